@@ -1,0 +1,53 @@
+# The project's commands. `make demo` and `make test` do all the set-up they need.
+.PHONY: demo test check bench docs sanitize install command clean
+
+R := R --no-echo --no-save
+RSCRIPT := Rscript --no-save
+PREFIX ?= $(HOME)/.local
+SOURCES := DESCRIPTION NAMESPACE $(shell find R src data exec inst man vignettes -type f ! -name '*.o' ! -name '*.so' 2>/dev/null)
+export MAKEFLAGS := -j2
+
+demo: .build/installed
+	$(RSCRIPT) exec/softsieve demo demo-results
+
+test: .build/test-setup .build/installed
+	$(RSCRIPT) tools/run-tests.R
+
+install: .build/installed
+
+# Puts the command `softsieve` on the path (PREFIX/bin).
+command: .build/installed
+	mkdir -p $(PREFIX)/bin
+	ln -sf "$$($(RSCRIPT) -e 'cat(system.file("exec", "softsieve", package = "softsieve"))')" $(PREFIX)/bin/softsieve
+
+check: .build/test-setup
+	bash tools/check.sh
+
+bench: .build/test-setup .build/installed
+	$(RSCRIPT) bench/parallel-analysis.R
+
+# The core under the address, undefined-behaviour and thread sanitizers, without R.
+sanitize: .build/test-setup
+	bash tools/sanitize.sh
+
+docs: .build/test-setup
+	$(RSCRIPT) tools/setup.R docs
+	$(RSCRIPT) -e 'Rcpp::compileAttributes(".")' -e 'roxygen2::roxygenise(".", load_code = "source")'
+
+.build/setup: DESCRIPTION tools/setup.R
+	@mkdir -p .build
+	$(RSCRIPT) tools/setup.R run
+	@touch $@
+
+.build/test-setup: DESCRIPTION tools/setup.R
+	@mkdir -p .build
+	$(RSCRIPT) tools/setup.R test
+	@touch $@
+
+.build/installed: .build/setup $(SOURCES)
+	@echo "installing softsieve (a minute the first time) ..."
+	@bash tools/install.sh
+	@touch $@
+
+clean:
+	rm -rf .build demo-results softsieve.Rcheck softsieve_*.tar.gz src/*.o src/*.so

@@ -1,0 +1,42 @@
+# Errors and warnings: classed, raised in the caller's name, and written in three parts: what must
+# hold, what came, what to do next. The texts are plain strings: nothing in them is interpolated or
+# evaluated, whatever a user's column or wording contains.
+
+# `must`: one sentence. `got`: none, one or several lines. `todo`: one or several lines.
+# `what` becomes the class softsieve_error_<what>; `...` are fields kept on the condition.
+stop_input <- function(what, must, got = character(), todo = character(), call = caller_env(), ...) {
+  lines <- c(must, stats::setNames(got, rep("x", length(got))), stats::setNames(todo, rep("i", length(todo))))
+  rlang::abort(lines, class = c(paste0("softsieve_error_", what), "softsieve_error"), call = call, ...)
+}
+
+warn_user <- function(what, lines) {
+  rlang::warn(lines, class = c(paste0("softsieve_warning_", what), "softsieve_warning"))
+}
+
+# Evaluates `code`; an error of ours in it is raised in the name of the function whose frame is
+# `call`, so that people see the function they called, not one that it chains.
+in_name_of <- function(call, code) {
+  rlang::try_fetch(code, softsieve_error = function(cnd) {
+    cnd$call <- rlang::frame_call(call)
+    rlang::cnd_signal(cnd)
+  })
+}
+
+# "t4, n2 and 3 more": up to `most` culprits and the count of the rest.
+name_culprits <- function(x, most = 10L) {
+  x <- as.character(x)
+  if (length(x) <= most) return(join_words(x))
+  paste0(paste(x[seq_len(most)], collapse = ", "), " and ", length(x) - most, " more")
+}
+
+join_words <- function(x) {
+  if (length(x) < 2L) return(paste(x, collapse = ""))
+  paste(paste(x[-length(x)], collapse = ", "), "and", x[length(x)])
+}
+
+# The nearest of `choices` to what was typed, as a hint, or nothing when none is near.
+hint_nearest <- function(typed, choices) {
+  away <- utils::adist(tolower(typed), tolower(choices))[1L, ]
+  if (!length(away) || min(away) > max(1, nchar(typed) / 3)) return(character())
+  sprintf("Did you mean \"%s\"?", choices[which.min(away)])
+}

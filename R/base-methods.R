@@ -1,0 +1,23 @@
+# The registry of methods: one row for each choice a stage offers. Argument checks, prints, reports,
+# the study's schema test and help pages read names, labels and references from here.
+
+method_row <- function(stage, name, label, reference) {
+  tibble::tibble(stage = stage, name = name, label = label, reference = reference)
+}
+
+METHODS <- rbind(
+  method_row("correlation", "pearson", "Pearson correlations", "Pearson (1896)"),
+  method_row("missing", "pairwise", "all people who answered both items of a pair", "Glasser (1964)"),
+  method_row("missing", "complete", "people who answered all items", "Little & Rubin (2020)"),
+  method_row("reference", "upper", "the upper percentile of the chance eigenvalues", "Buja & Eyuboglu (1992)"),
+  method_row("reference", "mean", "the mean of the chance eigenvalues", "Horn (1965)"),
+  method_row("extraction", "minres", "minimum residuals (unweighted least squares)", "Harman & Jones (1966)"),
+  method_row("rotation", "oblimin", "oblimin (oblique)", "Jennrich & Sampson (1966)"),
+  method_row("rotation", "varimax", "varimax (orthogonal)", "Kaiser (1958)"),
+  method_row("rotation", "none", "no rotation", NA_character_),
+  method_row("score", "regression", "regression scores", "Thurstone (1935)")
+)
+
+methods_of <- function(stage) METHODS$name[METHODS$stage == stage]
+method_label <- function(stage, name) METHODS$label[METHODS$stage == stage & METHODS$name == name]
+method_reference <- function(stage, name) METHODS$reference[METHODS$stage == stage & METHODS$name == name]

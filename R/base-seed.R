@@ -1,0 +1,22 @@
+# Seeds and threads of simulations.
+
+# The seed that was given, or one drawn from R's generator, so that set.seed() settles it. A seed is
+# a whole number from 0 to 2^31 - 1; it is always on the result.
+settle_seed <- function(seed, call = caller_env()) {
+  if (is.null(seed)) return(sample.int(.Machine$integer.max, 1L))
+  check_whole(seed, "seed", 0L, call = call)
+}
+
+# All processors but never more than eight, unless told; results do not depend on it.
+settle_threads <- function(threads, call = caller_env()) {
+  if (!is.null(threads)) return(check_whole(threads, "threads", 1L, 256L, call = call))
+  # R CMD check and build farms ask for no more than two
+  limit <- suppressWarnings(as.integer(Sys.getenv("OMP_THREAD_LIMIT", "8")))
+  found <- parallel_cores()
+  max(1L, min(found, 8L, limit, na.rm = TRUE))
+}
+
+parallel_cores <- function() {
+  found <- tryCatch(parallel::detectCores(), error = function(e) NA_integer_)
+  if (is.na(found)) 1L else found
+}

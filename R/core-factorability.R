@@ -1,0 +1,28 @@
+# Core: can these correlations be factored? All take a positive definite p x p correlation matrix.
+
+# Bartlett (1951, Biometrika 38, 337-344): chi-square = -(n - 1 - (2p + 5) / 6) ln |R|, with
+# p(p - 1) / 2 degrees of freedom, when the items are unrelated and normal.
+core_sphericity <- function(correlations, n) {
+  p <- ncol(correlations)
+  log_determinant <- 2 * sum(log(diag(chol(correlations))))
+  statistic <- -(n - 1 - (2 * p + 5) / 6) * log_determinant
+  df <- p * (p - 1) / 2
+  list(statistic = statistic, df = df, p = stats::pchisq(statistic, df, lower.tail = FALSE),
+       determinant = exp(log_determinant))
+}
+
+# Kaiser & Rice (1974, Educ. Psychol. Meas. 34, 111-117): the sum of squared correlations over the
+# sum of squared correlations and squared partial correlations (all other items held constant), for
+# each item over its row and overall over all pairs. From 0 to 1.
+core_sampling_adequacy <- function(correlations) {
+  inverse <- chol2inv(chol(correlations))
+  partial <- -inverse / sqrt(diag(inverse) %o% diag(inverse))
+  direct2 <- correlations^2
+  partial2 <- partial^2
+  diag(direct2) <- diag(partial2) <- 0
+  list(overall = sum(direct2) / (sum(direct2) + sum(partial2)),
+       items = rowSums(direct2) / (rowSums(direct2) + rowSums(partial2)))
+}
+
+# Squared multiple correlation of each item with all others: 1 - 1 / r^ii.
+core_squared_multiple <- function(correlations) 1 - 1 / diag(chol2inv(chol(correlations)))

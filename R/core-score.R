@@ -1,0 +1,22 @@
+# Core: factor scores.
+
+# Regression scores (Thurstone 1935): for a person's standardised answers z on the items o that were
+# answered, structure[o, ]' inv(R[o, o]) z[o], the best linear prediction of the factors from what
+# there is. People with the same gaps share one solution of the equations.
+# z: people x p with NA; usable: who is scored (logical); others get NA.
+core_regression_scores <- function(z, correlations, structure, usable) {
+  scores <- matrix(NA_real_, nrow(z), ncol(structure), dimnames = list(NULL, colnames(structure)))
+  pattern <- apply(is.na(z), 1L, function(gaps) paste(which(gaps), collapse = " "))
+  for (rows in split(which(usable), pattern[usable])) {
+    has <- !is.na(z[rows[1L], ])
+    weights <- solve(correlations[has, has, drop = FALSE], structure[has, , drop = FALSE])
+    scores[rows, ] <- z[rows, has, drop = FALSE] %*% weights
+  }
+  scores
+}
+
+# Determinacy of each factor when nothing is missing: the correlation of its regression score with
+# the factor (Guttman 1955), the root of diag(S' inv(R) S).
+core_determinacy <- function(correlations, structure) {
+  sqrt(diag(crossprod(structure, solve(correlations, structure))))
+}

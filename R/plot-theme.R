@@ -1,0 +1,57 @@
+# One look for all figures. ggplot2 is loaded only when something is drawn.
+
+# Colours that differ in lightness first, so that they hold up in grey and for colour-blind readers.
+SIEVE_COLOURS <- c(ink = "#1e2a2f", kept = "#145c66", other = "#7c8a8c", turned = "#b5521b", chance = "#e3dccd", chance_line = "#a2957a",
+                   paper = "#fffefb")
+
+sieve_colour <- function(name) SIEVE_COLOURS[[match.arg(name, names(SIEVE_COLOURS))]]
+
+theme_sieve <- function() {
+  ggplot2::theme_minimal(base_size = 14) +
+    ggplot2::theme(
+      text = ggplot2::element_text(colour = sieve_colour("ink")),
+      axis.text = ggplot2::element_text(colour = sieve_colour("ink"), size = ggplot2::rel(0.85)),
+      panel.grid.minor = ggplot2::element_blank(), panel.grid.major.x = ggplot2::element_blank(),
+      panel.grid.major.y = ggplot2::element_line(colour = "#e9e6df", linewidth = 0.4),
+      plot.background = ggplot2::element_rect(fill = sieve_colour("paper"), colour = NA),
+      plot.title = ggplot2::element_text(face = "bold", size = ggplot2::rel(1.2)), plot.title.position = "plot",
+      plot.subtitle = ggplot2::element_text(colour = "#4d5a5e", margin = ggplot2::margin(b = 12)),
+      plot.caption = ggplot2::element_text(colour = "#4d5a5e", hjust = 0), plot.caption.position = "plot",
+      plot.margin = ggplot2::margin(16, 20, 12, 16), legend.position = "none"
+    )
+}
+
+#' Draw a result
+#'
+#' `autoplot()` makes a ggplot of a result, which can be changed and saved like any other; `plot()`
+#' draws it. There are figures of [parallel_analysis()] (eigenvalues over the reach of chance) and of
+#' factor solutions and pattern tables (the loadings).
+#'
+#' @param object,x What [parallel_analysis()], [factor_solution()] or [pattern_table()] returned.
+#' @param ... Nothing; for the generic's sake.
+#' @return A ggplot; `plot()` returns its argument, invisibly.
+#' @examples
+#' motives <- questionnaire(repair_cafe, codebook = repair_cafe_codebook, id = person, group = cafe)
+#' plot(parallel_analysis(motives, seed = 1))
+#' @name softsieve-figures
+NULL
+
+#' @rdname softsieve-figures
+#' @export
+plot.softsieve_result <- function(x, ...) {
+  drawn <- inherits(x, c("parallel_analysis", "factor_solution", "pattern_table"))
+  if (!drawn) {
+    stop_input("class", "`x` must be a result that has a figure: a parallel analysis, a factor solution or a pattern table.", got = describe_value(x))
+  }
+  print(ggplot2::autoplot(x, ...))
+  invisible(x)
+}
+
+# Saves a figure as PNG (width and height in pixels) or SVG, whole or not at all.
+save_figure <- function(figure, file, width = 1280, height = 800, call = caller_env()) {
+  device <- tolower(tools::file_ext(file))
+  if (device == "png" && requireNamespace("ragg", quietly = TRUE)) device <- ragg::agg_png
+  write_whole(file, function(path) {
+    ggplot2::ggsave(path, figure, device = device, width = width / 110, height = height / 110, dpi = 110, units = "in", bg = sieve_colour("paper"))
+  }, call = call)
+}

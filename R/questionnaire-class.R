@@ -1,0 +1,24 @@
+# The class `questionnaire`: keyed answers, who gave them, what was asked.
+
+new_questionnaire <- function(answers, people, items, codes, settings, findings, call) {
+  new_result("questionnaire", values = list(answers = answers, people = people, items = items, missing_codes = codes),
+             settings = settings, findings = findings, source = fingerprint_of(answers), call = call)
+}
+
+# Every invariant that later stages rely on.
+validate_questionnaire <- function(x) {
+  answers <- x$values$answers
+  stopifnot(is.matrix(answers), is.numeric(answers), nrow(answers) == nrow(x$values$people),
+            identical(colnames(answers), x$values$items$item), !anyDuplicated(colnames(answers)),
+            !any(is.infinite(answers)))
+  x
+}
+
+#' @rdname questionnaire
+#' @export
+is_questionnaire <- function(x) inherits(x, "questionnaire")
+
+#' @export
+as_tibble.questionnaire <- function(x, ...) {
+  tibble::as_tibble(cbind(x$values$people, as.data.frame(x$values$answers)))
+}

@@ -1,0 +1,116 @@
+#' Read a codebook
+#'
+#' A codebook says what each item asks and how its answers are coded. It is a delimited text file
+#' with one row for each item and these columns, of which only `item` must be there:
+#'
+#' * `item`: the name of the item's column in the answers;
+#' * `wording`: what people read;
+#' * `lowest`, `highest`: the ends of the answer scale, needed for items worded in reverse;
+#' * `reversed`: `yes` when agreeing means less of what the scale measures; empty means no;
+#' * `scale`: the name of the scale the item was written for, if any;
+#' * `missing_codes`: numbers that mean "no answer", for example `9` or `8 9`.
+#'
+#' @inheritParams read_responses
+#' @return A tibble with one row for each item and the columns above, all present: `item`, `wording`
+#'   and `scale` are text, `lowest` and `highest` numbers or `NA`, `reversed` is logical and
+#'   `missing_codes` a list of numeric vectors.
+#' @section Errors: those of [read_responses()], and `softsieve_error_codebook`.
+#' @examples
+#' file <- system.file("extdata", "repair_cafe_codebook.csv", package = "softsieve")
+#' read_codebook(file)
+#' @export
+read_codebook <- function(file, delimiter = NULL, encoding = "UTF-8") {
+  check_file(file)
+  tidy_codebook(read_text_table(file, delimiter, encoding), call = environment())
+}
+
+# Any data frame that describes items, brought to the form that read_codebook() returns.
+tidy_codebook <- function(codebook, call = caller_env()) {
+  check_codebook_columns(names(codebook), call)
+  n <- nrow(codebook)
+  column <- function(name) if (name %in% names(codebook)) codebook[[name]] else rep(NA, n)
+  text <- function(name) trimws(as.character(column(name)))
+  tidy <- tibble::tibble(
+    item = text("item"), wording = text("wording"),
+    lowest = codebook_numbers(column("lowest"), "lowest", text("item"), call),
+    highest = codebook_numbers(column("highest"), "highest", text("item"), call),
+    reversed = codebook_flags(column("reversed"), text("item"), call),
+    scale = text("scale"), missing_codes = codebook_codes(column("missing_codes"), text("item"), call)
+  )
+  check_codebook_rows(tidy, call)
+  tidy
+}
+
+CODEBOOK_COLUMNS <- c("item", "wording", "lowest", "highest", "reversed", "scale", "missing_codes")
+
+check_codebook_columns <- function(names, call) {
+  if (!"item" %in% names) {
+    stop_input("codebook", "The codebook must have a column `item` with the names of the items.",
+               got = sprintf("Its columns are: %s.", name_culprits(names)),
+               todo = sprintf("The columns it may have: %s.", paste(CODEBOOK_COLUMNS, collapse = ", ")), call = call)
+  }
+  for (name in setdiff(names, CODEBOOK_COLUMNS)) {
+    hint <- hint_nearest(name, setdiff(CODEBOOK_COLUMNS, names))
+    if (length(hint)) {
+      stop_input("codebook", "The codebook's columns must have the names that are looked for.",
+                 got = sprintf("A column is called `%s`.", name), todo = hint, call = call)
+    }
+  }
+}
+
+check_codebook_rows <- function(tidy, call) {
+  twice <- unique(tidy$item[duplicated(tidy$item)])
+  nameless <- which(is.na(tidy$item) | !nzchar(tidy$item))
+  if (length(nameless)) {
+    stop_input("codebook", "Every row of the codebook must name its item.",
+               got = sprintf("No name in row %s.", name_culprits(nameless)), call = call)
+  }
+  if (length(twice)) {
+    stop_input("duplicate_names", "Every item must stand in the codebook once.",
+               got = sprintf("More than once: %s.", name_culprits(twice)), call = call)
+  }
+  unclear <- tidy$item[!is.na(tidy$lowest) & !is.na(tidy$highest) & tidy$lowest >= tidy$highest]
+  if (length(unclear)) {
+    stop_input("codebook", "`lowest` must be below `highest`.", got = sprintf("Not so for: %s.", name_culprits(unclear)), call = call)
+  }
+  open <- tidy$item[tidy$reversed & (is.na(tidy$lowest) | is.na(tidy$highest))]
+  if (length(open)) {
+    stop_input("codebook", "A reversed item must have `lowest` and `highest`: it is turned round between them.",
+               got = sprintf("Missing for: %s.", name_culprits(open)), todo = "Fill in the ends of the answer scale.", call = call)
+  }
+}
+
+codebook_numbers <- function(x, column, items, call) {
+  number <- suppressWarnings(as.numeric(as.character(x)))
+  bad <- !is.na(x) & is.na(number)
+  if (any(bad)) {
+    stop_input("codebook", sprintf("`%s` must hold numbers.", column),
+               got = sprintf("Not a number for: %s.", name_culprits(sprintf("%s (\"%s\")", items[bad], x[bad]))), call = call)
+  }
+  number
+}
+
+codebook_flags <- function(x, items, call) {
+  word <- tolower(trimws(as.character(x)))
+  yes <- c("yes", "y", "true", "t", "1", "x", "r", "reversed")
+  no <- c("no", "n", "false", "f", "0", "")
+  bad <- !is.na(word) & !word %in% c(yes, no)
+  if (any(bad)) {
+    stop_input("codebook", "`reversed` must be yes or no.",
+               got = sprintf("Neither for: %s.", name_culprits(sprintf("%s (\"%s\")", items[bad], x[bad]))), call = call)
+  }
+  word %in% yes
+}
+
+# "9", "8 9", "8;9" or a list of numbers -> a list of numeric vectors.
+codebook_codes <- function(x, items, call) {
+  if (is.list(x)) return(lapply(x, as.numeric))
+  parts <- lapply(strsplit(as.character(x), "[^-+0-9.]+"), function(part) part[!is.na(part) & nzchar(part)])
+  codes <- lapply(parts, function(part) suppressWarnings(as.numeric(part)))
+  bad <- vapply(codes, anyNA, NA) | grepl("[[:alpha:]]", as.character(x)) & !is.na(x)
+  if (any(bad)) {
+    stop_input("codebook", "`missing_codes` must hold numbers, with spaces between them.",
+               got = sprintf("Not so for: %s.", name_culprits(sprintf("%s (\"%s\")", items[bad], x[bad]))), call = call)
+  }
+  codes
+}

@@ -1,0 +1,75 @@
+#' Form scales
+#'
+#' Says which items make up which scale: from a factor solution (each item goes to the factor it
+#' loads on most), from the codebook's `scale` column, or from a named list. Nothing is turned round
+#' here: an item that works against its scale is named by [assess_reliability()].
+#'
+#' @param x A `factor_solution`, a [questionnaire()] whose codebook names scales, or a named list of
+#'   item names, for example `list(thrift = c("t1", "t2", "t3"))`.
+#' @param salient For a solution: items whose largest loading is smaller belong to no scale.
+#' @param crossing For a solution: what happens to items with two salient loadings: `"leave_out"`, or
+#'   `"highest"` to give them to the factor they load on most.
+#' @return An object of class `scale_set` ([softsieve-result]); `values$scales` is a tibble with one
+#'   row for each item of a scale: `scale`, `item`, `wording`. Findings name the items left out.
+#' @section Errors: `softsieve_error_scales` (no names, an item twice, no scale at all),
+#'   `softsieve_error_class`.
+#' @examples
+#' motives <- questionnaire(repair_cafe, codebook = repair_cafe_codebook, id = person, group = cafe)
+#' form_scales(motives)
+#' form_scales(factor_solution(motives, seed = 1))
+#' @export
+form_scales <- function(x, salient = cutoff("salient_loading"), crossing = c("leave_out", "highest")) {
+  call <- environment()
+  check_number(salient, "salient", 0, 1)
+  crossing <- check_choice(crossing, "crossing", c("leave_out", "highest"))
+  if (inherits(x, "scale_set")) return(x)
+  if (inherits(x, "factor_solution")) return(scales_of_solution(x, salient, crossing, call, match.call()))
+  if (is_questionnaire(x)) {
+    items <- x$values$items
+    named <- items[!is.na(items$scale) & nzchar(items$scale), ]
+    scales <- tibble::tibble(scale = named$scale, item = named$item, wording = named$wording)
+    return(new_scale_set(scales, "codebook", NULL, x$source, call, match.call()))
+  }
+  if (!is.list(x) || is.data.frame(x)) {
+    stop_input("class", "`x` must be a factor solution, a questionnaire or a named list of item names.", got = describe_value(x), call = call)
+  }
+  if (is.null(names(x)) || any(!nzchar(names(x))) || anyDuplicated(names(x)) || !all(vapply(x, is.character, NA))) {
+    stop_input("scales", "A list of scales must have a name of its own for each scale, and item names in each.",
+               got = describe_value(names(x)), todo = "For example list(thrift = c(\"t1\", \"t2\", \"t3\")).", call = call)
+  }
+  scales <- tibble::tibble(scale = rep(names(x), lengths(x)), item = unlist(x, use.names = FALSE), wording = NA_character_)
+  new_scale_set(scales, "given", NULL, NULL, call, match.call())
+}
+
+scales_of_solution <- function(x, salient, crossing, call, made_by) {
+  loadings <- x$values$loadings
+  home <- home_factor(loadings, salient)
+  across <- crossing_items(loadings, salient)
+  weak <- rownames(loadings)[is.na(home)]
+  keep <- !is.na(home) & (crossing == "highest" | !rownames(loadings) %in% across)
+  items <- x$values$items[keep, ]
+  scales <- tibble::tibble(scale = colnames(loadings)[home[keep]], item = items$item, wording = items$wording)
+  scales <- scales[order(home[keep]), ]
+  left <- function(items, code, why) {
+    if (!length(items)) return(NULL)
+    new_finding("scales", code, "note", value = length(items), limit = salient, text = sprintf("In no scale, as %s: %s.", why, name_culprits(items)))
+  }
+  findings <- bind_findings(left(weak, "weak_items_left_out", "no loading is salient"),
+                            if (crossing == "leave_out") left(across, "crossing_items_left_out", "more than one loading is salient"))
+  new_scale_set(scales, "factor solution", findings, x$source, call, made_by)
+}
+
+new_scale_set <- function(scales, by, findings, source, call, made_by) {
+  if (!nrow(scales)) {
+    stop_input("scales", "There must be at least one scale with items.", got = sprintf("None came of the %s.", by),
+               todo = "Name scales in the codebook's `scale` column, or give a list.", call = call)
+  }
+  twice <- unique(scales$item[duplicated(scales$item)])
+  if (length(twice)) {
+    stop_input("scales", "An item must belong to one scale.", got = sprintf("In two or more: %s.", name_culprits(twice)), call = call)
+  }
+  new_result("scale_set", list(scales = scales), list(by = by), if (is.null(findings)) no_findings() else findings, source, made_by)
+}
+
+#' @export
+as_tibble.scale_set <- function(x, ...) x$values$scales

@@ -1,0 +1,25 @@
+#' Factor a questionnaire in one call
+#'
+#' Chains [correlate_items()], [parallel_analysis()], [extract_factors()] and [rotate_factors()], and
+#' nothing else: the same calls by hand, with the same seed, give the same numbers.
+#'
+#' @inheritParams extract_factors
+#' @param rotation,starts Passed on to [rotate_factors()].
+#' @param seed A whole number; parallel analysis and rotation both use it.
+#' @return An object of class `factor_solution` ([softsieve-factor-solution]).
+#' @examples
+#' motives <- questionnaire(repair_cafe, codebook = repair_cafe_codebook, id = person, group = cafe)
+#' factor_solution(motives, seed = 1)
+#' @export
+factor_solution <- function(x, factors = "parallel", ..., method = "minres", rotation = "oblimin", starts = 100L, seed = NULL,
+                            threads = NULL) {
+  seed <- settle_seed(seed)
+  call <- environment()
+  solution <- in_name_of(call, {
+    correlations <- correlate_items(x, ...)
+    extracted <- extract_factors(correlations, factors, method = method, seed = seed, threads = threads)
+    rotate_factors(extracted, rotation, starts = starts, seed = seed, threads = threads)
+  })
+  solution$call <- match.call()
+  solution
+}

@@ -1,0 +1,107 @@
+#' Run a study
+#'
+#' Runs all stages as the study file says, in order, and keeps every result. It only chains the
+#' exported stages: the same calls by hand, with the same seed, give the same numbers.
+#'
+#' @param study What [read_study()] returns, or the path of a study file.
+#' @param threads Number of threads ([parallel_analysis()]).
+#' @param watch A function of one line of text, called as each stage begins, or `NULL`.
+#' @return An object of class `study`; `values` holds `questionnaire`, `correlations`,
+#'   `factorability`, `parallel`, `solution`, `pattern`, `scales`, `reliability` and `scores`;
+#'   `settings` the study with the seed that was used; `findings` those of all stages.
+#' @section Errors: Those of the stages.
+#' @examples
+#' file <- system.file("extdata", "repair_cafe_study.yml", package = "softsieve")
+#' study <- run_study(file)
+#' study$values$solution
+#' @export
+run_study <- function(study, threads = NULL, watch = NULL) {
+  call <- environment()
+  if (is.character(study)) study <- in_name_of(call, read_study(study))
+  check_class(study, "study", "study", "read_study()")
+  settings <- study$settings
+  settings$seed <- settle_seed(settings$seed)
+  values <- in_name_of(call, run_stages(settings, threads, if (is.null(watch)) function(line) NULL else watch))
+  findings <- do.call(bind_findings, lapply(unname(values), `[[`, "findings"))
+  # later stages repeat what they were told by earlier ones
+  new_study(values, settings, unique(findings), values$questionnaire$source, match.call())
+}
+
+run_stages <- function(s, threads, watch) {
+  path <- function(name) study_path(s, name)
+  watch("Reading answers and codebook")
+  a <- s$answers
+  data <- read_responses(path(a$file), delimiter = a$delimiter, decimal = a$decimal, encoding = a$encoding)
+  codebook <- if (!is.null(s$codebook)) read_codebook(path(s$codebook))
+  asked <- questionnaire(data, items = tidyselect::all_of(c(a$items, if (is.null(a$items)) codebook$item)), codebook = codebook,
+                         id = tidyselect::all_of(a$id), group = tidyselect::all_of(a$group), out_of_range = a$out_of_range)
+  watch("Correlating items")
+  correlations <- correlate_items(asked, kind = s$correlations$kind, missing = s$correlations$missing)
+  factorability <- assess_factorability(correlations)
+  watch("Holding eigenvalues against chance")
+  f <- s$factors
+  parallel <- parallel_analysis(correlations, reference = f$reference, percentile = f$percentile, replicates = f$replicates, seed = s$seed, threads = threads)
+  watch("Extracting and rotating factors")
+  extracted <- extract_factors(correlations, if (identical(f$number, "parallel")) parallel else f$number, method = f$method)
+  solution <- rotate_factors(extracted, f$rotation, starts = f$starts, seed = s$seed, threads = threads)
+  watch("Checking scales and scoring people")
+  scales <- if (s$scales$by == "codebook") form_scales(asked) else form_scales(solution, crossing = s$scales$crossing)
+  list(questionnaire = asked, correlations = correlations, factorability = factorability, parallel = parallel, solution = solution,
+       pattern = pattern_table(solution, hide_below = s$pattern$hide_below), scales = scales,
+       reliability = assess_reliability(asked, scales, missing = s$correlations$missing),
+       scores = score_respondents(solution, asked, answered_share = s$scores$answered_share))
+}
+
+#' @export
+as_tibble.study <- function(x, ...) x$findings
+
+#' Write a study file
+#'
+#' Writes the study with every default and the seed filled in, the versions it ran with and, when it
+#' has been run, the fingerprint of its answers: running that file again repeats it exactly.
+#'
+#' @param study What [read_study()] or [run_study()] returns.
+#' @param file Path of the YAML file to write.
+#' @return `file`, invisibly.
+#' @section Errors: `softsieve_error_unwritable`, `softsieve_error_class`.
+#' @examples
+#' study <- read_study(system.file("extdata", "repair_cafe_study.yml", package = "softsieve"))
+#' write_study(study, tempfile(fileext = ".yml"))
+#' @export
+write_study <- function(study, file) {
+  check_class(study, "study", "study", "read_study()")
+  check_text(file, "file")
+  check_writable(dirname(file))
+  lines <- study_lines(study, normalizePath(dirname(file)))
+  write_whole(file, function(path) writeLines(enc2utf8(lines), path, useBytes = TRUE), call = environment())
+}
+
+# The study as lines of YAML, with paths relative to the folder `home`.
+study_lines <- function(study, home = study$settings$folder) {
+  s <- study$settings
+  s$answers$file <- relative_path(study_path(s, s$answers$file), home)
+  if (!is.null(s$codebook)) s$codebook <- relative_path(study_path(s, s$codebook), home)
+  s$answers$group <- as.list(s$answers$group)
+  s$answers$items <- if (length(s$answers$items)) as.list(s$answers$items)
+  body <- s[setdiff(names(s), c("folder", "file"))]
+  c(study_history(study), strsplit(yaml::as.yaml(body[lengths(body) > 0], indent.mapping.sequence = TRUE), "\n")[[1L]])
+}
+
+# Where a file that the study names is.
+study_path <- function(settings, name) if (grepl("^(/|~|[A-Za-z]:)", name)) name else file.path(settings$folder, name)
+
+# The way to `file` from the folder `home`, so that a study can be moved together with its answers.
+relative_path <- function(file, home) {
+  there <- strsplit(normalizePath(file, winslash = "/", mustWork = FALSE), "/", fixed = TRUE)[[1L]]
+  here <- strsplit(normalizePath(home, winslash = "/"), "/", fixed = TRUE)[[1L]]
+  if (there[1L] != here[1L]) return(file) # another drive
+  shared <- sum(cumprod(utils::head(there, min(lengths(list(there, here)))) == utils::head(here, min(lengths(list(there, here))))))
+  paste(c(rep("..", length(here) - shared), there[-seq_len(shared)]), collapse = "/")
+}
+
+# Comment lines: with what this was run, and on which answers.
+study_history <- function(study) {
+  source <- study$source
+  c(sprintf("# Written by softsieve %s under %s.", utils::packageVersion("softsieve"), R.version.string),
+    if (!is.null(source)) sprintf("# Answers: %s people, %d items, fingerprint %s.", format_count(source$people), length(source$items), source$fingerprint))
+}

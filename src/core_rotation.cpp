@@ -1,0 +1,150 @@
+#include "core_rotation.h"
+
+#include "core_random.h"
+
+#include <Eigen/LU>
+#include <Eigen/QR>
+#include <Eigen/SVD>
+#include <algorithm>
+#include <cmath>
+
+namespace softsieve {
+
+using Eigen::MatrixXd;
+
+namespace {
+
+// f = 1/4 [(1 - kappa) sum_i sum_{j != l} l_ij^2 l_il^2 + kappa sum_j sum_{i != m} l_ij^2 l_mj^2]
+// (Crawford & Ferguson 1970, Psychometrika 35, 321-332). kappa = 1/p is varimax.
+Criterion crawford_ferguson(double kappa, int) {
+  return [kappa](const MatrixXd& loadings, MatrixXd& gradient) {
+    const MatrixXd squares = loadings.array().square().matrix();
+    const MatrixXd across = squares.rowwise().sum().replicate(1, squares.cols()) - squares;
+    const MatrixXd along = squares.colwise().sum().replicate(squares.rows(), 1) - squares;
+    const MatrixXd mixed = (1.0 - kappa) * across + kappa * along;
+    gradient = loadings.cwiseProduct(mixed);
+    return 0.25 * squares.cwiseProduct(mixed).sum();
+  };
+}
+
+// f = 1/4 sum_{j != l} [sum_i l_ij^2 l_il^2 - gamma / p sum_i l_ij^2 sum_i l_il^2]
+// (direct oblimin, Jennrich & Sampson 1966, Psychometrika 31, 313-323). gamma = 0 is quartimin.
+Criterion oblimin(double gamma, int items) {
+  return [gamma, items](const MatrixXd& loadings, MatrixXd& gradient) {
+    const MatrixXd squares = loadings.array().square().matrix();
+    MatrixXd across = squares.rowwise().sum().replicate(1, squares.cols()) - squares;
+    if (gamma != 0.0) across -= (gamma / items * across.colwise().sum()).replicate(items, 1).eval();
+    gradient = loadings.cwiseProduct(across);
+    return 0.25 * squares.cwiseProduct(across).sum();
+  };
+}
+
+struct Entry {
+  const char* name;
+  Criterion (*make)(double parameter, int items);
+};
+const Entry criteria[] = {{"crawford-ferguson", crawford_ferguson}, {"oblimin", oblimin}};
+
+// A T (orthogonal) or A inv(T)' (oblique).
+MatrixXd rotated(const MatrixXd& loadings, const MatrixXd& t, bool oblique) {
+  if (!oblique) return loadings * t;
+  return loadings * t.inverse().transpose();
+}
+
+// The gradient in T, and its projection on the tangent of the constraint.
+MatrixXd projected_gradient(const MatrixXd& loadings, const MatrixXd& now, const MatrixXd& gradient,
+                            const MatrixXd& t, bool oblique) {
+  if (!oblique) {
+    const MatrixXd g = loadings.transpose() * gradient, m = t.transpose() * g;
+    return g - t * (0.5 * (m + m.transpose()));
+  }
+  const MatrixXd g = -(now.transpose() * gradient * t.inverse()).transpose();
+  return g - t * t.cwiseProduct(g).colwise().sum().asDiagonal();
+}
+
+// The nearest T that keeps the constraint.
+MatrixXd onto_constraint(const MatrixXd& t, bool oblique) {
+  if (oblique) return t * t.colwise().norm().cwiseInverse().asDiagonal();
+  Eigen::JacobiSVD<MatrixXd> svd(t, Eigen::ComputeFullU | Eigen::ComputeFullV);
+  return svd.matrixU() * svd.matrixV().transpose();
+}
+
+MatrixXd random_orthogonal(int k, Stream stream) {
+  MatrixXd normal(k, k);
+  for (int i = 0; i < k * k; ++i) normal.data()[i] = stream.normal();
+  Eigen::HouseholderQR<MatrixXd> qr(normal);
+  MatrixXd q = qr.householderQ();
+  for (int j = 0; j < k; ++j)  // R with a positive diagonal makes Q uniform over both determinants
+    if (qr.matrixQR()(j, j) < 0) q.col(j) *= -1.0;
+  return q;
+}
+
+}  // namespace
+
+Criterion criterion_named(const std::string& name, double parameter, int items) {
+  for (const Entry& entry : criteria)
+    if (name == entry.name) return entry.make(parameter, items);
+  return Criterion();
+}
+
+Rotation rotate_from(const MatrixXd& loadings, const MatrixXd& start, bool oblique,
+                     const Criterion& criterion, double tolerance, int max_iterations) {
+  Rotation at;
+  at.transformation = start;
+  at.loadings = rotated(loadings, start, oblique);
+  MatrixXd gradient, trial_gradient;
+  at.value = criterion(at.loadings, gradient);
+  double length = 1.0;
+  for (at.iterations = 0;; ++at.iterations) {
+    const MatrixXd slope = projected_gradient(loadings, at.loadings, gradient, at.transformation, oblique);
+    at.gradient = slope.norm();
+    at.converged = at.gradient < tolerance;
+    if (at.converged || at.iterations == max_iterations) return at;
+    length *= 2.0;
+    bool fell = false;
+    for (int halving = 0; halving < 40 && !fell; ++halving, length *= 0.5) {
+      const MatrixXd t = onto_constraint(at.transformation - length * slope, oblique);
+      const MatrixXd trial = rotated(loadings, t, oblique);
+      const double value = criterion(trial, trial_gradient);
+      if (!std::isfinite(value)) continue;
+      fell = value <= at.value - 0.5 * length * at.gradient * at.gradient;
+      // where rounding hides whether f falls, a falling gradient stands in for it
+      if (!fell && std::fabs(value - at.value) <= 1e-13 * (1.0 + std::fabs(at.value)))
+        fell = projected_gradient(loadings, trial, trial_gradient, t, oblique).norm() < at.gradient;
+      if (!fell) continue;
+      at.transformation = t;
+      at.loadings = trial;
+      at.value = value;
+      gradient.swap(trial_gradient);
+      break;
+    }
+    if (!fell) return at;
+  }
+}
+
+Status rotate_best(const MatrixXd& loadings, bool oblique, const Criterion& criterion, int starts,
+                   std::uint64_t seed, int threads, double tolerance, int max_iterations,
+                   const Watch& watch, Rotation& best, std::vector<double>& values) {
+  const int k = static_cast<int>(loadings.cols());
+  std::vector<Rotation> ends(static_cast<std::size_t>(starts));
+  auto make_worker = [&] {
+    return [&](std::size_t i) {
+      const MatrixXd start = i ? random_orthogonal(k, Stream(seed, i)) : MatrixXd::Identity(k, k);
+      ends[i] = rotate_from(loadings, start, oblique, criterion, std::max(tolerance, 1e-6), max_iterations);
+    };
+  };
+  const Status status = run_replicates(ends.size(), threads, make_worker, watch);
+  if (status != Status::done) return status;
+  values.clear();
+  for (const Rotation& end : ends) values.push_back(end.value);
+  // Starts that met the same optimum differ in the last digits: the first of them is taken, so
+  // that which one it is does not hang on rounding.
+  const double lowest = *std::min_element(values.begin(), values.end());
+  std::size_t chosen = 0;
+  while (values[chosen] > lowest + 1e-9 * (1.0 + std::fabs(lowest))) ++chosen;
+  best = rotate_from(loadings, ends[chosen].transformation, oblique, criterion, tolerance, 10 * max_iterations);
+  best.iterations += ends[chosen].iterations;
+  return status;
+}
+
+}  // namespace softsieve

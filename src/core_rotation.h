@@ -1,0 +1,48 @@
+// Rotation of a loading matrix by gradient projection from many random starts.
+#ifndef SOFTSIEVE_CORE_ROTATION_H
+#define SOFTSIEVE_CORE_ROTATION_H
+
+#include "core_threads.h"
+
+#include <Eigen/Core>
+#include <cstdint>
+#include <functional>
+#include <string>
+#include <vector>
+
+namespace softsieve {
+
+// A criterion's value at a loading matrix (p x k); its gradient (p x k) goes into the second.
+using Criterion = std::function<double(const Eigen::MatrixXd& loadings, Eigen::MatrixXd& gradient)>;
+
+// The criterion of that name for p items, or an empty function when there is none.
+// "crawford-ferguson" has kappa in [0, 1] as its parameter, "oblimin" gamma <= 1.
+Criterion criterion_named(const std::string& name, double parameter, int items);
+
+struct Rotation {
+  Eigen::MatrixXd transformation;  // T, k x k; orthogonal, or columns of length 1
+  Eigen::MatrixXd loadings;        // A T (orthogonal) or A inv(T)' (oblique), p x k
+  double value, gradient;          // the criterion, and the length of its projected gradient
+  int iterations;
+  bool converged;
+};
+
+// One start. Orthogonal: Jennrich (2001, Psychometrika 66, 289-306), minimises f(A T) over
+// T'T = I. Oblique: Jennrich (2002, Psychometrika 67, 7-19), minimises f(A inv(T)') over T with
+// columns of length 1; the factor correlations are T'T. Steps are halved until f falls by half of
+// what the gradient promises, and doubled after. O(p k^2) an iteration. Threads may call it.
+Rotation rotate_from(const Eigen::MatrixXd& loadings, const Eigen::MatrixXd& start, bool oblique,
+                     const Criterion& criterion, double tolerance, int max_iterations);
+
+// Start 0 is the identity; start i > 0 a random orthogonal matrix (of either determinant) from
+// stream (seed, i), so that the outcome does not depend on the number of threads. Returns all
+// starts' criterion values in `values` and the best rotation, run on until its gradient is below
+// `tolerance`. k >= 2.
+Status rotate_best(const Eigen::MatrixXd& loadings, bool oblique, const Criterion& criterion,
+                   int starts, std::uint64_t seed, int threads, double tolerance,
+                   int max_iterations, const Watch& watch, Rotation& best,
+                   std::vector<double>& values);
+
+}  // namespace softsieve
+
+#endif

@@ -1,0 +1,17 @@
+#!/usr/bin/env bash
+# R CMD check of the built package. Fails on any error, warning or note.
+# The manual is left out where there is no LaTeX; tests run by `make test`, not twice.
+set -euo pipefail
+root=$PWD
+work=$(mktemp -d)
+trap 'rm -rf "$work"' EXIT
+cd "$work"
+export _R_CHECK_FORCE_SUGGESTS_=false _R_CHECK_SYSTEM_CLOCK_=0 _R_CHECK_CRAN_INCOMING_=false
+git -C "$root" ls-files -z --cached --others --exclude-standard | tar -C "$root" --null -cf - -T - | (mkdir tree && tar -C tree -xf -)
+R CMD build tree > build.log 2>&1 || { tail -40 build.log; exit 1; }
+R CMD check --no-manual --no-tests softsieve_*.tar.gz > check.log 2>&1 || { grep -v ' OK$' check.log; tail -60 softsieve.Rcheck/00install.out; exit 1; }
+grep -E '^Status:' check.log
+if ! grep -q '^Status: OK' check.log; then
+  grep -A12 -E 'NOTE$|WARNING$|ERROR$' check.log
+  exit 1
+fi

@@ -1,0 +1,14 @@
+#!/usr/bin/env bash
+# Installs the package from a copy of the tree, so that no object files are left in src/.
+# Prints the log only when something is wrong. Without a writable library, uses R_LIBS_USER.
+set -euo pipefail
+copy=$(mktemp -d)
+trap 'rm -rf "$copy"' EXIT
+cp -r DESCRIPTION NAMESPACE R src data exec inst man "$copy"
+[ -d vignettes ] && cp -r vignettes "$copy"
+rm -f "$copy"/src/*.o "$copy"/src/*.so
+library=$(Rscript -e 'l <- .libPaths()[1]; if (file.access(l, 2) != 0) { l <- Sys.getenv("R_LIBS_USER"); dir.create(l, recursive = TRUE, showWarnings = FALSE) }; cat(l)')
+if ! R CMD INSTALL --no-test-load --library="$library" "$copy" > "$copy/install.log" 2>&1; then
+  tail -40 "$copy/install.log" >&2
+  exit 1
+fi

@@ -1,0 +1,47 @@
+# Installs what the package needs and is not there yet: Debian's built packages where apt and root
+# are there, CRAN's otherwise. Run by make: Rscript tools/setup.R [run|test|docs]
+# Prints one line when nothing is missing.
+
+what <- c(commandArgs(trailingOnly = TRUE), "run")[1L]
+fields <- read.dcf("DESCRIPTION", fields = c("Imports", "LinkingTo", "Suggests"))[1L, ]
+names_of <- function(field) sub("[[:space:](].*", "", trimws(strsplit(field, ",")[[1L]]))
+wanted <- unique(c(names_of(fields[["Imports"]]), names_of(fields[["LinkingTo"]])))
+if (what == "run") wanted <- c(wanted, "ragg")
+if (what != "run") wanted <- unique(c(wanted, names_of(fields[["Suggests"]])))
+if (what == "docs") wanted <- c(wanted, "roxygen2")
+is_there <- function(packages) vapply(packages, function(p) nzchar(system.file(package = p)), NA)
+missing <- wanted[!is_there(wanted)]
+programs <- if (what != "run" && !nzchar(Sys.which("pandoc"))) "pandoc"
+if (!length(missing) && !length(programs)) {
+  cat("set-up: everything is there\n")
+  quit(status = 0L)
+}
+
+run <- function(...) system2(..., stdout = FALSE, stderr = FALSE) == 0
+is_root <- nzchar(Sys.which("id")) && identical(system2("id", "-u", stdout = TRUE), "0")
+if (nzchar(Sys.which("apt-get")) && is_root) {
+  Sys.setenv(DEBIAN_FRONTEND = "noninteractive")
+  run("apt-get", c("update", "-qq"))
+  debian <- paste0("r-cran-", tolower(missing))
+  has <- vapply(debian, function(p) run("apt-cache", c("show", p)), NA)
+  cat("set-up: installing from Debian:", c(debian[has], programs), "\n")
+  run("apt-get", c("install", "-y", "-qq", "--no-install-recommends", debian[has], programs))
+  missing <- missing[!is_there(missing)]
+}
+if (length(missing)) {
+  library <- .libPaths()[1L]
+  if (file.access(library, 2L) != 0) {
+    library <- Sys.getenv("R_LIBS_USER")
+    dir.create(library, recursive = TRUE, showWarnings = FALSE)
+  }
+  cat("set-up: installing from CRAN:", missing, "\n")
+  repository <- getOption("repos")[["CRAN"]]
+  if (repository == "@CRAN@") repository <- "https://cloud.r-project.org"
+  install.packages(missing, lib = library, repos = repository, quiet = TRUE, Ncpus = 2L)
+  missing <- missing[!is_there(missing)]
+}
+needed <- intersect(missing, c(names_of(fields[["Imports"]]), names_of(fields[["LinkingTo"]]), "testthat"))
+if (length(needed)) {
+  message("set-up: could not install ", paste(needed, collapse = ", "))
+  quit(status = 1L)
+}
