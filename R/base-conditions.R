@@ -37,6 +37,8 @@ join_words <- function(x) {
 # The nearest of `choices` to what was typed, as a hint, or nothing when none is near.
 hint_nearest <- function(typed, choices) {
   away <- utils::adist(tolower(typed), tolower(choices))[1L, ]
-  if (!length(away) || min(away) > max(1, nchar(typed) / 3)) return(character())
+  # two edits are a swap of letters; a short word bears no more than one
+  bearable <- if (nchar(typed) < 3L) 1 else max(2, nchar(typed) / 3)
+  if (!length(away) || min(away) > bearable) return(character())
   sprintf("Did you mean \"%s\"?", choices[which.min(away)])
 }

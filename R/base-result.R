@@ -31,3 +31,45 @@ fingerprint_of <- function(answers) {
   list(fingerprint = rlang::hash(list(colnames(matrix), as.numeric(matrix), dim(matrix))),
        items = colnames(matrix), people = nrow(matrix))
 }
+
+#' Words and numbers, and what to do when they are low
+#'
+#' \describe{
+#'   \item{sampling adequacy}{How far what two items share is shared with the other items too, from 0
+#'     to 1 (Kaiser & Rice 1974). Below .50: leave out the item with the lowest, one at a time, and run
+#'     again.}
+#'   \item{sphericity}{Bartlett's (1951) test of whether the items are related at all. When p is above
+#'     .05 there may be nothing to factor: look for more people or better items.}
+#'   \item{squared multiple correlation}{The share of an item's variance that the other items predict.
+#'     Near 0: the item stands alone. Near 1: it repeats others; leave one out.}
+#'   \item{determinant}{The product of the eigenvalues of the correlation matrix, from 0 to 1. 0 means
+#'     that an item follows from others: find it and leave it out.}
+#'   \item{eigenvalue}{The variance of all standardised items that one component takes up; they add up
+#'     to the number of items. `share` and `running_share` are shares of that sum.}
+#'   \item{chance mean, chance upper}{The mean, and an upper percentile, of the eigenvalue of that rank
+#'     among unrelated items. A factor whose eigenvalue is not above them is likely to be noise.}
+#'   \item{loading}{How much an item changes with a factor, the other factors held constant (pattern).
+#'     Below .30 in size on every factor: the item belongs to none; consider leaving it out.}
+#'   \item{structure}{The correlation of an item with a factor. It equals the loading when factors are
+#'     uncorrelated.}
+#'   \item{communality, uniqueness}{The share of an item's variance that the factors explain, and the
+#'     rest. Communality below .20: the item has little in common with the others. Uniqueness at 0: the
+#'     solution is improper; take fewer factors.}
+#'   \item{complexity}{On how many factors an item loads, in effect (Hofmann 1978). 1 is best; near 2,
+#'     the item cannot tell two factors apart.}
+#'   \item{root mean square residual}{The typical size of a correlation that the factors leave
+#'     unexplained. Above .08 or so: consider one factor more.}
+#'   \item{alpha}{A lower bound of a sum's reliability when errors are unrelated (Cronbach 1951), exact
+#'     when all items measure equally well. Low: more items, or better ones. Negative: an item works
+#'     against the others; was it worded in reverse?}
+#'   \item{omega}{The share of a sum's variance that one common factor explains (McDonald 1999). The
+#'     one to report where it differs from alpha.}
+#'   \item{correlation with the rest}{Of an item with the sum of the other items of its scale. Below 0:
+#'     the item works against its scale; look at its key.}
+#'   \item{determinacy}{The correlation of a factor score with its factor (Grice 2001). Below .80: use
+#'     the scores for groups, not for single persons.}
+#' }
+#' @references Bartlett (1951), Kaiser & Rice (1974), Cronbach (1951), McDonald (1999) and the others
+#'   are given in full on the help pages of the stages that use them.
+#' @name softsieve-glossary
+NULL

@@ -21,7 +21,7 @@ cli_main <- function(args = commandArgs(trailingOnly = TRUE)) {
   asked <- tryCatch(parse_command(args), error = function(e) e)
   if (inherits(asked, "error")) return(say_usage(conditionMessage(asked)))
   if (asked$version) {
-    cat("softsieve", as.character(utils::packageVersion("softsieve")), "\n")
+    cat("softsieve ", as.character(utils::packageVersion("softsieve")), "\n", sep = "")
     return(EXIT[["done"]])
   }
   if (asked$help) {

@@ -37,7 +37,7 @@ print.parallel_analysis <- function(x, ...) {
   last <- min(nrow(v$eigenvalues), max(k + 3L, 6L))
   e <- v$eigenvalues[seq_len(last), ]
   columns <- list(rank = as.character(e$rank), eigenvalue = format_number(e$eigenvalue), share = format_share(e$share, 1L),
-                  running_share = format_share(e$running_share, 1L), chance_mean = format_number(e$chance_mean),
+                  running = format_share(e$running_share, 1L), chance_mean = format_number(e$chance_mean),
                   chance_upper = format_number(e$chance_upper), above_chance = ifelse(e$above_chance, "yes", "no"))
   hidden <- nrow(v$eigenvalues) - last
   show_result(x, verdict,

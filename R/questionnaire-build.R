@@ -64,6 +64,10 @@ select_columns <- function(selection, data, name, call) {
     stop_input("items", sprintf("`%s` must choose columns that the data have.", name), got = conditionMessage(e),
                todo = sprintf("The data's columns: %s.", name_culprits(names(data), 30L)), call = call)
   })
+  if (name == "items" && !length(chosen)) {
+    stop_input("items", "`items` must choose at least two columns.", got = "It chooses none.",
+               todo = sprintf("The data's columns: %s.", name_culprits(names(data), 30L)), call = call)
+  }
   if (name == "id" && length(chosen) > 1L) {
     stop_input("items", "`id` must be one column.", got = sprintf("%s came.", name_culprits(chosen)), call = call)
   }

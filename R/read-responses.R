@@ -48,7 +48,7 @@ read_text_table <- function(file, delimiter = NULL, encoding = "UTF-8", missing 
     stop_input("file_empty", "The file must have at least one line below its header.",
                got = sprintf("\"%s\" has a header of %s and no answers.", basename(file), count_of(ncol(data), "column")), call = call)
   }
-  tibble::as_tibble(as.list(data))
+  tibble::as_tibble(stats::setNames(lapply(seq_along(data), function(i) data[[i]]), names(data))) # without the reader's attributes
 }
 
 # The mark that splits the first lines into the same number of cells, and into most.

@@ -4,8 +4,10 @@
 #' nothing else: the same calls by hand, with the same seed, give the same numbers.
 #'
 #' @inheritParams extract_factors
+#' @param ... Passed on to [correlate_items()]: `missing`, `n`.
 #' @param rotation,starts Passed on to [rotate_factors()].
 #' @param seed A whole number; parallel analysis and rotation both use it.
+#' @param threads Number of threads ([parallel_analysis()]).
 #' @return An object of class `factor_solution` ([softsieve-factor-solution]).
 #' @examples
 #' motives <- questionnaire(repair_cafe, codebook = repair_cafe_codebook, id = person, group = cafe)

@@ -33,8 +33,7 @@ run_stages <- function(s, threads, watch) {
   a <- s$answers
   data <- read_responses(path(a$file), delimiter = a$delimiter, decimal = a$decimal, encoding = a$encoding)
   codebook <- if (!is.null(s$codebook)) read_codebook(path(s$codebook))
-  asked <- questionnaire(data, items = tidyselect::all_of(c(a$items, if (is.null(a$items)) codebook$item)), codebook = codebook,
-                         id = tidyselect::all_of(a$id), group = tidyselect::all_of(a$group), out_of_range = a$out_of_range)
+  asked <- rlang::inject(questionnaire(data, items = !!a$items, codebook = codebook, id = !!a$id, group = !!a$group, out_of_range = a$out_of_range))
   watch("Correlating items")
   correlations <- correlate_items(asked, kind = s$correlations$kind, missing = s$correlations$missing)
   factorability <- assess_factorability(correlations)

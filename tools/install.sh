@@ -8,6 +8,7 @@ cp -r DESCRIPTION NAMESPACE R src data exec inst man "$copy"
 [ -d vignettes ] && cp -r vignettes "$copy"
 rm -f "$copy"/src/*.o "$copy"/src/*.so
 library=$(Rscript -e 'l <- .libPaths()[1]; if (file.access(l, 2) != 0) { l <- Sys.getenv("R_LIBS_USER"); dir.create(l, recursive = TRUE, showWarnings = FALSE) }; cat(l)')
+export _R_SHLIB_STRIP_=true
 if ! R CMD INSTALL --no-test-load --library="$library" "$copy" > "$copy/install.log" 2>&1; then
   tail -40 "$copy/install.log" >&2
   exit 1

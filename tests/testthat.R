@@ -1,0 +1,3 @@
+library(testthat)
+library(softsieve)
+test_check("softsieve")

@@ -1,0 +1,40 @@
+# Data that several tests share. All of it is made up.
+
+motives <- function(...) questionnaire(repair_cafe, codebook = repair_cafe_codebook, id = person, group = cafe, ...)
+
+# A pattern of 9 items on 3 correlated factors, and the correlations it implies exactly.
+known_pattern <- function() {
+  pattern <- matrix(0, 9, 3, dimnames = list(paste0("i", 1:9), NULL))
+  pattern[1:3, 1] <- c(.8, .7, .6)
+  pattern[4:6, 2] <- c(.75, .65, .55)
+  pattern[7:9, 3] <- c(.7, .6, .5)
+  pattern
+}
+known_between <- function() matrix(c(1, .3, .2, .3, 1, .4, .2, .4, 1), 3)
+known_correlations <- function(pattern = known_pattern(), between = known_between()) {
+  r <- pattern %*% between %*% t(pattern)
+  diag(r) <- 1
+  r
+}
+
+# Answers of `people` to unrelated items, from 1 to 5.
+unrelated_answers <- function(people, items, seed = 1) {
+  set.seed(seed)
+  as.data.frame(matrix(sample(5, people * items, replace = TRUE), people, dimnames = list(NULL, paste0("q", seq_len(items)))))
+}
+
+local_file <- function(lines, ext = ".csv", env = parent.frame()) {
+  file <- withr::local_tempfile(fileext = ext, .local_envir = env)
+  writeLines(lines, file)
+  file
+}
+
+# Runs the command as a process. Returns its exit status, and what it wrote to stdout and stderr.
+run_command <- function(args, dir = getwd()) {
+  out <- withr::local_tempfile()
+  err <- withr::local_tempfile()
+  withr::local_dir(dir)
+  command <- system.file("exec", "softsieve", package = "softsieve")
+  status <- suppressWarnings(system2(file.path(R.home("bin"), "Rscript"), c("--no-save", shQuote(command), shQuote(args)), stdout = out, stderr = err))
+  list(status = status, out = readLines(out, warn = FALSE), err = readLines(err, warn = FALSE))
+}

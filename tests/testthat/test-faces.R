@@ -1,0 +1,76 @@
+# Prints and figures: what people see is what the results hold.
+
+results <- function() {
+  q <- motives()
+  s <- factor_solution(q, seed = 1)
+  list(q, correlate_items(q), assess_factorability(q), parallel_analysis(q, seed = 1), s, pattern_table(s), form_scales(s),
+       assess_reliability(q, s), score_respondents(s, q), run_study(system.file("extdata", "repair_cafe_study.yml", package = "softsieve")))
+}
+
+test_that("every result has the one shape, prints within the width and returns itself", {
+  withr::local_options(cli.width = 80, cli.num_colors = 1)
+  for (x in results()) {
+    expect_named(unclass(x), c("values", "settings", "findings", "source", "call"))
+    expect_named(x$findings, names(softsieve:::no_findings()))
+    printed <- capture.output(back <- withVisible(print(x)))
+    expect_identical(back$value, x)
+    expect_lte(max(nchar(printed, "width")), 81)
+    expect_s3_class(as_tibble(x), "tbl_df")
+    expect_s3_class(as.data.frame(x), "data.frame")
+  }
+})
+
+test_that("the prints hold the verdicts' numbers", {
+  withr::local_options(cli.width = 100, cli.num_colors = 1)
+  q <- motives()
+  pa <- parallel_analysis(q, seed = 1)
+  printed <- capture.output(print(pa))
+  expect_match(printed[1], "suggests 4 factors")
+  expect_match(printed, sprintf("^ +1 +%.2f ", as_tibble(pa)$eigenvalue[1]), all = FALSE)
+  s <- factor_solution(q, seed = 1)
+  shown <- capture.output(print(summary(s)))
+  expect_match(shown, sprintf("^  p6 +\\.%02.0f +\\.%02.0f ", 100 * s$values$loadings["p6", "F1"], 100 * s$values$loadings["p6", "F2"]), all = FALSE)
+  expect_match(shown, "(reversed) ", fixed = TRUE, all = FALSE)
+})
+
+test_that("numbers lose no sign and gain no zero", {
+  expect_identical(softsieve:::format_unit(c(0.5, -0.456, 1, -0.001, NA, 0)), c(".50", "-.46", "1.00", ".00", "", ".00"))
+  expect_identical(softsieve:::format_p(c(0.0001, 0.0421)), c("p < .001", "p = .042"))
+  expect_identical(softsieve:::name_culprits(letters[1:12]), "a, b, c, d, e, f, g, h, i, j and 2 more")
+})
+
+test_that("the eigenvalue figure draws the eigenvalues, the chance levels and the cut", {
+  pa <- parallel_analysis(motives(), seed = 1)
+  built <- ggplot2::ggplot_build(ggplot2::autoplot(pa))
+  layer <- function(geom) which(vapply(built$plot$layers, function(l) inherits(l$geom, geom), NA))
+  points <- built$data[[layer("GeomPoint")]]
+  expect_equal(points$y, as_tibble(pa)$eigenvalue)
+  expect_identical(length(unique(points$fill)), 2L)
+  expect_identical(sum(points$fill == points$fill[1]), 4L)
+  expect_equal(built$data[[layer("GeomRibbon")]]$ymax, as_tibble(pa)$chance_upper)
+  expect_match(built$plot$labels$title, "4 factors stand above chance; 6 eigenvalues are above 1")
+})
+
+test_that("the loadings figure shows each salient loading once, negative ones as rings", {
+  r <- known_correlations()
+  turned <- c(1, -1, rep(1, 7))
+  s <- factor_solution(r * (turned %o% turned), 3, n = 300, seed = 1)
+  built <- ggplot2::ggplot_build(ggplot2::autoplot(s))
+  discs <- built$data[[2]]
+  expect_identical(nrow(discs), 9L)
+  expect_identical(length(unique(discs$fill)), 2L)
+  expect_identical(sum(discs$fill == softsieve:::sieve_colour("paper")), 1L)
+  expect_identical(nrow(built$data[[1]]), 18L)
+})
+
+test_that("the palette keeps apart in grey what the figures keep apart by colour", {
+  grey <- function(colour) sum(grDevices::col2rgb(softsieve:::sieve_colour(colour)) * c(.2126, .7152, .0722)) / 255
+  expect_gt(abs(grey("kept") - grey("chance")), .3)
+  expect_gt(abs(grey("kept") - grey("paper")), .5)
+  expect_gt(abs(grey("turned") - grey("kept")), .08)
+})
+
+test_that("text commands do not load ggplot2", {
+  code <- "library(softsieve); q <- questionnaire(repair_cafe, codebook = repair_cafe_codebook, id = person, group = cafe); invisible(capture.output(print(factor_solution(q, seed = 1)))); cat('ggplot2' %in% loadedNamespaces())"
+  expect_identical(system2(file.path(R.home("bin"), "Rscript"), c("-e", shQuote(code)), stdout = TRUE), "FALSE")
+})

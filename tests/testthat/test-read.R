@@ -1,0 +1,74 @@
+# Reading answers and codebooks, and the bad files people really have.
+
+test_that("the delimiter and the decimal mark settle the same table", {
+  comma <- read_responses(local_file(c("id,a,b", "007,1.5,2", "008,3,NA")))
+  semicolon <- read_responses(local_file(c("id;a;b", "007;1,5;2", "008;3;")), decimal = ",")
+  tab <- read_responses(local_file(c("id\ta\tb", "007\t1.5\t2", "008\t3\t")))
+  expect_identical(comma, semicolon)
+  expect_identical(comma, tab)
+  expect_identical(comma$id, c("007", "008")) # leading zeros are part of an id
+  expect_identical(comma$a, c(1.5, 3))
+  expect_identical(comma$b, c(2, NA))
+})
+
+test_that("a decimal comma inside a comma file that is quoted does not split cells", {
+  data <- read_responses(local_file(c("a,b", "\"1,5\",2", "\"2,5\",3")), decimal = ",")
+  expect_identical(data$a, c(1.5, 2.5))
+})
+
+test_that("Latin-1 text and a byte order mark are read", {
+  file <- withr::local_tempfile(fileext = ".csv")
+  writeBin(c(charToRaw("caf"), as.raw(0xe9), charToRaw(",a\nS"), as.raw(0xfc), charToRaw("d,1\n")), file)
+  data <- read_responses(file, encoding = "latin1")
+  expect_identical(names(data)[1], "caf\u00e9")
+  expect_identical(data[[1]], "S\u00fcd")
+  marked <- withr::local_tempfile(fileext = ".csv")
+  writeBin(c(as.raw(c(0xef, 0xbb, 0xbf)), charToRaw("a,b\n1,2\n")), marked)
+  expect_named(read_responses(marked), c("a", "b"))
+})
+
+test_that("files that are not there, empty, or a header alone are told apart", {
+  expect_error(read_responses("no-such-file.csv"), "no-such-file.csv", class = "softsieve_error_file_missing")
+  expect_error(read_responses(withr::local_tempdir()), "is a folder", class = "softsieve_error_file_missing")
+  empty <- withr::local_tempfile()
+  file.create(empty)
+  expect_error(read_responses(empty), "0 bytes", class = "softsieve_error_file_empty")
+  expect_error(read_responses(local_file("a,b,c")), "header of 3 columns", class = "softsieve_error_file_empty")
+})
+
+test_that("ragged lines and doubled or absent names are named", {
+  expect_error(read_responses(local_file(c("a,b", "1,2", "1", "1,2,3"))), class = "softsieve_error_ragged")
+  expect_error(read_responses(local_file(c("a,b,a,c,b", "1,2,3,4,5"))), "a and b more than once", class = "softsieve_error_duplicate_names")
+  expect_error(read_responses(local_file(c("a,,c", "1,2,3"))), "column 2", class = "softsieve_error_duplicate_names")
+})
+
+test_that("a codebook takes its words in the forms people write", {
+  book <- read_codebook(local_file(c("item,wording,lowest,highest,reversed,missing_codes", "a,First,1,5,Yes,9", "b,Second,1,5,,\"8;9\"", "c,Third,0,10,no,-1 99")))
+  expect_identical(book$reversed, c(TRUE, FALSE, FALSE))
+  expect_identical(book$missing_codes, list(9, c(8, 9), c(-1, 99)))
+  expect_identical(book$scale, rep(NA_character_, 3))
+})
+
+test_that("a codebook that cannot be right is refused with the culprit", {
+  expect_error(read_codebook(local_file(c("name,wording", "a,First"))), "column `item`", class = "softsieve_error_codebook")
+  expect_error(read_codebook(local_file(c("item,wordings", "a,First"))), "wording", class = "softsieve_error_codebook")
+  expect_error(read_codebook(local_file(c("item,lowest,highest", "a,1,5", "b,5,1"))), "Not so for: b", class = "softsieve_error_codebook")
+  expect_error(read_codebook(local_file(c("item,reversed", "a,yes"))), "Missing for: a", class = "softsieve_error_codebook")
+  expect_error(read_codebook(local_file(c("item,reversed", "a,maybe"))), "maybe", class = "softsieve_error_codebook")
+  expect_error(read_codebook(local_file(c("item,missing_codes", "a,none"))), "none", class = "softsieve_error_codebook")
+  expect_error(read_codebook(local_file(c("item", "a", "b", "a"))), "More than once: a", class = "softsieve_error_duplicate_names")
+})
+
+test_that("the demo files and the data sets are the same", {
+  folder <- system.file("extdata", package = "softsieve")
+  expect_equal(read_responses(file.path(folder, "repair_cafe_answers.csv")), repair_cafe, ignore_attr = TRUE)
+  expect_equal(read_codebook(file.path(folder, "repair_cafe_codebook.csv")), repair_cafe_codebook, ignore_attr = TRUE)
+})
+
+test_that("tables are written whole, neutral for spreadsheets, or not at all", {
+  file <- withr::local_tempfile(fileext = ".csv")
+  write_table(data.frame(text = c("=1+1", "@x", "plain", NA), number = c(-1, 2, NA, 4)), file)
+  expect_identical(readLines(file), c("text,number", "'=1+1,-1", "'@x,2", "plain,", ",4"))
+  expect_error(write_table(data.frame(a = 1), file.path(tempdir(), "no-such-folder", "a.csv")), "no-such-folder", class = "softsieve_error_unwritable")
+  expect_length(list.files(dirname(file), "^[.]softsieve-", all.files = TRUE), 0)
+})

@@ -1,0 +1,139 @@
+# Study files, the command and the report.
+
+demo_study <- function(dir, lines = character(), drop = character()) {
+  file.copy(list.files(system.file("extdata", package = "softsieve"), full.names = TRUE), dir)
+  file <- file.path(dir, "repair_cafe_study.yml")
+  old <- readLines(file)
+  for (pattern in drop) old <- old[!grepl(pattern, old)]
+  writeLines(c(old, lines), file)
+  file
+}
+
+test_that("a study gives the numbers of the stages called by hand", {
+  study <- run_study(system.file("extdata", "repair_cafe_study.yml", package = "softsieve"))
+  by_hand <- factor_solution(motives(), seed = 2026)
+  expect_equal(study$values$solution$values$loadings, by_hand$values$loadings)
+  expect_equal(as_tibble(study$values$scores), as_tibble(score_respondents(by_hand, motives())))
+  expect_true(all(c("o2", "p6") %in% as_tibble(study)$item))
+})
+
+test_that("a written study repeats the run from another folder, seed and all", {
+  dir <- withr::local_tempdir()
+  study <- run_study(demo_study(dir, drop = "^seed"))
+  dir.create(file.path(dir, "deep", "er"), recursive = TRUE)
+  written <- file.path(dir, "deep", "er", "again.yml")
+  write_study(study, written)
+  expect_match(readLines(written), "../../repair_cafe_answers.csv", fixed = TRUE, all = FALSE)
+  expect_match(readLines(written), study$source$fingerprint, fixed = TRUE, all = FALSE)
+  again <- run_study(written)
+  expect_identical(again$settings$seed, study$settings$seed)
+  expect_identical(again$values$solution$values, study$values$solution$values)
+})
+
+test_that("entries that are unknown, of the wrong kind or out of range are named with their path", {
+  study <- function(...) read_study(local_file(c("answers: {file: a.csv}", ...), ".yml"))
+  expect_error(study("factros: {}"), "Did you mean \"factors\"", class = "softsieve_error_study")
+  expect_error(study("factors: {number: 0}"), "`factors.number` must be at least 1", class = "softsieve_error_study")
+  expect_error(study("factors: {number: many}"), "must be one of: parallel", class = "softsieve_error_study")
+  expect_error(study("factors: {rotation: [oblimin]}", "pattern: {hide_below: 2}"), "`pattern.hide_below` must be at most 1", class = "softsieve_error_study")
+  expect_error(study("seed: soon"), "`seed` must be one whole number", class = "softsieve_error_study")
+  expect_error(read_study(local_file("title: x", ".yml")), "must hold answers", class = "softsieve_error_study")
+  expect_error(read_study(local_file("answers: [a", ".yml")), "valid YAML", class = "softsieve_error_study")
+})
+
+test_that("nothing in a study file is executed", {
+  touched <- withr::local_tempfile()
+  file <- local_file(sprintf("answers: {file: !expr 'file.create(\"%s\")'}", touched), ".yml")
+  expect_error(run_study(file), class = "softsieve_error")
+  expect_false(file.exists(touched))
+})
+
+test_that("the schema offers exactly the methods that the stages know", {
+  schema <- jsonlite::read_json(system.file("schema", "study.schema.json", package = "softsieve"))$properties
+  expect_setequal(unlist(schema$correlations$properties$kind$enum), softsieve:::methods_of("correlation"))
+  expect_setequal(unlist(schema$correlations$properties$missing$enum), softsieve:::methods_of("missing"))
+  expect_setequal(unlist(schema$factors$properties$reference$enum), softsieve:::methods_of("reference"))
+  expect_setequal(unlist(schema$factors$properties$method$enum), softsieve:::methods_of("extraction"))
+  expect_setequal(unlist(schema$factors$properties$rotation$enum), softsieve:::methods_of("rotation"))
+})
+
+test_that("the report is whole, self-contained and escapes what it was given", {
+  dir <- withr::local_tempdir()
+  file <- demo_study(dir, drop = "^title", lines = "title: '<script>alert(1)</script> & more'")
+  book <- readLines(file.path(dir, "repair_cafe_codebook.csv"))
+  book[2] <- sub("I enjoy[^,]*", "<b onclick=x>I enjoy</b>", book[2])
+  writeLines(book, file.path(dir, "repair_cafe_codebook.csv"))
+  study <- run_study(file)
+  write_report(study, file.path(dir, "report.html"))
+  page <- paste(readLines(file.path(dir, "report.html")), collapse = "\n")
+  expect_no_match(page, "<script", fixed = TRUE)
+  expect_no_match(page, "<b onclick", fixed = TRUE)
+  expect_match(page, "&lt;b onclick=x&gt;I enjoy", fixed = TRUE)
+  expect_identical(lengths(regmatches(page, gregexpr("data:image/png;base64,", page))), 2L)
+  expect_no_match(page, "(src|href)=\"(?!data:)", perl = TRUE)
+  for (number in c(softsieve:::format_unit(study$values$factorability$values$adequacy), study$source$fingerprint, "Harman, H. H.")) {
+    expect_match(page, number, fixed = TRUE)
+  }
+  expect_error(write_report(read_study(file), file.path(dir, "no.html")), "only read", class = "softsieve_error_class")
+})
+
+test_that("the command runs the demo and says where the report is", {
+  dir <- withr::local_tempdir()
+  done <- run_command(c("demo", "here"), dir)
+  expect_identical(done$status, 0L)
+  report <- sub("The report: ", "", tail(done$out, 1))
+  expect_true(file.exists(report))
+  files <- c("report.html", "items.csv", "eigenvalues.csv", "pattern.csv", "scales.csv", "scale_items.csv", "scores.csv", "findings.csv", "eigenvalues.png", "loadings.png", "study.yml")
+  expect_setequal(list.files(file.path(dir, "here", "results"), all.files = TRUE, no.. = TRUE), files)
+  scores <- read_responses(file.path(dir, "here", "results", "scores.csv"))
+  expect_equal(nrow(scores), 840)
+  expect_equal(scores$F1, as_tibble(score_respondents(factor_solution(motives(), seed = 2026), motives()))$F1)
+  again <- run_command(c("run", file.path("here", "results", "study.yml"), "--out", "second", "--threads", "1"), dir)
+  expect_identical(again$status, 0L)
+  expect_identical(readLines(file.path(dir, "second", "pattern.csv")), readLines(file.path(dir, "here", "results", "pattern.csv")))
+})
+
+test_that("bad input ends with 1, a message on stderr and nothing written", {
+  dir <- withr::local_tempdir()
+  file <- demo_study(dir)
+  answers <- readLines(file.path(dir, "repair_cafe_answers.csv"))
+  answers[2] <- sub("^(p0001,[^,]*),[^,]*", "\\1,\"4,5\"", answers[2])
+  writeLines(answers, file.path(dir, "repair_cafe_answers.csv"))
+  before <- list.files(dir, all.files = TRUE)
+  failed <- run_command(c("run", basename(file), "--out", "results"), dir)
+  expect_identical(failed$status, 1L)
+  expect_match(failed$err, "m1 (\"4,5\")", fixed = TRUE, all = FALSE)
+  expect_match(failed$err, "decimal comma", all = FALSE)
+  expect_identical(list.files(dir, all.files = TRUE), before)
+  expect_identical(run_command(c("run", "nowhere.yml"), dir)$status, 1L)
+  good <- demo_study(withr::local_tempdir())
+  blocked <- run_command(c("run", good, "--out", file.path(basename(file), "results")), dir) # a file is no folder
+  expect_identical(blocked$status, 1L)
+  expect_match(blocked$err, "folder", all = FALSE)
+  expect_identical(list.files(dir, all.files = TRUE), before)
+})
+
+test_that("wrong usage ends with 2 and help and version with 0", {
+  for (args in list("rnu", character(), "run", c("run", "a", "b"), c("run", "a.yml", "--uot", "x"), c("run", "a.yml", "--threads", "many"))) {
+    done <- run_command(args)
+    expect_identical(done$status, 2L)
+    expect_match(done$err, "softsieve --help", all = FALSE)
+    expect_length(done$out, 0)
+  }
+  expect_match(run_command("rnu")$err, "Did you mean \"run\"", all = FALSE)
+  expect_match(run_command("--help")$out, "softsieve run STUDY.yml", all = FALSE)
+  version <- run_command("--version")
+  expect_identical(c(version$status, version$out), c("0", paste("softsieve", packageVersion("softsieve"))))
+})
+
+test_that("a study without a codebook, and one of some items, run as well", {
+  dir <- withr::local_tempdir()
+  answers <- as_tibble(motives(items = c(m1:m6, t1:t6)))
+  write_table(answers, file.path(dir, "answers.csv"))
+  writeLines(c("answers: {file: answers.csv, id: person, group: [cafe]}", "seed: 1"), file.path(dir, "plain.yml"))
+  plain <- run_study(file.path(dir, "plain.yml"))
+  expect_identical(dim(plain$values$solution$values$loadings), c(12L, 2L))
+  expect_true("no_codebook" %in% plain$findings$code)
+  some <- run_study(demo_study(dir, drop = "^answers|^  (file|id|group)", lines = "answers: {file: repair_cafe_answers.csv, items: [m1, m2, m3, t1, t2, t3]}"))
+  expect_identical(rownames(some$values$solution$values$loadings), c("m1", "m2", "m3", "t1", "t2", "t3"))
+})
