@@ -1,6 +1,7 @@
 #include "core_chance.h"
 
-#include <Eigen/Eigenvalues>
+#include "core_eigenvalues.h"
+
 #include <algorithm>
 #include <cmath>
 
@@ -31,13 +32,11 @@ Status chance_eigenvalues(int people, int items, int replicates, std::uint64_t s
   auto make_worker = [=] {
     RowMatrix scratch(items, items);
     Eigen::MatrixXd correlations(items, items);
-    Eigen::SelfAdjointEigenSolver<Eigen::MatrixXd> solver(items);
+    EigenvalueSolver solver(items);
     return [=](std::size_t replicate) mutable {
       Stream stream(seed, replicate);
       draw_chance_correlations(people, stream, scratch, correlations);
-      solver.compute(correlations, Eigen::EigenvaluesOnly);  // reads the lower triangle
-      std::reverse_copy(solver.eigenvalues().data(), solver.eigenvalues().data() + items,
-                        out + replicate * static_cast<std::size_t>(items));
+      solver.compute(correlations, out + replicate * static_cast<std::size_t>(items));
     };
   };
   return run_replicates(static_cast<std::size_t>(replicates), threads, make_worker, watch);

@@ -24,6 +24,9 @@ struct NormalLayers {
   static const NormalLayers& get();  // built once, safely from any thread
 };
 
+// 2^-53: the step between numbers in [1/2, 1).
+constexpr double unit = 1.0 / 9007199254740992.0;
+
 class Stream {
  public:
   Stream(std::uint64_t seed, std::uint64_t stream) : layers_(NormalLayers::get()) {
@@ -33,7 +36,7 @@ class Stream {
   std::uint64_t bits() { return engine_(); }
 
   // A uniform deviate inside (0, 1), a multiple of 2^-53 plus half of that: never 0 or 1.
-  double uniform() { return (static_cast<double>(static_cast<std::int64_t>(bits() >> 11)) + 0.5) * 0x1p-53; }
+  double uniform() { return (static_cast<double>(static_cast<std::int64_t>(bits() >> 11)) + 0.5) * unit; }
 
   // A standard normal deviate by the ziggurat method (Marsaglia & Tsang 2000, J. Stat. Softw.
   // 5(8)), with separate bits of one word for the layer and the place (Doornik 2005).
@@ -42,7 +45,7 @@ class Stream {
       const std::uint64_t word = bits();
       const std::size_t layer = word & 255;
       const auto place = static_cast<std::int64_t>(word) >> 10;  // 54 bits with the sign
-      const double x = static_cast<double>(place) * 0x1p-53 * layers_.edge[layer];
+      const double x = static_cast<double>(place) * unit * layers_.edge[layer];
       if (std::fabs(x) < layers_.edge[layer + 1]) return x;  // about 99 of 100 end here
       if (layer == 0) return std::copysign(tail(), x);
       const double y = layers_.height[layer] +

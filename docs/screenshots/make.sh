@@ -1,0 +1,23 @@
+#!/usr/bin/env bash
+# Makes the pictures in this folder anew from the demo data: docs/screenshots/make.sh TOOLS_DIR
+# TOOLS_DIR holds shot-terminal.sh and shot-page.sh. Needs chromium, xvfb, xterm and imagemagick.
+set -euo pipefail
+tools=$(realpath "$1")
+here=$(dirname "$(realpath "$0")")
+work=$(mktemp -d)
+trap 'rm -rf "$work"' EXIT
+cd "$work"
+softsieve=$(Rscript -e 'cat(system.file("exec", "softsieve", package = "softsieve"))')
+cat > motives.R <<'R'
+suppressPackageStartupMessages(library(softsieve))
+motives <- questionnaire(repair_cafe, codebook = repair_cafe_codebook, id = person, group = cafe)
+R
+(cat motives.R; echo 'assess_factorability(motives); cat("\n"); parallel_analysis(motives, seed = 2026)') > number.R
+(cat motives.R; echo 'summary(factor_solution(motives, seed = 2026))') > solution.R
+"$tools/shot-terminal.sh" "$here/command.png" --title 'softsieve demo' -- Rscript "$softsieve" demo >/dev/null
+"$tools/shot-terminal.sh" "$here/number.png" --title 'Rscript number.R' -- Rscript number.R >/dev/null
+"$tools/shot-terminal.sh" "$here/solution.png" --rows 56 --title 'Rscript solution.R' -- Rscript solution.R >/dev/null
+sed -i '2s/,[1-5],/,"4,5",/' softsieve-demo/repair_cafe_answers.csv
+"$tools/shot-terminal.sh" "$here/error.png" --rows 10 --title 'softsieve run repair_cafe_study.yml' -- Rscript "$softsieve" run softsieve-demo/repair_cafe_study.yml >/dev/null
+"$tools/shot-page.sh" softsieve-demo/results/report.html "$here/report.png" 1280 800
+cp softsieve-demo/results/{eigenvalues,loadings}.png "$here"

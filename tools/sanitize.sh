@@ -1,0 +1,13 @@
+#!/usr/bin/env bash
+# Builds the core without R and runs it under the sanitizers.
+set -euo pipefail
+work=$(mktemp -d)
+trap 'rm -rf "$work"' EXIT
+include=$(Rscript -e 'cat(paste0("-isystem ", vapply(c("RcppEigen", "sitmo"), function(p) system.file("include", package = p), "")))')
+for kind in address,undefined thread; do
+  # shellcheck disable=SC2086
+  g++ -std=c++14 -O1 -g -Wall -Wextra -Wpedantic -fno-sanitize-recover=all "-fsanitize=$kind" -Isrc $include \
+    tools/core-driver.cpp src/core_*.cpp -o "$work/driver" -pthread
+  "$work/driver"
+  echo "sanitizers ($kind): clean"
+done
