@@ -68,11 +68,9 @@ say_usage <- function(message) {
   EXIT[["wrong_usage"]]
 }
 
-# The three parts of an error, without R's call and traceback.
+# What must hold, what came and what to do, without R's call and traceback.
 say_error <- function(e) {
-  lines <- c(e$message, paste("  came:", e$body[names(e$body) == "x"]), paste("  do:  ", e$body[names(e$body) == "i"]))
-  lines <- lines[!grepl("^  (came|do): *$", lines)]
-  cat(paste0("softsieve: ", lines[1L]), lines[-1L], file = stderr(), sep = "\n")
+  cat("softsieve: ", sub("\\s+$", "", conditionMessage(e)), "\n", file = stderr(), sep = "")
   EXIT[["bad_input"]]
 }
 

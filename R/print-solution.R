@@ -10,7 +10,8 @@ print.factor_solution <- function(x, ...) {
   if (k == 1L) verdict <- sub("factor explain", "factor explains", verdict)
   about <- c(
     sprintf("Extraction: %s; rotation: %s%s.", method_label("extraction", s$method), method_label("rotation", s$rotation),
-            if (is.null(v$search)) "" else sprintf(", the best of %s (%s ended there)", count_of(s$starts, "start"), format_share(v$search$share[1L]))),
+            if (is.null(v$search)) "" else sprintf(", best of %s (%s ended there)", count_of(s$starts, "start"),
+                                                           if (v$search$share[1L] == 1) "all" else format_share(v$search$share[1L]))),
     sprintf("Residual correlations: root mean square %s, largest %s; df = %s.", format_unit(v$fit$rmsr, 3L), format_unit(v$fit$largest_residual, 2L), format(v$fit$df))
   )
   pattern <- pattern_table(x)

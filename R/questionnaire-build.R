@@ -131,7 +131,7 @@ stop_text_in_item <- function(texts, items, call) {
   shown <- vapply(texts, function(text) paste0('"', utils::head(text, 3L), '"', collapse = ", "), "")
   comma <- vapply(texts, function(text) all(grepl("^[-+]?[0-9]+,[0-9]+$", text)), NA)
   todo <- c(
-    if (any(comma)) sprintf("A decimal comma is the likely cause in %s: read the file with decimal = \",\".", name_culprits(items[comma])),
+    if (any(comma)) sprintf("A decimal comma is the likely cause in %s: read the file with the decimal mark \",\" (decimal).", name_culprits(items[comma])),
     if (!all(comma)) "Correct the cells, or leave the column out of `items` if it is not an item."
   )
   stop_input("text_in_item", "Every item's answers must be numbers.",

@@ -52,10 +52,10 @@ scales_of_solution <- function(x, salient, crossing, call, made_by) {
   scales <- scales[order(home[keep]), ]
   left <- function(items, code, why) {
     if (!length(items)) return(NULL)
-    new_finding("scales", code, "note", value = length(items), limit = salient, text = sprintf("In no scale, as %s: %s.", why, name_culprits(items)))
+    new_finding("scales", code, "note", value = length(items), limit = salient, text = sprintf("In no scale: %s, with %s of %s or more.", name_culprits(items), why, format_unit(salient)))
   }
-  findings <- bind_findings(left(weak, "weak_items_left_out", "no loading is salient"),
-                            if (crossing == "leave_out") left(across, "crossing_items_left_out", "more than one loading is salient"))
+  findings <- bind_findings(left(weak, "weak_items_left_out", "no loading"),
+                            if (crossing == "leave_out") left(across, "crossing_items_left_out", "more than one loading"))
   new_scale_set(scales, "factor solution", findings, x$source, call, made_by)
 }
 

@@ -108,6 +108,7 @@ test_that("rotation leaves what is reproduced as it was, and starts from the unr
   oblique <- rotate_factors(s, seed = 3)
   again <- rotate_factors(rotate_factors(oblique, "varimax", seed = 9), "oblimin", seed = 3)
   expect_lt(max(abs(fitted(oblique) - fitted(s))), 1e-10)
+  expect_lt(max(abs(fitted(rotate_factors(s, seed = 3, kaiser = TRUE)) - fitted(s))), 1e-10)
   expect_identical(again$values$loadings, oblique$values$loadings)
   expect_identical(rotate_factors(oblique, "none")$values$loadings, s$values$loadings)
   v <- oblique$values

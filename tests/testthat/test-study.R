@@ -14,6 +14,7 @@ test_that("a study gives the numbers of the stages called by hand", {
   by_hand <- factor_solution(motives(), seed = 2026)
   expect_equal(study$values$solution$values$loadings, by_hand$values$loadings)
   expect_equal(as_tibble(study$values$scores), as_tibble(score_respondents(by_hand, motives())))
+  expect_equal(as_tibble(study$values$parallel), as_tibble(parallel_analysis(motives(), seed = 2026)))
   expect_true(all(c("o2", "p6") %in% as_tibble(study)$item))
 })
 
