@@ -17,3 +17,27 @@ core_criterion <- function(loadings, criterion, parameter) {
     .Call(`_softsieve_core_criterion`, loadings, criterion, parameter)
 }
 
+core_categories <- function(answers, weights, threads) {
+    .Call(`_softsieve_core_categories`, answers, weights, threads)
+}
+
+core_table_correlations <- function(answers, kind, weights, correct, threads, progress) {
+    .Call(`_softsieve_core_table_correlations`, answers, kind, weights, correct, threads, progress)
+}
+
+core_polyserial <- function(z, ordered, weights, threads) {
+    .Call(`_softsieve_core_polyserial`, z, ordered, weights, threads)
+}
+
+core_em <- function(answers, weights, tolerance, max_iterations) {
+    .Call(`_softsieve_core_em`, answers, weights, tolerance, max_iterations)
+}
+
+core_bivariate_below <- function(h, k, rho) {
+    .Call(`_softsieve_core_bivariate_below`, h, k, rho)
+}
+
+core_popcount_in_use <- function() {
+    .Call(`_softsieve_core_popcount_in_use`)
+}
+

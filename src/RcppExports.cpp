@@ -72,12 +72,92 @@ BEGIN_RCPP
     return rcpp_result_gen;
 END_RCPP
 }
+// core_categories
+Rcpp::List core_categories(SEXP answers, Rcpp::Nullable<Rcpp::NumericVector> weights, int threads);
+RcppExport SEXP _softsieve_core_categories(SEXP answersSEXP, SEXP weightsSEXP, SEXP threadsSEXP) {
+BEGIN_RCPP
+    Rcpp::RObject rcpp_result_gen;
+    Rcpp::traits::input_parameter< SEXP >::type answers(answersSEXP);
+    Rcpp::traits::input_parameter< Rcpp::Nullable<Rcpp::NumericVector> >::type weights(weightsSEXP);
+    Rcpp::traits::input_parameter< int >::type threads(threadsSEXP);
+    rcpp_result_gen = Rcpp::wrap(core_categories(answers, weights, threads));
+    return rcpp_result_gen;
+END_RCPP
+}
+// core_table_correlations
+Rcpp::List core_table_correlations(SEXP answers, std::string kind, Rcpp::Nullable<Rcpp::NumericVector> weights, bool correct, int threads, Rcpp::Nullable<Rcpp::Function> progress);
+RcppExport SEXP _softsieve_core_table_correlations(SEXP answersSEXP, SEXP kindSEXP, SEXP weightsSEXP, SEXP correctSEXP, SEXP threadsSEXP, SEXP progressSEXP) {
+BEGIN_RCPP
+    Rcpp::RObject rcpp_result_gen;
+    Rcpp::traits::input_parameter< SEXP >::type answers(answersSEXP);
+    Rcpp::traits::input_parameter< std::string >::type kind(kindSEXP);
+    Rcpp::traits::input_parameter< Rcpp::Nullable<Rcpp::NumericVector> >::type weights(weightsSEXP);
+    Rcpp::traits::input_parameter< bool >::type correct(correctSEXP);
+    Rcpp::traits::input_parameter< int >::type threads(threadsSEXP);
+    Rcpp::traits::input_parameter< Rcpp::Nullable<Rcpp::Function> >::type progress(progressSEXP);
+    rcpp_result_gen = Rcpp::wrap(core_table_correlations(answers, kind, weights, correct, threads, progress));
+    return rcpp_result_gen;
+END_RCPP
+}
+// core_polyserial
+Rcpp::List core_polyserial(Rcpp::NumericMatrix z, SEXP ordered, Rcpp::Nullable<Rcpp::NumericVector> weights, int threads);
+RcppExport SEXP _softsieve_core_polyserial(SEXP zSEXP, SEXP orderedSEXP, SEXP weightsSEXP, SEXP threadsSEXP) {
+BEGIN_RCPP
+    Rcpp::RObject rcpp_result_gen;
+    Rcpp::traits::input_parameter< Rcpp::NumericMatrix >::type z(zSEXP);
+    Rcpp::traits::input_parameter< SEXP >::type ordered(orderedSEXP);
+    Rcpp::traits::input_parameter< Rcpp::Nullable<Rcpp::NumericVector> >::type weights(weightsSEXP);
+    Rcpp::traits::input_parameter< int >::type threads(threadsSEXP);
+    rcpp_result_gen = Rcpp::wrap(core_polyserial(z, ordered, weights, threads));
+    return rcpp_result_gen;
+END_RCPP
+}
+// core_em
+Rcpp::List core_em(Rcpp::NumericMatrix answers, Rcpp::Nullable<Rcpp::NumericVector> weights, double tolerance, int max_iterations);
+RcppExport SEXP _softsieve_core_em(SEXP answersSEXP, SEXP weightsSEXP, SEXP toleranceSEXP, SEXP max_iterationsSEXP) {
+BEGIN_RCPP
+    Rcpp::RObject rcpp_result_gen;
+    Rcpp::traits::input_parameter< Rcpp::NumericMatrix >::type answers(answersSEXP);
+    Rcpp::traits::input_parameter< Rcpp::Nullable<Rcpp::NumericVector> >::type weights(weightsSEXP);
+    Rcpp::traits::input_parameter< double >::type tolerance(toleranceSEXP);
+    Rcpp::traits::input_parameter< int >::type max_iterations(max_iterationsSEXP);
+    rcpp_result_gen = Rcpp::wrap(core_em(answers, weights, tolerance, max_iterations));
+    return rcpp_result_gen;
+END_RCPP
+}
+// core_bivariate_below
+double core_bivariate_below(double h, double k, double rho);
+RcppExport SEXP _softsieve_core_bivariate_below(SEXP hSEXP, SEXP kSEXP, SEXP rhoSEXP) {
+BEGIN_RCPP
+    Rcpp::RObject rcpp_result_gen;
+    Rcpp::traits::input_parameter< double >::type h(hSEXP);
+    Rcpp::traits::input_parameter< double >::type k(kSEXP);
+    Rcpp::traits::input_parameter< double >::type rho(rhoSEXP);
+    rcpp_result_gen = Rcpp::wrap(core_bivariate_below(h, k, rho));
+    return rcpp_result_gen;
+END_RCPP
+}
+// core_popcount_in_use
+std::string core_popcount_in_use();
+RcppExport SEXP _softsieve_core_popcount_in_use() {
+BEGIN_RCPP
+    Rcpp::RObject rcpp_result_gen;
+    rcpp_result_gen = Rcpp::wrap(core_popcount_in_use());
+    return rcpp_result_gen;
+END_RCPP
+}
 
 static const R_CallMethodDef CallEntries[] = {
     {"_softsieve_core_chance_eigenvalues", (DL_FUNC) &_softsieve_core_chance_eigenvalues, 6},
     {"_softsieve_core_minres", (DL_FUNC) &_softsieve_core_minres, 6},
     {"_softsieve_core_rotate", (DL_FUNC) &_softsieve_core_rotate, 10},
     {"_softsieve_core_criterion", (DL_FUNC) &_softsieve_core_criterion, 3},
+    {"_softsieve_core_categories", (DL_FUNC) &_softsieve_core_categories, 3},
+    {"_softsieve_core_table_correlations", (DL_FUNC) &_softsieve_core_table_correlations, 6},
+    {"_softsieve_core_polyserial", (DL_FUNC) &_softsieve_core_polyserial, 4},
+    {"_softsieve_core_em", (DL_FUNC) &_softsieve_core_em, 4},
+    {"_softsieve_core_bivariate_below", (DL_FUNC) &_softsieve_core_bivariate_below, 3},
+    {"_softsieve_core_popcount_in_use", (DL_FUNC) &_softsieve_core_popcount_in_use, 0},
     {NULL, NULL, 0}
 };
 

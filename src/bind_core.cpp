@@ -1,5 +1,6 @@
 // The doors between R and the core. Arguments were checked in R; here they are copied, passed on
 // and the answer is packed.
+#include "bind_convert.h"
 #include "bind_watch.h"
 #include "core_chance.h"
 #include "core_minres.h"
@@ -8,18 +9,6 @@
 #include <Rcpp.h>
 
 using namespace softsieve;
-
-namespace {
-
-Eigen::MatrixXd to_core(const Rcpp::NumericMatrix& x) {
-  return Eigen::Map<const Eigen::MatrixXd>(x.begin(), x.nrow(), x.ncol());
-}
-
-Rcpp::NumericMatrix to_r(const Eigen::MatrixXd& x) {
-  return Rcpp::NumericMatrix(static_cast<int>(x.rows()), static_cast<int>(x.cols()), x.data());
-}
-
-}  // namespace
 
 // [[Rcpp::export(rng = false)]]
 Rcpp::NumericMatrix core_chance_eigenvalues(int people, int items, int replicates, double seed,

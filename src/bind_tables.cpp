@@ -1,0 +1,181 @@
+// The doors to what is computed from the pairwise tables of counts.
+#include "bind_convert.h"
+#include "bind_watch.h"
+#include "core_coding.h"
+#include "core_em.h"
+#include "core_polychoric.h"
+
+#include <Rcpp.h>
+
+using namespace softsieve;
+
+namespace {
+
+// What R passes as weights: a vector, or NULL.
+struct Weights {
+  Rcpp::NumericVector held;
+  const double* at = nullptr;
+  explicit Weights(Rcpp::Nullable<Rcpp::NumericVector> given) {
+    if (given.isNull()) return;
+    held = Rcpp::NumericVector(given.get());
+    at = held.begin();
+  }
+};
+
+Coding code_matrix(SEXP answers, int threads, const Watch& watch) {
+  const Rcpp::IntegerVector shape = Rf_getAttrib(answers, R_DimSymbol);
+  const auto people = static_cast<std::size_t>(shape[0]), items = static_cast<std::size_t>(shape[1]);
+  if (TYPEOF(answers) == INTSXP) return code_answers(INTEGER(answers), people, items, threads, watch);
+  return code_answers(REAL(answers), people, items, threads, watch);
+}
+
+// Each item's answers by category: a count, or a sum of weights.
+std::vector<std::vector<double>> margins_of(const Coding& coding, std::size_t people, const double* weights) {
+  std::vector<std::vector<double>> margins;
+  for (std::size_t item = 0; item < coding.values.size(); ++item) {
+    std::vector<double> margin(coding.values[item].size(), 0.0);
+    const std::int8_t* codes = coding.codes.data() + item * people;
+    for (std::size_t i = 0; i < people; ++i)
+      if (codes[i] >= 0) margin[codes[i]] += weights ? weights[i] : 1.0;
+    margins.push_back(margin);
+  }
+  return margins;
+}
+
+std::vector<std::vector<double>> thresholds_of(const std::vector<std::vector<double>>& margins) {
+  std::vector<std::vector<double>> all;
+  for (const auto& margin : margins) {
+    double total = 0, below = 0;
+    for (double m : margin) total += m;
+    std::vector<double> thresholds;
+    for (std::size_t c = 0; c + 1 < margin.size(); ++c) {
+      below += margin[c];
+      thresholds.push_back(R::qnorm(below / total, 0.0, 1.0, 1, 0));
+    }
+    all.push_back(thresholds);
+  }
+  return all;
+}
+
+Rcpp::NumericMatrix empty_square(int p, double diagonal) {
+  Rcpp::NumericMatrix x(p, p);
+  std::fill(x.begin(), x.end(), NA_REAL);
+  for (int i = 0; i < p; ++i) x(i, i) = diagonal;
+  return x;
+}
+
+}  // namespace
+
+// Distinct answers of each item, rising; more than 16 of them: NULL. And how many gave each.
+// [[Rcpp::export(rng = false)]]
+Rcpp::List core_categories(SEXP answers, Rcpp::Nullable<Rcpp::NumericVector> weights, int threads) {
+  const Coding coding = code_matrix(answers, threads, watch_of(R_NilValue));
+  const Weights w(weights);
+  const std::size_t people = coding.values.empty() ? 0 : coding.codes.size() / coding.values.size();
+  Rcpp::List values(coding.values.size()), counts(coding.values.size());
+  const auto margins = margins_of(coding, people, w.at);
+  for (std::size_t i = 0; i < coding.values.size(); ++i) {
+    values[i] = Rcpp::wrap(coding.values[i]);
+    counts[i] = Rcpp::wrap(margins[i]);
+  }
+  for (int item : coding.too_many) values[item] = counts[item] = R_NilValue;
+  return Rcpp::List::create(Rcpp::Named("values") = values, Rcpp::Named("counts") = counts);
+}
+
+// Everything that follows from the pairwise tables. kind: "pearson", "spearman" or "polychoric".
+// All items must have at most 16 categories (core_categories tells).
+// [[Rcpp::export(rng = false)]]
+Rcpp::List core_table_correlations(SEXP answers, std::string kind, Rcpp::Nullable<Rcpp::NumericVector> weights,
+                                   bool correct, int threads, Rcpp::Nullable<Rcpp::Function> progress) {
+  Coding coding = code_matrix(answers, threads, watch_of(R_NilValue));
+  if (!coding.too_many.empty()) Rcpp::stop("an item has too many categories");
+  const Weights w(weights);
+  const int p = static_cast<int>(coding.values.size());
+  CodedAnswers coded{coding.codes.data(), coding.codes.size() / coding.values.size(), {}};
+  for (const auto& v : coding.values) coded.categories.push_back(static_cast<int>(v.size()));
+  std::vector<std::vector<double>> thresholds;
+
+  Rcpp::NumericMatrix n_pair = empty_square(p, 0), weight_pair = empty_square(p, 0), r = empty_square(p, 1), covariance = empty_square(p, NA_REAL),
+                      error = empty_square(p, 0), empty = empty_square(p, 0), status = empty_square(p, 0);
+  double *out_n = n_pair.begin(), *out_w = weight_pair.begin(), *out_r = r.begin(), *out_c = covariance.begin(), *out_e = error.begin(),
+         *out_0 = empty.begin(), *out_s = status.begin();
+  const auto put = [p](double* out, int i, int j, double x) { out[i + j * p] = out[j + i * p] = x; };
+  const bool latent = kind == "polychoric", ranks = kind == "spearman";
+  const PairVisitor visitor = [&](int i, int j, const PairTable& table) {  // from any thread: no R object
+    put(out_n, i, j, table.people);
+    std::vector<double> first = coding.values[i], second = coding.values[j];
+    if (ranks) midranks_of(table, first, second);
+    const PairMoments m = moments_of(table, first.data(), second.data());
+    put(out_w, i, j, m.n);
+    put(out_c, i, j, m.product / (m.n - 1));
+    if (!latent) {
+      put(out_r, i, j, m.product / std::sqrt(m.square_first * m.square_second));
+      return;
+    }
+    const LatentCorrelation found = polychoric(table, thresholds[i].data(), thresholds[j].data(), correct);
+    put(out_r, i, j, found.rho);
+    put(out_e, i, j, found.standard_error);
+    put(out_0, i, j, found.empty_cells);
+    put(out_s, i, j, found.status == Fit::converged ? (found.corrected ? 1 : 0) : found.status == Fit::at_bound ? 2 : 3);
+  };
+  if (w.at) {
+    thresholds = thresholds_of(margins_of(coding, coded.people, w.at));
+    stop_if_interrupted(visit_weighted_pairs(coded, w.at, threads, visitor, watch_of(progress)));
+  } else {
+    const AnswerPlanes planes(coded, threads, watch_of(R_NilValue));
+    std::vector<std::int8_t>().swap(coding.codes);  // the planes hold it all now
+    std::vector<std::vector<double>> margins;
+    for (int item = 0; item < p; ++item) margins.push_back(planes.margin(item));
+    thresholds = thresholds_of(margins);
+    stop_if_interrupted(planes.visit_pairs(threads, visitor, watch_of(progress)));
+  }
+  return Rcpp::List::create(Rcpp::Named("correlations") = r, Rcpp::Named("covariances") = covariance, Rcpp::Named("n_pair") = n_pair,
+                            Rcpp::Named("weight_pair") = weight_pair, Rcpp::Named("standard_errors") = error, Rcpp::Named("empty_cells") = empty,
+                            Rcpp::Named("status") = status, Rcpp::Named("thresholds") = Rcpp::wrap(thresholds));
+}
+
+// Polyserial correlations of continuous items (columns of z, standardised) with ordered ones.
+// [[Rcpp::export(rng = false)]]
+Rcpp::List core_polyserial(Rcpp::NumericMatrix z, SEXP ordered, Rcpp::Nullable<Rcpp::NumericVector> weights, int threads) {
+  const Coding coding = code_matrix(ordered, threads, watch_of(R_NilValue));
+  if (!coding.too_many.empty()) Rcpp::stop("an ordered item has too many categories");
+  const Weights w(weights);
+  const auto people = static_cast<std::size_t>(z.nrow());
+  const auto thresholds = thresholds_of(margins_of(coding, people, w.at));
+  const int rows = z.ncol(), columns = static_cast<int>(coding.values.size());
+  Rcpp::NumericMatrix r(rows, columns), error(rows, columns), status(rows, columns);
+  double *out_r = r.begin(), *out_e = error.begin(), *out_s = status.begin();
+  const double* from = z.begin();
+  auto make_worker = [&] {
+    return [&](std::size_t pair) {
+      const std::size_t i = pair % static_cast<std::size_t>(rows), j = pair / static_cast<std::size_t>(rows);
+      const LatentCorrelation found = polyserial(from + i * people, coding.codes.data() + j * people, people, w.at,
+                                                 static_cast<int>(coding.values[j].size()), thresholds[j].data());
+      out_r[pair] = found.rho;
+      out_e[pair] = found.standard_error;
+      out_s[pair] = found.status == Fit::converged ? 0 : found.status == Fit::at_bound ? 2 : 3;
+    };
+  };
+  stop_if_interrupted(run_replicates(static_cast<std::size_t>(rows) * static_cast<std::size_t>(columns), threads, make_worker, watch_of(R_NilValue)));
+  return Rcpp::List::create(Rcpp::Named("correlations") = r, Rcpp::Named("standard_errors") = error, Rcpp::Named("status") = status,
+                            Rcpp::Named("thresholds") = Rcpp::wrap(thresholds));
+}
+
+// [[Rcpp::export(rng = false)]]
+Rcpp::List core_em(Rcpp::NumericMatrix answers, Rcpp::Nullable<Rcpp::NumericVector> weights, double tolerance, int max_iterations) {
+  const Weights w(weights);
+  Status status;
+  const EmFit fit = fit_em(to_core(answers), w.at, tolerance, max_iterations, watch_of(R_NilValue), status);
+  stop_if_interrupted(status);
+  return Rcpp::List::create(Rcpp::Named("means") = Rcpp::NumericVector(fit.means.data(), fit.means.data() + fit.means.size()),
+                            Rcpp::Named("covariances") = to_r(fit.covariances), Rcpp::Named("log_likelihood") = fit.log_likelihood,
+                            Rcpp::Named("iterations") = fit.iterations, Rcpp::Named("converged") = fit.converged, Rcpp::Named("singular") = fit.singular);
+}
+
+// P(X <= h, Y <= k): tests hold it against numeric integration.
+// [[Rcpp::export(rng = false)]]
+double core_bivariate_below(double h, double k, double rho) { return bivariate_below(h, k, rho); }
+
+// Which counting code this processor runs.
+// [[Rcpp::export(rng = false)]]
+std::string core_popcount_in_use() { return popcount_in_use(); }
