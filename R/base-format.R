@@ -14,6 +14,8 @@ format_share <- function(x, digits = 0L) ifelse(is.na(x), "", sprintf("%.*f %%",
 
 format_p <- function(p) ifelse(p < 0.001, "p < .001", paste("p =", format_unit(p, 3L)))
 
+capitalise <- function(x) paste0(toupper(substr(x, 1L, 1L)), substring(x, 2L))
+
 # "1 item", "2 items"
 count_of <- function(n, one, many = paste0(one, "s")) paste(format_count(n), if (n == 1) one else many)
 

@@ -7,8 +7,13 @@ method_row <- function(stage, name, label, reference) {
 
 METHODS <- rbind(
   method_row("correlation", "pearson", "Pearson correlations", "Pearson (1896)"),
+  method_row("correlation", "covariance", "covariances", "Pearson (1896)"),
+  method_row("correlation", "spearman", "Spearman correlations", "Spearman (1904)"),
+  method_row("correlation", "polychoric", "polychoric correlations", "Olsson (1979)"),
+  method_row("correlation", "mixed", "Pearson, polyserial and polychoric correlations", "Olsson, Drasgow & Dorans (1982)"),
   method_row("missing", "pairwise", "all people who answered both items of a pair", "Glasser (1964)"),
   method_row("missing", "complete", "people who answered all items", "Little & Rubin (2020)"),
+  method_row("missing", "em", "maximum likelihood on all answers there are", "Dempster, Laird & Rubin (1977)"),
   method_row("reference", "upper", "the upper percentile of the chance eigenvalues", "Buja & Eyuboglu (1992)"),
   method_row("reference", "mean", "the mean of the chance eigenvalues", "Horn (1965)"),
   method_row("extraction", "minres", "minimum residuals (unweighted least squares)", "Harman & Jones (1966)"),

@@ -73,3 +73,18 @@ fingerprint_of <- function(answers) {
 #'   are given in full on the help pages of the stages that use them.
 #' @name softsieve-glossary
 NULL
+
+#' Cut-offs
+#'
+#' Every number that results are held against, with its source. All of them are arguments or can be
+#' judged afresh from the tables: a cut-off starts a look, it does not end one.
+#'
+#' @return `cutoff_table()` returns a tibble: `name`, `value`, `label`, `source`.
+#' @examples
+#' cutoff_table()
+#' @name softsieve-cutoffs
+#' @export
+cutoff_table <- function() {
+  tibble::tibble(name = names(CUTOFFS), value = vapply(CUTOFFS, `[[`, 0, "value"), label = vapply(CUTOFFS, `[[`, "", "label"),
+                 source = vapply(CUTOFFS, `[[`, "", "source"))
+}

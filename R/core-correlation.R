@@ -1,16 +1,152 @@
-# Core: means, deviations and correlations of answers with gaps. `x` is a numeric matrix, people in
-# rows, NA where an answer is missing.
+# Core: correlations of answers with gaps. `x` is a numeric matrix, people in rows, NA where an
+# answer is missing; `weights` one number of at least 0 for each person, with mean 1, or NULL.
+#
+# Every way returns: correlations, covariances (or NULL), n_pair (people who answered both, p x p),
+# means, sds, people (how many entered), standard_errors (p x p, or NULL), empty_cells and status
+# (p x p, or NULL) and thresholds (a list, or NULL).
 
-# Pearson correlations. `missing` is "pairwise" (each pair on the people who answered both) or
-# "complete" (all pairs on the people who answered everything). Returns correlations (p x p), n_pair
-# (p x p counts), means and sds of the items on the people used, and people (how many were used).
-core_correlate <- function(x, missing) {
-  if (missing == "complete") x <- x[stats::complete.cases(x), , drop = FALSE]
-  answered <- !is.na(x)
-  correlations <- suppressWarnings(stats::cor(x, use = if (anyNA(x)) "pairwise.complete.obs" else "everything"))
-  list(correlations = correlations, n_pair = crossprod(answered), means = colMeans(x, na.rm = TRUE),
-       sds = apply(x, 2L, stats::sd, na.rm = TRUE), people = sum(rowSums(answered) > 0))
+# `kind` is "pearson", "covariance", "spearman", "polychoric" or "mixed"; `missing` is "pairwise",
+# "complete" or "em". `ordered` tells which columns count as ordered categories under "mixed".
+core_correlate <- function(x, kind, missing, weights, ordered, threads, progress = NULL) {
+  if (missing == "complete") {
+    whole <- stats::complete.cases(x)
+    if (!all(whole)) {
+      x <- x[whole, , drop = FALSE]
+      weights <- weights[whole]
+    }
+  }
+  if (length(weights) == 0L) weights <- NULL
+  found <- if (missing == "em") core_correlate_em(x, weights) else
+    if (kind == "mixed") core_correlate_mixed(x, weights, ordered, threads, progress) else
+    core_correlate_pairs(x, kind, weights, threads, progress)
+  if (is.null(found$people)) found$people <- sum(rowSums(!is.na(x)) > 0)
+  for (part in c("correlations", "covariances", "n_pair", "standard_errors", "empty_cells", "status")) {
+    if (!is.null(found[[part]])) dimnames(found[[part]]) <- list(colnames(x), colnames(x))
+  }
+  if (is.null(found$standard_errors)) found$standard_errors <- core_pearson_error(found$correlations, found$n_pair, kind)
+  found
 }
+
+# By the pairwise tables where every item has at most 16 categories, by cross-products otherwise.
+core_correlate_pairs <- function(x, kind, weights, threads, progress) {
+  from <- if (kind == "covariance") "pearson" else kind
+  found <- core_table_correlations(x, from, weights, TRUE, threads, progress)
+  if (is.null(found$too_many)) {
+    found <- c(found, core_table_moments(found$values, found$counts))
+  } else {
+    found <- c(core_correlate_plainly(x, from, weights), core_plain_moments(x, weights))
+  }
+  if (from == "pearson") diag(found$covariances) <- found$sds^2 else found$covariances <- NULL
+  if (from != "polychoric") found[c("standard_errors", "empty_cells", "status", "thresholds")] <- NULL
+  found
+}
+
+# Mean, standard deviation (n - 1), skewness and number of categories of each item, from its
+# distinct values and how many people (or what weight of them) gave each.
+core_table_moments <- function(values, counts) {
+  one <- function(v, w) {
+    n <- sum(w)
+    mean <- sum(w * v) / n
+    c(mean, sqrt(sum(w * (v - mean)^2) / (n - 1)), core_skewness(v, w), length(v))
+  }
+  core_name_moments(mapply(one, values, counts))
+}
+
+core_plain_moments <- function(x, weights) {
+  one <- function(i) {
+    seen <- !is.na(x[, i])
+    w <- if (is.null(weights)) rep(1, sum(seen)) else weights[seen]
+    v <- x[seen, i]
+    mean <- sum(w * v) / sum(w)
+    c(mean, sqrt(sum(w * (v - mean)^2) / (sum(w) - 1)), core_skewness(v, w), length(unique(v)))
+  }
+  core_name_moments(vapply(seq_len(ncol(x)), one, numeric(4L)))
+}
+
+core_name_moments <- function(m) list(means = m[1L, ], sds = m[2L, ], skewness = m[3L, ], categories = m[4L, ])
+
+# The third standardised moment, sum w (v - mean)^3 / n over the 3/2 power of the second.
+core_skewness <- function(v, w) {
+  n <- sum(w)
+  away <- v - sum(w * v) / n
+  spread <- sum(w * away^2) / n
+  if (isTRUE(spread > 0)) sum(w * away^3) / n / spread^1.5 else NA_real_
+}
+
+# Pairwise moments by cross-products of the answers and of who answered.
+core_correlate_plainly <- function(x, kind, weights) {
+  seen <- !is.na(x)
+  n_pair <- crossprod(seen)
+  if (kind == "spearman") {
+    return(list(correlations = stats::cor(x, method = "spearman", use = "pairwise.complete.obs"), n_pair = n_pair))
+  }
+  w <- if (is.null(weights)) 1 else weights
+  centred <- sweep(x, 2L, colMeans(x, na.rm = TRUE))
+  centred[!seen] <- 0
+  total <- crossprod(seen * w, seen)
+  sums <- crossprod(centred * w, seen) # of the row's item, over those who answered the column's
+  squares <- crossprod(centred^2 * w, seen) - sums^2 / total
+  products <- crossprod(centred * w, centred) - sums * t(sums) / total
+  list(correlations = products / sqrt(squares * t(squares)), covariances = products / (total - 1), n_pair = n_pair)
+}
+
+core_correlate_em <- function(x, weights) {
+  fit <- core_em(x + 0, weights, 1e-8, 5000L)
+  moments <- core_plain_moments(x, weights)
+  if (fit$singular) return(c(list(correlations = NULL), moments))
+  n <- sum(rowSums(!is.na(x)) > 0)
+  covariances <- fit$covariances * n / (n - 1)
+  sds <- sqrt(diag(covariances))
+  list(correlations = covariances / (sds %o% sds), covariances = covariances, n_pair = crossprod(!is.na(x)), means = fit$means, sds = sds,
+       skewness = moments$skewness, categories = moments$categories, em = fit[c("log_likelihood", "iterations", "converged")])
+}
+
+# Pearson between continuous items, polychoric between ordered ones, polyserial across.
+core_correlate_mixed <- function(x, weights, ordered, threads, progress) {
+  p <- ncol(x)
+  items <- core_plain_moments(x, weights)
+  blank <- matrix(NA_real_, p, p)
+  found <- list(correlations = diag(p), n_pair = crossprod(!is.na(x)), standard_errors = blank, empty_cells = 0 * diag(p), status = 0 * diag(p),
+                thresholds = vector("list", p), means = items$means, sds = items$sds, skewness = items$skewness, categories = items$categories)
+  put <- function(rows, columns, part) {
+    for (name in intersect(names(part), c("correlations", "standard_errors", "empty_cells", "status"))) {
+      found[[name]][rows, columns] <<- part[[name]]
+      found[[name]][columns, rows] <<- t(part[[name]])
+    }
+  }
+  o <- which(ordered)
+  k <- which(!ordered)
+  if (length(k) > 1L) {
+    plain <- core_correlate_plainly(x[, k, drop = FALSE] + 0, "pearson", weights)
+    put(k, k, c(plain["correlations"], list(standard_errors = core_pearson_error(plain$correlations, plain$n_pair, "pearson"))))
+  }
+  if (length(o) > 1L) {
+    latent <- core_table_correlations(x[, o, drop = FALSE], "polychoric", weights, TRUE, threads, progress)
+    put(o, o, latent)
+    found$thresholds[o] <- latent$thresholds
+  }
+  if (length(o) && length(k)) {
+    z <- sweep(sweep(x[, k, drop = FALSE], 2L, items$means[k]), 2L, items$sds[k], "/")
+    z[is.na(z)] <- NaN
+    across <- core_polyserial(z, x[, o, drop = FALSE], weights, threads)
+    put(k, o, across)
+    found$thresholds[o] <- across$thresholds
+  }
+  diag(found$correlations) <- 1
+  found
+}
+
+# Large-sample standard errors: Pearson (1 - r^2) / sqrt(n - 1); Spearman the same times
+# sqrt(1 + r^2 / 2) (Bonett & Wright 2000, Psychometrika 65, 23-28).
+core_pearson_error <- function(correlations, n_pair, kind) {
+  if (is.null(correlations)) return(NULL)
+  error <- (1 - correlations^2) / sqrt(pmax(n_pair - 1, 0))
+  if (kind == "spearman") error <- error * sqrt(1 + correlations^2 / 2)
+  error
+}
+
+# Kish's (1965) effective share of the people when they count unequally: (sum w)^2 / (n sum w^2).
+core_effective_share <- function(weights) if (is.null(weights)) 1 else sum(weights)^2 / (length(weights) * sum(weights^2))
 
 # Pairs of items (a matrix of two columns of indices) that agree up to `slack`.
 core_identical_pairs <- function(correlations, slack = 1e-10) {

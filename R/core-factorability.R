@@ -26,3 +26,19 @@ core_sampling_adequacy <- function(correlations) {
 
 # Squared multiple correlation of each item with all others: 1 - 1 / r^ii.
 core_squared_multiple <- function(correlations) 1 - 1 / diag(chol2inv(chol(correlations)))
+
+# Partial correlations of each pair given all other items, sign turned: the anti-image correlations
+# (Guttman 1953, Psychometrika 18, 277-296), with the sampling adequacies on the diagonal.
+core_anti_image <- function(correlations) {
+  inverse <- chol2inv(chol(correlations))
+  anti <- inverse / sqrt(diag(inverse) %o% diag(inverse))
+  diag(anti) <- core_sampling_adequacy(correlations)$items
+  dimnames(anti) <- dimnames(correlations)
+  anti
+}
+
+# Largest eigenvalue over the smallest.
+core_condition_number <- function(correlations) {
+  values <- eigen(correlations, symmetric = TRUE, only.values = TRUE)$values
+  values[1L] / values[length(values)]
+}

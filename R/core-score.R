@@ -6,8 +6,7 @@
 # z: people x p with NA; usable: who is scored (logical); others get NA.
 core_regression_scores <- function(z, correlations, structure, usable) {
   scores <- matrix(NA_real_, nrow(z), ncol(structure), dimnames = list(NULL, colnames(structure)))
-  pattern <- apply(is.na(z), 1L, function(gaps) paste(which(gaps), collapse = " "))
-  for (rows in split(which(usable), pattern[usable])) {
+  for (rows in core_gap_patterns(z, usable)) {
     has <- !is.na(z[rows[1L], ])
     weights <- solve(correlations[has, has, drop = FALSE], structure[has, , drop = FALSE])
     scores[rows, ] <- z[rows, has, drop = FALSE] %*% weights

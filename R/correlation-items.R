@@ -1,49 +1,106 @@
 #' How the items go together
 #'
 #' Correlations of all items with each other, and all that later stages need to know about them: on
-#' how many people each rests, the items' means and standard deviations, and their wording.
+#' how many people each rests, how sure it is, the items' means and standard deviations, and their
+#' wording.
 #'
 #' @param x A [questionnaire()], a data frame of answers, a correlation matrix (then give `n`), or
 #'   what this function returned before (then it is handed back).
-#' @param kind `"pearson"`.
-#' @param missing `"pairwise"`: each correlation on the people who answered both items; or
-#'   `"complete"`: all on the people who answered every item.
+#' @param kind What to compute:
+#'   * `"pearson"`: takes the distances between answers as equal;
+#'   * `"covariance"`: Pearson, with the covariances kept as the matrix of interest;
+#'   * `"spearman"`: Pearson correlations of the ranks;
+#'   * `"polychoric"`: takes answers as ordered categories cut from normal variables and estimates
+#'     the correlation of these (tetrachoric where items have two categories);
+#'   * `"mixed"`: polychoric between ordered items, Pearson between continuous ones, polyserial
+#'     across.
+#' @param missing `"pairwise"`: each correlation on the people who answered both items; `"complete"`:
+#'   all on the people who answered every item; `"em"`: maximum likelihood under missing at random
+#'   (Pearson and covariance only), everybody with an answer enters.
+#' @param repair A matrix with negative eigenvalues, which pairwise and polychoric correlations can
+#'   have: replace it by the nearest correlation matrix, with a finding that says by how much
+#'   (`TRUE`), or stop (`FALSE`).
+#' @param continuous_from For `"mixed"`: items with at least this many different answers, or with
+#'   fractions, count as continuous.
+#' @param threads Number of threads; all processors, but never more than eight, when `NULL`.
 #' @param n Number of people behind a correlation matrix.
 #' @param ... Nothing; for the generic's sake.
-#' @return An object of class `item_correlations` ([softsieve-result]); `values` holds `correlations`
-#'   (p x p), `n_pair` (p x p counts), `n` (the number that tests use: the smallest of `n_pair`),
-#'   `people` (who gave at least one answer that was used), `items` (tibble: `item`, `wording`,
-#'   `scale`, `reversed`, `mean`, `sd`) and `smallest_eigenvalue`. `as_tibble()` has one row for each pair.
+#' @return An object of class `item_correlations` ([softsieve-item-correlations]).
 #' @section Errors: `softsieve_error_constant_item`, `softsieve_error_too_few_people`,
+#'   `softsieve_error_no_pairs`, `softsieve_error_not_positive_definite` (with `repair = FALSE`),
+#'   `softsieve_error_many_categories` (polychoric of items with more than 16),
 #'   `softsieve_error_matrix` (not square, not symmetric, values outside \[-1, 1\], no `n`),
-#'   `softsieve_error_class`.
+#'   `softsieve_error_class`, `softsieve_error_argument`.
 #' @section Findings: `identical_items` (two items that agree, or mirror each other, throughout),
-#'   `fewer_people_than_items`, `not_positive_definite`, `few_pairs`.
-#' @references Glasser, M. (1964). Linear regression analysis with missing observations among the
-#'   independent variables. *Journal of the American Statistical Association*, 59, 834-844.
+#'   `fewer_people_than_items`, `repaired`, `not_positive_definite`, `few_pairs`, `empty_cells`,
+#'   `correlation_at_bound`, `half_added`, `categories_as_numbers` (few or skewed categories under
+#'   Pearson), `em_not_converged`, `weighted`.
+#' @section How: Items with up to 16 different answers are held as bits, one plane for each answer,
+#'   and each pair's table of counts is made by counting bits. Pairwise n, means, products, ranks and
+#'   polychoric correlations follow from the tables alone. Polychoric correlations are two-step
+#'   maximum likelihood: thresholds from each item's own answers, then the correlation by Newton steps
+#'   with exact derivatives; their standard errors take the thresholds as known. Standard errors are
+#'   (1 - r^2) / sqrt(n - 1) for Pearson and that times sqrt(1 + r^2 / 2) for Spearman. With weights
+#'   (mean 1 after scaling), tests use n times Kish's effective share, (sum w)^2 / (n sum w^2).
+#' @references Bonett, D. G., & Wright, T. A. (2000). Sample size requirements for estimating
+#'   Pearson, Kendall and Spearman correlations. *Psychometrika*, 65, 23-28.
+#'
+#'   Dempster, A. P., Laird, N. M., & Rubin, D. B. (1977). Maximum likelihood from incomplete data via
+#'   the EM algorithm. *Journal of the Royal Statistical Society B*, 39, 1-38.
+#'
+#'   Genz, A. (2004). Numerical computation of rectangular bivariate and trivariate normal and t
+#'   probabilities. *Statistics and Computing*, 14, 251-260.
+#'
+#'   Glasser, M. (1964). Linear regression analysis with missing observations among the independent
+#'   variables. *Journal of the American Statistical Association*, 59, 834-844.
+#'
+#'   Higham, N. J. (2002). Computing the nearest correlation matrix: a problem from finance. *IMA
+#'   Journal of Numerical Analysis*, 22, 329-343.
+#'
+#'   Olsson, U. (1979). Maximum likelihood estimation of the polychoric correlation coefficient.
+#'   *Psychometrika*, 44, 443-460.
+#'
+#'   Olsson, U., Drasgow, F., & Dorans, N. J. (1982). The polyserial correlation coefficient.
+#'   *Psychometrika*, 47, 337-347.
 #' @examples
 #' motives <- questionnaire(repair_cafe, codebook = repair_cafe_codebook, id = person, group = cafe)
 #' correlate_items(motives)
+#' correlate_items(motives, kind = "polychoric")
 #' @export
 correlate_items <- function(x, ...) UseMethod("correlate_items")
 
 #' @rdname correlate_items
 #' @export
-correlate_items.questionnaire <- function(x, kind = "pearson", missing = c("pairwise", "complete"), ...) {
+correlate_items.questionnaire <- function(x, kind = "pearson", missing = c("pairwise", "complete", "em"), repair = TRUE,
+                                          continuous_from = 11L, threads = NULL, ...) {
   call <- environment()
   check_dots_empty(...)
   kind <- check_choice(kind, "kind", methods_of("correlation"))
   missing <- check_choice(missing, "missing", methods_of("missing"))
+  check_flag(repair, "repair")
+  continuous_from <- check_whole(continuous_from, "continuous_from", 3L, 17L)
+  threads <- settle_threads(threads)
+  check_em_kind(kind, missing, call)
   answers <- x$values$answers
+  weights <- scaled_weights(x)
   check_enough_people(answers, missing, call)
-  found <- core_correlate(answers, missing)
-  check_varying(found$sds, call)
+  ordered <- if (kind == "mixed") is_ordered(answers, continuous_from)
+  check_categories(answers, kind, weights, call)
+  found <- with_progress("Correlations", ncol(answers)^2 / 128, function(progress) {
+    core_correlate(answers, kind, missing, weights, ordered, threads, progress)
+  })
+  check_varying(stats::setNames(found$sds, colnames(answers)), call)
+  check_em(found, call)
   check_pairs_met(found$correlations, call)
+  fixed <- settle_definite(found$correlations, repair, call)
+  found$correlations <- fixed$correlations
   items <- x$values$items[c("item", "wording", "scale", "reversed")]
-  items$mean <- unname(found$means)
-  items$sd <- unname(found$sds)
-  new_item_correlations(found$correlations, found$n_pair, found$people, items, settings = list(kind = kind, missing = missing),
-                        source = x$source, call = match.call())
+  items[c("mean", "sd", "skewness", "categories")] <- list(unname(found$means), unname(found$sds), found$skewness, as.integer(found$categories))
+  if (!is.null(ordered)) items$ordered <- ordered
+  share <- core_effective_share(weights)
+  settings <- list(kind = kind, missing = missing, repair = repair, weighted = !is.null(weights))
+  new_item_correlations(found, found$people, share, items, settings, bind_findings(fixed$finding, find_in_method(found, items, settings, share)),
+                        x$source, match.call())
 }
 
 #' @rdname correlate_items
@@ -55,16 +112,20 @@ correlate_items.data.frame <- function(x, ...) {
 
 #' @rdname correlate_items
 #' @export
-correlate_items.matrix <- function(x, n = NULL, ...) {
+correlate_items.matrix <- function(x, n = NULL, repair = TRUE, ...) {
   call <- environment()
   check_dots_empty(...)
+  check_flag(repair, "repair")
   check_correlation_matrix(x, n, call)
   if (is.null(colnames(x))) colnames(x) <- if (is.null(rownames(x))) paste0("item", seq_len(ncol(x))) else rownames(x)
   rownames(x) <- colnames(x)
   items <- tibble::tibble(item = colnames(x), wording = NA_character_, scale = NA_character_, reversed = FALSE,
-                          mean = NA_real_, sd = NA_real_)
+                          mean = NA_real_, sd = NA_real_, skewness = NA_real_, categories = NA_integer_)
   n_pair <- matrix(as.numeric(n), nrow(x), ncol(x), dimnames = dimnames(x))
-  new_item_correlations(x, n_pair, n, items, settings = list(kind = "given", missing = "given"),
+  fixed <- settle_definite(x, repair, call)
+  found <- list(correlations = fixed$correlations, n_pair = n_pair, standard_errors = core_pearson_error(x, n_pair, "pearson"))
+  settings <- list(kind = "given", missing = "given", repair = repair, weighted = FALSE)
+  new_item_correlations(found, n, 1, items, settings, fixed$finding,
                         source = list(fingerprint = rlang::hash(x), items = colnames(x), people = n), call = match.call())
 }
 
@@ -82,98 +143,33 @@ correlate_items.default <- function(x, ...) {
              got = describe_value(x), todo = "Start with questionnaire(data, codebook = ...).")
 }
 
-new_item_correlations <- function(correlations, n_pair, people, items, settings, source, call) {
-  values <- list(correlations = correlations, n_pair = n_pair, n = min(n_pair), people = people, items = items,
-                 smallest_eigenvalue = core_smallest_eigenvalue(correlations))
-  new_result("item_correlations", values, settings, find_in_correlations(values), source, call)
+# Weights with mean 1, or NULL.
+scaled_weights <- function(x) {
+  weights <- x$values$weights
+  if (is.null(weights)) NULL else weights / mean(weights)
 }
 
-#' @export
-as_tibble.item_correlations <- function(x, ...) {
-  r <- x$values$correlations
-  pair <- which(upper.tri(r), arr.ind = TRUE)
-  tibble::tibble(item = rownames(r)[pair[, 1L]], with = colnames(r)[pair[, 2L]], correlation = r[pair], people = x$values$n_pair[pair])
+# Ordered categories, as against continuous: few different answers, and whole ones.
+is_ordered <- function(answers, continuous_from) {
+  apply(answers, 2L, function(x) {
+    values <- unique(x[!is.na(x)])
+    length(values) < continuous_from && all(values == round(values))
+  })
 }
 
-check_enough_people <- function(answers, missing, call) {
-  used <- if (missing == "complete") sum(stats::complete.cases(answers)) else nrow(answers)
-  if (used >= 3L) return(invisible())
-  stop_input("too_few_people", "There must be at least three people to correlate items.",
-             got = sprintf("%s of %s can be used.", format_count(used), count_of(nrow(answers), "person", "people")),
-             todo = if (missing == "complete") "Give missing = \"pairwise\" to use what each person answered." else character(), call = call)
-}
-
-check_varying <- function(sds, call) {
-  constant <- names(sds)[is.na(sds) | sds == 0]
-  if (!length(constant)) return(invisible())
-  stop_input("constant_item", "Every item must vary: an item to which all give the same answer correlates with nothing.",
-             got = sprintf("Constant: %s.", name_culprits(constant)),
-             todo = "Leave these items out: questionnaire(data, items = -c(...)).", call = call, items = constant)
-}
-
-check_pairs_met <- function(correlations, call) {
-  gap <- which(is.na(correlations) & upper.tri(correlations), arr.ind = TRUE)
-  if (!nrow(gap)) return(invisible())
-  pairs <- sprintf("%s with %s", rownames(correlations)[gap[, 1L]], colnames(correlations)[gap[, 2L]])
-  stop_input("no_pairs", "Every pair of items must have been answered by people who vary on both.",
-             got = sprintf("Not so for: %s.", name_culprits(pairs)), todo = "Were these items given to different people? Analyse them apart.", call = call)
-}
-
-check_correlation_matrix <- function(x, n, call) {
-  wrong <- if (!is.numeric(x)) "It holds text." else
-    if (nrow(x) != ncol(x)) sprintf("It has %d rows and %d columns.", nrow(x), ncol(x)) else
-    if (anyNA(x)) "It has missing values." else
-    if (any(abs(x) > 1 + 1e-8)) sprintf("It has values outside [-1, 1]: the largest in size is %s.", format(max(abs(x)), digits = 4L)) else
-    if (any(abs(diag(x) - 1) > 1e-8)) "Its diagonal is not 1 throughout." else
-    if (max(abs(x - t(x))) > 1e-8) "It is not symmetric." else
-    if (ncol(x) < 2L) "It has one item."
-  if (length(wrong)) {
-    stop_input("matrix", "A matrix must be a correlation matrix: square, symmetric, values from -1 to 1, ones on the diagonal.",
-               got = wrong, todo = "Give answers as a data frame, not as a matrix.", call = call)
+# The matrix as it is, or the nearest that has no negative eigenvalue and a finding that says so.
+settle_definite <- function(correlations, repair, call) {
+  smallest <- core_smallest_eigenvalue(correlations)
+  if (smallest > -1e-10) return(list(correlations = correlations, finding = NULL))
+  if (!repair) {
+    stop_input("not_positive_definite", "The correlation matrix must have no negative eigenvalue.",
+               got = sprintf("Its smallest eigenvalue is %s.", format(smallest, digits = 2L)),
+               todo = "Give repair = TRUE to use the nearest correlation matrix, or missing = \"complete\".", call = call)
   }
-  if (is.null(n)) {
-    stop_input("matrix", "A correlation matrix must come with the number of people behind it.", got = "`n` is missing.",
-               todo = "Give it as n = 840, for example.", call = call)
-  }
-  check_whole(n, "n", 3L, call = call)
-}
-
-find_in_correlations <- function(values) {
-  r <- values$correlations
-  p <- ncol(r)
-  same <- core_identical_pairs(r)
-  finding <- function(code, severity, text, ...) new_finding("correlation", code, severity, text, ...)
-  bind_findings(
-    if (nrow(same)) finding("identical_items", "serious", item = rownames(r)[same[, 1L]], value = r[same], limit = 1,
-                            text = sprintf("%s and %s agree throughout (r = %s): one of them must go before factoring.",
-                                           rownames(r)[same[, 1L]], colnames(r)[same[, 2L]], format_unit(r[same]))),
-    if (values$n <= p) finding("fewer_people_than_items", "serious", value = values$n, limit = p,
-                               text = sprintf("%s for %s: the matrix cannot be inverted, and no factor can be trusted.",
-                                              count_of(values$n, "person", "people"), count_of(p, "item"))),
-    if (values$smallest_eigenvalue < 1e-10) finding("not_positive_definite", "serious", value = values$smallest_eigenvalue, limit = 0,
-                                                   text = sprintf("The matrix is not positive definite: its smallest eigenvalue is %s.",
-                                                                  format(values$smallest_eigenvalue, digits = 2L))),
-    if (values$n < 0.5 * max(values$n_pair)) finding("few_pairs", "caution", value = values$n, limit = 0.5 * max(values$n_pair),
-                                                     text = sprintf("The scarcest pair of items rests on %s, the fullest on %s; tests use the smaller number.",
-                                                                    format_count(values$n), count_of(max(values$n_pair), "person", "people")))
-  )
-}
-
-# For stages that need the inverse: says which items make the matrix singular, and what to do.
-check_invertible <- function(x, call = caller_env()) {
-  if (x$values$smallest_eigenvalue >= 1e-10) return(invisible())
-  r <- x$values$correlations
-  same <- core_identical_pairs(r)
-  must <- "The correlation matrix must be positive definite: no item may follow exactly from others."
-  if (nrow(same)) {
-    pairs <- sprintf("%s and %s", rownames(r)[same[, 1L]], colnames(r)[same[, 2L]])
-    stop_input("identical_items", must, got = sprintf("They agree throughout: %s.", name_culprits(pairs)),
-               todo = "Leave one of each pair out.", call = call, items = rownames(r)[same[, 2L]])
-  }
-  if (x$values$n <= ncol(r)) {
-    stop_input("too_few_people", must, got = sprintf("%s answered %s.", count_of(x$values$n, "person", "people"), count_of(ncol(r), "item")),
-               todo = "More people than items are needed, better five to ten times as many. Take fewer items, or more people.", call = call)
-  }
-  stop_input("singular", must, got = sprintf("Its smallest eigenvalue is %s.", format(x$values$smallest_eigenvalue, digits = 2L)),
-             todo = c("Is one item the sum of others? Leave it out.", "With many missing answers, try missing = \"complete\"."), call = call)
+  near <- core_nearest_correlation(correlations)
+  at <- which(abs(near$correlations - correlations) == near$largest_change, arr.ind = TRUE)[1L, ]
+  text <- sprintf("The matrix had a negative eigenvalue (%s) and was replaced by the nearest correlation matrix: the largest change is %s, at %s with %s.",
+                  format(smallest, digits = 2L), format(near$largest_change, digits = 2L), rownames(correlations)[at[1L]], colnames(correlations)[at[2L]])
+  list(correlations = near$correlations,
+       finding = new_finding("correlation", "repaired", if (near$largest_change > 0.05) "serious" else "caution", text, value = near$largest_change, limit = 0))
 }

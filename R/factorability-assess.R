@@ -7,11 +7,20 @@
 #'
 #' @param x What [correlate_items()] takes.
 #' @param ... Passed on to [correlate_items()] when `x` is not correlated yet: `missing`, `n`.
+#' @param by Names of group columns: the same for each group as well, or `NULL`. Needs a
+#'   questionnaire.
+#' @param anti_image Keep the anti-image correlations?
 #' @param least,acceptable,good Cut-offs for sampling adequacy.
 #' @return An object of class `factorability` ([softsieve-result]); `values` holds `adequacy` (one
 #'   number from 0 to 1), `items` (tibble, lowest adequacy first: `item`, `wording`, `reversed`, `adequacy`,
-#'   `squared_multiple`), `sphericity` (list: `statistic`, `df`, `p`), `determinant`, `n`,
-#'   `people_per_item` and `verdict` (`"good"`, `"acceptable"`, `"poor"` or `"no"`).
+#'   `squared_multiple`), `sphericity` (list: `statistic`, `df`, `p`), `determinant`,
+#'   `condition_number` (largest over smallest eigenvalue), `n`, `people_per_item`, `share_worth` (share
+#'   of correlations above .30 in size), `collinear` (tibble of pairs at .90 or more), `verdict`
+#'   (`"good"`, `"acceptable"`, `"poor"` or `"no"`), `anti_image` (p x p on request: partial
+#'   correlations given all other items, sign turned, adequacies on the diagonal) and `groups` (tibble,
+#'   one row for each group, on request: a group that cannot be judged says `why`).
+#' @section Findings: those of [correlate_items()], `unrelated_items`, `low_adequacy`,
+#'   `low_item_adequacy`, `collinear_pair`, `few_people_per_item`, `small_group`, `group_not_judged`.
 #' @section Errors: `softsieve_error_identical_items`, `softsieve_error_too_few_people`,
 #'   `softsieve_error_singular`, and those of [correlate_items()].
 #' @section Formulas: Sphericity: chi-square = -(n - 1 - (2p + 5)/6) ln|R| with p(p - 1)/2 degrees of
@@ -23,32 +32,71 @@
 #'
 #'   Kaiser, H. F., & Rice, J. (1974). Little jiffy, mark IV. *Educational and Psychological
 #'   Measurement*, 34, 111-117.
+#'   Guttman, L. (1953). Image theory for the structure of quantitative variates. *Psychometrika*,
+#'   18, 277-296.
 #' @examples
 #' motives <- questionnaire(repair_cafe, codebook = repair_cafe_codebook, id = person, group = cafe)
 #' assess_factorability(motives)
 #' @export
-assess_factorability <- function(x, ..., least = cutoff("adequacy_least"), acceptable = cutoff("adequacy_acceptable"),
-                                 good = cutoff("adequacy_good")) {
+assess_factorability <- function(x, ..., by = NULL, anti_image = FALSE, least = cutoff("adequacy_least"),
+                                 acceptable = cutoff("adequacy_acceptable"), good = cutoff("adequacy_good")) {
   call <- environment()
   check_number(least, "least", 0, 1)
   check_number(acceptable, "acceptable", least, 1)
   check_number(good, "good", acceptable, 1)
-  x <- in_name_of(call, correlate_items(x, ...))
-  check_invertible(x, call)
+  check_flag(anti_image, "anti_image")
+  whole <- in_name_of(call, correlate_items(x, ...))
+  check_invertible(whole, call)
+  cutoffs <- list(least = least, acceptable = acceptable, good = good)
+  values <- measure_factorability(whole, cutoffs)
+  if (anti_image) values$anti_image <- core_anti_image(whole$values$correlations)
+  grouped <- if (!is.null(by)) factorability_by_group(x, by, cutoffs, call, ...)
+  values$groups <- grouped$groups
+  new_result("factorability", values, c(whole$settings, cutoffs, list(by = by)),
+             bind_findings(whole$findings, find_in_factorability(values, least), grouped$findings), whole$source, match.call())
+}
+
+measure_factorability <- function(x, cutoffs) {
   r <- x$values$correlations
   adequacy <- core_sampling_adequacy(r)
   sphericity <- core_sphericity(r, x$values$n)
   items <- x$values$items[c("item", "wording", "reversed")]
   items$adequacy <- unname(adequacy$items)
   items$squared_multiple <- core_squared_multiple(r)
-  items <- items[order(items$adequacy), ]
   related <- sphericity$p < cutoff("sphericity_p")
-  verdict <- if (!related || adequacy$overall < least) "no" else
-    if (adequacy$overall < acceptable) "poor" else if (adequacy$overall < good) "acceptable" else "good"
-  values <- list(adequacy = adequacy$overall, items = items, sphericity = sphericity[c("statistic", "df", "p")],
-                 determinant = sphericity$determinant, n = x$values$n, people_per_item = x$values$n / ncol(r), verdict = verdict)
-  settings <- c(x$settings, list(least = least, acceptable = acceptable, good = good))
-  new_result("factorability", values, settings, find_in_factorability(values, related, least), x$source, match.call())
+  verdict <- if (!related || adequacy$overall < cutoffs$least) "no" else
+    if (adequacy$overall < cutoffs$acceptable) "poor" else if (adequacy$overall < cutoffs$good) "acceptable" else "good"
+  pairs <- as_tibble(x)
+  close <- abs(pairs$correlation) >= cutoff("collinear_r")
+  list(adequacy = adequacy$overall, items = items[order(items$adequacy), ], sphericity = sphericity[c("statistic", "df", "p")],
+       determinant = sphericity$determinant, condition_number = core_condition_number(r), n = x$values$n, people_per_item = x$values$n / ncol(r),
+       share_worth = mean(abs(pairs$correlation) > cutoff("correlation_worth")), collinear = pairs[close, c("item", "with", "correlation")], verdict = verdict)
+}
+
+# One row for each group. A group that cannot be judged says why, and the others go on.
+factorability_by_group <- function(x, by, cutoffs, call, ...) {
+  if (!is_questionnaire(x)) check_class(x, "x", "questionnaire", "questionnaire() when `by` is given", call = call)
+  split <- split_people(x, by, call)
+  rows <- lapply(names(split$rows), function(name) {
+    people <- split$rows[[name]]
+    part <- x
+    part$values[c("answers", "weights")] <- list(x$values$answers[people, , drop = FALSE], x$values$weights[people])
+    tryCatch({
+      correlations <- correlate_items(part, ...)
+      check_invertible(correlations, call)
+      v <- measure_factorability(correlations, cutoffs)
+      tibble::tibble(group = name, people = length(people), n = v$n, adequacy = v$adequacy, chi_square = v$sphericity$statistic, df = v$sphericity$df, p = v$sphericity$p,
+                     weakest_item = v$items$item[1L], weakest_adequacy = v$items$adequacy[1L], verdict = v$verdict, why = NA_character_)
+    }, softsieve_error = function(e) {
+      tibble::tibble(group = name, people = length(people), n = NA_real_, adequacy = NA_real_, chi_square = NA_real_, df = NA_real_, p = NA_real_,
+                     weakest_item = NA_character_, weakest_adequacy = NA_real_, verdict = NA_character_, why = paste(c(rlang::cnd_header(e), e$body), collapse = " "))
+    })
+  })
+  groups <- do.call(rbind, rows)
+  failed <- groups[!is.na(groups$why), ]
+  list(groups = groups, findings = bind_findings(split$findings, if (nrow(failed)) new_finding(
+    "factorability", "group_not_judged", "caution", sprintf("%s (%s) cannot be judged: %s", failed$group, vapply(failed$people, count_of, "", one = "person", many = "people"), failed$why)
+  )))
 }
 
 #' @export
@@ -60,18 +108,22 @@ glance.factorability <- function(x, ...) {
                                 determinant = determinant, n = n, people_per_item = people_per_item, verdict = verdict))
 }
 
-find_in_factorability <- function(values, related, least) {
+find_in_factorability <- function(values, least) {
   low <- values$items[values$items$adequacy < least, ]
+  unrelated <- values$sphericity$p >= cutoff("sphericity_p")
   finding <- function(code, severity, text, ...) new_finding("factorability", code, severity, text, ...)
   bind_findings(
-    if (!related) finding("unrelated_items", "serious", value = values$sphericity$p, limit = cutoff("sphericity_p"),
-                          text = "Bartlett's test does not tell these items from unrelated ones: there may be nothing to factor."),
+    if (unrelated) finding("unrelated_items", "serious", value = values$sphericity$p, limit = cutoff("sphericity_p"),
+                           text = "Bartlett's test does not tell these items from unrelated ones: there may be nothing to factor."),
     if (values$adequacy < least) finding("low_adequacy", "serious", value = values$adequacy, limit = least,
                                          text = sprintf("Overall sampling adequacy is %s, below %s: the items do not share enough to be factored.",
                                                         format_unit(values$adequacy), format_unit(least))),
     if (nrow(low)) finding("low_item_adequacy", "caution", item = low$item, value = low$adequacy, limit = least,
                            text = sprintf("%s has adequacy %s, below %s: leave out the lowest, and run again before judging the next.",
                                           low$item, format_unit(low$adequacy), format_unit(least))),
+    if (nrow(values$collinear)) finding("collinear_pair", "caution", item = values$collinear$item, value = values$collinear$correlation, limit = cutoff("collinear_r"),
+                                        text = sprintf("%s and %s nearly repeat each other (r = %s): one of them may go.",
+                                                       values$collinear$item, values$collinear$with, format_unit(values$collinear$correlation))),
     if (values$people_per_item < 5) finding("few_people_per_item", "caution", value = values$people_per_item, limit = 5,
                                             text = sprintf("%s people for each item: loadings will vary much from sample to sample.",
                                                            format_number(values$people_per_item, 1L)))

@@ -31,7 +31,7 @@ autoplot.parallel_analysis <- function(object, ...) {
     ggplot2::scale_y_continuous(limits = c(0, NA), expand = ggplot2::expansion(mult = c(0, 0.08))) +
     ggplot2::labs(
       title = eigenvalue_title(k, sum(e$eigenvalue > 1)), x = "Rank", y = "Eigenvalue",
-      subtitle = sprintf("Shaded: what %s matrices of unrelated items gave (n = %s): thin line the mean, edge percentile %s",
+      subtitle = wrap_subtitle("Shaded: what %s matrices of unrelated items gave (n = %s): thin line the mean, edge percentile %s",
                          format_count(object$settings$replicates), format_count(object$values$n), format(object$settings$percentile))
     ) +
     theme_sieve()

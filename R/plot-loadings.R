@@ -31,7 +31,7 @@ autoplot.pattern_table <- function(object, ...) {
     ggplot2::scale_x_discrete(position = "top", drop = FALSE) +
     ggplot2::scale_y_discrete(labels = stats::setNames(rows, rev(order)), drop = FALSE) +
     ggplot2::labs(title = "Which items load on which factor", x = NULL, y = NULL,
-                  subtitle = sprintf("Rotation: %s. Size shows the squared loading; %sloadings under %s are dots", method_label("rotation", object$settings$rotation),
+                  subtitle = wrap_subtitle("Rotation: %s. Size shows the squared loading; %sloadings under %s are dots", method_label("rotation", object$settings$rotation),
                                      if (any(salient$loading < 0)) "rings are negative; " else "", format_unit(hide_below))) +
     theme_sieve() +
     ggplot2::theme(panel.grid.major.y = ggplot2::element_line(colour = "#f0ede6"), axis.text.x.top = ggplot2::element_text(face = "bold", size = 14))

@@ -24,10 +24,12 @@ theme_sieve <- function() {
 #' Draw a result
 #'
 #' `autoplot()` makes a ggplot of a result, which can be changed and saved like any other; `plot()`
-#' draws it. There are figures of [parallel_analysis()] (eigenvalues over the reach of chance) and of
-#' factor solutions and pattern tables (the loadings).
+#' draws it. There are figures of [questionnaire()] (gaps, pairs of items), [profile_items()] (answer
+#' shares), [profile_respondents()] (distances and runs), [correlate_items()] (the matrix, ordered),
+#' [assess_factorability()] (the items' adequacy), [parallel_analysis()] (eigenvalues over the reach of
+#' chance) and of factor solutions and pattern tables (the loadings).
 #'
-#' @param object,x What [parallel_analysis()], [factor_solution()] or [pattern_table()] returned.
+#' @param object,x What one of these returned.
 #' @param ... Nothing; for the generic's sake.
 #' @return A ggplot; `plot()` returns its argument, invisibly.
 #' @examples
@@ -39,9 +41,9 @@ NULL
 #' @rdname softsieve-figures
 #' @export
 plot.softsieve_result <- function(x, ...) {
-  drawn <- inherits(x, c("parallel_analysis", "factor_solution", "pattern_table"))
-  if (!drawn) {
-    stop_input("class", "`x` must be a result that has a figure: a parallel analysis, a factor solution or a pattern table.", got = describe_value(x))
+  drawn <- c("questionnaire", "item_profile", "respondent_profile", "item_correlations", "factorability", "parallel_analysis", "factor_solution", "pattern_table")
+  if (!inherits(x, drawn)) {
+    stop_input("class", sprintf("`x` must be a result that has a figure: %s.", paste(gsub("_", " ", drawn), collapse = ", ")), got = describe_value(x))
   }
   print(ggplot2::autoplot(x, ...))
   invisible(x)
@@ -55,3 +57,6 @@ save_figure <- function(figure, file, width = 1280, height = 800, call = caller_
     ggplot2::ggsave(path, figure, device = device, width = width / 110, height = height / 110, dpi = 110, units = "in", bg = sieve_colour("paper"))
   }, call = call)
 }
+
+# sprintf() whose outcome is broken where a figure of the usual width ends.
+wrap_subtitle <- function(format, ...) paste(strwrap(if (...length()) sprintf(format, ...) else format, 104L), collapse = "\n")

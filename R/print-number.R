@@ -12,7 +12,8 @@ print.factorability <- function(x, ...) {
   about <- c(
     sprintf("Bartlett's test of sphericity: chi-square = %s, df = %d, %s (n = %s%s).", format_number(v$sphericity$statistic, 1L), v$sphericity$df,
             format_p(v$sphericity$p), format_count(v$n), if (s$missing == "pairwise") ", the fewest behind any pair" else ""),
-    sprintf("%s people for each item; determinant %s.", format_number(v$people_per_item, 1L), format(v$determinant, digits = 2L)),
+    sprintf("%s people for each item; %s of the correlations are above %s in size; determinant %s, condition number %s.", format_number(v$people_per_item, 1L),
+            format_share(v$share_worth), format_unit(cutoff("correlation_worth")), format(v$determinant, digits = 2L), format_number(v$condition_number, 0L)),
     sprintf("Weakest item: %s, with adequacy %s.", weakest$item, format_unit(weakest$adequacy))
   )
   shown <- utils::head(v$items, 8L)
@@ -20,7 +21,7 @@ print.factorability <- function(x, ...) {
                list(wording = keyed_wording(shown$wording, shown$reversed)))
   more <- nrow(v$items) - nrow(shown)
   low <- sum(v$items$adequacy < s$least)
-  show_result(x, verdict, about, table_lines(columns, c(FALSE, TRUE, TRUE, FALSE)),
+  show_result(x, verdict, about, c(table_lines(columns, c(FALSE, TRUE, TRUE, FALSE)), group_lines(v$groups)),
               below = if (more) sprintf("and %s with higher adequacy", count_of(more, "item")),
               next_step = if (low) sprintf("leave out %s and run again, or go on with parallel_analysis().", weakest$item) else
                 "parallel_analysis() tells how many factors to keep.")
@@ -46,4 +47,12 @@ print.parallel_analysis <- function(x, ...) {
               below = if (hidden) sprintf("and %s below", count_of(hidden, "more rank")),
               next_step = if (k) sprintf("extract_factors(x, factors = %d), and compare with %s.", k, if (k > 1L) paste(k - 1L, "and", k + 1L) else "2") else
                 "look at the items again with assess_factorability().")
+}
+
+# A table of groups under that of items.
+group_lines <- function(groups) {
+  if (is.null(groups)) return(character())
+  c("", table_lines(list(group = groups$group, people = format_count(groups$people), adequacy = format_unit(groups$adequacy), p = ifelse(is.na(groups$p), "", format_p(groups$p)),
+                         weakest = ifelse(is.na(groups$weakest_item), "", paste(groups$weakest_item, format_unit(groups$weakest_adequacy))),
+                         verdict = ifelse(is.na(groups$verdict), "not judged", groups$verdict)), c(FALSE, TRUE, TRUE, FALSE, FALSE, FALSE)))
 }

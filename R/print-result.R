@@ -51,7 +51,7 @@ print.item_correlations <- function(x, ...) {
   range <- range(v$n_pair)
   show_result(
     x, sprintf("Correlations of %s over %s.", count_of(nrow(v$items), "item"), count_of(v$people, "person", "people")),
-    c(if (x$settings$missing != "given") sprintf("%s; %s.", method_label("correlation", x$settings$kind), method_label("missing", x$settings$missing)),
+    c(if (x$settings$missing != "given") sprintf("%s; %s.", capitalise(method_label("correlation", x$settings$kind)), method_label("missing", x$settings$missing)),
       sprintf("Each rests on %s people; size of r is %s on average, %s at most.",
               if (range[1L] == range[2L]) format_count(range[1L]) else paste(format_count(range[1L]), "to", format_count(range[2L])),
               format_unit(mean(abs(pairs$correlation))), format_unit(max(abs(pairs$correlation))))),

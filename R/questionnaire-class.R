@@ -1,7 +1,7 @@
 # The class `questionnaire`: keyed answers, who gave them, what was asked.
 
-new_questionnaire <- function(answers, people, items, codes, settings, findings, call) {
-  new_result("questionnaire", values = list(answers = answers, people = people, items = items, missing_codes = codes),
+new_questionnaire <- function(answers, people, weights, items, codes, settings, findings, call) {
+  new_result("questionnaire", values = list(answers = answers, people = people, weights = weights, items = items, missing_codes = codes),
              settings = settings, findings = findings, source = fingerprint_of(answers), call = call)
 }
 
@@ -10,7 +10,7 @@ validate_questionnaire <- function(x) {
   answers <- x$values$answers
   stopifnot(is.matrix(answers), is.numeric(answers), nrow(answers) == nrow(x$values$people),
             identical(colnames(answers), x$values$items$item), !anyDuplicated(colnames(answers)),
-            !any(is.infinite(answers)))
+            is.null(x$values$weights) || length(x$values$weights) == nrow(answers))
   x
 }
 

@@ -1,27 +1,51 @@
 #' Read a codebook
 #'
-#' A codebook says what each item asks and how its answers are coded. It is a delimited text file
-#' with one row for each item and these columns, of which only `item` must be there:
+#' A codebook says what each item asks and how its answers are coded. It is a table (delimited text,
+#' XLSX or ODS) with one row for each item and these columns, of which only `item` must be there:
 #'
 #' * `item`: the name of the item's column in the answers;
 #' * `wording`: what people read;
 #' * `lowest`, `highest`: the ends of the answer scale, needed for items worded in reverse;
 #' * `reversed`: `yes` when agreeing means less of what the scale measures; empty means no;
 #' * `scale`: the name of the scale the item was written for, if any;
-#' * `missing_codes`: numbers that mean "no answer", for example `9` or `8 9`.
+#' * `missing_codes`: numbers that mean "no answer", for example `9` or `8 9`;
+#' * `labels`: what the numbers are called, for answers that come as text, for example
+#'   `1 = never | 2 = sometimes | 3 = always`.
+#'
+#' Or it is a YAML file with a list `items` of entries with these names, and a map `defaults` of
+#' what they have in common; `labels` is a map there (`{1: never, 2: sometimes}`).
 #'
 #' @inheritParams read_responses
 #' @return A tibble with one row for each item and the columns above, all present: `item`, `wording`
-#'   and `scale` are text, `lowest` and `highest` numbers or `NA`, `reversed` is logical and
-#'   `missing_codes` a list of numeric vectors.
+#'   and `scale` are text, `lowest` and `highest` numbers or `NA`, `reversed` is logical,
+#'   `missing_codes` a list of numeric vectors and `labels` a list of named numbers (or `NULL`).
 #' @section Errors: those of [read_responses()], and `softsieve_error_codebook`.
 #' @examples
 #' file <- system.file("extdata", "repair_cafe_codebook.csv", package = "softsieve")
 #' read_codebook(file)
 #' @export
-read_codebook <- function(file, delimiter = NULL, encoding = "UTF-8") {
+read_codebook <- function(file, delimiter = NULL, encoding = NULL, sheet = 1) {
+  call <- environment()
   check_file(file)
-  tidy_codebook(read_text_table(file, delimiter, encoding), call = environment())
+  if (tolower(tools::file_ext(file)) %in% c("yml", "yaml")) return(tidy_codebook(read_yaml_codebook(file, call), call))
+  tidy_codebook(read_table_file(file, delimiter, encoding, "NA", sheet, call)$data, call)
+}
+
+# The entries of a YAML codebook as a table; what an entry leaves out comes from `defaults`.
+read_yaml_codebook <- function(file, call) {
+  written <- read_yaml_data(file, "codebook", call)
+  entries <- if (is.null(written$items)) written else written$items
+  good <- is.list(entries) && length(entries) && all(vapply(entries, function(e) is.list(e) && !is.null(names(e)), NA))
+  if (!good) {
+    stop_input("codebook", "A YAML codebook must hold a list `items` of named entries.", got = describe_value(entries),
+               todo = "For example: items: [{item: t1, wording: I mend}].", call = call)
+  }
+  entries <- lapply(entries, function(entry) utils::modifyList(as.list(written$defaults), entry))
+  names <- unique(unlist(lapply(entries, names)))
+  tibble::as_tibble(lapply(stats::setNames(names, names), function(name) {
+    parts <- lapply(entries, function(entry) entry[[name]])
+    if (name %in% c("missing_codes", "labels")) parts else unlist(lapply(parts, function(part) if (is.null(part)) NA else part[1L]))
+  }))
 }
 
 # Any data frame that describes items, brought to the form that read_codebook() returns.
@@ -35,13 +59,14 @@ tidy_codebook <- function(codebook, call = caller_env()) {
     lowest = codebook_numbers(column("lowest"), "lowest", text("item"), call),
     highest = codebook_numbers(column("highest"), "highest", text("item"), call),
     reversed = codebook_flags(column("reversed"), text("item"), call),
-    scale = text("scale"), missing_codes = codebook_codes(column("missing_codes"), text("item"), call)
+    scale = text("scale"), missing_codes = codebook_codes(column("missing_codes"), text("item"), call),
+    labels = codebook_labels(column("labels"), text("item"), call)
   )
   check_codebook_rows(tidy, call)
   tidy
 }
 
-CODEBOOK_COLUMNS <- c("item", "wording", "lowest", "highest", "reversed", "scale", "missing_codes")
+CODEBOOK_COLUMNS <- c("item", "wording", "lowest", "highest", "reversed", "scale", "missing_codes", "labels")
 
 check_codebook_columns <- function(names, call) {
   if (!"item" %in% names) {
@@ -104,7 +129,7 @@ codebook_flags <- function(x, items, call) {
 
 # "9", "8 9", "8;9" or a list of numbers -> a list of numeric vectors.
 codebook_codes <- function(x, items, call) {
-  if (is.list(x)) return(lapply(x, as.numeric))
+  if (is.list(x)) return(lapply(x, function(part) as.numeric(unlist(part))))
   parts <- lapply(strsplit(as.character(x), "[^-+0-9.]+"), function(part) part[!is.na(part) & nzchar(part)])
   codes <- lapply(parts, function(part) suppressWarnings(as.numeric(part)))
   bad <- vapply(codes, anyNA, NA) | grepl("[[:alpha:]]", as.character(x)) & !is.na(x)
@@ -113,4 +138,21 @@ codebook_codes <- function(x, items, call) {
                got = sprintf("Not so for: %s.", name_culprits(sprintf("%s (\"%s\")", items[bad], x[bad]))), call = call)
   }
   codes
+}
+
+# "1 = never | 2 = often", or a map, -> named numbers (the names are the texts), or NULL.
+codebook_labels <- function(x, items, call) {
+  lapply(seq_along(items), function(i) {
+    one <- x[[i]]
+    if (is.list(one) && length(one)) one <- paste(names(one), unlist(one), sep = "=")
+    if (is.numeric(one) && !is.null(names(one))) return(one)
+    if (!length(one) || all(is.na(one)) || !any(nzchar(one))) return(NULL)
+    parts <- trimws(unlist(strsplit(as.character(one), "[|;\n]")))
+    parts <- parts[nzchar(parts)]
+    number <- suppressWarnings(as.numeric(sub("=.*", "", parts)))
+    if (anyNA(number) || !all(grepl("=", parts))) {
+      stop_input("codebook", "`labels` must be written as 1 = never | 2 = often.", got = sprintf("Not so for %s: \"%s\".", items[i], name_culprits(parts)), call = call)
+    }
+    stats::setNames(number, trimws(sub("^[^=]*=", "", parts)))
+  })
 }

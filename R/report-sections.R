@@ -131,7 +131,7 @@ section_method <- function(study) {
                                         method_reference("rotation", s$rotation), "Cronbach (1951)", "McDonald (1999)", method_reference("score", "regression"))))
   html_section(
     "How it was done, and how to repeat it",
-    t$p(sprintf("%s on %s; %s; rotation: %s%s. Reliability by alpha and omega total; scores by regression.", method_label("correlation", s$kind),
+    t$p(sprintf("%s on %s; %s; rotation: %s%s. Reliability by alpha and omega total; scores by regression.", capitalise(method_label("correlation", s$kind)),
                 method_label("missing", s$missing), method_label("extraction", s$method), method_label("rotation", s$rotation),
                 if (is.null(v$solution$values$search)) "" else sprintf(", from %s", count_of(s$starts, "start")))),
     t$p("The study below has every default and the seed filled in. Saved as a file, it is run again with ", t$code("softsieve run"), " and gives the same numbers."),

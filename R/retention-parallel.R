@@ -86,10 +86,3 @@ find_in_parallel <- function(values, limit) {
                                                  near, format_number(e[near], 3L), format_number(limit[near], 3L), near - 1L, near))
   )
 }
-
-# Runs `work(progress)` with a bar that appears when it takes long; `progress` takes the count done.
-with_progress <- function(label, total, work) {
-  bar <- cli::cli_progress_bar(label, total = total, clear = TRUE, current = FALSE)
-  on.exit(cli::cli_progress_done(id = bar), add = TRUE)
-  work(function(done) cli::cli_progress_update(set = done, id = bar, force = FALSE))
-}

@@ -19,11 +19,7 @@
 read_study <- function(file) {
   call <- environment()
   check_file(file)
-  written <- tryCatch(
-    yaml::read_yaml(file, eval.expr = FALSE),
-    error = function(e) stop_input("study", "A study file must be valid YAML.", got = conditionMessage(e),
-                                   todo = "Look at that line: is the indentation even, with spaces and no tabs?", call = call)
-  )
+  written <- read_yaml_data(file, "study", call)
   schema <- jsonlite::read_json(system.file("schema", "study.schema.json", package = "softsieve"))
   settings <- fit_schema(written, schema, "study", call)
   settings$folder <- dirname(normalizePath(file))

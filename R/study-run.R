@@ -31,11 +31,12 @@ run_stages <- function(s, threads, watch) {
   path <- function(name) study_path(s, name)
   watch("Reading answers and codebook")
   a <- s$answers
-  data <- read_responses(path(a$file), delimiter = a$delimiter, decimal = a$decimal, encoding = a$encoding)
+  data <- read_responses(path(a$file), delimiter = a$delimiter, decimal = a$decimal, thousands = a$thousands, encoding = a$encoding,
+                         sheet = a$sheet)
   codebook <- if (!is.null(s$codebook)) read_codebook(path(s$codebook))
-  asked <- rlang::inject(questionnaire(data, items = !!a$items, codebook = codebook, id = !!a$id, group = !!a$group, out_of_range = a$out_of_range))
+  asked <- rlang::inject(questionnaire(data, items = !!a$items, codebook = codebook, id = !!a$id, group = !!a$group, weight = !!a$weight, out_of_range = a$out_of_range))
   watch("Correlating items")
-  correlations <- correlate_items(asked, kind = s$correlations$kind, missing = s$correlations$missing)
+  correlations <- correlate_items(asked, kind = s$correlations$kind, missing = s$correlations$missing, threads = threads)
   factorability <- assess_factorability(correlations)
   watch("Holding eigenvalues against chance")
   f <- s$factors
@@ -47,7 +48,7 @@ run_stages <- function(s, threads, watch) {
   scales <- if (s$scales$by == "codebook") form_scales(asked) else form_scales(solution, crossing = s$scales$crossing)
   list(questionnaire = asked, correlations = correlations, factorability = factorability, parallel = parallel, solution = solution,
        pattern = pattern_table(solution, hide_below = s$pattern$hide_below), scales = scales,
-       reliability = assess_reliability(asked, scales, missing = s$correlations$missing),
+       reliability = assess_reliability(correlations, scales),
        scores = score_respondents(solution, asked, answered_share = s$scores$answered_share))
 }
 

@@ -71,9 +71,11 @@ repair_cafe <- tibble::tibble(
   cafe = sample(cafes, people, replace = TRUE, prob = c(.22, .13, .2, .15, .12, .18)),
   tibble::as_tibble(as.data.frame(answers))
 )
+agreement <- c("not at all" = 1, "a little" = 2, "partly" = 3, "mostly" = 4, "fully" = 5)
 repair_cafe_codebook <- tibble::tibble(
   item = codebook$item, wording = codebook$wording, lowest = 1, highest = 5, reversed = reversed,
-  scale = ifelse(codebook$scale == "", NA, codebook$scale), missing_codes = rep(list(9), nrow(codebook))
+  scale = ifelse(codebook$scale == "", NA, codebook$scale), missing_codes = rep(list(9), nrow(codebook)),
+  labels = rep(list(agreement), nrow(codebook))
 )
 
 save(repair_cafe, file = "data/repair_cafe.rda", version = 2, compress = "xz")
@@ -82,4 +84,5 @@ readr::write_csv(repair_cafe, "inst/extdata/repair_cafe_answers.csv", na = "")
 on_file <- repair_cafe_codebook
 on_file$reversed <- ifelse(on_file$reversed, "yes", "no")
 on_file$missing_codes <- vapply(on_file$missing_codes, paste, "", collapse = " ")
+on_file$labels <- vapply(on_file$labels, function(x) paste(x, "=", names(x), collapse = " | "), "")
 readr::write_csv(on_file, "inst/extdata/repair_cafe_codebook.csv", na = "")

@@ -6,6 +6,8 @@
 #include "core_polychoric.h"
 
 #include <Rcpp.h>
+#include <algorithm>
+#include <numeric>
 
 using namespace softsieve;
 
@@ -40,6 +42,13 @@ std::vector<std::vector<double>> margins_of(const Coding& coding, std::size_t pe
     margins.push_back(margin);
   }
   return margins;
+}
+
+double people_answering(const Coding& coding, std::size_t people) {
+  std::vector<std::uint8_t> any(people, 0);
+  for (std::size_t item = 0; item < coding.values.size(); ++item)
+    for (std::size_t i = 0; i < people; ++i) any[i] |= static_cast<std::uint8_t>(coding.codes[item * people + i] >= 0);
+  return static_cast<double>(std::count(any.begin(), any.end(), 1));
 }
 
 std::vector<std::vector<double>> thresholds_of(const std::vector<std::vector<double>>& margins) {
@@ -83,21 +92,22 @@ Rcpp::List core_categories(SEXP answers, Rcpp::Nullable<Rcpp::NumericVector> wei
 }
 
 // Everything that follows from the pairwise tables. kind: "pearson", "spearman" or "polychoric".
-// All items must have at most 16 categories (core_categories tells).
+// When an item has more than 16 categories, `too_many` names such items and nothing is computed.
 // [[Rcpp::export(rng = false)]]
 Rcpp::List core_table_correlations(SEXP answers, std::string kind, Rcpp::Nullable<Rcpp::NumericVector> weights,
                                    bool correct, int threads, Rcpp::Nullable<Rcpp::Function> progress) {
   Coding coding = code_matrix(answers, threads, watch_of(R_NilValue));
-  if (!coding.too_many.empty()) Rcpp::stop("an item has too many categories");
+  if (!coding.too_many.empty()) return Rcpp::List::create(Rcpp::Named("too_many") = Rcpp::wrap(coding.too_many));
   const Weights w(weights);
   const int p = static_cast<int>(coding.values.size());
   CodedAnswers coded{coding.codes.data(), coding.codes.size() / coding.values.size(), {}};
   for (const auto& v : coding.values) coded.categories.push_back(static_cast<int>(v.size()));
-  std::vector<std::vector<double>> thresholds;
+  const double answering = people_answering(coding, coded.people);
+  std::vector<std::vector<double>> margins, thresholds;
 
-  Rcpp::NumericMatrix n_pair = empty_square(p, 0), weight_pair = empty_square(p, 0), r = empty_square(p, 1), covariance = empty_square(p, NA_REAL),
+  Rcpp::NumericMatrix n_pair = empty_square(p, 0), r = empty_square(p, 1), covariance = empty_square(p, NA_REAL),
                       error = empty_square(p, 0), empty = empty_square(p, 0), status = empty_square(p, 0);
-  double *out_n = n_pair.begin(), *out_w = weight_pair.begin(), *out_r = r.begin(), *out_c = covariance.begin(), *out_e = error.begin(),
+  double *out_n = n_pair.begin(), *out_r = r.begin(), *out_c = covariance.begin(), *out_e = error.begin(),
          *out_0 = empty.begin(), *out_s = status.begin();
   const auto put = [p](double* out, int i, int j, double x) { out[i + j * p] = out[j + i * p] = x; };
   const bool latent = kind == "polychoric", ranks = kind == "spearman";
@@ -106,7 +116,6 @@ Rcpp::List core_table_correlations(SEXP answers, std::string kind, Rcpp::Nullabl
     std::vector<double> first = coding.values[i], second = coding.values[j];
     if (ranks) midranks_of(table, first, second);
     const PairMoments m = moments_of(table, first.data(), second.data());
-    put(out_w, i, j, m.n);
     put(out_c, i, j, m.product / (m.n - 1));
     if (!latent) {
       put(out_r, i, j, m.product / std::sqrt(m.square_first * m.square_second));
@@ -119,19 +128,25 @@ Rcpp::List core_table_correlations(SEXP answers, std::string kind, Rcpp::Nullabl
     put(out_s, i, j, found.status == Fit::converged ? (found.corrected ? 1 : 0) : found.status == Fit::at_bound ? 2 : 3);
   };
   if (w.at) {
-    thresholds = thresholds_of(margins_of(coding, coded.people, w.at));
+    margins = margins_of(coding, coded.people, w.at);
+    thresholds = thresholds_of(margins);
+    const auto counts = margins_of(coding, coded.people, nullptr);
+    for (int item = 0; item < p; ++item) n_pair(item, item) = std::accumulate(counts[item].begin(), counts[item].end(), 0.0);
     stop_if_interrupted(visit_weighted_pairs(coded, w.at, threads, visitor, watch_of(progress)));
   } else {
     const AnswerPlanes planes(coded, threads, watch_of(R_NilValue));
     std::vector<std::int8_t>().swap(coding.codes);  // the planes hold it all now
-    std::vector<std::vector<double>> margins;
-    for (int item = 0; item < p; ++item) margins.push_back(planes.margin(item));
+    for (int item = 0; item < p; ++item) {
+      margins.push_back(planes.margin(item));
+      n_pair(item, item) = std::accumulate(margins[item].begin(), margins[item].end(), 0.0);
+    }
     thresholds = thresholds_of(margins);
     stop_if_interrupted(planes.visit_pairs(threads, visitor, watch_of(progress)));
   }
   return Rcpp::List::create(Rcpp::Named("correlations") = r, Rcpp::Named("covariances") = covariance, Rcpp::Named("n_pair") = n_pair,
-                            Rcpp::Named("weight_pair") = weight_pair, Rcpp::Named("standard_errors") = error, Rcpp::Named("empty_cells") = empty,
-                            Rcpp::Named("status") = status, Rcpp::Named("thresholds") = Rcpp::wrap(thresholds));
+                            Rcpp::Named("standard_errors") = error, Rcpp::Named("empty_cells") = empty,
+                            Rcpp::Named("status") = status, Rcpp::Named("thresholds") = Rcpp::wrap(thresholds), Rcpp::Named("values") = Rcpp::wrap(coding.values),
+                            Rcpp::Named("counts") = Rcpp::wrap(margins), Rcpp::Named("people") = answering);
 }
 
 // Polyserial correlations of continuous items (columns of z, standardised) with ordered ones.

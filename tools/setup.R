@@ -19,13 +19,18 @@ if (!length(missing) && !length(programs)) {
 
 run <- function(...) system2(..., stdout = FALSE, stderr = FALSE) == 0
 is_root <- nzchar(Sys.which("id")) && identical(system2("id", "-u", stdout = TRUE), "0")
-if (nzchar(Sys.which("apt-get")) && is_root) {
-  Sys.setenv(DEBIAN_FRONTEND = "noninteractive")
-  run("apt-get", c("update", "-qq"))
-  debian <- paste0("r-cran-", tolower(missing))
+on_debian <- nzchar(Sys.which("apt-get")) && is_root
+from_debian <- function(packages, programs = NULL) {
+  debian <- paste0("r-cran-", tolower(packages))
   has <- vapply(debian, function(p) run("apt-cache", c("show", p)), NA)
+  if (!any(has) && !length(programs)) return(invisible())
   cat("set-up: installing from Debian:", c(debian[has], programs), "\n")
   run("apt-get", c("install", "-y", "-qq", "--no-install-recommends", debian[has], programs))
+}
+if (on_debian) {
+  Sys.setenv(DEBIAN_FRONTEND = "noninteractive")
+  run("apt-get", c("update", "-qq"))
+  from_debian(missing, programs)
   missing <- missing[!is_there(missing)]
 }
 if (length(missing)) {
@@ -34,9 +39,13 @@ if (length(missing)) {
     library <- Sys.getenv("R_LIBS_USER")
     dir.create(library, recursive = TRUE, showWarnings = FALSE)
   }
-  cat("set-up: installing from CRAN:", missing, "\n")
   repository <- getOption("repos")[["CRAN"]]
   if (repository == "@CRAN@") repository <- "https://cloud.r-project.org"
+  # what these need comes built from Debian too where it can
+  needs <- unique(unlist(tools::package_dependencies(missing, available.packages(repos = repository), recursive = TRUE)))
+  needs <- setdiff(needs[!is_there(needs)], missing)
+  if (on_debian && length(needs)) from_debian(needs)
+  cat("set-up: building from CRAN (a minute or two):", missing, "\n")
   install.packages(missing, lib = library, repos = repository, quiet = TRUE, Ncpus = 2L)
   missing <- missing[!is_there(missing)]
 }

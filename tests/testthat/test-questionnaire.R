@@ -7,11 +7,11 @@ data3 <- data.frame(person = c("x", "y", "z"), a = c(1, 5, 9), b = c(1, 2, 5), c
 
 test_that("codes become missing and are counted, and reversed items are turned round once", {
   q <- questionnaire(data3, codebook = book(), id = person)
-  expect_identical(unname(q$values$answers), cbind(c(1, 5, NA), c(5, 4, 1), c(3, NA, 4)))
+  expect_identical(unname(q$values$answers), cbind(c(1L, 5L, NA), c(5L, 4L, 1L), c(3L, NA, 4L)))
   expect_identical(q$values$missing_codes$item, "a")
   expect_identical(q$values$missing_codes$people, 1L)
   expect_identical(q$values$people$person, c("x", "y", "z"))
-  expect_identical(as_tibble(q)$b, c(5, 4, 1))
+  expect_identical(as_tibble(q)$b, c(5L, 4L, 1L))
 })
 
 test_that("text in items is an error that shows the text and knows a decimal comma", {

@@ -1,0 +1,8 @@
+# Progress of long work.
+
+# Runs `work(progress)` with a bar that appears when it takes long; `progress` takes the count done.
+with_progress <- function(label, total, work) {
+  bar <- cli::cli_progress_bar(label, total = total, clear = TRUE, current = FALSE)
+  on.exit(cli::cli_progress_done(id = bar), add = TRUE)
+  work(function(done) cli::cli_progress_update(set = done, id = bar, force = FALSE))
+}

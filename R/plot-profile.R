@@ -1,0 +1,107 @@
+# Figures of items and people: answer shares, distances, gaps.
+
+# Answers from low to high: two hues that meet in a light middle, darker towards the ends, so that
+# the ends stay apart in grey by their place and the middle by its lightness.
+answer_colours <- function(k) grDevices::colorRampPalette(c("#8a3d12", "#dca57c", "#eeeae0", "#7fb0ae", "#145c66"))(k)
+
+#' @rdname softsieve-figures
+#' @exportS3Method ggplot2::autoplot
+autoplot.item_profile <- function(object, ...) {
+  counts <- object$values$counts
+  items <- object$values$items
+  if (!nrow(counts)) stop_input("class", "The figure needs items with up to 16 different answers.", got = "There is none.")
+  label <- function(t) if ("group" %in% names(t)) paste0(t$item, " (", t$group, ")") else t$item
+  counts$label <- label(counts)
+  items$label <- label(items)
+  answers <- sort(unique(counts$answer))
+  middle <- (min(answers) + max(answers)) / 2
+  counts <- counts[order(counts$label, counts$answer), ]
+  bars <- do.call(rbind, lapply(split(counts, counts$label), function(one) {
+    below <- sum(one$share[one$answer < middle]) + sum(one$share[one$answer == middle]) / 2
+    one$to <- cumsum(one$share) - below
+    one$from <- one$to - one$share
+    one
+  }))
+  items <- items[items$label %in% bars$label, ]
+  order <- items$label[order(items$mean)]
+  wording <- keyed_wording(items$wording, items$reversed)[match(order, items$label)]
+  bars$y <- match(bars$label, order)
+  bars$answer <- factor(bars$answer, answers)
+  wide <- bars[bars$share >= 0.07, ]
+  dark <- as.integer(wide$answer) %in% c(1L, length(answers))
+  ggplot2::ggplot(bars) +
+    ggplot2::geom_rect(ggplot2::aes(xmin = .data$from, xmax = .data$to, ymin = .data$y - 0.4, ymax = .data$y + 0.4, fill = .data$answer)) +
+    ggplot2::geom_text(ggplot2::aes(x = (.data$from + .data$to) / 2, y = .data$y, label = round(100 * .data$share)), wide, size = 3.5, colour = ifelse(dark, "white", sieve_colour("ink"))) +
+    ggplot2::geom_vline(xintercept = 0, colour = sieve_colour("ink"), linewidth = 0.4) +
+    ggplot2::scale_fill_manual(values = stats::setNames(answer_colours(length(answers)), answers), labels = answer_labels(answers, object$settings$labels), name = NULL) +
+    ggplot2::scale_y_continuous(breaks = seq_along(order), labels = ifelse(nzchar(wording), paste0(clip_text(wording, 74L), "   ", order), order), expand = ggplot2::expansion(add = 0.6)) +
+    ggplot2::scale_x_continuous(labels = function(x) paste(round(100 * abs(x)), "%")) +
+    ggplot2::labs(title = "How each item was answered", x = NULL, y = NULL,
+                  subtitle = wrap_subtitle("Per cent of those who answered, highest mean first; left of the line the lower answers, right the higher ones")) +
+    theme_sieve() + ggplot2::theme(legend.position = "top", legend.justification = "left", panel.grid.major.y = ggplot2::element_blank())
+}
+
+# "1 not at all" where all items call their answers alike, "1" otherwise.
+answer_labels <- function(answers, labels) {
+  if (is.null(labels)) return(format(answers, trim = TRUE))
+  trimws(paste(answers, ifelse(answers %in% labels, names(labels)[match(answers, labels)], "")))
+}
+
+#' @rdname softsieve-figures
+#' @exportS3Method ggplot2::autoplot
+autoplot.respondent_profile <- function(object, ...) {
+  p <- object$values$people
+  s <- object$settings
+  p <- p[!is.na(p$p), ]
+  p$depth <- -log10(pmax(p$p, 1e-12))
+  p$flagged <- nzchar(p$flags)
+  p$who <- if (length(s$id)) as.character(p[[s$id]]) else paste("row", p$row)
+  named <- utils::head(p[p$flagged, ][order(-p$depth[p$flagged] - p$longest_run[p$flagged] / 4), ], 12L)
+  run <- s$run_share * s$items
+  ggplot2::ggplot(p, ggplot2::aes(.data$longest_run, .data$depth)) +
+    ggplot2::annotate("rect", xmin = -Inf, xmax = Inf, ymin = -log10(s$distance_p), ymax = Inf, fill = sieve_colour("chance"), alpha = 0.6) +
+    ggplot2::annotate("rect", xmin = run, xmax = Inf, ymin = -Inf, ymax = -log10(s$distance_p), fill = sieve_colour("chance"), alpha = 0.6) +
+    ggplot2::geom_point(ggplot2::aes(fill = .data$flagged), shape = 21, size = 2.6, colour = sieve_colour("kept"), alpha = 0.85,
+                        position = ggplot2::position_jitter(width = 0.18, height = 0, seed = 1)) +
+    ggplot2::geom_text(ggplot2::aes(label = .data$who), named, hjust = -0.25, size = 3.4, check_overlap = TRUE, colour = sieve_colour("ink")) +
+    ggplot2::scale_fill_manual(values = c("TRUE" = sieve_colour("turned"), "FALSE" = sieve_colour("paper"))) +
+    ggplot2::scale_x_continuous(breaks = function(limits) unique(round(pretty(limits, 8L))), expand = ggplot2::expansion(add = c(0.6, 2))) +
+    ggplot2::scale_y_continuous(breaks = 0:12, labels = function(x) format(10^-x, scientific = FALSE, drop0trailing = TRUE, trim = TRUE)) +
+    ggplot2::labs(title = sprintf("%s flagged, none removed", count_of(sum(p$flagged), "person", "people")), x = "Longest run of the same answer", y = "p of the Mahalanobis distance (further out is higher)",
+                  subtitle = wrap_subtitle("Each point a person; filled are flagged by any sign. Shaded: beyond the cut-offs of distance or run")) +
+    theme_sieve() + ggplot2::theme(panel.grid.major.x = ggplot2::element_line(colour = "#e9e6df", linewidth = 0.4))
+}
+
+#' @rdname softsieve-figures
+#' @param what Of a questionnaire: `"missing"` (who left out what, together) or `"pairs"` (each pair
+#'   of up to 12 items: bubbles for how many gave which two answers). Of correlations: nothing.
+#' @exportS3Method ggplot2::autoplot
+autoplot.questionnaire <- function(object, what = c("missing", "pairs"), ...) {
+  what <- check_choice(what, "what", c("missing", "pairs"))
+  if (what == "missing") draw_gaps(object) else draw_pairs(object)
+}
+
+# The commonest patterns of gaps: a row each, an item a column, dark where the answer is missing.
+draw_gaps <- function(object, most = 14L) {
+  gaps <- is.na(object$values$answers)
+  rows <- core_gap_patterns(object$values$answers, rep(TRUE, nrow(gaps)))
+  rows <- rows[order(-lengths(rows))]
+  shown <- utils::head(rows, most)
+  share <- colMeans(gaps)
+  items <- colnames(gaps)
+  tiles <- do.call(rbind, lapply(seq_along(shown), function(i) {
+    data.frame(pattern = i, item = items, gap = gaps[shown[[i]][1L], ])
+  }))
+  tiles$item <- factor(tiles$item, items)
+  rest <- length(rows) - length(shown)
+  ggplot2::ggplot(tiles, ggplot2::aes(.data$item, .data$pattern)) +
+    ggplot2::geom_tile(ggplot2::aes(fill = .data$gap), colour = sieve_colour("paper"), linewidth = 0.7) +
+    ggplot2::annotate("text", x = seq_along(items), y = 0.2, label = sprintf("%.1f", 100 * share), size = 3.3, colour = sieve_colour("ink")) +
+    ggplot2::scale_fill_manual(values = c("TRUE" = sieve_colour("turned"), "FALSE" = sieve_colour("chance"))) +
+    ggplot2::scale_y_reverse(breaks = seq_along(shown), labels = vapply(lengths(shown), count_of, "", one = "person", many = "people"), expand = ggplot2::expansion(add = c(0.3, 0.5))) +
+    ggplot2::scale_x_discrete(position = "top") +
+    ggplot2::labs(title = sprintf("%s of the answers are missing", format_share(mean(gaps), 1L)), x = NULL, y = NULL,
+                  subtitle = wrap_subtitle("Dark: missing. The first line is the per cent missing of each item; below, the commonest patterns%s",
+                                     if (rest > 0) sprintf(" (%s more not shown)", format_count(rest)) else "")) +
+    theme_sieve() + ggplot2::theme(panel.grid.major.y = ggplot2::element_blank())
+}

@@ -1,0 +1,93 @@
+#' Each item at a glance
+#'
+#' How each item was answered, and what is worth a look before items are correlated: items that do
+#' not tell people apart, sparse or unused answers, floors and ceilings, and answers whose distances
+#' should not be taken as equal. Nothing is removed. With weights, means and shares are weighted.
+#'
+#' @param x A [questionnaire()] or a data frame of answers.
+#' @param by Names of group columns: one profile for each group, or `NULL`.
+#' @return An object of class `item_profile` ([softsieve-result]); `values` holds `items` (tibble, one
+#'   row for each item (and group): `item`, `wording`, `reversed`, `answered`, `missing`,
+#'   `missing_share`, `mean`, `sd`, `skewness`, `excess_kurtosis`, `categories`, `floor_share` and
+#'   `ceiling_share` (share at the lowest and highest answer of the scale), `largest_share` (of any one
+#'   answer), `flags`) and `counts` (tibble: `item`, `answer`, `people`, `share` of those who answered;
+#'   items with more than 16 different answers are left out of it). Reversed items are keyed.
+#' @section Errors: `softsieve_error_class`, `softsieve_error_groups`.
+#' @section Findings: `no_variance`, `one_answer`, `sparse_category`, `unused_category`, `floor`,
+#'   `ceiling`, `not_interval`, `mean_far_off`, `small_group`; cut-offs are in [softsieve-cutoffs].
+#' @section Formulas: Skewness and excess kurtosis are m3 / m2^1.5 and m4 / m2^2 - 3, with m_k the mean
+#'   k-th power of the deviations from the mean; the standard deviation divides by n - 1.
+#' @references West, S. G., Finch, J. F., & Curran, P. J. (1995). Structural equation models with
+#'   nonnormal variables. In R. H. Hoyle (Ed.), *Structural equation modeling* (pp. 56-75). Sage.
+#'
+#'   Rhemtulla, M., Brosseau-Liard, P. E., & Savalei, V. (2012). When can categorical variables be
+#'   treated as continuous? *Psychological Methods*, 17, 354-373.
+#' @examples
+#' motives <- questionnaire(repair_cafe, codebook = repair_cafe_codebook, id = person, group = cafe)
+#' profile_items(motives)
+#' profile_items(motives, by = "cafe")
+#' @export
+profile_items <- function(x, by = NULL) {
+  call <- environment()
+  x <- as_questionnaire(x, call)
+  groups <- split_people(x, by, call)
+  parts <- Map(function(rows, name) profile_group(x, rows, if (is.null(by)) NULL else name), groups$rows, names(groups$rows))
+  items <- do.call(rbind, lapply(unname(parts), `[[`, "items"))
+  counts <- do.call(rbind, lapply(unname(parts), `[[`, "counts"))
+  flagged <- flag_items(items, counts, x$values$items)
+  values <- list(items = flagged$items, counts = counts)
+  new_result("item_profile", values, list(by = by, weighted = !is.null(x$values$weights), labels = shared_labels(x$values$items$labels)), bind_findings(groups$findings, flagged$findings), x$source, match.call())
+}
+
+#' @export
+as_tibble.item_profile <- function(x, ...) x$values$items
+
+# What the answers are called, when all items call them alike.
+shared_labels <- function(labels) if (length(unique(labels)) == 1L) labels[[1L]]
+
+# Anything that answers can be taken from, as a questionnaire.
+as_questionnaire <- function(x, call) {
+  if (is_questionnaire(x)) return(x)
+  if (is.data.frame(x)) return(in_name_of(call, questionnaire(x)))
+  stop_input("class", "`x` must be a questionnaire or a data frame of answers.", got = describe_value(x), todo = "Start with questionnaire(data, codebook = ...).", call = call)
+}
+
+profile_group <- function(x, rows, name) {
+  answers <- x$values$answers[rows, , drop = FALSE]
+  about <- x$values$items
+  weights <- scaled_weights(x)[rows]
+  if (!length(weights)) weights <- NULL
+  tables <- core_categories(answers, weights, 1L)
+  plain <- vapply(tables$values, is.null, NA)
+  for (i in which(plain)) { # more than 16 different answers: their own table
+    seen <- !is.na(answers[, i])
+    w <- if (is.null(weights)) rep(1, sum(seen)) else weights[seen]
+    sums <- rowsum(w, answers[seen, i])
+    tables$values[[i]] <- as.numeric(rownames(sums))
+    tables$counts[[i]] <- as.numeric(sums)
+  }
+  moments <- t(mapply(core_item_moments, tables$values, tables$counts))
+  at_end <- function(end, i) {
+    if (is.na(end)) end <- NaN
+    sum(tables$counts[[i]][tables$values[[i]] == end]) / sum(tables$counts[[i]])
+  }
+  p <- ncol(answers)
+  lowest <- ifelse(is.na(about$lowest), vapply(tables$values, function(v) c(v, NA)[1L], 0), about$lowest)
+  highest <- ifelse(is.na(about$highest), vapply(tables$values, function(v) utils::tail(c(NA, v), 1L), 0), about$highest)
+  answered <- colSums(!is.na(answers))
+  items <- tibble::tibble(
+    item = about$item, wording = about$wording, reversed = about$reversed, answered = as.integer(unname(answered)),
+    missing = as.integer(nrow(answers) - unname(answered)), missing_share = unname(1 - answered / nrow(answers)), tibble::as_tibble(moments),
+    categories = lengths(tables$values), floor_share = vapply(seq_len(p), function(i) at_end(lowest[i], i), 0),
+    ceiling_share = vapply(seq_len(p), function(i) at_end(highest[i], i), 0),
+    largest_share = vapply(tables$counts, function(w) if (length(w)) max(w) / sum(w) else NA_real_, 0)
+  )
+  few <- which(!plain)
+  counts <- tibble::tibble(item = rep(about$item[few], lengths(tables$values[few])), answer = unlist(tables$values[few]), people = unlist(tables$counts[few]))
+  counts$share <- counts$people / unlist(lapply(tables$counts[few], function(w) rep(sum(w), length(w))))
+  if (!is.null(name)) {
+    items <- tibble::add_column(items, group = name, .before = 1L)
+    counts <- tibble::add_column(counts, group = name, .before = 1L)
+  }
+  list(items = items, counts = counts)
+}

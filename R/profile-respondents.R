@@ -1,0 +1,84 @@
+#' Each person's answers at a glance
+#'
+#' Signs of careless answering, and people far from all others. People are flagged, nobody is
+#' removed: look at the flags together, then use [keep_people()] if you must, and say so.
+#'
+#' @param x A [questionnaire()] or a data frame of answers.
+#' @param run_share,distance_p,even_odd,contradictions Cut-offs for flags ([softsieve-cutoffs]).
+#' @return An object of class `respondent_profile` ([softsieve-result]); `values$people` is a tibble with
+#'   one row for each person: the id and group columns, `row`, `answered`, `missing`, `longest_run` (of
+#'   the same answer, in the order and the words of the questionnaire), `spread` (standard deviation
+#'   over the items answered, keyed), `even_odd` (consistency, -1 to 1; needs three scales in the
+#'   codebook, and is too unsure to flag anybody with fewer than six), `distance` (squared Mahalanobis distance over the items answered), `p` (of that, by the
+#'   chi-square distribution), `contradictions` (pairs of an item and a reversed item of its scale
+#'   answered at the same end) and `flags` (codes, or empty).
+#' @section Errors: `softsieve_error_class`, `softsieve_error_argument`, those of [correlate_items()].
+#' @section Findings: `long_runs`, `same_answer`, `far_from_all`, `inconsistent`, `contradicting`,
+#'   `hardly_answered`, `no_distance` (the correlations cannot be inverted).
+#' @references Johnson, J. A. (2005). Ascertaining the validity of individual protocols from Web-based
+#'   personality inventories. *Journal of Research in Personality*, 39, 103-129.
+#'
+#'   Tabachnick, B. G., & Fidell, L. S. (2013). *Using multivariate statistics* (6th ed.). Pearson.
+#' @examples
+#' motives <- questionnaire(repair_cafe, codebook = repair_cafe_codebook, id = person, group = cafe)
+#' profile_respondents(motives)
+#' @export
+profile_respondents <- function(x, run_share = cutoff("run_share"), distance_p = cutoff("distance_p"), even_odd = cutoff("even_odd"),
+                                contradictions = cutoff("contradictions")) {
+  call <- environment()
+  check_number(run_share, "run_share", 0, 1)
+  check_number(distance_p, "distance_p", 0, 1)
+  check_number(even_odd, "even_odd", -1, 1)
+  check_whole(contradictions, "contradictions", 1L)
+  x <- as_questionnaire(x, call)
+  answers <- x$values$answers
+  about <- x$values$items
+  raw <- key_items(answers, about) # turning round twice gives the answers as they were
+  members <- split(seq_len(nrow(about)), factor(about$scale, unique(about$scale[!is.na(about$scale)])))
+  far <- measure_distance(x, call)
+  people <- tibble::tibble(
+    x$values$people, row = seq_len(nrow(answers)), answered = as.integer(rowSums(!is.na(answers))), missing = as.integer(rowSums(is.na(answers))),
+    longest_run = core_longest_run(raw), spread = core_within_person_sd(answers), even_odd = core_even_odd(answers, members),
+    distance = far$distance, p = stats::pchisq(far$distance, rowSums(!is.na(answers)), lower.tail = FALSE),
+    contradictions = core_contradictions(raw, about$lowest, about$highest, about$reversed, members)
+  )
+  settings <- list(run_share = run_share, distance_p = distance_p, even_odd = even_odd, contradictions = contradictions, id = x$settings$id, items = ncol(answers), scales = length(members))
+  flagged <- flag_people(people, core_same_answer(raw), settings)
+  new_result("respondent_profile", list(people = flagged$people), settings, bind_findings(far$finding, flagged$findings), x$source, match.call())
+}
+
+#' @export
+as_tibble.respondent_profile <- function(x, ...) x$values$people
+
+# Squared distances under the pairwise correlations, or NA and a finding when these have no inverse.
+measure_distance <- function(x, call) {
+  correlations <- in_name_of(call, correlate_items(x))
+  v <- correlations$values
+  if (v$smallest_eigenvalue < 1e-10) {
+    return(list(distance = rep(NA_real_, nrow(x$values$answers)),
+                finding = new_finding("profile", "no_distance", "caution", "No distances: the correlation matrix cannot be inverted.")))
+  }
+  z <- sweep(sweep(x$values$answers, 2L, v$items$mean), 2L, v$items$sd, "/")
+  list(distance = core_squared_distance(z, v$correlations), finding = NULL)
+}
+
+# Each person's flags, and a finding for each kind that names the first people.
+flag_people <- function(people, same, s) {
+  who <- if (length(s$id)) as.character(people[[s$id]]) else paste("row", people$row)
+  rules <- list(
+    same_answer = list(hit = same, text = "%s the same answer throughout: %s."),
+    long_runs = list(hit = people$longest_run >= s$run_share * s$items & !same, text = sprintf("%%s the same answer to %d items or more in a row: %%s.", ceiling(s$run_share * s$items))),
+    far_from_all = list(hit = people$p < s$distance_p, text = sprintf("%%s answers far from all others' (p < %s): %%s.", format(s$distance_p))),
+    inconsistent = list(hit = s$scales >= 6L & people$even_odd < s$even_odd, text = sprintf("%%s answers inconsistent between halves of scales (even-odd below %s): %%s.", format_unit(s$even_odd))),
+    contradicting = list(hit = people$contradictions >= s$contradictions, text = sprintf("%%s %d contradictions or more between an item and a reversed one: %%s.", s$contradictions)),
+    hardly_answered = list(hit = people$answered < s$items / 2, text = "%s fewer than half of the items answered: %s.")
+  )
+  hits <- lapply(rules, function(rule) !is.na(rule$hit) & rule$hit)
+  people$flags <- apply(do.call(cbind, hits), 1L, function(hit) paste(names(rules)[hit], collapse = ", "))
+  findings <- Map(function(code, rule, hit) {
+    if (!any(hit)) return(NULL)
+    has <- if (sum(hit) == 1L) "1 person has" else sprintf("%s people have", format_count(sum(hit)))
+    new_finding("profile", code, if (code == "same_answer") "caution" else "note", sprintf(rule$text, has, name_culprits(who[hit])), value = sum(hit))
+  }, names(rules), rules, hits)
+  list(people = people, findings = do.call(bind_findings, unname(findings)))
+}

@@ -1,0 +1,42 @@
+# What a questionnaire notices of its data.
+
+find_left_out <- function(available, used) {
+  left <- setdiff(available, used)
+  if (!length(left)) return(NULL)
+  new_finding("questionnaire", "columns_left_out", "note", value = length(left),
+              text = sprintf("Not used, as neither item nor id nor group: %s.", name_culprits(left)))
+}
+
+find_without_codebook <- function(codebook) {
+  if (!is.null(codebook)) return(NULL)
+  new_finding("questionnaire", "no_codebook", "caution",
+              text = "No codebook: wording comes from the columns' labels, no item is turned round, and the range is not checked.")
+}
+
+find_repeated_ids <- function(people, id) {
+  if (!length(id)) return(NULL)
+  twice <- unique(people[[id]][duplicated(people[[id]])])
+  if (!length(twice)) return(NULL)
+  new_finding("questionnaire", "repeated_id", "caution", value = length(twice),
+              text = sprintf("%s in `%s` more than once: %s. Was a person entered twice?", count_of(length(twice), "name"), id, name_culprits(twice)))
+}
+
+# More different answers than an answer scale has: a slider perhaps, or a column that is no item.
+find_many_answers <- function(answers, limit = 101L) {
+  many <- vapply(seq_len(ncol(answers)), function(i) length(unique(answers[, i])), 1L)
+  hit <- which(many > limit)
+  if (!length(hit)) return(NULL)
+  new_finding("questionnaire", "many_answers", ifelse(many[hit] > 1000, "serious", "caution"), item = colnames(answers)[hit], value = many[hit], limit = limit,
+              text = sprintf("%s has %s different answers: is it an item?", colnames(answers)[hit], format_count(many[hit])))
+}
+
+# Fractions among answers whose scale has whole ends: averages, or a decimal comma misread.
+find_fractions <- function(answers, items) {
+  if (is.integer(answers)) return(NULL)
+  whole_scale <- !is.na(items$lowest) & items$lowest == round(items$lowest)
+  parts <- colSums(answers != round(answers), na.rm = TRUE)
+  hit <- which(whole_scale & parts > 0)
+  if (!length(hit)) return(NULL)
+  new_finding("questionnaire", "fractions", "caution", item = items$item[hit], value = parts[hit],
+              text = sprintf("%s has %s that %s no whole numbers.", items$item[hit], vapply(parts[hit], count_of, "", one = "answer"), ifelse(parts[hit] == 1, "is", "are")))
+}

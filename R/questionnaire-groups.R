@@ -1,0 +1,29 @@
+# Splitting people by the group columns.
+
+# The rows of each group, named by its value (values joined by " / " for several columns), and
+# findings about groups that are too small to say anything of. `least`: groups with fewer people are
+# left out.
+split_people <- function(x, by, call, least = 2L) {
+  if (is.null(by)) return(list(rows = list(all = seq_len(nrow(x$values$answers))), findings = NULL))
+  known <- x$settings$group
+  absent <- setdiff(by, known)
+  if (!is.character(by) || length(absent)) {
+    stop_input("groups", "`by` must name group columns of the questionnaire.",
+               got = if (is.character(by)) sprintf("%s came.", name_culprits(by)) else describe_value(by),
+               todo = if (length(known)) sprintf("Its group columns: %s.", name_culprits(known)) else "Name them in questionnaire(data, group = ...).", call = call)
+  }
+  columns <- lapply(x$values$people[by], as.character)
+  label <- do.call(paste, c(columns, sep = " / "))
+  label[Reduce(`|`, lapply(columns, is.na))] <- NA
+  rows <- split(seq_along(label), label)
+  small <- names(rows)[lengths(rows) < least]
+  nameless <- sum(is.na(label))
+  finding <- function(code, severity, text, value) new_finding("groups", code, severity, text, value = value, limit = least)
+  findings <- bind_findings(
+    if (length(small)) finding("small_group", "caution", sprintf("Left out, with fewer than %s: %s.", count_of(least, "person", "people"), name_culprits(small)), length(small)),
+    if (nameless) finding("no_group", "note", sprintf("%s in no group, as %s is missing.", count_of(nameless, "person is", "people are"), join_words(by)), nameless)
+  )
+  rows <- rows[lengths(rows) >= least]
+  if (!length(rows)) stop_input("groups", sprintf("There must be a group with at least %d people.", least), got = "There is none.", call = call)
+  list(rows = rows, findings = findings)
+}

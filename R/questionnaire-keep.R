@@ -1,0 +1,66 @@
+#' Keep some of the people, or some of the items
+#'
+#' What is kept is a questionnaire again, with everything that belongs to it: keys, weights, ids.
+#'
+#' @param x A [questionnaire()].
+#' @param ... For `keep_people()`: conditions on the columns kept apart and on the items (keyed), all
+#'   of which must hold, for example `cafe == "Harbour"`; a condition that is missing for a person
+#'   does not hold. For `keep_items()`: items in tidyselect's language, for example `m1:m6` or
+#'   `-c(o1, o2)`.
+#' @return An object of class `questionnaire`; its findings say how many were kept.
+#' @section Errors: `softsieve_error_class`, `softsieve_error_condition` (not TRUE or FALSE for each
+#'   person, or nobody left), `softsieve_error_items`.
+#' @examples
+#' motives <- questionnaire(repair_cafe, codebook = repair_cafe_codebook, id = person, group = cafe)
+#' keep_people(motives, cafe == "Harbour", m1 >= 3)
+#' keep_items(motives, -c(o1, o2))
+#' @export
+keep_people <- function(x, ...) {
+  call <- environment()
+  check_class(x, "x", "questionnaire", "questionnaire()")
+  conditions <- rlang::enquos(...)
+  data <- as_tibble(x)
+  keep <- rep(TRUE, nrow(data))
+  for (condition in conditions) {
+    held <- tryCatch(rlang::eval_tidy(condition, data), error = function(e) {
+      stop_input("condition", "A condition must be about columns that are there.", got = conditionMessage(e),
+                 todo = sprintf("Columns: %s.", name_culprits(names(data), 30L)), call = call)
+    })
+    if (!is.logical(held) || !length(held) %in% c(1L, nrow(data))) {
+      stop_input("condition", "A condition must be TRUE or FALSE for each person.", got = describe_value(held),
+                 todo = "For example cafe == \"Harbour\".", call = call)
+    }
+    keep <- keep & !is.na(held) & held
+  }
+  if (!any(keep)) stop_input("condition", "Somebody must be left.", got = "The conditions hold for nobody.", call = call)
+  v <- x$values
+  kept <- new_finding("questionnaire", "people_kept", "note", sprintf("%s of %s kept.", format_count(sum(keep)), count_of(length(keep), "person", "people")), value = sum(keep))
+  rebuild_questionnaire(x, v$answers[keep, , drop = FALSE], v$people[keep, ], v$weights[keep], v$items, kept, match.call())
+}
+
+#' @rdname keep_people
+#' @export
+keep_items <- function(x, ...) {
+  call <- environment()
+  check_class(x, "x", "questionnaire", "questionnaire()")
+  names <- colnames(x$values$answers)
+  blank <- tibble::as_tibble(stats::setNames(rep(list(0), length(names)), names))
+  chosen <- select_columns(rlang::quo(c(...)), blank, "items", call)
+  if (length(chosen) < 2L) {
+    stop_input("items", "A questionnaire must have at least two items.", got = sprintf("%s would be left.", count_of(length(chosen), "item")), call = call)
+  }
+  v <- x$values
+  left <- setdiff(names, chosen)
+  kept <- if (length(left)) new_finding("questionnaire", "items_left_out", "note", value = length(left), text = sprintf("Items left out: %s.", name_culprits(left)))
+  rebuild_questionnaire(x, v$answers[, chosen, drop = FALSE], v$people, v$weights, v$items[match(chosen, v$items$item), ], kept, match.call())
+}
+
+rebuild_questionnaire <- function(x, answers, people, weights, items, finding, call) {
+  codes <- x$values$missing_codes
+  earlier <- x$findings[is.na(x$findings$item) | x$findings$item %in% items$item, ]
+  settings <- x$settings
+  settings$reversed <- intersect(settings$reversed, items$item)
+  if (!length(weights)) weights <- NULL
+  validate_questionnaire(new_questionnaire(answers, people, weights, items, codes[codes$item %in% items$item, ], settings,
+                                           bind_findings(earlier, finding), call))
+}

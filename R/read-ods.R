@@ -1,0 +1,34 @@
+# OpenDocument sheets: a zip file with a content.xml. Read with xml2, as text.
+
+# `sheet` is a name or a number. Rows and columns that the format writes once with a count are
+# spelled out; empty ones at the edges are left out.
+read_ods_sheet <- function(file, sheet) {
+  folder <- tempfile("ods-")
+  on.exit(unlink(folder, recursive = TRUE), add = TRUE)
+  utils::unzip(file, "content.xml", exdir = folder)
+  tables <- xml2::xml_find_all(xml2::read_xml(file.path(folder, "content.xml")), "//table:table")
+  names <- xml2::xml_attr(tables, "name")
+  at <- if (is.character(sheet)) match(sheet, names) else as.integer(sheet)
+  if (is.na(at) || at < 1L || at > length(tables)) stop(sprintf("it has no sheet %s; its sheets: %s", sheet, name_culprits(names)))
+  rows <- lapply(xml2::xml_find_all(tables[[at]], ".//table:table-row"), ods_row)
+  rows <- rows[lengths(rows) > 0L]
+  if (!length(rows)) return(list())
+  width <- max(lengths(rows))
+  cells <- do.call(rbind, lapply(rows, function(row) c(row, rep(NA_character_, width - length(row)))))
+  columns <- lapply(seq_len(width), function(j) cells[-1L, j])
+  stats::setNames(columns, ifelse(is.na(cells[1L, ]), "", cells[1L, ]))
+}
+
+# The cells of a row as text, up to the last that is not empty.
+ods_row <- function(row) {
+  cells <- xml2::xml_children(row)
+  if (!length(cells)) return(character())
+  number <- xml2::xml_attr(cells, "value")
+  text <- vapply(cells, function(cell) paste(xml2::xml_text(xml2::xml_find_all(cell, "./text:p")), collapse = "\n"), "")
+  value <- ifelse(is.na(number), text, number)
+  value[!nzchar(value)] <- NA
+  times <- xml2::xml_attr(cells, "number-columns-repeated")
+  times <- ifelse(is.na(times), 1L, as.integer(times))
+  last <- max(0L, which(!is.na(value)))
+  rep(value[seq_len(last)], times[seq_len(last)])
+}
