@@ -143,18 +143,12 @@ correlate_items.default <- function(x, ...) {
              got = describe_value(x), todo = "Start with questionnaire(data, codebook = ...).")
 }
 
-# Weights with mean 1, or NULL.
-scaled_weights <- function(x) {
-  weights <- x$values$weights
-  if (is.null(weights)) NULL else weights / mean(weights)
-}
-
 # Ordered categories, as against continuous: few different answers, and whole ones.
 is_ordered <- function(answers, continuous_from) {
-  apply(answers, 2L, function(x) {
-    values <- unique(x[!is.na(x)])
+  vapply(seq_len(ncol(answers)), function(i) {
+    values <- unique(answers[!is.na(answers[, i]), i])
     length(values) < continuous_from && all(values == round(values))
-  })
+  }, NA)
 }
 
 # The matrix as it is, or the nearest that has no negative eigenvalue and a finding that says so.

@@ -35,7 +35,7 @@ profile_respondents <- function(x, run_share = cutoff("run_share"), distance_p =
   about <- x$values$items
   raw <- key_items(answers, about) # turning round twice gives the answers as they were
   members <- split(seq_len(nrow(about)), factor(about$scale, unique(about$scale[!is.na(about$scale)])))
-  far <- measure_distance(x, call)
+  far <- measure_distance(x)
   people <- tibble::tibble(
     x$values$people, row = seq_len(nrow(answers)), answered = as.integer(rowSums(!is.na(answers))), missing = as.integer(rowSums(is.na(answers))),
     longest_run = core_longest_run(raw), spread = core_within_person_sd(answers), even_odd = core_even_odd(answers, members),
@@ -51,15 +51,16 @@ profile_respondents <- function(x, run_share = cutoff("run_share"), distance_p =
 as_tibble.respondent_profile <- function(x, ...) x$values$people
 
 # Squared distances under the pairwise correlations, or NA and a finding when these have no inverse.
-measure_distance <- function(x, call) {
-  correlations <- in_name_of(call, correlate_items(x))
-  v <- correlations$values
-  if (v$smallest_eigenvalue < 1e-10) {
-    return(list(distance = rep(NA_real_, nrow(x$values$answers)),
-                finding = new_finding("profile", "no_distance", "caution", "No distances: the correlation matrix cannot be inverted.")))
+measure_distance <- function(x) {
+  answers <- x$values$answers
+  found <- core_correlate(answers, "pearson", "pairwise", scaled_weights(x), NULL, 1L)
+  r <- found$correlations
+  if (anyNA(r) || core_smallest_eigenvalue(r) < 1e-10) {
+    return(list(distance = rep(NA_real_, nrow(answers)),
+                finding = new_finding("profile", "no_distance", "caution", "No distances: the items' correlations cannot be inverted (an item that does not vary, or follows from others).")))
   }
-  z <- sweep(sweep(x$values$answers, 2L, v$items$mean), 2L, v$items$sd, "/")
-  list(distance = core_squared_distance(z, v$correlations), finding = NULL)
+  z <- sweep(sweep(answers, 2L, found$means), 2L, found$sds, "/")
+  list(distance = core_squared_distance(z, r), finding = NULL)
 }
 
 # Each person's flags, and a finding for each kind that names the first people.

@@ -14,3 +14,9 @@ read_weights <- function(data, column, call) {
   if (all(w == 0)) fail("All are 0.")
   w
 }
+
+# A questionnaire's weights scaled to a mean of 1, or NULL.
+scaled_weights <- function(x) {
+  weights <- x$values$weights
+  if (is.null(weights)) NULL else weights / mean(weights)
+}

@@ -66,10 +66,11 @@ read_with <- function(package, reader, file, call) {
   })
 }
 
-# YAML as data: nothing in it is executed. `what` is the class of the error and what the file is.
+# YAML as data: nothing in it is executed, and yes, no, y, n stay the words they are (an answer may
+# be called "no", an item "n"). `what` is the class of the error and what the file is.
 read_yaml_data <- function(file, what, call) {
   tryCatch(
-    yaml::read_yaml(file, eval.expr = FALSE),
+    yaml::read_yaml(file, eval.expr = FALSE, handlers = list("bool#yes" = as.character, "bool#no" = as.character)),
     error = function(e) stop_input(what, sprintf("A %s file must be valid YAML.", what), got = conditionMessage(e),
                                    todo = "Look at that line: is the indentation even, with spaces and no tabs?", call = call)
   )

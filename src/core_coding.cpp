@@ -114,8 +114,13 @@ Coding code_all(const Number* answers, std::size_t people, std::size_t items, in
     };
   };
   run_replicates(items, threads, make_worker, watch);
-  for (std::size_t item = 0; item < items; ++item)
-    if (!fits[item]) coding.too_many.push_back(static_cast<int>(item));
+  for (std::size_t item = 0; item < items; ++item) {
+    if (fits[item]) continue;
+    coding.too_many.push_back(static_cast<int>(item));
+    std::int8_t* codes = coding.codes.data() + item * people;  // it was left half coded
+    std::fill(codes, codes + people, static_cast<std::int8_t>(-1));
+    coding.values[item].clear();
+  }
   return coding;
 }
 

@@ -11,7 +11,7 @@ namespace softsieve {
 struct Coding {
   std::vector<std::int8_t> codes;           // people x items, column-major; -1 where missing
   std::vector<std::vector<double>> values;  // each item's distinct answers, rising
-  std::vector<int> too_many;                // items with more than most_categories of them
+  std::vector<int> too_many;  // items with more than most_categories: all missing, no values
 };
 
 // answers: people x items, column-major; NaN (double) or the smallest int are missing. An item's
