@@ -8,7 +8,10 @@ format_unit <- function(x, digits = 2L) {
   ifelse(is.na(x), "", text)
 }
 
-format_number <- function(x, digits = 2L) ifelse(is.na(x), "", formatC(x, digits = digits, format = "f", big.mark = ","))
+format_number <- function(x, digits = 2L) {
+  text <- sub("^-(0[.]?0*)$", "\\1", formatC(x, digits = digits, format = "f", big.mark = ",")) # no minus before a rounded zero
+  ifelse(is.na(x), "", text)
+}
 format_count <- function(x) ifelse(is.na(x), "", formatC(x, digits = 0L, format = "f", big.mark = ","))
 format_share <- function(x, digits = 0L) ifelse(is.na(x), "", sprintf("%.*f %%", digits, 100 * x))
 

@@ -20,7 +20,7 @@ core_correlate <- function(x, kind, missing, weights, ordered, threads, progress
     if (kind == "mixed") core_correlate_mixed(x, weights, ordered, threads, progress) else
     core_correlate_pairs(x, kind, weights, threads, progress)
   if (is.null(found$people)) found$people <- sum(rowSums(!is.na(x)) > 0)
-  for (part in c("correlations", "covariances", "n_pair", "standard_errors", "empty_cells", "status")) {
+  for (part in c("correlations", "covariances", "n_pair", "standard_errors", "empty_cells", "status", "chi_square", "chi_df")) {
     if (!is.null(found[[part]])) dimnames(found[[part]]) <- list(colnames(x), colnames(x))
   }
   if (is.null(found$standard_errors)) found$standard_errors <- core_pearson_error(found$correlations, found$n_pair, kind)

@@ -12,6 +12,8 @@
 #'   `skewness`, `categories` (how many different answers);
 #' * `thresholds`: for polychoric and mixed, a named list of each item's thresholds;
 #' * `empty_cells`: for polychoric and mixed, p x p, empty cells of each pair's table;
+#' * `chi_square`, `chi_df`: where the tables were made (items with up to 16 different answers, pairwise
+#'   or complete), p x p: each pair's chi-square of independence and its degrees of freedom;
 #' * `smallest_eigenvalue`.
 #'
 #' `as_tibble()` has one row for each pair: `item`, `with`, `correlation`, `standard_error`, `people`.
@@ -26,7 +28,7 @@ new_item_correlations <- function(found, people, share, items, settings, finding
   values <- list(
     correlations = found$correlations, covariances = found$covariances, standard_errors = found$standard_errors, n_pair = found$n_pair,
     n = if (share < 1) floor(n * share) else n, people = people, effective_share = share, items = items, thresholds = thresholds,
-    empty_cells = found$empty_cells, smallest_eigenvalue = core_smallest_eigenvalue(found$correlations)
+    empty_cells = found$empty_cells, chi_square = found$chi_square, chi_df = found$chi_df, smallest_eigenvalue = core_smallest_eigenvalue(found$correlations)
   )
   new_result("item_correlations", values, settings, bind_findings(findings, find_in_correlations(values)), source, call)
 }

@@ -1,5 +1,5 @@
-# Figures of correlations: the matrix in an order that puts related items together, pairs of items
-# as answer scales are, and the items' sampling adequacy.
+# Figures of correlations: the matrix in an order that puts related items together, and the items'
+# sampling adequacy.
 
 #' @rdname softsieve-figures
 #' @exportS3Method ggplot2::autoplot
@@ -24,43 +24,6 @@ autoplot.item_correlations <- function(object, ...) {
                   subtitle = wrap_subtitle("%s, in hundredths; related items stand together; green positive, brown negative",
                                      if (object$settings$kind == "given") "Correlations" else capitalise(method_label("correlation", if (object$settings$kind == "covariance") "pearson" else object$settings$kind)))) +
     theme_sieve() + ggplot2::theme(panel.grid.major.y = ggplot2::element_blank(), axis.text.x = ggplot2::element_text(angle = 90, vjust = 0.5, hjust = 1), axis.text.y = ggplot2::element_text(size = 9))
-}
-
-# Each pair of items: below the diagonal a bubble for each two answers, on it the shares of the
-# answers, above it the correlation.
-draw_pairs <- function(object) {
-  answers <- object$values$answers
-  items <- colnames(answers)
-  if (length(items) > 12L) {
-    stop_input("items", "The figure of pairs takes up to 12 items.", got = sprintf("%s came.", count_of(length(items), "item")), todo = "Choose some with keep_items().")
-  }
-  r <- correlate_items(object)$values$correlations
-  place <- function(d) transform(d, row = factor(row, items), column = factor(column, items))
-  pairs <- utils::combn(items, 2L)
-  bubbles <- place(do.call(rbind, apply(pairs, 2L, function(pair) {
-    counts <- as.data.frame(table(x = answers[, pair[1L]], y = answers[, pair[2L]]), stringsAsFactors = FALSE)
-    data.frame(row = pair[2L], column = pair[1L], x = as.numeric(counts$x), y = as.numeric(counts$y), share = counts$Freq / sum(counts$Freq))
-  }, simplify = FALSE)))
-  low <- min(answers, na.rm = TRUE)
-  span <- max(answers, na.rm = TRUE) - low
-  bars <- place(do.call(rbind, lapply(items, function(item) {
-    counts <- table(answers[, item])
-    data.frame(row = item, column = item, x = as.numeric(names(counts)), share = as.numeric(counts) / sum(counts))
-  })))
-  bars$top <- low - 0.5 + (span + 1) * bars$share / max(bars$share) * 0.95
-  numbers <- place(data.frame(row = pairs[1L, ], column = pairs[2L, ], r = r[t(pairs)]))
-  ggplot2::ggplot() +
-    ggplot2::geom_point(ggplot2::aes(.data$x, .data$y, size = .data$share), bubbles[bubbles$share > 0, ], colour = sieve_colour("kept")) +
-    ggplot2::geom_rect(ggplot2::aes(xmin = .data$x - 0.42, xmax = .data$x + 0.42, ymin = low - 0.5, ymax = .data$top), bars, fill = sieve_colour("chance_line")) +
-    ggplot2::geom_text(ggplot2::aes(x = low + span / 2, y = low + span / 2, label = format_unit(.data$r)), numbers, size = 5, colour = sieve_colour("ink")) +
-    ggplot2::facet_grid(row ~ column, switch = "both") +
-    ggplot2::scale_size_area(max_size = 46 / length(items)) +
-    ggplot2::scale_x_continuous(breaks = unique(round(c(low, low + span))), limits = c(low - 0.7, low + span + 0.7)) +
-    ggplot2::scale_y_continuous(breaks = unique(round(c(low, low + span))), limits = c(low - 0.7, low + span + 0.7)) +
-    ggplot2::labs(title = "Each pair of items", x = NULL, y = NULL, subtitle = wrap_subtitle("Below: how many gave which two answers. On the diagonal: how often each answer was given. Above: Pearson correlations")) +
-    theme_sieve() + ggplot2::theme(panel.grid.major.y = ggplot2::element_blank(), strip.placement = "outside", panel.border = ggplot2::element_rect(fill = NA, colour = "#e3dccd"),
-                                   strip.text.y.left = ggplot2::element_text(angle = 0, face = "bold"), strip.text.x = ggplot2::element_text(face = "bold"),
-                                   axis.text = ggplot2::element_text(size = 8), panel.spacing = ggplot2::unit(3, "pt"))
 }
 
 #' @rdname softsieve-figures

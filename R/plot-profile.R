@@ -1,8 +1,4 @@
-# Figures of items and people: answer shares, distances, gaps.
-
-# Answers from low to high: two hues that meet in a light middle, darker towards the ends, so that
-# the ends stay apart in grey by their place and the middle by its lightness.
-answer_colours <- function(k) grDevices::colorRampPalette(c("#8a3d12", "#dca57c", "#eeeae0", "#7fb0ae", "#145c66"))(k)
+# Figures of items and people: answer shares, distances and runs.
 
 #' @rdname softsieve-figures
 #' @exportS3Method ggplot2::autoplot
@@ -38,7 +34,7 @@ autoplot.item_profile <- function(object, ...) {
     ggplot2::scale_x_continuous(labels = function(x) paste(round(100 * abs(x)), "%")) +
     ggplot2::labs(title = "How each item was answered", x = NULL, y = NULL,
                   subtitle = wrap_subtitle("Per cent of those who answered, highest mean first; left of the line the lower answers, right the higher ones")) +
-    theme_sieve() + ggplot2::theme(legend.position = "top", legend.justification = "left", panel.grid.major.y = ggplot2::element_blank())
+    theme_sieve() + ggplot2::theme(legend.position = "top", legend.justification = "right", panel.grid.major.y = ggplot2::element_blank())
 }
 
 # "1 not at all" where all items call their answers alike, "1" otherwise.
@@ -70,38 +66,4 @@ autoplot.respondent_profile <- function(object, ...) {
     ggplot2::labs(title = sprintf("%s flagged, none removed", count_of(sum(p$flagged), "person", "people")), x = "Longest run of the same answer", y = "p of the Mahalanobis distance (further out is higher)",
                   subtitle = wrap_subtitle("Each point a person; filled are flagged by any sign. Shaded: beyond the cut-offs of distance or run")) +
     theme_sieve() + ggplot2::theme(panel.grid.major.x = ggplot2::element_line(colour = "#e9e6df", linewidth = 0.4))
-}
-
-#' @rdname softsieve-figures
-#' @param what Of a questionnaire: `"missing"` (who left out what, together) or `"pairs"` (each pair
-#'   of up to 12 items: bubbles for how many gave which two answers). Of correlations: nothing.
-#' @exportS3Method ggplot2::autoplot
-autoplot.questionnaire <- function(object, what = c("missing", "pairs"), ...) {
-  what <- check_choice(what, "what", c("missing", "pairs"))
-  if (what == "missing") draw_gaps(object) else draw_pairs(object)
-}
-
-# The commonest patterns of gaps: a row each, an item a column, dark where the answer is missing.
-draw_gaps <- function(object, most = 14L) {
-  gaps <- is.na(object$values$answers)
-  rows <- core_gap_patterns(object$values$answers, rep(TRUE, nrow(gaps)))
-  rows <- rows[order(-lengths(rows))]
-  shown <- utils::head(rows, most)
-  share <- colMeans(gaps)
-  items <- colnames(gaps)
-  tiles <- do.call(rbind, lapply(seq_along(shown), function(i) {
-    data.frame(pattern = i, item = items, gap = gaps[shown[[i]][1L], ])
-  }))
-  tiles$item <- factor(tiles$item, items)
-  rest <- length(rows) - length(shown)
-  ggplot2::ggplot(tiles, ggplot2::aes(.data$item, .data$pattern)) +
-    ggplot2::geom_tile(ggplot2::aes(fill = .data$gap), colour = sieve_colour("paper"), linewidth = 0.7) +
-    ggplot2::annotate("text", x = seq_along(items), y = 0.2, label = sprintf("%.1f", 100 * share), size = 3.3, colour = sieve_colour("ink")) +
-    ggplot2::scale_fill_manual(values = c("TRUE" = sieve_colour("turned"), "FALSE" = sieve_colour("chance"))) +
-    ggplot2::scale_y_reverse(breaks = seq_along(shown), labels = vapply(lengths(shown), count_of, "", one = "person", many = "people"), expand = ggplot2::expansion(add = c(0.3, 0.5))) +
-    ggplot2::scale_x_discrete(position = "top") +
-    ggplot2::labs(title = sprintf("%s of the answers are missing", format_share(mean(gaps), 1L)), x = NULL, y = NULL,
-                  subtitle = wrap_subtitle("Dark: missing. The first line is the per cent missing of each item; below, the commonest patterns%s",
-                                     if (rest > 0) sprintf(" (%s more not shown)", format_count(rest)) else "")) +
-    theme_sieve() + ggplot2::theme(panel.grid.major.y = ggplot2::element_blank())
 }

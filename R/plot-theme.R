@@ -6,6 +6,10 @@ SIEVE_COLOURS <- c(ink = "#1e2a2f", kept = "#145c66", other = "#7c8a8c", turned 
 
 sieve_colour <- function(name) SIEVE_COLOURS[[match.arg(name, names(SIEVE_COLOURS))]]
 
+# Answers from low to high: two hues that meet in a light middle, darker towards the ends, so that
+# the ends stay apart in grey by their place and the middle by its lightness.
+answer_colours <- function(k) grDevices::colorRampPalette(c("#8a3d12", "#dca57c", "#eeeae0", "#7fb0ae", "#145c66"))(k)
+
 theme_sieve <- function() {
   ggplot2::theme_minimal(base_size = 14) +
     ggplot2::theme(

@@ -14,7 +14,9 @@ print.item_profile <- function(x, ...) {
                   skewness = format_number(shown$skewness, 1L), kurtosis = format_number(shown$excess_kurtosis, 1L), floor = format_share(shown$floor_share),
                   ceiling = format_share(shown$ceiling_share), wording = keyed_wording(shown$wording, shown$reversed))
   right <- c(FALSE, rep(TRUE, 7L), FALSE)
-  if (grouped) {
+  if (grouped) { # the groups' names take the place of one column
+    columns$kurtosis <- NULL
+    right <- right[-6L]
     columns <- c(list(group = shown$group), columns)
     right <- c(FALSE, right)
   }
@@ -29,12 +31,11 @@ print.respondent_profile <- function(x, ...) {
   order <- order(-lengths(strsplit(flagged$flags, ", ")), flagged$p)
   shown <- utils::head(flagged[order, ], 8L)
   who <- if (length(x$settings$id)) as.character(shown[[x$settings$id]]) else as.character(shown$row)
-  columns <- list(person = who, missing = format_count(shown$missing), run = format_count(shown$longest_run), spread = format_number(shown$spread),
-                  "even-odd" = format_unit(shown$even_odd), distance = format_number(shown$distance, 1L), p = sub("^p = |^p ", "", format_p(shown$p)),
+  columns <- list(person = who, missing = format_count(shown$missing), run = format_count(shown$longest_run), "even-odd" = format_unit(shown$even_odd), distance = format_number(shown$distance, 1L), p = sub("^p = |^p ", "", format_p(shown$p)),
                   contradictions = format_count(shown$contradictions), flags = shown$flags)
   rest <- nrow(flagged) - nrow(shown)
   show_result(x, sprintf("%s: %s flagged, none removed.", count_of(nrow(p), "person", "people"), if (nrow(flagged)) format_count(nrow(flagged)) else "none"),
               "One flag is no proof of careless answers: look for several together.",
-              if (nrow(shown)) table_lines(columns, c(FALSE, rep(TRUE, 7L), FALSE)), below = if (rest > 0) sprintf("and %s with fewer flags", count_of(rest, "person", "people")),
+              if (nrow(shown)) table_lines(columns, c(FALSE, rep(TRUE, 6L), FALSE)), below = if (rest > 0) sprintf("and %s with fewer flags", count_of(rest, "person", "people")),
               next_step = "plot() shows distances and runs; keep_people() keeps those you want, and says so.")
 }

@@ -39,7 +39,7 @@ print.questionnaire <- function(x, ...) {
     if (length(x$settings$id) || length(x$settings$group)) sprintf("Kept apart: %s.", name_culprits(c(x$settings$id, x$settings$group)))
   )
   show_result(x, sprintf("Questionnaire of %s, answered by %s.", count_of(nrow(items), "item"), count_of(nrow(answers), "person", "people")),
-              about, next_step = "assess_factorability() tells whether these items can be factored.")
+              about, next_step = "profile_items() and profile_respondents() look at each; assess_factorability() tells whether the items can be factored.")
 }
 
 #' @export

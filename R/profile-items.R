@@ -13,7 +13,7 @@
 #'   answer), `flags`) and `counts` (tibble: `item`, `answer`, `people`, `share` of those who answered;
 #'   items with more than 16 different answers are left out of it). Reversed items are keyed.
 #' @section Errors: `softsieve_error_class`, `softsieve_error_groups`.
-#' @section Findings: `no_variance`, `one_answer`, `sparse_category`, `unused_category`, `floor`,
+#' @section Findings: `out_of_range` (from the questionnaire), `no_variance`, `one_answer`, `sparse_category`, `unused_category`, `floor`,
 #'   `ceiling`, `not_interval`, `mean_far_off`, `small_group`; cut-offs are in [softsieve-cutoffs].
 #' @section Formulas: Skewness and excess kurtosis are m3 / m2^1.5 and m4 / m2^2 - 3, with m_k the mean
 #'   k-th power of the deviations from the mean; the standard deviation divides by n - 1.
@@ -35,8 +35,11 @@ profile_items <- function(x, by = NULL) {
   items <- do.call(rbind, lapply(unname(parts), `[[`, "items"))
   counts <- do.call(rbind, lapply(unname(parts), `[[`, "counts"))
   flagged <- flag_items(items, counts, x$values$items)
+  outside <- x$findings[x$findings$code == "out_of_range", ] # treated as missing when the questionnaire was made
+  hit <- flagged$items$item %in% outside$item
+  flagged$items$flags[hit] <- sub("^, ", "", paste(flagged$items$flags[hit], "out_of_range", sep = ", "))
   values <- list(items = flagged$items, counts = counts)
-  new_result("item_profile", values, list(by = by, weighted = !is.null(x$values$weights), labels = shared_labels(x$values$items$labels)), bind_findings(groups$findings, flagged$findings), x$source, match.call())
+  new_result("item_profile", values, list(by = by, weighted = !is.null(x$values$weights), labels = shared_labels(x$values$items$labels)), bind_findings(groups$findings, outside, flagged$findings), x$source, match.call())
 }
 
 #' @export

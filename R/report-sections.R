@@ -24,17 +24,23 @@ section_answers <- function(v) {
   q <- v$questionnaire$values
   codes <- tapply(q$missing_codes$people, q$missing_codes$code, sum)
   reversed <- q$items[q$items$reversed, ]
-  missing <- colSums(is.na(q$answers))
-  items <- q$items[order(-missing), ][1:min(5L, ncol(q$answers)), ]
+  flagged <- v$people$values$people
   html_section(
     "Answers",
-    t$p(sprintf("%s of %s answers are missing (%s).", format_count(sum(missing)), format_count(length(q$answers)), format_share(mean(is.na(q$answers)), 1L)),
+    t$p(sprintf("%s of %s answers are missing (%s).", format_count(sum(is.na(q$answers))), format_count(length(q$answers)), format_share(mean(is.na(q$answers)), 1L)),
         if (length(codes)) sprintf(" Codes for \"no answer\": %s.", paste(sprintf("%s (%d times)", names(codes), codes), collapse = ", "))),
     if (nrow(reversed)) t$p(sprintf("%s were turned round before anything was computed: %s. They are marked (reversed) below.",
                                     count_of(nrow(reversed), "item"), name_culprits(reversed$item, 30L))),
-    html_table(list(item = items$item, missing = format_count(missing[items$item]), wording = keyed_wording(items$wording, items$reversed)),
-               c(FALSE, TRUE, FALSE), "Items with most missing answers")
+    t$p(sprintf("%s show signs of careless answers or stand far from all others; nobody was removed.", count_of(sum(nzchar(flagged$flags)), "person", "people"))),
+    if (nrow(v$items$values$counts)) html_figure(ggplot2::autoplot(v$items), "Shares of the answers to each item, low answers left, high ones right", loadings_height(ncol(q$answers))),
+    html_items(v$items$values$items)
   )
+}
+
+html_items <- function(i) {
+  html_table(list(item = i$item, missing = format_share(i$missing_share, 1L), mean = format_number(i$mean), sd = format_number(i$sd), skewness = format_number(i$skewness, 1L),
+                  kurtosis = format_number(i$excess_kurtosis, 1L), floor = format_share(i$floor_share), ceiling = format_share(i$ceiling_share),
+                  wording = keyed_wording(i$wording, i$reversed)), c(FALSE, rep(TRUE, 7L), FALSE), "Items (kurtosis in excess of a normal distribution's)")
 }
 
 section_factorability <- function(v) {
@@ -49,6 +55,7 @@ section_factorability <- function(v) {
     t$p(sprintf("Adequacy is near 1 when what two items share they share with the others too. Items below %s should not be factored, from %s it is acceptable, from %s good: %s. The test used n = %s%s.",
                 format_unit(s$least), format_unit(s$acceptable), format_unit(s$good), cutoff_source("adequacy_least"), format_count(x$n),
                 if (s$missing == "pairwise") ", the smallest number of people behind any pair of items" else "")),
+    html_figure(ggplot2::autoplot(v$factorability), "Sampling adequacy of each item, lowest first", loadings_height(nrow(i))),
     html_table(list(item = i$item, adequacy = format_unit(i$adequacy), "squared multiple correlation" = format_unit(i$squared_multiple),
                     wording = keyed_wording(i$wording, i$reversed)), c(FALSE, TRUE, TRUE, FALSE), "Items, lowest adequacy first")
   )

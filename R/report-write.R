@@ -29,7 +29,7 @@ write_report <- function(study, file) {
 
 #' Write everything a study found into a folder
 #'
-#' `report.html`, the tables as CSV (`items.csv`, `eigenvalues.csv`, `pattern.csv`, `scales.csv`,
+#' `report.html`, the tables as CSV (`items.csv`, `people.csv`, `adequacy.csv`, `eigenvalues.csv`, `pattern.csv`, `scales.csv`,
 #' `scale_items.csv`, `scores.csv`, `findings.csv`), the figures as PNG (`eigenvalues.png`,
 #' `loadings.png`) and `study.yml`, which repeats the run. All are made beside the folder first and
 #' moved in together, so that a broken run leaves nothing half-written.
@@ -67,7 +67,7 @@ fill_folder <- function(study, folder) {
   v <- study$values
   at <- function(name) file.path(folder, name)
   write_report(study, at("report.html"))
-  tables <- list(items = v$factorability, eigenvalues = v$parallel, pattern = v$pattern, scales = v$reliability,
+  tables <- list(items = v$items, people = v$people, adequacy = v$factorability, eigenvalues = v$parallel, pattern = v$pattern, scales = v$reliability,
                  scale_items = tidy(v$reliability), scores = v$scores, findings = study$findings)
   for (name in names(tables)) write_table(tables[[name]], at(paste0(name, ".csv")))
   save_figure(ggplot2::autoplot(v$parallel), at("eigenvalues.png"))

@@ -4,7 +4,8 @@
 #' and the next step:
 #'
 #' 1. [read_responses()], [read_codebook()] and [questionnaire()]: the answers, keyed and checked.
-#' 2. [correlate_items()]: how the items go together.
+#' 2. [profile_items()], [profile_respondents()] and [correlate_items()]: each item, each person, and how
+#'    the items go together.
 #' 3. [assess_factorability()]: whether they can be factored at all.
 #' 4. [parallel_analysis()]: how many factors stand above chance.
 #' 5. [extract_factors()] and [rotate_factors()]: the factors ([factor_solution()] does both).

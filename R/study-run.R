@@ -6,7 +6,8 @@
 #' @param study What [read_study()] returns, or the path of a study file.
 #' @param threads Number of threads ([parallel_analysis()]).
 #' @param watch A function of one line of text, called as each stage begins, or `NULL`.
-#' @return An object of class `study`; `values` holds `questionnaire`, `correlations`,
+#' @return An object of class `study`; `values` holds `questionnaire`, `items` and `people` (their
+#'   profiles), `correlations`,
 #'   `factorability`, `parallel`, `solution`, `pattern`, `scales`, `reliability` and `scores`;
 #'   `settings` the study with the seed that was used; `findings` those of all stages.
 #' @section Errors: Those of the stages.
@@ -35,6 +36,9 @@ run_stages <- function(s, threads, watch) {
                          sheet = a$sheet)
   codebook <- if (!is.null(s$codebook)) read_codebook(path(s$codebook))
   asked <- rlang::inject(questionnaire(data, items = !!a$items, codebook = codebook, id = !!a$id, group = !!a$group, weight = !!a$weight, out_of_range = a$out_of_range))
+  watch("Looking at items and people")
+  items <- profile_items(asked)
+  people <- profile_respondents(asked)
   watch("Correlating items")
   correlations <- correlate_items(asked, kind = s$correlations$kind, missing = s$correlations$missing, threads = threads)
   factorability <- assess_factorability(correlations)
@@ -46,7 +50,7 @@ run_stages <- function(s, threads, watch) {
   solution <- rotate_factors(extracted, f$rotation, starts = f$starts, seed = s$seed, threads = threads)
   watch("Checking scales and scoring people")
   scales <- if (s$scales$by == "codebook") form_scales(asked) else form_scales(solution, crossing = s$scales$crossing)
-  list(questionnaire = asked, correlations = correlations, factorability = factorability, parallel = parallel, solution = solution,
+  list(questionnaire = asked, items = items, people = people, correlations = correlations, factorability = factorability, parallel = parallel, solution = solution,
        pattern = pattern_table(solution, hide_below = s$pattern$hide_below), scales = scales,
        reliability = assess_reliability(correlations, scales),
        scores = score_respondents(solution, asked, answered_share = s$scores$answered_share))

@@ -106,9 +106,10 @@ Rcpp::List core_table_correlations(SEXP answers, std::string kind, Rcpp::Nullabl
   std::vector<std::vector<double>> margins, thresholds;
 
   Rcpp::NumericMatrix n_pair = empty_square(p, 0), r = empty_square(p, 1), covariance = empty_square(p, NA_REAL),
-                      error = empty_square(p, 0), empty = empty_square(p, 0), status = empty_square(p, 0);
+                      error = empty_square(p, 0), empty = empty_square(p, 0), status = empty_square(p, 0),
+                      chi_square = empty_square(p, NA_REAL), chi_df = empty_square(p, NA_REAL);
   double *out_n = n_pair.begin(), *out_r = r.begin(), *out_c = covariance.begin(), *out_e = error.begin(),
-         *out_0 = empty.begin(), *out_s = status.begin();
+         *out_0 = empty.begin(), *out_s = status.begin(), *out_x = chi_square.begin(), *out_d = chi_df.begin();
   const auto put = [p](double* out, int i, int j, double x) { out[i + j * p] = out[j + i * p] = x; };
   const bool latent = kind == "polychoric", ranks = kind == "spearman";
   const PairVisitor visitor = [&](int i, int j, const PairTable& table) {  // from any thread: no R object
@@ -117,6 +118,9 @@ Rcpp::List core_table_correlations(SEXP answers, std::string kind, Rcpp::Nullabl
     if (ranks) midranks_of(table, first, second);
     const PairMoments m = moments_of(table, first.data(), second.data());
     put(out_c, i, j, m.product / (m.n - 1));
+    const ChiSquare chi = chi_square_of(table);
+    put(out_x, i, j, chi.statistic);
+    put(out_d, i, j, chi.df);
     if (!latent) {
       put(out_r, i, j, m.product / std::sqrt(m.square_first * m.square_second));
       return;
@@ -146,7 +150,8 @@ Rcpp::List core_table_correlations(SEXP answers, std::string kind, Rcpp::Nullabl
   return Rcpp::List::create(Rcpp::Named("correlations") = r, Rcpp::Named("covariances") = covariance, Rcpp::Named("n_pair") = n_pair,
                             Rcpp::Named("standard_errors") = error, Rcpp::Named("empty_cells") = empty,
                             Rcpp::Named("status") = status, Rcpp::Named("thresholds") = Rcpp::wrap(thresholds), Rcpp::Named("values") = Rcpp::wrap(coding.values),
-                            Rcpp::Named("counts") = Rcpp::wrap(margins), Rcpp::Named("people") = answering);
+                            Rcpp::Named("counts") = Rcpp::wrap(margins), Rcpp::Named("people") = answering,
+                            Rcpp::Named("chi_square") = chi_square, Rcpp::Named("chi_df") = chi_df);
 }
 
 // Polyserial correlations of continuous items (columns of z, standardised) with ordered ones.

@@ -35,14 +35,14 @@ class Register {
 // Whole numbers near the first one are looked up; others, and fractions, are searched for.
 class Lookup {
  public:
-  Lookup() { std::fill(code_, code_ + span, unknown); }
-  static constexpr int unknown = 127;
+  Lookup() { std::fill(code_, code_ + span, static_cast<std::int8_t>(unknown)); }
+  enum : std::int8_t { unknown = 127 };
   std::int8_t& at(int x) { return code_[static_cast<std::uint32_t>(x) - base_]; }
   bool covers(int x) const { return static_cast<std::uint32_t>(x) - base_ < span; }
   void centre_on(int x) { base_ = static_cast<std::uint32_t>(x) - span / 2; }
 
  private:
-  static constexpr std::uint32_t span = 256;
+  enum : std::uint32_t { span = 256 };
   std::uint32_t base_ = 0;
   std::int8_t code_[span];
 };

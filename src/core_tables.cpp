@@ -151,6 +151,25 @@ PairMoments moments_of(const PairTable& table, const double* first, const double
   return m;
 }
 
+ChiSquare chi_square_of(const PairTable& table) {
+  double row[most_categories] = {0}, column[most_categories] = {0}, n = 0;
+  for (int a = 0; a < table.rows; ++a)
+    for (int b = 0; b < table.columns; ++b) {
+      row[a] += table.at(a, b);
+      column[b] += table.at(a, b);
+      n += table.at(a, b);
+    }
+  ChiSquare x{0, 0};
+  for (int a = 0; a < table.rows; ++a)
+    for (int b = 0; b < table.columns; ++b) {
+      const double expected = row[a] * column[b] / n;
+      if (expected > 0) x.statistic += std::pow(table.at(a, b) - expected, 2) / expected;
+    }
+  const auto filled = [](const double* margin, int size) { return size - std::count(margin, margin + size, 0.0); };
+  x.df = static_cast<double>((filled(row, table.rows) - 1) * (filled(column, table.columns) - 1));
+  return x;
+}
+
 void midranks_of(const PairTable& table, std::vector<double>& first, std::vector<double>& second) {
   first.assign(static_cast<std::size_t>(table.rows), 0.0);
   second.assign(static_cast<std::size_t>(table.columns), 0.0);

@@ -74,6 +74,13 @@ struct PairMoments {
 };
 PairMoments moments_of(const PairTable& table, const double* first, const double* second);
 
+// Pearson's chi-square of independence over rows and columns that anybody is in, and its degrees of
+// freedom.
+struct ChiSquare {
+  double statistic, df;
+};
+ChiSquare chi_square_of(const PairTable& table);
+
 // Midranks of a table's row or column margin: the values that make Pearson's formula Spearman's.
 void midranks_of(const PairTable& table, std::vector<double>& first, std::vector<double>& second);
 

@@ -1,8 +1,12 @@
 // Drives the core without R, for the sanitizers: every routine, small and awkward sizes, threads.
 // Prints nothing and returns 0 when the numbers are what they must be.
 #include "core_chance.h"
+#include "core_coding.h"
 #include "core_eigenvalues.h"
+#include "core_em.h"
 #include "core_minres.h"
+#include "core_polychoric.h"
+#include "core_popcount.h"
 #include "core_rotation.h"
 
 #include <cstdio>
@@ -15,6 +19,59 @@ static void must(bool holds, const char* what) {
   if (holds) return;
   std::fprintf(stderr, "core-driver: %s\n", what);
   std::exit(1);
+}
+
+// Tables, what follows from them, and EM: sizes around a word's edges, gaps, an item with too many
+// categories, weights that are all 1.
+static void drive_tables() {
+  const Watch nobody = [](std::size_t) { return true; };
+  for (int people : {1, 63, 64, 65, 300, 3000}) {
+    const int items = 11;
+    std::vector<double> answers(static_cast<std::size_t>(people * items));
+    Stream stream(7, static_cast<std::uint64_t>(people));
+    for (double& x : answers) x = stream.uniform() < 0.1 ? NAN : std::floor(4 * stream.uniform());
+    Coding coding = code_answers(answers.data(), people, items, 3, nobody);
+    std::vector<double> sliders(answers);
+    for (int i = 0; i < people; ++i) sliders[i] = i;
+    const Coding many = code_answers(sliders.data(), people, items, 2, nobody);
+    must(many.too_many.size() == (people > most_categories ? 1u : 0u), "too many categories");
+    CodedAnswers coded{coding.codes.data(), static_cast<std::size_t>(people), {}};
+    for (const auto& values : coding.values) coded.categories.push_back(std::max<int>(1, static_cast<int>(values.size())));
+    std::vector<double> sums(items * items), weighted(items * items), ones(people, 1.0);
+    const auto into = [&](std::vector<double>& out) {
+      return [&out, items](int i, int j, const PairTable& table) {
+        std::vector<double> a(most_categories), b(most_categories), t{-0.5, 0.0, 0.5};
+        for (int c = 0; c < most_categories; ++c) a[c] = b[c] = c;
+        out[i * items + j] = table.people + moments_of(table, a.data(), b.data()).product + chi_square_of(table).df;
+        midranks_of(table, a, b);
+        if (table.rows <= 4 && table.columns <= 4) polychoric(table, t.data(), t.data(), true);
+      };
+    };
+    AnswerPlanes(coded, 3, nobody).visit_pairs(3, into(sums), nobody);
+    visit_weighted_pairs(coded, ones.data(), 2, into(weighted), nobody);
+    for (int i = 0; i < items * items; ++i) must(std::fabs(sums[i] - weighted[i]) < 1e-9 * (1 + std::fabs(sums[i])), "weighted tables");
+    int how_many;
+    const Counter* counters = counters_available(&how_many);
+    std::vector<std::uint64_t> a(512), b(3 * 512);
+    for (auto& word : a) word = stream.bits();
+    for (auto& word : b) word = stream.bits();
+    for (int c = 1; c < how_many; ++c) {
+      std::uint64_t first[3] = {0, 0, 0}, other[3] = {0, 0, 0};
+      counters[0].count(a.data(), b.data(), 512, 3, 512, first);
+      counters[c].count(a.data(), b.data(), 512, 3, 512, other);
+      for (int j = 0; j < 3; ++j) must(first[j] == other[j], "counting codes differ");
+    }
+    if (people < 300) continue;
+    Status status;
+    const EmFit em = fit_em(Eigen::Map<Eigen::MatrixXd>(answers.data(), people, items), nullptr, 1e-8, 500, nobody, status);
+    must(em.converged && !em.singular, "EM");
+    const double threshold[3] = {-0.6, 0.0, 0.6};
+    std::vector<double> z(people);
+    for (double& x : z) x = stream.normal();
+    polyserial(z.data(), coding.codes.data(), people, nullptr, 4, threshold);
+  }
+  for (double rho : {-1.0, -0.95, -0.5, 0.0, 0.5, 0.95, 1.0})
+    must(std::fabs(bivariate_below(0, 0, rho) - (0.25 + std::asin(rho) / (8 * std::atan(1.0)))) < 1e-14, "bivariate normal at 0");
 }
 
 int main() {
@@ -83,5 +140,7 @@ int main() {
     if (oblique) must(best.value < 1e-10, "quartimin of a perfect pattern");
   }
   must(!criterion_named("no such criterion", 0, 8), "unknown criterion");
+
+  drive_tables();
   return 0;
 }

@@ -13,11 +13,24 @@ suppressPackageStartupMessages(library(softsieve))
 motives <- questionnaire(repair_cafe, codebook = repair_cafe_codebook, id = person, group = cafe)
 R
 (cat motives.R; echo 'assess_factorability(motives); cat("\n"); parallel_analysis(motives, seed = 2026)') > number.R
+(cat motives.R; echo 'profile_items(motives); cat("\n"); profile_respondents(motives)') > profile.R
 (cat motives.R; echo 'summary(factor_solution(motives, seed = 2026))') > solution.R
 "$tools/shot-terminal.sh" "$here/command.png" --title 'softsieve demo' -- Rscript "$softsieve" demo >/dev/null
 "$tools/shot-terminal.sh" "$here/number.png" --title 'Rscript number.R' -- Rscript number.R >/dev/null
+"$tools/shot-terminal.sh" "$here/profile.png" --rows 62 --title 'Rscript profile.R' -- Rscript profile.R >/dev/null
 "$tools/shot-terminal.sh" "$here/solution.png" --rows 56 --title 'Rscript solution.R' -- Rscript solution.R >/dev/null
 sed -i '2s/,[1-5],/,"4,5",/' softsieve-demo/repair_cafe_answers.csv
 "$tools/shot-terminal.sh" "$here/error.png" --rows 10 --title 'softsieve run repair_cafe_study.yml' -- Rscript "$softsieve" run softsieve-demo/repair_cafe_study.yml >/dev/null
 "$tools/shot-page.sh" softsieve-demo/results/report.html "$here/report.png" 1280 800
+cat motives.R - > figures.R <<'R'
+here <- commandArgs(TRUE)[1]
+save <- function(x, name, ...) softsieve:::save_figure(ggplot2::autoplot(x, ...), file.path(here, name), height = if (name == "answers.png") 830 else 800)
+save(profile_items(motives), "answers.png")
+save(profile_respondents(motives), "people.png")
+save(motives, "missing.png")
+save(keep_items(motives, t1:t6), "pairs.png", "pairs")
+save(correlate_items(motives), "correlations.png")
+save(assess_factorability(motives), "adequacy.png")
+R
+Rscript figures.R "$here"
 cp softsieve-demo/results/{eigenvalues,loadings}.png "$here"

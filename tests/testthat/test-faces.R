@@ -3,8 +3,15 @@
 results <- function() {
   q <- motives()
   s <- factor_solution(q, seed = 1)
-  list(q, correlate_items(q), assess_factorability(q), parallel_analysis(q, seed = 1), s, pattern_table(s), form_scales(s),
+  list(q, profile_items(q), profile_items(q, by = "cafe"), profile_respondents(q), correlate_items(q), correlate_items(q, kind = "polychoric"),
+       assess_factorability(q), assess_factorability(q, by = "cafe"), parallel_analysis(q, seed = 1), s, pattern_table(s), form_scales(s),
        assess_reliability(q, s), score_respondents(s, q), run_study(system.file("extdata", "repair_cafe_study.yml", package = "softsieve")))
+}
+
+# The largest share of any pair of two answers.
+bubbles_share <- function(q) {
+  a <- q$values$answers
+  max(utils::combn(colnames(a), 2, function(p) max(prop.table(table(a[, p[1]], a[, p[2]])))))
 }
 
 test_that("every result has the one shape, prints within the width and returns itself", {
@@ -35,6 +42,7 @@ test_that("the prints hold the verdicts' numbers", {
 
 test_that("numbers lose no sign and gain no zero", {
   expect_identical(softsieve:::format_unit(c(0.5, -0.456, 1, -0.001, NA, 0)), c(".50", "-.46", "1.00", ".00", "", ".00"))
+  expect_identical(softsieve:::format_number(c(-0.004, -1.5, 1234.567, NA)), c("0.00", "-1.50", "1,234.57", ""))
   expect_identical(softsieve:::format_p(c(0.0001, 0.0421)), c("p < .001", "p = .042"))
   expect_identical(softsieve:::name_culprits(letters[1:12]), "a, b, c, d, e, f, g, h, i, j and 2 more")
 })
@@ -61,6 +69,35 @@ test_that("the loadings figure shows each salient loading once, negative ones as
   expect_identical(length(unique(discs$fill)), 2L)
   expect_identical(sum(discs$fill == softsieve:::sieve_colour("paper")), 1L)
   expect_identical(nrow(built$data[[1]]), 18L)
+})
+
+test_that("the figures of answers, people, gaps, pairs, correlations and adequacy draw what the results hold", {
+  q <- motives()
+  layers <- function(x, ...) ggplot2::ggplot_build(ggplot2::autoplot(x, ...))$data
+  items <- profile_items(q)
+  bars <- layers(items)[[1]]
+  expect_equal(sort(bars$xmax - bars$xmin), sort(items$values$counts$share))
+  middle <- bars[bars$fill == softsieve:::answer_colours(5)[3], ]
+  expect_equal(middle$xmin, -middle$xmax) # the middle answer stands astride the line
+  people <- as_tibble(profile_respondents(q))
+  points <- layers(profile_respondents(q))[[3]]
+  expect_equal(sort(points$y), sort(-log10(people$p)))
+  expect_identical(sum(points$fill == softsieve:::sieve_colour("turned")), sum(nzchar(people$flags)))
+  gaps <- layers(q)[[1]]
+  expect_identical(sum(gaps$fill == softsieve:::sieve_colour("turned")), 13L) # the 13 commonest patterns miss one each
+  r <- correlate_items(q)
+  cells <- layers(r)[[2]]
+  expect_identical(nrow(cells), 325L)
+  expect_setequal(as.numeric(cells$label), round(100 * r$values$correlations[upper.tri(diag(26))]))
+  few <- keep_items(q, t1:t4)
+  bubbles <- layers(few, "pairs")[[1]]
+  joint <- table(few$values$answers[, "t1"], few$values$answers[, "t2"])
+  expect_identical(length(unique(bubbles$PANEL)), 6L)
+  expect_equal(sort(bubbles$size[bubbles$PANEL == bubbles$PANEL[1]]^2 / max(bubbles$size)^2), sort(as.numeric(joint[joint > 0] / sum(joint))) / max(bubbles_share(few)), tolerance = 1e-6)
+  expect_error(ggplot2::autoplot(q, "pairs"), "up to 12 items", class = "softsieve_error_items")
+  adequacy <- layers(assess_factorability(q))
+  expect_equal(adequacy[[4]]$x, as_tibble(assess_factorability(q))$adequacy)
+  expect_error(plot(form_scales(q)), "has a figure", class = "softsieve_error_class")
 })
 
 test_that("the palette keeps apart in grey what the figures keep apart by colour", {

@@ -70,7 +70,7 @@ test_that("the report is whole, self-contained and escapes what it was given", {
   expect_no_match(page, "<script", fixed = TRUE)
   expect_no_match(page, "<b onclick", fixed = TRUE)
   expect_match(page, "&lt;b onclick=x&gt;I enjoy", fixed = TRUE)
-  expect_identical(lengths(regmatches(page, gregexpr("data:image/png;base64,", page))), 2L)
+  expect_identical(lengths(regmatches(page, gregexpr("data:image/png;base64,", page))), 4L)
   expect_no_match(page, "(src|href)=\"(?!data:)", perl = TRUE)
   for (number in c(softsieve:::format_unit(study$values$factorability$values$adequacy), study$source$fingerprint, "Harman, H. H.")) {
     expect_match(page, number, fixed = TRUE)
@@ -84,7 +84,7 @@ test_that("the command runs the demo and says where the report is", {
   expect_identical(done$status, 0L)
   report <- sub("The report: ", "", tail(done$out, 1))
   expect_true(file.exists(report))
-  files <- c("report.html", "items.csv", "eigenvalues.csv", "pattern.csv", "scales.csv", "scale_items.csv", "scores.csv", "findings.csv", "eigenvalues.png", "loadings.png", "study.yml")
+  files <- c("report.html", "items.csv", "people.csv", "adequacy.csv", "eigenvalues.csv", "pattern.csv", "scales.csv", "scale_items.csv", "scores.csv", "findings.csv", "eigenvalues.png", "loadings.png", "study.yml")
   expect_setequal(list.files(file.path(dir, "here", "results"), all.files = TRUE, no.. = TRUE), files)
   scores <- read_responses(file.path(dir, "here", "results", "scores.csv"))
   expect_equal(nrow(scores), 840)

@@ -36,6 +36,14 @@ test_that("tables give stats::cor()'s Pearson, covariance and Spearman, with gap
   expect_equal(correlate_items(slider, missing = "complete")$values$correlations, cor(whole))
 })
 
+test_that("the tables' chi-square is that of the textbook", {
+  data <- with_gaps(cut_answers(400, between4(), c(-1, 0, 1)), .1)
+  x <- correlate_items(data)$values
+  plain <- suppressWarnings(chisq.test(table(data$q1, data$q3), correct = FALSE))
+  expect_equal(x$chi_square["q1", "q3"], unname(plain$statistic))
+  expect_equal(x$chi_df["q1", "q3"], unname(plain$parameter))
+})
+
 test_that("all ways of counting agree, for every number of people around the words' edges", {
   for (n in c(3, 63, 64, 65, 127, 255, 256, 257, 600)) {
     data <- cut_answers(n, between4(), c(-.8, .2, .9), seed = n)
