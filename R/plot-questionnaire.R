@@ -43,7 +43,10 @@ draw_pairs <- function(object) {
     stop_input("items", "The figure of pairs takes up to 12 items.", got = sprintf("%s came.", count_of(length(items), "item")), todo = "Choose some with keep_items().")
   }
   r <- correlate_items(object)$values$correlations
-  place <- function(d) transform(d, row = factor(row, items), column = factor(column, items))
+  place <- function(d) {
+    d[c("row", "column")] <- lapply(d[c("row", "column")], factor, levels = items)
+    d
+  }
   pairs <- utils::combn(items, 2L)
   bubbles <- place(do.call(rbind, apply(pairs, 2L, function(pair) {
     counts <- as.data.frame(table(x = answers[, pair[1L]], y = answers[, pair[2L]]), stringsAsFactors = FALSE)

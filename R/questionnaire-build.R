@@ -54,6 +54,7 @@ questionnaire <- function(data, items = NULL, codebook = NULL, id = NULL, group 
   ranged <- apply_range(coded$answers, described, out_of_range, call)
   check_answered(ranged$answers, call)
   keyed <- key_items(ranged$answers, described)
+  if (is.null(codebook)) described <- take_range(described, keyed)
   people <- tibble::as_tibble(data[c(columns$id, columns$group)])
 
   weights <- read_weights(data, columns$weight, call)
@@ -120,4 +121,12 @@ describe_items <- function(data, codebook) {
   label <- vapply(data, function(x) as.character(c(attr(x, "label", exact = TRUE), NA))[1L], "")
   tibble::tibble(item = names(data), wording = unname(label), lowest = NA_real_, highest = NA_real_, reversed = FALSE,
                  scale = NA_character_, labels = rep(list(NULL), length(data)))
+}
+
+# Without a codebook, the ends of the scale are those of the answers there are.
+take_range <- function(described, answers) {
+  ends <- apply(answers, 2L, range, na.rm = TRUE)
+  described$lowest <- unname(ends[1L, ])
+  described$highest <- unname(ends[2L, ])
+  described
 }

@@ -10,7 +10,7 @@ find_left_out <- function(available, used) {
 find_without_codebook <- function(codebook) {
   if (!is.null(codebook)) return(NULL)
   new_finding("questionnaire", "no_codebook", "caution",
-              text = "No codebook: wording comes from the columns' labels, no item is turned round, and the range is not checked.")
+              text = "No codebook: wording comes from the columns' labels, the range from the answers, and no item is turned round.")
 }
 
 find_repeated_ids <- function(people, id) {

@@ -23,7 +23,8 @@
 #'   `softsieve_error_duplicate_names`, `softsieve_error_ragged`, `softsieve_error_reader` (a package
 #'   is needed to read such files, or the reader failed), `softsieve_error_argument`.
 #' @section Findings: `how_read`, `header_repeated` (lines that repeat the header were dropped),
-#'   `nearly_numeric` (a column is text because of a few cells, which are named).
+#'   `nearly_numeric` (a column at least half of which is numbers stays text
+#'   because of some cells, which are named).
 #' @examples
 #' file <- system.file("extdata", "repair_cafe_answers.csv", package = "softsieve")
 #' answers <- read_responses(file)
@@ -47,14 +48,14 @@ read_responses <- function(file, delimiter = NULL, decimal = NULL, thousands = N
   data
 }
 
-# Text columns in which nearly everything is a number: a few cells stand in the way.
+# Text columns in which at least half is numbers: the other cells stand in the way.
 find_nearly_numeric <- function(data, marks) {
   found <- lapply(names(data), function(name) {
     x <- data[[name]]
     if (!is.character(x)) return(NULL)
     there <- x[!is.na(x)]
     odd <- unique(there[!is_number(there, marks)])
-    if (!length(odd) || mean(is_number(there, marks)) < 0.8) return(NULL)
+    if (!length(odd) || mean(is_number(there, marks)) < 0.5) return(NULL)
     new_finding("reading", "nearly_numeric", "caution", item = name, value = length(odd),
                 text = sprintf("Column %s stays text because of %s.", name, name_culprits(sprintf("\"%s\"", odd), 5L)))
   })

@@ -24,11 +24,11 @@ struct Weights {
   }
 };
 
-Coding code_matrix(SEXP answers, int threads, const Watch& watch) {
+Coding code_matrix(SEXP answers, int threads) {
   const Rcpp::IntegerVector shape = Rf_getAttrib(answers, R_DimSymbol);
   const auto people = static_cast<std::size_t>(shape[0]), items = static_cast<std::size_t>(shape[1]);
-  if (TYPEOF(answers) == INTSXP) return code_answers(INTEGER(answers), people, items, threads, watch);
-  return code_answers(REAL(answers), people, items, threads, watch);
+  if (TYPEOF(answers) == INTSXP) return code_answers(INTEGER(answers), people, items, threads);
+  return code_answers(REAL(answers), people, items, threads);
 }
 
 // Each item's answers by category: a count, or a sum of weights.
@@ -78,7 +78,7 @@ Rcpp::NumericMatrix empty_square(int p, double diagonal) {
 // Distinct answers of each item, rising; more than 16 of them: NULL. And how many gave each.
 // [[Rcpp::export(rng = false)]]
 Rcpp::List core_categories(SEXP answers, Rcpp::Nullable<Rcpp::NumericVector> weights, int threads) {
-  const Coding coding = code_matrix(answers, threads, watch_of(R_NilValue));
+  const Coding coding = code_matrix(answers, threads);
   const Weights w(weights);
   const std::size_t people = coding.values.empty() ? 0 : coding.codes.size() / coding.values.size();
   Rcpp::List values(coding.values.size()), counts(coding.values.size());
@@ -96,7 +96,7 @@ Rcpp::List core_categories(SEXP answers, Rcpp::Nullable<Rcpp::NumericVector> wei
 // [[Rcpp::export(rng = false)]]
 Rcpp::List core_table_correlations(SEXP answers, std::string kind, Rcpp::Nullable<Rcpp::NumericVector> weights,
                                    bool correct, int threads, Rcpp::Nullable<Rcpp::Function> progress) {
-  Coding coding = code_matrix(answers, threads, watch_of(R_NilValue));
+  Coding coding = code_matrix(answers, threads);
   if (!coding.too_many.empty()) return Rcpp::List::create(Rcpp::Named("too_many") = Rcpp::wrap(coding.too_many));
   const Weights w(weights);
   const int p = static_cast<int>(coding.values.size());
@@ -138,7 +138,7 @@ Rcpp::List core_table_correlations(SEXP answers, std::string kind, Rcpp::Nullabl
     for (int item = 0; item < p; ++item) n_pair(item, item) = std::accumulate(counts[item].begin(), counts[item].end(), 0.0);
     stop_if_interrupted(visit_weighted_pairs(coded, w.at, threads, visitor, watch_of(progress)));
   } else {
-    const AnswerPlanes planes(coded, threads, watch_of(R_NilValue));
+    const AnswerPlanes planes(coded, threads);
     std::vector<std::int8_t>().swap(coding.codes);  // the planes hold it all now
     for (int item = 0; item < p; ++item) {
       margins.push_back(planes.margin(item));
@@ -157,7 +157,7 @@ Rcpp::List core_table_correlations(SEXP answers, std::string kind, Rcpp::Nullabl
 // Polyserial correlations of continuous items (columns of z, standardised) with ordered ones.
 // [[Rcpp::export(rng = false)]]
 Rcpp::List core_polyserial(Rcpp::NumericMatrix z, SEXP ordered, Rcpp::Nullable<Rcpp::NumericVector> weights, int threads) {
-  const Coding coding = code_matrix(ordered, threads, watch_of(R_NilValue));
+  const Coding coding = code_matrix(ordered, threads);
   if (!coding.too_many.empty()) Rcpp::stop("an ordered item has too many categories");
   const Weights w(weights);
   const auto people = static_cast<std::size_t>(z.nrow());

@@ -103,7 +103,7 @@ bool code_item(const Number* answers, std::size_t people, std::int8_t* codes, st
 }
 
 template <class Number>
-Coding code_all(const Number* answers, std::size_t people, std::size_t items, int threads, const Watch& watch) {
+Coding code_all(const Number* answers, std::size_t people, std::size_t items, int threads) {
   Coding coding;
   coding.codes.resize(people * items);
   coding.values.resize(items);
@@ -113,7 +113,7 @@ Coding code_all(const Number* answers, std::size_t people, std::size_t items, in
       fits[item] = code_item(answers + item * people, people, coding.codes.data() + item * people, coding.values[item]);
     };
   };
-  run_replicates(items, threads, make_worker, watch);
+  run_replicates(items, threads, make_worker, watch_nothing);
   for (std::size_t item = 0; item < items; ++item) {
     if (fits[item]) continue;
     coding.too_many.push_back(static_cast<int>(item));
@@ -126,12 +126,12 @@ Coding code_all(const Number* answers, std::size_t people, std::size_t items, in
 
 }  // namespace
 
-Coding code_answers(const int* answers, std::size_t people, std::size_t items, int threads, const Watch& watch) {
-  return code_all(answers, people, items, threads, watch);
+Coding code_answers(const int* answers, std::size_t people, std::size_t items, int threads) {
+  return code_all(answers, people, items, threads);
 }
 
-Coding code_answers(const double* answers, std::size_t people, std::size_t items, int threads, const Watch& watch) {
-  return code_all(answers, people, items, threads, watch);
+Coding code_answers(const double* answers, std::size_t people, std::size_t items, int threads) {
+  return code_all(answers, people, items, threads);
 }
 
 }  // namespace softsieve

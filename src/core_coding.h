@@ -16,8 +16,8 @@ struct Coding {
 
 // answers: people x items, column-major; NaN (double) or the smallest int are missing. An item's
 // categories are the distinct answers there are. Threads split the items.
-Coding code_answers(const int* answers, std::size_t people, std::size_t items, int threads, const Watch& watch);
-Coding code_answers(const double* answers, std::size_t people, std::size_t items, int threads, const Watch& watch);
+Coding code_answers(const int* answers, std::size_t people, std::size_t items, int threads);
+Coding code_answers(const double* answers, std::size_t people, std::size_t items, int threads);
 
 }  // namespace softsieve
 

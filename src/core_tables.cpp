@@ -29,7 +29,7 @@ std::vector<TilePair> tile_pairs(int items) {
 
 const char* popcount_in_use() { return counter_in_use().name; }
 
-AnswerPlanes::AnswerPlanes(const CodedAnswers& answers, int threads, const Watch& watch)
+AnswerPlanes::AnswerPlanes(const CodedAnswers& answers, int threads)
     : categories_(answers.categories), words_((answers.people + 255) / 256 * 4) {
   std::size_t planes = 0;
   for (int categories : categories_) {
@@ -52,7 +52,7 @@ AnswerPlanes::AnswerPlanes(const CodedAnswers& answers, int threads, const Watch
       }
     };
   };
-  run_replicates(categories_.size(), threads, make_worker, watch);
+  run_replicates(categories_.size(), threads, make_worker, watch_nothing);
 }
 
 Status AnswerPlanes::visit_pairs(int threads, const PairVisitor& visitor, const Watch& watch) const {

@@ -41,7 +41,7 @@ using PairVisitor = std::function<void(int first, int second, const PairTable& t
 class AnswerPlanes {
  public:
   // Memory: people / 8 bytes for each category of each item. Threads split the items.
-  AnswerPlanes(const CodedAnswers& answers, int threads, const Watch& watch);
+  AnswerPlanes(const CodedAnswers& answers, int threads);
 
   // Counts all pairs by popcount over the planes, a tile of items and a stretch of people at a
   // time, so that both stay in the cache. O(pairs x rows x columns x people / 64).

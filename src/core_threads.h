@@ -20,6 +20,9 @@ using Watch = std::function<bool(std::size_t done)>;
 
 enum class Status { done, stopped };
 
+// For work too short to watch: it is never stopped half way, and an interrupt waits for what follows.
+inline bool watch_nothing(std::size_t) { return true; }
+
 // Calls body(i) once for every i in 0..count-1, on `threads` threads (at least 1, at most count),
 // of which the calling one is the first: it works too, and watches between its replicates.
 // `make_worker()` is called once for each thread and gives the callable body with scratch memory

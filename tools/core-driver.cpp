@@ -30,10 +30,10 @@ static void drive_tables() {
     std::vector<double> answers(static_cast<std::size_t>(people * items));
     Stream stream(7, static_cast<std::uint64_t>(people));
     for (double& x : answers) x = stream.uniform() < 0.1 ? NAN : std::floor(4 * stream.uniform());
-    Coding coding = code_answers(answers.data(), people, items, 3, nobody);
+    Coding coding = code_answers(answers.data(), people, items, 3);
     std::vector<double> sliders(answers);
     for (int i = 0; i < people; ++i) sliders[i] = i;
-    const Coding many = code_answers(sliders.data(), people, items, 2, nobody);
+    const Coding many = code_answers(sliders.data(), people, items, 2);
     must(many.too_many.size() == (people > most_categories ? 1u : 0u), "too many categories");
     CodedAnswers coded{coding.codes.data(), static_cast<std::size_t>(people), {}};
     for (const auto& values : coding.values) coded.categories.push_back(std::max<int>(1, static_cast<int>(values.size())));
@@ -47,7 +47,7 @@ static void drive_tables() {
         if (table.rows <= 4 && table.columns <= 4) polychoric(table, t.data(), t.data(), true);
       };
     };
-    AnswerPlanes(coded, 3, nobody).visit_pairs(3, into(sums), nobody);
+    AnswerPlanes(coded, 3).visit_pairs(3, into(sums), nobody);
     visit_weighted_pairs(coded, ones.data(), 2, into(weighted), nobody);
     for (int i = 0; i < items * items; ++i) must(std::fabs(sums[i] - weighted[i]) < 1e-9 * (1 + std::fabs(sums[i])), "weighted tables");
     int how_many;

@@ -52,7 +52,7 @@ test_that("weighted and grouped profiles are those of the repeated and the chose
 
 test_that("signs of carelessness agree with cases worked by hand", {
   raw <- rbind(c(3, 3, 3, 3, 3, 3), c(1, 5, 5, 5, 2, 2), c(1, NA, 1, 1, 2, 2))
-  expect_identical(softsieve:::core_longest_run(raw), c(6L, 3L, 2L))
+  expect_identical(softsieve:::core_longest_run(rbind(raw, NA)), c(6L, 3L, 2L, 0L))
   expect_identical(softsieve:::core_same_answer(raw), c(TRUE, FALSE, FALSE))
   expect_equal(softsieve:::core_within_person_sd(raw), apply(raw, 1, sd, na.rm = TRUE))
   # items 1, 2 agree-worded and 3 reversed: the first person is at the upper end on all three
@@ -91,6 +91,8 @@ test_that("keeping people and items gives what building from them gives", {
   expect_true(all(north$values$people$cafe == "Harbour"))
   expect_true(all(north$values$answers[, "m1"] >= 3))
   expect_match(north$findings$text[north$findings$code == "people_kept"], "of 840 people")
+  weighted <- questionnaire(data.frame(a = 1:4, b = c(1, 3, 2, 5), w = 1:4), items = c(a, b), weight = w)
+  expect_identical(keep_people(weighted, a > 2)$values$weights, 3:4)
   few <- keep_items(q, -c(o1, o2), -starts_with("m"))
   expect_equal(few$values$answers, motives(items = t1:p6)$values$answers)
   expect_identical(few$settings$reversed, c("t3", "n5", "p4"))

@@ -54,6 +54,7 @@ test_that("without a codebook wording comes from labels, and that is said", {
   q <- questionnaire(labelled)
   expect_identical(q$values$items$wording, c("How often?", NA, NA))
   expect_identical(q$findings$code, "no_codebook")
+  expect_equal(c(q$values$items$lowest, q$values$items$highest), c(1, 1, 3, 3, 5, 4))
 })
 
 test_that("repeated ids and unused columns are findings", {

@@ -138,3 +138,14 @@ test_that("a study without a codebook, and one of some items, run as well", {
   some <- run_study(demo_study(dir, drop = "^answers|^  (file|id|group)", lines = "answers: {file: repair_cafe_answers.csv, items: [m1, m2, m3, t1, t2, t3]}"))
   expect_identical(rownames(some$values$solution$values$loadings), c("m1", "m2", "m3", "t1", "t2", "t3"))
 })
+
+test_that("a study with weights and polychoric correlations runs through", {
+  dir <- withr::local_tempdir()
+  file <- demo_study(dir, drop = "^answers|^  (file|id|group)", lines = c("answers: {file: weighted.csv, id: person, weight: w}", "correlations: {kind: polychoric}"))
+  write_table(data.frame(repair_cafe, w = rep(c(0.8, 1.2), 420)), file.path(dir, "weighted.csv"))
+  study <- run_study(file)
+  q <- questionnaire(data.frame(repair_cafe, w = rep(c(0.8, 1.2), 420)), codebook = repair_cafe_codebook, id = person, weight = w)
+  expect_equal(study$values$correlations$values$correlations, correlate_items(q, kind = "polychoric")$values$correlations)
+  expect_true(all(c("weighted", "how_read") %in% study$findings$code))
+  expect_identical(ncol(study$values$solution$values$loadings), 4L)
+})

@@ -151,7 +151,9 @@ test_that("mixed correlations recover the population whatever the items' levels"
 test_that("EM finds the maximum of the likelihood, and the plain answer when nothing is missing", {
   data <- cut_answers(200, between4(), c(-1, -.3, .4, 1.1))
   expect_equal(correlate_items(data, missing = "em")$values$correlations, cor(data), tolerance = 1e-7)
+  expect_equal(correlate_items(data, missing = "em")$values$covariances, cov(data), tolerance = 1e-7)
   gaps <- with_gaps(data, .2)
+  expect_equal(correlate_items(gaps, missing = "em")$values$n, sum(rowSums(!is.na(gaps)) > 0))
   x <- as.matrix(gaps) + 0
   fit <- softsieve:::core_em(x, NULL, 1e-10, 5000L)
   likelihood <- function(means, covariances) sum(apply(x, 1, function(row) {
