@@ -4,7 +4,8 @@
 check_whole <- function(x, name, lowest, highest = .Machine$integer.max, call = caller_env()) {
   good <- is.numeric(x) && length(x) == 1L && is.finite(x) && x == round(x) && x >= lowest && x <= highest
   if (good) return(invisible(as.integer(x)))
-  range <- if (highest == .Machine$integer.max) sprintf("of at least %d", lowest) else sprintf("from %d to %d", lowest, highest)
+  range <- if (highest == .Machine$integer.max) sprintf("of at least %d", lowest) else sprintf("from %d to %d",
+      lowest, highest)
   stop_input("argument", sprintf("`%s` must be a whole number %s.", name, range), got = describe_value(x),
              todo = sprintf("Give one number, for example %s = %d.", name, lowest), call = call)
 }
@@ -12,7 +13,8 @@ check_whole <- function(x, name, lowest, highest = .Machine$integer.max, call = 
 check_number <- function(x, name, lowest, highest, call = caller_env()) {
   if (is.numeric(x) && length(x) == 1L && is.finite(x) && x >= lowest && x <= highest) return(invisible(x))
   stop_input("argument", sprintf("`%s` must be one number from %s to %s.", name, format(lowest), format(highest)),
-             got = describe_value(x), todo = sprintf("Give one number, for example %s = %s.", name, format(highest)), call = call)
+             got = describe_value(x), todo = sprintf("Give one number, for example %s = %s.", name,
+                                                     format(highest)), call = call)
 }
 
 check_choice <- function(x, name, choices, call = caller_env()) {
@@ -20,7 +22,8 @@ check_choice <- function(x, name, choices, call = caller_env()) {
   # several choices are what an unused default looks like: the first is meant
   if (identical(x, choices)) return(invisible(choices[1L]))
   stop_input("argument", sprintf("`%s` must be one of: %s.", name, paste0('"', choices, '"', collapse = ", ")),
-             got = describe_value(x), todo = if (is.character(x) && length(x) == 1L) hint_nearest(x, choices) else character(),
+             got = describe_value(x), todo = if (is.character(x) && length(x) == 1L) hint_nearest(x,
+                 choices) else character(),
              call = call)
 }
 
@@ -53,7 +56,8 @@ check_dots_empty <- function(..., call = caller_env()) {
 describe_value <- function(x) {
   if (is.null(x)) return("NULL came.")
   if (is.data.frame(x)) return(sprintf("A data frame of %d rows and %d columns came.", nrow(x), ncol(x)))
-  if (is.function(x) || is.environment(x) || is.list(x)) return(sprintf("An object of class \"%s\" came.", class(x)[1L]))
+  if (is.function(x) || is.environment(x) ||
+      is.list(x)) return(sprintf("An object of class \"%s\" came.", class(x)[1L]))
   shown <- if (is.character(x)) paste0('"', x, '"') else format(x, trim = TRUE)
   sprintf("%s came.", if (length(x)) name_culprits(shown) else sprintf("An empty %s vector", class(x)[1L]))
 }
@@ -64,10 +68,12 @@ check_file <- function(file, call = caller_env()) {
   if (!file.exists(file)) {
     near <- list.files(dirname(file))
     stop_input("file_missing", "The file must exist.", got = sprintf("There is no file \"%s\".", file),
-               todo = c(hint_nearest(basename(file), near), sprintf("Relative paths start from \"%s\".", getwd())), call = call)
+               todo = c(hint_nearest(basename(file), near),
+                        sprintf("Relative paths start from \"%s\".", getwd())), call = call)
   }
   if (dir.exists(file)) {
-    stop_input("file_missing", "A file must be named, not a folder.", got = sprintf("\"%s\" is a folder.", file), call = call)
+    stop_input("file_missing", "A file must be named, not a folder.", got = sprintf("\"%s\" is a folder.", file),
+               call = call)
   }
   if (file.size(file) == 0) {
     stop_input("file_empty", "The file must have something in it.", got = sprintf("\"%s\" is empty (0 bytes).", file),

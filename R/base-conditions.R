@@ -1,4 +1,4 @@
-# Errors and warnings: classed, raised in the caller's name, and written in three parts: what must
+# Errors: classed, raised in the caller's name, and written in three parts: what must
 # hold, what came, what to do next. The texts are plain strings: nothing in them is interpolated or
 # evaluated, whatever a user's column or wording contains.
 
@@ -7,10 +7,6 @@
 stop_input <- function(what, must, got = character(), todo = character(), call = caller_env(), ...) {
   lines <- c(must, stats::setNames(got, rep("x", length(got))), stats::setNames(todo, rep("i", length(todo))))
   rlang::abort(lines, class = c(paste0("softsieve_error_", what), "softsieve_error"), call = call, ...)
-}
-
-warn_user <- function(what, lines) {
-  rlang::warn(lines, class = c(paste0("softsieve_warning_", what), "softsieve_warning"))
 }
 
 # Evaluates `code`; an error of ours in it is raised in the name of the function whose frame is

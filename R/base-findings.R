@@ -10,7 +10,8 @@ new_finding <- function(stage, code, severity, text, item = NA_character_, value
                  value = as.numeric(value), limit = as.numeric(limit), text = text)
 }
 
-no_findings <- function() new_finding(character(), character(), character(), character(), character(), numeric(), numeric())
+no_findings <- function() new_finding(character(), character(), character(), character(), character(), numeric(),
+                                      numeric())
 
 # Findings of several sources under each other, the most severe first within each stage.
 bind_findings <- function(...) {

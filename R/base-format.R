@@ -9,7 +9,8 @@ format_unit <- function(x, digits = 2L) {
 }
 
 format_number <- function(x, digits = 2L) {
-  text <- sub("^-(0[.]?0*)$", "\\1", formatC(x, digits = digits, format = "f", big.mark = ",")) # no minus before a rounded zero
+  text <- sub("^-(0[.]?0*)$", "\\1",
+              formatC(x, digits = digits, format = "f", big.mark = ",")) # no minus before a rounded zero
   ifelse(is.na(x), "", text)
 }
 format_count <- function(x) ifelse(is.na(x), "", formatC(x, digits = 0L, format = "f", big.mark = ","))
@@ -39,7 +40,8 @@ keyed_wording <- function(wording, reversed) {
 # The last column takes what is left of the width.
 table_lines <- function(columns, right, width = console_width(), indent = "  ") {
   last <- length(columns)
-  cells <- Map(function(head, body, flush) format_column(c(head, body), flush), names(columns)[-last], columns[-last], right[-last])
+  cells <- Map(function(head, body, flush) format_column(c(head, body), flush), names(columns)[-last], columns[-last],
+               right[-last])
   used <- nchar(indent) + sum(vapply(cells, function(x) nchar(x[1L], "width") + 2L, 1L))
   tail <- c(names(columns)[last], columns[[last]])
   tail <- if (right[last]) format_column(tail, TRUE) else clip_text(tail, max(12L, width - used))

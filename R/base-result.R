@@ -85,6 +85,7 @@ NULL
 #' @name softsieve-cutoffs
 #' @export
 cutoff_table <- function() {
-  tibble::tibble(name = names(CUTOFFS), value = vapply(CUTOFFS, `[[`, 0, "value"), label = vapply(CUTOFFS, `[[`, "", "label"),
+  tibble::tibble(name = names(CUTOFFS), value = vapply(CUTOFFS, `[[`, 0, "value"),
+                 label = vapply(CUTOFFS, `[[`, "", "label"),
                  source = vapply(CUTOFFS, `[[`, "", "source"))
 }

@@ -50,12 +50,14 @@ parse_command <- function(args) {
     warning = function(w) stop(conditionMessage(w), call. = FALSE)
   )
   words <- parsed$args
-  asked <- list(help = parsed$options$help, version = parsed$options$version, out = parsed$options$out, threads = parsed$options$threads,
+  asked <- list(help = parsed$options$help, version = parsed$options$version, out = parsed$options$out,
+                threads = parsed$options$threads,
                 command = words[1L], target = words[2L])
   if (asked$help || asked$version) return(asked)
   if (!length(words)) stop("a command is missing", call. = FALSE)
   if (!words[1L] %in% c("demo", "run")) {
-    stop(paste(c(sprintf("there is no command '%s'.", words[1L]), hint_nearest(words[1L], c("demo", "run"))), collapse = " "), call. = FALSE)
+    stop(paste(c(sprintf("there is no command '%s'.", words[1L]), hint_nearest(words[1L], c("demo", "run"))),
+               collapse = " "), call. = FALSE)
   }
   if (words[1L] == "run" && length(words) < 2L) stop("`run` needs a study file", call. = FALSE)
   if (length(words) > 2L) stop(sprintf("too many arguments: %s", paste(words[-(1:2)], collapse = " ")), call. = FALSE)

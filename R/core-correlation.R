@@ -20,10 +20,12 @@ core_correlate <- function(x, kind, missing, weights, ordered, threads, progress
     if (kind == "mixed") core_correlate_mixed(x, weights, ordered, threads, progress) else
     core_correlate_pairs(x, kind, weights, threads, progress)
   if (is.null(found$people)) found$people <- sum(rowSums(!is.na(x)) > 0)
-  for (part in c("correlations", "covariances", "n_pair", "standard_errors", "empty_cells", "status", "chi_square", "chi_df")) {
+  for (part in c("correlations", "covariances", "n_pair", "standard_errors", "empty_cells", "status", "chi_square",
+                 "chi_df")) {
     if (!is.null(found[[part]])) dimnames(found[[part]]) <- list(colnames(x), colnames(x))
   }
-  if (is.null(found$standard_errors)) found$standard_errors <- core_pearson_error(found$correlations, found$n_pair, kind)
+  if (is.null(found$standard_errors)) found$standard_errors <- core_pearson_error(found$correlations, found$n_pair,
+      kind)
   found
 }
 
@@ -97,8 +99,10 @@ core_correlate_em <- function(x, weights) {
   n <- sum(rowSums(!is.na(x)) > 0)
   covariances <- fit$covariances * n / (n - 1)
   sds <- sqrt(diag(covariances))
-  list(correlations = covariances / (sds %o% sds), covariances = covariances, n_pair = crossprod(!is.na(x)), means = fit$means, sds = sds,
-       skewness = moments$skewness, categories = moments$categories, em = fit[c("log_likelihood", "iterations", "converged")])
+  list(correlations = covariances / (sds %o% sds), covariances = covariances, n_pair = crossprod(!is.na(x)),
+       means = fit$means, sds = sds,
+       skewness = moments$skewness, categories = moments$categories, em = fit[c("log_likelihood", "iterations",
+           "converged")])
 }
 
 # Pearson between continuous items, polychoric between ordered ones, polyserial across.
@@ -106,8 +110,10 @@ core_correlate_mixed <- function(x, weights, ordered, threads, progress) {
   p <- ncol(x)
   items <- core_plain_moments(x, weights)
   blank <- matrix(NA_real_, p, p)
-  found <- list(correlations = diag(p), n_pair = crossprod(!is.na(x)), standard_errors = blank, empty_cells = 0 * diag(p), status = 0 * diag(p),
-                thresholds = vector("list", p), means = items$means, sds = items$sds, skewness = items$skewness, categories = items$categories)
+  found <- list(correlations = diag(p), n_pair = crossprod(!is.na(x)), standard_errors = blank,
+                empty_cells = 0 * diag(p), status = 0 * diag(p),
+                thresholds = vector("list",
+                                    p), means = items$means, sds = items$sds, skewness = items$skewness, categories = items$categories)
   put <- function(rows, columns, part) {
     for (name in intersect(names(part), c("correlations", "standard_errors", "empty_cells", "status"))) {
       found[[name]][rows, columns] <<- part[[name]]
@@ -118,7 +124,8 @@ core_correlate_mixed <- function(x, weights, ordered, threads, progress) {
   k <- which(!ordered)
   if (length(k) > 1L) {
     plain <- core_correlate_plainly(x[, k, drop = FALSE] + 0, "pearson", weights)
-    put(k, k, c(plain["correlations"], list(standard_errors = core_pearson_error(plain$correlations, plain$n_pair, "pearson"))))
+    put(k, k, c(plain["correlations"],
+                list(standard_errors = core_pearson_error(plain$correlations, plain$n_pair, "pearson"))))
   }
   if (length(o) > 1L) {
     latent <- core_table_correlations(x[, o, drop = FALSE], "polychoric", weights, TRUE, threads, progress)

@@ -44,7 +44,9 @@ core_within_person_sd <- function(x) {
 core_even_odd <- function(x, members) {
   members <- members[lengths(members) >= 2L]
   if (length(members) < 3L) return(rep(NA_real_, nrow(x)))
-  half <- function(start) vapply(members, function(i) rowMeans(x[, i[seq(start, length(i), by = 2L)], drop = FALSE], na.rm = TRUE), numeric(nrow(x)))
+  half <- function(start) vapply(members,
+                                 function(i) rowMeans(x[, i[seq(start, length(i), by = 2L)], drop = FALSE],
+                                                      na.rm = TRUE), numeric(nrow(x)))
   odd <- matrix(half(1L), nrow(x))
   even <- matrix(half(2L), nrow(x))
   gap <- is.nan(odd) | is.nan(even)

@@ -3,7 +3,8 @@
 
 # Rotates `loadings` (p x k, k >= 2). Returns loadings, transformation T, factor correlations T'T,
 # and how the search went: value, gradient, iterations, converged, start_values.
-core_rotate_weighted <- function(loadings, oblique, criterion, parameter, kaiser, starts, seed, threads, progress = NULL) {
+core_rotate_weighted <- function(loadings, oblique, criterion, parameter, kaiser, starts, seed, threads,
+                                 progress = NULL) {
   weights <- if (kaiser) sqrt(rowSums(loadings^2)) else rep(1, nrow(loadings))
   weights[weights == 0] <- 1
   found <- core_rotate(loadings / weights, oblique, criterion, parameter, starts, seed, threads,

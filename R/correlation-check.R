@@ -21,14 +21,16 @@ check_pairs_met <- function(correlations, call) {
   if (!nrow(gap)) return(invisible())
   pairs <- sprintf("%s with %s", rownames(correlations)[gap[, 1L]], colnames(correlations)[gap[, 2L]])
   stop_input("no_pairs", "Every pair of items must have been answered by people who vary on both.",
-             got = sprintf("Not so for: %s.", name_culprits(pairs)), todo = "Were these items given to different people? Analyse them apart.", call = call)
+             got = sprintf("Not so for: %s.",
+                           name_culprits(pairs)), todo = "Were these items given to different people? Analyse them apart.", call = call)
 }
 
 check_correlation_matrix <- function(x, n, call) {
   wrong <- if (!is.numeric(x)) "It holds text." else
     if (nrow(x) != ncol(x)) sprintf("It has %d rows and %d columns.", nrow(x), ncol(x)) else
     if (anyNA(x)) "It has missing values." else
-    if (any(abs(x) > 1 + 1e-8)) sprintf("It has values outside [-1, 1]: the largest in size is %s.", format(max(abs(x)), digits = 4L)) else
+    if (any(abs(x) > 1 + 1e-8)) sprintf("It has values outside [-1, 1]: the largest in size is %s.",
+                                        format(max(abs(x)), digits = 4L)) else
     if (any(abs(diag(x) - 1) > 1e-8)) "Its diagonal is not 1 throughout." else
     if (max(abs(x - t(x))) > 1e-8) "It is not symmetric." else
     if (ncol(x) < 2L) "It has one item."
@@ -55,17 +57,21 @@ check_invertible <- function(x, call = caller_env()) {
                todo = "Leave one of each pair out.", call = call, items = rownames(r)[same[, 2L]])
   }
   if (x$values$n <= ncol(r)) {
-    stop_input("too_few_people", must, got = sprintf("%s answered %s.", count_of(x$values$n, "person", "people"), count_of(ncol(r), "item")),
+    stop_input("too_few_people", must,
+               got = sprintf("%s answered %s.", count_of(x$values$n, "person", "people"), count_of(ncol(r), "item")),
                todo = "More people than items are needed, better five to ten times as many. Take fewer items, or more people.", call = call)
   }
-  stop_input("singular", must, got = sprintf("Its smallest eigenvalue is %s.", format(x$values$smallest_eigenvalue, digits = 2L)),
-             todo = c("Is one item the sum of others? Leave it out.", "With many missing answers, try missing = \"complete\"."), call = call)
+  stop_input("singular", must, got = sprintf("Its smallest eigenvalue is %s.",
+                                             format(x$values$smallest_eigenvalue, digits = 2L)),
+             todo = c("Is one item the sum of others? Leave it out.",
+                      "With many missing answers, try missing = \"complete\"."), call = call)
 }
 
 check_em_kind <- function(kind, missing, call) {
   if (missing != "em" || kind %in% c("pearson", "covariance")) return(invisible())
   stop_input("argument", "missing = \"em\" goes with kind \"pearson\" or \"covariance\": it estimates means and covariances of normal answers.",
-             got = sprintf("kind = \"%s\" came.", kind), todo = "Give missing = \"pairwise\", or another kind.", call = call)
+             got = sprintf("kind = \"%s\" came.",
+                           kind), todo = "Give missing = \"pairwise\", or another kind.", call = call)
 }
 
 # Polychoric correlations need categories, weighted ranks a table.
@@ -73,13 +79,16 @@ check_categories <- function(answers, kind, weights, call) {
   if (kind != "polychoric" && !(kind == "spearman" && !is.null(weights))) return(invisible())
   many <- colnames(answers)[vapply(core_categories(answers, NULL, 1L)$values, is.null, NA)]
   if (!length(many)) return(invisible())
-  stop_input("many_categories", sprintf("Every item must have at most 16 different answers for %s correlations%s.", kind, if (is.null(weights)) "" else " with weights"),
+  stop_input("many_categories",
+             sprintf("Every item must have at most 16 different answers for %s correlations%s.", kind,
+                     if (is.null(weights)) "" else " with weights"),
              got = sprintf("More than 16: %s.", name_culprits(many)),
              todo = "Give kind = \"mixed\" to take these items as continuous, or leave them out if they are not items.", call = call)
 }
 
 check_em <- function(found, call) {
   if (!is.null(found$correlations)) return(invisible())
-  stop_input("singular", "EM must be able to predict missing answers from the others.", got = "The covariances of some answers became singular.",
+  stop_input("singular", "EM must be able to predict missing answers from the others.",
+             got = "The covariances of some answers became singular.",
              todo = "Are two items copies of each other, or are there fewer people than items? Try missing = \"pairwise\".", call = call)
 }

@@ -37,7 +37,8 @@ new_item_correlations <- function(found, people, share, items, settings, finding
 as_tibble.item_correlations <- function(x, ...) {
   v <- x$values
   pair <- which(upper.tri(v$correlations), arr.ind = TRUE)
-  tibble::tibble(item = rownames(v$correlations)[pair[, 1L]], with = colnames(v$correlations)[pair[, 2L]], correlation = v$correlations[pair],
+  tibble::tibble(item = rownames(v$correlations)[pair[, 1L]], with = colnames(v$correlations)[pair[, 2L]],
+                 correlation = v$correlations[pair],
                  standard_error = v$standard_errors[pair], people = v$n_pair[pair])
 }
 
@@ -54,7 +55,8 @@ find_in_correlations <- function(values) {
     if (values$n <= p) finding("fewer_people_than_items", "serious", value = values$n, limit = p,
                                text = sprintf("%s for %s: the matrix cannot be inverted, and no factor can be trusted.",
                                               count_of(values$n, "person", "people"), count_of(p, "item"))),
-    if (abs(values$smallest_eigenvalue) < 1e-10) finding("not_positive_definite", "serious", value = values$smallest_eigenvalue, limit = 0,
+    if (abs(values$smallest_eigenvalue) < 1e-10) finding("not_positive_definite", "serious",
+                                                         value = values$smallest_eigenvalue, limit = 0,
                                                         text = "The matrix is singular: some items follow exactly from others."),
     if (values$n < 0.5 * max(values$n_pair) * values$effective_share) {
       finding("few_pairs", "caution", value = values$n, limit = 0.5 * max(values$n_pair),
@@ -81,18 +83,25 @@ find_in_method <- function(found, items, settings, share) {
   bind_findings(
     if (length(bound)) finding("correlation_at_bound", "serious", value = length(bound),
                                text = sprintf("%s as near to -1 or 1 as can be: %s. Their tables have too few people off the diagonal.",
-                                              if (length(bound) == 1L) "1 correlation is" else paste(length(bound), "correlations are"), name_culprits(bound))),
+                                              if (length(bound) == 1L) "1 correlation is" else paste(length(bound),
+                                                  "correlations are"), name_culprits(bound))),
     if (length(halved)) finding("half_added", "caution", value = length(halved),
-                                text = sprintf("1/2 was added to every cell of %s with an empty cell: %s.", count_of(length(halved), "2 x 2 table"), name_culprits(halved))),
+                                text = sprintf("1/2 was added to every cell of %s with an empty cell: %s.",
+                                               count_of(length(halved), "2 x 2 table"), name_culprits(halved))),
     if (length(hollow)) finding("empty_cells", "note", value = length(hollow),
                                 text = sprintf("%s of answers have empty cells, most of all %s; sparse categories make polychoric correlations unsure.",
-                                               count_of(length(hollow), "table"), pairs_where(empty == max(empty) & status == 0)[1L])),
-    if (numbers) finding("categories_as_numbers", if (length(coarse) > nrow(items) / 2) "caution" else "note", value = length(coarse),
+                                               count_of(length(hollow), "table"), pairs_where(empty == max(empty) &
+                                                   status == 0)[1L])),
+    if (numbers) finding("categories_as_numbers", if (length(coarse) > nrow(items) / 2) "caution" else "note",
+                         value = length(coarse),
                          text = sprintf("%s few or skewed answers (%s): Pearson correlations come out too small; compare with kind = \"polychoric\".",
-                                        if (length(coarse) == 1L) "1 item has" else paste(length(coarse), "items have"), name_culprits(coarse))),
+                                        if (length(coarse) == 1L) "1 item has" else paste(length(coarse),
+                                            "items have"), name_culprits(coarse))),
     if (isFALSE(found[["em"]]$converged)) finding("em_not_converged", "serious", value = found[["em"]]$iterations,
-                                             text = sprintf("EM stopped after %s iterations: too much is missing.", format_count(found[["em"]]$iterations))),
+                                             text = sprintf("EM stopped after %s iterations: too much is missing.",
+                                                            format_count(found[["em"]]$iterations))),
     if (settings$weighted) finding("weighted", "note", value = share,
-                                   text = sprintf("People are weighted: they count as %s of their number in tests.", format_share(share)))
+                                   text = sprintf("People are weighted: they count as %s of their number in tests.",
+                                                  format_share(share)))
   )
 }

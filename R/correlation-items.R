@@ -95,11 +95,13 @@ correlate_items.questionnaire <- function(x, kind = "pearson", missing = c("pair
   fixed <- settle_definite(found$correlations, repair, call)
   found$correlations <- fixed$correlations
   items <- x$values$items[c("item", "wording", "scale", "reversed")]
-  items[c("mean", "sd", "skewness", "categories")] <- list(unname(found$means), unname(found$sds), found$skewness, as.integer(found$categories))
+  items[c("mean", "sd", "skewness", "categories")] <- list(unname(found$means), unname(found$sds), found$skewness,
+                                                           as.integer(found$categories))
   if (!is.null(ordered)) items$ordered <- ordered
   share <- core_effective_share(weights)
   settings <- list(kind = kind, missing = missing, repair = repair, weighted = !is.null(weights))
-  new_item_correlations(found, found$people, share, items, settings, bind_findings(fixed$finding, find_in_method(found, items, settings, share)),
+  new_item_correlations(found, found$people, share, items, settings,
+                        bind_findings(fixed$finding, find_in_method(found, items, settings, share)),
                         x$source, match.call())
 }
 
@@ -123,10 +125,12 @@ correlate_items.matrix <- function(x, n = NULL, repair = TRUE, ...) {
                           mean = NA_real_, sd = NA_real_, skewness = NA_real_, categories = NA_integer_)
   n_pair <- matrix(as.numeric(n), nrow(x), ncol(x), dimnames = dimnames(x))
   fixed <- settle_definite(x, repair, call)
-  found <- list(correlations = fixed$correlations, n_pair = n_pair, standard_errors = core_pearson_error(x, n_pair, "pearson"))
+  found <- list(correlations = fixed$correlations, n_pair = n_pair,
+                standard_errors = core_pearson_error(x, n_pair, "pearson"))
   settings <- list(kind = "given", missing = "given", repair = repair, weighted = FALSE)
   new_item_correlations(found, n, 1, items, settings, fixed$finding,
-                        source = list(fingerprint = rlang::hash(x), items = colnames(x), people = n), call = match.call())
+                        source = list(fingerprint = rlang::hash(x), items = colnames(x),
+                                      people = n), call = match.call())
 }
 
 #' @rdname correlate_items
@@ -163,7 +167,9 @@ settle_definite <- function(correlations, repair, call) {
   near <- core_nearest_correlation(correlations)
   at <- which(abs(near$correlations - correlations) == near$largest_change, arr.ind = TRUE)[1L, ]
   text <- sprintf("The matrix had a negative eigenvalue (%s) and was replaced by the nearest correlation matrix: the largest change is %s, at %s with %s.",
-                  format(smallest, digits = 2L), format(near$largest_change, digits = 2L), rownames(correlations)[at[1L]], colnames(correlations)[at[2L]])
+                  format(smallest, digits = 2L), format(near$largest_change,
+                                                        digits = 2L), rownames(correlations)[at[1L]], colnames(correlations)[at[2L]])
   list(correlations = near$correlations,
-       finding = new_finding("correlation", "repaired", if (near$largest_change > 0.05) "serious" else "caution", text, value = near$largest_change, limit = 0))
+       finding = new_finding("correlation", "repaired", if (near$largest_change > 0.05) "serious" else "caution",
+                             text, value = near$largest_change, limit = 0))
 }

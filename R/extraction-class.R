@@ -28,7 +28,8 @@
 NULL
 
 # `x` is the item_correlations that were factored; the rest are p x k and k x k matrices.
-new_factor_solution <- function(x, loadings, correlations, transformation, unrotated, uniquenesses, start, extraction, search,
+new_factor_solution <- function(x, loadings, correlations, transformation, unrotated, uniquenesses, start, extraction,
+                                search,
                                 settings, findings, call) {
   k <- ncol(loadings)
   names <- paste0("F", seq_len(k))
@@ -43,7 +44,8 @@ new_factor_solution <- function(x, loadings, correlations, transformation, unrot
   residuals <- r - core_reproduced(loadings, correlations, uniquenesses)
   explained <- core_factor_variance(loadings, correlations)
   values <- list(
-    items = items, loadings = loadings, structure = core_structure(loadings, correlations), factor_correlations = correlations,
+    items = items, loadings = loadings, structure = core_structure(loadings,
+                                                                   correlations), factor_correlations = correlations,
     unrotated = unrotated, transformation = transformation,
     variance = tibble::tibble(factor = names, sum_of_squares = unname(explained), share = unname(explained) / nrow(r),
                               running_share = cumsum(unname(explained)) / nrow(r), share_of_common = unname(explained) / sum(explained)),
@@ -79,7 +81,8 @@ tidy.factor_solution <- function(x, ...) {
 
 #' @export
 glance.factor_solution <- function(x, ...) {
-  tibble::tibble(factors = ncol(x$values$loadings), items = nrow(x$values$loadings), n = x$values$n, method = x$settings$method,
+  tibble::tibble(factors = ncol(x$values$loadings), items = nrow(x$values$loadings), n = x$values$n,
+                 method = x$settings$method,
                  rotation = x$settings$rotation, share = sum(x$values$variance$share), x$values$fit)
 }
 

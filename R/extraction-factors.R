@@ -27,7 +27,8 @@
 #' motives <- questionnaire(repair_cafe, codebook = repair_cafe_codebook, id = person, group = cafe)
 #' extract_factors(motives, factors = 4)
 #' @export
-extract_factors <- function(x, factors = "parallel", ..., method = "minres", lowest_uniqueness = 0.005, seed = NULL, threads = NULL) {
+extract_factors <- function(x, factors = "parallel", ..., method = "minres", lowest_uniqueness = 0.005, seed = NULL,
+                            threads = NULL) {
   call <- environment()
   method <- check_choice(method, "method", methods_of("extraction"))
   check_number(lowest_uniqueness, "lowest_uniqueness", 0, 0.5)
@@ -39,11 +40,13 @@ extract_factors <- function(x, factors = "parallel", ..., method = "minres", low
   fit <- core_minres(r, chosen$k, 1 - smc, lowest_uniqueness, tolerance = 1e-9, max_iterations = 200L)
   identity <- diag(chosen$k)
   turned <- core_order_and_reflect(fit$loadings, identity, identity)
-  settings <- c(x$settings, list(method = method, factors = chosen$k, factors_by = chosen$by, lowest_uniqueness = lowest_uniqueness,
+  settings <- c(x$settings, list(method = method, factors = chosen$k, factors_by = chosen$by,
+                                 lowest_uniqueness = lowest_uniqueness,
                                  rotation = "none"))
   search <- list(iterations = fit$iterations, gradient = fit$gradient, converged = fit$converged)
   findings <- find_in_extraction(fit, x$values$items$item, lowest_uniqueness)
-  new_factor_solution(x, turned$loadings, identity, identity, turned$loadings, fit$uniquenesses, smc, search, NULL, settings,
+  new_factor_solution(x, turned$loadings, identity, identity, turned$loadings, fit$uniquenesses, smc, search, NULL,
+                      settings,
                       findings, match.call())
 }
 
@@ -60,8 +63,10 @@ settle_factors <- function(factors, x, seed, threads, call) {
                  todo = "Run parallel_analysis() on these items.", call = call)
     }
     if (factors$values$suggested == 0L) {
-      stop_input("factors", "At least one factor must stand above chance to be extracted.", got = "Parallel analysis suggests 0 factors.",
-                 todo = c("Look at the items with assess_factorability().", "If theory asks for a factor, give factors = 1 and say so."), call = call)
+      stop_input("factors", "At least one factor must stand above chance to be extracted.",
+                 got = "Parallel analysis suggests 0 factors.",
+                 todo = c("Look at the items with assess_factorability().",
+                          "If theory asks for a factor, give factors = 1 and say so."), call = call)
     }
     factors <- min(factors$values$suggested, max(most, 1L))
   }
@@ -69,10 +74,12 @@ settle_factors <- function(factors, x, seed, threads, call) {
   if (most < 1L) possible <- sprintf("%s allow no factor: at least three items are needed.", count_of(p, "item"))
   good <- is.numeric(factors) && length(factors) == 1L && is.finite(factors) && factors == round(factors) && factors >= 1 && factors <= most
   if (good) return(list(k = as.integer(factors), by = by))
-  got <- if (is.numeric(factors) && length(factors) == 1L && is.finite(factors) && factors > most && factors == round(factors)) {
+  got <- if (is.numeric(factors) && length(factors) == 1L && is.finite(factors) && factors > most &&
+             factors == round(factors)) {
     sprintf("%s came, for %s.", count_of(factors, "factor"), count_of(p, "item"))
   } else describe_value(factors)
-  stop_input("factors", "`factors` must be a whole number that leaves degrees of freedom, or \"parallel\".", got = got, todo = possible, call = call)
+  stop_input("factors", "`factors` must be a whole number that leaves degrees of freedom, or \"parallel\".",
+             got = got, todo = possible, call = call)
 }
 
 find_in_extraction <- function(fit, items, lowest) {

@@ -53,7 +53,8 @@ assess_factorability <- function(x, ..., by = NULL, anti_image = FALSE, least = 
   grouped <- if (!is.null(by)) factorability_by_group(x, by, cutoffs, call, ...)
   values$groups <- grouped$groups
   new_result("factorability", values, c(whole$settings, cutoffs, list(by = by)),
-             bind_findings(whole$findings, find_in_factorability(values, least), grouped$findings), whole$source, match.call())
+             bind_findings(whole$findings, find_in_factorability(values, least),
+                           grouped$findings), whole$source, match.call())
 }
 
 measure_factorability <- function(x, cutoffs) {
@@ -68,9 +69,11 @@ measure_factorability <- function(x, cutoffs) {
     if (adequacy$overall < cutoffs$acceptable) "poor" else if (adequacy$overall < cutoffs$good) "acceptable" else "good"
   pairs <- as_tibble(x)
   close <- abs(pairs$correlation) >= cutoff("collinear_r")
-  list(adequacy = adequacy$overall, items = items[order(items$adequacy), ], sphericity = sphericity[c("statistic", "df", "p")],
+  list(adequacy = adequacy$overall, items = items[order(items$adequacy), ],
+       sphericity = sphericity[c("statistic", "df", "p")],
        determinant = sphericity$determinant, condition_number = core_condition_number(r), n = x$values$n, people_per_item = x$values$n / ncol(r),
-       share_worth = mean(abs(pairs$correlation) > cutoff("correlation_worth")), collinear = pairs[close, c("item", "with", "correlation")], verdict = verdict)
+       share_worth = mean(abs(pairs$correlation) > cutoff("correlation_worth")), collinear = pairs[close,
+           c("item", "with", "correlation")], verdict = verdict)
 }
 
 # One row for each group. A group that cannot be judged says why, and the others go on.
@@ -85,17 +88,21 @@ factorability_by_group <- function(x, by, cutoffs, call, ...) {
       correlations <- correlate_items(part, ...)
       check_invertible(correlations, call)
       v <- measure_factorability(correlations, cutoffs)
-      tibble::tibble(group = name, people = length(people), n = v$n, adequacy = v$adequacy, chi_square = v$sphericity$statistic, df = v$sphericity$df, p = v$sphericity$p,
+      tibble::tibble(group = name, people = length(people), n = v$n, adequacy = v$adequacy,
+                     chi_square = v$sphericity$statistic, df = v$sphericity$df, p = v$sphericity$p,
                      weakest_item = v$items$item[1L], weakest_adequacy = v$items$adequacy[1L], verdict = v$verdict, why = NA_character_)
     }, softsieve_error = function(e) {
-      tibble::tibble(group = name, people = length(people), n = NA_real_, adequacy = NA_real_, chi_square = NA_real_, df = NA_real_, p = NA_real_,
+      tibble::tibble(group = name, people = length(people), n = NA_real_, adequacy = NA_real_, chi_square = NA_real_,
+                     df = NA_real_, p = NA_real_,
                      weakest_item = NA_character_, weakest_adequacy = NA_real_, verdict = NA_character_, why = paste(c(rlang::cnd_header(e), e$body), collapse = " "))
     })
   })
   groups <- do.call(rbind, rows)
   failed <- groups[!is.na(groups$why), ]
   list(groups = groups, findings = bind_findings(split$findings, if (nrow(failed)) new_finding(
-    "factorability", "group_not_judged", "caution", sprintf("%s (%s) cannot be judged: %s", failed$group, vapply(failed$people, count_of, "", one = "person", many = "people"), failed$why)
+    "factorability", "group_not_judged", "caution", sprintf("%s (%s) cannot be judged: %s", failed$group,
+                                                            vapply(failed$people, count_of, "", one = "person",
+                                                                   many = "people"), failed$why)
   )))
 }
 
@@ -104,7 +111,8 @@ as_tibble.factorability <- function(x, ...) x$values$items
 
 #' @export
 glance.factorability <- function(x, ...) {
-  with(x$values, tibble::tibble(adequacy = adequacy, chi_square = sphericity$statistic, df = sphericity$df, p = sphericity$p,
+  with(x$values, tibble::tibble(adequacy = adequacy, chi_square = sphericity$statistic, df = sphericity$df,
+                                p = sphericity$p,
                                 determinant = determinant, n = n, people_per_item = people_per_item, verdict = verdict))
 }
 
@@ -121,7 +129,8 @@ find_in_factorability <- function(values, least) {
     if (nrow(low)) finding("low_item_adequacy", "caution", item = low$item, value = low$adequacy, limit = least,
                            text = sprintf("%s has adequacy %s, below %s: leave out the lowest, and run again before judging the next.",
                                           low$item, format_unit(low$adequacy), format_unit(least))),
-    if (nrow(values$collinear)) finding("collinear_pair", "caution", item = values$collinear$item, value = values$collinear$correlation, limit = cutoff("collinear_r"),
+    if (nrow(values$collinear)) finding("collinear_pair", "caution", item = values$collinear$item,
+                                        value = values$collinear$correlation, limit = cutoff("collinear_r"),
                                         text = sprintf("%s and %s nearly repeat each other (r = %s): one of them may go.",
                                                        values$collinear$item, values$collinear$with, format_unit(values$collinear$correlation))),
     if (values$people_per_item < 5) finding("few_people_per_item", "caution", value = values$people_per_item, limit = 5,

@@ -11,9 +11,12 @@ autoplot.parallel_analysis <- function(object, ...) {
   e$label <- ifelse(e$rank <= k, format_number(e$eigenvalue), "")
   kept <- e[e$kept, ]
   divider <- if (k) list(
-    ggplot2::geom_segment(ggplot2::aes(xend = .data$rank, y = .data$limit, yend = .data$eigenvalue), kept, colour = sieve_colour("kept"), linewidth = 1.6),
-    ggplot2::annotate("segment", x = k + 0.5, xend = k + 0.5, y = 0, yend = max(e$eigenvalue), linetype = "22", colour = sieve_colour("other")),
-    ggplot2::annotate("text", x = k + 0.6, y = max(e$eigenvalue), hjust = 0, vjust = 1, lineheight = 1, colour = sieve_colour("kept"), size = 4.6, fontface = "bold",
+    ggplot2::geom_segment(ggplot2::aes(xend = .data$rank, y = .data$limit, yend = .data$eigenvalue), kept,
+                          colour = sieve_colour("kept"), linewidth = 1.6),
+    ggplot2::annotate("segment", x = k + 0.5, xend = k + 0.5, y = 0, yend = max(e$eigenvalue), linetype = "22",
+                      colour = sieve_colour("other")),
+    ggplot2::annotate("text", x = k + 0.6, y = max(e$eigenvalue), hjust = 0, vjust = 1, lineheight = 1,
+                      colour = sieve_colour("kept"), size = 4.6, fontface = "bold",
                       label = sprintf("left of here: %s\nabove chance", count_of(k, "factor")))
   )
   at <- e[max(1L, ceiling(nrow(e) * 0.7)), ]
@@ -23,9 +26,12 @@ autoplot.parallel_analysis <- function(object, ...) {
     ggplot2::geom_line(ggplot2::aes(y = .data$chance_upper), colour = sieve_colour("chance_line"), linewidth = 0.9) +
     divider +
     ggplot2::geom_line(colour = sieve_colour("other"), linewidth = 0.4) +
-    ggplot2::geom_point(ggplot2::aes(fill = .data$kept), shape = 21, size = 3.6, stroke = 0.9, colour = sieve_colour("kept")) +
-    ggplot2::geom_text(ggplot2::aes(label = .data$label), vjust = -1.1, hjust = -0.1, size = 3.9, colour = sieve_colour("ink")) +
-    ggplot2::annotate("text", x = at$rank, y = at$chance_mean * 0.35, label = "within the reach of chance", size = 4.4, colour = "#6d624b") +
+    ggplot2::geom_point(ggplot2::aes(fill = .data$kept), shape = 21, size = 3.6, stroke = 0.9,
+                        colour = sieve_colour("kept")) +
+    ggplot2::geom_text(ggplot2::aes(label = .data$label), vjust = -1.1, hjust = -0.1, size = 3.9,
+                       colour = sieve_colour("ink")) +
+    ggplot2::annotate("text", x = at$rank, y = at$chance_mean * 0.35, label = "within the reach of chance",
+                      size = 4.4, colour = "#6d624b") +
     ggplot2::scale_fill_manual(values = c("TRUE" = sieve_colour("kept"), "FALSE" = sieve_colour("paper"))) +
     ggplot2::scale_x_continuous(breaks = rank_breaks(nrow(e)), expand = ggplot2::expansion(add = c(0.4, 0.8))) +
     ggplot2::scale_y_continuous(limits = c(0, NA), expand = ggplot2::expansion(mult = c(0, 0.08))) +
@@ -38,7 +44,9 @@ autoplot.parallel_analysis <- function(object, ...) {
 }
 
 eigenvalue_title <- function(k, above_one) {
-  said <- if (k == 0L) "No factor stands above chance" else sprintf("%s above chance", if (k == 1L) "1 factor stands" else paste(k, "factors stand"))
+  said <- if (k == 0L) "No factor stands above chance" else sprintf("%s above chance",
+                                                                    if (k == 1L) "1 factor stands" else paste(k,
+                                                                        "factors stand"))
   if (above_one == k) return(said)
   sprintf("%s; %s above 1", said, if (above_one == 1L) "1 eigenvalue is" else paste(above_one, "eigenvalues are"))
 }

@@ -5,7 +5,8 @@
 autoplot.item_profile <- function(object, ...) {
   counts <- object$values$counts
   items <- object$values$items
-  if (!nrow(counts)) stop_input("class", "The figure needs items with up to 16 different answers.", got = "There is none.")
+  if (!nrow(counts)) stop_input("class", "The figure needs items with up to 16 different answers.",
+                                got = "There is none.")
   label <- function(t) if ("group" %in% names(t)) paste0(t$item, " (", t$group, ")") else t$item
   counts$label <- label(counts)
   items$label <- label(items)
@@ -26,15 +27,21 @@ autoplot.item_profile <- function(object, ...) {
   wide <- bars[bars$share >= 0.07, ]
   dark <- as.integer(wide$answer) %in% c(1L, length(answers))
   ggplot2::ggplot(bars) +
-    ggplot2::geom_rect(ggplot2::aes(xmin = .data$from, xmax = .data$to, ymin = .data$y - 0.4, ymax = .data$y + 0.4, fill = .data$answer)) +
-    ggplot2::geom_text(ggplot2::aes(x = (.data$from + .data$to) / 2, y = .data$y, label = round(100 * .data$share)), wide, size = 3.5, colour = ifelse(dark, "white", sieve_colour("ink"))) +
+    ggplot2::geom_rect(ggplot2::aes(xmin = .data$from, xmax = .data$to, ymin = .data$y - 0.4, ymax = .data$y + 0.4,
+                                    fill = .data$answer)) +
+    ggplot2::geom_text(ggplot2::aes(x = (.data$from + .data$to) / 2, y = .data$y, label = round(100 * .data$share)),
+                       wide, size = 3.5, colour = ifelse(dark, "white", sieve_colour("ink"))) +
     ggplot2::geom_vline(xintercept = 0, colour = sieve_colour("ink"), linewidth = 0.4) +
-    ggplot2::scale_fill_manual(values = stats::setNames(answer_colours(length(answers)), answers), labels = answer_labels(answers, object$settings$labels), name = NULL) +
-    ggplot2::scale_y_continuous(breaks = seq_along(order), labels = ifelse(nzchar(wording), paste0(clip_text(wording, 74L), "   ", order), order), expand = ggplot2::expansion(add = 0.6)) +
+    ggplot2::scale_fill_manual(values = stats::setNames(answer_colours(length(answers)), answers),
+                               labels = answer_labels(answers, object$settings$labels), name = NULL) +
+    ggplot2::scale_y_continuous(breaks = seq_along(order),
+                                labels = ifelse(nzchar(wording), paste0(clip_text(wording, 74L), "   ", order),
+                                                order), expand = ggplot2::expansion(add = 0.6)) +
     ggplot2::scale_x_continuous(labels = function(x) paste(round(100 * abs(x)), "%")) +
     ggplot2::labs(title = "How each item was answered", x = NULL, y = NULL,
                   subtitle = wrap_subtitle("Per cent of those who answered, highest mean first; left of the line the lower answers, right the higher ones")) +
-    theme_sieve() + ggplot2::theme(legend.position = "top", legend.justification = "right", panel.grid.major.y = ggplot2::element_blank())
+    theme_sieve() + ggplot2::theme(legend.position = "top", legend.justification = "right",
+                                   panel.grid.major.y = ggplot2::element_blank())
 }
 
 # "1 not at all" where all items call their answers alike, "1" otherwise.
@@ -55,15 +62,23 @@ autoplot.respondent_profile <- function(object, ...) {
   named <- utils::head(p[p$flagged, ][order(-p$depth[p$flagged] - p$longest_run[p$flagged] / 4), ], 12L)
   run <- s$run_share * s$items
   ggplot2::ggplot(p, ggplot2::aes(.data$longest_run, .data$depth)) +
-    ggplot2::annotate("rect", xmin = -Inf, xmax = Inf, ymin = -log10(s$distance_p), ymax = Inf, fill = sieve_colour("chance"), alpha = 0.6) +
-    ggplot2::annotate("rect", xmin = run, xmax = Inf, ymin = -Inf, ymax = -log10(s$distance_p), fill = sieve_colour("chance"), alpha = 0.6) +
-    ggplot2::geom_point(ggplot2::aes(fill = .data$flagged), shape = 21, size = 2.6, colour = sieve_colour("kept"), alpha = 0.85,
+    ggplot2::annotate("rect", xmin = -Inf, xmax = Inf, ymin = -log10(s$distance_p), ymax = Inf,
+                      fill = sieve_colour("chance"), alpha = 0.6) +
+    ggplot2::annotate("rect", xmin = run, xmax = Inf, ymin = -Inf, ymax = -log10(s$distance_p),
+                      fill = sieve_colour("chance"), alpha = 0.6) +
+    ggplot2::geom_point(ggplot2::aes(fill = .data$flagged), shape = 21, size = 2.6, colour = sieve_colour("kept"),
+                        alpha = 0.85,
                         position = ggplot2::position_jitter(width = 0.18, height = 0, seed = 1)) +
-    ggplot2::geom_text(ggplot2::aes(label = .data$who), named, hjust = -0.25, size = 3.4, check_overlap = TRUE, colour = sieve_colour("ink")) +
+    ggplot2::geom_text(ggplot2::aes(label = .data$who), named, hjust = -0.25, size = 3.4, check_overlap = TRUE,
+                       colour = sieve_colour("ink")) +
     ggplot2::scale_fill_manual(values = c("TRUE" = sieve_colour("turned"), "FALSE" = sieve_colour("paper"))) +
-    ggplot2::scale_x_continuous(breaks = function(limits) unique(round(pretty(limits, 8L))), expand = ggplot2::expansion(add = c(0.6, 2))) +
-    ggplot2::scale_y_continuous(breaks = 0:12, labels = function(x) format(10^-x, scientific = FALSE, drop0trailing = TRUE, trim = TRUE)) +
-    ggplot2::labs(title = sprintf("%s flagged, none removed", count_of(sum(p$flagged), "person", "people")), x = "Longest run of the same answer", y = "p of the Mahalanobis distance (further out is higher)",
+    ggplot2::scale_x_continuous(breaks = function(limits) unique(round(pretty(limits, 8L))),
+                                expand = ggplot2::expansion(add = c(0.6, 2))) +
+    ggplot2::scale_y_continuous(breaks = 0:12,
+                                labels = function(x) format(10^-x, scientific = FALSE, drop0trailing = TRUE,
+                                                            trim = TRUE)) +
+    ggplot2::labs(title = sprintf("%s flagged, none removed", count_of(sum(p$flagged), "person", "people")),
+                  x = "Longest run of the same answer", y = "p of the Mahalanobis distance (further out is higher)",
                   subtitle = wrap_subtitle("Each point a person; filled are flagged by any sign. Shaded: beyond the cut-offs of distance or run")) +
     theme_sieve() + ggplot2::theme(panel.grid.major.x = ggplot2::element_line(colour = "#e9e6df", linewidth = 0.4))
 }

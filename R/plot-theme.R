@@ -1,7 +1,8 @@
 # One look for all figures. ggplot2 is loaded only when something is drawn.
 
 # Colours that differ in lightness first, so that they hold up in grey and for colour-blind readers.
-SIEVE_COLOURS <- c(ink = "#1e2a2f", kept = "#145c66", other = "#7c8a8c", turned = "#b5521b", chance = "#e3dccd", chance_line = "#a2957a",
+SIEVE_COLOURS <- c(ink = "#1e2a2f", kept = "#145c66", other = "#7c8a8c", turned = "#b5521b", chance = "#e3dccd",
+                   chance_line = "#a2957a",
                    paper = "#fffefb")
 
 sieve_colour <- function(name) SIEVE_COLOURS[[match.arg(name, names(SIEVE_COLOURS))]]
@@ -45,9 +46,11 @@ NULL
 #' @rdname softsieve-figures
 #' @export
 plot.softsieve_result <- function(x, ...) {
-  drawn <- c("questionnaire", "item_profile", "respondent_profile", "item_correlations", "factorability", "parallel_analysis", "factor_solution", "pattern_table")
+  drawn <- c("questionnaire", "item_profile", "respondent_profile", "item_correlations", "factorability",
+             "parallel_analysis", "factor_solution", "pattern_table")
   if (!inherits(x, drawn)) {
-    stop_input("class", sprintf("`x` must be a result that has a figure: %s.", paste(gsub("_", " ", drawn), collapse = ", ")), got = describe_value(x))
+    stop_input("class", sprintf("`x` must be a result that has a figure: %s.",
+                                paste(gsub("_", " ", drawn), collapse = ", ")), got = describe_value(x))
   }
   print(ggplot2::autoplot(x, ...))
   invisible(x)
@@ -58,9 +61,11 @@ save_figure <- function(figure, file, width = 1280, height = 800, call = caller_
   device <- tolower(tools::file_ext(file))
   if (device == "png" && requireNamespace("ragg", quietly = TRUE)) device <- ragg::agg_png
   write_whole(file, function(path) {
-    ggplot2::ggsave(path, figure, device = device, width = width / 110, height = height / 110, dpi = 110, units = "in", bg = sieve_colour("paper"))
+    ggplot2::ggsave(path, figure, device = device, width = width / 110, height = height / 110, dpi = 110,
+                    units = "in", bg = sieve_colour("paper"))
   }, call = call)
 }
 
 # sprintf() whose outcome is broken where a figure of the usual width ends.
-wrap_subtitle <- function(format, ...) paste(strwrap(if (...length()) sprintf(format, ...) else format, 104L), collapse = "\n")
+wrap_subtitle <- function(format, ...) paste(strwrap(if (...length()) sprintf(format, ...) else format, 104L),
+                                             collapse = "\n")

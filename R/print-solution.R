@@ -5,33 +5,39 @@ print.factor_solution <- function(x, ...) {
   v <- x$values
   s <- x$settings
   k <- ncol(v$loadings)
-  verdict <- sprintf("%s explain %s of the variance of %s (n = %s).", count_of(k, "factor"), format_share(sum(v$variance$share)),
+  verdict <- sprintf("%s explain %s of the variance of %s (n = %s).", count_of(k, "factor"),
+                     format_share(sum(v$variance$share)),
                      count_of(nrow(v$items), "item"), format_count(v$n))
   if (k == 1L) verdict <- sub("factor explain", "factor explains", verdict)
   about <- c(
-    sprintf("Extraction: %s; rotation: %s%s.", method_label("extraction", s$method), method_label("rotation", s$rotation),
+    sprintf("Extraction: %s; rotation: %s%s.", method_label("extraction", s$method),
+            method_label("rotation", s$rotation),
             if (is.null(v$search)) "" else sprintf(", best of %s (%s ended there)", count_of(s$starts, "start"),
                                                            if (v$search$share[1L] == 1) "all" else format_share(v$search$share[1L]))),
-    sprintf("Residual correlations: root mean square %s, largest %s; df = %s.", format_unit(v$fit$rmsr, 3L), format_unit(v$fit$largest_residual, 2L), format(v$fit$df))
+    sprintf("Residual correlations: root mean square %s, largest %s; df = %s.", format_unit(v$fit$rmsr, 3L),
+            format_unit(v$fit$largest_residual, 2L), format(v$fit$df))
   )
   pattern <- pattern_table(x)
   show_result(x, verdict, about, pattern_lines(pattern), below = hidden_note(pattern),
               findings = bind_findings(x$findings, pattern$findings),
-              next_step = if (s$rotation == "none" && k > 1L) "rotate_factors() turns the factors to where they can be read." else
+              next_step = if (s$rotation == "none" &&
+                              k > 1L) "rotate_factors() turns the factors to where they can be read." else
                 "name the factors by their items; then form_scales() and assess_reliability().")
 }
 
 pattern_lines <- function(pattern, width = console_width()) {
   t <- pattern$values$table
   loadings <- lapply(t[pattern$values$factors], format_unit)
-  columns <- c(list(item = t$item), loadings, list(communality = format_unit(t$communality), uniqueness = format_unit(t$uniqueness)),
+  columns <- c(list(item = t$item), loadings,
+               list(communality = format_unit(t$communality), uniqueness = format_unit(t$uniqueness)),
                list(wording = keyed_wording(t$wording, t$reversed)))
   table_lines(columns, c(FALSE, rep(TRUE, length(loadings) + 2L), FALSE), width)
 }
 
 hidden_note <- function(pattern) {
   if (!pattern$values$hidden) return(character())
-  sprintf("%s smaller than %s in size not shown", count_of(pattern$values$hidden, "loading"), format_unit(pattern$settings$hide_below))
+  sprintf("%s smaller than %s in size not shown", count_of(pattern$values$hidden, "loading"),
+          format_unit(pattern$settings$hide_below))
 }
 
 #' @export
@@ -43,12 +49,15 @@ print.summary_factor_solution <- function(x, ...) {
   v <- x$solution$values
   cat("\nVariance:\n")
   t <- v$variance
-  cat(table_lines(list(factor = t$factor, sum_of_squares = format_number(t$sum_of_squares), share = format_share(t$share, 1L),
-                       running_share = format_share(t$running_share, 1L), share_of_common = format_share(t$share_of_common, 1L)),
+  cat(table_lines(list(factor = t$factor, sum_of_squares = format_number(t$sum_of_squares),
+                       share = format_share(t$share, 1L),
+                       running_share = format_share(t$running_share,
+                                                    1L), share_of_common = format_share(t$share_of_common, 1L)),
                   c(FALSE, TRUE, TRUE, TRUE, TRUE)), sep = "\n")
   if (ncol(v$loadings) > 1L) {
     cat("\nCorrelations of the factors:\n")
-    cat(table_lines(factor_correlation_columns(v$factor_correlations), c(FALSE, rep(TRUE, ncol(v$loadings)))), sep = "\n")
+    cat(table_lines(factor_correlation_columns(v$factor_correlations), c(FALSE, rep(TRUE, ncol(v$loadings)))),
+        sep = "\n")
   }
   invisible(x)
 }
@@ -64,7 +73,8 @@ factor_correlation_columns <- function(correlations) {
 
 #' @export
 print.pattern_table <- function(x, ...) {
-  show_result(x, sprintf("Pattern of %s on %s.", count_of(nrow(x$values$table), "item"), count_of(length(x$values$factors), "factor")),
+  show_result(x, sprintf("Pattern of %s on %s.", count_of(nrow(x$values$table), "item"),
+                         count_of(length(x$values$factors), "factor")),
               table = pattern_lines(x), below = hidden_note(x),
               next_step = "form_scales() makes scales of these; assess_reliability() tells how far each can be trusted.")
 }
@@ -72,45 +82,56 @@ print.pattern_table <- function(x, ...) {
 #' @export
 print.scale_set <- function(x, ...) {
   members <- split(x$values$scales$item, factor(x$values$scales$scale, unique(x$values$scales$scale)))
-  columns <- list(scale = names(members), items = as.character(lengths(members)), which = vapply(members, paste, "", collapse = ", "))
+  columns <- list(scale = names(members), items = as.character(lengths(members)),
+                  which = vapply(members, paste, "", collapse = ", "))
   show_result(x, sprintf("%s, from the %s.", count_of(length(members), "scale"), x$settings$by),
-              table = table_lines(columns, c(FALSE, TRUE, FALSE)), next_step = "assess_reliability() tells how far each can be trusted.")
+              table = table_lines(columns,
+                                  c(FALSE, TRUE,
+                                    FALSE)), next_step = "assess_reliability() tells how far each can be trusted.")
 }
 
 #' @export
 print.reliability <- function(x, ...) {
   s <- x$values$scales
-  columns <- list(scale = s$scale, items = as.character(s$items), alpha = format_unit(s$alpha), omega = format_unit(s$omega),
+  columns <- list(scale = s$scale, items = as.character(s$items), alpha = format_unit(s$alpha),
+                  omega = format_unit(s$omega),
                   "mean r" = format_unit(s$mean_correlation), n = format_count(s$n))
   i <- x$values$items
   lines <- unlist(lapply(unique(s$scale), function(scale) {
     t <- i[i$scale == scale, ]
-    c("", paste0("  ", scale), table_lines(c(list(item = t$item, mean = format_number(t$mean), sd = format_number(t$sd), "r with rest" = format_unit(t$item_rest),
+    c("", paste0("  ", scale), table_lines(c(list(item = t$item, mean = format_number(t$mean),
+                                                  sd = format_number(t$sd), "r with rest" = format_unit(t$item_rest),
                                   loading = format_unit(t$loading), "alpha without" = format_unit(t$alpha_without)), list(wording = keyed_wording(t$wording, t$reversed))),
                            c(FALSE, rep(TRUE, 5L), FALSE), indent = "    "))
   }))
-  show_result(x, reliability_verdict(s), "Alpha takes all items of a scale to measure equally well; omega does not. Where they differ, report omega.",
-              c(table_lines(columns, c(FALSE, rep(TRUE, 5L))), lines), next_step = "score_respondents() gives each person's scores.")
+  show_result(x, reliability_verdict(s),
+              "Alpha takes all items of a scale to measure equally well; omega does not. Where they differ, report omega.",
+              c(table_lines(columns, c(FALSE, rep(TRUE, 5L))),
+                lines), next_step = "score_respondents() gives each person's scores.")
 }
 
 reliability_verdict <- function(scales) {
   omega <- ifelse(is.na(scales$omega), scales$alpha, scales$omega)
   name <- ifelse(is.na(scales$omega), "alpha", "omega")
-  paste0(join_words(sprintf("%s (%s) %s %s", scales$scale, vapply(scales$items, count_of, "", one = "item"), name, format_unit(omega))), ".")
+  paste0(join_words(sprintf("%s (%s) %s %s", scales$scale, vapply(scales$items, count_of, "", one = "item"), name,
+                            format_unit(omega))), ".")
 }
 
 #' @export
 print.respondent_scores <- function(x, ...) {
   v <- x$values
   scored <- sum(!is.na(v$scores[[v$factors$factor[1L]]]))
-  columns <- list(factor = v$factors$factor, determinacy = format_unit(v$factors$determinacy), "sd of scores" = format_number(v$factors$sd))
+  columns <- list(factor = v$factors$factor, determinacy = format_unit(v$factors$determinacy),
+                  "sd of scores" = format_number(v$factors$sd))
   first <- utils::head(v$scores, 5L)
   factors <- v$factors$factor
   rows <- lapply(first, function(column) if (is.numeric(column)) format(column) else as.character(column))
   rows[factors] <- lapply(first[factors], format_number)
-  show_result(x, sprintf("%s scored on %s by regression.", count_of(scored, "person", "people"), count_of(length(factors), "factor")),
+  show_result(x, sprintf("%s scored on %s by regression.", count_of(scored, "person", "people"),
+                         count_of(length(factors), "factor")),
               "In standard deviations of the factor, from the mean. Determinacy is how well the score stands for the factor (1 is best).",
-              c(table_lines(columns, c(FALSE, TRUE, TRUE)), "", "  The first people:", table_lines(rows, vapply(first, is.numeric, NA))),
+              c(table_lines(columns, c(FALSE, TRUE, TRUE)), "", "  The first people:",
+                table_lines(rows, vapply(first, is.numeric, NA))),
               next_step = "as_tibble() gives the table, write_table() saves it.")
 }
 
@@ -122,11 +143,14 @@ show_study <- function(x, next_step) {
   s <- x$settings
   title <- if (is.null(s$title)) "A study" else s$title
   if (!length(x$values)) {
-    return(show_result(x, sprintf("%s (not run yet).", title), sprintf("Answers: %s.", s$answers$file), next_step = "run_study() runs all stages."))
+    return(show_result(x, sprintf("%s (not run yet).", title), sprintf("Answers: %s.", s$answers$file),
+                       next_step = "run_study() runs all stages."))
   }
   v <- x$values
-  show_result(x, sprintf("%s: %s of %s.", title, count_of(ncol(v$solution$values$loadings), "factor"), count_of(nrow(v$solution$values$items), "item")),
-              c(sprintf("%s; sampling adequacy %s; seed %d.", count_of(nrow(v$questionnaire$values$answers), "person", "people"),
+  show_result(x, sprintf("%s: %s of %s.", title, count_of(ncol(v$solution$values$loadings), "factor"),
+                         count_of(nrow(v$solution$values$items), "item")),
+              c(sprintf("%s; sampling adequacy %s; seed %d.",
+                        count_of(nrow(v$questionnaire$values$answers), "person", "people"),
                         format_unit(v$factorability$values$adequacy), s$seed),
                 reliability_verdict(v$reliability$values$scales)), next_step = next_step)
 }

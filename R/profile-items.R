@@ -31,7 +31,8 @@ profile_items <- function(x, by = NULL) {
   call <- environment()
   x <- as_questionnaire(x, call)
   groups <- split_people(x, by, call)
-  parts <- Map(function(rows, name) profile_group(x, rows, if (is.null(by)) NULL else name), groups$rows, names(groups$rows))
+  parts <- Map(function(rows, name) profile_group(x, rows, if (is.null(by)) NULL else name), groups$rows,
+               names(groups$rows))
   items <- do.call(rbind, lapply(unname(parts), `[[`, "items"))
   counts <- do.call(rbind, lapply(unname(parts), `[[`, "counts"))
   flagged <- flag_items(items, counts, x$values$items)
@@ -39,7 +40,10 @@ profile_items <- function(x, by = NULL) {
   hit <- flagged$items$item %in% outside$item
   flagged$items$flags[hit] <- sub("^, ", "", paste(flagged$items$flags[hit], "out_of_range", sep = ", "))
   values <- list(items = flagged$items, counts = counts)
-  new_result("item_profile", values, list(by = by, weighted = !is.null(x$values$weights), labels = shared_labels(x$values$items$labels)), bind_findings(groups$findings, outside, flagged$findings), x$source, match.call())
+  new_result("item_profile", values,
+             list(by = by, weighted = !is.null(x$values$weights),
+                  labels = shared_labels(x$values$items$labels)), bind_findings(groups$findings, outside,
+                      flagged$findings), x$source, match.call())
 }
 
 #' @export
@@ -52,7 +56,8 @@ shared_labels <- function(labels) if (length(unique(labels)) == 1L) labels[[1L]]
 as_questionnaire <- function(x, call) {
   if (is_questionnaire(x)) return(x)
   if (is.data.frame(x)) return(in_name_of(call, questionnaire(x)))
-  stop_input("class", "`x` must be a questionnaire or a data frame of answers.", got = describe_value(x), todo = "Start with questionnaire(data, codebook = ...).", call = call)
+  stop_input("class", "`x` must be a questionnaire or a data frame of answers.", got = describe_value(x),
+             todo = "Start with questionnaire(data, codebook = ...).", call = call)
 }
 
 profile_group <- function(x, rows, name) {
@@ -76,7 +81,8 @@ profile_group <- function(x, rows, name) {
   }
   p <- ncol(answers)
   lowest <- ifelse(is.na(about$lowest), vapply(tables$values, function(v) c(v, NA)[1L], 0), about$lowest)
-  highest <- ifelse(is.na(about$highest), vapply(tables$values, function(v) utils::tail(c(NA, v), 1L), 0), about$highest)
+  highest <- ifelse(is.na(about$highest), vapply(tables$values, function(v) utils::tail(c(NA, v), 1L), 0),
+                    about$highest)
   answered <- colSums(!is.na(answers))
   items <- tibble::tibble(
     item = about$item, wording = about$wording, reversed = about$reversed, answered = as.integer(unname(answered)),
@@ -86,7 +92,8 @@ profile_group <- function(x, rows, name) {
     largest_share = vapply(tables$counts, function(w) if (length(w)) max(w) / sum(w) else NA_real_, 0)
   )
   few <- which(!plain)
-  counts <- tibble::tibble(item = rep(about$item[few], lengths(tables$values[few])), answer = unlist(tables$values[few]), people = unlist(tables$counts[few]))
+  counts <- tibble::tibble(item = rep(about$item[few], lengths(tables$values[few])),
+                           answer = unlist(tables$values[few]), people = unlist(tables$counts[few]))
   counts$share <- counts$people / unlist(lapply(tables$counts[few], function(w) rep(sum(w), length(w))))
   if (!is.null(name)) {
     items <- tibble::add_column(items, group = name, .before = 1L)

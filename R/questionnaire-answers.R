@@ -13,7 +13,8 @@ read_answers <- function(data, codebook, call) {
   if (is.double(answers)) {
     endless <- colSums(is.infinite(answers)) > 0
     if (any(endless)) {
-      stop_input("infinite", "Answers must be finite numbers.", got = sprintf("Infinite values in %s.", name_culprits(names(data)[endless])),
+      stop_input("infinite", "Answers must be finite numbers.",
+                 got = sprintf("Infinite values in %s.", name_culprits(names(data)[endless])),
                  todo = "Mark missing answers by an empty cell or a missing code.", call = call)
     }
   }
@@ -29,7 +30,8 @@ read_item <- function(x, labels) {
   by_level <- is.ordered(x) && is.null(labels) && anyNA(suppressWarnings(as.numeric(levels(x))))
   if (by_level) return(list(numbers = as.integer(x), odd = character(), by_level = TRUE))
   if (is.integer(x) && !is.factor(x)) return(list(numbers = x, odd = character(), by_level = FALSE))
-  if (is.numeric(x) || is.logical(x)) return(list(numbers = as_whole(as.numeric(x)), odd = character(), by_level = FALSE))
+  if (is.numeric(x) || is.logical(x)) return(list(numbers = as_whole(as.numeric(x)), odd = character(),
+                                                  by_level = FALSE))
   text <- trimws(as.character(x))
   text[!is.na(text) & !nzchar(text)] <- NA
   numbers <- suppressWarnings(as.numeric(text))
@@ -54,7 +56,8 @@ stop_text_in_item <- function(texts, items, call) {
     if (!all(comma)) "Correct the cells, or leave the column out of `items` if it is not an item."
   )
   stop_input("text_in_item", "Every item's answers must be numbers.",
-             got = sprintf("%s text: %s.", if (length(items) == 1L) "1 item holds" else paste(length(items), "items hold"),
+             got = sprintf("%s text: %s.",
+                           if (length(items) == 1L) "1 item holds" else paste(length(items), "items hold"),
                            name_culprits(sprintf("%s (%s)", items, shown))), todo = todo, call = call, items = items)
 }
 
@@ -65,7 +68,8 @@ drop_missing_codes <- function(answers, codebook) {
   for (i in seq_along(codes)) for (code in unique(codes[[i]])) {
     hit <- which(answers[, i] == code)
     answers[hit, i] <- NA
-    if (length(hit)) counted[[length(counted) + 1L]] <- tibble::tibble(item = colnames(answers)[i], code = code, people = length(hit))
+    if (length(hit)) counted[[length(counted) + 1L]] <- tibble::tibble(item = colnames(answers)[i], code = code,
+        people = length(hit))
   }
   empty <- tibble::tibble(item = character(), code = numeric(), people = integer())
   list(answers = answers, codes = do.call(rbind, c(list(empty), counted)))
@@ -74,7 +78,8 @@ drop_missing_codes <- function(answers, codebook) {
 apply_range <- function(answers, items, out_of_range, call) {
   beyond <- function(i) { # item by item: the answers may fill half the memory
     x <- answers[, i]
-    which(!is.na(x) & ((!is.na(items$lowest[i]) & x < items$lowest[i]) | (!is.na(items$highest[i]) & x > items$highest[i])))
+    which(!is.na(x) & ((!is.na(items$lowest[i]) & x < items$lowest[i]) |
+                       (!is.na(items$highest[i]) & x > items$highest[i])))
   }
   outside <- do.call(rbind, lapply(seq_len(ncol(answers)), function(i) {
     rows <- beyond(i)
@@ -82,7 +87,8 @@ apply_range <- function(answers, items, out_of_range, call) {
   }))
   if (!nrow(outside)) return(list(answers = answers, findings = NULL))
   outside <- outside[order(outside[, 2L], outside[, 1L]), , drop = FALSE]
-  named <- sprintf("%s = %s (row %d)", colnames(answers)[outside[, 2L]], format(answers[outside], trim = TRUE), outside[, 1L])
+  named <- sprintf("%s = %s (row %d)", colnames(answers)[outside[, 2L]], format(answers[outside], trim = TRUE),
+                   outside[, 1L])
   if (out_of_range == "stop") {
     stop_input("out_of_range", "Answers must lie within the codebook's `lowest` and `highest`.",
                got = sprintf("Outside: %s.", name_culprits(named)),
@@ -93,7 +99,8 @@ apply_range <- function(answers, items, out_of_range, call) {
   answers[outside] <- NA
   list(answers = answers, findings = new_finding(
     "questionnaire", "out_of_range", "caution", item = names(counts), value = as.numeric(counts),
-    text = sprintf("%s: %s outside the codebook's range, treated as missing.", names(counts), vapply(counts, count_of, "", one = "answer"))
+    text = sprintf("%s: %s outside the codebook's range, treated as missing.", names(counts),
+                   vapply(counts, count_of, "", one = "answer"))
   ))
 }
 

@@ -60,11 +60,15 @@ questionnaire <- function(data, items = NULL, codebook = NULL, id = NULL, group 
   weights <- read_weights(data, columns$weight, call)
 
   findings <- bind_findings(
-    attr(data, "reading"), find_left_out(names(data), c(item_names, unlist(columns))), find_without_codebook(codebook), read$findings,
+    attr(data, "reading"), find_left_out(names(data),
+                                         c(item_names,
+                                           unlist(columns))), find_without_codebook(codebook), read$findings,
     ranged$findings, find_repeated_ids(people, columns$id), find_many_answers(keyed), find_fractions(keyed, described)
   )
-  settings <- list(id = columns$id, group = columns$group, weight = columns$weight, out_of_range = out_of_range, reversed = described$item[described$reversed])
-  validate_questionnaire(new_questionnaire(keyed, people, weights, described, coded$codes, settings, findings, match.call()))
+  settings <- list(id = columns$id, group = columns$group, weight = columns$weight, out_of_range = out_of_range,
+                   reversed = described$item[described$reversed])
+  validate_questionnaire(new_questionnaire(keyed, people, weights, described, coded$codes, settings, findings,
+                                           match.call()))
 }
 
 select_columns <- function(selection, data, name, call) {
@@ -79,7 +83,8 @@ select_columns <- function(selection, data, name, call) {
                todo = sprintf("The data's columns: %s.", name_culprits(names(data), 30L)), call = call)
   }
   if (name %in% c("id", "weight") && length(chosen) > 1L) {
-    stop_input("items", sprintf("`%s` must be one column.", name), got = sprintf("%s came.", name_culprits(chosen)), call = call)
+    stop_input("items", sprintf("`%s` must be one column.", name), got = sprintf("%s came.", name_culprits(chosen)),
+               call = call)
   }
   chosen
 }
@@ -100,15 +105,18 @@ settle_items <- function(columns, available, codebook, call) {
   if (length(unknown)) {
     stop_input("items", "Every item must stand in the codebook.",
                got = sprintf("The codebook has no item %s.", name_culprits(unknown)),
-               todo = c(hint_nearest(unknown[1L], setdiff(codebook$item, chosen)), "Add a row to the codebook, or leave the item out of `items`."),
+               todo = c(hint_nearest(unknown[1L], setdiff(codebook$item, chosen)),
+                        "Add a row to the codebook, or leave the item out of `items`."),
                call = call)
   }
   both <- intersect(chosen, apart)
   if (length(both)) {
-    stop_input("items", "A column must be an item or kept apart (id, group, weight), not both.", got = sprintf("Both: %s.", name_culprits(both)), call = call)
+    stop_input("items", "A column must be an item or kept apart (id, group, weight), not both.",
+               got = sprintf("Both: %s.", name_culprits(both)), call = call)
   }
   if (length(chosen) < 2L) {
-    stop_input("items", "A questionnaire must have at least two items.", got = sprintf("%s came.", count_of(length(chosen), "item")), call = call)
+    stop_input("items", "A questionnaire must have at least two items.",
+               got = sprintf("%s came.", count_of(length(chosen), "item")), call = call)
   }
   chosen
 }
@@ -116,7 +124,8 @@ settle_items <- function(columns, available, codebook, call) {
 # One row for each item, from the codebook or from what the data tell.
 describe_items <- function(data, codebook) {
   if (!is.null(codebook)) {
-    return(codebook[match(names(data), codebook$item), c("item", "wording", "lowest", "highest", "reversed", "scale", "labels")])
+    return(codebook[match(names(data), codebook$item),
+                    c("item", "wording", "lowest", "highest", "reversed", "scale", "labels")])
   }
   label <- vapply(data, function(x) as.character(c(attr(x, "label", exact = TRUE), NA))[1L], "")
   tibble::tibble(item = names(data), wording = unname(label), lowest = NA_real_, highest = NA_real_, reversed = FALSE,

@@ -1,7 +1,8 @@
 # The class `questionnaire`: keyed answers, who gave them, what was asked.
 
 new_questionnaire <- function(answers, people, weights, items, codes, settings, findings, call) {
-  new_result("questionnaire", values = list(answers = answers, people = people, weights = weights, items = items, missing_codes = codes),
+  new_result("questionnaire", values = list(answers = answers, people = people, weights = weights, items = items,
+                                            missing_codes = codes),
              settings = settings, findings = findings, source = fingerprint_of(answers), call = call)
 }
 

@@ -18,7 +18,8 @@ find_repeated_ids <- function(people, id) {
   twice <- unique(people[[id]][duplicated(people[[id]])])
   if (!length(twice)) return(NULL)
   new_finding("questionnaire", "repeated_id", "caution", value = length(twice),
-              text = sprintf("%s in `%s` more than once: %s. Was a person entered twice?", count_of(length(twice), "name"), id, name_culprits(twice)))
+              text = sprintf("%s in `%s` more than once: %s. Was a person entered twice?",
+                             count_of(length(twice), "name"), id, name_culprits(twice)))
 }
 
 # More different answers than an answer scale has: a slider perhaps, or a column that is no item.
@@ -26,8 +27,10 @@ find_many_answers <- function(answers, limit = 101L) {
   many <- vapply(seq_len(ncol(answers)), function(i) length(unique(answers[, i])), 1L)
   hit <- which(many > limit)
   if (!length(hit)) return(NULL)
-  new_finding("questionnaire", "many_answers", ifelse(many[hit] > 1000, "serious", "caution"), item = colnames(answers)[hit], value = many[hit], limit = limit,
-              text = sprintf("%s has %s different answers: is it an item?", colnames(answers)[hit], format_count(many[hit])))
+  new_finding("questionnaire", "many_answers", ifelse(many[hit] > 1000, "serious", "caution"),
+              item = colnames(answers)[hit], value = many[hit], limit = limit,
+              text = sprintf("%s has %s different answers: is it an item?", colnames(answers)[hit],
+                             format_count(many[hit])))
 }
 
 # Fractions among answers whose scale has whole ends: averages, or a decimal comma misread.
@@ -38,5 +41,6 @@ find_fractions <- function(answers, items) {
   hit <- which(whole_scale & parts > 0)
   if (!length(hit)) return(NULL)
   new_finding("questionnaire", "fractions", "caution", item = items$item[hit], value = parts[hit],
-              text = sprintf("%s has %s that %s no whole numbers.", items$item[hit], vapply(parts[hit], count_of, "", one = "answer"), ifelse(parts[hit] == 1, "is", "are")))
+              text = sprintf("%s has %s that %s no whole numbers.", items$item[hit],
+                             vapply(parts[hit], count_of, "", one = "answer"), ifelse(parts[hit] == 1, "is", "are")))
 }

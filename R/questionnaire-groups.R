@@ -10,7 +10,8 @@ split_people <- function(x, by, call, least = 2L) {
   if (!is.character(by) || length(absent)) {
     stop_input("groups", "`by` must name group columns of the questionnaire.",
                got = if (is.character(by)) sprintf("%s came.", name_culprits(by)) else describe_value(by),
-               todo = if (length(known)) sprintf("Its group columns: %s.", name_culprits(known)) else "Name them in questionnaire(data, group = ...).", call = call)
+               todo = if (length(known)) sprintf("Its group columns: %s.",
+                                                 name_culprits(known)) else "Name them in questionnaire(data, group = ...).", call = call)
   }
   columns <- lapply(x$values$people[by], as.character)
   label <- do.call(paste, c(columns, sep = " / "))
@@ -18,12 +19,18 @@ split_people <- function(x, by, call, least = 2L) {
   rows <- split(seq_along(label), label)
   small <- names(rows)[lengths(rows) < least]
   nameless <- sum(is.na(label))
-  finding <- function(code, severity, text, value) new_finding("groups", code, severity, text, value = value, limit = least)
+  finding <- function(code, severity, text, value) new_finding("groups", code, severity, text, value = value,
+                                                               limit = least)
   findings <- bind_findings(
-    if (length(small)) finding("small_group", "caution", sprintf("Left out, with fewer than %s: %s.", count_of(least, "person", "people"), name_culprits(small)), length(small)),
-    if (nameless) finding("no_group", "note", sprintf("%s in no group, as %s is missing.", count_of(nameless, "person is", "people are"), join_words(by)), nameless)
+    if (length(small)) finding("small_group", "caution",
+                               sprintf("Left out, with fewer than %s: %s.", count_of(least, "person", "people"),
+                                       name_culprits(small)), length(small)),
+    if (nameless) finding("no_group", "note",
+                          sprintf("%s in no group, as %s is missing.", count_of(nameless, "person is", "people are"),
+                                  join_words(by)), nameless)
   )
   rows <- rows[lengths(rows) >= least]
-  if (!length(rows)) stop_input("groups", sprintf("There must be a group with at least %d people.", least), got = "There is none.", call = call)
+  if (!length(rows)) stop_input("groups", sprintf("There must be a group with at least %d people.", least),
+                                got = "There is none.", call = call)
   list(rows = rows, findings = findings)
 }

@@ -32,10 +32,14 @@ keep_people <- function(x, ...) {
     }
     keep <- keep & !is.na(held) & held
   }
-  if (!any(keep)) stop_input("condition", "Somebody must be left.", got = "The conditions hold for nobody.", call = call)
+  if (!any(keep)) stop_input("condition", "Somebody must be left.", got = "The conditions hold for nobody.",
+                             call = call)
   v <- x$values
-  kept <- new_finding("questionnaire", "people_kept", "note", sprintf("%s of %s kept.", format_count(sum(keep)), count_of(length(keep), "person", "people")), value = sum(keep))
-  rebuild_questionnaire(x, v$answers[keep, , drop = FALSE], v$people[keep, ], v$weights[keep], v$items, kept, match.call())
+  kept <- new_finding("questionnaire", "people_kept", "note",
+                      sprintf("%s of %s kept.", format_count(sum(keep)),
+                              count_of(length(keep), "person", "people")), value = sum(keep))
+  rebuild_questionnaire(x, v$answers[keep, , drop = FALSE], v$people[keep, ], v$weights[keep], v$items, kept,
+                        match.call())
 }
 
 #' @rdname keep_people
@@ -47,12 +51,15 @@ keep_items <- function(x, ...) {
   blank <- tibble::as_tibble(stats::setNames(rep(list(0), length(names)), names))
   chosen <- select_columns(rlang::quo(c(...)), blank, "items", call)
   if (length(chosen) < 2L) {
-    stop_input("items", "A questionnaire must have at least two items.", got = sprintf("%s would be left.", count_of(length(chosen), "item")), call = call)
+    stop_input("items", "A questionnaire must have at least two items.",
+               got = sprintf("%s would be left.", count_of(length(chosen), "item")), call = call)
   }
   v <- x$values
   left <- setdiff(names, chosen)
-  kept <- if (length(left)) new_finding("questionnaire", "items_left_out", "note", value = length(left), text = sprintf("Items left out: %s.", name_culprits(left)))
-  rebuild_questionnaire(x, v$answers[, chosen, drop = FALSE], v$people, v$weights, v$items[match(chosen, v$items$item), ], kept, match.call())
+  kept <- if (length(left)) new_finding("questionnaire", "items_left_out", "note", value = length(left),
+                                        text = sprintf("Items left out: %s.", name_culprits(left)))
+  rebuild_questionnaire(x, v$answers[, chosen, drop = FALSE], v$people, v$weights,
+                        v$items[match(chosen, v$items$item), ], kept, match.call())
 }
 
 rebuild_questionnaire <- function(x, answers, people, weights, items, finding, call) {
@@ -61,6 +68,7 @@ rebuild_questionnaire <- function(x, answers, people, weights, items, finding, c
   settings <- x$settings
   settings$reversed <- intersect(settings$reversed, items$item)
   if (!length(weights)) weights <- NULL
-  validate_questionnaire(new_questionnaire(answers, people, weights, items, codes[codes$item %in% items$item, ], settings,
+  validate_questionnaire(new_questionnaire(answers, people, weights, items, codes[codes$item %in% items$item, ],
+                                           settings,
                                            bind_findings(earlier, finding), call))
 }

@@ -44,7 +44,8 @@ read_yaml_codebook <- function(file, call) {
   names <- unique(unlist(lapply(entries, names)))
   tibble::as_tibble(lapply(stats::setNames(names, names), function(name) {
     parts <- lapply(entries, function(entry) entry[[name]])
-    if (name %in% c("missing_codes", "labels")) parts else unlist(lapply(parts, function(part) if (is.null(part)) NA else part[1L]))
+    if (name %in% c("missing_codes", "labels")) parts else unlist(lapply(parts,
+        function(part) if (is.null(part)) NA else part[1L]))
   }))
 }
 
@@ -96,12 +97,14 @@ check_codebook_rows <- function(tidy, call) {
   }
   unclear <- tidy$item[!is.na(tidy$lowest) & !is.na(tidy$highest) & tidy$lowest >= tidy$highest]
   if (length(unclear)) {
-    stop_input("codebook", "`lowest` must be below `highest`.", got = sprintf("Not so for: %s.", name_culprits(unclear)), call = call)
+    stop_input("codebook", "`lowest` must be below `highest`.",
+               got = sprintf("Not so for: %s.", name_culprits(unclear)), call = call)
   }
   open <- tidy$item[tidy$reversed & (is.na(tidy$lowest) | is.na(tidy$highest))]
   if (length(open)) {
     stop_input("codebook", "A reversed item must have `lowest` and `highest`: it is turned round between them.",
-               got = sprintf("Missing for: %s.", name_culprits(open)), todo = "Fill in the ends of the answer scale.", call = call)
+               got = sprintf("Missing for: %s.",
+                             name_culprits(open)), todo = "Fill in the ends of the answer scale.", call = call)
   }
 }
 
@@ -110,7 +113,8 @@ codebook_numbers <- function(x, column, items, call) {
   bad <- !is.na(x) & is.na(number)
   if (any(bad)) {
     stop_input("codebook", sprintf("`%s` must hold numbers.", column),
-               got = sprintf("Not a number for: %s.", name_culprits(sprintf("%s (\"%s\")", items[bad], x[bad]))), call = call)
+               got = sprintf("Not a number for: %s.",
+                             name_culprits(sprintf("%s (\"%s\")", items[bad], x[bad]))), call = call)
   }
   number
 }
@@ -122,7 +126,8 @@ codebook_flags <- function(x, items, call) {
   bad <- !is.na(word) & !word %in% c(yes, no)
   if (any(bad)) {
     stop_input("codebook", "`reversed` must be yes or no.",
-               got = sprintf("Neither for: %s.", name_culprits(sprintf("%s (\"%s\")", items[bad], x[bad]))), call = call)
+               got = sprintf("Neither for: %s.",
+                             name_culprits(sprintf("%s (\"%s\")", items[bad], x[bad]))), call = call)
   }
   word %in% yes
 }
@@ -151,7 +156,8 @@ codebook_labels <- function(x, items, call) {
     parts <- parts[nzchar(parts)]
     number <- suppressWarnings(as.numeric(sub("=.*", "", parts)))
     if (anyNA(number) || !all(grepl("=", parts))) {
-      stop_input("codebook", "`labels` must be written as 1 = never | 2 = often.", got = sprintf("Not so for %s: \"%s\".", items[i], name_culprits(parts)), call = call)
+      stop_input("codebook", "`labels` must be written as 1 = never | 2 = often.",
+                 got = sprintf("Not so for %s: \"%s\".", items[i], name_culprits(parts)), call = call)
     }
     stats::setNames(number, trimws(sub("^[^=]*=", "", parts)))
   })

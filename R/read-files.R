@@ -4,7 +4,9 @@
 read_table_file <- function(file, delimiter = NULL, encoding = NULL, missing = "NA", sheet = 1, call = caller_env()) {
   ending <- tolower(tools::file_ext(file))
   table <- switch(ending,
-    xlsx = , xls = read_sheet(file, sheet, "readxl", function(...) readxl::read_excel(..., col_types = "text", .name_repair = "minimal"), call),
+    xlsx = , xls = read_sheet(file, sheet, "readxl",
+                              function(...) readxl::read_excel(..., col_types = "text",
+                                                               .name_repair = "minimal"), call),
     ods = read_sheet(file, sheet, "xml2", read_ods_sheet, call),
     parquet = read_typed(file, "nanoparquet", function() nanoparquet::read_parquet(file), "Parquet", call),
     json = , jsonl = , ndjson = read_typed(file, "jsonlite", function() read_json_lines(file), "JSON lines", call),
@@ -13,7 +15,8 @@ read_table_file <- function(file, delimiter = NULL, encoding = NULL, missing = "
   check_column_names(names(table$data), basename(file), call)
   if (!nrow(table$data)) {
     stop_input("file_empty", "The file must have at least one line below its header.",
-               got = sprintf("\"%s\" has a header of %s and no answers.", basename(file), count_of(ncol(table$data), "column")), call = call)
+               got = sprintf("\"%s\" has a header of %s and no answers.", basename(file),
+                             count_of(ncol(table$data), "column")), call = call)
   }
   table
 }
@@ -28,7 +31,8 @@ read_sheet <- function(file, sheet, package, reader, call) {
     x[long] <- format_plain(as.numeric(x[long]))
     x
   }), .name_repair = "minimal")
-  list(data = data, how = sprintf("sheet %s", if (is.character(sheet)) sprintf("\"%s\"", sheet) else format(sheet)), findings = NULL)
+  list(data = data, how = sprintf("sheet %s", if (is.character(sheet)) sprintf("\"%s\"", sheet) else format(sheet)),
+       findings = NULL)
 }
 
 format_plain <- function(x) vapply(x, function(one) format(one, digits = 12L, scientific = FALSE, trim = TRUE), "")
@@ -38,7 +42,8 @@ read_typed <- function(file, package, reader, how, call) {
   flat <- lapply(read, function(x) if (is.factor(x)) as.character(x) else x)
   odd <- names(flat)[!vapply(flat, function(x) is.numeric(x) || is.character(x) || is.logical(x), NA)]
   if (length(odd)) {
-    stop_input("reader", "Every column must hold numbers or text.", got = sprintf("Not so in \"%s\": %s.", basename(file), name_culprits(odd)), call = call)
+    stop_input("reader", "Every column must hold numbers or text.",
+               got = sprintf("Not so in \"%s\": %s.", basename(file), name_culprits(odd)), call = call)
   }
   list(data = tibble::as_tibble(flat, .name_repair = "minimal"), how = how, findings = NULL)
 }
@@ -57,11 +62,14 @@ read_json_lines <- function(file) {
 
 read_with <- function(package, reader, file, call) {
   if (!requireNamespace(package, quietly = TRUE)) {
-    stop_input("reader", sprintf("Files like \"%s\" are read by the package %s, which must be installed.", basename(file), package),
-               got = "It is not.", todo = sprintf("install.packages(\"%s\"), or save the file as CSV.", package), call = call)
+    stop_input("reader", sprintf("Files like \"%s\" are read by the package %s, which must be installed.",
+                                 basename(file), package),
+               got = "It is not.", todo = sprintf("install.packages(\"%s\"), or save the file as CSV.",
+                                                  package), call = call)
   }
   tryCatch(suppressMessages(reader()), error = function(e) {
-    stop_input("reader", sprintf("\"%s\" must be a file that its ending promises.", basename(file)), got = conditionMessage(e),
+    stop_input("reader", sprintf("\"%s\" must be a file that its ending promises.", basename(file)),
+               got = conditionMessage(e),
                todo = "Is the sheet's name right? Does the file open in the program that wrote it?", call = call)
   })
 }

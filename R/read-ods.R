@@ -9,7 +9,8 @@ read_ods_sheet <- function(file, sheet) {
   tables <- xml2::xml_find_all(xml2::read_xml(file.path(folder, "content.xml")), "//table:table")
   names <- xml2::xml_attr(tables, "name")
   at <- if (is.character(sheet)) match(sheet, names) else as.integer(sheet)
-  if (is.na(at) || at < 1L || at > length(tables)) stop(sprintf("it has no sheet %s; its sheets: %s", sheet, name_culprits(names)))
+  if (is.na(at) || at < 1L || at > length(tables)) stop(sprintf("it has no sheet %s; its sheets: %s", sheet,
+                                                                name_culprits(names)))
   rows <- lapply(xml2::xml_find_all(tables[[at]], ".//table:table-row"), ods_row)
   rows <- rows[lengths(rows) > 0L]
   if (!length(rows)) return(list())

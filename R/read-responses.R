@@ -31,7 +31,8 @@
 #' answers
 #' attr(answers, "reading")$text
 #' @export
-read_responses <- function(file, delimiter = NULL, decimal = NULL, thousands = NULL, encoding = NULL, missing = "NA", sheet = 1) {
+read_responses <- function(file, delimiter = NULL, decimal = NULL, thousands = NULL, encoding = NULL, missing = "NA",
+                           sheet = 1) {
   call <- environment()
   check_file(file)
   if (!is.null(decimal)) check_choice(decimal, "decimal", c(".", ","))
@@ -41,8 +42,10 @@ read_responses <- function(file, delimiter = NULL, decimal = NULL, thousands = N
   columns <- lapply(table$data, function(x) if (is.character(x)) tidy_column(x, marks) else x)
   data <- tibble::as_tibble(columns)
   attr(data, "reading") <- bind_findings(
-    new_finding("reading", "how_read", "note", sprintf("\"%s\": %s; %s in %s.", basename(file), paste(c(table$how, marks$how), collapse = ", "),
-                                                      count_of(nrow(data), "person", "people"), count_of(ncol(data), "column"))),
+    new_finding("reading", "how_read", "note",
+                sprintf("\"%s\": %s; %s in %s.", basename(file), paste(c(table$how, marks$how), collapse = ", "),
+                                                      count_of(nrow(data), "person", "people"), count_of(ncol(data),
+                                                          "column"))),
     table$findings, find_nearly_numeric(data, marks)
   )
   data

@@ -11,12 +11,15 @@ read_text_table <- function(file, delimiter = NULL, encoding = NULL, missing = c
   ))
   check_column_names(names(data), basename(file), call)
   check_even(readr::problems(data), file, delimiter, call)
-  columns <- stats::setNames(lapply(seq_along(data), function(i) data[[i]]), names(data)) # without the reader's attributes
+  columns <- stats::setNames(lapply(seq_along(data),
+                                    function(i) data[[i]]), names(data)) # without the reader's attributes
   again <- header_again(columns)
   if (length(again)) columns <- lapply(columns, function(x) x[-again])
   marks <- c("," = "comma", ";" = "semicolon", "\t" = "tab", "|" = "bar")
   list(data = tibble::as_tibble(columns, .name_repair = "minimal"),
-       how = c(if (delimiter %in% names(marks)) paste("cells split at", marks[[delimiter]]) else sprintf("cells split at \"%s\"", delimiter), encoding),
+       how = c(if (delimiter %in% names(marks)) paste("cells split at",
+                                                      marks[[delimiter]]) else sprintf("cells split at \"%s\"",
+                                                          delimiter), encoding),
        findings = if (length(again)) new_finding("reading", "header_repeated", "caution", value = length(again),
                                                  text = sprintf("The header stands again in line %s: left out. Were files put together?", name_culprits(again + 1L))))
 }
@@ -36,7 +39,8 @@ find_encoding <- function(file) {
 find_delimiter <- function(lines) {
   lines <- lines[nzchar(lines)]
   marks <- c(",", ";", "\t", "|")
-  counts <- vapply(marks, function(mark) lengths(regmatches(lines, gregexpr(mark, lines, fixed = TRUE))), numeric(length(lines)))
+  counts <- vapply(marks, function(mark) lengths(regmatches(lines, gregexpr(mark, lines, fixed = TRUE))),
+                   numeric(length(lines)))
   counts <- matrix(counts, ncol = length(marks))
   even <- apply(counts, 2L, function(x) x[1L] > 0 && mean(x == x[1L]) > 0.8)
   if (!any(even)) even <- counts[1L, ] > 0
@@ -48,8 +52,10 @@ check_even <- function(problems, file, delimiter, call) {
   if (!nrow(problems)) return(invisible())
   lines <- unique(problems$row)
   stop_input("ragged", "Every line of the file must have as many cells as the header.",
-             got = sprintf("\"%s\": %s with another number of cells (line %s).", basename(file), count_of(length(lines), "line"), name_culprits(lines)),
-             todo = sprintf("Cells were split at \"%s\": is that the delimiter? Is a quote left open?", delimiter), call = call)
+             got = sprintf("\"%s\": %s with another number of cells (line %s).", basename(file),
+                           count_of(length(lines), "line"), name_culprits(lines)),
+             todo = sprintf("Cells were split at \"%s\": is that the delimiter? Is a quote left open?",
+                            delimiter), call = call)
 }
 
 check_column_names <- function(names, file, call) {
@@ -77,7 +83,9 @@ header_again <- function(columns) {
 settle_marks <- function(data, decimal, thousands) {
   text <- data[vapply(data, is.character, NA)]
   if (!length(text)) return(list(decimal = ".", thousands = "", how = character()))
-  share <- function(pattern) max(0, vapply(text, function(x) if (all(is.na(x))) 0 else mean(grepl(pattern, x[!is.na(x)])), 0))
+  share <- function(pattern) max(0,
+                                 vapply(text,
+                                        function(x) if (all(is.na(x))) 0 else mean(grepl(pattern, x[!is.na(x)])), 0))
   grouped_dot <- share("^[-+]?[0-9]{1,3}([.][0-9]{3})+,[0-9]+$")
   grouped_comma <- share("^[-+]?[0-9]{1,3}(,[0-9]{3})+[.][0-9]+$")
   if (is.null(decimal)) {
@@ -85,8 +93,10 @@ settle_marks <- function(data, decimal, thousands) {
     point <- share("^[-+]?[0-9]+[.][0-9]+$")
     decimal <- if (grouped_comma == 0 && (grouped_dot > 0 || (comma >= 0.2 && point == 0))) "," else "."
   }
-  if (is.null(thousands)) thousands <- if (decimal == "," && grouped_dot > 0) "." else if (decimal == "." && grouped_comma > 0) "," else ""
-  how <- c(if (decimal == ",") "decimal comma" else "decimal point", if (nzchar(thousands)) sprintf("\"%s\" between thousands", thousands))
+  if (is.null(thousands)) thousands <- if (decimal == "," && grouped_dot > 0) "." else if (decimal == "." &&
+      grouped_comma > 0) "," else ""
+  how <- c(if (decimal == ",") "decimal comma" else "decimal point",
+           if (nzchar(thousands)) sprintf("\"%s\" between thousands", thousands))
   list(decimal = decimal, thousands = thousands, how = how)
 }
 

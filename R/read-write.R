@@ -48,6 +48,7 @@ write_whole <- function(file, write, call = caller_env()) {
 check_writable <- function(folder, call = caller_env()) {
   if (dir.exists(folder) && file.access(folder, 2L) == 0) return(invisible(folder))
   stop_input("unwritable", "The folder to write into must exist and be writable.",
-             got = if (dir.exists(folder)) sprintf("\"%s\" may not be written to.", folder) else sprintf("There is no folder \"%s\".", folder),
+             got = if (dir.exists(folder)) sprintf("\"%s\" may not be written to.",
+                                                   folder) else sprintf("There is no folder \"%s\".", folder),
              todo = "Name another folder, or make it first.", call = call)
 }

@@ -42,7 +42,8 @@ assess_reliability <- function(x, scales = NULL, ...) {
   together <- function(field) do.call(rbind, lapply(unname(parts), `[[`, field))
   findings <- do.call(bind_findings, c(list(scales$findings), lapply(unname(parts), `[[`, "findings")))
   new_result("reliability", list(scales = together("scale"), items = together("items")),
-             c(correlations$settings, list(scales_by = scales$settings$by)), findings, correlations$source, match.call())
+             c(correlations$settings,
+               list(scales_by = scales$settings$by)), findings, correlations$source, match.call())
 }
 
 #' @export
@@ -54,7 +55,8 @@ tidy.reliability <- function(x, ...) x$values$items
 check_scale_items <- function(items, available, call) {
   absent <- setdiff(items, available)
   if (!length(absent)) return(invisible())
-  stop_input("scales", "Every item of a scale must be among the answers.", got = sprintf("Not there: %s.", name_culprits(absent)),
+  stop_input("scales", "Every item of a scale must be among the answers.",
+             got = sprintf("Not there: %s.", name_culprits(absent)),
              todo = hint_nearest(absent[1L], available), call = call)
 }
 
@@ -71,7 +73,8 @@ assess_scale <- function(correlations, name, items) {
   omega <- if (is.null(model)) NA_real_ else core_omega(loadings * sds, model$uniquenesses * sds^2)
   scale <- tibble::tibble(
     scale = name, items = k, alpha = core_alpha(covariances), omega = omega,
-    mean_correlation = if (k > 1L) mean(r[upper.tri(r)]) else NA_real_, n = min(correlations$values$n_pair[items, items])
+    mean_correlation = if (k > 1L) mean(r[upper.tri(r)]) else NA_real_, n = min(correlations$values$n_pair[items,
+        items])
   )
   rows <- tibble::tibble(
     scale = name, item = items, wording = about$wording, reversed = about$reversed, mean = about$mean, sd = about$sd,
@@ -92,14 +95,18 @@ find_in_scale <- function(scale, items, model) {
                                               against$item, scale$scale, format_unit(against$item_rest))),
     if (isTRUE(scale$alpha < 0)) finding("negative_alpha", "serious", value = scale$alpha, limit = 0,
                                          text = sprintf("%s has a negative alpha: its items are, on average, negatively related.", scale$scale)),
-    if (nrow(better)) finding("alpha_rises_without", "note", item = better$item, value = better$alpha_without, limit = scale$alpha,
-                              text = sprintf("%s: without %s alpha would be %s instead of %s.", scale$scale, better$item,
+    if (nrow(better)) finding("alpha_rises_without", "note", item = better$item, value = better$alpha_without,
+                              limit = scale$alpha,
+                              text = sprintf("%s: without %s alpha would be %s instead of %s.", scale$scale,
+                                             better$item,
                                              format_unit(better$alpha_without), format_unit(scale$alpha))),
     if (scale$items < 3L) finding("few_items", "caution", value = scale$items, limit = 3,
-                                  text = sprintf("%s has %s: omega needs three, and alpha says little.", scale$scale, count_of(scale$items, "item"))),
+                                  text = sprintf("%s has %s: omega needs three, and alpha says little.", scale$scale,
+                                                 count_of(scale$items, "item"))),
     if (!is.null(model) && any(model$uniquenesses <= 0.005 + 1e-8)) {
       finding("one_factor_improper", "caution", item = items$item[model$uniquenesses <= 0.005 + 1e-8], limit = 0.005,
-              text = sprintf("%s: the one-factor model puts a uniqueness at its bound; read omega with care.", scale$scale))
+              text = sprintf("%s: the one-factor model puts a uniqueness at its bound; read omega with care.",
+                             scale$scale))
     }
   )
 }

@@ -31,13 +31,15 @@ form_scales <- function(x, salient = cutoff("salient_loading"), crossing = c("le
     return(new_scale_set(scales, "codebook", NULL, x$source, call, match.call()))
   }
   if (!is.list(x) || is.data.frame(x)) {
-    stop_input("class", "`x` must be a factor solution, a questionnaire or a named list of item names.", got = describe_value(x), call = call)
+    stop_input("class", "`x` must be a factor solution, a questionnaire or a named list of item names.",
+               got = describe_value(x), call = call)
   }
   if (is.null(names(x)) || any(!nzchar(names(x))) || anyDuplicated(names(x)) || !all(vapply(x, is.character, NA))) {
     stop_input("scales", "A list of scales must have a name of its own for each scale, and item names in each.",
                got = describe_value(names(x)), todo = "For example list(thrift = c(\"t1\", \"t2\", \"t3\")).", call = call)
   }
-  scales <- tibble::tibble(scale = rep(names(x), lengths(x)), item = unlist(x, use.names = FALSE), wording = NA_character_)
+  scales <- tibble::tibble(scale = rep(names(x), lengths(x)), item = unlist(x, use.names = FALSE),
+                           wording = NA_character_)
   new_scale_set(scales, "given", NULL, NULL, call, match.call())
 }
 
@@ -52,10 +54,13 @@ scales_of_solution <- function(x, salient, crossing, call, made_by) {
   scales <- scales[order(home[keep]), ]
   left <- function(items, code, why) {
     if (!length(items)) return(NULL)
-    new_finding("scales", code, "note", value = length(items), limit = salient, text = sprintf("In no scale: %s, with %s of %s or more.", name_culprits(items), why, format_unit(salient)))
+    new_finding("scales", code, "note", value = length(items), limit = salient,
+                text = sprintf("In no scale: %s, with %s of %s or more.", name_culprits(items), why,
+                               format_unit(salient)))
   }
   findings <- bind_findings(left(weak, "weak_items_left_out", "no loading"),
-                            if (crossing == "leave_out") left(across, "crossing_items_left_out", "more than one loading"))
+                            if (crossing == "leave_out") left(across, "crossing_items_left_out",
+                                                              "more than one loading"))
   new_scale_set(scales, "factor solution", findings, x$source, call, made_by)
 }
 
@@ -66,9 +71,11 @@ new_scale_set <- function(scales, by, findings, source, call, made_by) {
   }
   twice <- unique(scales$item[duplicated(scales$item)])
   if (length(twice)) {
-    stop_input("scales", "An item must belong to one scale.", got = sprintf("In two or more: %s.", name_culprits(twice)), call = call)
+    stop_input("scales", "An item must belong to one scale.",
+               got = sprintf("In two or more: %s.", name_culprits(twice)), call = call)
   }
-  new_result("scale_set", list(scales = scales), list(by = by), if (is.null(findings)) no_findings() else findings, source, made_by)
+  new_result("scale_set", list(scales = scales), list(by = by), if (is.null(findings)) no_findings() else findings,
+             source, made_by)
 }
 
 #' @export

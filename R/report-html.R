@@ -8,8 +8,10 @@ html_table <- function(columns, right, caption = NULL) {
   t <- tags()
   side <- ifelse(right, "number", "words")
   heads <- Map(function(name, class) t$th(class = class, scope = "col", name), names(columns), side)
-  rows <- lapply(seq_along(columns[[1L]]), function(i) t$tr(unname(Map(function(column, class) t$td(class = class, column[[i]]), columns, side))))
-  t$div(class = "scroll", t$table(if (!is.null(caption)) t$caption(caption), t$thead(t$tr(unname(heads))), t$tbody(rows)))
+  rows <- lapply(seq_along(columns[[1L]]), function(i) t$tr(unname(Map(function(column, class) t$td(class = class,
+      column[[i]]), columns, side))))
+  t$div(class = "scroll", t$table(if (!is.null(caption)) t$caption(caption), t$thead(t$tr(unname(heads))),
+                                  t$tbody(rows)))
 }
 
 # A ggplot as a picture inside the page.
@@ -39,7 +41,8 @@ html_findings <- function(findings) {
 html_page <- function(title, ...) {
   t <- tags()
   style <- paste(readLines(system.file("report", "report.css", package = "softsieve")), collapse = "\n")
-  page <- t$html(lang = "en", t$head(t$meta(charset = "utf-8"), t$meta(name = "viewport", content = "width=device-width, initial-scale=1"),
+  page <- t$html(lang = "en", t$head(t$meta(charset = "utf-8"),
+                                     t$meta(name = "viewport", content = "width=device-width, initial-scale=1"),
                                      t$title(title), t$style(htmltools::HTML(style))), t$body(t$main(...)))
   # as.character() would take the head out and leave it behind
   paste0("<!DOCTYPE html>\n", htmltools::doRenderTags(page))

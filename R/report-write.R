@@ -18,7 +18,8 @@ write_report <- function(study, file) {
   t <- tags()
   v <- study$values
   title <- if (is.null(study$settings$title)) "Factor analysis of a questionnaire" else study$settings$title
-  byline <- paste(c(study$settings$author, format(Sys.Date()), sprintf("softsieve %s", utils::packageVersion("softsieve"))), collapse = ", ")
+  byline <- paste(c(study$settings$author, format(Sys.Date()),
+                    sprintf("softsieve %s", utils::packageVersion("softsieve"))), collapse = ", ")
   page <- html_page(
     title, t$h1(title), t$p(class = "byline", byline), section_short(v, study$findings),
     html_section("To look at", html_findings(study$findings)), section_answers(v), section_factorability(v), section_number(v), section_factors(v),
@@ -56,7 +57,8 @@ write_results <- function(study, folder) {
   if (!dir.exists(folder)) dir.create(folder)
   moved <- file.rename(file.path(beside, files), file.path(folder, files))
   if (!all(moved)) {
-    stop_input("unwritable", "The results must be writable.", got = sprintf("Could not replace: %s.", name_culprits(files[!moved])),
+    stop_input("unwritable", "The results must be writable.",
+               got = sprintf("Could not replace: %s.", name_culprits(files[!moved])),
                todo = "Are they open in another program?", call = call)
   }
   invisible(file.path(folder, files))
@@ -67,7 +69,8 @@ fill_folder <- function(study, folder) {
   v <- study$values
   at <- function(name) file.path(folder, name)
   write_report(study, at("report.html"))
-  tables <- list(items = v$items, people = v$people, adequacy = v$factorability, eigenvalues = v$parallel, pattern = v$pattern, scales = v$reliability,
+  tables <- list(items = v$items, people = v$people, adequacy = v$factorability, eigenvalues = v$parallel,
+                 pattern = v$pattern, scales = v$reliability,
                  scale_items = tidy(v$reliability), scores = v$scores, findings = study$findings)
   for (name in names(tables)) write_table(tables[[name]], at(paste0(name, ".csv")))
   save_figure(ggplot2::autoplot(v$parallel), at("eigenvalues.png"))
@@ -78,5 +81,6 @@ fill_folder <- function(study, folder) {
 check_run <- function(study, call = caller_env()) {
   check_class(study, "study", "study", "run_study()", call = call)
   if (length(study$values)) return(invisible(study))
-  stop_input("class", "`study` must have been run.", got = "It was only read.", todo = "Give what run_study(study) returns.", call = call)
+  stop_input("class", "`study` must have been run.", got = "It was only read.",
+             todo = "Give what run_study(study) returns.", call = call)
 }

@@ -79,10 +79,12 @@ find_in_parallel <- function(values, limit) {
                          text = "No eigenvalue stands above chance: these items look unrelated, and there is nothing to extract."),
     if (above_one != k) finding("eigenvalue_one_differs", "note", value = above_one, limit = k,
                                 text = sprintf("%s above 1, but unrelated items give such values too (the largest by chance is about %s).",
-                                               if (above_one == 1) "1 eigenvalue is" else paste(above_one, "eigenvalues are"),
+                                               if (above_one == 1) "1 eigenvalue is" else paste(above_one,
+                                                   "eigenvalues are"),
                                                format_number(values$eigenvalues$chance_mean[1L]))),
     if (gap[near] < 0.02) finding("close_call", "caution", value = e[near], limit = limit[near],
                                   text = sprintf("Eigenvalue %d (%s) is within .02 of its chance level (%s): compare solutions with %d and %d factors.",
-                                                 near, format_number(e[near], 3L), format_number(limit[near], 3L), near - 1L, near))
+                                                 near, format_number(e[near], 3L), format_number(limit[near],
+                                                     3L), near - 1L, near))
   )
 }

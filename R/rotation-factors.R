@@ -35,7 +35,8 @@
 #' solution <- extract_factors(motives, factors = 4)
 #' rotate_factors(solution, "oblimin", seed = 1)
 #' @export
-rotate_factors <- function(solution, rotation = c("oblimin", "varimax", "none"), gamma = 0, kaiser = FALSE, starts = 100L,
+rotate_factors <- function(solution, rotation = c("oblimin", "varimax", "none"), gamma = 0, kaiser = FALSE,
+                           starts = 100L,
                            seed = NULL, threads = NULL) {
   check_class(solution, "solution", "factor_solution", "extract_factors()")
   rotation <- check_choice(rotation, "rotation", methods_of("rotation"))
@@ -47,7 +48,8 @@ rotate_factors <- function(solution, rotation = c("oblimin", "varimax", "none"),
   unrotated <- solution$values$unrotated
   k <- ncol(unrotated)
   single <- k == 1L && rotation != "none"
-  if (rotation == "none" || k == 1L) return(put_rotation(solution, unrotated_turn(unrotated), NULL, "none", list(), find_single(single), match.call()))
+  if (rotation == "none" || k == 1L) return(put_rotation(solution, unrotated_turn(unrotated), NULL, "none", list(),
+                                                         find_single(single), match.call()))
 
   oblique <- rotation == "oblimin"
   criterion <- if (oblique) "oblimin" else "crawford-ferguson"
@@ -59,7 +61,8 @@ rotate_factors <- function(solution, rotation = c("oblimin", "varimax", "none"),
   search <- core_distinct_optima(found$start_values)
   settings <- list(kaiser = kaiser, starts = starts, rotation_seed = seed)
   if (oblique) settings <- c(list(gamma = gamma), settings)
-  put_rotation(solution, turned, search, rotation, settings, find_in_rotation(found, search, turned$correlations), match.call())
+  put_rotation(solution, turned, search, rotation, settings, find_in_rotation(found, search, turned$correlations),
+               match.call())
 }
 
 unrotated_turn <- function(unrotated) {
@@ -69,9 +72,11 @@ unrotated_turn <- function(unrotated) {
 # The solution with other loadings: what extraction found stays, what an earlier rotation said goes.
 put_rotation <- function(solution, turned, search, rotation, settings, findings, call) {
   v <- solution$values
-  x <- list(values = list(items = v$items[c("item", "wording", "scale", "reversed", "mean", "sd")], correlations = v$correlations, n = v$n),
+  x <- list(values = list(items = v$items[c("item", "wording", "scale", "reversed", "mean", "sd")],
+                          correlations = v$correlations, n = v$n),
             source = solution$source)
-  kept <- solution$settings[setdiff(names(solution$settings), c("rotation", "gamma", "kaiser", "starts", "rotation_seed"))]
+  kept <- solution$settings[setdiff(names(solution$settings),
+                                    c("rotation", "gamma", "kaiser", "starts", "rotation_seed"))]
   earlier <- solution$findings[solution$findings$stage != "rotation", ]
   new_factor_solution(x, turned$loadings, turned$correlations, turned$transformation, v$unrotated, v$items$uniqueness,
                       v$items$start_communality, v$fit, search, c(kept, list(rotation = rotation), settings),
@@ -80,7 +85,8 @@ put_rotation <- function(solution, turned, search, rotation, settings, findings,
 
 find_single <- function(single) {
   if (!single) return(NULL)
-  new_finding("rotation", "one_factor", "note", text = "One factor has nothing to be turned against: it stays as extracted.")
+  new_finding("rotation", "one_factor", "note",
+              text = "One factor has nothing to be turned against: it stays as extracted.")
 }
 
 find_in_rotation <- function(found, search, correlations) {
@@ -88,8 +94,10 @@ find_in_rotation <- function(found, search, correlations) {
   finding <- function(code, severity, text, ...) new_finding("rotation", code, severity, text, ...)
   bind_findings(
     if (!found$converged) finding("rotation_not_converged", "caution", value = found$gradient, limit = 1e-8,
-                                  text = sprintf("Rotation stopped with a gradient of %s.", format(found$gradient, digits = 2L))),
-    if (length(search$value) > 1L) finding("several_optima", if (search$share[1L] < 0.5) "caution" else "note", value = search$share[1L],
+                                  text = sprintf("Rotation stopped with a gradient of %s.",
+                                                 format(found$gradient, digits = 2L))),
+    if (length(search$value) > 1L) finding("several_optima", if (search$share[1L] < 0.5) "caution" else "note",
+                                           value = search$share[1L],
                                            text = sprintf("The starts ended in %d different places; %s met the best, which is shown.",
                                                           length(search$value), format_share(search$share[1L]))),
     if (max(off) > 0.8) finding("high_factor_correlation", "caution", value = max(off), limit = 0.8,

@@ -44,7 +44,8 @@ score_respondents <- function(solution, data, answered_share = cutoff("answered_
   usable <- answered >= max(1, answered_share * ncol(z))
   scores <- core_regression_scores(z, solution$values$correlations, solution$values$structure, usable)
   factors <- tibble::tibble(
-    factor = colnames(scores), determinacy = unname(core_determinacy(solution$values$correlations, solution$values$structure)),
+    factor = colnames(scores), determinacy = unname(core_determinacy(solution$values$correlations,
+                                                                     solution$values$structure)),
     sd = unname(apply(scores, 2L, stats::sd, na.rm = TRUE))
   )
   people <- data$values$people
@@ -79,7 +80,8 @@ find_in_scores <- function(usable, factors, norms, answered_share) {
   finding <- function(code, severity, text, ...) new_finding("score", code, severity, text, ...)
   bind_findings(
     if (!all(usable)) finding("not_scored", "note", value = sum(!usable), limit = answered_share,
-                              text = sprintf("%s not scored: fewer than %s of the items answered.", count_of(sum(!usable), "person", "people"),
+                              text = sprintf("%s not scored: fewer than %s of the items answered.",
+                                             count_of(sum(!usable), "person", "people"),
                                              format_share(answered_share))),
     if (nrow(low)) finding("low_determinacy", "caution", value = low$determinacy, limit = cutoff("determinacy"),
                            text = sprintf("Scores on %s correlate only %s with the factor: too little to speak of single persons.",

@@ -13,7 +13,8 @@
 #' motives <- questionnaire(repair_cafe, codebook = repair_cafe_codebook, id = person, group = cafe)
 #' factor_solution(motives, seed = 1)
 #' @export
-factor_solution <- function(x, factors = "parallel", ..., method = "minres", rotation = "oblimin", starts = 100L, seed = NULL,
+factor_solution <- function(x, factors = "parallel", ..., method = "minres", rotation = "oblimin", starts = 100L,
+                            seed = NULL,
                             threads = NULL) {
   seed <- settle_seed(seed)
   call <- environment()

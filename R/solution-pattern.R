@@ -36,7 +36,8 @@ pattern_table <- function(solution, hide_below = cutoff("salient_loading"), sort
   ))[order, ]
   values <- list(table = table, loadings = loadings, hidden = sum(hidden), factors = colnames(loadings))
   settings <- c(solution$settings, list(hide_below = hide_below, sort = sort))
-  new_result("pattern_table", values, settings, find_in_pattern(solution, home, hide_below), solution$source, match.call())
+  new_result("pattern_table", values, settings, find_in_pattern(solution, home, hide_below), solution$source,
+             match.call())
 }
 
 #' @export
@@ -50,11 +51,15 @@ find_in_pattern <- function(solution, home, salient) {
   finding <- function(code, severity, text, ...) new_finding("pattern", code, severity, text, ...)
   bind_findings(
     if (length(weak)) finding("no_salient_loading", "caution", item = weak, limit = salient,
-                              text = sprintf("%s loads on no factor (all below %s): a candidate to leave out.", weak, format_unit(salient))),
+                              text = sprintf("%s loads on no factor (all below %s): a candidate to leave out.", weak,
+                                             format_unit(salient))),
     if (length(crossing)) finding("crossing_item", "caution", item = crossing, limit = salient,
-                                  text = sprintf("%s loads on more than one factor: it cannot tell them apart.", crossing)),
-    if (nrow(low)) finding("low_communality", "note", item = low$item, value = low$communality, limit = cutoff("low_communality"),
-                           text = sprintf("%s shares only %s of its variance with the factors.", low$item, format_share(low$communality)))
+                                  text = sprintf("%s loads on more than one factor: it cannot tell them apart.",
+                                                 crossing)),
+    if (nrow(low)) finding("low_communality", "note", item = low$item, value = low$communality,
+                           limit = cutoff("low_communality"),
+                           text = sprintf("%s shares only %s of its variance with the factors.", low$item,
+                                          format_share(low$communality)))
   )
 }
 

@@ -27,7 +27,8 @@ read_study <- function(file) {
   new_study(list(), settings, no_findings(), NULL, match.call())
 }
 
-new_study <- function(values, settings, findings, source, call) new_result("study", values, settings, findings, source, call)
+new_study <- function(values, settings, findings, source, call) new_result("study", values, settings, findings,
+    source, call)
 
 # Checks `x` against the part of JSON Schema that our schema uses, and fills in defaults.
 # `at` is the path shown in errors, for example answers.file.
@@ -46,7 +47,8 @@ fit_object <- function(x, schema, at, call) {
   inside <- function(name) if (at == "study") name else paste0(at, ".", name)
   unknown <- setdiff(names(x), known)
   if (length(unknown)) {
-    stop_input("study", sprintf("`%s` may hold: %s.", at, paste(known, collapse = ", ")), got = sprintf("It holds %s.", name_culprits(unknown)),
+    stop_input("study", sprintf("`%s` may hold: %s.", at, paste(known, collapse = ", ")),
+               got = sprintf("It holds %s.", name_culprits(unknown)),
                todo = hint_nearest(unknown[1L], known), call = call)
   }
   absent <- setdiff(unlist(schema$required), names(x)[!vapply(x, is.null, NA)])
@@ -75,13 +77,19 @@ fit_array <- function(x, schema, at, call) {
 # What is wrong with a scalar, in words, or nothing.
 misfit <- function(x, schema) {
   types <- unlist(schema$type)
-  is_type <- list(string = is.character, boolean = is.logical, number = is.numeric, integer = function(x) is.numeric(x) && all(x == round(x)))
+  is_type <- list(string = is.character, boolean = is.logical, number = is.numeric,
+                  integer = function(x) is.numeric(x) && all(x == round(x)))
   fits <- length(x) == 1L && !is.na(x) && any(vapply(types, function(type) is_type[[type]](x), NA))
   choices <- unlist(schema$enum)
-  if (!fits) return(sprintf("must be one %s", paste(c(string = "text", boolean = "yes or no", number = "number", integer = "whole number")[types], collapse = " or ")))
-  if (is.character(x) && length(choices) && !x %in% choices) return(paste("must be one of:", paste(choices, collapse = ", ")))
-  if (is.numeric(x) && !is.null(schema$minimum) && x < schema$minimum) return(paste("must be at least", format(schema$minimum)))
-  if (is.numeric(x) && !is.null(schema$maximum) && x > schema$maximum) return(paste("must be at most", format(schema$maximum, scientific = FALSE)))
+  if (!fits) return(sprintf("must be one %s",
+                            paste(c(string = "text", boolean = "yes or no", number = "number",
+                                    integer = "whole number")[types], collapse = " or ")))
+  if (is.character(x) && length(choices) &&
+      !x %in% choices) return(paste("must be one of:", paste(choices, collapse = ", ")))
+  if (is.numeric(x) && !is.null(schema$minimum) &&
+      x < schema$minimum) return(paste("must be at least", format(schema$minimum)))
+  if (is.numeric(x) && !is.null(schema$maximum) &&
+      x > schema$maximum) return(paste("must be at most", format(schema$maximum, scientific = FALSE)))
   character()
 }
 

@@ -32,25 +32,31 @@ run_stages <- function(s, threads, watch) {
   path <- function(name) study_path(s, name)
   watch("Reading answers and codebook")
   a <- s$answers
-  data <- read_responses(path(a$file), delimiter = a$delimiter, decimal = a$decimal, thousands = a$thousands, encoding = a$encoding,
+  data <- read_responses(path(a$file), delimiter = a$delimiter, decimal = a$decimal, thousands = a$thousands,
+                         encoding = a$encoding,
                          sheet = a$sheet)
   codebook <- if (!is.null(s$codebook)) read_codebook(path(s$codebook))
-  asked <- rlang::inject(questionnaire(data, items = !!a$items, codebook = codebook, id = !!a$id, group = !!a$group, weight = !!a$weight, out_of_range = a$out_of_range))
+  asked <- rlang::inject(questionnaire(data, items = !!a$items, codebook = codebook, id = !!a$id, group = !!a$group,
+                                       weight = !!a$weight, out_of_range = a$out_of_range))
   watch("Looking at items and people")
   items <- profile_items(asked)
   people <- profile_respondents(asked)
   watch("Correlating items")
-  correlations <- correlate_items(asked, kind = s$correlations$kind, missing = s$correlations$missing, threads = threads)
+  correlations <- correlate_items(asked, kind = s$correlations$kind, missing = s$correlations$missing,
+                                  threads = threads)
   factorability <- assess_factorability(correlations)
   watch("Holding eigenvalues against chance")
   f <- s$factors
-  parallel <- parallel_analysis(correlations, reference = f$reference, percentile = f$percentile, replicates = f$replicates, seed = s$seed, threads = threads)
+  parallel <- parallel_analysis(correlations, reference = f$reference, percentile = f$percentile,
+                                replicates = f$replicates, seed = s$seed, threads = threads)
   watch("Extracting and rotating factors")
-  extracted <- extract_factors(correlations, if (identical(f$number, "parallel")) parallel else f$number, method = f$method)
+  extracted <- extract_factors(correlations, if (identical(f$number, "parallel")) parallel else f$number,
+                               method = f$method)
   solution <- rotate_factors(extracted, f$rotation, starts = f$starts, seed = s$seed, threads = threads)
   watch("Checking scales and scoring people")
   scales <- if (s$scales$by == "codebook") form_scales(asked) else form_scales(solution, crossing = s$scales$crossing)
-  list(questionnaire = asked, items = items, people = people, correlations = correlations, factorability = factorability, parallel = parallel, solution = solution,
+  list(questionnaire = asked, items = items, people = people, correlations = correlations,
+       factorability = factorability, parallel = parallel, solution = solution,
        pattern = pattern_table(solution, hide_below = s$pattern$hide_below), scales = scales,
        reliability = assess_reliability(correlations, scales),
        scores = score_respondents(solution, asked, answered_share = s$scores$answered_share))
@@ -99,7 +105,8 @@ relative_path <- function(file, home) {
   there <- strsplit(normalizePath(file, winslash = "/", mustWork = FALSE), "/", fixed = TRUE)[[1L]]
   here <- strsplit(normalizePath(home, winslash = "/"), "/", fixed = TRUE)[[1L]]
   if (there[1L] != here[1L]) return(file) # another drive
-  shared <- sum(cumprod(utils::head(there, min(lengths(list(there, here)))) == utils::head(here, min(lengths(list(there, here))))))
+  shared <- sum(cumprod(utils::head(there, min(lengths(list(there, here)))) == utils::head(here,
+      min(lengths(list(there, here))))))
   paste(c(rep("..", length(here) - shared), there[-seq_len(shared)]), collapse = "/")
 }
 
@@ -107,5 +114,6 @@ relative_path <- function(file, home) {
 study_history <- function(study) {
   source <- study$source
   c(sprintf("# Written by softsieve %s under %s.", utils::packageVersion("softsieve"), R.version.string),
-    if (!is.null(source)) sprintf("# Answers: %s people, %d items, fingerprint %s.", format_count(source$people), length(source$items), source$fingerprint))
+    if (!is.null(source)) sprintf("# Answers: %s people, %d items, fingerprint %s.", format_count(source$people),
+                                  length(source$items), source$fingerprint))
 }

@@ -20,7 +20,8 @@ known_correlations <- function(pattern = known_pattern(), between = known_betwee
 # Answers of `people` to unrelated items, from 1 to 5.
 unrelated_answers <- function(people, items, seed = 1) {
   set.seed(seed)
-  as.data.frame(matrix(sample(5, people * items, replace = TRUE), people, dimnames = list(NULL, paste0("q", seq_len(items)))))
+  as.data.frame(matrix(sample(5, people * items, replace = TRUE), people,
+                       dimnames = list(NULL, paste0("q", seq_len(items)))))
 }
 
 local_file <- function(lines, ext = ".csv", env = parent.frame()) {
@@ -35,6 +36,7 @@ run_command <- function(args, dir = getwd()) {
   err <- withr::local_tempfile()
   withr::local_dir(dir)
   command <- system.file("exec", "softsieve", package = "softsieve")
-  status <- suppressWarnings(system2(file.path(R.home("bin"), "Rscript"), c("--no-save", shQuote(command), shQuote(args)), stdout = out, stderr = err))
+  status <- suppressWarnings(system2(file.path(R.home("bin"), "Rscript"),
+                                     c("--no-save", shQuote(command), shQuote(args)), stdout = out, stderr = err))
   list(status = status, out = readLines(out, warn = FALSE), err = readLines(err, warn = FALSE))
 }

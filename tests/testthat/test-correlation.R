@@ -25,7 +25,8 @@ test_that("a matrix is taken with its n, and refused when it is none", {
 test_that("constant items, too few people and pairs that nobody answered are errors with names", {
   data <- unrelated_answers(30, 4)
   expect_error(correlate_items(transform(data, q2 = 3)), "Constant: q2", class = "softsieve_error_constant_item")
-  expect_error(correlate_items(transform(data, q3 = 1, q1 = 2)), "Constant: q1 and q3", class = "softsieve_error_constant_item")
+  expect_error(correlate_items(transform(data, q3 = 1, q1 = 2)), "Constant: q1 and q3",
+               class = "softsieve_error_constant_item")
   expect_error(correlate_items(data[1:2, ]), class = "softsieve_error_too_few_people")
   apart <- data
   apart$q1[1:15] <- NA

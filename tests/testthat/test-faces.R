@@ -3,9 +3,13 @@
 results <- function() {
   q <- motives()
   s <- factor_solution(q, seed = 1)
-  list(q, profile_items(q), profile_items(q, by = "cafe"), profile_respondents(q), correlate_items(q), correlate_items(q, kind = "polychoric"),
-       assess_factorability(q), assess_factorability(q, by = "cafe"), parallel_analysis(q, seed = 1), s, pattern_table(s), form_scales(s),
-       assess_reliability(q, s), score_respondents(s, q), run_study(system.file("extdata", "repair_cafe_study.yml", package = "softsieve")))
+  list(q, profile_items(q), profile_items(q, by = "cafe"), profile_respondents(q), correlate_items(q),
+       correlate_items(q, kind = "polychoric"),
+       assess_factorability(q), assess_factorability(q, by = "cafe"), parallel_analysis(q,
+           seed = 1), s, pattern_table(s), form_scales(s),
+       assess_reliability(q, s), score_respondents(s,
+                                                   q), run_study(system.file("extdata", "repair_cafe_study.yml",
+                                                       package = "softsieve")))
 }
 
 # The largest share of any pair of two answers.
@@ -36,12 +40,14 @@ test_that("the prints hold the verdicts' numbers", {
   expect_match(printed, sprintf("^ +1 +%.2f ", as_tibble(pa)$eigenvalue[1]), all = FALSE)
   s <- factor_solution(q, seed = 1)
   shown <- capture.output(print(summary(s)))
-  expect_match(shown, sprintf("^  p6 +\\.%02.0f +\\.%02.0f ", 100 * s$values$loadings["p6", "F1"], 100 * s$values$loadings["p6", "F2"]), all = FALSE)
+  expect_match(shown, sprintf("^  p6 +\\.%02.0f +\\.%02.0f ", 100 * s$values$loadings["p6", "F1"],
+                              100 * s$values$loadings["p6", "F2"]), all = FALSE)
   expect_match(shown, "(reversed) ", fixed = TRUE, all = FALSE)
 })
 
 test_that("numbers lose no sign and gain no zero", {
-  expect_identical(softsieve:::format_unit(c(0.5, -0.456, 1, -0.001, NA, 0)), c(".50", "-.46", "1.00", ".00", "", ".00"))
+  expect_identical(softsieve:::format_unit(c(0.5, -0.456, 1, -0.001, NA, 0)),
+                   c(".50", "-.46", "1.00", ".00", "", ".00"))
   expect_identical(softsieve:::format_number(c(-0.004, -1.5, 1234.567, NA)), c("0.00", "-1.50", "1,234.57", ""))
   expect_identical(softsieve:::format_p(c(0.0001, 0.0421)), c("p < .001", "p = .042"))
   expect_identical(softsieve:::name_culprits(letters[1:12]), "a, b, c, d, e, f, g, h, i, j and 2 more")
@@ -93,7 +99,8 @@ test_that("the figures of answers, people, gaps, pairs, correlations and adequac
   bubbles <- layers(few, "pairs")[[1]]
   joint <- table(few$values$answers[, "t1"], few$values$answers[, "t2"])
   expect_identical(length(unique(bubbles$PANEL)), 6L)
-  expect_equal(sort(bubbles$size[bubbles$PANEL == bubbles$PANEL[1]]^2 / max(bubbles$size)^2), sort(as.numeric(joint[joint > 0] / sum(joint))) / max(bubbles_share(few)), tolerance = 1e-6)
+  expect_equal(sort(bubbles$size[bubbles$PANEL == bubbles$PANEL[1]]^2 / max(bubbles$size)^2),
+               sort(as.numeric(joint[joint > 0] / sum(joint))) / max(bubbles_share(few)), tolerance = 1e-6)
   expect_error(ggplot2::autoplot(q, "pairs"), "up to 12 items", class = "softsieve_error_items")
   adequacy <- layers(assess_factorability(q))
   expect_equal(adequacy[[4]]$x, as_tibble(assess_factorability(q))$adequacy)

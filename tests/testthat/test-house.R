@@ -1,10 +1,12 @@
 # The house: a file of R/ may call its own room and rooms before it, never a later one; the core
 # computes and does nothing else; the compiled core knows nothing of R.
 
-rooms <- c("core", "base", "read", "questionnaire", "profile", "correlation", "factorability", "retention", "extraction", "rotation",
+rooms <- c("core", "base", "read", "questionnaire", "profile", "correlation", "factorability", "retention",
+           "extraction", "rotation",
            "solution", "sift", "reliability", "score", "study", "print", "plot", "report", "cli")
 outside <- c("softsieve-package.R", "data.R")
-interface <- c("print", "cat", "message", "warning", "writeLines", "readline", "library", "require", "requireNamespace", "plot", "browser", "structure")
+interface <- c("print", "cat", "message", "warning", "writeLines", "readline", "library", "require",
+               "requireNamespace", "plot", "browser", "structure")
 
 # For each file of code: its room, what it defines, the names it uses, the packages it names.
 read_house <- function(files) {
@@ -14,7 +16,8 @@ read_house <- function(files) {
     tokens <- tokens[tokens$terminal, ]
     assigns <- vapply(code, function(e) is.call(e) && identical(e[[1]], as.name("<-")) && is.name(e[[2]]), NA)
     inner <- c(FALSE, head(tokens$token, -1) %in% c("'$'", "'@'", "NS_GET", "NS_GET_INT"))
-    local <- tokens$text[tokens$token == "SYMBOL_FORMALS" | (tokens$token == "SYMBOL" & c(tokens$token[-1] == "LEFT_ASSIGN", FALSE))]
+    local <- tokens$text[tokens$token == "SYMBOL_FORMALS" |
+                         (tokens$token == "SYMBOL" & c(tokens$token[-1] == "LEFT_ASSIGN", FALSE))]
     calls <- tokens$text[tokens$token == "SYMBOL_FUNCTION_CALL" & !inner]
     list(room = sub("-.*", "", basename(path)), defines = vapply(code[assigns], function(e) as.character(e[[2]]), ""),
          uses = union(calls, setdiff(tokens$text[tokens$token == "SYMBOL" & !inner], local)), calls = calls,
@@ -24,7 +27,8 @@ read_house <- function(files) {
 
 # What is broken, in words.
 broken_rules <- function(house) {
-  home <- unlist(lapply(house, function(file) stats::setNames(rep(file$room, length(file$defines)), file$defines)), use.names = TRUE)
+  home <- unlist(lapply(house, function(file) stats::setNames(rep(file$room, length(file$defines)), file$defines)),
+                 use.names = TRUE)
   names(home) <- sub("^[^.]*[.]R[.]", "", names(home))
   unlist(lapply(names(house), function(name) {
     file <- house[[name]]
@@ -34,7 +38,8 @@ broken_rules <- function(house) {
     c(if (length(later)) paste(name, "calls up:", later),
       if (floor == 1) {
         c(if (length(found <- intersect(file$calls, interface))) paste(name, "is core and calls", found),
-          if (length(found <- setdiff(file$packages, c("base", "stats", "methods", "utils")))) paste(name, "is core and uses the package", found))
+          if (length(found <- setdiff(file$packages, c("base", "stats", "methods", "utils")))) paste(name,
+              "is core and uses the package", found))
       })
   }))
 }
@@ -42,7 +47,8 @@ broken_rules <- function(house) {
 r_in_core <- function(lines) grep("#include.*(<R|\"R|Rcpp|Rinternals|RcppEigen)|Rprintf|std::cout|std::cerr|printf|\\bSEXP\\b", lines, value = TRUE)
 
 root <- test_path("..", "..")
-skip_without_sources <- function() skip_if_not(file.exists(file.path(root, "R", "core-score.R")) && dir.exists(file.path(root, "src")), "the package's sources")
+skip_without_sources <- function() skip_if_not(file.exists(file.path(root, "R", "core-score.R")) &&
+                                               dir.exists(file.path(root, "src")), "the package's sources")
 
 test_that("no file calls a later room and the core only computes", {
   skip_without_sources()
@@ -65,10 +71,13 @@ test_that("the compiled core includes nothing of R and prints nothing", {
 
 test_that("the rules are able to fail", {
   dir <- withr::local_tempdir()
-  writeLines(c("core_a <- function(x) show_b(x)", "core_c <- function(x) { cat(x); rlang::abort(\"no\") }"), file.path(dir, "core-a.R"))
+  writeLines(c("core_a <- function(x) show_b(x)", "core_c <- function(x) { cat(x); rlang::abort(\"no\") }"),
+             file.path(dir, "core-a.R"))
   writeLines("show_b <- function(x) core_a(x)", file.path(dir, "print-b.R"))
   writeLines("lost <- 1", file.path(dir, "attic-c.R"))
   expect_identical(broken_rules(read_house(list.files(dir, full.names = TRUE))),
-                   c("attic-c.R stands in no room", "core-a.R calls up: show_b", "core-a.R is core and calls cat", "core-a.R is core and uses the package rlang"))
-  expect_length(r_in_core(c("#include <Rcpp.h>", "#include <R.h>", "Rprintf(\"x\");", "#include <random>", "int x;")), 3)
+                   c("attic-c.R stands in no room", "core-a.R calls up: show_b", "core-a.R is core and calls cat",
+                     "core-a.R is core and uses the package rlang"))
+  expect_length(r_in_core(c("#include <Rcpp.h>", "#include <R.h>", "Rprintf(\"x\");", "#include <random>", "int x;")),
+                3)
 })

@@ -77,10 +77,13 @@ test_that("set.seed settles the seed, and a bad argument is named", {
   set.seed(5)
   b <- parallel_analysis(known_correlations(), n = 100, replicates = 20)
   expect_identical(as_tibble(a), as_tibble(b))
-  expect_error(parallel_analysis(known_correlations(), n = 100, replicates = 1), "at least 20|from 20", class = "softsieve_error_argument")
-  expect_error(parallel_analysis(known_correlations(), n = 100, percentile = 100), "99.9", class = "softsieve_error_argument")
+  expect_error(parallel_analysis(known_correlations(), n = 100, replicates = 1), "at least 20|from 20",
+               class = "softsieve_error_argument")
+  expect_error(parallel_analysis(known_correlations(), n = 100, percentile = 100), "99.9",
+               class = "softsieve_error_argument")
   expect_error(parallel_analysis(motives(), refrence = "mean"), "`refrence`", class = "softsieve_error_argument")
-  expect_error(parallel_analysis(motives(), reference = "maen"), "Did you mean \"mean\"", class = "softsieve_error_argument")
+  expect_error(parallel_analysis(motives(), reference = "maen"), "Did you mean \"mean\"",
+               class = "softsieve_error_argument")
 })
 
 test_that("an interrupt or an error from the watching side ends all threads and leaves the session able", {

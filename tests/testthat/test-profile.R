@@ -16,7 +16,8 @@ test_that("item moments and shares agree with a case worked by hand", {
 test_that("flags fire on what they name, and only there", {
   set.seed(1)
   good <- sample(5, 200, replace = TRUE)
-  data <- data.frame(good = good, same = 3L, near = c(rep(4L, 190), sample(5, 10, TRUE)), floor = c(rep(1L, 120), sample(5, 80, TRUE)),
+  data <- data.frame(good = good, same = 3L, near = c(rep(4L, 190), sample(5, 10, TRUE)),
+                     floor = c(rep(1L, 120), sample(5, 80, TRUE)),
                      gap = sample(c(1, 2, 4, 5), 200, TRUE), two = sample(1:2, 200, TRUE))
   book <- data.frame(item = names(data), lowest = 1, highest = c(5, 5, 5, 5, 5, 2))
   x <- profile_items(questionnaire(data, codebook = book))
@@ -56,7 +57,8 @@ test_that("signs of carelessness agree with cases worked by hand", {
   expect_identical(softsieve:::core_same_answer(raw), c(TRUE, FALSE, FALSE))
   expect_equal(softsieve:::core_within_person_sd(raw), apply(raw, 1, sd, na.rm = TRUE))
   # items 1, 2 agree-worded and 3 reversed: the first person is at the upper end on all three
-  ends <- softsieve:::core_contradictions(rbind(c(5, 5, 5), c(5, 5, 1), c(1, 3, 1)), rep(1, 3), rep(5, 3), c(FALSE, FALSE, TRUE), list(1:3))
+  ends <- softsieve:::core_contradictions(rbind(c(5, 5, 5), c(5, 5, 1), c(1, 3, 1)), rep(1, 3), rep(5, 3),
+                                          c(FALSE, FALSE, TRUE), list(1:3))
   expect_identical(ends, c(2L, 0L, 1L))
   odd <- c(1, 2, 4)
   even <- c(2, 2, 5)
@@ -96,7 +98,8 @@ test_that("keeping people and items gives what building from them gives", {
   few <- keep_items(q, -c(o1, o2), -starts_with("m"))
   expect_equal(few$values$answers, motives(items = t1:p6)$values$answers)
   expect_identical(few$settings$reversed, c("t3", "n5", "p4"))
-  expect_equal(factor_solution(few, 3, seed = 1)$values$loadings, factor_solution(motives(items = t1:p6), 3, seed = 1)$values$loadings)
+  expect_equal(factor_solution(few, 3, seed = 1)$values$loadings,
+               factor_solution(motives(items = t1:p6), 3, seed = 1)$values$loadings)
   expect_error(keep_people(q, cafe == "Nowhere"), "holds? for nobody", class = "softsieve_error_condition")
   expect_error(keep_people(q, nosuch > 1), "Columns: person", class = "softsieve_error_condition")
   expect_error(keep_people(q, "Harbour"), class = "softsieve_error_condition")

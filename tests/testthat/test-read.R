@@ -39,25 +39,31 @@ test_that("files that are not there, empty, or a header alone are told apart", {
 
 test_that("ragged lines and doubled or absent names are named", {
   expect_error(read_responses(local_file(c("a,b", "1,2", "1", "1,2,3"))), class = "softsieve_error_ragged")
-  expect_error(read_responses(local_file(c("a,b,a,c,b", "1,2,3,4,5"))), "a and b more than once", class = "softsieve_error_duplicate_names")
+  expect_error(read_responses(local_file(c("a,b,a,c,b", "1,2,3,4,5"))), "a and b more than once",
+               class = "softsieve_error_duplicate_names")
   expect_error(read_responses(local_file(c("a,,c", "1,2,3"))), "column 2", class = "softsieve_error_duplicate_names")
 })
 
 test_that("a codebook takes its words in the forms people write", {
-  book <- read_codebook(local_file(c("item,wording,lowest,highest,reversed,missing_codes", "a,First,1,5,Yes,9", "b,Second,1,5,,\"8;9\"", "c,Third,0,10,no,-1 99")))
+  book <- read_codebook(local_file(c("item,wording,lowest,highest,reversed,missing_codes", "a,First,1,5,Yes,9",
+                                     "b,Second,1,5,,\"8;9\"", "c,Third,0,10,no,-1 99")))
   expect_identical(book$reversed, c(TRUE, FALSE, FALSE))
   expect_identical(book$missing_codes, list(9, c(8, 9), c(-1, 99)))
   expect_identical(book$scale, rep(NA_character_, 3))
 })
 
 test_that("a codebook that cannot be right is refused with the culprit", {
-  expect_error(read_codebook(local_file(c("name,wording", "a,First"))), "column `item`", class = "softsieve_error_codebook")
+  expect_error(read_codebook(local_file(c("name,wording", "a,First"))), "column `item`",
+               class = "softsieve_error_codebook")
   expect_error(read_codebook(local_file(c("item,wordings", "a,First"))), "wording", class = "softsieve_error_codebook")
-  expect_error(read_codebook(local_file(c("item,lowest,highest", "a,1,5", "b,5,1"))), "Not so for: b", class = "softsieve_error_codebook")
-  expect_error(read_codebook(local_file(c("item,reversed", "a,yes"))), "Missing for: a", class = "softsieve_error_codebook")
+  expect_error(read_codebook(local_file(c("item,lowest,highest", "a,1,5", "b,5,1"))), "Not so for: b",
+               class = "softsieve_error_codebook")
+  expect_error(read_codebook(local_file(c("item,reversed", "a,yes"))), "Missing for: a",
+               class = "softsieve_error_codebook")
   expect_error(read_codebook(local_file(c("item,reversed", "a,maybe"))), "maybe", class = "softsieve_error_codebook")
   expect_error(read_codebook(local_file(c("item,missing_codes", "a,none"))), "none", class = "softsieve_error_codebook")
-  expect_error(read_codebook(local_file(c("item", "a", "b", "a"))), "More than once: a", class = "softsieve_error_duplicate_names")
+  expect_error(read_codebook(local_file(c("item", "a", "b", "a"))), "More than once: a",
+               class = "softsieve_error_duplicate_names")
 })
 
 test_that("the demo files and the data sets are the same", {
@@ -70,6 +76,7 @@ test_that("tables are written whole, neutral for spreadsheets, or not at all", {
   file <- withr::local_tempfile(fileext = ".csv")
   write_table(data.frame(text = c("=1+1", "@x", "plain", NA), number = c(-1, 2, NA, 4)), file)
   expect_identical(readLines(file), c("text,number", "'=1+1,-1", "'@x,2", "plain,", ",4"))
-  expect_error(write_table(data.frame(a = 1), file.path(tempdir(), "no-such-folder", "a.csv")), "no-such-folder", class = "softsieve_error_unwritable")
+  expect_error(write_table(data.frame(a = 1), file.path(tempdir(), "no-such-folder", "a.csv")), "no-such-folder",
+               class = "softsieve_error_unwritable")
   expect_length(list.files(dirname(file), "^[.]softsieve-", all.files = TRUE), 0)
 })

@@ -7,7 +7,8 @@ test_that("loadings that made a matrix are recovered exactly, whatever the order
   r <- known_correlations()
   s <- factor_solution(r, 3, n = 500, seed = 1)
   expect_lt(max(abs(residuals(s))), 1e-7)
-  expect_equal(s$values$items$uniqueness, unname(1 - diag(pattern %*% known_between() %*% t(pattern))), tolerance = 1e-6)
+  expect_equal(s$values$items$uniqueness, unname(1 - diag(pattern %*% known_between() %*% t(pattern))),
+               tolerance = 1e-6)
   expect_equal(unname(s$values$loadings), unname(pattern), tolerance = 1e-5)
   expect_equal(unname(s$values$factor_correlations), known_between(), tolerance = 1e-5)
   turned <- c(1, 1, -1, 1, 1, 1, 1, 1, -1)
@@ -28,12 +29,14 @@ test_that("minres is at a minimum: no uniqueness nearby and no other optimiser d
   expect_lt(fit$discrepancy, plain$value + 1e-9)
   residual <- r - tcrossprod(fit$loadings)
   expect_equal(diag(residual), fit$uniquenesses, ignore_attr = TRUE, tolerance = 1e-7)
-  for (start in c(.1, .9)) expect_equal(softsieve:::core_minres(r, 4L, rep(start, 26), 0.005, 1e-9, 200L)$uniquenesses, fit$uniquenesses, tolerance = 1e-6)
+  for (start in c(.1, .9)) expect_equal(softsieve:::core_minres(r, 4L, rep(start, 26), 0.005, 1e-9,
+                                                                200L)$uniquenesses, fit$uniquenesses, tolerance = 1e-6)
 })
 
 test_that("an improper solution names its item and stays at the bound", {
   # r12 r13 / r23 = .9 * .7 / .55 = 1.15: one factor would ask for a communality of item a above 1
-  r <- matrix(c(1, .9, .7, .2, .9, 1, .55, .2, .7, .55, 1, .1, .2, .2, .1, 1), 4, dimnames = list(letters[1:4], letters[1:4]))
+  r <- matrix(c(1, .9, .7, .2, .9, 1, .55, .2, .7, .55, 1, .1, .2, .2, .1, 1), 4,
+              dimnames = list(letters[1:4], letters[1:4]))
   s <- extract_factors(r, 1, n = 200)
   expect_identical(s$findings$item[s$findings$code == "improper_solution"], "a")
   expect_equal(s$values$items$uniqueness[1], 0.005)
@@ -43,21 +46,25 @@ test_that("an improper solution names its item and stays at the bound", {
 test_that("gradients of the criteria agree with differences", {
   set.seed(2)
   loadings <- matrix(rnorm(21), 7)
-  for (rule in list(list("oblimin", 0), list("oblimin", 0.5), list("oblimin", -2), list("crawford-ferguson", 1 / 7), list("crawford-ferguson", 0.6))) {
+  for (rule in list(list("oblimin", 0), list("oblimin", 0.5), list("oblimin", -2), list("crawford-ferguson", 1 / 7),
+                    list("crawford-ferguson", 0.6))) {
     f <- function(l) softsieve:::core_criterion(l, rule[[1]], rule[[2]])$value
     slope <- vapply(seq_along(loadings), function(i) {
       step <- replace(0 * loadings, i, 1e-5)
       (f(loadings + step) - f(loadings - step)) / 2e-5
     }, 0)
-    expect_equal(as.numeric(softsieve:::core_criterion(loadings, rule[[1]], rule[[2]])$gradient), slope, tolerance = 1e-7)
+    expect_equal(as.numeric(softsieve:::core_criterion(loadings, rule[[1]],
+                            rule[[2]])$gradient), slope, tolerance = 1e-7)
   }
 })
 
 test_that("criteria agree with their definitions written out", {
   l <- known_pattern() + 0.1
   pairs <- combn(3, 2)
-  expect_equal(softsieve:::core_criterion(l, "oblimin", 0)$value, sum(apply(pairs, 2, function(p) sum(l[, p[1]]^2 * l[, p[2]]^2))) / 2)
-  covarimin <- sum(apply(pairs, 2, function(p) sum(l[, p[1]]^2 * l[, p[2]]^2) - sum(l[, p[1]]^2) * sum(l[, p[2]]^2) / 9)) / 2
+  expect_equal(softsieve:::core_criterion(l, "oblimin", 0)$value,
+               sum(apply(pairs, 2, function(p) sum(l[, p[1]]^2 * l[, p[2]]^2))) / 2)
+  covarimin <- sum(apply(pairs, 2,
+                         function(p) sum(l[, p[1]]^2 * l[, p[2]]^2) - sum(l[, p[1]]^2) * sum(l[, p[2]]^2) / 9)) / 2
   expect_equal(softsieve:::core_criterion(l, "oblimin", 1)$value, covarimin)
 })
 
@@ -67,7 +74,9 @@ test_that("varimax reaches the variance that plane rotations reach", {
   variance_of <- function(l) sum(apply(l^2, 2, function(x) mean(x^2) - mean(x)^2))
   plain <- a
   for (sweep in 1:50) for (i in 1:3) for (j in (i + 1):4) {
-    best <- optimize(function(w) variance_of(`[<-`(plain, , c(i, j), plain[, c(i, j)] %*% matrix(c(cos(w), sin(w), -sin(w), cos(w)), 2))), c(-pi / 4, pi / 4), maximum = TRUE, tol = 1e-10)$maximum
+    best <- optimize(function(w) variance_of(`[<-`(plain, , c(i, j),
+                                                   plain[, c(i, j)] %*% matrix(c(cos(w), sin(w), -sin(w), cos(w)),
+                                                       2))), c(-pi / 4, pi / 4), maximum = TRUE, tol = 1e-10)$maximum
     plain[, c(i, j)] <- plain[, c(i, j)] %*% matrix(c(cos(best), sin(best), -sin(best), cos(best)), 2)
   }
   v <- rotate_factors(s, "varimax", seed = 1)
@@ -132,7 +141,8 @@ test_that("impossible numbers of factors are refused with what is possible", {
     expect_error(extract_factors(r, k, n = 100), "9 items allow 1 to 5", class = "softsieve_error_factors")
   }
   expect_error(extract_factors(r[1:2, 1:2], 1, n = 100), "at least three items", class = "softsieve_error_factors")
-  expect_error(extract_factors(r, parallel_analysis(motives(), seed = 1), n = 100), "same items", class = "softsieve_error_factors")
+  expect_error(extract_factors(r, parallel_analysis(motives(), seed = 1), n = 100), "same items",
+               class = "softsieve_error_factors")
   expect_error(rotate_factors(r), class = "softsieve_error_class")
 })
 
@@ -160,5 +170,6 @@ test_that("the pattern sorts, hides and names weak and crossing items", {
   expect_false(is.unsorted(home, na.rm = TRUE))
   largest <- apply(abs(shown[!is.na(home), ]), 1, max, na.rm = TRUE)
   for (k in 1:4) expect_false(is.unsorted(-largest[home[!is.na(home)] == k]))
-  expect_identical(as_tibble(pattern_table(factor_solution(motives(), seed = 1), sort = FALSE))$item, motives()$values$items$item)
+  expect_identical(as_tibble(pattern_table(factor_solution(motives(), seed = 1), sort = FALSE))$item,
+                   motives()$values$items$item)
 })

@@ -36,7 +36,8 @@ test_that("entries that are unknown, of the wrong kind or out of range are named
   expect_error(study("factros: {}"), "Did you mean \"factors\"", class = "softsieve_error_study")
   expect_error(study("factors: {number: 0}"), "`factors.number` must be at least 1", class = "softsieve_error_study")
   expect_error(study("factors: {number: many}"), "must be one of: parallel", class = "softsieve_error_study")
-  expect_error(study("factors: {rotation: [oblimin]}", "pattern: {hide_below: 2}"), "`pattern.hide_below` must be at most 1", class = "softsieve_error_study")
+  expect_error(study("factors: {rotation: [oblimin]}", "pattern: {hide_below: 2}"),
+               "`pattern.hide_below` must be at most 1", class = "softsieve_error_study")
   expect_error(study("seed: soon"), "`seed` must be one whole number", class = "softsieve_error_study")
   expect_error(read_study(local_file("title: x", ".yml")), "must hold answers", class = "softsieve_error_study")
   expect_error(read_study(local_file("answers: [a", ".yml")), "valid YAML", class = "softsieve_error_study")
@@ -72,7 +73,8 @@ test_that("the report is whole, self-contained and escapes what it was given", {
   expect_match(page, "&lt;b onclick=x&gt;I enjoy", fixed = TRUE)
   expect_identical(lengths(regmatches(page, gregexpr("data:image/png;base64,", page))), 4L)
   expect_no_match(page, "(src|href)=\"(?!data:)", perl = TRUE)
-  for (number in c(softsieve:::format_unit(study$values$factorability$values$adequacy), study$source$fingerprint, "Harman, H. H.")) {
+  for (number in c(softsieve:::format_unit(study$values$factorability$values$adequacy), study$source$fingerprint,
+                   "Harman, H. H.")) {
     expect_match(page, number, fixed = TRUE)
   }
   expect_error(write_report(read_study(file), file.path(dir, "no.html")), "only read", class = "softsieve_error_class")
@@ -84,14 +86,16 @@ test_that("the command runs the demo and says where the report is", {
   expect_identical(done$status, 0L)
   report <- sub("The report: ", "", tail(done$out, 1))
   expect_true(file.exists(report))
-  files <- c("report.html", "items.csv", "people.csv", "adequacy.csv", "eigenvalues.csv", "pattern.csv", "scales.csv", "scale_items.csv", "scores.csv", "findings.csv", "eigenvalues.png", "loadings.png", "study.yml")
+  files <- c("report.html", "items.csv", "people.csv", "adequacy.csv", "eigenvalues.csv", "pattern.csv", "scales.csv",
+             "scale_items.csv", "scores.csv", "findings.csv", "eigenvalues.png", "loadings.png", "study.yml")
   expect_setequal(list.files(file.path(dir, "here", "results"), all.files = TRUE, no.. = TRUE), files)
   scores <- read_responses(file.path(dir, "here", "results", "scores.csv"))
   expect_equal(nrow(scores), 840)
   expect_equal(scores$F1, as_tibble(score_respondents(factor_solution(motives(), seed = 2026), motives()))$F1)
   again <- run_command(c("run", file.path("here", "results", "study.yml"), "--out", "second", "--threads", "1"), dir)
   expect_identical(again$status, 0L)
-  expect_identical(readLines(file.path(dir, "second", "pattern.csv")), readLines(file.path(dir, "here", "results", "pattern.csv")))
+  expect_identical(readLines(file.path(dir, "second", "pattern.csv")),
+                   readLines(file.path(dir, "here", "results", "pattern.csv")))
 })
 
 test_that("bad input ends with 1, a message on stderr and nothing written", {
@@ -115,7 +119,8 @@ test_that("bad input ends with 1, a message on stderr and nothing written", {
 })
 
 test_that("wrong usage ends with 2 and help and version with 0", {
-  for (args in list("rnu", character(), "run", c("run", "a", "b"), c("run", "a.yml", "--uot", "x"), c("run", "a.yml", "--threads", "many"))) {
+  for (args in list("rnu", character(), "run", c("run", "a", "b"), c("run", "a.yml", "--uot", "x"),
+                    c("run", "a.yml", "--threads", "many"))) {
     done <- run_command(args)
     expect_identical(done$status, 2L)
     expect_match(done$err, "softsieve --help", all = FALSE)
@@ -135,17 +140,22 @@ test_that("a study without a codebook, and one of some items, run as well", {
   plain <- run_study(file.path(dir, "plain.yml"))
   expect_identical(dim(plain$values$solution$values$loadings), c(12L, 2L))
   expect_true("no_codebook" %in% plain$findings$code)
-  some <- run_study(demo_study(dir, drop = "^answers|^  (file|id|group)", lines = "answers: {file: repair_cafe_answers.csv, items: [m1, m2, m3, t1, t2, t3]}"))
+  some <- run_study(demo_study(dir, drop = "^answers|^  (file|id|group)",
+                               lines = "answers: {file: repair_cafe_answers.csv, items: [m1, m2, m3, t1, t2, t3]}"))
   expect_identical(rownames(some$values$solution$values$loadings), c("m1", "m2", "m3", "t1", "t2", "t3"))
 })
 
 test_that("a study with weights and polychoric correlations runs through", {
   dir <- withr::local_tempdir()
-  file <- demo_study(dir, drop = "^answers|^  (file|id|group)", lines = c("answers: {file: weighted.csv, id: person, weight: w}", "correlations: {kind: polychoric}"))
+  file <- demo_study(dir, drop = "^answers|^  (file|id|group)",
+                     lines = c("answers: {file: weighted.csv, id: person, weight: w}",
+                               "correlations: {kind: polychoric}"))
   write_table(data.frame(repair_cafe, w = rep(c(0.8, 1.2), 420)), file.path(dir, "weighted.csv"))
   study <- run_study(file)
-  q <- questionnaire(data.frame(repair_cafe, w = rep(c(0.8, 1.2), 420)), codebook = repair_cafe_codebook, id = person, weight = w)
-  expect_equal(study$values$correlations$values$correlations, correlate_items(q, kind = "polychoric")$values$correlations)
+  q <- questionnaire(data.frame(repair_cafe, w = rep(c(0.8, 1.2), 420)), codebook = repair_cafe_codebook, id = person,
+                     weight = w)
+  expect_equal(study$values$correlations$values$correlations,
+               correlate_items(q, kind = "polychoric")$values$correlations)
   expect_true(all(c("weighted", "how_read") %in% study$findings$code))
   expect_identical(ncol(study$values$solution$values$loadings), 4L)
 })

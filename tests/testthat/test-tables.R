@@ -58,9 +58,11 @@ test_that("weights count people as often as they say", {
   repeated <- data[rep(seq_len(300), times), 1:4]
   w <- questionnaire(data, weight = weight)
   for (kind in c("pearson", "polychoric")) {
-    expect_equal(correlate_items(w, kind = kind)$values$correlations, correlate_items(repeated, kind = kind)$values$correlations, tolerance = 1e-9)
+    expect_equal(correlate_items(w, kind = kind)$values$correlations,
+                 correlate_items(repeated, kind = kind)$values$correlations, tolerance = 1e-9)
   }
-  expect_equal(correlate_items(w, missing = "em")$values$correlations, correlate_items(repeated, missing = "em")$values$correlations, tolerance = 1e-6)
+  expect_equal(correlate_items(w, missing = "em")$values$correlations,
+               correlate_items(repeated, missing = "em")$values$correlations, tolerance = 1e-6)
   expect_equal(correlate_items(w)$values$items$mean, unname(colMeans(repeated, na.rm = TRUE)))
   slider <- questionnaire(transform(data, q1 = q1 + seq_len(300) / 999), weight = weight)
   long <- transform(data, q1 = q1 + seq_len(300) / 999)[rep(seq_len(300), times), 1:4]
@@ -70,8 +72,10 @@ test_that("weights count people as often as they say", {
 })
 
 test_that("the bivariate normal integral agrees with adaptive integration", {
-  brute <- function(h, k, r) integrate(function(x) dnorm(x) * pnorm((k - r * x) / sqrt(1 - r^2)), -Inf, h, rel.tol = 1e-12, abs.tol = 0, subdivisions = 1000)$value
-  for (r in c(-.999, -.95, -.9, -.5, 0, .1, .74, .76, .92, .93, .99)) for (h in c(-1.5, 0, .7)) for (k in c(-.8, .3, 2)) {
+  brute <- function(h, k, r) integrate(function(x) dnorm(x) * pnorm((k - r * x) / sqrt(1 - r^2)), -Inf, h,
+                                       rel.tol = 1e-12, abs.tol = 0, subdivisions = 1000)$value
+  for (r in c(-.999, -.95, -.9, -.5, 0, .1, .74, .76, .92, .93, .99)) for (h in c(-1.5, 0, .7)) for (k in c(-.8, .3,
+      2)) {
     expect_lt(abs(softsieve:::core_bivariate_below(h, k, r) - brute(h, k, r)), 1e-10)
   }
   expect_equal(softsieve:::core_bivariate_below(.3, .9, 1), pnorm(.3))
@@ -85,9 +89,12 @@ test_that("polychoric correlations are at the maximum that brute force finds, to
     n <- sum(table)
     first <- c(-Inf, qnorm(cumsum(rowSums(table))[-nrow(table)] / n), Inf)
     second <- c(-Inf, qnorm(cumsum(colSums(table))[-ncol(table)] / n), Inf)
-    cell <- function(a, b, r) integrate(function(x) dnorm(x) * (pnorm((second[b + 1] - r * x) / sqrt(1 - r^2)) - pnorm((second[b] - r * x) / sqrt(1 - r^2))),
+    cell <- function(a, b, r) integrate(function(x) dnorm(x) * (pnorm((second[b +
+        1] - r * x) / sqrt(1 - r^2)) - pnorm((second[b] - r * x) / sqrt(1 - r^2))),
                                         first[a], first[a + 1], rel.tol = 1e-12, abs.tol = 0, subdivisions = 1000)$value
-    function(r) sum(sapply(seq_len(nrow(table)), function(a) sapply(seq_len(ncol(table)), function(b) if (table[a, b]) table[a, b] * log(cell(a, b, r)) else 0)))
+    function(r) sum(sapply(seq_len(nrow(table)),
+                           function(a) sapply(seq_len(ncol(table)),
+                                              function(b) if (table[a, b]) table[a, b] * log(cell(a, b, r)) else 0)))
   }
   for (r in c(-.6, .1, .93)) {
     data <- cut_answers(500, matrix(c(1, r, r, 1), 2), c(-.7, .4), seed = 7)
@@ -106,7 +113,8 @@ test_that("polychoric correlations recover the population, also of two categorie
   x <- correlate_items(data, kind = "polychoric")$values
   expect_lt(max(abs(x$correlations - between4())), .03)
   expect_lt(max(abs(x$thresholds$q1 - c(-1, .5, 1.2))), .03)
-  expect_equal(correlate_items(as.data.frame(lapply(data, function(v) c(2, 3, 50, 51)[v])), kind = "polychoric")$values$correlations, x$correlations)
+  expect_equal(correlate_items(as.data.frame(lapply(data, function(v) c(2, 3, 50, 51)[v])),
+                               kind = "polychoric")$values$correlations, x$correlations)
   turned <- correlate_items(transform(data, q1 = 5L - q1), kind = "polychoric")$values$correlations
   expect_equal(turned[1, 2], -x$correlations[1, 2], tolerance = 1e-9)
   two <- cut_answers(20000, between4(), .3)
@@ -129,13 +137,15 @@ test_that("empty cells, bounds and halves are reported", {
   y <- correlate_items(same, kind = "polychoric")
   expect_equal(y$values$correlations[1, 2], .9999, tolerance = 1e-6)
   expect_match(y$findings$text[y$findings$code == "correlation_at_bound"], "q1 with q2")
-  expect_error(correlate_items(data.frame(q1 = 1:40 / 3, q2 = rep(1:2, 20)), kind = "polychoric"), "More than 16: q1", class = "softsieve_error_many_categories")
+  expect_error(correlate_items(data.frame(q1 = 1:40 / 3, q2 = rep(1:2, 20)), kind = "polychoric"), "More than 16: q1",
+               class = "softsieve_error_many_categories")
 })
 
 test_that("mixed correlations recover the population whatever the items' levels", {
   set.seed(3)
   z <- matrix(rnorm(20000 * 4), 20000) %*% chol(between4())
-  data <- data.frame(q1 = z[, 1] * 10 + 50, q2 = z[, 2], q3 = findInterval(z[, 3], c(-1, 0, 1)), q4 = findInterval(z[, 4], c(-.5, .8)))
+  data <- data.frame(q1 = z[, 1] * 10 + 50, q2 = z[, 2], q3 = findInterval(z[, 3], c(-1, 0, 1)),
+                     q4 = findInterval(z[, 4], c(-.5, .8)))
   x <- correlate_items(data, kind = "mixed")
   expect_lt(max(abs(x$values$correlations - between4())), .03)
   expect_identical(x$values$items$ordered, c(FALSE, FALSE, TRUE, TRUE))
@@ -144,8 +154,10 @@ test_that("mixed correlations recover the population whatever the items' levels"
   small <- data[1:300, ]
   zs <- as.numeric(scale(small$q1))
   cuts <- c(-Inf, qnorm(cumsum(table(small$q3))[1:3] / 300), Inf)
-  f <- function(r) sum(log(pnorm((cuts[small$q3 + 2] - r * zs) / sqrt(1 - r^2)) - pnorm((cuts[small$q3 + 1] - r * zs) / sqrt(1 - r^2))))
-  expect_equal(correlate_items(small, kind = "mixed")$values$correlations[1, 3], optimize(f, c(-.95, .95), maximum = TRUE, tol = 1e-9)$maximum, tolerance = 1e-6)
+  f <- function(r) sum(log(pnorm((cuts[small$q3 + 2] - r * zs) / sqrt(1 - r^2)) - pnorm((cuts[small$q3 +
+      1] - r * zs) / sqrt(1 - r^2))))
+  expect_equal(correlate_items(small, kind = "mixed")$values$correlations[1, 3],
+               optimize(f, c(-.95, .95), maximum = TRUE, tol = 1e-9)$maximum, tolerance = 1e-6)
 })
 
 test_that("EM finds the maximum of the likelihood, and the plain answer when nothing is missing", {
@@ -166,10 +178,12 @@ test_that("EM finds the maximum of the likelihood, and the plain answer when not
   set.seed(5)
   for (step in 1:20) {
     move <- matrix(rnorm(16, 0, .01), 4)
-    expect_lt(likelihood(fit$means + rnorm(4, 0, .01), fit$covariances + crossprod(move) - diag(diag(crossprod(move))) / 2), fit$log_likelihood + 1e-8)
+    expect_lt(likelihood(fit$means + rnorm(4, 0, .01), fit$covariances +
+                         crossprod(move) - diag(diag(crossprod(move))) / 2), fit$log_likelihood + 1e-8)
   }
   expect_true(fit$converged)
-  expect_error(correlate_items(gaps, kind = "spearman", missing = "em"), "goes with kind", class = "softsieve_error_argument")
+  expect_error(correlate_items(gaps, kind = "spearman", missing = "em"), "goes with kind",
+               class = "softsieve_error_argument")
 })
 
 test_that("a matrix that is not positive definite is repaired by how much is said, or refused", {
@@ -181,7 +195,8 @@ test_that("a matrix that is not positive definite is repaired by how much is sai
   expect_gt(x$values$smallest_eigenvalue, 0)
   expect_identical(x$findings$severity[x$findings$code == "repaired"], "serious")
   expect_equal(x$findings$value[x$findings$code == "repaired"], .4, tolerance = 1e-3)
-  expect_error(correlate_items(r, n = 100, repair = FALSE), "smallest eigenvalue is -0.8", class = "softsieve_error_not_positive_definite")
+  expect_error(correlate_items(r, n = 100, repair = FALSE), "smallest eigenvalue is -0.8",
+               class = "softsieve_error_not_positive_definite")
 })
 
 test_that("few or skewed categories under Pearson are advised against", {
@@ -194,6 +209,7 @@ test_that("few or skewed categories under Pearson are advised against", {
 
 test_that("the number of threads changes nothing", {
   for (kind in c("pearson", "polychoric", "spearman")) {
-    expect_identical(correlate_items(motives(), kind = kind, threads = 1)$values, correlate_items(motives(), kind = kind, threads = 3)$values)
+    expect_identical(correlate_items(motives(), kind = kind, threads = 1)$values,
+                     correlate_items(motives(), kind = kind, threads = 3)$values)
   }
 })
