@@ -80,3 +80,45 @@ test_that("tables are written whole, neutral for spreadsheets, or not at all", {
                class = "softsieve_error_unwritable")
   expect_length(list.files(dirname(file), "^[.]softsieve-", all.files = TRUE), 0)
 })
+
+test_that("marks of numbers are found from the columns, and given ones win", {
+  marks <- function(...) {
+    data <- list(...)
+    m <- softsieve:::settle_marks(data, NULL, NULL)
+    c(m$decimal, m$thousands)
+  }
+  expect_identical(marks(a = c("1,5", "2,25", "3")), c(",", ""))
+  expect_identical(marks(a = c("1.5", "2.25", "3"), b = c("1,5", "2,5", "x")), c(".", ""))
+  expect_identical(marks(a = c("1.234,5", "2")), c(",", "."))
+  expect_identical(marks(a = c("1,234.5", "2")), c(".", ","))
+  expect_identical(marks(a = c("1", "2", "3", "4", "5", "4,5")), c(".", "")) # one stray cell is no decimal comma
+  expect_identical(marks(a = c(NA, NA)), c(".", ""))
+  file <- local_file(c("a;b", "1,5;1.000", "2,5;2.000"))
+  expect_identical(read_responses(file)$b, c(1, 2)) # a point there, too, but commas are not a fifth of it
+  given <- read_responses(file, decimal = ",", thousands = ".")
+  expect_identical(given$a, c(1.5, 2.5))
+  expect_identical(given$b, c(1000, 2000))
+  spaced <- read_responses(local_file(c("a;b", "1 234,5;1", "2 000,0;2")), decimal = ",", thousands = " ")
+  expect_identical(spaced$a, c(1234.5, 2000))
+})
+
+test_that("delimiters, empty lines and quoted line breaks are taken as they are meant", {
+  expect_identical(softsieve:::find_delimiter(c("a|b|c", "1|2|3")), "|")
+  expect_identical(softsieve:::find_delimiter(c("a;b", "1,5;2", "2,5;3")), ";")
+  expect_identical(softsieve:::find_delimiter("single"), ",")
+  quoted <- read_responses(local_file(c("id,text,a", "1,\"two", "lines, one cell\",3", "2,plain,4")))
+  expect_identical(quoted$text[1], "two\nlines, one cell")
+  expect_identical(quoted$a, c(3, 4))
+  expect_identical(read_responses(local_file(c("a", "1", "2")))$a, c(1, 2))
+})
+
+test_that("UTF-16 as spreadsheets write it is read", {
+  file <- withr::local_tempfile(fileext = ".csv")
+  bytes <- iconv("caf\u00e9\ta\nM\u00fchle\t3\n", "UTF-8", "UTF-16LE", toRaw = TRUE)[[1]]
+  writeBin(c(as.raw(c(0xff, 0xfe)), bytes), file)
+  data <- read_responses(file)
+  expect_named(data, c("caf\u00e9", "a"))
+  expect_identical(data[[1]], "M\u00fchle")
+  expect_identical(data$a, 3)
+  expect_match(attr(data, "reading")$text, "tab, UTF-16LE")
+})
