@@ -41,8 +41,8 @@ print.questionnaire <- function(x, ...) {
                                       paste(sprintf("code %s %d times", names(codes), codes),
                                             collapse = ", ")) else ""),
     if (any(items$reversed)) sprintf("Reversed items turned round: %s.", name_culprits(items$item[items$reversed])),
-    if (length(x$settings$id) || length(x$settings$group)) sprintf("Kept apart: %s.",
-                                                                   name_culprits(c(x$settings$id, x$settings$group)))
+    if (length(x$settings$id) || length(x$settings$group) || length(x$settings$weight)) sprintf("Kept apart: %s.",
+                                                                   name_culprits(c(x$settings$id, x$settings$group, x$settings$weight)))
   )
   show_result(x, sprintf("Questionnaire of %s, answered by %s.", count_of(nrow(items), "item"),
                          count_of(nrow(answers), "person", "people")),

@@ -21,7 +21,7 @@
 #' @return An object of class `questionnaire` ([softsieve-result]); `values` holds `answers` (numeric
 #'   matrix, people x items, keyed, `NA` where missing), `people` (tibble with `id` and `group`
 #'   columns as they were named), `weights` (numbers, or `NULL`), `items` (tibble: `item`, `wording`, `lowest`, `highest`,
-#'   `reversed`, `scale`, `labels`) and `missing_codes` (tibble: `item`, `code`, `people`).
+#'   `reversed`, `scale`, `labels`) and `missing_codes` (tibble: `item`, `code`, `people`; empty after [keep_people()]).
 #' @section Errors: `softsieve_error_text_in_item`, `softsieve_error_items` (codebook and data name
 #'   different items), `softsieve_error_out_of_range`, `softsieve_error_no_answers`,
 #'   `softsieve_error_duplicate_names`, `softsieve_error_infinite`, `softsieve_error_weights`,

@@ -64,6 +64,7 @@ keep_items <- function(x, ...) {
 
 rebuild_questionnaire <- function(x, answers, people, weights, items, finding, call) {
   codes <- x$values$missing_codes
+  if (nrow(people) < nrow(x$values$people)) codes <- codes[0L, ] # who gave a code is no longer known
   earlier <- x$findings[is.na(x$findings$item) | x$findings$item %in% items$item, ]
   settings <- x$settings
   settings$reversed <- intersect(settings$reversed, items$item)

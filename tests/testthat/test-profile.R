@@ -92,9 +92,11 @@ test_that("keeping people and items gives what building from them gives", {
   north <- keep_people(q, cafe == "Harbour", m1 >= 3)
   expect_true(all(north$values$people$cafe == "Harbour"))
   expect_true(all(north$values$answers[, "m1"] >= 3))
+  expect_no_match(capture.output(print(north)), "code 9") # the count was of all people
   expect_match(north$findings$text[north$findings$code == "people_kept"], "of 840 people")
   weighted <- questionnaire(data.frame(a = 1:4, b = c(1, 3, 2, 5), w = 1:4), items = c(a, b), weight = w)
   expect_identical(keep_people(weighted, a > 2)$values$weights, 3:4)
+  expect_match(capture.output(print(weighted)), "Kept apart: w", all = FALSE)
   few <- keep_items(q, -c(o1, o2), -starts_with("m"))
   expect_equal(few$values$answers, motives(items = t1:p6)$values$answers)
   expect_identical(few$settings$reversed, c("t3", "n5", "p4"))
