@@ -31,6 +31,7 @@ CUTOFFS <- list(
                    label = "share of the items answered alike in one run at which answers look careless", source = "convention of this package"),
   contradictions = list(value = 3, label = "contradicting pairs at which answers look careless",
                         source = "convention of this package"),
+  rmsea_close = list(value = 0.05, label = "RMSEA up to which fit is close", source = "Browne & Cudeck (1992)"),
   correlation_worth = list(value = 0.30, label = "size of a correlation worth factoring",
                            source = "Tabachnick & Fidell (2013)"),
   collinear_r = list(value = 0.90, label = "size of a correlation at which two items nearly repeat each other",

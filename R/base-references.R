@@ -1,24 +1,42 @@
 # The papers that methods and cut-offs rest on, in full, by the short form used elsewhere.
 
 REFERENCES <- c(
+  "Achim (2017)" = "Achim, A. (2017). Testing the number of required dimensions in exploratory factor analysis. The Quantitative Methods for Psychology, 13, 64-74.",
+  "Bartlett (1933)" = "Bartlett, M. S. (1933). On the theory of statistical regression. Proceedings of the Royal Society of Edinburgh, 53, 260-283.",
   "Bartlett (1951)" = "Bartlett, M. S. (1951). The effect of standardization on a chi-square approximation in factor analysis. Biometrika, 38, 337-344.",
+  "Braeken & van Assen (2017)" = "Braeken, J., & van Assen, M. A. L. M. (2017). An empirical Kaiser criterion. Psychological Methods, 22, 450-466.",
+  "Browne & Cudeck (1992)" = "Browne, M. W., & Cudeck, R. (1992). Alternative ways of assessing model fit. Sociological Methods & Research, 21, 230-258.",
   "Buja & Eyuboglu (1992)" = "Buja, A., & Eyuboglu, N. (1992). Remarks on parallel analysis. Multivariate Behavioral Research, 27, 509-540.",
+  "Cattell (1966)" = "Cattell, R. B. (1966). The scree test for the number of factors. Multivariate Behavioral Research, 1, 245-276.",
   "Cronbach (1951)" = "Cronbach, L. J. (1951). Coefficient alpha and the internal structure of tests. Psychometrika, 16, 297-334.",
   "Dempster, Laird & Rubin (1977)" = "Dempster, A. P., Laird, N. M., & Rubin, D. B. (1977). Maximum likelihood from incomplete data via the EM algorithm. Journal of the Royal Statistical Society B, 39, 1-38.",
   "Glasser (1964)" = "Glasser, M. (1964). Linear regression analysis with missing observations among the independent variables. Journal of the American Statistical Association, 59, 834-844.",
+  "Goretzko & Buhner (2020)" = "Goretzko, D., & Buhner, M. (2020). One model to rule them all? Using machine learning algorithms to determine the number of factors in exploratory factor analysis. Psychological Methods, 25, 776-786.",
+  "Green et al. (2012)" = "Green, S. B., Levy, R., Thompson, M. S., Lu, M., & Lo, W.-J. (2012). A proposed solution to the problem with using completely random data to assess the number of factors with parallel analysis. Educational and Psychological Measurement, 72, 357-374.",
   "Grice (2001)" = "Grice, J. W. (2001). Computing and evaluating factor scores. Psychological Methods, 6, 430-450.",
   "Harman & Jones (1966)" = "Harman, H. H., & Jones, W. H. (1966). Factor analysis by minimizing residuals (minres). Psychometrika, 31, 351-368.",
   "Horn (1965)" = "Horn, J. L. (1965). A rationale and test for the number of factors in factor analysis. Psychometrika, 30, 179-185.",
+  "Humphreys & Ilgen (1969)" = "Humphreys, L. G., & Ilgen, D. R. (1969). Note on a criterion for the number of common factors. Educational and Psychological Measurement, 29, 571-578.",
   "Jennrich & Sampson (1966)" = "Jennrich, R. I., & Sampson, P. F. (1966). Rotation for simple loadings. Psychometrika, 31, 313-323.",
-  "Kaiser (1958)" = "Kaiser, H. F. (1958). The varimax criterion for analytic rotation in factor analysis. Psychometrika, 23, 187-200.",
+  "Jolliffe (2002)" = "Jolliffe, I. T. (2002). Principal component analysis (2nd ed.). Springer.",
   "Kaiser & Rice (1974)" = "Kaiser, H. F., & Rice, J. (1974). Little jiffy, mark IV. Educational and Psychological Measurement, 34, 111-117.",
+  "Kaiser (1958)" = "Kaiser, H. F. (1958). The varimax criterion for analytic rotation in factor analysis. Psychometrika, 23, 187-200.",
+  "Kaiser (1960)" = "Kaiser, H. F. (1960). The application of electronic computers to factor analysis. Educational and Psychological Measurement, 20, 141-151.",
+  "Lawley (1940)" = "Lawley, D. N. (1940). The estimation of factor loadings by the method of maximum likelihood. Proceedings of the Royal Society of Edinburgh, 60, 64-82.",
   "Little & Rubin (2020)" = "Little, R. J. A., & Rubin, D. B. (2020). Statistical analysis with missing data (3rd ed.). Wiley.",
+  "Lorenzo-Seva, Timmerman & Kiers (2011)" = "Lorenzo-Seva, U., Timmerman, M. E., & Kiers, H. A. L. (2011). The hull method for selecting the number of common factors. Multivariate Behavioral Research, 46, 340-364.",
   "McDonald (1999)" = "McDonald, R. P. (1999). Test theory: A unified treatment. Erlbaum.",
   "Olsson (1979)" = "Olsson, U. (1979). Maximum likelihood estimation of the polychoric correlation coefficient. Psychometrika, 44, 443-460.",
   "Olsson, Drasgow & Dorans (1982)" = "Olsson, U., Drasgow, F., & Dorans, N. J. (1982). The polyserial correlation coefficient. Psychometrika, 47, 337-347.",
   "Pearson (1896)" = "Pearson, K. (1896). Mathematical contributions to the theory of evolution III: Regression, heredity, and panmixia. Philosophical Transactions of the Royal Society A, 187, 253-318.",
+  "Preacher, Zhang, Kim & Mels (2013)" = "Preacher, K. J., Zhang, G., Kim, C., & Mels, G. (2013). Choosing the optimal number of factors in exploratory factor analysis: A model selection perspective. Multivariate Behavioral Research, 48, 28-56.",
+  "Ruscio & Roche (2012)" = "Ruscio, J., & Roche, B. (2012). Determining the number of factors to retain in an exploratory factor analysis using comparison data of known factorial structure. Psychological Assessment, 24, 282-292.",
+  "Schwarz (1978)" = "Schwarz, G. (1978). Estimating the dimension of a model. Annals of Statistics, 6, 461-464.",
   "Spearman (1904)" = "Spearman, C. (1904). The proof and measurement of association between two things. American Journal of Psychology, 15, 72-101.",
-  "Thurstone (1935)" = "Thurstone, L. L. (1935). The vectors of mind. University of Chicago Press."
+  "Thurstone (1935)" = "Thurstone, L. L. (1935). The vectors of mind. University of Chicago Press.",
+  "Timmerman & Lorenzo-Seva (2011)" = "Timmerman, M. E., & Lorenzo-Seva, U. (2011). Dimensionality assessment of ordered polytomous items with parallel analysis. Psychological Methods, 16, 209-220.",
+  "Velicer (1976)" = "Velicer, W. F. (1976). Determining the number of components from the matrix of partial correlations. Psychometrika, 41, 321-327.",
+  "Velicer, Eaton & Fava (2000)" = "Velicer, W. F., Eaton, C. A., & Fava, J. L. (2000). Construct explication through factor or component analysis: A review and evaluation of alternative procedures for determining the number of factors or components. In R. D. Goffin & E. Helmes (Eds.), Problems and solutions in human assessment (pp. 41-71). Kluwer."
 )
 
 reference_text <- function(short) unname(sort(REFERENCES[short]))

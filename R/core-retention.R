@@ -1,9 +1,141 @@
-# Core: eigenvalues against chance.
+# Core: eigenvalues against chance, and the numbers that rules about the number of factors rest on.
 
-# Chance levels of each rank from a ranks x replicates matrix of chance eigenvalues.
+# Chance levels of each rank from a ranks x replicates matrix of chance eigenvalues: mean and upper
+# percentile (100: the largest), each with its Monte Carlo standard error. That of a percentile is
+# half the distance between the order statistics one binomial standard deviation below and above it.
 core_chance_levels <- function(chance, percentile) {
-  list(mean = rowMeans(chance), upper = apply(chance, 1L, stats::quantile, probs = percentile / 100, names = FALSE))
+  b <- ncol(chance)
+  sorted <- apply(chance, 1L, sort)
+  share <- percentile / 100
+  place <- 1 + (b - 1) * share
+  low <- floor(place)
+  upper <- sorted[low, ] + (place - low) * (sorted[min(low + 1, b), ] - sorted[low, ])
+  away <- sqrt(b * share * (1 - share))
+  around <- pmin(pmax(round(b * share + c(-1, 1) * away), 1), b)
+  mean <- rowMeans(chance)
+  list(mean = mean, upper = upper, mean_error = sqrt(rowSums((chance - mean)^2) / (b - 1) / b),
+       upper_error = if (share == 1) rep(NA_real_, nrow(chance)) else (sorted[around[2L], ] - sorted[around[1L], ]) / 2)
 }
 
 # How many of the leading values stand above their levels before the first that does not.
 core_leading_above <- function(values, levels) sum(cumprod(values > levels))
+
+# The population matrix of a factor model, with ones on its diagonal, as its lower Cholesky factor.
+core_population_root <- function(loadings) {
+  r <- loadings %*% t(loadings)
+  diag(r) <- 1
+  t(chol(r))
+}
+
+# Reference eigenvalues of the empirical Kaiser criterion (Braeken & van Assen 2017, Psychol. Methods
+# 22, 450-466): the Marchenko-Pastur edge of what the larger eigenvalues leave, at least 1.
+core_empirical_kaiser <- function(eigenvalues, n) {
+  p <- length(eigenvalues)
+  before <- c(0, cumsum(eigenvalues)[-p])
+  pmax((p - before) / (p - seq_len(p) + 1) * (1 + sqrt(p / n))^2, 1)
+}
+
+# The bend of a curve at each of its inner points: the second difference.
+core_bends <- function(x) c(NA, diff(x, differences = 2L), NA)
+
+# The limit of the noncentrality of a chi-square at which its distribution function is `share`
+# (0 when it is below that without any noncentrality). With share .95 it is the lower end of a 90 %
+# interval, with .05 the upper.
+core_noncentrality <- function(chi_square, df, share) {
+  if (df <= 0) return(NA_real_)
+  # stats::pchisq() loses its footing beyond 1e5: there the normal approximation is as good
+  if (chi_square > 1e5) {
+    return(max(0, chi_square - df - stats::qnorm(share) * sqrt(2 * (2 * chi_square - df))))
+  }
+  off <- function(ncp) suppressWarnings(stats::pchisq(chi_square, df, ncp)) - share
+  if (off(0) < 0) return(0)
+  top <- chi_square + 1
+  while (off(top) > 0) top <- top * 2
+  stats::uniroot(off, c(0, top), tol = 1e-8 * top)$root
+}
+
+# Fit of maximum likelihood solutions with 0, 1, ... factors, from the minima of the fit function
+# ln |S| - ln |R| + tr(R S^-1) - p. chi-square = (n - 1) F; RMSEA = sqrt(max(0, chi-square - df) /
+# (df (n - 1))) with its 90 % interval (Browne & Cudeck 1992); BIC = chi-square - df ln n (Raftery 1995); CFI =
+# 1 - max(0, chi-square - df) over the larger of that and the same of no factor (Bentler 1990). The p of the chi-square is
+# Bartlett's (1950): (n - 1 - (2p + 5)/6 - 2k/3) F.
+core_ladder_fit <- function(discrepancy, p, n) {
+  k <- seq_along(discrepancy) - 1
+  df <- ((p - k)^2 - (p + k)) / 2
+  chi <- (n - 1) * discrepancy
+  corrected <- pmax(n - 1 - (2 * p + 5) / 6 - 2 * k / 3, 1) * discrepancy
+  limit <- function(share) {
+    sqrt(mapply(core_noncentrality, chi, df, MoreArgs = list(share = share)) / (df * (n - 1)))
+  }
+  excess <- pmax(chi - df, 0)
+  ratio <- function(x) ifelse(df > 0, x, NA_real_)
+  list(factors = k, df = df, chi_square = chi, corrected = corrected,
+       p = ifelse(df > 0, stats::pchisq(corrected, df, lower.tail = FALSE), NA_real_),
+       rmsea = ratio(sqrt(excess / (pmax(df, 1) * (n - 1)))), rmsea_lower = ratio(limit(0.95)), rmsea_upper = ratio(limit(0.05)),
+       bic = chi - df * log(n), cfi = if (excess[1L] > 0) 1 - excess / pmax(excess, excess[1L]) else rep(1, length(k)))
+}
+
+# Hull (Lorenzo-Seva, Timmerman & Kiers 2011, Multivariate Behav. Res. 46, 340-364): of the solutions
+# (fit rising, df falling) those on the upper convex hull, and how sharply it bends at each:
+# st = (gain in fit per df spent to reach it) / (gain per df spent beyond it).
+core_hull <- function(fit, df) {
+  kept <- which(!is.na(fit) & fit > c(-Inf, cummax(fit)[-length(fit)]))
+  repeat { # a point below the line between its neighbours is not on the hull
+    m <- length(kept)
+    if (m < 3L) break
+    inner <- kept[2:(m - 1L)]
+    before <- kept[1:(m - 2L)]
+    after <- kept[3:m]
+    line <- fit[before] + (fit[after] - fit[before]) * (df[before] - df[inner]) / (df[before] - df[after])
+    below <- fit[inner] <= line
+    if (!any(below)) break
+    kept <- setdiff(kept, inner[which(below)[1L]])
+  }
+  st <- rep(NA_real_, length(fit))
+  m <- length(kept)
+  if (m >= 3L) {
+    gain <- diff(fit[kept]) / -diff(df[kept])
+    st[kept[2:(m - 1L)]] <- gain[-length(gain)] / gain[-1L]
+  }
+  list(on_hull = seq_along(fit) %in% kept, st = st)
+}
+
+# The rank sum test of whether the first sample tends to be smaller: p of the one-sided alternative, by
+# the normal approximation with correction for ties and continuity (Mann & Whitney 1947).
+core_tends_smaller <- function(first, second) {
+  ranks <- rank(c(first, second))
+  n <- c(length(first), length(second))
+  u <- sum(ranks[seq_len(n[1L])]) - n[1L] * (n[1L] + 1) / 2
+  ties <- table(ranks)
+  variance <- n[1L] * n[2L] / 12 * (sum(n) + 1 - sum(ties^3 - ties) / (sum(n) * (sum(n) - 1)))
+  if (variance == 0) return(1)
+  stats::pnorm((u - n[1L] * n[2L] / 2 + 0.5) / sqrt(variance))
+}
+
+# The network behind the probabilities: for each row of features the chance that there is a factor
+# more, given that there are at least j. From these hazards h_0, h_1, ...: P(0) = 1 - h_0, P(k) = h_0
+# ... h_(k-1) (1 - h_k), and what is left for the last.
+core_network_hazards <- function(features, network) {
+  z <- sweep(sweep(features, 2L, network$centre), 2L, network$scale, "/")
+  z <- pmin(pmax(z, -network$most), network$most)
+  # networks that were trained apart are averaged before the logistic
+  scores <- lapply(network$members, function(m) cbind(tanh(cbind(z, 1) %*% t(m$hidden)), 1) %*% m$output)
+  stats::plogis(drop(Reduce(`+`, scores)) / length(scores))
+}
+
+core_hazards_to_probabilities <- function(hazards) {
+  reached <- cumprod(c(1, hazards))
+  c(reached[-length(reached)] * (1 - hazards), reached[length(reached)])
+}
+
+# The smallest run of neighbouring numbers, grown from the most probable one, that holds `share`.
+core_plausible_range <- function(probabilities, share) {
+  low <- high <- which.max(probabilities)
+  last <- length(probabilities)
+  while (sum(probabilities[low:high]) < share) {
+    left <- if (low > 1L) probabilities[low - 1L] else -1
+    right <- if (high < last) probabilities[high + 1L] else -1
+    if (left > right) low <- low - 1L else high <- high + 1L
+  }
+  c(low, high) - 1L
+}

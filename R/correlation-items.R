@@ -165,7 +165,7 @@ settle_definite <- function(correlations, repair, call) {
                todo = "Give repair = TRUE to use the nearest correlation matrix, or missing = \"complete\".", call = call)
   }
   near <- core_nearest_correlation(correlations)
-  at <- which(abs(near$correlations - correlations) == near$largest_change, arr.ind = TRUE)[1L, ]
+  at <- arrayInd(which.max(abs(near$correlations - correlations)), dim(correlations))
   text <- sprintf("The matrix had a negative eigenvalue (%s) and was replaced by the nearest correlation matrix: the largest change is %s, at %s with %s.",
                   format(smallest, digits = 2L), format(near$largest_change,
                                                         digits = 2L), rownames(correlations)[at[1L]], colnames(correlations)[at[2L]])

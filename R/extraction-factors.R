@@ -5,11 +5,12 @@
 #' come unrotated: [rotate_factors()] turns them to where they can be read.
 #'
 #' @inheritParams assess_factorability
-#' @param factors How many: a whole number, `"parallel"` (what [parallel_analysis()] suggests), or
-#'   what [parallel_analysis()] returned.
+#' @param factors How many: a whole number, `"parallel"` (what [parallel_analysis()] suggests),
+#'   `"probable"` (the most probable number, [count_factors()]), or what one of these two functions
+#'   returned (then parallel analysis's number is taken).
 #' @param method `"minres"`.
 #' @param lowest_uniqueness Bound below which no uniqueness may fall, from 0 to 0.5.
-#' @param seed,threads For `factors = "parallel"`, passed on to [parallel_analysis()].
+#' @param seed,threads For `factors = "parallel"` and `"probable"`, passed on.
 #' @return An object of class `factor_solution` ([softsieve-factor-solution]).
 #' @section Errors: `softsieve_error_factors` (too few or too many, with the numbers that are
 #'   possible; or none above chance), `softsieve_error_identical_items`,
@@ -37,7 +38,7 @@ extract_factors <- function(x, factors = "parallel", ..., method = "minres", low
   chosen <- settle_factors(factors, x, seed, threads, call)
   r <- x$values$correlations
   smc <- core_squared_multiple(r)
-  fit <- core_minres(r, chosen$k, 1 - smc, lowest_uniqueness, tolerance = 1e-9, max_iterations = 200L)
+  fit <- core_fit_uniquenesses(r, chosen$k, method, 1 - smc, lowest_uniqueness, tolerance = 1e-9, max_iterations = 200L)
   identity <- diag(chosen$k)
   turned <- core_order_and_reflect(fit$loadings, identity, identity)
   settings <- c(x$settings, list(method = method, factors = chosen$k, factors_by = chosen$by,
@@ -52,33 +53,41 @@ extract_factors <- function(x, factors = "parallel", ..., method = "minres", low
 
 # The number of factors and where it comes from.
 settle_factors <- function(factors, x, seed, threads, call) {
-  if (identical(factors, "parallel")) factors <- in_name_of(call, parallel_analysis(x, seed = seed, threads = threads))
-  p <- ncol(x$values$correlations)
-  most <- core_most_factors(p)
+  most <- core_most_factors(ncol(x$values$correlations))
   by <- "given"
-  if (inherits(factors, "parallel_analysis")) {
-    by <- "parallel analysis"
+  if (identical(factors, "parallel")) factors <- in_name_of(call, parallel_analysis(x, seed = seed, threads = threads))
+  if (identical(factors, "probable")) {
+    factors <- in_name_of(call, count_factors(x, rules = "parallel", seed = seed, threads = threads))
+    by <- "the most probable number"
+  }
+  if (inherits(factors, c("parallel_analysis", "factor_count"))) {
     if (!identical(factors$source$items, x$source$items)) {
-      stop_input("factors", "The parallel analysis must be of the same items.", got = "It is of other items.",
-                 todo = "Run parallel_analysis() on these items.", call = call)
+      stop_input("factors", "The number of factors must have been found on the same items.", got = "It was found on other items.",
+                 todo = "Run count_factors() or parallel_analysis() on these items.", call = call)
     }
-    if (factors$values$suggested == 0L) {
+    if (by == "given") by <- "parallel analysis"
+    # where the model does not apply, the probable number is that of parallel analysis
+    if (by != "parallel analysis" && length(factors$values$outside)) by <- "parallel analysis, as probabilities do not apply"
+    k <- if (by == "the most probable number") factors$values$probable else factors$values$suggested
+    if (k == 0L) {
       stop_input("factors", "At least one factor must stand above chance to be extracted.",
-                 got = "Parallel analysis suggests 0 factors.",
+                 got = if (by == "the most probable number") "The most probable number is 0." else "Parallel analysis suggests 0 factors.",
                  todo = c("Look at the items with assess_factorability().",
                           "If theory asks for a factor, give factors = 1 and say so."), call = call)
     }
-    factors <- min(factors$values$suggested, max(most, 1L))
+    factors <- min(k, max(most, 1L))
   }
-  possible <- sprintf("%s allow 1 to %d.", count_of(p, "item"), most)
-  if (most < 1L) possible <- sprintf("%s allow no factor: at least three items are needed.", count_of(p, "item"))
-  good <- is.numeric(factors) && length(factors) == 1L && is.finite(factors) && factors == round(factors) && factors >= 1 && factors <= most
-  if (good) return(list(k = as.integer(factors), by = by))
-  got <- if (is.numeric(factors) && length(factors) == 1L && is.finite(factors) && factors > most &&
-             factors == round(factors)) {
-    sprintf("%s came, for %s.", count_of(factors, "factor"), count_of(p, "item"))
-  } else describe_value(factors)
-  stop_input("factors", "`factors` must be a whole number that leaves degrees of freedom, or \"parallel\".",
+  list(k = check_factors(factors, most, ncol(x$values$correlations), call), by = by)
+}
+
+check_factors <- function(factors, most, p, call) {
+  whole <- is.numeric(factors) && length(factors) == 1L && is.finite(factors) && factors == round(factors)
+  if (whole && factors >= 1 && factors <= most) return(as.integer(factors))
+  possible <- if (most < 1L) sprintf("%s allow no factor: at least three items are needed.", count_of(p, "item")) else
+    sprintf("%s allow 1 to %d.", count_of(p, "item"), most)
+  got <- if (whole && factors > most) sprintf("%s came, for %s.", count_of(factors, "factor"), count_of(p, "item")) else
+    describe_value(factors)
+  stop_input("factors", "`factors` must be a whole number that leaves degrees of freedom, \"parallel\" or \"probable\".",
              got = got, todo = possible, call = call)
 }
 

@@ -78,32 +78,16 @@ measure_factorability <- function(x, cutoffs) {
 
 # One row for each group. A group that cannot be judged says why, and the others go on.
 factorability_by_group <- function(x, by, cutoffs, call, ...) {
-  if (!is_questionnaire(x)) check_class(x, "x", "questionnaire", "questionnaire() when `by` is given", call = call)
-  split <- split_people(x, by, call)
-  rows <- lapply(names(split$rows), function(name) {
-    people <- split$rows[[name]]
-    part <- x
-    part$values[c("answers", "weights")] <- list(x$values$answers[people, , drop = FALSE], x$values$weights[people])
-    tryCatch({
-      correlations <- correlate_items(part, ...)
-      check_invertible(correlations, call)
-      v <- measure_factorability(correlations, cutoffs)
-      tibble::tibble(group = name, people = length(people), n = v$n, adequacy = v$adequacy,
-                     chi_square = v$sphericity$statistic, df = v$sphericity$df, p = v$sphericity$p,
-                     weakest_item = v$items$item[1L], weakest_adequacy = v$items$adequacy[1L], verdict = v$verdict, why = NA_character_)
-    }, softsieve_error = function(e) {
-      tibble::tibble(group = name, people = length(people), n = NA_real_, adequacy = NA_real_, chi_square = NA_real_,
-                     df = NA_real_, p = NA_real_,
-                     weakest_item = NA_character_, weakest_adequacy = NA_real_, verdict = NA_character_, why = paste(c(rlang::cnd_header(e), e$body), collapse = " "))
-    })
-  })
-  groups <- do.call(rbind, rows)
-  failed <- groups[!is.na(groups$why), ]
-  list(groups = groups, findings = bind_findings(split$findings, if (nrow(failed)) new_finding(
-    "factorability", "group_not_judged", "caution", sprintf("%s (%s) cannot be judged: %s", failed$group,
-                                                            vapply(failed$people, count_of, "", one = "person",
-                                                                   many = "people"), failed$why)
-  )))
+  blank <- tibble::tibble(n = NA_real_, adequacy = NA_real_, chi_square = NA_real_, df = NA_real_, p = NA_real_,
+                          weakest_item = NA_character_, weakest_adequacy = NA_real_, verdict = NA_character_)
+  judge_groups(x, by, call, "factorability", function(part) {
+    correlations <- correlate_items(part, ...)
+    check_invertible(correlations, call)
+    v <- measure_factorability(correlations, cutoffs)
+    tibble::tibble(n = v$n, adequacy = v$adequacy, chi_square = v$sphericity$statistic, df = v$sphericity$df,
+                   p = v$sphericity$p, weakest_item = v$items$item[1L], weakest_adequacy = v$items$adequacy[1L],
+                   verdict = v$verdict)
+  }, blank)
 }
 
 #' @export

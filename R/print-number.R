@@ -37,25 +37,28 @@ print.parallel_analysis <- function(x, ...) {
   v <- x$values
   s <- x$settings
   k <- v$suggested
-  against <- if (s$reference == "upper") sprintf("percentile %s of chance",
-                                                 format(s$percentile)) else "the mean of chance"
+  against <- if (s$reference == "upper") sprintf("percentile %s of chance", format(s$percentile)) else "the mean of chance"
   verdict <- if (k == 0L) sprintf("Parallel analysis suggests 0 factors: no eigenvalue stands above %s.", against) else
     sprintf("Parallel analysis suggests %s: %s above %s.", count_of(k, "factor"),
             if (k == 1L) "one eigenvalue stands" else sprintf("the first %d eigenvalues stand", k), against)
-  last <- min(nrow(v$eigenvalues), max(k + 3L, 6L))
-  e <- v$eigenvalues[seq_len(last), ]
-  columns <- list(rank = as.character(e$rank), eigenvalue = format_number(e$eigenvalue),
-                  share = format_share(e$share, 1L),
-                  running = format_share(e$running_share, 1L), chance_mean = format_number(e$chance_mean),
-                  chance_upper = format_number(e$chance_upper), above_chance = ifelse(e$above_chance, "yes", "no"))
-  hidden <- nrow(v$eigenvalues) - last
-  show_result(x, verdict,
-              sprintf("Eigenvalues of the correlation matrix against %s matrices of unrelated items, n = %s, seed %d.", format_count(s$replicates), format_count(v$n), s$seed),
-              table_lines(columns, c(TRUE, TRUE, TRUE, TRUE, TRUE, TRUE, FALSE)),
-              below = if (hidden) sprintf("and %s below", count_of(hidden, "more rank")),
-              next_step = if (k) sprintf("extract_factors(x, factors = %d), and compare with %s.", k,
-                                         if (k > 1L) paste(k - 1L, "and", k + 1L) else "2") else
+  about <- sprintf("Eigenvalues of %s against %s draws of %s%s; n = %s, seed %d.", basis_label(s), format_count(s$replicates),
+                   method_label("chance", s$chance), if (s$sequential) ", with the factors kept before each rank" else "",
+                   format_count(v$n), s$seed)
+  at <- v$eigenvalues[min(k + 1L, nrow(v$eigenvalues)), ]
+  error <- if (s$reference == "upper") at$upper_error else at$mean_error
+  if (!is.na(error)) about <- c(about, sprintf("Chance level %d is known to within %s (its Monte Carlo standard error).", at$rank,
+                                               format_unit(error, 4L)))
+  show_result(x, verdict, about, c(eigenvalue_lines(v$eigenvalues, k), parallel_group_lines(v$groups)),
+              next_step = if (k) sprintf("count_factors() sets other evidence beside it; extract_factors(x, factors = %d).", k) else
                 "look at the items again with assess_factorability().")
+}
+
+parallel_group_lines <- function(groups) {
+  if (is.null(groups)) return(character())
+  c("", table_lines(list(group = groups$group, people = format_count(groups$people), n = format_count(groups$n),
+                         factors = ifelse(is.na(groups$suggested), "-", format_count(groups$suggested)),
+                         note = ifelse(!is.na(groups$why), "not judged", ifelse(groups$toss_up, "a toss-up", ""))),
+                    c(FALSE, TRUE, TRUE, TRUE, FALSE)))
 }
 
 # A table of groups under that of items.

@@ -152,5 +152,5 @@ show_study <- function(x, next_step) {
               c(sprintf("%s; sampling adequacy %s; seed %d.",
                         count_of(nrow(v$questionnaire$values$answers), "person", "people"),
                         format_unit(v$factorability$values$adequacy), s$seed),
-                reliability_verdict(v$reliability$values$scales)), next_step = next_step)
+                v$count$values$sentences[1L], reliability_verdict(v$reliability$values$scales)), next_step = next_step)
 }

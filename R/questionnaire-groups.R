@@ -34,3 +34,25 @@ split_people <- function(x, by, call, least = 2L) {
                                 got = "There is none.", call = call)
   list(rows = rows, findings = findings)
 }
+
+# What `judge` (of a questionnaire, giving a tibble of one row) says of each group of people, and for a
+# group that cannot be judged `blank` and why. `stage` names the finding about such groups.
+judge_groups <- function(x, by, call, stage, judge, blank) {
+  if (!is_questionnaire(x)) check_class(x, "x", "questionnaire", "questionnaire() when `by` is given", call = call)
+  split <- split_people(x, by, call)
+  rows <- lapply(names(split$rows), function(name) {
+    people <- split$rows[[name]]
+    part <- x
+    part$values[c("answers", "weights")] <- list(x$values$answers[people, , drop = FALSE], x$values$weights[people])
+    said <- tryCatch(tibble::add_column(judge(part), why = NA_character_), softsieve_error = function(e) {
+      tibble::add_column(blank, why = paste(c(rlang::cnd_header(e), e$body), collapse = " "))
+    })
+    tibble::add_column(said, group = name, people = length(people), .before = 1L)
+  })
+  groups <- do.call(rbind, rows)
+  failed <- groups[!is.na(groups$why), ]
+  unjudged <- if (nrow(failed)) new_finding(stage, "group_not_judged", "caution", sprintf(
+    "%s (%s) cannot be judged: %s", failed$group, vapply(failed$people, count_of, "", one = "person", many = "people"), failed$why
+  ))
+  list(groups = groups, findings = bind_findings(split$findings, unjudged))
+}

@@ -1,13 +1,14 @@
 # Writing: whole or not at all, and nothing that a spreadsheet would run.
 
-#' Write a result's table as CSV
+#' Write a result as CSV or JSON
 #'
+#' CSV holds the result's main table, JSON (by the name `.json`) all of its values, settings and findings.
 #' The file is written beside its place and then renamed, so that a broken run leaves no half file.
 #' Text that a spreadsheet would take for a formula (it starts with `=`, `+`, `-`, `@`, a tab or a
 #' line break) gets an apostrophe in front.
 #'
 #' @param x A result of this package or a data frame.
-#' @param file Path of the CSV file to write (UTF-8, commas, decimal points).
+#' @param file Path of the file to write: CSV (UTF-8, commas, decimal points), or JSON when its name ends so.
 #' @return `file`, invisibly.
 #' @section Errors: `softsieve_error_unwritable` when the folder is not there or may not be written.
 #' @examples
@@ -15,8 +16,17 @@
 #' @export
 write_table <- function(x, file) {
   check_text(file, "file")
+  if (tolower(tools::file_ext(file)) == "json") {
+    return(write_whole(file, function(path) writeLines(json_of(x), path, useBytes = TRUE), call = environment()))
+  }
   table <- tidy_for_sheet(as_tibble(x))
   write_whole(file, function(path) readr::write_csv(table, path, na = "", progress = FALSE), call = environment())
+}
+
+# A result as JSON: values, settings and findings, numbers with 15 digits; a data frame as rows.
+json_of <- function(x) {
+  parts <- if (inherits(x, "softsieve_result")) unclass(x)[c("values", "settings", "findings", "source")] else x
+  jsonlite::toJSON(parts, digits = 15, auto_unbox = TRUE, na = "null", null = "null", matrix = "rowmajor", pretty = TRUE, force = TRUE)
 }
 
 tidy_for_sheet <- function(table) {

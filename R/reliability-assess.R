@@ -67,7 +67,7 @@ assess_scale <- function(correlations, name, items) {
   sds <- ifelse(is.na(about$sd), 1, about$sd)
   covariances <- r * (sds %o% sds)
   k <- length(items)
-  model <- if (k >= 3L) core_minres(r, 1L, rep(0.5, k), 0.005, 1e-9, 200L)
+  model <- if (k >= 3L) core_fit_uniquenesses(r, 1L, "minres", rep(0.5, k), 0.005, 1e-9, 200L)
   loadings <- if (is.null(model)) rep(NA_real_, k) else as.numeric(model$loadings)
   if (isTRUE(sum(loadings) < 0)) loadings <- -loadings
   omega <- if (is.null(model)) NA_real_ else core_omega(loadings * sds, model$uniquenesses * sds^2)

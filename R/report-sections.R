@@ -13,7 +13,7 @@ section_short <- function(v, findings) {
     t$li(sprintf("Sampling adequacy is %s (good from %s); Bartlett's test of sphericity: %s.", format_unit(f$adequacy),
                  format_unit(v$factorability$settings$good), format_p(f$sphericity$p))),
     t$li(sprintf("Parallel analysis suggests %s; %s extracted, explaining %s of the variance.",
-                 count_of(v$parallel$values$suggested, "factor"),
+                 count_of(v$count$values$suggested, "factor"),
                  if (ncol(v$solution$values$loadings) == 1L) "1 was" else paste(ncol(v$solution$values$loadings),
                      "were"),
                  format_share(sum(v$solution$values$variance$share)))),
@@ -79,22 +79,27 @@ section_factorability <- function(v) {
 
 section_number <- function(v) {
   t <- tags()
-  x <- v$parallel
+  x <- v$count
   e <- x$values$eigenvalues
   e <- e[seq_len(min(nrow(e), x$values$suggested + 5L)), ]
+  rules <- x$values$rules
+  against <- if (x$settings$reference == "upper") sprintf("percentile %s", format(x$settings$percentile)) else "the mean"
   html_section(
     "How many factors?",
-    t$p(class = "verdict", sprintf("Parallel analysis suggests %s.", count_of(x$values$suggested, "factor"))),
-    t$p(sprintf("Unrelated items, too, give some eigenvalues above 1. Kept are the leading factors whose eigenvalues stand above %s of %s chance matrices for as many people and items.",
-                if (x$settings$reference == "upper") sprintf("percentile %s",
-                                                             format(x$settings$percentile)) else "the mean", format_count(x$settings$replicates))),
-    html_figure(ggplot2::autoplot(x),
-                sprintf("Eigenvalues by rank over the reach of chance; %s above it",
-                        count_of(x$values$suggested, "factor"))),
+    t$p(class = "verdict", x$values$sentences[1L]),
+    lapply(c(x$values$sentences[-1L], probability_lines(x$values$probabilities)), t$p),
+    t$p(sprintf("Unrelated items, too, give some eigenvalues above 1. Parallel analysis keeps the leading factors whose eigenvalues stand above %s of %s draws of %s, for as many people and items. The probabilities come from a network trained on simulated answers with a known number of factors.",
+                against, format_count(x$settings$replicates), method_label("chance", x$settings$chance))),
+    html_figure(ggplot2::autoplot(x), sprintf("Eigenvalues by rank over the reach of chance, %s above it, and what other rules suggest",
+                                              count_of(x$values$suggested, "factor"))),
     html_table(list(rank = e$rank, eigenvalue = format_number(e$eigenvalue), share = format_share(e$share, 1L),
-                    "running share" = format_share(e$running_share, 1L),
-                    "chance mean" = format_number(e$chance_mean), "chance upper" = format_number(e$chance_upper), "above chance" = ifelse(e$above_chance, "yes", "no")),
-               c(rep(TRUE, 6L), FALSE))
+                    "running share" = format_share(e$running_share, 1L), "chance mean" = format_number(e$chance_mean),
+                    "chance upper" = format_number(e$chance_upper), "above chance" = ifelse(e$above_chance, "yes", "no")),
+               c(rep(TRUE, 6L), FALSE)),
+    html_table(list(rule = rules$label, factors = ifelse(is.na(rules$suggested), "-", rules$suggested), reason = rules$reason,
+                    "when it misleads" = rules$misleads, paper = rules$reference), c(FALSE, TRUE, FALSE, FALSE, FALSE),
+               "What each rule suggests"),
+    if (!is.null(x$values$fits)) html_figure(ggplot2::autoplot(x, "fit"), "Fit of each number of factors")
   )
 }
 
@@ -166,8 +171,10 @@ section_method <- function(study) {
   references <- unique(stats::na.omit(c(method_reference("correlation", s$kind), cutoff_source("sphericity_p"),
                                         cutoff_source("adequacy_least"),
                                         method_reference("missing",
-                                                         s$missing), "Horn (1965)", method_reference("reference",
-                                                             v$parallel$settings$reference), method_reference("extraction", s$method),
+                                                         s$missing), v$count$values$rules$reference,
+                                        if (!is.null(v$count$values$probabilities)) "Goretzko & Buhner (2020)",
+                                        method_reference("basis", v$count$settings$basis), method_reference("chance", v$count$settings$chance),
+                                        method_reference("reference", v$count$settings$reference), method_reference("extraction", s$method),
                                         method_reference("rotation",
                                                          s$rotation), "Cronbach (1951)", "McDonald (1999)", method_reference("score", "regression"))))
   html_section(

@@ -69,11 +69,13 @@ fill_folder <- function(study, folder) {
   v <- study$values
   at <- function(name) file.path(folder, name)
   write_report(study, at("report.html"))
-  tables <- list(items = v$items, people = v$people, adequacy = v$factorability, eigenvalues = v$parallel,
+  tables <- list(items = v$items, people = v$people, adequacy = v$factorability, eigenvalues = v$count$values$eigenvalues, rules = v$count,
                  pattern = v$pattern, scales = v$reliability,
                  scale_items = tidy(v$reliability), scores = v$scores, findings = study$findings)
   for (name in names(tables)) write_table(tables[[name]], at(paste0(name, ".csv")))
-  save_figure(ggplot2::autoplot(v$parallel), at("eigenvalues.png"))
+  write_table(v$count, at("number.json"))
+  save_figure(ggplot2::autoplot(v$count), at("eigenvalues.png"))
+  if (!is.null(v$count$values$fits)) save_figure(ggplot2::autoplot(v$count, "fit"), at("fit.png"))
   save_figure(ggplot2::autoplot(v$pattern), at("loadings.png"), height = loadings_height(nrow(v$pattern$values$table)))
   write_study(study, at("study.yml"))
 }

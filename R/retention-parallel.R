@@ -4,22 +4,56 @@
 #' Parallel analysis draws such chance eigenvalues many times, for as many people and items as there
 #' are, and keeps the factors whose eigenvalues stand above what chance gives at the same rank.
 #'
-#' The chance matrices are drawn by Bartlett's decomposition, without drawing people: the cost does
-#' not grow with `n`. Replicate i depends on `seed` and i alone, so the result does not depend on the
-#' number of threads.
+#' Replicate i depends on `seed` and i alone, so the result does not depend on the number of threads.
+#' A run that was interrupted goes on where it stopped when the same call, with the same `seed`, is made
+#' again in the same session.
 #'
 #' @inheritParams assess_factorability
+#' @param ... Passed on to [correlate_items()] when `x` is not correlated yet: `kind`, `missing`, `n`.
+#' @param basis Whose eigenvalues are compared:
+#'   * `"components"`: of the correlation matrix itself;
+#'   * `"factors"`: of the matrix with squared multiple correlations on its diagonal;
+#'   * `"minimum_rank"`: of the matrix with the communalities that leave the least common variance; here
+#'     shares of the common variance are compared, and chance levels are told as such a share of the
+#'     observed common variance.
+#' @param chance What the chance data are:
+#'   * `"normal"`: unrelated normal items. No people are drawn (Bartlett's decomposition), so that the
+#'     cost does not grow with `n`;
+#'   * `"resampled"`: each item's own answers, shuffled among those who answered it: category shares,
+#'     missing places and weights stay as they are; correlated as the observed answers were;
+#'   * `"ordinal"`: for polychoric and mixed correlations, n people who answer each category as often as
+#'     its share, correlated by the same method; continuous items are normal.
+#'
+#'   `NULL` is `"ordinal"` for polychoric and mixed correlations and `"normal"` for all others.
 #' @param reference What an eigenvalue must exceed: `"upper"`, the upper percentile of the chance
-#'   eigenvalues of its rank, or `"mean"`, their mean.
-#' @param percentile The upper percentile, from 50 to 99.9.
-#' @param replicates Number of chance matrices, at least 20.
+#'   eigenvalues of its rank, or `"mean"`, their mean. Both are shown.
+#' @param percentile The upper percentile, from 50 to 100 (the largest drawn).
+#' @param sequential Draw the chance data for rank k from a population with the k - 1 factors kept so
+#'   far (with `chance = "normal"` only)? Without it all ranks are compared with unrelated items, which
+#'   asks too much of the factors after a strong first one.
+#' @param replicates Number of chance matrices, at least 20; or `"enough"`: 500, and then more until
+#'   every eigenvalue on which the decision hangs is further from its limit than three Monte Carlo
+#'   standard errors, or 20,000 are drawn and the decision is called a toss-up.
+#' @param by Names of group columns: the same for each group as well, or `NULL`. Needs a
+#'   questionnaire.
 #' @param seed A whole number; drawn from R's generator when `NULL`, so that [set.seed()] settles it.
 #' @param threads Number of threads; all processors, but never more than eight, when `NULL`.
 #' @return An object of class `parallel_analysis` ([softsieve-result]); `values` holds `eigenvalues`
-#'   (tibble, one row for each rank: `rank`, `eigenvalue`, `share` of the variance, `running_share`,
-#'   `chance_mean`, `chance_upper`, `above_chance`), `suggested` (how many to keep: the leading ranks
-#'   above the reference, up to the first that is not) and `n`.
-#' @section Errors: `softsieve_error_argument`, and those of [correlate_items()].
+#'   (tibble, one row for each rank: `rank`, `eigenvalue`, `share` of the variance (of the common
+#'   variance unless the basis is components), `running_share`, `chance_mean`, `chance_upper`,
+#'   `above_chance`, `mean_error` and `upper_error`, the Monte Carlo standard errors of the two levels),
+#'   `suggested` (how many to keep: the leading ranks above the reference, up to the first that is
+#'   not), `toss_up` (is a decisive eigenvalue within three standard errors of its limit?), `n`,
+#'   `replicates` (drawn) and `groups` (tibble, one row for each group: `group`, `people`, `n`,
+#'   `suggested`, `toss_up`, `why` it was not judged).
+#' @section Errors: `softsieve_error_argument`, `softsieve_error_chance` (chance data that do not go
+#'   with the correlations), those of [correlate_items()], and for the bases other than components
+#'   `softsieve_error_identical_items`, `softsieve_error_too_few_people`, `softsieve_error_singular`.
+#' @section Findings: those of [correlate_items()], `no_factor`, `eigenvalue_one_differs`,
+#'   `close_call`, `toss_up`, `group_not_judged`.
+#' @section Formulas: Standard error of a mean level: the standard deviation over the replicates over
+#'   the root of their number; of a percentile: half the distance between the order statistics one
+#'   binomial standard deviation below and above it; of the largest drawn there is none.
 #' @references Horn, J. L. (1965). A rationale and test for the number of factors in factor analysis.
 #'   *Psychometrika*, 30, 179-185.
 #'
@@ -28,48 +62,148 @@
 #'
 #'   Bartlett, M. S. (1933). On the theory of statistical regression. *Proceedings of the Royal
 #'   Society of Edinburgh*, 53, 260-283.
+#'
+#'   Green, S. B., Levy, R., Thompson, M. S., Lu, M., & Lo, W.-J. (2012). A proposed solution to the
+#'   problem with using completely random data to assess the number of factors with parallel analysis.
+#'   *Educational and Psychological Measurement*, 72, 357-374.
+#'
+#'   Timmerman, M. E., & Lorenzo-Seva, U. (2011). Dimensionality assessment of ordered polytomous
+#'   items with parallel analysis. *Psychological Methods*, 16, 209-220.
+#' @seealso [count_factors()] sets it beside other evidence.
 #' @examples
 #' motives <- questionnaire(repair_cafe, codebook = repair_cafe_codebook, id = person, group = cafe)
 #' parallel_analysis(motives, seed = 1)
+#' parallel_analysis(motives, basis = "factors", chance = "resampled", replicates = 200, seed = 1)
 #' @export
-parallel_analysis <- function(x, ..., reference = c("upper", "mean"), percentile = 95, replicates = 1000L,
-                              seed = NULL, threads = NULL) {
+parallel_analysis <- function(x, ..., basis = c("components", "factors", "minimum_rank"), chance = NULL,
+                              reference = c("upper", "mean"), percentile = 95, sequential = FALSE, replicates = 1000L,
+                              by = NULL, seed = NULL, threads = NULL) {
   call <- environment()
+  basis <- check_choice(basis, "basis", methods_of("basis"))
   reference <- check_choice(reference, "reference", methods_of("reference"))
-  check_number(percentile, "percentile", 50, 99.9)
-  replicates <- check_whole(replicates, "replicates", 20L, 1e6L)
+  check_number(percentile, "percentile", 50, 100)
+  check_flag(sequential, "sequential")
+  replicates <- check_replicates(replicates)
   seed <- settle_seed(seed)
   threads <- settle_threads(threads)
-  x <- in_name_of(call, correlate_items(x, ...))
-  r <- x$values$correlations
-  p <- ncol(r)
-  observed <- eigen(r, symmetric = TRUE, only.values = TRUE)$values
-  chance <- with_progress("Chance eigenvalues", replicates, function(progress) {
-    core_chance_eigenvalues(as.integer(x$values$n), p, replicates, seed, threads, progress)
-  })
-  levels <- core_chance_levels(chance, percentile)
-  limit <- if (reference == "upper") levels$upper else levels$mean
+  plan <- plan_chance(x, chance, basis, seed, threads, call, ...)
+  if (sequential && plan$kind != "normal") {
+    stop_input("chance", "Sequential chance data are drawn from a normal population with the factors kept so far.",
+               got = sprintf("chance = \"%s\" came.", plan$kind), todo = "Give chance = \"normal\", or sequential = FALSE.")
+  }
+  settings <- c(plan$correlations$settings, list(basis = basis, chance = plan$kind, reference = reference,
+                                                 percentile = percentile, sequential = sequential, seed = seed))
+  found <- hold_against_chance(plan, settings, replicates, call)
+  grouped <- if (!is.null(by)) parallel_by_group(x, by, call, basis = basis, chance = chance, reference = reference,
+                                                 percentile = percentile, sequential = sequential, replicates = replicates,
+                                                 seed = seed, threads = threads, ...)
+  found$groups <- grouped$groups
+  settings$replicates <- found$replicates
+  new_result("parallel_analysis", found, settings,
+             bind_findings(plan$correlations$findings, find_in_parallel(found, settings), grouped$findings),
+             plan$correlations$source, match.call())
+}
+
+check_replicates <- function(x, call = caller_env()) {
+  if (identical(x, "enough")) return(x)
+  if (is.numeric(x) && length(x) == 1L && is.finite(x) && x == round(x) && x >= 20 && x <= 1e6) return(as.integer(x))
+  stop_input("argument", "`replicates` must be a whole number from 20 to 1,000,000, or \"enough\".", got = describe_value(x),
+             todo = c("A chance level is a percentile over replicates: from fewer than 20 there is none to be had.",
+                      "Give 1000, or \"enough\" to go on until the decision is clear."), call = call)
+}
+
+# The eigenvalues beside their chance levels, and what follows.
+hold_against_chance <- function(plan, settings, replicates, call) {
+  r <- plan$correlations$values$correlations
+  observed <- core_spectrum(r, plan$basis)
+  variance <- plan$p
+  if (plan$basis == "factors") variance <- sum(core_squared_multiple(r))
+  if (plan$basis == "minimum_rank") { # the core gives shares: told on the scale of the eigenvalues
+    variance <- sum(1 - core_minimum_rank(r))
+    observed <- observed * variance
+    draw <- plan$draw
+    plan$draw <- function(...) draw(...) * variance
+  }
+  limit_of <- function(levels) if (settings$reference == "upper") levels$upper else levels$mean
+  error_of <- function(levels) if (settings$reference == "upper") levels$upper_error else levels$mean_error
+  doubtful <- function(chance) {
+    levels <- core_chance_levels(chance, settings$percentile)
+    decisive_doubt(observed, limit_of(levels), error_of(levels))
+  }
+  levels <- if (settings$sequential) {
+    step_by_step(plan, observed, settings, replicates, doubtful, limit_of)
+  } else {
+    chance <- draw_chance(plan, replicates, doubtful)
+    c(core_chance_levels(chance, settings$percentile), list(replicates = ncol(chance)))
+  }
+  limit <- limit_of(levels)
   eigenvalues <- tibble::tibble(
-    rank = seq_len(p), eigenvalue = observed, share = observed / p, running_share = cumsum(observed) / p,
-    chance_mean = levels$mean, chance_upper = levels$upper, above_chance = observed > limit
+    rank = seq_len(plan$p), eigenvalue = observed, share = observed / variance, running_share = cumsum(observed) / variance,
+    chance_mean = levels$mean, chance_upper = levels$upper, above_chance = observed > limit,
+    mean_error = levels$mean_error, upper_error = levels$upper_error
   )
-  values <- list(eigenvalues = eigenvalues, suggested = core_leading_above(observed, limit), n = x$values$n)
-  settings <- c(x$settings, list(reference = reference, percentile = percentile, replicates = replicates, seed = seed))
-  new_result("parallel_analysis", values, settings, find_in_parallel(values, limit), x$source, match.call())
+  list(eigenvalues = eigenvalues, suggested = core_leading_above(observed, limit),
+       toss_up = decisive_doubt(observed, limit, error_of(levels)), n = plan$correlations$values$n, replicates = levels$replicates)
+}
+
+# Is an eigenvalue on which the decision hangs (the kept ones and the first that is not) too near its
+# limit for the number of replicates? The largest drawn has no standard error: never in doubt.
+decisive_doubt <- function(observed, limit, error) {
+  decisive <- seq_len(min(core_leading_above(observed, limit) + 1L, length(observed)))
+  any(abs(observed - limit)[decisive] < ENOUGH$doubt * error[decisive], na.rm = TRUE)
+}
+
+# Rank k against a population with the k - 1 factors before it (Green et al. 2012), until one is not
+# above; ranks below that are held against the same population.
+step_by_step <- function(plan, observed, settings, replicates, doubtful, limit_of) {
+  r <- plan$correlations$values$correlations
+  most <- core_most_factors(plan$p)
+  kept <- NULL
+  drawn <- 0L
+  for (k in 0:most) {
+    root <- if (k) core_population_root(kept_loadings(r, k))
+    chance <- draw_chance(plan, replicates, doubtful, root, step = k)
+    drawn <- max(drawn, ncol(chance))
+    levels <- core_chance_levels(chance, settings$percentile)
+    if (is.null(kept)) kept <- levels
+    rest <- seq_len(plan$p) > k
+    for (part in names(kept)) kept[[part]][rest] <- levels[[part]][rest]
+    if (observed[k + 1L] <= limit_of(kept)[k + 1L] || k + 1L == plan$p) break
+  }
+  c(kept, list(replicates = drawn))
+}
+
+# Loadings of k factors by minimum residuals, with communalities a little below 1.
+kept_loadings <- function(r, k) {
+  core_fit_uniquenesses(r, k, "minres", core_start_uniquenesses(r), 0.005, 1e-6, 200L)$loadings
+}
+
+# One row for each group. A group that cannot be judged says why, and the others go on.
+parallel_by_group <- function(x, by, call, ...) {
+  judge_groups(x, by, call, "retention", function(part) {
+    v <- parallel_analysis(part, ...)$values
+    tibble::tibble(n = v$n, suggested = v$suggested, toss_up = v$toss_up)
+  }, tibble::tibble(n = NA_real_, suggested = NA_real_, toss_up = NA))
 }
 
 #' @export
 as_tibble.parallel_analysis <- function(x, ...) x$values$eigenvalues
 
 #' @export
+tidy.parallel_analysis <- function(x, ...) x$values$eigenvalues
+
+#' @export
 glance.parallel_analysis <- function(x, ...) {
-  tibble::tibble(suggested = x$values$suggested, above_one = sum(x$values$eigenvalues$eigenvalue > 1), n = x$values$n,
-                 replicates = x$settings$replicates, seed = x$settings$seed)
+  tibble::tibble(suggested = x$values$suggested, toss_up = x$values$toss_up,
+                 above_one = sum(x$values$eigenvalues$eigenvalue > 1), n = x$values$n, basis = x$settings$basis,
+                 chance = x$settings$chance, replicates = x$values$replicates, seed = x$settings$seed)
 }
 
-find_in_parallel <- function(values, limit) {
+find_in_parallel <- function(values, settings) {
   k <- values$suggested
-  e <- values$eigenvalues$eigenvalue
+  table <- values$eigenvalues
+  e <- table$eigenvalue
+  limit <- if (settings$reference == "upper") table$chance_upper else table$chance_mean
   above_one <- sum(e > 1)
   gap <- abs(e - limit)[seq_len(min(k + 1L, length(e)))]
   near <- which.min(gap)
@@ -77,14 +211,18 @@ find_in_parallel <- function(values, limit) {
   bind_findings(
     if (k == 0L) finding("no_factor", "serious", value = 0,
                          text = "No eigenvalue stands above chance: these items look unrelated, and there is nothing to extract."),
-    if (above_one != k) finding("eigenvalue_one_differs", "note", value = above_one, limit = k,
-                                text = sprintf("%s above 1, but unrelated items give such values too (the largest by chance is about %s).",
-                                               if (above_one == 1) "1 eigenvalue is" else paste(above_one,
-                                                   "eigenvalues are"),
-                                               format_number(values$eigenvalues$chance_mean[1L]))),
+    if (above_one != k && settings$basis == "components") {
+      finding("eigenvalue_one_differs", "note", value = above_one, limit = k,
+              text = sprintf("%s above 1, but unrelated items give such values too (the largest by chance is about %s).",
+                             if (above_one == 1) "1 eigenvalue is" else paste(above_one, "eigenvalues are"),
+                             format_number(table$chance_mean[1L])))
+    },
+    if (values$toss_up) finding("toss_up", "caution", value = e[near], limit = limit[near],
+                                text = sprintf("Eigenvalue %d (%s) cannot be told from its chance level (%s) by %s replicates: %s.",
+                                               near, format_number(e[near], 3L), format_number(limit[near], 3L), format_count(values$replicates),
+                                               if (values$replicates < ENOUGH$most) "give replicates = \"enough\"" else "the decision is a toss-up")),
     if (gap[near] < 0.02) finding("close_call", "caution", value = e[near], limit = limit[near],
                                   text = sprintf("Eigenvalue %d (%s) is within .02 of its chance level (%s): compare solutions with %d and %d factors.",
-                                                 near, format_number(e[near], 3L), format_number(limit[near],
-                                                     3L), near - 1L, near))
+                                                 near, format_number(e[near], 3L), format_number(limit[near], 3L), near - 1L, near))
   )
 }

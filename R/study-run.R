@@ -4,11 +4,11 @@
 #' exported stages: the same calls by hand, with the same seed, give the same numbers.
 #'
 #' @param study What [read_study()] returns, or the path of a study file.
-#' @param threads Number of threads ([parallel_analysis()]).
+#' @param threads Number of threads ([count_factors()]).
 #' @param watch A function of one line of text, called as each stage begins, or `NULL`.
 #' @return An object of class `study`; `values` holds `questionnaire`, `items` and `people` (their
 #'   profiles), `correlations`,
-#'   `factorability`, `parallel`, `solution`, `pattern`, `scales`, `reliability` and `scores`;
+#'   `factorability`, `count`, `solution`, `pattern`, `scales`, `reliability` and `scores`;
 #'   `settings` the study with the seed that was used; `findings` those of all stages.
 #' @section Errors: Those of the stages.
 #' @examples
@@ -45,18 +45,19 @@ run_stages <- function(s, threads, watch) {
   correlations <- correlate_items(asked, kind = s$correlations$kind, missing = s$correlations$missing,
                                   threads = threads)
   factorability <- assess_factorability(correlations)
-  watch("Holding eigenvalues against chance")
+  watch("Weighing the number of factors")
   f <- s$factors
-  parallel <- parallel_analysis(correlations, reference = f$reference, percentile = f$percentile,
-                                replicates = f$replicates, seed = s$seed, threads = threads)
+  count <- count_factors(asked, kind = s$correlations$kind, missing = s$correlations$missing, basis = f$basis, chance = f$chance,
+                         reference = f$reference, percentile = f$percentile, sequential = f$sequential,
+                         replicates = f$replicates, seed = s$seed, threads = threads)
   watch("Extracting and rotating factors")
-  extracted <- extract_factors(correlations, if (identical(f$number, "parallel")) parallel else f$number,
+  extracted <- extract_factors(correlations, switch(as.character(f$number), parallel = count, probable = count$values$probable, f$number),
                                method = f$method)
   solution <- rotate_factors(extracted, f$rotation, starts = f$starts, seed = s$seed, threads = threads)
   watch("Checking scales and scoring people")
   scales <- if (s$scales$by == "codebook") form_scales(asked) else form_scales(solution, crossing = s$scales$crossing)
   list(questionnaire = asked, items = items, people = people, correlations = correlations,
-       factorability = factorability, parallel = parallel, solution = solution,
+       factorability = factorability, count = count, solution = solution,
        pattern = pattern_table(solution, hide_below = s$pattern$hide_below), scales = scales,
        reliability = assess_reliability(correlations, scales),
        scores = score_respondents(solution, asked, answered_share = s$scores$answered_share))
@@ -94,7 +95,12 @@ study_lines <- function(study, home = study$settings$folder) {
   s$answers$group <- as.list(s$answers$group)
   s$answers$items <- if (length(s$answers$items)) as.list(s$answers$items)
   body <- s[setdiff(names(s), c("folder", "file"))]
-  c(study_history(study), strsplit(yaml::as.yaml(body[lengths(body) > 0], indent.mapping.sequence = TRUE), "\n")[[1L]])
+  c(study_history(study), strsplit(yaml::as.yaml(body[lengths(body) > 0], indent.mapping.sequence = TRUE, handlers = list(logical = verbatim_yes)), "\n")[[1L]])
+}
+
+# true and false, which no reader of YAML takes for a word.
+verbatim_yes <- function(x) {
+  structure(ifelse(x, "true", "false"), class = "verbatim")
 }
 
 # Where a file that the study names is.

@@ -31,20 +31,20 @@ int main() {
     for (int i = 0; i < replicates; ++i) {
       Stream stream(1, i);
       matrices.emplace_back(p, p);
-      draw_chance_correlations(1000, stream, scratch, matrices.back());
+      draw_sample_correlations({1000, p, RowMatrix()}, stream, scratch, matrices.back());
     }
     Eigen::SelfAdjointEigenSolver<Eigen::MatrixXd> solver(p);
     double sink = 0;
     for (int round = 0; round < rounds; ++round) {  // in turn, so that a noisy spell hits all
-      whole.push_back(seconds([&] { chance_eigenvalues(1000, p, replicates, 1, 1, out.data(), nobody); }));
+      whole.push_back(seconds([&] { sample_eigenvalues({1000, p, RowMatrix()}, Basis::components, 0, replicates, 1, 1, out.data(), nobody); }));
       alone.push_back(seconds([&] {
         for (const auto& m : matrices) {
           solver.compute(m, Eigen::EigenvaluesOnly);
           sink += solver.eigenvalues()[0];
         }
       }));
-      many.push_back(seconds([&] { chance_eigenvalues(19000, p, replicates, 1, 1, out.data(), nobody); }));
-      two.push_back(seconds([&] { chance_eigenvalues(1000, p, replicates, 1, 2, out.data(), nobody); }));
+      many.push_back(seconds([&] { sample_eigenvalues({19000, p, RowMatrix()}, Basis::components, 0, replicates, 1, 1, out.data(), nobody); }));
+      two.push_back(seconds([&] { sample_eigenvalues({1000, p, RowMatrix()}, Basis::components, 0, replicates, 1, 2, out.data(), nobody); }));
     }
     std::printf("%d,%.5f,%.5f,%.5f,%.5f,%g\n", p, median(whole), median(alone), median(many), median(two), sink);
   }

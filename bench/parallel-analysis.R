@@ -10,7 +10,7 @@ build <- function() {
   config <- function(name) system2(file.path(R.home("bin"), "R"), c("CMD", "config", name), stdout = TRUE)
   include <- paste0("-I", c("src", vapply(c("RcppEigen", "sitmo"), function(p) system.file("include", package = p), "")))
   program <- tempfile("chance-cost-")
-  sources <- c("bench/chance-cost.cpp", file.path("src", c("core_chance.cpp", "core_random.cpp", "core_eigenvalues.cpp")))
+  sources <- c("bench/chance-cost.cpp", file.path("src", c("core_chance.cpp", "core_random.cpp", "core_eigenvalues.cpp", "core_spectrum.cpp", "core_minrank.cpp")))
   command <- paste(config("CXX"), config("CXXFLAGS"), "-DNDEBUG -w -pthread", paste(include, collapse = " "), paste(sources, collapse = " "), "-o", program)
   if (system(command) != 0) stop("the benchmark could not be compiled")
   program
@@ -24,25 +24,67 @@ print(data.frame(
   "n = 19,000 to n = 1,000 (at most 1.1)" = round(cost$many / cost$whole, 2), "2 threads faster (at least 1.7)" = round(cost$whole / cost$two, 2), check.names = FALSE
 ), row.names = FALSE)
 
-# Against the plain loop, per replicate: the loop is given fewer replicates where it is slow.
-plain_loop <- function(n, p, replicates) {
-  for (i in seq_len(replicates)) eigen(cor(matrix(rnorm(n * p), n)), symmetric = TRUE, only.values = TRUE)
-}
+# Against plain base-R loops that do the same, per replicate; loops get fewer replicates where they are
+# slow. Each case in turn with its loop, five rounds, so that a noisy spell hits both.
 seconds <- function(code) system.time(code)[["elapsed"]]
-cat("\nparallel_analysis() against a plain base-R loop, each per replicate\n")
-cases <- data.frame(n = c(840, 1000, 2000, 19000), p = c(24, 50, 100, 50), loops = c(300, 200, 60, 40))
+values_of <- function(r) eigen(r, symmetric = TRUE, only.values = TRUE)$values
+reduced_of <- function(r) values_of(r - diag(1 / diag(solve(r))))
+draw_normal <- function(n, p) matrix(rnorm(n * p), n)
+shuffle_each <- function(x) apply(x, 2, function(v) {
+  seen <- which(!is.na(v))
+  v[seen] <- sample(v[seen])
+  v
+})
+plain_shares <- function(n, p) matrix(sample(5, n * p, TRUE, c(1, 2, 4, 3, 2)), n)
+
+motives <- questionnaire(repair_cafe, codebook = repair_cafe_codebook, id = person, group = cafe)
+gaps <- motives$values$answers + 0
+whole <- gaps
+for (i in seq_len(ncol(whole))) whole[is.na(whole[, i]), i] <- sample(stats::na.omit(whole[, i]), sum(is.na(whole[, i])), TRUE)
+filled <- as.data.frame(whole)
+some <- function(n, p) cor(draw_normal(max(2 * p, 100), p))
+cases <- list(
+  list("components, 1,000 x 50 (at least 55)", function(s, t) parallel_analysis(some(1000, 50), n = 1000, seed = s, threads = t), 1000,
+       function() values_of(cor(draw_normal(1000, 50))), 200),
+  list("components, 19,000 x 50 (at least 900)", function(s, t) parallel_analysis(some(1000, 50), n = 19000, seed = s, threads = t), 1000,
+       function() values_of(cor(draw_normal(19000, 50))), 20),
+  list("factors, 1,000 x 50 (at least 20)", function(s, t) parallel_analysis(some(1000, 50), n = 1000, basis = "factors", seed = s, threads = t), 1000,
+       function() reduced_of(cor(draw_normal(1000, 50))), 200),
+  list("factors, 840 x 26", function(s, t) parallel_analysis(some(840, 26), n = 840, basis = "factors", seed = s, threads = t), 1000,
+       function() reduced_of(cor(draw_normal(840, 26))), 300),
+  list("resampled, 840 x 26 complete (at least 8)", function(s, t) parallel_analysis(filled, chance = "resampled", seed = s, threads = t), 1000,
+       function() values_of(cor(shuffle_each(whole))), 300),
+  list("resampled, 840 x 26 with gaps (at least 8)", function(s, t) parallel_analysis(motives, chance = "resampled", seed = s, threads = t), 1000,
+       function() values_of(cor(shuffle_each(gaps), use = "pairwise.complete.obs")), 100)
+)
+cat("\nparallel_analysis(), 1,000 replicates, against a plain base-R loop\n")
 set.seed(1)
-rows <- lapply(seq_len(nrow(cases)), function(i) {
-  n <- cases$n[i]
-  p <- cases$p[i]
-  r <- cor(matrix(rnorm(200 * p), 200))
+rows <- lapply(cases, function(case) {
   one <- two <- plain <- numeric()
-  for (round in 1:5) { # in turn, so that a noisy spell hits all
-    one[round] <- seconds(parallel_analysis(r, n = n, seed = round, threads = 1)) / 1000
-    two[round] <- seconds(parallel_analysis(r, n = n, seed = round, threads = 2)) / 1000
-    plain[round] <- seconds(plain_loop(n, p, cases$loops[i])) / cases$loops[i]
+  for (round in 1:5) {
+    one[round] <- seconds(case[[2]](round, 1)) / case[[3]]
+    two[round] <- seconds(case[[2]](round, 2)) / case[[3]]
+    plain[round] <- seconds(for (i in seq_len(case[[5]])) case[[4]]()) / case[[5]]
   }
-  data.frame(n = n, p = p, "plain loop, ms" = round(1e3 * median(plain), 2), "one thread, ms" = round(1e3 * median(one), 3),
-             "one thread: times faster" = round(median(plain) / median(one)), "two threads: times faster" = round(median(plain) / median(two)), check.names = FALSE)
+  data.frame(case = case[[1]], "loop, ms" = round(1e3 * median(plain), 2), "1 thread, ms" = round(1e3 * median(one), 3),
+             "1 thread: times faster" = round(median(plain) / median(one), 1), "2 threads: times faster" = round(median(plain) / median(two), 1), check.names = FALSE)
 })
 print(do.call(rbind, rows), row.names = FALSE)
+
+# What stats::cor() and eigen() take on the demo data is the measure for the rest.
+five <- plain_shares(840, 26)
+ratio <- function(label, run, base, times, limit) {
+  ours <- theirs <- numeric()
+  for (round in 1:3) {
+    ours[round] <- seconds(run(round))
+    theirs[round] <- seconds(for (i in seq_len(times / 10)) base()) * 10
+  }
+  cat(sprintf("%s: %.2f s, %.2f times %s (at most %s)\n", label, median(ours), median(ours) / median(theirs), "as long", limit))
+}
+cat("\n")
+ratio("1,000 polychoric chance matrices, 840 x 26 in five categories, over 1,000 stats::cor()",
+      function(s) parallel_analysis(as.data.frame(five), kind = "polychoric", seed = s, threads = 2), function() cor(five), 1000, "25")
+ratio("all rules on the demo data, 1,000 replicates, over 4,000 pairs of stats::cor() (complete) and eigen()",
+      function(s) count_factors(motives, replicates = 1000, seed = s, threads = 2), function() eigen(cor(whole)), 4000, "1")
+ratio("the same over pairs of stats::cor() (pairwise) and eigen()",
+      function(s) count_factors(motives, replicates = 1000, seed = s, threads = 2), function() eigen(cor(gaps, use = "pairwise.complete.obs")), 4000, "1")

@@ -11,33 +11,19 @@ Rcpp::Rostream<true>&  Rcpp::Rcout = Rcpp::Rcpp_cout_get();
 Rcpp::Rostream<false>& Rcpp::Rcerr = Rcpp::Rcpp_cerr_get();
 #endif
 
-// core_chance_eigenvalues
-Rcpp::NumericMatrix core_chance_eigenvalues(int people, int items, int replicates, double seed, int threads, Rcpp::Nullable<Rcpp::Function> progress);
-RcppExport SEXP _softsieve_core_chance_eigenvalues(SEXP peopleSEXP, SEXP itemsSEXP, SEXP replicatesSEXP, SEXP seedSEXP, SEXP threadsSEXP, SEXP progressSEXP) {
-BEGIN_RCPP
-    Rcpp::RObject rcpp_result_gen;
-    Rcpp::traits::input_parameter< int >::type people(peopleSEXP);
-    Rcpp::traits::input_parameter< int >::type items(itemsSEXP);
-    Rcpp::traits::input_parameter< int >::type replicates(replicatesSEXP);
-    Rcpp::traits::input_parameter< double >::type seed(seedSEXP);
-    Rcpp::traits::input_parameter< int >::type threads(threadsSEXP);
-    Rcpp::traits::input_parameter< Rcpp::Nullable<Rcpp::Function> >::type progress(progressSEXP);
-    rcpp_result_gen = Rcpp::wrap(core_chance_eigenvalues(people, items, replicates, seed, threads, progress));
-    return rcpp_result_gen;
-END_RCPP
-}
-// core_minres
-Rcpp::List core_minres(Rcpp::NumericMatrix correlations, int factors, Rcpp::NumericVector start, double lowest, double tolerance, int max_iterations);
-RcppExport SEXP _softsieve_core_minres(SEXP correlationsSEXP, SEXP factorsSEXP, SEXP startSEXP, SEXP lowestSEXP, SEXP toleranceSEXP, SEXP max_iterationsSEXP) {
+// core_fit_uniquenesses
+Rcpp::List core_fit_uniquenesses(Rcpp::NumericMatrix correlations, int factors, std::string method, Rcpp::NumericVector start, double lowest, double tolerance, int max_iterations);
+RcppExport SEXP _softsieve_core_fit_uniquenesses(SEXP correlationsSEXP, SEXP factorsSEXP, SEXP methodSEXP, SEXP startSEXP, SEXP lowestSEXP, SEXP toleranceSEXP, SEXP max_iterationsSEXP) {
 BEGIN_RCPP
     Rcpp::RObject rcpp_result_gen;
     Rcpp::traits::input_parameter< Rcpp::NumericMatrix >::type correlations(correlationsSEXP);
     Rcpp::traits::input_parameter< int >::type factors(factorsSEXP);
+    Rcpp::traits::input_parameter< std::string >::type method(methodSEXP);
     Rcpp::traits::input_parameter< Rcpp::NumericVector >::type start(startSEXP);
     Rcpp::traits::input_parameter< double >::type lowest(lowestSEXP);
     Rcpp::traits::input_parameter< double >::type tolerance(toleranceSEXP);
     Rcpp::traits::input_parameter< int >::type max_iterations(max_iterationsSEXP);
-    rcpp_result_gen = Rcpp::wrap(core_minres(correlations, factors, start, lowest, tolerance, max_iterations));
+    rcpp_result_gen = Rcpp::wrap(core_fit_uniquenesses(correlations, factors, method, start, lowest, tolerance, max_iterations));
     return rcpp_result_gen;
 END_RCPP
 }
@@ -69,6 +55,125 @@ BEGIN_RCPP
     Rcpp::traits::input_parameter< std::string >::type criterion(criterionSEXP);
     Rcpp::traits::input_parameter< double >::type parameter(parameterSEXP);
     rcpp_result_gen = Rcpp::wrap(core_criterion(loadings, criterion, parameter));
+    return rcpp_result_gen;
+END_RCPP
+}
+// core_sample_eigenvalues
+Rcpp::NumericMatrix core_sample_eigenvalues(int people, int items, Rcpp::NumericMatrix root, std::string basis, int first, int replicates, double seed, int threads, Rcpp::Nullable<Rcpp::Function> progress);
+RcppExport SEXP _softsieve_core_sample_eigenvalues(SEXP peopleSEXP, SEXP itemsSEXP, SEXP rootSEXP, SEXP basisSEXP, SEXP firstSEXP, SEXP replicatesSEXP, SEXP seedSEXP, SEXP threadsSEXP, SEXP progressSEXP) {
+BEGIN_RCPP
+    Rcpp::RObject rcpp_result_gen;
+    Rcpp::traits::input_parameter< int >::type people(peopleSEXP);
+    Rcpp::traits::input_parameter< int >::type items(itemsSEXP);
+    Rcpp::traits::input_parameter< Rcpp::NumericMatrix >::type root(rootSEXP);
+    Rcpp::traits::input_parameter< std::string >::type basis(basisSEXP);
+    Rcpp::traits::input_parameter< int >::type first(firstSEXP);
+    Rcpp::traits::input_parameter< int >::type replicates(replicatesSEXP);
+    Rcpp::traits::input_parameter< double >::type seed(seedSEXP);
+    Rcpp::traits::input_parameter< int >::type threads(threadsSEXP);
+    Rcpp::traits::input_parameter< Rcpp::Nullable<Rcpp::Function> >::type progress(progressSEXP);
+    rcpp_result_gen = Rcpp::wrap(core_sample_eigenvalues(people, items, root, basis, first, replicates, seed, threads, progress));
+    return rcpp_result_gen;
+END_RCPP
+}
+// core_resampled_eigenvalues
+Rcpp::NumericMatrix core_resampled_eigenvalues(Rcpp::NumericMatrix coded, Rcpp::IntegerVector at_coded, Rcpp::NumericMatrix plain, Rcpp::IntegerVector at_plain, std::string kind, Rcpp::NumericVector weights, bool redraw, std::string basis, int first, int replicates, double seed, int threads, Rcpp::Nullable<Rcpp::Function> progress);
+RcppExport SEXP _softsieve_core_resampled_eigenvalues(SEXP codedSEXP, SEXP at_codedSEXP, SEXP plainSEXP, SEXP at_plainSEXP, SEXP kindSEXP, SEXP weightsSEXP, SEXP redrawSEXP, SEXP basisSEXP, SEXP firstSEXP, SEXP replicatesSEXP, SEXP seedSEXP, SEXP threadsSEXP, SEXP progressSEXP) {
+BEGIN_RCPP
+    Rcpp::RObject rcpp_result_gen;
+    Rcpp::traits::input_parameter< Rcpp::NumericMatrix >::type coded(codedSEXP);
+    Rcpp::traits::input_parameter< Rcpp::IntegerVector >::type at_coded(at_codedSEXP);
+    Rcpp::traits::input_parameter< Rcpp::NumericMatrix >::type plain(plainSEXP);
+    Rcpp::traits::input_parameter< Rcpp::IntegerVector >::type at_plain(at_plainSEXP);
+    Rcpp::traits::input_parameter< std::string >::type kind(kindSEXP);
+    Rcpp::traits::input_parameter< Rcpp::NumericVector >::type weights(weightsSEXP);
+    Rcpp::traits::input_parameter< bool >::type redraw(redrawSEXP);
+    Rcpp::traits::input_parameter< std::string >::type basis(basisSEXP);
+    Rcpp::traits::input_parameter< int >::type first(firstSEXP);
+    Rcpp::traits::input_parameter< int >::type replicates(replicatesSEXP);
+    Rcpp::traits::input_parameter< double >::type seed(seedSEXP);
+    Rcpp::traits::input_parameter< int >::type threads(threadsSEXP);
+    Rcpp::traits::input_parameter< Rcpp::Nullable<Rcpp::Function> >::type progress(progressSEXP);
+    rcpp_result_gen = Rcpp::wrap(core_resampled_eigenvalues(coded, at_coded, plain, at_plain, kind, weights, redraw, basis, first, replicates, seed, threads, progress));
+    return rcpp_result_gen;
+END_RCPP
+}
+// core_spectrum
+Rcpp::NumericVector core_spectrum(Rcpp::NumericMatrix correlations, std::string basis);
+RcppExport SEXP _softsieve_core_spectrum(SEXP correlationsSEXP, SEXP basisSEXP) {
+BEGIN_RCPP
+    Rcpp::RObject rcpp_result_gen;
+    Rcpp::traits::input_parameter< Rcpp::NumericMatrix >::type correlations(correlationsSEXP);
+    Rcpp::traits::input_parameter< std::string >::type basis(basisSEXP);
+    rcpp_result_gen = Rcpp::wrap(core_spectrum(correlations, basis));
+    return rcpp_result_gen;
+END_RCPP
+}
+// core_minimum_rank
+Rcpp::NumericVector core_minimum_rank(Rcpp::NumericMatrix correlations);
+RcppExport SEXP _softsieve_core_minimum_rank(SEXP correlationsSEXP) {
+BEGIN_RCPP
+    Rcpp::RObject rcpp_result_gen;
+    Rcpp::traits::input_parameter< Rcpp::NumericMatrix >::type correlations(correlationsSEXP);
+    rcpp_result_gen = Rcpp::wrap(core_minimum_rank(correlations));
+    return rcpp_result_gen;
+END_RCPP
+}
+// core_latent_correlations
+Rcpp::NumericMatrix core_latent_correlations(Rcpp::List thresholds, Rcpp::List values, Rcpp::NumericMatrix correlations, int threads);
+RcppExport SEXP _softsieve_core_latent_correlations(SEXP thresholdsSEXP, SEXP valuesSEXP, SEXP correlationsSEXP, SEXP threadsSEXP) {
+BEGIN_RCPP
+    Rcpp::RObject rcpp_result_gen;
+    Rcpp::traits::input_parameter< Rcpp::List >::type thresholds(thresholdsSEXP);
+    Rcpp::traits::input_parameter< Rcpp::List >::type values(valuesSEXP);
+    Rcpp::traits::input_parameter< Rcpp::NumericMatrix >::type correlations(correlationsSEXP);
+    Rcpp::traits::input_parameter< int >::type threads(threadsSEXP);
+    rcpp_result_gen = Rcpp::wrap(core_latent_correlations(thresholds, values, correlations, threads));
+    return rcpp_result_gen;
+END_RCPP
+}
+// core_comparison_misfits
+Rcpp::NumericVector core_comparison_misfits(Rcpp::NumericMatrix loadings, Rcpp::NumericVector uniquenesses, Rcpp::List thresholds, Rcpp::List values, int people, Rcpp::NumericVector observed, int replicates, double seed, int threads, Rcpp::Nullable<Rcpp::Function> progress);
+RcppExport SEXP _softsieve_core_comparison_misfits(SEXP loadingsSEXP, SEXP uniquenessesSEXP, SEXP thresholdsSEXP, SEXP valuesSEXP, SEXP peopleSEXP, SEXP observedSEXP, SEXP replicatesSEXP, SEXP seedSEXP, SEXP threadsSEXP, SEXP progressSEXP) {
+BEGIN_RCPP
+    Rcpp::RObject rcpp_result_gen;
+    Rcpp::traits::input_parameter< Rcpp::NumericMatrix >::type loadings(loadingsSEXP);
+    Rcpp::traits::input_parameter< Rcpp::NumericVector >::type uniquenesses(uniquenessesSEXP);
+    Rcpp::traits::input_parameter< Rcpp::List >::type thresholds(thresholdsSEXP);
+    Rcpp::traits::input_parameter< Rcpp::List >::type values(valuesSEXP);
+    Rcpp::traits::input_parameter< int >::type people(peopleSEXP);
+    Rcpp::traits::input_parameter< Rcpp::NumericVector >::type observed(observedSEXP);
+    Rcpp::traits::input_parameter< int >::type replicates(replicatesSEXP);
+    Rcpp::traits::input_parameter< double >::type seed(seedSEXP);
+    Rcpp::traits::input_parameter< int >::type threads(threadsSEXP);
+    Rcpp::traits::input_parameter< Rcpp::Nullable<Rcpp::Function> >::type progress(progressSEXP);
+    rcpp_result_gen = Rcpp::wrap(core_comparison_misfits(loadings, uniquenesses, thresholds, values, people, observed, replicates, seed, threads, progress));
+    return rcpp_result_gen;
+END_RCPP
+}
+// core_evidence
+Rcpp::List core_evidence(Rcpp::NumericMatrix correlations, int most);
+RcppExport SEXP _softsieve_core_evidence(SEXP correlationsSEXP, SEXP mostSEXP) {
+BEGIN_RCPP
+    Rcpp::RObject rcpp_result_gen;
+    Rcpp::traits::input_parameter< Rcpp::NumericMatrix >::type correlations(correlationsSEXP);
+    Rcpp::traits::input_parameter< int >::type most(mostSEXP);
+    rcpp_result_gen = Rcpp::wrap(core_evidence(correlations, most));
+    return rcpp_result_gen;
+END_RCPP
+}
+// core_features
+Rcpp::NumericMatrix core_features(Rcpp::NumericMatrix correlations, int n, Rcpp::NumericVector chance, Rcpp::NumericVector chance_reduced, int most, int reach);
+RcppExport SEXP _softsieve_core_features(SEXP correlationsSEXP, SEXP nSEXP, SEXP chanceSEXP, SEXP chance_reducedSEXP, SEXP mostSEXP, SEXP reachSEXP) {
+BEGIN_RCPP
+    Rcpp::RObject rcpp_result_gen;
+    Rcpp::traits::input_parameter< Rcpp::NumericMatrix >::type correlations(correlationsSEXP);
+    Rcpp::traits::input_parameter< int >::type n(nSEXP);
+    Rcpp::traits::input_parameter< Rcpp::NumericVector >::type chance(chanceSEXP);
+    Rcpp::traits::input_parameter< Rcpp::NumericVector >::type chance_reduced(chance_reducedSEXP);
+    Rcpp::traits::input_parameter< int >::type most(mostSEXP);
+    Rcpp::traits::input_parameter< int >::type reach(reachSEXP);
+    rcpp_result_gen = Rcpp::wrap(core_features(correlations, n, chance, chance_reduced, most, reach));
     return rcpp_result_gen;
 END_RCPP
 }
@@ -148,10 +253,17 @@ END_RCPP
 }
 
 static const R_CallMethodDef CallEntries[] = {
-    {"_softsieve_core_chance_eigenvalues", (DL_FUNC) &_softsieve_core_chance_eigenvalues, 6},
-    {"_softsieve_core_minres", (DL_FUNC) &_softsieve_core_minres, 6},
+    {"_softsieve_core_fit_uniquenesses", (DL_FUNC) &_softsieve_core_fit_uniquenesses, 7},
     {"_softsieve_core_rotate", (DL_FUNC) &_softsieve_core_rotate, 10},
     {"_softsieve_core_criterion", (DL_FUNC) &_softsieve_core_criterion, 3},
+    {"_softsieve_core_sample_eigenvalues", (DL_FUNC) &_softsieve_core_sample_eigenvalues, 9},
+    {"_softsieve_core_resampled_eigenvalues", (DL_FUNC) &_softsieve_core_resampled_eigenvalues, 13},
+    {"_softsieve_core_spectrum", (DL_FUNC) &_softsieve_core_spectrum, 2},
+    {"_softsieve_core_minimum_rank", (DL_FUNC) &_softsieve_core_minimum_rank, 1},
+    {"_softsieve_core_latent_correlations", (DL_FUNC) &_softsieve_core_latent_correlations, 4},
+    {"_softsieve_core_comparison_misfits", (DL_FUNC) &_softsieve_core_comparison_misfits, 10},
+    {"_softsieve_core_evidence", (DL_FUNC) &_softsieve_core_evidence, 2},
+    {"_softsieve_core_features", (DL_FUNC) &_softsieve_core_features, 6},
     {"_softsieve_core_categories", (DL_FUNC) &_softsieve_core_categories, 3},
     {"_softsieve_core_table_correlations", (DL_FUNC) &_softsieve_core_table_correlations, 6},
     {"_softsieve_core_polyserial", (DL_FUNC) &_softsieve_core_polyserial, 4},

@@ -2,34 +2,25 @@
 // and the answer is packed.
 #include "bind_convert.h"
 #include "bind_watch.h"
-#include "core_chance.h"
-#include "core_minres.h"
+#include "core_uniqueness.h"
 #include "core_rotation.h"
 
 #include <Rcpp.h>
 
 using namespace softsieve;
 
+// method: "minres" or "ml".
 // [[Rcpp::export(rng = false)]]
-Rcpp::NumericMatrix core_chance_eigenvalues(int people, int items, int replicates, double seed,
-                                            int threads, Rcpp::Nullable<Rcpp::Function> progress) {
-  Rcpp::NumericMatrix out(items, replicates);
-  stop_if_interrupted(chance_eigenvalues(people, items, replicates,
-                                         static_cast<std::uint64_t>(seed), threads, out.begin(),
-                                         watch_of(progress)));
-  return out;
-}
-
-// [[Rcpp::export(rng = false)]]
-Rcpp::List core_minres(Rcpp::NumericMatrix correlations, int factors, Rcpp::NumericVector start,
-                       double lowest, double tolerance, int max_iterations) {
-  const Eigen::VectorXd psi = Eigen::Map<const Eigen::VectorXd>(start.begin(), start.size());
-  const MinresFit fit = fit_minres(to_core(correlations), factors, psi, lowest, tolerance, max_iterations);
+Rcpp::List core_fit_uniquenesses(Rcpp::NumericMatrix correlations, int factors, std::string method,
+                                 Rcpp::NumericVector start, double lowest, double tolerance, int max_iterations) {
+  const auto discrepancy = method == "ml" ? Discrepancy::maximum_likelihood : Discrepancy::least_squares;
+  const UniquenessFit fit = fit_uniquenesses(to_core(correlations), factors, discrepancy, to_core(start), lowest,
+                                             tolerance, max_iterations);
   return Rcpp::List::create(
-      Rcpp::Named("loadings") = to_r(fit.loadings),
-      Rcpp::Named("uniquenesses") = Rcpp::NumericVector(fit.uniquenesses.data(), fit.uniquenesses.data() + fit.uniquenesses.size()),
-      Rcpp::Named("discrepancy") = fit.discrepancy, Rcpp::Named("gradient") = fit.gradient,
-      Rcpp::Named("iterations") = fit.iterations, Rcpp::Named("converged") = fit.converged);
+      Rcpp::Named("loadings") = to_r(fit.loadings), Rcpp::Named("uniquenesses") = to_r(fit.uniquenesses),
+      Rcpp::Named("residual") = to_r(fit.residual), Rcpp::Named("discrepancy") = fit.discrepancy,
+      Rcpp::Named("gradient") = fit.gradient, Rcpp::Named("iterations") = fit.iterations,
+      Rcpp::Named("converged") = fit.converged);
 }
 
 // [[Rcpp::export(rng = false)]]

@@ -53,16 +53,7 @@ double people_answering(const Coding& coding, std::size_t people) {
 
 std::vector<std::vector<double>> thresholds_of(const std::vector<std::vector<double>>& margins) {
   std::vector<std::vector<double>> all;
-  for (const auto& margin : margins) {
-    double total = 0, below = 0;
-    for (double m : margin) total += m;
-    std::vector<double> thresholds;
-    for (std::size_t c = 0; c + 1 < margin.size(); ++c) {
-      below += margin[c];
-      thresholds.push_back(R::qnorm(below / total, 0.0, 1.0, 1, 0));
-    }
-    all.push_back(thresholds);
-  }
+  for (const auto& margin : margins) all.push_back(thresholds_from(margin));
   return all;
 }
 

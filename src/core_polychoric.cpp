@@ -186,6 +186,27 @@ constexpr double least_probability = 1e-15;  // rounding can take a tiny cell be
 
 double normal_below(double x) { return 0.5 * std::erfc(-x / std::sqrt(2.0)); }
 
+double normal_quantile(double p) {
+  if (p <= 0.0) return -std::numeric_limits<double>::infinity();
+  if (p >= 1.0) return std::numeric_limits<double>::infinity();
+  const bool upper = p > 0.5;
+  const double tail = upper ? 1.0 - p : p, t = std::sqrt(-2.0 * std::log(tail));
+  double x = (2.515517 + t * (0.802853 + t * 0.010328)) / (1.0 + t * (1.432788 + t * (0.189269 + t * 0.001308))) - t;
+  for (int step = 0; step < 3; ++step) {
+    const double u = (normal_below(x) - tail) * std::sqrt(2.0 * std::acos(-1.0)) * std::exp(0.5 * x * x);
+    x -= u / (1.0 + 0.5 * x * u);
+  }
+  return upper ? -x : x;
+}
+
+std::vector<double> thresholds_from(const std::vector<double>& margin) {
+  double total = 0.0, below = 0.0;
+  for (double m : margin) total += m;
+  std::vector<double> thresholds;
+  for (std::size_t c = 0; c + 1 < margin.size(); ++c) thresholds.push_back(normal_quantile((below += margin[c]) / total));
+  return thresholds;
+}
+
 double bivariate_below(double h, double k, double rho) {
   if (std::isinf(h) || std::isinf(k)) {
     if (h == -INFINITY || k == -INFINITY) return 0.0;

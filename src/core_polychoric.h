@@ -5,11 +5,19 @@
 #include "core_tables.h"
 
 #include <cstddef>
+#include <vector>
 
 namespace softsieve {
 
 // Phi(x), the standard normal distribution function, to the last digits also in the lower tail.
 double normal_below(double x);
+
+// Its inverse, for 0 <= p <= 1: Newton-Halley steps from Abramowitz & Stegun (1964), 26.2.23.
+double normal_quantile(double p);
+
+// The thresholds between an item's categories, from how many gave each: the normal quantiles of the
+// running shares.
+std::vector<double> thresholds_from(const std::vector<double>& margin);
 
 // P(X <= h, Y <= k) for standard normals with correlation -1 <= rho <= 1; h and k may be infinite.
 // Genz (2004, Statistics and Computing 14, 251-260): Gauss-Legendre over the arc sine of rho

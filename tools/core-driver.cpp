@@ -2,13 +2,18 @@
 // Prints nothing and returns 0 when the numbers are what they must be.
 #include "core_chance.h"
 #include "core_coding.h"
+#include "core_comparison.h"
 #include "core_eigenvalues.h"
 #include "core_em.h"
-#include "core_minres.h"
+#include "core_evidence.h"
+#include "core_minrank.h"
 #include "core_polychoric.h"
 #include "core_popcount.h"
+#include "core_resample.h"
 #include "core_rotation.h"
+#include "core_uniqueness.h"
 
+#include <Eigen/Cholesky>
 #include <cstdio>
 #include <cstdlib>
 #include <stdexcept>
@@ -74,6 +79,57 @@ static void drive_tables() {
     must(std::fabs(bivariate_below(0, 0, rho) - (0.25 + std::asin(rho) / (8 * std::atan(1.0)))) < 1e-14, "bivariate normal at 0");
 }
 
+// What the number of factors is judged by: every basis and kind of chance data, evidence at awkward
+// sizes, comparison data.
+static void drive_retention() {
+  const Watch nobody = [](std::size_t) { return true; };
+  Stream stream(3, 3);
+  const int people = 70;
+  for (int items : {2, 3, 7}) {
+    ChanceAnswers answers{people, {}, {}, {}, {}, Eigen::MatrixXd(people, 2), {}, TableCorrelation::pearson, false};
+    for (int i = 0; i < items; ++i) {
+      answers.coded.push_back(i);
+      answers.values.push_back({1, 2, 3});
+      for (int person = 0; person < people; ++person)
+        answers.codes.push_back(stream.uniform() < 0.2 ? -1 : static_cast<std::int8_t>(3 * stream.uniform()));
+    }
+    answers.plain = {items, items + 1};
+    for (Eigen::Index i = 0; i < answers.numbers.size(); ++i) answers.numbers.data()[i] = stream.uniform() < 0.2 ? NAN : stream.normal();
+    for (const bool weighted : {false, true}) {
+      if (weighted) answers.weights.assign(people, 1.0);
+      for (const TableCorrelation kind : {TableCorrelation::pearson, TableCorrelation::spearman, TableCorrelation::polychoric}) {
+        answers.kind = kind;
+        for (const bool redraw : {false, true}) {
+          answers.redraw = redraw;
+          for (const Basis basis : {Basis::components, Basis::factors, Basis::minimum_rank}) {
+            std::vector<double> one((items + 2) * 5), many(one);
+            must(resampled_eigenvalues(answers, basis, 0, 5, 1, 1, one.data(), nobody) == Status::done, "resampled");
+            resampled_eigenvalues(answers, basis, 0, 5, 1, 3, many.data(), nobody);
+            must(one == many, "threads change the shuffles");
+          }
+        }
+      }
+    }
+  }
+  Eigen::MatrixXd r = Eigen::MatrixXd::Constant(9, 9, 0.3);
+  r.diagonal().setOnes();
+  const RowMatrix root = r.llt().matrixL();
+  std::vector<double> out(9 * 20);
+  for (int n : {3, 9, 40}) sample_eigenvalues({n, 9, root}, Basis::factors, 5, 20, 1, 2, out.data(), nobody);
+  const Evidence evidence = gather_evidence(r, 5);
+  must(evidence.ladder[1].discrepancy < 1e-10, "one factor fits");
+  must(features_of(evidence, 200, evidence.eigenvalues, evidence.reduced, 4).allFinite(), "features");
+  gather_evidence(r.topLeftCorner(2, 2), 0);
+  must((minimum_rank(r, Eigen::VectorXd::Ones(9), 1e-9).uniquenesses.array() - 0.7).abs().maxCoeff() < 1e-5, "minimum rank");
+  const Cutting half{{0.0}, {0, 1}};
+  must(std::fabs(latent_correlation(half, half, 0.5) - std::sin(std::acos(-1.0) / 4)) < 1e-7, "latent correlation");
+  const std::vector<Cutting> items(9, half);
+  latent_correlations(items, r, 3);
+  std::vector<double> misfits(20);
+  comparison_misfits(Eigen::MatrixXd(9, 0), Eigen::VectorXd::Ones(9), items, 50, evidence.eigenvalues, 20, 1, 3, misfits.data(), nobody);
+  must(misfits[0] > 0 && std::fabs(normal_below(normal_quantile(1e-6)) - 1e-6) < 1e-15, "comparison data");
+}
+
 int main() {
   const Watch nobody = [](std::size_t) { return true; };
 
@@ -106,16 +162,16 @@ int main() {
   for (int people : {2, 3, 7, 8, 9, 500}) {
     for (int items : {2, 3, 8, 30}) {
       std::vector<double> one(items * 100), many(items * 100);
-      must(chance_eigenvalues(people, items, 100, 9, 1, one.data(), nobody) == Status::done, "done");
-      must(chance_eigenvalues(people, items, 100, 9, 7, many.data(), nobody) == Status::done, "done");
+      must(sample_eigenvalues({people, items, RowMatrix()}, Basis::components, 0, 100, 9, 1, one.data(), nobody) == Status::done, "done");
+      must(sample_eigenvalues({people, items, RowMatrix()}, Basis::components, 0, 100, 9, 7, many.data(), nobody) == Status::done, "done");
       must(one == many, "threads change the draws");
     }
   }
   std::vector<double> slow(200 * 2000);
-  must(chance_eigenvalues(900, 200, 2000, 1, 3, slow.data(), [](std::size_t) { return false; }) == Status::stopped, "stop");
+  must(sample_eigenvalues({900, 200, RowMatrix()}, Basis::components, 0, 2000, 1, 3, slow.data(), [](std::size_t) { return false; }) == Status::stopped, "stop");
   bool thrown = false;
   try {
-    chance_eigenvalues(900, 200, 2000, 1, 3, slow.data(), [](std::size_t) -> bool { throw std::runtime_error("x"); });
+    sample_eigenvalues({900, 200, RowMatrix()}, Basis::components, 0, 2000, 1, 3, slow.data(), [](std::size_t) -> bool { throw std::runtime_error("x"); });
   } catch (const std::runtime_error&) {
     thrown = true;
   }
@@ -129,7 +185,7 @@ int main() {
   between << 1, .4, .4, 1;
   Eigen::MatrixXd r = pattern * between * pattern.transpose();
   r.diagonal().setOnes();
-  const MinresFit fit = fit_minres(r, 2, Eigen::VectorXd::Constant(8, .5), .005, 1e-10, 100);
+  const UniquenessFit fit = fit_uniquenesses(r, 2, Discrepancy::least_squares, Eigen::VectorXd::Constant(8, .5), .005, 1e-10, 100);
   must(fit.converged && fit.discrepancy < 1e-15, "minres");
   for (bool oblique : {false, true}) {
     Rotation best;
@@ -141,6 +197,9 @@ int main() {
   }
   must(!criterion_named("no such criterion", 0, 8), "unknown criterion");
 
+  must(fit_uniquenesses(r, 2, Discrepancy::maximum_likelihood, Eigen::VectorXd::Constant(8, .5), .005, 1e-9, 100).discrepancy < 1e-12, "ml");
+
+  drive_retention();
   drive_tables();
   return 0;
 }

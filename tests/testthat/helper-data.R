@@ -40,3 +40,9 @@ run_command <- function(args, dir = getwd()) {
                                      c("--no-save", shQuote(command), shQuote(args)), stdout = out, stderr = err))
   list(status = status, out = readLines(out, warn = FALSE), err = readLines(err, warn = FALSE))
 }
+
+# Eigenvalues of samples of normal people, by the core: `root` is the population's Cholesky factor.
+drawn_eigenvalues <- function(people, items, replicates, root = matrix(0, 0, 0), basis = "components", first = 0L,
+                              seed = 1, threads = 1L, progress = NULL) {
+  softsieve:::core_sample_eigenvalues(people, items, root, basis, first, replicates, seed, threads, progress)
+}

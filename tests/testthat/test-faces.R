@@ -5,7 +5,7 @@ results <- function() {
   s <- factor_solution(q, seed = 1)
   list(q, profile_items(q), profile_items(q, by = "cafe"), profile_respondents(q), correlate_items(q),
        correlate_items(q, kind = "polychoric"),
-       assess_factorability(q), assess_factorability(q, by = "cafe"), parallel_analysis(q,
+       assess_factorability(q), assess_factorability(q, by = "cafe"), parallel_analysis(q, by = "cafe", seed = 1), count_factors(q, replicates = 50, seed = 1), parallel_analysis(q,
            seed = 1), s, pattern_table(s), form_scales(s),
        assess_reliability(q, s), score_respondents(s,
                                                    q), run_study(system.file("extdata", "repair_cafe_study.yml",

@@ -1,7 +1,7 @@
 # Chance eigenvalues and parallel analysis.
 
 chance <- function(people, items, replicates, seed = 1, threads = 1L) {
-  softsieve:::core_chance_eigenvalues(people, items, replicates, seed, threads, NULL)
+  drawn_eigenvalues(people, items, replicates, seed = seed, threads = threads)
 }
 
 # The plain way: draw people, correlate, take eigenvalues.
@@ -79,7 +79,7 @@ test_that("set.seed settles the seed, and a bad argument is named", {
   expect_identical(as_tibble(a), as_tibble(b))
   expect_error(parallel_analysis(known_correlations(), n = 100, replicates = 1), "at least 20|from 20",
                class = "softsieve_error_argument")
-  expect_error(parallel_analysis(known_correlations(), n = 100, percentile = 100), "99.9",
+  expect_error(parallel_analysis(known_correlations(), n = 100, percentile = 101), "from 50 to 100",
                class = "softsieve_error_argument")
   expect_error(parallel_analysis(motives(), refrence = "mean"), "`refrence`", class = "softsieve_error_argument")
   expect_error(parallel_analysis(motives(), reference = "maen"), "Did you mean \"mean\"",
@@ -92,7 +92,7 @@ test_that("an interrupt or an error from the watching side ends all threads and 
     calls <<- calls + 1
     stop("enough")
   }
-  expect_error(softsieve:::core_chance_eigenvalues(500, 150, 3000, 1, 2L, stopping), "enough")
+  expect_error(drawn_eigenvalues(500, 150, 3000, threads = 2L, progress = stopping), "enough")
   expect_identical(calls, 1)
   expect_identical(chance(50, 5, 10), chance(50, 5, 10, threads = 2L))
 })

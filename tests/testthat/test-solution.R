@@ -20,7 +20,7 @@ test_that("loadings that made a matrix are recovered exactly, whatever the order
 
 test_that("minres is at a minimum: no uniqueness nearby and no other optimiser does better", {
   r <- correlate_items(motives())$values$correlations
-  fit <- softsieve:::core_minres(r, 4L, rep(.5, 26), 0.005, 1e-9, 200L)
+  fit <- softsieve:::core_fit_uniquenesses(r, 4L, "minres", rep(.5, 26), 0.005, 1e-9, 200L)
   expect_true(fit$converged)
   expect_lt(fit$gradient, 1e-9)
   f <- function(psi) sum(eigen(r - diag(psi), symmetric = TRUE, only.values = TRUE)$values[5:26]^2) / 2
@@ -29,7 +29,7 @@ test_that("minres is at a minimum: no uniqueness nearby and no other optimiser d
   expect_lt(fit$discrepancy, plain$value + 1e-9)
   residual <- r - tcrossprod(fit$loadings)
   expect_equal(diag(residual), fit$uniquenesses, ignore_attr = TRUE, tolerance = 1e-7)
-  for (start in c(.1, .9)) expect_equal(softsieve:::core_minres(r, 4L, rep(start, 26), 0.005, 1e-9,
+  for (start in c(.1, .9)) expect_equal(softsieve:::core_fit_uniquenesses(r, 4L, "minres", rep(start, 26), 0.005, 1e-9,
                                                                 200L)$uniquenesses, fit$uniquenesses, tolerance = 1e-6)
 })
 

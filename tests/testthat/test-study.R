@@ -14,7 +14,7 @@ test_that("a study gives the numbers of the stages called by hand", {
   by_hand <- factor_solution(motives(), seed = 2026)
   expect_equal(study$values$solution$values$loadings, by_hand$values$loadings)
   expect_equal(as_tibble(study$values$scores), as_tibble(score_respondents(by_hand, motives())))
-  expect_equal(as_tibble(study$values$parallel), as_tibble(parallel_analysis(motives(), seed = 2026)))
+  expect_equal(study$values$count$values$eigenvalues, as_tibble(parallel_analysis(motives(), seed = 2026)))
   expect_true(all(c("o2", "p6") %in% as_tibble(study)$item))
 })
 
@@ -35,7 +35,8 @@ test_that("entries that are unknown, of the wrong kind or out of range are named
   study <- function(...) read_study(local_file(c("answers: {file: a.csv}", ...), ".yml"))
   expect_error(study("factros: {}"), "Did you mean \"factors\"", class = "softsieve_error_study")
   expect_error(study("factors: {number: 0}"), "`factors.number` must be at least 1", class = "softsieve_error_study")
-  expect_error(study("factors: {number: many}"), "must be one of: parallel", class = "softsieve_error_study")
+  expect_error(study("factors: {number: many}"), "must be one of: parallel, probable", class = "softsieve_error_study")
+  expect_error(study("factors: {sequential: often}"), "one yes or no", class = "softsieve_error_study")
   expect_error(study("factors: {rotation: [oblimin]}", "pattern: {hide_below: 2}"),
                "`pattern.hide_below` must be at most 1", class = "softsieve_error_study")
   expect_error(study("seed: soon"), "`seed` must be one whole number", class = "softsieve_error_study")
@@ -71,7 +72,7 @@ test_that("the report is whole, self-contained and escapes what it was given", {
   expect_no_match(page, "<script", fixed = TRUE)
   expect_no_match(page, "<b onclick", fixed = TRUE)
   expect_match(page, "&lt;b onclick=x&gt;I enjoy", fixed = TRUE)
-  expect_identical(lengths(regmatches(page, gregexpr("data:image/png;base64,", page))), 4L)
+  expect_identical(lengths(regmatches(page, gregexpr("data:image/png;base64,", page))), 5L)
   expect_no_match(page, "(src|href)=\"(?!data:)", perl = TRUE)
   for (number in c(softsieve:::format_unit(study$values$factorability$values$adequacy), study$source$fingerprint,
                    "Harman, H. H.")) {
@@ -87,7 +88,7 @@ test_that("the command runs the demo and says where the report is", {
   report <- sub("The report: ", "", tail(done$out, 1))
   expect_true(file.exists(report))
   files <- c("report.html", "items.csv", "people.csv", "adequacy.csv", "eigenvalues.csv", "pattern.csv", "scales.csv",
-             "scale_items.csv", "scores.csv", "findings.csv", "eigenvalues.png", "loadings.png", "study.yml")
+             "scale_items.csv", "scores.csv", "findings.csv", "rules.csv", "number.json", "eigenvalues.png", "fit.png", "loadings.png", "study.yml")
   expect_setequal(list.files(file.path(dir, "here", "results"), all.files = TRUE, no.. = TRUE), files)
   scores <- read_responses(file.path(dir, "here", "results", "scores.csv"))
   expect_equal(nrow(scores), 840)

@@ -1,0 +1,128 @@
+#' How many factors: all the evidence, and a verdict
+#'
+#' Parallel analysis makes the headline. Beside it stand the rules that others use, each with its
+#' evidence, its paper and when it misleads, and how probable each number of factors is, as learned
+#' from simulated answers in which the truth is known. Where they disagree, the result says over which
+#' eigenvalue, and which solutions to compare.
+#'
+#' @inheritParams parallel_analysis
+#' @param ... Passed on to [correlate_items()] when `x` is not correlated yet: `kind`, `missing`, `n`.
+#' @param basis,chance,reference,percentile,sequential,replicates Passed on to [parallel_analysis()];
+#'   `replicates` is used by every rule that simulates.
+#' @param rules Names of the rules to ask, or `NULL` for all: see `retention_rule_table()`.
+#' @param most The largest number of factors that the rules try; `NULL` is 10, or two more than parallel
+#'   analysis suggests, where the items allow it.
+#' @param share The share of variance that the rule `"running_share"` asks for, from 0.1 to 1.
+#' @param plausible The probability that the range of plausible numbers must hold, from 0.5 to 0.999.
+#' @return `count_factors()` returns an object of class `factor_count` ([softsieve-result]); `values`
+#'   holds
+#'   * `suggested` (by parallel analysis), `probable` (the most probable number; parallel analysis's
+#'     where the model does not apply), `probability` (of it, or `NA`), `agree` (are the two the same?),
+#'     `plausible` (lowest and highest of the plausible numbers), `compare` (numbers whose solutions to
+#'     look at), `disputed` (the rank of the eigenvalue at issue, or `NA`), `outside` (why the model does
+#'     not apply; empty when it does), `sentences` (the verdict in words);
+#'   * `probabilities` (tibble: `factors`, `probability`; `NULL` where the model does not apply);
+#'   * `eigenvalues` (as in [parallel_analysis()]), `toss_up`, `n`;
+#'   * `rules` (tibble, one row for each: `rule`, `label`, `suggested`, `reason`, `misleads`,
+#'     `reference`) and `evidence` (a named list: the table each rule judged by);
+#'   * `fits` (tibble, one row for each number of factors, by maximum likelihood: `factors`, `df`,
+#'     `chi_square`, `corrected` and its `p`, `rmsea`, `rmsea_lower`, `rmsea_upper`, `bic`, `cfi`, `rmsr`,
+#'     `converged`, `proper`; `NULL` for a singular matrix).
+#'
+#'   `as_tibble()` and `tidy()` give the rules, `glance()` the verdict in one row; [write_table()] writes
+#'   the rules as CSV, or everything as JSON.
+#'
+#'   `retention_rule_table()` returns a tibble of the rules there are: `rule`, `label`, `misleads`,
+#'   `reference`.
+#' @section The probabilities: A network looks at the eigenvalues against chance, the reduced
+#'   eigenvalues, the empirical Kaiser reference, average partial correlations, and maximum likelihood
+#'   fits of one factor less and more, and gives the probability of one factor more after each number.
+#'   It was trained on simulated Pearson correlation matrices; the vignette "How many factors" tells on
+#'   which, how often it is right and where not to trust it. It does not apply to other kinds of
+#'   correlation, to numbers of people or items beyond its training, or to a matrix unlike any it has
+#'   seen: then `outside` says why, and parallel analysis stands alone.
+#' @section Errors: `softsieve_error_argument`, those of [parallel_analysis()] and [correlate_items()].
+#' @section Findings: those of [parallel_analysis()], `numbers_disagree`, `number_unsure`,
+#'   `outside_training`, `rule_silent`.
+#' @section Formulas: Maximum likelihood: F = ln |S| - ln |R| + tr(R S^-1) - p, chi-square = (n - 1) F;
+#'   with Bartlett's correction (n - 1 - (2p + 5)/6 - 2k/3) F. RMSEA = sqrt(max(0, chi-square - df) / (df
+#'   (n - 1))). BIC = chi-square - df ln n. CFI = 1 - max(0, chi-square - df) over that of no factor.
+#'   Empirical Kaiser reference j: (p - the larger eigenvalues) / (p - j + 1) (1 + sqrt(p / n))^2, at
+#'   least 1. Elbow: the largest second difference of the eigenvalues; the factors before it. Hull: CFI
+#'   against df, the sharpest bend of the upper hull.
+#' @references Goretzko, D., & Buhner, M. (2020). One model to rule them all? Using machine learning
+#'   algorithms to determine the number of factors in exploratory factor analysis. *Psychological
+#'   Methods*, 25, 776-786.
+#'
+#'   `retention_rule_table()` names the paper of each rule; the vignette lists them in full.
+#' @examples
+#' motives <- questionnaire(repair_cafe, codebook = repair_cafe_codebook, id = person, group = cafe)
+#' count <- count_factors(motives, replicates = 200, seed = 1)
+#' count
+#' count$values$evidence$hull
+#' retention_rule_table()
+#' @export
+count_factors <- function(x, ..., basis = "components", chance = NULL, reference = "upper", percentile = 95,
+                          sequential = FALSE, replicates = 1000L, rules = NULL, most = NULL, share = 0.80,
+                          plausible = 0.95, seed = NULL, threads = NULL) {
+  call <- environment()
+  asked <- choose_rules(rules)
+  check_number(share, "share", 0.1, 1)
+  check_number(plausible, "plausible", 0.5, 0.999)
+  if (!is.null(most)) most <- check_whole(most, "most", 1L, 100L)
+  seed <- settle_seed(seed)
+  threads <- settle_threads(threads)
+  found <- in_name_of(call, {
+    correlations <- if (is_questionnaire(x) || is.data.frame(x)) correlate_items(x, threads = threads, ...) else correlate_items(x, ...)
+    source <- if (identical(chance, "resampled")) x else correlations
+    dots <- if (identical(chance, "resampled")) list(...) else list()
+    parallel <- do.call(parallel_analysis, c(list(source), dots, list(
+      basis = basis, chance = chance, reference = reference, percentile = percentile, sequential = sequential,
+      replicates = replicates, seed = seed, threads = threads
+    )))
+    settings <- list(percentile = percentile, replicates = replicates, share = share, plausible = plausible, seed = seed,
+                     threads = threads, most = most)
+    e <- gather_retention_evidence(x, list(plan = list(correlations = correlations), result = parallel), settings)
+    list(e = e, said = ask_rules(asked, e), weighed = weigh_numbers(e), parallel = parallel)
+  })
+  parallel <- found$parallel
+  verdict <- reach_verdict(found$e, found$said$table, found$weighed, plausible)
+  values <- c(verdict, list(probabilities = found$weighed$probabilities, eigenvalues = parallel$values$eigenvalues,
+                            toss_up = parallel$values$toss_up, n = parallel$values$n, rules = found$said$table,
+                            evidence = found$said$evidence, fits = found$e$fits))
+  settings <- c(parallel$settings, list(share = share, plausible = plausible, rules = names(asked), most = found$e$most))
+  new_result("factor_count", values, settings, bind_findings(parallel$findings, find_in_count(values, found$said$table)),
+             parallel$source, match.call())
+}
+
+choose_rules <- function(rules, call = caller_env()) {
+  all <- retention_rules()
+  if (is.null(rules)) return(all)
+  unknown <- if (is.character(rules)) setdiff(rules, names(all)) else "it"
+  if (is.character(rules) && length(rules) && !length(unknown)) return(all[names(all) %in% c("parallel", rules)])
+  stop_input("argument", sprintf("`rules` must be names of rules: %s.", paste0('"', names(all), '"', collapse = ", ")),
+             got = describe_value(rules), todo = if (is.character(unknown) && length(unknown)) hint_nearest(unknown[1L], names(all)) else
+               character(), call = call)
+}
+
+#' @rdname count_factors
+#' @export
+retention_rule_table <- function() {
+  rules <- retention_rules()
+  field <- function(name) unname(vapply(rules, `[[`, "", name))
+  tibble::tibble(rule = names(rules), label = field("label"), misleads = field("misleads"), reference = field("reference"))
+}
+
+#' @export
+as_tibble.factor_count <- function(x, ...) x$values$rules
+
+#' @export
+tidy.factor_count <- function(x, ...) x$values$rules
+
+#' @export
+glance.factor_count <- function(x, ...) {
+  v <- x$values
+  tibble::tibble(suggested = v$suggested, probable = v$probable, probability = v$probability, agree = v$agree,
+                 plausible_lowest = v$plausible[1L], plausible_highest = v$plausible[2L], n = v$n, items = nrow(v$eigenvalues),
+                 replicates = x$settings$replicates, seed = x$settings$seed)
+}

@@ -1,0 +1,63 @@
+# Comparison data (Ruscio & Roche 2012): samples with k factors and the answers' own distributions; k
+# grows as long as their eigenvalues come significantly nearer to the observed ones.
+
+RULE_COMPARISON <- list(
+  name = "comparison", label = "comparison data", order = 5, reference = "Ruscio & Roche (2012)",
+  misleads = "Too few factors when factors have few items; too many when answers came about in another way than normal variables cut into categories.",
+  judge = function(e) {
+    if (!is.null(refused <- needs_inverse(e))) return(refused)
+    draw <- comparison_source(e)
+    misfit <- list(draw(0L))
+    p <- NULL
+    for (k in seq_len(e$most)) {
+      misfit[[k + 1L]] <- draw(k)
+      p[k] <- core_tends_smaller(misfit[[k + 1L]], misfit[[k]])
+      if (p[k] > COMPARISON_P) break
+    }
+    k <- length(p)
+    if (k && p[k] > COMPARISON_P) k <- k - 1L
+    table <- tibble::tibble(factors = seq_along(misfit) - 1L, misfit = vapply(misfit, mean, 0),
+                            misfit_sd = vapply(misfit, stats::sd, 0), nearer_p = c(NA, p))
+    list(suggested = k, table = table, reason = if (k == length(p)) sprintf("still nearer with %d", k) else
+      sprintf("%d is not nearer than %d (%s)", k + 1L, k, format_p(p[k + 1L])))
+  }
+)
+
+# The significance level that Ruscio & Roche found best.
+COMPARISON_P <- 0.30
+
+# A function of k that gives the misfits of samples with k factors. With answers at hand, Pearson
+# correlations and categories: normal variables are cut into the observed shares, and correlate so that
+# the answers correlate as observed. Else the items are normal, and no people need be drawn.
+comparison_source <- function(e) {
+  s <- e$settings
+  count <- if (is.numeric(s$replicates)) as.integer(s$replicates) else 500L # the paper's number
+  observed <- e$eigenvalues
+  if (is.null(e$answers) || !e$correlations$settings$kind %in% c("pearson", "covariance")) {
+    return(function(k) {
+      root <- if (k) core_population_root(kept_loadings(e$r, k)) else matrix(0, 0L, 0L)
+      drawn <- core_sample_eigenvalues(as.integer(e$n), e$p, root, "components", 0L, count, s$seed, s$threads, NULL)
+      sqrt(colMeans((drawn - observed)^2))
+    })
+  }
+  cuts <- lapply(seq_len(e$p), function(i) cutting_of(e$answers$values$answers[, i]))
+  thresholds <- lapply(cuts, `[[`, "thresholds")
+  values <- lapply(cuts, `[[`, "values")
+  latent <- core_latent_correlations(thresholds, values, e$r, s$threads)
+  if (core_smallest_eigenvalue(latent) < 1e-6) latent <- core_nearest_correlation(latent)$correlations * 0.999 + diag(0.001, e$p)
+  function(k) {
+    loadings <- if (k) kept_loadings(latent, k) else matrix(0, e$p, 0L)
+    core_comparison_misfits(loadings, pmax(1 - rowSums(loadings^2), 0), thresholds, values, as.integer(e$n), observed,
+                            count, s$seed, s$threads, NULL)
+  }
+}
+
+# An item as a normal variable cut into its categories; more than 16 answers go into 16 classes of
+# about equal size, each standing for its mean.
+cutting_of <- function(answers) {
+  answers <- answers[!is.na(answers)]
+  class <- answers
+  if (length(unique(answers)) > 16L) class <- ceiling(rank(answers, ties.method = "average") / length(answers) * 16)
+  shares <- table(class) / length(answers)
+  list(thresholds = stats::qnorm(cumsum(shares)[-length(shares)]), values = as.numeric(tapply(answers, class, mean)))
+}

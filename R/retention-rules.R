@@ -1,0 +1,69 @@
+# The registry of rules about the number of factors. A rule is one file, retention-rule-*.R, that
+# defines one list whose name starts with RULE_; nothing else has to be told of it:
+#
+#   name       what people type
+#   label      what people read
+#   order      its place in tables
+#   reference  short form of the paper (base-references.R holds it in full)
+#   misleads   a sentence: when not to trust it
+#   judge      function(e) of the evidence below, giving list(suggested (whole number, or NA when it has
+#              nothing to say), reason (a few words), table (tibble, the evidence))
+#
+# The evidence e: correlations (item_correlations), r (its p x p matrix), n, p, eigenvalues, parallel
+# (a parallel_analysis), partial_squares and partial_fourths (p each), fits (tibble, one row for each
+# number of factors; NULL when the matrix is singular), answers (a questionnaire, or NULL), and settings
+# (percentile, replicates, share, seed, threads, most).
+
+retention_rules <- function() {
+  space <- environment(retention_rules)
+  rules <- lapply(ls(space, pattern = "^RULE_"), get, envir = space)
+  names(rules) <- vapply(rules, `[[`, "", "name")
+  rules[order(vapply(rules, `[[`, 0, "order"))]
+}
+
+gather_retention_evidence <- function(x, parallel, settings) {
+  correlations <- parallel$plan$correlations
+  r <- correlations$values$correlations
+  p <- ncol(r)
+  n <- correlations$values$n
+  singular <- correlations$values$smallest_eigenvalue < 1e-10 || n <= p
+  most <- min(core_most_factors(p), if (is.null(settings$most)) max(10, parallel$result$values$suggested + 2) else settings$most)
+  e <- list(correlations = correlations, r = r, n = n, p = p, eigenvalues = eigen(r, symmetric = TRUE, only.values = TRUE)$values,
+            parallel = parallel$result, answers = if (is_questionnaire(x)) x, settings = settings, most = most)
+  if (singular) return(e)
+  found <- core_evidence(r, most)
+  e$partial_squares <- found$partial_squares
+  e$partial_fourths <- found$partial_fourths
+  ladder <- as.data.frame(found$ladder)
+  fits <- tibble::as_tibble(core_ladder_fit(ladder$discrepancy, p, n))
+  fits$rmsr <- ladder$rmsr
+  fits$converged <- ladder$converged == 1
+  fits$proper <- ladder$proper == 1
+  e$fits <- fits
+  e
+}
+
+# Every rule asked, in a table and with its evidence. A rule that needs the inverse of a singular
+# matrix, or more than it finds, says so instead of a number.
+ask_rules <- function(rules, e) {
+  said <- lapply(rules, function(rule) rule$judge(e))
+  each <- function(parts, get, type) unname(vapply(parts, get, type))
+  known <- function(s) if (is.na(s$suggested)) NA_integer_ else as.integer(s$suggested)
+  table <- tibble::tibble(
+    rule = names(rules), label = each(rules, function(x) x$label, ""), suggested = each(said, known, 1L),
+    reason = each(said, function(x) x$reason, ""), misleads = each(rules, function(x) x$misleads, ""),
+    reference = each(rules, function(x) x$reference, "")
+  )
+  list(table = table, evidence = lapply(said, `[[`, "table"))
+}
+
+# What a rule says when it cannot judge.
+silent_rule <- function(reason) list(suggested = NA_integer_, reason = reason, table = NULL)
+
+needs_inverse <- function(e) if (is.null(e$fits)) silent_rule("needs more people than items, and no item that follows from others")
+
+# The first number of factors at which something holds, or NA and a reason.
+first_that <- function(fits, holds, reason, never) {
+  at <- which(holds)[1L]
+  list(suggested = if (is.na(at)) NA_integer_ else fits$factors[at], reason = if (is.na(at)) never else reason(at), table = fits)
+}

@@ -1,0 +1,85 @@
+# The verdict: what parallel analysis suggests, how probable each number is, and what to do when the
+# two disagree. Words for the result; faces only lay them out.
+
+reach_verdict <- function(e, rules, weighed, plausible) {
+  k <- as.integer(e$parallel$values$suggested)
+  v <- list(suggested = k, probable = k, probability = NA_real_, agree = TRUE, plausible = c(NA_integer_, NA_integer_),
+            compare = integer(), disputed = NA_integer_, outside = weighed$why)
+  if (length(v$outside)) {
+    v$plausible <- range_of_rules(k, rules)
+    v$compare <- setdiff(unique(pmax(1L, c(k - 1L, k, k + 1L))), 0L)
+  } else {
+    p <- weighed$probabilities$probability
+    v$probable <- which.max(p) - 1L
+    v$probability <- max(p)
+    v$agree <- v$probable == k
+    v$plausible <- core_plausible_range(p, plausible)
+    v$compare <- sort(unique(c(k, v$probable, which(p >= 0.10) - 1L)))
+    v$compare <- v$compare[v$compare > 0L]
+    if (!v$agree) v$disputed <- max(k, v$probable)
+  }
+  v$sentences <- c(verdict_sentence(v, weighed$probabilities), dispute_sentence(v, e), compare_sentence(v))
+  v
+}
+
+# Without probabilities: from one below to one above, as the trade compares neighbours.
+range_of_rules <- function(k, rules) {
+  trusted <- rules$suggested[rules$rule %in% c("parallel", "sequential", "next_eigenvalue", "empirical_kaiser")]
+  range(c(k, trusted), na.rm = TRUE)
+}
+
+verdict_sentence <- function(v, probabilities) {
+  parallel <- sprintf("Parallel analysis suggests %s", count_of(v$suggested, "factor"))
+  if (length(v$outside)) {
+    return(sprintf("%s. The probabilities do not apply here: %s.", parallel, join_words(v$outside)))
+  }
+  said <- format_probability(v$probability)
+  second <- probabilities[order(-probabilities$probability), ][2L, ]
+  others <- if (second$probability >= 0.05) sprintf("; next %d, %s", second$factors, format_probability(second$probability)) else ""
+  if (v$agree) return(sprintf("%s; that is also the most probable number (%s%s).", parallel, said, others))
+  sprintf("%s; the most probable number is %d (%s%s).", parallel, v$probable, said, others)
+}
+
+# Over which eigenvalue they disagree, and why it is not clear.
+dispute_sentence <- function(v, e) {
+  if (is.na(v$disputed)) return(character())
+  at <- e$parallel$values$eigenvalues[v$disputed, ]
+  reference <- if (e$parallel$settings$reference == "upper") at$chance_upper else at$chance_mean
+  above <- if (at$above_chance) "above" else "not above"
+  why <- if (v$probable > v$suggested) {
+    "chance levels from unrelated items are too high after strong factors, and the fit gains by it"
+  } else {
+    "what it stands for is small: items that share a little more, or a departure from the model"
+  }
+  sprintf("At issue is eigenvalue %d: %s, %s its chance level of %s; the simulations say that %s.",
+          v$disputed, format_number(at$eigenvalue), above, format_number(reference), why)
+}
+
+compare_sentence <- function(v) {
+  if (!length(v$compare)) return(character())
+  range <- if (v$plausible[1L] == v$plausible[2L]) sprintf("%d", v$plausible[1L]) else paste(v$plausible, collapse = " to ")
+  if (length(v$compare) == 1L) return(sprintf("Plausible: %s.", range))
+  sprintf("Plausible: %s. Compare the solutions with %s factors.", range, join_words(v$compare))
+}
+
+# A probability in words that promise no more than it holds: never 0 % or 100 %.
+format_probability <- function(p) {
+  if (p > 0.99) return("more than 99 %")
+  if (p < 0.01) return("less than 1 %")
+  format_share(p)
+}
+
+find_in_count <- function(values, rules) {
+  silent <- rules[is.na(rules$suggested), ]
+  finding <- function(code, severity, text, ...) new_finding("retention", code, severity, text, ...)
+  bind_findings(
+    if (length(values$outside)) finding("outside_training", "note",
+                                        sprintf("No probabilities: %s. Parallel analysis stands alone.", join_words(values$outside))),
+    if (!values$agree) finding("numbers_disagree", "caution", value = values$probable, limit = values$suggested,
+                               text = paste(values$sentences[2L], "Compare the solutions before choosing.")),
+    if (isTRUE(values$probability < 0.60)) finding("number_unsure", "caution", value = values$probability, limit = 0.60,
+                                                   text = sprintf("No number of factors stands out: the most probable one has %s. Let content and comparison decide.",
+                                                                  format_probability(values$probability))),
+    if (nrow(silent)) finding("rule_silent", "note", sprintf("%s: %s.", capitalise(silent$label), silent$reason))
+  )
+}

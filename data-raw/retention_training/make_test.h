@@ -1,0 +1,137 @@
+// The test make, on which nothing is trained: communalities drawn item by item, loadings spread over
+// all factors in random directions, factors that share a second-order factor, doublets of correlated
+// errors, a population that departs from the model at random, skewed scores and errors, careless people, category shares drawn at random.
+#ifndef SOFTSIEVE_MAKE_TEST_H
+#define SOFTSIEVE_MAKE_TEST_H
+
+#include "make.h"
+
+#include <Eigen/LU>
+
+namespace softsieve {
+
+// A gamma deviate of whole shape, as a sum of exponentials; standardised.
+inline double skewed(int shape, Dice& dice) {
+  double sum = 0.0;
+  for (int i = 0; i < shape; ++i) sum -= std::log(dice.between(0.0, 1.0));
+  return (sum - shape) / std::sqrt(static_cast<double>(shape));
+}
+
+// Cuts an item where shares drawn at random ask for it: at the item's own sample quantiles.
+inline void cut_by_shares(MatrixXd& x, int categories, double evenness, Dice& dice) {
+  const auto n = static_cast<std::size_t>(x.rows());
+  for (Eigen::Index i = 0; i < x.cols(); ++i) {
+    std::vector<double> shares(categories);
+    double total = 0.0;
+    for (double& share : shares) total += share = evenness - std::log(dice.between(0.0, 1.0));
+    std::vector<double> sorted(x.col(i).data(), x.col(i).data() + n), cuts;
+    std::sort(sorted.begin(), sorted.end());
+    double below = 0.0;
+    for (int c = 0; c + 1 < categories; ++c) {
+      below += shares[c] / total;
+      cuts.push_back(sorted[std::min(n - 1, static_cast<std::size_t>(below * static_cast<double>(n)))]);
+    }
+    for (std::size_t person = 0; person < n; ++person) {
+      const double value = x(static_cast<Eigen::Index>(person), i);
+      x(static_cast<Eigen::Index>(person), i) = static_cast<double>(std::upper_bound(cuts.begin(), cuts.end(), value) - cuts.begin());
+    }
+  }
+}
+
+inline Simulated make_test(std::uint64_t seed, std::uint64_t set) {
+  Dice dice(seed, set);
+  const int k = dice.chance(0.06) ? 0 : dice.whole(1, 8);
+  const int p = dice.whole(std::max(6, 3 * k), std::min(48, std::max(12, 9 * k)));
+  static const int sizes[] = {80, 120, 150, 200, 250, 300, 400, 600, 900, 1500, 2500};
+  const int n = std::max(dice.of(sizes), p + 30);
+
+  // every factor gets three items, the others fall as weights drawn at random have it
+  std::vector<int> home(p, -1), count(std::max(k, 1), 0);
+  std::vector<double> weight(std::max(k, 1));
+  double total = 0.0;
+  for (double& w : weight) total += w = 0.3 - std::log(dice.between(0.0, 1.0));
+  for (int i = 0; k && i < p; ++i) {
+    int f = i / 3;
+    if (f >= k) {
+      double at = dice.between(0.0, total);
+      for (f = 0; f < k - 1 && at > weight[f]; ++f) at -= weight[f];
+    }
+    home[i] = f;
+    ++count[f];
+  }
+  // factors that go together through one of the second order
+  const double together = dice.chance(0.25) ? 0.0 : std::sqrt(dice.between(0.02, 0.7));
+  VectorXd second(std::max(k, 1));
+  for (int f = 0; f < k; ++f) second[f] = together * dice.between(0.8, 1.1);
+  MatrixXd phi = second * second.transpose();
+  phi.diagonal().setOnes();
+  // directions, and lengths from each item's own communality
+  const double typical = dice.between(0.15, 0.7), astray = dice.of({0.0, 0.08, 0.15, 0.25});
+  MatrixXd loadings = MatrixXd::Zero(p, std::max(k, 1));
+  double sum = 0.0;
+  for (int i = 0; k && i < p; ++i) {
+    for (int f = 0; f < k; ++f) loadings(i, f) = astray * dice.normal() + (f == home[i] ? 1.0 : 0.0);
+    const double communality = std::max(0.1, std::min(0.88, typical + 0.12 * dice.normal()));
+    loadings.row(i) *= std::sqrt(communality / loadings.row(i).dot(loadings.row(i) * phi));
+    sum += std::fabs(loadings(i, home[i]));
+  }
+  const VectorXd common = k ? VectorXd((loadings * phi).cwiseProduct(loadings).rowwise().sum()) : VectorXd::Zero(p);
+  // doublets: pairs of items with an error in common
+  const int doublets = dice.chance(0.4) ? dice.whole(1, std::max(1, p / 8)) : 0;
+  std::vector<int> pair(p, -1);
+  for (int d = 0; d < doublets; ++d) {
+    const int a = dice.whole(0, p - 1), b = dice.whole(0, p - 1);
+    if (a != b && pair[a] < 0 && pair[b] < 0) pair[a] = pair[b] = d;
+  }
+  const double shared = dice.between(0.05, 0.3);  // of the unique variance
+
+  // a population that the model only nears: drawn around it (after Wu & Browne 2015), RMSEA about `misfit`
+  const double misfit = dice.chance(0.5) ? dice.between(0.02, 0.07) : 0.0;
+  MatrixXd population = loadings * phi * loadings.transpose(), off = MatrixXd::Identity(p, p);
+  population.diagonal().setOnes();
+  for (int i = 0; i < p; ++i)
+    for (int j = 0; j < i; ++j)
+      if (pair[i] >= 0 && pair[i] == pair[j]) population(i, j) = population(j, i) += shared * std::sqrt((1.0 - common[i]) * (1.0 - common[j]));
+  if (misfit > 0.0) {
+    const MatrixXd root = population.llt().matrixL();
+    const int df = static_cast<int>(1.0 / (misfit * misfit));
+    MatrixXd triangle = MatrixXd::Zero(p, p);
+    for (int i = 0; i < p; ++i) {
+      triangle(i, i) = dice.chi(df - i);
+      for (int j = 0; j < i; ++j) triangle(i, j) = dice.normal();
+    }
+    // answers of the model times `off` have the drawn matrix as theirs
+    off = root * triangle / std::sqrt(static_cast<double>(df)) * root.inverse();
+  }
+
+  const int shape = dice.chance(0.35) ? dice.whole(1, 6) : 0;
+  const double careless = dice.chance(0.3) ? dice.between(0.0, 0.08) : 0.0;
+  const auto draw = [&] { return shape ? skewed(shape, dice) : dice.normal(); };
+  MatrixXd x(n, p);
+  VectorXd z(std::max(k, 1));
+  std::vector<double> error(std::max(doublets, 1));
+  for (int person = 0; person < n; ++person) {
+    const double top = dice.normal();
+    const bool random = dice.chance(careless);
+    for (int f = 0; f < k; ++f) z[f] = second[f] * top + std::sqrt(1.0 - second[f] * second[f]) * draw();
+    for (int d = 0; d < doublets; ++d) error[d] = dice.normal();
+    for (int i = 0; i < p; ++i) {
+      const double unique = std::sqrt(1.0 - common[i]);
+      double value = k ? loadings.row(i).dot(z) : 0.0;
+      value += pair[i] < 0 ? unique * draw() : unique * (std::sqrt(shared) * error[pair[i]] + std::sqrt(1.0 - shared) * draw());
+      x(person, i) = value;
+    }
+    if (misfit > 0.0) x.row(person) = (off * x.row(person).transpose()).transpose().eval();
+    if (random)
+      for (int i = 0; i < p; ++i) x(person, i) = dice.between(-2.5, 2.5);
+  }
+  static const int choices[] = {0, 0, 2, 3, 4, 5, 5, 6, 7, 11};
+  const int categories = dice.of(choices);
+  if (categories) cut_by_shares(x, categories, dice.of({0.0, 0.3, 1.0, 3.0}), dice);
+  return {x, {k, n, p, categories, k ? sum / p : 0.0, mean_off_diagonal(k ? phi : MatrixXd::Identity(1, 1)), misfit,
+              k ? *std::min_element(count.begin(), count.end()) : 0, shape != 0 || careless > 0.0, astray > 0.1}};
+}
+
+}  // namespace softsieve
+
+#endif

@@ -1,0 +1,164 @@
+#include "core_uniqueness.h"
+
+#include <Eigen/Cholesky>
+#include <Eigen/Eigenvalues>
+#include <algorithm>
+#include <cmath>
+#include <limits>
+#include <vector>
+
+namespace softsieve {
+
+namespace {
+
+using Eigen::MatrixXd;
+using Eigen::VectorXd;
+
+// f and what its derivatives need at one x. Eigenvalues rise here (Eigen's order): the first `rest`
+// = p - k are the residual ones.
+struct Point {
+  VectorXd x, theta;
+  MatrixXd omega;
+  double value;
+};
+
+// What one discrepancy consists of: uniquenesses from x and back, f, its gradient and its Hessian.
+struct Form {
+  VectorXd (*to_x)(const VectorXd& psi);
+  VectorXd (*to_psi)(const VectorXd& x);
+  MatrixXd (*reduce)(const MatrixXd& correlations, const VectorXd& psi);
+  double (*value)(const VectorXd& theta);                 // of the residual eigenvalues
+  VectorXd (*slope)(const VectorXd& theta);               // gradient_i = sum_M slope_m omega_im^2
+  VectorXd (*weight)(const VectorXd& theta);              // the Hessian's first part
+  double (*cross)(double theta_m, double theta_n);        // ... and its second
+  VectorXd (*scale)(const VectorXd& theta, const VectorXd& psi, int j);  // column j of the loadings over omega
+};
+
+VectorXd same(const VectorXd& v) { return v; }
+VectorXd exponential(const VectorXd& v) { return v.array().exp(); }
+VectorXd logarithm(const VectorXd& v) { return v.array().log(); }
+
+const Form least_squares = {
+    same, same,
+    [](const MatrixXd& r, const VectorXd& psi) -> MatrixXd {
+      MatrixXd reduced = r;
+      reduced.diagonal() -= psi;
+      return reduced;
+    },
+    [](const VectorXd& theta) { return 0.5 * theta.squaredNorm(); },
+    [](const VectorXd& theta) -> VectorXd { return -theta; },
+    [](const VectorXd& theta) -> VectorXd { return VectorXd::Ones(theta.size()); },
+    [](double m, double n) { return 2.0 * m / (m - n); },
+    [](const VectorXd& theta, const VectorXd& psi, int j) -> VectorXd {
+      return VectorXd::Constant(psi.size(), std::sqrt(std::max(0.0, theta[j])));
+    }};
+
+const Form likelihood = {
+    logarithm, exponential,
+    [](const MatrixXd& r, const VectorXd& psi) -> MatrixXd {
+      const VectorXd root = psi.cwiseSqrt().cwiseInverse();
+      return root.asDiagonal() * r * root.asDiagonal();
+    },
+    [](const VectorXd& theta) {
+      if (theta.minCoeff() <= 0.0) return std::numeric_limits<double>::infinity();
+      return (theta.array() - theta.array().log() - 1.0).sum();
+    },
+    [](const VectorXd& theta) -> VectorXd { return 1.0 - theta.array(); },
+    [](const VectorXd& theta) -> VectorXd { return theta; },
+    [](double m, double n) { return (m - 1.0) * (m + n) / (m - n); },
+    [](const VectorXd& theta, const VectorXd& psi, int j) -> VectorXd {
+      return psi.cwiseSqrt() * std::sqrt(std::max(0.0, theta[j] - 1.0));
+    }};
+
+const Form& form_of(Discrepancy discrepancy) {
+  return discrepancy == Discrepancy::least_squares ? least_squares : likelihood;
+}
+
+Point at(const Form& form, const MatrixXd& correlations, int rest, const VectorXd& x) {
+  Eigen::SelfAdjointEigenSolver<MatrixXd> solver(form.reduce(correlations, form.to_psi(x)));
+  Point point{x, solver.eigenvalues(), solver.eigenvectors(), 0.0};
+  point.value = form.value(point.theta.head(rest));
+  return point;
+}
+
+// The exact Hessian, or its first part alone.
+MatrixXd hessian_of(const Form& form, const Point& at, int rest, bool exact) {
+  const auto residual = at.omega.leftCols(rest);
+  const VectorXd theta = at.theta.head(rest);
+  const MatrixXd plain = residual * residual.transpose();
+  MatrixXd hessian = (residual * form.weight(theta).asDiagonal() * residual.transpose()).cwiseProduct(plain);
+  if (!exact) return hessian;
+  VectorXd ratio(rest);
+  for (int n = rest; n < at.theta.size(); ++n) {
+    for (int m = 0; m < rest; ++m) ratio[m] = form.cross(theta[m], at.theta[n]);
+    const MatrixXd inner = residual * ratio.asDiagonal() * residual.transpose();
+    hessian.array() += inner.array() * (at.omega.col(n) * at.omega.col(n).transpose()).array();
+  }
+  return hessian;
+}
+
+// The Newton step on the free places of x, zero on the others.
+VectorXd step_of(const Form& form, const Point& at, const VectorXd& gradient, const std::vector<int>& free, int rest) {
+  const int f = static_cast<int>(free.size());
+  VectorXd g(f), step = VectorXd::Zero(at.x.size());
+  for (int a = 0; a < f; ++a) g[a] = gradient[free[a]];
+  for (const bool exact : {true, false}) {
+    const MatrixXd whole = hessian_of(form, at, rest, exact);
+    MatrixXd h(f, f);
+    for (int a = 0; a < f; ++a)
+      for (int b = 0; b < f; ++b) h(a, b) = whole(free[a], free[b]);
+    if (!exact) h.diagonal().array() += 1e-4 * (1.0 + h.diagonal().maxCoeff());
+    Eigen::LLT<MatrixXd> cholesky(h);
+    if (cholesky.info() != Eigen::Success) continue;
+    const VectorXd d = -cholesky.solve(g);
+    if (!d.allFinite()) continue;
+    for (int a = 0; a < f; ++a) step[free[a]] = d[a];
+    break;
+  }
+  // a step in logarithms that is out of proportion would overflow
+  const double longest = step.cwiseAbs().maxCoeff();
+  return longest > 5.0 ? VectorXd(step * (5.0 / longest)) : step;
+}
+
+}  // namespace
+
+UniquenessFit fit_uniquenesses(const MatrixXd& correlations, int k, Discrepancy discrepancy, const VectorXd& start,
+                               double lowest, double tolerance, int max_iterations) {
+  const Form& form = form_of(discrepancy);
+  const int p = static_cast<int>(correlations.rows()), rest = p - k;
+  const VectorXd bound = form.to_x(VectorXd::Constant(p, lowest));
+  Point now = at(form, correlations, rest, form.to_x(start.cwiseMax(lowest)));
+  UniquenessFit fit;
+  for (fit.iterations = 0;; ++fit.iterations) {
+    const VectorXd gradient = now.omega.leftCols(rest).array().square().matrix() * form.slope(now.theta.head(rest));
+    std::vector<int> free;
+    fit.gradient = 0.0;
+    for (int i = 0; i < p; ++i) {
+      if (now.x[i] <= bound[i] && gradient[i] >= 0.0) continue;  // f rises away from the bound
+      free.push_back(i);
+      fit.gradient = std::max(fit.gradient, std::fabs(gradient[i]));
+    }
+    fit.converged = fit.gradient <= tolerance;
+    if (fit.converged || fit.iterations == max_iterations) break;
+    const VectorXd step = step_of(form, now, gradient, free, rest);
+    bool fell = false;
+    for (double length = 1.0; length > 1e-10 && !fell; length *= 0.5) {
+      const VectorXd x = (now.x + length * step).cwiseMax(bound);
+      Point next = at(form, correlations, rest, x);
+      // near the optimum f no longer tells points apart: take what does not rise
+      fell = next.value <= now.value + 1e-4 * std::min(0.0, gradient.dot(x - now.x)) + 1e-15;
+      if (fell) now = next;
+    }
+    if (!fell) break;
+  }
+  fit.uniquenesses = form.to_psi(now.x);
+  fit.discrepancy = now.value;
+  fit.residual = now.theta.head(rest).reverse();
+  fit.next = now.omega.col(rest - 1);
+  fit.loadings.resize(p, k);
+  for (int j = 0; j < k; ++j)
+    fit.loadings.col(j) = form.scale(now.theta, fit.uniquenesses, p - 1 - j).cwiseProduct(now.omega.col(p - 1 - j));
+  return fit;
+}
+
+}  // namespace softsieve

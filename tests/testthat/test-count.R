@@ -1,0 +1,173 @@
+# The verdict of count_factors(): probabilities, where they apply, agreement, and what follows.
+
+test_that("the evidence stands in one result, the same on any number of threads", {
+  q <- motives()
+  one <- count_factors(q, replicates = 100, seed = 7, threads = 1)
+  two <- count_factors(q, replicates = 100, seed = 7, threads = 2)
+  expect_equal(one$values, two$values)
+  expect_identical(one$values$suggested, 4L)
+  expect_identical(nrow(as_tibble(one)), nrow(retention_rule_table()))
+  expect_equal(one$values$eigenvalues, as_tibble(parallel_analysis(q, replicates = 100, seed = 7)))
+  expect_identical(glance(one)$probable, one$values$probable)
+  expect_equal(sum(one$values$probabilities$probability), 1)
+  expect_identical(tidy(one), as_tibble(one))
+})
+
+test_that("a clear structure is certain and agreed on, noise has no factor", {
+  clear <- count_factors(known_correlations(known_pattern() + (known_pattern() > 0) * .1), n = 1000, rules = "bic", seed = 1)
+  v <- clear$values
+  expect_identical(v$probable, 3L)
+  expect_gt(v$probability, .8)
+  expect_true(v$agree)
+  expect_match(v$sentences[1], "suggests 3 factors; that is also the most probable number")
+  expect_identical(v$rules$rule, c("parallel", "bic"))
+  none <- count_factors(unrelated_answers(400, 10), seed = 1, rules = "parallel")$values
+  expect_identical(c(none$suggested, none$probable), c(0L, 0L))
+  expect_gt(none$probabilities$probability[1], .8)
+})
+
+test_that("probabilities follow from hazards, and the plausible range grows from the top", {
+  expect_equal(softsieve:::core_hazards_to_probabilities(c(.9, .5, .2)), c(.1, .45, .36, .09))
+  range <- softsieve:::core_plausible_range
+  expect_identical(range(c(.1, .45, .36, .09), .8), c(1L, 2L))
+  expect_identical(range(c(.1, .45, .36, .09), .9), c(0L, 2L))
+  expect_identical(range(c(0, 0, 1), .95), c(2L, 2L))
+})
+
+test_that("the network is evaluated as its weights say", {
+  network <- list(centre = c(1, 2), scale = c(2, 1), most = 3, members = list(
+    list(hidden = matrix(c(.5, -1, .25), 1), output = c(2, -.5)), list(hidden = matrix(c(0, 1, 0), 1), output = c(1, 0))
+  ))
+  # second row: (21 - 1)/2 = 10 is held at 3
+  features <- rbind(c(3, 2.5), c(21, 2))
+  z <- rbind(c(1, .5), c(3, 0))
+  score <- (2 * tanh(.5 * z[, 1] - z[, 2] + .25) - .5 + tanh(z[, 2])) / 2
+  expect_equal(softsieve:::core_network_hazards(features, network), 1 / (1 + exp(-score)))
+})
+
+test_that("the shipped weights fit the features, and items in another order change nothing", {
+  model <- softsieve:::retention_model()
+  r <- correlate_items(motives())$values$correlations
+  chance <- rowMeans(drawn_eigenvalues(769L, 26, 50))
+  reduced <- rowMeans(drawn_eigenvalues(769L, 26, 50, basis = "factors"))
+  features <- softsieve:::core_features(r, 769L, chance, reduced, 8L, 10L)
+  expect_identical(ncol(features), length(model$centre))
+  expect_identical(nrow(features), 9L)
+  expect_true(all(is.finite(features)))
+  order <- c(26:14, 1:13)
+  expect_equal(softsieve:::core_features(r[order, order], 769L, chance, reduced, 8L, 10L), features, tolerance = 1e-4)
+  # the first: eigenvalue 1 above its chance mean
+  expect_equal(features[1, 1], eigen(r)$values[1] - chance[1])
+  for (m in model$members) expect_identical(ncol(m$hidden), ncol(features) + 1L)
+})
+
+test_that("beyond its training the model is silent, says why, and parallel analysis stands alone", {
+  outside <- function(...) count_factors(..., rules = "empirical_kaiser", replicates = 50, seed = 1)$values
+  few <- outside(known_correlations(), n = 50)
+  expect_match(few$outside, "50 people .trained on 80 to")
+  expect_match(few$sentences[1], "do not apply here: 50 people")
+  expect_null(few$probabilities)
+  expect_identical(few$probable, few$suggested)
+  expect_true(is.na(few$probability))
+  expect_match(outside(motives(items = t1:t6), kind = "polychoric")$outside, "polychoric correlations .trained on Pearson")
+  expect_match(outside(known_correlations()[1:4, 1:4], n = 200)$outside, "4 items")
+  expect_match(paste(outside(unrelated_answers(90, 95))$outside, collapse = " "), "singular matrix.*95 items")
+  copies <- matrix(.9995, 6, 6)
+  diag(copies) <- 1
+  expect_match(outside(copies, n = 200)$outside, "unlike any it was trained on")
+})
+
+test_that("when the two disagree the verdict names the eigenvalue and the solutions to compare", {
+  e <- list(parallel = list(values = list(suggested = 2, eigenvalues = tibble::tibble(
+    rank = 1:4, eigenvalue = c(3, 2, 1.21, .5), chance_mean = 1, chance_upper = c(1.4, 1.3, 1.25, 1.2),
+    above_chance = c(TRUE, TRUE, FALSE, FALSE)
+  )), settings = list(reference = "upper")))
+  weighed <- list(probabilities = tibble::tibble(factors = 0:4, probability = c(0, .01, .3, .68, .01)), why = character())
+  v <- softsieve:::reach_verdict(e, tibble::tibble(), weighed, .95)
+  expect_false(v$agree)
+  expect_identical(v$disputed, 3L)
+  expect_identical(v$compare, 2:3)
+  expect_identical(v$plausible, 2:3)
+  expect_match(v$sentences[1], "suggests 2 factors; the most probable number is 3 [(]68 %; next 2, 30 %[)]")
+  expect_match(v$sentences[2], "eigenvalue 3: 1.21, not above its chance level of 1.25")
+  expect_match(v$sentences[3], "Compare the solutions with 2 and 3 factors")
+  v$probability <- .5
+  found <- softsieve:::find_in_count(v, tibble::tibble(suggested = integer(), label = character(), reason = character()))
+  expect_setequal(found$code, c("numbers_disagree", "number_unsure"))
+  expect_identical(softsieve:::format_probability(.9999), "more than 99 %")
+})
+
+test_that("later stages take the number by parallel analysis, the probable one, or a count", {
+  q <- motives()
+  count <- count_factors(q, rules = "parallel", replicates = 200, seed = 3)
+  by_count <- extract_factors(q, count)
+  expect_identical(by_count$settings$factors_by, "parallel analysis")
+  expect_identical(ncol(by_count$values$loadings), 4L)
+  probable <- extract_factors(q, "probable", seed = 3)
+  expect_identical(probable$settings$factors_by, "the most probable number")
+  expect_identical(ncol(probable$values$loadings), count$values$probable)
+  few <- extract_factors(known_correlations(), "probable", n = 60, seed = 1)
+  expect_match(few$settings$factors_by, "probabilities do not apply")
+  expect_error(extract_factors(q, count_factors(motives(items = t1:t6), rules = "parallel", seed = 1)), "same items",
+               class = "softsieve_error_factors")
+  expect_error(extract_factors(unrelated_answers(400, 8), "probable", seed = 1), "most probable number is 0",
+               class = "softsieve_error_factors")
+})
+
+test_that("awkward matrices are counted or refused in words: two items, one factor, singular, few people", {
+  two <- count_factors(unrelated_answers(100, 2), replicates = 30, seed = 1)
+  expect_identical(nrow(two$values$eigenvalues), 2L)
+  one <- count_factors(motives(items = t1:t6), replicates = 100, seed = 1)$values
+  expect_identical(c(one$suggested, one$probable), c(1L, 1L))
+  x <- unrelated_answers(100, 5)
+  x$q6 <- x$q1
+  copy <- count_factors(x, replicates = 50, seed = 1)
+  silent <- copy$values$rules[is.na(copy$values$rules$suggested), ]
+  expect_true(all(c("bic", "hull", "average_partial") %in% silent$rule))
+  expect_match(silent$reason, "more people than items, and no item that follows from others")
+  expect_true("rule_silent" %in% copy$findings$code)
+  expect_null(copy$values$fits)
+  near <- count_factors(unrelated_answers(14, 12, 2), replicates = 50, seed = 1)
+  expect_true(all(is.finite(near$values$fits$chi_square)))
+  crowd <- count_factors(unrelated_answers(8, 12), replicates = 50, seed = 1)
+  expect_match(paste(crowd$values$outside, collapse = " "), "8 people")
+})
+
+test_that("mistakes in the arguments are named", {
+  r <- known_correlations()
+  expect_error(count_factors(r, n = 100, rules = "paralel"), "Did you mean \"parallel\"", class = "softsieve_error_argument")
+  expect_error(count_factors(r, n = 100, rules = character()), "must be names of rules", class = "softsieve_error_argument")
+  expect_error(count_factors(r, n = 100, share = 2), "`share`", class = "softsieve_error_argument")
+  expect_error(count_factors(r), "`n` is missing", class = "softsieve_error_matrix")
+  error <- expect_error(count_factors(r, n = 100, replicates = 1), class = "softsieve_error_argument")
+  expect_identical(rlang::call_name(error$call), "count_factors")
+})
+
+test_that("a result is written as JSON with its numbers, and read back", {
+  x <- count_factors(known_correlations(), n = 300, rules = "bic", replicates = 50, seed = 1)
+  file <- withr::local_tempfile(fileext = ".json")
+  write_table(x, file)
+  back <- jsonlite::fromJSON(file)
+  expect_equal(back$values$eigenvalues$chance_upper, x$values$eigenvalues$chance_upper, tolerance = 1e-14)
+  expect_identical(back$values$rules$rule, c("parallel", "bic"))
+  expect_identical(back$settings$seed, 1L)
+  expect_equal(back$values$evidence$bic$df, x$values$evidence$bic$df)
+})
+
+test_that("the figure marks each suggestion below the eigenvalues, and the fit of each number", {
+  x <- count_factors(motives(), replicates = 50, seed = 1)
+  drawn <- ggplot2::autoplot(x)
+  below <- ggplot2::ggplot_build(drawn[[2]])
+  points <- below$data[[which(vapply(below$plot$layers, function(l) inherits(l$geom, "GeomPoint"), NA))]]
+  expect_setequal(points$x, stats::na.omit(x$values$rules$suggested))
+  expect_identical(nrow(points), sum(!is.na(x$values$rules$suggested)))
+  told <- below$data[[which(vapply(below$plot$layers, function(l) inherits(l$geom, "GeomLabel"), NA))]]
+  expect_identical(told$x[told$fontface == "bold"], as.numeric(x$values$probable))
+  fit <- ggplot2::ggplot_build(ggplot2::autoplot(x, "fit"))
+  dots <- fit$data[[which(vapply(fit$plot$layers, function(l) inherits(l$geom, "GeomPoint"), NA))]]
+  expect_equal(dots$y[dots$PANEL == 2], x$values$fits$rmsr)
+  expect_error(ggplot2::autoplot(x, "fits"), "Did you mean \"fit\"", class = "softsieve_error_argument")
+  singular <- count_factors(unrelated_answers(8, 12), replicates = 50, seed = 1)
+  expect_error(ggplot2::autoplot(singular, "fit"), "singular", class = "softsieve_error_class")
+  expect_s3_class(ggplot2::autoplot(singular), "ggplot")
+})
