@@ -48,6 +48,16 @@ fingerprint_of <- function(answers) {
 #'     to the number of items. `share` and `running_share` are shares of that sum.}
 #'   \item{chance mean, chance upper}{The mean, and an upper percentile, of the eigenvalue of that rank
 #'     among unrelated items. A factor whose eigenvalue is not above them is likely to be noise.}
+#'   \item{Monte Carlo standard error}{How far a chance level may be off because only so many draws were
+#'     made. When an eigenvalue is nearer to its limit than three of them: `replicates = "enough"`.}
+#'   \item{probability of a number}{How often, among simulated answers that look like these, that was the
+#'     true number of factors ([count_factors()]). Below .60: no number stands out; compare solutions.}
+#'   \item{RMSEA}{Misfit for each degree of freedom, in the population (Browne & Cudeck 1992). Up to .05 is
+#'     close; above .08 or so factors are missing, or items share what no factor explains.}
+#'   \item{BIC}{Misfit less a price for every parameter; the smallest is best (Schwarz 1978). Only
+#'     differences mean something: below 2 they are slight, above 10 strong.}
+#'   \item{CFI}{How much of the misfit without any factor the factors take away, from 0 to 1 (Bentler
+#'     1990). Below .95: consider one factor more.}
 #'   \item{loading}{How much an item changes with a factor, the other factors held constant (pattern).
 #'     Below .30 in size on every factor: the item belongs to none; consider leaving it out.}
 #'   \item{structure}{The correlation of an item with a factor. It equals the loading when factors are

@@ -7,7 +7,7 @@
 #' 2. [profile_items()], [profile_respondents()] and [correlate_items()]: each item, each person, and how
 #'    the items go together.
 #' 3. [assess_factorability()]: whether they can be factored at all.
-#' 4. [parallel_analysis()]: how many factors stand above chance.
+#' 4. [count_factors()]: how many factors, by [parallel_analysis()] and all other evidence.
 #' 5. [extract_factors()] and [rotate_factors()]: the factors ([factor_solution()] does both).
 #' 6. [pattern_table()]: which items belong to which factor.
 #' 7. [form_scales()] and [assess_reliability()]: how far each scale can be trusted.

@@ -12,7 +12,7 @@ cat > motives.R <<'R'
 suppressPackageStartupMessages(library(softsieve))
 motives <- questionnaire(repair_cafe, codebook = repair_cafe_codebook, id = person, group = cafe)
 R
-(cat motives.R; echo 'assess_factorability(motives); cat("\n"); parallel_analysis(motives, seed = 2026)') > number.R
+(cat motives.R; echo 'count_factors(motives, seed = 2026)') > number.R
 (cat motives.R; echo 'profile_items(motives); cat("\n"); profile_respondents(motives)') > profile.R
 (cat motives.R; echo 'summary(factor_solution(motives, seed = 2026))') > solution.R
 "$tools/shot-terminal.sh" "$here/command.png" --title 'softsieve demo' -- Rscript "$softsieve" demo >/dev/null
@@ -33,4 +33,4 @@ save(correlate_items(motives), "correlations.png")
 save(assess_factorability(motives), "adequacy.png")
 R
 Rscript figures.R "$here"
-cp softsieve-demo/results/{eigenvalues,loadings}.png "$here"
+cp softsieve-demo/results/{eigenvalues,fit,loadings}.png "$here"
