@@ -25,8 +25,8 @@ core_spectrum <- function(correlations, basis) {
     .Call(`_softsieve_core_spectrum`, correlations, basis)
 }
 
-core_minimum_rank <- function(correlations) {
-    .Call(`_softsieve_core_minimum_rank`, correlations)
+core_minimum_rank <- function(correlations, costs) {
+    .Call(`_softsieve_core_minimum_rank`, correlations, costs)
 }
 
 core_latent_correlations <- function(thresholds, values, correlations, threads) {

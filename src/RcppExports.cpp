@@ -108,12 +108,13 @@ BEGIN_RCPP
 END_RCPP
 }
 // core_minimum_rank
-Rcpp::NumericVector core_minimum_rank(Rcpp::NumericMatrix correlations);
-RcppExport SEXP _softsieve_core_minimum_rank(SEXP correlationsSEXP) {
+Rcpp::NumericVector core_minimum_rank(Rcpp::NumericMatrix correlations, Rcpp::NumericVector costs);
+RcppExport SEXP _softsieve_core_minimum_rank(SEXP correlationsSEXP, SEXP costsSEXP) {
 BEGIN_RCPP
     Rcpp::RObject rcpp_result_gen;
     Rcpp::traits::input_parameter< Rcpp::NumericMatrix >::type correlations(correlationsSEXP);
-    rcpp_result_gen = Rcpp::wrap(core_minimum_rank(correlations));
+    Rcpp::traits::input_parameter< Rcpp::NumericVector >::type costs(costsSEXP);
+    rcpp_result_gen = Rcpp::wrap(core_minimum_rank(correlations, costs));
     return rcpp_result_gen;
 END_RCPP
 }
@@ -257,7 +258,7 @@ static const R_CallMethodDef CallEntries[] = {
     {"_softsieve_core_sample_eigenvalues", (DL_FUNC) &_softsieve_core_sample_eigenvalues, 9},
     {"_softsieve_core_resampled_eigenvalues", (DL_FUNC) &_softsieve_core_resampled_eigenvalues, 13},
     {"_softsieve_core_spectrum", (DL_FUNC) &_softsieve_core_spectrum, 2},
-    {"_softsieve_core_minimum_rank", (DL_FUNC) &_softsieve_core_minimum_rank, 1},
+    {"_softsieve_core_minimum_rank", (DL_FUNC) &_softsieve_core_minimum_rank, 2},
     {"_softsieve_core_latent_correlations", (DL_FUNC) &_softsieve_core_latent_correlations, 4},
     {"_softsieve_core_comparison_misfits", (DL_FUNC) &_softsieve_core_comparison_misfits, 10},
     {"_softsieve_core_evidence", (DL_FUNC) &_softsieve_core_evidence, 2},

@@ -9,11 +9,12 @@
 
 using namespace softsieve;
 
-// method: "minres" or "ml".
+// method: "minres", "gls" or "ml".
 // [[Rcpp::export(rng = false)]]
 Rcpp::List core_fit_uniquenesses(Rcpp::NumericMatrix correlations, int factors, std::string method,
                                  Rcpp::NumericVector start, double lowest, double tolerance, int max_iterations) {
-  const auto discrepancy = method == "ml" ? Discrepancy::maximum_likelihood : Discrepancy::least_squares;
+  const auto discrepancy = method == "ml" ? Discrepancy::maximum_likelihood
+                           : method == "gls" ? Discrepancy::generalised : Discrepancy::least_squares;
   const UniquenessFit fit = fit_uniquenesses(to_core(correlations), factors, discrepancy, to_core(start), lowest,
                                              tolerance, max_iterations);
   return Rcpp::List::create(
