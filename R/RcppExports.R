@@ -5,12 +5,12 @@ core_fit_uniquenesses <- function(correlations, factors, method, start, lowest, 
     .Call(`_softsieve_core_fit_uniquenesses`, correlations, factors, method, start, lowest, tolerance, max_iterations)
 }
 
-core_rotate <- function(loadings, oblique, criterion, parameter, starts, seed, threads, tolerance, max_iterations, progress) {
-    .Call(`_softsieve_core_rotate`, loadings, oblique, criterion, parameter, starts, seed, threads, tolerance, max_iterations, progress)
+core_rotate <- function(loadings, oblique, request, starts, seed, threads, tolerance, max_iterations, progress) {
+    .Call(`_softsieve_core_rotate`, loadings, oblique, request, starts, seed, threads, tolerance, max_iterations, progress)
 }
 
-core_criterion <- function(loadings, criterion, parameter) {
-    .Call(`_softsieve_core_criterion`, loadings, criterion, parameter)
+core_criterion <- function(loadings, request) {
+    .Call(`_softsieve_core_criterion`, loadings, request)
 }
 
 core_sample_eigenvalues <- function(people, items, root, basis, first, replicates, seed, threads, progress) {
@@ -25,8 +25,8 @@ core_spectrum <- function(correlations, basis) {
     .Call(`_softsieve_core_spectrum`, correlations, basis)
 }
 
-core_minimum_rank <- function(correlations) {
-    .Call(`_softsieve_core_minimum_rank`, correlations)
+core_minimum_rank <- function(correlations, costs) {
+    .Call(`_softsieve_core_minimum_rank`, correlations, costs)
 }
 
 core_latent_correlations <- function(thresholds, values, correlations, threads) {

@@ -16,7 +16,9 @@
 #'   `share_of_common`;
 #' * `correlations`: the p x p matrix that was factored; `n`: number of people behind it;
 #' * `fit`: tibble of one row: `df`, `rmsr` (root mean square residual correlation),
-#'   `largest_residual`, `iterations`, `gradient`, `converged`;
+#'   `largest_residual`, `iterations`, `gradient`, `converged`; under maximum likelihood and generalised least
+#'   squares also `chi_square`, `corrected`, `p`, `rmsea`, `rmsea_lower`, `rmsea_upper`, `close_p`, `cfi`,
+#'   `tli`, `aic`, `bic` (see [extract_factors()]);
 #' * `search`: `NULL`, or how the rotation was found: the distinct optima's criterion `value` and the
 #'   `share` of starts that met each.
 #'
@@ -26,6 +28,9 @@
 #'   factor solutions. *Multivariate Behavioral Research*, 13, 247-250.
 #' @name softsieve-factor-solution
 NULL
+
+# Measures that methods with a test have beside those that all have.
+FIT_MEASURES <- c("chi_square", "corrected", "p", "rmsea", "rmsea_lower", "rmsea_upper", "close_p", "cfi", "tli", "aic", "bic")
 
 # `x` is the item_correlations that were factored; the rest are p x k and k x k matrices.
 new_factor_solution <- function(x, loadings, correlations, transformation, unrotated, uniquenesses, start, extraction,
@@ -52,7 +57,8 @@ new_factor_solution <- function(x, loadings, correlations, transformation, unrot
     correlations = r, n = x$values$n,
     fit = tibble::tibble(df = core_degrees_of_freedom(nrow(r), k), rmsr = core_rmsr(residuals),
                          largest_residual = max(abs(residuals[upper.tri(residuals)])), iterations = extraction$iterations,
-                         gradient = extraction$gradient, converged = extraction$converged),
+                         gradient = extraction$gradient, converged = extraction$converged,
+                         !!!as.list(extraction)[intersect(FIT_MEASURES, names(extraction))]),
     search = search
   )
   validate_factor_solution(new_result("factor_solution", values, settings, findings, x$source, call))

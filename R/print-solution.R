@@ -15,7 +15,7 @@ print.factor_solution <- function(x, ...) {
             if (is.null(v$search)) "" else sprintf(", best of %s (%s ended there)", count_of(s$starts, "start"),
                                                            if (v$search$share[1L] == 1) "all" else format_share(v$search$share[1L]))),
     sprintf("Residual correlations: root mean square %s, largest %s; df = %s.", format_unit(v$fit$rmsr, 3L),
-            format_unit(v$fit$largest_residual, 2L), format(v$fit$df))
+            format_unit(v$fit$largest_residual, 2L), format(v$fit$df)), fit_line(v$fit)
   )
   pattern <- pattern_table(x)
   show_result(x, verdict, about, pattern_lines(pattern), below = hidden_note(pattern),
@@ -23,6 +23,13 @@ print.factor_solution <- function(x, ...) {
               next_step = if (s$rotation == "none" &&
                               k > 1L) "rotate_factors() turns the factors to where they can be read." else
                 "name the factors by their items; then form_scales() and assess_reliability().")
+}
+
+fit_line <- function(fit) {
+  if (!"chi_square" %in% names(fit)) return(character())
+  sprintf("Fit: chi-square = %s (corrected %s), df = %s, %s; RMSEA %s [%s, %s]; CFI %s; BIC %s.", format_number(fit$chi_square, 1L),
+          format_number(fit$corrected, 1L), format(fit$df), format_p(fit$p), format_unit(fit$rmsea, 3L), format_unit(fit$rmsea_lower, 3L),
+          format_unit(fit$rmsea_upper, 3L), format_unit(fit$cfi, 3L), format_number(fit$bic, 0L))
 }
 
 pattern_lines <- function(pattern, width = console_width()) {

@@ -119,7 +119,7 @@ hold_against_chance <- function(plan, settings, replicates, call) {
   variance <- plan$p
   if (plan$basis == "factors") variance <- sum(core_squared_multiple(r))
   if (plan$basis == "minimum_rank") { # the core gives shares: told on the scale of the eigenvalues
-    variance <- sum(1 - core_minimum_rank(r))
+    variance <- sum(1 - core_minimum_rank(r, rep(1, ncol(r))))
     observed <- observed * variance
     draw <- plan$draw
     plan$draw <- function(...) draw(...) * variance

@@ -5,69 +5,130 @@
 #' starts from the unrotated loadings.
 #'
 #' @param solution What [extract_factors()] or this function returned.
-#' @param rotation `"oblimin"` (oblique: factors may correlate; with `gamma` 0, quartimin),
-#'   `"varimax"` (orthogonal: factors stay uncorrelated) or `"none"`.
+#' @param rotation What to make as simple as can be.
+#'
+#'   Oblique (factors may correlate): `"oblimin"` (with `gamma`), `"quartimin"` (gamma 0),
+#'   `"geomin"` (with `delta`), `"promax"` (with `power`), `"simplimax"` (with `zeros`),
+#'   `"pattern_simplicity"`.
+#'
+#'   Orthogonal: `"varimax"`, `"quartimax"`, `"equamax"`, `"parsimax"`, `"factor_parsimony"`,
+#'   `"crawford_ferguson"` (with `kappa`), `"infomax"`, `"entropy"`, `"oblimax"`.
+#'
+#'   With one general factor beside the others: `"bifactor_quartimin"`, `"bifactor_geomin"`. Towards
+#'   loadings you name: `"target"`. `"none"` gives the unrotated factors back.
+#' @param oblique May the factors correlate? `NULL` is what the rotation is known for.
 #' @param gamma Oblimin's parameter, at most 1: the higher, the more the factors may correlate.
-#' @param kaiser Weight rows to equal length while rotating (Kaiser 1958)? Off unless asked for: items
-#'   that belong nowhere would then pull as hard as the others.
+#' @param kappa The Crawford-Ferguson parameter, from 0 (simple rows) to 1 (simple columns).
+#' @param delta Geomin's constant, from 1e-6 to 1: what keeps one zero in a row from excusing the rest.
+#' @param power Promax: the power of the varimax loadings that are aimed at, from 1 to 10.
+#' @param zeros Simplimax: how many loadings to make small; `NULL` is all but one for each item.
+#' @param target For `"target"`: a matrix with one row for each item and one column for each factor; `NA`
+#'   leaves an element free. Where only one item is specified, its loadings alone are aimed at.
+#' @param row_weights How much items count while turning: `"none"`: as they are; `"kaiser"`: all alike
+#'   (items that belong nowhere then pull as hard as the others); `"cureton_mulaik"`: more, the more an
+#'   item looks as if it loads once.
 #' @param starts Number of starts, the first from the unrotated position, the others random.
+#' @param optimum 1 for the best rotation found, 2 for the second best, to look at.
 #' @inheritParams parallel_analysis
 #' @return An object of class `factor_solution` ([softsieve-factor-solution]); its `settings` hold the
-#'   rotation's, and `values$search` the distinct optima and how many of the starts met each.
-#' @section Errors: `softsieve_error_class`, `softsieve_error_argument`.
+#'   rotation's, and `values$search` the distinct optima's criterion `value` and the `share` of starts that
+#'   met each.
+#' @section Errors: `softsieve_error_class`, `softsieve_error_argument`, `softsieve_error_rotation` (an
+#'   oblique form that the rotation does not have; factors that fall together; no second optimum),
+#'   `softsieve_error_target`.
 #' @section Findings: `one_factor` (nothing to rotate), `several_optima` (starts ended in different
-#'   places), `rotation_not_converged`, `high_factor_correlation` (above .80).
-#' @section Formulas: Oblimin minimises 1/4 of the sum over pairs of factors of sum l_ij^2 l_il^2 -
-#'   gamma/p sum l_ij^2 sum l_il^2. Varimax maximises the variance of squared loadings within
-#'   factors, found here as the Crawford-Ferguson criterion with kappa = 1/p.
+#'   places), `second_optimum` (not the best is shown), `rotation_not_converged`,
+#'   `high_factor_correlation` (above .80).
+#' @section Formulas: With l the loadings, p items and k factors, rotation minimises
+#'   * Crawford-Ferguson: (1 - kappa)/4 sum over items and pairs of factors of l_ij^2 l_im^2 + kappa/4 sum over
+#'     factors and pairs of items of l_ij^2 l_nj^2; kappa is 0 for quartimax, 1/p for varimax, k/(2p) for
+#'     equamax, (k - 1)/(p + k - 2) for parsimax and 1 for factor parsimony;
+#'   * oblimin: 1/4 of the sum over pairs of factors of sum l_ij^2 l_im^2 - gamma/p sum l_ij^2 sum l_im^2;
+#'   * geomin: sum over items of (prod_j (l_ij^2 + delta))^(1/k);
+#'   * infomax: ln k + Q(squares) - Q(row sums) - Q(column sums), of squared loadings as shares of their sum,
+#'     Q(x) = -sum x ln x; entropy: -1/2 sum l^2 ln l^2;
+#'   * simplimax: the sum of the smallest squared loadings; oblimax: 2 ln sum l^2 - ln sum l^4;
+#'   * pattern simplicity: 1/4 (ln |diag S'S| - ln |S'S|), S the squared loadings;
+#'   * bifactor: quartimin or geomin of all factors but one; target: the sum of (l_ij - t_ij)^2.
+#'
+#'   Promax is the least squares turn of varimax loadings towards their `power`, signs kept.
 #' @references Jennrich, R. I. (2001). A simple general procedure for orthogonal rotation.
 #'   *Psychometrika*, 66, 289-306.
 #'
 #'   Jennrich, R. I. (2002). A simple general method for oblique rotation. *Psychometrika*, 67, 7-19.
 #'
-#'   Kaiser, H. F. (1958). The varimax criterion for analytic rotation in factor analysis.
-#'   *Psychometrika*, 23, 187-200.
+#'   Browne, M. W. (2001). An overview of analytic rotation in exploratory factor analysis.
+#'   *Multivariate Behavioral Research*, 36, 111-150.
 #'
-#'   Jennrich, R. I., & Sampson, P. F. (1966). Rotation for simple loadings. *Psychometrika*, 31,
-#'   313-323.
+#'   Jennrich, R. I., & Bentler, P. M. (2011). Exploratory bi-factor analysis. *Psychometrika*, 76, 537-549.
 #' @examples
 #' motives <- questionnaire(repair_cafe, codebook = repair_cafe_codebook, id = person, group = cafe)
 #' solution <- extract_factors(motives, factors = 4)
 #' rotate_factors(solution, "oblimin", seed = 1)
+#' rotate_factors(solution, "geomin", seed = 1)$values$search
 #' @export
-rotate_factors <- function(solution, rotation = c("oblimin", "varimax", "none"), gamma = 0, kaiser = FALSE,
-                           starts = 100L,
-                           seed = NULL, threads = NULL) {
+rotate_factors <- function(solution, rotation = "oblimin", oblique = NULL, gamma = 0, kappa = NULL, delta = 0.01, power = 4,
+                           zeros = NULL, target = NULL, row_weights = c("none", "kaiser", "cureton_mulaik"), starts = 100L,
+                           optimum = 1L, seed = NULL, threads = NULL) {
+  call <- environment()
   check_class(solution, "solution", "factor_solution", "extract_factors()")
   rotation <- check_choice(rotation, "rotation", methods_of("rotation"))
+  if (!is.null(oblique)) check_flag(oblique, "oblique")
   check_number(gamma, "gamma", -10, 1)
-  check_flag(kaiser, "kaiser")
+  check_number(delta, "delta", 1e-6, 1)
+  check_number(power, "power", 1, 10)
+  row_weights <- check_choice(row_weights, "row_weights", methods_of("row_weights"))
   starts <- check_whole(starts, "starts", 1L, 1e5L)
+  optimum <- check_whole(optimum, "optimum", 1L, 2L)
   seed <- settle_seed(seed)
   threads <- settle_threads(threads)
   unrotated <- solution$values$unrotated
   k <- ncol(unrotated)
-  single <- k == 1L && rotation != "none"
   if (rotation == "none" || k == 1L) return(put_rotation(solution, unrotated_turn(unrotated), NULL, "none", list(),
-                                                         find_single(single), match.call()))
-
-  oblique <- rotation == "oblimin"
-  criterion <- if (oblique) "oblimin" else "crawford-ferguson"
-  parameter <- if (oblique) gamma else 1 / nrow(unrotated)
+                                                         find_single(k == 1L && rotation != "none"), match.call()))
+  asked <- list(gamma = gamma, kappa = kappa, delta = delta, power = power, zeros = zeros, target = target)
+  settled <- settle_rotation(rotation, oblique, asked, unrotated, call)
+  turn_obliquely <- settled$oblique && rotation != "promax" # promax starts from varimax
   found <- with_progress("Rotation", starts, function(progress) {
-    core_rotate_weighted(unrotated, oblique, criterion, parameter, kaiser, starts, seed, threads, progress)
+    core_rotate_weighted(unrotated, turn_obliquely, settled$request, core_row_weights(unrotated, row_weights), starts, seed,
+                         threads, progress)
   })
-  turned <- core_order_and_reflect(found$loadings, found$correlations, found$transformation)
+  shown <- choose_optimum(found, optimum, call)
+  check_factors_apart(shown$transformation, rotation, call)
+  if (rotation == "promax") shown[c("loadings", "transformation", "correlations")] <-
+    core_promax(shown$loadings, shown$transformation, power)
+  turned <- core_order_and_reflect(shown$loadings, shown$correlations, shown$transformation)
   search <- core_distinct_optima(found$start_values)
-  settings <- list(kaiser = kaiser, starts = starts, rotation_seed = seed)
-  if (oblique) settings <- c(list(gamma = gamma), settings)
-  put_rotation(solution, turned, search, rotation, settings, find_in_rotation(found, search, turned$correlations),
+  used <- c(oblimin = "gamma", crawford_ferguson = "kappa", geomin = "delta", bifactor_geomin = "delta", promax = "power",
+            simplimax = "zeros", target = "target")
+  settings <- c(asked[used[names(used) == rotation]], list(oblique = settled$oblique, row_weights = row_weights, starts = starts,
+                                                           optimum = optimum, rotation_seed = seed))
+  put_rotation(solution, turned, search, rotation, settings, find_in_rotation(shown, search, turned$correlations, optimum),
                match.call())
+}
+
+choose_optimum <- function(found, optimum, call) {
+  if (optimum == 1L) return(found$best)
+  if (!is.null(found$second)) return(found$second)
+  stop_input("rotation", "There must be a second optimum to show it.", got = "All starts ended in one place.",
+             todo = "Leave `optimum` out, or give more starts.", call = call)
+}
+
+# Some criteria have no minimum among oblique rotations: factors then run into each other.
+check_factors_apart <- function(transformation, rotation, call) {
+  if (all(is.finite(transformation)) && rcond(transformation) > 1e-6) return(invisible())
+  stop_input("rotation", "Factors must stay apart while they are turned.",
+             got = sprintf("%s has no minimum here: factors fall together.", capitalise(rotation)),
+             todo = "Give a gamma of 0 or below, or take quartimin or geomin.", call = call)
 }
 
 unrotated_turn <- function(unrotated) {
   list(loadings = unrotated, correlations = diag(ncol(unrotated)), transformation = diag(ncol(unrotated)))
 }
+
+# What an earlier rotation left in the settings.
+ROTATION_SETTINGS <- c("rotation", "gamma", "kappa", "delta", "power", "zeros", "target", "oblique", "row_weights", "starts",
+                       "optimum", "rotation_seed")
 
 # The solution with other loadings: what extraction found stays, what an earlier rotation said goes.
 put_rotation <- function(solution, turned, search, rotation, settings, findings, call) {
@@ -75,8 +136,7 @@ put_rotation <- function(solution, turned, search, rotation, settings, findings,
   x <- list(values = list(items = v$items[c("item", "wording", "scale", "reversed", "mean", "sd")],
                           correlations = v$correlations, n = v$n),
             source = solution$source)
-  kept <- solution$settings[setdiff(names(solution$settings),
-                                    c("rotation", "gamma", "kaiser", "starts", "rotation_seed"))]
+  kept <- solution$settings[setdiff(names(solution$settings), ROTATION_SETTINGS)]
   earlier <- solution$findings[solution$findings$stage != "rotation", ]
   new_factor_solution(x, turned$loadings, turned$correlations, turned$transformation, v$unrotated, v$items$uniqueness,
                       v$items$start_communality, v$fit, search, c(kept, list(rotation = rotation), settings),
@@ -89,18 +149,24 @@ find_single <- function(single) {
               text = "One factor has nothing to be turned against: it stays as extracted.")
 }
 
-find_in_rotation <- function(found, search, correlations) {
+find_in_rotation <- function(found, search, correlations, optimum) {
   off <- abs(correlations[upper.tri(correlations)])
+  several <- length(search$value)
   finding <- function(code, severity, text, ...) new_finding("rotation", code, severity, text, ...)
   bind_findings(
-    if (!found$converged) finding("rotation_not_converged", "caution", value = found$gradient, limit = 1e-8,
-                                  text = sprintf("Rotation stopped with a gradient of %s.",
-                                                 format(found$gradient, digits = 2L))),
-    if (length(search$value) > 1L) finding("several_optima", if (search$share[1L] < 0.5) "caution" else "note",
-                                           value = search$share[1L],
-                                           text = sprintf("The starts ended in %d different places; %s met the best, which is shown.",
-                                                          length(search$value), format_share(search$share[1L]))),
+    # rounding keeps the gradient of a large criterion from falling to 1e-8
+    if (!found$converged && found$gradient > 1e-7 * (1 + abs(found$value))) finding("rotation_not_converged", "caution", value = found$gradient, limit = 1e-7,
+                                  text = sprintf("Rotation stopped with a gradient of %s.", format(found$gradient, digits = 2L))),
+    if (optimum == 2L) finding("second_optimum", "caution", value = found$value, limit = search$value[1L],
+                               text = sprintf("The second best rotation is shown (criterion %s; the best has %s).",
+                                              format(found$value, digits = 5L), format(search$value[1L], digits = 5L))),
+    if (several > 1L && optimum == 1L) {
+      finding("several_optima", if (search$share[1L] < 0.5) "caution" else "note", value = search$share[1L],
+              text = sprintf("The starts ended in %d different places; %s met the best, which is shown. See the next with optimum = 2.",
+                             several, format_share(search$share[1L])))
+    },
     if (max(off) > 0.8) finding("high_factor_correlation", "caution", value = max(off), limit = 0.8,
-                                text = sprintf("Two factors correlate %s: they may be one. Compare a solution with one factor fewer.", format_unit(max(off))))
+                                text = sprintf("Two factors correlate %s: they may be one. Compare a solution with one factor fewer.",
+                                               format_unit(max(off))))
   )
 }

@@ -28,33 +28,31 @@ BEGIN_RCPP
 END_RCPP
 }
 // core_rotate
-Rcpp::List core_rotate(Rcpp::NumericMatrix loadings, bool oblique, std::string criterion, double parameter, int starts, double seed, int threads, double tolerance, int max_iterations, Rcpp::Nullable<Rcpp::Function> progress);
-RcppExport SEXP _softsieve_core_rotate(SEXP loadingsSEXP, SEXP obliqueSEXP, SEXP criterionSEXP, SEXP parameterSEXP, SEXP startsSEXP, SEXP seedSEXP, SEXP threadsSEXP, SEXP toleranceSEXP, SEXP max_iterationsSEXP, SEXP progressSEXP) {
+Rcpp::List core_rotate(Rcpp::NumericMatrix loadings, bool oblique, Rcpp::List request, int starts, double seed, int threads, double tolerance, int max_iterations, Rcpp::Nullable<Rcpp::Function> progress);
+RcppExport SEXP _softsieve_core_rotate(SEXP loadingsSEXP, SEXP obliqueSEXP, SEXP requestSEXP, SEXP startsSEXP, SEXP seedSEXP, SEXP threadsSEXP, SEXP toleranceSEXP, SEXP max_iterationsSEXP, SEXP progressSEXP) {
 BEGIN_RCPP
     Rcpp::RObject rcpp_result_gen;
     Rcpp::traits::input_parameter< Rcpp::NumericMatrix >::type loadings(loadingsSEXP);
     Rcpp::traits::input_parameter< bool >::type oblique(obliqueSEXP);
-    Rcpp::traits::input_parameter< std::string >::type criterion(criterionSEXP);
-    Rcpp::traits::input_parameter< double >::type parameter(parameterSEXP);
+    Rcpp::traits::input_parameter< Rcpp::List >::type request(requestSEXP);
     Rcpp::traits::input_parameter< int >::type starts(startsSEXP);
     Rcpp::traits::input_parameter< double >::type seed(seedSEXP);
     Rcpp::traits::input_parameter< int >::type threads(threadsSEXP);
     Rcpp::traits::input_parameter< double >::type tolerance(toleranceSEXP);
     Rcpp::traits::input_parameter< int >::type max_iterations(max_iterationsSEXP);
     Rcpp::traits::input_parameter< Rcpp::Nullable<Rcpp::Function> >::type progress(progressSEXP);
-    rcpp_result_gen = Rcpp::wrap(core_rotate(loadings, oblique, criterion, parameter, starts, seed, threads, tolerance, max_iterations, progress));
+    rcpp_result_gen = Rcpp::wrap(core_rotate(loadings, oblique, request, starts, seed, threads, tolerance, max_iterations, progress));
     return rcpp_result_gen;
 END_RCPP
 }
 // core_criterion
-Rcpp::List core_criterion(Rcpp::NumericMatrix loadings, std::string criterion, double parameter);
-RcppExport SEXP _softsieve_core_criterion(SEXP loadingsSEXP, SEXP criterionSEXP, SEXP parameterSEXP) {
+Rcpp::List core_criterion(Rcpp::NumericMatrix loadings, Rcpp::List request);
+RcppExport SEXP _softsieve_core_criterion(SEXP loadingsSEXP, SEXP requestSEXP) {
 BEGIN_RCPP
     Rcpp::RObject rcpp_result_gen;
     Rcpp::traits::input_parameter< Rcpp::NumericMatrix >::type loadings(loadingsSEXP);
-    Rcpp::traits::input_parameter< std::string >::type criterion(criterionSEXP);
-    Rcpp::traits::input_parameter< double >::type parameter(parameterSEXP);
-    rcpp_result_gen = Rcpp::wrap(core_criterion(loadings, criterion, parameter));
+    Rcpp::traits::input_parameter< Rcpp::List >::type request(requestSEXP);
+    rcpp_result_gen = Rcpp::wrap(core_criterion(loadings, request));
     return rcpp_result_gen;
 END_RCPP
 }
@@ -110,12 +108,13 @@ BEGIN_RCPP
 END_RCPP
 }
 // core_minimum_rank
-Rcpp::NumericVector core_minimum_rank(Rcpp::NumericMatrix correlations);
-RcppExport SEXP _softsieve_core_minimum_rank(SEXP correlationsSEXP) {
+Rcpp::NumericVector core_minimum_rank(Rcpp::NumericMatrix correlations, Rcpp::NumericVector costs);
+RcppExport SEXP _softsieve_core_minimum_rank(SEXP correlationsSEXP, SEXP costsSEXP) {
 BEGIN_RCPP
     Rcpp::RObject rcpp_result_gen;
     Rcpp::traits::input_parameter< Rcpp::NumericMatrix >::type correlations(correlationsSEXP);
-    rcpp_result_gen = Rcpp::wrap(core_minimum_rank(correlations));
+    Rcpp::traits::input_parameter< Rcpp::NumericVector >::type costs(costsSEXP);
+    rcpp_result_gen = Rcpp::wrap(core_minimum_rank(correlations, costs));
     return rcpp_result_gen;
 END_RCPP
 }
@@ -254,12 +253,12 @@ END_RCPP
 
 static const R_CallMethodDef CallEntries[] = {
     {"_softsieve_core_fit_uniquenesses", (DL_FUNC) &_softsieve_core_fit_uniquenesses, 7},
-    {"_softsieve_core_rotate", (DL_FUNC) &_softsieve_core_rotate, 10},
-    {"_softsieve_core_criterion", (DL_FUNC) &_softsieve_core_criterion, 3},
+    {"_softsieve_core_rotate", (DL_FUNC) &_softsieve_core_rotate, 9},
+    {"_softsieve_core_criterion", (DL_FUNC) &_softsieve_core_criterion, 2},
     {"_softsieve_core_sample_eigenvalues", (DL_FUNC) &_softsieve_core_sample_eigenvalues, 9},
     {"_softsieve_core_resampled_eigenvalues", (DL_FUNC) &_softsieve_core_resampled_eigenvalues, 13},
     {"_softsieve_core_spectrum", (DL_FUNC) &_softsieve_core_spectrum, 2},
-    {"_softsieve_core_minimum_rank", (DL_FUNC) &_softsieve_core_minimum_rank, 1},
+    {"_softsieve_core_minimum_rank", (DL_FUNC) &_softsieve_core_minimum_rank, 2},
     {"_softsieve_core_latent_correlations", (DL_FUNC) &_softsieve_core_latent_correlations, 4},
     {"_softsieve_core_comparison_misfits", (DL_FUNC) &_softsieve_core_comparison_misfits, 10},
     {"_softsieve_core_evidence", (DL_FUNC) &_softsieve_core_evidence, 2},

@@ -9,11 +9,12 @@
 
 using namespace softsieve;
 
-// method: "minres" or "ml".
+// method: "minres", "gls" or "ml".
 // [[Rcpp::export(rng = false)]]
 Rcpp::List core_fit_uniquenesses(Rcpp::NumericMatrix correlations, int factors, std::string method,
                                  Rcpp::NumericVector start, double lowest, double tolerance, int max_iterations) {
-  const auto discrepancy = method == "ml" ? Discrepancy::maximum_likelihood : Discrepancy::least_squares;
+  const auto discrepancy = method == "ml" ? Discrepancy::maximum_likelihood
+                           : method == "gls" ? Discrepancy::generalised : Discrepancy::least_squares;
   const UniquenessFit fit = fit_uniquenesses(to_core(correlations), factors, discrepancy, to_core(start), lowest,
                                              tolerance, max_iterations);
   return Rcpp::List::create(
@@ -23,31 +24,46 @@ Rcpp::List core_fit_uniquenesses(Rcpp::NumericMatrix correlations, int factors, 
       Rcpp::Named("converged") = fit.converged);
 }
 
+namespace {
+
+// `request`: a list of criterion, parameter, target and weights (0 x 0 where there is none).
+Criterion criterion_of(const Rcpp::NumericMatrix& loadings, const Rcpp::List& request) {
+  const std::string name = Rcpp::as<std::string>(request["criterion"]);
+  const Criterion rule = make_criterion({name, Rcpp::as<double>(request["parameter"]), loadings.nrow(), loadings.ncol(),
+                                         to_core(Rcpp::NumericMatrix(Rcpp::as<Rcpp::NumericMatrix>(request["target"]))),
+                                         to_core(Rcpp::NumericMatrix(Rcpp::as<Rcpp::NumericMatrix>(request["weights"])))});
+  if (!rule) Rcpp::stop("no rotation criterion is named '%s'", name);
+  return rule;
+}
+
+Rcpp::List rotation_to_r(const Rotation& rotation) {
+  return Rcpp::List::create(Rcpp::Named("loadings") = to_r(rotation.loadings),
+                            Rcpp::Named("transformation") = to_r(rotation.transformation),
+                            Rcpp::Named("value") = rotation.value, Rcpp::Named("gradient") = rotation.gradient,
+                            Rcpp::Named("iterations") = rotation.iterations, Rcpp::Named("converged") = rotation.converged);
+}
+
+}  // namespace
+
+// The best rotation, the second best (NULL when all starts ended in one place) and every start's value.
 // [[Rcpp::export(rng = false)]]
-Rcpp::List core_rotate(Rcpp::NumericMatrix loadings, bool oblique, std::string criterion,
-                       double parameter, int starts, double seed, int threads, double tolerance,
-                       int max_iterations, Rcpp::Nullable<Rcpp::Function> progress) {
-  const Criterion rule = criterion_named(criterion, parameter, loadings.nrow());
-  if (!rule) Rcpp::stop("no rotation criterion is named '%s'", criterion);
-  Rotation best;
+Rcpp::List core_rotate(Rcpp::NumericMatrix loadings, bool oblique, Rcpp::List request, int starts, double seed, int threads,
+                       double tolerance, int max_iterations, Rcpp::Nullable<Rcpp::Function> progress) {
+  Rotation best, second;
   std::vector<double> values;
-  stop_if_interrupted(rotate_best(to_core(loadings), oblique, rule, starts,
-                                  static_cast<std::uint64_t>(seed), threads, tolerance,
-                                  max_iterations, watch_of(progress), best, values));
-  return Rcpp::List::create(
-      Rcpp::Named("loadings") = to_r(best.loadings),
-      Rcpp::Named("transformation") = to_r(best.transformation),
-      Rcpp::Named("value") = best.value, Rcpp::Named("gradient") = best.gradient,
-      Rcpp::Named("iterations") = best.iterations, Rcpp::Named("converged") = best.converged,
-      Rcpp::Named("start_values") = values);
+  stop_if_interrupted(rotate_best(to_core(loadings), oblique, criterion_of(loadings, request), starts,
+                                  static_cast<std::uint64_t>(seed), threads, tolerance, max_iterations, watch_of(progress),
+                                  best, second, values));
+  Rcpp::List out = Rcpp::List::create(Rcpp::Named("best") = rotation_to_r(best), Rcpp::Named("second") = R_NilValue,
+                                      Rcpp::Named("start_values") = values);
+  if (second.loadings.size()) out["second"] = rotation_to_r(second);
+  return out;
 }
 
 // Value and gradient of a criterion at one loading matrix: tests hold it against differences.
 // [[Rcpp::export(rng = false)]]
-Rcpp::List core_criterion(Rcpp::NumericMatrix loadings, std::string criterion, double parameter) {
-  const Criterion rule = criterion_named(criterion, parameter, loadings.nrow());
-  if (!rule) Rcpp::stop("no rotation criterion is named '%s'", criterion);
+Rcpp::List core_criterion(Rcpp::NumericMatrix loadings, Rcpp::List request) {
   Eigen::MatrixXd gradient;
-  const double value = rule(to_core(loadings), gradient);
+  const double value = criterion_of(loadings, request)(to_core(loadings), gradient);
   return Rcpp::List::create(Rcpp::Named("value") = value, Rcpp::Named("gradient") = to_r(gradient));
 }

@@ -70,10 +70,10 @@ Rcpp::NumericVector core_spectrum(Rcpp::NumericMatrix correlations, std::string 
   return out;
 }
 
-// The uniquenesses that leave the least common variance.
+// The uniquenesses, weighted by costs, that leave the least common variance.
 // [[Rcpp::export(rng = false)]]
-Rcpp::NumericVector core_minimum_rank(Rcpp::NumericMatrix correlations) {
-  return to_r(minimum_rank(to_core(correlations), Eigen::VectorXd::Ones(correlations.nrow()), 1e-9).uniquenesses);
+Rcpp::NumericVector core_minimum_rank(Rcpp::NumericMatrix correlations, Rcpp::NumericVector costs) {
+  return to_r(minimum_rank(to_core(correlations), to_core(costs), 1e-9).uniquenesses);
 }
 
 // The correlations of normal variables that, cut into these values, correlate as given.

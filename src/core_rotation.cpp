@@ -14,37 +14,6 @@ using Eigen::MatrixXd;
 
 namespace {
 
-// f = 1/4 [(1 - kappa) sum_i sum_{j != l} l_ij^2 l_il^2 + kappa sum_j sum_{i != m} l_ij^2 l_mj^2]
-// (Crawford & Ferguson 1970, Psychometrika 35, 321-332). kappa = 1/p is varimax.
-Criterion crawford_ferguson(double kappa, int) {
-  return [kappa](const MatrixXd& loadings, MatrixXd& gradient) {
-    const MatrixXd squares = loadings.array().square().matrix();
-    const MatrixXd across = squares.rowwise().sum().replicate(1, squares.cols()) - squares;
-    const MatrixXd along = squares.colwise().sum().replicate(squares.rows(), 1) - squares;
-    const MatrixXd mixed = (1.0 - kappa) * across + kappa * along;
-    gradient = loadings.cwiseProduct(mixed);
-    return 0.25 * squares.cwiseProduct(mixed).sum();
-  };
-}
-
-// f = 1/4 sum_{j != l} [sum_i l_ij^2 l_il^2 - gamma / p sum_i l_ij^2 sum_i l_il^2]
-// (direct oblimin, Jennrich & Sampson 1966, Psychometrika 31, 313-323). gamma = 0 is quartimin.
-Criterion oblimin(double gamma, int items) {
-  return [gamma, items](const MatrixXd& loadings, MatrixXd& gradient) {
-    const MatrixXd squares = loadings.array().square().matrix();
-    MatrixXd across = squares.rowwise().sum().replicate(1, squares.cols()) - squares;
-    if (gamma != 0.0) across -= (gamma / items * across.colwise().sum()).replicate(items, 1).eval();
-    gradient = loadings.cwiseProduct(across);
-    return 0.25 * squares.cwiseProduct(across).sum();
-  };
-}
-
-struct Entry {
-  const char* name;
-  Criterion (*make)(double parameter, int items);
-};
-const Entry criteria[] = {{"crawford-ferguson", crawford_ferguson}, {"oblimin", oblimin}};
-
 // A T (orthogonal) or A inv(T)' (oblique).
 MatrixXd rotated(const MatrixXd& loadings, const MatrixXd& t, bool oblique) {
   if (!oblique) return loadings * t;
@@ -80,12 +49,6 @@ MatrixXd random_orthogonal(int k, Stream stream) {
 }
 
 }  // namespace
-
-Criterion criterion_named(const std::string& name, double parameter, int items) {
-  for (const Entry& entry : criteria)
-    if (name == entry.name) return entry.make(parameter, items);
-  return Criterion();
-}
 
 Rotation rotate_from(const MatrixXd& loadings, const MatrixXd& start, bool oblique,
                      const Criterion& criterion, double tolerance, int max_iterations) {
@@ -124,7 +87,7 @@ Rotation rotate_from(const MatrixXd& loadings, const MatrixXd& start, bool obliq
 
 Status rotate_best(const MatrixXd& loadings, bool oblique, const Criterion& criterion, int starts,
                    std::uint64_t seed, int threads, double tolerance, int max_iterations,
-                   const Watch& watch, Rotation& best, std::vector<double>& values) {
+                   const Watch& watch, Rotation& best, Rotation& second, std::vector<double>& values) {
   const int k = static_cast<int>(loadings.cols());
   std::vector<Rotation> ends(static_cast<std::size_t>(starts));
   auto make_worker = [&] {
@@ -140,10 +103,19 @@ Status rotate_best(const MatrixXd& loadings, bool oblique, const Criterion& crit
   // Starts that met the same optimum differ in the last digits: the first of them is taken, so
   // that which one it is does not hang on rounding.
   const double lowest = *std::min_element(values.begin(), values.end());
+  const double same = lowest + 1e-9 * (1.0 + std::fabs(lowest)), apart = lowest + 1e-6 * (1.0 + std::fabs(lowest));
   std::size_t chosen = 0;
-  while (values[chosen] > lowest + 1e-9 * (1.0 + std::fabs(lowest))) ++chosen;
-  best = rotate_from(loadings, ends[chosen].transformation, oblique, criterion, tolerance, 10 * max_iterations);
-  best.iterations += ends[chosen].iterations;
+  while (values[chosen] > same) ++chosen;
+  const auto finish = [&](const Rotation& end) {
+    Rotation done = rotate_from(loadings, end.transformation, oblique, criterion, tolerance, 10 * max_iterations);
+    done.iterations += end.iterations;
+    return done;
+  };
+  best = finish(ends[chosen]);
+  const Rotation* next = nullptr;
+  for (const Rotation& end : ends)
+    if (end.value > apart && (!next || end.value < next->value)) next = &end;
+  if (next) second = finish(*next);
   return status;
 }
 

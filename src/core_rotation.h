@@ -2,22 +2,14 @@
 #ifndef SOFTSIEVE_CORE_ROTATION_H
 #define SOFTSIEVE_CORE_ROTATION_H
 
+#include "core_criteria.h"
 #include "core_threads.h"
 
 #include <Eigen/Core>
 #include <cstdint>
-#include <functional>
-#include <string>
 #include <vector>
 
 namespace softsieve {
-
-// A criterion's value at a loading matrix (p x k); its gradient (p x k) goes into the second.
-using Criterion = std::function<double(const Eigen::MatrixXd& loadings, Eigen::MatrixXd& gradient)>;
-
-// The criterion of that name for p items, or an empty function when there is none.
-// "crawford-ferguson" has kappa in [0, 1] as its parameter, "oblimin" gamma <= 1.
-Criterion criterion_named(const std::string& name, double parameter, int items);
 
 struct Rotation {
   Eigen::MatrixXd transformation;  // T, k x k; orthogonal, or columns of length 1
@@ -36,11 +28,12 @@ Rotation rotate_from(const Eigen::MatrixXd& loadings, const Eigen::MatrixXd& sta
 
 // Start 0 is the identity; start i > 0 a random orthogonal matrix (of either determinant) from
 // stream (seed, i), so that the outcome does not depend on the number of threads. Returns all
-// starts' criterion values in `values` and the best rotation, run on until its gradient is below
-// `tolerance`. k >= 2.
+// starts' criterion values in `values`, the best rotation, run on until its gradient is below
+// `tolerance`, and in `second` the best that ended elsewhere (without loadings when all ended in one
+// place). k >= 2.
 Status rotate_best(const Eigen::MatrixXd& loadings, bool oblique, const Criterion& criterion,
                    int starts, std::uint64_t seed, int threads, double tolerance,
-                   int max_iterations, const Watch& watch, Rotation& best,
+                   int max_iterations, const Watch& watch, Rotation& best, Rotation& second,
                    std::vector<double>& values);
 
 }  // namespace softsieve

@@ -29,14 +29,29 @@ struct Form {
   MatrixXd (*reduce)(const MatrixXd& correlations, const VectorXd& psi);
   double (*value)(const VectorXd& theta);                 // of the residual eigenvalues
   VectorXd (*slope)(const VectorXd& theta);               // gradient_i = sum_M slope_m omega_im^2
-  VectorXd (*weight)(const VectorXd& theta);              // the Hessian's first part
-  double (*cross)(double theta_m, double theta_n);        // ... and its second
+  MatrixXd (*first)(const MatrixXd& residual, const VectorXd& theta);  // the Hessian's first part, semidefinite
+  MatrixXd (*rest)(const MatrixXd& residual, const VectorXd& theta);   // what else M alone adds, or null
+  double (*cross)(double theta_m, double theta_n);        // the part of M and N
   VectorXd (*scale)(const VectorXd& theta, const VectorXd& psi, int j);  // column j of the loadings over omega
 };
 
 VectorXd same(const VectorXd& v) { return v; }
 VectorXd exponential(const VectorXd& v) { return v.array().exp(); }
 VectorXd logarithm(const VectorXd& v) { return v.array().log(); }
+
+// (Omega diag(weights) Omega') element by element with (Omega Omega').
+MatrixXd hadamard(const MatrixXd& residual, const VectorXd& weights) {
+  return (residual * weights.asDiagonal() * residual.transpose()).cwiseProduct(residual * residual.transpose());
+}
+
+MatrixXd rescaled(const MatrixXd& r, const VectorXd& psi) {
+  const VectorXd root = psi.cwiseSqrt().cwiseInverse();
+  return root.asDiagonal() * r * root.asDiagonal();
+}
+
+VectorXd rescaled_length(const VectorXd& theta, const VectorXd& psi, int j) {
+  return psi.cwiseSqrt() * std::sqrt(std::max(0.0, theta[j] - 1.0));
+}
 
 const Form least_squares = {
     same, same,
@@ -47,31 +62,45 @@ const Form least_squares = {
     },
     [](const VectorXd& theta) { return 0.5 * theta.squaredNorm(); },
     [](const VectorXd& theta) -> VectorXd { return -theta; },
-    [](const VectorXd& theta) -> VectorXd { return VectorXd::Ones(theta.size()); },
+    [](const MatrixXd& residual, const VectorXd& theta) { return hadamard(residual, VectorXd::Ones(theta.size())); },
+    nullptr,
     [](double m, double n) { return 2.0 * m / (m - n); },
     [](const VectorXd& theta, const VectorXd& psi, int j) -> VectorXd {
       return VectorXd::Constant(psi.size(), std::sqrt(std::max(0.0, theta[j])));
     }};
 
 const Form likelihood = {
-    logarithm, exponential,
-    [](const MatrixXd& r, const VectorXd& psi) -> MatrixXd {
-      const VectorXd root = psi.cwiseSqrt().cwiseInverse();
-      return root.asDiagonal() * r * root.asDiagonal();
-    },
+    logarithm, exponential, rescaled,
     [](const VectorXd& theta) {
       if (theta.minCoeff() <= 0.0) return std::numeric_limits<double>::infinity();
       return (theta.array() - theta.array().log() - 1.0).sum();
     },
     [](const VectorXd& theta) -> VectorXd { return 1.0 - theta.array(); },
-    [](const VectorXd& theta) -> VectorXd { return theta; },
+    [](const MatrixXd& residual, const VectorXd& theta) { return hadamard(residual, theta); },
+    nullptr,
     [](double m, double n) { return (m - 1.0) * (m + n) / (m - n); },
-    [](const VectorXd& theta, const VectorXd& psi, int j) -> VectorXd {
-      return psi.cwiseSqrt() * std::sqrt(std::max(0.0, theta[j] - 1.0));
-    }};
+    rescaled_length};
+
+VectorXd generalised_slope(const VectorXd& theta) { return (theta.array().inverse() - 1.0) / theta.array(); }
+
+const Form generalised = {
+    logarithm, exponential, rescaled,
+    [](const VectorXd& theta) {
+      if (theta.minCoeff() <= 0.0) return std::numeric_limits<double>::infinity();
+      return 0.5 * (theta.array().inverse() - 1.0).square().sum();
+    },
+    generalised_slope,
+    [](const MatrixXd& residual, const VectorXd& theta) -> MatrixXd {
+      const MatrixXd inner = residual * theta.cwiseInverse().asDiagonal() * residual.transpose();
+      return inner.cwiseProduct(inner);
+    },
+    [](const MatrixXd& residual, const VectorXd& theta) { return hadamard(residual, generalised_slope(theta)); },
+    [](double m, double n) { return -(1.0 / m - 1.0) / m * (m + n) / (m - n); },
+    rescaled_length};
 
 const Form& form_of(Discrepancy discrepancy) {
-  return discrepancy == Discrepancy::least_squares ? least_squares : likelihood;
+  if (discrepancy == Discrepancy::least_squares) return least_squares;
+  return discrepancy == Discrepancy::generalised ? generalised : likelihood;
 }
 
 Point at(const Form& form, const MatrixXd& correlations, int rest, const VectorXd& x) {
@@ -85,9 +114,9 @@ Point at(const Form& form, const MatrixXd& correlations, int rest, const VectorX
 MatrixXd hessian_of(const Form& form, const Point& at, int rest, bool exact) {
   const auto residual = at.omega.leftCols(rest);
   const VectorXd theta = at.theta.head(rest);
-  const MatrixXd plain = residual * residual.transpose();
-  MatrixXd hessian = (residual * form.weight(theta).asDiagonal() * residual.transpose()).cwiseProduct(plain);
+  MatrixXd hessian = form.first(residual, theta);
   if (!exact) return hessian;
+  if (form.rest) hessian += form.rest(residual, theta);
   VectorXd ratio(rest);
   for (int n = rest; n < at.theta.size(); ++n) {
     for (int m = 0; m < rest; ++m) ratio[m] = form.cross(theta[m], at.theta[n]);

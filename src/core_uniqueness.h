@@ -9,6 +9,7 @@ namespace softsieve {
 
 enum class Discrepancy {
   least_squares,       // 1/2 tr (R - LL' - Psi)^2 (minres, Harman & Jones 1966, Psychometrika 31, 351-368)
+  generalised,         // 1/2 tr (I - R^-1 (LL' + Psi))^2 (Joreskog & Goldberger 1972, Psychometrika 37, 243-260)
   maximum_likelihood,  // ln |LL' + Psi| - ln |R| + tr R (LL' + Psi)^-1 - p (Joreskog 1967, Psychometrika 32, 443-482)
 };
 
@@ -16,7 +17,7 @@ struct UniquenessFit {
   Eigen::MatrixXd loadings;      // p x k, by falling eigenvalue, signs arbitrary
   Eigen::VectorXd uniquenesses;  // p, at least `lowest`
   Eigen::VectorXd residual;      // p - k eigenvalues that the factors leave, falling: of R - Psi, or
-                                 // of Psi^-1/2 R Psi^-1/2 under maximum likelihood
+                                 // of Psi^-1/2 R Psi^-1/2 for the other two
   Eigen::VectorXd next;          // p, the eigenvector of the first of them
   double discrepancy;
   double gradient;               // largest element, in size, of the gradient that the bound leaves free
@@ -41,8 +42,13 @@ struct UniquenessFit {
 //     + sum_M sum_N (theta_m - 1) (theta_m + theta_n) / (theta_m - theta_n) omega_im omega_jm omega_in omega_jn
 //   (Joreskog 1967, with Clarke's (1970, Br. J. Math. Stat. Psychol. 23, 43-52) exact derivatives)
 //
-// correlations: p x p, symmetric, positive definite under maximum likelihood; 0 <= k < p; start: p
-// uniquenesses; lowest >= 0 (> 0 under maximum likelihood). O(p^3) an iteration. Threads may call it.
+// generalised least squares, in x = ln psi, theta as for maximum likelihood, s = (1/theta - 1)/theta:
+//   f = 1/2 sum_M (1/theta_m - 1)^2, df/dx_i = sum_M s_m omega_im^2
+//   d2f/dx_i dx_j = sum_M s_m omega_im omega_jm sum_M omega_im omega_jm + (sum_M omega_im omega_jm / theta_m)^2
+//     - sum_M sum_N s_m (theta_m + theta_n) / (theta_m - theta_n) omega_im omega_jm omega_in omega_jn
+//
+// correlations: p x p, symmetric, positive definite but for least squares; 0 <= k < p; start: p
+// uniquenesses; lowest >= 0 (> 0 but for least squares). O(p^3) an iteration. Threads may call it.
 UniquenessFit fit_uniquenesses(const Eigen::MatrixXd& correlations, int k, Discrepancy discrepancy,
                                const Eigen::VectorXd& start, double lowest, double tolerance,
                                int max_iterations);

@@ -188,14 +188,20 @@ int main() {
   const UniquenessFit fit = fit_uniquenesses(r, 2, Discrepancy::least_squares, Eigen::VectorXd::Constant(8, .5), .005, 1e-10, 100);
   must(fit.converged && fit.discrepancy < 1e-15, "minres");
   for (bool oblique : {false, true}) {
-    Rotation best;
+    Rotation best, second;
     std::vector<double> values;
-    const Criterion rule = oblique ? criterion_named("oblimin", 0, 8) : criterion_named("crawford-ferguson", 1.0 / 8, 8);
-    must(rotate_best(fit.loadings, oblique, rule, 20, 1, 4, 1e-8, 500, nobody, best, values) == Status::done, "rotate");
+    const Criterion rule = make_criterion({oblique ? "oblimin" : "crawford-ferguson", oblique ? 0.0 : 1.0 / 8, 8, 2, {}, {}});
+    must(rotate_best(fit.loadings, oblique, rule, 20, 1, 4, 1e-8, 500, nobody, best, second, values) == Status::done, "rotate");
     must(best.converged && values.size() == 20, "rotation");
     if (oblique) must(best.value < 1e-10, "quartimin of a perfect pattern");
   }
-  must(!criterion_named("no such criterion", 0, 8), "unknown criterion");
+  for (const char* name : {"geomin", "infomax", "entropy", "simplimax", "pattern-simplicity", "oblimax", "bifactor-quartimin",
+                           "bifactor-geomin", "target"}) {
+    Eigen::MatrixXd gradient;
+    const Criterion rule = make_criterion({name, std::string(name) == "simplimax" ? 8.0 : 0.01, 8, 2, pattern, Eigen::MatrixXd::Ones(8, 2)});
+    must(std::isfinite(rule(fit.loadings, gradient)) && gradient.allFinite(), name);
+  }
+  must(!make_criterion({"no such criterion", 0, 8, 2, {}, {}}), "unknown criterion");
 
   must(fit_uniquenesses(r, 2, Discrepancy::maximum_likelihood, Eigen::VectorXd::Constant(8, .5), .005, 1e-9, 100).discrepancy < 1e-12, "ml");
 

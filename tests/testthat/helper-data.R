@@ -46,3 +46,10 @@ drawn_eigenvalues <- function(people, items, replicates, root = matrix(0, 0, 0),
                               seed = 1, threads = 1L, progress = NULL) {
   softsieve:::core_sample_eigenvalues(people, items, root, basis, first, replicates, seed, threads, progress)
 }
+
+# Value and gradient of a rotation criterion of the core.
+criterion_at <- function(loadings, criterion, parameter = 0, ...) {
+  softsieve:::core_criterion(loadings, softsieve:::core_request(criterion, parameter, ...))
+}
+
+rotate_plain <- function(a, t) a %*% solve(t(t))

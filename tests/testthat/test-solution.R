@@ -1,6 +1,5 @@
 # Extraction, rotation and the pattern.
 
-rotate_plain <- function(a, t) a %*% solve(t(t))
 
 test_that("loadings that made a matrix are recovered exactly, whatever the order and signs of items", {
   pattern <- known_pattern()
@@ -43,31 +42,6 @@ test_that("an improper solution names its item and stays at the bound", {
   expect_true(s$values$fit$converged)
 })
 
-test_that("gradients of the criteria agree with differences", {
-  set.seed(2)
-  loadings <- matrix(rnorm(21), 7)
-  for (rule in list(list("oblimin", 0), list("oblimin", 0.5), list("oblimin", -2), list("crawford-ferguson", 1 / 7),
-                    list("crawford-ferguson", 0.6))) {
-    f <- function(l) softsieve:::core_criterion(l, rule[[1]], rule[[2]])$value
-    slope <- vapply(seq_along(loadings), function(i) {
-      step <- replace(0 * loadings, i, 1e-5)
-      (f(loadings + step) - f(loadings - step)) / 2e-5
-    }, 0)
-    expect_equal(as.numeric(softsieve:::core_criterion(loadings, rule[[1]],
-                            rule[[2]])$gradient), slope, tolerance = 1e-7)
-  }
-})
-
-test_that("criteria agree with their definitions written out", {
-  l <- known_pattern() + 0.1
-  pairs <- combn(3, 2)
-  expect_equal(softsieve:::core_criterion(l, "oblimin", 0)$value,
-               sum(apply(pairs, 2, function(p) sum(l[, p[1]]^2 * l[, p[2]]^2))) / 2)
-  covarimin <- sum(apply(pairs, 2,
-                         function(p) sum(l[, p[1]]^2 * l[, p[2]]^2) - sum(l[, p[1]]^2) * sum(l[, p[2]]^2) / 9)) / 2
-  expect_equal(softsieve:::core_criterion(l, "oblimin", 1)$value, covarimin)
-})
-
 test_that("varimax reaches the variance that plane rotations reach", {
   s <- extract_factors(motives(), 4)
   a <- s$values$unrotated
@@ -86,7 +60,7 @@ test_that("varimax reaches the variance that plane rotations reach", {
 
 test_that("oblimin is never worse than many starts of a plain gradient projection", {
   a <- extract_factors(motives(), 4)$values$unrotated
-  f <- function(t) softsieve:::core_criterion(rotate_plain(a, t), "oblimin", 0)
+  f <- function(t) criterion_at(rotate_plain(a, t), "oblimin", 0)
   plain <- function(t) {
     step <- 1
     for (iteration in 1:300) {
@@ -109,7 +83,7 @@ test_that("oblimin is never worse than many starts of a plain gradient projectio
   set.seed(4)
   lowest <- min(replicate(15, plain(qr.Q(qr(matrix(rnorm(16), 4))))))
   s <- rotate_factors(extract_factors(motives(), 4), seed = 1)
-  expect_lt(softsieve:::core_criterion(s$values$loadings, "oblimin", 0)$value, lowest + 1e-8)
+  expect_lt(criterion_at(s$values$loadings, "oblimin", 0)$value, lowest + 1e-8)
 })
 
 test_that("rotation leaves what is reproduced as it was, and starts from the unrotated loadings", {
@@ -117,7 +91,7 @@ test_that("rotation leaves what is reproduced as it was, and starts from the unr
   oblique <- rotate_factors(s, seed = 3)
   again <- rotate_factors(rotate_factors(oblique, "varimax", seed = 9), "oblimin", seed = 3)
   expect_lt(max(abs(fitted(oblique) - fitted(s))), 1e-10)
-  expect_lt(max(abs(fitted(rotate_factors(s, seed = 3, kaiser = TRUE)) - fitted(s))), 1e-10)
+  expect_lt(max(abs(fitted(rotate_factors(s, seed = 3, row_weights = "kaiser")) - fitted(s))), 1e-10)
   expect_identical(again$values$loadings, oblique$values$loadings)
   expect_identical(rotate_factors(oblique, "none")$values$loadings, s$values$loadings)
   v <- oblique$values

@@ -61,7 +61,7 @@ test_that("a uniqueness that wants to be negative stops at its bound, and the re
 })
 
 test_that("the least common variance is that of a brute search, and of an exact one-factor matrix its own", {
-  psi_of <- softsieve:::core_minimum_rank
+  psi_of <- function(r) softsieve:::core_minimum_rank(r, rep(1, ncol(r)))
   r <- rough_correlations(4, 40, 9)
   psi <- psi_of(r)
   expect_gt(min(eigen(r - diag(psi))$values), -1e-7)

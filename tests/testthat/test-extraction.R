@@ -1,0 +1,135 @@
+# Extraction: every method on exact and rough matrices, the fixed points, the fit measures.
+
+METHODS_HERE <- c("minres", "ml", "gls", "principal_axis", "alpha", "minimum_rank")
+
+test_that("every method recovers the communalities of a matrix built from known loadings", {
+  r <- known_correlations()
+  truth <- diag(known_pattern() %*% known_between() %*% t(known_pattern()))
+  for (method in METHODS_HERE) {
+    s <- extract_factors(r, 3, n = 300, method = method)
+    expect_equal(s$values$items$communality, truth, ignore_attr = TRUE, tolerance = 1e-5, label = method)
+    expect_true(s$values$fit$converged, label = method)
+    expect_lt(s$values$fit$largest_residual, 1e-5, label = method)
+  }
+})
+
+test_that("generalised least squares: its minimum is one and its residual eigenvalues give it", {
+  set.seed(11)
+  common <- matrix(rnorm(240), 120) %*% rbind(c(.9, .8, .7, .8, 0, .2, .1), c(0, .2, .1, 0, .9, .8, .7))
+  r <- cor(common + .6 * matrix(rnorm(840), 120))
+  f <- softsieve:::core_fit_uniquenesses(r, 2L, "gls", 1 / diag(solve(r)), .005, 1e-9, 200L)
+  discrepancy <- function(loadings, psi) sum(diag((diag(7) - solve(r, loadings %*% t(loadings) + diag(psi))) %*%
+                                                  (diag(7) - solve(r, loadings %*% t(loadings) + diag(psi))))) / 2
+  expect_true(f$converged)
+  expect_equal(discrepancy(f$loadings, f$uniquenesses), f$discrepancy, tolerance = 1e-8)
+  free <- function(x) discrepancy(matrix(x[1:14], 7), exp(x[15:21]))
+  brute <- optim(c(f$loadings + .05, log(f$uniquenesses)), free, method = "BFGS", control = list(maxit = 3000, reltol = 1e-15))
+  expect_gte(brute$value, f$discrepancy - 1e-9)
+  expect_equal(brute$value, f$discrepancy, tolerance = 1e-5)
+  for (start in c(.2, .8)) {
+    expect_equal(softsieve:::core_fit_uniquenesses(r, 2L, "gls", rep(start, 7), .005, 1e-9, 200L)$discrepancy, f$discrepancy, tolerance = 1e-8)
+  }
+})
+
+test_that("principal axes end where minimum residuals do, and one step is the first of them", {
+  axis <- extract_factors(motives(), 4, method = "principal_axis")
+  minres <- extract_factors(motives(), 4)
+  expect_equal(axis$values$loadings, minres$values$loadings, tolerance = 1e-5)
+  expect_lt(axis$values$fit$iterations, 200)
+  once <- extract_factors(motives(), 4, method = "principal_axis_once")
+  r <- minres$values$correlations
+  reduced <- r
+  diag(reduced) <- 1 - 1 / diag(solve(r))
+  e <- eigen(reduced)
+  expect_equal(sort(colSums(once$values$loadings^2)), sort(e$values[1:4]), ignore_attr = TRUE)
+})
+
+test_that("alpha communalities reproduce themselves, and the first factor has the greatest alpha", {
+  r <- correlate_items(motives())$values$correlations
+  f <- softsieve:::core_extract(r, 4L, "alpha", .005)
+  h <- 1 - f$uniquenesses
+  common <- r
+  diag(common) <- h
+  scaled <- common / sqrt(h %o% h)
+  e <- eigen(scaled)
+  expect_equal(rowSums((sqrt(h) * e$vectors[, 1:4] %*% diag(sqrt(e$values[1:4])))^2), h, tolerance = 1e-6, ignore_attr = TRUE)
+  # alpha of the factor's weights w on the common parts: p/(p - 1) (1 - sum w^2 h / w' C w) = p/(p - 1) (1 - 1/lambda)
+  w <- e$vectors[, 1] / sqrt(h)
+  alpha <- function(w) 26 / 25 * (1 - sum(w^2 * h) / drop(t(w) %*% common %*% w))
+  expect_equal(alpha(w), 26 / 25 * (1 - 1 / e$values[1]))
+  set.seed(3)
+  expect_true(all(replicate(50, alpha(w + rnorm(26, sd = .05))) < alpha(w)))
+})
+
+test_that("image loadings are those of what the other items predict", {
+  r <- known_correlations()
+  s2 <- diag(1 / diag(solve(r)))
+  image <- r + s2 %*% solve(r) %*% s2 - 2 * s2
+  f <- softsieve:::core_extract(r, 9L - 1L, "image", .005)
+  # rescaled by the unique parts its roots are (lambda - 1)^2 / lambda
+  lambda <- eigen(solve(sqrt(s2)) %*% r %*% solve(sqrt(s2)), symmetric = TRUE)$values
+  scaled <- diag(1 / sqrt(diag(s2)))
+  expect_equal(eigen(scaled %*% image %*% scaled, symmetric = TRUE)$values, sort((lambda - 1)^2 / lambda, decreasing = TRUE), tolerance = 1e-8)
+  above <- lambda > 1
+  expect_equal(colSums((scaled %*% f$loadings)^2)[above[1:8]], ((lambda - 1)^2 / lambda)[above], tolerance = 1e-8)
+})
+
+test_that("minimum rank leaves no negative eigenvalue, and less common variance than other communalities", {
+  r <- correlate_items(motives())$values$correlations
+  f <- softsieve:::core_extract(r, 3L, "minimum_rank", .005)
+  expect_true(f$converged)
+  least <- f$discrepancy
+  total <- softsieve:::core_minimum_rank(r, rep(1, 26))
+  e <- eigen(r - diag(total))$values
+  expect_lte(least, sum(e[-(1:3)]) + 1e-6)
+  expect_gte(least, 0)
+})
+
+test_that("measures of fit follow their formulas", {
+  q <- motives(items = m1:t6)
+  s <- extract_factors(q, 2, method = "ml")
+  fit <- s$values$fit
+  r <- s$values$correlations
+  sigma <- fitted(s)
+  n <- s$values$n
+  f <- c(determinant(sigma)$modulus) - c(determinant(r)$modulus) + sum(diag(solve(sigma, r))) - 12
+  expect_equal(fit$chi_square, (n - 1) * f, tolerance = 1e-6)
+  expect_equal(fit$corrected, (n - 1 - 29 / 6 - 4 / 3) * f, tolerance = 1e-6)
+  expect_equal(fit$p, pchisq(fit$corrected, fit$df, lower.tail = FALSE))
+  none <- (n - 1) * -c(determinant(r)$modulus)
+  expect_equal(fit$tli, (none / 66 - fit$chi_square / fit$df) / (none / 66 - 1))
+  expect_equal(fit$cfi, 1 - max(0, fit$chi_square - fit$df) / (none - 66))
+  expect_equal(fit$aic, fit$chi_square - 2 * fit$df)
+  expect_equal(fit$bic, fit$chi_square - fit$df * log(n))
+  expect_equal(fit$close_p, pchisq(fit$chi_square, fit$df, .0025 * fit$df * (n - 1), lower.tail = FALSE))
+  expect_identical(glance(s)$chi_square, fit$chi_square)
+  expect_false("chi_square" %in% names(extract_factors(q, 2)$values$fit))
+  expect_match(capture.output(print(s)), "Fit: chi-square = ", all = FALSE)
+  # what count_factors() shows of the same number of factors
+  expect_equal(count_factors(q, rules = "bic", replicates = 20, seed = 1)$values$fits$bic[3], fit$bic, tolerance = 1e-6)
+  gls <- extract_factors(q, 2, method = "gls")$values$fit
+  expect_equal(gls$chi_square, fit$chi_square, tolerance = 0.1)
+})
+
+test_that("the fit does not change with rotation, and all methods go through the chain", {
+  s <- extract_factors(motives(), 4, method = "ml")
+  expect_equal(rotate_factors(s, "varimax", seed = 1)$values$fit, s$values$fit)
+  for (method in setdiff(softsieve:::methods_of("extraction"), "minres")) {
+    x <- factor_solution(motives(), 4, method = method, starts = 3, seed = 1)
+    expect_identical(x$settings$method, method)
+    expect_match(capture.output(print(x))[2], softsieve:::method_label("extraction", method), fixed = TRUE)
+  }
+  expect_error(extract_factors(diag(6), 2, n = 100, method = "image"), "finds 2 factors of the 2 empty", class = "softsieve_error_factors")
+})
+
+test_that("R's own ability and Harman matrices are fitted: the same minimum from every start", {
+  r <- stats::cov2cor(datasets::ability.cov$cov)
+  s <- extract_factors(r, 2, n = datasets::ability.cov$n.obs, method = "ml")
+  expect_equal(s$values$fit$df, 4)
+  expect_lt(s$values$fit$gradient, 1e-8)
+  h <- datasets::Harman74.cor$cov
+  ends <- vapply(c(.1, .3, .5, .7, .9), function(start) {
+    softsieve:::core_fit_uniquenesses(h, 4L, "ml", rep(start, 24), .005, 1e-9, 200L)$discrepancy
+  }, 0)
+  expect_lt(diff(range(ends)), 1e-9)
+})
