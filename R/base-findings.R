@@ -6,8 +6,12 @@ FINDING_SEVERITIES <- c("note", "caution", "serious")
 # `item`, `value` and `limit` may be NA: not every finding is about an item or a number.
 new_finding <- function(stage, code, severity, text, item = NA_character_, value = NA_real_, limit = NA_real_) {
   stopifnot(severity %in% FINDING_SEVERITIES)
-  tibble::tibble(stage = stage, code = code, severity = severity, item = as.character(item),
-                 value = as.numeric(value), limit = as.numeric(limit), text = text)
+  columns <- list(stage = stage, code = code, severity = severity, item = as.character(item),
+                  value = as.numeric(value), limit = as.numeric(limit), text = text)
+  # one finding is made for each, hundreds in a run: tibble() itself would take most of a stage's time
+  rows <- if (any(lengths(columns) == 0L)) 0L else max(lengths(columns))
+  stopifnot(lengths(columns) %in% c(0L, 1L, rows))
+  tibble::new_tibble(lapply(columns, rep_len, rows), nrow = rows)
 }
 
 no_findings <- function() new_finding(character(), character(), character(), character(), character(), numeric(),
@@ -15,7 +19,10 @@ no_findings <- function() new_finding(character(), character(), character(), cha
 
 # Findings of several sources under each other, the most severe first within each stage.
 bind_findings <- function(...) {
-  all <- do.call(rbind, c(list(no_findings()), list(...)))
+  given <- Filter(function(x) length(x) && nrow(x), list(...))
+  if (!length(given)) return(no_findings())
+  all <- do.call(rbind, given)
+  if (nrow(all) == 1L) return(all)
   stage <- match(all$stage, unique(all$stage))
   all[order(stage, -match(all$severity, FINDING_SEVERITIES)), ]
 }

@@ -98,7 +98,7 @@ draw_chance <- function(plan, replicates, doubtful, root = NULL, step = 0L) {
   repeat {
     with_progress("Chance eigenvalues", goal, function(progress) {
       while ((done <- drawn()) < goal) {
-        count <- min(goal - done, max(50L, goal %/% 8L))
+        count <- min(goal - done, max(100L, goal %/% 3L + 1L))
         go_on <- function(now) progress(done + now)
         piece <- if (is.null(root)) plan$draw(done, count, go_on) else plan$draw(done, count, go_on, root)
         pieces[[length(pieces) + 1L]] <<- piece
