@@ -26,6 +26,7 @@ check: .build/test-setup
 bench: .build/test-setup .build/installed
 	$(RSCRIPT) bench/parallel-analysis.R
 	$(RSCRIPT) bench/correlations.R
+	$(RSCRIPT) bench/extraction-rotation.R
 
 # The core under the address, undefined-behaviour and thread sanitizers, without R.
 sanitize: .build/test-setup

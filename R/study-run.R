@@ -53,7 +53,7 @@ run_stages <- function(s, threads, watch) {
   watch("Extracting and rotating factors")
   extracted <- extract_factors(correlations, switch(as.character(f$number), parallel = count, probable = count$values$probable, f$number),
                                method = f$method)
-  solution <- rotate_factors(extracted, f$rotation, starts = f$starts, seed = s$seed, threads = threads)
+  solution <- rotate_factors(extracted, f$rotation, kappa = f$kappa, starts = f$starts, seed = s$seed, threads = threads)
   watch("Checking scales and scoring people")
   scales <- if (s$scales$by == "codebook") form_scales(asked) else form_scales(solution, crossing = s$scales$crossing)
   list(questionnaire = asked, items = items, people = people, correlations = correlations,

@@ -57,7 +57,10 @@ test_that("the schema offers exactly the methods that the stages know", {
   expect_setequal(unlist(schema$correlations$properties$missing$enum), softsieve:::methods_of("missing"))
   expect_setequal(unlist(schema$factors$properties$reference$enum), softsieve:::methods_of("reference"))
   expect_setequal(unlist(schema$factors$properties$method$enum), softsieve:::methods_of("extraction"))
-  expect_setequal(unlist(schema$factors$properties$rotation$enum), softsieve:::methods_of("rotation"))
+  expect_setequal(unlist(schema$factors$properties$basis$enum), softsieve:::methods_of("basis"))
+  expect_setequal(unlist(schema$factors$properties$chance$enum), softsieve:::methods_of("chance"))
+  # a target is a matrix: no line of a study
+  expect_setequal(unlist(schema$factors$properties$rotation$enum), setdiff(softsieve:::methods_of("rotation"), "target"))
 })
 
 test_that("the report is whole, self-contained and escapes what it was given", {
