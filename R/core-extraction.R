@@ -99,8 +99,8 @@ core_minimum_rank_factors <- function(r, k, tolerance = 1e-8, most = 200L) {
 # all. Formulas as in core_ladder_fit(); TLI (Tucker & Lewis 1973): (chi0/df0 - chi/df) / (chi0/df0 - 1);
 # close-fit p: of RMSEA up to .05; AIC = chi-square - 2 df.
 core_fit_measures <- function(discrepancy, none, p, k, n) {
-  ladder <- core_ladder_fit(c(none, rep(discrepancy, k)), p, n)
-  at <- lapply(ladder, `[`, k + 1L)
+  ladder <- core_ladder_fit(c(none, discrepancy), p, n, c(0, k))
+  at <- lapply(ladder, `[`, 2L)
   df0 <- p * (p - 1) / 2
   ratio0 <- ladder$chi_square[1L] / df0
   free <- at$df > 0

@@ -57,10 +57,9 @@ core_noncentrality <- function(chi_square, df, share) {
 # Fit of maximum likelihood solutions with 0, 1, ... factors, from the minima of the fit function
 # ln |S| - ln |R| + tr(R S^-1) - p. chi-square = (n - 1) F; RMSEA = sqrt(max(0, chi-square - df) /
 # (df (n - 1))) with its 90 % interval (Browne & Cudeck 1992); BIC = chi-square - df ln n (Raftery 1995); CFI =
-# 1 - max(0, chi-square - df) over the larger of that and the same of no factor (Bentler 1990). The p of the chi-square is
-# Bartlett's (1950): (n - 1 - (2p + 5)/6 - 2k/3) F.
-core_ladder_fit <- function(discrepancy, p, n) {
-  k <- seq_along(discrepancy) - 1
+# 1 - max(0, chi-square - df) over the larger of that and the same of no factor (Bentler 1990). The p of the
+# chi-square is Bartlett's (1950): (n - 1 - (2p + 5)/6 - 2k/3) F. The first discrepancy is that of no factor.
+core_ladder_fit <- function(discrepancy, p, n, k = seq_along(discrepancy) - 1) {
   df <- ((p - k)^2 - (p + k)) / 2
   chi <- (n - 1) * discrepancy
   corrected <- pmax(n - 1 - (2 * p + 5) / 6 - 2 * k / 3, 1) * discrepancy

@@ -43,6 +43,7 @@ rule_lines <- function(rules) {
 }
 
 next_after_count <- function(v) {
+  if (!length(v$compare) && v$suggested > 0L) return("a factor needs three items: ask more, or use these as they are.")
   if (v$suggested == 0L && v$probable == 0L) return("look at the items again with assess_factorability().")
   if (length(v$compare) > 1L) {
     return(sprintf("factor_solution(x, factors = k) for k = %s; keep the one whose factors can be named and whose items load once.",

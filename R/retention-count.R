@@ -18,7 +18,9 @@
 #'   holds
 #'   * `suggested` (by parallel analysis), `probable` (the most probable number; parallel analysis's
 #'     where the model does not apply), `probability` (of it, or `NA`), `agree` (are the two the same?),
-#'     `plausible` (lowest and highest of the plausible numbers), `compare` (numbers whose solutions to
+#'     `plausible` (lowest and highest of the plausible numbers; where the model does not apply, of what
+#'     parallel analysis, its sequential form, next eigenvalue sufficiency and the empirical Kaiser
+#'     criterion suggest), `compare` (numbers whose solutions to
 #'     look at), `disputed` (the rank of the eigenvalue at issue, or `NA`), `outside` (why the model does
 #'     not apply; empty when it does), `sentences` (the verdict in words);
 #'   * `probabilities` (tibble: `factors`, `probability`; `NULL` where the model does not apply);
@@ -73,7 +75,8 @@ count_factors <- function(x, ..., basis = "components", chance = NULL, reference
   seed <- settle_seed(seed)
   threads <- settle_threads(threads)
   found <- in_name_of(call, {
-    correlations <- if (is_questionnaire(x) || is.data.frame(x)) correlate_items(x, threads = threads, ...) else correlate_items(x, ...)
+    if (is.data.frame(x)) x <- questionnaire(x)
+    correlations <- if (is_questionnaire(x)) correlate_items(x, threads = threads, ...) else correlate_items(x, ...)
     source <- if (identical(chance, "resampled")) x else correlations
     dots <- if (identical(chance, "resampled")) list(...) else list()
     parallel <- do.call(parallel_analysis, c(list(source), dots, list(

@@ -173,9 +173,11 @@ step_by_step <- function(plan, observed, settings, replicates, doubtful, limit_o
   c(kept, list(replicates = drawn))
 }
 
-# Loadings of k factors by minimum residuals, with communalities a little below 1.
+# Loadings of k factors by minimum residuals. Communalities are held below 1, also in an improper solution, so
+# that there is a population that has them.
 kept_loadings <- function(r, k) {
-  core_fit_uniquenesses(r, k, "minres", core_start_uniquenesses(r), 0.005, 1e-6, 200L)$loadings
+  loadings <- core_fit_uniquenesses(r, k, "minres", core_start_uniquenesses(r), 0.005, 1e-6, 200L)$loadings
+  loadings * sqrt(pmin(1, 0.995 / rowSums(loadings^2)))
 }
 
 # One row for each group. A group that cannot be judged says why, and the others go on.
@@ -222,7 +224,9 @@ find_in_parallel <- function(values, settings) {
                                                near, format_number(e[near], 3L), format_number(limit[near], 3L), format_count(values$replicates),
                                                if (values$replicates < ENOUGH$most) "give replicates = \"enough\"" else "the decision is a toss-up")),
     if (gap[near] < 0.02) finding("close_call", "caution", value = e[near], limit = limit[near],
-                                  text = sprintf("Eigenvalue %d (%s) is within .02 of its chance level (%s): compare solutions with %d and %d factors.",
-                                                 near, format_number(e[near], 3L), format_number(limit[near], 3L), near - 1L, near))
+                                  text = sprintf("Eigenvalue %d (%s) is within .02 of its chance level (%s): %s.", near,
+                                                 format_number(e[near], 3L), format_number(limit[near], 3L),
+                                                 if (near == 1L) "whether there is any factor is open" else
+                                                   sprintf("compare solutions with %d and %d factors", near - 1L, near)))
   )
 }

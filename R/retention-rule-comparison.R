@@ -5,26 +5,23 @@ RULE_COMPARISON <- list(
   name = "comparison", label = "comparison data", order = 5, reference = "Ruscio & Roche (2012)",
   misleads = "Too few factors when factors have few items; too many when answers came about in another way than normal variables cut into categories.",
   judge = function(e) {
-    if (!is.null(refused <- needs_inverse(e))) return(refused)
+    if (!is.null(refused <- needs_fits(e))) return(refused)
     draw <- comparison_source(e)
     misfit <- list(draw(0L))
     p <- NULL
     for (k in seq_len(e$most)) {
       misfit[[k + 1L]] <- draw(k)
       p[k] <- core_tends_smaller(misfit[[k + 1L]], misfit[[k]])
-      if (p[k] > COMPARISON_P) break
+      if (p[k] > cutoff("comparison_p")) break
     }
     k <- length(p)
-    if (k && p[k] > COMPARISON_P) k <- k - 1L
+    if (k && p[k] > cutoff("comparison_p")) k <- k - 1L
     table <- tibble::tibble(factors = seq_along(misfit) - 1L, misfit = vapply(misfit, mean, 0),
                             misfit_sd = vapply(misfit, stats::sd, 0), nearer_p = c(NA, p))
     list(suggested = k, table = table, reason = if (k == length(p)) sprintf("still nearer with %d", k) else
       sprintf("%d is not nearer than %d (%s)", k + 1L, k, format_p(p[k + 1L])))
   }
 )
-
-# The significance level that Ruscio & Roche found best.
-COMPARISON_P <- 0.30
 
 # A function of k that gives the misfits of samples with k factors. With answers at hand, Pearson
 # correlations and categories: normal variables are cut into the observed shares, and correlate so that

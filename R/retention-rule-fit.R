@@ -4,7 +4,7 @@ RULE_HULL <- list(
   name = "hull", label = "hull", order = 9, reference = "Lorenzo-Seva, Timmerman & Kiers (2011)",
   misleads = "Blind to factors that add little to fit; cannot suggest 0 or the largest number tried.",
   judge = function(e) {
-    if (!is.null(refused <- needs_inverse(e))) return(refused)
+    if (!is.null(refused <- needs_fits(e))) return(refused)
     tried <- e$fits[e$fits$factors <= max(e$parallel$values$suggested + 1L, 2L) & e$fits$df > 0, ]
     found <- core_hull(tried$cfi, tried$df)
     table <- tibble::tibble(factors = tried$factors, df = tried$df, cfi = tried$cfi, on_hull = found$on_hull, bend = found$st)
@@ -18,7 +18,7 @@ RULE_LIKELIHOOD <- list(
   name = "likelihood_ratio", label = "sequential likelihood ratio", order = 10, reference = "Lawley (1940)",
   misleads = "Too many factors with many people or answers that are not normal: it asks for a model that holds exactly.",
   judge = function(e) {
-    if (!is.null(refused <- needs_inverse(e))) return(refused)
+    if (!is.null(refused <- needs_fits(e))) return(refused)
     fits <- e$fits[c("factors", "df", "chi_square", "corrected", "p")]
     first_that(fits, !is.na(fits$p) & fits$p > 0.05, function(at) sprintf("first not rejected: %s", format_p(fits$p[at])),
                sprintf("rejected up to %d", max(fits$factors)))
@@ -29,7 +29,7 @@ RULE_RMSEA <- list(
   name = "rmsea_lower", label = "RMSEA lower limit", order = 11, reference = "Preacher, Zhang, Kim & Mels (2013)",
   misleads = "Too few factors when the factors left out are small: close fit is not exact fit. In small samples the limit is low whatever the number.",
   judge = function(e) {
-    if (!is.null(refused <- needs_inverse(e))) return(refused)
+    if (!is.null(refused <- needs_fits(e))) return(refused)
     fits <- e$fits[c("factors", "df", "rmsea", "rmsea_lower", "rmsea_upper")]
     first_that(fits, !is.na(fits$rmsea_lower) & fits$rmsea_lower < cutoff("rmsea_close"),
                function(at) sprintf("first below %s: %s", format_unit(cutoff("rmsea_close")), format_unit(fits$rmsea_lower[at], 3L)),
@@ -41,7 +41,7 @@ RULE_BIC <- list(
   name = "bic", label = "BIC", order = 12, reference = "Schwarz (1978)",
   misleads = "Too few factors in small samples, too many in very large ones when the model only nears the population.",
   judge = function(e) {
-    if (!is.null(refused <- needs_inverse(e))) return(refused)
+    if (!is.null(refused <- needs_fits(e))) return(refused)
     at <- which.min(e$fits$bic)
     list(suggested = e$fits$factors[at], table = e$fits[c("factors", "df", "chi_square", "bic")],
          reason = sprintf("smallest: %s", format_number(e$fits$bic[at], 0L)))

@@ -3,7 +3,7 @@
 # 2017).
 
 judge_step_by_step <- function(e, basis) {
-  if (!is.null(refused <- needs_inverse(e))) return(refused)
+  if (!is.null(refused <- needs_fits(e))) return(refused)
   s <- e$settings
   found <- parallel_analysis(e$correlations, basis = basis, chance = "normal", percentile = 95, sequential = TRUE,
                              replicates = s$replicates, seed = s$seed, threads = s$threads)$values

@@ -60,7 +60,11 @@ ask_rules <- function(rules, e) {
 # What a rule says when it cannot judge.
 silent_rule <- function(reason) list(suggested = NA_integer_, reason = reason, table = NULL)
 
-needs_inverse <- function(e) if (is.null(e$fits)) silent_rule("needs more people than items, and no item that follows from others")
+# Most rules fit factors, or take the inverse of the matrix.
+needs_fits <- function(e) {
+  if (is.null(e$fits)) return(silent_rule("needs more people than items, and no item that follows from others"))
+  if (e$most < 1L) silent_rule("needs three items")
+}
 
 # The first number of factors at which something holds, or NA and a reason.
 first_that <- function(fits, holds, reason, never) {

@@ -7,22 +7,23 @@ reach_verdict <- function(e, rules, weighed, plausible) {
             compare = integer(), disputed = NA_integer_, outside = weighed$why)
   if (length(v$outside)) {
     v$plausible <- range_of_rules(k, rules)
-    v$compare <- setdiff(unique(pmax(1L, c(k - 1L, k, k + 1L))), 0L)
+    v$compare <- if (k > 0L) c(k - 1L, k, k + 1L)
   } else {
     p <- weighed$probabilities$probability
     v$probable <- which.max(p) - 1L
     v$probability <- max(p)
     v$agree <- v$probable == k
     v$plausible <- core_plausible_range(p, plausible)
-    v$compare <- sort(unique(c(k, v$probable, which(p >= 0.10) - 1L)))
-    v$compare <- v$compare[v$compare > 0L]
+    v$compare <- sort(unique(c(k, v$probable, which(p >= cutoff("number_compare")) - 1L)))
     if (!v$agree) v$disputed <- max(k, v$probable)
   }
+  # a solution can be looked at where there is a factor, and degrees of freedom are left
+  v$compare <- v$compare[v$compare > 0L & v$compare <= core_most_factors(e$p)]
   v$sentences <- c(verdict_sentence(v, weighed$probabilities), dispute_sentence(v, e), compare_sentence(v))
   v
 }
 
-# Without probabilities: from one below to one above, as the trade compares neighbours.
+# Without probabilities: what the rules that reckon with sampling error suggest.
 range_of_rules <- function(k, rules) {
   trusted <- rules$suggested[rules$rule %in% c("parallel", "sequential", "next_eigenvalue", "empirical_kaiser")]
   range(c(k, trusted), na.rm = TRUE)
@@ -58,8 +59,9 @@ dispute_sentence <- function(v, e) {
 compare_sentence <- function(v) {
   if (!length(v$compare)) return(character())
   range <- if (v$plausible[1L] == v$plausible[2L]) sprintf("%d", v$plausible[1L]) else paste(v$plausible, collapse = " to ")
-  if (length(v$compare) == 1L) return(sprintf("Plausible: %s.", range))
-  sprintf("Plausible: %s. Compare the solutions with %s factors.", range, join_words(v$compare))
+  said <- if (length(v$outside)) sprintf("Rules that reckon with sampling error suggest %s.", range) else sprintf("Plausible: %s.", range)
+  if (length(v$compare) == 1L) return(said)
+  sprintf("%s Compare the solutions with %s factors.", said, join_words(v$compare))
 }
 
 # A probability in words that promise no more than it holds: never 0 % or 100 %.
@@ -77,9 +79,16 @@ find_in_count <- function(values, rules) {
                                         sprintf("No probabilities: %s. Parallel analysis stands alone.", join_words(values$outside))),
     if (!values$agree) finding("numbers_disagree", "caution", value = values$probable, limit = values$suggested,
                                text = paste(values$sentences[2L], "Compare the solutions before choosing.")),
-    if (isTRUE(values$probability < 0.60)) finding("number_unsure", "caution", value = values$probability, limit = 0.60,
+    if (isTRUE(values$probability < cutoff("number_unsure"))) finding("number_unsure", "caution", value = values$probability, limit = cutoff("number_unsure"),
                                                    text = sprintf("No number of factors stands out: the most probable one has %s. Let content and comparison decide.",
                                                                   format_probability(values$probability))),
-    if (nrow(silent)) finding("rule_silent", "note", sprintf("%s: %s.", capitalise(silent$label), silent$reason))
+    if (nrow(silent)) finding("rule_silent", "note", silent_text(silent))
   )
+}
+
+# Rules that say nothing, together where they have the same reason.
+silent_text <- function(silent) {
+  vapply(unique(silent$reason), function(why) {
+    sprintf("No suggestion by %s: %s.", join_words(silent$label[silent$reason == why]), why)
+  }, "", USE.NAMES = FALSE)
 }

@@ -39,6 +39,14 @@ test_that("each basis has the eigenvalues of its own matrix", {
   expect_equal(spectrum(single, "factors"), values_of(stand_in))
 })
 
+test_that("minimum-rank chance levels are told as a share of the observed common variance", {
+  x <- parallel_analysis(known_correlations(), n = 200, basis = "minimum_rank", replicates = 50, seed = 1)
+  t <- as_tibble(x)
+  expect_equal(sum(t$eigenvalue), sum(1 - softsieve:::core_minimum_rank(known_correlations(), rep(1, 9))), tolerance = 1e-4)
+  expect_equal(sum(t$chance_mean), sum(t$eigenvalue))
+  expect_equal(sum(t$share), 1, tolerance = 1e-6)
+})
+
 test_that("reduced chance levels agree with drawing people", {
   set.seed(12)
   reduced <- function(r) values_of(r - diag(1 / diag(solve(r))))
@@ -204,6 +212,10 @@ test_that("groups are judged apart, and one too small says why", {
   expect_identical(nrow(g), 6L)
   one <- parallel_analysis(keep_people(q, cafe == "Harbour"), replicates = 50, seed = 1)
   expect_identical(g$suggested[g$group == "Harbour"], one$values$suggested)
+  weighed <- motives(items = t1:t6)
+  weighed$values$weights <- rep(c(0.2, 1, 1.8), 280)
+  whole <- parallel_analysis(weighed, by = "cafe", replicates = 50, seed = 1)$values$groups
+  expect_equal(whole$n[whole$group == "Harbour"], parallel_analysis(keep_people(weighed, cafe == "Harbour"), replicates = 50, seed = 1)$values$n)
   tiny <- cbind(unrelated_answers(60, 4), who = c(rep("a", 57), rep("b", 3)))
   tiny[58:60, 1] <- 2
   odd <- parallel_analysis(questionnaire(tiny, group = who), by = "who", replicates = 50, seed = 1)

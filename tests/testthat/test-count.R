@@ -81,7 +81,7 @@ test_that("when the two disagree the verdict names the eigenvalue and the soluti
   e <- list(parallel = list(values = list(suggested = 2, eigenvalues = tibble::tibble(
     rank = 1:4, eigenvalue = c(3, 2, 1.21, .5), chance_mean = 1, chance_upper = c(1.4, 1.3, 1.25, 1.2),
     above_chance = c(TRUE, TRUE, FALSE, FALSE)
-  )), settings = list(reference = "upper")))
+  )), settings = list(reference = "upper")), p = 12)
   weighed <- list(probabilities = tibble::tibble(factors = 0:4, probability = c(0, .01, .3, .68, .01)), why = character())
   v <- softsieve:::reach_verdict(e, tibble::tibble(), weighed, .95)
   expect_false(v$agree)
@@ -91,6 +91,8 @@ test_that("when the two disagree the verdict names the eigenvalue and the soluti
   expect_match(v$sentences[1], "suggests 2 factors; the most probable number is 3 [(]68 %; next 2, 30 %[)]")
   expect_match(v$sentences[2], "eigenvalue 3: 1.21, not above its chance level of 1.25")
   expect_match(v$sentences[3], "Compare the solutions with 2 and 3 factors")
+  silent <- softsieve:::silent_text(tibble::tibble(label = c("A", "B", "C"), reason = c("x", "y", "x")))
+  expect_identical(silent, c("No suggestion by A and C: x.", "No suggestion by B: y."))
   v$probability <- .5
   found <- softsieve:::find_in_count(v, tibble::tibble(suggested = integer(), label = character(), reason = character()))
   expect_setequal(found$code, c("numbers_disagree", "number_unsure"))
@@ -117,6 +119,9 @@ test_that("later stages take the number by parallel analysis, the probable one, 
 test_that("awkward matrices are counted or refused in words: two items, one factor, singular, few people", {
   two <- count_factors(unrelated_answers(100, 2), replicates = 30, seed = 1)
   expect_identical(nrow(two$values$eigenvalues), 2L)
+  expect_length(two$values$compare, 0) # two items allow no factor to be looked at
+  expect_match(two$findings$text, "No suggestion by .*sequential parallel analysis.* BIC and scree elbow: needs three items", all = FALSE)
+  expect_match(capture.output(print(count_factors(motives(items = t1:t2), replicates = 30, seed = 1))), "a factor needs three items", all = FALSE)
   one <- count_factors(motives(items = t1:t6), replicates = 100, seed = 1)$values
   expect_identical(c(one$suggested, one$probable), c(1L, 1L))
   x <- unrelated_answers(100, 5)
@@ -131,6 +136,21 @@ test_that("awkward matrices are counted or refused in words: two items, one fact
   expect_true(all(is.finite(near$values$fits$chi_square)))
   crowd <- count_factors(unrelated_answers(8, 12), replicates = 50, seed = 1)
   expect_match(paste(crowd$values$outside, collapse = " "), "8 people")
+})
+
+test_that("a data frame is counted as the questionnaire of its answers is", {
+  q <- motives(items = t1:t6)
+  of <- function(x) count_factors(x, rules = "comparison", replicates = 50, seed = 1)$values
+  answers <- as.data.frame(q$values$answers)
+  expect_equal(of(answers)[c("suggested", "evidence", "probabilities")], of(q)[c("suggested", "evidence", "probabilities")])
+  expect_gt(max(abs(of(answers)$evidence$comparison$misfit - of(correlate_items(q))$evidence$comparison$misfit)), 1e-4)
+})
+
+test_that("an improper solution still has a population to draw from", {
+  r <- matrix(c(1, .9, .7, .2, .9, 1, .55, .2, .7, .55, 1, .1, .2, .2, .1, 1), 4)
+  expect_lte(max(rowSums(softsieve:::kept_loadings(r, 1L)^2)), .995 + 1e-12)
+  found <- parallel_analysis(r, n = 200, sequential = TRUE, replicates = 50, seed = 1)
+  expect_true(all(is.finite(as_tibble(found)$chance_upper)))
 })
 
 test_that("mistakes in the arguments are named", {

@@ -81,7 +81,8 @@ test_that("minimum rank leaves no negative eigenvalue, and less common variance 
   least <- f$discrepancy
   total <- softsieve:::core_minimum_rank(r, rep(1, 26))
   e <- eigen(r - diag(total))$values
-  expect_lte(least, sum(e[-(1:3)]) + 1e-6)
+  # the communalities of least common variance are not those that three factors leave least of
+  expect_lt(least, sum(e[-(1:3)]) - 1e-3)
   expect_gte(least, 0)
 })
 
