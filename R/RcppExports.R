@@ -5,8 +5,20 @@ core_fit_uniquenesses <- function(correlations, factors, method, start, lowest, 
     .Call(`_softsieve_core_fit_uniquenesses`, correlations, factors, method, start, lowest, tolerance, max_iterations)
 }
 
-core_rotate <- function(loadings, oblique, request, starts, seed, threads, tolerance, max_iterations, progress) {
-    .Call(`_softsieve_core_rotate`, loadings, oblique, request, starts, seed, threads, tolerance, max_iterations, progress)
+core_uniform_draws <- function(seed, stream, count) {
+    .Call(`_softsieve_core_uniform_draws`, seed, stream, count)
+}
+
+core_discrepancy <- function(correlations, factors, method, psi) {
+    .Call(`_softsieve_core_discrepancy`, correlations, factors, method, psi)
+}
+
+core_fit_weighted <- function(correlations, weights, start, lowest, tolerance, max_iterations) {
+    .Call(`_softsieve_core_fit_weighted`, correlations, weights, start, lowest, tolerance, max_iterations)
+}
+
+core_rotate <- function(loadings, turning, request, starts, seed, threads, tolerance, max_iterations, progress) {
+    .Call(`_softsieve_core_rotate`, loadings, turning, request, starts, seed, threads, tolerance, max_iterations, progress)
 }
 
 core_criterion <- function(loadings, request) {

@@ -1,21 +1,108 @@
-# Core: extraction of k factors from a correlation matrix. Every method returns loadings (p x k, unrotated,
-# signs arbitrary), uniquenesses (p), discrepancy (of its own fit function, or NA), gradient (its largest
-# free element, or the last change), iterations and converged.
+# Core: extraction of k factors from a correlation or covariance matrix `s`. Every method returns loadings
+# (p x k, unrotated, signs arbitrary), uniquenesses (p), discrepancy (of its own fit function, or NA),
+# gradient (its largest free element, or the last change), iterations, converged, starts (how many searches)
+# and apart (how many of them ended elsewhere). Loadings are in the matrix's units.
 
-core_extract <- function(r, k, method, lowest) {
-  start <- core_start_uniquenesses(r)
-  switch(method,
-         minres = , gls = , ml = core_fit_uniquenesses(r, k, method, start, lowest, 1e-9, 200L),
-         principal_axis = core_settle_communalities(r, k, 1 - start, lowest, core_axis_step),
-         alpha = core_settle_communalities(r, k, 1 - start, lowest, core_alpha_step),
-         principal_axis_once = core_one_step(core_axis_step(r, k, 1 - start)),
-         image = core_one_step(core_image(r, k)),
-         minimum_rank = core_minimum_rank_factors(r, k))
+# `lowest` is the least share of an item's variance that may be unique; `weights` (p x p) is for "wls";
+# `starts` random starts are made beside the usual one by methods that search.
+core_extract <- function(s, k, method, lowest, starts = 0L, weights = NULL) {
+  size <- mean(diag(s)) # tolerances are meant for variances of about 1
+  s <- s / size
+  v <- diag(s)
+  begin <- core_start_uniquenesses(s / sqrt(v %o% v)) * v
+  found <- switch(method,
+                  components = core_components(s, k),
+                  minres = , gls = , ml = core_search_uniquenesses(s, k, method, begin, lowest * v, starts),
+                  wls = core_search_weighted(s, k, weights, begin, lowest, starts),
+                  principal_axis = core_settle_communalities(s, k, v - begin, lowest, core_axis_step),
+                  alpha = core_settle_communalities(s, k, v - begin, lowest, core_alpha_step),
+                  principal_axis_once = core_one_step(s, core_axis_step(s, k, v - begin)),
+                  image = core_one_step(s, core_image(s, k)),
+                  minimum_rank = core_minimum_rank_factors(s, k))
+  if (is.null(found$starts)) found[c("starts", "apart")] <- c(1L, 0L)
+  found$loadings <- found$loadings * sqrt(size)
+  found$uniquenesses <- found$uniquenesses * size
+  found
 }
 
-core_one_step <- function(loadings) {
-  list(loadings = loadings, uniquenesses = 1 - rowSums(loadings^2), discrepancy = NA_real_, gradient = 0, iterations = 1L, converged = TRUE)
+core_one_step <- function(s, loadings) {
+  list(loadings = loadings, uniquenesses = diag(s) - rowSums(loadings^2), discrepancy = NA_real_, gradient = 0,
+       iterations = 1L, converged = TRUE)
 }
+
+# Principal components (Hotelling 1933, J. Educ. Psychol. 24, 417-441): eigenvectors times the roots of
+# their eigenvalues.
+core_components <- function(s, k) core_one_step(s, core_leading_loadings(s, k))
+
+# How many components reach a share of the variance.
+core_components_for <- function(s, share) {
+  values <- eigen(s, symmetric = TRUE, only.values = TRUE)$values
+  which(cumsum(values) >= (share - 1e-12) * sum(values))[1L]
+}
+
+# Eigenvalues and vectors, and how much is left off the diagonal after each.
+core_layers <- function(s) {
+  e <- eigen(s, symmetric = TRUE)
+  upper <- upper.tri(s)
+  rmsr <- largest <- numeric(ncol(s))
+  for (j in seq_along(rmsr)) {
+    s <- s - e$values[j] * tcrossprod(e$vectors[, j])
+    rmsr[j] <- sqrt(mean(s[upper]^2))
+    largest[j] <- max(abs(s[upper]))
+  }
+  list(values = e$values, vectors = e$vectors, rmsr = rmsr, largest = largest)
+}
+
+# Searches from `begin` and from uniquenesses drawn evenly between a tenth and nine tenths of each item's
+# variance: always the same ones, so that no seed is needed. The first end is kept unless another is lower.
+core_search_uniquenesses <- function(s, k, method, begin, lowest, starts) {
+  drawn <- lapply(seq_len(starts), function(i) diag(s) * (0.1 + 0.8 * core_uniform_draws(1, i, ncol(s))))
+  core_keep_lowest(lapply(c(list(begin), drawn), function(start) core_fit_surely(s, k, method, start, lowest)))
+}
+
+core_search_weighted <- function(r, k, weights, begin, lowest, starts) {
+  weights <- weights / mean(weights[upper.tri(weights)])
+  drawn <- lapply(seq_len(starts), function(i) 0.1 + 0.8 * core_uniform_draws(1, i, ncol(r)))
+  plain <- core_fit_uniquenesses(r, k, "minres", begin, lowest, 1e-6, 200L)$uniquenesses
+  core_keep_lowest(lapply(c(list(plain), drawn), function(psi) {
+    fit <- core_fit_weighted(r, weights, core_axis_step(r, k, 1 - psi), lowest, 1e-9, 20000L)
+    c(fit, list(uniquenesses = 1 - rowSums(fit$loadings^2)))
+  }))
+}
+
+# Rounding may keep the gradient of a hard case above what was asked of the search, but not above this.
+CONVERGED_BELOW <- 1e-8
+
+core_keep_lowest <- function(ends, same = 1e-7) {
+  ends <- lapply(ends, function(end) {
+    end$converged <- end$gradient <= CONVERGED_BELOW
+    end
+  })
+  values <- vapply(ends, `[[`, 0, "discrepancy")
+  slack <- same * (1 + abs(min(values)))
+  chosen <- if (values[1L] <= min(values) + slack && ends[[1L]]$converged) 1L else which.min(values)
+  c(ends[[chosen]], list(starts = length(ends), apart = sum(values > min(values) + slack)))
+}
+
+# Newton steps; where they give out, a bounded quasi-Newton search (Byrd, Lu, Nocedal & Zhu 1995, SIAM J. Sci.
+# Comput. 16, 1190-1208) goes on from there, and Newton steps end it.
+core_fit_surely <- function(s, k, method, start, lowest, newton_steps = 200L) {
+  fit <- core_fit_uniquenesses(s, k, method, start, lowest, 1e-9, newton_steps)
+  if (fit$converged) return(fit)
+  to <- if (method == "minres") identity else log
+  from <- if (method == "minres") identity else exp
+  at <- function(x, part) core_discrepancy(s, k, method, from(x))[[part]]
+  end <- tryCatch(
+    stats::optim(to(pmax(fit$uniquenesses, lowest)), function(x) min(at(x, "value"), 1e100), function(x) at(x, "gradient"),
+                 method = "L-BFGS-B", lower = to(lowest), control = list(factr = 10, maxit = 1000L)),
+    error = function(e) NULL
+  )
+  if (is.null(end)) return(fit)
+  again <- core_fit_uniquenesses(s, k, method, from(end$par), lowest, 1e-9, 200L)
+  again$iterations <- again$iterations + fit$iterations + end$counts[["function"]]
+  if (again$gradient < fit$gradient) again else fit
+}
+
 
 # The k largest eigenvalues and their vectors, as loadings.
 core_leading_loadings <- function(m, k) {
@@ -41,7 +128,8 @@ core_alpha_step <- function(r, k, communalities) {
 # are extrapolated (Aitken's delta squared for vectors: Varadhan & Roland 2008, Scand. J. Stat. 35, 335-353),
 # and what the extrapolation gives is kept only when one more step moves it less than plain repetition does.
 core_settle_communalities <- function(r, k, communalities, lowest, step, tolerance = 1e-9, most = 1000L) {
-  inside <- function(h) pmin(pmax(h, 1e-6), 1 - lowest)
+  v <- diag(r)
+  inside <- function(h) pmin(pmax(h, 1e-6 * v), (1 - lowest) * v)
   once <- function(h) inside(rowSums(step(r, k, h)^2))
   h <- inside(communalities)
   for (iteration in seq_len(most)) {
@@ -58,7 +146,7 @@ core_settle_communalities <- function(r, k, communalities, lowest, step, toleran
   }
   h <- second
   loadings <- step(r, k, h)
-  list(loadings = loadings, uniquenesses = 1 - inside(rowSums(loadings^2)), discrepancy = NA_real_, gradient = change,
+  list(loadings = loadings, uniquenesses = v - inside(rowSums(loadings^2)), discrepancy = NA_real_, gradient = change,
        iterations = iteration, converged = change < tolerance)
 }
 
@@ -91,20 +179,28 @@ core_minimum_rank_factors <- function(r, k, tolerance = 1e-8, most = 200L) {
   }
   loadings <- e$vectors[, seq_len(k), drop = FALSE] %*% diag(sqrt(pmax(e$values[seq_len(k)], 0)), k)
   # what the factors leave unexplained of the common part is counted with the unique
-  list(loadings = loadings, uniquenesses = 1 - rowSums(loadings^2), discrepancy = now, gradient = abs(change),
+  list(loadings = loadings, uniquenesses = diag(r) - rowSums(loadings^2), discrepancy = now, gradient = abs(change),
        iterations = iteration, converged = change < tolerance)
 }
 
-# Measures of fit from a discrepancy F whose minimum times n - 1 is a chi-square, and F0 of no factor at
-# all. Formulas as in core_ladder_fit(); TLI (Tucker & Lewis 1973): (chi0/df0 - chi/df) / (chi0/df0 - 1);
-# close-fit p: of RMSEA up to .05; AIC = chi-square - 2 df.
-core_fit_measures <- function(discrepancy, none, p, k, n) {
-  ladder <- core_ladder_fit(c(none, discrepancy), p, n, c(0, k))
-  at <- lapply(ladder, `[`, 2L)
-  df0 <- p * (p - 1) / 2
-  ratio0 <- ladder$chi_square[1L] / df0
-  free <- at$df > 0
-  close <- if (free) suppressWarnings(stats::pchisq(at$chi_square, at$df, 0.05^2 * at$df * (n - 1), lower.tail = FALSE)) else NA_real_
-  c(at[c("chi_square", "corrected", "p", "rmsea", "rmsea_lower", "rmsea_upper")], list(close_p = close, cfi = at$cfi,
-    tli = if (free) (ratio0 - at$chi_square / at$df) / (ratio0 - 1) else NA_real_, aic = at$chi_square - 2 * at$df, bic = at$bic))
+# Measures of fit from a chi-square and that of no factor at all, chi0. TLI (Tucker & Lewis 1973):
+# (chi0/df0 - chi/df) / (chi0/df0 - 1); CFI (Bentler 1990); close-fit p: of RMSEA up to .05.
+core_fit_measures <- function(chi, df, chi0, df0, n) {
+  free <- df > 0
+  limit <- function(share) sqrt(core_noncentrality(chi, df, share) / (df * (n - 1)))
+  if (!free) return(list(rmsea = NA_real_, rmsea_lower = NA_real_, rmsea_upper = NA_real_, close_p = NA_real_, cfi = 1, tli = NA_real_))
+  excess <- max(chi - df, 0)
+  list(rmsea = sqrt(excess / (df * (n - 1))), rmsea_lower = limit(0.95), rmsea_upper = limit(0.05),
+       close_p = suppressWarnings(stats::pchisq(chi, df, 0.05^2 * df * (n - 1), lower.tail = FALSE)),
+       cfi = if (chi0 > df0) 1 - excess / max(excess, chi0 - df0) else 1, tli = (chi0 / df0 - chi / df) / (chi0 / df0 - 1))
+}
+
+# Where the minimum F of a discrepancy times n - 1 is a chi-square: plain, and with Bartlett's correction (n - 1 -
+# (2p + 5)/6 - 2k/3) F and its p; AIC = chi-square - 2 df, BIC = chi-square - df ln n.
+core_likelihood_fit <- function(discrepancy, none, p, k, n) {
+  df <- core_degrees_of_freedom(p, k)
+  chi <- (n - 1) * discrepancy
+  corrected <- max(n - 1 - (2 * p + 5) / 6 - 2 * k / 3, 1) * discrepancy
+  c(list(chi_square = chi, corrected = corrected, p = if (df > 0) stats::pchisq(corrected, df, lower.tail = FALSE) else NA_real_),
+    core_fit_measures(chi, df, (n - 1) * none, p * (p - 1) / 2, n), list(aic = chi - 2 * df, bic = chi - df * log(n)))
 }

@@ -5,15 +5,17 @@ core_request <- function(criterion, parameter = 0, target = matrix(0, 0L, 0L), w
   list(criterion = criterion, parameter = parameter, target = target, weights = weights)
 }
 
-# Rotates `loadings` (p x k, k >= 2) whose rows count by `weights`. Returns `best`, `second` (or NULL) and
+# Rotates `loadings` (p x k, k >= 2) whose rows count by `weights`; turning: "orthogonal", "oblique" or
+# "reference" (the criterion is of the loadings on reference axes). Returns `best`, `second` (or NULL) and
 # start_values; best and second hold loadings, transformation T, correlations T'T, value, gradient,
 # iterations and converged.
-core_rotate_weighted <- function(loadings, oblique, request, weights, starts, seed, threads, progress = NULL) {
-  found <- core_rotate(loadings * weights, oblique, request, starts, seed, threads, tolerance = 1e-8,
+core_rotate_weighted <- function(loadings, turning, request, weights, starts, seed, threads, progress = NULL) {
+  found <- core_rotate(loadings * weights, turning, request, starts, seed, threads, tolerance = 1e-8,
                        max_iterations = 1000L, progress)
   finish <- function(end) {
     if (is.null(end)) return(NULL)
-    end$loadings <- end$loadings / weights
+    if (turning == "reference") end$transformation <- core_primary_axes(end$transformation)
+    end$loadings <- if (turning == "reference") loadings %*% t(solve(end$transformation)) else end$loadings / weights
     end$correlations <- crossprod(end$transformation)
     diag(end$correlations) <- 1
     end
@@ -38,16 +40,33 @@ core_row_weights <- function(loadings, how) {
   (cos(away * pi / 2)^2 + 0.001) / lengths
 }
 
-# Promax (Hendrickson & White 1964, Br. J. Stat. Psychol. 17, 65-70) from orthogonally rotated loadings
-# A: least squares on the target sign(A) |A|^power, columns scaled so that factors have variance 1.
-# `transformation` is that of the start.
+# The factors that belong to reference axes: each at a right angle to the other factors' axes.
+core_primary_axes <- function(axes) {
+  factors <- t(solve(axes))
+  factors %*% diag(1 / sqrt(colSums(factors^2)), ncol(factors))
+}
+
+# Promax (Hendrickson & White 1964, Br. J. Stat. Psychol. 17, 65-70) from orthogonally rotated loadings A: aims at
+# sign(A) |A|^power. `transformation` is that of the start.
 core_promax <- function(loadings, transformation, power) {
-  target <- sign(loadings) * abs(loadings)^power
+  turned <- core_oblique_procrustes(loadings, sign(loadings) * abs(loadings)^power)
+  turned$transformation <- transformation %*% turned$transformation
+  turned
+}
+
+# Oblique Procrustes (Hurley & Cattell 1962, Behav. Sci. 7, 258-262): least squares on the target, columns scaled so
+# that factors have variance 1. loadings = A inv(T)'.
+core_oblique_procrustes <- function(loadings, target) {
   turn <- solve(crossprod(loadings), crossprod(loadings, target))
   turn <- turn %*% diag(sqrt(diag(solve(crossprod(turn)))), ncol(turn))
-  correlations <- solve(crossprod(turn))
-  # loadings = unrotated inv(T)': T = inv(V U)' for the start's V
-  list(loadings = loadings %*% turn, transformation = t(solve(transformation %*% turn)), correlations = correlations)
+  list(loadings = loadings %*% turn, transformation = t(solve(turn)), correlations = solve(crossprod(turn)))
+}
+
+# Orthogonal Procrustes (Schonemann 1966, Psychometrika 31, 1-10): T = UV' of the singular vectors of A'B.
+core_orthogonal_procrustes <- function(loadings, target) {
+  parts <- svd(crossprod(loadings, target))
+  turn <- parts$u %*% t(parts$v)
+  list(loadings = loadings %*% turn, transformation = turn, correlations = diag(ncol(turn)))
 }
 
 # Starts that ended in different optima differ by more than rounding: their distinct criterion

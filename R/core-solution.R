@@ -11,9 +11,10 @@ core_communalities <- function(loadings, correlations) rowSums(loadings * core_s
 core_factor_variance <- function(loadings, correlations) colSums(loadings * core_structure(loadings, correlations))
 
 # Factors by falling variance, each turned so that its loadings sum to a positive number.
-# `transformation` T follows, as do the factor correlations.
-core_order_and_reflect <- function(loadings, correlations, transformation) {
-  order <- order(-core_factor_variance(loadings, correlations))
+# `transformation` T follows, as do the factor correlations. Items count by their standard deviations
+# `unit` where covariances are analysed.
+core_order_and_reflect <- function(loadings, correlations, transformation, unit = 1) {
+  order <- order(-core_factor_variance(loadings * unit, correlations))
   signs <- ifelse(colSums(loadings) < 0, -1, 1)[order]
   turn <- function(m) m[, order, drop = FALSE] %*% diag(signs, length(signs))
   list(loadings = turn(loadings), transformation = turn(transformation),
@@ -27,8 +28,13 @@ core_reproduced <- function(loadings, correlations, uniquenesses) {
   core_structure(loadings, correlations) %*% t(loadings) + diag(uniquenesses, length(uniquenesses))
 }
 
-# Root mean square of the residual correlations off the diagonal.
-core_rmsr <- function(residuals) sqrt(mean(residuals[upper.tri(residuals)]^2))
+# Root mean squares of the residual correlations off the diagonal (rmsr), and with it (srmr, Bentler 1995), and
+# the largest off it, in size.
+core_residual_sizes <- function(residuals) {
+  off <- residuals[upper.tri(residuals)]
+  whole <- residuals[upper.tri(residuals, diag = TRUE)]
+  list(rmsr = sqrt(mean(off^2)), srmr = sqrt(mean(whole^2)), largest_residual = max(abs(off)))
+}
 
 core_degrees_of_freedom <- function(p, k) ((p - k)^2 - (p + k)) / 2
 
@@ -36,4 +42,32 @@ core_degrees_of_freedom <- function(p, k) ((p - k)^2 - (p + k)) / 2
 core_most_factors <- function(p) {
   k <- seq_len(p - 1L)
   max(0L, k[core_degrees_of_freedom(p, k) >= 0])
+}
+
+# The least uniqueness of a factor that is factored itself.
+HIGHER_LOWEST <- 0.005
+
+# `h` factors of k factor correlations, by minimum residuals, several turned by varimax: loadings (k x h) and
+# uniquenesses (k). Of two factors only the size of their correlation is known: both load its root.
+core_higher_factors <- function(between, h) {
+  if (ncol(between) == 2L) {
+    r <- between[1L, 2L]
+    loadings <- matrix(c(1, sign(r)) * sqrt(abs(r)), 2L)
+    return(list(loadings = loadings, uniquenesses = 1 - rowSums(loadings^2)))
+  }
+  found <- core_extract(unname(between), h, "minres", HIGHER_LOWEST, starts = 5L)
+  turned <- found$loadings
+  if (h > 1L) {
+    turned <- core_rotate_weighted(turned, "orthogonal", core_request("crawford-ferguson", 1 / nrow(turned)), 1, 20L, 1, 1L)$best$loadings
+  }
+  signs <- ifelse(colSums(turned) < 0, -1, 1)
+  order <- order(-colSums(turned^2))
+  list(loadings = (turned %*% diag(signs, h))[, order, drop = FALSE], uniquenesses = found$uniquenesses)
+}
+
+# Schmid & Leiman (1957, Psychometrika 22, 53-61): pattern L (p x k) of factors that load G (k x h) on general ones and
+# have U = sqrt(1 - G^2) of their own: general LG, group LU. The two together reproduce L (GG' + U^2) L'.
+core_schmid_leiman <- function(loadings, higher) {
+  own <- sqrt(pmax(1 - rowSums(higher^2), 0))
+  list(general = loadings %*% higher, group = loadings %*% diag(own, length(own)))
 }

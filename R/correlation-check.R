@@ -45,6 +45,17 @@ check_correlation_matrix <- function(x, n, call) {
   check_whole(n, "n", 3L, call = call)
 }
 
+check_covariance_matrix <- function(x, call) {
+  wrong <- if (!is.numeric(x)) "It holds text." else
+    if (nrow(x) != ncol(x)) sprintf("It has %d rows and %d columns.", nrow(x), ncol(x)) else
+    if (anyNA(x)) "It has missing values." else
+    if (any(diag(x) <= 0)) "A variance on its diagonal is 0 or below." else
+    if (max(abs(x - t(x))) > 1e-8 * max(abs(x))) "It is not symmetric."
+  if (!length(wrong)) return(x)
+  stop_input("matrix", "A covariance matrix must be square and symmetric, with variances above 0 on its diagonal.", got = wrong,
+             todo = "Give answers as a data frame, not as a matrix.", call = call)
+}
+
 # For stages that need the inverse: says which items make the matrix singular, and what to do.
 check_invertible <- function(x, call = caller_env()) {
   if (x$values$smallest_eigenvalue >= 1e-10) return(invisible())
@@ -61,10 +72,11 @@ check_invertible <- function(x, call = caller_env()) {
                got = sprintf("%s answered %s.", count_of(x$values$n, "person", "people"), count_of(ncol(r), "item")),
                todo = "More people than items are needed, better five to ten times as many. Take fewer items, or more people.", call = call)
   }
-  stop_input("singular", must, got = sprintf("Its smallest eigenvalue is %s.",
-                                             format(x$values$smallest_eigenvalue, digits = 2L)),
-             todo = c("Is one item the sum of others? Leave it out.",
-                      "With many missing answers, try missing = \"complete\"."), call = call)
+  tied <- rownames(r)[core_dependent_items(r)]
+  stop_input("singular", must, got = c(sprintf("Its smallest eigenvalue is %s.", format(x$values$smallest_eigenvalue, digits = 2L)),
+                                       sprintf("Items that follow from each other: %s.", name_culprits(tied))),
+             todo = c("Is one of them the sum of others? Leave it out.",
+                      "With many missing answers, try missing = \"complete\"."), call = call, items = tied)
 }
 
 check_em_kind <- function(kind, missing, call) {

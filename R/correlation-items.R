@@ -4,8 +4,9 @@
 #' how many people each rests, how sure it is, the items' means and standard deviations, and their
 #' wording.
 #'
-#' @param x A [questionnaire()], a data frame of answers, a correlation matrix (then give `n`), or
-#'   what this function returned before (then it is handed back).
+#' @param x A [questionnaire()], a data frame of answers, a correlation matrix (then give `n`), a covariance
+#'   matrix (then give `n` and `kind = "covariance"`), or what this function returned before (then it is
+#'   handed back).
 #' @param kind What to compute:
 #'   * `"pearson"`: takes the distances between answers as equal;
 #'   * `"covariance"`: Pearson, with the covariances kept as the matrix of interest;
@@ -23,7 +24,7 @@
 #' @param continuous_from For `"mixed"`: items with at least this many different answers, or with
 #'   fractions, count as continuous.
 #' @param threads Number of threads; all processors, but never more than eight, when `NULL`.
-#' @param n Number of people behind a correlation matrix.
+#' @param n Number of people behind a matrix.
 #' @param ... Nothing; for the generic's sake.
 #' @return An object of class `item_correlations` ([softsieve-item-correlations]).
 #' @section Errors: `softsieve_error_constant_item`, `softsieve_error_too_few_people`,
@@ -114,20 +115,25 @@ correlate_items.data.frame <- function(x, ...) {
 
 #' @rdname correlate_items
 #' @export
-correlate_items.matrix <- function(x, n = NULL, repair = TRUE, ...) {
+correlate_items.matrix <- function(x, n = NULL, repair = TRUE, kind = "given", ...) {
   call <- environment()
   check_dots_empty(...)
   check_flag(repair, "repair")
+  kind <- check_choice(kind, "kind", c("given", "covariance"))
+  covariances <- if (kind == "covariance") check_covariance_matrix(x, call)
+  if (kind == "covariance") x <- core_standardised(x)
   check_correlation_matrix(x, n, call)
   if (is.null(colnames(x))) colnames(x) <- if (is.null(rownames(x))) paste0("item", seq_len(ncol(x))) else rownames(x)
   rownames(x) <- colnames(x)
+  if (kind == "covariance") dimnames(covariances) <- dimnames(x)
   items <- tibble::tibble(item = colnames(x), wording = NA_character_, scale = NA_character_, reversed = FALSE,
-                          mean = NA_real_, sd = NA_real_, skewness = NA_real_, categories = NA_integer_)
+                          mean = NA_real_, sd = if (kind == "covariance") unname(sqrt(diag(covariances))) else NA_real_,
+                          skewness = NA_real_, categories = NA_integer_)
   n_pair <- matrix(as.numeric(n), nrow(x), ncol(x), dimnames = dimnames(x))
   fixed <- settle_definite(x, repair, call)
-  found <- list(correlations = fixed$correlations, n_pair = n_pair,
+  found <- list(correlations = fixed$correlations, covariances = covariances, n_pair = n_pair,
                 standard_errors = core_pearson_error(x, n_pair, "pearson"))
-  settings <- list(kind = "given", missing = "given", repair = repair, weighted = FALSE)
+  settings <- list(kind = kind, missing = "given", repair = repair, weighted = FALSE)
   new_item_correlations(found, n, 1, items, settings, fixed$finding,
                         source = list(fingerprint = rlang::hash(x), items = colnames(x),
                                       people = n), call = match.call())

@@ -1,67 +1,83 @@
 #' What a factor solution holds
 #'
-#' [extract_factors()], [rotate_factors()] and [factor_solution()] return an object of class
-#' `factor_solution` ([softsieve-result]). Its `values`, for p items and k factors called F1..Fk in
-#' the order of the variance they explain, each turned so that its loadings sum to a positive number:
+#' [extract_factors()], [extract_components()], [rotate_factors()] and [factor_solution()] return an object of
+#' class `factor_solution` ([softsieve-result]). Its `values`, for p items and k factors called F1..Fk
+#' (components: C1..Ck) in the order of the variance they explain, each turned so that its loadings sum to a
+#' positive number:
 #'
 #' * `items`: tibble, one row for each item: `item`, `wording`, `scale`, `reversed`, `mean`, `sd`,
-#'   `start_communality` (squared multiple correlation), `communality`, `uniqueness`, `complexity`
-#'   (on how many factors the item loads, in effect: 1 to k; Hofmann 1978);
-#' * `loadings`: the pattern matrix, p x k; `structure`: correlations of items with factors, p x k;
+#'   `start_communality` (squared multiple correlation; `NA` for a singular matrix), `communality`,
+#'   `uniqueness` (both as shares of the item's variance), `complexity` (on how many factors the item loads,
+#'   in effect: 1 to k; Hofmann 1978);
+#' * `loadings`: the pattern matrix, p x k, for items of variance 1; `structure`: correlations of items with
+#'   factors, p x k; `raw_loadings`: where covariances were analysed the pattern in the items' units, p x k,
+#'   otherwise `NULL`;
 #' * `factor_correlations`: k x k, the identity when the rotation is orthogonal or none;
 #' * `unrotated`: the loadings as extracted, p x k; `transformation`: T, k x k, with loadings =
 #'   unrotated inv(T)' (oblique) or unrotated T (orthogonal);
 #' * `variance`: tibble, one row for each factor: `factor`, `sum_of_squares` (of pattern times
-#'   structure; adds up to the communalities), `share` of all variance, `running_share`,
-#'   `share_of_common`;
-#' * `correlations`: the p x p matrix that was factored; `n`: number of people behind it;
-#' * `fit`: tibble of one row: `df`, `rmsr` (root mean square residual correlation),
-#'   `largest_residual`, `iterations`, `gradient`, `converged`; under maximum likelihood and generalised least
-#'   squares also `chi_square`, `corrected`, `p`, `rmsea`, `rmsea_lower`, `rmsea_upper`, `close_p`, `cfi`,
-#'   `tli`, `aic`, `bic` (see [extract_factors()]);
+#'   structure; adds up to the communalities, or to the variance explained in the items' units), `share` of
+#'   all variance, `running_share`, `share_of_common`; `variance_unrotated`: the same before rotation;
+#' * `correlations`: the p x p matrix of correlations behind it; `n`: number of people;
+#' * `fit`: tibble of one row: `df`, `discrepancy` (the minimum of what the method minimises), `rmsr` (root
+#'   mean square residual correlation off the diagonal), `srmr` (the same over the diagonal too),
+#'   `largest_residual`, `iterations`, `gradient`, `converged`, `starts` (searches made), `apart` (how many ended
+#'   elsewhere); for methods with a test also `chi_square`, `corrected`, `p`, `rmsea`, `rmsea_lower`,
+#'   `rmsea_upper`, `close_p`, `cfi`, `tli`, `aic`, `bic` (see [extract_factors()]);
+#' * `residual_pairs`: tibble, the ten largest residual correlations: `item`, `with`, `observed`,
+#'   `reproduced`, `residual`;
 #' * `search`: `NULL`, or how the rotation was found: the distinct optima's criterion `value` and the
 #'   `share` of starts that met each.
 #'
-#' `residuals()` gives the p x p matrix of observed minus reproduced correlations, `fitted()` the
-#' reproduced one, `tidy()` one row for each item and factor, `glance()` one row of fit.
+#' `residuals()` gives the p x p matrix of observed minus reproduced correlations (or covariances, where
+#' these were analysed), `fitted()` the reproduced one, `tidy()` one row for each item and factor, `glance()`
+#' one row of fit.
 #' @references Hofmann, R. J. (1978). Complexity and simplicity as objective indices descriptive of
 #'   factor solutions. *Multivariate Behavioral Research*, 13, 247-250.
 #' @name softsieve-factor-solution
 NULL
 
-# Measures that methods with a test have beside those that all have.
-FIT_MEASURES <- c("chi_square", "corrected", "p", "rmsea", "rmsea_lower", "rmsea_upper", "close_p", "cfi", "tli", "aic", "bic")
+# What rotation does not touch: `items` (with start_communality and uniqueness), `correlations`, `n`,
+# `unrotated` (p x k), `fit`, `residual_pairs` and `source`.
+EXTRACTED <- c("correlations", "n", "unrotated", "fit", "residual_pairs")
+ITEM_COLUMNS <- c("item", "wording", "scale", "reversed", "mean", "sd", "start_communality", "uniqueness")
 
-# `x` is the item_correlations that were factored; the rest are p x k and k x k matrices.
-new_factor_solution <- function(x, loadings, correlations, transformation, unrotated, uniquenesses, start, extraction,
-                                search,
-                                settings, findings, call) {
-  k <- ncol(loadings)
-  names <- paste0("F", seq_len(k))
-  items <- x$values$items
-  dimnames(loadings) <- dimnames(unrotated) <- list(items$item, names)
-  dimnames(correlations) <- dimnames(transformation) <- list(names, names)
-  items$start_communality <- unname(start)
+extracted_part <- function(solution) {
+  c(solution$values[EXTRACTED], list(items = solution$values$items[ITEM_COLUMNS], source = solution$source))
+}
+
+# `turned`: loadings (p x k), correlations and transformation (k x k).
+new_factor_solution <- function(extracted, turned, search, settings, findings, call) {
+  items <- extracted$items
+  names <- paste0(if (settings$method == "components") "C" else "F", seq_len(ncol(turned$loadings)))
+  loadings <- turned$loadings
+  correlations <- turned$correlations
+  dimnames(loadings) <- list(items$item, names)
+  dimnames(correlations) <- dimnames(turned$transformation) <- list(names, names)
+  dimnames(extracted$unrotated) <- dimnames(loadings)
   items$communality <- unname(core_communalities(loadings, correlations))
-  items$uniqueness <- unname(uniquenesses)
   items$complexity <- unname(core_complexity(loadings))
-  r <- x$values$correlations
-  residuals <- r - core_reproduced(loadings, correlations, uniquenesses)
-  explained <- core_factor_variance(loadings, correlations)
+  unit <- units_of(items, settings)
+  explained <- core_factor_variance(loadings * unit, correlations)
+  before <- colSums((extracted$unrotated * unit)^2)
   values <- list(
-    items = items, loadings = loadings, structure = core_structure(loadings,
-                                                                   correlations), factor_correlations = correlations,
-    unrotated = unrotated, transformation = transformation,
-    variance = tibble::tibble(factor = names, sum_of_squares = unname(explained), share = unname(explained) / nrow(r),
-                              running_share = cumsum(unname(explained)) / nrow(r), share_of_common = unname(explained) / sum(explained)),
-    correlations = r, n = x$values$n,
-    fit = tibble::tibble(df = core_degrees_of_freedom(nrow(r), k), rmsr = core_rmsr(residuals),
-                         largest_residual = max(abs(residuals[upper.tri(residuals)])), iterations = extraction$iterations,
-                         gradient = extraction$gradient, converged = extraction$converged,
-                         !!!as.list(extraction)[intersect(FIT_MEASURES, names(extraction))]),
+    items = items, loadings = loadings, structure = core_structure(loadings, correlations),
+    raw_loadings = if (settings$analysed == "covariances") loadings * unit, factor_correlations = correlations,
+    unrotated = extracted$unrotated, transformation = turned$transformation,
+    variance = variance_table(names, explained, unit), variance_unrotated = variance_table(names, before, unit),
+    correlations = extracted$correlations, n = extracted$n, fit = extracted$fit, residual_pairs = extracted$residual_pairs,
     search = search
   )
-  validate_factor_solution(new_result("factor_solution", values, settings, findings, x$source, call))
+  validate_factor_solution(new_result("factor_solution", values, settings, findings, extracted$source, call))
+}
+
+# What an item's standardised loadings are multiplied by to be in the units analysed.
+units_of <- function(items, settings) if (settings$analysed == "covariances") items$sd else rep(1, nrow(items))
+
+variance_table <- function(names, explained, unit) {
+  explained <- unname(explained)
+  tibble::tibble(factor = names, sum_of_squares = explained, share = explained / sum(unit^2),
+                 running_share = cumsum(explained) / sum(unit^2), share_of_common = explained / sum(explained))
 }
 
 validate_factor_solution <- function(x) {
@@ -88,14 +104,19 @@ tidy.factor_solution <- function(x, ...) {
 #' @export
 glance.factor_solution <- function(x, ...) {
   tibble::tibble(factors = ncol(x$values$loadings), items = nrow(x$values$loadings), n = x$values$n,
-                 method = x$settings$method,
-                 rotation = x$settings$rotation, share = sum(x$values$variance$share), x$values$fit)
+                 method = x$settings$method, rotation = x$settings$rotation, analysed = x$settings$analysed,
+                 share = sum(x$values$variance$share), x$values$fit)
 }
 
 #' @export
 fitted.factor_solution <- function(object, ...) {
-  core_reproduced(object$values$loadings, object$values$factor_correlations, object$values$items$uniqueness)
+  v <- object$values
+  unit <- units_of(v$items, object$settings)
+  core_reproduced(v$loadings * unit, v$factor_correlations, v$items$uniqueness * unit^2)
 }
 
 #' @export
-residuals.factor_solution <- function(object, ...) object$values$correlations - fitted.factor_solution(object)
+residuals.factor_solution <- function(object, ...) {
+  unit <- units_of(object$values$items, object$settings)
+  object$values$correlations * (unit %o% unit) - fitted.factor_solution(object)
+}

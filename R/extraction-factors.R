@@ -1,37 +1,55 @@
 #' Extract factors
 #'
 #' Finds the loadings of `factors` common factors. The factors come unrotated: [rotate_factors()] turns them
-#' to where they can be read.
+#' to where they can be read. For components, [extract_components()].
 #'
 #' @inheritParams assess_factorability
-#' @param factors How many: a whole number, `"parallel"` (what [parallel_analysis()] suggests),
-#'   `"probable"` (the most probable number, [count_factors()]), or what one of these two functions
-#'   returned (then parallel analysis's number is taken).
+#' @param factors How many: a whole number, `"probable"` (the most probable number, [count_factors()]), the
+#'   name of one of its rules ([retention_rule_table()]; `"parallel"` is [parallel_analysis()]), or what one of
+#'   these two functions returned (then parallel analysis's number is taken).
 #' @param method What the loadings make small, or reproduce:
 #'   * `"minres"`: the residual correlations (minimum residuals, unweighted least squares); no normality is
 #'     assumed;
 #'   * `"ml"`: maximum likelihood of normal answers, with chi-square and all measures of fit;
 #'   * `"gls"`: residuals weighted by the inverse of the matrix, with the same measures;
+#'   * `"wls"`: residual correlations weighted by one over their squared standard errors (for polychoric
+#'     correlations, or Pearson ones of answers that are not normal), with an adjusted chi-square;
 #'   * `"principal_axis"`: eigenvectors of the matrix with communalities on its diagonal, repeated until they
 #'     reproduce themselves (it ends where minres does); `"principal_axis_once"`: one step from squared
 #'     multiple correlations;
 #'   * `"alpha"`: factors of the greatest alpha; `"image"`: of what other items predict;
 #'   * `"minimum_rank"`: the least common variance left unexplained.
-#' @param lowest_uniqueness Bound below which no uniqueness may fall, from 0 to 0.5.
-#' @param seed,threads For `factors = "parallel"` and `"probable"`, passed on.
+#' @param analyse `"correlations"` or `"covariances"`; `NULL` is covariances for those of kind `"covariance"`.
+#'   Maximum likelihood, generalised least squares, alpha and image find the same factors either way; the
+#'   others let items with more variance pull harder. Loadings are shown for items of variance 1 all the
+#'   same; those in the items' units stand in `values$raw_loadings`.
+#' @param lowest_uniqueness Bound below which no uniqueness may fall, as a share of the item's variance, from
+#'   0 to 0.5.
+#' @param starts How many random starts, from 0 to 100, `"minres"`, `"ml"`, `"gls"` and `"wls"` make beside the
+#'   usual one, to see whether they end in the same place. They are always the same ones.
+#' @param seed,threads For `factors` found by a rule, passed on.
 #' @return An object of class `factor_solution` ([softsieve-factor-solution]).
 #' @section Errors: `softsieve_error_factors` (too few or too many, with the numbers that are
 #'   possible; or none above chance), `softsieve_error_identical_items`,
-#'   `softsieve_error_too_few_people`, `softsieve_error_singular`, and those of [correlate_items()].
-#' @section Findings: `improper_solution` (a uniqueness at its bound; the item is named),
-#'   `not_converged`, `low_communality`.
+#'   `softsieve_error_too_few_people`, `softsieve_error_singular` (with the items that follow from others),
+#'   `softsieve_error_argument`, and those of [correlate_items()].
+#' @section Findings: `improper_solution` (a uniqueness at its bound; the item is named, with remedies),
+#'   `not_converged`, `starts_apart` (searches ended in different places), `different_units`,
+#'   `no_adjusted_test` (why weighted least squares come without a test).
 #' @section Formulas: With S = LL' + Psi: minres minimises the sum of squared off-diagonal elements of R -
 #'   LL', ml ln |S| - ln |R| + tr R S^-1 - p, gls 1/2 tr (I - R^-1 S)^2, all three by Newton steps on the
-#'   uniquenesses with exact second derivatives, from 1 - squared multiple correlations. Image: loadings U q
-#'   (lambda - 1) / sqrt(lambda) with lambda, q of U^-1 R U^-1, U^2 = 1/r^ii. Fit (ml, gls): chi-square = (n -
-#'   1) F; `corrected` (n - 1 - (2p + 5)/6 - 2k/3) F with its `p`; RMSEA = sqrt(max(0, chi-square - df) / (df (n
-#'   - 1))), its 90 % interval from the noncentral chi-square and `close_p`, that of RMSEA up to .05; CFI and
-#'   TLI against no factor; AIC = chi-square - 2 df, BIC = chi-square - df ln n.
+#'   uniquenesses with exact second derivatives, from 1 - squared multiple correlations, and where these give
+#'   out by a bounded quasi-Newton search, to a gradient below 1e-9. wls minimises sum w (r - s)^2 over pairs, w
+#'   = 1/se^2. Image: loadings U q (lambda - 1) / sqrt(lambda) with lambda, q of U^-1 R U^-1, U^2 = 1/r^ii.
+#'
+#'   Fit (ml, gls): chi-square = (n - 1) F; `corrected` (n - 1 - (2p + 5)/6 - 2k/3) F with its `p`; RMSEA =
+#'   sqrt(max(0, chi-square - df) / (df (n - 1))), its 90 % interval from the noncentral chi-square and
+#'   `close_p`, that of RMSEA up to .05; CFI and TLI against no factor; AIC = chi-square - 2 df, BIC =
+#'   chi-square - df ln n. Of wls: `chi_square` is a T + df - a tr(U G), T = sum (r - s)^2/se^2, a = sqrt(df / tr (U G)^2),
+#'   with G the covariances of the correlations from the answers themselves; p, RMSEA, CFI and TLI rest on it,
+#'   and there is no AIC or BIC. It needs the answers (not a matrix alone), without weights, Pearson or
+#'   polychoric correlations, and no more than 70 items. SRMR = root mean square of the residual correlations
+#'   with the diagonal, RMSR without.
 #' @references Harman, H. H., & Jones, W. H. (1966). Factor analysis by minimizing residuals
 #'   (minres). *Psychometrika*, 31, 351-368.
 #'
@@ -40,6 +58,12 @@
 #'
 #'   Joreskog, K. G., & Goldberger, A. S. (1972). Factor analysis by generalized least squares.
 #'   *Psychometrika*, 37, 243-260.
+#'
+#'   Muthen, B. (1984). A general structural equation model with dichotomous, ordered categorical, and
+#'   continuous latent variable indicators. *Psychometrika*, 49, 115-132.
+#'
+#'   Satorra, A., & Bentler, P. M. (1994). Corrections to test statistics and standard errors in covariance
+#'   structure analysis. In A. von Eye & C. C. Clogg (Eds.), *Latent variables analysis* (pp. 399-419). Sage.
 #'
 #'   Kaiser, H. F., & Caffrey, J. (1965). Alpha factor analysis. *Psychometrika*, 30, 1-14.
 #'
@@ -52,77 +76,97 @@
 #' motives <- questionnaire(repair_cafe, codebook = repair_cafe_codebook, id = person, group = cafe)
 #' extract_factors(motives, factors = 4)
 #' extract_factors(motives, factors = 4, method = "ml")$values$fit
+#' extract_factors(motives, factors = "probable", analyse = "covariances", seed = 1)
 #' @export
-extract_factors <- function(x, factors = "parallel", ..., method = "minres", lowest_uniqueness = 0.005, seed = NULL,
-                            threads = NULL) {
+extract_factors <- function(x, factors = "parallel", ..., method = "minres", analyse = NULL, lowest_uniqueness = 0.005,
+                            starts = 5L, seed = NULL, threads = NULL) {
   call <- environment()
-  method <- check_choice(method, "method", methods_of("extraction"))
+  method <- check_choice(method, "method", setdiff(methods_of("extraction"), "components"))
   check_number(lowest_uniqueness, "lowest_uniqueness", 0, 0.5)
-  x <- in_name_of(call, correlate_items(x, ...))
+  starts <- check_whole(starts, "starts", 0L, 100L)
+  answers <- answers_behind(x, call)
+  x <- in_name_of(call, correlate_items(if (is.null(answers)) x else answers, ...))
   check_invertible(x, call)
-  chosen <- settle_factors(factors, x, seed, threads, call)
+  analysed <- settle_analysed(analyse, x, call)
+  weights <- if (method == "wls") weights_of_correlations(x, analysed, call)
+  chosen <- settle_factors(factors, x, answers, core_most_factors(ncol(x$values$correlations)), "factors", seed, threads, call)
+  found <- core_extract(analysed_matrix(x, analysed), chosen$k, method, lowest_uniqueness, starts, weights)
+  check_extracted(found$loadings, method, call)
+  settings <- c(x$settings, list(method = method, factors = chosen$k, factors_by = chosen$by, analysed = analysed,
+                                 lowest_uniqueness = lowest_uniqueness, rotation = "none"))
+  tested <- test_of_fit(x, answers, found, chosen$k, method)
+  findings <- bind_findings(find_in_extraction(found, x$values$items, analysed, lowest_uniqueness), tested$finding,
+                            find_in_units(x$values$items, analysed, answers, method))
+  wrap_extraction(x, found, tested$measures, settings, findings, match.call())
+}
+
+# The answers, for what cannot be had from their correlations; NULL where only these were given.
+answers_behind <- function(x, call) {
+  if (is.data.frame(x)) return(in_name_of(call, questionnaire(x)))
+  if (is_questionnaire(x)) x
+}
+
+# What the core found, in the units analysed, as a solution that is not rotated yet.
+wrap_extraction <- function(x, found, measures, settings, findings, call) {
+  items <- x$values$items[c("item", "wording", "scale", "reversed", "mean", "sd")]
   r <- x$values$correlations
-  smc <- core_squared_multiple(r)
-  fit <- core_extract(r, chosen$k, method, lowest_uniqueness)
-  check_extracted(fit$loadings, method, call)
-  identity <- diag(chosen$k)
-  turned <- core_order_and_reflect(fit$loadings, identity, identity)
-  settings <- c(x$settings, list(method = method, factors = chosen$k, factors_by = chosen$by,
-                                 lowest_uniqueness = lowest_uniqueness,
-                                 rotation = "none"))
-  search <- c(list(iterations = fit$iterations, gradient = fit$gradient, converged = fit$converged),
-              measures_of_fit(r, chosen$k, method, fit$discrepancy, x$values$n))
-  findings <- find_in_extraction(fit, x$values$items$item, lowest_uniqueness)
-  new_factor_solution(x, turned$loadings, identity, identity, turned$loadings, fit$uniquenesses, smc, search, NULL,
-                      settings,
-                      findings, match.call())
+  k <- ncol(found$loadings)
+  unit <- units_of(items, settings)
+  items$start_communality <- if (x$values$smallest_eigenvalue > 1e-10) unname(core_squared_multiple(r)) else NA_real_
+  items$uniqueness <- unname(found$uniquenesses / unit^2)
+  identity <- diag(k)
+  turned <- core_order_and_reflect(found$loadings / unit, identity, identity, unit)
+  reproduced <- core_reproduced(turned$loadings, identity, items$uniqueness)
+  fit <- c(list(df = if (settings$method == "components") NA_real_ else core_degrees_of_freedom(nrow(r), k)), core_residual_sizes(r - reproduced),
+           found[c("discrepancy", "iterations", "gradient", "converged", "starts", "apart")], measures)
+  extracted <- list(items = items, correlations = r, n = x$values$n, unrotated = turned$loadings, fit = tibble::as_tibble(fit),
+                    residual_pairs = largest_residuals(r, reproduced), source = x$source)
+  turned[c("correlations", "transformation")] <- list(identity)
+  new_factor_solution(extracted, turned, NULL, settings, findings, call)
 }
 
-# The number of factors and where it comes from.
-settle_factors <- function(factors, x, seed, threads, call) {
-  most <- core_most_factors(ncol(x$values$correlations))
-  by <- "given"
-  if (identical(factors, "parallel")) factors <- in_name_of(call, parallel_analysis(x, seed = seed, threads = threads))
-  if (identical(factors, "probable")) {
-    factors <- in_name_of(call, count_factors(x, rules = "parallel", seed = seed, threads = threads))
-    by <- "the most probable number"
+# The pairs that the factors reproduce worst.
+largest_residuals <- function(r, reproduced, most = 10L) {
+  pair <- which(upper.tri(r), arr.ind = TRUE)
+  residual <- (r - reproduced)[pair]
+  top <- utils::head(order(-abs(residual)), most)
+  tibble::tibble(item = rownames(r)[pair[top, 1L]], with = colnames(r)[pair[top, 2L]], observed = r[pair][top],
+                 reproduced = reproduced[pair][top], residual = residual[top])
+}
+
+# Measures of fit, where the method has a test, and a finding where it would have one but for something.
+test_of_fit <- function(x, answers, found, k, method) {
+  r <- x$values$correlations
+  p <- ncol(r)
+  if (method %in% c("ml", "gls")) {
+    none <- core_fit_uniquenesses(r, 0L, method, rep(1, p), 0.005, 1e-9, 100L)$discrepancy
+    return(list(measures = core_likelihood_fit(found$discrepancy, none, p, k, x$values$n)))
   }
-  if (inherits(factors, c("parallel_analysis", "factor_count"))) {
-    if (!identical(factors$source$items, x$source$items)) {
-      stop_input("factors", "The number of factors must have been found on the same items.", got = "It was found on other items.",
-                 todo = "Run count_factors() or parallel_analysis() on these items.", call = call)
-    }
-    if (by == "given") by <- "parallel analysis"
-    # where the model does not apply, the probable number is that of parallel analysis
-    if (by != "parallel analysis" && length(factors$values$outside)) by <- "parallel analysis, as probabilities do not apply"
-    k <- if (by == "the most probable number") factors$values$probable else factors$values$suggested
-    if (k == 0L) {
-      stop_input("factors", "At least one factor must stand above chance to be extracted.",
-                 got = if (by == "the most probable number") "The most probable number is 0." else "Parallel analysis suggests 0 factors.",
-                 todo = c("Look at the items with assess_factorability().",
-                          "If theory asks for a factor, give factors = 1 and say so."), call = call)
-    }
-    factors <- min(k, max(most, 1L))
+  if (method != "wls") return(list())
+  missing <- if (is.null(answers)) "only correlations were given, not the answers" else
+    if (!x$settings$kind %in% c("pearson", "polychoric")) sprintf("it is worked out for Pearson and polychoric correlations, not for %s", x$settings$kind) else
+    if (x$settings$missing == "em") "correlations by EM have no influence functions here" else
+    if (isTRUE(x$settings$weighted)) "people are weighted" else
+    if (p > 70L) "there are more than 70 items"
+  if (length(missing)) {
+    return(list(finding = new_finding("extraction", "no_adjusted_test", "note",
+                                      text = sprintf("No adjusted chi-square: %s. The residuals tell how well it fits.", missing))))
   }
-  list(k = check_factors(factors, most, ncol(x$values$correlations), call), by = by)
+  list(measures = adjusted_test(x, answers$values$answers, found$loadings))
 }
 
-check_factors <- function(factors, most, p, call) {
-  whole <- is.numeric(factors) && length(factors) == 1L && is.finite(factors) && factors == round(factors)
-  if (whole && factors >= 1 && factors <= most) return(as.integer(factors))
-  possible <- if (most < 1L) sprintf("%s allow no factor: at least three items are needed.", count_of(p, "item")) else
-    sprintf("%s allow 1 to %d.", count_of(p, "item"), most)
-  got <- if (whole && factors > most) sprintf("%s came, for %s.", count_of(factors, "factor"), count_of(p, "item")) else
-    describe_value(factors)
-  stop_input("factors", "`factors` must be a whole number that leaves degrees of freedom, \"parallel\" or \"probable\".",
-             got = got, todo = possible, call = call)
-}
-
-# Where the discrepancy is that of a test: maximum likelihood and generalised least squares.
-measures_of_fit <- function(r, k, method, discrepancy, n) {
-  if (!method %in% c("ml", "gls")) return(list())
-  none <- core_fit_uniquenesses(r, 0L, method, rep(1, ncol(r)), 0.005, 1e-9, 100L)$discrepancy
-  core_fit_measures(discrepancy, none, ncol(r), k, n)
+# The adjusted chi-square, and the measures that rest on it.
+adjusted_test <- function(x, answers, loadings) {
+  r <- x$values$correlations
+  if (x$settings$missing == "complete") answers <- answers[stats::complete.cases(answers), , drop = FALSE]
+  n <- nrow(answers)
+  upper <- upper.tri(r)
+  gamma <- core_correlation_gamma(answers, r, x$values$thresholds)
+  v <- 1 / (n * x$values$standard_errors[upper]^2)
+  fit <- core_adjusted_chi_square(gamma, v, core_loading_slopes(loadings), (r - tcrossprod(loadings))[upper], n)
+  none <- core_adjusted_chi_square(gamma, v, NULL, r[upper], n)
+  c(list(chi_square = fit$chi_square, p = if (fit$df > 0) stats::pchisq(fit$chi_square, fit$df, lower.tail = FALSE) else NA_real_),
+    core_fit_measures(fit$chi_square, fit$df, none$chi_square, none$df, n))
 }
 
 # Methods that work through a reduced matrix give out when it has fewer than k positive eigenvalues.
@@ -135,15 +179,19 @@ check_extracted <- function(loadings, method, call) {
              todo = "Take fewer factors, or another method.", call = call)
 }
 
-find_in_extraction <- function(fit, items, lowest) {
-  bound <- items[fit$uniquenesses <= lowest + 1e-8]
+find_in_extraction <- function(found, items, analysed, lowest) {
+  share <- found$uniquenesses / if (analysed == "covariances") items$sd^2 else 1
+  bound <- items$item[share <= lowest + 1e-8]
   finding <- function(code, severity, text, ...) new_finding("extraction", code, severity, text, ...)
   bind_findings(
-    if (!fit$converged) finding("not_converged", "serious", value = fit$gradient, limit = 1e-9,
-                                text = sprintf("Extraction stopped after %s with a gradient of %s: do not trust this solution; try fewer factors.",
-                                               count_of(fit$iterations, "step"), format(fit$gradient, digits = 2L))),
+    if (!found$converged) finding("not_converged", "serious", value = found$gradient, limit = 1e-9,
+                                  text = sprintf("Extraction stopped after %s with a gradient of %s: do not trust this solution; try fewer factors.",
+                                                 count_of(found$iterations, "step"), format(found$gradient, digits = 2L))),
+    if (found$apart) finding("starts_apart", "caution", value = found$apart, limit = found$starts,
+                             text = sprintf("%d of %d searches ended elsewhere, with a worse fit: the best is shown. Fewer factors may be settled better.",
+                                            found$apart, found$starts)),
     if (length(bound)) finding("improper_solution", "serious", item = bound, value = lowest, limit = lowest,
-                               text = sprintf("%s has its uniqueness at the bound (%s): too many factors, too few people, or a near copy of another item.",
+                               text = sprintf("%s has its uniqueness at the bound (%s). Try one factor fewer; look for a near copy of the item and leave one out; use more people; or see whether another method (minimum_rank, alpha) agrees.",
                                               bound, format(lowest)))
   )
 }

@@ -5,31 +5,36 @@ print.factor_solution <- function(x, ...) {
   v <- x$values
   s <- x$settings
   k <- ncol(v$loadings)
-  verdict <- sprintf("%s explain %s of the variance of %s (n = %s).", count_of(k, "factor"),
-                     format_share(sum(v$variance$share)),
-                     count_of(nrow(v$items), "item"), format_count(v$n))
-  if (k == 1L) verdict <- sub("factor explain", "factor explains", verdict)
+  one <- if (s$method == "components") "component" else "factor"
+  verdict <- sprintf("%s %s %s of the variance of %s (n = %s).", count_of(k, one), if (k == 1L) "explains" else "explain",
+                     format_share(sum(v$variance$share)), count_of(nrow(v$items), "item"), format_count(v$n))
+  worst <- v$residual_pairs[1L, ]
   about <- c(
-    sprintf("Extraction: %s; rotation: %s%s.", method_label("extraction", s$method),
+    sprintf("Extraction: %s%s; rotation: %s%s.", method_label("extraction", s$method),
+            if (s$analysed == "covariances") ", of covariances (loadings shown for items of variance 1)" else "",
             method_label("rotation", s$rotation),
             if (is.null(v$search)) "" else sprintf(", best of %s (%s ended there)", count_of(s$starts, "start"),
                                                            if (v$search$share[1L] == 1) "all" else format_share(v$search$share[1L]))),
-    sprintf("Residual correlations: root mean square %s, largest %s; df = %s.", format_unit(v$fit$rmsr, 3L),
-            format_unit(v$fit$largest_residual, 2L), format(v$fit$df)), fit_line(v$fit)
+    sprintf("Residual correlations: root mean square %s, largest %s (%s with %s)%s.", format_unit(v$fit$rmsr, 3L),
+            format_unit(worst$residual), worst$item, worst$with, if (is.na(v$fit$df)) "" else sprintf("; df = %s", format(v$fit$df))),
+    fit_line(v$fit)
   )
   pattern <- pattern_table(x)
   show_result(x, verdict, about, pattern_lines(pattern), below = hidden_note(pattern),
               findings = bind_findings(x$findings, pattern$findings),
-              next_step = if (s$rotation == "none" &&
-                              k > 1L) "rotate_factors() turns the factors to where they can be read." else
-                "name the factors by their items; then form_scales() and assess_reliability().")
+              next_step = if (s$rotation == "none" && k > 1L) sprintf("rotate_factors() turns the %ss to where they can be read.", one) else
+                sprintf("name the %ss by their items; then form_scales() and assess_reliability().", one))
 }
 
+# A measure that the method does not have is left out.
 fit_line <- function(fit) {
   if (!"chi_square" %in% names(fit)) return(character())
-  sprintf("Fit: chi-square = %s (corrected %s), df = %s, %s; RMSEA %s [%s, %s]; CFI %s; BIC %s.", format_number(fit$chi_square, 1L),
-          format_number(fit$corrected, 1L), format(fit$df), format_p(fit$p), format_unit(fit$rmsea, 3L), format_unit(fit$rmsea_lower, 3L),
-          format_unit(fit$rmsea_upper, 3L), format_unit(fit$cfi, 3L), format_number(fit$bic, 0L))
+  parts <- c(sprintf("Fit: chi-square = %s%s, df = %s, %s", format_number(fit$chi_square, 1L),
+                     if ("corrected" %in% names(fit)) sprintf(" (corrected %s)", format_number(fit$corrected, 1L)) else " (adjusted)",
+                     format(fit$df), if (is.na(fit$p)) "no test" else format_p(fit$p)),
+             if (!is.na(fit$rmsea)) sprintf("RMSEA %s [%s, %s]", format_unit(fit$rmsea, 3L), format_unit(fit$rmsea_lower, 3L), format_unit(fit$rmsea_upper, 3L)),
+             sprintf("CFI %s", format_unit(fit$cfi, 3L)), if ("bic" %in% names(fit)) sprintf("BIC %s", format_number(fit$bic, 0L)))
+  paste0(paste(parts, collapse = "; "), ".")
 }
 
 pattern_lines <- function(pattern, width = console_width()) {
@@ -54,19 +59,26 @@ summary.factor_solution <- function(object, ...) structure(list(solution = objec
 print.summary_factor_solution <- function(x, ...) {
   print(x$solution)
   v <- x$solution$values
-  cat("\nVariance:\n")
-  t <- v$variance
-  cat(table_lines(list(factor = t$factor, sum_of_squares = format_number(t$sum_of_squares),
-                       share = format_share(t$share, 1L),
-                       running_share = format_share(t$running_share,
-                                                    1L), share_of_common = format_share(t$share_of_common, 1L)),
-                  c(FALSE, TRUE, TRUE, TRUE, TRUE)), sep = "\n")
+  rotated <- x$solution$settings$rotation != "none"
+  cat(if (rotated) "\nVariance after rotation:\n" else "\nVariance:\n")
+  cat(variance_lines(v$variance), sep = "\n")
+  if (rotated) cat("\nVariance before rotation:", variance_lines(v$variance_unrotated), sep = "\n")
   if (ncol(v$loadings) > 1L) {
-    cat("\nCorrelations of the factors:\n")
+    cat(sprintf("\nCorrelations of the %ss:\n", if (x$solution$settings$method == "components") "component" else "factor"))
     cat(table_lines(factor_correlation_columns(v$factor_correlations), c(FALSE, rep(TRUE, ncol(v$loadings)))),
         sep = "\n")
   }
+  pairs <- utils::head(v$residual_pairs, 5L)
+  cat("\nThe largest residual correlations:", table_lines(
+    list(item = pairs$item, with = pairs$with, observed = format_unit(pairs$observed), reproduced = format_unit(pairs$reproduced),
+         residual = format_unit(pairs$residual)), c(FALSE, FALSE, TRUE, TRUE, TRUE)), sep = "\n")
   invisible(x)
+}
+
+variance_lines <- function(t) {
+  table_lines(list(factor = t$factor, sum_of_squares = format_number(t$sum_of_squares), share = format_share(t$share, 1L),
+                   running_share = format_share(t$running_share, 1L), share_of_common = format_share(t$share_of_common, 1L)),
+              c(FALSE, TRUE, TRUE, TRUE, TRUE))
 }
 
 # The lower triangle with ones, as text columns.

@@ -7,7 +7,8 @@
 #' @param solution What [extract_factors()] or this function returned.
 #' @param rotation What to make as simple as can be.
 #'
-#'   Oblique (factors may correlate): `"oblimin"` (with `gamma`), `"quartimin"` (gamma 0),
+#'   Oblique (factors may correlate): `"oblimin"` (with `gamma`), `"quartimin"` (gamma 0), `"covarimin"`
+#'   (oblimin of reference axes with gamma 1),
 #'   `"geomin"` (with `delta`), `"promax"` (with `power`), `"simplimax"` (with `zeros`),
 #'   `"pattern_simplicity"`.
 #'
@@ -15,15 +16,17 @@
 #'   `"crawford_ferguson"` (with `kappa`), `"infomax"`, `"entropy"`, `"oblimax"`.
 #'
 #'   With one general factor beside the others: `"bifactor_quartimin"`, `"bifactor_geomin"`. Towards
-#'   loadings you name: `"target"`. `"none"` gives the unrotated factors back.
+#'   loadings you name: `"target"` (some or all of them), `"procrustes"` (a whole matrix, in closed form).
+#'   `"none"` gives the unrotated factors back.
 #' @param oblique May the factors correlate? `NULL` is what the rotation is known for.
 #' @param gamma Oblimin's parameter, at most 1: the higher, the more the factors may correlate.
 #' @param kappa The Crawford-Ferguson parameter, from 0 (simple rows) to 1 (simple columns).
 #' @param delta Geomin's constant, from 1e-6 to 1: what keeps one zero in a row from excusing the rest.
 #' @param power Promax: the power of the varimax loadings that are aimed at, from 1 to 10.
 #' @param zeros Simplimax: how many loadings to make small; `NULL` is all but one for each item.
-#' @param target For `"target"`: a matrix with one row for each item and one column for each factor; `NA`
-#'   leaves an element free. Where only one item is specified, its loadings alone are aimed at.
+#' @param target For `"target"` and `"procrustes"`: a matrix with one row for each item and one column for each factor; `NA`
+#'   leaves an element free (not for Procrustes). Where only one item is specified, its loadings alone are
+#'   aimed at.
 #' @param row_weights How much items count while turning: `"none"`: as they are; `"kaiser"`: all alike
 #'   (items that belong nowhere then pull as hard as the others); `"cureton_mulaik"`: more, the more an
 #'   item looks as if it loads once.
@@ -49,9 +52,13 @@
 #'     Q(x) = -sum x ln x; entropy: -1/2 sum l^2 ln l^2;
 #'   * simplimax: the sum of the smallest squared loadings; oblimax: 2 ln sum l^2 - ln sum l^4;
 #'   * pattern simplicity: 1/4 (ln |diag S'S| - ln |S'S|), S the squared loadings;
+#'   * covarimin: oblimin's form with gamma 1, of the loadings on reference axes (with the pattern itself it has no
+#'     minimum);
 #'   * bifactor: quartimin or geomin of all factors but one; target: the sum of (l_ij - t_ij)^2.
 #'
-#'   Promax is the least squares turn of varimax loadings towards their `power`, signs kept.
+#'   Promax is the least squares turn of varimax loadings towards their `power`, signs kept. Procrustes is the
+#'   least squares turn towards `target`: orthogonal T = UV' of the singular vectors of A'B (Schonemann 1966),
+#'   oblique (A'A)^-1 A'B with factors scaled to variance 1 (Hurley & Cattell 1962).
 #' @references Jennrich, R. I. (2001). A simple general procedure for orthogonal rotation.
 #'   *Psychometrika*, 66, 289-306.
 #'
@@ -59,6 +66,14 @@
 #'
 #'   Browne, M. W. (2001). An overview of analytic rotation in exploratory factor analysis.
 #'   *Multivariate Behavioral Research*, 36, 111-150.
+#'
+#'   Harman, H. H. (1976). *Modern factor analysis* (3rd ed.). University of Chicago Press.
+#'
+#'   Hurley, J. R., & Cattell, R. B. (1962). The Procrustes program: Producing direct rotation to test a
+#'   hypothesized factor structure. *Behavioral Science*, 7, 258-262.
+#'
+#'   Schonemann, P. H. (1966). A generalized solution of the orthogonal Procrustes problem. *Psychometrika*, 31,
+#'   1-10.
 #'
 #'   Jennrich, R. I., & Bentler, P. M. (2011). Exploratory bi-factor analysis. *Psychometrika*, 76, 537-549.
 #' @examples
@@ -88,23 +103,33 @@ rotate_factors <- function(solution, rotation = "oblimin", oblique = NULL, gamma
                                                          find_single(k == 1L && rotation != "none"), match.call()))
   asked <- list(gamma = gamma, kappa = kappa, delta = delta, power = power, zeros = zeros, target = target)
   settled <- settle_rotation(rotation, oblique, asked, unrotated, call)
-  turn_obliquely <- settled$oblique && rotation != "promax" # promax starts from varimax
-  found <- with_progress("Rotation", starts, function(progress) {
-    core_rotate_weighted(unrotated, turn_obliquely, settled$request, core_row_weights(unrotated, row_weights), starts, seed,
+  found <- if (rotation == "procrustes") list() else with_progress("Rotation", starts, function(progress) {
+    core_rotate_weighted(unrotated, settled$turning, settled$request, core_row_weights(unrotated, row_weights), starts, seed,
                          threads, progress)
   })
-  shown <- choose_optimum(found, optimum, call)
+  shown <- choose_turn(found, rotation, settled, unrotated, asked, optimum, call)
   check_factors_apart(shown$transformation, rotation, call)
-  if (rotation == "promax") shown[c("loadings", "transformation", "correlations")] <-
-    core_promax(shown$loadings, shown$transformation, power)
-  turned <- core_order_and_reflect(shown$loadings, shown$correlations, shown$transformation)
-  search <- core_distinct_optima(found$start_values)
+  turned <- core_order_and_reflect(shown$loadings, shown$correlations, shown$transformation,
+                                   units_of(solution$values$items, solution$settings))
+  search <- if (length(found)) core_distinct_optima(found$start_values)
   used <- c(oblimin = "gamma", crawford_ferguson = "kappa", geomin = "delta", bifactor_geomin = "delta", promax = "power",
-            simplimax = "zeros", target = "target")
-  settings <- c(asked[used[names(used) == rotation]], list(oblique = settled$oblique, row_weights = row_weights, starts = starts,
-                                                           optimum = optimum, rotation_seed = seed))
+            simplimax = "zeros", target = "target", procrustes = "target")
+  settings <- c(asked[used[names(used) == rotation]], list(oblique = settled$oblique),
+                if (length(found)) list(row_weights = row_weights, starts = starts, optimum = optimum, rotation_seed = seed))
   put_rotation(solution, turned, search, rotation, settings, find_in_rotation(shown, search, turned$correlations, optimum),
                match.call())
+}
+
+# The turn to show: in closed form, or what the search found.
+choose_turn <- function(found, rotation, settled, unrotated, asked, optimum, call) {
+  if (rotation == "procrustes") {
+    turn <- if (settled$oblique) core_oblique_procrustes else core_orthogonal_procrustes
+    return(c(turn(unrotated, settled$target), list(converged = TRUE)))
+  }
+  shown <- choose_optimum(found, optimum, call)
+  if (rotation == "promax") shown[c("loadings", "transformation", "correlations")] <-
+    core_promax(shown$loadings, shown$transformation, asked$power)[c("loadings", "transformation", "correlations")]
+  shown
 }
 
 choose_optimum <- function(found, optimum, call) {
@@ -132,14 +157,9 @@ ROTATION_SETTINGS <- c("rotation", "gamma", "kappa", "delta", "power", "zeros", 
 
 # The solution with other loadings: what extraction found stays, what an earlier rotation said goes.
 put_rotation <- function(solution, turned, search, rotation, settings, findings, call) {
-  v <- solution$values
-  x <- list(values = list(items = v$items[c("item", "wording", "scale", "reversed", "mean", "sd")],
-                          correlations = v$correlations, n = v$n),
-            source = solution$source)
   kept <- solution$settings[setdiff(names(solution$settings), ROTATION_SETTINGS)]
   earlier <- solution$findings[solution$findings$stage != "rotation", ]
-  new_factor_solution(x, turned$loadings, turned$correlations, turned$transformation, v$unrotated, v$items$uniqueness,
-                      v$items$start_communality, v$fit, search, c(kept, list(rotation = rotation), settings),
+  new_factor_solution(extracted_part(solution), turned, search, c(kept, list(rotation = rotation), settings),
                       bind_findings(earlier, findings), call)
 }
 
@@ -165,7 +185,7 @@ find_in_rotation <- function(found, search, correlations, optimum) {
               text = sprintf("The starts ended in %d different places; %s met the best, which is shown. See the next with optimum = 2.",
                              several, format_share(search$share[1L])))
     },
-    if (max(off) > 0.8) finding("high_factor_correlation", "caution", value = max(off), limit = 0.8,
+    if (max(off) > cutoff("factor_overlap")) finding("high_factor_correlation", "caution", value = max(off), limit = cutoff("factor_overlap"),
                                 text = sprintf("Two factors correlate %s: they may be one. Compare a solution with one factor fewer.",
                                                format_unit(max(off))))
   )

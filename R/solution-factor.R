@@ -1,9 +1,10 @@
 #' Factor a questionnaire in one call
 #'
-#' Chains [correlate_items()], [parallel_analysis()], [extract_factors()] and [rotate_factors()], and
-#' nothing else: the same calls by hand, with the same seed, give the same numbers.
+#' Chains [correlate_items()], [parallel_analysis()], [extract_factors()] (or [extract_components()]) and
+#' [rotate_factors()], and nothing else: the same calls by hand, with the same seed, give the same numbers.
 #'
 #' @inheritParams extract_factors
+#' @param method As in [extract_factors()], or `"components"`.
 #' @param ... Passed on to [correlate_items()]: `missing`, `n`.
 #' @param rotation,starts Passed on to [rotate_factors()].
 #' @param seed A whole number; parallel analysis and rotation both use it.
@@ -20,7 +21,8 @@ factor_solution <- function(x, factors = "parallel", ..., method = "minres", rot
   call <- environment()
   solution <- in_name_of(call, {
     correlations <- correlate_items(x, ...)
-    extracted <- extract_factors(correlations, factors, method = method, seed = seed, threads = threads)
+    extracted <- if (identical(method, "components")) extract_components(correlations, factors, seed = seed, threads = threads) else
+      extract_factors(correlations, factors, method = method, seed = seed, threads = threads)
     rotate_factors(extracted, rotation, starts = starts, seed = seed, threads = threads)
   })
   solution$call <- match.call()

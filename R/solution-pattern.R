@@ -46,7 +46,9 @@ as_tibble.pattern_table <- function(x, ...) x$values$table
 find_in_pattern <- function(solution, home, salient) {
   items <- solution$values$items
   weak <- items$item[is.na(home)]
-  crossing <- crossing_items(solution$values$loadings, salient)
+  # before rotation items are expected to load on several
+  unread <- solution$settings$rotation == "none" && ncol(solution$values$loadings) > 1L
+  crossing <- if (!unread) crossing_items(solution$values$loadings, salient)
   low <- items[items$communality < cutoff("low_communality") & !is.na(home), ]
   finding <- function(code, severity, text, ...) new_finding("pattern", code, severity, text, ...)
   bind_findings(

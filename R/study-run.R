@@ -51,8 +51,11 @@ run_stages <- function(s, threads, watch) {
                          reference = f$reference, percentile = f$percentile, sequential = f$sequential,
                          replicates = f$replicates, seed = s$seed, threads = threads)
   watch("Extracting and rotating factors")
-  extracted <- extract_factors(correlations, switch(as.character(f$number), parallel = count, probable = count$values$probable, f$number),
-                               method = f$method)
+  number <- number_of_study(f$number, count)
+  # weighted least squares ask the answers for their test
+  extracted <- if (f$method == "components") extract_components(correlations, number) else if (f$method == "wls")
+    extract_factors(asked, number, method = "wls", kind = s$correlations$kind, missing = s$correlations$missing) else
+    extract_factors(correlations, number, method = f$method)
   solution <- rotate_factors(extracted, f$rotation, kappa = f$kappa, starts = f$starts, seed = s$seed, threads = threads)
   watch("Checking scales and scoring people")
   scales <- if (s$scales$by == "codebook") form_scales(asked) else form_scales(solution, crossing = s$scales$crossing)
@@ -61,6 +64,17 @@ run_stages <- function(s, threads, watch) {
        pattern = pattern_table(solution, hide_below = s$pattern$hide_below), scales = scales,
        reliability = assess_reliability(correlations, scales),
        scores = score_respondents(solution, asked, answered_share = s$scores$answered_share))
+}
+
+# The number that the study gives, or that the rule it names has found.
+number_of_study <- function(asked, count) {
+  if (is.numeric(asked)) return(asked)
+  if (asked == "parallel") return(count)
+  if (asked == "probable") return(count$values$probable)
+  row <- count$values$rules[count$values$rules$rule == asked, ]
+  if (!is.na(row$suggested)) return(row$suggested)
+  stop_input("factors", "The rule that the study names must find a number of factors.", got = sprintf("%s: %s.", capitalise(row$label), row$reason),
+             todo = "Give factors: number: parallel, or a number.")
 }
 
 #' @export

@@ -12,7 +12,7 @@ Rcpp::Rostream<false>& Rcpp::Rcerr = Rcpp::Rcpp_cerr_get();
 #endif
 
 // core_fit_uniquenesses
-Rcpp::List core_fit_uniquenesses(Rcpp::NumericMatrix correlations, int factors, std::string method, Rcpp::NumericVector start, double lowest, double tolerance, int max_iterations);
+Rcpp::List core_fit_uniquenesses(Rcpp::NumericMatrix correlations, int factors, std::string method, Rcpp::NumericVector start, Rcpp::NumericVector lowest, double tolerance, int max_iterations);
 RcppExport SEXP _softsieve_core_fit_uniquenesses(SEXP correlationsSEXP, SEXP factorsSEXP, SEXP methodSEXP, SEXP startSEXP, SEXP lowestSEXP, SEXP toleranceSEXP, SEXP max_iterationsSEXP) {
 BEGIN_RCPP
     Rcpp::RObject rcpp_result_gen;
@@ -20,20 +20,60 @@ BEGIN_RCPP
     Rcpp::traits::input_parameter< int >::type factors(factorsSEXP);
     Rcpp::traits::input_parameter< std::string >::type method(methodSEXP);
     Rcpp::traits::input_parameter< Rcpp::NumericVector >::type start(startSEXP);
-    Rcpp::traits::input_parameter< double >::type lowest(lowestSEXP);
+    Rcpp::traits::input_parameter< Rcpp::NumericVector >::type lowest(lowestSEXP);
     Rcpp::traits::input_parameter< double >::type tolerance(toleranceSEXP);
     Rcpp::traits::input_parameter< int >::type max_iterations(max_iterationsSEXP);
     rcpp_result_gen = Rcpp::wrap(core_fit_uniquenesses(correlations, factors, method, start, lowest, tolerance, max_iterations));
     return rcpp_result_gen;
 END_RCPP
 }
+// core_uniform_draws
+Rcpp::NumericVector core_uniform_draws(double seed, double stream, int count);
+RcppExport SEXP _softsieve_core_uniform_draws(SEXP seedSEXP, SEXP streamSEXP, SEXP countSEXP) {
+BEGIN_RCPP
+    Rcpp::RObject rcpp_result_gen;
+    Rcpp::traits::input_parameter< double >::type seed(seedSEXP);
+    Rcpp::traits::input_parameter< double >::type stream(streamSEXP);
+    Rcpp::traits::input_parameter< int >::type count(countSEXP);
+    rcpp_result_gen = Rcpp::wrap(core_uniform_draws(seed, stream, count));
+    return rcpp_result_gen;
+END_RCPP
+}
+// core_discrepancy
+Rcpp::List core_discrepancy(Rcpp::NumericMatrix correlations, int factors, std::string method, Rcpp::NumericVector psi);
+RcppExport SEXP _softsieve_core_discrepancy(SEXP correlationsSEXP, SEXP factorsSEXP, SEXP methodSEXP, SEXP psiSEXP) {
+BEGIN_RCPP
+    Rcpp::RObject rcpp_result_gen;
+    Rcpp::traits::input_parameter< Rcpp::NumericMatrix >::type correlations(correlationsSEXP);
+    Rcpp::traits::input_parameter< int >::type factors(factorsSEXP);
+    Rcpp::traits::input_parameter< std::string >::type method(methodSEXP);
+    Rcpp::traits::input_parameter< Rcpp::NumericVector >::type psi(psiSEXP);
+    rcpp_result_gen = Rcpp::wrap(core_discrepancy(correlations, factors, method, psi));
+    return rcpp_result_gen;
+END_RCPP
+}
+// core_fit_weighted
+Rcpp::List core_fit_weighted(Rcpp::NumericMatrix correlations, Rcpp::NumericMatrix weights, Rcpp::NumericMatrix start, double lowest, double tolerance, int max_iterations);
+RcppExport SEXP _softsieve_core_fit_weighted(SEXP correlationsSEXP, SEXP weightsSEXP, SEXP startSEXP, SEXP lowestSEXP, SEXP toleranceSEXP, SEXP max_iterationsSEXP) {
+BEGIN_RCPP
+    Rcpp::RObject rcpp_result_gen;
+    Rcpp::traits::input_parameter< Rcpp::NumericMatrix >::type correlations(correlationsSEXP);
+    Rcpp::traits::input_parameter< Rcpp::NumericMatrix >::type weights(weightsSEXP);
+    Rcpp::traits::input_parameter< Rcpp::NumericMatrix >::type start(startSEXP);
+    Rcpp::traits::input_parameter< double >::type lowest(lowestSEXP);
+    Rcpp::traits::input_parameter< double >::type tolerance(toleranceSEXP);
+    Rcpp::traits::input_parameter< int >::type max_iterations(max_iterationsSEXP);
+    rcpp_result_gen = Rcpp::wrap(core_fit_weighted(correlations, weights, start, lowest, tolerance, max_iterations));
+    return rcpp_result_gen;
+END_RCPP
+}
 // core_rotate
-Rcpp::List core_rotate(Rcpp::NumericMatrix loadings, bool oblique, Rcpp::List request, int starts, double seed, int threads, double tolerance, int max_iterations, Rcpp::Nullable<Rcpp::Function> progress);
-RcppExport SEXP _softsieve_core_rotate(SEXP loadingsSEXP, SEXP obliqueSEXP, SEXP requestSEXP, SEXP startsSEXP, SEXP seedSEXP, SEXP threadsSEXP, SEXP toleranceSEXP, SEXP max_iterationsSEXP, SEXP progressSEXP) {
+Rcpp::List core_rotate(Rcpp::NumericMatrix loadings, std::string turning, Rcpp::List request, int starts, double seed, int threads, double tolerance, int max_iterations, Rcpp::Nullable<Rcpp::Function> progress);
+RcppExport SEXP _softsieve_core_rotate(SEXP loadingsSEXP, SEXP turningSEXP, SEXP requestSEXP, SEXP startsSEXP, SEXP seedSEXP, SEXP threadsSEXP, SEXP toleranceSEXP, SEXP max_iterationsSEXP, SEXP progressSEXP) {
 BEGIN_RCPP
     Rcpp::RObject rcpp_result_gen;
     Rcpp::traits::input_parameter< Rcpp::NumericMatrix >::type loadings(loadingsSEXP);
-    Rcpp::traits::input_parameter< bool >::type oblique(obliqueSEXP);
+    Rcpp::traits::input_parameter< std::string >::type turning(turningSEXP);
     Rcpp::traits::input_parameter< Rcpp::List >::type request(requestSEXP);
     Rcpp::traits::input_parameter< int >::type starts(startsSEXP);
     Rcpp::traits::input_parameter< double >::type seed(seedSEXP);
@@ -41,7 +81,7 @@ BEGIN_RCPP
     Rcpp::traits::input_parameter< double >::type tolerance(toleranceSEXP);
     Rcpp::traits::input_parameter< int >::type max_iterations(max_iterationsSEXP);
     Rcpp::traits::input_parameter< Rcpp::Nullable<Rcpp::Function> >::type progress(progressSEXP);
-    rcpp_result_gen = Rcpp::wrap(core_rotate(loadings, oblique, request, starts, seed, threads, tolerance, max_iterations, progress));
+    rcpp_result_gen = Rcpp::wrap(core_rotate(loadings, turning, request, starts, seed, threads, tolerance, max_iterations, progress));
     return rcpp_result_gen;
 END_RCPP
 }
@@ -253,6 +293,9 @@ END_RCPP
 
 static const R_CallMethodDef CallEntries[] = {
     {"_softsieve_core_fit_uniquenesses", (DL_FUNC) &_softsieve_core_fit_uniquenesses, 7},
+    {"_softsieve_core_uniform_draws", (DL_FUNC) &_softsieve_core_uniform_draws, 3},
+    {"_softsieve_core_discrepancy", (DL_FUNC) &_softsieve_core_discrepancy, 4},
+    {"_softsieve_core_fit_weighted", (DL_FUNC) &_softsieve_core_fit_weighted, 6},
     {"_softsieve_core_rotate", (DL_FUNC) &_softsieve_core_rotate, 9},
     {"_softsieve_core_criterion", (DL_FUNC) &_softsieve_core_criterion, 2},
     {"_softsieve_core_sample_eigenvalues", (DL_FUNC) &_softsieve_core_sample_eigenvalues, 9},

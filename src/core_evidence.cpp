@@ -122,7 +122,7 @@ Evidence gather_evidence(const MatrixXd& correlations, int most) {
     const VectorXd start = k ? VectorXd((1.0 - 0.5 * k / p) * unique) : VectorXd::Ones(p);
     // without factors every uniqueness is 1: the fit is there before the first step
     const UniquenessFit fit = fit_uniquenesses(correlations, k, Discrepancy::maximum_likelihood, start,
-                                               lowest_uniqueness, 1e-5, k ? 60 : 0);
+                                               VectorXd::Constant(p, lowest_uniqueness), 1e-5, k ? 60 : 0);
     evidence.ladder.push_back(describe(fit, correlations));
   }
   return evidence;

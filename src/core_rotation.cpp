@@ -14,26 +14,27 @@ using Eigen::MatrixXd;
 
 namespace {
 
-// A T (orthogonal) or A inv(T)' (oblique).
-MatrixXd rotated(const MatrixXd& loadings, const MatrixXd& t, bool oblique) {
-  if (!oblique) return loadings * t;
+// A T or, with correlated factors, A inv(T)'.
+MatrixXd rotated(const MatrixXd& loadings, const MatrixXd& t, Turning turning) {
+  if (turning != Turning::oblique) return loadings * t;
   return loadings * t.inverse().transpose();
 }
 
 // The gradient in T, and its projection on the tangent of the constraint.
 MatrixXd projected_gradient(const MatrixXd& loadings, const MatrixXd& now, const MatrixXd& gradient,
-                            const MatrixXd& t, bool oblique) {
-  if (!oblique) {
+                            const MatrixXd& t, Turning turning) {
+  if (turning == Turning::orthogonal) {
     const MatrixXd g = loadings.transpose() * gradient, m = t.transpose() * g;
     return g - t * (0.5 * (m + m.transpose()));
   }
-  const MatrixXd g = -(now.transpose() * gradient * t.inverse()).transpose();
+  const MatrixXd g = turning == Turning::reference ? MatrixXd(loadings.transpose() * gradient)
+                                                   : MatrixXd(-(now.transpose() * gradient * t.inverse()).transpose());
   return g - t * t.cwiseProduct(g).colwise().sum().asDiagonal();
 }
 
 // The nearest T that keeps the constraint.
-MatrixXd onto_constraint(const MatrixXd& t, bool oblique) {
-  if (oblique) return t * t.colwise().norm().cwiseInverse().asDiagonal();
+MatrixXd onto_constraint(const MatrixXd& t, Turning turning) {
+  if (turning != Turning::orthogonal) return t * t.colwise().norm().cwiseInverse().asDiagonal();
   Eigen::JacobiSVD<MatrixXd> svd(t, Eigen::ComputeFullU | Eigen::ComputeFullV);
   return svd.matrixU() * svd.matrixV().transpose();
 }
@@ -50,30 +51,30 @@ MatrixXd random_orthogonal(int k, Stream stream) {
 
 }  // namespace
 
-Rotation rotate_from(const MatrixXd& loadings, const MatrixXd& start, bool oblique,
+Rotation rotate_from(const MatrixXd& loadings, const MatrixXd& start, Turning turning,
                      const Criterion& criterion, double tolerance, int max_iterations) {
   Rotation at;
   at.transformation = start;
-  at.loadings = rotated(loadings, start, oblique);
+  at.loadings = rotated(loadings, start, turning);
   MatrixXd gradient, trial_gradient;
   at.value = criterion(at.loadings, gradient);
   double length = 1.0;
   for (at.iterations = 0;; ++at.iterations) {
-    const MatrixXd slope = projected_gradient(loadings, at.loadings, gradient, at.transformation, oblique);
+    const MatrixXd slope = projected_gradient(loadings, at.loadings, gradient, at.transformation, turning);
     at.gradient = slope.norm();
     at.converged = at.gradient < tolerance;
     if (at.converged || at.iterations == max_iterations) return at;
     length *= 2.0;
     bool fell = false;
     for (int halving = 0; halving < 40 && !fell; ++halving, length *= 0.5) {
-      const MatrixXd t = onto_constraint(at.transformation - length * slope, oblique);
-      const MatrixXd trial = rotated(loadings, t, oblique);
+      const MatrixXd t = onto_constraint(at.transformation - length * slope, turning);
+      const MatrixXd trial = rotated(loadings, t, turning);
       const double value = criterion(trial, trial_gradient);
       if (!std::isfinite(value)) continue;
       fell = value <= at.value - 0.5 * length * at.gradient * at.gradient;
       // where rounding hides whether f falls, a falling gradient stands in for it
       if (!fell && std::fabs(value - at.value) <= 1e-13 * (1.0 + std::fabs(at.value)))
-        fell = projected_gradient(loadings, trial, trial_gradient, t, oblique).norm() < at.gradient;
+        fell = projected_gradient(loadings, trial, trial_gradient, t, turning).norm() < at.gradient;
       if (!fell) continue;
       at.transformation = t;
       at.loadings = trial;
@@ -85,7 +86,7 @@ Rotation rotate_from(const MatrixXd& loadings, const MatrixXd& start, bool obliq
   }
 }
 
-Status rotate_best(const MatrixXd& loadings, bool oblique, const Criterion& criterion, int starts,
+Status rotate_best(const MatrixXd& loadings, Turning turning, const Criterion& criterion, int starts,
                    std::uint64_t seed, int threads, double tolerance, int max_iterations,
                    const Watch& watch, Rotation& best, Rotation& second, std::vector<double>& values) {
   const int k = static_cast<int>(loadings.cols());
@@ -93,7 +94,7 @@ Status rotate_best(const MatrixXd& loadings, bool oblique, const Criterion& crit
   auto make_worker = [&] {
     return [&](std::size_t i) {
       const MatrixXd start = i ? random_orthogonal(k, Stream(seed, i)) : MatrixXd::Identity(k, k);
-      ends[i] = rotate_from(loadings, start, oblique, criterion, std::max(tolerance, 1e-6), max_iterations);
+      ends[i] = rotate_from(loadings, start, turning, criterion, std::max(tolerance, 1e-6), max_iterations);
     };
   };
   const Status status = run_replicates(ends.size(), threads, make_worker, watch);
@@ -107,7 +108,7 @@ Status rotate_best(const MatrixXd& loadings, bool oblique, const Criterion& crit
   std::size_t chosen = 0;
   while (values[chosen] > same) ++chosen;
   const auto finish = [&](const Rotation& end) {
-    Rotation done = rotate_from(loadings, end.transformation, oblique, criterion, tolerance, 10 * max_iterations);
+    Rotation done = rotate_from(loadings, end.transformation, turning, criterion, tolerance, 10 * max_iterations);
     done.iterations += end.iterations;
     return done;
   };

@@ -11,9 +11,14 @@
 
 namespace softsieve {
 
+// What turns, and under which constraint: factors that stay orthogonal, f(A T), T'T = I; factors that may
+// correlate, f(A inv(T)'), columns of T of length 1; or the reference axes of correlated factors, f(A T),
+// columns of T of length 1 (Harman 1976, Modern factor analysis, chapter 14).
+enum class Turning { orthogonal, oblique, reference };
+
 struct Rotation {
-  Eigen::MatrixXd transformation;  // T, k x k; orthogonal, or columns of length 1
-  Eigen::MatrixXd loadings;        // A T (orthogonal) or A inv(T)' (oblique), p x k
+  Eigen::MatrixXd transformation;  // T, k x k
+  Eigen::MatrixXd loadings;        // what the criterion is of, p x k
   double value, gradient;          // the criterion, and the length of its projected gradient
   int iterations;
   bool converged;
@@ -21,9 +26,9 @@ struct Rotation {
 
 // One start. Orthogonal: Jennrich (2001, Psychometrika 66, 289-306), minimises f(A T) over
 // T'T = I. Oblique: Jennrich (2002, Psychometrika 67, 7-19), minimises f(A inv(T)') over T with
-// columns of length 1; the factor correlations are T'T. Steps are halved until f falls by half of
+// columns of length 1; the factor correlations are T'T. Reference axes likewise. Steps are halved until f falls by half of
 // what the gradient promises, and doubled after. O(p k^2) an iteration. Threads may call it.
-Rotation rotate_from(const Eigen::MatrixXd& loadings, const Eigen::MatrixXd& start, bool oblique,
+Rotation rotate_from(const Eigen::MatrixXd& loadings, const Eigen::MatrixXd& start, Turning turning,
                      const Criterion& criterion, double tolerance, int max_iterations);
 
 // Start 0 is the identity; start i > 0 a random orthogonal matrix (of either determinant) from
@@ -31,7 +36,7 @@ Rotation rotate_from(const Eigen::MatrixXd& loadings, const Eigen::MatrixXd& sta
 // starts' criterion values in `values`, the best rotation, run on until its gradient is below
 // `tolerance`, and in `second` the best that ended elsewhere (without loadings when all ended in one
 // place). k >= 2.
-Status rotate_best(const Eigen::MatrixXd& loadings, bool oblique, const Criterion& criterion,
+Status rotate_best(const Eigen::MatrixXd& loadings, Turning turning, const Criterion& criterion,
                    int starts, std::uint64_t seed, int threads, double tolerance,
                    int max_iterations, const Watch& watch, Rotation& best, Rotation& second,
                    std::vector<double>& values);

@@ -126,6 +126,21 @@ MatrixXd hessian_of(const Form& form, const Point& at, int rest, bool exact) {
   return hessian;
 }
 
+VectorXd gradient_of(const Form& form, const Point& at, int rest) {
+  return at.omega.leftCols(rest).array().square().matrix() * form.slope(at.theta.head(rest));
+}
+
+// At its bound, with f rising away from it.
+bool held(double x, double bound, double gradient) { return x <= bound && gradient >= 0.0; }
+
+// The largest element in size of the gradient that the bound leaves free.
+double free_gradient(const Point& at, const VectorXd& gradient, const VectorXd& bound) {
+  double largest = 0.0;
+  for (Eigen::Index i = 0; i < gradient.size(); ++i)
+    if (!held(at.x[i], bound[i], gradient[i])) largest = std::max(largest, std::fabs(gradient[i]));
+  return largest;
+}
+
 // The Newton step on the free places of x, zero on the others.
 VectorXd step_of(const Form& form, const Point& at, const VectorXd& gradient, const std::vector<int>& free, int rest) {
   const int f = static_cast<int>(free.size());
@@ -152,21 +167,18 @@ VectorXd step_of(const Form& form, const Point& at, const VectorXd& gradient, co
 }  // namespace
 
 UniquenessFit fit_uniquenesses(const MatrixXd& correlations, int k, Discrepancy discrepancy, const VectorXd& start,
-                               double lowest, double tolerance, int max_iterations) {
+                               const VectorXd& lowest, double tolerance, int max_iterations) {
   const Form& form = form_of(discrepancy);
   const int p = static_cast<int>(correlations.rows()), rest = p - k;
-  const VectorXd bound = form.to_x(VectorXd::Constant(p, lowest));
+  const VectorXd bound = form.to_x(lowest);
   Point now = at(form, correlations, rest, form.to_x(start.cwiseMax(lowest)));
   UniquenessFit fit;
   for (fit.iterations = 0;; ++fit.iterations) {
-    const VectorXd gradient = now.omega.leftCols(rest).array().square().matrix() * form.slope(now.theta.head(rest));
+    const VectorXd gradient = gradient_of(form, now, rest);
     std::vector<int> free;
-    fit.gradient = 0.0;
-    for (int i = 0; i < p; ++i) {
-      if (now.x[i] <= bound[i] && gradient[i] >= 0.0) continue;  // f rises away from the bound
-      free.push_back(i);
-      fit.gradient = std::max(fit.gradient, std::fabs(gradient[i]));
-    }
+    for (int i = 0; i < p; ++i)
+      if (!held(now.x[i], bound[i], gradient[i])) free.push_back(i);
+    fit.gradient = free_gradient(now, gradient, bound);
     fit.converged = fit.gradient <= tolerance;
     if (fit.converged || fit.iterations == max_iterations) break;
     const VectorXd step = step_of(form, now, gradient, free, rest);
@@ -174,8 +186,10 @@ UniquenessFit fit_uniquenesses(const MatrixXd& correlations, int k, Discrepancy 
     for (double length = 1.0; length > 1e-10 && !fell; length *= 0.5) {
       const VectorXd x = (now.x + length * step).cwiseMax(bound);
       Point next = at(form, correlations, rest, x);
-      // near the optimum f no longer tells points apart: take what does not rise
       fell = next.value <= now.value + 1e-4 * std::min(0.0, gradient.dot(x - now.x)) + 1e-15;
+      // near the optimum rounding hides whether f falls: a falling gradient stands in for it
+      if (!fell && std::fabs(next.value - now.value) <= 1e-13 * (1.0 + std::fabs(now.value)))
+        fell = free_gradient(next, gradient_of(form, next, rest), bound) < fit.gradient;
       if (fell) now = next;
     }
     if (!fell) break;
@@ -188,6 +202,15 @@ UniquenessFit fit_uniquenesses(const MatrixXd& correlations, int k, Discrepancy 
   for (int j = 0; j < k; ++j)
     fit.loadings.col(j) = form.scale(now.theta, fit.uniquenesses, p - 1 - j).cwiseProduct(now.omega.col(p - 1 - j));
   return fit;
+}
+
+double discrepancy_at(const MatrixXd& correlations, int k, Discrepancy discrepancy, const VectorXd& psi,
+                      VectorXd& gradient) {
+  const Form& form = form_of(discrepancy);
+  const int rest = static_cast<int>(correlations.rows()) - k;
+  const Point here = at(form, correlations, rest, form.to_x(psi));
+  gradient = gradient_of(form, here, rest);
+  return here.value;
 }
 
 }  // namespace softsieve

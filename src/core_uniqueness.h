@@ -47,11 +47,17 @@ struct UniquenessFit {
 //   d2f/dx_i dx_j = sum_M s_m omega_im omega_jm sum_M omega_im omega_jm + (sum_M omega_im omega_jm / theta_m)^2
 //     - sum_M sum_N s_m (theta_m + theta_n) / (theta_m - theta_n) omega_im omega_jm omega_in omega_jn
 //
-// correlations: p x p, symmetric, positive definite but for least squares; 0 <= k < p; start: p
-// uniquenesses; lowest >= 0 (> 0 but for least squares). O(p^3) an iteration. Threads may call it.
+// correlations (or covariances): p x p, symmetric, positive definite but for least squares; 0 <= k < p;
+// start, lowest: p uniquenesses; lowest >= 0 (> 0 but for least squares). O(p^3) an iteration. Threads may
+// call it.
 UniquenessFit fit_uniquenesses(const Eigen::MatrixXd& correlations, int k, Discrepancy discrepancy,
-                               const Eigen::VectorXd& start, double lowest, double tolerance,
+                               const Eigen::VectorXd& start, const Eigen::VectorXd& lowest, double tolerance,
                                int max_iterations);
+
+// f at given uniquenesses, and its gradient: in psi for least squares, in ln psi for the other two. For
+// searches that need no second derivatives.
+double discrepancy_at(const Eigen::MatrixXd& correlations, int k, Discrepancy discrepancy,
+                      const Eigen::VectorXd& psi, Eigen::VectorXd& gradient);
 
 }  // namespace softsieve
 

@@ -12,6 +12,7 @@
 #include "core_resample.h"
 #include "core_rotation.h"
 #include "core_uniqueness.h"
+#include "core_weighted.h"
 
 #include <Eigen/Cholesky>
 #include <cstdio>
@@ -185,13 +186,13 @@ int main() {
   between << 1, .4, .4, 1;
   Eigen::MatrixXd r = pattern * between * pattern.transpose();
   r.diagonal().setOnes();
-  const UniquenessFit fit = fit_uniquenesses(r, 2, Discrepancy::least_squares, Eigen::VectorXd::Constant(8, .5), .005, 1e-10, 100);
+  const UniquenessFit fit = fit_uniquenesses(r, 2, Discrepancy::least_squares, Eigen::VectorXd::Constant(8, .5), Eigen::VectorXd::Constant(8, .005), 1e-10, 100);
   must(fit.converged && fit.discrepancy < 1e-15, "minres");
   for (bool oblique : {false, true}) {
     Rotation best, second;
     std::vector<double> values;
     const Criterion rule = make_criterion({oblique ? "oblimin" : "crawford-ferguson", oblique ? 0.0 : 1.0 / 8, 8, 2, {}, {}});
-    must(rotate_best(fit.loadings, oblique, rule, 20, 1, 4, 1e-8, 500, nobody, best, second, values) == Status::done, "rotate");
+    must(rotate_best(fit.loadings, oblique ? Turning::oblique : Turning::orthogonal, rule, 20, 1, 4, 1e-8, 500, nobody, best, second, values) == Status::done, "rotate");
     must(best.converged && values.size() == 20, "rotation");
     if (oblique) must(best.value < 1e-10, "quartimin of a perfect pattern");
   }
@@ -201,9 +202,17 @@ int main() {
     const Criterion rule = make_criterion({name, std::string(name) == "simplimax" ? 8.0 : 0.01, 8, 2, pattern, Eigen::MatrixXd::Ones(8, 2)});
     must(std::isfinite(rule(fit.loadings, gradient)) && gradient.allFinite(), name);
   }
+  Rotation axes, other;
+  std::vector<double> ends;
+  must(rotate_best(fit.loadings, Turning::reference, make_criterion({"oblimin", 1.0, 8, 2, {}, {}}), 10, 1, 2, 1e-8, 500, nobody, axes, other, ends) ==
+           Status::done && axes.converged, "covarimin");
+  const WeightedFit weighted = fit_weighted(r, Eigen::MatrixXd::Ones(8, 8), 0.9 * fit.loadings, .005, 1e-10, 2000);
+  must(weighted.converged && weighted.discrepancy < 1e-15, "weighted least squares");
+  Eigen::VectorXd slope;
+  must(discrepancy_at(r, 2, Discrepancy::generalised, fit.uniquenesses, slope) < 1e-12 && slope.norm() < 1e-5, "discrepancy");
   must(!make_criterion({"no such criterion", 0, 8, 2, {}, {}}), "unknown criterion");
 
-  must(fit_uniquenesses(r, 2, Discrepancy::maximum_likelihood, Eigen::VectorXd::Constant(8, .5), .005, 1e-9, 100).discrepancy < 1e-12, "ml");
+  must(fit_uniquenesses(r, 2, Discrepancy::maximum_likelihood, Eigen::VectorXd::Constant(8, .5), Eigen::VectorXd::Constant(8, .005), 1e-9, 100).discrepancy < 1e-12, "ml");
 
   drive_retention();
   drive_tables();

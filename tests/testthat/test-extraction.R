@@ -123,14 +123,110 @@ test_that("the fit does not change with rotation, and all methods go through the
   expect_error(extract_factors(diag(6), 2, n = 100, method = "image"), "finds 2 factors of the 2 empty", class = "softsieve_error_factors")
 })
 
+test_that("published solutions are found: physical measures of girls, school examinations", {
+  # Harman (1976), Modern factor analysis, 3rd ed., eight physical variables of 305 girls (its table 2.3, here as R's
+  # datasets::Harman23.cor), minres solution of two factors
+  s <- extract_factors(datasets::Harman23.cor$cov, 2, n = 305)
+  published <- cbind(c(.856, .848, .808, .831, .750, .631, .569, .607), c(-.324, -.412, -.409, -.342, .571, .492, .510, .351))
+  expect_equal(unname(s$values$loadings), published, tolerance = 2e-3)
+  # Lawley & Maxwell (1971), Factor analysis as a statistical method, 2nd ed.: examination marks of 220 boys, maximum
+  # likelihood
+  r <- diag(6)
+  r[lower.tri(r)] <- c(.439, .410, .288, .329, .248, .351, .354, .320, .329, .164, .190, .181, .595, .470, .464)
+  r <- r + t(r) - diag(6)
+  s <- extract_factors(r, 2, n = 220, method = "ml")
+  expect_equal(unname(s$values$loadings), cbind(c(.553, .568, .392, .740, .724, .595), c(.429, .288, .450, -.273, -.211, -.132)), tolerance = 2e-3)
+  expect_equal(s$values$items$communality, c(.490, .406, .356, .623, .569, .372), tolerance = 2e-3)
+  expect_equal(s$values$fit$df, 4)
+})
+
 test_that("R's own ability and Harman matrices are fitted: the same minimum from every start", {
   r <- stats::cov2cor(datasets::ability.cov$cov)
   s <- extract_factors(r, 2, n = datasets::ability.cov$n.obs, method = "ml")
   expect_equal(s$values$fit$df, 4)
   expect_lt(s$values$fit$gradient, 1e-8)
+  expect_identical(s$values$fit$apart, 0L)
   h <- datasets::Harman74.cor$cov
   ends <- vapply(c(.1, .3, .5, .7, .9), function(start) {
     softsieve:::core_fit_uniquenesses(h, 4L, "ml", rep(start, 24), .005, 1e-9, 200L)$discrepancy
   }, 0)
   expect_lt(diff(range(ends)), 1e-9)
+})
+
+test_that("where Newton steps give out, a bounded search ends in the same place", {
+  r <- datasets::Harman74.cor$cov
+  v <- diag(r)
+  for (method in c("minres", "ml", "gls")) {
+    short <- softsieve:::core_fit_uniquenesses(r, 5L, method, rep(.9, 24), .005, 1e-9, 1L)
+    expect_false(short$converged)
+    rescued <- softsieve:::core_fit_surely(r, 5L, method, rep(.9, 24), rep(.005, 24), newton_steps = 1L)
+    whole <- softsieve:::core_fit_surely(r, 5L, method, rep(.9, 24), rep(.005, 24))
+    expect_true(rescued$converged, label = method)
+    expect_equal(rescued$discrepancy, whole$discrepancy, tolerance = 1e-9, label = method)
+    expect_gt(rescued$iterations, whole$iterations)
+  }
+})
+
+test_that("searches that end apart are told of, and the lowest end is shown", {
+  set.seed(3)
+  r <- cor(matrix(rnorm(140), 20)) # noise, and as many factors as there can be
+  s <- extract_factors(r, 3, n = 20, method = "ml")
+  expect_match(s$findings$text[s$findings$code == "starts_apart"], "2 of 6 searches ended elsewhere")
+  expect_lt(s$values$fit$gradient, 1e-8)
+  more <- vapply(1:30, function(i) softsieve:::core_fit_surely(r, 3L, "ml", softsieve:::core_uniform_draws(9, i, 7), rep(.005, 7))$discrepancy, 0)
+  expect_lte(s$values$fit$discrepancy, min(more) + 1e-7)
+  expect_identical(extract_factors(r, 3, n = 20, method = "ml", starts = 0)$values$fit$starts, 1L)
+})
+
+test_that("noise without end converges: every matrix, every method", {
+  for (seed in 101:130) {
+    set.seed(seed)
+    r <- cor(matrix(rnorm(20 * 7), 20))
+    for (method in c("minres", "ml", "gls")) {
+      found <- softsieve:::core_extract(r, 3L, method, .005)
+      expect_lt(found$gradient, 1e-8, label = paste(method, seed))
+      expect_gte(min(found$uniquenesses), .005 - 1e-12)
+    }
+  }
+})
+
+test_that("residuals: named, sorted, and in both root mean squares", {
+  s <- extract_factors(motives(), 3)
+  left <- residuals(s)
+  pairs <- s$values$residual_pairs
+  expect_equal(left[cbind(pairs$item, pairs$with)], pairs$residual)
+  expect_equal(pairs$observed - pairs$reproduced, pairs$residual)
+  expect_equal(abs(pairs$residual[1]), max(abs(left[upper.tri(left)])))
+  expect_false(is.unsorted(-abs(pairs$residual)))
+  expect_equal(s$values$fit$srmr, sqrt(sum(left[upper.tri(left, diag = TRUE)]^2) / 351))
+  expect_equal(s$values$fit$rmsr, sqrt(mean(left[upper.tri(left)]^2)))
+})
+
+test_that("the number may come from any rule, and what cannot be is refused with what can", {
+  bic <- extract_factors(motives(), "bic", seed = 1)
+  count <- count_factors(motives(), rules = "bic", seed = 1)
+  expect_identical(bic$settings$factors, count$values$rules$suggested[count$values$rules$rule == "bic"])
+  expect_match(bic$settings$factors_by, "BIC", ignore.case = TRUE)
+  expect_error(extract_factors(motives(), "hul"), "Did you mean \"hull\"", class = "softsieve_error_factors")
+  expect_error(extract_factors(unrelated_answers(100, 8), "parallel", seed = 1), "Parallel analysis suggests 0", class = "softsieve_error_factors")
+  for (wrong in list(0, -2, 1.5, 20, 26, Inf)) {
+    expect_error(extract_factors(motives(), wrong), "26 items allow 1 to 19 factors", class = "softsieve_error_factors")
+  }
+})
+
+test_that("items that follow from others are named, others not", {
+  q <- stats::na.omit(repair_cafe[c(paste0("m", 1:4), paste0("n", 1:3))])
+  q$both <- q$m1 + q$m2
+  error <- expect_error(extract_factors(q, 2, method = "ml"), "m1, m2 and both", class = "softsieve_error_singular")
+  expect_setequal(error$items, c("m1", "m2", "both"))
+  q$both <- q$n1 - q$n3
+  expect_error(extract_factors(q, 2), "n1, n3 and both", class = "softsieve_error_singular")
+})
+
+test_that("an improper solution offers remedies", {
+  r <- known_correlations()
+  r[1, 2] <- r[2, 1] <- .97
+  s <- extract_factors(correlate_items(r, n = 200), 3)
+  text <- s$findings$text[s$findings$code == "improper_solution"]
+  expect_match(text[1], "one factor fewer.*near copy.*more people.*another method")
 })

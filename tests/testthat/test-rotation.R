@@ -51,8 +51,9 @@ test_that("every rotation leaves what is reproduced as it was and stands at a mi
   s <- four()
   goal <- matrix(NA, 26, 4)
   goal[1, ] <- c(0, 0, 0, .7)
+  known <- round(rotate_factors(s, "quartimax", starts = 1, seed = 1)$values$loadings, 1)
   for (name in setdiff(softsieve:::methods_of("rotation"), "none")) {
-    x <- rotate_factors(s, name, kappa = .2, target = goal, starts = 5, seed = 1)
+    x <- rotate_factors(s, name, kappa = .2, target = if (name == "procrustes") known else goal, starts = 5, seed = 1)
     v <- x$values
     expect_lt(max(abs(fitted(x) - fitted(s))), 1e-10, label = name)
     expect_equal(diag(v$factor_correlations), rep(1, 4), ignore_attr = TRUE)
@@ -176,4 +177,58 @@ test_that("what does not go together is named", {
   expect_error(rotate_factors(four(), "oblimin", gamma = 1, starts = 2, seed = 1), "fall together", class = "softsieve_error_rotation")
   expect_error(rotate_factors(s, "geomim"), "Did you mean \"geomin\"", class = "softsieve_error_argument")
   expect_true(all(names(softsieve:::ROTATIONS) %in% softsieve:::methods_of("rotation")))
+})
+
+test_that("covarimin: a plain search over reference axes from many starts does not do better", {
+  s <- extract_factors(motives(), 3)
+  a <- s$values$unrotated
+  x <- rotate_factors(s, "covarimin", starts = 40, seed = 1)
+  f <- function(v) {
+    squares <- v^2
+    sum(apply(combn(3, 2), 2, function(j) sum(squares[, j[1]] * squares[, j[2]]) - sum(squares[, j[1]]) * sum(squares[, j[2]]) / 26)) / 2
+  }
+  at <- function(axes) f(a %*% (matrix(axes, 3) %*% diag(1 / sqrt(colSums(matrix(axes, 3)^2)))))
+  set.seed(9)
+  ends <- replicate(15, optim(rnorm(9), at, method = "BFGS", control = list(maxit = 500, reltol = 1e-14))$value)
+  # the reference axes of the factors found: inv(T)' with columns of length 1
+  axes <- t(solve(x$values$transformation))
+  expect_lte(at(axes), min(ends) + 1e-8)
+  expect_equal(min(x$values$search$value), at(axes), tolerance = 1e-8)
+  expect_equal(crossprod(x$values$transformation), x$values$factor_correlations, ignore_attr = TRUE, tolerance = 1e-8)
+})
+
+test_that("Procrustes: orthogonal by singular vectors, oblique by least squares; whole targets only", {
+  s <- four()
+  a <- s$values$unrotated
+  goal <- rotate_factors(s, "geomin", starts = 10, seed = 1)
+  back <- rotate_factors(s, "procrustes", target = goal$values$loadings, oblique = TRUE)
+  expect_equal(back$values$loadings, goal$values$loadings, tolerance = 1e-8)
+  expect_equal(back$values$factor_correlations, goal$values$factor_correlations, tolerance = 1e-8)
+  straight <- rotate_factors(s, "procrustes", target = goal$values$loadings)
+  with_svd <- with(svd(crossprod(a, goal$values$loadings)), a %*% u %*% t(v))
+  expect_equal(sort(colSums(with_svd^2)), sort(colSums(straight$values$loadings^2)), ignore_attr = TRUE)
+  expect_null(straight$values$search)
+  expect_error(rotate_factors(s, "procrustes", target = replace(goal$values$loadings, 3, NA)), "1 elements are NA", class = "softsieve_error_target")
+  flat <- goal$values$loadings[, c(1, 1, 2, 3)]
+  expect_error(rotate_factors(s, "procrustes", target = flat), "follow from others", class = "softsieve_error_target")
+})
+
+test_that("never worse than the best of a thousand plain starts", {
+  set.seed(12)
+  r <- cor(matrix(rnorm(400), 50) %*% matrix(runif(64), 8) + matrix(rnorm(400), 50))
+  dimnames(r) <- list(paste0("i", 1:8), paste0("i", 1:8))
+  s <- extract_factors(r, 2, n = 50)
+  a <- s$values$unrotated
+  # two factors have two angles: a search that needs no gradients
+  geomin <- function(angle) {
+    turn <- rbind(cos(angle), sin(angle))
+    if (abs(det(turn)) < 1e-6) return(1e6)
+    l <- a %*% t(solve(turn))
+    sum(sqrt((l[, 1]^2 + .01) * (l[, 2]^2 + .01)))
+  }
+  ends <- replicate(1000, stats::optim(stats::runif(2, 0, pi), geomin, control = list(reltol = 1e-13, maxit = 400))$value)
+  x <- rotate_factors(s, "geomin", seed = 1)
+  found <- sum(sqrt(apply(x$values$loadings^2 + .01, 1, prod)))
+  expect_lte(found, min(ends) + 1e-8)
+  expect_equal(found, min(x$values$search$value))
 })

@@ -59,8 +59,9 @@ test_that("the schema offers exactly the methods that the stages know", {
   expect_setequal(unlist(schema$factors$properties$method$enum), softsieve:::methods_of("extraction"))
   expect_setequal(unlist(schema$factors$properties$basis$enum), softsieve:::methods_of("basis"))
   expect_setequal(unlist(schema$factors$properties$chance$enum), softsieve:::methods_of("chance"))
+  expect_setequal(unlist(schema$factors$properties$number$enum), c("probable", retention_rule_table()$rule))
   # a target is a matrix: no line of a study
-  expect_setequal(unlist(schema$factors$properties$rotation$enum), setdiff(softsieve:::methods_of("rotation"), "target"))
+  expect_setequal(unlist(schema$factors$properties$rotation$enum), setdiff(softsieve:::methods_of("rotation"), c("target", "procrustes")))
 })
 
 test_that("the report is whole, self-contained and escapes what it was given", {

@@ -1,0 +1,39 @@
+#' Extract principal components
+#'
+#' Components are weighted sums of the items that take up as much of their variance as can be, one after the
+#' other. Unlike factors they make no difference between what items share and what is theirs alone.
+#'
+#' @inheritParams extract_factors
+#' @param components How many: a whole number, a share of the variance between 0 and 1 (as many as reach it), the
+#'   name of a rule or `"probable"`, or what [parallel_analysis()] or [count_factors()] returned. For all of
+#'   them give the number of items.
+#' @param analyse `"correlations"` or `"covariances"`; `NULL` is covariances for those of kind `"covariance"`.
+#' @return An object of class `factor_solution` ([softsieve-factor-solution]) with components C1..Ck: loadings are
+#'   eigenvectors times the roots of their eigenvalues, uniqueness is what the components leave of an item.
+#'   [component_layers()] takes them apart one by one; [rotate_factors()] turns them.
+#' @section Errors: `softsieve_error_factors` (with the numbers that are possible), `softsieve_error_argument`,
+#'   and those of [correlate_items()]. A singular matrix is no trouble for a given number.
+#' @section Findings: `different_units` (covariances of items whose standard deviations differ much).
+#' @references Hotelling, H. (1933). Analysis of a complex of statistical variables into principal
+#'   components. *Journal of Educational Psychology*, 24, 417-441.
+#'
+#'   Jolliffe, I. T. (2002). *Principal component analysis* (2nd ed.). Springer.
+#' @examples
+#' motives <- questionnaire(repair_cafe, codebook = repair_cafe_codebook, id = person, group = cafe)
+#' extract_components(motives, components = 4)
+#' extract_components(motives, components = 0.5)$values$variance
+#' @export
+extract_components <- function(x, components = "parallel", ..., analyse = NULL, seed = NULL, threads = NULL) {
+  call <- environment()
+  answers <- answers_behind(x, call)
+  x <- in_name_of(call, correlate_items(if (is.null(answers)) x else answers, ...))
+  analysed <- settle_analysed(analyse, x, call)
+  s <- analysed_matrix(x, analysed)
+  share <- is.numeric(components) && length(components) == 1L && is.finite(components) && components > 0 && components < 1
+  chosen <- if (share) list(k = core_components_for(s, components), by = sprintf("%s of the variance", format_share(components))) else
+    settle_factors(components, x, answers, ncol(s), "components", seed, threads, call)
+  found <- core_extract(s, chosen$k, "components", 0)
+  settings <- c(x$settings, list(method = "components", factors = chosen$k, factors_by = chosen$by, analysed = analysed,
+                                 rotation = "none"))
+  wrap_extraction(x, found, list(), settings, bind_findings(find_in_units(x$values$items, analysed, answers, "components")), match.call())
+}

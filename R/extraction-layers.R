@@ -1,0 +1,72 @@
+#' What each component accounts for
+#'
+#' Takes a correlation or covariance matrix apart, layer by layer: the matrix that each component reproduces, and
+#' what is left after it, down to nothing after the last.
+#'
+#' @param solution What [extract_components()] returned; however many it kept, all p layers are shown. Layers
+#'   are those of the unrotated components.
+#' @param object What `component_layers()` returned.
+#' @param component Which layer, from 1 to p: `fitted()` gives the p x p matrix that this component alone
+#'   reproduces.
+#' @param after `residuals()` gives the p x p matrix left after components 1 to `after`, from 0 (the matrix
+#'   itself) to p (nothing).
+#' @param ... Not used.
+#' @return An object of class `component_layers` ([softsieve-result]); `values` holds `table` (a tibble, one row
+#'   for each component: `component`, `eigenvalue`, `share`, `running_share`, `rmsr` and `largest_residual`, the
+#'   size of what is left off the diagonal, in the units analysed), `vectors` (the eigenvectors, p x p) and
+#'   `matrix` (what was taken apart, p x p); `settings$analysed` says whether these are correlations or
+#'   covariances.
+#' @section Formulas: Layer j is lambda_j q_j q_j' with eigenvalue lambda_j and eigenvector q_j; what is left after
+#'   it is the matrix less layers 1 to j.
+#' @section Errors: `softsieve_error_class`, `softsieve_error_argument`.
+#' @references Jolliffe, I. T. (2002). *Principal component analysis* (2nd ed.). Springer.
+#' @examples
+#' motives <- questionnaire(repair_cafe, codebook = repair_cafe_codebook, id = person, group = cafe)
+#' layers <- component_layers(extract_components(motives, components = 4))
+#' layers
+#' round(fitted(layers, component = 1)[1:4, 1:4], 2)
+#' round(residuals(layers, after = 4)[1:4, 1:4], 2)
+#' @export
+component_layers <- function(solution) {
+  check_class(solution, "solution", "factor_solution", "extract_components()")
+  if (solution$settings$method != "components") {
+    stop_input("class", "`solution` must be one of components.", got = sprintf("Its method is \"%s\".", solution$settings$method),
+               todo = "Start with extract_components().")
+  }
+  unit <- units_of(solution$values$items, solution$settings)
+  s <- solution$values$correlations * (unit %o% unit)
+  found <- core_layers(s)
+  table <- tibble::tibble(component = paste0("C", seq_len(ncol(s))), eigenvalue = found$values, share = found$values / sum(found$values),
+                          running_share = cumsum(found$values) / sum(found$values), rmsr = found$rmsr,
+                          largest_residual = found$largest)
+  new_result("component_layers", list(table = table, vectors = found$vectors, matrix = s), solution$settings,
+             solution$findings[solution$findings$code == "different_units", ], solution$source, match.call())
+}
+
+#' @export
+as_tibble.component_layers <- function(x, ...) x$values$table
+
+#' @rdname component_layers
+#' @export
+fitted.component_layers <- function(object, component, ...) {
+  component <- check_whole(component, "component", 1L, nrow(object$values$table))
+  layers_between(object, component, component)
+}
+
+#' @rdname component_layers
+#' @export
+residuals.component_layers <- function(object, after, ...) {
+  p <- nrow(object$values$table)
+  after <- check_whole(after, "after", 0L, p)
+  if (after == p) return(0 * object$values$matrix)
+  layers_between(object, after + 1L, p)
+}
+
+layers_between <- function(object, first, last) {
+  v <- object$values
+  j <- first:last
+  q <- v$vectors[, j, drop = FALSE]
+  m <- q %*% (v$table$eigenvalue[j] * t(q))
+  dimnames(m) <- dimnames(v$matrix)
+  m
+}

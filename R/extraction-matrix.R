@@ -1,0 +1,49 @@
+# What is analysed: correlations or covariances, and the weights that least squares may give them.
+
+# "correlations" or "covariances": as asked, or as the kind of correlations says.
+settle_analysed <- function(asked, x, call) {
+  if (is.null(asked)) asked <- if (x$settings$kind == "covariance") "covariances" else "correlations"
+  check_choice(asked, "analyse", c("correlations", "covariances"), call)
+  if (asked == "covariances" && (!x$settings$kind %in% c("pearson", "covariance") || anyNA(x$values$items$sd))) {
+    stop_input("argument", "Covariances can be analysed where the items' standard deviations are known and the correlations are Pearson's.",
+               got = sprintf("The correlations are of kind \"%s\".", x$settings$kind),
+               todo = "Give answers with kind = \"covariance\", or a covariance matrix with n and kind = \"covariance\".", call = call)
+  }
+  asked
+}
+
+# The matrix to factor, in the units analysed: correlations times the items' standard deviations.
+analysed_matrix <- function(x, analysed) {
+  r <- x$values$correlations
+  if (analysed == "correlations") return(r)
+  r * (x$values$items$sd %o% x$values$items$sd)
+}
+
+# One over the squared standard errors of the correlations.
+weights_of_correlations <- function(x, analysed, call) {
+  error <- x$values$standard_errors
+  wrong <- if (analysed == "covariances") "Covariances are analysed." else
+    if (is.null(error) || any(!is.finite(error[upper.tri(error)]) | error[upper.tri(error)] <= 0)) "Some standard errors are not known."
+  if (length(wrong)) {
+    stop_input("argument", "Weighted least squares need correlations with standard errors.", got = wrong,
+               todo = "Give method = \"minres\", or correlations of kind \"polychoric\" or \"pearson\".", call = call)
+  }
+  weights <- 1 / error^2
+  diag(weights) <- 0
+  weights
+}
+
+# Methods that find the same factors whatever the items' units.
+SCALE_FREE <- c("ml", "gls", "alpha", "image")
+
+# Items in units of their own weigh as their variances do when covariances are analysed. `answers`: the
+# questionnaire, whose codebook may tell the ends of each scale, or NULL.
+find_in_units <- function(items, analysed, answers, method) {
+  if (analysed == "correlations" || method %in% SCALE_FREE) return(NULL)
+  ratio <- max(items$sd) / min(items$sd)
+  ends <- if (!is.null(answers)) unique(stats::na.omit(answers$values$items[c("lowest", "highest")]))
+  if (ratio <= cutoff("sd_ratio") && NROW(ends) < 2L) return(NULL)
+  new_finding("extraction", "different_units", "caution", value = ratio, limit = cutoff("sd_ratio"),
+              text = sprintf("Covariances of items in different units: the standard deviation of %s is %s times that of %s, and it pulls that much harder. Is analyse = \"correlations\" meant?",
+                             items$item[which.max(items$sd)], format_number(ratio, 1L), items$item[which.min(items$sd)]))
+}

@@ -1,0 +1,67 @@
+# How many factors or components to extract, and who says so.
+
+# `asked`: a number, "parallel", "probable", a rule's name, or what parallel_analysis() or count_factors() returned.
+# `x`: item_correlations; `answers`: the questionnaire they came from, or NULL; `most`: the largest number possible.
+settle_factors <- function(asked, x, answers, most, name, seed, threads, call) {
+  if (is.numeric(asked)) return(list(k = check_number_of(asked, most, ncol(x$values$correlations), name, call), by = "given"))
+  chosen <- if (inherits(asked, c("parallel_analysis", "factor_count"))) number_found(asked, x, name, call) else
+    number_by_rule(asked, x, answers, most, name, seed, threads, call)
+  if (is.na(chosen$k)) {
+    stop_input("factors", sprintf("The rule must find a number of %s.", name),
+               got = sprintf("%s: %s.", capitalise(chosen$by), chosen$reason), todo = "Give another rule, or a number.", call = call)
+  }
+  if (chosen$k == 0L) {
+    stop_input("factors", sprintf("At least one of the %s must stand above chance to be extracted.", name),
+               got = sprintf("%s suggests 0.", capitalise(chosen$by)),
+               todo = c("Look at the items with assess_factorability().",
+                        sprintf("If theory asks for one, give %s = 1 and say so.", name)), call = call)
+  }
+  list(k = check_number_of(min(chosen$k, max(most, 1L)), most, ncol(x$values$correlations), name, call), by = chosen$by)
+}
+
+# What another stage found on the same items: parallel analysis's number.
+number_found <- function(asked, x, name, call) {
+  if (!identical(asked$source$items, x$source$items)) {
+    stop_input("factors", sprintf("The number of %s must have been found on the same items.", name), got = "It was found on other items.",
+               todo = "Run count_factors() or parallel_analysis() on these items.", call = call)
+  }
+  list(k = asked$values$suggested, by = "parallel analysis", reason = "")
+}
+
+number_by_rule <- function(asked, x, answers, most, name, seed, threads, call) {
+  rules <- names(retention_rules())
+  if (!is.character(asked) || length(asked) != 1L || !asked %in% c("probable", rules)) {
+    stop_input("factors", sprintf("`%s` must be a whole number, \"probable\", or a rule: %s.", name, paste0('"', rules, '"', collapse = ", ")),
+               got = describe_value(asked), todo = c(if (is.character(asked) && length(asked) == 1L && !is.na(asked)) hint_nearest(asked, rules),
+                                                     possible_numbers(most, ncol(x$values$correlations), name)), call = call)
+  }
+  if (asked == "parallel") {
+    return(number_found(in_name_of(call, parallel_analysis(x, seed = seed, threads = threads)), x, name, call))
+  }
+  given <- c(list(x), if (!is.null(answers)) x$settings[c("kind", "missing")])
+  if (!is.null(answers)) given[[1L]] <- answers
+  count <- in_name_of(call, do.call(count_factors, c(given, list(rules = if (asked == "probable") "parallel" else asked,
+                                                                 seed = seed, threads = threads))))
+  if (asked != "probable") {
+    row <- count$values$rules[count$values$rules$rule == asked, ]
+    return(list(k = row$suggested, by = row$label, reason = row$reason))
+  }
+  # where the model does not apply, the probable number is that of parallel analysis
+  outside <- length(count$values$outside) > 0L
+  list(k = if (outside) count$values$suggested else count$values$probable, reason = "",
+       by = if (outside) "parallel analysis, as probabilities do not apply" else "the most probable number")
+}
+
+check_number_of <- function(asked, most, p, name, call) {
+  whole <- length(asked) == 1L && is.finite(asked) && asked == round(asked)
+  if (whole && asked >= 1 && asked <= most) return(as.integer(asked))
+  got <- if (whole && asked > most) sprintf("%s came, for %s.", count_of(asked, sub("s$", "", name)), count_of(p, "item")) else describe_value(asked)
+  stop_input("factors", sprintf("`%s` must be a whole number%s, or the name of a rule.", name,
+                                if (name == "factors") " that leaves degrees of freedom" else ", a share of the variance between 0 and 1"),
+             got = got, todo = possible_numbers(most, p, name), call = call)
+}
+
+possible_numbers <- function(most, p, name) {
+  if (most < 1L) return(sprintf("%s allow no factor: at least three items are needed.", count_of(p, "item")))
+  sprintf("%s allow 1 to %d %s.", count_of(p, "item"), most, name)
+}

@@ -1,0 +1,107 @@
+#' Factors of the factors, and what is left beside them
+#'
+#' Where factors correlate, something more general may stand behind them. This factors the factor correlations,
+#' and gives the Schmid-Leiman form: how each item loads on the general factor(s) directly, and on what is left of
+#' its own group factor, all of them uncorrelated.
+#'
+#' @param solution A solution with an oblique rotation, of two factors or more ([rotate_factors()]).
+#' @param factors How many general factors: a whole number, mostly 1. Several are rotated by varimax.
+#' @param x A `hierarchical_form`.
+#' @param ... Not used.
+#' @return An object of class `hierarchical_form` ([softsieve-result]); `values` holds, for p items, k factors and h
+#'   general ones:
+#'   * `loadings`: p x (h + k), the general factors G (or G1..Gh) first;
+#'   * `table`: tibble, one row for each item: `item`, a column for each loading, `general_share` (of the item's
+#'     communality that is general), `communality` (the row's sum of squares: as in `solution` but for what the
+#'     general factors leave of the factor correlations), `uniqueness` (as in `solution`), `wording`, `reversed`;
+#'   * `higher_loadings`: k x h, of the factors on the general ones; `higher_uniqueness`: k;
+#'   * `variance`: tibble, one row for each column of `loadings`: `factor`, `sum_of_squares`, `share` (of all
+#'     variance), `share_of_common`;
+#'   * `general_share`: the share of the common variance that is general, from 0 to 1;
+#'   * `residual`: root mean square of the factor correlations that the general factors leave.
+#' @section Formulas: With pattern L, factor correlations P = GG' + U^2 (minimum residuals): general loadings LG, group
+#'   loadings LU. Two factors tell no more than sqrt(r) for both of their loadings, and with three the fit is exact.
+#' @section Errors: `softsieve_error_class`, `softsieve_error_factors` (one factor; uncorrelated factors; more general
+#'   factors than the factor correlations allow).
+#' @section Findings: `two_factors` (loadings on the general factor are taken as equal), `improper_solution` (a factor
+#'   that is wholly general), `weak_general` (less than half of the common variance is general).
+#' @references Schmid, J., & Leiman, J. M. (1957). The development of hierarchical factor solutions. *Psychometrika*,
+#'   22, 53-61.
+#' @examples
+#' motives <- questionnaire(repair_cafe, codebook = repair_cafe_codebook, id = person, group = cafe)
+#' hierarchical_form(factor_solution(motives, factors = 4, seed = 1))
+#' @export
+hierarchical_form <- function(solution, factors = 1L) {
+  call <- environment()
+  check_class(solution, "solution", "factor_solution", "rotate_factors() or factor_solution()")
+  k <- ncol(solution$values$loadings)
+  factors <- check_higher_number(solution, factors, call)
+  between <- solution$values$factor_correlations
+  higher <- core_higher_factors(between, factors)
+  form <- core_schmid_leiman(solution$values$loadings, higher$loadings)
+  general <- if (factors == 1L) "G" else paste0("G", seq_len(factors))
+  loadings <- cbind(form$general, form$group)
+  colnames(loadings) <- c(general, colnames(solution$values$loadings))
+  dimnames(higher$loadings) <- list(colnames(between), general)
+  items <- solution$values$items
+  squares <- colSums(loadings^2)
+  values <- list(
+    loadings = loadings, table = hierarchical_table(loadings, general, items),
+    higher_loadings = higher$loadings, higher_uniqueness = stats::setNames(higher$uniquenesses, colnames(between)),
+    variance = tibble::tibble(factor = names(squares), sum_of_squares = unname(squares), share = unname(squares) / nrow(items),
+                              share_of_common = unname(squares) / sum(squares)),
+    general_share = sum(squares[general]) / sum(squares),
+    residual = if (k > 2L) core_residual_sizes(between - core_reproduced(higher$loadings, diag(factors), higher$uniquenesses))$rmsr else 0
+  )
+  new_result("hierarchical_form", values, c(solution$settings, list(general = factors)),
+             find_in_hierarchy(values, higher, colnames(between)), solution$source, match.call())
+}
+
+check_higher_number <- function(solution, factors, call) {
+  between <- solution$values$factor_correlations
+  k <- ncol(between)
+  if (k < 2L || max(abs(between[upper.tri(between)])) < 1e-8) {
+    stop_input("factors", "There must be two factors or more, and they must correlate.",
+               got = if (k < 2L) "The solution has one factor." else "The factors do not correlate.",
+               todo = "Rotate obliquely first, for example rotate_factors(solution, \"oblimin\").", call = call)
+  }
+  most <- max(1L, core_most_factors(k))
+  whole <- is.numeric(factors) && length(factors) == 1L && is.finite(factors) && factors == round(factors)
+  if (whole && factors >= 1 && factors <= most) return(as.integer(factors))
+  stop_input("factors", "`factors` must be a whole number of general factors that the factor correlations can tell.",
+             got = describe_value(factors), todo = sprintf("The correlations of %d factors allow 1%s.", k, if (most > 1L) paste(" to", most) else ""),
+             call = call)
+}
+
+hierarchical_table <- function(loadings, general, items) {
+  home <- max.col(abs(loadings[, setdiff(colnames(loadings), general), drop = FALSE]), ties.method = "first")
+  common <- rowSums(loadings^2)
+  table <- tibble::as_tibble(cbind(
+    items["item"], as.data.frame(loadings), general_share = rowSums(loadings[, general, drop = FALSE]^2) / common,
+    communality = common, items[c("uniqueness", "wording", "reversed")]
+  ))
+  table[order(home, -abs(loadings[cbind(seq_along(home), home + length(general))])), ]
+}
+
+find_in_hierarchy <- function(values, higher, names) {
+  finding <- function(code, severity, text, ...) new_finding("solution", code, severity, text, ...)
+  bound <- names[higher$uniquenesses <= HIGHER_LOWEST + 1e-8]
+  bind_findings(
+    if (length(names) == 2L) finding("two_factors", "note", text = "Two factors cannot tell their loadings on a general factor apart: they are taken as equal."),
+    if (length(bound)) finding("improper_solution", "serious", value = HIGHER_LOWEST, limit = HIGHER_LOWEST,
+                               text = sprintf("%s is wholly general: nothing of its own is left. Take one factor fewer, or another rotation.", bound)),
+    if (values$general_share < cutoff("general_share")) finding("weak_general", "note", value = values$general_share, limit = cutoff("general_share"),
+                                           text = sprintf("Only %s of the common variance is general: read the factors, and think twice before a total score.",
+                                                          format_share(values$general_share)))
+  )
+}
+
+#' @export
+as_tibble.hierarchical_form <- function(x, ...) x$values$table
+
+#' @rdname hierarchical_form
+#' @export
+tidy.hierarchical_form <- function(x, ...) {
+  l <- x$values$loadings
+  tibble::tibble(item = rep(rownames(l), ncol(l)), factor = rep(colnames(l), each = nrow(l)), loading = as.numeric(l))
+}
