@@ -69,6 +69,13 @@ fingerprint_of <- function(answers) {
 #'     the item cannot tell two factors apart.}
 #'   \item{root mean square residual}{The typical size of a correlation that the factors leave
 #'     unexplained. Above .08 or so: consider one factor more.}
+#'   \item{SRMR}{The same with the diagonal counted in. Its cut-offs are those of the root mean square residual.}
+#'   \item{adjusted chi-square}{A test of fit for weighted least squares, with the mean and variance that it has for
+#'     these answers, normal or not. Read it as any chi-square: a small p says that something is left.}
+#'   \item{general factor, general share}{What all factors share (Schmid & Leiman 1957), and its part of the common
+#'     variance. Below .50: read the factors; a total score mixes them.}
+#'   \item{component}{A weighted sum of items that takes up as much variance as can be; unlike a factor it counts
+#'     what is an item's own.}
 #'   \item{alpha}{A lower bound of a sum's reliability when errors are unrelated (Cronbach 1951), exact
 #'     when all items measure equally well. Low: more items, or better ones. Negative: an item works
 #'     against the others; was it worded in reverse?}

@@ -73,6 +73,6 @@ core_orthogonal_procrustes <- function(loadings, target) {
 # values, lowest first, with the share of starts that met each.
 core_distinct_optima <- function(values, slack = 1e-6) {
   values <- sort(values)
-  group <- cumsum(c(TRUE, diff(values) > slack * (1 + abs(values[-1L]))))
-  list(value = as.numeric(tapply(values, group, min)), share = as.numeric(table(group)) / length(values))
+  first <- which(c(TRUE, diff(values) > slack * (1 + abs(values[-1L]))))
+  list(value = values[first], share = diff(c(first, length(values) + 1L)) / length(values))
 }

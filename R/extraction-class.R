@@ -76,8 +76,10 @@ units_of <- function(items, settings) if (settings$analysed == "covariances") it
 
 variance_table <- function(names, explained, unit) {
   explained <- unname(explained)
-  tibble::tibble(factor = names, sum_of_squares = explained, share = explained / sum(unit^2),
-                 running_share = cumsum(explained) / sum(unit^2), share_of_common = explained / sum(explained))
+  # tibble() itself takes longer than the searches of a rotation
+  tibble::new_tibble(list(factor = names, sum_of_squares = explained, share = explained / sum(unit^2),
+                          running_share = cumsum(explained) / sum(unit^2), share_of_common = explained / sum(explained)),
+                     nrow = length(names))
 }
 
 validate_factor_solution <- function(x) {

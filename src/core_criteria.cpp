@@ -24,12 +24,16 @@ double log_or_0(double x) { return x > 0.0 ? std::log(x) : 0.0; }
 Criterion crawford_ferguson(const CriterionRequest& asked) {
   const double kappa = asked.parameter;
   return [kappa](const MatrixXd& loadings, MatrixXd& gradient) {
-    const MatrixXd squares = loadings.array().square().matrix();
-    const MatrixXd across = squares.rowwise().sum().replicate(1, squares.cols()) - squares;
-    const MatrixXd along = squares.colwise().sum().replicate(squares.rows(), 1) - squares;
-    const MatrixXd mixed = (1.0 - kappa) * across + kappa * along;
-    gradient = loadings.cwiseProduct(mixed);
-    return 0.25 * squares.cwiseProduct(mixed).sum();
+    const Eigen::ArrayXXd squares = loadings.array().square();
+    const ArrayXd rows = (1.0 - kappa) * squares.rowwise().sum();
+    gradient.resize(loadings.rows(), loadings.cols());
+    double value = 0.0;
+    for (Eigen::Index j = 0; j < loadings.cols(); ++j) {
+      const ArrayXd mixed = rows - squares.col(j) + kappa * squares.col(j).sum();
+      gradient.col(j) = loadings.col(j).array() * mixed;
+      value += (squares.col(j) * mixed).sum();
+    }
+    return 0.25 * value;
   };
 }
 
@@ -40,11 +44,17 @@ Criterion oblimin(const CriterionRequest& asked) {
   const double gamma = asked.parameter;
   const int items = asked.items;
   return [gamma, items](const MatrixXd& loadings, MatrixXd& gradient) {
-    const MatrixXd squares = loadings.array().square().matrix();
-    MatrixXd across = squares.rowwise().sum().replicate(1, squares.cols()) - squares;
-    if (gamma != 0.0) across -= (gamma / items * across.colwise().sum()).replicate(items, 1).eval();
-    gradient = loadings.cwiseProduct(across);
-    return 0.25 * squares.cwiseProduct(across).sum();
+    const Eigen::ArrayXXd squares = loadings.array().square();
+    const ArrayXd rows = squares.rowwise().sum();
+    const double whole = rows.sum();
+    gradient.resize(loadings.rows(), loadings.cols());
+    double value = 0.0;
+    for (Eigen::Index j = 0; j < loadings.cols(); ++j) {
+      const ArrayXd across = rows - squares.col(j) - gamma / items * (whole - squares.col(j).sum());
+      gradient.col(j) = loadings.col(j).array() * across;
+      value += (squares.col(j) * across).sum();
+    }
+    return 0.25 * value;
   };
 }
 

@@ -14,22 +14,40 @@ using Eigen::MatrixXd;
 
 namespace {
 
-// A T or, with correlated factors, A inv(T)'.
-MatrixXd rotated(const MatrixXd& loadings, const MatrixXd& t, Turning turning) {
-  if (turning != Turning::oblique) return loadings * t;
-  return loadings * t.inverse().transpose();
+// T, what it turns the loadings into, and (for correlated factors) its inverse.
+struct Turned {
+  MatrixXd t, inverse, loadings;
+};
+
+// A T or, with correlated factors, A inv(T)'. Lazy products: k is small, and blocks would cost more than
+// they save.
+Turned turn(const MatrixXd& loadings, const MatrixXd& t, Turning turning) {
+  Turned turned;
+  turned.t = t;
+  if (turning == Turning::oblique) {
+    turned.inverse = t.inverse();
+    turned.loadings = loadings.lazyProduct(turned.inverse.transpose());
+  } else {
+    turned.loadings = loadings.lazyProduct(t);
+  }
+  return turned;
 }
 
 // The gradient in T, and its projection on the tangent of the constraint.
-MatrixXd projected_gradient(const MatrixXd& loadings, const MatrixXd& now, const MatrixXd& gradient,
-                            const MatrixXd& t, Turning turning) {
+MatrixXd projected_gradient(const MatrixXd& loadings, const Turned& now, const MatrixXd& gradient, Turning turning) {
   if (turning == Turning::orthogonal) {
-    const MatrixXd g = loadings.transpose() * gradient, m = t.transpose() * g;
-    return g - t * (0.5 * (m + m.transpose()));
+    const MatrixXd g = loadings.transpose().lazyProduct(gradient), m = now.t.transpose() * g;
+    return g - now.t * (0.5 * (m + m.transpose()));
   }
-  const MatrixXd g = turning == Turning::reference ? MatrixXd(loadings.transpose() * gradient)
-                                                   : MatrixXd(-(now.transpose() * gradient * t.inverse()).transpose());
-  return g - t * t.cwiseProduct(g).colwise().sum().asDiagonal();
+  MatrixXd g;
+  if (turning == Turning::reference) {
+    g = loadings.transpose().lazyProduct(gradient);
+  } else {
+    const MatrixXd inner = gradient.transpose().lazyProduct(now.loadings);
+    g = -now.inverse.transpose().lazyProduct(inner);
+  }
+  for (Eigen::Index j = 0; j < g.cols(); ++j) g.col(j) -= now.t.col(j).dot(g.col(j)) * now.t.col(j);
+  return g;
 }
 
 // The nearest T that keeps the constraint.
@@ -49,41 +67,52 @@ MatrixXd random_orthogonal(int k, Stream stream) {
   return q;
 }
 
+constexpr int memory = 5;  // values that a step may be held against
+
 }  // namespace
 
 Rotation rotate_from(const MatrixXd& loadings, const MatrixXd& start, Turning turning,
                      const Criterion& criterion, double tolerance, int max_iterations) {
+  Turned now = turn(loadings, start, turning);
+  MatrixXd gradient;
   Rotation at;
-  at.transformation = start;
-  at.loadings = rotated(loadings, start, turning);
-  MatrixXd gradient, trial_gradient;
-  at.value = criterion(at.loadings, gradient);
-  double length = 1.0;
+  at.value = criterion(now.loadings, gradient);
+  MatrixXd slope = projected_gradient(loadings, now, gradient, turning);
+  at.gradient = slope.norm();
+  double length = 1.0, last[memory];
+  std::fill(last, last + memory, at.value);
   for (at.iterations = 0;; ++at.iterations) {
-    const MatrixXd slope = projected_gradient(loadings, at.loadings, gradient, at.transformation, turning);
-    at.gradient = slope.norm();
     at.converged = at.gradient < tolerance;
-    if (at.converged || at.iterations == max_iterations) return at;
-    length *= 2.0;
+    if (at.converged || at.iterations == max_iterations) break;
+    const double above = *std::max_element(last, last + memory);
     bool fell = false;
-    for (int halving = 0; halving < 40 && !fell; ++halving, length *= 0.5) {
-      const MatrixXd t = onto_constraint(at.transformation - length * slope, turning);
-      const MatrixXd trial = rotated(loadings, t, turning);
-      const double value = criterion(trial, trial_gradient);
+    for (int trials = 0; trials < 50 && !fell; ++trials) {
+      if (trials) length *= 0.5;
+      Turned trial = turn(loadings, onto_constraint(now.t - length * slope, turning), turning);
+      const double value = criterion(trial.loadings, gradient);
       if (!std::isfinite(value)) continue;
-      fell = value <= at.value - 0.5 * length * at.gradient * at.gradient;
+      fell = value <= above - 1e-4 * length * at.gradient * at.gradient;
       // where rounding hides whether f falls, a falling gradient stands in for it
-      if (!fell && std::fabs(value - at.value) <= 1e-13 * (1.0 + std::fabs(at.value)))
-        fell = projected_gradient(loadings, trial, trial_gradient, t, turning).norm() < at.gradient;
-      if (!fell) continue;
-      at.transformation = t;
-      at.loadings = trial;
+      const bool hidden = !fell && std::fabs(value - at.value) <= 1e-13 * (1.0 + std::fabs(at.value));
+      if (!fell && !hidden) continue;
+      MatrixXd trial_slope = projected_gradient(loadings, trial, gradient, turning);
+      const double size = trial_slope.norm();
+      if (hidden && size >= at.gradient) continue;
+      fell = true;
+      const MatrixXd moved = trial.t - now.t;
+      const double curvature = std::fabs(moved.cwiseProduct(trial_slope - slope).sum());
+      length = curvature > 0.0 ? std::min(1e4, moved.squaredNorm() / curvature) : 2.0 * length;
+      std::swap(now, trial);
+      slope.swap(trial_slope);
       at.value = value;
-      gradient.swap(trial_gradient);
-      break;
+      at.gradient = size;
     }
-    if (!fell) return at;
+    if (!fell) break;
+    last[at.iterations % memory] = at.value;
   }
+  at.transformation = now.t;
+  at.loadings = now.loadings;
+  return at;
 }
 
 Status rotate_best(const MatrixXd& loadings, Turning turning, const Criterion& criterion, int starts,

@@ -26,8 +26,10 @@ struct Rotation {
 
 // One start. Orthogonal: Jennrich (2001, Psychometrika 66, 289-306), minimises f(A T) over
 // T'T = I. Oblique: Jennrich (2002, Psychometrika 67, 7-19), minimises f(A inv(T)') over T with
-// columns of length 1; the factor correlations are T'T. Reference axes likewise. Steps are halved until f falls by half of
-// what the gradient promises, and doubled after. O(p k^2) an iteration. Threads may call it.
+// columns of length 1; the factor correlations are T'T. Reference axes likewise. A
+// step is as long as the last two gradients suggest (Barzilai & Borwein 1988, IMA J. Numer. Anal. 8,
+// 141-148) and halved until f is below the highest of its last five values (Grippo, Lampariello & Lucidi
+// 1986, SIAM J. Numer. Anal. 23, 707-716). O(p k^2) an iteration. Threads may call it.
 Rotation rotate_from(const Eigen::MatrixXd& loadings, const Eigen::MatrixXd& start, Turning turning,
                      const Criterion& criterion, double tolerance, int max_iterations);
 
