@@ -11,8 +11,9 @@ settle_factors <- function(asked, x, answers, most, name, seed, threads, call) {
                got = sprintf("%s: %s.", capitalise(chosen$by), chosen$reason), todo = "Give another rule, or a number.", call = call)
   }
   if (chosen$k == 0L) {
-    stop_input("factors", sprintf("At least one of the %s must stand above chance to be extracted.", name),
-               got = sprintf("%s suggests 0.", capitalise(chosen$by)),
+    stop_input("factors", sprintf("At least one %s must stand above chance to be extracted.", sub("s$", "", name)),
+               got = if (chosen$by == "the most probable number") "The most probable number is 0." else
+                 sprintf("%s suggests 0 %s.", capitalise(chosen$by), name),
                todo = c("Look at the items with assess_factorability().",
                         sprintf("If theory asks for one, give %s = 1 and say so.", name)), call = call)
   }

@@ -63,7 +63,7 @@ check_target <- function(target, unrotated, rotation, call) {
   wrong <- if (!is.matrix(target) || !is.numeric(target)) describe_value(target) else
     if (!identical(dim(target), dim(unrotated))) sprintf("It has %d rows and %d columns.", nrow(target), ncol(target)) else
     if (all(is.na(target))) "Every element is NA." else
-    if (rotation == "procrustes" && anyNA(target)) sprintf("%d elements are NA.", sum(is.na(target))) else
+    if (rotation == "procrustes" && anyNA(target)) sprintf("%s NA.", count_of(sum(is.na(target)), "element is", "elements are")) else
     if (rotation == "procrustes" && qr(target)$rank < ncol(target)) "Its columns do not stand for as many factors: some follow from others." else
     if (!is.null(rownames(target)) && !setequal(rownames(target), rownames(unrotated)))
       sprintf("Rows that are no items: %s.", name_culprits(setdiff(rownames(target), rownames(unrotated))))

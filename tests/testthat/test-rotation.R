@@ -208,7 +208,7 @@ test_that("Procrustes: orthogonal by singular vectors, oblique by least squares;
   with_svd <- with(svd(crossprod(a, goal$values$loadings)), a %*% u %*% t(v))
   expect_equal(sort(colSums(with_svd^2)), sort(colSums(straight$values$loadings^2)), ignore_attr = TRUE)
   expect_null(straight$values$search)
-  expect_error(rotate_factors(s, "procrustes", target = replace(goal$values$loadings, 3, NA)), "1 elements are NA", class = "softsieve_error_target")
+  expect_error(rotate_factors(s, "procrustes", target = replace(goal$values$loadings, 3, NA)), "1 element is NA", class = "softsieve_error_target")
   flat <- goal$values$loadings[, c(1, 1, 2, 3)]
   expect_error(rotate_factors(s, "procrustes", target = flat), "follow from others", class = "softsieve_error_target")
 })
