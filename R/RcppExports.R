@@ -25,6 +25,38 @@ core_criterion <- function(loadings, request) {
     .Call(`_softsieve_core_criterion`, loadings, request)
 }
 
+core_measure_covariances <- function(covariances, split) {
+    .Call(`_softsieve_core_measure_covariances`, covariances, split)
+}
+
+core_greatest_split <- function(covariances, seed) {
+    .Call(`_softsieve_core_greatest_split`, covariances, seed)
+}
+
+core_split_halves <- function(covariances, most, seed) {
+    .Call(`_softsieve_core_split_halves`, covariances, most, seed)
+}
+
+core_discrimination <- function(answers, share) {
+    .Call(`_softsieve_core_discrimination`, answers, share)
+}
+
+core_measure_ordinal <- function(polychoric, thresholds, steps) {
+    .Call(`_softsieve_core_measure_ordinal`, polychoric, thresholds, steps)
+}
+
+core_measure_hierarchy <- function(correlations, sds, scale_of, scales, pattern, bifactor) {
+    .Call(`_softsieve_core_measure_hierarchy`, correlations, sds, scale_of, scales, pattern, bifactor)
+}
+
+core_measure_people <- function(plan) {
+    .Call(`_softsieve_core_measure_people`, plan)
+}
+
+core_resample_people <- function(plan, replicates, groups, seed, threads, progress) {
+    .Call(`_softsieve_core_resample_people`, plan, replicates, groups, seed, threads, progress)
+}
+
 core_sample_eigenvalues <- function(people, items, root, basis, first, replicates, seed, threads, progress) {
     .Call(`_softsieve_core_sample_eigenvalues`, people, items, root, basis, first, replicates, seed, threads, progress)
 }

@@ -33,7 +33,8 @@ theme_sieve <- function() {
 #' shares), [profile_respondents()] (distances and runs), [correlate_items()] (the matrix, ordered),
 #' [assess_factorability()] (the items' adequacy), [parallel_analysis()] (eigenvalues over the reach of
 #' chance), [count_factors()] (`"evidence"`: the eigenvalues and what each rule suggests; `"fit"`: the fit
-#' of each number of factors) and of factor solutions and pattern tables (the loadings).
+#' of each number of factors), of factor solutions and pattern tables (the loadings) and of
+#' [assess_reliability()] (five of them, by `type`).
 #'
 #' @param object,x What one of these returned.
 #' @param ... Nothing; for the generic's sake.
@@ -48,7 +49,7 @@ NULL
 #' @export
 plot.softsieve_result <- function(x, ...) {
   drawn <- c("questionnaire", "item_profile", "respondent_profile", "item_correlations", "factorability",
-             "parallel_analysis", "factor_count", "factor_solution", "pattern_table")
+             "parallel_analysis", "factor_count", "factor_solution", "pattern_table", "reliability")
   if (!inherits(x, drawn)) {
     stop_input("class", sprintf("`x` must be a result that has a figure: %s.",
                                 paste(gsub("_", " ", drawn), collapse = ", ")), got = describe_value(x))

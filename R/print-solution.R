@@ -110,33 +110,6 @@ print.scale_set <- function(x, ...) {
 }
 
 #' @export
-print.reliability <- function(x, ...) {
-  s <- x$values$scales
-  columns <- list(scale = s$scale, items = as.character(s$items), alpha = format_unit(s$alpha),
-                  omega = format_unit(s$omega),
-                  "mean r" = format_unit(s$mean_correlation), n = format_count(s$n))
-  i <- x$values$items
-  lines <- unlist(lapply(unique(s$scale), function(scale) {
-    t <- i[i$scale == scale, ]
-    c("", paste0("  ", scale), table_lines(c(list(item = t$item, mean = format_number(t$mean),
-                                                  sd = format_number(t$sd), "r with rest" = format_unit(t$item_rest),
-                                  loading = format_unit(t$loading), "alpha without" = format_unit(t$alpha_without)), list(wording = keyed_wording(t$wording, t$reversed))),
-                           c(FALSE, rep(TRUE, 5L), FALSE), indent = "    "))
-  }))
-  show_result(x, reliability_verdict(s),
-              "Alpha takes all items of a scale to measure equally well; omega does not. Where they differ, report omega.",
-              c(table_lines(columns, c(FALSE, rep(TRUE, 5L))),
-                lines), next_step = "score_respondents() gives each person's scores.")
-}
-
-reliability_verdict <- function(scales) {
-  omega <- ifelse(is.na(scales$omega), scales$alpha, scales$omega)
-  name <- ifelse(is.na(scales$omega), "alpha", "omega")
-  paste0(join_words(sprintf("%s (%s) %s %s", scales$scale, vapply(scales$items, count_of, "", one = "item"), name,
-                            format_unit(omega))), ".")
-}
-
-#' @export
 print.respondent_scores <- function(x, ...) {
   v <- x$values
   scored <- sum(!is.na(v$scores[[v$factors$factor[1L]]]))
@@ -171,5 +144,5 @@ show_study <- function(x, next_step) {
               c(sprintf("%s; sampling adequacy %s; seed %d.",
                         count_of(nrow(v$questionnaire$values$answers), "person", "people"),
                         format_unit(v$factorability$values$adequacy), s$seed),
-                v$count$values$sentences[1L], reliability_verdict(v$reliability$values$scales)), next_step = next_step)
+                v$count$values$sentences[1L], reliability_verdict(v$reliability)), next_step = next_step)
 }

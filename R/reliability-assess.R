@@ -1,56 +1,122 @@
 #' How far each scale can be trusted
 #'
-#' For each scale: alpha, omega total, and what each item does for it. Alpha takes all items to
-#' measure equally well; omega, from a one-factor model, does not. Where they differ, report omega.
+#' What a reviewer asks of a scale: how reliable is its score, by which assumption, how sure is that, and which item
+#' helps or hurts.
 #'
-#' @param x A [questionnaire()], a data frame of answers, or what [correlate_items()] takes.
-#' @param scales What [form_scales()] takes; left out, the codebook's scales.
-#' @param ... Passed on to [correlate_items()].
-#' @return An object of class `reliability` ([softsieve-result]); `values` holds `scales` (tibble, one
-#'   row for each scale: `scale`, `items`, `alpha`, `omega`, `mean_correlation` between its items, `n`)
-#'   and `items` (tibble: `scale`, `item`, `wording`, `reversed`, `mean`, `sd`, `item_rest` (the correlation with
-#'   the sum of the others), `loading` on the one factor, `alpha_without`). Omega is `NA` with fewer
-#'   than three items.
-#' @section Errors: `softsieve_error_scales` (items that are not there), and those of
-#'   [correlate_items()].
-#' @section Findings: `against_scale` (negative correlation with the rest: probably a reversed item
-#'   that was not keyed), `alpha_rises_without`, `few_items`, `negative_alpha`, `one_factor_improper`.
-#' @section Formulas: Alpha = k/(k - 1) (1 - sum of item variances / variance of the sum). Omega total
-#'   = (sum l)^2 / ((sum l)^2 + sum u), l and u being loadings and uniquenesses of a one-factor minres
-#'   model in the items' units. Covariances are correlations times standard deviations. From a bare
-#'   correlation matrix all items count as having standard deviation 1 (standardised alpha).
-#' @references Cronbach, L. J. (1951). Coefficient alpha and the internal structure of tests.
-#'   *Psychometrika*, 16, 297-334.
+#' @param scales What [form_scales()] takes: a factor solution, a questionnaire whose codebook names scales, or a named
+#'   list of item names.
+#' @param data The answers: a [questionnaire()] or a data frame; or what [correlate_items()] returned or takes (then
+#'   there are no intervals but those of alpha). Left out, `scales` when that is a questionnaire.
+#' @param ... Passed on to [correlate_items()]: `missing`, `n`.
+#' @param by Names of group columns: alpha and omega for each group, with a test of equal alphas.
+#' @param again The same people's answers at a second wave, for test-retest: a questionnaire with the same id column,
+#'   or with people in the same order.
+#' @param wished The reliability for which the number of items needed is worked out, from .50 to .99.
+#' @param replicates How many times people are drawn with replacement for intervals: 0 for none, else from 50 to 100,000.
+#' @param level Of all intervals, from .50 to .999.
+#' @inheritParams parallel_analysis
+#' @return An object of class `reliability` ([softsieve-reliability]).
+#' @section Errors: `softsieve_error_scales` (items that are not there, an item in two scales), `softsieve_error_waves` (people
+#'   of the second wave that do not match), `softsieve_error_groups`, and those of [correlate_items()].
+#' @section Findings: `against_scale` (negative correlation with the rest: probably a reversed item that was not keyed; it is
+#'   never turned in silence), `negative_alpha`, `alpha_rises_without`, `nearly_redundant`, `few_items`, `fewer_people_than_items`,
+#'   `different_ranges`, `several_factors` (in what should be one scale), `one_factor_improper`, `scales_overlap`, `alphas_differ`,
+#'   `split_sampled`, `no_bootstrap`, `no_total`.
+#' @section Which to report: `values$assumptions$report` names it, and the print says why. Omega where one factor fits; alpha is
+#'   the same when loadings are equal; categorical omega where items have four answers or fewer, or are skewed; omega
+#'   hierarchical where more than one factor is in a scale; standardised alpha of two items (it is the Spearman-Brown
+#'   coefficient; Eisinga, te Grotenhuis & Pelzer 2013).
+#' @section Formulas: With covariances s_ij of k items and V their sum: alpha = k/(k - 1) (1 - sum s_ii / V); lambda 1 = 1 - sum
+#'   s_ii / V; lambda 2 = lambda 1 + sqrt(k/(k - 1) sum s_ij^2) / V over i != j; lambda 3 = alpha; lambda 4 the greatest 4 cov(A, B)
+#'   / V of all splits, exact up to 24 items; lambda 5 = lambda 1 + 2 sqrt(max_i sum_j s_ij^2) / V; lambda 6 = 1 - sum (1/s^ii) / V;
+#'   greatest lower bound = 1 - max sum psi / V with S - diag(psi) semidefinite. Of a one-factor minres model with loadings l
+#'   and uniquenesses u in the items' units: omega = (sum l)^2 / ((sum l)^2 + sum u); composite the same of standardised
+#'   items; H = 1/(1 + 1/sum l^2/(1 - l^2)); variance extracted = mean l^2. Categorical omega = sum h(l_i l_j) / sum h(r_ij), h the
+#'   covariance of two answers whose normal variables correlate so (Green & Yang 2009). Standard error of measurement = s
+#'   sqrt(1 - reliability). Items needed = k w (1 - rel) / (rel (1 - w)) for a wished reliability w. Stratified alpha = 1 - sum
+#'   V_s (1 - alpha_s) / V (Cronbach, Schonemann & McKie 1965). Heterotrait-monotrait ratio = mean size of correlations between
+#'   the scales over the geometric mean of those within (Henseler, Ringle & Sarstedt 2015).
 #'
-#'   McDonald, R. P. (1999). *Test theory: A unified treatment*. Erlbaum.
+#'   Intervals of alpha: Feldt (1965), Bonett (2002), and the delta method for normal answers (van Zyl, Neudecker & Nel 2000);
+#'   of all coefficients: percentile and bias-corrected accelerated (Efron 1987) over resampled people. The acceleration
+#'   is estimated by leaving out each of up to 200 parts of the people. The greatest split half of a draw is climbed to from
+#'   that of all people.
+#' @references Feldt, L. S. (1965). The approximate sampling distribution of Kuder-Richardson reliability coefficient twenty.
+#'   *Psychometrika*, 30, 357-370.
+#'
+#'   Bonett, D. G. (2002). Sample size requirements for testing and estimating coefficient alpha. *Journal of Educational and
+#'   Behavioral Statistics*, 27, 335-340.
+#'
+#'   Efron, B. (1987). Better bootstrap confidence intervals. *Journal of the American Statistical Association*, 82, 171-185.
+#'
+#'   Green, S. B., & Yang, Y. (2009). Reliability of summed item scores using structural equation modeling: An alternative to
+#'   coefficient alpha. *Psychometrika*, 74, 155-167.
+#'
+#'   Guttman, L. (1945). A basis for analyzing test-retest reliability. *Psychometrika*, 10, 255-282.
+#'
+#'   Zinbarg, R. E., Revelle, W., Yovel, I., & Li, W. (2005). Cronbach's alpha, Revelle's beta, and McDonald's omega H.
+#'   *Psychometrika*, 70, 123-133.
 #' @examples
 #' motives <- questionnaire(repair_cafe, codebook = repair_cafe_codebook, id = person, group = cafe)
-#' assess_reliability(motives, factor_solution(motives, seed = 1))
+#' trust <- assess_reliability(motives, replicates = 200, seed = 1)
+#' trust
+#' tidy(trust)
+#' assess_reliability(list(thrift = c("t1", "t2", "t3")), motives, replicates = 0)$values$coefficients
 #' @export
-assess_reliability <- function(x, scales = NULL, ...) {
+assess_reliability <- function(scales, data = NULL, ..., by = NULL, again = NULL, wished = 0.80, replicates = 1000L, level = 0.95,
+                               seed = NULL, threads = NULL) {
   call <- environment()
-  if (is.data.frame(x)) x <- in_name_of(call, questionnaire(x))
-  if (is.null(scales)) {
-    check_class(x, "x", "questionnaire", "questionnaire() when no `scales` are given")
-    scales <- x
-  }
-  scales <- in_name_of(call, form_scales(scales))
-  correlations <- in_name_of(call, correlate_items(x, ...))
-  members <- split(scales$values$scales$item, factor(scales$values$scales$scale, unique(scales$values$scales$scale)))
-  check_scale_items(unlist(members), correlations$values$items$item, call)
-  parts <- Map(function(name, items) assess_scale(correlations, name, items), names(members), members)
-  together <- function(field) do.call(rbind, lapply(unname(parts), `[[`, field))
-  findings <- do.call(bind_findings, c(list(scales$findings), lapply(unname(parts), `[[`, "findings")))
-  new_result("reliability", list(scales = together("scale"), items = together("items")),
-             c(correlations$settings,
-               list(scales_by = scales$settings$by)), findings, correlations$source, match.call())
+  check_number(wished, "wished", 0.5, 0.99)
+  check_number(level, "level", 0.5, 0.999)
+  replicates <- check_whole(replicates, "replicates", 0L, 100000L)
+  seed <- settle_seed(seed)
+  threads <- settle_threads(threads)
+  if (is.null(data)) data <- scales
+  if (is.data.frame(data)) data <- in_name_of(call, questionnaire(data))
+  scales <- in_name_of(call, form_scales(if (is.data.frame(scales)) data else scales))
+  given <- gather_reliability(scales, data, call, threads, ...)
+  parts <- lapply(names(given$members), function(name) assess_scale(given, name, level, seed, threads))
+  whole <- assess_whole(given, seed, threads)
+  drawn <- draw_people(given, parts, whole, replicates, seed, threads)
+  values <- reliability_values(given, parts, whole, drawn, wished, level)
+  grouped <- if (!is.null(by)) reliability_by_group(scales, given$answers, by, level, call, ...)
+  values$groups <- grouped$groups
+  values$equal_alphas <- grouped$tests
+  values$stability <- if (!is.null(again)) assess_stability(given, again, level, call)
+  findings <- bind_findings(scales$findings, find_in_reliability(values, given), drawn$finding, grouped$findings)
+  settings <- c(given$correlations$settings, list(scales_by = scales$settings$by, by = by, wished = wished, replicates = drawn$replicates,
+                                                  level = level, seed = seed))
+  new_reliability(values, settings, findings, given$correlations$source, match.call())
 }
 
-#' @export
-as_tibble.reliability <- function(x, ...) x$values$scales
+# The items of all scales: their answers (a questionnaire, or NULL), correlations, covariances and keys.
+gather_reliability <- function(scales, data, call, threads, ...) {
+  s <- scales$values$scales
+  members <- split(s$item, factor(s$scale, unique(s$scale)))
+  answers <- if (is_questionnaire(data)) data
+  has <- if (!is.null(answers)) answers$values$items$item else if (inherits(data, "item_correlations")) data$values$items$item else colnames(data)
+  check_scale_items(s$item, has, call)
+  if (!is.null(answers) && length(s$item) > 1L) answers <- keep_quietly(answers, s$item)
+  correlations <- in_name_of(call, if (is.null(answers)) correlate_items(data, ...) else correlate_items(answers, threads = threads, ...))
+  if (!correlations$settings$kind %in% c("pearson", "covariance", "given")) {
+    stop_input("argument", "Reliability of a sum of answers must rest on Pearson correlations.",
+               got = sprintf("kind = \"%s\" came.", correlations$settings$kind),
+               todo = "Leave `kind` out: ordinal coefficients are given beside the others.", call = call)
+  }
+  items <- correlations$values$items
+  at <- match(s$item, items$item)
+  sd <- ifelse(is.na(items$sd[at]), 1, items$sd[at])
+  r <- correlations$values$correlations[at, at, drop = FALSE]
+  list(scales = scales, members = members, answers = answers, correlations = correlations, items = items[at, ], r = r, sd = sd,
+       covariances = r * (sd %o% sd), scale_of = rep(seq_along(members), lengths(members)))
+}
 
-#' @export
-tidy.reliability <- function(x, ...) x$values$items
+# keep_items() by name, without its finding: these items were asked for.
+keep_quietly <- function(answers, items) {
+  kept <- keep_items(answers, tidyselect::all_of(items))
+  kept$findings <- answers$findings[0L, ]
+  kept
+}
 
 check_scale_items <- function(items, available, call) {
   absent <- setdiff(items, available)
@@ -60,53 +126,63 @@ check_scale_items <- function(items, available, call) {
              todo = hint_nearest(absent[1L], available), call = call)
 }
 
-# One scale: a row for it, a row for each item, and findings.
-assess_scale <- function(correlations, name, items) {
-  about <- correlations$values$items[match(items, correlations$values$items$item), ]
-  r <- correlations$values$correlations[items, items, drop = FALSE]
-  sds <- ifelse(is.na(about$sd), 1, about$sd)
-  covariances <- r * (sds %o% sds)
-  k <- length(items)
-  model <- if (k >= 3L) core_fit_uniquenesses(r, 1L, "minres", rep(0.5, k), 0.005, 1e-9, 200L)
-  loadings <- if (is.null(model)) rep(NA_real_, k) else as.numeric(model$loadings)
-  if (isTRUE(sum(loadings) < 0)) loadings <- -loadings
-  omega <- if (is.null(model)) NA_real_ else core_omega(loadings * sds, model$uniquenesses * sds^2)
-  scale <- tibble::tibble(
-    scale = name, items = k, alpha = core_alpha(covariances), omega = omega,
-    mean_correlation = if (k > 1L) mean(r[upper.tri(r)]) else NA_real_, n = min(correlations$values$n_pair[items,
-        items])
-  )
-  rows <- tibble::tibble(
-    scale = name, item = items, wording = about$wording, reversed = about$reversed, mean = about$mean, sd = about$sd,
-    item_rest = if (k > 1L) unname(core_item_rest(covariances)) else NA_real_, loading = loadings,
-    alpha_without = core_alpha_without(covariances)
-  )
-  list(scale = scale, items = rows, findings = find_in_scale(scale, rows, model))
+# One scale: its coefficients from covariances and from tables of categories, its items, what can be assumed of it, and
+# its split halves.
+assess_scale <- function(given, name, level, seed, threads) {
+  at <- which(given$scale_of == match(name, names(given$members)))
+  s <- given$covariances[at, at, drop = FALSE]
+  items <- given$items[at, ]
+  k <- length(at)
+  split <- if (k > 1L) core_greatest_split(s, seed) else list(value = NA_real_, signs = integer(), exact = TRUE)
+  measured <- core_measure_covariances(s, split$signs)
+  ordinal <- ordinal_measures(given, at, threads)
+  measured[c(14L, 15L)] <- ordinal
+  n <- pairs_n(given$correlations$values$n_pair, items$item, given$correlations$values$effective_share)
+  list(name = name, items = items, at = at, covariances = s, n = n, split = split, measured = stats::setNames(measured, COEFFICIENTS$name),
+       rows = item_rows(given, name, at, s), assumptions = check_assumptions(s, items, n, seed, threads),
+       halves = if (k > 2L) core_split_halves(s, 100000L, seed))
 }
 
-find_in_scale <- function(scale, items, model) {
-  against <- items[!is.na(items$item_rest) & items$item_rest < 0, ]
-  gain <- items$alpha_without - scale$alpha
-  better <- items[!is.na(gain) & gain > cutoff("high_alpha_gain"), ]
-  finding <- function(code, severity, text, ...) new_finding("reliability", code, severity, text, ...)
-  bind_findings(
-    if (nrow(against)) finding("against_scale", "serious", item = against$item, value = against$item_rest, limit = 0,
-                               text = sprintf("%s works against its scale %s (correlation with the rest %s): was it worded in reverse and not keyed?",
-                                              against$item, scale$scale, format_unit(against$item_rest))),
-    if (isTRUE(scale$alpha < 0)) finding("negative_alpha", "serious", value = scale$alpha, limit = 0,
-                                         text = sprintf("%s has a negative alpha: its items are, on average, negatively related.", scale$scale)),
-    if (nrow(better)) finding("alpha_rises_without", "note", item = better$item, value = better$alpha_without,
-                              limit = scale$alpha,
-                              text = sprintf("%s: without %s alpha would be %s instead of %s.", scale$scale,
-                                             better$item,
-                                             format_unit(better$alpha_without), format_unit(scale$alpha))),
-    if (scale$items < 3L) finding("few_items", "caution", value = scale$items, limit = 3,
-                                  text = sprintf("%s has %s: omega needs three, and alpha says little.", scale$scale,
-                                                 count_of(scale$items, "item"))),
-    if (!is.null(model) && any(model$uniquenesses <= 0.005 + 1e-8)) {
-      finding("one_factor_improper", "caution", item = items$item[model$uniquenesses <= 0.005 + 1e-8], limit = 0.005,
-              text = sprintf("%s: the one-factor model puts a uniqueness at its bound; read omega with care.",
-                             scale$scale))
-    }
+# Tests use the scarcest pair, times the weights' effective share.
+pairs_n <- function(n_pair, items, share) {
+  n <- n_pair[items, items, drop = FALSE]
+  n <- if (length(items) > 1L) min(n[upper.tri(n)]) else n[1L]
+  if (share < 1) floor(n * share) else n
+}
+
+# Categorical omega and ordinal alpha from the tables of the answers; NA without answers, or with too many categories.
+ordinal_measures <- function(given, at, threads) {
+  none <- c(NA_real_, NA_real_)
+  if (is.null(given$answers) || length(at) < 2L || given$correlations$settings$missing == "em") return(none)
+  x <- answers_used(given)[, at, drop = FALSE]
+  found <- core_table_correlations(x, "polychoric", scaled_weights(given$answers), TRUE, threads, NULL)
+  if (!is.null(found$too_many) || anyNA(found$correlations)) return(none)
+  core_measure_ordinal(found$correlations, found$thresholds, lapply(found$values, diff))
+}
+
+# The people who enter: all of them, or those without gaps.
+answers_used <- function(given) {
+  x <- given$answers$values$answers
+  if (given$correlations$settings$missing != "complete") return(x)
+  x[stats::complete.cases(x), , drop = FALSE]
+}
+
+item_rows <- function(given, name, at, s) {
+  items <- given$items[at, ]
+  k <- length(at)
+  without <- core_without_each(s)
+  single <- k < 2L
+  tibble::tibble(
+    scale = name, item = items$item, wording = items$wording, reversed = items$reversed, mean = items$mean, sd = items$sd,
+    item_rest = if (single) NA_real_ else unname(core_item_rest(s)), squared_multiple = if (single) NA_real_ else unname(core_item_smc(s)),
+    loading = one_factor_loadings(s), alpha_without = without$alpha, omega_without = without$omega,
+    discrimination = if (single || is.null(given$answers)) NA_real_ else core_discrimination(answers_used(given)[, at, drop = FALSE] + 0, cutoff("outer_parts"))
   )
+}
+
+one_factor_loadings <- function(s) {
+  k <- ncol(s)
+  if (k < 3L) return(rep(NA_real_, k))
+  l <- as.numeric(core_fit_uniquenesses(core_standardised(s), 1L, "minres", rep(0.5, k), 0.005, 1e-9, 200L)$loadings)
+  if (sum(l) < 0) -l else l
 }

@@ -6,28 +6,32 @@
 #'
 #' @param x A `factor_solution`, a [questionnaire()] whose codebook names scales, or a named list of
 #'   item names, for example `list(thrift = c("t1", "t2", "t3"))`.
-#' @param salient For a solution: items whose largest loading is smaller belong to no scale.
+#' @param salient For a solution: items whose largest loading is smaller are weak.
 #' @param crossing For a solution: what happens to items with two salient loadings: `"leave_out"`, or
 #'   `"highest"` to give them to the factor they load on most.
+#' @param weak For a solution: what happens to items without a salient loading: the same choice.
 #' @return An object of class `scale_set` ([softsieve-result]); `values$scales` is a tibble with one
-#'   row for each item of a scale: `scale`, `item`, `wording`. Findings name the items left out.
-#' @section Errors: `softsieve_error_scales` (no names, an item twice, no scale at all),
+#'   row for each item of a scale: `scale`, `item`, `wording`, `reversed` (was it turned round by its key?).
+#' @section Errors: `softsieve_error_scales` (no names, an item in two scales, no scale at all),
 #'   `softsieve_error_class`.
+#' @section Findings: `weak_items_left_out`, `crossing_items_left_out`, `loads_negatively` (an item that its factor
+#'   counts against: is it reversed and not keyed? It is not turned).
 #' @examples
 #' motives <- questionnaire(repair_cafe, codebook = repair_cafe_codebook, id = person, group = cafe)
 #' form_scales(motives)
 #' form_scales(factor_solution(motives, seed = 1))
 #' @export
-form_scales <- function(x, salient = cutoff("salient_loading"), crossing = c("leave_out", "highest")) {
+form_scales <- function(x, salient = cutoff("salient_loading"), crossing = c("leave_out", "highest"), weak = c("leave_out", "highest")) {
   call <- environment()
   check_number(salient, "salient", 0, 1)
   crossing <- check_choice(crossing, "crossing", c("leave_out", "highest"))
+  weak <- check_choice(weak, "weak", c("leave_out", "highest"))
   if (inherits(x, "scale_set")) return(x)
-  if (inherits(x, "factor_solution")) return(scales_of_solution(x, salient, crossing, call, match.call()))
+  if (inherits(x, "factor_solution")) return(scales_of_solution(x, salient, crossing, weak, call, match.call()))
   if (is_questionnaire(x)) {
     items <- x$values$items
     named <- items[!is.na(items$scale) & nzchar(items$scale), ]
-    scales <- tibble::tibble(scale = named$scale, item = named$item, wording = named$wording)
+    scales <- tibble::tibble(scale = named$scale, item = named$item, wording = named$wording, reversed = named$reversed)
     return(new_scale_set(scales, "codebook", NULL, x$source, call, match.call()))
   }
   if (!is.list(x) || is.data.frame(x)) {
@@ -39,28 +43,33 @@ form_scales <- function(x, salient = cutoff("salient_loading"), crossing = c("le
                got = describe_value(names(x)), todo = "For example list(thrift = c(\"t1\", \"t2\", \"t3\")).", call = call)
   }
   scales <- tibble::tibble(scale = rep(names(x), lengths(x)), item = unlist(x, use.names = FALSE),
-                           wording = NA_character_)
+                           wording = NA_character_, reversed = NA)
   new_scale_set(scales, "given", NULL, NULL, call, match.call())
 }
 
-scales_of_solution <- function(x, salient, crossing, call, made_by) {
+scales_of_solution <- function(x, salient, crossing, weak, call, made_by) {
   loadings <- x$values$loadings
-  home <- home_factor(loadings, salient)
+  names <- rownames(loadings)
+  home <- home_factor(loadings, 0)
+  low <- names[is.na(home_factor(loadings, salient))]
   across <- crossing_items(loadings, salient)
-  weak <- rownames(loadings)[is.na(home)]
-  keep <- !is.na(home) & (crossing == "highest" | !rownames(loadings) %in% across)
+  keep <- (weak == "highest" | !names %in% low) & (crossing == "highest" | !names %in% across)
   items <- x$values$items[keep, ]
-  scales <- tibble::tibble(scale = colnames(loadings)[home[keep]], item = items$item, wording = items$wording)
+  scales <- tibble::tibble(scale = colnames(loadings)[home[keep]], item = items$item, wording = items$wording, reversed = items$reversed)
   scales <- scales[order(home[keep]), ]
+  against <- names[keep & loadings[cbind(seq_along(home), home)] < 0]
   left <- function(items, code, why) {
     if (!length(items)) return(NULL)
     new_finding("scales", code, "note", value = length(items), limit = salient,
                 text = sprintf("In no scale: %s, with %s of %s or more.", name_culprits(items), why,
                                format_unit(salient)))
   }
-  findings <- bind_findings(left(weak, "weak_items_left_out", "no loading"),
-                            if (crossing == "leave_out") left(across, "crossing_items_left_out",
-                                                              "more than one loading"))
+  findings <- bind_findings(
+    if (length(against)) new_finding("scales", "loads_negatively", "caution", item = against, text = sprintf(
+      "%s loads negatively on its factor: is it worded in reverse and not keyed? It is not turned here; say so in the codebook.", against)),
+    if (weak == "leave_out") left(low, "weak_items_left_out", "no loading"),
+    if (crossing == "leave_out") left(across, "crossing_items_left_out", "more than one loading")
+  )
   new_scale_set(scales, "factor solution", findings, x$source, call, made_by)
 }
 

@@ -17,7 +17,7 @@ section_short <- function(v, findings) {
                  if (ncol(v$solution$values$loadings) == 1L) "1 was" else paste(ncol(v$solution$values$loadings),
                      "were"),
                  format_share(sum(v$solution$values$variance$share)))),
-    t$li(reliability_verdict(v$reliability$values$scales)),
+    lapply(reliability_verdict(v$reliability), t$li),
     t$li(sprintf("To look at: %s, %s, %s.", count_of(counts[["serious"]], "serious finding"),
          count_of(counts[["caution"]], "caution"), count_of(counts[["note"]], "note")))
   ))
@@ -134,21 +134,26 @@ section_factors <- function(v) {
 
 section_scales <- function(v) {
   t <- tags()
-  s <- v$reliability$values$scales
-  i <- v$reliability$values$items
+  r <- v$reliability$values
+  s <- r$scales
   html_section(
     "Scales and their reliability",
-    t$p(class = "verdict", reliability_verdict(s)),
-    t$p("Alpha takes all items of a scale to measure equally well; omega total, from a one-factor model, does not. Where they differ, omega is the one to report."),
-    html_table(list(scale = s$scale, items = s$items, alpha = format_unit(s$alpha), omega = format_unit(s$omega),
-                    "mean correlation" = format_unit(s$mean_correlation),
-                    people = format_count(s$n)), c(FALSE, rep(TRUE, 5L))),
+    lapply(reliability_verdict(v$reliability), function(line) t$p(class = "verdict", line)),
+    lapply(report_reasons(r), t$p),
+    html_table(list(scale = s$scale, items = s$items, alpha = interval_text(r, "alpha"), omega = interval_text(r, "omega"),
+                    "greatest lower bound" = interval_text(r, "greatest_lower_bound"), "mean correlation" = format_unit(s$mean_correlation),
+                    "error of score" = format_number(s$sem), people = format_count(s$n)), c(FALSE, rep(TRUE, 7L))),
+    lapply(bracket_note(v$reliability), t$p),
+    if (any(s$items > 1L)) html_figure(ggplot2::autoplot(v$reliability), "Coefficients of each scale with their limits"),
+    if (!is.null(r$hierarchy)) html_table(hierarchy_columns(r$hierarchy), c(FALSE, TRUE, TRUE, TRUE),
+                                          "How much of a sum's variance is general, of groups of items, and both"),
+    if (!is.null(r$pairs)) html_table(pair_columns(r$pairs), c(FALSE, FALSE, rep(TRUE, 4L)), "Scales beside each other"),
     lapply(unique(s$scale), function(scale) {
-      r <- i[i$scale == scale, ]
-      html_table(list(item = r$item, mean = format_number(r$mean), sd = format_number(r$sd),
-                      "correlation with the rest" = format_unit(r$item_rest),
-                      loading = format_unit(r$loading), "alpha without" = format_unit(r$alpha_without), wording = keyed_wording(r$wording, r$reversed)),
-                 c(FALSE, rep(TRUE, 5L), FALSE), paste("Scale", scale))
+      i <- r$items[r$items$scale == scale, ]
+      html_table(list(item = i$item, mean = format_number(i$mean), sd = format_number(i$sd),
+                      "correlation with the rest" = format_unit(i$item_rest), loading = format_unit(i$loading),
+                      "alpha without" = format_unit(i$alpha_without), "omega without" = format_unit(i$omega_without),
+                      wording = keyed_wording(i$wording, i$reversed)), c(FALSE, rep(TRUE, 6L), FALSE), paste("Scale", scale))
     })
   )
 }

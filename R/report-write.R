@@ -32,7 +32,7 @@ write_report <- function(study, file) {
 #'
 #' `report.html`, the tables as CSV (`items.csv`, `people.csv`, `adequacy.csv`, `eigenvalues.csv`, `pattern.csv`, `scales.csv`,
 #' `scale_items.csv`, `scores.csv`, `findings.csv`), the figures as PNG (`eigenvalues.png`,
-#' `loadings.png`) and `study.yml`, which repeats the run. All are made beside the folder first and
+#' `fit.png`, `loadings.png`, `reliability.png`, `scale_items.png`), `number.json`, `reliability.json` and `study.yml`, which repeats the run. All are made beside the folder first and
 #' moved in together, so that a broken run leaves nothing half-written.
 #'
 #' @param study What [run_study()] returns.
@@ -74,9 +74,13 @@ fill_folder <- function(study, folder) {
                  scale_items = tidy(v$reliability), scores = v$scores, findings = study$findings)
   for (name in names(tables)) write_table(tables[[name]], at(paste0(name, ".csv")))
   write_table(v$count, at("number.json"))
+  write_table(v$reliability, at("reliability.json"))
   save_figure(ggplot2::autoplot(v$count), at("eigenvalues.png"))
   if (!is.null(v$count$values$fits)) save_figure(ggplot2::autoplot(v$count, "fit"), at("fit.png"))
   save_figure(ggplot2::autoplot(v$pattern), at("loadings.png"), height = loadings_height(nrow(v$pattern$values$table)))
+  sizes <- v$reliability$values$scales$items
+  if (any(sizes > 1L)) save_figure(ggplot2::autoplot(v$reliability), at("reliability.png"))
+  if (any(sizes > 2L)) save_figure(ggplot2::autoplot(v$reliability, "items"), at("scale_items.png"), height = loadings_height(sum(sizes)))
   write_study(study, at("study.yml"))
 }
 

@@ -58,11 +58,12 @@ run_stages <- function(s, threads, watch) {
     extract_factors(correlations, number, method = f$method)
   solution <- rotate_factors(extracted, f$rotation, kappa = f$kappa, starts = f$starts, seed = s$seed, threads = threads)
   watch("Checking scales and scoring people")
-  scales <- if (s$scales$by == "codebook") form_scales(asked) else form_scales(solution, crossing = s$scales$crossing)
+  scales <- if (s$scales$by == "codebook") form_scales(asked) else form_scales(solution, crossing = s$scales$crossing, weak = s$scales$weak)
   list(questionnaire = asked, items = items, people = people, correlations = correlations,
        factorability = factorability, count = count, solution = solution,
        pattern = pattern_table(solution, hide_below = s$pattern$hide_below), scales = scales,
-       reliability = assess_reliability(correlations, scales),
+       reliability = assess_reliability(scales, asked, missing = s$correlations$missing, replicates = s$scales$replicates, seed = s$seed,
+                                        threads = threads),
        scores = score_respondents(solution, asked, answered_share = s$scores$answered_share))
 }
 

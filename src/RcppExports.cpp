@@ -96,6 +96,103 @@ BEGIN_RCPP
     return rcpp_result_gen;
 END_RCPP
 }
+// core_measure_covariances
+Rcpp::NumericVector core_measure_covariances(Rcpp::NumericMatrix covariances, Rcpp::IntegerVector split);
+RcppExport SEXP _softsieve_core_measure_covariances(SEXP covariancesSEXP, SEXP splitSEXP) {
+BEGIN_RCPP
+    Rcpp::RObject rcpp_result_gen;
+    Rcpp::traits::input_parameter< Rcpp::NumericMatrix >::type covariances(covariancesSEXP);
+    Rcpp::traits::input_parameter< Rcpp::IntegerVector >::type split(splitSEXP);
+    rcpp_result_gen = Rcpp::wrap(core_measure_covariances(covariances, split));
+    return rcpp_result_gen;
+END_RCPP
+}
+// core_greatest_split
+Rcpp::List core_greatest_split(Rcpp::NumericMatrix covariances, double seed);
+RcppExport SEXP _softsieve_core_greatest_split(SEXP covariancesSEXP, SEXP seedSEXP) {
+BEGIN_RCPP
+    Rcpp::RObject rcpp_result_gen;
+    Rcpp::traits::input_parameter< Rcpp::NumericMatrix >::type covariances(covariancesSEXP);
+    Rcpp::traits::input_parameter< double >::type seed(seedSEXP);
+    rcpp_result_gen = Rcpp::wrap(core_greatest_split(covariances, seed));
+    return rcpp_result_gen;
+END_RCPP
+}
+// core_split_halves
+Rcpp::List core_split_halves(Rcpp::NumericMatrix covariances, int most, double seed);
+RcppExport SEXP _softsieve_core_split_halves(SEXP covariancesSEXP, SEXP mostSEXP, SEXP seedSEXP) {
+BEGIN_RCPP
+    Rcpp::RObject rcpp_result_gen;
+    Rcpp::traits::input_parameter< Rcpp::NumericMatrix >::type covariances(covariancesSEXP);
+    Rcpp::traits::input_parameter< int >::type most(mostSEXP);
+    Rcpp::traits::input_parameter< double >::type seed(seedSEXP);
+    rcpp_result_gen = Rcpp::wrap(core_split_halves(covariances, most, seed));
+    return rcpp_result_gen;
+END_RCPP
+}
+// core_discrimination
+Rcpp::NumericVector core_discrimination(Rcpp::NumericMatrix answers, double share);
+RcppExport SEXP _softsieve_core_discrimination(SEXP answersSEXP, SEXP shareSEXP) {
+BEGIN_RCPP
+    Rcpp::RObject rcpp_result_gen;
+    Rcpp::traits::input_parameter< Rcpp::NumericMatrix >::type answers(answersSEXP);
+    Rcpp::traits::input_parameter< double >::type share(shareSEXP);
+    rcpp_result_gen = Rcpp::wrap(core_discrimination(answers, share));
+    return rcpp_result_gen;
+END_RCPP
+}
+// core_measure_ordinal
+Rcpp::NumericVector core_measure_ordinal(Rcpp::NumericMatrix polychoric, Rcpp::List thresholds, Rcpp::List steps);
+RcppExport SEXP _softsieve_core_measure_ordinal(SEXP polychoricSEXP, SEXP thresholdsSEXP, SEXP stepsSEXP) {
+BEGIN_RCPP
+    Rcpp::RObject rcpp_result_gen;
+    Rcpp::traits::input_parameter< Rcpp::NumericMatrix >::type polychoric(polychoricSEXP);
+    Rcpp::traits::input_parameter< Rcpp::List >::type thresholds(thresholdsSEXP);
+    Rcpp::traits::input_parameter< Rcpp::List >::type steps(stepsSEXP);
+    rcpp_result_gen = Rcpp::wrap(core_measure_ordinal(polychoric, thresholds, steps));
+    return rcpp_result_gen;
+END_RCPP
+}
+// core_measure_hierarchy
+Rcpp::NumericVector core_measure_hierarchy(Rcpp::NumericMatrix correlations, Rcpp::NumericVector sds, Rcpp::IntegerVector scale_of, int scales, Rcpp::NumericMatrix pattern, Rcpp::NumericMatrix bifactor);
+RcppExport SEXP _softsieve_core_measure_hierarchy(SEXP correlationsSEXP, SEXP sdsSEXP, SEXP scale_ofSEXP, SEXP scalesSEXP, SEXP patternSEXP, SEXP bifactorSEXP) {
+BEGIN_RCPP
+    Rcpp::RObject rcpp_result_gen;
+    Rcpp::traits::input_parameter< Rcpp::NumericMatrix >::type correlations(correlationsSEXP);
+    Rcpp::traits::input_parameter< Rcpp::NumericVector >::type sds(sdsSEXP);
+    Rcpp::traits::input_parameter< Rcpp::IntegerVector >::type scale_of(scale_ofSEXP);
+    Rcpp::traits::input_parameter< int >::type scales(scalesSEXP);
+    Rcpp::traits::input_parameter< Rcpp::NumericMatrix >::type pattern(patternSEXP);
+    Rcpp::traits::input_parameter< Rcpp::NumericMatrix >::type bifactor(bifactorSEXP);
+    rcpp_result_gen = Rcpp::wrap(core_measure_hierarchy(correlations, sds, scale_of, scales, pattern, bifactor));
+    return rcpp_result_gen;
+END_RCPP
+}
+// core_measure_people
+Rcpp::NumericVector core_measure_people(Rcpp::List plan);
+RcppExport SEXP _softsieve_core_measure_people(SEXP planSEXP) {
+BEGIN_RCPP
+    Rcpp::RObject rcpp_result_gen;
+    Rcpp::traits::input_parameter< Rcpp::List >::type plan(planSEXP);
+    rcpp_result_gen = Rcpp::wrap(core_measure_people(plan));
+    return rcpp_result_gen;
+END_RCPP
+}
+// core_resample_people
+Rcpp::NumericMatrix core_resample_people(Rcpp::List plan, int replicates, int groups, double seed, int threads, Rcpp::Nullable<Rcpp::Function> progress);
+RcppExport SEXP _softsieve_core_resample_people(SEXP planSEXP, SEXP replicatesSEXP, SEXP groupsSEXP, SEXP seedSEXP, SEXP threadsSEXP, SEXP progressSEXP) {
+BEGIN_RCPP
+    Rcpp::RObject rcpp_result_gen;
+    Rcpp::traits::input_parameter< Rcpp::List >::type plan(planSEXP);
+    Rcpp::traits::input_parameter< int >::type replicates(replicatesSEXP);
+    Rcpp::traits::input_parameter< int >::type groups(groupsSEXP);
+    Rcpp::traits::input_parameter< double >::type seed(seedSEXP);
+    Rcpp::traits::input_parameter< int >::type threads(threadsSEXP);
+    Rcpp::traits::input_parameter< Rcpp::Nullable<Rcpp::Function> >::type progress(progressSEXP);
+    rcpp_result_gen = Rcpp::wrap(core_resample_people(plan, replicates, groups, seed, threads, progress));
+    return rcpp_result_gen;
+END_RCPP
+}
 // core_sample_eigenvalues
 Rcpp::NumericMatrix core_sample_eigenvalues(int people, int items, Rcpp::NumericMatrix root, std::string basis, int first, int replicates, double seed, int threads, Rcpp::Nullable<Rcpp::Function> progress);
 RcppExport SEXP _softsieve_core_sample_eigenvalues(SEXP peopleSEXP, SEXP itemsSEXP, SEXP rootSEXP, SEXP basisSEXP, SEXP firstSEXP, SEXP replicatesSEXP, SEXP seedSEXP, SEXP threadsSEXP, SEXP progressSEXP) {
@@ -298,6 +395,14 @@ static const R_CallMethodDef CallEntries[] = {
     {"_softsieve_core_fit_weighted", (DL_FUNC) &_softsieve_core_fit_weighted, 6},
     {"_softsieve_core_rotate", (DL_FUNC) &_softsieve_core_rotate, 9},
     {"_softsieve_core_criterion", (DL_FUNC) &_softsieve_core_criterion, 2},
+    {"_softsieve_core_measure_covariances", (DL_FUNC) &_softsieve_core_measure_covariances, 2},
+    {"_softsieve_core_greatest_split", (DL_FUNC) &_softsieve_core_greatest_split, 2},
+    {"_softsieve_core_split_halves", (DL_FUNC) &_softsieve_core_split_halves, 3},
+    {"_softsieve_core_discrimination", (DL_FUNC) &_softsieve_core_discrimination, 2},
+    {"_softsieve_core_measure_ordinal", (DL_FUNC) &_softsieve_core_measure_ordinal, 3},
+    {"_softsieve_core_measure_hierarchy", (DL_FUNC) &_softsieve_core_measure_hierarchy, 6},
+    {"_softsieve_core_measure_people", (DL_FUNC) &_softsieve_core_measure_people, 1},
+    {"_softsieve_core_resample_people", (DL_FUNC) &_softsieve_core_resample_people, 6},
     {"_softsieve_core_sample_eigenvalues", (DL_FUNC) &_softsieve_core_sample_eigenvalues, 9},
     {"_softsieve_core_resampled_eigenvalues", (DL_FUNC) &_softsieve_core_resampled_eigenvalues, 13},
     {"_softsieve_core_spectrum", (DL_FUNC) &_softsieve_core_spectrum, 2},

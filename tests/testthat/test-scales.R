@@ -1,48 +1,4 @@
-# Scales, reliability and scores.
-
-test_that("alpha and item statistics agree with a case worked by hand", {
-  # Three items with variance 2 and covariance 1: alpha = 3/2 (1 - 6/12) = .75, without one
-  # 2 (1 - 4/6) = 2/3, each with the rest 2 / sqrt(2 * 6).
-  s <- matrix(1, 3, 3) + diag(3)
-  expect_equal(softsieve:::core_alpha(s), 0.75)
-  expect_equal(softsieve:::core_alpha_without(s), rep(2 / 3, 3))
-  expect_equal(softsieve:::core_item_rest(s), rep(2 / sqrt(12), 3))
-})
-
-test_that("omega equals alpha for equal loadings and exceeds it by the known amount otherwise", {
-  reliability_of <- function(loadings) {
-    r <- tcrossprod(loadings)
-    diag(r) <- 1
-    dimnames(r) <- list(letters[seq_along(loadings)], letters[seq_along(loadings)])
-    as_tibble(assess_reliability(r, list(one = rownames(r)), n = 300))
-  }
-  equal <- reliability_of(rep(.7, 4))
-  expect_equal(equal$omega, equal$alpha, tolerance = 1e-7)
-  expect_equal(equal$alpha, 4 * .49 / (1 + 3 * .49))
-  uneven <- c(.9, .7, .5, .3)
-  mixed <- reliability_of(uneven)
-  expect_equal(mixed$omega, sum(uneven)^2 / (sum(uneven)^2 + sum(1 - uneven^2)), tolerance = 1e-6)
-  expect_gt(mixed$omega - mixed$alpha, .02)
-})
-
-test_that("alpha from answers is the one from the covariances of the sum", {
-  q <- motives(items = n1:n6)
-  z <- q$values$answers[complete.cases(q$values$answers), ]
-  x <- assess_reliability(q, list(neighbours = colnames(z)), missing = "complete")
-  expect_equal(as_tibble(x)$alpha, 6 / 5 * (1 - sum(apply(z, 2, var)) / var(rowSums(z))))
-  expect_equal(tidy(x)$item_rest, unname(sapply(1:6, function(i) cor(z[, i], rowSums(z[, -i])))))
-  expect_equal(tidy(x)$mean, unname(colMeans(z)))
-})
-
-test_that("an item that was not keyed is named and not turned", {
-  unkeyed <- repair_cafe_codebook
-  unkeyed$reversed[unkeyed$item == "n5"] <- FALSE
-  q <- questionnaire(repair_cafe, codebook = unkeyed, id = person, group = cafe)
-  x <- assess_reliability(q)
-  expect_identical(x$findings$item[x$findings$code == "against_scale"], "n5")
-  expect_lt(tidy(x)$item_rest[tidy(x)$item == "n5"], 0)
-  expect_gt(as_tibble(assess_reliability(motives()))$alpha[3], as_tibble(x)$alpha[3])
-})
+# Scales and scores.
 
 test_that("scales come from the codebook, the solution or a list, and say what is left out", {
   q <- motives()
@@ -55,10 +11,11 @@ test_that("scales come from the codebook, the solution or a list, and say what i
   expect_error(form_scales(list(a = c("m1", "m2"), b = c("m2", "m3"))), "two or more: m2",
                class = "softsieve_error_scales")
   expect_error(form_scales(list(c("m1", "m2"))), class = "softsieve_error_scales")
-  expect_error(assess_reliability(q, list(a = c("m1", "m9"))), "Not there: m9", class = "softsieve_error_scales")
-  two <- assess_reliability(q, list(pair = c("m1", "m2"), one = "t1"))
-  expect_true(all(is.na(as_tibble(two)$omega)))
-  expect_identical(is.na(as_tibble(two)$alpha), c(FALSE, TRUE))
+  expect_true(all(c("o1", "o2") %in% as_tibble(form_scales(s, weak = "highest"))$item))
+  expect_identical(as_tibble(found)$reversed[as_tibble(found)$item == "n5"], TRUE)
+  against <- s
+  against$values$loadings["t4", ] <- -against$values$loadings["t4", ]
+  expect_match(form_scales(against)$findings$text[1], "t4 loads negatively")
 })
 
 test_that("regression scores are what least squares gives on the factors, also for people with gaps", {

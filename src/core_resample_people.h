@@ -1,0 +1,40 @@
+// Coefficients of reliability over resampled people.
+#ifndef SOFTSIEVE_CORE_RESAMPLE_PEOPLE_H
+#define SOFTSIEVE_CORE_RESAMPLE_PEOPLE_H
+
+#include "core_hierarchy.h"
+#include "core_reliability.h"
+#include "core_threads.h"
+
+#include <Eigen/Core>
+#include <cstdint>
+#include <vector>
+
+namespace softsieve {
+
+struct PeoplePlan {
+  Eigen::MatrixXd answers;               // people x items; NaN where missing
+  std::vector<double> weights;           // one for each person, or empty
+  std::vector<int> scale_of;             // for each item its scale from 0, or -1
+  int scales;
+  std::vector<std::vector<int>> splits;  // for each scale the signs of its greatest split half, or none
+  bool ordinal;                          // measures from tables of categories too; items with more than 16 give NaN
+  HierarchyStart hierarchy;              // pattern of 0 columns: left out
+};
+
+// How many numbers one set of people gives: measure::count for each scale, then 6 for each scale and all.
+std::size_t measures_of(const PeoplePlan& plan);
+
+// Draws people with replacement `replicates` times (replicate i from stream (seed, i)), then leaves out one of
+// `groups` parts of the people after the other (person i is in part i mod groups). Row r of `out` (column-major,
+// measures_of() rows, replicates + groups columns) holds all measures: column 0 .. replicates - 1 the draws, the
+// rest the parts. Moments are those of all who answered both items of a pair. The same on any number of threads.
+Status resample_people(const PeoplePlan& plan, std::size_t replicates, std::size_t groups, std::uint64_t seed, int threads,
+                       double* out, const Watch& watch);
+
+// The measures with every person counted as `plan` says.
+std::vector<double> measure_people(const PeoplePlan& plan);
+
+}  // namespace softsieve
+
+#endif
