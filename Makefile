@@ -27,6 +27,7 @@ bench: .build/test-setup .build/installed
 	$(RSCRIPT) bench/parallel-analysis.R
 	$(RSCRIPT) bench/correlations.R
 	$(RSCRIPT) bench/extraction-rotation.R
+	$(RSCRIPT) bench/reliability.R
 
 # The core under the address, undefined-behaviour and thread sanitizers, without R.
 sanitize: .build/test-setup

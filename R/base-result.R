@@ -81,6 +81,19 @@ fingerprint_of <- function(answers) {
 #'     against the others; was it worded in reverse?}
 #'   \item{omega}{The share of a sum's variance that one common factor explains (McDonald 1999). The
 #'     one to report where it differs from alpha.}
+#'   \item{greatest lower bound, lambdas}{Lower bounds of reliability that take only errors to be unrelated (Guttman 1945; Jackson
+#'     & Agunwamba 1977). The greatest comes out too large in small samples.}
+#'   \item{omega hierarchical}{The share of a sum's variance that one factor behind all items explains (Zinbarg et al. 2005).
+#'     Below .50: do not read the total as one thing.}
+#'   \item{categorical omega, ordinal alpha}{Omega of the sum of ordered answers (Green & Yang 2009); alpha of the normal variables
+#'     thought to lie behind them, which nobody observed.}
+#'   \item{standard error of measurement}{How far one person's score may be off. People who are nearer than that cannot
+#'     be told apart.}
+#'   \item{heterotrait ratio}{How large correlations between two scales are beside those within (Henseler et al. 2015). Above
+#'     .85: the two may be one.}
+#'   \item{smallest change}{What one person's score must change by, between two waves, to be more than error.}
+#'   \item{discrimination}{How far an item tells the upper from the lower 27 % of people (by the other items) apart, from -1 to
+#'     1. Near 0: it does not.}
 #'   \item{correlation with the rest}{Of an item with the sum of the other items of its scale. Below 0:
 #'     the item works against its scale; look at its key.}
 #'   \item{determinacy}{The correlation of a factor score with its factor (Grice 2001). Below .80: use

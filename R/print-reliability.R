@@ -6,9 +6,11 @@ print.reliability <- function(x, ...) {
   s <- v$scales
   columns <- list(scale = s$scale, items = as.character(s$items), alpha = interval_text(v, "alpha"), omega = interval_text(v, "omega"),
                   "mean r" = format_unit(s$mean_correlation), "error of score" = format_number(s$sem), n = format_count(s$n))
+  entered <- if (x$settings$missing == "given") "n: people behind the correlations given." else
+    sprintf("n: the fewest people behind a pair of a scale's items (%s).", method_label("missing", x$settings$missing))
   show_result(x, reliability_verdict(x), report_reasons(v),
               c(table_lines(columns, c(FALSE, rep(TRUE, 6L))), unlist(lapply(s$scale, scale_item_lines, v = v))),
-              below = c(bracket_note(x), "Error of score: standard error of measurement of the mean of the items."),
+              below = c(bracket_note(x), entered, "Error of score: standard error of measurement of the mean of the items."),
               next_step = "summary() shows every coefficient, split halves, pairs of scales and what is general; score_respondents() gives each person's scores.")
 }
 
@@ -72,7 +74,8 @@ print.summary_reliability <- function(x, ...) {
   if (!is.null(v$pairs)) cat("\nScales beside each other:", pair_lines(v$pairs), sep = "\n")
   if (!is.null(v$total)) cat(sprintf("\nSum over all scales: stratified alpha %s (alpha of all items %s).\n", format_unit(v$total$stratified_alpha), format_unit(v$total$alpha)))
   s <- v$scales
-  cat(sprintf("\nItems of this kind for a reliability of %s, and the %s margin of one person's score:", format_unit(r$settings$wished), format_share(r$settings$level)),
+  cat("", wrap_lines(sprintf("Items of this kind that a reliability of %s needs, and the %s margin of one person's score:", format_unit(r$settings$wished),
+                             format_share(r$settings$level))),
       table_lines(list(scale = s$scale, items = as.character(s$items), "items needed" = format_count(s$items_wished), "margin" = paste("+/-", format_number(s$score_margin))),
                   c(FALSE, TRUE, TRUE, TRUE)), sep = "\n")
   if (!is.null(v$splits)) cat("\nSplit halves:", split_lines(v$splits), sep = "\n")
@@ -97,8 +100,8 @@ hierarchy_columns <- function(h) {
 hierarchy_lines <- function(h) table_lines(hierarchy_columns(h), c(FALSE, TRUE, TRUE, TRUE))
 
 pair_columns <- function(p) {
-  list(scale = p$scale, with = p$with, r = format_unit(p$correlation), "without error" = format_unit(p$without_error),
-       "reliability of difference" = format_unit(p$difference), "heterotrait ratio" = format_unit(p$heterotrait))
+  list(scale = p$scale, with = p$with, r = format_unit(p$correlation), "r without error" = format_unit(p$without_error),
+       "rel. of difference" = format_unit(p$difference), heterotrait = format_unit(p$heterotrait))
 }
 pair_lines <- function(p) table_lines(pair_columns(p), c(FALSE, FALSE, rep(TRUE, 4L)))
 
@@ -120,8 +123,8 @@ stability_lines <- function(s) {
   once <- s[!duplicated(s$scale), ]
   c(table_lines(list(scale = s$scale, coefficient = unname(STABILITY_LABELS[s$coefficient]), estimate = paste0(format_unit(s$estimate), bracket(s$lower, s$upper))),
                 c(FALSE, FALSE, FALSE)),
-    sprintf("  %s (%s): a person must change by %s to have changed; the mean moved by %s", once$scale, count_of(once$people[1L], "person", "people"),
-            format_number(once$smallest_change), format_number(once$shift)))
+    wrap_lines(sprintf("%s (%s): a person must change by %s to have changed; the mean moved by %s", once$scale, count_of(once$people[1L], "person", "people"),
+                       format_number(once$smallest_change), format_number(once$shift)), "  ", "    "))
 }
 
 #' @exportS3Method

@@ -71,6 +71,9 @@ assess_reliability <- function(scales, data = NULL, ..., by = NULL, again = NULL
   replicates <- check_whole(replicates, "replicates", 0L, 100000L)
   seed <- settle_seed(seed)
   threads <- settle_threads(threads)
+  if (inherits(data, c("factor_solution", "scale_set"))) {
+    stop_input("class", "`data` must be answers.", got = "Scales came in their place.", todo = "Scales come first: assess_reliability(scales, data).")
+  }
   if (is.null(data)) data <- scales
   if (is.data.frame(data)) data <- in_name_of(call, questionnaire(data))
   scales <- in_name_of(call, form_scales(if (is.data.frame(scales)) data else scales))

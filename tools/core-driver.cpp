@@ -9,7 +9,11 @@
 #include "core_minrank.h"
 #include "core_polychoric.h"
 #include "core_popcount.h"
+#include "core_hierarchy.h"
+#include "core_ordinal.h"
+#include "core_reliability.h"
 #include "core_resample.h"
+#include "core_resample_people.h"
 #include "core_rotation.h"
 #include "core_uniqueness.h"
 #include "core_weighted.h"
@@ -131,6 +135,42 @@ static void drive_retention() {
   must(misfits[0] > 0 && std::fabs(normal_below(normal_quantile(1e-6)) - 1e-6) < 1e-15, "comparison data");
 }
 
+// Reliability of 120 made-up people on two scales of four ordered items with gaps, resampled.
+void drive_reliability() {
+  PeoplePlan plan;
+  plan.answers.resize(120, 8);
+  Stream stream(5, 0);
+  for (int person = 0; person < 120; ++person) {
+    const double factor[2] = {stream.normal(), stream.normal()};
+    for (int item = 0; item < 8; ++item) {
+      const double x = 1.2 * factor[item / 4] + stream.normal();
+      plan.answers(person, item) = stream.uniform() < 0.05 ? NAN : x < -1 ? 1 : x < 0 ? 2 : x < 1 ? 3 : 4;
+    }
+  }
+  plan.scale_of = {0, 0, 0, 0, 1, 1, 1, 1};
+  plan.scales = 2;
+  plan.splits = {{1, 1, -1, -1}, {}};
+  plan.ordinal = true;
+  Eigen::MatrixXd pattern = Eigen::MatrixXd::Zero(8, 2), bifactor = Eigen::MatrixXd::Constant(8, 3, 0.3);
+  pattern.col(0).head(4).setConstant(0.7);
+  pattern.col(1).tail(4).setConstant(0.7);
+  bifactor.rightCols(2) = 0.6 * pattern;
+  plan.hierarchy = {pattern, bifactor};
+  const std::vector<double> plain = measure_people(plan);
+  must(plain[measure::alpha] > 0.5 && plain[measure::alpha] <= plain[measure::glb] + 1e-6, "alpha and the bound above it");
+  must(std::isfinite(plain[measure::categorical]), "categorical omega");
+  const std::size_t rows = measures_of(plan);
+  std::vector<double> one(rows * 30), four(rows * 30);
+  must(resample_people(plan, 20, 10, 3, 1, one.data(), nobody) == Status::done, "drawn people");
+  must(resample_people(plan, 20, 10, 3, 4, four.data(), nobody) == Status::done, "drawn people, four threads");
+  for (std::size_t i = 0; i < one.size(); ++i) must(one[i] == four[i] || (std::isnan(one[i]) && std::isnan(four[i])), "threads agree");
+  const Eigen::MatrixXd s = Eigen::MatrixXd::Identity(26, 26) + Eigen::MatrixXd::Constant(26, 26, 0.5);
+  must(!greatest_split(s, 1).exact && greatest_split(s.topLeftCorner(9, 9), 1).exact, "greatest split");
+  bool all = true;
+  must(split_halves(s, 500, 1, all).size() == 500 && !all, "split halves");
+  must(discriminations(plan.answers, 0.27).size() == 8, "discrimination");
+}
+
 int main() {
   const Watch nobody = [](std::size_t) { return true; };
 
@@ -216,5 +256,6 @@ int main() {
 
   drive_retention();
   drive_tables();
+  drive_reliability();
   return 0;
 }

@@ -17,6 +17,8 @@ R
 (cat motives.R; echo 'summary(factor_solution(motives, seed = 2026))') > solution.R
 (cat motives.R; echo 'hierarchical_form(factor_solution(motives, seed = 2026))') > general.R
 "$tools/shot-terminal.sh" "$here/general.png" --rows 48 --title 'Rscript general.R' -- Rscript general.R >/dev/null
+(cat motives.R; echo 'assess_reliability(motives, seed = 2026)') > reliability.R
+"$tools/shot-terminal.sh" "$here/reliability.png" --rows 56 --title 'Rscript reliability.R' -- Rscript reliability.R >/dev/null
 "$tools/shot-terminal.sh" "$here/command.png" --title 'softsieve demo' -- Rscript "$softsieve" demo >/dev/null
 "$tools/shot-terminal.sh" "$here/number.png" --title 'Rscript number.R' -- Rscript number.R >/dev/null
 "$tools/shot-terminal.sh" "$here/profile.png" --rows 62 --title 'Rscript profile.R' -- Rscript profile.R >/dev/null
@@ -36,3 +38,4 @@ save(assess_factorability(motives), "adequacy.png")
 R
 Rscript figures.R "$here"
 cp softsieve-demo/results/{eigenvalues,fit,loadings}.png "$here"
+cp softsieve-demo/results/reliability.png "$here/coefficients.png"

@@ -7,9 +7,9 @@ results <- function() {
        correlate_items(q, kind = "polychoric"),
        assess_factorability(q), assess_factorability(q, by = "cafe"), parallel_analysis(q, by = "cafe", seed = 1), count_factors(q, replicates = 50, seed = 1), parallel_analysis(q,
            seed = 1), s, pattern_table(s), form_scales(s),
-       assess_reliability(q, s), score_respondents(s,
-                                                   q), run_study(system.file("extdata", "repair_cafe_study.yml",
-                                                       package = "softsieve")))
+       assess_reliability(s, q, replicates = 60, seed = 1), component_layers(extract_components(q, 4)), hierarchical_form(s),
+       extract_factors(q, 4, kind = "polychoric", method = "wls"), extract_factors(q, 2, method = "ml", analyse = "covariances"),
+       score_respondents(s, q), run_study(system.file("extdata", "repair_cafe_study.yml", package = "softsieve")))
 }
 
 # The largest share of any pair of two answers.

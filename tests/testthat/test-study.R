@@ -76,7 +76,7 @@ test_that("the report is whole, self-contained and escapes what it was given", {
   expect_no_match(page, "<script", fixed = TRUE)
   expect_no_match(page, "<b onclick", fixed = TRUE)
   expect_match(page, "&lt;b onclick=x&gt;I enjoy", fixed = TRUE)
-  expect_identical(lengths(regmatches(page, gregexpr("data:image/png;base64,", page))), 5L)
+  expect_identical(lengths(regmatches(page, gregexpr("data:image/png;base64,", page))), 6L)
   expect_no_match(page, "(src|href)=\"(?!data:)", perl = TRUE)
   for (number in c(softsieve:::format_unit(study$values$factorability$values$adequacy), study$source$fingerprint,
                    "Harman, H. H.")) {
