@@ -19,6 +19,7 @@
 #include "core_weighted.h"
 
 #include <Eigen/Cholesky>
+#include <cmath>
 #include <cstdio>
 #include <cstdlib>
 #include <stdexcept>
@@ -137,6 +138,7 @@ static void drive_retention() {
 
 // Reliability of 120 made-up people on two scales of four ordered items with gaps, resampled.
 void drive_reliability() {
+  const Watch nobody = [](std::size_t) { return true; };
   PeoplePlan plan;
   plan.answers.resize(120, 8);
   Stream stream(5, 0);
