@@ -29,7 +29,7 @@ draw_coefficients <- function(object) {
   ggplot2::ggplot(t, ggplot2::aes(.data$estimate, .data$label, colour = .data$report)) +
     ggplot2::geom_linerange(ggplot2::aes(xmin = .data$lower, xmax = .data$upper), na.rm = TRUE, linewidth = 1.1) +
     ggplot2::geom_point(ggplot2::aes(shape = .data$report), size = 3) +
-    ggplot2::geom_text(ggplot2::aes(label = format_unit(.data$estimate)), nudge_y = 0.36, size = 3.3) +
+    ggplot2::geom_text(ggplot2::aes(label = format_unit(.data$estimate)), nudge_y = 0.36, size = 3.4, colour = sieve_colour("ink")) +
     ggplot2::facet_wrap(ggplot2::vars(.data$scale), nrow = if (nrow(v$scales) > 4L) 2L else 1L) +
     ggplot2::scale_colour_manual(values = c("TRUE" = sieve_colour("kept"), "FALSE" = sieve_colour("other"))) +
     ggplot2::scale_shape_manual(values = c("TRUE" = 16, "FALSE" = 1)) +

@@ -127,8 +127,8 @@ section_factors <- function(v) {
                c(FALSE, TRUE, TRUE, TRUE, TRUE), "Variance explained"),
     if (k > 1L) html_table(factor_correlation_columns(x$factor_correlations), c(FALSE, rep(TRUE, k)),
                            "Correlations of the factors"),
-    t$p(sprintf("Residual correlations: root mean square %s, largest %s; df = %s.", format_unit(x$fit$rmsr, 3L),
-                format_unit(x$fit$largest_residual), format(x$fit$df)))
+    t$p(sprintf("Residual correlations: root mean square %s, largest %s (%s with %s); df = %s.", format_unit(x$fit$rmsr, 3L),
+                format_unit(x$residual_pairs$residual[1L]), x$residual_pairs$item[1L], x$residual_pairs$with[1L], format(x$fit$df)))
   )
 }
 
@@ -148,6 +148,8 @@ section_scales <- function(v) {
     if (!is.null(r$hierarchy)) html_table(hierarchy_columns(r$hierarchy), c(FALSE, TRUE, TRUE, TRUE),
                                           "How much of a sum's variance is general, of groups of items, and both"),
     if (!is.null(r$pairs)) html_table(pair_columns(r$pairs), c(FALSE, FALSE, rep(TRUE, 4L)), "Scales beside each other"),
+    if (!is.null(r$pairs)) t$p(sprintf("%s; rel. of difference: reliability of one score less the other; heterotrait: size of correlations between the two scales beside those within, above %s they may be one.",
+                                       "r without error: corrected for unreliability", format_unit(cutoff("heterotrait")))),
     lapply(unique(s$scale), function(scale) {
       i <- r$items[r$items$scale == scale, ]
       html_table(list(item = i$item, mean = format_number(i$mean), sd = format_number(i$sd),

@@ -19,7 +19,7 @@ R
 "$tools/shot-terminal.sh" "$here/general.png" --rows 48 --title 'Rscript general.R' -- Rscript general.R >/dev/null
 (cat motives.R; echo 'assess_reliability(motives, seed = 2026)') > reliability.R
 "$tools/shot-terminal.sh" "$here/reliability.png" --rows 56 --title 'Rscript reliability.R' -- Rscript reliability.R >/dev/null
-"$tools/shot-terminal.sh" "$here/command.png" --title 'softsieve demo' -- Rscript "$softsieve" demo >/dev/null
+"$tools/shot-terminal.sh" "$here/command.png" --rows 60 --title 'softsieve demo' -- Rscript "$softsieve" demo >/dev/null
 "$tools/shot-terminal.sh" "$here/number.png" --title 'Rscript number.R' -- Rscript number.R >/dev/null
 "$tools/shot-terminal.sh" "$here/profile.png" --rows 62 --title 'Rscript profile.R' -- Rscript profile.R >/dev/null
 "$tools/shot-terminal.sh" "$here/solution.png" --rows 80 --title 'Rscript solution.R' -- Rscript solution.R >/dev/null
