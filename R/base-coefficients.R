@@ -7,7 +7,7 @@ coefficient_row <- function(name, label, assumes, reference) {
 
 # In the order of the core's measures (core_reliability.h).
 COEFFICIENTS <- rbind(
-  coefficient_row("alpha", "alpha", "errors unrelated; exact when all items measure equally well, else too small", "Cronbach (1951)"),
+  coefficient_row("alpha", "alpha", "errors unrelated; exact when all items measure equally well, else too small; it is Guttman's lambda 3", "Cronbach (1951)"),
   coefficient_row("standardised_alpha", "alpha of standardised items", "as alpha, of items brought to equal variance", "Cronbach (1951)"),
   coefficient_row("lambda1", "Guttman's lambda 1", "errors unrelated; a lower bound", "Guttman (1945)"),
   coefficient_row("lambda2", "Guttman's lambda 2", "errors unrelated; a lower bound, never below alpha", "Guttman (1945)"),

@@ -41,7 +41,7 @@ SCALE_FREE <- c("ml", "gls", "alpha", "image")
 find_in_units <- function(items, analysed, answers, method) {
   if (analysed == "correlations" || method %in% SCALE_FREE) return(NULL)
   ratio <- max(items$sd) / min(items$sd)
-  ends <- if (!is.null(answers)) unique(stats::na.omit(answers$values$items[c("lowest", "highest")]))
+  ends <- if (!is.null(answers) && answers$settings$ends_by == "codebook") unique(stats::na.omit(answers$values$items[c("lowest", "highest")]))
   if (ratio <= cutoff("sd_ratio") && NROW(ends) < 2L) return(NULL)
   new_finding("extraction", "different_units", "caution", value = ratio, limit = cutoff("sd_ratio"),
               text = sprintf("Covariances of items in different units: the standard deviation of %s is %s times that of %s, and it pulls that much harder. Is analyse = \"correlations\" meant?",

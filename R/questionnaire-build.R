@@ -66,7 +66,7 @@ questionnaire <- function(data, items = NULL, codebook = NULL, id = NULL, group 
     ranged$findings, find_repeated_ids(people, columns$id), find_many_answers(keyed), find_fractions(keyed, described)
   )
   settings <- list(id = columns$id, group = columns$group, weight = columns$weight, out_of_range = out_of_range,
-                   reversed = described$item[described$reversed])
+                   reversed = described$item[described$reversed], ends_by = if (is.null(codebook)) "answers" else "codebook")
   validate_questionnaire(new_questionnaire(keyed, people, weights, described, coded$codes, settings, findings,
                                            match.call()))
 }

@@ -40,7 +40,8 @@
 #'   Intervals of alpha: Feldt (1965), Bonett (2002), and the delta method for normal answers (van Zyl, Neudecker & Nel 2000);
 #'   of all coefficients: percentile and bias-corrected accelerated (Efron 1987) over resampled people. The acceleration
 #'   is estimated by leaving out each of up to 200 parts of the people. The greatest split half of a draw is climbed to from
-#'   that of all people.
+#'   that of all people; with more than 100 items the general factor is not fitted to draws. Ratios of two scales and
+#'   stratified alpha have no interval.
 #' @references Feldt, L. S. (1965). The approximate sampling distribution of Kuder-Richardson reliability coefficient twenty.
 #'   *Psychometrika*, 30, 357-370.
 #'

@@ -11,11 +11,11 @@ check_assumptions <- function(s, items, n, seed, threads) {
   if (k < 3L || n <= k || core_smallest_eigenvalue(r) < 1e-10) return(blank)
   parallel <- parallel_analysis(correlate_items(r, n = n), replicates = 200L, seed = seed, threads = threads)
   blank$factors <- as.integer(parallel$values$suggested)
-  if (k < 4L) return(blank) # three items fit one factor whatever they are
   found <- core_equal_loadings(s, n)
   blank[c("chi_square", "df", "difference", "difference_df", "equal_p")] <-
     list(found$free_chi_square, found$free_df, found$difference, found$difference_df, found$p)
-  blank$rmsea <- sqrt(max(found$free_chi_square - found$free_df, 0) / (found$free_df * (n - 1)))
+  # three items fit one factor whatever they are
+  if (found$free_df > 0) blank$rmsea <- sqrt(max(found$free_chi_square - found$free_df, 0) / (found$free_df * (n - 1)))
   blank
 }
 

@@ -19,7 +19,7 @@
 #'   maximum likelihood), `difference`, `difference_df`, `equal_p` (equal against free loadings), `coarse` (four answers or
 #'   fewer, or skewed), `report`, `why`;
 #' * `hierarchy`: `NULL` with one scale, else tibble: `scale` (and `"all items"`), `form` (`"schmid_leiman"`, `"bifactor"`),
-#'   `part` (`"general"`: omega hierarchical; `"groups"`; `"total"`), `estimate`, `lower`, `upper`;
+#'   `part` (`"general"`: omega hierarchical; `"groups"`; `"total"`), `estimate`, `lower`, `upper` (`"bca"`);
 #' * `pairs`: tibble, one row for two scales: `scale`, `with`, `correlation` of their scores, `without_error` (corrected for
 #'   unreliability), `difference` (reliability of the difference score), `heterotrait` (heterotrait-monotrait ratio),
 #'   `variance_extracted` (the smaller one), `squared` (of `without_error`);

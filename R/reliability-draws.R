@@ -3,6 +3,9 @@
 # The most people left out together when the acceleration of an interval is estimated.
 MOST_PARTS <- 200L
 
+# Above so many items the general factor is not fitted anew for every draw: it has no limits then.
+MOST_ITEMS_DRAWN <- 100L
+
 # limits: a list, one for each measure of each scale and of the hierarchy, as core_bootstrap_limits() gives; NULL
 # where nothing was drawn, with a finding that says why.
 draw_people <- function(given, parts, whole, replicates, seed, threads) {
@@ -17,6 +20,7 @@ draw_people <- function(given, parts, whole, replicates, seed, threads) {
     weights <- weights[stats::complete.cases(given$answers$values$answers)]
   }
   x[is.na(x)] <- NaN
+  if (ncol(x) > MOST_ITEMS_DRAWN) whole <- NULL
   plan <- list(answers = x, weights = if (is.null(weights)) numeric() else weights, scale_of = given$scale_of - 1L, scales = length(parts),
                splits = lapply(parts, function(part) part$split$signs), ordinal = TRUE,
                pattern = if (is.null(whole)) matrix(0, 0L, 0L) else whole$pattern,

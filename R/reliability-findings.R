@@ -12,7 +12,7 @@ find_in_reliability <- function(values, given) {
 
 # How the ends of a scale's items differ, by the codebook; NULL when they do not, or nobody knows.
 ranges_of <- function(given, j) {
-  if (is.null(given$answers)) return(NULL)
+  if (is.null(given$answers) || given$answers$settings$ends_by != "codebook") return(NULL)
   items <- given$answers$values$items
   ends <- items[match(given$items$item[given$scale_of == j], items$item), c("lowest", "highest")]
   ends <- unique(stats::na.omit(ends))

@@ -227,6 +227,9 @@ test_that("what may be assumed is tested, and says which coefficient to report",
   expect_lt(a$equal_p[2], .001)
   expect_match(a$why, "alpha would do as well|loadings are not equal")
   expect_equal(a$df, c(9, 9))
+  # three items: one factor fits whatever they are, equal loadings need not
+  three <- quick(list(u = names(uneven)[c(1, 4, 6)]), uneven)$values$assumptions
+  expect_true(is.na(three$rmsea) && three$equal_p < .001 && three$difference_df == 2)
   # two factors in one scale
   g <- rnorm(600)
   mixed <- as.data.frame(cbind(f %o% rep(.8, 3), g %o% rep(.8, 3)) + matrix(rnorm(3600), 600) * .6)
@@ -337,6 +340,8 @@ test_that("scales of one, two and odd items say what can be said", {
   book$highest[book$item == "m1"] <- 7
   wide <- quick(questionnaire(repair_cafe, codebook = book, id = person, group = cafe))
   expect_match(wide$findings$text[wide$findings$code == "different_ranges"], "mending adds items with different ranges \\(1 to 7 and 1 to 5\\)")
+  # without a codebook nobody knows the ranges: what was answered is none
+  expect_false("different_ranges" %in% quick(list(a = c("V1", "V2", "V3")), as.data.frame(matrix(rnorm(150), 50) + rnorm(50)))$findings$code)
   against <- repair_cafe[c("m1", "m2")]
   against$m2 <- 6 - against$m2
   expect_match(quick(list(m = names(against)), against)$findings$text, "negative alpha", all = FALSE)
