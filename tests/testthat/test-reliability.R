@@ -363,6 +363,11 @@ test_that("without answers, and under EM, it is said why nothing is drawn", {
 
 test_that("figures hold the numbers, JSON and Word the tables", {
   x <- assess_reliability(motives(), by = "cafe", replicates = 60, seed = 1)
+  # limits stand beside the numbers they belong to, n is that of the scarcest pair
+  h <- x$values$hierarchy
+  expect_true(all(h$lower <= h$estimate & h$estimate <= h$upper))
+  n <- crossprod(!is.na(motives()$values$answers[, paste0("t", 1:6)]))
+  expect_equal(x$values$scales$n[2], min(n[upper.tri(n)]))
   for (type in c("coefficients", "items", "halves", "scores", "groups")) {
     built <- ggplot2::ggplot_build(ggplot2::autoplot(x, type))
     expect_gt(nrow(built$data[[1]]), 3)
