@@ -8,8 +8,10 @@
 #'    the items go together.
 #' 3. [assess_factorability()]: whether they can be factored at all.
 #' 4. [count_factors()]: how many factors, by [parallel_analysis()] and all other evidence.
-#' 5. [extract_factors()] and [rotate_factors()]: the factors ([factor_solution()] does both).
-#' 6. [pattern_table()]: which items belong to which factor.
+#' 5. [extract_factors()] or [extract_components()], and [rotate_factors()]: the factors
+#'    ([factor_solution()] does both).
+#' 6. [pattern_table()]: which items belong to which factor; [hierarchical_form()]: what is general in
+#'    them; [component_layers()]: what each component accounts for.
 #' 7. [form_scales()] and [assess_reliability()]: how far each scale can be trusted.
 #' 8. [score_respondents()]: each person's factor scores.
 #' 9. [write_report()]: all of it in one file.
