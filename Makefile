@@ -5,7 +5,6 @@ R := R --no-echo --no-save
 RSCRIPT := Rscript --no-save
 PREFIX ?= $(HOME)/.local
 SOURCES := DESCRIPTION NAMESPACE $(shell find R src data exec inst man vignettes -type f ! -name '*.o' ! -name '*.so' 2>/dev/null)
-export MAKEFLAGS := -j2
 
 demo: .build/installed
 	$(RSCRIPT) exec/softsieve demo demo-results

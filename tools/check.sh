@@ -2,6 +2,8 @@
 # R CMD check of the built package. Fails on any error, warning or note.
 # The manual is left out where there is no LaTeX; tests run by `make test`, not twice.
 set -euo pipefail
+# what make passes down names a job server that R's own make cannot reach: it would compile one file at a time
+export MAKEFLAGS=-j2
 root=$PWD
 work=$(mktemp -d)
 trap 'rm -rf "$work"' EXIT

@@ -2,6 +2,8 @@
 # Installs the package from a copy of the tree, so that no object files are left in src/.
 # Prints the log only when something is wrong. Without a writable library, uses R_LIBS_USER.
 set -euo pipefail
+# what make passes down names a job server that R's own make cannot reach: it would compile one file at a time
+export MAKEFLAGS=-j2
 copy=$(mktemp -d)
 trap 'rm -rf "$copy"' EXIT
 cp -r DESCRIPTION NAMESPACE R src data exec inst man "$copy"
