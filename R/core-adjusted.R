@@ -27,7 +27,7 @@ core_pearson_influence <- function(x, r) {
   sd <- sqrt(colMeans(sweep(x, 2L, mean)^2, na.rm = TRUE))
   z <- sweep(sweep(x, 2L, mean), 2L, sd, "/")
   function(i, j) {
-    share <- mean(!is.na(z[, i] & z[, j]))
+    share <- mean(!is.na(z[, i] + z[, j]))
     function(people) {
       a <- z[people, i]
       b <- z[people, j]

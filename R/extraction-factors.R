@@ -39,7 +39,7 @@
 #' @section Formulas: With S = LL' + Psi: minres minimises the sum of squared off-diagonal elements of R -
 #'   LL', ml ln |S| - ln |R| + tr R S^-1 - p, gls 1/2 tr (I - R^-1 S)^2, all three by Newton steps on the
 #'   uniquenesses with exact second derivatives, from 1 - squared multiple correlations, and where these give
-#'   out by a bounded quasi-Newton search, to a gradient below 1e-9. wls minimises sum w (r - s)^2 over pairs, w
+#'   out by a bounded quasi-Newton search, to a gradient below 1e-8. wls minimises sum w (r - s)^2 over pairs, w
 #'   = 1/se^2. Image: loadings U q (lambda - 1) / sqrt(lambda) with lambda, q of U^-1 R U^-1, U^2 = 1/r^ii.
 #'
 #'   Fit (ml, gls): chi-square = (n - 1) F; `corrected` (n - 1 - (2p + 5)/6 - 2k/3) F with its `p`; RMSEA =
@@ -184,7 +184,7 @@ find_in_extraction <- function(found, items, analysed, lowest) {
   bound <- items$item[share <= lowest + 1e-8]
   finding <- function(code, severity, text, ...) new_finding("extraction", code, severity, text, ...)
   bind_findings(
-    if (!found$converged) finding("not_converged", "serious", value = found$gradient, limit = 1e-9,
+    if (!found$converged) finding("not_converged", "serious", value = found$gradient, limit = CONVERGED_BELOW,
                                   text = sprintf("Extraction stopped after %s with a gradient of %s: do not trust this solution; try fewer factors.",
                                                  count_of(found$iterations, "step"), format(found$gradient, digits = 2L))),
     if (found$apart) finding("starts_apart", "caution", value = found$apart, limit = found$starts,

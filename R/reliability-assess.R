@@ -23,8 +23,8 @@
 #'   `different_ranges`, `several_factors` (in what should be one scale), `one_factor_improper`, `scales_overlap`, `alphas_differ`,
 #'   `split_sampled`, `no_bootstrap`, `no_total`.
 #' @section Which to report: `values$assumptions$report` names it, and the print says why. Omega where one factor fits; alpha is
-#'   the same when loadings are equal; categorical omega where items have four answers or fewer, or are skewed; omega
-#'   hierarchical where more than one factor is in a scale; standardised alpha of two items (it is the Spearman-Brown
+#'   the same when loadings are equal; categorical omega where items have four answers or fewer, or are skewed; where more
+#'   than one factor is in a scale, omega with a warning that points to omega hierarchical; standardised alpha of two items (it is the Spearman-Brown
 #'   coefficient; Eisinga, te Grotenhuis & Pelzer 2013).
 #' @section Formulas: With covariances s_ij of k items and V their sum: alpha = k/(k - 1) (1 - sum s_ii / V); lambda 1 = 1 - sum
 #'   s_ii / V; lambda 2 = lambda 1 + sqrt(k/(k - 1) sum s_ij^2) / V over i != j; lambda 3 = alpha; lambda 4 the greatest 4 cov(A, B)
@@ -91,102 +91,4 @@ assess_reliability <- function(scales, data = NULL, ..., by = NULL, again = NULL
   settings <- c(given$correlations$settings, list(scales_by = scales$settings$by, by = by, wished = wished, replicates = drawn$replicates,
                                                   level = level, seed = seed))
   new_reliability(values, settings, findings, given$correlations$source, match.call())
-}
-
-# The items of all scales: their answers (a questionnaire, or NULL), correlations, covariances and keys.
-gather_reliability <- function(scales, data, call, threads, ...) {
-  s <- scales$values$scales
-  members <- split(s$item, factor(s$scale, unique(s$scale)))
-  answers <- if (is_questionnaire(data)) data
-  has <- if (!is.null(answers)) answers$values$items$item else if (inherits(data, "item_correlations")) data$values$items$item else colnames(data)
-  check_scale_items(s$item, has, call)
-  if (!is.null(answers) && length(s$item) > 1L) answers <- keep_quietly(answers, s$item)
-  correlations <- in_name_of(call, if (is.null(answers)) correlate_items(data, ...) else correlate_items(answers, threads = threads, ...))
-  if (!correlations$settings$kind %in% c("pearson", "covariance", "given")) {
-    stop_input("argument", "Reliability of a sum of answers must rest on Pearson correlations.",
-               got = sprintf("kind = \"%s\" came.", correlations$settings$kind),
-               todo = "Leave `kind` out: ordinal coefficients are given beside the others.", call = call)
-  }
-  items <- correlations$values$items
-  at <- match(s$item, items$item)
-  sd <- ifelse(is.na(items$sd[at]), 1, items$sd[at])
-  r <- correlations$values$correlations[at, at, drop = FALSE]
-  list(scales = scales, members = members, answers = answers, correlations = correlations, items = items[at, ], r = r, sd = sd,
-       covariances = r * (sd %o% sd), scale_of = rep(seq_along(members), lengths(members)))
-}
-
-# keep_items() by name, without its finding: these items were asked for.
-keep_quietly <- function(answers, items) {
-  kept <- keep_items(answers, tidyselect::all_of(items))
-  kept$findings <- answers$findings[0L, ]
-  kept
-}
-
-check_scale_items <- function(items, available, call) {
-  absent <- setdiff(items, available)
-  if (!length(absent)) return(invisible())
-  stop_input("scales", "Every item of a scale must be among the answers.",
-             got = sprintf("Not there: %s.", name_culprits(absent)),
-             todo = hint_nearest(absent[1L], available), call = call)
-}
-
-# One scale: its coefficients from covariances and from tables of categories, its items, what can be assumed of it, and
-# its split halves.
-assess_scale <- function(given, name, level, seed, threads) {
-  at <- which(given$scale_of == match(name, names(given$members)))
-  s <- given$covariances[at, at, drop = FALSE]
-  items <- given$items[at, ]
-  k <- length(at)
-  split <- if (k > 1L) core_greatest_split(s, seed) else list(value = NA_real_, signs = integer(), exact = TRUE)
-  measured <- core_measure_covariances(s, split$signs)
-  ordinal <- ordinal_measures(given, at, threads)
-  measured[c(14L, 15L)] <- ordinal
-  n <- pairs_n(given$correlations$values$n_pair, items$item, given$correlations$values$effective_share)
-  list(name = name, items = items, at = at, covariances = s, n = n, split = split, measured = stats::setNames(measured, COEFFICIENTS$name),
-       rows = item_rows(given, name, at, s), assumptions = check_assumptions(s, items, n, seed, threads),
-       halves = if (k > 2L) core_split_halves(s, 100000L, seed))
-}
-
-# Tests use the scarcest pair, times the weights' effective share.
-pairs_n <- function(n_pair, items, share) {
-  n <- n_pair[items, items, drop = FALSE]
-  n <- if (length(items) > 1L) min(n[upper.tri(n)]) else n[1L]
-  if (share < 1) floor(n * share) else n
-}
-
-# Categorical omega and ordinal alpha from the tables of the answers; NA without answers, or with too many categories.
-ordinal_measures <- function(given, at, threads) {
-  none <- c(NA_real_, NA_real_)
-  if (is.null(given$answers) || length(at) < 2L || given$correlations$settings$missing == "em") return(none)
-  x <- answers_used(given)[, at, drop = FALSE]
-  found <- core_table_correlations(x, "polychoric", scaled_weights(given$answers), TRUE, threads, NULL)
-  if (!is.null(found$too_many) || anyNA(found$correlations)) return(none)
-  core_measure_ordinal(found$correlations, found$thresholds, lapply(found$values, diff))
-}
-
-# The people who enter: all of them, or those without gaps.
-answers_used <- function(given) {
-  x <- given$answers$values$answers
-  if (given$correlations$settings$missing != "complete") return(x)
-  x[stats::complete.cases(x), , drop = FALSE]
-}
-
-item_rows <- function(given, name, at, s) {
-  items <- given$items[at, ]
-  k <- length(at)
-  without <- core_without_each(s)
-  single <- k < 2L
-  tibble::tibble(
-    scale = name, item = items$item, wording = items$wording, reversed = items$reversed, mean = items$mean, sd = items$sd,
-    item_rest = if (single) NA_real_ else unname(core_item_rest(s)), squared_multiple = if (single) NA_real_ else unname(core_item_smc(s)),
-    loading = one_factor_loadings(s), alpha_without = without$alpha, omega_without = without$omega,
-    discrimination = if (single || is.null(given$answers)) NA_real_ else core_discrimination(answers_used(given)[, at, drop = FALSE] + 0, cutoff("outer_parts"))
-  )
-}
-
-one_factor_loadings <- function(s) {
-  k <- ncol(s)
-  if (k < 3L) return(rep(NA_real_, k))
-  l <- as.numeric(core_fit_uniquenesses(core_standardised(s), 1L, "minres", rep(0.5, k), 0.005, 1e-9, 200L)$loadings)
-  if (sum(l) < 0) -l else l
 }

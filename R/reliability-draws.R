@@ -15,10 +15,7 @@ draw_people <- function(given, parts, whole, replicates, seed, threads) {
   if (is.null(given$answers)) return(none("only correlations were given, not the answers"))
   if (given$correlations$settings$missing == "em") return(none("missing answers were estimated (EM); give missing = \"pairwise\" for them"))
   x <- answers_used(given) + 0
-  weights <- scaled_weights(given$answers)
-  if (given$correlations$settings$missing == "complete" && !is.null(weights)) {
-    weights <- weights[stats::complete.cases(given$answers$values$answers)]
-  }
+  weights <- weights_used(given)
   x[is.na(x)] <- NaN
   if (ncol(x) > MOST_ITEMS_DRAWN) whole <- NULL
   plan <- list(answers = x, weights = if (is.null(weights)) numeric() else weights, scale_of = given$scale_of - 1L, scales = length(parts),

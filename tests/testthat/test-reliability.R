@@ -359,6 +359,10 @@ test_that("without answers, and under EM, it is said why nothing is drawn", {
   twice <- repair_cafe[rep(seq_len(840), rep(c(1, 2), 420)), ]
   plain <- quick(list(n = paste0("n", 1:6)), questionnaire(twice, codebook = repair_cafe_codebook, items = n1:n6))
   expect_equal(x$values$scales$omega, plain$values$scales$omega, tolerance = 1e-3)
+  # weights stay with their people when those with gaps are left out
+  ordinal <- function(x) x$values$coefficients$estimate[14:15]
+  expect_equal(ordinal(quick(list(n = paste0("n", 1:6)), weighted, missing = "complete")),
+               ordinal(quick(list(n = paste0("n", 1:6)), questionnaire(twice, codebook = repair_cafe_codebook, items = n1:n6), missing = "complete")), tolerance = 1e-3)
 })
 
 test_that("figures hold the numbers, JSON and Word the tables", {

@@ -80,6 +80,15 @@ test_that("influence with gaps counts the answers there are", {
   expect_gt(cor(out, -move[person]), .99)
 })
 
+test_that("who answered both items is not who stands at the mean of one", {
+  x <- cbind(c(1, 2, 3, 2, 2, 1, 3, 2), c(1, 3, 4, NA, NA, 2, 5, 1))
+  found <- core_correlate(x, "pearson", "pairwise", NULL, NULL, 1L)
+  move <- core_pearson_influence(x, found$correlations)(1, 2)(1:8)
+  z <- apply(x, 2, function(v) (v - mean(v, na.rm = TRUE)) / sqrt(mean((v - mean(v, na.rm = TRUE))^2, na.rm = TRUE)))
+  expect_equal(move[1], (z[1, 1] * z[1, 2] - found$correlations[1, 2] * sum(z[1, ]^2) / 2) * 8 / 6)
+  expect_identical(move[4:5], c(0, 0))
+})
+
 test_that("the adjusted chi-square keeps its level, and reacts to misfit", {
   draw <- function(seed, second) {
     set.seed(seed)

@@ -1,0 +1,59 @@
+# What reliability is worked out from: the items of all scales, their answers and covariances.
+
+# The items of all scales: their answers (a questionnaire, or NULL), correlations, covariances and keys.
+gather_reliability <- function(scales, data, call, threads, ...) {
+  s <- scales$values$scales
+  members <- split(s$item, factor(s$scale, unique(s$scale)))
+  answers <- if (is_questionnaire(data)) data
+  has <- if (!is.null(answers)) answers$values$items$item else if (inherits(data, "item_correlations")) data$values$items$item else colnames(data)
+  check_scale_items(s$item, has, call)
+  if (!is.null(answers) && length(s$item) > 1L) answers <- keep_quietly(answers, s$item)
+  correlations <- in_name_of(call, if (is.null(answers)) correlate_items(data, ...) else correlate_items(answers, threads = threads, ...))
+  if (!correlations$settings$kind %in% c("pearson", "covariance", "given")) {
+    stop_input("argument", "Reliability of a sum of answers must rest on Pearson correlations.",
+               got = sprintf("kind = \"%s\" came.", correlations$settings$kind),
+               todo = "Leave `kind` out: ordinal coefficients are given beside the others.", call = call)
+  }
+  items <- correlations$values$items
+  at <- match(s$item, items$item)
+  sd <- ifelse(is.na(items$sd[at]), 1, items$sd[at])
+  r <- correlations$values$correlations[at, at, drop = FALSE]
+  list(scales = scales, members = members, answers = answers, correlations = correlations, items = items[at, ], r = r, sd = sd,
+       covariances = r * (sd %o% sd), scale_of = rep(seq_along(members), lengths(members)))
+}
+
+# keep_items() by name, without its finding: these items were asked for.
+keep_quietly <- function(answers, items) {
+  kept <- keep_items(answers, tidyselect::all_of(items))
+  kept$findings <- answers$findings[0L, ]
+  kept
+}
+
+check_scale_items <- function(items, available, call) {
+  absent <- setdiff(items, available)
+  if (!length(absent)) return(invisible())
+  stop_input("scales", "Every item of a scale must be among the answers.",
+             got = sprintf("Not there: %s.", name_culprits(absent)),
+             todo = hint_nearest(absent[1L], available), call = call)
+}
+
+# Tests use the scarcest pair, times the weights' effective share.
+pairs_n <- function(n_pair, items, share) {
+  n <- n_pair[items, items, drop = FALSE]
+  n <- if (length(items) > 1L) min(n[upper.tri(n)]) else n[1L]
+  if (share < 1) floor(n * share) else n
+}
+
+# The people who enter: all of them, or those without gaps.
+answers_used <- function(given) {
+  x <- given$answers$values$answers
+  if (given$correlations$settings$missing != "complete") return(x)
+  x[stats::complete.cases(x), , drop = FALSE]
+}
+
+# Their weights, brought to a mean of 1 over everybody, or NULL.
+weights_used <- function(given) {
+  weights <- scaled_weights(given$answers)
+  if (is.null(weights) || given$correlations$settings$missing != "complete") return(weights)
+  weights[stats::complete.cases(given$answers$values$answers)]
+}
