@@ -27,14 +27,15 @@ bench: .build/test-setup .build/installed
 	$(RSCRIPT) bench/correlations.R
 	$(RSCRIPT) bench/extraction-rotation.R
 	$(RSCRIPT) bench/reliability.R
+	$(RSCRIPT) bench/startup.R
 
 # The core under the address, undefined-behaviour and thread sanitizers, without R.
 sanitize: .build/test-setup
 	bash tools/sanitize.sh
 
-docs: .build/test-setup
+docs: .build/test-setup .build/installed
 	$(RSCRIPT) tools/setup.R docs
-	$(RSCRIPT) -e 'Rcpp::compileAttributes(".")' -e 'roxygen2::roxygenise(".", load_code = "source")'
+	$(RSCRIPT) -e 'Rcpp::compileAttributes(".")' -e 'roxygen2::roxygenise(".", load_code = "installed")'
 
 .build/setup: DESCRIPTION tools/setup.R
 	@mkdir -p .build

@@ -5,12 +5,24 @@ core_fit_uniquenesses <- function(correlations, factors, method, start, lowest, 
     .Call(`_softsieve_core_fit_uniquenesses`, correlations, factors, method, start, lowest, tolerance, max_iterations)
 }
 
+core_search_uniquenesses <- function(correlations, factors, method, lowest, random, thorough, tolerance, max_iterations) {
+    .Call(`_softsieve_core_search_uniquenesses`, correlations, factors, method, lowest, random, thorough, tolerance, max_iterations)
+}
+
+core_hold_communalities <- function(correlations, loadings, lowest, tolerance) {
+    .Call(`_softsieve_core_hold_communalities`, correlations, loadings, lowest, tolerance)
+}
+
 core_uniform_draws <- function(seed, stream, count) {
     .Call(`_softsieve_core_uniform_draws`, seed, stream, count)
 }
 
 core_discrepancy <- function(correlations, factors, method, psi) {
     .Call(`_softsieve_core_discrepancy`, correlations, factors, method, psi)
+}
+
+core_search_weighted <- function(correlations, weights, factors, lowest, random, thorough, tolerance, max_iterations) {
+    .Call(`_softsieve_core_search_weighted`, correlations, weights, factors, lowest, random, thorough, tolerance, max_iterations)
 }
 
 core_fit_weighted <- function(correlations, weights, start, lowest, tolerance, max_iterations) {
@@ -45,16 +57,16 @@ core_measure_ordinal <- function(polychoric, thresholds, steps) {
     .Call(`_softsieve_core_measure_ordinal`, polychoric, thresholds, steps)
 }
 
-core_measure_hierarchy <- function(correlations, sds, scale_of, scales, pattern, bifactor) {
-    .Call(`_softsieve_core_measure_hierarchy`, correlations, sds, scale_of, scales, pattern, bifactor)
+core_measure_hierarchy <- function(correlations, sds, scale_of, scales, pattern, bifactor, uniquenesses, bifactor_uniquenesses) {
+    .Call(`_softsieve_core_measure_hierarchy`, correlations, sds, scale_of, scales, pattern, bifactor, uniquenesses, bifactor_uniquenesses)
 }
 
 core_measure_people <- function(plan) {
     .Call(`_softsieve_core_measure_people`, plan)
 }
 
-core_resample_people <- function(plan, replicates, groups, seed, threads, progress) {
-    .Call(`_softsieve_core_resample_people`, plan, replicates, groups, seed, threads, progress)
+core_resample_people <- function(plan, replicates, groups, most_single, seed, threads, progress) {
+    .Call(`_softsieve_core_resample_people`, plan, replicates, groups, most_single, seed, threads, progress)
 }
 
 core_sample_eigenvalues <- function(people, items, root, basis, first, replicates, seed, threads, progress) {
@@ -81,8 +93,8 @@ core_comparison_misfits <- function(loadings, uniquenesses, thresholds, values, 
     .Call(`_softsieve_core_comparison_misfits`, loadings, uniquenesses, thresholds, values, people, observed, replicates, seed, threads, progress)
 }
 
-core_evidence <- function(correlations, most) {
-    .Call(`_softsieve_core_evidence`, correlations, most)
+core_evidence <- function(correlations, most, thorough) {
+    .Call(`_softsieve_core_evidence`, correlations, most, thorough)
 }
 
 core_features <- function(correlations, n, chance, chance_reduced, most, reach) {

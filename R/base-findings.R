@@ -14,6 +14,15 @@ new_finding <- function(stage, code, severity, text, item = NA_character_, value
   tibble::new_tibble(lapply(columns, rep_len, rows), nrow = rows)
 }
 
+# Notes that explain what later stages show; cautions and serious findings travel anyway.
+TRAVELLING_NOTES <- c("people_kept", "weighted", "n_of_tests")
+
+# What an earlier stage noticed that later results must still say.
+findings_that_travel <- function(findings) {
+  if (is.null(findings)) return(NULL)
+  findings[findings$severity != "note" | findings$code %in% TRAVELLING_NOTES, ]
+}
+
 no_findings <- function() new_finding(character(), character(), character(), character(), character(), numeric(),
                                       numeric())
 
@@ -21,7 +30,8 @@ no_findings <- function() new_finding(character(), character(), character(), cha
 bind_findings <- function(...) {
   given <- Filter(function(x) length(x) && nrow(x), list(...))
   if (!length(given)) return(no_findings())
-  all <- do.call(rbind, given)
+  # what travelled by two ways stands once
+  all <- unique(do.call(rbind, given))
   if (nrow(all) == 1L) return(all)
   stage <- match(all$stage, unique(all$stage))
   all[order(stage, -match(all$severity, FINDING_SEVERITIES)), ]

@@ -1,6 +1,14 @@
 # Numbers and text as people read them. Prints, figures and reports share these, so that a number
 # looks the same wherever it stands.
 
+# A number beside its limit: with as many digits as tell the two apart, so that .69999 is not shown as the .70 it misses.
+format_beside <- function(x, limits, digits = 2L) {
+  if (is.na(x)) return("not defined")
+  limits <- limits[limits != x]
+  while (digits < 6L && format_unit(x, digits) %in% format_unit(limits, digits)) digits <- digits + 1L
+  format_unit(x, digits)
+}
+
 # Bounded by 1 in size (loadings, correlations, reliability): two decimals and no leading zero.
 format_unit <- function(x, digits = 2L) {
   text <- sub("^(-?)0[.]", "\\1.", sprintf("%.*f", digits, x))

@@ -25,10 +25,11 @@ new_result <- function(class, values, settings, findings, source, call) {
 #' @export
 as.data.frame.softsieve_result <- function(x, ...) as.data.frame(as_tibble(x), ...)
 
-# A fingerprint of answers: the same for the same items and answers, whatever their storage.
-fingerprint_of <- function(answers) {
+# A fingerprint of answers: the same for the same items, answers and weights, whatever their storage.
+fingerprint_of <- function(answers, weights = NULL) {
   matrix <- as.matrix(answers)
-  list(fingerprint = rlang::hash(list(colnames(matrix), as.numeric(matrix), dim(matrix))),
+  parts <- c(list(colnames(matrix), as.numeric(matrix), dim(matrix)), if (!is.null(weights)) list(as.numeric(weights)))
+  list(fingerprint = rlang::hash(parts),
        items = colnames(matrix), people = nrow(matrix))
 }
 
@@ -118,4 +119,18 @@ cutoff_table <- function() {
   tibble::tibble(name = names(CUTOFFS), value = vapply(CUTOFFS, `[[`, 0, "value"),
                  label = vapply(CUTOFFS, `[[`, "", "label"),
                  source = vapply(CUTOFFS, `[[`, "", "source"))
+}
+
+# Results whose class has no table of its own in these forms: the main table, or a word.
+
+#' @export
+tidy.softsieve_result <- function(x, ...) {
+  check_dots_empty(...)
+  as_tibble(x)
+}
+
+#' @export
+glance.softsieve_result <- function(x, ...) {
+  stop_input("class", "`x` must be a result that can be told in one row.", got = sprintf("A %s came.", gsub("_", " ", class(x)[1L])),
+             todo = "as_tibble(x) gives its main table.")
 }

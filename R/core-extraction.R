@@ -3,27 +3,37 @@
 # gradient (its largest free element, or the last change), iterations, converged, starts (how many searches)
 # and apart (how many of them ended elsewhere). Loadings are in the matrix's units.
 
-# `lowest` is the least share of an item's variance that may be unique; `weights` (p x p) is for "wls";
-# `starts` random starts are made beside the usual one by methods that search.
+# `lowest` is the least share of an item's variance that may be unique; `weights` (p x p) is for "wls"; `starts`
+# random starts are made beside those that differ in kind (core_search.h), 0 for the usual start alone.
 core_extract <- function(s, k, method, lowest, starts = 0L, weights = NULL) {
   size <- mean(diag(s)) # tolerances are meant for variances of about 1
   s <- s / size
   v <- diag(s)
   begin <- core_start_uniquenesses(s / sqrt(v %o% v)) * v
-  found <- switch(method,
-                  components = core_components(s, k),
-                  minres = , gls = , ml = core_search_uniquenesses(s, k, method, begin, lowest * v, starts),
-                  wls = core_search_weighted(s, k, weights, begin, lowest, starts),
-                  principal_axis = core_settle_communalities(s, k, v - begin, lowest, core_axis_step),
-                  alpha = core_settle_communalities(s, k, v - begin, lowest, core_alpha_step),
-                  principal_axis_once = core_one_step(s, core_axis_step(s, k, v - begin)),
-                  image = core_one_step(s, core_image(s, k)),
-                  minimum_rank = core_minimum_rank_factors(s, k))
+  found <- switch(
+    method,
+    components = core_components(s, k),
+    minres = , gls = , ml = core_search_surely(s, k, method, lowest * v, starts),
+    wls = core_search_weights(s, k, weights, lowest * v, starts),
+    principal_axis = core_settle_communalities(s, k, v - begin, lowest, core_axis_step, core_end_in_minres),
+    alpha = core_settle_communalities(s, k, v - begin, lowest, core_alpha_step, core_shorten),
+    principal_axis_once = core_one_step(s, core_shorten(s, core_axis_step(s, k, v - begin), lowest * v)$loadings),
+    image = core_one_step(s, core_image(s, k)),
+    minimum_rank = core_minimum_rank_factors(s, k),
+    stop("no extraction method is called ", method)
+  )
   if (is.null(found$starts)) found[c("starts", "apart")] <- c(1L, 0L)
   found$loadings <- found$loadings * sqrt(size)
   found$uniquenesses <- found$uniquenesses * size
+  found$discrepancy <- found$discrepancy * size^CORE_DISCREPANCY_POWER[[method]]
   found
 }
+
+# By which power of the variances' size a method's discrepancy grows.
+CORE_DISCREPANCY_POWER <- c(
+  components = 0, minres = 2, gls = 0, ml = 0, wls = 0, principal_axis = 0, alpha = 0,
+  principal_axis_once = 0, image = 0, minimum_rank = 1
+)
 
 core_one_step <- function(s, loadings) {
   list(loadings = loadings, uniquenesses = diag(s) - rowSums(loadings^2), discrepancy = NA_real_, gradient = 0,
@@ -53,35 +63,29 @@ core_layers <- function(s) {
   list(values = e$values, vectors = e$vectors, rmsr = rmsr, largest = largest)
 }
 
-# Searches from `begin` and from uniquenesses drawn evenly between a tenth and nine tenths of each item's
-# variance: always the same ones, so that no seed is needed. The first end is kept unless another is lower.
-core_search_uniquenesses <- function(s, k, method, begin, lowest, starts) {
-  drawn <- lapply(seq_len(starts), function(i) diag(s) * (0.1 + 0.8 * core_uniform_draws(1, i, ncol(s))))
-  core_keep_lowest(lapply(c(list(begin), drawn), function(start) core_fit_surely(s, k, method, start, lowest)))
-}
-
-core_search_weighted <- function(r, k, weights, begin, lowest, starts) {
-  weights <- weights / mean(weights[upper.tri(weights)])
-  drawn <- lapply(seq_len(starts), function(i) 0.1 + 0.8 * core_uniform_draws(1, i, ncol(r)))
-  plain <- core_fit_uniquenesses(r, k, "minres", begin, lowest, 1e-6, 200L)$uniquenesses
-  core_keep_lowest(lapply(c(list(plain), drawn), function(psi) {
-    fit <- core_fit_weighted(r, weights, core_axis_step(r, k, 1 - psi), lowest, 1e-9, 20000L)
-    c(fit, list(uniquenesses = 1 - rowSums(fit$loadings^2)))
-  }))
-}
-
 # Rounding may keep the gradient of a hard case above what was asked of the search, but not above this.
 CONVERGED_BELOW <- 1e-8
 
-core_keep_lowest <- function(ends, same = 1e-7) {
-  ends <- lapply(ends, function(end) {
-    end$converged <- end$gradient <= CONVERGED_BELOW
-    end
-  })
-  values <- vapply(ends, `[[`, 0, "discrepancy")
-  slack <- same * (1 + abs(min(values)))
-  chosen <- if (values[1L] <= min(values) + slack && ends[[1L]]$converged) 1L else which.min(values)
-  c(ends[[chosen]], list(starts = length(ends), apart = sum(values > min(values) + slack)))
+# The best of many searches. Its discrepancy is that of the help page: of minres the sum of all squared elements off
+# the diagonal, each pair twice.
+core_search_surely <- function(s, k, method, lowest, starts) {
+  found <- core_search_uniquenesses(s, k, method, lowest, if (starts) starts else -1L, TRUE, 1e-9, 200L)
+  if (found$gradient > CONVERGED_BELOW) {
+    again <- core_fit_surely(s, k, method, found$uniquenesses, lowest)
+    if (again$gradient < found$gradient) found[names(again)] <- again
+  }
+  found$converged <- found$gradient <= CONVERGED_BELOW
+  if (method == "minres") found$discrepancy <- 2 * found$discrepancy
+  found
+}
+
+# Weighted least squares: sum w (r - s)^2 over pairs.
+core_search_weights <- function(r, k, weights, lowest, starts) {
+  scale <- mean(weights[upper.tri(weights)])
+  found <- core_search_weighted(r, weights / scale, k, lowest, if (starts) starts else -1L, TRUE, 1e-9, 20000L)
+  found$converged <- found$gradient <= CONVERGED_BELOW
+  found$discrepancy <- found$discrepancy * scale
+  found
 }
 
 # Newton steps; where they give out, a bounded quasi-Newton search (Byrd, Lu, Nocedal & Zhu 1995, SIAM J. Sci.
@@ -124,10 +128,19 @@ core_alpha_step <- function(r, k, communalities) {
   root * core_leading_loadings(r / (root %o% root), k)
 }
 
+# What a method does whose communalities pass their bound: principal axes go where minimum residuals end under it,
+# and other methods' rows are shortened to it.
+core_end_in_minres <- function(s, loadings, lowest) core_hold_communalities(s, loadings, lowest, 1e-9)
+
+core_shorten <- function(s, loadings, lowest) {
+  most <- diag(s) - lowest
+  list(loadings = loadings * sqrt(pmin(1, most / pmax(rowSums(loadings^2), 1e-300))), gradient = NULL)
+}
+
 # Communalities that reproduce themselves. Plain repetition crawls or cycles: three communalities in a row
 # are extrapolated (Aitken's delta squared for vectors: Varadhan & Roland 2008, Scand. J. Stat. 35, 335-353),
 # and what the extrapolation gives is kept only when one more step moves it less than plain repetition does.
-core_settle_communalities <- function(r, k, communalities, lowest, step, tolerance = 1e-9, most = 1000L) {
+core_settle_communalities <- function(r, k, communalities, lowest, step, hold, tolerance = 1e-9, most = 1000L) {
   v <- diag(r)
   inside <- function(h) pmin(pmax(h, 1e-6 * v), (1 - lowest) * v)
   once <- function(h) inside(rowSums(step(r, k, h)^2))
@@ -144,10 +157,14 @@ core_settle_communalities <- function(r, k, communalities, lowest, step, toleran
     # a cycle is damped by half way steps
     h <- if (max(abs(once(far) - far)) < change) far else (first + second) / 2
   }
-  h <- second
-  loadings <- step(r, k, h)
-  list(loadings = loadings, uniquenesses = v - inside(rowSums(loadings^2)), discrepancy = NA_real_, gradient = change,
-       iterations = iteration, converged = change < tolerance)
+  loadings <- step(r, k, second)
+  if (any(rowSums(loadings^2) > (1 - lowest) * v)) {
+    held <- hold(r, loadings, lowest * v)
+    loadings <- held$loadings
+    if (!is.null(held$gradient)) change <- held$gradient
+  }
+  list(loadings = loadings, uniquenesses = v - rowSums(loadings^2), discrepancy = NA_real_, gradient = change,
+       iterations = iteration, converged = change < max(tolerance, CONVERGED_BELOW))
 }
 
 # Image factors: of the parts of items that the others predict, R + S R^-1 S - 2 S with S = 1/r^ii (Guttman

@@ -13,15 +13,15 @@ core_sphericity <- function(correlations, n) {
 
 # Kaiser & Rice (1974, Educ. Psychol. Meas. 34, 111-117): the sum of squared correlations over the
 # sum of squared correlations and squared partial correlations (all other items held constant), for
-# each item over its row and overall over all pairs. From 0 to 1.
+# each item over its row and overall over all pairs. From 0 to 1; NA where there is no correlation to share out.
 core_sampling_adequacy <- function(correlations) {
   inverse <- chol2inv(chol(correlations))
   partial <- -inverse / sqrt(diag(inverse) %o% diag(inverse))
   direct2 <- correlations^2
   partial2 <- partial^2
   diag(direct2) <- diag(partial2) <- 0
-  list(overall = sum(direct2) / (sum(direct2) + sum(partial2)),
-       items = rowSums(direct2) / (rowSums(direct2) + rowSums(partial2)))
+  share <- function(direct, partial) ifelse(direct + partial > 0, direct / (direct + partial), NA_real_)
+  list(overall = share(sum(direct2), sum(partial2)), items = share(rowSums(direct2), rowSums(partial2)))
 }
 
 # Squared multiple correlation of each item with all others: 1 - 1 / r^ii.

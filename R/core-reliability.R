@@ -64,7 +64,7 @@ core_bootstrap_limits <- function(estimate, draws, without, level) {
 core_equal_loadings <- function(covariances, n) {
   k <- ncol(covariances)
   s <- covariances / mean(diag(covariances))
-  free <- core_fit_surely(core_standardised(s), 1L, "ml", rep(0.5, k), rep(0.005, k))
+  free <- core_search_surely(core_standardised(s), 1L, "ml", rep(0.005, k), 5L)
   log_determinant <- as.numeric(determinant(s)$modulus)
   parts <- function(x) {
     sigma <- exp(x[1L]) + diag(exp(x[-1L]), k)
@@ -150,4 +150,19 @@ core_lengthening <- function(reliability, wished) wished * (1 - reliability) / (
 core_difference <- function(s, rel, r) {
   product <- r * s[1L] * s[2L]
   (sum(s^2 * rel) - 2 * product) / (sum(s^2) - 2 * product)
+}
+
+# Which items run against the others of their scale: those whose reversal makes every item go with the rest. They
+# are the fewer of the two signs in the first principal component, and only named when each of them correlates
+# negatively with the others on average (below -.1), and when, turned round, no item is left with a negative correlation with the rest.
+# Indices; none where no such set is smaller than the others.
+core_running_against <- function(r) {
+  k <- ncol(r)
+  if (k < 3L || anyNA(r)) return(integer())
+  first <- eigen(r, symmetric = TRUE)$vectors[, 1L]
+  fewer <- if (sum(first < 0) < k / 2) which(first < 0) else which(first > 0)
+  if (!length(fewer) || length(fewer) >= k / 2) return(integer())
+  sign <- replace(rep(1, k), fewer, -1)
+  with_others <- rowMeans(r[fewer, -fewer, drop = FALSE])
+  if (any(with_others > -0.1) || any(core_item_rest(r * (sign %o% sign)) <= 0)) integer() else fewer
 }

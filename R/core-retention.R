@@ -76,9 +76,9 @@ core_ladder_fit <- function(discrepancy, p, n, k = seq_along(discrepancy) - 1) {
 
 # Hull (Lorenzo-Seva, Timmerman & Kiers 2011, Multivariate Behav. Res. 46, 340-364): of the solutions
 # (fit rising, df falling) those on the upper convex hull, and how sharply it bends at each:
-# st = (gain in fit per df spent to reach it) / (gain per df spent beyond it).
-core_hull <- function(fit, df) {
-  kept <- which(!is.na(fit) & fit > c(-Inf, cummax(fit)[-length(fit)]))
+# st = (gain in fit per df spent to reach it) / (gain per df spent beyond it). A gain below `slack` is none.
+core_hull <- function(fit, df, slack = 1e-9) {
+  kept <- which(!is.na(fit) & fit > c(-Inf, cummax(fit)[-length(fit)] + slack))
   repeat { # a point below the line between its neighbours is not on the hull
     m <- length(kept)
     if (m < 3L) break
@@ -92,10 +92,11 @@ core_hull <- function(fit, df) {
   }
   st <- rep(NA_real_, length(fit))
   m <- length(kept)
-  if (m >= 3L) {
-    gain <- diff(fit[kept]) / -diff(df[kept])
-    st[kept[2:(m - 1L)]] <- gain[-length(gain)] / gain[-1L]
-  }
+  gain <- if (m > 1L) diff(fit[kept]) / -diff(df[kept])
+  # a perfect fit is the last that gains anything, and the sharpest bend: the solution after it adds nothing
+  if (m > 1L && kept[m] < length(fit)) gain <- c(gain, 0)
+  bends <- utils::head(kept[-1L], length(gain) - 1L)
+  st[bends] <- gain[seq_along(bends)] / pmax(gain[seq_along(bends) + 1L], slack)
   list(on_hull = seq_along(fit) %in% kept, st = st)
 }
 

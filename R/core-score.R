@@ -15,7 +15,17 @@ core_regression_scores <- function(z, correlations, structure, usable) {
 }
 
 # Determinacy of each factor when nothing is missing: the correlation of its regression score with
-# the factor (Guttman 1955), the root of diag(S' inv(R) S).
-core_determinacy <- function(correlations, structure) {
-  sqrt(diag(crossprod(structure, solve(correlations, structure))))
+# the factor (Guttman 1955), the root of diag(S' inv(R) S). Observed correlations R that could not come together with
+# such factors (then S' inv(R) S exceeds the factor correlations somewhere, and a "correlation" may pass 1) give way to
+# those that the model reproduces. `by_model` tells which.
+core_determinacy <- function(correlations, structure, between, reproduced) {
+  predicted <- function(r) {
+    e <- eigen(r, symmetric = TRUE)
+    kept <- e$values > 1e-12 * e$values[1L]
+    crossprod(crossprod(e$vectors[, kept, drop = FALSE], structure) / sqrt(e$values[kept]))
+  }
+  inside <- predicted(correlations)
+  by_model <- core_smallest_eigenvalue(between - inside) < -1e-9
+  if (by_model) inside <- predicted(reproduced)
+  list(values = sqrt(pmin(diag(inside), 1)), by_model = by_model)
 }

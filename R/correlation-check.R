@@ -35,8 +35,10 @@ check_correlation_matrix <- function(x, n, call) {
     if (max(abs(x - t(x))) > 1e-8) "It is not symmetric." else
     if (ncol(x) < 2L) "It has one item."
   if (length(wrong)) {
+    covariances <- is.numeric(x) && nrow(x) == ncol(x) && !anyNA(x) && all(diag(x) > 0) && max(abs(x - t(x))) < 1e-8 * max(abs(x))
     stop_input("matrix", "A matrix must be a correlation matrix: square, symmetric, values from -1 to 1, ones on the diagonal.",
-               got = wrong, todo = "Give answers as a data frame, not as a matrix.", call = call)
+               got = wrong, todo = if (covariances) "It looks like a covariance matrix: give kind = \"covariance\"." else
+                 "Give answers as a data frame, not as a matrix.", call = call)
   }
   if (is.null(n)) {
     stop_input("matrix", "A correlation matrix must come with the number of people behind it.", got = "`n` is missing.",

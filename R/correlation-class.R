@@ -3,7 +3,9 @@
 #' [correlate_items()] returns an object of class `item_correlations` ([softsieve-result]). Its
 #' `values`, for p items:
 #'
-#' * `correlations`: p x p; `covariances`: p x p, or `NULL` unless of kind Pearson or covariance;
+#' * `correlations`: p x p; `covariances`: p x p, or `NULL` unless of kind Pearson or covariance: the
+#'   correlations times the items' standard deviations, each of these over all who answered the item (so that every stage
+#'   that needs covariances uses the same ones; with gaps they are not those of the people of each pair);
 #' * `standard_errors`: p x p, of the correlations; `n_pair`: p x p, how many people answered both;
 #' * `n`: the number that tests use: the smallest of `n_pair` (everybody with an answer under
 #'   `"em"`), times the effective share of the weights; `people`: how many gave at least one answer
@@ -14,26 +16,30 @@
 #' * `empty_cells`: for polychoric and mixed, p x p, empty cells of each pair's table;
 #' * `chi_square`, `chi_df`: where the tables were made (items with up to 16 different answers, pairwise
 #'   or complete), p x p: each pair's chi-square of independence and its degrees of freedom;
-#' * `smallest_eigenvalue`.
+#' * `smallest_eigenvalue`;
+#' * `questionnaire`: the answers that they came from, for stages that need these, or `NULL` (a matrix was given).
 #'
 #' `as_tibble()` has one row for each pair: `item`, `with`, `correlation`, `standard_error`, `people`.
 #' @name softsieve-item-correlations
 NULL
 
 # `found` is what the core returns; `people` how many entered; `share` the weights' effective share.
-new_item_correlations <- function(found, people, share, items, settings, findings, source, call) {
+new_item_correlations <- function(found, people, share, items, settings, findings, source, call, questionnaire = NULL) {
   n <- if (identical(settings$missing, "em")) people else min(found$n_pair[upper.tri(found$n_pair)])
   thresholds <- found$thresholds
   if (!is.null(thresholds)) names(thresholds) <- items$item
   values <- list(
     correlations = found$correlations, covariances = found$covariances, standard_errors = found$standard_errors, n_pair = found$n_pair,
     n = if (share < 1) floor(n * share) else n, people = people, effective_share = share, items = items, thresholds = thresholds,
-    empty_cells = found$empty_cells, chi_square = found$chi_square, chi_df = found$chi_df, smallest_eigenvalue = core_smallest_eigenvalue(found$correlations)
+    empty_cells = found$empty_cells, chi_square = found$chi_square, chi_df = found$chi_df,
+    smallest_eigenvalue = core_smallest_eigenvalue(found$correlations)
   )
-  new_result("item_correlations", values, settings, bind_findings(findings, find_in_correlations(values)), source, call)
+  # kept as NULL where there is none
+  values["questionnaire"] <- list(questionnaire)
+  new_result("item_correlations", values, settings, bind_findings(findings, find_in_correlations(values, settings)), source, call)
 }
 
-#' @export
+#' @exportS3Method tibble::as_tibble
 as_tibble.item_correlations <- function(x, ...) {
   v <- x$values
   pair <- which(upper.tri(v$correlations), arr.ind = TRUE)
@@ -43,7 +49,7 @@ as_tibble.item_correlations <- function(x, ...) {
 }
 
 # What anybody who uses the matrix must know of it.
-find_in_correlations <- function(values) {
+find_in_correlations <- function(values, settings) {
   r <- values$correlations
   p <- ncol(r)
   same <- core_identical_pairs(r)
@@ -58,12 +64,25 @@ find_in_correlations <- function(values) {
     if (abs(values$smallest_eigenvalue) < 1e-10) finding("not_positive_definite", "serious",
                                                          value = values$smallest_eigenvalue, limit = 0,
                                                         text = "The matrix is singular: some items follow exactly from others."),
+    if (values$n < values$people && settings$missing == "pairwise") finding("n_of_tests", "note", value = values$n, limit = values$people,
+                                                                            text = n_of_tests_text(values)),
     if (values$n < 0.5 * max(values$n_pair) * values$effective_share) {
       finding("few_pairs", "caution", value = values$n, limit = 0.5 * max(values$n_pair),
               text = sprintf("The scarcest pair of items rests on %s, the fullest on %s; tests use the smaller number.",
                              format_count(min(values$n_pair)), count_of(max(values$n_pair), "person", "people")))
     }
   )
+}
+
+# Why tests use fewer people than there are.
+n_of_tests_text <- function(values) {
+  off <- upper.tri(values$n_pair)
+  at <- which(values$n_pair == min(values$n_pair[off]) & off, arr.ind = TRUE)[1L, ]
+  weights <- if (values$effective_share < 1) {
+    sprintf(", times the effective share of the weights (%s)", format_share(values$effective_share))
+  } else ""
+  sprintf("Tests use n = %s of %s: the fewest who answered any pair of items (%s with %s)%s.", format_count(values$n),
+          count_of(values$people, "person", "people"), rownames(values$n_pair)[at[1L]], colnames(values$n_pair)[at[2L]], weights)
 }
 
 # What the way they were computed met: tables, categories, weights, convergence.
@@ -105,3 +124,6 @@ find_in_method <- function(found, items, settings, share) {
                                                   format_share(share)))
   )
 }
+
+# Kinds of correlation whose sampling error is that of Pearson correlations, as far as is known.
+PEARSON_KINDS <- c("pearson", "covariance", "given")

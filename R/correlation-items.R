@@ -4,9 +4,9 @@
 #' how many people each rests, how sure it is, the items' means and standard deviations, and their
 #' wording.
 #'
-#' @param x A [questionnaire()], a data frame of answers, a correlation matrix (then give `n`), a covariance
-#'   matrix (then give `n` and `kind = "covariance"`), or what this function returned before (then it is
-#'   handed back).
+#' @param x A [questionnaire()], a data frame of answers, a correlation matrix or a triangle of one (then give `n`), a covariance
+#'   matrix (then give `n` and `kind = "covariance"`), a data frame that holds a correlation matrix, as a file of one
+#'   is read (then give `n`), or what this function returned before (then it is handed back).
 #' @param kind What to compute:
 #'   * `"pearson"`: takes the distances between answers as equal;
 #'   * `"covariance"`: Pearson, with the covariances kept as the matrix of interest;
@@ -35,7 +35,8 @@
 #' @section Findings: `identical_items` (two items that agree, or mirror each other, throughout),
 #'   `fewer_people_than_items`, `repaired`, `not_positive_definite`, `few_pairs`, `empty_cells`,
 #'   `correlation_at_bound`, `half_added`, `categories_as_numbers` (few or skewed categories under
-#'   Pearson), `em_not_converged`, `weighted`.
+#'   Pearson), `em_not_converged`, `weighted`, `n_of_tests` (why tests
+#'   use fewer people than there are), `triangle_mirrored`; and what [questionnaire()] cautioned of.
 #' @section How: Items with up to 16 different answers are held as bits, one plane for each answer,
 #'   and each pair's table of counts is made by counting bits. Pairwise n, means, products, ranks and
 #'   polychoric correlations follow from the tables alone. Polychoric correlations are two-step
@@ -99,44 +100,12 @@ correlate_items.questionnaire <- function(x, kind = "pearson", missing = c("pair
   items[c("mean", "sd", "skewness", "categories")] <- list(unname(found$means), unname(found$sds), found$skewness,
                                                            as.integer(found$categories))
   if (!is.null(ordered)) items$ordered <- ordered
+  if (!is.null(found$covariances)) found$covariances <- found$correlations * (items$sd %o% items$sd)
   share <- core_effective_share(weights)
-  settings <- list(kind = kind, missing = missing, repair = repair, weighted = !is.null(weights))
-  new_item_correlations(found, found$people, share, items, settings,
-                        bind_findings(fixed$finding, find_in_method(found, items, settings, share)),
-                        x$source, match.call())
-}
-
-#' @rdname correlate_items
-#' @export
-correlate_items.data.frame <- function(x, ...) {
-  call <- environment()
-  correlate_items(in_name_of(call, questionnaire(x)), ...)
-}
-
-#' @rdname correlate_items
-#' @export
-correlate_items.matrix <- function(x, n = NULL, repair = TRUE, kind = "given", ...) {
-  call <- environment()
-  check_dots_empty(...)
-  check_flag(repair, "repair")
-  kind <- check_choice(kind, "kind", c("given", "covariance"))
-  covariances <- if (kind == "covariance") check_covariance_matrix(x, call)
-  if (kind == "covariance") x <- core_standardised(x)
-  check_correlation_matrix(x, n, call)
-  if (is.null(colnames(x))) colnames(x) <- if (is.null(rownames(x))) paste0("item", seq_len(ncol(x))) else rownames(x)
-  rownames(x) <- colnames(x)
-  if (kind == "covariance") dimnames(covariances) <- dimnames(x)
-  items <- tibble::tibble(item = colnames(x), wording = NA_character_, scale = NA_character_, reversed = FALSE,
-                          mean = NA_real_, sd = if (kind == "covariance") unname(sqrt(diag(covariances))) else NA_real_,
-                          skewness = NA_real_, categories = NA_integer_)
-  n_pair <- matrix(as.numeric(n), nrow(x), ncol(x), dimnames = dimnames(x))
-  fixed <- settle_definite(x, repair, call)
-  found <- list(correlations = fixed$correlations, covariances = covariances, n_pair = n_pair,
-                standard_errors = core_pearson_error(x, n_pair, "pearson"))
-  settings <- list(kind = kind, missing = "given", repair = repair, weighted = FALSE)
-  new_item_correlations(found, n, 1, items, settings, fixed$finding,
-                        source = list(fingerprint = rlang::hash(x), items = colnames(x),
-                                      people = n), call = match.call())
+  settings <- list(kind = kind, missing = missing, repair = repair, continuous_from = continuous_from,
+                   weighted = !is.null(weights))
+  findings <- bind_findings(findings_that_travel(x$findings), fixed$finding, find_in_method(found, items, settings, share))
+  new_item_correlations(found, found$people, share, items, settings, findings, x$source, match.call(), x)
 }
 
 #' @rdname correlate_items
@@ -178,4 +147,17 @@ settle_definite <- function(correlations, repair, call) {
   list(correlations = near$correlations,
        finding = new_finding("correlation", "repaired", if (near$largest_change > 0.05) "serious" else "caution",
                              text, value = near$largest_change, limit = 0))
+}
+
+# The one door to correlations: whatever a stage was given, with what correlate_items() needs in `...`. `threads` is for
+# answers alone.
+as_correlations <- function(x, ..., threads = NULL, call = caller_env()) {
+  answers <- is_questionnaire(x) || is.data.frame(x)
+  in_name_of(call, if (answers) correlate_items(x, ..., threads = threads) else correlate_items(x, ...))
+}
+
+# Other people's answers correlated as those behind `correlations` were.
+correlate_alike <- function(questionnaire, correlations) {
+  s <- correlations$settings
+  correlate_items(questionnaire, kind = s$kind, missing = s$missing, repair = s$repair, continuous_from = s$continuous_from)
 }

@@ -5,20 +5,26 @@
 #' (components: C1..Ck) in the order of the variance they explain, each turned so that its loadings sum to a
 #' positive number:
 #'
-#' * `items`: tibble, one row for each item: `item`, `wording`, `scale`, `reversed`, `mean`, `sd`,
+#' * `items`: tibble, one row for each item: `item`, `wording`, `scale`, `reversed`, `mean`, `sd`, `loading_unit` (see below),
 #'   `start_communality` (squared multiple correlation; `NA` for a singular matrix), `communality`,
 #'   `uniqueness` (both as shares of the item's variance), `complexity` (on how many factors the item loads,
 #'   in effect: 1 to k; Hofmann 1978);
 #' * `loadings`: the pattern matrix, p x k, for items of variance 1; `structure`: correlations of items with
 #'   factors, p x k; `raw_loadings`: where covariances were analysed the pattern in the items' units, p x k,
-#'   otherwise `NULL`;
+#'   otherwise `NULL`. Under `"ml"` and `"gls"` the model may give an item whose uniqueness is at its bound another
+#'   variance than was observed: its loadings, communality and uniqueness are those of an item with the fitted
+#'   variance, and `loading_unit` is the root of that variance as a multiple of the observed one (1 for every other item);
 #' * `factor_correlations`: k x k, the identity when the rotation is orthogonal or none;
 #' * `unrotated`: the loadings as extracted, p x k; `transformation`: T, k x k, with loadings =
 #'   unrotated inv(T)' (oblique) or unrotated T (orthogonal);
 #' * `variance`: tibble, one row for each factor: `factor`, `sum_of_squares` (of pattern times
 #'   structure; adds up to the communalities, or to the variance explained in the items' units), `share` of
 #'   all variance, `running_share`, `share_of_common`; `variance_unrotated`: the same before rotation;
-#' * `correlations`: the p x p matrix of correlations behind it; `n`: number of people;
+#' * `correlations`: the p x p matrix of correlations behind it; `n`: number of people that tests use; `people`: how many
+#'   gave an answer that was used;
+#' * `key`: how answers are keyed, for new ones ([score_respondents()]): tibble with a codebook's columns `item`, `wording`,
+#'   `lowest`, `highest`, `reversed`, `labels`, `missing_codes`, and `ends_by` (`"codebook"`, or `"answers"` where the ends
+#'   are those of the answers there were); `NULL` where a matrix was given;
 #' * `fit`: tibble of one row: `df`, `discrepancy` (the minimum of what the method minimises), `rmsr` (root
 #'   mean square residual correlation off the diagonal), `srmr` (the same over the diagonal too),
 #'   `largest_residual`, `iterations`, `gradient`, `converged`, `starts` (searches made), `apart` (how many ended
@@ -39,8 +45,8 @@ NULL
 
 # What rotation does not touch: `items` (with start_communality and uniqueness), `correlations`, `n`,
 # `unrotated` (p x k), `fit`, `residual_pairs` and `source`.
-EXTRACTED <- c("correlations", "n", "unrotated", "fit", "residual_pairs")
-ITEM_COLUMNS <- c("item", "wording", "scale", "reversed", "mean", "sd", "start_communality", "uniqueness")
+EXTRACTED <- c("correlations", "n", "people", "key", "unrotated", "fit", "residual_pairs")
+ITEM_COLUMNS <- c("item", "wording", "scale", "reversed", "mean", "sd", "start_communality", "uniqueness", "loading_unit")
 
 extracted_part <- function(solution) {
   c(solution$values[EXTRACTED], list(items = solution$values$items[ITEM_COLUMNS], source = solution$source))
@@ -65,14 +71,17 @@ new_factor_solution <- function(extracted, turned, search, settings, findings, c
     raw_loadings = if (settings$analysed == "covariances") loadings * unit, factor_correlations = correlations,
     unrotated = extracted$unrotated, transformation = turned$transformation,
     variance = variance_table(names, explained, unit), variance_unrotated = variance_table(names, before, unit),
-    correlations = extracted$correlations, n = extracted$n, fit = extracted$fit, residual_pairs = extracted$residual_pairs,
+    correlations = extracted$correlations, n = extracted$n, people = extracted$people, key = extracted$key, fit = extracted$fit, residual_pairs = extracted$residual_pairs,
     search = search
   )
   validate_factor_solution(new_result("factor_solution", values, settings, findings, extracted$source, call))
 }
 
 # What an item's standardised loadings are multiplied by to be in the units analysed.
-units_of <- function(items, settings) if (settings$analysed == "covariances") items$sd else rep(1, nrow(items))
+units_of <- function(items, settings) observed_units(items, settings) * items$loading_unit
+
+# The items' standard deviations as they were analysed.
+observed_units <- function(items, settings) if (settings$analysed == "covariances") items$sd else rep(1, nrow(items))
 
 variance_table <- function(names, explained, unit) {
   explained <- unname(explained)
@@ -90,7 +99,7 @@ validate_factor_solution <- function(x) {
   x
 }
 
-#' @export
+#' @exportS3Method tibble::as_tibble
 as_tibble.factor_solution <- function(x, ...) {
   tibble::as_tibble(cbind(x$values$items[c("item", "wording", "reversed")], as.data.frame(x$values$loadings),
                           x$values$items[c("communality", "uniqueness", "complexity")]))
@@ -98,6 +107,7 @@ as_tibble.factor_solution <- function(x, ...) {
 
 #' @export
 tidy.factor_solution <- function(x, ...) {
+  check_dots_empty(...)
   l <- x$values$loadings
   tibble::tibble(item = rep(rownames(l), ncol(l)), factor = rep(colnames(l), each = nrow(l)), loading = as.numeric(l),
                  structure = as.numeric(x$values$structure))
@@ -105,6 +115,7 @@ tidy.factor_solution <- function(x, ...) {
 
 #' @export
 glance.factor_solution <- function(x, ...) {
+  check_dots_empty(...)
   tibble::tibble(factors = ncol(x$values$loadings), items = nrow(x$values$loadings), n = x$values$n,
                  method = x$settings$method, rotation = x$settings$rotation, analysed = x$settings$analysed,
                  share = sum(x$values$variance$share), x$values$fit)
@@ -112,6 +123,7 @@ glance.factor_solution <- function(x, ...) {
 
 #' @export
 fitted.factor_solution <- function(object, ...) {
+  check_dots_empty(...)
   v <- object$values
   unit <- units_of(v$items, object$settings)
   core_reproduced(v$loadings * unit, v$factor_correlations, v$items$uniqueness * unit^2)
@@ -119,6 +131,7 @@ fitted.factor_solution <- function(object, ...) {
 
 #' @export
 residuals.factor_solution <- function(object, ...) {
-  unit <- units_of(object$values$items, object$settings)
+  check_dots_empty(...)
+  unit <- observed_units(object$values$items, object$settings)
   object$values$correlations * (unit %o% unit) - fitted.factor_solution(object)
 }

@@ -25,13 +25,13 @@
 #' @export
 extract_components <- function(x, components = "parallel", ..., analyse = NULL, seed = NULL, threads = NULL) {
   call <- environment()
-  answers <- answers_behind(x, call)
-  x <- in_name_of(call, correlate_items(if (is.null(answers)) x else answers, ...))
+  x <- as_correlations(x, ..., call = call)
+  answers <- x$values$questionnaire
   analysed <- settle_analysed(analyse, x, call)
   s <- analysed_matrix(x, analysed)
   share <- is.numeric(components) && length(components) == 1L && is.finite(components) && components > 0 && components < 1
   chosen <- if (share) list(k = core_components_for(s, components), by = sprintf("%s of the variance", format_share(components))) else
-    settle_factors(components, x, answers, ncol(s), "components", seed, threads, call)
+    settle_factors(components, x, ncol(s), "components", seed, threads, call)
   found <- core_extract(s, chosen$k, "components", 0)
   settings <- c(x$settings, list(method = "components", factors = chosen$k, factors_by = chosen$by, analysed = analysed,
                                  rotation = "none"))

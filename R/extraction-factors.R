@@ -15,8 +15,8 @@
 #'   * `"wls"`: residual correlations weighted by one over their squared standard errors (for polychoric
 #'     correlations, or Pearson ones of answers that are not normal), with an adjusted chi-square;
 #'   * `"principal_axis"`: eigenvectors of the matrix with communalities on its diagonal, repeated until they
-#'     reproduce themselves (it ends where minres does); `"principal_axis_once"`: one step from squared
-#'     multiple correlations;
+#'     reproduce themselves (it ends where minres does, also where a uniqueness is at its bound);
+#'     `"principal_axis_once"`: one step from squared multiple correlations;
 #'   * `"alpha"`: factors of the greatest alpha; `"image"`: of what other items predict;
 #'   * `"minimum_rank"`: the least common variance left unexplained.
 #' @param analyse `"correlations"` or `"covariances"`; `NULL` is covariances for those of kind `"covariance"`.
@@ -25,8 +25,10 @@
 #'   same; those in the items' units stand in `values$raw_loadings`.
 #' @param lowest_uniqueness Bound below which no uniqueness may fall, as a share of the item's variance, from
 #'   0 to 0.5.
-#' @param starts How many random starts, from 0 to 100, `"minres"`, `"ml"`, `"gls"` and `"wls"` make beside the
-#'   usual one, to see whether they end in the same place. They are always the same ones.
+#' @param starts How many random starts, from 0 to 100, `"minres"`, `"ml"`, `"gls"` and `"wls"` make at first, beside the
+#'   usual one, the end of another method and the solution with one factor less, to see whether all end in the same place;
+#'   where they do not, a uniqueness is at its bound, or the last factor is hardly larger than what is left, up to 250 searches are made. All starts are always the same
+#'   ones. 0: a single search.
 #' @param seed,threads For `factors` found by a rule, passed on.
 #' @return An object of class `factor_solution` ([softsieve-factor-solution]).
 #' @section Errors: `softsieve_error_factors` (too few or too many, with the numbers that are
@@ -34,13 +36,16 @@
 #'   `softsieve_error_too_few_people`, `softsieve_error_singular` (with the items that follow from others),
 #'   `softsieve_error_argument`, and those of [correlate_items()].
 #' @section Findings: `improper_solution` (a uniqueness at its bound; the item is named, with remedies),
-#'   `not_converged`, `starts_apart` (searches ended in different places), `different_units`,
+#'   `fitted_variance` (maximum likelihood and generalised least squares give such an item another variance than was
+#'   observed), `not_converged`, `starts_apart` (searches ended in different places), `different_units`,
 #'   `no_adjusted_test` (why weighted least squares come without a test).
-#' @section Formulas: With S = LL' + Psi: minres minimises the sum of squared off-diagonal elements of R -
-#'   LL', ml ln |S| - ln |R| + tr R S^-1 - p, gls 1/2 tr (I - R^-1 S)^2, all three by Newton steps on the
-#'   uniquenesses with exact second derivatives, from 1 - squared multiple correlations, and where these give
-#'   out by a bounded quasi-Newton search, to a gradient below 1e-8. wls minimises sum w (r - s)^2 over pairs, w
-#'   = 1/se^2. Image: loadings U q (lambda - 1) / sqrt(lambda) with lambda, q of U^-1 R U^-1, U^2 = 1/r^ii.
+#' @section Formulas: With S = LL' + Psi: minres minimises the sum of all squared elements of R - LL' off the diagonal
+#'   (each pair counts twice, above and below it), ml ln |S| - ln |R| + tr R S^-1 - p, gls 1/2 tr (I - R^-1 S)^2, all
+#'   three by Newton steps on the uniquenesses with exact second derivatives, from several kinds of start (1 - squared multiple
+#'   correlations first), and where these give out by a bounded quasi-Newton search, to a gradient below 1e-8. No
+#'   uniqueness falls below its bound; under minres, wls, principal_axis and alpha the communality is held with it
+#'   (Harman & Fukuda 1966), so that the two add up to the item's variance. wls minimises sum w (r - s)^2 over pairs
+#'   i < j, w = 1/se^2. `values$fit$discrepancy` is that minimum, in the units analysed. Image: loadings U q (lambda - 1) / sqrt(lambda) with lambda, q of U^-1 R U^-1, U^2 = 1/r^ii.
 #'
 #'   Fit (ml, gls): chi-square = (n - 1) F; `corrected` (n - 1 - (2p + 5)/6 - 2k/3) F with its `p`; RMSEA =
 #'   sqrt(max(0, chi-square - df) / (df (n - 1))), its 90 % interval from the noncentral chi-square and
@@ -52,6 +57,9 @@
 #'   with the diagonal, RMSR without.
 #' @references Harman, H. H., & Jones, W. H. (1966). Factor analysis by minimizing residuals
 #'   (minres). *Psychometrika*, 31, 351-368.
+#'
+#'   Harman, H. H., & Fukuda, Y. (1966). Resolution of the Heywood case in the minres
+#'   solution. *Psychometrika*, 31, 563-571.
 #'
 #'   Joreskog, K. G. (1967). Some contributions to maximum likelihood factor analysis. *Psychometrika*, 32,
 #'   443-482.
@@ -84,26 +92,20 @@ extract_factors <- function(x, factors = "parallel", ..., method = "minres", ana
   method <- check_choice(method, "method", setdiff(methods_of("extraction"), "components"))
   check_number(lowest_uniqueness, "lowest_uniqueness", 0, 0.5)
   starts <- check_whole(starts, "starts", 0L, 100L)
-  answers <- answers_behind(x, call)
-  x <- in_name_of(call, correlate_items(if (is.null(answers)) x else answers, ...))
+  x <- as_correlations(x, ..., call = call)
+  answers <- x$values$questionnaire
   check_invertible(x, call)
   analysed <- settle_analysed(analyse, x, call)
   weights <- if (method == "wls") weights_of_correlations(x, analysed, call)
-  chosen <- settle_factors(factors, x, answers, core_most_factors(ncol(x$values$correlations)), "factors", seed, threads, call)
+  chosen <- settle_factors(factors, x, core_most_factors(ncol(x$values$correlations)), "factors", seed, threads, call)
   found <- core_extract(analysed_matrix(x, analysed), chosen$k, method, lowest_uniqueness, starts, weights)
   check_extracted(found$loadings, method, call)
   settings <- c(x$settings, list(method = method, factors = chosen$k, factors_by = chosen$by, analysed = analysed,
-                                 lowest_uniqueness = lowest_uniqueness, rotation = "none"))
+                                 lowest_uniqueness = lowest_uniqueness, extraction_starts = starts, rotation = "none"))
   tested <- test_of_fit(x, answers, found, chosen$k, method)
-  findings <- bind_findings(find_in_extraction(found, x$values$items, analysed, lowest_uniqueness), tested$finding,
+  findings <- bind_findings(find_in_extraction(found, x$values$items, analysed, lowest_uniqueness, method), tested$finding,
                             find_in_units(x$values$items, analysed, answers, method))
   wrap_extraction(x, found, tested$measures, settings, findings, match.call())
-}
-
-# The answers, for what cannot be had from their correlations; NULL where only these were given.
-answers_behind <- function(x, call) {
-  if (is.data.frame(x)) return(in_name_of(call, questionnaire(x)))
-  if (is_questionnaire(x)) x
 }
 
 # What the core found, in the units analysed, as a solution that is not rotated yet.
@@ -111,18 +113,31 @@ wrap_extraction <- function(x, found, measures, settings, findings, call) {
   items <- x$values$items[c("item", "wording", "scale", "reversed", "mean", "sd")]
   r <- x$values$correlations
   k <- ncol(found$loadings)
+  items$loading_unit <- fitted_units(found, observed_units(items, settings), settings)
   unit <- units_of(items, settings)
   items$start_communality <- if (x$values$smallest_eigenvalue > 1e-10) unname(core_squared_multiple(r)) else NA_real_
   items$uniqueness <- unname(found$uniquenesses / unit^2)
   identity <- diag(k)
   turned <- core_order_and_reflect(found$loadings / unit, identity, identity, unit)
-  reproduced <- core_reproduced(turned$loadings, identity, items$uniqueness)
+  own <- items$loading_unit
+  reproduced <- core_reproduced(turned$loadings * own, identity, items$uniqueness * own^2)
   fit <- c(list(df = if (settings$method == "components") NA_real_ else core_degrees_of_freedom(nrow(r), k)), core_residual_sizes(r - reproduced),
            found[c("discrepancy", "iterations", "gradient", "converged", "starts", "apart")], measures)
-  extracted <- list(items = items, correlations = r, n = x$values$n, unrotated = turned$loadings, fit = tibble::as_tibble(fit),
+  extracted <- list(items = items, correlations = r, n = x$values$n, people = x$values$people, key = key_of(x$values$questionnaire), unrotated = turned$loadings, fit = tibble::as_tibble(fit),
                     residual_pairs = largest_residuals(r, reproduced), source = x$source)
   turned[c("correlations", "transformation")] <- list(identity)
+  findings <- bind_findings(findings_that_travel(x$findings), findings)
   new_factor_solution(extracted, turned, NULL, settings, findings, call)
+}
+
+# The standard deviation that an item's loadings refer to, over the observed one: another than 1 only where maximum
+# likelihood or generalised least squares hold a uniqueness at its bound, and the fitted variance differs.
+fitted_units <- function(found, observed, settings) {
+  if (!settings$method %in% c("ml", "gls")) return(rep(1, length(observed)))
+  fitted <- (rowSums(found$loadings^2) + found$uniquenesses) / observed^2
+  share <- found$uniquenesses / observed^2
+  own <- (share <= settings$lowest_uniqueness + 1e-8 | fitted > 1 + 1e-8)
+  sqrt(ifelse(own & abs(fitted - 1) > 1e-8, fitted, 1))
 }
 
 # The pairs that the factors reproduce worst.
@@ -179,19 +194,25 @@ check_extracted <- function(loadings, method, call) {
              todo = "Take fewer factors, or another method.", call = call)
 }
 
-find_in_extraction <- function(found, items, analysed, lowest) {
-  share <- found$uniquenesses / if (analysed == "covariances") items$sd^2 else 1
-  bound <- items$item[share <= lowest + 1e-8]
+find_in_extraction <- function(found, items, analysed, lowest, method) {
+  observed <- observed_units(items, list(analysed = analysed))
+  bound <- items$item[found$uniquenesses / observed^2 <= lowest + 1e-8]
+  unit <- fitted_units(found, observed, list(method = method, lowest_uniqueness = lowest))
+  moved <- which(abs(unit^2 - 1) >= 0.0005)
   finding <- function(code, severity, text, ...) new_finding("extraction", code, severity, text, ...)
   bind_findings(
     if (!found$converged) finding("not_converged", "serious", value = found$gradient, limit = CONVERGED_BELOW,
                                   text = sprintf("Extraction stopped after %s with a gradient of %s: do not trust this solution; try fewer factors.",
                                                  count_of(found$iterations, "step"), format(found$gradient, digits = 2L))),
-    if (found$apart) finding("starts_apart", "caution", value = found$apart, limit = found$starts,
-                             text = sprintf("%d of %d searches ended elsewhere, with a worse fit: the best is shown. Fewer factors may be settled better.",
-                                            found$apart, found$starts)),
+    if (found$apart) finding("starts_apart", "caution", value = found$apart, limit = found$starts, text = sprintf(
+      "%d of %d searches ended elsewhere, with a worse fit: the best is shown. Fewer factors may be settled better.",
+      found$apart, found$starts
+    )),
     if (length(bound)) finding("improper_solution", "serious", item = bound, value = lowest, limit = lowest,
                                text = sprintf("%s has its uniqueness at the bound (%s). Try one factor fewer; look for a near copy of the item and leave one out; use more people; or see whether another method (minimum_rank, alpha) agrees.",
-                                              bound, format(lowest)))
+                                              bound, format(lowest))),
+    if (length(moved)) finding("fitted_variance", "caution", item = items$item[moved], value = unit[moved]^2, limit = 1, text = sprintf(
+      "%s has a fitted variance of %s times the observed one: its loadings are those of an item with the fitted variance.",
+      items$item[moved], format_number(unit[moved]^2, 3L)))
   )
 }

@@ -13,7 +13,7 @@
 #' @param ... Not used.
 #' @return An object of class `component_layers` ([softsieve-result]); `values` holds `table` (a tibble, one row
 #'   for each component: `component`, `eigenvalue`, `share`, `running_share`, `rmsr` and `largest_residual`, the
-#'   size of what is left off the diagonal, in the units analysed), `vectors` (the eigenvectors, p x p) and
+#'   size of what is left off the diagonal, in the units analysed), `vectors` (the eigenvectors, p x p, each turned as its component's loadings are) and
 #'   `matrix` (what was taken apart, p x p); `settings$analysed` says whether these are correlations or
 #'   covariances.
 #' @section Formulas: Layer j is lambda_j q_j q_j' with eigenvalue lambda_j and eigenvector q_j; what is left after
@@ -33,9 +33,12 @@ component_layers <- function(solution) {
     stop_input("class", "`solution` must be one of components.", got = sprintf("Its method is \"%s\".", solution$settings$method),
                todo = "Start with extract_components().")
   }
-  unit <- units_of(solution$values$items, solution$settings)
+  unit <- observed_units(solution$values$items, solution$settings)
   s <- solution$values$correlations * (unit %o% unit)
   found <- core_layers(s)
+  # as the loadings are turned, which are of items of variance 1
+  found$vectors <- found$vectors %*% diag(ifelse(colSums(found$vectors / unit) < 0, -1, 1), ncol(s))
+  dimnames(found$vectors) <- list(colnames(s), paste0("C", seq_len(ncol(s))))
   table <- tibble::tibble(component = paste0("C", seq_len(ncol(s))), eigenvalue = found$values, share = found$values / sum(found$values),
                           running_share = cumsum(found$values) / sum(found$values), rmsr = found$rmsr,
                           largest_residual = found$largest)
@@ -43,12 +46,17 @@ component_layers <- function(solution) {
              solution$findings[solution$findings$code == "different_units", ], solution$source, match.call())
 }
 
-#' @export
+#' @exportS3Method tibble::as_tibble
 as_tibble.component_layers <- function(x, ...) x$values$table
 
 #' @rdname component_layers
 #' @export
 fitted.component_layers <- function(object, component, ...) {
+  if (missing(component)) {
+    stop_input("argument", "`component` must say which layer.", got = "It is missing.",
+               todo = "For example fitted(x, component = 1); residuals(x, after = 1) is what is left after it.")
+  }
+  check_dots_empty(...)
   component <- check_whole(component, "component", 1L, nrow(object$values$table))
   layers_between(object, component, component)
 }
@@ -56,6 +64,10 @@ fitted.component_layers <- function(object, component, ...) {
 #' @rdname component_layers
 #' @export
 residuals.component_layers <- function(object, after, ...) {
+  if (missing(after)) {
+    stop_input("argument", "`after` must say after how many layers.", got = "It is missing.", todo = "For example residuals(x, after = 1).")
+  }
+  check_dots_empty(...)
   p <- nrow(object$values$table)
   after <- check_whole(after, "after", 0L, p)
   if (after == p) return(0 * object$values$matrix)

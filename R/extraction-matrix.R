@@ -4,10 +4,11 @@
 settle_analysed <- function(asked, x, call) {
   if (is.null(asked)) asked <- if (x$settings$kind == "covariance") "covariances" else "correlations"
   check_choice(asked, "analyse", c("correlations", "covariances"), call)
-  if (asked == "covariances" && (!x$settings$kind %in% c("pearson", "covariance") || anyNA(x$values$items$sd))) {
+  if (asked == "covariances" && (!x$settings$kind %in% PEARSON_KINDS || anyNA(x$values$items$sd))) {
     stop_input("argument", "Covariances can be analysed where the items' standard deviations are known and the correlations are Pearson's.",
-               got = sprintf("The correlations are of kind \"%s\".", x$settings$kind),
-               todo = "Give answers with kind = \"covariance\", or a covariance matrix with n and kind = \"covariance\".", call = call)
+               got = sprintf("The correlations are of kind \"%s\"%s.", x$settings$kind, if (anyNA(x$values$items$sd)) ", without standard deviations" else ""),
+               todo = "Give answers with kind = \"covariance\", a covariance matrix with n and kind = \"covariance\", or a correlation matrix with `sds`.",
+               call = call)
   }
   asked
 }

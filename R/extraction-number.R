@@ -1,11 +1,11 @@
 # How many factors or components to extract, and who says so.
 
 # `asked`: a number, "parallel", "probable", a rule's name, or what parallel_analysis() or count_factors() returned.
-# `x`: item_correlations; `answers`: the questionnaire they came from, or NULL; `most`: the largest number possible.
-settle_factors <- function(asked, x, answers, most, name, seed, threads, call) {
+# `x`: item_correlations; `most`: the largest number possible.
+settle_factors <- function(asked, x, most, name, seed, threads, call) {
   if (is.numeric(asked)) return(list(k = check_number_of(asked, most, ncol(x$values$correlations), name, call), by = "given"))
   chosen <- if (inherits(asked, c("parallel_analysis", "factor_count"))) number_found(asked, x, name, call) else
-    number_by_rule(asked, x, answers, most, name, seed, threads, call)
+    number_by_rule(asked, x, most, name, seed, threads, call)
   if (is.na(chosen$k)) {
     stop_input("factors", sprintf("The rule must find a number of %s.", name),
                got = sprintf("%s: %s.", capitalise(chosen$by), chosen$reason), todo = "Give another rule, or a number.", call = call)
@@ -22,14 +22,17 @@ settle_factors <- function(asked, x, answers, most, name, seed, threads, call) {
 
 # What another stage found on the same items: parallel analysis's number.
 number_found <- function(asked, x, name, call) {
-  if (!identical(asked$source$items, x$source$items)) {
-    stop_input("factors", sprintf("The number of %s must have been found on the same items.", name), got = "It was found on other items.",
-               todo = "Run count_factors() or parallel_analysis() on these items.", call = call)
+  if (!identical(asked$source$fingerprint, x$source$fingerprint)) {
+    other <- if (identical(asked$source$items, x$source$items)) "people (or other answers of theirs)" else "items"
+    stop_input("factors", sprintf("The number of %s must have been found on the same answers.", name),
+               got = sprintf("It was found on other %s.", other),
+               todo = sprintf("Run count_factors() or parallel_analysis() on these answers, or give the number: %s = %d.", name,
+                              asked$values$suggested), call = call)
   }
   list(k = asked$values$suggested, by = "parallel analysis", reason = "")
 }
 
-number_by_rule <- function(asked, x, answers, most, name, seed, threads, call) {
+number_by_rule <- function(asked, x, most, name, seed, threads, call) {
   rules <- names(retention_rules())
   if (!is.character(asked) || length(asked) != 1L || !asked %in% c("probable", rules)) {
     stop_input("factors", sprintf("`%s` must be a whole number, \"probable\", or a rule: %s.", name, paste0('"', rules, '"', collapse = ", ")),
@@ -39,10 +42,8 @@ number_by_rule <- function(asked, x, answers, most, name, seed, threads, call) {
   if (asked == "parallel") {
     return(number_found(in_name_of(call, parallel_analysis(x, seed = seed, threads = threads)), x, name, call))
   }
-  given <- c(list(x), if (!is.null(answers)) x$settings[c("kind", "missing")])
-  if (!is.null(answers)) given[[1L]] <- answers
-  count <- in_name_of(call, do.call(count_factors, c(given, list(rules = if (asked == "probable") "parallel" else asked,
-                                                                 seed = seed, threads = threads))))
+  rules <- if (asked == "probable") "parallel" else asked
+  count <- in_name_of(call, count_factors(x, rules = rules, seed = seed, threads = threads))
   if (asked != "probable") {
     row <- count$values$rules[count$values$rules$rule == asked, ]
     return(list(k = row$suggested, by = row$label, reason = row$reason))
@@ -64,5 +65,6 @@ check_number_of <- function(asked, most, p, name, call) {
 
 possible_numbers <- function(most, p, name) {
   if (most < 1L) return(sprintf("%s allow no factor: at least three items are needed.", count_of(p, "item")))
+  if (most == 1L) return(sprintf("%s allow 1 %s.", count_of(p, "item"), sub("s$", "", name)))
   sprintf("%s allow 1 to %d %s.", count_of(p, "item"), most, name)
 }

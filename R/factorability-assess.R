@@ -14,13 +14,13 @@
 #' @return An object of class `factorability` ([softsieve-result]); `values` holds `adequacy` (one
 #'   number from 0 to 1), `items` (tibble, lowest adequacy first: `item`, `wording`, `reversed`, `adequacy`,
 #'   `squared_multiple`), `sphericity` (list: `statistic`, `df`, `p`), `determinant`,
-#'   `condition_number` (largest over smallest eigenvalue), `n`, `people_per_item`, `share_worth` (share
+#'   `condition_number` (largest over smallest eigenvalue), `n` (of tests), `people`, `people_per_item`, `share_worth` (share
 #'   of correlations above .30 in size), `collinear` (tibble of pairs at .90 or more), `verdict`
 #'   (`"good"`, `"acceptable"`, `"poor"` or `"no"`), `anti_image` (p x p on request: partial
 #'   correlations given all other items, sign turned, adequacies on the diagonal) and `groups` (tibble,
 #'   one row for each group, on request: a group that cannot be judged says `why`).
-#' @section Findings: those of [correlate_items()], `unrelated_items`, `low_adequacy`,
-#'   `low_item_adequacy`, `collinear_pair`, `few_people_per_item`, `small_group`, `group_not_judged`.
+#' @section Findings: those of [correlate_items()], `unrelated_items`, `adequacy_undefined` (an item, or all, that correlates
+#'   with no other: then adequacy is `NA`), `low_adequacy`, `low_item_adequacy`, `collinear_pair`, `few_people_per_item`, `small_group`, `group_not_judged`.
 #' @section Errors: `softsieve_error_identical_items`, `softsieve_error_too_few_people`,
 #'   `softsieve_error_singular`, and those of [correlate_items()].
 #' @section Formulas: Sphericity: chi-square = -(n - 1 - (2p + 5)/6) ln|R| with p(p - 1)/2 degrees of
@@ -45,14 +45,14 @@ assess_factorability <- function(x, ..., by = NULL, anti_image = FALSE, least = 
   check_number(acceptable, "acceptable", least, 1)
   check_number(good, "good", acceptable, 1)
   check_flag(anti_image, "anti_image")
-  whole <- in_name_of(call, correlate_items(x, ...))
+  whole <- as_correlations(x, ..., call = call)
   check_invertible(whole, call)
   cutoffs <- list(least = least, acceptable = acceptable, good = good)
   values <- measure_factorability(whole, cutoffs)
   if (anti_image) values$anti_image <- core_anti_image(whole$values$correlations)
-  grouped <- if (!is.null(by)) factorability_by_group(x, by, cutoffs, call, ...)
+  grouped <- if (!is.null(by)) factorability_by_group(whole, by, cutoffs, call)
   values$groups <- grouped$groups
-  new_result("factorability", values, c(whole$settings, cutoffs, list(by = by)),
+  new_result("factorability", values, c(whole$settings, cutoffs, list(by = by, anti_image = anti_image)),
              bind_findings(whole$findings, find_in_factorability(values, least),
                            grouped$findings), whole$source, match.call())
 }
@@ -65,23 +65,23 @@ measure_factorability <- function(x, cutoffs) {
   items$adequacy <- unname(adequacy$items)
   items$squared_multiple <- core_squared_multiple(r)
   related <- sphericity$p < cutoff("sphericity_p")
-  verdict <- if (!related || adequacy$overall < cutoffs$least) "no" else
+  verdict <- if (!related || is.na(adequacy$overall) || adequacy$overall < cutoffs$least) "no" else
     if (adequacy$overall < cutoffs$acceptable) "poor" else if (adequacy$overall < cutoffs$good) "acceptable" else "good"
   pairs <- as_tibble(x)
   close <- abs(pairs$correlation) >= cutoff("collinear_r")
-  list(adequacy = adequacy$overall, items = items[order(items$adequacy), ],
+  list(adequacy = adequacy$overall, items = items[order(items$adequacy, na.last = FALSE), ],
        sphericity = sphericity[c("statistic", "df", "p")],
-       determinant = sphericity$determinant, condition_number = core_condition_number(r), n = x$values$n, people_per_item = x$values$n / ncol(r),
+       determinant = sphericity$determinant, condition_number = core_condition_number(r), n = x$values$n, people = x$values$people, people_per_item = x$values$n / ncol(r),
        share_worth = mean(abs(pairs$correlation) > cutoff("correlation_worth")), collinear = pairs[close,
            c("item", "with", "correlation")], verdict = verdict)
 }
 
 # One row for each group. A group that cannot be judged says why, and the others go on.
-factorability_by_group <- function(x, by, cutoffs, call, ...) {
+factorability_by_group <- function(whole, by, cutoffs, call) {
   blank <- tibble::tibble(n = NA_real_, adequacy = NA_real_, chi_square = NA_real_, df = NA_real_, p = NA_real_,
                           weakest_item = NA_character_, weakest_adequacy = NA_real_, verdict = NA_character_)
-  judge_groups(x, by, call, "factorability", function(part) {
-    correlations <- correlate_items(part, ...)
+  judge_groups(whole$values$questionnaire, by, call, "factorability", function(part) {
+    correlations <- correlate_alike(part, whole)
     check_invertible(correlations, call)
     v <- measure_factorability(correlations, cutoffs)
     tibble::tibble(n = v$n, adequacy = v$adequacy, chi_square = v$sphericity$statistic, df = v$sphericity$df,
@@ -90,24 +90,29 @@ factorability_by_group <- function(x, by, cutoffs, call, ...) {
   }, blank)
 }
 
-#' @export
+#' @exportS3Method tibble::as_tibble
 as_tibble.factorability <- function(x, ...) x$values$items
 
 #' @export
 glance.factorability <- function(x, ...) {
+  check_dots_empty(...)
   with(x$values, tibble::tibble(adequacy = adequacy, chi_square = sphericity$statistic, df = sphericity$df,
                                 p = sphericity$p,
                                 determinant = determinant, n = n, people_per_item = people_per_item, verdict = verdict))
 }
 
 find_in_factorability <- function(values, least) {
-  low <- values$items[values$items$adequacy < least, ]
+  low <- values$items[which(values$items$adequacy < least), ]
+  alone <- values$items$item[is.na(values$items$adequacy)]
   unrelated <- values$sphericity$p >= cutoff("sphericity_p")
   finding <- function(code, severity, text, ...) new_finding("factorability", code, severity, text, ...)
   bind_findings(
     if (unrelated) finding("unrelated_items", "serious", value = values$sphericity$p, limit = cutoff("sphericity_p"),
                            text = "Bartlett's test does not tell these items from unrelated ones: there may be nothing to factor."),
-    if (values$adequacy < least) finding("low_adequacy", "serious", value = values$adequacy, limit = least,
+    if (length(alone)) finding("adequacy_undefined", "serious", item = if (is.na(values$adequacy)) NA_character_ else alone, text = if
+      (is.na(values$adequacy)) "Sampling adequacy is not defined: no item correlates with any other." else
+      sprintf("%s correlates with no other item: its sampling adequacy is not defined.", alone)),
+    if (isTRUE(values$adequacy < least)) finding("low_adequacy", "serious", value = values$adequacy, limit = least,
                                          text = sprintf("Overall sampling adequacy is %s, below %s: the items do not share enough to be factored.",
                                                         format_unit(values$adequacy), format_unit(least))),
     if (nrow(low)) finding("low_item_adequacy", "caution", item = low$item, value = low$adequacy, limit = least,

@@ -4,6 +4,7 @@
 #' @rdname softsieve-figures
 #' @exportS3Method ggplot2::autoplot
 autoplot.item_correlations <- function(object, ...) {
+  check_dots_empty(...)
   r <- object$values$correlations
   order <- if (ncol(r) > 2L) stats::hclust(stats::as.dist(1 - abs(r)), "average")$order else seq_len(ncol(r))
   items <- colnames(r)[order]
@@ -35,6 +36,7 @@ autoplot.item_correlations <- function(object, ...) {
 #' @rdname softsieve-figures
 #' @exportS3Method ggplot2::autoplot
 autoplot.factorability <- function(object, ...) {
+  check_dots_empty(...)
   i <- object$values$items
   s <- object$settings
   i$item <- factor(i$item, rev(i$item))

@@ -29,14 +29,17 @@ suggestion_figure <- function(values, reach) {
   lines <- c(rules$label[rules$rule == "parallel"], if (with_odds) "probability", rules$label[rules$rule != "parallel"])
   rules$line <- factor(rules$label, rev(lines))
   rules$kind <- ifelse(rules$suggested == values$suggested, "same", "other")
+  # what rests on something that does not hold here is drawn faintly
+  rules$fade <- ifelse(rules$holds, 1, 0.35)
   odds <- if (with_odds) values$probabilities[values$probabilities$probability >= 0.01, ]
   figure <- ggplot2::ggplot(rules, ggplot2::aes(.data$suggested, .data$line)) +
     ggplot2::scale_y_discrete(limits = rev(lines), labels = function(x) x) +
     ggplot2::geom_vline(xintercept = values$suggested, colour = sieve_colour("kept"), linewidth = 0.6, linetype = "22") +
-    ggplot2::geom_point(ggplot2::aes(shape = .data$kind, fill = .data$kind), size = 3.2, colour = sieve_colour("kept"), stroke = 0.9) +
-    ggplot2::scale_shape_manual(values = c(same = 21, other = 23)) +
+    ggplot2::geom_point(ggplot2::aes(shape = .data$kind, fill = .data$kind, alpha = .data$fade), size = 3.2, colour = sieve_colour("kept"), stroke = 0.9) +
+    ggplot2::scale_shape_manual(values = c(same = 21, other = 23)) + ggplot2::scale_alpha_identity() +
     ggplot2::scale_fill_manual(values = c(same = sieve_colour("kept"), other = sieve_colour("paper"))) +
-    rank_axis(reach, "Rank (above) and number of factors suggested (below)") +
+    rank_axis(reach, paste0("Rank (above) and number of factors suggested (below)",
+                            if (any(!rules$holds)) "; faint: rests on Pearson correlations, which these are not")) +
     ggplot2::labs(y = NULL) + theme_sieve() +
     ggplot2::theme(axis.text.y = ggplot2::element_text(size = ggplot2::rel(0.78)), plot.margin = ggplot2::margin(2, 20, 12, 16),
                    panel.grid.major.y = ggplot2::element_line(colour = "#e9e6df", linewidth = 0.4))

@@ -2,13 +2,17 @@
 
 #' @rdname softsieve-figures
 #' @exportS3Method ggplot2::autoplot
-autoplot.factor_solution <- function(object, ...) autoplot.pattern_table(pattern_table(object))
+autoplot.factor_solution <- function(object, ...) {
+  check_dots_empty(...)
+  autoplot.pattern_table(pattern_table(object))
+}
 
 # A disc's area is the squared loading: the share of the item's variance, when factors are
 # uncorrelated. Negative loadings are rings. Small ones are dots without a number.
 #' @rdname softsieve-figures
 #' @exportS3Method ggplot2::autoplot
 autoplot.pattern_table <- function(object, ...) {
+  check_dots_empty(...)
   table <- object$values$table
   loadings <- object$values$loadings
   hide_below <- object$settings$hide_below
@@ -32,8 +36,8 @@ autoplot.pattern_table <- function(object, ...) {
     ggplot2::scale_fill_manual(values = c("TRUE" = sieve_colour("kept"), "FALSE" = sieve_colour("paper"))) +
     ggplot2::scale_colour_manual(values = c("TRUE" = sieve_colour("kept"), "FALSE" = sieve_colour("turned"))) +
     ggplot2::scale_x_discrete(position = "top", drop = FALSE) +
-    ggplot2::scale_y_discrete(labels = stats::setNames(rows, rev(order)), drop = FALSE) +
-    ggplot2::labs(title = "Which items load on which factor", x = NULL, y = NULL,
+    ggplot2::scale_y_discrete(labels = stats::setNames(rows, rev(order)), drop = FALSE, expand = ggplot2::expansion(add = 0.9)) +
+    ggplot2::labs(title = sprintf("Which items load on which %s", if (object$settings$method == "components") "component" else "factor"), x = NULL, y = NULL,
                   subtitle = wrap_subtitle("Rotation: %s. Size shows the squared loading; %sloadings under %s are dots", method_label("rotation", object$settings$rotation),
                                      if (any(salient$loading < 0)) "rings are negative; " else "", format_unit(hide_below))) +
     theme_sieve() +

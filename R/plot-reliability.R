@@ -7,6 +7,7 @@ RELIABILITY_FIGURES <- c("coefficients", "items", "halves", "scores", "groups")
 #'   `"halves"` (split halves), `"scores"` (how scores are spread, and how wide one person's interval is) or `"groups"`.
 #' @exportS3Method ggplot2::autoplot
 autoplot.reliability <- function(object, type = "coefficients", ...) {
+  check_dots_empty(...)
   type <- check_choice(type, "type", RELIABILITY_FIGURES)
   drawn <- switch(type, coefficients = draw_coefficients(object), items = draw_items_left_out(object), halves = draw_halves(object),
                   scores = draw_scale_scores(object), groups = draw_group_alphas(object))

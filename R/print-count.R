@@ -8,9 +8,10 @@ print.factor_count <- function(x, ...) {
     x, v$sentences[1L],
     c(v$sentences[-1L], probability_lines(v$probabilities),
       sprintf("Eigenvalues of %s against %s draws of %s; n = %s, seed %d.", basis_label(s), format_count(s$replicates),
-              method_label("chance", s$chance), format_count(v$n), s$seed)),
+              method_label("chance", s$chance), sub("^n = ", "", n_of_people(v)), s$seed)),
     c(eigenvalue_lines(v$eigenvalues, v$suggested), "", rule_lines(v$rules)),
-    below = "When each rule misleads: retention_rule_table(); what it judged by: the result's values$evidence.",
+    below = c(if (any(!v$rules$holds)) "?: rests on normal theory or on the sampling error of Pearson correlations, which these are not." else character(),
+              "When each rule misleads: retention_rule_table(); what it judged by: the result's values$evidence."),
     next_step = next_after_count(v)
   )
 }
@@ -37,8 +38,13 @@ eigenvalue_lines <- function(table, suggested) {
     if (hidden) sprintf("  and %s below", count_of(hidden, "more rank")))
 }
 
+# A number that rests on what does not hold here has a question mark.
+suggested_text <- function(rules) {
+  ifelse(is.na(rules$suggested), "-", paste0(rules$suggested, ifelse(rules$holds, "", " ?")))
+}
+
 rule_lines <- function(rules) {
-  table_lines(list(rule = rules$label, factors = ifelse(is.na(rules$suggested), "-", as.character(rules$suggested)),
+  table_lines(list(rule = rules$label, factors = suggested_text(rules),
                    reason = rules$reason), c(FALSE, TRUE, FALSE))
 }
 

@@ -5,8 +5,8 @@ print.component_layers <- function(x, ...) {
   t <- x$values$table
   half <- which(t$running_share >= 0.5)[1L]
   shown <- utils::head(t, max(10L, x$settings$factors))
-  show_result(x, sprintf("%s of %s, layer by layer: the first %d account for half of the variance.", capitalise(x$settings$analysed),
-                         count_of(nrow(t), "item"), half),
+  show_result(x, sprintf("%s of %s, layer by layer: the first %s for half of the variance.", capitalise(x$settings$analysed),
+                         count_of(nrow(t), "item"), if (half == 1L) "accounts" else sprintf("%d account", half)),
               "What each component reproduces, and how much is left off the diagonal after it (root mean square, and largest).",
               table_lines(list(component = shown$component, eigenvalue = format_number(shown$eigenvalue, 3L), share = format_share(shown$share, 1L),
                                running_share = format_share(shown$running_share, 1L), "rms left" = format_unit(shown$rmsr, 3L),

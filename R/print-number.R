@@ -7,26 +7,24 @@ print.factorability <- function(x, ...) {
   said <- c(good = "These items can be factored", acceptable = "These items can be factored, with some care",
             poor = "These items can hardly be factored", no = "These items should not be factored as they are")
   weakest <- v$items[1L, ]
-  verdict <- sprintf("%s: sampling adequacy is %s (at least %s; good from %s).",
-                     said[[v$verdict]], format_unit(v$adequacy),
-                     format_unit(s$least), format_unit(s$good))
+  verdict <- sprintf("%s: sampling adequacy is %s (at least %s; good from %s).", said[[v$verdict]],
+                     format_beside(v$adequacy, c(s$least, s$acceptable, s$good)), format_unit(s$least), format_unit(s$good))
   about <- c(
-    sprintf("Bartlett's test of sphericity: chi-square = %s, df = %d, %s (n = %s%s).",
-            format_number(v$sphericity$statistic, 1L), v$sphericity$df,
-            format_p(v$sphericity$p), format_count(v$n), if (s$missing == "pairwise") ", the fewest behind any pair" else ""),
+    sprintf("Bartlett's test of sphericity: chi-square = %s, df = %d, %s (%s%s).", format_number(v$sphericity$statistic, 1L),
+            v$sphericity$df, format_p(v$sphericity$p), n_of_people(v), if (s$missing == "pairwise") ", the fewest behind any pair" else ""),
     sprintf("%s people for each item; %s of the correlations are above %s in size; determinant %s, condition number %s.", format_number(v$people_per_item, 1L),
             format_share(v$share_worth), format_unit(cutoff("correlation_worth")), format(v$determinant,
                 digits = 2L), format_number(v$condition_number, 0L)),
-    sprintf("Weakest item: %s, with adequacy %s.", weakest$item, format_unit(weakest$adequacy))
+    sprintf("Weakest item: %s, with adequacy %s.", weakest$item, format_beside(weakest$adequacy, s$least))
   )
   shown <- utils::head(v$items, 8L)
   columns <- c(list(item = shown$item, adequacy = format_unit(shown$adequacy),
                     "squared multiple r" = format_unit(shown$squared_multiple)),
                list(wording = keyed_wording(shown$wording, shown$reversed)))
   more <- nrow(v$items) - nrow(shown)
-  low <- sum(v$items$adequacy < s$least)
-  show_result(x, verdict, about, c(table_lines(columns, c(FALSE, TRUE, TRUE, FALSE)), group_lines(v$groups)),
-              below = if (more) sprintf("and %s with higher adequacy", count_of(more, "item")),
+  low <- sum(v$items$adequacy < s$least, na.rm = TRUE)
+  hidden <- if (more) sprintf("  and %s with higher adequacy", count_of(more, "item"))
+  show_result(x, verdict, about, c(table_lines(columns, c(FALSE, TRUE, TRUE, FALSE)), hidden, group_lines(v$groups)),
               next_step = if (low) sprintf("leave out %s and run again, or go on with parallel_analysis().",
                                            weakest$item) else
                 "parallel_analysis() tells how many factors to keep.")
@@ -43,7 +41,7 @@ print.parallel_analysis <- function(x, ...) {
             if (k == 1L) "one eigenvalue stands" else sprintf("the first %d eigenvalues stand", k), against)
   about <- sprintf("Eigenvalues of %s against %s draws of %s%s; n = %s, seed %d.", basis_label(s), format_count(s$replicates),
                    method_label("chance", s$chance), if (s$sequential) ", with the factors kept before each rank" else "",
-                   format_count(v$n), s$seed)
+                   sub("^n = ", "", n_of_people(v)), s$seed)
   at <- v$eigenvalues[min(k + 1L, nrow(v$eigenvalues)), ]
   error <- if (s$reference == "upper") at$upper_error else at$mean_error
   if (!is.na(error)) about <- c(about, sprintf("Chance level %d is known to within %s (its Monte Carlo standard error).", at$rank,

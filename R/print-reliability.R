@@ -19,6 +19,11 @@ reliability_verdict <- function(x) {
   s <- x$values$scales
   lines <- vapply(seq_len(nrow(s)), function(i) {
     if (is.na(s$report[i])) return(sprintf("%s, 1 item: not known", s$scale[i]))
+    if (!is.na(s$wrong_key[i])) {
+      return(sprintf("%s, %s: %s against the others; no coefficient means anything until the key is right", s$scale[i],
+                     count_of(s$items[i], "item"),
+                     paste(s$wrong_key[i], if (grepl(" and ", s$wrong_key[i])) "run" else "runs")))
+    }
     said <- sprintf("%s, %s: %s %s%s", s$scale[i], count_of(s$items[i], "item"), coefficient_label(s$report[i]), format_unit(s$reliability[i]),
                     bracket(s$lower[i], s$upper[i]))
     rows <- x$values$items[x$values$items$scale == s$scale[i], ]
@@ -40,12 +45,13 @@ bracket_note <- function(x) {
 
 interval_text <- function(v, name) {
   c <- v$coefficients[v$coefficients$coefficient == name, ]
-  ifelse(is.na(c$estimate), "", paste0(format_unit(c$estimate), bracket(c$lower, c$upper)))
+  text <- ifelse(is.na(c$estimate), "", paste0(format_unit(c$estimate), bracket(c$lower, c$upper)))
+  ifelse(is.na(v$scales$wrong_key[match(c$scale, v$scales$scale)]), text, "wrong key")
 }
 
 # Why the coefficient in the verdict is the one: the same reason once for all its scales.
 report_reasons <- function(v) {
-  a <- v$assumptions
+  a <- v$assumptions[is.na(v$scales$wrong_key), ]
   why <- sub(" \\(p [=<].*?\\)", "", a$why)
   vapply(unique(why), function(reason) sprintf("%s: %s.", join_words(a$scale[why == reason]), reason), "", USE.NAMES = FALSE)
 }

@@ -6,8 +6,8 @@ print.factor_solution <- function(x, ...) {
   s <- x$settings
   k <- ncol(v$loadings)
   one <- if (s$method == "components") "component" else "factor"
-  verdict <- sprintf("%s %s %s of the variance of %s (n = %s).", count_of(k, one), if (k == 1L) "explains" else "explain",
-                     format_share(sum(v$variance$share)), count_of(nrow(v$items), "item"), format_count(v$n))
+  verdict <- sprintf("%s %s %s of the variance of %s (%s).", count_of(k, one), if (k == 1L) "explains" else "explain",
+                     format_share(sum(v$variance$share)), count_of(nrow(v$items), "item"), n_of_people(v))
   worst <- v$residual_pairs[1L, ]
   about <- c(
     sprintf("Extraction: %s%s; rotation: %s%s.", method_label("extraction", s$method),
@@ -20,7 +20,10 @@ print.factor_solution <- function(x, ...) {
     fit_line(v$fit)
   )
   pattern <- pattern_table(x)
-  show_result(x, verdict, about, pattern_lines(pattern), below = hidden_note(pattern),
+  oblique <- k > 1L && any(abs(v$factor_correlations[upper.tri(v$factor_correlations)]) > 1e-8)
+  between <- if (oblique) c("", sprintf("  Correlations of the %ss:", one),
+                            table_lines(factor_correlation_columns(v$factor_correlations), c(FALSE, rep(TRUE, k))))
+  show_result(x, verdict, about, c(pattern_lines(pattern), hidden_line(pattern), between),
               findings = bind_findings(x$findings, pattern$findings),
               next_step = if (s$rotation == "none" && k > 1L) sprintf("rotate_factors() turns the %ss to where they can be read.", one) else
                 sprintf("name the %ss by their items; then form_scales() and assess_reliability().", one))
@@ -46,6 +49,17 @@ pattern_lines <- function(pattern, width = console_width()) {
   table_lines(columns, c(FALSE, rep(TRUE, length(loadings) + 2L), FALSE), width)
 }
 
+# "n = 612 of 840 people": why they differ is a finding.
+n_of_people <- function(v) {
+  if (is.null(v$people) || v$n >= v$people) return(sprintf("n = %s", format_count(v$n)))
+  sprintf("n = %s of %s", format_count(v$n), count_of(v$people, "person", "people"))
+}
+
+hidden_line <- function(pattern) {
+  note <- hidden_note(pattern)
+  if (length(note)) paste0("  ", note)
+}
+
 hidden_note <- function(pattern) {
   if (!pattern$values$hidden) return(character())
   sprintf("%s smaller than %s in size not shown", count_of(pattern$values$hidden, "loading"),
@@ -63,11 +77,6 @@ print.summary_factor_solution <- function(x, ...) {
   cat(if (rotated) "\nVariance after rotation:\n" else "\nVariance:\n")
   cat(variance_lines(v$variance), sep = "\n")
   if (rotated) cat("\nVariance before rotation:", variance_lines(v$variance_unrotated), sep = "\n")
-  if (ncol(v$loadings) > 1L) {
-    cat(sprintf("\nCorrelations of the %ss:\n", if (x$solution$settings$method == "components") "component" else "factor"))
-    cat(table_lines(factor_correlation_columns(v$factor_correlations), c(FALSE, rep(TRUE, ncol(v$loadings)))),
-        sep = "\n")
-  }
   pairs <- utils::head(v$residual_pairs, 5L)
   cat("\nThe largest residual correlations:", table_lines(
     list(item = pairs$item, with = pairs$with, observed = format_unit(pairs$observed), reproduced = format_unit(pairs$reproduced),
@@ -92,8 +101,8 @@ factor_correlation_columns <- function(correlations) {
 
 #' @export
 print.pattern_table <- function(x, ...) {
-  show_result(x, sprintf("Pattern of %s on %s.", count_of(nrow(x$values$table), "item"),
-                         count_of(length(x$values$factors), "factor")),
+  one <- if (x$settings$method == "components") "component" else "factor"
+  show_result(x, sprintf("Pattern of %s on %s.", count_of(nrow(x$values$table), "item"), count_of(length(x$values$factors), one)),
               table = pattern_lines(x), below = hidden_note(x),
               next_step = "form_scales() makes scales of these; assess_reliability() tells how far each can be trusted.")
 }
@@ -115,13 +124,16 @@ print.respondent_scores <- function(x, ...) {
   scored <- sum(!is.na(v$scores[[v$factors$factor[1L]]]))
   columns <- list(factor = v$factors$factor, determinacy = format_unit(v$factors$determinacy),
                   "sd of scores" = format_number(v$factors$sd))
+  if (identical(x$settings$method, "components")) names(columns)[1L] <- "component"
   first <- utils::head(v$scores, 5L)
   factors <- v$factors$factor
   rows <- lapply(first, function(column) if (is.numeric(column)) format(column) else as.character(column))
   rows[factors] <- lapply(first[factors], format_number)
-  show_result(x, sprintf("%s scored on %s by regression.", count_of(scored, "person", "people"),
-                         count_of(length(factors), "factor")),
-              "In standard deviations of the factor, from the mean. Determinacy is how well the score stands for the factor (1 is best).",
+  components <- identical(x$settings$method, "components")
+  one <- if (components) "component" else "factor"
+  show_result(x, sprintf("%s scored on %s%s.", count_of(scored, "person", "people"), count_of(length(factors), one),
+                         if (components) "" else " by regression"),
+              sprintf("In standard deviations of the %s, from the mean. Determinacy is how well the score stands for the %s (1 is best).", one, one),
               c(table_lines(columns, c(FALSE, TRUE, TRUE)), "", "  The first people:",
                 table_lines(rows, vapply(first, is.numeric, NA))),
               next_step = "as_tibble() gives the table, write_table() saves it.")

@@ -26,8 +26,8 @@ ITEM_FLAGS <- list(
   list(code = "not_interval", severity = "note",
        hit = function(i, used, place) i$categories < cutoff("interval_categories") | abs(i$skewness) > cutoff("interval_skewness") | i$excess_kurtosis > cutoff("interval_kurtosis"),
        text = function(i, used,
-                       place) sprintf("%s has %d different answers, skewness %s: its distances should not be taken as equal; see kind = \"polychoric\"",
-                                               i$item, i$categories, format_number(i$skewness, 1L))),
+                       place) sprintf("%s has %s, skewness %s: its distances should not be taken as equal; see kind = \"polychoric\"",
+                                               i$item, vapply(i$categories, count_of, "", one = "different answer"), format_number(i$skewness, 1L))),
   list(code = "mean_far_off", severity = "note", hit = function(i, used, place) place < cutoff("outer_fifth") |
        place > 1 - cutoff("outer_fifth"),
        text = function(i, used, place) sprintf("%s has its mean (%s) near the end of the scale", i$item,

@@ -11,7 +11,8 @@
 #'   `missing_share`, `mean`, `sd`, `skewness`, `excess_kurtosis`, `categories`, `floor_share` and
 #'   `ceiling_share` (share at the lowest and highest answer of the scale), `largest_share` (of any one
 #'   answer), `flags`) and `counts` (tibble: `item`, `answer`, `people`, `share` of those who answered;
-#'   items with more than 16 different answers are left out of it). Reversed items are keyed.
+#'   items with more than 16 different answers are left out of it) and `bins` (of these: `item`, `from`, `to`, `share`
+#'   of those who answered, in ten bins of equal width). Reversed items are keyed.
 #' @section Errors: `softsieve_error_class`, `softsieve_error_groups`.
 #' @section Findings: `out_of_range` (from the questionnaire), `no_variance`, `one_answer`, `sparse_category`, `unused_category`, `floor`,
 #'   `ceiling`, `not_interval`, `mean_far_off`, `small_group`; cut-offs are in [softsieve-cutoffs].
@@ -39,14 +40,14 @@ profile_items <- function(x, by = NULL) {
   outside <- x$findings[x$findings$code == "out_of_range", ] # treated as missing when the questionnaire was made
   hit <- flagged$items$item %in% outside$item
   flagged$items$flags[hit] <- sub("^, ", "", paste(flagged$items$flags[hit], "out_of_range", sep = ", "))
-  values <- list(items = flagged$items, counts = counts)
+  values <- list(items = flagged$items, counts = counts, bins = do.call(rbind, lapply(unname(parts), `[[`, "bins")))
   new_result("item_profile", values,
              list(by = by, weighted = !is.null(x$values$weights),
                   labels = shared_labels(x$values$items$labels)), bind_findings(groups$findings, outside,
                       flagged$findings), x$source, match.call())
 }
 
-#' @export
+#' @exportS3Method tibble::as_tibble
 as_tibble.item_profile <- function(x, ...) x$values$items
 
 # What the answers are called, when all items call them alike.
@@ -95,9 +96,23 @@ profile_group <- function(x, rows, name) {
   counts <- tibble::tibble(item = rep(about$item[few], lengths(tables$values[few])),
                            answer = unlist(tables$values[few]), people = unlist(tables$counts[few]))
   counts$share <- counts$people / unlist(lapply(tables$counts[few], function(w) rep(sum(w), length(w))))
+  bins <- bins_of(about$item[plain], tables$values[plain], tables$counts[plain])
   if (!is.null(name)) {
     items <- tibble::add_column(items, group = name, .before = 1L)
     counts <- tibble::add_column(counts, group = name, .before = 1L)
+    bins <- tibble::add_column(bins, group = rep(name, nrow(bins)), .before = 1L)
   }
-  list(items = items, counts = counts)
+  list(items = items, counts = counts, bins = bins)
+}
+
+# Ten bins from the lowest to the highest answer of each item.
+bins_of <- function(items, values, counts, number = 10L) {
+  rows <- Map(function(item, v, w) {
+    width <- max(diff(range(v)), 1e-9) / number
+    bin <- pmin(floor((v - v[1L]) / width), number - 1L)
+    share <- vapply(seq_len(number) - 1L, function(b) sum(w[bin == b]), 0) / sum(w)
+    tibble::tibble(item = item, from = v[1L] + width * (seq_len(number) - 1L), to = v[1L] + width * seq_len(number), share = share)
+  }, items, values, counts)
+  none <- tibble::tibble(item = character(), from = numeric(), to = numeric(), share = numeric())
+  do.call(rbind, c(list(none), unname(rows)))
 }

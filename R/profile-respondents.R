@@ -51,7 +51,7 @@ profile_respondents <- function(x, run_share = cutoff("run_share"), distance_p =
              bind_findings(far$finding, flagged$findings), x$source, match.call())
 }
 
-#' @export
+#' @exportS3Method tibble::as_tibble
 as_tibble.respondent_profile <- function(x, ...) x$values$people
 
 # Squared distances under the pairwise correlations, or NA and a finding when these have no inverse.

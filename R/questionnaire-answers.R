@@ -3,11 +3,13 @@
 # The item columns as a matrix, of integers where all answers are whole (a million people by a
 # hundred items then take 400 MB, not 800). Text is mapped by the codebook's labels, ordered factors
 # by their levels; other text where a number belongs is an error that shows it.
-read_answers <- function(data, codebook, call) {
-  labels <- if (is.null(codebook)) list() else stats::setNames(codebook$labels, codebook$item)
+read_answers <- function(data, described, words, call) {
+  labels <- stats::setNames(described$labels, described$item)
+  as_gaps <- vapply(data, function(x) sum(trimws(as.character(x)) %in% words), 0L)
+  if (length(words)) data[] <- lapply(data, words_to_gaps, words = words)
   read <- Map(function(x, name) read_item(x, labels[[name]]), data, names(data))
   bad <- names(data)[lengths(lapply(read, `[[`, "odd")) > 0]
-  if (length(bad)) stop_text_in_item(lapply(read[bad], `[[`, "odd"), bad, call)
+  if (length(bad)) stop_text_in_item(lapply(read[bad], `[[`, "odd"), bad, labels[bad], call)
   numbers <- lapply(read, `[[`, "numbers")
   answers <- matrix(unlist(numbers, use.names = FALSE), ncol = length(numbers), dimnames = list(NULL, names(data)))
   if (is.double(answers)) {
@@ -19,10 +21,19 @@ read_answers <- function(data, codebook, call) {
     }
   }
   by_level <- names(data)[vapply(read, `[[`, NA, "by_level")]
-  list(answers = answers, findings = if (length(by_level)) new_finding(
-    "questionnaire", "levels_numbered", "note", value = length(by_level),
-    text = sprintf("Ordered factors numbered by their levels, the lowest 1: %s.", name_culprits(by_level))
+  list(answers = answers, findings = bind_findings(
+    if (length(by_level)) new_finding("questionnaire", "levels_numbered", "note", value = length(by_level), text = sprintf(
+      "Ordered factors numbered by their levels, the lowest 1: %s.", name_culprits(by_level))),
+    if (sum(as_gaps)) new_finding("questionnaire", "words_as_missing", "note", value = sum(as_gaps), text = sprintf(
+      "%s given as words for no answer: %s.", count_of(sum(as_gaps), "answer was", "answers were"), name_culprits(sprintf("\"%s\"", words))))
   ))
+}
+
+# Cells that hold one of the words, as gaps.
+words_to_gaps <- function(x, words) {
+  if (!is.character(x) && !is.factor(x)) return(x)
+  x[trimws(as.character(x)) %in% words] <- NA
+  x
 }
 
 # One column: its numbers, the texts that are none, and whether a factor's levels were counted.
@@ -48,10 +59,14 @@ as_whole <- function(x) {
   if (all(is.finite(there)) && all(abs(there) < 2^31) && all(there == round(there))) as.integer(x) else x
 }
 
-stop_text_in_item <- function(texts, items, call) {
+stop_text_in_item <- function(texts, items, labels, call) {
   shown <- vapply(texts, function(text) paste0('"', utils::head(text, 3L), '"', collapse = ", "), "")
   comma <- vapply(texts, function(text) all(grepl("^[-+]?[0-9]+,[0-9]+$", text)), NA)
+  labelled <- labels[!vapply(labels, is.null, NA)]
+  words <- any(vapply(texts[!comma], function(text) any(grepl("[[:alpha:]]", text)), NA))
   todo <- c(
+    if (length(labelled)) sprintf("The labels of %s are: %s.", names(labelled)[1L], name_culprits(sprintf("\"%s\"", names(labelled[[1L]])))),
+    if (words) "Answers in words need the codebook's `labels`, for example 1 = never | 2 = often; words for no answer go into missing_codes.",
     if (any(comma)) sprintf("A decimal comma is the likely cause in %s: read the file with the decimal mark \",\" (decimal).", name_culprits(items[comma])),
     if (!all(comma)) "Correct the cells, or leave the column out of `items` if it is not an item."
   )
@@ -62,8 +77,8 @@ stop_text_in_item <- function(texts, items, call) {
 }
 
 # Codes for "no answer" become NA and are counted, item by item and code by code.
-drop_missing_codes <- function(answers, codebook) {
-  codes <- if (is.null(codebook)) list() else codebook$missing_codes[match(colnames(answers), codebook$item)]
+drop_missing_codes <- function(answers, described) {
+  codes <- described$missing_codes
   counted <- list()
   for (i in seq_along(codes)) for (code in unique(codes[[i]])) {
     hit <- which(answers[, i] == code)

@@ -17,23 +17,33 @@
 #'   from [correlate_items()] on.
 #' @param out_of_range What to do with answers outside the codebook's range: `"stop"`, or
 #'   `"missing"` to treat them as missing and say so.
+#' @param reversed Items worded in reverse, in tidyselect's language, where no codebook says so (or beside it). They are turned
+#'   round between `ends`, or where these are not given between the lowest and the highest answer that was given.
+#' @param missing_codes Numbers and words that mean no answer in any item, for example `c(9, 99, "don't know")`, beside those
+#'   of the codebook.
+#' @param ends The lowest and the highest answer of all items for which no codebook says it, for example `c(1, 5)`.
+#' @param categories Columns of categories without order: each is made into items of 0 and 1, one for each
+#'   category, named `column_category`.
 #' @param x Any object.
 #' @return An object of class `questionnaire` ([softsieve-result]); `values` holds `answers` (numeric
 #'   matrix, people x items, keyed, `NA` where missing), `people` (tibble with `id` and `group`
 #'   columns as they were named), `weights` (numbers, or `NULL`), `items` (tibble: `item`, `wording`, `lowest`, `highest`,
-#'   `reversed`, `scale`, `labels`) and `missing_codes` (tibble: `item`, `code`, `people`; empty after [keep_people()]).
+#'   `reversed`, `scale`, `labels`, `missing_codes`) and `missing_codes` (tibble: `item`, `code`, `people`; empty after [keep_people()]).
 #' @section Errors: `softsieve_error_text_in_item`, `softsieve_error_items` (codebook and data name
 #'   different items), `softsieve_error_out_of_range`, `softsieve_error_no_answers`,
 #'   `softsieve_error_duplicate_names`, `softsieve_error_infinite`, `softsieve_error_weights`,
 #'   `softsieve_error_codebook`.
 #' @section Findings: how the file was read, `columns_left_out`, `no_codebook`, `levels_numbered`,
-#'   `out_of_range`, `repeated_id`, `many_answers`, `fractions`.
+#'   `out_of_range`, `repeated_id`, `many_answers`, `fractions`, `categories_split`, `words_as_missing`, `turned_by_answers`
+#'   (reversed items whose ends are those of the answers); and where no codebook tells the ends, `likely_missing_code` (9, 99,
+#'   -77 and their like, far from the other answers) and `unlike_the_others` (many different values beside items with few).
 #' @examples
 #' motives <- questionnaire(repair_cafe, codebook = repair_cafe_codebook, id = person, group = cafe)
 #' motives
 #' @export
 questionnaire <- function(data, items = NULL, codebook = NULL, id = NULL, group = NULL, weight = NULL,
-                          out_of_range = c("stop", "missing")) {
+                          out_of_range = c("stop", "missing"), reversed = NULL, missing_codes = NULL, ends = NULL,
+                          categories = NULL) {
   call <- environment()
   if (!is.data.frame(data)) check_class(data, "data", "data.frame", "read_responses()")
   out_of_range <- check_choice(out_of_range, "out_of_range", c("stop", "missing"))
@@ -42,31 +52,42 @@ questionnaire <- function(data, items = NULL, codebook = NULL, id = NULL, group 
     check_class(codebook, "codebook", "data.frame", "read_codebook()")
     codebook <- tidy_codebook(codebook, call)
   }
+  split <- split_categories(data, select_columns(rlang::enquo(categories), data, "categories", call), call)
+  reading <- attr(data, "reading")
+  data <- split$data
+  key <- list(reversed = select_columns(rlang::enquo(reversed), data, "reversed", call),
+              codes = check_missing_codes(missing_codes), ends = check_ends(ends))
   columns <- list(id = select_columns(rlang::enquo(id), data, "id", call),
                   group = select_columns(rlang::enquo(group), data, "group", call),
                   weight = select_columns(rlang::enquo(weight), data, "weight", call),
                   items = select_columns(rlang::enquo(items), data, "items", call))
-  item_names <- settle_items(columns, names(data), codebook, call)
-  described <- describe_items(data[item_names], codebook)
+  item_names <- settle_items(columns, setdiff(names(data), split$items), codebook, call)
+  unknown <- is.null(codebook) && is.null(ends)
+  described <- rbind(describe_items(data[item_names], codebook), describe_items(data[split$items], NULL))
+  described <- add_to_key(described, key, split$items, call)
+  item_names <- described$item
 
-  read <- read_answers(data[item_names], codebook, call)
-  coded <- drop_missing_codes(read$answers, codebook)
+  read <- read_answers(data[item_names], described, key$codes$words, call)
+  coded <- drop_missing_codes(read$answers, described)
   ranged <- apply_range(coded$answers, described, out_of_range, call)
   check_answered(ranged$answers, call)
+  # without a codebook, the ends of the scale are those of the answers there are
+  ends_by <- if (unknown) "answers" else "codebook"
+  described <- take_range(described, ranged$answers, all = unknown)
   keyed <- key_items(ranged$answers, described)
-  if (is.null(codebook)) described <- take_range(described, keyed)
   people <- tibble::as_tibble(data[c(columns$id, columns$group)])
 
   weights <- read_weights(data, columns$weight, call)
 
   findings <- bind_findings(
-    attr(data, "reading"), find_left_out(names(data),
-                                         c(item_names,
-                                           unlist(columns))), find_without_codebook(codebook), read$findings,
-    ranged$findings, find_repeated_ids(people, columns$id), find_many_answers(keyed), find_fractions(keyed, described)
+    reading, split$findings, find_left_out(names(data), c(item_names, unlist(columns))),
+    find_without_codebook(codebook, described), read$findings, ranged$findings, find_repeated_ids(people, columns$id),
+    find_likely_codes(ranged$answers, ends_by), if (unknown) find_unlike_others(ranged$answers), find_many_answers(keyed),
+    find_fractions(keyed, described)
   )
   settings <- list(id = columns$id, group = columns$group, weight = columns$weight, out_of_range = out_of_range,
-                   reversed = described$item[described$reversed], ends_by = if (is.null(codebook)) "answers" else "codebook")
+                   reversed = described$item[described$reversed], missing_codes = missing_codes, ends = ends,
+                   categories = split$findings$item, ends_by = ends_by)
   validate_questionnaire(new_questionnaire(keyed, people, weights, described, coded$codes, settings, findings,
                                            match.call()))
 }
@@ -125,17 +146,51 @@ settle_items <- function(columns, available, codebook, call) {
 describe_items <- function(data, codebook) {
   if (!is.null(codebook)) {
     return(codebook[match(names(data), codebook$item),
-                    c("item", "wording", "lowest", "highest", "reversed", "scale", "labels")])
+                    c("item", "wording", "lowest", "highest", "reversed", "scale", "labels", "missing_codes")])
   }
   label <- vapply(data, function(x) as.character(c(attr(x, "label", exact = TRUE), NA))[1L], "")
   tibble::tibble(item = names(data), wording = unname(label), lowest = NA_real_, highest = NA_real_, reversed = FALSE,
-                 scale = NA_character_, labels = rep(list(NULL), length(data)))
+                 scale = NA_character_, labels = rep(list(NULL), length(data)),
+                 missing_codes = rep(list(numeric()), length(data)))
 }
 
-# Without a codebook, the ends of the scale are those of the answers there are.
-take_range <- function(described, answers) {
-  ends <- apply(answers, 2L, range, na.rm = TRUE)
-  described$lowest <- unname(ends[1L, ])
-  described$highest <- unname(ends[2L, ])
+# The lowest and the highest answer of each item whose ends are not known (`all`), or of those that have to be turned round.
+take_range <- function(described, answers, all) {
+  open <- (all | described$reversed) & (is.na(described$lowest) | is.na(described$highest))
+  if (!any(open)) return(described)
+  ends <- apply(answers[, open, drop = FALSE], 2L, range, na.rm = TRUE)
+  described$lowest[open] <- ends[1L, ]
+  described$highest[open] <- ends[2L, ]
   described
+}
+
+# What was said beside (or without) a codebook: reversed items, codes and words for no answer, ends of the scale.
+add_to_key <- function(described, key, made, call) {
+  strange <- setdiff(key$reversed, described$item)
+  if (length(strange)) {
+    stop_input("items", "`reversed` must name items.", got = sprintf("No items: %s.", name_culprits(strange)), call = call)
+  }
+  described$reversed <- described$reversed | described$item %in% key$reversed
+  described$missing_codes <- lapply(described$missing_codes, function(codes) unique(c(codes, key$codes$numbers)))
+  if (!is.null(key$ends)) {
+    described$lowest[is.na(described$lowest)] <- key$ends[1L]
+    described$highest[is.na(described$highest)] <- key$ends[2L]
+  }
+  described[described$item %in% made, c("lowest", "highest")] <- list(0, 1)
+  described
+}
+
+# Codes and words for no answer apart.
+check_missing_codes <- function(x, call = caller_env()) {
+  if (!is.null(x) && !is.numeric(x) && !is.character(x)) {
+    stop_input("argument", "`missing_codes` must be numbers or words.", got = describe_value(x), todo = "For example c(9, 99).", call = call)
+  }
+  number <- suppressWarnings(as.numeric(x))
+  list(numbers = number[!is.na(number)], words = as.character(x)[is.na(number)])
+}
+
+check_ends <- function(x, call = caller_env()) {
+  if (is.null(x) || (is.numeric(x) && length(x) == 2L && all(is.finite(x)) && x[1L] < x[2L])) return(x)
+  stop_input("argument", "`ends` must be the lowest and the highest answer.", got = describe_value(x), todo = "For example ends = c(1, 5).",
+             call = call)
 }

@@ -3,7 +3,7 @@
 new_questionnaire <- function(answers, people, weights, items, codes, settings, findings, call) {
   new_result("questionnaire", values = list(answers = answers, people = people, weights = weights, items = items,
                                             missing_codes = codes),
-             settings = settings, findings = findings, source = fingerprint_of(answers), call = call)
+             settings = settings, findings = findings, source = fingerprint_of(answers, weights), call = call)
 }
 
 # Every invariant that later stages rely on.
@@ -19,7 +19,15 @@ validate_questionnaire <- function(x) {
 #' @export
 is_questionnaire <- function(x) inherits(x, "questionnaire")
 
-#' @export
+#' @exportS3Method tibble::as_tibble
 as_tibble.questionnaire <- function(x, ...) {
   tibble::as_tibble(cbind(x$values$people, as.data.frame(x$values$answers)))
+}
+
+#' @export
+glance.questionnaire <- function(x, ...) {
+  check_dots_empty(...)
+  v <- x$values
+  tibble::tibble(people = nrow(v$answers), items = ncol(v$answers), missing_share = mean(is.na(v$answers)),
+                 reversed = sum(v$items$reversed), weighted = !is.null(v$weights), ends_by = x$settings$ends_by)
 }

@@ -7,10 +7,15 @@ find_left_out <- function(available, used) {
               text = sprintf("Not used, as neither item nor id nor group: %s.", name_culprits(left)))
 }
 
-find_without_codebook <- function(codebook) {
-  if (!is.null(codebook)) return(NULL)
-  new_finding("questionnaire", "no_codebook", "caution",
-              text = "No codebook: wording comes from the columns' labels, the range from the answers, and no item is turned round.")
+find_without_codebook <- function(codebook, described) {
+  turned <- described$item[described$reversed]
+  by_answers <- if (length(turned) && is.null(codebook)) new_finding("questionnaire", "turned_by_answers", "note", item = turned, text = sprintf(
+    "%s was turned round between %s and %s.", turned, format(described$lowest[described$reversed], trim = TRUE),
+    format(described$highest[described$reversed], trim = TRUE)))
+  if (!is.null(codebook)) return(by_answers)
+  bind_findings(new_finding("questionnaire", "no_codebook", "caution", text = sprintf(
+    "No codebook: wording comes from the columns' labels, the range from the answers%s.",
+    if (length(turned)) "" else ", and no item is turned round")), by_answers)
 }
 
 find_repeated_ids <- function(people, id) {

@@ -42,8 +42,7 @@ judge_groups <- function(x, by, call, stage, judge, blank) {
   split <- split_people(x, by, call)
   rows <- lapply(names(split$rows), function(name) {
     people <- split$rows[[name]]
-    part <- x
-    part$values[c("answers", "weights")] <- list(x$values$answers[people, , drop = FALSE], x$values$weights[people])
+    part <- subset_people(x, people)
     said <- tryCatch(tibble::add_column(judge(part), why = NA_character_), softsieve_error = function(e) {
       tibble::add_column(blank, why = paste(c(rlang::cnd_header(e), e$body), collapse = " "))
     })

@@ -7,7 +7,8 @@
 #'   of which must hold, for example `cafe == "Harbour"`; a condition that is missing for a person
 #'   does not hold. For `keep_items()`: items in tidyselect's language, for example `m1:m6` or
 #'   `-c(o1, o2)`.
-#' @return An object of class `questionnaire`; its findings say how many were kept.
+#' @return An object of class `questionnaire`; its findings say how many were kept, and by which condition: this
+#'   travels into every later result. `settings$kept` holds the conditions as text.
 #' @section Errors: `softsieve_error_class`, `softsieve_error_condition` (not TRUE or FALSE for each
 #'   person, or nobody left), `softsieve_error_items`.
 #' @examples
@@ -34,12 +35,16 @@ keep_people <- function(x, ...) {
   }
   if (!any(keep)) stop_input("condition", "Somebody must be left.", got = "The conditions hold for nobody.",
                              call = call)
-  v <- x$values
+  said <- vapply(conditions, function(condition) paste(deparse(rlang::quo_get_expr(condition), 500L), collapse = " "), "")
   kept <- new_finding("questionnaire", "people_kept", "note",
-                      sprintf("%s of %s kept.", format_count(sum(keep)),
-                              count_of(length(keep), "person", "people")), value = sum(keep))
-  rebuild_questionnaire(x, v$answers[keep, , drop = FALSE], v$people[keep, ], v$weights[keep], v$items, kept,
-                        match.call())
+                      sprintf("%s of %s kept: %s.", format_count(sum(keep)), count_of(length(keep), "person", "people"),
+                              if (length(said)) paste(said, collapse = " and ") else "no condition was given"),
+                      value = sum(keep), limit = length(keep))
+  rebuilt <- subset_people(x, keep)
+  rebuilt$findings <- bind_findings(rebuilt$findings, kept)
+  rebuilt$settings$kept <- c(x$settings$kept, unname(said))
+  rebuilt$call <- match.call()
+  rebuilt
 }
 
 #' @rdname keep_people
@@ -60,6 +65,12 @@ keep_items <- function(x, ...) {
                                         text = sprintf("Items left out: %s.", name_culprits(left)))
   rebuild_questionnaire(x, v$answers[, chosen, drop = FALSE], v$people, v$weights,
                         v$items[match(chosen, v$items$item), ], kept, match.call())
+}
+
+# The one way to a part of the people: everything that belongs to them comes along, and the fingerprint is theirs.
+subset_people <- function(x, rows) {
+  v <- x$values
+  rebuild_questionnaire(x, v$answers[rows, , drop = FALSE], v$people[rows, , drop = FALSE], v$weights[rows], v$items, NULL, x$call)
 }
 
 rebuild_questionnaire <- function(x, answers, people, weights, items, finding, call) {

@@ -44,8 +44,14 @@ read_yaml_codebook <- function(file, call) {
   names <- unique(unlist(lapply(entries, names)))
   tibble::as_tibble(lapply(stats::setNames(names, names), function(name) {
     parts <- lapply(entries, function(entry) entry[[name]])
-    if (name %in% c("missing_codes", "labels")) parts else unlist(lapply(parts,
-        function(part) if (is.null(part)) NA else part[1L]))
+    if (name %in% c("missing_codes", "labels")) return(parts)
+    several <- which(!vapply(parts, function(part) is.null(part) || (is.atomic(part) && length(part) == 1L), NA))
+    if (length(several)) {
+      shown <- vapply(several, function(i) paste(c(entries[[i]]$item, i)[1L]), "")
+      stop_input("codebook", sprintf("`%s` must be one value for each item.", name),
+                 got = sprintf("None or several for: %s.", name_culprits(shown)), call = call)
+    }
+    unlist(lapply(parts, function(part) if (is.null(part)) NA else part))
   }))
 }
 

@@ -1,7 +1,8 @@
 # Which reader reads which file. Each returns data (columns of text, or as the file has them typed),
 # how (what was decided, in words) and findings.
 
-read_table_file <- function(file, delimiter = NULL, encoding = NULL, missing = "NA", sheet = 1, call = caller_env()) {
+read_table_file <- function(file, delimiter = NULL, encoding = NULL, missing = "NA", sheet = 1, call = caller_env(),
+                            header_rows = 1L) {
   ending <- tolower(tools::file_ext(file))
   table <- switch(ending,
     xlsx = , xls = read_sheet(file, sheet, "readxl",
@@ -9,10 +10,11 @@ read_table_file <- function(file, delimiter = NULL, encoding = NULL, missing = "
                                                                .name_repair = "minimal"), call),
     ods = read_sheet(file, sheet, "xml2", read_ods_sheet, call),
     parquet = read_typed(file, "nanoparquet", function() nanoparquet::read_parquet(file), "Parquet", call),
-    json = , jsonl = , ndjson = read_typed(file, "jsonlite", function() read_json_lines(file), "JSON lines", call),
+    json = , jsonl = , ndjson = read_typed(file, "jsonlite", function() read_json_lines(file, call), "JSON lines", call),
     read_text_table(file, delimiter, encoding, missing, call)
   )
   check_column_names(names(table$data), basename(file), call)
+  table <- settle_header(table, header_rows)
   if (!nrow(table$data)) {
     stop_input("file_empty", "The file must have at least one line below its header.",
                got = sprintf("\"%s\" has a header of %s and no answers.", basename(file),
@@ -22,7 +24,7 @@ read_table_file <- function(file, delimiter = NULL, encoding = NULL, missing = "
 }
 
 read_sheet <- function(file, sheet, package, reader, call) {
-  read <- read_with(package, function() reader(file, sheet = sheet), file, call)
+  read <- without_empty_edges(read_with(package, function() reader(file, sheet = sheet), file, call))
   data <- tibble::as_tibble(lapply(read, function(x) {
     x <- trimws(as.character(x))
     x[!is.na(x) & (x == "" | x == "NA")] <- NA
@@ -33,6 +35,18 @@ read_sheet <- function(file, sheet, package, reader, call) {
   }), .name_repair = "minimal")
   list(data = data, how = sprintf("sheet %s", if (is.character(sheet)) sprintf("\"%s\"", sheet) else format(sheet)),
        findings = NULL)
+}
+
+# Sheets often reach further than what is in them: empty rows at the end, and empty columns without a name, go.
+without_empty_edges <- function(columns) {
+  empty <- function(x) is.na(x) | !nzchar(trimws(as.character(x)))
+  columns <- as.list(columns)
+  named <- !is.na(names(columns)) & nzchar(trimws(names(columns)))
+  last <- max(0L, which(named | !vapply(columns, function(x) all(empty(x)), NA)))
+  columns <- columns[seq_len(last)]
+  if (!length(columns)) return(columns)
+  filled <- Reduce(`|`, lapply(columns, function(x) !empty(x)))
+  lapply(columns, utils::head, max(0L, which(filled)))
 }
 
 format_plain <- function(x) vapply(x, function(one) format(one, digits = 12L, scientific = FALSE, trim = TRUE), "")
@@ -48,16 +62,29 @@ read_typed <- function(file, package, reader, how, call) {
   list(data = tibble::as_tibble(flat, .name_repair = "minimal"), how = how, findings = NULL)
 }
 
-# One object a line; an answer that a line leaves out is missing.
-read_json_lines <- function(file) {
-  lines <- readr::read_lines(file)
-  rows <- lapply(lines[nzchar(trimws(lines))], jsonlite::fromJSON)
+# One object a line; an answer that a line leaves out is missing. Lines are parsed as text: nothing in them is opened.
+read_json_lines <- function(file, call) {
+  lines <- decode_file(file, NULL, call)$lines
+  at <- which(nzchar(trimws(lines)))
+  rows <- lapply(at, function(i) parse_json_line(lines[i], i, basename(file), call))
   names <- unique(unlist(lapply(rows, names)))
-  columns <- lapply(stats::setNames(names, names), function(name) {
+  lapply(stats::setNames(names, names), function(name) {
     unlist(lapply(rows, function(row) if (is.null(row[[name]])) NA else row[[name]]))
   })
-  if (any(lengths(columns) != length(rows))) stop("an entry holds more than one value")
-  columns
+}
+
+parse_json_line <- function(line, number, name, call) {
+  refuse <- function(got) {
+    stop_input("reader", "Every line of a JSON lines file must be an object of numbers, texts, true, false or null.",
+               got = sprintf("\"%s\", line %d: %s.", name, number, got), todo = "For example {\"m1\": 4, \"cafe\": \"Harbour\"}.", call = call)
+  }
+  row <- tryCatch(jsonlite::parse_json(line), error = function(e) refuse(sub("[.]?\\s*$", "", strsplit(conditionMessage(e), "\n")[[1L]][1L])))
+  if (!is.list(row) || (length(row) && is.null(names(row)))) refuse("it is no object")
+  nested <- names(row)[vapply(row, function(part) is.list(part) || length(part) > 1L, NA)]
+  if (length(nested)) refuse(sprintf("%s holds more than one value", name_culprits(nested)))
+  twice <- unique(names(row)[duplicated(names(row))])
+  if (length(twice)) refuse(sprintf("%s stands there twice", name_culprits(twice)))
+  row
 }
 
 read_with <- function(package, reader, file, call) {
@@ -68,6 +95,7 @@ read_with <- function(package, reader, file, call) {
                                                   package), call = call)
   }
   tryCatch(suppressMessages(reader()), error = function(e) {
+    if (inherits(e, "softsieve_error")) rlang::cnd_signal(e)
     stop_input("reader", sprintf("\"%s\" must be a file that its ending promises.", basename(file)),
                got = conditionMessage(e),
                todo = "Is the sheet's name right? Does the file open in the program that wrote it?", call = call)
@@ -82,4 +110,30 @@ read_yaml_data <- function(file, what, call) {
     error = function(e) stop_input(what, sprintf("A %s file must be valid YAML.", what), got = conditionMessage(e),
                                    todo = "Look at that line: is the indentation even, with spaces and no tabs?", call = call)
   )
+}
+
+# `rows`: 1 (names alone), 2 (wording below them), or NULL to find out. Wording becomes the columns' labels.
+settle_header <- function(table, rows) {
+  if (is.null(rows)) rows <- if (second_is_wording(table$data)) 2L else 1L
+  if (rows == 1L || !nrow(table$data)) return(table)
+  wording <- vapply(table$data, function(x) as.character(x[1L]), "")
+  table$data <- table$data[-1L, ]
+  table$labels <- wording
+  table$findings <- bind_findings(table$findings, new_finding("reading", "wording_row", "note", value = sum(!is.na(wording)), text =
+    "The line below the names was taken for the items' wording (header_rows = 1 reads it as a person)."))
+  table
+}
+
+# Text in the first row, in (nearly) all columns that hold numbers below it, and in two at least.
+second_is_wording <- function(data) {
+  if (nrow(data) < 2L) return(FALSE)
+  looks_numeric <- function(x) grepl("^\\s*[-+]?[0-9]+([.,][0-9]+)?\\s*$", x)
+  numbers_below <- vapply(data, function(x) {
+    below <- x[-1L]
+    below <- below[!is.na(below)]
+    is.character(x) && length(below) > 0L && mean(looks_numeric(below)) > 0.8
+  }, NA)
+  if (sum(numbers_below) < 2L) return(FALSE)
+  first <- vapply(data[numbers_below], function(x) x[1L], "")
+  mean(!is.na(first) & grepl("[[:alpha:]]", first)) > 0.8
 }

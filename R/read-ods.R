@@ -11,8 +11,12 @@ read_ods_sheet <- function(file, sheet) {
   at <- if (is.character(sheet)) match(sheet, names) else as.integer(sheet)
   if (is.na(at) || at < 1L || at > length(tables)) stop(sprintf("it has no sheet %s; its sheets: %s", sheet,
                                                                 name_culprits(names)))
-  rows <- lapply(xml2::xml_find_all(tables[[at]], ".//table:table-row"), ods_row)
-  rows <- rows[lengths(rows) > 0L]
+  elements <- xml2::xml_find_all(tables[[at]], ".//table:table-row")
+  rows <- lapply(elements, ods_row)
+  times <- ods_repeats(elements, "number-rows-repeated")
+  # the empty rows that fill a sheet to its end are written once, with a count of a million
+  last <- max(0L, which(lengths(rows) > 0L))
+  rows <- rep(rows[seq_len(last)], times[seq_len(last)])
   if (!length(rows)) return(list())
   width <- max(lengths(rows))
   cells <- do.call(rbind, lapply(rows, function(row) c(row, rep(NA_character_, width - length(row)))))
@@ -28,8 +32,13 @@ ods_row <- function(row) {
   text <- vapply(cells, function(cell) paste(xml2::xml_text(xml2::xml_find_all(cell, "./text:p")), collapse = "\n"), "")
   value <- ifelse(is.na(number), text, number)
   value[!nzchar(value)] <- NA
-  times <- xml2::xml_attr(cells, "number-columns-repeated")
-  times <- ifelse(is.na(times), 1L, as.integer(times))
+  times <- ods_repeats(cells, "number-columns-repeated")
   last <- max(0L, which(!is.na(value)))
   rep(value[seq_len(last)], times[seq_len(last)])
+}
+
+# How often an element stands there.
+ods_repeats <- function(elements, attribute) {
+  times <- xml2::xml_attr(elements, attribute)
+  ifelse(is.na(times), 1L, as.integer(times))
 }

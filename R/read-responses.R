@@ -13,16 +13,21 @@
 #'   thousands (`"."`, `","`, `"'"` or a space), or `NULL` to find them. A comma counts as a decimal
 #'   mark only where a fifth of a column or more is written so: one stray `4,5` stays text, and is an
 #'   error in an item.
-#' @param encoding For text: for example `"UTF-8"` or `"latin1"`, or `NULL` to find it.
+#' @param encoding For text: for example `"UTF-8"`, `"latin1"` or `"CP850"`, or `NULL` to find it (UTF-8, UTF-16, Windows' or
+#'   DOS's Latin letters). What cannot be decoded is an error that names the line.
 #' @param missing Texts that stand for no answer, besides an empty cell. Numeric codes such as 9
 #'   belong into the codebook's `missing_codes`.
 #' @param sheet For sheets: the name or the number of the sheet.
+#' @param header_rows 1 when the file begins with the columns' names alone, 2 when their wording stands in the line
+#'   below; `NULL` finds out, and says so. The wording becomes the columns' `label` attribute, which [questionnaire()] reads.
 #' @return A tibble, one row for each person, one column for each column of the file, numeric or
 #'   character. Its attribute `reading` is a tibble of findings: how the file was read.
 #' @section Errors: `softsieve_error_file_missing`, `softsieve_error_file_empty`,
-#'   `softsieve_error_duplicate_names`, `softsieve_error_ragged`, `softsieve_error_reader` (a package
+#'   `softsieve_error_duplicate_names`, `softsieve_error_ragged` (lines of another length, or swallowed by an open
+#'   quote: every line is accounted for), `softsieve_error_encoding`, `softsieve_error_reader` (a package
 #'   is needed to read such files, or the reader failed), `softsieve_error_argument`.
-#' @section Findings: `how_read`, `header_repeated` (lines that repeat the header were dropped),
+#' @section Findings: `how_read`, `header_repeated` (lines that repeat the header were dropped), `wording_row`,
+#'   `line_ends_in_cells` (a quoted cell goes over several lines),
 #'   `nearly_numeric` (a column at least half of which is numbers stays text
 #'   because of some cells, which are named).
 #' @examples
@@ -32,14 +37,16 @@
 #' attr(answers, "reading")$text
 #' @export
 read_responses <- function(file, delimiter = NULL, decimal = NULL, thousands = NULL, encoding = NULL, missing = "NA",
-                           sheet = 1) {
+                           sheet = 1, header_rows = NULL) {
   call <- environment()
   check_file(file)
   if (!is.null(decimal)) check_choice(decimal, "decimal", c(".", ","))
   if (!is.null(thousands)) check_choice(thousands, "thousands", c(",", ".", "'", " "))
-  table <- read_table_file(file, delimiter, encoding, missing, sheet, call)
+  if (!is.null(header_rows)) header_rows <- check_whole(header_rows, "header_rows", 1L, 2L)
+  table <- read_table_file(file, delimiter, encoding, missing, sheet, call, header_rows)
   marks <- settle_marks(table$data, decimal, thousands)
   columns <- lapply(table$data, function(x) if (is.character(x)) tidy_column(x, marks) else x)
+  for (name in names(table$labels)[!is.na(table$labels)]) attr(columns[[name]], "label") <- table$labels[[name]]
   data <- tibble::as_tibble(columns)
   attr(data, "reading") <- bind_findings(
     new_finding("reading", "how_read", "note",

@@ -1,39 +1,78 @@
 # Delimited text: encoding, delimiter, marks of numbers, and the ways in which files are broken.
 
-# All columns as text. A header that is no header, and rows of another length, are errors.
+# All columns as text. A header that is no header, rows of another length, and lines that an open quote
+# swallows are errors: every line of the file is accounted for.
 read_text_table <- function(file, delimiter = NULL, encoding = NULL, missing = character(), call = caller_env()) {
-  if (is.null(encoding)) encoding <- find_encoding(file)
-  locale <- readr::locale(encoding = encoding)
-  if (is.null(delimiter)) delimiter <- find_delimiter(readr::read_lines(file, n_max = 20L, locale = locale))
-  data <- suppressWarnings(readr::read_delim(
-    file, delim = delimiter, col_types = readr::cols(.default = "c"), locale = locale, na = c("", missing),
-    name_repair = "minimal", trim_ws = TRUE, progress = FALSE, show_col_types = FALSE, lazy = FALSE
-  ))
+  decoded <- decode_file(file, encoding, call)
+  lines <- decoded$lines
+  if (is.null(delimiter)) delimiter <- find_delimiter(utils::head(lines, 20L))
+  data <- parse_lines(lines, delimiter, missing)
   check_column_names(names(data), basename(file), call)
   check_even(readr::problems(data), file, delimiter, call)
-  columns <- stats::setNames(lapply(seq_along(data),
-                                    function(i) data[[i]]), names(data)) # without the reader's attributes
+  columns <- stats::setNames(lapply(seq_along(data), function(i) data[[i]]), names(data)) # without the reader's attributes
+  broken <- check_lines(columns, lines, basename(file), delimiter, call)
   again <- header_again(columns)
   if (length(again)) columns <- lapply(columns, function(x) x[-again])
-  marks <- c("," = "comma", ";" = "semicolon", "\t" = "tab", "|" = "bar")
   list(data = tibble::as_tibble(columns, .name_repair = "minimal"),
-       how = c(if (delimiter %in% names(marks)) paste("cells split at",
-                                                      marks[[delimiter]]) else sprintf("cells split at \"%s\"",
-                                                          delimiter), encoding),
-       findings = if (length(again)) new_finding("reading", "header_repeated", "caution", value = length(again),
-                                                 text = sprintf("The header stands again in line %s: left out. Were files put together?", name_culprits(again + 1L))))
+       how = c(delimiter_text(delimiter), paste0(decoded$encoding, if (decoded$encoding %in% GUESSES && decoded$guessed) " (guessed)")),
+       findings = bind_findings(broken, find_header_again(again)))
 }
 
-# UTF-8 where all of it is valid UTF-8, UTF-16 by its mark, Windows' Latin-1 otherwise.
-find_encoding <- function(file) {
-  bytes <- readBin(file, "raw", min(file.size(file), 1e6))
-  if (length(bytes) > 1L && bytes[1L] == 0xff && bytes[2L] == 0xfe) return("UTF-16LE")
-  if (length(bytes) > 1L && bytes[1L] == 0xfe && bytes[2L] == 0xff) return("UTF-16BE")
-  # a character may be cut at the end of the stretch
-  ends <- seq.int(max(1L, length(bytes) - 3L), length(bytes))
-  valid <- any(vapply(ends, function(end) validUTF8(rawToChar(bytes[seq_len(end)][bytes[seq_len(end)] != 0])), NA))
-  if (valid) "UTF-8" else "windows-1252"
+parse_lines <- function(lines, delimiter, missing) {
+  copy <- tempfile("softsieve-", fileext = ".txt")
+  on.exit(unlink(copy), add = TRUE)
+  writeLines(enc2utf8(lines), copy, useBytes = TRUE)
+  suppressWarnings(readr::read_delim(
+    copy, delim = delimiter, col_types = readr::cols(.default = "c"), locale = readr::locale(encoding = "UTF-8"),
+    na = c("", missing), name_repair = "minimal", trim_ws = TRUE, progress = FALSE, show_col_types = FALSE, lazy = FALSE
+  ))
 }
+
+DELIMITER_NAMES <- c("," = "comma", ";" = "semicolon", "\t" = "tab", "|" = "bar")
+
+delimiter_text <- function(delimiter) {
+  if (!delimiter %in% names(DELIMITER_NAMES)) return(sprintf("cells split at \"%s\"", delimiter))
+  paste("cells split at", DELIMITER_NAMES[[delimiter]])
+}
+
+find_header_again <- function(again) {
+  if (!length(again)) return(NULL)
+  new_finding("reading", "header_repeated", "caution", value = length(again), text = sprintf(
+    "The header stands again in line %s: left out. Were files put together?", name_culprits(again + 1L)))
+}
+
+# Lines of the file = the header + one for each person + those within quoted cells + empty ones. A cell that holds
+# line ends and as many delimiters as a line has swallowed lines: a quote was left open.
+check_lines <- function(columns, lines, name, delimiter, call) {
+  n <- length(columns[[1L]])
+  within <- integer(n)
+  swallowed <- logical(n)
+  for (x in columns) {
+    hit <- grep("\n", x, fixed = TRUE)
+    within[hit] <- within[hit] + count_in(x[hit], "\n")
+    swallowed[hit] <- swallowed[hit] | count_in(x[hit], delimiter) >= max(1L, length(columns) - 1L)
+  }
+  head_ends <- sum(count_in(names(columns), "\n"))
+  first <- 1L + head_ends + cumsum(c(1L, within[-n] + 1L)) # the line that each person begins in
+  read <- 1L + head_ends + length(within) + sum(within)
+  there <- length(lines)
+  empty <- sum(!nzchar(trimws(lines)))
+  if (any(swallowed) || read > there || read < there - empty) {
+    at <- if (any(swallowed)) first[which(swallowed)] else read + 1L
+    stop_input("ragged", "Every line of the file must be read as a line.",
+               got = sprintf("\"%s\" has %s, of which %s as people; from line %s on lines were taken for one cell.", name,
+                             count_of(there, "line"), if (n == 1L) "1 was read" else paste(format_count(n), "were read"), name_culprits(at)),
+               todo = "Is a quote (\") left open there? Close it, or take it away.", call = call)
+  }
+  long <- which(within > 0)
+  if (!length(long)) return(NULL)
+  new_finding("reading", "line_ends_in_cells", "caution", value = length(long), text = sprintf(
+    "%s over several lines (line %s): is every quote closed where it should be?",
+    count_of(length(long), "person's answers run", "people's answers run"), name_culprits(first[long])))
+}
+
+# How often a mark stands in each text.
+count_in <- function(x, mark) lengths(regmatches(x, gregexpr(mark, x, fixed = TRUE)))
 
 # The mark that splits the first lines into the same number of cells, and into most.
 find_delimiter <- function(lines) {

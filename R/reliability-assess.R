@@ -5,7 +5,8 @@
 #'
 #' @param scales What [form_scales()] takes: a factor solution, a questionnaire whose codebook names scales, or a named
 #'   list of item names.
-#' @param data The answers: a [questionnaire()] or a data frame; or what [correlate_items()] returned or takes (then
+#' @param data The answers: a [questionnaire()], or a data frame (raw answers, which are keyed as those were that the
+#'   solution or the scales came from); or what [correlate_items()] returned or takes (then
 #'   there are no intervals but those of alpha). Left out, `scales` when that is a questionnaire.
 #' @param ... Passed on to [correlate_items()]: `missing`, `n`.
 #' @param by Names of group columns: alpha and omega for each group, with a test of equal alphas.
@@ -38,8 +39,9 @@
 #'   the scales over the geometric mean of those within (Henseler, Ringle & Sarstedt 2015).
 #'
 #'   Intervals of alpha: Feldt (1965), Bonett (2002), and the delta method for normal answers (van Zyl, Neudecker & Nel 2000);
-#'   of all coefficients: percentile and bias-corrected accelerated (Efron 1987) over resampled people. The acceleration
-#'   is estimated by leaving out each of up to 200 parts of the people. The greatest split half of a draw is climbed to from
+#'   of all coefficients: percentile and bias-corrected accelerated (Efron 1987) over resampled people. Of more than 2,500 people
+#'   not single ones are drawn but 500 parts into which they are shuffled (`bench/` holds the two ways against
+#'   each other). The acceleration is estimated by leaving out each of up to 200 parts of the people (50 with more than 2,500). The greatest split half of a draw is climbed to from
 #'   that of all people; with more than 100 items the general factor is not fitted to draws. Ratios of two scales and
 #'   stratified alpha have no interval.
 #' @references Feldt, L. S. (1965). The approximate sampling distribution of Kuder-Richardson reliability coefficient twenty.
@@ -76,7 +78,9 @@ assess_reliability <- function(scales, data = NULL, ..., by = NULL, again = NULL
     stop_input("class", "`data` must be answers.", got = "Scales came in their place.", todo = "Scales come first: assess_reliability(scales, data).")
   }
   if (is.null(data)) data <- scales
-  if (is.data.frame(data)) data <- in_name_of(call, questionnaire(data))
+  known <- if (inherits(scales, c("factor_solution", "scale_set"))) scales$values$key
+  if (is.data.frame(data)) data <- in_name_of(call, raw_answers(data, known))
+  if (is_questionnaire(data)) check_keyed_alike(data, known, call)
   scales <- in_name_of(call, form_scales(if (is.data.frame(scales)) data else scales))
   given <- gather_reliability(scales, data, call, threads, ...)
   parts <- lapply(names(given$members), function(name) assess_scale(given, name, level, seed, threads))
@@ -87,8 +91,13 @@ assess_reliability <- function(scales, data = NULL, ..., by = NULL, again = NULL
   values$groups <- grouped$groups
   values$equal_alphas <- grouped$tests
   values$stability <- if (!is.null(again)) assess_stability(given, again, level, call)
-  findings <- bind_findings(scales$findings, find_in_reliability(values, given), drawn$finding, grouped$findings)
-  settings <- c(given$correlations$settings, list(scales_by = scales$settings$by, by = by, wished = wished, replicates = drawn$replicates,
-                                                  level = level, seed = seed))
+  findings <- bind_findings(
+    findings_that_travel(given$correlations$findings), scales$findings, find_in_reliability(values, given), drawn$finding,
+    grouped$findings
+  )
+  settings <- c(given$correlations$settings, list(
+    scales_by = scales$settings$by, by = by, again = !is.null(again), wished = wished, replicates = drawn$replicates, level = level,
+    seed = seed
+  ))
   new_reliability(values, settings, findings, given$correlations$source, match.call())
 }

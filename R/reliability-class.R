@@ -2,7 +2,8 @@
 #'
 #' [assess_reliability()] returns an object of class `reliability` ([softsieve-result]). Its `values`:
 #'
-#' * `scales`: tibble, one row for each scale: `scale`, `items`, `n` (people behind tests), `report` (the coefficient to
+#' * `scales`: tibble, one row for each scale: `scale`, `items`, `n` (people behind tests), `wrong_key` (items that run
+#'   against all others, or `NA`: then no coefficient is worth reading), `report` (the coefficient to
 #'   report), `reliability`, `lower`, `upper` (that coefficient), `alpha`, `omega`, `mean_correlation`, `lowest_correlation`,
 #'   `highest_correlation`, `mean`, `sd` (of the mean of the items), `sem` (standard error of measurement of that mean),
 #'   `score_margin` (half the interval of one person's score), `items_wished` (how many items of this kind the wished
@@ -39,14 +40,18 @@ new_reliability <- function(values, settings, findings, source, call) {
   new_result("reliability", values, settings, findings, source, call)
 }
 
-#' @export
+#' @exportS3Method tibble::as_tibble
 as_tibble.reliability <- function(x, ...) x$values$scales
 
 #' @export
-tidy.reliability <- function(x, ...) x$values$items
+tidy.reliability <- function(x, ...) {
+  check_dots_empty(...)
+  x$values$items
+}
 
 #' @export
 glance.reliability <- function(x, ...) {
+  check_dots_empty(...)
   s <- x$values$scales
   general <- x$values$hierarchy
   tibble::tibble(scales = nrow(s), items = sum(s$items), lowest = min(s$reliability, na.rm = TRUE), highest = max(s$reliability, na.rm = TRUE),

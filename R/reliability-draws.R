@@ -3,6 +3,11 @@
 # The most people left out together when the acceleration of an interval is estimated.
 MOST_PARTS <- 200L
 
+# Of more people than these 500 parts are drawn, not single people, and fewer parts are left out: the acceleration nears 0 as
+# people grow many. bench/reliability-parts.R holds the two ways against each other.
+MANY_PEOPLE <- 2500L
+FEW_PARTS <- 50L
+
 # Above so many items the general factor is not fitted anew for every draw: it has no limits then.
 MOST_ITEMS_DRAWN <- 100L
 
@@ -21,10 +26,12 @@ draw_people <- function(given, parts, whole, replicates, seed, threads) {
   plan <- list(answers = x, weights = if (is.null(weights)) numeric() else weights, scale_of = given$scale_of - 1L, scales = length(parts),
                splits = lapply(parts, function(part) part$split$signs), ordinal = TRUE,
                pattern = if (is.null(whole)) matrix(0, 0L, 0L) else whole$pattern,
-               bifactor = if (is.null(whole)) matrix(0, 0L, 0L) else whole$bifactor)
-  groups <- min(nrow(x), MOST_PARTS)
+               bifactor = if (is.null(whole)) matrix(0, 0L, 0L) else whole$bifactor,
+               unrotated = if (is.null(whole)) matrix(0, 0L, 0L) else whole$unrotated,
+               uniquenesses = as.numeric(whole$uniquenesses), bifactor_uniquenesses = as.numeric(whole$bifactor_uniquenesses))
+  groups <- min(nrow(x), if (nrow(x) > MANY_PEOPLE) FEW_PARTS else MOST_PARTS)
   drawn <- with_progress("Resampled people", replicates + groups, function(progress) {
-    core_resample_people(plan, replicates, groups, seed, threads, progress)
+    core_resample_people(plan, replicates, groups, MANY_PEOPLE, seed, threads, progress)
   })
   list(replicates = replicates, draws = drawn[, seq_len(replicates), drop = FALSE], without = drawn[, replicates + seq_len(groups), drop = FALSE])
 }

@@ -21,15 +21,15 @@ ranges_of <- function(given, j) {
 
 find_in_scale <- function(scale, items, assumed, copies, ranges) {
   name <- scale$scale
-  against <- items[!is.na(items$item_rest) & items$item_rest < 0, ]
+  against <- items[which(items$flag == "against its key"), ]
+  clear <- !is.na(scale$wrong_key)
   better <- items[which(items$alpha_without - scale$alpha > cutoff("high_alpha_gain")), ]
   improper <- items$item[which(items$loading^2 >= 0.995 - 1e-8)]
   finding <- function(code, severity, text, ...) new_finding("reliability", code, severity, text, ...)
   bind_findings(
     if (nrow(against)) finding("against_scale", "serious", item = against$item, value = against$item_rest, limit = 0,
-                               text = sprintf("%s works against its scale %s (correlation with the rest %s): was it worded in reverse and not keyed?",
-                                              against$item, name, format_unit(against$item_rest))),
-    if (isTRUE(scale$alpha < 0)) finding("negative_alpha", "serious", value = scale$alpha, limit = 0,
+                               text = against_text(against, name, clear)),
+    if (isTRUE(scale$alpha < 0) && !clear) finding("negative_alpha", "serious", value = scale$alpha, limit = 0,
                                          text = sprintf("%s has a negative alpha (%s): its items are, on average, negatively related. That is no low reliability but a wrong key, or no scale.",
                                                         name, format_unit(scale$alpha))),
     if (nrow(better)) finding("alpha_rises_without", "note", item = better$item, value = better$alpha_without, limit = scale$alpha,
@@ -50,6 +50,15 @@ find_in_scale <- function(scale, items, assumed, copies, ranges) {
   )
 }
 
+against_text <- function(against, name, clear) {
+  rest <- format_unit(against$item_rest)
+  if (!clear) return(sprintf("%s works against its scale %s (correlation with the rest %s): was it worded in reverse and not keyed?",
+                             against$item, name, rest))
+  sprintf(paste("%s runs against the rest of its scale %s (correlation with the rest %s); turned round, all items would go together:",
+                "was it worded in reverse and not keyed? Until that is settled the scale's coefficients mean nothing."),
+          against$item, name, rest)
+}
+
 few_items_text <- function(name, items) {
   if (items == 1L) return(sprintf("%s is one item: its reliability cannot be known from one wave (give `again`).", name))
   sprintf("%s has 2 items: standardised alpha is all there is, and whether they measure one thing cannot be checked.", name)
@@ -66,9 +75,15 @@ find_in_pairs <- function(pairs) {
   if (is.null(pairs)) return(NULL)
   near <- pairs[which(pairs$heterotrait > cutoff("heterotrait") | pairs$variance_extracted < pairs$squared), ]
   if (!nrow(near)) return(NULL)
-  new_finding("reliability", "scales_overlap", "caution", value = near$heterotrait, limit = cutoff("heterotrait"), text = sprintf(
-    "%s and %s are hard to tell apart: heterotrait-monotrait ratio %s, squared correlation without error %s against variance extracted %s.",
-    near$scale, near$with, format_unit(near$heterotrait), format_unit(near$squared), format_unit(near$variance_extracted)))
+  by_ratio <- !is.na(near$heterotrait) & near$heterotrait > cutoff("heterotrait")
+  by_share <- !is.na(near$squared) & !is.na(near$variance_extracted) & near$variance_extracted < near$squared
+  ratio <- sprintf("their heterotrait-monotrait ratio is %s, above %s", format_unit(near$heterotrait), format_unit(cutoff("heterotrait")))
+  share <- sprintf("without error they share %s of their variance, and one of them extracts only %s from its own items",
+                   format_unit(near$squared), format_unit(near$variance_extracted))
+  why <- ifelse(by_ratio & by_share, paste(ratio, share, sep = "; "), ifelse(by_ratio, ratio, share))
+  new_finding("reliability", "scales_overlap", "caution", value = ifelse(by_ratio, near$heterotrait, near$squared),
+              limit = ifelse(by_ratio, cutoff("heterotrait"), near$variance_extracted),
+              text = sprintf("%s and %s are hard to tell apart: %s.", near$scale, near$with, why))
 }
 
 find_in_hierarchy_of <- function(hierarchy) {

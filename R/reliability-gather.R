@@ -4,16 +4,19 @@
 gather_reliability <- function(scales, data, call, threads, ...) {
   s <- scales$values$scales
   members <- split(s$item, factor(s$scale, unique(s$scale)))
-  answers <- if (is_questionnaire(data)) data
+  answers <- if (is_questionnaire(data)) data else if (inherits(data, "item_correlations")) data$values$questionnaire
+  dots <- list(...)
+  # correlations that know their answers are made anew of the scales' items, in the same way
+  if (!is.null(answers) && !is_questionnaire(data)) {
+    check_pearson(data, call)
+    dots <- data$settings[c("kind", "missing", "repair")]
+  }
   has <- if (!is.null(answers)) answers$values$items$item else if (inherits(data, "item_correlations")) data$values$items$item else colnames(data)
   check_scale_items(s$item, has, call)
   if (!is.null(answers) && length(s$item) > 1L) answers <- keep_quietly(answers, s$item)
-  correlations <- in_name_of(call, if (is.null(answers)) correlate_items(data, ...) else correlate_items(answers, threads = threads, ...))
-  if (!correlations$settings$kind %in% c("pearson", "covariance", "given")) {
-    stop_input("argument", "Reliability of a sum of answers must rest on Pearson correlations.",
-               got = sprintf("kind = \"%s\" came.", correlations$settings$kind),
-               todo = "Leave `kind` out: ordinal coefficients are given beside the others.", call = call)
-  }
+  correlations <- in_name_of(call, if (is.null(answers)) correlate_items(data, ...) else
+    do.call(correlate_items, c(list(answers, threads = threads), dots)))
+  check_pearson(correlations, call)
   items <- correlations$values$items
   at <- match(s$item, items$item)
   sd <- ifelse(is.na(items$sd[at]), 1, items$sd[at])
@@ -22,10 +25,17 @@ gather_reliability <- function(scales, data, call, threads, ...) {
        covariances = r * (sd %o% sd), scale_of = rep(seq_along(members), lengths(members)))
 }
 
+check_pearson <- function(correlations, call) {
+  if (correlations$settings$kind %in% PEARSON_KINDS) return(invisible())
+  stop_input("argument", "Reliability of a sum of answers must rest on Pearson correlations.",
+             got = sprintf("kind = \"%s\" came.", correlations$settings$kind),
+             todo = "Leave `kind` out: ordinal coefficients are given beside the others.", call = call)
+}
+
 # keep_items() by name, without its finding: these items were asked for.
 keep_quietly <- function(answers, items) {
   kept <- keep_items(answers, tidyselect::all_of(items))
-  kept$findings <- answers$findings[0L, ]
+  kept$findings <- answers$findings
   kept
 }
 
@@ -56,4 +66,10 @@ weights_used <- function(given) {
   weights <- scaled_weights(given$answers)
   if (is.null(weights) || given$correlations$settings$missing != "complete") return(weights)
   weights[stats::complete.cases(given$answers$values$answers)]
+}
+
+# A data frame as a questionnaire, keyed as `key` says where there is one.
+raw_answers <- function(data, key) {
+  there <- if (!is.null(key)) intersect(key$item, names(data))
+  if (length(there) < 2L) questionnaire(data) else key_raw_answers(data, key, there)
 }

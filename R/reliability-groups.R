@@ -8,9 +8,7 @@ reliability_by_group <- function(scales, answers, by, level, call, ...) {
   failed <- list()
   for (name in names(split$rows)) {
     people <- split$rows[[name]]
-    part <- answers
-    part$values[c("answers", "weights", "people")] <- list(answers$values$answers[people, , drop = FALSE], answers$values$weights[people],
-                                                           answers$values$people[people, , drop = FALSE])
+    part <- subset_people(answers, people)
     said <- tryCatch(group_rows(scales, part, name, length(people), level, call, ...), softsieve_error = function(e) e)
     if (is.data.frame(said)) rows <- c(rows, list(said)) else
       failed <- c(failed, list(new_finding("reliability", "group_not_judged", "caution", sprintf(
@@ -52,8 +50,10 @@ test_equal_alphas <- function(groups, sizes) {
 assess_stability <- function(given, again, level, call) {
   if (is.null(given$answers)) check_class(given$answers, "data", "questionnaire", "questionnaire() when `again` is given", call = call)
   first <- given$answers
-  if (is.data.frame(again)) again <- in_name_of(call, questionnaire(again))
+  key <- key_of(first)
+  if (is.data.frame(again)) again <- in_name_of(call, raw_answers(again, key))
   check_class(again, "again", "questionnaire", "questionnaire()", call = call)
+  check_keyed_alike(again, key, call)
   check_scale_items(given$items$item, again$values$items$item, call)
   rows <- match_waves(first, again, call)
   columns <- given$items$item

@@ -11,7 +11,7 @@ assess_scale <- function(given, name, level, seed, threads) {
   measured[c(14L, 15L)] <- ordinal
   n <- pairs_n(given$correlations$values$n_pair, items$item, given$correlations$values$effective_share)
   list(name = name, items = items, at = at, covariances = s, n = n, split = split, measured = stats::setNames(measured, COEFFICIENTS$name),
-       rows = item_rows(given, name, at, s), assumptions = check_assumptions(s, items, n, seed, threads),
+       rows = item_rows(given, name, at, s), against = items$item[core_running_against(core_standardised(s))], assumptions = check_assumptions(s, items, n, seed, threads),
        halves = if (k > 2L) core_split_halves(s, 100000L, seed))
 }
 
@@ -41,6 +41,6 @@ item_rows <- function(given, name, at, s) {
 one_factor_loadings <- function(s) {
   k <- ncol(s)
   if (k < 3L) return(rep(NA_real_, k))
-  l <- as.numeric(core_fit_uniquenesses(core_standardised(s), 1L, "minres", rep(0.5, k), 0.005, 1e-9, 200L)$loadings)
+  l <- as.numeric(core_search_uniquenesses(core_standardised(s), 1L, "minres", 0.005, 5L, TRUE, 1e-9, 200L)$loadings)
   if (sum(l) < 0) -l else l
 }

@@ -11,7 +11,8 @@
 #'   `"highest"` to give them to the factor they load on most.
 #' @param weak For a solution: what happens to items without a salient loading: the same choice.
 #' @return An object of class `scale_set` ([softsieve-result]); `values$scales` is a tibble with one
-#'   row for each item of a scale: `scale`, `item`, `wording`, `reversed` (was it turned round by its key?).
+#'   row for each item of a scale: `scale`, `item`, `wording`, `reversed` (was it turned round by its key?), and `values$key` is
+#'   how the answers behind them were keyed (as in [softsieve-factor-solution]), or `NULL`.
 #' @section Errors: `softsieve_error_scales` (no names, an item in two scales, no scale at all),
 #'   `softsieve_error_class`.
 #' @section Findings: `weak_items_left_out`, `crossing_items_left_out`, `loads_negatively` (an item that its factor
@@ -27,12 +28,16 @@ form_scales <- function(x, salient = cutoff("salient_loading"), crossing = c("le
   crossing <- check_choice(crossing, "crossing", c("leave_out", "highest"))
   weak <- check_choice(weak, "weak", c("leave_out", "highest"))
   if (inherits(x, "scale_set")) return(x)
-  if (inherits(x, "factor_solution")) return(scales_of_solution(x, salient, crossing, weak, call, match.call()))
+  if (inherits(x, "factor_solution")) {
+    formed <- scales_of_solution(x, salient, crossing, weak, call, match.call())
+    formed$settings <- c(formed$settings, list(salient = salient, crossing = crossing, weak = weak))
+    return(formed)
+  }
   if (is_questionnaire(x)) {
     items <- x$values$items
     named <- items[!is.na(items$scale) & nzchar(items$scale), ]
     scales <- tibble::tibble(scale = named$scale, item = named$item, wording = named$wording, reversed = named$reversed)
-    return(new_scale_set(scales, "codebook", NULL, x$source, call, match.call()))
+    return(new_scale_set(scales, "codebook", NULL, x$source, call, match.call(), key_of(x)))
   }
   if (!is.list(x) || is.data.frame(x)) {
     stop_input("class", "`x` must be a factor solution, a questionnaire or a named list of item names.",
@@ -70,10 +75,10 @@ scales_of_solution <- function(x, salient, crossing, weak, call, made_by) {
     if (weak == "leave_out") left(low, "weak_items_left_out", "no loading"),
     if (crossing == "leave_out") left(across, "crossing_items_left_out", "more than one loading")
   )
-  new_scale_set(scales, "factor solution", findings, x$source, call, made_by)
+  new_scale_set(scales, "factor solution", findings, x$source, call, made_by, x$values$key)
 }
 
-new_scale_set <- function(scales, by, findings, source, call, made_by) {
+new_scale_set <- function(scales, by, findings, source, call, made_by, key = NULL) {
   if (!nrow(scales)) {
     stop_input("scales", "There must be at least one scale with items.", got = sprintf("None came of the %s.", by),
                todo = "Name scales in the codebook's `scale` column, or give a list.", call = call)
@@ -83,9 +88,9 @@ new_scale_set <- function(scales, by, findings, source, call, made_by) {
     stop_input("scales", "An item must belong to one scale.",
                got = sprintf("In two or more: %s.", name_culprits(twice)), call = call)
   }
-  new_result("scale_set", list(scales = scales), list(by = by), if (is.null(findings)) no_findings() else findings,
+  new_result("scale_set", list(scales = scales, key = key), list(by = by), if (is.null(findings)) no_findings() else findings,
              source, made_by)
 }
 
-#' @export
+#' @exportS3Method tibble::as_tibble
 as_tibble.scale_set <- function(x, ...) x$values$scales

@@ -27,7 +27,8 @@ scale_table <- function(given, parts, coefficients, report, wished, level) {
     sd <- sqrt(sum(part$covariances)) / k
     sem <- sd * sqrt(max(1 - reliability, 0))
     tibble::new_tibble(list(
-      scale = part$name, items = k, n = part$n, report = report[j], reliability = reliability,
+      scale = part$name, items = k, n = part$n, wrong_key = if (length(part$against)) name_culprits(part$against) else NA_character_,
+      report = report[j], reliability = reliability,
       lower = if (is.na(at)) NA_real_ else own$lower[at], upper = if (is.na(at)) NA_real_ else own$upper[at],
       alpha = na_if_nan(part$measured[["alpha"]]), omega = na_if_nan(part$measured[["omega"]]),
       mean_correlation = mean(off), lowest_correlation = min(off), highest_correlation = max(off), mean = mean(part$items$mean), sd = sd, sem = sem,
@@ -87,7 +88,11 @@ flag_scale_items <- function(items, parts) {
   flag <- rep(NA_character_, nrow(items))
   flag[items$item %in% copies] <- "nearly redundant"
   flag[!is.na(gain) & gain > cutoff("high_alpha_gain")] <- "drags alpha down"
-  flag[!is.na(items$item_rest) & items$item_rest < 0] <- "against its key"
+  # where some items run against all others, these are meant, and not those they pull down
+  against <- unlist(lapply(parts, `[[`, "against"))
+  blamed <- vapply(parts, function(part) length(part$against) > 0L, NA)
+  clear <- items$scale %in% vapply(parts[blamed], `[[`, "", "name")
+  flag[items$item %in% against | (!clear & !is.na(items$item_rest) & items$item_rest < 0)] <- "against its key"
   flag
 }
 

@@ -8,12 +8,17 @@ assess_whole <- function(given, seed, threads) {
   p <- length(given$sd)
   if (k < 2L || k + 1L > core_most_factors(p) || core_smallest_eigenvalue(given$r) < 1e-10) return(NULL)
   r <- unname(given$r)
-  factors <- core_extract(r, k, "minres", 0.005)
+  factors <- core_extract(r, k, "minres", 0.005, starts = 5L)
   oblique <- core_rotate_weighted(factors$loadings, "oblique", core_request("oblimin", 0), rep(1, p), 20L, seed, threads)$best
-  wide <- core_extract(r, k + 1L, "minres", 0.005)
-  bifactor <- core_rotate_weighted(wide$loadings, "orthogonal", core_request("bifactor-quartimin", 0), rep(1, p), 30L, seed, threads)$best
-  list(pattern = oblique$loadings, bifactor = bifactor$loadings,
-       measured = core_measure_hierarchy(r, given$sd, given$scale_of - 1L, k, oblique$loadings, bifactor$loadings))
+  wide <- core_extract(r, k + 1L, "minres", 0.005, starts = 5L)
+  bifactor <- core_rotate_weighted(wide$loadings, "orthogonal", core_request("bifactor-quartimin", 0), rep(1, p), 100L, seed, threads)$best
+  list(
+    pattern = oblique$loadings, bifactor = bifactor$loadings, unrotated = factors$loadings, uniquenesses = factors$uniquenesses,
+    bifactor_uniquenesses = wide$uniquenesses,
+    measured = core_measure_hierarchy(
+      r, given$sd, given$scale_of - 1L, k, oblique$loadings, bifactor$loadings, factors$uniquenesses, wide$uniquenesses
+    )
+  )
 }
 
 hierarchy_table <- function(given, parts, whole, drawn, level) {

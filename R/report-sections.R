@@ -96,7 +96,7 @@ section_number <- function(v) {
                     "running share" = format_share(e$running_share, 1L), "chance mean" = format_number(e$chance_mean),
                     "chance upper" = format_number(e$chance_upper), "above chance" = ifelse(e$above_chance, "yes", "no")),
                c(rep(TRUE, 6L), FALSE)),
-    html_table(list(rule = rules$label, factors = ifelse(is.na(rules$suggested), "-", rules$suggested), reason = rules$reason,
+    html_table(list(rule = rules$label, factors = suggested_text(rules), reason = rules$reason,
                     "when it misleads" = rules$misleads, paper = rules$reference), c(FALSE, TRUE, FALSE, FALSE, FALSE),
                "What each rule suggests"),
     if (!is.null(x$values$fits)) html_figure(ggplot2::autoplot(x, "fit"), "Fit of each number of factors")
@@ -108,15 +108,16 @@ section_factors <- function(v) {
   x <- v$solution$values
   p <- v$pattern$values
   k <- length(p$factors)
+  one <- if (v$solution$settings$method == "components") "component" else "factor"
   loadings <- lapply(p$table[p$factors], format_unit)
   html_section(
-    "The factors",
-    html_figure(ggplot2::autoplot(v$pattern), "Loadings of the items on the factors", loadings_height(nrow(p$table))),
+    sprintf("The %ss", one),
+    html_figure(ggplot2::autoplot(v$pattern), sprintf("Loadings of the items on the %ss", one), loadings_height(nrow(p$table))),
     html_table(c(list(item = p$table$item), loadings,
                  list(communality = format_unit(p$table$communality), uniqueness = format_unit(p$table$uniqueness),
                  complexity = format_number(p$table$complexity, 1L), wording = keyed_wording(p$table$wording,
                      p$table$reversed))),
-               c(FALSE, rep(TRUE, k + 3L), FALSE), "Pattern: loadings by the factor each item loads on most"),
+               c(FALSE, rep(TRUE, k + 3L), FALSE), sprintf("Pattern: loadings by the %s each item loads on most", one)),
     t$p(class = "note", sprintf("%s. Communality: the share of an item's variance that the factors explain; uniqueness: the rest. Complexity: on how many factors the item loads, in effect. The sign of a factor is arbitrary.",
                                 hidden_note(v$pattern))),
     html_table(list(factor = x$variance$factor, "sum of squares" = format_number(x$variance$sum_of_squares),
@@ -126,7 +127,7 @@ section_factors <- function(v) {
                                                        1L)),
                c(FALSE, TRUE, TRUE, TRUE, TRUE), "Variance explained"),
     if (k > 1L) html_table(factor_correlation_columns(x$factor_correlations), c(FALSE, rep(TRUE, k)),
-                           "Correlations of the factors"),
+                           sprintf("Correlations of the %ss", one)),
     t$p(sprintf("Residual correlations: root mean square %s, largest %s (%s with %s); df = %s.", format_unit(x$fit$rmsr, 3L),
                 format_unit(x$residual_pairs$residual[1L]), x$residual_pairs$item[1L], x$residual_pairs$with[1L], format(x$fit$df)))
   )
@@ -163,9 +164,11 @@ section_scales <- function(v) {
 section_scores <- function(v) {
   t <- tags()
   f <- v$scores$values$factors
+  one <- if (v$solution$settings$method == "components") "component" else "factor"
   html_section(
     "Scores",
-    t$p("Regression scores, in standard deviations of the factor. Determinacy is the correlation of a score with its factor when nothing is missing."),
+    t$p(sprintf("%s, in standard deviations of the %s. Determinacy is the correlation of a score with its %s when nothing is missing.",
+                if (one == "component") "Component scores" else "Regression scores", one, one)),
     html_table(list(factor = f$factor, determinacy = format_unit(f$determinacy),
                     "sd of scores" = format_number(f$sd)), c(FALSE, TRUE, TRUE))
   )
@@ -186,11 +189,12 @@ section_method <- function(study) {
                                                          s$rotation), "Cronbach (1951)", "McDonald (1999)", method_reference("score", "regression"))))
   html_section(
     "How it was done, and how to repeat it",
-    t$p(sprintf("%s on %s; %s; rotation: %s%s. Reliability by alpha and omega total; scores by regression.",
+    t$p(sprintf("%s on %s; %s; rotation: %s%s. Reliability by alpha and omega total%s.",
                 capitalise(method_label("correlation", s$kind)),
                 method_label("missing", s$missing), method_label("extraction", s$method), method_label("rotation",
                     s$rotation),
-                if (is.null(v$solution$values$search)) "" else sprintf(", from %s", count_of(s$starts, "start")))),
+                if (is.null(v$solution$values$search)) "" else sprintf(", from %s", count_of(s$starts, "start")),
+                if (s$method == "components") "" else "; scores by regression")),
     t$p("The study below has every default and the seed filled in. Saved as a file, it is run again with ",
         t$code("softsieve run"), " and gives the same numbers."),
     t$pre(paste(study_lines(study), collapse = "\n")),

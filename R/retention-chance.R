@@ -3,9 +3,9 @@
 # What is needed to draw: correlations, and for shuffled or redrawn answers the answers themselves.
 # `draw(first, count, progress, root)` gives a ranks x count matrix.
 plan_chance <- function(x, chance, basis, seed, threads, call, ...) {
-  has_answers <- is_questionnaire(x) || is.data.frame(x)
-  correlations <- in_name_of(call, if (has_answers) correlate_items(x, threads = threads, ...) else correlate_items(x, ...))
-  kind <- settle_chance(chance, correlations, has_answers, x, call)
+  correlations <- as_correlations(x, ..., threads = threads, call = call)
+  answers <- correlations$values$questionnaire
+  kind <- settle_chance(chance, correlations, !is.null(answers), x, call)
   if (basis != "components") check_invertible(correlations, call)
   n <- as.integer(correlations$values$n)
   p <- ncol(correlations$values$correlations)
@@ -13,7 +13,7 @@ plan_chance <- function(x, chance, basis, seed, threads, call, ...) {
   draw <- if (kind == "normal") function(first, count, progress, root = no_root) {
     core_sample_eigenvalues(n, p, root, basis, first, count, seed, threads, progress)
   } else {
-    held <- if (kind == "resampled") chance_answers(x, correlations) else chance_from_shares(correlations)
+    held <- if (kind == "resampled") chance_answers(answers, correlations) else chance_from_shares(correlations)
     function(first, count, progress, root = NULL) {
       core_resampled_eigenvalues(held$coded, held$at_coded, held$plain, held$at_plain, held$kind, held$weights,
                                  kind == "ordinal", basis, first, count, seed, threads, progress)
@@ -37,7 +37,7 @@ settle_chance <- function(kind, correlations, has_answers, x, call) {
   }
   if (kind == "resampled" && !has_answers) {
     refuse("chance = \"resampled\" needs the answers, to shuffle them.", describe_value(x),
-           "Give the questionnaire itself, with what correlate_items() needs (kind, missing) beside it.")
+           "Give the questionnaire itself, or what correlate_items() made of it.")
   }
   if (kind == "resampled" && settings$missing == "em") {
     refuse("Shuffled answers are correlated on the people who answered, not by EM.", "missing = \"em\" came.",
@@ -48,7 +48,6 @@ settle_chance <- function(kind, correlations, has_answers, x, call) {
 
 # The answers in the form that the core shuffles: items with tables, and plain numbers.
 chance_answers <- function(x, correlations) {
-  if (!is_questionnaire(x)) x <- questionnaire(x)
   settings <- correlations$settings
   answers <- x$values$answers + 0
   weights <- scaled_weights(x)

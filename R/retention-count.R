@@ -24,9 +24,13 @@
 #'     look at), `disputed` (the rank of the eigenvalue at issue, or `NA`), `outside` (why the model does
 #'     not apply; empty when it does), `sentences` (the verdict in words);
 #'   * `probabilities` (tibble: `factors`, `probability`; `NULL` where the model does not apply);
+#'   * `pearson` (of answers whose correlations are polychoric, mixed or Spearman, to which the model does not apply:
+#'     `suggested`, `probable`, `probability`, `plausible`, `probabilities` and `outside` for their Pearson correlations;
+#'     else `NULL`);
 #'   * `eigenvalues` (as in [parallel_analysis()]), `toss_up`, `n`;
-#'   * `rules` (tibble, one row for each: `rule`, `label`, `suggested`, `reason`, `misleads`,
-#'     `reference`) and `evidence` (a named list: the table each rule judged by);
+#'   * `rules` (tibble, one row for each: `rule`, `label`, `suggested`, `holds` (is what the rule
+#'     takes for granted true of these correlations? Rules that rest on normal theory or on the sampling error of Pearson correlations
+#'     are marked with "?" on others), `reason`, `misleads`, `reference`) and `evidence` (a named list: the table each rule judged by);
 #'   * `fits` (tibble, one row for each number of factors, by maximum likelihood: `factors`, `df`,
 #'     `chi_square`, `corrected` and its `p`, `rmsea`, `rmsea_lower`, `rmsea_upper`, `bic`, `cfi`, `rmsr`,
 #'     `converged`, `proper`; `NULL` for a singular matrix).
@@ -50,8 +54,9 @@
 #'   with Bartlett's correction (n - 1 - (2p + 5)/6 - 2k/3) F. RMSEA = sqrt(max(0, chi-square - df) / (df
 #'   (n - 1))). BIC = chi-square - df ln n. CFI = 1 - max(0, chi-square - df) over that of no factor.
 #'   Empirical Kaiser reference j: (p - the larger eigenvalues) / (p - j + 1) (1 + sqrt(p / n))^2, at
-#'   least 1. Elbow: the largest second difference of the eigenvalues; the factors before it. Hull: CFI
-#'   against df, the sharpest bend of the upper hull.
+#'   least 1. Elbow: the largest second difference of the eigenvalues; the factors before it. Hull: the share of the
+#'   misfit without factors that is taken away, 1 - F / F0, against df; the sharpest bend of the upper hull (CFI, which
+#'   is cut off at 1, has no bend where the fit is perfect).
 #' @references Goretzko, D., & Buhner, M. (2020). One model to rule them all? Using machine learning
 #'   algorithms to determine the number of factors in exploratory factor analysis. *Psychological
 #'   Methods*, 25, 776-786.
@@ -75,27 +80,37 @@ count_factors <- function(x, ..., basis = "components", chance = NULL, reference
   seed <- settle_seed(seed)
   threads <- settle_threads(threads)
   found <- in_name_of(call, {
-    if (is.data.frame(x)) x <- questionnaire(x)
-    correlations <- if (is_questionnaire(x)) correlate_items(x, threads = threads, ...) else correlate_items(x, ...)
-    source <- if (identical(chance, "resampled")) x else correlations
-    dots <- if (identical(chance, "resampled")) list(...) else list()
-    parallel <- do.call(parallel_analysis, c(list(source), dots, list(
-      basis = basis, chance = chance, reference = reference, percentile = percentile, sequential = sequential,
+    correlations <- as_correlations(x, ..., threads = threads, call = call)
+    parallel <- parallel_analysis(
+      correlations, basis = basis, chance = chance, reference = reference, percentile = percentile, sequential = sequential,
       replicates = replicates, seed = seed, threads = threads
-    )))
+    )
     settings <- list(percentile = percentile, replicates = replicates, share = share, plausible = plausible, seed = seed,
                      threads = threads, most = most)
-    e <- gather_retention_evidence(x, list(plan = list(correlations = correlations), result = parallel), settings)
-    list(e = e, said = ask_rules(asked, e), weighed = weigh_numbers(e), parallel = parallel)
+    e <- gather_retention_evidence(correlations, parallel, settings)
+    weighed <- weigh_numbers(e)
+    list(e = e, said = ask_rules(asked, e), weighed = weighed, parallel = parallel,
+         pearson = if (length(weighed$why)) count_of_pearson(correlations, settings))
   })
   parallel <- found$parallel
-  verdict <- reach_verdict(found$e, found$said$table, found$weighed, plausible)
-  values <- c(verdict, list(probabilities = found$weighed$probabilities, eigenvalues = parallel$values$eigenvalues,
-                            toss_up = parallel$values$toss_up, n = parallel$values$n, rules = found$said$table,
+  verdict <- reach_verdict(found$e, found$said$table, found$weighed, plausible, found$pearson)
+  values <- c(verdict, list(probabilities = found$weighed$probabilities, pearson = found$pearson,
+                            eigenvalues = parallel$values$eigenvalues, toss_up = parallel$values$toss_up, n = parallel$values$n,
+                            people = parallel$values$people, rules = found$said$table,
                             evidence = found$said$evidence, fits = found$e$fits))
   settings <- c(parallel$settings, list(share = share, plausible = plausible, rules = names(asked), most = found$e$most))
   new_result("factor_count", values, settings, bind_findings(parallel$findings, find_in_count(values, found$said$table)),
              parallel$source, match.call())
+}
+
+# Ordinal correlations are beyond the model: what it says of the Pearson correlations of the same answers.
+count_of_pearson <- function(correlations, settings) {
+  answers <- correlations$values$questionnaire
+  if (is.null(answers) || !correlations$settings$kind %in% c("polychoric", "mixed", "spearman")) return(NULL)
+  plain <- correlate_items(answers, missing = correlations$settings$missing, threads = settings$threads)
+  v <- count_factors(plain, rules = "parallel", percentile = settings$percentile, replicates = settings$replicates,
+                     plausible = settings$plausible, seed = settings$seed, threads = settings$threads)$values
+  v[c("suggested", "probable", "probability", "plausible", "probabilities", "outside")]
 }
 
 choose_rules <- function(rules, call = caller_env()) {
@@ -116,14 +131,18 @@ retention_rule_table <- function() {
   tibble::tibble(rule = names(rules), label = field("label"), misleads = field("misleads"), reference = field("reference"))
 }
 
-#' @export
+#' @exportS3Method tibble::as_tibble
 as_tibble.factor_count <- function(x, ...) x$values$rules
 
 #' @export
-tidy.factor_count <- function(x, ...) x$values$rules
+tidy.factor_count <- function(x, ...) {
+  check_dots_empty(...)
+  x$values$rules
+}
 
 #' @export
 glance.factor_count <- function(x, ...) {
+  check_dots_empty(...)
   v <- x$values
   tibble::tibble(suggested = v$suggested, probable = v$probable, probability = v$probability, agree = v$agree,
                  plausible_lowest = v$plausible[1L], plausible_highest = v$plausible[2L], n = v$n, items = nrow(v$eigenvalues),

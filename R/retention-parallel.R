@@ -50,7 +50,7 @@
 #'   with the correlations), those of [correlate_items()], and for the bases other than components
 #'   `softsieve_error_identical_items`, `softsieve_error_too_few_people`, `softsieve_error_singular`.
 #' @section Findings: those of [correlate_items()], `no_factor`, `eigenvalue_one_differs`,
-#'   `close_call`, `toss_up`, `group_not_judged`.
+#'   `close_call`, `toss_up`, `group_not_judged`, `few_people_in_group`, `group_toss_up`.
 #' @section Formulas: Standard error of a mean level: the standard deviation over the replicates over
 #'   the root of their number; of a percentile: half the distance between the order statistics one
 #'   binomial standard deviation below and above it; of the largest drawn there is none.
@@ -92,11 +92,12 @@ parallel_analysis <- function(x, ..., basis = c("components", "factors", "minimu
                got = sprintf("chance = \"%s\" came.", plan$kind), todo = "Give chance = \"normal\", or sequential = FALSE.")
   }
   settings <- c(plan$correlations$settings, list(basis = basis, chance = plan$kind, reference = reference,
-                                                 percentile = percentile, sequential = sequential, seed = seed))
+                                                 percentile = percentile, sequential = sequential, by = by, seed = seed))
   found <- hold_against_chance(plan, settings, replicates, call)
-  grouped <- if (!is.null(by)) parallel_by_group(x, by, call, basis = basis, chance = chance, reference = reference,
-                                                 percentile = percentile, sequential = sequential, replicates = replicates,
-                                                 seed = seed, threads = threads, ...)
+  grouped <- if (!is.null(by)) parallel_by_group(
+    plan$correlations, by, call, basis = basis, chance = chance, reference = reference, percentile = percentile,
+    sequential = sequential, replicates = replicates, seed = seed, threads = threads
+  )
   found$groups <- grouped$groups
   settings$replicates <- found$replicates
   new_result("parallel_analysis", found, settings,
@@ -143,7 +144,8 @@ hold_against_chance <- function(plan, settings, replicates, call) {
     mean_error = levels$mean_error, upper_error = levels$upper_error
   )
   list(eigenvalues = eigenvalues, suggested = core_leading_above(observed, limit),
-       toss_up = decisive_doubt(observed, limit, error_of(levels)), n = plan$correlations$values$n, replicates = levels$replicates)
+       toss_up = decisive_doubt(observed, limit, error_of(levels)), n = plan$correlations$values$n,
+       people = plan$correlations$values$people, replicates = levels$replicates)
 }
 
 # Is an eigenvalue on which the decision hangs (the kept ones and the first that is not) too near its
@@ -173,29 +175,44 @@ step_by_step <- function(plan, observed, settings, replicates, doubtful, limit_o
   c(kept, list(replicates = drawn))
 }
 
-# Loadings of k factors by minimum residuals. Communalities are held below 1, also in an improper solution, so
-# that there is a population that has them.
-kept_loadings <- function(r, k) {
-  loadings <- core_fit_uniquenesses(r, k, "minres", core_start_uniquenesses(r), 0.005, 1e-6, 200L)$loadings
-  loadings * sqrt(pmin(1, 0.995 / rowSums(loadings^2)))
-}
+# Loadings of k factors by minimum residuals: no communality is above .995, so that there is a population that has
+# them.
+kept_loadings <- function(r, k) core_search_uniquenesses(r, k, "minres", 0.005, 2L, TRUE, 1e-6, 200L)$loadings
 
 # One row for each group. A group that cannot be judged says why, and the others go on.
-parallel_by_group <- function(x, by, call, ...) {
-  judge_groups(x, by, call, "retention", function(part) {
-    v <- parallel_analysis(part, ...)$values
+parallel_by_group <- function(whole, by, call, ...) {
+  judged <- judge_groups(whole$values$questionnaire, by, call, "retention", function(part) {
+    v <- parallel_analysis(correlate_alike(part, whole), ...)$values
     tibble::tibble(n = v$n, suggested = v$suggested, toss_up = v$toss_up)
   }, tibble::tibble(n = NA_real_, suggested = NA_real_, toss_up = NA))
+  add_unsure_groups(judged, ncol(whole$values$correlations))
 }
 
-#' @export
+# Groups whose number hangs on the draw, or on fewer people than items.
+add_unsure_groups <- function(judged, items) {
+  g <- judged$groups[is.na(judged$groups$why), ]
+  few <- g$n <= items
+  finding <- function(code, rows, text) if (nrow(rows)) new_finding("retention", code, "caution", sprintf(text, rows$group,
+    vapply(rows$n, count_of, "", one = "person", many = "people")), value = rows$n)
+  judged$findings <- bind_findings(
+    judged$findings, finding("few_people_in_group", g[few, ], "%s (n: %s): fewer people than items; its number of factors means little."),
+    finding("group_toss_up", g[!few & g$toss_up, ], "%s (n: %s): its number hangs on the draw; give replicates = \"enough\".")
+  )
+  judged
+}
+
+#' @exportS3Method tibble::as_tibble
 as_tibble.parallel_analysis <- function(x, ...) x$values$eigenvalues
 
 #' @export
-tidy.parallel_analysis <- function(x, ...) x$values$eigenvalues
+tidy.parallel_analysis <- function(x, ...) {
+  check_dots_empty(...)
+  x$values$eigenvalues
+}
 
 #' @export
 glance.parallel_analysis <- function(x, ...) {
+  check_dots_empty(...)
   tibble::tibble(suggested = x$values$suggested, toss_up = x$values$toss_up,
                  above_one = sum(x$values$eigenvalues$eigenvalue > 1), n = x$values$n, basis = x$settings$basis,
                  chance = x$settings$chance, replicates = x$values$replicates, seed = x$settings$seed)

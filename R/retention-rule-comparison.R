@@ -3,6 +3,7 @@
 
 RULE_COMPARISON <- list(
   name = "comparison", label = "comparison data", order = 5, reference = "Ruscio & Roche (2012)",
+  pearson = TRUE,
   misleads = "Too few factors when factors have few items; too many when answers came about in another way than normal variables cut into categories.",
   judge = function(e) {
     if (!is.null(refused <- needs_fits(e))) return(refused)

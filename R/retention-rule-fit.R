@@ -2,20 +2,26 @@
 
 RULE_HULL <- list(
   name = "hull", label = "hull", order = 9, reference = "Lorenzo-Seva, Timmerman & Kiers (2011)",
-  misleads = "Blind to factors that add little to fit; cannot suggest 0 or the largest number tried.",
+  pearson = FALSE,
+  misleads = "Blind to factors that add little to fit; cannot suggest 0.",
   judge = function(e) {
     if (!is.null(refused <- needs_fits(e))) return(refused)
     tried <- e$fits[e$fits$factors <= max(e$parallel$values$suggested + 1L, 2L) & e$fits$df > 0, ]
-    found <- core_hull(tried$cfi, tried$df)
-    table <- tibble::tibble(factors = tried$factors, df = tried$df, cfi = tried$cfi, on_hull = found$on_hull, bend = found$st)
+    # CFI is cut off at 1, and has no bend where the fit is perfect: the share of misfit taken away has
+    fit <- 1 - tried$chi_square / tried$chi_square[1L]
+    found <- core_hull(fit, tried$df)
+    table <- tibble::tibble(factors = tried$factors, df = tried$df, fit = fit, cfi = tried$cfi, on_hull = found$on_hull,
+                            bend = found$st)
     if (all(is.na(found$st))) return(list(suggested = NA_integer_, reason = "fewer than three solutions on the hull", table = table))
-    k <- tried$factors[which.max(found$st)]
-    list(suggested = k, table = table, reason = sprintf("sharpest bend of CFI (%s)", format_unit(tried$cfi[which.max(found$st)], 3L)))
+    at <- which.max(found$st)
+    list(suggested = tried$factors[at], table = table,
+         reason = sprintf("sharpest bend: %s of the misfit without factors is gone", format_share(fit[at], 1L)))
   }
 )
 
 RULE_LIKELIHOOD <- list(
   name = "likelihood_ratio", label = "sequential likelihood ratio", order = 10, reference = "Lawley (1940)",
+  pearson = TRUE,
   misleads = "Too many factors with many people or answers that are not normal: it asks for a model that holds exactly.",
   judge = function(e) {
     if (!is.null(refused <- needs_fits(e))) return(refused)
@@ -27,6 +33,7 @@ RULE_LIKELIHOOD <- list(
 
 RULE_RMSEA <- list(
   name = "rmsea_lower", label = "RMSEA lower limit", order = 11, reference = "Preacher, Zhang, Kim & Mels (2013)",
+  pearson = TRUE,
   misleads = "Too few factors when the factors left out are small: close fit is not exact fit. In small samples the limit is low whatever the number.",
   judge = function(e) {
     if (!is.null(refused <- needs_fits(e))) return(refused)
@@ -39,6 +46,7 @@ RULE_RMSEA <- list(
 
 RULE_BIC <- list(
   name = "bic", label = "BIC", order = 12, reference = "Schwarz (1978)",
+  pearson = TRUE,
   misleads = "Too few factors in small samples, too many in very large ones when the model only nears the population.",
   judge = function(e) {
     if (!is.null(refused <- needs_fits(e))) return(refused)

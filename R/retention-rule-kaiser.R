@@ -2,6 +2,7 @@
 
 RULE_EMPIRICAL <- list(
   name = "empirical_kaiser", label = "empirical Kaiser criterion", order = 6, reference = "Braeken & van Assen (2017)",
+  pearson = TRUE,
   misleads = "Too few factors when there are fewer than about 10 people for each item or factors correlate highly; its reference never falls below 1.",
   judge = function(e) {
     table <- tibble::tibble(rank = seq_len(e$p), eigenvalue = e$eigenvalues, reference = core_empirical_kaiser(e$eigenvalues, e$n))
@@ -14,6 +15,7 @@ RULE_EMPIRICAL <- list(
 
 RULE_ONE <- list(
   name = "eigenvalue_one", label = "eigenvalue above 1", order = 13, reference = "Kaiser (1960)",
+  pearson = FALSE,
   misleads = "Too many factors nearly always: in samples, unrelated items too have eigenvalues above 1, about half of them. Here for comparison only.",
   judge = function(e) {
     k <- sum(e$eigenvalues > 1)

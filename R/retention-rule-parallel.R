@@ -1,6 +1,7 @@
 # The headline: parallel analysis as it was asked for.
 RULE_PARALLEL <- list(
   name = "parallel", label = "parallel analysis", order = 1, reference = "Horn (1965)",
+  pearson = FALSE,
   misleads = "Too few factors when a strong first one leaves little for the others, or factors correlate highly; too many with the mean of chance and many items.",
   judge = function(e) {
     v <- e$parallel$values

@@ -2,6 +2,7 @@
 
 RULE_ELBOW <- list(
   name = "elbow", label = "scree elbow", order = 14, reference = "Cattell (1966)",
+  pearson = FALSE,
   misleads = "Nearly always 1 when the first eigenvalue is far larger than the rest; chance plays no part in it.",
   judge = function(e) {
     table <- tibble::tibble(rank = seq_len(e$p), eigenvalue = e$eigenvalues, bend = core_bends(e$eigenvalues))
@@ -13,6 +14,7 @@ RULE_ELBOW <- list(
 
 RULE_SHARE <- list(
   name = "running_share", label = "share of variance", order = 15, reference = "Jolliffe (2002)",
+  pearson = FALSE,
   misleads = "Meant for components that stand in for the items; it grows with the number of items, says nothing of common factors and takes up noise.",
   judge = function(e) {
     share <- cumsum(e$eigenvalues) / e$p

@@ -6,6 +6,8 @@
 #   order      its place in tables
 #   reference  short form of the paper (base-references.R holds it in full)
 #   misleads   a sentence: when not to trust it
+#   pearson    does it rest on normal theory, or on the sampling error of Pearson correlations? Then what it says
+#              of other kinds is marked
 #   judge      function(e) of the evidence below, giving list(suggested (whole number, or NA when it has
 #              nothing to say), reason (a few words), table (tibble, the evidence))
 #
@@ -21,17 +23,16 @@ retention_rules <- function() {
   rules[order(vapply(rules, `[[`, 0, "order"))]
 }
 
-gather_retention_evidence <- function(x, parallel, settings) {
-  correlations <- parallel$plan$correlations
+gather_retention_evidence <- function(correlations, parallel, settings) {
   r <- correlations$values$correlations
   p <- ncol(r)
   n <- correlations$values$n
   singular <- correlations$values$smallest_eigenvalue < 1e-10 || n <= p
-  most <- min(core_most_factors(p), if (is.null(settings$most)) max(10, parallel$result$values$suggested + 2) else settings$most)
+  most <- min(core_most_factors(p), if (is.null(settings$most)) max(10, parallel$values$suggested + 2) else settings$most)
   e <- list(correlations = correlations, r = r, n = n, p = p, eigenvalues = eigen(r, symmetric = TRUE, only.values = TRUE)$values,
-            parallel = parallel$result, answers = if (is_questionnaire(x)) x, settings = settings, most = most)
+            parallel = parallel, answers = correlations$values$questionnaire, settings = settings, most = most)
   if (singular) return(e)
-  found <- core_evidence(r, most)
+  found <- core_evidence(r, most, thorough = TRUE)
   e$partial_squares <- found$partial_squares
   e$partial_fourths <- found$partial_fourths
   ladder <- as.data.frame(found$ladder)
@@ -51,6 +52,7 @@ ask_rules <- function(rules, e) {
   known <- function(s) if (is.na(s$suggested)) NA_integer_ else as.integer(s$suggested)
   table <- tibble::tibble(
     rule = names(rules), label = each(rules, function(x) x$label, ""), suggested = each(said, known, 1L),
+    holds = !each(rules, function(x) x$pearson, NA) | e$correlations$settings$kind %in% PEARSON_KINDS,
     reason = each(said, function(x) x$reason, ""), misleads = each(rules, function(x) x$misleads, ""),
     reference = each(rules, function(x) x$reference, "")
   )

@@ -1,13 +1,16 @@
 # The verdict: what parallel analysis suggests, how probable each number is, and what to do when the
 # two disagree. Words for the result; faces only lay them out.
 
-reach_verdict <- function(e, rules, weighed, plausible) {
+reach_verdict <- function(e, rules, weighed, plausible, pearson) {
   k <- as.integer(e$parallel$values$suggested)
   v <- list(suggested = k, probable = k, probability = NA_real_, agree = TRUE, plausible = c(NA_integer_, NA_integer_),
             compare = integer(), disputed = NA_integer_, outside = weighed$why)
   if (length(v$outside)) {
-    v$plausible <- range_of_rules(k, rules)
-    v$compare <- if (k > 0L) c(k - 1L, k, k + 1L)
+    trusted <- trusted_numbers(k, rules)
+    v$plausible <- range(trusted)
+    other <- if (!is.null(pearson)) c(pearson$suggested, pearson$probable)
+    v$compare <- sort(unique(c(trusted, other)))
+    if (length(v$compare) == 1L && k > 0L) v$compare <- c(k - 1L, k, k + 1L)
   } else {
     p <- weighed$probabilities$probability
     v$probable <- which.max(p) - 1L
@@ -19,14 +22,25 @@ reach_verdict <- function(e, rules, weighed, plausible) {
   }
   # a solution can be looked at where there is a factor, and degrees of freedom are left
   v$compare <- v$compare[v$compare > 0L & v$compare <= core_most_factors(e$p)]
-  v$sentences <- c(verdict_sentence(v, weighed$probabilities), dispute_sentence(v, e), compare_sentence(v))
+  v$sentences <- c(verdict_sentence(v, weighed$probabilities), dispute_sentence(v, e), pearson_sentence(pearson), compare_sentence(v))
   v
 }
 
-# Without probabilities: what the rules that reckon with sampling error suggest.
-range_of_rules <- function(k, rules) {
-  trusted <- rules$suggested[rules$rule %in% c("parallel", "sequential", "next_eigenvalue", "empirical_kaiser")]
-  range(c(k, trusted), na.rm = TRUE)
+# Without probabilities: what the rules that reckon with sampling error suggest, where they may be used.
+trusted_numbers <- function(k, rules) {
+  trusted <- rules$rule %in% c("parallel", "sequential", "next_eigenvalue", "empirical_kaiser") & rules$holds
+  sort(unique(c(k, stats::na.omit(rules$suggested[trusted]))))
+}
+
+# What the same answers say as Pearson correlations, which the model knows.
+pearson_sentence <- function(pearson) {
+  if (is.null(pearson)) return(character())
+  from <- "Pearson correlations of the same answers:"
+  if (length(pearson$outside)) {
+    return(sprintf("%s parallel analysis suggests %s.", from, count_of(pearson$suggested, "factor")))
+  }
+  sprintf("%s parallel analysis suggests %s, and %d is most probable (%s).", from, count_of(pearson$suggested, "factor"),
+          pearson$probable, format_probability(pearson$probability))
 }
 
 verdict_sentence <- function(v, probabilities) {
@@ -59,7 +73,9 @@ dispute_sentence <- function(v, e) {
 compare_sentence <- function(v) {
   if (!length(v$compare)) return(character())
   range <- if (v$plausible[1L] == v$plausible[2L]) sprintf("%d", v$plausible[1L]) else paste(v$plausible, collapse = " to ")
-  said <- if (length(v$outside)) sprintf("Rules that reckon with sampling error suggest %s.", range) else sprintf("Plausible: %s.", range)
+  said <- if (!length(v$outside)) sprintf("Plausible: %s.", range) else
+    if (v$plausible[1L] < v$plausible[2L]) sprintf("Rules that reckon with sampling error suggest %s.", range) else character()
+  if (!length(said)) return(if (length(v$compare) > 1L) sprintf("Compare the solutions with %s factors.", join_words(v$compare)) else character())
   if (length(v$compare) == 1L) return(said)
   sprintf("%s Compare the solutions with %s factors.", said, join_words(v$compare))
 }

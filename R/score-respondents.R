@@ -5,19 +5,26 @@
 #' what they answered, with the weights that are best for those items.
 #'
 #' @param solution A `factor_solution`.
-#' @param data A [questionnaire()] or a data frame with the same items, keyed in the same way.
+#' @param data A [questionnaire()] of the same items, keyed in the same way, or a data frame with raw answers: these are keyed
+#'   as the solution's were (ends of the answer scale, reversed items, labels and missing codes of its codebook). Items that
+#'   are absent count as left out by everybody, and are told.
 #' @param answered_share Share of the items a person must have answered to be scored, from 0 to 1.
 #' @return An object of class `respondent_scores` ([softsieve-result]); `values` holds `scores`
 #'   (tibble, one row for each person in the order of the data: the id and group columns, `answered`
 #'   (how many items), and a column for each factor, `NA` for people with too few answers) and
 #'   `factors` (tibble: `factor`, `determinacy`, the correlation of the score with the factor when
-#'   nothing is missing, and `sd` of the scores).
+#'   nothing is missing, from 0 to 1, and `sd` of the scores).
 #' @section Errors: `softsieve_error_other_items` when the data have other items than the solution;
-#'   `softsieve_error_class`.
-#' @section Findings: `not_scored`, `low_determinacy`, `own_norms` (the solution came from a bare
+#'   `softsieve_error_other_key` (a questionnaire keyed otherwise than the solution's), `softsieve_error_out_of_range`,
+#'   `softsieve_error_text_in_item`, `softsieve_error_class`.
+#' @section Findings: those that travel with the solution, `items_absent`, `beyond_earlier_answers` (outside the answers that the
+#'   solution's people gave, where no codebook told the ends), `against_key` (an item that runs against the others here: was it
+#'   turned round already?), `not_scored`, `low_determinacy`, `determinacy_by_model`, `own_norms` (the solution came from a bare
 #'   correlation matrix: these people's own means and standard deviations were used).
 #' @section Formula: S' inv(R) z, S being the structure matrix, R the items' correlations and z the
-#'   standardised answers; rows and columns of unanswered items are left out.
+#'   standardised answers; rows and columns of unanswered items are left out. Determinacy: sqrt(diag(S' inv(R) S)); where the
+#'   observed R could not come together with such factors (the value would pass 1 in some direction), R is what the model
+#'   reproduces, and a finding says so.
 #' @references Thurstone, L. L. (1935). *The vectors of mind*. University of Chicago Press.
 #'
 #'   Guttman, L. (1955). The determinacy of factor score matrices with implications for five other
@@ -33,49 +40,47 @@ score_respondents <- function(solution, data, answered_share = cutoff("answered_
   check_class(solution, "solution", "factor_solution", "factor_solution()")
   check_number(answered_share, "answered_share", 0, 1)
   items <- solution$values$items
-  if (is.data.frame(data) && all(items$item %in% names(data))) {
-    data <- in_name_of(call, questionnaire(data, items = tidyselect::all_of(items$item)))
+  if (!is_questionnaire(data) && !is.data.frame(data)) {
+    check_class(data, "data", "questionnaire", "questionnaire(), or a data frame,")
   }
-  check_same_items(data, items$item, call)
-  answers <- data$values$answers[, items$item, drop = FALSE]
+  given <- answers_by_key(data, solution$values$key, items$item, call)
+  answers <- given$answers
   norms <- settle_norms(items, answers)
   z <- sweep(sweep(answers, 2L, norms$mean), 2L, norms$sd, "/")
   answered <- rowSums(!is.na(z))
   usable <- answered >= max(1, answered_share * ncol(z))
   scores <- core_regression_scores(z, solution$values$correlations, solution$values$structure, usable)
+  determinacy <- determinacy_of(solution)
   factors <- tibble::tibble(
-    factor = colnames(scores), determinacy = unname(core_determinacy(solution$values$correlations,
-                                                                     solution$values$structure)),
+    factor = colnames(scores), determinacy = determinacy$values,
     sd = unname(apply(scores, 2L, stats::sd, na.rm = TRUE))
   )
-  people <- data$values$people
+  people <- given$people
   table <- tibble::as_tibble(cbind(people, tibble::tibble(answered = as.integer(answered)), as.data.frame(scores)))
   settings <- c(solution$settings, list(score = "regression", answered_share = answered_share, norms = norms$by))
   new_result("respondent_scores", list(scores = table, factors = factors), settings,
-             find_in_scores(usable, factors, norms$by, answered_share), data$source, match.call())
+             bind_findings(findings_that_travel(solution$findings), given$findings, find_against_key(answers, solution$values$correlations),
+                           find_in_scores(usable, factors, norms$by, answered_share, determinacy$by_model)),
+             given$source, match.call())
 }
 
-#' @export
+#' @exportS3Method tibble::as_tibble
 as_tibble.respondent_scores <- function(x, ...) x$values$scores
-
-check_same_items <- function(data, wanted, call) {
-  has <- if (is_questionnaire(data)) data$values$items$item else if (is.data.frame(data)) names(data)
-  if (is.null(has)) check_class(data, "data", "questionnaire", "questionnaire(), or a data frame,", call = call)
-  absent <- setdiff(wanted, has)
-  extra <- if (is_questionnaire(data)) setdiff(has, wanted)
-  if (!length(absent) && !length(extra)) return(invisible())
-  stop_input("other_items", "The data must have the items that the solution was made of.",
-             got = c(if (length(absent)) sprintf("Not in the data: %s.", name_culprits(absent)),
-                     if (length(extra)) sprintf("Not in the solution: %s.", name_culprits(extra))),
-             todo = "Score with a solution of these items.", call = call)
-}
 
 settle_norms <- function(items, answers) {
   if (!anyNA(items$mean)) return(list(mean = items$mean, sd = items$sd, by = "the solution's people"))
   list(mean = colMeans(answers, na.rm = TRUE), sd = apply(answers, 2L, stats::sd, na.rm = TRUE), by = "these people")
 }
 
-find_in_scores <- function(usable, factors, norms, answered_share) {
+# Determinacy of each factor, and whether the reproduced correlations had to be taken for it.
+determinacy_of <- function(solution) {
+  v <- solution$values
+  reproduced <- core_reproduced(v$loadings, v$factor_correlations, v$items$uniqueness)
+  found <- core_determinacy(v$correlations, v$structure, v$factor_correlations, reproduced)
+  list(values = unname(found$values), by_model = found$by_model)
+}
+
+find_in_scores <- function(usable, factors, norms, answered_share, by_model) {
   low <- factors[factors$determinacy < cutoff("determinacy"), ]
   finding <- function(code, severity, text, ...) new_finding("score", code, severity, text, ...)
   bind_findings(
@@ -86,6 +91,10 @@ find_in_scores <- function(usable, factors, norms, answered_share) {
     if (nrow(low)) finding("low_determinacy", "caution", value = low$determinacy, limit = cutoff("determinacy"),
                            text = sprintf("Scores on %s correlate only %s with the factor: too little to speak of single persons.",
                                           low$factor, format_unit(low$determinacy))),
+    if (by_model) finding("determinacy_by_model", "caution", text = paste(
+      "The observed correlations could not come together with these factors: determinacy is reckoned from the",
+      "correlations that the model reproduces. Fewer factors, or more people, would settle it."
+    )),
     if (norms == "these people") finding("own_norms", "note",
                                          text = "The solution came from a correlation matrix: answers were standardised by these people's own means and deviations.")
   )

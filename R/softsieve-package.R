@@ -21,14 +21,19 @@
 #' what to do when it is low.
 #'
 #' @useDynLib softsieve, .registration = TRUE
-#' @importFrom Rcpp evalCpp
-#' @importFrom rlang caller_env
 #' @keywords internal
 "_PACKAGE"
 
-#' @importFrom tibble as_tibble
+#' The main table of a result
+#'
+#' @param x A result of this package, or anything that [tibble::as_tibble()] takes.
+#' @param ... Passed on to [tibble::as_tibble()].
+#' @return A tibble: which one, the help page of the result's class says.
+#' @examples
+#' motives <- questionnaire(repair_cafe, codebook = repair_cafe_codebook, id = person, group = cafe)
+#' as_tibble(assess_factorability(motives))
 #' @export
-tibble::as_tibble
+as_tibble <- function(x, ...) tibble::as_tibble(x, ...)
 
 #' @importFrom generics tidy
 #' @export
@@ -38,7 +43,28 @@ generics::tidy
 #' @export
 generics::glance
 
+# What takes long to load is loaded by what needs it first: tibble and rlang by the first result, Rcpp, whose functions compiled
+# code calls, by the first call of a compiled routine. So the package itself, and a command that only prints its help,
+# cost little more than R.
+.onLoad <- function(libname, pkgname) { # nocov start
+  space <- parent.env(environment())
+  for (name in ls(space, pattern = "^_softsieve_", all.names = TRUE)) {
+    routine_when_called(name, get(name, envir = space), space)
+  }
+}
+
+routine_when_called <- function(name, routine, space) {
+  force(routine)
+  delayedAssign(name, {
+    loadNamespace("Rcpp")
+    routine
+  }, assign.env = space)
+} # nocov end
+
 .onUnload <- function(libpath) library.dynam.unload("softsieve", libpath) # nocov
 
-#' @importFrom rlang .data
-NULL
+# ggplot2's word for the data of a layer.
+utils::globalVariables(".data")
+
+# The frame of the function that called the one in which this is evaluated.
+caller_env <- function() parent.frame(2L)

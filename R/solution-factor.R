@@ -1,30 +1,60 @@
 #' Factor a questionnaire in one call
 #'
-#' Chains [correlate_items()], [parallel_analysis()], [extract_factors()] (or [extract_components()]) and
-#' [rotate_factors()], and nothing else: the same calls by hand, with the same seed, give the same numbers.
+#' Chains [correlate_items()], [extract_factors()] (or [extract_components()]), which finds the number of factors where a rule
+#' is named, and [rotate_factors()], and nothing else: the same calls by hand, with the same seed, give the same numbers.
 #'
 #' @inheritParams extract_factors
 #' @param method As in [extract_factors()], or `"components"`.
-#' @param ... Passed on to [correlate_items()]: `missing`, `n`.
+#' @param ... Passed on, by their names: to [correlate_items()] `kind`, `missing`, `repair`, `continuous_from`, `n`; to the
+#'   extraction `analyse`, `lowest_uniqueness` and `extraction_starts` (its `starts`); to [rotate_factors()] `oblique`, `gamma`,
+#'   `kappa`, `delta`, `power`, `zeros`, `target`, `row_weights`, `optimum`.
 #' @param rotation,starts Passed on to [rotate_factors()].
-#' @param seed A whole number; parallel analysis and rotation both use it.
-#' @param threads Number of threads ([parallel_analysis()]).
+#' @param seed A whole number; the rule for the number of factors and the rotation both use it.
+#' @param threads Number of threads.
 #' @return An object of class `factor_solution` ([softsieve-factor-solution]).
+#' @section Errors: `softsieve_error_argument` (a name that no stage knows), and those of the stages.
 #' @examples
 #' motives <- questionnaire(repair_cafe, codebook = repair_cafe_codebook, id = person, group = cafe)
 #' factor_solution(motives, seed = 1)
+#' factor_solution(motives, 4, kind = "polychoric", rotation = "geomin", delta = 0.001, seed = 1)
 #' @export
 factor_solution <- function(x, factors = "parallel", ..., method = "minres", rotation = "oblimin", starts = 100L,
-                            seed = NULL,
-                            threads = NULL) {
-  seed <- settle_seed(seed)
+                            seed = NULL, threads = NULL) {
   call <- environment()
+  seed <- settle_seed(seed)
+  asked <- sort_by_stage(list(...), x, method, call)
+  components <- identical(method, "components")
   solution <- in_name_of(call, {
-    correlations <- correlate_items(x, ...)
-    extracted <- if (identical(method, "components")) extract_components(correlations, factors, seed = seed, threads = threads) else
-      extract_factors(correlations, factors, method = method, seed = seed, threads = threads)
-    rotate_factors(extracted, rotation, starts = starts, seed = seed, threads = threads)
+    correlations <- do.call(as_correlations, c(list(x, threads = threads, call = call), asked$correlate))
+    extracted <- if (components) {
+      do.call(extract_components, c(list(correlations, factors, seed = seed, threads = threads), asked$extract))
+    } else {
+      do.call(extract_factors, c(list(correlations, factors, method = method, seed = seed, threads = threads), asked$extract))
+    }
+    do.call(rotate_factors, c(list(extracted, rotation, starts = starts, seed = seed, threads = threads), asked$rotate))
   })
   solution$call <- match.call()
   solution
+}
+
+# Which stage each further argument is for, by the stages' own arguments.
+sort_by_stage <- function(dots, x, method, call) {
+  own <- c("x", "...", "solution", "factors", "components", "method", "rotation", "starts", "seed", "threads")
+  known <- function(f) setdiff(names(formals(f)), own)
+  matrix <- !is_questionnaire(x) && (!is.data.frame(x) || !is.null(matrix_in_frame(x)))
+  stages <- list(
+    correlate = known(if (matrix) correlate_items.matrix else correlate_items.questionnaire),
+    extract = c(known(if (identical(method, "components")) extract_components else extract_factors),
+                if (!identical(method, "components")) "extraction_starts"),
+    rotate = known(rotate_factors)
+  )
+  all <- unlist(stages, use.names = FALSE)
+  wrong <- if (is.null(names(dots))) rep("an argument without a name", length(dots)) else setdiff(names(dots), all)
+  if (length(wrong)) {
+    stop_input("argument", "Every argument must be one that a stage knows.", got = sprintf("Not known here: %s.", name_culprits(wrong)),
+               todo = c(hint_nearest(wrong[1L], all), sprintf("Known: %s.", paste(all, collapse = ", "))), call = call)
+  }
+  sorted <- lapply(stages, function(names) dots[intersect(names, names(dots))])
+  names(sorted$extract) <- sub("^extraction_starts$", "starts", names(sorted$extract))
+  sorted
 }

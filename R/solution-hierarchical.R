@@ -96,12 +96,13 @@ find_in_hierarchy <- function(values, higher, names) {
   )
 }
 
-#' @export
+#' @exportS3Method tibble::as_tibble
 as_tibble.hierarchical_form <- function(x, ...) x$values$table
 
 #' @rdname hierarchical_form
 #' @export
 tidy.hierarchical_form <- function(x, ...) {
+  check_dots_empty(...)
   l <- x$values$loadings
   tibble::tibble(item = rep(rownames(l), ncol(l)), factor = rep(colnames(l), each = nrow(l)), loading = as.numeric(l))
 }

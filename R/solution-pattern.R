@@ -40,8 +40,15 @@ pattern_table <- function(solution, hide_below = cutoff("salient_loading"), sort
              match.call())
 }
 
-#' @export
+#' @exportS3Method tibble::as_tibble
 as_tibble.pattern_table <- function(x, ...) x$values$table
+
+# Item by item with every loading: files lose nothing of what is hidden on show.
+full_pattern <- function(pattern) {
+  table <- pattern$values$table
+  table[pattern$values$factors] <- as.data.frame(pattern$values$loadings[table$item, , drop = FALSE])
+  table
+}
 
 find_in_pattern <- function(solution, home, salient) {
   items <- solution$values$items

@@ -33,38 +33,56 @@ run_stages <- function(s, threads, watch) {
   watch("Reading answers and codebook")
   a <- s$answers
   data <- read_responses(path(a$file), delimiter = a$delimiter, decimal = a$decimal, thousands = a$thousands,
-                         encoding = a$encoding,
-                         sheet = a$sheet)
+                         encoding = a$encoding, sheet = a$sheet, header_rows = a$header_rows)
   codebook <- if (!is.null(s$codebook)) read_codebook(path(s$codebook))
   asked <- rlang::inject(questionnaire(data, items = !!a$items, codebook = codebook, id = !!a$id, group = !!a$group,
-                                       weight = !!a$weight, out_of_range = a$out_of_range))
+                                       weight = !!a$weight, out_of_range = a$out_of_range, reversed = !!a$reversed,
+                                       missing_codes = codes_of_study(a$missing_codes), ends = a$ends, categories = !!a$categories))
   watch("Looking at items and people")
   items <- profile_items(asked)
   people <- profile_respondents(asked)
   watch("Correlating items")
-  correlations <- correlate_items(asked, kind = s$correlations$kind, missing = s$correlations$missing,
+  c <- s$correlations
+  correlations <- correlate_items(asked, kind = c$kind, missing = c$missing, continuous_from = c$continuous_from, repair = c$repair,
                                   threads = threads)
   factorability <- assess_factorability(correlations)
   watch("Weighing the number of factors")
   f <- s$factors
-  count <- count_factors(asked, kind = s$correlations$kind, missing = s$correlations$missing, basis = f$basis, chance = f$chance,
-                         reference = f$reference, percentile = f$percentile, sequential = f$sequential,
-                         replicates = f$replicates, seed = s$seed, threads = threads)
+  count <- count_factors(correlations, basis = f$basis, chance = f$chance, reference = f$reference, percentile = f$percentile,
+                         sequential = f$sequential, replicates = f$replicates, seed = s$seed, threads = threads)
   watch("Extracting and rotating factors")
-  number <- number_of_study(f$number, count)
-  # weighted least squares ask the answers for their test
-  extracted <- if (f$method == "components") extract_components(correlations, number) else if (f$method == "wls")
-    extract_factors(asked, number, method = "wls", kind = s$correlations$kind, missing = s$correlations$missing) else
-    extract_factors(correlations, number, method = f$method)
-  solution <- rotate_factors(extracted, f$rotation, kappa = f$kappa, starts = f$starts, seed = s$seed, threads = threads)
+  solution <- factor_as_asked(correlations, number_of_study(f$number, count), f, s$seed, threads)
   watch("Checking scales and scoring people")
-  scales <- if (s$scales$by == "codebook") form_scales(asked) else form_scales(solution, crossing = s$scales$crossing, weak = s$scales$weak)
-  list(questionnaire = asked, items = items, people = people, correlations = correlations,
-       factorability = factorability, count = count, solution = solution,
-       pattern = pattern_table(solution, hide_below = s$pattern$hide_below), scales = scales,
-       reliability = assess_reliability(scales, asked, missing = s$correlations$missing, replicates = s$scales$replicates, seed = s$seed,
-                                        threads = threads),
-       scores = score_respondents(solution, asked, answered_share = s$scores$answered_share))
+  r <- s$scales
+  scales <- if (r$by == "codebook") form_scales(asked) else
+    form_scales(solution, salient = r$salient, crossing = r$crossing, weak = r$weak)
+  list(
+    questionnaire = asked, items = items, people = people, correlations = correlations, factorability = factorability,
+    count = count, solution = solution, pattern = pattern_table(solution, hide_below = s$pattern$hide_below), scales = scales,
+    reliability = assess_reliability(scales, asked, missing = c$missing, wished = r$wished, replicates = r$replicates,
+                                     level = r$level, seed = s$seed, threads = threads),
+    scores = score_respondents(solution, asked, answered_share = s$scores$answered_share)
+  )
+}
+
+# `f`: what the study asks of its factors.
+factor_as_asked <- function(correlations, number, f, seed, threads) {
+  extracted <- if (f$method == "components") {
+    extract_components(correlations, number, analyse = f$analyse)
+  } else {
+    extract_factors(correlations, number, method = f$method, analyse = f$analyse, lowest_uniqueness = f$lowest_uniqueness,
+                    starts = f$extraction_starts, seed = seed, threads = threads)
+  }
+  rotate_factors(extracted, f$rotation, oblique = f$oblique, gamma = f$gamma, kappa = f$kappa, delta = f$delta, power = f$power,
+                 zeros = f$zeros, row_weights = f$row_weights, starts = f$starts, optimum = f$optimum, seed = seed,
+                 threads = threads)
+}
+
+# Codes as numbers where all are; words stay words.
+codes_of_study <- function(codes) {
+  if (is.null(codes)) return(NULL)
+  number <- suppressWarnings(as.numeric(codes))
+  if (anyNA(number)) as.character(codes) else number
 }
 
 # The number that the study gives, or that the rule it names has found.
@@ -78,7 +96,7 @@ number_of_study <- function(asked, count) {
              todo = "Give factors: number: parallel, or a number.")
 }
 
-#' @export
+#' @exportS3Method tibble::as_tibble
 as_tibble.study <- function(x, ...) x$findings
 
 #' Write a study file
@@ -98,8 +116,9 @@ write_study <- function(study, file) {
   check_class(study, "study", "study", "read_study()")
   check_text(file, "file")
   check_writable(dirname(file))
+  check_ending(file, c("yml", "yaml"))
   lines <- study_lines(study, normalizePath(dirname(file)))
-  write_whole(file, function(path) writeLines(enc2utf8(lines), path, useBytes = TRUE), call = environment())
+  write_whole(file, function(path) write_text(lines, path), call = environment())
 }
 
 # The study as lines of YAML, with paths relative to the folder `home`.
@@ -107,8 +126,10 @@ study_lines <- function(study, home = study$settings$folder) {
   s <- study$settings
   s$answers$file <- relative_path(study_path(s, s$answers$file), home)
   if (!is.null(s$codebook)) s$codebook <- relative_path(study_path(s, s$codebook), home)
-  s$answers$group <- as.list(s$answers$group)
-  s$answers$items <- if (length(s$answers$items)) as.list(s$answers$items)
+  # lists stay lists where they hold one thing
+  for (name in c("group", "items", "reversed", "missing_codes", "ends", "categories")) {
+    s$answers[[name]] <- if (length(s$answers[[name]])) as.list(s$answers[[name]])
+  }
   body <- s[setdiff(names(s), c("folder", "file"))]
   c(study_history(study), strsplit(yaml::as.yaml(body[lengths(body) > 0], indent.mapping.sequence = TRUE, handlers = list(logical = verbatim_yes)), "\n")[[1L]])
 }

@@ -27,6 +27,36 @@ BEGIN_RCPP
     return rcpp_result_gen;
 END_RCPP
 }
+// core_search_uniquenesses
+Rcpp::List core_search_uniquenesses(Rcpp::NumericMatrix correlations, int factors, std::string method, Rcpp::NumericVector lowest, int random, bool thorough, double tolerance, int max_iterations);
+RcppExport SEXP _softsieve_core_search_uniquenesses(SEXP correlationsSEXP, SEXP factorsSEXP, SEXP methodSEXP, SEXP lowestSEXP, SEXP randomSEXP, SEXP thoroughSEXP, SEXP toleranceSEXP, SEXP max_iterationsSEXP) {
+BEGIN_RCPP
+    Rcpp::RObject rcpp_result_gen;
+    Rcpp::traits::input_parameter< Rcpp::NumericMatrix >::type correlations(correlationsSEXP);
+    Rcpp::traits::input_parameter< int >::type factors(factorsSEXP);
+    Rcpp::traits::input_parameter< std::string >::type method(methodSEXP);
+    Rcpp::traits::input_parameter< Rcpp::NumericVector >::type lowest(lowestSEXP);
+    Rcpp::traits::input_parameter< int >::type random(randomSEXP);
+    Rcpp::traits::input_parameter< bool >::type thorough(thoroughSEXP);
+    Rcpp::traits::input_parameter< double >::type tolerance(toleranceSEXP);
+    Rcpp::traits::input_parameter< int >::type max_iterations(max_iterationsSEXP);
+    rcpp_result_gen = Rcpp::wrap(core_search_uniquenesses(correlations, factors, method, lowest, random, thorough, tolerance, max_iterations));
+    return rcpp_result_gen;
+END_RCPP
+}
+// core_hold_communalities
+Rcpp::List core_hold_communalities(Rcpp::NumericMatrix correlations, Rcpp::NumericMatrix loadings, Rcpp::NumericVector lowest, double tolerance);
+RcppExport SEXP _softsieve_core_hold_communalities(SEXP correlationsSEXP, SEXP loadingsSEXP, SEXP lowestSEXP, SEXP toleranceSEXP) {
+BEGIN_RCPP
+    Rcpp::RObject rcpp_result_gen;
+    Rcpp::traits::input_parameter< Rcpp::NumericMatrix >::type correlations(correlationsSEXP);
+    Rcpp::traits::input_parameter< Rcpp::NumericMatrix >::type loadings(loadingsSEXP);
+    Rcpp::traits::input_parameter< Rcpp::NumericVector >::type lowest(lowestSEXP);
+    Rcpp::traits::input_parameter< double >::type tolerance(toleranceSEXP);
+    rcpp_result_gen = Rcpp::wrap(core_hold_communalities(correlations, loadings, lowest, tolerance));
+    return rcpp_result_gen;
+END_RCPP
+}
 // core_uniform_draws
 Rcpp::NumericVector core_uniform_draws(double seed, double stream, int count);
 RcppExport SEXP _softsieve_core_uniform_draws(SEXP seedSEXP, SEXP streamSEXP, SEXP countSEXP) {
@@ -52,15 +82,32 @@ BEGIN_RCPP
     return rcpp_result_gen;
 END_RCPP
 }
+// core_search_weighted
+Rcpp::List core_search_weighted(Rcpp::NumericMatrix correlations, Rcpp::NumericMatrix weights, int factors, Rcpp::NumericVector lowest, int random, bool thorough, double tolerance, int max_iterations);
+RcppExport SEXP _softsieve_core_search_weighted(SEXP correlationsSEXP, SEXP weightsSEXP, SEXP factorsSEXP, SEXP lowestSEXP, SEXP randomSEXP, SEXP thoroughSEXP, SEXP toleranceSEXP, SEXP max_iterationsSEXP) {
+BEGIN_RCPP
+    Rcpp::RObject rcpp_result_gen;
+    Rcpp::traits::input_parameter< Rcpp::NumericMatrix >::type correlations(correlationsSEXP);
+    Rcpp::traits::input_parameter< Rcpp::NumericMatrix >::type weights(weightsSEXP);
+    Rcpp::traits::input_parameter< int >::type factors(factorsSEXP);
+    Rcpp::traits::input_parameter< Rcpp::NumericVector >::type lowest(lowestSEXP);
+    Rcpp::traits::input_parameter< int >::type random(randomSEXP);
+    Rcpp::traits::input_parameter< bool >::type thorough(thoroughSEXP);
+    Rcpp::traits::input_parameter< double >::type tolerance(toleranceSEXP);
+    Rcpp::traits::input_parameter< int >::type max_iterations(max_iterationsSEXP);
+    rcpp_result_gen = Rcpp::wrap(core_search_weighted(correlations, weights, factors, lowest, random, thorough, tolerance, max_iterations));
+    return rcpp_result_gen;
+END_RCPP
+}
 // core_fit_weighted
-Rcpp::List core_fit_weighted(Rcpp::NumericMatrix correlations, Rcpp::NumericMatrix weights, Rcpp::NumericMatrix start, double lowest, double tolerance, int max_iterations);
+Rcpp::List core_fit_weighted(Rcpp::NumericMatrix correlations, Rcpp::NumericMatrix weights, Rcpp::NumericMatrix start, Rcpp::NumericVector lowest, double tolerance, int max_iterations);
 RcppExport SEXP _softsieve_core_fit_weighted(SEXP correlationsSEXP, SEXP weightsSEXP, SEXP startSEXP, SEXP lowestSEXP, SEXP toleranceSEXP, SEXP max_iterationsSEXP) {
 BEGIN_RCPP
     Rcpp::RObject rcpp_result_gen;
     Rcpp::traits::input_parameter< Rcpp::NumericMatrix >::type correlations(correlationsSEXP);
     Rcpp::traits::input_parameter< Rcpp::NumericMatrix >::type weights(weightsSEXP);
     Rcpp::traits::input_parameter< Rcpp::NumericMatrix >::type start(startSEXP);
-    Rcpp::traits::input_parameter< double >::type lowest(lowestSEXP);
+    Rcpp::traits::input_parameter< Rcpp::NumericVector >::type lowest(lowestSEXP);
     Rcpp::traits::input_parameter< double >::type tolerance(toleranceSEXP);
     Rcpp::traits::input_parameter< int >::type max_iterations(max_iterationsSEXP);
     rcpp_result_gen = Rcpp::wrap(core_fit_weighted(correlations, weights, start, lowest, tolerance, max_iterations));
@@ -154,8 +201,8 @@ BEGIN_RCPP
 END_RCPP
 }
 // core_measure_hierarchy
-Rcpp::NumericVector core_measure_hierarchy(Rcpp::NumericMatrix correlations, Rcpp::NumericVector sds, Rcpp::IntegerVector scale_of, int scales, Rcpp::NumericMatrix pattern, Rcpp::NumericMatrix bifactor);
-RcppExport SEXP _softsieve_core_measure_hierarchy(SEXP correlationsSEXP, SEXP sdsSEXP, SEXP scale_ofSEXP, SEXP scalesSEXP, SEXP patternSEXP, SEXP bifactorSEXP) {
+Rcpp::NumericVector core_measure_hierarchy(Rcpp::NumericMatrix correlations, Rcpp::NumericVector sds, Rcpp::IntegerVector scale_of, int scales, Rcpp::NumericMatrix pattern, Rcpp::NumericMatrix bifactor, Rcpp::NumericVector uniquenesses, Rcpp::NumericVector bifactor_uniquenesses);
+RcppExport SEXP _softsieve_core_measure_hierarchy(SEXP correlationsSEXP, SEXP sdsSEXP, SEXP scale_ofSEXP, SEXP scalesSEXP, SEXP patternSEXP, SEXP bifactorSEXP, SEXP uniquenessesSEXP, SEXP bifactor_uniquenessesSEXP) {
 BEGIN_RCPP
     Rcpp::RObject rcpp_result_gen;
     Rcpp::traits::input_parameter< Rcpp::NumericMatrix >::type correlations(correlationsSEXP);
@@ -164,7 +211,9 @@ BEGIN_RCPP
     Rcpp::traits::input_parameter< int >::type scales(scalesSEXP);
     Rcpp::traits::input_parameter< Rcpp::NumericMatrix >::type pattern(patternSEXP);
     Rcpp::traits::input_parameter< Rcpp::NumericMatrix >::type bifactor(bifactorSEXP);
-    rcpp_result_gen = Rcpp::wrap(core_measure_hierarchy(correlations, sds, scale_of, scales, pattern, bifactor));
+    Rcpp::traits::input_parameter< Rcpp::NumericVector >::type uniquenesses(uniquenessesSEXP);
+    Rcpp::traits::input_parameter< Rcpp::NumericVector >::type bifactor_uniquenesses(bifactor_uniquenessesSEXP);
+    rcpp_result_gen = Rcpp::wrap(core_measure_hierarchy(correlations, sds, scale_of, scales, pattern, bifactor, uniquenesses, bifactor_uniquenesses));
     return rcpp_result_gen;
 END_RCPP
 }
@@ -179,17 +228,18 @@ BEGIN_RCPP
 END_RCPP
 }
 // core_resample_people
-Rcpp::NumericMatrix core_resample_people(Rcpp::List plan, int replicates, int groups, double seed, int threads, Rcpp::Nullable<Rcpp::Function> progress);
-RcppExport SEXP _softsieve_core_resample_people(SEXP planSEXP, SEXP replicatesSEXP, SEXP groupsSEXP, SEXP seedSEXP, SEXP threadsSEXP, SEXP progressSEXP) {
+Rcpp::NumericMatrix core_resample_people(Rcpp::List plan, int replicates, int groups, int most_single, double seed, int threads, Rcpp::Nullable<Rcpp::Function> progress);
+RcppExport SEXP _softsieve_core_resample_people(SEXP planSEXP, SEXP replicatesSEXP, SEXP groupsSEXP, SEXP most_singleSEXP, SEXP seedSEXP, SEXP threadsSEXP, SEXP progressSEXP) {
 BEGIN_RCPP
     Rcpp::RObject rcpp_result_gen;
     Rcpp::traits::input_parameter< Rcpp::List >::type plan(planSEXP);
     Rcpp::traits::input_parameter< int >::type replicates(replicatesSEXP);
     Rcpp::traits::input_parameter< int >::type groups(groupsSEXP);
+    Rcpp::traits::input_parameter< int >::type most_single(most_singleSEXP);
     Rcpp::traits::input_parameter< double >::type seed(seedSEXP);
     Rcpp::traits::input_parameter< int >::type threads(threadsSEXP);
     Rcpp::traits::input_parameter< Rcpp::Nullable<Rcpp::Function> >::type progress(progressSEXP);
-    rcpp_result_gen = Rcpp::wrap(core_resample_people(plan, replicates, groups, seed, threads, progress));
+    rcpp_result_gen = Rcpp::wrap(core_resample_people(plan, replicates, groups, most_single, seed, threads, progress));
     return rcpp_result_gen;
 END_RCPP
 }
@@ -288,13 +338,14 @@ BEGIN_RCPP
 END_RCPP
 }
 // core_evidence
-Rcpp::List core_evidence(Rcpp::NumericMatrix correlations, int most);
-RcppExport SEXP _softsieve_core_evidence(SEXP correlationsSEXP, SEXP mostSEXP) {
+Rcpp::List core_evidence(Rcpp::NumericMatrix correlations, int most, bool thorough);
+RcppExport SEXP _softsieve_core_evidence(SEXP correlationsSEXP, SEXP mostSEXP, SEXP thoroughSEXP) {
 BEGIN_RCPP
     Rcpp::RObject rcpp_result_gen;
     Rcpp::traits::input_parameter< Rcpp::NumericMatrix >::type correlations(correlationsSEXP);
     Rcpp::traits::input_parameter< int >::type most(mostSEXP);
-    rcpp_result_gen = Rcpp::wrap(core_evidence(correlations, most));
+    Rcpp::traits::input_parameter< bool >::type thorough(thoroughSEXP);
+    rcpp_result_gen = Rcpp::wrap(core_evidence(correlations, most, thorough));
     return rcpp_result_gen;
 END_RCPP
 }
@@ -390,8 +441,11 @@ END_RCPP
 
 static const R_CallMethodDef CallEntries[] = {
     {"_softsieve_core_fit_uniquenesses", (DL_FUNC) &_softsieve_core_fit_uniquenesses, 7},
+    {"_softsieve_core_search_uniquenesses", (DL_FUNC) &_softsieve_core_search_uniquenesses, 8},
+    {"_softsieve_core_hold_communalities", (DL_FUNC) &_softsieve_core_hold_communalities, 4},
     {"_softsieve_core_uniform_draws", (DL_FUNC) &_softsieve_core_uniform_draws, 3},
     {"_softsieve_core_discrepancy", (DL_FUNC) &_softsieve_core_discrepancy, 4},
+    {"_softsieve_core_search_weighted", (DL_FUNC) &_softsieve_core_search_weighted, 8},
     {"_softsieve_core_fit_weighted", (DL_FUNC) &_softsieve_core_fit_weighted, 6},
     {"_softsieve_core_rotate", (DL_FUNC) &_softsieve_core_rotate, 9},
     {"_softsieve_core_criterion", (DL_FUNC) &_softsieve_core_criterion, 2},
@@ -400,16 +454,16 @@ static const R_CallMethodDef CallEntries[] = {
     {"_softsieve_core_split_halves", (DL_FUNC) &_softsieve_core_split_halves, 3},
     {"_softsieve_core_discrimination", (DL_FUNC) &_softsieve_core_discrimination, 2},
     {"_softsieve_core_measure_ordinal", (DL_FUNC) &_softsieve_core_measure_ordinal, 3},
-    {"_softsieve_core_measure_hierarchy", (DL_FUNC) &_softsieve_core_measure_hierarchy, 6},
+    {"_softsieve_core_measure_hierarchy", (DL_FUNC) &_softsieve_core_measure_hierarchy, 8},
     {"_softsieve_core_measure_people", (DL_FUNC) &_softsieve_core_measure_people, 1},
-    {"_softsieve_core_resample_people", (DL_FUNC) &_softsieve_core_resample_people, 6},
+    {"_softsieve_core_resample_people", (DL_FUNC) &_softsieve_core_resample_people, 7},
     {"_softsieve_core_sample_eigenvalues", (DL_FUNC) &_softsieve_core_sample_eigenvalues, 9},
     {"_softsieve_core_resampled_eigenvalues", (DL_FUNC) &_softsieve_core_resampled_eigenvalues, 13},
     {"_softsieve_core_spectrum", (DL_FUNC) &_softsieve_core_spectrum, 2},
     {"_softsieve_core_minimum_rank", (DL_FUNC) &_softsieve_core_minimum_rank, 2},
     {"_softsieve_core_latent_correlations", (DL_FUNC) &_softsieve_core_latent_correlations, 4},
     {"_softsieve_core_comparison_misfits", (DL_FUNC) &_softsieve_core_comparison_misfits, 10},
-    {"_softsieve_core_evidence", (DL_FUNC) &_softsieve_core_evidence, 2},
+    {"_softsieve_core_evidence", (DL_FUNC) &_softsieve_core_evidence, 3},
     {"_softsieve_core_features", (DL_FUNC) &_softsieve_core_features, 6},
     {"_softsieve_core_categories", (DL_FUNC) &_softsieve_core_categories, 3},
     {"_softsieve_core_table_correlations", (DL_FUNC) &_softsieve_core_table_correlations, 6},

@@ -1,10 +1,13 @@
 // The doors between R and the core. Arguments were checked in R; here they are copied, passed on
 // and the answer is packed.
+#include "bind_check.h"
 #include "bind_convert.h"
 #include "bind_watch.h"
+#include "core_bounded.h"
 #include "core_uniqueness.h"
 #include "core_random.h"
 #include "core_rotation.h"
+#include "core_search.h"
 #include "core_weighted.h"
 
 #include <Rcpp.h>
@@ -14,19 +17,21 @@ using namespace softsieve;
 namespace {
 
 Discrepancy discrepancy_of(const std::string& method) {
-  if (method == "ml") return Discrepancy::maximum_likelihood;
-  return method == "gls" ? Discrepancy::generalised : Discrepancy::least_squares;
+  static const std::pair<const char*, Discrepancy> methods[] = {{"minres", Discrepancy::least_squares},
+                                                                {"gls", Discrepancy::generalised},
+                                                                {"ml", Discrepancy::maximum_likelihood}};
+  return named(methods, method);
 }
 
-}  // namespace
+// One bound for all items, or one for each.
+Eigen::VectorXd bounds_of(const Rcpp::NumericVector& lowest, int items) {
+  must_hold(lowest.size() == 1 || lowest.size() == items, "there must be one bound, or one for each item");
+  check_finite(lowest, "bounds must be finite");
+  if (lowest.size() == 1) return Eigen::VectorXd::Constant(items, lowest[0]);
+  return to_core(lowest);
+}
 
-// method: "minres", "gls" or "ml"; lowest: one bound for all items, or one for each.
-// [[Rcpp::export(rng = false)]]
-Rcpp::List core_fit_uniquenesses(Rcpp::NumericMatrix correlations, int factors, std::string method,
-                                 Rcpp::NumericVector start, Rcpp::NumericVector lowest, double tolerance, int max_iterations) {
-  const Eigen::VectorXd bound = lowest.size() == 1 ? Eigen::VectorXd(Eigen::VectorXd::Constant(start.size(), lowest[0])) : to_core(lowest);
-  const UniquenessFit fit = fit_uniquenesses(to_core(correlations), factors, discrepancy_of(method), to_core(start), bound,
-                                             tolerance, max_iterations);
+Rcpp::List fit_to_r(const UniquenessFit& fit) {
   return Rcpp::List::create(
       Rcpp::Named("loadings") = to_r(fit.loadings), Rcpp::Named("uniquenesses") = to_r(fit.uniquenesses),
       Rcpp::Named("residual") = to_r(fit.residual), Rcpp::Named("discrepancy") = fit.discrepancy,
@@ -34,9 +39,58 @@ Rcpp::List core_fit_uniquenesses(Rcpp::NumericMatrix correlations, int factors, 
       Rcpp::Named("converged") = fit.converged);
 }
 
+Rcpp::List search_to_r(const SearchEnd& end) {
+  Rcpp::List out = fit_to_r(end.best);
+  out["starts"] = end.starts;
+  out["apart"] = end.apart;
+  return out;
+}
+
+}  // namespace
+
+// method: "minres", "gls" or "ml"; lowest: one bound for all items, or one for each.
+// [[Rcpp::export(rng = false)]]
+Rcpp::List core_fit_uniquenesses(Rcpp::NumericMatrix correlations, int factors, std::string method,
+                                 Rcpp::NumericVector start, Rcpp::NumericVector lowest, double tolerance,
+                                 int max_iterations) {
+  check_matrix(correlations);
+  check_factors(factors, correlations.nrow());
+  check_length(start.size(), correlations.nrow(), "there must be one start for each item");
+  check_finite(start, "starts must be finite");
+  const UniquenessFit fit = fit_uniquenesses(to_core(correlations), factors, discrepancy_of(method), to_core(start),
+                                             bounds_of(lowest, correlations.nrow()), tolerance, max_iterations);
+  return fit_to_r(fit);
+}
+
+// The best of many such searches (core_search.h); random: how many random starts, below 0 the usual start alone.
+// [[Rcpp::export(rng = false)]]
+Rcpp::List core_search_uniquenesses(Rcpp::NumericMatrix correlations, int factors, std::string method,
+                                    Rcpp::NumericVector lowest, int random, bool thorough, double tolerance,
+                                    int max_iterations) {
+  check_matrix(correlations);
+  check_factors(factors, correlations.nrow(), 1);
+  return search_to_r(search_discrepancy(to_core(correlations), factors, discrepancy_of(method),
+                                        bounds_of(lowest, correlations.nrow()), tolerance, max_iterations,
+                                        {random, thorough}));
+}
+
+// From these loadings (p x k), no communality above its bound.
+// [[Rcpp::export(rng = false)]]
+Rcpp::List core_hold_communalities(Rcpp::NumericMatrix correlations, Rcpp::NumericMatrix loadings,
+                                   Rcpp::NumericVector lowest, double tolerance) {
+  check_matrix(correlations);
+  check_length(loadings.nrow(), correlations.nrow(), "loadings must have a row for each item");
+  check_factors(loadings.ncol(), correlations.nrow(), 1);
+  UniquenessFit fit{};
+  fit.loadings = to_core(loadings);
+  hold_communalities(to_core(correlations), bounds_of(lowest, correlations.nrow()), tolerance, fit);
+  return fit_to_r(fit);
+}
+
 // `count` numbers evenly between 0 and 1 from a stream of their own.
 // [[Rcpp::export(rng = false)]]
 Rcpp::NumericVector core_uniform_draws(double seed, double stream, int count) {
+  check_counts(seed, 1, count);
   Stream draws(static_cast<std::uint64_t>(seed), static_cast<std::uint64_t>(stream));
   Rcpp::NumericVector out(count);
   for (double& x : out) x = draws.uniform();
@@ -45,17 +99,41 @@ Rcpp::NumericVector core_uniform_draws(double seed, double stream, int count) {
 
 // The discrepancy at uniquenesses, and its gradient in psi ("minres") or ln psi.
 // [[Rcpp::export(rng = false)]]
-Rcpp::List core_discrepancy(Rcpp::NumericMatrix correlations, int factors, std::string method, Rcpp::NumericVector psi) {
+Rcpp::List core_discrepancy(Rcpp::NumericMatrix correlations, int factors, std::string method,
+                            Rcpp::NumericVector psi) {
+  check_matrix(correlations);
+  check_factors(factors, correlations.nrow());
+  check_length(psi.size(), correlations.nrow(), "there must be one uniqueness for each item");
   Eigen::VectorXd gradient;
   const double value = discrepancy_at(to_core(correlations), factors, discrepancy_of(method), to_core(psi), gradient);
   return Rcpp::List::create(Rcpp::Named("value") = value, Rcpp::Named("gradient") = to_r(gradient));
 }
 
-// Every correlation with its own weight, from the loadings `start` (p x k).
+// Every correlation with its own weight: the best of many searches.
+// [[Rcpp::export(rng = false)]]
+Rcpp::List core_search_weighted(Rcpp::NumericMatrix correlations, Rcpp::NumericMatrix weights, int factors,
+                                Rcpp::NumericVector lowest, int random, bool thorough, double tolerance,
+                                int max_iterations) {
+  check_matrix(correlations);
+  check_same_shape(correlations, weights);
+  check_finite(weights, "weights must be finite");
+  check_factors(factors, correlations.nrow(), 1);
+  return search_to_r(search_weighted(to_core(correlations), to_core(weights), factors,
+                                     bounds_of(lowest, correlations.nrow()), tolerance, max_iterations,
+                                     {random, thorough}));
+}
+
+// One such search from the loadings `start` (p x k).
 // [[Rcpp::export(rng = false)]]
 Rcpp::List core_fit_weighted(Rcpp::NumericMatrix correlations, Rcpp::NumericMatrix weights, Rcpp::NumericMatrix start,
-                             double lowest, double tolerance, int max_iterations) {
-  const WeightedFit fit = fit_weighted(to_core(correlations), to_core(weights), to_core(start), lowest, tolerance, max_iterations);
+                             Rcpp::NumericVector lowest, double tolerance, int max_iterations) {
+  check_matrix(correlations);
+  check_same_shape(correlations, weights);
+  check_length(start.nrow(), correlations.nrow(), "loadings must have a row for each item");
+  check_factors(start.ncol(), correlations.nrow(), 1);
+  const Eigen::MatrixXd r = to_core(correlations);
+  const Eigen::VectorXd most = r.diagonal() - bounds_of(lowest, correlations.nrow());
+  const WeightedFit fit = fit_weighted(r, to_core(weights), to_core(start), most, tolerance, max_iterations);
   return Rcpp::List::create(Rcpp::Named("loadings") = to_r(fit.loadings), Rcpp::Named("discrepancy") = fit.discrepancy,
                             Rcpp::Named("gradient") = fit.gradient, Rcpp::Named("iterations") = fit.iterations,
                             Rcpp::Named("converged") = fit.converged);
@@ -66,6 +144,13 @@ namespace {
 // `request`: a list of criterion, parameter, target and weights (0 x 0 where there is none).
 Criterion criterion_of(const Rcpp::NumericMatrix& loadings, const Rcpp::List& request) {
   const std::string name = Rcpp::as<std::string>(request["criterion"]);
+  must_hold(loadings.nrow() > 0 && loadings.ncol() > 1 && loadings.ncol() <= loadings.nrow(),
+            "at least two factors, and no more than items, can be rotated");
+  check_finite(loadings, "loadings must be finite");
+  if (name == "target") {
+    for (const char* part : {"target", "weights"})
+      check_same_shape(loadings, Rcpp::NumericMatrix(Rcpp::as<Rcpp::NumericMatrix>(request[part])));
+  }
   const Criterion rule = make_criterion({name, Rcpp::as<double>(request["parameter"]), loadings.nrow(), loadings.ncol(),
                                          to_core(Rcpp::NumericMatrix(Rcpp::as<Rcpp::NumericMatrix>(request["target"]))),
                                          to_core(Rcpp::NumericMatrix(Rcpp::as<Rcpp::NumericMatrix>(request["weights"])))});
@@ -74,8 +159,10 @@ Criterion criterion_of(const Rcpp::NumericMatrix& loadings, const Rcpp::List& re
 }
 
 Turning turning_of(const std::string& name) {
-  if (name == "reference") return Turning::reference;
-  return name == "oblique" ? Turning::oblique : Turning::orthogonal;
+  static const std::pair<const char*, Turning> turnings[] = {{"orthogonal", Turning::orthogonal},
+                                                             {"oblique", Turning::oblique},
+                                                             {"reference", Turning::reference}};
+  return named(turnings, name);
 }
 
 Rcpp::List rotation_to_r(const Rotation& rotation) {
@@ -91,6 +178,8 @@ Rcpp::List rotation_to_r(const Rotation& rotation) {
 // [[Rcpp::export(rng = false)]]
 Rcpp::List core_rotate(Rcpp::NumericMatrix loadings, std::string turning, Rcpp::List request, int starts, double seed, int threads,
                        double tolerance, int max_iterations, Rcpp::Nullable<Rcpp::Function> progress) {
+  check_counts(seed, threads, starts);
+  must_hold(starts >= 1, "a rotation needs a start");
   Rotation best, second;
   std::vector<double> values;
   stop_if_interrupted(rotate_best(to_core(loadings), turning_of(turning), criterion_of(loadings, request), starts,

@@ -1,4 +1,5 @@
 // The doors to what the number of factors is judged by.
+#include "bind_check.h"
 #include "bind_convert.h"
 #include "bind_watch.h"
 #include "core_chance.h"
@@ -15,14 +16,19 @@ using namespace softsieve;
 namespace {
 
 Basis basis_named(const std::string& name) {
-  if (name == "components") return Basis::components;
-  return name == "factors" ? Basis::factors : Basis::minimum_rank;
+  static const std::pair<const char*, Basis> bases[] = {{"components", Basis::components},
+                                                        {"factors", Basis::factors},
+                                                        {"minimum_rank", Basis::minimum_rank}};
+  return named(bases, name);
 }
 
 std::vector<Cutting> cuttings_of(const Rcpp::List& thresholds, const Rcpp::List& values) {
+  check_length(values.size(), thresholds.size(), "every item needs thresholds and values");
   std::vector<Cutting> items;
-  for (R_xlen_t i = 0; i < thresholds.size(); ++i)
+  for (R_xlen_t i = 0; i < thresholds.size(); ++i) {
     items.push_back({Rcpp::as<std::vector<double>>(thresholds[i]), Rcpp::as<std::vector<double>>(values[i])});
+    must_hold(items.back().values.size() == items.back().thresholds.size() + 1, "there is one value more than thresholds");
+  }
   return items;
 }
 
@@ -33,6 +39,9 @@ std::vector<Cutting> cuttings_of(const Rcpp::List& thresholds, const Rcpp::List&
 // [[Rcpp::export(rng = false)]]
 Rcpp::NumericMatrix core_sample_eigenvalues(int people, int items, Rcpp::NumericMatrix root, std::string basis, int first,
                                             int replicates, double seed, int threads, Rcpp::Nullable<Rcpp::Function> progress) {
+  check_counts(seed, threads, replicates);
+  must_hold(people >= 2 && items >= 1 && first >= 0, "a sample needs two people and an item");
+  must_hold(root.nrow() == root.ncol() && (root.nrow() == 0 || root.nrow() == items), "the root must fit the items");
   Rcpp::NumericMatrix out(items, replicates);
   const Population population{people, items, RowMatrix(to_core(root))};
   stop_if_interrupted(sample_eigenvalues(population, basis_named(basis), static_cast<std::size_t>(first),
@@ -48,13 +57,25 @@ Rcpp::NumericMatrix core_resampled_eigenvalues(Rcpp::NumericMatrix coded, Rcpp::
                                                Rcpp::IntegerVector at_plain, std::string kind, Rcpp::NumericVector weights,
                                                bool redraw, std::string basis, int first, int replicates, double seed, int threads,
                                                Rcpp::Nullable<Rcpp::Function> progress) {
+  static const std::pair<const char*, TableCorrelation> kinds[] = {{"pearson", TableCorrelation::pearson},
+                                                                   {"spearman", TableCorrelation::spearman},
+                                                                   {"polychoric", TableCorrelation::polychoric}};
+  check_counts(seed, threads, replicates);
+  check_length(at_coded.size(), coded.ncol(), "every coded item needs its place");
+  check_length(at_plain.size(), plain.ncol(), "every plain item needs its place");
+  must_hold(coded.ncol() + plain.ncol() > 0 && first >= 0, "there must be items to shuffle");
+  must_hold(coded.ncol() == 0 || plain.ncol() == 0 || coded.nrow() == plain.nrow(), "both parts must have the same people");
   const auto people = static_cast<std::size_t>(std::max(coded.nrow(), plain.nrow()));
+  must_hold(people > 1, "there must be people to shuffle");
+  must_hold(weights.size() == 0 || weights.size() == static_cast<R_xlen_t>(people), "every person needs a weight");
+  for (int place : at_coded) must_hold(place >= 0 && place < coded.ncol() + plain.ncol(), "a place is outside the items");
+  for (int place : at_plain) must_hold(place >= 0 && place < coded.ncol() + plain.ncol(), "a place is outside the items");
   Coding coding = code_answers(coded.begin(), people, static_cast<std::size_t>(coded.ncol()), threads);
   if (!coding.too_many.empty()) Rcpp::stop("a coded item has too many categories");
   const ChanceAnswers answers{
       people, Rcpp::as<std::vector<int>>(at_coded), Rcpp::as<std::vector<int>>(at_plain), std::move(coding.codes), std::move(coding.values),
       to_core(plain), Rcpp::as<std::vector<double>>(weights),
-      kind == "polychoric" ? TableCorrelation::polychoric : kind == "spearman" ? TableCorrelation::spearman : TableCorrelation::pearson,
+      named(kinds, kind),
       redraw};
   Rcpp::NumericMatrix out(coded.ncol() + plain.ncol(), replicates);
   stop_if_interrupted(resampled_eigenvalues(answers, basis_named(basis), static_cast<std::size_t>(first), static_cast<std::size_t>(replicates),
@@ -65,6 +86,7 @@ Rcpp::NumericMatrix core_resampled_eigenvalues(Rcpp::NumericMatrix coded, Rcpp::
 // Eigenvalues of one matrix on a basis.
 // [[Rcpp::export(rng = false)]]
 Rcpp::NumericVector core_spectrum(Rcpp::NumericMatrix correlations, std::string basis) {
+  check_matrix(correlations);
   Rcpp::NumericVector out(correlations.nrow());
   SpectrumSolver(correlations.nrow(), basis_named(basis)).compute(to_core(correlations), out.begin());
   return out;
@@ -73,12 +95,17 @@ Rcpp::NumericVector core_spectrum(Rcpp::NumericMatrix correlations, std::string 
 // The uniquenesses, weighted by costs, that leave the least common variance.
 // [[Rcpp::export(rng = false)]]
 Rcpp::NumericVector core_minimum_rank(Rcpp::NumericMatrix correlations, Rcpp::NumericVector costs) {
+  check_matrix(correlations);
+  check_length(costs.size(), correlations.nrow(), "there must be one cost for each item");
   return to_r(minimum_rank(to_core(correlations), to_core(costs), 1e-9).uniquenesses);
 }
 
 // The correlations of normal variables that, cut into these values, correlate as given.
 // [[Rcpp::export(rng = false)]]
 Rcpp::NumericMatrix core_latent_correlations(Rcpp::List thresholds, Rcpp::List values, Rcpp::NumericMatrix correlations, int threads) {
+  check_matrix(correlations);
+  check_counts(0, threads, 0);
+  check_length(thresholds.size(), correlations.nrow(), "every item needs thresholds");
   return to_r(latent_correlations(cuttings_of(thresholds, values), to_core(correlations), threads));
 }
 
@@ -86,6 +113,11 @@ Rcpp::NumericMatrix core_latent_correlations(Rcpp::List thresholds, Rcpp::List v
 Rcpp::NumericVector core_comparison_misfits(Rcpp::NumericMatrix loadings, Rcpp::NumericVector uniquenesses, Rcpp::List thresholds,
                                             Rcpp::List values, int people, Rcpp::NumericVector observed, int replicates, double seed,
                                             int threads, Rcpp::Nullable<Rcpp::Function> progress) {
+  check_counts(seed, threads, replicates);
+  must_hold(people >= 2 && loadings.nrow() > 0, "a sample needs two people and an item");
+  check_length(uniquenesses.size(), loadings.nrow(), "there must be one uniqueness for each item");
+  check_length(thresholds.size(), loadings.nrow(), "every item needs thresholds");
+  check_length(observed.size(), loadings.nrow(), "there must be one eigenvalue for each item");
   Rcpp::NumericVector out(replicates);
   stop_if_interrupted(comparison_misfits(to_core(loadings), to_core(uniquenesses), cuttings_of(thresholds, values), people,
                                          to_core(observed), static_cast<std::size_t>(replicates), static_cast<std::uint64_t>(seed),
@@ -93,10 +125,13 @@ Rcpp::NumericVector core_comparison_misfits(Rcpp::NumericMatrix loadings, Rcpp::
   return out;
 }
 
-// Average partial correlations, and the ladder of maximum likelihood fits with 0..most factors.
+// Average partial correlations, and the ladder of maximum likelihood fits with 0..most factors; thorough: each the
+// best of many searches (the features below were learned from one each).
 // [[Rcpp::export(rng = false)]]
-Rcpp::List core_evidence(Rcpp::NumericMatrix correlations, int most) {
-  const Evidence e = gather_evidence(to_core(correlations), most);
+Rcpp::List core_evidence(Rcpp::NumericMatrix correlations, int most, bool thorough) {
+  check_matrix(correlations);
+  check_factors(most, correlations.nrow());
+  const Evidence e = gather_evidence(to_core(correlations), most, thorough);
   Rcpp::NumericMatrix ladder(most + 1, 4);
   for (int k = 0; k <= most; ++k) {
     const double row[] = {e.ladder[k].discrepancy, e.ladder[k].residual, double(e.ladder[k].converged), double(e.ladder[k].proper)};
@@ -112,5 +147,10 @@ Rcpp::List core_evidence(Rcpp::NumericMatrix correlations, int most) {
 // [[Rcpp::export(rng = false)]]
 Rcpp::NumericMatrix core_features(Rcpp::NumericMatrix correlations, int n, Rcpp::NumericVector chance,
                                   Rcpp::NumericVector chance_reduced, int most, int reach) {
+  check_matrix(correlations);
+  check_factors(reach, correlations.nrow());
+  must_hold(n >= 2 && most >= 0 && reach > most && correlations.nrow() >= most + 3, "the ladder must reach beyond the last row");
+  check_length(chance.size(), correlations.nrow(), "there must be one chance eigenvalue for each item");
+  check_length(chance_reduced.size(), correlations.nrow(), "there must be one chance eigenvalue for each item");
   return to_r(features_of(gather_evidence(to_core(correlations), reach), n, to_core(chance), to_core(chance_reduced), most));
 }

@@ -1,9 +1,11 @@
 // The doors to what is computed from the pairwise tables of counts.
+#include "bind_check.h"
 #include "bind_convert.h"
 #include "bind_watch.h"
 #include "core_coding.h"
 #include "core_em.h"
 #include "core_polychoric.h"
+#include "core_resample.h"
 
 #include <Rcpp.h>
 #include <algorithm>
@@ -17,15 +19,21 @@ namespace {
 struct Weights {
   Rcpp::NumericVector held;
   const double* at = nullptr;
-  explicit Weights(Rcpp::Nullable<Rcpp::NumericVector> given) {
+  Weights(Rcpp::Nullable<Rcpp::NumericVector> given, std::size_t people) {
     if (given.isNull()) return;
     held = Rcpp::NumericVector(given.get());
+    check_length(held.size(), static_cast<R_xlen_t>(people), "every person needs a weight");
+    check_finite(held, "weights must be finite");
     at = held.begin();
   }
 };
 
 Coding code_matrix(SEXP answers, int threads) {
+  must_hold(Rf_isMatrix(answers) && (TYPEOF(answers) == INTSXP || TYPEOF(answers) == REALSXP),
+            "answers must be a matrix of numbers");
+  must_hold(threads >= 1, "there must be at least one thread");
   const Rcpp::IntegerVector shape = Rf_getAttrib(answers, R_DimSymbol);
+  must_hold(shape[0] > 0 && shape[1] > 0, "there must be answers");
   const auto people = static_cast<std::size_t>(shape[0]), items = static_cast<std::size_t>(shape[1]);
   if (TYPEOF(answers) == INTSXP) return code_answers(INTEGER(answers), people, items, threads);
   return code_answers(REAL(answers), people, items, threads);
@@ -70,8 +78,8 @@ Rcpp::NumericMatrix empty_square(int p, double diagonal) {
 // [[Rcpp::export(rng = false)]]
 Rcpp::List core_categories(SEXP answers, Rcpp::Nullable<Rcpp::NumericVector> weights, int threads) {
   const Coding coding = code_matrix(answers, threads);
-  const Weights w(weights);
-  const std::size_t people = coding.values.empty() ? 0 : coding.codes.size() / coding.values.size();
+  const std::size_t people = coding.codes.size() / coding.values.size();
+  const Weights w(weights, people);
   Rcpp::List values(coding.values.size()), counts(coding.values.size());
   const auto margins = margins_of(coding, people, w.at);
   for (std::size_t i = 0; i < coding.values.size(); ++i) {
@@ -87,9 +95,12 @@ Rcpp::List core_categories(SEXP answers, Rcpp::Nullable<Rcpp::NumericVector> wei
 // [[Rcpp::export(rng = false)]]
 Rcpp::List core_table_correlations(SEXP answers, std::string kind, Rcpp::Nullable<Rcpp::NumericVector> weights,
                                    bool correct, int threads, Rcpp::Nullable<Rcpp::Function> progress) {
+  static const std::pair<const char*, TableCorrelation> kinds[] = {{"pearson", TableCorrelation::pearson},
+                                                                   {"spearman", TableCorrelation::spearman},
+                                                                   {"polychoric", TableCorrelation::polychoric}};
   Coding coding = code_matrix(answers, threads);
   if (!coding.too_many.empty()) return Rcpp::List::create(Rcpp::Named("too_many") = Rcpp::wrap(coding.too_many));
-  const Weights w(weights);
+  const Weights w(weights, coding.codes.size() / coding.values.size());
   const int p = static_cast<int>(coding.values.size());
   CodedAnswers coded{coding.codes.data(), coding.codes.size() / coding.values.size(), {}};
   for (const auto& v : coding.values) coded.categories.push_back(static_cast<int>(v.size()));
@@ -102,7 +113,8 @@ Rcpp::List core_table_correlations(SEXP answers, std::string kind, Rcpp::Nullabl
   double *out_n = n_pair.begin(), *out_r = r.begin(), *out_c = covariance.begin(), *out_e = error.begin(),
          *out_0 = empty.begin(), *out_s = status.begin(), *out_x = chi_square.begin(), *out_d = chi_df.begin();
   const auto put = [p](double* out, int i, int j, double x) { out[i + j * p] = out[j + i * p] = x; };
-  const bool latent = kind == "polychoric", ranks = kind == "spearman";
+  const TableCorrelation asked = named(kinds, kind);
+  const bool latent = asked == TableCorrelation::polychoric, ranks = asked == TableCorrelation::spearman;
   const PairVisitor visitor = [&](int i, int j, const PairTable& table) {  // from any thread: no R object
     put(out_n, i, j, table.people);
     std::vector<double> first = coding.values[i], second = coding.values[j];
@@ -150,8 +162,9 @@ Rcpp::List core_table_correlations(SEXP answers, std::string kind, Rcpp::Nullabl
 Rcpp::List core_polyserial(Rcpp::NumericMatrix z, SEXP ordered, Rcpp::Nullable<Rcpp::NumericVector> weights, int threads) {
   const Coding coding = code_matrix(ordered, threads);
   if (!coding.too_many.empty()) Rcpp::stop("an ordered item has too many categories");
-  const Weights w(weights);
   const auto people = static_cast<std::size_t>(z.nrow());
+  must_hold(z.ncol() > 0 && coding.codes.size() == people * coding.values.size(), "both parts must have the same people");
+  const Weights w(weights, people);
   const auto thresholds = thresholds_of(margins_of(coding, people, w.at));
   const int rows = z.ncol(), columns = static_cast<int>(coding.values.size());
   Rcpp::NumericMatrix r(rows, columns), error(rows, columns), status(rows, columns);
@@ -174,7 +187,8 @@ Rcpp::List core_polyserial(Rcpp::NumericMatrix z, SEXP ordered, Rcpp::Nullable<R
 
 // [[Rcpp::export(rng = false)]]
 Rcpp::List core_em(Rcpp::NumericMatrix answers, Rcpp::Nullable<Rcpp::NumericVector> weights, double tolerance, int max_iterations) {
-  const Weights w(weights);
+  must_hold(answers.nrow() > 1 && answers.ncol() > 1, "EM needs people and items");
+  const Weights w(weights, static_cast<std::size_t>(answers.nrow()));
   Status status;
   const EmFit fit = fit_em(to_core(answers), w.at, tolerance, max_iterations, watch_of(R_NilValue), status);
   stop_if_interrupted(status);

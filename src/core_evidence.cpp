@@ -1,5 +1,6 @@
 #include "core_evidence.h"
 
+#include "core_search.h"
 #include "core_uniqueness.h"
 
 #include <Eigen/Cholesky>
@@ -108,7 +109,21 @@ MatrixXd varimax_planes(MatrixXd loadings) {
   return loadings;
 }
 
-Evidence gather_evidence(const MatrixXd& correlations, int most) {
+namespace {
+
+UniquenessFit rung_fit(const MatrixXd& correlations, int k, const VectorXd& unique, bool thorough) {
+  const int p = static_cast<int>(correlations.rows());
+  const VectorXd lowest = VectorXd::Constant(p, lowest_uniqueness);
+  const Discrepancy method = Discrepancy::maximum_likelihood;
+  // without factors every uniqueness is 1: the fit is there before the first step
+  if (!k) return fit_uniquenesses(correlations, 0, method, VectorXd::Ones(p), lowest, 1e-5, 0);
+  if (thorough) return search_discrepancy(correlations, k, method, lowest, 1e-6, 100, {2, true}).best;
+  return fit_uniquenesses(correlations, k, method, (1.0 - 0.5 * k / p) * unique, lowest, 1e-5, 60);
+}
+
+}  // namespace
+
+Evidence gather_evidence(const MatrixXd& correlations, int most, bool thorough) {
   const int p = static_cast<int>(correlations.rows());
   Evidence evidence;
   evidence.eigenvalues = Eigen::SelfAdjointEigenSolver<MatrixXd>(correlations, Eigen::EigenvaluesOnly).eigenvalues().reverse();
@@ -119,11 +134,7 @@ Evidence gather_evidence(const MatrixXd& correlations, int most) {
   evidence.squared_multiple = 1.0 - unique.mean();
   average_partials(correlations, evidence.partial_squares, evidence.partial_fourths);
   for (int k = 0; k <= most; ++k) {
-    const VectorXd start = k ? VectorXd((1.0 - 0.5 * k / p) * unique) : VectorXd::Ones(p);
-    // without factors every uniqueness is 1: the fit is there before the first step
-    const UniquenessFit fit = fit_uniquenesses(correlations, k, Discrepancy::maximum_likelihood, start,
-                                               VectorXd::Constant(p, lowest_uniqueness), 1e-5, k ? 60 : 0);
-    evidence.ladder.push_back(describe(fit, correlations));
+    evidence.ladder.push_back(describe(rung_fit(correlations, k, unique, thorough), correlations));
   }
   return evidence;
 }

@@ -2,6 +2,8 @@
 #ifndef SOFTSIEVE_CORE_ORDINAL_H
 #define SOFTSIEVE_CORE_ORDINAL_H
 
+#include "core_search.h"
+
 #include <Eigen/Core>
 #include <vector>
 
@@ -17,7 +19,7 @@ struct OrdinalMeasures {
 // of items i and j (Hoeffding): omega = sum_ij h(i, j, l_i l_j) / sum_ij h(i, j, r_ij), r_ii = 1. Fewer than three
 // items: NaN. Threads may call it.
 OrdinalMeasures measure_ordinal(const Eigen::MatrixXd& polychoric, const std::vector<std::vector<double>>& thresholds,
-                                const std::vector<std::vector<double>>& steps);
+                                const std::vector<std::vector<double>>& steps, OneFactor* one_factor = nullptr);
 
 }  // namespace softsieve
 

@@ -110,7 +110,7 @@ double above_near_one(double h, double k, double rho) {
 // Newton's method for the root of a score that falls through zero, kept inside a bracket that
 // closes in; where Newton leaves it or the slope is not downwards, the bracket is halved.
 template <class Score>
-LatentCorrelation climb(double start, const Score& score_at) {
+LatentCorrelation climb(double start, const Score& score_at, double tolerance = 1e-11) {
   double low = -rho_bound, high = rho_bound;
   LatentCorrelation found{std::max(-0.9, std::min(0.9, start)), 0, 0, 0, false, Fit::not_converged};
   for (found.iterations = 1; found.iterations <= 200; ++found.iterations) {
@@ -121,7 +121,7 @@ LatentCorrelation climb(double start, const Score& score_at) {
     if (!(next > low && next < high)) next = 0.5 * (low + high);
     const double move = std::fabs(next - found.rho);
     found.rho = next;
-    if (move < 1e-11) {
+    if (move < tolerance) {
       found.status = rho_bound - std::fabs(next) < 1e-9 ? Fit::at_bound : Fit::converged;
       if (slope < 0) found.standard_error = 1.0 / std::sqrt(-slope);
       break;
@@ -207,6 +207,27 @@ std::vector<double> thresholds_from(const std::vector<double>& margin) {
   return thresholds;
 }
 
+double cut_covariance(const std::vector<double>& first, const std::vector<double>& rise_first,
+                      const std::vector<double>& second, const std::vector<double>& rise_second, double rho) {
+  double sum = 0.0;
+  const bool plain = std::fabs(rho) < near_one;
+  const ArcSine quadrature(plain ? rho : 0.0);
+  for (std::size_t c = 0; c < first.size(); ++c)
+    for (std::size_t e = 0; e < second.size(); ++e) {
+      // the quadrature is of what the correlation adds to the product of the two
+      const double h = first[c], k = second[e];
+      double more;
+      if (plain && std::isfinite(h) && std::isfinite(k)) {
+        more = quadrature.below(h, k, 0.0, 0.0);
+      } else {
+        const double below_h = normal_below(h), below_k = normal_below(k);
+        more = (rho >= 1.0 ? std::min(below_h, below_k) : bivariate_below(h, k, rho)) - below_h * below_k;
+      }
+      sum += rise_first[c] * rise_second[e] * more;
+    }
+  return sum;
+}
+
 double bivariate_below(double h, double k, double rho) {
   if (std::isinf(h) || std::isinf(k)) {
     if (h == -INFINITY || k == -INFINITY) return 0.0;
@@ -216,7 +237,8 @@ double bivariate_below(double h, double k, double rho) {
   return std::max(0.0, above_near_one(-h, -k, rho));
 }
 
-LatentCorrelation polychoric(const PairTable& table, const double* first, const double* second, bool correct) {
+LatentCorrelation polychoric(const PairTable& table, const double* first, const double* second, bool correct,
+                             const PolychoricStart& start) {
   std::vector<double> cells(table.cells, table.cells + table.rows * table.columns);
   const int empty = static_cast<int>(std::count(cells.begin(), cells.end(), 0.0));
   const bool corrected = correct && empty > 0 && table.rows == 2 && table.columns == 2;
@@ -231,7 +253,8 @@ LatentCorrelation polychoric(const PairTable& table, const double* first, const 
     return {nothing, nothing, 0, empty, false, Fit::no_table};
   }
   Corners corners(first, used.rows, second, used.columns);
-  LatentCorrelation found = climb(moments.product / std::sqrt(moments.square_first * moments.square_second),
+  const double plain = moments.product / std::sqrt(moments.square_first * moments.square_second);
+  LatentCorrelation found = climb(std::isfinite(start.rho) ? start.rho : plain,
                                   [&](double rho, double& score, double& slope) {
     corners.at(rho);
     score = slope = 0;
@@ -242,7 +265,7 @@ LatentCorrelation polychoric(const PairTable& table, const double* first, const 
         score += used.at(a, b) * ratio;
         slope += used.at(a, b) * (corners.bend(a, b) / p - ratio * ratio);
       }
-  });
+  }, start.tolerance);
   found.empty_cells = empty;
   found.corrected = corrected;
   return found;

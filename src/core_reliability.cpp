@@ -2,6 +2,7 @@
 
 #include "core_minrank.h"
 #include "core_random.h"
+#include "core_search.h"
 #include "core_uniqueness.h"
 
 #include <Eigen/Cholesky>
@@ -24,10 +25,15 @@ struct Cut {
   const MatrixXd& s;
   VectorXd x, y;
   double quadratic;
+  Eigen::Index ahead;  // how many signs are +
 
-  Cut(const MatrixXd& covariances, const VectorXd& signs) : s(covariances), x(signs), y(s * x), quadratic(x.dot(y)) {}
+  Cut(const MatrixXd& covariances, const VectorXd& signs) : s(covariances), x(signs), y(s * x), quadratic(x.dot(y)),
+        ahead((x.array() > 0).count()) {}
   double after_flip(Eigen::Index i) const { return quadratic - 4.0 * x[i] * y[i] + 4.0 * s(i, i); }
+  // Would the flip leave a half without items?
+  bool empties(Eigen::Index i) const { return x[i] > 0 ? ahead == 1 : ahead == x.size() - 1; }
   void flip(Eigen::Index i) {
+    ahead += x[i] > 0 ? -1 : 1;
     quadratic = after_flip(i);
     y -= 2.0 * x[i] * s.col(i);
     x[i] = -x[i];
@@ -44,7 +50,7 @@ void climb(Cut& cut) {
     moved = false;
     const double slack = 1e-12 * std::fabs(cut.quadratic);
     for (Eigen::Index i = 0; i < k; ++i)
-      if (cut.after_flip(i) < cut.quadratic - slack) {
+      if (!cut.empties(i) && cut.after_flip(i) < cut.quadratic - slack) {
         cut.flip(i);
         moved = true;
       }
@@ -71,6 +77,7 @@ int lowest_bit(std::uint64_t n) {
 VectorXd random_signs(Eigen::Index k, Stream& stream) {
   VectorXd x(k);
   for (Eigen::Index i = 0; i < k; ++i) x[i] = stream.bits() & 1 ? 1.0 : -1.0;
+  if (std::fabs(x.sum()) == static_cast<double>(k)) x[0] = -x[0];  // both halves need items
   return x;
 }
 
@@ -81,10 +88,9 @@ double guttman6(const MatrixXd& s, double total) {
   return 1.0 - inverse.cwiseInverse().sum() / total;
 }
 
-void one_factor_measures(const MatrixXd& r, const VectorXd& sds, double* out) {
+void one_factor_measures(const MatrixXd& r, const VectorXd& sds, OneFactor* memory, double* out) {
   const Eigen::Index k = r.rows();
-  const UniquenessFit fit = fit_uniquenesses(r, 1, Discrepancy::least_squares, VectorXd::Constant(k, 0.5),
-                                             VectorXd::Constant(k, 0.005), 1e-8, 100);
+  const UniquenessFit fit = fit_one_factor(r, memory);
   const VectorXd l = fit.loadings.col(0);
   const auto share = [&](double common, double unique) { return common * common / (common * common + unique); };
   const VectorXd psi = fit.uniquenesses;
@@ -197,7 +203,8 @@ std::vector<double> discriminations(const MatrixXd& x, double share) {
   return out;
 }
 
-void measure_covariances(const MatrixXd& s, const std::vector<int>& split, double* out) {
+void measure_covariances(const MatrixXd& s, const std::vector<int>& split, double* out, OneFactor* one_factor,
+                         double gap) {
   using namespace measure;
   std::fill(out, out + measure::count, nothing);
   const Eigen::Index k = s.rows();
@@ -228,10 +235,10 @@ void measure_covariances(const MatrixXd& s, const std::vector<int>& split, doubl
   }
   if (std::isfinite(out[lambda6])) {
     const double size = s.trace() / static_cast<double>(k);  // the barrier is meant for variances of about 1
-    const MinimumRank found = minimum_rank(s / size, VectorXd::Ones(k), 1e-7);
+    const MinimumRank found = minimum_rank(s / size, VectorXd::Ones(k), gap);
     out[glb] = 1.0 - size * found.uniquenesses.sum() / total;
   }
-  if (k >= 3) one_factor_measures(r, sds, out);
+  if (k >= 3) one_factor_measures(r, sds, one_factor, out);
 }
 
 }  // namespace softsieve

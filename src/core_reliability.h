@@ -2,6 +2,8 @@
 #ifndef SOFTSIEVE_CORE_RELIABILITY_H
 #define SOFTSIEVE_CORE_RELIABILITY_H
 
+#include "core_search.h"
+
 #include <Eigen/Core>
 #include <cstdint>
 #include <vector>
@@ -27,7 +29,9 @@ enum Place {
 // What needs more items (two; three for omega and what comes of it) or a positive definite matrix is NaN
 // without. `split`: the greatest split half's signs, +1 or -1 for each item: climbed from there when given,
 // searched by greatest_split() when empty. `out` has measure::count places. Threads may call it.
-void measure_covariances(const Eigen::MatrixXd& covariances, const std::vector<int>& split, double* out);
+// `one_factor`: a memory of that model's fit (core_search.h); `gap`: how near the greatest lower bound is brought.
+void measure_covariances(const Eigen::MatrixXd& covariances, const std::vector<int>& split, double* out,
+                         OneFactor* one_factor = nullptr, double gap = 1e-7);
 
 struct Split {
   double value;             // 4 cov(A, B) / V

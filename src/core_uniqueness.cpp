@@ -1,5 +1,7 @@
 #include "core_uniqueness.h"
 
+#include "core_bounded.h"
+
 #include <Eigen/Cholesky>
 #include <Eigen/Eigenvalues>
 #include <algorithm>
@@ -141,24 +143,26 @@ double free_gradient(const Point& at, const VectorXd& gradient, const VectorXd& 
   return largest;
 }
 
-// The Newton step on the free places of x, zero on the others.
-VectorXd step_of(const Form& form, const Point& at, const VectorXd& gradient, const std::vector<int>& free, int rest) {
+constexpr int most_damping = 5;
+
+// The Newton step on the free places of x, zero on the others: with the exact Hessian (damping 0), or with
+// its first part and a ridge of 1e-4 (damping 1), 1e-2, 1, ... of its size, which ends as steepest descent.
+// Empty where the exact Hessian is not positive definite.
+VectorXd step_of(const Form& form, const Point& at, const VectorXd& gradient, const std::vector<int>& free, int rest,
+                 int damping) {
   const int f = static_cast<int>(free.size());
   VectorXd g(f), step = VectorXd::Zero(at.x.size());
   for (int a = 0; a < f; ++a) g[a] = gradient[free[a]];
-  for (const bool exact : {true, false}) {
-    const MatrixXd whole = hessian_of(form, at, rest, exact);
-    MatrixXd h(f, f);
-    for (int a = 0; a < f; ++a)
-      for (int b = 0; b < f; ++b) h(a, b) = whole(free[a], free[b]);
-    if (!exact) h.diagonal().array() += 1e-4 * (1.0 + h.diagonal().maxCoeff());
-    Eigen::LLT<MatrixXd> cholesky(h);
-    if (cholesky.info() != Eigen::Success) continue;
-    const VectorXd d = -cholesky.solve(g);
-    if (!d.allFinite()) continue;
-    for (int a = 0; a < f; ++a) step[free[a]] = d[a];
-    break;
-  }
+  const MatrixXd whole = hessian_of(form, at, rest, damping == 0);
+  MatrixXd h(f, f);
+  for (int a = 0; a < f; ++a)
+    for (int b = 0; b < f; ++b) h(a, b) = whole(free[a], free[b]);
+  if (damping) h.diagonal().array() += std::pow(100.0, damping - 3) * (1.0 + h.diagonal().maxCoeff());
+  Eigen::LLT<MatrixXd> cholesky(h);
+  if (cholesky.info() != Eigen::Success) return VectorXd();
+  const VectorXd d = -cholesky.solve(g);
+  if (!d.allFinite()) return VectorXd();
+  for (int a = 0; a < f; ++a) step[free[a]] = d[a];
   // a step in logarithms that is out of proportion would overflow
   const double longest = step.cwiseAbs().maxCoeff();
   return longest > 5.0 ? VectorXd(step * (5.0 / longest)) : step;
@@ -181,16 +185,21 @@ UniquenessFit fit_uniquenesses(const MatrixXd& correlations, int k, Discrepancy 
     fit.gradient = free_gradient(now, gradient, bound);
     fit.converged = fit.gradient <= tolerance;
     if (fit.converged || fit.iterations == max_iterations) break;
-    const VectorXd step = step_of(form, now, gradient, free, rest);
     bool fell = false;
-    for (double length = 1.0; length > 1e-10 && !fell; length *= 0.5) {
-      const VectorXd x = (now.x + length * step).cwiseMax(bound);
-      Point next = at(form, correlations, rest, x);
-      fell = next.value <= now.value + 1e-4 * std::min(0.0, gradient.dot(x - now.x)) + 1e-15;
-      // near the optimum rounding hides whether f falls: a falling gradient stands in for it
-      if (!fell && std::fabs(next.value - now.value) <= 1e-13 * (1.0 + std::fabs(now.value)))
-        fell = free_gradient(next, gradient_of(form, next, rest), bound) < fit.gradient;
-      if (fell) now = next;
+    for (int damping = 0; damping <= most_damping && !fell; ++damping) {
+      const VectorXd step = step_of(form, now, gradient, free, rest, damping);
+      if (!step.size()) continue;
+      // a step that the bound bends may climb however short it is: then a more careful one is made
+      const double shortest = damping < most_damping ? 1e-3 : 1e-10;
+      for (double length = 1.0; length > shortest && !fell; length *= 0.5) {
+        const VectorXd x = (now.x + length * step).cwiseMax(bound);
+        Point next = at(form, correlations, rest, x);
+        fell = next.value <= now.value + 1e-4 * std::min(0.0, gradient.dot(x - now.x)) + 1e-15;
+        // near the optimum rounding hides whether f falls: a falling gradient stands in for it
+        if (!fell && std::fabs(next.value - now.value) <= 1e-13 * (1.0 + std::fabs(now.value)))
+          fell = free_gradient(next, gradient_of(form, next, rest), bound) < fit.gradient;
+        if (fell) now = next;
+      }
     }
     if (!fell) break;
   }
@@ -201,7 +210,20 @@ UniquenessFit fit_uniquenesses(const MatrixXd& correlations, int k, Discrepancy 
   fit.loadings.resize(p, k);
   for (int j = 0; j < k; ++j)
     fit.loadings.col(j) = form.scale(now.theta, fit.uniquenesses, p - 1 - j).cwiseProduct(now.omega.col(p - 1 - j));
+  // least squares with a uniqueness at its bound: the loading has to be held, too
+  if (discrepancy == Discrepancy::least_squares && ((fit.uniquenesses - lowest).array() <= 0.0).any())
+    hold_communalities(correlations, lowest, tolerance, fit);
   return fit;
+}
+
+MatrixXd least_squares_hessian(const MatrixXd& correlations, int k, const VectorXd& psi, VectorXd& gradient,
+                               MatrixXd& loadings) {
+  const int p = static_cast<int>(correlations.rows()), rest = p - k;
+  const Point here = at(least_squares, correlations, rest, psi);
+  gradient = gradient_of(least_squares, here, rest);
+  loadings.resize(p, k);
+  for (int j = 0; j < k; ++j) loadings.col(j) = std::sqrt(std::max(0.0, here.theta[p - 1 - j])) * here.omega.col(p - 1 - j);
+  return hessian_of(least_squares, here, rest, true);
 }
 
 double discrepancy_at(const MatrixXd& correlations, int k, Discrepancy discrepancy, const VectorXd& psi,

@@ -49,7 +49,8 @@ struct UniquenessFit {
 //
 // correlations (or covariances): p x p, symmetric, positive definite but for least squares; 0 <= k < p;
 // start, lowest: p uniquenesses; lowest >= 0 (> 0 but for least squares). O(p^3) an iteration. Threads may
-// call it.
+// call it. Least squares that end with a uniqueness at its bound go on in core_bounded.h, which holds the
+// communality, too.
 UniquenessFit fit_uniquenesses(const Eigen::MatrixXd& correlations, int k, Discrepancy discrepancy,
                                const Eigen::VectorXd& start, const Eigen::VectorXd& lowest, double tolerance,
                                int max_iterations);
@@ -58,6 +59,11 @@ UniquenessFit fit_uniquenesses(const Eigen::MatrixXd& correlations, int k, Discr
 // searches that need no second derivatives.
 double discrepancy_at(const Eigen::MatrixXd& correlations, int k, Discrepancy discrepancy,
                       const Eigen::VectorXd& psi, Eigen::VectorXd& gradient);
+
+// The Hessian of f for least squares in psi, its gradient (psi less what the k leading loadings leave of
+// the variance), and these loadings.
+Eigen::MatrixXd least_squares_hessian(const Eigen::MatrixXd& correlations, int k, const Eigen::VectorXd& psi,
+                                      Eigen::VectorXd& gradient, Eigen::MatrixXd& loadings);
 
 }  // namespace softsieve
 

@@ -5,6 +5,7 @@
 #include <Eigen/SVD>
 #include <algorithm>
 #include <cmath>
+#include <utility>
 
 namespace softsieve {
 
@@ -16,7 +17,8 @@ using Eigen::VectorXd;
 struct Problem {
   const MatrixXd& r;
   MatrixXd w;  // with a diagonal of 0
-  double most; // the largest communality
+  VectorXd most;  // the largest communality of each item
+  bool plain;     // are all weights 1?
 };
 
 double value_at(const Problem& problem, const MatrixXd& loadings) {
@@ -31,7 +33,7 @@ double gradient_at(const Problem& problem, const MatrixXd& loadings) {
   for (Eigen::Index i = 0; i < loadings.rows(); ++i) {
     Eigen::RowVectorXd g = slope.row(i);
     const double length = loadings.row(i).squaredNorm(), outward = g.dot(loadings.row(i));
-    if (length >= problem.most - 1e-12 && outward < 0.0) g -= outward / length * loadings.row(i);
+    if (length >= problem.most[i] * (1.0 - 1e-8) && outward < 0.0) g -= outward / length * loadings.row(i);
     largest = std::max(largest, g.cwiseAbs().maxCoeff());
   }
   return largest;
@@ -40,7 +42,8 @@ double gradient_at(const Problem& problem, const MatrixXd& loadings) {
 // The minimum of l'Al - 2b'l with l'l <= most.
 VectorXd bounded_minimum(const MatrixXd& a, const VectorXd& b, double most) {
   Eigen::LDLT<MatrixXd> plain(a);
-  if (plain.info() == Eigen::Success && plain.rcond() > 1e-12) {
+  const VectorXd pivots = plain.vectorD().cwiseAbs();
+  if (plain.info() == Eigen::Success && pivots.minCoeff() > 1e-12 * pivots.maxCoeff()) {
     const VectorXd l = plain.solve(b);
     if (l.squaredNorm() <= most) return l;
   }
@@ -62,18 +65,34 @@ VectorXd bounded_minimum(const MatrixXd& a, const VectorXd& b, double most) {
   return l;
 }
 
-MatrixXd cycle(const Problem& problem, MatrixXd loadings) {
+// With weights of 1, A_i is L'L less the row's own part: O(p k^2) for a cycle's matrices, not O(p^2 k^2).
+MatrixXd plain_cycle(const Problem& problem, MatrixXd loadings) {
+  MatrixXd inner = loadings.transpose() * loadings;
   for (Eigen::Index i = 0; i < loadings.rows(); ++i) {
-    const MatrixXd weighted = problem.w.col(i).asDiagonal() * loadings;
-    loadings.row(i) = bounded_minimum(loadings.transpose() * weighted, weighted.transpose() * problem.r.col(i), problem.most);
+    const VectorXd old = loadings.row(i);
+    inner.noalias() -= old * old.transpose();
+    const VectorXd right = loadings.transpose() * problem.r.col(i) - problem.r(i, i) * old;
+    const VectorXd now = bounded_minimum(inner, right, problem.most[i]);
+    inner.noalias() += now * now.transpose();
+    loadings.row(i) = now;
   }
   return loadings;
 }
 
-MatrixXd inside(MatrixXd loadings, double most) {
+MatrixXd cycle(const Problem& problem, MatrixXd loadings) {
+  if (problem.plain) return plain_cycle(problem, std::move(loadings));
+  for (Eigen::Index i = 0; i < loadings.rows(); ++i) {
+    const MatrixXd weighted = problem.w.col(i).asDiagonal() * loadings;
+    loadings.row(i) = bounded_minimum(loadings.transpose() * weighted, weighted.transpose() * problem.r.col(i),
+                                      problem.most[i]);
+  }
+  return loadings;
+}
+
+MatrixXd inside(MatrixXd loadings, const VectorXd& most) {
   for (Eigen::Index i = 0; i < loadings.rows(); ++i) {
     const double length = loadings.row(i).squaredNorm();
-    if (length > most) loadings.row(i) *= std::sqrt(most / length);
+    if (length > most[i]) loadings.row(i) *= std::sqrt(most[i] / length);
   }
   return loadings;
 }
@@ -85,13 +104,14 @@ MatrixXd to_principal_axes(const MatrixXd& loadings) {
 
 }  // namespace
 
-WeightedFit fit_weighted(const MatrixXd& correlations, const MatrixXd& weights, const MatrixXd& start, double lowest,
-                         double tolerance, int max_iterations) {
-  Problem problem{correlations, weights, 1.0 - lowest};
+WeightedFit fit_weighted(const MatrixXd& correlations, const MatrixXd& weights, const MatrixXd& start,
+                         const VectorXd& most, double tolerance, int max_iterations) {
+  Problem problem{correlations, weights, most, (weights.array() == 1.0).all()};
   problem.w.diagonal().setZero();
   WeightedFit fit;
   MatrixXd now = inside(start, problem.most);
-  for (fit.iterations = 0; fit.iterations < max_iterations;) {
+  fit.gradient = gradient_at(problem, now);
+  for (fit.iterations = 0; fit.iterations < max_iterations && fit.gradient > tolerance;) {
     const MatrixXd first = cycle(problem, now), second = cycle(problem, first);
     fit.iterations += 2;
     fit.gradient = gradient_at(problem, second);

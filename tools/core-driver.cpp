@@ -163,8 +163,8 @@ void drive_reliability() {
   must(std::isfinite(plain[measure::categorical]), "categorical omega");
   const std::size_t rows = measures_of(plan);
   std::vector<double> one(rows * 30), four(rows * 30);
-  must(resample_people(plan, 20, 10, 3, 1, one.data(), nobody) == Status::done, "drawn people");
-  must(resample_people(plan, 20, 10, 3, 4, four.data(), nobody) == Status::done, "drawn people, four threads");
+  must(resample_people(plan, 20, 10, 2500, 3, 1, one.data(), nobody) == Status::done, "drawn people");
+  must(resample_people(plan, 20, 10, 2500, 3, 4, four.data(), nobody) == Status::done, "drawn people, four threads");
   for (std::size_t i = 0; i < one.size(); ++i) must(one[i] == four[i] || (std::isnan(one[i]) && std::isnan(four[i])), "threads agree");
   const Eigen::MatrixXd s = Eigen::MatrixXd::Identity(26, 26) + Eigen::MatrixXd::Constant(26, 26, 0.5);
   must(!greatest_split(s, 1).exact && greatest_split(s.topLeftCorner(9, 9), 1).exact, "greatest split");
@@ -248,7 +248,7 @@ int main() {
   std::vector<double> ends;
   must(rotate_best(fit.loadings, Turning::reference, make_criterion({"oblimin", 1.0, 8, 2, {}, {}}), 10, 1, 2, 1e-8, 500, nobody, axes, other, ends) ==
            Status::done && axes.converged, "covarimin");
-  const WeightedFit weighted = fit_weighted(r, Eigen::MatrixXd::Ones(8, 8), 0.9 * fit.loadings, .005, 1e-10, 2000);
+  const WeightedFit weighted = fit_weighted(r, Eigen::MatrixXd::Ones(8, 8), 0.9 * fit.loadings, Eigen::VectorXd::Constant(8, .995), 1e-10, 2000);
   must(weighted.converged && weighted.discrepancy < 1e-15, "weighted least squares");
   Eigen::VectorXd slope;
   must(discrepancy_at(r, 2, Discrepancy::generalised, fit.uniquenesses, slope) < 1e-12 && slope.norm() < 1e-5, "discrepancy");

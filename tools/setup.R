@@ -40,7 +40,10 @@ if (length(missing)) {
     dir.create(library, recursive = TRUE, showWarnings = FALSE)
   }
   repository <- getOption("repos")[["CRAN"]]
-  if (repository == "@CRAN@") repository <- "https://cloud.r-project.org"
+  if (repository == "@CRAN@") {
+    utils::chooseCRANmirror(ind = 1L) # the first of R's own list
+    repository <- getOption("repos")[["CRAN"]]
+  }
   # what these need comes built from Debian too where it can
   needs <- unique(unlist(tools::package_dependencies(missing, available.packages(repos = repository), recursive = TRUE)))
   needs <- setdiff(needs[!is_there(needs)], missing)

@@ -53,3 +53,11 @@ criterion_at <- function(loadings, criterion, parameter = 0, ...) {
 }
 
 rotate_plain <- function(a, t) a %*% solve(t(t))
+
+# `n` rows whose sample correlations are exactly r.
+with_correlations <- function(r, n, seed = 1) {
+  set.seed(seed)
+  z <- scale(matrix(rnorm(n * ncol(r)), n))
+  z <- z %*% solve(chol(cov(z)))
+  `colnames<-`(z %*% chol(r), paste0("i", seq_len(ncol(r))))
+}

@@ -13,7 +13,7 @@ test_that("1: a semicolon file in Latin-1 with decimal commas, thousands and the
   writeBin(iconv(paste0(paste(lines, collapse = "\r\n"), "\r\n"), "UTF-8", "latin1", toRaw = TRUE)[[1]], file)
   read <- read_responses(file)
   expect_match(attr(read, "reading")$text[1],
-               "semicolon, windows-1252, decimal comma, \".\" between thousands; 840 people")
+               "semicolon, windows-1252 \\(guessed\\), decimal comma, \".\" between thousands; 840 people")
   expect_identical(unique(read$income), 1234.5)
   expect_true("M\u00fchlengasse" %in% read$cafe)
   book <- data.frame(item = names(data)[3:14], lowest = 1, highest = 6, missing_codes = 99)

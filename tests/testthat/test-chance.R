@@ -227,7 +227,7 @@ test_that("chance data that do not go with the correlations are refused with wha
   q <- motives(items = t1:t6)
   refused <- function(...) expect_error(parallel_analysis(...), class = "softsieve_error_chance")
   expect_match(conditionMessage(refused(q, chance = "ordinal")), "kind = \"polychoric\"")
-  expect_match(conditionMessage(refused(correlate_items(q), chance = "resampled")), "Give the questionnaire itself")
+  expect_match(conditionMessage(refused(correlate_items(q)$values$correlations, n = 800, chance = "resampled")), "Give the questionnaire itself")
   expect_match(conditionMessage(refused(q, chance = "resampled", missing = "em")), "missing = \"pairwise\"")
   expect_match(conditionMessage(refused(q, chance = "resampled", sequential = TRUE)), "chance = \"normal\"")
   expect_error(parallel_analysis(q, replicates = "plenty"), "\"enough\"", class = "softsieve_error_argument")

@@ -83,7 +83,7 @@ test_that("when the two disagree the verdict names the eigenvalue and the soluti
     above_chance = c(TRUE, TRUE, FALSE, FALSE)
   )), settings = list(reference = "upper")), p = 12)
   weighed <- list(probabilities = tibble::tibble(factors = 0:4, probability = c(0, .01, .3, .68, .01)), why = character())
-  v <- softsieve:::reach_verdict(e, tibble::tibble(), weighed, .95)
+  v <- softsieve:::reach_verdict(e, tibble::tibble(), weighed, .95, NULL)
   expect_false(v$agree)
   expect_identical(v$disputed, 3L)
   expect_identical(v$compare, 2:3)
@@ -110,7 +110,7 @@ test_that("later stages take the number by parallel analysis, the probable one, 
   expect_identical(ncol(probable$values$loadings), count$values$probable)
   few <- extract_factors(known_correlations(), "probable", n = 60, seed = 1)
   expect_match(few$settings$factors_by, "probabilities do not apply")
-  expect_error(extract_factors(q, count_factors(motives(items = t1:t6), rules = "parallel", seed = 1)), "same items",
+  expect_error(extract_factors(q, count_factors(motives(items = t1:t6), rules = "parallel", seed = 1)), "other items",
                class = "softsieve_error_factors")
   expect_error(extract_factors(unrelated_answers(400, 8), "probable", seed = 1), "most probable number is 0",
                class = "softsieve_error_factors")
@@ -143,7 +143,10 @@ test_that("a data frame is counted as the questionnaire of its answers is", {
   of <- function(x) count_factors(x, rules = "comparison", replicates = 50, seed = 1)$values
   answers <- as.data.frame(q$values$answers)
   expect_equal(of(answers)[c("suggested", "evidence", "probabilities")], of(q)[c("suggested", "evidence", "probabilities")])
-  expect_gt(max(abs(of(answers)$evidence$comparison$misfit - of(correlate_items(q))$evidence$comparison$misfit)), 1e-4)
+  # correlations know their answers; a bare matrix is compared with normal items
+  expect_equal(of(correlate_items(q))$evidence, of(q)$evidence)
+  bare <- count_factors(correlate_items(q)$values$correlations, n = correlate_items(q)$values$n, rules = "comparison", replicates = 50, seed = 1)
+  expect_gt(max(abs(of(answers)$evidence$comparison$misfit - bare$values$evidence$comparison$misfit)), 1e-4)
 })
 
 test_that("an improper solution still has a population to draw from", {

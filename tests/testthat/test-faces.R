@@ -96,12 +96,23 @@ test_that("the figures of answers, people, gaps, pairs, correlations and adequac
   expect_identical(nrow(cells), 325L)
   expect_setequal(as.numeric(cells$label), round(100 * r$values$correlations[upper.tri(diag(26))]))
   few <- keep_items(q, t1:t4)
-  bubbles <- layers(few, "pairs")[[1]]
+  bubbles <- layers(few, "pairs")[[3]]
+  bubbles$PANEL <- droplevels(bubbles$PANEL)
   joint <- table(few$values$answers[, "t1"], few$values$answers[, "t2"])
   expect_identical(length(unique(bubbles$PANEL)), 6L)
+  cells <- layers(few, "pairs")[[4]] # a correlation in each cell, and nothing in the upper half
+  expect_setequal(cells$label, softsieve:::format_unit(correlate_items(few)$values$correlations[upper.tri(diag(4))]))
+  expect_identical(sort(unique(as.character(cells$PANEL))), sort(levels(bubbles$PANEL)))
   expect_equal(sort(bubbles$size[bubbles$PANEL == bubbles$PANEL[1]]^2 / max(bubbles$size)^2),
                sort(as.numeric(joint[joint > 0] / sum(joint))) / max(bubbles_share(few)), tolerance = 1e-6)
   expect_error(ggplot2::autoplot(q, "pairs"), "up to 12 items", class = "softsieve_error_items")
+  set.seed(1)
+  sliders <- questionnaire(data.frame(a = runif(90, 0, 100), b = rnorm(90), c = sample(5, 90, replace = TRUE)))
+  expect_identical(nlevels(droplevels(layers(sliders, "pairs")[[3]]$PANEL)), 3L) # many answers are put into bins
+  profiled <- profile_items(sliders)
+  expect_equal(tapply(profiled$values$bins$share, profiled$values$bins$item, sum), c(a = 1, b = 1), ignore_attr = TRUE)
+  expect_equal(nrow(layers(profiled, what = "bins")[[1]]), 20)
+  expect_error(ggplot2::autoplot(items, what = "bins"), "more than 16", class = "softsieve_error_figure")
   adequacy <- layers(assess_factorability(q))
   expect_equal(adequacy[[4]]$x, as_tibble(assess_factorability(q))$adequacy)
   expect_error(plot(form_scales(q)), "has a figure", class = "softsieve_error_class")

@@ -154,7 +154,7 @@ test_that("every rule has all it takes to be shown, and its paper in full", {
   rules <- softsieve:::retention_rules()
   expect_gte(length(rules), 15)
   for (rule in rules) {
-    expect_setequal(names(rule), c("name", "label", "order", "reference", "misleads", "judge"))
+    expect_setequal(names(rule), c("name", "label", "order", "reference", "misleads", "pearson", "judge"))
     expect_match(softsieve:::reference_text(rule$reference), "[(][0-9]{4}[)]", label = rule$name)
     expect_match(rule$misleads, "[.]$")
   }

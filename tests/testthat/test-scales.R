@@ -47,7 +47,7 @@ test_that("scores stand beside ids and groups, and other items are refused by na
   q <- motives()
   s <- factor_solution(q, seed = 1)
   expect_named(as_tibble(score_respondents(s, q)), c("person", "cafe", "answered", "F1", "F2", "F3", "F4"))
-  expect_error(score_respondents(s, motives(items = m1:p5)), "Not in the data: p6, o1 and o2",
+  expect_error(score_respondents(s, unrelated_answers(50, 4)), "Not in the data: m1, m2",
                class = "softsieve_error_other_items")
   small <- factor_solution(motives(items = m1:p5), 4, seed = 1)
   expect_error(score_respondents(small, q), "Not in the solution: p6, o1 and o2", class = "softsieve_error_other_items")

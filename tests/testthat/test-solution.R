@@ -105,7 +105,7 @@ test_that("rotation leaves what is reproduced as it was, and starts from the unr
 
 test_that("one factor is returned unrotated with a finding", {
   s <- rotate_factors(extract_factors(motives(items = t1:t6), 1))
-  expect_identical(s$findings$code, "one_factor")
+  expect_true("one_factor" %in% s$findings$code)
   expect_identical(colnames(s$values$loadings), "F1")
 })
 
@@ -115,7 +115,7 @@ test_that("impossible numbers of factors are refused with what is possible", {
     expect_error(extract_factors(r, k, n = 100), "9 items allow 1 to 5", class = "softsieve_error_factors")
   }
   expect_error(extract_factors(r[1:2, 1:2], 1, n = 100), "at least three items", class = "softsieve_error_factors")
-  expect_error(extract_factors(r, parallel_analysis(motives(), seed = 1), n = 100), "same items",
+  expect_error(extract_factors(r, parallel_analysis(motives(), seed = 1), n = 100), "other items",
                class = "softsieve_error_factors")
   expect_error(rotate_factors(r), class = "softsieve_error_class")
 })

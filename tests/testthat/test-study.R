@@ -91,7 +91,7 @@ test_that("the command runs the demo and says where the report is", {
   expect_identical(done$status, 0L)
   report <- sub("The report: ", "", tail(done$out, 1))
   expect_true(file.exists(report))
-  files <- c("report.html", "items.csv", "people.csv", "adequacy.csv", "eigenvalues.csv", "pattern.csv", "scales.csv",
+  files <- c("report.html", "items.csv", "people.csv", "adequacy.csv", "eigenvalues.csv", "pattern.csv", "factor_correlations.csv", "scales.csv",
              "scale_items.csv", "scores.csv", "findings.csv", "rules.csv", "number.json", "reliability.json", "eigenvalues.png", "fit.png",
              "loadings.png", "reliability.png", "scale_items.png", "study.yml")
   expect_setequal(list.files(file.path(dir, "here", "results"), all.files = TRUE, no.. = TRUE), files)

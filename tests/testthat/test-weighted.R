@@ -32,7 +32,6 @@ test_that("no search does better, on or off the bound of the communalities", {
     lowest <- if (case == 3) .5 else .005
     found <- core_extract(r, 2L, "wls", lowest, starts = 3L, weights = w)
     expect_true(found$converged)
-    w <- w / mean(w[upper.tri(w)])
     value <- function(l) sum((w * (r - tcrossprod(l))^2)[upper.tri(r)])
     expect_equal(value(found$loadings), found$discrepancy)
     expect_lte(max(rowSums(found$loadings^2)), 1 - lowest + 1e-12)
@@ -106,10 +105,12 @@ test_that("the adjusted chi-square keeps its level, and reacts to misfit", {
 })
 
 test_that("where there is no adjusted test it is said why, and nothing is shown for one", {
-  s <- extract_factors(correlate_items(motives()), 2, method = "wls")
+  s <- extract_factors(correlate_items(motives())$values$correlations, 2, n = 800, method = "wls")
   expect_match(s$findings$text[s$findings$code == "no_adjusted_test"], "only correlations were given")
   expect_false("chi_square" %in% names(s$values$fit))
-  expect_match(extract_factors(motives(), 2, kind = "spearman", method = "wls")$findings$text[1], "not for spearman")
+  expect_match(extract_factors(motives(), 2, kind = "spearman", method = "wls")$findings$text, "not for spearman", all = FALSE)
+  # correlations know the answers they came from
+  expect_equal(extract_factors(correlate_items(motives()), 2, method = "wls")$values$fit, extract_factors(motives(), 2, method = "wls")$values$fit)
   tested <- extract_factors(motives(), 4, kind = "polychoric", method = "wls")
   expect_output(print(tested), "\\(adjusted\\)")
   expect_equal(tested$values$fit$p, pchisq(tested$values$fit$chi_square, 227, lower.tail = FALSE))

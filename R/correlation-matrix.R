@@ -1,0 +1,84 @@
+# Correlations that were computed elsewhere: matrices as people have them.
+
+#' @rdname correlate_items
+#' @param means,sds For a matrix: the items' means and standard deviations, p numbers each, or `NULL` (unknown). With `sds` a
+#'   correlation matrix serves where covariances are needed; of a covariance matrix they are known.
+#' @export
+correlate_items.matrix <- function(x, n = NULL, repair = TRUE, kind = "given", means = NULL, sds = NULL, ...) {
+  call <- environment()
+  check_dots_empty(...)
+  check_flag(repair, "repair")
+  kind <- check_choice(kind, "kind", c("given", "covariance"))
+  whole <- mirror_triangle(x)
+  x <- whole$matrix
+  covariances <- if (kind == "covariance") check_covariance_matrix(x, call)
+  if (kind == "covariance") x <- core_standardised(x)
+  check_correlation_matrix(x, n, call)
+  if (is.null(colnames(x))) colnames(x) <- if (is.null(rownames(x))) paste0("item", seq_len(ncol(x))) else rownames(x)
+  rownames(x) <- colnames(x)
+  sds <- if (kind == "covariance") unname(sqrt(diag(covariances))) else check_moments(sds, "sds", ncol(x), call)
+  means <- check_moments(means, "means", ncol(x), call)
+  if (kind == "given" && !anyNA(sds)) covariances <- x * (sds %o% sds)
+  if (!is.null(covariances)) dimnames(covariances) <- dimnames(x)
+  items <- tibble::tibble(item = colnames(x), wording = NA_character_, scale = NA_character_, reversed = FALSE, mean = means, sd = sds,
+                          skewness = NA_real_, categories = NA_integer_)
+  n_pair <- matrix(as.numeric(n), nrow(x), ncol(x), dimnames = dimnames(x))
+  fixed <- settle_definite(x, repair, call)
+  found <- list(correlations = fixed$correlations, covariances = covariances, n_pair = n_pair,
+                standard_errors = core_pearson_error(x, n_pair, "pearson"))
+  settings <- list(kind = kind, missing = "given", repair = repair, weighted = FALSE)
+  new_item_correlations(found, n, 1, items, settings, bind_findings(whole$finding, fixed$finding),
+                        source = list(fingerprint = rlang::hash(list(unname(x), n)), items = colnames(x), people = n), call = match.call())
+}
+
+#' @rdname correlate_items
+#' @export
+correlate_items.data.frame <- function(x, ...) {
+  call <- environment()
+  matrix <- matrix_in_frame(x)
+  if (!is.null(matrix)) {
+    dots <- list(...)
+    dots$threads <- NULL # a matrix is there already
+    return(in_name_of(call, do.call(correlate_items, c(list(matrix), dots))))
+  }
+  correlate_items(in_name_of(call, questionnaire(x)), ...)
+}
+
+# A data frame that holds a correlation matrix (as a file of one is read: perhaps with the items' names in its first
+# column, perhaps a triangle alone), as a matrix; NULL for answers. Ones down the diagonal and nothing beyond 1: answers do not
+# look so.
+matrix_in_frame <- function(x) {
+  named <- ncol(x) > 1L && !is.numeric(x[[1L]]) && nrow(x) == ncol(x) - 1L
+  names <- if (named) as.character(x[[1L]])
+  if (named) x <- x[-1L]
+  if (ncol(x) < 3L || nrow(x) != ncol(x) || !all(vapply(x, function(column) is.numeric(column) || all(is.na(column)), NA))) return(NULL)
+  matrix <- as.matrix(x)
+  storage.mode(matrix) <- "double"
+  r <- mirror_triangle(matrix)$matrix
+  is_matrix <- !anyNA(r) && all(abs(diag(r) - 1) < 1e-8) && all(abs(r) <= 1 + 1e-8) && max(abs(r - t(r))) < 1e-6
+  if (!is_matrix) return(NULL)
+  dimnames(matrix) <- list(if (named) names else colnames(x), colnames(x))
+  matrix
+}
+
+# A matrix of which only one triangle was written (zeros or gaps in the other), whole.
+mirror_triangle <- function(x) {
+  whole <- list(matrix = x, finding = NULL)
+  if (!is.numeric(x) || nrow(x) != ncol(x) || nrow(x) < 2L) return(whole)
+  blank <- function(part) all(is.na(part) | part == 0)
+  lower <- x[lower.tri(x)]
+  upper <- x[upper.tri(x)]
+  if (blank(lower) == blank(upper)) return(whole)
+  given <- if (blank(upper)) x else t(x)
+  given[upper.tri(given)] <- t(given)[upper.tri(given)]
+  dimnames(given) <- dimnames(x)
+  list(matrix = given, finding = new_finding("correlation", "triangle_mirrored", "note", text = sprintf(
+    "Only the %s triangle was given: the other was filled in from it.", if (blank(upper)) "lower" else "upper")))
+}
+
+check_moments <- function(x, name, p, call) {
+  if (is.null(x)) return(rep(NA_real_, p))
+  if (is.numeric(x) && length(x) == p && all(is.finite(x)) && (name == "means" || all(x > 0))) return(as.numeric(x))
+  stop_input("argument", sprintf("`%s` must be one number for each item%s.", name, if (name == "sds") ", above 0" else ""),
+             got = describe_value(x), todo = sprintf("There are %s.", count_of(p, "item")), call = call)
+}
