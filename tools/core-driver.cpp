@@ -15,6 +15,7 @@
 #include "core_resample.h"
 #include "core_resample_people.h"
 #include "core_rotation.h"
+#include "core_search.h"
 #include "core_uniqueness.h"
 #include "core_weighted.h"
 
@@ -157,7 +158,9 @@ void drive_reliability() {
   pattern.col(0).head(4).setConstant(0.7);
   pattern.col(1).tail(4).setConstant(0.7);
   bifactor.rightCols(2) = 0.6 * pattern;
-  plan.hierarchy = {pattern, bifactor};
+  plan.hierarchy.pattern = plan.hierarchy.unrotated = pattern;
+  plan.hierarchy.bifactor = bifactor;
+  plan.hierarchy.uniquenesses = plan.hierarchy.bifactor_uniquenesses = Eigen::VectorXd::Constant(8, 0.5);
   const std::vector<double> plain = measure_people(plan);
   must(plain[measure::alpha] > 0.5 && plain[measure::alpha] <= plain[measure::glb] + 1e-6, "alpha and the bound above it");
   must(std::isfinite(plain[measure::categorical]), "categorical omega");
@@ -166,6 +169,18 @@ void drive_reliability() {
   must(resample_people(plan, 20, 10, 2500, 3, 1, one.data(), nobody) == Status::done, "drawn people");
   must(resample_people(plan, 20, 10, 2500, 3, 4, four.data(), nobody) == Status::done, "drawn people, four threads");
   for (std::size_t i = 0; i < one.size(); ++i) must(one[i] == four[i] || (std::isnan(one[i]) && std::isnan(four[i])), "threads agree");
+  // many people: parts of them, with and without gaps
+  for (bool gaps : {true, false}) {
+    const Eigen::MatrixXd few = plan.answers;
+    plan.answers.resize(720, 8);
+    for (int person = 0; person < 720; ++person) plan.answers.row(person) = few.row((person * 7) % 120);
+    if (!gaps) plan.answers = plan.answers.array().isNaN().select(2.0, plan.answers);
+    must(resample_people(plan, 20, 10, 100, 3, 1, one.data(), nobody) == Status::done, "drawn parts");
+    must(resample_people(plan, 20, 10, 100, 3, 4, four.data(), nobody) == Status::done, "drawn parts, four threads");
+    for (std::size_t i = 0; i < one.size(); ++i) must(one[i] == four[i] || (std::isnan(one[i]) && std::isnan(four[i])), "threads agree on parts");
+    must(std::fabs(one[measure::alpha] - plain[measure::alpha]) < 0.2, "alpha of parts");
+    plan.answers = few;
+  }
   const Eigen::MatrixXd s = Eigen::MatrixXd::Identity(26, 26) + Eigen::MatrixXd::Constant(26, 26, 0.5);
   must(!greatest_split(s, 1).exact && greatest_split(s.topLeftCorner(9, 9), 1).exact, "greatest split");
   bool all = true;
@@ -255,6 +270,27 @@ int main() {
   must(!make_criterion({"no such criterion", 0, 8, 2, {}, {}}), "unknown criterion");
 
   must(fit_uniquenesses(r, 2, Discrepancy::maximum_likelihood, Eigen::VectorXd::Constant(8, .5), Eigen::VectorXd::Constant(8, .005), 1e-9, 100).discrepancy < 1e-12, "ml");
+
+  // an improper matrix, every search, from one item less than there are factors to a bound of 0
+  Eigen::MatrixXd heywood(3, 3);
+  heywood << 1, .8, .6, .8, 1, .3, .6, .3, 1;
+  for (const Discrepancy method : {Discrepancy::least_squares, Discrepancy::generalised, Discrepancy::maximum_likelihood}) {
+    const SearchEnd end = search_discrepancy(heywood, 1, method, Eigen::VectorXd::Constant(3, .005), 1e-9, 200, {5, true});
+    must(end.best.converged && end.starts > 5 && end.best.loadings.cwiseAbs().maxCoeff() < 1.01, "improper");
+    search_discrepancy(r, 3, method, Eigen::VectorXd::Constant(8, .005), 1e-9, 200, {-1, true});
+    must(search_discrepancy(r, 2, method, Eigen::VectorXd::Constant(8, .005), 1e-9, 200, {2, true}).best.discrepancy < 1e-10, "search");
+  }
+  must(search_discrepancy(heywood, 1, Discrepancy::least_squares, Eigen::VectorXd::Constant(3, .005), 1e-9, 200, {5, true})
+               .best.loadings.rowwise().squaredNorm().maxCoeff() <= .995 + 1e-9, "communality held");
+  search_discrepancy(heywood, 1, Discrepancy::least_squares, Eigen::VectorXd::Zero(3), 1e-9, 200, {1, true});
+  must(search_weighted(r, Eigen::MatrixXd::Constant(8, 8, 2.0), 2, Eigen::VectorXd::Constant(8, .005), 1e-9, 2000, {2, true}).best.discrepancy < 1e-12,
+       "weighted search");
+  OneFactor memory;
+  const double first = fit_one_factor(heywood, &memory).loadings.cwiseAbs()(0, 0);
+  must(std::fabs(fit_one_factor(heywood, &memory).loadings.cwiseAbs()(0, 0) - first) < 1e-6, "one factor again");
+  const std::vector<double> cut{-0.5, 0.7}, rise{1, 1};
+  must(cut_covariance(cut, rise, cut, rise, 1.0) > cut_covariance(cut, rise, cut, rise, 0.5) && cut_covariance(cut, rise, cut, rise, 0.0) == 0.0,
+       "cut covariance");
 
   drive_retention();
   drive_tables();

@@ -15,13 +15,13 @@ numbers_of <- function(s) s[c("values", "settings", "findings", "source")]
 
 test_that("by hand, in one call, by a study and by the command: the same numbers with settings of one's own", {
   cases <- list(
-    list(study = c("correlations: {kind: polychoric}", "factors: {number: 4, method: wls, rotation: geomin, delta: 0.002, starts: 20}"),
+    list(study = c("correlations: {kind: polychoric}", "factors: {number: 4, method: wls, rotation: geomin, delta: 0.002, starts: 20, replicates: 40}"),
          correlate = list(kind = "polychoric"), extract = list(method = "wls"), rotate = list(rotation = "geomin", delta = 0.002), number = 4),
     list(study = c("correlations: {kind: mixed, continuous_from: 5, missing: complete}",
-                   "factors: {number: hull, method: minres, lowest_uniqueness: 0.01, rotation: promax, power: 3, row_weights: kaiser, starts: 20}"),
+                   "factors: {number: hull, method: minres, lowest_uniqueness: 0.01, rotation: promax, power: 3, row_weights: kaiser, starts: 20, replicates: 40}"),
          correlate = list(kind = "mixed", continuous_from = 5L, missing = "complete"), extract = list(lowest_uniqueness = 0.01),
          rotate = list(rotation = "promax", power = 3, row_weights = "kaiser"), number = "hull"),
-    list(study = "factors: {number: 3, method: components, analyse: covariances, rotation: varimax, starts: 20, optimum: 1}",
+    list(study = "factors: {number: 3, method: components, analyse: covariances, rotation: varimax, starts: 20, optimum: 1, replicates: 40}",
          correlate = list(), extract = list(method = "components", analyse = "covariances"), rotate = list(rotation = "varimax"), number = 3)
   )
   for (case in cases) {
