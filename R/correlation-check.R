@@ -29,13 +29,14 @@ check_correlation_matrix <- function(x, n, call) {
   wrong <- if (!is.numeric(x)) "It holds text." else
     if (nrow(x) != ncol(x)) sprintf("It has %d rows and %d columns.", nrow(x), ncol(x)) else
     if (anyNA(x)) "It has missing values." else
+    if (any(is.infinite(x))) "It has infinite values." else
     if (any(abs(x) > 1 + 1e-8)) sprintf("It has values outside [-1, 1]: the largest in size is %s.",
                                         format(max(abs(x)), digits = 4L)) else
     if (any(abs(diag(x) - 1) > 1e-8)) "Its diagonal is not 1 throughout." else
     if (max(abs(x - t(x))) > 1e-8) "It is not symmetric." else
     if (ncol(x) < 2L) "It has one item."
   if (length(wrong)) {
-    covariances <- is.numeric(x) && nrow(x) == ncol(x) && !anyNA(x) && all(diag(x) > 0) && max(abs(x - t(x))) < 1e-8 * max(abs(x))
+    covariances <- is.numeric(x) && nrow(x) == ncol(x) && all(is.finite(x)) && all(diag(x) > 0) && max(abs(x - t(x))) < 1e-8 * max(abs(x))
     stop_input("matrix", "A matrix must be a correlation matrix: square, symmetric, values from -1 to 1, ones on the diagonal.",
                got = wrong, todo = if (covariances) "It looks like a covariance matrix: give kind = \"covariance\"." else
                  "Give answers as a data frame, not as a matrix.", call = call)
@@ -51,6 +52,7 @@ check_covariance_matrix <- function(x, call) {
   wrong <- if (!is.numeric(x)) "It holds text." else
     if (nrow(x) != ncol(x)) sprintf("It has %d rows and %d columns.", nrow(x), ncol(x)) else
     if (anyNA(x)) "It has missing values." else
+    if (any(is.infinite(x))) "It has infinite values." else
     if (any(diag(x) <= 0)) "A variance on its diagonal is 0 or below." else
     if (max(abs(x - t(x))) > 1e-8 * max(abs(x))) "It is not symmetric."
   if (!length(wrong)) return(x)

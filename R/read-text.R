@@ -7,6 +7,10 @@ read_text_table <- function(file, delimiter = NULL, encoding = NULL, missing = c
   lines <- decoded$lines
   if (is.null(delimiter)) delimiter <- find_delimiter(utils::head(lines, 20L))
   data <- parse_lines(lines, delimiter, missing)
+  if (!ncol(data)) {
+    stop_input("file_empty", "The file must have a header line with the columns' names.", got = sprintf("None was found in \"%s\".", basename(file)),
+               todo = "Open the file in a text editor: is it a table?", call = call)
+  }
   check_column_names(names(data), basename(file), call)
   check_even(readr::problems(data), file, delimiter, call)
   columns <- stats::setNames(lapply(seq_along(data), function(i) data[[i]]), names(data)) # without the reader's attributes

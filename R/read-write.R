@@ -12,7 +12,8 @@
 #' @param file Path of the file to write, with one of the endings `.csv`, `.tsv`, `.xlsx` (needs the package writexl), `.parquet`
 #'   (nanoparquet), `.json`, `.docx` (flextable). Text is UTF-8 with decimal points.
 #' @return `file`, invisibly.
-#' @section Errors: `softsieve_error_ending` (another ending), `softsieve_error_unwritable` when the folder is not there or may
+#' @section Errors: `softsieve_error_ending` (another ending), `softsieve_error_too_large` (a Word table of more than 300
+#'   rows), `softsieve_error_unwritable` when the folder is not there or may
 #'   not be written, or the disk is full, `softsieve_error_package`.
 #' @examples
 #' write_table(repair_cafe_codebook, tempfile(fileext = ".csv"))
@@ -58,7 +59,7 @@ needs_package <- function(package, what, call) {
 # Text as UTF-8; what does not arrive on the disk is an error.
 write_text <- function(text, path) {
   bytes <- charToRaw(enc2utf8(paste0(sub("\n$", "", paste(text, collapse = "\n")), "\n")))
-  to <- file(path, "wb")
+  to <- suppressWarnings(file(path, "wb")) # what it warns of is its error, too
   tryCatch(writeBin(bytes, to), finally = close(to))
   if (!isTRUE(file.size(path) == length(bytes))) stop("the file on the disk is shorter than what was written")
 }
@@ -76,7 +77,15 @@ tables_for_word.default <- function(x) {
   list(Table = as.data.frame(rounded, check.names = FALSE))
 }
 
+# More would take a word processor, and the package that writes it, minutes.
+MOST_WORD_ROWS <- 300L
+
 write_docx <- function(tables, path, call) {
+  long <- vapply(tables, nrow, 1L)
+  if (any(long > MOST_WORD_ROWS)) {
+    stop_input("too_large", sprintf("A Word table holds up to %d rows.", MOST_WORD_ROWS), got = sprintf("%s came.", count_of(max(long), "row")),
+               todo = "Write XLSX or CSV.", call = call)
+  }
   needs_package("flextable", "Word tables", call)
   made <- lapply(tables, function(table) flextable::autofit(flextable::flextable(table)))
   flextable::save_as_docx(values = made, path = path)
@@ -84,8 +93,11 @@ write_docx <- function(tables, path, call) {
 
 # A result as JSON: values, settings and findings, numbers with 15 digits; a data frame as rows.
 json_of <- function(x) {
-  parts <- if (inherits(x, "softsieve_result")) unclass(x)[c("values", "settings", "findings", "source")] else x
-  parts$values$questionnaire <- NULL # correlations know their answers; these have a file of their own
+  parts <- x
+  if (inherits(x, "softsieve_result")) {
+    parts <- unclass(x)[c("values", "settings", "findings", "source")]
+    parts$values$questionnaire <- NULL # correlations know their answers; these have a file of their own
+  }
   jsonlite::toJSON(parts, digits = 15, auto_unbox = TRUE, na = "null", null = "null", matrix = "rowmajor", pretty = TRUE, force = TRUE)
 }
 

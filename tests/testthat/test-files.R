@@ -21,6 +21,12 @@ test_that("an open quote is an error that names the line, and a cell over severa
   found <- attr(note, "reading")
   expect_match(found$text[found$code == "line_ends_in_cells"], "line 2")
   expect_identical(nrow(read_responses(local_file(c("a,b", "1,2", "", "3,4", "")))), 2L) # empty lines are no people
+  expect_error(read_responses(local_file("\"")), class = "softsieve_error_file_empty")
+  set.seed(1) # bytes of all kinds end in a table or in an error of ours
+  for (i in 1:40) {
+    file <- bytes_file(as.raw(sample(c(1:255, rep(c(10, 34, 44), 20)), 2000, replace = TRUE)))
+    expect_error(tryCatch(read_responses(file), softsieve_error = function(e) NULL), NA)
+  }
 })
 
 test_that("bytes that an encoding does not have are named, and DOS code pages are among the guesses", {
@@ -160,6 +166,10 @@ test_that("matrices as people have them are understood, or answered with the rig
   expect_equal(given$values$items$mean, 1:9)
   expect_equal(extract_factors(given, 2, analyse = "covariances")$values$raw_loadings, extract_factors(whole, 2)$values$raw_loadings)
   expect_error(correlate_items(r, n = 200, sds = 1:3), "one number for each item", class = "softsieve_error_argument")
+  for (bad in list(r * Inf, r * NA, r[, 1:3], r[1, 1, drop = FALSE], matrix("a", 3, 3))) {
+    expect_error(correlate_items(bad, n = 200), class = "softsieve_error_matrix")
+    expect_error(correlate_items(bad, n = 200, kind = "covariance"), class = "softsieve_error")
+  }
 })
 
 test_that("a writer writes what the ending says, or refuses", {
@@ -175,6 +185,7 @@ test_that("a writer writes what the ending says, or refuses", {
     if (ending == "tsv") expect_true(grepl("\t", readLines(file, 1)))
   }
   expect_error(write_table(q, "scores.ods"), "\\.xlsx", class = "softsieve_error_ending")
+  expect_error(write_table(q, withr::local_tempfile(fileext = ".docx")), "up to 300 rows", class = "softsieve_error_too_large")
   study <- read_study(system.file("extdata", "repair_cafe_study.yml", package = "softsieve"))
   expect_error(write_study(study, "study.json"), "\\.yml or \\.yaml", class = "softsieve_error_ending")
 })
