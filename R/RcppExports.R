@@ -5,8 +5,8 @@ core_fit_uniquenesses <- function(correlations, factors, method, start, lowest, 
     .Call(`_softsieve_core_fit_uniquenesses`, correlations, factors, method, start, lowest, tolerance, max_iterations)
 }
 
-core_search_uniquenesses <- function(correlations, factors, method, lowest, random, thorough, tolerance, max_iterations) {
-    .Call(`_softsieve_core_search_uniquenesses`, correlations, factors, method, lowest, random, thorough, tolerance, max_iterations)
+core_search_uniquenesses <- function(correlations, factors, method, lowest, random, thorough, most, tolerance, max_iterations) {
+    .Call(`_softsieve_core_search_uniquenesses`, correlations, factors, method, lowest, random, thorough, most, tolerance, max_iterations)
 }
 
 core_hold_communalities <- function(correlations, loadings, lowest, tolerance) {

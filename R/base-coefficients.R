@@ -1,5 +1,6 @@
-# The registry of coefficients of a sum's reliability: what each is called, what it takes for granted, and
-# who gave it. Prints, figures, help pages and the order of the core's measures read it from here.
+# The registry of coefficients of a sum's reliability: what each is called, what it takes for
+# granted, and who gave it. Prints, figures, help pages and the order of the core's measures read it
+# from here.
 
 coefficient_row <- function(name, label, assumes, reference) {
   tibble::tibble(name = name, label = label, assumes = assumes, reference = reference)

@@ -8,7 +8,8 @@ new_finding <- function(stage, code, severity, text, item = NA_character_, value
   stopifnot(severity %in% FINDING_SEVERITIES)
   columns <- list(stage = stage, code = code, severity = severity, item = as.character(item),
                   value = as.numeric(value), limit = as.numeric(limit), text = text)
-  # one finding is made for each, hundreds in a run: tibble() itself would take most of a stage's time
+  # one finding is made for each, hundreds in a run: tibble() itself would take most of a stage's
+  # time
   rows <- if (any(lengths(columns) == 0L)) 0L else max(lengths(columns))
   stopifnot(lengths(columns) %in% c(0L, 1L, rows))
   tibble::new_tibble(lapply(columns, rep_len, rows), nrow = rows)

@@ -1,7 +1,8 @@
 # Numbers and text as people read them. Prints, figures and reports share these, so that a number
 # looks the same wherever it stands.
 
-# A number beside its limit: with as many digits as tell the two apart, so that .69999 is not shown as the .70 it misses.
+# A number beside its limit: with as many digits as tell the two apart, so that .69999 is not shown
+# as the .70 it misses.
 format_beside <- function(x, limits, digits = 2L) {
   if (is.na(x)) return("not defined")
   limits <- limits[limits != x]

@@ -1,5 +1,5 @@
-# Work that was interrupted and can go on in the same session: the pieces of the last such run, under
-# a key that says what it was. Nothing is kept of a run that ended.
+# Work that was interrupted and can go on in the same session: the pieces of the last such run,
+# under a key that says what it was. Nothing is kept of a run that ended.
 
 UNFINISHED <- new.env(parent = emptyenv())
 

@@ -1,10 +1,11 @@
-# Core: the test of fit for least squares on correlations that are not those of normal answers, from how much
-# each person moves each correlation.
+# Core: the test of fit for least squares on correlations that are not those of normal answers, from
+# how much each person moves each correlation.
 
-# Covariances (times n) of the p(p - 1)/2 correlations above the diagonal, column by column, from people's
-# influence on them. `x`: answers, people in rows, NA where missing; r: p x p; `thresholds` NULL for Pearson
-# correlations, else one vector for each item. A person who did not answer both items of a pair moves its
-# correlation only through the thresholds; the others count n / n_pair (gaps taken to be at random).
+# Covariances (times n) of the p(p - 1)/2 correlations above the diagonal, column by column, from
+# people's influence on them. `x`: answers, people in rows, NA where missing; r: p x p; `thresholds`
+# NULL for Pearson correlations, else one vector for each item. A person who did not answer both
+# items of a pair moves its correlation only through the thresholds; the others count n / n_pair
+# (gaps taken to be at random).
 core_correlation_gamma <- function(x, r, thresholds = NULL) {
   n <- nrow(x)
   pairs <- which(upper.tri(r), arr.ind = TRUE)
@@ -20,8 +21,8 @@ core_correlation_gamma <- function(x, r, thresholds = NULL) {
   gamma / n
 }
 
-# Of a Pearson correlation: z_i z_j - r (z_i^2 + z_j^2) / 2 (Hampel 1974, J. Am. Stat. Assoc. 69, 383-393; its
-# variance is that of Pearson & Filon 1898 without normality).
+# Of a Pearson correlation: z_i z_j - r (z_i^2 + z_j^2) / 2 (Hampel 1974, J. Am. Stat. Assoc. 69,
+# 383-393; its variance is that of Pearson & Filon 1898 without normality).
 core_pearson_influence <- function(x, r) {
   mean <- colMeans(x, na.rm = TRUE)
   sd <- sqrt(colMeans(sweep(x, 2L, mean)^2, na.rm = TRUE))
@@ -37,8 +38,9 @@ core_pearson_influence <- function(x, r) {
   }
 }
 
-# Of a polychoric correlation in two steps (Olsson 1979, Psychometrika 44, 443-460): the score of the person's
-# cell, and what the person does to both items' thresholds (Muthen 1984, Psychometrika 49, 115-132).
+# Of a polychoric correlation in two steps (Olsson 1979, Psychometrika 44, 443-460): the score of
+# the person's cell, and what the person does to both items' thresholds (Muthen 1984, Psychometrika
+# 49, 115-132).
 core_polychoric_influence <- function(x, r, thresholds) {
   codes <- apply(x, 2L, function(v) match(v, sort(unique(v))))
   seen <- colMeans(!is.na(x))
@@ -54,8 +56,9 @@ core_polychoric_influence <- function(x, r, thresholds) {
   }
 }
 
-# For each cell of a pair's table, with pi its probability: `both` (rows x columns) = (d ln pi / d rho) / I, `first`
-# and `second` what a person in that category does through the thresholds, I = sum (d pi / d rho)^2 / pi.
+# For each cell of a pair's table, with pi its probability: `both` (rows x columns) = (d ln pi / d
+# rho) / I, `first` and `second` what a person in that category does through the thresholds, I = sum
+# (d pi / d rho)^2 / pi.
 core_cell_influence <- function(first, second, rho) {
   h <- c(-Inf, first, Inf)
   k <- c(-Inf, second, Inf)
@@ -82,9 +85,10 @@ core_cell_influence <- function(first, second, rho) {
   list(both = score / information, first = through(first, k, score), second = through(second, h, t(score)))
 }
 
-# The chi-square adjusted in mean and variance, of a discrepancy n sum v_a e_a^2 over residual correlations e
-# (Asparouhov & Muthen 2010, after Satorra & Bentler 1994): a T + df - a tr(U G), a = sqrt(df / tr(U G U G)), U = V - V D (D'VD)^-1
-# D'V. `gamma` is G, `slopes` is D (one row for each correlation; NULL for the model without parameters).
+# The chi-square adjusted in mean and variance, of a discrepancy n sum v_a e_a^2 over residual
+# correlations e (Asparouhov & Muthen 2010, after Satorra & Bentler 1994): a T + df - a tr(U G), a =
+# sqrt(df / tr(U G U G)), U = V - V D (D'VD)^-1 D'V. `gamma` is G, `slopes` is D (one row for each
+# correlation; NULL for the model without parameters).
 core_adjusted_chi_square <- function(gamma, v, slopes, residuals, n) {
   root <- sqrt(v)
   m <- gamma * (root %o% root)

@@ -160,7 +160,8 @@ core_identical_pairs <- function(correlations, slack = 1e-10) {
   which(abs(correlations) > 1 - slack & upper.tri(correlations), arr.ind = TRUE)
 }
 
-# Items that take part in a sum which does not vary: those with weight in an eigenvector of (nearly) 0.
+# Items that take part in a sum which does not vary: those with weight in an eigenvector of (nearly)
+# 0.
 core_dependent_items <- function(correlations, slack = 1e-8) {
   e <- eigen(correlations, symmetric = TRUE)
   which(rowSums(e$vectors[, e$values < slack, drop = FALSE]^2) > 1e-6)

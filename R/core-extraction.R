@@ -1,10 +1,12 @@
-# Core: extraction of k factors from a correlation or covariance matrix `s`. Every method returns loadings
-# (p x k, unrotated, signs arbitrary), uniquenesses (p), discrepancy (of its own fit function, or NA),
-# gradient (its largest free element, or the last change), iterations, converged, starts (how many searches)
-# and apart (how many of them ended elsewhere). Loadings are in the matrix's units.
+# Core: extraction of k factors from a correlation or covariance matrix `s`. Every method returns
+# loadings (p x k, unrotated, signs arbitrary), uniquenesses (p), discrepancy (of its own fit
+# function, or NA), gradient (its largest free element, or the last change), iterations, converged,
+# starts (how many searches) and apart (how many of them ended elsewhere). Loadings are in the
+# matrix's units.
 
-# `lowest` is the least share of an item's variance that may be unique; `weights` (p x p) is for "wls"; `starts`
-# random starts are made beside those that differ in kind (core_search.h), 0 for the usual start alone.
+# `lowest` is the least share of an item's variance that may be unique; `weights` (p x p) is for
+# "wls"; `starts` random starts are made beside those that differ in kind (core_search.h), 0 for the
+# usual start alone.
 core_extract <- function(s, k, method, lowest, starts = 0L, weights = NULL) {
   size <- mean(diag(s)) # tolerances are meant for variances of about 1
   s <- s / size
@@ -40,8 +42,8 @@ core_one_step <- function(s, loadings) {
        iterations = 1L, converged = TRUE)
 }
 
-# Principal components (Hotelling 1933, J. Educ. Psychol. 24, 417-441): eigenvectors times the roots of
-# their eigenvalues.
+# Principal components (Hotelling 1933, J. Educ. Psychol. 24, 417-441): eigenvectors times the roots
+# of their eigenvalues.
 core_components <- function(s, k) core_one_step(s, core_leading_loadings(s, k))
 
 # How many components reach a share of the variance.
@@ -63,13 +65,14 @@ core_layers <- function(s) {
   list(values = e$values, vectors = e$vectors, rmsr = rmsr, largest = largest)
 }
 
-# Rounding may keep the gradient of a hard case above what was asked of the search, but not above this.
+# Rounding may keep the gradient of a hard case above what was asked of the search, but not above
+# this.
 CONVERGED_BELOW <- 1e-8
 
-# The best of many searches. Its discrepancy is that of the help page: of minres the sum of all squared elements off
-# the diagonal, each pair twice.
+# The best of many searches. Its discrepancy is that of the help page: of minres the sum of all
+# squared elements off the diagonal, each pair twice.
 core_search_surely <- function(s, k, method, lowest, starts) {
-  found <- core_search_uniquenesses(s, k, method, lowest, if (starts) starts else -1L, TRUE, 1e-9, 200L)
+  found <- core_search_uniquenesses(s, k, method, lowest, if (starts) starts else -1L, TRUE, 0L, 1e-9, 200L)
   if (found$gradient > CONVERGED_BELOW) {
     again <- core_fit_surely(s, k, method, found$uniquenesses, lowest)
     if (again$gradient < found$gradient) found[names(again)] <- again
@@ -88,8 +91,8 @@ core_search_weights <- function(r, k, weights, lowest, starts) {
   found
 }
 
-# Newton steps; where they give out, a bounded quasi-Newton search (Byrd, Lu, Nocedal & Zhu 1995, SIAM J. Sci.
-# Comput. 16, 1190-1208) goes on from there, and Newton steps end it.
+# Newton steps; where they give out, a bounded quasi-Newton search (Byrd, Lu, Nocedal & Zhu 1995,
+# SIAM J. Sci. Comput. 16, 1190-1208) goes on from there, and Newton steps end it.
 core_fit_surely <- function(s, k, method, start, lowest, newton_steps = 200L) {
   fit <- core_fit_uniquenesses(s, k, method, start, lowest, 1e-9, newton_steps)
   if (fit$converged) return(fit)
@@ -120,16 +123,16 @@ core_axis_step <- function(r, k, communalities) {
   core_leading_loadings(r, k)
 }
 
-# Alpha factoring: the same with the common parts scaled to variance 1 (Kaiser & Caffrey 1965, Psychometrika
-# 30, 1-14).
+# Alpha factoring: the same with the common parts scaled to variance 1 (Kaiser & Caffrey 1965,
+# Psychometrika 30, 1-14).
 core_alpha_step <- function(r, k, communalities) {
   root <- sqrt(communalities)
   diag(r) <- communalities
   root * core_leading_loadings(r / (root %o% root), k)
 }
 
-# What a method does whose communalities pass their bound: principal axes go where minimum residuals end under it,
-# and other methods' rows are shortened to it.
+# What a method does whose communalities pass their bound: principal axes go where minimum residuals
+# end under it, and other methods' rows are shortened to it.
 core_end_in_minres <- function(s, loadings, lowest) core_hold_communalities(s, loadings, lowest, 1e-9)
 
 core_shorten <- function(s, loadings, lowest) {
@@ -137,9 +140,10 @@ core_shorten <- function(s, loadings, lowest) {
   list(loadings = loadings * sqrt(pmin(1, most / pmax(rowSums(loadings^2), 1e-300))), gradient = NULL)
 }
 
-# Communalities that reproduce themselves. Plain repetition crawls or cycles: three communalities in a row
-# are extrapolated (Aitken's delta squared for vectors: Varadhan & Roland 2008, Scand. J. Stat. 35, 335-353),
-# and what the extrapolation gives is kept only when one more step moves it less than plain repetition does.
+# Communalities that reproduce themselves. Plain repetition crawls or cycles: three communalities in
+# a row are extrapolated (Aitken's delta squared for vectors: Varadhan & Roland 2008, Scand. J.
+# Stat. 35, 335-353), and what the extrapolation gives is kept only when one more step moves it less
+# than plain repetition does.
 core_settle_communalities <- function(r, k, communalities, lowest, step, hold, tolerance = 1e-9, most = 1000L) {
   v <- diag(r)
   inside <- function(h) pmin(pmax(h, 1e-6 * v), (1 - lowest) * v)
@@ -167,9 +171,10 @@ core_settle_communalities <- function(r, k, communalities, lowest, step, hold, t
        iterations = iteration, converged = change < max(tolerance, CONVERGED_BELOW))
 }
 
-# Image factors: of the parts of items that the others predict, R + S R^-1 S - 2 S with S = 1/r^ii (Guttman
-# 1953, Psychometrika 18, 277-296), by rescaled eigenvalues lambda of S^-1/2 R S^-1/2: loadings S^1/2 q
-# (lambda - 1) / sqrt(lambda) (Kaiser 1963, in Harris, Problems in measuring change).
+# Image factors: of the parts of items that the others predict, R + S R^-1 S - 2 S with S = 1/r^ii
+# (Guttman 1953, Psychometrika 18, 277-296), by rescaled eigenvalues lambda of S^-1/2 R S^-1/2:
+# loadings S^1/2 q (lambda - 1) / sqrt(lambda) (Kaiser 1963, in Harris, Problems in measuring
+# change).
 core_image <- function(r, k) {
   root <- 1 / sqrt(diag(chol2inv(chol(r))))
   e <- eigen(r / (root %o% root), symmetric = TRUE)
@@ -177,10 +182,11 @@ core_image <- function(r, k) {
   root * e$vectors[, seq_len(k), drop = FALSE] %*% diag(pmax(lambda - 1, 0) / sqrt(lambda), k)
 }
 
-# Minimum rank: the least common variance that k factors leave unexplained, no eigenvalue of R - Psi being
-# negative (ten Berge & Kiers 1991, Psychometrika 56, 309-315). Given the k eigenvectors U, what they leave is
-# linear in psi: sum_i (1 - sum_j u_ij^2) (1 - psi_i) plus a constant, and its minimum the convex problem of
-# core_minimum_rank(). Alternating between the two never makes it larger.
+# Minimum rank: the least common variance that k factors leave unexplained, no eigenvalue of R - Psi
+# being negative (ten Berge & Kiers 1991, Psychometrika 56, 309-315). Given the k eigenvectors U,
+# what they leave is linear in psi: sum_i (1 - sum_j u_ij^2) (1 - psi_i) plus a constant, and its
+# minimum the convex problem of core_minimum_rank(). Alternating between the two never makes it
+# larger.
 core_minimum_rank_factors <- function(r, k, tolerance = 1e-8, most = 200L) {
   p <- ncol(r)
   costs <- rep(1, p)
@@ -212,8 +218,9 @@ core_fit_measures <- function(chi, df, chi0, df0, n) {
        cfi = if (chi0 > df0) 1 - excess / max(excess, chi0 - df0) else 1, tli = (chi0 / df0 - chi / df) / (chi0 / df0 - 1))
 }
 
-# Where the minimum F of a discrepancy times n - 1 is a chi-square: plain, and with Bartlett's correction (n - 1 -
-# (2p + 5)/6 - 2k/3) F and its p; AIC = chi-square - 2 df, BIC = chi-square - df ln n.
+# Where the minimum F of a discrepancy times n - 1 is a chi-square: plain, and with Bartlett's
+# correction (n - 1 - (2p + 5)/6 - 2k/3) F and its p; AIC = chi-square - 2 df, BIC = chi-square - df
+# ln n.
 core_likelihood_fit <- function(discrepancy, none, p, k, n) {
   df <- core_degrees_of_freedom(p, k)
   chi <- (n - 1) * discrepancy

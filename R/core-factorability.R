@@ -13,7 +13,8 @@ core_sphericity <- function(correlations, n) {
 
 # Kaiser & Rice (1974, Educ. Psychol. Meas. 34, 111-117): the sum of squared correlations over the
 # sum of squared correlations and squared partial correlations (all other items held constant), for
-# each item over its row and overall over all pairs. From 0 to 1; NA where there is no correlation to share out.
+# each item over its row and overall over all pairs. From 0 to 1; NA where there is no correlation
+# to share out.
 core_sampling_adequacy <- function(correlations) {
   inverse <- chol2inv(chol(correlations))
   partial <- -inverse / sqrt(diag(inverse) %o% diag(inverse))
@@ -27,8 +28,8 @@ core_sampling_adequacy <- function(correlations) {
 # Squared multiple correlation of each item with all others: 1 - 1 / r^ii.
 core_squared_multiple <- function(correlations) 1 - 1 / diag(chol2inv(chol(correlations)))
 
-# Where a search for uniquenesses starts: 1 - squared multiple correlation, or for a singular matrix 1
-# less each item's largest correlation in size.
+# Where a search for uniquenesses starts: 1 - squared multiple correlation, or for a singular matrix
+# 1 less each item's largest correlation in size.
 core_start_uniquenesses <- function(correlations) {
   root <- tryCatch(chol(correlations), error = function(e) NULL)
   if (!is.null(root) && min(diag(root)) > 1e-6) return(1 / diag(chol2inv(root)))

@@ -3,8 +3,9 @@
 # The least uniqueness of a factor that is factored itself.
 HIGHER_LOWEST <- 0.005
 
-# `h` factors of k factor correlations, by minimum residuals, several turned by varimax: loadings (k x h) and
-# uniquenesses (k). Of two factors only the size of their correlation is known: both load its root.
+# `h` factors of k factor correlations, by minimum residuals, several turned by varimax: loadings (k
+# x h) and uniquenesses (k). Of two factors only the size of their correlation is known: both load
+# its root.
 core_higher_factors <- function(between, h) {
   if (ncol(between) == 2L) {
     r <- between[1L, 2L]
@@ -21,8 +22,9 @@ core_higher_factors <- function(between, h) {
   list(loadings = (turned %*% diag(signs, h))[, order, drop = FALSE], uniquenesses = found$uniquenesses)
 }
 
-# Schmid & Leiman (1957, Psychometrika 22, 53-61): pattern L (p x k) of factors that load G (k x h) on general ones and
-# have U = sqrt(1 - G^2) of their own: general LG, group LU. The two together reproduce L (GG' + U^2) L'.
+# Schmid & Leiman (1957, Psychometrika 22, 53-61): pattern L (p x k) of factors that load G (k x h)
+# on general ones and have U = sqrt(1 - G^2) of their own: general LG, group LU. The two together
+# reproduce L (GG' + U^2) L'.
 core_schmid_leiman <- function(loadings, higher) {
   own <- sqrt(pmax(1 - rowSums(higher^2), 0))
   list(general = loadings %*% higher, group = loadings %*% diag(own, length(own)))

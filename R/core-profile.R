@@ -58,8 +58,8 @@ core_even_odd <- function(x, members) {
   ifelse(r <= -1 + 1e-9, -1, pmax(-1, 2 * r / (1 + r)))
 }
 
-# Squared Mahalanobis distance of each person from the mean, over the items answered: z' inv(R) z for
-# standardised answers. NA where nothing was answered.
+# Squared Mahalanobis distance of each person from the mean, over the items answered: z' inv(R) z
+# for standardised answers. NA where nothing was answered.
 core_squared_distance <- function(z, correlations) {
   distance <- rep(NA_real_, nrow(z))
   for (rows in core_gap_patterns(z, rowSums(!is.na(z)) > 0)) {

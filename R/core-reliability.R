@@ -1,8 +1,9 @@
-# Core: reliability of sums. Coefficients of a covariance matrix are the compiled core's (core_reliability.h); here
-# are intervals, items, tests and what follows from two scales or two waves.
+# Core: reliability of sums. Coefficients of a covariance matrix are the compiled core's
+# (core_reliability.h); here are intervals, items, tests and what follows from two scales or two
+# waves.
 
-# Each item against the others of its scale, from covariances (k x k): correlation with the sum of the others
-# (corrected for overlap), and its squared multiple correlation with them.
+# Each item against the others of its scale, from covariances (k x k): correlation with the sum of
+# the others (corrected for overlap), and its squared multiple correlation with them.
 core_item_rest <- function(covariances) {
   variances <- diag(covariances)
   with_rest <- rowSums(covariances) - variances
@@ -23,10 +24,10 @@ core_without_each <- function(covariances) {
   list(alpha = without[1L, ], omega = without[2L, ])
 }
 
-# Intervals of alpha. Feldt (1965, Psychometrika 30, 357-370): (1 - alpha) over 1 - its estimate is F with n - 1 and
-# (n - 1)(k - 1) degrees of freedom. Bonett (2002, J. Educ. Behav. Stat. 27, 335-340): ln(1 - alpha) is normal with
-# variance 2k / ((k - 1)(n - 2)). Delta (van Zyl, Neudecker & Nel 2000, Psychometrika 65, 271-280): normal answers, any
-# covariances.
+# Intervals of alpha. Feldt (1965, Psychometrika 30, 357-370): (1 - alpha) over 1 - its estimate is
+# F with n - 1 and (n - 1)(k - 1) degrees of freedom. Bonett (2002, J. Educ. Behav. Stat. 27,
+# 335-340): ln(1 - alpha) is normal with variance 2k / ((k - 1)(n - 2)). Delta (van Zyl, Neudecker &
+# Nel 2000, Psychometrika 65, 271-280): normal answers, any covariances.
 core_alpha_intervals <- function(alpha, covariances, n, level) {
   k <- ncol(covariances)
   tail <- (1 - level) / 2
@@ -41,8 +42,8 @@ core_alpha_intervals <- function(alpha, covariances, n, level) {
   rbind(feldt = feldt, bonett = bonett, delta = alpha + c(-1, 1) * z * sqrt(variance))
 }
 
-# Percentile and bias-corrected accelerated limits (Efron 1987, J. Am. Stat. Assoc. 82, 171-185) from draws and
-# from estimates that leave out one part of the people each.
+# Percentile and bias-corrected accelerated limits (Efron 1987, J. Am. Stat. Assoc. 82, 171-185)
+# from draws and from estimates that leave out one part of the people each.
 core_bootstrap_limits <- function(estimate, draws, without, level) {
   draws <- draws[is.finite(draws)]
   tail <- c((1 - level) / 2, (1 + level) / 2)
@@ -58,9 +59,9 @@ core_bootstrap_limits <- function(estimate, draws, without, level) {
        bca = stats::quantile(draws, shifted, names = FALSE))
 }
 
-# Equal loadings: one factor by maximum likelihood with all of them free and with one loading for all, S = l^2 11' +
-# Psi. The difference of the chi-squares tests whether items are tau-equivalent (Joreskog 1971, Psychometrika 36,
-# 109-133).
+# Equal loadings: one factor by maximum likelihood with all of them free and with one loading for
+# all, S = l^2 11' + Psi. The difference of the chi-squares tests whether items are tau-equivalent
+# (Joreskog 1971, Psychometrika 36, 109-133).
 core_equal_loadings <- function(covariances, n) {
   k <- ncol(covariances)
   s <- covariances / mean(diag(covariances))
@@ -87,9 +88,10 @@ core_equal_loadings <- function(covariances, n) {
        difference = difference, difference_df = k - 1L, p = stats::pchisq(difference, k - 1L, lower.tail = FALSE))
 }
 
-# Equal alphas in independent groups: two by Feldt (1969, Psychometrika 34, 363-373), W = (1 - alpha_2)/(1 - alpha_1)
-# as F; more by Hakstian & Whalen (1976, Psychometrika 41, 219-231): (1 - alpha)^(-1/3) is about normal with variance 18 k (n -
-# 1) / ((k - 1) (9n - 11)^2 (1 - alpha)^(2/3)), and its weighted squared deviations a chi-square.
+# Equal alphas in independent groups: two by Feldt (1969, Psychometrika 34, 363-373), W = (1 -
+# alpha_2)/(1 - alpha_1) as F; more by Hakstian & Whalen (1976, Psychometrika 41, 219-231): (1 -
+# alpha)^(-1/3) is about normal with variance 18 k (n - 1) / ((k - 1) (9n - 11)^2 (1 -
+# alpha)^(2/3)), and its weighted squared deviations a chi-square.
 core_equal_alphas <- function(alpha, n, k) {
   if (length(alpha) == 2L) {
     w <- (1 - alpha[2L]) / (1 - alpha[1L])
@@ -102,9 +104,9 @@ core_equal_alphas <- function(alpha, n, k) {
   list(statistic = statistic, df = length(alpha) - 1, df2 = NA_real_, p = stats::pchisq(statistic, length(alpha) - 1, lower.tail = FALSE))
 }
 
-# Two waves of one score (n x 2, without gaps): correlation, intraclass correlations of agreement and of
-# consistency, single and mean of both, with intervals, and what one person must change by (McGraw & Wong 1996,
-# Psychological Methods 1, 30-46; Bland & Altman 1996).
+# Two waves of one score (n x 2, without gaps): correlation, intraclass correlations of agreement
+# and of consistency, single and mean of both, with intervals, and what one person must change by
+# (McGraw & Wong 1996, Psychological Methods 1, 30-46; Bland & Altman 1996).
 core_stability <- function(y, level) {
   n <- nrow(y)
   tail <- (1 - level) / 2
@@ -145,17 +147,19 @@ core_stability <- function(y, level) {
 # How many times as many items a wished reliability needs (Spearman 1910; Brown 1910).
 core_lengthening <- function(reliability, wished) wished * (1 - reliability) / (reliability * (1 - wished))
 
-# Of two scales' scores with standard deviations s, reliabilities rel and correlation r: the reliability of their
-# difference (Lord 1963, in Harris, Problems in measuring change), and r without error (Spearman 1904).
+# Of two scales' scores with standard deviations s, reliabilities rel and correlation r: the
+# reliability of their difference (Lord 1963, in Harris, Problems in measuring change), and r
+# without error (Spearman 1904).
 core_difference <- function(s, rel, r) {
   product <- r * s[1L] * s[2L]
   (sum(s^2 * rel) - 2 * product) / (sum(s^2) - 2 * product)
 }
 
-# Which items run against the others of their scale: those whose reversal makes every item go with the rest. They
-# are the fewer of the two signs in the first principal component, and only named when each of them correlates
-# negatively with the others on average (below -.1), and when, turned round, no item is left with a negative correlation with the rest.
-# Indices; none where no such set is smaller than the others.
+# Which items run against the others of their scale: those whose reversal makes every item go with
+# the rest. They are the fewer of the two signs in the first principal component, and only named
+# when each of them correlates negatively with the others on average (below -.1), and when, turned
+# round, no item is left with a negative correlation with the rest. Indices; none where no such set
+# is smaller than the others.
 core_running_against <- function(r) {
   k <- ncol(r)
   if (k < 3L || anyNA(r)) return(integer())

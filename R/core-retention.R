@@ -27,8 +27,8 @@ core_population_root <- function(loadings) {
   t(chol(r))
 }
 
-# Reference eigenvalues of the empirical Kaiser criterion (Braeken & van Assen 2017, Psychol. Methods
-# 22, 450-466): the Marchenko-Pastur edge of what the larger eigenvalues leave, at least 1.
+# Reference eigenvalues of the empirical Kaiser criterion (Braeken & van Assen 2017, Psychol.
+# Methods 22, 450-466): the Marchenko-Pastur edge of what the larger eigenvalues leave, at least 1.
 core_empirical_kaiser <- function(eigenvalues, n) {
   p <- length(eigenvalues)
   before <- c(0, cumsum(eigenvalues)[-p])
@@ -54,11 +54,12 @@ core_noncentrality <- function(chi_square, df, share) {
   stats::uniroot(off, c(0, top), tol = 1e-8 * top)$root
 }
 
-# Fit of maximum likelihood solutions with 0, 1, ... factors, from the minima of the fit function
-# ln |S| - ln |R| + tr(R S^-1) - p. chi-square = (n - 1) F; RMSEA = sqrt(max(0, chi-square - df) /
-# (df (n - 1))) with its 90 % interval (Browne & Cudeck 1992); BIC = chi-square - df ln n (Raftery 1995); CFI =
-# 1 - max(0, chi-square - df) over the larger of that and the same of no factor (Bentler 1990). The p of the
-# chi-square is Bartlett's (1950): (n - 1 - (2p + 5)/6 - 2k/3) F. The first discrepancy is that of no factor.
+# Fit of maximum likelihood solutions with 0, 1, ... factors, from the minima of the fit function ln
+# |S| - ln |R| + tr(R S^-1) - p. chi-square = (n - 1) F; RMSEA = sqrt(max(0, chi-square - df) / (df
+# (n - 1))) with its 90 % interval (Browne & Cudeck 1992); BIC = chi-square - df ln n (Raftery
+# 1995); CFI = 1 - max(0, chi-square - df) over the larger of that and the same of no factor
+# (Bentler 1990). The p of the chi-square is Bartlett's (1950): (n - 1 - (2p + 5)/6 - 2k/3) F. The
+# first discrepancy is that of no factor.
 core_ladder_fit <- function(discrepancy, p, n, k = seq_along(discrepancy) - 1) {
   df <- ((p - k)^2 - (p + k)) / 2
   chi <- (n - 1) * discrepancy
@@ -74,9 +75,10 @@ core_ladder_fit <- function(discrepancy, p, n, k = seq_along(discrepancy) - 1) {
        bic = chi - df * log(n), cfi = if (excess[1L] > 0) 1 - excess / pmax(excess, excess[1L]) else rep(1, length(k)))
 }
 
-# Hull (Lorenzo-Seva, Timmerman & Kiers 2011, Multivariate Behav. Res. 46, 340-364): of the solutions
-# (fit rising, df falling) those on the upper convex hull, and how sharply it bends at each:
-# st = (gain in fit per df spent to reach it) / (gain per df spent beyond it). A gain below `slack` is none.
+# Hull (Lorenzo-Seva, Timmerman & Kiers 2011, Multivariate Behav. Res. 46, 340-364): of the
+# solutions (fit rising, df falling) those on the upper convex hull, and how sharply it bends at
+# each: st = (gain in fit per df spent to reach it) / (gain per df spent beyond it). A gain below
+# `slack` is none.
 core_hull <- function(fit, df, slack = 1e-9) {
   kept <- which(!is.na(fit) & fit > c(-Inf, cummax(fit)[-length(fit)] + slack))
   repeat { # a point below the line between its neighbours is not on the hull
@@ -93,15 +95,16 @@ core_hull <- function(fit, df, slack = 1e-9) {
   st <- rep(NA_real_, length(fit))
   m <- length(kept)
   gain <- if (m > 1L) diff(fit[kept]) / -diff(df[kept])
-  # a perfect fit is the last that gains anything, and the sharpest bend: the solution after it adds nothing
+  # a perfect fit is the last that gains anything, and the sharpest bend: the solution after it adds
+  # nothing
   if (m > 1L && kept[m] < length(fit)) gain <- c(gain, 0)
   bends <- utils::head(kept[-1L], length(gain) - 1L)
   st[bends] <- gain[seq_along(bends)] / pmax(gain[seq_along(bends) + 1L], slack)
   list(on_hull = seq_along(fit) %in% kept, st = st)
 }
 
-# The rank sum test of whether the first sample tends to be smaller: p of the one-sided alternative, by
-# the normal approximation with correction for ties and continuity (Mann & Whitney 1947).
+# The rank sum test of whether the first sample tends to be smaller: p of the one-sided alternative,
+# by the normal approximation with correction for ties and continuity (Mann & Whitney 1947).
 core_tends_smaller <- function(first, second) {
   ranks <- rank(c(first, second))
   n <- c(length(first), length(second))
@@ -113,8 +116,8 @@ core_tends_smaller <- function(first, second) {
 }
 
 # The network behind the probabilities: for each row of features the chance that there is a factor
-# more, given that there are at least j. From these hazards h_0, h_1, ...: P(0) = 1 - h_0, P(k) = h_0
-# ... h_(k-1) (1 - h_k), and what is left for the last.
+# more, given that there are at least j. From these hazards h_0, h_1, ...: P(0) = 1 - h_0, P(k) =
+# h_0 ... h_(k-1) (1 - h_k), and what is left for the last.
 core_network_hazards <- function(features, network) {
   z <- sweep(sweep(features, 2L, network$centre), 2L, network$scale, "/")
   z <- pmin(pmax(z, -network$most), network$most)

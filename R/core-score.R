@@ -15,9 +15,9 @@ core_regression_scores <- function(z, correlations, structure, usable) {
 }
 
 # Determinacy of each factor when nothing is missing: the correlation of its regression score with
-# the factor (Guttman 1955), the root of diag(S' inv(R) S). Observed correlations R that could not come together with
-# such factors (then S' inv(R) S exceeds the factor correlations somewhere, and a "correlation" may pass 1) give way to
-# those that the model reproduces. `by_model` tells which.
+# the factor (Guttman 1955), the root of diag(S' inv(R) S). Observed correlations R that could not
+# come together with such factors (then S' inv(R) S exceeds the factor correlations somewhere, and a
+# "correlation" may pass 1) give way to those that the model reproduces. `by_model` tells which.
 core_determinacy <- function(correlations, structure, between, reproduced) {
   predicted <- function(r) {
     e <- eigen(r, symmetric = TRUE)

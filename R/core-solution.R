@@ -1,5 +1,5 @@
-# Core: the order, the signs and the derived matrices of a factor solution. `loadings` is the pattern
-# matrix (p x k) and `correlations` that of the factors (k x k, identity when orthogonal).
+# Core: the order, the signs and the derived matrices of a factor solution. `loadings` is the
+# pattern matrix (p x k) and `correlations` that of the factors (k x k, identity when orthogonal).
 
 core_structure <- function(loadings, correlations) loadings %*% correlations
 
@@ -11,8 +11,8 @@ core_communalities <- function(loadings, correlations) rowSums(loadings * core_s
 core_factor_variance <- function(loadings, correlations) colSums(loadings * core_structure(loadings, correlations))
 
 # Factors by falling variance, each turned so that its loadings sum to a positive number.
-# `transformation` T follows, as do the factor correlations. Items count by their standard deviations
-# `unit` where covariances are analysed.
+# `transformation` T follows, as do the factor correlations. Items count by their standard
+# deviations `unit` where covariances are analysed.
 core_order_and_reflect <- function(loadings, correlations, transformation, unit = 1) {
   order <- order(-core_factor_variance(loadings * unit, correlations))
   signs <- ifelse(colSums(loadings) < 0, -1, 1)[order]
@@ -28,8 +28,8 @@ core_reproduced <- function(loadings, correlations, uniquenesses) {
   core_structure(loadings, correlations) %*% t(loadings) + diag(uniquenesses, length(uniquenesses))
 }
 
-# Root mean squares of the residual correlations off the diagonal (rmsr), and with it (srmr, Bentler 1995), and
-# the largest off it, in size.
+# Root mean squares of the residual correlations off the diagonal (rmsr), and with it (srmr, Bentler
+# 1995), and the largest off it, in size.
 core_residual_sizes <- function(residuals) {
   off <- residuals[upper.tri(residuals)]
   whole <- residuals[upper.tri(residuals, diag = TRUE)]

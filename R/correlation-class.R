@@ -3,9 +3,10 @@
 #' [correlate_items()] returns an object of class `item_correlations` ([softsieve-result]). Its
 #' `values`, for p items:
 #'
-#' * `correlations`: p x p; `covariances`: p x p, or `NULL` unless of kind Pearson or covariance: the
-#'   correlations times the items' standard deviations, each of these over all who answered the item (so that every stage
-#'   that needs covariances uses the same ones; with gaps they are not those of the people of each pair);
+#' * `correlations`: p x p; `covariances`: p x p, or `NULL` unless of kind Pearson or covariance:
+#'   the correlations times the items' standard deviations, each of these over all who answered the
+#'   item (so that every stage that needs covariances uses the same ones; with gaps they are not
+#'   those of the people of each pair);
 #' * `standard_errors`: p x p, of the correlations; `n_pair`: p x p, how many people answered both;
 #' * `n`: the number that tests use: the smallest of `n_pair` (everybody with an answer under
 #'   `"em"`), times the effective share of the weights; `people`: how many gave at least one answer
@@ -14,12 +15,15 @@
 #'   `skewness`, `categories` (how many different answers);
 #' * `thresholds`: for polychoric and mixed, a named list of each item's thresholds;
 #' * `empty_cells`: for polychoric and mixed, p x p, empty cells of each pair's table;
-#' * `chi_square`, `chi_df`: where the tables were made (items with up to 16 different answers, pairwise
-#'   or complete), p x p: each pair's chi-square of independence and its degrees of freedom;
+#' * `chi_square`, `chi_df`: where the tables were made (items with up to 16 different answers,
+#'   pairwise or complete), p x p: each pair's chi-square of independence and its degrees of
+#'   freedom;
 #' * `smallest_eigenvalue`;
-#' * `questionnaire`: the answers that they came from, for stages that need these, or `NULL` (a matrix was given).
+#' * `questionnaire`: the answers that they came from, for stages that need these, or `NULL` (a
+#' matrix was given).
 #'
-#' `as_tibble()` has one row for each pair: `item`, `with`, `correlation`, `standard_error`, `people`.
+#' `as_tibble()` has one row for each pair: `item`, `with`, `correlation`, `standard_error`,
+#' `people`.
 #' @name softsieve-item-correlations
 NULL
 

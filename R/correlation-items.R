@@ -4,9 +4,10 @@
 #' how many people each rests, how sure it is, the items' means and standard deviations, and their
 #' wording.
 #'
-#' @param x A [questionnaire()], a data frame of answers, a correlation matrix or a triangle of one (then give `n`), a covariance
-#'   matrix (then give `n` and `kind = "covariance"`), a data frame that holds a correlation matrix, as a file of one
-#'   is read (then give `n`), or what this function returned before (then it is handed back).
+#' @param x A [questionnaire()], a data frame of answers, a correlation matrix or a triangle of one
+#'   (then give `n`), a covariance matrix (then give `n` and `kind = "covariance"`), a data frame
+#'   that holds a correlation matrix, as a file of one is read (then give `n`), or what this
+#'   function returned before (then it is handed back).
 #' @param kind What to compute:
 #'   * `"pearson"`: takes the distances between answers as equal;
 #'   * `"covariance"`: Pearson, with the covariances kept as the matrix of interest;
@@ -15,9 +16,9 @@
 #'     the correlation of these (tetrachoric where items have two categories);
 #'   * `"mixed"`: polychoric between ordered items, Pearson between continuous ones, polyserial
 #'     across.
-#' @param missing `"pairwise"`: each correlation on the people who answered both items; `"complete"`:
-#'   all on the people who answered every item; `"em"`: maximum likelihood under missing at random
-#'   (Pearson and covariance only), everybody with an answer enters.
+#' @param missing `"pairwise"`: each correlation on the people who answered both items;
+#'   `"complete"`: all on the people who answered every item; `"em"`: maximum likelihood under
+#'   missing at random (Pearson and covariance only), everybody with an answer enters.
 #' @param repair A matrix with negative eigenvalues, which pairwise and polychoric correlations can
 #'   have: replace it by the nearest correlation matrix, with a finding that says by how much
 #'   (`TRUE`), or stop (`FALSE`).
@@ -38,17 +39,18 @@
 #'   Pearson), `em_not_converged`, `weighted`, `n_of_tests` (why tests
 #'   use fewer people than there are), `triangle_mirrored`; and what [questionnaire()] cautioned of.
 #' @section How: Items with up to 16 different answers are held as bits, one plane for each answer,
-#'   and each pair's table of counts is made by counting bits. Pairwise n, means, products, ranks and
-#'   polychoric correlations follow from the tables alone. Polychoric correlations are two-step
-#'   maximum likelihood: thresholds from each item's own answers, then the correlation by Newton steps
-#'   with exact derivatives; their standard errors take the thresholds as known. Standard errors are
-#'   (1 - r^2) / sqrt(n - 1) for Pearson and that times sqrt(1 + r^2 / 2) for Spearman. With weights
-#'   (mean 1 after scaling), tests use n times Kish's effective share, (sum w)^2 / (n sum w^2).
+#'   and each pair's table of counts is made by counting bits. Pairwise n, means, products, ranks
+#'   and polychoric correlations follow from the tables alone. Polychoric correlations are two-step
+#'   maximum likelihood: thresholds from each item's own answers, then the correlation by Newton
+#'   steps with exact derivatives; their standard errors take the thresholds as known. Standard
+#'   errors are (1 - r^2) / sqrt(n - 1) for Pearson and that times sqrt(1 + r^2 / 2) for Spearman.
+#'   With weights (mean 1 after scaling), tests use n times Kish's effective share, (sum w)^2 / (n
+#'   sum w^2).
 #' @references Bonett, D. G., & Wright, T. A. (2000). Sample size requirements for estimating
 #'   Pearson, Kendall and Spearman correlations. *Psychometrika*, 65, 23-28.
 #'
-#'   Dempster, A. P., Laird, N. M., & Rubin, D. B. (1977). Maximum likelihood from incomplete data via
-#'   the EM algorithm. *Journal of the Royal Statistical Society B*, 39, 1-38.
+#'   Dempster, A. P., Laird, N. M., & Rubin, D. B. (1977). Maximum likelihood from incomplete data
+#'   via the EM algorithm. *Journal of the Royal Statistical Society B*, 39, 1-38.
 #'
 #'   Genz, A. (2004). Numerical computation of rectangular bivariate and trivariate normal and t
 #'   probabilities. *Statistics and Computing*, 14, 251-260.
@@ -149,8 +151,8 @@ settle_definite <- function(correlations, repair, call) {
                              text, value = near$largest_change, limit = 0))
 }
 
-# The one door to correlations: whatever a stage was given, with what correlate_items() needs in `...`. `threads` is for
-# answers alone.
+# The one door to correlations: whatever a stage was given, with what correlate_items() needs in
+# `...`. `threads` is for answers alone.
 as_correlations <- function(x, ..., threads = NULL, call = caller_env()) {
   answers <- is_questionnaire(x) || is.data.frame(x)
   in_name_of(call, if (answers) correlate_items(x, ..., threads = threads) else correlate_items(x, ...))

@@ -1,8 +1,9 @@
 # Correlations that were computed elsewhere: matrices as people have them.
 
 #' @rdname correlate_items
-#' @param means,sds For a matrix: the items' means and standard deviations, p numbers each, or `NULL` (unknown). With `sds` a
-#'   correlation matrix serves where covariances are needed; of a covariance matrix they are known.
+#' @param means,sds For a matrix: the items' means and standard deviations, p numbers each, or
+#'   `NULL` (unknown). With `sds` a correlation matrix serves where covariances are needed; of a
+#'   covariance matrix they are known.
 #' @export
 correlate_items.matrix <- function(x, n = NULL, repair = TRUE, kind = "given", means = NULL, sds = NULL, ...) {
   call <- environment()
@@ -44,9 +45,9 @@ correlate_items.data.frame <- function(x, ...) {
   correlate_items(in_name_of(call, questionnaire(x)), ...)
 }
 
-# A data frame that holds a correlation matrix (as a file of one is read: perhaps with the items' names in its first
-# column, perhaps a triangle alone), as a matrix; NULL for answers. Ones down the diagonal and nothing beyond 1: answers do not
-# look so.
+# A data frame that holds a correlation matrix (as a file of one is read: perhaps with the items'
+# names in its first column, perhaps a triangle alone), as a matrix; NULL for answers. Ones down the
+# diagonal and nothing beyond 1: answers do not look so.
 matrix_in_frame <- function(x) {
   named <- ncol(x) > 1L && !is.numeric(x[[1L]]) && nrow(x) == ncol(x) - 1L
   names <- if (named) as.character(x[[1L]])

@@ -1,18 +1,19 @@
 #' Motives of repair cafe volunteers
 #'
-#' Made-up answers of 840 volunteers at six neighbourhood repair cafes to a questionnaire about their
-#' motives, with what real answers bring along: four items worded in reverse, two that belong to no
-#' motive, one that belongs to two, about 3 % missing (blank, or the code 9), and 26 careless people.
-#' The population values and the seed are in `data-raw/repair_cafe.R`. The same data are in
+#' Made-up answers of 840 volunteers at six neighbourhood repair cafes to a questionnaire about
+#' their motives, with what real answers bring along: four items worded in reverse, two that belong
+#' to no motive, one that belongs to two, about 3 % missing (blank, or the code 9), and 26 careless
+#' people. The population values and the seed are in `data-raw/repair_cafe.R`. The same data are in
 #' `system.file("extdata", package = "softsieve")` as CSV files with a study file.
 #'
 #' @format `repair_cafe`: a tibble with 840 rows: `person` (id), `cafe` (group, six places) and 26
-#'   items from 1 (do not agree at all) to 5 (agree fully), 9 for "no answer": `m1` to `m6` (pleasure
-#'   in mending), `t1` to `t6` (thrift), `n1` to `n6` (neighbours), `p1` to `p6` (planet; `p6` is
-#'   thrift as well), `o1`, `o2` (neither).
+#'   items from 1 (do not agree at all) to 5 (agree fully), 9 for "no answer": `m1` to `m6`
+#'   (pleasure in mending), `t1` to `t6` (thrift), `n1` to `n6` (neighbours), `p1` to `p6` (planet;
+#'   `p6` is thrift as well), `o1`, `o2` (neither).
 #' @source Simulated; no real person answered.
 "repair_cafe"
 
 #' @rdname repair_cafe
-#' @format `repair_cafe_codebook`: a tibble with one row for each item, as [read_codebook()] returns.
+#' @format `repair_cafe_codebook`: a tibble with one row for each item, as [read_codebook()]
+#' returns.
 "repair_cafe_codebook"

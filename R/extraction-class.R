@@ -1,50 +1,54 @@
 #' What a factor solution holds
 #'
-#' [extract_factors()], [extract_components()], [rotate_factors()] and [factor_solution()] return an object of
-#' class `factor_solution` ([softsieve-result]). Its `values`, for p items and k factors called F1..Fk
-#' (components: C1..Ck) in the order of the variance they explain, each turned so that its loadings sum to a
-#' positive number:
+#' [extract_factors()], [extract_components()], [rotate_factors()] and [factor_solution()] return an
+#' object of class `factor_solution` ([softsieve-result]). Its `values`, for p items and k factors
+#' called F1..Fk (components: C1..Ck) in the order of the variance they explain, each turned so that
+#' its loadings sum to a positive number:
 #'
-#' * `items`: tibble, one row for each item: `item`, `wording`, `scale`, `reversed`, `mean`, `sd`, `loading_unit` (see below),
-#'   `start_communality` (squared multiple correlation; `NA` for a singular matrix), `communality`,
-#'   `uniqueness` (both as shares of the item's variance), `complexity` (on how many factors the item loads,
-#'   in effect: 1 to k; Hofmann 1978);
-#' * `loadings`: the pattern matrix, p x k, for items of variance 1; `structure`: correlations of items with
-#'   factors, p x k; `raw_loadings`: where covariances were analysed the pattern in the items' units, p x k,
-#'   otherwise `NULL`. Under `"ml"` and `"gls"` the model may give an item whose uniqueness is at its bound another
-#'   variance than was observed: its loadings, communality and uniqueness are those of an item with the fitted
-#'   variance, and `loading_unit` is the root of that variance as a multiple of the observed one (1 for every other item);
+#' * `items`: tibble, one row for each item: `item`, `wording`, `scale`, `reversed`, `mean`, `sd`,
+#'   `loading_unit` (see below), `start_communality` (squared multiple correlation; `NA` for a
+#'   singular matrix), `communality`, `uniqueness` (both as shares of the item's variance),
+#'   `complexity` (on how many factors the item loads, in effect: 1 to k; Hofmann 1978);
+#' * `loadings`: the pattern matrix, p x k, for items of variance 1; `structure`: correlations of
+#'   items with factors, p x k; `raw_loadings`: where covariances were analysed the pattern in the
+#'   items' units, p x k, otherwise `NULL`. Under `"ml"` and `"gls"` the model may give an item
+#'   whose uniqueness is at its bound another variance than was observed: its loadings, communality
+#'   and uniqueness are those of an item with the fitted variance, and `loading_unit` is the root of
+#'   that variance as a multiple of the observed one (1 for every other item);
 #' * `factor_correlations`: k x k, the identity when the rotation is orthogonal or none;
 #' * `unrotated`: the loadings as extracted, p x k; `transformation`: T, k x k, with loadings =
 #'   unrotated inv(T)' (oblique) or unrotated T (orthogonal);
 #' * `variance`: tibble, one row for each factor: `factor`, `sum_of_squares` (of pattern times
-#'   structure; adds up to the communalities, or to the variance explained in the items' units), `share` of
-#'   all variance, `running_share`, `share_of_common`; `variance_unrotated`: the same before rotation;
-#' * `correlations`: the p x p matrix of correlations behind it; `n`: number of people that tests use; `people`: how many
-#'   gave an answer that was used;
-#' * `key`: how answers are keyed, for new ones ([score_respondents()]): tibble with a codebook's columns `item`, `wording`,
-#'   `lowest`, `highest`, `reversed`, `labels`, `missing_codes`, and `ends_by` (`"codebook"`, or `"answers"` where the ends
-#'   are those of the answers there were); `NULL` where a matrix was given;
-#' * `fit`: tibble of one row: `df`, `discrepancy` (the minimum of what the method minimises), `rmsr` (root
-#'   mean square residual correlation off the diagonal), `srmr` (the same over the diagonal too),
-#'   `largest_residual`, `iterations`, `gradient`, `converged`, `starts` (searches made), `apart` (how many ended
-#'   elsewhere); for methods with a test also `chi_square`, `corrected`, `p`, `rmsea`, `rmsea_lower`,
-#'   `rmsea_upper`, `close_p`, `cfi`, `tli`, `aic`, `bic` (see [extract_factors()]);
+#'   structure; adds up to the communalities, or to the variance explained in the items' units),
+#'   `share` of all variance, `running_share`, `share_of_common`; `variance_unrotated`: the same
+#'   before rotation;
+#' * `correlations`: the p x p matrix of correlations behind it; `n`: number of people that tests
+#'   use; `people`: how many gave an answer that was used;
+#' * `key`: how answers are keyed, for new ones ([score_respondents()]): tibble with a codebook's
+#'   columns `item`, `wording`, `lowest`, `highest`, `reversed`, `labels`, `missing_codes`, and
+#'   `ends_by` (`"codebook"`, or `"answers"` where the ends are those of the answers there were);
+#'   `NULL` where a matrix was given;
+#' * `fit`: tibble of one row: `df`, `discrepancy` (the minimum of what the method minimises),
+#'   `rmsr` (root mean square residual correlation off the diagonal), `srmr` (the same over the
+#'   diagonal too), `largest_residual`, `iterations`, `gradient`, `converged`, `starts` (searches
+#'   made), `apart` (how many ended elsewhere); for methods with a test also `chi_square`,
+#'   `corrected`, `p`, `rmsea`, `rmsea_lower`, `rmsea_upper`, `close_p`, `cfi`, `tli`, `aic`, `bic`
+#'   (see [extract_factors()]);
 #' * `residual_pairs`: tibble, the ten largest residual correlations: `item`, `with`, `observed`,
 #'   `reproduced`, `residual`;
-#' * `search`: `NULL`, or how the rotation was found: the distinct optima's criterion `value` and the
-#'   `share` of starts that met each.
+#' * `search`: `NULL`, or how the rotation was found: the distinct optima's criterion `value` and
+#'   the `share` of starts that met each.
 #'
-#' `residuals()` gives the p x p matrix of observed minus reproduced correlations (or covariances, where
-#' these were analysed), `fitted()` the reproduced one, `tidy()` one row for each item and factor, `glance()`
-#' one row of fit.
+#' `residuals()` gives the p x p matrix of observed minus reproduced correlations (or covariances,
+#' where these were analysed), `fitted()` the reproduced one, `tidy()` one row for each item and
+#' factor, `glance()` one row of fit.
 #' @references Hofmann, R. J. (1978). Complexity and simplicity as objective indices descriptive of
 #'   factor solutions. *Multivariate Behavioral Research*, 13, 247-250.
 #' @name softsieve-factor-solution
 NULL
 
-# What rotation does not touch: `items` (with start_communality and uniqueness), `correlations`, `n`,
-# `unrotated` (p x k), `fit`, `residual_pairs` and `source`.
+# What rotation does not touch: `items` (with start_communality and uniqueness), `correlations`,
+# `n`, `unrotated` (p x k), `fit`, `residual_pairs` and `source`.
 EXTRACTED <- c("correlations", "n", "people", "key", "unrotated", "fit", "residual_pairs")
 ITEM_COLUMNS <- c("item", "wording", "scale", "reversed", "mean", "sd", "start_communality", "uniqueness", "loading_unit")
 

@@ -1,19 +1,24 @@
 #' Extract principal components
 #'
-#' Components are weighted sums of the items that take up as much of their variance as can be, one after the
-#' other. Unlike factors they make no difference between what items share and what is theirs alone.
+#' Components are weighted sums of the items that take up as much of their variance as can be, one
+#' after the other. Unlike factors they make no difference between what items share and what is
+#' theirs alone.
 #'
 #' @inheritParams extract_factors
-#' @param components How many: a whole number, a share of the variance between 0 and 1 (as many as reach it), the
-#'   name of a rule or `"probable"`, or what [parallel_analysis()] or [count_factors()] returned. For all of
-#'   them give the number of items.
-#' @param analyse `"correlations"` or `"covariances"`; `NULL` is covariances for those of kind `"covariance"`.
-#' @return An object of class `factor_solution` ([softsieve-factor-solution]) with components C1..Ck: loadings are
-#'   eigenvectors times the roots of their eigenvalues, uniqueness is what the components leave of an item.
-#'   [component_layers()] takes them apart one by one; [rotate_factors()] turns them.
-#' @section Errors: `softsieve_error_factors` (with the numbers that are possible), `softsieve_error_argument`,
-#'   and those of [correlate_items()]. A singular matrix is no trouble for a given number.
-#' @section Findings: `different_units` (covariances of items whose standard deviations differ much).
+#' @param components How many: a whole number, a share of the variance between 0 and 1 (as many as
+#'   reach it), the name of a rule or `"probable"`, or what [parallel_analysis()] or
+#'   [count_factors()] returned. For all of them give the number of items.
+#' @param analyse `"correlations"` or `"covariances"`; `NULL` is covariances for those of kind
+#' `"covariance"`.
+#' @return An object of class `factor_solution` ([softsieve-factor-solution]) with components
+#'   C1..Ck: loadings are eigenvectors times the roots of their eigenvalues, uniqueness is what the
+#'   components leave of an item. [component_layers()] takes them apart one by one;
+#'   [rotate_factors()] turns them.
+#' @section Errors: `softsieve_error_factors` (with the numbers that are possible),
+#'   `softsieve_error_argument`, and those of [correlate_items()]. A singular matrix is no trouble
+#'   for a given number.
+#' @section Findings: `different_units` (covariances of items whose standard deviations differ
+#' much).
 #' @references Hotelling, H. (1933). Analysis of a complex of statistical variables into principal
 #'   components. *Journal of Educational Psychology*, 24, 417-441.
 #'

@@ -1,85 +1,94 @@
 #' Extract factors
 #'
-#' Finds the loadings of `factors` common factors. The factors come unrotated: [rotate_factors()] turns them
-#' to where they can be read. For components, [extract_components()].
+#' Finds the loadings of `factors` common factors. The factors come unrotated: [rotate_factors()]
+#' turns them to where they can be read. For components, [extract_components()].
 #'
 #' @inheritParams assess_factorability
-#' @param factors How many: a whole number, `"probable"` (the most probable number, [count_factors()]), the
-#'   name of one of its rules ([retention_rule_table()]; `"parallel"` is [parallel_analysis()]), or what one of
-#'   these two functions returned (then parallel analysis's number is taken).
+#' @param factors How many: a whole number, `"probable"` (the most probable number,
+#'   [count_factors()]), the name of one of its rules ([retention_rule_table()]; `"parallel"` is
+#'   [parallel_analysis()]), or what one of these two functions returned (then parallel analysis's
+#'   number is taken).
 #' @param method What the loadings make small, or reproduce:
-#'   * `"minres"`: the residual correlations (minimum residuals, unweighted least squares); no normality is
-#'     assumed;
+#'   * `"minres"`: the residual correlations (minimum residuals, unweighted least squares); no
+#'     normality is assumed;
 #'   * `"ml"`: maximum likelihood of normal answers, with chi-square and all measures of fit;
 #'   * `"gls"`: residuals weighted by the inverse of the matrix, with the same measures;
-#'   * `"wls"`: residual correlations weighted by one over their squared standard errors (for polychoric
-#'     correlations, or Pearson ones of answers that are not normal), with an adjusted chi-square;
-#'   * `"principal_axis"`: eigenvectors of the matrix with communalities on its diagonal, repeated until they
-#'     reproduce themselves (it ends where minres does, also where a uniqueness is at its bound);
-#'     `"principal_axis_once"`: one step from squared multiple correlations;
+#'   * `"wls"`: residual correlations weighted by one over their squared standard errors (for
+#'     polychoric correlations, or Pearson ones of answers that are not normal), with an adjusted
+#'     chi-square;
+#'   * `"principal_axis"`: eigenvectors of the matrix with communalities on its diagonal, repeated
+#'     until they reproduce themselves (it ends where minres does, also where a uniqueness is at its
+#'     bound); `"principal_axis_once"`: one step from squared multiple correlations;
 #'   * `"alpha"`: factors of the greatest alpha; `"image"`: of what other items predict;
 #'   * `"minimum_rank"`: the least common variance left unexplained.
-#' @param analyse `"correlations"` or `"covariances"`; `NULL` is covariances for those of kind `"covariance"`.
-#'   Maximum likelihood, generalised least squares, alpha and image find the same factors either way; the
-#'   others let items with more variance pull harder. Loadings are shown for items of variance 1 all the
-#'   same; those in the items' units stand in `values$raw_loadings`.
-#' @param lowest_uniqueness Bound below which no uniqueness may fall, as a share of the item's variance, from
-#'   0 to 0.5.
-#' @param starts How many random starts, from 0 to 100, `"minres"`, `"ml"`, `"gls"` and `"wls"` make at first, beside the
-#'   usual one, the end of another method and the solution with one factor less, to see whether all end in the same place;
-#'   where they do not, a uniqueness is at its bound, or the last factor is hardly larger than what is left, up to 250 searches are made. All starts are always the same
-#'   ones. 0: a single search.
+#' @param analyse `"correlations"` or `"covariances"`; `NULL` is covariances for those of kind
+#'   `"covariance"`. Maximum likelihood, generalised least squares, alpha and image find the same
+#'   factors either way; the others let items with more variance pull harder. Loadings are shown for
+#'   items of variance 1 all the same; those in the items' units stand in `values$raw_loadings`.
+#' @param lowest_uniqueness Bound below which no uniqueness may fall, as a share of the item's
+#'   variance, from 0 to 0.5.
+#' @param starts How many random starts, from 0 to 100, `"minres"`, `"ml"`, `"gls"` and `"wls"` make
+#'   at first, beside the usual one, the end of another method and the solution with one factor
+#'   less, to see whether all end in the same place; where they do not, a uniqueness is at its
+#'   bound, or the last factor is hardly larger than what is left, up to 250 searches are made. All
+#'   starts are always the same ones. 0: a single search.
 #' @param seed,threads For `factors` found by a rule, passed on.
 #' @return An object of class `factor_solution` ([softsieve-factor-solution]).
 #' @section Errors: `softsieve_error_factors` (too few or too many, with the numbers that are
 #'   possible; or none above chance), `softsieve_error_identical_items`,
-#'   `softsieve_error_too_few_people`, `softsieve_error_singular` (with the items that follow from others),
-#'   `softsieve_error_argument`, and those of [correlate_items()].
-#' @section Findings: `improper_solution` (a uniqueness at its bound; the item is named, with remedies),
-#'   `fitted_variance` (maximum likelihood and generalised least squares give such an item another variance than was
-#'   observed), `not_converged`, `starts_apart` (searches ended in different places), `different_units`,
-#'   `no_adjusted_test` (why weighted least squares come without a test).
-#' @section Formulas: With S = LL' + Psi: minres minimises the sum of all squared elements of R - LL' off the diagonal
-#'   (each pair counts twice, above and below it), ml ln |S| - ln |R| + tr R S^-1 - p, gls 1/2 tr (I - R^-1 S)^2, all
-#'   three by Newton steps on the uniquenesses with exact second derivatives, from several kinds of start (1 - squared multiple
-#'   correlations first), and where these give out by a bounded quasi-Newton search, to a gradient below 1e-8. No
-#'   uniqueness falls below its bound; under minres, wls, principal_axis and alpha the communality is held with it
-#'   (Harman & Fukuda 1966), so that the two add up to the item's variance. wls minimises sum w (r - s)^2 over pairs
-#'   i < j, w = 1/se^2. `values$fit$discrepancy` is that minimum, in the units analysed. Image: loadings U q (lambda - 1) / sqrt(lambda) with lambda, q of U^-1 R U^-1, U^2 = 1/r^ii.
+#'   `softsieve_error_too_few_people`, `softsieve_error_singular` (with the items that follow from
+#'   others), `softsieve_error_argument`, and those of [correlate_items()].
+#' @section Findings: `improper_solution` (a uniqueness at its bound; the item is named, with
+#'   remedies), `fitted_variance` (maximum likelihood and generalised least squares give such an
+#'   item another variance than was observed), `not_converged`, `starts_apart` (searches ended in
+#'   different places), `different_units`, `no_adjusted_test` (why weighted least squares come
+#'   without a test).
+#' @section Formulas: With S = LL' + Psi: minres minimises the sum of all squared elements of R -
+#'   LL' off the diagonal (each pair counts twice, above and below it), ml ln |S| - ln |R| + tr R
+#'   S^-1 - p, gls 1/2 tr (I - R^-1 S)^2, all three by Newton steps on the uniquenesses with exact
+#'   second derivatives, from several kinds of start (1 - squared multiple correlations first), and
+#'   where these give out by a bounded quasi-Newton search, to a gradient below 1e-8. No uniqueness
+#'   falls below its bound; under minres, wls, principal_axis and alpha the communality is held with
+#'   it (Harman & Fukuda 1966), so that the two add up to the item's variance. wls minimises sum w
+#'   (r - s)^2 over pairs i < j, w = 1/se^2. `values$fit$discrepancy` is that minimum, in the units
+#'   analysed. Image: loadings U q (lambda - 1) / sqrt(lambda) with lambda, q of U^-1 R U^-1, U^2 =
+#'   1/r^ii.
 #'
-#'   Fit (ml, gls): chi-square = (n - 1) F; `corrected` (n - 1 - (2p + 5)/6 - 2k/3) F with its `p`; RMSEA =
-#'   sqrt(max(0, chi-square - df) / (df (n - 1))), its 90 % interval from the noncentral chi-square and
-#'   `close_p`, that of RMSEA up to .05; CFI and TLI against no factor; AIC = chi-square - 2 df, BIC =
-#'   chi-square - df ln n. Of wls: `chi_square` is a T + df - a tr(U G), T = sum (r - s)^2/se^2, a = sqrt(df / tr (U G)^2),
-#'   with G the covariances of the correlations from the answers themselves; p, RMSEA, CFI and TLI rest on it,
-#'   and there is no AIC or BIC. It needs the answers (not a matrix alone), without weights, Pearson or
-#'   polychoric correlations, and no more than 70 items. SRMR = root mean square of the residual correlations
-#'   with the diagonal, RMSR without.
+#'   Fit (ml, gls): chi-square = (n - 1) F; `corrected` (n - 1 - (2p + 5)/6 - 2k/3) F with its `p`;
+#'   RMSEA = sqrt(max(0, chi-square - df) / (df (n - 1))), its 90 % interval from the noncentral
+#'   chi-square and `close_p`, that of RMSEA up to .05; CFI and TLI against no factor; AIC =
+#'   chi-square - 2 df, BIC = chi-square - df ln n. Of wls: `chi_square` is a T + df - a tr(U G), T
+#'   = sum (r - s)^2/se^2, a = sqrt(df / tr (U G)^2), with G the covariances of the correlations
+#'   from the answers themselves; p, RMSEA, CFI and TLI rest on it, and there is no AIC or BIC. It
+#'   needs the answers (not a matrix alone), without weights, Pearson or polychoric correlations,
+#'   and no more than 70 items. SRMR = root mean square of the residual correlations with the
+#'   diagonal, RMSR without.
 #' @references Harman, H. H., & Jones, W. H. (1966). Factor analysis by minimizing residuals
 #'   (minres). *Psychometrika*, 31, 351-368.
 #'
 #'   Harman, H. H., & Fukuda, Y. (1966). Resolution of the Heywood case in the minres
 #'   solution. *Psychometrika*, 31, 563-571.
 #'
-#'   Joreskog, K. G. (1967). Some contributions to maximum likelihood factor analysis. *Psychometrika*, 32,
-#'   443-482.
+#'   Joreskog, K. G. (1967). Some contributions to maximum likelihood factor analysis.
+#'   *Psychometrika*, 32, 443-482.
 #'
 #'   Joreskog, K. G., & Goldberger, A. S. (1972). Factor analysis by generalized least squares.
 #'   *Psychometrika*, 37, 243-260.
 #'
-#'   Muthen, B. (1984). A general structural equation model with dichotomous, ordered categorical, and
-#'   continuous latent variable indicators. *Psychometrika*, 49, 115-132.
+#'   Muthen, B. (1984). A general structural equation model with dichotomous, ordered categorical,
+#'   and continuous latent variable indicators. *Psychometrika*, 49, 115-132.
 #'
-#'   Satorra, A., & Bentler, P. M. (1994). Corrections to test statistics and standard errors in covariance
-#'   structure analysis. In A. von Eye & C. C. Clogg (Eds.), *Latent variables analysis* (pp. 399-419). Sage.
+#'   Satorra, A., & Bentler, P. M. (1994). Corrections to test statistics and standard errors in
+#'   covariance structure analysis. In A. von Eye & C. C. Clogg (Eds.), *Latent variables analysis*
+#'   (pp. 399-419). Sage.
 #'
 #'   Kaiser, H. F., & Caffrey, J. (1965). Alpha factor analysis. *Psychometrika*, 30, 1-14.
 #'
-#'   Guttman, L. (1953). Image theory for the structure of quantitative variates. *Psychometrika*, 18,
-#'   277-296.
+#'   Guttman, L. (1953). Image theory for the structure of quantitative variates. *Psychometrika*,
+#'   18, 277-296.
 #'
-#'   ten Berge, J. M. F., & Kiers, H. A. L. (1991). A numerical approach to the approximate and the exact
-#'   minimum rank of a covariance matrix. *Psychometrika*, 56, 309-315.
+#'   ten Berge, J. M. F., & Kiers, H. A. L. (1991). A numerical approach to the approximate and the
+#'   exact minimum rank of a covariance matrix. *Psychometrika*, 56, 309-315.
 #' @examples
 #' motives <- questionnaire(repair_cafe, codebook = repair_cafe_codebook, id = person, group = cafe)
 #' extract_factors(motives, factors = 4)
@@ -130,8 +139,9 @@ wrap_extraction <- function(x, found, measures, settings, findings, call) {
   new_factor_solution(extracted, turned, NULL, settings, findings, call)
 }
 
-# The standard deviation that an item's loadings refer to, over the observed one: another than 1 only where maximum
-# likelihood or generalised least squares hold a uniqueness at its bound, and the fitted variance differs.
+# The standard deviation that an item's loadings refer to, over the observed one: another than 1
+# only where maximum likelihood or generalised least squares hold a uniqueness at its bound, and the
+# fitted variance differs.
 fitted_units <- function(found, observed, settings) {
   if (!settings$method %in% c("ml", "gls")) return(rep(1, length(observed)))
   fitted <- (rowSums(found$loadings^2) + found$uniquenesses) / observed^2
@@ -149,7 +159,8 @@ largest_residuals <- function(r, reproduced, most = 10L) {
                  reproduced = reproduced[pair][top], residual = residual[top])
 }
 
-# Measures of fit, where the method has a test, and a finding where it would have one but for something.
+# Measures of fit, where the method has a test, and a finding where it would have one but for
+# something.
 test_of_fit <- function(x, answers, found, k, method) {
   r <- x$values$correlations
   p <- ncol(r)

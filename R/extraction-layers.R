@@ -1,23 +1,24 @@
 #' What each component accounts for
 #'
-#' Takes a correlation or covariance matrix apart, layer by layer: the matrix that each component reproduces, and
-#' what is left after it, down to nothing after the last.
+#' Takes a correlation or covariance matrix apart, layer by layer: the matrix that each component
+#' reproduces, and what is left after it, down to nothing after the last.
 #'
-#' @param solution What [extract_components()] returned; however many it kept, all p layers are shown. Layers
-#'   are those of the unrotated components.
+#' @param solution What [extract_components()] returned; however many it kept, all p layers are
+#'   shown. Layers are those of the unrotated components.
 #' @param object What `component_layers()` returned.
-#' @param component Which layer, from 1 to p: `fitted()` gives the p x p matrix that this component alone
-#'   reproduces.
-#' @param after `residuals()` gives the p x p matrix left after components 1 to `after`, from 0 (the matrix
-#'   itself) to p (nothing).
+#' @param component Which layer, from 1 to p: `fitted()` gives the p x p matrix that this component
+#'   alone reproduces.
+#' @param after `residuals()` gives the p x p matrix left after components 1 to `after`, from 0 (the
+#'   matrix itself) to p (nothing).
 #' @param ... Not used.
-#' @return An object of class `component_layers` ([softsieve-result]); `values` holds `table` (a tibble, one row
-#'   for each component: `component`, `eigenvalue`, `share`, `running_share`, `rmsr` and `largest_residual`, the
-#'   size of what is left off the diagonal, in the units analysed), `vectors` (the eigenvectors, p x p, each turned as its component's loadings are) and
-#'   `matrix` (what was taken apart, p x p); `settings$analysed` says whether these are correlations or
+#' @return An object of class `component_layers` ([softsieve-result]); `values` holds `table` (a
+#'   tibble, one row for each component: `component`, `eigenvalue`, `share`, `running_share`, `rmsr`
+#'   and `largest_residual`, the size of what is left off the diagonal, in the units analysed),
+#'   `vectors` (the eigenvectors, p x p, each turned as its component's loadings are) and `matrix`
+#'   (what was taken apart, p x p); `settings$analysed` says whether these are correlations or
 #'   covariances.
-#' @section Formulas: Layer j is lambda_j q_j q_j' with eigenvalue lambda_j and eigenvector q_j; what is left after
-#'   it is the matrix less layers 1 to j.
+#' @section Formulas: Layer j is lambda_j q_j q_j' with eigenvalue lambda_j and eigenvector q_j;
+#'   what is left after it is the matrix less layers 1 to j.
 #' @section Errors: `softsieve_error_class`, `softsieve_error_argument`.
 #' @references Jolliffe, I. T. (2002). *Principal component analysis* (2nd ed.). Springer.
 #' @examples

@@ -37,8 +37,8 @@ weights_of_correlations <- function(x, analysed, call) {
 # Methods that find the same factors whatever the items' units.
 SCALE_FREE <- c("ml", "gls", "alpha", "image")
 
-# Items in units of their own weigh as their variances do when covariances are analysed. `answers`: the
-# questionnaire, whose codebook may tell the ends of each scale, or NULL.
+# Items in units of their own weigh as their variances do when covariances are analysed. `answers`:
+# the questionnaire, whose codebook may tell the ends of each scale, or NULL.
 find_in_units <- function(items, analysed, answers, method) {
   if (analysed == "correlations" || method %in% SCALE_FREE) return(NULL)
   ratio <- max(items$sd) / min(items$sd)

@@ -1,7 +1,7 @@
 # How many factors or components to extract, and who says so.
 
-# `asked`: a number, "parallel", "probable", a rule's name, or what parallel_analysis() or count_factors() returned.
-# `x`: item_correlations; `most`: the largest number possible.
+# `asked`: a number, "parallel", "probable", a rule's name, or what parallel_analysis() or
+# count_factors() returned. `x`: item_correlations; `most`: the largest number possible.
 settle_factors <- function(asked, x, most, name, seed, threads, call) {
   if (is.numeric(asked)) return(list(k = check_number_of(asked, most, ncol(x$values$correlations), name, call), by = "given"))
   chosen <- if (inherits(asked, c("parallel_analysis", "factor_count"))) number_found(asked, x, name, call) else

@@ -12,21 +12,24 @@
 #' @param anti_image Keep the anti-image correlations?
 #' @param least,acceptable,good Cut-offs for sampling adequacy.
 #' @return An object of class `factorability` ([softsieve-result]); `values` holds `adequacy` (one
-#'   number from 0 to 1), `items` (tibble, lowest adequacy first: `item`, `wording`, `reversed`, `adequacy`,
-#'   `squared_multiple`), `sphericity` (list: `statistic`, `df`, `p`), `determinant`,
-#'   `condition_number` (largest over smallest eigenvalue), `n` (of tests), `people`, `people_per_item`, `share_worth` (share
-#'   of correlations above .30 in size), `collinear` (tibble of pairs at .90 or more), `verdict`
-#'   (`"good"`, `"acceptable"`, `"poor"` or `"no"`), `anti_image` (p x p on request: partial
-#'   correlations given all other items, sign turned, adequacies on the diagonal) and `groups` (tibble,
-#'   one row for each group, on request: a group that cannot be judged says `why`).
-#' @section Findings: those of [correlate_items()], `unrelated_items`, `adequacy_undefined` (an item, or all, that correlates
-#'   with no other: then adequacy is `NA`), `low_adequacy`, `low_item_adequacy`, `collinear_pair`, `few_people_per_item`, `small_group`, `group_not_judged`.
+#'   number from 0 to 1), `items` (tibble, lowest adequacy first: `item`, `wording`, `reversed`,
+#'   `adequacy`, `squared_multiple`), `sphericity` (list: `statistic`, `df`, `p`), `determinant`,
+#'   `condition_number` (largest over smallest eigenvalue), `n` (of tests), `people`,
+#'   `people_per_item`, `share_worth` (share of correlations above .30 in size), `collinear` (tibble
+#'   of pairs at .90 or more), `verdict` (`"good"`, `"acceptable"`, `"poor"` or `"no"`),
+#'   `anti_image` (p x p on request: partial correlations given all other items, sign turned,
+#'   adequacies on the diagonal) and `groups` (tibble, one row for each group, on request: a group
+#'   that cannot be judged says `why`).
+#' @section Findings: those of [correlate_items()], `unrelated_items`, `adequacy_undefined` (an
+#'   item, or all, that correlates with no other: then adequacy is `NA`), `low_adequacy`,
+#'   `low_item_adequacy`, `collinear_pair`, `few_people_per_item`, `small_group`,
+#'   `group_not_judged`.
 #' @section Errors: `softsieve_error_identical_items`, `softsieve_error_too_few_people`,
 #'   `softsieve_error_singular`, and those of [correlate_items()].
-#' @section Formulas: Sphericity: chi-square = -(n - 1 - (2p + 5)/6) ln|R| with p(p - 1)/2 degrees of
-#'   freedom. Adequacy of item i: the sum over j of r_ij^2 over the sum of r_ij^2 + q_ij^2, q being
-#'   the partial correlations given all other items; overall the same over all pairs. With pairwise
-#'   deletion the test uses the smallest number of people behind any pair.
+#' @section Formulas: Sphericity: chi-square = -(n - 1 - (2p + 5)/6) ln|R| with p(p - 1)/2 degrees
+#'   of freedom. Adequacy of item i: the sum over j of r_ij^2 over the sum of r_ij^2 + q_ij^2, q
+#'   being the partial correlations given all other items; overall the same over all pairs. With
+#'   pairwise deletion the test uses the smallest number of people behind any pair.
 #' @references Bartlett, M. S. (1951). The effect of standardization on a chi-square approximation
 #'   in factor analysis. *Biometrika*, 38, 337-344.
 #'

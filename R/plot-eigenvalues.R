@@ -7,7 +7,8 @@ autoplot.parallel_analysis <- function(object, ...) {
   eigenvalue_figure(object$values, object$settings)
 }
 
-# `values` and `settings` as in a parallel_analysis or a factor_count; `axis`: another horizontal scale.
+# `values` and `settings` as in a parallel_analysis or a factor_count; `axis`: another horizontal
+# scale.
 eigenvalue_figure <- function(values, settings, axis = NULL) {
   e <- values$eigenvalues
   if (is.null(axis)) {

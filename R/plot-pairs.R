@@ -1,5 +1,6 @@
-# Figure of pairs of items: a cell for each two, with how many gave which two answers and the correlation, and on the diagonal how
-# often each answer was given. The upper half stays empty: it would say the same again.
+# Figure of pairs of items: a cell for each two, with how many gave which two answers and the
+# correlation, and on the diagonal how often each answer was given. The upper half stays empty: it
+# would say the same again.
 
 MOST_PAIR_ITEMS <- 12L
 MOST_PLAIN_ANSWERS <- 11L # items with more different answers are put into bins

@@ -1,9 +1,10 @@
 # Figures of the answers: gaps, and pairs of items as answer scales are.
 
 #' @rdname softsieve-figures
-#' @param what Of [profile_items()]: `"answers"` (shares of each answer) or `"bins"` (of items with many different answers). Of a
-#'   questionnaire: `"missing"` (who left out what, together) or `"pairs"` (each pair
-#'   of up to 12 items: bubbles for how many gave which two answers, items with many different answers in bins).
+#' @param what Of [profile_items()]: `"answers"` (shares of each answer) or `"bins"` (of items with
+#'   many different answers). Of a questionnaire: `"missing"` (who left out what, together) or
+#'   `"pairs"` (each pair of up to 12 items: bubbles for how many gave which two answers, items with
+#'   many different answers in bins).
 #' @exportS3Method ggplot2::autoplot
 autoplot.questionnaire <- function(object, what = c("missing", "pairs"), ...) {
   check_dots_empty(...)

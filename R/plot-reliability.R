@@ -3,8 +3,9 @@
 RELIABILITY_FIGURES <- c("coefficients", "items", "halves", "scores", "groups")
 
 #' @rdname softsieve-figures
-#' @param type For [assess_reliability()]: `"coefficients"` with their intervals, `"items"` (the scale without each of them),
-#'   `"halves"` (split halves), `"scores"` (how scores are spread, and how wide one person's interval is) or `"groups"`.
+#' @param type For [assess_reliability()]: `"coefficients"` with their intervals, `"items"` (the
+#'   scale without each of them), `"halves"` (split halves), `"scores"` (how scores are spread, and
+#'   how wide one person's interval is) or `"groups"`.
 #' @exportS3Method ggplot2::autoplot
 autoplot.reliability <- function(object, type = "coefficients", ...) {
   check_dots_empty(...)

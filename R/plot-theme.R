@@ -29,12 +29,12 @@ theme_sieve <- function() {
 #' Draw a result
 #'
 #' `autoplot()` makes a ggplot of a result, which can be changed and saved like any other; `plot()`
-#' draws it. There are figures of [questionnaire()] (gaps, pairs of items), [profile_items()] (answer
-#' shares), [profile_respondents()] (distances and runs), [correlate_items()] (the matrix, ordered),
-#' [assess_factorability()] (the items' adequacy), [parallel_analysis()] (eigenvalues over the reach of
-#' chance), [count_factors()] (`"evidence"`: the eigenvalues and what each rule suggests; `"fit"`: the fit
-#' of each number of factors), of factor solutions and pattern tables (the loadings) and of
-#' [assess_reliability()] (five of them, by `type`).
+#' draws it. There are figures of [questionnaire()] (gaps, pairs of items), [profile_items()]
+#' (answer shares), [profile_respondents()] (distances and runs), [correlate_items()] (the matrix,
+#' ordered), [assess_factorability()] (the items' adequacy), [parallel_analysis()] (eigenvalues over
+#' the reach of chance), [count_factors()] (`"evidence"`: the eigenvalues and what each rule
+#' suggests; `"fit"`: the fit of each number of factors), of factor solutions and pattern tables
+#' (the loadings) and of [assess_reliability()] (five of them, by `type`).
 #'
 #' @param object,x What one of these returned.
 #' @param ... Nothing; for the generic's sake.

@@ -1,4 +1,5 @@
-# Prints of what a solution can be taken apart into: layers of components, general and group factors.
+# Prints of what a solution can be taken apart into: layers of components, general and group
+# factors.
 
 #' @export
 print.component_layers <- function(x, ...) {

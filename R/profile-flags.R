@@ -1,4 +1,5 @@
-# What makes an item worth a look: a table of rules, each a test on the item's profile and a sentence.
+# What makes an item worth a look: a table of rules, each a test on the item's profile and a
+# sentence.
 
 # `items` is the profile, `used` the smallest count over the scale's answers (0: an answer nobody
 # gave), `place` where the mean lies on the scale, from 0 to 1.

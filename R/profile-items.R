@@ -6,18 +6,20 @@
 #'
 #' @param x A [questionnaire()] or a data frame of answers.
 #' @param by Names of group columns: one profile for each group, or `NULL`.
-#' @return An object of class `item_profile` ([softsieve-result]); `values` holds `items` (tibble, one
-#'   row for each item (and group): `item`, `wording`, `reversed`, `answered`, `missing`,
+#' @return An object of class `item_profile` ([softsieve-result]); `values` holds `items` (tibble,
+#'   one row for each item (and group): `item`, `wording`, `reversed`, `answered`, `missing`,
 #'   `missing_share`, `mean`, `sd`, `skewness`, `excess_kurtosis`, `categories`, `floor_share` and
-#'   `ceiling_share` (share at the lowest and highest answer of the scale), `largest_share` (of any one
-#'   answer), `flags`) and `counts` (tibble: `item`, `answer`, `people`, `share` of those who answered;
-#'   items with more than 16 different answers are left out of it) and `bins` (of these: `item`, `from`, `to`, `share`
-#'   of those who answered, in ten bins of equal width). Reversed items are keyed.
+#'   `ceiling_share` (share at the lowest and highest answer of the scale), `largest_share` (of any
+#'   one answer), `flags`) and `counts` (tibble: `item`, `answer`, `people`, `share` of those who
+#'   answered; items with more than 16 different answers are left out of it) and `bins` (of these:
+#'   `item`, `from`, `to`, `share` of those who answered, in ten bins of equal width). Reversed
+#'   items are keyed.
 #' @section Errors: `softsieve_error_class`, `softsieve_error_groups`.
-#' @section Findings: `out_of_range` (from the questionnaire), `no_variance`, `one_answer`, `sparse_category`, `unused_category`, `floor`,
-#'   `ceiling`, `not_interval`, `mean_far_off`, `small_group`; cut-offs are in [softsieve-cutoffs].
-#' @section Formulas: Skewness and excess kurtosis are m3 / m2^1.5 and m4 / m2^2 - 3, with m_k the mean
-#'   k-th power of the deviations from the mean; the standard deviation divides by n - 1.
+#' @section Findings: `out_of_range` (from the questionnaire), `no_variance`, `one_answer`,
+#'   `sparse_category`, `unused_category`, `floor`, `ceiling`, `not_interval`, `mean_far_off`,
+#'   `small_group`; cut-offs are in [softsieve-cutoffs].
+#' @section Formulas: Skewness and excess kurtosis are m3 / m2^1.5 and m4 / m2^2 - 3, with m_k the
+#'   mean k-th power of the deviations from the mean; the standard deviation divides by n - 1.
 #' @references West, S. G., Finch, J. F., & Curran, P. J. (1995). Structural equation models with
 #'   nonnormal variables. In R. H. Hoyle (Ed.), *Structural equation modeling* (pp. 56-75). Sage.
 #'

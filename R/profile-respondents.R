@@ -5,18 +5,20 @@
 #'
 #' @param x A [questionnaire()] or a data frame of answers.
 #' @param run_share,distance_p,even_odd,contradictions Cut-offs for flags ([softsieve-cutoffs]).
-#' @return An object of class `respondent_profile` ([softsieve-result]); `values$people` is a tibble with
-#'   one row for each person: the id and group columns, `row`, `answered`, `missing`, `longest_run` (of
-#'   the same answer, in the order and the words of the questionnaire), `spread` (standard deviation
-#'   over the items answered, keyed), `even_odd` (consistency, -1 to 1; needs three scales in the
-#'   codebook, and is too unsure to flag anybody with fewer than six), `distance` (squared Mahalanobis distance over the items answered), `p` (of that, by the
+#' @return An object of class `respondent_profile` ([softsieve-result]); `values$people` is a tibble
+#'   with one row for each person: the id and group columns, `row`, `answered`, `missing`,
+#'   `longest_run` (of the same answer, in the order and the words of the questionnaire), `spread`
+#'   (standard deviation over the items answered, keyed), `even_odd` (consistency, -1 to 1; needs
+#'   three scales in the codebook, and is too unsure to flag anybody with fewer than six),
+#'   `distance` (squared Mahalanobis distance over the items answered), `p` (of that, by the
 #'   chi-square distribution), `contradictions` (pairs of an item and a reversed item of its scale
 #'   answered at the same end) and `flags` (codes, or empty).
-#' @section Errors: `softsieve_error_class`, `softsieve_error_argument`, those of [correlate_items()].
+#' @section Errors: `softsieve_error_class`, `softsieve_error_argument`, those of
+#' [correlate_items()].
 #' @section Findings: `long_runs`, `same_answer`, `far_from_all`, `inconsistent`, `contradicting`,
 #'   `hardly_answered`, `no_distance` (the correlations cannot be inverted).
-#' @references Johnson, J. A. (2005). Ascertaining the validity of individual protocols from Web-based
-#'   personality inventories. *Journal of Research in Personality*, 39, 103-129.
+#' @references Johnson, J. A. (2005). Ascertaining the validity of individual protocols from
+#'   Web-based personality inventories. *Journal of Research in Personality*, 39, 103-129.
 #'
 #'   Tabachnick, B. G., & Fidell, L. S. (2013). *Using multivariate statistics* (6th ed.). Pearson.
 #' @examples

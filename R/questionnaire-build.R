@@ -1,9 +1,9 @@
 #' Put answers and codebook together
 #'
 #' Checks that the answers are what the codebook says, maps text answers ("agree") to numbers by the
-#' codebook's labels and ordered factors by their levels, turns the codes for "no answer" into missing
-#' values and counts them, and turns reversed items round, once: `lowest + highest - answer`. What
-#' comes out is ready for every later stage, and none of them touches the keys again.
+#' codebook's labels and ordered factors by their levels, turns the codes for "no answer" into
+#' missing values and counts them, and turns reversed items round, once: `lowest + highest -
+#' answer`. What comes out is ready for every later stage, and none of them touches the keys again.
 #'
 #' @param data A data frame with one row for each person, as [read_responses()] returns it.
 #' @param items Which columns are items, in tidyselect's language, for example `c(m1:m6, t1)` or
@@ -17,26 +17,31 @@
 #'   from [correlate_items()] on.
 #' @param out_of_range What to do with answers outside the codebook's range: `"stop"`, or
 #'   `"missing"` to treat them as missing and say so.
-#' @param reversed Items worded in reverse, in tidyselect's language, where no codebook says so (or beside it). They are turned
-#'   round between `ends`, or where these are not given between the lowest and the highest answer that was given.
-#' @param missing_codes Numbers and words that mean no answer in any item, for example `c(9, 99, "don't know")`, beside those
-#'   of the codebook.
-#' @param ends The lowest and the highest answer of all items for which no codebook says it, for example `c(1, 5)`.
-#' @param categories Columns of categories without order: each is made into items of 0 and 1, one for each
-#'   category, named `column_category`.
+#' @param reversed Items worded in reverse, in tidyselect's language, where no codebook says so (or
+#'   beside it). They are turned round between `ends`, or where these are not given between the
+#'   lowest and the highest answer that was given.
+#' @param missing_codes Numbers and words that mean no answer in any item, for example `c(9, 99,
+#'   "don't know")`, beside those of the codebook.
+#' @param ends The lowest and the highest answer of all items for which no codebook says it, for
+#' example `c(1, 5)`.
+#' @param categories Columns of categories without order: each is made into items of 0 and 1, one
+#'   for each category, named `column_category`.
 #' @param x Any object.
-#' @return An object of class `questionnaire` ([softsieve-result]); `values` holds `answers` (numeric
-#'   matrix, people x items, keyed, `NA` where missing), `people` (tibble with `id` and `group`
-#'   columns as they were named), `weights` (numbers, or `NULL`), `items` (tibble: `item`, `wording`, `lowest`, `highest`,
-#'   `reversed`, `scale`, `labels`, `missing_codes`) and `missing_codes` (tibble: `item`, `code`, `people`; empty after [keep_people()]).
+#' @return An object of class `questionnaire` ([softsieve-result]); `values` holds `answers`
+#'   (numeric matrix, people x items, keyed, `NA` where missing), `people` (tibble with `id` and
+#'   `group` columns as they were named), `weights` (numbers, or `NULL`), `items` (tibble: `item`,
+#'   `wording`, `lowest`, `highest`, `reversed`, `scale`, `labels`, `missing_codes`) and
+#'   `missing_codes` (tibble: `item`, `code`, `people`; empty after [keep_people()]).
 #' @section Errors: `softsieve_error_text_in_item`, `softsieve_error_items` (codebook and data name
 #'   different items), `softsieve_error_out_of_range`, `softsieve_error_no_answers`,
 #'   `softsieve_error_duplicate_names`, `softsieve_error_infinite`, `softsieve_error_weights`,
 #'   `softsieve_error_codebook`.
 #' @section Findings: how the file was read, `columns_left_out`, `no_codebook`, `levels_numbered`,
-#'   `out_of_range`, `repeated_id`, `many_answers`, `fractions`, `categories_split`, `words_as_missing`, `turned_by_answers`
-#'   (reversed items whose ends are those of the answers); and where no codebook tells the ends, `likely_missing_code` (9, 99,
-#'   -77 and their like, far from the other answers) and `unlike_the_others` (many different values beside items with few).
+#'   `out_of_range`, `repeated_id`, `many_answers`, `fractions`, `categories_split`,
+#'   `words_as_missing`, `turned_by_answers` (reversed items whose ends are those of the answers);
+#'   and where no codebook tells the ends, `likely_missing_code` (9, 99,
+#'   -77 and their like, far from the other answers) and `unlike_the_others` (many different values
+#'   beside items with few).
 #' @examples
 #' motives <- questionnaire(repair_cafe, codebook = repair_cafe_codebook, id = person, group = cafe)
 #' motives
@@ -154,7 +159,8 @@ describe_items <- function(data, codebook) {
                  missing_codes = rep(list(numeric()), length(data)))
 }
 
-# The lowest and the highest answer of each item whose ends are not known (`all`), or of those that have to be turned round.
+# The lowest and the highest answer of each item whose ends are not known (`all`), or of those that
+# have to be turned round.
 take_range <- function(described, answers, all) {
   open <- (all | described$reversed) & (is.na(described$lowest) | is.na(described$highest))
   if (!any(open)) return(described)
@@ -164,7 +170,8 @@ take_range <- function(described, answers, all) {
   described
 }
 
-# What was said beside (or without) a codebook: reversed items, codes and words for no answer, ends of the scale.
+# What was said beside (or without) a codebook: reversed items, codes and words for no answer, ends
+# of the scale.
 add_to_key <- function(described, key, made, call) {
   strange <- setdiff(key$reversed, described$item)
   if (length(strange)) {

@@ -1,6 +1,7 @@
 # Columns of categories without order, as items of 0 and 1: one for each category.
 
-# data with each of `columns` replaced by one column for each of its categories, named after both; and what was made.
+# data with each of `columns` replaced by one column for each of its categories, named after both;
+# and what was made.
 split_categories <- function(data, columns, call, most = 30L) {
   made <- list()
   for (name in columns) {

@@ -35,8 +35,8 @@ split_people <- function(x, by, call, least = 2L) {
   list(rows = rows, findings = findings)
 }
 
-# What `judge` (of a questionnaire, giving a tibble of one row) says of each group of people, and for a
-# group that cannot be judged `blank` and why. `stage` names the finding about such groups.
+# What `judge` (of a questionnaire, giving a tibble of one row) says of each group of people, and
+# for a group that cannot be judged `blank` and why. `stage` names the finding about such groups.
 judge_groups <- function(x, by, call, stage, judge, blank) {
   if (!is_questionnaire(x)) check_class(x, "x", "questionnaire", "questionnaire() when `by` is given", call = call)
   split <- split_people(x, by, call)

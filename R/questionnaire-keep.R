@@ -3,12 +3,12 @@
 #' What is kept is a questionnaire again, with everything that belongs to it: keys, weights, ids.
 #'
 #' @param x A [questionnaire()].
-#' @param ... For `keep_people()`: conditions on the columns kept apart and on the items (keyed), all
-#'   of which must hold, for example `cafe == "Harbour"`; a condition that is missing for a person
-#'   does not hold. For `keep_items()`: items in tidyselect's language, for example `m1:m6` or
-#'   `-c(o1, o2)`.
-#' @return An object of class `questionnaire`; its findings say how many were kept, and by which condition: this
-#'   travels into every later result. `settings$kept` holds the conditions as text.
+#' @param ... For `keep_people()`: conditions on the columns kept apart and on the items (keyed),
+#'   all of which must hold, for example `cafe == "Harbour"`; a condition that is missing for a
+#'   person does not hold. For `keep_items()`: items in tidyselect's language, for example `m1:m6`
+#'   or `-c(o1, o2)`.
+#' @return An object of class `questionnaire`; its findings say how many were kept, and by which
+#'   condition: this travels into every later result. `settings$kept` holds the conditions as text.
 #' @section Errors: `softsieve_error_class`, `softsieve_error_condition` (not TRUE or FALSE for each
 #'   person, or nobody left), `softsieve_error_items`.
 #' @examples
@@ -67,7 +67,8 @@ keep_items <- function(x, ...) {
                         v$items[match(chosen, v$items$item), ], kept, match.call())
 }
 
-# The one way to a part of the people: everything that belongs to them comes along, and the fingerprint is theirs.
+# The one way to a part of the people: everything that belongs to them comes along, and the
+# fingerprint is theirs.
 subset_people <- function(x, rows) {
   v <- x$values
   rebuild_questionnaire(x, v$answers[rows, , drop = FALSE], v$people[rows, , drop = FALSE], v$weights[rows], v$items, NULL, x$call)

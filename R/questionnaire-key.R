@@ -9,9 +9,10 @@ key_of <- function(questionnaire) {
   key
 }
 
-# New answers as a questionnaire of the key's items, in their order: raw ones (a data frame) are keyed by it, those of a
-# questionnaire must have been keyed alike. Items that are absent are gaps, and told. `key` may be NULL (nothing is
-# known of it: then data are taken as they are); `items` are the names wanted.
+# New answers as a questionnaire of the key's items, in their order: raw ones (a data frame) are
+# keyed by it, those of a questionnaire must have been keyed alike. Items that are absent are gaps,
+# and told. `key` may be NULL (nothing is known of it: then data are taken as they are); `items` are
+# the names wanted.
 answers_by_key <- function(data, key, items, call) {
   if (is_questionnaire(data)) {
     check_no_extra_items(data, items, call)
@@ -32,7 +33,8 @@ answers_by_key <- function(data, key, items, call) {
   list(answers = answers, people = data$values$people, source = data$source, findings = findings)
 }
 
-# Only a key from a codebook says what is no answer: ends that come from answers are no limits for other people.
+# Only a key from a codebook says what is no answer: ends that come from answers are no limits for
+# other people.
 key_raw_answers <- function(data, key, there) {
   if (is.null(key)) return(questionnaire(data, items = tidyselect::all_of(there)))
   codebook <- key[match(there, key$item), ]
@@ -89,7 +91,8 @@ find_beyond <- function(answers, key) {
     vapply(counts[hit], count_of, "", one = "answer"), format(key$lowest[hit], trim = TRUE), format(key$highest[hit], trim = TRUE)))
 }
 
-# Items whose correlations with the others run against those known of them: turned round already, or never.
+# Items whose correlations with the others run against those known of them: turned round already, or
+# never.
 find_against_key <- function(answers, correlations, least = 30L) {
   if (nrow(answers) < least) return(NULL)
   r <- suppressWarnings(stats::cor(answers, use = "pairwise.complete.obs"))

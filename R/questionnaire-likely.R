@@ -1,10 +1,11 @@
-# What looks like a mistake in the answers where no codebook says what they are: codes for "no answer" among them, and
-# columns that are no items.
+# What looks like a mistake in the answers where no codebook says what they are: codes for "no
+# answer" among them, and columns that are no items.
 
 # Numbers that files use for "no answer".
 LIKELY_CODES <- c(-999, -998, -99, -98, -97, -88, -77, -66, -9, -8, -7, -1, 9, 77, 88, 97, 98, 99, 777, 888, 997, 998, 999, 9999)
 
-# One finding for each code: where it stands, and how often. `given`: codes that were said to be missing.
+# One finding for each code: where it stands, and how often. `given`: codes that were said to be
+# missing.
 find_likely_codes <- function(answers, ends_by) {
   if (ends_by == "codebook") return(NULL)
   hits <- lapply(seq_len(ncol(answers)), function(i) likely_codes_in(answers[, i]))
@@ -20,7 +21,8 @@ find_likely_codes <- function(answers, ends_by) {
   }))
 }
 
-# Codes that are there and lie further from the other answers than these spread, half of it at least.
+# Codes that are there and lie further from the other answers than these spread, half of it at
+# least.
 likely_codes_in <- function(x) {
   x <- x[!is.na(x)]
   values <- unique(x)

@@ -1,7 +1,8 @@
-# From the bytes of a text file to lines in UTF-8. R's own iconv() does all decoding, before any reader sees the text: what
-# cannot be decoded is refused and named.
+# From the bytes of a text file to lines in UTF-8. R's own iconv() does all decoding, before any
+# reader sees the text: what cannot be decoded is refused and named.
 
-# lines: character, in UTF-8, without line ends; encoding: what they were taken for; guessed: was that found?
+# lines: character, in UTF-8, without line ends; encoding: what they were taken for; guessed: was
+# that found?
 decode_file <- function(file, encoding, call) {
   bytes <- readBin(file, "raw", file.size(file))
   guessed <- is.null(encoding)
@@ -13,8 +14,8 @@ decode_file <- function(file, encoding, call) {
 # The mark at the beginning of a file, and what it says.
 BYTE_MARKS <- list("UTF-8" = as.raw(c(0xef, 0xbb, 0xbf)), "UTF-16LE" = as.raw(c(0xff, 0xfe)), "UTF-16BE" = as.raw(c(0xfe, 0xff)))
 
-# Guesses for what is neither marked nor valid UTF-8, the likeliest first: Windows' Latin letters, and DOS code pages, which
-# have letters where Windows has punctuation or nothing.
+# Guesses for what is neither marked nor valid UTF-8, the likeliest first: Windows' Latin letters,
+# and DOS code pages, which have letters where Windows has punctuation or nothing.
 GUESSES <- c("windows-1252", "CP850", "CP437")
 
 guess_encoding <- function(bytes) {

@@ -37,7 +37,8 @@ read_sheet <- function(file, sheet, package, reader, call) {
        findings = NULL)
 }
 
-# Sheets often reach further than what is in them: empty rows at the end, and empty columns without a name, go.
+# Sheets often reach further than what is in them: empty rows at the end, and empty columns without
+# a name, go.
 without_empty_edges <- function(columns) {
   empty <- function(x) is.na(x) | !nzchar(trimws(as.character(x)))
   columns <- as.list(columns)
@@ -62,7 +63,8 @@ read_typed <- function(file, package, reader, how, call) {
   list(data = tibble::as_tibble(flat, .name_repair = "minimal"), how = how, findings = NULL)
 }
 
-# One object a line; an answer that a line leaves out is missing. Lines are parsed as text: nothing in them is opened.
+# One object a line; an answer that a line leaves out is missing. Lines are parsed as text: nothing
+# in them is opened.
 read_json_lines <- function(file, call) {
   lines <- decode_file(file, NULL, call)$lines
   at <- which(nzchar(trimws(lines)))
@@ -112,7 +114,8 @@ read_yaml_data <- function(file, what, call) {
   )
 }
 
-# `rows`: 1 (names alone), 2 (wording below them), or NULL to find out. Wording becomes the columns' labels.
+# `rows`: 1 (names alone), 2 (wording below them), or NULL to find out. Wording becomes the columns'
+# labels.
 settle_header <- function(table, rows) {
   if (is.null(rows)) rows <- if (second_is_wording(table$data)) 2L else 1L
   if (rows == 1L || !nrow(table$data)) return(table)

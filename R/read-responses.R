@@ -4,32 +4,34 @@
 #' Parquet or JSON lines, by the file's ending. Of text files the encoding, the delimiter and the
 #' decimal and thousands marks are found unless they are given, and what was decided is kept as a
 #' finding (shown by [questionnaire()]). A column becomes numeric when all that stands in it is a
-#' number; codes with leading zeros (`007`) stay text, so that ids keep their form. Which columns are
-#' items, ids, groups or weights is said later, in [questionnaire()].
+#' number; codes with leading zeros (`007`) stay text, so that ids keep their form. Which columns
+#' are items, ids, groups or weights is said later, in [questionnaire()].
 #'
 #' @param file Path of the file.
 #' @param delimiter For text: one character, or `NULL` to find it (comma, semicolon, tab or bar).
 #' @param decimal,thousands For text: the decimal mark (`"."` or `","`) and the mark between
 #'   thousands (`"."`, `","`, `"'"` or a space), or `NULL` to find them. A comma counts as a decimal
-#'   mark only where a fifth of a column or more is written so: one stray `4,5` stays text, and is an
-#'   error in an item.
-#' @param encoding For text: for example `"UTF-8"`, `"latin1"` or `"CP850"`, or `NULL` to find it (UTF-8, UTF-16, Windows' or
-#'   DOS's Latin letters). What cannot be decoded is an error that names the line.
+#'   mark only where a fifth of a column or more is written so: one stray `4,5` stays text, and is
+#'   an error in an item.
+#' @param encoding For text: for example `"UTF-8"`, `"latin1"` or `"CP850"`, or `NULL` to find it
+#'   (UTF-8, UTF-16, Windows' or DOS's Latin letters). What cannot be decoded is an error that names
+#'   the line.
 #' @param missing Texts that stand for no answer, besides an empty cell. Numeric codes such as 9
 #'   belong into the codebook's `missing_codes`.
 #' @param sheet For sheets: the name or the number of the sheet.
-#' @param header_rows 1 when the file begins with the columns' names alone, 2 when their wording stands in the line
-#'   below; `NULL` finds out, and says so. The wording becomes the columns' `label` attribute, which [questionnaire()] reads.
+#' @param header_rows 1 when the file begins with the columns' names alone, 2 when their wording
+#'   stands in the line below; `NULL` finds out, and says so. The wording becomes the columns'
+#'   `label` attribute, which [questionnaire()] reads.
 #' @return A tibble, one row for each person, one column for each column of the file, numeric or
 #'   character. Its attribute `reading` is a tibble of findings: how the file was read.
 #' @section Errors: `softsieve_error_file_missing`, `softsieve_error_file_empty`,
-#'   `softsieve_error_duplicate_names`, `softsieve_error_ragged` (lines of another length, or swallowed by an open
-#'   quote: every line is accounted for), `softsieve_error_encoding`, `softsieve_error_reader` (a package
-#'   is needed to read such files, or the reader failed), `softsieve_error_argument`.
-#' @section Findings: `how_read`, `header_repeated` (lines that repeat the header were dropped), `wording_row`,
-#'   `line_ends_in_cells` (a quoted cell goes over several lines),
-#'   `nearly_numeric` (a column at least half of which is numbers stays text
-#'   because of some cells, which are named).
+#'   `softsieve_error_duplicate_names`, `softsieve_error_ragged` (lines of another length, or
+#'   swallowed by an open quote: every line is accounted for), `softsieve_error_encoding`,
+#'   `softsieve_error_reader` (a package is needed to read such files, or the reader failed),
+#'   `softsieve_error_argument`.
+#' @section Findings: `how_read`, `header_repeated` (lines that repeat the header were dropped),
+#'   `wording_row`, `line_ends_in_cells` (a quoted cell goes over several lines), `nearly_numeric`
+#'   (a column at least half of which is numbers stays text because of some cells, which are named).
 #' @examples
 #' file <- system.file("extdata", "repair_cafe_answers.csv", package = "softsieve")
 #' answers <- read_responses(file)

@@ -1,7 +1,7 @@
 # Delimited text: encoding, delimiter, marks of numbers, and the ways in which files are broken.
 
-# All columns as text. A header that is no header, rows of another length, and lines that an open quote
-# swallows are errors: every line of the file is accounted for.
+# All columns as text. A header that is no header, rows of another length, and lines that an open
+# quote swallows are errors: every line of the file is accounted for.
 read_text_table <- function(file, delimiter = NULL, encoding = NULL, missing = character(), call = caller_env()) {
   decoded <- decode_file(file, encoding, call)
   lines <- decoded$lines
@@ -45,8 +45,9 @@ find_header_again <- function(again) {
     "The header stands again in line %s: left out. Were files put together?", name_culprits(again + 1L)))
 }
 
-# Lines of the file = the header + one for each person + those within quoted cells + empty ones. A cell that holds
-# line ends and as many delimiters as a line has swallowed lines: a quote was left open.
+# Lines of the file = the header + one for each person + those within quoted cells + empty ones. A
+# cell that holds line ends and as many delimiters as a line has swallowed lines: a quote was left
+# open.
 check_lines <- function(columns, lines, name, delimiter, call) {
   n <- length(columns[[1L]])
   within <- integer(n)

@@ -2,18 +2,20 @@
 
 #' Write a result as CSV, XLSX, JSON or a Word table
 #'
-#' The ending of the name says what is written: CSV or TSV, a sheet (XLSX) or Parquet hold the result's main table, JSON
-#' all of its values, settings and findings, a Word document (DOCX) its tables with rounded numbers (of
-#' [assess_reliability()] those of scales and items). The file is written beside its place, looked at whether it is whole, and then
-#' renamed, so that a broken run or a full disk leaves no half file. Text that a spreadsheet would take for a formula (it
-#' starts with `=`, `+`, `-`, `@`, a tab or a line break) gets an apostrophe in front.
+#' The ending of the name says what is written: CSV or TSV, a sheet (XLSX) or Parquet hold the
+#' result's main table, JSON all of its values, settings and findings, a Word document (DOCX) its
+#' tables with rounded numbers (of [assess_reliability()] those of scales and items). The file is
+#' written beside its place, looked at whether it is whole, and then renamed, so that a broken run
+#' or a full disk leaves no half file. Text that a spreadsheet would take for a formula (it starts
+#' with `=`, `+`, `-`, `@`, a tab or a line break) gets an apostrophe in front.
 #'
 #' @param x A result of this package or a data frame.
-#' @param file Path of the file to write, with one of the endings `.csv`, `.tsv`, `.xlsx` (needs the package writexl), `.parquet`
-#'   (nanoparquet), `.json`, `.docx` (flextable). Text is UTF-8 with decimal points.
+#' @param file Path of the file to write, with one of the endings `.csv`, `.tsv`, `.xlsx` (needs the
+#'   package writexl), `.parquet` (nanoparquet), `.json`, `.docx` (flextable). Text is UTF-8 with
+#'   decimal points.
 #' @return `file`, invisibly.
-#' @section Errors: `softsieve_error_ending` (another ending), `softsieve_error_too_large` (a Word table of more than 300
-#'   rows), `softsieve_error_unwritable` when the folder is not there or may
+#' @section Errors: `softsieve_error_ending` (another ending), `softsieve_error_too_large` (a Word
+#'   table of more than 300 rows), `softsieve_error_unwritable` when the folder is not there or may
 #'   not be written, or the disk is full, `softsieve_error_package`.
 #' @examples
 #' write_table(repair_cafe_codebook, tempfile(fileext = ".csv"))
@@ -64,8 +66,8 @@ write_text <- function(text, path) {
   if (!isTRUE(file.size(path) == length(bytes))) stop("the file on the disk is shorter than what was written")
 }
 
-# The tables of a result as people read them, each named by its title: its main table, numbers with two decimals, unless
-# its class knows better.
+# The tables of a result as people read them, each named by its title: its main table, numbers with
+# two decimals, unless its class knows better.
 tables_for_word <- function(x) UseMethod("tables_for_word")
 
 #' @exportS3Method
@@ -113,8 +115,8 @@ tidy_for_sheet <- function(table) {
 
 neutral_text <- function(x) ifelse(!is.na(x) & grepl("^[=+@\t\r\n-]", x), paste0("'", x), x)
 
-# Calls write(path) with a path beside `file`, and renames when what was written is whole. A writer that fails, or warns that
-# something did not reach the disk, leaves nothing.
+# Calls write(path) with a path beside `file`, and renames when what was written is whole. A writer
+# that fails, or warns that something did not reach the disk, leaves nothing.
 write_whole <- function(file, write, call = caller_env()) {
   folder <- dirname(file)
   check_writable(folder, call)

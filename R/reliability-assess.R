@@ -1,63 +1,78 @@
 #' How far each scale can be trusted
 #'
-#' What a reviewer asks of a scale: how reliable is its score, by which assumption, how sure is that, and which item
-#' helps or hurts.
+#' What a reviewer asks of a scale: how reliable is its score, by which assumption, how sure is
+#' that, and which item helps or hurts.
 #'
-#' @param scales What [form_scales()] takes: a factor solution, a questionnaire whose codebook names scales, or a named
-#'   list of item names.
-#' @param data The answers: a [questionnaire()], or a data frame (raw answers, which are keyed as those were that the
-#'   solution or the scales came from); or what [correlate_items()] returned or takes (then
-#'   there are no intervals but those of alpha). Left out, `scales` when that is a questionnaire.
+#' @param scales What [form_scales()] takes: a factor solution, a questionnaire whose codebook names
+#'   scales, or a named list of item names.
+#' @param data The answers: a [questionnaire()], or a data frame (raw answers, which are keyed as
+#'   those were that the solution or the scales came from); or what [correlate_items()] returned or
+#'   takes (then there are no intervals but those of alpha). Left out, `scales` when that is a
+#'   questionnaire.
 #' @param ... Passed on to [correlate_items()]: `missing`, `n`.
 #' @param by Names of group columns: alpha and omega for each group, with a test of equal alphas.
-#' @param again The same people's answers at a second wave, for test-retest: a questionnaire with the same id column,
-#'   or with people in the same order.
-#' @param wished The reliability for which the number of items needed is worked out, from .50 to .99.
-#' @param replicates How many times people are drawn with replacement for intervals: 0 for none, else from 50 to 100,000.
+#' @param again The same people's answers at a second wave, for test-retest: a questionnaire with
+#'   the same id column, or with people in the same order.
+#' @param wished The reliability for which the number of items needed is worked out, from .50 to
+#' .99.
+#' @param replicates How many times people are drawn with replacement for intervals: 0 for none,
+#' else from 50 to 100,000.
 #' @param level Of all intervals, from .50 to .999.
 #' @inheritParams parallel_analysis
 #' @return An object of class `reliability` ([softsieve-reliability]).
-#' @section Errors: `softsieve_error_scales` (items that are not there, an item in two scales), `softsieve_error_waves` (people
-#'   of the second wave that do not match), `softsieve_error_groups`, and those of [correlate_items()].
-#' @section Findings: `against_scale` (negative correlation with the rest: probably a reversed item that was not keyed; it is
-#'   never turned in silence), `negative_alpha`, `alpha_rises_without`, `nearly_redundant`, `few_items`, `fewer_people_than_items`,
-#'   `different_ranges`, `several_factors` (in what should be one scale), `one_factor_improper`, `scales_overlap`, `alphas_differ`,
-#'   `split_sampled`, `no_bootstrap`, `no_total`.
-#' @section Which to report: `values$assumptions$report` names it, and the print says why. Omega where one factor fits; alpha is
-#'   the same when loadings are equal; categorical omega where items have four answers or fewer, or are skewed; where more
-#'   than one factor is in a scale, omega with a warning that points to omega hierarchical; standardised alpha of two items (it is the Spearman-Brown
-#'   coefficient; Eisinga, te Grotenhuis & Pelzer 2013).
-#' @section Formulas: With covariances s_ij of k items and V their sum: alpha = k/(k - 1) (1 - sum s_ii / V); lambda 1 = 1 - sum
-#'   s_ii / V; lambda 2 = lambda 1 + sqrt(k/(k - 1) sum s_ij^2) / V over i != j; lambda 3 = alpha; lambda 4 the greatest 4 cov(A, B)
-#'   / V of all splits, exact up to 24 items; lambda 5 = lambda 1 + 2 sqrt(max_i sum_j s_ij^2) / V; lambda 6 = 1 - sum (1/s^ii) / V;
-#'   greatest lower bound = 1 - max sum psi / V with S - diag(psi) semidefinite. Of a one-factor minres model with loadings l
-#'   and uniquenesses u in the items' units: omega = (sum l)^2 / ((sum l)^2 + sum u); composite the same of standardised
-#'   items; H = 1/(1 + 1/sum l^2/(1 - l^2)); variance extracted = mean l^2. Categorical omega = sum h(l_i l_j) / sum h(r_ij), h the
-#'   covariance of two answers whose normal variables correlate so (Green & Yang 2009). Standard error of measurement = s
-#'   sqrt(1 - reliability). Items needed = k w (1 - rel) / (rel (1 - w)) for a wished reliability w. Stratified alpha = 1 - sum
-#'   V_s (1 - alpha_s) / V (Cronbach, Schonemann & McKie 1965). Heterotrait-monotrait ratio = mean size of correlations between
-#'   the scales over the geometric mean of those within (Henseler, Ringle & Sarstedt 2015).
+#' @section Errors: `softsieve_error_scales` (items that are not there, an item in two scales),
+#'   `softsieve_error_waves` (people of the second wave that do not match),
+#'   `softsieve_error_groups`, and those of [correlate_items()].
+#' @section Findings: `against_scale` (negative correlation with the rest: probably a reversed item
+#'   that was not keyed; it is never turned in silence), `negative_alpha`, `alpha_rises_without`,
+#'   `nearly_redundant`, `few_items`, `fewer_people_than_items`, `different_ranges`,
+#'   `several_factors` (in what should be one scale), `one_factor_improper`, `scales_overlap`,
+#'   `alphas_differ`, `split_sampled`, `no_bootstrap`, `no_total`.
+#' @section Which to report: `values$assumptions$report` names it, and the print says why. Omega
+#'   where one factor fits; alpha is the same when loadings are equal; categorical omega where items
+#'   have four answers or fewer, or are skewed; where more than one factor is in a scale, omega with
+#'   a warning that points to omega hierarchical; standardised alpha of two items (it is the
+#'   Spearman-Brown coefficient; Eisinga, te Grotenhuis & Pelzer 2013).
+#' @section Formulas: With covariances s_ij of k items and V their sum: alpha = k/(k - 1) (1 - sum
+#'   s_ii / V); lambda 1 = 1 - sum s_ii / V; lambda 2 = lambda 1 + sqrt(k/(k - 1) sum s_ij^2) / V
+#'   over i != j; lambda 3 = alpha; lambda 4 the greatest 4 cov(A, B) / V of all splits, exact up to
+#'   24 items; lambda 5 = lambda 1 + 2 sqrt(max_i sum_j s_ij^2) / V; lambda 6 = 1 - sum (1/s^ii) /
+#'   V; greatest lower bound = 1 - max sum psi / V with S - diag(psi) semidefinite. Of a one-factor
+#'   minres model with loadings l and uniquenesses u in the items' units: omega = (sum l)^2 / ((sum
+#'   l)^2 + sum u); composite the same of standardised items; H = 1/(1 + 1/sum l^2/(1 - l^2));
+#'   variance extracted = mean l^2. Categorical omega = sum h(l_i l_j) / sum h(r_ij), h the
+#'   covariance of two answers whose normal variables correlate so (Green & Yang 2009). Standard
+#'   error of measurement = s sqrt(1 - reliability). Items needed = k w (1 - rel) / (rel (1 - w))
+#'   for a wished reliability w. Stratified alpha = 1 - sum V_s (1 - alpha_s) / V (Cronbach,
+#'   Schonemann & McKie 1965). Heterotrait-monotrait ratio = mean size of correlations between the
+#'   scales over the geometric mean of those within (Henseler, Ringle & Sarstedt 2015).
 #'
-#'   Intervals of alpha: Feldt (1965), Bonett (2002), and the delta method for normal answers (van Zyl, Neudecker & Nel 2000);
-#'   of all coefficients: percentile and bias-corrected accelerated (Efron 1987) over resampled people. Of more than 2,500 people
-#'   not single ones are drawn but 500 parts into which they are shuffled (`bench/` holds the two ways against
-#'   each other). The acceleration is estimated by leaving out each of up to 200 parts of the people (50 with more than 2,500). The greatest split half of a draw is climbed to from
-#'   that of all people; with more than 100 items the general factor is not fitted to draws. Ratios of two scales and
-#'   stratified alpha have no interval.
-#' @references Feldt, L. S. (1965). The approximate sampling distribution of Kuder-Richardson reliability coefficient twenty.
+#'   Intervals of alpha: Feldt (1965), Bonett (2002), and the delta method for normal answers (van
+#'   Zyl, Neudecker & Nel 2000); of all coefficients: percentile and bias-corrected accelerated
+#'   (Efron 1987) over resampled people. Of more than 2,500 people not single ones are drawn but 500
+#'   parts into which they are shuffled (`bench/` holds the two ways against each other). The
+#'   acceleration is estimated by leaving out each of up to 200 parts of the people (50 with more
+#'   than 2,500). The greatest split half of a draw is climbed to from that of all people; with more
+#'   than 100 items the general factor is not fitted to draws. Ratios of two scales and stratified
+#'   alpha have no interval.
+#' @references Feldt, L. S. (1965). The approximate sampling distribution of Kuder-Richardson
+#' reliability coefficient twenty.
 #'   *Psychometrika*, 30, 357-370.
 #'
-#'   Bonett, D. G. (2002). Sample size requirements for testing and estimating coefficient alpha. *Journal of Educational and
-#'   Behavioral Statistics*, 27, 335-340.
+#'   Bonett, D. G. (2002). Sample size requirements for testing and estimating coefficient alpha.
+#'   *Journal of Educational and Behavioral Statistics*, 27, 335-340.
 #'
-#'   Efron, B. (1987). Better bootstrap confidence intervals. *Journal of the American Statistical Association*, 82, 171-185.
+#'   Efron, B. (1987). Better bootstrap confidence intervals. *Journal of the American Statistical
+#'   Association*, 82, 171-185.
 #'
-#'   Green, S. B., & Yang, Y. (2009). Reliability of summed item scores using structural equation modeling: An alternative to
-#'   coefficient alpha. *Psychometrika*, 74, 155-167.
+#'   Green, S. B., & Yang, Y. (2009). Reliability of summed item scores using structural equation
+#'   modeling: An alternative to coefficient alpha. *Psychometrika*, 74, 155-167.
 #'
-#'   Guttman, L. (1945). A basis for analyzing test-retest reliability. *Psychometrika*, 10, 255-282.
+#'   Guttman, L. (1945). A basis for analyzing test-retest reliability. *Psychometrika*, 10,
+#'   255-282.
 #'
-#'   Zinbarg, R. E., Revelle, W., Yovel, I., & Li, W. (2005). Cronbach's alpha, Revelle's beta, and McDonald's omega H.
+#'   Zinbarg, R. E., Revelle, W., Yovel, I., & Li, W. (2005). Cronbach's alpha, Revelle's beta, and
+#'   McDonald's omega H.
 #'   *Psychometrika*, 70, 123-133.
 #' @examples
 #' motives <- questionnaire(repair_cafe, codebook = repair_cafe_codebook, id = person, group = cafe)

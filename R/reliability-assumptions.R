@@ -1,5 +1,5 @@
-# What may be assumed of a scale: one factor, equal loadings, answers fine enough to count as numbers; and which
-# coefficient that leaves to report.
+# What may be assumed of a scale: one factor, equal loadings, answers fine enough to count as
+# numbers; and which coefficient that leaves to report.
 
 # `s`: covariances; `n`: people behind the tests.
 check_assumptions <- function(s, items, n, seed, threads) {

@@ -3,16 +3,17 @@
 # The most people left out together when the acceleration of an interval is estimated.
 MOST_PARTS <- 200L
 
-# Of more people than these 500 parts are drawn, not single people, and fewer parts are left out: the acceleration nears 0 as
-# people grow many. bench/reliability-parts.R holds the two ways against each other.
+# Of more people than these 500 parts are drawn, not single people, and fewer parts are left out:
+# the acceleration nears 0 as people grow many. bench/reliability-parts.R holds the two ways against
+# each other.
 MANY_PEOPLE <- 2500L
 FEW_PARTS <- 50L
 
 # Above so many items the general factor is not fitted anew for every draw: it has no limits then.
 MOST_ITEMS_DRAWN <- 100L
 
-# limits: a list, one for each measure of each scale and of the hierarchy, as core_bootstrap_limits() gives; NULL
-# where nothing was drawn, with a finding that says why.
+# limits: a list, one for each measure of each scale and of the hierarchy, as
+# core_bootstrap_limits() gives; NULL where nothing was drawn, with a finding that says why.
 draw_people <- function(given, parts, whole, replicates, seed, threads) {
   none <- function(why) list(replicates = 0L, finding = if (length(why)) new_finding("reliability", "no_bootstrap", "note", sprintf(
     "No intervals but those of alpha: %s.", why)))

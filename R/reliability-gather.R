@@ -1,6 +1,7 @@
 # What reliability is worked out from: the items of all scales, their answers and covariances.
 
-# The items of all scales: their answers (a questionnaire, or NULL), correlations, covariances and keys.
+# The items of all scales: their answers (a questionnaire, or NULL), correlations, covariances and
+# keys.
 gather_reliability <- function(scales, data, call, threads, ...) {
   s <- scales$values$scales
   members <- split(s$item, factor(s$scale, unique(s$scale)))

@@ -1,5 +1,5 @@
-# One scale: its coefficients from covariances and from tables of categories, its items, what can be assumed of it, and
-# its split halves.
+# One scale: its coefficients from covariances and from tables of categories, its items, what can be
+# assumed of it, and its split halves.
 assess_scale <- function(given, name, level, seed, threads) {
   at <- which(given$scale_of == match(name, names(given$members)))
   s <- given$covariances[at, at, drop = FALSE]
@@ -15,7 +15,8 @@ assess_scale <- function(given, name, level, seed, threads) {
        halves = if (k > 2L) core_split_halves(s, 100000L, seed))
 }
 
-# Categorical omega and ordinal alpha from the tables of the answers; NA without answers, or with too many categories.
+# Categorical omega and ordinal alpha from the tables of the answers; NA without answers, or with
+# too many categories.
 ordinal_measures <- function(given, at, threads) {
   none <- c(NA_real_, NA_real_)
   if (is.null(given$answers) || length(at) < 2L || given$correlations$settings$missing == "em") return(none)
@@ -41,6 +42,6 @@ item_rows <- function(given, name, at, s) {
 one_factor_loadings <- function(s) {
   k <- ncol(s)
   if (k < 3L) return(rep(NA_real_, k))
-  l <- as.numeric(core_search_uniquenesses(core_standardised(s), 1L, "minres", 0.005, 5L, TRUE, 1e-9, 200L)$loadings)
+  l <- as.numeric(core_search_uniquenesses(core_standardised(s), 1L, "minres", 0.005, 5L, TRUE, 0L, 1e-9, 200L)$loadings)
   if (sum(l) < 0) -l else l
 }

@@ -7,16 +7,17 @@
 #' @param x A `factor_solution`, a [questionnaire()] whose codebook names scales, or a named list of
 #'   item names, for example `list(thrift = c("t1", "t2", "t3"))`.
 #' @param salient For a solution: items whose largest loading is smaller are weak.
-#' @param crossing For a solution: what happens to items with two salient loadings: `"leave_out"`, or
-#'   `"highest"` to give them to the factor they load on most.
+#' @param crossing For a solution: what happens to items with two salient loadings: `"leave_out"`,
+#'   or `"highest"` to give them to the factor they load on most.
 #' @param weak For a solution: what happens to items without a salient loading: the same choice.
 #' @return An object of class `scale_set` ([softsieve-result]); `values$scales` is a tibble with one
-#'   row for each item of a scale: `scale`, `item`, `wording`, `reversed` (was it turned round by its key?), and `values$key` is
-#'   how the answers behind them were keyed (as in [softsieve-factor-solution]), or `NULL`.
+#'   row for each item of a scale: `scale`, `item`, `wording`, `reversed` (was it turned round by
+#'   its key?), and `values$key` is how the answers behind them were keyed (as in
+#'   [softsieve-factor-solution]), or `NULL`.
 #' @section Errors: `softsieve_error_scales` (no names, an item in two scales, no scale at all),
 #'   `softsieve_error_class`.
-#' @section Findings: `weak_items_left_out`, `crossing_items_left_out`, `loads_negatively` (an item that its factor
-#'   counts against: is it reversed and not keyed? It is not turned).
+#' @section Findings: `weak_items_left_out`, `crossing_items_left_out`, `loads_negatively` (an item
+#'   that its factor counts against: is it reversed and not keyed? It is not turned).
 #' @examples
 #' motives <- questionnaire(repair_cafe, codebook = repair_cafe_codebook, id = person, group = cafe)
 #' form_scales(motives)

@@ -1,8 +1,9 @@
-# What the scales have in common: the general factor behind them, pairs of scales, and a total over all.
+# What the scales have in common: the general factor behind them, pairs of scales, and a total over
+# all.
 
-# The general factor of all items, by the Schmid-Leiman form and by a direct bifactor rotation: `measured` (6 numbers for
-# each scale, then for all items; core_hierarchy.h), and the loadings that resampled people start from. NULL with one
-# scale, or where factors cannot be fitted.
+# The general factor of all items, by the Schmid-Leiman form and by a direct bifactor rotation:
+# `measured` (6 numbers for each scale, then for all items; core_hierarchy.h), and the loadings that
+# resampled people start from. NULL with one scale, or where factors cannot be fitted.
 assess_whole <- function(given, seed, threads) {
   k <- length(given$members)
   p <- length(given$sd)
@@ -30,7 +31,8 @@ hierarchy_table <- function(given, parts, whole, drawn, level) {
   tibble::tibble(scale = table$scale, form = table$form, part = table$part, estimate = whole$measured, lower = limits[1L, ], upper = limits[2L, ])
 }
 
-# Every two scales: how near they are, and whether their difference can be trusted. Scores are means of items.
+# Every two scales: how near they are, and whether their difference can be trusted. Scores are means
+# of items.
 pairs_table <- function(given, parts) {
   if (length(parts) < 2L) return(NULL)
   sums <- vapply(parts, function(part) replace(numeric(length(given$sd)), part$at, 1 / length(part$at)), numeric(length(given$sd)))
@@ -61,7 +63,8 @@ reported_value <- function(part) {
   if (is.na(name)) NA_real_ else part$measured[[name]]
 }
 
-# Stratified alpha (Cronbach, Schonemann & McKie 1965) of the sum over all scales, and plain alpha beside it.
+# Stratified alpha (Cronbach, Schonemann & McKie 1965) of the sum over all scales, and plain alpha
+# beside it.
 total_of <- function(given, parts) {
   if (length(parts) < 2L) return(NULL)
   whole <- sum(given$covariances)

@@ -1,15 +1,15 @@
 #' Write the report of a study
 #'
-#' One HTML file with figures, tables, findings, methods and the study file inside: it needs no other
-#' file and no network, and can be mailed as it is.
+#' One HTML file with figures, tables, findings, methods and the study file inside: it needs no
+#' other file and no network, and can be mailed as it is.
 #'
 #' @param study What [run_study()] returns.
 #' @param file Path of the HTML file to write; its name ends in `.html`.
 #' @return `file`, invisibly.
-#' @details The same study and data give the same file, byte for byte: it has a date only where the study file says one
-#'   (`date:`).
-#' @section Errors: `softsieve_error_ending`, `softsieve_error_unwritable`; `softsieve_error_class` when the study has not been
-#'   run.
+#' @details The same study and data give the same file, byte for byte: it has a date only where the
+#'   study file says one (`date:`).
+#' @section Errors: `softsieve_error_ending`, `softsieve_error_unwritable`; `softsieve_error_class`
+#'   when the study has not been run.
 #' @examples
 #' study <- run_study(system.file("extdata", "repair_cafe_study.yml", package = "softsieve"))
 #' write_report(study, tempfile(fileext = ".html"))
@@ -33,11 +33,12 @@ write_report <- function(study, file) {
 
 #' Write everything a study found into a folder
 #'
-#' `report.html`, the tables as CSV (`items.csv`, `people.csv`, `adequacy.csv`, `eigenvalues.csv`, `pattern.csv` (all loadings),
-#' `factor_correlations.csv`, `scales.csv`,
-#' `scale_items.csv`, `scores.csv`, `findings.csv`), the figures as PNG (`eigenvalues.png`,
-#' `fit.png`, `loadings.png`, `reliability.png`, `scale_items.png`), `number.json`, `reliability.json` and `study.yml`, which repeats the run. All are made beside the folder first and
-#' moved in together, so that a broken run leaves nothing half-written.
+#' `report.html`, the tables as CSV (`items.csv`, `people.csv`, `adequacy.csv`, `eigenvalues.csv`,
+#' `pattern.csv` (all loadings), `factor_correlations.csv`, `scales.csv`, `scale_items.csv`,
+#' `scores.csv`, `findings.csv`), the figures as PNG (`eigenvalues.png`, `fit.png`, `loadings.png`,
+#' `reliability.png`, `scale_items.png`), `number.json`, `reliability.json` and `study.yml`, which
+#' repeats the run. All are made beside the folder first and moved in together, so that a broken run
+#' leaves nothing half-written.
 #'
 #' @param study What [run_study()] returns.
 #' @param folder Path of the folder; made when it is not there. Files of these names are replaced.

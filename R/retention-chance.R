@@ -69,8 +69,8 @@ chance_answers <- function(x, correlations) {
        weights = if (is.null(weights)) numeric() else weights)
 }
 
-# Answers of n people who give each category as often as its share, for items with thresholds; normal
-# ones for the others. The core redraws them; here they only carry the shares.
+# Answers of n people who give each category as often as its share, for items with thresholds;
+# normal ones for the others. The core redraws them; here they only carry the shares.
 chance_from_shares <- function(correlations) {
   v <- correlations$values
   n <- v$n

@@ -2,61 +2,68 @@
 #'
 #' Parallel analysis makes the headline. Beside it stand the rules that others use, each with its
 #' evidence, its paper and when it misleads, and how probable each number of factors is, as learned
-#' from simulated answers in which the truth is known. Where they disagree, the result says over which
-#' eigenvalue, and which solutions to compare.
+#' from simulated answers in which the truth is known. Where they disagree, the result says over
+#' which eigenvalue, and which solutions to compare.
 #'
 #' @inheritParams parallel_analysis
-#' @param ... Passed on to [correlate_items()] when `x` is not correlated yet: `kind`, `missing`, `n`.
-#' @param basis,chance,reference,percentile,sequential,replicates Passed on to [parallel_analysis()];
-#'   `replicates` is used by every rule that simulates.
+#' @param ... Passed on to [correlate_items()] when `x` is not correlated yet: `kind`, `missing`,
+#' `n`.
+#' @param basis,chance,reference,percentile,sequential,replicates Passed on to
+#'   [parallel_analysis()]; `replicates` is used by every rule that simulates (comparison data of
+#'   many people draw fewer samples: 850,000 people in all for each number of factors, and 40
+#'   samples at least).
 #' @param rules Names of the rules to ask, or `NULL` for all: see `retention_rule_table()`.
-#' @param most The largest number of factors that the rules try; `NULL` is 10, or two more than parallel
-#'   analysis suggests, where the items allow it.
+#' @param most The largest number of factors that the rules try; `NULL` is 10, or two more than
+#'   parallel analysis suggests, where the items allow it.
 #' @param share The share of variance that the rule `"running_share"` asks for, from 0.1 to 1.
-#' @param plausible The probability that the range of plausible numbers must hold, from 0.5 to 0.999.
-#' @return `count_factors()` returns an object of class `factor_count` ([softsieve-result]); `values`
-#'   holds
+#' @param plausible The probability that the range of plausible numbers must hold, from 0.5 to
+#' 0.999.
+#' @return `count_factors()` returns an object of class `factor_count` ([softsieve-result]);
+#'   `values` holds
 #'   * `suggested` (by parallel analysis), `probable` (the most probable number; parallel analysis's
-#'     where the model does not apply), `probability` (of it, or `NA`), `agree` (are the two the same?),
-#'     `plausible` (lowest and highest of the plausible numbers; where the model does not apply, of what
-#'     parallel analysis, its sequential form, next eigenvalue sufficiency and the empirical Kaiser
-#'     criterion suggest), `compare` (numbers whose solutions to
-#'     look at), `disputed` (the rank of the eigenvalue at issue, or `NA`), `outside` (why the model does
-#'     not apply; empty when it does), `sentences` (the verdict in words);
+#'     where the model does not apply), `probability` (of it, or `NA`), `agree` (are the two the
+#'     same?), `plausible` (lowest and highest of the plausible numbers; where the model does not
+#'     apply, of what parallel analysis, its sequential form, next eigenvalue sufficiency and the
+#'     empirical Kaiser criterion suggest), `compare` (numbers whose solutions to look at),
+#'     `disputed` (the rank of the eigenvalue at issue, or `NA`), `outside` (why the model does not
+#'     apply; empty when it does), `sentences` (the verdict in words);
 #'   * `probabilities` (tibble: `factors`, `probability`; `NULL` where the model does not apply);
-#'   * `pearson` (of answers whose correlations are polychoric, mixed or Spearman, to which the model does not apply:
-#'     `suggested`, `probable`, `probability`, `plausible`, `probabilities` and `outside` for their Pearson correlations;
-#'     else `NULL`);
+#'   * `pearson` (of answers whose correlations are polychoric, mixed or Spearman, to which the
+#'     model does not apply: `suggested`, `probable`, `probability`, `plausible`, `probabilities`
+#'     and `outside` for their Pearson correlations; else `NULL`);
 #'   * `eigenvalues` (as in [parallel_analysis()]), `toss_up`, `n`;
 #'   * `rules` (tibble, one row for each: `rule`, `label`, `suggested`, `holds` (is what the rule
-#'     takes for granted true of these correlations? Rules that rest on normal theory or on the sampling error of Pearson correlations
-#'     are marked with "?" on others), `reason`, `misleads`, `reference`) and `evidence` (a named list: the table each rule judged by);
+#'     takes for granted true of these correlations? Rules that rest on normal theory or on the
+#'     sampling error of Pearson correlations are marked with "?" on others), `reason`, `misleads`,
+#'     `reference`) and `evidence` (a named list: the table each rule judged by);
 #'   * `fits` (tibble, one row for each number of factors, by maximum likelihood: `factors`, `df`,
-#'     `chi_square`, `corrected` and its `p`, `rmsea`, `rmsea_lower`, `rmsea_upper`, `bic`, `cfi`, `rmsr`,
-#'     `converged`, `proper`; `NULL` for a singular matrix).
+#'     `chi_square`, `corrected` and its `p`, `rmsea`, `rmsea_lower`, `rmsea_upper`, `bic`, `cfi`,
+#'     `rmsr`, `converged`, `proper`; `NULL` for a singular matrix).
 #'
-#'   `as_tibble()` and `tidy()` give the rules, `glance()` the verdict in one row; [write_table()] writes
-#'   the rules as CSV, or everything as JSON.
+#'   `as_tibble()` and `tidy()` give the rules, `glance()` the verdict in one row; [write_table()]
+#'   writes the rules as CSV, or everything as JSON.
 #'
 #'   `retention_rule_table()` returns a tibble of the rules there are: `rule`, `label`, `misleads`,
 #'   `reference`.
 #' @section The probabilities: A network looks at the eigenvalues against chance, the reduced
-#'   eigenvalues, the empirical Kaiser reference, average partial correlations, and maximum likelihood
-#'   fits of one factor less and more, and gives the probability of one factor more after each number.
-#'   It was trained on simulated Pearson correlation matrices; the vignette "How many factors" tells on
-#'   which, how often it is right and where not to trust it. It does not apply to other kinds of
-#'   correlation, to numbers of people or items beyond its training, or to a matrix unlike any it has
-#'   seen: then `outside` says why, and parallel analysis stands alone.
-#' @section Errors: `softsieve_error_argument`, those of [parallel_analysis()] and [correlate_items()].
+#'   eigenvalues, the empirical Kaiser reference, average partial correlations, and maximum
+#'   likelihood fits of one factor less and more, and gives the probability of one factor more after
+#'   each number. It was trained on simulated Pearson correlation matrices; the vignette "How many
+#'   factors" tells on which, how often it is right and where not to trust it. It does not apply to
+#'   other kinds of correlation, to numbers of people or items beyond its training, or to a matrix
+#'   unlike any it has seen: then `outside` says why, and parallel analysis stands alone.
+#' @section Errors: `softsieve_error_argument`, those of [parallel_analysis()] and
+#' [correlate_items()].
 #' @section Findings: those of [parallel_analysis()], `numbers_disagree`, `number_unsure`,
 #'   `outside_training`, `rule_silent`.
-#' @section Formulas: Maximum likelihood: F = ln |S| - ln |R| + tr(R S^-1) - p, chi-square = (n - 1) F;
-#'   with Bartlett's correction (n - 1 - (2p + 5)/6 - 2k/3) F. RMSEA = sqrt(max(0, chi-square - df) / (df
-#'   (n - 1))). BIC = chi-square - df ln n. CFI = 1 - max(0, chi-square - df) over that of no factor.
-#'   Empirical Kaiser reference j: (p - the larger eigenvalues) / (p - j + 1) (1 + sqrt(p / n))^2, at
-#'   least 1. Elbow: the largest second difference of the eigenvalues; the factors before it. Hull: the share of the
-#'   misfit without factors that is taken away, 1 - F / F0, against df; the sharpest bend of the upper hull (CFI, which
-#'   is cut off at 1, has no bend where the fit is perfect).
+#' @section Formulas: Maximum likelihood: F = ln |S| - ln |R| + tr(R S^-1) - p, chi-square = (n - 1)
+#'   F; with Bartlett's correction (n - 1 - (2p + 5)/6 - 2k/3) F. RMSEA = sqrt(max(0, chi-square -
+#'   df) / (df (n - 1))). BIC = chi-square - df ln n. CFI = 1 - max(0, chi-square - df) over that of
+#'   no factor. Empirical Kaiser reference j: (p - the larger eigenvalues) / (p - j + 1) (1 + sqrt(p
+#'   / n))^2, at least 1. Elbow: the largest second difference of the eigenvalues; the factors
+#'   before it. Hull: the share of the misfit without factors that is taken away, 1 - F / F0,
+#'   against df; the sharpest bend of the upper hull (CFI, which is cut off at 1, has no bend where
+#'   the fit is perfect).
 #' @references Goretzko, D., & Buhner, M. (2020). One model to rule them all? Using machine learning
 #'   algorithms to determine the number of factors in exploratory factor analysis. *Psychological
 #'   Methods*, 25, 776-786.
@@ -103,7 +110,8 @@ count_factors <- function(x, ..., basis = "components", chance = NULL, reference
              parallel$source, match.call())
 }
 
-# Ordinal correlations are beyond the model: what it says of the Pearson correlations of the same answers.
+# Ordinal correlations are beyond the model: what it says of the Pearson correlations of the same
+# answers.
 count_of_pearson <- function(correlations, settings) {
   answers <- correlations$values$questionnaire
   if (is.null(answers) || !correlations$settings$kind %in% c("polychoric", "mixed", "spearman")) return(NULL)

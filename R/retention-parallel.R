@@ -4,57 +4,61 @@
 #' Parallel analysis draws such chance eigenvalues many times, for as many people and items as there
 #' are, and keeps the factors whose eigenvalues stand above what chance gives at the same rank.
 #'
-#' Replicate i depends on `seed` and i alone, so the result does not depend on the number of threads.
-#' A run that was interrupted goes on where it stopped when the same call, with the same `seed`, is made
-#' again in the same session.
+#' Replicate i depends on `seed` and i alone, so the result does not depend on the number of
+#' threads. A run that was interrupted goes on where it stopped when the same call, with the same
+#' `seed`, is made again in the same session.
 #'
 #' @inheritParams assess_factorability
-#' @param ... Passed on to [correlate_items()] when `x` is not correlated yet: `kind`, `missing`, `n`.
+#' @param ... Passed on to [correlate_items()] when `x` is not correlated yet: `kind`, `missing`,
+#' `n`.
 #' @param basis Whose eigenvalues are compared:
 #'   * `"components"`: of the correlation matrix itself;
 #'   * `"factors"`: of the matrix with squared multiple correlations on its diagonal;
-#'   * `"minimum_rank"`: of the matrix with the communalities that leave the least common variance; here
-#'     shares of the common variance are compared, and chance levels are told as such a share of the
-#'     observed common variance.
+#'   * `"minimum_rank"`: of the matrix with the communalities that leave the least common variance;
+#'     here shares of the common variance are compared, and chance levels are told as such a share
+#'     of the observed common variance.
 #' @param chance What the chance data are:
-#'   * `"normal"`: unrelated normal items. No people are drawn (Bartlett's decomposition), so that the
-#'     cost does not grow with `n`;
-#'   * `"resampled"`: each item's own answers, shuffled among those who answered it: category shares,
-#'     missing places and weights stay as they are; correlated as the observed answers were;
-#'   * `"ordinal"`: for polychoric and mixed correlations, n people who answer each category as often as
-#'     its share, correlated by the same method; continuous items are normal.
+#'   * `"normal"`: unrelated normal items. No people are drawn (Bartlett's decomposition), so that
+#'     the cost does not grow with `n`;
+#'   * `"resampled"`: each item's own answers, shuffled among those who answered it: category
+#'     shares, missing places and weights stay as they are; correlated as the observed answers were;
+#'   * `"ordinal"`: for polychoric and mixed correlations, n people who answer each category as
+#'     often as its share, correlated by the same method; continuous items are normal.
 #'
 #'   `NULL` is `"ordinal"` for polychoric and mixed correlations and `"normal"` for all others.
 #' @param reference What an eigenvalue must exceed: `"upper"`, the upper percentile of the chance
 #'   eigenvalues of its rank, or `"mean"`, their mean. Both are shown.
 #' @param percentile The upper percentile, from 50 to 100 (the largest drawn).
-#' @param sequential Draw the chance data for rank k from a population with the k - 1 factors kept so
-#'   far (with `chance = "normal"` only)? Without it all ranks are compared with unrelated items, which
-#'   asks too much of the factors after a strong first one.
+#' @param sequential Draw the chance data for rank k from a population with the k - 1 factors kept
+#'   so far (with `chance = "normal"` only)? Without it all ranks are compared with unrelated items,
+#'   which asks too much of the factors after a strong first one.
 #' @param replicates Number of chance matrices, at least 20; or `"enough"`: 500, and then more until
 #'   every eigenvalue on which the decision hangs is further from its limit than three Monte Carlo
 #'   standard errors, or 20,000 are drawn and the decision is called a toss-up.
 #' @param by Names of group columns: the same for each group as well, or `NULL`. Needs a
 #'   questionnaire.
-#' @param seed A whole number; drawn from R's generator when `NULL`, so that [set.seed()] settles it.
+#' @param seed A whole number; drawn from R's generator when `NULL`, so that [set.seed()] settles
+#' it.
 #' @param threads Number of threads; all processors, but never more than eight, when `NULL`.
 #' @return An object of class `parallel_analysis` ([softsieve-result]); `values` holds `eigenvalues`
 #'   (tibble, one row for each rank: `rank`, `eigenvalue`, `share` of the variance (of the common
 #'   variance unless the basis is components), `running_share`, `chance_mean`, `chance_upper`,
-#'   `above_chance`, `mean_error` and `upper_error`, the Monte Carlo standard errors of the two levels),
-#'   `suggested` (how many to keep: the leading ranks above the reference, up to the first that is
-#'   not), `toss_up` (is a decisive eigenvalue within three standard errors of its limit?), `n`,
-#'   `replicates` (drawn) and `groups` (tibble, one row for each group: `group`, `people`, `n`,
+#'   `above_chance`, `mean_error` and `upper_error`, the Monte Carlo standard errors of the two
+#'   levels), `suggested` (how many to keep: the leading ranks above the reference, up to the first
+#'   that is not), `toss_up` (is a decisive eigenvalue within three standard errors of its limit?),
+#'   `n`, `replicates` (drawn) and `groups` (tibble, one row for each group: `group`, `people`, `n`,
 #'   `suggested`, `toss_up`, `why` it was not judged).
 #' @section Errors: `softsieve_error_argument`, `softsieve_error_chance` (chance data that do not go
 #'   with the correlations), those of [correlate_items()], and for the bases other than components
-#'   `softsieve_error_identical_items`, `softsieve_error_too_few_people`, `softsieve_error_singular`.
+#'   `softsieve_error_identical_items`, `softsieve_error_too_few_people`,
+#'   `softsieve_error_singular`.
 #' @section Findings: those of [correlate_items()], `no_factor`, `eigenvalue_one_differs`,
 #'   `close_call`, `toss_up`, `group_not_judged`, `few_people_in_group`, `group_toss_up`.
-#' @section Formulas: Standard error of a mean level: the standard deviation over the replicates over
-#'   the root of their number; of a percentile: half the distance between the order statistics one
-#'   binomial standard deviation below and above it; of the largest drawn there is none.
-#' @references Horn, J. L. (1965). A rationale and test for the number of factors in factor analysis.
+#' @section Formulas: Standard error of a mean level: the standard deviation over the replicates
+#'   over the root of their number; of a percentile: half the distance between the order statistics
+#'   one binomial standard deviation below and above it; of the largest drawn there is none.
+#' @references Horn, J. L. (1965). A rationale and test for the number of factors in factor
+#' analysis.
 #'   *Psychometrika*, 30, 179-185.
 #'
 #'   Buja, A., & Eyuboglu, N. (1992). Remarks on parallel analysis. *Multivariate Behavioral
@@ -64,7 +68,8 @@
 #'   Society of Edinburgh*, 53, 260-283.
 #'
 #'   Green, S. B., Levy, R., Thompson, M. S., Lu, M., & Lo, W.-J. (2012). A proposed solution to the
-#'   problem with using completely random data to assess the number of factors with parallel analysis.
+#'   problem with using completely random data to assess the number of factors with parallel
+#'   analysis.
 #'   *Educational and Psychological Measurement*, 72, 357-374.
 #'
 #'   Timmerman, M. E., & Lorenzo-Seva, U. (2011). Dimensionality assessment of ordered polytomous
@@ -148,8 +153,8 @@ hold_against_chance <- function(plan, settings, replicates, call) {
        people = plan$correlations$values$people, replicates = levels$replicates)
 }
 
-# Is an eigenvalue on which the decision hangs (the kept ones and the first that is not) too near its
-# limit for the number of replicates? The largest drawn has no standard error: never in doubt.
+# Is an eigenvalue on which the decision hangs (the kept ones and the first that is not) too near
+# its limit for the number of replicates? The largest drawn has no standard error: never in doubt.
 decisive_doubt <- function(observed, limit, error) {
   decisive <- seq_len(min(core_leading_above(observed, limit) + 1L, length(observed)))
   any(abs(observed - limit)[decisive] < ENOUGH$doubt * error[decisive], na.rm = TRUE)
@@ -175,9 +180,9 @@ step_by_step <- function(plan, observed, settings, replicates, doubtful, limit_o
   c(kept, list(replicates = drawn))
 }
 
-# Loadings of k factors by minimum residuals: no communality is above .995, so that there is a population that has
-# them.
-kept_loadings <- function(r, k) core_search_uniquenesses(r, k, "minres", 0.005, 2L, TRUE, 1e-6, 200L)$loadings
+# Loadings of k factors by minimum residuals: no communality is above .995, so that there is a
+# population that has them.
+kept_loadings <- function(r, k) core_search_uniquenesses(r, k, "minres", 0.005, 2L, TRUE, 20L, 1e-6, 200L)$loadings
 
 # One row for each group. A group that cannot be judged says why, and the others go on.
 parallel_by_group <- function(whole, by, call, ...) {

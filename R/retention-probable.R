@@ -45,7 +45,8 @@ outside_training <- function(e, limits) {
     if (e$parallel$values$suggested > limits$factors) sprintf("more than %d factors by parallel analysis", limits$factors))
 }
 
-# Features that lie further out than any of the simulated sets had them, by a twentieth of their range.
+# Features that lie further out than any of the simulated sets had them, by a twentieth of their
+# range.
 features_outside <- function(features, model) {
   margin <- 0.05 * (model$highest - model$lowest)
   out <- !is.finite(t(features)) | t(features) < model$lowest - margin | t(features) > model$highest + margin

@@ -1,5 +1,5 @@
-# Comparison data (Ruscio & Roche 2012): samples with k factors and the answers' own distributions; k
-# grows as long as their eigenvalues come significantly nearer to the observed ones.
+# Comparison data (Ruscio & Roche 2012): samples with k factors and the answers' own distributions;
+# k grows as long as their eigenvalues come significantly nearer to the observed ones.
 
 RULE_COMPARISON <- list(
   name = "comparison", label = "comparison data", order = 5, reference = "Ruscio & Roche (2012)",
@@ -25,11 +25,11 @@ RULE_COMPARISON <- list(
 )
 
 # A function of k that gives the misfits of samples with k factors. With answers at hand, Pearson
-# correlations and categories: normal variables are cut into the observed shares, and correlate so that
-# the answers correlate as observed. Else the items are normal, and no people need be drawn.
+# correlations and categories: normal variables are cut into the observed shares, and correlate so
+# that the answers correlate as observed. Else the items are normal, and no people need be drawn.
 comparison_source <- function(e) {
   s <- e$settings
-  count <- if (is.numeric(s$replicates)) as.integer(s$replicates) else 500L # the paper's number
+  count <- comparison_samples(s$replicates, e$n)
   observed <- e$eigenvalues
   if (is.null(e$answers) || !e$correlations$settings$kind %in% c("pearson", "covariance")) {
     return(function(k) {
@@ -49,6 +49,16 @@ comparison_source <- function(e) {
                             count, s$seed, s$threads, NULL)
   }
 }
+
+# How many samples are drawn: as many as replicates were asked for (else the paper's 500), but of
+# many people fewer, so that no more than 850,000 people are made up for each number of factors.
+# Their samples differ less.
+comparison_samples <- function(replicates, n) {
+  asked <- if (is.numeric(replicates)) replicates else 500
+  as.integer(min(asked, max(COMPARISON_LEAST, COMPARISON_PEOPLE / n)))
+}
+COMPARISON_LEAST <- 40
+COMPARISON_PEOPLE <- 8.5e5
 
 # An item as a normal variable cut into its categories; more than 16 answers go into 16 classes of
 # about equal size, each standing for its mean.

@@ -7,7 +7,8 @@ RULE_HULL <- list(
   judge = function(e) {
     if (!is.null(refused <- needs_fits(e))) return(refused)
     tried <- e$fits[e$fits$factors <= max(e$parallel$values$suggested + 1L, 2L) & e$fits$df > 0, ]
-    # CFI is cut off at 1, and has no bend where the fit is perfect: the share of misfit taken away has
+    # CFI is cut off at 1, and has no bend where the fit is perfect: the share of misfit taken away
+    # has
     fit <- 1 - tried$chi_square / tried$chi_square[1L]
     found <- core_hull(fit, tried$df)
     table <- tibble::tibble(factors = tried$factors, df = tried$df, fit = fit, cfi = tried$cfi, on_hull = found$on_hull,

@@ -1,6 +1,6 @@
-# Parallel analysis in which the chance data hold the factors kept so far (Green et al. 2012), and the
-# same on the eigenvalues of the whole matrix, known as the next eigenvalue sufficiency test (Achim
-# 2017).
+# Parallel analysis in which the chance data hold the factors kept so far (Green et al. 2012), and
+# the same on the eigenvalues of the whole matrix, known as the next eigenvalue sufficiency test
+# (Achim 2017).
 
 judge_step_by_step <- function(e, basis) {
   if (!is.null(refused <- needs_fits(e))) return(refused)

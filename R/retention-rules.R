@@ -6,10 +6,10 @@
 #   order      its place in tables
 #   reference  short form of the paper (base-references.R holds it in full)
 #   misleads   a sentence: when not to trust it
-#   pearson    does it rest on normal theory, or on the sampling error of Pearson correlations? Then what it says
-#              of other kinds is marked
-#   judge      function(e) of the evidence below, giving list(suggested (whole number, or NA when it has
-#              nothing to say), reason (a few words), table (tibble, the evidence))
+#   pearson    does it rest on normal theory, or on the sampling error of Pearson correlations?
+#              Then what it says of other kinds is marked
+#   judge      function(e) of the evidence below, giving list(suggested (whole number, or NA when
+#              it has nothing to say), reason (a few words), table (tibble, the evidence))
 #
 # The evidence e: correlations (item_correlations), r (its p x p matrix), n, p, eigenvalues, parallel
 # (a parallel_analysis), partial_squares and partial_fourths (p each), fits (tibble, one row for each

@@ -26,7 +26,8 @@ reach_verdict <- function(e, rules, weighed, plausible, pearson) {
   v
 }
 
-# Without probabilities: what the rules that reckon with sampling error suggest, where they may be used.
+# Without probabilities: what the rules that reckon with sampling error suggest, where they may be
+# used.
 trusted_numbers <- function(k, rules) {
   trusted <- rules$rule %in% c("parallel", "sequential", "next_eigenvalue", "empirical_kaiser") & rules$holds
   sort(unique(c(k, stats::na.omit(rules$suggested[trusted]))))

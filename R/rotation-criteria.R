@@ -1,9 +1,9 @@
-# The rotations: which criterion of the compiled core each minimises, with what parameter, and whether
-# factors may correlate. Names, labels and papers stand in the registry of methods.
+# The rotations: which criterion of the compiled core each minimises, with what parameter, and
+# whether factors may correlate. Names, labels and papers stand in the registry of methods.
 
-# `parameter`: function(p, k, asked) of the numbers of items and factors and the arguments. `oblique`:
-# what it is known for; `both`: may the other be asked for? `reference`: is the criterion of the loadings on
-# reference axes?
+# `parameter`: function(p, k, asked) of the numbers of items and factors and the arguments.
+# `oblique`: what it is known for; `both`: may the other be asked for? `reference`: is the criterion
+# of the loadings on reference axes?
 rotation_row <- function(criterion, parameter = function(p, k, asked) 0, oblique, both = TRUE, reference = FALSE) {
   list(criterion = criterion, parameter = parameter, oblique = oblique, both = both, reference = reference)
 }
@@ -31,8 +31,8 @@ ROTATIONS <- list(
   procrustes = rotation_row("target", oblique = FALSE)
 )
 
-# Checks what was asked against the rotation's row, and fills in what was not: `oblique`, `turning`, and the
-# `request` to the core, or the whole `target` of Procrustes, which needs no search.
+# Checks what was asked against the rotation's row, and fills in what was not: `oblique`, `turning`,
+# and the `request` to the core, or the whole `target` of Procrustes, which needs no search.
 settle_rotation <- function(rotation, oblique, asked, unrotated, call) {
   p <- nrow(unrotated)
   k <- ncol(unrotated)
@@ -55,8 +55,8 @@ settle_rotation <- function(rotation, oblique, asked, unrotated, call) {
   c(settled, list(request = core_request("target", 0, target, weights)))
 }
 
-# A target is a p x k matrix; NA leaves an element free, but not for Procrustes. Rows may be named by item, in
-# any order.
+# A target is a p x k matrix; NA leaves an element free, but not for Procrustes. Rows may be named
+# by item, in any order.
 check_target <- function(target, unrotated, rotation, call) {
   must <- sprintf("A target must be a numeric matrix of %d rows (items) and %d columns (factors)%s.", nrow(unrotated), ncol(unrotated),
                   if (rotation == "target") "; NA leaves an element free" else ", without gaps for Procrustes")

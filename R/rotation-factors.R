@@ -7,75 +7,79 @@
 #' @param solution What [extract_factors()] or this function returned.
 #' @param rotation What to make as simple as can be.
 #'
-#'   Oblique (factors may correlate): `"oblimin"` (with `gamma`), `"quartimin"` (gamma 0), `"covarimin"`
-#'   (oblimin of reference axes with gamma 1),
-#'   `"geomin"` (with `delta`), `"promax"` (with `power`), `"simplimax"` (with `zeros`),
-#'   `"pattern_simplicity"`.
+#'   Oblique (factors may correlate): `"oblimin"` (with `gamma`), `"quartimin"` (gamma 0),
+#'   `"covarimin"` (oblimin of reference axes with gamma 1), `"geomin"` (with `delta`), `"promax"`
+#'   (with `power`), `"simplimax"` (with `zeros`), `"pattern_simplicity"`.
 #'
 #'   Orthogonal: `"varimax"`, `"quartimax"`, `"equamax"`, `"parsimax"`, `"factor_parsimony"`,
 #'   `"crawford_ferguson"` (with `kappa`), `"infomax"`, `"entropy"`, `"oblimax"`.
 #'
 #'   With one general factor beside the others: `"bifactor_quartimin"`, `"bifactor_geomin"`. Towards
-#'   loadings you name: `"target"` (some or all of them), `"procrustes"` (a whole matrix, in closed form).
-#'   `"none"` gives the unrotated factors back.
+#'   loadings you name: `"target"` (some or all of them), `"procrustes"` (a whole matrix, in closed
+#'   form). `"none"` gives the unrotated factors back.
 #' @param oblique May the factors correlate? `NULL` is what the rotation is known for.
 #' @param gamma Oblimin's parameter, at most 1: the higher, the more the factors may correlate.
 #' @param kappa The Crawford-Ferguson parameter, from 0 (simple rows) to 1 (simple columns).
-#' @param delta Geomin's constant, from 1e-6 to 1: what keeps one zero in a row from excusing the rest.
+#' @param delta Geomin's constant, from 1e-6 to 1: what keeps one zero in a row from excusing the
+#' rest.
 #' @param power Promax: the power of the varimax loadings that are aimed at, from 1 to 10.
 #' @param zeros Simplimax: how many loadings to make small; `NULL` is all but one for each item.
-#' @param target For `"target"` and `"procrustes"`: a matrix with one row for each item and one column for each factor; `NA`
-#'   leaves an element free (not for Procrustes). Where only one item is specified, its loadings alone are
-#'   aimed at.
-#' @param row_weights How much items count while turning: `"none"`: as they are; `"kaiser"`: all alike
-#'   (items that belong nowhere then pull as hard as the others); `"cureton_mulaik"`: more, the more an
-#'   item looks as if it loads once.
+#' @param target For `"target"` and `"procrustes"`: a matrix with one row for each item and one
+#'   column for each factor; `NA` leaves an element free (not for Procrustes). Where only one item
+#'   is specified, its loadings alone are aimed at.
+#' @param row_weights How much items count while turning: `"none"`: as they are; `"kaiser"`: all
+#'   alike (items that belong nowhere then pull as hard as the others); `"cureton_mulaik"`: more,
+#'   the more an item looks as if it loads once.
 #' @param starts Number of starts, the first from the unrotated position, the others random.
 #' @param optimum 1 for the best rotation found, 2 for the second best, to look at.
 #' @inheritParams parallel_analysis
-#' @return An object of class `factor_solution` ([softsieve-factor-solution]); its `settings` hold the
-#'   rotation's, and `values$search` the distinct optima's criterion `value` and the `share` of starts that
-#'   met each.
-#' @section Errors: `softsieve_error_class`, `softsieve_error_argument`, `softsieve_error_rotation` (an
-#'   oblique form that the rotation does not have; factors that fall together; no second optimum),
-#'   `softsieve_error_target`.
+#' @return An object of class `factor_solution` ([softsieve-factor-solution]); its `settings` hold
+#'   the rotation's, and `values$search` the distinct optima's criterion `value` and the `share` of
+#'   starts that met each.
+#' @section Errors: `softsieve_error_class`, `softsieve_error_argument`, `softsieve_error_rotation`
+#'   (an oblique form that the rotation does not have; factors that fall together; no second
+#'   optimum), `softsieve_error_target`.
 #' @section Findings: `one_factor` (nothing to rotate), `several_optima` (starts ended in different
 #'   places), `second_optimum` (not the best is shown), `rotation_not_converged`,
 #'   `high_factor_correlation` (above .80).
 #' @section Formulas: With l the loadings, p items and k factors, rotation minimises
-#'   * Crawford-Ferguson: (1 - kappa)/4 sum over items and pairs of factors of l_ij^2 l_im^2 + kappa/4 sum over
-#'     factors and pairs of items of l_ij^2 l_nj^2; kappa is 0 for quartimax, 1/p for varimax, k/(2p) for
-#'     equamax, (k - 1)/(p + k - 2) for parsimax and 1 for factor parsimony;
-#'   * oblimin: 1/4 of the sum over pairs of factors of sum l_ij^2 l_im^2 - gamma/p sum l_ij^2 sum l_im^2;
+#'   * Crawford-Ferguson: (1 - kappa)/4 sum over items and pairs of factors of l_ij^2 l_im^2 +
+#'     kappa/4 sum over factors and pairs of items of l_ij^2 l_nj^2; kappa is 0 for quartimax, 1/p
+#'     for varimax, k/(2p) for equamax, (k - 1)/(p + k - 2) for parsimax and 1 for factor parsimony;
+#'   * oblimin: 1/4 of the sum over pairs of factors of sum l_ij^2 l_im^2 - gamma/p sum l_ij^2 sum
+#'   l_im^2;
 #'   * geomin: sum over items of (prod_j (l_ij^2 + delta))^(1/k);
-#'   * infomax: ln k + Q(squares) - Q(row sums) - Q(column sums), of squared loadings as shares of their sum,
-#'     Q(x) = -sum x ln x; entropy: -1/2 sum l^2 ln l^2;
+#'   * infomax: ln k + Q(squares) - Q(row sums) - Q(column sums), of squared loadings as shares of
+#'     their sum, Q(x) = -sum x ln x; entropy: -1/2 sum l^2 ln l^2;
 #'   * simplimax: the sum of the smallest squared loadings; oblimax: 2 ln sum l^2 - ln sum l^4;
 #'   * pattern simplicity: 1/4 (ln |diag S'S| - ln |S'S|), S the squared loadings;
-#'   * covarimin: oblimin's form with gamma 1, of the loadings on reference axes (with the pattern itself it has no
-#'     minimum);
+#'   * covarimin: oblimin's form with gamma 1, of the loadings on reference axes (with the pattern
+#'     itself it has no minimum);
 #'   * bifactor: quartimin or geomin of all factors but one; target: the sum of (l_ij - t_ij)^2.
 #'
-#'   Promax is the least squares turn of varimax loadings towards their `power`, signs kept. Procrustes is the
-#'   least squares turn towards `target`: orthogonal T = UV' of the singular vectors of A'B (Schonemann 1966),
-#'   oblique (A'A)^-1 A'B with factors scaled to variance 1 (Hurley & Cattell 1962).
+#'   Promax is the least squares turn of varimax loadings towards their `power`, signs kept.
+#'   Procrustes is the least squares turn towards `target`: orthogonal T = UV' of the singular
+#'   vectors of A'B (Schonemann 1966), oblique (A'A)^-1 A'B with factors scaled to variance 1
+#'   (Hurley & Cattell 1962).
 #' @references Jennrich, R. I. (2001). A simple general procedure for orthogonal rotation.
 #'   *Psychometrika*, 66, 289-306.
 #'
-#'   Jennrich, R. I. (2002). A simple general method for oblique rotation. *Psychometrika*, 67, 7-19.
+#'   Jennrich, R. I. (2002). A simple general method for oblique rotation. *Psychometrika*, 67,
+#'   7-19.
 #'
 #'   Browne, M. W. (2001). An overview of analytic rotation in exploratory factor analysis.
 #'   *Multivariate Behavioral Research*, 36, 111-150.
 #'
 #'   Harman, H. H. (1976). *Modern factor analysis* (3rd ed.). University of Chicago Press.
 #'
-#'   Hurley, J. R., & Cattell, R. B. (1962). The Procrustes program: Producing direct rotation to test a
-#'   hypothesized factor structure. *Behavioral Science*, 7, 258-262.
+#'   Hurley, J. R., & Cattell, R. B. (1962). The Procrustes program: Producing direct rotation to
+#'   test a hypothesized factor structure. *Behavioral Science*, 7, 258-262.
 #'
-#'   Schonemann, P. H. (1966). A generalized solution of the orthogonal Procrustes problem. *Psychometrika*, 31,
-#'   1-10.
+#'   Schonemann, P. H. (1966). A generalized solution of the orthogonal Procrustes problem.
+#'   *Psychometrika*, 31, 1-10.
 #'
-#'   Jennrich, R. I., & Bentler, P. M. (2011). Exploratory bi-factor analysis. *Psychometrika*, 76, 537-549.
+#'   Jennrich, R. I., & Bentler, P. M. (2011). Exploratory bi-factor analysis. *Psychometrika*, 76,
+#'   537-549.
 #' @examples
 #' motives <- questionnaire(repair_cafe, codebook = repair_cafe_codebook, id = person, group = cafe)
 #' solution <- extract_factors(motives, factors = 4)

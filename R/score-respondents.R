@@ -5,9 +5,10 @@
 #' what they answered, with the weights that are best for those items.
 #'
 #' @param solution A `factor_solution`.
-#' @param data A [questionnaire()] of the same items, keyed in the same way, or a data frame with raw answers: these are keyed
-#'   as the solution's were (ends of the answer scale, reversed items, labels and missing codes of its codebook). Items that
-#'   are absent count as left out by everybody, and are told.
+#' @param data A [questionnaire()] of the same items, keyed in the same way, or a data frame with
+#'   raw answers: these are keyed as the solution's were (ends of the answer scale, reversed items,
+#'   labels and missing codes of its codebook). Items that are absent count as left out by
+#'   everybody, and are told.
 #' @param answered_share Share of the items a person must have answered to be scored, from 0 to 1.
 #' @return An object of class `respondent_scores` ([softsieve-result]); `values` holds `scores`
 #'   (tibble, one row for each person in the order of the data: the id and group columns, `answered`
@@ -15,22 +16,24 @@
 #'   `factors` (tibble: `factor`, `determinacy`, the correlation of the score with the factor when
 #'   nothing is missing, from 0 to 1, and `sd` of the scores).
 #' @section Errors: `softsieve_error_other_items` when the data have other items than the solution;
-#'   `softsieve_error_other_key` (a questionnaire keyed otherwise than the solution's), `softsieve_error_out_of_range`,
-#'   `softsieve_error_text_in_item`, `softsieve_error_class`.
-#' @section Findings: those that travel with the solution, `items_absent`, `beyond_earlier_answers` (outside the answers that the
-#'   solution's people gave, where no codebook told the ends), `against_key` (an item that runs against the others here: was it
-#'   turned round already?), `not_scored`, `low_determinacy`, `determinacy_by_model`, `own_norms` (the solution came from a bare
-#'   correlation matrix: these people's own means and standard deviations were used).
+#'   `softsieve_error_other_key` (a questionnaire keyed otherwise than the solution's),
+#'   `softsieve_error_out_of_range`, `softsieve_error_text_in_item`, `softsieve_error_class`.
+#' @section Findings: those that travel with the solution, `items_absent`, `beyond_earlier_answers`
+#'   (outside the answers that the solution's people gave, where no codebook told the ends),
+#'   `against_key` (an item that runs against the others here: was it turned round already?),
+#'   `not_scored`, `low_determinacy`, `determinacy_by_model`, `own_norms` (the solution came from a
+#'   bare correlation matrix: these people's own means and standard deviations were used).
 #' @section Formula: S' inv(R) z, S being the structure matrix, R the items' correlations and z the
-#'   standardised answers; rows and columns of unanswered items are left out. Determinacy: sqrt(diag(S' inv(R) S)); where the
-#'   observed R could not come together with such factors (the value would pass 1 in some direction), R is what the model
-#'   reproduces, and a finding says so.
+#'   standardised answers; rows and columns of unanswered items are left out. Determinacy:
+#'   sqrt(diag(S' inv(R) S)); where the observed R could not come together with such factors (the
+#'   value would pass 1 in some direction), R is what the model reproduces, and a finding says so.
 #' @references Thurstone, L. L. (1935). *The vectors of mind*. University of Chicago Press.
 #'
 #'   Guttman, L. (1955). The determinacy of factor score matrices with implications for five other
 #'   basic problems of common-factor theory. *British Journal of Statistical Psychology*, 8, 65-81.
 #'
-#'   Grice, J. W. (2001). Computing and evaluating factor scores. *Psychological Methods*, 6, 430-450.
+#'   Grice, J. W. (2001). Computing and evaluating factor scores. *Psychological Methods*, 6,
+#'   430-450.
 #' @examples
 #' motives <- questionnaire(repair_cafe, codebook = repair_cafe_codebook, id = person, group = cafe)
 #' score_respondents(factor_solution(motives, seed = 1), motives)

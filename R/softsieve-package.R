@@ -4,14 +4,14 @@
 #' and the next step:
 #'
 #' 1. [read_responses()], [read_codebook()] and [questionnaire()]: the answers, keyed and checked.
-#' 2. [profile_items()], [profile_respondents()] and [correlate_items()]: each item, each person, and how
-#'    the items go together.
+#' 2. [profile_items()], [profile_respondents()] and [correlate_items()]: each item, each person,
+#'    and how the items go together.
 #' 3. [assess_factorability()]: whether they can be factored at all.
 #' 4. [count_factors()]: how many factors, by [parallel_analysis()] and all other evidence.
 #' 5. [extract_factors()] or [extract_components()], and [rotate_factors()]: the factors
 #'    ([factor_solution()] does both).
-#' 6. [pattern_table()]: which items belong to which factor; [hierarchical_form()]: what is general in
-#'    them; [component_layers()]: what each component accounts for.
+#' 6. [pattern_table()]: which items belong to which factor; [hierarchical_form()]: what is general
+#'    in them; [component_layers()]: what each component accounts for.
 #' 7. [form_scales()] and [assess_reliability()]: how far each scale can be trusted.
 #' 8. [score_respondents()]: each person's factor scores.
 #' 9. [write_report()]: all of it in one file.
@@ -43,9 +43,9 @@ generics::tidy
 #' @export
 generics::glance
 
-# What takes long to load is loaded by what needs it first: tibble and rlang by the first result, Rcpp, whose functions compiled
-# code calls, by the first call of a compiled routine. So the package itself, and a command that only prints its help,
-# cost little more than R.
+# What takes long to load is loaded by what needs it first: tibble and rlang by the first result,
+# Rcpp, whose functions compiled code calls, by the first call of a compiled routine. So the package
+# itself, and a command that only prints its help, cost little more than R.
 .onLoad <- function(libname, pkgname) { # nocov start
   space <- parent.env(environment())
   for (name in ls(space, pattern = "^_softsieve_", all.names = TRUE)) {
@@ -56,7 +56,7 @@ generics::glance
 routine_when_called <- function(name, routine, space) {
   force(routine)
   delayedAssign(name, {
-    loadNamespace("Rcpp")
+    Rcpp::evalCpp # naming it loads the namespace
     routine
   }, assign.env = space)
 } # nocov end

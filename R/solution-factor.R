@@ -1,18 +1,21 @@
 #' Factor a questionnaire in one call
 #'
-#' Chains [correlate_items()], [extract_factors()] (or [extract_components()]), which finds the number of factors where a rule
-#' is named, and [rotate_factors()], and nothing else: the same calls by hand, with the same seed, give the same numbers.
+#' Chains [correlate_items()], [extract_factors()] (or [extract_components()]), which finds the
+#' number of factors where a rule is named, and [rotate_factors()], and nothing else: the same calls
+#' by hand, with the same seed, give the same numbers.
 #'
 #' @inheritParams extract_factors
 #' @param method As in [extract_factors()], or `"components"`.
-#' @param ... Passed on, by their names: to [correlate_items()] `kind`, `missing`, `repair`, `continuous_from`, `n`; to the
-#'   extraction `analyse`, `lowest_uniqueness` and `extraction_starts` (its `starts`); to [rotate_factors()] `oblique`, `gamma`,
-#'   `kappa`, `delta`, `power`, `zeros`, `target`, `row_weights`, `optimum`.
+#' @param ... Passed on, by their names: to [correlate_items()] `kind`, `missing`, `repair`,
+#'   `continuous_from`, `n`; to the extraction `analyse`, `lowest_uniqueness` and
+#'   `extraction_starts` (its `starts`); to [rotate_factors()] `oblique`, `gamma`, `kappa`, `delta`,
+#'   `power`, `zeros`, `target`, `row_weights`, `optimum`.
 #' @param rotation,starts Passed on to [rotate_factors()].
 #' @param seed A whole number; the rule for the number of factors and the rotation both use it.
 #' @param threads Number of threads.
 #' @return An object of class `factor_solution` ([softsieve-factor-solution]).
-#' @section Errors: `softsieve_error_argument` (a name that no stage knows), and those of the stages.
+#' @section Errors: `softsieve_error_argument` (a name that no stage knows), and those of the
+#' stages.
 #' @examples
 #' motives <- questionnaire(repair_cafe, codebook = repair_cafe_codebook, id = person, group = cafe)
 #' factor_solution(motives, seed = 1)

@@ -1,32 +1,36 @@
 #' Factors of the factors, and what is left beside them
 #'
-#' Where factors correlate, something more general may stand behind them. This factors the factor correlations,
-#' and gives the Schmid-Leiman form: how each item loads on the general factor(s) directly, and on what is left of
-#' its own group factor, all of them uncorrelated.
+#' Where factors correlate, something more general may stand behind them. This factors the factor
+#' correlations, and gives the Schmid-Leiman form: how each item loads on the general factor(s)
+#' directly, and on what is left of its own group factor, all of them uncorrelated.
 #'
 #' @param solution A solution with an oblique rotation, of two factors or more ([rotate_factors()]).
-#' @param factors How many general factors: a whole number, mostly 1. Several are rotated by varimax.
+#' @param factors How many general factors: a whole number, mostly 1. Several are rotated by
+#' varimax.
 #' @param x A `hierarchical_form`.
 #' @param ... Not used.
-#' @return An object of class `hierarchical_form` ([softsieve-result]); `values` holds, for p items, k factors and h
-#'   general ones:
+#' @return An object of class `hierarchical_form` ([softsieve-result]); `values` holds, for p items,
+#'   k factors and h general ones:
 #'   * `loadings`: p x (h + k), the general factors G (or G1..Gh) first;
-#'   * `table`: tibble, one row for each item: `item`, a column for each loading, `general_share` (of the item's
-#'     communality that is general), `communality` (the row's sum of squares: as in `solution` but for what the
-#'     general factors leave of the factor correlations), `uniqueness` (as in `solution`), `wording`, `reversed`;
+#'   * `table`: tibble, one row for each item: `item`, a column for each loading, `general_share`
+#'     (of the item's communality that is general), `communality` (the row's sum of squares: as in
+#'     `solution` but for what the general factors leave of the factor correlations), `uniqueness`
+#'     (as in `solution`), `wording`, `reversed`;
 #'   * `higher_loadings`: k x h, of the factors on the general ones; `higher_uniqueness`: k;
-#'   * `variance`: tibble, one row for each column of `loadings`: `factor`, `sum_of_squares`, `share` (of all
-#'     variance), `share_of_common`;
+#'   * `variance`: tibble, one row for each column of `loadings`: `factor`, `sum_of_squares`,
+#'     `share` (of all variance), `share_of_common`;
 #'   * `general_share`: the share of the common variance that is general, from 0 to 1;
 #'   * `residual`: root mean square of the factor correlations that the general factors leave.
-#' @section Formulas: With pattern L, factor correlations P = GG' + U^2 (minimum residuals): general loadings LG, group
-#'   loadings LU. Two factors tell no more than sqrt(r) for both of their loadings, and with three the fit is exact.
-#' @section Errors: `softsieve_error_class`, `softsieve_error_factors` (one factor; uncorrelated factors; more general
-#'   factors than the factor correlations allow).
-#' @section Findings: `two_factors` (loadings on the general factor are taken as equal), `improper_solution` (a factor
-#'   that is wholly general), `weak_general` (less than half of the common variance is general).
-#' @references Schmid, J., & Leiman, J. M. (1957). The development of hierarchical factor solutions. *Psychometrika*,
-#'   22, 53-61.
+#' @section Formulas: With pattern L, factor correlations P = GG' + U^2 (minimum residuals): general
+#'   loadings LG, group loadings LU. Two factors tell no more than sqrt(r) for both of their
+#'   loadings, and with three the fit is exact.
+#' @section Errors: `softsieve_error_class`, `softsieve_error_factors` (one factor; uncorrelated
+#'   factors; more general factors than the factor correlations allow).
+#' @section Findings: `two_factors` (loadings on the general factor are taken as equal),
+#'   `improper_solution` (a factor that is wholly general), `weak_general` (less than half of the
+#'   common variance is general).
+#' @references Schmid, J., & Leiman, J. M. (1957). The development of hierarchical factor solutions.
+#'   *Psychometrika*, 22, 53-61.
 #' @examples
 #' motives <- questionnaire(repair_cafe, codebook = repair_cafe_codebook, id = person, group = cafe)
 #' hierarchical_form(factor_solution(motives, factors = 4, seed = 1))

@@ -1,16 +1,17 @@
 #' Which items belong to which factor
 #'
-#' The pattern matrix as people read it: items sorted by the factor they load on most and by the size
-#' of that loading, small loadings left blank, the wording beside.
+#' The pattern matrix as people read it: items sorted by the factor they load on most and by the
+#' size of that loading, small loadings left blank, the wording beside.
 #'
 #' @param solution A `factor_solution`.
-#' @param hide_below Loadings smaller than this in size, from 0 to 1, are `NA` in the table (blank in print).
+#' @param hide_below Loadings smaller than this in size, from 0 to 1, are `NA` in the table (blank
+#' in print).
 #' @param sort Sort the items? Otherwise they stand in the questionnaire's order.
-#' @return An object of class `pattern_table` ([softsieve-result]); `values` holds `table` (a tibble,
-#'   one row for each item: `item`, `factor` (the one it loads on most, `NA` when no loading reaches
-#'   `hide_below`), a column for each factor, `communality`, `uniqueness`, `complexity`, `wording`, `reversed`),
-#'   `loadings` (all of them, p x k), `hidden` (how many are blank in the table) and `factors` (their
-#'   names).
+#' @return An object of class `pattern_table` ([softsieve-result]); `values` holds `table` (a
+#'   tibble, one row for each item: `item`, `factor` (the one it loads on most, `NA` when no loading
+#'   reaches `hide_below`), a column for each factor, `communality`, `uniqueness`, `complexity`,
+#'   `wording`, `reversed`), `loadings` (all of them, p x k), `hidden` (how many are blank in the
+#'   table) and `factors` (their names).
 #' @section Findings: `no_salient_loading`, `crossing_item`, `low_communality`.
 #' @references Floyd, F. J., & Widaman, K. F. (1995). Factor analysis in the development and
 #'   refinement of clinical assessment instruments. *Psychological Assessment*, 7, 286-299.

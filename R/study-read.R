@@ -35,8 +35,8 @@ new_study <- function(values, settings, findings, source, call) new_result("stud
 fit_schema <- function(x, schema, at, call) {
   if (identical(schema$type, "object")) return(fit_object(x, schema, at, call))
   if (identical(schema$type, "array")) return(fit_array(x, schema, at, call))
-  # YAML's yes, no and false are words here, so that an answer may be called "no": an entry that is one or
-  # the other takes them for what they are
+  # YAML's yes, no and false are words here, so that an answer may be called "no": an entry that is
+  # one or the other takes them for what they are
   word <- if (identical(schema$type, "boolean") && is.character(x)) match(tolower(x), c("no", "false", "yes", "true"))
   if (length(word) == 1L && !is.na(word)) x <- word > 2L
   problem <- misfit(x, schema)

@@ -60,7 +60,7 @@ scaled <- function(w) {
 found_by_search <- function(set, method) {
   lowest <- rep(0.005, set$p)
   if (method == "wls") return(core("core_search_weighted")(set$r, scaled(set$weights), set$k, lowest, 5L, TRUE, 1e-9, 20000L))
-  core("core_search_uniquenesses")(set$r, set$k, method, lowest, 5L, TRUE, 1e-9, 200L)
+  core("core_search_uniquenesses")(set$r, set$k, method, lowest, 5L, TRUE, 0L, 1e-9, 200L)
 }
 
 one <- function(seed, make, method, starts) {

@@ -28,8 +28,8 @@ BEGIN_RCPP
 END_RCPP
 }
 // core_search_uniquenesses
-Rcpp::List core_search_uniquenesses(Rcpp::NumericMatrix correlations, int factors, std::string method, Rcpp::NumericVector lowest, int random, bool thorough, double tolerance, int max_iterations);
-RcppExport SEXP _softsieve_core_search_uniquenesses(SEXP correlationsSEXP, SEXP factorsSEXP, SEXP methodSEXP, SEXP lowestSEXP, SEXP randomSEXP, SEXP thoroughSEXP, SEXP toleranceSEXP, SEXP max_iterationsSEXP) {
+Rcpp::List core_search_uniquenesses(Rcpp::NumericMatrix correlations, int factors, std::string method, Rcpp::NumericVector lowest, int random, bool thorough, int most, double tolerance, int max_iterations);
+RcppExport SEXP _softsieve_core_search_uniquenesses(SEXP correlationsSEXP, SEXP factorsSEXP, SEXP methodSEXP, SEXP lowestSEXP, SEXP randomSEXP, SEXP thoroughSEXP, SEXP mostSEXP, SEXP toleranceSEXP, SEXP max_iterationsSEXP) {
 BEGIN_RCPP
     Rcpp::RObject rcpp_result_gen;
     Rcpp::traits::input_parameter< Rcpp::NumericMatrix >::type correlations(correlationsSEXP);
@@ -38,9 +38,10 @@ BEGIN_RCPP
     Rcpp::traits::input_parameter< Rcpp::NumericVector >::type lowest(lowestSEXP);
     Rcpp::traits::input_parameter< int >::type random(randomSEXP);
     Rcpp::traits::input_parameter< bool >::type thorough(thoroughSEXP);
+    Rcpp::traits::input_parameter< int >::type most(mostSEXP);
     Rcpp::traits::input_parameter< double >::type tolerance(toleranceSEXP);
     Rcpp::traits::input_parameter< int >::type max_iterations(max_iterationsSEXP);
-    rcpp_result_gen = Rcpp::wrap(core_search_uniquenesses(correlations, factors, method, lowest, random, thorough, tolerance, max_iterations));
+    rcpp_result_gen = Rcpp::wrap(core_search_uniquenesses(correlations, factors, method, lowest, random, thorough, most, tolerance, max_iterations));
     return rcpp_result_gen;
 END_RCPP
 }
@@ -441,7 +442,7 @@ END_RCPP
 
 static const R_CallMethodDef CallEntries[] = {
     {"_softsieve_core_fit_uniquenesses", (DL_FUNC) &_softsieve_core_fit_uniquenesses, 7},
-    {"_softsieve_core_search_uniquenesses", (DL_FUNC) &_softsieve_core_search_uniquenesses, 8},
+    {"_softsieve_core_search_uniquenesses", (DL_FUNC) &_softsieve_core_search_uniquenesses, 9},
     {"_softsieve_core_hold_communalities", (DL_FUNC) &_softsieve_core_hold_communalities, 4},
     {"_softsieve_core_uniform_draws", (DL_FUNC) &_softsieve_core_uniform_draws, 3},
     {"_softsieve_core_discrepancy", (DL_FUNC) &_softsieve_core_discrepancy, 4},

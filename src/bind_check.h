@@ -1,5 +1,6 @@
-// What a door makes sure of before the core sees anything: shapes, ranges and words. R checks arguments in
-// people's words; what fails here is a mistake in the package, and stops with an error instead of running on.
+// What a door makes sure of before the core sees anything: shapes, ranges and words. R checks
+// arguments in people's words; what fails here is a mistake in the package, and stops with an error
+// instead of running on.
 #ifndef SOFTSIEVE_BIND_CHECK_H
 #define SOFTSIEVE_BIND_CHECK_H
 

@@ -62,16 +62,18 @@ Rcpp::List core_fit_uniquenesses(Rcpp::NumericMatrix correlations, int factors, 
   return fit_to_r(fit);
 }
 
-// The best of many such searches (core_search.h); random: how many random starts, below 0 the usual start alone.
+// The best of many such searches (core_search.h); random: how many random starts, below 0 the usual
+// start alone; most: searches, 0 for as many as the number of items allows.
 // [[Rcpp::export(rng = false)]]
 Rcpp::List core_search_uniquenesses(Rcpp::NumericMatrix correlations, int factors, std::string method,
-                                    Rcpp::NumericVector lowest, int random, bool thorough, double tolerance,
-                                    int max_iterations) {
+                                    Rcpp::NumericVector lowest, int random, bool thorough, int most,
+                                    double tolerance, int max_iterations) {
   check_matrix(correlations);
   check_factors(factors, correlations.nrow(), 1);
+  must_hold(most >= 0, "the number of searches must be at least 0");
   return search_to_r(search_discrepancy(to_core(correlations), factors, discrepancy_of(method),
                                         bounds_of(lowest, correlations.nrow()), tolerance, max_iterations,
-                                        {random, thorough}));
+                                        {random, thorough, most}));
 }
 
 // From these loadings (p x k), no communality above its bound.
@@ -174,7 +176,8 @@ Rcpp::List rotation_to_r(const Rotation& rotation) {
 
 }  // namespace
 
-// turning: "orthogonal", "oblique" or "reference". The best rotation, the second best (NULL when all starts ended in one place) and every start's value.
+// turning: "orthogonal", "oblique" or "reference". The best rotation, the second best (NULL when
+// all starts ended in one place) and every start's value.
 // [[Rcpp::export(rng = false)]]
 Rcpp::List core_rotate(Rcpp::NumericMatrix loadings, std::string turning, Rcpp::List request, int starts, double seed, int threads,
                        double tolerance, int max_iterations, Rcpp::Nullable<Rcpp::Function> progress) {

@@ -23,7 +23,8 @@ void check_square(const Rcpp::NumericMatrix& m) {
   must_hold(m.nrow() > 0 && m.nrow() == m.ncol(), "a matrix must be square and not empty");
 }
 
-// plan: a list of answers, weights, scale_of (from 0), scales, splits (a list of signs), ordinal, pattern, bifactor.
+// plan: a list of answers, weights, scale_of (from 0), scales, splits (a list of signs), ordinal,
+// pattern, bifactor.
 PeoplePlan plan_of(const Rcpp::List& plan) {
   PeoplePlan out;
   out.answers = to_core(Rcpp::as<Rcpp::NumericMatrix>(plan["answers"]));

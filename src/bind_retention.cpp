@@ -34,8 +34,8 @@ std::vector<Cutting> cuttings_of(const Rcpp::List& thresholds, const Rcpp::List&
 
 }  // namespace
 
-// Eigenvalues (ranks x replicates) of samples first, first + 1, ... of `people` normal people; root:
-// 0 x 0 for unrelated items, else the p x p lower Cholesky factor of the population.
+// Eigenvalues (ranks x replicates) of samples first, first + 1, ... of `people` normal people;
+// root: 0 x 0 for unrelated items, else the p x p lower Cholesky factor of the population.
 // [[Rcpp::export(rng = false)]]
 Rcpp::NumericMatrix core_sample_eigenvalues(int people, int items, Rcpp::NumericMatrix root, std::string basis, int first,
                                             int replicates, double seed, int threads, Rcpp::Nullable<Rcpp::Function> progress) {
@@ -50,8 +50,9 @@ Rcpp::NumericMatrix core_sample_eigenvalues(int people, int items, Rcpp::Numeric
   return out;
 }
 
-// The same of shuffled answers. coded: people x items, those with a table; plain: those without (NaN
-// where missing); at_coded, at_plain: their places (from 0). kind as in core_table_correlations.
+// The same of shuffled answers. coded: people x items, those with a table; plain: those without
+// (NaN where missing); at_coded, at_plain: their places (from 0). kind as in
+// core_table_correlations.
 // [[Rcpp::export(rng = false)]]
 Rcpp::NumericMatrix core_resampled_eigenvalues(Rcpp::NumericMatrix coded, Rcpp::IntegerVector at_coded, Rcpp::NumericMatrix plain,
                                                Rcpp::IntegerVector at_plain, std::string kind, Rcpp::NumericVector weights,
@@ -125,8 +126,8 @@ Rcpp::NumericVector core_comparison_misfits(Rcpp::NumericMatrix loadings, Rcpp::
   return out;
 }
 
-// Average partial correlations, and the ladder of maximum likelihood fits with 0..most factors; thorough: each the
-// best of many searches (the features below were learned from one each).
+// Average partial correlations, and the ladder of maximum likelihood fits with 0..most factors;
+// thorough: each the best of many searches (the features below were learned from one each).
 // [[Rcpp::export(rng = false)]]
 Rcpp::List core_evidence(Rcpp::NumericMatrix correlations, int most, bool thorough) {
   check_matrix(correlations);
@@ -142,8 +143,9 @@ Rcpp::List core_evidence(Rcpp::NumericMatrix correlations, int most, bool thorou
                             Rcpp::Named("reduced") = to_r(e.reduced), Rcpp::Named("ladder") = ladder);
 }
 
-// The features of "a factor more than j?", j = 0..most, that the model of count_factors() was trained
-// on; chance and chance_reduced are mean chance eigenvalues of n and p; reach: the last rung of the ladder, at least most + 1.
+// The features of "a factor more than j?", j = 0..most, that the model of count_factors() was
+// trained on; chance and chance_reduced are mean chance eigenvalues of n and p; reach: the last
+// rung of the ladder, at least most + 1.
 // [[Rcpp::export(rng = false)]]
 Rcpp::NumericMatrix core_features(Rcpp::NumericMatrix correlations, int n, Rcpp::NumericVector chance,
                                   Rcpp::NumericVector chance_reduced, int most, int reach) {

@@ -22,7 +22,8 @@ double misfit(const MatrixXd& r, const MatrixXd& loadings) {
   return 0.5 * (away.squaredNorm() - away.diagonal().squaredNorm());
 }
 
-// D of a point that the rows' minima have reached: what is left of the variance, and the pull where it is held.
+// D of a point that the rows' minima have reached: what is left of the variance, and the pull where
+// it is held.
 VectorXd diagonal_at(const MatrixXd& r, const MatrixXd& loadings, const VectorXd& most) {
   const VectorXd size = loadings.rowwise().squaredNorm();
   VectorXd d = r.diagonal() - size;

@@ -34,9 +34,10 @@ struct Population {
 void draw_sample_correlations(const Population& population, Stream& stream, RowMatrix& scratch,
                               Eigen::MatrixXd& correlations);
 
-// Eigenvalues, largest first, of samples first..first + replicates - 1. `out` has items x replicates
-// elements, one column a replicate; the column of sample i depends on (seed, i, population, basis)
-// alone. Of a stopped run nothing in `out` is to be used. items >= 2, replicates >= 1.
+// Eigenvalues, largest first, of samples first..first + replicates - 1. `out` has items x
+// replicates elements, one column a replicate; the column of sample i depends on (seed, i,
+// population, basis) alone. Of a stopped run nothing in `out` is to be used. items >= 2, replicates
+// >= 1.
 Status sample_eigenvalues(const Population& population, Basis basis, std::size_t first, std::size_t replicates,
                           std::uint64_t seed, int threads, double* out, const Watch& watch);
 

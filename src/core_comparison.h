@@ -1,5 +1,5 @@
-// Comparison data (Ruscio & Roche 2012, Psychol. Assess. 24, 282-292): samples with a known number of
-// factors and the answers' own distributions.
+// Comparison data (Ruscio & Roche 2012, Psychol. Assess. 24, 282-292): samples with a known number
+// of factors and the answers' own distributions.
 #ifndef SOFTSIEVE_CORE_COMPARISON_H
 #define SOFTSIEVE_CORE_COMPARISON_H
 

@@ -71,8 +71,9 @@ Criterion geomin(const CriterionRequest& asked) {
   };
 }
 
-// f = ln k + sum e ln-terms: the entropy of the squared loadings, as shares of their sum, given rows and
-// columns (McKeon 1968; Browne 2001): Q(S) - Q(row sums) - Q(column sums) + ln k, Q(x) = - sum x ln x.
+// f = ln k + sum e ln-terms: the entropy of the squared loadings, as shares of their sum, given
+// rows and columns (McKeon 1968; Browne 2001): Q(S) - Q(row sums) - Q(column sums) + ln k, Q(x) = -
+// sum x ln x.
 Criterion infomax(const CriterionRequest&) {
   return [](const MatrixXd& loadings, MatrixXd& gradient) {
     const MatrixXd squares = loadings.array().square().matrix();
@@ -114,8 +115,8 @@ Criterion simplimax(const CriterionRequest& asked) {
   };
 }
 
-// f = 1/4 [ln |diag(S'S)| - ln |S'S|], S the squared loadings: 0 when no item loads twice (invariant pattern
-// simplicity, Bentler 1977, Psychometrika 42, 277-295).
+// f = 1/4 [ln |diag(S'S)| - ln |S'S|], S the squared loadings: 0 when no item loads twice
+// (invariant pattern simplicity, Bentler 1977, Psychometrika 42, 277-295).
 Criterion pattern_simplicity(const CriterionRequest&) {
   return [](const MatrixXd& loadings, MatrixXd& gradient) {
     const MatrixXd squares = loadings.array().square().matrix();
@@ -140,8 +141,8 @@ Criterion oblimax(const CriterionRequest&) {
   };
 }
 
-// The criterion `inner` on all columns but the first, which is free to be general (Jennrich & Bentler
-// 2011, Psychometrika 76, 537-549).
+// The criterion `inner` on all columns but the first, which is free to be general (Jennrich &
+// Bentler 2011, Psychometrika 76, 537-549).
 Criterion but_first(const CriterionRequest& asked, Criterion (*make)(const CriterionRequest&)) {
   const Criterion inner = make(asked);
   return [inner](const MatrixXd& loadings, MatrixXd& gradient) {
@@ -155,8 +156,8 @@ Criterion but_first(const CriterionRequest& asked, Criterion (*make)(const Crite
 Criterion bifactor_quartimin(const CriterionRequest& asked) { return but_first(asked, oblimin); }
 Criterion bifactor_geomin(const CriterionRequest& asked) { return but_first(asked, geomin); }
 
-// f = sum w_ij (l_ij - t_ij)^2 (partially specified where w = 0; Browne 1972, Br. J. Math. Stat. Psychol.
-// 25, 207-212).
+// f = sum w_ij (l_ij - t_ij)^2 (partially specified where w = 0; Browne 1972, Br. J. Math. Stat.
+// Psychol. 25, 207-212).
 Criterion target(const CriterionRequest& asked) {
   const MatrixXd goal = asked.target, weights = asked.weights;
   return [goal, weights](const MatrixXd& loadings, MatrixXd& gradient) {

@@ -1,4 +1,5 @@
-// Rotation criteria: small pairs of a value, which rotation makes as small as it can, and its gradient.
+// Rotation criteria: small pairs of a value, which rotation makes as small as it can, and its
+// gradient.
 #ifndef SOFTSIEVE_CORE_CRITERIA_H
 #define SOFTSIEVE_CORE_CRITERIA_H
 

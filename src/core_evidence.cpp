@@ -17,9 +17,10 @@ using Eigen::MatrixXd;
 using Eigen::VectorXd;
 
 constexpr double lowest_uniqueness = 0.005;
+constexpr int rung_searches = 30, rung_searches_of_many = 12;  // at most; of more than 30 items
 
-// The eigenvalue of rank j (from 0) beyond which noise does not reach, given the larger ones:
-// the empirical Kaiser criterion's reference (Braeken & van Assen 2017, Psychol. Methods 22, 450-466).
+// The eigenvalue of rank j (from 0) beyond which noise does not reach, given the larger ones: the
+// empirical Kaiser criterion's reference (Braeken & van Assen 2017, Psychol. Methods 22, 450-466).
 double kaiser_reference(const VectorXd& eigenvalues, int j, int n) {
   const double p = static_cast<double>(eigenvalues.size()), edge = 1.0 + std::sqrt(p / n);
   return std::max(1.0, (p - eigenvalues.head(j).sum()) / (p - j) * edge * edge);
@@ -117,7 +118,7 @@ UniquenessFit rung_fit(const MatrixXd& correlations, int k, const VectorXd& uniq
   const Discrepancy method = Discrepancy::maximum_likelihood;
   // without factors every uniqueness is 1: the fit is there before the first step
   if (!k) return fit_uniquenesses(correlations, 0, method, VectorXd::Ones(p), lowest, 1e-5, 0);
-  if (thorough) return search_discrepancy(correlations, k, method, lowest, 1e-6, 100, {2, true}).best;
+  if (thorough) return search_discrepancy(correlations, k, method, lowest, 1e-6, 100, {2, true, p > 30 ? rung_searches_of_many : rung_searches}).best;
   return fit_uniquenesses(correlations, k, method, (1.0 - 0.5 * k / p) * unique, lowest, 1e-5, 60);
 }
 

@@ -46,8 +46,8 @@ Eigen::MatrixXd varimax_planes(Eigen::MatrixXd loadings);
 
 // The features of "is there a factor more than j?", one row for each j = 0..most, from the evidence
 // of n people and the mean chance eigenvalues (whole and reduced matrix) of n and p. Row j looks at
-// rungs up to j + 2: `evidence.ladder` must reach most + 1; where it ends there, the last stands in.
-// p >= most + 3.
+// rungs up to j + 2: `evidence.ladder` must reach most + 1; where it ends there, the last stands
+// in. p >= most + 3.
 Eigen::MatrixXd features_of(const Evidence& evidence, int n, const Eigen::VectorXd& chance,
                             const Eigen::VectorXd& chance_reduced, int most);
 

@@ -33,7 +33,8 @@ UniquenessFit minres_by_rows(const MatrixXd& r, const MatrixXd& start) {
   return fit;
 }
 
-// The turn of `loadings` that comes nearest to `goal`, as a start (Hurley & Cattell 1962; Schonemann 1966).
+// The turn of `loadings` that comes nearest to `goal`, as a start (Hurley & Cattell 1962;
+// Schonemann 1966).
 MatrixXd turn_towards(const MatrixXd& loadings, const MatrixXd& goal, Turning turning) {
   if (turning == Turning::orthogonal) {
     Eigen::JacobiSVD<MatrixXd> svd(loadings.transpose() * goal, Eigen::ComputeFullU | Eigen::ComputeFullV);

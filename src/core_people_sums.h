@@ -1,5 +1,5 @@
-// Everything that moments and tables of categories need of people, summed over parts of the people, so that any
-// weighting of the parts costs one matrix product.
+// Everything that moments and tables of categories need of people, summed over parts of the people,
+// so that any weighting of the parts costs one matrix product.
 #ifndef SOFTSIEVE_CORE_PEOPLE_SUMS_H
 #define SOFTSIEVE_CORE_PEOPLE_SUMS_H
 
@@ -11,8 +11,8 @@
 
 namespace softsieve {
 
-// What does not change from draw to draw: answers about their means with 0 for a gap, who answered, and the
-// categories of items that have few.
+// What does not change from draw to draw: answers about their means with 0 for a gap, who answered,
+// and the categories of items that have few.
 struct People {
   explicit People(const PeoplePlan& plan);
   const PeoplePlan& plan;
@@ -23,9 +23,10 @@ struct People {
   std::vector<std::vector<std::int8_t>> codes;     // -1: missing
 };
 
-// Where in a column of sums each thing stands. Pairs i <= j over all items have `pair_rows` numbers each: with gaps
-// n, sum_i, sum_j, sum_ii, sum_jj and sum_ij of those who answered both, without them sum_ij alone (then the items'
-// own sums and n serve every pair). Tables are of the pairs of items of one scale that both have few categories.
+// Where in a column of sums each thing stands. Pairs i <= j over all items have `pair_rows` numbers
+// each: with gaps n, sum_i, sum_j, sum_ii, sum_jj and sum_ij of those who answered both, without
+// them sum_ij alone (then the items' own sums and n serve every pair). Tables are of the pairs of
+// items of one scale that both have few categories.
 struct SumRows {
   explicit SumRows(const People& people);
   int items, pair_rows, count;
@@ -45,7 +46,8 @@ struct SumRows {
 Eigen::MatrixXd sum_parts(const People& people, const SumRows& rows, const std::vector<int>& part_of, int parts,
                           const Eigen::VectorXd& weights);
 
-// Standard deviations from all who answered an item, correlations from all who answered both, from one column.
+// Standard deviations from all who answered an item, correlations from all who answered both, from
+// one column.
 void moments_of_sums(const People& people, const SumRows& rows, const double* sums, Eigen::MatrixXd& r,
                      Eigen::VectorXd& sds);
 

@@ -51,8 +51,9 @@ struct PolychoricStart {
 LatentCorrelation polychoric(const PairTable& table, const double* first, const double* second, bool correct,
                              const PolychoricStart& start = {});
 
-// The covariance of two normal variables with correlation rho after they were cut: thresholds t, at which the values
-// rise by d: sum_c sum_e d_c d_e (Phi2(t_c, t_e; rho) - Phi(t_c) Phi(t_e)) (Hoeffding).
+// The covariance of two normal variables with correlation rho after they were cut: thresholds t, at
+// which the values rise by d: sum_c sum_e d_c d_e (Phi2(t_c, t_e; rho) - Phi(t_c) Phi(t_e))
+// (Hoeffding).
 double cut_covariance(const std::vector<double>& first, const std::vector<double>& rise_first,
                       const std::vector<double>& second, const std::vector<double>& rise_second, double rho);
 

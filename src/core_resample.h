@@ -49,7 +49,8 @@ class ChanceSampler {
   Eigen::MatrixXd numbers_, seen_, seen_weighted_, total_;
 };
 
-// As sample_eigenvalues() (core_chance.h): column i of `out` depends on (seed, i) and what is given.
+// As sample_eigenvalues() (core_chance.h): column i of `out` depends on (seed, i) and what is
+// given.
 Status resampled_eigenvalues(const ChanceAnswers& answers, Basis basis, std::size_t first, std::size_t replicates,
                              std::uint64_t seed, int threads, double* out, const Watch& watch);
 

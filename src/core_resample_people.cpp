@@ -19,8 +19,8 @@ using Eigen::VectorXd;
 
 constexpr double nothing = std::numeric_limits<double>::quiet_NaN();
 
-// A Newton step for a polychoric correlation that is shorter than this is the last: what it leaves is far below what
-// draws differ by.
+// A Newton step for a polychoric correlation that is shorter than this is the last: what it leaves
+// is far below what draws differ by.
 constexpr double near_step = 0.02;
 
 // Standard deviations from all who answered an item, correlations from all who answered both.
@@ -64,8 +64,8 @@ Kept keep_categories(const std::vector<double>& values, const std::vector<double
   return kept;
 }
 
-// How many (or what weight of) people are in each category, and in each two of a pair: counted for these weights of
-// people, or taken from sums of parts.
+// How many (or what weight of) people are in each category, and in each two of a pair: counted for
+// these weights of people, or taken from sums of parts.
 struct Tables {
   virtual ~Tables() = default;
   virtual std::vector<double> margin(int item) const = 0;
@@ -110,8 +110,8 @@ struct SummedTables : Tables {
   }
 };
 
-// What was found for all people, from which draws of them go on: it makes each of them several times cheaper. Empty at
-// first, and filled by the first to measure with it.
+// What was found for all people, from which draws of them go on: it makes each of them several
+// times cheaper. Empty at first, and filled by the first to measure with it.
 struct Anchor {
   bool filled = false;
   MatrixXd latent;                               // polychoric correlations, items x items
@@ -127,7 +127,8 @@ struct Anchor {
   }
 };
 
-// Polychoric correlations of one scale's items, and what they give. Categories that nobody is in go.
+// Polychoric correlations of one scale's items, and what they give. Categories that nobody is in
+// go.
 OrdinalMeasures ordinal_of(const People& people, int scale, const Tables& tables, Anchor& anchor) {
   const std::vector<int>& items = people.members[static_cast<std::size_t>(scale)];
   const std::size_t k = items.size();
@@ -167,7 +168,8 @@ OrdinalMeasures ordinal_of(const People& people, int scale, const Tables& tables
   return measure_ordinal(r, thresholds, steps, anchor.memory(anchor.ordinal, scale));
 }
 
-// `quick`: where people are many, draws differ little, and what iterates need not go on to the last digit.
+// `quick`: where people are many, draws differ little, and what iterates need not go on to the last
+// digit.
 void measure_from(const People& people, const MatrixXd& r, const VectorXd& sds, const Tables& tables, Anchor& anchor,
                   bool quick, double* out) {
   const PeoplePlan& plan = people.plan;
@@ -222,7 +224,8 @@ std::vector<double> measure_people(const PeoplePlan& plan) {
 
 namespace {
 
-// One person after the other is a part of its own while they are few; many are shuffled into parts of (nearly) equal size.
+// One person after the other is a part of its own while they are few; many are shuffled into parts
+// of (nearly) equal size.
 std::vector<int> parts_of_people(Eigen::Index n, int parts, std::uint64_t seed) {
   std::vector<int> part(static_cast<std::size_t>(n));
   for (std::size_t i = 0; i < part.size(); ++i) part[i] = static_cast<int>(i % static_cast<std::size_t>(parts));
@@ -232,7 +235,8 @@ std::vector<int> parts_of_people(Eigen::Index n, int parts, std::uint64_t seed) 
   return part;
 }
 
-// How often each of n units counts in column c: drawn with replacement, or all but one of `groups` parts of them.
+// How often each of n units counts in column c: drawn with replacement, or all but one of `groups`
+// parts of them.
 VectorXd unit_weights(Eigen::Index n, std::size_t column, std::size_t replicates, std::size_t groups,
                       std::uint64_t seed) {
   if (column >= replicates) {

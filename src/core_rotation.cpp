@@ -19,8 +19,8 @@ struct Turned {
   MatrixXd t, inverse, loadings;
 };
 
-// A T or, with correlated factors, A inv(T)'. Lazy products: k is small, and blocks would cost more than
-// they save.
+// A T or, with correlated factors, A inv(T)'. Lazy products: k is small, and blocks would cost more
+// than they save.
 Turned turn(const MatrixXd& loadings, const MatrixXd& t, Turning turning) {
   Turned turned;
   turned.t = t;

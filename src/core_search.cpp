@@ -16,7 +16,9 @@ namespace {
 using Eigen::MatrixXd;
 using Eigen::VectorXd;
 
-constexpr int most_searches = 250, least_searches = 12, batch = 10, meetings = 5;
+constexpr int most_searches = 250, least_searches = 12, batch = 10, meetings = 5, finished_ends = 3;
+constexpr double coarse_gradient = 1e-6;
+constexpr int coarse_steps = 40, coarse_cycles = 600;
 constexpr double near = 0.4;  // the next eigenvalue over the last kept one
 constexpr std::uint64_t even_draws = 1, spread_draws = 2;
 
@@ -29,39 +31,60 @@ int searches_for(Eigen::Index p) {
 // The ends met so far, and the best of them.
 class Ends {
  public:
-  Ends(const FitFrom& fit, int k, Eigen::Index p) : fit_(fit), k_(k), most_(searches_for(p)) {}
+  Ends(const FitFrom& fit, int k, int most) : fit_(fit), k_(k), most_(most) {}
 
   // Searches from `start`; true when that lowers the best.
   bool search(const VectorXd& start) {
-    UniquenessFit end = fit_(k_, start);
-    values_.push_back(end.discrepancy);
+    UniquenessFit end = fit_(k_, start, nullptr);
+    ++searches_;
     if (!std::isfinite(end.discrepancy)) return false;
-    const bool first = !any_;
-    const bool lower = first || end.discrepancy < best_.discrepancy - slack();
-    // of one place the first end is kept, unless it was not finished
-    if (lower || (!best_.converged && end.converged && end.discrepancy <= best_.discrepancy + slack()))
-      best_ = std::move(end);
-    any_ = true;
+    const bool lower = ends_.empty() || end.discrepancy < best().discrepancy - slack(best());
+    ends_.push_back(std::move(end));
+    if (lower) best_ = ends_.size() - 1;
     return lower;
   }
 
-  bool used_up() const { return searches() >= most_; }
-  int searches() const { return static_cast<int>(values_.size()); }
-  int apart() const {
-    return static_cast<int>(std::count_if(values_.begin(), values_.end(), [this](double value) {
-      return !(value <= best_.discrepancy + slack());
+  // Goes on from the lowest ends that are different places, and takes the lowest of what that
+  // gives.
+  void finish() {
+    for (int round = 0; round < finished_ends; ++round) {
+      std::size_t lowest = ends_.size();
+      for (std::size_t i = 0; i < ends_.size(); ++i)
+        if (!finished(ends_[i].discrepancy) && (lowest == ends_.size() || ends_[i].discrepancy < ends_[lowest].discrepancy))
+          lowest = i;
+      if (lowest == ends_.size()) return;
+      finished_.push_back(ends_[lowest].discrepancy);
+      UniquenessFit end = fit_(k_, ends_[lowest].uniquenesses, &ends_[lowest]);
+      end.iterations += ends_[lowest].iterations;
+      if (!(end.discrepancy <= ends_[lowest].discrepancy + slack(end))) continue;
+      ends_[lowest] = std::move(end);
+      // of one place the finished end stands for all that met it
+      if (round == 0 || ends_[lowest].discrepancy < best().discrepancy - slack(best())) best_ = lowest;
+    }
+  }
+
+  bool used_up() const { return searches_ >= most_; }
+  int searches() const { return searches_; }
+  int met() const {
+    return static_cast<int>(std::count_if(ends_.begin(), ends_.end(), [this](const UniquenessFit& end) {
+      return end.discrepancy <= best().discrepancy + slack(best());
     }));
   }
-  int met() const { return searches() - apart(); }
-  const UniquenessFit& best() const { return best_; }
+  int apart() const { return searches_ - met(); }
+  const UniquenessFit& best() const { return ends_[best_]; }
+  bool any() const { return !ends_.empty(); }
 
  private:
-  double slack() const { return 1e-7 * (1.0 + std::fabs(best_.discrepancy)); }
+  static double slack(const UniquenessFit& end) { return 1e-6 * (1.0 + std::fabs(end.discrepancy)); }
+  bool finished(double value) const {
+    return std::any_of(finished_.begin(), finished_.end(),
+                       [value](double done) { return std::fabs(value - done) <= 1e-6 * (1.0 + std::fabs(done)); });
+  }
   const FitFrom& fit_;
-  int k_, most_;
-  bool any_ = false;
-  UniquenessFit best_{};
-  std::vector<double> values_;
+  int k_, most_, searches_ = 0;
+  std::size_t best_ = 0;
+  std::vector<UniquenessFit> ends_;
+  std::vector<double> finished_;
 };
 
 VectorXd drawn_evenly(const VectorXd& variance, std::uint64_t number) {
@@ -83,7 +106,7 @@ VectorXd drawn_spread(const VectorXd& variance, const VectorXd& lowest, std::uin
 
 // The solution with one factor less, the next eigenvector's part taken from its uniquenesses.
 VectorXd from_fewer(const FitFrom& fit, const MatrixXd& r, int k, const VectorXd& lowest, const VectorXd& usual) {
-  const UniquenessFit fewer = fit(k - 1, usual);
+  const UniquenessFit fewer = fit(k - 1, usual, nullptr);
   const MatrixXd left = r - fewer.loadings * fewer.loadings.transpose();
   MatrixXd reduced = left;
   reduced.diagonal() -= fewer.uniquenesses;
@@ -101,8 +124,8 @@ bool improper(const UniquenessFit& fit, const VectorXd& lowest) {
   return false;
 }
 
-// Is the last factor hardly larger than what is left? Then others may do as well. Eigenvalues are those of Psi^-1/2
-// (R - Psi) Psi^-1/2.
+// Is the last factor hardly larger than what is left? Then others may do as well. Eigenvalues are
+// those of Psi^-1/2 (R - Psi) Psi^-1/2.
 bool faint(const UniquenessFit& fit, const MatrixXd& r, int k) {
   const VectorXd root = fit.uniquenesses.cwiseMax(1e-6).cwiseSqrt().cwiseInverse();
   const MatrixXd scaled = root.asDiagonal() * r * root.asDiagonal();
@@ -111,7 +134,8 @@ bool faint(const UniquenessFit& fit, const MatrixXd& r, int k) {
   return values[p - 1 - k] - 1.0 > near * (values[p - k] - 1.0);
 }
 
-// Near its bound an item's uniqueness may rise or fall; on it least squares in logarithms would not move.
+// Near its bound an item's uniqueness may rise or fall; on it least squares in logarithms would not
+// move.
 VectorXd put_near_bound(VectorXd psi, Eigen::Index item, const VectorXd& lowest, const VectorXd& variance) {
   psi[item] = lowest[item] + 0.01 * variance[item];
   return psi;
@@ -175,28 +199,34 @@ VectorXd usual_uniquenesses(const MatrixXd& r) {
 SearchEnd search_uniquenesses(const FitFrom& fit, const MatrixXd& r, int k, const VectorXd& lowest,
                               const VectorXd& usual, const std::vector<VectorXd>& others, const SearchPlan& plan) {
   const VectorXd variance = r.diagonal();
-  Ends ends(fit, k, r.rows());
+  Ends ends(fit, k, plan.most ? plan.most : searches_for(r.rows()));
   ends.search(usual);
   if (plan.random >= 0) {
     for (const VectorXd& start : others) ends.search(start);
     if (k > 1) ends.search(from_fewer(fit, r, k, lowest, usual));
     for (int i = 1; i <= plan.random; ++i) ends.search(drawn_evenly(variance, static_cast<std::uint64_t>(i)));
-    const bool doubt = ends.apart() > 0 || !ends.best().converged || improper(ends.best(), lowest) ||
-                       faint(ends.best(), r, k);
-    if (plan.thorough && doubt) {
+    const bool doubt = ends.apart() > 0 || improper(ends.best(), lowest) || faint(ends.best(), r, k);
+    if (plan.thorough && ends.any() && doubt) {
       items_in_turn(ends, usual, lowest, variance);
       exchange(ends, usual, lowest, variance);
       draw_more(ends, lowest, variance);
     }
   }
+  if (!ends.any()) {
+    UniquenessFit nothing{};
+    return {fit(k, usual, &nothing), ends.searches(), ends.searches()};
+  }
+  ends.finish();
   return {ends.best(), ends.searches(), ends.apart()};
 }
 
 SearchEnd search_discrepancy(const MatrixXd& r, int k, Discrepancy discrepancy, const VectorXd& lowest,
                              double tolerance, int max_iterations, const SearchPlan& plan) {
   const VectorXd usual = usual_uniquenesses(r).cwiseMax(lowest);
-  const FitFrom fit = [&](int factors, const VectorXd& start) {
-    return fit_uniquenesses(r, factors, discrepancy, start, lowest, tolerance, max_iterations);
+  const FitFrom fit = [&](int factors, const VectorXd& start, const UniquenessFit* near_end) {
+    return fit_uniquenesses(r, factors, discrepancy, start, lowest,
+                            near_end ? tolerance : std::max(tolerance, coarse_gradient),
+                            near_end ? max_iterations : std::min(max_iterations, coarse_steps));
   };
   std::vector<VectorXd> others;
   const bool least = discrepancy == Discrepancy::least_squares;
@@ -212,8 +242,8 @@ namespace {
 
 constexpr double one_factor_lowest = 0.005;
 
-// Each loading in turn at its own minimum, sum_j r_ij l_j / sum_j l_j^2 over j != i, within the bound (Harman & Jones
-// 1966): O(p^2) a round, and few rounds from a place that is near.
+// Each loading in turn at its own minimum, sum_j r_ij l_j / sum_j l_j^2 over j != i, within the
+// bound (Harman & Jones 1966): O(p^2) a round, and few rounds from a place that is near.
 UniquenessFit one_factor_by_rows(const MatrixXd& r, VectorXd l) {
   const double most = std::sqrt(1.0 - one_factor_lowest);
   UniquenessFit fit{};
@@ -252,13 +282,20 @@ UniquenessFit fit_one_factor(const MatrixXd& r, OneFactor* memory) {
 SearchEnd search_weighted(const MatrixXd& r, const MatrixXd& weights, int k, const VectorXd& lowest,
                           double tolerance, int max_iterations, const SearchPlan& plan) {
   const VectorXd most = r.diagonal() - lowest;
-  const FitFrom fit = [&](int factors, const VectorXd& start) {
-    MatrixXd reduced = r;
-    reduced.diagonal() -= start;
-    Eigen::SelfAdjointEigenSolver<MatrixXd> solver(reduced);
-    const VectorXd root = solver.eigenvalues().tail(factors).cwiseMax(1e-6).cwiseSqrt();
-    const MatrixXd loadings = solver.eigenvectors().rightCols(factors) * root.asDiagonal();
-    const WeightedFit rows = fit_weighted(r, weights, loadings, most, tolerance, max_iterations);
+  const FitFrom fit = [&](int factors, const VectorXd& start, const UniquenessFit* near_end) {
+    MatrixXd loadings;
+    if (near_end && near_end->loadings.size()) {
+      loadings = near_end->loadings;
+    } else {
+      MatrixXd reduced = r;
+      reduced.diagonal() -= start;
+      Eigen::SelfAdjointEigenSolver<MatrixXd> solver(reduced);
+      const VectorXd root = solver.eigenvalues().tail(factors).cwiseMax(1e-6).cwiseSqrt();
+      loadings = solver.eigenvectors().rightCols(factors) * root.asDiagonal();
+    }
+    const WeightedFit rows = fit_weighted(r, weights, loadings, most,
+                                          near_end ? tolerance : std::max(tolerance, coarse_gradient),
+                                          near_end ? max_iterations : std::min(max_iterations, coarse_cycles));
     UniquenessFit end{};
     end.loadings = rows.loadings;
     end.uniquenesses = (r.diagonal() - rows.loadings.rowwise().squaredNorm()).cwiseMax(lowest);

@@ -18,9 +18,10 @@ class SpectrumSolver {
  public:
   SpectrumSolver(int size, Basis basis) : basis_(basis), reduced_(size, size), solver_(size) {}
 
-  // Writes the eigenvalues, largest first, to out[0..p-1]; its lower triangle is read. A matrix that
-  // is not positive definite has no squared multiple correlations: each item's largest correlation
-  // in size stands in. For minimum rank they are divided by their sum, the common variance.
+  // Writes the eigenvalues, largest first, to out[0..p-1]; its lower triangle is read. A matrix
+  // that is not positive definite has no squared multiple correlations: each item's largest
+  // correlation in size stands in. For minimum rank they are divided by their sum, the common
+  // variance.
   void compute(const Eigen::MatrixXd& correlations, double* out);
 
  private:

@@ -20,7 +20,8 @@ using Watch = std::function<bool(std::size_t done)>;
 
 enum class Status { done, stopped };
 
-// For work too short to watch: it is never stopped half way, and an interrupt waits for what follows.
+// For work too short to watch: it is never stopped half way, and an interrupt waits for what
+// follows.
 inline bool watch_nothing(std::size_t) { return true; }
 
 // Calls body(i) once for every i in 0..count-1, on `threads` threads (at least 1, at most count),

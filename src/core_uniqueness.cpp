@@ -145,9 +145,9 @@ double free_gradient(const Point& at, const VectorXd& gradient, const VectorXd& 
 
 constexpr int most_damping = 5;
 
-// The Newton step on the free places of x, zero on the others: with the exact Hessian (damping 0), or with
-// its first part and a ridge of 1e-4 (damping 1), 1e-2, 1, ... of its size, which ends as steepest descent.
-// Empty where the exact Hessian is not positive definite.
+// The Newton step on the free places of x, zero on the others: with the exact Hessian (damping 0),
+// or with its first part and a ridge of 1e-4 (damping 1), 1e-2, 1, ... of its size, which ends as
+// steepest descent. Empty where the exact Hessian is not positive definite.
 VectorXd step_of(const Form& form, const Point& at, const VectorXd& gradient, const std::vector<int>& free, int rest,
                  int damping) {
   const int f = static_cast<int>(free.size());

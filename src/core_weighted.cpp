@@ -26,7 +26,8 @@ double value_at(const Problem& problem, const MatrixXd& loadings) {
   return 0.5 * problem.w.cwiseProduct(away.cwiseProduct(away)).sum();
 }
 
-// The largest element of df/dL in size; on the bound the part that would lead outside does not count.
+// The largest element of df/dL in size; on the bound the part that would lead outside does not
+// count.
 double gradient_at(const Problem& problem, const MatrixXd& loadings) {
   const MatrixXd slope = -2.0 * problem.w.cwiseProduct(problem.r - loadings * loadings.transpose()) * loadings;
   double largest = 0.0;
@@ -65,7 +66,8 @@ VectorXd bounded_minimum(const MatrixXd& a, const VectorXd& b, double most) {
   return l;
 }
 
-// With weights of 1, A_i is L'L less the row's own part: O(p k^2) for a cycle's matrices, not O(p^2 k^2).
+// With weights of 1, A_i is L'L less the row's own part: O(p k^2) for a cycle's matrices, not O(p^2
+// k^2).
 MatrixXd plain_cycle(const Problem& problem, MatrixXd loadings) {
   MatrixXd inner = loadings.transpose() * loadings;
   for (Eigen::Index i = 0; i < loadings.rows(); ++i) {
