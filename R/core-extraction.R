@@ -7,7 +7,8 @@
 # `lowest` is the least share of an item's variance that may be unique; `weights` (p x p) is for
 # "wls"; `starts` random starts are made beside those that differ in kind (core_search.h), 0 for the
 # usual start alone.
-core_extract <- function(s, k, method, lowest, starts = 0L, weights = NULL) {
+# `most` is how many searches may be made, 0 for as many as the number of items allows.
+core_extract <- function(s, k, method, lowest, starts = 0L, weights = NULL, most = 0L) {
   size <- mean(diag(s)) # tolerances are meant for variances of about 1
   s <- s / size
   v <- diag(s)
@@ -15,7 +16,7 @@ core_extract <- function(s, k, method, lowest, starts = 0L, weights = NULL) {
   found <- switch(
     method,
     components = core_components(s, k),
-    minres = , gls = , ml = core_search_surely(s, k, method, lowest * v, starts),
+    minres = , gls = , ml = core_search_surely(s, k, method, lowest * v, starts, most),
     wls = core_search_weights(s, k, weights, lowest * v, starts),
     principal_axis = core_settle_communalities(s, k, v - begin, lowest, core_axis_step, core_end_in_minres),
     alpha = core_settle_communalities(s, k, v - begin, lowest, core_alpha_step, core_shorten),
@@ -71,8 +72,8 @@ CONVERGED_BELOW <- 1e-8
 
 # The best of many searches. Its discrepancy is that of the help page: of minres the sum of all
 # squared elements off the diagonal, each pair twice.
-core_search_surely <- function(s, k, method, lowest, starts) {
-  found <- core_search_uniquenesses(s, k, method, lowest, if (starts) starts else -1L, TRUE, 0L, 1e-9, 200L)
+core_search_surely <- function(s, k, method, lowest, starts, most = 0L) {
+  found <- core_search_uniquenesses(s, k, method, lowest, if (starts) starts else -1L, TRUE, most, 1e-9, 200L)
   if (found$gradient > CONVERGED_BELOW) {
     again <- core_fit_surely(s, k, method, found$uniquenesses, lowest)
     if (again$gradient < found$gradient) found[names(again)] <- again

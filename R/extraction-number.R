@@ -46,7 +46,8 @@ number_by_rule <- function(asked, x, most, name, seed, threads, call) {
   count <- in_name_of(call, count_factors(x, rules = rules, seed = seed, threads = threads))
   if (asked != "probable") {
     row <- count$values$rules[count$values$rules$rule == asked, ]
-    return(list(k = row$suggested, by = row$label, reason = row$reason))
+    by <- if (row$holds) row$label else paste(row$label, "(which takes Pearson correlations for granted)")
+    return(list(k = row$suggested, by = by, reason = row$reason))
   }
   # where the model does not apply, the probable number is that of parallel analysis
   outside <- length(count$values$outside) > 0L

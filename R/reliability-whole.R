@@ -9,10 +9,12 @@ assess_whole <- function(given, seed, threads) {
   p <- length(given$sd)
   if (k < 2L || k + 1L > core_most_factors(p) || core_smallest_eigenvalue(given$r) < 1e-10) return(NULL)
   r <- unname(given$r)
-  factors <- core_extract(r, k, "minres", 0.005, starts = 5L)
+  # one factor more than there are scales is often one too many: of many items a few searches must do
+  searches <- if (p > 30L) 8L else 0L
+  factors <- core_extract(r, k, "minres", 0.005, starts = 5L, most = searches)
   oblique <- core_rotate_weighted(factors$loadings, "oblique", core_request("oblimin", 0), rep(1, p), 20L, seed, threads)$best
-  wide <- core_extract(r, k + 1L, "minres", 0.005, starts = 5L)
-  bifactor <- core_rotate_weighted(wide$loadings, "orthogonal", core_request("bifactor-quartimin", 0), rep(1, p), 100L, seed, threads)$best
+  wide <- core_extract(r, k + 1L, "minres", 0.005, starts = 5L, most = searches)
+  bifactor <- core_rotate_weighted(wide$loadings, "orthogonal", core_request("bifactor-quartimin", 0), rep(1, p), if (p > 30L) 30L else 100L, seed, threads)$best
   list(
     pattern = oblique$loadings, bifactor = bifactor$loadings, unrotated = factors$loadings, uniquenesses = factors$uniquenesses,
     bifactor_uniquenesses = wide$uniquenesses,

@@ -132,6 +132,8 @@ test_that("ordinal correlations: rules that take Pearson for granted are marked,
   rules <- count$values$rules
   expect_setequal(rules$rule[!rules$holds], c("sequential", "next_eigenvalue", "comparison", "empirical_kaiser", "likelihood_ratio", "rmsea_lower", "bic"))
   expect_true(all(count_factors(q, replicates = 50, seed = 1)$values$rules$holds))
+  by_bic <- extract_factors(correlate_items(q, kind = "polychoric"), "bic", seed = 1)
+  expect_match(by_bic$settings$factors_by, "BIC \\(which takes Pearson correlations for granted\\)")
   shown <- capture.output(print(count))
   expect_match(grep("^  BIC", shown, value = TRUE), "\\d \\?")
   plain <- count_factors(q, rules = "parallel", replicates = 50, seed = 1)$values
