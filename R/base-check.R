@@ -2,44 +2,81 @@
 # of the exported function that was called.
 
 check_whole <- function(x, name, lowest, highest = .Machine$integer.max, call = caller_env()) {
-  good <- is.numeric(x) && length(x) == 1L && is.finite(x) && x == round(x) && x >= lowest && x <= highest
+  good <- is.numeric(x) &&
+    length(x) == 1L &&
+    is.finite(x) &&
+    x == round(x) &&
+    x >= lowest &&
+    x <= highest
   if (good) return(invisible(as.integer(x)))
-  range <- if (highest == .Machine$integer.max) sprintf("of at least %d", lowest) else sprintf("from %d to %d",
-      lowest, highest)
-  stop_input("argument", sprintf("`%s` must be a whole number %s.", name, range), got = describe_value(x),
-             todo = sprintf("Give one number, for example %s = %d.", name, lowest), call = call)
+  range <- if (highest == .Machine$integer.max) {
+    sprintf("of at least %d", lowest)
+  } else {
+    sprintf("from %d to %d", lowest, highest)
+  }
+  stop_input(
+    "argument",
+    sprintf("`%s` must be a whole number %s.", name, range),
+    got = describe_value(x),
+    todo = sprintf("Give one number, for example %s = %d.", name, lowest),
+    call = call
+  )
 }
 
 check_number <- function(x, name, lowest, highest, call = caller_env()) {
-  if (is.numeric(x) && length(x) == 1L && is.finite(x) && x >= lowest && x <= highest) return(invisible(x))
-  stop_input("argument", sprintf("`%s` must be one number from %s to %s.", name, format(lowest), format(highest)),
-             got = describe_value(x), todo = sprintf("Give one number, for example %s = %s.", name,
-                                                     format(highest)), call = call)
+  if (is.numeric(x) && length(x) == 1L && is.finite(x) && x >= lowest && x <= highest) {
+    return(invisible(x))
+  }
+  stop_input(
+    "argument",
+    sprintf("`%s` must be one number from %s to %s.", name, format(lowest), format(highest)),
+    got = describe_value(x),
+    todo = sprintf("Give one number, for example %s = %s.", name, format(highest)),
+    call = call
+  )
 }
 
 check_choice <- function(x, name, choices, call = caller_env()) {
   if (is.character(x) && length(x) == 1L && x %in% choices) return(invisible(x))
   # several choices are what an unused default looks like: the first is meant
   if (identical(x, choices)) return(invisible(choices[1L]))
-  stop_input("argument", sprintf("`%s` must be one of: %s.", name, paste0('"', choices, '"', collapse = ", ")),
-             got = describe_value(x), todo = if (is.character(x) && length(x) == 1L) hint_nearest(x,
-                 choices) else character(),
-             call = call)
+  stop_input(
+    "argument",
+    sprintf("`%s` must be one of: %s.", name, paste0('"', choices, '"', collapse = ", ")),
+    got = describe_value(x),
+    todo = if (is.character(x) && length(x) == 1L) hint_nearest(x, choices) else character(),
+    call = call
+  )
 }
 
 check_flag <- function(x, name, call = caller_env()) {
   if (is.logical(x) && length(x) == 1L && !is.na(x)) return(invisible(x))
-  stop_input("argument", sprintf("`%s` must be TRUE or FALSE.", name), got = describe_value(x), call = call)
+  stop_input(
+    "argument",
+    sprintf("`%s` must be TRUE or FALSE.", name),
+    got = describe_value(x),
+    call = call
+  )
 }
 
 check_text <- function(x, name, call = caller_env()) {
   if (is.character(x) && length(x) == 1L && !is.na(x) && nzchar(x)) return(invisible(x))
-  stop_input("argument", sprintf("`%s` must be one piece of text.", name), got = describe_value(x), call = call)
+  stop_input(
+    "argument",
+    sprintf("`%s` must be one piece of text.", name),
+    got = describe_value(x),
+    call = call
+  )
 }
 
 check_class <- function(x, name, class, maker, call = caller_env()) {
   if (inherits(x, class)) return(invisible(x))
-  stop_input("class", sprintf("`%s` must be what %s returns.", name, maker), got = describe_value(x), call = call)
+  stop_input(
+    "class",
+    sprintf("`%s` must be what %s returns.", name, maker),
+    got = describe_value(x),
+    call = call
+  )
 }
 
 # `...` of a method is there for the generic's sake: what lands in it was mis-typed.
@@ -47,19 +84,33 @@ check_dots_empty <- function(..., call = caller_env()) {
   if (!...length()) return(invisible())
   names <- names(list(...))
   unnamed <- if (is.null(names)) rep(TRUE, ...length()) else !nzchar(names)
-  came <- ifelse(unnamed, "an argument without a name", sprintf("`%s`", if (is.null(names)) "" else names))
-  stop_input("argument", "Every argument must be one that the function knows.",
-             got = sprintf("Not known here: %s.", name_culprits(came)),
-             todo = "Look at the help page for the arguments' names.", call = call)
+  came <- ifelse(
+    unnamed,
+    "an argument without a name",
+    sprintf("`%s`", if (is.null(names)) "" else names)
+  )
+  stop_input(
+    "argument",
+    "Every argument must be one that the function knows.",
+    got = sprintf("Not known here: %s.", name_culprits(came)),
+    todo = "Look at the help page for the arguments' names.",
+    call = call
+  )
 }
 
 describe_value <- function(x) {
   if (is.null(x)) return("NULL came.")
-  if (is.data.frame(x)) return(sprintf("A data frame of %d rows and %d columns came.", nrow(x), ncol(x)))
-  if (is.function(x) || is.environment(x) ||
-      is.list(x)) return(sprintf("An object of class \"%s\" came.", class(x)[1L]))
+  if (is.data.frame(x)) {
+    return(sprintf("A data frame of %d rows and %d columns came.", nrow(x), ncol(x)))
+  }
+  if (is.function(x) || is.environment(x) || is.list(x)) {
+    return(sprintf("An object of class \"%s\" came.", class(x)[1L]))
+  }
   shown <- if (is.character(x)) paste0('"', x, '"') else format(x, trim = TRUE)
-  sprintf("%s came.", if (length(x)) name_culprits(shown) else sprintf("An empty %s vector", class(x)[1L]))
+  sprintf(
+    "%s came.",
+    if (length(x)) name_culprits(shown) else sprintf("An empty %s vector", class(x)[1L])
+  )
 }
 
 # The file is there, is a file and has bytes in it.
@@ -67,17 +118,33 @@ check_file <- function(file, call = caller_env()) {
   check_text(file, "file", call = call)
   if (!file.exists(file)) {
     near <- list.files(dirname(file))
-    stop_input("file_missing", "The file must exist.", got = sprintf("There is no file \"%s\".", file),
-               todo = c(hint_nearest(basename(file), near),
-                        sprintf("Relative paths start from \"%s\".", getwd())), call = call)
+    stop_input(
+      "file_missing",
+      "The file must exist.",
+      got = sprintf("There is no file \"%s\".", file),
+      todo = c(
+        hint_nearest(basename(file), near),
+        sprintf("Relative paths start from \"%s\".", getwd())
+      ),
+      call = call
+    )
   }
   if (dir.exists(file)) {
-    stop_input("file_missing", "A file must be named, not a folder.", got = sprintf("\"%s\" is a folder.", file),
-               call = call)
+    stop_input(
+      "file_missing",
+      "A file must be named, not a folder.",
+      got = sprintf("\"%s\" is a folder.", file),
+      call = call
+    )
   }
   if (file.size(file) == 0) {
-    stop_input("file_empty", "The file must have something in it.", got = sprintf("\"%s\" is empty (0 bytes).", file),
-               todo = "Was the export finished? Open the file in a text editor.", call = call)
+    stop_input(
+      "file_empty",
+      "The file must have something in it.",
+      got = sprintf("\"%s\" is empty (0 bytes).", file),
+      todo = "Was the export finished? Open the file in a text editor.",
+      call = call
+    )
   }
   invisible(file)
 }

@@ -4,9 +4,25 @@
 
 # `must`: one sentence. `got`: none, one or several lines. `todo`: one or several lines.
 # `what` becomes the class softsieve_error_<what>; `...` are fields kept on the condition.
-stop_input <- function(what, must, got = character(), todo = character(), call = caller_env(), ...) {
-  lines <- c(must, stats::setNames(got, rep("x", length(got))), stats::setNames(todo, rep("i", length(todo))))
-  rlang::abort(lines, class = c(paste0("softsieve_error_", what), "softsieve_error"), call = call, ...)
+stop_input <- function(
+  what,
+  must,
+  got = character(),
+  todo = character(),
+  call = caller_env(),
+  ...
+) {
+  lines <- c(
+    must,
+    stats::setNames(got, rep("x", length(got))),
+    stats::setNames(todo, rep("i", length(todo)))
+  )
+  rlang::abort(
+    lines,
+    class = c(paste0("softsieve_error_", what), "softsieve_error"),
+    call = call,
+    ...
+  )
 }
 
 # Evaluates `code`; an error of ours in it is raised in the name of the function whose frame is

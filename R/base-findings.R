@@ -4,10 +4,25 @@
 FINDING_SEVERITIES <- c("note", "caution", "serious")
 
 # `item`, `value` and `limit` may be NA: not every finding is about an item or a number.
-new_finding <- function(stage, code, severity, text, item = NA_character_, value = NA_real_, limit = NA_real_) {
+new_finding <- function(
+  stage,
+  code,
+  severity,
+  text,
+  item = NA_character_,
+  value = NA_real_,
+  limit = NA_real_
+) {
   stopifnot(severity %in% FINDING_SEVERITIES)
-  columns <- list(stage = stage, code = code, severity = severity, item = as.character(item),
-                  value = as.numeric(value), limit = as.numeric(limit), text = text)
+  columns <- list(
+    stage = stage,
+    code = code,
+    severity = severity,
+    item = as.character(item),
+    value = as.numeric(value),
+    limit = as.numeric(limit),
+    text = text
+  )
   # one finding is made for each, hundreds in a run: tibble() itself would take most of a stage's
   # time
   rows <- if (any(lengths(columns) == 0L)) 0L else max(lengths(columns))
@@ -24,8 +39,9 @@ findings_that_travel <- function(findings) {
   findings[findings$severity != "note" | findings$code %in% TRAVELLING_NOTES, ]
 }
 
-no_findings <- function() new_finding(character(), character(), character(), character(), character(), numeric(),
-                                      numeric())
+no_findings <- function() {
+  new_finding(character(), character(), character(), character(), character(), numeric(), numeric())
+}
 
 # Findings of several sources under each other, the most severe first within each stage.
 bind_findings <- function(...) {

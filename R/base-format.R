@@ -6,7 +6,9 @@
 format_beside <- function(x, limits, digits = 2L) {
   if (is.na(x)) return("not defined")
   limits <- limits[limits != x]
-  while (digits < 6L && format_unit(x, digits) %in% format_unit(limits, digits)) digits <- digits + 1L
+  while (digits < 6L && format_unit(x, digits) %in% format_unit(limits, digits)) {
+    digits <- digits + 1L
+  }
   format_unit(x, digits)
 }
 
@@ -18,11 +20,16 @@ format_unit <- function(x, digits = 2L) {
 }
 
 format_number <- function(x, digits = 2L) {
-  text <- sub("^-(0[.]?0*)$", "\\1",
-              formatC(x, digits = digits, format = "f", big.mark = ",")) # no minus before a rounded zero
+  text <- sub(
+    "^-(0[.]?0*)$",
+    "\\1",
+    formatC(x, digits = digits, format = "f", big.mark = ",")
+  ) # no minus before a rounded zero
   ifelse(is.na(x), "", text)
 }
-format_count <- function(x) ifelse(is.na(x), "", formatC(x, digits = 0L, format = "f", big.mark = ","))
+format_count <- function(x) {
+  ifelse(is.na(x), "", formatC(x, digits = 0L, format = "f", big.mark = ","))
+}
 format_share <- function(x, digits = 0L) ifelse(is.na(x), "", sprintf("%.*f %%", digits, 100 * x))
 
 format_p <- function(p) ifelse(p < 0.001, "p < .001", paste("p =", format_unit(p, 3L)))
@@ -30,7 +37,9 @@ format_p <- function(p) ifelse(p < 0.001, "p < .001", paste("p =", format_unit(p
 capitalise <- function(x) paste0(toupper(substr(x, 1L, 1L)), substring(x, 2L))
 
 # "1 item", "2 items"
-count_of <- function(n, one, many = paste0(one, "s")) paste(format_count(n), if (n == 1) one else many)
+count_of <- function(n, one, many = paste0(one, "s")) {
+  paste(format_count(n), if (n == 1) one else many)
+}
 
 # Cut to `width` display columns with an ellipsis.
 clip_text <- function(x, width) {
@@ -49,8 +58,12 @@ keyed_wording <- function(wording, reversed) {
 # The last column takes what is left of the width.
 table_lines <- function(columns, right, width = console_width(), indent = "  ") {
   last <- length(columns)
-  cells <- Map(function(head, body, flush) format_column(c(head, body), flush), names(columns)[-last], columns[-last],
-               right[-last])
+  cells <- Map(
+    function(head, body, flush) format_column(c(head, body), flush),
+    names(columns)[-last],
+    columns[-last],
+    right[-last]
+  )
   used <- nchar(indent) + sum(vapply(cells, function(x) nchar(x[1L], "width") + 2L, 1L))
   tail <- c(names(columns)[last], columns[[last]])
   tail <- if (right[last]) format_column(tail, TRUE) else clip_text(tail, max(12L, width - used))
@@ -66,5 +79,8 @@ format_column <- function(x, right) {
 console_width <- function() min(max(cli::console_width(), 60L), 120L)
 
 wrap_lines <- function(text, indent = "", hang = indent) {
-  unlist(lapply(text, strwrap, width = console_width(), initial = indent, prefix = hang), use.names = FALSE)
+  unlist(
+    lapply(text, strwrap, width = console_width(), initial = indent, prefix = hang),
+    use.names = FALSE
+  )
 }

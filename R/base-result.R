@@ -18,8 +18,10 @@
 NULL
 
 new_result <- function(class, values, settings, findings, source, call) {
-  structure(list(values = values, settings = settings, findings = findings, source = source, call = call),
-            class = c(class, "softsieve_result"))
+  structure(
+    list(values = values, settings = settings, findings = findings, source = source, call = call),
+    class = c(class, "softsieve_result")
+  )
 }
 
 #' @export
@@ -29,9 +31,11 @@ as.data.frame.softsieve_result <- function(x, ...) as.data.frame(as_tibble(x), .
 # storage.
 fingerprint_of <- function(answers, weights = NULL) {
   matrix <- as.matrix(answers)
-  parts <- c(list(colnames(matrix), as.numeric(matrix), dim(matrix)), if (!is.null(weights)) list(as.numeric(weights)))
-  list(fingerprint = rlang::hash(parts),
-       items = colnames(matrix), people = nrow(matrix))
+  parts <- c(
+    list(colnames(matrix), as.numeric(matrix), dim(matrix)),
+    if (!is.null(weights)) list(as.numeric(weights))
+  )
+  list(fingerprint = rlang::hash(parts), items = colnames(matrix), people = nrow(matrix))
 }
 
 #' Words and numbers, and what to do when they are low
@@ -126,9 +130,12 @@ NULL
 #' @name softsieve-cutoffs
 #' @export
 cutoff_table <- function() {
-  tibble::tibble(name = names(CUTOFFS), value = vapply(CUTOFFS, `[[`, 0, "value"),
-                 label = vapply(CUTOFFS, `[[`, "", "label"),
-                 source = vapply(CUTOFFS, `[[`, "", "source"))
+  tibble::tibble(
+    name = names(CUTOFFS),
+    value = vapply(CUTOFFS, `[[`, 0, "value"),
+    label = vapply(CUTOFFS, `[[`, "", "label"),
+    source = vapply(CUTOFFS, `[[`, "", "source")
+  )
 }
 
 # Results whose class has no table of its own in these forms: the main table, or a word.
@@ -141,6 +148,10 @@ tidy.softsieve_result <- function(x, ...) {
 
 #' @export
 glance.softsieve_result <- function(x, ...) {
-  stop_input("class", "`x` must be a result that can be told in one row.", got = sprintf("A %s came.", gsub("_", " ", class(x)[1L])),
-             todo = "as_tibble(x) gives its main table.")
+  stop_input(
+    "class",
+    "`x` must be a result that can be told in one row.",
+    got = sprintf("A %s came.", gsub("_", " ", class(x)[1L])),
+    todo = "as_tibble(x) gives its main table."
+  )
 }

@@ -9,7 +9,11 @@
 core_correlation_gamma <- function(x, r, thresholds = NULL) {
   n <- nrow(x)
   pairs <- which(upper.tri(r), arr.ind = TRUE)
-  one <- if (is.null(thresholds)) core_pearson_influence(x, r) else core_polychoric_influence(x, r, thresholds)
+  one <- if (is.null(thresholds)) {
+    core_pearson_influence(x, r)
+  } else {
+    core_polychoric_influence(x, r, thresholds)
+  }
   gamma <- 0
   blocks <- split(seq_len(n), (seq_len(n) - 1L) %/% 512L)
   moves <- lapply(seq_len(nrow(pairs)), function(k) one(pairs[k, 1L], pairs[k, 2L]))
@@ -51,7 +55,8 @@ core_polychoric_influence <- function(x, r, thresholds) {
       a <- codes[people, i]
       b <- codes[people, j]
       none_as_0 <- function(v) replace(v, is.na(v), 0)
-      none_as_0(cells$both[cbind(a, b)]) / share - none_as_0(cells$first[a]) / seen[i] - none_as_0(cells$second[b]) / seen[j]
+      none_as_0(cells$both[cbind(a, b)]) / share - none_as_0(cells$first[a]) / seen[i] -
+        none_as_0(cells$second[b]) / seen[j]
     }
   }
 }
@@ -63,7 +68,9 @@ core_cell_influence <- function(first, second, rho) {
   h <- c(-Inf, first, Inf)
   k <- c(-Inf, second, Inf)
   root <- sqrt(1 - rho^2)
-  cells <- function(corners) diff(t(diff(corners))) # of a matrix of values at corners: columns x rows
+  cells <- function(corners) {
+    diff(t(diff(corners)))
+  } # of a matrix of values at corners: columns x rows
   below <- outer(h, k, Vectorize(function(a, b) core_bivariate_below(a, b, rho)))
   probability <- t(pmax(cells(below), 1e-12))
   density <- outer(h, k, function(a, b) {
@@ -76,13 +83,26 @@ core_cell_influence <- function(first, second, rho) {
   # what one threshold, moved, does to the score; and what a person does to the threshold
   through <- function(own, other, score) {
     if (!length(own)) return(0)
-    line <- vapply(own, function(t) diff(stats::pnorm((other - rho * t) / root)), numeric(length(other) - 1L))
+    line <- vapply(
+      own,
+      function(t) diff(stats::pnorm((other - rho * t) / root)),
+      numeric(length(other) - 1L)
+    )
     line <- matrix(line, length(other) - 1L)
-    pull <- colSums(line * t(score[-nrow(score), , drop = FALSE] - score[-1L, , drop = FALSE]) * rep(stats::dnorm(own), each = nrow(line)))
-    person <- outer(seq_len(length(own) + 1L), seq_along(own), function(category, t) (category <= t) - stats::pnorm(own)[t])
+    pull <- colSums(
+      line * t(score[-nrow(score), , drop = FALSE] - score[-1L, , drop = FALSE]) *
+        rep(stats::dnorm(own), each = nrow(line))
+    )
+    person <- outer(seq_len(length(own) + 1L), seq_along(own), function(category, t) {
+      (category <= t) - stats::pnorm(own)[t]
+    })
     drop(person %*% (pull / stats::dnorm(own))) / information
   }
-  list(both = score / information, first = through(first, k, score), second = through(second, h, t(score)))
+  list(
+    both = score / information,
+    first = through(first, k, score),
+    second = through(second, h, t(score))
+  )
 }
 
 # The chi-square adjusted in mean and variance, of a discrepancy n sum v_a e_a^2 over residual

@@ -16,16 +16,23 @@ core_correlate <- function(x, kind, missing, weights, ordered, threads, progress
     }
   }
   if (length(weights) == 0L) weights <- NULL
-  found <- if (missing == "em") core_correlate_em(x, weights) else
-    if (kind == "mixed") core_correlate_mixed(x, weights, ordered, threads, progress) else
+  found <- if (missing == "em") {
+    core_correlate_em(x, weights)
+  } else if (kind == "mixed") {
+    core_correlate_mixed(x, weights, ordered, threads, progress)
+  } else {
     core_correlate_pairs(x, kind, weights, threads, progress)
+  }
   if (is.null(found$people)) found$people <- sum(rowSums(!is.na(x)) > 0)
-  for (part in c("correlations", "covariances", "n_pair", "standard_errors", "empty_cells", "status", "chi_square",
-                 "chi_df")) {
+  for (part in c(
+    "correlations", "covariances", "n_pair", "standard_errors", "empty_cells", "status",
+    "chi_square", "chi_df"
+  )) {
     if (!is.null(found[[part]])) dimnames(found[[part]]) <- list(colnames(x), colnames(x))
   }
-  if (is.null(found$standard_errors)) found$standard_errors <- core_pearson_error(found$correlations, found$n_pair,
-      kind)
+  if (is.null(found$standard_errors)) {
+    found$standard_errors <- core_pearson_error(found$correlations, found$n_pair, kind)
+  }
   found
 }
 
@@ -39,7 +46,9 @@ core_correlate_pairs <- function(x, kind, weights, threads, progress) {
     found <- c(core_correlate_plainly(x, from, weights), core_plain_moments(x, weights))
   }
   if (from == "pearson") diag(found$covariances) <- found$sds^2 else found$covariances <- NULL
-  if (from != "polychoric") found[c("standard_errors", "empty_cells", "status", "thresholds")] <- NULL
+  if (from != "polychoric") {
+    found[c("standard_errors", "empty_cells", "status", "thresholds")] <- NULL
+  }
   found
 }
 
@@ -65,7 +74,9 @@ core_plain_moments <- function(x, weights) {
   core_name_moments(vapply(seq_len(ncol(x)), one, numeric(4L)))
 }
 
-core_name_moments <- function(m) list(means = m[1L, ], sds = m[2L, ], skewness = m[3L, ], categories = m[4L, ])
+core_name_moments <- function(m) {
+  list(means = m[1L, ], sds = m[2L, ], skewness = m[3L, ], categories = m[4L, ])
+}
 
 # The third standardised moment, sum w (v - mean)^3 / n over the 3/2 power of the second.
 core_skewness <- function(v, w) {
@@ -80,7 +91,10 @@ core_correlate_plainly <- function(x, kind, weights) {
   seen <- !is.na(x)
   n_pair <- crossprod(seen)
   if (kind == "spearman") {
-    return(list(correlations = stats::cor(x, method = "spearman", use = "pairwise.complete.obs"), n_pair = n_pair))
+    return(list(
+      correlations = stats::cor(x, method = "spearman", use = "pairwise.complete.obs"),
+      n_pair = n_pair
+    ))
   }
   w <- if (is.null(weights)) 1 else weights
   centred <- sweep(x, 2L, colMeans(x, na.rm = TRUE))
@@ -89,7 +103,11 @@ core_correlate_plainly <- function(x, kind, weights) {
   sums <- crossprod(centred * w, seen) # of the row's item, over those who answered the column's
   squares <- crossprod(centred^2 * w, seen) - sums^2 / total
   products <- crossprod(centred * w, centred) - sums * t(sums) / total
-  list(correlations = products / sqrt(squares * t(squares)), covariances = products / (total - 1), n_pair = n_pair)
+  list(
+    correlations = products / sqrt(squares * t(squares)),
+    covariances = products / (total - 1),
+    n_pair = n_pair
+  )
 }
 
 core_correlate_em <- function(x, weights) {
@@ -99,10 +117,16 @@ core_correlate_em <- function(x, weights) {
   n <- sum(rowSums(!is.na(x)) > 0)
   covariances <- fit$covariances * n / (n - 1)
   sds <- sqrt(diag(covariances))
-  list(correlations = covariances / (sds %o% sds), covariances = covariances, n_pair = crossprod(!is.na(x)),
-       means = fit$means, sds = sds,
-       skewness = moments$skewness, categories = moments$categories, em = fit[c("log_likelihood", "iterations",
-           "converged")])
+  list(
+    correlations = covariances / (sds %o% sds),
+    covariances = covariances,
+    n_pair = crossprod(!is.na(x)),
+    means = fit$means,
+    sds = sds,
+    skewness = moments$skewness,
+    categories = moments$categories,
+    em = fit[c("log_likelihood", "iterations", "converged")]
+  )
 }
 
 # Pearson between continuous items, polychoric between ordered ones, polyserial across.
@@ -110,12 +134,23 @@ core_correlate_mixed <- function(x, weights, ordered, threads, progress) {
   p <- ncol(x)
   items <- core_plain_moments(x, weights)
   blank <- matrix(NA_real_, p, p)
-  found <- list(correlations = diag(p), n_pair = crossprod(!is.na(x)), standard_errors = blank,
-                empty_cells = 0 * diag(p), status = 0 * diag(p),
-                thresholds = vector("list",
-                                    p), means = items$means, sds = items$sds, skewness = items$skewness, categories = items$categories)
+  found <- list(
+    correlations = diag(p),
+    n_pair = crossprod(!is.na(x)),
+    standard_errors = blank,
+    empty_cells = 0 * diag(p),
+    status = 0 * diag(p),
+    thresholds = vector("list", p),
+    means = items$means,
+    sds = items$sds,
+    skewness = items$skewness,
+    categories = items$categories
+  )
   put <- function(rows, columns, part) {
-    for (name in intersect(names(part), c("correlations", "standard_errors", "empty_cells", "status"))) {
+    for (name in intersect(
+      names(part),
+      c("correlations", "standard_errors", "empty_cells", "status")
+    )) {
       found[[name]][rows, columns] <<- part[[name]]
       found[[name]][columns, rows] <<- t(part[[name]])
     }
@@ -124,11 +159,24 @@ core_correlate_mixed <- function(x, weights, ordered, threads, progress) {
   k <- which(!ordered)
   if (length(k) > 1L) {
     plain <- core_correlate_plainly(x[, k, drop = FALSE] + 0, "pearson", weights)
-    put(k, k, c(plain["correlations"],
-                list(standard_errors = core_pearson_error(plain$correlations, plain$n_pair, "pearson"))))
+    put(
+      k,
+      k,
+      c(
+        plain["correlations"],
+        list(standard_errors = core_pearson_error(plain$correlations, plain$n_pair, "pearson"))
+      )
+    )
   }
   if (length(o) > 1L) {
-    latent <- core_table_correlations(x[, o, drop = FALSE], "polychoric", weights, TRUE, threads, progress)
+    latent <- core_table_correlations(
+      x[, o, drop = FALSE],
+      "polychoric",
+      weights,
+      TRUE,
+      threads,
+      progress
+    )
     put(o, o, latent)
     found$thresholds[o] <- latent$thresholds
   }
@@ -153,7 +201,9 @@ core_pearson_error <- function(correlations, n_pair, kind) {
 }
 
 # Kish's (1965) effective share of the people when they count unequally: (sum w)^2 / (n sum w^2).
-core_effective_share <- function(weights) if (is.null(weights)) 1 else sum(weights)^2 / (length(weights) * sum(weights^2))
+core_effective_share <- function(weights) {
+  if (is.null(weights)) 1 else sum(weights)^2 / (length(weights) * sum(weights^2))
+}
 
 # Pairs of items (a matrix of two columns of indices) that agree up to `slack`.
 core_identical_pairs <- function(correlations, slack = 1e-10) {

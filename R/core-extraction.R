@@ -16,11 +16,23 @@ core_extract <- function(s, k, method, lowest, starts = 0L, weights = NULL, most
   found <- switch(
     method,
     components = core_components(s, k),
-    minres = , gls = , ml = core_search_surely(s, k, method, lowest * v, starts, most),
+    minres =,
+    gls =,
+    ml = core_search_surely(s, k, method, lowest * v, starts, most),
     wls = core_search_weights(s, k, weights, lowest * v, starts),
-    principal_axis = core_settle_communalities(s, k, v - begin, lowest, core_axis_step, core_end_in_minres),
+    principal_axis = core_settle_communalities(
+      s,
+      k,
+      v - begin,
+      lowest,
+      core_axis_step,
+      core_end_in_minres
+    ),
     alpha = core_settle_communalities(s, k, v - begin, lowest, core_alpha_step, core_shorten),
-    principal_axis_once = core_one_step(s, core_shorten(s, core_axis_step(s, k, v - begin), lowest * v)$loadings),
+    principal_axis_once = core_one_step(
+      s,
+      core_shorten(s, core_axis_step(s, k, v - begin), lowest * v)$loadings
+    ),
     image = core_one_step(s, core_image(s, k)),
     minimum_rank = core_minimum_rank_factors(s, k),
     stop("no extraction method is called ", method)
@@ -34,13 +46,27 @@ core_extract <- function(s, k, method, lowest, starts = 0L, weights = NULL, most
 
 # By which power of the variances' size a method's discrepancy grows.
 CORE_DISCREPANCY_POWER <- c(
-  components = 0, minres = 2, gls = 0, ml = 0, wls = 0, principal_axis = 0, alpha = 0,
-  principal_axis_once = 0, image = 0, minimum_rank = 1
+  components = 0,
+  minres = 2,
+  gls = 0,
+  ml = 0,
+  wls = 0,
+  principal_axis = 0,
+  alpha = 0,
+  principal_axis_once = 0,
+  image = 0,
+  minimum_rank = 1
 )
 
 core_one_step <- function(s, loadings) {
-  list(loadings = loadings, uniquenesses = diag(s) - rowSums(loadings^2), discrepancy = NA_real_, gradient = 0,
-       iterations = 1L, converged = TRUE)
+  list(
+    loadings = loadings,
+    uniquenesses = diag(s) - rowSums(loadings^2),
+    discrepancy = NA_real_,
+    gradient = 0,
+    iterations = 1L,
+    converged = TRUE
+  )
 }
 
 # Principal components (Hotelling 1933, J. Educ. Psychol. 24, 417-441): eigenvectors times the roots
@@ -73,7 +99,17 @@ CONVERGED_BELOW <- 1e-8
 # The best of many searches. Its discrepancy is that of the help page: of minres the sum of all
 # squared elements off the diagonal, each pair twice.
 core_search_surely <- function(s, k, method, lowest, starts, most = 0L) {
-  found <- core_search_uniquenesses(s, k, method, lowest, if (starts) starts else -1L, TRUE, most, 1e-9, 200L)
+  found <- core_search_uniquenesses(
+    s,
+    k,
+    method,
+    lowest,
+    if (starts) starts else -1L,
+    TRUE,
+    most,
+    1e-9,
+    200L
+  )
   if (found$gradient > CONVERGED_BELOW) {
     again <- core_fit_surely(s, k, method, found$uniquenesses, lowest)
     if (again$gradient < found$gradient) found[names(again)] <- again
@@ -86,7 +122,16 @@ core_search_surely <- function(s, k, method, lowest, starts, most = 0L) {
 # Weighted least squares: sum w (r - s)^2 over pairs.
 core_search_weights <- function(r, k, weights, lowest, starts) {
   scale <- mean(weights[upper.tri(weights)])
-  found <- core_search_weighted(r, weights / scale, k, lowest, if (starts) starts else -1L, TRUE, 1e-9, 20000L)
+  found <- core_search_weighted(
+    r,
+    weights / scale,
+    k,
+    lowest,
+    if (starts) starts else -1L,
+    TRUE,
+    1e-9,
+    20000L
+  )
   found$converged <- found$gradient <= CONVERGED_BELOW
   found$discrepancy <- found$discrepancy * scale
   found
@@ -101,8 +146,14 @@ core_fit_surely <- function(s, k, method, start, lowest, newton_steps = 200L) {
   from <- if (method == "minres") identity else exp
   at <- function(x, part) core_discrepancy(s, k, method, from(x))[[part]]
   end <- tryCatch(
-    stats::optim(to(pmax(fit$uniquenesses, lowest)), function(x) min(at(x, "value"), 1e100), function(x) at(x, "gradient"),
-                 method = "L-BFGS-B", lower = to(lowest), control = list(factr = 10, maxit = 1000L)),
+    stats::optim(
+      to(pmax(fit$uniquenesses, lowest)),
+      function(x) min(at(x, "value"), 1e100),
+      function(x) at(x, "gradient"),
+      method = "L-BFGS-B",
+      lower = to(lowest),
+      control = list(factr = 10, maxit = 1000L)
+    ),
     error = function(e) NULL
   )
   if (is.null(end)) return(fit)
@@ -110,7 +161,6 @@ core_fit_surely <- function(s, k, method, start, lowest, newton_steps = 200L) {
   again$iterations <- again$iterations + fit$iterations + end$counts[["function"]]
   if (again$gradient < fit$gradient) again else fit
 }
-
 
 # The k largest eigenvalues and their vectors, as loadings.
 core_leading_loadings <- function(m, k) {
@@ -134,18 +184,32 @@ core_alpha_step <- function(r, k, communalities) {
 
 # What a method does whose communalities pass their bound: principal axes go where minimum residuals
 # end under it, and other methods' rows are shortened to it.
-core_end_in_minres <- function(s, loadings, lowest) core_hold_communalities(s, loadings, lowest, 1e-9)
+core_end_in_minres <- function(s, loadings, lowest) {
+  core_hold_communalities(s, loadings, lowest, 1e-9)
+}
 
 core_shorten <- function(s, loadings, lowest) {
   most <- diag(s) - lowest
-  list(loadings = loadings * sqrt(pmin(1, most / pmax(rowSums(loadings^2), 1e-300))), gradient = NULL)
+  list(
+    loadings = loadings * sqrt(pmin(1, most / pmax(rowSums(loadings^2), 1e-300))),
+    gradient = NULL
+  )
 }
 
 # Communalities that reproduce themselves. Plain repetition crawls or cycles: three communalities in
 # a row are extrapolated (Aitken's delta squared for vectors: Varadhan & Roland 2008, Scand. J.
 # Stat. 35, 335-353), and what the extrapolation gives is kept only when one more step moves it less
 # than plain repetition does.
-core_settle_communalities <- function(r, k, communalities, lowest, step, hold, tolerance = 1e-9, most = 1000L) {
+core_settle_communalities <- function(
+  r,
+  k,
+  communalities,
+  lowest,
+  step,
+  hold,
+  tolerance = 1e-9,
+  most = 1000L
+) {
   v <- diag(r)
   inside <- function(h) pmin(pmax(h, 1e-6 * v), (1 - lowest) * v)
   once <- function(h) inside(rowSums(step(r, k, h)^2))
@@ -168,8 +232,14 @@ core_settle_communalities <- function(r, k, communalities, lowest, step, hold, t
     loadings <- held$loadings
     if (!is.null(held$gradient)) change <- held$gradient
   }
-  list(loadings = loadings, uniquenesses = v - rowSums(loadings^2), discrepancy = NA_real_, gradient = change,
-       iterations = iteration, converged = change < max(tolerance, CONVERGED_BELOW))
+  list(
+    loadings = loadings,
+    uniquenesses = v - rowSums(loadings^2),
+    discrepancy = NA_real_,
+    gradient = change,
+    iterations = iteration,
+    converged = change < max(tolerance, CONVERGED_BELOW)
+  )
 }
 
 # Image factors: of the parts of items that the others predict, R + S R^-1 S - 2 S with S = 1/r^ii
@@ -203,8 +273,14 @@ core_minimum_rank_factors <- function(r, k, tolerance = 1e-8, most = 200L) {
   }
   loadings <- e$vectors[, seq_len(k), drop = FALSE] %*% diag(sqrt(pmax(e$values[seq_len(k)], 0)), k)
   # what the factors leave unexplained of the common part is counted with the unique
-  list(loadings = loadings, uniquenesses = diag(r) - rowSums(loadings^2), discrepancy = now, gradient = abs(change),
-       iterations = iteration, converged = change < tolerance)
+  list(
+    loadings = loadings,
+    uniquenesses = diag(r) - rowSums(loadings^2),
+    discrepancy = now,
+    gradient = abs(change),
+    iterations = iteration,
+    converged = change < tolerance
+  )
 }
 
 # Measures of fit from a chi-square and that of no factor at all, chi0. TLI (Tucker & Lewis 1973):
@@ -212,11 +288,25 @@ core_minimum_rank_factors <- function(r, k, tolerance = 1e-8, most = 200L) {
 core_fit_measures <- function(chi, df, chi0, df0, n) {
   free <- df > 0
   limit <- function(share) sqrt(core_noncentrality(chi, df, share) / (df * (n - 1)))
-  if (!free) return(list(rmsea = NA_real_, rmsea_lower = NA_real_, rmsea_upper = NA_real_, close_p = NA_real_, cfi = 1, tli = NA_real_))
+  if (!free) {
+    return(list(
+      rmsea = NA_real_,
+      rmsea_lower = NA_real_,
+      rmsea_upper = NA_real_,
+      close_p = NA_real_,
+      cfi = 1,
+      tli = NA_real_
+    ))
+  }
   excess <- max(chi - df, 0)
-  list(rmsea = sqrt(excess / (df * (n - 1))), rmsea_lower = limit(0.95), rmsea_upper = limit(0.05),
-       close_p = suppressWarnings(stats::pchisq(chi, df, 0.05^2 * df * (n - 1), lower.tail = FALSE)),
-       cfi = if (chi0 > df0) 1 - excess / max(excess, chi0 - df0) else 1, tli = (chi0 / df0 - chi / df) / (chi0 / df0 - 1))
+  list(
+    rmsea = sqrt(excess / (df * (n - 1))),
+    rmsea_lower = limit(0.95),
+    rmsea_upper = limit(0.05),
+    close_p = suppressWarnings(stats::pchisq(chi, df, 0.05^2 * df * (n - 1), lower.tail = FALSE)),
+    cfi = if (chi0 > df0) 1 - excess / max(excess, chi0 - df0) else 1,
+    tli = (chi0 / df0 - chi / df) / (chi0 / df0 - 1)
+  )
 }
 
 # Where the minimum F of a discrepancy times n - 1 is a chi-square: plain, and with Bartlett's
@@ -226,6 +316,13 @@ core_likelihood_fit <- function(discrepancy, none, p, k, n) {
   df <- core_degrees_of_freedom(p, k)
   chi <- (n - 1) * discrepancy
   corrected <- max(n - 1 - (2 * p + 5) / 6 - 2 * k / 3, 1) * discrepancy
-  c(list(chi_square = chi, corrected = corrected, p = if (df > 0) stats::pchisq(corrected, df, lower.tail = FALSE) else NA_real_),
-    core_fit_measures(chi, df, (n - 1) * none, p * (p - 1) / 2, n), list(aic = chi - 2 * df, bic = chi - df * log(n)))
+  c(
+    list(
+      chi_square = chi,
+      corrected = corrected,
+      p = if (df > 0) stats::pchisq(corrected, df, lower.tail = FALSE) else NA_real_
+    ),
+    core_fit_measures(chi, df, (n - 1) * none, p * (p - 1) / 2, n),
+    list(aic = chi - 2 * df, bic = chi - df * log(n))
+  )
 }

@@ -15,11 +15,22 @@ core_higher_factors <- function(between, h) {
   found <- core_extract(unname(between), h, "minres", HIGHER_LOWEST, starts = 5L)
   turned <- found$loadings
   if (h > 1L) {
-    turned <- core_rotate_weighted(turned, "orthogonal", core_request("crawford-ferguson", 1 / nrow(turned)), 1, 20L, 1, 1L)$best$loadings
+    turned <- core_rotate_weighted(
+      turned,
+      "orthogonal",
+      core_request("crawford-ferguson", 1 / nrow(turned)),
+      1,
+      20L,
+      1,
+      1L
+    )$best$loadings
   }
   signs <- ifelse(colSums(turned) < 0, -1, 1)
   order <- order(-colSums(turned^2))
-  list(loadings = (turned %*% diag(signs, h))[, order, drop = FALSE], uniquenesses = found$uniquenesses)
+  list(
+    loadings = (turned %*% diag(signs, h))[, order, drop = FALSE],
+    uniquenesses = found$uniquenesses
+  )
 }
 
 # Schmid & Leiman (1957, Psychometrika 22, 53-61): pattern L (p x k) of factors that load G (k x h)

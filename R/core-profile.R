@@ -8,9 +8,12 @@ core_item_moments <- function(values, counts) {
   mean <- sum(counts * values) / n
   away <- values - mean
   m2 <- sum(counts * away^2) / n
-  c(mean = mean, sd = if (n > 1) sqrt(m2 * n / (n - 1)) else NA_real_,
+  c(
+    mean = mean,
+    sd = if (n > 1) sqrt(m2 * n / (n - 1)) else NA_real_,
     skewness = if (m2 > 0) sum(counts * away^3) / n / m2^1.5 else NA_real_,
-    excess_kurtosis = if (m2 > 0) sum(counts * away^4) / n / m2^2 - 3 else NA_real_)
+    excess_kurtosis = if (m2 > 0) sum(counts * away^4) / n / m2^2 - 3 else NA_real_
+  )
 }
 
 # The longest run of the same answer over the items in order; a missing answer ends a run.
@@ -44,16 +47,21 @@ core_within_person_sd <- function(x) {
 core_even_odd <- function(x, members) {
   members <- members[lengths(members) >= 2L]
   if (length(members) < 3L) return(rep(NA_real_, nrow(x)))
-  half <- function(start) vapply(members,
-                                 function(i) rowMeans(x[, i[seq(start, length(i), by = 2L)], drop = FALSE],
-                                                      na.rm = TRUE), numeric(nrow(x)))
+  half <- function(start) {
+    vapply(
+      members,
+      function(i) rowMeans(x[, i[seq(start, length(i), by = 2L)], drop = FALSE], na.rm = TRUE),
+      numeric(nrow(x))
+    )
+  }
   odd <- matrix(half(1L), nrow(x))
   even <- matrix(half(2L), nrow(x))
   gap <- is.nan(odd) | is.nan(even)
   odd[gap] <- even[gap] <- NA
   odd <- odd - rowMeans(odd, na.rm = TRUE)
   even <- even - rowMeans(even, na.rm = TRUE)
-  r <- rowSums(odd * even, na.rm = TRUE) / sqrt(rowSums(odd^2, na.rm = TRUE) * rowSums(even^2, na.rm = TRUE))
+  r <- rowSums(odd * even, na.rm = TRUE) /
+    sqrt(rowSums(odd^2, na.rm = TRUE) * rowSums(even^2, na.rm = TRUE))
   r[rowSums(!gap) < 3L | !is.finite(r)] <- NA
   ifelse(r <= -1 + 1e-9, -1, pmax(-1, 2 * r / (1 + r)))
 }
@@ -78,7 +86,9 @@ core_contradictions <- function(raw, lowest, highest, reversed, members) {
     r <- i[reversed[i]]
     p <- i[!reversed[i]]
     if (!length(r) || !length(p)) next
-    at <- function(items, end) rowSums(sweep(raw[, items, drop = FALSE], 2L, end[items], "=="), na.rm = TRUE)
+    at <- function(items, end) {
+      rowSums(sweep(raw[, items, drop = FALSE], 2L, end[items], "=="), na.rm = TRUE)
+    }
     count <- count + at(p, highest) * at(r, highest) + at(p, lowest) * at(r, lowest)
   }
   as.integer(count)

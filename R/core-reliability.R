@@ -13,14 +13,24 @@ core_item_rest <- function(covariances) {
 
 core_item_smc <- function(covariances) {
   root <- tryCatch(chol(covariances), error = function(e) NULL)
-  if (is.null(root)) rep(NA_real_, ncol(covariances)) else 1 - 1 / (diag(chol2inv(root)) * diag(covariances))
+  if (is.null(root)) {
+    rep(NA_real_, ncol(covariances))
+  } else {
+    1 - 1 / (diag(chol2inv(root)) * diag(covariances))
+  }
 }
 
 # Alpha and omega without each item.
 core_without_each <- function(covariances) {
   k <- ncol(covariances)
   if (k < 3L) return(list(alpha = rep(NA_real_, k), omega = rep(NA_real_, k)))
-  without <- vapply(seq_len(k), function(i) core_measure_covariances(covariances[-i, -i, drop = FALSE], rep(1L, k - 1L))[c(1L, 9L)], numeric(2L))
+  without <- vapply(
+    seq_len(k),
+    function(i) {
+      core_measure_covariances(covariances[-i, -i, drop = FALSE], rep(1L, k - 1L))[c(1L, 9L)]
+    },
+    numeric(2L)
+  )
   list(alpha = without[1L, ], omega = without[2L, ])
 }
 
@@ -38,7 +48,8 @@ core_alpha_intervals <- function(alpha, covariances, n, level) {
   total <- sum(covariances)
   trace <- sum(diag(covariances))
   square <- covariances %*% covariances
-  variance <- 2 * k^2 / (k - 1)^2 / total^3 * (total * (sum(diag(square)) + trace^2) - 2 * trace * sum(square)) / n
+  variance <- 2 * k^2 / (k - 1)^2 / total^3 *
+    (total * (sum(diag(square)) + trace^2) - 2 * trace * sum(square)) / n
   rbind(feldt = feldt, bonett = bonett, delta = alpha + c(-1, 1) * z * sqrt(variance))
 }
 
@@ -50,13 +61,19 @@ core_bootstrap_limits <- function(estimate, draws, without, level) {
   none <- list(error = NA_real_, percentile = c(NA_real_, NA_real_), bca = c(NA_real_, NA_real_))
   if (length(draws) < 20L || !is.finite(estimate)) return(none)
   below <- (sum(draws < estimate) + sum(draws == estimate) / 2) / length(draws)
-  bias <- stats::qnorm(min(max(below, 1 / (length(draws) + 1)), length(draws) / (length(draws) + 1)))
+  bias <- stats::qnorm(min(
+    max(below, 1 / (length(draws) + 1)),
+    length(draws) / (length(draws) + 1)
+  ))
   away <- mean(without, na.rm = TRUE) - without[is.finite(without)]
   acceleration <- if (sum(away^2) > 0) sum(away^3) / (6 * sum(away^2)^1.5) else 0
   z <- stats::qnorm(tail)
   shifted <- stats::pnorm(bias + (bias + z) / (1 - acceleration * (bias + z)))
-  list(error = stats::sd(draws), percentile = stats::quantile(draws, tail, names = FALSE),
-       bca = stats::quantile(draws, shifted, names = FALSE))
+  list(
+    error = stats::sd(draws),
+    percentile = stats::quantile(draws, tail, names = FALSE),
+    bca = stats::quantile(draws, shifted, names = FALSE)
+  )
 }
 
 # Equal loadings: one factor by maximum likelihood with all of them free and with one loading for
@@ -70,7 +87,11 @@ core_equal_loadings <- function(covariances, n) {
   parts <- function(x) {
     sigma <- exp(x[1L]) + diag(exp(x[-1L]), k)
     inverse <- chol2inv(chol(sigma))
-    list(sigma = sigma, inverse = inverse, value = as.numeric(determinant(sigma)$modulus) - log_determinant + sum(inverse * s) - k)
+    list(
+      sigma = sigma,
+      inverse = inverse,
+      value = as.numeric(determinant(sigma)$modulus) - log_determinant + sum(inverse * s) - k
+    )
   }
   gradient <- function(x) {
     p <- parts(x)
@@ -78,14 +99,27 @@ core_equal_loadings <- function(covariances, n) {
     c(sum(inner) * exp(x[1L]), diag(inner) * exp(x[-1L]))
   }
   common <- max(mean(s[upper.tri(s)]), 0.01)
-  end <- stats::optim(c(log(common), log(pmax(diag(s) - common, 0.05))), function(x) parts(x)$value, gradient, method = "BFGS",
-                      control = list(maxit = 500L, reltol = 1e-13))
+  end <- stats::optim(
+    c(log(common), log(pmax(diag(s) - common, 0.05))),
+    function(x) parts(x)$value,
+    gradient,
+    method = "BFGS",
+    control = list(maxit = 500L, reltol = 1e-13)
+  )
   df <- k * (k + 1) / 2 - k - 1
   chi <- (n - 1) * end$value
   free_chi <- (n - 1) * free$discrepancy
   difference <- max(chi - free_chi, 0)
-  list(chi_square = chi, df = df, rmsea = sqrt(max(chi - df, 0) / (df * (n - 1))), free_chi_square = free_chi, free_df = df - (k - 1),
-       difference = difference, difference_df = k - 1L, p = stats::pchisq(difference, k - 1L, lower.tail = FALSE))
+  list(
+    chi_square = chi,
+    df = df,
+    rmsea = sqrt(max(chi - df, 0) / (df * (n - 1))),
+    free_chi_square = free_chi,
+    free_df = df - (k - 1),
+    difference = difference,
+    difference_df = k - 1L,
+    p = stats::pchisq(difference, k - 1L, lower.tail = FALSE)
+  )
 }
 
 # Equal alphas in independent groups: two by Feldt (1969, Psychometrika 34, 363-373), W = (1 -
@@ -95,13 +129,22 @@ core_equal_loadings <- function(covariances, n) {
 core_equal_alphas <- function(alpha, n, k) {
   if (length(alpha) == 2L) {
     w <- (1 - alpha[2L]) / (1 - alpha[1L])
-    p <- 2 * min(stats::pf(w, n[2L] - 1, n[1L] - 1), stats::pf(w, n[2L] - 1, n[1L] - 1, lower.tail = FALSE))
+    p <- 2 *
+      min(
+        stats::pf(w, n[2L] - 1, n[1L] - 1),
+        stats::pf(w, n[2L] - 1, n[1L] - 1, lower.tail = FALSE)
+      )
     return(list(statistic = w, df = n[2L] - 1, df2 = n[1L] - 1, p = min(p, 1)))
   }
   root <- (1 - alpha)^(-1 / 3)
   weight <- (k - 1) * (9 * n - 11)^2 * (1 - alpha)^(2 / 3) / (18 * k * (n - 1))
   statistic <- sum(weight * (root - sum(weight * root) / sum(weight))^2)
-  list(statistic = statistic, df = length(alpha) - 1, df2 = NA_real_, p = stats::pchisq(statistic, length(alpha) - 1, lower.tail = FALSE))
+  list(
+    statistic = statistic,
+    df = length(alpha) - 1,
+    df2 = NA_real_,
+    p = stats::pchisq(statistic, length(alpha) - 1, lower.tail = FALSE)
+  )
 }
 
 # Two waves of one score (n x 2, without gaps): correlation, intraclass correlations of agreement
@@ -123,7 +166,10 @@ core_stability <- function(y, level) {
   both <- (msr - mse) / (msr + (msc - mse) / n)
   # degrees of freedom of the agreement form, by the single measure's a and b or the mean's
   satterthwaite <- function(a, b) (a * msc + b * mse)^2 / ((a * msc)^2 + (b * mse)^2 / (n - 1))
-  v1 <- satterthwaite(2 * single / (n * (1 - single)), 1 + 2 * single * (n - 1) / (n * (1 - single)))
+  v1 <- satterthwaite(
+    2 * single / (n * (1 - single)),
+    1 + 2 * single * (n - 1) / (n * (1 - single))
+  )
   v2 <- satterthwaite(both / (n * (1 - both)), 1 + both * (n - 1) / (n * (1 - both)))
   agree_single <- function(v) {
     a <- stats::qf(1 - tail, n - 1, v)
@@ -134,18 +180,37 @@ core_stability <- function(y, level) {
   agree_both <- function(v) {
     a <- stats::qf(1 - tail, n - 1, v)
     b <- stats::qf(1 - tail, v, n - 1)
-    c(n * (msr - a * mse) / (a * (msc - mse) + n * msr), n * (b * msr - mse) / (msc - mse + n * b * msr))
+    c(
+      n * (msr - a * mse) / (a * (msc - mse) + n * msr),
+      n * (b * msr - mse) / (msc - mse + n * b * msr)
+    )
   }
   estimate <- c(r, single, both, (msr - mse) / (msr + mse), (msr - mse) / msr)
-  limits <- rbind(tanh(atanh(r) + c(-1, 1) * stats::qnorm(1 - tail) / sqrt(n - 3)), agree_single(v1), agree_both(v2),
-                  c((low - 1) / (low + 1), (high - 1) / (high + 1)), c(1 - 1 / low, 1 - 1 / high))
+  limits <- rbind(
+    tanh(atanh(r) + c(-1, 1) * stats::qnorm(1 - tail) / sqrt(n - 3)),
+    agree_single(v1),
+    agree_both(v2),
+    c((low - 1) / (low + 1), (high - 1) / (high + 1)),
+    c(1 - 1 / low, 1 - 1 / high)
+  )
   sem <- sqrt(mse + max(msc - mse, 0) / n)
-  list(coefficient = c("test_retest", "agreement_single", "agreement_mean", "consistency_single", "consistency_mean"), estimate = estimate,
-       lower = limits[, 1L], upper = limits[, 2L], sem = sem, smallest_change = stats::qnorm(1 - tail) * sqrt(2) * sem, shift = diff(columns))
+  list(
+    coefficient = c(
+      "test_retest", "agreement_single", "agreement_mean", "consistency_single", "consistency_mean"
+    ),
+    estimate = estimate,
+    lower = limits[, 1L],
+    upper = limits[, 2L],
+    sem = sem,
+    smallest_change = stats::qnorm(1 - tail) * sqrt(2) * sem,
+    shift = diff(columns)
+  )
 }
 
 # How many times as many items a wished reliability needs (Spearman 1910; Brown 1910).
-core_lengthening <- function(reliability, wished) wished * (1 - reliability) / (reliability * (1 - wished))
+core_lengthening <- function(reliability, wished) {
+  wished * (1 - reliability) / (reliability * (1 - wished))
+}
 
 # Of two scales' scores with standard deviations s, reliabilities rel and correlation r: the
 # reliability of their difference (Lord 1963, in Harris, Problems in measuring change), and r

@@ -13,8 +13,16 @@ core_chance_levels <- function(chance, percentile) {
   away <- sqrt(b * share * (1 - share))
   around <- pmin(pmax(round(b * share + c(-1, 1) * away), 1), b)
   mean <- rowMeans(chance)
-  list(mean = mean, upper = upper, mean_error = sqrt(rowSums((chance - mean)^2) / (b - 1) / b),
-       upper_error = if (share == 1) rep(NA_real_, nrow(chance)) else (sorted[around[2L], ] - sorted[around[1L], ]) / 2)
+  list(
+    mean = mean,
+    upper = upper,
+    mean_error = sqrt(rowSums((chance - mean)^2) / (b - 1) / b),
+    upper_error = if (share == 1) {
+      rep(NA_real_, nrow(chance))
+    } else {
+      (sorted[around[2L], ] - sorted[around[1L], ]) / 2
+    }
+  )
 }
 
 # How many of the leading values stand above their levels before the first that does not.
@@ -69,10 +77,18 @@ core_ladder_fit <- function(discrepancy, p, n, k = seq_along(discrepancy) - 1) {
   }
   excess <- pmax(chi - df, 0)
   ratio <- function(x) ifelse(df > 0, x, NA_real_)
-  list(factors = k, df = df, chi_square = chi, corrected = corrected,
-       p = ifelse(df > 0, stats::pchisq(corrected, df, lower.tail = FALSE), NA_real_),
-       rmsea = ratio(sqrt(excess / (pmax(df, 1) * (n - 1)))), rmsea_lower = ratio(limit(0.95)), rmsea_upper = ratio(limit(0.05)),
-       bic = chi - df * log(n), cfi = if (excess[1L] > 0) 1 - excess / pmax(excess, excess[1L]) else rep(1, length(k)))
+  list(
+    factors = k,
+    df = df,
+    chi_square = chi,
+    corrected = corrected,
+    p = ifelse(df > 0, stats::pchisq(corrected, df, lower.tail = FALSE), NA_real_),
+    rmsea = ratio(sqrt(excess / (pmax(df, 1) * (n - 1)))),
+    rmsea_lower = ratio(limit(0.95)),
+    rmsea_upper = ratio(limit(0.05)),
+    bic = chi - df * log(n),
+    cfi = if (excess[1L] > 0) 1 - excess / pmax(excess, excess[1L]) else rep(1, length(k))
+  )
 }
 
 # Hull (Lorenzo-Seva, Timmerman & Kiers 2011, Multivariate Behav. Res. 46, 340-364): of the
@@ -87,7 +103,8 @@ core_hull <- function(fit, df, slack = 1e-9) {
     inner <- kept[2:(m - 1L)]
     before <- kept[1:(m - 2L)]
     after <- kept[3:m]
-    line <- fit[before] + (fit[after] - fit[before]) * (df[before] - df[inner]) / (df[before] - df[after])
+    line <- fit[before] +
+      (fit[after] - fit[before]) * (df[before] - df[inner]) / (df[before] - df[after])
     below <- fit[inner] <= line
     if (!any(below)) break
     kept <- setdiff(kept, inner[which(below)[1L]])
@@ -122,7 +139,9 @@ core_network_hazards <- function(features, network) {
   z <- sweep(sweep(features, 2L, network$centre), 2L, network$scale, "/")
   z <- pmin(pmax(z, -network$most), network$most)
   # networks that were trained apart are averaged before the logistic
-  scores <- lapply(network$members, function(m) cbind(tanh(cbind(z, 1) %*% t(m$hidden)), 1) %*% m$output)
+  scores <- lapply(network$members, function(m) {
+    cbind(tanh(cbind(z, 1) %*% t(m$hidden)), 1) %*% m$output
+  })
   stats::plogis(drop(Reduce(`+`, scores)) / length(scores))
 }
 

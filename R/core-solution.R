@@ -4,11 +4,15 @@
 core_structure <- function(loadings, correlations) loadings %*% correlations
 
 # The part of each item's variance that the factors account for: diag(L P L').
-core_communalities <- function(loadings, correlations) rowSums(loadings * core_structure(loadings, correlations))
+core_communalities <- function(loadings, correlations) {
+  rowSums(loadings * core_structure(loadings, correlations))
+}
 
 # Variance explained by each factor, overlap shared out: sums over items of pattern times structure.
 # Adds up to the sum of the communalities.
-core_factor_variance <- function(loadings, correlations) colSums(loadings * core_structure(loadings, correlations))
+core_factor_variance <- function(loadings, correlations) {
+  colSums(loadings * core_structure(loadings, correlations))
+}
 
 # Factors by falling variance, each turned so that its loadings sum to a positive number.
 # `transformation` T follows, as do the factor correlations. Items count by their standard
@@ -17,8 +21,11 @@ core_order_and_reflect <- function(loadings, correlations, transformation, unit 
   order <- order(-core_factor_variance(loadings * unit, correlations))
   signs <- ifelse(colSums(loadings) < 0, -1, 1)[order]
   turn <- function(m) m[, order, drop = FALSE] %*% diag(signs, length(signs))
-  list(loadings = turn(loadings), transformation = turn(transformation),
-       correlations = t(turn(t(turn(correlations)))))
+  list(
+    loadings = turn(loadings),
+    transformation = turn(transformation),
+    correlations = t(turn(t(turn(correlations))))
+  )
 }
 
 # On how many factors an item loads, in effect (Hofmann 1978): (sum l^2)^2 / sum l^4, from 1 to k.

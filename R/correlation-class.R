@@ -28,28 +28,58 @@
 NULL
 
 # `found` is what the core returns; `people` how many entered; `share` the weights' effective share.
-new_item_correlations <- function(found, people, share, items, settings, findings, source, call, questionnaire = NULL) {
+new_item_correlations <- function(
+  found,
+  people,
+  share,
+  items,
+  settings,
+  findings,
+  source,
+  call,
+  questionnaire = NULL
+) {
   n <- if (identical(settings$missing, "em")) people else min(found$n_pair[upper.tri(found$n_pair)])
   thresholds <- found$thresholds
   if (!is.null(thresholds)) names(thresholds) <- items$item
   values <- list(
-    correlations = found$correlations, covariances = found$covariances, standard_errors = found$standard_errors, n_pair = found$n_pair,
-    n = if (share < 1) floor(n * share) else n, people = people, effective_share = share, items = items, thresholds = thresholds,
-    empty_cells = found$empty_cells, chi_square = found$chi_square, chi_df = found$chi_df,
+    correlations = found$correlations,
+    covariances = found$covariances,
+    standard_errors = found$standard_errors,
+    n_pair = found$n_pair,
+    n = if (share < 1) floor(n * share) else n,
+    people = people,
+    effective_share = share,
+    items = items,
+    thresholds = thresholds,
+    empty_cells = found$empty_cells,
+    chi_square = found$chi_square,
+    chi_df = found$chi_df,
     smallest_eigenvalue = core_smallest_eigenvalue(found$correlations)
   )
   # kept as NULL where there is none
   values["questionnaire"] <- list(questionnaire)
-  new_result("item_correlations", values, settings, bind_findings(findings, find_in_correlations(values, settings)), source, call)
+  new_result(
+    "item_correlations",
+    values,
+    settings,
+    bind_findings(findings, find_in_correlations(values, settings)),
+    source,
+    call
+  )
 }
 
 #' @exportS3Method tibble::as_tibble
 as_tibble.item_correlations <- function(x, ...) {
   v <- x$values
   pair <- which(upper.tri(v$correlations), arr.ind = TRUE)
-  tibble::tibble(item = rownames(v$correlations)[pair[, 1L]], with = colnames(v$correlations)[pair[, 2L]],
-                 correlation = v$correlations[pair],
-                 standard_error = v$standard_errors[pair], people = v$n_pair[pair])
+  tibble::tibble(
+    item = rownames(v$correlations)[pair[, 1L]],
+    with = colnames(v$correlations)[pair[, 2L]],
+    correlation = v$correlations[pair],
+    standard_error = v$standard_errors[pair],
+    people = v$n_pair[pair]
+  )
 }
 
 # What anybody who uses the matrix must know of it.
@@ -57,23 +87,71 @@ find_in_correlations <- function(values, settings) {
   r <- values$correlations
   p <- ncol(r)
   same <- core_identical_pairs(r)
-  finding <- function(code, severity, text, ...) new_finding("correlation", code, severity, text, ...)
+  finding <- function(code, severity, text, ...) {
+    new_finding("correlation", code, severity, text, ...)
+  }
   bind_findings(
-    if (nrow(same)) finding("identical_items", "serious", item = rownames(r)[same[, 1L]], value = r[same], limit = 1,
-                            text = sprintf("%s and %s agree throughout (r = %s): one of them must go before factoring.",
-                                           rownames(r)[same[, 1L]], colnames(r)[same[, 2L]], format_unit(r[same]))),
-    if (values$n <= p) finding("fewer_people_than_items", "serious", value = values$n, limit = p,
-                               text = sprintf("%s for %s: the matrix cannot be inverted, and no factor can be trusted.",
-                                              count_of(values$n, "person", "people"), count_of(p, "item"))),
-    if (abs(values$smallest_eigenvalue) < 1e-10) finding("not_positive_definite", "serious",
-                                                         value = values$smallest_eigenvalue, limit = 0,
-                                                        text = "The matrix is singular: some items follow exactly from others."),
-    if (values$n < values$people && settings$missing == "pairwise") finding("n_of_tests", "note", value = values$n, limit = values$people,
-                                                                            text = n_of_tests_text(values)),
+    if (nrow(same)) {
+      finding(
+        "identical_items",
+        "serious",
+        item = rownames(r)[same[, 1L]],
+        value = r[same],
+        limit = 1,
+        text = sprintf(
+          "%s and %s agree throughout (r = %s): one of them must go before factoring.",
+          rownames(r)[same[, 1L]],
+          colnames(r)[same[, 2L]],
+          format_unit(r[same])
+        )
+      )
+    },
+    if (values$n <= p) {
+      finding(
+        "fewer_people_than_items",
+        "serious",
+        value = values$n,
+        limit = p,
+        text = sprintf(
+          "%s for %s: the matrix cannot be inverted, and no factor can be trusted.",
+          count_of(values$n, "person", "people"),
+          count_of(p, "item")
+        )
+      )
+    },
+    if (abs(values$smallest_eigenvalue) < 1e-10) {
+      finding(
+        "not_positive_definite",
+        "serious",
+        value = values$smallest_eigenvalue,
+        limit = 0,
+        text = "The matrix is singular: some items follow exactly from others."
+      )
+    },
+    if (values$n < values$people && settings$missing == "pairwise") {
+      finding(
+        "n_of_tests",
+        "note",
+        value = values$n,
+        limit = values$people,
+        text = n_of_tests_text(values)
+      )
+    },
     if (values$n < 0.5 * max(values$n_pair) * values$effective_share) {
-      finding("few_pairs", "caution", value = values$n, limit = 0.5 * max(values$n_pair),
-              text = sprintf("The scarcest pair of items rests on %s, the fullest on %s; tests use the smaller number.",
-                             format_count(min(values$n_pair)), count_of(max(values$n_pair), "person", "people")))
+      finding(
+        "few_pairs",
+        "caution",
+        value = values$n,
+        limit = 0.5 * max(values$n_pair),
+        text = sprintf(
+          paste(
+            "The scarcest pair of items rests on %s, the fullest on %s; tests use the smaller",
+            "number."
+          ),
+          format_count(min(values$n_pair)),
+          count_of(max(values$n_pair), "person", "people")
+        )
+      )
     }
   )
 }
@@ -84,9 +162,17 @@ n_of_tests_text <- function(values) {
   at <- which(values$n_pair == min(values$n_pair[off]) & off, arr.ind = TRUE)[1L, ]
   weights <- if (values$effective_share < 1) {
     sprintf(", times the effective share of the weights (%s)", format_share(values$effective_share))
-  } else ""
-  sprintf("Tests use n = %s of %s: the fewest who answered any pair of items (%s with %s)%s.", format_count(values$n),
-          count_of(values$people, "person", "people"), rownames(values$n_pair)[at[1L]], colnames(values$n_pair)[at[2L]], weights)
+  } else {
+    ""
+  }
+  sprintf(
+    "Tests use n = %s of %s: the fewest who answered any pair of items (%s with %s)%s.",
+    format_count(values$n),
+    count_of(values$people, "person", "people"),
+    rownames(values$n_pair)[at[1L]],
+    colnames(values$n_pair)[at[2L]],
+    weights
+  )
 }
 
 # What the way they were computed met: tables, categories, weights, convergence.
@@ -102,30 +188,86 @@ find_in_method <- function(found, items, settings, share) {
   hollow <- pairs_where(empty > 0 & status == 0)
   coarse <- items$item[items$categories <= 4L | abs(items$skewness) > 1.5]
   numbers <- settings$kind %in% c("pearson", "covariance") && length(coarse)
-  finding <- function(code, severity, text, ...) new_finding("correlation", code, severity, text, ...)
+  finding <- function(code, severity, text, ...) {
+    new_finding("correlation", code, severity, text, ...)
+  }
   bind_findings(
-    if (length(bound)) finding("correlation_at_bound", "serious", value = length(bound),
-                               text = sprintf("%s as near to -1 or 1 as can be: %s. Their tables have too few people off the diagonal.",
-                                              if (length(bound) == 1L) "1 correlation is" else paste(length(bound),
-                                                  "correlations are"), name_culprits(bound))),
-    if (length(halved)) finding("half_added", "caution", value = length(halved),
-                                text = sprintf("1/2 was added to every cell of %s with an empty cell: %s.",
-                                               count_of(length(halved), "2 x 2 table"), name_culprits(halved))),
-    if (length(hollow)) finding("empty_cells", "note", value = length(hollow),
-                                text = sprintf("%s of answers have empty cells, most of all %s; sparse categories make polychoric correlations unsure.",
-                                               count_of(length(hollow), "table"), pairs_where(empty == max(empty) &
-                                                   status == 0)[1L])),
-    if (numbers) finding("categories_as_numbers", if (length(coarse) > nrow(items) / 2) "caution" else "note",
-                         value = length(coarse),
-                         text = sprintf("%s few or skewed answers (%s): Pearson correlations come out too small; compare with kind = \"polychoric\".",
-                                        if (length(coarse) == 1L) "1 item has" else paste(length(coarse),
-                                            "items have"), name_culprits(coarse))),
-    if (isFALSE(found[["em"]]$converged)) finding("em_not_converged", "serious", value = found[["em"]]$iterations,
-                                             text = sprintf("EM stopped after %s iterations: too much is missing.",
-                                                            format_count(found[["em"]]$iterations))),
-    if (settings$weighted) finding("weighted", "note", value = share,
-                                   text = sprintf("People are weighted: they count as %s of their number in tests.",
-                                                  format_share(share)))
+    if (length(bound)) {
+      finding(
+        "correlation_at_bound",
+        "serious",
+        value = length(bound),
+        text = sprintf(
+          "%s as near to -1 or 1 as can be: %s. Their tables have too few people off the diagonal.",
+          if (length(bound) == 1L) "1 correlation is" else paste(length(bound), "correlations are"),
+          name_culprits(bound)
+        )
+      )
+    },
+    if (length(halved)) {
+      finding(
+        "half_added",
+        "caution",
+        value = length(halved),
+        text = sprintf(
+          "1/2 was added to every cell of %s with an empty cell: %s.",
+          count_of(length(halved), "2 x 2 table"),
+          name_culprits(halved)
+        )
+      )
+    },
+    if (length(hollow)) {
+      finding(
+        "empty_cells",
+        "note",
+        value = length(hollow),
+        text = sprintf(
+          paste(
+            "%s of answers have empty cells, most of all %s; sparse categories make",
+            "polychoric correlations unsure."
+          ),
+          count_of(length(hollow), "table"),
+          pairs_where(empty == max(empty) & status == 0)[1L]
+        )
+      )
+    },
+    if (numbers) {
+      finding(
+        "categories_as_numbers",
+        if (length(coarse) > nrow(items) / 2) "caution" else "note",
+        value = length(coarse),
+        text = sprintf(
+          paste(
+            "%s few or skewed answers (%s): Pearson correlations come out too small; compare",
+            "with kind = \"polychoric\"."
+          ),
+          if (length(coarse) == 1L) "1 item has" else paste(length(coarse), "items have"),
+          name_culprits(coarse)
+        )
+      )
+    },
+    if (isFALSE(found[["em"]]$converged)) {
+      finding(
+        "em_not_converged",
+        "serious",
+        value = found[["em"]]$iterations,
+        text = sprintf(
+          "EM stopped after %s iterations: too much is missing.",
+          format_count(found[["em"]]$iterations)
+        )
+      )
+    },
+    if (settings$weighted) {
+      finding(
+        "weighted",
+        "note",
+        value = share,
+        text = sprintf(
+          "People are weighted: they count as %s of their number in tests.",
+          format_share(share)
+        )
+      )
+    }
   )
 }
 

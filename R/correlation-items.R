@@ -75,8 +75,15 @@ correlate_items <- function(x, ...) UseMethod("correlate_items")
 
 #' @rdname correlate_items
 #' @export
-correlate_items.questionnaire <- function(x, kind = "pearson", missing = c("pairwise", "complete", "em"), repair = TRUE,
-                                          continuous_from = 11L, threads = NULL, ...) {
+correlate_items.questionnaire <- function(
+  x,
+  kind = "pearson",
+  missing = c("pairwise", "complete", "em"),
+  repair = TRUE,
+  continuous_from = 11L,
+  threads = NULL,
+  ...
+) {
   call <- environment()
   check_dots_empty(...)
   kind <- check_choice(kind, "kind", methods_of("correlation"))
@@ -99,15 +106,38 @@ correlate_items.questionnaire <- function(x, kind = "pearson", missing = c("pair
   fixed <- settle_definite(found$correlations, repair, call)
   found$correlations <- fixed$correlations
   items <- x$values$items[c("item", "wording", "scale", "reversed")]
-  items[c("mean", "sd", "skewness", "categories")] <- list(unname(found$means), unname(found$sds), found$skewness,
-                                                           as.integer(found$categories))
+  items[c("mean", "sd", "skewness", "categories")] <- list(
+    unname(found$means),
+    unname(found$sds),
+    found$skewness,
+    as.integer(found$categories)
+  )
   if (!is.null(ordered)) items$ordered <- ordered
   if (!is.null(found$covariances)) found$covariances <- found$correlations * (items$sd %o% items$sd)
   share <- core_effective_share(weights)
-  settings <- list(kind = kind, missing = missing, repair = repair, continuous_from = continuous_from,
-                   weighted = !is.null(weights))
-  findings <- bind_findings(findings_that_travel(x$findings), fixed$finding, find_in_method(found, items, settings, share))
-  new_item_correlations(found, found$people, share, items, settings, findings, x$source, match.call(), x)
+  settings <- list(
+    kind = kind,
+    missing = missing,
+    repair = repair,
+    continuous_from = continuous_from,
+    weighted = !is.null(weights)
+  )
+  findings <- bind_findings(
+    findings_that_travel(x$findings),
+    fixed$finding,
+    find_in_method(found, items, settings, share)
+  )
+  new_item_correlations(
+    found,
+    found$people,
+    share,
+    items,
+    settings,
+    findings,
+    x$source,
+    match.call(),
+    x
+  )
 }
 
 #' @rdname correlate_items
@@ -120,16 +150,27 @@ correlate_items.item_correlations <- function(x, ...) {
 #' @rdname correlate_items
 #' @export
 correlate_items.default <- function(x, ...) {
-  stop_input("class", "`x` must be a questionnaire, a data frame of answers, item correlations, or a correlation matrix with `n`.",
-             got = describe_value(x), todo = "Start with questionnaire(data, codebook = ...).")
+  stop_input(
+    "class",
+    paste(
+      "`x` must be a questionnaire, a data frame of answers, item correlations, or a",
+      "correlation matrix with `n`."
+    ),
+    got = describe_value(x),
+    todo = "Start with questionnaire(data, codebook = ...)."
+  )
 }
 
 # Ordered categories, as against continuous: few different answers, and whole ones.
 is_ordered <- function(answers, continuous_from) {
-  vapply(seq_len(ncol(answers)), function(i) {
-    values <- unique(answers[!is.na(answers[, i]), i])
-    length(values) < continuous_from && all(values == round(values))
-  }, NA)
+  vapply(
+    seq_len(ncol(answers)),
+    function(i) {
+      values <- unique(answers[!is.na(answers[, i]), i])
+      length(values) < continuous_from && all(values == round(values))
+    },
+    NA
+  )
 }
 
 # The matrix as it is, or the nearest that has no negative eigenvalue and a finding that says so.
@@ -137,29 +178,57 @@ settle_definite <- function(correlations, repair, call) {
   smallest <- core_smallest_eigenvalue(correlations)
   if (smallest > -1e-10) return(list(correlations = correlations, finding = NULL))
   if (!repair) {
-    stop_input("not_positive_definite", "The correlation matrix must have no negative eigenvalue.",
-               got = sprintf("Its smallest eigenvalue is %s.", format(smallest, digits = 2L)),
-               todo = "Give repair = TRUE to use the nearest correlation matrix, or missing = \"complete\".", call = call)
+    stop_input(
+      "not_positive_definite",
+      "The correlation matrix must have no negative eigenvalue.",
+      got = sprintf("Its smallest eigenvalue is %s.", format(smallest, digits = 2L)),
+      todo = "Give repair = TRUE to use the nearest correlation matrix, or missing = \"complete\".",
+      call = call
+    )
   }
   near <- core_nearest_correlation(correlations)
   at <- arrayInd(which.max(abs(near$correlations - correlations)), dim(correlations))
-  text <- sprintf("The matrix had a negative eigenvalue (%s) and was replaced by the nearest correlation matrix: the largest change is %s, at %s with %s.",
-                  format(smallest, digits = 2L), format(near$largest_change,
-                                                        digits = 2L), rownames(correlations)[at[1L]], colnames(correlations)[at[2L]])
-  list(correlations = near$correlations,
-       finding = new_finding("correlation", "repaired", if (near$largest_change > 0.05) "serious" else "caution",
-                             text, value = near$largest_change, limit = 0))
+  text <- sprintf(
+    paste(
+      "The matrix had a negative eigenvalue (%s) and was replaced by the nearest",
+      "correlation matrix: the largest change is %s, at %s with %s."
+    ),
+    format(smallest, digits = 2L),
+    format(near$largest_change, digits = 2L),
+    rownames(correlations)[at[1L]],
+    colnames(correlations)[at[2L]]
+  )
+  list(
+    correlations = near$correlations,
+    finding = new_finding(
+      "correlation",
+      "repaired",
+      if (near$largest_change > 0.05) "serious" else "caution",
+      text,
+      value = near$largest_change,
+      limit = 0
+    )
+  )
 }
 
 # The one door to correlations: whatever a stage was given, with what correlate_items() needs in
 # `...`. `threads` is for answers alone.
 as_correlations <- function(x, ..., threads = NULL, call = caller_env()) {
   answers <- is_questionnaire(x) || is.data.frame(x)
-  in_name_of(call, if (answers) correlate_items(x, ..., threads = threads) else correlate_items(x, ...))
+  in_name_of(
+    call,
+    if (answers) correlate_items(x, ..., threads = threads) else correlate_items(x, ...)
+  )
 }
 
 # Other people's answers correlated as those behind `correlations` were.
 correlate_alike <- function(questionnaire, correlations) {
   s <- correlations$settings
-  correlate_items(questionnaire, kind = s$kind, missing = s$missing, repair = s$repair, continuous_from = s$continuous_from)
+  correlate_items(
+    questionnaire,
+    kind = s$kind,
+    missing = s$missing,
+    repair = s$repair,
+    continuous_from = s$continuous_from
+  )
 }

@@ -5,7 +5,15 @@
 #'   `NULL` (unknown). With `sds` a correlation matrix serves where covariances are needed; of a
 #'   covariance matrix they are known.
 #' @export
-correlate_items.matrix <- function(x, n = NULL, repair = TRUE, kind = "given", means = NULL, sds = NULL, ...) {
+correlate_items.matrix <- function(
+  x,
+  n = NULL,
+  repair = TRUE,
+  kind = "given",
+  means = NULL,
+  sds = NULL,
+  ...
+) {
   call <- environment()
   check_dots_empty(...)
   check_flag(repair, "repair")
@@ -15,21 +23,47 @@ correlate_items.matrix <- function(x, n = NULL, repair = TRUE, kind = "given", m
   covariances <- if (kind == "covariance") check_covariance_matrix(x, call)
   if (kind == "covariance") x <- core_standardised(x)
   check_correlation_matrix(x, n, call)
-  if (is.null(colnames(x))) colnames(x) <- if (is.null(rownames(x))) paste0("item", seq_len(ncol(x))) else rownames(x)
+  if (is.null(colnames(x))) {
+    colnames(x) <- if (is.null(rownames(x))) paste0("item", seq_len(ncol(x))) else rownames(x)
+  }
   rownames(x) <- colnames(x)
-  sds <- if (kind == "covariance") unname(sqrt(diag(covariances))) else check_moments(sds, "sds", ncol(x), call)
+  sds <- if (kind == "covariance") {
+    unname(sqrt(diag(covariances)))
+  } else {
+    check_moments(sds, "sds", ncol(x), call)
+  }
   means <- check_moments(means, "means", ncol(x), call)
   if (kind == "given" && !anyNA(sds)) covariances <- x * (sds %o% sds)
   if (!is.null(covariances)) dimnames(covariances) <- dimnames(x)
-  items <- tibble::tibble(item = colnames(x), wording = NA_character_, scale = NA_character_, reversed = FALSE, mean = means, sd = sds,
-                          skewness = NA_real_, categories = NA_integer_)
+  items <- tibble::tibble(
+    item = colnames(x),
+    wording = NA_character_,
+    scale = NA_character_,
+    reversed = FALSE,
+    mean = means,
+    sd = sds,
+    skewness = NA_real_,
+    categories = NA_integer_
+  )
   n_pair <- matrix(as.numeric(n), nrow(x), ncol(x), dimnames = dimnames(x))
   fixed <- settle_definite(x, repair, call)
-  found <- list(correlations = fixed$correlations, covariances = covariances, n_pair = n_pair,
-                standard_errors = core_pearson_error(x, n_pair, "pearson"))
+  found <- list(
+    correlations = fixed$correlations,
+    covariances = covariances,
+    n_pair = n_pair,
+    standard_errors = core_pearson_error(x, n_pair, "pearson")
+  )
   settings <- list(kind = kind, missing = "given", repair = repair, weighted = FALSE)
-  new_item_correlations(found, n, 1, items, settings, bind_findings(whole$finding, fixed$finding),
-                        source = list(fingerprint = rlang::hash(list(unname(x), n)), items = colnames(x), people = n), call = match.call())
+  new_item_correlations(
+    found,
+    n,
+    1,
+    items,
+    settings,
+    bind_findings(whole$finding, fixed$finding),
+    source = list(fingerprint = rlang::hash(list(unname(x), n)), items = colnames(x), people = n),
+    call = match.call()
+  )
 }
 
 #' @rdname correlate_items
@@ -52,11 +86,20 @@ matrix_in_frame <- function(x) {
   named <- ncol(x) > 1L && !is.numeric(x[[1L]]) && nrow(x) == ncol(x) - 1L
   names <- if (named) as.character(x[[1L]])
   if (named) x <- x[-1L]
-  if (ncol(x) < 3L || nrow(x) != ncol(x) || !all(vapply(x, function(column) is.numeric(column) || all(is.na(column)), NA))) return(NULL)
+  if (
+    ncol(x) < 3L ||
+      nrow(x) != ncol(x) ||
+      !all(vapply(x, function(column) is.numeric(column) || all(is.na(column)), NA))
+  ) {
+    return(NULL)
+  }
   matrix <- as.matrix(x)
   storage.mode(matrix) <- "double"
   r <- mirror_triangle(matrix)$matrix
-  is_matrix <- !anyNA(r) && all(abs(diag(r) - 1) < 1e-8) && all(abs(r) <= 1 + 1e-8) && max(abs(r - t(r))) < 1e-6
+  is_matrix <- !anyNA(r) &&
+    all(abs(diag(r) - 1) < 1e-8) &&
+    all(abs(r) <= 1 + 1e-8) &&
+    max(abs(r - t(r))) < 1e-6
   if (!is_matrix) return(NULL)
   dimnames(matrix) <- list(if (named) names else colnames(x), colnames(x))
   matrix
@@ -73,13 +116,34 @@ mirror_triangle <- function(x) {
   given <- if (blank(upper)) x else t(x)
   given[upper.tri(given)] <- t(given)[upper.tri(given)]
   dimnames(given) <- dimnames(x)
-  list(matrix = given, finding = new_finding("correlation", "triangle_mirrored", "note", text = sprintf(
-    "Only the %s triangle was given: the other was filled in from it.", if (blank(upper)) "lower" else "upper")))
+  list(
+    matrix = given,
+    finding = new_finding(
+      "correlation",
+      "triangle_mirrored",
+      "note",
+      text = sprintf(
+        "Only the %s triangle was given: the other was filled in from it.",
+        if (blank(upper)) "lower" else "upper"
+      )
+    )
+  )
 }
 
 check_moments <- function(x, name, p, call) {
   if (is.null(x)) return(rep(NA_real_, p))
-  if (is.numeric(x) && length(x) == p && all(is.finite(x)) && (name == "means" || all(x > 0))) return(as.numeric(x))
-  stop_input("argument", sprintf("`%s` must be one number for each item%s.", name, if (name == "sds") ", above 0" else ""),
-             got = describe_value(x), todo = sprintf("There are %s.", count_of(p, "item")), call = call)
+  if (is.numeric(x) && length(x) == p && all(is.finite(x)) && (name == "means" || all(x > 0))) {
+    return(as.numeric(x))
+  }
+  stop_input(
+    "argument",
+    sprintf(
+      "`%s` must be one number for each item%s.",
+      name,
+      if (name == "sds") ", above 0" else ""
+    ),
+    got = describe_value(x),
+    todo = sprintf("There are %s.", count_of(p, "item")),
+    call = call
+  )
 }

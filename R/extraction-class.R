@@ -50,10 +50,16 @@ NULL
 # What rotation does not touch: `items` (with start_communality and uniqueness), `correlations`,
 # `n`, `unrotated` (p x k), `fit`, `residual_pairs` and `source`.
 EXTRACTED <- c("correlations", "n", "people", "key", "unrotated", "fit", "residual_pairs")
-ITEM_COLUMNS <- c("item", "wording", "scale", "reversed", "mean", "sd", "start_communality", "uniqueness", "loading_unit")
+ITEM_COLUMNS <- c(
+  "item", "wording", "scale", "reversed", "mean", "sd", "start_communality", "uniqueness",
+  "loading_unit"
+)
 
 extracted_part <- function(solution) {
-  c(solution$values[EXTRACTED], list(items = solution$values$items[ITEM_COLUMNS], source = solution$source))
+  c(
+    solution$values[EXTRACTED],
+    list(items = solution$values$items[ITEM_COLUMNS], source = solution$source)
+  )
 }
 
 # `turned`: loadings (p x k), correlations and transformation (k x k).
@@ -71,58 +77,102 @@ new_factor_solution <- function(extracted, turned, search, settings, findings, c
   explained <- core_factor_variance(loadings * unit, correlations)
   before <- colSums((extracted$unrotated * unit)^2)
   values <- list(
-    items = items, loadings = loadings, structure = core_structure(loadings, correlations),
-    raw_loadings = if (settings$analysed == "covariances") loadings * unit, factor_correlations = correlations,
-    unrotated = extracted$unrotated, transformation = turned$transformation,
-    variance = variance_table(names, explained, unit), variance_unrotated = variance_table(names, before, unit),
-    correlations = extracted$correlations, n = extracted$n, people = extracted$people, key = extracted$key, fit = extracted$fit, residual_pairs = extracted$residual_pairs,
+    items = items,
+    loadings = loadings,
+    structure = core_structure(loadings, correlations),
+    raw_loadings = if (settings$analysed == "covariances") loadings * unit,
+    factor_correlations = correlations,
+    unrotated = extracted$unrotated,
+    transformation = turned$transformation,
+    variance = variance_table(names, explained, unit),
+    variance_unrotated = variance_table(names, before, unit),
+    correlations = extracted$correlations,
+    n = extracted$n,
+    people = extracted$people,
+    key = extracted$key,
+    fit = extracted$fit,
+    residual_pairs = extracted$residual_pairs,
     search = search
   )
-  validate_factor_solution(new_result("factor_solution", values, settings, findings, extracted$source, call))
+  validate_factor_solution(new_result(
+    "factor_solution",
+    values,
+    settings,
+    findings,
+    extracted$source,
+    call
+  ))
 }
 
 # What an item's standardised loadings are multiplied by to be in the units analysed.
 units_of <- function(items, settings) observed_units(items, settings) * items$loading_unit
 
 # The items' standard deviations as they were analysed.
-observed_units <- function(items, settings) if (settings$analysed == "covariances") items$sd else rep(1, nrow(items))
+observed_units <- function(items, settings) {
+  if (settings$analysed == "covariances") items$sd else rep(1, nrow(items))
+}
 
 variance_table <- function(names, explained, unit) {
   explained <- unname(explained)
   # tibble() itself takes longer than the searches of a rotation
-  tibble::new_tibble(list(factor = names, sum_of_squares = explained, share = explained / sum(unit^2),
-                          running_share = cumsum(explained) / sum(unit^2), share_of_common = explained / sum(explained)),
-                     nrow = length(names))
+  tibble::new_tibble(
+    list(
+      factor = names,
+      sum_of_squares = explained,
+      share = explained / sum(unit^2),
+      running_share = cumsum(explained) / sum(unit^2),
+      share_of_common = explained / sum(explained)
+    ),
+    nrow = length(names)
+  )
 }
 
 validate_factor_solution <- function(x) {
   v <- x$values
   k <- ncol(v$loadings)
-  stopifnot(identical(rownames(v$loadings), v$items$item), identical(dim(v$factor_correlations), c(k, k)),
-            all(colSums(v$loadings) >= 0), all(is.finite(v$loadings)))
+  stopifnot(
+    identical(rownames(v$loadings), v$items$item),
+    identical(dim(v$factor_correlations), c(k, k)),
+    all(colSums(v$loadings) >= 0),
+    all(is.finite(v$loadings))
+  )
   x
 }
 
 #' @exportS3Method tibble::as_tibble
 as_tibble.factor_solution <- function(x, ...) {
-  tibble::as_tibble(cbind(x$values$items[c("item", "wording", "reversed")], as.data.frame(x$values$loadings),
-                          x$values$items[c("communality", "uniqueness", "complexity")]))
+  tibble::as_tibble(cbind(
+    x$values$items[c("item", "wording", "reversed")],
+    as.data.frame(x$values$loadings),
+    x$values$items[c("communality", "uniqueness", "complexity")]
+  ))
 }
 
 #' @export
 tidy.factor_solution <- function(x, ...) {
   check_dots_empty(...)
   l <- x$values$loadings
-  tibble::tibble(item = rep(rownames(l), ncol(l)), factor = rep(colnames(l), each = nrow(l)), loading = as.numeric(l),
-                 structure = as.numeric(x$values$structure))
+  tibble::tibble(
+    item = rep(rownames(l), ncol(l)),
+    factor = rep(colnames(l), each = nrow(l)),
+    loading = as.numeric(l),
+    structure = as.numeric(x$values$structure)
+  )
 }
 
 #' @export
 glance.factor_solution <- function(x, ...) {
   check_dots_empty(...)
-  tibble::tibble(factors = ncol(x$values$loadings), items = nrow(x$values$loadings), n = x$values$n,
-                 method = x$settings$method, rotation = x$settings$rotation, analysed = x$settings$analysed,
-                 share = sum(x$values$variance$share), x$values$fit)
+  tibble::tibble(
+    factors = ncol(x$values$loadings),
+    items = nrow(x$values$loadings),
+    n = x$values$n,
+    method = x$settings$method,
+    rotation = x$settings$rotation,
+    analysed = x$settings$analysed,
+    share = sum(x$values$variance$share),
+    x$values$fit
+  )
 }
 
 #' @export

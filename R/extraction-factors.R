@@ -95,8 +95,17 @@
 #' extract_factors(motives, factors = 4, method = "ml")$values$fit
 #' extract_factors(motives, factors = "probable", analyse = "covariances", seed = 1)
 #' @export
-extract_factors <- function(x, factors = "parallel", ..., method = "minres", analyse = NULL, lowest_uniqueness = 0.005,
-                            starts = 5L, seed = NULL, threads = NULL) {
+extract_factors <- function(
+  x,
+  factors = "parallel",
+  ...,
+  method = "minres",
+  analyse = NULL,
+  lowest_uniqueness = 0.005,
+  starts = 5L,
+  seed = NULL,
+  threads = NULL
+) {
   call <- environment()
   method <- check_choice(method, "method", setdiff(methods_of("extraction"), "components"))
   check_number(lowest_uniqueness, "lowest_uniqueness", 0, 0.5)
@@ -106,14 +115,42 @@ extract_factors <- function(x, factors = "parallel", ..., method = "minres", ana
   check_invertible(x, call)
   analysed <- settle_analysed(analyse, x, call)
   weights <- if (method == "wls") weights_of_correlations(x, analysed, call)
-  chosen <- settle_factors(factors, x, core_most_factors(ncol(x$values$correlations)), "factors", seed, threads, call)
-  found <- core_extract(analysed_matrix(x, analysed), chosen$k, method, lowest_uniqueness, starts, weights)
+  chosen <- settle_factors(
+    factors,
+    x,
+    core_most_factors(ncol(x$values$correlations)),
+    "factors",
+    seed,
+    threads,
+    call
+  )
+  found <- core_extract(
+    analysed_matrix(x, analysed),
+    chosen$k,
+    method,
+    lowest_uniqueness,
+    starts,
+    weights
+  )
   check_extracted(found$loadings, method, call)
-  settings <- c(x$settings, list(method = method, factors = chosen$k, factors_by = chosen$by, analysed = analysed,
-                                 lowest_uniqueness = lowest_uniqueness, extraction_starts = starts, rotation = "none"))
+  settings <- c(
+    x$settings,
+    list(
+      method = method,
+      factors = chosen$k,
+      factors_by = chosen$by,
+      analysed = analysed,
+      lowest_uniqueness = lowest_uniqueness,
+      extraction_starts = starts,
+      rotation = "none"
+    )
+  )
   tested <- test_of_fit(x, answers, found, chosen$k, method)
-  findings <- bind_findings(find_in_extraction(found, x$values$items, analysed, lowest_uniqueness, method), tested$finding,
-                            find_in_units(x$values$items, analysed, answers, method))
+  findings <- bind_findings(
+    find_in_extraction(found, x$values$items, analysed, lowest_uniqueness, method),
+    tested$finding,
+    find_in_units(x$values$items, analysed, answers, method)
+  )
   wrap_extraction(x, found, tested$measures, settings, findings, match.call())
 }
 
@@ -124,16 +161,37 @@ wrap_extraction <- function(x, found, measures, settings, findings, call) {
   k <- ncol(found$loadings)
   items$loading_unit <- fitted_units(found, observed_units(items, settings), settings)
   unit <- units_of(items, settings)
-  items$start_communality <- if (x$values$smallest_eigenvalue > 1e-10) unname(core_squared_multiple(r)) else NA_real_
+  items$start_communality <- if (x$values$smallest_eigenvalue > 1e-10) {
+    unname(core_squared_multiple(r))
+  } else {
+    NA_real_
+  }
   items$uniqueness <- unname(found$uniquenesses / unit^2)
   identity <- diag(k)
   turned <- core_order_and_reflect(found$loadings / unit, identity, identity, unit)
   own <- items$loading_unit
   reproduced <- core_reproduced(turned$loadings * own, identity, items$uniqueness * own^2)
-  fit <- c(list(df = if (settings$method == "components") NA_real_ else core_degrees_of_freedom(nrow(r), k)), core_residual_sizes(r - reproduced),
-           found[c("discrepancy", "iterations", "gradient", "converged", "starts", "apart")], measures)
-  extracted <- list(items = items, correlations = r, n = x$values$n, people = x$values$people, key = key_of(x$values$questionnaire), unrotated = turned$loadings, fit = tibble::as_tibble(fit),
-                    residual_pairs = largest_residuals(r, reproduced), source = x$source)
+  fit <- c(
+    list(df = if (settings$method == "components") {
+      NA_real_
+    } else {
+      core_degrees_of_freedom(nrow(r), k)
+    }),
+    core_residual_sizes(r - reproduced),
+    found[c("discrepancy", "iterations", "gradient", "converged", "starts", "apart")],
+    measures
+  )
+  extracted <- list(
+    items = items,
+    correlations = r,
+    n = x$values$n,
+    people = x$values$people,
+    key = key_of(x$values$questionnaire),
+    unrotated = turned$loadings,
+    fit = tibble::as_tibble(fit),
+    residual_pairs = largest_residuals(r, reproduced),
+    source = x$source
+  )
   turned[c("correlations", "transformation")] <- list(identity)
   findings <- bind_findings(findings_that_travel(x$findings), findings)
   new_factor_solution(extracted, turned, NULL, settings, findings, call)
@@ -155,8 +213,13 @@ largest_residuals <- function(r, reproduced, most = 10L) {
   pair <- which(upper.tri(r), arr.ind = TRUE)
   residual <- (r - reproduced)[pair]
   top <- utils::head(order(-abs(residual)), most)
-  tibble::tibble(item = rownames(r)[pair[top, 1L]], with = colnames(r)[pair[top, 2L]], observed = r[pair][top],
-                 reproduced = reproduced[pair][top], residual = residual[top])
+  tibble::tibble(
+    item = rownames(r)[pair[top, 1L]],
+    with = colnames(r)[pair[top, 2L]],
+    observed = r[pair][top],
+    reproduced = reproduced[pair][top],
+    residual = residual[top]
+  )
 }
 
 # Measures of fit, where the method has a test, and a finding where it would have one but for
@@ -169,14 +232,24 @@ test_of_fit <- function(x, answers, found, k, method) {
     return(list(measures = core_likelihood_fit(found$discrepancy, none, p, k, x$values$n)))
   }
   if (method != "wls") return(list())
-  missing <- if (is.null(answers)) "only correlations were given, not the answers" else
-    if (!x$settings$kind %in% c("pearson", "polychoric")) sprintf("it is worked out for Pearson and polychoric correlations, not for %s", x$settings$kind) else
-    if (x$settings$missing == "em") "correlations by EM have no influence functions here" else
-    if (isTRUE(x$settings$weighted)) "people are weighted" else
-    if (p > 70L) "there are more than 70 items"
+  missing <- if (is.null(answers)) {
+    "only correlations were given, not the answers"
+  } else if (!x$settings$kind %in% c("pearson", "polychoric")) {
+    sprintf("it is worked out for Pearson and polychoric correlations, not for %s", x$settings$kind)
+  } else if (x$settings$missing == "em") {
+    "correlations by EM have no influence functions here"
+  } else if (isTRUE(x$settings$weighted)) {
+    "people are weighted"
+  } else if (p > 70L) {
+    "there are more than 70 items"
+  }
   if (length(missing)) {
-    return(list(finding = new_finding("extraction", "no_adjusted_test", "note",
-                                      text = sprintf("No adjusted chi-square: %s. The residuals tell how well it fits.", missing))))
+    return(list(finding = new_finding(
+      "extraction",
+      "no_adjusted_test",
+      "note",
+      text = sprintf("No adjusted chi-square: %s. The residuals tell how well it fits.", missing)
+    )))
   }
   list(measures = adjusted_test(x, answers$values$answers, found$loadings))
 }
@@ -184,25 +257,46 @@ test_of_fit <- function(x, answers, found, k, method) {
 # The adjusted chi-square, and the measures that rest on it.
 adjusted_test <- function(x, answers, loadings) {
   r <- x$values$correlations
-  if (x$settings$missing == "complete") answers <- answers[stats::complete.cases(answers), , drop = FALSE]
+  if (x$settings$missing == "complete") {
+    answers <- answers[stats::complete.cases(answers), , drop = FALSE]
+  }
   n <- nrow(answers)
   upper <- upper.tri(r)
   gamma <- core_correlation_gamma(answers, r, x$values$thresholds)
   v <- 1 / (n * x$values$standard_errors[upper]^2)
-  fit <- core_adjusted_chi_square(gamma, v, core_loading_slopes(loadings), (r - tcrossprod(loadings))[upper], n)
+  fit <- core_adjusted_chi_square(
+    gamma,
+    v,
+    core_loading_slopes(loadings),
+    (r - tcrossprod(loadings))[upper],
+    n
+  )
   none <- core_adjusted_chi_square(gamma, v, NULL, r[upper], n)
-  c(list(chi_square = fit$chi_square, p = if (fit$df > 0) stats::pchisq(fit$chi_square, fit$df, lower.tail = FALSE) else NA_real_),
-    core_fit_measures(fit$chi_square, fit$df, none$chi_square, none$df, n))
+  c(
+    list(
+      chi_square = fit$chi_square,
+      p = if (fit$df > 0) stats::pchisq(fit$chi_square, fit$df, lower.tail = FALSE) else NA_real_
+    ),
+    core_fit_measures(fit$chi_square, fit$df, none$chi_square, none$df, n)
+  )
 }
 
 # Methods that work through a reduced matrix give out when it has fewer than k positive eigenvalues.
 check_extracted <- function(loadings, method, call) {
   empty <- sum(colSums(loadings^2) < 1e-10)
   if (!empty) return(invisible())
-  stop_input("factors", "Every factor must explain something.",
-             got = sprintf("%s finds %s of the %d empty.", capitalise(method_label("extraction", method)),
-                           count_of(empty, "factor"), ncol(loadings)),
-             todo = "Take fewer factors, or another method.", call = call)
+  stop_input(
+    "factors",
+    "Every factor must explain something.",
+    got = sprintf(
+      "%s finds %s of the %d empty.",
+      capitalise(method_label("extraction", method)),
+      count_of(empty, "factor"),
+      ncol(loadings)
+    ),
+    todo = "Take fewer factors, or another method.",
+    call = call
+  )
 }
 
 find_in_extraction <- function(found, items, analysed, lowest, method) {
@@ -210,20 +304,76 @@ find_in_extraction <- function(found, items, analysed, lowest, method) {
   bound <- items$item[found$uniquenesses / observed^2 <= lowest + 1e-8]
   unit <- fitted_units(found, observed, list(method = method, lowest_uniqueness = lowest))
   moved <- which(abs(unit^2 - 1) >= 0.0005)
-  finding <- function(code, severity, text, ...) new_finding("extraction", code, severity, text, ...)
+  finding <- function(code, severity, text, ...) {
+    new_finding("extraction", code, severity, text, ...)
+  }
   bind_findings(
-    if (!found$converged) finding("not_converged", "serious", value = found$gradient, limit = CONVERGED_BELOW,
-                                  text = sprintf("Extraction stopped after %s with a gradient of %s: do not trust this solution; try fewer factors.",
-                                                 count_of(found$iterations, "step"), format(found$gradient, digits = 2L))),
-    if (found$apart) finding("starts_apart", "caution", value = found$apart, limit = found$starts, text = sprintf(
-      "%d of %d searches ended elsewhere, with a worse fit: the best is shown. Fewer factors may be settled better.",
-      found$apart, found$starts
-    )),
-    if (length(bound)) finding("improper_solution", "serious", item = bound, value = lowest, limit = lowest,
-                               text = sprintf("%s has its uniqueness at the bound (%s). Try one factor fewer; look for a near copy of the item and leave one out; use more people; or see whether another method (minimum_rank, alpha) agrees.",
-                                              bound, format(lowest))),
-    if (length(moved)) finding("fitted_variance", "caution", item = items$item[moved], value = unit[moved]^2, limit = 1, text = sprintf(
-      "%s has a fitted variance of %s times the observed one: its loadings are those of an item with the fitted variance.",
-      items$item[moved], format_number(unit[moved]^2, 3L)))
+    if (!found$converged) {
+      finding(
+        "not_converged",
+        "serious",
+        value = found$gradient,
+        limit = CONVERGED_BELOW,
+        text = sprintf(
+          paste(
+            "Extraction stopped after %s with a gradient of %s: do not trust this solution;",
+            "try fewer factors."
+          ),
+          count_of(found$iterations, "step"),
+          format(found$gradient, digits = 2L)
+        )
+      )
+    },
+    if (found$apart) {
+      finding(
+        "starts_apart",
+        "caution",
+        value = found$apart,
+        limit = found$starts,
+        text = sprintf(
+          paste(
+            "%d of %d searches ended elsewhere, with a worse fit: the best is shown. Fewer",
+            "factors may be settled better."
+          ),
+          found$apart,
+          found$starts
+        )
+      )
+    },
+    if (length(bound)) {
+      finding(
+        "improper_solution",
+        "serious",
+        item = bound,
+        value = lowest,
+        limit = lowest,
+        text = sprintf(
+          paste(
+            "%s has its uniqueness at the bound (%s). Try one factor fewer; look for a near",
+            "copy of the item and leave one out; use more people; or see whether another",
+            "method (minimum_rank, alpha) agrees."
+          ),
+          bound,
+          format(lowest)
+        )
+      )
+    },
+    if (length(moved)) {
+      finding(
+        "fitted_variance",
+        "caution",
+        item = items$item[moved],
+        value = unit[moved]^2,
+        limit = 1,
+        text = sprintf(
+          paste(
+            "%s has a fitted variance of %s times the observed one: its loadings are those of",
+            "an item with the fitted variance."
+          ),
+          items$item[moved],
+          format_number(unit[moved]^2, 3L)
+        )
+      )
+    }
   )
 }

@@ -2,13 +2,28 @@
 
 # "correlations" or "covariances": as asked, or as the kind of correlations says.
 settle_analysed <- function(asked, x, call) {
-  if (is.null(asked)) asked <- if (x$settings$kind == "covariance") "covariances" else "correlations"
+  if (is.null(asked)) {
+    asked <- if (x$settings$kind == "covariance") "covariances" else "correlations"
+  }
   check_choice(asked, "analyse", c("correlations", "covariances"), call)
   if (asked == "covariances" && (!x$settings$kind %in% PEARSON_KINDS || anyNA(x$values$items$sd))) {
-    stop_input("argument", "Covariances can be analysed where the items' standard deviations are known and the correlations are Pearson's.",
-               got = sprintf("The correlations are of kind \"%s\"%s.", x$settings$kind, if (anyNA(x$values$items$sd)) ", without standard deviations" else ""),
-               todo = "Give answers with kind = \"covariance\", a covariance matrix with n and kind = \"covariance\", or a correlation matrix with `sds`.",
-               call = call)
+    stop_input(
+      "argument",
+      paste(
+        "Covariances can be analysed where the items' standard deviations are known and",
+        "the correlations are Pearson's."
+      ),
+      got = sprintf(
+        "The correlations are of kind \"%s\"%s.",
+        x$settings$kind,
+        if (anyNA(x$values$items$sd)) ", without standard deviations" else ""
+      ),
+      todo = paste(
+        "Give answers with kind = \"covariance\", a covariance matrix with n and kind =",
+        "\"covariance\", or a correlation matrix with `sds`."
+      ),
+      call = call
+    )
   }
   asked
 }
@@ -23,11 +38,21 @@ analysed_matrix <- function(x, analysed) {
 # One over the squared standard errors of the correlations.
 weights_of_correlations <- function(x, analysed, call) {
   error <- x$values$standard_errors
-  wrong <- if (analysed == "covariances") "Covariances are analysed." else
-    if (is.null(error) || any(!is.finite(error[upper.tri(error)]) | error[upper.tri(error)] <= 0)) "Some standard errors are not known."
+  wrong <- if (analysed == "covariances") {
+    "Covariances are analysed."
+  } else if (
+    is.null(error) || any(!is.finite(error[upper.tri(error)]) | error[upper.tri(error)] <= 0)
+  ) {
+    "Some standard errors are not known."
+  }
   if (length(wrong)) {
-    stop_input("argument", "Weighted least squares need correlations with standard errors.", got = wrong,
-               todo = "Give method = \"minres\", or correlations of kind \"polychoric\" or \"pearson\".", call = call)
+    stop_input(
+      "argument",
+      "Weighted least squares need correlations with standard errors.",
+      got = wrong,
+      todo = "Give method = \"minres\", or correlations of kind \"polychoric\" or \"pearson\".",
+      call = call
+    )
   }
   weights <- 1 / error^2
   diag(weights) <- 0
@@ -42,9 +67,25 @@ SCALE_FREE <- c("ml", "gls", "alpha", "image")
 find_in_units <- function(items, analysed, answers, method) {
   if (analysed == "correlations" || method %in% SCALE_FREE) return(NULL)
   ratio <- max(items$sd) / min(items$sd)
-  ends <- if (!is.null(answers) && answers$settings$ends_by == "codebook") unique(stats::na.omit(answers$values$items[c("lowest", "highest")]))
+  ends <- if (!is.null(answers) && answers$settings$ends_by == "codebook") {
+    unique(stats::na.omit(answers$values$items[c("lowest", "highest")]))
+  }
   if (ratio <= cutoff("sd_ratio") && NROW(ends) < 2L) return(NULL)
-  new_finding("extraction", "different_units", "caution", value = ratio, limit = cutoff("sd_ratio"),
-              text = sprintf("Covariances of items in different units: the standard deviation of %s is %s times that of %s, and it pulls that much harder. Is analyse = \"correlations\" meant?",
-                             items$item[which.max(items$sd)], format_number(ratio, 1L), items$item[which.min(items$sd)]))
+  new_finding(
+    "extraction",
+    "different_units",
+    "caution",
+    value = ratio,
+    limit = cutoff("sd_ratio"),
+    text = sprintf(
+      paste(
+        "Covariances of items in different units: the standard deviation of %s is %s",
+        "times that of %s, and it pulls that much harder. Is analyse = \"correlations\"",
+        "meant?"
+      ),
+      items$item[which.max(items$sd)],
+      format_number(ratio, 1L),
+      items$item[which.min(items$sd)]
+    )
+  )
 }

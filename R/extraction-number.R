@@ -3,31 +3,73 @@
 # `asked`: a number, "parallel", "probable", a rule's name, or what parallel_analysis() or
 # count_factors() returned. `x`: item_correlations; `most`: the largest number possible.
 settle_factors <- function(asked, x, most, name, seed, threads, call) {
-  if (is.numeric(asked)) return(list(k = check_number_of(asked, most, ncol(x$values$correlations), name, call), by = "given"))
-  chosen <- if (inherits(asked, c("parallel_analysis", "factor_count"))) number_found(asked, x, name, call) else
+  if (is.numeric(asked)) {
+    return(list(
+      k = check_number_of(asked, most, ncol(x$values$correlations), name, call),
+      by = "given"
+    ))
+  }
+  chosen <- if (inherits(asked, c("parallel_analysis", "factor_count"))) {
+    number_found(asked, x, name, call)
+  } else {
     number_by_rule(asked, x, most, name, seed, threads, call)
+  }
   if (is.na(chosen$k)) {
-    stop_input("factors", sprintf("The rule must find a number of %s.", name),
-               got = sprintf("%s: %s.", capitalise(chosen$by), chosen$reason), todo = "Give another rule, or a number.", call = call)
+    stop_input(
+      "factors",
+      sprintf("The rule must find a number of %s.", name),
+      got = sprintf("%s: %s.", capitalise(chosen$by), chosen$reason),
+      todo = "Give another rule, or a number.",
+      call = call
+    )
   }
   if (chosen$k == 0L) {
-    stop_input("factors", sprintf("At least one %s must stand above chance to be extracted.", sub("s$", "", name)),
-               got = if (chosen$by == "the most probable number") "The most probable number is 0." else
-                 sprintf("%s suggests 0 %s.", capitalise(chosen$by), name),
-               todo = c("Look at the items with assess_factorability().",
-                        sprintf("If theory asks for one, give %s = 1 and say so.", name)), call = call)
+    stop_input(
+      "factors",
+      sprintf("At least one %s must stand above chance to be extracted.", sub("s$", "", name)),
+      got = if (chosen$by == "the most probable number") {
+        "The most probable number is 0."
+      } else {
+        sprintf("%s suggests 0 %s.", capitalise(chosen$by), name)
+      },
+      todo = c(
+        "Look at the items with assess_factorability().",
+        sprintf("If theory asks for one, give %s = 1 and say so.", name)
+      ),
+      call = call
+    )
   }
-  list(k = check_number_of(min(chosen$k, max(most, 1L)), most, ncol(x$values$correlations), name, call), by = chosen$by)
+  list(
+    k = check_number_of(
+      min(chosen$k, max(most, 1L)),
+      most,
+      ncol(x$values$correlations),
+      name,
+      call
+    ),
+    by = chosen$by
+  )
 }
 
 # What another stage found on the same items: parallel analysis's number.
 number_found <- function(asked, x, name, call) {
   if (!identical(asked$source$fingerprint, x$source$fingerprint)) {
-    other <- if (identical(asked$source$items, x$source$items)) "people (or other answers of theirs)" else "items"
-    stop_input("factors", sprintf("The number of %s must have been found on the same answers.", name),
-               got = sprintf("It was found on other %s.", other),
-               todo = sprintf("Run count_factors() or parallel_analysis() on these answers, or give the number: %s = %d.", name,
-                              asked$values$suggested), call = call)
+    other <- if (identical(asked$source$items, x$source$items)) {
+      "people (or other answers of theirs)"
+    } else {
+      "items"
+    }
+    stop_input(
+      "factors",
+      sprintf("The number of %s must have been found on the same answers.", name),
+      got = sprintf("It was found on other %s.", other),
+      todo = sprintf(
+        "Run count_factors() or parallel_analysis() on these answers, or give the number: %s = %d.",
+        name,
+        asked$values$suggested
+      ),
+      call = call
+    )
   }
   list(k = asked$values$suggested, by = "parallel analysis", reason = "")
 }
@@ -35,37 +77,82 @@ number_found <- function(asked, x, name, call) {
 number_by_rule <- function(asked, x, most, name, seed, threads, call) {
   rules <- names(retention_rules())
   if (!is.character(asked) || length(asked) != 1L || !asked %in% c("probable", rules)) {
-    stop_input("factors", sprintf("`%s` must be a whole number, \"probable\", or a rule: %s.", name, paste0('"', rules, '"', collapse = ", ")),
-               got = describe_value(asked), todo = c(if (is.character(asked) && length(asked) == 1L && !is.na(asked)) hint_nearest(asked, rules),
-                                                     possible_numbers(most, ncol(x$values$correlations), name)), call = call)
+    stop_input(
+      "factors",
+      sprintf(
+        "`%s` must be a whole number, \"probable\", or a rule: %s.",
+        name,
+        paste0('"', rules, '"', collapse = ", ")
+      ),
+      got = describe_value(asked),
+      todo = c(
+        if (is.character(asked) && length(asked) == 1L && !is.na(asked)) hint_nearest(asked, rules),
+        possible_numbers(most, ncol(x$values$correlations), name)
+      ),
+      call = call
+    )
   }
   if (asked == "parallel") {
-    return(number_found(in_name_of(call, parallel_analysis(x, seed = seed, threads = threads)), x, name, call))
+    return(number_found(
+      in_name_of(call, parallel_analysis(x, seed = seed, threads = threads)),
+      x,
+      name,
+      call
+    ))
   }
   rules <- if (asked == "probable") "parallel" else asked
   count <- in_name_of(call, count_factors(x, rules = rules, seed = seed, threads = threads))
   if (asked != "probable") {
     row <- count$values$rules[count$values$rules$rule == asked, ]
-    by <- if (row$holds) row$label else paste(row$label, "(which takes Pearson correlations for granted)")
+    by <- if (row$holds) {
+      row$label
+    } else {
+      paste(row$label, "(which takes Pearson correlations for granted)")
+    }
     return(list(k = row$suggested, by = by, reason = row$reason))
   }
   # where the model does not apply, the probable number is that of parallel analysis
   outside <- length(count$values$outside) > 0L
-  list(k = if (outside) count$values$suggested else count$values$probable, reason = "",
-       by = if (outside) "parallel analysis, as probabilities do not apply" else "the most probable number")
+  list(
+    k = if (outside) count$values$suggested else count$values$probable,
+    reason = "",
+    by = if (outside) {
+      "parallel analysis, as probabilities do not apply"
+    } else {
+      "the most probable number"
+    }
+  )
 }
 
 check_number_of <- function(asked, most, p, name, call) {
   whole <- length(asked) == 1L && is.finite(asked) && asked == round(asked)
   if (whole && asked >= 1 && asked <= most) return(as.integer(asked))
-  got <- if (whole && asked > most) sprintf("%s came, for %s.", count_of(asked, sub("s$", "", name)), count_of(p, "item")) else describe_value(asked)
-  stop_input("factors", sprintf("`%s` must be a whole number%s, or the name of a rule.", name,
-                                if (name == "factors") " that leaves degrees of freedom" else ", a share of the variance between 0 and 1"),
-             got = got, todo = possible_numbers(most, p, name), call = call)
+  got <- if (whole && asked > most) {
+    sprintf("%s came, for %s.", count_of(asked, sub("s$", "", name)), count_of(p, "item"))
+  } else {
+    describe_value(asked)
+  }
+  stop_input(
+    "factors",
+    sprintf(
+      "`%s` must be a whole number%s, or the name of a rule.",
+      name,
+      if (name == "factors") {
+        " that leaves degrees of freedom"
+      } else {
+        ", a share of the variance between 0 and 1"
+      }
+    ),
+    got = got,
+    todo = possible_numbers(most, p, name),
+    call = call
+  )
 }
 
 possible_numbers <- function(most, p, name) {
-  if (most < 1L) return(sprintf("%s allow no factor: at least three items are needed.", count_of(p, "item")))
+  if (most < 1L) {
+    return(sprintf("%s allow no factor: at least three items are needed.", count_of(p, "item")))
+  }
   if (most == 1L) return(sprintf("%s allow 1 %s.", count_of(p, "item"), sub("s$", "", name)))
   sprintf("%s allow 1 to %d %s.", count_of(p, "item"), most, name)
 }

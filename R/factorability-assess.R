@@ -41,8 +41,15 @@
 #' motives <- questionnaire(repair_cafe, codebook = repair_cafe_codebook, id = person, group = cafe)
 #' assess_factorability(motives)
 #' @export
-assess_factorability <- function(x, ..., by = NULL, anti_image = FALSE, least = cutoff("adequacy_least"),
-                                 acceptable = cutoff("adequacy_acceptable"), good = cutoff("adequacy_good")) {
+assess_factorability <- function(
+  x,
+  ...,
+  by = NULL,
+  anti_image = FALSE,
+  least = cutoff("adequacy_least"),
+  acceptable = cutoff("adequacy_acceptable"),
+  good = cutoff("adequacy_good")
+) {
   call <- environment()
   check_number(least, "least", 0, 1)
   check_number(acceptable, "acceptable", least, 1)
@@ -55,9 +62,14 @@ assess_factorability <- function(x, ..., by = NULL, anti_image = FALSE, least = 
   if (anti_image) values$anti_image <- core_anti_image(whole$values$correlations)
   grouped <- if (!is.null(by)) factorability_by_group(whole, by, cutoffs, call)
   values$groups <- grouped$groups
-  new_result("factorability", values, c(whole$settings, cutoffs, list(by = by, anti_image = anti_image)),
-             bind_findings(whole$findings, find_in_factorability(values, least),
-                           grouped$findings), whole$source, match.call())
+  new_result(
+    "factorability",
+    values,
+    c(whole$settings, cutoffs, list(by = by, anti_image = anti_image)),
+    bind_findings(whole$findings, find_in_factorability(values, least), grouped$findings),
+    whole$source,
+    match.call()
+  )
 }
 
 measure_factorability <- function(x, cutoffs) {
@@ -68,29 +80,66 @@ measure_factorability <- function(x, cutoffs) {
   items$adequacy <- unname(adequacy$items)
   items$squared_multiple <- core_squared_multiple(r)
   related <- sphericity$p < cutoff("sphericity_p")
-  verdict <- if (!related || is.na(adequacy$overall) || adequacy$overall < cutoffs$least) "no" else
-    if (adequacy$overall < cutoffs$acceptable) "poor" else if (adequacy$overall < cutoffs$good) "acceptable" else "good"
+  verdict <- if (!related || is.na(adequacy$overall) || adequacy$overall < cutoffs$least) {
+    "no"
+  } else if (adequacy$overall < cutoffs$acceptable) {
+    "poor"
+  } else if (adequacy$overall < cutoffs$good) {
+    "acceptable"
+  } else {
+    "good"
+  }
   pairs <- as_tibble(x)
   close <- abs(pairs$correlation) >= cutoff("collinear_r")
-  list(adequacy = adequacy$overall, items = items[order(items$adequacy, na.last = FALSE), ],
-       sphericity = sphericity[c("statistic", "df", "p")],
-       determinant = sphericity$determinant, condition_number = core_condition_number(r), n = x$values$n, people = x$values$people, people_per_item = x$values$n / ncol(r),
-       share_worth = mean(abs(pairs$correlation) > cutoff("correlation_worth")), collinear = pairs[close,
-           c("item", "with", "correlation")], verdict = verdict)
+  list(
+    adequacy = adequacy$overall,
+    items = items[order(items$adequacy, na.last = FALSE), ],
+    sphericity = sphericity[c("statistic", "df", "p")],
+    determinant = sphericity$determinant,
+    condition_number = core_condition_number(r),
+    n = x$values$n,
+    people = x$values$people,
+    people_per_item = x$values$n / ncol(r),
+    share_worth = mean(abs(pairs$correlation) > cutoff("correlation_worth")),
+    collinear = pairs[close, c("item", "with", "correlation")],
+    verdict = verdict
+  )
 }
 
 # One row for each group. A group that cannot be judged says why, and the others go on.
 factorability_by_group <- function(whole, by, cutoffs, call) {
-  blank <- tibble::tibble(n = NA_real_, adequacy = NA_real_, chi_square = NA_real_, df = NA_real_, p = NA_real_,
-                          weakest_item = NA_character_, weakest_adequacy = NA_real_, verdict = NA_character_)
-  judge_groups(whole$values$questionnaire, by, call, "factorability", function(part) {
-    correlations <- correlate_alike(part, whole)
-    check_invertible(correlations, call)
-    v <- measure_factorability(correlations, cutoffs)
-    tibble::tibble(n = v$n, adequacy = v$adequacy, chi_square = v$sphericity$statistic, df = v$sphericity$df,
-                   p = v$sphericity$p, weakest_item = v$items$item[1L], weakest_adequacy = v$items$adequacy[1L],
-                   verdict = v$verdict)
-  }, blank)
+  blank <- tibble::tibble(
+    n = NA_real_,
+    adequacy = NA_real_,
+    chi_square = NA_real_,
+    df = NA_real_,
+    p = NA_real_,
+    weakest_item = NA_character_,
+    weakest_adequacy = NA_real_,
+    verdict = NA_character_
+  )
+  judge_groups(
+    whole$values$questionnaire,
+    by,
+    call,
+    "factorability",
+    function(part) {
+      correlations <- correlate_alike(part, whole)
+      check_invertible(correlations, call)
+      v <- measure_factorability(correlations, cutoffs)
+      tibble::tibble(
+        n = v$n,
+        adequacy = v$adequacy,
+        chi_square = v$sphericity$statistic,
+        df = v$sphericity$df,
+        p = v$sphericity$p,
+        weakest_item = v$items$item[1L],
+        weakest_adequacy = v$items$adequacy[1L],
+        verdict = v$verdict
+      )
+    },
+    blank
+  )
 }
 
 #' @exportS3Method tibble::as_tibble
@@ -99,34 +148,113 @@ as_tibble.factorability <- function(x, ...) x$values$items
 #' @export
 glance.factorability <- function(x, ...) {
   check_dots_empty(...)
-  with(x$values, tibble::tibble(adequacy = adequacy, chi_square = sphericity$statistic, df = sphericity$df,
-                                p = sphericity$p,
-                                determinant = determinant, n = n, people_per_item = people_per_item, verdict = verdict))
+  with(
+    x$values,
+    tibble::tibble(
+      adequacy = adequacy,
+      chi_square = sphericity$statistic,
+      df = sphericity$df,
+      p = sphericity$p,
+      determinant = determinant,
+      n = n,
+      people_per_item = people_per_item,
+      verdict = verdict
+    )
+  )
 }
 
 find_in_factorability <- function(values, least) {
   low <- values$items[which(values$items$adequacy < least), ]
   alone <- values$items$item[is.na(values$items$adequacy)]
   unrelated <- values$sphericity$p >= cutoff("sphericity_p")
-  finding <- function(code, severity, text, ...) new_finding("factorability", code, severity, text, ...)
+  finding <- function(code, severity, text, ...) {
+    new_finding("factorability", code, severity, text, ...)
+  }
   bind_findings(
-    if (unrelated) finding("unrelated_items", "serious", value = values$sphericity$p, limit = cutoff("sphericity_p"),
-                           text = "Bartlett's test does not tell these items from unrelated ones: there may be nothing to factor."),
-    if (length(alone)) finding("adequacy_undefined", "serious", item = if (is.na(values$adequacy)) NA_character_ else alone, text = if
-      (is.na(values$adequacy)) "Sampling adequacy is not defined: no item correlates with any other." else
-      sprintf("%s correlates with no other item: its sampling adequacy is not defined.", alone)),
-    if (isTRUE(values$adequacy < least)) finding("low_adequacy", "serious", value = values$adequacy, limit = least,
-                                         text = sprintf("Overall sampling adequacy is %s, below %s: the items do not share enough to be factored.",
-                                                        format_unit(values$adequacy), format_unit(least))),
-    if (nrow(low)) finding("low_item_adequacy", "caution", item = low$item, value = low$adequacy, limit = least,
-                           text = sprintf("%s has adequacy %s, below %s: leave out the lowest, and run again before judging the next.",
-                                          low$item, format_unit(low$adequacy), format_unit(least))),
-    if (nrow(values$collinear)) finding("collinear_pair", "caution", item = values$collinear$item,
-                                        value = values$collinear$correlation, limit = cutoff("collinear_r"),
-                                        text = sprintf("%s and %s nearly repeat each other (r = %s): one of them may go.",
-                                                       values$collinear$item, values$collinear$with, format_unit(values$collinear$correlation))),
-    if (values$people_per_item < 5) finding("few_people_per_item", "caution", value = values$people_per_item, limit = 5,
-                                            text = sprintf("%s people for each item: loadings will vary much from sample to sample.",
-                                                           format_number(values$people_per_item, 1L)))
+    if (unrelated) {
+      finding(
+        "unrelated_items",
+        "serious",
+        value = values$sphericity$p,
+        limit = cutoff("sphericity_p"),
+        text = paste(
+          "Bartlett's test does not tell these items from unrelated ones: there may be",
+          "nothing to factor."
+        )
+      )
+    },
+    if (length(alone)) {
+      finding(
+        "adequacy_undefined",
+        "serious",
+        item = if (is.na(values$adequacy)) NA_character_ else alone,
+        text = if (is.na(values$adequacy)) {
+          "Sampling adequacy is not defined: no item correlates with any other."
+        } else {
+          sprintf("%s correlates with no other item: its sampling adequacy is not defined.", alone)
+        }
+      )
+    },
+    if (isTRUE(values$adequacy < least)) {
+      finding(
+        "low_adequacy",
+        "serious",
+        value = values$adequacy,
+        limit = least,
+        text = sprintf(
+          paste(
+            "Overall sampling adequacy is %s, below %s: the items do not share enough to be",
+            "factored."
+          ),
+          format_unit(values$adequacy),
+          format_unit(least)
+        )
+      )
+    },
+    if (nrow(low)) {
+      finding(
+        "low_item_adequacy",
+        "caution",
+        item = low$item,
+        value = low$adequacy,
+        limit = least,
+        text = sprintf(
+          paste(
+            "%s has adequacy %s, below %s: leave out the lowest, and run again before judging",
+            "the next."
+          ),
+          low$item,
+          format_unit(low$adequacy),
+          format_unit(least)
+        )
+      )
+    },
+    if (nrow(values$collinear)) {
+      finding(
+        "collinear_pair",
+        "caution",
+        item = values$collinear$item,
+        value = values$collinear$correlation,
+        limit = cutoff("collinear_r"),
+        text = sprintf(
+          "%s and %s nearly repeat each other (r = %s): one of them may go.",
+          values$collinear$item,
+          values$collinear$with,
+          format_unit(values$collinear$correlation)
+        )
+      )
+    },
+    if (values$people_per_item < 5) {
+      finding(
+        "few_people_per_item",
+        "caution",
+        value = values$people_per_item,
+        limit = 5,
+        text = sprintf(
+          "%s people for each item: loadings will vary much from sample to sample.",
+          format_number(values$people_per_item, 1L)
+        )
+      )
+    }
   )
 }

@@ -6,31 +6,71 @@
 autoplot.item_correlations <- function(object, ...) {
   check_dots_empty(...)
   r <- object$values$correlations
-  order <- if (ncol(r) > 2L) stats::hclust(stats::as.dist(1 - abs(r)), "average")$order else seq_len(ncol(r))
+  order <- if (ncol(r) > 2L) {
+    stats::hclust(stats::as.dist(1 - abs(r)), "average")$order
+  } else {
+    seq_len(ncol(r))
+  }
   items <- colnames(r)[order]
-  cells <- data.frame(row = factor(rep(items, length(items)), rev(items)),
-                      column = factor(rep(items, each = length(items)), items),
-                      r = as.numeric(r[order, order]))
-  cells <- cells[as.integer(cells$column) + as.integer(cells$row) <= length(items), ] # below the diagonal
+  cells <- data.frame(
+    row = factor(rep(items, length(items)), rev(items)),
+    column = factor(rep(items, each = length(items)), items),
+    r = as.numeric(r[order, order])
+  )
+  cells <- cells[
+    as.integer(cells$column) + as.integer(cells$row) <= length(items),
+
+  ] # below the diagonal
   cells$dark <- abs(cells$r) > 0.7
   size <- max(2.2, min(4, 90 / length(items)))
   about <- object$values$items
   wording <- keyed_wording(about$wording, about$reversed)[match(rev(items), about$item)]
   ggplot2::ggplot(cells, ggplot2::aes(.data$column, .data$row)) +
-    ggplot2::geom_tile(ggplot2::aes(fill = .data$r), colour = sieve_colour("paper"), linewidth = 0.5) +
-    (if (length(items) <= 40L) ggplot2::geom_text(ggplot2::aes(label = sub("^(-?)[.]", "\\1", format_unit(.data$r)),
-                                                               colour = .data$dark), size = size)) +
+    ggplot2::geom_tile(
+      ggplot2::aes(fill = .data$r),
+      colour = sieve_colour("paper"),
+      linewidth = 0.5
+    ) +
+    (
+      if (length(items) <= 40L) {
+        ggplot2::geom_text(
+          ggplot2::aes(label = sub("^(-?)[.]", "\\1", format_unit(.data$r)), colour = .data$dark),
+          size = size
+        )
+      }
+    ) +
     ggplot2::scale_fill_gradientn(colours = answer_colours(9L), limits = c(-1, 1)) +
     ggplot2::scale_colour_manual(values = c("TRUE" = "white", "FALSE" = sieve_colour("ink"))) +
-    ggplot2::scale_x_discrete(drop = FALSE) + ggplot2::scale_y_discrete(drop = FALSE,
-        labels = stats::setNames(ifelse(nzchar(wording), paste0(clip_text(wording, 44L), "   ", rev(items)),
-                                        rev(items)), rev(items))) +
-    ggplot2::labs(title = "How the items go together", x = NULL, y = NULL,
-                  subtitle = wrap_subtitle("%s, in hundredths; related items stand together; green positive, brown negative",
-                                     if (object$settings$kind == "given") "Correlations" else capitalise(method_label("correlation", if (object$settings$kind == "covariance") "pearson" else object$settings$kind)))) +
-    theme_sieve() + ggplot2::theme(panel.grid.major.y = ggplot2::element_blank(),
-                                   axis.text.x = ggplot2::element_text(angle = 90, vjust = 0.5,
-                                       hjust = 1), axis.text.y = ggplot2::element_text(size = 9))
+    ggplot2::scale_x_discrete(drop = FALSE) +
+    ggplot2::scale_y_discrete(
+      drop = FALSE,
+      labels = stats::setNames(
+        ifelse(nzchar(wording), paste0(clip_text(wording, 44L), "   ", rev(items)), rev(items)),
+        rev(items)
+      )
+    ) +
+    ggplot2::labs(
+      title = "How the items go together",
+      x = NULL,
+      y = NULL,
+      subtitle = wrap_subtitle(
+        "%s, in hundredths; related items stand together; green positive, brown negative",
+        if (object$settings$kind == "given") {
+          "Correlations"
+        } else {
+          capitalise(method_label(
+            "correlation",
+            if (object$settings$kind == "covariance") "pearson" else object$settings$kind
+          ))
+        }
+      )
+    ) +
+    theme_sieve() +
+    ggplot2::theme(
+      panel.grid.major.y = ggplot2::element_blank(),
+      axis.text.x = ggplot2::element_text(angle = 90, vjust = 0.5, hjust = 1),
+      axis.text.y = ggplot2::element_text(size = 9)
+    )
 }
 
 #' @rdname softsieve-figures
@@ -41,34 +81,87 @@ autoplot.factorability <- function(object, ...) {
   s <- object$settings
   i$item <- factor(i$item, rev(i$item))
   wording <- keyed_wording(i$wording, i$reversed)
-  cuts <- data.frame(at = c(s$least, s$acceptable, s$good), label = c("least", "acceptable", "good"),
-                     up = c(0.9, 1.7, 0.9))
+  cuts <- data.frame(
+    at = c(s$least, s$acceptable, s$good),
+    label = c("least", "acceptable", "good"),
+    up = c(0.9, 1.7, 0.9)
+  )
   ggplot2::ggplot(i, ggplot2::aes(.data$adequacy, .data$item)) +
-    ggplot2::geom_vline(ggplot2::aes(xintercept = .data$at), cuts, colour = sieve_colour("chance_line"),
-                        linetype = "22") +
-    ggplot2::geom_text(ggplot2::aes(x = .data$at, y = nrow(i) + .data$up,
-                                    label = sprintf("%s %s", .data$label,
-                                                    format_unit(.data$at))), cuts, size = 3.7, colour = "#6d624b") +
-    ggplot2::geom_segment(ggplot2::aes(x = 0, xend = .data$adequacy, yend = .data$item), colour = "#d3d6d3",
-                          linewidth = 1) +
-    ggplot2::geom_point(ggplot2::aes(fill = .data$adequacy >= s$least), shape = 21, size = 3.4, stroke = 1.1,
-                        colour = sieve_colour("kept")) +
-    ggplot2::geom_text(ggplot2::aes(label = format_unit(.data$adequacy)), hjust = -0.5, size = 3.7,
-                       colour = sieve_colour("ink")) +
-    ggplot2::scale_fill_manual(values = c("TRUE" = sieve_colour("kept"), "FALSE" = sieve_colour("paper"))) +
-    ggplot2::scale_x_continuous(limits = c(0, 1.05), expand = ggplot2::expansion(mult = c(0, 0.02)),
-                                labels = format_unit) +
-    ggplot2::scale_y_discrete(labels = stats::setNames(ifelse(nzchar(wording),
-                                                              paste0(clip_text(wording, 74L), "   ",
-                                                                     i$item), as.character(i$item)), as.character(i$item)), expand = ggplot2::expansion(add = c(0.6, 2.2))) +
-    ggplot2::labs(title = sprintf("Sampling adequacy is %s overall; %s", format_unit(object$values$adequacy),
-                                  adequacy_title(i, s)), x = "Sampling adequacy", y = NULL,
-                  subtitle = wrap_subtitle("How far what an item shares with another it shares with all; rings are below the least")) +
-    theme_sieve() + ggplot2::theme(panel.grid.major.y = ggplot2::element_blank())
+    ggplot2::geom_vline(
+      ggplot2::aes(xintercept = .data$at),
+      cuts,
+      colour = sieve_colour("chance_line"),
+      linetype = "22"
+    ) +
+    ggplot2::geom_text(
+      ggplot2::aes(
+        x = .data$at,
+        y = nrow(i) + .data$up,
+        label = sprintf("%s %s", .data$label, format_unit(.data$at))
+      ),
+      cuts,
+      size = 3.7,
+      colour = "#6d624b"
+    ) +
+    ggplot2::geom_segment(
+      ggplot2::aes(x = 0, xend = .data$adequacy, yend = .data$item),
+      colour = "#d3d6d3",
+      linewidth = 1
+    ) +
+    ggplot2::geom_point(
+      ggplot2::aes(fill = .data$adequacy >= s$least),
+      shape = 21,
+      size = 3.4,
+      stroke = 1.1,
+      colour = sieve_colour("kept")
+    ) +
+    ggplot2::geom_text(
+      ggplot2::aes(label = format_unit(.data$adequacy)),
+      hjust = -0.5,
+      size = 3.7,
+      colour = sieve_colour("ink")
+    ) +
+    ggplot2::scale_fill_manual(values = c(
+      "TRUE" = sieve_colour("kept"),
+      "FALSE" = sieve_colour("paper")
+    )) +
+    ggplot2::scale_x_continuous(
+      limits = c(0, 1.05),
+      expand = ggplot2::expansion(mult = c(0, 0.02)),
+      labels = format_unit
+    ) +
+    ggplot2::scale_y_discrete(
+      labels = stats::setNames(
+        ifelse(
+          nzchar(wording),
+          paste0(clip_text(wording, 74L), "   ", i$item),
+          as.character(i$item)
+        ),
+        as.character(i$item)
+      ),
+      expand = ggplot2::expansion(add = c(0.6, 2.2))
+    ) +
+    ggplot2::labs(
+      title = sprintf(
+        "Sampling adequacy is %s overall; %s",
+        format_unit(object$values$adequacy),
+        adequacy_title(i, s)
+      ),
+      x = "Sampling adequacy",
+      y = NULL,
+      subtitle = wrap_subtitle(
+        "How far what an item shares with another it shares with all; rings are below the least"
+      )
+    ) +
+    theme_sieve() +
+    ggplot2::theme(panel.grid.major.y = ggplot2::element_blank())
 }
 
 adequacy_title <- function(items, settings) {
   low <- items$item[items$adequacy < settings$least]
-  if (length(low)) sprintf("%s below %s", name_culprits(low),
-                           format_unit(settings$least)) else sprintf("no item is below %s", format_unit(settings$least))
+  if (length(low)) {
+    sprintf("%s below %s", name_culprits(low), format_unit(settings$least))
+  } else {
+    sprintf("no item is below %s", format_unit(settings$least))
+  }
 }

@@ -18,8 +18,11 @@ autoplot.pattern_table <- function(object, ...) {
   hide_below <- object$settings$hide_below
   factors <- colnames(loadings)
   order <- table$item
-  long <- data.frame(item = rep(rownames(loadings), length(factors)), factor = rep(factors, each = nrow(loadings)),
-                     loading = as.numeric(loadings))
+  long <- data.frame(
+    item = rep(rownames(loadings), length(factors)),
+    factor = rep(factors, each = nrow(loadings)),
+    loading = as.numeric(loadings)
+  )
   long$item <- factor(long$item, rev(order))
   long$factor <- factor(long$factor, factors)
   long$salient <- abs(long$loading) >= hide_below
@@ -28,21 +31,54 @@ autoplot.pattern_table <- function(object, ...) {
   rows <- ifelse(nzchar(wording), paste0(clip_text(wording, 72L), "   ", rev(order)), rev(order))
   ggplot2::ggplot(long, ggplot2::aes(.data$factor, .data$item)) +
     ggplot2::geom_point(data = long[!long$salient, ], size = 0.8, colour = "#c3c6c3") +
-    ggplot2::geom_point(ggplot2::aes(size = .data$loading^2, fill = .data$loading > 0, colour = .data$loading > 0),
-                        salient, shape = 21, stroke = 1.3) +
-    ggplot2::geom_text(ggplot2::aes(label = format_unit(.data$loading)), salient, hjust = 0, nudge_x = 0.17,
-                       size = 3.9, colour = sieve_colour("ink")) +
+    ggplot2::geom_point(
+      ggplot2::aes(size = .data$loading^2, fill = .data$loading > 0, colour = .data$loading > 0),
+      salient,
+      shape = 21,
+      stroke = 1.3
+    ) +
+    ggplot2::geom_text(
+      ggplot2::aes(label = format_unit(.data$loading)),
+      salient,
+      hjust = 0,
+      nudge_x = 0.17,
+      size = 3.9,
+      colour = sieve_colour("ink")
+    ) +
     ggplot2::scale_size_area(max_size = 9, limits = c(0, 1), oob = scale_squish) +
-    ggplot2::scale_fill_manual(values = c("TRUE" = sieve_colour("kept"), "FALSE" = sieve_colour("paper"))) +
-    ggplot2::scale_colour_manual(values = c("TRUE" = sieve_colour("kept"), "FALSE" = sieve_colour("turned"))) +
+    ggplot2::scale_fill_manual(values = c(
+      "TRUE" = sieve_colour("kept"),
+      "FALSE" = sieve_colour("paper")
+    )) +
+    ggplot2::scale_colour_manual(values = c(
+      "TRUE" = sieve_colour("kept"),
+      "FALSE" = sieve_colour("turned")
+    )) +
     ggplot2::scale_x_discrete(position = "top", drop = FALSE) +
-    ggplot2::scale_y_discrete(labels = stats::setNames(rows, rev(order)), drop = FALSE, expand = ggplot2::expansion(add = 0.9)) +
-    ggplot2::labs(title = sprintf("Which items load on which %s", if (object$settings$method == "components") "component" else "factor"), x = NULL, y = NULL,
-                  subtitle = wrap_subtitle("Rotation: %s. Size shows the squared loading; %sloadings under %s are dots", method_label("rotation", object$settings$rotation),
-                                     if (any(salient$loading < 0)) "rings are negative; " else "", format_unit(hide_below))) +
+    ggplot2::scale_y_discrete(
+      labels = stats::setNames(rows, rev(order)),
+      drop = FALSE,
+      expand = ggplot2::expansion(add = 0.9)
+    ) +
+    ggplot2::labs(
+      title = sprintf(
+        "Which items load on which %s",
+        if (object$settings$method == "components") "component" else "factor"
+      ),
+      x = NULL,
+      y = NULL,
+      subtitle = wrap_subtitle(
+        "Rotation: %s. Size shows the squared loading; %sloadings under %s are dots",
+        method_label("rotation", object$settings$rotation),
+        if (any(salient$loading < 0)) "rings are negative; " else "",
+        format_unit(hide_below)
+      )
+    ) +
     theme_sieve() +
-    ggplot2::theme(panel.grid.major.y = ggplot2::element_line(colour = "#f0ede6"),
-                   axis.text.x.top = ggplot2::element_text(face = "bold", size = 14))
+    ggplot2::theme(
+      panel.grid.major.y = ggplot2::element_line(colour = "#f0ede6"),
+      axis.text.x.top = ggplot2::element_text(face = "bold", size = 14)
+    )
 }
 
 scale_squish <- function(x, range = c(0, 1), ...) pmin(pmax(x, range[1L]), range[2L])

@@ -1,28 +1,40 @@
 # One look for all figures. ggplot2 is loaded only when something is drawn.
 
 # Colours that differ in lightness first, so that they hold up in grey and for colour-blind readers.
-SIEVE_COLOURS <- c(ink = "#1e2a2f", kept = "#145c66", other = "#7c8a8c", turned = "#b5521b", chance = "#e3dccd",
-                   chance_line = "#a2957a",
-                   paper = "#fffefb")
+SIEVE_COLOURS <- c(
+  ink = "#1e2a2f",
+  kept = "#145c66",
+  other = "#7c8a8c",
+  turned = "#b5521b",
+  chance = "#e3dccd",
+  chance_line = "#a2957a",
+  paper = "#fffefb"
+)
 
 sieve_colour <- function(name) SIEVE_COLOURS[[match.arg(name, names(SIEVE_COLOURS))]]
 
 # Answers from low to high: two hues that meet in a light middle, darker towards the ends, so that
 # the ends stay apart in grey by their place and the middle by its lightness.
-answer_colours <- function(k) grDevices::colorRampPalette(c("#8a3d12", "#dca57c", "#eeeae0", "#7fb0ae", "#145c66"))(k)
+answer_colours <- function(k) {
+  grDevices::colorRampPalette(c("#8a3d12", "#dca57c", "#eeeae0", "#7fb0ae", "#145c66"))(k)
+}
 
 theme_sieve <- function() {
   ggplot2::theme_minimal(base_size = 14) +
     ggplot2::theme(
       text = ggplot2::element_text(colour = sieve_colour("ink")),
       axis.text = ggplot2::element_text(colour = sieve_colour("ink"), size = ggplot2::rel(0.85)),
-      panel.grid.minor = ggplot2::element_blank(), panel.grid.major.x = ggplot2::element_blank(),
+      panel.grid.minor = ggplot2::element_blank(),
+      panel.grid.major.x = ggplot2::element_blank(),
       panel.grid.major.y = ggplot2::element_line(colour = "#e9e6df", linewidth = 0.4),
       plot.background = ggplot2::element_rect(fill = sieve_colour("paper"), colour = NA),
-      plot.title = ggplot2::element_text(face = "bold", size = ggplot2::rel(1.2)), plot.title.position = "plot",
+      plot.title = ggplot2::element_text(face = "bold", size = ggplot2::rel(1.2)),
+      plot.title.position = "plot",
       plot.subtitle = ggplot2::element_text(colour = "#4d5a5e", margin = ggplot2::margin(b = 12)),
-      plot.caption = ggplot2::element_text(colour = "#4d5a5e", hjust = 0), plot.caption.position = "plot",
-      plot.margin = ggplot2::margin(16, 20, 12, 16), legend.position = "none"
+      plot.caption = ggplot2::element_text(colour = "#4d5a5e", hjust = 0),
+      plot.caption.position = "plot",
+      plot.margin = ggplot2::margin(16, 20, 12, 16),
+      legend.position = "none"
     )
 }
 
@@ -48,11 +60,19 @@ NULL
 #' @rdname softsieve-figures
 #' @export
 plot.softsieve_result <- function(x, ...) {
-  drawn <- c("questionnaire", "item_profile", "respondent_profile", "item_correlations", "factorability",
-             "parallel_analysis", "factor_count", "factor_solution", "pattern_table", "reliability")
+  drawn <- c(
+    "questionnaire", "item_profile", "respondent_profile", "item_correlations", "factorability",
+    "parallel_analysis", "factor_count", "factor_solution", "pattern_table", "reliability"
+  )
   if (!inherits(x, drawn)) {
-    stop_input("class", sprintf("`x` must be a result that has a figure: %s.",
-                                paste(gsub("_", " ", drawn), collapse = ", ")), got = describe_value(x))
+    stop_input(
+      "class",
+      sprintf(
+        "`x` must be a result that has a figure: %s.",
+        paste(gsub("_", " ", drawn), collapse = ", ")
+      ),
+      got = describe_value(x)
+    )
   }
   print(ggplot2::autoplot(x, ...))
   invisible(x)
@@ -62,12 +82,25 @@ plot.softsieve_result <- function(x, ...) {
 save_figure <- function(figure, file, width = 1280, height = 800, call = caller_env()) {
   device <- tolower(tools::file_ext(file))
   if (device == "png" && requireNamespace("ragg", quietly = TRUE)) device <- ragg::agg_png
-  write_whole(file, function(path) {
-    ggplot2::ggsave(path, figure, device = device, width = width / 110, height = height / 110, dpi = 110,
-                    units = "in", bg = sieve_colour("paper"))
-  }, call = call)
+  write_whole(
+    file,
+    function(path) {
+      ggplot2::ggsave(
+        path,
+        figure,
+        device = device,
+        width = width / 110,
+        height = height / 110,
+        dpi = 110,
+        units = "in",
+        bg = sieve_colour("paper")
+      )
+    },
+    call = call
+  )
 }
 
 # sprintf() whose outcome is broken where a figure of the usual width ends.
-wrap_subtitle <- function(format, ...) paste(strwrap(if (...length()) sprintf(format, ...) else format, 104L),
-                                             collapse = "\n")
+wrap_subtitle <- function(format, ...) {
+  paste(strwrap(if (...length()) sprintf(format, ...) else format, 104L), collapse = "\n")
+}

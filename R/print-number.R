@@ -4,30 +4,69 @@
 print.factorability <- function(x, ...) {
   v <- x$values
   s <- x$settings
-  said <- c(good = "These items can be factored", acceptable = "These items can be factored, with some care",
-            poor = "These items can hardly be factored", no = "These items should not be factored as they are")
+  said <- c(
+    good = "These items can be factored",
+    acceptable = "These items can be factored, with some care",
+    poor = "These items can hardly be factored",
+    no = "These items should not be factored as they are"
+  )
   weakest <- v$items[1L, ]
-  verdict <- sprintf("%s: sampling adequacy is %s (at least %s; good from %s).", said[[v$verdict]],
-                     format_beside(v$adequacy, c(s$least, s$acceptable, s$good)), format_unit(s$least), format_unit(s$good))
+  verdict <- sprintf(
+    "%s: sampling adequacy is %s (at least %s; good from %s).",
+    said[[v$verdict]],
+    format_beside(v$adequacy, c(s$least, s$acceptable, s$good)),
+    format_unit(s$least),
+    format_unit(s$good)
+  )
   about <- c(
-    sprintf("Bartlett's test of sphericity: chi-square = %s, df = %d, %s (%s%s).", format_number(v$sphericity$statistic, 1L),
-            v$sphericity$df, format_p(v$sphericity$p), n_of_people(v), if (s$missing == "pairwise") ", the fewest behind any pair" else ""),
-    sprintf("%s people for each item; %s of the correlations are above %s in size; determinant %s, condition number %s.", format_number(v$people_per_item, 1L),
-            format_share(v$share_worth), format_unit(cutoff("correlation_worth")), format(v$determinant,
-                digits = 2L), format_number(v$condition_number, 0L)),
-    sprintf("Weakest item: %s, with adequacy %s.", weakest$item, format_beside(weakest$adequacy, s$least))
+    sprintf(
+      "Bartlett's test of sphericity: chi-square = %s, df = %d, %s (%s%s).",
+      format_number(v$sphericity$statistic, 1L),
+      v$sphericity$df,
+      format_p(v$sphericity$p),
+      n_of_people(v),
+      if (s$missing == "pairwise") ", the fewest behind any pair" else ""
+    ),
+    sprintf(
+      paste(
+        "%s people for each item; %s of the correlations are above %s in size;",
+        "determinant %s, condition number %s."
+      ),
+      format_number(v$people_per_item, 1L),
+      format_share(v$share_worth),
+      format_unit(cutoff("correlation_worth")),
+      format(v$determinant, digits = 2L),
+      format_number(v$condition_number, 0L)
+    ),
+    sprintf(
+      "Weakest item: %s, with adequacy %s.",
+      weakest$item,
+      format_beside(weakest$adequacy, s$least)
+    )
   )
   shown <- utils::head(v$items, 8L)
-  columns <- c(list(item = shown$item, adequacy = format_unit(shown$adequacy),
-                    "squared multiple r" = format_unit(shown$squared_multiple)),
-               list(wording = keyed_wording(shown$wording, shown$reversed)))
+  columns <- c(
+    list(
+      item = shown$item,
+      adequacy = format_unit(shown$adequacy),
+      "squared multiple r" = format_unit(shown$squared_multiple)
+    ),
+    list(wording = keyed_wording(shown$wording, shown$reversed))
+  )
   more <- nrow(v$items) - nrow(shown)
   low <- sum(v$items$adequacy < s$least, na.rm = TRUE)
   hidden <- if (more) sprintf("  and %s with higher adequacy", count_of(more, "item"))
-  show_result(x, verdict, about, c(table_lines(columns, c(FALSE, TRUE, TRUE, FALSE)), hidden, group_lines(v$groups)),
-              next_step = if (low) sprintf("leave out %s and run again, or go on with parallel_analysis().",
-                                           weakest$item) else
-                "parallel_analysis() tells how many factors to keep.")
+  show_result(
+    x,
+    verdict,
+    about,
+    c(table_lines(columns, c(FALSE, TRUE, TRUE, FALSE)), hidden, group_lines(v$groups)),
+    next_step = if (low) {
+      sprintf("leave out %s and run again, or go on with parallel_analysis().", weakest$item)
+    } else {
+      "parallel_analysis() tells how many factors to keep."
+    }
+  )
 }
 
 #' @export
@@ -35,37 +74,94 @@ print.parallel_analysis <- function(x, ...) {
   v <- x$values
   s <- x$settings
   k <- v$suggested
-  against <- if (s$reference == "upper") sprintf("percentile %s of chance", format(s$percentile)) else "the mean of chance"
-  verdict <- if (k == 0L) sprintf("Parallel analysis suggests 0 factors: no eigenvalue stands above %s.", against) else
-    sprintf("Parallel analysis suggests %s: %s above %s.", count_of(k, "factor"),
-            if (k == 1L) "one eigenvalue stands" else sprintf("the first %d eigenvalues stand", k), against)
-  about <- sprintf("Eigenvalues of %s against %s draws of %s%s; n = %s, seed %d.", basis_label(s), format_count(s$replicates),
-                   method_label("chance", s$chance), if (s$sequential) ", with the factors kept before each rank" else "",
-                   sub("^n = ", "", n_of_people(v)), s$seed)
+  against <- if (s$reference == "upper") {
+    sprintf("percentile %s of chance", format(s$percentile))
+  } else {
+    "the mean of chance"
+  }
+  verdict <- if (k == 0L) {
+    sprintf("Parallel analysis suggests 0 factors: no eigenvalue stands above %s.", against)
+  } else {
+    sprintf(
+      "Parallel analysis suggests %s: %s above %s.",
+      count_of(k, "factor"),
+      if (k == 1L) "one eigenvalue stands" else sprintf("the first %d eigenvalues stand", k),
+      against
+    )
+  }
+  about <- sprintf(
+    "Eigenvalues of %s against %s draws of %s%s; n = %s, seed %d.",
+    basis_label(s),
+    format_count(s$replicates),
+    method_label("chance", s$chance),
+    if (s$sequential) ", with the factors kept before each rank" else "",
+    sub("^n = ", "", n_of_people(v)),
+    s$seed
+  )
   at <- v$eigenvalues[min(k + 1L, nrow(v$eigenvalues)), ]
   error <- if (s$reference == "upper") at$upper_error else at$mean_error
-  if (!is.na(error)) about <- c(about, sprintf("Chance level %d is known to within %s (its Monte Carlo standard error).", at$rank,
-                                               format_unit(error, 4L)))
-  show_result(x, verdict, about, c(eigenvalue_lines(v$eigenvalues, k), parallel_group_lines(v$groups)),
-              next_step = if (k) sprintf("count_factors() sets other evidence beside it; extract_factors(x, factors = %d).", k) else
-                "look at the items again with assess_factorability().")
+  if (!is.na(error)) {
+    about <- c(
+      about,
+      sprintf(
+        "Chance level %d is known to within %s (its Monte Carlo standard error).",
+        at$rank,
+        format_unit(error, 4L)
+      )
+    )
+  }
+  show_result(
+    x,
+    verdict,
+    about,
+    c(eigenvalue_lines(v$eigenvalues, k), parallel_group_lines(v$groups)),
+    next_step = if (k) {
+      sprintf("count_factors() sets other evidence beside it; extract_factors(x, factors = %d).", k)
+    } else {
+      "look at the items again with assess_factorability()."
+    }
+  )
 }
 
 parallel_group_lines <- function(groups) {
   if (is.null(groups)) return(character())
-  c("", table_lines(list(group = groups$group, people = format_count(groups$people), n = format_count(groups$n),
-                         factors = ifelse(is.na(groups$suggested), "-", format_count(groups$suggested)),
-                         note = ifelse(!is.na(groups$why), "not judged", ifelse(groups$toss_up, "a toss-up", ""))),
-                    c(FALSE, TRUE, TRUE, TRUE, FALSE)))
+  c(
+    "",
+    table_lines(
+      list(
+        group = groups$group,
+        people = format_count(groups$people),
+        n = format_count(groups$n),
+        factors = ifelse(is.na(groups$suggested), "-", format_count(groups$suggested)),
+        note = ifelse(!is.na(groups$why), "not judged", ifelse(groups$toss_up, "a toss-up", ""))
+      ),
+      c(FALSE, TRUE, TRUE, TRUE, FALSE)
+    )
+  )
 }
 
 # A table of groups under that of items.
 group_lines <- function(groups) {
   if (is.null(groups)) return(character())
-  c("", table_lines(list(group = groups$group, people = format_count(groups$people),
-                         adequacy = format_unit(groups$adequacy), p = ifelse(is.na(groups$p), "", format_p(groups$p)),
-                         weakest = ifelse(is.na(groups$weakest_item), "",
-                                          paste(groups$weakest_item, format_unit(groups$weakest_adequacy))),
-                         verdict = ifelse(is.na(groups$verdict), "not judged", groups$verdict)), c(FALSE, TRUE, TRUE,
-                             FALSE, FALSE, FALSE)))
+  c(
+    "",
+    table_lines(
+      list(
+        group = groups$group,
+        people = format_count(groups$people),
+        adequacy = format_unit(groups$adequacy),
+        p = ifelse(is.na(groups$p), "", format_p(groups$p)),
+        weakest = ifelse(
+          is.na(groups$weakest_item),
+          "",
+          paste(groups$weakest_item, format_unit(groups$weakest_adequacy))
+        ),
+        verdict = ifelse(is.na(groups$verdict), "not judged", groups$verdict)
+      ),
+      c(
+        FALSE, TRUE, TRUE,
+        FALSE, FALSE, FALSE
+      )
+    )
+  )
 }

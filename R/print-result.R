@@ -1,8 +1,15 @@
 # How every result prints: a verdict, one table, what was noticed, and where to go next.
 # Nothing is computed here; numbers come from the result, words from its findings.
 
-show_result <- function(x, verdict, about = character(), table = NULL, below = character(), next_step = character(),
-                        findings = x$findings) {
+show_result <- function(
+  x,
+  verdict,
+  about = character(),
+  table = NULL,
+  below = character(),
+  next_step = character(),
+  findings = x$findings
+) {
   lines <- c(cli::style_bold(wrap_lines(verdict)), wrap_lines(about, "  ", "  "))
   if (!is.null(table)) lines <- c(lines, "", table)
   lines <- c(lines, if (length(below)) wrap_lines(below, "  ", "  "), findings_lines(findings))
@@ -18,10 +25,17 @@ findings_lines <- function(findings, most = 8L) {
   findings <- findings[order(-match(findings$severity, FINDING_SEVERITIES)), ]
   shown <- utils::head(findings, most)
   marks <- format(unname(FINDING_MARKS[shown$severity]), width = 2L)
-  lines <- unlist(Map(function(mark, text) wrap_lines(text, paste0("  ", mark, " "), "     "), marks, shown$text),
-                  use.names = FALSE)
+  lines <- unlist(
+    Map(function(mark, text) wrap_lines(text, paste0("  ", mark, " "), "     "), marks, shown$text),
+    use.names = FALSE
+  )
   rest <- nrow(findings) - nrow(shown)
-  c("", "To look at:", lines, if (rest) sprintf("     and %d more in the result's `findings`", rest))
+  c(
+    "",
+    "To look at:",
+    lines,
+    if (rest) sprintf("     and %d more in the result's `findings`", rest)
+  )
 }
 
 #' @export
@@ -31,22 +45,55 @@ print.questionnaire <- function(x, ...) {
   gaps <- sum(is.na(answers))
   coded <- x$values$missing_codes
   ends <- unique(stats::na.omit(cbind(items$lowest, items$highest)))
-  from <- if (nrow(ends) == 1L) sprintf("Answers from %s to %s", format(ends[1L]), format(ends[2L])) else
-    sprintf("Answers from %s to %s", format(min(answers, na.rm = TRUE)), format(max(answers, na.rm = TRUE)))
+  from <- if (nrow(ends) == 1L) {
+    sprintf("Answers from %s to %s", format(ends[1L]), format(ends[2L]))
+  } else {
+    sprintf(
+      "Answers from %s to %s",
+      format(min(answers, na.rm = TRUE)),
+      format(max(answers, na.rm = TRUE))
+    )
+  }
   codes <- tapply(coded$people, coded$code, sum)
   about <- c(
-    sprintf("%s; %s missing (%s of %s)%s.", from, format_share(gaps / length(answers), 1L), format_count(gaps),
-            format_count(length(answers)),
-            if (length(codes)) paste0(", among them ",
-                                      paste(sprintf("code %s %d times", names(codes), codes),
-                                            collapse = ", ")) else ""),
-    if (any(items$reversed)) sprintf("Reversed items turned round: %s.", name_culprits(items$item[items$reversed])),
-    if (length(x$settings$id) || length(x$settings$group) || length(x$settings$weight)) sprintf("Kept apart: %s.",
-                                                                   name_culprits(c(x$settings$id, x$settings$group, x$settings$weight)))
+    sprintf(
+      "%s; %s missing (%s of %s)%s.",
+      from,
+      format_share(gaps / length(answers), 1L),
+      format_count(gaps),
+      format_count(length(answers)),
+      if (length(codes)) {
+        paste0(
+          ", among them ",
+          paste(sprintf("code %s %d times", names(codes), codes), collapse = ", ")
+        )
+      } else {
+        ""
+      }
+    ),
+    if (any(items$reversed)) {
+      sprintf("Reversed items turned round: %s.", name_culprits(items$item[items$reversed]))
+    },
+    if (length(x$settings$id) || length(x$settings$group) || length(x$settings$weight)) {
+      sprintf(
+        "Kept apart: %s.",
+        name_culprits(c(x$settings$id, x$settings$group, x$settings$weight))
+      )
+    }
   )
-  show_result(x, sprintf("Questionnaire of %s, answered by %s.", count_of(nrow(items), "item"),
-                         count_of(nrow(answers), "person", "people")),
-              about, next_step = "profile_items() and profile_respondents() look at each; assess_factorability() tells whether the items can be factored.")
+  show_result(
+    x,
+    sprintf(
+      "Questionnaire of %s, answered by %s.",
+      count_of(nrow(items), "item"),
+      count_of(nrow(answers), "person", "people")
+    ),
+    about,
+    next_step = paste(
+      "profile_items() and profile_respondents() look at each; assess_factorability()",
+      "tells whether the items can be factored."
+    )
+  )
 }
 
 #' @export
@@ -54,17 +101,39 @@ print.item_correlations <- function(x, ...) {
   v <- x$values
   pairs <- as_tibble(x)
   strongest <- utils::head(pairs[order(-abs(pairs$correlation)), ], 5L)
-  columns <- list(item = strongest$item, with = strongest$with, correlation = format_unit(strongest$correlation),
-                  people = format_count(strongest$people))
+  columns <- list(
+    item = strongest$item,
+    with = strongest$with,
+    correlation = format_unit(strongest$correlation),
+    people = format_count(strongest$people)
+  )
   range <- range(v$n_pair)
   show_result(
-    x, sprintf("Correlations of %s over %s.", count_of(nrow(v$items), "item"), count_of(v$people, "person", "people")),
-    c(if (x$settings$missing != "given") sprintf("%s; %s.", capitalise(method_label("correlation", x$settings$kind)),
-                                                 method_label("missing", x$settings$missing)),
-      sprintf("Each rests on %s people; size of r is %s on average, %s at most.",
-              if (range[1L] == range[2L]) format_count(range[1L]) else paste(format_count(range[1L]), "to",
-                  format_count(range[2L])),
-              format_unit(mean(abs(pairs$correlation))), format_unit(max(abs(pairs$correlation))))),
+    x,
+    sprintf(
+      "Correlations of %s over %s.",
+      count_of(nrow(v$items), "item"),
+      count_of(v$people, "person", "people")
+    ),
+    c(
+      if (x$settings$missing != "given") {
+        sprintf(
+          "%s; %s.",
+          capitalise(method_label("correlation", x$settings$kind)),
+          method_label("missing", x$settings$missing)
+        )
+      },
+      sprintf(
+        "Each rests on %s people; size of r is %s on average, %s at most.",
+        if (range[1L] == range[2L]) {
+          format_count(range[1L])
+        } else {
+          paste(format_count(range[1L]), "to", format_count(range[2L]))
+        },
+        format_unit(mean(abs(pairs$correlation))),
+        format_unit(max(abs(pairs$correlation)))
+      )
+    ),
     table = c("  The strongest:", table_lines(columns, c(FALSE, FALSE, TRUE, TRUE))),
     next_step = "assess_factorability() tells whether these items can be factored."
   )

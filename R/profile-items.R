@@ -34,19 +34,41 @@ profile_items <- function(x, by = NULL) {
   call <- environment()
   x <- as_questionnaire(x, call)
   groups <- split_people(x, by, call)
-  parts <- Map(function(rows, name) profile_group(x, rows, if (is.null(by)) NULL else name), groups$rows,
-               names(groups$rows))
+  parts <- Map(
+    function(rows, name) profile_group(x, rows, if (is.null(by)) NULL else name),
+    groups$rows,
+    names(groups$rows)
+  )
   items <- do.call(rbind, lapply(unname(parts), `[[`, "items"))
   counts <- do.call(rbind, lapply(unname(parts), `[[`, "counts"))
   flagged <- flag_items(items, counts, x$values$items)
-  outside <- x$findings[x$findings$code == "out_of_range", ] # treated as missing when the questionnaire was made
+  outside <- x$findings[
+    x$findings$code == "out_of_range",
+
+  ] # treated as missing when the questionnaire was made
   hit <- flagged$items$item %in% outside$item
-  flagged$items$flags[hit] <- sub("^, ", "", paste(flagged$items$flags[hit], "out_of_range", sep = ", "))
-  values <- list(items = flagged$items, counts = counts, bins = do.call(rbind, lapply(unname(parts), `[[`, "bins")))
-  new_result("item_profile", values,
-             list(by = by, weighted = !is.null(x$values$weights),
-                  labels = shared_labels(x$values$items$labels)), bind_findings(groups$findings, outside,
-                      flagged$findings), x$source, match.call())
+  flagged$items$flags[hit] <- sub(
+    "^, ",
+    "",
+    paste(flagged$items$flags[hit], "out_of_range", sep = ", ")
+  )
+  values <- list(
+    items = flagged$items,
+    counts = counts,
+    bins = do.call(rbind, lapply(unname(parts), `[[`, "bins"))
+  )
+  new_result(
+    "item_profile",
+    values,
+    list(
+      by = by,
+      weighted = !is.null(x$values$weights),
+      labels = shared_labels(x$values$items$labels)
+    ),
+    bind_findings(groups$findings, outside, flagged$findings),
+    x$source,
+    match.call()
+  )
 }
 
 #' @exportS3Method tibble::as_tibble
@@ -59,8 +81,13 @@ shared_labels <- function(labels) if (length(unique(labels)) == 1L) labels[[1L]]
 as_questionnaire <- function(x, call) {
   if (is_questionnaire(x)) return(x)
   if (is.data.frame(x)) return(in_name_of(call, questionnaire(x)))
-  stop_input("class", "`x` must be a questionnaire or a data frame of answers.", got = describe_value(x),
-             todo = "Start with questionnaire(data, codebook = ...).", call = call)
+  stop_input(
+    "class",
+    "`x` must be a questionnaire or a data frame of answers.",
+    got = describe_value(x),
+    todo = "Start with questionnaire(data, codebook = ...).",
+    call = call
+  )
 }
 
 profile_group <- function(x, rows, name) {
@@ -83,21 +110,42 @@ profile_group <- function(x, rows, name) {
     sum(tables$counts[[i]][tables$values[[i]] == end]) / sum(tables$counts[[i]])
   }
   p <- ncol(answers)
-  lowest <- ifelse(is.na(about$lowest), vapply(tables$values, function(v) c(v, NA)[1L], 0), about$lowest)
-  highest <- ifelse(is.na(about$highest), vapply(tables$values, function(v) utils::tail(c(NA, v), 1L), 0),
-                    about$highest)
+  lowest <- ifelse(
+    is.na(about$lowest),
+    vapply(tables$values, function(v) c(v, NA)[1L], 0),
+    about$lowest
+  )
+  highest <- ifelse(
+    is.na(about$highest),
+    vapply(tables$values, function(v) utils::tail(c(NA, v), 1L), 0),
+    about$highest
+  )
   answered <- colSums(!is.na(answers))
   items <- tibble::tibble(
-    item = about$item, wording = about$wording, reversed = about$reversed, answered = as.integer(unname(answered)),
-    missing = as.integer(nrow(answers) - unname(answered)), missing_share = unname(1 - answered / nrow(answers)), tibble::as_tibble(moments),
-    categories = lengths(tables$values), floor_share = vapply(seq_len(p), function(i) at_end(lowest[i], i), 0),
+    item = about$item,
+    wording = about$wording,
+    reversed = about$reversed,
+    answered = as.integer(unname(answered)),
+    missing = as.integer(nrow(answers) - unname(answered)),
+    missing_share = unname(1 - answered / nrow(answers)),
+    tibble::as_tibble(moments),
+    categories = lengths(tables$values),
+    floor_share = vapply(seq_len(p), function(i) at_end(lowest[i], i), 0),
     ceiling_share = vapply(seq_len(p), function(i) at_end(highest[i], i), 0),
-    largest_share = vapply(tables$counts, function(w) if (length(w)) max(w) / sum(w) else NA_real_, 0)
+    largest_share = vapply(
+      tables$counts,
+      function(w) if (length(w)) max(w) / sum(w) else NA_real_,
+      0
+    )
   )
   few <- which(!plain)
-  counts <- tibble::tibble(item = rep(about$item[few], lengths(tables$values[few])),
-                           answer = unlist(tables$values[few]), people = unlist(tables$counts[few]))
-  counts$share <- counts$people / unlist(lapply(tables$counts[few], function(w) rep(sum(w), length(w))))
+  counts <- tibble::tibble(
+    item = rep(about$item[few], lengths(tables$values[few])),
+    answer = unlist(tables$values[few]),
+    people = unlist(tables$counts[few])
+  )
+  counts$share <- counts$people /
+    unlist(lapply(tables$counts[few], function(w) rep(sum(w), length(w))))
   bins <- bins_of(about$item[plain], tables$values[plain], tables$counts[plain])
   if (!is.null(name)) {
     items <- tibble::add_column(items, group = name, .before = 1L)
@@ -109,12 +157,22 @@ profile_group <- function(x, rows, name) {
 
 # Ten bins from the lowest to the highest answer of each item.
 bins_of <- function(items, values, counts, number = 10L) {
-  rows <- Map(function(item, v, w) {
-    width <- max(diff(range(v)), 1e-9) / number
-    bin <- pmin(floor((v - v[1L]) / width), number - 1L)
-    share <- vapply(seq_len(number) - 1L, function(b) sum(w[bin == b]), 0) / sum(w)
-    tibble::tibble(item = item, from = v[1L] + width * (seq_len(number) - 1L), to = v[1L] + width * seq_len(number), share = share)
-  }, items, values, counts)
+  rows <- Map(
+    function(item, v, w) {
+      width <- max(diff(range(v)), 1e-9) / number
+      bin <- pmin(floor((v - v[1L]) / width), number - 1L)
+      share <- vapply(seq_len(number) - 1L, function(b) sum(w[bin == b]), 0) / sum(w)
+      tibble::tibble(
+        item = item,
+        from = v[1L] + width * (seq_len(number) - 1L),
+        to = v[1L] + width * seq_len(number),
+        share = share
+      )
+    },
+    items,
+    values,
+    counts
+  )
   none <- tibble::tibble(item = character(), from = numeric(), to = numeric(), share = numeric())
   do.call(rbind, c(list(none), unname(rows)))
 }

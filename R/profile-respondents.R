@@ -25,9 +25,13 @@
 #' motives <- questionnaire(repair_cafe, codebook = repair_cafe_codebook, id = person, group = cafe)
 #' profile_respondents(motives)
 #' @export
-profile_respondents <- function(x, run_share = cutoff("run_share"), distance_p = cutoff("distance_p"),
-                                even_odd = cutoff("even_odd"),
-                                contradictions = cutoff("contradictions")) {
+profile_respondents <- function(
+  x,
+  run_share = cutoff("run_share"),
+  distance_p = cutoff("distance_p"),
+  even_odd = cutoff("even_odd"),
+  contradictions = cutoff("contradictions")
+) {
   call <- environment()
   check_number(run_share, "run_share", 0, 1)
   check_number(distance_p, "distance_p", 0, 1)
@@ -37,20 +41,41 @@ profile_respondents <- function(x, run_share = cutoff("run_share"), distance_p =
   answers <- x$values$answers
   about <- x$values$items
   raw <- key_items(answers, about) # turning round twice gives the answers as they were
-  members <- split(seq_len(nrow(about)), factor(about$scale, unique(about$scale[!is.na(about$scale)])))
+  members <- split(
+    seq_len(nrow(about)),
+    factor(about$scale, unique(about$scale[!is.na(about$scale)]))
+  )
   far <- measure_distance(x)
   people <- tibble::tibble(
-    x$values$people, row = seq_len(nrow(answers)), answered = as.integer(rowSums(!is.na(answers))), missing = as.integer(rowSums(is.na(answers))),
-    longest_run = core_longest_run(raw), spread = core_within_person_sd(answers), even_odd = core_even_odd(answers,
-        members),
-    distance = far$distance, p = stats::pchisq(far$distance, rowSums(!is.na(answers)), lower.tail = FALSE),
+    x$values$people,
+    row = seq_len(nrow(answers)),
+    answered = as.integer(rowSums(!is.na(answers))),
+    missing = as.integer(rowSums(is.na(answers))),
+    longest_run = core_longest_run(raw),
+    spread = core_within_person_sd(answers),
+    even_odd = core_even_odd(answers, members),
+    distance = far$distance,
+    p = stats::pchisq(far$distance, rowSums(!is.na(answers)), lower.tail = FALSE),
     contradictions = core_contradictions(raw, about$lowest, about$highest, about$reversed, members)
   )
-  settings <- list(run_share = run_share, distance_p = distance_p, even_odd = even_odd,
-                   contradictions = contradictions, id = x$settings$id, items = ncol(answers), scales = length(members))
+  settings <- list(
+    run_share = run_share,
+    distance_p = distance_p,
+    even_odd = even_odd,
+    contradictions = contradictions,
+    id = x$settings$id,
+    items = ncol(answers),
+    scales = length(members)
+  )
   flagged <- flag_people(people, core_same_answer(raw), settings)
-  new_result("respondent_profile", list(people = flagged$people), settings,
-             bind_findings(far$finding, flagged$findings), x$source, match.call())
+  new_result(
+    "respondent_profile",
+    list(people = flagged$people),
+    settings,
+    bind_findings(far$finding, flagged$findings),
+    x$source,
+    match.call()
+  )
 }
 
 #' @exportS3Method tibble::as_tibble
@@ -62,9 +87,18 @@ measure_distance <- function(x) {
   found <- core_correlate(answers, "pearson", "pairwise", scaled_weights(x), NULL, 1L)
   r <- found$correlations
   if (anyNA(r) || core_smallest_eigenvalue(r) < 1e-10) {
-    return(list(distance = rep(NA_real_, nrow(answers)),
-                finding = new_finding("profile", "no_distance", "caution",
-                                      "No distances: the items' correlations cannot be inverted (an item that does not vary, or follows from others).")))
+    return(list(
+      distance = rep(NA_real_, nrow(answers)),
+      finding = new_finding(
+        "profile",
+        "no_distance",
+        "caution",
+        paste(
+          "No distances: the items' correlations cannot be inverted (an item that does not",
+          "vary, or follows from others)."
+        )
+      )
+    ))
   }
   z <- sweep(sweep(answers, 2L, found$means), 2L, found$sds, "/")
   list(distance = core_squared_distance(z, r), finding = NULL)
@@ -75,26 +109,59 @@ flag_people <- function(people, same, s) {
   who <- if (length(s$id)) as.character(people[[s$id]]) else paste("row", people$row)
   rules <- list(
     same_answer = list(hit = same, text = "%s the same answer throughout: %s."),
-    long_runs = list(hit = people$longest_run >= s$run_share * s$items & !same,
-                     text = sprintf("%%s the same answer to %d items or more in a row: %%s.",
-                                    ceiling(s$run_share * s$items))),
-    far_from_all = list(hit = people$p < s$distance_p,
-                        text = sprintf("%%s answers far from all others' (p < %s): %%s.", format(s$distance_p))),
-    inconsistent = list(hit = s$scales >= 6L & people$even_odd < s$even_odd,
-                        text = sprintf("%%s answers inconsistent between halves of scales (even-odd below %s): %%s.",
-                                       format_unit(s$even_odd))),
-    contradicting = list(hit = people$contradictions >= s$contradictions,
-                         text = sprintf("%%s %d contradictions or more between an item and a reversed one: %%s.",
-                                        s$contradictions)),
-    hardly_answered = list(hit = people$answered < s$items / 2, text = "%s fewer than half of the items answered: %s.")
+    long_runs = list(
+      hit = people$longest_run >= s$run_share * s$items & !same,
+      text = sprintf(
+        "%%s the same answer to %d items or more in a row: %%s.",
+        ceiling(s$run_share * s$items)
+      )
+    ),
+    far_from_all = list(
+      hit = people$p < s$distance_p,
+      text = sprintf("%%s answers far from all others' (p < %s): %%s.", format(s$distance_p))
+    ),
+    inconsistent = list(
+      hit = s$scales >= 6L & people$even_odd < s$even_odd,
+      text = sprintf(
+        "%%s answers inconsistent between halves of scales (even-odd below %s): %%s.",
+        format_unit(s$even_odd)
+      )
+    ),
+    contradicting = list(
+      hit = people$contradictions >= s$contradictions,
+      text = sprintf(
+        "%%s %d contradictions or more between an item and a reversed one: %%s.",
+        s$contradictions
+      )
+    ),
+    hardly_answered = list(
+      hit = people$answered < s$items / 2,
+      text = "%s fewer than half of the items answered: %s."
+    )
   )
   hits <- lapply(rules, function(rule) !is.na(rule$hit) & rule$hit)
-  people$flags <- apply(do.call(cbind, hits), 1L, function(hit) paste(names(rules)[hit], collapse = ", "))
-  findings <- Map(function(code, rule, hit) {
-    if (!any(hit)) return(NULL)
-    has <- if (sum(hit) == 1L) "1 person has" else sprintf("%s people have", format_count(sum(hit)))
-    new_finding("profile", code, if (code == "same_answer") "caution" else "note",
-                sprintf(rule$text, has, name_culprits(who[hit])), value = sum(hit))
-  }, names(rules), rules, hits)
+  people$flags <- apply(do.call(cbind, hits), 1L, function(hit) {
+    paste(names(rules)[hit], collapse = ", ")
+  })
+  findings <- Map(
+    function(code, rule, hit) {
+      if (!any(hit)) return(NULL)
+      has <- if (sum(hit) == 1L) {
+        "1 person has"
+      } else {
+        sprintf("%s people have", format_count(sum(hit)))
+      }
+      new_finding(
+        "profile",
+        code,
+        if (code == "same_answer") "caution" else "note",
+        sprintf(rule$text, has, name_culprits(who[hit])),
+        value = sum(hit)
+      )
+    },
+    names(rules),
+    rules,
+    hits
+  )
   list(people = people, findings = do.call(bind_findings, unname(findings)))
 }

@@ -11,22 +11,54 @@ read_answers <- function(data, described, words, call) {
   bad <- names(data)[lengths(lapply(read, `[[`, "odd")) > 0]
   if (length(bad)) stop_text_in_item(lapply(read[bad], `[[`, "odd"), bad, labels[bad], call)
   numbers <- lapply(read, `[[`, "numbers")
-  answers <- matrix(unlist(numbers, use.names = FALSE), ncol = length(numbers), dimnames = list(NULL, names(data)))
+  answers <- matrix(
+    unlist(numbers, use.names = FALSE),
+    ncol = length(numbers),
+    dimnames = list(NULL, names(data))
+  )
   if (is.double(answers)) {
     endless <- colSums(is.infinite(answers)) > 0
     if (any(endless)) {
-      stop_input("infinite", "Answers must be finite numbers.",
-                 got = sprintf("Infinite values in %s.", name_culprits(names(data)[endless])),
-                 todo = "Mark missing answers by an empty cell or a missing code.", call = call)
+      stop_input(
+        "infinite",
+        "Answers must be finite numbers.",
+        got = sprintf("Infinite values in %s.", name_culprits(names(data)[endless])),
+        todo = "Mark missing answers by an empty cell or a missing code.",
+        call = call
+      )
     }
   }
   by_level <- names(data)[vapply(read, `[[`, NA, "by_level")]
-  list(answers = answers, findings = bind_findings(
-    if (length(by_level)) new_finding("questionnaire", "levels_numbered", "note", value = length(by_level), text = sprintf(
-      "Ordered factors numbered by their levels, the lowest 1: %s.", name_culprits(by_level))),
-    if (sum(as_gaps)) new_finding("questionnaire", "words_as_missing", "note", value = sum(as_gaps), text = sprintf(
-      "%s given as words for no answer: %s.", count_of(sum(as_gaps), "answer was", "answers were"), name_culprits(sprintf("\"%s\"", words))))
-  ))
+  list(
+    answers = answers,
+    findings = bind_findings(
+      if (length(by_level)) {
+        new_finding(
+          "questionnaire",
+          "levels_numbered",
+          "note",
+          value = length(by_level),
+          text = sprintf(
+            "Ordered factors numbered by their levels, the lowest 1: %s.",
+            name_culprits(by_level)
+          )
+        )
+      },
+      if (sum(as_gaps)) {
+        new_finding(
+          "questionnaire",
+          "words_as_missing",
+          "note",
+          value = sum(as_gaps),
+          text = sprintf(
+            "%s given as words for no answer: %s.",
+            count_of(sum(as_gaps), "answer was", "answers were"),
+            name_culprits(sprintf("\"%s\"", words))
+          )
+        )
+      }
+    )
+  )
 }
 
 # Cells that hold one of the words, as gaps.
@@ -41,8 +73,9 @@ read_item <- function(x, labels) {
   by_level <- is.ordered(x) && is.null(labels) && anyNA(suppressWarnings(as.numeric(levels(x))))
   if (by_level) return(list(numbers = as.integer(x), odd = character(), by_level = TRUE))
   if (is.integer(x) && !is.factor(x)) return(list(numbers = x, odd = character(), by_level = FALSE))
-  if (is.numeric(x) || is.logical(x)) return(list(numbers = as_whole(as.numeric(x)), odd = character(),
-                                                  by_level = FALSE))
+  if (is.numeric(x) || is.logical(x)) {
+    return(list(numbers = as_whole(as.numeric(x)), odd = character(), by_level = FALSE))
+  }
   text <- trimws(as.character(x))
   text[!is.na(text) & !nzchar(text)] <- NA
   numbers <- suppressWarnings(as.numeric(text))
@@ -50,41 +83,87 @@ read_item <- function(x, labels) {
     by_label <- unname(labels)[match(tolower(text), tolower(names(labels)))]
     numbers[!is.na(by_label)] <- by_label[!is.na(by_label)]
   }
-  list(numbers = as_whole(numbers), odd = unique(text[is.na(numbers) & !is.na(text)]), by_level = FALSE)
+  list(
+    numbers = as_whole(numbers),
+    odd = unique(text[is.na(numbers) & !is.na(text)]),
+    by_level = FALSE
+  )
 }
 
 # Integers where all are whole and none is too large; what is there stays what it is otherwise.
 as_whole <- function(x) {
   there <- x[!is.na(x)]
-  if (all(is.finite(there)) && all(abs(there) < 2^31) && all(there == round(there))) as.integer(x) else x
+  if (all(is.finite(there)) && all(abs(there) < 2^31) && all(there == round(there))) {
+    as.integer(x)
+  } else {
+    x
+  }
 }
 
 stop_text_in_item <- function(texts, items, labels, call) {
-  shown <- vapply(texts, function(text) paste0('"', utils::head(text, 3L), '"', collapse = ", "), "")
+  shown <- vapply(
+    texts,
+    function(text) paste0('"', utils::head(text, 3L), '"', collapse = ", "),
+    ""
+  )
   comma <- vapply(texts, function(text) all(grepl("^[-+]?[0-9]+,[0-9]+$", text)), NA)
   labelled <- labels[!vapply(labels, is.null, NA)]
   words <- any(vapply(texts[!comma], function(text) any(grepl("[[:alpha:]]", text)), NA))
   todo <- c(
-    if (length(labelled)) sprintf("The labels of %s are: %s.", names(labelled)[1L], name_culprits(sprintf("\"%s\"", names(labelled[[1L]])))),
-    if (words) "Answers in words need the codebook's `labels`, for example 1 = never | 2 = often; words for no answer go into missing_codes.",
-    if (any(comma)) sprintf("A decimal comma is the likely cause in %s: read the file with the decimal mark \",\" (decimal).", name_culprits(items[comma])),
+    if (length(labelled)) {
+      sprintf(
+        "The labels of %s are: %s.",
+        names(labelled)[1L],
+        name_culprits(sprintf("\"%s\"", names(labelled[[1L]])))
+      )
+    },
+    if (words) {
+      paste(
+        "Answers in words need the codebook's `labels`, for example 1 = never | 2 =",
+        "often; words for no answer go into missing_codes."
+      )
+    },
+    if (any(comma)) {
+      sprintf(
+        paste(
+          "A decimal comma is the likely cause in %s: read the file with the decimal mark",
+          "\",\" (decimal)."
+        ),
+        name_culprits(items[comma])
+      )
+    },
     if (!all(comma)) "Correct the cells, or leave the column out of `items` if it is not an item."
   )
-  stop_input("text_in_item", "Every item's answers must be numbers.",
-             got = sprintf("%s text: %s.",
-                           if (length(items) == 1L) "1 item holds" else paste(length(items), "items hold"),
-                           name_culprits(sprintf("%s (%s)", items, shown))), todo = todo, call = call, items = items)
+  stop_input(
+    "text_in_item",
+    "Every item's answers must be numbers.",
+    got = sprintf(
+      "%s text: %s.",
+      if (length(items) == 1L) "1 item holds" else paste(length(items), "items hold"),
+      name_culprits(sprintf("%s (%s)", items, shown))
+    ),
+    todo = todo,
+    call = call,
+    items = items
+  )
 }
 
 # Codes for "no answer" become NA and are counted, item by item and code by code.
 drop_missing_codes <- function(answers, described) {
   codes <- described$missing_codes
   counted <- list()
-  for (i in seq_along(codes)) for (code in unique(codes[[i]])) {
-    hit <- which(answers[, i] == code)
-    answers[hit, i] <- NA
-    if (length(hit)) counted[[length(counted) + 1L]] <- tibble::tibble(item = colnames(answers)[i], code = code,
-        people = length(hit))
+  for (i in seq_along(codes)) {
+    for (code in unique(codes[[i]])) {
+      hit <- which(answers[, i] == code)
+      answers[hit, i] <- NA
+      if (length(hit)) {
+        counted[[length(counted) + 1L]] <- tibble::tibble(
+          item = colnames(answers)[i],
+          code = code,
+          people = length(hit)
+        )
+      }
+    }
   }
   empty <- tibble::tibble(item = character(), code = numeric(), people = integer())
   list(answers = answers, codes = do.call(rbind, c(list(empty), counted)))
@@ -93,38 +172,70 @@ drop_missing_codes <- function(answers, described) {
 apply_range <- function(answers, items, out_of_range, call) {
   beyond <- function(i) { # item by item: the answers may fill half the memory
     x <- answers[, i]
-    which(!is.na(x) & ((!is.na(items$lowest[i]) & x < items$lowest[i]) |
-                       (!is.na(items$highest[i]) & x > items$highest[i])))
+    which(
+      !is.na(x) &
+        (
+          (!is.na(items$lowest[i]) & x < items$lowest[i]) |
+            (!is.na(items$highest[i]) & x > items$highest[i])
+        )
+    )
   }
-  outside <- do.call(rbind, lapply(seq_len(ncol(answers)), function(i) {
-    rows <- beyond(i)
-    cbind(rows, rep(i, length(rows)))
-  }))
+  outside <- do.call(
+    rbind,
+    lapply(seq_len(ncol(answers)), function(i) {
+      rows <- beyond(i)
+      cbind(rows, rep(i, length(rows)))
+    })
+  )
   if (!nrow(outside)) return(list(answers = answers, findings = NULL))
   outside <- outside[order(outside[, 2L], outside[, 1L]), , drop = FALSE]
-  named <- sprintf("%s = %s (row %d)", colnames(answers)[outside[, 2L]], format(answers[outside], trim = TRUE),
-                   outside[, 1L])
+  named <- sprintf(
+    "%s = %s (row %d)",
+    colnames(answers)[outside[, 2L]],
+    format(answers[outside], trim = TRUE),
+    outside[, 1L]
+  )
   if (out_of_range == "stop") {
-    stop_input("out_of_range", "Answers must lie within the codebook's `lowest` and `highest`.",
-               got = sprintf("Outside: %s.", name_culprits(named)),
-               todo = c("A code for \"no answer\" belongs into the codebook's `missing_codes`.",
-                        "Correct the answers, or give out_of_range = \"missing\" to treat them as missing."), call = call)
+    stop_input(
+      "out_of_range",
+      "Answers must lie within the codebook's `lowest` and `highest`.",
+      got = sprintf("Outside: %s.", name_culprits(named)),
+      todo = c(
+        "A code for \"no answer\" belongs into the codebook's `missing_codes`.",
+        "Correct the answers, or give out_of_range = \"missing\" to treat them as missing."
+      ),
+      call = call
+    )
   }
   counts <- table(colnames(answers)[outside[, 2L]])
   answers[outside] <- NA
-  list(answers = answers, findings = new_finding(
-    "questionnaire", "out_of_range", "caution", item = names(counts), value = as.numeric(counts),
-    text = sprintf("%s: %s outside the codebook's range, treated as missing.", names(counts),
-                   vapply(counts, count_of, "", one = "answer"))
-  ))
+  list(
+    answers = answers,
+    findings = new_finding(
+      "questionnaire",
+      "out_of_range",
+      "caution",
+      item = names(counts),
+      value = as.numeric(counts),
+      text = sprintf(
+        "%s: %s outside the codebook's range, treated as missing.",
+        names(counts),
+        vapply(counts, count_of, "", one = "answer")
+      )
+    )
+  )
 }
 
 check_answered <- function(answers, call) {
   silent <- colnames(answers)[colSums(!is.na(answers)) == 0]
   if (!length(silent)) return(invisible())
-  stop_input("no_answers", "Every item must have been answered by somebody.",
-             got = sprintf("No answers at all: %s.", name_culprits(silent)),
-             todo = "Leave these items out with `items`, or look whether their missing codes are right.", call = call)
+  stop_input(
+    "no_answers",
+    "Every item must have been answered by somebody.",
+    got = sprintf("No answers at all: %s.", name_culprits(silent)),
+    todo = "Leave these items out with `items`, or look whether their missing codes are right.",
+    call = call
+  )
 }
 
 # lowest + highest - answer, of the answers' own storage mode.
@@ -134,7 +245,8 @@ turn_round <- function(answers, lowest, highest) {
 }
 
 key_items <- function(answers, items) {
-  for (i in which(items$reversed)) answers[, i] <- turn_round(answers[, i], items$lowest[i], items$highest[i])
+  for (i in which(items$reversed)) {
+    answers[, i] <- turn_round(answers[, i], items$lowest[i], items$highest[i])
+  }
   answers
 }
-

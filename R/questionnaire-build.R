@@ -46,9 +46,19 @@
 #' motives <- questionnaire(repair_cafe, codebook = repair_cafe_codebook, id = person, group = cafe)
 #' motives
 #' @export
-questionnaire <- function(data, items = NULL, codebook = NULL, id = NULL, group = NULL, weight = NULL,
-                          out_of_range = c("stop", "missing"), reversed = NULL, missing_codes = NULL, ends = NULL,
-                          categories = NULL) {
+questionnaire <- function(
+  data,
+  items = NULL,
+  codebook = NULL,
+  id = NULL,
+  group = NULL,
+  weight = NULL,
+  out_of_range = c("stop", "missing"),
+  reversed = NULL,
+  missing_codes = NULL,
+  ends = NULL,
+  categories = NULL
+) {
   call <- environment()
   if (!is.data.frame(data)) check_class(data, "data", "data.frame", "read_responses()")
   out_of_range <- check_choice(out_of_range, "out_of_range", c("stop", "missing"))
@@ -57,18 +67,30 @@ questionnaire <- function(data, items = NULL, codebook = NULL, id = NULL, group 
     check_class(codebook, "codebook", "data.frame", "read_codebook()")
     codebook <- tidy_codebook(codebook, call)
   }
-  split <- split_categories(data, select_columns(rlang::enquo(categories), data, "categories", call), call)
+  split <- split_categories(
+    data,
+    select_columns(rlang::enquo(categories), data, "categories", call),
+    call
+  )
   reading <- attr(data, "reading")
   data <- split$data
-  key <- list(reversed = select_columns(rlang::enquo(reversed), data, "reversed", call),
-              codes = check_missing_codes(missing_codes), ends = check_ends(ends))
-  columns <- list(id = select_columns(rlang::enquo(id), data, "id", call),
-                  group = select_columns(rlang::enquo(group), data, "group", call),
-                  weight = select_columns(rlang::enquo(weight), data, "weight", call),
-                  items = select_columns(rlang::enquo(items), data, "items", call))
+  key <- list(
+    reversed = select_columns(rlang::enquo(reversed), data, "reversed", call),
+    codes = check_missing_codes(missing_codes),
+    ends = check_ends(ends)
+  )
+  columns <- list(
+    id = select_columns(rlang::enquo(id), data, "id", call),
+    group = select_columns(rlang::enquo(group), data, "group", call),
+    weight = select_columns(rlang::enquo(weight), data, "weight", call),
+    items = select_columns(rlang::enquo(items), data, "items", call)
+  )
   item_names <- settle_items(columns, setdiff(names(data), split$items), codebook, call)
   unknown <- is.null(codebook) && is.null(ends)
-  described <- rbind(describe_items(data[item_names], codebook), describe_items(data[split$items], NULL))
+  described <- rbind(
+    describe_items(data[item_names], codebook),
+    describe_items(data[split$items], NULL)
+  )
   described <- add_to_key(described, key, split$items, call)
   item_names <- described$item
 
@@ -85,32 +107,69 @@ questionnaire <- function(data, items = NULL, codebook = NULL, id = NULL, group 
   weights <- read_weights(data, columns$weight, call)
 
   findings <- bind_findings(
-    reading, split$findings, find_left_out(names(data), c(item_names, unlist(columns))),
-    find_without_codebook(codebook, described), read$findings, ranged$findings, find_repeated_ids(people, columns$id),
-    find_likely_codes(ranged$answers, ends_by), if (unknown) find_unlike_others(ranged$answers), find_many_answers(keyed),
+    reading,
+    split$findings,
+    find_left_out(names(data), c(item_names, unlist(columns))),
+    find_without_codebook(codebook, described),
+    read$findings,
+    ranged$findings,
+    find_repeated_ids(people, columns$id),
+    find_likely_codes(ranged$answers, ends_by),
+    if (unknown) find_unlike_others(ranged$answers),
+    find_many_answers(keyed),
     find_fractions(keyed, described)
   )
-  settings <- list(id = columns$id, group = columns$group, weight = columns$weight, out_of_range = out_of_range,
-                   reversed = described$item[described$reversed], missing_codes = missing_codes, ends = ends,
-                   categories = split$findings$item, ends_by = ends_by)
-  validate_questionnaire(new_questionnaire(keyed, people, weights, described, coded$codes, settings, findings,
-                                           match.call()))
+  settings <- list(
+    id = columns$id,
+    group = columns$group,
+    weight = columns$weight,
+    out_of_range = out_of_range,
+    reversed = described$item[described$reversed],
+    missing_codes = missing_codes,
+    ends = ends,
+    categories = split$findings$item,
+    ends_by = ends_by
+  )
+  validate_questionnaire(new_questionnaire(
+    keyed,
+    people,
+    weights,
+    described,
+    coded$codes,
+    settings,
+    findings,
+    match.call()
+  ))
 }
 
 select_columns <- function(selection, data, name, call) {
   if (rlang::quo_is_null(selection)) return(character())
   # names in a study file come as text; in R code as columns
   chosen <- tryCatch(names(data)[tidyselect::eval_select(selection, data)], error = function(e) {
-    stop_input("items", sprintf("`%s` must choose columns that the data have.", name), got = conditionMessage(e),
-               todo = sprintf("The data's columns: %s.", name_culprits(names(data), 30L)), call = call)
+    stop_input(
+      "items",
+      sprintf("`%s` must choose columns that the data have.", name),
+      got = conditionMessage(e),
+      todo = sprintf("The data's columns: %s.", name_culprits(names(data), 30L)),
+      call = call
+    )
   })
   if (name == "items" && !length(chosen)) {
-    stop_input("items", "`items` must choose at least two columns.", got = "It chooses none.",
-               todo = sprintf("The data's columns: %s.", name_culprits(names(data), 30L)), call = call)
+    stop_input(
+      "items",
+      "`items` must choose at least two columns.",
+      got = "It chooses none.",
+      todo = sprintf("The data's columns: %s.", name_culprits(names(data), 30L)),
+      call = call
+    )
   }
   if (name %in% c("id", "weight") && length(chosen) > 1L) {
-    stop_input("items", sprintf("`%s` must be one column.", name), got = sprintf("%s came.", name_culprits(chosen)),
-               call = call)
+    stop_input(
+      "items",
+      sprintf("`%s` must be one column.", name),
+      got = sprintf("%s came.", name_culprits(chosen)),
+      call = call
+    )
   }
   chosen
 }
@@ -122,27 +181,46 @@ settle_items <- function(columns, available, codebook, call) {
   if (!length(chosen)) chosen <- if (is.null(codebook)) setdiff(available, apart) else codebook$item
   absent <- setdiff(chosen, available)
   if (length(absent)) {
-    stop_input("items", "Every item of the codebook must be a column of the data.",
-               got = sprintf("The data have no column %s.", name_culprits(absent)),
-               todo = c(hint_nearest(absent[1L], setdiff(available, chosen)),
-                        "Correct the name, or choose the items there are with `items`."), call = call)
+    stop_input(
+      "items",
+      "Every item of the codebook must be a column of the data.",
+      got = sprintf("The data have no column %s.", name_culprits(absent)),
+      todo = c(
+        hint_nearest(absent[1L], setdiff(available, chosen)),
+        "Correct the name, or choose the items there are with `items`."
+      ),
+      call = call
+    )
   }
   unknown <- if (is.null(codebook)) character() else setdiff(chosen, codebook$item)
   if (length(unknown)) {
-    stop_input("items", "Every item must stand in the codebook.",
-               got = sprintf("The codebook has no item %s.", name_culprits(unknown)),
-               todo = c(hint_nearest(unknown[1L], setdiff(codebook$item, chosen)),
-                        "Add a row to the codebook, or leave the item out of `items`."),
-               call = call)
+    stop_input(
+      "items",
+      "Every item must stand in the codebook.",
+      got = sprintf("The codebook has no item %s.", name_culprits(unknown)),
+      todo = c(
+        hint_nearest(unknown[1L], setdiff(codebook$item, chosen)),
+        "Add a row to the codebook, or leave the item out of `items`."
+      ),
+      call = call
+    )
   }
   both <- intersect(chosen, apart)
   if (length(both)) {
-    stop_input("items", "A column must be an item or kept apart (id, group, weight), not both.",
-               got = sprintf("Both: %s.", name_culprits(both)), call = call)
+    stop_input(
+      "items",
+      "A column must be an item or kept apart (id, group, weight), not both.",
+      got = sprintf("Both: %s.", name_culprits(both)),
+      call = call
+    )
   }
   if (length(chosen) < 2L) {
-    stop_input("items", "A questionnaire must have at least two items.",
-               got = sprintf("%s came.", count_of(length(chosen), "item")), call = call)
+    stop_input(
+      "items",
+      "A questionnaire must have at least two items.",
+      got = sprintf("%s came.", count_of(length(chosen), "item")),
+      call = call
+    )
   }
   chosen
 }
@@ -150,13 +228,24 @@ settle_items <- function(columns, available, codebook, call) {
 # One row for each item, from the codebook or from what the data tell.
 describe_items <- function(data, codebook) {
   if (!is.null(codebook)) {
-    return(codebook[match(names(data), codebook$item),
-                    c("item", "wording", "lowest", "highest", "reversed", "scale", "labels", "missing_codes")])
+    return(
+      codebook[
+        match(names(data), codebook$item),
+        c("item", "wording", "lowest", "highest", "reversed", "scale", "labels", "missing_codes")
+      ]
+    )
   }
   label <- vapply(data, function(x) as.character(c(attr(x, "label", exact = TRUE), NA))[1L], "")
-  tibble::tibble(item = names(data), wording = unname(label), lowest = NA_real_, highest = NA_real_, reversed = FALSE,
-                 scale = NA_character_, labels = rep(list(NULL), length(data)),
-                 missing_codes = rep(list(numeric()), length(data)))
+  tibble::tibble(
+    item = names(data),
+    wording = unname(label),
+    lowest = NA_real_,
+    highest = NA_real_,
+    reversed = FALSE,
+    scale = NA_character_,
+    labels = rep(list(NULL), length(data)),
+    missing_codes = rep(list(numeric()), length(data))
+  )
 }
 
 # The lowest and the highest answer of each item whose ends are not known (`all`), or of those that
@@ -175,10 +264,17 @@ take_range <- function(described, answers, all) {
 add_to_key <- function(described, key, made, call) {
   strange <- setdiff(key$reversed, described$item)
   if (length(strange)) {
-    stop_input("items", "`reversed` must name items.", got = sprintf("No items: %s.", name_culprits(strange)), call = call)
+    stop_input(
+      "items",
+      "`reversed` must name items.",
+      got = sprintf("No items: %s.", name_culprits(strange)),
+      call = call
+    )
   }
   described$reversed <- described$reversed | described$item %in% key$reversed
-  described$missing_codes <- lapply(described$missing_codes, function(codes) unique(c(codes, key$codes$numbers)))
+  described$missing_codes <- lapply(described$missing_codes, function(codes) {
+    unique(c(codes, key$codes$numbers))
+  })
   if (!is.null(key$ends)) {
     described$lowest[is.na(described$lowest)] <- key$ends[1L]
     described$highest[is.na(described$highest)] <- key$ends[2L]
@@ -190,14 +286,27 @@ add_to_key <- function(described, key, made, call) {
 # Codes and words for no answer apart.
 check_missing_codes <- function(x, call = caller_env()) {
   if (!is.null(x) && !is.numeric(x) && !is.character(x)) {
-    stop_input("argument", "`missing_codes` must be numbers or words.", got = describe_value(x), todo = "For example c(9, 99).", call = call)
+    stop_input(
+      "argument",
+      "`missing_codes` must be numbers or words.",
+      got = describe_value(x),
+      todo = "For example c(9, 99).",
+      call = call
+    )
   }
   number <- suppressWarnings(as.numeric(x))
   list(numbers = number[!is.na(number)], words = as.character(x)[is.na(number)])
 }
 
 check_ends <- function(x, call = caller_env()) {
-  if (is.null(x) || (is.numeric(x) && length(x) == 2L && all(is.finite(x)) && x[1L] < x[2L])) return(x)
-  stop_input("argument", "`ends` must be the lowest and the highest answer.", got = describe_value(x), todo = "For example ends = c(1, 5).",
-             call = call)
+  if (is.null(x) || (is.numeric(x) && length(x) == 2L && all(is.finite(x)) && x[1L] < x[2L])) {
+    return(x)
+  }
+  stop_input(
+    "argument",
+    "`ends` must be the lowest and the highest answer.",
+    got = describe_value(x),
+    todo = "For example ends = c(1, 5).",
+    call = call
+  )
 }

@@ -9,22 +9,47 @@ split_categories <- function(data, columns, call, most = 30L) {
     x[!is.na(x) & !nzchar(x)] <- NA
     values <- sort(unique(x[!is.na(x)]))
     if (length(values) < 2L || length(values) > most) {
-      stop_input("items", sprintf("A column of `categories` must hold 2 to %d different categories.", most),
-                 got = sprintf("%s holds %s.", name, count_of(length(values), "category", "categories")), call = call)
+      stop_input(
+        "items",
+        sprintf("A column of `categories` must hold 2 to %d different categories.", most),
+        got = sprintf("%s holds %s.", name, count_of(length(values), "category", "categories")),
+        call = call
+      )
     }
-    parts <- stats::setNames(lapply(values, function(value) as.integer(x == value)), paste(name, values, sep = "_"))
+    parts <- stats::setNames(
+      lapply(values, function(value) as.integer(x == value)),
+      paste(name, values, sep = "_")
+    )
     clash <- intersect(names(parts), names(data))
     if (length(clash)) {
-      stop_input("duplicate_names", "Items made of categories must have names of their own.",
-                 got = sprintf("There is a column %s already.", name_culprits(clash)), call = call)
+      stop_input(
+        "duplicate_names",
+        "Items made of categories must have names of their own.",
+        got = sprintf("There is a column %s already.", name_culprits(clash)),
+        call = call
+      )
     }
     labels <- attr(data[[name]], "label", exact = TRUE)
-    for (i in seq_along(parts)) attr(parts[[i]], "label") <- paste0(if (length(labels)) labels else name, ": ", values[i])
+    for (i in seq_along(parts)) {
+      attr(parts[[i]], "label") <- paste0(if (length(labels)) labels else name, ": ", values[i])
+    }
     data <- data[setdiff(names(data), name)]
     data[names(parts)] <- parts
     made[[name]] <- names(parts)
   }
-  findings <- if (length(made)) new_finding("questionnaire", "categories_split", "note", item = names(made), value = lengths(made), text = sprintf(
-    "%s was made into items of 0 and 1: %s.", names(made), vapply(made, name_culprits, "")))
+  findings <- if (length(made)) {
+    new_finding(
+      "questionnaire",
+      "categories_split",
+      "note",
+      item = names(made),
+      value = lengths(made),
+      text = sprintf(
+        "%s was made into items of 0 and 1: %s.",
+        names(made),
+        vapply(made, name_culprits, "")
+      )
+    )
+  }
   list(data = data, items = unlist(made, use.names = FALSE), findings = findings)
 }

@@ -3,28 +3,62 @@
 find_left_out <- function(available, used) {
   left <- setdiff(available, used)
   if (!length(left)) return(NULL)
-  new_finding("questionnaire", "columns_left_out", "note", value = length(left),
-              text = sprintf("Not used, as neither item nor id nor group: %s.", name_culprits(left)))
+  new_finding(
+    "questionnaire",
+    "columns_left_out",
+    "note",
+    value = length(left),
+    text = sprintf("Not used, as neither item nor id nor group: %s.", name_culprits(left))
+  )
 }
 
 find_without_codebook <- function(codebook, described) {
   turned <- described$item[described$reversed]
-  by_answers <- if (length(turned) && is.null(codebook)) new_finding("questionnaire", "turned_by_answers", "note", item = turned, text = sprintf(
-    "%s was turned round between %s and %s.", turned, format(described$lowest[described$reversed], trim = TRUE),
-    format(described$highest[described$reversed], trim = TRUE)))
+  by_answers <- if (length(turned) && is.null(codebook)) {
+    new_finding(
+      "questionnaire",
+      "turned_by_answers",
+      "note",
+      item = turned,
+      text = sprintf(
+        "%s was turned round between %s and %s.",
+        turned,
+        format(described$lowest[described$reversed], trim = TRUE),
+        format(described$highest[described$reversed], trim = TRUE)
+      )
+    )
+  }
   if (!is.null(codebook)) return(by_answers)
-  bind_findings(new_finding("questionnaire", "no_codebook", "caution", text = sprintf(
-    "No codebook: wording comes from the columns' labels, the range from the answers%s.",
-    if (length(turned)) "" else ", and no item is turned round")), by_answers)
+  bind_findings(
+    new_finding(
+      "questionnaire",
+      "no_codebook",
+      "caution",
+      text = sprintf(
+        "No codebook: wording comes from the columns' labels, the range from the answers%s.",
+        if (length(turned)) "" else ", and no item is turned round"
+      )
+    ),
+    by_answers
+  )
 }
 
 find_repeated_ids <- function(people, id) {
   if (!length(id)) return(NULL)
   twice <- unique(people[[id]][duplicated(people[[id]])])
   if (!length(twice)) return(NULL)
-  new_finding("questionnaire", "repeated_id", "caution", value = length(twice),
-              text = sprintf("%s in `%s` more than once: %s. Was a person entered twice?",
-                             count_of(length(twice), "name"), id, name_culprits(twice)))
+  new_finding(
+    "questionnaire",
+    "repeated_id",
+    "caution",
+    value = length(twice),
+    text = sprintf(
+      "%s in `%s` more than once: %s. Was a person entered twice?",
+      count_of(length(twice), "name"),
+      id,
+      name_culprits(twice)
+    )
+  )
 }
 
 # More different answers than an answer scale has: a slider perhaps, or a column that is no item.
@@ -32,10 +66,19 @@ find_many_answers <- function(answers, limit = 101L) {
   many <- vapply(seq_len(ncol(answers)), function(i) length(unique(answers[, i])), 1L)
   hit <- which(many > limit)
   if (!length(hit)) return(NULL)
-  new_finding("questionnaire", "many_answers", ifelse(many[hit] > 1000, "serious", "caution"),
-              item = colnames(answers)[hit], value = many[hit], limit = limit,
-              text = sprintf("%s has %s different answers: is it an item?", colnames(answers)[hit],
-                             format_count(many[hit])))
+  new_finding(
+    "questionnaire",
+    "many_answers",
+    ifelse(many[hit] > 1000, "serious", "caution"),
+    item = colnames(answers)[hit],
+    value = many[hit],
+    limit = limit,
+    text = sprintf(
+      "%s has %s different answers: is it an item?",
+      colnames(answers)[hit],
+      format_count(many[hit])
+    )
+  )
 }
 
 # Fractions among answers whose scale has whole ends: averages, or a decimal comma misread.
@@ -45,7 +88,17 @@ find_fractions <- function(answers, items) {
   parts <- colSums(answers != round(answers), na.rm = TRUE)
   hit <- which(whole_scale & parts > 0)
   if (!length(hit)) return(NULL)
-  new_finding("questionnaire", "fractions", "caution", item = items$item[hit], value = parts[hit],
-              text = sprintf("%s has %s that %s no whole numbers.", items$item[hit],
-                             vapply(parts[hit], count_of, "", one = "answer"), ifelse(parts[hit] == 1, "is", "are")))
+  new_finding(
+    "questionnaire",
+    "fractions",
+    "caution",
+    item = items$item[hit],
+    value = parts[hit],
+    text = sprintf(
+      "%s has %s that %s no whole numbers.",
+      items$item[hit],
+      vapply(parts[hit], count_of, "", one = "answer"),
+      ifelse(parts[hit] == 1, "is", "are")
+    )
+  )
 }

@@ -8,10 +8,17 @@ split_people <- function(x, by, call, least = 2L) {
   known <- x$settings$group
   absent <- setdiff(by, known)
   if (!is.character(by) || length(absent)) {
-    stop_input("groups", "`by` must name group columns of the questionnaire.",
-               got = if (is.character(by)) sprintf("%s came.", name_culprits(by)) else describe_value(by),
-               todo = if (length(known)) sprintf("Its group columns: %s.",
-                                                 name_culprits(known)) else "Name them in questionnaire(data, group = ...).", call = call)
+    stop_input(
+      "groups",
+      "`by` must name group columns of the questionnaire.",
+      got = if (is.character(by)) sprintf("%s came.", name_culprits(by)) else describe_value(by),
+      todo = if (length(known)) {
+        sprintf("Its group columns: %s.", name_culprits(known))
+      } else {
+        "Name them in questionnaire(data, group = ...)."
+      },
+      call = call
+    )
   }
   columns <- lapply(x$values$people[by], as.character)
   label <- do.call(paste, c(columns, sep = " / "))
@@ -19,39 +26,79 @@ split_people <- function(x, by, call, least = 2L) {
   rows <- split(seq_along(label), label)
   small <- names(rows)[lengths(rows) < least]
   nameless <- sum(is.na(label))
-  finding <- function(code, severity, text, value) new_finding("groups", code, severity, text, value = value,
-                                                               limit = least)
+  finding <- function(code, severity, text, value) {
+    new_finding("groups", code, severity, text, value = value, limit = least)
+  }
   findings <- bind_findings(
-    if (length(small)) finding("small_group", "caution",
-                               sprintf("Left out, with fewer than %s: %s.", count_of(least, "person", "people"),
-                                       name_culprits(small)), length(small)),
-    if (nameless) finding("no_group", "note",
-                          sprintf("%s in no group, as %s is missing.", count_of(nameless, "person is", "people are"),
-                                  join_words(by)), nameless)
+    if (length(small)) {
+      finding(
+        "small_group",
+        "caution",
+        sprintf(
+          "Left out, with fewer than %s: %s.",
+          count_of(least, "person", "people"),
+          name_culprits(small)
+        ),
+        length(small)
+      )
+    },
+    if (nameless) {
+      finding(
+        "no_group",
+        "note",
+        sprintf(
+          "%s in no group, as %s is missing.",
+          count_of(nameless, "person is", "people are"),
+          join_words(by)
+        ),
+        nameless
+      )
+    }
   )
   rows <- rows[lengths(rows) >= least]
-  if (!length(rows)) stop_input("groups", sprintf("There must be a group with at least %d people.", least),
-                                got = "There is none.", call = call)
+  if (!length(rows)) {
+    stop_input(
+      "groups",
+      sprintf("There must be a group with at least %d people.", least),
+      got = "There is none.",
+      call = call
+    )
+  }
   list(rows = rows, findings = findings)
 }
 
 # What `judge` (of a questionnaire, giving a tibble of one row) says of each group of people, and
 # for a group that cannot be judged `blank` and why. `stage` names the finding about such groups.
 judge_groups <- function(x, by, call, stage, judge, blank) {
-  if (!is_questionnaire(x)) check_class(x, "x", "questionnaire", "questionnaire() when `by` is given", call = call)
+  if (!is_questionnaire(x)) {
+    check_class(x, "x", "questionnaire", "questionnaire() when `by` is given", call = call)
+  }
   split <- split_people(x, by, call)
   rows <- lapply(names(split$rows), function(name) {
     people <- split$rows[[name]]
     part <- subset_people(x, people)
-    said <- tryCatch(tibble::add_column(judge(part), why = NA_character_), softsieve_error = function(e) {
-      tibble::add_column(blank, why = paste(c(rlang::cnd_header(e), e$body), collapse = " "))
-    })
+    said <- tryCatch(
+      tibble::add_column(judge(part), why = NA_character_),
+      softsieve_error = function(e) {
+        tibble::add_column(blank, why = paste(c(rlang::cnd_header(e), e$body), collapse = " "))
+      }
+    )
     tibble::add_column(said, group = name, people = length(people), .before = 1L)
   })
   groups <- do.call(rbind, rows)
   failed <- groups[!is.na(groups$why), ]
-  unjudged <- if (nrow(failed)) new_finding(stage, "group_not_judged", "caution", sprintf(
-    "%s (%s) cannot be judged: %s", failed$group, vapply(failed$people, count_of, "", one = "person", many = "people"), failed$why
-  ))
+  unjudged <- if (nrow(failed)) {
+    new_finding(
+      stage,
+      "group_not_judged",
+      "caution",
+      sprintf(
+        "%s (%s) cannot be judged: %s",
+        failed$group,
+        vapply(failed$people, count_of, "", one = "person", many = "people"),
+        failed$why
+      )
+    )
+  }
   list(groups = groups, findings = bind_findings(split$findings, unjudged))
 }

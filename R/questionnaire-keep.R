@@ -24,22 +24,51 @@ keep_people <- function(x, ...) {
   keep <- rep(TRUE, nrow(data))
   for (condition in conditions) {
     held <- tryCatch(rlang::eval_tidy(condition, data), error = function(e) {
-      stop_input("condition", "A condition must be about columns that are there.", got = conditionMessage(e),
-                 todo = sprintf("Columns: %s.", name_culprits(names(data), 30L)), call = call)
+      stop_input(
+        "condition",
+        "A condition must be about columns that are there.",
+        got = conditionMessage(e),
+        todo = sprintf("Columns: %s.", name_culprits(names(data), 30L)),
+        call = call
+      )
     })
     if (!is.logical(held) || !length(held) %in% c(1L, nrow(data))) {
-      stop_input("condition", "A condition must be TRUE or FALSE for each person.", got = describe_value(held),
-                 todo = "For example cafe == \"Harbour\".", call = call)
+      stop_input(
+        "condition",
+        "A condition must be TRUE or FALSE for each person.",
+        got = describe_value(held),
+        todo = "For example cafe == \"Harbour\".",
+        call = call
+      )
     }
     keep <- keep & !is.na(held) & held
   }
-  if (!any(keep)) stop_input("condition", "Somebody must be left.", got = "The conditions hold for nobody.",
-                             call = call)
-  said <- vapply(conditions, function(condition) paste(deparse(rlang::quo_get_expr(condition), 500L), collapse = " "), "")
-  kept <- new_finding("questionnaire", "people_kept", "note",
-                      sprintf("%s of %s kept: %s.", format_count(sum(keep)), count_of(length(keep), "person", "people"),
-                              if (length(said)) paste(said, collapse = " and ") else "no condition was given"),
-                      value = sum(keep), limit = length(keep))
+  if (!any(keep)) {
+    stop_input(
+      "condition",
+      "Somebody must be left.",
+      got = "The conditions hold for nobody.",
+      call = call
+    )
+  }
+  said <- vapply(
+    conditions,
+    function(condition) paste(deparse(rlang::quo_get_expr(condition), 500L), collapse = " "),
+    ""
+  )
+  kept <- new_finding(
+    "questionnaire",
+    "people_kept",
+    "note",
+    sprintf(
+      "%s of %s kept: %s.",
+      format_count(sum(keep)),
+      count_of(length(keep), "person", "people"),
+      if (length(said)) paste(said, collapse = " and ") else "no condition was given"
+    ),
+    value = sum(keep),
+    limit = length(keep)
+  )
   rebuilt <- subset_people(x, keep)
   rebuilt$findings <- bind_findings(rebuilt$findings, kept)
   rebuilt$settings$kept <- c(x$settings$kept, unname(said))
@@ -56,32 +85,67 @@ keep_items <- function(x, ...) {
   blank <- tibble::as_tibble(stats::setNames(rep(list(0), length(names)), names))
   chosen <- select_columns(rlang::quo(c(...)), blank, "items", call)
   if (length(chosen) < 2L) {
-    stop_input("items", "A questionnaire must have at least two items.",
-               got = sprintf("%s would be left.", count_of(length(chosen), "item")), call = call)
+    stop_input(
+      "items",
+      "A questionnaire must have at least two items.",
+      got = sprintf("%s would be left.", count_of(length(chosen), "item")),
+      call = call
+    )
   }
   v <- x$values
   left <- setdiff(names, chosen)
-  kept <- if (length(left)) new_finding("questionnaire", "items_left_out", "note", value = length(left),
-                                        text = sprintf("Items left out: %s.", name_culprits(left)))
-  rebuild_questionnaire(x, v$answers[, chosen, drop = FALSE], v$people, v$weights,
-                        v$items[match(chosen, v$items$item), ], kept, match.call())
+  kept <- if (length(left)) {
+    new_finding(
+      "questionnaire",
+      "items_left_out",
+      "note",
+      value = length(left),
+      text = sprintf("Items left out: %s.", name_culprits(left))
+    )
+  }
+  rebuild_questionnaire(
+    x,
+    v$answers[, chosen, drop = FALSE],
+    v$people,
+    v$weights,
+    v$items[match(chosen, v$items$item), ],
+    kept,
+    match.call()
+  )
 }
 
 # The one way to a part of the people: everything that belongs to them comes along, and the
 # fingerprint is theirs.
 subset_people <- function(x, rows) {
   v <- x$values
-  rebuild_questionnaire(x, v$answers[rows, , drop = FALSE], v$people[rows, , drop = FALSE], v$weights[rows], v$items, NULL, x$call)
+  rebuild_questionnaire(
+    x,
+    v$answers[rows, , drop = FALSE],
+    v$people[rows, , drop = FALSE],
+    v$weights[rows],
+    v$items,
+    NULL,
+    x$call
+  )
 }
 
 rebuild_questionnaire <- function(x, answers, people, weights, items, finding, call) {
   codes <- x$values$missing_codes
-  if (nrow(people) < nrow(x$values$people)) codes <- codes[0L, ] # who gave a code is no longer known
+  if (nrow(people) < nrow(x$values$people)) {
+    codes <- codes[0L, ]
+  } # who gave a code is no longer known
   earlier <- x$findings[is.na(x$findings$item) | x$findings$item %in% items$item, ]
   settings <- x$settings
   settings$reversed <- intersect(settings$reversed, items$item)
   if (!length(weights)) weights <- NULL
-  validate_questionnaire(new_questionnaire(answers, people, weights, items, codes[codes$item %in% items$item, ],
-                                           settings,
-                                           bind_findings(earlier, finding), call))
+  validate_questionnaire(new_questionnaire(
+    answers,
+    people,
+    weights,
+    items,
+    codes[codes$item %in% items$item, ],
+    settings,
+    bind_findings(earlier, finding),
+    call
+  ))
 }

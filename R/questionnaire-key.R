@@ -21,15 +21,32 @@ answers_by_key <- function(data, key, items, call) {
   has <- if (is_questionnaire(data)) data$values$items$item else names(data)
   there <- intersect(items, has)
   if (length(there) < 2L) {
-    stop_input("other_items", "The data must have the items that the solution was made of.",
-               got = if (length(there)) sprintf("Of these the data have only %s.", there) else sprintf("Not in the data: %s.", name_culprits(items)),
-               todo = "Score with a solution of these items.", call = call)
+    stop_input(
+      "other_items",
+      "The data must have the items that the solution was made of.",
+      got = if (length(there)) {
+        sprintf("Of these the data have only %s.", there)
+      } else {
+        sprintf("Not in the data: %s.", name_culprits(items))
+      },
+      todo = "Score with a solution of these items.",
+      call = call
+    )
   }
   if (!is_questionnaire(data)) data <- in_name_of(call, key_raw_answers(data, key, there))
-  answers <- matrix(NA_real_, nrow(data$values$answers), length(items), dimnames = list(NULL, items))
+  answers <- matrix(
+    NA_real_,
+    nrow(data$values$answers),
+    length(items),
+    dimnames = list(NULL, items)
+  )
   answers[, there] <- data$values$answers[, there]
   absent <- setdiff(items, there)
-  findings <- bind_findings(findings_that_travel(data$findings), find_absent(absent), find_beyond(answers, key))
+  findings <- bind_findings(
+    findings_that_travel(data$findings),
+    find_absent(absent),
+    find_beyond(answers, key)
+  )
   list(answers = answers, people = data$values$people, source = data$source, findings = findings)
 }
 
@@ -39,7 +56,9 @@ key_raw_answers <- function(data, key, there) {
   if (is.null(key)) return(questionnaire(data, items = tidyselect::all_of(there)))
   codebook <- key[match(there, key$item), ]
   # an item that has to be turned round keeps the ends it was turned between
-  if (codebook$ends_by[1L] == "answers") codebook[!codebook$reversed, c("lowest", "highest")] <- NA_real_
+  if (codebook$ends_by[1L] == "answers") {
+    codebook[!codebook$reversed, c("lowest", "highest")] <- NA_real_
+  }
   codebook$ends_by <- NULL
   questionnaire(data, items = tidyselect::all_of(there), codebook = codebook)
 }
@@ -47,9 +66,13 @@ key_raw_answers <- function(data, key, there) {
 check_no_extra_items <- function(data, items, call) {
   extra <- setdiff(data$values$items$item, items)
   if (!length(extra)) return(invisible())
-  stop_input("other_items", "The data must have the items that the solution was made of.",
-             got = sprintf("Not in the solution: %s.", name_culprits(extra)),
-             todo = "Score with a solution of these items, or choose the items with keep_items().", call = call)
+  stop_input(
+    "other_items",
+    "The data must have the items that the solution was made of.",
+    got = sprintf("Not in the solution: %s.", name_culprits(extra)),
+    todo = "Score with a solution of these items, or choose the items with keep_items().",
+    call = call
+  )
 }
 
 check_keyed_alike <- function(data, key, call) {
@@ -59,36 +82,73 @@ check_keyed_alike <- function(data, key, call) {
   own <- own[match(shared, own$item), ]
   wanted <- key[match(shared, key$item), ]
   turned <- own$reversed != wanted$reversed
-  apart <- wanted$ends_by == "codebook" & data$settings$ends_by == "codebook" &
+  apart <- wanted$ends_by == "codebook" &
+    data$settings$ends_by == "codebook" &
     (!same_or_na(own$lowest, wanted$lowest) | !same_or_na(own$highest, wanted$highest))
   if (!any(turned | apart)) return(invisible())
-  stop_input("other_key", "The answers must be keyed as those that the solution came from.",
-             got = c(if (any(turned)) sprintf("Turned round in one of the two only: %s.", name_culprits(shared[turned])),
-                     if (any(apart)) sprintf("With other ends of the answer scale: %s.", name_culprits(shared[apart]))),
-             todo = "Use the same codebook for both, or give the data frame itself: it is keyed as the solution's answers were.",
-             call = call, items = shared[turned | apart])
+  stop_input(
+    "other_key",
+    "The answers must be keyed as those that the solution came from.",
+    got = c(
+      if (any(turned)) {
+        sprintf("Turned round in one of the two only: %s.", name_culprits(shared[turned]))
+      },
+      if (any(apart)) {
+        sprintf("With other ends of the answer scale: %s.", name_culprits(shared[apart]))
+      }
+    ),
+    todo = paste(
+      "Use the same codebook for both, or give the data frame itself: it is keyed as",
+      "the solution's answers were."
+    ),
+    call = call,
+    items = shared[turned | apart]
+  )
 }
 
 same_or_na <- function(a, b) is.na(a) | is.na(b) | a == b
 
 find_absent <- function(absent) {
   if (!length(absent)) return(NULL)
-  new_finding("answers", "items_absent", "caution", item = absent, text = sprintf(
-    "The data have no item %s: everybody counts as having left it out.", absent))
+  new_finding(
+    "answers",
+    "items_absent",
+    "caution",
+    item = absent,
+    text = sprintf("The data have no item %s: everybody counts as having left it out.", absent)
+  )
 }
 
 # Answers beyond those that the solution's people gave, where no codebook told the ends.
 find_beyond <- function(answers, key) {
   if (is.null(key) || key$ends_by[1L] == "codebook") return(NULL)
-  counts <- vapply(seq_len(nrow(key)), function(i) {
-    x <- answers[, key$item[i]]
-    sum(x < key$lowest[i] | x > key$highest[i], na.rm = TRUE)
-  }, 0L)
+  counts <- vapply(
+    seq_len(nrow(key)),
+    function(i) {
+      x <- answers[, key$item[i]]
+      sum(x < key$lowest[i] | x > key$highest[i], na.rm = TRUE)
+    },
+    0L
+  )
   hit <- which(counts > 0)
   if (!length(hit)) return(NULL)
-  new_finding("answers", "beyond_earlier_answers", "caution", item = key$item[hit], value = counts[hit], text = sprintf(
-    "%s has %s outside %s to %s, all that the solution's people gave: a missing code, or another answer scale?", key$item[hit],
-    vapply(counts[hit], count_of, "", one = "answer"), format(key$lowest[hit], trim = TRUE), format(key$highest[hit], trim = TRUE)))
+  new_finding(
+    "answers",
+    "beyond_earlier_answers",
+    "caution",
+    item = key$item[hit],
+    value = counts[hit],
+    text = sprintf(
+      paste(
+        "%s has %s outside %s to %s, all that the solution's people gave: a missing code,",
+        "or another answer scale?"
+      ),
+      key$item[hit],
+      vapply(counts[hit], count_of, "", one = "answer"),
+      format(key$lowest[hit], trim = TRUE),
+      format(key$highest[hit], trim = TRUE)
+    )
+  )
 }
 
 # Items whose correlations with the others run against those known of them: turned round already, or
@@ -99,10 +159,23 @@ find_against_key <- function(answers, correlations, least = 30L) {
   shown <- colnames(answers)
   known <- correlations[shown, shown]
   diag(r) <- diag(known) <- 0
-  agreement <- rowSums(r * known, na.rm = TRUE) / sqrt(rowSums(known^2) * rowSums(r^2, na.rm = TRUE))
+  agreement <- rowSums(r * known, na.rm = TRUE) /
+    sqrt(rowSums(known^2) * rowSums(r^2, na.rm = TRUE))
   hit <- which(agreement < -0.3)
   if (!length(hit)) return(NULL)
-  new_finding("answers", "against_key", "serious", item = shown[hit], value = agreement[hit], limit = -0.3, text = sprintf(
-    "%s runs against the others here, unlike in the solution: was it turned round already, or keyed otherwise? Its scores would be wrong.",
-    shown[hit]))
+  new_finding(
+    "answers",
+    "against_key",
+    "serious",
+    item = shown[hit],
+    value = agreement[hit],
+    limit = -0.3,
+    text = sprintf(
+      paste(
+        "%s runs against the others here, unlike in the solution: was it turned round",
+        "already, or keyed otherwise? Its scores would be wrong."
+      ),
+      shown[hit]
+    )
+  )
 }

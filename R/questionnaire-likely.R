@@ -2,7 +2,10 @@
 # answer" among them, and columns that are no items.
 
 # Numbers that files use for "no answer".
-LIKELY_CODES <- c(-999, -998, -99, -98, -97, -88, -77, -66, -9, -8, -7, -1, 9, 77, 88, 97, 98, 99, 777, 888, 997, 998, 999, 9999)
+LIKELY_CODES <- c(
+  -999, -998, -99, -98, -97, -88, -77, -66, -9, -8, -7, -1, 9, 77, 88, 97, 98, 99, 777, 888, 997,
+  998, 999, 9999
+)
 
 # One finding for each code: where it stands, and how often. `given`: codes that were said to be
 # missing.
@@ -10,15 +13,36 @@ find_likely_codes <- function(answers, ends_by) {
   if (ends_by == "codebook") return(NULL)
   hits <- lapply(seq_len(ncol(answers)), function(i) likely_codes_in(answers[, i]))
   codes <- sort(unique(unlist(lapply(hits, `[[`, "code"))))
-  do.call(bind_findings, lapply(codes, function(code) {
-    with_it <- which(vapply(hits, function(hit) code %in% hit$code, NA))
-    times <- vapply(hits[with_it], function(hit) hit$times[hit$code == code], 0L)
-    others <- range(unlist(lapply(hits[with_it], `[[`, "others")))
-    where <- sprintf("%s (%s)", colnames(answers)[with_it], vapply(times, count_of, "", one = "time"))
-    new_finding("questionnaire", "likely_missing_code", "caution", value = sum(times), limit = code, text = sprintf(
-      "%s is far from the other answers (%s to %s) and looks like a code for no answer: %s. If it is, say so with missing_codes.",
-      format(code), format(others[1L]), format(others[2L]), name_culprits(where)))
-  }))
+  do.call(
+    bind_findings,
+    lapply(codes, function(code) {
+      with_it <- which(vapply(hits, function(hit) code %in% hit$code, NA))
+      times <- vapply(hits[with_it], function(hit) hit$times[hit$code == code], 0L)
+      others <- range(unlist(lapply(hits[with_it], `[[`, "others")))
+      where <- sprintf(
+        "%s (%s)",
+        colnames(answers)[with_it],
+        vapply(times, count_of, "", one = "time")
+      )
+      new_finding(
+        "questionnaire",
+        "likely_missing_code",
+        "caution",
+        value = sum(times),
+        limit = code,
+        text = sprintf(
+          paste(
+            "%s is far from the other answers (%s to %s) and looks like a code for no answer:",
+            "%s. If it is, say so with missing_codes."
+          ),
+          format(code),
+          format(others[1L]),
+          format(others[2L]),
+          name_culprits(where)
+        )
+      )
+    })
+  )
 }
 
 # Codes that are there and lie further from the other answers than these spread, half of it at
@@ -40,10 +64,30 @@ likely_codes_in <- function(x) {
 
 # Ids and ages have many different values; answers beside them have few.
 find_unlike_others <- function(answers, many = 25L, few = 11L) {
-  distinct <- vapply(seq_len(ncol(answers)), function(i) length(unique(stats::na.omit(answers[, i]))), 1L)
+  distinct <- vapply(
+    seq_len(ncol(answers)),
+    function(i) length(unique(stats::na.omit(answers[, i]))),
+    1L
+  )
   hit <- which(distinct > many & distinct <= 101L) # more of them have a finding of their own
-  if (!length(hit) || stats::median(distinct[-hit]) > few || length(hit) >= ncol(answers) / 2) return(NULL)
-  new_finding("questionnaire", "unlike_the_others", "caution", item = colnames(answers)[hit], value = distinct[hit], limit = many,
-              text = sprintf("%s has %s different answers, the other items mostly %s: is it an item, or an age, a date, an id?",
-                             colnames(answers)[hit], format_count(distinct[hit]), format(stats::median(distinct[-hit]))))
+  if (!length(hit) || stats::median(distinct[-hit]) > few || length(hit) >= ncol(answers) / 2) {
+    return(NULL)
+  }
+  new_finding(
+    "questionnaire",
+    "unlike_the_others",
+    "caution",
+    item = colnames(answers)[hit],
+    value = distinct[hit],
+    limit = many,
+    text = sprintf(
+      paste(
+        "%s has %s different answers, the other items mostly %s: is it an item, or an",
+        "age, a date, an id?"
+      ),
+      colnames(answers)[hit],
+      format_count(distinct[hit]),
+      format(stats::median(distinct[-hit]))
+    )
+  )
 }

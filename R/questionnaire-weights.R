@@ -5,14 +5,28 @@ read_weights <- function(data, column, call) {
   if (!length(column)) return(NULL)
   w <- data[[column]]
   fail <- function(got, todo = character()) {
-    stop_input("weights", "Weights must be finite numbers of at least 0, and not all 0.", got = got, todo = todo,
-               call = call)
+    stop_input(
+      "weights",
+      "Weights must be finite numbers of at least 0, and not all 0.",
+      got = got,
+      todo = todo,
+      call = call
+    )
   }
-  if (!is.numeric(w)) fail(sprintf("Column %s holds text: %s.", column,
-                                   name_culprits(sprintf("\"%s\"", unique(w)), 3L)))
+  if (!is.numeric(w)) {
+    fail(sprintf(
+      "Column %s holds text: %s.",
+      column,
+      name_culprits(sprintf("\"%s\"", unique(w)), 3L)
+    ))
+  }
   rows <- function(hit) sprintf("row %s", name_culprits(which(hit)))
-  if (any(is.na(w) | is.infinite(w))) fail(sprintf("Missing or infinite in %s.", rows(is.na(w) | is.infinite(w))),
-                                           "Give these people a weight, or leave them out.")
+  if (any(is.na(w) | is.infinite(w))) {
+    fail(
+      sprintf("Missing or infinite in %s.", rows(is.na(w) | is.infinite(w))),
+      "Give these people a weight, or leave them out."
+    )
+  }
   if (any(w < 0)) fail(sprintf("Negative in %s.", rows(w < 0)))
   if (all(w == 0)) fail("All are 0.")
   w

@@ -27,7 +27,9 @@
 read_codebook <- function(file, delimiter = NULL, encoding = NULL, sheet = 1) {
   call <- environment()
   check_file(file)
-  if (tolower(tools::file_ext(file)) %in% c("yml", "yaml")) return(tidy_codebook(read_yaml_codebook(file, call), call))
+  if (tolower(tools::file_ext(file)) %in% c("yml", "yaml")) {
+    return(tidy_codebook(read_yaml_codebook(file, call), call))
+  }
   tidy_codebook(read_table_file(file, delimiter, encoding, "NA", sheet, call)$data, call)
 }
 
@@ -35,21 +37,34 @@ read_codebook <- function(file, delimiter = NULL, encoding = NULL, sheet = 1) {
 read_yaml_codebook <- function(file, call) {
   written <- read_yaml_data(file, "codebook", call)
   entries <- if (is.null(written$items)) written else written$items
-  good <- is.list(entries) && length(entries) && all(vapply(entries, function(e) is.list(e) && !is.null(names(e)), NA))
+  good <- is.list(entries) &&
+    length(entries) &&
+    all(vapply(entries, function(e) is.list(e) && !is.null(names(e)), NA))
   if (!good) {
-    stop_input("codebook", "A YAML codebook must hold a list `items` of named entries.", got = describe_value(entries),
-               todo = "For example: items: [{item: t1, wording: I mend}].", call = call)
+    stop_input(
+      "codebook",
+      "A YAML codebook must hold a list `items` of named entries.",
+      got = describe_value(entries),
+      todo = "For example: items: [{item: t1, wording: I mend}].",
+      call = call
+    )
   }
   entries <- lapply(entries, function(entry) utils::modifyList(as.list(written$defaults), entry))
   names <- unique(unlist(lapply(entries, names)))
   tibble::as_tibble(lapply(stats::setNames(names, names), function(name) {
     parts <- lapply(entries, function(entry) entry[[name]])
     if (name %in% c("missing_codes", "labels")) return(parts)
-    several <- which(!vapply(parts, function(part) is.null(part) || (is.atomic(part) && length(part) == 1L), NA))
+    several <- which(
+      !vapply(parts, function(part) is.null(part) || (is.atomic(part) && length(part) == 1L), NA)
+    )
     if (length(several)) {
       shown <- vapply(several, function(i) paste(c(entries[[i]]$item, i)[1L]), "")
-      stop_input("codebook", sprintf("`%s` must be one value for each item.", name),
-                 got = sprintf("None or several for: %s.", name_culprits(shown)), call = call)
+      stop_input(
+        "codebook",
+        sprintf("`%s` must be one value for each item.", name),
+        got = sprintf("None or several for: %s.", name_culprits(shown)),
+        call = call
+      )
     }
     unlist(lapply(parts, function(part) if (is.null(part)) NA else part))
   }))
@@ -62,30 +77,43 @@ tidy_codebook <- function(codebook, call = caller_env()) {
   column <- function(name) if (name %in% names(codebook)) codebook[[name]] else rep(NA, n)
   text <- function(name) trimws(as.character(column(name)))
   tidy <- tibble::tibble(
-    item = text("item"), wording = text("wording"),
+    item = text("item"),
+    wording = text("wording"),
     lowest = codebook_numbers(column("lowest"), "lowest", text("item"), call),
     highest = codebook_numbers(column("highest"), "highest", text("item"), call),
     reversed = codebook_flags(column("reversed"), text("item"), call),
-    scale = text("scale"), missing_codes = codebook_codes(column("missing_codes"), text("item"), call),
+    scale = text("scale"),
+    missing_codes = codebook_codes(column("missing_codes"), text("item"), call),
     labels = codebook_labels(column("labels"), text("item"), call)
   )
   check_codebook_rows(tidy, call)
   tidy
 }
 
-CODEBOOK_COLUMNS <- c("item", "wording", "lowest", "highest", "reversed", "scale", "missing_codes", "labels")
+CODEBOOK_COLUMNS <- c(
+  "item", "wording", "lowest", "highest", "reversed", "scale", "missing_codes", "labels"
+)
 
 check_codebook_columns <- function(names, call) {
   if (!"item" %in% names) {
-    stop_input("codebook", "The codebook must have a column `item` with the names of the items.",
-               got = sprintf("Its columns are: %s.", name_culprits(names)),
-               todo = sprintf("The columns it may have: %s.", paste(CODEBOOK_COLUMNS, collapse = ", ")), call = call)
+    stop_input(
+      "codebook",
+      "The codebook must have a column `item` with the names of the items.",
+      got = sprintf("Its columns are: %s.", name_culprits(names)),
+      todo = sprintf("The columns it may have: %s.", paste(CODEBOOK_COLUMNS, collapse = ", ")),
+      call = call
+    )
   }
   for (name in setdiff(names, CODEBOOK_COLUMNS)) {
     hint <- hint_nearest(name, setdiff(CODEBOOK_COLUMNS, names))
     if (length(hint)) {
-      stop_input("codebook", "The codebook's columns must have the names that are looked for.",
-                 got = sprintf("A column is called `%s`.", name), todo = hint, call = call)
+      stop_input(
+        "codebook",
+        "The codebook's columns must have the names that are looked for.",
+        got = sprintf("A column is called `%s`.", name),
+        todo = hint,
+        call = call
+      )
     }
   }
 }
@@ -94,23 +122,39 @@ check_codebook_rows <- function(tidy, call) {
   twice <- unique(tidy$item[duplicated(tidy$item)])
   nameless <- which(is.na(tidy$item) | !nzchar(tidy$item))
   if (length(nameless)) {
-    stop_input("codebook", "Every row of the codebook must name its item.",
-               got = sprintf("No name in row %s.", name_culprits(nameless)), call = call)
+    stop_input(
+      "codebook",
+      "Every row of the codebook must name its item.",
+      got = sprintf("No name in row %s.", name_culprits(nameless)),
+      call = call
+    )
   }
   if (length(twice)) {
-    stop_input("duplicate_names", "Every item must stand in the codebook once.",
-               got = sprintf("More than once: %s.", name_culprits(twice)), call = call)
+    stop_input(
+      "duplicate_names",
+      "Every item must stand in the codebook once.",
+      got = sprintf("More than once: %s.", name_culprits(twice)),
+      call = call
+    )
   }
   unclear <- tidy$item[!is.na(tidy$lowest) & !is.na(tidy$highest) & tidy$lowest >= tidy$highest]
   if (length(unclear)) {
-    stop_input("codebook", "`lowest` must be below `highest`.",
-               got = sprintf("Not so for: %s.", name_culprits(unclear)), call = call)
+    stop_input(
+      "codebook",
+      "`lowest` must be below `highest`.",
+      got = sprintf("Not so for: %s.", name_culprits(unclear)),
+      call = call
+    )
   }
   open <- tidy$item[tidy$reversed & (is.na(tidy$lowest) | is.na(tidy$highest))]
   if (length(open)) {
-    stop_input("codebook", "A reversed item must have `lowest` and `highest`: it is turned round between them.",
-               got = sprintf("Missing for: %s.",
-                             name_culprits(open)), todo = "Fill in the ends of the answer scale.", call = call)
+    stop_input(
+      "codebook",
+      "A reversed item must have `lowest` and `highest`: it is turned round between them.",
+      got = sprintf("Missing for: %s.", name_culprits(open)),
+      todo = "Fill in the ends of the answer scale.",
+      call = call
+    )
   }
 }
 
@@ -118,9 +162,15 @@ codebook_numbers <- function(x, column, items, call) {
   number <- suppressWarnings(as.numeric(as.character(x)))
   bad <- !is.na(x) & is.na(number)
   if (any(bad)) {
-    stop_input("codebook", sprintf("`%s` must hold numbers.", column),
-               got = sprintf("Not a number for: %s.",
-                             name_culprits(sprintf("%s (\"%s\")", items[bad], x[bad]))), call = call)
+    stop_input(
+      "codebook",
+      sprintf("`%s` must hold numbers.", column),
+      got = sprintf(
+        "Not a number for: %s.",
+        name_culprits(sprintf("%s (\"%s\")", items[bad], x[bad]))
+      ),
+      call = call
+    )
   }
   number
 }
@@ -131,9 +181,12 @@ codebook_flags <- function(x, items, call) {
   no <- c("no", "n", "false", "f", "0", "")
   bad <- !is.na(word) & !word %in% c(yes, no)
   if (any(bad)) {
-    stop_input("codebook", "`reversed` must be yes or no.",
-               got = sprintf("Neither for: %s.",
-                             name_culprits(sprintf("%s (\"%s\")", items[bad], x[bad]))), call = call)
+    stop_input(
+      "codebook",
+      "`reversed` must be yes or no.",
+      got = sprintf("Neither for: %s.", name_culprits(sprintf("%s (\"%s\")", items[bad], x[bad]))),
+      call = call
+    )
   }
   word %in% yes
 }
@@ -141,12 +194,18 @@ codebook_flags <- function(x, items, call) {
 # "9", "8 9", "8;9" or a list of numbers -> a list of numeric vectors.
 codebook_codes <- function(x, items, call) {
   if (is.list(x)) return(lapply(x, function(part) as.numeric(unlist(part))))
-  parts <- lapply(strsplit(as.character(x), "[^-+0-9.]+"), function(part) part[!is.na(part) & nzchar(part)])
+  parts <- lapply(strsplit(as.character(x), "[^-+0-9.]+"), function(part) {
+    part[!is.na(part) & nzchar(part)]
+  })
   codes <- lapply(parts, function(part) suppressWarnings(as.numeric(part)))
   bad <- vapply(codes, anyNA, NA) | grepl("[[:alpha:]]", as.character(x)) & !is.na(x)
   if (any(bad)) {
-    stop_input("codebook", "`missing_codes` must hold numbers, with spaces between them.",
-               got = sprintf("Not so for: %s.", name_culprits(sprintf("%s (\"%s\")", items[bad], x[bad]))), call = call)
+    stop_input(
+      "codebook",
+      "`missing_codes` must hold numbers, with spaces between them.",
+      got = sprintf("Not so for: %s.", name_culprits(sprintf("%s (\"%s\")", items[bad], x[bad]))),
+      call = call
+    )
   }
   codes
 }
@@ -162,8 +221,12 @@ codebook_labels <- function(x, items, call) {
     parts <- parts[nzchar(parts)]
     number <- suppressWarnings(as.numeric(sub("=.*", "", parts)))
     if (anyNA(number) || !all(grepl("=", parts))) {
-      stop_input("codebook", "`labels` must be written as 1 = never | 2 = often.",
-                 got = sprintf("Not so for %s: \"%s\".", items[i], name_culprits(parts)), call = call)
+      stop_input(
+        "codebook",
+        "`labels` must be written as 1 = never | 2 = often.",
+        got = sprintf("Not so for %s: \"%s\".", items[i], name_culprits(parts)),
+        call = call
+      )
     }
     stats::setNames(number, trimws(sub("^[^=]*=", "", parts)))
   })

@@ -9,8 +9,9 @@ read_ods_sheet <- function(file, sheet) {
   tables <- xml2::xml_find_all(xml2::read_xml(file.path(folder, "content.xml")), "//table:table")
   names <- xml2::xml_attr(tables, "name")
   at <- if (is.character(sheet)) match(sheet, names) else as.integer(sheet)
-  if (is.na(at) || at < 1L || at > length(tables)) stop(sprintf("it has no sheet %s; its sheets: %s", sheet,
-                                                                name_culprits(names)))
+  if (is.na(at) || at < 1L || at > length(tables)) {
+    stop(sprintf("it has no sheet %s; its sheets: %s", sheet, name_culprits(names)))
+  }
   elements <- xml2::xml_find_all(tables[[at]], ".//table:table-row")
   rows <- lapply(elements, ods_row)
   times <- ods_repeats(elements, "number-rows-repeated")
@@ -19,7 +20,10 @@ read_ods_sheet <- function(file, sheet) {
   rows <- rep(rows[seq_len(last)], times[seq_len(last)])
   if (!length(rows)) return(list())
   width <- max(lengths(rows))
-  cells <- do.call(rbind, lapply(rows, function(row) c(row, rep(NA_character_, width - length(row)))))
+  cells <- do.call(
+    rbind,
+    lapply(rows, function(row) c(row, rep(NA_character_, width - length(row))))
+  )
   columns <- lapply(seq_len(width), function(j) cells[-1L, j])
   stats::setNames(columns, ifelse(is.na(cells[1L, ]), "", cells[1L, ]))
 }
@@ -29,7 +33,11 @@ ods_row <- function(row) {
   cells <- xml2::xml_children(row)
   if (!length(cells)) return(character())
   number <- xml2::xml_attr(cells, "value")
-  text <- vapply(cells, function(cell) paste(xml2::xml_text(xml2::xml_find_all(cell, "./text:p")), collapse = "\n"), "")
+  text <- vapply(
+    cells,
+    function(cell) paste(xml2::xml_text(xml2::xml_find_all(cell, "./text:p")), collapse = "\n"),
+    ""
+  )
   value <- ifelse(is.na(number), text, number)
   value[!nzchar(value)] <- NA
   times <- ods_repeats(cells, "number-columns-repeated")

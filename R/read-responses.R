@@ -38,8 +38,16 @@
 #' answers
 #' attr(answers, "reading")$text
 #' @export
-read_responses <- function(file, delimiter = NULL, decimal = NULL, thousands = NULL, encoding = NULL, missing = "NA",
-                           sheet = 1, header_rows = NULL) {
+read_responses <- function(
+  file,
+  delimiter = NULL,
+  decimal = NULL,
+  thousands = NULL,
+  encoding = NULL,
+  missing = "NA",
+  sheet = 1,
+  header_rows = NULL
+) {
   call <- environment()
   check_file(file)
   if (!is.null(decimal)) check_choice(decimal, "decimal", c(".", ","))
@@ -48,14 +56,25 @@ read_responses <- function(file, delimiter = NULL, decimal = NULL, thousands = N
   table <- read_table_file(file, delimiter, encoding, missing, sheet, call, header_rows)
   marks <- settle_marks(table$data, decimal, thousands)
   columns <- lapply(table$data, function(x) if (is.character(x)) tidy_column(x, marks) else x)
-  for (name in names(table$labels)[!is.na(table$labels)]) attr(columns[[name]], "label") <- table$labels[[name]]
+  for (name in names(table$labels)[!is.na(table$labels)]) {
+    attr(columns[[name]], "label") <- table$labels[[name]]
+  }
   data <- tibble::as_tibble(columns)
   attr(data, "reading") <- bind_findings(
-    new_finding("reading", "how_read", "note",
-                sprintf("\"%s\": %s; %s in %s.", basename(file), paste(c(table$how, marks$how), collapse = ", "),
-                                                      count_of(nrow(data), "person", "people"), count_of(ncol(data),
-                                                          "column"))),
-    table$findings, find_nearly_numeric(data, marks)
+    new_finding(
+      "reading",
+      "how_read",
+      "note",
+      sprintf(
+        "\"%s\": %s; %s in %s.",
+        basename(file),
+        paste(c(table$how, marks$how), collapse = ", "),
+        count_of(nrow(data), "person", "people"),
+        count_of(ncol(data), "column")
+      )
+    ),
+    table$findings,
+    find_nearly_numeric(data, marks)
   )
   data
 }
@@ -68,8 +87,18 @@ find_nearly_numeric <- function(data, marks) {
     there <- x[!is.na(x)]
     odd <- unique(there[!is_number(there, marks)])
     if (!length(odd) || mean(is_number(there, marks)) < 0.5) return(NULL)
-    new_finding("reading", "nearly_numeric", "caution", item = name, value = length(odd),
-                text = sprintf("Column %s stays text because of %s.", name, name_culprits(sprintf("\"%s\"", odd), 5L)))
+    new_finding(
+      "reading",
+      "nearly_numeric",
+      "caution",
+      item = name,
+      value = length(odd),
+      text = sprintf(
+        "Column %s stays text because of %s.",
+        name,
+        name_culprits(sprintf("\"%s\"", odd), 5L)
+      )
+    )
   })
   do.call(bind_findings, found)
 }

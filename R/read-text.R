@@ -2,24 +2,43 @@
 
 # All columns as text. A header that is no header, rows of another length, and lines that an open
 # quote swallows are errors: every line of the file is accounted for.
-read_text_table <- function(file, delimiter = NULL, encoding = NULL, missing = character(), call = caller_env()) {
+read_text_table <- function(
+  file,
+  delimiter = NULL,
+  encoding = NULL,
+  missing = character(),
+  call = caller_env()
+) {
   decoded <- decode_file(file, encoding, call)
   lines <- decoded$lines
   if (is.null(delimiter)) delimiter <- find_delimiter(utils::head(lines, 20L))
   data <- parse_lines(lines, delimiter, missing)
   if (!ncol(data)) {
-    stop_input("file_empty", "The file must have a header line with the columns' names.", got = sprintf("None was found in \"%s\".", basename(file)),
-               todo = "Open the file in a text editor: is it a table?", call = call)
+    stop_input(
+      "file_empty",
+      "The file must have a header line with the columns' names.",
+      got = sprintf("None was found in \"%s\".", basename(file)),
+      todo = "Open the file in a text editor: is it a table?",
+      call = call
+    )
   }
   check_column_names(names(data), basename(file), call)
   check_even(readr::problems(data), file, delimiter, call)
-  columns <- stats::setNames(lapply(seq_along(data), function(i) data[[i]]), names(data)) # without the reader's attributes
+  columns <- stats::setNames(
+    lapply(seq_along(data), function(i) data[[i]]),
+    names(data)
+  ) # without the reader's attributes
   broken <- check_lines(columns, lines, basename(file), delimiter, call)
   again <- header_again(columns)
   if (length(again)) columns <- lapply(columns, function(x) x[-again])
-  list(data = tibble::as_tibble(columns, .name_repair = "minimal"),
-       how = c(delimiter_text(delimiter), paste0(decoded$encoding, if (decoded$encoding %in% GUESSES && decoded$guessed) " (guessed)")),
-       findings = bind_findings(broken, find_header_again(again)))
+  list(
+    data = tibble::as_tibble(columns, .name_repair = "minimal"),
+    how = c(
+      delimiter_text(delimiter),
+      paste0(decoded$encoding, if (decoded$encoding %in% GUESSES && decoded$guessed) " (guessed)")
+    ),
+    findings = bind_findings(broken, find_header_again(again))
+  )
 }
 
 parse_lines <- function(lines, delimiter, missing) {
@@ -27,8 +46,16 @@ parse_lines <- function(lines, delimiter, missing) {
   on.exit(unlink(copy), add = TRUE)
   writeLines(enc2utf8(lines), copy, useBytes = TRUE)
   suppressWarnings(readr::read_delim(
-    copy, delim = delimiter, col_types = readr::cols(.default = "c"), locale = readr::locale(encoding = "UTF-8"),
-    na = c("", missing), name_repair = "minimal", trim_ws = TRUE, progress = FALSE, show_col_types = FALSE, lazy = FALSE
+    copy,
+    delim = delimiter,
+    col_types = readr::cols(.default = "c"),
+    locale = readr::locale(encoding = "UTF-8"),
+    na = c("", missing),
+    name_repair = "minimal",
+    trim_ws = TRUE,
+    progress = FALSE,
+    show_col_types = FALSE,
+    lazy = FALSE
   ))
 }
 
@@ -41,8 +68,16 @@ delimiter_text <- function(delimiter) {
 
 find_header_again <- function(again) {
   if (!length(again)) return(NULL)
-  new_finding("reading", "header_repeated", "caution", value = length(again), text = sprintf(
-    "The header stands again in line %s: left out. Were files put together?", name_culprits(again + 1L)))
+  new_finding(
+    "reading",
+    "header_repeated",
+    "caution",
+    value = length(again),
+    text = sprintf(
+      "The header stands again in line %s: left out. Were files put together?",
+      name_culprits(again + 1L)
+    )
+  )
 }
 
 # Lines of the file = the header + one for each person + those within quoted cells + empty ones. A
@@ -64,16 +99,33 @@ check_lines <- function(columns, lines, name, delimiter, call) {
   empty <- sum(!nzchar(trimws(lines)))
   if (any(swallowed) || read > there || read < there - empty) {
     at <- if (any(swallowed)) first[which(swallowed)] else read + 1L
-    stop_input("ragged", "Every line of the file must be read as a line.",
-               got = sprintf("\"%s\" has %s, of which %s as people; from line %s on lines were taken for one cell.", name,
-                             count_of(there, "line"), if (n == 1L) "1 was read" else paste(format_count(n), "were read"), name_culprits(at)),
-               todo = "Is a quote (\") left open there? Close it, or take it away.", call = call)
+    stop_input(
+      "ragged",
+      "Every line of the file must be read as a line.",
+      got = sprintf(
+        "\"%s\" has %s, of which %s as people; from line %s on lines were taken for one cell.",
+        name,
+        count_of(there, "line"),
+        if (n == 1L) "1 was read" else paste(format_count(n), "were read"),
+        name_culprits(at)
+      ),
+      todo = "Is a quote (\") left open there? Close it, or take it away.",
+      call = call
+    )
   }
   long <- which(within > 0)
   if (!length(long)) return(NULL)
-  new_finding("reading", "line_ends_in_cells", "caution", value = length(long), text = sprintf(
-    "%s over several lines (line %s): is every quote closed where it should be?",
-    count_of(length(long), "person's answers run", "people's answers run"), name_culprits(first[long])))
+  new_finding(
+    "reading",
+    "line_ends_in_cells",
+    "caution",
+    value = length(long),
+    text = sprintf(
+      "%s over several lines (line %s): is every quote closed where it should be?",
+      count_of(length(long), "person's answers run", "people's answers run"),
+      name_culprits(first[long])
+    )
+  )
 }
 
 # How often a mark stands in each text.
@@ -83,8 +135,11 @@ count_in <- function(x, mark) lengths(regmatches(x, gregexpr(mark, x, fixed = TR
 find_delimiter <- function(lines) {
   lines <- lines[nzchar(lines)]
   marks <- c(",", ";", "\t", "|")
-  counts <- vapply(marks, function(mark) lengths(regmatches(lines, gregexpr(mark, lines, fixed = TRUE))),
-                   numeric(length(lines)))
+  counts <- vapply(
+    marks,
+    function(mark) lengths(regmatches(lines, gregexpr(mark, lines, fixed = TRUE))),
+    numeric(length(lines))
+  )
   counts <- matrix(counts, ncol = length(marks))
   even <- apply(counts, 2L, function(x) x[1L] > 0 && mean(x == x[1L]) > 0.8)
   if (!any(even)) even <- counts[1L, ] > 0
@@ -95,25 +150,43 @@ find_delimiter <- function(lines) {
 check_even <- function(problems, file, delimiter, call) {
   if (!nrow(problems)) return(invisible())
   lines <- unique(problems$row)
-  stop_input("ragged", "Every line of the file must have as many cells as the header.",
-             got = sprintf("\"%s\": %s with another number of cells (line %s).", basename(file),
-                           count_of(length(lines), "line"), name_culprits(lines)),
-             todo = sprintf("Cells were split at \"%s\": is that the delimiter? Is a quote left open?",
-                            delimiter), call = call)
+  stop_input(
+    "ragged",
+    "Every line of the file must have as many cells as the header.",
+    got = sprintf(
+      "\"%s\": %s with another number of cells (line %s).",
+      basename(file),
+      count_of(length(lines), "line"),
+      name_culprits(lines)
+    ),
+    todo = sprintf(
+      "Cells were split at \"%s\": is that the delimiter? Is a quote left open?",
+      delimiter
+    ),
+    call = call
+  )
 }
 
 check_column_names <- function(names, file, call) {
   twice <- unique(names[duplicated(names)])
   nameless <- which(is.na(names) | !nzchar(names))
   if (length(nameless)) {
-    stop_input("duplicate_names", "Every column must have a name.",
-               got = sprintf("\"%s\": no name above column %s.", file, name_culprits(nameless)),
-               todo = "Write a header line with one name for each column.", call = call)
+    stop_input(
+      "duplicate_names",
+      "Every column must have a name.",
+      got = sprintf("\"%s\": no name above column %s.", file, name_culprits(nameless)),
+      todo = "Write a header line with one name for each column.",
+      call = call
+    )
   }
   if (length(twice)) {
-    stop_input("duplicate_names", "Every column must have a name of its own.",
-               got = sprintf("\"%s\": %s more than once.", file, name_culprits(twice)),
-               todo = "Rename the columns in the file; guessing which is meant could mix up items.", call = call)
+    stop_input(
+      "duplicate_names",
+      "Every column must have a name of its own.",
+      got = sprintf("\"%s\": %s more than once.", file, name_culprits(twice)),
+      todo = "Rename the columns in the file; guessing which is meant could mix up items.",
+      call = call
+    )
   }
 }
 
@@ -127,20 +200,36 @@ header_again <- function(columns) {
 settle_marks <- function(data, decimal, thousands) {
   text <- data[vapply(data, is.character, NA)]
   if (!length(text)) return(list(decimal = ".", thousands = "", how = character()))
-  share <- function(pattern) max(0,
-                                 vapply(text,
-                                        function(x) if (all(is.na(x))) 0 else mean(grepl(pattern, x[!is.na(x)])), 0))
+  share <- function(pattern) {
+    max(
+      0,
+      vapply(text, function(x) if (all(is.na(x))) 0 else mean(grepl(pattern, x[!is.na(x)])), 0)
+    )
+  }
   grouped_dot <- share("^[-+]?[0-9]{1,3}([.][0-9]{3})+,[0-9]+$")
   grouped_comma <- share("^[-+]?[0-9]{1,3}(,[0-9]{3})+[.][0-9]+$")
   if (is.null(decimal)) {
     comma <- share("^[-+]?[0-9]+,[0-9]+$")
     point <- share("^[-+]?[0-9]+[.][0-9]+$")
-    decimal <- if (grouped_comma == 0 && (grouped_dot > 0 || (comma >= 0.2 && point == 0))) "," else "."
+    decimal <- if (grouped_comma == 0 && (grouped_dot > 0 || (comma >= 0.2 && point == 0))) {
+      ","
+    } else {
+      "."
+    }
   }
-  if (is.null(thousands)) thousands <- if (decimal == "," && grouped_dot > 0) "." else if (decimal == "." &&
-      grouped_comma > 0) "," else ""
-  how <- c(if (decimal == ",") "decimal comma" else "decimal point",
-           if (nzchar(thousands)) sprintf("\"%s\" between thousands", thousands))
+  if (is.null(thousands)) {
+    thousands <- if (decimal == "," && grouped_dot > 0) {
+      "."
+    } else if (decimal == "." && grouped_comma > 0) {
+      ","
+    } else {
+      ""
+    }
+  }
+  how <- c(
+    if (decimal == ",") "decimal comma" else "decimal point",
+    if (nzchar(thousands)) sprintf("\"%s\" between thousands", thousands)
+  )
   list(decimal = decimal, thousands = thousands, how = how)
 }
 
@@ -152,7 +241,8 @@ is_number <- function(x, marks) {
 
 without_thousands <- function(x, marks) {
   if (!nzchar(marks$thousands)) return(x)
-  grouped <- !is.na(x) & grepl(sprintf("^[-+]?[0-9]{1,3}([%s][0-9]{3})+([^0-9].*)?$", marks$thousands), x)
+  grouped <- !is.na(x) &
+    grepl(sprintf("^[-+]?[0-9]{1,3}([%s][0-9]{3})+([^0-9].*)?$", marks$thousands), x)
   x[grouped] <- gsub(marks$thousands, "", x[grouped], fixed = TRUE)
   x
 }

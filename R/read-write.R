@@ -30,8 +30,12 @@ write_table <- function(x, file) {
 
 # One writer for each ending: function(result or data frame, path, call).
 TABLE_WRITERS <- list(
-  csv = function(x, path, call) write_text(readr::format_csv(tidy_for_sheet(as_tibble(x)), na = ""), path),
-  tsv = function(x, path, call) write_text(readr::format_tsv(tidy_for_sheet(as_tibble(x)), na = ""), path),
+  csv = function(x, path, call) {
+    write_text(readr::format_csv(tidy_for_sheet(as_tibble(x)), na = ""), path)
+  },
+  tsv = function(x, path, call) {
+    write_text(readr::format_tsv(tidy_for_sheet(as_tibble(x)), na = ""), path)
+  },
   xlsx = function(x, path, call) {
     needs_package("writexl", "XLSX files", call)
     writexl::write_xlsx(as.data.frame(tidy_for_sheet(as_tibble(x))), path)
@@ -48,14 +52,27 @@ TABLE_WRITERS <- list(
 check_ending <- function(file, endings, call = caller_env()) {
   form <- tolower(tools::file_ext(file))
   if (form %in% endings) return(form)
-  stop_input("ending", sprintf("The file's name must end in %s.", sub("(.*) and ", "\\1 or ", join_words(paste0(".", endings)))),
-             got = sprintf("\"%s\" came.", basename(file)), todo = "The ending says what kind of file is written.", call = call)
+  stop_input(
+    "ending",
+    sprintf(
+      "The file's name must end in %s.",
+      sub("(.*) and ", "\\1 or ", join_words(paste0(".", endings)))
+    ),
+    got = sprintf("\"%s\" came.", basename(file)),
+    todo = "The ending says what kind of file is written.",
+    call = call
+  )
 }
 
 needs_package <- function(package, what, call) {
   if (requireNamespace(package, quietly = TRUE)) return(invisible())
-  stop_input("package", sprintf("%s need the package %s.", what, package), got = "It is not installed.",
-             todo = sprintf("install.packages(\"%s\"), or write CSV.", package), call = call)
+  stop_input(
+    "package",
+    sprintf("%s need the package %s.", what, package),
+    got = "It is not installed.",
+    todo = sprintf("install.packages(\"%s\"), or write CSV.", package),
+    call = call
+  )
 }
 
 # Text as UTF-8; what does not arrive on the disk is an error.
@@ -63,7 +80,9 @@ write_text <- function(text, path) {
   bytes <- charToRaw(enc2utf8(paste0(sub("\n$", "", paste(text, collapse = "\n")), "\n")))
   to <- suppressWarnings(file(path, "wb")) # what it warns of is its error, too
   tryCatch(writeBin(bytes, to), finally = close(to))
-  if (!isTRUE(file.size(path) == length(bytes))) stop("the file on the disk is shorter than what was written")
+  if (!isTRUE(file.size(path) == length(bytes))) {
+    stop("the file on the disk is shorter than what was written")
+  }
 }
 
 # The tables of a result as people read them, each named by its title: its main table, numbers with
@@ -85,8 +104,13 @@ MOST_WORD_ROWS <- 300L
 write_docx <- function(tables, path, call) {
   long <- vapply(tables, nrow, 1L)
   if (any(long > MOST_WORD_ROWS)) {
-    stop_input("too_large", sprintf("A Word table holds up to %d rows.", MOST_WORD_ROWS), got = sprintf("%s came.", count_of(max(long), "row")),
-               todo = "Write XLSX or CSV.", call = call)
+    stop_input(
+      "too_large",
+      sprintf("A Word table holds up to %d rows.", MOST_WORD_ROWS),
+      got = sprintf("%s came.", count_of(max(long), "row")),
+      todo = "Write XLSX or CSV.",
+      call = call
+    )
   }
   needs_package("flextable", "Word tables", call)
   made <- lapply(tables, function(table) flextable::autofit(flextable::flextable(table)))
@@ -98,9 +122,19 @@ json_of <- function(x) {
   parts <- x
   if (inherits(x, "softsieve_result")) {
     parts <- unclass(x)[c("values", "settings", "findings", "source")]
-    parts$values$questionnaire <- NULL # correlations know their answers; these have a file of their own
+    # correlations know their answers; these have a file of their own
+    parts$values$questionnaire <- NULL
   }
-  jsonlite::toJSON(parts, digits = 15, auto_unbox = TRUE, na = "null", null = "null", matrix = "rowmajor", pretty = TRUE, force = TRUE)
+  jsonlite::toJSON(
+    parts,
+    digits = 15,
+    auto_unbox = TRUE,
+    na = "null",
+    null = "null",
+    matrix = "rowmajor",
+    pretty = TRUE,
+    force = TRUE
+  )
 }
 
 tidy_for_sheet <- function(table) {
@@ -124,26 +158,41 @@ write_whole <- function(file, write, call = caller_env()) {
   on.exit(unlink(beside), add = TRUE)
   failed <- function(e) {
     if (inherits(e, "softsieve_error")) rlang::cnd_signal(e)
-    stop_input("unwritable", "The file must be written whole.", got = sprintf("\"%s\": %s", basename(file), conditionMessage(e)),
-               todo = "Is the disk full? Nothing was left behind.", call = call)
+    stop_input(
+      "unwritable",
+      "The file must be written whole.",
+      got = sprintf("\"%s\": %s", basename(file), conditionMessage(e)),
+      todo = "Is the disk full? Nothing was left behind.",
+      call = call
+    )
   }
   tryCatch(write(beside), error = failed)
   if (!is_whole(beside)) failed(simpleError("it broke off before its end"))
   if (!file.rename(beside, file)) {
-    stop_input("unwritable", "The file must be writable.", got = sprintf("\"%s\" could not be replaced.", file),
-               todo = "Is it open in another program?", call = call)
+    stop_input(
+      "unwritable",
+      "The file must be writable.",
+      got = sprintf("\"%s\" could not be replaced.", file),
+      todo = "Is it open in another program?",
+      call = call
+    )
   }
   invisible(file)
 }
 
 # How files end that are whole: those of kinds whose writers do not tell of a full disk.
-FILE_TAILS <- list(png = as.raw(c(0x49, 0x45, 0x4e, 0x44, 0xae, 0x42, 0x60, 0x82)), parquet = charToRaw("PAR1"))
+FILE_TAILS <- list(
+  png = as.raw(c(0x49, 0x45, 0x4e, 0x44, 0xae, 0x42, 0x60, 0x82)),
+  parquet = charToRaw("PAR1")
+)
 
 is_whole <- function(path) {
   size <- file.size(path)
   if (is.na(size) || size == 0) return(FALSE)
   form <- tolower(tools::file_ext(path))
-  if (form %in% c("xlsx", "docx")) return(!inherits(try(utils::unzip(path, list = TRUE), silent = TRUE), "try-error"))
+  if (form %in% c("xlsx", "docx")) {
+    return(!inherits(try(utils::unzip(path, list = TRUE), silent = TRUE), "try-error"))
+  }
   tail <- FILE_TAILS[[form]]
   if (form == "svg") tail <- charToRaw("</svg>")
   if (is.null(tail)) return(TRUE)
@@ -155,8 +204,15 @@ is_whole <- function(path) {
 
 check_writable <- function(folder, call = caller_env()) {
   if (dir.exists(folder) && file.access(folder, 2L) == 0) return(invisible(folder))
-  stop_input("unwritable", "The folder to write into must exist and be writable.",
-             got = if (dir.exists(folder)) sprintf("\"%s\" may not be written to.",
-                                                   folder) else sprintf("There is no folder \"%s\".", folder),
-             todo = "Name another folder, or make it first.", call = call)
+  stop_input(
+    "unwritable",
+    "The folder to write into must exist and be writable.",
+    got = if (dir.exists(folder)) {
+      sprintf("\"%s\" may not be written to.", folder)
+    } else {
+      sprintf("There is no folder \"%s\".", folder)
+    },
+    todo = "Name another folder, or make it first.",
+    call = call
+  )
 }

@@ -79,10 +79,21 @@
 #' trust <- assess_reliability(motives, replicates = 200, seed = 1)
 #' trust
 #' tidy(trust)
-#' assess_reliability(list(thrift = c("t1", "t2", "t3")), motives, replicates = 0)$values$coefficients
+#' thrift <- assess_reliability(list(thrift = c("t1", "t2", "t3")), motives, replicates = 0)
+#' thrift$values$coefficients
 #' @export
-assess_reliability <- function(scales, data = NULL, ..., by = NULL, again = NULL, wished = 0.80, replicates = 1000L, level = 0.95,
-                               seed = NULL, threads = NULL) {
+assess_reliability <- function(
+  scales,
+  data = NULL,
+  ...,
+  by = NULL,
+  again = NULL,
+  wished = 0.80,
+  replicates = 1000L,
+  level = 0.95,
+  seed = NULL,
+  threads = NULL
+) {
   call <- environment()
   check_number(wished, "wished", 0.5, 0.99)
   check_number(level, "level", 0.5, 0.999)
@@ -90,7 +101,12 @@ assess_reliability <- function(scales, data = NULL, ..., by = NULL, again = NULL
   seed <- settle_seed(seed)
   threads <- settle_threads(threads)
   if (inherits(data, c("factor_solution", "scale_set"))) {
-    stop_input("class", "`data` must be answers.", got = "Scales came in their place.", todo = "Scales come first: assess_reliability(scales, data).")
+    stop_input(
+      "class",
+      "`data` must be answers.",
+      got = "Scales came in their place.",
+      todo = "Scales come first: assess_reliability(scales, data)."
+    )
   }
   if (is.null(data)) data <- scales
   known <- if (inherits(scales, c("factor_solution", "scale_set"))) scales$values$key
@@ -98,7 +114,9 @@ assess_reliability <- function(scales, data = NULL, ..., by = NULL, again = NULL
   if (is_questionnaire(data)) check_keyed_alike(data, known, call)
   scales <- in_name_of(call, form_scales(if (is.data.frame(scales)) data else scales))
   given <- gather_reliability(scales, data, call, threads, ...)
-  parts <- lapply(names(given$members), function(name) assess_scale(given, name, level, seed, threads))
+  parts <- lapply(names(given$members), function(name) {
+    assess_scale(given, name, level, seed, threads)
+  })
   whole <- assess_whole(given, seed, threads)
   drawn <- draw_people(given, parts, whole, replicates, seed, threads)
   values <- reliability_values(given, parts, whole, drawn, wished, level)
@@ -107,12 +125,23 @@ assess_reliability <- function(scales, data = NULL, ..., by = NULL, again = NULL
   values$equal_alphas <- grouped$tests
   values$stability <- if (!is.null(again)) assess_stability(given, again, level, call)
   findings <- bind_findings(
-    findings_that_travel(given$correlations$findings), scales$findings, find_in_reliability(values, given), drawn$finding,
+    findings_that_travel(given$correlations$findings),
+    scales$findings,
+    find_in_reliability(values, given),
+    drawn$finding,
     grouped$findings
   )
-  settings <- c(given$correlations$settings, list(
-    scales_by = scales$settings$by, by = by, again = !is.null(again), wished = wished, replicates = drawn$replicates, level = level,
-    seed = seed
-  ))
+  settings <- c(
+    given$correlations$settings,
+    list(
+      scales_by = scales$settings$by,
+      by = by,
+      again = !is.null(again),
+      wished = wished,
+      replicates = drawn$replicates,
+      level = level,
+      seed = seed
+    )
+  )
   new_reliability(values, settings, findings, given$correlations$source, match.call())
 }

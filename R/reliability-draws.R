@@ -15,30 +15,56 @@ MOST_ITEMS_DRAWN <- 100L
 # limits: a list, one for each measure of each scale and of the hierarchy, as
 # core_bootstrap_limits() gives; NULL where nothing was drawn, with a finding that says why.
 draw_people <- function(given, parts, whole, replicates, seed, threads) {
-  none <- function(why) list(replicates = 0L, finding = if (length(why)) new_finding("reliability", "no_bootstrap", "note", sprintf(
-    "No intervals but those of alpha: %s.", why)))
+  none <- function(why) {
+    list(
+      replicates = 0L,
+      finding = if (length(why)) {
+        new_finding(
+          "reliability",
+          "no_bootstrap",
+          "note",
+          sprintf("No intervals but those of alpha: %s.", why)
+        )
+      }
+    )
+  }
   if (replicates == 0L) return(none(character()))
   if (is.null(given$answers)) return(none("only correlations were given, not the answers"))
-  if (given$correlations$settings$missing == "em") return(none("missing answers were estimated (EM); give missing = \"pairwise\" for them"))
+  if (given$correlations$settings$missing == "em") {
+    return(none("missing answers were estimated (EM); give missing = \"pairwise\" for them"))
+  }
   x <- answers_used(given) + 0
   weights <- weights_used(given)
   x[is.na(x)] <- NaN
   if (ncol(x) > MOST_ITEMS_DRAWN) whole <- NULL
-  plan <- list(answers = x, weights = if (is.null(weights)) numeric() else weights, scale_of = given$scale_of - 1L, scales = length(parts),
-               splits = lapply(parts, function(part) part$split$signs), ordinal = TRUE,
-               pattern = if (is.null(whole)) matrix(0, 0L, 0L) else whole$pattern,
-               bifactor = if (is.null(whole)) matrix(0, 0L, 0L) else whole$bifactor,
-               unrotated = if (is.null(whole)) matrix(0, 0L, 0L) else whole$unrotated,
-               uniquenesses = as.numeric(whole$uniquenesses), bifactor_uniquenesses = as.numeric(whole$bifactor_uniquenesses))
+  plan <- list(
+    answers = x,
+    weights = if (is.null(weights)) numeric() else weights,
+    scale_of = given$scale_of - 1L,
+    scales = length(parts),
+    splits = lapply(parts, function(part) part$split$signs),
+    ordinal = TRUE,
+    pattern = if (is.null(whole)) matrix(0, 0L, 0L) else whole$pattern,
+    bifactor = if (is.null(whole)) matrix(0, 0L, 0L) else whole$bifactor,
+    unrotated = if (is.null(whole)) matrix(0, 0L, 0L) else whole$unrotated,
+    uniquenesses = as.numeric(whole$uniquenesses),
+    bifactor_uniquenesses = as.numeric(whole$bifactor_uniquenesses)
+  )
   groups <- min(nrow(x), if (nrow(x) > MANY_PEOPLE) FEW_PARTS else MOST_PARTS)
   drawn <- with_progress("Resampled people", replicates + groups, function(progress) {
     core_resample_people(plan, replicates, groups, MANY_PEOPLE, seed, threads, progress)
   })
-  list(replicates = replicates, draws = drawn[, seq_len(replicates), drop = FALSE], without = drawn[, replicates + seq_len(groups), drop = FALSE])
+  list(
+    replicates = replicates,
+    draws = drawn[, seq_len(replicates), drop = FALSE],
+    without = drawn[, replicates + seq_len(groups), drop = FALSE]
+  )
 }
 
 limits_of <- function(drawn, row, estimate, level) {
-  if (is.null(drawn$draws)) return(list(error = NA_real_, percentile = c(NA_real_, NA_real_), bca = c(NA_real_, NA_real_)))
+  if (is.null(drawn$draws)) {
+    return(list(error = NA_real_, percentile = c(NA_real_, NA_real_), bca = c(NA_real_, NA_real_)))
+  }
   core_bootstrap_limits(estimate, drawn$draws[row, ], drawn$without[row, ], level)
 }
 
@@ -48,20 +74,51 @@ coefficient_tables <- function(parts, drawn, level) {
     part <- parts[[j]]
     k <- nrow(part$items)
     m <- part$measured
-    limits <- lapply(seq_along(m), function(i) limits_of(drawn, (j - 1L) * length(m) + i, m[[i]], level))
+    limits <- lapply(seq_along(m), function(i) {
+      limits_of(drawn, (j - 1L) * length(m) + i, m[[i]], level)
+    })
     bca <- t(vapply(limits, `[[`, numeric(2L), "bca"))
     percentile <- t(vapply(limits, `[[`, numeric(2L), "percentile"))
     alpha <- if (k > 1L) core_alpha_intervals(m[["alpha"]], part$covariances, part$n, level)
-    coefficients <- tibble::tibble(scale = part$name, coefficient = names(m), estimate = unname(m), standard_error = vapply(limits, `[[`, 0, "error"),
-                                   lower = bca[, 1L], upper = bca[, 2L], interval = ifelse(is.na(bca[, 1L]), NA_character_, "bca"))
+    coefficients <- tibble::tibble(
+      scale = part$name,
+      coefficient = names(m),
+      estimate = unname(m),
+      standard_error = vapply(limits, `[[`, 0, "error"),
+      lower = bca[, 1L],
+      upper = bca[, 2L],
+      interval = ifelse(is.na(bca[, 1L]), NA_character_, "bca")
+    )
     if (is.na(coefficients$lower[1L]) && !is.null(alpha)) {
-      coefficients[1L, c("lower", "upper", "interval")] <- list(alpha["feldt", 1L], alpha["feldt", 2L], "feldt")
+      coefficients[1L, c("lower", "upper", "interval")] <- list(
+        alpha["feldt", 1L],
+        alpha["feldt", 2L],
+        "feldt"
+      )
     }
-    intervals <- tibble::tibble(scale = part$name, coefficient = rep(names(m), 2L), interval = rep(c("percentile", "bca"), each = length(m)),
-                                lower = c(percentile[, 1L], bca[, 1L]), upper = c(percentile[, 2L], bca[, 2L]))
-    if (!is.null(alpha)) intervals <- rbind(tibble::tibble(scale = part$name, coefficient = "alpha", interval = rownames(alpha),
-                                                           lower = unname(alpha[, 1L]), upper = unname(alpha[, 2L])), intervals)
+    intervals <- tibble::tibble(
+      scale = part$name,
+      coefficient = rep(names(m), 2L),
+      interval = rep(c("percentile", "bca"), each = length(m)),
+      lower = c(percentile[, 1L], bca[, 1L]),
+      upper = c(percentile[, 2L], bca[, 2L])
+    )
+    if (!is.null(alpha)) {
+      intervals <- rbind(
+        tibble::tibble(
+          scale = part$name,
+          coefficient = "alpha",
+          interval = rownames(alpha),
+          lower = unname(alpha[, 1L]),
+          upper = unname(alpha[, 2L])
+        ),
+        intervals
+      )
+    }
     list(coefficients = coefficients, intervals = intervals[!is.na(intervals$lower), ])
   })
-  list(coefficients = do.call(rbind, lapply(each, `[[`, "coefficients")), intervals = do.call(rbind, lapply(each, `[[`, "intervals")))
+  list(
+    coefficients = do.call(rbind, lapply(each, `[[`, "coefficients")),
+    intervals = do.call(rbind, lapply(each, `[[`, "intervals"))
+  )
 }

@@ -5,32 +5,61 @@
 gather_reliability <- function(scales, data, call, threads, ...) {
   s <- scales$values$scales
   members <- split(s$item, factor(s$scale, unique(s$scale)))
-  answers <- if (is_questionnaire(data)) data else if (inherits(data, "item_correlations")) data$values$questionnaire
+  answers <- if (is_questionnaire(data)) {
+    data
+  } else if (inherits(data, "item_correlations")) {
+    data$values$questionnaire
+  }
   dots <- list(...)
   # correlations that know their answers are made anew of the scales' items, in the same way
   if (!is.null(answers) && !is_questionnaire(data)) {
     check_pearson(data, call)
     dots <- data$settings[c("kind", "missing", "repair")]
   }
-  has <- if (!is.null(answers)) answers$values$items$item else if (inherits(data, "item_correlations")) data$values$items$item else colnames(data)
+  has <- if (!is.null(answers)) {
+    answers$values$items$item
+  } else if (inherits(data, "item_correlations")) {
+    data$values$items$item
+  } else {
+    colnames(data)
+  }
   check_scale_items(s$item, has, call)
   if (!is.null(answers) && length(s$item) > 1L) answers <- keep_quietly(answers, s$item)
-  correlations <- in_name_of(call, if (is.null(answers)) correlate_items(data, ...) else
-    do.call(correlate_items, c(list(answers, threads = threads), dots)))
+  correlations <- in_name_of(
+    call,
+    if (is.null(answers)) {
+      correlate_items(data, ...)
+    } else {
+      do.call(correlate_items, c(list(answers, threads = threads), dots))
+    }
+  )
   check_pearson(correlations, call)
   items <- correlations$values$items
   at <- match(s$item, items$item)
   sd <- ifelse(is.na(items$sd[at]), 1, items$sd[at])
   r <- correlations$values$correlations[at, at, drop = FALSE]
-  list(scales = scales, members = members, answers = answers, correlations = correlations, items = items[at, ], r = r, sd = sd,
-       covariances = r * (sd %o% sd), scale_of = rep(seq_along(members), lengths(members)))
+  list(
+    scales = scales,
+    members = members,
+    answers = answers,
+    correlations = correlations,
+    items = items[at, ],
+    r = r,
+    sd = sd,
+    covariances = r * (sd %o% sd),
+    scale_of = rep(seq_along(members), lengths(members))
+  )
 }
 
 check_pearson <- function(correlations, call) {
   if (correlations$settings$kind %in% PEARSON_KINDS) return(invisible())
-  stop_input("argument", "Reliability of a sum of answers must rest on Pearson correlations.",
-             got = sprintf("kind = \"%s\" came.", correlations$settings$kind),
-             todo = "Leave `kind` out: ordinal coefficients are given beside the others.", call = call)
+  stop_input(
+    "argument",
+    "Reliability of a sum of answers must rest on Pearson correlations.",
+    got = sprintf("kind = \"%s\" came.", correlations$settings$kind),
+    todo = "Leave `kind` out: ordinal coefficients are given beside the others.",
+    call = call
+  )
 }
 
 # keep_items() by name, without its finding: these items were asked for.
@@ -43,9 +72,13 @@ keep_quietly <- function(answers, items) {
 check_scale_items <- function(items, available, call) {
   absent <- setdiff(items, available)
   if (!length(absent)) return(invisible())
-  stop_input("scales", "Every item of a scale must be among the answers.",
-             got = sprintf("Not there: %s.", name_culprits(absent)),
-             todo = hint_nearest(absent[1L], available), call = call)
+  stop_input(
+    "scales",
+    "Every item of a scale must be among the answers.",
+    got = sprintf("Not there: %s.", name_culprits(absent)),
+    todo = hint_nearest(absent[1L], available),
+    call = call
+  )
 }
 
 # Tests use the scarcest pair, times the weights' effective share.

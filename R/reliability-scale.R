@@ -5,21 +5,41 @@ assess_scale <- function(given, name, level, seed, threads) {
   s <- given$covariances[at, at, drop = FALSE]
   items <- given$items[at, ]
   k <- length(at)
-  split <- if (k > 1L) core_greatest_split(s, seed) else list(value = NA_real_, signs = integer(), exact = TRUE)
+  split <- if (k > 1L) {
+    core_greatest_split(s, seed)
+  } else {
+    list(value = NA_real_, signs = integer(), exact = TRUE)
+  }
   measured <- core_measure_covariances(s, split$signs)
   ordinal <- ordinal_measures(given, at, threads)
   measured[c(14L, 15L)] <- ordinal
-  n <- pairs_n(given$correlations$values$n_pair, items$item, given$correlations$values$effective_share)
-  list(name = name, items = items, at = at, covariances = s, n = n, split = split, measured = stats::setNames(measured, COEFFICIENTS$name),
-       rows = item_rows(given, name, at, s), against = items$item[core_running_against(core_standardised(s))], assumptions = check_assumptions(s, items, n, seed, threads),
-       halves = if (k > 2L) core_split_halves(s, 100000L, seed))
+  n <- pairs_n(
+    given$correlations$values$n_pair,
+    items$item,
+    given$correlations$values$effective_share
+  )
+  list(
+    name = name,
+    items = items,
+    at = at,
+    covariances = s,
+    n = n,
+    split = split,
+    measured = stats::setNames(measured, COEFFICIENTS$name),
+    rows = item_rows(given, name, at, s),
+    against = items$item[core_running_against(core_standardised(s))],
+    assumptions = check_assumptions(s, items, n, seed, threads),
+    halves = if (k > 2L) core_split_halves(s, 100000L, seed)
+  )
 }
 
 # Categorical omega and ordinal alpha from the tables of the answers; NA without answers, or with
 # too many categories.
 ordinal_measures <- function(given, at, threads) {
   none <- c(NA_real_, NA_real_)
-  if (is.null(given$answers) || length(at) < 2L || given$correlations$settings$missing == "em") return(none)
+  if (is.null(given$answers) || length(at) < 2L || given$correlations$settings$missing == "em") {
+    return(none)
+  }
   x <- answers_used(given)[, at, drop = FALSE]
   found <- core_table_correlations(x, "polychoric", weights_used(given), TRUE, threads, NULL)
   if (!is.null(found$too_many) || anyNA(found$correlations)) return(none)
@@ -32,16 +52,40 @@ item_rows <- function(given, name, at, s) {
   without <- core_without_each(s)
   single <- k < 2L
   tibble::tibble(
-    scale = name, item = items$item, wording = items$wording, reversed = items$reversed, mean = items$mean, sd = items$sd,
-    item_rest = if (single) NA_real_ else unname(core_item_rest(s)), squared_multiple = if (single) NA_real_ else unname(core_item_smc(s)),
-    loading = one_factor_loadings(s), alpha_without = without$alpha, omega_without = without$omega,
-    discrimination = if (single || is.null(given$answers)) NA_real_ else core_discrimination(answers_used(given)[, at, drop = FALSE] + 0, cutoff("outer_parts"))
+    scale = name,
+    item = items$item,
+    wording = items$wording,
+    reversed = items$reversed,
+    mean = items$mean,
+    sd = items$sd,
+    item_rest = if (single) NA_real_ else unname(core_item_rest(s)),
+    squared_multiple = if (single) NA_real_ else unname(core_item_smc(s)),
+    loading = one_factor_loadings(s),
+    alpha_without = without$alpha,
+    omega_without = without$omega,
+    discrimination = if (single || is.null(given$answers)) {
+      NA_real_
+    } else {
+      core_discrimination(answers_used(given)[, at, drop = FALSE] + 0, cutoff("outer_parts"))
+    }
   )
 }
 
 one_factor_loadings <- function(s) {
   k <- ncol(s)
   if (k < 3L) return(rep(NA_real_, k))
-  l <- as.numeric(core_search_uniquenesses(core_standardised(s), 1L, "minres", 0.005, 5L, TRUE, 0L, 1e-9, 200L)$loadings)
+  l <- as.numeric(
+    core_search_uniquenesses(
+      core_standardised(s),
+      1L,
+      "minres",
+      0.005,
+      5L,
+      TRUE,
+      0L,
+      1e-9,
+      200L
+    )$loadings
+  )
   if (sum(l) < 0) -l else l
 }

@@ -23,7 +23,12 @@
 #' form_scales(motives)
 #' form_scales(factor_solution(motives, seed = 1))
 #' @export
-form_scales <- function(x, salient = cutoff("salient_loading"), crossing = c("leave_out", "highest"), weak = c("leave_out", "highest")) {
+form_scales <- function(
+  x,
+  salient = cutoff("salient_loading"),
+  crossing = c("leave_out", "highest"),
+  weak = c("leave_out", "highest")
+) {
   call <- environment()
   check_number(salient, "salient", 0, 1)
   crossing <- check_choice(crossing, "crossing", c("leave_out", "highest"))
@@ -37,19 +42,42 @@ form_scales <- function(x, salient = cutoff("salient_loading"), crossing = c("le
   if (is_questionnaire(x)) {
     items <- x$values$items
     named <- items[!is.na(items$scale) & nzchar(items$scale), ]
-    scales <- tibble::tibble(scale = named$scale, item = named$item, wording = named$wording, reversed = named$reversed)
+    scales <- tibble::tibble(
+      scale = named$scale,
+      item = named$item,
+      wording = named$wording,
+      reversed = named$reversed
+    )
     return(new_scale_set(scales, "codebook", NULL, x$source, call, match.call(), key_of(x)))
   }
   if (!is.list(x) || is.data.frame(x)) {
-    stop_input("class", "`x` must be a factor solution, a questionnaire or a named list of item names.",
-               got = describe_value(x), call = call)
+    stop_input(
+      "class",
+      "`x` must be a factor solution, a questionnaire or a named list of item names.",
+      got = describe_value(x),
+      call = call
+    )
   }
-  if (is.null(names(x)) || any(!nzchar(names(x))) || anyDuplicated(names(x)) || !all(vapply(x, is.character, NA))) {
-    stop_input("scales", "A list of scales must have a name of its own for each scale, and item names in each.",
-               got = describe_value(names(x)), todo = "For example list(thrift = c(\"t1\", \"t2\", \"t3\")).", call = call)
+  if (
+    is.null(names(x)) ||
+      any(!nzchar(names(x))) ||
+      anyDuplicated(names(x)) ||
+      !all(vapply(x, is.character, NA))
+  ) {
+    stop_input(
+      "scales",
+      "A list of scales must have a name of its own for each scale, and item names in each.",
+      got = describe_value(names(x)),
+      todo = "For example list(thrift = c(\"t1\", \"t2\", \"t3\")).",
+      call = call
+    )
   }
-  scales <- tibble::tibble(scale = rep(names(x), lengths(x)), item = unlist(x, use.names = FALSE),
-                           wording = NA_character_, reversed = NA)
+  scales <- tibble::tibble(
+    scale = rep(names(x), lengths(x)),
+    item = unlist(x, use.names = FALSE),
+    wording = NA_character_,
+    reversed = NA
+  )
   new_scale_set(scales, "given", NULL, NULL, call, match.call())
 }
 
@@ -61,18 +89,46 @@ scales_of_solution <- function(x, salient, crossing, weak, call, made_by) {
   across <- crossing_items(loadings, salient)
   keep <- (weak == "highest" | !names %in% low) & (crossing == "highest" | !names %in% across)
   items <- x$values$items[keep, ]
-  scales <- tibble::tibble(scale = colnames(loadings)[home[keep]], item = items$item, wording = items$wording, reversed = items$reversed)
+  scales <- tibble::tibble(
+    scale = colnames(loadings)[home[keep]],
+    item = items$item,
+    wording = items$wording,
+    reversed = items$reversed
+  )
   scales <- scales[order(home[keep]), ]
   against <- names[keep & loadings[cbind(seq_along(home), home)] < 0]
   left <- function(items, code, why) {
     if (!length(items)) return(NULL)
-    new_finding("scales", code, "note", value = length(items), limit = salient,
-                text = sprintf("In no scale: %s, with %s of %s or more.", name_culprits(items), why,
-                               format_unit(salient)))
+    new_finding(
+      "scales",
+      code,
+      "note",
+      value = length(items),
+      limit = salient,
+      text = sprintf(
+        "In no scale: %s, with %s of %s or more.",
+        name_culprits(items),
+        why,
+        format_unit(salient)
+      )
+    )
   }
   findings <- bind_findings(
-    if (length(against)) new_finding("scales", "loads_negatively", "caution", item = against, text = sprintf(
-      "%s loads negatively on its factor: is it worded in reverse and not keyed? It is not turned here; say so in the codebook.", against)),
+    if (length(against)) {
+      new_finding(
+        "scales",
+        "loads_negatively",
+        "caution",
+        item = against,
+        text = sprintf(
+          paste(
+            "%s loads negatively on its factor: is it worded in reverse and not keyed? It is",
+            "not turned here; say so in the codebook."
+          ),
+          against
+        )
+      )
+    },
     if (weak == "leave_out") left(low, "weak_items_left_out", "no loading"),
     if (crossing == "leave_out") left(across, "crossing_items_left_out", "more than one loading")
   )
@@ -81,16 +137,31 @@ scales_of_solution <- function(x, salient, crossing, weak, call, made_by) {
 
 new_scale_set <- function(scales, by, findings, source, call, made_by, key = NULL) {
   if (!nrow(scales)) {
-    stop_input("scales", "There must be at least one scale with items.", got = sprintf("None came of the %s.", by),
-               todo = "Name scales in the codebook's `scale` column, or give a list.", call = call)
+    stop_input(
+      "scales",
+      "There must be at least one scale with items.",
+      got = sprintf("None came of the %s.", by),
+      todo = "Name scales in the codebook's `scale` column, or give a list.",
+      call = call
+    )
   }
   twice <- unique(scales$item[duplicated(scales$item)])
   if (length(twice)) {
-    stop_input("scales", "An item must belong to one scale.",
-               got = sprintf("In two or more: %s.", name_culprits(twice)), call = call)
+    stop_input(
+      "scales",
+      "An item must belong to one scale.",
+      got = sprintf("In two or more: %s.", name_culprits(twice)),
+      call = call
+    )
   }
-  new_result("scale_set", list(scales = scales, key = key), list(by = by), if (is.null(findings)) no_findings() else findings,
-             source, made_by)
+  new_result(
+    "scale_set",
+    list(scales = scales, key = key),
+    list(by = by),
+    if (is.null(findings)) no_findings() else findings,
+    source,
+    made_by
+  )
 }
 
 #' @exportS3Method tibble::as_tibble

@@ -3,16 +3,31 @@
 reliability_values <- function(given, parts, whole, drawn, wished, level) {
   tables <- coefficient_tables(parts, drawn, level)
   chosen <- lapply(parts, choose_coefficient)
-  together <- function(field) do.call(rbind, lapply(parts, function(part) if (is.data.frame(part[[field]])) part[[field]]))
+  together <- function(field) {
+    do.call(rbind, lapply(parts, function(part) if (is.data.frame(part[[field]])) part[[field]]))
+  }
   scores <- scale_scores(given)
-  assumptions <- tibble::tibble(scale = names(given$members), together("assumptions"), report = vapply(chosen, `[[`, "", "report"),
-                                why = vapply(chosen, `[[`, "", "why"))
+  assumptions <- tibble::tibble(
+    scale = names(given$members),
+    together("assumptions"),
+    report = vapply(chosen, `[[`, "", "report"),
+    why = vapply(chosen, `[[`, "", "why")
+  )
   items <- together("rows")
   items$flag <- flag_scale_items(items, parts)
-  list(scales = scale_table(given, parts, tables$coefficients, assumptions$report, wished, level), coefficients = tables$coefficients,
-       intervals = tables$intervals, items = items, assumptions = assumptions, hierarchy = hierarchy_table(given, parts, whole, drawn, level),
-       pairs = pairs_table(given, parts), total = total_of(given, parts), halves = halves_table(parts), splits = splits_table(parts),
-       totals = scores)
+  list(
+    scales = scale_table(given, parts, tables$coefficients, assumptions$report, wished, level),
+    coefficients = tables$coefficients,
+    intervals = tables$intervals,
+    items = items,
+    assumptions = assumptions,
+    hierarchy = hierarchy_table(given, parts, whole, drawn, level),
+    pairs = pairs_table(given, parts),
+    total = total_of(given, parts),
+    halves = halves_table(parts),
+    splits = splits_table(parts),
+    totals = scores
+  )
 }
 
 scale_table <- function(given, parts, coefficients, report, wished, level) {
@@ -26,15 +41,33 @@ scale_table <- function(given, parts, coefficients, report, wished, level) {
     off <- if (k > 1L) r[upper.tri(r)] else NA_real_
     sd <- sqrt(sum(part$covariances)) / k
     sem <- sd * sqrt(max(1 - reliability, 0))
-    tibble::new_tibble(list(
-      scale = part$name, items = k, n = part$n, wrong_key = if (length(part$against)) name_culprits(part$against) else NA_character_,
-      report = report[j], reliability = reliability,
-      lower = if (is.na(at)) NA_real_ else own$lower[at], upper = if (is.na(at)) NA_real_ else own$upper[at],
-      alpha = na_if_nan(part$measured[["alpha"]]), omega = na_if_nan(part$measured[["omega"]]),
-      mean_correlation = mean(off), lowest_correlation = min(off), highest_correlation = max(off), mean = mean(part$items$mean), sd = sd, sem = sem,
-      score_margin = stats::qnorm((1 + level) / 2) * sem,
-      items_wished = if (isTRUE(reliability > 0 && reliability < 1)) ceiling(k * core_lengthening(reliability, wished) - 1e-9) else NA_real_
-    ), nrow = 1L)
+    tibble::new_tibble(
+      list(
+        scale = part$name,
+        items = k,
+        n = part$n,
+        wrong_key = if (length(part$against)) name_culprits(part$against) else NA_character_,
+        report = report[j],
+        reliability = reliability,
+        lower = if (is.na(at)) NA_real_ else own$lower[at],
+        upper = if (is.na(at)) NA_real_ else own$upper[at],
+        alpha = na_if_nan(part$measured[["alpha"]]),
+        omega = na_if_nan(part$measured[["omega"]]),
+        mean_correlation = mean(off),
+        lowest_correlation = min(off),
+        highest_correlation = max(off),
+        mean = mean(part$items$mean),
+        sd = sd,
+        sem = sem,
+        score_margin = stats::qnorm((1 + level) / 2) * sem,
+        items_wished = if (isTRUE(reliability > 0 && reliability < 1)) {
+          ceiling(k * core_lengthening(reliability, wished) - 1e-9)
+        } else {
+          NA_real_
+        }
+      ),
+      nrow = 1L
+    )
   })
   do.call(rbind, rows)
 }
@@ -65,7 +98,12 @@ halves_table <- function(parts) {
     if (is.null(part$halves)) return(NULL)
     bins <- table(factor(floor(part$halves$values * 100 + 1e-9)))
     from <- as.numeric(names(bins)) / 100
-    tibble::tibble(scale = part$name, from = from, to = from + 0.01, share = as.numeric(bins) / length(part$halves$values))
+    tibble::tibble(
+      scale = part$name,
+      from = from,
+      to = from + 0.01,
+      share = as.numeric(bins) / length(part$halves$values)
+    )
   })
   do.call(rbind, rows)
 }
@@ -74,15 +112,26 @@ splits_table <- function(parts) {
   rows <- lapply(parts, function(part) {
     if (is.null(part$halves)) return(NULL)
     v <- part$halves$values
-    tibble::tibble(scale = part$name, number = length(v), all = part$halves$all, mean = mean(v), lowest = min(v), highest = max(v),
-                   greatest = part$split$value, exact = part$split$exact)
+    tibble::tibble(
+      scale = part$name,
+      number = length(v),
+      all = part$halves$all,
+      mean = mean(v),
+      lowest = min(v),
+      highest = max(v),
+      greatest = part$split$value,
+      exact = part$split$exact
+    )
   })
   do.call(rbind, rows)
 }
 
 # One word for an item that does its scale no good, by the worst first.
 flag_scale_items <- function(items, parts) {
-  alpha <- stats::setNames(vapply(parts, function(part) part$measured[["alpha"]], 0), vapply(parts, `[[`, "", "name"))
+  alpha <- stats::setNames(
+    vapply(parts, function(part) part$measured[["alpha"]], 0),
+    vapply(parts, `[[`, "", "name")
+  )
   gain <- items$alpha_without - alpha[items$scale]
   copies <- unlist(lapply(parts, function(part) near_copies(part)$item))
   flag <- rep(NA_character_, nrow(items))
@@ -92,7 +141,9 @@ flag_scale_items <- function(items, parts) {
   against <- unlist(lapply(parts, `[[`, "against"))
   blamed <- vapply(parts, function(part) length(part$against) > 0L, NA)
   clear <- items$scale %in% vapply(parts[blamed], `[[`, "", "name")
-  flag[items$item %in% against | (!clear & !is.na(items$item_rest) & items$item_rest < 0)] <- "against its key"
+  flag[
+    items$item %in% against | (!clear & !is.na(items$item_rest) & items$item_rest < 0)
+  ] <- "against its key"
   flag
 }
 
@@ -101,5 +152,8 @@ near_copies <- function(part) {
   r <- core_standardised(part$covariances)
   at <- which(upper.tri(r) & abs(r) >= cutoff("collinear_r"), arr.ind = TRUE)
   names <- part$items$item
-  list(item = unique(names[as.integer(at)]), pairs = sprintf("%s with %s", names[at[, 1L]], names[at[, 2L]]))
+  list(
+    item = unique(names[as.integer(at)]),
+    pairs = sprintf("%s with %s", names[at[, 1L]], names[at[, 2L]])
+  )
 }

@@ -7,19 +7,48 @@
 assess_whole <- function(given, seed, threads) {
   k <- length(given$members)
   p <- length(given$sd)
-  if (k < 2L || k + 1L > core_most_factors(p) || core_smallest_eigenvalue(given$r) < 1e-10) return(NULL)
+  if (k < 2L || k + 1L > core_most_factors(p) || core_smallest_eigenvalue(given$r) < 1e-10) {
+    return(NULL)
+  }
   r <- unname(given$r)
-  # one factor more than there are scales is often one too many: of many items a few searches must do
+  # one factor more than there are scales is often one too many: of many items a few searches must
+  # do
   searches <- if (p > 30L) 8L else 0L
   factors <- core_extract(r, k, "minres", 0.005, starts = 5L, most = searches)
-  oblique <- core_rotate_weighted(factors$loadings, "oblique", core_request("oblimin", 0), rep(1, p), 20L, seed, threads)$best
+  oblique <- core_rotate_weighted(
+    factors$loadings,
+    "oblique",
+    core_request("oblimin", 0),
+    rep(1, p),
+    20L,
+    seed,
+    threads
+  )$best
   wide <- core_extract(r, k + 1L, "minres", 0.005, starts = 5L, most = searches)
-  bifactor <- core_rotate_weighted(wide$loadings, "orthogonal", core_request("bifactor-quartimin", 0), rep(1, p), if (p > 30L) 30L else 100L, seed, threads)$best
+  bifactor <- core_rotate_weighted(
+    wide$loadings,
+    "orthogonal",
+    core_request("bifactor-quartimin", 0),
+    rep(1, p),
+    if (p > 30L) 30L else 100L,
+    seed,
+    threads
+  )$best
   list(
-    pattern = oblique$loadings, bifactor = bifactor$loadings, unrotated = factors$loadings, uniquenesses = factors$uniquenesses,
+    pattern = oblique$loadings,
+    bifactor = bifactor$loadings,
+    unrotated = factors$loadings,
+    uniquenesses = factors$uniquenesses,
     bifactor_uniquenesses = wide$uniquenesses,
     measured = core_measure_hierarchy(
-      r, given$sd, given$scale_of - 1L, k, oblique$loadings, bifactor$loadings, factors$uniquenesses, wide$uniquenesses
+      r,
+      given$sd,
+      given$scale_of - 1L,
+      k,
+      oblique$loadings,
+      bifactor$loadings,
+      factors$uniquenesses,
+      wide$uniquenesses
     )
   )
 }
@@ -27,17 +56,37 @@ assess_whole <- function(given, seed, threads) {
 hierarchy_table <- function(given, parts, whole, drawn, level) {
   if (is.null(whole)) return(NULL)
   names <- c(names(given$members), "all items")
-  table <- expand.grid(part = c("general", "groups", "total"), form = c("schmid_leiman", "bifactor"), scale = names, stringsAsFactors = FALSE)
+  table <- expand.grid(
+    part = c("general", "groups", "total"),
+    form = c("schmid_leiman", "bifactor"),
+    scale = names,
+    stringsAsFactors = FALSE
+  )
   before <- length(parts) * nrow(COEFFICIENTS)
-  limits <- vapply(seq_along(whole$measured), function(i) limits_of(drawn, before + i, whole$measured[i], level)$bca, numeric(2L))
-  tibble::tibble(scale = table$scale, form = table$form, part = table$part, estimate = whole$measured, lower = limits[1L, ], upper = limits[2L, ])
+  limits <- vapply(
+    seq_along(whole$measured),
+    function(i) limits_of(drawn, before + i, whole$measured[i], level)$bca,
+    numeric(2L)
+  )
+  tibble::tibble(
+    scale = table$scale,
+    form = table$form,
+    part = table$part,
+    estimate = whole$measured,
+    lower = limits[1L, ],
+    upper = limits[2L, ]
+  )
 }
 
 # Every two scales: how near they are, and whether their difference can be trusted. Scores are means
 # of items.
 pairs_table <- function(given, parts) {
   if (length(parts) < 2L) return(NULL)
-  sums <- vapply(parts, function(part) replace(numeric(length(given$sd)), part$at, 1 / length(part$at)), numeric(length(given$sd)))
+  sums <- vapply(
+    parts,
+    function(part) replace(numeric(length(given$sd)), part$at, 1 / length(part$at)),
+    numeric(length(given$sd))
+  )
   between <- t(sums) %*% given$covariances %*% sums
   s <- sqrt(diag(between))
   rel <- vapply(parts, reported_value, 0)
@@ -48,13 +97,27 @@ pairs_table <- function(given, parts) {
     i <- pair[, j]
     r <- between[i[1L], i[2L]] / (s[i[1L]] * s[i[2L]])
     free <- r / sqrt(prod(rel[i]))
-    list(r = r, free = free, difference = core_difference(s[i], rel[i], r),
-         heterotrait = mean(abs(given$r[parts[[i[1L]]]$at, parts[[i[2L]]]$at])) / sqrt(prod(within[i])), extracted = min(extracted[i]))
+    list(
+      r = r,
+      free = free,
+      difference = core_difference(s[i], rel[i], r),
+      heterotrait = mean(abs(given$r[parts[[i[1L]]]$at, parts[[i[2L]]]$at])) /
+        sqrt(prod(within[i])),
+      extracted = min(extracted[i])
+    )
   })
   each <- function(name) vapply(rows, `[[`, 0, name)
   names <- names(given$members)
-  tibble::tibble(scale = names[pair[1L, ]], with = names[pair[2L, ]], correlation = each("r"), without_error = each("free"),
-                 difference = each("difference"), heterotrait = each("heterotrait"), variance_extracted = each("extracted"), squared = each("free")^2)
+  tibble::tibble(
+    scale = names[pair[1L, ]],
+    with = names[pair[2L, ]],
+    correlation = each("r"),
+    without_error = each("free"),
+    difference = each("difference"),
+    heterotrait = each("heterotrait"),
+    variance_extracted = each("extracted"),
+    squared = each("free")^2
+  )
 }
 
 mean_size <- function(r) if (ncol(as.matrix(r)) < 2L) NA_real_ else mean(abs(r[upper.tri(r)]))
@@ -73,6 +136,8 @@ total_of <- function(given, parts) {
   own <- vapply(parts, function(part) sum(part$covariances), 0)
   alpha <- vapply(parts, function(part) part$measured[["alpha"]], 0)
   k <- length(given$sd)
-  list(stratified_alpha = if (anyNA(alpha)) NA_real_ else 1 - sum(own * (1 - alpha)) / whole,
-       alpha = k / (k - 1) * (1 - sum(diag(given$covariances)) / whole))
+  list(
+    stratified_alpha = if (anyNA(alpha)) NA_real_ else 1 - sum(own * (1 - alpha)) / whole,
+    alpha = k / (k - 1) * (1 - sum(diag(given$covariances)) / whole)
+  )
 }

@@ -8,10 +8,13 @@ html_table <- function(columns, right, caption = NULL) {
   t <- tags()
   side <- ifelse(right, "number", "words")
   heads <- Map(function(name, class) t$th(class = class, scope = "col", name), names(columns), side)
-  rows <- lapply(seq_along(columns[[1L]]), function(i) t$tr(unname(Map(function(column, class) t$td(class = class,
-      column[[i]]), columns, side))))
-  t$div(class = "scroll", t$table(if (!is.null(caption)) t$caption(caption), t$thead(t$tr(unname(heads))),
-                                  t$tbody(rows)))
+  rows <- lapply(seq_along(columns[[1L]]), function(i) {
+    t$tr(unname(Map(function(column, class) t$td(class = class, column[[i]]), columns, side)))
+  })
+  t$div(
+    class = "scroll",
+    t$table(if (!is.null(caption)) t$caption(caption), t$thead(t$tr(unname(heads))), t$tbody(rows))
+  )
 }
 
 # A ggplot as a picture inside the page.
@@ -21,7 +24,10 @@ html_figure <- function(figure, alt, height = 800) {
   save_figure(figure, file, height = height)
   bytes <- jsonlite::base64_enc(readBin(file, "raw", file.size(file)))
   t <- tags()
-  t$figure(t$img(src = paste0("data:image/png;base64,", gsub("\n", "", bytes, fixed = TRUE)), alt = alt))
+  t$figure(t$img(
+    src = paste0("data:image/png;base64,", gsub("\n", "", bytes, fixed = TRUE)),
+    alt = alt
+  ))
 }
 
 html_section <- function(title, ...) {
@@ -33,17 +39,35 @@ html_findings <- function(findings) {
   t <- tags()
   if (!nrow(findings)) return(t$p("Nothing."))
   findings <- findings[order(-match(findings$severity, FINDING_SEVERITIES)), ]
-  t$ul(class = "findings", lapply(seq_len(nrow(findings)), function(i) {
-    t$li(class = findings$severity[i], t$span(class = "severity", findings$severity[i]), " ", findings$text[i])
-  }))
+  t$ul(
+    class = "findings",
+    lapply(seq_len(nrow(findings)), function(i) {
+      t$li(
+        class = findings$severity[i],
+        t$span(class = "severity", findings$severity[i]),
+        " ",
+        findings$text[i]
+      )
+    })
+  )
 }
 
 html_page <- function(title, ...) {
   t <- tags()
-  style <- paste(readLines(system.file("report", "report.css", package = "softsieve")), collapse = "\n")
-  page <- t$html(lang = "en", t$head(t$meta(charset = "utf-8"),
-                                     t$meta(name = "viewport", content = "width=device-width, initial-scale=1"),
-                                     t$title(title), t$style(htmltools::HTML(style))), t$body(t$main(...)))
+  style <- paste(
+    readLines(system.file("report", "report.css", package = "softsieve")),
+    collapse = "\n"
+  )
+  page <- t$html(
+    lang = "en",
+    t$head(
+      t$meta(charset = "utf-8"),
+      t$meta(name = "viewport", content = "width=device-width, initial-scale=1"),
+      t$title(title),
+      t$style(htmltools::HTML(style))
+    ),
+    t$body(t$main(...))
+  )
   # as.character() would take the head out and leave it behind
   paste0("<!DOCTYPE html>\n", htmltools::doRenderTags(page))
 }

@@ -20,13 +20,32 @@ write_report <- function(study, file) {
   check_ending(file, c("html", "htm"))
   t <- tags()
   v <- study$values
-  title <- if (is.null(study$settings$title)) "Factor analysis of a questionnaire" else study$settings$title
-  byline <- paste(c(study$settings$author, study$settings$date, sprintf("softsieve %s", utils::packageVersion("softsieve"))),
-                  collapse = ", ")
+  title <- if (is.null(study$settings$title)) {
+    "Factor analysis of a questionnaire"
+  } else {
+    study$settings$title
+  }
+  byline <- paste(
+    c(
+      study$settings$author,
+      study$settings$date,
+      sprintf("softsieve %s", utils::packageVersion("softsieve"))
+    ),
+    collapse = ", "
+  )
   page <- html_page(
-    title, t$h1(title), t$p(class = "byline", byline), section_short(v, study$findings),
-    html_section("To look at", html_findings(study$findings)), section_answers(v), section_factorability(v), section_number(v), section_factors(v),
-    section_scales(v), section_scores(v), section_method(study)
+    title,
+    t$h1(title),
+    t$p(class = "byline", byline),
+    section_short(v, study$findings),
+    html_section("To look at", html_findings(study$findings)),
+    section_answers(v),
+    section_factorability(v),
+    section_number(v),
+    section_factors(v),
+    section_scales(v),
+    section_scores(v),
+    section_method(study)
   )
   write_whole(file, function(path) write_text(page, path), call = environment())
 }
@@ -62,9 +81,13 @@ write_results <- function(study, folder) {
   if (!dir.exists(folder)) dir.create(folder)
   moved <- file.rename(file.path(beside, files), file.path(folder, files))
   if (!all(moved)) {
-    stop_input("unwritable", "The results must be writable.",
-               got = sprintf("Could not replace: %s.", name_culprits(files[!moved])),
-               todo = "Are they open in another program?", call = call)
+    stop_input(
+      "unwritable",
+      "The results must be writable.",
+      got = sprintf("Could not replace: %s.", name_culprits(files[!moved])),
+      todo = "Are they open in another program?",
+      call = call
+    )
   }
   invisible(file.path(folder, files))
 }
@@ -74,18 +97,38 @@ fill_folder <- function(study, folder) {
   v <- study$values
   at <- function(name) file.path(folder, name)
   write_report(study, at("report.html"))
-  tables <- list(items = v$items, people = v$people, adequacy = v$factorability, eigenvalues = v$count$values$eigenvalues, rules = v$count,
-                 pattern = full_pattern(v$pattern), factor_correlations = correlation_frame(v$solution), scales = v$reliability,
-                 scale_items = tidy(v$reliability), scores = v$scores, findings = study$findings)
+  tables <- list(
+    items = v$items,
+    people = v$people,
+    adequacy = v$factorability,
+    eigenvalues = v$count$values$eigenvalues,
+    rules = v$count,
+    pattern = full_pattern(v$pattern),
+    factor_correlations = correlation_frame(v$solution),
+    scales = v$reliability,
+    scale_items = tidy(v$reliability),
+    scores = v$scores,
+    findings = study$findings
+  )
   for (name in names(tables)) write_table(tables[[name]], at(paste0(name, ".csv")))
   write_table(v$count, at("number.json"))
   write_table(v$reliability, at("reliability.json"))
   save_figure(ggplot2::autoplot(v$count), at("eigenvalues.png"))
   if (!is.null(v$count$values$fits)) save_figure(ggplot2::autoplot(v$count, "fit"), at("fit.png"))
-  save_figure(ggplot2::autoplot(v$pattern), at("loadings.png"), height = loadings_height(nrow(v$pattern$values$table)))
+  save_figure(
+    ggplot2::autoplot(v$pattern),
+    at("loadings.png"),
+    height = loadings_height(nrow(v$pattern$values$table))
+  )
   sizes <- v$reliability$values$scales$items
   if (any(sizes > 1L)) save_figure(ggplot2::autoplot(v$reliability), at("reliability.png"))
-  if (any(sizes > 2L)) save_figure(ggplot2::autoplot(v$reliability, "items"), at("scale_items.png"), height = loadings_height(sum(sizes)))
+  if (any(sizes > 2L)) {
+    save_figure(
+      ggplot2::autoplot(v$reliability, "items"),
+      at("scale_items.png"),
+      height = loadings_height(sum(sizes))
+    )
+  }
   write_study(study, at("study.yml"))
 }
 
@@ -97,6 +140,11 @@ correlation_frame <- function(solution) {
 check_run <- function(study, call = caller_env()) {
   check_class(study, "study", "study", "run_study()", call = call)
   if (length(study$values)) return(invisible(study))
-  stop_input("class", "`study` must have been run.", got = "It was only read.",
-             todo = "Give what run_study(study) returns.", call = call)
+  stop_input(
+    "class",
+    "`study` must have been run.",
+    got = "It was only read.",
+    todo = "Give what run_study(study) returns.",
+    call = call
+  )
 }

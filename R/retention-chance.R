@@ -10,17 +10,43 @@ plan_chance <- function(x, chance, basis, seed, threads, call, ...) {
   n <- as.integer(correlations$values$n)
   p <- ncol(correlations$values$correlations)
   no_root <- matrix(0, 0L, 0L)
-  draw <- if (kind == "normal") function(first, count, progress, root = no_root) {
-    core_sample_eigenvalues(n, p, root, basis, first, count, seed, threads, progress)
+  draw <- if (kind == "normal") {
+    function(first, count, progress, root = no_root) {
+      core_sample_eigenvalues(n, p, root, basis, first, count, seed, threads, progress)
+    }
   } else {
-    held <- if (kind == "resampled") chance_answers(answers, correlations) else chance_from_shares(correlations)
+    held <- if (kind == "resampled") {
+      chance_answers(answers, correlations)
+    } else {
+      chance_from_shares(correlations)
+    }
     function(first, count, progress, root = NULL) {
-      core_resampled_eigenvalues(held$coded, held$at_coded, held$plain, held$at_plain, held$kind, held$weights,
-                                 kind == "ordinal", basis, first, count, seed, threads, progress)
+      core_resampled_eigenvalues(
+        held$coded,
+        held$at_coded,
+        held$plain,
+        held$at_plain,
+        held$kind,
+        held$weights,
+        kind == "ordinal",
+        basis,
+        first,
+        count,
+        seed,
+        threads,
+        progress
+      )
     }
   }
-  list(correlations = correlations, kind = kind, basis = basis, n = n, p = p, draw = draw,
-       key = list(correlations$source, correlations$settings, kind, basis, n, p, seed))
+  list(
+    correlations = correlations,
+    kind = kind,
+    basis = basis,
+    n = n,
+    p = p,
+    draw = draw,
+    key = list(correlations$source, correlations$settings, kind, basis, n, p, seed)
+  )
 }
 
 # Ordered categories are compared with ordered categories, everything else with normal answers.
@@ -29,19 +55,32 @@ settle_chance <- function(kind, correlations, has_answers, x, call) {
   ordered <- settings$kind %in% c("polychoric", "mixed")
   if (is.null(kind)) return(if (ordered) "ordinal" else "normal")
   kind <- check_choice(kind, "chance", methods_of("chance"), call = call)
-  refuse <- function(must, got, todo) stop_input("chance", must, got = got, todo = todo, call = call)
+  refuse <- function(must, got, todo) {
+    stop_input("chance", must, got = got, todo = todo, call = call)
+  }
   if (kind == "ordinal" && !ordered) {
-    refuse("chance = \"ordinal\" goes with polychoric or mixed correlations: it draws from their category shares.",
-           sprintf("These are of kind \"%s\".", settings$kind),
-           "Give chance = \"resampled\" to shuffle the answers, or kind = \"polychoric\".")
+    refuse(
+      paste(
+        "chance = \"ordinal\" goes with polychoric or mixed correlations: it draws from",
+        "their category shares."
+      ),
+      sprintf("These are of kind \"%s\".", settings$kind),
+      "Give chance = \"resampled\" to shuffle the answers, or kind = \"polychoric\"."
+    )
   }
   if (kind == "resampled" && !has_answers) {
-    refuse("chance = \"resampled\" needs the answers, to shuffle them.", describe_value(x),
-           "Give the questionnaire itself, or what correlate_items() made of it.")
+    refuse(
+      "chance = \"resampled\" needs the answers, to shuffle them.",
+      describe_value(x),
+      "Give the questionnaire itself, or what correlate_items() made of it."
+    )
   }
   if (kind == "resampled" && settings$missing == "em") {
-    refuse("Shuffled answers are correlated on the people who answered, not by EM.", "missing = \"em\" came.",
-           "Give chance = \"normal\", or missing = \"pairwise\".")
+    refuse(
+      "Shuffled answers are correlated on the people who answered, not by EM.",
+      "missing = \"em\" came.",
+      "Give chance = \"normal\", or missing = \"pairwise\"."
+    )
   }
   kind
 }
@@ -56,8 +95,11 @@ chance_answers <- function(x, correlations) {
     answers <- answers[whole, , drop = FALSE]
     weights <- weights[whole]
   }
-  coded <- if (settings$kind == "mixed") correlations$values$items$ordered else
+  coded <- if (settings$kind == "mixed") {
+    correlations$values$items$ordered
+  } else {
     rep(!any(vapply(core_categories(answers, NULL, 1L)$values, is.null, NA)), ncol(answers))
+  }
   kind <- c(covariance = "pearson", mixed = "polychoric")[settings$kind]
   kind <- if (is.na(kind)) settings$kind else kind[[1L]]
   plain <- answers[, !coded, drop = FALSE]
@@ -65,8 +107,14 @@ chance_answers <- function(x, correlations) {
   plain[is.na(plain)] <- NaN
   held <- answers[, coded, drop = FALSE]
   held[is.na(held)] <- NaN
-  list(coded = held, at_coded = which(coded) - 1L, plain = plain, at_plain = which(!coded) - 1L, kind = kind,
-       weights = if (is.null(weights)) numeric() else weights)
+  list(
+    coded = held,
+    at_coded = which(coded) - 1L,
+    plain = plain,
+    at_plain = which(!coded) - 1L,
+    kind = kind,
+    weights = if (is.null(weights)) numeric() else weights
+  )
 }
 
 # Answers of n people who give each category as often as its share, for items with thresholds;
@@ -80,8 +128,14 @@ chance_from_shares <- function(correlations) {
   })
   coded <- !vapply(v$thresholds, is.null, NA)
   pick <- function(which) matrix(as.numeric(unlist(made[which])), n, sum(which))
-  list(coded = pick(coded), at_coded = which(coded) - 1L, plain = pick(!coded), at_plain = which(!coded) - 1L,
-       kind = "polychoric", weights = numeric())
+  list(
+    coded = pick(coded),
+    at_coded = which(coded) - 1L,
+    plain = pick(!coded),
+    at_plain = which(!coded) - 1L,
+    kind = "polychoric",
+    weights = numeric()
+  )
 }
 
 ENOUGH <- list(first = 500L, more = 500L, most = 20000L, doubt = 3)
@@ -99,7 +153,11 @@ draw_chance <- function(plan, replicates, doubtful, root = NULL, step = 0L) {
       while ((done <- drawn()) < goal) {
         count <- min(goal - done, max(100L, goal %/% 3L + 1L))
         go_on <- function(now) progress(done + now)
-        piece <- if (is.null(root)) plan$draw(done, count, go_on) else plan$draw(done, count, go_on, root)
+        piece <- if (is.null(root)) {
+          plan$draw(done, count, go_on)
+        } else {
+          plan$draw(done, count, go_on, root)
+        }
         pieces[[length(pieces) + 1L]] <<- piece
         keep_unfinished(key, pieces)
       }

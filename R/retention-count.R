@@ -76,9 +76,22 @@
 #' count$values$evidence$hull
 #' retention_rule_table()
 #' @export
-count_factors <- function(x, ..., basis = "components", chance = NULL, reference = "upper", percentile = 95,
-                          sequential = FALSE, replicates = 1000L, rules = NULL, most = NULL, share = 0.80,
-                          plausible = 0.95, seed = NULL, threads = NULL) {
+count_factors <- function(
+  x,
+  ...,
+  basis = "components",
+  chance = NULL,
+  reference = "upper",
+  percentile = 95,
+  sequential = FALSE,
+  replicates = 1000L,
+  rules = NULL,
+  most = NULL,
+  share = 0.80,
+  plausible = 0.95,
+  seed = NULL,
+  threads = NULL
+) {
   call <- environment()
   asked <- choose_rules(rules)
   check_number(share, "share", 0.1, 1)
@@ -89,35 +102,86 @@ count_factors <- function(x, ..., basis = "components", chance = NULL, reference
   found <- in_name_of(call, {
     correlations <- as_correlations(x, ..., threads = threads, call = call)
     parallel <- parallel_analysis(
-      correlations, basis = basis, chance = chance, reference = reference, percentile = percentile, sequential = sequential,
-      replicates = replicates, seed = seed, threads = threads
+      correlations,
+      basis = basis,
+      chance = chance,
+      reference = reference,
+      percentile = percentile,
+      sequential = sequential,
+      replicates = replicates,
+      seed = seed,
+      threads = threads
     )
-    settings <- list(percentile = percentile, replicates = replicates, share = share, plausible = plausible, seed = seed,
-                     threads = threads, most = most)
+    settings <- list(
+      percentile = percentile,
+      replicates = replicates,
+      share = share,
+      plausible = plausible,
+      seed = seed,
+      threads = threads,
+      most = most
+    )
     e <- gather_retention_evidence(correlations, parallel, settings)
     weighed <- weigh_numbers(e)
-    list(e = e, said = ask_rules(asked, e), weighed = weighed, parallel = parallel,
-         pearson = if (length(weighed$why)) count_of_pearson(correlations, settings))
+    list(
+      e = e,
+      said = ask_rules(asked, e),
+      weighed = weighed,
+      parallel = parallel,
+      pearson = if (length(weighed$why)) count_of_pearson(correlations, settings)
+    )
   })
   parallel <- found$parallel
   verdict <- reach_verdict(found$e, found$said$table, found$weighed, plausible, found$pearson)
-  values <- c(verdict, list(probabilities = found$weighed$probabilities, pearson = found$pearson,
-                            eigenvalues = parallel$values$eigenvalues, toss_up = parallel$values$toss_up, n = parallel$values$n,
-                            people = parallel$values$people, rules = found$said$table,
-                            evidence = found$said$evidence, fits = found$e$fits))
-  settings <- c(parallel$settings, list(share = share, plausible = plausible, rules = names(asked), most = found$e$most))
-  new_result("factor_count", values, settings, bind_findings(parallel$findings, find_in_count(values, found$said$table)),
-             parallel$source, match.call())
+  values <- c(
+    verdict,
+    list(
+      probabilities = found$weighed$probabilities,
+      pearson = found$pearson,
+      eigenvalues = parallel$values$eigenvalues,
+      toss_up = parallel$values$toss_up,
+      n = parallel$values$n,
+      people = parallel$values$people,
+      rules = found$said$table,
+      evidence = found$said$evidence,
+      fits = found$e$fits
+    )
+  )
+  settings <- c(
+    parallel$settings,
+    list(share = share, plausible = plausible, rules = names(asked), most = found$e$most)
+  )
+  new_result(
+    "factor_count",
+    values,
+    settings,
+    bind_findings(parallel$findings, find_in_count(values, found$said$table)),
+    parallel$source,
+    match.call()
+  )
 }
 
 # Ordinal correlations are beyond the model: what it says of the Pearson correlations of the same
 # answers.
 count_of_pearson <- function(correlations, settings) {
   answers <- correlations$values$questionnaire
-  if (is.null(answers) || !correlations$settings$kind %in% c("polychoric", "mixed", "spearman")) return(NULL)
-  plain <- correlate_items(answers, missing = correlations$settings$missing, threads = settings$threads)
-  v <- count_factors(plain, rules = "parallel", percentile = settings$percentile, replicates = settings$replicates,
-                     plausible = settings$plausible, seed = settings$seed, threads = settings$threads)$values
+  if (is.null(answers) || !correlations$settings$kind %in% c("polychoric", "mixed", "spearman")) {
+    return(NULL)
+  }
+  plain <- correlate_items(
+    answers,
+    missing = correlations$settings$missing,
+    threads = settings$threads
+  )
+  v <- count_factors(
+    plain,
+    rules = "parallel",
+    percentile = settings$percentile,
+    replicates = settings$replicates,
+    plausible = settings$plausible,
+    seed = settings$seed,
+    threads = settings$threads
+  )$values
   v[c("suggested", "probable", "probability", "plausible", "probabilities", "outside")]
 }
 
@@ -125,10 +189,20 @@ choose_rules <- function(rules, call = caller_env()) {
   all <- retention_rules()
   if (is.null(rules)) return(all)
   unknown <- if (is.character(rules)) setdiff(rules, names(all)) else "it"
-  if (is.character(rules) && length(rules) && !length(unknown)) return(all[names(all) %in% c("parallel", rules)])
-  stop_input("argument", sprintf("`rules` must be names of rules: %s.", paste0('"', names(all), '"', collapse = ", ")),
-             got = describe_value(rules), todo = if (is.character(unknown) && length(unknown)) hint_nearest(unknown[1L], names(all)) else
-               character(), call = call)
+  if (is.character(rules) && length(rules) && !length(unknown)) {
+    return(all[names(all) %in% c("parallel", rules)])
+  }
+  stop_input(
+    "argument",
+    sprintf("`rules` must be names of rules: %s.", paste0('"', names(all), '"', collapse = ", ")),
+    got = describe_value(rules),
+    todo = if (is.character(unknown) && length(unknown)) {
+      hint_nearest(unknown[1L], names(all))
+    } else {
+      character()
+    },
+    call = call
+  )
 }
 
 #' @rdname count_factors
@@ -136,7 +210,12 @@ choose_rules <- function(rules, call = caller_env()) {
 retention_rule_table <- function() {
   rules <- retention_rules()
   field <- function(name) unname(vapply(rules, `[[`, "", name))
-  tibble::tibble(rule = names(rules), label = field("label"), misleads = field("misleads"), reference = field("reference"))
+  tibble::tibble(
+    rule = names(rules),
+    label = field("label"),
+    misleads = field("misleads"),
+    reference = field("reference")
+  )
 }
 
 #' @exportS3Method tibble::as_tibble
@@ -152,7 +231,16 @@ tidy.factor_count <- function(x, ...) {
 glance.factor_count <- function(x, ...) {
   check_dots_empty(...)
   v <- x$values
-  tibble::tibble(suggested = v$suggested, probable = v$probable, probability = v$probability, agree = v$agree,
-                 plausible_lowest = v$plausible[1L], plausible_highest = v$plausible[2L], n = v$n, items = nrow(v$eigenvalues),
-                 replicates = x$settings$replicates, seed = x$settings$seed)
+  tibble::tibble(
+    suggested = v$suggested,
+    probable = v$probable,
+    probability = v$probability,
+    agree = v$agree,
+    plausible_lowest = v$plausible[1L],
+    plausible_highest = v$plausible[2L],
+    n = v$n,
+    items = nrow(v$eigenvalues),
+    replicates = x$settings$replicates,
+    seed = x$settings$seed
+  )
 }

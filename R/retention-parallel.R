@@ -80,9 +80,19 @@
 #' parallel_analysis(motives, seed = 1)
 #' parallel_analysis(motives, basis = "factors", chance = "resampled", replicates = 200, seed = 1)
 #' @export
-parallel_analysis <- function(x, ..., basis = c("components", "factors", "minimum_rank"), chance = NULL,
-                              reference = c("upper", "mean"), percentile = 95, sequential = FALSE, replicates = 1000L,
-                              by = NULL, seed = NULL, threads = NULL) {
+parallel_analysis <- function(
+  x,
+  ...,
+  basis = c("components", "factors", "minimum_rank"),
+  chance = NULL,
+  reference = c("upper", "mean"),
+  percentile = 95,
+  sequential = FALSE,
+  replicates = 1000L,
+  by = NULL,
+  seed = NULL,
+  threads = NULL
+) {
   call <- environment()
   basis <- check_choice(basis, "basis", methods_of("basis"))
   reference <- check_choice(reference, "reference", methods_of("reference"))
@@ -93,29 +103,68 @@ parallel_analysis <- function(x, ..., basis = c("components", "factors", "minimu
   threads <- settle_threads(threads)
   plan <- plan_chance(x, chance, basis, seed, threads, call, ...)
   if (sequential && plan$kind != "normal") {
-    stop_input("chance", "Sequential chance data are drawn from a normal population with the factors kept so far.",
-               got = sprintf("chance = \"%s\" came.", plan$kind), todo = "Give chance = \"normal\", or sequential = FALSE.")
+    stop_input(
+      "chance",
+      "Sequential chance data are drawn from a normal population with the factors kept so far.",
+      got = sprintf("chance = \"%s\" came.", plan$kind),
+      todo = "Give chance = \"normal\", or sequential = FALSE."
+    )
   }
-  settings <- c(plan$correlations$settings, list(basis = basis, chance = plan$kind, reference = reference,
-                                                 percentile = percentile, sequential = sequential, by = by, seed = seed))
-  found <- hold_against_chance(plan, settings, replicates, call)
-  grouped <- if (!is.null(by)) parallel_by_group(
-    plan$correlations, by, call, basis = basis, chance = chance, reference = reference, percentile = percentile,
-    sequential = sequential, replicates = replicates, seed = seed, threads = threads
+  settings <- c(
+    plan$correlations$settings,
+    list(
+      basis = basis,
+      chance = plan$kind,
+      reference = reference,
+      percentile = percentile,
+      sequential = sequential,
+      by = by,
+      seed = seed
+    )
   )
+  found <- hold_against_chance(plan, settings, replicates, call)
+  grouped <- if (!is.null(by)) {
+    parallel_by_group(
+      plan$correlations,
+      by,
+      call,
+      basis = basis,
+      chance = chance,
+      reference = reference,
+      percentile = percentile,
+      sequential = sequential,
+      replicates = replicates,
+      seed = seed,
+      threads = threads
+    )
+  }
   found$groups <- grouped$groups
   settings$replicates <- found$replicates
-  new_result("parallel_analysis", found, settings,
-             bind_findings(plan$correlations$findings, find_in_parallel(found, settings), grouped$findings),
-             plan$correlations$source, match.call())
+  new_result(
+    "parallel_analysis",
+    found,
+    settings,
+    bind_findings(plan$correlations$findings, find_in_parallel(found, settings), grouped$findings),
+    plan$correlations$source,
+    match.call()
+  )
 }
 
 check_replicates <- function(x, call = caller_env()) {
   if (identical(x, "enough")) return(x)
-  if (is.numeric(x) && length(x) == 1L && is.finite(x) && x == round(x) && x >= 20 && x <= 1e6) return(as.integer(x))
-  stop_input("argument", "`replicates` must be a whole number from 20 to 1,000,000, or \"enough\".", got = describe_value(x),
-             todo = c("A chance level is a percentile over replicates: from fewer than 20 there is none to be had.",
-                      "Give 1000, or \"enough\" to go on until the decision is clear."), call = call)
+  if (is.numeric(x) && length(x) == 1L && is.finite(x) && x == round(x) && x >= 20 && x <= 1e6) {
+    return(as.integer(x))
+  }
+  stop_input(
+    "argument",
+    "`replicates` must be a whole number from 20 to 1,000,000, or \"enough\".",
+    got = describe_value(x),
+    todo = c(
+      "A chance level is a percentile over replicates: from fewer than 20 there is none to be had.",
+      "Give 1000, or \"enough\" to go on until the decision is clear."
+    ),
+    call = call
+  )
 }
 
 # The eigenvalues beside their chance levels, and what follows.
@@ -131,7 +180,9 @@ hold_against_chance <- function(plan, settings, replicates, call) {
     plan$draw <- function(...) draw(...) * variance
   }
   limit_of <- function(levels) if (settings$reference == "upper") levels$upper else levels$mean
-  error_of <- function(levels) if (settings$reference == "upper") levels$upper_error else levels$mean_error
+  error_of <- function(levels) {
+    if (settings$reference == "upper") levels$upper_error else levels$mean_error
+  }
   doubtful <- function(chance) {
     levels <- core_chance_levels(chance, settings$percentile)
     decisive_doubt(observed, limit_of(levels), error_of(levels))
@@ -144,13 +195,24 @@ hold_against_chance <- function(plan, settings, replicates, call) {
   }
   limit <- limit_of(levels)
   eigenvalues <- tibble::tibble(
-    rank = seq_len(plan$p), eigenvalue = observed, share = observed / variance, running_share = cumsum(observed) / variance,
-    chance_mean = levels$mean, chance_upper = levels$upper, above_chance = observed > limit,
-    mean_error = levels$mean_error, upper_error = levels$upper_error
+    rank = seq_len(plan$p),
+    eigenvalue = observed,
+    share = observed / variance,
+    running_share = cumsum(observed) / variance,
+    chance_mean = levels$mean,
+    chance_upper = levels$upper,
+    above_chance = observed > limit,
+    mean_error = levels$mean_error,
+    upper_error = levels$upper_error
   )
-  list(eigenvalues = eigenvalues, suggested = core_leading_above(observed, limit),
-       toss_up = decisive_doubt(observed, limit, error_of(levels)), n = plan$correlations$values$n,
-       people = plan$correlations$values$people, replicates = levels$replicates)
+  list(
+    eigenvalues = eigenvalues,
+    suggested = core_leading_above(observed, limit),
+    toss_up = decisive_doubt(observed, limit, error_of(levels)),
+    n = plan$correlations$values$n,
+    people = plan$correlations$values$people,
+    replicates = levels$replicates
+  )
 }
 
 # Is an eigenvalue on which the decision hangs (the kept ones and the first that is not) too near
@@ -182,14 +244,23 @@ step_by_step <- function(plan, observed, settings, replicates, doubtful, limit_o
 
 # Loadings of k factors by minimum residuals: no communality is above .995, so that there is a
 # population that has them.
-kept_loadings <- function(r, k) core_search_uniquenesses(r, k, "minres", 0.005, 2L, TRUE, 20L, 1e-6, 200L)$loadings
+kept_loadings <- function(r, k) {
+  core_search_uniquenesses(r, k, "minres", 0.005, 2L, TRUE, 20L, 1e-6, 200L)$loadings
+}
 
 # One row for each group. A group that cannot be judged says why, and the others go on.
 parallel_by_group <- function(whole, by, call, ...) {
-  judged <- judge_groups(whole$values$questionnaire, by, call, "retention", function(part) {
-    v <- parallel_analysis(correlate_alike(part, whole), ...)$values
-    tibble::tibble(n = v$n, suggested = v$suggested, toss_up = v$toss_up)
-  }, tibble::tibble(n = NA_real_, suggested = NA_real_, toss_up = NA))
+  judged <- judge_groups(
+    whole$values$questionnaire,
+    by,
+    call,
+    "retention",
+    function(part) {
+      v <- parallel_analysis(correlate_alike(part, whole), ...)$values
+      tibble::tibble(n = v$n, suggested = v$suggested, toss_up = v$toss_up)
+    },
+    tibble::tibble(n = NA_real_, suggested = NA_real_, toss_up = NA)
+  )
   add_unsure_groups(judged, ncol(whole$values$correlations))
 }
 
@@ -197,11 +268,29 @@ parallel_by_group <- function(whole, by, call, ...) {
 add_unsure_groups <- function(judged, items) {
   g <- judged$groups[is.na(judged$groups$why), ]
   few <- g$n <= items
-  finding <- function(code, rows, text) if (nrow(rows)) new_finding("retention", code, "caution", sprintf(text, rows$group,
-    vapply(rows$n, count_of, "", one = "person", many = "people")), value = rows$n)
+  finding <- function(code, rows, text) {
+    if (nrow(rows)) {
+      new_finding(
+        "retention",
+        code,
+        "caution",
+        sprintf(text, rows$group, vapply(rows$n, count_of, "", one = "person", many = "people")),
+        value = rows$n
+      )
+    }
+  }
   judged$findings <- bind_findings(
-    judged$findings, finding("few_people_in_group", g[few, ], "%s (n: %s): fewer people than items; its number of factors means little."),
-    finding("group_toss_up", g[!few & g$toss_up, ], "%s (n: %s): its number hangs on the draw; give replicates = \"enough\".")
+    judged$findings,
+    finding(
+      "few_people_in_group",
+      g[few, ],
+      "%s (n: %s): fewer people than items; its number of factors means little."
+    ),
+    finding(
+      "group_toss_up",
+      g[!few & g$toss_up, ],
+      "%s (n: %s): its number hangs on the draw; give replicates = \"enough\"."
+    )
   )
   judged
 }
@@ -218,9 +307,16 @@ tidy.parallel_analysis <- function(x, ...) {
 #' @export
 glance.parallel_analysis <- function(x, ...) {
   check_dots_empty(...)
-  tibble::tibble(suggested = x$values$suggested, toss_up = x$values$toss_up,
-                 above_one = sum(x$values$eigenvalues$eigenvalue > 1), n = x$values$n, basis = x$settings$basis,
-                 chance = x$settings$chance, replicates = x$values$replicates, seed = x$settings$seed)
+  tibble::tibble(
+    suggested = x$values$suggested,
+    toss_up = x$values$toss_up,
+    above_one = sum(x$values$eigenvalues$eigenvalue > 1),
+    n = x$values$n,
+    basis = x$settings$basis,
+    chance = x$settings$chance,
+    replicates = x$values$replicates,
+    seed = x$settings$seed
+  )
 }
 
 find_in_parallel <- function(values, settings) {
@@ -233,22 +329,71 @@ find_in_parallel <- function(values, settings) {
   near <- which.min(gap)
   finding <- function(code, severity, text, ...) new_finding("retention", code, severity, text, ...)
   bind_findings(
-    if (k == 0L) finding("no_factor", "serious", value = 0,
-                         text = "No eigenvalue stands above chance: these items look unrelated, and there is nothing to extract."),
-    if (above_one != k && settings$basis == "components") {
-      finding("eigenvalue_one_differs", "note", value = above_one, limit = k,
-              text = sprintf("%s above 1, but unrelated items give such values too (the largest by chance is about %s).",
-                             if (above_one == 1) "1 eigenvalue is" else paste(above_one, "eigenvalues are"),
-                             format_number(table$chance_mean[1L])))
+    if (k == 0L) {
+      finding(
+        "no_factor",
+        "serious",
+        value = 0,
+        text = paste(
+          "No eigenvalue stands above chance: these items look unrelated, and there is",
+          "nothing to extract."
+        )
+      )
     },
-    if (values$toss_up) finding("toss_up", "caution", value = e[near], limit = limit[near],
-                                text = sprintf("Eigenvalue %d (%s) cannot be told from its chance level (%s) by %s replicates: %s.",
-                                               near, format_number(e[near], 3L), format_number(limit[near], 3L), format_count(values$replicates),
-                                               if (values$replicates < ENOUGH$most) "give replicates = \"enough\"" else "the decision is a toss-up")),
-    if (gap[near] < 0.02) finding("close_call", "caution", value = e[near], limit = limit[near],
-                                  text = sprintf("Eigenvalue %d (%s) is within .02 of its chance level (%s): %s.", near,
-                                                 format_number(e[near], 3L), format_number(limit[near], 3L),
-                                                 if (near == 1L) "whether there is any factor is open" else
-                                                   sprintf("compare solutions with %d and %d factors", near - 1L, near)))
+    if (above_one != k && settings$basis == "components") {
+      finding(
+        "eigenvalue_one_differs",
+        "note",
+        value = above_one,
+        limit = k,
+        text = sprintf(
+          paste(
+            "%s above 1, but unrelated items give such values too (the largest by chance is",
+            "about %s)."
+          ),
+          if (above_one == 1) "1 eigenvalue is" else paste(above_one, "eigenvalues are"),
+          format_number(table$chance_mean[1L])
+        )
+      )
+    },
+    if (values$toss_up) {
+      finding(
+        "toss_up",
+        "caution",
+        value = e[near],
+        limit = limit[near],
+        text = sprintf(
+          "Eigenvalue %d (%s) cannot be told from its chance level (%s) by %s replicates: %s.",
+          near,
+          format_number(e[near], 3L),
+          format_number(limit[near], 3L),
+          format_count(values$replicates),
+          if (values$replicates < ENOUGH$most) {
+            "give replicates = \"enough\""
+          } else {
+            "the decision is a toss-up"
+          }
+        )
+      )
+    },
+    if (gap[near] < 0.02) {
+      finding(
+        "close_call",
+        "caution",
+        value = e[near],
+        limit = limit[near],
+        text = sprintf(
+          "Eigenvalue %d (%s) is within .02 of its chance level (%s): %s.",
+          near,
+          format_number(e[near], 3L),
+          format_number(limit[near], 3L),
+          if (near == 1L) {
+            "whether there is any factor is open"
+          } else {
+            sprintf("compare solutions with %d and %d factors", near - 1L, near)
+          }
+        )
+      )
+    }
   )
 }

@@ -22,34 +22,69 @@ weigh_numbers <- function(e) {
   # a factor more than j is asked for j = 0..most; the features look at ranks up to j + 3
   most <- min(model$limits$factors, core_most_factors(p) - 1L, p - 3L)
   chance <- lapply(c("components", "factors"), function(basis) {
-    rowMeans(core_sample_eigenvalues(as.integer(e$n), p, matrix(0, 0L, 0L), basis, 0L, 200L, e$settings$seed,
-                                     e$settings$threads, NULL))
+    rowMeans(core_sample_eigenvalues(
+      as.integer(e$n),
+      p,
+      matrix(0, 0L, 0L),
+      basis,
+      0L,
+      200L,
+      e$settings$seed,
+      e$settings$threads,
+      NULL
+    ))
   })
-  features <- core_features(e$r, as.integer(e$n), chance[[1L]], chance[[2L]], most, min(most + 2L, core_most_factors(p)))
+  features <- core_features(
+    e$r,
+    as.integer(e$n),
+    chance[[1L]],
+    chance[[2L]],
+    most,
+    min(most + 2L, core_most_factors(p))
+  )
   strange <- features_outside(features, model)
   if (length(strange)) return(list(probabilities = NULL, why = strange))
   probabilities <- core_hazards_to_probabilities(core_network_hazards(features, model))
-  list(probabilities = tibble::tibble(factors = seq_along(probabilities) - 1L, probability = probabilities), why = character())
+  list(
+    probabilities = tibble::tibble(
+      factors = seq_along(probabilities) - 1L,
+      probability = probabilities
+    ),
+    why = character()
+  )
 }
 
 # In words, everything about n, p and the matrix that training did not cover.
 outside_training <- function(e, limits) {
   kind <- e$correlations$settings$kind
   beyond <- function(x, range, what) {
-    if (x < range[1L] || x > range[2L]) sprintf("%s (trained on %s to %s)", what, format_count(range[1L]), format_count(range[2L]))
+    if (x < range[1L] || x > range[2L]) {
+      sprintf("%s (trained on %s to %s)", what, format_count(range[1L]), format_count(range[2L]))
+    }
   }
-  c(if (is.null(e$fits)) "a singular matrix",
-    if (!kind %in% c("pearson", "covariance", "given")) sprintf("%s (trained on Pearson correlations)", method_label("correlation", kind)),
+  c(
+    if (is.null(e$fits)) "a singular matrix",
+    if (!kind %in% c("pearson", "covariance", "given")) {
+      sprintf("%s (trained on Pearson correlations)", method_label("correlation", kind))
+    },
     beyond(e$n, limits$people, count_of(e$n, "person", "people")),
     beyond(e$p, limits$items, count_of(e$p, "item")),
-    if (e$parallel$values$suggested > limits$factors) sprintf("more than %d factors by parallel analysis", limits$factors))
+    if (e$parallel$values$suggested > limits$factors) {
+      sprintf("more than %d factors by parallel analysis", limits$factors)
+    }
+  )
 }
 
 # Features that lie further out than any of the simulated sets had them, by a twentieth of their
 # range.
 features_outside <- function(features, model) {
   margin <- 0.05 * (model$highest - model$lowest)
-  out <- !is.finite(t(features)) | t(features) < model$lowest - margin | t(features) > model$highest + margin
+  out <- !is.finite(t(features)) |
+    t(features) < model$lowest - margin |
+    t(features) > model$highest + margin
   if (!any(out)) return(character())
-  sprintf("a matrix unlike any it was trained on (%s beyond their range)", count_of(sum(rowSums(out) > 0), "feature"))
+  sprintf(
+    "a matrix unlike any it was trained on (%s beyond their range)",
+    count_of(sum(rowSums(out) > 0), "feature")
+  )
 }

@@ -2,9 +2,15 @@
 # k grows as long as their eigenvalues come significantly nearer to the observed ones.
 
 RULE_COMPARISON <- list(
-  name = "comparison", label = "comparison data", order = 5, reference = "Ruscio & Roche (2012)",
+  name = "comparison",
+  label = "comparison data",
+  order = 5,
+  reference = "Ruscio & Roche (2012)",
   pearson = TRUE,
-  misleads = "Too few factors when factors have few items; too many when answers came about in another way than normal variables cut into categories.",
+  misleads = paste(
+    "Too few factors when factors have few items; too many when answers came about in",
+    "another way than normal variables cut into categories."
+  ),
   judge = function(e) {
     if (!is.null(refused <- needs_fits(e))) return(refused)
     draw <- comparison_source(e)
@@ -17,10 +23,21 @@ RULE_COMPARISON <- list(
     }
     k <- length(p)
     if (k && p[k] > cutoff("comparison_p")) k <- k - 1L
-    table <- tibble::tibble(factors = seq_along(misfit) - 1L, misfit = vapply(misfit, mean, 0),
-                            misfit_sd = vapply(misfit, stats::sd, 0), nearer_p = c(NA, p))
-    list(suggested = k, table = table, reason = if (k == length(p)) sprintf("still nearer with %d", k) else
-      sprintf("%d is not nearer than %d (%s)", k + 1L, k, format_p(p[k + 1L])))
+    table <- tibble::tibble(
+      factors = seq_along(misfit) - 1L,
+      misfit = vapply(misfit, mean, 0),
+      misfit_sd = vapply(misfit, stats::sd, 0),
+      nearer_p = c(NA, p)
+    )
+    list(
+      suggested = k,
+      table = table,
+      reason = if (k == length(p)) {
+        sprintf("still nearer with %d", k)
+      } else {
+        sprintf("%d is not nearer than %d (%s)", k + 1L, k, format_p(p[k + 1L]))
+      }
+    )
   }
 )
 
@@ -34,7 +51,17 @@ comparison_source <- function(e) {
   if (is.null(e$answers) || !e$correlations$settings$kind %in% c("pearson", "covariance")) {
     return(function(k) {
       root <- if (k) core_population_root(kept_loadings(e$r, k)) else matrix(0, 0L, 0L)
-      drawn <- core_sample_eigenvalues(as.integer(e$n), e$p, root, "components", 0L, count, s$seed, s$threads, NULL)
+      drawn <- core_sample_eigenvalues(
+        as.integer(e$n),
+        e$p,
+        root,
+        "components",
+        0L,
+        count,
+        s$seed,
+        s$threads,
+        NULL
+      )
       sqrt(colMeans((drawn - observed)^2))
     })
   }
@@ -42,11 +69,23 @@ comparison_source <- function(e) {
   thresholds <- lapply(cuts, `[[`, "thresholds")
   values <- lapply(cuts, `[[`, "values")
   latent <- core_latent_correlations(thresholds, values, e$r, s$threads)
-  if (core_smallest_eigenvalue(latent) < 1e-6) latent <- core_nearest_correlation(latent)$correlations * 0.999 + diag(0.001, e$p)
+  if (core_smallest_eigenvalue(latent) < 1e-6) {
+    latent <- core_nearest_correlation(latent)$correlations * 0.999 + diag(0.001, e$p)
+  }
   function(k) {
     loadings <- if (k) kept_loadings(latent, k) else matrix(0, e$p, 0L)
-    core_comparison_misfits(loadings, pmax(1 - rowSums(loadings^2), 0), thresholds, values, as.integer(e$n), observed,
-                            count, s$seed, s$threads, NULL)
+    core_comparison_misfits(
+      loadings,
+      pmax(1 - rowSums(loadings^2), 0),
+      thresholds,
+      values,
+      as.integer(e$n),
+      observed,
+      count,
+      s$seed,
+      s$threads,
+      NULL
+    )
   }
 }
 
@@ -65,7 +104,12 @@ COMPARISON_PEOPLE <- 8.5e5
 cutting_of <- function(answers) {
   answers <- answers[!is.na(answers)]
   class <- answers
-  if (length(unique(answers)) > 16L) class <- ceiling(rank(answers, ties.method = "average") / length(answers) * 16)
+  if (length(unique(answers)) > 16L) {
+    class <- ceiling(rank(answers, ties.method = "average") / length(answers) * 16)
+  }
   shares <- table(class) / length(answers)
-  list(thresholds = stats::qnorm(cumsum(shares)[-length(shares)]), values = as.numeric(tapply(answers, class, mean)))
+  list(
+    thresholds = stats::qnorm(cumsum(shares)[-length(shares)]),
+    values = as.numeric(tapply(answers, class, mean))
+  )
 }

@@ -1,7 +1,10 @@
 # Rules on the ladder of maximum likelihood fits with 0, 1, 2, ... factors.
 
 RULE_HULL <- list(
-  name = "hull", label = "hull", order = 9, reference = "Lorenzo-Seva, Timmerman & Kiers (2011)",
+  name = "hull",
+  label = "hull",
+  order = 9,
+  reference = "Lorenzo-Seva, Timmerman & Kiers (2011)",
   pearson = FALSE,
   misleads = "Blind to factors that add little to fit; cannot suggest 0.",
   judge = function(e) {
@@ -11,48 +14,100 @@ RULE_HULL <- list(
     # has
     fit <- 1 - tried$chi_square / tried$chi_square[1L]
     found <- core_hull(fit, tried$df)
-    table <- tibble::tibble(factors = tried$factors, df = tried$df, fit = fit, cfi = tried$cfi, on_hull = found$on_hull,
-                            bend = found$st)
-    if (all(is.na(found$st))) return(list(suggested = NA_integer_, reason = "fewer than three solutions on the hull", table = table))
+    table <- tibble::tibble(
+      factors = tried$factors,
+      df = tried$df,
+      fit = fit,
+      cfi = tried$cfi,
+      on_hull = found$on_hull,
+      bend = found$st
+    )
+    if (all(is.na(found$st))) {
+      return(list(
+        suggested = NA_integer_,
+        reason = "fewer than three solutions on the hull",
+        table = table
+      ))
+    }
     at <- which.max(found$st)
-    list(suggested = tried$factors[at], table = table,
-         reason = sprintf("sharpest bend: %s of the misfit without factors is gone", format_share(fit[at], 1L)))
+    list(
+      suggested = tried$factors[at],
+      table = table,
+      reason = sprintf(
+        "sharpest bend: %s of the misfit without factors is gone",
+        format_share(fit[at], 1L)
+      )
+    )
   }
 )
 
 RULE_LIKELIHOOD <- list(
-  name = "likelihood_ratio", label = "sequential likelihood ratio", order = 10, reference = "Lawley (1940)",
+  name = "likelihood_ratio",
+  label = "sequential likelihood ratio",
+  order = 10,
+  reference = "Lawley (1940)",
   pearson = TRUE,
-  misleads = "Too many factors with many people or answers that are not normal: it asks for a model that holds exactly.",
+  misleads = paste(
+    "Too many factors with many people or answers that are not normal: it asks for a",
+    "model that holds exactly."
+  ),
   judge = function(e) {
     if (!is.null(refused <- needs_fits(e))) return(refused)
     fits <- e$fits[c("factors", "df", "chi_square", "corrected", "p")]
-    first_that(fits, !is.na(fits$p) & fits$p > 0.05, function(at) sprintf("first not rejected: %s", format_p(fits$p[at])),
-               sprintf("rejected up to %d", max(fits$factors)))
+    first_that(
+      fits,
+      !is.na(fits$p) & fits$p > 0.05,
+      function(at) sprintf("first not rejected: %s", format_p(fits$p[at])),
+      sprintf("rejected up to %d", max(fits$factors))
+    )
   }
 )
 
 RULE_RMSEA <- list(
-  name = "rmsea_lower", label = "RMSEA lower limit", order = 11, reference = "Preacher, Zhang, Kim & Mels (2013)",
+  name = "rmsea_lower",
+  label = "RMSEA lower limit",
+  order = 11,
+  reference = "Preacher, Zhang, Kim & Mels (2013)",
   pearson = TRUE,
-  misleads = "Too few factors when the factors left out are small: close fit is not exact fit. In small samples the limit is low whatever the number.",
+  misleads = paste(
+    "Too few factors when the factors left out are small: close fit is not exact fit.",
+    "In small samples the limit is low whatever the number."
+  ),
   judge = function(e) {
     if (!is.null(refused <- needs_fits(e))) return(refused)
     fits <- e$fits[c("factors", "df", "rmsea", "rmsea_lower", "rmsea_upper")]
-    first_that(fits, !is.na(fits$rmsea_lower) & fits$rmsea_lower < cutoff("rmsea_close"),
-               function(at) sprintf("first below %s: %s", format_unit(cutoff("rmsea_close")), format_unit(fits$rmsea_lower[at], 3L)),
-               sprintf("above %s up to %d", format_unit(cutoff("rmsea_close")), max(fits$factors)))
+    first_that(
+      fits,
+      !is.na(fits$rmsea_lower) & fits$rmsea_lower < cutoff("rmsea_close"),
+      function(at) {
+        sprintf(
+          "first below %s: %s",
+          format_unit(cutoff("rmsea_close")),
+          format_unit(fits$rmsea_lower[at], 3L)
+        )
+      },
+      sprintf("above %s up to %d", format_unit(cutoff("rmsea_close")), max(fits$factors))
+    )
   }
 )
 
 RULE_BIC <- list(
-  name = "bic", label = "BIC", order = 12, reference = "Schwarz (1978)",
+  name = "bic",
+  label = "BIC",
+  order = 12,
+  reference = "Schwarz (1978)",
   pearson = TRUE,
-  misleads = "Too few factors in small samples, too many in very large ones when the model only nears the population.",
+  misleads = paste(
+    "Too few factors in small samples, too many in very large ones when the model",
+    "only nears the population."
+  ),
   judge = function(e) {
     if (!is.null(refused <- needs_fits(e))) return(refused)
     at <- which.min(e$fits$bic)
-    list(suggested = e$fits$factors[at], table = e$fits[c("factors", "df", "chi_square", "bic")],
-         reason = sprintf("smallest: %s", format_number(e$fits$bic[at], 0L)))
+    list(
+      suggested = e$fits$factors[at],
+      table = e$fits[c("factors", "df", "chi_square", "bic")],
+      reason = sprintf("smallest: %s", format_number(e$fits$bic[at], 0L))
+    )
   }
 )

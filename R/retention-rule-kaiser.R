@@ -1,25 +1,60 @@
 # Eigenvalues against 1, and against what sampling error and the larger eigenvalues leave.
 
 RULE_EMPIRICAL <- list(
-  name = "empirical_kaiser", label = "empirical Kaiser criterion", order = 6, reference = "Braeken & van Assen (2017)",
+  name = "empirical_kaiser",
+  label = "empirical Kaiser criterion",
+  order = 6,
+  reference = "Braeken & van Assen (2017)",
   pearson = TRUE,
-  misleads = "Too few factors when there are fewer than about 10 people for each item or factors correlate highly; its reference never falls below 1.",
+  misleads = paste(
+    "Too few factors when there are fewer than about 10 people for each item or",
+    "factors correlate highly; its reference never falls below 1."
+  ),
   judge = function(e) {
-    table <- tibble::tibble(rank = seq_len(e$p), eigenvalue = e$eigenvalues, reference = core_empirical_kaiser(e$eigenvalues, e$n))
+    table <- tibble::tibble(
+      rank = seq_len(e$p),
+      eigenvalue = e$eigenvalues,
+      reference = core_empirical_kaiser(e$eigenvalues, e$n)
+    )
     k <- core_leading_above(table$eigenvalue, table$reference)
     at <- min(k + 1L, e$p)
-    list(suggested = k, table = table, reason = sprintf("eigenvalue %d: %s against %s", at, format_number(table$eigenvalue[at]),
-                                                         format_number(table$reference[at])))
+    list(
+      suggested = k,
+      table = table,
+      reason = sprintf(
+        "eigenvalue %d: %s against %s",
+        at,
+        format_number(table$eigenvalue[at]),
+        format_number(table$reference[at])
+      )
+    )
   }
 )
 
 RULE_ONE <- list(
-  name = "eigenvalue_one", label = "eigenvalue above 1", order = 13, reference = "Kaiser (1960)",
+  name = "eigenvalue_one",
+  label = "eigenvalue above 1",
+  order = 13,
+  reference = "Kaiser (1960)",
   pearson = FALSE,
-  misleads = "Too many factors nearly always: in samples, unrelated items too have eigenvalues above 1, about half of them. Here for comparison only.",
+  misleads = paste(
+    "Too many factors nearly always: in samples, unrelated items too have eigenvalues",
+    "above 1, about half of them. Here for comparison only."
+  ),
   judge = function(e) {
     k <- sum(e$eigenvalues > 1)
-    list(suggested = k, table = tibble::tibble(rank = seq_len(e$p), eigenvalue = e$eigenvalues, above_one = e$eigenvalues > 1),
-         reason = sprintf("eigenvalue %d: %s", min(k + 1L, e$p), format_number(e$eigenvalues[min(k + 1L, e$p)])))
+    list(
+      suggested = k,
+      table = tibble::tibble(
+        rank = seq_len(e$p),
+        eigenvalue = e$eigenvalues,
+        above_one = e$eigenvalues > 1
+      ),
+      reason = sprintf(
+        "eigenvalue %d: %s",
+        min(k + 1L, e$p),
+        format_number(e$eigenvalues[min(k + 1L, e$p)])
+      )
+    )
   }
 )

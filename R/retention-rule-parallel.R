@@ -1,15 +1,28 @@
 # The headline: parallel analysis as it was asked for.
 RULE_PARALLEL <- list(
-  name = "parallel", label = "parallel analysis", order = 1, reference = "Horn (1965)",
+  name = "parallel",
+  label = "parallel analysis",
+  order = 1,
+  reference = "Horn (1965)",
   pearson = FALSE,
-  misleads = "Too few factors when a strong first one leaves little for the others, or factors correlate highly; too many with the mean of chance and many items.",
+  misleads = paste(
+    "Too few factors when a strong first one leaves little for the others, or factors",
+    "correlate highly; too many with the mean of chance and many items."
+  ),
   judge = function(e) {
     v <- e$parallel$values
     k <- v$suggested
     limit <- if (e$parallel$settings$reference == "upper") "chance_upper" else "chance_mean"
     at <- min(k + 1L, nrow(v$eigenvalues))
-    list(suggested = k, table = v$eigenvalues,
-         reason = sprintf("eigenvalue %d: %s against %s", at, format_number(v$eigenvalues$eigenvalue[at]),
-                          format_number(v$eigenvalues[[limit]][at])))
+    list(
+      suggested = k,
+      table = v$eigenvalues,
+      reason = sprintf(
+        "eigenvalue %d: %s against %s",
+        at,
+        format_number(v$eigenvalues$eigenvalue[at]),
+        format_number(v$eigenvalues[[limit]][at])
+      )
+    )
   }
 )

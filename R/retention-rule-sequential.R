@@ -5,25 +5,53 @@
 judge_step_by_step <- function(e, basis) {
   if (!is.null(refused <- needs_fits(e))) return(refused)
   s <- e$settings
-  found <- parallel_analysis(e$correlations, basis = basis, chance = "normal", percentile = 95, sequential = TRUE,
-                             replicates = s$replicates, seed = s$seed, threads = s$threads)$values
+  found <- parallel_analysis(
+    e$correlations,
+    basis = basis,
+    chance = "normal",
+    percentile = 95,
+    sequential = TRUE,
+    replicates = s$replicates,
+    seed = s$seed,
+    threads = s$threads
+  )$values
   table <- found$eigenvalues[c("rank", "eigenvalue", "chance_mean", "chance_upper", "above_chance")]
   at <- min(found$suggested + 1L, nrow(table))
-  list(suggested = found$suggested, table = table,
-       reason = sprintf("eigenvalue %d: %s; with %s %s", at, format_number(table$eigenvalue[at]),
-                        count_of(found$suggested, "factor"), format_number(table$chance_upper[at])))
+  list(
+    suggested = found$suggested,
+    table = table,
+    reason = sprintf(
+      "eigenvalue %d: %s; with %s %s",
+      at,
+      format_number(table$eigenvalue[at]),
+      count_of(found$suggested, "factor"),
+      format_number(table$chance_upper[at])
+    )
+  )
 }
 
 RULE_SEQUENTIAL <- list(
-  name = "sequential", label = "sequential parallel analysis", order = 3, reference = "Green et al. (2012)",
+  name = "sequential",
+  label = "sequential parallel analysis",
+  order = 3,
+  reference = "Green et al. (2012)",
   pearson = TRUE,
-  misleads = "Too many factors when the model only nears the population: with many people every small departure counts.",
+  misleads = paste(
+    "Too many factors when the model only nears the population: with many people",
+    "every small departure counts."
+  ),
   judge = function(e) judge_step_by_step(e, "factors")
 )
 
 RULE_NEXT <- list(
-  name = "next_eigenvalue", label = "next eigenvalue sufficiency", order = 4, reference = "Achim (2017)",
+  name = "next_eigenvalue",
+  label = "next eigenvalue sufficiency",
+  order = 4,
+  reference = "Achim (2017)",
   pearson = TRUE,
-  misleads = "Too few factors in small samples with highly correlated factors; too many with minor factors and many people.",
+  misleads = paste(
+    "Too few factors in small samples with highly correlated factors; too many with",
+    "minor factors and many people."
+  ),
   judge = function(e) judge_step_by_step(e, "components")
 )

@@ -11,10 +11,10 @@
 #   judge      function(e) of the evidence below, giving list(suggested (whole number, or NA when
 #              it has nothing to say), reason (a few words), table (tibble, the evidence))
 #
-# The evidence e: correlations (item_correlations), r (its p x p matrix), n, p, eigenvalues, parallel
-# (a parallel_analysis), partial_squares and partial_fourths (p each), fits (tibble, one row for each
-# number of factors; NULL when the matrix is singular), answers (a questionnaire, or NULL), and settings
-# (percentile, replicates, share, seed, threads, most).
+# The evidence e: correlations (item_correlations), r (its p x p matrix), n, p, eigenvalues,
+# parallel (a parallel_analysis), partial_squares and partial_fourths (p each), fits (tibble, one
+# row for each number of factors; NULL when the matrix is singular), answers (a questionnaire, or
+# NULL), and settings (percentile, replicates, share, seed, threads, most).
 
 retention_rules <- function() {
   space <- environment(retention_rules)
@@ -28,9 +28,21 @@ gather_retention_evidence <- function(correlations, parallel, settings) {
   p <- ncol(r)
   n <- correlations$values$n
   singular <- correlations$values$smallest_eigenvalue < 1e-10 || n <= p
-  most <- min(core_most_factors(p), if (is.null(settings$most)) max(10, parallel$values$suggested + 2) else settings$most)
-  e <- list(correlations = correlations, r = r, n = n, p = p, eigenvalues = eigen(r, symmetric = TRUE, only.values = TRUE)$values,
-            parallel = parallel, answers = correlations$values$questionnaire, settings = settings, most = most)
+  most <- min(
+    core_most_factors(p),
+    if (is.null(settings$most)) max(10, parallel$values$suggested + 2) else settings$most
+  )
+  e <- list(
+    correlations = correlations,
+    r = r,
+    n = n,
+    p = p,
+    eigenvalues = eigen(r, symmetric = TRUE, only.values = TRUE)$values,
+    parallel = parallel,
+    answers = correlations$values$questionnaire,
+    settings = settings,
+    most = most
+  )
   if (singular) return(e)
   found <- core_evidence(r, most, thorough = TRUE)
   e$partial_squares <- found$partial_squares
@@ -51,9 +63,13 @@ ask_rules <- function(rules, e) {
   each <- function(parts, get, type) unname(vapply(parts, get, type))
   known <- function(s) if (is.na(s$suggested)) NA_integer_ else as.integer(s$suggested)
   table <- tibble::tibble(
-    rule = names(rules), label = each(rules, function(x) x$label, ""), suggested = each(said, known, 1L),
-    holds = !each(rules, function(x) x$pearson, NA) | e$correlations$settings$kind %in% PEARSON_KINDS,
-    reason = each(said, function(x) x$reason, ""), misleads = each(rules, function(x) x$misleads, ""),
+    rule = names(rules),
+    label = each(rules, function(x) x$label, ""),
+    suggested = each(said, known, 1L),
+    holds = !each(rules, function(x) x$pearson, NA) |
+      e$correlations$settings$kind %in% PEARSON_KINDS,
+    reason = each(said, function(x) x$reason, ""),
+    misleads = each(rules, function(x) x$misleads, ""),
     reference = each(rules, function(x) x$reference, "")
   )
   list(table = table, evidence = lapply(said, `[[`, "table"))
@@ -64,12 +80,18 @@ silent_rule <- function(reason) list(suggested = NA_integer_, reason = reason, t
 
 # Most rules fit factors, or take the inverse of the matrix.
 needs_fits <- function(e) {
-  if (is.null(e$fits)) return(silent_rule("needs more people than items, and no item that follows from others"))
+  if (is.null(e$fits)) {
+    return(silent_rule("needs more people than items, and no item that follows from others"))
+  }
   if (e$most < 1L) silent_rule("needs three items")
 }
 
 # The first number of factors at which something holds, or NA and a reason.
 first_that <- function(fits, holds, reason, never) {
   at <- which(holds)[1L]
-  list(suggested = if (is.na(at)) NA_integer_ else fits$factors[at], reason = if (is.na(at)) never else reason(at), table = fits)
+  list(
+    suggested = if (is.na(at)) NA_integer_ else fits$factors[at],
+    reason = if (is.na(at)) never else reason(at),
+    table = fits
+  )
 }

@@ -3,8 +3,16 @@
 
 reach_verdict <- function(e, rules, weighed, plausible, pearson) {
   k <- as.integer(e$parallel$values$suggested)
-  v <- list(suggested = k, probable = k, probability = NA_real_, agree = TRUE, plausible = c(NA_integer_, NA_integer_),
-            compare = integer(), disputed = NA_integer_, outside = weighed$why)
+  v <- list(
+    suggested = k,
+    probable = k,
+    probability = NA_real_,
+    agree = TRUE,
+    plausible = c(NA_integer_, NA_integer_),
+    compare = integer(),
+    disputed = NA_integer_,
+    outside = weighed$why
+  )
   if (length(v$outside)) {
     trusted <- trusted_numbers(k, rules)
     v$plausible <- range(trusted)
@@ -22,14 +30,20 @@ reach_verdict <- function(e, rules, weighed, plausible, pearson) {
   }
   # a solution can be looked at where there is a factor, and degrees of freedom are left
   v$compare <- v$compare[v$compare > 0L & v$compare <= core_most_factors(e$p)]
-  v$sentences <- c(verdict_sentence(v, weighed$probabilities), dispute_sentence(v, e), pearson_sentence(pearson), compare_sentence(v))
+  v$sentences <- c(
+    verdict_sentence(v, weighed$probabilities),
+    dispute_sentence(v, e),
+    pearson_sentence(pearson),
+    compare_sentence(v)
+  )
   v
 }
 
 # Without probabilities: what the rules that reckon with sampling error suggest, where they may be
 # used.
 trusted_numbers <- function(k, rules) {
-  trusted <- rules$rule %in% c("parallel", "sequential", "next_eigenvalue", "empirical_kaiser") & rules$holds
+  trusted <- rules$rule %in% c("parallel", "sequential", "next_eigenvalue", "empirical_kaiser") &
+    rules$holds
   sort(unique(c(k, stats::na.omit(rules$suggested[trusted]))))
 }
 
@@ -38,10 +52,19 @@ pearson_sentence <- function(pearson) {
   if (is.null(pearson)) return(character())
   from <- "Pearson correlations of the same answers:"
   if (length(pearson$outside)) {
-    return(sprintf("%s parallel analysis suggests %s.", from, count_of(pearson$suggested, "factor")))
+    return(sprintf(
+      "%s parallel analysis suggests %s.",
+      from,
+      count_of(pearson$suggested, "factor")
+    ))
   }
-  sprintf("%s parallel analysis suggests %s, and %d is most probable (%s).", from, count_of(pearson$suggested, "factor"),
-          pearson$probable, format_probability(pearson$probability))
+  sprintf(
+    "%s parallel analysis suggests %s, and %d is most probable (%s).",
+    from,
+    count_of(pearson$suggested, "factor"),
+    pearson$probable,
+    format_probability(pearson$probability)
+  )
 }
 
 verdict_sentence <- function(v, probabilities) {
@@ -51,8 +74,14 @@ verdict_sentence <- function(v, probabilities) {
   }
   said <- format_probability(v$probability)
   second <- probabilities[order(-probabilities$probability), ][2L, ]
-  others <- if (second$probability >= 0.05) sprintf("; next %d, %s", second$factors, format_probability(second$probability)) else ""
-  if (v$agree) return(sprintf("%s; that is also the most probable number (%s%s).", parallel, said, others))
+  others <- if (second$probability >= 0.05) {
+    sprintf("; next %d, %s", second$factors, format_probability(second$probability))
+  } else {
+    ""
+  }
+  if (v$agree) {
+    return(sprintf("%s; that is also the most probable number (%s%s).", parallel, said, others))
+  }
   sprintf("%s; the most probable number is %d (%s%s).", parallel, v$probable, said, others)
 }
 
@@ -67,16 +96,37 @@ dispute_sentence <- function(v, e) {
   } else {
     "what it stands for is small: items that share a little more, or a departure from the model"
   }
-  sprintf("At issue is eigenvalue %d: %s, %s its chance level of %s; the simulations say that %s.",
-          v$disputed, format_number(at$eigenvalue), above, format_number(reference), why)
+  sprintf(
+    "At issue is eigenvalue %d: %s, %s its chance level of %s; the simulations say that %s.",
+    v$disputed,
+    format_number(at$eigenvalue),
+    above,
+    format_number(reference),
+    why
+  )
 }
 
 compare_sentence <- function(v) {
   if (!length(v$compare)) return(character())
-  range <- if (v$plausible[1L] == v$plausible[2L]) sprintf("%d", v$plausible[1L]) else paste(v$plausible, collapse = " to ")
-  said <- if (!length(v$outside)) sprintf("Plausible: %s.", range) else
-    if (v$plausible[1L] < v$plausible[2L]) sprintf("Rules that reckon with sampling error suggest %s.", range) else character()
-  if (!length(said)) return(if (length(v$compare) > 1L) sprintf("Compare the solutions with %s factors.", join_words(v$compare)) else character())
+  range <- if (v$plausible[1L] == v$plausible[2L]) {
+    sprintf("%d", v$plausible[1L])
+  } else {
+    paste(v$plausible, collapse = " to ")
+  }
+  said <- if (!length(v$outside)) {
+    sprintf("Plausible: %s.", range)
+  } else if (v$plausible[1L] < v$plausible[2L]) {
+    sprintf("Rules that reckon with sampling error suggest %s.", range)
+  } else {
+    character()
+  }
+  if (!length(said)) {
+    return(if (length(v$compare) > 1L) {
+      sprintf("Compare the solutions with %s factors.", join_words(v$compare))
+    } else {
+      character()
+    })
+  }
   if (length(v$compare) == 1L) return(said)
   sprintf("%s Compare the solutions with %s factors.", said, join_words(v$compare))
 }
@@ -92,20 +142,49 @@ find_in_count <- function(values, rules) {
   silent <- rules[is.na(rules$suggested), ]
   finding <- function(code, severity, text, ...) new_finding("retention", code, severity, text, ...)
   bind_findings(
-    if (length(values$outside)) finding("outside_training", "note",
-                                        sprintf("No probabilities: %s. Parallel analysis stands alone.", join_words(values$outside))),
-    if (!values$agree) finding("numbers_disagree", "caution", value = values$probable, limit = values$suggested,
-                               text = paste(values$sentences[2L], "Compare the solutions before choosing.")),
-    if (isTRUE(values$probability < cutoff("number_unsure"))) finding("number_unsure", "caution", value = values$probability, limit = cutoff("number_unsure"),
-                                                   text = sprintf("No number of factors stands out: the most probable one has %s. Let content and comparison decide.",
-                                                                  format_probability(values$probability))),
+    if (length(values$outside)) {
+      finding(
+        "outside_training",
+        "note",
+        sprintf("No probabilities: %s. Parallel analysis stands alone.", join_words(values$outside))
+      )
+    },
+    if (!values$agree) {
+      finding(
+        "numbers_disagree",
+        "caution",
+        value = values$probable,
+        limit = values$suggested,
+        text = paste(values$sentences[2L], "Compare the solutions before choosing.")
+      )
+    },
+    if (isTRUE(values$probability < cutoff("number_unsure"))) {
+      finding(
+        "number_unsure",
+        "caution",
+        value = values$probability,
+        limit = cutoff("number_unsure"),
+        text = sprintf(
+          paste(
+            "No number of factors stands out: the most probable one has %s. Let content and",
+            "comparison decide."
+          ),
+          format_probability(values$probability)
+        )
+      )
+    },
     if (nrow(silent)) finding("rule_silent", "note", silent_text(silent))
   )
 }
 
 # Rules that say nothing, together where they have the same reason.
 silent_text <- function(silent) {
-  vapply(unique(silent$reason), function(why) {
-    sprintf("No suggestion by %s: %s.", join_words(silent$label[silent$reason == why]), why)
-  }, "", USE.NAMES = FALSE)
+  vapply(
+    unique(silent$reason),
+    function(why) {
+      sprintf("No suggestion by %s: %s.", join_words(silent$label[silent$reason == why]), why)
+    },
+    "",
+    USE.NAMES = FALSE
+  )
 }

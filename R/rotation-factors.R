@@ -86,9 +86,22 @@
 #' rotate_factors(solution, "oblimin", seed = 1)
 #' rotate_factors(solution, "geomin", seed = 1)$values$search
 #' @export
-rotate_factors <- function(solution, rotation = "oblimin", oblique = NULL, gamma = 0, kappa = NULL, delta = 0.01, power = 4,
-                           zeros = NULL, target = NULL, row_weights = c("none", "kaiser", "cureton_mulaik"), starts = 100L,
-                           optimum = 1L, seed = NULL, threads = NULL) {
+rotate_factors <- function(
+  solution,
+  rotation = "oblimin",
+  oblique = NULL,
+  gamma = 0,
+  kappa = NULL,
+  delta = 0.01,
+  power = 4,
+  zeros = NULL,
+  target = NULL,
+  row_weights = c("none", "kaiser", "cureton_mulaik"),
+  starts = 100L,
+  optimum = 1L,
+  seed = NULL,
+  threads = NULL
+) {
   call <- environment()
   check_class(solution, "solution", "factor_solution", "extract_factors()")
   rotation <- check_choice(rotation, "rotation", methods_of("rotation"))
@@ -103,25 +116,77 @@ rotate_factors <- function(solution, rotation = "oblimin", oblique = NULL, gamma
   threads <- settle_threads(threads)
   unrotated <- solution$values$unrotated
   k <- ncol(unrotated)
-  if (rotation == "none" || k == 1L) return(put_rotation(solution, unrotated_turn(unrotated), NULL, "none", list(),
-                                                         find_single(k == 1L && rotation != "none"), match.call()))
-  asked <- list(gamma = gamma, kappa = kappa, delta = delta, power = power, zeros = zeros, target = target)
+  if (rotation == "none" || k == 1L) {
+    return(put_rotation(
+      solution,
+      unrotated_turn(unrotated),
+      NULL,
+      "none",
+      list(),
+      find_single(k == 1L && rotation != "none"),
+      match.call()
+    ))
+  }
+  asked <- list(
+    gamma = gamma,
+    kappa = kappa,
+    delta = delta,
+    power = power,
+    zeros = zeros,
+    target = target
+  )
   settled <- settle_rotation(rotation, oblique, asked, unrotated, call)
-  found <- if (rotation == "procrustes") list() else with_progress("Rotation", starts, function(progress) {
-    core_rotate_weighted(unrotated, settled$turning, settled$request, core_row_weights(unrotated, row_weights), starts, seed,
-                         threads, progress)
-  })
+  found <- if (rotation == "procrustes") {
+    list()
+  } else {
+    with_progress("Rotation", starts, function(progress) {
+      core_rotate_weighted(
+        unrotated,
+        settled$turning,
+        settled$request,
+        core_row_weights(unrotated, row_weights),
+        starts,
+        seed,
+        threads,
+        progress
+      )
+    })
+  }
   shown <- choose_turn(found, rotation, settled, unrotated, asked, optimum, call)
   check_factors_apart(shown$transformation, rotation, call)
-  turned <- core_order_and_reflect(shown$loadings, shown$correlations, shown$transformation,
-                                   units_of(solution$values$items, solution$settings))
+  turned <- core_order_and_reflect(
+    shown$loadings,
+    shown$correlations,
+    shown$transformation,
+    units_of(solution$values$items, solution$settings)
+  )
   search <- if (length(found)) core_distinct_optima(found$start_values)
-  used <- c(oblimin = "gamma", crawford_ferguson = "kappa", geomin = "delta", bifactor_geomin = "delta", promax = "power",
-            simplimax = "zeros", target = "target", procrustes = "target")
-  settings <- c(asked[used[names(used) == rotation]], list(oblique = settled$oblique),
-                if (length(found)) list(row_weights = row_weights, starts = starts, optimum = optimum, rotation_seed = seed))
-  put_rotation(solution, turned, search, rotation, settings, find_in_rotation(shown, search, turned$correlations, optimum),
-               match.call())
+  used <- c(
+    oblimin = "gamma",
+    crawford_ferguson = "kappa",
+    geomin = "delta",
+    bifactor_geomin = "delta",
+    promax = "power",
+    simplimax = "zeros",
+    target = "target",
+    procrustes = "target"
+  )
+  settings <- c(
+    asked[used[names(used) == rotation]],
+    list(oblique = settled$oblique),
+    if (length(found)) {
+      list(row_weights = row_weights, starts = starts, optimum = optimum, rotation_seed = seed)
+    }
+  )
+  put_rotation(
+    solution,
+    turned,
+    search,
+    rotation,
+    settings,
+    find_in_rotation(shown, search, turned$correlations, optimum),
+    match.call()
+  )
 }
 
 # The turn to show: in closed form, or what the search found.
@@ -131,46 +196,78 @@ choose_turn <- function(found, rotation, settled, unrotated, asked, optimum, cal
     return(c(turn(unrotated, settled$target), list(converged = TRUE)))
   }
   shown <- choose_optimum(found, optimum, call)
-  if (rotation == "promax") shown[c("loadings", "transformation", "correlations")] <-
-    core_promax(shown$loadings, shown$transformation, asked$power)[c("loadings", "transformation", "correlations")]
+  if (rotation == "promax") {
+    shown[c("loadings", "transformation", "correlations")] <- core_promax(
+      shown$loadings,
+      shown$transformation,
+      asked$power
+    )[
+      c("loadings", "transformation", "correlations")
+    ]
+  }
   shown
 }
 
 choose_optimum <- function(found, optimum, call) {
   if (optimum == 1L) return(found$best)
   if (!is.null(found$second)) return(found$second)
-  stop_input("rotation", "There must be a second optimum to show it.", got = "All starts ended in one place.",
-             todo = "Leave `optimum` out, or give more starts.", call = call)
+  stop_input(
+    "rotation",
+    "There must be a second optimum to show it.",
+    got = "All starts ended in one place.",
+    todo = "Leave `optimum` out, or give more starts.",
+    call = call
+  )
 }
 
 # Some criteria have no minimum among oblique rotations: factors then run into each other.
 check_factors_apart <- function(transformation, rotation, call) {
   if (all(is.finite(transformation)) && rcond(transformation) > 1e-6) return(invisible())
-  stop_input("rotation", "Factors must stay apart while they are turned.",
-             got = sprintf("%s has no minimum here: factors fall together.", capitalise(rotation)),
-             todo = "Give a gamma of 0 or below, or take quartimin or geomin.", call = call)
+  stop_input(
+    "rotation",
+    "Factors must stay apart while they are turned.",
+    got = sprintf("%s has no minimum here: factors fall together.", capitalise(rotation)),
+    todo = "Give a gamma of 0 or below, or take quartimin or geomin.",
+    call = call
+  )
 }
 
 unrotated_turn <- function(unrotated) {
-  list(loadings = unrotated, correlations = diag(ncol(unrotated)), transformation = diag(ncol(unrotated)))
+  list(
+    loadings = unrotated,
+    correlations = diag(ncol(unrotated)),
+    transformation = diag(ncol(unrotated))
+  )
 }
 
 # What an earlier rotation left in the settings.
-ROTATION_SETTINGS <- c("rotation", "gamma", "kappa", "delta", "power", "zeros", "target", "oblique", "row_weights", "starts",
-                       "optimum", "rotation_seed")
+ROTATION_SETTINGS <- c(
+  "rotation", "gamma", "kappa", "delta", "power", "zeros", "target", "oblique", "row_weights",
+  "starts", "optimum", "rotation_seed"
+)
 
 # The solution with other loadings: what extraction found stays, what an earlier rotation said goes.
 put_rotation <- function(solution, turned, search, rotation, settings, findings, call) {
   kept <- solution$settings[setdiff(names(solution$settings), ROTATION_SETTINGS)]
   earlier <- solution$findings[solution$findings$stage != "rotation", ]
-  new_factor_solution(extracted_part(solution), turned, search, c(kept, list(rotation = rotation), settings),
-                      bind_findings(earlier, findings), call)
+  new_factor_solution(
+    extracted_part(solution),
+    turned,
+    search,
+    c(kept, list(rotation = rotation), settings),
+    bind_findings(earlier, findings),
+    call
+  )
 }
 
 find_single <- function(single) {
   if (!single) return(NULL)
-  new_finding("rotation", "one_factor", "note",
-              text = "One factor has nothing to be turned against: it stays as extracted.")
+  new_finding(
+    "rotation",
+    "one_factor",
+    "note",
+    text = "One factor has nothing to be turned against: it stays as extracted."
+  )
 }
 
 find_in_rotation <- function(found, search, correlations, optimum) {
@@ -179,18 +276,57 @@ find_in_rotation <- function(found, search, correlations, optimum) {
   finding <- function(code, severity, text, ...) new_finding("rotation", code, severity, text, ...)
   bind_findings(
     # rounding keeps the gradient of a large criterion from falling to 1e-8
-    if (!found$converged && found$gradient > 1e-7 * (1 + abs(found$value))) finding("rotation_not_converged", "caution", value = found$gradient, limit = 1e-7,
-                                  text = sprintf("Rotation stopped with a gradient of %s.", format(found$gradient, digits = 2L))),
-    if (optimum == 2L) finding("second_optimum", "caution", value = found$value, limit = search$value[1L],
-                               text = sprintf("The second best rotation is shown (criterion %s; the best has %s).",
-                                              format(found$value, digits = 5L), format(search$value[1L], digits = 5L))),
-    if (several > 1L && optimum == 1L) {
-      finding("several_optima", if (search$share[1L] < 0.5) "caution" else "note", value = search$share[1L],
-              text = sprintf("The starts ended in %d different places; %s met the best, which is shown. See the next with optimum = 2.",
-                             several, format_share(search$share[1L])))
+    if (!found$converged && found$gradient > 1e-7 * (1 + abs(found$value))) {
+      finding(
+        "rotation_not_converged",
+        "caution",
+        value = found$gradient,
+        limit = 1e-7,
+        text = sprintf(
+          "Rotation stopped with a gradient of %s.",
+          format(found$gradient, digits = 2L)
+        )
+      )
     },
-    if (max(off) > cutoff("factor_overlap")) finding("high_factor_correlation", "caution", value = max(off), limit = cutoff("factor_overlap"),
-                                text = sprintf("Two factors correlate %s: they may be one. Compare a solution with one factor fewer.",
-                                               format_unit(max(off))))
+    if (optimum == 2L) {
+      finding(
+        "second_optimum",
+        "caution",
+        value = found$value,
+        limit = search$value[1L],
+        text = sprintf(
+          "The second best rotation is shown (criterion %s; the best has %s).",
+          format(found$value, digits = 5L),
+          format(search$value[1L], digits = 5L)
+        )
+      )
+    },
+    if (several > 1L && optimum == 1L) {
+      finding(
+        "several_optima",
+        if (search$share[1L] < 0.5) "caution" else "note",
+        value = search$share[1L],
+        text = sprintf(
+          paste(
+            "The starts ended in %d different places; %s met the best, which is shown. See",
+            "the next with optimum = 2."
+          ),
+          several,
+          format_share(search$share[1L])
+        )
+      )
+    },
+    if (max(off) > cutoff("factor_overlap")) {
+      finding(
+        "high_factor_correlation",
+        "caution",
+        value = max(off),
+        limit = cutoff("factor_overlap"),
+        text = sprintf(
+          "Two factors correlate %s: they may be one. Compare a solution with one factor fewer.",
+          format_unit(max(off))
+        )
+      )
+    }
   )
 }

@@ -52,27 +52,55 @@ score_respondents <- function(solution, data, answered_share = cutoff("answered_
   z <- sweep(sweep(answers, 2L, norms$mean), 2L, norms$sd, "/")
   answered <- rowSums(!is.na(z))
   usable <- answered >= max(1, answered_share * ncol(z))
-  scores <- core_regression_scores(z, solution$values$correlations, solution$values$structure, usable)
+  scores <- core_regression_scores(
+    z,
+    solution$values$correlations,
+    solution$values$structure,
+    usable
+  )
   determinacy <- determinacy_of(solution)
   factors <- tibble::tibble(
-    factor = colnames(scores), determinacy = determinacy$values,
+    factor = colnames(scores),
+    determinacy = determinacy$values,
     sd = unname(apply(scores, 2L, stats::sd, na.rm = TRUE))
   )
   people <- given$people
-  table <- tibble::as_tibble(cbind(people, tibble::tibble(answered = as.integer(answered)), as.data.frame(scores)))
-  settings <- c(solution$settings, list(score = "regression", answered_share = answered_share, norms = norms$by))
-  new_result("respondent_scores", list(scores = table, factors = factors), settings,
-             bind_findings(findings_that_travel(solution$findings), given$findings, find_against_key(answers, solution$values$correlations),
-                           find_in_scores(usable, factors, norms$by, answered_share, determinacy$by_model)),
-             given$source, match.call())
+  table <- tibble::as_tibble(cbind(
+    people,
+    tibble::tibble(answered = as.integer(answered)),
+    as.data.frame(scores)
+  ))
+  settings <- c(
+    solution$settings,
+    list(score = "regression", answered_share = answered_share, norms = norms$by)
+  )
+  new_result(
+    "respondent_scores",
+    list(scores = table, factors = factors),
+    settings,
+    bind_findings(
+      findings_that_travel(solution$findings),
+      given$findings,
+      find_against_key(answers, solution$values$correlations),
+      find_in_scores(usable, factors, norms$by, answered_share, determinacy$by_model)
+    ),
+    given$source,
+    match.call()
+  )
 }
 
 #' @exportS3Method tibble::as_tibble
 as_tibble.respondent_scores <- function(x, ...) x$values$scores
 
 settle_norms <- function(items, answers) {
-  if (!anyNA(items$mean)) return(list(mean = items$mean, sd = items$sd, by = "the solution's people"))
-  list(mean = colMeans(answers, na.rm = TRUE), sd = apply(answers, 2L, stats::sd, na.rm = TRUE), by = "these people")
+  if (!anyNA(items$mean)) {
+    return(list(mean = items$mean, sd = items$sd, by = "the solution's people"))
+  }
+  list(
+    mean = colMeans(answers, na.rm = TRUE),
+    sd = apply(answers, 2L, stats::sd, na.rm = TRUE),
+    by = "these people"
+  )
 }
 
 # Determinacy of each factor, and whether the reproduced correlations had to be taken for it.
@@ -87,18 +115,54 @@ find_in_scores <- function(usable, factors, norms, answered_share, by_model) {
   low <- factors[factors$determinacy < cutoff("determinacy"), ]
   finding <- function(code, severity, text, ...) new_finding("score", code, severity, text, ...)
   bind_findings(
-    if (!all(usable)) finding("not_scored", "note", value = sum(!usable), limit = answered_share,
-                              text = sprintf("%s not scored: fewer than %s of the items answered.",
-                                             count_of(sum(!usable), "person", "people"),
-                                             format_share(answered_share))),
-    if (nrow(low)) finding("low_determinacy", "caution", value = low$determinacy, limit = cutoff("determinacy"),
-                           text = sprintf("Scores on %s correlate only %s with the factor: too little to speak of single persons.",
-                                          low$factor, format_unit(low$determinacy))),
-    if (by_model) finding("determinacy_by_model", "caution", text = paste(
-      "The observed correlations could not come together with these factors: determinacy is reckoned from the",
-      "correlations that the model reproduces. Fewer factors, or more people, would settle it."
-    )),
-    if (norms == "these people") finding("own_norms", "note",
-                                         text = "The solution came from a correlation matrix: answers were standardised by these people's own means and deviations.")
+    if (!all(usable)) {
+      finding(
+        "not_scored",
+        "note",
+        value = sum(!usable),
+        limit = answered_share,
+        text = sprintf(
+          "%s not scored: fewer than %s of the items answered.",
+          count_of(sum(!usable), "person", "people"),
+          format_share(answered_share)
+        )
+      )
+    },
+    if (nrow(low)) {
+      finding(
+        "low_determinacy",
+        "caution",
+        value = low$determinacy,
+        limit = cutoff("determinacy"),
+        text = sprintf(
+          "Scores on %s correlate only %s with the factor: too little to speak of single persons.",
+          low$factor,
+          format_unit(low$determinacy)
+        )
+      )
+    },
+    if (by_model) {
+      finding(
+        "determinacy_by_model",
+        "caution",
+        text = paste(
+          paste(
+            "The observed correlations could not come together with these factors:",
+            "determinacy is reckoned from the"
+          ),
+          "correlations that the model reproduces. Fewer factors, or more people, would settle it."
+        )
+      )
+    },
+    if (norms == "these people") {
+      finding(
+        "own_norms",
+        "note",
+        text = paste(
+          "The solution came from a correlation matrix: answers were standardised by these",
+          "people's own means and deviations."
+        )
+      )
+    }
   )
 }

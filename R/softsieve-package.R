@@ -55,10 +55,14 @@ generics::glance
 
 routine_when_called <- function(name, routine, space) {
   force(routine)
-  delayedAssign(name, {
-    Rcpp::evalCpp # naming it loads the namespace
-    routine
-  }, assign.env = space)
+  delayedAssign(
+    name,
+    {
+      Rcpp::evalCpp # naming it loads the namespace
+      routine
+    },
+    assign.env = space
+  )
 } # nocov end
 
 .onUnload <- function(libpath) library.dynam.unload("softsieve", libpath) # nocov

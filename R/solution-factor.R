@@ -21,20 +21,43 @@
 #' factor_solution(motives, seed = 1)
 #' factor_solution(motives, 4, kind = "polychoric", rotation = "geomin", delta = 0.001, seed = 1)
 #' @export
-factor_solution <- function(x, factors = "parallel", ..., method = "minres", rotation = "oblimin", starts = 100L,
-                            seed = NULL, threads = NULL) {
+factor_solution <- function(
+  x,
+  factors = "parallel",
+  ...,
+  method = "minres",
+  rotation = "oblimin",
+  starts = 100L,
+  seed = NULL,
+  threads = NULL
+) {
   call <- environment()
   seed <- settle_seed(seed)
   asked <- sort_by_stage(list(...), x, method, call)
   components <- identical(method, "components")
   solution <- in_name_of(call, {
-    correlations <- do.call(as_correlations, c(list(x, threads = threads, call = call), asked$correlate))
+    correlations <- do.call(
+      as_correlations,
+      c(list(x, threads = threads, call = call), asked$correlate)
+    )
     extracted <- if (components) {
-      do.call(extract_components, c(list(correlations, factors, seed = seed, threads = threads), asked$extract))
+      do.call(
+        extract_components,
+        c(list(correlations, factors, seed = seed, threads = threads), asked$extract)
+      )
     } else {
-      do.call(extract_factors, c(list(correlations, factors, method = method, seed = seed, threads = threads), asked$extract))
+      do.call(
+        extract_factors,
+        c(
+          list(correlations, factors, method = method, seed = seed, threads = threads),
+          asked$extract
+        )
+      )
     }
-    do.call(rotate_factors, c(list(extracted, rotation, starts = starts, seed = seed, threads = threads), asked$rotate))
+    do.call(
+      rotate_factors,
+      c(list(extracted, rotation, starts = starts, seed = seed, threads = threads), asked$rotate)
+    )
   })
   solution$call <- match.call()
   solution
@@ -42,20 +65,34 @@ factor_solution <- function(x, factors = "parallel", ..., method = "minres", rot
 
 # Which stage each further argument is for, by the stages' own arguments.
 sort_by_stage <- function(dots, x, method, call) {
-  own <- c("x", "...", "solution", "factors", "components", "method", "rotation", "starts", "seed", "threads")
+  own <- c(
+    "x", "...", "solution", "factors", "components", "method", "rotation", "starts", "seed",
+    "threads"
+  )
   known <- function(f) setdiff(names(formals(f)), own)
   matrix <- !is_questionnaire(x) && (!is.data.frame(x) || !is.null(matrix_in_frame(x)))
   stages <- list(
     correlate = known(if (matrix) correlate_items.matrix else correlate_items.questionnaire),
-    extract = c(known(if (identical(method, "components")) extract_components else extract_factors),
-                if (!identical(method, "components")) "extraction_starts"),
+    extract = c(
+      known(if (identical(method, "components")) extract_components else extract_factors),
+      if (!identical(method, "components")) "extraction_starts"
+    ),
     rotate = known(rotate_factors)
   )
   all <- unlist(stages, use.names = FALSE)
-  wrong <- if (is.null(names(dots))) rep("an argument without a name", length(dots)) else setdiff(names(dots), all)
+  wrong <- if (is.null(names(dots))) {
+    rep("an argument without a name", length(dots))
+  } else {
+    setdiff(names(dots), all)
+  }
   if (length(wrong)) {
-    stop_input("argument", "Every argument must be one that a stage knows.", got = sprintf("Not known here: %s.", name_culprits(wrong)),
-               todo = c(hint_nearest(wrong[1L], all), sprintf("Known: %s.", paste(all, collapse = ", "))), call = call)
+    stop_input(
+      "argument",
+      "Every argument must be one that a stage knows.",
+      got = sprintf("Not known here: %s.", name_culprits(wrong)),
+      todo = c(hint_nearest(wrong[1L], all), sprintf("Known: %s.", paste(all, collapse = ", "))),
+      call = call
+    )
   }
   sorted <- lapply(stages, function(names) dots[intersect(names, names(dots))])
   names(sorted$extract) <- sub("^extraction_starts$", "starts", names(sorted$extract))

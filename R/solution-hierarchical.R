@@ -50,39 +50,78 @@ hierarchical_form <- function(solution, factors = 1L) {
   items <- solution$values$items
   squares <- colSums(loadings^2)
   values <- list(
-    loadings = loadings, table = hierarchical_table(loadings, general, items),
-    higher_loadings = higher$loadings, higher_uniqueness = stats::setNames(higher$uniquenesses, colnames(between)),
-    variance = tibble::tibble(factor = names(squares), sum_of_squares = unname(squares), share = unname(squares) / nrow(items),
-                              share_of_common = unname(squares) / sum(squares)),
+    loadings = loadings,
+    table = hierarchical_table(loadings, general, items),
+    higher_loadings = higher$loadings,
+    higher_uniqueness = stats::setNames(higher$uniquenesses, colnames(between)),
+    variance = tibble::tibble(
+      factor = names(squares),
+      sum_of_squares = unname(squares),
+      share = unname(squares) / nrow(items),
+      share_of_common = unname(squares) / sum(squares)
+    ),
     general_share = sum(squares[general]) / sum(squares),
-    residual = if (k > 2L) core_residual_sizes(between - core_reproduced(higher$loadings, diag(factors), higher$uniquenesses))$rmsr else 0
+    residual = if (k > 2L) {
+      core_residual_sizes(
+        between - core_reproduced(higher$loadings, diag(factors), higher$uniquenesses)
+      )$rmsr
+    } else {
+      0
+    }
   )
-  new_result("hierarchical_form", values, c(solution$settings, list(general = factors)),
-             find_in_hierarchy(values, higher, colnames(between)), solution$source, match.call())
+  new_result(
+    "hierarchical_form",
+    values,
+    c(solution$settings, list(general = factors)),
+    find_in_hierarchy(values, higher, colnames(between)),
+    solution$source,
+    match.call()
+  )
 }
 
 check_higher_number <- function(solution, factors, call) {
   between <- solution$values$factor_correlations
   k <- ncol(between)
   if (k < 2L || max(abs(between[upper.tri(between)])) < 1e-8) {
-    stop_input("factors", "There must be two factors or more, and they must correlate.",
-               got = if (k < 2L) "The solution has one factor." else "The factors do not correlate.",
-               todo = "Rotate obliquely first, for example rotate_factors(solution, \"oblimin\").", call = call)
+    stop_input(
+      "factors",
+      "There must be two factors or more, and they must correlate.",
+      got = if (k < 2L) "The solution has one factor." else "The factors do not correlate.",
+      todo = "Rotate obliquely first, for example rotate_factors(solution, \"oblimin\").",
+      call = call
+    )
   }
   most <- max(1L, core_most_factors(k))
-  whole <- is.numeric(factors) && length(factors) == 1L && is.finite(factors) && factors == round(factors)
+  whole <- is.numeric(factors) &&
+    length(factors) == 1L &&
+    is.finite(factors) &&
+    factors == round(factors)
   if (whole && factors >= 1 && factors <= most) return(as.integer(factors))
-  stop_input("factors", "`factors` must be a whole number of general factors that the factor correlations can tell.",
-             got = describe_value(factors), todo = sprintf("The correlations of %d factors allow 1%s.", k, if (most > 1L) paste(" to", most) else ""),
-             call = call)
+  stop_input(
+    "factors",
+    "`factors` must be a whole number of general factors that the factor correlations can tell.",
+    got = describe_value(factors),
+    todo = sprintf(
+      "The correlations of %d factors allow 1%s.",
+      k,
+      if (most > 1L) paste(" to", most) else ""
+    ),
+    call = call
+  )
 }
 
 hierarchical_table <- function(loadings, general, items) {
-  home <- max.col(abs(loadings[, setdiff(colnames(loadings), general), drop = FALSE]), ties.method = "first")
+  home <- max.col(
+    abs(loadings[, setdiff(colnames(loadings), general), drop = FALSE]),
+    ties.method = "first"
+  )
   common <- rowSums(loadings^2)
   table <- tibble::as_tibble(cbind(
-    items["item"], as.data.frame(loadings), general_share = rowSums(loadings[, general, drop = FALSE]^2) / common,
-    communality = common, items[c("uniqueness", "wording", "reversed")]
+    items["item"],
+    as.data.frame(loadings),
+    general_share = rowSums(loadings[, general, drop = FALSE]^2) / common,
+    communality = common,
+    items[c("uniqueness", "wording", "reversed")]
   ))
   table[order(home, -abs(loadings[cbind(seq_along(home), home + length(general))])), ]
 }
@@ -91,12 +130,46 @@ find_in_hierarchy <- function(values, higher, names) {
   finding <- function(code, severity, text, ...) new_finding("solution", code, severity, text, ...)
   bound <- names[higher$uniquenesses <= HIGHER_LOWEST + 1e-8]
   bind_findings(
-    if (length(names) == 2L) finding("two_factors", "note", text = "Two factors cannot tell their loadings on a general factor apart: they are taken as equal."),
-    if (length(bound)) finding("improper_solution", "serious", value = HIGHER_LOWEST, limit = HIGHER_LOWEST,
-                               text = sprintf("%s is wholly general: nothing of its own is left. Take one factor fewer, or another rotation.", bound)),
-    if (values$general_share < cutoff("general_share")) finding("weak_general", "note", value = values$general_share, limit = cutoff("general_share"),
-                                           text = sprintf("Only %s of the common variance is general: read the factors, and think twice before a total score.",
-                                                          format_share(values$general_share)))
+    if (length(names) == 2L) {
+      finding(
+        "two_factors",
+        "note",
+        text = paste(
+          "Two factors cannot tell their loadings on a general factor apart: they are taken",
+          "as equal."
+        )
+      )
+    },
+    if (length(bound)) {
+      finding(
+        "improper_solution",
+        "serious",
+        value = HIGHER_LOWEST,
+        limit = HIGHER_LOWEST,
+        text = sprintf(
+          paste(
+            "%s is wholly general: nothing of its own is left. Take one factor fewer, or",
+            "another rotation."
+          ),
+          bound
+        )
+      )
+    },
+    if (values$general_share < cutoff("general_share")) {
+      finding(
+        "weak_general",
+        "note",
+        value = values$general_share,
+        limit = cutoff("general_share"),
+        text = sprintf(
+          paste(
+            "Only %s of the common variance is general: read the factors, and think twice",
+            "before a total score."
+          ),
+          format_share(values$general_share)
+        )
+      )
+    }
   )
 }
 
@@ -108,5 +181,9 @@ as_tibble.hierarchical_form <- function(x, ...) x$values$table
 tidy.hierarchical_form <- function(x, ...) {
   check_dots_empty(...)
   l <- x$values$loadings
-  tibble::tibble(item = rep(rownames(l), ncol(l)), factor = rep(colnames(l), each = nrow(l)), loading = as.numeric(l))
+  tibble::tibble(
+    item = rep(rownames(l), ncol(l)),
+    factor = rep(colnames(l), each = nrow(l)),
+    loading = as.numeric(l)
+  )
 }

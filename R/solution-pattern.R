@@ -32,13 +32,28 @@ pattern_table <- function(solution, hide_below = cutoff("salient_loading"), sort
   shown[hidden] <- NA
   items <- solution$values$items
   table <- tibble::as_tibble(cbind(
-    tibble::tibble(item = items$item, factor = colnames(loadings)[home]), as.data.frame(shown),
+    tibble::tibble(item = items$item, factor = colnames(loadings)[home]),
+    as.data.frame(shown),
     items[c("communality", "uniqueness", "complexity", "wording", "reversed")]
-  ))[order, ]
-  values <- list(table = table, loadings = loadings, hidden = sum(hidden), factors = colnames(loadings))
+  ))[
+    order,
+
+  ]
+  values <- list(
+    table = table,
+    loadings = loadings,
+    hidden = sum(hidden),
+    factors = colnames(loadings)
+  )
   settings <- c(solution$settings, list(hide_below = hide_below, sort = sort))
-  new_result("pattern_table", values, settings, find_in_pattern(solution, home, hide_below), solution$source,
-             match.call())
+  new_result(
+    "pattern_table",
+    values,
+    settings,
+    find_in_pattern(solution, home, hide_below),
+    solution$source,
+    match.call()
+  )
 }
 
 #' @exportS3Method tibble::as_tibble
@@ -47,7 +62,9 @@ as_tibble.pattern_table <- function(x, ...) x$values$table
 # Item by item with every loading: files lose nothing of what is hidden on show.
 full_pattern <- function(pattern) {
   table <- pattern$values$table
-  table[pattern$values$factors] <- as.data.frame(pattern$values$loadings[table$item, , drop = FALSE])
+  table[pattern$values$factors] <- as.data.frame(
+    pattern$values$loadings[table$item, , drop = FALSE]
+  )
   table
 }
 
@@ -60,16 +77,42 @@ find_in_pattern <- function(solution, home, salient) {
   low <- items[items$communality < cutoff("low_communality") & !is.na(home), ]
   finding <- function(code, severity, text, ...) new_finding("pattern", code, severity, text, ...)
   bind_findings(
-    if (length(weak)) finding("no_salient_loading", "caution", item = weak, limit = salient,
-                              text = sprintf("%s loads on no factor (all below %s): a candidate to leave out.", weak,
-                                             format_unit(salient))),
-    if (length(crossing)) finding("crossing_item", "caution", item = crossing, limit = salient,
-                                  text = sprintf("%s loads on more than one factor: it cannot tell them apart.",
-                                                 crossing)),
-    if (nrow(low)) finding("low_communality", "note", item = low$item, value = low$communality,
-                           limit = cutoff("low_communality"),
-                           text = sprintf("%s shares only %s of its variance with the factors.", low$item,
-                                          format_share(low$communality)))
+    if (length(weak)) {
+      finding(
+        "no_salient_loading",
+        "caution",
+        item = weak,
+        limit = salient,
+        text = sprintf(
+          "%s loads on no factor (all below %s): a candidate to leave out.",
+          weak,
+          format_unit(salient)
+        )
+      )
+    },
+    if (length(crossing)) {
+      finding(
+        "crossing_item",
+        "caution",
+        item = crossing,
+        limit = salient,
+        text = sprintf("%s loads on more than one factor: it cannot tell them apart.", crossing)
+      )
+    },
+    if (nrow(low)) {
+      finding(
+        "low_communality",
+        "note",
+        item = low$item,
+        value = low$communality,
+        limit = cutoff("low_communality"),
+        text = sprintf(
+          "%s shares only %s of its variance with the factors.",
+          low$item,
+          format_share(low$communality)
+        )
+      )
+    }
   )
 }
 
@@ -82,4 +125,6 @@ home_factor <- function(loadings, salient) {
 }
 
 # Items with salient loadings on two or more factors.
-crossing_items <- function(loadings, salient) rownames(loadings)[rowSums(abs(loadings) >= salient) > 1L]
+crossing_items <- function(loadings, salient) {
+  rownames(loadings)[rowSums(abs(loadings) >= salient) > 1L]
+}

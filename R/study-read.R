@@ -27,8 +27,9 @@ read_study <- function(file) {
   new_study(list(), settings, no_findings(), NULL, match.call())
 }
 
-new_study <- function(values, settings, findings, source, call) new_result("study", values, settings, findings,
-    source, call)
+new_study <- function(values, settings, findings, source, call) {
+  new_result("study", values, settings, findings, source, call)
+}
 
 # Checks `x` against the part of JSON Schema that our schema uses, and fills in defaults.
 # `at` is the path shown in errors, for example answers.file.
@@ -37,7 +38,9 @@ fit_schema <- function(x, schema, at, call) {
   if (identical(schema$type, "array")) return(fit_array(x, schema, at, call))
   # YAML's yes, no and false are words here, so that an answer may be called "no": an entry that is
   # one or the other takes them for what they are
-  word <- if (identical(schema$type, "boolean") && is.character(x)) match(tolower(x), c("no", "false", "yes", "true"))
+  word <- if (identical(schema$type, "boolean") && is.character(x)) {
+    match(tolower(x), c("no", "false", "yes", "true"))
+  }
   if (length(word) == 1L && !is.na(word)) x <- word > 2L
   problem <- misfit(x, schema)
   if (length(problem)) stop_entry(at, problem, x, call)
@@ -46,25 +49,40 @@ fit_schema <- function(x, schema, at, call) {
 
 fit_object <- function(x, schema, at, call) {
   if (is.null(x)) x <- list()
-  if (!is.list(x) || (length(x) && is.null(names(x)))) stop_entry(at, "must hold named entries", x, call)
+  if (!is.list(x) || (length(x) && is.null(names(x)))) {
+    stop_entry(at, "must hold named entries", x, call)
+  }
   known <- names(schema$properties)
   inside <- function(name) if (at == "study") name else paste0(at, ".", name)
   unknown <- setdiff(names(x), known)
   if (length(unknown)) {
-    stop_input("study", sprintf("`%s` may hold: %s.", at, paste(known, collapse = ", ")),
-               got = sprintf("It holds %s.", name_culprits(unknown)),
-               todo = hint_nearest(unknown[1L], known), call = call)
+    stop_input(
+      "study",
+      sprintf("`%s` may hold: %s.", at, paste(known, collapse = ", ")),
+      got = sprintf("It holds %s.", name_culprits(unknown)),
+      todo = hint_nearest(unknown[1L], known),
+      call = call
+    )
   }
   absent <- setdiff(unlist(schema$required), names(x)[!vapply(x, is.null, NA)])
   if (length(absent)) {
-    stop_input("study", sprintf("`%s` must hold %s.", at, name_culprits(absent)), got = "It is missing.",
-               todo = sprintf("%s: %s.", inside(absent[1L]), schema$properties[[absent[1L]]]$description), call = call)
+    stop_input(
+      "study",
+      sprintf("`%s` must hold %s.", at, name_culprits(absent)),
+      got = "It is missing.",
+      todo = sprintf("%s: %s.", inside(absent[1L]), schema$properties[[absent[1L]]]$description),
+      call = call
+    )
   }
   for (name in known) {
     part <- schema$properties[[name]]
-    if (!is.null(x[[name]])) x[[name]] <- fit_schema(x[[name]], part, inside(name), call)
-    else if (identical(part$type, "object")) x[[name]] <- fit_object(NULL, part, inside(name), call)
-    else x[[name]] <- part$default
+    if (!is.null(x[[name]])) {
+      x[[name]] <- fit_schema(x[[name]], part, inside(name), call)
+    } else if (identical(part$type, "object")) {
+      x[[name]] <- fit_object(NULL, part, inside(name), call)
+    } else {
+      x[[name]] <- part$default
+    }
   }
   x[intersect(known, names(x))]
 }
@@ -81,19 +99,34 @@ fit_array <- function(x, schema, at, call) {
 # What is wrong with a scalar, in words, or nothing.
 misfit <- function(x, schema) {
   types <- unlist(schema$type)
-  is_type <- list(string = is.character, boolean = is.logical, number = is.numeric,
-                  integer = function(x) is.numeric(x) && all(x == round(x)))
+  is_type <- list(
+    string = is.character,
+    boolean = is.logical,
+    number = is.numeric,
+    integer = function(x) is.numeric(x) && all(x == round(x))
+  )
   fits <- length(x) == 1L && !is.na(x) && any(vapply(types, function(type) is_type[[type]](x), NA))
   choices <- unlist(schema$enum)
-  if (!fits) return(sprintf("must be one %s",
-                            paste(c(string = "text", boolean = "yes or no", number = "number",
-                                    integer = "whole number")[types], collapse = " or ")))
-  if (is.character(x) && length(choices) &&
-      !x %in% choices) return(paste("must be one of:", paste(choices, collapse = ", ")))
-  if (is.numeric(x) && !is.null(schema$minimum) &&
-      x < schema$minimum) return(paste("must be at least", format(schema$minimum)))
-  if (is.numeric(x) && !is.null(schema$maximum) &&
-      x > schema$maximum) return(paste("must be at most", format(schema$maximum, scientific = FALSE)))
+  if (!fits) {
+    return(sprintf(
+      "must be one %s",
+      paste(
+        c(string = "text", boolean = "yes or no", number = "number", integer = "whole number")[
+          types
+        ],
+        collapse = " or "
+      )
+    ))
+  }
+  if (is.character(x) && length(choices) && !x %in% choices) {
+    return(paste("must be one of:", paste(choices, collapse = ", ")))
+  }
+  if (is.numeric(x) && !is.null(schema$minimum) && x < schema$minimum) {
+    return(paste("must be at least", format(schema$minimum)))
+  }
+  if (is.numeric(x) && !is.null(schema$maximum) && x > schema$maximum) {
+    return(paste("must be at most", format(schema$maximum, scientific = FALSE)))
+  }
   character()
 }
 

@@ -22,7 +22,10 @@ run_study <- function(study, threads = NULL, watch = NULL) {
   check_class(study, "study", "study", "read_study()")
   settings <- study$settings
   settings$seed <- settle_seed(settings$seed)
-  values <- in_name_of(call, run_stages(settings, threads, if (is.null(watch)) function(line) NULL else watch))
+  values <- in_name_of(
+    call,
+    run_stages(settings, threads, if (is.null(watch)) function(line) NULL else watch)
+  )
   findings <- do.call(bind_findings, lapply(unname(values), `[[`, "findings"))
   # later stages repeat what they were told by earlier ones
   new_study(values, settings, unique(findings), values$questionnaire$source, match.call())
@@ -32,35 +35,85 @@ run_stages <- function(s, threads, watch) {
   path <- function(name) study_path(s, name)
   watch("Reading answers and codebook")
   a <- s$answers
-  data <- read_responses(path(a$file), delimiter = a$delimiter, decimal = a$decimal, thousands = a$thousands,
-                         encoding = a$encoding, sheet = a$sheet, header_rows = a$header_rows)
+  data <- read_responses(
+    path(a$file),
+    delimiter = a$delimiter,
+    decimal = a$decimal,
+    thousands = a$thousands,
+    encoding = a$encoding,
+    sheet = a$sheet,
+    header_rows = a$header_rows
+  )
   codebook <- if (!is.null(s$codebook)) read_codebook(path(s$codebook))
-  asked <- rlang::inject(questionnaire(data, items = !!a$items, codebook = codebook, id = !!a$id, group = !!a$group,
-                                       weight = !!a$weight, out_of_range = a$out_of_range, reversed = !!a$reversed,
-                                       missing_codes = codes_of_study(a$missing_codes), ends = a$ends, categories = !!a$categories))
+  asked <- rlang::inject(questionnaire(
+    data,
+    items = !!a$items,
+    codebook = codebook,
+    id = !!a$id,
+    group = !!a$group,
+    weight = !!a$weight,
+    out_of_range = a$out_of_range,
+    reversed = !!a$reversed,
+    missing_codes = codes_of_study(a$missing_codes),
+    ends = a$ends,
+    categories = !!a$categories
+  ))
   watch("Looking at items and people")
   items <- profile_items(asked)
   people <- profile_respondents(asked)
   watch("Correlating items")
   c <- s$correlations
-  correlations <- correlate_items(asked, kind = c$kind, missing = c$missing, continuous_from = c$continuous_from, repair = c$repair,
-                                  threads = threads)
+  correlations <- correlate_items(
+    asked,
+    kind = c$kind,
+    missing = c$missing,
+    continuous_from = c$continuous_from,
+    repair = c$repair,
+    threads = threads
+  )
   factorability <- assess_factorability(correlations)
   watch("Weighing the number of factors")
   f <- s$factors
-  count <- count_factors(correlations, basis = f$basis, chance = f$chance, reference = f$reference, percentile = f$percentile,
-                         sequential = f$sequential, replicates = f$replicates, seed = s$seed, threads = threads)
+  count <- count_factors(
+    correlations,
+    basis = f$basis,
+    chance = f$chance,
+    reference = f$reference,
+    percentile = f$percentile,
+    sequential = f$sequential,
+    replicates = f$replicates,
+    seed = s$seed,
+    threads = threads
+  )
   watch("Extracting and rotating factors")
   solution <- factor_as_asked(correlations, number_of_study(f$number, count), f, s$seed, threads)
   watch("Checking scales and scoring people")
   r <- s$scales
-  scales <- if (r$by == "codebook") form_scales(asked) else
+  scales <- if (r$by == "codebook") {
+    form_scales(asked)
+  } else {
     form_scales(solution, salient = r$salient, crossing = r$crossing, weak = r$weak)
+  }
   list(
-    questionnaire = asked, items = items, people = people, correlations = correlations, factorability = factorability,
-    count = count, solution = solution, pattern = pattern_table(solution, hide_below = s$pattern$hide_below), scales = scales,
-    reliability = assess_reliability(scales, asked, missing = c$missing, wished = r$wished, replicates = r$replicates,
-                                     level = r$level, seed = s$seed, threads = threads),
+    questionnaire = asked,
+    items = items,
+    people = people,
+    correlations = correlations,
+    factorability = factorability,
+    count = count,
+    solution = solution,
+    pattern = pattern_table(solution, hide_below = s$pattern$hide_below),
+    scales = scales,
+    reliability = assess_reliability(
+      scales,
+      asked,
+      missing = c$missing,
+      wished = r$wished,
+      replicates = r$replicates,
+      level = r$level,
+      seed = s$seed,
+      threads = threads
+    ),
     scores = score_respondents(solution, asked, answered_share = s$scores$answered_share)
   )
 }
@@ -70,12 +123,32 @@ factor_as_asked <- function(correlations, number, f, seed, threads) {
   extracted <- if (f$method == "components") {
     extract_components(correlations, number, analyse = f$analyse)
   } else {
-    extract_factors(correlations, number, method = f$method, analyse = f$analyse, lowest_uniqueness = f$lowest_uniqueness,
-                    starts = f$extraction_starts, seed = seed, threads = threads)
+    extract_factors(
+      correlations,
+      number,
+      method = f$method,
+      analyse = f$analyse,
+      lowest_uniqueness = f$lowest_uniqueness,
+      starts = f$extraction_starts,
+      seed = seed,
+      threads = threads
+    )
   }
-  rotate_factors(extracted, f$rotation, oblique = f$oblique, gamma = f$gamma, kappa = f$kappa, delta = f$delta, power = f$power,
-                 zeros = f$zeros, row_weights = f$row_weights, starts = f$starts, optimum = f$optimum, seed = seed,
-                 threads = threads)
+  rotate_factors(
+    extracted,
+    f$rotation,
+    oblique = f$oblique,
+    gamma = f$gamma,
+    kappa = f$kappa,
+    delta = f$delta,
+    power = f$power,
+    zeros = f$zeros,
+    row_weights = f$row_weights,
+    starts = f$starts,
+    optimum = f$optimum,
+    seed = seed,
+    threads = threads
+  )
 }
 
 # Codes as numbers where all are; words stay words.
@@ -92,8 +165,12 @@ number_of_study <- function(asked, count) {
   if (asked == "probable") return(count$values$probable)
   row <- count$values$rules[count$values$rules$rule == asked, ]
   if (!is.na(row$suggested)) return(row$suggested)
-  stop_input("factors", "The rule that the study names must find a number of factors.", got = sprintf("%s: %s.", capitalise(row$label), row$reason),
-             todo = "Give factors: number: parallel, or a number.")
+  stop_input(
+    "factors",
+    "The rule that the study names must find a number of factors.",
+    got = sprintf("%s: %s.", capitalise(row$label), row$reason),
+    todo = "Give factors: number: parallel, or a number."
+  )
 }
 
 #' @exportS3Method tibble::as_tibble
@@ -131,7 +208,19 @@ study_lines <- function(study, home = study$settings$folder) {
     s$answers[[name]] <- if (length(s$answers[[name]])) as.list(s$answers[[name]])
   }
   body <- s[setdiff(names(s), c("folder", "file"))]
-  c(study_history(study), strsplit(yaml::as.yaml(body[lengths(body) > 0], indent.mapping.sequence = TRUE, handlers = list(logical = verbatim_yes)), "\n")[[1L]])
+  c(
+    study_history(study),
+    strsplit(
+      yaml::as.yaml(
+        body[lengths(body) > 0],
+        indent.mapping.sequence = TRUE,
+        handlers = list(logical = verbatim_yes)
+      ),
+      "\n"
+    )[[
+      1L
+    ]]
+  )
 }
 
 # true and false, which no reader of YAML takes for a word.
@@ -140,22 +229,38 @@ verbatim_yes <- function(x) {
 }
 
 # Where a file that the study names is.
-study_path <- function(settings, name) if (grepl("^(/|~|[A-Za-z]:)", name)) name else file.path(settings$folder, name)
+study_path <- function(settings, name) {
+  if (grepl("^(/|~|[A-Za-z]:)", name)) name else file.path(settings$folder, name)
+}
 
 # The way to `file` from the folder `home`, so that a study can be moved together with its answers.
 relative_path <- function(file, home) {
   there <- strsplit(normalizePath(file, winslash = "/", mustWork = FALSE), "/", fixed = TRUE)[[1L]]
   here <- strsplit(normalizePath(home, winslash = "/"), "/", fixed = TRUE)[[1L]]
   if (there[1L] != here[1L]) return(file) # another drive
-  shared <- sum(cumprod(utils::head(there, min(lengths(list(there, here)))) == utils::head(here,
-      min(lengths(list(there, here))))))
+  shared <- sum(cumprod(
+    utils::head(there, min(lengths(list(there, here)))) ==
+      utils::head(here, min(lengths(list(there, here))))
+  ))
   paste(c(rep("..", length(here) - shared), there[-seq_len(shared)]), collapse = "/")
 }
 
 # Comment lines: with what this was run, and on which answers.
 study_history <- function(study) {
   source <- study$source
-  c(sprintf("# Written by softsieve %s under %s.", utils::packageVersion("softsieve"), R.version.string),
-    if (!is.null(source)) sprintf("# Answers: %s people, %d items, fingerprint %s.", format_count(source$people),
-                                  length(source$items), source$fingerprint))
+  c(
+    sprintf(
+      "# Written by softsieve %s under %s.",
+      utils::packageVersion("softsieve"),
+      R.version.string
+    ),
+    if (!is.null(source)) {
+      sprintf(
+        "# Answers: %s people, %d items, fingerprint %s.",
+        format_count(source$people),
+        length(source$items),
+        source$fingerprint
+      )
+    }
+  )
 }

@@ -1,6 +1,7 @@
-# Do limits from 500 shuffled parts of many people cover as well as those from single people? Draws many samples of 3,000
-# people from a known population, and counts how often the 95 % percentile limits of each coefficient hold its value in
-# the population (that of 2,000,000 people). Writes bench/reliability-parts.csv. About ten minutes on two processors.
+# Do limits from 500 shuffled parts of many people cover as well as those from single people? Draws
+# many samples of 3,000 people from a known population, and counts how often the 95 % percentile
+# limits of each coefficient hold its value in the population (that of 2,000,000 people). Writes
+# bench/reliability-parts.csv. About ten minutes on two processors.
 
 suppressPackageStartupMessages(library(softsieve))
 core <- function(name) getFromNamespace(name, "softsieve")
@@ -18,11 +19,21 @@ make <- function(n, seed, skewed) {
   x[order(rep(seq_len(10L), length.out = n) + 0.1 * rowMeans(x)), ]
 }
 
-plan_of <- function(x) list(
-  answers = x, weights = numeric(), scale_of = rep(0L, ncol(x)), scales = 1L, splits = list(rep(c(1L, -1L), ncol(x) / 2)),
-  ordinal = TRUE, pattern = matrix(0, 0, 0), bifactor = matrix(0, 0, 0), unrotated = matrix(0, 0, 0), uniquenesses = numeric(),
-  bifactor_uniquenesses = numeric()
-)
+plan_of <- function(x) {
+  list(
+    answers = x,
+    weights = numeric(),
+    scale_of = rep(0L, ncol(x)),
+    scales = 1L,
+    splits = list(rep(c(1L, -1L), ncol(x) / 2)),
+    ordinal = TRUE,
+    pattern = matrix(0, 0, 0),
+    bifactor = matrix(0, 0, 0),
+    unrotated = matrix(0, 0, 0),
+    uniquenesses = numeric(),
+    bifactor_uniquenesses = numeric()
+  )
+}
 names <- core("COEFFICIENTS")$name
 shown <- c("alpha", "lambda2", "omega", "coefficient_h", "categorical_omega", "ordinal_alpha")
 
@@ -39,9 +50,14 @@ cover <- function(skewed) {
   }
   all <- simplify2array(parallel::mclapply(seq_len(samples), one, mc.cores = 2L))
   at <- match(shown, names)
-  data.frame(answers = if (skewed) "skewed" else "even", coefficient = shown,
-             covered_single = rowMeans(all[at, 1L, ]), covered_parts = rowMeans(all[at, 2L, ]),
-             width_parts_over_single = rowMeans(all[length(names) + at, 2L, ]) / rowMeans(all[length(names) + at, 1L, ]))
+  data.frame(
+    answers = if (skewed) "skewed" else "even",
+    coefficient = shown,
+    covered_single = rowMeans(all[at, 1L, ]),
+    covered_parts = rowMeans(all[at, 2L, ]),
+    width_parts_over_single = rowMeans(all[length(names) + at, 2L, ]) /
+      rowMeans(all[length(names) + at, 1L, ])
+  )
 }
 
 result <- rbind(cover(FALSE), cover(TRUE))

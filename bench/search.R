@@ -1,11 +1,11 @@
-# How often the search for loadings meets the best of a thousand random starts, where it is hard: more factors
-# are asked for than there are, in small samples. Writes bench/search.csv. Takes about an hour on two processors;
-# Rscript bench/search.R 20 200 makes do with 20 sets and 200 starts.
+# How often the search for loadings meets the best of a thousand random starts, where it is hard:
+# more factors are asked for than there are, in small samples. Writes bench/search.csv. Takes about
+# an hour on two processors; Rscript bench/search.R 20 200 makes do with 20 sets and 200 starts.
 #
-# Sets: true number k0 of 0 to 3, asked for k0 + 1 to k0 + 3 factors (as degrees of freedom allow), n of 15 to 300 people
-# (more than items), 5 to 30 items. Two makes: `normal`, loadings drawn evenly from 0 to .9; `answers`, the same
-# cut into 2 to 5 skewed categories. The search's settings were chosen on seeds 1 to 60 of `normal` and
-# 1001 to 1100 of both; the sets here start from seed 2001.
+# Sets: true number k0 of 0 to 3, asked for k0 + 1 to k0 + 3 factors (as degrees of freedom allow),
+# n of 15 to 300 people (more than items), 5 to 30 items. Two makes: `normal`, loadings drawn evenly
+# from 0 to .9; `answers`, the same cut into 2 to 5 skewed categories. The search's settings were
+# chosen on seeds 1 to 60 of `normal` and 1001 to 1100 of both; the sets here start from seed 2001.
 
 suppressPackageStartupMessages(library(softsieve))
 asked <- as.integer(commandArgs(trailingOnly = TRUE))
@@ -46,7 +46,16 @@ best_of_random <- function(set, method, starts) {
     psi <- if (i %% 2L) runif(p, 0.02, 0.98) else exp(runif(p, log(0.005), 0))
     if (method == "wls") {
       begin <- core("core_axis_step")(set$r, set$k, 1 - psi)
-      return(core("core_fit_weighted")(set$r, scaled(set$weights), begin, lowest, 1e-7, 5000L)$discrepancy)
+      return(
+        core("core_fit_weighted")(
+          set$r,
+          scaled(set$weights),
+          begin,
+          lowest,
+          1e-7,
+          5000L
+        )$discrepancy
+      )
     }
     core("core_fit_uniquenesses")(set$r, set$k, method, psi, lowest, 1e-7, 200L)$discrepancy
   }
@@ -59,7 +68,18 @@ scaled <- function(w) {
 
 found_by_search <- function(set, method) {
   lowest <- rep(0.005, set$p)
-  if (method == "wls") return(core("core_search_weighted")(set$r, scaled(set$weights), set$k, lowest, 5L, TRUE, 1e-9, 20000L))
+  if (method == "wls") {
+    return(core("core_search_weighted")(
+      set$r,
+      scaled(set$weights),
+      set$k,
+      lowest,
+      5L,
+      TRUE,
+      1e-9,
+      20000L
+    ))
+  }
   core("core_search_uniquenesses")(set$r, set$k, method, lowest, 5L, TRUE, 0L, 1e-9, 200L)
 }
 
@@ -67,22 +87,61 @@ one <- function(seed, make, method, starts) {
   set <- hard_set(seed, make)
   seconds <- system.time(found <- found_by_search(set, method))[["elapsed"]]
   best <- best_of_random(set, method, starts)
-  data.frame(make = make, seed = seed, method = method, p = set$p, k = set$k, n = set$n, found = found$discrepancy,
-             best = best, searches = found$starts, converged = found$gradient <= 1e-8, seconds = seconds,
-             met = found$discrepancy <= best + 1e-6 * (1 + best), lower = found$discrepancy < best - 1e-6 * (1 + best))
+  data.frame(
+    make = make,
+    seed = seed,
+    method = method,
+    p = set$p,
+    k = set$k,
+    n = set$n,
+    found = found$discrepancy,
+    best = best,
+    searches = found$starts,
+    converged = found$gradient <= 1e-8,
+    seconds = seconds,
+    met = found$discrepancy <= best + 1e-6 * (1 + best),
+    lower = found$discrepancy < best - 1e-6 * (1 + best)
+  )
 }
 
 if (!interactive() && !nzchar(Sys.getenv("SEARCH_SOURCED"))) {
-  jobs <- expand.grid(seed = 2000L + seq_len(sets), make = c("normal", "answers"), method = c("minres", "ml", "gls", "wls"),
-                      stringsAsFactors = FALSE)
-  rows <- parallel::mclapply(seq_len(nrow(jobs)), function(i) {
-    do.call(one, c(as.list(jobs[i, ]), starts = if (jobs$method[i] == "wls") max(starts %/% 4L, 10L) else starts))
-  }, mc.cores = 2L, mc.preschedule = FALSE)
+  jobs <- expand.grid(
+    seed = 2000L + seq_len(sets),
+    make = c("normal", "answers"),
+    method = c("minres", "ml", "gls", "wls"),
+    stringsAsFactors = FALSE
+  )
+  rows <- parallel::mclapply(
+    seq_len(nrow(jobs)),
+    function(i) {
+      do.call(
+        one,
+        c(
+          as.list(jobs[i, ]),
+          starts = if (jobs$method[i] == "wls") max(starts %/% 4L, 10L) else starts
+        )
+      )
+    },
+    mc.cores = 2L,
+    mc.preschedule = FALSE
+  )
   all <- do.call(rbind, rows)
-  summary <- do.call(rbind, by(all, all[c("method", "make")], function(x) data.frame(
-    method = x$method[1L], make = x$make[1L], sets = nrow(x), starts = if (x$method[1L] == "wls") max(starts %/% 4L, 10L) else starts,
-    met = mean(x$met), lower_than_all_starts = mean(x$lower), searches = mean(x$searches), converged = mean(x$converged),
-    milliseconds = 1000 * mean(x$seconds))))
+  summary <- do.call(
+    rbind,
+    by(all, all[c("method", "make")], function(x) {
+      data.frame(
+        method = x$method[1L],
+        make = x$make[1L],
+        sets = nrow(x),
+        starts = if (x$method[1L] == "wls") max(starts %/% 4L, 10L) else starts,
+        met = mean(x$met),
+        lower_than_all_starts = mean(x$lower),
+        searches = mean(x$searches),
+        converged = mean(x$converged),
+        milliseconds = 1000 * mean(x$seconds)
+      )
+    })
+  )
   print(summary, row.names = FALSE, digits = 3)
   if (!length(asked)) {
     write.csv(summary, "bench/search.csv", row.names = FALSE)

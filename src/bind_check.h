@@ -24,7 +24,8 @@ inline void check_finite(const Rcpp::NumericVector& x, const char* what) {
 inline void check_matrix(const Rcpp::NumericMatrix& m) {
   must_hold(m.nrow() > 0 && m.nrow() == m.ncol(), "a matrix must be square and not empty");
   check_finite(m, "a matrix must hold finite numbers");
-  for (int i = 0; i < m.nrow(); ++i) must_hold(m(i, i) > 0, "variances must be above 0");
+  for (int i = 0; i < m.nrow(); ++i)
+    must_hold(m(i, i) > 0, "variances must be above 0");
 }
 
 inline void check_same_shape(const Rcpp::NumericMatrix& a, const Rcpp::NumericMatrix& b) {
@@ -33,10 +34,13 @@ inline void check_same_shape(const Rcpp::NumericMatrix& a, const Rcpp::NumericMa
 
 // 0 (or `least`) to p - 1 factors of p items.
 inline void check_factors(int factors, int items, int least = 0) {
-  must_hold(factors >= least && factors < items, "the number of factors must be below that of items");
+  must_hold(factors >= least && factors < items,
+            "the number of factors must be below that of items");
 }
 
-inline void check_length(R_xlen_t length, R_xlen_t wanted, const char* what) { must_hold(length == wanted, what); }
+inline void check_length(R_xlen_t length, R_xlen_t wanted, const char* what) {
+  must_hold(length == wanted, what);
+}
 
 inline void check_counts(double seed, int threads, int replicates) {
   must_hold(std::isfinite(seed) && seed >= 0, "a seed must be at least 0");

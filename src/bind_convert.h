@@ -15,7 +15,9 @@ inline Eigen::VectorXd to_core(const Rcpp::NumericVector& x) {
   return Eigen::Map<const Eigen::VectorXd>(x.begin(), x.size());
 }
 
-inline Rcpp::NumericVector to_r(const Eigen::VectorXd& x) { return Rcpp::NumericVector(x.data(), x.data() + x.size()); }
+inline Rcpp::NumericVector to_r(const Eigen::VectorXd& x) {
+  return Rcpp::NumericVector(x.data(), x.data() + x.size());
+}
 
 inline Rcpp::NumericMatrix to_r(const Eigen::MatrixXd& x) {
   return Rcpp::NumericMatrix(static_cast<int>(x.rows()), static_cast<int>(x.cols()), x.data());

@@ -17,15 +17,17 @@ using namespace softsieve;
 namespace {
 
 Discrepancy discrepancy_of(const std::string& method) {
-  static const std::pair<const char*, Discrepancy> methods[] = {{"minres", Discrepancy::least_squares},
-                                                                {"gls", Discrepancy::generalised},
-                                                                {"ml", Discrepancy::maximum_likelihood}};
+  static const std::pair<const char*, Discrepancy> methods[] = {
+      {"minres", Discrepancy::least_squares},
+      {"gls", Discrepancy::generalised},
+      {"ml", Discrepancy::maximum_likelihood}};
   return named(methods, method);
 }
 
 // One bound for all items, or one for each.
 Eigen::VectorXd bounds_of(const Rcpp::NumericVector& lowest, int items) {
-  must_hold(lowest.size() == 1 || lowest.size() == items, "there must be one bound, or one for each item");
+  must_hold(lowest.size() == 1 || lowest.size() == items,
+            "there must be one bound, or one for each item");
   check_finite(lowest, "bounds must be finite");
   if (lowest.size() == 1) return Eigen::VectorXd::Constant(items, lowest[0]);
   return to_core(lowest);
@@ -33,7 +35,8 @@ Eigen::VectorXd bounds_of(const Rcpp::NumericVector& lowest, int items) {
 
 Rcpp::List fit_to_r(const UniquenessFit& fit) {
   return Rcpp::List::create(
-      Rcpp::Named("loadings") = to_r(fit.loadings), Rcpp::Named("uniquenesses") = to_r(fit.uniquenesses),
+      Rcpp::Named("loadings") = to_r(fit.loadings),
+      Rcpp::Named("uniquenesses") = to_r(fit.uniquenesses),
       Rcpp::Named("residual") = to_r(fit.residual), Rcpp::Named("discrepancy") = fit.discrepancy,
       Rcpp::Named("gradient") = fit.gradient, Rcpp::Named("iterations") = fit.iterations,
       Rcpp::Named("converged") = fit.converged);
@@ -51,29 +54,30 @@ Rcpp::List search_to_r(const SearchEnd& end) {
 // method: "minres", "gls" or "ml"; lowest: one bound for all items, or one for each.
 // [[Rcpp::export(rng = false)]]
 Rcpp::List core_fit_uniquenesses(Rcpp::NumericMatrix correlations, int factors, std::string method,
-                                 Rcpp::NumericVector start, Rcpp::NumericVector lowest, double tolerance,
-                                 int max_iterations) {
+                                 Rcpp::NumericVector start, Rcpp::NumericVector lowest,
+                                 double tolerance, int max_iterations) {
   check_matrix(correlations);
   check_factors(factors, correlations.nrow());
   check_length(start.size(), correlations.nrow(), "there must be one start for each item");
   check_finite(start, "starts must be finite");
-  const UniquenessFit fit = fit_uniquenesses(to_core(correlations), factors, discrepancy_of(method), to_core(start),
-                                             bounds_of(lowest, correlations.nrow()), tolerance, max_iterations);
+  const UniquenessFit fit =
+      fit_uniquenesses(to_core(correlations), factors, discrepancy_of(method), to_core(start),
+                       bounds_of(lowest, correlations.nrow()), tolerance, max_iterations);
   return fit_to_r(fit);
 }
 
 // The best of many such searches (core_search.h); random: how many random starts, below 0 the usual
 // start alone; most: searches, 0 for as many as the number of items allows.
 // [[Rcpp::export(rng = false)]]
-Rcpp::List core_search_uniquenesses(Rcpp::NumericMatrix correlations, int factors, std::string method,
-                                    Rcpp::NumericVector lowest, int random, bool thorough, int most,
-                                    double tolerance, int max_iterations) {
+Rcpp::List core_search_uniquenesses(Rcpp::NumericMatrix correlations, int factors,
+                                    std::string method, Rcpp::NumericVector lowest, int random,
+                                    bool thorough, int most, double tolerance, int max_iterations) {
   check_matrix(correlations);
   check_factors(factors, correlations.nrow(), 1);
   must_hold(most >= 0, "the number of searches must be at least 0");
   return search_to_r(search_discrepancy(to_core(correlations), factors, discrepancy_of(method),
-                                        bounds_of(lowest, correlations.nrow()), tolerance, max_iterations,
-                                        {random, thorough, most}));
+                                        bounds_of(lowest, correlations.nrow()), tolerance,
+                                        max_iterations, {random, thorough, most}));
 }
 
 // From these loadings (p x k), no communality above its bound.
@@ -95,7 +99,8 @@ Rcpp::NumericVector core_uniform_draws(double seed, double stream, int count) {
   check_counts(seed, 1, count);
   Stream draws(static_cast<std::uint64_t>(seed), static_cast<std::uint64_t>(stream));
   Rcpp::NumericVector out(count);
-  for (double& x : out) x = draws.uniform();
+  for (double& x : out)
+    x = draws.uniform();
   return out;
 }
 
@@ -107,38 +112,42 @@ Rcpp::List core_discrepancy(Rcpp::NumericMatrix correlations, int factors, std::
   check_factors(factors, correlations.nrow());
   check_length(psi.size(), correlations.nrow(), "there must be one uniqueness for each item");
   Eigen::VectorXd gradient;
-  const double value = discrepancy_at(to_core(correlations), factors, discrepancy_of(method), to_core(psi), gradient);
+  const double value = discrepancy_at(to_core(correlations), factors, discrepancy_of(method),
+                                      to_core(psi), gradient);
   return Rcpp::List::create(Rcpp::Named("value") = value, Rcpp::Named("gradient") = to_r(gradient));
 }
 
 // Every correlation with its own weight: the best of many searches.
 // [[Rcpp::export(rng = false)]]
-Rcpp::List core_search_weighted(Rcpp::NumericMatrix correlations, Rcpp::NumericMatrix weights, int factors,
-                                Rcpp::NumericVector lowest, int random, bool thorough, double tolerance,
-                                int max_iterations) {
+Rcpp::List core_search_weighted(Rcpp::NumericMatrix correlations, Rcpp::NumericMatrix weights,
+                                int factors, Rcpp::NumericVector lowest, int random, bool thorough,
+                                double tolerance, int max_iterations) {
   check_matrix(correlations);
   check_same_shape(correlations, weights);
   check_finite(weights, "weights must be finite");
   check_factors(factors, correlations.nrow(), 1);
   return search_to_r(search_weighted(to_core(correlations), to_core(weights), factors,
-                                     bounds_of(lowest, correlations.nrow()), tolerance, max_iterations,
-                                     {random, thorough}));
+                                     bounds_of(lowest, correlations.nrow()), tolerance,
+                                     max_iterations, {random, thorough}));
 }
 
 // One such search from the loadings `start` (p x k).
 // [[Rcpp::export(rng = false)]]
-Rcpp::List core_fit_weighted(Rcpp::NumericMatrix correlations, Rcpp::NumericMatrix weights, Rcpp::NumericMatrix start,
-                             Rcpp::NumericVector lowest, double tolerance, int max_iterations) {
+Rcpp::List core_fit_weighted(Rcpp::NumericMatrix correlations, Rcpp::NumericMatrix weights,
+                             Rcpp::NumericMatrix start, Rcpp::NumericVector lowest,
+                             double tolerance, int max_iterations) {
   check_matrix(correlations);
   check_same_shape(correlations, weights);
   check_length(start.nrow(), correlations.nrow(), "loadings must have a row for each item");
   check_factors(start.ncol(), correlations.nrow(), 1);
   const Eigen::MatrixXd r = to_core(correlations);
   const Eigen::VectorXd most = r.diagonal() - bounds_of(lowest, correlations.nrow());
-  const WeightedFit fit = fit_weighted(r, to_core(weights), to_core(start), most, tolerance, max_iterations);
-  return Rcpp::List::create(Rcpp::Named("loadings") = to_r(fit.loadings), Rcpp::Named("discrepancy") = fit.discrepancy,
-                            Rcpp::Named("gradient") = fit.gradient, Rcpp::Named("iterations") = fit.iterations,
-                            Rcpp::Named("converged") = fit.converged);
+  const WeightedFit fit =
+      fit_weighted(r, to_core(weights), to_core(start), most, tolerance, max_iterations);
+  return Rcpp::List::create(
+      Rcpp::Named("loadings") = to_r(fit.loadings), Rcpp::Named("discrepancy") = fit.discrepancy,
+      Rcpp::Named("gradient") = fit.gradient, Rcpp::Named("iterations") = fit.iterations,
+      Rcpp::Named("converged") = fit.converged);
 }
 
 namespace {
@@ -153,9 +162,10 @@ Criterion criterion_of(const Rcpp::NumericMatrix& loadings, const Rcpp::List& re
     for (const char* part : {"target", "weights"})
       check_same_shape(loadings, Rcpp::NumericMatrix(Rcpp::as<Rcpp::NumericMatrix>(request[part])));
   }
-  const Criterion rule = make_criterion({name, Rcpp::as<double>(request["parameter"]), loadings.nrow(), loadings.ncol(),
-                                         to_core(Rcpp::NumericMatrix(Rcpp::as<Rcpp::NumericMatrix>(request["target"]))),
-                                         to_core(Rcpp::NumericMatrix(Rcpp::as<Rcpp::NumericMatrix>(request["weights"])))});
+  const Criterion rule = make_criterion(
+      {name, Rcpp::as<double>(request["parameter"]), loadings.nrow(), loadings.ncol(),
+       to_core(Rcpp::NumericMatrix(Rcpp::as<Rcpp::NumericMatrix>(request["target"]))),
+       to_core(Rcpp::NumericMatrix(Rcpp::as<Rcpp::NumericMatrix>(request["weights"])))});
   if (!rule) Rcpp::stop("no rotation criterion is named '%s'", name);
   return rule;
 }
@@ -170,8 +180,10 @@ Turning turning_of(const std::string& name) {
 Rcpp::List rotation_to_r(const Rotation& rotation) {
   return Rcpp::List::create(Rcpp::Named("loadings") = to_r(rotation.loadings),
                             Rcpp::Named("transformation") = to_r(rotation.transformation),
-                            Rcpp::Named("value") = rotation.value, Rcpp::Named("gradient") = rotation.gradient,
-                            Rcpp::Named("iterations") = rotation.iterations, Rcpp::Named("converged") = rotation.converged);
+                            Rcpp::Named("value") = rotation.value,
+                            Rcpp::Named("gradient") = rotation.gradient,
+                            Rcpp::Named("iterations") = rotation.iterations,
+                            Rcpp::Named("converged") = rotation.converged);
 }
 
 }  // namespace
@@ -179,17 +191,20 @@ Rcpp::List rotation_to_r(const Rotation& rotation) {
 // turning: "orthogonal", "oblique" or "reference". The best rotation, the second best (NULL when
 // all starts ended in one place) and every start's value.
 // [[Rcpp::export(rng = false)]]
-Rcpp::List core_rotate(Rcpp::NumericMatrix loadings, std::string turning, Rcpp::List request, int starts, double seed, int threads,
-                       double tolerance, int max_iterations, Rcpp::Nullable<Rcpp::Function> progress) {
+Rcpp::List core_rotate(Rcpp::NumericMatrix loadings, std::string turning, Rcpp::List request,
+                       int starts, double seed, int threads, double tolerance, int max_iterations,
+                       Rcpp::Nullable<Rcpp::Function> progress) {
   check_counts(seed, threads, starts);
   must_hold(starts >= 1, "a rotation needs a start");
   Rotation best, second;
   std::vector<double> values;
-  stop_if_interrupted(rotate_best(to_core(loadings), turning_of(turning), criterion_of(loadings, request), starts,
-                                  static_cast<std::uint64_t>(seed), threads, tolerance, max_iterations, watch_of(progress),
-                                  best, second, values));
-  Rcpp::List out = Rcpp::List::create(Rcpp::Named("best") = rotation_to_r(best), Rcpp::Named("second") = R_NilValue,
-                                      Rcpp::Named("start_values") = values);
+  stop_if_interrupted(rotate_best(to_core(loadings), turning_of(turning),
+                                  criterion_of(loadings, request), starts,
+                                  static_cast<std::uint64_t>(seed), threads, tolerance,
+                                  max_iterations, watch_of(progress), best, second, values));
+  Rcpp::List out =
+      Rcpp::List::create(Rcpp::Named("best") = rotation_to_r(best),
+                         Rcpp::Named("second") = R_NilValue, Rcpp::Named("start_values") = values);
   if (second.loadings.size()) out["second"] = rotation_to_r(second);
   return out;
 }

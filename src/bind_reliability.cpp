@@ -16,7 +16,8 @@ namespace {
 
 void check_scales(const std::vector<int>& scale_of, int scales, Eigen::Index items) {
   check_length(static_cast<R_xlen_t>(scale_of.size()), items, "every item needs its scale");
-  for (int scale : scale_of) must_hold(scale >= 0 && scale < scales, "a scale is outside those there are");
+  for (int scale : scale_of)
+    must_hold(scale >= 0 && scale < scales, "a scale is outside those there are");
 }
 
 void check_square(const Rcpp::NumericMatrix& m) {
@@ -32,31 +33,39 @@ PeoplePlan plan_of(const Rcpp::List& plan) {
   out.scale_of = Rcpp::as<std::vector<int>>(plan["scale_of"]);
   out.scales = Rcpp::as<int>(plan["scales"]);
   const Rcpp::List splits = plan["splits"];
-  for (R_xlen_t i = 0; i < splits.size(); ++i) out.splits.push_back(Rcpp::as<std::vector<int>>(splits[i]));
+  for (R_xlen_t i = 0; i < splits.size(); ++i)
+    out.splits.push_back(Rcpp::as<std::vector<int>>(splits[i]));
   out.ordinal = Rcpp::as<bool>(plan["ordinal"]);
   out.hierarchy.pattern = to_core(Rcpp::as<Rcpp::NumericMatrix>(plan["pattern"]));
   out.hierarchy.bifactor = to_core(Rcpp::as<Rcpp::NumericMatrix>(plan["bifactor"]));
   out.hierarchy.uniquenesses = to_core(Rcpp::as<Rcpp::NumericVector>(plan["uniquenesses"]));
-  out.hierarchy.bifactor_uniquenesses = to_core(Rcpp::as<Rcpp::NumericVector>(plan["bifactor_uniquenesses"]));
+  out.hierarchy.bifactor_uniquenesses =
+      to_core(Rcpp::as<Rcpp::NumericVector>(plan["bifactor_uniquenesses"]));
   out.hierarchy.unrotated = to_core(Rcpp::as<Rcpp::NumericMatrix>(plan["unrotated"]));
   const Eigen::Index items = out.answers.cols();
-  must_hold(out.answers.rows() > 1 && items > 0 && out.scales > 0, "there must be people, items and scales");
-  must_hold(out.weights.empty() || out.weights.size() == static_cast<std::size_t>(out.answers.rows()),
-            "every person needs a weight");
+  must_hold(out.answers.rows() > 1 && items > 0 && out.scales > 0,
+            "there must be people, items and scales");
+  must_hold(
+      out.weights.empty() || out.weights.size() == static_cast<std::size_t>(out.answers.rows()),
+      "every person needs a weight");
   check_scales(out.scale_of, out.scales, items);
   check_length(splits.size(), out.scales, "every scale needs a split");
   for (int scale = 0; scale < out.scales; ++scale) {
     const auto own = std::count(out.scale_of.begin(), out.scale_of.end(), scale);
-    const auto signs = static_cast<std::ptrdiff_t>(out.splits[static_cast<std::size_t>(scale)].size());
-    must_hold(own > 0 && (signs == 0 || signs == own), "a split must have a sign for each item of its scale");
+    const auto signs =
+        static_cast<std::ptrdiff_t>(out.splits[static_cast<std::size_t>(scale)].size());
+    must_hold(own > 0 && (signs == 0 || signs == own),
+              "a split must have a sign for each item of its scale");
   }
   for (const Eigen::MatrixXd* loadings : {&out.hierarchy.pattern, &out.hierarchy.bifactor})
     must_hold(loadings->size() == 0 || (loadings->rows() == items && loadings->cols() < items),
               "loadings must have a row for each item");
   must_hold(out.hierarchy.unrotated.rows() == out.hierarchy.pattern.rows() &&
-                out.hierarchy.unrotated.cols() == out.hierarchy.pattern.cols(), "loadings must have one shape");
+                out.hierarchy.unrotated.cols() == out.hierarchy.pattern.cols(),
+            "loadings must have one shape");
   must_hold((out.hierarchy.pattern.size() == 0 || out.hierarchy.uniquenesses.size() == items) &&
-                (out.hierarchy.bifactor.size() == 0 || out.hierarchy.bifactor_uniquenesses.size() == items),
+                (out.hierarchy.bifactor.size() == 0 ||
+                 out.hierarchy.bifactor_uniquenesses.size() == items),
             "every item needs a uniqueness");
   return out;
 }
@@ -65,9 +74,11 @@ PeoplePlan plan_of(const Rcpp::List& plan) {
 
 // All measures of one covariance matrix, as in core_reliability.h; split: signs, or of length 0.
 // [[Rcpp::export(rng = false)]]
-Rcpp::NumericVector core_measure_covariances(Rcpp::NumericMatrix covariances, Rcpp::IntegerVector split) {
+Rcpp::NumericVector core_measure_covariances(Rcpp::NumericMatrix covariances,
+                                             Rcpp::IntegerVector split) {
   check_square(covariances);
-  must_hold(split.size() == 0 || split.size() == covariances.nrow(), "a split must have a sign for each item");
+  must_hold(split.size() == 0 || split.size() == covariances.nrow(),
+            "a split must have a sign for each item");
   Rcpp::NumericVector out(measure::count);
   measure_covariances(to_core(covariances), Rcpp::as<std::vector<int>>(split), out.begin());
   return out;
@@ -80,7 +91,8 @@ Rcpp::List core_greatest_split(Rcpp::NumericMatrix covariances, double seed) {
   check_counts(seed, 1, 0);
   must_hold(covariances.nrow() > 1, "one item cannot be split");
   const Split split = greatest_split(to_core(covariances), static_cast<std::uint64_t>(seed));
-  return Rcpp::List::create(Rcpp::Named("value") = split.value, Rcpp::Named("signs") = split.signs, Rcpp::Named("exact") = split.exact);
+  return Rcpp::List::create(Rcpp::Named("value") = split.value, Rcpp::Named("signs") = split.signs,
+                            Rcpp::Named("exact") = split.exact);
 }
 
 // Split halves of equal size: their values, and whether these are all.
@@ -90,20 +102,23 @@ Rcpp::List core_split_halves(Rcpp::NumericMatrix covariances, int most, double s
   check_counts(seed, 1, most);
   must_hold(covariances.nrow() > 1 && most > 0, "one item cannot be split");
   bool all = false;
-  const std::vector<double> values = split_halves(to_core(covariances), static_cast<std::size_t>(most), static_cast<std::uint64_t>(seed), all);
+  const std::vector<double> values = split_halves(
+      to_core(covariances), static_cast<std::size_t>(most), static_cast<std::uint64_t>(seed), all);
   return Rcpp::List::create(Rcpp::Named("values") = values, Rcpp::Named("all") = all);
 }
 
 // Discrimination of each item; answers: people x items, NA where missing.
 // [[Rcpp::export(rng = false)]]
 Rcpp::NumericVector core_discrimination(Rcpp::NumericMatrix answers, double share) {
-  must_hold(answers.ncol() > 0 && share > 0 && share < 1, "discrimination needs items, and a share between 0 and 1");
+  must_hold(answers.ncol() > 0 && share > 0 && share < 1,
+            "discrimination needs items, and a share between 0 and 1");
   return Rcpp::wrap(discriminations(to_core(answers), share));
 }
 
 // Categorical omega and ordinal alpha. thresholds, steps: one vector for each item.
 // [[Rcpp::export(rng = false)]]
-Rcpp::NumericVector core_measure_ordinal(Rcpp::NumericMatrix polychoric, Rcpp::List thresholds, Rcpp::List steps) {
+Rcpp::NumericVector core_measure_ordinal(Rcpp::NumericMatrix polychoric, Rcpp::List thresholds,
+                                         Rcpp::List steps) {
   check_square(polychoric);
   check_length(thresholds.size(), polychoric.nrow(), "every item needs thresholds");
   check_length(steps.size(), polychoric.nrow(), "every item needs steps");
@@ -119,9 +134,12 @@ Rcpp::NumericVector core_measure_ordinal(Rcpp::NumericMatrix polychoric, Rcpp::L
 
 // Six numbers for each scale and for all items (core_hierarchy.h).
 // [[Rcpp::export(rng = false)]]
-Rcpp::NumericVector core_measure_hierarchy(Rcpp::NumericMatrix correlations, Rcpp::NumericVector sds, Rcpp::IntegerVector scale_of,
-                                           int scales, Rcpp::NumericMatrix pattern, Rcpp::NumericMatrix bifactor,
-                                           Rcpp::NumericVector uniquenesses, Rcpp::NumericVector bifactor_uniquenesses) {
+Rcpp::NumericVector core_measure_hierarchy(Rcpp::NumericMatrix correlations,
+                                           Rcpp::NumericVector sds, Rcpp::IntegerVector scale_of,
+                                           int scales, Rcpp::NumericMatrix pattern,
+                                           Rcpp::NumericMatrix bifactor,
+                                           Rcpp::NumericVector uniquenesses,
+                                           Rcpp::NumericVector bifactor_uniquenesses) {
   check_matrix(correlations);
   const int items = correlations.nrow();
   must_hold(scales > 0, "there must be a scale");
@@ -130,28 +148,39 @@ Rcpp::NumericVector core_measure_hierarchy(Rcpp::NumericMatrix correlations, Rcp
   check_length(pattern.nrow(), items, "loadings must have a row for each item");
   check_factors(pattern.ncol(), items, 2);
   check_length(uniquenesses.size(), items, "every item needs a uniqueness");
-  must_hold(bifactor.size() == 0 || bifactor_uniquenesses.size() == items, "every item needs a uniqueness");
+  must_hold(bifactor.size() == 0 || bifactor_uniquenesses.size() == items,
+            "every item needs a uniqueness");
   must_hold(bifactor.size() == 0 || (bifactor.nrow() == items && bifactor.ncol() < items),
             "loadings must have a row for each item");
   Rcpp::NumericVector out(6 * (scales + 1));
-  measure_hierarchy(to_core(correlations), to_core(sds), Rcpp::as<std::vector<int>>(scale_of), scales,
-                    {to_core(pattern), to_core(bifactor), to_core(uniquenesses), to_core(bifactor_uniquenesses), {}}, out.begin());
+  measure_hierarchy(to_core(correlations), to_core(sds), Rcpp::as<std::vector<int>>(scale_of),
+                    scales,
+                    {to_core(pattern),
+                     to_core(bifactor),
+                     to_core(uniquenesses),
+                     to_core(bifactor_uniquenesses),
+                     {}},
+                    out.begin());
   return out;
 }
 
 // Every measure of the people as they are.
 // [[Rcpp::export(rng = false)]]
-Rcpp::NumericVector core_measure_people(Rcpp::List plan) { return Rcpp::wrap(measure_people(plan_of(plan))); }
+Rcpp::NumericVector core_measure_people(Rcpp::List plan) {
+  return Rcpp::wrap(measure_people(plan_of(plan)));
+}
 
 // Measures x (replicates + groups): resampled people, then people without each group.
 // [[Rcpp::export(rng = false)]]
-Rcpp::NumericMatrix core_resample_people(Rcpp::List plan, int replicates, int groups, int most_single, double seed, int threads,
+Rcpp::NumericMatrix core_resample_people(Rcpp::List plan, int replicates, int groups,
+                                         int most_single, double seed, int threads,
                                          Rcpp::Nullable<Rcpp::Function> progress) {
   check_counts(seed, threads, replicates);
   must_hold(groups >= 0, "the number of parts must be at least 0");
   const PeoplePlan people = plan_of(plan);
   Rcpp::NumericMatrix out(static_cast<int>(measures_of(people)), replicates + groups);
-  stop_if_interrupted(resample_people(people, static_cast<std::size_t>(replicates), static_cast<std::size_t>(groups), most_single,
-                                      static_cast<std::uint64_t>(seed), threads, out.begin(), watch_of(progress)));
+  stop_if_interrupted(resample_people(
+      people, static_cast<std::size_t>(replicates), static_cast<std::size_t>(groups), most_single,
+      static_cast<std::uint64_t>(seed), threads, out.begin(), watch_of(progress)));
   return out;
 }

@@ -26,8 +26,10 @@ std::vector<Cutting> cuttings_of(const Rcpp::List& thresholds, const Rcpp::List&
   check_length(values.size(), thresholds.size(), "every item needs thresholds and values");
   std::vector<Cutting> items;
   for (R_xlen_t i = 0; i < thresholds.size(); ++i) {
-    items.push_back({Rcpp::as<std::vector<double>>(thresholds[i]), Rcpp::as<std::vector<double>>(values[i])});
-    must_hold(items.back().values.size() == items.back().thresholds.size() + 1, "there is one value more than thresholds");
+    items.push_back(
+        {Rcpp::as<std::vector<double>>(thresholds[i]), Rcpp::as<std::vector<double>>(values[i])});
+    must_hold(items.back().values.size() == items.back().thresholds.size() + 1,
+              "there is one value more than thresholds");
   }
   return items;
 }
@@ -37,16 +39,20 @@ std::vector<Cutting> cuttings_of(const Rcpp::List& thresholds, const Rcpp::List&
 // Eigenvalues (ranks x replicates) of samples first, first + 1, ... of `people` normal people;
 // root: 0 x 0 for unrelated items, else the p x p lower Cholesky factor of the population.
 // [[Rcpp::export(rng = false)]]
-Rcpp::NumericMatrix core_sample_eigenvalues(int people, int items, Rcpp::NumericMatrix root, std::string basis, int first,
-                                            int replicates, double seed, int threads, Rcpp::Nullable<Rcpp::Function> progress) {
+Rcpp::NumericMatrix core_sample_eigenvalues(int people, int items, Rcpp::NumericMatrix root,
+                                            std::string basis, int first, int replicates,
+                                            double seed, int threads,
+                                            Rcpp::Nullable<Rcpp::Function> progress) {
   check_counts(seed, threads, replicates);
   must_hold(people >= 2 && items >= 1 && first >= 0, "a sample needs two people and an item");
-  must_hold(root.nrow() == root.ncol() && (root.nrow() == 0 || root.nrow() == items), "the root must fit the items");
+  must_hold(root.nrow() == root.ncol() && (root.nrow() == 0 || root.nrow() == items),
+            "the root must fit the items");
   Rcpp::NumericMatrix out(items, replicates);
   const Population population{people, items, RowMatrix(to_core(root))};
-  stop_if_interrupted(sample_eigenvalues(population, basis_named(basis), static_cast<std::size_t>(first),
-                                         static_cast<std::size_t>(replicates), static_cast<std::uint64_t>(seed), threads,
-                                         out.begin(), watch_of(progress)));
+  stop_if_interrupted(
+      sample_eigenvalues(population, basis_named(basis), static_cast<std::size_t>(first),
+                         static_cast<std::size_t>(replicates), static_cast<std::uint64_t>(seed),
+                         threads, out.begin(), watch_of(progress)));
   return out;
 }
 
@@ -54,33 +60,46 @@ Rcpp::NumericMatrix core_sample_eigenvalues(int people, int items, Rcpp::Numeric
 // (NaN where missing); at_coded, at_plain: their places (from 0). kind as in
 // core_table_correlations.
 // [[Rcpp::export(rng = false)]]
-Rcpp::NumericMatrix core_resampled_eigenvalues(Rcpp::NumericMatrix coded, Rcpp::IntegerVector at_coded, Rcpp::NumericMatrix plain,
-                                               Rcpp::IntegerVector at_plain, std::string kind, Rcpp::NumericVector weights,
-                                               bool redraw, std::string basis, int first, int replicates, double seed, int threads,
-                                               Rcpp::Nullable<Rcpp::Function> progress) {
-  static const std::pair<const char*, TableCorrelation> kinds[] = {{"pearson", TableCorrelation::pearson},
-                                                                   {"spearman", TableCorrelation::spearman},
-                                                                   {"polychoric", TableCorrelation::polychoric}};
+Rcpp::NumericMatrix core_resampled_eigenvalues(
+    Rcpp::NumericMatrix coded, Rcpp::IntegerVector at_coded, Rcpp::NumericMatrix plain,
+    Rcpp::IntegerVector at_plain, std::string kind, Rcpp::NumericVector weights, bool redraw,
+    std::string basis, int first, int replicates, double seed, int threads,
+    Rcpp::Nullable<Rcpp::Function> progress) {
+  static const std::pair<const char*, TableCorrelation> kinds[] = {
+      {"pearson", TableCorrelation::pearson},
+      {"spearman", TableCorrelation::spearman},
+      {"polychoric", TableCorrelation::polychoric}};
   check_counts(seed, threads, replicates);
   check_length(at_coded.size(), coded.ncol(), "every coded item needs its place");
   check_length(at_plain.size(), plain.ncol(), "every plain item needs its place");
   must_hold(coded.ncol() + plain.ncol() > 0 && first >= 0, "there must be items to shuffle");
-  must_hold(coded.ncol() == 0 || plain.ncol() == 0 || coded.nrow() == plain.nrow(), "both parts must have the same people");
+  must_hold(coded.ncol() == 0 || plain.ncol() == 0 || coded.nrow() == plain.nrow(),
+            "both parts must have the same people");
   const auto people = static_cast<std::size_t>(std::max(coded.nrow(), plain.nrow()));
   must_hold(people > 1, "there must be people to shuffle");
-  must_hold(weights.size() == 0 || weights.size() == static_cast<R_xlen_t>(people), "every person needs a weight");
-  for (int place : at_coded) must_hold(place >= 0 && place < coded.ncol() + plain.ncol(), "a place is outside the items");
-  for (int place : at_plain) must_hold(place >= 0 && place < coded.ncol() + plain.ncol(), "a place is outside the items");
-  Coding coding = code_answers(coded.begin(), people, static_cast<std::size_t>(coded.ncol()), threads);
+  must_hold(weights.size() == 0 || weights.size() == static_cast<R_xlen_t>(people),
+            "every person needs a weight");
+  for (int place : at_coded)
+    must_hold(place >= 0 && place < coded.ncol() + plain.ncol(), "a place is outside the items");
+  for (int place : at_plain)
+    must_hold(place >= 0 && place < coded.ncol() + plain.ncol(), "a place is outside the items");
+  Coding coding =
+      code_answers(coded.begin(), people, static_cast<std::size_t>(coded.ncol()), threads);
   if (!coding.too_many.empty()) Rcpp::stop("a coded item has too many categories");
-  const ChanceAnswers answers{
-      people, Rcpp::as<std::vector<int>>(at_coded), Rcpp::as<std::vector<int>>(at_plain), std::move(coding.codes), std::move(coding.values),
-      to_core(plain), Rcpp::as<std::vector<double>>(weights),
-      named(kinds, kind),
-      redraw};
+  const ChanceAnswers answers{people,
+                              Rcpp::as<std::vector<int>>(at_coded),
+                              Rcpp::as<std::vector<int>>(at_plain),
+                              std::move(coding.codes),
+                              std::move(coding.values),
+                              to_core(plain),
+                              Rcpp::as<std::vector<double>>(weights),
+                              named(kinds, kind),
+                              redraw};
   Rcpp::NumericMatrix out(coded.ncol() + plain.ncol(), replicates);
-  stop_if_interrupted(resampled_eigenvalues(answers, basis_named(basis), static_cast<std::size_t>(first), static_cast<std::size_t>(replicates),
-                                            static_cast<std::uint64_t>(seed), threads, out.begin(), watch_of(progress)));
+  stop_if_interrupted(
+      resampled_eigenvalues(answers, basis_named(basis), static_cast<std::size_t>(first),
+                            static_cast<std::size_t>(replicates), static_cast<std::uint64_t>(seed),
+                            threads, out.begin(), watch_of(progress)));
   return out;
 }
 
@@ -89,7 +108,8 @@ Rcpp::NumericMatrix core_resampled_eigenvalues(Rcpp::NumericMatrix coded, Rcpp::
 Rcpp::NumericVector core_spectrum(Rcpp::NumericMatrix correlations, std::string basis) {
   check_matrix(correlations);
   Rcpp::NumericVector out(correlations.nrow());
-  SpectrumSolver(correlations.nrow(), basis_named(basis)).compute(to_core(correlations), out.begin());
+  SpectrumSolver(correlations.nrow(), basis_named(basis))
+      .compute(to_core(correlations), out.begin());
   return out;
 }
 
@@ -103,7 +123,8 @@ Rcpp::NumericVector core_minimum_rank(Rcpp::NumericMatrix correlations, Rcpp::Nu
 
 // The correlations of normal variables that, cut into these values, correlate as given.
 // [[Rcpp::export(rng = false)]]
-Rcpp::NumericMatrix core_latent_correlations(Rcpp::List thresholds, Rcpp::List values, Rcpp::NumericMatrix correlations, int threads) {
+Rcpp::NumericMatrix core_latent_correlations(Rcpp::List thresholds, Rcpp::List values,
+                                             Rcpp::NumericMatrix correlations, int threads) {
   check_matrix(correlations);
   check_counts(0, threads, 0);
   check_length(thresholds.size(), correlations.nrow(), "every item needs thresholds");
@@ -111,18 +132,22 @@ Rcpp::NumericMatrix core_latent_correlations(Rcpp::List thresholds, Rcpp::List v
 }
 
 // [[Rcpp::export(rng = false)]]
-Rcpp::NumericVector core_comparison_misfits(Rcpp::NumericMatrix loadings, Rcpp::NumericVector uniquenesses, Rcpp::List thresholds,
-                                            Rcpp::List values, int people, Rcpp::NumericVector observed, int replicates, double seed,
-                                            int threads, Rcpp::Nullable<Rcpp::Function> progress) {
+Rcpp::NumericVector core_comparison_misfits(Rcpp::NumericMatrix loadings,
+                                            Rcpp::NumericVector uniquenesses, Rcpp::List thresholds,
+                                            Rcpp::List values, int people,
+                                            Rcpp::NumericVector observed, int replicates,
+                                            double seed, int threads,
+                                            Rcpp::Nullable<Rcpp::Function> progress) {
   check_counts(seed, threads, replicates);
   must_hold(people >= 2 && loadings.nrow() > 0, "a sample needs two people and an item");
   check_length(uniquenesses.size(), loadings.nrow(), "there must be one uniqueness for each item");
   check_length(thresholds.size(), loadings.nrow(), "every item needs thresholds");
   check_length(observed.size(), loadings.nrow(), "there must be one eigenvalue for each item");
   Rcpp::NumericVector out(replicates);
-  stop_if_interrupted(comparison_misfits(to_core(loadings), to_core(uniquenesses), cuttings_of(thresholds, values), people,
-                                         to_core(observed), static_cast<std::size_t>(replicates), static_cast<std::uint64_t>(seed),
-                                         threads, out.begin(), watch_of(progress)));
+  stop_if_interrupted(comparison_misfits(
+      to_core(loadings), to_core(uniquenesses), cuttings_of(thresholds, values), people,
+      to_core(observed), static_cast<std::size_t>(replicates), static_cast<std::uint64_t>(seed),
+      threads, out.begin(), watch_of(progress)));
   return out;
 }
 
@@ -135,24 +160,34 @@ Rcpp::List core_evidence(Rcpp::NumericMatrix correlations, int most, bool thorou
   const Evidence e = gather_evidence(to_core(correlations), most, thorough);
   Rcpp::NumericMatrix ladder(most + 1, 4);
   for (int k = 0; k <= most; ++k) {
-    const double row[] = {e.ladder[k].discrepancy, e.ladder[k].residual, double(e.ladder[k].converged), double(e.ladder[k].proper)};
-    for (int c = 0; c < 4; ++c) ladder(k, c) = row[c];
+    const double row[] = {e.ladder[k].discrepancy, e.ladder[k].residual,
+                          double(e.ladder[k].converged), double(e.ladder[k].proper)};
+    for (int c = 0; c < 4; ++c)
+      ladder(k, c) = row[c];
   }
-  Rcpp::colnames(ladder) = Rcpp::CharacterVector::create("discrepancy", "rmsr", "converged", "proper");
-  return Rcpp::List::create(Rcpp::Named("partial_squares") = to_r(e.partial_squares), Rcpp::Named("partial_fourths") = to_r(e.partial_fourths),
-                            Rcpp::Named("reduced") = to_r(e.reduced), Rcpp::Named("ladder") = ladder);
+  Rcpp::colnames(ladder) =
+      Rcpp::CharacterVector::create("discrepancy", "rmsr", "converged", "proper");
+  return Rcpp::List::create(Rcpp::Named("partial_squares") = to_r(e.partial_squares),
+                            Rcpp::Named("partial_fourths") = to_r(e.partial_fourths),
+                            Rcpp::Named("reduced") = to_r(e.reduced),
+                            Rcpp::Named("ladder") = ladder);
 }
 
 // The features of "a factor more than j?", j = 0..most, that the model of count_factors() was
 // trained on; chance and chance_reduced are mean chance eigenvalues of n and p; reach: the last
 // rung of the ladder, at least most + 1.
 // [[Rcpp::export(rng = false)]]
-Rcpp::NumericMatrix core_features(Rcpp::NumericMatrix correlations, int n, Rcpp::NumericVector chance,
-                                  Rcpp::NumericVector chance_reduced, int most, int reach) {
+Rcpp::NumericMatrix core_features(Rcpp::NumericMatrix correlations, int n,
+                                  Rcpp::NumericVector chance, Rcpp::NumericVector chance_reduced,
+                                  int most, int reach) {
   check_matrix(correlations);
   check_factors(reach, correlations.nrow());
-  must_hold(n >= 2 && most >= 0 && reach > most && correlations.nrow() >= most + 3, "the ladder must reach beyond the last row");
-  check_length(chance.size(), correlations.nrow(), "there must be one chance eigenvalue for each item");
-  check_length(chance_reduced.size(), correlations.nrow(), "there must be one chance eigenvalue for each item");
-  return to_r(features_of(gather_evidence(to_core(correlations), reach), n, to_core(chance), to_core(chance_reduced), most));
+  must_hold(n >= 2 && most >= 0 && reach > most && correlations.nrow() >= most + 3,
+            "the ladder must reach beyond the last row");
+  check_length(chance.size(), correlations.nrow(),
+               "there must be one chance eigenvalue for each item");
+  check_length(chance_reduced.size(), correlations.nrow(),
+               "there must be one chance eigenvalue for each item");
+  return to_r(features_of(gather_evidence(to_core(correlations), reach), n, to_core(chance),
+                          to_core(chance_reduced), most));
 }

@@ -34,13 +34,15 @@ Coding code_matrix(SEXP answers, int threads) {
   must_hold(threads >= 1, "there must be at least one thread");
   const Rcpp::IntegerVector shape = Rf_getAttrib(answers, R_DimSymbol);
   must_hold(shape[0] > 0 && shape[1] > 0, "there must be answers");
-  const auto people = static_cast<std::size_t>(shape[0]), items = static_cast<std::size_t>(shape[1]);
+  const auto people = static_cast<std::size_t>(shape[0]),
+             items = static_cast<std::size_t>(shape[1]);
   if (TYPEOF(answers) == INTSXP) return code_answers(INTEGER(answers), people, items, threads);
   return code_answers(REAL(answers), people, items, threads);
 }
 
 // Each item's answers by category: a count, or a sum of weights.
-std::vector<std::vector<double>> margins_of(const Coding& coding, std::size_t people, const double* weights) {
+std::vector<std::vector<double>> margins_of(const Coding& coding, std::size_t people,
+                                            const double* weights) {
   std::vector<std::vector<double>> margins;
   for (std::size_t item = 0; item < coding.values.size(); ++item) {
     std::vector<double> margin(coding.values[item].size(), 0.0);
@@ -55,20 +57,23 @@ std::vector<std::vector<double>> margins_of(const Coding& coding, std::size_t pe
 double people_answering(const Coding& coding, std::size_t people) {
   std::vector<std::uint8_t> any(people, 0);
   for (std::size_t item = 0; item < coding.values.size(); ++item)
-    for (std::size_t i = 0; i < people; ++i) any[i] |= static_cast<std::uint8_t>(coding.codes[item * people + i] >= 0);
+    for (std::size_t i = 0; i < people; ++i)
+      any[i] |= static_cast<std::uint8_t>(coding.codes[item * people + i] >= 0);
   return static_cast<double>(std::count(any.begin(), any.end(), 1));
 }
 
 std::vector<std::vector<double>> thresholds_of(const std::vector<std::vector<double>>& margins) {
   std::vector<std::vector<double>> all;
-  for (const auto& margin : margins) all.push_back(thresholds_from(margin));
+  for (const auto& margin : margins)
+    all.push_back(thresholds_from(margin));
   return all;
 }
 
 Rcpp::NumericMatrix empty_square(int p, double diagonal) {
   Rcpp::NumericMatrix x(p, p);
   std::fill(x.begin(), x.end(), NA_REAL);
-  for (int i = 0; i < p; ++i) x(i, i) = diagonal;
+  for (int i = 0; i < p; ++i)
+    x(i, i) = diagonal;
   return x;
 }
 
@@ -86,36 +91,47 @@ Rcpp::List core_categories(SEXP answers, Rcpp::Nullable<Rcpp::NumericVector> wei
     values[i] = Rcpp::wrap(coding.values[i]);
     counts[i] = Rcpp::wrap(margins[i]);
   }
-  for (int item : coding.too_many) values[item] = counts[item] = R_NilValue;
+  for (int item : coding.too_many)
+    values[item] = counts[item] = R_NilValue;
   return Rcpp::List::create(Rcpp::Named("values") = values, Rcpp::Named("counts") = counts);
 }
 
 // Everything that follows from the pairwise tables. kind: "pearson", "spearman" or "polychoric".
 // When an item has more than 16 categories, `too_many` names such items and nothing is computed.
 // [[Rcpp::export(rng = false)]]
-Rcpp::List core_table_correlations(SEXP answers, std::string kind, Rcpp::Nullable<Rcpp::NumericVector> weights,
-                                   bool correct, int threads, Rcpp::Nullable<Rcpp::Function> progress) {
-  static const std::pair<const char*, TableCorrelation> kinds[] = {{"pearson", TableCorrelation::pearson},
-                                                                   {"spearman", TableCorrelation::spearman},
-                                                                   {"polychoric", TableCorrelation::polychoric}};
+Rcpp::List core_table_correlations(SEXP answers, std::string kind,
+                                   Rcpp::Nullable<Rcpp::NumericVector> weights, bool correct,
+                                   int threads, Rcpp::Nullable<Rcpp::Function> progress) {
+  static const std::pair<const char*, TableCorrelation> kinds[] = {
+      {"pearson", TableCorrelation::pearson},
+      {"spearman", TableCorrelation::spearman},
+      {"polychoric", TableCorrelation::polychoric}};
   Coding coding = code_matrix(answers, threads);
-  if (!coding.too_many.empty()) return Rcpp::List::create(Rcpp::Named("too_many") = Rcpp::wrap(coding.too_many));
+  if (!coding.too_many.empty())
+    return Rcpp::List::create(Rcpp::Named("too_many") = Rcpp::wrap(coding.too_many));
   const Weights w(weights, coding.codes.size() / coding.values.size());
   const int p = static_cast<int>(coding.values.size());
   CodedAnswers coded{coding.codes.data(), coding.codes.size() / coding.values.size(), {}};
-  for (const auto& v : coding.values) coded.categories.push_back(static_cast<int>(v.size()));
+  for (const auto& v : coding.values)
+    coded.categories.push_back(static_cast<int>(v.size()));
   const double answering = people_answering(coding, coded.people);
   std::vector<std::vector<double>> margins, thresholds;
 
-  Rcpp::NumericMatrix n_pair = empty_square(p, 0), r = empty_square(p, 1), covariance = empty_square(p, NA_REAL),
-                      error = empty_square(p, 0), empty = empty_square(p, 0), status = empty_square(p, 0),
+  Rcpp::NumericMatrix n_pair = empty_square(p, 0), r = empty_square(p, 1),
+                      covariance = empty_square(p, NA_REAL), error = empty_square(p, 0),
+                      empty = empty_square(p, 0), status = empty_square(p, 0),
                       chi_square = empty_square(p, NA_REAL), chi_df = empty_square(p, NA_REAL);
-  double *out_n = n_pair.begin(), *out_r = r.begin(), *out_c = covariance.begin(), *out_e = error.begin(),
-         *out_0 = empty.begin(), *out_s = status.begin(), *out_x = chi_square.begin(), *out_d = chi_df.begin();
-  const auto put = [p](double* out, int i, int j, double x) { out[i + j * p] = out[j + i * p] = x; };
+  double *out_n = n_pair.begin(), *out_r = r.begin(), *out_c = covariance.begin(),
+         *out_e = error.begin(), *out_0 = empty.begin(), *out_s = status.begin(),
+         *out_x = chi_square.begin(), *out_d = chi_df.begin();
+  const auto put = [p](double* out, int i, int j, double x) {
+    out[i + j * p] = out[j + i * p] = x;
+  };
   const TableCorrelation asked = named(kinds, kind);
-  const bool latent = asked == TableCorrelation::polychoric, ranks = asked == TableCorrelation::spearman;
-  const PairVisitor visitor = [&](int i, int j, const PairTable& table) {  // from any thread: no R object
+  const bool latent = asked == TableCorrelation::polychoric,
+             ranks = asked == TableCorrelation::spearman;
+  const PairVisitor visitor = [&](int i, int j,
+                                  const PairTable& table) {  // from any thread: no R object
     put(out_n, i, j, table.people);
     std::vector<double> first = coding.values[i], second = coding.values[j];
     if (ranks) midranks_of(table, first, second);
@@ -128,17 +144,22 @@ Rcpp::List core_table_correlations(SEXP answers, std::string kind, Rcpp::Nullabl
       put(out_r, i, j, m.product / std::sqrt(m.square_first * m.square_second));
       return;
     }
-    const LatentCorrelation found = polychoric(table, thresholds[i].data(), thresholds[j].data(), correct);
+    const LatentCorrelation found =
+        polychoric(table, thresholds[i].data(), thresholds[j].data(), correct);
     put(out_r, i, j, found.rho);
     put(out_e, i, j, found.standard_error);
     put(out_0, i, j, found.empty_cells);
-    put(out_s, i, j, found.status == Fit::converged ? (found.corrected ? 1 : 0) : found.status == Fit::at_bound ? 2 : 3);
+    put(out_s, i, j,
+        found.status == Fit::converged  ? (found.corrected ? 1 : 0)
+        : found.status == Fit::at_bound ? 2
+                                        : 3);
   };
   if (w.at) {
     margins = margins_of(coding, coded.people, w.at);
     thresholds = thresholds_of(margins);
     const auto counts = margins_of(coding, coded.people, nullptr);
-    for (int item = 0; item < p; ++item) n_pair(item, item) = std::accumulate(counts[item].begin(), counts[item].end(), 0.0);
+    for (int item = 0; item < p; ++item)
+      n_pair(item, item) = std::accumulate(counts[item].begin(), counts[item].end(), 0.0);
     stop_if_interrupted(visit_weighted_pairs(coded, w.at, threads, visitor, watch_of(progress)));
   } else {
     const AnswerPlanes planes(coded, threads);
@@ -150,20 +171,25 @@ Rcpp::List core_table_correlations(SEXP answers, std::string kind, Rcpp::Nullabl
     thresholds = thresholds_of(margins);
     stop_if_interrupted(planes.visit_pairs(threads, visitor, watch_of(progress)));
   }
-  return Rcpp::List::create(Rcpp::Named("correlations") = r, Rcpp::Named("covariances") = covariance, Rcpp::Named("n_pair") = n_pair,
-                            Rcpp::Named("standard_errors") = error, Rcpp::Named("empty_cells") = empty,
-                            Rcpp::Named("status") = status, Rcpp::Named("thresholds") = Rcpp::wrap(thresholds), Rcpp::Named("values") = Rcpp::wrap(coding.values),
-                            Rcpp::Named("counts") = Rcpp::wrap(margins), Rcpp::Named("people") = answering,
-                            Rcpp::Named("chi_square") = chi_square, Rcpp::Named("chi_df") = chi_df);
+  return Rcpp::List::create(
+      Rcpp::Named("correlations") = r, Rcpp::Named("covariances") = covariance,
+      Rcpp::Named("n_pair") = n_pair, Rcpp::Named("standard_errors") = error,
+      Rcpp::Named("empty_cells") = empty, Rcpp::Named("status") = status,
+      Rcpp::Named("thresholds") = Rcpp::wrap(thresholds),
+      Rcpp::Named("values") = Rcpp::wrap(coding.values),
+      Rcpp::Named("counts") = Rcpp::wrap(margins), Rcpp::Named("people") = answering,
+      Rcpp::Named("chi_square") = chi_square, Rcpp::Named("chi_df") = chi_df);
 }
 
 // Polyserial correlations of continuous items (columns of z, standardised) with ordered ones.
 // [[Rcpp::export(rng = false)]]
-Rcpp::List core_polyserial(Rcpp::NumericMatrix z, SEXP ordered, Rcpp::Nullable<Rcpp::NumericVector> weights, int threads) {
+Rcpp::List core_polyserial(Rcpp::NumericMatrix z, SEXP ordered,
+                           Rcpp::Nullable<Rcpp::NumericVector> weights, int threads) {
   const Coding coding = code_matrix(ordered, threads);
   if (!coding.too_many.empty()) Rcpp::stop("an ordered item has too many categories");
   const auto people = static_cast<std::size_t>(z.nrow());
-  must_hold(z.ncol() > 0 && coding.codes.size() == people * coding.values.size(), "both parts must have the same people");
+  must_hold(z.ncol() > 0 && coding.codes.size() == people * coding.values.size(),
+            "both parts must have the same people");
   const Weights w(weights, people);
   const auto thresholds = thresholds_of(margins_of(coding, people, w.at));
   const int rows = z.ncol(), columns = static_cast<int>(coding.values.size());
@@ -172,35 +198,50 @@ Rcpp::List core_polyserial(Rcpp::NumericMatrix z, SEXP ordered, Rcpp::Nullable<R
   const double* from = z.begin();
   auto make_worker = [&] {
     return [&](std::size_t pair) {
-      const std::size_t i = pair % static_cast<std::size_t>(rows), j = pair / static_cast<std::size_t>(rows);
-      const LatentCorrelation found = polyserial(from + i * people, coding.codes.data() + j * people, people, w.at,
-                                                 static_cast<int>(coding.values[j].size()), thresholds[j].data());
+      const std::size_t i = pair % static_cast<std::size_t>(rows),
+                        j = pair / static_cast<std::size_t>(rows);
+      const LatentCorrelation found =
+          polyserial(from + i * people, coding.codes.data() + j * people, people, w.at,
+                     static_cast<int>(coding.values[j].size()), thresholds[j].data());
       out_r[pair] = found.rho;
       out_e[pair] = found.standard_error;
       out_s[pair] = found.status == Fit::converged ? 0 : found.status == Fit::at_bound ? 2 : 3;
     };
   };
-  stop_if_interrupted(run_replicates(static_cast<std::size_t>(rows) * static_cast<std::size_t>(columns), threads, make_worker, watch_of(R_NilValue)));
-  return Rcpp::List::create(Rcpp::Named("correlations") = r, Rcpp::Named("standard_errors") = error, Rcpp::Named("status") = status,
+  stop_if_interrupted(
+      run_replicates(static_cast<std::size_t>(rows) * static_cast<std::size_t>(columns), threads,
+                     make_worker, watch_of(R_NilValue)));
+  return Rcpp::List::create(Rcpp::Named("correlations") = r, Rcpp::Named("standard_errors") = error,
+                            Rcpp::Named("status") = status,
                             Rcpp::Named("thresholds") = Rcpp::wrap(thresholds));
 }
 
 // [[Rcpp::export(rng = false)]]
-Rcpp::List core_em(Rcpp::NumericMatrix answers, Rcpp::Nullable<Rcpp::NumericVector> weights, double tolerance, int max_iterations) {
+Rcpp::List core_em(Rcpp::NumericMatrix answers, Rcpp::Nullable<Rcpp::NumericVector> weights,
+                   double tolerance, int max_iterations) {
   must_hold(answers.nrow() > 1 && answers.ncol() > 1, "EM needs people and items");
   const Weights w(weights, static_cast<std::size_t>(answers.nrow()));
   Status status;
-  const EmFit fit = fit_em(to_core(answers), w.at, tolerance, max_iterations, watch_of(R_NilValue), status);
+  const EmFit fit =
+      fit_em(to_core(answers), w.at, tolerance, max_iterations, watch_of(R_NilValue), status);
   stop_if_interrupted(status);
-  return Rcpp::List::create(Rcpp::Named("means") = Rcpp::NumericVector(fit.means.data(), fit.means.data() + fit.means.size()),
-                            Rcpp::Named("covariances") = to_r(fit.covariances), Rcpp::Named("log_likelihood") = fit.log_likelihood,
-                            Rcpp::Named("iterations") = fit.iterations, Rcpp::Named("converged") = fit.converged, Rcpp::Named("singular") = fit.singular);
+  return Rcpp::List::create(
+      Rcpp::Named("means") =
+          Rcpp::NumericVector(fit.means.data(), fit.means.data() + fit.means.size()),
+      Rcpp::Named("covariances") = to_r(fit.covariances),
+      Rcpp::Named("log_likelihood") = fit.log_likelihood,
+      Rcpp::Named("iterations") = fit.iterations, Rcpp::Named("converged") = fit.converged,
+      Rcpp::Named("singular") = fit.singular);
 }
 
 // P(X <= h, Y <= k): tests hold it against numeric integration.
 // [[Rcpp::export(rng = false)]]
-double core_bivariate_below(double h, double k, double rho) { return bivariate_below(h, k, rho); }
+double core_bivariate_below(double h, double k, double rho) {
+  return bivariate_below(h, k, rho);
+}
 
 // Which counting code this processor runs.
 // [[Rcpp::export(rng = false)]]
-std::string core_popcount_in_use() { return popcount_in_use(); }
+std::string core_popcount_in_use() {
+  return popcount_in_use();
+}

@@ -8,7 +8,9 @@
 
 namespace softsieve {
 
-inline void ask_r_about_interrupts(void*) { R_CheckUserInterrupt(); }
+inline void ask_r_about_interrupts(void*) {
+  R_CheckUserInterrupt();
+}
 
 // `progress` is NULL or an R function of the number of replicates done. An interrupt makes the
 // watch return false; the caller turns Status::stopped into R's interrupt when all threads ended.

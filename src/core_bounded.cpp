@@ -29,7 +29,8 @@ VectorXd diagonal_at(const MatrixXd& r, const MatrixXd& loadings, const VectorXd
   VectorXd d = r.diagonal() - size;
   for (Eigen::Index i = 0; i < d.size(); ++i) {
     if (size[i] < most[i] - 1e-9 || size[i] <= 0.0) continue;
-    const double outward = loadings.row(i).dot((r.col(i) - loadings * loadings.row(i).transpose()).transpose() * loadings);
+    const double outward = loadings.row(i).dot(
+        (r.col(i) - loadings * loadings.row(i).transpose()).transpose() * loadings);
     // the item's own residual takes no part
     d[i] += std::max(0.0, outward / size[i] - (r(i, i) - size[i]));
   }
@@ -37,7 +38,8 @@ VectorXd diagonal_at(const MatrixXd& r, const MatrixXd& loadings, const VectorXd
 }
 
 // Newton steps on min(g, b) = 0. True when it was solved; loadings then are the answer.
-bool settle(const MatrixXd& r, const VectorXd& lowest, double tolerance, VectorXd d, MatrixXd& loadings) {
+bool settle(const MatrixXd& r, const VectorXd& lowest, double tolerance, VectorXd d,
+            MatrixXd& loadings) {
   const Eigen::Index p = r.rows();
   const int k = static_cast<int>(loadings.cols());
   VectorXd pull, phi(p);
@@ -71,10 +73,12 @@ bool settle(const MatrixXd& r, const VectorXd& lowest, double tolerance, VectorX
 
 }  // namespace
 
-void hold_communalities(const MatrixXd& r, const VectorXd& lowest, double tolerance, UniquenessFit& fit) {
+void hold_communalities(const MatrixXd& r, const VectorXd& lowest, double tolerance,
+                        UniquenessFit& fit) {
   const VectorXd most = r.diagonal() - lowest;
   MatrixXd weights = MatrixXd::Ones(r.rows(), r.cols());
-  WeightedFit rows = fit_weighted(r, weights, fit.loadings, most, std::max(tolerance, 1e-4), cycles_before);
+  WeightedFit rows =
+      fit_weighted(r, weights, fit.loadings, most, std::max(tolerance, 1e-4), cycles_before);
   MatrixXd ended = rows.loadings;
   int cycles = rows.iterations;
   const bool settled = settle(r, lowest, tolerance, diagonal_at(r, rows.loadings, most), ended) &&

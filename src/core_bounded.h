@@ -19,8 +19,8 @@ namespace softsieve {
 //
 // correlations (or covariances), lowest: as for fit_uniquenesses(). O(p^2 k) a cycle, O(p^3) a
 // Newton step. Threads may call it.
-void hold_communalities(const Eigen::MatrixXd& correlations, const Eigen::VectorXd& lowest, double tolerance,
-                        UniquenessFit& fit);
+void hold_communalities(const Eigen::MatrixXd& correlations, const Eigen::VectorXd& lowest,
+                        double tolerance, UniquenessFit& fit);
 
 }  // namespace softsieve
 

@@ -12,7 +12,8 @@ void draw_sample_correlations(const Population& population, Stream& stream, RowM
   const int columns = std::min(p, df);
   for (int i = 0; i < p; ++i) {
     const int below = std::min(i, columns);  // elements left of the diagonal
-    for (int j = 0; j < below; ++j) scratch(i, j) = stream.normal();
+    for (int j = 0; j < below; ++j)
+      scratch(i, j) = stream.normal();
     if (i < columns) scratch(i, i) = stream.chi(df - i);
   }
   if (population.root.size()) {
@@ -38,8 +39,9 @@ void draw_sample_correlations(const Population& population, Stream& stream, RowM
   }
 }
 
-Status sample_eigenvalues(const Population& population, Basis basis, std::size_t first, std::size_t replicates,
-                          std::uint64_t seed, int threads, double* out, const Watch& watch) {
+Status sample_eigenvalues(const Population& population, Basis basis, std::size_t first,
+                          std::size_t replicates, std::uint64_t seed, int threads, double* out,
+                          const Watch& watch) {
   const int items = population.items;
   auto make_worker = [&population, basis, first, seed, out, items] {
     RowMatrix scratch(items, items);

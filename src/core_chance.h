@@ -16,7 +16,8 @@ using RowMatrix = Eigen::Matrix<double, Eigen::Dynamic, Eigen::Dynamic, Eigen::R
 
 struct Population {
   int people, items;
-  RowMatrix root;  // p x p: the lower Cholesky factor of the population matrix; empty: unrelated items
+  RowMatrix
+      root;  // p x p: the lower Cholesky factor of the population matrix; empty: unrelated items
 };
 
 // Draws the correlation matrix of a sample without drawing its people, into the lower triangle of
@@ -38,8 +39,9 @@ void draw_sample_correlations(const Population& population, Stream& stream, RowM
 // replicates elements, one column a replicate; the column of sample i depends on (seed, i,
 // population, basis) alone. Of a stopped run nothing in `out` is to be used. items >= 2, replicates
 // >= 1.
-Status sample_eigenvalues(const Population& population, Basis basis, std::size_t first, std::size_t replicates,
-                          std::uint64_t seed, int threads, double* out, const Watch& watch);
+Status sample_eigenvalues(const Population& population, Basis basis, std::size_t first,
+                          std::size_t replicates, std::uint64_t seed, int threads, double* out,
+                          const Watch& watch);
 
 }  // namespace softsieve
 

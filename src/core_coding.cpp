@@ -8,8 +8,12 @@ namespace softsieve {
 
 namespace {
 
-bool is_missing(int x) { return x == std::numeric_limits<int>::min(); }
-bool is_missing(double x) { return std::isnan(x); }
+bool is_missing(int x) {
+  return x == std::numeric_limits<int>::min();
+}
+bool is_missing(double x) {
+  return std::isnan(x);
+}
 
 // Numbers the distinct answers in the order in which they turn up.
 template <class Number>
@@ -18,7 +22,8 @@ class Register {
   // The code of an answer, or -1 when it is one too many.
   int code_of(Number x) {
     int at = 0;
-    while (at < found_ && met_[at] != x) ++at;
+    while (at < found_ && met_[at] != x)
+      ++at;
     if (at < found_) return at;
     if (found_ == most_categories) return -1;
     met_[found_++] = x;
@@ -47,7 +52,8 @@ class Lookup {
   std::int8_t code_[span];
 };
 
-bool code_plainly(const int* answers, std::size_t people, std::int8_t* codes, Register<int>& found) {
+bool code_plainly(const int* answers, std::size_t people, std::int8_t* codes,
+                  Register<int>& found) {
   Lookup lookup;
   bool centred = false;
   for (std::size_t i = 0; i < people; ++i) {
@@ -72,7 +78,8 @@ bool code_plainly(const int* answers, std::size_t people, std::int8_t* codes, Re
   return true;
 }
 
-bool code_plainly(const double* answers, std::size_t people, std::int8_t* codes, Register<double>& found) {
+bool code_plainly(const double* answers, std::size_t people, std::int8_t* codes,
+                  Register<double>& found) {
   for (std::size_t i = 0; i < people; ++i) {
     const int code = is_missing(answers[i]) ? -2 : found.code_of(answers[i]);
     if (code == -1) return false;
@@ -83,7 +90,8 @@ bool code_plainly(const double* answers, std::size_t people, std::int8_t* codes,
 
 // Codes one item and renumbers its categories by size. False when there are too many.
 template <class Number>
-bool code_item(const Number* answers, std::size_t people, std::int8_t* codes, std::vector<double>& values) {
+bool code_item(const Number* answers, std::size_t people, std::int8_t* codes,
+               std::vector<double>& values) {
   Register<Number> found;
   if (!code_plainly(answers, people, codes, found)) return false;
   const Number* met = found.met();
@@ -110,7 +118,8 @@ Coding code_all(const Number* answers, std::size_t people, std::size_t items, in
   std::vector<char> fits(items, 1);
   auto make_worker = [&] {
     return [&](std::size_t item) {
-      fits[item] = code_item(answers + item * people, people, coding.codes.data() + item * people, coding.values[item]);
+      fits[item] = code_item(answers + item * people, people, coding.codes.data() + item * people,
+                             coding.values[item]);
     };
   };
   run_replicates(items, threads, make_worker, watch_nothing);

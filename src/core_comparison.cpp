@@ -36,7 +36,8 @@ double correlation_when_cut(const Cutting& first, const Cutting& second, double 
     const double h = first.thresholds[a], below = normal_below(h);
     for (std::size_t b = 0; b < second.thresholds.size(); ++b) {
       const double k = second.thresholds[b];
-      covariance += (first.values[a + 1] - first.values[a]) * (second.values[b + 1] - second.values[b]) *
+      covariance += (first.values[a + 1] - first.values[a]) *
+                    (second.values[b + 1] - second.values[b]) *
                     (bivariate_below(h, k, rho) - below * normal_below(k));
     }
   }
@@ -44,11 +45,13 @@ double correlation_when_cut(const Cutting& first, const Cutting& second, double 
 }
 
 double latent_correlation(const Cutting& first, const Cutting& second, double r) {
-  double low = -0.99, high = 0.99, at_low = correlation_when_cut(first, second, low), at_high = correlation_when_cut(first, second, high);
+  double low = -0.99, high = 0.99, at_low = correlation_when_cut(first, second, low),
+         at_high = correlation_when_cut(first, second, high);
   if (!(r > at_low)) return low;
   if (!(r < at_high)) return high;
   double rho = std::max(-0.9, std::min(0.9, r));
-  for (int step = 0; step < 60; ++step) {  // the secant within a bracket, halved when it does not close in
+  for (int step = 0; step < 60;
+       ++step) {  // the secant within a bracket, halved when it does not close in
     const double value = correlation_when_cut(first, second, rho);
     if (std::fabs(value - r) < 1e-9) break;
     if (value < r) {
@@ -59,27 +62,31 @@ double latent_correlation(const Cutting& first, const Cutting& second, double r)
       at_high = value;
     }
     const double width = high - low, secant = low + (r - at_low) / (at_high - at_low) * width;
-    rho = step % 4 == 3 ? 0.5 * (low + high) : std::max(low + 1e-3 * width, std::min(high - 1e-3 * width, secant));
+    rho = step % 4 == 3 ? 0.5 * (low + high)
+                        : std::max(low + 1e-3 * width, std::min(high - 1e-3 * width, secant));
   }
   return rho;
 }
 
-MatrixXd latent_correlations(const std::vector<Cutting>& items, const MatrixXd& correlations, int threads) {
+MatrixXd latent_correlations(const std::vector<Cutting>& items, const MatrixXd& correlations,
+                             int threads) {
   const int p = static_cast<int>(items.size());
   MatrixXd latent = MatrixXd::Identity(p, p);
   const auto make_worker = [&] {
     return [&](std::size_t i) {
       const int row = static_cast<int>(i);
-      for (int j = 0; j < row; ++j) latent(row, j) = latent_correlation(items[i], items[j], correlations(row, j));
+      for (int j = 0; j < row; ++j)
+        latent(row, j) = latent_correlation(items[i], items[j], correlations(row, j));
     };
   };
   run_replicates(items.size(), threads, make_worker, watch_nothing);
   return latent.selfadjointView<Eigen::Lower>();
 }
 
-Status comparison_misfits(const MatrixXd& loadings, const VectorXd& uniquenesses, const std::vector<Cutting>& items,
-                          int people, const VectorXd& observed, std::size_t replicates, std::uint64_t seed, int threads,
-                          double* out, const Watch& watch) {
+Status comparison_misfits(const MatrixXd& loadings, const VectorXd& uniquenesses,
+                          const std::vector<Cutting>& items, int people, const VectorXd& observed,
+                          std::size_t replicates, std::uint64_t seed, int threads, double* out,
+                          const Watch& watch) {
   const int p = static_cast<int>(loadings.rows()), k = static_cast<int>(loadings.cols());
   const VectorXd unique = uniquenesses.cwiseMax(0.0).cwiseSqrt();
   const auto make_worker = [&, people, seed] {
@@ -88,10 +95,12 @@ Status comparison_misfits(const MatrixXd& loadings, const VectorXd& uniquenesses
     EigenvalueSolver solver(p);
     return [=, &loadings, &items, &observed](std::size_t replicate) mutable {
       Stream stream(seed, replicate);
-      for (Eigen::Index i = 0; i < x.size(); ++i) x.data()[i] = stream.normal();
+      for (Eigen::Index i = 0; i < x.size(); ++i)
+        x.data()[i] = stream.normal();
       x.array().rowwise() *= unique.transpose().array();
       if (k) {
-        for (Eigen::Index i = 0; i < scores.size(); ++i) scores.data()[i] = stream.normal();
+        for (Eigen::Index i = 0; i < scores.size(); ++i)
+          scores.data()[i] = stream.normal();
         x.noalias() += scores * loadings.transpose();
       }
       for (int i = 0; i < p; ++i) {
@@ -100,7 +109,8 @@ Status comparison_misfits(const MatrixXd& loadings, const VectorXd& uniquenesses
         double mean = 0.0;
         for (int person = 0; person < people; ++person) {
           std::size_t c = 0;
-          while (c < cuts && x(person, i) > item.thresholds[c]) ++c;
+          while (c < cuts && x(person, i) > item.thresholds[c])
+            ++c;
           mean += x(person, i) = item.values[c];
         }
         x.col(i).array() -= mean / people;

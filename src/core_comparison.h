@@ -25,14 +25,16 @@ double correlation_when_cut(const Cutting& first, const Cutting& second, double 
 double latent_correlation(const Cutting& first, const Cutting& second, double r);
 
 // latent_correlation() of every pair; the result need not be positive definite.
-Eigen::MatrixXd latent_correlations(const std::vector<Cutting>& items, const Eigen::MatrixXd& correlations, int threads);
+Eigen::MatrixXd latent_correlations(const std::vector<Cutting>& items,
+                                    const Eigen::MatrixXd& correlations, int threads);
 
 // For each of `replicates` samples of `people` from the population with these loadings (p x k) on
 // uncorrelated factors and these uniquenesses, cut as `items` says: the root mean square difference
 // between its eigenvalues and `observed`. Element i depends on (seed, i) and what is given.
-Status comparison_misfits(const Eigen::MatrixXd& loadings, const Eigen::VectorXd& uniquenesses, const std::vector<Cutting>& items,
-                          int people, const Eigen::VectorXd& observed, std::size_t replicates, std::uint64_t seed,
-                          int threads, double* out, const Watch& watch);
+Status comparison_misfits(const Eigen::MatrixXd& loadings, const Eigen::VectorXd& uniquenesses,
+                          const std::vector<Cutting>& items, int people,
+                          const Eigen::VectorXd& observed, std::size_t replicates,
+                          std::uint64_t seed, int threads, double* out, const Watch& watch);
 
 }  // namespace softsieve
 

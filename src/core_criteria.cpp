@@ -15,8 +15,12 @@ namespace {
 
 constexpr double infinite = std::numeric_limits<double>::infinity();
 
-double x_log_x(double x) { return x > 0.0 ? x * std::log(x) : 0.0; }
-double log_or_0(double x) { return x > 0.0 ? std::log(x) : 0.0; }
+double x_log_x(double x) {
+  return x > 0.0 ? x * std::log(x) : 0.0;
+}
+double log_or_0(double x) {
+  return x > 0.0 ? std::log(x) : 0.0;
+}
 
 // f = 1/4 [(1 - kappa) sum_i sum_{j != m} l_ij^2 l_im^2 + kappa sum_j sum_{i != n} l_ij^2 l_nj^2]
 // (Crawford & Ferguson 1970, Psychometrika 35, 321-332): kappa = 0 is quartimax (quartimin when
@@ -79,10 +83,11 @@ Criterion infomax(const CriterionRequest&) {
     const MatrixXd squares = loadings.array().square().matrix();
     const double total = squares.sum();
     const MatrixXd shares = squares / total;
-    const Eigen::VectorXd rows = shares.rowwise().sum(), columns = shares.colwise().sum().transpose();
+    const Eigen::VectorXd rows = shares.rowwise().sum(),
+                          columns = shares.colwise().sum().transpose();
     const double whole = -shares.unaryExpr(&x_log_x).sum();
-    const double f = std::log(static_cast<double>(loadings.cols())) + whole + rows.unaryExpr(&x_log_x).sum() +
-                     columns.unaryExpr(&x_log_x).sum();
+    const double f = std::log(static_cast<double>(loadings.cols())) + whole +
+                     rows.unaryExpr(&x_log_x).sum() + columns.unaryExpr(&x_log_x).sum();
     // df/ds_ij before and after the division by the total
     MatrixXd slope = -(shares.unaryExpr(&log_or_0).array() + 1.0).matrix();
     slope.colwise() += (rows.unaryExpr(&log_or_0).array() + 1.0).matrix();
@@ -108,7 +113,8 @@ Criterion simplimax(const CriterionRequest& asked) {
   return [zeros](const MatrixXd& loadings, MatrixXd& gradient) {
     const MatrixXd squares = loadings.array().square().matrix();
     std::vector<double> sorted(squares.data(), squares.data() + squares.size());
-    std::nth_element(sorted.begin(), sorted.begin() + static_cast<std::ptrdiff_t>(zeros - 1), sorted.end());
+    std::nth_element(sorted.begin(), sorted.begin() + static_cast<std::ptrdiff_t>(zeros - 1),
+                     sorted.end());
     const double limit = sorted[zeros - 1];
     gradient = (squares.array() <= limit).select(2.0 * loadings, 0.0);
     return (squares.array() <= limit).select(squares, 0.0).sum();
@@ -153,8 +159,12 @@ Criterion but_first(const CriterionRequest& asked, Criterion (*make)(const Crite
     return f;
   };
 }
-Criterion bifactor_quartimin(const CriterionRequest& asked) { return but_first(asked, oblimin); }
-Criterion bifactor_geomin(const CriterionRequest& asked) { return but_first(asked, geomin); }
+Criterion bifactor_quartimin(const CriterionRequest& asked) {
+  return but_first(asked, oblimin);
+}
+Criterion bifactor_geomin(const CriterionRequest& asked) {
+  return but_first(asked, geomin);
+}
 
 // f = sum w_ij (l_ij - t_ij)^2 (partially specified where w = 0; Browne 1972, Br. J. Math. Stat.
 // Psychol. 25, 207-212).

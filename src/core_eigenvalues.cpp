@@ -14,7 +14,8 @@ void EigenvalueSolver::compute(const Eigen::MatrixXd& matrix, double* out) {
   squares_.head(p - 1) = tridiagonal_.subDiagonal().array().square().matrix();
   squares_[p - 1] = 0.0;
   if (!iterate())  // not seen to happen; rotations are slower and surer
-    diagonal_ = Eigen::SelfAdjointEigenSolver<Eigen::MatrixXd>(matrix, Eigen::EigenvaluesOnly).eigenvalues();
+    diagonal_ = Eigen::SelfAdjointEigenSolver<Eigen::MatrixXd>(matrix, Eigen::EigenvaluesOnly)
+                    .eigenvalues();
   std::sort(diagonal_.data(), diagonal_.data() + p, std::greater<double>());
   std::copy(diagonal_.data(), diagonal_.data() + p, out);  // threads' outs may share a cache line
 }
@@ -25,12 +26,14 @@ bool EigenvalueSolver::iterate() {
   double* d = diagonal_.data();
   double* b = squares_.data();
   double size = 0.0;
-  for (int i = 0; i < p; ++i) size = std::max(size, std::fabs(d[i]) + std::sqrt(b[i]));
+  for (int i = 0; i < p; ++i)
+    size = std::max(size, std::fabs(d[i]) + std::sqrt(b[i]));
   const double small = std::pow(std::numeric_limits<double>::epsilon() * size, 2);
   for (int first = 0; first < p; ++first) {
     for (int step = 0;; ++step) {
       int last = first;  // the block first..last is not split yet
-      while (b[last] > small) ++last;
+      while (b[last] > small)
+        ++last;
       b[last] = 0.0;
       if (last == first) break;
       if (step == most) return false;

@@ -27,20 +27,23 @@ std::vector<Pattern> patterns_of(const MatrixXd& answers, const double* weights)
   std::map<std::vector<bool>, std::vector<Eigen::Index>> groups;
   for (Eigen::Index i = 0; i < answers.rows(); ++i) {
     std::vector<bool> there(static_cast<std::size_t>(p));
-    for (int j = 0; j < p; ++j) there[j] = !std::isnan(answers(i, j));
+    for (int j = 0; j < p; ++j)
+      there[j] = !std::isnan(answers(i, j));
     groups[there].push_back(i);
   }
   std::vector<Pattern> patterns;
   for (const auto& group : groups) {
     Pattern x;
-    for (int j = 0; j < p; ++j) (group.first[j] ? x.seen : x.gap).push_back(j);
+    for (int j = 0; j < p; ++j)
+      (group.first[j] ? x.seen : x.gap).push_back(j);
     if (x.seen.empty()) continue;
     const int o = static_cast<int>(x.seen.size());
     MatrixXd rows(static_cast<Eigen::Index>(group.second.size()), o);
     VectorXd w(rows.rows());
     for (Eigen::Index i = 0; i < rows.rows(); ++i) {
       w[i] = weights ? weights[group.second[i]] : 1.0;
-      for (int j = 0; j < o; ++j) rows(i, j) = answers(group.second[i], x.seen[j]);
+      for (int j = 0; j < o; ++j)
+        rows(i, j) = answers(group.second[i], x.seen[j]);
     }
     x.weight = w.sum();
     if (x.weight <= 0) continue;
@@ -52,17 +55,19 @@ std::vector<Pattern> patterns_of(const MatrixXd& answers, const double* weights)
   return patterns;
 }
 
-MatrixXd part(const MatrixXd& whole, const std::vector<int>& rows, const std::vector<int>& columns) {
+MatrixXd part(const MatrixXd& whole, const std::vector<int>& rows,
+              const std::vector<int>& columns) {
   MatrixXd out(rows.size(), columns.size());
   for (std::size_t j = 0; j < columns.size(); ++j)
-    for (std::size_t i = 0; i < rows.size(); ++i) out(i, j) = whole(rows[i], columns[j]);
+    for (std::size_t i = 0; i < rows.size(); ++i)
+      out(i, j) = whole(rows[i], columns[j]);
   return out;
 }
 
 }  // namespace
 
-EmFit fit_em(const MatrixXd& answers, const double* weights, double tolerance, int max_iterations, const Watch& watch,
-             Status& status) {
+EmFit fit_em(const MatrixXd& answers, const double* weights, double tolerance, int max_iterations,
+             const Watch& watch, Status& status) {
   const int p = static_cast<int>(answers.cols());
   const std::vector<Pattern> patterns = patterns_of(answers, weights);
   EmFit fit;
@@ -80,7 +85,8 @@ EmFit fit_em(const MatrixXd& answers, const double* weights, double tolerance, i
   fit.means.array() /= count.array();
   for (const Pattern& x : patterns)
     for (std::size_t j = 0; j < x.seen.size(); ++j)
-      squares[x.seen[j]] += x.cross(j, j) + x.weight * std::pow(x.mean[j] - fit.means[x.seen[j]], 2);
+      squares[x.seen[j]] +=
+          x.cross(j, j) + x.weight * std::pow(x.mean[j] - fit.means[x.seen[j]], 2);
   fit.covariances = (squares.array() / count.array()).matrix().asDiagonal();
 
   const double log_two_pi = std::log(8.0 * std::atan(1.0));
@@ -99,27 +105,32 @@ EmFit fit_em(const MatrixXd& answers, const double* weights, double tolerance, i
         return fit;
       }
       VectorXd away(o);
-      for (int j = 0; j < o; ++j) away[j] = x.mean[j] - fit.means[x.seen[j]];
+      for (int j = 0; j < o; ++j)
+        away[j] = x.mean[j] - fit.means[x.seen[j]];
       const MatrixXd cross = x.cross + x.weight * away * away.transpose();
       const double log_determinant = 2.0 * root.matrixLLT().diagonal().array().log().sum();
-      fit.log_likelihood -= 0.5 * (x.weight * (o * log_two_pi + log_determinant) + root.solve(cross).trace());
+      fit.log_likelihood -=
+          0.5 * (x.weight * (o * log_two_pi + log_determinant) + root.solve(cross).trace());
       // fill(j, :) predicts item j from what was seen: itself where it was
       MatrixXd fill = MatrixXd::Zero(p, o);
-      for (int j = 0; j < o; ++j) fill(x.seen[j], j) = 1.0;
+      for (int j = 0; j < o; ++j)
+        fill(x.seen[j], j) = 1.0;
       if (m > 0) {
         const MatrixXd between = part(fit.covariances, x.seen, x.gap);
         const MatrixXd slopes = root.solve(between).transpose();
         const MatrixXd left = part(fit.covariances, x.gap, x.gap) - slopes * between;
         for (int j = 0; j < m; ++j) {
           fill.row(x.gap[j]) = slopes.row(j);
-          for (int i = 0; i < m; ++i) product(x.gap[i], x.gap[j]) += x.weight * left(i, j);
+          for (int i = 0; i < m; ++i)
+            product(x.gap[i], x.gap[j]) += x.weight * left(i, j);
         }
       }
       sum += x.weight * (fill * away);
       product += fill * cross * fill.transpose();
     }
     const double rise = fit.log_likelihood - before;
-    const bool settled = fit.iterations > 0 && rise <= std::max(tolerance, 1e-14 * std::fabs(fit.log_likelihood));
+    const bool settled =
+        fit.iterations > 0 && rise <= std::max(tolerance, 1e-14 * std::fabs(fit.log_likelihood));
     if (settled || fit.iterations == max_iterations) {
       fit.converged = settled;
       return fit;

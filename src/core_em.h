@@ -22,8 +22,8 @@ struct EmFit {
 // `tolerance`. People with the same gaps share one factorisation. singular:
 // the covariances of what some people answered are not positive definite.
 // O(patterns p^3 + people p^2) an iteration.
-EmFit fit_em(const Eigen::MatrixXd& answers, const double* weights, double tolerance, int max_iterations,
-             const Watch& watch, Status& status);
+EmFit fit_em(const Eigen::MatrixXd& answers, const double* weights, double tolerance,
+             int max_iterations, const Watch& watch, Status& status);
 
 }  // namespace softsieve
 

@@ -59,13 +59,16 @@ Rung describe(const UniquenessFit& fit, const MatrixXd& correlations) {
   rung.spread = 1.0 / fit.next.array().square().square().sum();
   const MatrixXd left = correlations - fit.loadings * fit.loadings.transpose();
   // in an exact fit rounding may leave a sum of squares a little below 0
-  rung.residual = std::sqrt(std::max(0.0, left.squaredNorm() - left.diagonal().squaredNorm()) / (p * (p - 1.0)));
+  rung.residual = std::sqrt(std::max(0.0, left.squaredNorm() - left.diagonal().squaredNorm()) /
+                            (p * (p - 1.0)));
   if (fit.loadings.cols()) describe_weakest(varimax_planes(fit.loadings), rung);
   return rung;
 }
 
 // A number of any size and sign made comparable: the sign times ln(1 + size).
-double tame(double x) { return std::copysign(std::log1p(std::fabs(x)), x); }
+double tame(double x) {
+  return std::copysign(std::log1p(std::fabs(x)), x);
+}
 
 }  // namespace
 
@@ -80,7 +83,8 @@ void average_partials(const MatrixXd& correlations, VectorXd& squares, VectorXd&
     const VectorXd diagonal = left.diagonal();
     if (diagonal.minCoeff() < 1e-10) break;  // an item is used up: partial correlations end here
     const VectorXd scale = diagonal.cwiseSqrt().cwiseInverse();
-    const Eigen::ArrayXXd partial2 = (scale.asDiagonal() * left * scale.asDiagonal()).array().square();
+    const Eigen::ArrayXXd partial2 =
+        (scale.asDiagonal() * left * scale.asDiagonal()).array().square();
     squares[m] = (partial2.sum() - p) / pairs;
     fourths[m] = (partial2.square().sum() - p) / pairs;
     const auto component = solver.eigenvectors().col(p - 1 - m);
@@ -98,7 +102,8 @@ MatrixXd varimax_planes(MatrixXd loadings) {
         const Eigen::ArrayXd x = loadings.col(a), y = loadings.col(b);
         const Eigen::ArrayXd u = x.square() - y.square(), v = 2.0 * x * y;
         const double top = 2.0 * ((u * v).sum() - u.sum() * v.sum() / p);
-        const double bottom = (u.square() - v.square()).sum() - (u.sum() * u.sum() - v.sum() * v.sum()) / p;
+        const double bottom =
+            (u.square() - v.square()).sum() - (u.sum() * u.sum() - v.sum() * v.sum()) / p;
         const double angle = 0.25 * std::atan2(top, bottom);
         turned = std::max(turned, std::fabs(angle));
         loadings.col(a) = std::cos(angle) * x + std::sin(angle) * y;
@@ -118,7 +123,10 @@ UniquenessFit rung_fit(const MatrixXd& correlations, int k, const VectorXd& uniq
   const Discrepancy method = Discrepancy::maximum_likelihood;
   // without factors every uniqueness is 1: the fit is there before the first step
   if (!k) return fit_uniquenesses(correlations, 0, method, VectorXd::Ones(p), lowest, 1e-5, 0);
-  if (thorough) return search_discrepancy(correlations, k, method, lowest, 1e-6, 100, {2, true, p > 30 ? rung_searches_of_many : rung_searches}).best;
+  if (thorough)
+    return search_discrepancy(correlations, k, method, lowest, 1e-6, 100,
+                              {2, true, p > 30 ? rung_searches_of_many : rung_searches})
+        .best;
   return fit_uniquenesses(correlations, k, method, (1.0 - 0.5 * k / p) * unique, lowest, 1e-5, 60);
 }
 
@@ -127,11 +135,17 @@ UniquenessFit rung_fit(const MatrixXd& correlations, int k, const VectorXd& uniq
 Evidence gather_evidence(const MatrixXd& correlations, int most, bool thorough) {
   const int p = static_cast<int>(correlations.rows());
   Evidence evidence;
-  evidence.eigenvalues = Eigen::SelfAdjointEigenSolver<MatrixXd>(correlations, Eigen::EigenvaluesOnly).eigenvalues().reverse();
-  const VectorXd unique = correlations.llt().solve(MatrixXd::Identity(p, p)).diagonal().cwiseInverse();
+  evidence.eigenvalues =
+      Eigen::SelfAdjointEigenSolver<MatrixXd>(correlations, Eigen::EigenvaluesOnly)
+          .eigenvalues()
+          .reverse();
+  const VectorXd unique =
+      correlations.llt().solve(MatrixXd::Identity(p, p)).diagonal().cwiseInverse();
   MatrixXd reduced = correlations;
   reduced.diagonal() -= unique;
-  evidence.reduced = Eigen::SelfAdjointEigenSolver<MatrixXd>(reduced, Eigen::EigenvaluesOnly).eigenvalues().reverse();
+  evidence.reduced = Eigen::SelfAdjointEigenSolver<MatrixXd>(reduced, Eigen::EigenvaluesOnly)
+                         .eigenvalues()
+                         .reverse();
   evidence.squared_multiple = 1.0 - unique.mean();
   average_partials(correlations, evidence.partial_squares, evidence.partial_fourths);
   for (int k = 0; k <= most; ++k) {
@@ -140,11 +154,14 @@ Evidence gather_evidence(const MatrixXd& correlations, int most, bool thorough) 
   return evidence;
 }
 
-MatrixXd features_of(const Evidence& evidence, int n, const VectorXd& chance, const VectorXd& chance_reduced, int most) {
+MatrixXd features_of(const Evidence& evidence, int n, const VectorXd& chance,
+                     const VectorXd& chance_reduced, int most) {
   const int p = static_cast<int>(evidence.eigenvalues.size());
   const auto& ladder = evidence.ladder;
   // Bartlett's correction of the chi-square
-  const auto people = [&](int k) { return std::max(1.0, n - 1 - (2.0 * p + 5.0) / 6.0 - 2.0 * k / 3.0); };
+  const auto people = [&](int k) {
+    return std::max(1.0, n - 1 - (2.0 * p + 5.0) / 6.0 - 2.0 * k / 3.0);
+  };
   const auto df = [p](int k) { return 0.5 * ((p - k) * (p - k) - (p + k)); };
   const auto above = [&](int j) { return evidence.eigenvalues[j] - chance[j]; };
   const auto above_reduced = [&](int j) { return evidence.reduced[j] - chance_reduced[j]; };
@@ -152,17 +169,24 @@ MatrixXd features_of(const Evidence& evidence, int n, const VectorXd& chance, co
   // what some rules suggest: how far j is from them
   const auto leading = [most](const std::function<bool(int)>& holds) {
     int j = 0;
-    while (j <= most && holds(j)) ++j;
+    while (j <= most && holds(j))
+      ++j;
     return j;
   };
   const int by_chance = leading([&](int j) { return above(j) > 0.0; });
   const int by_reduced = leading([&](int j) { return above_reduced(j) > 0.0; });
-  const int by_kaiser = leading([&](int j) { return evidence.eigenvalues[j] > kaiser_reference(evidence.eigenvalues, j, n); });
-  const auto bic = [&](int k) { return n * ladder[k].discrepancy - df(k) * std::log(static_cast<double>(n)); };
+  const int by_kaiser = leading([&](int j) {
+    return evidence.eigenvalues[j] > kaiser_reference(evidence.eigenvalues, j, n);
+  });
+  const auto bic = [&](int k) {
+    return n * ladder[k].discrepancy - df(k) * std::log(static_cast<double>(n));
+  };
   int by_bic = 0;
   for (int k = 1; k <= most + 1; ++k)
     if (bic(k) < bic(by_bic)) by_bic = k;
-  const auto beyond = [](int suggested, int j) { return std::max(-3, std::min(3, suggested - j)) / 2.0; };
+  const auto beyond = [](int suggested, int j) {
+    return std::max(-3, std::min(3, suggested - j)) / 2.0;
+  };
   const int last = static_cast<int>(ladder.size()) - 1;
   std::vector<std::vector<double>> rows;
   for (int j = 0; j <= most; ++j) {
@@ -173,35 +197,63 @@ MatrixXd features_of(const Evidence& evidence, int n, const VectorXd& chance, co
     const double gain_df = df(j) - df(j + 1);
     const double gain = n * (now.discrepancy - more.discrepancy);
     const auto misfit = [n](double chi, double df) { return (chi - df) / (std::max(1.0, df) * n); };
-    rows.push_back({
-        above(j), above(j + 1), j ? above(j - 1) : 0.0,
-        above_reduced(j), above_reduced(j + 1), j ? above_reduced(j - 1) : 0.0,
-        evidence.eigenvalues[j] - kaiser_reference(evidence.eigenvalues, j, n),
-        std::log(evidence.eigenvalues[j] / evidence.eigenvalues[j + 1]),
-        std::log(evidence.eigenvalues[j + 1] / evidence.eigenvalues[j + 2]),
-        std::log(evidence.partial_squares[j] / evidence.partial_squares[j + 1]),
-        std::log(evidence.partial_fourths[j] / evidence.partial_fourths[j + 1]),
-        std::log(now.next / edge), std::log(now.second / edge_next), std::log(more.next / edge_next),
-        tame((chi - df(j)) / std::sqrt(2.0 * std::max(1.0, df(j)))),
-        tame((chi_more - df(j + 1)) / std::sqrt(2.0 * std::max(1.0, df(j + 1)))),
-        std::copysign(std::sqrt(std::fabs(misfit(chi, df(j)))), misfit(chi, df(j))),
-        std::copysign(std::sqrt(std::fabs(misfit(chi_more, df(j + 1)))), misfit(chi_more, df(j + 1))),
-        tame(gain / gain_df - 1.0), tame(gain - gain_df * std::log(static_cast<double>(n))),
-        std::log((chi + 1.0) / (null_chi + 1.0)), std::log((chi_more + 1.0) / (chi + 1.0)),
-        now.residual * 10.0, more.residual * 10.0, std::log((more.residual + 1e-3) / (now.residual + 1e-3)),
-        std::log(now.spread), now.spread / p,
-        std::log(more.weakest + 0.02), more.weakest_mean, std::min(8, more.weakest_items) / 4.0, more.weakest_top,
-        j ? std::log(now.weakest + 0.02) : 1.0, j ? now.weakest_mean : 1.0, j ? std::min(8, now.weakest_items) / 4.0 : 1.0,
-        j ? now.weakest_top : 1.0, more.proper ? 0.0 : 1.0,
-        std::log(two.weakest + 0.02), two.weakest_mean, std::min(8, two.weakest_items) / 4.0,
-        tame(n * (more.discrepancy - two.discrepancy) / gain_df - 1.0),
-        beyond(by_chance, j), beyond(by_reduced, j), beyond(by_kaiser, j), beyond(by_bic, j),
-        std::log(n / 400.0), std::log(p / 20.0), std::log(p / static_cast<double>(n)), evidence.squared_multiple,
-        j / 4.0, 10.0 * j / p, evidence.eigenvalues[0] / p});
+    rows.push_back({above(j),
+                    above(j + 1),
+                    j ? above(j - 1) : 0.0,
+                    above_reduced(j),
+                    above_reduced(j + 1),
+                    j ? above_reduced(j - 1) : 0.0,
+                    evidence.eigenvalues[j] - kaiser_reference(evidence.eigenvalues, j, n),
+                    std::log(evidence.eigenvalues[j] / evidence.eigenvalues[j + 1]),
+                    std::log(evidence.eigenvalues[j + 1] / evidence.eigenvalues[j + 2]),
+                    std::log(evidence.partial_squares[j] / evidence.partial_squares[j + 1]),
+                    std::log(evidence.partial_fourths[j] / evidence.partial_fourths[j + 1]),
+                    std::log(now.next / edge),
+                    std::log(now.second / edge_next),
+                    std::log(more.next / edge_next),
+                    tame((chi - df(j)) / std::sqrt(2.0 * std::max(1.0, df(j)))),
+                    tame((chi_more - df(j + 1)) / std::sqrt(2.0 * std::max(1.0, df(j + 1)))),
+                    std::copysign(std::sqrt(std::fabs(misfit(chi, df(j)))), misfit(chi, df(j))),
+                    std::copysign(std::sqrt(std::fabs(misfit(chi_more, df(j + 1)))),
+                                  misfit(chi_more, df(j + 1))),
+                    tame(gain / gain_df - 1.0),
+                    tame(gain - gain_df * std::log(static_cast<double>(n))),
+                    std::log((chi + 1.0) / (null_chi + 1.0)),
+                    std::log((chi_more + 1.0) / (chi + 1.0)),
+                    now.residual * 10.0,
+                    more.residual * 10.0,
+                    std::log((more.residual + 1e-3) / (now.residual + 1e-3)),
+                    std::log(now.spread),
+                    now.spread / p,
+                    std::log(more.weakest + 0.02),
+                    more.weakest_mean,
+                    std::min(8, more.weakest_items) / 4.0,
+                    more.weakest_top,
+                    j ? std::log(now.weakest + 0.02) : 1.0,
+                    j ? now.weakest_mean : 1.0,
+                    j ? std::min(8, now.weakest_items) / 4.0 : 1.0,
+                    j ? now.weakest_top : 1.0,
+                    more.proper ? 0.0 : 1.0,
+                    std::log(two.weakest + 0.02),
+                    two.weakest_mean,
+                    std::min(8, two.weakest_items) / 4.0,
+                    tame(n * (more.discrepancy - two.discrepancy) / gain_df - 1.0),
+                    beyond(by_chance, j),
+                    beyond(by_reduced, j),
+                    beyond(by_kaiser, j),
+                    beyond(by_bic, j),
+                    std::log(n / 400.0),
+                    std::log(p / 20.0),
+                    std::log(p / static_cast<double>(n)),
+                    evidence.squared_multiple,
+                    j / 4.0,
+                    10.0 * j / p,
+                    evidence.eigenvalues[0] / p});
   }
   MatrixXd out(most + 1, static_cast<int>(rows[0].size()));
   for (int j = 0; j <= most; ++j)
-    for (Eigen::Index f = 0; f < out.cols(); ++f) out(j, f) = rows[j][f];
+    for (Eigen::Index f = 0; f < out.cols(); ++f)
+      out(j, f) = rows[j][f];
   return out;
 }
 

@@ -14,22 +14,22 @@ struct Rung {
   double discrepancy;      // the minimum of the fit function
   double gradient;         // its largest free element
   bool converged, proper;  // proper: no uniqueness at its bound
-  double next, second;     // the first two eigenvalues of Psi^-1/2 R Psi^-1/2 that the factors leave
-  double spread;           // on how many items the first of them lies, in effect: 1 / sum omega^4
-  double weakest;          // sum of squared loadings of the smallest varimax factor (0 when k = 0)
-  double weakest_mean;     // mean size of the loadings of the items that belong to it
-  int weakest_items;       // how many items load on it most of all factors
-  double weakest_top;      // third largest loading on it, in size
-  double residual;         // root mean square residual correlation
+  double next, second;  // the first two eigenvalues of Psi^-1/2 R Psi^-1/2 that the factors leave
+  double spread;        // on how many items the first of them lies, in effect: 1 / sum omega^4
+  double weakest;       // sum of squared loadings of the smallest varimax factor (0 when k = 0)
+  double weakest_mean;  // mean size of the loadings of the items that belong to it
+  int weakest_items;    // how many items load on it most of all factors
+  double weakest_top;   // third largest loading on it, in size
+  double residual;      // root mean square residual correlation
 };
 
 struct Evidence {
-  Eigen::VectorXd eigenvalues;       // p, falling
-  Eigen::VectorXd reduced;           // p, falling: with squared multiple correlations on the diagonal
-  Eigen::VectorXd partial_squares;   // p: average squared partial correlation with 0..p-1 components
-  Eigen::VectorXd partial_fourths;   // p: the same to the fourth power
-  double squared_multiple;           // mean squared multiple correlation
-  std::vector<Rung> ladder;          // k = 0..most
+  Eigen::VectorXd eigenvalues;  // p, falling
+  Eigen::VectorXd reduced;      // p, falling: with squared multiple correlations on the diagonal
+  Eigen::VectorXd partial_squares;  // p: average squared partial correlation with 0..p-1 components
+  Eigen::VectorXd partial_fourths;  // p: the same to the fourth power
+  double squared_multiple;          // mean squared multiple correlation
+  std::vector<Rung> ladder;         // k = 0..most
 };
 
 // correlations: p x p, positive definite. 0 <= most, and most must leave degrees of freedom.
@@ -39,7 +39,8 @@ Evidence gather_evidence(const Eigen::MatrixXd& correlations, int most, bool tho
 
 // Velicer's (1976, Psychometrika 41, 321-327) average squared partial correlation after 0..p-1
 // components, and with fourth powers (Velicer, Eaton & Fava 2000).
-void average_partials(const Eigen::MatrixXd& correlations, Eigen::VectorXd& squares, Eigen::VectorXd& fourths);
+void average_partials(const Eigen::MatrixXd& correlations, Eigen::VectorXd& squares,
+                      Eigen::VectorXd& fourths);
 
 // Raw varimax (Kaiser 1958, Psychometrika 23, 187-200) by plane rotations.
 Eigen::MatrixXd varimax_planes(Eigen::MatrixXd loadings);

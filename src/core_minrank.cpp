@@ -29,7 +29,9 @@ double step_inside(const MatrixXd& reduced, const VectorXd& psi, const VectorXd&
 
 MinimumRank minimum_rank(const MatrixXd& correlations, const VectorXd& costs, double gap) {
   const Eigen::Index p = correlations.rows();
-  const double smallest = Eigen::SelfAdjointEigenSolver<MatrixXd>(correlations, Eigen::EigenvaluesOnly).eigenvalues()[0];
+  const double smallest =
+      Eigen::SelfAdjointEigenSolver<MatrixXd>(correlations, Eigen::EigenvaluesOnly)
+          .eigenvalues()[0];
   MinimumRank found{VectorXd::Zero(p), costs.sum(), 0};
   if (smallest <= 1e-10) return found;
   VectorXd psi = VectorXd::Constant(p, 0.8 * smallest);
@@ -38,7 +40,8 @@ MinimumRank minimum_rank(const MatrixXd& correlations, const VectorXd& costs, do
       MatrixXd reduced = correlations;
       reduced.diagonal() -= psi;
       const MatrixXd inverse = reduced.llt().solve(MatrixXd::Identity(p, p));
-      const VectorXd gradient = -costs.array() + mu * (inverse.diagonal().array() - psi.array().inverse());
+      const VectorXd gradient =
+          -costs.array() + mu * (inverse.diagonal().array() - psi.array().inverse());
       MatrixXd hessian = mu * inverse.cwiseProduct(inverse);
       hessian.diagonal().array() += mu * psi.array().square().inverse();
       const VectorXd step = -hessian.llt().solve(gradient);

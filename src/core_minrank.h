@@ -20,7 +20,8 @@ struct MinimumRank {
 // for falling mu (an interior point method; the gap to the maximum is 2 p mu).
 // correlations: p x p, positive definite (else uniquenesses of 0 come back, with a gap of sum c);
 // costs: p, positive. About 40 O(p^3) steps. Threads may call it.
-MinimumRank minimum_rank(const Eigen::MatrixXd& correlations, const Eigen::VectorXd& costs, double gap);
+MinimumRank minimum_rank(const Eigen::MatrixXd& correlations, const Eigen::VectorXd& costs,
+                         double gap);
 
 }  // namespace softsieve
 

@@ -6,8 +6,10 @@
 
 namespace softsieve {
 
-OrdinalMeasures measure_ordinal(const Eigen::MatrixXd& polychoric, const std::vector<std::vector<double>>& thresholds,
-                                const std::vector<std::vector<double>>& steps, OneFactor* one_factor) {
+OrdinalMeasures measure_ordinal(const Eigen::MatrixXd& polychoric,
+                                const std::vector<std::vector<double>>& thresholds,
+                                const std::vector<std::vector<double>>& steps,
+                                OneFactor* one_factor) {
   constexpr double nothing = std::numeric_limits<double>::quiet_NaN();
   const Eigen::Index k = polychoric.rows();
   if (k < 2 || !polychoric.allFinite()) return {nothing, nothing};

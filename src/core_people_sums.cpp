@@ -43,13 +43,15 @@ People::People(const PeoplePlan& given)
     }
     std::sort(found.begin(), found.end());
     for (Eigen::Index i = 0; i < n; ++i) {
-      const auto place = std::lower_bound(found.begin(), found.end(), given.answers(i, j)) - found.begin();
+      const auto place =
+          std::lower_bound(found.begin(), found.end(), given.answers(i, j)) - found.begin();
       codes[item].push_back(seen(i, j) > 0 ? static_cast<std::int8_t>(place) : std::int8_t{-1});
     }
   }
   squared = centred.cwiseAbs2();
   for (std::size_t j = 0; j < given.scale_of.size(); ++j)
-    if (given.scale_of[j] >= 0) members[static_cast<std::size_t>(given.scale_of[j])].push_back(static_cast<int>(j));
+    if (given.scale_of[j] >= 0)
+      members[static_cast<std::size_t>(given.scale_of[j])].push_back(static_cast<int>(j));
 }
 
 SumRows::SumRows(const People& people)
@@ -60,22 +62,25 @@ SumRows::SumRows(const People& people)
     return from;
   };
   people_at = take(1);
-  for (int i = 0; i < items; ++i) item_at.push_back(take(1));
+  for (int i = 0; i < items; ++i)
+    item_at.push_back(take(1));
   pairs_at_ = take(pair_rows * items * (items + 1) / 2);
   table_at.assign(static_cast<std::size_t>(items * items), -1);
-  for (const auto& values : people.values) margin_at.push_back(values.empty() ? -1 : take(static_cast<int>(values.size())));
+  for (const auto& values : people.values)
+    margin_at.push_back(values.empty() ? -1 : take(static_cast<int>(values.size())));
   for (const auto& scale : people.members)
     for (std::size_t b = 0; b < scale.size(); ++b)
       for (std::size_t a = 0; a < b; ++a) {
         const auto rows = people.values[static_cast<std::size_t>(scale[a])].size();
         const auto columns = people.values[static_cast<std::size_t>(scale[b])].size();
         if (rows && columns)
-          table_at[static_cast<std::size_t>(scale[a] * items + scale[b])] = take(static_cast<int>(rows * columns));
+          table_at[static_cast<std::size_t>(scale[a] * items + scale[b])] =
+              take(static_cast<int>(rows * columns));
       }
 }
 
-MatrixXd sum_parts(const People& people, const SumRows& rows, const std::vector<int>& part_of, int parts,
-                   const VectorXd& weights) {
+MatrixXd sum_parts(const People& people, const SumRows& rows, const std::vector<int>& part_of,
+                   int parts, const VectorXd& weights) {
   MatrixXd sums = MatrixXd::Zero(rows.count, parts);
   const int p = rows.items;
   const auto n = static_cast<std::size_t>(people.centred.rows());
@@ -86,7 +91,8 @@ MatrixXd sum_parts(const People& people, const SumRows& rows, const std::vector<
   for (int i = 0; i < p; ++i)
     for (std::size_t person = 0; person < n; ++person)
       part(person)[rows.item_at[static_cast<std::size_t>(i)]] +=
-          weights[static_cast<Eigen::Index>(person)] * people.centred(static_cast<Eigen::Index>(person), i);
+          weights[static_cast<Eigen::Index>(person)] *
+          people.centred(static_cast<Eigen::Index>(person), i);
   for (int i = 0; i < p; ++i)
     for (int j = i; j < p; ++j) {
       const int at = rows.pair_at(i, j);
@@ -114,7 +120,8 @@ MatrixXd sum_parts(const People& people, const SumRows& rows, const std::vector<
     if (margin < 0) continue;
     const auto& first = people.codes[static_cast<std::size_t>(i)];
     for (std::size_t person = 0; person < n; ++person)
-      if (first[person] >= 0) part(person)[margin + first[person]] += weights[static_cast<Eigen::Index>(person)];
+      if (first[person] >= 0)
+        part(person)[margin + first[person]] += weights[static_cast<Eigen::Index>(person)];
     for (int j = i + 1; j < p; ++j) {
       const int table = rows.table_at[static_cast<std::size_t>(i * p + j)];
       if (table < 0) continue;
@@ -122,13 +129,15 @@ MatrixXd sum_parts(const People& people, const SumRows& rows, const std::vector<
       const int columns = static_cast<int>(people.values[static_cast<std::size_t>(j)].size());
       for (std::size_t person = 0; person < n; ++person)
         if (first[person] >= 0 && second[person] >= 0)
-          part(person)[table + first[person] * columns + second[person]] += weights[static_cast<Eigen::Index>(person)];
+          part(person)[table + first[person] * columns + second[person]] +=
+              weights[static_cast<Eigen::Index>(person)];
     }
   }
   return sums;
 }
 
-void moments_of_sums(const People& people, const SumRows& rows, const double* sums, MatrixXd& r, VectorXd& sds) {
+void moments_of_sums(const People& people, const SumRows& rows, const double* sums, MatrixXd& r,
+                     VectorXd& sds) {
   const int p = rows.items;
   r = MatrixXd::Identity(p, p);
   sds.resize(p);
@@ -138,7 +147,8 @@ void moments_of_sums(const People& people, const SumRows& rows, const double* su
     const double* own = sums + rows.pair_at(i, i);
     const double people_i = people.gaps ? own[0] : n;
     const double square = people.gaps ? own[5] : own[0];
-    sds[i] = std::sqrt(std::max(0.0, (square - sum_of(i) * sum_of(i) / people_i) / (people_i - 1.0)));
+    sds[i] =
+        std::sqrt(std::max(0.0, (square - sum_of(i) * sum_of(i) / people_i) / (people_i - 1.0)));
   }
   for (int i = 0; i < p; ++i)
     for (int j = i + 1; j < p; ++j) {

@@ -16,11 +16,11 @@ namespace softsieve {
 struct People {
   explicit People(const PeoplePlan& plan);
   const PeoplePlan& plan;
-  Eigen::MatrixXd centred, squared, seen;          // people x items
+  Eigen::MatrixXd centred, squared, seen;  // people x items
   bool gaps;
-  std::vector<std::vector<int>> members;           // items of each scale
-  std::vector<std::vector<double>> values;         // of each item's categories; empty: too many
-  std::vector<std::vector<std::int8_t>> codes;     // -1: missing
+  std::vector<std::vector<int>> members;        // items of each scale
+  std::vector<std::vector<double>> values;      // of each item's categories; empty: too many
+  std::vector<std::vector<std::int8_t>> codes;  // -1: missing
 };
 
 // Where in a column of sums each thing stands. Pairs i <= j over all items have `pair_rows` numbers
@@ -30,11 +30,11 @@ struct People {
 struct SumRows {
   explicit SumRows(const People& people);
   int items, pair_rows, count;
-  int people_at;                        // n of everybody
-  std::vector<int> item_at;             // sum of an item (without gaps)
-  std::vector<int> margin_at;           // an item's categories; -1: none
-  std::vector<int> table_at;            // i * items + j, i < j: rows x columns cells; -1: none
-  int pair_at(int i, int j) const {     // i <= j
+  int people_at;                     // n of everybody
+  std::vector<int> item_at;          // sum of an item (without gaps)
+  std::vector<int> margin_at;        // an item's categories; -1: none
+  std::vector<int> table_at;         // i * items + j, i < j: rows x columns cells; -1: none
+  int pair_at(int i, int j) const {  // i <= j
     return pairs_at_ + pair_rows * (i * items - i * (i - 1) / 2 + (j - i));
   }
 
@@ -43,13 +43,14 @@ struct SumRows {
 };
 
 // count x parts: the sums over the people of each part (part_of: one for each person, from 0).
-Eigen::MatrixXd sum_parts(const People& people, const SumRows& rows, const std::vector<int>& part_of, int parts,
+Eigen::MatrixXd sum_parts(const People& people, const SumRows& rows,
+                          const std::vector<int>& part_of, int parts,
                           const Eigen::VectorXd& weights);
 
 // Standard deviations from all who answered an item, correlations from all who answered both, from
 // one column.
-void moments_of_sums(const People& people, const SumRows& rows, const double* sums, Eigen::MatrixXd& r,
-                     Eigen::VectorXd& sds);
+void moments_of_sums(const People& people, const SumRows& rows, const double* sums,
+                     Eigen::MatrixXd& r, Eigen::VectorXd& sds);
 
 }  // namespace softsieve
 

@@ -12,7 +12,9 @@ namespace {
 const double pi = 4.0 * std::atan(1.0);
 const double root_two_pi = std::sqrt(2.0 * pi);
 
-double normal_density(double x) { return std::exp(-0.5 * x * x) / root_two_pi; }
+double normal_density(double x) {
+  return std::exp(-0.5 * x * x) / root_two_pi;
+}
 
 // Gauss-Legendre nodes and weights on [-1, 1], the positive half, by Newton's method on the
 // Legendre polynomial of even degree.
@@ -86,10 +88,12 @@ double above_near_one(double h, double k, double rho) {
     double a = std::sqrt(a2);
     const double exponent = -(b2 / a2 + hk) / 2;
     if (exponent > -100)
-      sum = a * std::exp(exponent) * (1 - c * (b2 - a2) * (1 - d * b2 / 5) / 3 + c * d * a2 * a2 / 5);
+      sum =
+          a * std::exp(exponent) * (1 - c * (b2 - a2) * (1 - d * b2 / 5) / 3 + c * d * a2 * a2 / 5);
     if (hk > -100) {
       const double b = std::sqrt(b2);
-      sum -= std::exp(-hk / 2) * root_two_pi * normal_below(-b / a) * b * (1 - c * b2 * (1 - d * b2 / 5) / 3);
+      sum -= std::exp(-hk / 2) * root_two_pi * normal_below(-b / a) * b *
+             (1 - c * b2 * (1 - d * b2 / 5) / 3);
     }
     a /= 2;
     const Nodes& nodes = nodes_for(rho);
@@ -99,7 +103,8 @@ double above_near_one(double h, double k, double rho) {
         const double root = std::sqrt(1 - x2), power = -(b2 / x2 + hk) / 2;
         if (power > -100)
           sum += a * nodes.weight[i] * std::exp(power) *
-                 (std::exp(-hk * x2 / (2 * (1 + root) * (1 + root))) / root - (1 + c * x2 * (1 + d * x2)));
+                 (std::exp(-hk * x2 / (2 * (1 + root) * (1 + root))) / root -
+                  (1 + c * x2 * (1 + d * x2)));
       }
     sum = -sum / (2 * pi);
   }
@@ -127,7 +132,8 @@ LatentCorrelation climb(double start, const Score& score_at, double tolerance = 
       break;
     }
   }
-  if (found.status != Fit::converged) found.standard_error = std::numeric_limits<double>::quiet_NaN();
+  if (found.status != Fit::converged)
+    found.standard_error = std::numeric_limits<double>::quiet_NaN();
   return found;
 }
 
@@ -135,9 +141,17 @@ LatentCorrelation climb(double start, const Score& score_at, double tolerance = 
 class Corners {
  public:
   Corners(const double* first, int rows, const double* second, int columns)
-      : first_(first), second_(second), rows_(rows), columns_(columns), value_(size()), slope_(size()), bend_(size()) {
-    for (int a = 0; a + 1 < rows; ++a) below_first_.push_back(normal_below(first[a]));
-    for (int b = 0; b + 1 < columns; ++b) below_second_.push_back(normal_below(second[b]));
+      : first_(first),
+        second_(second),
+        rows_(rows),
+        columns_(columns),
+        value_(size()),
+        slope_(size()),
+        bend_(size()) {
+    for (int a = 0; a + 1 < rows; ++a)
+      below_first_.push_back(normal_below(first[a]));
+    for (int b = 0; b + 1 < columns; ++b)
+      below_second_.push_back(normal_below(second[b]));
   }
   void at(double rho) {
     const bool plain = std::fabs(rho) < near_one;
@@ -158,11 +172,14 @@ class Corners {
           v = bivariate_below(h, k, rho);
           continue;
         }
-        v = plain ? quadrature.below(h, k, below_first_[a - 1], below_second_[b - 1]) : bivariate_below(h, k, rho);
+        v = plain ? quadrature.below(h, k, below_first_[a - 1], below_second_[b - 1])
+                  : bivariate_below(h, k, rho);
         const double form = h * h - 2 * rho * h * k + k * k;
         const double density = std::exp(-form / (2 * rest)) / (2 * pi * std::sqrt(rest));
         slope_[index(a, b)] = density;  // d Phi2 / d rho (Plackett 1954)
-        bend_[index(a, b)] = density * (rho / rest + (h * k * (1 + rho * rho) - rho * (h * h + k * k)) / (rest * rest));
+        bend_[index(a, b)] =
+            density *
+            (rho / rest + (h * k * (1 + rho * rho) - rho * (h * h + k * k)) / (rest * rest));
       }
   }
   double probability(int a, int b) const { return cell(value_, a, b); }
@@ -184,16 +201,21 @@ constexpr double least_probability = 1e-15;  // rounding can take a tiny cell be
 
 }  // namespace
 
-double normal_below(double x) { return 0.5 * std::erfc(-x / std::sqrt(2.0)); }
+double normal_below(double x) {
+  return 0.5 * std::erfc(-x / std::sqrt(2.0));
+}
 
 double normal_quantile(double p) {
   if (p <= 0.0) return -std::numeric_limits<double>::infinity();
   if (p >= 1.0) return std::numeric_limits<double>::infinity();
   const bool upper = p > 0.5;
   const double tail = upper ? 1.0 - p : p, t = std::sqrt(-2.0 * std::log(tail));
-  double x = (2.515517 + t * (0.802853 + t * 0.010328)) / (1.0 + t * (1.432788 + t * (0.189269 + t * 0.001308))) - t;
+  double x = (2.515517 + t * (0.802853 + t * 0.010328)) /
+                 (1.0 + t * (1.432788 + t * (0.189269 + t * 0.001308))) -
+             t;
   for (int step = 0; step < 3; ++step) {
-    const double u = (normal_below(x) - tail) * std::sqrt(2.0 * std::acos(-1.0)) * std::exp(0.5 * x * x);
+    const double u =
+        (normal_below(x) - tail) * std::sqrt(2.0 * std::acos(-1.0)) * std::exp(0.5 * x * x);
     x -= u / (1.0 + 0.5 * x * u);
   }
   return upper ? -x : x;
@@ -201,14 +223,17 @@ double normal_quantile(double p) {
 
 std::vector<double> thresholds_from(const std::vector<double>& margin) {
   double total = 0.0, below = 0.0;
-  for (double m : margin) total += m;
+  for (double m : margin)
+    total += m;
   std::vector<double> thresholds;
-  for (std::size_t c = 0; c + 1 < margin.size(); ++c) thresholds.push_back(normal_quantile((below += margin[c]) / total));
+  for (std::size_t c = 0; c + 1 < margin.size(); ++c)
+    thresholds.push_back(normal_quantile((below += margin[c]) / total));
   return thresholds;
 }
 
 double cut_covariance(const std::vector<double>& first, const std::vector<double>& rise_first,
-                      const std::vector<double>& second, const std::vector<double>& rise_second, double rho) {
+                      const std::vector<double>& second, const std::vector<double>& rise_second,
+                      double rho) {
   double sum = 0.0;
   const bool plain = std::fabs(rho) < near_one;
   const ArcSine quadrature(plain ? rho : 0.0);
@@ -221,7 +246,8 @@ double cut_covariance(const std::vector<double>& first, const std::vector<double
         more = quadrature.below(h, k, 0.0, 0.0);
       } else {
         const double below_h = normal_below(h), below_k = normal_below(k);
-        more = (rho >= 1.0 ? std::min(below_h, below_k) : bivariate_below(h, k, rho)) - below_h * below_k;
+        more = (rho >= 1.0 ? std::min(below_h, below_k) : bivariate_below(h, k, rho)) -
+               below_h * below_k;
       }
       sum += rise_first[c] * rise_second[e] * more;
     }
@@ -237,16 +263,18 @@ double bivariate_below(double h, double k, double rho) {
   return std::max(0.0, above_near_one(-h, -k, rho));
 }
 
-LatentCorrelation polychoric(const PairTable& table, const double* first, const double* second, bool correct,
-                             const PolychoricStart& start) {
+LatentCorrelation polychoric(const PairTable& table, const double* first, const double* second,
+                             bool correct, const PolychoricStart& start) {
   std::vector<double> cells(table.cells, table.cells + table.rows * table.columns);
   const int empty = static_cast<int>(std::count(cells.begin(), cells.end(), 0.0));
   const bool corrected = correct && empty > 0 && table.rows == 2 && table.columns == 2;
   if (corrected)
-    for (double& cell : cells) cell += 0.5;
+    for (double& cell : cells)
+      cell += 0.5;
   const PairTable used{table.rows, table.columns, table.people, cells.data()};
   std::vector<double> rank(most_categories);
-  for (int c = 0; c < most_categories; ++c) rank[c] = c;
+  for (int c = 0; c < most_categories; ++c)
+    rank[c] = c;
   const PairMoments moments = moments_of(used, rank.data(), rank.data());
   if (moments.square_first <= 0 || moments.square_second <= 0) {
     const double nothing = std::numeric_limits<double>::quiet_NaN();
@@ -254,25 +282,28 @@ LatentCorrelation polychoric(const PairTable& table, const double* first, const 
   }
   Corners corners(first, used.rows, second, used.columns);
   const double plain = moments.product / std::sqrt(moments.square_first * moments.square_second);
-  LatentCorrelation found = climb(std::isfinite(start.rho) ? start.rho : plain,
-                                  [&](double rho, double& score, double& slope) {
-    corners.at(rho);
-    score = slope = 0;
-    for (int a = 0; a < used.rows; ++a)
-      for (int b = 0; b < used.columns; ++b) {
-        if (used.at(a, b) <= 0) continue;
-        const double p = std::max(corners.probability(a, b), least_probability), ratio = corners.slope(a, b) / p;
-        score += used.at(a, b) * ratio;
-        slope += used.at(a, b) * (corners.bend(a, b) / p - ratio * ratio);
-      }
-  }, start.tolerance);
+  LatentCorrelation found = climb(
+      std::isfinite(start.rho) ? start.rho : plain,
+      [&](double rho, double& score, double& slope) {
+        corners.at(rho);
+        score = slope = 0;
+        for (int a = 0; a < used.rows; ++a)
+          for (int b = 0; b < used.columns; ++b) {
+            if (used.at(a, b) <= 0) continue;
+            const double p = std::max(corners.probability(a, b), least_probability),
+                         ratio = corners.slope(a, b) / p;
+            score += used.at(a, b) * ratio;
+            slope += used.at(a, b) * (corners.bend(a, b) / p - ratio * ratio);
+          }
+      },
+      start.tolerance);
   found.empty_cells = empty;
   found.corrected = corrected;
   return found;
 }
 
-LatentCorrelation polyserial(const double* z, const std::int8_t* codes, std::size_t people, const double* weights,
-                             int categories, const double* thresholds) {
+LatentCorrelation polyserial(const double* z, const std::int8_t* codes, std::size_t people,
+                             const double* weights, int categories, const double* thresholds) {
   double n = 0, sum_z = 0, sum_c = 0, zz = 0, cc = 0, zc = 0;
   for (std::size_t i = 0; i < people; ++i) {
     if (codes[i] < 0 || std::isnan(z[i])) continue;
@@ -289,7 +320,8 @@ LatentCorrelation polyserial(const double* z, const std::int8_t* codes, std::siz
     const double nothing = std::numeric_limits<double>::quiet_NaN();
     return {nothing, nothing, 0, 0, false, Fit::no_table};
   }
-  return climb((zc - sum_z * sum_c / n) / std::sqrt(var_z * var_c), [&](double rho, double& score, double& slope) {
+  return climb((zc - sum_z * sum_c / n) / std::sqrt(var_z * var_c), [&](double rho, double& score,
+                                                                        double& slope) {
     const double rest = 1 - rho * rho, s = std::sqrt(rest), s3 = rest * s, s5 = s3 * rest;
     score = slope = 0;
     for (std::size_t i = 0; i < people; ++i) {

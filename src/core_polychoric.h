@@ -45,17 +45,19 @@ constexpr double rho_bound = 0.9999;
 // as known. In a 2 x 2 table with an empty cell 1/2 is added to all cells (Brown & Benedetti 1977)
 // when `correct` is true. Threads may call it.
 struct PolychoricStart {
-  double rho = std::numeric_limits<double>::quiet_NaN();  // where the search begins; NaN: the correlation of the ranks
+  double rho = std::numeric_limits<double>::quiet_NaN();  // where the search begins; NaN: the
+                                                          // correlation of the ranks
   double tolerance = 1e-11;                               // a shorter step is the last one
 };
-LatentCorrelation polychoric(const PairTable& table, const double* first, const double* second, bool correct,
-                             const PolychoricStart& start = {});
+LatentCorrelation polychoric(const PairTable& table, const double* first, const double* second,
+                             bool correct, const PolychoricStart& start = {});
 
 // The covariance of two normal variables with correlation rho after they were cut: thresholds t, at
 // which the values rise by d: sum_c sum_e d_c d_e (Phi2(t_c, t_e; rho) - Phi(t_c) Phi(t_e))
 // (Hoeffding).
 double cut_covariance(const std::vector<double>& first, const std::vector<double>& rise_first,
-                      const std::vector<double>& second, const std::vector<double>& rise_second, double rho);
+                      const std::vector<double>& second, const std::vector<double>& rise_second,
+                      double rho);
 
 // The polyserial correlation of a continuous item (z: standardised, NaN where missing) with an
 // ordered one (codes as in CodedAnswers), thresholds given (Olsson, Drasgow & Dorans 1982,

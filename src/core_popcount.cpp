@@ -22,7 +22,8 @@ void count_portable(const std::uint64_t* a, const std::uint64_t* b, std::size_t 
   for (int j = 0; j < planes; ++j) {
     const std::uint64_t* other = b + static_cast<std::size_t>(j) * stride;
     std::uint64_t sum = 0;
-    for (std::size_t w = 0; w < words; ++w) sum += portable_popcount(a[w] & other[w]);
+    for (std::size_t w = 0; w < words; ++w)
+      sum += portable_popcount(a[w] & other[w]);
     counts[j] += sum;
   }
 }
@@ -30,8 +31,8 @@ void count_portable(const std::uint64_t* a, const std::uint64_t* b, std::size_t 
 #ifdef SOFTSIEVE_X86
 
 __attribute__((target("popcnt"))) void count_popcnt(const std::uint64_t* a, const std::uint64_t* b,
-                                                    std::size_t stride, int planes, std::size_t words,
-                                                    std::uint64_t* counts) {
+                                                    std::size_t stride, int planes,
+                                                    std::size_t words, std::uint64_t* counts) {
   for (int j = 0; j < planes; ++j) {
     const std::uint64_t* other = b + static_cast<std::size_t>(j) * stride;
     std::uint64_t s0 = 0, s1 = 0, s2 = 0, s3 = 0;
@@ -49,8 +50,8 @@ __attribute__((target("popcnt"))) void count_popcnt(const std::uint64_t* a, cons
 __attribute__((target("avx2"))) void count_avx2(const std::uint64_t* a, const std::uint64_t* b,
                                                 std::size_t stride, int planes, std::size_t words,
                                                 std::uint64_t* counts) {
-  const __m256i bits_of = _mm256_setr_epi8(0, 1, 1, 2, 1, 2, 2, 3, 1, 2, 2, 3, 2, 3, 3, 4, 0, 1, 1, 2,
-                                           1, 2, 2, 3, 1, 2, 2, 3, 2, 3, 3, 4);
+  const __m256i bits_of = _mm256_setr_epi8(0, 1, 1, 2, 1, 2, 2, 3, 1, 2, 2, 3, 2, 3, 3, 4, 0, 1, 1,
+                                           2, 1, 2, 2, 3, 1, 2, 2, 3, 2, 3, 3, 4);
   const __m256i low = _mm256_set1_epi8(0x0f);
   const std::size_t run = 31 * 4;  // after 31 vectors a byte may hold 248
   for (int j = 0; j < planes; ++j) {
@@ -60,10 +61,12 @@ __attribute__((target("avx2"))) void count_avx2(const std::uint64_t* a, const st
       const std::size_t to = from + run < words ? from + run : words;
       __m256i bytes = _mm256_setzero_si256();
       for (std::size_t w = from; w < to; w += 4) {
-        const __m256i both = _mm256_and_si256(_mm256_loadu_si256(reinterpret_cast<const __m256i*>(a + w)),
-                                              _mm256_loadu_si256(reinterpret_cast<const __m256i*>(other + w)));
+        const __m256i both =
+            _mm256_and_si256(_mm256_loadu_si256(reinterpret_cast<const __m256i*>(a + w)),
+                             _mm256_loadu_si256(reinterpret_cast<const __m256i*>(other + w)));
         const __m256i right = _mm256_shuffle_epi8(bits_of, _mm256_and_si256(both, low));
-        const __m256i left = _mm256_shuffle_epi8(bits_of, _mm256_and_si256(_mm256_srli_epi16(both, 4), low));
+        const __m256i left =
+            _mm256_shuffle_epi8(bits_of, _mm256_and_si256(_mm256_srli_epi16(both, 4), low));
         bytes = _mm256_add_epi8(bytes, _mm256_add_epi8(right, left));
       }
       total = _mm256_add_epi64(total, _mm256_sad_epu8(bytes, _mm256_setzero_si256()));
@@ -102,16 +105,20 @@ std::uint64_t pack_equal(const std::int8_t* codes, int category) {
   const __m128i wanted = _mm_set1_epi8(static_cast<char>(category));
   for (int part = 0; part < 4; ++part) {
     const __m128i here = _mm_loadu_si128(reinterpret_cast<const __m128i*>(codes + 16 * part));
-    const auto equal = static_cast<std::uint64_t>(static_cast<std::uint32_t>(_mm_movemask_epi8(_mm_cmpeq_epi8(here, wanted))));
+    const auto equal = static_cast<std::uint64_t>(
+        static_cast<std::uint32_t>(_mm_movemask_epi8(_mm_cmpeq_epi8(here, wanted))));
     bits |= equal << (16 * part);
   }
 #else
-  for (int i = 0; i < 64; ++i) bits |= static_cast<std::uint64_t>(codes[i] == category) << i;
+  for (int i = 0; i < 64; ++i)
+    bits |= static_cast<std::uint64_t>(codes[i] == category) << i;
 #endif
   return bits;
 }
 
-const Counter& counter_in_use() { return choice().list[0]; }
+const Counter& counter_in_use() {
+  return choice().list[0];
+}
 
 const Counter* counters_available(int* how_many) {
   *how_many = choice().size;

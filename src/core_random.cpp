@@ -3,13 +3,16 @@
 namespace softsieve {
 
 namespace {
-double density(double x) { return std::exp(-0.5 * x * x); }
+double density(double x) {
+  return std::exp(-0.5 * x * x);
+}
 }  // namespace
 
 NormalLayers::NormalLayers() {
   // Where the base ends so that 256 equal areas close at x = 0 (Marsaglia & Tsang 2000).
   const double base = 3.6541528853610088;
-  const double area = base * density(base) + std::sqrt(std::atan(1.0) * 2.0) * std::erfc(base / std::sqrt(2.0));
+  const double area =
+      base * density(base) + std::sqrt(std::atan(1.0) * 2.0) * std::erfc(base / std::sqrt(2.0));
   edge[0] = area / density(base);
   edge[1] = base;
   height[0] = 0.0;

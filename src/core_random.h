@@ -36,7 +36,9 @@ class Stream {
   std::uint64_t bits() { return engine_(); }
 
   // A uniform deviate inside (0, 1), a multiple of 2^-53 plus half of that: never 0 or 1.
-  double uniform() { return (static_cast<double>(static_cast<std::int64_t>(bits() >> 11)) + 0.5) * unit; }
+  double uniform() {
+    return (static_cast<double>(static_cast<std::int64_t>(bits() >> 11)) + 0.5) * unit;
+  }
 
   // A standard normal deviate by the ziggurat method (Marsaglia & Tsang 2000, J. Stat. Softw.
   // 5(8)), with separate bits of one word for the layer and the place (Doornik 2005).
@@ -48,8 +50,8 @@ class Stream {
       const double x = static_cast<double>(place) * unit * layers_.edge[layer];
       if (std::fabs(x) < layers_.edge[layer + 1]) return x;  // about 99 of 100 end here
       if (layer == 0) return std::copysign(tail(), x);
-      const double y = layers_.height[layer] +
-                       uniform() * (layers_.height[layer + 1] - layers_.height[layer]);
+      const double y =
+          layers_.height[layer] + uniform() * (layers_.height[layer + 1] - layers_.height[layer]);
       if (y < std::exp(-0.5 * x * x)) return x;
     }
   }

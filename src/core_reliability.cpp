@@ -27,8 +27,8 @@ struct Cut {
   double quadratic;
   Eigen::Index ahead;  // how many signs are +
 
-  Cut(const MatrixXd& covariances, const VectorXd& signs) : s(covariances), x(signs), y(s * x), quadratic(x.dot(y)),
-        ahead((x.array() > 0).count()) {}
+  Cut(const MatrixXd& covariances, const VectorXd& signs)
+      : s(covariances), x(signs), y(s * x), quadratic(x.dot(y)), ahead((x.array() > 0).count()) {}
   double after_flip(Eigen::Index i) const { return quadratic - 4.0 * x[i] * y[i] + 4.0 * s(i, i); }
   // Would the flip leave a half without items?
   bool empties(Eigen::Index i) const { return x[i] > 0 ? ahead == 1 : ahead == x.size() - 1; }
@@ -39,7 +39,8 @@ struct Cut {
     x[i] = -x[i];
   }
   double after_swap(Eigen::Index i, Eigen::Index j) const {
-    return quadratic - 4.0 * (x[i] * y[i] + x[j] * y[j]) + 4.0 * (s(i, i) + s(j, j) + 2.0 * x[i] * x[j] * s(i, j));
+    return quadratic - 4.0 * (x[i] * y[i] + x[j] * y[j]) +
+           4.0 * (s(i, i) + s(j, j) + 2.0 * x[i] * x[j] * s(i, j));
   }
 };
 
@@ -76,7 +77,8 @@ int lowest_bit(std::uint64_t n) {
 
 VectorXd random_signs(Eigen::Index k, Stream& stream) {
   VectorXd x(k);
-  for (Eigen::Index i = 0; i < k; ++i) x[i] = stream.bits() & 1 ? 1.0 : -1.0;
+  for (Eigen::Index i = 0; i < k; ++i)
+    x[i] = stream.bits() & 1 ? 1.0 : -1.0;
   if (std::fabs(x.sum()) == static_cast<double>(k)) x[0] = -x[0];  // both halves need items
   return x;
 }
@@ -92,11 +94,14 @@ void one_factor_measures(const MatrixXd& r, const VectorXd& sds, OneFactor* memo
   const Eigen::Index k = r.rows();
   const UniquenessFit fit = fit_one_factor(r, memory);
   const VectorXd l = fit.loadings.col(0);
-  const auto share = [&](double common, double unique) { return common * common / (common * common + unique); };
+  const auto share = [&](double common, double unique) {
+    return common * common / (common * common + unique);
+  };
   const VectorXd psi = fit.uniquenesses;
   out[measure::omega] = share(l.dot(sds), psi.dot(sds.cwiseAbs2()));
   out[measure::composite] = share(l.sum(), psi.sum());
-  out[measure::maximal] = 1.0 / (1.0 + 1.0 / l.cwiseAbs2().cwiseQuotient((1.0 - l.array().square()).matrix()).sum());
+  out[measure::maximal] =
+      1.0 / (1.0 + 1.0 / l.cwiseAbs2().cwiseQuotient((1.0 - l.array().square()).matrix()).sum());
   out[measure::extracted] = l.squaredNorm() / static_cast<double>(k);
 }
 
@@ -131,15 +136,19 @@ Split greatest_split(const MatrixXd& covariances, std::uint64_t seed) {
     }
   }
   Split split{(total - best.dot(covariances * best)) / total, {}, exact};
-  for (Eigen::Index i = 0; i < k; ++i) split.signs.push_back(best[i] > 0 ? 1 : -1);
+  for (Eigen::Index i = 0; i < k; ++i)
+    split.signs.push_back(best[i] > 0 ? 1 : -1);
   return split;
 }
 
-std::vector<double> split_halves(const MatrixXd& covariances, std::size_t most, std::uint64_t seed, bool& all) {
+std::vector<double> split_halves(const MatrixXd& covariances, std::size_t most, std::uint64_t seed,
+                                 bool& all) {
   const Eigen::Index k = covariances.rows();
   const double total = covariances.sum();
-  double number = k % 2 == 0 ? 0.5 : 1.0;  // of splits with k/2 items in a part: k over k/2, halved when even
-  for (Eigen::Index i = 1; i <= k / 2; ++i) number *= static_cast<double>(k - k / 2 + i) / static_cast<double>(i);
+  double number =
+      k % 2 == 0 ? 0.5 : 1.0;  // of splits with k/2 items in a part: k over k/2, halved when even
+  for (Eigen::Index i = 1; i <= k / 2; ++i)
+    number *= static_cast<double>(k - k / 2 + i) / static_cast<double>(i);
   all = number <= static_cast<double>(most) && k <= most_exact;
   std::vector<double> values;
   const auto keep = [&](const Cut& cut) { values.push_back((total - cut.quadratic) / total); };
@@ -187,7 +196,8 @@ std::vector<double> discriminations(const MatrixXd& x, double share) {
     if (own.size() < 10) continue;
     const auto limit = [&](double part) {
       std::vector<double> sorted = others;
-      const auto at = sorted.begin() + static_cast<std::ptrdiff_t>(part * static_cast<double>(sorted.size() - 1) + 0.5);
+      const auto at = sorted.begin() + static_cast<std::ptrdiff_t>(
+                                           part * static_cast<double>(sorted.size() - 1) + 0.5);
       std::nth_element(sorted.begin(), at, sorted.end());
       return *at;
     };
@@ -203,8 +213,8 @@ std::vector<double> discriminations(const MatrixXd& x, double share) {
   return out;
 }
 
-void measure_covariances(const MatrixXd& s, const std::vector<int>& split, double* out, OneFactor* one_factor,
-                         double gap) {
+void measure_covariances(const MatrixXd& s, const std::vector<int>& split, double* out,
+                         OneFactor* one_factor, double gap) {
   using namespace measure;
   std::fill(out, out + measure::count, nothing);
   const Eigen::Index k = s.rows();
@@ -228,13 +238,15 @@ void measure_covariances(const MatrixXd& s, const std::vector<int>& split, doubl
     out[lambda4] = greatest_split(s, 1).value;
   } else {
     VectorXd x(k);
-    for (Eigen::Index i = 0; i < k; ++i) x[i] = split[static_cast<std::size_t>(i)];
+    for (Eigen::Index i = 0; i < k; ++i)
+      x[i] = split[static_cast<std::size_t>(i)];
     Cut cut(s, x);
     climb(cut);
     out[lambda4] = (total - cut.quadratic) / total;
   }
   if (std::isfinite(out[lambda6])) {
-    const double size = s.trace() / static_cast<double>(k);  // the barrier is meant for variances of about 1
+    const double size =
+        s.trace() / static_cast<double>(k);  // the barrier is meant for variances of about 1
     const MinimumRank found = minimum_rank(s / size, VectorXd::Ones(k), gap);
     out[glb] = 1.0 - size * found.uniquenesses.sum() / total;
   }

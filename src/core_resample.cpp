@@ -34,12 +34,14 @@ class Picker {
 // Shuffles the elements of x at the places `where` (Fisher & Yates).
 template <class T>
 void shuffle(T* x, const std::vector<int>& where, Picker& picker) {
-  for (std::size_t i = where.size(); i > 1; --i) std::swap(x[where[i - 1]], x[where[picker.below(i)]]);
+  for (std::size_t i = where.size(); i > 1; --i)
+    std::swap(x[where[i - 1]], x[where[picker.below(i)]]);
 }
 
 }  // namespace
 
-ChanceSampler::ChanceSampler(const ChanceAnswers& answers) : given_(answers), codes_(answers.codes), numbers_(answers.numbers) {
+ChanceSampler::ChanceSampler(const ChanceAnswers& answers)
+    : given_(answers), codes_(answers.codes), numbers_(answers.numbers) {
   const std::size_t people = given_.people;
   for (std::size_t item = 0; item < given_.coded.size(); ++item) {
     const std::int8_t* codes = given_.codes.data() + item * people;
@@ -52,8 +54,10 @@ ChanceSampler::ChanceSampler(const ChanceAnswers& answers) : given_(answers), co
     }
     thresholds_.push_back(thresholds_from(shares));
     double below = 0.0, total = 0.0;
-    for (double s : shares) total += s;
-    for (double& s : shares) s = below += s / total;
+    for (double s : shares)
+      total += s;
+    for (double& s : shares)
+      s = below += s / total;
     who_coded_.push_back(who);
     running_shares_.push_back(shares);
     categories_.push_back(static_cast<int>(shares.size()));
@@ -62,7 +66,8 @@ ChanceSampler::ChanceSampler(const ChanceAnswers& answers) : given_(answers), co
   seen_ = given_.numbers.unaryExpr([](double x) { return std::isnan(x) ? 0.0 : 1.0; });
   seen_weighted_ = seen_;
   if (!given_.weights.empty())
-    seen_weighted_.array().colwise() *= Eigen::Map<const Eigen::ArrayXd>(given_.weights.data(), static_cast<Eigen::Index>(people));
+    seen_weighted_.array().colwise() *=
+        Eigen::Map<const Eigen::ArrayXd>(given_.weights.data(), static_cast<Eigen::Index>(people));
   total_ = seen_weighted_.transpose() * seen_;
   for (Eigen::Index item = 0; item < numbers_.cols(); ++item) {
     std::vector<int> who;
@@ -74,7 +79,8 @@ ChanceSampler::ChanceSampler(const ChanceAnswers& answers) : given_(answers), co
     }
     // about the mean, so that sums of squares lose no digits; what is missing adds nothing
     const double mean = sum / static_cast<double>(who.size());
-    for (Eigen::Index i = 0; i < numbers_.rows(); ++i) numbers_(i, item) = seen_(i, item) == 0.0 ? 0.0 : numbers_(i, item) - mean;
+    for (Eigen::Index i = 0; i < numbers_.rows(); ++i)
+      numbers_(i, item) = seen_(i, item) == 0.0 ? 0.0 : numbers_(i, item) - mean;
     who_plain_.push_back(who);
   }
 }
@@ -102,7 +108,8 @@ void ChanceSampler::draw_codes(Stream& stream) {
     for (std::size_t i = 0; i < given_.people; ++i) {
       const double u = stream.uniform();
       std::int8_t code = 0;
-      while (code + 1 < categories_[item] && u > running[code]) ++code;
+      while (code + 1 < categories_[item] && u > running[code])
+        ++code;
       codes[i] = code;
     }
   }
@@ -116,13 +123,16 @@ void ChanceSampler::draw_numbers(Stream& stream) {
     std::vector<int> order(who);
     std::vector<double> held(who.size());
     std::vector<int> places(who.size());
-    for (std::size_t i = 0; i < who.size(); ++i) places[i] = static_cast<int>(i);
+    for (std::size_t i = 0; i < who.size(); ++i)
+      places[i] = static_cast<int>(i);
     shuffle(order.data(), places, picker);
     const Eigen::Index column = static_cast<Eigen::Index>(item);
     double mean = 0.0;
-    for (std::size_t i = 0; i < who.size(); ++i) mean += held[i] = given_.numbers(order[i], column);
+    for (std::size_t i = 0; i < who.size(); ++i)
+      mean += held[i] = given_.numbers(order[i], column);
     mean /= static_cast<double>(who.size());
-    for (std::size_t i = 0; i < who.size(); ++i) numbers_(who[i], column) = held[i] - mean;
+    for (std::size_t i = 0; i < who.size(); ++i)
+      numbers_(who[i], column) = held[i] - mean;
   }
 }
 
@@ -150,11 +160,13 @@ void ChanceSampler::correlate_coded(MatrixXd& correlations) {
         second = given_.values[j];
         midranks_of(table, first, second);
       }
-      const PairMoments m = ranks ? moments_of(table, first.data(), second.data())
-                                  : moments_of(table, given_.values[i].data(), given_.values[j].data());
+      const PairMoments m =
+          ranks ? moments_of(table, first.data(), second.data())
+                : moments_of(table, given_.values[i].data(), given_.values[j].data());
       r = m.product / std::sqrt(m.square_first * m.square_second);
     }
-    correlations(given_.coded[i], given_.coded[j]) = correlations(given_.coded[j], given_.coded[i]) = r;
+    correlations(given_.coded[i], given_.coded[j]) =
+        correlations(given_.coded[j], given_.coded[i]) = r;
   };
   const CodedAnswers coded{codes_.data(), given_.people, categories_};
   if (weighted) {
@@ -167,14 +179,19 @@ void ChanceSampler::correlate_coded(MatrixXd& correlations) {
 void ChanceSampler::correlate_plain(MatrixXd& correlations) {
   MatrixXd weighted = numbers_;
   if (!given_.weights.empty())
-    weighted.array().colwise() *= Eigen::Map<const Eigen::ArrayXd>(given_.weights.data(), static_cast<Eigen::Index>(given_.people));
-  const MatrixXd sums = weighted.transpose() * seen_;  // of the row's item, over those who answered the column's
-  const MatrixXd squares = weighted.cwiseProduct(numbers_).transpose() * seen_ - sums.cwiseProduct(sums).cwiseQuotient(total_);
-  const MatrixXd products = weighted.transpose() * numbers_ - sums.cwiseProduct(sums.transpose()).cwiseQuotient(total_);
+    weighted.array().colwise() *= Eigen::Map<const Eigen::ArrayXd>(
+        given_.weights.data(), static_cast<Eigen::Index>(given_.people));
+  const MatrixXd sums =
+      weighted.transpose() * seen_;  // of the row's item, over those who answered the column's
+  const MatrixXd squares = weighted.cwiseProduct(numbers_).transpose() * seen_ -
+                           sums.cwiseProduct(sums).cwiseQuotient(total_);
+  const MatrixXd products =
+      weighted.transpose() * numbers_ - sums.cwiseProduct(sums.transpose()).cwiseQuotient(total_);
   for (std::size_t i = 0; i < given_.plain.size(); ++i) {
     for (std::size_t j = 0; j < i; ++j) {
       const double r = products(i, j) / std::sqrt(squares(i, j) * squares(j, i));
-      correlations(given_.plain[i], given_.plain[j]) = correlations(given_.plain[j], given_.plain[i]) = r;
+      correlations(given_.plain[i], given_.plain[j]) =
+          correlations(given_.plain[j], given_.plain[i]) = r;
     }
   }
 }
@@ -183,19 +200,25 @@ void ChanceSampler::correlate_across(MatrixXd& correlations) {
   std::vector<double> z(given_.people);
   for (std::size_t i = 0; i < given_.plain.size(); ++i) {
     const auto column = numbers_.col(static_cast<Eigen::Index>(i));
-    const double scale = std::sqrt((static_cast<double>(who_plain_[i].size()) - 1.0) / column.squaredNorm());
+    const double scale =
+        std::sqrt((static_cast<double>(who_plain_[i].size()) - 1.0) / column.squaredNorm());
     for (std::size_t person = 0; person < given_.people; ++person)
-      z[person] = seen_(person, i) == 0.0 ? std::numeric_limits<double>::quiet_NaN() : column[person] * scale;
+      z[person] = seen_(person, i) == 0.0 ? std::numeric_limits<double>::quiet_NaN()
+                                          : column[person] * scale;
     for (std::size_t j = 0; j < given_.coded.size(); ++j) {
       const double r = polyserial(z.data(), codes_.data() + j * given_.people, given_.people,
-                                  given_.weights.empty() ? nullptr : given_.weights.data(), categories_[j], thresholds_[j].data()).rho;
-      correlations(given_.plain[i], given_.coded[j]) = correlations(given_.coded[j], given_.plain[i]) = r;
+                                  given_.weights.empty() ? nullptr : given_.weights.data(),
+                                  categories_[j], thresholds_[j].data())
+                           .rho;
+      correlations(given_.plain[i], given_.coded[j]) =
+          correlations(given_.coded[j], given_.plain[i]) = r;
     }
   }
 }
 
-Status resampled_eigenvalues(const ChanceAnswers& answers, Basis basis, std::size_t first, std::size_t replicates,
-                             std::uint64_t seed, int threads, double* out, const Watch& watch) {
+Status resampled_eigenvalues(const ChanceAnswers& answers, Basis basis, std::size_t first,
+                             std::size_t replicates, std::uint64_t seed, int threads, double* out,
+                             const Watch& watch) {
   const int items = static_cast<int>(answers.coded.size() + answers.plain.size());
   auto make_worker = [&answers, basis, first, seed, out, items] {
     ChanceSampler sampler(answers);

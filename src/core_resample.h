@@ -24,7 +24,8 @@ struct ChanceAnswers {
   Eigen::MatrixXd numbers;                  // people x plain; NaN: missing
   std::vector<double> weights;              // one for each person, or empty
   TableCorrelation kind;
-  bool redraw;  // draw coded items anew from their shares, everybody answering, instead of shuffling
+  bool
+      redraw;  // draw coded items anew from their shares, everybody answering, instead of shuffling
 };
 
 // Each thread needs one of its own; `answers` must outlive it.
@@ -51,8 +52,9 @@ class ChanceSampler {
 
 // As sample_eigenvalues() (core_chance.h): column i of `out` depends on (seed, i) and what is
 // given.
-Status resampled_eigenvalues(const ChanceAnswers& answers, Basis basis, std::size_t first, std::size_t replicates,
-                             std::uint64_t seed, int threads, double* out, const Watch& watch);
+Status resampled_eigenvalues(const ChanceAnswers& answers, Basis basis, std::size_t first,
+                             std::size_t replicates, std::uint64_t seed, int threads, double* out,
+                             const Watch& watch);
 
 }  // namespace softsieve
 

@@ -38,7 +38,8 @@ void moments(const People& people, const VectorXd& w, MatrixXd& r, VectorXd& sds
   }
   const MatrixXd seen = w.asDiagonal() * people.seen;
   const MatrixXd n = seen.transpose() * people.seen, sums = weighted.transpose() * people.seen;
-  const MatrixXd squares = people.squared.transpose() * seen - MatrixXd(sums.cwiseAbs2().cwiseQuotient(n));
+  const MatrixXd squares =
+      people.squared.transpose() * seen - MatrixXd(sums.cwiseAbs2().cwiseQuotient(n));
   products -= MatrixXd(sums.cwiseProduct(sums.transpose()).cwiseQuotient(n));
   r = products.cwiseQuotient(squares.cwiseProduct(squares.transpose()).cwiseMax(0.0).cwiseSqrt());
   sds = (squares.diagonal().array() / (n.diagonal().array() - 1.0)).max(0.0).sqrt();
@@ -69,7 +70,8 @@ Kept keep_categories(const std::vector<double>& values, const std::vector<double
 struct Tables {
   virtual ~Tables() = default;
   virtual std::vector<double> margin(int item) const = 0;
-  virtual void cells(int first, int second, std::vector<double>& out) const = 0;  // first < second, row-major
+  virtual void cells(int first, int second,
+                     std::vector<double>& out) const = 0;  // first < second, row-major
 };
 
 struct CountedTables : Tables {
@@ -84,12 +86,14 @@ struct CountedTables : Tables {
     return out;
   }
   void cells(int first, int second, std::vector<double>& out) const override {
-    const auto &a = people.codes[static_cast<std::size_t>(first)], &b = people.codes[static_cast<std::size_t>(second)];
+    const auto &a = people.codes[static_cast<std::size_t>(first)],
+               &b = people.codes[static_cast<std::size_t>(second)];
     const std::size_t columns = people.values[static_cast<std::size_t>(second)].size();
     out.assign(people.values[static_cast<std::size_t>(first)].size() * columns, 0.0);
     for (std::size_t i = 0; i < a.size(); ++i)
       if (a[i] >= 0 && b[i] >= 0)
-        out[static_cast<std::size_t>(a[i]) * columns + static_cast<std::size_t>(b[i])] += w[static_cast<Eigen::Index>(i)];
+        out[static_cast<std::size_t>(a[i]) * columns + static_cast<std::size_t>(b[i])] +=
+            w[static_cast<Eigen::Index>(i)];
   }
 };
 
@@ -97,13 +101,15 @@ struct SummedTables : Tables {
   const People& people;
   const SumRows& rows;
   const double* sums;
-  SummedTables(const People& all, const SumRows& where, const double* column) : people(all), rows(where), sums(column) {}
+  SummedTables(const People& all, const SumRows& where, const double* column)
+      : people(all), rows(where), sums(column) {}
   std::vector<double> margin(int item) const override {
     const double* from = sums + rows.margin_at[static_cast<std::size_t>(item)];
     return std::vector<double>(from, from + people.values[static_cast<std::size_t>(item)].size());
   }
   void cells(int first, int second, std::vector<double>& out) const override {
-    const double* from = sums + rows.table_at[static_cast<std::size_t>(first * rows.items + second)];
+    const double* from =
+        sums + rows.table_at[static_cast<std::size_t>(first * rows.items + second)];
     const std::size_t size = people.values[static_cast<std::size_t>(first)].size() *
                              people.values[static_cast<std::size_t>(second)].size();
     out.assign(from, from + size);
@@ -114,12 +120,14 @@ struct SummedTables : Tables {
 // times cheaper. Empty at first, and filled by the first to measure with it.
 struct Anchor {
   bool filled = false;
-  MatrixXd latent;                               // polychoric correlations, items x items
-  std::vector<OneFactor> plain, ordinal;         // of each scale
-  std::vector<OneFactor> higher;                 // one: of the factors' correlations
+  MatrixXd latent;                        // polychoric correlations, items x items
+  std::vector<OneFactor> plain, ordinal;  // of each scale
+  std::vector<OneFactor> higher;          // one: of the factors' correlations
   explicit Anchor(const PeoplePlan& plan)
       : latent(MatrixXd::Zero(plan.answers.cols(), plan.answers.cols())),
-        plain(static_cast<std::size_t>(plan.scales)), ordinal(static_cast<std::size_t>(plan.scales)), higher(1) {}
+        plain(static_cast<std::size_t>(plan.scales)),
+        ordinal(static_cast<std::size_t>(plan.scales)),
+        higher(1) {}
   // Once filled it is only read, by all threads: what could not be found for all people is none.
   OneFactor* memory(std::vector<OneFactor>& of, int scale) const {
     OneFactor& one = of[static_cast<std::size_t>(scale)];
@@ -159,8 +167,10 @@ OrdinalMeasures ordinal_of(const People& people, int scale, const Tables& tables
       }
       const PairTable table{static_cast<int>(rows), static_cast<int>(columns), n, cells.data()};
       double& known = anchor.latent(items[a], items[b]);
-      const PolychoricStart start = anchor.filled ? PolychoricStart{known, near_step} : PolychoricStart{};
-      const double rho = polychoric(table, thresholds[a].data(), thresholds[b].data(), true, start).rho;
+      const PolychoricStart start =
+          anchor.filled ? PolychoricStart{known, near_step} : PolychoricStart{};
+      const double rho =
+          polychoric(table, thresholds[a].data(), thresholds[b].data(), true, start).rho;
       if (!anchor.filled) known = rho;
       r(static_cast<Eigen::Index>(a), static_cast<Eigen::Index>(b)) = rho;
       r(static_cast<Eigen::Index>(b), static_cast<Eigen::Index>(a)) = rho;
@@ -170,8 +180,8 @@ OrdinalMeasures ordinal_of(const People& people, int scale, const Tables& tables
 
 // `quick`: where people are many, draws differ little, and what iterates need not go on to the last
 // digit.
-void measure_from(const People& people, const MatrixXd& r, const VectorXd& sds, const Tables& tables, Anchor& anchor,
-                  bool quick, double* out) {
+void measure_from(const People& people, const MatrixXd& r, const VectorXd& sds,
+                  const Tables& tables, Anchor& anchor, bool quick, double* out) {
   const PeoplePlan& plan = people.plan;
   for (int scale = 0; scale < plan.scales; ++scale) {
     const auto& items = people.members[static_cast<std::size_t>(scale)];
@@ -193,7 +203,8 @@ void measure_from(const People& people, const MatrixXd& r, const VectorXd& sds, 
   double* whole = out + plan.scales * measure::count;
   std::fill(whole, out + measures_of(plan), nothing);
   if (plan.hierarchy.pattern.cols() >= 2 && r.allFinite())
-    measure_hierarchy(r, sds, plan.scale_of, plan.scales, plan.hierarchy, whole, anchor.memory(anchor.higher, 0), quick);
+    measure_hierarchy(r, sds, plan.scale_of, plan.scales, plan.hierarchy, whole,
+                      anchor.memory(anchor.higher, 0), quick);
 }
 
 void measure_weighted(const People& people, const VectorXd& w, Anchor& anchor, double* out) {
@@ -206,7 +217,8 @@ void measure_weighted(const People& people, const VectorXd& w, Anchor& anchor, d
 
 VectorXd base_weights(const PeoplePlan& plan) {
   if (plan.weights.empty()) return VectorXd::Ones(plan.answers.rows());
-  return Eigen::Map<const VectorXd>(plan.weights.data(), static_cast<Eigen::Index>(plan.weights.size()));
+  return Eigen::Map<const VectorXd>(plan.weights.data(),
+                                    static_cast<Eigen::Index>(plan.weights.size()));
 }
 
 }  // namespace
@@ -228,26 +240,30 @@ namespace {
 // of (nearly) equal size.
 std::vector<int> parts_of_people(Eigen::Index n, int parts, std::uint64_t seed) {
   std::vector<int> part(static_cast<std::size_t>(n));
-  for (std::size_t i = 0; i < part.size(); ++i) part[i] = static_cast<int>(i % static_cast<std::size_t>(parts));
+  for (std::size_t i = 0; i < part.size(); ++i)
+    part[i] = static_cast<int>(i % static_cast<std::size_t>(parts));
   Stream stream(seed, std::uint64_t{1} << 40);  // no replicate's
   for (std::size_t i = part.size(); i > 1; --i)
-    std::swap(part[i - 1], part[static_cast<std::size_t>(stream.uniform() * static_cast<double>(i))]);
+    std::swap(part[i - 1],
+              part[static_cast<std::size_t>(stream.uniform() * static_cast<double>(i))]);
   return part;
 }
 
 // How often each of n units counts in column c: drawn with replacement, or all but one of `groups`
 // parts of them.
-VectorXd unit_weights(Eigen::Index n, std::size_t column, std::size_t replicates, std::size_t groups,
-                      std::uint64_t seed) {
+VectorXd unit_weights(Eigen::Index n, std::size_t column, std::size_t replicates,
+                      std::size_t groups, std::uint64_t seed) {
   if (column >= replicates) {
     VectorXd w = VectorXd::Ones(n);
-    for (Eigen::Index i = static_cast<Eigen::Index>(column - replicates); i < n; i += static_cast<Eigen::Index>(groups))
+    for (Eigen::Index i = static_cast<Eigen::Index>(column - replicates); i < n;
+         i += static_cast<Eigen::Index>(groups))
       w[i] = 0.0;
     return w;
   }
   VectorXd w = VectorXd::Zero(n);
   Stream stream(seed, column);
-  for (Eigen::Index i = 0; i < n; ++i) w[static_cast<Eigen::Index>(stream.uniform() * static_cast<double>(n))] += 1.0;
+  for (Eigen::Index i = 0; i < n; ++i)
+    w[static_cast<Eigen::Index>(stream.uniform() * static_cast<double>(n))] += 1.0;
   return w;
 }
 
@@ -255,8 +271,9 @@ constexpr std::size_t columns_at_once = 24;
 
 }  // namespace
 
-Status resample_people(const PeoplePlan& plan, std::size_t replicates, std::size_t groups, int most_single,
-                       std::uint64_t seed, int threads, double* out, const Watch& watch) {
+Status resample_people(const PeoplePlan& plan, std::size_t replicates, std::size_t groups,
+                       int most_single, std::uint64_t seed, int threads, double* out,
+                       const Watch& watch) {
   const People people(plan);
   const VectorXd base = base_weights(plan);
   const Eigen::Index n = plan.answers.rows();
@@ -275,25 +292,32 @@ Status resample_people(const PeoplePlan& plan, std::size_t replicates, std::size
     return run_replicates(columns, threads, make_worker, watch);
   }
   const SumRows rows(people);
-  const MatrixXd sums = sum_parts(people, rows, parts_of_people(n, people_parts, seed), people_parts, base);
+  const MatrixXd sums =
+      sum_parts(people, rows, parts_of_people(n, people_parts, seed), people_parts, base);
   auto make_worker = [&] {
     return [&](std::size_t batch) {
-      const std::size_t from = batch * columns_at_once, to = std::min(columns, from + columns_at_once);
+      const std::size_t from = batch * columns_at_once,
+                        to = std::min(columns, from + columns_at_once);
       MatrixXd w(people_parts, static_cast<Eigen::Index>(to - from));
       for (std::size_t column = from; column < to; ++column)
-        w.col(static_cast<Eigen::Index>(column - from)) = unit_weights(people_parts, column, replicates, groups, seed);
+        w.col(static_cast<Eigen::Index>(column - from)) =
+            unit_weights(people_parts, column, replicates, groups, seed);
       const MatrixXd all = sums * w;
       MatrixXd r;
       VectorXd sds;
       for (std::size_t column = from; column < to; ++column) {
         const double* here = all.col(static_cast<Eigen::Index>(column - from)).data();
         moments_of_sums(people, rows, here, r, sds);
-        measure_from(people, r, sds, SummedTables(people, rows, here), anchor, true, out + column * measures_of(plan));
+        measure_from(people, r, sds, SummedTables(people, rows, here), anchor, true,
+                     out + column * measures_of(plan));
       }
     };
   };
-  const Watch count = [&](std::size_t done) { return watch(std::min(done * columns_at_once, columns)); };
-  return run_replicates((columns + columns_at_once - 1) / columns_at_once, threads, make_worker, count);
+  const Watch count = [&](std::size_t done) {
+    return watch(std::min(done * columns_at_once, columns));
+  };
+  return run_replicates((columns + columns_at_once - 1) / columns_at_once, threads, make_worker,
+                        count);
 }
 
 }  // namespace softsieve

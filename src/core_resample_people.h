@@ -13,13 +13,14 @@
 namespace softsieve {
 
 struct PeoplePlan {
-  Eigen::MatrixXd answers;               // people x items; NaN where missing
-  std::vector<double> weights;           // one for each person, or empty
-  std::vector<int> scale_of;             // for each item its scale from 0, or -1
+  Eigen::MatrixXd answers;      // people x items; NaN where missing
+  std::vector<double> weights;  // one for each person, or empty
+  std::vector<int> scale_of;    // for each item its scale from 0, or -1
   int scales;
-  std::vector<std::vector<int>> splits;  // for each scale the signs of its greatest split half, or none
-  bool ordinal;                          // measures from tables of categories too; items with more than 16 give NaN
-  HierarchyStart hierarchy;              // pattern of 0 columns: left out
+  std::vector<std::vector<int>>
+      splits;    // for each scale the signs of its greatest split half, or none
+  bool ordinal;  // measures from tables of categories too; items with more than 16 give NaN
+  HierarchyStart hierarchy;  // pattern of 0 columns: left out
 };
 
 constexpr int people_parts = 500;
@@ -35,8 +36,9 @@ std::size_t measures_of(const PeoplePlan& plan);
 // people_parts shuffled parts of equal size are drawn and left out instead of single ones: sums
 // over parts are made once, and all draws are one matrix product. Moments are those of all who
 // answered both items of a pair. The same on any number of threads.
-Status resample_people(const PeoplePlan& plan, std::size_t replicates, std::size_t groups, int most_single,
-                       std::uint64_t seed, int threads, double* out, const Watch& watch);
+Status resample_people(const PeoplePlan& plan, std::size_t replicates, std::size_t groups,
+                       int most_single, std::uint64_t seed, int threads, double* out,
+                       const Watch& watch);
 
 // The measures with every person counted as `plan` says.
 std::vector<double> measure_people(const PeoplePlan& plan);

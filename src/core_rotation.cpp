@@ -34,7 +34,8 @@ Turned turn(const MatrixXd& loadings, const MatrixXd& t, Turning turning) {
 }
 
 // The gradient in T, and its projection on the tangent of the constraint.
-MatrixXd projected_gradient(const MatrixXd& loadings, const Turned& now, const MatrixXd& gradient, Turning turning) {
+MatrixXd projected_gradient(const MatrixXd& loadings, const Turned& now, const MatrixXd& gradient,
+                            Turning turning) {
   if (turning == Turning::orthogonal) {
     const MatrixXd g = loadings.transpose().lazyProduct(gradient), m = now.t.transpose() * g;
     return g - now.t * (0.5 * (m + m.transpose()));
@@ -46,7 +47,8 @@ MatrixXd projected_gradient(const MatrixXd& loadings, const Turned& now, const M
     const MatrixXd inner = gradient.transpose().lazyProduct(now.loadings);
     g = -now.inverse.transpose().lazyProduct(inner);
   }
-  for (Eigen::Index j = 0; j < g.cols(); ++j) g.col(j) -= now.t.col(j).dot(g.col(j)) * now.t.col(j);
+  for (Eigen::Index j = 0; j < g.cols(); ++j)
+    g.col(j) -= now.t.col(j).dot(g.col(j)) * now.t.col(j);
   return g;
 }
 
@@ -59,7 +61,8 @@ MatrixXd onto_constraint(const MatrixXd& t, Turning turning) {
 
 MatrixXd random_orthogonal(int k, Stream stream) {
   MatrixXd normal(k, k);
-  for (int i = 0; i < k * k; ++i) normal.data()[i] = stream.normal();
+  for (int i = 0; i < k * k; ++i)
+    normal.data()[i] = stream.normal();
   Eigen::HouseholderQR<MatrixXd> qr(normal);
   MatrixXd q = qr.householderQ();
   for (int j = 0; j < k; ++j)  // R with a positive diagonal makes Q uniform over both determinants
@@ -93,7 +96,8 @@ Rotation rotate_from(const MatrixXd& loadings, const MatrixXd& start, Turning tu
       if (!std::isfinite(value)) continue;
       fell = value <= above - 1e-4 * length * at.gradient * at.gradient;
       // where rounding hides whether f falls, a falling gradient stands in for it
-      const bool hidden = !fell && std::fabs(value - at.value) <= 1e-13 * (1.0 + std::fabs(at.value));
+      const bool hidden =
+          !fell && std::fabs(value - at.value) <= 1e-13 * (1.0 + std::fabs(at.value));
       if (!fell && !hidden) continue;
       MatrixXd trial_slope = projected_gradient(loadings, trial, gradient, turning);
       const double size = trial_slope.norm();
@@ -115,29 +119,35 @@ Rotation rotate_from(const MatrixXd& loadings, const MatrixXd& start, Turning tu
   return at;
 }
 
-Status rotate_best(const MatrixXd& loadings, Turning turning, const Criterion& criterion, int starts,
-                   std::uint64_t seed, int threads, double tolerance, int max_iterations,
-                   const Watch& watch, Rotation& best, Rotation& second, std::vector<double>& values) {
+Status rotate_best(const MatrixXd& loadings, Turning turning, const Criterion& criterion,
+                   int starts, std::uint64_t seed, int threads, double tolerance,
+                   int max_iterations, const Watch& watch, Rotation& best, Rotation& second,
+                   std::vector<double>& values) {
   const int k = static_cast<int>(loadings.cols());
   std::vector<Rotation> ends(static_cast<std::size_t>(starts));
   auto make_worker = [&] {
     return [&](std::size_t i) {
       const MatrixXd start = i ? random_orthogonal(k, Stream(seed, i)) : MatrixXd::Identity(k, k);
-      ends[i] = rotate_from(loadings, start, turning, criterion, std::max(tolerance, 1e-6), max_iterations);
+      ends[i] = rotate_from(loadings, start, turning, criterion, std::max(tolerance, 1e-6),
+                            max_iterations);
     };
   };
   const Status status = run_replicates(ends.size(), threads, make_worker, watch);
   if (status != Status::done) return status;
   values.clear();
-  for (const Rotation& end : ends) values.push_back(end.value);
+  for (const Rotation& end : ends)
+    values.push_back(end.value);
   // Starts that met the same optimum differ in the last digits: the first of them is taken, so
   // that which one it is does not hang on rounding.
   const double lowest = *std::min_element(values.begin(), values.end());
-  const double same = lowest + 1e-9 * (1.0 + std::fabs(lowest)), apart = lowest + 1e-6 * (1.0 + std::fabs(lowest));
+  const double same = lowest + 1e-9 * (1.0 + std::fabs(lowest)),
+               apart = lowest + 1e-6 * (1.0 + std::fabs(lowest));
   std::size_t chosen = 0;
-  while (values[chosen] > same) ++chosen;
+  while (values[chosen] > same)
+    ++chosen;
   const auto finish = [&](const Rotation& end) {
-    Rotation done = rotate_from(loadings, end.transformation, turning, criterion, tolerance, 10 * max_iterations);
+    Rotation done = rotate_from(loadings, end.transformation, turning, criterion, tolerance,
+                                10 * max_iterations);
     done.iterations += end.iterations;
     return done;
   };

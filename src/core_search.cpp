@@ -50,7 +50,8 @@ class Ends {
     for (int round = 0; round < finished_ends; ++round) {
       std::size_t lowest = ends_.size();
       for (std::size_t i = 0; i < ends_.size(); ++i)
-        if (!finished(ends_[i].discrepancy) && (lowest == ends_.size() || ends_[i].discrepancy < ends_[lowest].discrepancy))
+        if (!finished(ends_[i].discrepancy) &&
+            (lowest == ends_.size() || ends_[i].discrepancy < ends_[lowest].discrepancy))
           lowest = i;
       if (lowest == ends_.size()) return;
       finished_.push_back(ends_[lowest].discrepancy);
@@ -59,26 +60,31 @@ class Ends {
       if (!(end.discrepancy <= ends_[lowest].discrepancy + slack(end))) continue;
       ends_[lowest] = std::move(end);
       // of one place the finished end stands for all that met it
-      if (round == 0 || ends_[lowest].discrepancy < best().discrepancy - slack(best())) best_ = lowest;
+      if (round == 0 || ends_[lowest].discrepancy < best().discrepancy - slack(best()))
+        best_ = lowest;
     }
   }
 
   bool used_up() const { return searches_ >= most_; }
   int searches() const { return searches_; }
   int met() const {
-    return static_cast<int>(std::count_if(ends_.begin(), ends_.end(), [this](const UniquenessFit& end) {
-      return end.discrepancy <= best().discrepancy + slack(best());
-    }));
+    return static_cast<int>(
+        std::count_if(ends_.begin(), ends_.end(), [this](const UniquenessFit& end) {
+          return end.discrepancy <= best().discrepancy + slack(best());
+        }));
   }
   int apart() const { return searches_ - met(); }
   const UniquenessFit& best() const { return ends_[best_]; }
   bool any() const { return !ends_.empty(); }
 
  private:
-  static double slack(const UniquenessFit& end) { return 1e-6 * (1.0 + std::fabs(end.discrepancy)); }
+  static double slack(const UniquenessFit& end) {
+    return 1e-6 * (1.0 + std::fabs(end.discrepancy));
+  }
   bool finished(double value) const {
-    return std::any_of(finished_.begin(), finished_.end(),
-                       [value](double done) { return std::fabs(value - done) <= 1e-6 * (1.0 + std::fabs(done)); });
+    return std::any_of(finished_.begin(), finished_.end(), [value](double done) {
+      return std::fabs(value - done) <= 1e-6 * (1.0 + std::fabs(done));
+    });
   }
   const FitFrom& fit_;
   int k_, most_, searches_ = 0;
@@ -90,7 +96,8 @@ class Ends {
 VectorXd drawn_evenly(const VectorXd& variance, std::uint64_t number) {
   Stream stream(even_draws, number);
   VectorXd psi(variance.size());
-  for (Eigen::Index i = 0; i < psi.size(); ++i) psi[i] = variance[i] * (0.1 + 0.8 * stream.uniform());
+  for (Eigen::Index i = 0; i < psi.size(); ++i)
+    psi[i] = variance[i] * (0.1 + 0.8 * stream.uniform());
   return psi;
 }
 
@@ -105,18 +112,22 @@ VectorXd drawn_spread(const VectorXd& variance, const VectorXd& lowest, std::uin
 }
 
 // The solution with one factor less, the next eigenvector's part taken from its uniquenesses.
-VectorXd from_fewer(const FitFrom& fit, const MatrixXd& r, int k, const VectorXd& lowest, const VectorXd& usual) {
+VectorXd from_fewer(const FitFrom& fit, const MatrixXd& r, int k, const VectorXd& lowest,
+                    const VectorXd& usual) {
   const UniquenessFit fewer = fit(k - 1, usual, nullptr);
   const MatrixXd left = r - fewer.loadings * fewer.loadings.transpose();
   MatrixXd reduced = left;
   reduced.diagonal() -= fewer.uniquenesses;
   Eigen::SelfAdjointEigenSolver<MatrixXd> solver(reduced);
   const Eigen::Index last = r.rows() - 1;
-  const VectorXd part = std::max(0.0, solver.eigenvalues()[last]) * solver.eigenvectors().col(last).cwiseAbs2();
+  const VectorXd part =
+      std::max(0.0, solver.eigenvalues()[last]) * solver.eigenvectors().col(last).cwiseAbs2();
   return (fewer.uniquenesses - part).cwiseMax(lowest);
 }
 
-bool at_bound(double psi, double lowest) { return psi <= lowest * (1.0 + 1e-6) + 1e-9; }
+bool at_bound(double psi, double lowest) {
+  return psi <= lowest * (1.0 + 1e-6) + 1e-9;
+}
 
 bool improper(const UniquenessFit& fit, const VectorXd& lowest) {
   for (Eigen::Index i = 0; i < lowest.size(); ++i)
@@ -129,23 +140,27 @@ bool improper(const UniquenessFit& fit, const VectorXd& lowest) {
 bool faint(const UniquenessFit& fit, const MatrixXd& r, int k) {
   const VectorXd root = fit.uniquenesses.cwiseMax(1e-6).cwiseSqrt().cwiseInverse();
   const MatrixXd scaled = root.asDiagonal() * r * root.asDiagonal();
-  const VectorXd values = Eigen::SelfAdjointEigenSolver<MatrixXd>(scaled, Eigen::EigenvaluesOnly).eigenvalues();
+  const VectorXd values =
+      Eigen::SelfAdjointEigenSolver<MatrixXd>(scaled, Eigen::EigenvaluesOnly).eigenvalues();
   const Eigen::Index p = r.rows();
   return values[p - 1 - k] - 1.0 > near * (values[p - k] - 1.0);
 }
 
 // Near its bound an item's uniqueness may rise or fall; on it least squares in logarithms would not
 // move.
-VectorXd put_near_bound(VectorXd psi, Eigen::Index item, const VectorXd& lowest, const VectorXd& variance) {
+VectorXd put_near_bound(VectorXd psi, Eigen::Index item, const VectorXd& lowest,
+                        const VectorXd& variance) {
   psi[item] = lowest[item] + 0.01 * variance[item];
   return psi;
 }
 
-void items_in_turn(Ends& ends, const VectorXd& usual, const VectorXd& lowest, const VectorXd& variance) {
+void items_in_turn(Ends& ends, const VectorXd& usual, const VectorXd& lowest,
+                   const VectorXd& variance) {
   std::vector<Eigen::Index> order(static_cast<std::size_t>(usual.size()));
   std::iota(order.begin(), order.end(), Eigen::Index{0});
   const VectorXd psi = ends.best().uniquenesses.cwiseQuotient(variance);
-  std::stable_sort(order.begin(), order.end(), [&](Eigen::Index a, Eigen::Index b) { return psi[a] < psi[b]; });
+  std::stable_sort(order.begin(), order.end(),
+                   [&](Eigen::Index a, Eigen::Index b) { return psi[a] < psi[b]; });
   for (Eigen::Index item : order) {
     if (ends.used_up()) return;
     ends.search(put_near_bound(usual, item, lowest, variance));
@@ -158,14 +173,16 @@ void exchange(Ends& ends, const VectorXd& usual, const VectorXd& lowest, const V
     lower = false;
     const VectorXd psi = ends.best().uniquenesses;
     std::vector<Eigen::Index> held, room;
-    for (Eigen::Index i = 0; i < psi.size(); ++i) (at_bound(psi[i], lowest[i]) ? held : room).push_back(i);
+    for (Eigen::Index i = 0; i < psi.size(); ++i)
+      (at_bound(psi[i], lowest[i]) ? held : room).push_back(i);
     std::vector<VectorXd> tries;
     for (Eigen::Index out : held) {
       VectorXd without = psi;
       without[out] = std::max(0.5 * variance[out], usual[out]);
       tries.push_back(without);
     }
-    for (Eigen::Index in : room) tries.push_back(put_near_bound(psi, in, lowest, variance));
+    for (Eigen::Index in : room)
+      tries.push_back(put_near_bound(psi, in, lowest, variance));
     for (const VectorXd& start : tries) {
       if (ends.used_up()) return;
       lower = ends.search(start) || lower;
@@ -176,7 +193,8 @@ void exchange(Ends& ends, const VectorXd& usual, const VectorXd& lowest, const V
 void draw_more(Ends& ends, const VectorXd& lowest, const VectorXd& variance) {
   for (std::uint64_t number = 0; !ends.used_up();) {
     bool lower = false;
-    for (int i = 0; i < batch; ++i) lower = ends.search(drawn_spread(variance, lowest, ++number)) || lower;
+    for (int i = 0; i < batch; ++i)
+      lower = ends.search(drawn_spread(variance, lowest, ++number)) || lower;
     if (!lower && ends.met() >= meetings) return;
   }
 }
@@ -186,8 +204,10 @@ void draw_more(Ends& ends, const VectorXd& lowest, const VectorXd& variance) {
 VectorXd usual_uniquenesses(const MatrixXd& r) {
   const Eigen::Index p = r.rows();
   const VectorXd sd = r.diagonal().cwiseSqrt();
-  Eigen::LLT<MatrixXd> cholesky(sd.cwiseInverse().asDiagonal() * r * sd.cwiseInverse().asDiagonal());
-  if (cholesky.info() == Eigen::Success && MatrixXd(cholesky.matrixL()).diagonal().minCoeff() > 1e-6) {
+  Eigen::LLT<MatrixXd> cholesky(sd.cwiseInverse().asDiagonal() * r *
+                                sd.cwiseInverse().asDiagonal());
+  if (cholesky.info() == Eigen::Success &&
+      MatrixXd(cholesky.matrixL()).diagonal().minCoeff() > 1e-6) {
     const VectorXd inverse = cholesky.solve(MatrixXd::Identity(p, p)).diagonal();
     return r.diagonal().cwiseQuotient(inverse);
   }
@@ -197,15 +217,19 @@ VectorXd usual_uniquenesses(const MatrixXd& r) {
 }
 
 SearchEnd search_uniquenesses(const FitFrom& fit, const MatrixXd& r, int k, const VectorXd& lowest,
-                              const VectorXd& usual, const std::vector<VectorXd>& others, const SearchPlan& plan) {
+                              const VectorXd& usual, const std::vector<VectorXd>& others,
+                              const SearchPlan& plan) {
   const VectorXd variance = r.diagonal();
   Ends ends(fit, k, plan.most ? plan.most : searches_for(r.rows()));
   ends.search(usual);
   if (plan.random >= 0) {
-    for (const VectorXd& start : others) ends.search(start);
+    for (const VectorXd& start : others)
+      ends.search(start);
     if (k > 1) ends.search(from_fewer(fit, r, k, lowest, usual));
-    for (int i = 1; i <= plan.random; ++i) ends.search(drawn_evenly(variance, static_cast<std::uint64_t>(i)));
-    const bool doubt = ends.apart() > 0 || improper(ends.best(), lowest) || faint(ends.best(), r, k);
+    for (int i = 1; i <= plan.random; ++i)
+      ends.search(drawn_evenly(variance, static_cast<std::uint64_t>(i)));
+    const bool doubt =
+        ends.apart() > 0 || improper(ends.best(), lowest) || faint(ends.best(), r, k);
     if (plan.thorough && ends.any() && doubt) {
       items_in_turn(ends, usual, lowest, variance);
       exchange(ends, usual, lowest, variance);
@@ -220,8 +244,9 @@ SearchEnd search_uniquenesses(const FitFrom& fit, const MatrixXd& r, int k, cons
   return {ends.best(), ends.searches(), ends.apart()};
 }
 
-SearchEnd search_discrepancy(const MatrixXd& r, int k, Discrepancy discrepancy, const VectorXd& lowest,
-                             double tolerance, int max_iterations, const SearchPlan& plan) {
+SearchEnd search_discrepancy(const MatrixXd& r, int k, Discrepancy discrepancy,
+                             const VectorXd& lowest, double tolerance, int max_iterations,
+                             const SearchPlan& plan) {
   const VectorXd usual = usual_uniquenesses(r).cwiseMax(lowest);
   const FitFrom fit = [&](int factors, const VectorXd& start, const UniquenessFit* near_end) {
     return fit_uniquenesses(r, factors, discrepancy, start, lowest,
@@ -253,7 +278,8 @@ UniquenessFit one_factor_by_rows(const MatrixXd& r, VectorXd l) {
     for (Eigen::Index i = 0; i < l.size(); ++i) {
       const double others = squares - l[i] * l[i];
       if (others < 1e-8) return fit;
-      const double now = std::max(-most, std::min(most, (r.col(i).dot(l) - r(i, i) * l[i]) / others));
+      const double now =
+          std::max(-most, std::min(most, (r.col(i).dot(l) - r(i, i) * l[i]) / others));
       moved = std::max(moved, std::fabs(now - l[i]));
       squares = others + now * now;
       l[i] = now;
@@ -274,7 +300,8 @@ UniquenessFit fit_one_factor(const MatrixXd& r, OneFactor* memory) {
     if (near.converged) return near;
   }
   const VectorXd lowest = VectorXd::Constant(r.rows(), one_factor_lowest);
-  const UniquenessFit fit = search_discrepancy(r, 1, Discrepancy::least_squares, lowest, 1e-8, 100, {1, true}).best;
+  const UniquenessFit fit =
+      search_discrepancy(r, 1, Discrepancy::least_squares, lowest, 1e-8, 100, {1, true}).best;
   if (memory && memory->loadings.size() == 0) memory->loadings = fit.loadings.col(0);
   return fit;
 }
@@ -293,9 +320,9 @@ SearchEnd search_weighted(const MatrixXd& r, const MatrixXd& weights, int k, con
       const VectorXd root = solver.eigenvalues().tail(factors).cwiseMax(1e-6).cwiseSqrt();
       loadings = solver.eigenvectors().rightCols(factors) * root.asDiagonal();
     }
-    const WeightedFit rows = fit_weighted(r, weights, loadings, most,
-                                          near_end ? tolerance : std::max(tolerance, coarse_gradient),
-                                          near_end ? max_iterations : std::min(max_iterations, coarse_cycles));
+    const WeightedFit rows = fit_weighted(
+        r, weights, loadings, most, near_end ? tolerance : std::max(tolerance, coarse_gradient),
+        near_end ? max_iterations : std::min(max_iterations, coarse_cycles));
     UniquenessFit end{};
     end.loadings = rows.loadings;
     end.uniquenesses = (r.diagonal() - rows.loadings.rowwise().squaredNorm()).cwiseMax(lowest);
@@ -306,7 +333,8 @@ SearchEnd search_weighted(const MatrixXd& r, const MatrixXd& weights, int k, con
     return end;
   };
   const VectorXd usual = usual_uniquenesses(r).cwiseMax(lowest);
-  const UniquenessFit plain = fit_uniquenesses(r, k, Discrepancy::least_squares, usual, lowest, 1e-6, 200);
+  const UniquenessFit plain =
+      fit_uniquenesses(r, k, Discrepancy::least_squares, usual, lowest, 1e-6, 200);
   return search_uniquenesses(fit, r, k, lowest, plain.uniquenesses, {usual}, plan);
 }
 

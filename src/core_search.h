@@ -12,13 +12,14 @@ namespace softsieve {
 
 // One search with k factors: from the uniquenesses `start`, near enough to its end to tell ends
 // apart; or, where such an end is given, from there to the last digit.
-using FitFrom =
-    std::function<UniquenessFit(int k, const Eigen::VectorXd& start, const UniquenessFit* near_end)>;
+using FitFrom = std::function<UniquenessFit(int k, const Eigen::VectorXd& start,
+                                            const UniquenessFit* near_end)>;
 
 struct SearchPlan {
-  int random;      // random starts of the first round, always the same ones; below 0: the usual start alone
-  bool thorough;   // is a second round made where the first leaves doubt?
-  int most = 0;    // searches at most; 0: as many as the number of items allows (below)
+  int random;  // random starts of the first round, always the same ones; below 0: the usual start
+               // alone
+  bool thorough;  // is a second round made where the first leaves doubt?
+  int most = 0;   // searches at most; 0: as many as the number of items allows (below)
 };
 
 struct SearchEnd {
@@ -65,9 +66,9 @@ SearchEnd search_discrepancy(const Eigen::MatrixXd& correlations, int k, Discrep
                              const SearchPlan& plan);
 
 // The same for weighted least squares (core_weighted.h): from where minimum residuals end.
-SearchEnd search_weighted(const Eigen::MatrixXd& correlations, const Eigen::MatrixXd& weights, int k,
-                          const Eigen::VectorXd& lowest, double tolerance, int max_iterations,
-                          const SearchPlan& plan);
+SearchEnd search_weighted(const Eigen::MatrixXd& correlations, const Eigen::MatrixXd& weights,
+                          int k, const Eigen::VectorXd& lowest, double tolerance,
+                          int max_iterations, const SearchPlan& plan);
 
 }  // namespace softsieve
 

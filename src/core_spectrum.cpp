@@ -54,7 +54,8 @@ void SpectrumSolver::compute(const MatrixXd& correlations, double* out) {
   solver_.compute(reduced_, out);
   if (!least) return;
   const double common = reduced_.diagonal().sum();
-  for (Eigen::Index i = 0; i < p; ++i) out[i] /= common;
+  for (Eigen::Index i = 0; i < p; ++i)
+    out[i] /= common;
 }
 
 }  // namespace softsieve

@@ -21,13 +21,16 @@ struct TilePair {
 std::vector<TilePair> tile_pairs(int items) {
   std::vector<TilePair> pairs;
   for (int i = 0; i < items; i += tile)
-    for (int j = i; j < items; j += tile) pairs.push_back({i, j});
+    for (int j = i; j < items; j += tile)
+      pairs.push_back({i, j});
   return pairs;
 }
 
 }  // namespace
 
-const char* popcount_in_use() { return counter_in_use().name; }
+const char* popcount_in_use() {
+  return counter_in_use().name;
+}
 
 AnswerPlanes::AnswerPlanes(const CodedAnswers& answers, int threads)
     : categories_(answers.categories), words_((answers.people + 255) / 256 * 4) {
@@ -47,7 +50,8 @@ AnswerPlanes::AnswerPlanes(const CodedAnswers& answers, int threads)
       std::copy(codes + 64 * whole, codes + answers.people, rest);
       for (int c = 0; c < categories_[item]; ++c) {
         std::uint64_t* words = mine + static_cast<std::size_t>(c) * words_;
-        for (std::size_t w = 0; w < whole; ++w) words[w] = pack_equal(codes + 64 * w, c);
+        for (std::size_t w = 0; w < whole; ++w)
+          words[w] = pack_equal(codes + 64 * w, c);
         if (whole < words_) words[whole] = pack_equal(rest, c);
       }
     };
@@ -55,7 +59,8 @@ AnswerPlanes::AnswerPlanes(const CodedAnswers& answers, int threads)
   run_replicates(categories_.size(), threads, make_worker, watch_nothing);
 }
 
-Status AnswerPlanes::visit_pairs(int threads, const PairVisitor& visitor, const Watch& watch) const {
+Status AnswerPlanes::visit_pairs(int threads, const PairVisitor& visitor,
+                                 const Watch& watch) const {
   const int items = static_cast<int>(categories_.size());
   const std::vector<TilePair> pairs = tile_pairs(items);
   const int widest = *std::max_element(categories_.begin(), categories_.end());
@@ -65,9 +70,11 @@ Status AnswerPlanes::visit_pairs(int threads, const PairVisitor& visitor, const 
     std::vector<double> table(cells);
     return [&, counts, table, cells](std::size_t t) mutable {
       const CountFunction count = counter_in_use().count;
-      const int i1 = std::min(items, pairs[t].first + tile), j1 = std::min(items, pairs[t].second + tile);
+      const int i1 = std::min(items, pairs[t].first + tile),
+                j1 = std::min(items, pairs[t].second + tile);
       const auto slot = [&](int i, int j) {
-        return counts.data() + static_cast<std::size_t>((i - pairs[t].first) * tile + j - pairs[t].second) * cells;
+        return counts.data() +
+               static_cast<std::size_t>((i - pairs[t].first) * tile + j - pairs[t].second) * cells;
       };
       std::fill(counts.begin(), counts.end(), 0);
       for (std::size_t from = 0; from < words_; from += stretch) {
@@ -75,14 +82,16 @@ Status AnswerPlanes::visit_pairs(int threads, const PairVisitor& visitor, const 
         for (int i = pairs[t].first; i < i1; ++i)
           for (int j = std::max(i + 1, pairs[t].second); j < j1; ++j)
             for (int c = 0; c < categories_[i]; ++c)
-              count(plane(i, c) + from, plane(j, 0) + from, words_, categories_[j], length, slot(i, j) + c * categories_[j]);
+              count(plane(i, c) + from, plane(j, 0) + from, words_, categories_[j], length,
+                    slot(i, j) + c * categories_[j]);
       }
       for (int i = pairs[t].first; i < i1; ++i)
         for (int j = std::max(i + 1, pairs[t].second); j < j1; ++j) {
           const int size = categories_[i] * categories_[j];
           std::copy(slot(i, j), slot(i, j) + size, table.begin());
           double people = 0;
-          for (int cell = 0; cell < size; ++cell) people += table[cell];
+          for (int cell = 0; cell < size; ++cell)
+            people += table[cell];
           visitor(i, j, PairTable{categories_[i], categories_[j], people, table.data()});
         }
     };
@@ -138,16 +147,19 @@ PairMoments moments_of(const PairTable& table, const double* first, const double
     m.n += row[a];
     m.mean_first += row[a] * first[a];
   }
-  for (int b = 0; b < table.columns; ++b) m.mean_second += column[b] * second[b];
+  for (int b = 0; b < table.columns; ++b)
+    m.mean_second += column[b] * second[b];
   if (m.n <= 0) return m;
   m.mean_first /= m.n;
   m.mean_second /= m.n;
   for (int a = 0; a < table.rows; ++a) {
     const double away = first[a] - m.mean_first;
     m.square_first += row[a] * away * away;
-    for (int b = 0; b < table.columns; ++b) m.product += table.at(a, b) * away * (second[b] - m.mean_second);
+    for (int b = 0; b < table.columns; ++b)
+      m.product += table.at(a, b) * away * (second[b] - m.mean_second);
   }
-  for (int b = 0; b < table.columns; ++b) m.square_second += column[b] * std::pow(second[b] - m.mean_second, 2);
+  for (int b = 0; b < table.columns; ++b)
+    m.square_second += column[b] * std::pow(second[b] - m.mean_second, 2);
   return m;
 }
 
@@ -165,7 +177,9 @@ ChiSquare chi_square_of(const PairTable& table) {
       const double expected = row[a] * column[b] / n;
       if (expected > 0) x.statistic += std::pow(table.at(a, b) - expected, 2) / expected;
     }
-  const auto filled = [](const double* margin, int size) { return size - std::count(margin, margin + size, 0.0); };
+  const auto filled = [](const double* margin, int size) {
+    return size - std::count(margin, margin + size, 0.0);
+  };
   x.df = static_cast<double>((filled(row, table.rows) - 1) * (filled(column, table.columns) - 1));
   return x;
 }

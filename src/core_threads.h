@@ -22,7 +22,9 @@ enum class Status { done, stopped };
 
 // For work too short to watch: it is never stopped half way, and an interrupt waits for what
 // follows.
-inline bool watch_nothing(std::size_t) { return true; }
+inline bool watch_nothing(std::size_t) {
+  return true;
+}
 
 // Calls body(i) once for every i in 0..count-1, on `threads` threads (at least 1, at most count),
 // of which the calling one is the first: it works too, and watches between its replicates.
@@ -66,11 +68,13 @@ Status run_replicates(std::size_t count, int threads, MakeWorker make_worker, co
 
   std::vector<std::thread> team;
   try {
-    for (std::size_t t = 1; t < crew; ++t) team.emplace_back(work, false);
+    for (std::size_t t = 1; t < crew; ++t)
+      team.emplace_back(work, false);
   } catch (...) {  // no more threads to be had: those there are do the work
   }
   work(true);
-  for (auto& thread : team) thread.join();
+  for (auto& thread : team)
+    thread.join();
   if (trouble) std::rethrow_exception(trouble);
   return done == count ? Status::done : Status::stopped;
 }

@@ -29,21 +29,31 @@ struct Form {
   VectorXd (*to_x)(const VectorXd& psi);
   VectorXd (*to_psi)(const VectorXd& x);
   MatrixXd (*reduce)(const MatrixXd& correlations, const VectorXd& psi);
-  double (*value)(const VectorXd& theta);                 // of the residual eigenvalues
-  VectorXd (*slope)(const VectorXd& theta);               // gradient_i = sum_M slope_m omega_im^2
-  MatrixXd (*first)(const MatrixXd& residual, const VectorXd& theta);  // the Hessian's first part, semidefinite
-  MatrixXd (*rest)(const MatrixXd& residual, const VectorXd& theta);   // what else M alone adds, or null
-  double (*cross)(double theta_m, double theta_n);        // the part of M and N
-  VectorXd (*scale)(const VectorXd& theta, const VectorXd& psi, int j);  // column j of the loadings over omega
+  double (*value)(const VectorXd& theta);    // of the residual eigenvalues
+  VectorXd (*slope)(const VectorXd& theta);  // gradient_i = sum_M slope_m omega_im^2
+  MatrixXd (*first)(const MatrixXd& residual,
+                    const VectorXd& theta);  // the Hessian's first part, semidefinite
+  MatrixXd (*rest)(const MatrixXd& residual,
+                   const VectorXd& theta);          // what else M alone adds, or null
+  double (*cross)(double theta_m, double theta_n);  // the part of M and N
+  VectorXd (*scale)(const VectorXd& theta, const VectorXd& psi,
+                    int j);  // column j of the loadings over omega
 };
 
-VectorXd same(const VectorXd& v) { return v; }
-VectorXd exponential(const VectorXd& v) { return v.array().exp(); }
-VectorXd logarithm(const VectorXd& v) { return v.array().log(); }
+VectorXd same(const VectorXd& v) {
+  return v;
+}
+VectorXd exponential(const VectorXd& v) {
+  return v.array().exp();
+}
+VectorXd logarithm(const VectorXd& v) {
+  return v.array().log();
+}
 
 // (Omega diag(weights) Omega') element by element with (Omega Omega').
 MatrixXd hadamard(const MatrixXd& residual, const VectorXd& weights) {
-  return (residual * weights.asDiagonal() * residual.transpose()).cwiseProduct(residual * residual.transpose());
+  return (residual * weights.asDiagonal() * residual.transpose())
+      .cwiseProduct(residual * residual.transpose());
 }
 
 MatrixXd rescaled(const MatrixXd& r, const VectorXd& psi) {
@@ -55,24 +65,29 @@ VectorXd rescaled_length(const VectorXd& theta, const VectorXd& psi, int j) {
   return psi.cwiseSqrt() * std::sqrt(std::max(0.0, theta[j] - 1.0));
 }
 
-const Form least_squares = {
-    same, same,
-    [](const MatrixXd& r, const VectorXd& psi) -> MatrixXd {
-      MatrixXd reduced = r;
-      reduced.diagonal() -= psi;
-      return reduced;
-    },
-    [](const VectorXd& theta) { return 0.5 * theta.squaredNorm(); },
-    [](const VectorXd& theta) -> VectorXd { return -theta; },
-    [](const MatrixXd& residual, const VectorXd& theta) { return hadamard(residual, VectorXd::Ones(theta.size())); },
-    nullptr,
-    [](double m, double n) { return 2.0 * m / (m - n); },
-    [](const VectorXd& theta, const VectorXd& psi, int j) -> VectorXd {
-      return VectorXd::Constant(psi.size(), std::sqrt(std::max(0.0, theta[j])));
-    }};
+const Form least_squares = {same,
+                            same,
+                            [](const MatrixXd& r, const VectorXd& psi) -> MatrixXd {
+                              MatrixXd reduced = r;
+                              reduced.diagonal() -= psi;
+                              return reduced;
+                            },
+                            [](const VectorXd& theta) { return 0.5 * theta.squaredNorm(); },
+                            [](const VectorXd& theta) -> VectorXd { return -theta; },
+                            [](const MatrixXd& residual, const VectorXd& theta) {
+                              return hadamard(residual, VectorXd::Ones(theta.size()));
+                            },
+                            nullptr,
+                            [](double m, double n) { return 2.0 * m / (m - n); },
+                            [](const VectorXd& theta, const VectorXd& psi, int j) -> VectorXd {
+                              return VectorXd::Constant(psi.size(),
+                                                        std::sqrt(std::max(0.0, theta[j])));
+                            }};
 
 const Form likelihood = {
-    logarithm, exponential, rescaled,
+    logarithm,
+    exponential,
+    rescaled,
     [](const VectorXd& theta) {
       if (theta.minCoeff() <= 0.0) return std::numeric_limits<double>::infinity();
       return (theta.array() - theta.array().log() - 1.0).sum();
@@ -83,10 +98,14 @@ const Form likelihood = {
     [](double m, double n) { return (m - 1.0) * (m + n) / (m - n); },
     rescaled_length};
 
-VectorXd generalised_slope(const VectorXd& theta) { return (theta.array().inverse() - 1.0) / theta.array(); }
+VectorXd generalised_slope(const VectorXd& theta) {
+  return (theta.array().inverse() - 1.0) / theta.array();
+}
 
 const Form generalised = {
-    logarithm, exponential, rescaled,
+    logarithm,
+    exponential,
+    rescaled,
     [](const VectorXd& theta) {
       if (theta.minCoeff() <= 0.0) return std::numeric_limits<double>::infinity();
       return 0.5 * (theta.array().inverse() - 1.0).square().sum();
@@ -96,7 +115,9 @@ const Form generalised = {
       const MatrixXd inner = residual * theta.cwiseInverse().asDiagonal() * residual.transpose();
       return inner.cwiseProduct(inner);
     },
-    [](const MatrixXd& residual, const VectorXd& theta) { return hadamard(residual, generalised_slope(theta)); },
+    [](const MatrixXd& residual, const VectorXd& theta) {
+      return hadamard(residual, generalised_slope(theta));
+    },
     [](double m, double n) { return -(1.0 / m - 1.0) / m * (m + n) / (m - n); },
     rescaled_length};
 
@@ -121,7 +142,8 @@ MatrixXd hessian_of(const Form& form, const Point& at, int rest, bool exact) {
   if (form.rest) hessian += form.rest(residual, theta);
   VectorXd ratio(rest);
   for (int n = rest; n < at.theta.size(); ++n) {
-    for (int m = 0; m < rest; ++m) ratio[m] = form.cross(theta[m], at.theta[n]);
+    for (int m = 0; m < rest; ++m)
+      ratio[m] = form.cross(theta[m], at.theta[n]);
     const MatrixXd inner = residual * ratio.asDiagonal() * residual.transpose();
     hessian.array() += inner.array() * (at.omega.col(n) * at.omega.col(n).transpose()).array();
   }
@@ -133,7 +155,9 @@ VectorXd gradient_of(const Form& form, const Point& at, int rest) {
 }
 
 // At its bound, with f rising away from it.
-bool held(double x, double bound, double gradient) { return x <= bound && gradient >= 0.0; }
+bool held(double x, double bound, double gradient) {
+  return x <= bound && gradient >= 0.0;
+}
 
 // The largest element in size of the gradient that the bound leaves free.
 double free_gradient(const Point& at, const VectorXd& gradient, const VectorXd& bound) {
@@ -148,21 +172,25 @@ constexpr int most_damping = 5;
 // The Newton step on the free places of x, zero on the others: with the exact Hessian (damping 0),
 // or with its first part and a ridge of 1e-4 (damping 1), 1e-2, 1, ... of its size, which ends as
 // steepest descent. Empty where the exact Hessian is not positive definite.
-VectorXd step_of(const Form& form, const Point& at, const VectorXd& gradient, const std::vector<int>& free, int rest,
-                 int damping) {
+VectorXd step_of(const Form& form, const Point& at, const VectorXd& gradient,
+                 const std::vector<int>& free, int rest, int damping) {
   const int f = static_cast<int>(free.size());
   VectorXd g(f), step = VectorXd::Zero(at.x.size());
-  for (int a = 0; a < f; ++a) g[a] = gradient[free[a]];
+  for (int a = 0; a < f; ++a)
+    g[a] = gradient[free[a]];
   const MatrixXd whole = hessian_of(form, at, rest, damping == 0);
   MatrixXd h(f, f);
   for (int a = 0; a < f; ++a)
-    for (int b = 0; b < f; ++b) h(a, b) = whole(free[a], free[b]);
-  if (damping) h.diagonal().array() += std::pow(100.0, damping - 3) * (1.0 + h.diagonal().maxCoeff());
+    for (int b = 0; b < f; ++b)
+      h(a, b) = whole(free[a], free[b]);
+  if (damping)
+    h.diagonal().array() += std::pow(100.0, damping - 3) * (1.0 + h.diagonal().maxCoeff());
   Eigen::LLT<MatrixXd> cholesky(h);
   if (cholesky.info() != Eigen::Success) return VectorXd();
   const VectorXd d = -cholesky.solve(g);
   if (!d.allFinite()) return VectorXd();
-  for (int a = 0; a < f; ++a) step[free[a]] = d[a];
+  for (int a = 0; a < f; ++a)
+    step[free[a]] = d[a];
   // a step in logarithms that is out of proportion would overflow
   const double longest = step.cwiseAbs().maxCoeff();
   return longest > 5.0 ? VectorXd(step * (5.0 / longest)) : step;
@@ -170,8 +198,9 @@ VectorXd step_of(const Form& form, const Point& at, const VectorXd& gradient, co
 
 }  // namespace
 
-UniquenessFit fit_uniquenesses(const MatrixXd& correlations, int k, Discrepancy discrepancy, const VectorXd& start,
-                               const VectorXd& lowest, double tolerance, int max_iterations) {
+UniquenessFit fit_uniquenesses(const MatrixXd& correlations, int k, Discrepancy discrepancy,
+                               const VectorXd& start, const VectorXd& lowest, double tolerance,
+                               int max_iterations) {
   const Form& form = form_of(discrepancy);
   const int p = static_cast<int>(correlations.rows()), rest = p - k;
   const VectorXd bound = form.to_x(lowest);
@@ -209,25 +238,28 @@ UniquenessFit fit_uniquenesses(const MatrixXd& correlations, int k, Discrepancy 
   fit.next = now.omega.col(rest - 1);
   fit.loadings.resize(p, k);
   for (int j = 0; j < k; ++j)
-    fit.loadings.col(j) = form.scale(now.theta, fit.uniquenesses, p - 1 - j).cwiseProduct(now.omega.col(p - 1 - j));
+    fit.loadings.col(j) =
+        form.scale(now.theta, fit.uniquenesses, p - 1 - j).cwiseProduct(now.omega.col(p - 1 - j));
   // least squares with a uniqueness at its bound: the loading has to be held, too
-  if (discrepancy == Discrepancy::least_squares && ((fit.uniquenesses - lowest).array() <= 0.0).any())
+  if (discrepancy == Discrepancy::least_squares &&
+      ((fit.uniquenesses - lowest).array() <= 0.0).any())
     hold_communalities(correlations, lowest, tolerance, fit);
   return fit;
 }
 
-MatrixXd least_squares_hessian(const MatrixXd& correlations, int k, const VectorXd& psi, VectorXd& gradient,
-                               MatrixXd& loadings) {
+MatrixXd least_squares_hessian(const MatrixXd& correlations, int k, const VectorXd& psi,
+                               VectorXd& gradient, MatrixXd& loadings) {
   const int p = static_cast<int>(correlations.rows()), rest = p - k;
   const Point here = at(least_squares, correlations, rest, psi);
   gradient = gradient_of(least_squares, here, rest);
   loadings.resize(p, k);
-  for (int j = 0; j < k; ++j) loadings.col(j) = std::sqrt(std::max(0.0, here.theta[p - 1 - j])) * here.omega.col(p - 1 - j);
+  for (int j = 0; j < k; ++j)
+    loadings.col(j) = std::sqrt(std::max(0.0, here.theta[p - 1 - j])) * here.omega.col(p - 1 - j);
   return hessian_of(least_squares, here, rest, true);
 }
 
-double discrepancy_at(const MatrixXd& correlations, int k, Discrepancy discrepancy, const VectorXd& psi,
-                      VectorXd& gradient) {
+double discrepancy_at(const MatrixXd& correlations, int k, Discrepancy discrepancy,
+                      const VectorXd& psi, VectorXd& gradient) {
   const Form& form = form_of(discrepancy);
   const int rest = static_cast<int>(correlations.rows()) - k;
   const Point here = at(form, correlations, rest, form.to_x(psi));

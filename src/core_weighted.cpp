@@ -16,7 +16,7 @@ using Eigen::VectorXd;
 
 struct Problem {
   const MatrixXd& r;
-  MatrixXd w;  // with a diagonal of 0
+  MatrixXd w;     // with a diagonal of 0
   VectorXd most;  // the largest communality of each item
   bool plain;     // are all weights 1?
 };
@@ -29,12 +29,14 @@ double value_at(const Problem& problem, const MatrixXd& loadings) {
 // The largest element of df/dL in size; on the bound the part that would lead outside does not
 // count.
 double gradient_at(const Problem& problem, const MatrixXd& loadings) {
-  const MatrixXd slope = -2.0 * problem.w.cwiseProduct(problem.r - loadings * loadings.transpose()) * loadings;
+  const MatrixXd slope =
+      -2.0 * problem.w.cwiseProduct(problem.r - loadings * loadings.transpose()) * loadings;
   double largest = 0.0;
   for (Eigen::Index i = 0; i < loadings.rows(); ++i) {
     Eigen::RowVectorXd g = slope.row(i);
     const double length = loadings.row(i).squaredNorm(), outward = g.dot(loadings.row(i));
-    if (length >= problem.most[i] * (1.0 - 1e-8) && outward < 0.0) g -= outward / length * loadings.row(i);
+    if (length >= problem.most[i] * (1.0 - 1e-8) && outward < 0.0)
+      g -= outward / length * loadings.row(i);
     largest = std::max(largest, g.cwiseAbs().maxCoeff());
   }
   return largest;
@@ -55,7 +57,8 @@ VectorXd bounded_minimum(const MatrixXd& a, const VectorXd& b, double most) {
   double lambda = 1e-12 * (1.0 + d.maxCoeff());
   for (int step = 0; step < 100; ++step) {
     const VectorXd l = c.cwiseQuotient((d.array() + lambda).matrix());
-    const double length = l.norm(), bend = l.cwiseAbs2().cwiseQuotient((d.array() + lambda).matrix()).sum();
+    const double length = l.norm(),
+                 bend = l.cwiseAbs2().cwiseQuotient((d.array() + lambda).matrix()).sum();
     const double move = (length - std::sqrt(most)) / std::sqrt(most) * length * length / bend;
     if (length <= std::sqrt(most) && step == 0) break;
     lambda = std::max(lambda + move, 1e-14);
@@ -85,8 +88,8 @@ MatrixXd cycle(const Problem& problem, MatrixXd loadings) {
   if (problem.plain) return plain_cycle(problem, std::move(loadings));
   for (Eigen::Index i = 0; i < loadings.rows(); ++i) {
     const MatrixXd weighted = problem.w.col(i).asDiagonal() * loadings;
-    loadings.row(i) = bounded_minimum(loadings.transpose() * weighted, weighted.transpose() * problem.r.col(i),
-                                      problem.most[i]);
+    loadings.row(i) = bounded_minimum(loadings.transpose() * weighted,
+                                      weighted.transpose() * problem.r.col(i), problem.most[i]);
   }
   return loadings;
 }
@@ -106,8 +109,9 @@ MatrixXd to_principal_axes(const MatrixXd& loadings) {
 
 }  // namespace
 
-WeightedFit fit_weighted(const MatrixXd& correlations, const MatrixXd& weights, const MatrixXd& start,
-                         const VectorXd& most, double tolerance, int max_iterations) {
+WeightedFit fit_weighted(const MatrixXd& correlations, const MatrixXd& weights,
+                         const MatrixXd& start, const VectorXd& most, double tolerance,
+                         int max_iterations) {
   Problem problem{correlations, weights, most, (weights.array() == 1.0).all()};
   problem.w.diagonal().setZero();
   WeightedFit fit;
@@ -123,7 +127,8 @@ WeightedFit fit_weighted(const MatrixXd& correlations, const MatrixXd& weights, 
     const double stride = moved.norm() / std::max(bend.norm(), 1e-300);
     if (stride <= 1.0 || !std::isfinite(stride)) continue;
     const MatrixXd origin = second - 2.0 * moved - bend;  // where this round began
-    const MatrixXd far = cycle(problem, inside(origin + 2.0 * stride * moved + stride * stride * bend, problem.most));
+    const MatrixXd far = cycle(
+        problem, inside(origin + 2.0 * stride * moved + stride * stride * bend, problem.most));
     ++fit.iterations;
     if (value_at(problem, far) < value_at(problem, second)) now = far;
   }

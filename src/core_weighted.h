@@ -9,9 +9,9 @@ namespace softsieve {
 struct WeightedFit {
   Eigen::MatrixXd loadings;  // p x k, turned to principal axes
   double discrepancy;
-  double gradient;           // largest element, in size, of the gradient that the bound leaves free
-  int iterations;            // cycles through all items
-  bool converged;            // gradient <= tolerance
+  double gradient;  // largest element, in size, of the gradient that the bound leaves free
+  int iterations;   // cycles through all items
+  bool converged;   // gradient <= tolerance
 };
 
 // Minimises f(L) = sum_{i < j} w_ij (r_ij - l_i' l_j)^2 subject to l_i' l_i <= most_i. Given the
@@ -26,8 +26,8 @@ struct WeightedFit {
 // p, the largest communality of each item, above 0. O(p^2 k^2) a cycle, O(p^2 k) where all weights
 // are 1. Threads may call it.
 WeightedFit fit_weighted(const Eigen::MatrixXd& correlations, const Eigen::MatrixXd& weights,
-                         const Eigen::MatrixXd& start, const Eigen::VectorXd& most, double tolerance,
-                         int max_iterations);
+                         const Eigen::MatrixXd& start, const Eigen::VectorXd& most,
+                         double tolerance, int max_iterations);
 
 }  // namespace softsieve
 

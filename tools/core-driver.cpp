@@ -41,49 +41,62 @@ static void drive_tables() {
     const int items = 11;
     std::vector<double> answers(static_cast<std::size_t>(people * items));
     Stream stream(7, static_cast<std::uint64_t>(people));
-    for (double& x : answers) x = stream.uniform() < 0.1 ? NAN : std::floor(4 * stream.uniform());
+    for (double& x : answers)
+      x = stream.uniform() < 0.1 ? NAN : std::floor(4 * stream.uniform());
     Coding coding = code_answers(answers.data(), people, items, 3);
     std::vector<double> sliders(answers);
-    for (int i = 0; i < people; ++i) sliders[i] = i;
+    for (int i = 0; i < people; ++i)
+      sliders[i] = i;
     const Coding many = code_answers(sliders.data(), people, items, 2);
     must(many.too_many.size() == (people > most_categories ? 1u : 0u), "too many categories");
     CodedAnswers coded{coding.codes.data(), static_cast<std::size_t>(people), {}};
-    for (const auto& values : coding.values) coded.categories.push_back(std::max<int>(1, static_cast<int>(values.size())));
+    for (const auto& values : coding.values)
+      coded.categories.push_back(std::max<int>(1, static_cast<int>(values.size())));
     std::vector<double> sums(items * items), weighted(items * items), ones(people, 1.0);
     const auto into = [&](std::vector<double>& out) {
       return [&out, items](int i, int j, const PairTable& table) {
         std::vector<double> a(most_categories), b(most_categories), t{-0.5, 0.0, 0.5};
-        for (int c = 0; c < most_categories; ++c) a[c] = b[c] = c;
-        out[i * items + j] = table.people + moments_of(table, a.data(), b.data()).product + chi_square_of(table).df;
+        for (int c = 0; c < most_categories; ++c)
+          a[c] = b[c] = c;
+        out[i * items + j] =
+            table.people + moments_of(table, a.data(), b.data()).product + chi_square_of(table).df;
         midranks_of(table, a, b);
         if (table.rows <= 4 && table.columns <= 4) polychoric(table, t.data(), t.data(), true);
       };
     };
     AnswerPlanes(coded, 3).visit_pairs(3, into(sums), nobody);
     visit_weighted_pairs(coded, ones.data(), 2, into(weighted), nobody);
-    for (int i = 0; i < items * items; ++i) must(std::fabs(sums[i] - weighted[i]) < 1e-9 * (1 + std::fabs(sums[i])), "weighted tables");
+    for (int i = 0; i < items * items; ++i)
+      must(std::fabs(sums[i] - weighted[i]) < 1e-9 * (1 + std::fabs(sums[i])), "weighted tables");
     int how_many;
     const Counter* counters = counters_available(&how_many);
     std::vector<std::uint64_t> a(512), b(3 * 512);
-    for (auto& word : a) word = stream.bits();
-    for (auto& word : b) word = stream.bits();
+    for (auto& word : a)
+      word = stream.bits();
+    for (auto& word : b)
+      word = stream.bits();
     for (int c = 1; c < how_many; ++c) {
       std::uint64_t first[3] = {0, 0, 0}, other[3] = {0, 0, 0};
       counters[0].count(a.data(), b.data(), 512, 3, 512, first);
       counters[c].count(a.data(), b.data(), 512, 3, 512, other);
-      for (int j = 0; j < 3; ++j) must(first[j] == other[j], "counting codes differ");
+      for (int j = 0; j < 3; ++j)
+        must(first[j] == other[j], "counting codes differ");
     }
     if (people < 300) continue;
     Status status;
-    const EmFit em = fit_em(Eigen::Map<Eigen::MatrixXd>(answers.data(), people, items), nullptr, 1e-8, 500, nobody, status);
+    const EmFit em = fit_em(Eigen::Map<Eigen::MatrixXd>(answers.data(), people, items), nullptr,
+                            1e-8, 500, nobody, status);
     must(em.converged && !em.singular, "EM");
     const double threshold[3] = {-0.6, 0.0, 0.6};
     std::vector<double> z(people);
-    for (double& x : z) x = stream.normal();
+    for (double& x : z)
+      x = stream.normal();
     polyserial(z.data(), coding.codes.data(), people, nullptr, 4, threshold);
   }
   for (double rho : {-1.0, -0.95, -0.5, 0.0, 0.5, 0.95, 1.0})
-    must(std::fabs(bivariate_below(0, 0, rho) - (0.25 + std::asin(rho) / (8 * std::atan(1.0)))) < 1e-14, "bivariate normal at 0");
+    must(std::fabs(bivariate_below(0, 0, rho) - (0.25 + std::asin(rho) / (8 * std::atan(1.0)))) <
+             1e-14,
+         "bivariate normal at 0");
 }
 
 // What the number of factors is judged by: every basis and kind of chance data, evidence at awkward
@@ -93,24 +106,30 @@ static void drive_retention() {
   Stream stream(3, 3);
   const int people = 70;
   for (int items : {2, 3, 7}) {
-    ChanceAnswers answers{people, {}, {}, {}, {}, Eigen::MatrixXd(people, 2), {}, TableCorrelation::pearson, false};
+    ChanceAnswers answers{
+        people, {}, {}, {}, {}, Eigen::MatrixXd(people, 2), {}, TableCorrelation::pearson, false};
     for (int i = 0; i < items; ++i) {
       answers.coded.push_back(i);
       answers.values.push_back({1, 2, 3});
       for (int person = 0; person < people; ++person)
-        answers.codes.push_back(stream.uniform() < 0.2 ? -1 : static_cast<std::int8_t>(3 * stream.uniform()));
+        answers.codes.push_back(
+            stream.uniform() < 0.2 ? -1 : static_cast<std::int8_t>(3 * stream.uniform()));
     }
     answers.plain = {items, items + 1};
-    for (Eigen::Index i = 0; i < answers.numbers.size(); ++i) answers.numbers.data()[i] = stream.uniform() < 0.2 ? NAN : stream.normal();
+    for (Eigen::Index i = 0; i < answers.numbers.size(); ++i)
+      answers.numbers.data()[i] = stream.uniform() < 0.2 ? NAN : stream.normal();
     for (const bool weighted : {false, true}) {
       if (weighted) answers.weights.assign(people, 1.0);
-      for (const TableCorrelation kind : {TableCorrelation::pearson, TableCorrelation::spearman, TableCorrelation::polychoric}) {
+      for (const TableCorrelation kind :
+           {TableCorrelation::pearson, TableCorrelation::spearman, TableCorrelation::polychoric}) {
         answers.kind = kind;
         for (const bool redraw : {false, true}) {
           answers.redraw = redraw;
           for (const Basis basis : {Basis::components, Basis::factors, Basis::minimum_rank}) {
             std::vector<double> one((items + 2) * 5), many(one);
-            must(resampled_eigenvalues(answers, basis, 0, 5, 1, 1, one.data(), nobody) == Status::done, "resampled");
+            must(resampled_eigenvalues(answers, basis, 0, 5, 1, 1, one.data(), nobody) ==
+                     Status::done,
+                 "resampled");
             resampled_eigenvalues(answers, basis, 0, 5, 1, 3, many.data(), nobody);
             must(one == many, "threads change the shuffles");
           }
@@ -122,19 +141,27 @@ static void drive_retention() {
   r.diagonal().setOnes();
   const RowMatrix root = r.llt().matrixL();
   std::vector<double> out(9 * 20);
-  for (int n : {3, 9, 40}) sample_eigenvalues({n, 9, root}, Basis::factors, 5, 20, 1, 2, out.data(), nobody);
+  for (int n : {3, 9, 40})
+    sample_eigenvalues({n, 9, root}, Basis::factors, 5, 20, 1, 2, out.data(), nobody);
   const Evidence evidence = gather_evidence(r, 5);
   must(evidence.ladder[1].discrepancy < 1e-10, "one factor fits");
-  must(features_of(evidence, 200, evidence.eigenvalues, evidence.reduced, 4).allFinite(), "features");
+  must(features_of(evidence, 200, evidence.eigenvalues, evidence.reduced, 4).allFinite(),
+       "features");
   gather_evidence(r.topLeftCorner(2, 2), 0);
-  must((minimum_rank(r, Eigen::VectorXd::Ones(9), 1e-9).uniquenesses.array() - 0.7).abs().maxCoeff() < 1e-5, "minimum rank");
+  must((minimum_rank(r, Eigen::VectorXd::Ones(9), 1e-9).uniquenesses.array() - 0.7)
+               .abs()
+               .maxCoeff() < 1e-5,
+       "minimum rank");
   const Cutting half{{0.0}, {0, 1}};
-  must(std::fabs(latent_correlation(half, half, 0.5) - std::sin(std::acos(-1.0) / 4)) < 1e-7, "latent correlation");
+  must(std::fabs(latent_correlation(half, half, 0.5) - std::sin(std::acos(-1.0) / 4)) < 1e-7,
+       "latent correlation");
   const std::vector<Cutting> items(9, half);
   latent_correlations(items, r, 3);
   std::vector<double> misfits(20);
-  comparison_misfits(Eigen::MatrixXd(9, 0), Eigen::VectorXd::Ones(9), items, 50, evidence.eigenvalues, 20, 1, 3, misfits.data(), nobody);
-  must(misfits[0] > 0 && std::fabs(normal_below(normal_quantile(1e-6)) - 1e-6) < 1e-15, "comparison data");
+  comparison_misfits(Eigen::MatrixXd(9, 0), Eigen::VectorXd::Ones(9), items, 50,
+                     evidence.eigenvalues, 20, 1, 3, misfits.data(), nobody);
+  must(misfits[0] > 0 && std::fabs(normal_below(normal_quantile(1e-6)) - 1e-6) < 1e-15,
+       "comparison data");
 }
 
 // Reliability of 120 made-up people on two scales of four ordered items with gaps, resampled.
@@ -147,42 +174,59 @@ void drive_reliability() {
     const double factor[2] = {stream.normal(), stream.normal()};
     for (int item = 0; item < 8; ++item) {
       const double x = 1.2 * factor[item / 4] + stream.normal();
-      plan.answers(person, item) = stream.uniform() < 0.05 ? NAN : x < -1 ? 1 : x < 0 ? 2 : x < 1 ? 3 : 4;
+      plan.answers(person, item) = stream.uniform() < 0.05 ? NAN
+                                   : x < -1                ? 1
+                                   : x < 0                 ? 2
+                                   : x < 1                 ? 3
+                                                           : 4;
     }
   }
   plan.scale_of = {0, 0, 0, 0, 1, 1, 1, 1};
   plan.scales = 2;
   plan.splits = {{1, 1, -1, -1}, {}};
   plan.ordinal = true;
-  Eigen::MatrixXd pattern = Eigen::MatrixXd::Zero(8, 2), bifactor = Eigen::MatrixXd::Constant(8, 3, 0.3);
+  Eigen::MatrixXd pattern = Eigen::MatrixXd::Zero(8, 2),
+                  bifactor = Eigen::MatrixXd::Constant(8, 3, 0.3);
   pattern.col(0).head(4).setConstant(0.7);
   pattern.col(1).tail(4).setConstant(0.7);
   bifactor.rightCols(2) = 0.6 * pattern;
   plan.hierarchy.pattern = plan.hierarchy.unrotated = pattern;
   plan.hierarchy.bifactor = bifactor;
-  plan.hierarchy.uniquenesses = plan.hierarchy.bifactor_uniquenesses = Eigen::VectorXd::Constant(8, 0.5);
+  plan.hierarchy.uniquenesses = plan.hierarchy.bifactor_uniquenesses =
+      Eigen::VectorXd::Constant(8, 0.5);
   const std::vector<double> plain = measure_people(plan);
-  must(plain[measure::alpha] > 0.5 && plain[measure::alpha] <= plain[measure::glb] + 1e-6, "alpha and the bound above it");
+  must(plain[measure::alpha] > 0.5 && plain[measure::alpha] <= plain[measure::glb] + 1e-6,
+       "alpha and the bound above it");
   must(std::isfinite(plain[measure::categorical]), "categorical omega");
   const std::size_t rows = measures_of(plan);
   std::vector<double> one(rows * 30), four(rows * 30);
-  must(resample_people(plan, 20, 10, 2500, 3, 1, one.data(), nobody) == Status::done, "drawn people");
-  must(resample_people(plan, 20, 10, 2500, 3, 4, four.data(), nobody) == Status::done, "drawn people, four threads");
-  for (std::size_t i = 0; i < one.size(); ++i) must(one[i] == four[i] || (std::isnan(one[i]) && std::isnan(four[i])), "threads agree");
+  must(resample_people(plan, 20, 10, 2500, 3, 1, one.data(), nobody) == Status::done,
+       "drawn people");
+  must(resample_people(plan, 20, 10, 2500, 3, 4, four.data(), nobody) == Status::done,
+       "drawn people, four threads");
+  for (std::size_t i = 0; i < one.size(); ++i)
+    must(one[i] == four[i] || (std::isnan(one[i]) && std::isnan(four[i])), "threads agree");
   // many people: parts of them, with and without gaps
   for (bool gaps : {true, false}) {
     const Eigen::MatrixXd few = plan.answers;
     plan.answers.resize(720, 8);
-    for (int person = 0; person < 720; ++person) plan.answers.row(person) = few.row((person * 7) % 120);
+    for (int person = 0; person < 720; ++person)
+      plan.answers.row(person) = few.row((person * 7) % 120);
     if (!gaps) plan.answers = plan.answers.array().isNaN().select(2.0, plan.answers);
-    must(resample_people(plan, 20, 10, 100, 3, 1, one.data(), nobody) == Status::done, "drawn parts");
-    must(resample_people(plan, 20, 10, 100, 3, 4, four.data(), nobody) == Status::done, "drawn parts, four threads");
-    for (std::size_t i = 0; i < one.size(); ++i) must(one[i] == four[i] || (std::isnan(one[i]) && std::isnan(four[i])), "threads agree on parts");
+    must(resample_people(plan, 20, 10, 100, 3, 1, one.data(), nobody) == Status::done,
+         "drawn parts");
+    must(resample_people(plan, 20, 10, 100, 3, 4, four.data(), nobody) == Status::done,
+         "drawn parts, four threads");
+    for (std::size_t i = 0; i < one.size(); ++i)
+      must(one[i] == four[i] || (std::isnan(one[i]) && std::isnan(four[i])),
+           "threads agree on parts");
     must(std::fabs(one[measure::alpha] - plain[measure::alpha]) < 0.2, "alpha of parts");
     plan.answers = few;
   }
-  const Eigen::MatrixXd s = Eigen::MatrixXd::Identity(26, 26) + Eigen::MatrixXd::Constant(26, 26, 0.5);
-  must(!greatest_split(s, 1).exact && greatest_split(s.topLeftCorner(9, 9), 1).exact, "greatest split");
+  const Eigen::MatrixXd s =
+      Eigen::MatrixXd::Identity(26, 26) + Eigen::MatrixXd::Constant(26, 26, 0.5);
+  must(!greatest_split(s, 1).exact && greatest_split(s.topLeftCorner(9, 9), 1).exact,
+       "greatest split");
   bool all = true;
   must(split_halves(s, 500, 1, all).size() == 500 && !all, "split halves");
   must(discriminations(plan.answers, 0.27).size() == 8, "discrimination");
@@ -220,16 +264,23 @@ int main() {
   for (int people : {2, 3, 7, 8, 9, 500}) {
     for (int items : {2, 3, 8, 30}) {
       std::vector<double> one(items * 100), many(items * 100);
-      must(sample_eigenvalues({people, items, RowMatrix()}, Basis::components, 0, 100, 9, 1, one.data(), nobody) == Status::done, "done");
-      must(sample_eigenvalues({people, items, RowMatrix()}, Basis::components, 0, 100, 9, 7, many.data(), nobody) == Status::done, "done");
+      must(sample_eigenvalues({people, items, RowMatrix()}, Basis::components, 0, 100, 9, 1,
+                              one.data(), nobody) == Status::done,
+           "done");
+      must(sample_eigenvalues({people, items, RowMatrix()}, Basis::components, 0, 100, 9, 7,
+                              many.data(), nobody) == Status::done,
+           "done");
       must(one == many, "threads change the draws");
     }
   }
   std::vector<double> slow(200 * 2000);
-  must(sample_eigenvalues({900, 200, RowMatrix()}, Basis::components, 0, 2000, 1, 3, slow.data(), [](std::size_t) { return false; }) == Status::stopped, "stop");
+  must(sample_eigenvalues({900, 200, RowMatrix()}, Basis::components, 0, 2000, 1, 3, slow.data(),
+                          [](std::size_t) { return false; }) == Status::stopped,
+       "stop");
   bool thrown = false;
   try {
-    sample_eigenvalues({900, 200, RowMatrix()}, Basis::components, 0, 2000, 1, 3, slow.data(), [](std::size_t) -> bool { throw std::runtime_error("x"); });
+    sample_eigenvalues({900, 200, RowMatrix()}, Basis::components, 0, 2000, 1, 3, slow.data(),
+                       [](std::size_t) -> bool { throw std::runtime_error("x"); });
   } catch (const std::runtime_error&) {
     thrown = true;
   }
@@ -243,53 +294,81 @@ int main() {
   between << 1, .4, .4, 1;
   Eigen::MatrixXd r = pattern * between * pattern.transpose();
   r.diagonal().setOnes();
-  const UniquenessFit fit = fit_uniquenesses(r, 2, Discrepancy::least_squares, Eigen::VectorXd::Constant(8, .5), Eigen::VectorXd::Constant(8, .005), 1e-10, 100);
+  const UniquenessFit fit =
+      fit_uniquenesses(r, 2, Discrepancy::least_squares, Eigen::VectorXd::Constant(8, .5),
+                       Eigen::VectorXd::Constant(8, .005), 1e-10, 100);
   must(fit.converged && fit.discrepancy < 1e-15, "minres");
   for (bool oblique : {false, true}) {
     Rotation best, second;
     std::vector<double> values;
-    const Criterion rule = make_criterion({oblique ? "oblimin" : "crawford-ferguson", oblique ? 0.0 : 1.0 / 8, 8, 2, {}, {}});
-    must(rotate_best(fit.loadings, oblique ? Turning::oblique : Turning::orthogonal, rule, 20, 1, 4, 1e-8, 500, nobody, best, second, values) == Status::done, "rotate");
+    const Criterion rule = make_criterion(
+        {oblique ? "oblimin" : "crawford-ferguson", oblique ? 0.0 : 1.0 / 8, 8, 2, {}, {}});
+    must(rotate_best(fit.loadings, oblique ? Turning::oblique : Turning::orthogonal, rule, 20, 1, 4,
+                     1e-8, 500, nobody, best, second, values) == Status::done,
+         "rotate");
     must(best.converged && values.size() == 20, "rotation");
     if (oblique) must(best.value < 1e-10, "quartimin of a perfect pattern");
   }
-  for (const char* name : {"geomin", "infomax", "entropy", "simplimax", "pattern-simplicity", "oblimax", "bifactor-quartimin",
-                           "bifactor-geomin", "target"}) {
+  for (const char* name : {"geomin", "infomax", "entropy", "simplimax", "pattern-simplicity",
+                           "oblimax", "bifactor-quartimin", "bifactor-geomin", "target"}) {
     Eigen::MatrixXd gradient;
-    const Criterion rule = make_criterion({name, std::string(name) == "simplimax" ? 8.0 : 0.01, 8, 2, pattern, Eigen::MatrixXd::Ones(8, 2)});
+    const Criterion rule = make_criterion({name, std::string(name) == "simplimax" ? 8.0 : 0.01, 8,
+                                           2, pattern, Eigen::MatrixXd::Ones(8, 2)});
     must(std::isfinite(rule(fit.loadings, gradient)) && gradient.allFinite(), name);
   }
   Rotation axes, other;
   std::vector<double> ends;
-  must(rotate_best(fit.loadings, Turning::reference, make_criterion({"oblimin", 1.0, 8, 2, {}, {}}), 10, 1, 2, 1e-8, 500, nobody, axes, other, ends) ==
-           Status::done && axes.converged, "covarimin");
-  const WeightedFit weighted = fit_weighted(r, Eigen::MatrixXd::Ones(8, 8), 0.9 * fit.loadings, Eigen::VectorXd::Constant(8, .995), 1e-10, 2000);
+  must(rotate_best(fit.loadings, Turning::reference, make_criterion({"oblimin", 1.0, 8, 2, {}, {}}),
+                   10, 1, 2, 1e-8, 500, nobody, axes, other, ends) == Status::done &&
+           axes.converged,
+       "covarimin");
+  const WeightedFit weighted = fit_weighted(r, Eigen::MatrixXd::Ones(8, 8), 0.9 * fit.loadings,
+                                            Eigen::VectorXd::Constant(8, .995), 1e-10, 2000);
   must(weighted.converged && weighted.discrepancy < 1e-15, "weighted least squares");
   Eigen::VectorXd slope;
-  must(discrepancy_at(r, 2, Discrepancy::generalised, fit.uniquenesses, slope) < 1e-12 && slope.norm() < 1e-5, "discrepancy");
+  must(discrepancy_at(r, 2, Discrepancy::generalised, fit.uniquenesses, slope) < 1e-12 &&
+           slope.norm() < 1e-5,
+       "discrepancy");
   must(!make_criterion({"no such criterion", 0, 8, 2, {}, {}}), "unknown criterion");
 
-  must(fit_uniquenesses(r, 2, Discrepancy::maximum_likelihood, Eigen::VectorXd::Constant(8, .5), Eigen::VectorXd::Constant(8, .005), 1e-9, 100).discrepancy < 1e-12, "ml");
+  must(fit_uniquenesses(r, 2, Discrepancy::maximum_likelihood, Eigen::VectorXd::Constant(8, .5),
+                        Eigen::VectorXd::Constant(8, .005), 1e-9, 100)
+               .discrepancy < 1e-12,
+       "ml");
 
   // an improper matrix, every search, from one item less than there are factors to a bound of 0
   Eigen::MatrixXd heywood(3, 3);
   heywood << 1, .8, .6, .8, 1, .3, .6, .3, 1;
-  for (const Discrepancy method : {Discrepancy::least_squares, Discrepancy::generalised, Discrepancy::maximum_likelihood}) {
-    const SearchEnd end = search_discrepancy(heywood, 1, method, Eigen::VectorXd::Constant(3, .005), 1e-9, 200, {5, true});
-    must(end.best.converged && end.starts > 5 && end.best.loadings.cwiseAbs().maxCoeff() < 1.01, "improper");
+  for (const Discrepancy method :
+       {Discrepancy::least_squares, Discrepancy::generalised, Discrepancy::maximum_likelihood}) {
+    const SearchEnd end = search_discrepancy(heywood, 1, method, Eigen::VectorXd::Constant(3, .005),
+                                             1e-9, 200, {5, true});
+    must(end.best.converged && end.starts > 5 && end.best.loadings.cwiseAbs().maxCoeff() < 1.01,
+         "improper");
     search_discrepancy(r, 3, method, Eigen::VectorXd::Constant(8, .005), 1e-9, 200, {-1, true});
-    must(search_discrepancy(r, 2, method, Eigen::VectorXd::Constant(8, .005), 1e-9, 200, {2, true}).best.discrepancy < 1e-10, "search");
+    must(search_discrepancy(r, 2, method, Eigen::VectorXd::Constant(8, .005), 1e-9, 200, {2, true})
+                 .best.discrepancy < 1e-10,
+         "search");
   }
-  must(search_discrepancy(heywood, 1, Discrepancy::least_squares, Eigen::VectorXd::Constant(3, .005), 1e-9, 200, {5, true})
-               .best.loadings.rowwise().squaredNorm().maxCoeff() <= .995 + 1e-9, "communality held");
-  search_discrepancy(heywood, 1, Discrepancy::least_squares, Eigen::VectorXd::Zero(3), 1e-9, 200, {1, true});
-  must(search_weighted(r, Eigen::MatrixXd::Constant(8, 8, 2.0), 2, Eigen::VectorXd::Constant(8, .005), 1e-9, 2000, {2, true}).best.discrepancy < 1e-12,
+  must(search_discrepancy(heywood, 1, Discrepancy::least_squares,
+                          Eigen::VectorXd::Constant(3, .005), 1e-9, 200, {5, true})
+               .best.loadings.rowwise()
+               .squaredNorm()
+               .maxCoeff() <= .995 + 1e-9,
+       "communality held");
+  search_discrepancy(heywood, 1, Discrepancy::least_squares, Eigen::VectorXd::Zero(3), 1e-9, 200,
+                     {1, true});
+  must(search_weighted(r, Eigen::MatrixXd::Constant(8, 8, 2.0), 2,
+                       Eigen::VectorXd::Constant(8, .005), 1e-9, 2000, {2, true})
+               .best.discrepancy < 1e-12,
        "weighted search");
   OneFactor memory;
   const double first = fit_one_factor(heywood, &memory).loadings.cwiseAbs()(0, 0);
-  must(std::fabs(fit_one_factor(heywood, &memory).loadings.cwiseAbs()(0, 0) - first) < 1e-6, "one factor again");
+  must(std::fabs(fit_one_factor(heywood, &memory).loadings.cwiseAbs()(0, 0) - first) < 1e-6,
+       "one factor again");
   const std::vector<double> cut{-0.5, 0.7}, rise{1, 1};
-  must(cut_covariance(cut, rise, cut, rise, 1.0) > cut_covariance(cut, rise, cut, rise, 0.5) && cut_covariance(cut, rise, cut, rise, 0.0) == 0.0,
+  must(cut_covariance(cut, rise, cut, rise, 1.0) > cut_covariance(cut, rise, cut, rise, 0.5) &&
+           cut_covariance(cut, rise, cut, rise, 0.0) == 0.0,
        "cut covariance");
 
   drive_retention();

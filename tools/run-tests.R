@@ -1,5 +1,6 @@
-# Runs the tests against the installed package, the files shared out over the processors, and prints what failed and a closing
-# line. Exit status 1 when anything failed, raised an error or warned. Writes the line to .build/counts.
+# Runs the tests against the installed package, the files shared out over the processors, and prints
+# what failed and a closing line. Exit status 1 when anything failed, raised an error or warned.
+# Writes the line to .build/counts.
 Sys.setenv(NOT_CRAN = "true", TESTTHAT_PARALLEL = "false")
 suppressPackageStartupMessages({
   library(testthat)
@@ -13,21 +14,42 @@ run_file <- function(file) {
   name <- sub("^test-(.*)[.]R$", "\\1", file)
   started <- proc.time()[["elapsed"]]
   results <- tryCatch(
-    test_dir(folder, filter = sprintf("^%s$", name), reporter = "silent", package = "softsieve", load_package = "installed",
-             stop_on_failure = FALSE, stop_on_warning = FALSE),
+    test_dir(
+      folder,
+      filter = sprintf("^%s$", name),
+      reporter = "silent",
+      package = "softsieve",
+      load_package = "installed",
+      stop_on_failure = FALSE,
+      stop_on_warning = FALSE
+    ),
     error = function(e) list(list(file = file, test = "the file itself", results = list(e)))
   )
-  tests <- unlist(lapply(results, function(test) lapply(test$results, function(result) {
-    list(file = file, test = test$test, passed = inherits(result, "expectation_success"), skipped = inherits(result, "expectation_skip"),
-         text = conditionMessage(result))
-  })), recursive = FALSE)
+  tests <- unlist(
+    lapply(results, function(test) {
+      lapply(test$results, function(result) {
+        list(
+          file = file,
+          test = test$test,
+          passed = inherits(result, "expectation_success"),
+          skipped = inherits(result, "expectation_skip"),
+          text = conditionMessage(result)
+        )
+      })
+    }),
+    recursive = FALSE
+  )
   cat(sprintf("%s: %d in %.0f s\n", file, length(tests), proc.time()[["elapsed"]] - started))
   tests
 }
 
 # the largest files first, one after the other to whoever is free
 files <- files[order(-file.size(file.path(folder, files)))]
-cores <- if (.Platform$OS.type == "windows") 1L else max(1L, min(2L, parallel::detectCores(), na.rm = TRUE))
+cores <- if (.Platform$OS.type == "windows") {
+  1L
+} else {
+  max(1L, min(2L, parallel::detectCores(), na.rm = TRUE))
+}
 found <- parallel::mclapply(files, run_file, mc.cores = cores, mc.preschedule = FALSE)
 died <- !vapply(found, is.list, NA)
 all <- unlist(found[!died], recursive = FALSE)
@@ -36,7 +58,12 @@ skipped <- vapply(all, `[[`, NA, "skipped")
 bad <- all[!passed & !skipped]
 for (one in bad) cat("\nNot passed: ", one$file, ", ", one$test, "\n", one$text, "\n", sep = "")
 for (file in files[died]) cat("\nNot passed: ", file, " ended before its tests did\n", sep = "")
-line <- sprintf("%d passed, %d failed, %d skipped", sum(passed), length(bad) + sum(died), sum(skipped))
+line <- sprintf(
+  "%d passed, %d failed, %d skipped",
+  sum(passed),
+  length(bad) + sum(died),
+  sum(skipped)
+)
 if (dir.exists(".build")) writeLines(line, ".build/counts")
 cat("\n", line, "\n", sep = "")
 quit(status = if (length(bad) + sum(died) > 0 || !any(passed)) 1L else 0L)

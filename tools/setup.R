@@ -45,14 +45,21 @@ if (length(missing)) {
     repository <- getOption("repos")[["CRAN"]]
   }
   # what these need comes built from Debian too where it can
-  needs <- unique(unlist(tools::package_dependencies(missing, available.packages(repos = repository), recursive = TRUE)))
+  needs <- unique(unlist(tools::package_dependencies(
+    missing,
+    available.packages(repos = repository),
+    recursive = TRUE
+  )))
   needs <- setdiff(needs[!is_there(needs)], missing)
   if (on_debian && length(needs)) from_debian(needs)
   cat("set-up: building from CRAN (a minute or two):", missing, "\n")
   install.packages(missing, lib = library, repos = repository, quiet = TRUE, Ncpus = 2L)
   missing <- missing[!is_there(missing)]
 }
-needed <- intersect(missing, c(names_of(fields[["Imports"]]), names_of(fields[["LinkingTo"]]), "testthat"))
+needed <- intersect(
+  missing,
+  c(names_of(fields[["Imports"]]), names_of(fields[["LinkingTo"]]), "testthat")
+)
 if (length(needed)) {
   message("set-up: could not install ", paste(needed, collapse = ", "))
   quit(status = 1L)

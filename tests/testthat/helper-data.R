@@ -1,6 +1,8 @@
 # Data that several tests share. All of it is made up.
 
-motives <- function(...) questionnaire(repair_cafe, codebook = repair_cafe_codebook, id = person, group = cafe, ...)
+motives <- function(...) {
+  questionnaire(repair_cafe, codebook = repair_cafe_codebook, id = person, group = cafe, ...)
+}
 
 # A pattern of 9 items on 3 correlated factors, and the correlations it implies exactly.
 known_pattern <- function() {
@@ -20,8 +22,11 @@ known_correlations <- function(pattern = known_pattern(), between = known_betwee
 # Answers of `people` to unrelated items, from 1 to 5.
 unrelated_answers <- function(people, items, seed = 1) {
   set.seed(seed)
-  as.data.frame(matrix(sample(5, people * items, replace = TRUE), people,
-                       dimnames = list(NULL, paste0("q", seq_len(items)))))
+  as.data.frame(matrix(
+    sample(5, people * items, replace = TRUE),
+    people,
+    dimnames = list(NULL, paste0("q", seq_len(items)))
+  ))
 }
 
 local_file <- function(lines, ext = ".csv", env = parent.frame()) {
@@ -36,15 +41,38 @@ run_command <- function(args, dir = getwd()) {
   err <- withr::local_tempfile()
   withr::local_dir(dir)
   command <- system.file("exec", "softsieve", package = "softsieve")
-  status <- suppressWarnings(system2(file.path(R.home("bin"), "Rscript"),
-                                     c("--no-save", shQuote(command), shQuote(args)), stdout = out, stderr = err))
+  status <- suppressWarnings(system2(
+    file.path(R.home("bin"), "Rscript"),
+    c("--no-save", shQuote(command), shQuote(args)),
+    stdout = out,
+    stderr = err
+  ))
   list(status = status, out = readLines(out, warn = FALSE), err = readLines(err, warn = FALSE))
 }
 
 # Eigenvalues of samples of normal people, by the core: `root` is the population's Cholesky factor.
-drawn_eigenvalues <- function(people, items, replicates, root = matrix(0, 0, 0), basis = "components", first = 0L,
-                              seed = 1, threads = 1L, progress = NULL) {
-  softsieve:::core_sample_eigenvalues(people, items, root, basis, first, replicates, seed, threads, progress)
+drawn_eigenvalues <- function(
+  people,
+  items,
+  replicates,
+  root = matrix(0, 0, 0),
+  basis = "components",
+  first = 0L,
+  seed = 1,
+  threads = 1L,
+  progress = NULL
+) {
+  softsieve:::core_sample_eigenvalues(
+    people,
+    items,
+    root,
+    basis,
+    first,
+    replicates,
+    seed,
+    threads,
+    progress
+  )
 }
 
 # Value and gradient of a rotation criterion of the core.

@@ -38,10 +38,12 @@ held_calls <- function() {
     }
   )
   add <- function(stem, words, call) {
-    for (word in words) local({
-      word <- word
-      calls[[paste(stem, word)]] <<- function() call(word)
-    })
+    for (word in words) {
+      local({
+        word <- word
+        calls[[paste(stem, word)]] <<- function() call(word)
+      })
+    }
   }
   kinds <- c("pearson", "covariance", "spearman", "polychoric", "mixed")
   add("correlate", kinds, function(kind) correlate_items(small, kind = kind))
@@ -93,6 +95,7 @@ held_form <- function(x) {
       spread <- c(sum(x, na.rm = TRUE), sum(x^2, na.rm = TRUE), sum(is.na(x)), length(x))
       flat[[path]] <<- signif(if (long) c(spread, x[1:10]) else x, 10)
     } else if (is.character(x)) {
+      x[is.na(x)] <- "(none)"
       flat[[path]] <<- if (length(x) > 15L) x[1:15] else x
     }
   }

@@ -3,55 +3,82 @@
 heywood <- function() matrix(c(1, .8, .6, .8, 1, .3, .6, .3, 1), 3)
 search_for <- function(r, k, method, ...) softsieve:::core_extract(r, k, method, .005, 5L, ...)
 
-test_that("the worked case ends where brute force does: the squared residuals are least under the bound", {
-  value <- function(l, r = heywood()) sum(((r - tcrossprod(l))^2)[upper.tri(r)])
-  s <- extract_factors(heywood(), 1, n = 100)
-  l <- s$values$loadings[, 1]
-  expect_equal(unname(l), c(.9975, .7506, .5285), tolerance = 1e-4)
-  expect_equal(value(l), .01728, tolerance = 1e-3)
-  expect_equal(s$values$fit$discrepancy, 2 * value(l)) # each pair above and below the diagonal
-  inside <- function(x) sqrt(.995) * tanh(x)
-  brute <- optim(atanh(c(.9, .8, .5)), function(x) value(inside(x)), control = list(reltol = 1e-14, maxit = 5000))
-  expect_equal(brute$value, value(l), tolerance = 1e-6)
-  expect_equal(unname(s$values$items$communality + s$values$items$uniqueness), rep(1, 3))
-  expect_match(s$findings$text[s$findings$code == "improper_solution"], "^item1 has its uniqueness at the bound")
-  other <- extract_factors(heywood()[3:1, 3:1], 1, n = 100) # the culprit is named, wherever it stands
-  expect_match(other$findings$text[other$findings$code == "improper_solution"], "^item3 has")
-})
+test_that(
+  "the worked case ends where brute force does: the squared residuals are least under the bound",
+  {
+    value <- function(l, r = heywood()) sum(((r - tcrossprod(l))^2)[upper.tri(r)])
+    s <- extract_factors(heywood(), 1, n = 100)
+    l <- s$values$loadings[, 1]
+    expect_equal(unname(l), c(.9975, .7506, .5285), tolerance = 1e-4)
+    expect_equal(value(l), .01728, tolerance = 1e-3)
+    expect_equal(s$values$fit$discrepancy, 2 * value(l)) # each pair above and below the diagonal
+    inside <- function(x) sqrt(.995) * tanh(x)
+    brute <- optim(
+      atanh(c(.9, .8, .5)),
+      function(x) value(inside(x)),
+      control = list(reltol = 1e-14, maxit = 5000)
+    )
+    expect_equal(brute$value, value(l), tolerance = 1e-6)
+    expect_equal(unname(s$values$items$communality + s$values$items$uniqueness), rep(1, 3))
+    expect_match(
+      s$findings$text[s$findings$code == "improper_solution"],
+      "^item1 has its uniqueness at the bound"
+    )
+    other <- extract_factors(
+      heywood()[3:1, 3:1],
+      1,
+      n = 100
+    ) # the culprit is named, wherever it stands
+    expect_match(other$findings$text[other$findings$code == "improper_solution"], "^item3 has")
+  }
+)
 
-# Small noisy samples with as many factors as there can be, some of them improper under every method.
+# Small noisy samples with as many factors as there can be, some of them improper under every
+# method.
 noisy_matrix <- function(seed, p = 7L, n = 20L) {
   set.seed(seed)
   cor(matrix(rnorm(n * p), n))
 }
 
-test_that("no structure, determinacy or communality passes 1, whatever the method and what is analysed", {
-  met_bound <- 0L
-  for (seed in 1:6) {
-    r <- noisy_matrix(seed)
-    sds <- runif(7, .5, 4)
-    for (analyse in c("correlations", "covariances")) {
-      for (method in setdiff(softsieve:::methods_of("extraction"), "components")) {
-        if (method == "wls" && analyse == "covariances") next
-        s <- tryCatch(extract_factors(correlate_items(r, n = 20, sds = sds), 3, method = method, analyse = analyse),
-                      softsieve_error_factors = function(e) NULL) # image finds factors that explain nothing
-        if (is.null(s)) next
-        where <- paste(method, analyse, seed)
-        i <- s$values$items
-        met_bound <- met_bound + any(s$findings$code == "improper_solution")
-        expect_lte(max(abs(s$values$structure)), 1 + 1e-9, label = where)
-        expect_lte(max(i$communality), 1 + 1e-9, label = where)
-        expect_gte(min(i$uniqueness), 0, label = where)
-        if (!method %in% c("ml", "gls")) expect_equal(i$communality + i$uniqueness, rep(1, 7), label = where)
-        found <- softsieve:::determinacy_of(s)$values
-        expect_lte(max(found), 1, label = where)
-        turned <- rotate_factors(s, "oblimin", starts = 5, seed = 1)
-        expect_lte(max(abs(turned$values$structure)), 1 + 1e-9, label = where)
+test_that(
+  "no structure, determinacy or communality passes 1, whatever the method and what is analysed",
+  {
+    met_bound <- 0L
+    for (seed in 1:6) {
+      r <- noisy_matrix(seed)
+      sds <- runif(7, .5, 4)
+      for (analyse in c("correlations", "covariances")) {
+        for (method in setdiff(softsieve:::methods_of("extraction"), "components")) {
+          if (method == "wls" && analyse == "covariances") next
+          s <- tryCatch(
+            extract_factors(
+              correlate_items(r, n = 20, sds = sds),
+              3,
+              method = method,
+              analyse = analyse
+            ),
+            softsieve_error_factors = function(e) NULL
+          ) # image finds factors that explain nothing
+          if (is.null(s)) next
+          where <- paste(method, analyse, seed)
+          i <- s$values$items
+          met_bound <- met_bound + any(s$findings$code == "improper_solution")
+          expect_lte(max(abs(s$values$structure)), 1 + 1e-9, label = where)
+          expect_lte(max(i$communality), 1 + 1e-9, label = where)
+          expect_gte(min(i$uniqueness), 0, label = where)
+          if (!method %in% c("ml", "gls")) {
+            expect_equal(i$communality + i$uniqueness, rep(1, 7), label = where)
+          }
+          found <- softsieve:::determinacy_of(s)$values
+          expect_lte(max(found), 1, label = where)
+          turned <- rotate_factors(s, "oblimin", starts = 5, seed = 1)
+          expect_lte(max(abs(turned$values$structure)), 1 + 1e-9, label = where)
+        }
       }
     }
+    expect_gt(met_bound, 20)
   }
-  expect_gt(met_bound, 20)
-})
+)
 
 test_that("maximum likelihood tells of a fitted variance that is not the observed one", {
   told <- 0L
@@ -71,7 +98,12 @@ test_that("maximum likelihood tells of a fitted variance that is not the observe
 test_that("one-factor coefficients stay within their range", {
   d <- as.data.frame(with_correlations(heywood(), 100))
   for (replicates in c(0, 60)) {
-    v <- assess_reliability(list(s = names(d)), d, replicates = replicates, seed = 1)$values$coefficients
+    v <- assess_reliability(
+      list(s = names(d)),
+      d,
+      replicates = replicates,
+      seed = 1
+    )$values$coefficients
     h <- v[v$coefficient == "coefficient_h", ]
     expect_lte(h$estimate, 1)
     if (replicates) expect_lte(h$upper, 1)
@@ -90,9 +122,24 @@ test_that("the search meets the best of two hundred random starts where one sear
     r <- noisy_matrix(seed, 9L, 25L)
     for (method in c("minres", "ml", "gls")) {
       set.seed(seed)
-      ends <- replicate(200, softsieve:::core_fit_uniquenesses(r, 4L, method, runif(9, .02, .98), .005, 1e-7, 200L)$discrepancy)
+      ends <- replicate(
+        200,
+        softsieve:::core_fit_uniquenesses(
+          r,
+          4L,
+          method,
+          runif(9, .02, .98),
+          .005,
+          1e-7,
+          200L
+        )$discrepancy
+      )
       factor <- if (method == "minres") 2 else 1
-      expect_lte(search_for(r, 4L, method)$discrepancy / factor, min(ends) + 1e-6, label = paste(method, seed))
+      expect_lte(
+        search_for(r, 4L, method)$discrepancy / factor,
+        min(ends) + 1e-6,
+        label = paste(method, seed)
+      )
       one <- softsieve:::core_extract(r, 4L, method, .005, 0L)
       expect_identical(one$starts, 1L)
       worse <- worse + (one$discrepancy / factor > min(ends) + 1e-6)
@@ -103,7 +150,10 @@ test_that("the search meets the best of two hundred random starts where one sear
 
 test_that("a clear solution costs a handful of searches", {
   s <- extract_factors(motives(), 4, starts = 3)
-  expect_identical(s$values$fit$starts, 6L) # the usual one, another method's end, one factor less, three random
+  expect_identical(
+    s$values$fit$starts,
+    6L
+  ) # the usual one, another method's end, one factor less, three random
   expect_identical(s$values$fit$apart, 0L)
 })
 
@@ -120,20 +170,60 @@ test_that("the core refuses what has no meaning, and never takes another method 
   r <- known_correlations()
   core <- asNamespace("softsieve")
   refused <- function(code, what) expect_error(code, what)
-  refused(core$core_fit_uniquenesses(r, 9L, "minres", rep(.5, 9), .005, 1e-9, 10L), "below that of items")
-  refused(core$core_fit_uniquenesses(r, -1L, "minres", rep(.5, 9), .005, 1e-9, 10L), "below that of items")
+  refused(
+    core$core_fit_uniquenesses(r, 9L, "minres", rep(.5, 9), .005, 1e-9, 10L),
+    "below that of items"
+  )
+  refused(
+    core$core_fit_uniquenesses(r, -1L, "minres", rep(.5, 9), .005, 1e-9, 10L),
+    "below that of items"
+  )
   refused(core$core_fit_uniquenesses(r, 2L, "mlx", rep(.5, 9), .005, 1e-9, 10L), "knows no 'mlx'")
   refused(core$core_fit_uniquenesses(r[, 1:4], 2L, "ml", rep(.5, 9), .005, 1e-9, 10L), "square")
-  refused(core$core_fit_uniquenesses(r, 2L, "ml", rep(.5, 3), .005, 1e-9, 10L), "one start for each item")
-  refused(core$core_fit_uniquenesses(matrix(0, 0, 0), 0L, "ml", numeric(), .005, 1e-9, 10L), "not empty")
+  refused(
+    core$core_fit_uniquenesses(r, 2L, "ml", rep(.5, 3), .005, 1e-9, 10L),
+    "one start for each item"
+  )
+  refused(
+    core$core_fit_uniquenesses(matrix(0, 0, 0), 0L, "ml", numeric(), .005, 1e-9, 10L),
+    "not empty"
+  )
   refused(core$core_spectrum(r, "principal"), "knows no 'principal'")
-  refused(core$core_rotate(known_pattern(), "sideways", core$core_request("geomin", .01), 1L, 1, 1L, 1e-6, 10L, NULL), "knows no 'sideways'")
-  refused(core$core_criterion(known_pattern(), core$core_request("target", 0, matrix(0, 2, 2))), "same shape")
-  refused(core$core_table_correlations(matrix("a"), "pearson", NULL, TRUE, 1L, NULL), "matrix of numbers")
-  refused(core$core_table_correlations(matrix(1:4, 2), "kendall", NULL, TRUE, 1L, NULL), "knows no 'kendall'")
-  refused(core$core_table_correlations(matrix(1:4, 2), "pearson", c(1, 2, 3), TRUE, 1L, NULL), "needs a weight")
+  refused(
+    core$core_rotate(
+      known_pattern(),
+      "sideways",
+      core$core_request("geomin", .01),
+      1L,
+      1,
+      1L,
+      1e-6,
+      10L,
+      NULL
+    ),
+    "knows no 'sideways'"
+  )
+  refused(
+    core$core_criterion(known_pattern(), core$core_request("target", 0, matrix(0, 2, 2))),
+    "same shape"
+  )
+  refused(
+    core$core_table_correlations(matrix("a"), "pearson", NULL, TRUE, 1L, NULL),
+    "matrix of numbers"
+  )
+  refused(
+    core$core_table_correlations(matrix(1:4, 2), "kendall", NULL, TRUE, 1L, NULL),
+    "knows no 'kendall'"
+  )
+  refused(
+    core$core_table_correlations(matrix(1:4, 2), "pearson", c(1, 2, 3), TRUE, 1L, NULL),
+    "needs a weight"
+  )
   refused(core$core_evidence(r, 9L, FALSE), "below that of items")
-  refused(core$core_sample_eigenvalues(50L, 5L, diag(3), "components", 0L, 5L, 1, 1L, NULL), "root must fit")
+  refused(
+    core$core_sample_eigenvalues(50L, 5L, diag(3), "components", 0L, 5L, 1, 1L, NULL),
+    "root must fit"
+  )
   refused(core$core_measure_covariances(r, c(1L, -1L)), "sign for each item")
   refused(core$core_greatest_split(matrix(1), 1), "cannot be split")
   refused(core$core_minimum_rank(r, 1), "one cost for each item")
@@ -153,8 +243,15 @@ test_that("the discrepancy is what the help page says it is, in the units analys
   se <- given$values$standard_errors
   expect_equal(weighted$values$fit$discrepancy, sum((residuals(weighted)^2 / se^2)[upper.tri(r)]))
   gls <- extract_factors(given, 2, method = "gls")
-  expect_equal(gls$values$fit$discrepancy, sum(diag((diag(8) - solve(r, fitted(gls))) %*% (diag(8) - solve(r, fitted(gls))))) / 2)
+  expect_equal(
+    gls$values$fit$discrepancy,
+    sum(diag((diag(8) - solve(r, fitted(gls))) %*% (diag(8) - solve(r, fitted(gls))))) / 2
+  )
   layers <- extract_components(given, 2, analyse = "covariances")
   taken <- component_layers(layers)
-  expect_equal(sign(colSums(taken$values$vectors[, 1:2] * layers$values$unrotated)), c(1, 1), ignore_attr = TRUE)
+  expect_equal(
+    sign(colSums(taken$values$vectors[, 1:2] * layers$values$unrotated)),
+    c(1, 1),
+    ignore_attr = TRUE
+  )
 })

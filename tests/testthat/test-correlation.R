@@ -16,17 +16,32 @@ test_that("a matrix is taken with its n, and refused when it is none", {
   r <- known_correlations()
   expect_identical(correlate_items(r, n = 200)$values$n, 200)
   expect_error(correlate_items(r), "`n` is missing", class = "softsieve_error_matrix")
-  expect_error(correlate_items(r[1:8, ], n = 200), "8 rows and 9 columns", class = "softsieve_error_matrix")
-  expect_error(correlate_items(replace(r, 2, .9), n = 200), "not symmetric", class = "softsieve_error_matrix")
+  expect_error(
+    correlate_items(r[1:8, ], n = 200),
+    "8 rows and 9 columns",
+    class = "softsieve_error_matrix"
+  )
+  expect_error(
+    correlate_items(replace(r, 2, .9), n = 200),
+    "not symmetric",
+    class = "softsieve_error_matrix"
+  )
   expect_error(correlate_items(r * 1.5, n = 200), "outside", class = "softsieve_error_matrix")
   expect_error(correlate_items("text"), class = "softsieve_error_class")
 })
 
 test_that("constant items, too few people and pairs that nobody answered are errors with names", {
   data <- unrelated_answers(30, 4)
-  expect_error(correlate_items(transform(data, q2 = 3)), "Constant: q2", class = "softsieve_error_constant_item")
-  expect_error(correlate_items(transform(data, q3 = 1, q1 = 2)), "Constant: q1 and q3",
-               class = "softsieve_error_constant_item")
+  expect_error(
+    correlate_items(transform(data, q2 = 3)),
+    "Constant: q2",
+    class = "softsieve_error_constant_item"
+  )
+  expect_error(
+    correlate_items(transform(data, q3 = 1, q1 = 2)),
+    "Constant: q1 and q3",
+    class = "softsieve_error_constant_item"
+  )
   expect_error(correlate_items(data[1:2, ]), class = "softsieve_error_too_few_people")
   apart <- data
   apart$q1[1:15] <- NA
@@ -34,18 +49,35 @@ test_that("constant items, too few people and pairs that nobody answered are err
   expect_error(correlate_items(apart), "q1 with q2", class = "softsieve_error_no_pairs")
 })
 
-test_that("identical items and fewer people than items are findings, then errors where the inverse is needed", {
-  data <- unrelated_answers(60, 4)
-  same <- transform(data, q5 = q2)
-  found <- correlate_items(same)
-  expect_identical(found$findings$item[found$findings$code == "identical_items"], "q2")
-  expect_error(assess_factorability(same), "q2 and q5", class = "softsieve_error_identical_items")
-  expect_error(extract_factors(transform(data, q6 = 6 - q3), 1), "q3 and q6", class = "softsieve_error_identical_items")
-  expect_error(assess_factorability(transform(data, q5 = q1 + q2 - q3)), class = "softsieve_error_singular")
-  few <- unrelated_answers(8, 12)
-  expect_true("fewer_people_than_items" %in% correlate_items(few)$findings$code)
-  expect_error(assess_factorability(few), "8 people answered 12 items", class = "softsieve_error_too_few_people")
-})
+test_that(
+  paste(
+    "identical items and fewer people than items are findings, then errors where the",
+    "inverse is needed"
+  ),
+  {
+    data <- unrelated_answers(60, 4)
+    same <- transform(data, q5 = q2)
+    found <- correlate_items(same)
+    expect_identical(found$findings$item[found$findings$code == "identical_items"], "q2")
+    expect_error(assess_factorability(same), "q2 and q5", class = "softsieve_error_identical_items")
+    expect_error(
+      extract_factors(transform(data, q6 = 6 - q3), 1),
+      "q3 and q6",
+      class = "softsieve_error_identical_items"
+    )
+    expect_error(
+      assess_factorability(transform(data, q5 = q1 + q2 - q3)),
+      class = "softsieve_error_singular"
+    )
+    few <- unrelated_answers(8, 12)
+    expect_true("fewer_people_than_items" %in% correlate_items(few)$findings$code)
+    expect_error(
+      assess_factorability(few),
+      "8 people answered 12 items",
+      class = "softsieve_error_too_few_people"
+    )
+  }
+)
 
 test_that("sphericity and adequacy agree with a case worked by hand", {
   # All correlations .5, p = 3: determinant 1 - 3/4 + 2/8 = 1/2. Partial correlations are
@@ -59,14 +91,19 @@ test_that("sphericity and adequacy agree with a case worked by hand", {
   expect_equal(x$values$sphericity$p, pchisq((100 - 11 / 6) * log(2), 3, lower.tail = FALSE))
   expect_equal(x$values$adequacy, 9 / 13)
   expect_equal(x$values$items$adequacy, rep(9 / 13, 3))
-  expect_equal(x$values$items$squared_multiple, rep(1 - 0.5 / 0.75, 3)) # 1 - |R| / |R without the item|
+  expect_equal(
+    x$values$items$squared_multiple,
+    rep(1 - 0.5 / 0.75, 3)
+  ) # 1 - |R| / |R without the item|
 })
 
 test_that("adequacy follows its definition through partial correlations from regressions", {
   q <- motives(items = c(m1:m4, o2))
   r <- correlate_items(q, missing = "complete")$values$correlations
   z <- q$values$answers[complete.cases(q$values$answers), ]
-  partial <- function(i, j) cor(resid(lm(z[, i] ~ z[, -c(i, j)])), resid(lm(z[, j] ~ z[, -c(i, j)])))
+  partial <- function(i, j) {
+    cor(resid(lm(z[, i] ~ z[, -c(i, j)])), resid(lm(z[, j] ~ z[, -c(i, j)])))
+  }
   q_ij <- outer(1:5, 1:5, Vectorize(function(i, j) if (i == j) 0 else partial(i, j)))
   r_ij <- r - diag(5)
   x <- assess_factorability(q, missing = "complete")

@@ -14,7 +14,12 @@ test_that("the evidence stands in one result, the same on any number of threads"
 })
 
 test_that("a clear structure is certain and agreed on, noise has no factor", {
-  clear <- count_factors(known_correlations(known_pattern() + (known_pattern() > 0) * .1), n = 1000, rules = "bic", seed = 1)
+  clear <- count_factors(
+    known_correlations(known_pattern() + (known_pattern() > 0) * .1),
+    n = 1000,
+    rules = "bic",
+    seed = 1
+  )
   v <- clear$values
   expect_identical(v$probable, 3L)
   expect_gt(v$probability, .8)
@@ -35,9 +40,15 @@ test_that("probabilities follow from hazards, and the plausible range grows from
 })
 
 test_that("the network is evaluated as its weights say", {
-  network <- list(centre = c(1, 2), scale = c(2, 1), most = 3, members = list(
-    list(hidden = matrix(c(.5, -1, .25), 1), output = c(2, -.5)), list(hidden = matrix(c(0, 1, 0), 1), output = c(1, 0))
-  ))
+  network <- list(
+    centre = c(1, 2),
+    scale = c(2, 1),
+    most = 3,
+    members = list(
+      list(hidden = matrix(c(.5, -1, .25), 1), output = c(2, -.5)),
+      list(hidden = matrix(c(0, 1, 0), 1), output = c(1, 0))
+    )
+  )
   # second row: (21 - 1)/2 = 10 is held at 3
   features <- rbind(c(3, 2.5), c(21, 2))
   z <- rbind(c(1, .5), c(3, 0))
@@ -55,46 +66,82 @@ test_that("the shipped weights fit the features, and items in another order chan
   expect_identical(nrow(features), 9L)
   expect_true(all(is.finite(features)))
   order <- c(26:14, 1:13)
-  expect_equal(softsieve:::core_features(r[order, order], 769L, chance, reduced, 8L, 10L), features, tolerance = 1e-4)
+  expect_equal(
+    softsieve:::core_features(r[order, order], 769L, chance, reduced, 8L, 10L),
+    features,
+    tolerance = 1e-4
+  )
   # the first: eigenvalue 1 above its chance mean
   expect_equal(features[1, 1], eigen(r)$values[1] - chance[1])
   for (m in model$members) expect_identical(ncol(m$hidden), ncol(features) + 1L)
 })
 
 test_that("beyond its training the model is silent, says why, and parallel analysis stands alone", {
-  outside <- function(...) count_factors(..., rules = "empirical_kaiser", replicates = 50, seed = 1)$values
+  outside <- function(...) {
+    count_factors(..., rules = "empirical_kaiser", replicates = 50, seed = 1)$values
+  }
   few <- outside(known_correlations(), n = 50)
   expect_match(few$outside, "50 people .trained on 80 to")
   expect_match(few$sentences[1], "do not apply here: 50 people")
   expect_null(few$probabilities)
   expect_identical(few$probable, few$suggested)
   expect_true(is.na(few$probability))
-  expect_match(outside(motives(items = t1:t6), kind = "polychoric")$outside, "polychoric correlations .trained on Pearson")
+  expect_match(
+    outside(motives(items = t1:t6), kind = "polychoric")$outside,
+    "polychoric correlations .trained on Pearson"
+  )
   expect_match(outside(known_correlations()[1:4, 1:4], n = 200)$outside, "4 items")
-  expect_match(paste(outside(unrelated_answers(90, 95))$outside, collapse = " "), "singular matrix.*95 items")
+  expect_match(
+    paste(outside(unrelated_answers(90, 95))$outside, collapse = " "),
+    "singular matrix.*95 items"
+  )
   copies <- matrix(.9995, 6, 6)
   diag(copies) <- 1
   expect_match(outside(copies, n = 200)$outside, "unlike any it was trained on")
 })
 
 test_that("when the two disagree the verdict names the eigenvalue and the solutions to compare", {
-  e <- list(parallel = list(values = list(suggested = 2, eigenvalues = tibble::tibble(
-    rank = 1:4, eigenvalue = c(3, 2, 1.21, .5), chance_mean = 1, chance_upper = c(1.4, 1.3, 1.25, 1.2),
-    above_chance = c(TRUE, TRUE, FALSE, FALSE)
-  )), settings = list(reference = "upper")), p = 12)
-  weighed <- list(probabilities = tibble::tibble(factors = 0:4, probability = c(0, .01, .3, .68, .01)), why = character())
+  e <- list(
+    parallel = list(
+      values = list(
+        suggested = 2,
+        eigenvalues = tibble::tibble(
+          rank = 1:4,
+          eigenvalue = c(3, 2, 1.21, .5),
+          chance_mean = 1,
+          chance_upper = c(1.4, 1.3, 1.25, 1.2),
+          above_chance = c(TRUE, TRUE, FALSE, FALSE)
+        )
+      ),
+      settings = list(reference = "upper")
+    ),
+    p = 12
+  )
+  weighed <- list(
+    probabilities = tibble::tibble(factors = 0:4, probability = c(0, .01, .3, .68, .01)),
+    why = character()
+  )
   v <- softsieve:::reach_verdict(e, tibble::tibble(), weighed, .95, NULL)
   expect_false(v$agree)
   expect_identical(v$disputed, 3L)
   expect_identical(v$compare, 2:3)
   expect_identical(v$plausible, 2:3)
-  expect_match(v$sentences[1], "suggests 2 factors; the most probable number is 3 [(]68 %; next 2, 30 %[)]")
+  expect_match(
+    v$sentences[1],
+    "suggests 2 factors; the most probable number is 3 [(]68 %; next 2, 30 %[)]"
+  )
   expect_match(v$sentences[2], "eigenvalue 3: 1.21, not above its chance level of 1.25")
   expect_match(v$sentences[3], "Compare the solutions with 2 and 3 factors")
-  silent <- softsieve:::silent_text(tibble::tibble(label = c("A", "B", "C"), reason = c("x", "y", "x")))
+  silent <- softsieve:::silent_text(tibble::tibble(
+    label = c("A", "B", "C"),
+    reason = c("x", "y", "x")
+  ))
   expect_identical(silent, c("No suggestion by A and C: x.", "No suggestion by B: y."))
   v$probability <- .5
-  found <- softsieve:::find_in_count(v, tibble::tibble(suggested = integer(), label = character(), reason = character()))
+  found <- softsieve:::find_in_count(
+    v,
+    tibble::tibble(suggested = integer(), label = character(), reason = character())
+  )
   expect_setequal(found$code, c("numbers_disagree", "number_unsure"))
   expect_identical(softsieve:::format_probability(.9999), "more than 99 %")
 })
@@ -110,43 +157,72 @@ test_that("later stages take the number by parallel analysis, the probable one, 
   expect_identical(ncol(probable$values$loadings), count$values$probable)
   few <- extract_factors(known_correlations(), "probable", n = 60, seed = 1)
   expect_match(few$settings$factors_by, "probabilities do not apply")
-  expect_error(extract_factors(q, count_factors(motives(items = t1:t6), rules = "parallel", seed = 1)), "other items",
-               class = "softsieve_error_factors")
-  expect_error(extract_factors(unrelated_answers(400, 8), "probable", seed = 1), "most probable number is 0",
-               class = "softsieve_error_factors")
+  expect_error(
+    extract_factors(q, count_factors(motives(items = t1:t6), rules = "parallel", seed = 1)),
+    "other items",
+    class = "softsieve_error_factors"
+  )
+  expect_error(
+    extract_factors(unrelated_answers(400, 8), "probable", seed = 1),
+    "most probable number is 0",
+    class = "softsieve_error_factors"
+  )
 })
 
-test_that("awkward matrices are counted or refused in words: two items, one factor, singular, few people", {
-  two <- count_factors(unrelated_answers(100, 2), replicates = 30, seed = 1)
-  expect_identical(nrow(two$values$eigenvalues), 2L)
-  expect_length(two$values$compare, 0) # two items allow no factor to be looked at
-  expect_match(two$findings$text, "No suggestion by .*sequential parallel analysis.* BIC and scree elbow: needs three items", all = FALSE)
-  expect_match(capture.output(print(count_factors(motives(items = t1:t2), replicates = 30, seed = 1))), "a factor needs three items", all = FALSE)
-  one <- count_factors(motives(items = t1:t6), replicates = 100, seed = 1)$values
-  expect_identical(c(one$suggested, one$probable), c(1L, 1L))
-  x <- unrelated_answers(100, 5)
-  x$q6 <- x$q1
-  copy <- count_factors(x, replicates = 50, seed = 1)
-  silent <- copy$values$rules[is.na(copy$values$rules$suggested), ]
-  expect_true(all(c("bic", "hull", "average_partial") %in% silent$rule))
-  expect_match(silent$reason, "more people than items, and no item that follows from others")
-  expect_true("rule_silent" %in% copy$findings$code)
-  expect_null(copy$values$fits)
-  near <- count_factors(unrelated_answers(14, 12, 2), replicates = 50, seed = 1)
-  expect_true(all(is.finite(near$values$fits$chi_square)))
-  crowd <- count_factors(unrelated_answers(8, 12), replicates = 50, seed = 1)
-  expect_match(paste(crowd$values$outside, collapse = " "), "8 people")
-})
+test_that(
+  "awkward matrices are counted or refused in words: two items, one factor, singular, few people",
+  {
+    two <- count_factors(unrelated_answers(100, 2), replicates = 30, seed = 1)
+    expect_identical(nrow(two$values$eigenvalues), 2L)
+    expect_length(two$values$compare, 0) # two items allow no factor to be looked at
+    expect_match(
+      two$findings$text,
+      "No suggestion by .*sequential parallel analysis.* BIC and scree elbow: needs three items",
+      all = FALSE
+    )
+    expect_match(
+      capture.output(print(count_factors(motives(items = t1:t2), replicates = 30, seed = 1))),
+      "a factor needs three items",
+      all = FALSE
+    )
+    one <- count_factors(motives(items = t1:t6), replicates = 100, seed = 1)$values
+    expect_identical(c(one$suggested, one$probable), c(1L, 1L))
+    x <- unrelated_answers(100, 5)
+    x$q6 <- x$q1
+    copy <- count_factors(x, replicates = 50, seed = 1)
+    silent <- copy$values$rules[is.na(copy$values$rules$suggested), ]
+    expect_true(all(c("bic", "hull", "average_partial") %in% silent$rule))
+    expect_match(silent$reason, "more people than items, and no item that follows from others")
+    expect_true("rule_silent" %in% copy$findings$code)
+    expect_null(copy$values$fits)
+    near <- count_factors(unrelated_answers(14, 12, 2), replicates = 50, seed = 1)
+    expect_true(all(is.finite(near$values$fits$chi_square)))
+    crowd <- count_factors(unrelated_answers(8, 12), replicates = 50, seed = 1)
+    expect_match(paste(crowd$values$outside, collapse = " "), "8 people")
+  }
+)
 
 test_that("a data frame is counted as the questionnaire of its answers is", {
   q <- motives(items = t1:t6)
   of <- function(x) count_factors(x, rules = "comparison", replicates = 50, seed = 1)$values
   answers <- as.data.frame(q$values$answers)
-  expect_equal(of(answers)[c("suggested", "evidence", "probabilities")], of(q)[c("suggested", "evidence", "probabilities")])
+  expect_equal(
+    of(answers)[c("suggested", "evidence", "probabilities")],
+    of(q)[c("suggested", "evidence", "probabilities")]
+  )
   # correlations know their answers; a bare matrix is compared with normal items
   expect_equal(of(correlate_items(q))$evidence, of(q)$evidence)
-  bare <- count_factors(correlate_items(q)$values$correlations, n = correlate_items(q)$values$n, rules = "comparison", replicates = 50, seed = 1)
-  expect_gt(max(abs(of(answers)$evidence$comparison$misfit - bare$values$evidence$comparison$misfit)), 1e-4)
+  bare <- count_factors(
+    correlate_items(q)$values$correlations,
+    n = correlate_items(q)$values$n,
+    rules = "comparison",
+    replicates = 50,
+    seed = 1
+  )
+  expect_gt(
+    max(abs(of(answers)$evidence$comparison$misfit - bare$values$evidence$comparison$misfit)),
+    1e-4
+  )
 })
 
 test_that("an improper solution still has a population to draw from", {
@@ -158,11 +234,22 @@ test_that("an improper solution still has a population to draw from", {
 
 test_that("mistakes in the arguments are named", {
   r <- known_correlations()
-  expect_error(count_factors(r, n = 100, rules = "paralel"), "Did you mean \"parallel\"", class = "softsieve_error_argument")
-  expect_error(count_factors(r, n = 100, rules = character()), "must be names of rules", class = "softsieve_error_argument")
+  expect_error(
+    count_factors(r, n = 100, rules = "paralel"),
+    "Did you mean \"parallel\"",
+    class = "softsieve_error_argument"
+  )
+  expect_error(
+    count_factors(r, n = 100, rules = character()),
+    "must be names of rules",
+    class = "softsieve_error_argument"
+  )
   expect_error(count_factors(r, n = 100, share = 2), "`share`", class = "softsieve_error_argument")
   expect_error(count_factors(r), "`n` is missing", class = "softsieve_error_matrix")
-  error <- expect_error(count_factors(r, n = 100, replicates = 1), class = "softsieve_error_argument")
+  error <- expect_error(
+    count_factors(r, n = 100, replicates = 1),
+    class = "softsieve_error_argument"
+  )
   expect_identical(rlang::call_name(error$call), "count_factors")
 })
 
@@ -171,7 +258,11 @@ test_that("a result is written as JSON with its numbers, and read back", {
   file <- withr::local_tempfile(fileext = ".json")
   write_table(x, file)
   back <- jsonlite::fromJSON(file)
-  expect_equal(back$values$eigenvalues$chance_upper, x$values$eigenvalues$chance_upper, tolerance = 1e-14)
+  expect_equal(
+    back$values$eigenvalues$chance_upper,
+    x$values$eigenvalues$chance_upper,
+    tolerance = 1e-14
+  )
   expect_identical(back$values$rules$rule, c("parallel", "bic"))
   expect_identical(back$settings$seed, 1L)
   expect_equal(back$values$evidence$bic$df, x$values$evidence$bic$df)
@@ -181,15 +272,23 @@ test_that("the figure marks each suggestion below the eigenvalues, and the fit o
   x <- count_factors(motives(), replicates = 50, seed = 1)
   drawn <- ggplot2::autoplot(x)
   below <- ggplot2::ggplot_build(drawn[[2]])
-  points <- below$data[[which(vapply(below$plot$layers, function(l) inherits(l$geom, "GeomPoint"), NA))]]
+  points <- below$data[[
+    which(vapply(below$plot$layers, function(l) inherits(l$geom, "GeomPoint"), NA))
+  ]]
   expect_setequal(points$x, stats::na.omit(x$values$rules$suggested))
   expect_identical(nrow(points), sum(!is.na(x$values$rules$suggested)))
-  told <- below$data[[which(vapply(below$plot$layers, function(l) inherits(l$geom, "GeomLabel"), NA))]]
+  told <- below$data[[
+    which(vapply(below$plot$layers, function(l) inherits(l$geom, "GeomLabel"), NA))
+  ]]
   expect_identical(told$x[told$fontface == "bold"], as.numeric(x$values$probable))
   fit <- ggplot2::ggplot_build(ggplot2::autoplot(x, "fit"))
   dots <- fit$data[[which(vapply(fit$plot$layers, function(l) inherits(l$geom, "GeomPoint"), NA))]]
   expect_equal(dots$y[dots$PANEL == 2], x$values$fits$rmsr)
-  expect_error(ggplot2::autoplot(x, "fits"), "Did you mean \"fit\"", class = "softsieve_error_argument")
+  expect_error(
+    ggplot2::autoplot(x, "fits"),
+    "Did you mean \"fit\"",
+    class = "softsieve_error_argument"
+  )
   singular <- count_factors(unrelated_answers(8, 12), replicates = 50, seed = 1)
   expect_error(ggplot2::autoplot(singular, "fit"), "singular", class = "softsieve_error_class")
   expect_s3_class(ggplot2::autoplot(singular), "ggplot")

@@ -3,13 +3,29 @@
 results <- function() {
   q <- motives()
   s <- factor_solution(q, seed = 1)
-  list(q, profile_items(q), profile_items(q, by = "cafe"), profile_respondents(q), correlate_items(q),
-       correlate_items(q, kind = "polychoric"),
-       assess_factorability(q), assess_factorability(q, by = "cafe"), parallel_analysis(q, by = "cafe", seed = 1), count_factors(q, replicates = 50, seed = 1), parallel_analysis(q,
-           seed = 1), s, pattern_table(s), form_scales(s),
-       assess_reliability(s, q, replicates = 60, seed = 1), component_layers(extract_components(q, 4)), hierarchical_form(s),
-       extract_factors(q, 4, kind = "polychoric", method = "wls"), extract_factors(q, 2, method = "ml", analyse = "covariances"),
-       score_respondents(s, q), run_study(system.file("extdata", "repair_cafe_study.yml", package = "softsieve")))
+  list(
+    q,
+    profile_items(q),
+    profile_items(q, by = "cafe"),
+    profile_respondents(q),
+    correlate_items(q),
+    correlate_items(q, kind = "polychoric"),
+    assess_factorability(q),
+    assess_factorability(q, by = "cafe"),
+    parallel_analysis(q, by = "cafe", seed = 1),
+    count_factors(q, replicates = 50, seed = 1),
+    parallel_analysis(q, seed = 1),
+    s,
+    pattern_table(s),
+    form_scales(s),
+    assess_reliability(s, q, replicates = 60, seed = 1),
+    component_layers(extract_components(q, 4)),
+    hierarchical_form(s),
+    extract_factors(q, 4, kind = "polychoric", method = "wls"),
+    extract_factors(q, 2, method = "ml", analyse = "covariances"),
+    score_respondents(s, q),
+    run_study(system.file("extdata", "repair_cafe_study.yml", package = "softsieve"))
+  )
 }
 
 # The largest share of any pair of two answers.
@@ -40,17 +56,32 @@ test_that("the prints hold the verdicts' numbers", {
   expect_match(printed, sprintf("^ +1 +%.2f ", as_tibble(pa)$eigenvalue[1]), all = FALSE)
   s <- factor_solution(q, seed = 1)
   shown <- capture.output(print(summary(s)))
-  expect_match(shown, sprintf("^  p6 +\\.%02.0f +\\.%02.0f ", 100 * s$values$loadings["p6", "F1"],
-                              100 * s$values$loadings["p6", "F2"]), all = FALSE)
+  expect_match(
+    shown,
+    sprintf(
+      "^  p6 +\\.%02.0f +\\.%02.0f ",
+      100 * s$values$loadings["p6", "F1"],
+      100 * s$values$loadings["p6", "F2"]
+    ),
+    all = FALSE
+  )
   expect_match(shown, "(reversed) ", fixed = TRUE, all = FALSE)
 })
 
 test_that("numbers lose no sign and gain no zero", {
-  expect_identical(softsieve:::format_unit(c(0.5, -0.456, 1, -0.001, NA, 0)),
-                   c(".50", "-.46", "1.00", ".00", "", ".00"))
-  expect_identical(softsieve:::format_number(c(-0.004, -1.5, 1234.567, NA)), c("0.00", "-1.50", "1,234.57", ""))
+  expect_identical(
+    softsieve:::format_unit(c(0.5, -0.456, 1, -0.001, NA, 0)),
+    c(".50", "-.46", "1.00", ".00", "", ".00")
+  )
+  expect_identical(
+    softsieve:::format_number(c(-0.004, -1.5, 1234.567, NA)),
+    c("0.00", "-1.50", "1,234.57", "")
+  )
   expect_identical(softsieve:::format_p(c(0.0001, 0.0421)), c("p < .001", "p = .042"))
-  expect_identical(softsieve:::name_culprits(letters[1:12]), "a, b, c, d, e, f, g, h, i, j and 2 more")
+  expect_identical(
+    softsieve:::name_culprits(letters[1:12]),
+    "a, b, c, d, e, f, g, h, i, j and 2 more"
+  )
 })
 
 test_that("the eigenvalue figure draws the eigenvalues, the chance levels and the cut", {
@@ -77,55 +108,101 @@ test_that("the loadings figure shows each salient loading once, negative ones as
   expect_identical(nrow(built$data[[1]]), 18L)
 })
 
-test_that("the figures of answers, people, gaps, pairs, correlations and adequacy draw what the results hold", {
-  q <- motives()
-  layers <- function(x, ...) ggplot2::ggplot_build(ggplot2::autoplot(x, ...))$data
-  items <- profile_items(q)
-  bars <- layers(items)[[1]]
-  expect_equal(sort(bars$xmax - bars$xmin), sort(items$values$counts$share))
-  middle <- bars[bars$fill == softsieve:::answer_colours(5)[3], ]
-  expect_equal(middle$xmin, -middle$xmax) # the middle answer stands astride the line
-  people <- as_tibble(profile_respondents(q))
-  points <- layers(profile_respondents(q))[[3]]
-  expect_equal(sort(points$y), sort(-log10(people$p)))
-  expect_identical(sum(points$fill == softsieve:::sieve_colour("turned")), sum(nzchar(people$flags)))
-  gaps <- layers(q)[[1]]
-  expect_identical(sum(gaps$fill == softsieve:::sieve_colour("turned")), 13L) # the 13 commonest patterns miss one each
-  r <- correlate_items(q)
-  cells <- layers(r)[[2]]
-  expect_identical(nrow(cells), 325L)
-  expect_setequal(as.numeric(cells$label), round(100 * r$values$correlations[upper.tri(diag(26))]))
-  few <- keep_items(q, t1:t4)
-  bubbles <- layers(few, "pairs")[[3]]
-  bubbles$PANEL <- droplevels(bubbles$PANEL)
-  joint <- table(few$values$answers[, "t1"], few$values$answers[, "t2"])
-  expect_identical(length(unique(bubbles$PANEL)), 6L)
-  cells <- layers(few, "pairs")[[4]] # a correlation in each cell, and nothing in the upper half
-  expect_setequal(cells$label, softsieve:::format_unit(correlate_items(few)$values$correlations[upper.tri(diag(4))]))
-  expect_identical(sort(unique(as.character(cells$PANEL))), sort(levels(bubbles$PANEL)))
-  expect_equal(sort(bubbles$size[bubbles$PANEL == bubbles$PANEL[1]]^2 / max(bubbles$size)^2),
-               sort(as.numeric(joint[joint > 0] / sum(joint))) / max(bubbles_share(few)), tolerance = 1e-6)
-  expect_error(ggplot2::autoplot(q, "pairs"), "up to 12 items", class = "softsieve_error_items")
-  set.seed(1)
-  sliders <- questionnaire(data.frame(a = runif(90, 0, 100), b = rnorm(90), c = sample(5, 90, replace = TRUE)))
-  expect_identical(nlevels(droplevels(layers(sliders, "pairs")[[3]]$PANEL)), 3L) # many answers are put into bins
-  profiled <- profile_items(sliders)
-  expect_equal(tapply(profiled$values$bins$share, profiled$values$bins$item, sum), c(a = 1, b = 1), ignore_attr = TRUE)
-  expect_equal(nrow(layers(profiled, what = "bins")[[1]]), 20)
-  expect_error(ggplot2::autoplot(items, what = "bins"), "more than 16", class = "softsieve_error_figure")
-  adequacy <- layers(assess_factorability(q))
-  expect_equal(adequacy[[4]]$x, as_tibble(assess_factorability(q))$adequacy)
-  expect_error(plot(form_scales(q)), "has a figure", class = "softsieve_error_class")
-})
+test_that(
+  paste(
+    "the figures of answers, people, gaps, pairs, correlations and adequacy draw what",
+    "the results hold"
+  ),
+  {
+    q <- motives()
+    layers <- function(x, ...) ggplot2::ggplot_build(ggplot2::autoplot(x, ...))$data
+    items <- profile_items(q)
+    bars <- layers(items)[[1]]
+    expect_equal(sort(bars$xmax - bars$xmin), sort(items$values$counts$share))
+    middle <- bars[bars$fill == softsieve:::answer_colours(5)[3], ]
+    expect_equal(middle$xmin, -middle$xmax) # the middle answer stands astride the line
+    people <- as_tibble(profile_respondents(q))
+    points <- layers(profile_respondents(q))[[3]]
+    expect_equal(sort(points$y), sort(-log10(people$p)))
+    expect_identical(
+      sum(points$fill == softsieve:::sieve_colour("turned")),
+      sum(nzchar(people$flags))
+    )
+    gaps <- layers(q)[[1]]
+    expect_identical(
+      sum(gaps$fill == softsieve:::sieve_colour("turned")),
+      13L
+    ) # the 13 commonest patterns miss one each
+    r <- correlate_items(q)
+    cells <- layers(r)[[2]]
+    expect_identical(nrow(cells), 325L)
+    expect_setequal(
+      as.numeric(cells$label),
+      round(100 * r$values$correlations[upper.tri(diag(26))])
+    )
+    few <- keep_items(q, t1:t4)
+    bubbles <- layers(few, "pairs")[[3]]
+    bubbles$PANEL <- droplevels(bubbles$PANEL)
+    joint <- table(few$values$answers[, "t1"], few$values$answers[, "t2"])
+    expect_identical(length(unique(bubbles$PANEL)), 6L)
+    cells <- layers(few, "pairs")[[4]] # a correlation in each cell, and nothing in the upper half
+    expect_setequal(
+      cells$label,
+      softsieve:::format_unit(correlate_items(few)$values$correlations[upper.tri(diag(4))])
+    )
+    expect_identical(sort(unique(as.character(cells$PANEL))), sort(levels(bubbles$PANEL)))
+    expect_equal(
+      sort(bubbles$size[bubbles$PANEL == bubbles$PANEL[1]]^2 / max(bubbles$size)^2),
+      sort(as.numeric(joint[joint > 0] / sum(joint))) / max(bubbles_share(few)),
+      tolerance = 1e-6
+    )
+    expect_error(ggplot2::autoplot(q, "pairs"), "up to 12 items", class = "softsieve_error_items")
+    set.seed(1)
+    sliders <- questionnaire(data.frame(
+      a = runif(90, 0, 100),
+      b = rnorm(90),
+      c = sample(5, 90, replace = TRUE)
+    ))
+    expect_identical(
+      nlevels(droplevels(layers(sliders, "pairs")[[3]]$PANEL)),
+      3L
+    ) # many answers are put into bins
+    profiled <- profile_items(sliders)
+    expect_equal(
+      tapply(profiled$values$bins$share, profiled$values$bins$item, sum),
+      c(a = 1, b = 1),
+      ignore_attr = TRUE
+    )
+    expect_equal(nrow(layers(profiled, what = "bins")[[1]]), 20)
+    expect_error(
+      ggplot2::autoplot(items, what = "bins"),
+      "more than 16",
+      class = "softsieve_error_figure"
+    )
+    adequacy <- layers(assess_factorability(q))
+    expect_equal(adequacy[[4]]$x, as_tibble(assess_factorability(q))$adequacy)
+    expect_error(plot(form_scales(q)), "has a figure", class = "softsieve_error_class")
+  }
+)
 
 test_that("the palette keeps apart in grey what the figures keep apart by colour", {
-  grey <- function(colour) sum(grDevices::col2rgb(softsieve:::sieve_colour(colour)) * c(.2126, .7152, .0722)) / 255
+  grey <- function(colour) {
+    sum(grDevices::col2rgb(softsieve:::sieve_colour(colour)) * c(.2126, .7152, .0722)) / 255
+  }
   expect_gt(abs(grey("kept") - grey("chance")), .3)
   expect_gt(abs(grey("kept") - grey("paper")), .5)
   expect_gt(abs(grey("turned") - grey("kept")), .08)
 })
 
 test_that("text commands do not load ggplot2", {
-  code <- "library(softsieve); q <- questionnaire(repair_cafe, codebook = repair_cafe_codebook, id = person, group = cafe); invisible(capture.output(print(factor_solution(q, seed = 1)))); cat('ggplot2' %in% loadedNamespaces())"
-  expect_identical(system2(file.path(R.home("bin"), "Rscript"), c("-e", shQuote(code)), stdout = TRUE), "FALSE")
+  code <- paste(
+    "library(softsieve); q <- questionnaire(repair_cafe, codebook =",
+    "repair_cafe_codebook, id = person, group = cafe);",
+    "invisible(capture.output(print(factor_solution(q, seed = 1)))); cat('ggplot2'",
+    "%in% loadedNamespaces())"
+  )
+  expect_identical(
+    system2(file.path(R.home("bin"), "Rscript"), c("-e", shQuote(code)), stdout = TRUE),
+    "FALSE"
+  )
 })

@@ -6,7 +6,10 @@ chance <- function(people, items, replicates, seed = 1, threads = 1L) {
 
 # The plain way: draw people, correlate, take eigenvalues.
 brute_chance <- function(people, items, replicates) {
-  replicate(replicates, eigen(cor(matrix(rnorm(people * items), people)), symmetric = TRUE, only.values = TRUE)$values)
+  replicate(
+    replicates,
+    eigen(cor(matrix(rnorm(people * items), people)), symmetric = TRUE, only.values = TRUE)$values
+  )
 }
 
 test_that("chance means and spreads agree with drawing people, for n above, near and below p", {
@@ -35,7 +38,10 @@ test_that("the same seed gives the same bits on any number of threads, another s
   one <- chance(300, 20, 500)
   expect_identical(one, chance(300, 20, 500, threads = 2L))
   expect_identical(one, chance(300, 20, 500, threads = 8L))
-  expect_identical(one[, 1:100], chance(300, 20, 100, threads = 3L)) # replicate i hangs on (seed, i) alone
+  expect_identical(
+    one[, 1:100],
+    chance(300, 20, 100, threads = 3L)
+  ) # replicate i hangs on (seed, i) alone
   expect_false(any(one == chance(300, 20, 500, seed = 2)))
 })
 
@@ -61,7 +67,11 @@ test_that("noise suggests no factor and extraction says so", {
   x <- parallel_analysis(unrelated_answers(400, 8), seed = 3)
   expect_identical(x$values$suggested, 0)
   expect_true("no_factor" %in% x$findings$code)
-  expect_error(extract_factors(unrelated_answers(400, 8), x), "suggests 0 factors", class = "softsieve_error_factors")
+  expect_error(
+    extract_factors(unrelated_answers(400, 8), x),
+    "suggests 0 factors",
+    class = "softsieve_error_factors"
+  )
 })
 
 test_that("a known structure is found from a matrix and from fewer people than items", {
@@ -77,22 +87,38 @@ test_that("set.seed settles the seed, and a bad argument is named", {
   set.seed(5)
   b <- parallel_analysis(known_correlations(), n = 100, replicates = 20)
   expect_identical(as_tibble(a), as_tibble(b))
-  expect_error(parallel_analysis(known_correlations(), n = 100, replicates = 1), "at least 20|from 20",
-               class = "softsieve_error_argument")
-  expect_error(parallel_analysis(known_correlations(), n = 100, percentile = 101), "from 50 to 100",
-               class = "softsieve_error_argument")
-  expect_error(parallel_analysis(motives(), refrence = "mean"), "`refrence`", class = "softsieve_error_argument")
-  expect_error(parallel_analysis(motives(), reference = "maen"), "Did you mean \"mean\"",
-               class = "softsieve_error_argument")
+  expect_error(
+    parallel_analysis(known_correlations(), n = 100, replicates = 1),
+    "at least 20|from 20",
+    class = "softsieve_error_argument"
+  )
+  expect_error(
+    parallel_analysis(known_correlations(), n = 100, percentile = 101),
+    "from 50 to 100",
+    class = "softsieve_error_argument"
+  )
+  expect_error(
+    parallel_analysis(motives(), refrence = "mean"),
+    "`refrence`",
+    class = "softsieve_error_argument"
+  )
+  expect_error(
+    parallel_analysis(motives(), reference = "maen"),
+    "Did you mean \"mean\"",
+    class = "softsieve_error_argument"
+  )
 })
 
-test_that("an interrupt or an error from the watching side ends all threads and leaves the session able", {
-  calls <- 0
-  stopping <- function(done) {
-    calls <<- calls + 1
-    stop("enough")
+test_that(
+  "an interrupt or an error from the watching side ends all threads and leaves the session able",
+  {
+    calls <- 0
+    stopping <- function(done) {
+      calls <<- calls + 1
+      stop("enough")
+    }
+    expect_error(drawn_eigenvalues(500, 150, 3000, threads = 2L, progress = stopping), "enough")
+    expect_identical(calls, 1)
+    expect_identical(chance(50, 5, 10), chance(50, 5, 10, threads = 2L))
   }
-  expect_error(drawn_eigenvalues(500, 150, 3000, threads = 2L, progress = stopping), "enough")
-  expect_identical(calls, 1)
-  expect_identical(chance(50, 5, 10), chance(50, 5, 10, threads = 2L))
-})
+)

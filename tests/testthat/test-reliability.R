@@ -1,14 +1,22 @@
 # Reliability of sums: hand-worked matrices, closed forms, brute force, and what is told.
 
 core <- function(name) get(name, asNamespace("softsieve"))
-measures <- function(s, split = integer()) stats::setNames(core("core_measure_covariances")(s, split), core("COEFFICIENTS")$name)
+measures <- function(s, split = integer()) {
+  stats::setNames(core("core_measure_covariances")(s, split), core("COEFFICIENTS")$name)
+}
 of_loadings <- function(l, u = 1 - l^2) tcrossprod(l) + diag(u)
-quick <- function(scales, data = NULL, ...) assess_reliability(scales, data, ..., replicates = 0L, seed = 1)
+quick <- function(scales, data = NULL, ...) {
+  assess_reliability(scales, data, ..., replicates = 0L, seed = 1)
+}
 
 test_that("parallel items by hand: all coefficients meet", {
   # three items with variance 2 and covariance 1: V = 12, alpha = 3/2 (1 - 6/12) = .75
   m <- measures(matrix(1, 3, 3) + diag(3))
-  for (name in c("alpha", "standardised_alpha", "lambda2", "greatest_lower_bound", "omega", "composite")) expect_equal(m[[name]], .75, tolerance = 1e-5, label = name)
+  for (name in c(
+    "alpha", "standardised_alpha", "lambda2", "greatest_lower_bound", "omega", "composite"
+  )) {
+    expect_equal(m[[name]], .75, tolerance = 1e-5, label = name)
+  }
   expect_equal(m[["lambda1"]], .5)
   # one item against two: 4 * 2 / 12
   expect_equal(m[["lambda4"]], 2 / 3)
@@ -41,7 +49,9 @@ test_that("lower bounds keep their order", {
     m <- measures(s)
     expect_lte(m[["lambda1"]], m[["alpha"]] + 1e-10)
     expect_lte(m[["alpha"]], m[["lambda2"]] + 1e-10)
-    for (lower in c("lambda2", "lambda4", "lambda5", "lambda6")) expect_lte(m[[lower]], m[["greatest_lower_bound"]] + 1e-5, label = paste(lower, seed))
+    for (lower in c("lambda2", "lambda4", "lambda5", "lambda6")) {
+      expect_lte(m[[lower]], m[["greatest_lower_bound"]] + 1e-5, label = paste(lower, seed))
+    }
   }
 })
 
@@ -55,7 +65,14 @@ test_that("the greatest lower bound is that of a brute search", {
       short <- min(eigen(s - diag(psi), TRUE, TRUE)$values)
       -sum(psi) + 1e5 * pmin(short, 0)^2
     }
-    ends <- replicate(15, stats::optim(sqrt(diag(s) * runif(k, .05, .7)), f, control = list(maxit = 4000, reltol = 1e-14))$value)
+    ends <- replicate(
+      15,
+      stats::optim(
+        sqrt(diag(s) * runif(k, .05, .7)),
+        f,
+        control = list(maxit = 4000, reltol = 1e-14)
+      )$value
+    )
     expect_equal(measures(s)[["greatest_lower_bound"]], 1 + min(ends) / sum(s), tolerance = 2e-3)
   }
 })
@@ -94,54 +111,88 @@ test_that("a bifactor population gives back its omega hierarchical", {
   dimnames(r) <- list(paste0("i", 1:12), paste0("i", 1:12))
   x <- quick(split(rownames(r), rep(c("a", "b", "c"), each = 4)), r, n = 500)
   h <- x$values$hierarchy
-  at <- function(scale, part, form = "bifactor") h$estimate[h$scale == scale & h$part == part & h$form == form]
+  at <- function(scale, part, form = "bifactor") {
+    h$estimate[h$scale == scale & h$part == part & h$form == form]
+  }
   expect_equal(at("all items", "general"), sum(general)^2 / sum(r), tolerance = 2e-3)
   expect_equal(at("all items", "total"), 1 - sum(u) / sum(r), tolerance = 1e-4)
   expect_equal(at("b", "general"), sum(general[5:8])^2 / sum(r[5:8, 5:8]), tolerance = 2e-3)
   expect_equal(at("b", "groups"), sum(c(.4, .5, .3, .5))^2 / sum(r[5:8, 5:8]), tolerance = 5e-3)
   # a higher-order population: the Schmid-Leiman form is exact
-  higher <- known_correlations(between = local({ b <- tcrossprod(c(.9, .7, .6)); diag(b) <- 1; b }))
+  higher <- known_correlations(between = local({
+    b <- tcrossprod(c(.9, .7, .6))
+    diag(b) <- 1
+    b
+  }))
   x <- quick(split(rownames(higher), rep(c("a", "b", "c"), each = 3)), higher, n = 500)
   h <- x$values$hierarchy
-  expect_equal(at("all items", "general", "schmid_leiman"), sum(known_pattern() %*% c(.9, .7, .6))^2 / sum(higher), tolerance = 1e-3)
+  expect_equal(
+    at("all items", "general", "schmid_leiman"),
+    sum(known_pattern() %*% c(.9, .7, .6))^2 / sum(higher),
+    tolerance = 1e-3
+  )
 })
 
-test_that("categorical omega is what numeric integration gives, ordinal alpha that of the latent correlations", {
-  l <- c(.8, .6, .7)
-  thresholds <- list(c(-.5, .6), c(0), c(-1, 0, 1))
-  r <- of_loadings(l)
-  found <- core("core_measure_ordinal")(r, thresholds, list(c(1, 1), 2, c(1, 1, 1)))
-  # expected score given the factor, and its variance; that of the sum from independent errors
-  z <- seq(-8, 8, length.out = 4001)
-  w <- dnorm(z) / sum(dnorm(z))
-  steps <- list(c(1, 1), 2, c(1, 1, 1))
-  above <- function(i) vapply(thresholds[[i]], function(t) pnorm((l[i] * z - t) / sqrt(1 - l[i]^2)), z)
-  expected <- vapply(1:3, function(i) drop(above(i) %*% steps[[i]]), z)
-  within <- vapply(1:3, function(i) {
-    p <- cbind(1, above(i), 0)
-    score <- c(0, cumsum(steps[[i]]))
-    share <- p[, -ncol(p)] - p[, -1]
-    drop(share %*% score^2) - drop(share %*% score)^2
-  }, z)
-  true <- sum(w * rowSums(expected)^2) - sum(w * rowSums(expected))^2
-  expect_equal(found[1], true / (true + sum(w * within)), tolerance = 1e-5)
-  expect_equal(found[2], measures(r)[["standardised_alpha"]])
-})
+test_that(
+  paste(
+    "categorical omega is what numeric integration gives, ordinal alpha that of the",
+    "latent correlations"
+  ),
+  {
+    l <- c(.8, .6, .7)
+    thresholds <- list(c(-.5, .6), c(0), c(-1, 0, 1))
+    r <- of_loadings(l)
+    found <- core("core_measure_ordinal")(r, thresholds, list(c(1, 1), 2, c(1, 1, 1)))
+    # expected score given the factor, and its variance; that of the sum from independent errors
+    z <- seq(-8, 8, length.out = 4001)
+    w <- dnorm(z) / sum(dnorm(z))
+    steps <- list(c(1, 1), 2, c(1, 1, 1))
+    above <- function(i) {
+      vapply(thresholds[[i]], function(t) pnorm((l[i] * z - t) / sqrt(1 - l[i]^2)), z)
+    }
+    expected <- vapply(1:3, function(i) drop(above(i) %*% steps[[i]]), z)
+    within <- vapply(
+      1:3,
+      function(i) {
+        p <- cbind(1, above(i), 0)
+        score <- c(0, cumsum(steps[[i]]))
+        share <- p[, -ncol(p)] - p[, -1]
+        drop(share %*% score^2) - drop(share %*% score)^2
+      },
+      z
+    )
+    true <- sum(w * rowSums(expected)^2) - sum(w * rowSums(expected))^2
+    expect_equal(found[1], true / (true + sum(w * within)), tolerance = 1e-5)
+    expect_equal(found[2], measures(r)[["standardised_alpha"]])
+  }
+)
 
 test_that("intervals of alpha follow their formulas, and the one by Feldt covers", {
   s <- of_loadings(c(.7, .6, .8, .5))
   alpha <- measures(s)[["alpha"]]
   limits <- core("core_alpha_intervals")(alpha, s, 200, .9)
   # (1 - alpha) over 1 - its estimate is F
-  expect_equal(pf((1 - limits["feldt", ]) / (1 - alpha), 199, 199 * 3), c(.95, .05), ignore_attr = TRUE)
-  expect_equal(limits["bonett", ], 1 - exp(log(1 - alpha) + c(1, -1) * qnorm(.95) * sqrt(8 / (3 * 198))))
+  expect_equal(
+    pf((1 - limits["feldt", ]) / (1 - alpha), 199, 199 * 3),
+    c(.95, .05),
+    ignore_attr = TRUE
+  )
+  expect_equal(
+    limits["bonett", ],
+    1 - exp(log(1 - alpha) + c(1, -1) * qnorm(.95) * sqrt(8 / (3 * 198)))
+  )
   set.seed(7)
   truth <- measures(of_loadings(rep(.6, 5)))[["alpha"]]
   draws <- replicate(300, {
     x <- rnorm(60) %o% rep(.6, 5) + matrix(rnorm(300), 60) * .8
     v <- cov(x)
     a <- measures(v)[["alpha"]]
-    c(a, apply(core("core_alpha_intervals")(a, v, 60, .95), 1, function(q) q[1] < truth && truth < q[2]))
+    c(
+      a,
+      apply(core("core_alpha_intervals")(a, v, 60, .95), 1, function(q) {
+        q[1] < truth && truth < q[2]
+      })
+    )
   })
   expect_true(all(rowMeans(draws[2:4, ]) > .91))
   expect_true(all(rowMeans(draws[2:4, ]) < .985))
@@ -151,25 +202,65 @@ test_that("intervals of alpha follow their formulas, and the one by Feldt covers
   expect_equal(width / (2 * qnorm(.975)), sd(draws[1, ]), tolerance = .15, ignore_attr = TRUE)
 })
 
-test_that("drawn people: coefficients as they are, errors as theory has them, the same on any number of threads", {
-  q <- keep_items(motives(), n1:n6)
-  one <- assess_reliability(list(n = paste0("n", 1:6)), q, replicates = 300, seed = 3, threads = 1)
-  two <- assess_reliability(list(n = paste0("n", 1:6)), q, replicates = 300, seed = 3, threads = 2)
-  expect_identical(one$values$coefficients, two$values$coefficients)
-  c <- one$values$coefficients
-  i <- one$values$intervals
-  expect_setequal(i$interval[i$coefficient == "alpha"], c("feldt", "bonett", "delta", "percentile", "bca"))
-  expect_equal(c$standard_error[1], diff(unlist(i[i$interval == "delta", c("lower", "upper")])) / (2 * qnorm(.975)), tolerance = .2, ignore_attr = TRUE)
-  expect_true(all(c$lower < c$estimate & c$estimate < c$upper))
-  # the compiled core, given the people once each, finds what the plain part finds
-  plan <- list(answers = { x <- q$values$answers + 0; x[is.na(x)] <- NaN; x }, weights = numeric(), scale_of = rep(0L, 6), scales = 1L,
-               splits = list(integer()), ordinal = TRUE, pattern = matrix(0, 0, 0), bifactor = matrix(0, 0, 0),
-               unrotated = matrix(0, 0, 0), uniquenesses = numeric(), bifactor_uniquenesses = numeric())
-  expect_equal(core("core_measure_people")(plan)[1:15], c$estimate, tolerance = 1e-6)
-  doubled <- plan
-  doubled$weights <- rep(2, nrow(plan$answers))
-  expect_equal(core("core_measure_people")(doubled)[9], c$estimate[9], tolerance = 1e-3)
-})
+test_that(
+  paste(
+    "drawn people: coefficients as they are, errors as theory has them, the same on",
+    "any number of threads"
+  ),
+  {
+    q <- keep_items(motives(), n1:n6)
+    one <- assess_reliability(
+      list(n = paste0("n", 1:6)),
+      q,
+      replicates = 300,
+      seed = 3,
+      threads = 1
+    )
+    two <- assess_reliability(
+      list(n = paste0("n", 1:6)),
+      q,
+      replicates = 300,
+      seed = 3,
+      threads = 2
+    )
+    expect_identical(one$values$coefficients, two$values$coefficients)
+    c <- one$values$coefficients
+    i <- one$values$intervals
+    expect_setequal(
+      i$interval[i$coefficient == "alpha"],
+      c("feldt", "bonett", "delta", "percentile", "bca")
+    )
+    expect_equal(
+      c$standard_error[1],
+      diff(unlist(i[i$interval == "delta", c("lower", "upper")])) / (2 * qnorm(.975)),
+      tolerance = .2,
+      ignore_attr = TRUE
+    )
+    expect_true(all(c$lower < c$estimate & c$estimate < c$upper))
+    # the compiled core, given the people once each, finds what the plain part finds
+    plan <- list(
+      answers = {
+        x <- q$values$answers + 0
+        x[is.na(x)] <- NaN
+        x
+      },
+      weights = numeric(),
+      scale_of = rep(0L, 6),
+      scales = 1L,
+      splits = list(integer()),
+      ordinal = TRUE,
+      pattern = matrix(0, 0, 0),
+      bifactor = matrix(0, 0, 0),
+      unrotated = matrix(0, 0, 0),
+      uniquenesses = numeric(),
+      bifactor_uniquenesses = numeric()
+    )
+    expect_equal(core("core_measure_people")(plan)[1:15], c$estimate, tolerance = 1e-6)
+    doubled <- plan
+    doubled$weights <- rep(2, nrow(plan$answers))
+    expect_equal(core("core_measure_people")(doubled)[9], c$estimate[9], tolerance = 1e-3)
+  }
+)
 
 test_that("limits by draws: percentile and accelerated by hand", {
   set.seed(1)
@@ -191,16 +282,26 @@ test_that("items: with the rest, without, discrimination, and what flags them", 
   t <- tidy(x)
   expect_equal(as_tibble(x)$alpha, alpha(z))
   expect_equal(t$item_rest, unname(sapply(1:6, function(i) cor(z[, i], rowSums(z[, -i])))))
-  expect_equal(t$squared_multiple, unname(sapply(1:6, function(i) summary(lm(z[, i] ~ z[, -i]))$r.squared)))
+  expect_equal(
+    t$squared_multiple,
+    unname(sapply(1:6, function(i) summary(lm(z[, i] ~ z[, -i]))$r.squared))
+  )
   expect_equal(t$alpha_without, unname(sapply(1:6, function(i) alpha(z[, -i]))))
   expect_equal(t$mean, unname(colMeans(z)))
   others <- rowMeans(z[, -2])
   ends <- sort(others)[c(.27, .73) * (nrow(z) - 1) + 1.5]
-  expect_equal(t$discrimination[2], (mean(z[others >= ends[2], 2]) - mean(z[others <= ends[1], 2])) / 4, tolerance = 1e-8)
+  expect_equal(
+    t$discrimination[2],
+    (mean(z[others >= ends[2], 2]) - mean(z[others <= ends[1], 2])) / 4,
+    tolerance = 1e-8
+  )
   copy <- data.frame(z, n7 = z[, 1])
   copy$n7[1:6] <- 6 - copy$n7[1:6]
   flagged <- quick(list(n = names(copy)), copy)
-  expect_setequal(tidy(flagged)$item[which(tidy(flagged)$flag == "nearly redundant")], c("n1", "n7"))
+  expect_setequal(
+    tidy(flagged)$item[which(tidy(flagged)$flag == "nearly redundant")],
+    c("n1", "n7")
+  )
   expect_match(flagged$findings$text[flagged$findings$code == "nearly_redundant"], "n1 with n7")
 })
 
@@ -238,7 +339,10 @@ test_that("what may be assumed is tested, and says which coefficient to report",
   expect_true("several_factors" %in% y$findings$code)
   expect_match(y$values$assumptions$why, "split the scale")
   coarse <- as.data.frame(lapply(even, function(v) findInterval(v, c(-.2, 1))))
-  expect_identical(quick(list(c = names(coarse)), coarse)$values$assumptions$report, "categorical_omega")
+  expect_identical(
+    quick(list(c = names(coarse)), coarse)$values$assumptions$report,
+    "categorical_omega"
+  )
   # the constrained fit is one: a search that knows nothing of it ends there
   s <- cov(even)
   found <- core("core_equal_loadings")(s, 600)
@@ -246,7 +350,12 @@ test_that("what may be assumed is tested, and says which coefficient to report",
     sigma <- exp(x[1]) + diag(exp(x[-1]))
     c(determinant(sigma)$modulus) - c(determinant(s)$modulus) + sum(diag(solve(sigma, s))) - 6
   }
-  brute <- optim(log(c(.4, rep(.5, 6))), f1, method = "BFGS", control = list(reltol = 1e-14, maxit = 500))
+  brute <- optim(
+    log(c(.4, rep(.5, 6))),
+    f1,
+    method = "BFGS",
+    control = list(reltol = 1e-14, maxit = 500)
+  )
   expect_equal(found$chi_square, 599 * brute$value, tolerance = 1e-5)
   expect_equal(found$difference, found$chi_square - found$free_chi_square)
 })
@@ -280,8 +389,13 @@ test_that("groups are compared: two by Feldt, more by cube roots; a difference i
   three <- core("core_equal_alphas")(c(.8, .8, .6), c(120, 90, 90), 5)
   expect_lt(three$p, .01)
   set.seed(3)
-  draw <- function(n) measures(cov(rnorm(n) %o% rep(.7, 5) + matrix(rnorm(5 * n), n) * .7))[["alpha"]]
-  level <- replicate(400, core("core_equal_alphas")(c(draw(60), draw(100), draw(80)), c(60, 100, 80), 5)$p)
+  draw <- function(n) {
+    measures(cov(rnorm(n) %o% rep(.7, 5) + matrix(rnorm(5 * n), n) * .7))[["alpha"]]
+  }
+  level <- replicate(
+    400,
+    core("core_equal_alphas")(c(draw(60), draw(100), draw(80)), c(60, 100, 80), 5)$p
+  )
   expect_lt(abs(mean(level < .05) - .05), .035)
   x <- quick(motives(), by = "cafe")
   expect_identical(nrow(x$values$groups), 24L)
@@ -300,7 +414,16 @@ test_that("two waves by hand, and against the analysis of variance", {
   long <- data.frame(y = c(y), person = factor(rep(1:40, 2)), wave = factor(rep(1:2, each = 40)))
   ms <- summary(aov(y ~ person + wave, long))[[1]][["Mean Sq"]]
   single <- (ms[1] - ms[3]) / (ms[1] + ms[3] + 2 / 40 * (ms[2] - ms[3]))
-  expect_equal(found$estimate, c(cor(y)[1, 2], single, (ms[1] - ms[3]) / (ms[1] + (ms[2] - ms[3]) / 40), (ms[1] - ms[3]) / (ms[1] + ms[3]), (ms[1] - ms[3]) / ms[1]))
+  expect_equal(
+    found$estimate,
+    c(
+      cor(y)[1, 2],
+      single,
+      (ms[1] - ms[3]) / (ms[1] + (ms[2] - ms[3]) / 40),
+      (ms[1] - ms[3]) / (ms[1] + ms[3]),
+      (ms[1] - ms[3]) / ms[1]
+    )
+  )
   expect_true(all(found$lower < found$estimate & found$estimate < found$upper))
   expect_equal(found$sem, sqrt(ms[3] + (ms[2] - ms[3]) / 40))
   expect_equal(found$smallest_change, qnorm(.975) * sqrt(2) * found$sem)
@@ -315,9 +438,20 @@ test_that("two waves by hand, and against the analysis of variance", {
   expect_equal(quick(first, again = turned)$values$stability, a)
   expect_gt(a$shift[1], .2)
   turned$values$people$person <- paste0("x", 1:840)
-  expect_error(quick(first, again = turned), "No value of \"person\"", class = "softsieve_error_waves")
-  expect_error(quick(list(n = c("n1", "n2", "n3")), repair_cafe[paste0("n", 1:6)], again = repair_cafe[1:9, paste0("n", 1:6)]),
-               "9 people", class = "softsieve_error_waves")
+  expect_error(
+    quick(first, again = turned),
+    "No value of \"person\"",
+    class = "softsieve_error_waves"
+  )
+  expect_error(
+    quick(
+      list(n = c("n1", "n2", "n3")),
+      repair_cafe[paste0("n", 1:6)],
+      again = repair_cafe[1:9, paste0("n", 1:6)]
+    ),
+    "9 people",
+    class = "softsieve_error_waves"
+  )
 })
 
 test_that("scales of one, two and odd items say what can be said", {
@@ -330,22 +464,51 @@ test_that("scales of one, two and odd items say what can be said", {
   expect_match(x$findings$text[x$findings$code == "few_items"], "2 items|one item")
   expect_output(print(x), "one, 1 item: not known")
   expect_output(print(summary(x)), "What each takes for granted")
-  expect_error(quick(list(a = c("m1", "m9")), motives()), "Not there: m9", class = "softsieve_error_scales")
-  expect_error(quick(list(a = c("m1", "m2"), b = c("m2", "m3")), motives()), "two or more: m2", class = "softsieve_error_scales")
+  expect_error(
+    quick(list(a = c("m1", "m9")), motives()),
+    "Not there: m9",
+    class = "softsieve_error_scales"
+  )
+  expect_error(
+    quick(list(a = c("m1", "m2"), b = c("m2", "m3")), motives()),
+    "two or more: m2",
+    class = "softsieve_error_scales"
+  )
   constant <- data.frame(a = 1, b = 1:50, c = rnorm(50))
-  expect_error(quick(list(s = c("a", "b", "c")), constant), "Constant: a", class = "softsieve_error_constant_item")
+  expect_error(
+    quick(list(s = c("a", "b", "c")), constant),
+    "Constant: a",
+    class = "softsieve_error_constant_item"
+  )
   few <- repair_cafe[1:5, paste0("m", 1:6)]
   expect_true("fewer_people_than_items" %in% quick(list(m = names(few)), few)$findings$code)
-  expect_error(quick(motives(), kind = "spearman"), "Pearson correlations", class = "softsieve_error_argument")
+  expect_error(
+    quick(motives(), kind = "spearman"),
+    "Pearson correlations",
+    class = "softsieve_error_argument"
+  )
   book <- repair_cafe_codebook
   book$highest[book$item == "m1"] <- 7
   wide <- quick(questionnaire(repair_cafe, codebook = book, id = person, group = cafe))
-  expect_match(wide$findings$text[wide$findings$code == "different_ranges"], "mending adds items with different ranges \\(1 to 7 and 1 to 5\\)")
+  expect_match(
+    wide$findings$text[wide$findings$code == "different_ranges"],
+    "mending adds items with different ranges \\(1 to 7 and 1 to 5\\)"
+  )
   # without a codebook nobody knows the ranges: what was answered is none
-  expect_false("different_ranges" %in% quick(list(a = c("V1", "V2", "V3")), as.data.frame(matrix(rnorm(150), 50) + rnorm(50)))$findings$code)
+  expect_false(
+    "different_ranges" %in%
+      quick(
+        list(a = c("V1", "V2", "V3")),
+        as.data.frame(matrix(rnorm(150), 50) + rnorm(50))
+      )$findings$code
+  )
   against <- repair_cafe[c("m1", "m2")]
   against$m2 <- 6 - against$m2
-  expect_match(quick(list(m = names(against)), against)$findings$text, "negative alpha", all = FALSE)
+  expect_match(
+    quick(list(m = names(against)), against)$findings$text,
+    "negative alpha",
+    all = FALSE
+  )
 })
 
 test_that("without answers, and under EM, it is said why nothing is drawn", {
@@ -355,15 +518,31 @@ test_that("without answers, and under EM, it is said why nothing is drawn", {
   expect_identical(bare$values$coefficients$interval[1:2], c("feldt", NA))
   em <- assess_reliability(list(n = paste0("n", 1:6)), motives(), missing = "em", seed = 1)
   expect_match(em$findings$text[em$findings$code == "no_bootstrap"], "EM")
-  weighted <- questionnaire(data.frame(repair_cafe, w = rep(c(1, 2), 420)), codebook = repair_cafe_codebook, id = person, group = cafe, weight = w)
+  weighted <- questionnaire(
+    data.frame(repair_cafe, w = rep(c(1, 2), 420)),
+    codebook = repair_cafe_codebook,
+    id = person,
+    group = cafe,
+    weight = w
+  )
   x <- assess_reliability(list(n = paste0("n", 1:6)), weighted, replicates = 60, seed = 1)
   twice <- repair_cafe[rep(seq_len(840), rep(c(1, 2), 420)), ]
-  plain <- quick(list(n = paste0("n", 1:6)), questionnaire(twice, codebook = repair_cafe_codebook, items = n1:n6))
+  plain <- quick(
+    list(n = paste0("n", 1:6)),
+    questionnaire(twice, codebook = repair_cafe_codebook, items = n1:n6)
+  )
   expect_equal(x$values$scales$omega, plain$values$scales$omega, tolerance = 1e-3)
   # weights stay with their people when those with gaps are left out
   ordinal <- function(x) x$values$coefficients$estimate[14:15]
-  expect_equal(ordinal(quick(list(n = paste0("n", 1:6)), weighted, missing = "complete")),
-               ordinal(quick(list(n = paste0("n", 1:6)), questionnaire(twice, codebook = repair_cafe_codebook, items = n1:n6), missing = "complete")), tolerance = 1e-3)
+  expect_equal(
+    ordinal(quick(list(n = paste0("n", 1:6)), weighted, missing = "complete")),
+    ordinal(quick(
+      list(n = paste0("n", 1:6)),
+      questionnaire(twice, codebook = repair_cafe_codebook, items = n1:n6),
+      missing = "complete"
+    )),
+    tolerance = 1e-3
+  )
 })
 
 test_that("figures hold the numbers, JSON and Word the tables", {
@@ -379,7 +558,11 @@ test_that("figures hold the numbers, JSON and Word the tables", {
   }
   drawn <- ggplot2::ggplot_build(ggplot2::autoplot(x, "scores"))$data[[1]]
   expect_equal(sum(drawn$y), sum(x$values$totals$people[!is.na(x$values$totals$score)]))
-  expect_error(ggplot2::autoplot(quick(motives()), "groups"), "by = ", class = "softsieve_error_figure")
+  expect_error(
+    ggplot2::autoplot(quick(motives()), "groups"),
+    "by = ",
+    class = "softsieve_error_figure"
+  )
   json <- withr::local_tempfile(fileext = ".json")
   write_table(x, json)
   expect_equal(jsonlite::fromJSON(json)$values$scales$omega, x$values$scales$omega)
@@ -400,10 +583,22 @@ test_that("parts of many people give what single people do, within what draws di
   core <- asNamespace("softsieve")
   x <- as.matrix(d) + 0
   x[is.na(x)] <- NaN
-  plan <- list(answers = x, weights = numeric(), scale_of = rep(0:1, each = 3), scales = 2L, splits = list(c(1L, -1L, 1L), c(1L, -1L, 1L)),
-               ordinal = TRUE, pattern = matrix(0, 0, 0), bifactor = matrix(0, 0, 0), unrotated = matrix(0, 0, 0), uniquenesses = numeric(),
-               bifactor_uniquenesses = numeric())
-  drawn <- function(most, threads = 1L) core$core_resample_people(plan, 300L, 10L, most, 5, threads, NULL)
+  plan <- list(
+    answers = x,
+    weights = numeric(),
+    scale_of = rep(0:1, each = 3),
+    scales = 2L,
+    splits = list(c(1L, -1L, 1L), c(1L, -1L, 1L)),
+    ordinal = TRUE,
+    pattern = matrix(0, 0, 0),
+    bifactor = matrix(0, 0, 0),
+    unrotated = matrix(0, 0, 0),
+    uniquenesses = numeric(),
+    bifactor_uniquenesses = numeric()
+  )
+  drawn <- function(most, threads = 1L) {
+    core$core_resample_people(plan, 300L, 10L, most, 5, threads, NULL)
+  }
   single <- drawn(5000L)
   parts <- drawn(2500L)
   expect_identical(parts, drawn(2500L, 3L))
@@ -412,9 +607,17 @@ test_that("parts of many people give what single people do, within what draws di
   expect_equal(error(parts) / error(single), rep(1, 30), tolerance = .15)
   whole <- core$core_measure_people(plan)[kept]
   # the greatest lower bound and its like are too large in draws; both ways agree on by how much
-  expect_lt(max(abs(rowMeans(parts[kept, 1:300]) - rowMeans(single[kept, 1:300])) / error(single)), .4)
+  expect_lt(
+    max(abs(rowMeans(parts[kept, 1:300]) - rowMeans(single[kept, 1:300])) / error(single)),
+    .4
+  )
   expect_lt(max(abs(rowMeans(parts[kept, 1:300]) - whole) / error(single)), 1)
   weighted <- plan
   weighted$weights <- rep(c(1, 3), 1600)
-  expect_gt(max(abs(core$core_resample_people(weighted, 20L, 0L, 2500L, 5, 1L, NULL)[1, ] - parts[1, 1:20])), 1e-4)
+  expect_gt(
+    max(abs(
+      core$core_resample_people(weighted, 20L, 0L, 2500L, 5, 1L, NULL)[1, ] - parts[1, 1:20]
+    )),
+    1e-4
+  )
 })

@@ -1,7 +1,7 @@
 # Each rule of count_factors() on a small matrix worked by hand, with every intermediate value.
 
-# Four items in two pairs: r = .6 within a pair and .2 across. Its eigenvalues are 1 + .6 + 2 x .2 = 2,
-# 1 + .6 - 2 x .2 = 1.2, and twice 1 - .6 = .4.
+# Four items in two pairs: r = .6 within a pair and .2 across. Its eigenvalues are 1 + .6 + 2 x .2 =
+# 2, 1 + .6 - 2 x .2 = 1.2, and twice 1 - .6 = .4.
 pairs_matrix <- function() {
   r <- matrix(0.2, 4, 4, dimnames = list(NULL, letters[1:4]))
   r[1:2, 1:2] <- r[3:4, 3:4] <- 0.6
@@ -35,12 +35,17 @@ test_that("the empirical Kaiser reference", {
 })
 
 test_that("average partial correlations to the square and to the fourth", {
-  # none out: 2 pairs of .6 and 4 of .2. One out (2 x 1/4 J): .1 and -.3 over .5, so .2 and -.6. Two out
-  # (1.2 x 1/4 vv'): -.2 and 0 over .2, so -1 and 0.
+  # none out: 2 pairs of .6 and 4 of .2. One out (2 x 1/4 J): .1 and -.3 over .5, so .2 and -.6. Two
+  # out (1.2 x 1/4 vv'): -.2 and 0 over .2, so -1 and 0.
   x <- counted(pairs_matrix(), 100)
-  expect_equal(evidence(x, "average_partial")$average[1:3], c((2 * .36 + 4 * .04) / 6, (2 * .04 + 4 * .36) / 6, 2 / 6))
-  expect_equal(evidence(x, "average_partial_fourth")$average[1:3],
-               c((2 * .6^4 + 4 * .2^4) / 6, (2 * .2^4 + 4 * .6^4) / 6, 2 / 6))
+  expect_equal(
+    evidence(x, "average_partial")$average[1:3],
+    c((2 * .36 + 4 * .04) / 6, (2 * .04 + 4 * .36) / 6, 2 / 6)
+  )
+  expect_equal(
+    evidence(x, "average_partial_fourth")$average[1:3],
+    c((2 * .6^4 + 4 * .2^4) / 6, (2 * .2^4 + 4 * .6^4) / 6, 2 / 6)
+  )
   expect_identical(said(x, "average_partial"), 0L)
 })
 
@@ -76,10 +81,16 @@ test_that("rules on the ladder find an exact structure, and noise nothing", {
   expect_lt(f$chi_square[4], 1e-6)
   expect_equal(f$cfi[4], 1)
   expect_identical(f$rmsea_lower[4], 0)
-  for (rule in c("likelihood_ratio", "bic", "parallel", "next_eigenvalue", "sequential")) expect_identical(said(x, rule), 3L)
+  for (rule in c("likelihood_ratio", "bic", "parallel", "next_eigenvalue", "sequential")) {
+    expect_identical(said(x, rule), 3L)
+  }
   expect_equal(evidence(x, "likelihood_ratio")$p[4], 1)
   none <- counted(diag(6), 200)
-  for (rule in c("parallel", "likelihood_ratio", "bic", "rmsea_lower", "average_partial", "comparison")) expect_identical(said(none, rule), 0L)
+  for (rule in c(
+    "parallel", "likelihood_ratio", "bic", "rmsea_lower", "average_partial", "comparison"
+  )) {
+    expect_identical(said(none, rule), 0L)
+  }
   expect_identical(none$values$probable, 0L)
 })
 
@@ -90,7 +101,9 @@ test_that("the confidence limits of the noncentrality hold for a misfit of any s
     high <- limit(case[1], case[2], .05)
     expect_lte(low, max(0, case[1] - case[2]))
     expect_gte(high, max(0, case[1] - case[2]))
-    if (low > 0) expect_equal(suppressWarnings(pchisq(case[1], case[2], low)), .95, tolerance = 1e-4)
+    if (low > 0) {
+      expect_equal(suppressWarnings(pchisq(case[1], case[2], low)), .95, tolerance = 1e-4)
+    }
   }
   expect_identical(limit(5, 10, .95), 0)
   # the normal approximation takes over where it is as good
@@ -102,7 +115,10 @@ test_that("the rank sum test is the one of the textbook", {
   for (i in 1:3) {
     a <- round(rnorm(30), 1)
     b <- round(rnorm(40, .3), 1)
-    expect_equal(softsieve:::core_tends_smaller(a, b), wilcox.test(a, b, "less", exact = FALSE)$p.value)
+    expect_equal(
+      softsieve:::core_tends_smaller(a, b),
+      wilcox.test(a, b, "less", exact = FALSE)$p.value
+    )
   }
   expect_identical(softsieve:::core_tends_smaller(rep(1, 5), rep(1, 5)), 1)
 })
@@ -110,8 +126,12 @@ test_that("the rank sum test is the one of the textbook", {
 test_that("cut normal variables correlate as their latent ones have it", {
   half <- list(thresholds = 0, values = c(0, 1))
   cut_r <- function(rho, a = half, b = half) {
-    found <- softsieve:::core_latent_correlations(list(a$thresholds, b$thresholds), list(a$values, b$values),
-                                                  matrix(c(1, rho, rho, 1), 2), 1L)
+    found <- softsieve:::core_latent_correlations(
+      list(a$thresholds, b$thresholds),
+      list(a$values, b$values),
+      matrix(c(1, rho, rho, 1), 2),
+      1L
+    )
     found[1, 2]
   }
   # two halves: r = 2/pi asin(rho), so rho = sin(pi r / 2)
@@ -136,9 +156,15 @@ test_that("an item is cut into its categories, and one with many answers into cl
 
 test_that("comparison data with answers reproduce the misfit of drawing cut people", {
   q <- motives(items = t1:t6)
-  e <- list(answers = q, correlations = correlate_items(q), r = correlate_items(q)$values$correlations, p = 6L, n = 300,
-            eigenvalues = eigen(correlate_items(q)$values$correlations)$values,
-            settings = list(replicates = 300, seed = 1, threads = 2L))
+  e <- list(
+    answers = q,
+    correlations = correlate_items(q),
+    r = correlate_items(q)$values$correlations,
+    p = 6L,
+    n = 300,
+    eigenvalues = eigen(correlate_items(q)$values$correlations)$values,
+    settings = list(replicates = 300, seed = 1, threads = 2L)
+  )
   none <- softsieve:::comparison_source(e)(0L)
   set.seed(23)
   draw <- function(i) {
@@ -154,7 +180,10 @@ test_that("every rule has all it takes to be shown, and its paper in full", {
   rules <- softsieve:::retention_rules()
   expect_gte(length(rules), 15)
   for (rule in rules) {
-    expect_setequal(names(rule), c("name", "label", "order", "reference", "misleads", "pearson", "judge"))
+    expect_setequal(
+      names(rule),
+      c("name", "label", "order", "reference", "misleads", "pearson", "judge")
+    )
     expect_match(softsieve:::reference_text(rule$reference), "[(][0-9]{4}[)]", label = rule$name)
     expect_match(rule$misleads, "[.]$")
   }

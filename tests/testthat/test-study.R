@@ -14,7 +14,10 @@ test_that("a study gives the numbers of the stages called by hand", {
   by_hand <- factor_solution(motives(), seed = 2026)
   expect_equal(study$values$solution$values$loadings, by_hand$values$loadings)
   expect_equal(as_tibble(study$values$scores), as_tibble(score_respondents(by_hand, motives())))
-  expect_equal(study$values$count$values$eigenvalues, as_tibble(parallel_analysis(motives(), seed = 2026)))
+  expect_equal(
+    study$values$count$values$eigenvalues,
+    as_tibble(parallel_analysis(motives(), seed = 2026))
+  )
   expect_true(all(c("o2", "p6") %in% as_tibble(study)$item))
 })
 
@@ -34,14 +37,41 @@ test_that("a written study repeats the run from another folder, seed and all", {
 test_that("entries that are unknown, of the wrong kind or out of range are named with their path", {
   study <- function(...) read_study(local_file(c("answers: {file: a.csv}", ...), ".yml"))
   expect_error(study("factros: {}"), "Did you mean \"factors\"", class = "softsieve_error_study")
-  expect_error(study("factors: {number: 0}"), "`factors.number` must be at least 1", class = "softsieve_error_study")
-  expect_error(study("factors: {number: many}"), "must be one of: parallel, probable", class = "softsieve_error_study")
-  expect_error(study("factors: {sequential: often}"), "one yes or no", class = "softsieve_error_study")
-  expect_error(study("factors: {rotation: [oblimin]}", "pattern: {hide_below: 2}"),
-               "`pattern.hide_below` must be at most 1", class = "softsieve_error_study")
-  expect_error(study("seed: soon"), "`seed` must be one whole number", class = "softsieve_error_study")
-  expect_error(read_study(local_file("title: x", ".yml")), "must hold answers", class = "softsieve_error_study")
-  expect_error(read_study(local_file("answers: [a", ".yml")), "valid YAML", class = "softsieve_error_study")
+  expect_error(
+    study("factors: {number: 0}"),
+    "`factors.number` must be at least 1",
+    class = "softsieve_error_study"
+  )
+  expect_error(
+    study("factors: {number: many}"),
+    "must be one of: parallel, probable",
+    class = "softsieve_error_study"
+  )
+  expect_error(
+    study("factors: {sequential: often}"),
+    "one yes or no",
+    class = "softsieve_error_study"
+  )
+  expect_error(
+    study("factors: {rotation: [oblimin]}", "pattern: {hide_below: 2}"),
+    "`pattern.hide_below` must be at most 1",
+    class = "softsieve_error_study"
+  )
+  expect_error(
+    study("seed: soon"),
+    "`seed` must be one whole number",
+    class = "softsieve_error_study"
+  )
+  expect_error(
+    read_study(local_file("title: x", ".yml")),
+    "must hold answers",
+    class = "softsieve_error_study"
+  )
+  expect_error(
+    read_study(local_file("answers: [a", ".yml")),
+    "valid YAML",
+    class = "softsieve_error_study"
+  )
 })
 
 test_that("nothing in a study file is executed", {
@@ -52,16 +82,38 @@ test_that("nothing in a study file is executed", {
 })
 
 test_that("the schema offers exactly the methods that the stages know", {
-  schema <- jsonlite::read_json(system.file("schema", "study.schema.json", package = "softsieve"))$properties
-  expect_setequal(unlist(schema$correlations$properties$kind$enum), softsieve:::methods_of("correlation"))
-  expect_setequal(unlist(schema$correlations$properties$missing$enum), softsieve:::methods_of("missing"))
-  expect_setequal(unlist(schema$factors$properties$reference$enum), softsieve:::methods_of("reference"))
-  expect_setequal(unlist(schema$factors$properties$method$enum), softsieve:::methods_of("extraction"))
+  schema <- jsonlite::read_json(system.file(
+    "schema",
+    "study.schema.json",
+    package = "softsieve"
+  ))$properties
+  expect_setequal(
+    unlist(schema$correlations$properties$kind$enum),
+    softsieve:::methods_of("correlation")
+  )
+  expect_setequal(
+    unlist(schema$correlations$properties$missing$enum),
+    softsieve:::methods_of("missing")
+  )
+  expect_setequal(
+    unlist(schema$factors$properties$reference$enum),
+    softsieve:::methods_of("reference")
+  )
+  expect_setequal(
+    unlist(schema$factors$properties$method$enum),
+    softsieve:::methods_of("extraction")
+  )
   expect_setequal(unlist(schema$factors$properties$basis$enum), softsieve:::methods_of("basis"))
   expect_setequal(unlist(schema$factors$properties$chance$enum), softsieve:::methods_of("chance"))
-  expect_setequal(unlist(schema$factors$properties$number$enum), c("probable", retention_rule_table()$rule))
+  expect_setequal(
+    unlist(schema$factors$properties$number$enum),
+    c("probable", retention_rule_table()$rule)
+  )
   # a target is a matrix: no line of a study
-  expect_setequal(unlist(schema$factors$properties$rotation$enum), setdiff(softsieve:::methods_of("rotation"), c("target", "procrustes")))
+  expect_setequal(
+    unlist(schema$factors$properties$rotation$enum),
+    setdiff(softsieve:::methods_of("rotation"), c("target", "procrustes"))
+  )
 })
 
 test_that("the report is whole, self-contained and escapes what it was given", {
@@ -78,11 +130,18 @@ test_that("the report is whole, self-contained and escapes what it was given", {
   expect_match(page, "&lt;b onclick=x&gt;I enjoy", fixed = TRUE)
   expect_identical(lengths(regmatches(page, gregexpr("data:image/png;base64,", page))), 6L)
   expect_no_match(page, "(src|href)=\"(?!data:)", perl = TRUE)
-  for (number in c(softsieve:::format_unit(study$values$factorability$values$adequacy), study$source$fingerprint,
-                   "Harman, H. H.")) {
+  for (number in c(
+    softsieve:::format_unit(study$values$factorability$values$adequacy),
+    study$source$fingerprint,
+    "Harman, H. H."
+  )) {
     expect_match(page, number, fixed = TRUE)
   }
-  expect_error(write_report(read_study(file), file.path(dir, "no.html")), "only read", class = "softsieve_error_class")
+  expect_error(
+    write_report(read_study(file), file.path(dir, "no.html")),
+    "only read",
+    class = "softsieve_error_class"
+  )
 })
 
 test_that("the command runs the demo and says where the report is", {
@@ -91,17 +150,31 @@ test_that("the command runs the demo and says where the report is", {
   expect_identical(done$status, 0L)
   report <- sub("The report: ", "", tail(done$out, 1))
   expect_true(file.exists(report))
-  files <- c("report.html", "items.csv", "people.csv", "adequacy.csv", "eigenvalues.csv", "pattern.csv", "factor_correlations.csv", "scales.csv",
-             "scale_items.csv", "scores.csv", "findings.csv", "rules.csv", "number.json", "reliability.json", "eigenvalues.png", "fit.png",
-             "loadings.png", "reliability.png", "scale_items.png", "study.yml")
-  expect_setequal(list.files(file.path(dir, "here", "results"), all.files = TRUE, no.. = TRUE), files)
+  files <- c(
+    "report.html", "items.csv", "people.csv", "adequacy.csv", "eigenvalues.csv", "pattern.csv",
+    "factor_correlations.csv", "scales.csv", "scale_items.csv", "scores.csv", "findings.csv",
+    "rules.csv", "number.json", "reliability.json", "eigenvalues.png", "fit.png", "loadings.png",
+    "reliability.png", "scale_items.png", "study.yml"
+  )
+  expect_setequal(
+    list.files(file.path(dir, "here", "results"), all.files = TRUE, no.. = TRUE),
+    files
+  )
   scores <- read_responses(file.path(dir, "here", "results", "scores.csv"))
   expect_equal(nrow(scores), 840)
-  expect_equal(scores$F1, as_tibble(score_respondents(factor_solution(motives(), seed = 2026), motives()))$F1)
-  again <- run_command(c("run", file.path("here", "results", "study.yml"), "--out", "second", "--threads", "1"), dir)
+  expect_equal(
+    scores$F1,
+    as_tibble(score_respondents(factor_solution(motives(), seed = 2026), motives()))$F1
+  )
+  again <- run_command(
+    c("run", file.path("here", "results", "study.yml"), "--out", "second", "--threads", "1"),
+    dir
+  )
   expect_identical(again$status, 0L)
-  expect_identical(readLines(file.path(dir, "second", "pattern.csv")),
-                   readLines(file.path(dir, "here", "results", "pattern.csv")))
+  expect_identical(
+    readLines(file.path(dir, "second", "pattern.csv")),
+    readLines(file.path(dir, "here", "results", "pattern.csv"))
+  )
 })
 
 test_that("bad input ends with 1, a message on stderr and nothing written", {
@@ -118,15 +191,24 @@ test_that("bad input ends with 1, a message on stderr and nothing written", {
   expect_identical(list.files(dir, all.files = TRUE), before)
   expect_identical(run_command(c("run", "nowhere.yml"), dir)$status, 1L)
   good <- demo_study(withr::local_tempdir())
-  blocked <- run_command(c("run", good, "--out", file.path(basename(file), "results")), dir) # a file is no folder
+  blocked <- run_command(
+    c("run", good, "--out", file.path(basename(file), "results")),
+    dir
+  ) # a file is no folder
   expect_identical(blocked$status, 1L)
   expect_match(blocked$err, "folder", all = FALSE)
   expect_identical(list.files(dir, all.files = TRUE), before)
 })
 
 test_that("wrong usage ends with 2 and help and version with 0", {
-  for (args in list("rnu", character(), "run", c("run", "a", "b"), c("run", "a.yml", "--uot", "x"),
-                    c("run", "a.yml", "--threads", "many"))) {
+  for (args in list(
+    "rnu",
+    character(),
+    "run",
+    c("run", "a", "b"),
+    c("run", "a.yml", "--uot", "x"),
+    c("run", "a.yml", "--threads", "many")
+  )) {
     done <- run_command(args)
     expect_identical(done$status, 2L)
     expect_match(done$err, "softsieve --help", all = FALSE)
@@ -135,33 +217,56 @@ test_that("wrong usage ends with 2 and help and version with 0", {
   expect_match(run_command("rnu")$err, "Did you mean \"run\"", all = FALSE)
   expect_match(run_command("--help")$out, "softsieve run STUDY.yml", all = FALSE)
   version <- run_command("--version")
-  expect_identical(c(version$status, version$out), c("0", paste("softsieve", packageVersion("softsieve"))))
+  expect_identical(
+    c(version$status, version$out),
+    c("0", paste("softsieve", packageVersion("softsieve")))
+  )
 })
 
 test_that("a study without a codebook, and one of some items, run as well", {
   dir <- withr::local_tempdir()
   answers <- as_tibble(motives(items = c(m1:m6, t1:t6)))
   write_table(answers, file.path(dir, "answers.csv"))
-  writeLines(c("answers: {file: answers.csv, id: person, group: [cafe]}", "seed: 1"), file.path(dir, "plain.yml"))
+  writeLines(
+    c("answers: {file: answers.csv, id: person, group: [cafe]}", "seed: 1"),
+    file.path(dir, "plain.yml")
+  )
   plain <- run_study(file.path(dir, "plain.yml"))
   expect_identical(dim(plain$values$solution$values$loadings), c(12L, 2L))
   expect_true("no_codebook" %in% plain$findings$code)
-  some <- run_study(demo_study(dir, drop = "^answers|^  (file|id|group)",
-                               lines = "answers: {file: repair_cafe_answers.csv, items: [m1, m2, m3, t1, t2, t3]}"))
-  expect_identical(rownames(some$values$solution$values$loadings), c("m1", "m2", "m3", "t1", "t2", "t3"))
+  some <- run_study(demo_study(
+    dir,
+    drop = "^answers|^  (file|id|group)",
+    lines = "answers: {file: repair_cafe_answers.csv, items: [m1, m2, m3, t1, t2, t3]}"
+  ))
+  expect_identical(
+    rownames(some$values$solution$values$loadings),
+    c("m1", "m2", "m3", "t1", "t2", "t3")
+  )
 })
 
 test_that("a study with weights and polychoric correlations runs through", {
   dir <- withr::local_tempdir()
-  file <- demo_study(dir, drop = "^answers|^  (file|id|group)",
-                     lines = c("answers: {file: weighted.csv, id: person, weight: w}",
-                               "correlations: {kind: polychoric}"))
+  file <- demo_study(
+    dir,
+    drop = "^answers|^  (file|id|group)",
+    lines = c(
+      "answers: {file: weighted.csv, id: person, weight: w}",
+      "correlations: {kind: polychoric}"
+    )
+  )
   write_table(data.frame(repair_cafe, w = rep(c(0.8, 1.2), 420)), file.path(dir, "weighted.csv"))
   study <- run_study(file)
-  q <- questionnaire(data.frame(repair_cafe, w = rep(c(0.8, 1.2), 420)), codebook = repair_cafe_codebook, id = person,
-                     weight = w)
-  expect_equal(study$values$correlations$values$correlations,
-               correlate_items(q, kind = "polychoric")$values$correlations)
+  q <- questionnaire(
+    data.frame(repair_cafe, w = rep(c(0.8, 1.2), 420)),
+    codebook = repair_cafe_codebook,
+    id = person,
+    weight = w
+  )
+  expect_equal(
+    study$values$correlations$values$correlations,
+    correlate_items(q, kind = "polychoric")$values$correlations
+  )
   expect_true(all(c("weighted", "how_read") %in% study$findings$code))
   expect_identical(ncol(study$values$solution$values$loadings), 4L)
 })
