@@ -3,14 +3,19 @@ compile_with_core <- function(file) {
   home <- normalizePath("src")
   here <- normalizePath("data-raw/retention_training")
   includes <- vapply(c("RcppEigen", "sitmo"), function(p) system.file("include", package = p), "")
-  core <- c("core_random", "core_eigenvalues", "core_spectrum", "core_minrank", "core_chance", "core_uniqueness",
-            "core_evidence", "core_search", "core_bounded", "core_weighted")
+  core <- c(
+    "core_random", "core_eigenvalues", "core_spectrum", "core_minrank", "core_chance",
+    "core_uniqueness", "core_evidence", "core_search", "core_bounded", "core_weighted"
+  )
   folder <- tempfile("retention-training-")
   dir.create(folder)
   lines <- c(readLines(file.path(here, file)), sprintf('#include "%s.cpp"', core))
   source <- file.path(folder, file)
   writeLines(lines, source)
-  Sys.setenv(PKG_CPPFLAGS = paste(paste0("-I", c(home, here, includes)), collapse = " "),
-             PKG_CXXFLAGS = "-O3 -march=native -w -pthread", PKG_LIBS = "-pthread")
+  Sys.setenv(
+    PKG_CPPFLAGS = paste(paste0("-I", c(home, here, includes)), collapse = " "),
+    PKG_CXXFLAGS = "-O3 -march=native -w -pthread",
+    PKG_LIBS = "-pthread"
+  )
   Rcpp::sourceCpp(source, env = globalenv())
 }

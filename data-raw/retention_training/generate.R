@@ -1,6 +1,7 @@
 # Makes the simulated sets that the model of count_factors() is trained and tested on, in files of
 # 1,000 sets under `folder`. Takes about 15 ms a set and thread; files that are there are kept.
-# Run from the package root: Rscript data-raw/retention_training/generate.R [folder] [training sets] [test sets]
+# Run from the package root: Rscript data-raw/retention_training/generate.R [folder] [training sets]
+# [test sets]
 
 arguments <- commandArgs(trailingOnly = TRUE)
 folder <- c(arguments, "retention-sets")[1L]
@@ -16,7 +17,14 @@ make <- function(what, count) {
   for (from in seq(0, count - 1, by = 1000)) {
     file <- file.path(folder, sprintf("%s-%03d.rds", what, from / 1000))
     if (file.exists(file)) next
-    part <- simulated_features(what == "training", SEED[[what]], from, 1000L, LEVELS, parallel::detectCores())
+    part <- simulated_features(
+      what == "training",
+      SEED[[what]],
+      from,
+      1000L,
+      LEVELS,
+      parallel::detectCores()
+    )
     saveRDS(part, paste0(file, ".part"), compress = FALSE)
     file.rename(paste0(file, ".part"), file)
   }
