@@ -15,7 +15,7 @@ stop_input <- function(
   lines <- c(
     must,
     stats::setNames(got, rep("x", length(got))),
-    stats::setNames(todo, rep("i", length(todo)))
+    stats::setNames(as.character(todo), rep("i", length(todo)))
   )
   rlang::abort(
     lines,

@@ -27,6 +27,11 @@ format_number <- function(x, digits = 2L) {
   ) # no minus before a rounded zero
   ifelse(is.na(x), "", text)
 }
+# " [.74, .79]", or nothing where there are no limits.
+bracket <- function(lower, upper) {
+  ifelse(is.na(lower), "", sprintf(" [%s, %s]", format_unit(lower), format_unit(upper)))
+}
+
 format_count <- function(x) {
   ifelse(is.na(x), "", formatC(x, digits = 0L, format = "f", big.mark = ","))
 }

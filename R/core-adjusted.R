@@ -71,7 +71,7 @@ core_cell_influence <- function(first, second, rho) {
   cells <- function(corners) {
     diff(t(diff(corners)))
   } # of a matrix of values at corners: columns x rows
-  below <- outer(h, k, Vectorize(function(a, b) core_bivariate_below(a, b, rho)))
+  below <- outer(h, k, Vectorize(function(a, b) cpp_bivariate_below(a, b, rho)))
   probability <- t(pmax(cells(below), 1e-12))
   density <- outer(h, k, function(a, b) {
     d <- exp(-(a^2 - 2 * rho * a * b + b^2) / (2 * root^2)) / (2 * pi * root)

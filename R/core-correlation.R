@@ -5,7 +5,7 @@
 # means, sds, people (how many entered), standard_errors (p x p, or NULL), empty_cells and status
 # (p x p, or NULL) and thresholds (a list, or NULL).
 
-# `kind` is "pearson", "covariance", "spearman", "polychoric" or "mixed"; `missing` is "pairwise",
+# `kind` is "pearson", "spearman", "polychoric" or "mixed"; `missing` is "pairwise",
 # "complete" or "em". `ordered` tells which columns count as ordered categories under "mixed".
 core_correlate <- function(x, kind, missing, weights, ordered, threads, progress = NULL) {
   if (missing == "complete") {
@@ -38,15 +38,14 @@ core_correlate <- function(x, kind, missing, weights, ordered, threads, progress
 
 # By the pairwise tables where every item has at most 16 categories, by cross-products otherwise.
 core_correlate_pairs <- function(x, kind, weights, threads, progress) {
-  from <- if (kind == "covariance") "pearson" else kind
-  found <- core_table_correlations(x, from, weights, TRUE, threads, progress)
+  found <- cpp_table_correlations(x, kind, weights, TRUE, threads, progress)
   if (is.null(found$too_many)) {
     found <- c(found, core_table_moments(found$values, found$counts))
   } else {
-    found <- c(core_correlate_plainly(x, from, weights), core_plain_moments(x, weights))
+    found <- c(core_correlate_plainly(x, kind, weights), core_plain_moments(x, weights))
   }
-  if (from == "pearson") diag(found$covariances) <- found$sds^2 else found$covariances <- NULL
-  if (from != "polychoric") {
+  if (kind == "pearson") diag(found$covariances) <- found$sds^2 else found$covariances <- NULL
+  if (kind != "polychoric") {
     found[c("standard_errors", "empty_cells", "status", "thresholds")] <- NULL
   }
   found
@@ -111,7 +110,7 @@ core_correlate_plainly <- function(x, kind, weights) {
 }
 
 core_correlate_em <- function(x, weights) {
-  fit <- core_em(x + 0, weights, 1e-8, 5000L)
+  fit <- cpp_em(x + 0, weights, 1e-8, 5000L)
   moments <- core_plain_moments(x, weights)
   if (fit$singular) return(c(list(correlations = NULL), moments))
   n <- sum(rowSums(!is.na(x)) > 0)
@@ -169,7 +168,7 @@ core_correlate_mixed <- function(x, weights, ordered, threads, progress) {
     )
   }
   if (length(o) > 1L) {
-    latent <- core_table_correlations(
+    latent <- cpp_table_correlations(
       x[, o, drop = FALSE],
       "polychoric",
       weights,
@@ -183,7 +182,7 @@ core_correlate_mixed <- function(x, weights, ordered, threads, progress) {
   if (length(o) && length(k)) {
     z <- sweep(sweep(x[, k, drop = FALSE], 2L, items$means[k]), 2L, items$sds[k], "/")
     z[is.na(z)] <- NaN
-    across <- core_polyserial(z, x[, o, drop = FALSE], weights, threads)
+    across <- cpp_polyserial(z, x[, o, drop = FALSE], weights, threads)
     put(k, o, across)
     found$thresholds[o] <- across$thresholds
   }

@@ -4,60 +4,6 @@
 # starts (how many searches) and apart (how many of them ended elsewhere). Loadings are in the
 # matrix's units.
 
-# `lowest` is the least share of an item's variance that may be unique; `weights` (p x p) is for
-# "wls"; `starts` random starts are made beside those that differ in kind (core_search.h), 0 for the
-# usual start alone.
-# `most` is how many searches may be made, 0 for as many as the number of items allows.
-core_extract <- function(s, k, method, lowest, starts = 0L, weights = NULL, most = 0L) {
-  size <- mean(diag(s)) # tolerances are meant for variances of about 1
-  s <- s / size
-  v <- diag(s)
-  begin <- core_start_uniquenesses(s / sqrt(v %o% v)) * v
-  found <- switch(
-    method,
-    components = core_components(s, k),
-    minres =,
-    gls =,
-    ml = core_search_surely(s, k, method, lowest * v, starts, most),
-    wls = core_search_weights(s, k, weights, lowest * v, starts),
-    principal_axis = core_settle_communalities(
-      s,
-      k,
-      v - begin,
-      lowest,
-      core_axis_step,
-      core_end_in_minres
-    ),
-    alpha = core_settle_communalities(s, k, v - begin, lowest, core_alpha_step, core_shorten),
-    principal_axis_once = core_one_step(
-      s,
-      core_shorten(s, core_axis_step(s, k, v - begin), lowest * v)$loadings
-    ),
-    image = core_one_step(s, core_image(s, k)),
-    minimum_rank = core_minimum_rank_factors(s, k),
-    stop("no extraction method is called ", method)
-  )
-  if (is.null(found$starts)) found[c("starts", "apart")] <- c(1L, 0L)
-  found$loadings <- found$loadings * sqrt(size)
-  found$uniquenesses <- found$uniquenesses * size
-  found$discrepancy <- found$discrepancy * size^CORE_DISCREPANCY_POWER[[method]]
-  found
-}
-
-# By which power of the variances' size a method's discrepancy grows.
-CORE_DISCREPANCY_POWER <- c(
-  components = 0,
-  minres = 2,
-  gls = 0,
-  ml = 0,
-  wls = 0,
-  principal_axis = 0,
-  alpha = 0,
-  principal_axis_once = 0,
-  image = 0,
-  minimum_rank = 1
-)
-
 core_one_step <- function(s, loadings) {
   list(
     loadings = loadings,
@@ -99,7 +45,7 @@ CONVERGED_BELOW <- 1e-8
 # The best of many searches. Its discrepancy is that of the help page: of minres the sum of all
 # squared elements off the diagonal, each pair twice.
 core_search_surely <- function(s, k, method, lowest, starts, most = 0L) {
-  found <- core_search_uniquenesses(
+  found <- cpp_search_uniquenesses(
     s,
     k,
     method,
@@ -122,7 +68,7 @@ core_search_surely <- function(s, k, method, lowest, starts, most = 0L) {
 # Weighted least squares: sum w (r - s)^2 over pairs.
 core_search_weights <- function(r, k, weights, lowest, starts) {
   scale <- mean(weights[upper.tri(weights)])
-  found <- core_search_weighted(
+  found <- cpp_search_weighted(
     r,
     weights / scale,
     k,
@@ -140,11 +86,11 @@ core_search_weights <- function(r, k, weights, lowest, starts) {
 # Newton steps; where they give out, a bounded quasi-Newton search (Byrd, Lu, Nocedal & Zhu 1995,
 # SIAM J. Sci. Comput. 16, 1190-1208) goes on from there, and Newton steps end it.
 core_fit_surely <- function(s, k, method, start, lowest, newton_steps = 200L) {
-  fit <- core_fit_uniquenesses(s, k, method, start, lowest, 1e-9, newton_steps)
+  fit <- cpp_fit_uniquenesses(s, k, method, start, lowest, 1e-9, newton_steps)
   if (fit$converged) return(fit)
   to <- if (method == "minres") identity else log
   from <- if (method == "minres") identity else exp
-  at <- function(x, part) core_discrepancy(s, k, method, from(x))[[part]]
+  at <- function(x, part) cpp_discrepancy(s, k, method, from(x))[[part]]
   end <- tryCatch(
     stats::optim(
       to(pmax(fit$uniquenesses, lowest)),
@@ -157,7 +103,7 @@ core_fit_surely <- function(s, k, method, start, lowest, newton_steps = 200L) {
     error = function(e) NULL
   )
   if (is.null(end)) return(fit)
-  again <- core_fit_uniquenesses(s, k, method, from(end$par), lowest, 1e-9, 200L)
+  again <- cpp_fit_uniquenesses(s, k, method, from(end$par), lowest, 1e-9, 200L)
   again$iterations <- again$iterations + fit$iterations + end$counts[["function"]]
   if (again$gradient < fit$gradient) again else fit
 }
@@ -185,7 +131,7 @@ core_alpha_step <- function(r, k, communalities) {
 # What a method does whose communalities pass their bound: principal axes go where minimum residuals
 # end under it, and other methods' rows are shortened to it.
 core_end_in_minres <- function(s, loadings, lowest) {
-  core_hold_communalities(s, loadings, lowest, 1e-9)
+  cpp_hold_communalities(s, loadings, lowest, 1e-9)
 }
 
 core_shorten <- function(s, loadings, lowest) {
@@ -256,14 +202,14 @@ core_image <- function(r, k) {
 # Minimum rank: the least common variance that k factors leave unexplained, no eigenvalue of R - Psi
 # being negative (ten Berge & Kiers 1991, Psychometrika 56, 309-315). Given the k eigenvectors U,
 # what they leave is linear in psi: sum_i (1 - sum_j u_ij^2) (1 - psi_i) plus a constant, and its
-# minimum the convex problem of core_minimum_rank(). Alternating between the two never makes it
+# minimum the convex problem of cpp_minimum_rank(). Alternating between the two never makes it
 # larger.
 core_minimum_rank_factors <- function(r, k, tolerance = 1e-8, most = 200L) {
   p <- ncol(r)
   costs <- rep(1, p)
   left <- Inf
   for (iteration in seq_len(most)) {
-    psi <- core_minimum_rank(r, costs)
+    psi <- cpp_minimum_rank(r, costs)
     e <- eigen(r - diag(psi, p), symmetric = TRUE)
     now <- sum(e$values[-seq_len(k)])
     change <- left - now

@@ -12,7 +12,8 @@ core_higher_factors <- function(between, h) {
     loadings <- matrix(c(1, sign(r)) * sqrt(abs(r)), 2L)
     return(list(loadings = loadings, uniquenesses = 1 - rowSums(loadings^2)))
   }
-  found <- core_extract(unname(between), h, "minres", HIGHER_LOWEST, starts = 5L)
+  lowest <- rep(HIGHER_LOWEST, ncol(between))
+  found <- core_search_surely(unname(between), h, "minres", lowest, 5L)
   turned <- found$loadings
   if (h > 1L) {
     turned <- core_rotate_weighted(

@@ -27,11 +27,12 @@ core_without_each <- function(covariances) {
   without <- vapply(
     seq_len(k),
     function(i) {
-      core_measure_covariances(covariances[-i, -i, drop = FALSE], rep(1L, k - 1L))[c(1L, 9L)]
+      rest <- covariances[-i, -i, drop = FALSE]
+      cpp_measure_covariances(rest, rep(1L, k - 1L))[c("alpha", "omega")]
     },
     numeric(2L)
   )
-  list(alpha = without[1L, ], omega = without[2L, ])
+  list(alpha = unname(without["alpha", ]), omega = unname(without["omega", ]))
 }
 
 # Intervals of alpha. Feldt (1965, Psychometrika 30, 357-370): (1 - alpha) over 1 - its estimate is

@@ -24,7 +24,7 @@ core_rotate_weighted <- function(
   threads,
   progress = NULL
 ) {
-  found <- core_rotate(
+  found <- cpp_rotate(
     loadings * weights,
     turning,
     request,

@@ -182,12 +182,12 @@ check_invertible <- function(x, call = caller_env()) {
 }
 
 check_em_kind <- function(kind, missing, call) {
-  if (missing != "em" || kind %in% c("pearson", "covariance")) return(invisible())
+  if (missing != "em" || kind_is(kind, "em")) return(invisible())
   stop_input(
     "argument",
-    paste(
-      "missing = \"em\" goes with kind \"pearson\" or \"covariance\": it estimates",
-      "means and covariances of normal answers."
+    sprintf(
+      "missing = \"em\" goes with kind %s: it estimates means and covariances of normal answers.",
+      paste0("\"", Filter(function(k) kind_is(k, "em"), names_of("kind")), "\"", collapse = " or ")
     ),
     got = sprintf("kind = \"%s\" came.", kind),
     todo = "Give missing = \"pairwise\", or another kind.",
@@ -197,8 +197,8 @@ check_em_kind <- function(kind, missing, call) {
 
 # Polychoric correlations need categories, weighted ranks a table.
 check_categories <- function(answers, kind, weights, call) {
-  if (kind != "polychoric" && !(kind == "spearman" && !is.null(weights))) return(invisible())
-  many <- colnames(answers)[vapply(core_categories(answers, NULL, 1L)$values, is.null, NA)]
+  if (!kind_is(kind, "few")(!is.null(weights))) return(invisible())
+  many <- colnames(answers)[vapply(cpp_categories(answers, NULL, 1L)$values, is.null, NA)]
   if (!length(many)) return(invisible())
   stop_input(
     "many_categories",

@@ -187,7 +187,7 @@ find_in_method <- function(found, items, settings, share) {
   halved <- pairs_where(status == 1)
   hollow <- pairs_where(empty > 0 & status == 0)
   coarse <- items$item[items$categories <= 4L | abs(items$skewness) > 1.5]
-  numbers <- settings$kind %in% c("pearson", "covariance") && length(coarse)
+  numbers <- kind_is(settings$kind, "core") == "pearson" && length(coarse)
   finding <- function(code, severity, text, ...) {
     new_finding("correlation", code, severity, text, ...)
   }
@@ -270,6 +270,3 @@ find_in_method <- function(found, items, settings, share) {
     }
   )
 }
-
-# Kinds of correlation whose sampling error is that of Pearson correlations, as far as is known.
-PEARSON_KINDS <- c("pearson", "covariance", "given")

@@ -86,8 +86,8 @@ correlate_items.questionnaire <- function(
 ) {
   call <- environment()
   check_dots_empty(...)
-  kind <- check_choice(kind, "kind", methods_of("correlation"))
-  missing <- check_choice(missing, "missing", methods_of("missing"))
+  kind <- check_choice(kind, "kind", names_of("kind"))
+  missing <- check_choice(missing, "missing", names_of("missing"))
   check_flag(repair, "repair")
   continuous_from <- check_whole(continuous_from, "continuous_from", 3L, 17L)
   threads <- settle_threads(threads)
@@ -95,10 +95,18 @@ correlate_items.questionnaire <- function(
   answers <- x$values$answers
   weights <- scaled_weights(x)
   check_enough_people(answers, missing, call)
-  ordered <- if (kind == "mixed") is_ordered(answers, continuous_from)
+  ordered <- if (kind_is(kind, "core") == "mixed") is_ordered(answers, continuous_from)
   check_categories(answers, kind, weights, call)
   found <- with_progress("Correlations", ncol(answers)^2 / 128, function(progress) {
-    core_correlate(answers, kind, missing, weights, ordered, threads, progress)
+    core_correlate(
+      answers,
+      kind_is(kind, "core"),
+      missing,
+      weights,
+      ordered,
+      threads,
+      progress
+    )
   })
   check_varying(stats::setNames(found$sds, colnames(answers)), call)
   check_em(found, call)

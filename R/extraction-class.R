@@ -65,7 +65,7 @@ extracted_part <- function(solution) {
 # `turned`: loadings (p x k), correlations and transformation (k x k).
 new_factor_solution <- function(extracted, turned, search, settings, findings, call) {
   items <- extracted$items
-  names <- paste0(if (settings$method == "components") "C" else "F", seq_len(ncol(turned$loadings)))
+  names <- paste0(toupper(substr(one_of_model(settings), 1L, 1L)), seq_len(ncol(turned$loadings)))
   loadings <- turned$loadings
   correlations <- turned$correlations
   dimnames(loadings) <- list(items$item, names)

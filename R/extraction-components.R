@@ -54,7 +54,7 @@ extract_components <- function(
   } else {
     settle_factors(components, x, ncol(s), "components", seed, threads, call)
   }
-  found <- core_extract(s, chosen$k, "components", 0)
+  found <- extract_by("components", s, chosen$k, 0)
   settings <- c(
     x$settings,
     list(

@@ -107,14 +107,14 @@ extract_factors <- function(
   threads = NULL
 ) {
   call <- environment()
-  method <- check_choice(method, "method", setdiff(methods_of("extraction"), "components"))
+  method <- check_choice(method, "method", factor_methods())
   check_number(lowest_uniqueness, "lowest_uniqueness", 0, 0.5)
   starts <- check_whole(starts, "starts", 0L, 100L)
   x <- as_correlations(x, ..., call = call)
   answers <- x$values$questionnaire
   check_invertible(x, call)
   analysed <- settle_analysed(analyse, x, call)
-  weights <- if (method == "wls") weights_of_correlations(x, analysed, call)
+  weights <- if (spec_of("extraction", method)$weights) weights_of_correlations(x, analysed, call)
   chosen <- settle_factors(
     factors,
     x,
@@ -124,10 +124,10 @@ extract_factors <- function(
     threads,
     call
   )
-  found <- core_extract(
+  found <- extract_by(
+    method,
     analysed_matrix(x, analysed),
     chosen$k,
-    method,
     lowest_uniqueness,
     starts,
     weights
@@ -172,10 +172,10 @@ wrap_extraction <- function(x, found, measures, settings, findings, call) {
   own <- items$loading_unit
   reproduced <- core_reproduced(turned$loadings * own, identity, items$uniqueness * own^2)
   fit <- c(
-    list(df = if (settings$method == "components") {
-      NA_real_
-    } else {
+    list(df = if (one_of_model(settings) == "factor") {
       core_degrees_of_freedom(nrow(r), k)
+    } else {
+      NA_real_
     }),
     core_residual_sizes(r - reproduced),
     found[c("discrepancy", "iterations", "gradient", "converged", "starts", "apart")],
@@ -201,7 +201,7 @@ wrap_extraction <- function(x, found, measures, settings, findings, call) {
 # only where maximum likelihood or generalised least squares hold a uniqueness at its bound, and the
 # fitted variance differs.
 fitted_units <- function(found, observed, settings) {
-  if (!settings$method %in% c("ml", "gls")) return(rep(1, length(observed)))
+  if (!spec_of("extraction", settings$method)$fits_variance) return(rep(1, length(observed)))
   fitted <- (rowSums(found$loadings^2) + found$uniquenesses) / observed^2
   share <- found$uniquenesses / observed^2
   own <- (share <= settings$lowest_uniqueness + 1e-8 | fitted > 1 + 1e-8)
@@ -227,11 +227,12 @@ largest_residuals <- function(r, reproduced, most = 10L) {
 test_of_fit <- function(x, answers, found, k, method) {
   r <- x$values$correlations
   p <- ncol(r)
-  if (method %in% c("ml", "gls")) {
-    none <- core_fit_uniquenesses(r, 0L, method, rep(1, p), 0.005, 1e-9, 100L)$discrepancy
+  test <- spec_of("extraction", method)$test
+  if (test == "likelihood") {
+    none <- cpp_fit_uniquenesses(r, 0L, method, rep(1, p), 0.005, 1e-9, 100L)$discrepancy
     return(list(measures = core_likelihood_fit(found$discrepancy, none, p, k, x$values$n)))
   }
-  if (method != "wls") return(list())
+  if (test != "adjusted") return(list())
   missing <- if (is.null(answers)) {
     "only correlations were given, not the answers"
   } else if (!x$settings$kind %in% c("pearson", "polychoric")) {

@@ -2,11 +2,10 @@
 
 # "correlations" or "covariances": as asked, or as the kind of correlations says.
 settle_analysed <- function(asked, x, call) {
-  if (is.null(asked)) {
-    asked <- if (x$settings$kind == "covariance") "covariances" else "correlations"
-  }
+  if (is.null(asked)) asked <- kind_is(x$settings$kind, "analysed")
   check_choice(asked, "analyse", c("correlations", "covariances"), call)
-  if (asked == "covariances" && (!x$settings$kind %in% PEARSON_KINDS || anyNA(x$values$items$sd))) {
+  like_pearson <- kind_is(x$settings$kind, "like_pearson")
+  if (asked == "covariances" && (!like_pearson || anyNA(x$values$items$sd))) {
     stop_input(
       "argument",
       paste(
@@ -59,13 +58,10 @@ weights_of_correlations <- function(x, analysed, call) {
   weights
 }
 
-# Methods that find the same factors whatever the items' units.
-SCALE_FREE <- c("ml", "gls", "alpha", "image")
-
 # Items in units of their own weigh as their variances do when covariances are analysed. `answers`:
 # the questionnaire, whose codebook may tell the ends of each scale, or NULL.
 find_in_units <- function(items, analysed, answers, method) {
-  if (analysed == "correlations" || method %in% SCALE_FREE) return(NULL)
+  if (analysed == "correlations" || spec_of("extraction", method)$scale_free) return(NULL)
   ratio <- max(items$sd) / min(items$sd)
   ends <- if (!is.null(answers) && answers$settings$ends_by == "codebook") {
     unique(stats::na.omit(answers$values$items[c("lowest", "highest")]))

@@ -75,7 +75,7 @@ number_found <- function(asked, x, name, call) {
 }
 
 number_by_rule <- function(asked, x, most, name, seed, threads, call) {
-  rules <- names(retention_rules())
+  rules <- names_of("rule")
   if (!is.character(asked) || length(asked) != 1L || !asked %in% c("probable", rules)) {
     stop_input(
       "factors",

@@ -1,10 +1,15 @@
 # Figures of correlations: the matrix in an order that puts related items together, and the items'
 # sampling adequacy.
 
-#' @rdname softsieve-figures
-#' @exportS3Method ggplot2::autoplot
-autoplot.item_correlations <- function(object, ...) {
-  check_dots_empty(...)
+FIGURE_CORRELATIONS <- spec(
+  name = "correlations",
+  of = "item_correlations",
+  label = "the matrix, related items together",
+  order = 1,
+  draw = function(object) draw_correlations(object)
+)
+
+draw_correlations <- function(object) {
   r <- object$values$correlations
   order <- if (ncol(r) > 2L) {
     stats::hclust(stats::as.dist(1 - abs(r)), "average")$order
@@ -73,10 +78,17 @@ autoplot.item_correlations <- function(object, ...) {
     )
 }
 
-#' @rdname softsieve-figures
-#' @exportS3Method ggplot2::autoplot
-autoplot.factorability <- function(object, ...) {
-  check_dots_empty(...)
+FIGURE_ADEQUACY <- spec(
+  name = "adequacy",
+  of = "factorability",
+  label = "sampling adequacy of each item",
+  order = 1,
+  draw = function(object) draw_adequacy(object),
+  height = function(object) rows_height(nrow(object$values$items)),
+  alt = function(object) "Sampling adequacy of each item, lowest first"
+)
+
+draw_adequacy <- function(object) {
   i <- object$values$items
   s <- object$settings
   i$item <- factor(i$item, rev(i$item))

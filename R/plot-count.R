@@ -1,12 +1,32 @@
 # Figures of the evidence about the number of factors.
 
-#' @rdname softsieve-figures
-#' @param what Which figure, where a result has several.
-#' @exportS3Method ggplot2::autoplot
-autoplot.factor_count <- function(object, what = c("evidence", "fit"), ...) {
-  check_dots_empty(...)
-  what <- check_choice(what, "what", c("evidence", "fit"))
-  if (what == "fit") return(fit_figure(object))
+FIGURE_EVIDENCE <- spec(
+  name = "evidence",
+  of = "factor_count",
+  label = "eigenvalues over chance, and what each rule suggests",
+  order = 1,
+  draw = function(object) draw_evidence(object),
+  file = "eigenvalues.png",
+  alt = function(object) {
+    sprintf(
+      "Eigenvalues by rank over the reach of chance, %s above it, and what other rules suggest",
+      count_of(object$values$suggested, "factor")
+    )
+  }
+)
+
+FIGURE_FIT <- spec(
+  name = "fit",
+  of = "factor_count",
+  label = "fit of each number of factors",
+  order = 2,
+  draw = function(object) fit_figure(object),
+  file = "fit.png",
+  alt = function(object) "Fit of each number of factors",
+  there = function(object) !is.null(object$values$fits)
+)
+
+draw_evidence <- function(object) {
   # the same horizontal axis above and below: ranks as far as anything is said of them
   reach <- min(
     nrow(object$values$eigenvalues),

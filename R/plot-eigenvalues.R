@@ -1,11 +1,13 @@
 # Figure: eigenvalues over the reach of chance.
 
-#' @rdname softsieve-figures
-#' @exportS3Method ggplot2::autoplot
-autoplot.parallel_analysis <- function(object, ...) {
-  check_dots_empty(...)
-  eigenvalue_figure(object$values, object$settings)
-}
+FIGURE_EIGENVALUES <- spec(
+  name = "eigenvalues",
+  of = "parallel_analysis",
+  label = "eigenvalues over the reach of chance",
+  order = 1,
+  draw = function(object) eigenvalue_figure(object$values, object$settings)
+)
+
 
 # `values` and `settings` as in a parallel_analysis or a factor_count; `axis`: another horizontal
 # scale.
@@ -20,7 +22,7 @@ eigenvalue_figure <- function(values, settings, axis = NULL) {
   }
   k <- values$suggested
   e$kept <- e$rank <= k
-  e$limit <- e[[if (settings$reference == "upper") "chance_upper" else "chance_mean"]]
+  e$limit <- e[[limit_column(settings)]]
   e$label <- ifelse(e$kept, format_number(e$eigenvalue), "")
   base <- min(0, e$eigenvalue, e$chance_mean)
   at <- e[max(1L, ceiling(nrow(e) * 0.7)), ]

@@ -1,18 +1,30 @@
 # Figure: the loadings, one row for each item and one column for each factor.
 
-#' @rdname softsieve-figures
-#' @exportS3Method ggplot2::autoplot
-autoplot.factor_solution <- function(object, ...) {
-  check_dots_empty(...)
-  autoplot.pattern_table(pattern_table(object))
-}
+FIGURE_LOADINGS <- spec(
+  name = "loadings",
+  of = "factor_solution",
+  label = "which items load on which factor",
+  order = 1,
+  draw = function(object) draw_loadings(pattern_table(object)),
+  height = function(object) rows_height(nrow(object$values$items))
+)
+
+FIGURE_PATTERN <- spec(
+  name = "pattern",
+  of = "pattern_table",
+  label = "which items load on which factor",
+  order = 1,
+  draw = function(object) draw_loadings(object),
+  file = "loadings.png",
+  height = function(object) rows_height(nrow(object$values$table)),
+  alt = function(object) {
+    sprintf("Loadings of the items on the %ss", one_of_model(object$settings))
+  }
+)
 
 # A disc's area is the squared loading: the share of the item's variance, when factors are
 # uncorrelated. Negative loadings are rings. Small ones are dots without a number.
-#' @rdname softsieve-figures
-#' @exportS3Method ggplot2::autoplot
-autoplot.pattern_table <- function(object, ...) {
-  check_dots_empty(...)
+draw_loadings <- function(object) {
   table <- object$values$table
   loadings <- object$values$loadings
   hide_below <- object$settings$hide_below
@@ -63,7 +75,7 @@ autoplot.pattern_table <- function(object, ...) {
     ggplot2::labs(
       title = sprintf(
         "Which items load on which %s",
-        if (object$settings$method == "components") "component" else "factor"
+        one_of_model(object$settings)
       ),
       x = NULL,
       y = NULL,
@@ -84,4 +96,4 @@ autoplot.pattern_table <- function(object, ...) {
 scale_squish <- function(x, range = c(0, 1), ...) pmin(pmax(x, range[1L]), range[2L])
 
 # Pixels that a figure of so many rows needs to be legible.
-loadings_height <- function(items) max(800, 150 + 26 * items)
+rows_height <- function(items) max(800, 150 + 26 * items)

@@ -1,17 +1,32 @@
 # Figures of items and people: answer shares, distances and runs.
 
-#' @rdname softsieve-figures
-#' @exportS3Method ggplot2::autoplot
-autoplot.item_profile <- function(object, what = c("answers", "bins"), ...) {
-  check_dots_empty(...)
-  what <- check_choice(what, "what", c("answers", "bins"))
-  if (what == "bins") {
+FIGURE_ANSWERS <- spec(
+  name = "answers",
+  of = "item_profile",
+  label = "shares of the answers to each item",
+  order = 1,
+  draw = function(object) draw_answers(object),
+  height = function(object) rows_height(nrow(object$values$items)),
+  alt = function(object) "Shares of the answers to each item, low answers left, high ones right",
+  there = function(object) nrow(object$values$counts) > 0L || NROW(object$values$bins) > 0L
+)
+
+FIGURE_BINS <- spec(
+  name = "bins",
+  of = "item_profile",
+  label = "items with more than 16 different answers, in bins",
+  order = 2,
+  draw = function(object) {
     check_drawable(
       object$values$bins,
       "Only items with more than 16 different answers are put into bins: leave `what` out."
     )
-    return(draw_bins(object))
-  }
+    draw_bins(object)
+  },
+  there = function(object) NROW(object$values$bins) > 0L
+)
+
+draw_answers <- function(object) {
   counts <- object$values$counts
   items <- object$values$items
   # without tables of few answers, bins stand in
@@ -91,10 +106,15 @@ answer_labels <- function(answers, labels) {
   trimws(paste(answers, ifelse(answers %in% labels, names(labels)[match(answers, labels)], "")))
 }
 
-#' @rdname softsieve-figures
-#' @exportS3Method ggplot2::autoplot
-autoplot.respondent_profile <- function(object, ...) {
-  check_dots_empty(...)
+FIGURE_PEOPLE <- spec(
+  name = "people",
+  of = "respondent_profile",
+  label = "distances and runs of each person",
+  order = 1,
+  draw = function(object) draw_respondents(object)
+)
+
+draw_respondents <- function(object) {
   all <- object$values$people
   s <- object$settings
   p <- all[!is.na(all$p), ]

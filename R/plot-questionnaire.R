@@ -1,16 +1,22 @@
 # Figures of the answers: gaps, and pairs of items as answer scales are.
 
-#' @rdname softsieve-figures
-#' @param what Of [profile_items()]: `"answers"` (shares of each answer) or `"bins"` (of items with
-#'   many different answers). Of a questionnaire: `"missing"` (who left out what, together) or
-#'   `"pairs"` (each pair of up to 12 items: bubbles for how many gave which two answers, items with
-#'   many different answers in bins).
-#' @exportS3Method ggplot2::autoplot
-autoplot.questionnaire <- function(object, what = c("missing", "pairs"), ...) {
-  check_dots_empty(...)
-  what <- check_choice(what, "what", c("missing", "pairs"))
-  if (what == "missing") draw_gaps(object) else draw_pairs(object)
-}
+FIGURE_GAPS <- spec(
+  name = "missing",
+  of = "questionnaire",
+  label = "which answers are missing together",
+  order = 1,
+  draw = function(object) draw_gaps(object)
+)
+
+FIGURE_PAIRS <- spec(
+  name = "pairs",
+  of = "questionnaire",
+  label = "each pair of up to 12 items",
+  order = 2,
+  draw = function(object) draw_pairs(object),
+  there = function(object) ncol(object$values$answers) <= MOST_PAIR_ITEMS
+)
+
 
 # The commonest patterns of gaps: a row each, an item a column, dark where the answer is missing.
 draw_gaps <- function(object, most = 14L) {

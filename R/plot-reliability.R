@@ -1,23 +1,56 @@
 # Figures of reliability: coefficients, what each item does, split halves, scores, groups.
 
-RELIABILITY_FIGURES <- c("coefficients", "items", "halves", "scores", "groups")
+FIGURE_RELIABILITY_COEFFICIENTS <- spec(
+  name = "coefficients",
+  of = "softsieve_reliability",
+  label = "coefficients of each scale with their limits",
+  order = 1,
+  draw = function(object) in_panels(draw_coefficients(object)),
+  file = "reliability.png",
+  alt = function(object) "Coefficients of each scale with their limits",
+  there = function(object) any(object$values$scales$items > 1L)
+)
 
-#' @rdname softsieve-figures
-#' @param type For [assess_reliability()]: `"coefficients"` with their intervals, `"items"` (the
-#'   scale without each of them), `"halves"` (split halves), `"scores"` (how scores are spread, and
-#'   how wide one person's interval is) or `"groups"`.
-#' @exportS3Method ggplot2::autoplot
-autoplot.reliability <- function(object, type = "coefficients", ...) {
-  check_dots_empty(...)
-  type <- check_choice(type, "type", RELIABILITY_FIGURES)
-  drawn <- switch(
-    type,
-    coefficients = draw_coefficients(object),
-    items = draw_items_left_out(object),
-    halves = draw_halves(object),
-    scores = draw_scale_scores(object),
-    groups = draw_group_alphas(object)
-  )
+FIGURE_RELIABILITY_ITEMS <- spec(
+  name = "items",
+  of = "softsieve_reliability",
+  label = "alpha without each item",
+  order = 2,
+  draw = function(object) in_panels(draw_items_left_out(object)),
+  file = "scale_items.png",
+  height = function(object) rows_height(sum(object$values$scales$items)),
+  alt = function(object) "Alpha without each item",
+  there = function(object) any(object$values$scales$items > 2L)
+)
+
+FIGURE_RELIABILITY_HALVES <- spec(
+  name = "halves",
+  of = "softsieve_reliability",
+  label = "all split halves",
+  order = 3,
+  draw = function(object) in_panels(draw_halves(object)),
+  there = function(object) NROW(object$values$halves) > 0L
+)
+
+FIGURE_RELIABILITY_SCORES <- spec(
+  name = "scores",
+  of = "softsieve_reliability",
+  label = "how scores are spread, and their margin",
+  order = 4,
+  draw = function(object) in_panels(draw_scale_scores(object)),
+  there = function(object) NROW(object$values$totals) > 0L
+)
+
+FIGURE_RELIABILITY_GROUPS <- spec(
+  name = "groups",
+  of = "softsieve_reliability",
+  label = "alpha in each group",
+  order = 5,
+  draw = function(object) in_panels(draw_group_alphas(object)),
+  there = function(object) NROW(object$values$groups) > 0L
+)
+
+in_panels <- function(drawn) {
   drawn +
     theme_sieve() +
     ggplot2::theme(
@@ -27,29 +60,15 @@ autoplot.reliability <- function(object, type = "coefficients", ...) {
     )
 }
 
-# A figure for which there is nothing to draw says what would have to be asked for.
-check_drawable <- function(table, todo, call = caller_env()) {
-  if (NROW(table)) return(table)
-  stop_input(
-    "figure",
-    "There must be something to draw.",
-    got = "This result does not hold it.",
-    todo = todo,
-    call = call
-  )
-}
-
 draw_coefficients <- function(object) {
   v <- object$values
-  t <- v$coefficients[
-    !v$coefficients$coefficient %in% c("variance_extracted", "mean_correlation", "lambda1"),
-
-  ]
+  drawn <- names_of("coefficient")[spec_field("coefficient", "drawn")]
+  t <- v$coefficients[v$coefficients$coefficient %in% drawn, ]
   t <- check_drawable(t[!is.na(t$estimate), ], "Give scales of two items or more.")
   t$scale <- factor(t$scale, v$scales$scale)
   t$label <- factor(
-    sub(", the greatest.*", "", coefficient_label(t$coefficient)),
-    rev(unique(sub(", the greatest.*", "", COEFFICIENTS$label)))
+    coefficient_short(t$coefficient),
+    rev(coefficient_short(names_of("coefficient")))
   )
   t$report <- t$coefficient == v$scales$report[match(t$scale, v$scales$scale)]
   ggplot2::ggplot(t, ggplot2::aes(.data$estimate, .data$label, colour = .data$report)) +

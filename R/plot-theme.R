@@ -38,46 +38,6 @@ theme_sieve <- function() {
     )
 }
 
-#' Draw a result
-#'
-#' `autoplot()` makes a ggplot of a result, which can be changed and saved like any other; `plot()`
-#' draws it. There are figures of [questionnaire()] (gaps, pairs of items), [profile_items()]
-#' (answer shares), [profile_respondents()] (distances and runs), [correlate_items()] (the matrix,
-#' ordered), [assess_factorability()] (the items' adequacy), [parallel_analysis()] (eigenvalues over
-#' the reach of chance), [count_factors()] (`"evidence"`: the eigenvalues and what each rule
-#' suggests; `"fit"`: the fit of each number of factors), of factor solutions and pattern tables
-#' (the loadings) and of [assess_reliability()] (five of them, by `type`).
-#'
-#' @param object,x What one of these returned.
-#' @param ... Nothing; for the generic's sake.
-#' @return A ggplot; `plot()` returns its argument, invisibly.
-#' @examples
-#' motives <- questionnaire(repair_cafe, codebook = repair_cafe_codebook, id = person, group = cafe)
-#' plot(parallel_analysis(motives, seed = 1))
-#' @name softsieve-figures
-NULL
-
-#' @rdname softsieve-figures
-#' @export
-plot.softsieve_result <- function(x, ...) {
-  drawn <- c(
-    "questionnaire", "item_profile", "respondent_profile", "item_correlations", "factorability",
-    "parallel_analysis", "factor_count", "factor_solution", "pattern_table", "reliability"
-  )
-  if (!inherits(x, drawn)) {
-    stop_input(
-      "class",
-      sprintf(
-        "`x` must be a result that has a figure: %s.",
-        paste(gsub("_", " ", drawn), collapse = ", ")
-      ),
-      got = describe_value(x)
-    )
-  }
-  print(ggplot2::autoplot(x, ...))
-  invisible(x)
-}
-
 # Saves a figure as PNG (width and height in pixels) or SVG, whole or not at all.
 save_figure <- function(figure, file, width = 1280, height = 800, call = caller_env()) {
   device <- tolower(tools::file_ext(file))

@@ -44,23 +44,12 @@ print.factorability <- function(x, ...) {
       format_beside(weakest$adequacy, s$least)
     )
   )
-  shown <- utils::head(v$items, 8L)
-  columns <- c(
-    list(
-      item = shown$item,
-      adequacy = format_unit(shown$adequacy),
-      "squared multiple r" = format_unit(shown$squared_multiple)
-    ),
-    list(wording = keyed_wording(shown$wording, shown$reversed))
-  )
-  more <- nrow(v$items) - nrow(shown)
   low <- sum(v$items$adequacy < s$least, na.rm = TRUE)
-  hidden <- if (more) sprintf("  and %s with higher adequacy", count_of(more, "item"))
   show_result(
     x,
     verdict,
     about,
-    c(table_lines(columns, c(FALSE, TRUE, TRUE, FALSE)), hidden, group_lines(v$groups)),
+    c(table_text(x, "items"), table_text(x, "groups", titled = TRUE)),
     next_step = if (low) {
       sprintf("leave out %s and run again, or go on with parallel_analysis().", weakest$item)
     } else {
@@ -89,17 +78,9 @@ print.parallel_analysis <- function(x, ...) {
       against
     )
   }
-  about <- sprintf(
-    "Eigenvalues of %s against %s draws of %s%s; n = %s, seed %d.",
-    basis_label(s),
-    format_count(s$replicates),
-    method_label("chance", s$chance),
-    if (s$sequential) ", with the factors kept before each rank" else "",
-    sub("^n = ", "", n_of_people(v)),
-    s$seed
-  )
+  about <- drawn_against(x)
   at <- v$eigenvalues[min(k + 1L, nrow(v$eigenvalues)), ]
-  error <- if (s$reference == "upper") at$upper_error else at$mean_error
+  error <- at[[spec_of("reference", s$reference)$error]]
   if (!is.na(error)) {
     about <- c(
       about,
@@ -114,54 +95,11 @@ print.parallel_analysis <- function(x, ...) {
     x,
     verdict,
     about,
-    c(eigenvalue_lines(v$eigenvalues, k), parallel_group_lines(v$groups)),
+    c(table_text(x, "eigenvalues"), table_text(x, "groups", titled = TRUE)),
     next_step = if (k) {
       sprintf("count_factors() sets other evidence beside it; extract_factors(x, factors = %d).", k)
     } else {
       "look at the items again with assess_factorability()."
     }
-  )
-}
-
-parallel_group_lines <- function(groups) {
-  if (is.null(groups)) return(character())
-  c(
-    "",
-    table_lines(
-      list(
-        group = groups$group,
-        people = format_count(groups$people),
-        n = format_count(groups$n),
-        factors = ifelse(is.na(groups$suggested), "-", format_count(groups$suggested)),
-        note = ifelse(!is.na(groups$why), "not judged", ifelse(groups$toss_up, "a toss-up", ""))
-      ),
-      c(FALSE, TRUE, TRUE, TRUE, FALSE)
-    )
-  )
-}
-
-# A table of groups under that of items.
-group_lines <- function(groups) {
-  if (is.null(groups)) return(character())
-  c(
-    "",
-    table_lines(
-      list(
-        group = groups$group,
-        people = format_count(groups$people),
-        adequacy = format_unit(groups$adequacy),
-        p = ifelse(is.na(groups$p), "", format_p(groups$p)),
-        weakest = ifelse(
-          is.na(groups$weakest_item),
-          "",
-          paste(groups$weakest_item, format_unit(groups$weakest_adequacy))
-        ),
-        verdict = ifelse(is.na(groups$verdict), "not judged", groups$verdict)
-      ),
-      c(
-        FALSE, TRUE, TRUE,
-        FALSE, FALSE, FALSE
-      )
-    )
   )
 }

@@ -100,13 +100,6 @@ print.questionnaire <- function(x, ...) {
 print.item_correlations <- function(x, ...) {
   v <- x$values
   pairs <- as_tibble(x)
-  strongest <- utils::head(pairs[order(-abs(pairs$correlation)), ], 5L)
-  columns <- list(
-    item = strongest$item,
-    with = strongest$with,
-    correlation = format_unit(strongest$correlation),
-    people = format_count(strongest$people)
-  )
   range <- range(v$n_pair)
   show_result(
     x,
@@ -119,7 +112,7 @@ print.item_correlations <- function(x, ...) {
       if (x$settings$missing != "given") {
         sprintf(
           "%s; %s.",
-          capitalise(method_label("correlation", x$settings$kind)),
+          capitalise(method_label("kind", x$settings$kind)),
           method_label("missing", x$settings$missing)
         )
       },
@@ -134,7 +127,7 @@ print.item_correlations <- function(x, ...) {
         format_unit(max(abs(pairs$correlation)))
       )
     ),
-    table = c("  The strongest:", table_lines(columns, c(FALSE, FALSE, TRUE, TRUE))),
+    table = table_text(x, "strongest", titled = TRUE)[-1L],
     next_step = "assess_factorability() tells whether these items can be factored."
   )
 }

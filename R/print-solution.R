@@ -5,7 +5,7 @@ print.factor_solution <- function(x, ...) {
   v <- x$values
   s <- x$settings
   k <- ncol(v$loadings)
-  one <- if (s$method == "components") "component" else "factor"
+  one <- one_of_model(s)
   verdict <- sprintf(
     "%s %s %s of the variance of %s (%s).",
     count_of(k, one),
@@ -47,18 +47,12 @@ print.factor_solution <- function(x, ...) {
   )
   pattern <- pattern_table(x)
   oblique <- k > 1L && any(abs(v$factor_correlations[upper.tri(v$factor_correlations)]) > 1e-8)
-  between <- if (oblique) {
-    c(
-      "",
-      sprintf("  Correlations of the %ss:", one),
-      table_lines(factor_correlation_columns(v$factor_correlations), c(FALSE, rep(TRUE, k)))
-    )
-  }
+  between <- if (oblique) table_text(x, "factor_correlations", titled = TRUE)
   show_result(
     x,
     verdict,
     about,
-    c(pattern_lines(pattern), hidden_line(pattern), between),
+    c(pattern_lines(pattern), between),
     findings = bind_findings(x$findings, pattern$findings),
     next_step = if (s$rotation == "none" && k > 1L) {
       sprintf("rotate_factors() turns the %ss to where they can be read.", one)
@@ -97,36 +91,16 @@ fit_line <- function(fit) {
   paste0(paste(parts, collapse = "; "), ".")
 }
 
-pattern_lines <- function(pattern, width = console_width()) {
-  t <- pattern$values$table
-  loadings <- lapply(t[pattern$values$factors], format_unit)
-  columns <- c(
-    list(item = t$item),
-    loadings,
-    list(communality = format_unit(t$communality), uniqueness = format_unit(t$uniqueness)),
-    list(wording = keyed_wording(t$wording, t$reversed))
-  )
-  table_lines(columns, c(FALSE, rep(TRUE, length(loadings) + 2L), FALSE), width)
+# The table, and how many loadings it hides.
+pattern_lines <- function(pattern) {
+  note <- table_of(pattern)$note
+  c(table_text(pattern), if (length(note)) paste0("  ", note))
 }
 
 # "n = 612 of 840 people": why they differ is a finding.
 n_of_people <- function(v) {
   if (is.null(v$people) || v$n >= v$people) return(sprintf("n = %s", format_count(v$n)))
   sprintf("n = %s of %s", format_count(v$n), count_of(v$people, "person", "people"))
-}
-
-hidden_line <- function(pattern) {
-  note <- hidden_note(pattern)
-  if (length(note)) paste0("  ", note)
-}
-
-hidden_note <- function(pattern) {
-  if (!pattern$values$hidden) return(character())
-  sprintf(
-    "%s smaller than %s in size not shown",
-    count_of(pattern$values$hidden, "loading"),
-    format_unit(pattern$settings$hide_below)
-  )
 }
 
 #' @export
@@ -137,54 +111,15 @@ summary.factor_solution <- function(object, ...) {
 #' @export
 print.summary_factor_solution <- function(x, ...) {
   print(x$solution)
-  v <- x$solution$values
-  rotated <- x$solution$settings$rotation != "none"
-  cat(if (rotated) "\nVariance after rotation:\n" else "\nVariance:\n")
-  cat(variance_lines(v$variance), sep = "\n")
-  if (rotated) cat("\nVariance before rotation:", variance_lines(v$variance_unrotated), sep = "\n")
-  pairs <- utils::head(v$residual_pairs, 5L)
-  cat(
-    "\nThe largest residual correlations:",
-    table_lines(
-      list(
-        item = pairs$item,
-        with = pairs$with,
-        observed = format_unit(pairs$observed),
-        reproduced = format_unit(pairs$reproduced),
-        residual = format_unit(pairs$residual)
-      ),
-      c(FALSE, FALSE, TRUE, TRUE, TRUE)
-    ),
-    sep = "\n"
-  )
+  for (name in c("variance", "variance_unrotated", "residuals")) {
+    cat(table_text(x$solution, name, titled = TRUE), sep = "\n")
+  }
   invisible(x)
-}
-
-variance_lines <- function(t) {
-  table_lines(
-    list(
-      factor = t$factor,
-      sum_of_squares = format_number(t$sum_of_squares),
-      share = format_share(t$share, 1L),
-      running_share = format_share(t$running_share, 1L),
-      share_of_common = format_share(t$share_of_common, 1L)
-    ),
-    c(FALSE, TRUE, TRUE, TRUE, TRUE)
-  )
-}
-
-# The lower triangle with ones, as text columns.
-factor_correlation_columns <- function(correlations) {
-  shown <- format_unit(correlations)
-  shown[upper.tri(correlations)] <- ""
-  diag(shown) <- "1"
-  columns <- lapply(seq_len(ncol(correlations)), function(j) shown[, j])
-  c(list(factor = colnames(correlations)), stats::setNames(columns, colnames(correlations)))
 }
 
 #' @export
 print.pattern_table <- function(x, ...) {
-  one <- if (x$settings$method == "components") "component" else "factor"
+  one <- one_of_model(x$settings)
   show_result(
     x,
     sprintf(
@@ -193,7 +128,6 @@ print.pattern_table <- function(x, ...) {
       count_of(length(x$values$factors), one)
     ),
     table = pattern_lines(x),
-    below = hidden_note(x),
     next_step = paste(
       "form_scales() makes scales of these; assess_reliability() tells how far each can",
       "be trusted."
@@ -202,20 +136,12 @@ print.pattern_table <- function(x, ...) {
 }
 
 #' @export
-print.scale_set <- function(x, ...) {
-  members <- split(
-    x$values$scales$item,
-    factor(x$values$scales$scale, unique(x$values$scales$scale))
-  )
-  columns <- list(
-    scale = names(members),
-    items = as.character(lengths(members)),
-    which = vapply(members, paste, "", collapse = ", ")
-  )
+print.softsieve_scale_set <- function(x, ...) {
+  number <- length(unique(x$values$scales$scale))
   show_result(
     x,
-    sprintf("%s, from the %s.", count_of(length(members), "scale"), x$settings$by),
-    table = table_lines(columns, c(FALSE, TRUE, FALSE)),
+    sprintf("%s, from the %s.", count_of(number, "scale"), x$settings$by),
+    table = table_text(x),
     next_step = "assess_reliability() tells how far each can be trusted."
   )
 }
@@ -224,27 +150,14 @@ print.scale_set <- function(x, ...) {
 print.respondent_scores <- function(x, ...) {
   v <- x$values
   scored <- sum(!is.na(v$scores[[v$factors$factor[1L]]]))
-  columns <- list(
-    factor = v$factors$factor,
-    determinacy = format_unit(v$factors$determinacy),
-    "sd of scores" = format_number(v$factors$sd)
-  )
-  if (identical(x$settings$method, "components")) names(columns)[1L] <- "component"
-  first <- utils::head(v$scores, 5L)
-  factors <- v$factors$factor
-  rows <- lapply(first, function(column) {
-    if (is.numeric(column)) format(column) else as.character(column)
-  })
-  rows[factors] <- lapply(first[factors], format_number)
-  components <- identical(x$settings$method, "components")
-  one <- if (components) "component" else "factor"
+  one <- one_of_model(x$settings)
   show_result(
     x,
     sprintf(
       "%s scored on %s%s.",
       count_of(scored, "person", "people"),
-      count_of(length(factors), one),
-      if (components) "" else " by regression"
+      count_of(nrow(v$factors), one),
+      if (one == "component") "" else " by regression"
     ),
     sprintf(
       paste(
@@ -254,18 +167,13 @@ print.respondent_scores <- function(x, ...) {
       one,
       one
     ),
-    c(
-      table_lines(columns, c(FALSE, TRUE, TRUE)),
-      "",
-      "  The first people:",
-      table_lines(rows, vapply(first, is.numeric, NA))
-    ),
+    c(table_text(x, "factors"), table_text(x, "people", titled = TRUE)),
     next_step = "as_tibble() gives the table, write_table() saves it."
   )
 }
 
 #' @export
-print.study <- function(x, ...) {
+print.softsieve_study <- function(x, ...) {
   show_study(x, "write_report() writes it up, write_results() saves everything.")
 }
 

@@ -95,7 +95,7 @@ profile_group <- function(x, rows, name) {
   about <- x$values$items
   weights <- scaled_weights(x)[rows]
   if (!length(weights)) weights <- NULL
-  tables <- core_categories(answers, weights, 1L)
+  tables <- cpp_categories(answers, weights, 1L)
   plain <- vapply(tables$values, is.null, NA)
   for (i in which(plain)) { # more than 16 different answers: their own table
     seen <- !is.na(answers[, i])

@@ -74,17 +74,17 @@ read_yaml_codebook <- function(file, call) {
 tidy_codebook <- function(codebook, call = caller_env()) {
   check_codebook_columns(names(codebook), call)
   n <- nrow(codebook)
-  column <- function(name) if (name %in% names(codebook)) codebook[[name]] else rep(NA, n)
-  text <- function(name) trimws(as.character(column(name)))
+  given <- function(name) if (name %in% names(codebook)) codebook[[name]] else rep(NA, n)
+  text <- function(name) trimws(as.character(given(name)))
   tidy <- tibble::tibble(
     item = text("item"),
     wording = text("wording"),
-    lowest = codebook_numbers(column("lowest"), "lowest", text("item"), call),
-    highest = codebook_numbers(column("highest"), "highest", text("item"), call),
-    reversed = codebook_flags(column("reversed"), text("item"), call),
+    lowest = codebook_numbers(given("lowest"), "lowest", text("item"), call),
+    highest = codebook_numbers(given("highest"), "highest", text("item"), call),
+    reversed = codebook_flags(given("reversed"), text("item"), call),
     scale = text("scale"),
-    missing_codes = codebook_codes(column("missing_codes"), text("item"), call),
-    labels = codebook_labels(column("labels"), text("item"), call)
+    missing_codes = codebook_codes(given("missing_codes"), text("item"), call),
+    labels = codebook_labels(given("labels"), text("item"), call)
   )
   check_codebook_rows(tidy, call)
   tidy

@@ -1,5 +1,67 @@
-# Which reader reads which file. Each returns data (columns of text, or as the file has them typed),
-# how (what was decided, in words) and findings.
+# Which reader reads which file. A reader is a spec whose name starts with READER_ (base-registry.R):
+# name, label and order, and
+#
+#   endings  of the names of the files that it reads
+#   package  what must be installed for it, or NULL
+#   read     function(file, asked, call), asked a list of sheet, delimiter, encoding and missing;
+#            gives data (columns of text, or as the file has them typed), how (what was decided, in
+#            words) and findings
+#
+# A file with another ending is read as text.
+
+READER_EXCEL <- spec(
+  name = "excel",
+  label = "XLSX and XLS sheets",
+  order = 1,
+  endings = c("xlsx", "xls"),
+  package = "readxl",
+  read = function(file, asked, call) {
+    read_sheet(
+      file,
+      asked$sheet,
+      "readxl",
+      function(...) readxl::read_excel(..., col_types = "text", .name_repair = "minimal"),
+      call
+    )
+  }
+)
+
+READER_ODS <- spec(
+  name = "ods",
+  label = "ODS sheets",
+  order = 2,
+  endings = "ods",
+  package = "xml2",
+  read = function(file, asked, call) read_sheet(file, asked$sheet, "xml2", read_ods_sheet, call)
+)
+
+READER_PARQUET <- spec(
+  name = "parquet",
+  label = "Parquet",
+  order = 3,
+  endings = "parquet",
+  package = "nanoparquet",
+  read = function(file, asked, call) {
+    read <- function() nanoparquet::read_parquet(file)
+    read_typed(file, "nanoparquet", read, "Parquet", call)
+  }
+)
+
+READER_JSON_LINES <- spec(
+  name = "json_lines",
+  label = "JSON lines",
+  order = 4,
+  endings = c("json", "jsonl", "ndjson"),
+  package = "jsonlite",
+  read = function(file, asked, call) {
+    read_typed(file, "jsonlite", function() read_json_lines(file, call), "JSON lines", call)
+  }
+)
+
+reader_of <- function(file) {
+  ending <- tolower(tools::file_ext(file))
+  Find(function(one) ending %in% one$endings, specs("reader"))
+}
 
 read_table_file <- function(
   file,
@@ -10,36 +72,13 @@ read_table_file <- function(
   call = caller_env(),
   header_rows = 1L
 ) {
-  ending <- tolower(tools::file_ext(file))
-  table <- switch(
-    ending,
-    xlsx =,
-    xls = read_sheet(
-      file,
-      sheet,
-      "readxl",
-      function(...) readxl::read_excel(..., col_types = "text", .name_repair = "minimal"),
-      call
-    ),
-    ods = read_sheet(file, sheet, "xml2", read_ods_sheet, call),
-    parquet = read_typed(
-      file,
-      "nanoparquet",
-      function() nanoparquet::read_parquet(file),
-      "Parquet",
-      call
-    ),
-    json =,
-    jsonl =,
-    ndjson = read_typed(
-      file,
-      "jsonlite",
-      function() read_json_lines(file, call),
-      "JSON lines",
-      call
-    ),
+  reader <- reader_of(file)
+  asked <- list(delimiter = delimiter, encoding = encoding, missing = missing, sheet = sheet)
+  table <- if (is.null(reader)) {
     read_text_table(file, delimiter, encoding, missing, call)
-  )
+  } else {
+    reader$read(file, asked, call)
+  }
   check_column_names(names(table$data), basename(file), call)
   table <- settle_header(table, header_rows)
   if (!nrow(table$data)) {

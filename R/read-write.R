@@ -1,53 +1,5 @@
 # Writing: whole or not at all, and nothing that a spreadsheet would run.
 
-#' Write a result as CSV, XLSX, JSON or a Word table
-#'
-#' The ending of the name says what is written: CSV or TSV, a sheet (XLSX) or Parquet hold the
-#' result's main table, JSON all of its values, settings and findings, a Word document (DOCX) its
-#' tables with rounded numbers (of [assess_reliability()] those of scales and items). The file is
-#' written beside its place, looked at whether it is whole, and then renamed, so that a broken run
-#' or a full disk leaves no half file. Text that a spreadsheet would take for a formula (it starts
-#' with `=`, `+`, `-`, `@`, a tab or a line break) gets an apostrophe in front.
-#'
-#' @param x A result of this package or a data frame.
-#' @param file Path of the file to write, with one of the endings `.csv`, `.tsv`, `.xlsx` (needs the
-#'   package writexl), `.parquet` (nanoparquet), `.json`, `.docx` (flextable). Text is UTF-8 with
-#'   decimal points.
-#' @return `file`, invisibly.
-#' @section Errors: `softsieve_error_ending` (another ending), `softsieve_error_too_large` (a Word
-#'   table of more than 300 rows), `softsieve_error_unwritable` when the folder is not there or may
-#'   not be written, or the disk is full, `softsieve_error_package`.
-#' @examples
-#' write_table(repair_cafe_codebook, tempfile(fileext = ".csv"))
-#' @export
-write_table <- function(x, file) {
-  check_text(file, "file")
-  call <- environment()
-  form <- check_ending(file, names(TABLE_WRITERS), call)
-  write <- TABLE_WRITERS[[form]]
-  write_whole(file, function(path) write(x, path, call), call = call)
-}
-
-# One writer for each ending: function(result or data frame, path, call).
-TABLE_WRITERS <- list(
-  csv = function(x, path, call) {
-    write_text(readr::format_csv(tidy_for_sheet(as_tibble(x)), na = ""), path)
-  },
-  tsv = function(x, path, call) {
-    write_text(readr::format_tsv(tidy_for_sheet(as_tibble(x)), na = ""), path)
-  },
-  xlsx = function(x, path, call) {
-    needs_package("writexl", "XLSX files", call)
-    writexl::write_xlsx(as.data.frame(tidy_for_sheet(as_tibble(x))), path)
-  },
-  parquet = function(x, path, call) {
-    needs_package("nanoparquet", "Parquet files", call)
-    nanoparquet::write_parquet(as.data.frame(tidy_for_sheet(as_tibble(x))), path)
-  },
-  json = function(x, path, call) write_text(json_of(x), path),
-  docx = function(x, path, call) write_docx(tables_for_word(x), path, call)
-)
-
 # The ending of a file's name, one of those that can be written.
 check_ending <- function(file, endings, call = caller_env()) {
   form <- tolower(tools::file_ext(file))
@@ -84,70 +36,6 @@ write_text <- function(text, path) {
     stop("the file on the disk is shorter than what was written")
   }
 }
-
-# The tables of a result as people read them, each named by its title: its main table, numbers with
-# two decimals, unless its class knows better.
-tables_for_word <- function(x) UseMethod("tables_for_word")
-
-#' @exportS3Method
-tables_for_word.default <- function(x) {
-  rounded <- lapply(as_tibble(x), function(column) {
-    if (!is.numeric(column)) return(ifelse(is.na(column), "", as.character(column)))
-    if (all(column == round(column), na.rm = TRUE)) format_count(column) else format_number(column)
-  })
-  list(Table = as.data.frame(rounded, check.names = FALSE))
-}
-
-# More would take a word processor, and the package that writes it, minutes.
-MOST_WORD_ROWS <- 300L
-
-write_docx <- function(tables, path, call) {
-  long <- vapply(tables, nrow, 1L)
-  if (any(long > MOST_WORD_ROWS)) {
-    stop_input(
-      "too_large",
-      sprintf("A Word table holds up to %d rows.", MOST_WORD_ROWS),
-      got = sprintf("%s came.", count_of(max(long), "row")),
-      todo = "Write XLSX or CSV.",
-      call = call
-    )
-  }
-  needs_package("flextable", "Word tables", call)
-  made <- lapply(tables, function(table) flextable::autofit(flextable::flextable(table)))
-  flextable::save_as_docx(values = made, path = path)
-}
-
-# A result as JSON: values, settings and findings, numbers with 15 digits; a data frame as rows.
-json_of <- function(x) {
-  parts <- x
-  if (inherits(x, "softsieve_result")) {
-    parts <- unclass(x)[c("values", "settings", "findings", "source")]
-    # correlations know their answers; these have a file of their own
-    parts$values$questionnaire <- NULL
-  }
-  jsonlite::toJSON(
-    parts,
-    digits = 15,
-    auto_unbox = TRUE,
-    na = "null",
-    null = "null",
-    matrix = "rowmajor",
-    pretty = TRUE,
-    force = TRUE
-  )
-}
-
-tidy_for_sheet <- function(table) {
-  names(table) <- neutral_text(names(table))
-  table[] <- lapply(table, function(x) {
-    if (is.list(x)) x <- vapply(x, function(part) paste(part, collapse = " "), "")
-    if (is.factor(x)) x <- as.character(x)
-    if (is.character(x)) neutral_text(x) else x
-  })
-  table
-}
-
-neutral_text <- function(x) ifelse(!is.na(x) & grepl("^[=+@\t\r\n-]", x), paste0("'", x), x)
 
 # Calls write(path) with a path beside `file`, and renames when what was written is whole. A writer
 # that fails, or warns that something did not reach the disk, leaves nothing.

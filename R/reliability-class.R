@@ -45,20 +45,20 @@
 NULL
 
 new_reliability <- function(values, settings, findings, source, call) {
-  new_result("reliability", values, settings, findings, source, call)
+  new_result("softsieve_reliability", values, settings, findings, source, call)
 }
 
 #' @exportS3Method tibble::as_tibble
-as_tibble.reliability <- function(x, ...) x$values$scales
+as_tibble.softsieve_reliability <- function(x, ...) x$values$scales
 
 #' @export
-tidy.reliability <- function(x, ...) {
+tidy.softsieve_reliability <- function(x, ...) {
   check_dots_empty(...)
   x$values$items
 }
 
 #' @export
-glance.reliability <- function(x, ...) {
+glance.softsieve_reliability <- function(x, ...) {
   check_dots_empty(...)
   s <- x$values$scales
   general <- x$values$hierarchy

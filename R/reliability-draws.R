@@ -52,7 +52,7 @@ draw_people <- function(given, parts, whole, replicates, seed, threads) {
   )
   groups <- min(nrow(x), if (nrow(x) > MANY_PEOPLE) FEW_PARTS else MOST_PARTS)
   drawn <- with_progress("Resampled people", replicates + groups, function(progress) {
-    core_resample_people(plan, replicates, groups, MANY_PEOPLE, seed, threads, progress)
+    cpp_resample_people(plan, replicates, groups, MANY_PEOPLE, seed, threads, progress)
   })
   list(
     replicates = replicates,
@@ -61,8 +61,10 @@ draw_people <- function(given, parts, whole, replicates, seed, threads) {
   )
 }
 
-limits_of <- function(drawn, row, estimate, level) {
-  if (is.null(drawn$draws)) {
+# Of the number called `name` of the j-th scale (or sum).
+limits_of <- function(drawn, name, j, estimate, level) {
+  row <- paste0(name, ".", j)
+  if (is.null(drawn$draws) || !row %in% rownames(drawn$draws)) {
     return(list(error = NA_real_, percentile = c(NA_real_, NA_real_), bca = c(NA_real_, NA_real_)))
   }
   core_bootstrap_limits(estimate, drawn$draws[row, ], drawn$without[row, ], level)
@@ -74,9 +76,7 @@ coefficient_tables <- function(parts, drawn, level) {
     part <- parts[[j]]
     k <- nrow(part$items)
     m <- part$measured
-    limits <- lapply(seq_along(m), function(i) {
-      limits_of(drawn, (j - 1L) * length(m) + i, m[[i]], level)
-    })
+    limits <- lapply(names(m), function(name) limits_of(drawn, name, j, m[[name]], level))
     bca <- t(vapply(limits, `[[`, numeric(2L), "bca"))
     percentile <- t(vapply(limits, `[[`, numeric(2L), "percentile"))
     alpha <- if (k > 1L) core_alpha_intervals(m[["alpha"]], part$covariances, part$n, level)
@@ -89,8 +89,9 @@ coefficient_tables <- function(parts, drawn, level) {
       upper = bca[, 2L],
       interval = ifelse(is.na(bca[, 1L]), NA_character_, "bca")
     )
-    if (is.na(coefficients$lower[1L]) && !is.null(alpha)) {
-      coefficients[1L, c("lower", "upper", "interval")] <- list(
+    first <- match("alpha", names(m))
+    if (is.na(coefficients$lower[first]) && !is.null(alpha)) {
+      coefficients[first, c("lower", "upper", "interval")] <- list(
         alpha["feldt", 1L],
         alpha["feldt", 2L],
         "feldt"

@@ -52,7 +52,7 @@ gather_reliability <- function(scales, data, call, threads, ...) {
 }
 
 check_pearson <- function(correlations, call) {
-  if (correlations$settings$kind %in% PEARSON_KINDS) return(invisible())
+  if (kind_is(correlations$settings$kind, "like_pearson")) return(invisible())
   stop_input(
     "argument",
     "Reliability of a sum of answers must rest on Pearson correlations.",

@@ -76,9 +76,9 @@ group_rows <- function(scales, part, name, people, level, call, ...) {
       given$items$item[at],
       given$correlations$values$effective_share
     )
-    m <- core_measure_covariances(s, rep(1L, length(at)))
+    m <- cpp_measure_covariances(s, rep(1L, length(at)))
     limits <- if (length(at) > 1L) {
-      core_alpha_intervals(m[1L], s, n, level)["feldt", ]
+      core_alpha_intervals(m[["alpha"]], s, n, level)["feldt", ]
     } else {
       c(NA_real_, NA_real_)
     }
@@ -87,10 +87,10 @@ group_rows <- function(scales, part, name, people, level, call, ...) {
       people = people,
       scale = names(given$members)[j],
       n = n,
-      alpha = na_if_nan(m[1L]),
+      alpha = na_if_nan(m[["alpha"]]),
       lower = limits[1L],
       upper = limits[2L],
-      omega = na_if_nan(m[9L])
+      omega = na_if_nan(m[["omega"]])
     )
   })
   do.call(rbind, rows)

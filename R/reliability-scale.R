@@ -6,13 +6,10 @@ assess_scale <- function(given, name, level, seed, threads) {
   items <- given$items[at, ]
   k <- length(at)
   split <- if (k > 1L) {
-    core_greatest_split(s, seed)
+    cpp_greatest_split(s, seed)
   } else {
     list(value = NA_real_, signs = integer(), exact = TRUE)
   }
-  measured <- core_measure_covariances(s, split$signs)
-  ordinal <- ordinal_measures(given, at, threads)
-  measured[c(14L, 15L)] <- ordinal
   n <- pairs_n(
     given$correlations$values$n_pair,
     items$item,
@@ -25,25 +22,25 @@ assess_scale <- function(given, name, level, seed, threads) {
     covariances = s,
     n = n,
     split = split,
-    measured = stats::setNames(measured, COEFFICIENTS$name),
+    measured = measure_scale(s, split$signs, ordinal_measures(given, at, threads)),
     rows = item_rows(given, name, at, s),
     against = items$item[core_running_against(core_standardised(s))],
     assumptions = check_assumptions(s, items, n, seed, threads),
-    halves = if (k > 2L) core_split_halves(s, 100000L, seed)
+    halves = if (k > 2L) cpp_split_halves(s, 100000L, seed)
   )
 }
 
 # Categorical omega and ordinal alpha from the tables of the answers; NA without answers, or with
 # too many categories.
 ordinal_measures <- function(given, at, threads) {
-  none <- c(NA_real_, NA_real_)
+  none <- c(categorical_omega = NA_real_, ordinal_alpha = NA_real_)
   if (is.null(given$answers) || length(at) < 2L || given$correlations$settings$missing == "em") {
     return(none)
   }
   x <- answers_used(given)[, at, drop = FALSE]
-  found <- core_table_correlations(x, "polychoric", weights_used(given), TRUE, threads, NULL)
+  found <- cpp_table_correlations(x, "polychoric", weights_used(given), TRUE, threads, NULL)
   if (!is.null(found$too_many) || anyNA(found$correlations)) return(none)
-  core_measure_ordinal(found$correlations, found$thresholds, lapply(found$values, diff))
+  cpp_measure_ordinal(found$correlations, found$thresholds, lapply(found$values, diff))
 }
 
 item_rows <- function(given, name, at, s) {
@@ -66,7 +63,7 @@ item_rows <- function(given, name, at, s) {
     discrimination = if (single || is.null(given$answers)) {
       NA_real_
     } else {
-      core_discrimination(answers_used(given)[, at, drop = FALSE] + 0, cutoff("outer_parts"))
+      cpp_discrimination(answers_used(given)[, at, drop = FALSE] + 0, cutoff("outer_parts"))
     }
   )
 }
@@ -75,7 +72,7 @@ one_factor_loadings <- function(s) {
   k <- ncol(s)
   if (k < 3L) return(rep(NA_real_, k))
   l <- as.numeric(
-    core_search_uniquenesses(
+    cpp_search_uniquenesses(
       core_standardised(s),
       1L,
       "minres",

@@ -33,7 +33,7 @@ form_scales <- function(
   check_number(salient, "salient", 0, 1)
   crossing <- check_choice(crossing, "crossing", c("leave_out", "highest"))
   weak <- check_choice(weak, "weak", c("leave_out", "highest"))
-  if (inherits(x, "scale_set")) return(x)
+  if (inherits(x, "softsieve_scale_set")) return(x)
   if (inherits(x, "factor_solution")) {
     formed <- scales_of_solution(x, salient, crossing, weak, call, match.call())
     formed$settings <- c(formed$settings, list(salient = salient, crossing = crossing, weak = weak))
@@ -155,7 +155,7 @@ new_scale_set <- function(scales, by, findings, source, call, made_by, key = NUL
     )
   }
   new_result(
-    "scale_set",
+    "softsieve_scale_set",
     list(scales = scales, key = key),
     list(by = by),
     if (is.null(findings)) no_findings() else findings,
@@ -165,4 +165,4 @@ new_scale_set <- function(scales, by, findings, source, call, made_by, key = NUL
 }
 
 #' @exportS3Method tibble::as_tibble
-as_tibble.scale_set <- function(x, ...) x$values$scales
+as_tibble.softsieve_scale_set <- function(x, ...) x$values$scales

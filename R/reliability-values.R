@@ -21,7 +21,7 @@ reliability_values <- function(given, parts, whole, drawn, wished, level) {
     intervals = tables$intervals,
     items = items,
     assumptions = assumptions,
-    hierarchy = hierarchy_table(given, parts, whole, drawn, level),
+    hierarchy = hierarchy_table(given, whole, drawn, level),
     pairs = pairs_table(given, parts),
     total = total_of(given, parts),
     halves = halves_table(parts),

@@ -2,7 +2,7 @@
 # all.
 
 # The general factor of all items, by the Schmid-Leiman form and by a direct bifactor rotation:
-# `measured` (6 numbers for each scale, then for all items; core_hierarchy.h), and the loadings that
+# `measured` (a column for each scale, then all items, of six named numbers; core_hierarchy.h), and the loadings that
 # resampled people start from. NULL with one scale, or where factors cannot be fitted.
 assess_whole <- function(given, seed, threads) {
   k <- length(given$members)
@@ -14,7 +14,7 @@ assess_whole <- function(given, seed, threads) {
   # one factor more than there are scales is often one too many: of many items a few searches must
   # do
   searches <- if (p > 30L) 8L else 0L
-  factors <- core_extract(r, k, "minres", 0.005, starts = 5L, most = searches)
+  factors <- extract_by("minres", r, k, 0.005, starts = 5L, most = searches)
   oblique <- core_rotate_weighted(
     factors$loadings,
     "oblique",
@@ -24,7 +24,7 @@ assess_whole <- function(given, seed, threads) {
     seed,
     threads
   )$best
-  wide <- core_extract(r, k + 1L, "minres", 0.005, starts = 5L, most = searches)
+  wide <- extract_by("minres", r, k + 1L, 0.005, starts = 5L, most = searches)
   bifactor <- core_rotate_weighted(
     wide$loadings,
     "orthogonal",
@@ -40,7 +40,7 @@ assess_whole <- function(given, seed, threads) {
     unrotated = factors$loadings,
     uniquenesses = factors$uniquenesses,
     bifactor_uniquenesses = wide$uniquenesses,
-    measured = core_measure_hierarchy(
+    measured = cpp_measure_hierarchy(
       r,
       given$sd,
       given$scale_of - 1L,
@@ -53,29 +53,26 @@ assess_whole <- function(given, seed, threads) {
   )
 }
 
-hierarchy_table <- function(given, parts, whole, drawn, level) {
+hierarchy_table <- function(given, whole, drawn, level) {
   if (is.null(whole)) return(NULL)
-  names <- c(names(given$members), "all items")
-  table <- expand.grid(
-    part = c("general", "groups", "total"),
-    form = c("schmid_leiman", "bifactor"),
-    scale = names,
-    stringsAsFactors = FALSE
-  )
-  before <- length(parts) * nrow(COEFFICIENTS)
-  limits <- vapply(
-    seq_along(whole$measured),
-    function(i) limits_of(drawn, before + i, whole$measured[i], level)$bca,
-    numeric(2L)
-  )
-  tibble::tibble(
-    scale = table$scale,
-    form = table$form,
-    part = table$part,
-    estimate = whole$measured,
-    lower = limits[1L, ],
-    upper = limits[2L, ]
-  )
+  sums <- c(names(given$members), "all items")
+  rows <- lapply(seq_along(sums), function(j) {
+    estimate <- whole$measured[, j]
+    limits <- vapply(
+      names(estimate),
+      function(name) limits_of(drawn, name, j, estimate[[name]], level)$bca,
+      numeric(2L)
+    )
+    tibble::tibble(
+      scale = sums[j],
+      form = sub(".*[.]", "", names(estimate)),
+      part = sub("[.].*", "", names(estimate)),
+      estimate = unname(estimate),
+      lower = unname(limits[1L, ]),
+      upper = unname(limits[2L, ])
+    )
+  })
+  do.call(rbind, rows)
 }
 
 # Every two scales: how near they are, and whether their difference can be trusted. Scores are means

@@ -3,30 +3,47 @@
 
 tags <- function() htmltools::tags
 
-# A table from a list of columns of text; numbers to the right.
-html_table <- function(columns, right, caption = NULL) {
+# A table of a result, with its title and notes; nothing where the result does not have it.
+html_table <- function(x, what = NULL, part = NULL) {
+  if (!is.null(what) && !has_table(x, what)) return(NULL)
   t <- tags()
-  side <- ifelse(right, "number", "words")
-  heads <- Map(function(name, class) t$th(class = class, scope = "col", name), names(columns), side)
-  rows <- lapply(seq_along(columns[[1L]]), function(i) {
-    t$tr(unname(Map(function(column, class) t$td(class = class, column[[i]]), columns, side)))
-  })
-  t$div(
-    class = "scroll",
-    t$table(if (!is.null(caption)) t$caption(caption), t$thead(t$tr(unname(heads))), t$tbody(rows))
+  table <- table_of(x, what, part)
+  cells <- table_cells(table, roomy = TRUE)
+  side <- ifelse(cells$right, "number", "words")
+  head <- function(name, class) t$th(class = class, scope = "col", name)
+  row <- function(i) {
+    t$tr(unname(Map(function(text, class) t$td(class = class, text[[i]]), cells$text, side)))
+  }
+  list(
+    t$div(
+      class = "scroll",
+      t$table(
+        t$caption(table$title),
+        t$thead(t$tr(unname(Map(head, names(cells$text), side)))),
+        t$tbody(lapply(seq_along(cells$text[[1L]]), row))
+      )
+    ),
+    lapply(table$note, function(note) t$p(class = "note", paste0(sub("[.]$", "", note), ".")))
   )
 }
 
-# A ggplot as a picture inside the page.
-html_figure <- function(figure, alt, height = 800) {
+# One table for each part.
+html_tables <- function(x, what) {
+  lapply(parts_of(x, what), function(part) html_table(x, what, part))
+}
+
+# A figure of a result as a picture inside the page; nothing where there is nothing to draw.
+html_figure <- function(x, what = NULL) {
+  spec <- figure_spec(x, what)
+  if (!has_figure(spec, x)) return(NULL)
   file <- tempfile(fileext = ".png")
   on.exit(unlink(file), add = TRUE)
-  save_figure(figure, file, height = height)
+  save_figure(spec$draw(x), file, height = figure_height(spec, x))
   bytes <- jsonlite::base64_enc(readBin(file, "raw", file.size(file)))
   t <- tags()
   t$figure(t$img(
     src = paste0("data:image/png;base64,", gsub("\n", "", bytes, fixed = TRUE)),
-    alt = alt
+    alt = figure_alt(spec, x)
   ))
 }
 

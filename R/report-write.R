@@ -19,7 +19,6 @@ write_report <- function(study, file) {
   check_text(file, "file")
   check_ending(file, c("html", "htm"))
   t <- tags()
-  v <- study$values
   title <- if (is.null(study$settings$title)) {
     "Factor analysis of a questionnaire"
   } else {
@@ -37,15 +36,7 @@ write_report <- function(study, file) {
     title,
     t$h1(title),
     t$p(class = "byline", byline),
-    section_short(v, study$findings),
-    html_section("To look at", html_findings(study$findings)),
-    section_answers(v),
-    section_factorability(v),
-    section_number(v),
-    section_factors(v),
-    section_scales(v),
-    section_scores(v),
-    section_method(study)
+    lapply(unname(specs("section")), function(section) section$make(study))
   )
   write_whole(file, function(path) write_text(page, path), call = environment())
 }
@@ -94,51 +85,27 @@ write_results <- function(study, folder) {
 
 # The folder beside stands in the same place as the folder, so relative paths in study.yml hold.
 fill_folder <- function(study, folder) {
-  v <- study$values
-  at <- function(name) file.path(folder, name)
-  write_report(study, at("report.html"))
-  tables <- list(
-    items = v$items,
-    people = v$people,
-    adequacy = v$factorability,
-    eigenvalues = v$count$values$eigenvalues,
-    rules = v$count,
-    pattern = full_pattern(v$pattern),
-    factor_correlations = correlation_frame(v$solution),
-    scales = v$reliability,
-    scale_items = tidy(v$reliability),
-    scores = v$scores,
-    findings = study$findings
-  )
-  for (name in names(tables)) write_table(tables[[name]], at(paste0(name, ".csv")))
-  write_table(v$count, at("number.json"))
-  write_table(v$reliability, at("reliability.json"))
-  save_figure(ggplot2::autoplot(v$count), at("eigenvalues.png"))
-  if (!is.null(v$count$values$fits)) save_figure(ggplot2::autoplot(v$count, "fit"), at("fit.png"))
-  save_figure(
-    ggplot2::autoplot(v$pattern),
-    at("loadings.png"),
-    height = loadings_height(nrow(v$pattern$values$table))
-  )
-  sizes <- v$reliability$values$scales$items
-  if (any(sizes > 1L)) save_figure(ggplot2::autoplot(v$reliability), at("reliability.png"))
-  if (any(sizes > 2L)) {
-    save_figure(
-      ggplot2::autoplot(v$reliability, "items"),
-      at("scale_items.png"),
-      height = loadings_height(sum(sizes))
-    )
+  at <- function(name, ending) file.path(folder, paste0(name, ending))
+  write_report(study, at("report", ".html"))
+  write_table(study$findings, at("findings", ".csv"))
+  for (result in study$values) {
+    for (spec in tables_of(result)) {
+      if (is.null(spec[["file"]])) next
+      write_table(spec[["data"]](result), at(spec[["file"]], ".csv"))
+    }
+    for (spec in figures_of(result)) {
+      if (is.null(spec[["file"]]) || !has_figure(spec, result)) next
+      height <- figure_height(spec, result)
+      save_figure(spec$draw(result), file.path(folder, spec[["file"]]), height = height)
+    }
   }
-  write_study(study, at("study.yml"))
-}
-
-correlation_frame <- function(solution) {
-  between <- solution$values$factor_correlations
-  cbind(data.frame(factor = colnames(between)), as.data.frame(between))
+  write_table(study$values$count, at("number", ".json"))
+  write_table(study$values$reliability, at("reliability", ".json"))
+  write_study(study, at("study", ".yml"))
 }
 
 check_run <- function(study, call = caller_env()) {
-  check_class(study, "study", "study", "run_study()", call = call)
+  check_class(study, "study", "softsieve_study", "run_study()", call = call)
   if (length(study$values)) return(invisible(study))
   stop_input(
     "class",

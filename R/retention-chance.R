@@ -1,88 +1,126 @@
 # Where chance eigenvalues come from, and how many are drawn.
 
-# What is needed to draw: correlations, and for shuffled or redrawn answers the answers themselves.
+# A spec of chance has, beside what all have:
+#
+#   refuses  function(correlations, x): why it cannot be had (must, got, todo), or NULL
+#   draw     function(correlations, basis, seed, threads), giving the function that draws
+
+# What is needed to draw: correlations, and for shuffled answers the answers themselves.
 # `draw(first, count, progress, root)` gives a ranks x count matrix.
 plan_chance <- function(x, chance, basis, seed, threads, call, ...) {
   correlations <- as_correlations(x, ..., threads = threads, call = call)
-  answers <- correlations$values$questionnaire
-  kind <- settle_chance(chance, correlations, !is.null(answers), x, call)
-  if (basis != "components") check_invertible(correlations, call)
+  kind <- settle_chance(chance, correlations, x, call)
+  if (spec_of("basis", basis)$inverse) check_invertible(correlations, call)
   n <- as.integer(correlations$values$n)
   p <- ncol(correlations$values$correlations)
-  no_root <- matrix(0, 0L, 0L)
-  draw <- if (kind == "normal") {
-    function(first, count, progress, root = no_root) {
-      core_sample_eigenvalues(n, p, root, basis, first, count, seed, threads, progress)
-    }
-  } else {
-    held <- if (kind == "resampled") {
-      chance_answers(answers, correlations)
-    } else {
-      chance_from_shares(correlations)
-    }
-    function(first, count, progress, root = NULL) {
-      core_resampled_eigenvalues(
-        held$coded,
-        held$at_coded,
-        held$plain,
-        held$at_plain,
-        held$kind,
-        held$weights,
-        kind == "ordinal",
-        basis,
-        first,
-        count,
-        seed,
-        threads,
-        progress
-      )
-    }
-  }
   list(
     correlations = correlations,
     kind = kind,
     basis = basis,
     n = n,
     p = p,
-    draw = draw,
+    draw = spec_of("chance", kind)$draw(correlations, basis, seed, threads),
     key = list(correlations$source, correlations$settings, kind, basis, n, p, seed)
   )
 }
 
-# Ordered categories are compared with ordered categories, everything else with normal answers.
-settle_chance <- function(kind, correlations, has_answers, x, call) {
-  settings <- correlations$settings
-  ordered <- settings$kind %in% c("polychoric", "mixed")
-  if (is.null(kind)) return(if (ordered) "ordinal" else "normal")
-  kind <- check_choice(kind, "chance", methods_of("chance"), call = call)
-  refuse <- function(must, got, todo) {
-    stop_input("chance", must, got = got, todo = todo, call = call)
+# As asked, where it can be had; else ordered categories are compared with ordered categories, and
+# everything else with normal answers.
+settle_chance <- function(kind, correlations, x, call) {
+  if (is.null(kind)) {
+    return(if (kind_is(correlations$settings$kind, "ordinal")) "ordinal" else "normal")
   }
-  if (kind == "ordinal" && !ordered) {
-    refuse(
-      paste(
-        "chance = \"ordinal\" goes with polychoric or mixed correlations: it draws from",
-        "their category shares."
-      ),
-      sprintf("These are of kind \"%s\".", settings$kind),
-      "Give chance = \"resampled\" to shuffle the answers, or kind = \"polychoric\"."
-    )
-  }
-  if (kind == "resampled" && !has_answers) {
-    refuse(
-      "chance = \"resampled\" needs the answers, to shuffle them.",
-      describe_value(x),
-      "Give the questionnaire itself, or what correlate_items() made of it."
-    )
-  }
-  if (kind == "resampled" && settings$missing == "em") {
-    refuse(
-      "Shuffled answers are correlated on the people who answered, not by EM.",
-      "missing = \"em\" came.",
-      "Give chance = \"normal\", or missing = \"pairwise\"."
-    )
+  kind <- check_choice(kind, "chance", names_of("chance"), call = call)
+  refused <- spec_of("chance", kind)$refuses(correlations, x)
+  if (length(refused)) {
+    stop_input("chance", refused$must, got = refused$got, todo = refused$todo, call = call)
   }
   kind
+}
+
+CHANCE_NORMAL <- spec(
+  name = "normal",
+  label = "unrelated normal items",
+  order = 1,
+  reference = "Bartlett (1933)",
+  refuses = function(correlations, x) NULL,
+  draw = function(correlations, basis, seed, threads) {
+    n <- as.integer(correlations$values$n)
+    p <- ncol(correlations$values$correlations)
+    function(first, count, progress, root = matrix(0, 0L, 0L)) {
+      cpp_sample_eigenvalues(n, p, root, basis, first, count, seed, threads, progress)
+    }
+  }
+)
+
+CHANCE_RESAMPLED <- spec(
+  name = "resampled",
+  label = "the items' own answers, shuffled",
+  order = 2,
+  reference = "Buja & Eyuboglu (1992)",
+  refuses = function(correlations, x) {
+    if (is.null(correlations$values$questionnaire)) {
+      return(list(
+        must = "chance = \"resampled\" needs the answers, to shuffle them.",
+        got = describe_value(x),
+        todo = "Give the questionnaire itself, or what correlate_items() made of it."
+      ))
+    }
+    if (correlations$settings$missing == "em") {
+      list(
+        must = "Shuffled answers are correlated on the people who answered, not by EM.",
+        got = "missing = \"em\" came.",
+        todo = "Give chance = \"normal\", or missing = \"pairwise\"."
+      )
+    }
+  },
+  draw = function(correlations, basis, seed, threads) {
+    held <- chance_answers(correlations$values$questionnaire, correlations)
+    draw_held(held, FALSE, basis, seed, threads)
+  }
+)
+
+CHANCE_ORDINAL <- spec(
+  name = "ordinal",
+  label = "answers with the same category shares",
+  order = 3,
+  reference = "Timmerman & Lorenzo-Seva (2011)",
+  refuses = function(correlations, x) {
+    if (!kind_is(correlations$settings$kind, "ordinal")) {
+      list(
+        must = paste(
+          "chance = \"ordinal\" goes with polychoric or mixed correlations: it draws from",
+          "their category shares."
+        ),
+        got = sprintf("These are of kind \"%s\".", correlations$settings$kind),
+        todo = "Give chance = \"resampled\" to shuffle the answers, or kind = \"polychoric\"."
+      )
+    }
+  },
+  draw = function(correlations, basis, seed, threads) {
+    draw_held(chance_from_shares(correlations), TRUE, basis, seed, threads)
+  }
+)
+
+# `redraw`: from the shares of categories instead of shuffling.
+draw_held <- function(held, redraw, basis, seed, threads) {
+  function(first, count, progress, root = NULL) {
+    cpp_resampled_eigenvalues(
+      held$coded,
+      held$at_coded,
+      held$plain,
+      held$at_plain,
+      held$kind,
+      held$weights,
+      redraw,
+      basis,
+      first,
+      count,
+      seed,
+      threads,
+      progress
+    )
+  }
 }
 
 # The answers in the form that the core shuffles: items with tables, and plain numbers.
@@ -98,10 +136,10 @@ chance_answers <- function(x, correlations) {
   coded <- if (settings$kind == "mixed") {
     correlations$values$items$ordered
   } else {
-    rep(!any(vapply(core_categories(answers, NULL, 1L)$values, is.null, NA)), ncol(answers))
+    rep(!any(vapply(cpp_categories(answers, NULL, 1L)$values, is.null, NA)), ncol(answers))
   }
-  kind <- c(covariance = "pearson", mixed = "polychoric")[settings$kind]
-  kind <- if (is.na(kind)) settings$kind else kind[[1L]]
+  kind <- kind_is(settings$kind, "core")
+  if (kind == "mixed") kind <- "polychoric" # of its items with tables
   plain <- answers[, !coded, drop = FALSE]
   if (kind == "spearman" && ncol(plain)) plain <- apply(plain, 2L, rank, na.last = "keep")
   plain[is.na(plain)] <- NaN

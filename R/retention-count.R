@@ -165,9 +165,7 @@ count_factors <- function(
 # answers.
 count_of_pearson <- function(correlations, settings) {
   answers <- correlations$values$questionnaire
-  if (is.null(answers) || !correlations$settings$kind %in% c("polychoric", "mixed", "spearman")) {
-    return(NULL)
-  }
+  if (is.null(answers) || kind_is(correlations$settings$kind, "like_pearson")) return(NULL)
   plain <- correlate_items(
     answers,
     missing = correlations$settings$missing,
@@ -186,7 +184,7 @@ count_of_pearson <- function(correlations, settings) {
 }
 
 choose_rules <- function(rules, call = caller_env()) {
-  all <- retention_rules()
+  all <- specs("rule")
   if (is.null(rules)) return(all)
   unknown <- if (is.character(rules)) setdiff(rules, names(all)) else "it"
   if (is.character(rules) && length(rules) && !length(unknown)) {
@@ -208,7 +206,7 @@ choose_rules <- function(rules, call = caller_env()) {
 #' @rdname count_factors
 #' @export
 retention_rule_table <- function() {
-  rules <- retention_rules()
+  rules <- specs("rule")
   field <- function(name) unname(vapply(rules, `[[`, "", name))
   tibble::tibble(
     rule = names(rules),

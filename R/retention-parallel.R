@@ -94,8 +94,8 @@ parallel_analysis <- function(
   threads = NULL
 ) {
   call <- environment()
-  basis <- check_choice(basis, "basis", methods_of("basis"))
-  reference <- check_choice(reference, "reference", methods_of("reference"))
+  basis <- check_choice(basis, "basis", names_of("basis"))
+  reference <- check_choice(reference, "reference", names_of("reference"))
   check_number(percentile, "percentile", 50, 100)
   check_flag(sequential, "sequential")
   replicates <- check_replicates(replicates)
@@ -170,19 +170,17 @@ check_replicates <- function(x, call = caller_env()) {
 # The eigenvalues beside their chance levels, and what follows.
 hold_against_chance <- function(plan, settings, replicates, call) {
   r <- plan$correlations$values$correlations
-  observed <- core_spectrum(r, plan$basis)
-  variance <- plan$p
-  if (plan$basis == "factors") variance <- sum(core_squared_multiple(r))
-  if (plan$basis == "minimum_rank") { # the core gives shares: told on the scale of the eigenvalues
-    variance <- sum(1 - core_minimum_rank(r, rep(1, ncol(r))))
+  observed <- cpp_spectrum(r, plan$basis)
+  basis <- spec_of("basis", plan$basis)
+  variance <- basis$variance(r)
+  if (basis$shares) { # told on the scale of the eigenvalues
     observed <- observed * variance
     draw <- plan$draw
     plan$draw <- function(...) draw(...) * variance
   }
-  limit_of <- function(levels) if (settings$reference == "upper") levels$upper else levels$mean
-  error_of <- function(levels) {
-    if (settings$reference == "upper") levels$upper_error else levels$mean_error
-  }
+  reference <- spec_of("reference", settings$reference)
+  limit_of <- function(levels) levels[[reference$level]]
+  error_of <- function(levels) levels[[reference$error]]
   doubtful <- function(chance) {
     levels <- core_chance_levels(chance, settings$percentile)
     decisive_doubt(observed, limit_of(levels), error_of(levels))
@@ -245,7 +243,7 @@ step_by_step <- function(plan, observed, settings, replicates, doubtful, limit_o
 # Loadings of k factors by minimum residuals: no communality is above .995, so that there is a
 # population that has them.
 kept_loadings <- function(r, k) {
-  core_search_uniquenesses(r, k, "minres", 0.005, 2L, TRUE, 20L, 1e-6, 200L)$loadings
+  cpp_search_uniquenesses(r, k, "minres", 0.005, 2L, TRUE, 20L, 1e-6, 200L)$loadings
 }
 
 # One row for each group. A group that cannot be judged says why, and the others go on.
@@ -323,7 +321,7 @@ find_in_parallel <- function(values, settings) {
   k <- values$suggested
   table <- values$eigenvalues
   e <- table$eigenvalue
-  limit <- if (settings$reference == "upper") table$chance_upper else table$chance_mean
+  limit <- table[[limit_column(settings)]]
   above_one <- sum(e > 1)
   gap <- abs(e - limit)[seq_len(min(k + 1L, length(e)))]
   near <- which.min(gap)

@@ -4,7 +4,7 @@
 MODEL <- new.env(parent = emptyenv())
 
 # The weights, read once: a list of centre, scale, most (standardised features are held within it),
-# lowest, highest (of each feature in training), members (networks), and limits.
+# features (their names), lowest, highest (of each in training), members (networks), and limits.
 retention_model <- function() {
   if (is.null(MODEL$model)) {
     file <- system.file("retention", "model.json", package = "softsieve", mustWork = TRUE)
@@ -22,7 +22,7 @@ weigh_numbers <- function(e) {
   # a factor more than j is asked for j = 0..most; the features look at ranks up to j + 3
   most <- min(model$limits$factors, core_most_factors(p) - 1L, p - 3L)
   chance <- lapply(c("components", "factors"), function(basis) {
-    rowMeans(core_sample_eigenvalues(
+    rowMeans(cpp_sample_eigenvalues(
       as.integer(e$n),
       p,
       matrix(0, 0L, 0L),
@@ -34,7 +34,7 @@ weigh_numbers <- function(e) {
       NULL
     ))
   })
-  features <- core_features(
+  features <- cpp_features(
     e$r,
     as.integer(e$n),
     chance[[1L]],
@@ -42,6 +42,7 @@ weigh_numbers <- function(e) {
     most,
     min(most + 2L, core_most_factors(p))
   )
+  stopifnot(identical(colnames(features), model$features))
   strange <- features_outside(features, model)
   if (length(strange)) return(list(probabilities = NULL, why = strange))
   probabilities <- core_hazards_to_probabilities(core_network_hazards(features, model))
@@ -64,8 +65,8 @@ outside_training <- function(e, limits) {
   }
   c(
     if (is.null(e$fits)) "a singular matrix",
-    if (!kind %in% c("pearson", "covariance", "given")) {
-      sprintf("%s (trained on Pearson correlations)", method_label("correlation", kind))
+    if (!kind_is(kind, "like_pearson")) {
+      sprintf("%s (trained on Pearson correlations)", method_label("kind", kind))
     },
     beyond(e$n, limits$people, count_of(e$n, "person", "people")),
     beyond(e$p, limits$items, count_of(e$p, "item")),
@@ -84,7 +85,7 @@ features_outside <- function(features, model) {
     t(features) > model$highest + margin
   if (!any(out)) return(character())
   sprintf(
-    "a matrix unlike any it was trained on (%s beyond their range)",
-    count_of(sum(rowSums(out) > 0), "feature")
+    "a matrix unlike any it was trained on (beyond their range: %s)",
+    name_culprits(gsub("_", " ", model$features[rowSums(out) > 0]), 3L)
   )
 }

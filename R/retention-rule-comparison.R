@@ -1,7 +1,7 @@
 # Comparison data (Ruscio & Roche 2012): samples with k factors and the answers' own distributions;
 # k grows as long as their eigenvalues come significantly nearer to the observed ones.
 
-RULE_COMPARISON <- list(
+RULE_COMPARISON <- spec(
   name = "comparison",
   label = "comparison data",
   order = 5,
@@ -48,10 +48,10 @@ comparison_source <- function(e) {
   s <- e$settings
   count <- comparison_samples(s$replicates, e$n)
   observed <- e$eigenvalues
-  if (is.null(e$answers) || !e$correlations$settings$kind %in% c("pearson", "covariance")) {
+  if (is.null(e$answers) || !kind_is(e$correlations$settings$kind, "like_pearson")) {
     return(function(k) {
       root <- if (k) core_population_root(kept_loadings(e$r, k)) else matrix(0, 0L, 0L)
-      drawn <- core_sample_eigenvalues(
+      drawn <- cpp_sample_eigenvalues(
         as.integer(e$n),
         e$p,
         root,
@@ -68,13 +68,13 @@ comparison_source <- function(e) {
   cuts <- lapply(seq_len(e$p), function(i) cutting_of(e$answers$values$answers[, i]))
   thresholds <- lapply(cuts, `[[`, "thresholds")
   values <- lapply(cuts, `[[`, "values")
-  latent <- core_latent_correlations(thresholds, values, e$r, s$threads)
+  latent <- cpp_latent_correlations(thresholds, values, e$r, s$threads)
   if (core_smallest_eigenvalue(latent) < 1e-6) {
     latent <- core_nearest_correlation(latent)$correlations * 0.999 + diag(0.001, e$p)
   }
   function(k) {
     loadings <- if (k) kept_loadings(latent, k) else matrix(0, e$p, 0L)
-    core_comparison_misfits(
+    cpp_comparison_misfits(
       loadings,
       pmax(1 - rowSums(loadings^2), 0),
       thresholds,

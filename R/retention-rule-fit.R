@@ -1,6 +1,6 @@
 # Rules on the ladder of maximum likelihood fits with 0, 1, 2, ... factors.
 
-RULE_HULL <- list(
+RULE_HULL <- spec(
   name = "hull",
   label = "hull",
   order = 9,
@@ -41,7 +41,7 @@ RULE_HULL <- list(
   }
 )
 
-RULE_LIKELIHOOD <- list(
+RULE_LIKELIHOOD <- spec(
   name = "likelihood_ratio",
   label = "sequential likelihood ratio",
   order = 10,
@@ -63,7 +63,7 @@ RULE_LIKELIHOOD <- list(
   }
 )
 
-RULE_RMSEA <- list(
+RULE_RMSEA <- spec(
   name = "rmsea_lower",
   label = "RMSEA lower limit",
   order = 11,
@@ -91,7 +91,7 @@ RULE_RMSEA <- list(
   }
 )
 
-RULE_BIC <- list(
+RULE_BIC <- spec(
   name = "bic",
   label = "BIC",
   order = 12,

@@ -1,6 +1,6 @@
 # Eigenvalues against 1, and against what sampling error and the larger eigenvalues leave.
 
-RULE_EMPIRICAL <- list(
+RULE_EMPIRICAL <- spec(
   name = "empirical_kaiser",
   label = "empirical Kaiser criterion",
   order = 6,
@@ -31,7 +31,7 @@ RULE_EMPIRICAL <- list(
   }
 )
 
-RULE_ONE <- list(
+RULE_ONE <- spec(
   name = "eigenvalue_one",
   label = "eigenvalue above 1",
   order = 13,

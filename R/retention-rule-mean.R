@@ -1,5 +1,5 @@
 # Parallel analysis as Horn wrote it: against the mean of chance.
-RULE_MEAN <- list(
+RULE_MEAN <- spec(
   name = "parallel_mean",
   label = "parallel analysis (mean)",
   order = 2,

@@ -1,5 +1,5 @@
 # The headline: parallel analysis as it was asked for.
-RULE_PARALLEL <- list(
+RULE_PARALLEL <- spec(
   name = "parallel",
   label = "parallel analysis",
   order = 1,
@@ -12,7 +12,7 @@ RULE_PARALLEL <- list(
   judge = function(e) {
     v <- e$parallel$values
     k <- v$suggested
-    limit <- if (e$parallel$settings$reference == "upper") "chance_upper" else "chance_mean"
+    limit <- limit_column(e$parallel$settings)
     at <- min(k + 1L, nrow(v$eigenvalues))
     list(
       suggested = k,

@@ -10,7 +10,7 @@ judge_partials <- function(e, averages, power) {
   )
 }
 
-RULE_PARTIAL <- list(
+RULE_PARTIAL <- spec(
   name = "average_partial",
   label = "minimum average partial",
   order = 7,
@@ -20,7 +20,7 @@ RULE_PARTIAL <- list(
   judge = function(e) judge_partials(e, e$partial_squares, "square")
 )
 
-RULE_PARTIAL_FOURTH <- list(
+RULE_PARTIAL_FOURTH <- spec(
   name = "average_partial_fourth",
   label = "minimum average partial (4th)",
   order = 8,

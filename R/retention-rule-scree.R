@@ -1,6 +1,6 @@
 # The shape of the scree plot, and the variance accounted for.
 
-RULE_ELBOW <- list(
+RULE_ELBOW <- spec(
   name = "elbow",
   label = "scree elbow",
   order = 14,
@@ -22,7 +22,7 @@ RULE_ELBOW <- list(
   }
 )
 
-RULE_SHARE <- list(
+RULE_SHARE <- spec(
   name = "running_share",
   label = "share of variance",
   order = 15,

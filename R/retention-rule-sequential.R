@@ -30,7 +30,7 @@ judge_step_by_step <- function(e, basis) {
   )
 }
 
-RULE_SEQUENTIAL <- list(
+RULE_SEQUENTIAL <- spec(
   name = "sequential",
   label = "sequential parallel analysis",
   order = 3,
@@ -43,7 +43,7 @@ RULE_SEQUENTIAL <- list(
   judge = function(e) judge_step_by_step(e, "factors")
 )
 
-RULE_NEXT <- list(
+RULE_NEXT <- spec(
   name = "next_eigenvalue",
   label = "next eigenvalue sufficiency",
   order = 4,

@@ -1,10 +1,6 @@
-# The registry of rules about the number of factors. A rule is one file, retention-rule-*.R, that
-# defines one list whose name starts with RULE_; nothing else has to be told of it:
+# Rules about the number of factors. A rule is one file, retention-rule-*.R, that defines one spec
+# whose name starts with RULE_ (base-registry.R). It has, beside what all specs have:
 #
-#   name       what people type
-#   label      what people read
-#   order      its place in tables
-#   reference  short form of the paper (base-references.R holds it in full)
 #   misleads   a sentence: when not to trust it
 #   pearson    does it rest on normal theory, or on the sampling error of Pearson correlations?
 #              Then what it says of other kinds is marked
@@ -15,13 +11,6 @@
 # parallel (a parallel_analysis), partial_squares and partial_fourths (p each), fits (tibble, one
 # row for each number of factors; NULL when the matrix is singular), answers (a questionnaire, or
 # NULL), and settings (percentile, replicates, share, seed, threads, most).
-
-retention_rules <- function() {
-  space <- environment(retention_rules)
-  rules <- lapply(ls(space, pattern = "^RULE_"), get, envir = space)
-  names(rules) <- vapply(rules, `[[`, "", "name")
-  rules[order(vapply(rules, `[[`, 0, "order"))]
-}
 
 gather_retention_evidence <- function(correlations, parallel, settings) {
   r <- correlations$values$correlations
@@ -44,7 +33,7 @@ gather_retention_evidence <- function(correlations, parallel, settings) {
     most = most
   )
   if (singular) return(e)
-  found <- core_evidence(r, most, thorough = TRUE)
+  found <- cpp_evidence(r, most, thorough = TRUE)
   e$partial_squares <- found$partial_squares
   e$partial_fourths <- found$partial_fourths
   ladder <- as.data.frame(found$ladder)
@@ -67,7 +56,7 @@ ask_rules <- function(rules, e) {
     label = each(rules, function(x) x$label, ""),
     suggested = each(said, known, 1L),
     holds = !each(rules, function(x) x$pearson, NA) |
-      e$correlations$settings$kind %in% PEARSON_KINDS,
+      kind_is(e$correlations$settings$kind, "like_pearson"),
     reason = each(said, function(x) x$reason, ""),
     misleads = each(rules, function(x) x$misleads, ""),
     reference = each(rules, function(x) x$reference, "")

@@ -89,7 +89,7 @@ verdict_sentence <- function(v, probabilities) {
 dispute_sentence <- function(v, e) {
   if (is.na(v$disputed)) return(character())
   at <- e$parallel$values$eigenvalues[v$disputed, ]
-  reference <- if (e$parallel$settings$reference == "upper") at$chance_upper else at$chance_mean
+  reference <- at[[limit_column(e$parallel$settings)]]
   above <- if (at$above_chance) "above" else "not above"
   why <- if (v$probable > v$suggested) {
     "chance levels from unrelated items are too high after strong factors, and the fit gains by it"

@@ -17,16 +17,9 @@
 #'   With one general factor beside the others: `"bifactor_quartimin"`, `"bifactor_geomin"`. Towards
 #'   loadings you name: `"target"` (some or all of them), `"procrustes"` (a whole matrix, in closed
 #'   form). `"none"` gives the unrotated factors back.
-#' @param oblique May the factors correlate? `NULL` is what the rotation is known for.
-#' @param gamma Oblimin's parameter, at most 1: the higher, the more the factors may correlate.
-#' @param kappa The Crawford-Ferguson parameter, from 0 (simple rows) to 1 (simple columns).
-#' @param delta Geomin's constant, from 1e-6 to 1: what keeps one zero in a row from excusing the
-#' rest.
-#' @param power Promax: the power of the varimax loadings that are aimed at, from 1 to 10.
-#' @param zeros Simplimax: how many loadings to make small; `NULL` is all but one for each item.
-#' @param target For `"target"` and `"procrustes"`: a matrix with one row for each item and one
-#'   column for each factor; `NA` leaves an element free (not for Procrustes). Where only one item
-#'   is specified, its loadings alone are aimed at.
+#' @eval describe_parameters("rotation")
+#' @param oblique May the factors correlate? `NULL` is what the rotation is known for. Some criteria
+#'   have one form only.
 #' @param row_weights How much items count while turning: `"none"`: as they are; `"kaiser"`: all
 #'   alike (items that belong nowhere then pull as hard as the others); `"cureton_mulaik"`: more,
 #'   the more an item looks as if it loads once.
@@ -89,13 +82,8 @@
 rotate_factors <- function(
   solution,
   rotation = "oblimin",
+  ...,
   oblique = NULL,
-  gamma = 0,
-  kappa = NULL,
-  delta = 0.01,
-  power = 4,
-  zeros = NULL,
-  target = NULL,
   row_weights = c("none", "kaiser", "cureton_mulaik"),
   starts = 100L,
   optimum = 1L,
@@ -104,47 +92,30 @@ rotate_factors <- function(
 ) {
   call <- environment()
   check_class(solution, "solution", "factor_solution", "extract_factors()")
-  rotation <- check_choice(rotation, "rotation", methods_of("rotation"))
+  rotation <- check_choice(rotation, "rotation", names_of("rotation"))
+  asked <- settle_parameters("rotation", rotation, list(...), call)
   if (!is.null(oblique)) check_flag(oblique, "oblique")
-  check_number(gamma, "gamma", -10, 1)
-  check_number(delta, "delta", 1e-6, 1)
-  check_number(power, "power", 1, 10)
-  row_weights <- check_choice(row_weights, "row_weights", methods_of("row_weights"))
+  row_weights <- check_choice(row_weights, "row_weights", names_of("rows"))
   starts <- check_whole(starts, "starts", 1L, 1e5L)
   optimum <- check_whole(optimum, "optimum", 1L, 2L)
   seed <- settle_seed(seed)
   threads <- settle_threads(threads)
   unrotated <- solution$values$unrotated
-  k <- ncol(unrotated)
-  if (rotation == "none" || k == 1L) {
-    return(put_rotation(
-      solution,
-      unrotated_turn(unrotated),
-      NULL,
-      "none",
-      list(),
-      find_single(k == 1L && rotation != "none"),
-      match.call()
-    ))
+  if (rotation == "none" || ncol(unrotated) == 1L) {
+    alone <- find_single(ncol(unrotated) == 1L && rotation != "none")
+    turned <- unrotated_turn(unrotated)
+    return(put_rotation(solution, turned, NULL, "none", list(), alone, match.call()))
   }
-  asked <- list(
-    gamma = gamma,
-    kappa = kappa,
-    delta = delta,
-    power = power,
-    zeros = zeros,
-    target = target
-  )
-  settled <- settle_rotation(rotation, oblique, asked, unrotated, call)
-  found <- if (rotation == "procrustes") {
-    list()
-  } else {
+  spec <- spec_of("rotation", rotation)
+  asked <- spec$settle(asked, unrotated, call)
+  oblique <- settle_oblique(oblique, spec, call)
+  found <- if (is.null(spec$closed)) {
     with_progress("Rotation", starts, function(progress) {
       core_rotate_weighted(
         unrotated,
-        settled$turning,
-        settled$request,
-        core_row_weights(unrotated, row_weights),
+        turning_of(spec, oblique),
+        spec$request(nrow(unrotated), ncol(unrotated), asked),
+        spec_of("rows", row_weights)$weights(unrotated),
         starts,
         seed,
         threads,
@@ -152,7 +123,11 @@ rotate_factors <- function(
       )
     })
   }
-  shown <- choose_turn(found, rotation, settled, unrotated, asked, optimum, call)
+  shown <- if (is.null(found)) {
+    c(spec$closed(unrotated, asked, oblique), list(converged = TRUE))
+  } else {
+    spec$finish(choose_optimum(found, optimum, call), asked)
+  }
   check_factors_apart(shown$transformation, rotation, call)
   turned <- core_order_and_reflect(
     shown$loadings,
@@ -160,52 +135,40 @@ rotate_factors <- function(
     shown$transformation,
     units_of(solution$values$items, solution$settings)
   )
-  search <- if (length(found)) core_distinct_optima(found$start_values)
-  used <- c(
-    oblimin = "gamma",
-    crawford_ferguson = "kappa",
-    geomin = "delta",
-    bifactor_geomin = "delta",
-    promax = "power",
-    simplimax = "zeros",
-    target = "target",
-    procrustes = "target"
-  )
-  settings <- c(
-    asked[used[names(used) == rotation]],
-    list(oblique = settled$oblique),
-    if (length(found)) {
-      list(row_weights = row_weights, starts = starts, optimum = optimum, rotation_seed = seed)
-    }
-  )
+  search <- if (!is.null(found)) core_distinct_optima(found$start_values)
+  searched <- list(row_weights = row_weights, starts = starts, optimum = optimum)
   put_rotation(
     solution,
     turned,
     search,
     rotation,
-    settings,
+    c(
+      asked,
+      list(oblique = oblique),
+      if (!is.null(found)) c(searched, list(rotation_seed = seed))
+    ),
     find_in_rotation(shown, search, turned$correlations, optimum),
     match.call()
   )
 }
 
-# The turn to show: in closed form, or what the search found.
-choose_turn <- function(found, rotation, settled, unrotated, asked, optimum, call) {
-  if (rotation == "procrustes") {
-    turn <- if (settled$oblique) core_oblique_procrustes else core_orthogonal_procrustes
-    return(c(turn(unrotated, settled$target), list(converged = TRUE)))
-  }
-  shown <- choose_optimum(found, optimum, call)
-  if (rotation == "promax") {
-    shown[c("loadings", "transformation", "correlations")] <- core_promax(
-      shown$loadings,
-      shown$transformation,
-      asked$power
-    )[
-      c("loadings", "transformation", "correlations")
-    ]
-  }
-  shown
+# May factors correlate: as asked, or as the rotation is known for.
+settle_oblique <- function(oblique, spec, call) {
+  if (is.null(oblique)) return(spec$oblique)
+  if (oblique == spec$oblique || spec$both) return(oblique)
+  stop_input(
+    "rotation",
+    sprintf("%s must be %s.", capitalise(spec$name), if (spec$oblique) "oblique" else "orthogonal"),
+    got = sprintf("oblique = %s came.", oblique),
+    todo = "Leave `oblique` out, or take another rotation.",
+    call = call
+  )
+}
+
+# Promax searches an orthogonal position, whatever it makes of it.
+turning_of <- function(spec, oblique) {
+  if (spec$axes) return("reference")
+  if (oblique && !spec$starts_orthogonal) "oblique" else "orthogonal"
 }
 
 choose_optimum <- function(found, optimum, call) {
@@ -240,15 +203,13 @@ unrotated_turn <- function(unrotated) {
   )
 }
 
-# What an earlier rotation left in the settings.
-ROTATION_SETTINGS <- c(
-  "rotation", "gamma", "kappa", "delta", "power", "zeros", "target", "oblique", "row_weights",
-  "starts", "optimum", "rotation_seed"
-)
+# What an earlier rotation left in the settings, but for the criteria's own parameters.
+OF_ROTATION <- c("rotation", "oblique", "row_weights", "starts", "optimum", "rotation_seed")
 
 # The solution with other loadings: what extraction found stays, what an earlier rotation said goes.
 put_rotation <- function(solution, turned, search, rotation, settings, findings, call) {
-  kept <- solution$settings[setdiff(names(solution$settings), ROTATION_SETTINGS)]
+  earlier <- c(OF_ROTATION, names(parameters_of("rotation")))
+  kept <- solution$settings[setdiff(names(solution$settings), earlier)]
   earlier <- solution$findings[solution$findings$stage != "rotation", ]
   new_factor_solution(
     extracted_part(solution),

@@ -52,7 +52,7 @@ score_respondents <- function(solution, data, answered_share = cutoff("answered_
   z <- sweep(sweep(answers, 2L, norms$mean), 2L, norms$sd, "/")
   answered <- rowSums(!is.na(z))
   usable <- answered >= max(1, answered_share * ncol(z))
-  scores <- core_regression_scores(
+  scores <- spec_of("score", "regression")$score(
     z,
     solution$values$correlations,
     solution$values$structure,

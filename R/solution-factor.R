@@ -77,7 +77,7 @@ sort_by_stage <- function(dots, x, method, call) {
       known(if (identical(method, "components")) extract_components else extract_factors),
       if (!identical(method, "components")) "extraction_starts"
     ),
-    rotate = known(rotate_factors)
+    rotate = c(known(rotate_factors), names(parameters_of("rotation")))
   )
   all <- unlist(stages, use.names = FALSE)
   wrong <- if (is.null(names(dots))) {

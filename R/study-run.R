@@ -19,7 +19,7 @@
 run_study <- function(study, threads = NULL, watch = NULL) {
   call <- environment()
   if (is.character(study)) study <- in_name_of(call, read_study(study))
-  check_class(study, "study", "study", "read_study()")
+  check_class(study, "study", "softsieve_study", "read_study()")
   settings <- study$settings
   settings$seed <- settle_seed(settings$seed)
   values <- in_name_of(
@@ -31,69 +31,30 @@ run_study <- function(study, threads = NULL, watch = NULL) {
   new_study(values, settings, unique(findings), values$questionnaire$source, match.call())
 }
 
+# Every stage in turn, each with what the study says to it (study-entries.R).
 run_stages <- function(s, threads, watch) {
-  path <- function(name) study_path(s, name)
+  asked_of <- function(stage) stage_arguments(s, stage)
+  run <- function(verb, first, stage, ...) do.call(verb, c(first, asked_of(stage), list(...)))
   watch("Reading answers and codebook")
-  a <- s$answers
-  data <- read_responses(
-    path(a$file),
-    delimiter = a$delimiter,
-    decimal = a$decimal,
-    thousands = a$thousands,
-    encoding = a$encoding,
-    sheet = a$sheet,
-    header_rows = a$header_rows
-  )
-  codebook <- if (!is.null(s$codebook)) read_codebook(path(s$codebook))
-  asked <- rlang::inject(questionnaire(
-    data,
-    items = !!a$items,
-    codebook = codebook,
-    id = !!a$id,
-    group = !!a$group,
-    weight = !!a$weight,
-    out_of_range = a$out_of_range,
-    reversed = !!a$reversed,
-    missing_codes = codes_of_study(a$missing_codes),
-    ends = a$ends,
-    categories = !!a$categories
-  ))
+  asked <- questionnaire_of_study(s)
   watch("Looking at items and people")
   items <- profile_items(asked)
   people <- profile_respondents(asked)
   watch("Correlating items")
-  c <- s$correlations
-  correlations <- correlate_items(
-    asked,
-    kind = c$kind,
-    missing = c$missing,
-    continuous_from = c$continuous_from,
-    repair = c$repair,
-    threads = threads
-  )
+  correlations <- run(correlate_items, list(asked), "correlate", threads = threads)
   factorability <- assess_factorability(correlations)
   watch("Weighing the number of factors")
-  f <- s$factors
-  count <- count_factors(
-    correlations,
-    basis = f$basis,
-    chance = f$chance,
-    reference = f$reference,
-    percentile = f$percentile,
-    sequential = f$sequential,
-    replicates = f$replicates,
-    seed = s$seed,
-    threads = threads
-  )
+  count <- run(count_factors, list(correlations), "count", seed = s$seed, threads = threads)
   watch("Extracting and rotating factors")
-  solution <- factor_as_asked(correlations, number_of_study(f$number, count), f, s$seed, threads)
+  number <- number_of_study(s$factors$number, count)
+  solution <- factor_as_asked(correlations, number, s, threads)
   watch("Checking scales and scoring people")
-  r <- s$scales
-  scales <- if (r$by == "codebook") {
+  scales <- if (s$scales$by == "codebook") {
     form_scales(asked)
   } else {
-    form_scales(solution, salient = r$salient, crossing = r$crossing, weak = r$weak)
+    run(form_scales, list(solution), "form")
   }
+  missing <- s$correlations$missing
   list(
     questionnaire = asked,
     items = items,
@@ -102,52 +63,50 @@ run_stages <- function(s, threads, watch) {
     factorability = factorability,
     count = count,
     solution = solution,
-    pattern = pattern_table(solution, hide_below = s$pattern$hide_below),
+    pattern = run(pattern_table, list(solution), "pattern"),
     scales = scales,
-    reliability = assess_reliability(
-      scales,
-      asked,
-      missing = c$missing,
-      wished = r$wished,
-      replicates = r$replicates,
-      level = r$level,
+    reliability = run(
+      assess_reliability,
+      list(scales, asked),
+      "trust",
+      missing = missing,
       seed = s$seed,
       threads = threads
     ),
-    scores = score_respondents(solution, asked, answered_share = s$scores$answered_share)
+    scores = run(score_respondents, list(solution, asked), "score")
   )
 }
 
-# `f`: what the study asks of its factors.
-factor_as_asked <- function(correlations, number, f, seed, threads) {
-  extracted <- if (f$method == "components") {
-    extract_components(correlations, number, analyse = f$analyse)
-  } else {
-    extract_factors(
-      correlations,
-      number,
-      method = f$method,
-      analyse = f$analyse,
-      lowest_uniqueness = f$lowest_uniqueness,
-      starts = f$extraction_starts,
-      seed = seed,
-      threads = threads
+questionnaire_of_study <- function(s) {
+  reading <- stage_arguments(s, "read")
+  reading$file <- study_path(s, reading$file)
+  data <- do.call(read_responses, reading)
+  codebook <- if (!is.null(s$codebook)) read_codebook(study_path(s, s$codebook))
+  asking <- stage_arguments(s, "ask")
+  asking["missing_codes"] <- list(codes_of_study(asking$missing_codes))
+  # columns are named by words: they go in as they are
+  rlang::inject(questionnaire(data, codebook = codebook, !!!asking))
+}
+
+# As the study asks of extraction and rotation, each with what its method takes.
+factor_as_asked <- function(correlations, number, s, threads) {
+  components <- spec_of("extraction", s$factors$method)$model == "components"
+  extract <- if (components) extract_components else extract_factors
+  asked <- c(
+    stage_arguments(s, "extract"),
+    list(seed = if (!components) s$seed, threads = if (!components) threads)
+  )
+  asked <- asked[intersect(names(asked), names(formals(extract)))]
+  extracted <- do.call(extract, c(list(correlations, number), asked))
+  own <- names(spec_of("rotation", s$factors$rotation)$parameters)
+  do.call(
+    rotate_factors,
+    c(
+      list(extracted),
+      stage_arguments(s, "rotate"),
+      s$factors[intersect(own, names(s$factors))],
+      list(seed = s$seed, threads = threads)
     )
-  }
-  rotate_factors(
-    extracted,
-    f$rotation,
-    oblique = f$oblique,
-    gamma = f$gamma,
-    kappa = f$kappa,
-    delta = f$delta,
-    power = f$power,
-    zeros = f$zeros,
-    row_weights = f$row_weights,
-    starts = f$starts,
-    optimum = f$optimum,
-    seed = seed,
-    threads = threads
   )
 }
 
@@ -174,7 +133,7 @@ number_of_study <- function(asked, count) {
 }
 
 #' @exportS3Method tibble::as_tibble
-as_tibble.study <- function(x, ...) x$findings
+as_tibble.softsieve_study <- function(x, ...) x$findings
 
 #' Write a study file
 #'
@@ -190,7 +149,7 @@ as_tibble.study <- function(x, ...) x$findings
 #' write_study(study, tempfile(fileext = ".yml"))
 #' @export
 write_study <- function(study, file) {
-  check_class(study, "study", "study", "read_study()")
+  check_class(study, "study", "softsieve_study", "read_study()")
   check_text(file, "file")
   check_writable(dirname(file))
   check_ending(file, c("yml", "yaml"))
@@ -204,23 +163,21 @@ study_lines <- function(study, home = study$settings$folder) {
   s$answers$file <- relative_path(study_path(s, s$answers$file), home)
   if (!is.null(s$codebook)) s$codebook <- relative_path(study_path(s, s$codebook), home)
   # lists stay lists where they hold one thing
-  for (name in c("group", "items", "reversed", "missing_codes", "ends", "categories")) {
-    s$answers[[name]] <- if (length(s$answers[[name]])) as.list(s$answers[[name]])
+  for (entry in study_entries()) {
+    if (!isTRUE(entry[["several"]])) next
+    way <- strsplit(entry$name, ".", fixed = TRUE)[[1L]]
+    held <- s[[way]]
+    s[[way]] <- if (length(held)) as.list(held)
   }
   body <- s[setdiff(names(s), c("folder", "file"))]
   c(
     study_history(study),
-    strsplit(
-      yaml::as.yaml(
-        body[lengths(body) > 0],
-        indent.mapping.sequence = TRUE,
-        handlers = list(logical = verbatim_yes)
-      ),
-      "\n"
-    )[[
-      1L
-    ]]
+    strsplit(yaml_of(body[lengths(body) > 0L]), "\n")[[1L]]
   )
+}
+
+yaml_of <- function(x) {
+  yaml::as.yaml(x, indent.mapping.sequence = TRUE, handlers = list(logical = verbatim_yes))
 }
 
 # true and false, which no reader of YAML takes for a word.

@@ -88,7 +88,7 @@ filled <- demo
 filled[is.na(filled)] <- 3
 ours <- plain <- numeric()
 for (round in 1:7) {
-  ours[round] <- seconds(for (i in 1:5) fit <- softsieve:::core_em(demo, NULL, 1e-8, 1000L)) / 5
+  ours[round] <- seconds(for (i in 1:5) fit <- softsieve:::cpp_em(demo, NULL, 1e-8, 1000L)) / 5
   plain[round] <- seconds(for (i in 1:200) cov(filled)) / 200
 }
 cat(sprintf(

@@ -21,14 +21,14 @@ for (method in c("minres", "ml", "gls")) {
   ours <- theirs <- numeric()
   for (round in 1:7) {
     ours[round] <- seconds(
-      for (i in 1:10) softsieve:::core_fit_uniquenesses(r, 5L, method, start, 0.005, 1e-9, 200L)
+      for (i in 1:10) softsieve:::cpp_fit_uniquenesses(r, 5L, method, start, 0.005, 1e-9, 200L)
     ) /
       10
     theirs[round] <- seconds(for (i in 1:40) eigen(r, symmetric = TRUE))
   }
   again <- vapply(
     1:5,
-    function(i) seconds(softsieve:::core_extract(r, 5L, method, 0.005, starts = 5L)),
+    function(i) seconds(softsieve:::extract_by(method, r, 5L, 0.005, starts = 5L)),
     0
   )
   cat(sprintf(

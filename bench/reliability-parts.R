@@ -34,16 +34,16 @@ plan_of <- function(x) {
     bifactor_uniquenesses = numeric()
   )
 }
-names <- core("COEFFICIENTS")$name
+names <- core("names_of")("coefficient")
 shown <- c("alpha", "lambda2", "omega", "coefficient_h", "categorical_omega", "ordinal_alpha")
 
 cover <- function(skewed) {
-  truth <- core("core_measure_people")(plan_of(make(2e6L, 999L, skewed)))[seq_along(names)]
+  truth <- core("cpp_measure_people")(plan_of(make(2e6L, 999L, skewed)))[seq_along(names)]
   one <- function(i) {
     plan <- plan_of(make(people, i, skewed))
     ways <- list(single = people, parts = 1000L)
     sapply(ways, function(most_single) {
-      drawn <- core("core_resample_people")(plan, draws, 0L, most_single, i, 1L, NULL)
+      drawn <- core("cpp_resample_people")(plan, draws, 0L, most_single, i, 1L, NULL)
       limits <- apply(drawn[seq_along(names), ], 1L, quantile, c(0.025, 0.975), na.rm = TRUE)
       c(truth >= limits[1L, ] & truth <= limits[2L, ], limits[2L, ] - limits[1L, ])
     })

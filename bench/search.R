@@ -47,7 +47,7 @@ best_of_random <- function(set, method, starts) {
     if (method == "wls") {
       begin <- core("core_axis_step")(set$r, set$k, 1 - psi)
       return(
-        core("core_fit_weighted")(
+        core("cpp_fit_weighted")(
           set$r,
           scaled(set$weights),
           begin,
@@ -57,7 +57,7 @@ best_of_random <- function(set, method, starts) {
         )$discrepancy
       )
     }
-    core("core_fit_uniquenesses")(set$r, set$k, method, psi, lowest, 1e-7, 200L)$discrepancy
+    core("cpp_fit_uniquenesses")(set$r, set$k, method, psi, lowest, 1e-7, 200L)$discrepancy
   }
   min(vapply(seq_len(starts), value, 0), na.rm = TRUE)
 }
@@ -69,7 +69,7 @@ scaled <- function(w) {
 found_by_search <- function(set, method) {
   lowest <- rep(0.005, set$p)
   if (method == "wls") {
-    return(core("core_search_weighted")(
+    return(core("cpp_search_weighted")(
       set$r,
       scaled(set$weights),
       set$k,
@@ -80,7 +80,7 @@ found_by_search <- function(set, method) {
       20000L
     ))
   }
-  core("core_search_uniquenesses")(set$r, set$k, method, lowest, 5L, TRUE, 0L, 1e-9, 200L)
+  core("cpp_search_uniquenesses")(set$r, set$k, method, lowest, 5L, TRUE, 0L, 1e-9, 200L)
 }
 
 one <- function(seed, make, method, starts) {

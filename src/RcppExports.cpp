@@ -11,9 +11,9 @@ Rcpp::Rostream<true>&  Rcpp::Rcout = Rcpp::Rcpp_cout_get();
 Rcpp::Rostream<false>& Rcpp::Rcerr = Rcpp::Rcpp_cerr_get();
 #endif
 
-// core_fit_uniquenesses
-Rcpp::List core_fit_uniquenesses(Rcpp::NumericMatrix correlations, int factors, std::string method, Rcpp::NumericVector start, Rcpp::NumericVector lowest, double tolerance, int max_iterations);
-RcppExport SEXP _softsieve_core_fit_uniquenesses(SEXP correlationsSEXP, SEXP factorsSEXP, SEXP methodSEXP, SEXP startSEXP, SEXP lowestSEXP, SEXP toleranceSEXP, SEXP max_iterationsSEXP) {
+// cpp_fit_uniquenesses
+Rcpp::List cpp_fit_uniquenesses(Rcpp::NumericMatrix correlations, int factors, std::string method, Rcpp::NumericVector start, Rcpp::NumericVector lowest, double tolerance, int max_iterations);
+RcppExport SEXP _softsieve_cpp_fit_uniquenesses(SEXP correlationsSEXP, SEXP factorsSEXP, SEXP methodSEXP, SEXP startSEXP, SEXP lowestSEXP, SEXP toleranceSEXP, SEXP max_iterationsSEXP) {
 BEGIN_RCPP
     Rcpp::RObject rcpp_result_gen;
     Rcpp::traits::input_parameter< Rcpp::NumericMatrix >::type correlations(correlationsSEXP);
@@ -23,13 +23,13 @@ BEGIN_RCPP
     Rcpp::traits::input_parameter< Rcpp::NumericVector >::type lowest(lowestSEXP);
     Rcpp::traits::input_parameter< double >::type tolerance(toleranceSEXP);
     Rcpp::traits::input_parameter< int >::type max_iterations(max_iterationsSEXP);
-    rcpp_result_gen = Rcpp::wrap(core_fit_uniquenesses(correlations, factors, method, start, lowest, tolerance, max_iterations));
+    rcpp_result_gen = Rcpp::wrap(cpp_fit_uniquenesses(correlations, factors, method, start, lowest, tolerance, max_iterations));
     return rcpp_result_gen;
 END_RCPP
 }
-// core_search_uniquenesses
-Rcpp::List core_search_uniquenesses(Rcpp::NumericMatrix correlations, int factors, std::string method, Rcpp::NumericVector lowest, int random, bool thorough, int most, double tolerance, int max_iterations);
-RcppExport SEXP _softsieve_core_search_uniquenesses(SEXP correlationsSEXP, SEXP factorsSEXP, SEXP methodSEXP, SEXP lowestSEXP, SEXP randomSEXP, SEXP thoroughSEXP, SEXP mostSEXP, SEXP toleranceSEXP, SEXP max_iterationsSEXP) {
+// cpp_search_uniquenesses
+Rcpp::List cpp_search_uniquenesses(Rcpp::NumericMatrix correlations, int factors, std::string method, Rcpp::NumericVector lowest, int random, bool thorough, int most, double tolerance, int max_iterations);
+RcppExport SEXP _softsieve_cpp_search_uniquenesses(SEXP correlationsSEXP, SEXP factorsSEXP, SEXP methodSEXP, SEXP lowestSEXP, SEXP randomSEXP, SEXP thoroughSEXP, SEXP mostSEXP, SEXP toleranceSEXP, SEXP max_iterationsSEXP) {
 BEGIN_RCPP
     Rcpp::RObject rcpp_result_gen;
     Rcpp::traits::input_parameter< Rcpp::NumericMatrix >::type correlations(correlationsSEXP);
@@ -41,51 +41,51 @@ BEGIN_RCPP
     Rcpp::traits::input_parameter< int >::type most(mostSEXP);
     Rcpp::traits::input_parameter< double >::type tolerance(toleranceSEXP);
     Rcpp::traits::input_parameter< int >::type max_iterations(max_iterationsSEXP);
-    rcpp_result_gen = Rcpp::wrap(core_search_uniquenesses(correlations, factors, method, lowest, random, thorough, most, tolerance, max_iterations));
+    rcpp_result_gen = Rcpp::wrap(cpp_search_uniquenesses(correlations, factors, method, lowest, random, thorough, most, tolerance, max_iterations));
     return rcpp_result_gen;
 END_RCPP
 }
-// core_hold_communalities
-Rcpp::List core_hold_communalities(Rcpp::NumericMatrix correlations, Rcpp::NumericMatrix loadings, Rcpp::NumericVector lowest, double tolerance);
-RcppExport SEXP _softsieve_core_hold_communalities(SEXP correlationsSEXP, SEXP loadingsSEXP, SEXP lowestSEXP, SEXP toleranceSEXP) {
+// cpp_hold_communalities
+Rcpp::List cpp_hold_communalities(Rcpp::NumericMatrix correlations, Rcpp::NumericMatrix loadings, Rcpp::NumericVector lowest, double tolerance);
+RcppExport SEXP _softsieve_cpp_hold_communalities(SEXP correlationsSEXP, SEXP loadingsSEXP, SEXP lowestSEXP, SEXP toleranceSEXP) {
 BEGIN_RCPP
     Rcpp::RObject rcpp_result_gen;
     Rcpp::traits::input_parameter< Rcpp::NumericMatrix >::type correlations(correlationsSEXP);
     Rcpp::traits::input_parameter< Rcpp::NumericMatrix >::type loadings(loadingsSEXP);
     Rcpp::traits::input_parameter< Rcpp::NumericVector >::type lowest(lowestSEXP);
     Rcpp::traits::input_parameter< double >::type tolerance(toleranceSEXP);
-    rcpp_result_gen = Rcpp::wrap(core_hold_communalities(correlations, loadings, lowest, tolerance));
+    rcpp_result_gen = Rcpp::wrap(cpp_hold_communalities(correlations, loadings, lowest, tolerance));
     return rcpp_result_gen;
 END_RCPP
 }
-// core_uniform_draws
-Rcpp::NumericVector core_uniform_draws(double seed, double stream, int count);
-RcppExport SEXP _softsieve_core_uniform_draws(SEXP seedSEXP, SEXP streamSEXP, SEXP countSEXP) {
+// cpp_uniform_draws
+Rcpp::NumericVector cpp_uniform_draws(double seed, double stream, int count);
+RcppExport SEXP _softsieve_cpp_uniform_draws(SEXP seedSEXP, SEXP streamSEXP, SEXP countSEXP) {
 BEGIN_RCPP
     Rcpp::RObject rcpp_result_gen;
     Rcpp::traits::input_parameter< double >::type seed(seedSEXP);
     Rcpp::traits::input_parameter< double >::type stream(streamSEXP);
     Rcpp::traits::input_parameter< int >::type count(countSEXP);
-    rcpp_result_gen = Rcpp::wrap(core_uniform_draws(seed, stream, count));
+    rcpp_result_gen = Rcpp::wrap(cpp_uniform_draws(seed, stream, count));
     return rcpp_result_gen;
 END_RCPP
 }
-// core_discrepancy
-Rcpp::List core_discrepancy(Rcpp::NumericMatrix correlations, int factors, std::string method, Rcpp::NumericVector psi);
-RcppExport SEXP _softsieve_core_discrepancy(SEXP correlationsSEXP, SEXP factorsSEXP, SEXP methodSEXP, SEXP psiSEXP) {
+// cpp_discrepancy
+Rcpp::List cpp_discrepancy(Rcpp::NumericMatrix correlations, int factors, std::string method, Rcpp::NumericVector psi);
+RcppExport SEXP _softsieve_cpp_discrepancy(SEXP correlationsSEXP, SEXP factorsSEXP, SEXP methodSEXP, SEXP psiSEXP) {
 BEGIN_RCPP
     Rcpp::RObject rcpp_result_gen;
     Rcpp::traits::input_parameter< Rcpp::NumericMatrix >::type correlations(correlationsSEXP);
     Rcpp::traits::input_parameter< int >::type factors(factorsSEXP);
     Rcpp::traits::input_parameter< std::string >::type method(methodSEXP);
     Rcpp::traits::input_parameter< Rcpp::NumericVector >::type psi(psiSEXP);
-    rcpp_result_gen = Rcpp::wrap(core_discrepancy(correlations, factors, method, psi));
+    rcpp_result_gen = Rcpp::wrap(cpp_discrepancy(correlations, factors, method, psi));
     return rcpp_result_gen;
 END_RCPP
 }
-// core_search_weighted
-Rcpp::List core_search_weighted(Rcpp::NumericMatrix correlations, Rcpp::NumericMatrix weights, int factors, Rcpp::NumericVector lowest, int random, bool thorough, double tolerance, int max_iterations);
-RcppExport SEXP _softsieve_core_search_weighted(SEXP correlationsSEXP, SEXP weightsSEXP, SEXP factorsSEXP, SEXP lowestSEXP, SEXP randomSEXP, SEXP thoroughSEXP, SEXP toleranceSEXP, SEXP max_iterationsSEXP) {
+// cpp_search_weighted
+Rcpp::List cpp_search_weighted(Rcpp::NumericMatrix correlations, Rcpp::NumericMatrix weights, int factors, Rcpp::NumericVector lowest, int random, bool thorough, double tolerance, int max_iterations);
+RcppExport SEXP _softsieve_cpp_search_weighted(SEXP correlationsSEXP, SEXP weightsSEXP, SEXP factorsSEXP, SEXP lowestSEXP, SEXP randomSEXP, SEXP thoroughSEXP, SEXP toleranceSEXP, SEXP max_iterationsSEXP) {
 BEGIN_RCPP
     Rcpp::RObject rcpp_result_gen;
     Rcpp::traits::input_parameter< Rcpp::NumericMatrix >::type correlations(correlationsSEXP);
@@ -96,13 +96,13 @@ BEGIN_RCPP
     Rcpp::traits::input_parameter< bool >::type thorough(thoroughSEXP);
     Rcpp::traits::input_parameter< double >::type tolerance(toleranceSEXP);
     Rcpp::traits::input_parameter< int >::type max_iterations(max_iterationsSEXP);
-    rcpp_result_gen = Rcpp::wrap(core_search_weighted(correlations, weights, factors, lowest, random, thorough, tolerance, max_iterations));
+    rcpp_result_gen = Rcpp::wrap(cpp_search_weighted(correlations, weights, factors, lowest, random, thorough, tolerance, max_iterations));
     return rcpp_result_gen;
 END_RCPP
 }
-// core_fit_weighted
-Rcpp::List core_fit_weighted(Rcpp::NumericMatrix correlations, Rcpp::NumericMatrix weights, Rcpp::NumericMatrix start, Rcpp::NumericVector lowest, double tolerance, int max_iterations);
-RcppExport SEXP _softsieve_core_fit_weighted(SEXP correlationsSEXP, SEXP weightsSEXP, SEXP startSEXP, SEXP lowestSEXP, SEXP toleranceSEXP, SEXP max_iterationsSEXP) {
+// cpp_fit_weighted
+Rcpp::List cpp_fit_weighted(Rcpp::NumericMatrix correlations, Rcpp::NumericMatrix weights, Rcpp::NumericMatrix start, Rcpp::NumericVector lowest, double tolerance, int max_iterations);
+RcppExport SEXP _softsieve_cpp_fit_weighted(SEXP correlationsSEXP, SEXP weightsSEXP, SEXP startSEXP, SEXP lowestSEXP, SEXP toleranceSEXP, SEXP max_iterationsSEXP) {
 BEGIN_RCPP
     Rcpp::RObject rcpp_result_gen;
     Rcpp::traits::input_parameter< Rcpp::NumericMatrix >::type correlations(correlationsSEXP);
@@ -111,13 +111,13 @@ BEGIN_RCPP
     Rcpp::traits::input_parameter< Rcpp::NumericVector >::type lowest(lowestSEXP);
     Rcpp::traits::input_parameter< double >::type tolerance(toleranceSEXP);
     Rcpp::traits::input_parameter< int >::type max_iterations(max_iterationsSEXP);
-    rcpp_result_gen = Rcpp::wrap(core_fit_weighted(correlations, weights, start, lowest, tolerance, max_iterations));
+    rcpp_result_gen = Rcpp::wrap(cpp_fit_weighted(correlations, weights, start, lowest, tolerance, max_iterations));
     return rcpp_result_gen;
 END_RCPP
 }
-// core_rotate
-Rcpp::List core_rotate(Rcpp::NumericMatrix loadings, std::string turning, Rcpp::List request, int starts, double seed, int threads, double tolerance, int max_iterations, Rcpp::Nullable<Rcpp::Function> progress);
-RcppExport SEXP _softsieve_core_rotate(SEXP loadingsSEXP, SEXP turningSEXP, SEXP requestSEXP, SEXP startsSEXP, SEXP seedSEXP, SEXP threadsSEXP, SEXP toleranceSEXP, SEXP max_iterationsSEXP, SEXP progressSEXP) {
+// cpp_rotate
+Rcpp::List cpp_rotate(Rcpp::NumericMatrix loadings, std::string turning, Rcpp::List request, int starts, double seed, int threads, double tolerance, int max_iterations, Rcpp::Nullable<Rcpp::Function> progress);
+RcppExport SEXP _softsieve_cpp_rotate(SEXP loadingsSEXP, SEXP turningSEXP, SEXP requestSEXP, SEXP startsSEXP, SEXP seedSEXP, SEXP threadsSEXP, SEXP toleranceSEXP, SEXP max_iterationsSEXP, SEXP progressSEXP) {
 BEGIN_RCPP
     Rcpp::RObject rcpp_result_gen;
     Rcpp::traits::input_parameter< Rcpp::NumericMatrix >::type loadings(loadingsSEXP);
@@ -129,81 +129,81 @@ BEGIN_RCPP
     Rcpp::traits::input_parameter< double >::type tolerance(toleranceSEXP);
     Rcpp::traits::input_parameter< int >::type max_iterations(max_iterationsSEXP);
     Rcpp::traits::input_parameter< Rcpp::Nullable<Rcpp::Function> >::type progress(progressSEXP);
-    rcpp_result_gen = Rcpp::wrap(core_rotate(loadings, turning, request, starts, seed, threads, tolerance, max_iterations, progress));
+    rcpp_result_gen = Rcpp::wrap(cpp_rotate(loadings, turning, request, starts, seed, threads, tolerance, max_iterations, progress));
     return rcpp_result_gen;
 END_RCPP
 }
-// core_criterion
-Rcpp::List core_criterion(Rcpp::NumericMatrix loadings, Rcpp::List request);
-RcppExport SEXP _softsieve_core_criterion(SEXP loadingsSEXP, SEXP requestSEXP) {
+// cpp_criterion
+Rcpp::List cpp_criterion(Rcpp::NumericMatrix loadings, Rcpp::List request);
+RcppExport SEXP _softsieve_cpp_criterion(SEXP loadingsSEXP, SEXP requestSEXP) {
 BEGIN_RCPP
     Rcpp::RObject rcpp_result_gen;
     Rcpp::traits::input_parameter< Rcpp::NumericMatrix >::type loadings(loadingsSEXP);
     Rcpp::traits::input_parameter< Rcpp::List >::type request(requestSEXP);
-    rcpp_result_gen = Rcpp::wrap(core_criterion(loadings, request));
+    rcpp_result_gen = Rcpp::wrap(cpp_criterion(loadings, request));
     return rcpp_result_gen;
 END_RCPP
 }
-// core_measure_covariances
-Rcpp::NumericVector core_measure_covariances(Rcpp::NumericMatrix covariances, Rcpp::IntegerVector split);
-RcppExport SEXP _softsieve_core_measure_covariances(SEXP covariancesSEXP, SEXP splitSEXP) {
+// cpp_measure_covariances
+Rcpp::NumericVector cpp_measure_covariances(Rcpp::NumericMatrix covariances, Rcpp::IntegerVector split);
+RcppExport SEXP _softsieve_cpp_measure_covariances(SEXP covariancesSEXP, SEXP splitSEXP) {
 BEGIN_RCPP
     Rcpp::RObject rcpp_result_gen;
     Rcpp::traits::input_parameter< Rcpp::NumericMatrix >::type covariances(covariancesSEXP);
     Rcpp::traits::input_parameter< Rcpp::IntegerVector >::type split(splitSEXP);
-    rcpp_result_gen = Rcpp::wrap(core_measure_covariances(covariances, split));
+    rcpp_result_gen = Rcpp::wrap(cpp_measure_covariances(covariances, split));
     return rcpp_result_gen;
 END_RCPP
 }
-// core_greatest_split
-Rcpp::List core_greatest_split(Rcpp::NumericMatrix covariances, double seed);
-RcppExport SEXP _softsieve_core_greatest_split(SEXP covariancesSEXP, SEXP seedSEXP) {
+// cpp_greatest_split
+Rcpp::List cpp_greatest_split(Rcpp::NumericMatrix covariances, double seed);
+RcppExport SEXP _softsieve_cpp_greatest_split(SEXP covariancesSEXP, SEXP seedSEXP) {
 BEGIN_RCPP
     Rcpp::RObject rcpp_result_gen;
     Rcpp::traits::input_parameter< Rcpp::NumericMatrix >::type covariances(covariancesSEXP);
     Rcpp::traits::input_parameter< double >::type seed(seedSEXP);
-    rcpp_result_gen = Rcpp::wrap(core_greatest_split(covariances, seed));
+    rcpp_result_gen = Rcpp::wrap(cpp_greatest_split(covariances, seed));
     return rcpp_result_gen;
 END_RCPP
 }
-// core_split_halves
-Rcpp::List core_split_halves(Rcpp::NumericMatrix covariances, int most, double seed);
-RcppExport SEXP _softsieve_core_split_halves(SEXP covariancesSEXP, SEXP mostSEXP, SEXP seedSEXP) {
+// cpp_split_halves
+Rcpp::List cpp_split_halves(Rcpp::NumericMatrix covariances, int most, double seed);
+RcppExport SEXP _softsieve_cpp_split_halves(SEXP covariancesSEXP, SEXP mostSEXP, SEXP seedSEXP) {
 BEGIN_RCPP
     Rcpp::RObject rcpp_result_gen;
     Rcpp::traits::input_parameter< Rcpp::NumericMatrix >::type covariances(covariancesSEXP);
     Rcpp::traits::input_parameter< int >::type most(mostSEXP);
     Rcpp::traits::input_parameter< double >::type seed(seedSEXP);
-    rcpp_result_gen = Rcpp::wrap(core_split_halves(covariances, most, seed));
+    rcpp_result_gen = Rcpp::wrap(cpp_split_halves(covariances, most, seed));
     return rcpp_result_gen;
 END_RCPP
 }
-// core_discrimination
-Rcpp::NumericVector core_discrimination(Rcpp::NumericMatrix answers, double share);
-RcppExport SEXP _softsieve_core_discrimination(SEXP answersSEXP, SEXP shareSEXP) {
+// cpp_discrimination
+Rcpp::NumericVector cpp_discrimination(Rcpp::NumericMatrix answers, double share);
+RcppExport SEXP _softsieve_cpp_discrimination(SEXP answersSEXP, SEXP shareSEXP) {
 BEGIN_RCPP
     Rcpp::RObject rcpp_result_gen;
     Rcpp::traits::input_parameter< Rcpp::NumericMatrix >::type answers(answersSEXP);
     Rcpp::traits::input_parameter< double >::type share(shareSEXP);
-    rcpp_result_gen = Rcpp::wrap(core_discrimination(answers, share));
+    rcpp_result_gen = Rcpp::wrap(cpp_discrimination(answers, share));
     return rcpp_result_gen;
 END_RCPP
 }
-// core_measure_ordinal
-Rcpp::NumericVector core_measure_ordinal(Rcpp::NumericMatrix polychoric, Rcpp::List thresholds, Rcpp::List steps);
-RcppExport SEXP _softsieve_core_measure_ordinal(SEXP polychoricSEXP, SEXP thresholdsSEXP, SEXP stepsSEXP) {
+// cpp_measure_ordinal
+Rcpp::NumericVector cpp_measure_ordinal(Rcpp::NumericMatrix polychoric, Rcpp::List thresholds, Rcpp::List steps);
+RcppExport SEXP _softsieve_cpp_measure_ordinal(SEXP polychoricSEXP, SEXP thresholdsSEXP, SEXP stepsSEXP) {
 BEGIN_RCPP
     Rcpp::RObject rcpp_result_gen;
     Rcpp::traits::input_parameter< Rcpp::NumericMatrix >::type polychoric(polychoricSEXP);
     Rcpp::traits::input_parameter< Rcpp::List >::type thresholds(thresholdsSEXP);
     Rcpp::traits::input_parameter< Rcpp::List >::type steps(stepsSEXP);
-    rcpp_result_gen = Rcpp::wrap(core_measure_ordinal(polychoric, thresholds, steps));
+    rcpp_result_gen = Rcpp::wrap(cpp_measure_ordinal(polychoric, thresholds, steps));
     return rcpp_result_gen;
 END_RCPP
 }
-// core_measure_hierarchy
-Rcpp::NumericVector core_measure_hierarchy(Rcpp::NumericMatrix correlations, Rcpp::NumericVector sds, Rcpp::IntegerVector scale_of, int scales, Rcpp::NumericMatrix pattern, Rcpp::NumericMatrix bifactor, Rcpp::NumericVector uniquenesses, Rcpp::NumericVector bifactor_uniquenesses);
-RcppExport SEXP _softsieve_core_measure_hierarchy(SEXP correlationsSEXP, SEXP sdsSEXP, SEXP scale_ofSEXP, SEXP scalesSEXP, SEXP patternSEXP, SEXP bifactorSEXP, SEXP uniquenessesSEXP, SEXP bifactor_uniquenessesSEXP) {
+// cpp_measure_hierarchy
+Rcpp::NumericMatrix cpp_measure_hierarchy(Rcpp::NumericMatrix correlations, Rcpp::NumericVector sds, Rcpp::IntegerVector scale_of, int scales, Rcpp::NumericMatrix pattern, Rcpp::NumericMatrix bifactor, Rcpp::NumericVector uniquenesses, Rcpp::NumericVector bifactor_uniquenesses);
+RcppExport SEXP _softsieve_cpp_measure_hierarchy(SEXP correlationsSEXP, SEXP sdsSEXP, SEXP scale_ofSEXP, SEXP scalesSEXP, SEXP patternSEXP, SEXP bifactorSEXP, SEXP uniquenessesSEXP, SEXP bifactor_uniquenessesSEXP) {
 BEGIN_RCPP
     Rcpp::RObject rcpp_result_gen;
     Rcpp::traits::input_parameter< Rcpp::NumericMatrix >::type correlations(correlationsSEXP);
@@ -214,23 +214,23 @@ BEGIN_RCPP
     Rcpp::traits::input_parameter< Rcpp::NumericMatrix >::type bifactor(bifactorSEXP);
     Rcpp::traits::input_parameter< Rcpp::NumericVector >::type uniquenesses(uniquenessesSEXP);
     Rcpp::traits::input_parameter< Rcpp::NumericVector >::type bifactor_uniquenesses(bifactor_uniquenessesSEXP);
-    rcpp_result_gen = Rcpp::wrap(core_measure_hierarchy(correlations, sds, scale_of, scales, pattern, bifactor, uniquenesses, bifactor_uniquenesses));
+    rcpp_result_gen = Rcpp::wrap(cpp_measure_hierarchy(correlations, sds, scale_of, scales, pattern, bifactor, uniquenesses, bifactor_uniquenesses));
     return rcpp_result_gen;
 END_RCPP
 }
-// core_measure_people
-Rcpp::NumericVector core_measure_people(Rcpp::List plan);
-RcppExport SEXP _softsieve_core_measure_people(SEXP planSEXP) {
+// cpp_measure_people
+Rcpp::NumericVector cpp_measure_people(Rcpp::List plan);
+RcppExport SEXP _softsieve_cpp_measure_people(SEXP planSEXP) {
 BEGIN_RCPP
     Rcpp::RObject rcpp_result_gen;
     Rcpp::traits::input_parameter< Rcpp::List >::type plan(planSEXP);
-    rcpp_result_gen = Rcpp::wrap(core_measure_people(plan));
+    rcpp_result_gen = Rcpp::wrap(cpp_measure_people(plan));
     return rcpp_result_gen;
 END_RCPP
 }
-// core_resample_people
-Rcpp::NumericMatrix core_resample_people(Rcpp::List plan, int replicates, int groups, int most_single, double seed, int threads, Rcpp::Nullable<Rcpp::Function> progress);
-RcppExport SEXP _softsieve_core_resample_people(SEXP planSEXP, SEXP replicatesSEXP, SEXP groupsSEXP, SEXP most_singleSEXP, SEXP seedSEXP, SEXP threadsSEXP, SEXP progressSEXP) {
+// cpp_resample_people
+Rcpp::NumericMatrix cpp_resample_people(Rcpp::List plan, int replicates, int groups, int most_single, double seed, int threads, Rcpp::Nullable<Rcpp::Function> progress);
+RcppExport SEXP _softsieve_cpp_resample_people(SEXP planSEXP, SEXP replicatesSEXP, SEXP groupsSEXP, SEXP most_singleSEXP, SEXP seedSEXP, SEXP threadsSEXP, SEXP progressSEXP) {
 BEGIN_RCPP
     Rcpp::RObject rcpp_result_gen;
     Rcpp::traits::input_parameter< Rcpp::List >::type plan(planSEXP);
@@ -240,13 +240,13 @@ BEGIN_RCPP
     Rcpp::traits::input_parameter< double >::type seed(seedSEXP);
     Rcpp::traits::input_parameter< int >::type threads(threadsSEXP);
     Rcpp::traits::input_parameter< Rcpp::Nullable<Rcpp::Function> >::type progress(progressSEXP);
-    rcpp_result_gen = Rcpp::wrap(core_resample_people(plan, replicates, groups, most_single, seed, threads, progress));
+    rcpp_result_gen = Rcpp::wrap(cpp_resample_people(plan, replicates, groups, most_single, seed, threads, progress));
     return rcpp_result_gen;
 END_RCPP
 }
-// core_sample_eigenvalues
-Rcpp::NumericMatrix core_sample_eigenvalues(int people, int items, Rcpp::NumericMatrix root, std::string basis, int first, int replicates, double seed, int threads, Rcpp::Nullable<Rcpp::Function> progress);
-RcppExport SEXP _softsieve_core_sample_eigenvalues(SEXP peopleSEXP, SEXP itemsSEXP, SEXP rootSEXP, SEXP basisSEXP, SEXP firstSEXP, SEXP replicatesSEXP, SEXP seedSEXP, SEXP threadsSEXP, SEXP progressSEXP) {
+// cpp_sample_eigenvalues
+Rcpp::NumericMatrix cpp_sample_eigenvalues(int people, int items, Rcpp::NumericMatrix root, std::string basis, int first, int replicates, double seed, int threads, Rcpp::Nullable<Rcpp::Function> progress);
+RcppExport SEXP _softsieve_cpp_sample_eigenvalues(SEXP peopleSEXP, SEXP itemsSEXP, SEXP rootSEXP, SEXP basisSEXP, SEXP firstSEXP, SEXP replicatesSEXP, SEXP seedSEXP, SEXP threadsSEXP, SEXP progressSEXP) {
 BEGIN_RCPP
     Rcpp::RObject rcpp_result_gen;
     Rcpp::traits::input_parameter< int >::type people(peopleSEXP);
@@ -258,13 +258,13 @@ BEGIN_RCPP
     Rcpp::traits::input_parameter< double >::type seed(seedSEXP);
     Rcpp::traits::input_parameter< int >::type threads(threadsSEXP);
     Rcpp::traits::input_parameter< Rcpp::Nullable<Rcpp::Function> >::type progress(progressSEXP);
-    rcpp_result_gen = Rcpp::wrap(core_sample_eigenvalues(people, items, root, basis, first, replicates, seed, threads, progress));
+    rcpp_result_gen = Rcpp::wrap(cpp_sample_eigenvalues(people, items, root, basis, first, replicates, seed, threads, progress));
     return rcpp_result_gen;
 END_RCPP
 }
-// core_resampled_eigenvalues
-Rcpp::NumericMatrix core_resampled_eigenvalues(Rcpp::NumericMatrix coded, Rcpp::IntegerVector at_coded, Rcpp::NumericMatrix plain, Rcpp::IntegerVector at_plain, std::string kind, Rcpp::NumericVector weights, bool redraw, std::string basis, int first, int replicates, double seed, int threads, Rcpp::Nullable<Rcpp::Function> progress);
-RcppExport SEXP _softsieve_core_resampled_eigenvalues(SEXP codedSEXP, SEXP at_codedSEXP, SEXP plainSEXP, SEXP at_plainSEXP, SEXP kindSEXP, SEXP weightsSEXP, SEXP redrawSEXP, SEXP basisSEXP, SEXP firstSEXP, SEXP replicatesSEXP, SEXP seedSEXP, SEXP threadsSEXP, SEXP progressSEXP) {
+// cpp_resampled_eigenvalues
+Rcpp::NumericMatrix cpp_resampled_eigenvalues(Rcpp::NumericMatrix coded, Rcpp::IntegerVector at_coded, Rcpp::NumericMatrix plain, Rcpp::IntegerVector at_plain, std::string kind, Rcpp::NumericVector weights, bool redraw, std::string basis, int first, int replicates, double seed, int threads, Rcpp::Nullable<Rcpp::Function> progress);
+RcppExport SEXP _softsieve_cpp_resampled_eigenvalues(SEXP codedSEXP, SEXP at_codedSEXP, SEXP plainSEXP, SEXP at_plainSEXP, SEXP kindSEXP, SEXP weightsSEXP, SEXP redrawSEXP, SEXP basisSEXP, SEXP firstSEXP, SEXP replicatesSEXP, SEXP seedSEXP, SEXP threadsSEXP, SEXP progressSEXP) {
 BEGIN_RCPP
     Rcpp::RObject rcpp_result_gen;
     Rcpp::traits::input_parameter< Rcpp::NumericMatrix >::type coded(codedSEXP);
@@ -280,48 +280,48 @@ BEGIN_RCPP
     Rcpp::traits::input_parameter< double >::type seed(seedSEXP);
     Rcpp::traits::input_parameter< int >::type threads(threadsSEXP);
     Rcpp::traits::input_parameter< Rcpp::Nullable<Rcpp::Function> >::type progress(progressSEXP);
-    rcpp_result_gen = Rcpp::wrap(core_resampled_eigenvalues(coded, at_coded, plain, at_plain, kind, weights, redraw, basis, first, replicates, seed, threads, progress));
+    rcpp_result_gen = Rcpp::wrap(cpp_resampled_eigenvalues(coded, at_coded, plain, at_plain, kind, weights, redraw, basis, first, replicates, seed, threads, progress));
     return rcpp_result_gen;
 END_RCPP
 }
-// core_spectrum
-Rcpp::NumericVector core_spectrum(Rcpp::NumericMatrix correlations, std::string basis);
-RcppExport SEXP _softsieve_core_spectrum(SEXP correlationsSEXP, SEXP basisSEXP) {
+// cpp_spectrum
+Rcpp::NumericVector cpp_spectrum(Rcpp::NumericMatrix correlations, std::string basis);
+RcppExport SEXP _softsieve_cpp_spectrum(SEXP correlationsSEXP, SEXP basisSEXP) {
 BEGIN_RCPP
     Rcpp::RObject rcpp_result_gen;
     Rcpp::traits::input_parameter< Rcpp::NumericMatrix >::type correlations(correlationsSEXP);
     Rcpp::traits::input_parameter< std::string >::type basis(basisSEXP);
-    rcpp_result_gen = Rcpp::wrap(core_spectrum(correlations, basis));
+    rcpp_result_gen = Rcpp::wrap(cpp_spectrum(correlations, basis));
     return rcpp_result_gen;
 END_RCPP
 }
-// core_minimum_rank
-Rcpp::NumericVector core_minimum_rank(Rcpp::NumericMatrix correlations, Rcpp::NumericVector costs);
-RcppExport SEXP _softsieve_core_minimum_rank(SEXP correlationsSEXP, SEXP costsSEXP) {
+// cpp_minimum_rank
+Rcpp::NumericVector cpp_minimum_rank(Rcpp::NumericMatrix correlations, Rcpp::NumericVector costs);
+RcppExport SEXP _softsieve_cpp_minimum_rank(SEXP correlationsSEXP, SEXP costsSEXP) {
 BEGIN_RCPP
     Rcpp::RObject rcpp_result_gen;
     Rcpp::traits::input_parameter< Rcpp::NumericMatrix >::type correlations(correlationsSEXP);
     Rcpp::traits::input_parameter< Rcpp::NumericVector >::type costs(costsSEXP);
-    rcpp_result_gen = Rcpp::wrap(core_minimum_rank(correlations, costs));
+    rcpp_result_gen = Rcpp::wrap(cpp_minimum_rank(correlations, costs));
     return rcpp_result_gen;
 END_RCPP
 }
-// core_latent_correlations
-Rcpp::NumericMatrix core_latent_correlations(Rcpp::List thresholds, Rcpp::List values, Rcpp::NumericMatrix correlations, int threads);
-RcppExport SEXP _softsieve_core_latent_correlations(SEXP thresholdsSEXP, SEXP valuesSEXP, SEXP correlationsSEXP, SEXP threadsSEXP) {
+// cpp_latent_correlations
+Rcpp::NumericMatrix cpp_latent_correlations(Rcpp::List thresholds, Rcpp::List values, Rcpp::NumericMatrix correlations, int threads);
+RcppExport SEXP _softsieve_cpp_latent_correlations(SEXP thresholdsSEXP, SEXP valuesSEXP, SEXP correlationsSEXP, SEXP threadsSEXP) {
 BEGIN_RCPP
     Rcpp::RObject rcpp_result_gen;
     Rcpp::traits::input_parameter< Rcpp::List >::type thresholds(thresholdsSEXP);
     Rcpp::traits::input_parameter< Rcpp::List >::type values(valuesSEXP);
     Rcpp::traits::input_parameter< Rcpp::NumericMatrix >::type correlations(correlationsSEXP);
     Rcpp::traits::input_parameter< int >::type threads(threadsSEXP);
-    rcpp_result_gen = Rcpp::wrap(core_latent_correlations(thresholds, values, correlations, threads));
+    rcpp_result_gen = Rcpp::wrap(cpp_latent_correlations(thresholds, values, correlations, threads));
     return rcpp_result_gen;
 END_RCPP
 }
-// core_comparison_misfits
-Rcpp::NumericVector core_comparison_misfits(Rcpp::NumericMatrix loadings, Rcpp::NumericVector uniquenesses, Rcpp::List thresholds, Rcpp::List values, int people, Rcpp::NumericVector observed, int replicates, double seed, int threads, Rcpp::Nullable<Rcpp::Function> progress);
-RcppExport SEXP _softsieve_core_comparison_misfits(SEXP loadingsSEXP, SEXP uniquenessesSEXP, SEXP thresholdsSEXP, SEXP valuesSEXP, SEXP peopleSEXP, SEXP observedSEXP, SEXP replicatesSEXP, SEXP seedSEXP, SEXP threadsSEXP, SEXP progressSEXP) {
+// cpp_comparison_misfits
+Rcpp::NumericVector cpp_comparison_misfits(Rcpp::NumericMatrix loadings, Rcpp::NumericVector uniquenesses, Rcpp::List thresholds, Rcpp::List values, int people, Rcpp::NumericVector observed, int replicates, double seed, int threads, Rcpp::Nullable<Rcpp::Function> progress);
+RcppExport SEXP _softsieve_cpp_comparison_misfits(SEXP loadingsSEXP, SEXP uniquenessesSEXP, SEXP thresholdsSEXP, SEXP valuesSEXP, SEXP peopleSEXP, SEXP observedSEXP, SEXP replicatesSEXP, SEXP seedSEXP, SEXP threadsSEXP, SEXP progressSEXP) {
 BEGIN_RCPP
     Rcpp::RObject rcpp_result_gen;
     Rcpp::traits::input_parameter< Rcpp::NumericMatrix >::type loadings(loadingsSEXP);
@@ -334,25 +334,25 @@ BEGIN_RCPP
     Rcpp::traits::input_parameter< double >::type seed(seedSEXP);
     Rcpp::traits::input_parameter< int >::type threads(threadsSEXP);
     Rcpp::traits::input_parameter< Rcpp::Nullable<Rcpp::Function> >::type progress(progressSEXP);
-    rcpp_result_gen = Rcpp::wrap(core_comparison_misfits(loadings, uniquenesses, thresholds, values, people, observed, replicates, seed, threads, progress));
+    rcpp_result_gen = Rcpp::wrap(cpp_comparison_misfits(loadings, uniquenesses, thresholds, values, people, observed, replicates, seed, threads, progress));
     return rcpp_result_gen;
 END_RCPP
 }
-// core_evidence
-Rcpp::List core_evidence(Rcpp::NumericMatrix correlations, int most, bool thorough);
-RcppExport SEXP _softsieve_core_evidence(SEXP correlationsSEXP, SEXP mostSEXP, SEXP thoroughSEXP) {
+// cpp_evidence
+Rcpp::List cpp_evidence(Rcpp::NumericMatrix correlations, int most, bool thorough);
+RcppExport SEXP _softsieve_cpp_evidence(SEXP correlationsSEXP, SEXP mostSEXP, SEXP thoroughSEXP) {
 BEGIN_RCPP
     Rcpp::RObject rcpp_result_gen;
     Rcpp::traits::input_parameter< Rcpp::NumericMatrix >::type correlations(correlationsSEXP);
     Rcpp::traits::input_parameter< int >::type most(mostSEXP);
     Rcpp::traits::input_parameter< bool >::type thorough(thoroughSEXP);
-    rcpp_result_gen = Rcpp::wrap(core_evidence(correlations, most, thorough));
+    rcpp_result_gen = Rcpp::wrap(cpp_evidence(correlations, most, thorough));
     return rcpp_result_gen;
 END_RCPP
 }
-// core_features
-Rcpp::NumericMatrix core_features(Rcpp::NumericMatrix correlations, int n, Rcpp::NumericVector chance, Rcpp::NumericVector chance_reduced, int most, int reach);
-RcppExport SEXP _softsieve_core_features(SEXP correlationsSEXP, SEXP nSEXP, SEXP chanceSEXP, SEXP chance_reducedSEXP, SEXP mostSEXP, SEXP reachSEXP) {
+// cpp_features
+Rcpp::NumericMatrix cpp_features(Rcpp::NumericMatrix correlations, int n, Rcpp::NumericVector chance, Rcpp::NumericVector chance_reduced, int most, int reach);
+RcppExport SEXP _softsieve_cpp_features(SEXP correlationsSEXP, SEXP nSEXP, SEXP chanceSEXP, SEXP chance_reducedSEXP, SEXP mostSEXP, SEXP reachSEXP) {
 BEGIN_RCPP
     Rcpp::RObject rcpp_result_gen;
     Rcpp::traits::input_parameter< Rcpp::NumericMatrix >::type correlations(correlationsSEXP);
@@ -361,25 +361,25 @@ BEGIN_RCPP
     Rcpp::traits::input_parameter< Rcpp::NumericVector >::type chance_reduced(chance_reducedSEXP);
     Rcpp::traits::input_parameter< int >::type most(mostSEXP);
     Rcpp::traits::input_parameter< int >::type reach(reachSEXP);
-    rcpp_result_gen = Rcpp::wrap(core_features(correlations, n, chance, chance_reduced, most, reach));
+    rcpp_result_gen = Rcpp::wrap(cpp_features(correlations, n, chance, chance_reduced, most, reach));
     return rcpp_result_gen;
 END_RCPP
 }
-// core_categories
-Rcpp::List core_categories(SEXP answers, Rcpp::Nullable<Rcpp::NumericVector> weights, int threads);
-RcppExport SEXP _softsieve_core_categories(SEXP answersSEXP, SEXP weightsSEXP, SEXP threadsSEXP) {
+// cpp_categories
+Rcpp::List cpp_categories(SEXP answers, Rcpp::Nullable<Rcpp::NumericVector> weights, int threads);
+RcppExport SEXP _softsieve_cpp_categories(SEXP answersSEXP, SEXP weightsSEXP, SEXP threadsSEXP) {
 BEGIN_RCPP
     Rcpp::RObject rcpp_result_gen;
     Rcpp::traits::input_parameter< SEXP >::type answers(answersSEXP);
     Rcpp::traits::input_parameter< Rcpp::Nullable<Rcpp::NumericVector> >::type weights(weightsSEXP);
     Rcpp::traits::input_parameter< int >::type threads(threadsSEXP);
-    rcpp_result_gen = Rcpp::wrap(core_categories(answers, weights, threads));
+    rcpp_result_gen = Rcpp::wrap(cpp_categories(answers, weights, threads));
     return rcpp_result_gen;
 END_RCPP
 }
-// core_table_correlations
-Rcpp::List core_table_correlations(SEXP answers, std::string kind, Rcpp::Nullable<Rcpp::NumericVector> weights, bool correct, int threads, Rcpp::Nullable<Rcpp::Function> progress);
-RcppExport SEXP _softsieve_core_table_correlations(SEXP answersSEXP, SEXP kindSEXP, SEXP weightsSEXP, SEXP correctSEXP, SEXP threadsSEXP, SEXP progressSEXP) {
+// cpp_table_correlations
+Rcpp::List cpp_table_correlations(SEXP answers, std::string kind, Rcpp::Nullable<Rcpp::NumericVector> weights, bool correct, int threads, Rcpp::Nullable<Rcpp::Function> progress);
+RcppExport SEXP _softsieve_cpp_table_correlations(SEXP answersSEXP, SEXP kindSEXP, SEXP weightsSEXP, SEXP correctSEXP, SEXP threadsSEXP, SEXP progressSEXP) {
 BEGIN_RCPP
     Rcpp::RObject rcpp_result_gen;
     Rcpp::traits::input_parameter< SEXP >::type answers(answersSEXP);
@@ -388,90 +388,90 @@ BEGIN_RCPP
     Rcpp::traits::input_parameter< bool >::type correct(correctSEXP);
     Rcpp::traits::input_parameter< int >::type threads(threadsSEXP);
     Rcpp::traits::input_parameter< Rcpp::Nullable<Rcpp::Function> >::type progress(progressSEXP);
-    rcpp_result_gen = Rcpp::wrap(core_table_correlations(answers, kind, weights, correct, threads, progress));
+    rcpp_result_gen = Rcpp::wrap(cpp_table_correlations(answers, kind, weights, correct, threads, progress));
     return rcpp_result_gen;
 END_RCPP
 }
-// core_polyserial
-Rcpp::List core_polyserial(Rcpp::NumericMatrix z, SEXP ordered, Rcpp::Nullable<Rcpp::NumericVector> weights, int threads);
-RcppExport SEXP _softsieve_core_polyserial(SEXP zSEXP, SEXP orderedSEXP, SEXP weightsSEXP, SEXP threadsSEXP) {
+// cpp_polyserial
+Rcpp::List cpp_polyserial(Rcpp::NumericMatrix z, SEXP ordered, Rcpp::Nullable<Rcpp::NumericVector> weights, int threads);
+RcppExport SEXP _softsieve_cpp_polyserial(SEXP zSEXP, SEXP orderedSEXP, SEXP weightsSEXP, SEXP threadsSEXP) {
 BEGIN_RCPP
     Rcpp::RObject rcpp_result_gen;
     Rcpp::traits::input_parameter< Rcpp::NumericMatrix >::type z(zSEXP);
     Rcpp::traits::input_parameter< SEXP >::type ordered(orderedSEXP);
     Rcpp::traits::input_parameter< Rcpp::Nullable<Rcpp::NumericVector> >::type weights(weightsSEXP);
     Rcpp::traits::input_parameter< int >::type threads(threadsSEXP);
-    rcpp_result_gen = Rcpp::wrap(core_polyserial(z, ordered, weights, threads));
+    rcpp_result_gen = Rcpp::wrap(cpp_polyserial(z, ordered, weights, threads));
     return rcpp_result_gen;
 END_RCPP
 }
-// core_em
-Rcpp::List core_em(Rcpp::NumericMatrix answers, Rcpp::Nullable<Rcpp::NumericVector> weights, double tolerance, int max_iterations);
-RcppExport SEXP _softsieve_core_em(SEXP answersSEXP, SEXP weightsSEXP, SEXP toleranceSEXP, SEXP max_iterationsSEXP) {
+// cpp_em
+Rcpp::List cpp_em(Rcpp::NumericMatrix answers, Rcpp::Nullable<Rcpp::NumericVector> weights, double tolerance, int max_iterations);
+RcppExport SEXP _softsieve_cpp_em(SEXP answersSEXP, SEXP weightsSEXP, SEXP toleranceSEXP, SEXP max_iterationsSEXP) {
 BEGIN_RCPP
     Rcpp::RObject rcpp_result_gen;
     Rcpp::traits::input_parameter< Rcpp::NumericMatrix >::type answers(answersSEXP);
     Rcpp::traits::input_parameter< Rcpp::Nullable<Rcpp::NumericVector> >::type weights(weightsSEXP);
     Rcpp::traits::input_parameter< double >::type tolerance(toleranceSEXP);
     Rcpp::traits::input_parameter< int >::type max_iterations(max_iterationsSEXP);
-    rcpp_result_gen = Rcpp::wrap(core_em(answers, weights, tolerance, max_iterations));
+    rcpp_result_gen = Rcpp::wrap(cpp_em(answers, weights, tolerance, max_iterations));
     return rcpp_result_gen;
 END_RCPP
 }
-// core_bivariate_below
-double core_bivariate_below(double h, double k, double rho);
-RcppExport SEXP _softsieve_core_bivariate_below(SEXP hSEXP, SEXP kSEXP, SEXP rhoSEXP) {
+// cpp_bivariate_below
+double cpp_bivariate_below(double h, double k, double rho);
+RcppExport SEXP _softsieve_cpp_bivariate_below(SEXP hSEXP, SEXP kSEXP, SEXP rhoSEXP) {
 BEGIN_RCPP
     Rcpp::RObject rcpp_result_gen;
     Rcpp::traits::input_parameter< double >::type h(hSEXP);
     Rcpp::traits::input_parameter< double >::type k(kSEXP);
     Rcpp::traits::input_parameter< double >::type rho(rhoSEXP);
-    rcpp_result_gen = Rcpp::wrap(core_bivariate_below(h, k, rho));
+    rcpp_result_gen = Rcpp::wrap(cpp_bivariate_below(h, k, rho));
     return rcpp_result_gen;
 END_RCPP
 }
-// core_popcount_in_use
-std::string core_popcount_in_use();
-RcppExport SEXP _softsieve_core_popcount_in_use() {
+// cpp_popcount_in_use
+std::string cpp_popcount_in_use();
+RcppExport SEXP _softsieve_cpp_popcount_in_use() {
 BEGIN_RCPP
     Rcpp::RObject rcpp_result_gen;
-    rcpp_result_gen = Rcpp::wrap(core_popcount_in_use());
+    rcpp_result_gen = Rcpp::wrap(cpp_popcount_in_use());
     return rcpp_result_gen;
 END_RCPP
 }
 
 static const R_CallMethodDef CallEntries[] = {
-    {"_softsieve_core_fit_uniquenesses", (DL_FUNC) &_softsieve_core_fit_uniquenesses, 7},
-    {"_softsieve_core_search_uniquenesses", (DL_FUNC) &_softsieve_core_search_uniquenesses, 9},
-    {"_softsieve_core_hold_communalities", (DL_FUNC) &_softsieve_core_hold_communalities, 4},
-    {"_softsieve_core_uniform_draws", (DL_FUNC) &_softsieve_core_uniform_draws, 3},
-    {"_softsieve_core_discrepancy", (DL_FUNC) &_softsieve_core_discrepancy, 4},
-    {"_softsieve_core_search_weighted", (DL_FUNC) &_softsieve_core_search_weighted, 8},
-    {"_softsieve_core_fit_weighted", (DL_FUNC) &_softsieve_core_fit_weighted, 6},
-    {"_softsieve_core_rotate", (DL_FUNC) &_softsieve_core_rotate, 9},
-    {"_softsieve_core_criterion", (DL_FUNC) &_softsieve_core_criterion, 2},
-    {"_softsieve_core_measure_covariances", (DL_FUNC) &_softsieve_core_measure_covariances, 2},
-    {"_softsieve_core_greatest_split", (DL_FUNC) &_softsieve_core_greatest_split, 2},
-    {"_softsieve_core_split_halves", (DL_FUNC) &_softsieve_core_split_halves, 3},
-    {"_softsieve_core_discrimination", (DL_FUNC) &_softsieve_core_discrimination, 2},
-    {"_softsieve_core_measure_ordinal", (DL_FUNC) &_softsieve_core_measure_ordinal, 3},
-    {"_softsieve_core_measure_hierarchy", (DL_FUNC) &_softsieve_core_measure_hierarchy, 8},
-    {"_softsieve_core_measure_people", (DL_FUNC) &_softsieve_core_measure_people, 1},
-    {"_softsieve_core_resample_people", (DL_FUNC) &_softsieve_core_resample_people, 7},
-    {"_softsieve_core_sample_eigenvalues", (DL_FUNC) &_softsieve_core_sample_eigenvalues, 9},
-    {"_softsieve_core_resampled_eigenvalues", (DL_FUNC) &_softsieve_core_resampled_eigenvalues, 13},
-    {"_softsieve_core_spectrum", (DL_FUNC) &_softsieve_core_spectrum, 2},
-    {"_softsieve_core_minimum_rank", (DL_FUNC) &_softsieve_core_minimum_rank, 2},
-    {"_softsieve_core_latent_correlations", (DL_FUNC) &_softsieve_core_latent_correlations, 4},
-    {"_softsieve_core_comparison_misfits", (DL_FUNC) &_softsieve_core_comparison_misfits, 10},
-    {"_softsieve_core_evidence", (DL_FUNC) &_softsieve_core_evidence, 3},
-    {"_softsieve_core_features", (DL_FUNC) &_softsieve_core_features, 6},
-    {"_softsieve_core_categories", (DL_FUNC) &_softsieve_core_categories, 3},
-    {"_softsieve_core_table_correlations", (DL_FUNC) &_softsieve_core_table_correlations, 6},
-    {"_softsieve_core_polyserial", (DL_FUNC) &_softsieve_core_polyserial, 4},
-    {"_softsieve_core_em", (DL_FUNC) &_softsieve_core_em, 4},
-    {"_softsieve_core_bivariate_below", (DL_FUNC) &_softsieve_core_bivariate_below, 3},
-    {"_softsieve_core_popcount_in_use", (DL_FUNC) &_softsieve_core_popcount_in_use, 0},
+    {"_softsieve_cpp_fit_uniquenesses", (DL_FUNC) &_softsieve_cpp_fit_uniquenesses, 7},
+    {"_softsieve_cpp_search_uniquenesses", (DL_FUNC) &_softsieve_cpp_search_uniquenesses, 9},
+    {"_softsieve_cpp_hold_communalities", (DL_FUNC) &_softsieve_cpp_hold_communalities, 4},
+    {"_softsieve_cpp_uniform_draws", (DL_FUNC) &_softsieve_cpp_uniform_draws, 3},
+    {"_softsieve_cpp_discrepancy", (DL_FUNC) &_softsieve_cpp_discrepancy, 4},
+    {"_softsieve_cpp_search_weighted", (DL_FUNC) &_softsieve_cpp_search_weighted, 8},
+    {"_softsieve_cpp_fit_weighted", (DL_FUNC) &_softsieve_cpp_fit_weighted, 6},
+    {"_softsieve_cpp_rotate", (DL_FUNC) &_softsieve_cpp_rotate, 9},
+    {"_softsieve_cpp_criterion", (DL_FUNC) &_softsieve_cpp_criterion, 2},
+    {"_softsieve_cpp_measure_covariances", (DL_FUNC) &_softsieve_cpp_measure_covariances, 2},
+    {"_softsieve_cpp_greatest_split", (DL_FUNC) &_softsieve_cpp_greatest_split, 2},
+    {"_softsieve_cpp_split_halves", (DL_FUNC) &_softsieve_cpp_split_halves, 3},
+    {"_softsieve_cpp_discrimination", (DL_FUNC) &_softsieve_cpp_discrimination, 2},
+    {"_softsieve_cpp_measure_ordinal", (DL_FUNC) &_softsieve_cpp_measure_ordinal, 3},
+    {"_softsieve_cpp_measure_hierarchy", (DL_FUNC) &_softsieve_cpp_measure_hierarchy, 8},
+    {"_softsieve_cpp_measure_people", (DL_FUNC) &_softsieve_cpp_measure_people, 1},
+    {"_softsieve_cpp_resample_people", (DL_FUNC) &_softsieve_cpp_resample_people, 7},
+    {"_softsieve_cpp_sample_eigenvalues", (DL_FUNC) &_softsieve_cpp_sample_eigenvalues, 9},
+    {"_softsieve_cpp_resampled_eigenvalues", (DL_FUNC) &_softsieve_cpp_resampled_eigenvalues, 13},
+    {"_softsieve_cpp_spectrum", (DL_FUNC) &_softsieve_cpp_spectrum, 2},
+    {"_softsieve_cpp_minimum_rank", (DL_FUNC) &_softsieve_cpp_minimum_rank, 2},
+    {"_softsieve_cpp_latent_correlations", (DL_FUNC) &_softsieve_cpp_latent_correlations, 4},
+    {"_softsieve_cpp_comparison_misfits", (DL_FUNC) &_softsieve_cpp_comparison_misfits, 10},
+    {"_softsieve_cpp_evidence", (DL_FUNC) &_softsieve_cpp_evidence, 3},
+    {"_softsieve_cpp_features", (DL_FUNC) &_softsieve_cpp_features, 6},
+    {"_softsieve_cpp_categories", (DL_FUNC) &_softsieve_cpp_categories, 3},
+    {"_softsieve_cpp_table_correlations", (DL_FUNC) &_softsieve_cpp_table_correlations, 6},
+    {"_softsieve_cpp_polyserial", (DL_FUNC) &_softsieve_cpp_polyserial, 4},
+    {"_softsieve_cpp_em", (DL_FUNC) &_softsieve_cpp_em, 4},
+    {"_softsieve_cpp_bivariate_below", (DL_FUNC) &_softsieve_cpp_bivariate_below, 3},
+    {"_softsieve_cpp_popcount_in_use", (DL_FUNC) &_softsieve_cpp_popcount_in_use, 0},
     {NULL, NULL, 0}
 };
 

@@ -53,9 +53,9 @@ Rcpp::List search_to_r(const SearchEnd& end) {
 
 // method: "minres", "gls" or "ml"; lowest: one bound for all items, or one for each.
 // [[Rcpp::export(rng = false)]]
-Rcpp::List core_fit_uniquenesses(Rcpp::NumericMatrix correlations, int factors, std::string method,
-                                 Rcpp::NumericVector start, Rcpp::NumericVector lowest,
-                                 double tolerance, int max_iterations) {
+Rcpp::List cpp_fit_uniquenesses(Rcpp::NumericMatrix correlations, int factors, std::string method,
+                                Rcpp::NumericVector start, Rcpp::NumericVector lowest,
+                                double tolerance, int max_iterations) {
   check_matrix(correlations);
   check_factors(factors, correlations.nrow());
   check_length(start.size(), correlations.nrow(), "there must be one start for each item");
@@ -69,9 +69,9 @@ Rcpp::List core_fit_uniquenesses(Rcpp::NumericMatrix correlations, int factors, 
 // The best of many such searches (core_search.h); random: how many random starts, below 0 the usual
 // start alone; most: searches, 0 for as many as the number of items allows.
 // [[Rcpp::export(rng = false)]]
-Rcpp::List core_search_uniquenesses(Rcpp::NumericMatrix correlations, int factors,
-                                    std::string method, Rcpp::NumericVector lowest, int random,
-                                    bool thorough, int most, double tolerance, int max_iterations) {
+Rcpp::List cpp_search_uniquenesses(Rcpp::NumericMatrix correlations, int factors,
+                                   std::string method, Rcpp::NumericVector lowest, int random,
+                                   bool thorough, int most, double tolerance, int max_iterations) {
   check_matrix(correlations);
   check_factors(factors, correlations.nrow(), 1);
   must_hold(most >= 0, "the number of searches must be at least 0");
@@ -82,8 +82,8 @@ Rcpp::List core_search_uniquenesses(Rcpp::NumericMatrix correlations, int factor
 
 // From these loadings (p x k), no communality above its bound.
 // [[Rcpp::export(rng = false)]]
-Rcpp::List core_hold_communalities(Rcpp::NumericMatrix correlations, Rcpp::NumericMatrix loadings,
-                                   Rcpp::NumericVector lowest, double tolerance) {
+Rcpp::List cpp_hold_communalities(Rcpp::NumericMatrix correlations, Rcpp::NumericMatrix loadings,
+                                  Rcpp::NumericVector lowest, double tolerance) {
   check_matrix(correlations);
   check_length(loadings.nrow(), correlations.nrow(), "loadings must have a row for each item");
   check_factors(loadings.ncol(), correlations.nrow(), 1);
@@ -95,7 +95,7 @@ Rcpp::List core_hold_communalities(Rcpp::NumericMatrix correlations, Rcpp::Numer
 
 // `count` numbers evenly between 0 and 1 from a stream of their own.
 // [[Rcpp::export(rng = false)]]
-Rcpp::NumericVector core_uniform_draws(double seed, double stream, int count) {
+Rcpp::NumericVector cpp_uniform_draws(double seed, double stream, int count) {
   check_counts(seed, 1, count);
   Stream draws(static_cast<std::uint64_t>(seed), static_cast<std::uint64_t>(stream));
   Rcpp::NumericVector out(count);
@@ -106,8 +106,8 @@ Rcpp::NumericVector core_uniform_draws(double seed, double stream, int count) {
 
 // The discrepancy at uniquenesses, and its gradient in psi ("minres") or ln psi.
 // [[Rcpp::export(rng = false)]]
-Rcpp::List core_discrepancy(Rcpp::NumericMatrix correlations, int factors, std::string method,
-                            Rcpp::NumericVector psi) {
+Rcpp::List cpp_discrepancy(Rcpp::NumericMatrix correlations, int factors, std::string method,
+                           Rcpp::NumericVector psi) {
   check_matrix(correlations);
   check_factors(factors, correlations.nrow());
   check_length(psi.size(), correlations.nrow(), "there must be one uniqueness for each item");
@@ -119,9 +119,9 @@ Rcpp::List core_discrepancy(Rcpp::NumericMatrix correlations, int factors, std::
 
 // Every correlation with its own weight: the best of many searches.
 // [[Rcpp::export(rng = false)]]
-Rcpp::List core_search_weighted(Rcpp::NumericMatrix correlations, Rcpp::NumericMatrix weights,
-                                int factors, Rcpp::NumericVector lowest, int random, bool thorough,
-                                double tolerance, int max_iterations) {
+Rcpp::List cpp_search_weighted(Rcpp::NumericMatrix correlations, Rcpp::NumericMatrix weights,
+                               int factors, Rcpp::NumericVector lowest, int random, bool thorough,
+                               double tolerance, int max_iterations) {
   check_matrix(correlations);
   check_same_shape(correlations, weights);
   check_finite(weights, "weights must be finite");
@@ -133,9 +133,9 @@ Rcpp::List core_search_weighted(Rcpp::NumericMatrix correlations, Rcpp::NumericM
 
 // One such search from the loadings `start` (p x k).
 // [[Rcpp::export(rng = false)]]
-Rcpp::List core_fit_weighted(Rcpp::NumericMatrix correlations, Rcpp::NumericMatrix weights,
-                             Rcpp::NumericMatrix start, Rcpp::NumericVector lowest,
-                             double tolerance, int max_iterations) {
+Rcpp::List cpp_fit_weighted(Rcpp::NumericMatrix correlations, Rcpp::NumericMatrix weights,
+                            Rcpp::NumericMatrix start, Rcpp::NumericVector lowest, double tolerance,
+                            int max_iterations) {
   check_matrix(correlations);
   check_same_shape(correlations, weights);
   check_length(start.nrow(), correlations.nrow(), "loadings must have a row for each item");
@@ -191,9 +191,9 @@ Rcpp::List rotation_to_r(const Rotation& rotation) {
 // turning: "orthogonal", "oblique" or "reference". The best rotation, the second best (NULL when
 // all starts ended in one place) and every start's value.
 // [[Rcpp::export(rng = false)]]
-Rcpp::List core_rotate(Rcpp::NumericMatrix loadings, std::string turning, Rcpp::List request,
-                       int starts, double seed, int threads, double tolerance, int max_iterations,
-                       Rcpp::Nullable<Rcpp::Function> progress) {
+Rcpp::List cpp_rotate(Rcpp::NumericMatrix loadings, std::string turning, Rcpp::List request,
+                      int starts, double seed, int threads, double tolerance, int max_iterations,
+                      Rcpp::Nullable<Rcpp::Function> progress) {
   check_counts(seed, threads, starts);
   must_hold(starts >= 1, "a rotation needs a start");
   Rotation best, second;
@@ -211,7 +211,7 @@ Rcpp::List core_rotate(Rcpp::NumericMatrix loadings, std::string turning, Rcpp::
 
 // Value and gradient of a criterion at one loading matrix: tests hold it against differences.
 // [[Rcpp::export(rng = false)]]
-Rcpp::List core_criterion(Rcpp::NumericMatrix loadings, Rcpp::List request) {
+Rcpp::List cpp_criterion(Rcpp::NumericMatrix loadings, Rcpp::List request) {
   Eigen::MatrixXd gradient;
   const double value = criterion_of(loadings, request)(to_core(loadings), gradient);
   return Rcpp::List::create(Rcpp::Named("value") = value, Rcpp::Named("gradient") = to_r(gradient));

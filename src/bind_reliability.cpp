@@ -9,6 +9,8 @@
 
 #include <Rcpp.h>
 #include <algorithm>
+#include <iterator>
+#include <string>
 
 using namespace softsieve;
 
@@ -70,23 +72,45 @@ PeoplePlan plan_of(const Rcpp::List& plan) {
   return out;
 }
 
+template <std::size_t count>
+Rcpp::CharacterVector names_of(const char* const (&names)[count]) {
+  return Rcpp::CharacterVector(std::begin(names), std::end(names));
+}
+
+// "alpha.1" is that of the first scale, "general.bifactor.1" what is general in its sum; the last
+// number of these stands for all items.
+Rcpp::CharacterVector names_of_people(const PeoplePlan& plan) {
+  std::vector<std::string> out;
+  const auto add = [&out](const char* name, int scale) {
+    out.push_back(std::string(name) + "." + std::to_string(scale + 1));
+  };
+  for (int scale = 0; scale < plan.scales; ++scale)
+    for (const char* name : measure::names)
+      add(name, scale);
+  for (int scale = 0; out.size() < measures_of(plan); ++scale)
+    for (const char* name : hierarchy_names)
+      add(name, scale);
+  return Rcpp::wrap(out);
+}
+
 }  // namespace
 
 // All measures of one covariance matrix, as in core_reliability.h; split: signs, or of length 0.
 // [[Rcpp::export(rng = false)]]
-Rcpp::NumericVector core_measure_covariances(Rcpp::NumericMatrix covariances,
-                                             Rcpp::IntegerVector split) {
+Rcpp::NumericVector cpp_measure_covariances(Rcpp::NumericMatrix covariances,
+                                            Rcpp::IntegerVector split) {
   check_square(covariances);
   must_hold(split.size() == 0 || split.size() == covariances.nrow(),
             "a split must have a sign for each item");
   Rcpp::NumericVector out(measure::count);
   measure_covariances(to_core(covariances), Rcpp::as<std::vector<int>>(split), out.begin());
+  out.names() = names_of(measure::names);
   return out;
 }
 
 // The greatest split half: value, signs (+1 and -1) and whether it is exact.
 // [[Rcpp::export(rng = false)]]
-Rcpp::List core_greatest_split(Rcpp::NumericMatrix covariances, double seed) {
+Rcpp::List cpp_greatest_split(Rcpp::NumericMatrix covariances, double seed) {
   check_square(covariances);
   check_counts(seed, 1, 0);
   must_hold(covariances.nrow() > 1, "one item cannot be split");
@@ -97,7 +121,7 @@ Rcpp::List core_greatest_split(Rcpp::NumericMatrix covariances, double seed) {
 
 // Split halves of equal size: their values, and whether these are all.
 // [[Rcpp::export(rng = false)]]
-Rcpp::List core_split_halves(Rcpp::NumericMatrix covariances, int most, double seed) {
+Rcpp::List cpp_split_halves(Rcpp::NumericMatrix covariances, int most, double seed) {
   check_square(covariances);
   check_counts(seed, 1, most);
   must_hold(covariances.nrow() > 1 && most > 0, "one item cannot be split");
@@ -109,7 +133,7 @@ Rcpp::List core_split_halves(Rcpp::NumericMatrix covariances, int most, double s
 
 // Discrimination of each item; answers: people x items, NA where missing.
 // [[Rcpp::export(rng = false)]]
-Rcpp::NumericVector core_discrimination(Rcpp::NumericMatrix answers, double share) {
+Rcpp::NumericVector cpp_discrimination(Rcpp::NumericMatrix answers, double share) {
   must_hold(answers.ncol() > 0 && share > 0 && share < 1,
             "discrimination needs items, and a share between 0 and 1");
   return Rcpp::wrap(discriminations(to_core(answers), share));
@@ -117,8 +141,8 @@ Rcpp::NumericVector core_discrimination(Rcpp::NumericMatrix answers, double shar
 
 // Categorical omega and ordinal alpha. thresholds, steps: one vector for each item.
 // [[Rcpp::export(rng = false)]]
-Rcpp::NumericVector core_measure_ordinal(Rcpp::NumericMatrix polychoric, Rcpp::List thresholds,
-                                         Rcpp::List steps) {
+Rcpp::NumericVector cpp_measure_ordinal(Rcpp::NumericMatrix polychoric, Rcpp::List thresholds,
+                                        Rcpp::List steps) {
   check_square(polychoric);
   check_length(thresholds.size(), polychoric.nrow(), "every item needs thresholds");
   check_length(steps.size(), polychoric.nrow(), "every item needs steps");
@@ -129,17 +153,18 @@ Rcpp::NumericVector core_measure_ordinal(Rcpp::NumericMatrix polychoric, Rcpp::L
     must_hold(t.back().size() == d.back().size(), "there is one step for each threshold");
   }
   const OrdinalMeasures found = measure_ordinal(to_core(polychoric), t, d);
-  return Rcpp::NumericVector::create(found.omega, found.alpha);
+  return Rcpp::NumericVector::create(
+      Rcpp::Named(measure::names[measure::categorical]) = found.omega,
+      Rcpp::Named(measure::names[measure::ordinal]) = found.alpha);
 }
 
-// Six numbers for each scale and for all items (core_hierarchy.h).
+// A column for each scale and one for all items, of six named numbers (core_hierarchy.h).
 // [[Rcpp::export(rng = false)]]
-Rcpp::NumericVector core_measure_hierarchy(Rcpp::NumericMatrix correlations,
-                                           Rcpp::NumericVector sds, Rcpp::IntegerVector scale_of,
-                                           int scales, Rcpp::NumericMatrix pattern,
-                                           Rcpp::NumericMatrix bifactor,
-                                           Rcpp::NumericVector uniquenesses,
-                                           Rcpp::NumericVector bifactor_uniquenesses) {
+Rcpp::NumericMatrix cpp_measure_hierarchy(Rcpp::NumericMatrix correlations, Rcpp::NumericVector sds,
+                                          Rcpp::IntegerVector scale_of, int scales,
+                                          Rcpp::NumericMatrix pattern, Rcpp::NumericMatrix bifactor,
+                                          Rcpp::NumericVector uniquenesses,
+                                          Rcpp::NumericVector bifactor_uniquenesses) {
   check_matrix(correlations);
   const int items = correlations.nrow();
   must_hold(scales > 0, "there must be a scale");
@@ -152,7 +177,7 @@ Rcpp::NumericVector core_measure_hierarchy(Rcpp::NumericMatrix correlations,
             "every item needs a uniqueness");
   must_hold(bifactor.size() == 0 || (bifactor.nrow() == items && bifactor.ncol() < items),
             "loadings must have a row for each item");
-  Rcpp::NumericVector out(6 * (scales + 1));
+  Rcpp::NumericMatrix out(hierarchy_count, scales + 1);
   measure_hierarchy(to_core(correlations), to_core(sds), Rcpp::as<std::vector<int>>(scale_of),
                     scales,
                     {to_core(pattern),
@@ -161,20 +186,24 @@ Rcpp::NumericVector core_measure_hierarchy(Rcpp::NumericMatrix correlations,
                      to_core(bifactor_uniquenesses),
                      {}},
                     out.begin());
+  Rcpp::rownames(out) = names_of(hierarchy_names);
   return out;
 }
 
-// Every measure of the people as they are.
+// Every measure of the people as they are, named.
 // [[Rcpp::export(rng = false)]]
-Rcpp::NumericVector core_measure_people(Rcpp::List plan) {
-  return Rcpp::wrap(measure_people(plan_of(plan)));
+Rcpp::NumericVector cpp_measure_people(Rcpp::List plan) {
+  const PeoplePlan people = plan_of(plan);
+  Rcpp::NumericVector out = Rcpp::wrap(measure_people(people));
+  out.names() = names_of_people(people);
+  return out;
 }
 
-// Measures x (replicates + groups): resampled people, then people without each group.
+// Measures (named) x (replicates + groups): resampled people, then people without each group.
 // [[Rcpp::export(rng = false)]]
-Rcpp::NumericMatrix core_resample_people(Rcpp::List plan, int replicates, int groups,
-                                         int most_single, double seed, int threads,
-                                         Rcpp::Nullable<Rcpp::Function> progress) {
+Rcpp::NumericMatrix cpp_resample_people(Rcpp::List plan, int replicates, int groups,
+                                        int most_single, double seed, int threads,
+                                        Rcpp::Nullable<Rcpp::Function> progress) {
   check_counts(seed, threads, replicates);
   must_hold(groups >= 0, "the number of parts must be at least 0");
   const PeoplePlan people = plan_of(plan);
@@ -182,5 +211,6 @@ Rcpp::NumericMatrix core_resample_people(Rcpp::List plan, int replicates, int gr
   stop_if_interrupted(resample_people(
       people, static_cast<std::size_t>(replicates), static_cast<std::size_t>(groups), most_single,
       static_cast<std::uint64_t>(seed), threads, out.begin(), watch_of(progress)));
+  Rcpp::rownames(out) = names_of_people(people);
   return out;
 }

@@ -39,10 +39,10 @@ std::vector<Cutting> cuttings_of(const Rcpp::List& thresholds, const Rcpp::List&
 // Eigenvalues (ranks x replicates) of samples first, first + 1, ... of `people` normal people;
 // root: 0 x 0 for unrelated items, else the p x p lower Cholesky factor of the population.
 // [[Rcpp::export(rng = false)]]
-Rcpp::NumericMatrix core_sample_eigenvalues(int people, int items, Rcpp::NumericMatrix root,
-                                            std::string basis, int first, int replicates,
-                                            double seed, int threads,
-                                            Rcpp::Nullable<Rcpp::Function> progress) {
+Rcpp::NumericMatrix cpp_sample_eigenvalues(int people, int items, Rcpp::NumericMatrix root,
+                                           std::string basis, int first, int replicates,
+                                           double seed, int threads,
+                                           Rcpp::Nullable<Rcpp::Function> progress) {
   check_counts(seed, threads, replicates);
   must_hold(people >= 2 && items >= 1 && first >= 0, "a sample needs two people and an item");
   must_hold(root.nrow() == root.ncol() && (root.nrow() == 0 || root.nrow() == items),
@@ -58,9 +58,9 @@ Rcpp::NumericMatrix core_sample_eigenvalues(int people, int items, Rcpp::Numeric
 
 // The same of shuffled answers. coded: people x items, those with a table; plain: those without
 // (NaN where missing); at_coded, at_plain: their places (from 0). kind as in
-// core_table_correlations.
+// cpp_table_correlations.
 // [[Rcpp::export(rng = false)]]
-Rcpp::NumericMatrix core_resampled_eigenvalues(
+Rcpp::NumericMatrix cpp_resampled_eigenvalues(
     Rcpp::NumericMatrix coded, Rcpp::IntegerVector at_coded, Rcpp::NumericMatrix plain,
     Rcpp::IntegerVector at_plain, std::string kind, Rcpp::NumericVector weights, bool redraw,
     std::string basis, int first, int replicates, double seed, int threads,
@@ -105,7 +105,7 @@ Rcpp::NumericMatrix core_resampled_eigenvalues(
 
 // Eigenvalues of one matrix on a basis.
 // [[Rcpp::export(rng = false)]]
-Rcpp::NumericVector core_spectrum(Rcpp::NumericMatrix correlations, std::string basis) {
+Rcpp::NumericVector cpp_spectrum(Rcpp::NumericMatrix correlations, std::string basis) {
   check_matrix(correlations);
   Rcpp::NumericVector out(correlations.nrow());
   SpectrumSolver(correlations.nrow(), basis_named(basis))
@@ -115,7 +115,7 @@ Rcpp::NumericVector core_spectrum(Rcpp::NumericMatrix correlations, std::string 
 
 // The uniquenesses, weighted by costs, that leave the least common variance.
 // [[Rcpp::export(rng = false)]]
-Rcpp::NumericVector core_minimum_rank(Rcpp::NumericMatrix correlations, Rcpp::NumericVector costs) {
+Rcpp::NumericVector cpp_minimum_rank(Rcpp::NumericMatrix correlations, Rcpp::NumericVector costs) {
   check_matrix(correlations);
   check_length(costs.size(), correlations.nrow(), "there must be one cost for each item");
   return to_r(minimum_rank(to_core(correlations), to_core(costs), 1e-9).uniquenesses);
@@ -123,8 +123,8 @@ Rcpp::NumericVector core_minimum_rank(Rcpp::NumericMatrix correlations, Rcpp::Nu
 
 // The correlations of normal variables that, cut into these values, correlate as given.
 // [[Rcpp::export(rng = false)]]
-Rcpp::NumericMatrix core_latent_correlations(Rcpp::List thresholds, Rcpp::List values,
-                                             Rcpp::NumericMatrix correlations, int threads) {
+Rcpp::NumericMatrix cpp_latent_correlations(Rcpp::List thresholds, Rcpp::List values,
+                                            Rcpp::NumericMatrix correlations, int threads) {
   check_matrix(correlations);
   check_counts(0, threads, 0);
   check_length(thresholds.size(), correlations.nrow(), "every item needs thresholds");
@@ -132,12 +132,12 @@ Rcpp::NumericMatrix core_latent_correlations(Rcpp::List thresholds, Rcpp::List v
 }
 
 // [[Rcpp::export(rng = false)]]
-Rcpp::NumericVector core_comparison_misfits(Rcpp::NumericMatrix loadings,
-                                            Rcpp::NumericVector uniquenesses, Rcpp::List thresholds,
-                                            Rcpp::List values, int people,
-                                            Rcpp::NumericVector observed, int replicates,
-                                            double seed, int threads,
-                                            Rcpp::Nullable<Rcpp::Function> progress) {
+Rcpp::NumericVector cpp_comparison_misfits(Rcpp::NumericMatrix loadings,
+                                           Rcpp::NumericVector uniquenesses, Rcpp::List thresholds,
+                                           Rcpp::List values, int people,
+                                           Rcpp::NumericVector observed, int replicates,
+                                           double seed, int threads,
+                                           Rcpp::Nullable<Rcpp::Function> progress) {
   check_counts(seed, threads, replicates);
   must_hold(people >= 2 && loadings.nrow() > 0, "a sample needs two people and an item");
   check_length(uniquenesses.size(), loadings.nrow(), "there must be one uniqueness for each item");
@@ -154,7 +154,7 @@ Rcpp::NumericVector core_comparison_misfits(Rcpp::NumericMatrix loadings,
 // Average partial correlations, and the ladder of maximum likelihood fits with 0..most factors;
 // thorough: each the best of many searches (the features below were learned from one each).
 // [[Rcpp::export(rng = false)]]
-Rcpp::List core_evidence(Rcpp::NumericMatrix correlations, int most, bool thorough) {
+Rcpp::List cpp_evidence(Rcpp::NumericMatrix correlations, int most, bool thorough) {
   check_matrix(correlations);
   check_factors(most, correlations.nrow());
   const Evidence e = gather_evidence(to_core(correlations), most, thorough);
@@ -177,9 +177,9 @@ Rcpp::List core_evidence(Rcpp::NumericMatrix correlations, int most, bool thorou
 // trained on; chance and chance_reduced are mean chance eigenvalues of n and p; reach: the last
 // rung of the ladder, at least most + 1.
 // [[Rcpp::export(rng = false)]]
-Rcpp::NumericMatrix core_features(Rcpp::NumericMatrix correlations, int n,
-                                  Rcpp::NumericVector chance, Rcpp::NumericVector chance_reduced,
-                                  int most, int reach) {
+Rcpp::NumericMatrix cpp_features(Rcpp::NumericMatrix correlations, int n,
+                                 Rcpp::NumericVector chance, Rcpp::NumericVector chance_reduced,
+                                 int most, int reach) {
   check_matrix(correlations);
   check_factors(reach, correlations.nrow());
   must_hold(n >= 2 && most >= 0 && reach > most && correlations.nrow() >= most + 3,
@@ -188,6 +188,9 @@ Rcpp::NumericMatrix core_features(Rcpp::NumericMatrix correlations, int n,
                "there must be one chance eigenvalue for each item");
   check_length(chance_reduced.size(), correlations.nrow(),
                "there must be one chance eigenvalue for each item");
-  return to_r(features_of(gather_evidence(to_core(correlations), reach), n, to_core(chance),
-                          to_core(chance_reduced), most));
+  const Features found = features_of(gather_evidence(to_core(correlations), reach), n,
+                                     to_core(chance), to_core(chance_reduced), most);
+  Rcpp::NumericMatrix out = to_r(found.values);
+  Rcpp::colnames(out) = Rcpp::wrap(found.names);
+  return out;
 }

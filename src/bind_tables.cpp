@@ -81,7 +81,7 @@ Rcpp::NumericMatrix empty_square(int p, double diagonal) {
 
 // Distinct answers of each item, rising; more than 16 of them: NULL. And how many gave each.
 // [[Rcpp::export(rng = false)]]
-Rcpp::List core_categories(SEXP answers, Rcpp::Nullable<Rcpp::NumericVector> weights, int threads) {
+Rcpp::List cpp_categories(SEXP answers, Rcpp::Nullable<Rcpp::NumericVector> weights, int threads) {
   const Coding coding = code_matrix(answers, threads);
   const std::size_t people = coding.codes.size() / coding.values.size();
   const Weights w(weights, people);
@@ -99,9 +99,9 @@ Rcpp::List core_categories(SEXP answers, Rcpp::Nullable<Rcpp::NumericVector> wei
 // Everything that follows from the pairwise tables. kind: "pearson", "spearman" or "polychoric".
 // When an item has more than 16 categories, `too_many` names such items and nothing is computed.
 // [[Rcpp::export(rng = false)]]
-Rcpp::List core_table_correlations(SEXP answers, std::string kind,
-                                   Rcpp::Nullable<Rcpp::NumericVector> weights, bool correct,
-                                   int threads, Rcpp::Nullable<Rcpp::Function> progress) {
+Rcpp::List cpp_table_correlations(SEXP answers, std::string kind,
+                                  Rcpp::Nullable<Rcpp::NumericVector> weights, bool correct,
+                                  int threads, Rcpp::Nullable<Rcpp::Function> progress) {
   static const std::pair<const char*, TableCorrelation> kinds[] = {
       {"pearson", TableCorrelation::pearson},
       {"spearman", TableCorrelation::spearman},
@@ -183,8 +183,8 @@ Rcpp::List core_table_correlations(SEXP answers, std::string kind,
 
 // Polyserial correlations of continuous items (columns of z, standardised) with ordered ones.
 // [[Rcpp::export(rng = false)]]
-Rcpp::List core_polyserial(Rcpp::NumericMatrix z, SEXP ordered,
-                           Rcpp::Nullable<Rcpp::NumericVector> weights, int threads) {
+Rcpp::List cpp_polyserial(Rcpp::NumericMatrix z, SEXP ordered,
+                          Rcpp::Nullable<Rcpp::NumericVector> weights, int threads) {
   const Coding coding = code_matrix(ordered, threads);
   if (!coding.too_many.empty()) Rcpp::stop("an ordered item has too many categories");
   const auto people = static_cast<std::size_t>(z.nrow());
@@ -217,8 +217,8 @@ Rcpp::List core_polyserial(Rcpp::NumericMatrix z, SEXP ordered,
 }
 
 // [[Rcpp::export(rng = false)]]
-Rcpp::List core_em(Rcpp::NumericMatrix answers, Rcpp::Nullable<Rcpp::NumericVector> weights,
-                   double tolerance, int max_iterations) {
+Rcpp::List cpp_em(Rcpp::NumericMatrix answers, Rcpp::Nullable<Rcpp::NumericVector> weights,
+                  double tolerance, int max_iterations) {
   must_hold(answers.nrow() > 1 && answers.ncol() > 1, "EM needs people and items");
   const Weights w(weights, static_cast<std::size_t>(answers.nrow()));
   Status status;
@@ -236,12 +236,12 @@ Rcpp::List core_em(Rcpp::NumericMatrix answers, Rcpp::Nullable<Rcpp::NumericVect
 
 // P(X <= h, Y <= k): tests hold it against numeric integration.
 // [[Rcpp::export(rng = false)]]
-double core_bivariate_below(double h, double k, double rho) {
+double cpp_bivariate_below(double h, double k, double rho) {
   return bivariate_below(h, k, rho);
 }
 
 // Which counting code this processor runs.
 // [[Rcpp::export(rng = false)]]
-std::string core_popcount_in_use() {
+std::string cpp_popcount_in_use() {
   return popcount_in_use();
 }

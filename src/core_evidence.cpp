@@ -7,6 +7,7 @@
 #include <Eigen/Eigenvalues>
 #include <algorithm>
 #include <cmath>
+#include <utility>
 #include <functional>
 
 namespace softsieve {
@@ -154,7 +155,7 @@ Evidence gather_evidence(const MatrixXd& correlations, int most, bool thorough) 
   return evidence;
 }
 
-MatrixXd features_of(const Evidence& evidence, int n, const VectorXd& chance,
+Features features_of(const Evidence& evidence, int n, const VectorXd& chance,
                      const VectorXd& chance_reduced, int most) {
   const int p = static_cast<int>(evidence.eigenvalues.size());
   const auto& ladder = evidence.ladder;
@@ -188,7 +189,7 @@ MatrixXd features_of(const Evidence& evidence, int n, const VectorXd& chance,
     return std::max(-3, std::min(3, suggested - j)) / 2.0;
   };
   const int last = static_cast<int>(ladder.size()) - 1;
-  std::vector<std::vector<double>> rows;
+  std::vector<std::vector<std::pair<const char*, double>>> rows;
   for (int j = 0; j <= most; ++j) {
     const Rung &now = ladder[j], &more = ladder[j + 1], &two = ladder[std::min(j + 2, last)];
     const double chi = people(j) * now.discrepancy, chi_more = people(j + 1) * more.discrepancy;
@@ -197,63 +198,69 @@ MatrixXd features_of(const Evidence& evidence, int n, const VectorXd& chance,
     const double gain_df = df(j) - df(j + 1);
     const double gain = n * (now.discrepancy - more.discrepancy);
     const auto misfit = [n](double chi, double df) { return (chi - df) / (std::max(1.0, df) * n); };
-    rows.push_back({above(j),
-                    above(j + 1),
-                    j ? above(j - 1) : 0.0,
-                    above_reduced(j),
-                    above_reduced(j + 1),
-                    j ? above_reduced(j - 1) : 0.0,
-                    evidence.eigenvalues[j] - kaiser_reference(evidence.eigenvalues, j, n),
-                    std::log(evidence.eigenvalues[j] / evidence.eigenvalues[j + 1]),
-                    std::log(evidence.eigenvalues[j + 1] / evidence.eigenvalues[j + 2]),
-                    std::log(evidence.partial_squares[j] / evidence.partial_squares[j + 1]),
-                    std::log(evidence.partial_fourths[j] / evidence.partial_fourths[j + 1]),
-                    std::log(now.next / edge),
-                    std::log(now.second / edge_next),
-                    std::log(more.next / edge_next),
-                    tame((chi - df(j)) / std::sqrt(2.0 * std::max(1.0, df(j)))),
-                    tame((chi_more - df(j + 1)) / std::sqrt(2.0 * std::max(1.0, df(j + 1)))),
-                    std::copysign(std::sqrt(std::fabs(misfit(chi, df(j)))), misfit(chi, df(j))),
-                    std::copysign(std::sqrt(std::fabs(misfit(chi_more, df(j + 1)))),
-                                  misfit(chi_more, df(j + 1))),
-                    tame(gain / gain_df - 1.0),
-                    tame(gain - gain_df * std::log(static_cast<double>(n))),
-                    std::log((chi + 1.0) / (null_chi + 1.0)),
-                    std::log((chi_more + 1.0) / (chi + 1.0)),
-                    now.residual * 10.0,
-                    more.residual * 10.0,
-                    std::log((more.residual + 1e-3) / (now.residual + 1e-3)),
-                    std::log(now.spread),
-                    now.spread / p,
-                    std::log(more.weakest + 0.02),
-                    more.weakest_mean,
-                    std::min(8, more.weakest_items) / 4.0,
-                    more.weakest_top,
-                    j ? std::log(now.weakest + 0.02) : 1.0,
-                    j ? now.weakest_mean : 1.0,
-                    j ? std::min(8, now.weakest_items) / 4.0 : 1.0,
-                    j ? now.weakest_top : 1.0,
-                    more.proper ? 0.0 : 1.0,
-                    std::log(two.weakest + 0.02),
-                    two.weakest_mean,
-                    std::min(8, two.weakest_items) / 4.0,
-                    tame(n * (more.discrepancy - two.discrepancy) / gain_df - 1.0),
-                    beyond(by_chance, j),
-                    beyond(by_reduced, j),
-                    beyond(by_kaiser, j),
-                    beyond(by_bic, j),
-                    std::log(n / 400.0),
-                    std::log(p / 20.0),
-                    std::log(p / static_cast<double>(n)),
-                    evidence.squared_multiple,
-                    j / 4.0,
-                    10.0 * j / p,
-                    evidence.eigenvalues[0] / p});
+    rows.push_back(
+        {{"above", above(j)},
+         {"above_next", above(j + 1)},
+         {"above_before", j ? above(j - 1) : 0.0},
+         {"reduced_above", above_reduced(j)},
+         {"reduced_above_next", above_reduced(j + 1)},
+         {"reduced_above_before", j ? above_reduced(j - 1) : 0.0},
+         {"above_kaiser", evidence.eigenvalues[j] - kaiser_reference(evidence.eigenvalues, j, n)},
+         {"log_gap", std::log(evidence.eigenvalues[j] / evidence.eigenvalues[j + 1])},
+         {"log_gap_next", std::log(evidence.eigenvalues[j + 1] / evidence.eigenvalues[j + 2])},
+         {"log_partial_fall",
+          std::log(evidence.partial_squares[j] / evidence.partial_squares[j + 1])},
+         {"log_partial_fourth_fall",
+          std::log(evidence.partial_fourths[j] / evidence.partial_fourths[j + 1])},
+         {"left_beyond_edge", std::log(now.next / edge)},
+         {"left_second_beyond_edge", std::log(now.second / edge_next)},
+         {"left_next_beyond_edge", std::log(more.next / edge_next)},
+         {"misfit", tame((chi - df(j)) / std::sqrt(2.0 * std::max(1.0, df(j))))},
+         {"misfit_next", tame((chi_more - df(j + 1)) / std::sqrt(2.0 * std::max(1.0, df(j + 1))))},
+         {"misfit_root",
+          std::copysign(std::sqrt(std::fabs(misfit(chi, df(j)))), misfit(chi, df(j)))},
+         {"misfit_root_next", std::copysign(std::sqrt(std::fabs(misfit(chi_more, df(j + 1)))),
+                                            misfit(chi_more, df(j + 1)))},
+         {"gain", tame(gain / gain_df - 1.0)},
+         {"gain_beyond_bic", tame(gain - gain_df * std::log(static_cast<double>(n)))},
+         {"log_share_of_null", std::log((chi + 1.0) / (null_chi + 1.0))},
+         {"log_fall", std::log((chi_more + 1.0) / (chi + 1.0))},
+         {"residual", now.residual * 10.0},
+         {"residual_next", more.residual * 10.0},
+         {"log_residual_fall", std::log((more.residual + 1e-3) / (now.residual + 1e-3))},
+         {"log_spread", std::log(now.spread)},
+         {"spread_share", now.spread / p},
+         {"weakest_next_size", std::log(more.weakest + 0.02)},
+         {"weakest_next_mean", more.weakest_mean},
+         {"weakest_next_items", std::min(8, more.weakest_items) / 4.0},
+         {"weakest_next_top", more.weakest_top},
+         {"weakest_size", j ? std::log(now.weakest + 0.02) : 1.0},
+         {"weakest_mean", j ? now.weakest_mean : 1.0},
+         {"weakest_items", j ? std::min(8, now.weakest_items) / 4.0 : 1.0},
+         {"weakest_top", j ? now.weakest_top : 1.0},
+         {"improper_next", more.proper ? 0.0 : 1.0},
+         {"weakest_two_size", std::log(two.weakest + 0.02)},
+         {"weakest_two_mean", two.weakest_mean},
+         {"weakest_two_items", std::min(8, two.weakest_items) / 4.0},
+         {"gain_two", tame(n * (more.discrepancy - two.discrepancy) / gain_df - 1.0)},
+         {"from_chance", beyond(by_chance, j)},
+         {"from_reduced", beyond(by_reduced, j)},
+         {"from_kaiser", beyond(by_kaiser, j)},
+         {"from_bic", beyond(by_bic, j)},
+         {"log_people", std::log(n / 400.0)},
+         {"log_items", std::log(p / 20.0)},
+         {"log_items_per_person", std::log(p / static_cast<double>(n))},
+         {"squared_multiple", evidence.squared_multiple},
+         {"factors", j / 4.0},
+         {"factors_per_item", 10.0 * j / p},
+         {"first_share", evidence.eigenvalues[0] / p}});
   }
-  MatrixXd out(most + 1, static_cast<int>(rows[0].size()));
+  Features out{{}, MatrixXd(most + 1, static_cast<int>(rows[0].size()))};
+  for (const auto& one : rows[0])
+    out.names.push_back(one.first);
   for (int j = 0; j <= most; ++j)
-    for (Eigen::Index f = 0; f < out.cols(); ++f)
-      out(j, f) = rows[j][f];
+    for (Eigen::Index f = 0; f < out.values.cols(); ++f)
+      out.values(j, f) = rows[j][f].second;
   return out;
 }
 

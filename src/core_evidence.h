@@ -5,6 +5,7 @@
 #define SOFTSIEVE_CORE_EVIDENCE_H
 
 #include <Eigen/Core>
+#include <string>
 #include <vector>
 
 namespace softsieve {
@@ -49,8 +50,12 @@ Eigen::MatrixXd varimax_planes(Eigen::MatrixXd loadings);
 // of n people and the mean chance eigenvalues (whole and reduced matrix) of n and p. Row j looks at
 // rungs up to j + 2: `evidence.ladder` must reach most + 1; where it ends there, the last stands
 // in. p >= most + 3.
-Eigen::MatrixXd features_of(const Evidence& evidence, int n, const Eigen::VectorXd& chance,
-                            const Eigen::VectorXd& chance_reduced, int most);
+struct Features {
+  std::vector<std::string> names;  // those of the columns, as in inst/retention/model.json
+  Eigen::MatrixXd values;
+};
+Features features_of(const Evidence& evidence, int n, const Eigen::VectorXd& chance,
+                     const Eigen::VectorXd& chance_reduced, int most);
 
 }  // namespace softsieve
 

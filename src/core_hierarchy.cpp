@@ -72,7 +72,7 @@ void put_parts(const VectorXd& general, const MatrixXd& groups, const VectorXd& 
       if (scale == scales || scale_of[static_cast<std::size_t>(i)] == scale) in[i] = 1.0;
     const VectorXd weight = in.cwiseProduct(sds);
     const double variance = in.dot(covariances * in);
-    double* here = out + 6 * scale + offset;
+    double* here = out + hierarchy_count * scale + offset;
     here[0] = std::pow(weight.dot(general), 2) / variance;
     here[1] = (groups.transpose() * weight).squaredNorm() / variance;
     here[2] = 1.0 - weight.cwiseAbs2().dot(uniquenesses) / variance;
@@ -84,7 +84,7 @@ void put_parts(const VectorXd& general, const MatrixXd& groups, const VectorXd& 
 void measure_hierarchy(const MatrixXd& correlations, const VectorXd& sds,
                        const std::vector<int>& scale_of, int scales, const HierarchyStart& start,
                        double* out, OneFactor* higher, bool quick) {
-  std::fill(out, out + 6 * (scales + 1), std::numeric_limits<double>::quiet_NaN());
+  std::fill(out, out + hierarchy_count * (scales + 1), std::numeric_limits<double>::quiet_NaN());
   const MatrixXd covariances = sds.asDiagonal() * correlations * sds.asDiagonal();
   const int p = static_cast<int>(sds.size()), k = static_cast<int>(start.pattern.cols());
   const double near = quick ? 1e-4 : 1e-5;

@@ -19,6 +19,12 @@ struct HierarchyStart {
   Eigen::MatrixXd unrotated;              // p x k, of the k factors; for `quick` alone
 };
 
+// The six numbers of a sum, in their order: what is said, and by which form.
+constexpr int hierarchy_count = 6;
+constexpr const char* hierarchy_names[hierarchy_count] = {
+    "general.schmid_leiman", "groups.schmid_leiman", "total.schmid_leiman",
+    "general.bifactor",      "groups.bifactor",      "total.bifactor"};
+
 // For every sum (each scale, then all items) three numbers by the Schmid-Leiman form, then three by
 // the direct bifactor (NaN when left out): the shares of its variance that are general, of groups,
 // and both (one less the uniquenesses' share).

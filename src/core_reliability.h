@@ -30,7 +30,23 @@ enum Place {
   ordinal,
   count
 };
-}
+// In the same order.
+constexpr const char* names[count] = {"alpha",
+                                      "standardised_alpha",
+                                      "lambda1",
+                                      "lambda2",
+                                      "lambda4",
+                                      "lambda5",
+                                      "lambda6",
+                                      "greatest_lower_bound",
+                                      "omega",
+                                      "composite",
+                                      "coefficient_h",
+                                      "variance_extracted",
+                                      "mean_correlation",
+                                      "categorical_omega",
+                                      "ordinal_alpha"};
+}  // namespace measure
 
 // With s_ij the covariances of k items, V their sum and C = V - trace:
 //   lambda1 = C / V, lambda2 = lambda1 + sqrt(k/(k-1) sum s_ij^2) / V (i != j), lambda4 the

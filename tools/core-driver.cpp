@@ -145,7 +145,7 @@ static void drive_retention() {
     sample_eigenvalues({n, 9, root}, Basis::factors, 5, 20, 1, 2, out.data(), nobody);
   const Evidence evidence = gather_evidence(r, 5);
   must(evidence.ladder[1].discrepancy < 1e-10, "one factor fits");
-  must(features_of(evidence, 200, evidence.eigenvalues, evidence.reduced, 4).allFinite(),
+  must(features_of(evidence, 200, evidence.eigenvalues, evidence.reduced, 4).values.allFinite(),
        "features");
   gather_evidence(r.topLeftCorner(2, 2), 0);
   must((minimum_rank(r, Eigen::VectorXd::Ones(9), 1e-9).uniquenesses.array() - 0.7)

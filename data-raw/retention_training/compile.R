@@ -4,8 +4,8 @@ compile_with_core <- function(file) {
   here <- normalizePath("data-raw/retention_training")
   includes <- vapply(c("RcppEigen", "sitmo"), function(p) system.file("include", package = p), "")
   core <- c(
-    "core_random", "core_eigenvalues", "core_spectrum", "core_minrank", "core_chance",
-    "core_uniqueness", "core_evidence", "core_search", "core_bounded", "core_weighted"
+    "core_random", "core_eigenvalues", "cpp_spectrum", "core_minrank", "core_chance",
+    "core_uniqueness", "cpp_evidence", "core_search", "core_bounded", "core_weighted"
   )
   folder <- tempfile("retention-training-")
   dir.create(folder)

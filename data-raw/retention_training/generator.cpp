@@ -63,7 +63,7 @@ Rcpp::List simulated_features(bool training, double seed, double first, int coun
         sample_eigenvalues({n, p, RowMatrix()}, basis, 0, static_cast<std::size_t>(levels), i, 1, out.data(), watch_nothing);
         means[basis == Basis::factors] = out.rowwise().mean();
       }
-      features[i] = features_of(evidence, n, means[0], means[1], most);
+      features[i] = features_of(evidence, n, means[0], means[1], most).values;
       truths[i] = made.truth;
     };
   };

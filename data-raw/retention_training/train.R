@@ -128,7 +128,9 @@ out <- c(
     ),
     sets = sum(seq_len(sets) - 1 < round(sets * (1 - SETTINGS$held_out))),
     settings = SETTINGS,
-    limits = LIMITS
+    limits = LIMITS,
+    # the columns' names, as the core gives them (core_evidence.h)
+    features = colnames(softsieve:::cpp_features(diag(5), 100L, rep(1, 5), rep(0, 5), 0L, 1L))
   ),
   model
 )

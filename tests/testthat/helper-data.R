@@ -62,7 +62,7 @@ drawn_eigenvalues <- function(
   threads = 1L,
   progress = NULL
 ) {
-  softsieve:::core_sample_eigenvalues(
+  softsieve:::cpp_sample_eigenvalues(
     people,
     items,
     root,
@@ -77,7 +77,7 @@ drawn_eigenvalues <- function(
 
 # Value and gradient of a rotation criterion of the core.
 criterion_at <- function(loadings, criterion, parameter = 0, ...) {
-  softsieve:::core_criterion(loadings, softsieve:::core_request(criterion, parameter, ...))
+  softsieve:::cpp_criterion(loadings, softsieve:::core_request(criterion, parameter, ...))
 }
 
 rotate_plain <- function(a, t) a %*% solve(t(t))

@@ -1,7 +1,7 @@
 # Improper solutions: nothing passes its bound, and the search meets the best that there is.
 
 heywood <- function() matrix(c(1, .8, .6, .8, 1, .3, .6, .3, 1), 3)
-search_for <- function(r, k, method, ...) softsieve:::core_extract(r, k, method, .005, 5L, ...)
+search_for <- function(r, k, method, ...) softsieve:::extract_by(method, r, k, .005, 5L, ...)
 
 test_that(
   "the worked case ends where brute force does: the squared residuals are least under the bound",
@@ -48,7 +48,7 @@ test_that(
       r <- noisy_matrix(seed)
       sds <- runif(7, .5, 4)
       for (analyse in c("correlations", "covariances")) {
-        for (method in setdiff(softsieve:::methods_of("extraction"), "components")) {
+        for (method in setdiff(softsieve:::names_of("extraction"), "components")) {
           if (method == "wls" && analyse == "covariances") next
           s <- tryCatch(
             extract_factors(
@@ -124,7 +124,7 @@ test_that("the search meets the best of two hundred random starts where one sear
       set.seed(seed)
       ends <- replicate(
         200,
-        softsieve:::core_fit_uniquenesses(
+        softsieve:::cpp_fit_uniquenesses(
           r,
           4L,
           method,
@@ -140,7 +140,7 @@ test_that("the search meets the best of two hundred random starts where one sear
         min(ends) + 1e-6,
         label = paste(method, seed)
       )
-      one <- softsieve:::core_extract(r, 4L, method, .005, 0L)
+      one <- softsieve:::extract_by(method, r, 4L, .005, 0L)
       expect_identical(one$starts, 1L)
       worse <- worse + (one$discrepancy / factor > min(ends) + 1e-6)
     }
@@ -160,8 +160,8 @@ test_that("a clear solution costs a handful of searches", {
 test_that("principal axes end where minimum residuals do, also at the bound", {
   for (r in list(heywood(), known_correlations())) {
     k <- if (ncol(r) == 3) 1L else 3L
-    a <- softsieve:::core_extract(r, k, "principal_axis", .005)
-    b <- softsieve:::core_extract(r, k, "minres", .005, 5L)
+    a <- softsieve:::extract_by("principal_axis", r, k, .005)
+    b <- softsieve:::extract_by("minres", r, k, .005, 5L)
     expect_equal(tcrossprod(a$loadings), tcrossprod(b$loadings), tolerance = 1e-6)
   }
 })
@@ -171,26 +171,26 @@ test_that("the core refuses what has no meaning, and never takes another method 
   core <- asNamespace("softsieve")
   refused <- function(code, what) expect_error(code, what)
   refused(
-    core$core_fit_uniquenesses(r, 9L, "minres", rep(.5, 9), .005, 1e-9, 10L),
+    core$cpp_fit_uniquenesses(r, 9L, "minres", rep(.5, 9), .005, 1e-9, 10L),
     "below that of items"
   )
   refused(
-    core$core_fit_uniquenesses(r, -1L, "minres", rep(.5, 9), .005, 1e-9, 10L),
+    core$cpp_fit_uniquenesses(r, -1L, "minres", rep(.5, 9), .005, 1e-9, 10L),
     "below that of items"
   )
-  refused(core$core_fit_uniquenesses(r, 2L, "mlx", rep(.5, 9), .005, 1e-9, 10L), "knows no 'mlx'")
-  refused(core$core_fit_uniquenesses(r[, 1:4], 2L, "ml", rep(.5, 9), .005, 1e-9, 10L), "square")
+  refused(core$cpp_fit_uniquenesses(r, 2L, "mlx", rep(.5, 9), .005, 1e-9, 10L), "knows no 'mlx'")
+  refused(core$cpp_fit_uniquenesses(r[, 1:4], 2L, "ml", rep(.5, 9), .005, 1e-9, 10L), "square")
   refused(
-    core$core_fit_uniquenesses(r, 2L, "ml", rep(.5, 3), .005, 1e-9, 10L),
+    core$cpp_fit_uniquenesses(r, 2L, "ml", rep(.5, 3), .005, 1e-9, 10L),
     "one start for each item"
   )
   refused(
-    core$core_fit_uniquenesses(matrix(0, 0, 0), 0L, "ml", numeric(), .005, 1e-9, 10L),
+    core$cpp_fit_uniquenesses(matrix(0, 0, 0), 0L, "ml", numeric(), .005, 1e-9, 10L),
     "not empty"
   )
-  refused(core$core_spectrum(r, "principal"), "knows no 'principal'")
+  refused(core$cpp_spectrum(r, "principal"), "knows no 'principal'")
   refused(
-    core$core_rotate(
+    core$cpp_rotate(
       known_pattern(),
       "sideways",
       core$core_request("geomin", .01),
@@ -204,30 +204,30 @@ test_that("the core refuses what has no meaning, and never takes another method 
     "knows no 'sideways'"
   )
   refused(
-    core$core_criterion(known_pattern(), core$core_request("target", 0, matrix(0, 2, 2))),
+    core$cpp_criterion(known_pattern(), core$core_request("target", 0, matrix(0, 2, 2))),
     "same shape"
   )
   refused(
-    core$core_table_correlations(matrix("a"), "pearson", NULL, TRUE, 1L, NULL),
+    core$cpp_table_correlations(matrix("a"), "pearson", NULL, TRUE, 1L, NULL),
     "matrix of numbers"
   )
   refused(
-    core$core_table_correlations(matrix(1:4, 2), "kendall", NULL, TRUE, 1L, NULL),
+    core$cpp_table_correlations(matrix(1:4, 2), "kendall", NULL, TRUE, 1L, NULL),
     "knows no 'kendall'"
   )
   refused(
-    core$core_table_correlations(matrix(1:4, 2), "pearson", c(1, 2, 3), TRUE, 1L, NULL),
+    core$cpp_table_correlations(matrix(1:4, 2), "pearson", c(1, 2, 3), TRUE, 1L, NULL),
     "needs a weight"
   )
-  refused(core$core_evidence(r, 9L, FALSE), "below that of items")
+  refused(core$cpp_evidence(r, 9L, FALSE), "below that of items")
   refused(
-    core$core_sample_eigenvalues(50L, 5L, diag(3), "components", 0L, 5L, 1, 1L, NULL),
+    core$cpp_sample_eigenvalues(50L, 5L, diag(3), "components", 0L, 5L, 1, 1L, NULL),
     "root must fit"
   )
-  refused(core$core_measure_covariances(r, c(1L, -1L)), "sign for each item")
-  refused(core$core_greatest_split(matrix(1), 1), "cannot be split")
-  refused(core$core_minimum_rank(r, 1), "one cost for each item")
-  refused(core$core_extract(r, 2L, "centroid", .005), "no extraction method")
+  refused(core$cpp_measure_covariances(r, c(1L, -1L)), "sign for each item")
+  refused(core$cpp_greatest_split(matrix(1), 1), "cannot be split")
+  refused(core$cpp_minimum_rank(r, 1), "one cost for each item")
+  refused(core$extract_by("centroid", r, 2L, .005), "no extraction method")
 })
 
 test_that("the discrepancy is what the help page says it is, in the units analysed", {

@@ -1,6 +1,6 @@
 # Where chance eigenvalues come from: bases, shuffled and redrawn answers, factors kept so far.
 
-spectrum <- function(r, basis) softsieve:::core_spectrum(r, basis)
+spectrum <- function(r, basis) softsieve:::cpp_spectrum(r, basis)
 values_of <- function(r) eigen(r, symmetric = TRUE, only.values = TRUE)$values
 
 # Shuffled chance levels, the plain way: each item's answers among those who gave one.
@@ -32,7 +32,7 @@ test_that("each basis has the eigenvalues of its own matrix", {
   reduced <- r - diag(1 / diag(solve(r)))
   expect_equal(spectrum(r, "components"), values_of(r))
   expect_equal(spectrum(r, "factors"), values_of(reduced))
-  least <- r - diag(softsieve:::core_minimum_rank(r, rep(1, ncol(r))))
+  least <- r - diag(softsieve:::cpp_minimum_rank(r, rep(1, ncol(r))))
   expect_equal(spectrum(r, "minimum_rank"), values_of(least) / sum(diag(least)), tolerance = 1e-4)
   # no inverse: each item's largest correlation stands in
   single <- r[c(1, 1:9), c(1, 1:9)]
@@ -52,7 +52,7 @@ test_that("minimum-rank chance levels are told as a share of the observed common
   t <- as_tibble(x)
   expect_equal(
     sum(t$eigenvalue),
-    sum(1 - softsieve:::core_minimum_rank(known_correlations(), rep(1, 9))),
+    sum(1 - softsieve:::cpp_minimum_rank(known_correlations(), rep(1, 9))),
     tolerance = 1e-4
   )
   expect_equal(sum(t$chance_mean), sum(t$eigenvalue))
@@ -202,7 +202,7 @@ test_that("the sequential analysis holds each rank against the factors before it
   plain <- parallel_analysis(r, n = 200, replicates = 100, seed = 2)
   expect_identical(x$values$suggested, 3)
   expect_equal(as_tibble(x)$chance_upper[1], as_tibble(plain)$chance_upper[1])
-  first <- softsieve:::core_fit_uniquenesses(
+  first <- softsieve:::cpp_fit_uniquenesses(
     r,
     1L,
     "minres",

@@ -61,13 +61,13 @@ test_that("the shipped weights fit the features, and items in another order chan
   r <- correlate_items(motives())$values$correlations
   chance <- rowMeans(drawn_eigenvalues(769L, 26, 50))
   reduced <- rowMeans(drawn_eigenvalues(769L, 26, 50, basis = "factors"))
-  features <- softsieve:::core_features(r, 769L, chance, reduced, 8L, 10L)
+  features <- softsieve:::cpp_features(r, 769L, chance, reduced, 8L, 10L)
   expect_identical(ncol(features), length(model$centre))
   expect_identical(nrow(features), 9L)
   expect_true(all(is.finite(features)))
   order <- c(26:14, 1:13)
   expect_equal(
-    softsieve:::core_features(r[order, order], 769L, chance, reduced, 8L, 10L),
+    softsieve:::cpp_features(r[order, order], 769L, chance, reduced, 8L, 10L),
     features,
     tolerance = 1e-4
   )

@@ -24,7 +24,7 @@ test_that("generalised least squares: its minimum is one and its residual eigenv
   common <- matrix(rnorm(240), 120) %*%
     rbind(c(.9, .8, .7, .8, 0, .2, .1), c(0, .2, .1, 0, .9, .8, .7))
   r <- cor(common + .6 * matrix(rnorm(840), 120))
-  f <- softsieve:::core_fit_uniquenesses(r, 2L, "gls", 1 / diag(solve(r)), .005, 1e-9, 200L)
+  f <- softsieve:::cpp_fit_uniquenesses(r, 2L, "gls", 1 / diag(solve(r)), .005, 1e-9, 200L)
   discrepancy <- function(loadings, psi) {
     sum(diag(
       (diag(7) - solve(r, loadings %*% t(loadings) + diag(psi))) %*%
@@ -45,7 +45,7 @@ test_that("generalised least squares: its minimum is one and its residual eigenv
   expect_equal(brute$value, f$discrepancy, tolerance = 1e-5)
   for (start in c(.2, .8)) {
     expect_equal(
-      softsieve:::core_fit_uniquenesses(r, 2L, "gls", rep(start, 7), .005, 1e-9, 200L)$discrepancy,
+      softsieve:::cpp_fit_uniquenesses(r, 2L, "gls", rep(start, 7), .005, 1e-9, 200L)$discrepancy,
       f$discrepancy,
       tolerance = 1e-8
     )
@@ -67,7 +67,7 @@ test_that("principal axes end where minimum residuals do, and one step is the fi
 
 test_that("alpha communalities reproduce themselves, and the first factor has the greatest alpha", {
   r <- correlate_items(motives())$values$correlations
-  f <- softsieve:::core_extract(r, 4L, "alpha", .005)
+  f <- softsieve:::extract_by("alpha", r, 4L, .005)
   h <- 1 - f$uniquenesses
   common <- r
   diag(common) <- h
@@ -92,7 +92,7 @@ test_that("image loadings are those of what the other items predict", {
   r <- known_correlations()
   s2 <- diag(1 / diag(solve(r)))
   image <- r + s2 %*% solve(r) %*% s2 - 2 * s2
-  f <- softsieve:::core_extract(r, 9L - 1L, "image", .005)
+  f <- softsieve:::extract_by("image", r, 9L - 1L, .005)
   # rescaled by the unique parts its roots are (lambda - 1)^2 / lambda
   lambda <- eigen(solve(sqrt(s2)) %*% r %*% solve(sqrt(s2)), symmetric = TRUE)$values
   scaled <- diag(1 / sqrt(diag(s2)))
@@ -113,10 +113,10 @@ test_that(
   "minimum rank leaves no negative eigenvalue, and less common variance than other communalities",
   {
     r <- correlate_items(motives())$values$correlations
-    f <- softsieve:::core_extract(r, 3L, "minimum_rank", .005)
+    f <- softsieve:::extract_by("minimum_rank", r, 3L, .005)
     expect_true(f$converged)
     least <- f$discrepancy
-    total <- softsieve:::core_minimum_rank(r, rep(1, 26))
+    total <- softsieve:::cpp_minimum_rank(r, rep(1, 26))
     e <- eigen(r - diag(total))$values
     # the communalities of least common variance are not those that three factors leave least of
     expect_lt(least, sum(e[-(1:3)]) - 1e-3)
@@ -160,7 +160,7 @@ test_that("measures of fit follow their formulas", {
 test_that("the fit does not change with rotation, and all methods go through the chain", {
   s <- extract_factors(motives(), 4, method = "ml")
   expect_equal(rotate_factors(s, "varimax", seed = 1)$values$fit, s$values$fit)
-  for (method in setdiff(softsieve:::methods_of("extraction"), "minres")) {
+  for (method in setdiff(softsieve:::names_of("extraction"), "minres")) {
     x <- factor_solution(motives(), 4, method = method, starts = 3, seed = 1)
     expect_identical(x$settings$method, method)
     expect_match(
@@ -212,7 +212,7 @@ test_that("R's own ability and Harman matrices are fitted: the same minimum from
   ends <- vapply(
     c(.1, .3, .5, .7, .9),
     function(start) {
-      softsieve:::core_fit_uniquenesses(h, 4L, "ml", rep(start, 24), .005, 1e-9, 200L)$discrepancy
+      softsieve:::cpp_fit_uniquenesses(h, 4L, "ml", rep(start, 24), .005, 1e-9, 200L)$discrepancy
     },
     0
   )
@@ -223,7 +223,7 @@ test_that("where Newton steps give out, a bounded search ends in the same place"
   r <- datasets::Harman74.cor$cov
   v <- diag(r)
   for (method in c("minres", "ml", "gls")) {
-    short <- softsieve:::core_fit_uniquenesses(r, 5L, method, rep(.9, 24), .005, 1e-9, 1L)
+    short <- softsieve:::cpp_fit_uniquenesses(r, 5L, method, rep(.9, 24), .005, 1e-9, 1L)
     expect_false(short$converged)
     rescued <- softsieve:::core_fit_surely(
       r,
@@ -256,7 +256,7 @@ test_that("searches that end apart are told of, and the lowest end is shown", {
         r,
         3L,
         "ml",
-        softsieve:::core_uniform_draws(9, i, 7),
+        softsieve:::cpp_uniform_draws(9, i, 7),
         rep(.005, 7)
       )$discrepancy
     },
@@ -271,7 +271,7 @@ test_that("noise without end converges: every matrix, every method", {
     set.seed(seed)
     r <- cor(matrix(rnorm(20 * 7), 20))
     for (method in c("minres", "ml", "gls")) {
-      found <- softsieve:::core_extract(r, 3L, method, .005)
+      found <- softsieve:::extract_by(method, r, 3L, .005)
       expect_lt(found$gradient, 1e-8, label = paste(method, seed))
       expect_gte(min(found$uniquenesses), .005 - 1e-12)
     }

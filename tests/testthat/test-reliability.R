@@ -2,7 +2,7 @@
 
 core <- function(name) get(name, asNamespace("softsieve"))
 measures <- function(s, split = integer()) {
-  stats::setNames(core("core_measure_covariances")(s, split), core("COEFFICIENTS")$name)
+  core("cpp_measure_covariances")(s, split)
 }
 of_loadings <- function(l, u = 1 - l^2) tcrossprod(l) + diag(u)
 quick <- function(scales, data = NULL, ...) {
@@ -83,11 +83,11 @@ test_that("the greatest split half is that of all splits, and halves average to 
     s <- cov(matrix(rnorm(50 * k), 50) + rnorm(50) * .7)
     signs <- as.matrix(expand.grid(rep(list(c(-1, 1)), k)))
     all <- apply(signs, 1, function(x) 4 * sum(s[x > 0, x < 0]) / sum(s))
-    found <- core("core_greatest_split")(s, 1)
+    found <- core("cpp_greatest_split")(s, 1)
     expect_equal(found$value, max(all))
     expect_true(found$exact)
     expect_equal(4 * sum(s[found$signs > 0, found$signs < 0]) / sum(s), max(all))
-    halves <- core("core_split_halves")(s, 1e5L, 1)
+    halves <- core("cpp_split_halves")(s, 1e5L, 1)
     expect_true(halves$all)
     equal <- abs(rowSums(signs)) <= k %% 2
     expect_equal(sort(halves$values), sort(all[equal])[seq(1, sum(equal), 2)])
@@ -96,11 +96,11 @@ test_that("the greatest split half is that of all splits, and halves average to 
     expect_gte(measures(s, found$signs)[["lambda4"]], max(all) - 1e-12)
   }
   big <- cov(matrix(rnorm(100 * 30), 100) + rnorm(100))
-  expect_false(core("core_greatest_split")(big, 1)$exact)
-  drawn <- core("core_split_halves")(big, 2000L, 1)
+  expect_false(core("cpp_greatest_split")(big, 1)$exact)
+  drawn <- core("cpp_split_halves")(big, 2000L, 1)
   expect_false(drawn$all)
   expect_equal(mean(drawn$values), measures(big)[["alpha"]], tolerance = .01)
-  expect_gte(core("core_greatest_split")(big, 1)$value, max(drawn$values))
+  expect_gte(core("cpp_greatest_split")(big, 1)$value, max(drawn$values))
 })
 
 test_that("a bifactor population gives back its omega hierarchical", {
@@ -142,7 +142,7 @@ test_that(
     l <- c(.8, .6, .7)
     thresholds <- list(c(-.5, .6), c(0), c(-1, 0, 1))
     r <- of_loadings(l)
-    found <- core("core_measure_ordinal")(r, thresholds, list(c(1, 1), 2, c(1, 1, 1)))
+    found <- core("cpp_measure_ordinal")(r, thresholds, list(c(1, 1), 2, c(1, 1, 1)))
     # expected score given the factor, and its variance; that of the sum from independent errors
     z <- seq(-8, 8, length.out = 4001)
     w <- dnorm(z) / sum(dnorm(z))
@@ -255,10 +255,10 @@ test_that(
       uniquenesses = numeric(),
       bifactor_uniquenesses = numeric()
     )
-    expect_equal(core("core_measure_people")(plan)[1:15], c$estimate, tolerance = 1e-6)
+    expect_equal(core("cpp_measure_people")(plan)[1:15], c$estimate, tolerance = 1e-6)
     doubled <- plan
     doubled$weights <- rep(2, nrow(plan$answers))
-    expect_equal(core("core_measure_people")(doubled)[9], c$estimate[9], tolerance = 1e-3)
+    expect_equal(core("cpp_measure_people")(doubled)[9], c$estimate[9], tolerance = 1e-3)
   }
 )
 
@@ -597,7 +597,7 @@ test_that("parts of many people give what single people do, within what draws di
     bifactor_uniquenesses = numeric()
   )
   drawn <- function(most, threads = 1L) {
-    core$core_resample_people(plan, 300L, 10L, most, 5, threads, NULL)
+    core$cpp_resample_people(plan, 300L, 10L, most, 5, threads, NULL)
   }
   single <- drawn(5000L)
   parts <- drawn(2500L)
@@ -605,7 +605,7 @@ test_that("parts of many people give what single people do, within what draws di
   kept <- c(1:15, 16:30)
   error <- function(m) apply(m[kept, 1:300], 1, sd)
   expect_equal(error(parts) / error(single), rep(1, 30), tolerance = .15)
-  whole <- core$core_measure_people(plan)[kept]
+  whole <- core$cpp_measure_people(plan)[kept]
   # the greatest lower bound and its like are too large in draws; both ways agree on by how much
   expect_lt(
     max(abs(rowMeans(parts[kept, 1:300]) - rowMeans(single[kept, 1:300])) / error(single)),
@@ -616,7 +616,7 @@ test_that("parts of many people give what single people do, within what draws di
   weighted$weights <- rep(c(1, 3), 1600)
   expect_gt(
     max(abs(
-      core$core_resample_people(weighted, 20L, 0L, 2500L, 5, 1L, NULL)[1, ] - parts[1, 1:20]
+      core$cpp_resample_people(weighted, 20L, 0L, 2500L, 5, 1L, NULL)[1, ] - parts[1, 1:20]
     )),
     1e-4
   )

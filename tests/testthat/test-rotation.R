@@ -73,7 +73,7 @@ test_that("every rotation leaves what is reproduced as it was and stands at a mi
   goal <- matrix(NA, 26, 4)
   goal[1, ] <- c(0, 0, 0, .7)
   known <- round(rotate_factors(s, "quartimax", starts = 1, seed = 1)$values$loadings, 1)
-  for (name in setdiff(softsieve:::methods_of("rotation"), "none")) {
+  for (name in setdiff(softsieve:::names_of("rotation"), "none")) {
     x <- rotate_factors(
       s,
       name,
@@ -305,7 +305,7 @@ test_that("what does not go together is named", {
     "Did you mean \"geomin\"",
     class = "softsieve_error_argument"
   )
-  expect_true(all(names(softsieve:::ROTATIONS) %in% softsieve:::methods_of("rotation")))
+  expect_true(all(names(softsieve:::ROTATIONS) %in% softsieve:::names_of("rotation")))
 })
 
 test_that("covarimin: a plain search over reference axes from many starts does not do better", {

@@ -126,7 +126,7 @@ test_that("the rank sum test is the one of the textbook", {
 test_that("cut normal variables correlate as their latent ones have it", {
   half <- list(thresholds = 0, values = c(0, 1))
   cut_r <- function(rho, a = half, b = half) {
-    found <- softsieve:::core_latent_correlations(
+    found <- softsieve:::cpp_latent_correlations(
       list(a$thresholds, b$thresholds),
       list(a$values, b$values),
       matrix(c(1, rho, rho, 1), 2),
@@ -177,7 +177,7 @@ test_that("comparison data with answers reproduce the misfit of drawing cut peop
 })
 
 test_that("every rule has all it takes to be shown, and its paper in full", {
-  rules <- softsieve:::retention_rules()
+  rules <- softsieve:::specs("rule")
   expect_gte(length(rules), 15)
   for (rule in rules) {
     expect_setequal(

@@ -24,7 +24,7 @@ test_that(
 
 test_that("minres is at a minimum: no uniqueness nearby and no other optimiser does better", {
   r <- correlate_items(motives())$values$correlations
-  fit <- softsieve:::core_fit_uniquenesses(r, 4L, "minres", rep(.5, 26), 0.005, 1e-9, 200L)
+  fit <- softsieve:::cpp_fit_uniquenesses(r, 4L, "minres", rep(.5, 26), 0.005, 1e-9, 200L)
   expect_true(fit$converged)
   expect_lt(fit$gradient, 1e-9)
   f <- function(psi) {
@@ -44,7 +44,7 @@ test_that("minres is at a minimum: no uniqueness nearby and no other optimiser d
   expect_equal(diag(residual), fit$uniquenesses, ignore_attr = TRUE, tolerance = 1e-7)
   for (start in c(.1, .9)) {
     expect_equal(
-      softsieve:::core_fit_uniquenesses(
+      softsieve:::cpp_fit_uniquenesses(
         r,
         4L,
         "minres",

@@ -100,14 +100,14 @@ test_that("the bivariate normal integral agrees with adaptive integration", {
   for (r in c(-.999, -.95, -.9, -.5, 0, .1, .74, .76, .92, .93, .99)) {
     for (h in c(-1.5, 0, .7)) {
       for (k in c(-.8, .3, 2)) {
-        expect_lt(abs(softsieve:::core_bivariate_below(h, k, r) - brute(h, k, r)), 1e-10)
+        expect_lt(abs(softsieve:::cpp_bivariate_below(h, k, r) - brute(h, k, r)), 1e-10)
       }
     }
   }
-  expect_equal(softsieve:::core_bivariate_below(.3, .9, 1), pnorm(.3))
-  expect_equal(softsieve:::core_bivariate_below(.3, .9, -1), pnorm(.9) - pnorm(-.3))
-  expect_identical(softsieve:::core_bivariate_below(-Inf, 1, .5), 0)
-  expect_equal(softsieve:::core_bivariate_below(Inf, 1, .5), pnorm(1))
+  expect_equal(softsieve:::cpp_bivariate_below(.3, .9, 1), pnorm(.3))
+  expect_equal(softsieve:::cpp_bivariate_below(.3, .9, -1), pnorm(.9) - pnorm(-.3))
+  expect_identical(softsieve:::cpp_bivariate_below(-Inf, 1, .5), 0)
+  expect_equal(softsieve:::cpp_bivariate_below(Inf, 1, .5), pnorm(1))
 })
 
 test_that("polychoric correlations are at the maximum that brute force finds, to 1e-8", {
@@ -257,7 +257,7 @@ test_that("EM finds the maximum of the likelihood, and the plain answer when not
   gaps <- with_gaps(data, .2)
   expect_equal(correlate_items(gaps, missing = "em")$values$n, sum(rowSums(!is.na(gaps)) > 0))
   x <- as.matrix(gaps) + 0
-  fit <- softsieve:::core_em(x, NULL, 1e-10, 5000L)
+  fit <- softsieve:::cpp_em(x, NULL, 1e-10, 5000L)
   likelihood <- function(means, covariances) {
     sum(apply(x, 1, function(row) {
       o <- !is.na(row)

@@ -2,7 +2,7 @@
 # problem.
 
 fit <- function(r, k, method, start = 1 / diag(solve(r)), lowest = 0.005) {
-  softsieve:::core_fit_uniquenesses(r, k, method, start, lowest, 1e-9, 200L)
+  softsieve:::cpp_fit_uniquenesses(r, k, method, start, lowest, 1e-9, 200L)
 }
 
 # A matrix that no model of few factors fits.
@@ -84,7 +84,7 @@ test_that("a uniqueness that wants to be negative stops at its bound, and the re
 test_that(
   "the least common variance is that of a brute search, and of an exact one-factor matrix its own",
   {
-    psi_of <- function(r) softsieve:::core_minimum_rank(r, rep(1, ncol(r)))
+    psi_of <- function(r) softsieve:::cpp_minimum_rank(r, rep(1, ncol(r)))
     r <- rough_correlations(4, 40, 9)
     psi <- psi_of(r)
     expect_gt(min(eigen(r - diag(psi))$values), -1e-7)

@@ -1,6 +1,5 @@
 # Least squares weighted by standard errors, and the adjusted test.
 
-core_extract <- softsieve:::core_extract
 core_correlate <- softsieve:::core_correlate
 core_pearson_influence <- softsieve:::core_pearson_influence
 core_polychoric_influence <- softsieve:::core_polychoric_influence
@@ -14,8 +13,8 @@ noisy <- function() {
 
 test_that("equal weights give minimum residuals, known loadings are recovered", {
   r <- noisy()
-  plain <- core_extract(r, 2L, "minres", .005)
-  even <- core_extract(r, 2L, "wls", .005, weights = matrix(3, 9, 9))
+  plain <- extract_by("minres", r, 2L, .005)
+  even <- extract_by("wls", r, 2L, .005, weights = matrix(3, 9, 9))
   expect_equal(tcrossprod(even$loadings), tcrossprod(plain$loadings), tolerance = 1e-6)
   exact <- extract_factors(known_correlations(), 3, n = 300, method = "wls")
   expect_lt(exact$values$fit$largest_residual, 1e-7)
@@ -34,7 +33,7 @@ test_that("no search does better, on or off the bound of the communalities", {
     w <- matrix(runif(81, .1, 4), 9)
     w <- w + t(w)
     lowest <- if (case == 3) .5 else .005
-    found <- core_extract(r, 2L, "wls", lowest, starts = 3L, weights = w)
+    found <- extract_by("wls", r, 2L, lowest, starts = 3L, weights = w)
     expect_true(found$converged)
     value <- function(l) sum((w * (r - tcrossprod(l))^2)[upper.tri(r)])
     expect_equal(value(found$loadings), found$discrepancy)

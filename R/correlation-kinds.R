@@ -1,0 +1,100 @@
+# The kinds of correlation, and what may be done about missing answers. A spec of a kind has, beside
+# what all have:
+#
+#   core     the kind that the compiled core computes from tables or cross-products, or "mixed"
+#   em       may missing answers be estimated by EM?
+#   like_pearson  is its sampling error that of Pearson correlations, as far as is known?
+#   ordinal  does it take answers for cut normal variables? Chance is then drawn so too
+#   analysed what extraction factors: "correlations" or "covariances"
+#   few      must every item have 16 different answers at most: function(weighted)
+
+KIND_PEARSON <- spec(
+  name = "pearson",
+  label = "Pearson correlations",
+  order = 1,
+  reference = "Pearson (1896)",
+  core = "pearson",
+  em = TRUE,
+  like_pearson = TRUE,
+  ordinal = FALSE,
+  analysed = "correlations",
+  few = function(weighted) FALSE
+)
+
+KIND_COVARIANCE <- spec(
+  name = "covariance",
+  label = "covariances",
+  order = 2,
+  reference = "Pearson (1896)",
+  core = "pearson",
+  em = TRUE,
+  like_pearson = TRUE,
+  ordinal = FALSE,
+  analysed = "covariances",
+  few = function(weighted) FALSE
+)
+
+KIND_SPEARMAN <- spec(
+  name = "spearman",
+  label = "Spearman correlations",
+  order = 3,
+  reference = "Spearman (1904)",
+  core = "spearman",
+  em = FALSE,
+  like_pearson = FALSE,
+  ordinal = FALSE,
+  analysed = "correlations",
+  few = function(weighted) weighted # weighted ranks need a table
+)
+
+KIND_POLYCHORIC <- spec(
+  name = "polychoric",
+  label = "polychoric correlations",
+  order = 4,
+  reference = "Olsson (1979)",
+  core = "polychoric",
+  em = FALSE,
+  like_pearson = FALSE,
+  ordinal = TRUE,
+  analysed = "correlations",
+  few = function(weighted) TRUE
+)
+
+KIND_MIXED <- spec(
+  name = "mixed",
+  label = "Pearson, polyserial and polychoric correlations",
+  order = 5,
+  reference = "Olsson, Drasgow & Dorans (1982)",
+  core = "mixed",
+  em = FALSE,
+  like_pearson = FALSE,
+  ordinal = TRUE,
+  analysed = "correlations",
+  few = function(weighted) FALSE
+)
+
+MISSING_PAIRWISE <- spec(
+  name = "pairwise",
+  label = "all people who answered both items of a pair",
+  order = 1,
+  reference = "Glasser (1964)"
+)
+
+MISSING_COMPLETE <- spec(
+  name = "complete",
+  label = "people who answered all items",
+  order = 2,
+  reference = "Little & Rubin (2020)"
+)
+
+MISSING_EM <- spec(
+  name = "em",
+  label = "maximum likelihood on all answers there are",
+  order = 3,
+  reference = "Dempster, Laird & Rubin (1977)"
+)
+
+# A property of the kind that correlations are of; a matrix that was given counts as Pearson's.
+kind_is <- function(kind, property) {
+  spec_of("kind", if (kind == "given") "pearson" else kind)[[property]]
+}

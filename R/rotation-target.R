@@ -1,0 +1,77 @@
+# Rotations to a matrix that people give.
+
+TARGET <- parameter("matrix", "items x factors, rows in any order when they are named by items")
+
+ROTATION_TARGET <- rotation_spec(
+  name = "target",
+  label = "rotation to a target",
+  order = 19,
+  reference = "Browne (1972)",
+  oblique = FALSE,
+  parameters = list(target = TARGET),
+  settle = function(asked, unrotated, call) {
+    list(target = check_target(asked$target, unrotated, "target", TRUE, call))
+  },
+  request = function(p, k, asked) {
+    # an element that is free does not count
+    free <- is.na(asked$target)
+    core_request("target", 0, replace(asked$target, free, 0), (!free) + 0)
+  }
+)
+
+ROTATION_PROCRUSTES <- rotation_spec(
+  name = "procrustes",
+  label = "Procrustes rotation to a matrix",
+  order = 20,
+  reference = "Hurley & Cattell (1962)",
+  oblique = FALSE,
+  parameters = list(target = TARGET),
+  settle = function(asked, unrotated, call) {
+    list(target = check_target(asked$target, unrotated, "procrustes", FALSE, call))
+  },
+  closed = function(unrotated, asked, oblique) {
+    turn <- if (oblique) core_oblique_procrustes else core_orthogonal_procrustes
+    turn(unrotated, asked$target)
+  }
+)
+
+# A target is a p x k matrix; NA leaves an element free where `gaps` may be. Rows may be named by
+# item, in any order.
+check_target <- function(target, unrotated, rotation, gaps, call) {
+  wrong <- what_is_wrong_with_target(target, unrotated, gaps)
+  if (length(wrong)) {
+    stop_input(
+      "target",
+      sprintf(
+        "A target must be a numeric matrix of %d rows (items) and %d columns (factors)%s.",
+        nrow(unrotated),
+        ncol(unrotated),
+        if (gaps) "; NA leaves an element free" else ", without gaps for Procrustes"
+      ),
+      got = wrong,
+      todo = sprintf("Give rotation = \"%s\", target = matrix(...).", rotation),
+      call = call
+    )
+  }
+  if (!is.null(rownames(target))) target <- target[rownames(unrotated), , drop = FALSE]
+  unname(target) + 0
+}
+
+what_is_wrong_with_target <- function(target, unrotated, gaps) {
+  if (!is.matrix(target) || !is.numeric(target)) return(describe_value(target))
+  if (!identical(dim(target), dim(unrotated))) {
+    return(sprintf("It has %d rows and %d columns.", nrow(target), ncol(target)))
+  }
+  if (all(is.na(target))) return("Every element is NA.")
+  if (!gaps && anyNA(target)) {
+    return(sprintf("%s NA.", count_of(sum(is.na(target)), "element is", "elements are")))
+  }
+  if (!gaps && qr(target)$rank < ncol(target)) {
+    return("Its columns do not stand for as many factors: some follow from others.")
+  }
+  if (!is.null(rownames(target)) && !setequal(rownames(target), rownames(unrotated))) {
+    strange <- setdiff(rownames(target), rownames(unrotated))
+    return(sprintf("Rows that are no items: %s.", name_culprits(strange)))
+  }
+  character()
+}

@@ -1,0 +1,116 @@
+# What a study file may say of the pattern, scales, scores and the seed. study-entries.R has the
+# fields of an entry.
+
+ENTRY_PATTERN_HIDE_BELOW <- spec(
+  name = "pattern.hide_below",
+  label = "Smaller loadings are not shown",
+  order = 46,
+  type = "number",
+  lowest = 0,
+  highest = 1,
+  default = 0.3,
+  stage = "pattern",
+  argument = "hide_below"
+)
+
+ENTRY_SCALES_BY <- spec(
+  name = "scales.by",
+  label = "Scales by what items load on, or as the codebook names them",
+  order = 47,
+  type = "string",
+  choices = function() c("solution", "codebook"),
+  default = "solution",
+  stage = "by",
+  argument = "by"
+)
+
+ENTRY_SCALES_SALIENT <- spec(
+  name = "scales.salient",
+  label = "Loadings of this size count",
+  order = 48,
+  type = "number",
+  lowest = 0,
+  highest = 1,
+  default = 0.3,
+  stage = "form",
+  argument = "salient"
+)
+
+ENTRY_SCALES_CROSSING <- spec(
+  name = "scales.crossing",
+  label = "What becomes of items with two loadings",
+  order = 49,
+  type = "string",
+  choices = function() c("leave_out", "highest"),
+  default = "leave_out",
+  stage = "form",
+  argument = "crossing"
+)
+
+ENTRY_SCALES_WEAK <- spec(
+  name = "scales.weak",
+  label = "What becomes of items without a loading",
+  order = 50,
+  type = "string",
+  choices = function() c("leave_out", "highest"),
+  default = "leave_out",
+  stage = "form",
+  argument = "weak"
+)
+
+ENTRY_SCALES_REPLICATES <- spec(
+  name = "scales.replicates",
+  label = "Draws of the people for intervals of reliability",
+  order = 51,
+  type = "integer",
+  lowest = 0,
+  highest = 100000,
+  default = 1000,
+  stage = "trust",
+  argument = "replicates"
+)
+
+ENTRY_SCALES_WISHED <- spec(
+  name = "scales.wished",
+  label = "The reliability that scales should have",
+  order = 52,
+  type = "number",
+  lowest = 0.5,
+  highest = 0.99,
+  default = 0.8,
+  stage = "trust",
+  argument = "wished"
+)
+
+ENTRY_SCALES_LEVEL <- spec(
+  name = "scales.level",
+  label = "Of the intervals of reliability",
+  order = 53,
+  type = "number",
+  lowest = 0.5,
+  highest = 0.999,
+  default = 0.95,
+  stage = "trust",
+  argument = "level"
+)
+
+ENTRY_SCORES_ANSWERED_SHARE <- spec(
+  name = "scores.answered_share",
+  label = "The share of the items a person must have answered",
+  order = 54,
+  type = "number",
+  lowest = 0,
+  highest = 1,
+  default = 0.5,
+  stage = "score",
+  argument = "answered_share"
+)
+
+ENTRY_SEED <- spec(
+  name = "seed",
+  label = "Drawn, and written into the results, when left out",
+  order = 55,
+  type = "integer",
+  lowest = 0,
+  highest = 2147483647
+)

@@ -1,0 +1,138 @@
+# What a study file may hold. An entry is a spec whose name starts with ENTRY_ (base-registry.R), in
+# study-entries-*.R: name ("answers.file": section and key), label (what it means) and order, and
+#
+#   type      "string", "number", "integer", "boolean", or several of these
+#   several   is it a list of such?
+#   choices   function(): the words that it may be
+#   lowest, highest, default, required
+#   stage     which stage takes it (study-run.R), as which `argument`
+#
+# The form of the whole file (what read_study() checks and fills in), its JSON Schema
+# (inst/schema/study.schema.json, by tools/schema.R) and the stages' arguments come from these.
+
+STUDY_SECTIONS <- c(
+  answers = "Where the answers are, and what they are",
+  correlations = "How items are correlated",
+  factors = "How many factors, and how they are extracted and rotated",
+  pattern = "How loadings are shown",
+  scales = "How scales are formed and checked",
+  scores = "How people are scored"
+)
+
+# Rotations to a matrix have no place in a file of words and numbers.
+rotations_of_studies <- function() {
+  takes_matrix <- function(one) any(vapply(one$parameters, `[[`, "", "type") == "matrix")
+  names(Filter(function(one) !takes_matrix(one), specs("rotation")))
+}
+
+# All entries: those that were declared, and the parameters of rotations.
+study_entries <- function() {
+  found <- parameters_of("rotation")
+  found <- found[vapply(found, `[[`, "", "type") != "matrix"]
+  turned <- lapply(names(found), function(name) {
+    p <- found[[name]]
+    takers <- Filter(function(one) name %in% names(one$parameters), specs("rotation"))
+    spec(
+      name = paste0("factors.", name),
+      label = sprintf("For %s: %s", join_words(names(takers)), p$description),
+      order = spec_of("entry", "factors.rotation")$order + 0.5,
+      type = c(number = "number", integer = "integer", flag = "boolean", text = "string")[[p$type]],
+      lowest = p$lowest,
+      highest = p$highest,
+      default = p$default
+    )
+  })
+  all <- c(unname(specs("entry")), turned)
+  all[order(vapply(all, `[[`, 0, "order"))]
+}
+
+# The form that a study must fit: a tree of objects with properties, lists and values.
+study_form <- function() {
+  form <- list(
+    type = "object",
+    description = "Everything that `softsieve run` needs to know. Paths are relative to this file.",
+    properties = list()
+  )
+  for (entry in study_entries()) {
+    way <- strsplit(entry$name, ".", fixed = TRUE)[[1L]]
+    if (length(way) == 1L) {
+      form$properties[[way]] <- form_of_entry(entry)
+      next
+    }
+    section <- form$properties[[way[1L]]]
+    if (is.null(section)) {
+      section <- list(
+        type = "object",
+        description = STUDY_SECTIONS[[way[1L]]],
+        properties = list()
+      )
+    }
+    section$properties[[way[2L]]] <- form_of_entry(entry)
+    if (isTRUE(entry[["required"]])) {
+      section$required <- c(section$required, way[2L])
+      form$required <- unique(c(form$required, way[1L]))
+    }
+    form$properties[[way[1L]]] <- section
+  }
+  form
+}
+
+form_of_entry <- function(entry) {
+  value <- list(
+    type = entry$type,
+    enum = if (!is.null(entry[["choices"]])) entry[["choices"]](),
+    minimum = entry[["lowest"]],
+    maximum = entry[["highest"]]
+  )
+  value <- value[!vapply(value, is.null, NA)]
+  if (isTRUE(entry[["several"]])) value <- list(type = "array", items = value)
+  value$default <- entry[["default"]]
+  value$description <- if (is.function(entry$label)) entry$label() else entry$label
+  value
+}
+
+# The form as a JSON Schema (draft 2020-12). A value of several types has a schema for each.
+study_schema <- function() {
+  c(
+    list(
+      "$schema" = "https://json-schema.org/draft/2020-12/schema",
+      title = "A softsieve study"
+    ),
+    schema_of_form(study_form())
+  )
+}
+
+schema_of_form <- function(form) {
+  out <- form[intersect(c("type", "description", "default"), names(form))]
+  if (identical(form$type, "object")) {
+    out$required <- as.list(form$required)
+    if (!length(out$required)) out$required <- NULL
+    out$additionalProperties <- FALSE
+    out$properties <- lapply(form$properties, schema_of_form)
+    return(out)
+  }
+  if (identical(form$type, "array")) {
+    out$items <- schema_of_form(form$items)
+    return(out)
+  }
+  limits <- function(type) {
+    own <- if (type == "string") "enum" else c("minimum", "maximum")
+    kept <- form[intersect(own, names(form))]
+    if (!is.null(kept$enum)) kept$enum <- as.list(kept$enum)
+    kept
+  }
+  if (length(form$type) == 1L) return(c(out, limits(form$type)))
+  out$type <- NULL
+  c(out, list(anyOf = lapply(form$type, function(type) c(list(type = type), limits(type)))))
+}
+
+# What a study's settings say to a stage, as arguments.
+stage_arguments <- function(settings, stage) {
+  asked <- list()
+  for (entry in study_entries()) {
+    if (!identical(entry[["stage"]], stage)) next
+    way <- strsplit(entry$name, ".", fixed = TRUE)[[1L]]
+    asked[entry$argument] <- list(settings[[way[1L]]][[way[2L]]])
+  }
+  asked
+}

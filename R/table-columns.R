@@ -1,0 +1,135 @@
+# Tables as people read them: each is laid out once, as a spec whose name starts with TABLE_
+# (base-registry.R), and read by the terminal, the report, Word and files. It has name, label (its
+# title) and order, and
+#
+#   of       the class of the results that it is of
+#   columns  function(x, part): a named list of columns, made by the functions below
+#   title    function(x): its title, where that hangs on x
+#   parts    function(x): names of the parts where there is one table for each (scales, say)
+#   there    function(x): is there anything to show? (always, when left out)
+#   most     how many rows the terminal shows, or a function(x) of it (all, when left out)
+#   rest     function(count): what it says of the others
+#   note     function(x): lines that explain it
+#   file     under which name write_results() saves it, with all that `data` has
+#   data     function(x): all there is, for files; the main table of x when left out
+#
+# A column holds its numbers (`raw`), how they read (`text`), whether they stand to the right, and
+# whether it is `roomy`: shown where there is room for it, in the report and in Word.
+
+column <- function(raw, text, right) {
+  list(raw = raw, text = unname(as.character(text)), right = right, roomy = FALSE)
+}
+
+words <- function(x) column(x, ifelse(is.na(x), "", as.character(x)), FALSE)
+# Words that stand to the right: numbers with something beside them.
+figures <- function(x) column(x, ifelse(is.na(x), "", as.character(x)), TRUE)
+units <- function(x, digits = 2L) column(x, format_unit(x, digits), TRUE)
+numbers <- function(x, digits = 2L) column(x, format_number(x, digits), TRUE)
+counts <- function(x) column(x, format_count(x), TRUE)
+shares <- function(x, digits = 0L) column(x, format_share(x, digits), TRUE)
+p_values <- function(x) {
+  column(x, ifelse(is.na(x), "", sub("^p = |^p ", "", format_p(x))), TRUE)
+}
+wordings <- function(items) words(keyed_wording(items$wording, items$reversed))
+with_limits <- function(x, lower, upper) {
+  column(x, ifelse(is.na(x), "", paste0(format_unit(x), bracket(lower, upper))), TRUE)
+}
+
+roomy <- function(column) {
+  column$roomy <- TRUE
+  column
+}
+
+# The tables of a result, in their order.
+tables_of <- function(x) {
+  own <- unname(Filter(function(one) one$of == class(x)[1L], specs("table")))
+  own <- stats::setNames(own, vapply(own, `[[`, "", "name"))
+  Filter(function(one) is.null(one[["there"]]) || one[["there"]](x), own)
+}
+
+# One of them: its title, columns and notes; of `part`, where it has parts.
+table_of <- function(x, what = NULL, part = NULL) {
+  own <- tables_of(x)
+  spec <- if (is.null(what)) own[[1L]] else own[[what]]
+  if (is.null(spec)) stop("no table of ", class(x)[1L], " is called ", what, call. = FALSE)
+  columns <- if (is.null(spec[["parts"]])) spec$columns(x) else spec$columns(x, part)
+  list(
+    title = title_of(spec, x, part),
+    columns = columns[!vapply(columns, is.null, NA)],
+    most = if (is.function(spec[["most"]])) spec[["most"]](x) else spec[["most"]],
+    rest = spec[["rest"]],
+    note = if (!is.null(spec[["note"]])) spec[["note"]](x)
+  )
+}
+
+title_of <- function(spec, x, part) {
+  if (!is.null(spec[["title"]])) return(spec[["title"]](x))
+  if (is.null(part)) spec$label else sprintf(spec$label, part)
+}
+
+# The parts that a table comes in, or NULL once.
+parts_of <- function(x, what) {
+  parts <- tables_of(x)[[what]][["parts"]]
+  if (is.null(parts)) list(NULL) else as.list(parts(x))
+}
+
+has_table <- function(x, what) what %in% names(tables_of(x))
+
+# Its text, as a list of columns: what the terminal and Word lay out.
+table_cells <- function(table, roomy) {
+  shown <- Filter(function(one) roomy || !one$roomy, table$columns)
+  list(text = lapply(shown, `[[`, "text"), right = vapply(shown, `[[`, NA, "right"))
+}
+
+# Its lines on a terminal; "" in front where there is a title above.
+table_text <- function(x, what = NULL, part = NULL, titled = FALSE, indent = "  ") {
+  if (!is.null(what) && !has_table(x, what)) return(character())
+  table <- table_of(x, what, part)
+  cells <- table_cells(table, roomy = FALSE)
+  rows <- length(cells$text[[1L]])
+  shown <- min(rows, table$most)
+  text <- lapply(cells$text, utils::head, shown)
+  c(
+    if (titled) c("", paste0("  ", table$title)),
+    if (shown) table_lines(text, unname(cells$right), indent = indent),
+    if (rows > shown) paste0("  ", table$rest(rows - shown))
+  )
+}
+
+# All tables of a result for Word: data frames of text, named by their titles.
+tables_for_word <- function(x, what = NULL) {
+  own <- tables_of(x)
+  if (!is.null(what)) own <- own[what]
+  if (!inherits(x, "softsieve_result") || !length(own)) return(list(Table = plain_text(x)))
+  made <- lapply(names(own), function(name) {
+    parts <- parts_of(x, name)
+    tables <- lapply(parts, function(part) table_of(x, name, part))
+    frames <- lapply(tables, function(table) {
+      as.data.frame(table_cells(table, roomy = TRUE)$text, check.names = FALSE)
+    })
+    stats::setNames(frames, vapply(tables, `[[`, "", "title"))
+  })
+  do.call(c, made)
+}
+
+# A data frame as text: whole numbers whole, others with two decimals.
+plain_text <- function(x) {
+  columns <- lapply(as_tibble(x), function(column) {
+    if (!is.numeric(column)) return(ifelse(is.na(column), "", as.character(column)))
+    if (all(column == round(column), na.rm = TRUE)) format_count(column) else format_number(column)
+  })
+  as.data.frame(columns, check.names = FALSE)
+}
+
+# What files save of a result's table: everything, in full.
+table_data <- function(x, what = NULL) {
+  if (is.null(what)) return(as_tibble(x))
+  spec <- tables_of(x)[[what]]
+  if (!is.null(spec[["data"]])) return(spec[["data"]](x))
+  parts <- parts_of(x, what)
+  one <- function(part) {
+    columns <- lapply(table_of(x, what, part)$columns, `[[`, "raw")
+    if (is.null(part)) tibble::as_tibble(columns) else tibble::tibble(part = part, !!!columns)
+  }
+  do.call(rbind, lapply(parts, one))
+}

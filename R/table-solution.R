@@ -1,0 +1,215 @@
+# Tables of solutions and what is made of them.
+
+TABLE_PATTERN <- spec(
+  name = "pattern",
+  of = "pattern_table",
+  label = "Pattern: the items by what they load on most",
+  order = 1,
+  file = "pattern",
+  data = function(x) full_pattern(x),
+  note = function(x) hidden_note(x),
+  columns = function(x) {
+    t <- x$values$table
+    c(
+      list(item = words(t$item)),
+      lapply(t[x$values$factors], units),
+      list(
+        communality = units(t$communality),
+        uniqueness = units(t$uniqueness),
+        complexity = roomy(numbers(t$complexity, 1L)),
+        wording = wordings(t)
+      )
+    )
+  }
+)
+
+hidden_note <- function(pattern) {
+  if (!pattern$values$hidden) return(character())
+  sprintf(
+    "%s smaller than %s in size not shown",
+    count_of(pattern$values$hidden, "loading"),
+    format_unit(pattern$settings$hide_below)
+  )
+}
+
+variance_columns <- function(t) {
+  list(
+    factor = words(t$factor),
+    "sum of squares" = numbers(t$sum_of_squares),
+    share = shares(t$share, 1L),
+    "running share" = shares(t$running_share, 1L),
+    "share of common" = shares(t$share_of_common, 1L)
+  )
+}
+
+TABLE_FACTOR_CORRELATIONS <- spec(
+  name = "factor_correlations",
+  of = "factor_solution",
+  label = "Correlations of the factors",
+  title = function(x) sprintf("Correlations of the %ss", one_of_model(x$settings)),
+  order = 1,
+  there = function(x) ncol(x$values$loadings) > 1L,
+  file = "factor_correlations",
+  data = function(x) {
+    between <- x$values$factor_correlations
+    cbind(data.frame(factor = colnames(between)), as.data.frame(between))
+  },
+  columns = function(x) {
+    # the lower triangle with ones
+    r <- x$values$factor_correlations
+    text <- format_unit(r)
+    text[upper.tri(r)] <- ""
+    diag(text) <- "1"
+    one <- function(j) column(r[, j], text[, j], TRUE)
+    between <- stats::setNames(lapply(seq_len(ncol(r)), one), colnames(r))
+    c(list(factor = words(colnames(r))), between)
+  }
+)
+
+TABLE_VARIANCE <- spec(
+  name = "variance",
+  of = "factor_solution",
+  label = "Variance explained",
+  order = 2,
+  columns = function(x) variance_columns(x$values$variance)
+)
+
+TABLE_VARIANCE_UNROTATED <- spec(
+  name = "variance_unrotated",
+  of = "factor_solution",
+  label = "Variance explained before rotation",
+  order = 3,
+  there = function(x) x$settings$rotation != "none",
+  columns = function(x) variance_columns(x$values$variance_unrotated)
+)
+
+TABLE_RESIDUALS <- spec(
+  name = "residuals",
+  of = "factor_solution",
+  label = "The largest residual correlations",
+  order = 4,
+  most = 5L,
+  rest = function(count) sprintf("and %s smaller", count_of(count, "pair")),
+  columns = function(x) {
+    pairs <- x$values$residual_pairs
+    list(
+      item = words(pairs$item),
+      with = words(pairs$with),
+      observed = units(pairs$observed),
+      reproduced = units(pairs$reproduced),
+      residual = units(pairs$residual)
+    )
+  }
+)
+
+TABLE_LAYERS <- spec(
+  name = "layers",
+  of = "component_layers",
+  label = "Layers of components",
+  order = 1,
+  most = function(x) max(10L, x$settings$factors),
+  rest = function(count) sprintf("%d more, down to nothing left after the last", count),
+  columns = function(x) {
+    t <- x$values$table
+    list(
+      component = words(t$component),
+      eigenvalue = numbers(t$eigenvalue, 3L),
+      share = shares(t$share, 1L),
+      "running share" = shares(t$running_share, 1L),
+      "rms left" = units(t$rmsr, 3L),
+      "largest left" = units(t$largest_residual, 3L)
+    )
+  }
+)
+
+# Loadings smaller than this are not shown: of general and group factors smaller ones are worth a
+# look than of factors alone.
+hierarchical_limit <- function() cutoff("salient_loading") / 1.5
+
+TABLE_HIERARCHICAL <- spec(
+  name = "loadings",
+  of = "hierarchical_form",
+  label = "Loadings on what is general and on what is left of each factor",
+  order = 1,
+  columns = function(x) {
+    t <- x$values$table
+    hide <- hierarchical_limit()
+    shown <- function(l) column(l, ifelse(abs(l) < hide, "", format_unit(l)), TRUE)
+    c(
+      list(item = words(t$item)),
+      lapply(t[colnames(x$values$loadings)], shown),
+      list(
+        "general share" = shares(t$general_share),
+        communality = units(t$communality),
+        wording = wordings(t)
+      )
+    )
+  }
+)
+
+TABLE_HIGHER <- spec(
+  name = "higher",
+  of = "hierarchical_form",
+  label = "How the factors load on what is general:",
+  order = 2,
+  columns = function(x) {
+    h <- x$values$higher_loadings
+    one <- function(j) units(unname(h[, j]))
+    c(
+      list(factor = words(rownames(h))),
+      stats::setNames(lapply(seq_len(ncol(h)), one), colnames(h)),
+      list("of its own" = shares(unname(x$values$higher_uniqueness)))
+    )
+  }
+)
+
+TABLE_SCALE_SET <- spec(
+  name = "scales",
+  of = "softsieve_scale_set",
+  label = "Scales",
+  order = 1,
+  columns = function(x) {
+    s <- x$values$scales
+    members <- split(s$item, factor(s$scale, unique(s$scale)))
+    list(
+      scale = words(names(members)),
+      items = counts(lengths(members)),
+      which = words(vapply(members, paste, "", collapse = ", "))
+    )
+  }
+)
+
+TABLE_SCORED <- spec(
+  name = "factors",
+  of = "respondent_scores",
+  label = "How well scores stand for the factors",
+  order = 1,
+  file = "scores",
+  data = function(x) as_tibble(x),
+  columns = function(x) {
+    f <- x$values$factors
+    columns <- list(
+      factor = words(f$factor),
+      determinacy = units(f$determinacy),
+      "sd of scores" = numbers(f$sd)
+    )
+    names(columns)[1L] <- one_of_model(x$settings)
+    columns
+  }
+)
+
+TABLE_FIRST_SCORES <- spec(
+  name = "people",
+  of = "respondent_scores",
+  label = "The first people:",
+  order = 2,
+  columns = function(x) {
+    first <- utils::head(x$values$scores, 5L)
+    factors <- x$values$factors$factor
+    columns <- lapply(first, function(one) {
+      if (is.numeric(one)) column(one, format(one), TRUE) else words(one)
+    })
+    columns[factors] <- lapply(first[factors], numbers)
+    columns
+  }
+)

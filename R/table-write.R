@@ -1,0 +1,140 @@
+# Files that results are written to. A writer is a spec whose name starts with WRITER_
+# (base-registry.R): name is the ending of the files' names, and
+#
+#   package  what must be installed for it, or NULL
+#   write    function(x, what, path, call): a result (its table `what`) or data frame into a file
+
+#' Write a result as CSV, XLSX, JSON or a Word table
+#'
+#' The ending of the name says what is written: CSV or TSV, a sheet (XLSX) or Parquet hold the
+#' result's main table, JSON all of its values, settings and findings, a Word document (DOCX) its
+#' tables with rounded numbers (of [assess_reliability()] those of scales and items). The file is
+#' written beside its place, looked at whether it is whole, and then renamed, so that a broken run
+#' or a full disk leaves no half file. Text that a spreadsheet would take for a formula (it starts
+#' with `=`, `+`, `-`, `@`, a tab or a line break) gets an apostrophe in front.
+#'
+#' @param x A result of this package or a data frame.
+#' @param file Path of the file to write, with one of the endings `.csv`, `.tsv`, `.xlsx` (needs the
+#'   package writexl), `.parquet` (nanoparquet), `.json`, `.docx` (flextable). Text is UTF-8 with
+#'   decimal points.
+#' @return `file`, invisibly.
+#' @section Errors: `softsieve_error_ending` (another ending), `softsieve_error_too_large` (a Word
+#'   table of more than 300 rows), `softsieve_error_unwritable` when the folder is not there or may
+#'   not be written, or the disk is full, `softsieve_error_package`.
+#' @examples
+#' write_table(repair_cafe_codebook, tempfile(fileext = ".csv"))
+#' @export
+write_table <- function(x, file, what = NULL) {
+  check_text(file, "file")
+  call <- environment()
+  form <- check_ending(file, names_of("writer"), call)
+  if (!is.null(what)) check_choice(what, "what", names(tables_of(x)))
+  writer <- spec_of("writer", form)
+  if (!is.null(writer[["package"]])) needs_package(writer[["package"]], writer$label, call)
+  write_whole(file, function(path) writer$write(x, what, path, call), call = call)
+}
+
+WRITER_CSV <- spec(
+  name = "csv",
+  label = "CSV files",
+  order = 1,
+  write = function(x, what, path, call) {
+    write_text(readr::format_csv(tidy_for_sheet(table_data(x, what)), na = ""), path)
+  }
+)
+
+WRITER_TSV <- spec(
+  name = "tsv",
+  label = "TSV files",
+  order = 2,
+  write = function(x, what, path, call) {
+    write_text(readr::format_tsv(tidy_for_sheet(table_data(x, what)), na = ""), path)
+  }
+)
+
+WRITER_XLSX <- spec(
+  name = "xlsx",
+  label = "XLSX files",
+  order = 3,
+  package = "writexl",
+  write = function(x, what, path, call) {
+    writexl::write_xlsx(as.data.frame(tidy_for_sheet(table_data(x, what))), path)
+  }
+)
+
+WRITER_PARQUET <- spec(
+  name = "parquet",
+  label = "Parquet files",
+  order = 4,
+  package = "nanoparquet",
+  write = function(x, what, path, call) {
+    nanoparquet::write_parquet(as.data.frame(tidy_for_sheet(table_data(x, what))), path)
+  }
+)
+
+WRITER_JSON <- spec(
+  name = "json",
+  label = "JSON files",
+  order = 5,
+  write = function(x, what, path, call) {
+    write_text(json_of(if (is.null(what)) x else table_data(x, what)), path)
+  }
+)
+
+WRITER_DOCX <- spec(
+  name = "docx",
+  label = "Word tables",
+  order = 6,
+  package = "flextable",
+  write = function(x, what, path, call) write_docx(tables_for_word(x, what), path, call)
+)
+
+# More would take a word processor, and the package that writes it, minutes.
+MOST_WORD_ROWS <- 300L
+
+write_docx <- function(tables, path, call) {
+  long <- vapply(tables, nrow, 1L)
+  if (any(long > MOST_WORD_ROWS)) {
+    stop_input(
+      "too_large",
+      sprintf("A Word table holds up to %d rows.", MOST_WORD_ROWS),
+      got = sprintf("%s came.", count_of(max(long), "row")),
+      todo = "Write XLSX or CSV.",
+      call = call
+    )
+  }
+  made <- lapply(tables, function(table) flextable::autofit(flextable::flextable(table)))
+  flextable::save_as_docx(values = made, path = path)
+}
+
+# A result as JSON: values, settings and findings, numbers with 15 digits; a data frame as rows.
+json_of <- function(x) {
+  parts <- x
+  if (inherits(x, "softsieve_result")) {
+    parts <- unclass(x)[c("values", "settings", "findings", "source")]
+    # correlations know their answers; these have a file of their own
+    parts$values$questionnaire <- NULL
+  }
+  jsonlite::toJSON(
+    parts,
+    digits = 15,
+    auto_unbox = TRUE,
+    na = "null",
+    null = "null",
+    matrix = "rowmajor",
+    pretty = TRUE,
+    force = TRUE
+  )
+}
+
+tidy_for_sheet <- function(table) {
+  names(table) <- neutral_text(names(table))
+  table[] <- lapply(table, function(x) {
+    if (is.list(x)) x <- vapply(x, function(part) paste(part, collapse = " "), "")
+    if (is.factor(x)) x <- as.character(x)
+    if (is.character(x)) neutral_text(x) else x
+  })
+  table
+}
+
+neutral_text <- function(x) ifelse(!is.na(x) & grepl("^[=+@\t\r\n-]", x), paste0("'", x), x)
