@@ -1,27 +1,37 @@
 # Findings: what a stage noticed, one row each. Prints, reports and the command's exit status read
 # them; no stage tells anything by another way.
 
-FINDING_SEVERITIES <- c("note", "caution", "serious")
+SEVERITIES <- c("note", "caution", "serious")
 
-# `item`, `value` and `limit` may be NA: not every finding is about an item or a number.
+# Every finding has a spec whose name starts with FINDING_ (base-registry.R), in base-sentences-*.R:
+# name (its code), label (its sentence, in sprintf()'s form) and order, and
+#
+#   stage     which stage tells it
+#   severity  "note", "caution" or "serious"; where it depends on the case, all that it can be
+#   meaning   what it says of the data, and what to do
+#
+# The sentence takes what stands in `...`. `item`, `value` and `limit` may be NA: not every finding
+# is about an item or a number. Several are made at once from vectors.
 new_finding <- function(
-  stage,
   code,
-  severity,
-  text,
+  ...,
   item = NA_character_,
   value = NA_real_,
-  limit = NA_real_
+  limit = NA_real_,
+  severity = NULL,
+  stage = NULL
 ) {
-  stopifnot(severity %in% FINDING_SEVERITIES)
+  spec <- spec_of("finding", code)
+  if (is.null(severity)) severity <- spec$severity[1L]
+  stopifnot(severity %in% spec$severity)
   columns <- list(
-    stage = stage,
+    stage = if (is.null(stage)) spec$stage else stage,
     code = code,
     severity = severity,
     item = as.character(item),
     value = as.numeric(value),
     limit = as.numeric(limit),
-    text = text
+    text = if (...length()) sprintf(spec$label, ...) else spec$label
   )
   # one finding is made for each, hundreds in a run: tibble() itself would take most of a stage's
   # time
@@ -40,7 +50,10 @@ findings_that_travel <- function(findings) {
 }
 
 no_findings <- function() {
-  new_finding(character(), character(), character(), character(), character(), numeric(), numeric())
+  words <- c("stage", "code", "severity", "item", "value", "limit", "text")
+  columns <- stats::setNames(rep(list(character()), 7L), words)
+  columns[c("value", "limit")] <- list(numeric())
+  tibble::new_tibble(columns, nrow = 0L)
 }
 
 # Findings of several sources under each other, the most severe first within each stage.
@@ -51,5 +64,5 @@ bind_findings <- function(...) {
   all <- unique(do.call(rbind, given))
   if (nrow(all) == 1L) return(all)
   stage <- match(all$stage, unique(all$stage))
-  all[order(stage, -match(all$severity, FINDING_SEVERITIES)), ]
+  all[order(stage, -match(all$severity, SEVERITIES)), ]
 }

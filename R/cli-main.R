@@ -49,11 +49,7 @@ help_lines <- function() {
   lefts <- vapply(specs("verb"), function(verb) paste("softsieve", usage_of(verb)), "")
   width <- max(nchar(lefts)) + 2L
   beside <- function(left, right) paste0("  ", formatC(left, width = -width), right)
-  verbs <- vapply(
-    specs("verb"),
-    function(verb) beside(lefts[[verb$name]], verb$label),
-    ""
-  )
+  verbs <- vapply(specs("verb"), function(verb) beside(lefts[[verb$name]], verb$label), "")
   options <- verb_options()
   own <- vapply(
     names(options),

@@ -87,77 +87,47 @@ find_in_correlations <- function(values, settings) {
   r <- values$correlations
   p <- ncol(r)
   same <- core_identical_pairs(r)
-  finding <- function(code, severity, text, ...) {
-    new_finding("correlation", code, severity, text, ...)
-  }
   bind_findings(
     if (nrow(same)) {
-      finding(
+      new_finding(
         "identical_items",
-        "serious",
+        rownames(r)[same[, 1L]],
+        colnames(r)[same[, 2L]],
+        format_unit(r[same]),
         item = rownames(r)[same[, 1L]],
         value = r[same],
-        limit = 1,
-        text = sprintf(
-          "%s and %s agree throughout (r = %s): one of them must go before factoring.",
-          rownames(r)[same[, 1L]],
-          colnames(r)[same[, 2L]],
-          format_unit(r[same])
-        )
+        limit = 1
       )
     },
     if (values$n <= p) {
-      finding(
+      new_finding(
         "fewer_people_than_items",
-        "serious",
+        count_of(values$n, "person", "people"),
+        count_of(p, "item"),
         value = values$n,
-        limit = p,
-        text = sprintf(
-          "%s for %s: the matrix cannot be inverted, and no factor can be trusted.",
-          count_of(values$n, "person", "people"),
-          count_of(p, "item")
-        )
+        limit = p
       )
     },
     if (abs(values$smallest_eigenvalue) < 1e-10) {
-      finding(
-        "not_positive_definite",
-        "serious",
-        value = values$smallest_eigenvalue,
-        limit = 0,
-        text = "The matrix is singular: some items follow exactly from others."
-      )
+      new_finding("not_positive_definite", value = values$smallest_eigenvalue, limit = 0)
     },
     if (values$n < values$people && settings$missing == "pairwise") {
-      finding(
-        "n_of_tests",
-        "note",
-        value = values$n,
-        limit = values$people,
-        text = n_of_tests_text(values)
-      )
+      find_n_of_tests(values)
     },
     if (values$n < 0.5 * max(values$n_pair) * values$effective_share) {
-      finding(
+      new_finding(
         "few_pairs",
-        "caution",
+        format_count(min(values$n_pair)),
+        count_of(max(values$n_pair), "person", "people"),
         value = values$n,
-        limit = 0.5 * max(values$n_pair),
-        text = sprintf(
-          paste(
-            "The scarcest pair of items rests on %s, the fullest on %s; tests use the smaller",
-            "number."
-          ),
-          format_count(min(values$n_pair)),
-          count_of(max(values$n_pair), "person", "people")
-        )
+        limit = 0.5 * max(values$n_pair)
       )
     }
   )
 }
 
 # Why tests use fewer people than there are.
-n_of_tests_text <- function(values) {
+find_n_of_tests <- function(values) {
   off <- upper.tri(values$n_pair)
   at <- which(values$n_pair == min(values$n_pair[off]) & off, arr.ind = TRUE)[1L, ]
   weights <- if (values$effective_share < 1) {
@@ -165,13 +135,15 @@ n_of_tests_text <- function(values) {
   } else {
     ""
   }
-  sprintf(
-    "Tests use n = %s of %s: the fewest who answered any pair of items (%s with %s)%s.",
+  new_finding(
+    "n_of_tests",
     format_count(values$n),
     count_of(values$people, "person", "people"),
     rownames(values$n_pair)[at[1L]],
     colnames(values$n_pair)[at[2L]],
-    weights
+    weights,
+    value = values$n,
+    limit = values$people
   )
 }
 
@@ -188,85 +160,49 @@ find_in_method <- function(found, items, settings, share) {
   hollow <- pairs_where(empty > 0 & status == 0)
   coarse <- items$item[items$categories <= 4L | abs(items$skewness) > 1.5]
   numbers <- kind_is(settings$kind, "core") == "pearson" && length(coarse)
-  finding <- function(code, severity, text, ...) {
-    new_finding("correlation", code, severity, text, ...)
-  }
   bind_findings(
     if (length(bound)) {
-      finding(
+      new_finding(
         "correlation_at_bound",
-        "serious",
-        value = length(bound),
-        text = sprintf(
-          "%s as near to -1 or 1 as can be: %s. Their tables have too few people off the diagonal.",
-          if (length(bound) == 1L) "1 correlation is" else paste(length(bound), "correlations are"),
-          name_culprits(bound)
-        )
+        if (length(bound) == 1L) "1 correlation is" else paste(length(bound), "correlations are"),
+        name_culprits(bound),
+        value = length(bound)
       )
     },
     if (length(halved)) {
-      finding(
+      new_finding(
         "half_added",
-        "caution",
-        value = length(halved),
-        text = sprintf(
-          "1/2 was added to every cell of %s with an empty cell: %s.",
-          count_of(length(halved), "2 x 2 table"),
-          name_culprits(halved)
-        )
+        count_of(length(halved), "2 x 2 table"),
+        name_culprits(halved),
+        value = length(halved)
       )
     },
     if (length(hollow)) {
-      finding(
+      new_finding(
         "empty_cells",
-        "note",
-        value = length(hollow),
-        text = sprintf(
-          paste(
-            "%s of answers have empty cells, most of all %s; sparse categories make",
-            "polychoric correlations unsure."
-          ),
-          count_of(length(hollow), "table"),
-          pairs_where(empty == max(empty) & status == 0)[1L]
-        )
+        count_of(length(hollow), "table"),
+        pairs_where(empty == max(empty) & status == 0)[1L],
+        value = length(hollow)
       )
     },
     if (numbers) {
-      finding(
+      new_finding(
         "categories_as_numbers",
-        if (length(coarse) > nrow(items) / 2) "caution" else "note",
-        value = length(coarse),
-        text = sprintf(
-          paste(
-            "%s few or skewed answers (%s): Pearson correlations come out too small; compare",
-            "with kind = \"polychoric\"."
-          ),
-          if (length(coarse) == 1L) "1 item has" else paste(length(coarse), "items have"),
-          name_culprits(coarse)
-        )
+        if (length(coarse) == 1L) "1 item has" else paste(length(coarse), "items have"),
+        name_culprits(coarse),
+        severity = if (length(coarse) > nrow(items) / 2) "caution" else "note",
+        value = length(coarse)
       )
     },
     if (isFALSE(found[["em"]]$converged)) {
-      finding(
+      new_finding(
         "em_not_converged",
-        "serious",
-        value = found[["em"]]$iterations,
-        text = sprintf(
-          "EM stopped after %s iterations: too much is missing.",
-          format_count(found[["em"]]$iterations)
-        )
+        format_count(found[["em"]]$iterations),
+        value = found[["em"]]$iterations
       )
     },
     if (settings$weighted) {
-      finding(
-        "weighted",
-        "note",
-        value = share,
-        text = sprintf(
-          "People are weighted: they count as %s of their number in tests.",
-          format_share(share)
-        )
-      )
+      new_finding("weighted", format_share(share), value = share)
     }
   )
 }

@@ -98,15 +98,7 @@ correlate_items.questionnaire <- function(
   ordered <- if (kind_is(kind, "core") == "mixed") is_ordered(answers, continuous_from)
   check_categories(answers, kind, weights, call)
   found <- with_progress("Correlations", ncol(answers)^2 / 128, function(progress) {
-    core_correlate(
-      answers,
-      kind_is(kind, "core"),
-      missing,
-      weights,
-      ordered,
-      threads,
-      progress
-    )
+    core_correlate(answers, kind_is(kind, "core"), missing, weights, ordered, threads, progress)
   })
   check_varying(stats::setNames(found$sds, colnames(answers)), call)
   check_em(found, call)
@@ -196,23 +188,15 @@ settle_definite <- function(correlations, repair, call) {
   }
   near <- core_nearest_correlation(correlations)
   at <- arrayInd(which.max(abs(near$correlations - correlations)), dim(correlations))
-  text <- sprintf(
-    paste(
-      "The matrix had a negative eigenvalue (%s) and was replaced by the nearest",
-      "correlation matrix: the largest change is %s, at %s with %s."
-    ),
-    format(smallest, digits = 2L),
-    format(near$largest_change, digits = 2L),
-    rownames(correlations)[at[1L]],
-    colnames(correlations)[at[2L]]
-  )
   list(
     correlations = near$correlations,
     finding = new_finding(
-      "correlation",
       "repaired",
-      if (near$largest_change > 0.05) "serious" else "caution",
-      text,
+      format(smallest, digits = 2L),
+      format(near$largest_change, digits = 2L),
+      rownames(correlations)[at[1L]],
+      colnames(correlations)[at[2L]],
+      severity = if (near$largest_change > 0.05) "serious" else "caution",
       value = near$largest_change,
       limit = 0
     )

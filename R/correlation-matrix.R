@@ -118,15 +118,7 @@ mirror_triangle <- function(x) {
   dimnames(given) <- dimnames(x)
   list(
     matrix = given,
-    finding = new_finding(
-      "correlation",
-      "triangle_mirrored",
-      "note",
-      text = sprintf(
-        "Only the %s triangle was given: the other was filled in from it.",
-        if (blank(upper)) "lower" else "upper"
-      )
-    )
+    finding = new_finding("triangle_mirrored", if (blank(upper)) "lower" else "upper")
   )
 }
 

@@ -245,12 +245,7 @@ test_of_fit <- function(x, answers, found, k, method) {
     "there are more than 70 items"
   }
   if (length(missing)) {
-    return(list(finding = new_finding(
-      "extraction",
-      "no_adjusted_test",
-      "note",
-      text = sprintf("No adjusted chi-square: %s. The residuals tell how well it fits.", missing)
-    )))
+    return(list(finding = new_finding("no_adjusted_test", missing)))
   }
   list(measures = adjusted_test(x, answers$values$answers, found$loadings))
 }
@@ -305,75 +300,43 @@ find_in_extraction <- function(found, items, analysed, lowest, method) {
   bound <- items$item[found$uniquenesses / observed^2 <= lowest + 1e-8]
   unit <- fitted_units(found, observed, list(method = method, lowest_uniqueness = lowest))
   moved <- which(abs(unit^2 - 1) >= 0.0005)
-  finding <- function(code, severity, text, ...) {
-    new_finding("extraction", code, severity, text, ...)
-  }
   bind_findings(
     if (!found$converged) {
-      finding(
+      new_finding(
         "not_converged",
-        "serious",
+        count_of(found$iterations, "step"),
+        format(found$gradient, digits = 2L),
         value = found$gradient,
-        limit = CONVERGED_BELOW,
-        text = sprintf(
-          paste(
-            "Extraction stopped after %s with a gradient of %s: do not trust this solution;",
-            "try fewer factors."
-          ),
-          count_of(found$iterations, "step"),
-          format(found$gradient, digits = 2L)
-        )
+        limit = CONVERGED_BELOW
       )
     },
     if (found$apart) {
-      finding(
+      new_finding(
         "starts_apart",
-        "caution",
+        found$apart,
+        found$starts,
         value = found$apart,
-        limit = found$starts,
-        text = sprintf(
-          paste(
-            "%d of %d searches ended elsewhere, with a worse fit: the best is shown. Fewer",
-            "factors may be settled better."
-          ),
-          found$apart,
-          found$starts
-        )
+        limit = found$starts
       )
     },
     if (length(bound)) {
-      finding(
+      new_finding(
         "improper_solution",
-        "serious",
+        bound,
+        format(lowest),
         item = bound,
         value = lowest,
-        limit = lowest,
-        text = sprintf(
-          paste(
-            "%s has its uniqueness at the bound (%s). Try one factor fewer; look for a near",
-            "copy of the item and leave one out; use more people; or see whether another",
-            "method (minimum_rank, alpha) agrees."
-          ),
-          bound,
-          format(lowest)
-        )
+        limit = lowest
       )
     },
     if (length(moved)) {
-      finding(
+      new_finding(
         "fitted_variance",
-        "caution",
+        items$item[moved],
+        format_number(unit[moved]^2, 3L),
         item = items$item[moved],
         value = unit[moved]^2,
-        limit = 1,
-        text = sprintf(
-          paste(
-            "%s has a fitted variance of %s times the observed one: its loadings are those of",
-            "an item with the fitted variance."
-          ),
-          items$item[moved],
-          format_number(unit[moved]^2, 3L)
-        )
+        limit = 1
       )
     }
   )

@@ -68,20 +68,11 @@ find_in_units <- function(items, analysed, answers, method) {
   }
   if (ratio <= cutoff("sd_ratio") && NROW(ends) < 2L) return(NULL)
   new_finding(
-    "extraction",
     "different_units",
-    "caution",
+    items$item[which.max(items$sd)],
+    format_number(ratio, 1L),
+    items$item[which.min(items$sd)],
     value = ratio,
-    limit = cutoff("sd_ratio"),
-    text = sprintf(
-      paste(
-        "Covariances of items in different units: the standard deviation of %s is %s",
-        "times that of %s, and it pulls that much harder. Is analyse = \"correlations\"",
-        "meant?"
-      ),
-      items$item[which.max(items$sd)],
-      format_number(ratio, 1L),
-      items$item[which.min(items$sd)]
-    )
+    limit = cutoff("sd_ratio")
   )
 }

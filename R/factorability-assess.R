@@ -167,93 +167,59 @@ find_in_factorability <- function(values, least) {
   low <- values$items[which(values$items$adequacy < least), ]
   alone <- values$items$item[is.na(values$items$adequacy)]
   unrelated <- values$sphericity$p >= cutoff("sphericity_p")
-  finding <- function(code, severity, text, ...) {
-    new_finding("factorability", code, severity, text, ...)
-  }
   bind_findings(
     if (unrelated) {
-      finding(
-        "unrelated_items",
-        "serious",
-        value = values$sphericity$p,
-        limit = cutoff("sphericity_p"),
-        text = paste(
-          "Bartlett's test does not tell these items from unrelated ones: there may be",
-          "nothing to factor."
-        )
-      )
+      new_finding("unrelated_items", value = values$sphericity$p, limit = cutoff("sphericity_p"))
     },
     if (length(alone)) {
-      finding(
+      none <- is.na(values$adequacy)
+      new_finding(
         "adequacy_undefined",
-        "serious",
-        item = if (is.na(values$adequacy)) NA_character_ else alone,
-        text = if (is.na(values$adequacy)) {
-          "Sampling adequacy is not defined: no item correlates with any other."
+        if (none) {
+          "No item correlates with any other"
         } else {
-          sprintf("%s correlates with no other item: its sampling adequacy is not defined.", alone)
-        }
+          sprintf("%s correlates with no other item", alone)
+        },
+        item = if (none) NA_character_ else alone
       )
     },
     if (isTRUE(values$adequacy < least)) {
-      finding(
+      new_finding(
         "low_adequacy",
-        "serious",
+        format_unit(values$adequacy),
+        format_unit(least),
         value = values$adequacy,
-        limit = least,
-        text = sprintf(
-          paste(
-            "Overall sampling adequacy is %s, below %s: the items do not share enough to be",
-            "factored."
-          ),
-          format_unit(values$adequacy),
-          format_unit(least)
-        )
+        limit = least
       )
     },
     if (nrow(low)) {
-      finding(
+      new_finding(
         "low_item_adequacy",
-        "caution",
+        low$item,
+        format_unit(low$adequacy),
+        format_unit(least),
         item = low$item,
         value = low$adequacy,
-        limit = least,
-        text = sprintf(
-          paste(
-            "%s has adequacy %s, below %s: leave out the lowest, and run again before judging",
-            "the next."
-          ),
-          low$item,
-          format_unit(low$adequacy),
-          format_unit(least)
-        )
+        limit = least
       )
     },
     if (nrow(values$collinear)) {
-      finding(
+      new_finding(
         "collinear_pair",
-        "caution",
+        values$collinear$item,
+        values$collinear$with,
+        format_unit(values$collinear$correlation),
         item = values$collinear$item,
         value = values$collinear$correlation,
-        limit = cutoff("collinear_r"),
-        text = sprintf(
-          "%s and %s nearly repeat each other (r = %s): one of them may go.",
-          values$collinear$item,
-          values$collinear$with,
-          format_unit(values$collinear$correlation)
-        )
+        limit = cutoff("collinear_r")
       )
     },
     if (values$people_per_item < 5) {
-      finding(
+      new_finding(
         "few_people_per_item",
-        "caution",
+        format_number(values$people_per_item, 1L),
         value = values$people_per_item,
-        limit = 5,
-        text = sprintf(
-          "%s people for each item: loadings will vary much from sample to sample.",
-          format_number(values$people_per_item, 1L)
-        )
+        limit = 5
       )
     }
   )

@@ -63,10 +63,9 @@ draw_correlations <- function(object) {
         if (object$settings$kind == "given") {
           "Correlations"
         } else {
-          capitalise(method_label(
-            "correlation",
-            if (object$settings$kind == "covariance") "pearson" else object$settings$kind
-          ))
+          # of covariances, too, the correlations are drawn
+          kind <- object$settings$kind
+          capitalise(method_label("kind", if (kind == "covariance") "pearson" else kind))
         }
       )
     ) +

@@ -8,7 +8,6 @@ FIGURE_EIGENVALUES <- spec(
   draw = function(object) eigenvalue_figure(object$values, object$settings)
 )
 
-
 # `values` and `settings` as in a parallel_analysis or a factor_count; `axis`: another horizontal
 # scale.
 eigenvalue_figure <- function(values, settings, axis = NULL) {

@@ -73,10 +73,7 @@ draw_loadings <- function(object) {
       expand = ggplot2::expansion(add = 0.9)
     ) +
     ggplot2::labs(
-      title = sprintf(
-        "Which items load on which %s",
-        one_of_model(object$settings)
-      ),
+      title = sprintf("Which items load on which %s", one_of_model(object$settings)),
       x = NULL,
       y = NULL,
       subtitle = wrap_subtitle(

@@ -17,7 +17,6 @@ FIGURE_PAIRS <- spec(
   there = function(object) ncol(object$values$answers) <= MOST_PAIR_ITEMS
 )
 
-
 # The commonest patterns of gaps: a row each, an item a column, dark where the answer is missing.
 draw_gaps <- function(object, most = 14L) {
   gaps <- is.na(object$values$answers)

@@ -6,11 +6,7 @@ print.factor_count <- function(x, ...) {
   show_result(
     x,
     v$sentences[1L],
-    c(
-      v$sentences[-1L],
-      probability_lines(v$probabilities),
-      drawn_against(x)
-    ),
+    c(v$sentences[-1L], probability_lines(v$probabilities), drawn_against(x)),
     c(table_text(x, "eigenvalues"), "", table_text(x, "rules")),
     below = c(
       if (!all(v$rules$holds)) {

@@ -18,13 +18,13 @@ show_result <- function(
   invisible(x)
 }
 
-FINDING_MARKS <- c(note = "-", caution = "!", serious = "!!")
+SEVERITY_MARKS <- c(note = "-", caution = "!", serious = "!!")
 
 findings_lines <- function(findings, most = 8L) {
   if (!nrow(findings)) return(character())
-  findings <- findings[order(-match(findings$severity, FINDING_SEVERITIES)), ]
+  findings <- findings[order(-match(findings$severity, SEVERITIES)), ]
   shown <- utils::head(findings, most)
-  marks <- format(unname(FINDING_MARKS[shown$severity]), width = 2L)
+  marks <- format(unname(SEVERITY_MARKS[shown$severity]), width = 2L)
   lines <- unlist(
     Map(function(mark, text) wrap_lines(text, paste0("  ", mark, " "), "     "), marks, shown$text),
     use.names = FALSE

@@ -1,100 +1,49 @@
-# What makes an item worth a look: a table of rules, each a test on the item's profile and a
-# sentence.
+# What makes an item worth a look: a table of rules by their finding's code (base-sentences-answers.R),
+# each a test on the item's profile and what its sentence says beside the item.
 
-# `items` is the profile, `used` the smallest count over the scale's answers (0: an answer nobody
-# gave), `place` where the mean lies on the scale, from 0 to 1.
+# `i` is the profile, `used` the smallest count over the scale's answers (0: an answer nobody gave),
+# `place` where the mean lies on the scale, from 0 to 1.
+item_flag <- function(hit, said = function(i) list()) list(hit = hit, said = said)
+
 ITEM_FLAGS <- list(
-  list(
-    code = "no_variance",
-    severity = "serious",
-    hit = function(i, used, place) i$largest_share == 1,
-    text = function(i, used, place) {
-      sprintf("%s has the same answer from all: it cannot be correlated", i$item)
-    }
+  no_variance = item_flag(function(i, used, place) i$largest_share == 1),
+  one_answer = item_flag(
+    function(i, used, place) i$largest_share >= cutoff("one_answer") & i$largest_share < 1,
+    function(i) list(format_share(i$largest_share))
   ),
-  list(
-    code = "one_answer",
-    severity = "caution",
-    hit = function(i, used, place) i$largest_share >= cutoff("one_answer") & i$largest_share < 1,
-    text = function(i, used, place) {
-      sprintf(
-        "%s has one answer from %s of the people: it hardly tells them apart",
-        i$item,
-        format_share(i$largest_share)
-      )
-    }
+  unused_category = item_flag(function(i, used, place) used == 0),
+  sparse_category = item_flag(
+    function(i, used, place) used > 0 & used < cutoff("sparse_people"),
+    function(i) list(cutoff("sparse_people"))
   ),
-  list(
-    code = "unused_category",
-    severity = "note",
-    hit = function(i, used, place) used == 0,
-    text = function(i, used, place) sprintf("%s has an answer that nobody gave", i$item)
-  ),
-  list(
-    code = "sparse_category",
-    severity = "note",
-    hit = function(i, used, place) used > 0 & used < cutoff("sparse_people"),
-    text = function(i, used, place) {
-      sprintf("%s has an answer that fewer than %d people gave", i$item, cutoff("sparse_people"))
-    }
-  ),
-  list(
-    code = "floor",
-    severity = "caution",
-    hit = function(i, used, place) {
+  floor = item_flag(
+    function(i, used, place) {
       i$floor_share >= cutoff("end_share") & i$largest_share < cutoff("one_answer")
     },
-    text = function(i, used, place) {
-      sprintf(
-        "%s has %s of its answers at the lowest there is (floor)",
-        i$item,
-        format_share(i$floor_share)
-      )
-    }
+    function(i) list(format_share(i$floor_share))
   ),
-  list(
-    code = "ceiling",
-    severity = "caution",
-    hit = function(i, used, place) {
+  ceiling = item_flag(
+    function(i, used, place) {
       i$ceiling_share >= cutoff("end_share") & i$largest_share < cutoff("one_answer")
     },
-    text = function(i, used, place) {
-      sprintf(
-        "%s has %s of its answers at the highest there is (ceiling)",
-        i$item,
-        format_share(i$ceiling_share)
-      )
-    }
+    function(i) list(format_share(i$ceiling_share))
   ),
-  list(
-    code = "not_interval",
-    severity = "note",
-    hit = function(i, used, place) {
+  not_interval = item_flag(
+    function(i, used, place) {
       i$categories < cutoff("interval_categories") |
         abs(i$skewness) > cutoff("interval_skewness") |
         i$excess_kurtosis > cutoff("interval_kurtosis")
     },
-    text = function(i, used, place) {
-      sprintf(
-        paste(
-          "%s has %s, skewness %s: its distances should not be taken as equal; see kind =",
-          "\"polychoric\""
-        ),
-        i$item,
+    function(i) {
+      list(
         vapply(i$categories, count_of, "", one = "different answer"),
         format_number(i$skewness, 1L)
       )
     }
   ),
-  list(
-    code = "mean_far_off",
-    severity = "note",
-    hit = function(i, used, place) {
-      place < cutoff("outer_fifth") | place > 1 - cutoff("outer_fifth")
-    },
-    text = function(i, used, place) {
-      sprintf("%s has its mean (%s) near the end of the scale", i$item, format_number(i$mean))
-    }
+  mean_far_off = item_flag(
+    function(i, used, place) place < cutoff("outer_fifth") | place > 1 - cutoff("outer_fifth"),
+    function(i) list(format_number(i$mean))
   )
 )
 
@@ -123,28 +72,18 @@ flag_items <- function(items, counts, about) {
     hit <- rule$hit(items, used, place)
     !is.na(hit) & hit
   })
-  codes <- vapply(ITEM_FLAGS, `[[`, "", "code")
   items$flags <- vapply(
     seq_len(nrow(items)),
-    function(i) paste(codes[vapply(hits, `[`, NA, i)], collapse = ", "),
+    function(i) paste(names(ITEM_FLAGS)[vapply(hits, `[`, NA, i)], collapse = ", "),
     ""
   )
-  found <- Map(
-    function(rule, hit) {
-      if (!any(hit)) return(NULL)
-      i <- items[hit, ]
-      where <- if (grouped) paste0(i$group, ": ") else ""
-      new_finding(
-        "profile",
-        rule$code,
-        rule$severity,
-        paste0(where, rule$text(i, used[hit], place[hit]), "."),
-        item = i$item,
-        value = i$largest_share
-      )
-    },
-    ITEM_FLAGS,
-    hits
-  )
+  found <- lapply(names(ITEM_FLAGS), function(code) {
+    hit <- hits[[code]]
+    if (!any(hit)) return(NULL)
+    i <- items[hit, ]
+    where <- if (grouped) paste0(i$group, ": ") else ""
+    said <- c(list(code, where, i$item), ITEM_FLAGS[[code]]$said(i))
+    do.call(new_finding, c(said, list(item = i$item, value = i$largest_share)))
+  })
   list(items = items, findings = do.call(bind_findings, found))
 }

@@ -87,18 +87,7 @@ measure_distance <- function(x) {
   found <- core_correlate(answers, "pearson", "pairwise", scaled_weights(x), NULL, 1L)
   r <- found$correlations
   if (anyNA(r) || core_smallest_eigenvalue(r) < 1e-10) {
-    return(list(
-      distance = rep(NA_real_, nrow(answers)),
-      finding = new_finding(
-        "profile",
-        "no_distance",
-        "caution",
-        paste(
-          "No distances: the items' correlations cannot be inverted (an item that does not",
-          "vary, or follows from others)."
-        )
-      )
-    ))
+    return(list(distance = rep(NA_real_, nrow(answers)), finding = new_finding("no_distance")))
   }
   z <- sweep(sweep(answers, 2L, found$means), 2L, found$sds, "/")
   list(distance = core_squared_distance(z, r), finding = NULL)
@@ -107,61 +96,31 @@ measure_distance <- function(x) {
 # Each person's flags, and a finding for each kind that names the first people.
 flag_people <- function(people, same, s) {
   who <- if (length(s$id)) as.character(people[[s$id]]) else paste("row", people$row)
+  # `said`: what a sentence has between the people's number and their names
   rules <- list(
-    same_answer = list(hit = same, text = "%s the same answer throughout: %s."),
+    same_answer = list(hit = same),
     long_runs = list(
       hit = people$longest_run >= s$run_share * s$items & !same,
-      text = sprintf(
-        "%%s the same answer to %d items or more in a row: %%s.",
-        ceiling(s$run_share * s$items)
-      )
+      said = ceiling(s$run_share * s$items)
     ),
-    far_from_all = list(
-      hit = people$p < s$distance_p,
-      text = sprintf("%%s answers far from all others' (p < %s): %%s.", format(s$distance_p))
-    ),
+    far_from_all = list(hit = people$p < s$distance_p, said = format(s$distance_p)),
     inconsistent = list(
       hit = s$scales >= 6L & people$even_odd < s$even_odd,
-      text = sprintf(
-        "%%s answers inconsistent between halves of scales (even-odd below %s): %%s.",
-        format_unit(s$even_odd)
-      )
+      said = format_unit(s$even_odd)
     ),
-    contradicting = list(
-      hit = people$contradictions >= s$contradictions,
-      text = sprintf(
-        "%%s %d contradictions or more between an item and a reversed one: %%s.",
-        s$contradictions
-      )
-    ),
-    hardly_answered = list(
-      hit = people$answered < s$items / 2,
-      text = "%s fewer than half of the items answered: %s."
-    )
+    contradicting = list(hit = people$contradictions >= s$contradictions, said = s$contradictions),
+    hardly_answered = list(hit = people$answered < s$items / 2)
   )
   hits <- lapply(rules, function(rule) !is.na(rule$hit) & rule$hit)
   people$flags <- apply(do.call(cbind, hits), 1L, function(hit) {
     paste(names(rules)[hit], collapse = ", ")
   })
-  findings <- Map(
-    function(code, rule, hit) {
-      if (!any(hit)) return(NULL)
-      has <- if (sum(hit) == 1L) {
-        "1 person has"
-      } else {
-        sprintf("%s people have", format_count(sum(hit)))
-      }
-      new_finding(
-        "profile",
-        code,
-        if (code == "same_answer") "caution" else "note",
-        sprintf(rule$text, has, name_culprits(who[hit])),
-        value = sum(hit)
-      )
-    },
-    names(rules),
-    rules,
-    hits
-  )
-  list(people = people, findings = do.call(bind_findings, unname(findings)))
+  findings <- lapply(names(rules), function(code) {
+    hit <- hits[[code]]
+    if (!any(hit)) return(NULL)
+    has <- count_of(sum(hit), "person has", "people have")
+    said <- c(list(code, has), rules[[code]]$said, name_culprits(who[hit]))
+    do.call(new_finding, c(said, list(value = sum(hit))))
+  })
+  list(people = people, findings = do.call(bind_findings, findings))
 }

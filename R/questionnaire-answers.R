@@ -33,28 +33,14 @@ read_answers <- function(data, described, words, call) {
     answers = answers,
     findings = bind_findings(
       if (length(by_level)) {
-        new_finding(
-          "questionnaire",
-          "levels_numbered",
-          "note",
-          value = length(by_level),
-          text = sprintf(
-            "Ordered factors numbered by their levels, the lowest 1: %s.",
-            name_culprits(by_level)
-          )
-        )
+        new_finding("levels_numbered", name_culprits(by_level), value = length(by_level))
       },
       if (sum(as_gaps)) {
         new_finding(
-          "questionnaire",
           "words_as_missing",
-          "note",
-          value = sum(as_gaps),
-          text = sprintf(
-            "%s given as words for no answer: %s.",
-            count_of(sum(as_gaps), "answer was", "answers were"),
-            name_culprits(sprintf("\"%s\"", words))
-          )
+          count_of(sum(as_gaps), "answer was", "answers were"),
+          name_culprits(sprintf("\"%s\"", words)),
+          value = sum(as_gaps)
         )
       }
     )
@@ -212,16 +198,11 @@ apply_range <- function(answers, items, out_of_range, call) {
   list(
     answers = answers,
     findings = new_finding(
-      "questionnaire",
       "out_of_range",
-      "caution",
+      names(counts),
+      vapply(counts, count_of, "", one = "answer"),
       item = names(counts),
-      value = as.numeric(counts),
-      text = sprintf(
-        "%s: %s outside the codebook's range, treated as missing.",
-        names(counts),
-        vapply(counts, count_of, "", one = "answer")
-      )
+      value = as.numeric(counts)
     )
   )
 }

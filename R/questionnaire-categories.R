@@ -39,16 +39,11 @@ split_categories <- function(data, columns, call, most = 30L) {
   }
   findings <- if (length(made)) {
     new_finding(
-      "questionnaire",
       "categories_split",
-      "note",
+      names(made),
+      vapply(made, name_culprits, ""),
       item = names(made),
-      value = lengths(made),
-      text = sprintf(
-        "%s was made into items of 0 and 1: %s.",
-        names(made),
-        vapply(made, name_culprits, "")
-      )
+      value = lengths(made)
     )
   }
   list(data = data, items = unlist(made, use.names = FALSE), findings = findings)

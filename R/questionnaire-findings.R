@@ -3,42 +3,23 @@
 find_left_out <- function(available, used) {
   left <- setdiff(available, used)
   if (!length(left)) return(NULL)
-  new_finding(
-    "questionnaire",
-    "columns_left_out",
-    "note",
-    value = length(left),
-    text = sprintf("Not used, as neither item nor id nor group: %s.", name_culprits(left))
-  )
+  new_finding("columns_left_out", name_culprits(left), value = length(left))
 }
 
 find_without_codebook <- function(codebook, described) {
   turned <- described$item[described$reversed]
   by_answers <- if (length(turned) && is.null(codebook)) {
     new_finding(
-      "questionnaire",
       "turned_by_answers",
-      "note",
-      item = turned,
-      text = sprintf(
-        "%s was turned round between %s and %s.",
-        turned,
-        format(described$lowest[described$reversed], trim = TRUE),
-        format(described$highest[described$reversed], trim = TRUE)
-      )
+      turned,
+      format(described$lowest[described$reversed], trim = TRUE),
+      format(described$highest[described$reversed], trim = TRUE),
+      item = turned
     )
   }
   if (!is.null(codebook)) return(by_answers)
   bind_findings(
-    new_finding(
-      "questionnaire",
-      "no_codebook",
-      "caution",
-      text = sprintf(
-        "No codebook: wording comes from the columns' labels, the range from the answers%s.",
-        if (length(turned)) "" else ", and no item is turned round"
-      )
-    ),
+    new_finding("no_codebook", if (length(turned)) "" else ", and no item is turned round"),
     by_answers
   )
 }
@@ -48,16 +29,11 @@ find_repeated_ids <- function(people, id) {
   twice <- unique(people[[id]][duplicated(people[[id]])])
   if (!length(twice)) return(NULL)
   new_finding(
-    "questionnaire",
     "repeated_id",
-    "caution",
-    value = length(twice),
-    text = sprintf(
-      "%s in `%s` more than once: %s. Was a person entered twice?",
-      count_of(length(twice), "name"),
-      id,
-      name_culprits(twice)
-    )
+    count_of(length(twice), "name"),
+    id,
+    name_culprits(twice),
+    value = length(twice)
   )
 }
 
@@ -67,17 +43,13 @@ find_many_answers <- function(answers, limit = 101L) {
   hit <- which(many > limit)
   if (!length(hit)) return(NULL)
   new_finding(
-    "questionnaire",
     "many_answers",
-    ifelse(many[hit] > 1000, "serious", "caution"),
+    colnames(answers)[hit],
+    format_count(many[hit]),
+    severity = ifelse(many[hit] > 1000, "serious", "caution"),
     item = colnames(answers)[hit],
     value = many[hit],
-    limit = limit,
-    text = sprintf(
-      "%s has %s different answers: is it an item?",
-      colnames(answers)[hit],
-      format_count(many[hit])
-    )
+    limit = limit
   )
 }
 
@@ -89,16 +61,11 @@ find_fractions <- function(answers, items) {
   hit <- which(whole_scale & parts > 0)
   if (!length(hit)) return(NULL)
   new_finding(
-    "questionnaire",
     "fractions",
-    "caution",
+    items$item[hit],
+    vapply(parts[hit], count_of, "", one = "answer"),
+    ifelse(parts[hit] == 1, "is", "are"),
     item = items$item[hit],
-    value = parts[hit],
-    text = sprintf(
-      "%s has %s that %s no whole numbers.",
-      items$item[hit],
-      vapply(parts[hit], count_of, "", one = "answer"),
-      ifelse(parts[hit] == 1, "is", "are")
-    )
+    value = parts[hit]
   )
 }

@@ -26,32 +26,23 @@ split_people <- function(x, by, call, least = 2L) {
   rows <- split(seq_along(label), label)
   small <- names(rows)[lengths(rows) < least]
   nameless <- sum(is.na(label))
-  finding <- function(code, severity, text, value) {
-    new_finding("groups", code, severity, text, value = value, limit = least)
-  }
   findings <- bind_findings(
     if (length(small)) {
-      finding(
+      new_finding(
         "small_group",
-        "caution",
-        sprintf(
-          "Left out, with fewer than %s: %s.",
-          count_of(least, "person", "people"),
-          name_culprits(small)
-        ),
-        length(small)
+        count_of(least, "person", "people"),
+        name_culprits(small),
+        value = length(small),
+        limit = least
       )
     },
     if (nameless) {
-      finding(
+      new_finding(
         "no_group",
-        "note",
-        sprintf(
-          "%s in no group, as %s is missing.",
-          count_of(nameless, "person is", "people are"),
-          join_words(by)
-        ),
-        nameless
+        count_of(nameless, "person is", "people are"),
+        join_words(by),
+        value = nameless,
+        limit = least
       )
     }
   )
@@ -89,15 +80,11 @@ judge_groups <- function(x, by, call, stage, judge, blank) {
   failed <- groups[!is.na(groups$why), ]
   unjudged <- if (nrow(failed)) {
     new_finding(
-      stage,
       "group_not_judged",
-      "caution",
-      sprintf(
-        "%s (%s) cannot be judged: %s",
-        failed$group,
-        vapply(failed$people, count_of, "", one = "person", many = "people"),
-        failed$why
-      )
+      failed$group,
+      vapply(failed$people, count_of, "", one = "person", many = "people"),
+      failed$why,
+      stage = stage
     )
   }
   list(groups = groups, findings = bind_findings(split$findings, unjudged))

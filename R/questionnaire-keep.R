@@ -57,15 +57,10 @@ keep_people <- function(x, ...) {
     ""
   )
   kept <- new_finding(
-    "questionnaire",
     "people_kept",
-    "note",
-    sprintf(
-      "%s of %s kept: %s.",
-      format_count(sum(keep)),
-      count_of(length(keep), "person", "people"),
-      if (length(said)) paste(said, collapse = " and ") else "no condition was given"
-    ),
+    format_count(sum(keep)),
+    count_of(length(keep), "person", "people"),
+    if (length(said)) paste(said, collapse = " and ") else "no condition was given",
     value = sum(keep),
     limit = length(keep)
   )
@@ -95,13 +90,7 @@ keep_items <- function(x, ...) {
   v <- x$values
   left <- setdiff(names, chosen)
   kept <- if (length(left)) {
-    new_finding(
-      "questionnaire",
-      "items_left_out",
-      "note",
-      value = length(left),
-      text = sprintf("Items left out: %s.", name_culprits(left))
-    )
+    new_finding("items_left_out", name_culprits(left), value = length(left))
   }
   rebuild_questionnaire(
     x,

@@ -110,13 +110,7 @@ same_or_na <- function(a, b) is.na(a) | is.na(b) | a == b
 
 find_absent <- function(absent) {
   if (!length(absent)) return(NULL)
-  new_finding(
-    "answers",
-    "items_absent",
-    "caution",
-    item = absent,
-    text = sprintf("The data have no item %s: everybody counts as having left it out.", absent)
-  )
+  new_finding("items_absent", absent, item = absent)
 }
 
 # Answers beyond those that the solution's people gave, where no codebook told the ends.
@@ -133,21 +127,13 @@ find_beyond <- function(answers, key) {
   hit <- which(counts > 0)
   if (!length(hit)) return(NULL)
   new_finding(
-    "answers",
     "beyond_earlier_answers",
-    "caution",
+    key$item[hit],
+    vapply(counts[hit], count_of, "", one = "answer"),
+    format(key$lowest[hit], trim = TRUE),
+    format(key$highest[hit], trim = TRUE),
     item = key$item[hit],
-    value = counts[hit],
-    text = sprintf(
-      paste(
-        "%s has %s outside %s to %s, all that the solution's people gave: a missing code,",
-        "or another answer scale?"
-      ),
-      key$item[hit],
-      vapply(counts[hit], count_of, "", one = "answer"),
-      format(key$lowest[hit], trim = TRUE),
-      format(key$highest[hit], trim = TRUE)
-    )
+    value = counts[hit]
   )
 }
 
@@ -163,19 +149,5 @@ find_against_key <- function(answers, correlations, least = 30L) {
     sqrt(rowSums(known^2) * rowSums(r^2, na.rm = TRUE))
   hit <- which(agreement < -0.3)
   if (!length(hit)) return(NULL)
-  new_finding(
-    "answers",
-    "against_key",
-    "serious",
-    item = shown[hit],
-    value = agreement[hit],
-    limit = -0.3,
-    text = sprintf(
-      paste(
-        "%s runs against the others here, unlike in the solution: was it turned round",
-        "already, or keyed otherwise? Its scores would be wrong."
-      ),
-      shown[hit]
-    )
-  )
+  new_finding("against_key", shown[hit], item = shown[hit], value = agreement[hit], limit = -0.3)
 }

@@ -25,21 +25,13 @@ find_likely_codes <- function(answers, ends_by) {
         vapply(times, count_of, "", one = "time")
       )
       new_finding(
-        "questionnaire",
         "likely_missing_code",
-        "caution",
+        format(code),
+        format(others[1L]),
+        format(others[2L]),
+        name_culprits(where),
         value = sum(times),
-        limit = code,
-        text = sprintf(
-          paste(
-            "%s is far from the other answers (%s to %s) and looks like a code for no answer:",
-            "%s. If it is, say so with missing_codes."
-          ),
-          format(code),
-          format(others[1L]),
-          format(others[2L]),
-          name_culprits(where)
-        )
+        limit = code
       )
     })
   )
@@ -74,20 +66,12 @@ find_unlike_others <- function(answers, many = 25L, few = 11L) {
     return(NULL)
   }
   new_finding(
-    "questionnaire",
     "unlike_the_others",
-    "caution",
+    colnames(answers)[hit],
+    format_count(distinct[hit]),
+    format(stats::median(distinct[-hit])),
     item = colnames(answers)[hit],
     value = distinct[hit],
-    limit = many,
-    text = sprintf(
-      paste(
-        "%s has %s different answers, the other items mostly %s: is it an item, or an",
-        "age, a date, an id?"
-      ),
-      colnames(answers)[hit],
-      format_count(distinct[hit]),
-      format(stats::median(distinct[-hit]))
-    )
+    limit = many
   )
 }

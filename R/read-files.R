@@ -245,16 +245,7 @@ settle_header <- function(table, rows) {
   table$labels <- wording
   table$findings <- bind_findings(
     table$findings,
-    new_finding(
-      "reading",
-      "wording_row",
-      "note",
-      value = sum(!is.na(wording)),
-      text = paste(
-        "The line below the names was taken for the items' wording (header_rows = 1 reads",
-        "it as a person)."
-      )
-    )
+    new_finding("wording_row", value = sum(!is.na(wording)))
   )
   table
 }

@@ -62,16 +62,11 @@ read_responses <- function(
   data <- tibble::as_tibble(columns)
   attr(data, "reading") <- bind_findings(
     new_finding(
-      "reading",
       "how_read",
-      "note",
-      sprintf(
-        "\"%s\": %s; %s in %s.",
-        basename(file),
-        paste(c(table$how, marks$how), collapse = ", "),
-        count_of(nrow(data), "person", "people"),
-        count_of(ncol(data), "column")
-      )
+      basename(file),
+      paste(c(table$how, marks$how), collapse = ", "),
+      count_of(nrow(data), "person", "people"),
+      count_of(ncol(data), "column")
     ),
     table$findings,
     find_nearly_numeric(data, marks)
@@ -88,16 +83,11 @@ find_nearly_numeric <- function(data, marks) {
     odd <- unique(there[!is_number(there, marks)])
     if (!length(odd) || mean(is_number(there, marks)) < 0.5) return(NULL)
     new_finding(
-      "reading",
       "nearly_numeric",
-      "caution",
+      name,
+      name_culprits(sprintf("\"%s\"", odd), 5L),
       item = name,
-      value = length(odd),
-      text = sprintf(
-        "Column %s stays text because of %s.",
-        name,
-        name_culprits(sprintf("\"%s\"", odd), 5L)
-      )
+      value = length(odd)
     )
   })
   do.call(bind_findings, found)

@@ -68,16 +68,7 @@ delimiter_text <- function(delimiter) {
 
 find_header_again <- function(again) {
   if (!length(again)) return(NULL)
-  new_finding(
-    "reading",
-    "header_repeated",
-    "caution",
-    value = length(again),
-    text = sprintf(
-      "The header stands again in line %s: left out. Were files put together?",
-      name_culprits(again + 1L)
-    )
-  )
+  new_finding("header_repeated", name_culprits(again + 1L), value = length(again))
 }
 
 # Lines of the file = the header + one for each person + those within quoted cells + empty ones. A
@@ -116,15 +107,10 @@ check_lines <- function(columns, lines, name, delimiter, call) {
   long <- which(within > 0)
   if (!length(long)) return(NULL)
   new_finding(
-    "reading",
     "line_ends_in_cells",
-    "caution",
-    value = length(long),
-    text = sprintf(
-      "%s over several lines (line %s): is every quote closed where it should be?",
-      count_of(length(long), "person's answers run", "people's answers run"),
-      name_culprits(first[long])
-    )
+    count_of(length(long), "person's answers run", "people's answers run"),
+    name_culprits(first[long]),
+    value = length(long)
   )
 }
 

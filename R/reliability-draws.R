@@ -19,12 +19,7 @@ draw_people <- function(given, parts, whole, replicates, seed, threads) {
     list(
       replicates = 0L,
       finding = if (length(why)) {
-        new_finding(
-          "reliability",
-          "no_bootstrap",
-          "note",
-          sprintf("No intervals but those of alpha: %s.", why)
-        )
+        new_finding("no_bootstrap", why)
       }
     )
   }

@@ -50,200 +50,92 @@ find_in_scale <- function(scale, items, assumed, copies, ranges) {
   clear <- !is.na(scale$wrong_key)
   better <- items[which(items$alpha_without - scale$alpha > cutoff("high_alpha_gain")), ]
   improper <- items$item[which(items$loading^2 >= 0.995 - 1e-8)]
-  finding <- function(code, severity, text, ...) {
-    new_finding("reliability", code, severity, text, ...)
-  }
   bind_findings(
     if (nrow(against)) {
-      finding(
+      new_finding(
         "against_scale",
-        "serious",
+        against$item,
+        name,
+        format_unit(against$item_rest),
+        if (clear) AGAINST_CLEARLY else AGAINST,
         item = against$item,
         value = against$item_rest,
-        limit = 0,
-        text = against_text(against, name, clear)
+        limit = 0
       )
     },
     if (isTRUE(scale$alpha < 0) && !clear) {
-      finding(
-        "negative_alpha",
-        "serious",
-        value = scale$alpha,
-        limit = 0,
-        text = sprintf(
-          paste(
-            "%s has a negative alpha (%s): its items are, on average, negatively related.",
-            "That is no low reliability but a wrong key, or no scale."
-          ),
-          name,
-          format_unit(scale$alpha)
-        )
-      )
+      new_finding("negative_alpha", name, format_unit(scale$alpha), value = scale$alpha, limit = 0)
     },
     if (nrow(better)) {
-      finding(
+      new_finding(
         "alpha_rises_without",
-        "note",
+        name,
+        better$item,
+        format_unit(better$alpha_without),
+        format_unit(scale$alpha),
         item = better$item,
         value = better$alpha_without,
-        limit = scale$alpha,
-        text = sprintf(
-          "%s: without %s alpha would be %s instead of %s.",
-          name,
-          better$item,
-          format_unit(better$alpha_without),
-          format_unit(scale$alpha)
-        )
+        limit = scale$alpha
       )
     },
     if (length(copies)) {
-      finding(
+      new_finding(
         "nearly_redundant",
-        "caution",
+        name,
+        name_culprits(copies),
         value = length(copies),
-        limit = cutoff("collinear_r"),
-        text = sprintf(
-          paste(
-            "%s: %s nearly repeat each other; they raise reliability without adding to what",
-            "is measured."
-          ),
-          name,
-          name_culprits(copies)
-        )
+        limit = cutoff("collinear_r")
       )
     },
     if (scale$items < 3L) {
-      finding(
+      new_finding(
         "few_items",
-        "caution",
+        name,
+        count_of(scale$items, "item"),
+        FEW_ITEMS[[scale$items]],
         value = scale$items,
-        limit = 3,
-        text = few_items_text(name, scale$items)
+        limit = 3
       )
     },
     if (scale$n <= scale$items) {
-      finding(
-        "fewer_people_than_items",
-        "serious",
+      new_finding(
+        "few_people_for_scale",
+        name,
+        count_of(scale$n, "person", "people"),
+        count_of(scale$items, "item"),
         value = scale$n,
-        limit = scale$items,
-        text = sprintf(
-          "%s: %s for %s; nothing here can be trusted.",
-          name,
-          count_of(scale$n, "person", "people"),
-          count_of(scale$items, "item")
-        )
+        limit = scale$items
       )
     },
     if (length(ranges)) {
-      finding(
-        "different_ranges",
-        "caution",
-        value = length(ranges),
-        text = sprintf(
-          paste(
-            "%s adds items with different ranges (%s): those with the wider one weigh more.",
-            "Bring them to one range, or read standardised alpha."
-          ),
-          name,
-          join_words(ranges)
-        )
-      )
+      new_finding("different_ranges", name, join_words(ranges), value = length(ranges))
     },
     if (isTRUE(assumed$factors > 1L)) {
-      finding(
-        "several_factors",
-        "caution",
-        value = assumed$factors,
-        limit = 1,
-        text = sprintf(
-          paste(
-            "%s: parallel analysis finds %d factors among its items. One number hides that;",
-            "look for two scales in it."
-          ),
-          name,
-          assumed$factors
-        )
-      )
+      new_finding("several_factors", name, assumed$factors, value = assumed$factors, limit = 1)
     },
     if (length(improper)) {
-      finding(
-        "one_factor_improper",
-        "caution",
-        item = improper,
-        limit = 0.005,
-        text = sprintf(
-          "%s: the one-factor model puts the uniqueness of %s at its bound; read omega with care.",
-          name,
-          improper
-        )
-      )
+      new_finding("one_factor_improper", name, improper, item = improper, limit = 0.005)
     }
   )
 }
 
-against_text <- function(against, name, clear) {
-  rest <- format_unit(against$item_rest)
-  if (!clear) {
-    return(sprintf(
-      paste(
-        "%s works against its scale %s (correlation with the rest %s): was it worded in",
-        "reverse and not keyed?"
-      ),
-      against$item,
-      name,
-      rest
-    ))
-  }
-  sprintf(
-    paste(
-      paste(
-        "%s runs against the rest of its scale %s (correlation with the rest %s); turned",
-        "round, all items would go together:"
-      ),
-      paste(
-        "was it worded in reverse and not keyed? Until that is settled the scale's",
-        "coefficients mean nothing."
-      )
-    ),
-    against$item,
-    name,
-    rest
-  )
-}
+# How the sentence about items against their scale ends.
+AGAINST <- ": was it worded in reverse and not keyed?"
+AGAINST_CLEARLY <- paste(
+  "; turned round, all items would go together: was it worded in reverse and not keyed? Until that",
+  "is settled the scale's coefficients mean nothing."
+)
 
-few_items_text <- function(name, items) {
-  if (items == 1L) {
-    return(sprintf(
-      "%s is one item: its reliability cannot be known from one wave (give `again`).",
-      name
-    ))
-  }
-  sprintf(
-    paste(
-      "%s has 2 items: standardised alpha is all there is, and whether they measure one",
-      "thing cannot be checked."
-    ),
-    name
-  )
-}
+# What one item, and what two, leave open.
+FEW_ITEMS <- c(
+  "its reliability cannot be known from one wave (give `again`)",
+  "standardised alpha is all there is, and whether they measure one thing cannot be checked"
+)
 
 find_in_splits <- function(splits) {
   sampled <- if (!is.null(splits)) splits[!splits$exact, ]
   if (!NROW(sampled)) return(NULL)
-  new_finding(
-    "reliability",
-    "split_sampled",
-    "note",
-    value = 24,
-    text = sprintf(
-      paste(
-        "%s: with more than 24 items the greatest split half is the best of 200 searches,",
-        "not surely the greatest."
-      ),
-      sampled$scale
-    )
-  )
+  new_finding("split_sampled", sampled$scale, value = 24)
 }
 
 find_in_pairs <- function(pairs) {
@@ -276,12 +168,12 @@ find_in_pairs <- function(pairs) {
     ifelse(by_ratio, ratio, share)
   )
   new_finding(
-    "reliability",
     "scales_overlap",
-    "caution",
+    near$scale,
+    near$with,
+    why,
     value = ifelse(by_ratio, near$heterotrait, near$squared),
-    limit = ifelse(by_ratio, cutoff("heterotrait"), near$variance_extracted),
-    text = sprintf("%s and %s are hard to tell apart: %s.", near$scale, near$with, why)
+    limit = ifelse(by_ratio, cutoff("heterotrait"), near$variance_extracted)
   )
 }
 
@@ -295,18 +187,10 @@ find_in_hierarchy_of <- function(hierarchy) {
   ]
   if (!isTRUE(low$estimate < cutoff("omega_hierarchical"))) return(NULL)
   new_finding(
-    "reliability",
     "no_total",
-    "note",
+    format_share(low$estimate),
+    format_unit(low$estimate),
     value = low$estimate,
-    limit = cutoff("omega_hierarchical"),
-    text = sprintf(
-      paste(
-        "A total over all items would be %s general (omega hierarchical %s): score the",
-        "scales, not the total."
-      ),
-      format_share(low$estimate),
-      format_unit(low$estimate)
-    )
+    limit = cutoff("omega_hierarchical")
   )
 }

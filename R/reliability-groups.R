@@ -21,15 +21,10 @@ reliability_by_group <- function(scales, answers, by, level, call, ...) {
       failed <- c(
         failed,
         list(new_finding(
-          "reliability",
           "group_not_judged",
-          "caution",
-          sprintf(
-            "%s (%s) cannot be judged: %s",
-            name,
-            count_of(length(people), "person", "people"),
-            rlang::cnd_header(said)
-          )
+          name,
+          count_of(length(people), "person", "people"),
+          rlang::cnd_header(said)
         ))
       )
     }
@@ -49,16 +44,11 @@ reliability_by_group <- function(scales, answers, by, level, call, ...) {
         failed,
         list(if (NROW(differ)) {
           new_finding(
-            "reliability",
             "alphas_differ",
-            "caution",
+            differ$scale,
+            format_p(differ$p),
             value = differ$p,
-            limit = cutoff("alphas_differ_p"),
-            text = sprintf(
-              "%s: alpha differs between groups (%s): report it for each.",
-              differ$scale,
-              format_p(differ$p)
-            )
+            limit = cutoff("alphas_differ_p")
           )
         })
       )

@@ -97,40 +97,17 @@ scales_of_solution <- function(x, salient, crossing, weak, call, made_by) {
   )
   scales <- scales[order(home[keep]), ]
   against <- names[keep & loadings[cbind(seq_along(home), home)] < 0]
-  left <- function(items, code, why) {
+  left <- function(items, code) {
     if (!length(items)) return(NULL)
-    new_finding(
-      "scales",
-      code,
-      "note",
-      value = length(items),
-      limit = salient,
-      text = sprintf(
-        "In no scale: %s, with %s of %s or more.",
-        name_culprits(items),
-        why,
-        format_unit(salient)
-      )
-    )
+    value <- length(items)
+    new_finding(code, name_culprits(items), format_unit(salient), value = value, limit = salient)
   }
   findings <- bind_findings(
     if (length(against)) {
-      new_finding(
-        "scales",
-        "loads_negatively",
-        "caution",
-        item = against,
-        text = sprintf(
-          paste(
-            "%s loads negatively on its factor: is it worded in reverse and not keyed? It is",
-            "not turned here; say so in the codebook."
-          ),
-          against
-        )
-      )
+      new_finding("loads_negatively", against, item = against)
     },
-    if (weak == "leave_out") left(low, "weak_items_left_out", "no loading"),
-    if (crossing == "leave_out") left(across, "crossing_items_left_out", "more than one loading")
+    if (weak == "leave_out") left(low, "weak_items_left_out"),
+    if (crossing == "leave_out") left(across, "crossing_items_left_out")
   )
   new_scale_set(scales, "factor solution", findings, x$source, call, made_by, x$values$key)
 }

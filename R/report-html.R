@@ -55,7 +55,7 @@ html_section <- function(title, ...) {
 html_findings <- function(findings) {
   t <- tags()
   if (!nrow(findings)) return(t$p("Nothing."))
-  findings <- findings[order(-match(findings$severity, FINDING_SEVERITIES)), ]
+  findings <- findings[order(-match(findings$severity, SEVERITIES)), ]
   t$ul(
     class = "findings",
     lapply(seq_len(nrow(findings)), function(i) {

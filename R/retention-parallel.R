@@ -266,29 +266,15 @@ parallel_by_group <- function(whole, by, call, ...) {
 add_unsure_groups <- function(judged, items) {
   g <- judged$groups[is.na(judged$groups$why), ]
   few <- g$n <= items
-  finding <- function(code, rows, text) {
-    if (nrow(rows)) {
-      new_finding(
-        "retention",
-        code,
-        "caution",
-        sprintf(text, rows$group, vapply(rows$n, count_of, "", one = "person", many = "people")),
-        value = rows$n
-      )
-    }
+  finding <- function(code, rows) {
+    if (!nrow(rows)) return(NULL)
+    people <- vapply(rows$n, count_of, "", one = "person", many = "people")
+    new_finding(code, rows$group, people, value = rows$n)
   }
   judged$findings <- bind_findings(
     judged$findings,
-    finding(
-      "few_people_in_group",
-      g[few, ],
-      "%s (n: %s): fewer people than items; its number of factors means little."
-    ),
-    finding(
-      "group_toss_up",
-      g[!few & g$toss_up, ],
-      "%s (n: %s): its number hangs on the draw; give replicates = \"enough\"."
-    )
+    finding("few_people_in_group", g[few, ]),
+    finding("group_toss_up", g[!few & g$toss_up, ])
   )
   judged
 }
@@ -325,72 +311,48 @@ find_in_parallel <- function(values, settings) {
   above_one <- sum(e > 1)
   gap <- abs(e - limit)[seq_len(min(k + 1L, length(e)))]
   near <- which.min(gap)
-  finding <- function(code, severity, text, ...) new_finding("retention", code, severity, text, ...)
   bind_findings(
     if (k == 0L) {
-      finding(
-        "no_factor",
-        "serious",
-        value = 0,
-        text = paste(
-          "No eigenvalue stands above chance: these items look unrelated, and there is",
-          "nothing to extract."
-        )
-      )
+      new_finding("no_factor", value = 0)
     },
     if (above_one != k && settings$basis == "components") {
-      finding(
+      new_finding(
         "eigenvalue_one_differs",
-        "note",
+        if (above_one == 1) "1 eigenvalue is" else paste(above_one, "eigenvalues are"),
+        format_number(table$chance_mean[1L]),
         value = above_one,
-        limit = k,
-        text = sprintf(
-          paste(
-            "%s above 1, but unrelated items give such values too (the largest by chance is",
-            "about %s)."
-          ),
-          if (above_one == 1) "1 eigenvalue is" else paste(above_one, "eigenvalues are"),
-          format_number(table$chance_mean[1L])
-        )
+        limit = k
       )
     },
     if (values$toss_up) {
-      finding(
+      new_finding(
         "toss_up",
-        "caution",
+        near,
+        format_number(e[near], 3L),
+        format_number(limit[near], 3L),
+        format_count(values$replicates),
+        if (values$replicates < ENOUGH$most) {
+          "give replicates = \"enough\""
+        } else {
+          "the decision is a toss-up"
+        },
         value = e[near],
-        limit = limit[near],
-        text = sprintf(
-          "Eigenvalue %d (%s) cannot be told from its chance level (%s) by %s replicates: %s.",
-          near,
-          format_number(e[near], 3L),
-          format_number(limit[near], 3L),
-          format_count(values$replicates),
-          if (values$replicates < ENOUGH$most) {
-            "give replicates = \"enough\""
-          } else {
-            "the decision is a toss-up"
-          }
-        )
+        limit = limit[near]
       )
     },
     if (gap[near] < 0.02) {
-      finding(
+      new_finding(
         "close_call",
-        "caution",
+        near,
+        format_number(e[near], 3L),
+        format_number(limit[near], 3L),
+        if (near == 1L) {
+          "whether there is any factor is open"
+        } else {
+          sprintf("compare solutions with %d and %d factors", near - 1L, near)
+        },
         value = e[near],
-        limit = limit[near],
-        text = sprintf(
-          "Eigenvalue %d (%s) is within .02 of its chance level (%s): %s.",
-          near,
-          format_number(e[near], 3L),
-          format_number(limit[near], 3L),
-          if (near == 1L) {
-            "whether there is any factor is open"
-          } else {
-            sprintf("compare solutions with %d and %d factors", near - 1L, near)
-          }
-        )
+        limit = limit[near]
       )
     }
   )

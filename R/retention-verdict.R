@@ -140,51 +140,33 @@ format_probability <- function(p) {
 
 find_in_count <- function(values, rules) {
   silent <- rules[is.na(rules$suggested), ]
-  finding <- function(code, severity, text, ...) new_finding("retention", code, severity, text, ...)
   bind_findings(
     if (length(values$outside)) {
-      finding(
-        "outside_training",
-        "note",
-        sprintf("No probabilities: %s. Parallel analysis stands alone.", join_words(values$outside))
-      )
+      new_finding("outside_training", join_words(values$outside))
     },
     if (!values$agree) {
-      finding(
+      new_finding(
         "numbers_disagree",
-        "caution",
+        values$sentences[2L],
         value = values$probable,
-        limit = values$suggested,
-        text = paste(values$sentences[2L], "Compare the solutions before choosing.")
+        limit = values$suggested
       )
     },
     if (isTRUE(values$probability < cutoff("number_unsure"))) {
-      finding(
+      new_finding(
         "number_unsure",
-        "caution",
+        format_probability(values$probability),
         value = values$probability,
-        limit = cutoff("number_unsure"),
-        text = sprintf(
-          paste(
-            "No number of factors stands out: the most probable one has %s. Let content and",
-            "comparison decide."
-          ),
-          format_probability(values$probability)
-        )
+        limit = cutoff("number_unsure")
       )
     },
-    if (nrow(silent)) finding("rule_silent", "note", silent_text(silent))
+    if (nrow(silent)) find_silent(silent)
   )
 }
 
 # Rules that say nothing, together where they have the same reason.
-silent_text <- function(silent) {
-  vapply(
-    unique(silent$reason),
-    function(why) {
-      sprintf("No suggestion by %s: %s.", join_words(silent$label[silent$reason == why]), why)
-    },
-    "",
-    USE.NAMES = FALSE
-  )
+find_silent <- function(silent) {
+  why <- unique(silent$reason)
+  who <- vapply(why, function(one) join_words(silent$label[silent$reason == one]), "")
+  new_finding("rule_silent", unname(who), why)
 }

@@ -258,9 +258,4 @@ ROTATION_BIFACTOR_GEOMIN <- rotation_spec(
   request = function(p, k, asked) core_request("bifactor-geomin", asked$delta)
 )
 
-ROTATION_NONE <- rotation_spec(
-  name = "none",
-  label = "no rotation",
-  order = 21,
-  oblique = FALSE
-)
+ROTATION_NONE <- rotation_spec(name = "none", label = "no rotation", order = 21, oblique = FALSE)

@@ -142,11 +142,7 @@ rotate_factors <- function(
     turned,
     search,
     rotation,
-    c(
-      asked,
-      list(oblique = oblique),
-      if (!is.null(found)) c(searched, list(rotation_seed = seed))
-    ),
+    c(asked, list(oblique = oblique), if (!is.null(found)) c(searched, list(rotation_seed = seed))),
     find_in_rotation(shown, search, turned$correlations, optimum),
     match.call()
   )
@@ -223,70 +219,46 @@ put_rotation <- function(solution, turned, search, rotation, settings, findings,
 
 find_single <- function(single) {
   if (!single) return(NULL)
-  new_finding(
-    "rotation",
-    "one_factor",
-    "note",
-    text = "One factor has nothing to be turned against: it stays as extracted."
-  )
+  new_finding("one_factor")
 }
 
 find_in_rotation <- function(found, search, correlations, optimum) {
   off <- abs(correlations[upper.tri(correlations)])
   several <- length(search$value)
-  finding <- function(code, severity, text, ...) new_finding("rotation", code, severity, text, ...)
   bind_findings(
     # rounding keeps the gradient of a large criterion from falling to 1e-8
     if (!found$converged && found$gradient > 1e-7 * (1 + abs(found$value))) {
-      finding(
+      new_finding(
         "rotation_not_converged",
-        "caution",
+        format(found$gradient, digits = 2L),
         value = found$gradient,
-        limit = 1e-7,
-        text = sprintf(
-          "Rotation stopped with a gradient of %s.",
-          format(found$gradient, digits = 2L)
-        )
+        limit = 1e-07
       )
     },
     if (optimum == 2L) {
-      finding(
+      new_finding(
         "second_optimum",
-        "caution",
+        format(found$value, digits = 5L),
+        format(search$value[1L], digits = 5L),
         value = found$value,
-        limit = search$value[1L],
-        text = sprintf(
-          "The second best rotation is shown (criterion %s; the best has %s).",
-          format(found$value, digits = 5L),
-          format(search$value[1L], digits = 5L)
-        )
+        limit = search$value[1L]
       )
     },
     if (several > 1L && optimum == 1L) {
-      finding(
+      new_finding(
         "several_optima",
-        if (search$share[1L] < 0.5) "caution" else "note",
-        value = search$share[1L],
-        text = sprintf(
-          paste(
-            "The starts ended in %d different places; %s met the best, which is shown. See",
-            "the next with optimum = 2."
-          ),
-          several,
-          format_share(search$share[1L])
-        )
+        several,
+        format_share(search$share[1L]),
+        severity = if (search$share[1L] < 0.5) "caution" else "note",
+        value = search$share[1L]
       )
     },
     if (max(off) > cutoff("factor_overlap")) {
-      finding(
+      new_finding(
         "high_factor_correlation",
-        "caution",
+        format_unit(max(off)),
         value = max(off),
-        limit = cutoff("factor_overlap"),
-        text = sprintf(
-          "Two factors correlate %s: they may be one. Compare a solution with one factor fewer.",
-          format_unit(max(off))
-        )
+        limit = cutoff("factor_overlap")
       )
     }
   )

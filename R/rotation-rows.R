@@ -1,11 +1,10 @@
 # How much each row (item) counts in rotation: core_row_weights() has the formulas.
 
-ROWS_NONE <- spec(
-  name = "none",
-  label = "rows as they are",
-  order = 1,
-  weights = function(loadings) rep(1, nrow(loadings))
-)
+ROWS_NONE <- spec(name = "none", label = "rows as they are", order = 1, weights = function(
+  loadings
+) {
+  rep(1, nrow(loadings))
+})
 
 ROWS_KAISER <- spec(
   name = "kaiser",

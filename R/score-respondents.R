@@ -113,56 +113,30 @@ determinacy_of <- function(solution) {
 
 find_in_scores <- function(usable, factors, norms, answered_share, by_model) {
   low <- factors[factors$determinacy < cutoff("determinacy"), ]
-  finding <- function(code, severity, text, ...) new_finding("score", code, severity, text, ...)
   bind_findings(
     if (!all(usable)) {
-      finding(
+      new_finding(
         "not_scored",
-        "note",
+        count_of(sum(!usable), "person", "people"),
+        format_share(answered_share),
         value = sum(!usable),
-        limit = answered_share,
-        text = sprintf(
-          "%s not scored: fewer than %s of the items answered.",
-          count_of(sum(!usable), "person", "people"),
-          format_share(answered_share)
-        )
+        limit = answered_share
       )
     },
     if (nrow(low)) {
-      finding(
+      new_finding(
         "low_determinacy",
-        "caution",
+        low$factor,
+        format_unit(low$determinacy),
         value = low$determinacy,
-        limit = cutoff("determinacy"),
-        text = sprintf(
-          "Scores on %s correlate only %s with the factor: too little to speak of single persons.",
-          low$factor,
-          format_unit(low$determinacy)
-        )
+        limit = cutoff("determinacy")
       )
     },
     if (by_model) {
-      finding(
-        "determinacy_by_model",
-        "caution",
-        text = paste(
-          paste(
-            "The observed correlations could not come together with these factors:",
-            "determinacy is reckoned from the"
-          ),
-          "correlations that the model reproduces. Fewer factors, or more people, would settle it."
-        )
-      )
+      new_finding("determinacy_by_model")
     },
     if (norms == "these people") {
-      finding(
-        "own_norms",
-        "note",
-        text = paste(
-          "The solution came from a correlation matrix: answers were standardised by these",
-          "people's own means and deviations."
-        )
-      )
+      new_finding("own_norms")
     }
   )
 }

@@ -27,7 +27,7 @@
 #' @section Errors: `softsieve_error_class`, `softsieve_error_factors` (one factor; uncorrelated
 #'   factors; more general factors than the factor correlations allow).
 #' @section Findings: `two_factors` (loadings on the general factor are taken as equal),
-#'   `improper_solution` (a factor that is wholly general), `weak_general` (less than half of the
+#'   `wholly_general` (a factor that is wholly general), `weak_general` (less than half of the
 #'   common variance is general).
 #' @references Schmid, J., & Leiman, J. M. (1957). The development of hierarchical factor solutions.
 #'   *Psychometrika*, 22, 53-61.
@@ -127,47 +127,20 @@ hierarchical_table <- function(loadings, general, items) {
 }
 
 find_in_hierarchy <- function(values, higher, names) {
-  finding <- function(code, severity, text, ...) new_finding("solution", code, severity, text, ...)
   bound <- names[higher$uniquenesses <= HIGHER_LOWEST + 1e-8]
   bind_findings(
     if (length(names) == 2L) {
-      finding(
-        "two_factors",
-        "note",
-        text = paste(
-          "Two factors cannot tell their loadings on a general factor apart: they are taken",
-          "as equal."
-        )
-      )
+      new_finding("two_factors")
     },
     if (length(bound)) {
-      finding(
-        "improper_solution",
-        "serious",
-        value = HIGHER_LOWEST,
-        limit = HIGHER_LOWEST,
-        text = sprintf(
-          paste(
-            "%s is wholly general: nothing of its own is left. Take one factor fewer, or",
-            "another rotation."
-          ),
-          bound
-        )
-      )
+      new_finding("wholly_general", bound, value = HIGHER_LOWEST, limit = HIGHER_LOWEST)
     },
     if (values$general_share < cutoff("general_share")) {
-      finding(
+      new_finding(
         "weak_general",
-        "note",
+        format_share(values$general_share),
         value = values$general_share,
-        limit = cutoff("general_share"),
-        text = sprintf(
-          paste(
-            "Only %s of the common variance is general: read the factors, and think twice",
-            "before a total score."
-          ),
-          format_share(values$general_share)
-        )
+        limit = cutoff("general_share")
       )
     }
   )

@@ -75,42 +75,21 @@ find_in_pattern <- function(solution, home, salient) {
   unread <- solution$settings$rotation == "none" && ncol(solution$values$loadings) > 1L
   crossing <- if (!unread) crossing_items(solution$values$loadings, salient)
   low <- items[items$communality < cutoff("low_communality") & !is.na(home), ]
-  finding <- function(code, severity, text, ...) new_finding("pattern", code, severity, text, ...)
   bind_findings(
     if (length(weak)) {
-      finding(
-        "no_salient_loading",
-        "caution",
-        item = weak,
-        limit = salient,
-        text = sprintf(
-          "%s loads on no factor (all below %s): a candidate to leave out.",
-          weak,
-          format_unit(salient)
-        )
-      )
+      new_finding("no_salient_loading", weak, format_unit(salient), item = weak, limit = salient)
     },
     if (length(crossing)) {
-      finding(
-        "crossing_item",
-        "caution",
-        item = crossing,
-        limit = salient,
-        text = sprintf("%s loads on more than one factor: it cannot tell them apart.", crossing)
-      )
+      new_finding("crossing_item", crossing, item = crossing, limit = salient)
     },
     if (nrow(low)) {
-      finding(
+      new_finding(
         "low_communality",
-        "note",
+        low$item,
+        format_share(low$communality),
         item = low$item,
         value = low$communality,
-        limit = cutoff("low_communality"),
-        text = sprintf(
-          "%s shares only %s of its variance with the factors.",
-          low$item,
-          format_share(low$communality)
-        )
+        limit = cutoff("low_communality")
       )
     }
   )

@@ -1,19 +1,9 @@
 # What a study file may say of itself, its answers and its codebook. study-entries.R has the fields of
 # an entry.
 
-ENTRY_TITLE <- spec(
-  name = "title",
-  label = "Title of the report",
-  order = 1,
-  type = "string"
-)
+ENTRY_TITLE <- spec(name = "title", label = "Title of the report", order = 1, type = "string")
 
-ENTRY_AUTHOR <- spec(
-  name = "author",
-  label = "Who made the study",
-  order = 2,
-  type = "string"
-)
+ENTRY_AUTHOR <- spec(name = "author", label = "Who made the study", order = 2, type = "string")
 
 ENTRY_DATE <- spec(
   name = "date",

@@ -73,9 +73,7 @@ ENTRY_FACTORS_BASIS <- spec(
 
 ENTRY_FACTORS_CHANCE <- spec(
   name = "factors.chance",
-  label = paste(
-    "Where chance eigenvalues come from; normal, or ordinal for ordinal correlations"
-  ),
+  label = paste("Where chance eigenvalues come from; normal, or ordinal for ordinal correlations"),
   order = 27,
   type = "string",
   choices = function() names_of("chance"),

@@ -61,11 +61,7 @@ study_form <- function() {
     }
     section <- form$properties[[way[1L]]]
     if (is.null(section)) {
-      section <- list(
-        type = "object",
-        description = STUDY_SECTIONS[[way[1L]]],
-        properties = list()
-      )
+      section <- list(type = "object", description = STUDY_SECTIONS[[way[1L]]], properties = list())
     }
     section$properties[[way[2L]]] <- form_of_entry(entry)
     if (isTRUE(entry[["required"]])) {
@@ -94,10 +90,7 @@ form_of_entry <- function(entry) {
 # The form as a JSON Schema (draft 2020-12). A value of several types has a schema for each.
 study_schema <- function() {
   c(
-    list(
-      "$schema" = "https://json-schema.org/draft/2020-12/schema",
-      title = "A softsieve study"
-    ),
+    list("$schema" = "https://json-schema.org/draft/2020-12/schema", title = "A softsieve study"),
     schema_of_form(study_form())
   )
 }

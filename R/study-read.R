@@ -105,12 +105,7 @@ fit_array <- function(x, form, at, call) {
   unlist(x)
 }
 
-TYPE_WORDS <- c(
-  string = "text",
-  boolean = "yes or no",
-  number = "number",
-  integer = "whole number"
-)
+TYPE_WORDS <- c(string = "text", boolean = "yes or no", number = "number", integer = "whole number")
 
 # What is wrong with a scalar, in words, or nothing.
 misfit <- function(x, form) {

@@ -170,10 +170,7 @@ study_lines <- function(study, home = study$settings$folder) {
     s[[way]] <- if (length(held)) as.list(held)
   }
   body <- s[setdiff(names(s), c("folder", "file"))]
-  c(
-    study_history(study),
-    strsplit(yaml_of(body[lengths(body) > 0L]), "\n")[[1L]]
-  )
+  c(study_history(study), strsplit(yaml_of(body[lengths(body) > 0L]), "\n")[[1L]])
 }
 
 yaml_of <- function(x) {

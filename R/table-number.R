@@ -9,7 +9,7 @@ eigenvalue_columns <- function(x) {
     "running share" = shares(e$running_share, 1L),
     "chance mean" = numbers(e$chance_mean),
     "chance upper" = numbers(e$chance_upper),
-    "above chance" = words(ifelse(e$above_chance, "yes", "no"))
+    above = words(ifelse(e$above_chance, "yes", "no"))
   )
 }
 

@@ -34,23 +34,23 @@ write_table <- function(x, file, what = NULL) {
   write_whole(file, function(path) writer$write(x, what, path, call), call = call)
 }
 
-WRITER_CSV <- spec(
-  name = "csv",
-  label = "CSV files",
-  order = 1,
-  write = function(x, what, path, call) {
-    write_text(readr::format_csv(tidy_for_sheet(table_data(x, what)), na = ""), path)
-  }
-)
+WRITER_CSV <- spec(name = "csv", label = "CSV files", order = 1, write = function(
+  x,
+  what,
+  path,
+  call
+) {
+  write_text(readr::format_csv(tidy_for_sheet(table_data(x, what)), na = ""), path)
+})
 
-WRITER_TSV <- spec(
-  name = "tsv",
-  label = "TSV files",
-  order = 2,
-  write = function(x, what, path, call) {
-    write_text(readr::format_tsv(tidy_for_sheet(table_data(x, what)), na = ""), path)
-  }
-)
+WRITER_TSV <- spec(name = "tsv", label = "TSV files", order = 2, write = function(
+  x,
+  what,
+  path,
+  call
+) {
+  write_text(readr::format_tsv(tidy_for_sheet(table_data(x, what)), na = ""), path)
+})
 
 WRITER_XLSX <- spec(
   name = "xlsx",
@@ -72,14 +72,14 @@ WRITER_PARQUET <- spec(
   }
 )
 
-WRITER_JSON <- spec(
-  name = "json",
-  label = "JSON files",
-  order = 5,
-  write = function(x, what, path, call) {
-    write_text(json_of(if (is.null(what)) x else table_data(x, what)), path)
-  }
-)
+WRITER_JSON <- spec(name = "json", label = "JSON files", order = 5, write = function(
+  x,
+  what,
+  path,
+  call
+) {
+  write_text(json_of(if (is.null(what)) x else table_data(x, what)), path)
+})
 
 WRITER_DOCX <- spec(
   name = "docx",

@@ -47,14 +47,7 @@ best_of_random <- function(set, method, starts) {
     if (method == "wls") {
       begin <- core("core_axis_step")(set$r, set$k, 1 - psi)
       return(
-        core("cpp_fit_weighted")(
-          set$r,
-          scaled(set$weights),
-          begin,
-          lowest,
-          1e-7,
-          5000L
-        )$discrepancy
+        core("cpp_fit_weighted")(set$r, scaled(set$weights), begin, lowest, 1e-7, 5000L)$discrepancy
       )
     }
     core("cpp_fit_uniquenesses")(set$r, set$k, method, psi, lowest, 1e-7, 200L)$discrepancy

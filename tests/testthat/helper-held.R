@@ -66,14 +66,11 @@ held_calls <- function() {
   )
   aim <- unrotated$values$loadings
   add("rotate", rotations, function(rotation) {
-    rotate_factors(
-      unrotated,
-      rotation,
+    own <- list(
       kappa = if (rotation == "crawford_ferguson") 0.1,
-      target = if (rotation %in% c("target", "procrustes")) sign(aim) * abs(aim)^2,
-      starts = 5,
-      seed = 1
+      target = if (rotation %in% c("target", "procrustes")) sign(aim) * abs(aim)^2
     )
+    do.call(rotate_factors, c(list(unrotated, rotation, starts = 5, seed = 1), own))
   })
   calls
 }

@@ -227,7 +227,7 @@ test_that("the core refuses what has no meaning, and never takes another method 
   refused(core$cpp_measure_covariances(r, c(1L, -1L)), "sign for each item")
   refused(core$cpp_greatest_split(matrix(1), 1), "cannot be split")
   refused(core$cpp_minimum_rank(r, 1), "one cost for each item")
-  refused(core$extract_by("centroid", r, 2L, .005), "no extraction method")
+  refused(core$extract_by("centroid", r, 2L, .005), "no extraction is called")
 })
 
 test_that("the discrepancy is what the help page says it is, in the units analysed", {

@@ -72,7 +72,7 @@ test_that("the shipped weights fit the features, and items in another order chan
     tolerance = 1e-4
   )
   # the first: eigenvalue 1 above its chance mean
-  expect_equal(features[1, 1], eigen(r)$values[1] - chance[1])
+  expect_equal(features[[1, "above"]], eigen(r)$values[1] - chance[1])
   for (m in model$members) expect_identical(ncol(m$hidden), ncol(features) + 1L)
 })
 

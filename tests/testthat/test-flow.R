@@ -330,7 +330,7 @@ test_that("long work shows its progress without coming to harm", {
 test_that("arguments that nothing knows are errors with a hint", {
   s <- factor_solution(motives(), 4, seed = 1)
   for (code in list(
-    quote(plot(s, what = "x")),
+    quote(plot(s, colour = "x")),
     quote(ggplot2::autoplot(correlate_items(motives()), type = "y")),
     quote(tidy(s, all = TRUE)),
     quote(glance(motives(), by = 1)),

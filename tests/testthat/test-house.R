@@ -3,8 +3,8 @@
 
 rooms <- c(
   "core", "base", "read", "questionnaire", "profile", "correlation", "factorability", "retention",
-  "extraction", "rotation", "solution", "sift", "reliability", "score", "study", "table", "print", "plot",
-  "report", "cli"
+  "extraction", "rotation", "solution", "sift", "reliability", "score", "study", "table", "print",
+  "plot", "report", "cli"
 )
 outside <- c("softsieve-package.R", "data.R")
 interface <- c(

@@ -1,0 +1,301 @@
+# The catalogue of findings (base-findings.R): those of reading, questionnaires and groups.
+
+FINDING_HOW_READ <- spec(
+  name = "how_read",
+  label = "\"%s\": %s; %s in %s.",
+  order = 1,
+  stage = "reading",
+  severity = "note",
+  meaning = paste(
+    "Tells what was decided about cells, encoding and decimal mark. Look whether it is",
+    "what the file has; every choice is an argument of read_responses()."
+  )
+)
+
+FINDING_WORDING_ROW <- spec(
+  name = "wording_row",
+  label = paste(
+    "The line below the names was taken for the items' wording (header_rows = 1 reads",
+    "it as a person)."
+  ),
+  order = 2,
+  stage = "reading",
+  severity = "note",
+  meaning = paste(
+    "Two header rows: names, and wording below them. If the second row is a person,",
+    "give header_rows = 1."
+  )
+)
+
+FINDING_NEARLY_NUMERIC <- spec(
+  name = "nearly_numeric",
+  label = "Column %s stays text because of %s.",
+  order = 3,
+  stage = "reading",
+  severity = "caution",
+  meaning = paste(
+    "A column is text because a few of its cells are no numbers. Mend these cells, or",
+    "name them as missing_codes."
+  )
+)
+
+FINDING_HEADER_REPEATED <- spec(
+  name = "header_repeated",
+  label = "The header stands again in line %s: left out. Were files put together?",
+  order = 4,
+  stage = "reading",
+  severity = "caution",
+  meaning = paste(
+    "Files that were put together repeat their header. Look whether the parts belong to",
+    "one data set."
+  )
+)
+
+FINDING_LINE_ENDS_IN_CELLS <- spec(
+  name = "line_ends_in_cells",
+  label = "%s over several lines (line %s): is every quote closed where it should be?",
+  order = 5,
+  stage = "reading",
+  severity = "caution",
+  meaning = paste(
+    "A quote that is not closed swallows lines, and with them people. Compare the",
+    "number of people with that of the file."
+  )
+)
+
+FINDING_LEVELS_NUMBERED <- spec(
+  name = "levels_numbered",
+  label = "Ordered factors numbered by their levels, the lowest 1: %s.",
+  order = 6,
+  stage = "questionnaire",
+  severity = "note",
+  meaning = paste(
+    "Ordered factors became numbers by the order of their levels. Look whether that",
+    "order is the one meant."
+  )
+)
+
+FINDING_WORDS_AS_MISSING <- spec(
+  name = "words_as_missing",
+  label = "%s given as words for no answer: %s.",
+  order = 7,
+  stage = "questionnaire",
+  severity = "note",
+  meaning = paste(
+    "Words such as \"no answer\" count as missing. The codebook's missing_codes holds",
+    "them."
+  )
+)
+
+FINDING_OUT_OF_RANGE <- spec(
+  name = "out_of_range",
+  label = "%s: %s outside the codebook's range, treated as missing.",
+  order = 8,
+  stage = "questionnaire",
+  severity = "caution",
+  meaning = paste(
+    "Answers outside the codebook's ends were treated as missing, as was asked. Look",
+    "for typing errors, or ends that are wrong."
+  )
+)
+
+FINDING_CATEGORIES_SPLIT <- spec(
+  name = "categories_split",
+  label = "%s was made into items of 0 and 1: %s.",
+  order = 9,
+  stage = "questionnaire",
+  severity = "note",
+  meaning = paste(
+    "A column of categories without order became items of 0 and 1, one for each",
+    "category."
+  )
+)
+
+FINDING_COLUMNS_LEFT_OUT <- spec(
+  name = "columns_left_out",
+  label = "Not used, as neither item nor id nor group: %s.",
+  order = 10,
+  stage = "questionnaire",
+  severity = "note",
+  meaning = "Columns that are neither item nor id, group or weight are not analysed."
+)
+
+FINDING_TURNED_BY_ANSWERS <- spec(
+  name = "turned_by_answers",
+  label = "%s was turned round between %s and %s.",
+  order = 11,
+  stage = "questionnaire",
+  severity = "note",
+  meaning = paste(
+    "An item was turned round between the lowest and highest answer given, as nobody",
+    "said the scale's ends. Give `ends`, or a codebook."
+  )
+)
+
+FINDING_NO_CODEBOOK <- spec(
+  name = "no_codebook",
+  label = "No codebook: wording comes from the columns' labels, the range from the answers%s.",
+  order = 12,
+  stage = "questionnaire",
+  severity = "caution",
+  meaning = paste(
+    "Without a codebook nobody knows wording, ends and keys: items worded in reverse",
+    "are not turned round. Give one, or `reversed` and `ends`."
+  )
+)
+
+FINDING_REPEATED_ID <- spec(
+  name = "repeated_id",
+  label = "%s in `%s` more than once: %s. Was a person entered twice?",
+  order = 13,
+  stage = "questionnaire",
+  severity = "caution",
+  meaning = "The same name stands for two rows. Take one of them out, or choose another id."
+)
+
+FINDING_MANY_ANSWERS <- spec(
+  name = "many_answers",
+  label = "%s has %s different answers: is it an item?",
+  order = 14,
+  stage = "questionnaire",
+  severity = c("caution", "serious"),
+  meaning = paste(
+    "So many different answers are rare for an item: it may be an age, an id or a sum.",
+    "Leave it out, or say so in the codebook."
+  )
+)
+
+FINDING_FRACTIONS <- spec(
+  name = "fractions",
+  label = "%s has %s that %s no whole numbers.",
+  order = 15,
+  stage = "questionnaire",
+  severity = "caution",
+  meaning = paste(
+    "Whole numbers were expected. A decimal mark may be misread, or the column is a",
+    "mean and no item."
+  )
+)
+
+FINDING_PEOPLE_KEPT <- spec(
+  name = "people_kept",
+  label = "%s of %s kept: %s.",
+  order = 16,
+  stage = "questionnaire",
+  severity = "note",
+  meaning = paste(
+    "Some people were left out by the conditions named. Results are of those who were",
+    "kept."
+  )
+)
+
+FINDING_ITEMS_LEFT_OUT <- spec(
+  name = "items_left_out",
+  label = "Items left out: %s.",
+  order = 17,
+  stage = "questionnaire",
+  severity = "note",
+  meaning = "Items were left out by hand. Results are of the others."
+)
+
+FINDING_LIKELY_MISSING_CODE <- spec(
+  name = "likely_missing_code",
+  label = paste(
+    "%s is far from the other answers (%s to %s) and looks like a code for no answer:",
+    "%s. If it is, say so with missing_codes."
+  ),
+  order = 18,
+  stage = "questionnaire",
+  severity = "caution",
+  meaning = paste(
+    "A number far from all other answers, in several items, is most likely a code for",
+    "no answer. Taken as an answer it ruins every correlation."
+  )
+)
+
+FINDING_UNLIKE_THE_OTHERS <- spec(
+  name = "unlike_the_others",
+  label = paste(
+    "%s has %s different answers, the other items mostly %s: is it an item, or an age,",
+    "a date, an id?"
+  ),
+  order = 19,
+  stage = "questionnaire",
+  severity = "caution",
+  meaning = "A column whose answers are unlike those of the other items is rarely an item."
+)
+
+FINDING_SMALL_GROUP <- spec(
+  name = "small_group",
+  label = "Left out, with fewer than %s: %s.",
+  order = 20,
+  stage = "groups",
+  severity = "caution",
+  meaning = "Groups with so few people cannot be judged and were left out."
+)
+
+FINDING_NO_GROUP <- spec(
+  name = "no_group",
+  label = "%s in no group, as %s is missing.",
+  order = 21,
+  stage = "groups",
+  severity = "note",
+  meaning = paste(
+    "People without a value in the group column are in no group; they count in the",
+    "whole."
+  )
+)
+
+FINDING_GROUP_NOT_JUDGED <- spec(
+  name = "group_not_judged",
+  label = "%s (%s) cannot be judged: %s",
+  order = 22,
+  stage = "groups",
+  severity = "caution",
+  meaning = paste(
+    "A stage could not be run for this group; the reason stands beside it. The other",
+    "groups are judged."
+  )
+)
+
+FINDING_ITEMS_ABSENT <- spec(
+  name = "items_absent",
+  label = "The data have no item %s: everybody counts as having left it out.",
+  order = 23,
+  stage = "answers",
+  severity = "caution",
+  meaning = paste(
+    "The data do not have an item of the solution. Scores are worked out from the",
+    "others, and are less sure."
+  )
+)
+
+FINDING_BEYOND_EARLIER_ANSWERS <- spec(
+  name = "beyond_earlier_answers",
+  label = paste(
+    "%s has %s outside %s to %s, all that the solution's people gave: a missing code,",
+    "or another answer scale?"
+  ),
+  order = 24,
+  stage = "answers",
+  severity = "caution",
+  meaning = paste(
+    "Answers that nobody gave where the solution comes from. Look for missing codes and",
+    "for another answer scale."
+  )
+)
+
+FINDING_AGAINST_KEY <- spec(
+  name = "against_key",
+  label = paste(
+    "%s runs against the others here, unlike in the solution: was it turned round",
+    "already, or keyed otherwise? Its scores would be wrong."
+  ),
+  order = 25,
+  stage = "answers",
+  severity = "serious",
+  meaning = paste(
+    "An item runs the other way than in the solution. It was probably turned round",
+    "twice, or not at all: mend the key before scoring."
+  )
+)
