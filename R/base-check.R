@@ -2,12 +2,7 @@
 # of the exported function that was called.
 
 check_whole <- function(x, name, lowest, highest = .Machine$integer.max, call = caller_env()) {
-  good <- is.numeric(x) &&
-    length(x) == 1L &&
-    is.finite(x) &&
-    x == round(x) &&
-    x >= lowest &&
-    x <= highest
+  good <- checkmate::test_int(x, lower = lowest, upper = highest, tol = 0)
   if (good) return(invisible(as.integer(x)))
   range <- if (highest == .Machine$integer.max) {
     sprintf("of at least %d", lowest)
@@ -24,9 +19,8 @@ check_whole <- function(x, name, lowest, highest = .Machine$integer.max, call = 
 }
 
 check_number <- function(x, name, lowest, highest, call = caller_env()) {
-  if (is.numeric(x) && length(x) == 1L && is.finite(x) && x >= lowest && x <= highest) {
-    return(invisible(x))
-  }
+  good <- checkmate::test_number(x, lower = lowest, upper = highest, finite = TRUE)
+  if (good) return(invisible(x))
   stop_input(
     "argument",
     sprintf("`%s` must be one number from %s to %s.", name, format(lowest), format(highest)),
@@ -37,7 +31,7 @@ check_number <- function(x, name, lowest, highest, call = caller_env()) {
 }
 
 check_choice <- function(x, name, choices, call = caller_env()) {
-  if (is.character(x) && length(x) == 1L && x %in% choices) return(invisible(x))
+  if (checkmate::test_choice(x, choices)) return(invisible(x))
   # several choices are what an unused default looks like: the first is meant
   if (identical(x, choices)) return(invisible(choices[1L]))
   stop_input(
@@ -50,7 +44,7 @@ check_choice <- function(x, name, choices, call = caller_env()) {
 }
 
 check_flag <- function(x, name, call = caller_env()) {
-  if (is.logical(x) && length(x) == 1L && !is.na(x)) return(invisible(x))
+  if (checkmate::test_flag(x)) return(invisible(x))
   stop_input(
     "argument",
     sprintf("`%s` must be TRUE or FALSE.", name),
@@ -60,7 +54,7 @@ check_flag <- function(x, name, call = caller_env()) {
 }
 
 check_text <- function(x, name, call = caller_env()) {
-  if (is.character(x) && length(x) == 1L && !is.na(x) && nzchar(x)) return(invisible(x))
+  if (checkmate::test_string(x, min.chars = 1L)) return(invisible(x))
   stop_input(
     "argument",
     sprintf("`%s` must be one piece of text.", name),
@@ -100,17 +94,14 @@ check_dots_empty <- function(..., call = caller_env()) {
 
 describe_value <- function(x) {
   if (is.null(x)) return("NULL came.")
-  if (is.data.frame(x)) {
-    return(sprintf("A data frame of %d rows and %d columns came.", nrow(x), ncol(x)))
+  if (is.data.frame(x) || is.matrix(x)) {
+    kind <- if (is.matrix(x)) paste(typeof(x), "matrix") else "data frame"
+    return(sprintf("A %s of %d rows and %d columns came.", kind, nrow(x), ncol(x)))
   }
-  if (is.function(x) || is.environment(x) || is.list(x)) {
-    return(sprintf("An object of class \"%s\" came.", class(x)[1L]))
-  }
+  if (!is.atomic(x)) return(sprintf("An object of class \"%s\" came.", class(x)[1L]))
+  if (!length(x)) return(sprintf("An empty %s vector came.", class(x)[1L]))
   shown <- if (is.character(x)) paste0('"', x, '"') else format(x, trim = TRUE)
-  sprintf(
-    "%s came.",
-    if (length(x)) name_culprits(shown) else sprintf("An empty %s vector", class(x)[1L])
-  )
+  sprintf("%s came.", name_culprits(shown))
 }
 
 # The file is there, is a file and has bytes in it.

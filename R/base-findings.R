@@ -66,3 +66,54 @@ bind_findings <- function(...) {
   stage <- match(all$stage, unique(all$stage))
   all[order(stage, -match(all$severity, SEVERITIES)), ]
 }
+
+#' What each finding says, and what to do
+#'
+#' Every stage tells what it noticed in `findings`, a table with one row each: `stage`, `code`,
+#' `severity` (`"note"`: good to know; `"caution"`: look at it before going on; `"serious"`: results
+#' mean little until it is settled), `item`, `value`, `limit` (the cut-off that the value is held
+#' against) and `text`. Prints, the report and the command read them.
+#'
+#' @eval describe_findings()
+#' @return `finding_table()`: a tibble with a row for each kind of finding: `code`, `stage`,
+#'   `severity` (all that it can be), `sentence` (with a `%s` for what the case puts in) and
+#'   `meaning`.
+#' @family results
+#' @examples
+#' finding_table()
+#' @name softsieve-findings
+#' @aliases finding_table
+#' @export
+finding_table <- function() {
+  all <- specs("finding")
+  field <- function(name) unname(vapply(all, `[[`, "", name))
+  tibble::tibble(
+    code = names(all),
+    stage = field("stage"),
+    severity = unname(vapply(all, function(one) paste(one$severity, collapse = ", "), "")),
+    sentence = field("label"),
+    meaning = field("meaning")
+  )
+}
+
+# For the help page: a section for each stage.
+describe_findings <- function() {
+  all <- specs("finding")
+  stages <- unique(vapply(all, `[[`, "", "stage"))
+  vapply(
+    stages,
+    function(stage) {
+      own <- Filter(function(one) one$stage == stage, all)
+      each <- vapply(
+        own,
+        function(one) {
+          severity <- paste(one$severity, collapse = " or ")
+          sprintf("* `%s` (%s): %s", one$name, severity, one$meaning)
+        },
+        ""
+      )
+      paste(c(sprintf("@section Of %s:", stage), each), collapse = "\n")
+    },
+    ""
+  )
+}

@@ -10,13 +10,7 @@ settle_seed <- function(seed, call = caller_env()) {
 # All processors but never more than eight, unless told; results do not depend on it.
 settle_threads <- function(threads, call = caller_env()) {
   if (!is.null(threads)) return(check_whole(threads, "threads", 1L, 256L, call = call))
-  # R CMD check and build farms ask for no more than two
+  # what containers, clusters and R CMD check allow is known there; OpenMP's limit is not
   limit <- suppressWarnings(as.integer(Sys.getenv("OMP_THREAD_LIMIT", "8")))
-  found <- parallel_cores()
-  max(1L, min(found, 8L, limit, na.rm = TRUE))
-}
-
-parallel_cores <- function() {
-  found <- tryCatch(parallel::detectCores(), error = function(e) NA_integer_)
-  if (is.na(found)) 1L else found
+  as.integer(max(1L, min(parallelly::availableCores(), 8L, limit, na.rm = TRUE)))
 }

@@ -16,6 +16,9 @@ THREADS_OPTION <- verb_option("integer", "N", "number of threads; results do not
 
 # Runs the command with these arguments; returns its exit status.
 cli_main <- function(args = commandArgs(trailingOnly = TRUE)) {
+  if (!requireNamespace("optparse", quietly = TRUE)) {
+    return(say_usage("the command needs the package optparse: install.packages(\"optparse\")"))
+  }
   asked <- tryCatch(parse_command(args), error = function(e) e)
   if (inherits(asked, "error")) return(say_usage(conditionMessage(asked)))
   if (asked$options$version) {

@@ -50,41 +50,34 @@ check_pairs_met <- function(correlations, call) {
   )
 }
 
+# The first of some statements that holds, each named by what it says is wrong; nothing when none
+# does. They are asked one after the other: later ones may take earlier ones for granted.
+first_wrong <- function(...) {
+  asked <- rlang::enquos(...)
+  for (said in names(asked)) if (isTRUE(rlang::eval_tidy(asked[[said]]))) return(said)
+  character()
+}
+
 check_correlation_matrix <- function(x, n, call) {
-  wrong <- if (!is.numeric(x)) {
-    "It holds text."
-  } else if (nrow(x) != ncol(x)) {
-    sprintf("It has %d rows and %d columns.", nrow(x), ncol(x))
-  } else if (anyNA(x)) {
-    "It has missing values."
-  } else if (any(is.infinite(x))) {
-    "It has infinite values."
-  } else if (any(abs(x) > 1 + 1e-8)) {
-    sprintf(
-      "It has values outside [-1, 1]: the largest in size is %s.",
-      format(max(abs(x)), digits = 4L)
-    )
-  } else if (any(abs(diag(x) - 1) > 1e-8)) {
-    "Its diagonal is not 1 throughout."
-  } else if (max(abs(x - t(x))) > 1e-8) {
-    "It is not symmetric."
-  } else if (ncol(x) < 2L) {
-    "It has one item."
-  }
+  wrong <- first_wrong(
+    "It holds text." = !is.numeric(x),
+    "It is not square." = nrow(x) != ncol(x),
+    "It has missing values." = anyNA(x),
+    "It has infinite values." = any(is.infinite(x)),
+    "It has values outside [-1, 1]." = any(abs(x) > 1 + 1e-8),
+    "Its diagonal is not 1 throughout." = any(abs(diag(x) - 1) > 1e-8),
+    "It is not symmetric." = max(abs(x - t(x))) > 1e-8,
+    "It has one item." = ncol(x) < 2L
+  )
   if (length(wrong)) {
-    covariances <- is.numeric(x) &&
-      nrow(x) == ncol(x) &&
-      all(is.finite(x)) &&
-      all(diag(x) > 0) &&
-      max(abs(x - t(x))) < 1e-8 * max(abs(x))
     stop_input(
       "matrix",
       paste(
         "A matrix must be a correlation matrix: square, symmetric, values from -1 to 1,",
         "ones on the diagonal."
       ),
-      got = wrong,
-      todo = if (covariances) {
+      got = paste(wrong, describe_value(x)),
+      todo = if (looks_like_covariances(x)) {
         "It looks like a covariance matrix: give kind = \"covariance\"."
       } else {
         "Give answers as a data frame, not as a matrix."
@@ -104,20 +97,23 @@ check_correlation_matrix <- function(x, n, call) {
   check_whole(n, "n", 3L, call = call)
 }
 
+looks_like_covariances <- function(x) {
+  is.numeric(x) &&
+    nrow(x) == ncol(x) &&
+    all(is.finite(x)) &&
+    all(diag(x) > 0) &&
+    max(abs(x - t(x))) < 1e-8 * max(abs(x))
+}
+
 check_covariance_matrix <- function(x, call) {
-  wrong <- if (!is.numeric(x)) {
-    "It holds text."
-  } else if (nrow(x) != ncol(x)) {
-    sprintf("It has %d rows and %d columns.", nrow(x), ncol(x))
-  } else if (anyNA(x)) {
-    "It has missing values."
-  } else if (any(is.infinite(x))) {
-    "It has infinite values."
-  } else if (any(diag(x) <= 0)) {
-    "A variance on its diagonal is 0 or below."
-  } else if (max(abs(x - t(x))) > 1e-8 * max(abs(x))) {
-    "It is not symmetric."
-  }
+  wrong <- first_wrong(
+    "It holds text." = !is.numeric(x),
+    "It is not square." = nrow(x) != ncol(x),
+    "It has missing values." = anyNA(x),
+    "It has infinite values." = any(is.infinite(x)),
+    "A variance on its diagonal is 0 or below." = any(diag(x) <= 0),
+    "It is not symmetric." = max(abs(x - t(x))) > 1e-8 * max(abs(x))
+  )
   if (!length(wrong)) return(x)
   stop_input(
     "matrix",

@@ -206,3 +206,18 @@ find_in_method <- function(found, items, settings, share) {
     }
   )
 }
+
+#' @export
+glance.item_correlations <- function(x, ...) {
+  check_dots_empty(...)
+  r <- x$values$correlations
+  tibble::tibble(
+    items = ncol(r),
+    people = x$values$people,
+    n = x$values$n,
+    kind = x$settings$kind,
+    missing = x$settings$missing,
+    mean_size = mean(abs(r[upper.tri(r)])),
+    smallest_eigenvalue = x$values$smallest_eigenvalue
+  )
+}

@@ -83,26 +83,24 @@ correlate_items.data.frame <- function(x, ...) {
 # names in its first column, perhaps a triangle alone), as a matrix; NULL for answers. Ones down the
 # diagonal and nothing beyond 1: answers do not look so.
 matrix_in_frame <- function(x) {
-  named <- ncol(x) > 1L && !is.numeric(x[[1L]]) && nrow(x) == ncol(x) - 1L
-  names <- if (named) as.character(x[[1L]])
-  if (named) x <- x[-1L]
-  if (
-    ncol(x) < 3L ||
-      nrow(x) != ncol(x) ||
-      !all(vapply(x, function(column) is.numeric(column) || all(is.na(column)), NA))
-  ) {
-    return(NULL)
+  if (ncol(x) < 3L || !nrow(x) %in% (ncol(x) - 0:1)) return(NULL)
+  names <- colnames(x)
+  if (nrow(x) < ncol(x)) { # the first column must hold the names
+    if (is.numeric(x[[1L]])) return(NULL)
+    names <- as.character(x[[1L]])
+    x <- x[-1L]
   }
+  numbers <- vapply(x, function(column) is.numeric(column) || all(is.na(column)), NA)
+  if (ncol(x) < 3L || nrow(x) != ncol(x) || !all(numbers)) return(NULL)
   matrix <- as.matrix(x)
   storage.mode(matrix) <- "double"
-  r <- mirror_triangle(matrix)$matrix
-  is_matrix <- !anyNA(r) &&
-    all(abs(diag(r) - 1) < 1e-8) &&
-    all(abs(r) <= 1 + 1e-8) &&
-    max(abs(r - t(r))) < 1e-6
-  if (!is_matrix) return(NULL)
-  dimnames(matrix) <- list(if (named) names else colnames(x), colnames(x))
+  if (!is_correlation_matrix(mirror_triangle(matrix)$matrix)) return(NULL)
+  dimnames(matrix) <- list(names, colnames(x))
   matrix
+}
+
+is_correlation_matrix <- function(r) {
+  !anyNA(r) && all(abs(diag(r) - 1) < 1e-8) && all(abs(r) <= 1 + 1e-8) && max(abs(r - t(r))) < 1e-6
 }
 
 # A matrix of which only one triangle was written (zeros or gaps in the other), whole.
@@ -124,7 +122,8 @@ mirror_triangle <- function(x) {
 
 check_moments <- function(x, name, p, call) {
   if (is.null(x)) return(rep(NA_real_, p))
-  if (is.numeric(x) && length(x) == p && all(is.finite(x)) && (name == "means" || all(x > 0))) {
+  lower <- if (name == "sds") .Machine$double.xmin else -Inf
+  if (checkmate::test_numeric(x, lower, finite = TRUE, any.missing = FALSE, len = p)) {
     return(as.numeric(x))
   }
   stop_input(

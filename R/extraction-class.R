@@ -189,3 +189,9 @@ residuals.factor_solution <- function(object, ...) {
   unit <- observed_units(object$values$items, object$settings)
   object$values$correlations * (unit %o% unit) - fitted.factor_solution(object)
 }
+
+#' @export
+coef.factor_solution <- function(object, ...) {
+  check_dots_empty(...)
+  object$values$loadings
+}

@@ -110,3 +110,14 @@ layers_between <- function(object, first, last) {
   dimnames(m) <- dimnames(v$matrix)
   m
 }
+
+#' @export
+glance.component_layers <- function(x, ...) {
+  check_dots_empty(...)
+  t <- x$values$table
+  tibble::tibble(
+    items = nrow(t),
+    largest_eigenvalue = t$eigenvalue[1L],
+    layers_for_half = which(t$running_share >= 0.5)[1L]
+  )
+}

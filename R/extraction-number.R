@@ -75,53 +75,53 @@ number_found <- function(asked, x, name, call) {
 }
 
 number_by_rule <- function(asked, x, most, name, seed, threads, call) {
-  rules <- names_of("rule")
-  if (!is.character(asked) || length(asked) != 1L || !asked %in% c("probable", rules)) {
-    stop_input(
-      "factors",
-      sprintf(
-        "`%s` must be a whole number, \"probable\", or a rule: %s.",
-        name,
-        paste0('"', rules, '"', collapse = ", ")
-      ),
-      got = describe_value(asked),
-      todo = c(
-        if (is.character(asked) && length(asked) == 1L && !is.na(asked)) hint_nearest(asked, rules),
-        possible_numbers(most, ncol(x$values$correlations), name)
-      ),
-      call = call
-    )
-  }
+  check_rule_asked(asked, x, most, name, call)
   if (asked == "parallel") {
-    return(number_found(
-      in_name_of(call, parallel_analysis(x, seed = seed, threads = threads)),
-      x,
-      name,
-      call
-    ))
+    found <- in_name_of(call, parallel_analysis(x, seed = seed, threads = threads))
+    return(number_found(found, x, name, call))
   }
   rules <- if (asked == "probable") "parallel" else asked
   count <- in_name_of(call, count_factors(x, rules = rules, seed = seed, threads = threads))
-  if (asked != "probable") {
-    row <- count$values$rules[count$values$rules$rule == asked, ]
-    by <- if (row$holds) {
-      row$label
-    } else {
-      paste(row$label, "(which takes Pearson correlations for granted)")
-    }
-    return(list(k = row$suggested, by = by, reason = row$reason))
-  }
-  # where the model does not apply, the probable number is that of parallel analysis
-  outside <- length(count$values$outside) > 0L
-  list(
-    k = if (outside) count$values$suggested else count$values$probable,
-    reason = "",
-    by = if (outside) {
-      "parallel analysis, as probabilities do not apply"
-    } else {
-      "the most probable number"
-    }
+  if (asked == "probable") probable_number(count) else number_of_rule(asked, count)
+}
+
+check_rule_asked <- function(asked, x, most, name, call) {
+  rules <- names_of("rule")
+  if (checkmate::test_choice(asked, c("probable", rules))) return(invisible())
+  typed <- checkmate::test_string(asked)
+  stop_input(
+    "factors",
+    sprintf(
+      "`%s` must be a whole number, \"probable\", or a rule: %s.",
+      name,
+      paste0('"', rules, '"', collapse = ", ")
+    ),
+    got = describe_value(asked),
+    todo = c(
+      if (typed) hint_nearest(asked, rules),
+      possible_numbers(most, ncol(x$values$correlations), name)
+    ),
+    call = call
   )
+}
+
+number_of_rule <- function(rule, count) {
+  row <- count$values$rules[count$values$rules$rule == rule, ]
+  by <- if (row$holds) {
+    row$label
+  } else {
+    paste(row$label, "(which takes Pearson correlations for granted)")
+  }
+  list(k = row$suggested, by = by, reason = row$reason)
+}
+
+# Where the model does not apply, the probable number is that of parallel analysis.
+probable_number <- function(count) {
+  if (!length(count$values$outside)) {
+    return(list(k = count$values$probable, by = "the most probable number", reason = ""))
+  }
+  by <- "parallel analysis, as probabilities do not apply"
+  list(k = count$values$suggested, by = by, reason = "")
 }
 
 check_number_of <- function(asked, most, p, name, call) {

@@ -27,6 +27,7 @@ FIGURE_FIT <- spec(
 )
 
 draw_evidence <- function(object) {
+  needs_package("patchwork", "Figures of two panels", caller_env())
   # the same horizontal axis above and below: ranks as far as anything is said of them
   reach <- min(
     nrow(object$values$eigenvalues),

@@ -33,7 +33,7 @@ print.softsieve_reliability <- function(x, ...) {
   )
 }
 
-# "thrift, 6 items: omega .77 [.74, .79]; without t4 it would be .78"
+# What stands on top, a line for each scale: the coefficient to report, and the item it loses by.
 reliability_verdict <- function(x) {
   s <- x$values$scales
   lines <- vapply(

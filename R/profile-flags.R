@@ -1,5 +1,6 @@
-# What makes an item worth a look: a table of rules by their finding's code (base-sentences-answers.R),
-# each a test on the item's profile and what its sentence says beside the item.
+# What makes an item worth a look: a table of rules by their finding's code
+# (base-sentences-answers.R), each a test on the item's profile and what its sentence says beside
+# the item.
 
 # `i` is the profile, `used` the smallest count over the scale's answers (0: an answer nobody gave),
 # `place` where the mean lies on the scale, from 0 to 1.

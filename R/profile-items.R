@@ -176,3 +176,15 @@ bins_of <- function(items, values, counts, number = 10L) {
   none <- tibble::tibble(item = character(), from = numeric(), to = numeric(), share = numeric())
   do.call(rbind, c(list(none), unname(rows)))
 }
+
+#' @export
+glance.item_profile <- function(x, ...) {
+  check_dots_empty(...)
+  i <- x$values$items
+  tibble::tibble(
+    items = length(unique(i$item)),
+    flagged = sum(nzchar(i$flags)),
+    most_missing = max(i$missing_share),
+    largest_skewness = max(abs(i$skewness), na.rm = TRUE)
+  )
+}

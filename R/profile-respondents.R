@@ -124,3 +124,10 @@ flag_people <- function(people, same, s) {
   })
   list(people = people, findings = do.call(bind_findings, findings))
 }
+
+#' @export
+glance.respondent_profile <- function(x, ...) {
+  check_dots_empty(...)
+  p <- x$values$people
+  tibble::tibble(people = nrow(p), flagged = sum(nzchar(p$flags)), items = x$settings$items)
+}

@@ -216,18 +216,22 @@ codebook_labels <- function(x, items, call) {
     one <- x[[i]]
     if (is.list(one) && length(one)) one <- paste(names(one), unlist(one), sep = "=")
     if (is.numeric(one) && !is.null(names(one))) return(one)
-    if (!length(one) || all(is.na(one)) || !any(nzchar(one))) return(NULL)
-    parts <- trimws(unlist(strsplit(as.character(one), "[|;\n]")))
+    parts <- trimws(unlist(strsplit(as.character(one[!is.na(one)]), "[|;\n]")))
     parts <- parts[nzchar(parts)]
-    number <- suppressWarnings(as.numeric(sub("=.*", "", parts)))
-    if (anyNA(number) || !all(grepl("=", parts))) {
-      stop_input(
-        "codebook",
-        "`labels` must be written as 1 = never | 2 = often.",
-        got = sprintf("Not so for %s: \"%s\".", items[i], name_culprits(parts)),
-        call = call
-      )
-    }
-    stats::setNames(number, trimws(sub("^[^=]*=", "", parts)))
+    if (!length(parts)) return(NULL)
+    label_numbers(parts, items[i], call)
   })
+}
+
+label_numbers <- function(parts, item, call) {
+  number <- suppressWarnings(as.numeric(sub("=.*", "", parts)))
+  if (anyNA(number) || !all(grepl("=", parts))) {
+    stop_input(
+      "codebook",
+      "`labels` must be written as 1 = never | 2 = often.",
+      got = sprintf("Not so for %s: \"%s\".", item, name_culprits(parts)),
+      call = call
+    )
+  }
+  stats::setNames(number, trimws(sub("^[^=]*=", "", parts)))
 }

@@ -1,5 +1,5 @@
-# Which reader reads which file. A reader is a spec whose name starts with READER_ (base-registry.R):
-# name, label and order, and
+# Which reader reads which file. A reader is a spec whose name starts with READER_
+# (base-registry.R): name, label and order, and
 #
 #   endings  of the names of the files that it reads
 #   package  what must be installed for it, or NULL

@@ -186,37 +186,30 @@ header_again <- function(columns) {
 settle_marks <- function(data, decimal, thousands) {
   text <- data[vapply(data, is.character, NA)]
   if (!length(text)) return(list(decimal = ".", thousands = "", how = character()))
-  share <- function(pattern) {
-    max(
-      0,
-      vapply(text, function(x) if (all(is.na(x))) 0 else mean(grepl(pattern, x[!is.na(x)])), 0)
-    )
-  }
+  share <- function(pattern) max(0, vapply(text, share_like, 0, pattern = pattern))
   grouped_dot <- share("^[-+]?[0-9]{1,3}([.][0-9]{3})+,[0-9]+$")
   grouped_comma <- share("^[-+]?[0-9]{1,3}(,[0-9]{3})+[.][0-9]+$")
   if (is.null(decimal)) {
-    comma <- share("^[-+]?[0-9]+,[0-9]+$")
-    point <- share("^[-+]?[0-9]+[.][0-9]+$")
-    decimal <- if (grouped_comma == 0 && (grouped_dot > 0 || (comma >= 0.2 && point == 0))) {
-      ","
-    } else {
-      "."
-    }
+    comma <- share("^[-+]?[0-9]+,[0-9]+$") >= 0.2 && share("^[-+]?[0-9]+[.][0-9]+$") == 0
+    decimal <- if (grouped_comma == 0 && (grouped_dot > 0 || comma)) "," else "."
   }
-  if (is.null(thousands)) {
-    thousands <- if (decimal == "," && grouped_dot > 0) {
-      "."
-    } else if (decimal == "." && grouped_comma > 0) {
-      ","
-    } else {
-      ""
-    }
-  }
+  if (is.null(thousands)) thousands <- thousands_mark(decimal, grouped_dot, grouped_comma)
   how <- c(
     if (decimal == ",") "decimal comma" else "decimal point",
     if (nzchar(thousands)) sprintf("\"%s\" between thousands", thousands)
   )
   list(decimal = decimal, thousands = thousands, how = how)
+}
+
+# The mark between thousands that goes with the decimal mark, where numbers are grouped so.
+thousands_mark <- function(decimal, grouped_dot, grouped_comma) {
+  if (decimal == "," && grouped_dot > 0) return(".")
+  if (decimal == "." && grouped_comma > 0) "," else ""
+}
+
+# The share of the cells with something in them that look like the pattern.
+share_like <- function(x, pattern) {
+  if (all(is.na(x))) 0 else mean(grepl(pattern, x[!is.na(x)]))
 }
 
 is_number <- function(x, marks) {

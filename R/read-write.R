@@ -22,7 +22,7 @@ needs_package <- function(package, what, call) {
     "package",
     sprintf("%s need the package %s.", what, package),
     got = "It is not installed.",
-    todo = sprintf("install.packages(\"%s\"), or write CSV.", package),
+    todo = sprintf("install.packages(\"%s\").", package),
     call = call
   )
 }

@@ -47,55 +47,48 @@ choose_coefficient <- function(part) {
   a <- part$assumptions
   m <- part$measured
   k <- nrow(part$items)
-  several <- isTRUE(a$factors > 1L) || isTRUE(a$rmsea > cutoff("rmsea_poor"))
+  report <- function(coefficient, why) list(report = coefficient, why = why)
   if (k < 2L) {
-    return(list(
-      report = NA_character_,
-      why = "one item has no reliability that can be worked out from one wave"
+    return(report(
+      NA_character_,
+      "one item has no reliability that can be worked out from one wave"
     ))
   }
   if (k == 2L) {
-    return(list(
-      report = "standardised_alpha",
-      why = "two items: no model can be checked, and this equals the Spearman-Brown coefficient"
+    return(report(
+      "standardised_alpha",
+      "two items: no model can be checked, and this equals the Spearman-Brown coefficient"
     ))
   }
-  if (is.na(m[["omega"]])) {
-    return(list(report = "alpha", why = "no one-factor model could be fitted"))
-  }
-  if (several) {
-    return(list(
-      report = "omega",
-      why = sprintf(
-        paste(
-          "but one factor is in doubt (parallel analysis: %d; RMSEA %s): split the scale,",
-          "or report omega hierarchical"
-        ),
-        a$factors,
-        if (is.na(a$rmsea)) "not known" else format_unit(a$rmsea, 3L)
-      )
-    ))
+  if (is.na(m[["omega"]])) return(report("alpha", "no one-factor model could be fitted"))
+  if (isTRUE(a$factors > 1L) || isTRUE(a$rmsea > cutoff("rmsea_poor"))) {
+    return(report("omega", one_factor_in_doubt(a)))
   }
   if (isTRUE(a$coarse) && !is.na(m[["categorical_omega"]])) {
-    return(list(
-      report = "categorical_omega",
-      why = "few or skewed answers: distances between them should not be taken as equal"
+    return(report(
+      "categorical_omega",
+      "few or skewed answers: distances between them should not be taken as equal"
     ))
   }
-  if (isTRUE(a$equal_p >= cutoff("equal_loadings_p"))) {
-    return(list(
-      report = "omega",
-      why = sprintf(
-        "equal loadings are tenable (%s), so that alpha would do as well",
-        format_p(a$equal_p)
-      )
-    ))
-  }
-  if (is.na(a$equal_p)) {
-    return(list(report = "omega", why = "equal loadings, which alpha needs, cannot be tested here"))
-  }
-  list(
-    report = "omega",
-    why = sprintf("loadings are not equal (%s), which alpha takes for granted", format_p(a$equal_p))
+  report("omega", why_omega(a$equal_p))
+}
+
+one_factor_in_doubt <- function(a) {
+  sprintf(
+    paste(
+      "but one factor is in doubt (parallel analysis: %d; RMSEA %s): split the scale,",
+      "or report omega hierarchical"
+    ),
+    a$factors,
+    if (is.na(a$rmsea)) "not known" else format_unit(a$rmsea, 3L)
   )
+}
+
+# Omega beside alpha, by the test of equal loadings.
+why_omega <- function(p) {
+  if (is.na(p)) return("equal loadings, which alpha needs, cannot be tested here")
+  if (p >= cutoff("equal_loadings_p")) {
+    return(sprintf("equal loadings are tenable (%s), so that alpha would do as well", format_p(p)))
+  }
+  sprintf("loadings are not equal (%s), which alpha takes for granted", format_p(p))
 }

@@ -40,16 +40,23 @@ form_scales <- function(
     return(formed)
   }
   if (is_questionnaire(x)) {
-    items <- x$values$items
-    named <- items[!is.na(items$scale) & nzchar(items$scale), ]
-    scales <- tibble::tibble(
-      scale = named$scale,
-      item = named$item,
-      wording = named$wording,
-      reversed = named$reversed
-    )
+    scales <- scales_of_codebook(x$values$items)
     return(new_scale_set(scales, "codebook", NULL, x$source, call, match.call(), key_of(x)))
   }
+  new_scale_set(scales_of_list(x, call), "given", NULL, NULL, call, match.call())
+}
+
+scales_of_codebook <- function(items) {
+  named <- items[!is.na(items$scale) & nzchar(items$scale), ]
+  tibble::tibble(
+    scale = named$scale,
+    item = named$item,
+    wording = named$wording,
+    reversed = named$reversed
+  )
+}
+
+scales_of_list <- function(x, call) {
   if (!is.list(x) || is.data.frame(x)) {
     stop_input(
       "class",
@@ -58,12 +65,7 @@ form_scales <- function(
       call = call
     )
   }
-  if (
-    is.null(names(x)) ||
-      any(!nzchar(names(x))) ||
-      anyDuplicated(names(x)) ||
-      !all(vapply(x, is.character, NA))
-  ) {
+  if (!checkmate::test_list(x, types = "character", names = "unique")) {
     stop_input(
       "scales",
       "A list of scales must have a name of its own for each scale, and item names in each.",
@@ -72,13 +74,12 @@ form_scales <- function(
       call = call
     )
   }
-  scales <- tibble::tibble(
+  tibble::tibble(
     scale = rep(names(x), lengths(x)),
     item = unlist(x, use.names = FALSE),
     wording = NA_character_,
     reversed = NA
   )
-  new_scale_set(scales, "given", NULL, NULL, call, match.call())
 }
 
 scales_of_solution <- function(x, salient, crossing, weak, call, made_by) {
@@ -143,3 +144,10 @@ new_scale_set <- function(scales, by, findings, source, call, made_by, key = NUL
 
 #' @exportS3Method tibble::as_tibble
 as_tibble.softsieve_scale_set <- function(x, ...) x$values$scales
+
+#' @export
+glance.softsieve_scale_set <- function(x, ...) {
+  check_dots_empty(...)
+  s <- x$values$scales
+  tibble::tibble(scales = length(unique(s$scale)), items = nrow(s), by = x$settings$by)
+}

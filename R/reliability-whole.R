@@ -2,8 +2,9 @@
 # all.
 
 # The general factor of all items, by the Schmid-Leiman form and by a direct bifactor rotation:
-# `measured` (a column for each scale, then all items, of six named numbers; core_hierarchy.h), and the loadings that
-# resampled people start from. NULL with one scale, or where factors cannot be fitted.
+# `measured` (a column for each scale, then all items, of six named numbers; core_hierarchy.h), and
+# the loadings that resampled people start from. NULL with one scale, or where factors cannot be
+# fitted.
 assess_whole <- function(given, seed, threads) {
   k <- length(given$members)
   p <- length(given$sd)

@@ -18,6 +18,7 @@ write_report <- function(study, file) {
   check_run(study)
   check_text(file, "file")
   check_ending(file, c("html", "htm"))
+  needs_package("htmltools", "Reports", environment())
   t <- tags()
   title <- if (is.null(study$settings$title)) {
     "Factor analysis of a questionnaire"

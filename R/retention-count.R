@@ -84,11 +84,11 @@ count_factors <- function(
   reference = "upper",
   percentile = 95,
   sequential = FALSE,
-  replicates = 1000L,
   rules = NULL,
   most = NULL,
   share = 0.80,
   plausible = 0.95,
+  replicates = 1000L,
   seed = NULL,
   threads = NULL
 ) {

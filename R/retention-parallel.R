@@ -88,8 +88,8 @@ parallel_analysis <- function(
   reference = c("upper", "mean"),
   percentile = 95,
   sequential = FALSE,
-  replicates = 1000L,
   by = NULL,
+  replicates = 1000L,
   seed = NULL,
   threads = NULL
 ) {
@@ -152,9 +152,7 @@ parallel_analysis <- function(
 
 check_replicates <- function(x, call = caller_env()) {
   if (identical(x, "enough")) return(x)
-  if (is.numeric(x) && length(x) == 1L && is.finite(x) && x == round(x) && x >= 20 && x <= 1e6) {
-    return(as.integer(x))
-  }
+  if (checkmate::test_int(x, lower = 20, upper = 1e6, tol = 0)) return(as.integer(x))
   stop_input(
     "argument",
     "`replicates` must be a whole number from 20 to 1,000,000, or \"enough\".",

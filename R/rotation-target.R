@@ -63,15 +63,18 @@ what_is_wrong_with_target <- function(target, unrotated, gaps) {
     return(sprintf("It has %d rows and %d columns.", nrow(target), ncol(target)))
   }
   if (all(is.na(target))) return("Every element is NA.")
-  if (!gaps && anyNA(target)) {
+  strange <- setdiff(rownames(target), rownames(unrotated))
+  if (length(strange)) return(sprintf("Rows that are no items: %s.", name_culprits(strange)))
+  if (gaps) character() else what_is_wrong_with_whole(target)
+}
+
+# Procrustes needs all of a matrix that stands for as many factors as it has columns.
+what_is_wrong_with_whole <- function(target) {
+  if (anyNA(target)) {
     return(sprintf("%s NA.", count_of(sum(is.na(target)), "element is", "elements are")))
   }
-  if (!gaps && qr(target)$rank < ncol(target)) {
+  if (qr(target)$rank < ncol(target)) {
     return("Its columns do not stand for as many factors: some follow from others.")
-  }
-  if (!is.null(rownames(target)) && !setequal(rownames(target), rownames(unrotated))) {
-    strange <- setdiff(rownames(target), rownames(unrotated))
-    return(sprintf("Rows that are no items: %s.", name_culprits(strange)))
   }
   character()
 }

@@ -140,3 +140,73 @@ find_in_scores <- function(usable, factors, norms, answered_share, by_model) {
     }
   )
 }
+
+#' @export
+tidy.respondent_scores <- function(x, ...) {
+  check_dots_empty(...)
+  s <- x$values$scores
+  factors <- x$values$factors$factor
+  beside <- s[setdiff(names(s), factors)]
+  tibble::tibble(
+    beside[rep(seq_len(nrow(s)), length(factors)), ],
+    factor = rep(factors, each = nrow(s)),
+    score = unlist(s[factors], use.names = FALSE)
+  )
+}
+
+#' @export
+glance.respondent_scores <- function(x, ...) {
+  check_dots_empty(...)
+  s <- x$values$scores
+  f <- x$values$factors
+  tibble::tibble(
+    people = nrow(s),
+    scored = sum(!is.na(s[[f$factor[1L]]])),
+    factors = nrow(f),
+    lowest_determinacy = min(f$determinacy)
+  )
+}
+
+#' Scores beside the data, and scores of new people
+#'
+#' `augment()` puts the scores of [score_respondents()] beside the data; `predict()` gives the
+#' scores alone, one row for each person.
+#'
+#' @param x,object A factor solution, as [factor_solution()] returns it.
+#' @param data,newdata Answers of the same items: a [questionnaire()], or a data frame, which is
+#'   keyed as the solution's answers were.
+#' @param ... Nothing, for the generic's sake; in `predict()` what [score_respondents()] takes.
+#' @return A tibble: the data (of a questionnaire: its people and answers) with a column for each
+#'   factor, or these columns alone.
+#' @section Errors: `softsieve_error_argument` when the data have a column of a factor's name
+#'   already; otherwise those of [score_respondents()].
+#' @family results
+#' @examples
+#' motives <- questionnaire(repair_cafe, codebook = repair_cafe_codebook, id = person, group = cafe)
+#' solution <- factor_solution(motives, factors = 4, seed = 1)
+#' augment(solution, repair_cafe)
+#' predict(solution, repair_cafe[1:3, ])
+#' @export
+augment.factor_solution <- function(x, data, ...) {
+  check_dots_empty(...)
+  scored <- in_name_of(environment(), score_respondents(x, data))
+  scores <- scored$values$scores[scored$values$factors$factor]
+  beside <- if (is_questionnaire(data)) as_tibble(data) else tibble::as_tibble(data)
+  there <- intersect(names(beside), names(scores))
+  if (length(there)) {
+    stop_input(
+      "argument",
+      "The data must not have columns of the factors' names.",
+      got = sprintf("They have: %s.", name_culprits(there)),
+      todo = "Name these columns otherwise, or take score_respondents()."
+    )
+  }
+  tibble::add_column(beside, scores)
+}
+
+#' @rdname augment.factor_solution
+#' @export
+predict.factor_solution <- function(object, newdata, ...) {
+  scored <- in_name_of(environment(), score_respondents(object, newdata, ...))
+  scored$values$scores[scored$values$factors$factor]
+}

@@ -17,10 +17,11 @@
 #' 9. [write_report()]: all of it in one file.
 #'
 #' [run_study()] runs all stages from one study file, as the command `softsieve run` does.
-#' [softsieve-result] tells what every result holds; [softsieve-glossary] what each number means and
-#' what to do when it is low.
+#' [softsieve-result] tells what every result holds, [softsieve-findings] what each finding says;
+#' [softsieve-glossary] what each number means and what to do when it is low.
 #'
 #' @useDynLib softsieve, .registration = TRUE
+#' @importFrom stats coef predict
 #' @keywords internal
 "_PACKAGE"
 
@@ -42,6 +43,10 @@ generics::tidy
 #' @importFrom generics glance
 #' @export
 generics::glance
+
+#' @importFrom generics augment
+#' @export
+generics::augment
 
 # What takes long to load is loaded by what needs it first: tibble and rlang by the first result,
 # Rcpp, whose functions compiled code calls, by the first call of a compiled routine. So the package

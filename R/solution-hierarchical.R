@@ -92,11 +92,7 @@ check_higher_number <- function(solution, factors, call) {
     )
   }
   most <- max(1L, core_most_factors(k))
-  whole <- is.numeric(factors) &&
-    length(factors) == 1L &&
-    is.finite(factors) &&
-    factors == round(factors)
-  if (whole && factors >= 1 && factors <= most) return(as.integer(factors))
+  if (checkmate::test_int(factors, lower = 1, upper = most, tol = 0)) return(as.integer(factors))
   stop_input(
     "factors",
     "`factors` must be a whole number of general factors that the factor correlations can tell.",
@@ -159,4 +155,22 @@ tidy.hierarchical_form <- function(x, ...) {
     factor = rep(colnames(l), each = nrow(l)),
     loading = as.numeric(l)
   )
+}
+
+#' @export
+glance.hierarchical_form <- function(x, ...) {
+  check_dots_empty(...)
+  tibble::tibble(
+    items = nrow(x$values$table),
+    factors = ncol(x$values$loadings) - x$settings$general,
+    general = x$settings$general,
+    general_share = x$values$general_share,
+    residual = x$values$residual
+  )
+}
+
+#' @export
+coef.hierarchical_form <- function(object, ...) {
+  check_dots_empty(...)
+  object$values$loadings
 }

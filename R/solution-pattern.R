@@ -107,3 +107,33 @@ home_factor <- function(loadings, salient) {
 crossing_items <- function(loadings, salient) {
   rownames(loadings)[rowSums(abs(loadings) >= salient) > 1L]
 }
+
+#' @export
+glance.pattern_table <- function(x, ...) {
+  check_dots_empty(...)
+  t <- x$values$table
+  tibble::tibble(
+    items = nrow(t),
+    factors = length(x$values$factors),
+    without_factor = sum(is.na(t$factor)),
+    hidden = x$values$hidden
+  )
+}
+
+#' @export
+tidy.pattern_table <- function(x, ...) {
+  check_dots_empty(...)
+  l <- x$values$loadings[x$values$table$item, , drop = FALSE]
+  tibble::tibble(
+    item = rep(rownames(l), ncol(l)),
+    factor = rep(colnames(l), each = nrow(l)),
+    loading = as.numeric(l),
+    hidden = as.logical(abs(l) < x$settings$hide_below)
+  )
+}
+
+#' @export
+coef.pattern_table <- function(object, ...) {
+  check_dots_empty(...)
+  object$values$loadings
+}

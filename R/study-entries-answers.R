@@ -1,5 +1,5 @@
-# What a study file may say of itself, its answers and its codebook. study-entries.R has the fields of
-# an entry.
+# What a study file may say of itself, its answers and its codebook. study-entries.R has the fields
+# of an entry.
 
 ENTRY_TITLE <- spec(name = "title", label = "Title of the report", order = 1, type = "string")
 

@@ -218,3 +218,25 @@ study_history <- function(study) {
     }
   )
 }
+
+#' @export
+tidy.softsieve_study <- function(x, ...) {
+  check_dots_empty(...)
+  x$findings
+}
+
+#' @export
+glance.softsieve_study <- function(x, ...) {
+  check_dots_empty(...)
+  run <- length(x$values) > 0L
+  solution <- x$values$solution$values
+  tibble::tibble(
+    run = run,
+    people = if (run) nrow(x$values$questionnaire$values$answers) else NA_integer_,
+    items = if (run) nrow(solution$items) else NA_integer_,
+    factors = if (run) ncol(solution$loadings) else NA_integer_,
+    serious = sum(x$findings$severity == "serious"),
+    cautions = sum(x$findings$severity == "caution"),
+    seed = if (is.null(x$settings$seed)) NA_integer_ else x$settings$seed
+  )
+}

@@ -224,7 +224,8 @@ VectorXd base_weights(const PeoplePlan& plan) {
 }  // namespace
 
 std::size_t measures_of(const PeoplePlan& plan) {
-  return static_cast<std::size_t>(plan.scales * measure::count + hierarchy_count * (plan.scales + 1));
+  return static_cast<std::size_t>(plan.scales * measure::count +
+                                  hierarchy_count * (plan.scales + 1));
 }
 
 std::vector<double> measure_people(const PeoplePlan& plan) {

@@ -9,6 +9,19 @@ found <- unlist(lapply(folders, function(folder) lintr::lint_dir(folder)), recur
 for (one in found) {
   cat(sprintf("%s:%d: %s\n", one$filename, one$line_number, one$message))
 }
+# what is defined is named in snake_case, constants in capitals; methods as generic.class
+names_in <- function(file) {
+  code <- parse(file, keep.source = FALSE)
+  is_assigned <- function(e) is.call(e) && identical(e[[1L]], as.name("<-")) && is.name(e[[2L]])
+  vapply(Filter(is_assigned, as.list(code)), function(e) as.character(e[[2L]]), "")
+}
+good <- "^([.]?[a-z][a-z0-9_]*([.][a-z][a-z_]*(frame)?)*|[.]on[A-Z][a-z]+|[A-Z][A-Z0-9_]*)$"
+files <- setdiff(list.files("R", "[.]R$", full.names = TRUE), "R/RcppExports.R")
+odd <- unlist(lapply(files, function(file) {
+  named <- names_in(file)
+  sprintf("%s: %s is no name in snake_case or CAPITALS", file, named[!grepl(good, named)])
+}))
+writeLines(as.character(odd))
 sources <- setdiff(
   list.files(c("src", "tools"), "[.](cpp|h)$", full.names = TRUE),
   "src/RcppExports.cpp"
@@ -26,5 +39,5 @@ if (nzchar(Sys.which("clang-format"))) {
 } else {
   cat("lint: clang-format is not installed here; the C++ code was not looked at\n")
 }
-cat(sprintf("lint: %d things to mend\n", length(found) + length(wrong)))
-quit(status = if (length(found) + length(wrong)) 1L else 0L)
+cat(sprintf("lint: %d things to mend\n", length(found) + length(odd) + length(wrong)))
+quit(status = if (length(found) + length(odd) + length(wrong)) 1L else 0L)

@@ -2,6 +2,7 @@
 # what failed and a closing line. Exit status 1 when anything failed, raised an error or warned.
 # Writes the line to .build/counts.
 Sys.setenv(NOT_CRAN = "true", TESTTHAT_PARALLEL = "false")
+Sys.setenv(SOFTSIEVE_NODE_MODULES = file.path(getwd(), ".build", "node", "node_modules"))
 suppressPackageStartupMessages({
   library(testthat)
   library(softsieve)

@@ -6,12 +6,26 @@ what <- c(commandArgs(trailingOnly = TRUE), "run")[1L]
 fields <- read.dcf("DESCRIPTION", fields = c("Imports", "LinkingTo", "Suggests"))[1L, ]
 names_of <- function(field) sub("[[:space:](].*", "", trimws(strsplit(field, ",")[[1L]]))
 wanted <- unique(c(names_of(fields[["Imports"]]), names_of(fields[["LinkingTo"]])))
-if (what == "run") wanted <- c(wanted, "ragg")
+# the command, its report and its figures
+if (what == "run") wanted <- c(wanted, "ragg", "optparse", "htmltools", "patchwork")
 if (what != "run") wanted <- unique(c(wanted, names_of(fields[["Suggests"]])))
 if (what == "docs") wanted <- c(wanted, "roxygen2")
+# the validator of JSON Schemas that one test asks; without node it is skipped
+if (what == "test" && nzchar(Sys.which("npm")) && !dir.exists(".build/node/node_modules/ajv")) {
+  dir.create(".build/node", recursive = TRUE, showWarnings = FALSE)
+  invisible(system2(
+    "npm",
+    c("install", "--silent", "--no-audit", "--no-fund", "--prefix", ".build/node", "ajv"),
+    stdout = FALSE,
+    stderr = FALSE
+  ))
+}
 is_there <- function(packages) vapply(packages, function(p) nzchar(system.file(package = p)), NA)
 missing <- wanted[!is_there(wanted)]
-programs <- if (what != "run" && !nzchar(Sys.which("pandoc"))) "pandoc"
+programs <- if (what != "run") {
+  needed <- c(pandoc = "pandoc", "clang-format" = "clang-format")
+  unname(needed[!nzchar(Sys.which(names(needed)))])
+}
 if (!length(missing) && !length(programs)) {
   cat("set-up: everything is there\n")
   quit(status = 0L)

@@ -1,7 +1,7 @@
 # Trains the model of count_factors() on the sets of generate.R and writes
 # inst/retention/model.json, with how often it is right, and how well its probabilities hold, on
-# sets held out and on the test make. Run from the package root: Rscript
-# data-raw/retention_training/train.R [folder]
+# sets held out and on the test make. Run by Rscript from the package root, with the folder of the
+# sets behind it.
 
 folder <- c(commandArgs(trailingOnly = TRUE), "retention-sets")[1L]
 SETTINGS <- list(

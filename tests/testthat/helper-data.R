@@ -35,8 +35,17 @@ local_file <- function(lines, ext = ".csv", env = parent.frame()) {
   file
 }
 
-# Runs the command as a process. Returns its exit status, and what it wrote to stdout and stderr.
+# Runs the command in this process. Returns its exit status, and what it wrote to stdout and stderr.
 run_command <- function(args, dir = getwd()) {
+  withr::local_dir(dir)
+  err <- capture.output(type = "message", {
+    out <- capture.output(status <- softsieve:::cli_main(args))
+  })
+  list(status = status, out = out, err = err)
+}
+
+# The same as a process of its own, as a shell runs it.
+run_process <- function(args, dir = getwd()) {
   out <- withr::local_tempfile()
   err <- withr::local_tempfile()
   withr::local_dir(dir)
@@ -88,4 +97,22 @@ with_correlations <- function(r, n, seed = 1) {
   z <- scale(matrix(rnorm(n * ncol(r)), n))
   z <- z %*% solve(chol(cov(z)))
   `colnames<-`(z %*% chol(r), paste0("i", seq_len(ncol(r))))
+}
+
+# The demo study in `dir`, with lines added and lines that match `drop` left out; its path.
+demo_study <- function(dir, lines = character(), drop = character()) {
+  file.copy(list.files(system.file("extdata", package = "softsieve"), full.names = TRUE), dir)
+  file <- file.path(dir, "repair_cafe_study.yml")
+  old <- readLines(file)
+  for (pattern in drop) old <- old[!grepl(pattern, old)]
+  writeLines(c(old, lines), file)
+  file
+}
+
+# Adds a spec to the registry for the rest of a test.
+local_spec <- function(kind, ..., env = parent.frame()) {
+  toy <- softsieve:::spec(...)
+  softsieve:::add_spec(kind, toy)
+  withr::defer(softsieve:::drop_spec(kind, toy$name), envir = env)
+  toy
 }

@@ -75,6 +75,17 @@ held_calls <- function() {
   calls
 }
 
+# A vector as it is kept: long ones by their sums and their beginning.
+held_numbers <- function(x) {
+  x <- as.numeric(x)
+  spread <- c(sum(x, na.rm = TRUE), sum(x^2, na.rm = TRUE), sum(is.na(x)), length(x))
+  signif(if (length(x) > 40L) c(spread, x[1:10]) else x, 10)
+}
+held_words <- function(x) {
+  x[is.na(x)] <- "(none)"
+  if (length(x) > 15L) x[1:15] else x
+}
+
 # All numbers and words of a result's values, flat and named. Long vectors by their sums.
 held_form <- function(x) {
   flat <- list()
@@ -84,16 +95,11 @@ held_form <- function(x) {
       x$questionnaire <- NULL
       keys <- if (is.null(names(x))) seq_along(x) else names(x)
       for (i in seq_along(x)) walk(x[[i]], paste(c(path, keys[i]), collapse = "/"))
-    } else if (is.numeric(x) || is.logical(x)) {
-      x <- as.numeric(x)
-      # how far a search had come when it stopped differs from machine to machine
-      if (grepl("gradient|iterations", path)) return()
-      long <- length(x) > 40L
-      spread <- c(sum(x, na.rm = TRUE), sum(x^2, na.rm = TRUE), sum(is.na(x)), length(x))
-      flat[[path]] <<- signif(if (long) c(spread, x[1:10]) else x, 10)
     } else if (is.character(x)) {
-      x[is.na(x)] <- "(none)"
-      flat[[path]] <<- if (length(x) > 15L) x[1:15] else x
+      flat[[path]] <<- held_words(x)
+    } else if (is.atomic(x) && !is.null(x) && !grepl("gradient|iterations", path)) {
+      # how far a search had come when it stopped differs from machine to machine
+      flat[[path]] <<- held_numbers(x)
     }
   }
   values <- unclass(x)

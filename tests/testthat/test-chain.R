@@ -152,7 +152,8 @@ test_that("an interrupt ends the command with 130 and leaves nothing behind", {
   command <- sprintf(
     paste(
       "cd %s && { %s --no-save %s run repair_cafe_study.yml --out results >out.txt",
-      "2>err.txt & pid=$!; sleep 4; kill -INT $pid; wait $pid; echo $?; }"
+      "2>err.txt & pid=$!; until grep -q Weighing out.txt; do sleep 0.1; done;",
+      "kill -INT $pid; wait $pid; echo $?; }"
     ),
     shQuote(dir),
     shQuote(file.path(R.home("bin"), "Rscript")),
@@ -166,6 +167,22 @@ test_that("an interrupt ends the command with 130 and leaves nothing behind", {
     all = FALSE
   )
   expect_setequal(list.files(dir, all.files = TRUE), c(before, "out.txt", "err.txt"))
+})
+
+test_that("what is interrupted while it writes leaves no folder and no file", {
+  study <- run_study(system.file("extdata", "repair_cafe_study.yml", package = "softsieve"))
+  local_spec(
+    "figure",
+    name = "endless",
+    of = "softsieve_scale_set",
+    label = "a figure that is interrupted",
+    order = 99,
+    draw = function(object) rlang::interrupt(),
+    file = "endless.png"
+  )
+  dir <- withr::local_tempdir()
+  expect_condition(write_results(study, file.path(dir, "results")), class = "interrupt")
+  expect_length(list.files(dir, all.files = TRUE, no.. = TRUE), 0L)
 })
 
 test_that("results go into a folder that is there, beside what is in it, and replace their own", {

@@ -132,11 +132,11 @@ test_that("when the two disagree the verdict names the eigenvalue and the soluti
   )
   expect_match(v$sentences[2], "eigenvalue 3: 1.21, not above its chance level of 1.25")
   expect_match(v$sentences[3], "Compare the solutions with 2 and 3 factors")
-  silent <- softsieve:::silent_text(tibble::tibble(
+  silent <- softsieve:::find_silent(tibble::tibble(
     label = c("A", "B", "C"),
     reason = c("x", "y", "x")
   ))
-  expect_identical(silent, c("No suggestion by A and C: x.", "No suggestion by B: y."))
+  expect_identical(silent$text, c("No suggestion by A and C: x.", "No suggestion by B: y."))
   v$probability <- .5
   found <- softsieve:::find_in_count(
     v,

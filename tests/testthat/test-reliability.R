@@ -461,7 +461,7 @@ test_that("scales of one, two and odd items say what can be said", {
   expect_identical(is.na(s$omega), c(TRUE, TRUE, FALSE))
   r <- correlate_items(motives(), missing = "pairwise")$values$correlations["m1", "m2"]
   expect_equal(s$reliability[1], 2 * r / (1 + r))
-  expect_match(x$findings$text[x$findings$code == "few_items"], "2 items|one item")
+  expect_match(x$findings$text[x$findings$code == "few_items"], "has 2 items|has 1 item")
   expect_output(print(x), "one, 1 item: not known")
   expect_output(print(summary(x)), "What each takes for granted")
   expect_error(

@@ -1,14 +1,5 @@
 # Study files, the command and the report.
 
-demo_study <- function(dir, lines = character(), drop = character()) {
-  file.copy(list.files(system.file("extdata", package = "softsieve"), full.names = TRUE), dir)
-  file <- file.path(dir, "repair_cafe_study.yml")
-  old <- readLines(file)
-  for (pattern in drop) old <- old[!grepl(pattern, old)]
-  writeLines(c(old, lines), file)
-  file
-}
-
 test_that("a study gives the numbers of the stages called by hand", {
   study <- run_study(system.file("extdata", "repair_cafe_study.yml", package = "softsieve"))
   by_hand <- factor_solution(motives(), seed = 2026)
@@ -122,7 +113,7 @@ test_that("the report is whole, self-contained and escapes what it was given", {
 
 test_that("the command runs the demo and says where the report is", {
   dir <- withr::local_tempdir()
-  done <- run_command(c("demo", "here"), dir)
+  done <- run_process(c("demo", "here"), dir)
   expect_identical(done$status, 0L)
   report <- sub("The report: ", "", tail(done$out, 1))
   expect_true(file.exists(report))
@@ -192,6 +183,8 @@ test_that("wrong usage ends with 2 and help and version with 0", {
   }
   expect_match(run_command("rnu")$err, "Did you mean \"run\"", all = FALSE)
   expect_match(run_command("--help")$out, "softsieve run STUDY.yml", all = FALSE)
+  # a process ends with what the command returns
+  expect_identical(run_process("rnu")$status, 2L)
   version <- run_command("--version")
   expect_identical(
     c(version$status, version$out),

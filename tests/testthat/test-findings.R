@@ -1,0 +1,445 @@
+# The catalogue of findings: every code is told by something that people can do, with the severity
+# and the stage that the catalogue promises.
+
+core <- function(name) getFromNamespace(name, "softsieve")
+
+# `n` answers from 1 to 5 to items that load on one factor as given.
+loaded_answers <- function(n, loadings, seed = 1, shift = 0) {
+  set.seed(seed)
+  f <- rnorm(n)
+  z <- sapply(loadings, function(l) l * f + sqrt(1 - l^2) * rnorm(n))
+  x <- apply(z + shift, 2, function(v) findInterval(v, c(-1.5, -.5, .5, 1.5)) + 1)
+  as.data.frame(x) |> stats::setNames(paste0("q", seq_along(loadings)))
+}
+# Two factors of four items each, correlated `r`.
+two_factors <- function(r, n = 300) {
+  pattern <- matrix(0, 8, 2)
+  pattern[1:4, 1] <- pattern[5:8, 2] <- .7
+  known_correlations(pattern, matrix(c(1, r, r, 1), 2)) |>
+    `dimnames<-`(list(paste0("q", 1:8), paste0("q", 1:8))) |>
+    correlate_items(n = n)
+}
+read_lines <- function(...) attr(read_responses(local_file(c(...))), "reading")
+asked_of <- function(data, ...) suppressWarnings(questionnaire(data, ...))$findings
+profiled <- function(data, ...) profile_items(questionnaire(data, ...))$findings
+careless <- function(change, ...) {
+  d <- loaded_answers(200, rep(.7, 12))
+  keys <- data.frame(
+    item = paste0("q", 1:12),
+    lowest = 1,
+    highest = 5,
+    reversed = 1:12 %in% c(10, 11, 12),
+    scale = rep(c("a", "b", "c", "d", "e", "f"), each = 2)
+  )
+  d[10:12] <- 6 - d[10:12]
+  profile_respondents(questionnaire(change(d), codebook = keys), ...)$findings
+}
+improper <- function() {
+  r <- matrix(c(1, .9, .9, .9, 1, .5, .9, .5, 1), 3)
+  extract_factors(correlate_items(r, n = 100), 1)
+}
+solution4 <- function() factor_solution(motives(), 4, seed = 1, starts = 5)
+
+# What tells each code. Those of searches that do not settle are asked of the function that tells
+# them: no data are known to be hard enough on every machine.
+FIRES <- list(
+  how_read = function() read_lines("a,b", "1,2", "2,1"),
+  wording_row = function() {
+    read_lines("a,b,c", "I like it,I mend it,I keep it", "1,2,3", "2,1,3", "4,5,1")
+  },
+  nearly_numeric = function() read_lines("a,b", paste(1:40, "x", sep = ",")[-1], "3,2", "n/a,1"),
+  header_repeated = function() read_lines("a,b", "1,2", "a,b", "2,1"),
+  line_ends_in_cells = function() read_lines("a,b", "\"one", "more\",2", "x,1"),
+  levels_numbered = function() {
+    asked_of(data.frame(a = factor(c("lo", "hi"), c("lo", "hi"), ordered = TRUE), b = 1:2))
+  },
+  words_as_missing = function() {
+    asked_of(
+      data.frame(a = c("1", "2", "none"), b = 1:3),
+      codebook = data.frame(item = c("a", "b")),
+      missing_codes = "none"
+    )
+  },
+  out_of_range = function() {
+    book <- data.frame(item = c("a", "b"), lowest = 1, highest = 5)
+    asked_of(data.frame(a = c(1, 9, 3), b = 1:3), codebook = book, out_of_range = "missing")
+  },
+  categories_split = function() {
+    asked_of(data.frame(a = 1:3, b = 3:1, c = c("x", "y", "x")), categories = "c")
+  },
+  columns_left_out = function() {
+    asked_of(data.frame(a = 1:3, b = 3:1, x = 1:3), codebook = data.frame(item = c("a", "b")))
+  },
+  turned_by_answers = function() asked_of(loaded_answers(50, rep(.7, 3)), reversed = "q1"),
+  no_codebook = function() asked_of(loaded_answers(50, rep(.7, 3))),
+  repeated_id = function() {
+    asked_of(cbind(id = c(1, 1, 3:50), loaded_answers(50, rep(.7, 3))), id = id)
+  },
+  many_answers = function() asked_of(data.frame(a = 1:120, b = 120:1, c = 1:4)),
+  fractions = function() {
+    book <- data.frame(item = c("a", "b"), lowest = 1, highest = 5)
+    asked_of(data.frame(a = c(1, 2.5, 3), b = 1:3), codebook = book)
+  },
+  people_kept = function() keep_people(motives(), cafe == "Harbour")$findings,
+  items_left_out = function() keep_items(motives(), t1:t6)$findings,
+  likely_missing_code = function() {
+    d <- loaded_answers(100, rep(.7, 4))
+    d$q1[1:9] <- 99
+    asked_of(d)
+  },
+  unlike_the_others = function() asked_of(cbind(loaded_answers(100, rep(.7, 5)), age = 20:69)),
+  small_group = function() {
+    d <- cbind(g = c("a", rep("b", 99)), loaded_answers(100, rep(.7, 4)))
+    assess_factorability(questionnaire(d, group = g), by = "g")$findings
+  },
+  no_group = function() {
+    d <- cbind(g = c(NA, rep(c("a", "b"), c(49, 50))), loaded_answers(100, rep(.7, 4)))
+    assess_factorability(questionnaire(d, group = g), by = "g")$findings
+  },
+  group_not_judged = function() {
+    d <- cbind(g = rep(c("a", "b"), 50), loaded_answers(100, rep(.7, 4)))
+    d$q1[d$g == "a"] <- 3
+    assess_factorability(questionnaire(d, group = g), by = "g")$findings
+  },
+  items_absent = function() score_respondents(solution4(), repair_cafe[names(repair_cafe) != "t1"]),
+  beyond_earlier_answers = function() {
+    s <- factor_solution(loaded_answers(200, rep(.7, 4)), 1, seed = 1)
+    score_respondents(s, transform(loaded_answers(50, rep(.7, 4), 2), q1 = q1 + 4))
+  },
+  against_key = function() {
+    s <- factor_solution(loaded_answers(200, rep(.7, 5)), 1, seed = 1)
+    score_respondents(s, transform(loaded_answers(200, rep(.7, 5), 2), q1 = 6 - q1))
+  },
+  no_variance = function() profiled(transform(loaded_answers(50, rep(.7, 3)), q1 = 3)),
+  one_answer = function() {
+    profiled(transform(loaded_answers(50, rep(.7, 3)), q1 = c(1, rep(3, 49))))
+  },
+  unused_category = function() {
+    profiled(transform(loaded_answers(50, rep(.7, 3)), q1 = rep(c(1, 2, 4, 5), length.out = 50)))
+  },
+  sparse_category = function() {
+    profiled(transform(loaded_answers(60, rep(.7, 3)), q1 = c(1, rep(2:4, length.out = 59))))
+  },
+  floor = function() {
+    profiled(transform(loaded_answers(50, rep(.7, 3)), q1 = rep(c(1, 1, 1, 2, 3), 10)))
+  },
+  ceiling = function() {
+    profiled(
+      transform(loaded_answers(50, rep(.7, 3)), q1 = rep(c(5, 5, 5, 2, 3), 10)),
+      ends = c(1, 5)
+    )
+  },
+  not_interval = function() profiled(transform(loaded_answers(50, rep(.7, 3)), q1 = rep(1:2, 25))),
+  mean_far_off = function() {
+    profiled(
+      transform(loaded_answers(50, rep(.7, 3)), q1 = rep(c(1, 1, 1, 2), length.out = 50)),
+      ends = c(1, 5)
+    )
+  },
+  no_distance = function() {
+    profile_respondents(questionnaire(transform(loaded_answers(50, rep(.7, 3)), q1 = 3)))$findings
+  },
+  same_answer = function() {
+    careless(function(d) {
+      d[1, ] <- 4
+      d
+    })
+  },
+  long_runs = function() {
+    careless(function(d) {
+      d[1, ] <- c(rep(4, 9), 1, 2, 5)
+      d
+    })
+  },
+  far_from_all = function() {
+    careless(function(d) {
+      d[1, ] <- rep(c(1, 5), 6)
+      d
+    })
+  },
+  inconsistent = function() {
+    careless(function(d) {
+      d[1, ] <- c(1, 5, 5, 1, 1, 5, 5, 1, 1, 1, 1, 5)
+      d
+    })
+  },
+  contradicting = function() {
+    change <- function(d) {
+      d[1, ] <- 5
+      d
+    }
+    careless(change, contradictions = 1)
+  },
+  hardly_answered = function() {
+    careless(function(d) {
+      d[1, 1:8] <- NA
+      d
+    })
+  },
+  identical_items = function() {
+    d <- loaded_answers(50, rep(.7, 3))
+    correlate_items(cbind(d, copy = d$q1))$findings
+  },
+  fewer_people_than_items = function() correlate_items(loaded_answers(5, rep(.7, 6), 3))$findings,
+  not_positive_definite = function() {
+    d <- loaded_answers(50, rep(.7, 3))
+    correlate_items(cbind(d, sum = d$q1 + d$q2))$findings
+  },
+  n_of_tests = function() correlate_items(motives())$findings,
+  few_pairs = function() {
+    d <- loaded_answers(100, rep(.7, 3))
+    d$q1[1:40] <- NA
+    d$q2[61:100] <- NA
+    correlate_items(d)$findings
+  },
+  correlation_at_bound = function() {
+    d <- data.frame(q1 = rep(1:3, 20), q2 = rep(1:3, 20), q3 = rep(1:2, 30))
+    correlate_items(d, kind = "polychoric")$findings
+  },
+  half_added = function() {
+    d <- data.frame(q1 = rep(1:2, c(30, 30)), q2 = c(rep(1, 20), rep(2, 40)), q3 = rep(1:3, 20))
+    correlate_items(d, kind = "polychoric")$findings
+  },
+  empty_cells = function() {
+    correlate_items(loaded_answers(60, rep(.8, 4)), kind = "polychoric")$findings
+  },
+  categories_as_numbers = function() {
+    correlate_items(transform(loaded_answers(60, rep(.7, 3)), q1 = rep(1:2, 30)))$findings
+  },
+  em_not_converged = function() {
+    found <- list(em = list(converged = FALSE, iterations = 5000L))
+    items <- correlate_items(motives())$values$items
+    core("find_in_method")(found, items, list(kind = "pearson", weighted = FALSE), 1)
+  },
+  weighted = function() {
+    d <- cbind(w = rep(1:2, 30), loaded_answers(60, rep(.7, 3)))
+    correlate_items(questionnaire(d, weight = w))$findings
+  },
+  repaired = function() {
+    r <- matrix(c(1, .9, -.9, .9, 1, .9, -.9, .9, 1), 3)
+    correlate_items(r, n = 100)$findings
+  },
+  triangle_mirrored = function() {
+    r <- known_correlations()
+    r[upper.tri(r)] <- 0
+    correlate_items(r, n = 100)$findings
+  },
+  unrelated_items = function() assess_factorability(unrelated_answers(100, 5))$findings,
+  adequacy_undefined = function() {
+    r <- diag(4)
+    r[1:3, 1:3] <- .5
+    diag(r) <- 1
+    assess_factorability(correlate_items(r, n = 100))$findings
+  },
+  low_adequacy = function() assess_factorability(unrelated_answers(200, 6, 3))$findings,
+  low_item_adequacy = function() assess_factorability(motives())$findings,
+  collinear_pair = function() {
+    r <- known_correlations()
+    r[1, 2] <- r[2, 1] <- .92
+    assess_factorability(correlate_items(r, n = 100))$findings
+  },
+  few_people_per_item = function() assess_factorability(loaded_answers(20, rep(.6, 6)))$findings,
+  no_factor = function() parallel_analysis(unrelated_answers(200, 6), seed = 1)$findings,
+  eigenvalue_one_differs = function() parallel_analysis(motives(), seed = 1)$findings,
+  toss_up = function() toss_up_of(TRUE),
+  close_call = function() toss_up_of(FALSE),
+  few_people_in_group = function() {
+    d <- cbind(g = rep(c("a", "b"), c(8, 92)), loaded_answers(100, rep(.5, 9), 4))
+    parallel_analysis(questionnaire(d, group = g), by = "g", replicates = 20, seed = 1)$findings
+  },
+  group_toss_up = function() {
+    groups <- tibble::tibble(
+      group = "a",
+      n = 50,
+      suggested = 1L,
+      toss_up = TRUE,
+      why = NA_character_
+    )
+    core("add_unsure_groups")(list(groups = groups, findings = NULL), 5)$findings
+  },
+  outside_training = function() count_factors(unrelated_answers(50, 4), replicates = 20, seed = 1),
+  numbers_disagree = function() verdict_of(agree = FALSE, probability = .9),
+  number_unsure = function() verdict_of(agree = TRUE, probability = .4),
+  rule_silent = function() {
+    count_factors(correlate_items(diag(2), n = 50), replicates = 20, seed = 1)
+  },
+  no_adjusted_test = function() {
+    extract_factors(correlate_items(known_correlations(), n = 200), 3, method = "wls")
+  },
+  not_converged = function() extraction_found(converged = FALSE),
+  starts_apart = function() extraction_found(apart = 2L),
+  improper_solution = improper,
+  fitted_variance = function() {
+    extract_factors(
+      correlate_items(matrix(c(1, .9, .9, .9, 1, .5, .9, .5, 1), 3), n = 100),
+      1,
+      method = "ml",
+      lowest_uniqueness = 0.3
+    )
+  },
+  different_units = function() {
+    d <- transform(loaded_answers(100, rep(.7, 4)), q1 = q1 * 10)
+    extract_factors(correlate_items(d, kind = "covariance"), 1)
+  },
+  one_factor = function() {
+    rotate_factors(extract_factors(loaded_answers(100, rep(.7, 4)), 1), "varimax")
+  },
+  rotation_not_converged = function() {
+    shown <- list(converged = FALSE, gradient = 1, value = 1)
+    core("find_in_rotation")(shown, list(value = 1, share = 1), diag(2), 1L)
+  },
+  second_optimum = function() several(optimum = 2),
+  several_optima = function() several(optimum = 1),
+  high_factor_correlation = function() {
+    rotate_factors(extract_factors(two_factors(.85), 2), "quartimin", seed = 1)
+  },
+  no_salient_loading = function() pattern_table(solution4()),
+  crossing_item = function() pattern_table(solution4()),
+  low_communality = function() pattern_table(solution4()),
+  two_factors = function() {
+    hierarchical_form(rotate_factors(extract_factors(two_factors(.5), 2), seed = 1))
+  },
+  wholly_general = function() {
+    higher <- list(uniquenesses = c(.005, .5, .5))
+    core("find_in_hierarchy")(list(general_share = .6), higher, c("F1", "F2", "F3"))
+  },
+  weak_general = function() hierarchical_form(solution4()),
+  weak_items_left_out = function() form_scales(solution4()),
+  crossing_items_left_out = function() form_scales(solution4()),
+  loads_negatively = function() {
+    d <- transform(loaded_answers(200, rep(.7, 5)), q1 = 6 - q1)
+    form_scales(factor_solution(d, 1, seed = 1))
+  },
+  no_bootstrap = function() {
+    assess_reliability(list(a = paste0("q", 1:4)), two_factors(.5), seed = 1)
+  },
+  against_scale = function() trusted(transform(loaded_answers(200, rep(.7, 5)), q1 = 6 - q1)),
+  negative_alpha = function() {
+    d <- loaded_answers(200, rep(.7, 4))
+    trusted(transform(d, q1 = 6 - q1, q2 = 6 - q2))
+  },
+  alpha_rises_without = function() trusted(loaded_answers(300, c(.8, .8, .8, .05))),
+  nearly_redundant = function() {
+    d <- loaded_answers(300, rep(.7, 4))
+    trusted(transform(d, q2 = ifelse(seq_along(q1) %% 50 == 0, q2, q1)))
+  },
+  few_items = function() trusted(loaded_answers(100, rep(.7, 2))),
+  few_people_for_scale = function() trusted(loaded_answers(5, rep(.8, 6), 2)),
+  different_ranges = function() {
+    d <- transform(loaded_answers(100, rep(.7, 3)), q1 = 2 * q1)
+    book <- data.frame(item = names(d), lowest = 1, highest = c(10, 5, 5), scale = "a")
+    assess_reliability(questionnaire(d, codebook = book), replicates = 0, seed = 1)
+  },
+  several_factors = function() {
+    assess_reliability(list(a = paste0("q", 1:8)), two_factors(.1, 1000), seed = 1)
+  },
+  one_factor_improper = function() {
+    r <- correlate_items(matrix(c(1, .9, .9, .9, 1, .5, .9, .5, 1), 3), n = 100)
+    assess_reliability(list(a = paste0("item", 1:3)), r, seed = 1)
+  },
+  split_sampled = function() trusted(loaded_answers(100, rep(.6, 25))),
+  scales_overlap = function() {
+    assess_reliability(list(a = paste0("q", 1:4), b = paste0("q", 5:8)), two_factors(.97), seed = 1)
+  },
+  no_total = function() {
+    assess_reliability(
+      list(a = paste0("q", 1:4), b = paste0("q", 5:8)),
+      two_factors(.1, 1000),
+      seed = 1
+    )
+  },
+  alphas_differ = function() {
+    d <- rbind(loaded_answers(200, rep(.85, 4)), loaded_answers(200, rep(.3, 4), 2))
+    d$g <- rep(c("a", "b"), each = 200)
+    book <- data.frame(item = paste0("q", 1:4), scale = "a")
+    assess_reliability(questionnaire(d, codebook = book, group = g), by = "g", replicates = 0)
+  },
+  not_scored = function() {
+    s <- factor_solution(loaded_answers(200, rep(.7, 4)), 1, seed = 1)
+    d <- loaded_answers(50, rep(.7, 4), 2)
+    d[1, 1:3] <- NA
+    score_respondents(s, d)
+  },
+  low_determinacy = function() {
+    d <- loaded_answers(400, rep(.3, 4))
+    score_respondents(factor_solution(d, 1, seed = 1), d)
+  },
+  determinacy_by_model = function() {
+    factors <- tibble::tibble(factor = "F1", determinacy = .9)
+    core("find_in_scores")(TRUE, factors, "the solution's people", .5, TRUE)
+  },
+  own_norms = function() {
+    s <- factor_solution(
+      correlate_items(loaded_answers(99, rep(.7, 4)))$values$correlations,
+      1,
+      n = 99
+    )
+    score_respondents(s, loaded_answers(50, rep(.7, 4), 2))
+  }
+)
+
+# An eigenvalue .01 from its chance level: a close call, or a toss-up where the level is not known
+# so well.
+toss_up_of <- function(toss_up) {
+  table <- tibble::tibble(
+    eigenvalue = c(2, 1.205, 0.5),
+    chance_mean = c(1.2, 1.1, 0.9),
+    chance_upper = c(1.3, 1.2, 1)
+  )
+  values <- list(suggested = 2L, eigenvalues = table, toss_up = toss_up, replicates = 100)
+  core("find_in_parallel")(values, list(reference = "upper", basis = "components"))
+}
+verdict_of <- function(agree, probability) {
+  rules <- tibble::tibble(suggested = 1L, label = "a", reason = "b")
+  values <- list(
+    outside = character(),
+    agree = agree,
+    sentences = c("One.", "Two."),
+    probable = 2L,
+    suggested = 1L,
+    probability = probability
+  )
+  core("find_in_count")(values, rules)
+}
+extraction_found <- function(...) {
+  found <- list(
+    converged = TRUE,
+    apart = 0L,
+    starts = 5L,
+    gradient = 1,
+    iterations = 9L,
+    loadings = matrix(.7, 3, 1),
+    uniquenesses = rep(.51, 3)
+  )
+  changed <- list(...)
+  found[names(changed)] <- changed
+  items <- tibble::tibble(item = c("a", "b", "c"), sd = 1)
+  core("find_in_extraction")(found, items, "correlations", .005, "minres")
+}
+several <- function(optimum) {
+  rotate_factors(
+    extract_factors(motives(), 6, seed = 1),
+    "simplimax",
+    starts = 30,
+    optimum = optimum,
+    seed = 1
+  )
+}
+trusted <- function(d) assess_reliability(list(a = names(d)), d, replicates = 0, seed = 1)
+
+test_that("every code of the catalogue is told, as severe and by the stage that it says", {
+  catalogue <- core("specs")("finding")
+  expect_setequal(names(FIRES), names(catalogue))
+  for (code in intersect(names(FIRES), names(catalogue))) {
+    told <- suppressMessages(FIRES[[code]]())
+    if (!is.data.frame(told)) told <- told$findings
+    own <- told[told$code == code, ]
+    expect_gt(nrow(own), 0, label = code)
+    if (!nrow(own)) next
+    expect_true(all(own$severity %in% catalogue[[code]]$severity), label = code)
+    # a group is not judged by whichever stage was asked
+    if (code != "group_not_judged") expect_identical(own$stage[1], catalogue[[code]]$stage)
+    expect_match(own$text[1], "[.)?:]$", label = code)
+    expect_no_match(own$text[1], "%s|NA|NULL", label = code)
+  }
+})

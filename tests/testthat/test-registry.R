@@ -1,0 +1,304 @@
+# The registry: one spec a method, and everything derives from it.
+
+core <- function(name) getFromNamespace(name, "softsieve")
+
+test_that(
+  "every spec has a name, a label and a place of its own, and a paper that is known in full",
+  {
+    kinds <- c(
+      "kind", "missing", "basis", "reference", "chance", "rule", "extraction", "rotation", "rows",
+      "score", "coefficient", "figure", "table", "writer", "reader", "entry", "section", "verb",
+      "finding"
+    )
+    for (kind in kinds) {
+      all <- core("specs")(kind)
+      expect_gt(length(all), 0, label = kind)
+      of <- vapply(all, function(one) paste(one[["of"]], one$name), "")
+      expect_identical(anyDuplicated(of), 0L, label = kind)
+      for (one in all) {
+        where <- paste(kind, one$name)
+        expect_true(nzchar(if (is.function(one$label)) one$label() else one$label), label = where)
+        expect_true(is.numeric(one$order), label = where)
+        if (is.na(one$reference)) next
+        expect_true(one$reference %in% names(core("REFERENCES")), label = where)
+      }
+    }
+  }
+)
+
+test_that("the core's measures are those that have a spec", {
+  s <- crossprod(matrix(rnorm(300), 100))
+  measured <- names(core("cpp_measure_covariances")(s, rep(1L, 3)))
+  expect_identical(measured, core("names_of")("coefficient"))
+})
+
+test_that("a toy rotation is checked, run, offered to studies and cited, by its spec alone", {
+  local_spec(
+    "rotation",
+    name = "toymax",
+    label = "a toy",
+    order = 99,
+    reference = "Kaiser (1958)",
+    oblique = FALSE,
+    both = FALSE,
+    axes = FALSE,
+    starts_orthogonal = FALSE,
+    parameters = list(tilt = core("parameter")("number", "how far", 0, 1, 0.5)),
+    settle = function(asked, unrotated, call) asked,
+    request = function(p, k, asked) core("core_request")("crawford-ferguson", asked$tilt),
+    finish = function(turned, asked) turned
+  )
+  s <- extract_factors(motives(), 3)
+  x <- rotate_factors(s, "toymax", tilt = 0.1, starts = 5, seed = 1)
+  twin <- rotate_factors(s, "crawford_ferguson", kappa = 0.1, starts = 5, seed = 1)
+  expect_equal(coef(x), coef(twin))
+  expect_identical(x$settings$tilt, 0.1)
+  expect_output(print(x), "a toy")
+  expect_error(
+    rotate_factors(s, "toymax", tilt = 2),
+    "from 0 to 1",
+    class = "softsieve_error_argument"
+  )
+  expect_error(rotate_factors(s, "varimax", tilt = 0), "`tilt` is for toymax")
+  expect_identical(factor_solution(motives(), 3, rotation = "toymax", seed = 1)$settings$tilt, 0.5)
+  schema <- core("study_schema")()$properties$factors$properties
+  expect_true("toymax" %in% schema$rotation$enum)
+  expect_identical(schema$tilt$maximum, 1)
+  study <- read_study(local_file(
+    c("answers: {file: a.csv}", "factors: {rotation: toymax, tilt: 0.2}"),
+    ".yml"
+  ))
+  expect_identical(study$settings$factors$tilt, 0.2)
+})
+
+test_that("a toy method of extraction is checked, run and offered to studies", {
+  local_spec(
+    "extraction",
+    name = "toy_axes",
+    label = "toy axes",
+    order = 99,
+    model = "factors",
+    solve = function(s, k, start, lowest, asked) {
+      core("core_one_step")(s, core("core_axis_step")(s, k, start))
+    },
+    power = 0,
+    scale_free = FALSE,
+    fits_variance = FALSE,
+    weights = FALSE,
+    test = "none"
+  )
+  x <- extract_factors(motives(), 3, method = "toy_axes")
+  expect_equal(coef(x), coef(extract_factors(motives(), 3, method = "principal_axis_once")))
+  expect_output(print(x), "toy axes")
+  expect_true("toy_axes" %in% core("study_schema")()$properties$factors$properties$method$enum)
+})
+
+test_that("a toy coefficient is measured, printed and drawn", {
+  local_spec(
+    "coefficient",
+    name = "toy_ratio",
+    label = "toy ratio",
+    order = 99,
+    reference = NA_character_,
+    assumes = "nothing at all",
+    drawn = TRUE,
+    measure = function(covariances) sum(diag(covariances)) / sum(covariances)
+  )
+  x <- assess_reliability(list(thrift = paste0("t", 1:6)), motives(), replicates = 30, seed = 1)
+  c <- x$values$coefficients
+  s <- correlate_items(keep_items(motives(), t1:t6))$values
+  s <- s$correlations * (s$items$sd %o% s$items$sd)
+  expect_equal(c$estimate[c$coefficient == "toy_ratio"], sum(diag(s)) / sum(s))
+  expect_false(is.na(c$lower[c$coefficient == "omega"]))
+  expect_output(print(summary(x)), "toy ratio: nothing at all")
+  drawn <- ggplot2::ggplot_build(ggplot2::autoplot(x))
+  expect_true("toy ratio" %in% levels(drawn$plot$data$label))
+})
+
+test_that("toy chance data, a toy rule and a toy kind of finding are taken by their names", {
+  local_spec(
+    "chance",
+    name = "toy",
+    label = "toys",
+    order = 99,
+    refuses = function(correlations, x) NULL,
+    draw = function(correlations, basis, seed, threads) {
+      function(first, count, progress, root) matrix(c(2, 1.5, 1), 3, count)
+    }
+  )
+  x <- parallel_analysis(known_correlations()[1:3, 1:3], n = 100, chance = "toy", replicates = 20)
+  expect_identical(x$values$eigenvalues$chance_upper, c(2, 1.5, 1))
+  expect_true("toy" %in% core("study_schema")()$properties$factors$properties$chance$enum)
+  local_spec(
+    "rule",
+    name = "toy_rule",
+    label = "always two",
+    order = 99,
+    pearson = FALSE,
+    misleads = "Always.",
+    judge = function(e) list(suggested = 2L, reason = "it is a toy", table = NULL)
+  )
+  count <- count_factors(motives(), rules = "toy_rule", replicates = 20, seed = 1)
+  expect_identical(as_tibble(count)$suggested[2], 2L)
+  expect_identical(ncol(coef(extract_factors(motives(), "toy_rule", seed = 1))), 2L)
+  local_spec(
+    "finding",
+    name = "toy_found",
+    label = "A toy was found in %s.",
+    order = 99,
+    stage = "toys",
+    severity = "note",
+    meaning = "Put it back."
+  )
+  expect_identical(core("new_finding")("toy_found", "F1")$text, "A toy was found in F1.")
+  expect_true("toy_found" %in% finding_table()$code)
+})
+
+test_that("a toy figure, table, writer and reader serve whoever asks for them", {
+  q <- motives()
+  f <- assess_factorability(q)
+  local_spec(
+    "figure",
+    name = "toy",
+    of = "factorability",
+    label = "a toy",
+    order = 99,
+    draw = function(object) ggplot2::ggplot() + ggplot2::labs(title = "toy"),
+    file = "toy.png"
+  )
+  expect_identical(ggplot2::autoplot(f, "toy")$labels$title, "toy")
+  expect_error(plot(f, "toi"), "Did you mean \"toy\"")
+  expect_match(core("describe_figures")(), "a toy")
+  local_spec(
+    "table",
+    name = "toy",
+    of = "factorability",
+    label = "Toys",
+    order = 99,
+    file = "toys",
+    data = function(x) data.frame(toy = 1:2),
+    columns = function(x) list(toy = core("units")(c(0.5, 0.25)))
+  )
+  expect_identical(
+    core("table_text")(f, "toy", titled = TRUE),
+    c("", "  Toys", "  toy", "  .50", "  .25")
+  )
+  expect_match(as.character(core("html_table")(f, "toy")[[1]]), "<caption>Toys</caption>")
+  expect_identical(core("tables_for_word")(f)$Toys, data.frame(toy = c(".50", ".25")))
+  file <- withr::local_tempfile(fileext = ".csv")
+  write_table(f, file, what = "toy")
+  expect_identical(readLines(file), c("toy", "1", "2"))
+  local_spec("writer", name = "toy", label = "toy files", order = 99, write = function(
+    x,
+    what,
+    path,
+    call
+  ) {
+    writeLines("toy", path)
+  })
+  file <- withr::local_tempfile(fileext = ".toy")
+  write_table(f, file)
+  expect_identical(readLines(file), "toy")
+  local_spec("reader", name = "toy", label = "toys", order = 99, endings = "toy", read = function(
+    file,
+    asked,
+    call
+  ) {
+    list(data = tibble::tibble(a = c("1", "2"), b = c("2", "1")), how = "toys", findings = NULL)
+  })
+  expect_equal(read_responses(file)$b, c(2, 1))
+  expect_match(core("study_form")()$properties$answers$properties$file$description, "toys")
+})
+
+test_that("a toy entry, section and verb are checked, written and run", {
+  local_spec(
+    "entry",
+    name = "pattern.sort",
+    label = "Sort the items",
+    order = 99,
+    type = "boolean",
+    default = TRUE,
+    stage = "pattern",
+    argument = "sort"
+  )
+  local_spec("section", name = "toy", label = "Toys", order = 99, make = function(study) {
+    core("html_section")("Toys", "a toy")
+  })
+  local_spec(
+    "verb",
+    name = "toy",
+    label = "play",
+    order = 99,
+    target = "[TOY]",
+    options = list(size = core("verb_option")("integer", "N", "how large")),
+    run = function(target, options) cat("played with", target, options$size, "\n")
+  )
+  dir <- withr::local_tempdir()
+  expect_error(
+    read_study(local_file(c("answers: {file: a.csv}", "pattern: {sort: 3}"), ".yml")),
+    "`pattern.sort` must be one yes or no"
+  )
+  study <- run_study(demo_study(dir, lines = "pattern: {sort: no}", drop = "^(pattern|  hide)"))
+  expect_false(study$values$pattern$settings$sort)
+  expect_identical(study$values$pattern$values$table$item[1:3], c("m1", "m2", "m3"))
+  report <- file.path(dir, "r.html")
+  write_report(study, report)
+  expect_match(paste(readLines(report), collapse = " "), "<h2>Toys</h2>")
+  expect_output(core("cli_main")("--help"), "softsieve toy \\[TOY\\] \\[--size N\\] +play")
+  expect_output(core("cli_main")(c("toy", "car", "--size", "3")), "played with car 3")
+})
+
+test_that("the schema is a JSON Schema that a validator understands, and says what we say", {
+  node <- Sys.which("node")
+  modules <- Sys.getenv("SOFTSIEVE_NODE_MODULES")
+  skip_if(!nzchar(node) || !dir.exists(file.path(modules, "ajv")), "node and ajv are not here")
+  studies <- list(
+    list(answers = list(file = "a.csv")),
+    list(answers = list(file = "a.csv", sheet = 2, group = list("cafe"))),
+    list(answers = list(file = "a.csv"), factors = list(number = 3, gamma = -1)),
+    list(
+      answers = list(file = "a.csv"),
+      factors = list(number = "probable", replicates = "enough")
+    ),
+    list(answers = list(file = "a.csv"), seed = 5),
+    list(answers = list(file = "a.csv"), factors = list(number = 0)),
+    list(answers = list(file = "a.csv"), factors = list(number = "many")),
+    list(answers = list(file = "a.csv"), factors = list(gamma = 2)),
+    list(answers = list(file = "a.csv"), colours = "red"),
+    list(answers = list(file = "a.csv", group = "cafe", ends = list("a"))),
+    list(answers = list(id = "person")),
+    list(answers = list(file = "a.csv"), scales = list(level = 0.2)),
+    list(answers = list(file = "a.csv"), correlations = list(repair = "perhaps")),
+    list(title = "none")
+  )
+  ours <- vapply(
+    studies,
+    function(study) {
+      file <- local_file(yaml::as.yaml(study), ".yml")
+      !inherits(try(read_study(file), silent = TRUE), "try-error")
+    },
+    NA
+  )
+  expect_identical(sum(ours), 5L)
+  dir <- withr::local_tempdir()
+  jsonlite::write_json(studies, file.path(dir, "studies.json"), auto_unbox = TRUE, digits = NA)
+  writeLines(
+    c(
+      "const Ajv = require('ajv/dist/2020');", "const fs = require('fs');",
+      "const read = f => JSON.parse(fs.readFileSync(f));",
+      "const valid = new Ajv({strict: true, allowUnionTypes: true}).compile(read(process.argv[2]));",
+      "console.log(JSON.stringify(read(process.argv[3]).map(s => valid(s))));"
+    ),
+    file.path(dir, "validate.js")
+  )
+  schema <- system.file("schema", "study.schema.json", package = "softsieve")
+  said <- withr::with_envvar(
+    c(NODE_PATH = modules),
+    system2(
+      node,
+      shQuote(c(file.path(dir, "validate.js"), schema, file.path(dir, "studies.json"))),
+      stdout = TRUE
+    )
+  )
+  expect_identical(jsonlite::fromJSON(said), ours)
+})
