@@ -1,5 +1,5 @@
 # The project's commands. `make demo` and `make test` do all the set-up they need.
-.PHONY: demo test check bench docs sanitize install command clean
+.PHONY: demo test check lint bench docs sanitize install command clean
 
 R := R --no-echo --no-save
 RSCRIPT := Rscript --no-save
@@ -22,6 +22,10 @@ command: .build/installed
 check: .build/test-setup
 	bash tools/check.sh
 
+# The look of the code: .lintr for R, .clang-format for the core.
+lint: .build/test-setup
+	$(RSCRIPT) tools/lint.R
+
 bench: .build/test-setup .build/installed
 	$(RSCRIPT) bench/parallel-analysis.R
 	$(RSCRIPT) bench/correlations.R
@@ -36,6 +40,7 @@ sanitize: .build/test-setup
 docs: .build/test-setup .build/installed
 	$(RSCRIPT) tools/setup.R docs
 	$(RSCRIPT) -e 'Rcpp::compileAttributes(".")' -e 'roxygen2::roxygenise(".", load_code = "installed")'
+	$(RSCRIPT) tools/schema.R
 
 .build/setup: DESCRIPTION tools/setup.R
 	@mkdir -p .build

@@ -129,22 +129,20 @@ check_parameter <- function(x, name, asked, call) {
 
 # For help pages: the parameters of all methods of a kind, as the help of `...`.
 describe_parameters <- function(kind) {
+  found <- parameters_of(kind)
   one <- function(name) {
-    p <- parameters_of(kind)[[name]]
+    p <- found[[name]]
     takers <- Filter(function(s) name %in% names(s$parameters), specs(kind))
-    range <- if (!is.null(p$lowest) && !is.null(p$highest)) {
-      sprintf(", from %s to %s", format(p$lowest), format(p$highest))
-    }
-    usual <- if (!is.null(p$default)) sprintf(" (%s)", format(p$default))
-    sprintf(
-      "`%s`%s, for %s: %s%s",
-      name,
-      paste0(usual, ""),
-      paste0('`"', names(takers), '"`', collapse = ", "),
-      p$description,
-      paste0(range, "")
+    whole <- !is.null(p$lowest) && !is.null(p$highest)
+    paste0(
+      sprintf("  * `%s`", name),
+      if (!is.null(p$default)) sprintf(" (%s)", format(p$default)),
+      sprintf(", for %s", paste0('`"', names(takers), '"`', collapse = ", ")),
+      if (whole) sprintf(", from %s to %s", format(p$lowest), format(p$highest)),
+      ": ",
+      p$description
     )
   }
-  said <- vapply(names(parameters_of(kind)), one, "")
-  sprintf("@param ... What the %s takes: %s.", kind, paste(said, collapse = "; "))
+  lines <- vapply(names(found), one, "")
+  paste(c(sprintf("@param ... What the %s takes:", kind), "", lines), collapse = "\n")
 }

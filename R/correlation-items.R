@@ -66,6 +66,7 @@
 #'
 #'   Olsson, U., Drasgow, F., & Dorans, N. J. (1982). The polyserial correlation coefficient.
 #'   *Psychometrika*, 47, 337-347.
+#' @family before factors
 #' @examples
 #' motives <- questionnaire(repair_cafe, codebook = repair_cafe_codebook, id = person, group = cafe)
 #' correlate_items(motives)

@@ -90,14 +90,15 @@ matrix_in_frame <- function(x) {
     names <- as.character(x[[1L]])
     x <- x[-1L]
   }
-  numbers <- vapply(x, function(column) is.numeric(column) || all(is.na(column)), NA)
-  if (ncol(x) < 3L || nrow(x) != ncol(x) || !all(numbers)) return(NULL)
+  if (ncol(x) < 3L || !all(vapply(x, holds_numbers, NA))) return(NULL)
   matrix <- as.matrix(x)
   storage.mode(matrix) <- "double"
   if (!is_correlation_matrix(mirror_triangle(matrix)$matrix)) return(NULL)
   dimnames(matrix) <- list(names, colnames(x))
   matrix
 }
+
+holds_numbers <- function(column) is.numeric(column) || all(is.na(column))
 
 is_correlation_matrix <- function(r) {
   !anyNA(r) && all(abs(diag(r) - 1) < 1e-8) && all(abs(r) <= 1 + 1e-8) && max(abs(r - t(r))) < 1e-6

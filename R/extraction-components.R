@@ -23,6 +23,7 @@
 #'   components. *Journal of Educational Psychology*, 24, 417-441.
 #'
 #'   Jolliffe, I. T. (2002). *Principal component analysis* (2nd ed.). Springer.
+#' @family factors
 #' @examples
 #' motives <- questionnaire(repair_cafe, codebook = repair_cafe_codebook, id = person, group = cafe)
 #' extract_components(motives, components = 4)

@@ -43,26 +43,45 @@
 #'   item another variance than was observed), `not_converged`, `starts_apart` (searches ended in
 #'   different places), `different_units`, `no_adjusted_test` (why weighted least squares come
 #'   without a test).
-#' @section Formulas: With S = LL' + Psi: minres minimises the sum of all squared elements of R -
-#'   LL' off the diagonal (each pair counts twice, above and below it), ml ln |S| - ln |R| + tr R
-#'   S^-1 - p, gls 1/2 tr (I - R^-1 S)^2, all three by Newton steps on the uniquenesses with exact
-#'   second derivatives, from several kinds of start (1 - squared multiple correlations first), and
-#'   where these give out by a bounded quasi-Newton search, to a gradient below 1e-8. No uniqueness
-#'   falls below its bound; under minres, wls, principal_axis and alpha the communality is held with
-#'   it (Harman & Fukuda 1966), so that the two add up to the item's variance. wls minimises sum w
-#'   (r - s)^2 over pairs i < j, w = 1/se^2. `values$fit$discrepancy` is that minimum, in the units
-#'   analysed. Image: loadings U q (lambda - 1) / sqrt(lambda) with lambda, q of U^-1 R U^-1, U^2 =
-#'   1/r^ii.
+#' @section Formulas:
+#' With \eqn{S = LL' + \Psi}{S = LL' + Psi} fitted to the correlations \eqn{R}, each method makes as
+#' small as it can:
 #'
-#'   Fit (ml, gls): chi-square = (n - 1) F; `corrected` (n - 1 - (2p + 5)/6 - 2k/3) F with its `p`;
-#'   RMSEA = sqrt(max(0, chi-square - df) / (df (n - 1))), its 90 % interval from the noncentral
-#'   chi-square and `close_p`, that of RMSEA up to .05; CFI and TLI against no factor; AIC =
-#'   chi-square - 2 df, BIC = chi-square - df ln n. Of wls: `chi_square` is a T + df - a tr(U G), T
-#'   = sum (r - s)^2/se^2, a = sqrt(df / tr (U G)^2), with G the covariances of the correlations
-#'   from the answers themselves; p, RMSEA, CFI and TLI rest on it, and there is no AIC or BIC. It
-#'   needs the answers (not a matrix alone), without weights, Pearson or polychoric correlations,
-#'   and no more than 70 items. SRMR = root mean square of the residual correlations with the
-#'   diagonal, RMSR without.
+#' Minimum residuals (each pair counts twice, above and below the diagonal)
+#' \deqn{\sum_{i \ne j} (r_{ij} - s_{ij})^2}{sum over i != j of (r_ij - s_ij)^2}
+#' Maximum likelihood
+#' \deqn{F = \ln |S| - \ln |R| + tr(R S^{-1}) - p}{F = ln |S| - ln |R| + tr(R S^-1) - p}
+#' Generalised least squares
+#' \deqn{F = tr (I - R^{-1} S)^2 / 2}{F = tr (I - R^-1 S)^2 / 2}
+#' Weighted least squares, with standard errors of the correlations
+#' \deqn{\sum_{i < j} (r_{ij} - s_{ij})^2 / se_{ij}^2}{sum over i < j of (r_ij - s_ij)^2 / se_ij^2}
+#' Image, with \eqn{U^2 = 1/r^{ii}} and eigenvalues \eqn{\lambda}{lambda} and vectors \eqn{q} of
+#' \eqn{U^{-1} R U^{-1}}{U^-1 R U^-1}
+#' \deqn{L = U q (\lambda - 1) / \sqrt{\lambda}}{L = U q (lambda - 1) / sqrt(lambda)}
+#'
+#' `values$fit$discrepancy` is the minimum, in the units analysed. Searches go by Newton steps on the
+#' uniquenesses with exact second derivatives, from several kinds of start (1 - squared multiple
+#' correlations first), and where these give out by a bounded quasi-Newton search, to a gradient
+#' below 1e-8. No uniqueness falls below its bound; under minres, wls, principal_axis and alpha the
+#' communality is held with it (Harman & Fukuda 1966), so that the two add up to the item's variance.
+#'
+#' Fit of ml and gls, with \eqn{df = ((p - k)^2 - p - k) / 2}: chi-square, and `corrected`
+#' (Bartlett's) with its `p`
+#' \deqn{\chi^2 = (n - 1) F}{chi-square = (n - 1) F}
+#' \deqn{\chi^2_c = (n - 1 - (2p + 5)/6 - 2k/3) F}{corrected = (n - 1 - (2p + 5)/6 - 2k/3) F}
+#' RMSEA, its 90 % interval from the noncentral chi-square and `close_p`, that of RMSEA up to .05
+#' \deqn{RMSEA = \sqrt{\max(0, \chi^2 - df) / (df (n - 1))}}{
+#'   RMSEA = sqrt(max(0, chi-square - df) / (df (n - 1)))}
+#' AIC and BIC; CFI and TLI are against no factor
+#' \deqn{AIC = \chi^2 - 2 df, \quad BIC = \chi^2 - df \ln n}{
+#'   AIC = chi-square - 2 df, BIC = chi-square - df ln n}
+#' Of wls, with \eqn{G} the covariances of the correlations from the answers themselves
+#' \deqn{\chi^2 = a T + df - a\, tr(UG), \quad T = \sum (r - s)^2 / se^2, \quad a = \sqrt{df / tr
+#'   (UG)^2}}{
+#'   chi-square = a T + df - a tr(UG), T = sum (r - s)^2 / se^2, a = sqrt(df / tr (UG)^2)}
+#' p, RMSEA, CFI and TLI rest on it, and there is no AIC or BIC. It needs the answers (not a matrix
+#' alone), without weights, Pearson or polychoric correlations, and no more than 70 items. SRMR is the
+#' root mean square of the residual correlations with the diagonal, RMSR without.
 #' @references Harman, H. H., & Jones, W. H. (1966). Factor analysis by minimizing residuals
 #'   (minres). *Psychometrika*, 31, 351-368.
 #'
@@ -89,6 +108,7 @@
 #'
 #'   ten Berge, J. M. F., & Kiers, H. A. L. (1991). A numerical approach to the approximate and the
 #'   exact minimum rank of a covariance matrix. *Psychometrika*, 56, 309-315.
+#' @family factors
 #' @examples
 #' motives <- questionnaire(repair_cafe, codebook = repair_cafe_codebook, id = person, group = cafe)
 #' extract_factors(motives, factors = 4)

@@ -17,10 +17,13 @@
 #'   `vectors` (the eigenvectors, p x p, each turned as its component's loadings are) and `matrix`
 #'   (what was taken apart, p x p); `settings$analysed` says whether these are correlations or
 #'   covariances.
-#' @section Formulas: Layer j is lambda_j q_j q_j' with eigenvalue lambda_j and eigenvector q_j;
-#'   what is left after it is the matrix less layers 1 to j.
+#' @section Formulas:
+#' Layer j, with eigenvalue \eqn{\lambda_j}{lambda_j} and eigenvector \eqn{q_j}
+#' \deqn{\lambda_j q_j q_j'}{lambda_j q_j q_j'}
+#' What is left after it is the matrix less layers 1 to j.
 #' @section Errors: `softsieve_error_class`, `softsieve_error_argument`.
 #' @references Jolliffe, I. T. (2002). *Principal component analysis* (2nd ed.). Springer.
+#' @family factors
 #' @examples
 #' motives <- questionnaire(repair_cafe, codebook = repair_cafe_codebook, id = person, group = cafe)
 #' layers <- component_layers(extract_components(motives, components = 4))

@@ -26,10 +26,14 @@
 #'   `group_not_judged`.
 #' @section Errors: `softsieve_error_identical_items`, `softsieve_error_too_few_people`,
 #'   `softsieve_error_singular`, and those of [correlate_items()].
-#' @section Formulas: Sphericity: chi-square = -(n - 1 - (2p + 5)/6) ln|R| with p(p - 1)/2 degrees
-#'   of freedom. Adequacy of item i: the sum over j of r_ij^2 over the sum of r_ij^2 + q_ij^2, q
-#'   being the partial correlations given all other items; overall the same over all pairs. With
-#'   pairwise deletion the test uses the smallest number of people behind any pair.
+#' @section Formulas:
+#' Sphericity, with p(p - 1)/2 degrees of freedom
+#' \deqn{\chi^2 = -(n - 1 - (2p + 5)/6) \ln |R|}{chi-square = -(n - 1 - (2p + 5)/6) ln |R|}
+#' Adequacy of item i, with \eqn{q} the partial correlations given all other items; overall the same
+#' over all pairs
+#' \deqn{\frac{\sum_j r_{ij}^2}{\sum_j r_{ij}^2 + \sum_j q_{ij}^2}}{
+#'   sum_j r_ij^2 / (sum_j r_ij^2 + sum_j q_ij^2)}
+#' With pairwise deletion the test uses the smallest number of people behind any pair.
 #' @references Bartlett, M. S. (1951). The effect of standardization on a chi-square approximation
 #'   in factor analysis. *Biometrika*, 38, 337-344.
 #'
@@ -37,6 +41,7 @@
 #'   Measurement*, 34, 111-117.
 #'   Guttman, L. (1953). Image theory for the structure of quantitative variates. *Psychometrika*,
 #'   18, 277-296.
+#' @family before factors
 #' @examples
 #' motives <- questionnaire(repair_cafe, codebook = repair_cafe_codebook, id = person, group = cafe)
 #' assess_factorability(motives)

@@ -18,13 +18,18 @@
 #' @section Findings: `out_of_range` (from the questionnaire), `no_variance`, `one_answer`,
 #'   `sparse_category`, `unused_category`, `floor`, `ceiling`, `not_interval`, `mean_far_off`,
 #'   `small_group`; cut-offs are in [softsieve-cutoffs].
-#' @section Formulas: Skewness and excess kurtosis are m3 / m2^1.5 and m4 / m2^2 - 3, with m_k the
-#'   mean k-th power of the deviations from the mean; the standard deviation divides by n - 1.
+#' @section Formulas:
+#' With \eqn{m_k} the mean k-th power of the deviations from the mean: skewness
+#' \deqn{m_3 / m_2^{1.5}}{m3 / m2^1.5}
+#' and excess kurtosis
+#' \deqn{m_4 / m_2^2 - 3}{m4 / m2^2 - 3}
+#' The standard deviation divides by n - 1.
 #' @references West, S. G., Finch, J. F., & Curran, P. J. (1995). Structural equation models with
 #'   nonnormal variables. In R. H. Hoyle (Ed.), *Structural equation modeling* (pp. 56-75). Sage.
 #'
 #'   Rhemtulla, M., Brosseau-Liard, P. E., & Savalei, V. (2012). When can categorical variables be
 #'   treated as continuous? *Psychological Methods*, 17, 354-373.
+#' @family profiles
 #' @examples
 #' motives <- questionnaire(repair_cafe, codebook = repair_cafe_codebook, id = person, group = cafe)
 #' profile_items(motives)

@@ -21,6 +21,7 @@
 #'   Web-based personality inventories. *Journal of Research in Personality*, 39, 103-129.
 #'
 #'   Tabachnick, B. G., & Fidell, L. S. (2013). *Using multivariate statistics* (6th ed.). Pearson.
+#' @family profiles
 #' @examples
 #' motives <- questionnaire(repair_cafe, codebook = repair_cafe_codebook, id = person, group = cafe)
 #' profile_respondents(motives)

@@ -42,6 +42,7 @@
 #'   and where no codebook tells the ends, `likely_missing_code` (9, 99,
 #'   -77 and their like, far from the other answers) and `unlike_the_others` (many different values
 #'   beside items with few).
+#' @family questionnaires
 #' @examples
 #' motives <- questionnaire(repair_cafe, codebook = repair_cafe_codebook, id = person, group = cafe)
 #' motives

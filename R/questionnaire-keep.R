@@ -11,6 +11,7 @@
 #'   condition: this travels into every later result. `settings$kept` holds the conditions as text.
 #' @section Errors: `softsieve_error_class`, `softsieve_error_condition` (not TRUE or FALSE for each
 #'   person, or nobody left), `softsieve_error_items`.
+#' @family questionnaires
 #' @examples
 #' motives <- questionnaire(repair_cafe, codebook = repair_cafe_codebook, id = person, group = cafe)
 #' keep_people(motives, cafe == "Harbour", m1 >= 3)

@@ -20,6 +20,7 @@
 #'   and `scale` are text, `lowest` and `highest` numbers or `NA`, `reversed` is logical,
 #'   `missing_codes` a list of numeric vectors and `labels` a list of named numbers (or `NULL`).
 #' @section Errors: those of [read_responses()], and `softsieve_error_codebook`.
+#' @family files
 #' @examples
 #' file <- system.file("extdata", "repair_cafe_codebook.csv", package = "softsieve")
 #' read_codebook(file)

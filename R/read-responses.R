@@ -32,6 +32,7 @@
 #' @section Findings: `how_read`, `header_repeated` (lines that repeat the header were dropped),
 #'   `wording_row`, `line_ends_in_cells` (a quoted cell goes over several lines), `nearly_numeric`
 #'   (a column at least half of which is numbers stays text because of some cells, which are named).
+#' @family files
 #' @examples
 #' file <- system.file("extdata", "repair_cafe_answers.csv", package = "softsieve")
 #' answers <- read_responses(file)

@@ -33,28 +33,45 @@
 #'   have four answers or fewer, or are skewed; where more than one factor is in a scale, omega with
 #'   a warning that points to omega hierarchical; standardised alpha of two items (it is the
 #'   Spearman-Brown coefficient; Eisinga, te Grotenhuis & Pelzer 2013).
-#' @section Formulas: With covariances s_ij of k items and V their sum: alpha = k/(k - 1) (1 - sum
-#'   s_ii / V); lambda 1 = 1 - sum s_ii / V; lambda 2 = lambda 1 + sqrt(k/(k - 1) sum s_ij^2) / V
-#'   over i != j; lambda 3 = alpha; lambda 4 the greatest 4 cov(A, B) / V of all splits, exact up to
-#'   24 items; lambda 5 = lambda 1 + 2 sqrt(max_i sum_j s_ij^2) / V; lambda 6 = 1 - sum (1/s^ii) /
-#'   V; greatest lower bound = 1 - max sum psi / V with S - diag(psi) semidefinite. Of a one-factor
-#'   minres model with loadings l and uniquenesses u in the items' units: omega = (sum l)^2 / ((sum
-#'   l)^2 + sum u); composite the same of standardised items; H = 1/(1 + 1/sum l^2/(1 - l^2));
-#'   variance extracted = mean l^2. Categorical omega = sum h(l_i l_j) / sum h(r_ij), h the
-#'   covariance of two answers whose normal variables correlate so (Green & Yang 2009). Standard
-#'   error of measurement = s sqrt(1 - reliability). Items needed = k w (1 - rel) / (rel (1 - w))
-#'   for a wished reliability w. Stratified alpha = 1 - sum V_s (1 - alpha_s) / V (Cronbach,
-#'   Schonemann & McKie 1965). Heterotrait-monotrait ratio = mean size of correlations between the
-#'   scales over the geometric mean of those within (Henseler, Ringle & Sarstedt 2015).
+#' @section Formulas:
+#' With covariances \eqn{s_{ij}}{s_ij} of k items and \eqn{V} their sum:
 #'
-#'   Intervals of alpha: Feldt (1965), Bonett (2002), and the delta method for normal answers (van
-#'   Zyl, Neudecker & Nel 2000); of all coefficients: percentile and bias-corrected accelerated
-#'   (Efron 1987) over resampled people. Of more than 2,500 people not single ones are drawn but 500
-#'   parts into which they are shuffled (`bench/` holds the two ways against each other). The
-#'   acceleration is estimated by leaving out each of up to 200 parts of the people (50 with more
-#'   than 2,500). The greatest split half of a draw is climbed to from that of all people; with more
-#'   than 100 items the general factor is not fitted to draws. Ratios of two scales and stratified
-#'   alpha have no interval.
+#' Alpha (Guttman's lambda 3)
+#' \deqn{\alpha = \frac{k}{k - 1} (1 - \sum s_{ii} / V)}{alpha = k/(k - 1) (1 - sum s_ii / V)}
+#' The other lambdas; lambda 4 over all splits into two parts A and B, exact up to 24 items
+#' \deqn{\lambda_1 = 1 - \sum s_{ii} / V}{lambda 1 = 1 - sum s_ii / V}
+#' \deqn{\lambda_2 = \lambda_1 + \sqrt{\frac{k}{k - 1} \sum_{i \ne j} s_{ij}^2} / V}{
+#'   lambda 2 = lambda 1 + sqrt(k/(k - 1) sum s_ij^2) / V, i != j}
+#' \deqn{\lambda_4 = \max 4 cov(A, B) / V}{lambda 4 = max 4 cov(A, B) / V}
+#' \deqn{\lambda_5 = \lambda_1 + 2 \sqrt{\max_i \sum_j s_{ij}^2} / V}{
+#'   lambda 5 = lambda 1 + 2 sqrt(max_i sum_j s_ij^2) / V}
+#' \deqn{\lambda_6 = 1 - \sum (1 / s^{ii}) / V}{lambda 6 = 1 - sum (1/s^ii) / V}
+#' Greatest lower bound, with \eqn{S - diag(\psi)}{S - diag(psi)} semidefinite
+#' \deqn{1 - \max \sum \psi / V}{1 - max sum psi / V}
+#' Of a one-factor minres model with loadings \eqn{l} and uniquenesses \eqn{u} in the items' units:
+#' omega (composite reliability the same of standardised items), coefficient H, variance extracted
+#' \deqn{\omega = (\sum l)^2 / ((\sum l)^2 + \sum u)}{omega = (sum l)^2 / ((sum l)^2 + sum u)}
+#' \deqn{H = 1 / (1 + 1 / \sum \frac{l^2}{1 - l^2})}{H = 1/(1 + 1/sum l^2/(1 - l^2))}
+#' \deqn{\sum l^2 / k}{sum l^2 / k}
+#' Categorical omega, with \eqn{h} the covariance of two answers whose normal variables correlate so
+#' (Green & Yang 2009)
+#' \deqn{\sum h(l_i l_j) / \sum h(r_{ij})}{sum h(l_i l_j) / sum h(r_ij)}
+#' Standard error of measurement of a score with standard deviation \eqn{s}; items needed for a
+#' wished reliability \eqn{w}
+#' \deqn{s \sqrt{1 - rel}}{s sqrt(1 - rel)}
+#' \deqn{k \frac{w (1 - rel)}{rel (1 - w)}}{k w (1 - rel) / (rel (1 - w))}
+#' Stratified alpha (Cronbach, Schonemann & McKie 1965)
+#' \deqn{1 - \sum V_s (1 - \alpha_s) / V}{1 - sum V_s (1 - alpha_s) / V}
+#' Heterotrait-monotrait ratio: mean size of correlations between the scales over the geometric mean
+#' of those within (Henseler, Ringle & Sarstedt 2015).
+#'
+#' Intervals of alpha: Feldt (1965), Bonett (2002), and the delta method for normal answers (van Zyl,
+#' Neudecker & Nel 2000); of all coefficients: percentile and bias-corrected accelerated (Efron 1987)
+#' over resampled people. Of more than 2,500 people not single ones are drawn but 500 parts into
+#' which they are shuffled (`bench/` holds the two ways against each other). The acceleration is
+#' estimated by leaving out each of up to 200 parts of the people (50 with more than 2,500). The
+#' greatest split half of a draw is climbed to from that of all people; with more than 100 items the
+#' general factor is not fitted to draws. Ratios of two scales and stratified alpha have no interval.
 #' @references Feldt, L. S. (1965). The approximate sampling distribution of Kuder-Richardson
 #' reliability coefficient twenty.
 #'   *Psychometrika*, 30, 357-370.
@@ -74,6 +91,7 @@
 #'   Zinbarg, R. E., Revelle, W., Yovel, I., & Li, W. (2005). Cronbach's alpha, Revelle's beta, and
 #'   McDonald's omega H.
 #'   *Psychometrika*, 70, 123-133.
+#' @family scales
 #' @examples
 #' motives <- questionnaire(repair_cafe, codebook = repair_cafe_codebook, id = person, group = cafe)
 #' trust <- assess_reliability(motives, replicates = 200, seed = 1)

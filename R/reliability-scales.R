@@ -18,6 +18,7 @@
 #'   `softsieve_error_class`.
 #' @section Findings: `weak_items_left_out`, `crossing_items_left_out`, `loads_negatively` (an item
 #'   that its factor counts against: is it reversed and not keyed? It is not turned).
+#' @family scales
 #' @examples
 #' motives <- questionnaire(repair_cafe, codebook = repair_cafe_codebook, id = person, group = cafe)
 #' form_scales(motives)

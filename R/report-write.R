@@ -10,6 +10,7 @@
 #'   study file says one (`date:`).
 #' @section Errors: `softsieve_error_ending`, `softsieve_error_unwritable`; `softsieve_error_class`
 #'   when the study has not been run.
+#' @family studies
 #' @examples
 #' study <- run_study(system.file("extdata", "repair_cafe_study.yml", package = "softsieve"))
 #' write_report(study, tempfile(fileext = ".html"))
@@ -55,6 +56,7 @@ write_report <- function(study, file) {
 #' @param folder Path of the folder; made when it is not there. Files of these names are replaced.
 #' @return The paths of the files, invisibly.
 #' @section Errors: Those of [write_report()].
+#' @family studies
 #' @examples
 #' study <- run_study(system.file("extdata", "repair_cafe_study.yml", package = "softsieve"))
 #' write_results(study, file.path(tempdir(), "results"))

@@ -56,19 +56,27 @@
 #' [correlate_items()].
 #' @section Findings: those of [parallel_analysis()], `numbers_disagree`, `number_unsure`,
 #'   `outside_training`, `rule_silent`.
-#' @section Formulas: Maximum likelihood: F = ln |S| - ln |R| + tr(R S^-1) - p, chi-square = (n - 1)
-#'   F; with Bartlett's correction (n - 1 - (2p + 5)/6 - 2k/3) F. RMSEA = sqrt(max(0, chi-square -
-#'   df) / (df (n - 1))). BIC = chi-square - df ln n. CFI = 1 - max(0, chi-square - df) over that of
-#'   no factor. Empirical Kaiser reference j: (p - the larger eigenvalues) / (p - j + 1) (1 + sqrt(p
-#'   / n))^2, at least 1. Elbow: the largest second difference of the eigenvalues; the factors
-#'   before it. Hull: the share of the misfit without factors that is taken away, 1 - F / F0,
-#'   against df; the sharpest bend of the upper hull (CFI, which is cut off at 1, has no bend where
-#'   the fit is perfect).
+#' @section Formulas:
+#' Maximum likelihood with k factors, and chi-square, plain and with Bartlett's correction
+#' \deqn{F = \ln |S| - \ln |R| + tr(R S^{-1}) - p}{F = ln |S| - ln |R| + tr(R S^-1) - p}
+#' \deqn{(n - 1) F, \quad (n - 1 - (2p + 5)/6 - 2k/3) F}{(n - 1) F, (n - 1 - (2p + 5)/6 - 2k/3) F}
+#' RMSEA and BIC; CFI is 1 - max(0, chi-square - df) over that of no factor
+#' \deqn{RMSEA = \sqrt{\max(0, \chi^2 - df) / (df (n - 1))}}{
+#'   RMSEA = sqrt(max(0, chi-square - df) / (df (n - 1)))}
+#' \deqn{BIC = \chi^2 - df \ln n}{BIC = chi-square - df ln n}
+#' Empirical Kaiser reference of rank j, at least 1
+#' \deqn{\frac{p - \sum_{i < j} \lambda_i}{p - j + 1} (1 + \sqrt{p / n})^2}{
+#'   (p - the larger eigenvalues) / (p - j + 1) (1 + sqrt(p / n))^2}
+#' Elbow: the largest second difference of the eigenvalues; the factors before it. Hull: the share of
+#' the misfit without factors that is taken away against df; the sharpest bend of the upper hull
+#' (CFI, which is cut off at 1, has no bend where the fit is perfect)
+#' \deqn{1 - F / F_0}{1 - F / F0}
 #' @references Goretzko, D., & Buhner, M. (2020). One model to rule them all? Using machine learning
 #'   algorithms to determine the number of factors in exploratory factor analysis. *Psychological
 #'   Methods*, 25, 776-786.
 #'
 #'   `retention_rule_table()` names the paper of each rule; the vignette lists them in full.
+#' @family the number of factors
 #' @examples
 #' motives <- questionnaire(repair_cafe, codebook = repair_cafe_codebook, id = person, group = cafe)
 #' count <- count_factors(motives, replicates = 200, seed = 1)

@@ -54,9 +54,11 @@
 #'   `softsieve_error_singular`.
 #' @section Findings: those of [correlate_items()], `no_factor`, `eigenvalue_one_differs`,
 #'   `close_call`, `toss_up`, `group_not_judged`, `few_people_in_group`, `group_toss_up`.
-#' @section Formulas: Standard error of a mean level: the standard deviation over the replicates
-#'   over the root of their number; of a percentile: half the distance between the order statistics
-#'   one binomial standard deviation below and above it; of the largest drawn there is none.
+#' @section Formulas:
+#' Standard error of a mean level, with \eqn{s} the standard deviation over \eqn{b} replicates
+#' \deqn{s / \sqrt{b}}{s / sqrt(b)}
+#' Of a percentile: half the distance between the order statistics one binomial standard deviation
+#' below and above it; of the largest drawn there is none.
 #' @references Horn, J. L. (1965). A rationale and test for the number of factors in factor
 #' analysis.
 #'   *Psychometrika*, 30, 179-185.
@@ -75,6 +77,7 @@
 #'   Timmerman, M. E., & Lorenzo-Seva, U. (2011). Dimensionality assessment of ordered polytomous
 #'   items with parallel analysis. *Psychological Methods*, 16, 209-220.
 #' @seealso [count_factors()] sets it beside other evidence.
+#' @family the number of factors
 #' @examples
 #' motives <- questionnaire(repair_cafe, codebook = repair_cafe_codebook, id = person, group = cafe)
 #' parallel_analysis(motives, seed = 1)

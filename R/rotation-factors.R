@@ -35,25 +35,40 @@
 #' @section Findings: `one_factor` (nothing to rotate), `several_optima` (starts ended in different
 #'   places), `second_optimum` (not the best is shown), `rotation_not_converged`,
 #'   `high_factor_correlation` (above .80).
-#' @section Formulas: With l the loadings, p items and k factors, rotation minimises
-#'   * Crawford-Ferguson: (1 - kappa)/4 sum over items and pairs of factors of l_ij^2 l_im^2 +
-#'     kappa/4 sum over factors and pairs of items of l_ij^2 l_nj^2; kappa is 0 for quartimax, 1/p
-#'     for varimax, k/(2p) for equamax, (k - 1)/(p + k - 2) for parsimax and 1 for factor parsimony;
-#'   * oblimin: 1/4 of the sum over pairs of factors of sum l_ij^2 l_im^2 - gamma/p sum l_ij^2 sum
-#'   l_im^2;
-#'   * geomin: sum over items of (prod_j (l_ij^2 + delta))^(1/k);
-#'   * infomax: ln k + Q(squares) - Q(row sums) - Q(column sums), of squared loadings as shares of
-#'     their sum, Q(x) = -sum x ln x; entropy: -1/2 sum l^2 ln l^2;
-#'   * simplimax: the sum of the smallest squared loadings; oblimax: 2 ln sum l^2 - ln sum l^4;
-#'   * pattern simplicity: 1/4 (ln |diag S'S| - ln |S'S|), S the squared loadings;
-#'   * covarimin: oblimin's form with gamma 1, of the loadings on reference axes (with the pattern
-#'     itself it has no minimum);
-#'   * bifactor: quartimin or geomin of all factors but one; target: the sum of (l_ij - t_ij)^2.
+#' @section Formulas:
+#' With \eqn{l} the loadings, p items and k factors, rotation minimises
 #'
-#'   Promax is the least squares turn of varimax loadings towards their `power`, signs kept.
-#'   Procrustes is the least squares turn towards `target`: orthogonal T = UV' of the singular
-#'   vectors of A'B (Schonemann 1966), oblique (A'A)^-1 A'B with factors scaled to variance 1
-#'   (Hurley & Cattell 1962).
+#' Crawford-Ferguson; \eqn{\kappa}{kappa} is 0 for quartimax, 1/p for varimax, k/(2p) for equamax,
+#' (k - 1)/(p + k - 2) for parsimax and 1 for factor parsimony
+#' \deqn{\frac{1 - \kappa}{4} \sum_i \sum_{j \ne m} l_{ij}^2 l_{im}^2 + \frac{\kappa}{4} \sum_j
+#'   \sum_{i \ne n} l_{ij}^2 l_{nj}^2}{
+#'   (1 - kappa)/4 sum_i sum_(j != m) l_ij^2 l_im^2 + kappa/4 sum_j sum_(i != n) l_ij^2 l_nj^2}
+#' Oblimin; covarimin is its form with \eqn{\gamma}{gamma} 1 of the loadings on reference axes (with
+#' the pattern itself it has no minimum)
+#' \deqn{\frac{1}{4} \sum_{j \ne m} (\sum_i l_{ij}^2 l_{im}^2 - \frac{\gamma}{p} \sum_i l_{ij}^2
+#'   \sum_i l_{im}^2)}{
+#'   1/4 sum_(j != m) (sum_i l_ij^2 l_im^2 - gamma/p sum_i l_ij^2 sum_i l_im^2)}
+#' Geomin
+#' \deqn{\sum_i (\prod_j (l_{ij}^2 + \delta))^{1/k}}{sum_i (prod_j (l_ij^2 + delta))^(1/k)}
+#' Infomax, of squared loadings as shares of their sum, with
+#' \eqn{Q(x) = -\sum x \ln x}{Q(x) = -sum x ln x}
+#' \deqn{\ln k + Q(squares) - Q(row\, sums) - Q(column\, sums)}{
+#'   ln k + Q(squares) - Q(row sums) - Q(column sums)}
+#' Entropy
+#' \deqn{-\frac{1}{2} \sum l^2 \ln l^2}{-1/2 sum l^2 ln l^2}
+#' Oblimax
+#' \deqn{2 \ln \sum l^2 - \ln \sum l^4}{2 ln sum l^2 - ln sum l^4}
+#' Pattern simplicity, with \eqn{S} the squared loadings
+#' \deqn{\frac{1}{4} (\ln |diag(S'S)| - \ln |S'S|)}{1/4 (ln |diag S'S| - ln |S'S|)}
+#' Target, over the elements that are given
+#' \deqn{\sum (l_{ij} - t_{ij})^2}{sum (l_ij - t_ij)^2}
+#' Simplimax: the sum of the smallest squared loadings. Bifactor: quartimin or geomin of all factors
+#' but one.
+#'
+#' Promax is the least squares turn of varimax loadings towards their `power`, signs kept. Procrustes
+#' is the least squares turn of loadings A towards `target` B: orthogonal by the singular vectors of
+#' A'B (Schonemann 1966), oblique with factors scaled to variance 1 (Hurley & Cattell 1962)
+#' \deqn{T = UV', \quad T = (A'A)^{-1} A'B}{T = UV', T = (A'A)^-1 A'B}
 #' @references Jennrich, R. I. (2001). A simple general procedure for orthogonal rotation.
 #'   *Psychometrika*, 66, 289-306.
 #'
@@ -73,6 +88,7 @@
 #'
 #'   Jennrich, R. I., & Bentler, P. M. (2011). Exploratory bi-factor analysis. *Psychometrika*, 76,
 #'   537-549.
+#' @family factors
 #' @examples
 #' motives <- questionnaire(repair_cafe, codebook = repair_cafe_codebook, id = person, group = cafe)
 #' solution <- extract_factors(motives, factors = 4)

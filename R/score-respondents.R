@@ -34,6 +34,7 @@
 #'
 #'   Grice, J. W. (2001). Computing and evaluating factor scores. *Psychological Methods*, 6,
 #'   430-450.
+#' @family scores
 #' @examples
 #' motives <- questionnaire(repair_cafe, codebook = repair_cafe_codebook, id = person, group = cafe)
 #' score_respondents(factor_solution(motives, seed = 1), motives)

@@ -16,6 +16,7 @@
 #' @return An object of class `factor_solution` ([softsieve-factor-solution]).
 #' @section Errors: `softsieve_error_argument` (a name that no stage knows), and those of the
 #' stages.
+#' @family factors
 #' @examples
 #' motives <- questionnaire(repair_cafe, codebook = repair_cafe_codebook, id = person, group = cafe)
 #' factor_solution(motives, seed = 1)

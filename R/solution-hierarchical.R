@@ -21,9 +21,11 @@
 #'     `share` (of all variance), `share_of_common`;
 #'   * `general_share`: the share of the common variance that is general, from 0 to 1;
 #'   * `residual`: root mean square of the factor correlations that the general factors leave.
-#' @section Formulas: With pattern L, factor correlations P = GG' + U^2 (minimum residuals): general
-#'   loadings LG, group loadings LU. Two factors tell no more than sqrt(r) for both of their
-#'   loadings, and with three the fit is exact.
+#' @section Formulas:
+#' With pattern \eqn{L} and factor correlations \eqn{P} that are factored by minimum residuals
+#' \deqn{P = GG' + U^2}{P = GG' + U^2}
+#' general loadings are \eqn{LG} and group loadings \eqn{LU}. Two factors tell no more than
+#' \eqn{\sqrt{r}}{sqrt(r)} for both of their loadings, and with three the fit is exact.
 #' @section Errors: `softsieve_error_class`, `softsieve_error_factors` (one factor; uncorrelated
 #'   factors; more general factors than the factor correlations allow).
 #' @section Findings: `two_factors` (loadings on the general factor are taken as equal),
@@ -31,6 +33,7 @@
 #'   common variance is general).
 #' @references Schmid, J., & Leiman, J. M. (1957). The development of hierarchical factor solutions.
 #'   *Psychometrika*, 22, 53-61.
+#' @family factors
 #' @examples
 #' motives <- questionnaire(repair_cafe, codebook = repair_cafe_codebook, id = person, group = cafe)
 #' hierarchical_form(factor_solution(motives, factors = 4, seed = 1))

@@ -15,6 +15,7 @@
 #' @section Findings: `no_salient_loading`, `crossing_item`, `low_communality`.
 #' @references Floyd, F. J., & Widaman, K. F. (1995). Factor analysis in the development and
 #'   refinement of clinical assessment instruments. *Psychological Assessment*, 7, 286-299.
+#' @family factors
 #' @examples
 #' motives <- questionnaire(repair_cafe, codebook = repair_cafe_codebook, id = person, group = cafe)
 #' pattern_table(factor_solution(motives, seed = 1))

@@ -13,6 +13,7 @@
 #'   study with all defaults filled in, and `file`, its path.
 #' @section Errors: `softsieve_error_file_missing`, `softsieve_error_file_empty`,
 #'   `softsieve_error_study` (not YAML, an unknown entry, a value that is not allowed).
+#' @family studies
 #' @examples
 #' file <- system.file("extdata", "repair_cafe_study.yml", package = "softsieve")
 #' read_study(file)

@@ -11,6 +11,7 @@
 #'   `factorability`, `count`, `solution`, `pattern`, `scales`, `reliability` and `scores`;
 #'   `settings` the study with the seed that was used; `findings` those of all stages.
 #' @section Errors: Those of the stages.
+#' @family studies
 #' @examples
 #' file <- system.file("extdata", "repair_cafe_study.yml", package = "softsieve")
 #' study <- run_study(file)
@@ -144,6 +145,7 @@ as_tibble.softsieve_study <- function(x, ...) x$findings
 #' @param file Path of the YAML file to write.
 #' @return `file`, invisibly.
 #' @section Errors: `softsieve_error_unwritable`, `softsieve_error_class`.
+#' @family studies
 #' @examples
 #' study <- read_study(system.file("extdata", "repair_cafe_study.yml", package = "softsieve"))
 #' write_study(study, tempfile(fileext = ".yml"))

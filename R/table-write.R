@@ -21,6 +21,7 @@
 #' @section Errors: `softsieve_error_ending` (another ending), `softsieve_error_too_large` (a Word
 #'   table of more than 300 rows), `softsieve_error_unwritable` when the folder is not there or may
 #'   not be written, or the disk is full, `softsieve_error_package`.
+#' @family files
 #' @examples
 #' write_table(repair_cafe_codebook, tempfile(fileext = ".csv"))
 #' @export

@@ -9,8 +9,7 @@ work=$(mktemp -d)
 trap 'rm -rf "$work"' EXIT
 cd "$work"
 export _R_CHECK_FORCE_SUGGESTS_=false _R_CHECK_SYSTEM_CLOCK_=0 _R_CHECK_CRAN_INCOMING_=false
-# A distribution's compiler flags add 30 MB of debug symbols, which are not ours.
-echo 'CXXFLAGS = -O2' > Makevars
+bash "$root/tools/makevars.sh" Makevars
 export R_MAKEVARS_USER=$work/Makevars
 git -C "$root" ls-files -z --cached --others --exclude-standard | tar -C "$root" --null -cf - -T - | (mkdir tree && tar -C tree -xf -)
 R CMD build tree > build.log 2>&1 || { tail -40 build.log; exit 1; }

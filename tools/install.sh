@@ -11,8 +11,7 @@ cp -r DESCRIPTION NAMESPACE R src data exec inst man "$copy"
 rm -f "$copy"/src/*.o "$copy"/src/*.so
 library=$(Rscript -e 'l <- .libPaths()[1]; if (file.access(l, 2) != 0) { l <- Sys.getenv("R_LIBS_USER"); dir.create(l, recursive = TRUE, showWarnings = FALSE) }; cat(l)')
 export _R_SHLIB_STRIP_=true
-# debug symbols are stripped anyway: they need not be made
-echo 'CXXFLAGS = -O2' > "$copy/Makevars.user"
+bash tools/makevars.sh "$copy/Makevars.user"
 export R_MAKEVARS_USER=$copy/Makevars.user
 if ! R CMD INSTALL --no-test-load --library="$library" "$copy" > "$copy/install.log" 2>&1; then
   tail -40 "$copy/install.log" >&2

@@ -23,7 +23,7 @@ if (what == "test" && nzchar(Sys.which("npm")) && !dir.exists(".build/node/node_
 is_there <- function(packages) vapply(packages, function(p) nzchar(system.file(package = p)), NA)
 missing <- wanted[!is_there(wanted)]
 programs <- if (what != "run") {
-  needed <- c(pandoc = "pandoc", "clang-format" = "clang-format")
+  needed <- c(pandoc = "pandoc", "clang-format" = "clang-format", ccache = "ccache")
   unname(needed[!nzchar(Sys.which(names(needed)))])
 }
 if (!length(missing) && !length(programs)) {

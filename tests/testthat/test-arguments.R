@@ -1,0 +1,388 @@
+# Every argument of every public function, varied once: what it changes is seen in what comes back,
+# beside what the settings say. Only `threads` and `watch` must change nothing.
+
+items12 <- function(...) keep_items(motives(...), m1:t6)
+
+# What a result says, without what was asked for.
+outcome <- function(x) {
+  if (inherits(x, "softsieve_result")) {
+    x <- list(unclass(x)$values, unclass(x)$findings)
+    x[[1]]$questionnaire <- NULL
+  }
+  x
+}
+
+# `base`: arguments of the call to compare with; `varied`: one other value for each argument. Where
+# an argument needs others to matter, `with` has them, by its name.
+# `refusing`: is a refusal an effect, too?
+expect_effects <- function(f, base, varied, with = list(), same = character(), refusing = FALSE) {
+  name <- deparse(substitute(f))
+  # methods stand for their generic
+  asked <- setdiff(names(formals(f)), c("...", names(base)[1]))
+  expect_identical(setdiff(asked, c(names(varied), same)), character(), label = name)
+  run <- function(arguments) {
+    call <- function() outcome(suppressWarnings(do.call(f, arguments)))
+    if (refusing) tryCatch(call(), softsieve_error = class) else call()
+  }
+  for (argument in names(varied)) {
+    rest <- base
+    rest[names(with[[argument]])] <- with[[argument]]
+    other <- rest
+    other[argument] <- varied[argument]
+    expect_false(
+      isTRUE(all.equal(run(rest), run(other), tolerance = 1e-12)),
+      label = sprintf("%s: %s changes nothing", name, argument)
+    )
+  }
+}
+
+# A file of lines in another encoding.
+local_file_in <- function(encoding, lines, env = parent.frame()) {
+  file <- withr::local_tempfile(fileext = ".csv", .local_envir = env)
+  text <- paste0(paste(lines, collapse = "\n"), "\n")
+  writeBin(iconv(text, "UTF-8", encoding, toRaw = TRUE)[[1]], file)
+  file
+}
+
+test_that("reading: every argument has its effect", {
+  file <- local_file(c("a;b", "1,5;1.000", "2,5;x", "-;3"))
+  expect_effects(
+    read_responses,
+    list(file = file),
+    list(
+      delimiter = ",",
+      decimal = ".",
+      thousands = ".",
+      encoding = "UTF-16LE",
+      missing = "x",
+      header_rows = 2
+    ),
+    with = list(
+      # a file of another encoding, and a header of two rows
+      encoding = list(file = local_file_in("UTF-16LE", c("a,b", "1,2"))),
+      thousands = list(file = local_file(c("a;b", "1.000;2", "2.000;3"))),
+      decimal = list(file = local_file(c("a;b", "1,5;2", "2,5;3")))
+    ),
+    same = "sheet",
+    refusing = TRUE
+  )
+  sheets <- test_path("fixtures", "mending.xlsx")
+  read_sheet <- function(file, sheet = "answers") read_responses(file, sheet = sheet)
+  expect_effects(read_sheet, list(file = sheets), list(sheet = "codebook"))
+  book <- local_file(c("item;wording", "a;x,y"))
+  expect_identical(read_codebook(book)$wording, "x,y")
+  expect_error(read_codebook(book, delimiter = ","), class = "softsieve_error_ragged")
+  expect_identical(read_codebook(sheets, sheet = "codebook")$item[1], "w1")
+  latin <- local_file_in("latin1", c("item,wording", "a,caf\u00e9"))
+  expect_identical(read_codebook(latin, encoding = "latin1")$wording, "caf\u00e9")
+  expect_false(identical(read_codebook(latin, encoding = "CP850")$wording, "caf\u00e9"))
+})
+
+test_that("questionnaires: every argument has its effect", {
+  data <- cbind(who = 1:40, cafe = rep(c("a", "b"), 20), w = rep(1:2, 20), unrelated_answers(40, 4))
+  data$kind <- rep(c("x", "y"), 20)
+  data$q1[1] <- 9
+  book <- data.frame(item = paste0("q", 1:4), lowest = 1, highest = 9, wording = "words")
+  ask <- function(
+    data,
+    items = paste0("q", 1:4),
+    codebook = NULL,
+    id = NULL,
+    group = NULL,
+    weight = NULL,
+    out_of_range = "stop",
+    reversed = NULL,
+    missing_codes = NULL,
+    ends = NULL,
+    categories = NULL
+  ) {
+    questionnaire(
+      data,
+      items = {
+        {
+          items
+        }
+      },
+      codebook = codebook,
+      id = {
+        {
+          id
+        }
+      },
+      group = {
+        {
+          group
+        }
+      },
+      weight = {
+        {
+          weight
+        }
+      },
+      out_of_range = out_of_range,
+      reversed = {
+        {
+          reversed
+        }
+      },
+      missing_codes = missing_codes,
+      ends = ends,
+      categories = {
+        {
+          categories
+        }
+      }
+    )
+  }
+  narrow <- transform(book, highest = 5)
+  expect_error(ask(data, codebook = narrow), class = "softsieve_error_out_of_range")
+  expect_effects(
+    ask,
+    list(data = data),
+    list(
+      items = c("q1", "q2"),
+      codebook = book,
+      id = "who",
+      group = "cafe",
+      weight = "w",
+      reversed = "q2",
+      missing_codes = 9,
+      ends = c(0, 9)
+    ),
+    same = c("out_of_range", "categories")
+  )
+  split <- ask(data, items = c("q1", "q2"), categories = "kind")
+  expect_identical(ncol(split$values$answers), 4L)
+  told <- ask(data, codebook = narrow, out_of_range = "missing")
+  expect_true(is.na(told$values$answers[1, "q1"]))
+})
+
+test_that("profiles, correlations and factorability: every argument has its effect", {
+  q <- items12()
+  pairs <- transform(repair_cafe_codebook[1:12, ], scale = rep(letters[1:6], each = 2))
+  expect_effects(profile_items, list(x = q), list(by = "cafe"))
+  expect_effects(
+    profile_respondents,
+    list(x = q),
+    list(run_share = .2, distance_p = .2, even_odd = .9, contradictions = 1),
+    # halves are compared over six scales at least
+    with = list(even_odd = list(x = questionnaire(repair_cafe, codebook = pairs, id = person)))
+  )
+  correlate <- softsieve:::correlate_items.questionnaire
+  expect_effects(
+    correlate,
+    list(x = q),
+    list(kind = "spearman", missing = "complete", continuous_from = 4),
+    with = list(continuous_from = list(kind = "mixed")),
+    same = c("repair", "threads")
+  )
+  bad <- matrix(c(1, .9, -.9, .9, 1, .9, -.9, .9, 1), 3)
+  expect_error(correlate_items(bad, n = 50, repair = FALSE), "negative eigenvalue")
+  given <- softsieve:::correlate_items.matrix
+  expect_effects(
+    given,
+    list(x = known_correlations(), n = 100),
+    list(n = 200, kind = "covariance", means = 1:9, sds = 1:9),
+    same = "repair"
+  )
+  expect_effects(
+    assess_factorability,
+    list(x = q),
+    list(by = "cafe", anti_image = TRUE, least = .9, acceptable = .95, good = .99),
+    with = list(least = list(acceptable = .95, good = .99), acceptable = list(good = .99))
+  )
+})
+
+test_that("the number of factors: every argument has its effect", {
+  q <- items12()
+  expect_effects(
+    parallel_analysis,
+    list(x = q, replicates = 40, seed = 1),
+    list(
+      basis = "factors",
+      chance = "resampled",
+      reference = "mean",
+      percentile = 60,
+      sequential = TRUE,
+      by = "cafe",
+      replicates = 60,
+      seed = 2
+    ),
+    with = list(reference = list(x = unrelated_answers(100, 8), percentile = 99)),
+    same = "threads"
+  )
+  expect_effects(
+    count_factors,
+    list(x = q, rules = c("running_share", "hull", "comparison"), replicates = 40, seed = 1),
+    list(
+      basis = "factors",
+      chance = "resampled",
+      reference = "mean",
+      percentile = 60,
+      sequential = TRUE,
+      rules = "bic",
+      most = 2,
+      share = .95,
+      plausible = .5,
+      replicates = 60,
+      seed = 2
+    ),
+    with = list(
+      reference = list(x = unrelated_answers(100, 8), percentile = 99),
+      plausible = list(x = motives())
+    ),
+    same = "threads"
+  )
+})
+
+test_that("extraction and rotation: every argument has its effect", {
+  r <- correlate_items(items12())
+  expect_effects(
+    extract_factors,
+    list(x = r, factors = 2, seed = 1),
+    list(factors = 3, method = "ml", analyse = "covariances", lowest_uniqueness = .5),
+    same = c("starts", "threads", "seed")
+  )
+  expect_effects(
+    extract_components,
+    list(x = r, components = 2),
+    list(components = .9, analyse = "covariances"),
+    same = c("seed", "threads")
+  )
+  s <- extract_factors(r, 3)
+  expect_effects(
+    rotate_factors,
+    list(solution = s, starts = 3, seed = 1),
+    list(
+      rotation = "varimax",
+      oblique = FALSE,
+      row_weights = "kaiser",
+      starts = 4,
+      optimum = 2,
+      seed = 2
+    ),
+    with = list(
+      optimum = list(solution = extract_factors(motives(), 6), rotation = "simplimax", starts = 20),
+      starts = list(solution = extract_factors(motives(), 6), rotation = "simplimax"),
+      seed = list(solution = extract_factors(motives(), 6), rotation = "simplimax", starts = 20)
+    ),
+    same = "threads"
+  )
+  others <- list(gamma = -1, delta = .1, power = 2, zeros = 20, kappa = .5)
+  of <- c(
+    gamma = "oblimin",
+    delta = "geomin",
+    power = "promax",
+    zeros = "simplimax",
+    kappa = "crawford_ferguson"
+  )
+  for (name in names(of)) {
+    first <- if (name == "kappa") list(kappa = 0) else list()
+    one <- do.call(rotate_factors, c(list(s, of[[name]], starts = 3, seed = 1), first))
+    two <- do.call(rotate_factors, c(list(s, of[[name]], starts = 3, seed = 1), others[name]))
+    expect_gt(max(abs(coef(one) - coef(two))), 1e-4, label = name)
+  }
+  expect_effects(
+    factor_solution,
+    list(x = r, factors = 3, starts = 3, seed = 1),
+    list(factors = 2, method = "ml", rotation = "varimax"),
+    same = c("starts", "seed", "threads")
+  )
+  expect_effects(pattern_table, list(solution = s), list(hide_below = .6, sort = FALSE))
+  expect_effects(
+    hierarchical_form,
+    list(solution = rotate_factors(extract_factors(motives(), 6), seed = 1)),
+    list(factors = 2)
+  )
+})
+
+test_that("scales, reliability and scores: every argument has its effect", {
+  q <- items12(items = m1:t6)
+  s <- factor_solution(q, 2, seed = 1, starts = 3)
+  crossed <- factor_solution(motives(), 4, seed = 1, starts = 3)
+  expect_effects(
+    form_scales,
+    list(x = crossed),
+    list(salient = .6, crossing = "highest", weak = "highest")
+  )
+  scales <- list(m = paste0("m", 1:6), t = paste0("t", 1:6))
+  other <- keep_people(q, cafe != "Harbour")
+  expect_effects(
+    assess_reliability,
+    list(scales = scales, data = q, replicates = 30, seed = 1),
+    list(data = other, by = "cafe", again = q, wished = .95, replicates = 40, level = .6, seed = 2),
+    same = "threads"
+  )
+  # omega of a group is that of the group's people alone
+  grouped <- assess_reliability(scales, q, by = "cafe", replicates = 0, seed = 1)$values$groups
+  alone <- assess_reliability(scales, keep_people(q, cafe == "Harbour"), replicates = 0, seed = 1)
+  expect_equal(grouped$omega[grouped$group == "Harbour"], alone$values$scales$omega)
+  gaps <- repair_cafe
+  gaps[1:50, paste0("m", 1:6)] <- NA
+  gaps[1:50, paste0("t", 1:3)] <- NA
+  expect_effects(
+    score_respondents,
+    list(solution = s, data = gaps),
+    list(data = repair_cafe, answered_share = .1)
+  )
+})
+
+test_that("studies and files: every argument has its effect", {
+  dir <- withr::local_tempdir()
+  file <- demo_study(dir, lines = "scales: {replicates: 0}")
+  told <- character()
+  study <- run_study(file, threads = 1, watch = function(line) told <<- c(told, line))
+  expect_match(told, "Correlating", all = FALSE)
+  expect_equal(coef(run_study(file)$values$solution), coef(study$values$solution))
+  out <- file.path(dir, c("fits.csv", "rules.csv"))
+  write_table(study$values$count, out[1], what = "fits")
+  write_table(study$values$count, out[2])
+  expect_identical(names(read.csv(out[1]))[1], "factors")
+  expect_identical(names(read.csv(out[2]))[1], "rule")
+})
+
+test_that("one example of every class: tables, one row, long form, and what they mean", {
+  q <- items12(items = m1:t6)
+  s <- factor_solution(q, 2, seed = 1, starts = 3)
+  examples <- list(
+    q,
+    profile_items(q),
+    profile_respondents(q),
+    correlate_items(q),
+    assess_factorability(q),
+    parallel_analysis(q, replicates = 20, seed = 1),
+    count_factors(q, rules = "bic", replicates = 20, seed = 1),
+    s,
+    pattern_table(s),
+    component_layers(extract_components(q, 2)),
+    hierarchical_form(s),
+    form_scales(s),
+    assess_reliability(form_scales(s), q, replicates = 20, seed = 1),
+    score_respondents(s, q),
+    read_study(system.file("extdata", "repair_cafe_study.yml", package = "softsieve"))
+  )
+  classes <- vapply(examples, function(x) class(x)[1], "")
+  methods <- ls(asNamespace("softsieve"), pattern = "^as_tibble[.]")
+  expect_setequal(classes, sub("^as_tibble[.]", "", methods))
+  for (x in examples) {
+    where <- class(x)[1]
+    expect_s3_class(as_tibble(x), "tbl_df")
+    expect_s3_class(tidy(x), "tbl_df")
+    one <- glance(x)
+    expect_identical(nrow(one), 1L, label = where)
+    expect_true(all(lengths(one) == 1L), label = where)
+    expect_error(glance(x, nothing = 1), class = "softsieve_error_argument")
+    expect_error(tidy(x, nothing = 1), class = "softsieve_error_argument")
+  }
+  expect_identical(nrow(tidy(s)), 24L)
+  expect_identical(nrow(tidy(score_respondents(s, q))), 2L * 840L)
+  expect_identical(coef(s), s$values$loadings)
+  expect_identical(coef(pattern_table(s)), coef(s))
+  expect_identical(dim(coef(hierarchical_form(s))), c(12L, 3L))
+  beside <- augment(s, repair_cafe)
+  expect_identical(names(beside), c(names(repair_cafe), "F1", "F2"))
+  expect_equal(beside$F1, as_tibble(score_respondents(s, q))$F1)
+  expect_equal(predict(s, repair_cafe[1:3, ])$F2, beside$F2[1:3])
+  expect_error(augment(s, beside), "F1 and F2", class = "softsieve_error_argument")
+  expect_identical(nrow(augment(s, q)), 840L)
+})
