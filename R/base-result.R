@@ -27,6 +27,33 @@ new_result <- function(class, values, settings, findings, source, call) {
 #' @export
 as.data.frame.softsieve_result <- function(x, ...) as.data.frame(as_tibble(x), ...)
 
+# Values that are edited by hand are no longer what the stage found: the result says so, and gets
+# another fingerprint, so that no later stage takes it for what it was. An edited questionnaire has
+# the fingerprint of its new answers.
+
+#' @export
+`$<-.softsieve_result` <- function(x, name, value) replace_part(x, name, value)
+
+#' @export
+`[[<-.softsieve_result` <- function(x, i, value) replace_part(x, i, value)
+
+replace_part <- function(x, name, value) {
+  class <- oldClass(x)
+  parts <- unclass(x)
+  parts[name] <- list(value)
+  if (identical(name, "values")) {
+    answers <- value$answers
+    parts$source$fingerprint <- if (is.matrix(answers)) {
+      fingerprint_of(answers, value$weights)$fingerprint
+    } else {
+      paste("edited", rlang::hash(value))
+    }
+    told <- new_finding("edited_by_hand", gsub("_", " ", sub("^softsieve_", "", class[1L])))
+    parts$findings <- bind_findings(parts$findings, told)
+  }
+  structure(parts, class = class)
+}
+
 # A fingerprint of answers: the same for the same items, answers and weights, whatever their
 # storage.
 fingerprint_of <- function(answers, weights = NULL) {

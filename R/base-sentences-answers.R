@@ -299,3 +299,15 @@ FINDING_AGAINST_KEY <- spec(
     "twice, or not at all: mend the key before scoring."
   )
 )
+
+FINDING_EDITED_BY_HAND <- spec(
+  name = "edited_by_hand",
+  label = "This %s was edited by hand: it is no longer what the stage found.",
+  order = 0,
+  stage = "edit",
+  severity = "caution",
+  meaning = paste(
+    "Its numbers are those that somebody wrote. Other results of the same people do not go with it",
+    "any more."
+  )
+)

@@ -59,11 +59,13 @@
 #' \eqn{U^{-1} R U^{-1}}{U^-1 R U^-1}
 #' \deqn{L = U q (\lambda - 1) / \sqrt{\lambda}}{L = U q (lambda - 1) / sqrt(lambda)}
 #'
-#' `values$fit$discrepancy` is the minimum, in the units analysed. Searches go by Newton steps on the
+#' `values$fit$discrepancy` is the minimum, in the units analysed. Searches go by Newton steps on
+#'   the
 #' uniquenesses with exact second derivatives, from several kinds of start (1 - squared multiple
 #' correlations first), and where these give out by a bounded quasi-Newton search, to a gradient
 #' below 1e-8. No uniqueness falls below its bound; under minres, wls, principal_axis and alpha the
-#' communality is held with it (Harman & Fukuda 1966), so that the two add up to the item's variance.
+#' communality is held with it (Harman & Fukuda 1966), so that the two add up to the item's
+#'   variance.
 #'
 #' Fit of ml and gls, with \eqn{df = ((p - k)^2 - p - k) / 2}: chi-square, and `corrected`
 #' (Bartlett's) with its `p`
@@ -80,7 +82,8 @@
 #'   (UG)^2}}{
 #'   chi-square = a T + df - a tr(UG), T = sum (r - s)^2 / se^2, a = sqrt(df / tr (UG)^2)}
 #' p, RMSEA, CFI and TLI rest on it, and there is no AIC or BIC. It needs the answers (not a matrix
-#' alone), without weights, Pearson or polychoric correlations, and no more than 70 items. SRMR is the
+#' alone), without weights, Pearson or polychoric correlations, and no more than 70 items. SRMR is
+#'   the
 #' root mean square of the residual correlations with the diagonal, RMSR without.
 #' @references Harman, H. H., & Jones, W. H. (1966). Factor analysis by minimizing residuals
 #'   (minres). *Psychometrika*, 31, 351-368.

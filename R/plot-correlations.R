@@ -11,11 +11,7 @@ FIGURE_CORRELATIONS <- spec(
 
 draw_correlations <- function(object) {
   r <- object$values$correlations
-  order <- if (ncol(r) > 2L) {
-    stats::hclust(stats::as.dist(1 - abs(r)), "average")$order
-  } else {
-    seq_len(ncol(r))
-  }
+  order <- related_order(r)
   items <- colnames(r)[order]
   cells <- data.frame(
     row = factor(rep(items, length(items)), rev(items)),

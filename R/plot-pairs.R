@@ -3,7 +3,6 @@
 # would say the same again.
 
 MOST_PAIR_ITEMS <- 12L
-MOST_PLAIN_ANSWERS <- 11L # items with more different answers are put into bins
 
 draw_pairs <- function(object) {
   answers <- object$values$answers
@@ -16,40 +15,7 @@ draw_pairs <- function(object) {
       todo = "Choose some with keep_items()."
     )
   }
-  r <- correlate_items(object)$values$correlations
-  placed <- lapply(stats::setNames(items, items), function(item) place_answers(answers[, item]))
-  place <- function(d) {
-    d[c("row", "column")] <- lapply(d[c("row", "column")], factor, levels = items)
-    d
-  }
-  pairs <- utils::combn(items, 2L, simplify = FALSE)
-  bubbles <- place(do.call(
-    rbind,
-    lapply(pairs, function(pair) pair_bubbles(placed[[pair[1L]]], placed[[pair[2L]]], pair))
-  ))
-  bars <- place(do.call(rbind, lapply(items, function(item) answer_bars(placed[[item]], item))))
-  corner <- vapply(pairs, function(pair) if (r[pair[1L], pair[2L]] > 0) 0.02 else 0.98, 0)
-  numbers <- place(data.frame(
-    row = vapply(pairs, `[`, "", 2L),
-    column = vapply(pairs, `[`, "", 1L),
-    x = corner,
-    size = abs(r[t(simplify2array(pairs))]),
-    r = r[t(simplify2array(pairs))]
-  ))
-  # where the axis ends: the answers at the ends, in every item's own units
-  ends <- place(do.call(
-    rbind,
-    lapply(items, function(item) {
-      data.frame(
-        row = item,
-        column = item,
-        x = c(0.02, 0.98),
-        label = placed[[item]]$ends,
-        side = c(0, 1)
-      )
-    })
-  ))
-  binned <- any(vapply(placed, `[[`, NA, "binned"))
+  data <- describe_pairs(object)
   ggplot2::ggplot() +
     ggplot2::geom_rect(
       ggplot2::aes(
@@ -58,23 +24,23 @@ draw_pairs <- function(object) {
         ymin = 0.14,
         ymax = 0.14 + 0.84 * .data$height
       ),
-      bars,
+      data$bars,
       fill = sieve_colour("chance_line")
     ) +
     ggplot2::geom_text(
       ggplot2::aes(x = .data$x, y = 0.06, label = .data$label, hjust = .data$side),
-      ends,
+      data$ends,
       size = 3,
       colour = sieve_colour("other")
     ) +
     ggplot2::geom_point(
       ggplot2::aes(.data$x, .data$y, size = .data$share),
-      bubbles[bubbles$share > 0, ],
+      data$bubbles[data$bubbles$share > 0, ],
       colour = sieve_colour("kept")
     ) +
     ggplot2::geom_label(
       ggplot2::aes(x = .data$x, y = 0.98, label = format_unit(.data$r), hjust = .data$x),
-      numbers,
+      data$numbers,
       vjust = 1,
       size = max(3, 5.4 - length(items) / 5),
       label.size = 0,
@@ -104,7 +70,7 @@ draw_pairs <- function(object) {
           "Bubbles: how many gave which two answers, with the Pearson correlation; bars:",
           "how often each answer was given%s"
         ),
-        if (binned) " (items with many different answers in bins)" else ""
+        if (data$binned) " (items with many different answers in bins)" else ""
       )
     ) +
     theme_sieve() +
@@ -115,41 +81,4 @@ draw_pairs <- function(object) {
       strip.text.x = ggplot2::element_text(face = "bold"),
       panel.spacing = ggplot2::unit(4, "pt")
     )
-}
-
-# Answers as places from 0 to 1: those of few different answers as they are, of many in ten bins.
-place_answers <- function(x) {
-  values <- sort(unique(x[!is.na(x)]))
-  ends <- range(values)
-  span <- max(diff(ends), 1e-9)
-  binned <- length(values) > MOST_PLAIN_ANSWERS
-  steps <- if (binned) 10 else max(1, length(values))
-  at <- if (binned) {
-    (pmin(floor((x - ends[1L]) / span * 10), 9) + 0.5) / 10
-  } else {
-    0.08 + 0.84 * (x - ends[1L]) / span
-  }
-  list(at = at, ends = format(ends, trim = TRUE, digits = 3L), half = 0.40 / steps, binned = binned)
-}
-
-pair_bubbles <- function(first, second, pair) {
-  counts <- as.data.frame(table(x = first$at, y = second$at), stringsAsFactors = FALSE)
-  data.frame(
-    row = pair[2L],
-    column = pair[1L],
-    x = as.numeric(counts$x),
-    y = 0.06 + 0.76 * as.numeric(counts$y),
-    share = counts$Freq / sum(counts$Freq)
-  )
-}
-
-answer_bars <- function(placed, item) {
-  counts <- table(placed$at)
-  data.frame(
-    row = item,
-    column = item,
-    x = as.numeric(names(counts)),
-    height = as.numeric(counts) / max(counts),
-    half = placed$half
-  )
 }

@@ -65,13 +65,16 @@
 #' Heterotrait-monotrait ratio: mean size of correlations between the scales over the geometric mean
 #' of those within (Henseler, Ringle & Sarstedt 2015).
 #'
-#' Intervals of alpha: Feldt (1965), Bonett (2002), and the delta method for normal answers (van Zyl,
-#' Neudecker & Nel 2000); of all coefficients: percentile and bias-corrected accelerated (Efron 1987)
+#' Intervals of alpha: Feldt (1965), Bonett (2002), and the delta method for normal answers (van
+#'   Zyl,
+#' Neudecker & Nel 2000); of all coefficients: percentile and bias-corrected accelerated (Efron
+#'   1987)
 #' over resampled people. Of more than 2,500 people not single ones are drawn but 500 parts into
 #' which they are shuffled (`bench/` holds the two ways against each other). The acceleration is
 #' estimated by leaving out each of up to 200 parts of the people (50 with more than 2,500). The
 #' greatest split half of a draw is climbed to from that of all people; with more than 100 items the
-#' general factor is not fitted to draws. Ratios of two scales and stratified alpha have no interval.
+#' general factor is not fitted to draws. Ratios of two scales and stratified alpha have no
+#'   interval.
 #' @references Feldt, L. S. (1965). The approximate sampling distribution of Kuder-Richardson
 #' reliability coefficient twenty.
 #'   *Psychometrika*, 30, 357-370.

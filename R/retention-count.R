@@ -67,7 +67,8 @@
 #' Empirical Kaiser reference of rank j, at least 1
 #' \deqn{\frac{p - \sum_{i < j} \lambda_i}{p - j + 1} (1 + \sqrt{p / n})^2}{
 #'   (p - the larger eigenvalues) / (p - j + 1) (1 + sqrt(p / n))^2}
-#' Elbow: the largest second difference of the eigenvalues; the factors before it. Hull: the share of
+#' Elbow: the largest second difference of the eigenvalues; the factors before it. Hull: the share
+#'   of
 #' the misfit without factors that is taken away against df; the sharpest bend of the upper hull
 #' (CFI, which is cut off at 1, has no bend where the fit is perfect)
 #' \deqn{1 - F / F_0}{1 - F / F0}

@@ -65,7 +65,8 @@
 #' Simplimax: the sum of the smallest squared loadings. Bifactor: quartimin or geomin of all factors
 #' but one.
 #'
-#' Promax is the least squares turn of varimax loadings towards their `power`, signs kept. Procrustes
+#' Promax is the least squares turn of varimax loadings towards their `power`, signs kept.
+#'   Procrustes
 #' is the least squares turn of loadings A towards `target` B: orthogonal by the singular vectors of
 #' A'B (Schonemann 1966), oblique with factors scaled to variance 1 (Hurley & Cattell 1962)
 #' \deqn{T = UV', \quad T = (A'A)^{-1} A'B}{T = UV', T = (A'A)^-1 A'B}

@@ -17,6 +17,8 @@
 #' @param file Path of the file to write, with one of the endings `.csv`, `.tsv`, `.xlsx` (needs the
 #'   package writexl), `.parquet` (nanoparquet), `.json`, `.docx` (flextable). Text is UTF-8 with
 #'   decimal points.
+#' @param what Which of the result's tables, by name, as Word would show it (numbers in full); the
+#'   main one when left out, in Word all of them.
 #' @return `file`, invisibly.
 #' @section Errors: `softsieve_error_ending` (another ending), `softsieve_error_too_large` (a Word
 #'   table of more than 300 rows), `softsieve_error_unwritable` when the folder is not there or may

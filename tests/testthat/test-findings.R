@@ -43,6 +43,11 @@ solution4 <- function() factor_solution(motives(), 4, seed = 1, starts = 5)
 # What tells each code. Those of searches that do not settle are asked of the function that tells
 # them: no data are known to be hard enough on every machine.
 FIRES <- list(
+  edited_by_hand = function() {
+    x <- correlate_items(loaded_answers(50, rep(.7, 3)))
+    x$values$n <- 5000
+    x
+  },
   how_read = function() read_lines("a,b", "1,2", "2,1"),
   wording_row = function() {
     read_lines("a,b,c", "I like it,I mend it,I keep it", "1,2,3", "2,1,3", "4,5,1")

@@ -348,3 +348,22 @@ test_that("arguments that nothing knows are errors with a hint", {
   )
   expect_identical(glance(motives())$people, 840L)
 })
+
+test_that("what was edited by hand no longer claims to be what it was", {
+  q <- motives()
+  edited <- q
+  edited$values$answers[1:9, 1] <- NA
+  expect_false(identical(edited$source$fingerprint, q$source$fingerprint))
+  same <- questionnaire(as.data.frame(edited$values$answers))
+  expect_identical(edited$source$fingerprint, same$source$fingerprint)
+  count <- parallel_analysis(q, replicates = 20, seed = 1)
+  expect_error(extract_factors(edited, count), "other people", class = "softsieve_error_factors")
+  r <- correlate_items(q)
+  r[["values"]]$correlations[1, 2] <- 0
+  expect_s3_class(r, "item_correlations")
+  expect_error(extract_factors(r, count), class = "softsieve_error_factors")
+  expect_true("edited_by_hand" %in% extract_factors(r, 3)$findings$code)
+  # other parts may be changed
+  r$call <- NULL
+  expect_named(unclass(r), c("values", "settings", "findings", "source", "call"))
+})
