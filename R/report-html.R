@@ -10,6 +10,8 @@ html_table <- function(x, what = NULL, part = NULL) {
   table <- table_of(x, what, part)
   cells <- table_cells(table, roomy = TRUE)
   side <- ifelse(cells$right, "number", "words")
+  rows <- length(cells$text[[1L]])
+  shown <- if (table$cut) min(rows, table$most) else rows
   head <- function(name, class) t$th(class = class, scope = "col", name)
   row <- function(i) {
     t$tr(unname(Map(function(text, class) t$td(class = class, text[[i]]), cells$text, side)))
@@ -20,9 +22,10 @@ html_table <- function(x, what = NULL, part = NULL) {
       t$table(
         t$caption(table$title),
         t$thead(t$tr(unname(Map(head, names(cells$text), side)))),
-        t$tbody(lapply(seq_along(cells$text[[1L]]), row))
+        t$tbody(lapply(seq_len(shown), row))
       )
     ),
+    if (shown < rows) t$p(class = "note", paste0(capitalise(table$rest(rows - shown)), ".")),
     lapply(table$note, function(note) t$p(class = "note", paste0(sub("[.]$", "", note), ".")))
   )
 }

@@ -9,6 +9,7 @@
 #   there    function(x): is there anything to show? (always, when left out)
 #   most     how many rows the terminal shows, or a function(x) of it (all, when left out)
 #   rest     function(count): what it says of the others
+#   cut      does the report show no more than the terminal, either?
 #   note     function(x): lines that explain it
 #   file     under which name write_results() saves it, with all that `data` has
 #   data     function(x): all there is, for files; the main table of x when left out
@@ -58,6 +59,7 @@ table_of <- function(x, what = NULL, part = NULL) {
     columns = columns[!vapply(columns, is.null, NA)],
     most = if (is.function(spec[["most"]])) spec[["most"]](x) else spec[["most"]],
     rest = spec[["rest"]],
+    cut = isTRUE(spec[["cut"]]),
     note = if (!is.null(spec[["note"]])) spec[["note"]](x)
   )
 }

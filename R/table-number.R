@@ -24,6 +24,7 @@ TABLE_PARALLEL_EIGENVALUES <- spec(
   order = 1,
   most = deciding_ranks,
   rest = more_ranks,
+  cut = TRUE,
   columns = eigenvalue_columns
 )
 
@@ -53,6 +54,7 @@ TABLE_COUNT_EIGENVALUES <- spec(
   order = 1,
   most = deciding_ranks,
   rest = more_ranks,
+  cut = TRUE,
   file = "eigenvalues",
   data = function(x) x$values$eigenvalues,
   columns = eigenvalue_columns

@@ -15,7 +15,13 @@ names_in <- function(file) {
   is_assigned <- function(e) is.call(e) && identical(e[[1L]], as.name("<-")) && is.name(e[[2L]])
   vapply(Filter(is_assigned, as.list(code)), function(e) as.character(e[[2L]]), "")
 }
-good <- "^((\\$|\\[\\[)<-[.][a-z_]+|[.]?[a-z][a-z0-9_]*([.][a-z][a-z_]*(frame)?)*|[.]on[A-Z][a-z]+|[A-Z][A-Z0-9_]*)$"
+good <- paste(
+  "^[.]?[a-z][a-z0-9_]*([.][a-z][a-z_]*(frame)?)*$",
+  "^[.]on[A-Z][a-z]+$",
+  "^[A-Z][A-Z0-9_]*$",
+  "^(\\$|\\[\\[)<-[.][a-z_]+$",
+  sep = "|"
+)
 files <- setdiff(list.files("R", "[.]R$", full.names = TRUE), "R/RcppExports.R")
 odd <- unlist(lapply(files, function(file) {
   named <- names_in(file)

@@ -1,0 +1,89 @@
+# What parallel analysis says of groups, and what it notices.
+
+# One row for each group. A group that cannot be judged says why, and the others go on.
+parallel_by_group <- function(whole, by, call, ...) {
+  judged <- judge_groups(
+    whole$values$questionnaire,
+    by,
+    call,
+    "retention",
+    function(part) {
+      v <- parallel_analysis(correlate_alike(part, whole), ...)$values
+      tibble::tibble(n = v$n, suggested = v$suggested, toss_up = v$toss_up)
+    },
+    tibble::tibble(n = NA_real_, suggested = NA_real_, toss_up = NA)
+  )
+  add_unsure_groups(judged, ncol(whole$values$correlations))
+}
+
+# Groups whose number hangs on the draw, or on fewer people than items.
+add_unsure_groups <- function(judged, items) {
+  g <- judged$groups[is.na(judged$groups$why), ]
+  few <- g$n <= items
+  finding <- function(code, rows) {
+    if (!nrow(rows)) return(NULL)
+    people <- vapply(rows$n, count_of, "", one = "person", many = "people")
+    new_finding(code, rows$group, people, value = rows$n)
+  }
+  judged$findings <- bind_findings(
+    judged$findings,
+    finding("few_people_in_group", g[few, ]),
+    finding("group_toss_up", g[!few & g$toss_up, ])
+  )
+  judged
+}
+
+find_in_parallel <- function(values, settings) {
+  k <- values$suggested
+  table <- values$eigenvalues
+  e <- table$eigenvalue
+  limit <- table[[limit_column(settings)]]
+  above_one <- sum(e > 1)
+  gap <- abs(e - limit)[seq_len(min(k + 1L, length(e)))]
+  near <- which.min(gap)
+  bind_findings(
+    if (k == 0L) {
+      new_finding("no_factor", value = 0)
+    },
+    if (above_one != k && settings$basis == "components") {
+      new_finding(
+        "eigenvalue_one_differs",
+        if (above_one == 1) "1 eigenvalue is" else paste(above_one, "eigenvalues are"),
+        format_number(table$chance_mean[1L]),
+        value = above_one,
+        limit = k
+      )
+    },
+    if (values$toss_up) {
+      new_finding(
+        "toss_up",
+        near,
+        format_number(e[near], 3L),
+        format_number(limit[near], 3L),
+        format_count(values$replicates),
+        if (values$replicates < ENOUGH$most) {
+          "give replicates = \"enough\""
+        } else {
+          "the decision is a toss-up"
+        },
+        value = e[near],
+        limit = limit[near]
+      )
+    },
+    if (gap[near] < 0.02) {
+      new_finding(
+        "close_call",
+        near,
+        format_number(e[near], 3L),
+        format_number(limit[near], 3L),
+        if (near == 1L) {
+          "whether there is any factor is open"
+        } else {
+          sprintf("compare solutions with %d and %d factors", near - 1L, near)
+        },
+        value = e[near],
+        limit = limit[near]
+      )
+    }
+  )
+}
