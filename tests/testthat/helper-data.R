@@ -99,14 +99,27 @@ with_correlations <- function(r, n, seed = 1) {
   `colnames<-`(z %*% chol(r), paste0("i", seq_len(ncol(r))))
 }
 
-# The demo study in `dir`, with lines added and lines that match `drop` left out; its path.
+# The demo study in `dir`, with few draws, with lines added and lines that match `drop` left out;
+# its path.
 demo_study <- function(dir, lines = character(), drop = character()) {
   file.copy(list.files(system.file("extdata", package = "softsieve"), full.names = TRUE), dir)
   file <- file.path(dir, "repair_cafe_study.yml")
   old <- readLines(file)
+  old <- sub("^( *)(rotation: oblimin)", "\\1\\2\n\\1replicates: 60\n\\1starts: 5", old)
+  if (!any(grepl("^scales:", lines))) lines <- c(lines, "scales: {replicates: 60}")
   for (pattern in drop) old <- old[!grepl(pattern, old)]
   writeLines(c(old, lines), file)
   file
+}
+
+# The demo study as it is shipped, run once for all tests of a file.
+DEMO <- new.env()
+demo_run <- function() {
+  if (is.null(DEMO$study)) {
+    file <- system.file("extdata", "repair_cafe_study.yml", package = "softsieve")
+    DEMO$study <- run_study(file)
+  }
+  DEMO$study
 }
 
 # Adds a spec to the registry for the rest of a test.

@@ -170,7 +170,7 @@ test_that("an interrupt ends the command with 130 and leaves nothing behind", {
 })
 
 test_that("what is interrupted while it writes leaves no folder and no file", {
-  study <- run_study(system.file("extdata", "repair_cafe_study.yml", package = "softsieve"))
+  study <- demo_run()
   local_spec(
     "figure",
     name = "endless",
@@ -188,7 +188,7 @@ test_that("what is interrupted while it writes leaves no folder and no file", {
 
 test_that("results go into a folder that is there, beside what is in it, and replace their own", {
   dir <- withr::local_tempdir()
-  study <- run_study(system.file("extdata", "repair_cafe_study.yml", package = "softsieve"))
+  study <- demo_run()
   folder <- file.path(dir, "results")
   dir.create(folder)
   writeLines("mine", file.path(folder, "notes.txt"))

@@ -24,7 +24,7 @@ results <- function() {
     extract_factors(q, 4, kind = "polychoric", method = "wls"),
     extract_factors(q, 2, method = "ml", analyse = "covariances"),
     score_respondents(s, q),
-    run_study(system.file("extdata", "repair_cafe_study.yml", package = "softsieve"))
+    demo_run()
   )
 }
 
