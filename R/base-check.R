@@ -95,7 +95,7 @@ check_dots_empty <- function(..., call = caller_env()) {
 describe_value <- function(x) {
   if (is.null(x)) return("NULL came.")
   if (is.data.frame(x) || is.matrix(x)) {
-    kind <- if (is.matrix(x)) paste(typeof(x), "matrix") else "data frame"
+    kind <- if (is.matrix(x)) "matrix" else "data frame"
     return(sprintf("A %s of %d rows and %d columns came.", kind, nrow(x), ncol(x)))
   }
   if (!is.atomic(x)) return(sprintf("An object of class \"%s\" came.", class(x)[1L]))

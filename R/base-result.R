@@ -182,3 +182,13 @@ glance.softsieve_result <- function(x, ...) {
     todo = "as_tibble(x) gives its main table."
   )
 }
+
+#' @export
+coef.softsieve_result <- function(object, ...) {
+  stop_input(
+    "class",
+    "`object` must be a result that has loadings.",
+    got = sprintf("A %s came.", gsub("_", " ", class(object)[1L])),
+    todo = "coef() is of factor solutions, pattern tables and hierarchical forms."
+  )
+}

@@ -188,7 +188,7 @@ glance.respondent_scores <- function(x, ...) {
 #' augment(solution, repair_cafe)
 #' predict(solution, repair_cafe[1:3, ])
 #' @export
-augment.factor_solution <- function(x, data, ...) {
+augment.factor_solution <- function(x, data = NULL, ...) {
   check_dots_empty(...)
   scored <- in_name_of(environment(), score_respondents(x, data))
   scores <- scored$values$scores[scored$values$factors$factor]
@@ -207,7 +207,7 @@ augment.factor_solution <- function(x, data, ...) {
 
 #' @rdname augment.factor_solution
 #' @export
-predict.factor_solution <- function(object, newdata, ...) {
+predict.factor_solution <- function(object, newdata = NULL, ...) {
   scored <- in_name_of(environment(), score_respondents(object, newdata, ...))
   scored$values$scores[scored$values$factors$factor]
 }

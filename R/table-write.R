@@ -31,10 +31,22 @@ write_table <- function(x, file, what = NULL) {
   check_text(file, "file")
   call <- environment()
   form <- check_ending(file, names_of("writer"), call)
-  if (!is.null(what)) check_choice(what, "what", names(tables_of(x)))
+  if (!is.null(what)) check_table_name(x, what, call)
   writer <- spec_of("writer", form)
   if (!is.null(writer[["package"]])) needs_package(writer[["package"]], writer$label, call)
   write_whole(file, function(path) writer$write(x, what, path, call), call = call)
+}
+
+check_table_name <- function(x, what, call) {
+  known <- names(tables_of(x))
+  if (length(known)) return(check_choice(what, "what", known, call = call))
+  stop_input(
+    "argument",
+    "`what` is for results that have several tables.",
+    got = describe_value(x),
+    todo = "Leave it out.",
+    call = call
+  )
 }
 
 WRITER_CSV <- spec(name = "csv", label = "CSV files", order = 1, write = function(

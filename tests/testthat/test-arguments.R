@@ -3,12 +3,11 @@
 
 items12 <- function(...) keep_items(motives(...), m1:t6)
 
-# What a result says, without what was asked for.
+# The values of a result: findings tell a limit that was asked for even where nothing heeds it.
 outcome <- function(x) {
-  if (inherits(x, "softsieve_result")) {
-    x <- list(unclass(x)$values, unclass(x)$findings)
-    x[[1]]$questionnaire <- NULL
-  }
+  if (!inherits(x, "softsieve_result")) return(x)
+  x <- unclass(x)$values
+  x$questionnaire <- NULL
   x
 }
 
@@ -289,6 +288,11 @@ test_that("extraction and rotation: every argument has its effect", {
     same = c("starts", "seed", "threads")
   )
   expect_effects(pattern_table, list(solution = s), list(hide_below = .6, sort = FALSE))
+  # what is hidden is what is smaller, and no more
+  for (limit in c(.2, .5)) {
+    shown <- as.matrix(as_tibble(pattern_table(s, hide_below = limit))[c("F1", "F2", "F3")])
+    expect_identical(sum(is.na(shown)), sum(abs(coef(s)) < limit))
+  }
   expect_effects(
     hierarchical_form,
     list(solution = rotate_factors(extract_factors(motives(), 6), seed = 1)),
@@ -385,4 +389,10 @@ test_that("one example of every class: tables, one row, long form, and what they
   expect_equal(predict(s, repair_cafe[1:3, ])$F2, beside$F2[1:3])
   expect_error(augment(s, beside), "F1 and F2", class = "softsieve_error_argument")
   expect_identical(nrow(augment(s, q)), 840L)
+  for (call in list(quote(augment(s)), quote(predict(s)), quote(coef(q)))) {
+    expect_error(eval(call), class = "softsieve_error_class")
+  }
+  file <- withr::local_tempfile(fileext = ".csv")
+  expect_error(write_table(s, file, what = "varianc"), "Did you mean \"variance\"")
+  expect_error(write_table(repair_cafe, file, what = "x"), class = "softsieve_error_argument")
 })

@@ -448,3 +448,16 @@ test_that("every code of the catalogue is told, as severe and by the stage that 
     expect_no_match(own$text[1], "%s|NA|NULL", label = code)
   }
 })
+
+test_that("a finding is as severe as its case", {
+  severity <- function(r) {
+    told <- correlate_items(r, n = 100)$findings
+    told$severity[told$code == "repaired"]
+  }
+  far <- matrix(c(1, .9, -.9, .9, 1, .9, -.9, .9, 1), 3)
+  near <- matrix(c(1, .9, .6, .9, 1, .9, .6, .9, 1), 3)
+  near[1, 3] <- near[3, 1] <- .615
+  expect_identical(severity(far), "serious")
+  expect_identical(severity(near), "caution")
+  expect_error(core("new_finding")("weighted", "x", severity = "serious"))
+})

@@ -154,6 +154,42 @@ test_that("toy chance data, a toy rule and a toy kind of finding are taken by th
   expect_true("toy_found" %in% finding_table()$code)
 })
 
+test_that("a toy kind of correlation, toy row weights, a toy basis and reference are taken", {
+  toy <- core("spec_of")("kind", "spearman")
+  toy[c("name", "label", "order")] <- list("toy_ranks", "toy ranks", 99)
+  do.call(local_spec, c(list("kind"), toy))
+  q <- keep_items(motives(), m1:t6)
+  x <- correlate_items(q, kind = "toy_ranks")
+  expect_equal(x$values$correlations, correlate_items(q, kind = "spearman")$values$correlations)
+  expect_output(print(x), "Toy ranks")
+  properties <- core("study_schema")()$properties
+  expect_true("toy_ranks" %in% properties$correlations$properties$kind$enum)
+  local_spec(
+    "rows",
+    name = "first",
+    label = "the first item twice",
+    order = 99,
+    weights = function(loadings) c(2, rep(1, nrow(loadings) - 1))
+  )
+  s <- extract_factors(q, 2)
+  turn <- function(rows) coef(rotate_factors(s, row_weights = rows, starts = 5, seed = 1))
+  expect_gt(max(abs(turn("first") - turn("none"))), 1e-4)
+  expect_true("first" %in% core("study_schema")()$properties$factors$properties$row_weights$enum)
+  local_spec(
+    "reference",
+    name = "toy_level",
+    label = "the mean, by another name",
+    order = 99,
+    level = "mean",
+    error = "mean_error",
+    column = "chance_mean"
+  )
+  by <- function(level) {
+    parallel_analysis(q, reference = level, replicates = 20, seed = 1)$values$eigenvalues
+  }
+  expect_identical(by("toy_level"), by("mean"))
+})
+
 test_that("a toy figure, table, writer and reader serve whoever asks for them", {
   q <- motives()
   f <- assess_factorability(q)
@@ -177,14 +213,18 @@ test_that("a toy figure, table, writer and reader serve whoever asks for them", 
     order = 99,
     file = "toys",
     data = function(x) data.frame(toy = 1:2),
-    columns = function(x) list(toy = core("units")(c(0.5, 0.25)))
+    columns = function(x) {
+      list(toy = core("units")(c(0.5, 0.25)), more = core("roomy")(core("words")(c("a", "b"))))
+    }
   )
   expect_identical(
     core("table_text")(f, "toy", titled = TRUE),
     c("", "  Toys", "  toy", "  .50", "  .25")
   )
   expect_match(as.character(core("html_table")(f, "toy")[[1]]), "<caption>Toys</caption>")
-  expect_identical(core("tables_for_word")(f)$Toys, data.frame(toy = c(".50", ".25")))
+  # what is roomy has no place on a terminal
+  made <- data.frame(toy = c(".50", ".25"), more = c("a", "b"))
+  expect_identical(core("tables_for_word")(f)$Toys, made)
   file <- withr::local_tempfile(fileext = ".csv")
   write_table(f, file, what = "toy")
   expect_identical(readLines(file), c("toy", "1", "2"))
