@@ -107,6 +107,17 @@ new_factor_solution <- function(extracted, turned, search, settings, findings, c
 # What an item's standardised loadings are multiplied by to be in the units analysed.
 units_of <- function(items, settings) observed_units(items, settings) * items$loading_unit
 
+# The standard deviation that an item's loadings refer to, over the observed one: another than 1
+# only where maximum likelihood or generalised least squares hold a uniqueness at its bound, and the
+# fitted variance differs.
+fitted_units <- function(found, observed, settings) {
+  if (!spec_of("extraction", settings$method)$fits_variance) return(rep(1, length(observed)))
+  fitted <- (rowSums(found$loadings^2) + found$uniquenesses) / observed^2
+  share <- found$uniquenesses / observed^2
+  own <- (share <= settings$lowest_uniqueness + 1e-8 | fitted > 1 + 1e-8)
+  sqrt(ifelse(own & abs(fitted - 1) > 1e-8, fitted, 1))
+}
+
 # The items' standard deviations as they were analysed.
 observed_units <- function(items, settings) {
   if (settings$analysed == "covariances") items$sd else rep(1, nrow(items))

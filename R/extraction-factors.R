@@ -220,17 +220,6 @@ wrap_extraction <- function(x, found, measures, settings, findings, call) {
   new_factor_solution(extracted, turned, NULL, settings, findings, call)
 }
 
-# The standard deviation that an item's loadings refer to, over the observed one: another than 1
-# only where maximum likelihood or generalised least squares hold a uniqueness at its bound, and the
-# fitted variance differs.
-fitted_units <- function(found, observed, settings) {
-  if (!spec_of("extraction", settings$method)$fits_variance) return(rep(1, length(observed)))
-  fitted <- (rowSums(found$loadings^2) + found$uniquenesses) / observed^2
-  share <- found$uniquenesses / observed^2
-  own <- (share <= settings$lowest_uniqueness + 1e-8 | fitted > 1 + 1e-8)
-  sqrt(ifelse(own & abs(fitted - 1) > 1e-8, fitted, 1))
-}
-
 # The pairs that the factors reproduce worst.
 largest_residuals <- function(r, reproduced, most = 10L) {
   pair <- which(upper.tri(r), arr.ind = TRUE)

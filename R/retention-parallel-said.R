@@ -1,21 +1,5 @@
 # What parallel analysis says of groups, and what it notices.
 
-# One row for each group. A group that cannot be judged says why, and the others go on.
-parallel_by_group <- function(whole, by, call, ...) {
-  judged <- judge_groups(
-    whole$values$questionnaire,
-    by,
-    call,
-    "retention",
-    function(part) {
-      v <- parallel_analysis(correlate_alike(part, whole), ...)$values
-      tibble::tibble(n = v$n, suggested = v$suggested, toss_up = v$toss_up)
-    },
-    tibble::tibble(n = NA_real_, suggested = NA_real_, toss_up = NA)
-  )
-  add_unsure_groups(judged, ncol(whole$values$correlations))
-}
-
 # Groups whose number hangs on the draw, or on fewer people than items.
 add_unsure_groups <- function(judged, items) {
   g <- judged$groups[is.na(judged$groups$why), ]

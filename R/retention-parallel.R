@@ -247,6 +247,22 @@ kept_loadings <- function(r, k) {
   cpp_search_uniquenesses(r, k, "minres", 0.005, 2L, TRUE, 20L, 1e-6, 200L)$loadings
 }
 
+# One row for each group. A group that cannot be judged says why, and the others go on.
+parallel_by_group <- function(whole, by, call, ...) {
+  judged <- judge_groups(
+    whole$values$questionnaire,
+    by,
+    call,
+    "retention",
+    function(part) {
+      v <- parallel_analysis(correlate_alike(part, whole), ...)$values
+      tibble::tibble(n = v$n, suggested = v$suggested, toss_up = v$toss_up)
+    },
+    tibble::tibble(n = NA_real_, suggested = NA_real_, toss_up = NA)
+  )
+  add_unsure_groups(judged, ncol(whole$values$correlations))
+}
+
 #' @exportS3Method tibble::as_tibble
 as_tibble.parallel_analysis <- function(x, ...) x$values$eigenvalues
 
