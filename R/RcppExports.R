@@ -101,6 +101,18 @@ cpp_features <- function(correlations, n, chance, chance_reduced, most, reach) {
     .Call(`_softsieve_cpp_features`, correlations, n, chance, chance_reduced, most, reach)
 }
 
+cpp_align_factors <- function(loadings, target) {
+    .Call(`_softsieve_cpp_align_factors`, loadings, target)
+}
+
+cpp_draw_people <- function(unit_of, stratum_of, seed, column, half) {
+    .Call(`_softsieve_cpp_draw_people`, unit_of, stratum_of, seed, column, half)
+}
+
+cpp_resample_solution <- function(answers, weights, unit_of, stratum_of, plan, replicates, halves, most_single, parts, seed, threads, progress) {
+    .Call(`_softsieve_cpp_resample_solution`, answers, weights, unit_of, stratum_of, plan, replicates, halves, most_single, parts, seed, threads, progress)
+}
+
 cpp_categories <- function(answers, weights, threads) {
     .Call(`_softsieve_cpp_categories`, answers, weights, threads)
 }

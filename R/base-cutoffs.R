@@ -135,6 +135,31 @@ CUTOFFS <- list(
     label = "communality below which an item shares little with the others",
     source = "Child (2006)"
   ),
+  crossing_distance = list(
+    value = 0.20,
+    label = "distance of an item's second loading from its first below which it crosses",
+    source = "Howard (2016)"
+  ),
+  factor_equal = list(
+    value = 0.95,
+    label = "congruence from which two factors are equal",
+    source = "Lorenzo-Seva & ten Berge (2006)"
+  ),
+  factor_similar = list(
+    value = 0.85,
+    label = "congruence from which two factors are similar",
+    source = "Lorenzo-Seva & ten Berge (2006)"
+  ),
+  item_stays = list(
+    value = 0.80,
+    label = "share of draws below which an item does not stay with its factor",
+    source = "convention of this package"
+  ),
+  improper_draws = list(
+    value = 0.05,
+    label = "share of draws with a uniqueness at its bound that is worth a look",
+    source = "convention of this package"
+  ),
   high_alpha_gain = list(
     value = 0.01,
     label = "rise of alpha without an item that is worth a look",

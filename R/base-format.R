@@ -59,25 +59,85 @@ keyed_wording <- function(wording, reversed) {
   paste0(ifelse(reversed, "(reversed) ", ""), ifelse(is.na(wording), "", wording))
 }
 
-# Lines of a plain table from a list of character columns: numbers right, words left.
-# The last column takes what is left of the width.
+# Lines of a plain table from a list of character columns: numbers right, words left. The last column
+# takes what is left of the width, if it holds words. Where the others are too wide for that,
+# headings are broken into lines; where they still are, the table goes on below, with its first
+# column again.
 table_lines <- function(columns, right, width = console_width(), indent = "  ") {
-  last <- length(columns)
-  cells <- Map(
-    function(head, body, flush) format_column(c(head, body), flush),
-    names(columns)[-last],
-    columns[-last],
-    right[-last]
-  )
-  used <- nchar(indent) + sum(vapply(cells, function(x) nchar(x[1L], "width") + 2L, 1L))
-  tail <- c(names(columns)[last], columns[[last]])
-  tail <- if (right[last]) format_column(tail, TRUE) else clip_text(tail, max(12L, width - used))
-  lines <- do.call(paste, c(unname(cells), list(tail, sep = "  ")))
-  sub("\\s+$", "", paste0(indent, lines))
+  room <- width - nchar(indent)
+  last <- if (right[length(columns)]) integer() else length(columns)
+  fixed <- setdiff(seq_along(columns), last)
+  least <- if (length(last)) min(LEAST_WORDS, column_widths(columns[last])) + 2L else 0L
+  fits <- function(widths) sum(widths + 2L) - 2L + least <= room
+  whole <- column_widths(columns)
+  broken <- if (fits(whole[fixed])) names(columns) else break_headings(columns)
+  widths <- pmax(column_widths(unname(columns)), column_widths(broken))
+  blocks <- if (fits(widths[fixed])) list(seq_along(columns)) else blocks_of(widths, last, room)
+  lines <- lapply(blocks, function(block) {
+    end <- block[length(block)]
+    if (end %in% last) {
+      used <- sum(widths[setdiff(block, end)] + 2L)
+      columns[[end]] <- clip_text(columns[[end]], max(LEAST_WORDS, room - used))
+      widths[end] <- 0L
+    }
+    block_lines(columns[block], broken[block], right[block], widths[block])
+  })
+  between <- rep(c(list(""), list(NULL)), c(length(blocks) - 1L, 1L))
+  lines <- unlist(Map(c, lines, between), use.names = FALSE)
+  sub("\\s+$", "", ifelse(nzchar(lines), paste0(indent, lines), lines))
 }
 
-format_column <- function(x, right) {
-  fill <- strrep(" ", max(nchar(x, "width")) - nchar(x, "width"))
+# What a column of words keeps, at least.
+LEAST_WORDS <- 12L
+
+column_widths <- function(columns) {
+  heads <- if (is.null(names(columns))) rep("", length(columns)) else names(columns)
+  widest <- function(x) max(nchar(unlist(strsplit(x, "\n", fixed = TRUE)), "width"), 0L)
+  if (is.character(columns)) return(vapply(columns, widest, 0L, USE.NAMES = FALSE))
+  mapply(function(head, column) max(widest(head), widest(column)), heads, columns, USE.NAMES = FALSE)
+}
+
+# Headings of several words on several lines, as narrow as the column below allows.
+break_headings <- function(columns) {
+  below <- column_widths(unname(columns))
+  broken <- Map(function(head, width) strwrap(head, max(width + 1L, 9L)), names(columns), below)
+  vapply(broken, paste, "", collapse = "\n", USE.NAMES = FALSE)
+}
+
+# Which columns stand beside each other: the first, and as many others as there is room for.
+blocks_of <- function(widths, last, room) {
+  blocks <- list()
+  block <- 1L
+  for (column in seq_along(widths)[-1L]) {
+    takes <- if (column %in% last) min(LEAST_WORDS, widths[column]) else widths[column]
+    full <- sum(widths[block] + 2L) + takes > room
+    if (full && length(block) > 1L) {
+      blocks <- c(blocks, list(block))
+      block <- 1L
+    }
+    block <- c(block, column)
+  }
+  c(blocks, list(block))
+}
+
+block_lines <- function(columns, heads, right, widths) {
+  heads <- strsplit(heads, "\n", fixed = TRUE)
+  most <- max(lengths(heads), 1L)
+  cells <- Map(
+    function(head, body, flush, width) {
+      format_column(c(rep("", most - length(head)), head, body), flush, width)
+    },
+    heads,
+    columns,
+    right,
+    widths
+  )
+  do.call(paste, c(unname(cells), list(sep = "  ")))
+}
+
+format_column <- function(x, right, width = 0L) {
+  wide <- nchar(x, "width")
+  fill <- strrep(" ", pmax(max(wide, width) - wide, 0L))
   if (right) paste0(fill, x) else paste0(x, fill)
 }
 

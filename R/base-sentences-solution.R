@@ -150,7 +150,7 @@ FINDING_NO_SALIENT_LOADING <- spec(
 
 FINDING_CROSSING_ITEM <- spec(
   name = "crossing_item",
-  label = "%s loads on more than one factor: it cannot tell them apart.",
+  label = "%s loads on more than one factor (second loading %s): it cannot tell them apart.",
   order = 82,
   stage = "pattern",
   severity = "caution",

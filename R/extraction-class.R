@@ -22,7 +22,8 @@
 #'   structure; adds up to the communalities, or to the variance explained in the items' units),
 #'   `share` of all variance, `running_share`, `share_of_common`; `variance_unrotated`: the same
 #'   before rotation;
-#' * `correlations`: the p x p matrix of correlations behind it; `n`: number of people that tests
+#' * `correlations`: the p x p matrix of correlations behind it; `item_correlations`: what
+#'   [correlate_items()] gave, with the answers, for stages that draw people again; `n`: number of people that tests
 #'   use; `people`: how many gave an answer that was used;
 #' * `key`: how answers are keyed, for new ones ([score_respondents()]): tibble with a codebook's
 #'   columns `item`, `wording`, `lowest`, `highest`, `reversed`, `labels`, `missing_codes`, and
@@ -49,7 +50,9 @@ NULL
 
 # What rotation does not touch: `items` (with start_communality and uniqueness), `correlations`,
 # `n`, `unrotated` (p x k), `fit`, `residual_pairs` and `source`.
-EXTRACTED <- c("correlations", "n", "people", "key", "unrotated", "fit", "residual_pairs")
+EXTRACTED <- c(
+  "correlations", "item_correlations", "n", "people", "key", "unrotated", "fit", "residual_pairs"
+)
 ITEM_COLUMNS <- c(
   "item", "wording", "scale", "reversed", "mean", "sd", "start_communality", "uniqueness",
   "loading_unit"
@@ -65,7 +68,7 @@ extracted_part <- function(solution) {
 # `turned`: loadings (p x k), correlations and transformation (k x k).
 new_factor_solution <- function(extracted, turned, search, settings, findings, call) {
   items <- extracted$items
-  names <- paste0(toupper(substr(one_of_model(settings), 1L, 1L)), seq_len(ncol(turned$loadings)))
+  names <- plain_names(ncol(turned$loadings), settings)
   loadings <- turned$loadings
   correlations <- turned$correlations
   dimnames(loadings) <- list(items$item, names)
@@ -87,6 +90,7 @@ new_factor_solution <- function(extracted, turned, search, settings, findings, c
     variance = variance_table(names, explained, unit),
     variance_unrotated = variance_table(names, before, unit),
     correlations = extracted$correlations,
+    item_correlations = extracted$item_correlations,
     n = extracted$n,
     people = extracted$people,
     key = extracted$key,

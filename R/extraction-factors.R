@@ -207,6 +207,7 @@ wrap_extraction <- function(x, found, measures, settings, findings, call) {
   extracted <- list(
     items = items,
     correlations = r,
+    item_correlations = x,
     n = x$values$n,
     people = x$values$people,
     key = key_of(x$values$questionnaire),

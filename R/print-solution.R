@@ -57,7 +57,10 @@ print.factor_solution <- function(x, ...) {
     next_step = if (s$rotation == "none" && k > 1L) {
       sprintf("rotate_factors() turns the %ss to where they can be read.", one)
     } else {
-      sprintf("name the %ss by their items; then form_scales() and assess_reliability().", one)
+      paste(
+        if (!is_named(x)) sprintf("name_factors() helps to name the %ss;", one),
+        "loading_stability() tells how sure they are; then form_scales() and assess_reliability()."
+      )
     }
   )
 }

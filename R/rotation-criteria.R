@@ -9,6 +9,8 @@
 #   settle      function(asked, unrotated, call): what was asked, checked against the solution
 #   finish      function(turned, asked): what is done with the end of the search
 #   closed      function(unrotated, asked, oblique): the turn itself, where it has a closed form
+#   in_core     is the end of its search all there is to it? Then the compiled core makes it for
+#               people drawn again
 
 rotation_spec <- function(
   ...,
@@ -20,7 +22,8 @@ rotation_spec <- function(
   request = NULL,
   settle = function(asked, unrotated, call) asked,
   finish = function(turned, asked) turned,
-  closed = NULL
+  closed = NULL,
+  in_core = !is.null(request) && is.null(closed) && !starts_orthogonal
 ) {
   spec(
     ...,
@@ -32,7 +35,8 @@ rotation_spec <- function(
     request = request,
     settle = settle,
     finish = finish,
-    closed = closed
+    closed = closed,
+    in_core = in_core
   )
 }
 

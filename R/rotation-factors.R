@@ -32,7 +32,8 @@
 #' @section Errors: `softsieve_error_class`, `softsieve_error_argument`, `softsieve_error_rotation`
 #'   (an oblique form that the rotation does not have; factors that fall together; no second
 #'   optimum), `softsieve_error_target`.
-#' @section Findings: `one_factor` (nothing to rotate), `several_optima` (starts ended in different
+#' @section Findings: `names_kept` and `names_lost` (of a solution that was named), `one_factor`
+#'   (nothing to rotate), `several_optima` (starts ended in different
 #'   places), `second_optimum` (not the best is shown), `rotation_not_converged`,
 #'   `high_factor_correlation` (above .80).
 #' @section Formulas:
@@ -217,14 +218,17 @@ unrotated_turn <- function(unrotated) {
 }
 
 # What an earlier rotation left in the settings, but for the criteria's own parameters.
-OF_ROTATION <- c("rotation", "oblique", "row_weights", "starts", "optimum", "rotation_seed")
+OF_ROTATION <- c(
+  "rotation", "oblique", "row_weights", "starts", "optimum", "rotation_seed", "factor_names"
+)
 
 # The solution with other loadings: what extraction found stays, what an earlier rotation said goes.
+# Names stay with the factors that match.
 put_rotation <- function(solution, turned, search, rotation, settings, findings, call) {
   earlier <- c(OF_ROTATION, names(parameters_of("rotation")))
   kept <- solution$settings[setdiff(names(solution$settings), earlier)]
   earlier <- solution$findings[solution$findings$stage != "rotation", ]
-  new_factor_solution(
+  rotated <- new_factor_solution(
     extracted_part(solution),
     turned,
     search,
@@ -232,6 +236,7 @@ put_rotation <- function(solution, turned, search, rotation, settings, findings,
     bind_findings(earlier, findings),
     call
   )
+  keep_names(rotated, solution)
 }
 
 find_single <- function(single) {

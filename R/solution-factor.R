@@ -11,9 +11,14 @@
 #'   `extraction_starts` (its `starts`); to [rotate_factors()] `oblique`, `gamma`, `kappa`, `delta`,
 #'   `power`, `zeros`, `target`, `row_weights`, `optimum`.
 #' @param rotation,starts Passed on to [rotate_factors()].
+#' @param by A group column of the questionnaire, or its name: then there is a solution for each
+#'   group, aligned to that of everybody ([softsieve-group-solutions]).
+#' @param replicates With `by`: how many times people are drawn again in each group for limits, from
+#'   20 on, or 0 for none.
 #' @param seed A whole number; the rule for the number of factors and the rotation both use it.
 #' @param threads Number of threads.
-#' @return An object of class `factor_solution` ([softsieve-factor-solution]).
+#' @return An object of class `factor_solution` ([softsieve-factor-solution]); with `by` one of class
+#'   `group_solutions` ([softsieve-group-solutions]).
 #' @section Errors: `softsieve_error_argument` (a name that no stage knows), and those of the
 #' stages.
 #' @family factors
@@ -21,6 +26,7 @@
 #' motives <- questionnaire(repair_cafe, codebook = repair_cafe_codebook, id = person, group = cafe)
 #' factor_solution(motives, seed = 1)
 #' factor_solution(motives, 4, kind = "polychoric", rotation = "geomin", delta = 0.001, seed = 1)
+#' factor_solution(motives, 4, by = cafe, replicates = 100, seed = 1)
 #' @export
 factor_solution <- function(
   x,
@@ -29,10 +35,16 @@ factor_solution <- function(
   method = "minres",
   rotation = "oblimin",
   starts = 100L,
+  by = NULL,
+  replicates = 500L,
   seed = NULL,
   threads = NULL
 ) {
   call <- environment()
+  by <- settle_by(rlang::enquo(by), x, call)
+  if (!identical(replicates, 0L) && !identical(replicates, 0)) {
+    replicates <- check_whole(replicates, "replicates", 20L, 1e6L)
+  }
   seed <- settle_seed(seed)
   asked <- sort_by_stage(list(...), x, method, call)
   components <- identical(method, "components")
@@ -61,14 +73,15 @@ factor_solution <- function(
     )
   })
   solution$call <- match.call()
-  solution
+  if (is.null(by)) return(solution)
+  solve_groups(solution, by, replicates, seed, threads, match.call(), call)
 }
 
 # Which stage each further argument is for, by the stages' own arguments.
 sort_by_stage <- function(dots, x, method, call) {
   own <- c(
     "x", "...", "solution", "factors", "components", "method", "rotation", "starts", "seed",
-    "threads"
+    "threads", "by", "replicates"
   )
   known <- function(f) setdiff(names(formals(f)), own)
   matrix <- !is_questionnaire(x) && (!is.data.frame(x) || !is.null(matrix_in_frame(x)))

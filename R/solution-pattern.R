@@ -1,60 +1,141 @@
 #' Which items belong to which factor
 #'
 #' The pattern matrix as people read it: items sorted by the factor they load on most and by the
-#' size of that loading, small loadings left blank, the wording beside.
+#' size of that loading, small loadings left blank, a word for what is wrong with an item, the
+#' wording beside.
 #'
 #' @param solution A `factor_solution`.
 #' @param hide_below Loadings smaller than this in size, from 0 to 1, are `NA` in the table (blank
-#' in print).
-#' @param sort Sort the items? Otherwise they stand in the questionnaire's order.
-#' @return An object of class `pattern_table` ([softsieve-result]); `values` holds `table` (a
-#'   tibble, one row for each item: `item`, `factor` (the one it loads on most, `NA` when no loading
-#'   reaches `hide_below`), a column for each factor, `communality`, `uniqueness`, `complexity`,
-#'   `wording`, `reversed`), `loadings` (all of them, p x k), `hidden` (how many are blank in the
-#'   table) and `factors` (their names).
-#' @section Findings: `no_salient_loading`, `crossing_item`, `low_communality`.
+#'   in print). Nothing else hangs on it, and files have them all.
+#' @param sort `"factor"`: by the factor an item loads on most (those without a salient loading
+#'   last), and by the size of that loading; `"size"`: by the size alone; `"communality"`: the
+#'   highest first; `"questionnaire"`: in the questionnaire's order. Equal ones stay in the
+#'   questionnaire's order.
+#' @param structure Show the structure coefficients (correlations of items with factors) beside the
+#'   pattern? They differ from the loadings where factors correlate.
+#' @param weak_below An item whose loadings are all smaller in size is marked `weak`.
+#' @param crossing_from,crossing_within An item that is not weak is marked `crossing` when its second
+#'   largest loading reaches `crossing_from` in size, or is within `crossing_within` of the largest.
+#' @param communality_below An item whose communality is smaller is marked `low`.
+#' @return An object of class `pattern_table` ([softsieve-result]); `values` holds
+#'   * `table`: tibble, one row for each item: `item`, `factor` (the one it loads on most, `NA` when
+#'     it is weak), a column for each factor, with `structure` one more for each (`structure_F1`,
+#'     ...), `communality`, `uniqueness`, `complexity`, `marks` (their words, or `""`), `wording`,
+#'     `reversed`;
+#'   * `marks`: tibble, one row for each mark: `item`, `mark`, `value` (what breaks the limit),
+#'     `limit`, `source`;
+#'   * `loadings` and `structure`: all of them, p x k; `hidden`: how many loadings are blank in the
+#'     table; `factors`: their names.
+#' @eval describe_marks()
+#' @section Findings: `no_salient_loading`, `crossing_item`, `low_communality`, `against_wording`.
 #' @references Floyd, F. J., & Widaman, K. F. (1995). Factor analysis in the development and
 #'   refinement of clinical assessment instruments. *Psychological Assessment*, 7, 286-299.
+#'
+#'   Howard, M. C. (2016). A review of exploratory factor analysis decisions and overview of current
+#'   practices. *International Journal of Human-Computer Interaction*, 32, 51-62.
+#'
+#'   Child, D. (2006). *The essentials of factor analysis* (3rd ed.). Continuum.
 #' @family factors
 #' @examples
 #' motives <- questionnaire(repair_cafe, codebook = repair_cafe_codebook, id = person, group = cafe)
 #' pattern_table(factor_solution(motives, seed = 1))
 #' @export
-pattern_table <- function(solution, hide_below = cutoff("salient_loading"), sort = TRUE) {
+pattern_table <- function(
+  solution,
+  hide_below = cutoff("salient_loading"),
+  sort = c("factor", "size", "communality", "questionnaire"),
+  structure = FALSE,
+  weak_below = cutoff("salient_loading"),
+  crossing_from = cutoff("salient_loading"),
+  crossing_within = cutoff("crossing_distance"),
+  communality_below = cutoff("low_communality")
+) {
   check_class(solution, "solution", "factor_solution", "extract_factors() or rotate_factors()")
+  limits <- list(
+    weak_below = weak_below,
+    crossing_from = crossing_from,
+    crossing_within = crossing_within,
+    communality_below = communality_below
+  )
   check_number(hide_below, "hide_below", 0, 1)
-  check_flag(sort, "sort")
+  for (name in names(limits)) check_number(limits[[name]], name, 0, 1)
+  sort <- check_choice(sort, "sort", names(PATTERN_ORDERS))
+  check_flag(structure, "structure")
   loadings <- solution$values$loadings
-  home <- home_factor(loadings, hide_below)
-  order <- seq_len(nrow(loadings))
-  if (sort) order <- order(home, -apply(abs(loadings), 1L, max), na.last = TRUE)
-  hidden <- abs(loadings) < hide_below
-  shown <- loadings
-  shown[hidden] <- NA
-  items <- solution$values$items
-  table <- tibble::as_tibble(cbind(
-    tibble::tibble(item = items$item, factor = colnames(loadings)[home]),
-    as.data.frame(shown),
-    items[c("communality", "uniqueness", "complexity", "wording", "reversed")]
-  ))[
-    order,
-
-  ]
+  marks <- marks_of(solution, limits)
   values <- list(
-    table = table,
+    table = lay_out_pattern(solution, hide_below, marks, weak_below, structure),
+    marks = marks,
     loadings = loadings,
-    hidden = sum(hidden),
+    structure = solution$values$structure,
+    hidden = sum(abs(loadings) < hide_below),
     factors = colnames(loadings)
   )
-  settings <- c(solution$settings, list(hide_below = hide_below, sort = sort))
+  values$table <- values$table[PATTERN_ORDERS[[sort]](solution, weak_below), ]
+  own <- c(list(hide_below = hide_below, sort = sort, structure = structure), limits)
   new_result(
     "pattern_table",
     values,
-    settings,
-    find_in_pattern(solution, home, hide_below),
+    c(solution$settings, own),
+    find_in_marks(marks, solution, limits),
     solution$source,
     match.call()
   )
+}
+
+# In which order items stand.
+PATTERN_ORDERS <- list(
+  factor = function(solution, weak_below) {
+    loadings <- solution$values$loadings
+    home <- home_factor(loadings, weak_below)
+    order(home, -apply(abs(loadings), 1L, max), na.last = TRUE)
+  },
+  size = function(solution, weak_below) order(-apply(abs(solution$values$loadings), 1L, max)),
+  communality = function(solution, weak_below) order(-solution$values$items$communality),
+  questionnaire = function(solution, weak_below) seq_len(nrow(solution$values$items))
+)
+
+# One row for each item, in the questionnaire's order.
+lay_out_pattern <- function(solution, hide_below, marks, weak_below, structure) {
+  items <- solution$values$items
+  loadings <- solution$values$loadings
+  shown <- replace(loadings, abs(loadings) < hide_below, NA)
+  beside <- solution$values$structure
+  colnames(beside) <- structure_columns(colnames(loadings))
+  words <- vapply(items$item, function(one) paste(marks$mark[marks$item == one], collapse = ", "), "")
+  tibble::as_tibble(c(
+    list(item = items$item, factor = colnames(loadings)[home_factor(loadings, weak_below)]),
+    columns_of(shown),
+    if (structure) columns_of(beside),
+    items[c("communality", "uniqueness", "complexity")],
+    list(marks = unname(words)),
+    items[c("wording", "reversed")]
+  ))
+}
+
+structure_columns <- function(factors) paste0("structure_", factors)
+
+# The columns of a matrix as a list of plain vectors, by their names.
+columns_of <- function(x) {
+  stats::setNames(lapply(seq_len(ncol(x)), function(j) unname(x[, j])), colnames(x))
+}
+
+# For the help page.
+describe_marks <- function() {
+  lines <- vapply(
+    specs("mark"),
+    function(one) {
+      source <- if (is.na(one$reference)) "" else sprintf("; %s", one$reference)
+      limits <- paste0("`", one$limits, "`", collapse = ", ")
+      sprintf("* `%s`: %s (%s%s).", one$name, one$label, limits, source)
+    },
+    ""
+  )
+  rest <- paste(
+    "Before a rotation, items are expected to load on several factors and with any sign: neither",
+    "`crossing` nor `against` is marked."
+  )
+  paste(c("@section Marks:", lines, "", rest), collapse = "\n")
 }
 
 #' @exportS3Method tibble::as_tibble
@@ -67,33 +148,6 @@ full_pattern <- function(pattern) {
     pattern$values$loadings[table$item, , drop = FALSE]
   )
   table
-}
-
-find_in_pattern <- function(solution, home, salient) {
-  items <- solution$values$items
-  weak <- items$item[is.na(home)]
-  # before rotation items are expected to load on several
-  unread <- solution$settings$rotation == "none" && ncol(solution$values$loadings) > 1L
-  crossing <- if (!unread) crossing_items(solution$values$loadings, salient)
-  low <- items[items$communality < cutoff("low_communality") & !is.na(home), ]
-  bind_findings(
-    if (length(weak)) {
-      new_finding("no_salient_loading", weak, format_unit(salient), item = weak, limit = salient)
-    },
-    if (length(crossing)) {
-      new_finding("crossing_item", crossing, item = crossing, limit = salient)
-    },
-    if (nrow(low)) {
-      new_finding(
-        "low_communality",
-        low$item,
-        format_share(low$communality),
-        item = low$item,
-        value = low$communality,
-        limit = cutoff("low_communality")
-      )
-    }
-  )
 }
 
 # The index of the factor an item loads on most, NA when no loading is salient.

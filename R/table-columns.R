@@ -15,7 +15,8 @@
 #   data     function(x): all there is, for files; the main table of x when left out
 #
 # A column holds its numbers (`raw`), how they read (`text`), whether they stand to the right, and
-# whether it is `roomy`: shown where there is room for it, in the report and in Word.
+# whether it is `roomy`: shown where there is room for it, on a wide terminal, in the report and in
+# Word.
 
 column <- function(raw, text, right) {
   list(raw = raw, text = unname(as.character(text)), right = right, roomy = FALSE)
@@ -83,11 +84,21 @@ table_cells <- function(table, roomy) {
   list(text = lapply(shown, `[[`, "text"), right = vapply(shown, `[[`, NA, "right"))
 }
 
+# Words that stand last should still be readable beside roomy columns.
+ROOMY_WORDS <- 40L
+
+has_room <- function(cells, indent) {
+  widths <- column_widths(cells$text)
+  last <- length(widths)
+  if (!cells$right[last]) widths[last] <- min(widths[last], ROOMY_WORDS)
+  sum(widths + 2L) - 2L + nchar(indent) <= console_width()
+}
+
 # Its lines on a terminal; "" in front where there is a title above.
 table_text <- function(x, what = NULL, part = NULL, titled = FALSE, indent = "  ") {
   if (!is.null(what) && !has_table(x, what)) return(character())
   table <- table_of(x, what, part)
-  cells <- table_cells(table, roomy = FALSE)
+  cells <- table_cells(table, roomy = has_room(table_cells(table, roomy = TRUE), indent))
   rows <- length(cells$text[[1L]])
   shown <- min(rows, table$most)
   text <- lapply(cells$text, utils::head, shown)

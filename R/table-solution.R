@@ -7,21 +7,56 @@ TABLE_PATTERN <- spec(
   order = 1,
   file = "pattern",
   data = function(x) full_pattern(x),
-  note = function(x) hidden_note(x),
+  note = function(x) c(marks_note(x), hidden_note(x)),
   columns = function(x) {
     t <- x$values$table
+    factors <- x$values$factors
+    structure <- if (x$settings$structure) {
+      stats::setNames(lapply(t[structure_columns(factors)], units), paste("r with", factors))
+    }
     c(
       list(item = words(t$item)),
-      lapply(t[x$values$factors], units),
+      lapply(t[factors], units),
+      structure,
       list(
         communality = units(t$communality),
-        uniqueness = units(t$uniqueness),
+        uniqueness = roomy(units(t$uniqueness)),
         complexity = roomy(numbers(t$complexity, 1L)),
+        marks = if (any(nzchar(t$marks))) words(t$marks),
         wording = wordings(t)
       )
     )
   }
 )
+
+# Every mark with its limit and where that comes from.
+TABLE_MARKS <- spec(
+  name = "marks",
+  of = "pattern_table",
+  label = "What is marked, and why",
+  order = 2,
+  file = "marks",
+  data = function(x) x$values$marks,
+  there = function(x) nrow(x$values$marks) > 0L,
+  columns = function(x) {
+    m <- x$values$marks
+    list(
+      item = words(m$item),
+      mark = words(m$mark),
+      value = units(m$value),
+      limit = units(m$limit),
+      source = words(m$source)
+    )
+  }
+)
+
+# What each mark that occurs means, with its limits.
+marks_note <- function(pattern) {
+  there <- Filter(function(one) one$name %in% pattern$values$marks$mark, specs("mark"))
+  vapply(unname(there), function(one) {
+    sprintf("%s: %s", one$name, one$rule(pattern$settings))
+  }, "")
+}
 
 hidden_note <- function(pattern) {
   if (!pattern$values$hidden) return(character())

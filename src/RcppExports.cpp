@@ -365,6 +365,52 @@ BEGIN_RCPP
     return rcpp_result_gen;
 END_RCPP
 }
+// cpp_align_factors
+Rcpp::List cpp_align_factors(Rcpp::NumericMatrix loadings, Rcpp::NumericMatrix target);
+RcppExport SEXP _softsieve_cpp_align_factors(SEXP loadingsSEXP, SEXP targetSEXP) {
+BEGIN_RCPP
+    Rcpp::RObject rcpp_result_gen;
+    Rcpp::traits::input_parameter< Rcpp::NumericMatrix >::type loadings(loadingsSEXP);
+    Rcpp::traits::input_parameter< Rcpp::NumericMatrix >::type target(targetSEXP);
+    rcpp_result_gen = Rcpp::wrap(cpp_align_factors(loadings, target));
+    return rcpp_result_gen;
+END_RCPP
+}
+// cpp_draw_people
+Rcpp::NumericVector cpp_draw_people(Rcpp::IntegerVector unit_of, Rcpp::IntegerVector stratum_of, double seed, double column, bool half);
+RcppExport SEXP _softsieve_cpp_draw_people(SEXP unit_ofSEXP, SEXP stratum_ofSEXP, SEXP seedSEXP, SEXP columnSEXP, SEXP halfSEXP) {
+BEGIN_RCPP
+    Rcpp::RObject rcpp_result_gen;
+    Rcpp::traits::input_parameter< Rcpp::IntegerVector >::type unit_of(unit_ofSEXP);
+    Rcpp::traits::input_parameter< Rcpp::IntegerVector >::type stratum_of(stratum_ofSEXP);
+    Rcpp::traits::input_parameter< double >::type seed(seedSEXP);
+    Rcpp::traits::input_parameter< double >::type column(columnSEXP);
+    Rcpp::traits::input_parameter< bool >::type half(halfSEXP);
+    rcpp_result_gen = Rcpp::wrap(cpp_draw_people(unit_of, stratum_of, seed, column, half));
+    return rcpp_result_gen;
+END_RCPP
+}
+// cpp_resample_solution
+Rcpp::NumericMatrix cpp_resample_solution(Rcpp::NumericMatrix answers, Rcpp::NumericVector weights, Rcpp::IntegerVector unit_of, Rcpp::IntegerVector stratum_of, Rcpp::List plan, int replicates, int halves, int most_single, int parts, double seed, int threads, Rcpp::Nullable<Rcpp::Function> progress);
+RcppExport SEXP _softsieve_cpp_resample_solution(SEXP answersSEXP, SEXP weightsSEXP, SEXP unit_ofSEXP, SEXP stratum_ofSEXP, SEXP planSEXP, SEXP replicatesSEXP, SEXP halvesSEXP, SEXP most_singleSEXP, SEXP partsSEXP, SEXP seedSEXP, SEXP threadsSEXP, SEXP progressSEXP) {
+BEGIN_RCPP
+    Rcpp::RObject rcpp_result_gen;
+    Rcpp::traits::input_parameter< Rcpp::NumericMatrix >::type answers(answersSEXP);
+    Rcpp::traits::input_parameter< Rcpp::NumericVector >::type weights(weightsSEXP);
+    Rcpp::traits::input_parameter< Rcpp::IntegerVector >::type unit_of(unit_ofSEXP);
+    Rcpp::traits::input_parameter< Rcpp::IntegerVector >::type stratum_of(stratum_ofSEXP);
+    Rcpp::traits::input_parameter< Rcpp::List >::type plan(planSEXP);
+    Rcpp::traits::input_parameter< int >::type replicates(replicatesSEXP);
+    Rcpp::traits::input_parameter< int >::type halves(halvesSEXP);
+    Rcpp::traits::input_parameter< int >::type most_single(most_singleSEXP);
+    Rcpp::traits::input_parameter< int >::type parts(partsSEXP);
+    Rcpp::traits::input_parameter< double >::type seed(seedSEXP);
+    Rcpp::traits::input_parameter< int >::type threads(threadsSEXP);
+    Rcpp::traits::input_parameter< Rcpp::Nullable<Rcpp::Function> >::type progress(progressSEXP);
+    rcpp_result_gen = Rcpp::wrap(cpp_resample_solution(answers, weights, unit_of, stratum_of, plan, replicates, halves, most_single, parts, seed, threads, progress));
+    return rcpp_result_gen;
+END_RCPP
+}
 // cpp_categories
 Rcpp::List cpp_categories(SEXP answers, Rcpp::Nullable<Rcpp::NumericVector> weights, int threads);
 RcppExport SEXP _softsieve_cpp_categories(SEXP answersSEXP, SEXP weightsSEXP, SEXP threadsSEXP) {
@@ -466,6 +512,9 @@ static const R_CallMethodDef CallEntries[] = {
     {"_softsieve_cpp_comparison_misfits", (DL_FUNC) &_softsieve_cpp_comparison_misfits, 10},
     {"_softsieve_cpp_evidence", (DL_FUNC) &_softsieve_cpp_evidence, 3},
     {"_softsieve_cpp_features", (DL_FUNC) &_softsieve_cpp_features, 6},
+    {"_softsieve_cpp_align_factors", (DL_FUNC) &_softsieve_cpp_align_factors, 2},
+    {"_softsieve_cpp_draw_people", (DL_FUNC) &_softsieve_cpp_draw_people, 5},
+    {"_softsieve_cpp_resample_solution", (DL_FUNC) &_softsieve_cpp_resample_solution, 12},
     {"_softsieve_cpp_categories", (DL_FUNC) &_softsieve_cpp_categories, 3},
     {"_softsieve_cpp_table_correlations", (DL_FUNC) &_softsieve_cpp_table_correlations, 6},
     {"_softsieve_cpp_polyserial", (DL_FUNC) &_softsieve_cpp_polyserial, 4},

@@ -2,6 +2,7 @@
 // and the answer is packed.
 #include "bind_check.h"
 #include "bind_convert.h"
+#include "bind_methods.h"
 #include "bind_watch.h"
 #include "core_bounded.h"
 #include "core_uniqueness.h"
@@ -15,14 +16,6 @@
 using namespace softsieve;
 
 namespace {
-
-Discrepancy discrepancy_of(const std::string& method) {
-  static const std::pair<const char*, Discrepancy> methods[] = {
-      {"minres", Discrepancy::least_squares},
-      {"gls", Discrepancy::generalised},
-      {"ml", Discrepancy::maximum_likelihood}};
-  return named(methods, method);
-}
 
 // One bound for all items, or one for each.
 Eigen::VectorXd bounds_of(const Rcpp::NumericVector& lowest, int items) {
@@ -151,31 +144,6 @@ Rcpp::List cpp_fit_weighted(Rcpp::NumericMatrix correlations, Rcpp::NumericMatri
 }
 
 namespace {
-
-// `request`: a list of criterion, parameter, target and weights (0 x 0 where there is none).
-Criterion criterion_of(const Rcpp::NumericMatrix& loadings, const Rcpp::List& request) {
-  const std::string name = Rcpp::as<std::string>(request["criterion"]);
-  must_hold(loadings.nrow() > 0 && loadings.ncol() > 1 && loadings.ncol() <= loadings.nrow(),
-            "at least two factors, and no more than items, can be rotated");
-  check_finite(loadings, "loadings must be finite");
-  if (name == "target") {
-    for (const char* part : {"target", "weights"})
-      check_same_shape(loadings, Rcpp::NumericMatrix(Rcpp::as<Rcpp::NumericMatrix>(request[part])));
-  }
-  const Criterion rule = make_criterion(
-      {name, Rcpp::as<double>(request["parameter"]), loadings.nrow(), loadings.ncol(),
-       to_core(Rcpp::NumericMatrix(Rcpp::as<Rcpp::NumericMatrix>(request["target"]))),
-       to_core(Rcpp::NumericMatrix(Rcpp::as<Rcpp::NumericMatrix>(request["weights"])))});
-  if (!rule) Rcpp::stop("no rotation criterion is named '%s'", name);
-  return rule;
-}
-
-Turning turning_of(const std::string& name) {
-  static const std::pair<const char*, Turning> turnings[] = {{"orthogonal", Turning::orthogonal},
-                                                             {"oblique", Turning::oblique},
-                                                             {"reference", Turning::reference}};
-  return named(turnings, name);
-}
 
 Rcpp::List rotation_to_r(const Rotation& rotation) {
   return Rcpp::List::create(Rcpp::Named("loadings") = to_r(rotation.loadings),

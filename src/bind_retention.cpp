@@ -1,6 +1,7 @@
 // The doors to what the number of factors is judged by.
 #include "bind_check.h"
 #include "bind_convert.h"
+#include "bind_methods.h"
 #include "bind_watch.h"
 #include "core_chance.h"
 #include "core_coding.h"
@@ -14,13 +15,6 @@
 using namespace softsieve;
 
 namespace {
-
-Basis basis_named(const std::string& name) {
-  static const std::pair<const char*, Basis> bases[] = {{"components", Basis::components},
-                                                        {"factors", Basis::factors},
-                                                        {"minimum_rank", Basis::minimum_rank}};
-  return named(bases, name);
-}
 
 std::vector<Cutting> cuttings_of(const Rcpp::List& thresholds, const Rcpp::List& values) {
   check_length(values.size(), thresholds.size(), "every item needs thresholds and values");

@@ -136,6 +136,27 @@ MatrixXd sum_parts(const People& people, const SumRows& rows, const std::vector<
   return sums;
 }
 
+void moments_of_weights(const People& people, const VectorXd& w, MatrixXd& r, VectorXd& sds) {
+  const MatrixXd weighted = w.asDiagonal() * people.centred;
+  MatrixXd products = weighted.transpose() * people.centred;
+  if (!people.gaps) {
+    const double n = w.sum();
+    const VectorXd mean = weighted.colwise().sum().transpose() / n;
+    products -= n * mean * mean.transpose();
+    sds = (products.diagonal() / (n - 1.0)).cwiseMax(0.0).cwiseSqrt();
+    const VectorXd root = products.diagonal().cwiseMax(0.0).cwiseSqrt();
+    r = products.cwiseQuotient(root * root.transpose());
+    return;
+  }
+  const MatrixXd seen = w.asDiagonal() * people.seen;
+  const MatrixXd n = seen.transpose() * people.seen, sums = weighted.transpose() * people.seen;
+  const MatrixXd squares =
+      people.squared.transpose() * seen - MatrixXd(sums.cwiseAbs2().cwiseQuotient(n));
+  products -= MatrixXd(sums.cwiseProduct(sums.transpose()).cwiseQuotient(n));
+  r = products.cwiseQuotient(squares.cwiseProduct(squares.transpose()).cwiseMax(0.0).cwiseSqrt());
+  sds = (squares.diagonal().array() / (n.diagonal().array() - 1.0)).max(0.0).sqrt();
+}
+
 void moments_of_sums(const People& people, const SumRows& rows, const double* sums, MatrixXd& r,
                      VectorXd& sds) {
   const int p = rows.items;

@@ -47,8 +47,10 @@ Eigen::MatrixXd sum_parts(const People& people, const SumRows& rows,
                           const std::vector<int>& part_of, int parts,
                           const Eigen::VectorXd& weights);
 
-// Standard deviations from all who answered an item, correlations from all who answered both, from
-// one column.
+// Standard deviations from all who answered an item, correlations from all who answered both: with
+// weights of the people, or from one column of sums.
+void moments_of_weights(const People& people, const Eigen::VectorXd& w, Eigen::MatrixXd& r,
+                        Eigen::VectorXd& sds);
 void moments_of_sums(const People& people, const SumRows& rows, const double* sums,
                      Eigen::MatrixXd& r, Eigen::VectorXd& sds);
 

@@ -23,28 +23,6 @@ constexpr double nothing = std::numeric_limits<double>::quiet_NaN();
 // is far below what draws differ by.
 constexpr double near_step = 0.02;
 
-// Standard deviations from all who answered an item, correlations from all who answered both.
-void moments(const People& people, const VectorXd& w, MatrixXd& r, VectorXd& sds) {
-  const MatrixXd weighted = w.asDiagonal() * people.centred;
-  MatrixXd products = weighted.transpose() * people.centred;
-  if (!people.gaps) {
-    const double n = w.sum();
-    const VectorXd mean = weighted.colwise().sum().transpose() / n;
-    products -= n * mean * mean.transpose();
-    sds = (products.diagonal() / (n - 1.0)).cwiseMax(0.0).cwiseSqrt();
-    const VectorXd root = products.diagonal().cwiseMax(0.0).cwiseSqrt();
-    r = products.cwiseQuotient(root * root.transpose());
-    return;
-  }
-  const MatrixXd seen = w.asDiagonal() * people.seen;
-  const MatrixXd n = seen.transpose() * people.seen, sums = weighted.transpose() * people.seen;
-  const MatrixXd squares =
-      people.squared.transpose() * seen - MatrixXd(sums.cwiseAbs2().cwiseQuotient(n));
-  products -= MatrixXd(sums.cwiseProduct(sums.transpose()).cwiseQuotient(n));
-  r = products.cwiseQuotient(squares.cwiseProduct(squares.transpose()).cwiseMax(0.0).cwiseSqrt());
-  sds = (squares.diagonal().array() / (n.diagonal().array() - 1.0)).max(0.0).sqrt();
-}
-
 // The categories of one item that anybody is in.
 struct Kept {
   std::vector<double> margin, thresholds, steps;
@@ -210,7 +188,7 @@ void measure_from(const People& people, const MatrixXd& r, const VectorXd& sds,
 void measure_weighted(const People& people, const VectorXd& w, Anchor& anchor, double* out) {
   MatrixXd r;
   VectorXd sds;
-  moments(people, w, r, sds);
+  moments_of_weights(people, w, r, sds);
   r.diagonal().setOnes();
   measure_from(people, r, sds, CountedTables(people, w), anchor, false, out);
 }

@@ -59,6 +59,10 @@ MatrixXd onto_constraint(const MatrixXd& t, Turning turning) {
   return svd.matrixU() * svd.matrixV().transpose();
 }
 
+constexpr int memory = 5;  // values that a step may be held against
+
+}  // namespace
+
 MatrixXd random_orthogonal(int k, Stream stream) {
   MatrixXd normal(k, k);
   for (int i = 0; i < k * k; ++i)
@@ -69,10 +73,6 @@ MatrixXd random_orthogonal(int k, Stream stream) {
     if (qr.matrixQR()(j, j) < 0) q.col(j) *= -1.0;
   return q;
 }
-
-constexpr int memory = 5;  // values that a step may be held against
-
-}  // namespace
 
 Rotation rotate_from(const MatrixXd& loadings, const MatrixXd& start, Turning turning,
                      const Criterion& criterion, double tolerance, int max_iterations) {

@@ -3,6 +3,7 @@
 #define SOFTSIEVE_CORE_ROTATION_H
 
 #include "core_criteria.h"
+#include "core_random.h"
 #include "core_threads.h"
 
 #include <Eigen/Core>
@@ -32,6 +33,9 @@ struct Rotation {
 // Anal. 23, 707-716). O(p k^2) an iteration. Threads may call it.
 Rotation rotate_from(const Eigen::MatrixXd& loadings, const Eigen::MatrixXd& start, Turning turning,
                      const Criterion& criterion, double tolerance, int max_iterations);
+
+// A random orthogonal matrix, k x k, uniform over both determinants.
+Eigen::MatrixXd random_orthogonal(int k, Stream stream);
 
 // Start 0 is the identity; start i > 0 a random orthogonal matrix (of either determinant) from
 // stream (seed, i), so that the outcome does not depend on the number of threads. Returns all

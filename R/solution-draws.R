@@ -1,0 +1,249 @@
+# People drawn again, and the solution of each draw. Where the compiled core knows the way a
+# solution was found, all draws are made there; everything else goes through the stages themselves,
+# draw by draw. Both draw the same people.
+
+# Of more people than these, 500 parts of them are drawn instead of single ones
+# (bench/stability-parts.R holds the two against each other).
+DRAWN_SINGLY <- 2500L
+DRAWN_PARTS <- 500L
+
+# Who is drawn together: `unit_of` of each person, `stratum_of` of each unit, from 0.
+units_of_people <- function(answers, clusters, strata, call) {
+  column <- function(name, what) {
+    if (is.null(name)) return(NULL)
+    known <- colnames(answers$values$people)
+    if (!checkmate::test_string(name) || !name %in% known) {
+      stop_input(
+        "argument",
+        sprintf("`%s` must name an id or group column of the questionnaire.", what),
+        got = describe_value(name),
+        todo = if (length(known)) {
+          sprintf("Its columns: %s.", name_culprits(known))
+        } else {
+          "Name them in questionnaire(data, id = ..., group = ...)."
+        },
+        call = call
+      )
+    }
+    values <- as.character(answers$values$people[[name]])
+    if (!anyNA(values)) return(values)
+    stop_input(
+      "argument",
+      sprintf("Everybody must have a value in the column that `%s` names.", what),
+      got = sprintf("%s have none.", count_of(sum(is.na(values)), "person", "people")),
+      todo = "Leave these people out with keep_people().",
+      call = call
+    )
+  }
+  n <- nrow(answers$values$answers)
+  cluster <- column(clusters, "clusters")
+  stratum <- column(strata, "strata")
+  unit <- if (is.null(cluster)) seq_len(n) else match(cluster, unique(cluster))
+  if (is.null(stratum)) stratum <- rep("all", n)
+  first <- match(seq_len(max(unit)), unit)
+  check_nested(unit, stratum, cluster, call)
+  list(
+    unit_of = unit - 1L,
+    stratum_of = match(stratum[first], unique(stratum)) - 1L,
+    units = max(unit),
+    alone = names(which(table(stratum[first]) < 2L))
+  )
+}
+
+check_nested <- function(unit, stratum, cluster, call) {
+  if (is.null(cluster)) return(invisible())
+  pairs <- unique(data.frame(unit, stratum))
+  split <- unique(cluster[unit %in% pairs$unit[duplicated(pairs$unit)]])
+  if (max(unit) < 2L) {
+    stop_input(
+      "argument",
+      "There must be two clusters or more to draw from.",
+      got = sprintf("All people are in %s.", cluster[1L]),
+      call = call
+    )
+  }
+  if (!length(split)) return(invisible())
+  stop_input(
+    "argument",
+    "A cluster must lie within one stratum.",
+    got = sprintf("In several: %s.", name_culprits(split)),
+    todo = "Leave `strata` out, or name another column.",
+    call = call
+  )
+}
+
+# loadings (p x k x draws, aligned to the solution), factor_correlations (k x k x draws),
+# communalities (p x draws), congruences (k x draws), eigenvalues (p x draws) and improper: of
+# `replicates` draws and then of the halves, two columns each.
+draw_solutions <- function(
+  solution,
+  answers,
+  units,
+  replicates,
+  halves,
+  starts,
+  seed,
+  threads,
+  basis = "components",
+  label = "People drawn again"
+) {
+  correlations <- solution$values$item_correlations
+  given <- list(
+    answers = answers,
+    units = units,
+    replicates = replicates,
+    halves = halves,
+    seed = seed
+  )
+  plan <- core_plan_of(solution, starts, basis)
+  columns <- replicates + 2L * halves
+  drawn <- with_progress(label, columns, function(progress) {
+    if (is.null(plan)) {
+      draw_plainly(given, solution, starts, basis, threads, progress)
+    } else {
+      draw_in_core(given, plan, correlations$settings$missing, threads, progress)
+    }
+  })
+  name_drawn(drawn, solution$values$loadings)
+}
+
+draw_in_core <- function(given, plan, missing, threads, progress) {
+  x <- given$answers$values$answers + 0
+  weights <- scaled_weights(given$answers)
+  units <- given$units
+  if (missing == "complete") {
+    whole <- stats::complete.cases(x)
+    x <- x[whole, , drop = FALSE]
+    weights <- weights[whole]
+    units$unit_of <- units$unit_of[whole]
+  }
+  x[is.na(x)] <- NaN
+  cpp_resample_solution(
+    x,
+    if (is.null(weights)) numeric() else weights,
+    units$unit_of,
+    units$stratum_of,
+    plan,
+    given$replicates,
+    given$halves,
+    DRAWN_SINGLY,
+    DRAWN_PARTS,
+    given$seed,
+    threads,
+    progress
+  )
+}
+
+# How the compiled core finds a solution, or NULL where it does not know the way.
+CORE_METHODS <- c(
+  minres = "minres",
+  ml = "ml",
+  gls = "gls",
+  principal_axis = "minres", # ends where minimum residuals do
+  components = "components"
+)
+
+core_plan_of <- function(solution, starts, basis) {
+  s <- solution$settings
+  v <- solution$values
+  behind <- v$item_correlations$settings
+  plain <- behind$kind %in% c("pearson", "covariance") &&
+    behind$missing %in% c("pairwise", "complete")
+  if (!plain || !s$method %in% names(CORE_METHODS)) return(NULL)
+  spec <- spec_of("rotation", s$rotation)
+  searched <- s$rotation != "none"
+  known <- identical(s$row_weights, "none") && identical(s$optimum, 1L)
+  if (searched && !(isTRUE(spec$in_core) && known)) return(NULL)
+  list(
+    method = CORE_METHODS[[s$method]],
+    covariances = s$analysed == "covariances",
+    lowest = if (is.null(s$lowest_uniqueness)) 0 else s$lowest_uniqueness,
+    start = v$items$uniqueness,
+    turning = if (searched) turning_of(spec, s$oblique) else "none",
+    request = if (searched) spec$request(nrow(v$loadings), ncol(v$loadings), s),
+    starts = starts,
+    target = unname(v$loadings),
+    basis = basis
+  )
+}
+
+# The same draws through the stages.
+draw_plainly <- function(given, solution, starts, basis, threads, progress) {
+  p <- nrow(solution$values$loadings)
+  k <- ncol(solution$values$loadings)
+  columns <- given$replicates + 2L * given$halves
+  out <- matrix(NA_real_, p * k + k * k + 2L * p + k + 1L, columns)
+  for (column in seq_len(columns)) {
+    times <- times_drawn(given, column)
+    found <- tryCatch(
+      solve_drawn(given$answers, times, solution, starts, basis, given$seed, threads),
+      softsieve_error = function(e) NULL
+    )
+    if (!is.null(found)) out[, column] <- found
+    progress(column)
+  }
+  out
+}
+
+# How often each person counts in a column of the draws.
+times_drawn <- function(given, column) {
+  u <- given$units
+  if (column <= given$replicates) {
+    return(cpp_draw_people(u$unit_of, u$stratum_of, given$seed, column - 1, FALSE))
+  }
+  half <- (column - given$replicates - 1L) %/% 2L
+  times <- cpp_draw_people(u$unit_of, u$stratum_of, given$seed, half, TRUE)
+  if ((column - given$replicates) %% 2L) times else 1 - times
+}
+
+solve_drawn <- function(answers, times, solution, starts, basis, seed, threads) {
+  behind <- solution$values$item_correlations
+  part <- subset_people(answers, rep(seq_along(times), times))
+  correlations <- correlate_alike(part, behind)
+  found <- solve_alike(
+    correlations,
+    solution,
+    seed = seed,
+    threads = threads,
+    starts = starts,
+    extraction_starts = 0L
+  )
+  v <- found$values
+  aligned <- core_aligned(v$loadings, solution$values$loadings)
+  turn <- aligned$column
+  between <- v$factor_correlations[turn, turn, drop = FALSE] * (aligned$sign %o% aligned$sign)
+  lowest <- solution$settings$lowest_uniqueness
+  c(
+    aligned$loadings,
+    between,
+    v$items$communality,
+    aligned$congruence,
+    cpp_spectrum(v$correlations, basis),
+    as.numeric(!is.null(lowest) && any(v$items$uniqueness <= lowest + 1e-8))
+  )
+}
+
+name_drawn <- function(drawn, loadings) {
+  p <- nrow(loadings)
+  k <- ncol(loadings)
+  sizes <- c(p * k, k * k, p, k, p, 1L)
+  ends <- cumsum(sizes)
+  part <- function(i) drawn[(ends[i] - sizes[i] + 1L):ends[i], , drop = FALSE]
+  items <- rownames(loadings)
+  factors <- colnames(loadings)
+  box <- function(x, rows, columns) {
+    array(x, c(length(rows), length(columns), ncol(drawn)), list(rows, columns, NULL))
+  }
+  row_named <- function(x, rows) {
+    rownames(x) <- rows
+    x
+  }
+  list(
+    loadings = box(part(1L), items, factors),
+    factor_correlations = box(part(2L), factors, factors),
+    communalities = row_named(part(3L), items),
+    congruences = row_named(part(4L), factors),
+    eigenvalues = part(5L),
+    improper = part(6L)[1L, ]
+  )
+}

@@ -1,0 +1,361 @@
+#' What solutions of groups hold
+#'
+#' [factor_solution()] with `by` returns an object of class `group_solutions` ([softsieve-result]):
+#' the solution of everybody, one for each group that is extracted as it was and turned towards it,
+#' and what differs. Its `values`:
+#'
+#' * `pooled`: the solution of everybody, a `factor_solution`; `solutions`: a named list, one
+#'   `factor_solution` for each group, its factors turned to the pooled loadings by Procrustes
+#'   rotation (orthogonal where the pooled factors do not correlate, otherwise oblique);
+#' * `groups`: tibble: `group`, `people`, `n` (that tests use), `rmsr` (root mean square residual);
+#' * `congruences`: tibble, one row for each factor and pair of groups, and of each group with
+#'   everybody: `factor`, `group`, `with` (`"everybody"`, or a group), `congruence`, `likeness`
+#'   (`"equal"` from .95, `"similar"` from .85, else `"different"`);
+#' * `differences`: tibble, one row for each item, factor and group: `item`, `factor`, `group`,
+#'   `loading`, `pooled`, `mean` (of the groups' loadings), `difference` (loading less mean),
+#'   `lower`, `upper` (its limits, from people drawn again within the groups), `apart` (do the limits
+#'   leave 0 out?), `wording`, `reversed`; the largest first;
+#' * `apart`, `by_chance`: how many differences are apart, and how many would be in groups that are
+#'   equal in truth; `verdict`: sentences.
+#'
+#' @section Limits: People are drawn again within each group `replicates` times, each draw is turned
+#'   to the pooled loadings like the group was, and limits are the 95 % percentiles of the
+#'   differences. They are for one difference at a time: of many, one in twenty is apart by chance.
+#' @section What may be compared: Where factors are equal, scores mean the same in all groups as far
+#'   as loadings go. Whether means may be compared also takes equal intercepts of the items, which
+#'   loadings say nothing about. Turning a group's factors towards the pooled ones makes them as like
+#'   as they can be: congruences near 1 are easier to reach than between solutions that were rotated
+#'   alone, above all with many factors and few items.
+#' @section Findings: `group_left_out` (fewer people than items, or no solution), `small_group_draws`
+#'   (fewer than five people for each item), `groups_differ`.
+#' @references Tucker, L. R. (1951). *A method for synthesis of factor analysis studies*. Department
+#'   of the Army.
+#'
+#'   Schonemann, P. H. (1966). A generalized solution of the orthogonal Procrustes problem.
+#'   *Psychometrika*, 31, 1-10.
+#'
+#'   Meredith, W. (1993). Measurement invariance, factor analysis and factorial invariance.
+#'   *Psychometrika*, 58, 525-543.
+#' @name softsieve-group-solutions
+NULL
+
+# `by` may be the bare name of a group column.
+settle_by <- function(by, x, call) {
+  if (rlang::quo_is_null(by)) return(NULL)
+  answers <- if (inherits(x, "item_correlations")) x$values$questionnaire else x
+  if (!is_questionnaire(answers)) {
+    check_class(answers, "x", "questionnaire", "questionnaire() when `by` is given", call = call)
+  }
+  if (rlang::quo_is_symbol(by)) {
+    word <- rlang::as_name(by)
+    if (word %in% answers$settings$group) return(word)
+  }
+  tryCatch(
+    rlang::eval_tidy(by),
+    error = function(e) {
+      stop_input(
+        "groups",
+        "`by` must name group columns of the questionnaire.",
+        got = sprintf("%s came.", rlang::as_label(by)),
+        todo = sprintf("Its group columns: %s.", name_culprits(answers$settings$group)),
+        call = call
+      )
+    }
+  )
+}
+
+solve_groups <- function(pooled, by, replicates, seed, threads, made_by, call) {
+  answers <- answers_behind(pooled, call)
+  threads <- settle_threads(threads)
+  split <- split_people(answers, by, call)
+  each <- lapply(names(split$rows), function(name) {
+    part <- subset_people(answers, split$rows[[name]])
+    solve_group(name, part, pooled, replicates, seed, threads)
+  })
+  names(each) <- names(split$rows)
+  fine <- vapply(each, function(one) is.null(one$why), NA)
+  if (sum(fine) < 2L) {
+    stop_input(
+      "groups",
+      "At least two groups must have a solution.",
+      got = sprintf("%s: %s", names(each)[!fine], vapply(each[!fine], `[[`, "", "why")),
+      todo = "Put small groups together, or take fewer items.",
+      call = call
+    )
+  }
+  kept <- each[fine]
+  solutions <- lapply(kept, `[[`, "solution")
+  values <- list(
+    pooled = pooled,
+    solutions = solutions,
+    groups = stack_rows(Map(group_row, names(kept), kept)),
+    congruences = congruences_of_groups(pooled, solutions),
+    differences = differences_of_groups(pooled, kept)
+  )
+  apart <- values$differences$apart
+  values$apart <- sum(apart)
+  values$by_chance <- 0.05 * sum(!is.na(apart))
+  values$verdict <- say_of_groups(values)
+  new_result(
+    "group_solutions",
+    values,
+    c(pooled$settings, list(by = by, replicates = replicates, seed = seed)),
+    bind_findings(
+      findings_that_travel(pooled$findings),
+      split$findings,
+      find_in_groups(each, values, nrow(pooled$values$loadings))
+    ),
+    pooled$source,
+    made_by
+  )
+}
+
+# One group: its solution and its draws, or why it has none.
+solve_group <- function(name, part, pooled, replicates, seed, threads) {
+  people <- nrow(part$values$answers)
+  p <- nrow(pooled$values$loadings)
+  if (people <= p) {
+    return(list(why = sprintf("%s for %s.", count_of(people, "person", "people"), count_of(p, "item"))))
+  }
+  tryCatch(
+    {
+      correlations <- correlate_alike(part, pooled$values$item_correlations)
+      extracted <- solve_alike(correlations, unrotate(pooled))
+      solution <- turn_to(extracted, pooled)
+      draws <- if (replicates) {
+        units <- list(unit_of = seq_len(people) - 1L, stratum_of = rep(0L, people))
+        label <- sprintf("Group %s", name)
+        drawn <- draw_solutions(
+          unrotate(solution),
+          part,
+          units,
+          replicates,
+          0L,
+          1L,
+          seed,
+          threads,
+          label = label
+        )
+        turn_draws(drawn$loadings, pooled)
+      }
+      list(solution = solution, draws = draws, people = people)
+    },
+    softsieve_error = function(e) {
+      list(why = paste(c(rlang::cnd_header(e), e$body), collapse = " "))
+    }
+  )
+}
+
+# Without its rotation, for stages that ask how a solution was found.
+unrotate <- function(solution) {
+  solution$settings$rotation <- "none"
+  solution
+}
+
+is_oblique <- function(solution) {
+  r <- solution$values$factor_correlations
+  any(abs(r[upper.tri(r)]) > 1e-8)
+}
+
+procrustes_of <- function(pooled) {
+  if (is_oblique(pooled)) core_oblique_procrustes else core_orthogonal_procrustes
+}
+
+# A group's factors turned to those of everybody, in their order and with their signs and names.
+turn_to <- function(extracted, pooled) {
+  turned <- procrustes_of(pooled)(extracted$values$unrotated, pooled$values$loadings)
+  settings <- extracted$settings
+  settings$rotation <- "procrustes"
+  settings$oblique <- is_oblique(pooled)
+  solution <- new_factor_solution(
+    extracted_part(extracted),
+    turned,
+    NULL,
+    settings,
+    extracted$findings,
+    NULL
+  )
+  if (is_named(pooled)) rename_factors(solution, factor_names(pooled)) else solution
+}
+
+# Draws (p x k x draws), each turned to the pooled loadings; NA where there is no solution.
+turn_draws <- function(loadings, pooled) {
+  turn <- procrustes_of(pooled)
+  target <- pooled$values$loadings
+  for (i in seq_len(dim(loadings)[3L])) {
+    one <- matrix(loadings[, , i], nrow(target))
+    if (anyNA(one)) next
+    loadings[, , i] <- tryCatch(turn(one, target)$loadings, error = function(e) NA_real_)
+  }
+  loadings
+}
+
+group_row <- function(name, one) {
+  v <- one$solution$values
+  tibble::tibble(
+    group = name,
+    people = one$people,
+    n = v$n,
+    rmsr = v$fit$rmsr
+  )
+}
+
+congruences_of_groups <- function(pooled, solutions) {
+  loadings <- c(
+    list(everybody = pooled$values$loadings),
+    lapply(solutions, function(x) x$values$loadings)
+  )
+  pair <- utils::combn(length(loadings), 2L)
+  rows <- lapply(seq_len(ncol(pair)), function(i) {
+    two <- loadings[pair[, i]]
+    tibble::tibble(
+      factor = colnames(two[[1L]]),
+      group = names(two)[2L],
+      with = names(two)[1L],
+      congruence = unname(diag(core_congruences(two[[1L]], two[[2L]])))
+    )
+  })
+  all <- stack_rows(rows)
+  all$likeness <- likeness(all$congruence)
+  all
+}
+
+differences_of_groups <- function(pooled, kept) {
+  loadings <- lapply(kept, function(one) one$solution$values$loadings)
+  mean <- Reduce(`+`, loadings) / length(loadings)
+  drawn <- !is.null(kept[[1L]]$draws)
+  centre <- if (drawn) Reduce(`+`, lapply(kept, `[[`, "draws")) / length(kept)
+  items <- pooled$values$items
+  p <- nrow(mean)
+  k <- ncol(mean)
+  rows <- lapply(names(kept), function(name) {
+    limits <- if (drawn) {
+      core_drawn_limits(matrix(kept[[name]]$draws - centre, p * k), 0.95)
+    } else {
+      list(lower = rep(NA_real_, p * k), upper = rep(NA_real_, p * k))
+    }
+    tibble::tibble(
+      item = rep(items$item, k),
+      factor = rep(colnames(mean), each = p),
+      group = name,
+      loading = as.numeric(loadings[[name]]),
+      pooled = as.numeric(pooled$values$loadings),
+      mean = as.numeric(mean),
+      difference = as.numeric(loadings[[name]] - mean),
+      lower = limits$lower,
+      upper = limits$upper,
+      apart = limits$lower > 0 | limits$upper < 0,
+      wording = rep(items$wording, k),
+      reversed = rep(items$reversed, k)
+    )
+  })
+  all <- stack_rows(rows)
+  all[order(-abs(all$difference)), ]
+}
+
+say_of_groups <- function(values) {
+  between <- values$congruences[values$congruences$with != "everybody", ]
+  worst <- between[which.min(between$congruence), ]
+  lowest <- sprintf(
+    "the lowest congruence between two groups is %s (%s, %s with %s)",
+    format_unit(worst$congruence),
+    worst$factor,
+    worst$group,
+    worst$with
+  )
+  factors <- if (worst$likeness == "equal") {
+    sprintf(
+      paste(
+        "All factors are equal in all groups: %s. As far as loadings go, scores mean the",
+        "same in each; comparing means also takes equal intercepts for granted."
+      ),
+      lowest
+    )
+  } else if (worst$likeness == "similar") {
+    sprintf(
+      paste(
+        "Factors are similar in all groups: %s. Compare groups' scores with caution, and",
+        "look at the items that differ."
+      ),
+      lowest
+    )
+  } else {
+    sprintf(
+      paste(
+        "%s not the same in all groups: %s. Do not compare the groups' scores on %s: they",
+        "do not measure the same."
+      ),
+      verb_of(unique(between$factor[between$likeness == "different"])),
+      lowest,
+      join_words(unique(between$factor[between$likeness == "different"]))
+    )
+  }
+  apart <- if (all(is.na(values$differences$apart))) {
+    character()
+  } else {
+    sprintf(
+      "%s of %s loadings differ from the groups' mean; %s would by chance alone.",
+      format_count(values$apart),
+      format_count(nrow(values$differences)),
+      format_number(values$by_chance, 0L)
+    )
+  }
+  c(factors, apart)
+}
+
+verb_of <- function(names) {
+  paste(join_words(names), if (length(names) == 1L) "is" else "are")
+}
+
+find_in_groups <- function(each, values, p) {
+  out <- Filter(function(one) !is.null(one$why), each)
+  small <- values$groups[values$groups$people < 5 * p, ]
+  other <- values$congruences[values$congruences$likeness == "different", ]
+  other <- other[other$with != "everybody", ]
+  bind_findings(
+    if (length(out)) {
+      new_finding("group_left_out", names(out), vapply(out, `[[`, "", "why"))
+    },
+    if (nrow(small)) {
+      new_finding(
+        "small_group_draws",
+        name_culprits(small$group),
+        p,
+        value = min(small$people),
+        limit = 5 * p
+      )
+    },
+    if (nrow(other)) {
+      new_finding(
+        "groups_differ",
+        vapply(split(other$factor, other$factor), `[`, "", 1L),
+        vapply(split(other$congruence, other$factor), function(x) format_unit(min(x)), ""),
+        value = vapply(split(other$congruence, other$factor), min, 0),
+        limit = cutoff("factor_similar")
+      )
+    }
+  )
+}
+
+#' @exportS3Method tibble::as_tibble
+as_tibble.group_solutions <- function(x, ...) x$values$congruences
+
+#' @export
+tidy.group_solutions <- function(x, ...) {
+  check_dots_empty(...)
+  x$values$differences
+}
+
+#' @export
+glance.group_solutions <- function(x, ...) {
+  check_dots_empty(...)
+  v <- x$values
+  between <- v$congruences[v$congruences$with != "everybody", ]
+  tibble::tibble(
+    groups = nrow(v$groups),
+    factors = ncol(v$pooled$values$loadings),
+    lowest_congruence = min(between$congruence),
+    apart = v$apart,
+    by_chance = v$by_chance
+  )
+}
