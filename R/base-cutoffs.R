@@ -150,6 +150,11 @@ CUTOFFS <- list(
     label = "congruence from which two factors are similar",
     source = "Lorenzo-Seva & ten Berge (2006)"
   ),
+  groups_p = list(
+    value = 0.05,
+    label = "p below which groups' factors differ by more than chance",
+    source = "convention of this package"
+  ),
   item_stays = list(
     value = 0.80,
     label = "share of draws below which an item does not stay with its factor",

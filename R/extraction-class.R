@@ -148,7 +148,6 @@ validate_factor_solution <- function(x) {
   stopifnot(
     identical(rownames(v$loadings), v$items$item),
     identical(dim(v$factor_correlations), c(k, k)),
-    all(colSums(v$loadings) >= 0),
     all(is.finite(v$loadings))
   )
   x

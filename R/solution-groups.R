@@ -15,12 +15,16 @@
 #'   `loading`, `pooled`, `mean` (of the groups' loadings), `difference` (loading less mean),
 #'   `lower`, `upper` (its limits, from people drawn again within the groups), `apart` (do the limits
 #'   leave 0 out?), `wording`, `reversed`; the largest first;
+#' * `chance`: were the groups equal in truth, how low the lowest congruence of two of them would be
+#'   (`expected`, the median), and how often as low as here (`p`); or `NULL` without draws;
 #' * `apart`, `by_chance`: how many differences are apart, and how many would be in groups that are
 #'   equal in truth; `verdict`: sentences.
 #'
 #' @section Limits: People are drawn again within each group `replicates` times, each draw is turned
 #'   to the pooled loadings like the group was, and limits are the 95 % percentiles of the
 #'   differences. They are for one difference at a time: of many, one in twenty is apart by chance.
+#'   For `chance`, the pooled loadings plus what a group's draws differ from its loadings by stand
+#'   for a group that is equal to the others.
 #' @section What may be compared: Where factors are equal, scores mean the same in all groups as far
 #'   as loadings go. Whether means may be compared also takes equal intercepts of the items, which
 #'   loadings say nothing about. Turning a group's factors towards the pooled ones makes them as like
@@ -92,6 +96,7 @@ solve_groups <- function(pooled, by, replicates, seed, threads, made_by, call) {
     congruences = congruences_of_groups(pooled, solutions),
     differences = differences_of_groups(pooled, kept)
   )
+  values$chance <- if (replicates) chance_of_groups(pooled, kept, values$congruences)
   apart <- values$differences$apart
   values$apart <- sum(apart)
   values$by_chance <- 0.05 * sum(!is.na(apart))
@@ -121,12 +126,12 @@ solve_group <- function(name, part, pooled, replicates, seed, threads) {
     {
       correlations <- correlate_alike(part, pooled$values$item_correlations)
       extracted <- solve_alike(correlations, unrotate(pooled))
-      solution <- turn_to(extracted, pooled)
+      solution <- turn_to(extracted, pooled, seed, threads)
       draws <- if (replicates) {
         units <- list(unit_of = seq_len(people) - 1L, stratum_of = rep(0L, people))
         label <- sprintf("Group %s", name)
-        drawn <- draw_solutions(
-          unrotate(solution),
+        draw_solutions(
+          solution,
           part,
           units,
           replicates,
@@ -135,8 +140,7 @@ solve_group <- function(name, part, pooled, replicates, seed, threads) {
           seed,
           threads,
           label = label
-        )
-        turn_draws(drawn$loadings, pooled)
+        )$loadings
       }
       list(solution = solution, draws = draws, people = people)
     },
@@ -157,16 +161,39 @@ is_oblique <- function(solution) {
   any(abs(r[upper.tri(r)]) > 1e-8)
 }
 
-procrustes_of <- function(pooled) {
-  if (is_oblique(pooled)) core_oblique_procrustes else core_orthogonal_procrustes
-}
+# A group's factors turned to those of everybody, in their order and with their signs and names: the
+# least squares of all loadings on the pooled ones, with factors of variance 1 (Browne 1972; the
+# orthogonal one has a closed form, which this meets).
+GROUP_STARTS <- 20L
 
-# A group's factors turned to those of everybody, in their order and with their signs and names.
-turn_to <- function(extracted, pooled) {
-  turned <- procrustes_of(pooled)(extracted$values$unrotated, pooled$values$loadings)
+turn_to <- function(extracted, pooled, seed, threads) {
+  target <- pooled$values$loadings
+  oblique <- is_oblique(pooled)
+  asked <- list(target = unname(target))
+  spec <- spec_of("rotation", "target")
+  turned <- if (ncol(target) == 1L) {
+    sign <- sign(sum(extracted$values$unrotated * target))
+    list(loadings = extracted$values$unrotated * sign, correlations = diag(1), transformation = diag(1) * sign)
+  } else {
+    core_rotate_weighted(
+      extracted$values$unrotated,
+      turning_of(spec, oblique),
+      spec$request(nrow(target), ncol(target), asked),
+      rep(1, nrow(target)),
+      GROUP_STARTS,
+      seed,
+      threads
+    )$best[c("loadings", "correlations", "transformation")]
+  }
   settings <- extracted$settings
-  settings$rotation <- "procrustes"
-  settings$oblique <- is_oblique(pooled)
+  settings[c("rotation", "target", "oblique", "row_weights", "optimum", "starts")] <- list(
+    if (ncol(target) == 1L) "none" else "target",
+    unname(target),
+    oblique,
+    "none",
+    1L,
+    GROUP_STARTS
+  )
   solution <- new_factor_solution(
     extracted_part(extracted),
     turned,
@@ -176,18 +203,6 @@ turn_to <- function(extracted, pooled) {
     NULL
   )
   if (is_named(pooled)) rename_factors(solution, factor_names(pooled)) else solution
-}
-
-# Draws (p x k x draws), each turned to the pooled loadings; NA where there is no solution.
-turn_draws <- function(loadings, pooled) {
-  turn <- procrustes_of(pooled)
-  target <- pooled$values$loadings
-  for (i in seq_len(dim(loadings)[3L])) {
-    one <- matrix(loadings[, , i], nrow(target))
-    if (anyNA(one)) next
-    loadings[, , i] <- tryCatch(turn(one, target)$loadings, error = function(e) NA_real_)
-  }
-  loadings
 }
 
 group_row <- function(name, one) {
@@ -218,6 +233,33 @@ congruences_of_groups <- function(pooled, solutions) {
   all <- stack_rows(rows)
   all$likeness <- likeness(all$congruence)
   all
+}
+
+# How low the lowest congruence of two groups would be were they equal in truth: the pooled loadings
+# plus what each group's draws differ from its own loadings by.
+chance_of_groups <- function(pooled, kept, congruences) {
+  target <- pooled$values$loadings
+  p <- nrow(target)
+  noisy <- lapply(kept, function(one) {
+    k <- ncol(target)
+    own <- as.numeric(one$solution$values$loadings)
+    matrix(as.numeric(one$draws) - own + as.numeric(target), p)
+  })
+  lengths <- lapply(noisy, function(x) sqrt(colSums(x^2)))
+  pair <- utils::combn(length(noisy), 2L)
+  lowest <- lapply(seq_len(ncol(pair)), function(i) {
+    a <- pair[1L, i]
+    b <- pair[2L, i]
+    found <- colSums(noisy[[a]] * noisy[[b]]) / (lengths[[a]] * lengths[[b]])
+    apply(matrix(found, ncol(target)), 2L, min)
+  })
+  lowest <- do.call(pmin, lowest)
+  lowest <- lowest[is.finite(lowest)]
+  observed <- min(congruences$congruence[congruences$with != "everybody"])
+  list(
+    expected = stats::median(lowest),
+    p = (sum(lowest <= observed) + 1) / (length(lowest) + 1)
+  )
 }
 
 differences_of_groups <- function(pooled, kept) {
@@ -256,14 +298,27 @@ differences_of_groups <- function(pooled, kept) {
 say_of_groups <- function(values) {
   between <- values$congruences[values$congruences$with != "everybody", ]
   worst <- between[which.min(between$congruence), ]
+  limits <- c(cutoff("factor_similar"), cutoff("factor_equal"))
   lowest <- sprintf(
     "the lowest congruence between two groups is %s (%s, %s with %s)",
-    format_unit(worst$congruence),
+    format_beside(worst$congruence, limits),
     worst$factor,
     worst$group,
     worst$with
   )
-  factors <- if (worst$likeness == "equal") {
+  other <- unique(between$factor[between$likeness == "different"])
+  factors <- if (isTRUE(values$chance$p >= cutoff("groups_p"))) {
+    sprintf(
+      paste(
+        "The factors do not differ between groups by more than chance: %s; equal groups of",
+        "these sizes would give one about %s (%s). As far as loadings go, scores mean the same",
+        "in each; comparing means also takes equal intercepts for granted."
+      ),
+      lowest,
+      format_unit(values$chance$expected),
+      format_p(values$chance$p)
+    )
+  } else if (worst$likeness == "equal") {
     sprintf(
       paste(
         "All factors are equal in all groups: %s. As far as loadings go, scores mean the",
@@ -285,22 +340,32 @@ say_of_groups <- function(values) {
         "%s not the same in all groups: %s. Do not compare the groups' scores on %s: they",
         "do not measure the same."
       ),
-      verb_of(unique(between$factor[between$likeness == "different"])),
+      verb_of(other),
       lowest,
-      join_words(unique(between$factor[between$likeness == "different"]))
+      join_words(other)
     )
   }
-  apart <- if (all(is.na(values$differences$apart))) {
-    character()
-  } else {
-    sprintf(
-      "%s of %s loadings differ from the groups' mean; %s would by chance alone.",
-      format_count(values$apart),
-      format_count(nrow(values$differences)),
-      format_number(values$by_chance, 0L)
-    )
-  }
-  c(factors, apart)
+  c(factors, say_of_chance(values), say_of_differences(values))
+}
+
+# Where factors differ by more than chance: what equal groups would have given.
+say_of_chance <- function(values) {
+  if (is.null(values$chance) || values$chance$p >= cutoff("groups_p")) return(character())
+  sprintf(
+    "Equal groups of these sizes would give a lowest congruence of about %s (%s).",
+    format_unit(values$chance$expected),
+    format_p(values$chance$p)
+  )
+}
+
+say_of_differences <- function(values) {
+  if (all(is.na(values$differences$apart))) return(character())
+  sprintf(
+    "%s of %s loadings differ from the groups' mean; about %s would by chance alone.",
+    format_count(values$apart),
+    format_count(nrow(values$differences)),
+    format_number(values$by_chance, 0L)
+  )
 }
 
 verb_of <- function(names) {
@@ -312,6 +377,8 @@ find_in_groups <- function(each, values, p) {
   small <- values$groups[values$groups$people < 5 * p, ]
   other <- values$congruences[values$congruences$likeness == "different", ]
   other <- other[other$with != "everybody", ]
+  # what chance would give as well is no difference
+  if (isTRUE(values$chance$p >= cutoff("groups_p"))) other <- other[0L, ]
   bind_findings(
     if (length(out)) {
       new_finding("group_left_out", names(out), vapply(out, `[[`, "", "why"))
