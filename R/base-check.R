@@ -63,6 +63,17 @@ check_text <- function(x, name, call = caller_env()) {
   )
 }
 
+check_words <- function(x, name, call = caller_env()) {
+  if (checkmate::test_character(x, any.missing = FALSE, min.len = 1L)) return(x)
+  if (checkmate::test_numeric(x, any.missing = FALSE, min.len = 1L)) return(as.character(x))
+  stop_input(
+    "argument",
+    sprintf("`%s` must be one word or several.", name),
+    got = describe_value(x),
+    call = call
+  )
+}
+
 check_class <- function(x, name, class, maker, call = caller_env()) {
   if (inherits(x, class)) return(invisible(x))
   stop_input(

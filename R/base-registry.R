@@ -11,7 +11,8 @@ spec <- function(name, label, order, reference = NA_character_, ...) {
   list(name = name, label = label, order = order, reference = reference, ...)
 }
 
-# A parameter of a method: `type` is "number", "integer", "text", "flag" or "matrix".
+# A parameter of a method: `type` is "number", "integer", "text", "flag", "words" (one or several), or
+# "matrix" or "any" (checked where it is used).
 parameter <- function(type, description, lowest = NULL, highest = NULL, default = NULL) {
   list(
     type = type,
@@ -75,7 +76,13 @@ parameters_of <- function(kind) {
 # What a method gets of what was asked of its parameters: checked, with defaults. One that the
 # method does not have is an error.
 settle_parameters <- function(kind, name, asked, call) {
-  own <- spec_of(kind, name)$parameters
+  settle_asked(spec_of(kind, name)$parameters, sprintf("\"%s\"", name), asked, call, function(wrong) {
+    who_takes(kind, wrong)
+  })
+}
+
+# The same of any parameters: `whose` is who has them, `todo` a function of the first that is wrong.
+settle_asked <- function(own, whose, asked, call, todo) {
   asked <- asked[!vapply(asked, is.null, NA)]
   unnamed <- length(asked) && (is.null(names(asked)) || any(!nzchar(names(asked))))
   wrong <- if (unnamed) "an argument without a name" else setdiff(names(asked), names(own))
@@ -83,12 +90,12 @@ settle_parameters <- function(kind, name, asked, call) {
     stop_input(
       "argument",
       if (length(own)) {
-        sprintf("\"%s\" takes the parameters: %s.", name, name_culprits(names(own)))
+        sprintf("%s takes the parameters: %s.", whose, name_culprits(names(own)))
       } else {
-        sprintf("\"%s\" takes no parameters.", name)
+        sprintf("%s takes no parameters.", whose)
       },
       got = sprintf("Not known here: %s.", name_culprits(wrong)),
-      todo = who_takes(kind, wrong[1L]),
+      todo = todo(wrong[1L]),
       call = call
     )
   }
@@ -122,7 +129,8 @@ check_parameter <- function(x, name, asked, call) {
       call = call
     ),
     flag = check_flag(x, name, call = call),
-    text = check_text(x, name, call = call)
+    text = check_text(x, name, call = call),
+    words = check_words(x, name, call = call)
   )
   x
 }

@@ -2,7 +2,8 @@
 # (base-registry.R), in the file that draws it. It has name, label, order and
 #
 #   of      the class of the results that it is of
-#   draw    function(object), giving a ggplot
+#   draw    function(object), giving a ggplot; function(object, asked) where it has
+#   parameters  what it can be asked in `...` (base-registry.R)
 #   there   function(object): is there anything to draw? (always, when left out)
 #   file    under which name write_results() saves it (it does not, when left out)
 #   height  function(object): pixels it needs to be legible (800 when left out)
@@ -10,12 +11,12 @@
 
 #' Draw a result
 #'
-#' `autoplot()` makes a ggplot of a result, which can be changed and saved like any other; `plot()`
-#' draws it.
+#' `autoplot()` makes a ggplot of a result, which can be changed and saved like any other; its `data`
+#' is what it shows. `plot()` draws it.
 #'
 #' @param object,x A result that has a figure; see below.
 #' @param what Which figure, by its name below; the first when left out.
-#' @param ... Nothing; for the generic's sake.
+#' @param ... What the figure takes, by name; see below.
 #' @return A ggplot; `plot()` returns its argument, invisibly.
 #' @eval describe_figures()
 #' @section Errors: `softsieve_error_class` (a result without figures), `softsieve_error_argument`,
@@ -24,26 +25,34 @@
 #' @examples
 #' motives <- questionnaire(repair_cafe, codebook = repair_cafe_codebook, id = person, group = cafe)
 #' plot(parallel_analysis(motives, seed = 1))
+#' solution <- factor_solution(motives, factors = 4, seed = 1)
+#' plot(solution, "bars", wording = TRUE)
+#' plot(solution, "people", group = "cafe", factors = c("F1", "F4"))
 #' @name softsieve-figures
 NULL
 
 #' @rdname softsieve-figures
 #' @exportS3Method ggplot2::autoplot
 autoplot.softsieve_result <- function(object, what = NULL, ...) {
-  check_dots_empty(...)
-  draw_figure(object, what)
+  draw_figure(object, what, list(...))
 }
 
 #' @rdname softsieve-figures
 #' @export
 plot.softsieve_result <- function(x, what = NULL, ...) {
-  check_dots_empty(...)
-  print(draw_figure(x, what))
+  print(draw_figure(x, what, list(...)))
   invisible(x)
 }
 
-draw_figure <- function(object, what = NULL, call = caller_env()) {
-  in_name_of(call, figure_spec(object, what, call)$draw(object))
+draw_figure <- function(object, what = NULL, asked = list(), call = caller_env()) {
+  in_name_of(call, draw_spec(figure_spec(object, what, call), object, asked, call))
+}
+
+draw_spec <- function(spec, object, asked = list(), call = caller_env()) {
+  own <- spec[["parameters"]]
+  others <- function(wrong) hint_nearest(wrong, names(own))
+  asked <- settle_asked(own, sprintf("The figure \"%s\"", spec$name), asked, call, others)
+  if (is.null(own)) spec$draw(object) else spec$draw(object, asked)
 }
 
 # The figures of a result, in their order.
@@ -104,10 +113,19 @@ describe_figures <- function() {
     classes,
     function(class) {
       own <- Filter(function(one) one$of == class, all)
-      each <- vapply(own, function(one) sprintf('`"%s"` (%s)', one$name, one$label), "")
+      each <- vapply(own, describe_figure, "")
       sprintf("* %s: %s.", class_words(class), paste(each, collapse = ", "))
     },
     ""
   )
-  paste(c("@section Figures:", lines), collapse = "\n")
+  taken <- unlist(unname(lapply(all, `[[`, "parameters")), recursive = FALSE)
+  taken <- taken[!duplicated(names(taken))]
+  each <- sprintf("* `%s`: %s.", names(taken), vapply(taken, `[[`, "", "description"))
+  paste(c("@section Figures:", lines, "", "@section What figures take:", each), collapse = "\n")
+}
+
+describe_figure <- function(one) {
+  taken <- names(one[["parameters"]])
+  with <- if (length(taken)) paste0(", with ", paste0("`", taken, "`", collapse = ", ")) else ""
+  sprintf('`"%s"` (%s%s)', one$name, one$label, with)
 }

@@ -41,7 +41,7 @@ html_figure <- function(x, what = NULL) {
   if (!has_figure(spec, x)) return(NULL)
   file <- tempfile(fileext = ".png")
   on.exit(unlink(file), add = TRUE)
-  save_figure(spec$draw(x), file, height = figure_height(spec, x))
+  save_figure(draw_spec(spec, x), file, height = figure_height(spec, x))
   bytes <- jsonlite::base64_enc(readBin(file, "raw", file.size(file)))
   t <- tags()
   t$figure(t$img(

@@ -99,7 +99,7 @@ fill_folder <- function(study, folder) {
     for (spec in figures_of(result)) {
       if (is.null(spec[["file"]]) || !has_figure(spec, result)) next
       height <- figure_height(spec, result)
-      save_figure(spec$draw(result), file.path(folder, spec[["file"]]), height = height)
+      save_figure(draw_spec(spec, result), file.path(folder, spec[["file"]]), height = height)
     }
   }
   write_table(study$values$count, at("number", ".json"))

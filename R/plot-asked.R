@@ -1,0 +1,32 @@
+# What figures can be asked: which factors, and the items' wording.
+
+WORDING <- parameter("flag", "write each item's wording beside it?", default = FALSE)
+FACTORS <- parameter("any", "which factors, by name or number; the first two when left out")
+
+# Factors that were asked for, as column numbers.
+settle_shown <- function(asked, names, least, most) {
+  if (is.null(asked)) return(seq_len(min(length(names), most)))
+  at <- if (is.numeric(asked)) match(asked, seq_along(names)) else match(asked, names)
+  if (length(at) >= least && length(at) <= most && !anyNA(at) && !anyDuplicated(at)) return(at)
+  stop_input(
+    "argument",
+    sprintf(
+      "`factors` must name %s of the solution's factors.",
+      if (least == most) least else paste(least, "to", most)
+    ),
+    got = if (anyNA(at)) {
+      sprintf("Not among them: %s.", name_culprits(asked[is.na(at)]))
+    } else {
+      describe_value(asked)
+    },
+    todo = sprintf("They are called: %s.", paste(names, collapse = ", ")),
+    call = NULL
+  )
+}
+
+# An item's name, and its wording where that was asked for.
+item_labels <- function(items, wording, width = 60L) {
+  text <- keyed_wording(items$wording, items$reversed)
+  said <- wording & nzchar(text)
+  ifelse(said, paste0(clip_text(text, width), "   ", items$item), items$item)
+}

@@ -1,0 +1,186 @@
+# Figure: factors, items, and what runs between them.
+
+FIGURE_PATH <- spec(
+  name = "path",
+  of = "factor_solution",
+  label = "factors, their items, loadings and factor correlations as paths",
+  order = 5,
+  parameters = list(
+    hide_below = parameter(
+      "number",
+      "loadings smaller than this in size have no path",
+      lowest = 0,
+      highest = 1,
+      default = 0.3
+    ),
+    wording = WORDING
+  ),
+  draw = function(object, asked) draw_path(object, asked),
+  height = function(object) rows_height(nrow(object$values$items))
+)
+
+# Items stand in one column, sorted by factor, so that paths of own items do not cross; a path is as
+# wide as its loading is large, dashed when it is negative; the number stands where it ends.
+draw_path <- function(object, asked) {
+  v <- object$values
+  order <- pattern_table(object)$values$table$item
+  items <- v$items[match(order, v$items$item), ]
+  place <- stats::setNames(rev(seq_along(order)), order)
+  factors <- factor_places(v$loadings[order, , drop = FALSE], place)
+  paths <- loading_paths(v$loadings[order, , drop = FALSE], place, factors, asked$hide_below)
+  arcs <- correlation_arcs(v$factor_correlations, factors)
+  spread <- nrow(items)
+  ggplot2::ggplot(paths) +
+    ggplot2::geom_segment(
+      ggplot2::aes(
+        x = .data$x,
+        y = .data$y,
+        xend = .data$xend,
+        yend = .data$yend,
+        linewidth = abs(.data$loading),
+        linetype = .data$loading < 0,
+        colour = .data$own
+      ),
+      lineend = "butt"
+    ) +
+    arc_layers(arcs) +
+    ggplot2::geom_label(
+      ggplot2::aes(.data$at_x, .data$at_y, label = format_unit(.data$loading), colour = .data$own),
+      size = 3.2,
+      linewidth = 0,
+      label.size = 0,
+      label.padding = ggplot2::unit(1.2, "pt"),
+      fill = sieve_colour("paper")
+    ) +
+    ggplot2::geom_text(
+      ggplot2::aes(x = -0.02, y = unname(place[.data$item]), label = .data$label),
+      tibble::tibble(item = order, label = item_labels(items, asked$wording, 56L)),
+      hjust = 1,
+      size = 3.9,
+      colour = sieve_colour("ink")
+    ) +
+    ggplot2::geom_label(
+      ggplot2::aes(1, .data$y, label = .data$factor),
+      factors,
+      hjust = 0,
+      size = 4.6,
+      fontface = "bold",
+      colour = "white",
+      fill = sieve_colour("kept"),
+      label.padding = ggplot2::unit(5, "pt")
+    ) +
+    ggplot2::scale_linewidth(range = c(0.2, 3), limits = c(0, 1), oob = scale_squish) +
+    ggplot2::scale_linetype_manual(values = c("FALSE" = "solid", "TRUE" = "42")) +
+    ggplot2::scale_colour_manual(values = c(
+      "TRUE" = sieve_colour("kept"),
+      "FALSE" = "#a5744f"
+    )) +
+    ggplot2::scale_x_continuous(limits = c(if (asked$wording) -1.5 else -0.25, 1.95)) +
+    ggplot2::scale_y_continuous(limits = c(0.2, spread + 0.8), expand = c(0, 0)) +
+    ggplot2::labs(
+      title = sprintf("Items and %ss", one_of_model(object$settings)),
+      subtitle = wrap_subtitle(
+        "%s. Width: size of the loading, from %s; %s%s",
+        rotation_said(object),
+        format_unit(asked$hide_below),
+        if (any(paths$loading < 0)) "dashed: negative; " else "",
+        if (nrow(arcs)) {
+          sprintf("brown: beside the item's own; right: correlations of the %ss", one_of_model(object$settings))
+        } else {
+          "brown: beside the item's own"
+        }
+      )
+    ) +
+    theme_sieve() +
+    ggplot2::theme(
+      axis.text = ggplot2::element_blank(),
+      axis.title = ggplot2::element_blank(),
+      panel.grid.major.y = ggplot2::element_blank()
+    )
+}
+
+# Each factor in the middle of its items; one without items in the gaps.
+factor_places <- function(loadings, place) {
+  home <- home_factor(loadings, 0)
+  y <- vapply(
+    seq_len(ncol(loadings)),
+    function(j) {
+      own <- place[home == j]
+      if (length(own)) mean(own) else NA_real_
+    },
+    0
+  )
+  empty <- is.na(y)
+  y[empty] <- seq(0.8, by = 1, length.out = sum(empty))
+  tibble::tibble(factor = colnames(loadings), y = y)
+}
+
+loading_paths <- function(loadings, place, factors, hide_below) {
+  home <- home_factor(loadings, 0)
+  at <- which(abs(loadings) >= hide_below, arr.ind = TRUE)
+  if (!nrow(at)) at <- cbind(seq_along(home), home)
+  y <- unname(place[rownames(loadings)[at[, 1L]]])
+  yend <- factors$y[at[, 2L]]
+  own <- home[at[, 1L]] == at[, 2L]
+  # where the number stands along its path: own ones near the item, others farther on
+  along <- ifelse(own, 0.12, 0.3)
+  tibble::tibble(
+    item = rownames(loadings)[at[, 1L]],
+    factor = factors$factor[at[, 2L]],
+    loading = loadings[at],
+    own = own,
+    x = 0,
+    y = y,
+    xend = 1,
+    yend = yend,
+    at_x = along,
+    at_y = y + along * (yend - y)
+  )
+}
+
+# Arcs to the right of the factors, farther out the farther apart these stand.
+correlation_arcs <- function(r, factors, least = 0.1, points = 40L) {
+  pair <- which(upper.tri(r) & abs(r) >= least, arr.ind = TRUE)
+  from <- 1.12 + 0.045 * max(nchar(factors$factor))
+  span <- max(1, diff(range(factors$y)))
+  arcs <- lapply(seq_len(nrow(pair)), function(i) {
+    y <- factors$y[pair[i, ]]
+    t <- seq(0, 1, length.out = points)
+    out <- 0.12 + 0.4 * abs(diff(y)) / span
+    tibble::tibble(
+      pair = i,
+      correlation = r[pair[i, , drop = FALSE]],
+      x = from + out * sin(pi * t),
+      y = y[1L] + t * diff(y),
+      middle = seq_len(points) == points %/% 2L
+    )
+  })
+  if (!length(arcs)) return(tibble::tibble())
+  do.call(rbind, arcs)
+}
+
+arc_layers <- function(arcs) {
+  if (!nrow(arcs)) return(NULL)
+  list(
+    ggplot2::geom_path(
+      ggplot2::aes(
+        .data$x,
+        .data$y,
+        group = .data$pair,
+        linewidth = abs(.data$correlation),
+        linetype = .data$correlation < 0
+      ),
+      arcs,
+      colour = sieve_colour("other")
+    ),
+    ggplot2::geom_label(
+      ggplot2::aes(.data$x, .data$y, label = format_unit(.data$correlation)),
+      arcs[arcs$middle, ],
+      size = 3.6,
+      label.size = 0,
+      label.padding = ggplot2::unit(1.2, "pt"),
+      fill = sieve_colour("paper"),
+      colour = sieve_colour("ink")
+    )
+  )
+}

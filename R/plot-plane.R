@@ -1,0 +1,76 @@
+# Figures: items in the plane of two factors, and people beside them.
+
+FIGURE_PLANE <- spec(
+  name = "plane",
+  of = "factor_solution",
+  label = "items in the plane of two factors, or in a grid of planes",
+  order = 3,
+  there = function(object) ncol(object$values$loadings) > 1L,
+  parameters = list(
+    factors = parameter("any", "which factors, by name or number: two or more"),
+    wording = WORDING
+  ),
+  draw = function(object, asked) draw_plane(object, asked),
+  height = function(object) if (ncol(object$values$loadings) > 3L) 1100 else 800
+)
+
+# With more factors the grid would have too many planes to read.
+MOST_IN_GRID <- 5L
+
+draw_plane <- function(object, asked) {
+  v <- object$values
+  factors <- colnames(v$loadings)
+  check_drawable(factors[-1L], "A plane needs two factors.")
+  shown <- settle_shown(asked$factors, factors, 2L, MOST_IN_GRID)
+  home <- factors[home_factor(v$loadings, cutoff("salient_loading"))]
+  pair <- utils::combn(shown, 2L)
+  points <- do.call(rbind, lapply(seq_len(ncol(pair)), function(i) {
+    tibble::tibble(
+      item = v$items$item,
+      plane = paste(factors[pair[2L, i]], "over", factors[pair[1L, i]]),
+      x = unname(v$loadings[, pair[1L, i]]),
+      y = unname(v$loadings[, pair[2L, i]]),
+      factor = home,
+      own = home %in% factors[pair[, i]],
+      label = item_labels(v$items, asked$wording, 34L)
+    )
+  }))
+  points$plane <- factor(points$plane, unique(points$plane))
+  points$factor <- factor(ifelse(is.na(points$factor), "none", points$factor), c(factors, "none"))
+  single <- ncol(pair) == 1L
+  reach <- max(abs(unlist(points[c("x", "y")]))) * 1.12
+  ggplot2::ggplot(points, ggplot2::aes(.data$x, .data$y)) +
+    ggplot2::geom_hline(yintercept = 0, colour = sieve_colour("other"), linewidth = 0.4) +
+    ggplot2::geom_vline(xintercept = 0, colour = sieve_colour("other"), linewidth = 0.4) +
+    ggplot2::geom_point(
+      ggplot2::aes(shape = .data$factor, fill = .data$factor),
+      size = if (single) 3.4 else 2.4,
+      colour = sieve_colour("ink")
+    ) +
+    point_labels(
+      ggplot2::aes(label = .data$label),
+      points[if (single) TRUE else points$own, ],
+      size = if (single) 3.7 else 2.9,
+      colour = sieve_colour("ink")
+    ) +
+    factor_scales(factors) +
+    (if (!single) ggplot2::facet_wrap(~plane)) +
+    ggplot2::coord_fixed(xlim = c(-1, 1) * reach, ylim = c(-1, 1) * reach) +
+    ggplot2::labs(
+      title = sprintf("Items in the plane of two %ss", one_of_model(object$settings)),
+      x = if (single) factors[pair[1L, 1L]],
+      y = if (single) factors[pair[2L, 1L]],
+      subtitle = wrap_subtitle(
+        "%s. Loadings; shape and shade: the %s an item loads on most.%s",
+        rotation_said(object),
+        one_of_model(object$settings),
+        if (is_oblique(object)) " Axes stand at a right angle, though the factors correlate." else ""
+      )
+    ) +
+    theme_sieve() +
+    ggplot2::theme(
+      legend.position = "right",
+      legend.title = ggplot2::element_blank(),
+      strip.text = ggplot2::element_text(face = "bold")
+    )
+}
