@@ -30,3 +30,8 @@ item_labels <- function(items, wording, width = 60L) {
   said <- wording & nzchar(text)
   ifelse(said, paste0(clip_text(text, width), "   ", items$item), items$item)
 }
+
+# Numbers on an axis of loadings: 0, .5, -.5.
+LOADING_BREAKS <- c(-1, -0.5, 0, 0.5, 1)
+
+loading_axis <- function(x) ifelse(is.na(x), "", ifelse(abs(x) < 1e-9, "0", format_unit(x, 1L)))

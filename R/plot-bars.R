@@ -13,7 +13,7 @@ FIGURE_BARS <- spec(
   }
 )
 
-bar_columns <- function(k) if (k <= 4L) k else ceiling(k / 2)
+bar_columns <- function(k) if (k <= 6L) k else ceiling(k / 2)
 
 # One panel for each factor, its own items on top. Bars of other factors' items are light; negative
 # ones are hollow, so that they can be told in grey.
@@ -57,7 +57,11 @@ draw_bars <- function(object, asked) {
       size = 3.4,
       colour = sieve_colour("ink")
     ) +
-    ggplot2::facet_wrap(~factor, ncol = bar_columns(length(factors))) +
+    ggplot2::facet_wrap(
+      ~factor,
+      ncol = bar_columns(length(factors)),
+      labeller = ggplot2::label_wrap_gen(20L)
+    ) +
     ggplot2::scale_fill_manual(values = c(
       own = sieve_colour("kept"),
       against = sieve_colour("paper"),
@@ -70,8 +74,8 @@ draw_bars <- function(object, asked) {
     )) +
     ggplot2::scale_x_continuous(
       limits = c(-1, 1) * (reach + 0.22),
-      breaks = c(-0.5, 0, 0.5),
-      labels = function(x) format_unit(x, 1L)
+      breaks = LOADING_BREAKS,
+      labels = loading_axis
     ) +
     ggplot2::labs(
       title = sprintf("Loadings on each %s", one_of_model(object$settings)),

@@ -21,7 +21,7 @@ FIGURE_LADDER <- spec(
 draw_ladder <- function(object, asked) {
   nodes <- ladder_nodes(object$values, asked$wording)
   rungs <- object$values$rungs
-  rungs <- rungs[rungs$parent | abs(rungs$correlation) >= cutoff("correlation_worth"), ]
+  rungs <- rungs[abs(rungs$correlation) >= cutoff("correlation_worth"), ]
   find <- function(level, factor) match(paste(level, factor), paste(nodes$level, nodes$factor))
   above <- find(rungs$level_before, rungs$factor_before)
   below <- find(rungs$level, rungs$factor)
@@ -43,7 +43,7 @@ draw_ladder <- function(object, asked) {
         .data$y,
         xend = .data$xend,
         yend = .data$yend,
-        linewidth = abs(.data$correlation),
+        linewidth = pmin(abs(.data$correlation), 1),
         linetype = .data$correlation < 0,
         colour = .data$parent
       )
@@ -66,7 +66,7 @@ draw_ladder <- function(object, asked) {
       label.size = 0,
       label.padding = ggplot2::unit(6, "pt")
     ) +
-    ggplot2::scale_linewidth(range = c(0.3, 3.2), limits = c(0, 1), oob = scale_squish) +
+    ggplot2::scale_linewidth(range = c(0.3, 3.2), limits = c(0, 1)) +
     ggplot2::scale_linetype_manual(values = c("FALSE" = "solid", "TRUE" = "42")) +
     ggplot2::scale_colour_manual(values = c("TRUE" = sieve_colour("kept"), "FALSE" = "#b9c4c3")) +
     ggplot2::scale_x_continuous(expand = ggplot2::expansion(add = 0.5)) +
@@ -82,7 +82,7 @@ draw_ladder <- function(object, asked) {
       subtitle = wrap_subtitle(
         paste(
           "Lines: correlations of the factors' scores; dark with the factor above that it correlates",
-          "with most, light others from %s%s"
+          "with most, light others; all from %s on%s"
         ),
         format_unit(cutoff("correlation_worth")),
         if (any(rungs$correlation < 0)) "; dashed: negative" else ""
@@ -119,6 +119,6 @@ ladder_labels <- function(nodes, wording) {
   ifelse(
     wording & nzchar(said),
     paste0(nodes$factor, "\n", text),
-    ifelse(plain, paste0(nodes$factor, ": ", nodes$item), nodes$factor)
+    ifelse(plain, paste0(nodes$factor, ": ", nodes$item), wrap_names(nodes$factor, 16L))
   )
 }

@@ -27,6 +27,8 @@ draw_path <- function(object, asked) {
   items <- v$items[match(order, v$items$item), ]
   place <- stats::setNames(rev(seq_along(order)), order)
   factors <- factor_places(v$loadings[order, , drop = FALSE], place)
+  room <- path_room(factors, asked$wording)
+  factors$end <- room$end
   paths <- loading_paths(v$loadings[order, , drop = FALSE], place, factors, asked$hide_below)
   arcs <- correlation_arcs(v$factor_correlations, factors)
   spread <- nrow(items)
@@ -37,7 +39,7 @@ draw_path <- function(object, asked) {
         y = .data$y,
         xend = .data$xend,
         yend = .data$yend,
-        linewidth = abs(.data$loading),
+        linewidth = pmin(abs(.data$loading), 1),
         linetype = .data$loading < 0,
         colour = .data$own
       ),
@@ -47,7 +49,6 @@ draw_path <- function(object, asked) {
     ggplot2::geom_label(
       ggplot2::aes(.data$at_x, .data$at_y, label = format_unit(.data$loading), colour = .data$own),
       size = 3.2,
-      linewidth = 0,
       label.size = 0,
       label.padding = ggplot2::unit(1.2, "pt"),
       fill = sieve_colour("paper")
@@ -60,7 +61,7 @@ draw_path <- function(object, asked) {
       colour = sieve_colour("ink")
     ) +
     ggplot2::geom_label(
-      ggplot2::aes(1, .data$y, label = .data$factor),
+      ggplot2::aes(1, .data$y, label = .data$label),
       factors,
       hjust = 0,
       size = 4.6,
@@ -69,13 +70,13 @@ draw_path <- function(object, asked) {
       fill = sieve_colour("kept"),
       label.padding = ggplot2::unit(5, "pt")
     ) +
-    ggplot2::scale_linewidth(range = c(0.2, 3), limits = c(0, 1), oob = scale_squish) +
+    ggplot2::scale_linewidth(range = c(0.2, 3), limits = c(0, 1)) +
     ggplot2::scale_linetype_manual(values = c("FALSE" = "solid", "TRUE" = "42")) +
     ggplot2::scale_colour_manual(values = c(
       "TRUE" = sieve_colour("kept"),
       "FALSE" = "#a5744f"
     )) +
-    ggplot2::scale_x_continuous(limits = c(if (asked$wording) -1.5 else -0.25, 1.95)) +
+    ggplot2::scale_x_continuous(limits = room$limits) +
     ggplot2::scale_y_continuous(limits = c(0.2, spread + 0.8), expand = c(0, 0)) +
     ggplot2::labs(
       title = sprintf("Items and %ss", one_of_model(object$settings)),
@@ -101,18 +102,18 @@ draw_path <- function(object, asked) {
 
 # Each factor in the middle of its items; one without items in the gaps.
 factor_places <- function(loadings, place) {
-  home <- home_factor(loadings, 0)
+  home <- home_factor(loadings, cutoff("salient_loading"))
   y <- vapply(
     seq_len(ncol(loadings)),
     function(j) {
-      own <- place[home == j]
+      own <- place[which(home == j)]
       if (length(own)) mean(own) else NA_real_
     },
     0
   )
   empty <- is.na(y)
   y[empty] <- seq(0.8, by = 1, length.out = sum(empty))
-  tibble::tibble(factor = colnames(loadings), y = y)
+  tibble::tibble(factor = colnames(loadings), y = y, label = wrap_names(colnames(loadings)))
 }
 
 loading_paths <- function(loadings, place, factors, hide_below) {
@@ -138,19 +139,33 @@ loading_paths <- function(loadings, place, factors, hide_below) {
   )
 }
 
+# How wide the figure is in units from items (0) to factors (1), and where each factor's label ends:
+# letters and margins take pixels, whatever the units.
+path_room <- function(factors, wording, width = 1180, letter = 10.5, margin = 18) {
+  left <- if (wording) 1.5 else 0.25
+  letters <- vapply(strsplit(factors$label, "\n"), function(x) max(nchar(x)), 0L)
+  pixels <- letters * letter + margin
+  # units a pixel, from: left + 1 + longest label + arcs = width
+  unit <- (left + 1 + ARC_ROOM) / (width - max(pixels))
+  list(limits = c(-left, 1 + max(pixels) * unit + ARC_ROOM), end = 1 + pixels * unit)
+}
+
+ARC_ROOM <- 0.55
+
 # Arcs to the right of the factors, farther out the farther apart these stand.
 correlation_arcs <- function(r, factors, least = 0.1, points = 40L) {
   pair <- which(upper.tri(r) & abs(r) >= least, arr.ind = TRUE)
-  from <- 1.12 + 0.045 * max(nchar(factors$factor))
   span <- max(1, diff(range(factors$y)))
   arcs <- lapply(seq_len(nrow(pair)), function(i) {
     y <- factors$y[pair[i, ]]
+    ends <- factors$end[pair[i, ]]
+    between <- r[pair[i, 1L], pair[i, 2L]]
     t <- seq(0, 1, length.out = points)
     out <- 0.12 + 0.4 * abs(diff(y)) / span
     tibble::tibble(
       pair = i,
-      correlation = r[pair[i, , drop = FALSE]],
-      x = from + out * sin(pi * t),
+      correlation = between,
+      x = ends[1L] + t * diff(ends) + out * sin(pi * t),
       y = y[1L] + t * diff(y),
       middle = seq_len(points) == points %/% 2L
     )
@@ -167,7 +182,7 @@ arc_layers <- function(arcs) {
         .data$x,
         .data$y,
         group = .data$pair,
-        linewidth = abs(.data$correlation),
+        linewidth = pmin(abs(.data$correlation), 1),
         linetype = .data$correlation < 0
       ),
       arcs,

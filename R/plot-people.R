@@ -15,14 +15,14 @@ FIGURE_PLANE_OF_PEOPLE <- spec(
     data = parameter("any", "other people than the solution's, as for score_respondents()"),
     wording = WORDING
   ),
-  draw = function(object, asked) draw_people(object, asked)
+  draw = function(object, asked) draw_plane_of_people(object, asked)
 )
 
 # More people than these are shown as a density.
 MOST_POINTS <- 2000L
 MOST_GROUPS <- 8L
 
-draw_people <- function(object, asked) {
+draw_plane_of_people <- function(object, asked) {
   v <- object$values
   factors <- colnames(v$loadings)
   check_drawable(factors[-1L], "A plane needs two factors.")
@@ -33,7 +33,7 @@ draw_people <- function(object, asked) {
   people <- scored_people(object, data, two, asked)
   many <- nrow(people) > MOST_POINTS
   reach <- max(abs(stats::quantile(unlist(people[c("x", "y")]), c(0.005, 0.995))))
-  arrows <- item_arrows(v, at, reach, asked$wording)
+  arrows <- item_arrows(v, at, reach)
   scale <- attr(arrows, "scale")
   ggplot2::ggplot(people, ggplot2::aes(.data$x, .data$y)) +
     people_layers(people, many, asked$group) +
@@ -58,6 +58,7 @@ draw_people <- function(object, asked) {
       title = sprintf("People and items in the plane of two %ss", one_of_model(object$settings)),
       x = sprintf("Score on %s", two[1L]),
       y = sprintf("Score on %s", two[2L]),
+      caption = wording_below(v$items[nzchar(arrows$label), ], asked$wording),
       subtitle = wrap_subtitle(
         "%s. Arrows: loadings times %s; the ring is a loading of .50. %s",
         if (many) {
@@ -66,7 +67,8 @@ draw_people <- function(object, asked) {
           count_of(nrow(people), "person", "people")
         },
         format_number(scale, 1L),
-        angle_said(object, at)
+        angle_said(object, at),
+        width = SQUARE_SUBTITLE
       )
     ) +
     theme_sieve() +
@@ -77,7 +79,7 @@ draw_people <- function(object, asked) {
 # the correlation of what the factors explain of the two items, and of nothing more.
 angle_said <- function(object, at) {
   between <- object$values$factor_correlations[at[1L], at[2L]]
-  if (abs(between) > 1e-8) {
+  if (abs(between) >= 0.005 || (ncol(object$values$loadings) == 2L && abs(between) > 1e-8)) {
     return(sprintf(
       "The factors correlate (%s): angles between arrows are no correlations.",
       format_unit(between)
@@ -139,14 +141,14 @@ few_groups <- function(group) {
   factor(group, unique(c(sort(setdiff(unique(group), grep("others$", group, value = TRUE))), group)))
 }
 
-item_arrows <- function(v, at, reach, wording) {
+item_arrows <- function(v, at, reach) {
   loadings <- v$loadings[, at]
   scale <- round(0.9 * reach / max(sqrt(rowSums(loadings^2))), 1L)
   arrows <- tibble::tibble(
     item = v$items$item,
     x = scale * unname(loadings[, 1L]),
     y = scale * unname(loadings[, 2L]),
-    label = item_labels(v$items, wording, 30L)
+    label = v$items$item
   )
   # those too short to point anywhere have no label
   short <- sqrt(rowSums(loadings^2)) < cutoff("salient_loading")
@@ -225,6 +227,7 @@ chosen_layers <- function(chosen) {
       ggplot2::aes(label = .data$id),
       chosen,
       size = 4,
+      fontface = "bold",
       colour = sieve_colour("turned")
     )
   )

@@ -11,7 +11,7 @@ FIGURE_PLANE <- spec(
     wording = WORDING
   ),
   draw = function(object, asked) draw_plane(object, asked),
-  height = function(object) if (ncol(object$values$loadings) > 3L) 1100 else 800
+  height = function(object) if (ncol(object$values$loadings) > 4L) 1100 else 800
 )
 
 # With more factors the grid would have too many planes to read.
@@ -32,13 +32,15 @@ draw_plane <- function(object, asked) {
       y = unname(v$loadings[, pair[2L, i]]),
       factor = home,
       own = home %in% factors[pair[, i]],
-      label = item_labels(v$items, asked$wording, 34L)
+      label = v$items$item
     )
   }))
   points$plane <- factor(points$plane, unique(points$plane))
   points$factor <- factor(ifelse(is.na(points$factor), "none", points$factor), c(factors, "none"))
   single <- ncol(pair) == 1L
-  reach <- max(abs(unlist(points[c("x", "y")]))) * 1.12
+  reach <- range(unlist(points[c("x", "y")]), 0)
+  reach <- reach + c(-0.08, 0.1) * diff(reach)
+  points$label[!points$own] <- ""
   ggplot2::ggplot(points, ggplot2::aes(.data$x, .data$y)) +
     ggplot2::geom_hline(yintercept = 0, colour = sieve_colour("other"), linewidth = 0.4) +
     ggplot2::geom_vline(xintercept = 0, colour = sieve_colour("other"), linewidth = 0.4) +
@@ -49,22 +51,30 @@ draw_plane <- function(object, asked) {
     ) +
     point_labels(
       ggplot2::aes(label = .data$label),
-      points[if (single) TRUE else points$own, ],
+      points,
       size = if (single) 3.7 else 2.9,
       colour = sieve_colour("ink")
     ) +
     factor_scales(factors) +
-    (if (!single) ggplot2::facet_wrap(~plane)) +
-    ggplot2::coord_fixed(xlim = c(-1, 1) * reach, ylim = c(-1, 1) * reach) +
+    (
+      if (!single) {
+        ggplot2::facet_wrap(~plane, labeller = ggplot2::label_wrap_gen(24L))
+      }
+    ) +
+    ggplot2::scale_x_continuous(breaks = LOADING_BREAKS, labels = loading_axis) +
+    ggplot2::scale_y_continuous(breaks = LOADING_BREAKS, labels = loading_axis) +
+    ggplot2::coord_fixed(xlim = reach, ylim = reach) +
     ggplot2::labs(
       title = sprintf("Items in the plane of two %ss", one_of_model(object$settings)),
       x = if (single) factors[pair[1L, 1L]],
       y = if (single) factors[pair[2L, 1L]],
+      caption = wording_below(v$items[v$items$item %in% points$item[points$own], ], asked$wording),
       subtitle = wrap_subtitle(
-        "%s. Loadings; shape and shade: the %s an item loads on most.%s",
+        "%s. Shape and shade: the %s an item loads on most; items of others have no name.%s",
         rotation_said(object),
         one_of_model(object$settings),
-        if (is_oblique(object)) " Axes stand at a right angle, though the factors correlate." else ""
+        plane_said(object, shown, asked),
+        width = SQUARE_SUBTITLE
       )
     ) +
     theme_sieve() +
@@ -73,4 +83,15 @@ draw_plane <- function(object, asked) {
       legend.title = ggplot2::element_blank(),
       strip.text = ggplot2::element_text(face = "bold")
     )
+}
+
+# What else must be said of the planes that are shown.
+plane_said <- function(object, shown, asked) {
+  number <- ncol(object$values$loadings)
+  paste0(
+    if (length(shown) < number && is.null(asked$factors)) {
+      sprintf(" The first %d of %d.", length(shown), number)
+    },
+    if (is_oblique(object)) " Axes stand at a right angle, though the factors correlate."
+  )
 }

@@ -16,7 +16,8 @@ draw_limits <- function(object, asked) {
   items <- object$values$items
   factors <- unique(l$factor)
   own <- l[l$home, ]
-  order <- own$item[order(match(own$factor, factors), -abs(own$loading))]
+  weak <- abs(own$loading) < cutoff("salient_loading")
+  order <- own$item[order(weak, match(own$factor, factors), -abs(own$loading))]
   labels <- item_labels(items, asked$wording, 56L)[match(rev(order), items$item)]
   l$item <- factor(l$item, rev(order))
   l$factor <- factor(l$factor, factors)
@@ -36,12 +37,12 @@ draw_limits <- function(object, asked) {
       )
     ) +
     ggplot2::geom_point(ggplot2::aes(shape = .data$home), size = 2.2) +
-    ggplot2::facet_wrap(~factor, nrow = 1L) +
+    ggplot2::facet_wrap(~factor, nrow = 1L, labeller = ggplot2::label_wrap_gen(13L)) +
     ggplot2::scale_colour_manual(values = c("TRUE" = sieve_colour("kept"), "FALSE" = "#9aa6a5")) +
     ggplot2::scale_linewidth_manual(values = c("TRUE" = 1.5, "FALSE" = 0.7)) +
     ggplot2::scale_shape_manual(values = c("TRUE" = 16L, "FALSE" = 1L)) +
     ggplot2::scale_y_discrete(labels = stats::setNames(labels, rev(order)), drop = FALSE) +
-    ggplot2::scale_x_continuous(breaks = c(-0.5, 0, 0.5), labels = function(x) format_unit(x, 1L)) +
+    ggplot2::scale_x_continuous(breaks = LOADING_BREAKS, labels = loading_axis) +
     ggplot2::labs(
       title = "How sure the loadings are",
       x = "Loading",

@@ -61,6 +61,9 @@ save_figure <- function(figure, file, width = 1280, height = 800, call = caller_
 }
 
 # sprintf() whose outcome is broken where a figure of the usual width ends.
-wrap_subtitle <- function(format, ...) {
-  paste(strwrap(if (...length()) sprintf(format, ...) else format, 104L), collapse = "\n")
+wrap_subtitle <- function(format, ..., width = 104L) {
+  paste(strwrap(if (...length()) sprintf(format, ...) else format, width), collapse = "\n")
 }
+
+# Where axes have one unit, a figure does not fill its width.
+SQUARE_SUBTITLE <- 84L

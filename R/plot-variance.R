@@ -44,8 +44,9 @@ draw_variance <- function(object) {
     ) +
     ggplot2::geom_text(
       ggplot2::aes(y = 0, label = named_after(.data$factor, .data$when)),
-      vjust = 1.6,
+      vjust = 1.3,
       size = 4,
+      lineheight = 0.9,
       colour = sieve_colour("ink")
     ) +
     ggplot2::facet_wrap(~when) +
@@ -56,7 +57,7 @@ draw_variance <- function(object) {
     )) +
     ggplot2::scale_y_continuous(
       labels = function(x) format_share(x),
-      expand = ggplot2::expansion(mult = c(0.1, 0.12))
+      expand = ggplot2::expansion(mult = c(0.12, 0.12))
     ) +
     ggplot2::labs(
       title = sprintf(
@@ -83,7 +84,8 @@ draw_variance <- function(object) {
 
 # Before rotation factors have no names: they are the first, the second, ...
 named_after <- function(factor, when) {
-  ifelse(when == "before rotation", as.character(stats::ave(seq_along(factor), when, FUN = seq_along)), factor)
+  place <- stats::ave(seq_along(factor), when, FUN = seq_along)
+  ifelse(when == "before rotation", as.character(place), wrap_names(factor, 12L))
 }
 
 FIGURE_RUNNING <- spec(
@@ -169,6 +171,7 @@ draw_residuals <- function(object, asked) {
     with = factor(order[pair[, 2L]], order),
     residual = left[pair]
   )
+  cells$dark <- abs(cells$residual) > 0.7 * max(abs(cells$residual), 0.1)
   largest <- cells[utils::head(order(-abs(cells$residual)), 10L), ]
   reach <- max(abs(cells$residual), 0.1)
   ggplot2::ggplot(cells, ggplot2::aes(.data$with, .data$item)) +
@@ -178,12 +181,12 @@ draw_residuals <- function(object, asked) {
       linewidth = 0.5
     ) +
     ggplot2::geom_text(
-      ggplot2::aes(label = format_unit(.data$residual)),
+      ggplot2::aes(label = format_unit(.data$residual), colour = .data$dark),
       largest,
       size = 3.1,
-      fontface = "bold",
-      colour = sieve_colour("ink")
+      fontface = "bold"
     ) +
+    ggplot2::scale_colour_manual(values = c("TRUE" = "white", "FALSE" = sieve_colour("ink"))) +
     ggplot2::scale_fill_gradientn(colours = answer_colours(9L), limits = c(-reach, reach)) +
     ggplot2::scale_x_discrete(drop = FALSE) +
     ggplot2::scale_y_discrete(

@@ -226,3 +226,13 @@ ENTRY_FACTORS_STARTS <- spec(
   stage = "rotate",
   argument = "starts"
 )
+
+ENTRY_FACTORS_NAMES <- spec(
+  name = "factors.names",
+  label = "What factors are called, by F1, F2, ... (of components C1, C2, ...)",
+  order = 45.5,
+  type = "string",
+  mapped = TRUE,
+  stage = "name",
+  argument = "names"
+)

@@ -13,6 +13,75 @@ ENTRY_PATTERN_HIDE_BELOW <- spec(
   argument = "hide_below"
 )
 
+ENTRY_PATTERN_SORT <- spec(
+  name = "pattern.sort",
+  label = "In which order items stand",
+  order = 46.1,
+  type = "string",
+  choices = function() names(PATTERN_ORDERS),
+  default = "factor",
+  stage = "pattern",
+  argument = "sort"
+)
+
+ENTRY_PATTERN_STRUCTURE <- spec(
+  name = "pattern.structure",
+  label = "Show the correlations of items with factors beside the loadings",
+  order = 46.2,
+  type = "boolean",
+  default = FALSE,
+  stage = "pattern",
+  argument = "structure"
+)
+
+ENTRY_PATTERN_WEAK_BELOW <- spec(
+  name = "pattern.weak_below",
+  label = "An item whose loadings are all smaller is marked weak",
+  order = 46.3,
+  type = "number",
+  lowest = 0,
+  highest = 1,
+  default = 0.3,
+  stage = "pattern",
+  argument = "weak_below"
+)
+
+ENTRY_PATTERN_CROSSING_FROM <- spec(
+  name = "pattern.crossing_from",
+  label = "An item whose second loading is as large is marked crossing",
+  order = 46.4,
+  type = "number",
+  lowest = 0,
+  highest = 1,
+  default = 0.3,
+  stage = "pattern",
+  argument = "crossing_from"
+)
+
+ENTRY_PATTERN_CROSSING_WITHIN <- spec(
+  name = "pattern.crossing_within",
+  label = "An item whose second loading is as near the first is marked crossing",
+  order = 46.5,
+  type = "number",
+  lowest = 0,
+  highest = 1,
+  default = 0.2,
+  stage = "pattern",
+  argument = "crossing_within"
+)
+
+ENTRY_PATTERN_COMMUNALITY_BELOW <- spec(
+  name = "pattern.communality_below",
+  label = "An item whose communality is smaller is marked low",
+  order = 46.6,
+  type = "number",
+  lowest = 0,
+  highest = 1,
+  default = 0.2,
+  stage = "pattern",
+  argument = "communality_below"
+)
+
 ENTRY_SCALES_BY <- spec(
   name = "scales.by",
   label = "Scales by what items load on, or as the codebook names them",

@@ -3,6 +3,7 @@
 #
 #   type      "string", "number", "integer", "boolean", or several of these
 #   several   is it a list of such?
+#   mapped    is it a mapping of words to such?
 #   choices   function(): the words that it may be
 #   lowest, highest, default, required
 #   stage     which stage takes it (study-run.R), as which `argument`
@@ -82,6 +83,7 @@ form_of_entry <- function(entry) {
   )
   value <- value[!vapply(value, is.null, NA)]
   if (isTRUE(entry[["several"]])) value <- list(type = "array", items = value)
+  if (isTRUE(entry[["mapped"]])) value <- list(type = "map", items = value)
   value$default <- entry[["default"]]
   value$description <- if (is.function(entry$label)) entry$label() else entry$label
   value
@@ -106,6 +108,10 @@ schema_of_form <- function(form) {
   }
   if (identical(form$type, "array")) {
     out$items <- schema_of_form(form$items)
+    return(out)
+  }
+  if (identical(form$type, "map")) {
+    out[c("type", "additionalProperties")] <- list("object", schema_of_form(form$items))
     return(out)
   }
   limits <- function(type) {

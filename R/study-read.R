@@ -37,6 +37,7 @@ new_study <- function(values, settings, findings, source, call) {
 fit_form <- function(x, form, at, call) {
   if (identical(form$type, "object")) return(fit_object(x, form, at, call))
   if (identical(form$type, "array")) return(fit_array(x, form, at, call))
+  if (identical(form$type, "map")) return(fit_map(x, form, at, call))
   # YAML's yes, no and false are words here, so that an answer may be called "no": an entry that is
   # one or the other takes them for what they are
   word <- if (identical(form$type, "boolean") && is.character(x)) {
@@ -102,6 +103,17 @@ fit_array <- function(x, form, at, call) {
   for (part in x) {
     problem <- misfit(part, form$items)
     if (length(problem)) stop_entry(at, problem, part, call)
+  }
+  unlist(x)
+}
+
+fit_map <- function(x, form, at, call) {
+  if (!is.list(x) || !length(x) || is.null(names(x)) || !all(nzchar(names(x)))) {
+    stop_entry(at, "must hold words, and a value for each", x, call)
+  }
+  for (name in names(x)) {
+    problem <- misfit(x[[name]], form$items)
+    if (length(problem)) stop_entry(paste0(at, ".", name), problem, x[[name]], call)
   }
   unlist(x)
 }

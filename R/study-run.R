@@ -100,7 +100,7 @@ factor_as_asked <- function(correlations, number, s, threads) {
   asked <- asked[intersect(names(asked), names(formals(extract)))]
   extracted <- do.call(extract, c(list(correlations, number), asked))
   own <- names(spec_of("rotation", s$factors$rotation)$parameters)
-  do.call(
+  solution <- do.call(
     rotate_factors,
     c(
       list(extracted),
@@ -109,6 +109,7 @@ factor_as_asked <- function(correlations, number, s, threads) {
       list(seed = s$seed, threads = threads)
     )
   )
+  if (is.null(s$factors$names)) solution else name_factors(solution, s$factors$names)
 }
 
 # Codes as numbers where all are; words stay words.
@@ -164,9 +165,9 @@ study_lines <- function(study, home = study$settings$folder) {
   s <- study$settings
   s$answers$file <- relative_path(study_path(s, s$answers$file), home)
   if (!is.null(s$codebook)) s$codebook <- relative_path(study_path(s, s$codebook), home)
-  # lists stay lists where they hold one thing
+  # lists and mappings stay such where they hold one thing
   for (entry in study_entries()) {
-    if (!isTRUE(entry[["several"]])) next
+    if (!isTRUE(entry[["several"]]) && !isTRUE(entry[["mapped"]])) next
     way <- strsplit(entry$name, ".", fixed = TRUE)[[1L]]
     held <- s[[way]]
     s[[way]] <- if (length(held)) as.list(held)

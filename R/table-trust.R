@@ -1,6 +1,6 @@
 # Tables of naming, comparing, ladders, groups and people drawn again.
 
-TABLE_STRONGEST <- spec(
+TABLE_NAMING_STRONGEST <- spec(
   name = "strongest",
   of = "naming_help",
   label = "The strongest items of each factor",
@@ -20,7 +20,7 @@ TABLE_STRONGEST <- spec(
 # A word that repeats the one above it is left out.
 once <- function(x) ifelse(c(TRUE, x[-1L] != x[-length(x)]), x, "")
 
-TABLE_WORDS <- spec(
+TABLE_NAMING_WORDS <- spec(
   name = "words",
   of = "naming_help",
   label = "Words that tell its items from the others",
@@ -37,7 +37,7 @@ TABLE_WORDS <- spec(
   }
 )
 
-TABLE_AGAINST <- spec(
+TABLE_NAMING_AGAINST <- spec(
   name = "against",
   of = "naming_help",
   label = "Items that speak against",
@@ -154,7 +154,7 @@ TABLE_RUNGS <- spec(
   columns = function(x) {
     f <- x$values$factors
     r <- x$values$rungs
-    r <- r[r$parent | abs(r$correlation) >= cutoff("correlation_worth"), ]
+    r <- r[abs(r$correlation) >= cutoff("correlation_worth"), ]
     r <- r[order(-abs(r$correlation)), ]
     from <- vapply(
       seq_len(nrow(f)),
@@ -164,6 +164,7 @@ TABLE_RUNGS <- spec(
       },
       ""
     )
+    from[!nzchar(from) & f$level > min(f$level)] <- "none above"
     list(
       level = words(once(as.character(f$level))),
       factor = words(f$factor),
@@ -232,7 +233,9 @@ TABLE_STABLE_LOADINGS <- spec(
     home <- x$values$loadings[x$values$loadings$home, ]
     items <- x$values$items
     home <- home[match(items$item, home$item), ]
-    order <- order(match(items$factor, unique(x$values$loadings$factor)), -abs(home$loading))
+    weak <- abs(home$loading) < cutoff("salient_loading")
+    place <- match(items$factor, unique(x$values$loadings$factor))
+    order <- order(weak, place, -abs(home$loading))
     home <- home[order, ]
     items <- items[order, ]
     list(
