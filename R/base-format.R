@@ -59,8 +59,8 @@ keyed_wording <- function(wording, reversed) {
   paste0(ifelse(reversed, "(reversed) ", ""), ifelse(is.na(wording), "", wording))
 }
 
-# Lines of a plain table from a list of character columns: numbers right, words left. The last column
-# takes what is left of the width, if it holds words. Where the others are too wide for that,
+# Lines of a plain table from a list of character columns: numbers right, words left. The last
+# column takes what is left of the width, if it holds words. Where the others are too wide for that,
 # headings are broken into lines; where they still are, the table goes on below, with its first
 # column again.
 table_lines <- function(columns, right, width = console_width(), indent = "  ") {
@@ -94,7 +94,8 @@ column_widths <- function(columns) {
   heads <- if (is.null(names(columns))) rep("", length(columns)) else names(columns)
   widest <- function(x) max(nchar(unlist(strsplit(x, "\n", fixed = TRUE)), "width"), 0L)
   if (is.character(columns)) return(vapply(columns, widest, 0L, USE.NAMES = FALSE))
-  mapply(function(head, column) max(widest(head), widest(column)), heads, columns, USE.NAMES = FALSE)
+  both <- function(head, column) max(widest(head), widest(column))
+  mapply(both, heads, columns, USE.NAMES = FALSE)
 }
 
 # Headings of several words on several lines, as narrow as the column below allows.

@@ -11,8 +11,8 @@ spec <- function(name, label, order, reference = NA_character_, ...) {
   list(name = name, label = label, order = order, reference = reference, ...)
 }
 
-# A parameter of a method: `type` is "number", "integer", "text", "flag", "words" (one or several), or
-# "matrix" or "any" (checked where it is used).
+# A parameter of a method: `type` is "number", "integer", "text", "flag", "words" (one or several),
+# or "matrix" or "any" (checked where it is used).
 parameter <- function(type, description, lowest = NULL, highest = NULL, default = NULL) {
   list(
     type = type,
@@ -76,9 +76,9 @@ parameters_of <- function(kind) {
 # What a method gets of what was asked of its parameters: checked, with defaults. One that the
 # method does not have is an error.
 settle_parameters <- function(kind, name, asked, call) {
-  settle_asked(spec_of(kind, name)$parameters, sprintf("\"%s\"", name), asked, call, function(wrong) {
-    who_takes(kind, wrong)
-  })
+  own <- spec_of(kind, name)$parameters
+  todo <- function(wrong) who_takes(kind, wrong)
+  settle_asked(own, sprintf("\"%s\"", name), asked, call, todo)
 }
 
 # The same of any parameters: `whose` is who has them, `todo` a function of the first that is wrong.

@@ -102,6 +102,11 @@ fingerprint_of <- function(answers, weights = NULL) {
 #'   \item{communality, uniqueness}{The share of an item's variance that the factors explain, and
 #'     the rest. Communality below .20: the item has little in common with the others. Uniqueness at
 #'     0: the solution is improper; take fewer factors.}
+#'   \item{congruence}{How alike two factors are: the correlation of their loadings about 0, from -1
+#'     to 1 (Tucker 1951). From .95 on they are equal, from .85 similar; below, they are two things
+#'     (Lorenzo-Seva & ten Berge 2006).}
+#'   \item{stays}{How often an item's largest loading is on the same factor when people are drawn
+#'     again. Below 80 %: think twice before it joins a scale.}
 #'   \item{complexity}{On how many factors an item loads, in effect (Hofmann 1978). 1 is best; near
 #'     2, the item cannot tell two factors apart.}
 #'   \item{root mean square residual}{The typical size of a correlation that the factors leave

@@ -89,7 +89,10 @@ FINDING_SMALL_GROUP_DRAWS <- spec(
 
 FINDING_GROUPS_DIFFER <- spec(
   name = "groups_differ",
-  label = "%s is another factor in some groups (lowest congruence %s): do not compare scores on it.",
+  label = paste(
+    "%s is another factor in some groups (lowest congruence %s): do not compare scores",
+    "on it."
+  ),
   order = 86.9,
   stage = "solution",
   severity = "caution",
@@ -105,7 +108,10 @@ FINDING_ITEM_MOVES <- spec(
   order = 86.91,
   stage = "solution",
   severity = "caution",
-  meaning = "With other people the item would belong elsewhere: think twice before it joins a scale."
+  meaning = paste(
+    "With other people the item would belong elsewhere: think twice before it joins a",
+    "scale."
+  )
 )
 
 FINDING_FACTOR_NOT_REPLICATED <- spec(
@@ -141,7 +147,10 @@ FINDING_DRAWS_UNSOLVED <- spec(
   order = 86.94,
   stage = "solution",
   severity = c("caution", "serious"),
-  meaning = "In some draws an item does not vary or the search does not end: limits leave these out."
+  meaning = paste(
+    "In some draws an item does not vary or the search does not end: limits leave these",
+    "out."
+  )
 )
 
 FINDING_IMPROPER_DRAWS <- spec(

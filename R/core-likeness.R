@@ -50,3 +50,18 @@ core_drawn_limits <- function(draws, level) {
     upper = limits[2L, ]
   )
 }
+
+# The same for numbers that draws are biased of, as samples are: about the corrected estimate, twice
+# the estimate less the draws' mean, as far as the root mean square of the draws about the estimate
+# says (correcting adds noise of its own). Within -1 and 1.
+core_corrected_limits <- function(draws, estimate, level) {
+  bias <- rowMeans(draws, na.rm = TRUE) - estimate
+  error <- apply(draws, 1L, stats::sd, na.rm = TRUE)
+  reach <- stats::qnorm((1 + level) / 2) * sqrt(error^2 + bias^2)
+  list(
+    error = error,
+    bias = bias,
+    lower = pmax(estimate - bias - reach, -1),
+    upper = pmin(estimate - bias + reach, 1)
+  )
+}

@@ -23,8 +23,8 @@
 #'   `share` of all variance, `running_share`, `share_of_common`; `variance_unrotated`: the same
 #'   before rotation;
 #' * `correlations`: the p x p matrix of correlations behind it; `item_correlations`: what
-#'   [correlate_items()] gave, with the answers, for stages that draw people again; `n`: number of people that tests
-#'   use; `people`: how many gave an answer that was used;
+#'   [correlate_items()] gave, with the answers, for stages that draw people again; `n`: number of
+#'   people that tests use; `people`: how many gave an answer that was used;
 #' * `key`: how answers are keyed, for new ones ([score_respondents()]): tibble with a codebook's
 #'   columns `item`, `wording`, `lowest`, `highest`, `reversed`, `labels`, `missing_codes`, and
 #'   `ends_by` (`"codebook"`, or `"answers"` where the ends are those of the answers there were);

@@ -37,7 +37,8 @@ rename_factors <- function(solution, names) {
 keep_names <- function(solution, earlier) {
   if (!is_named(earlier)) return(solution)
   matched <- match_factors(solution, earlier)
-  named <- setdiff(factor_names(earlier), plain_names(length(factor_names(earlier)), earlier$settings))
+  before <- factor_names(earlier)
+  named <- setdiff(before, plain_names(length(before), earlier$settings))
   rows <- matched[matched$with %in% named, ]
   sure <- !is.na(rows$congruence) & abs(rows$congruence) >= NAME_FROM()
   names <- factor_names(solution)
@@ -49,7 +50,12 @@ keep_names <- function(solution, earlier) {
   kept$findings <- bind_findings(
     solution$findings,
     if (any(sure)) {
-      new_finding("names_kept", join_words(told(rows[sure, ])), value = sum(sure), limit = NAME_FROM())
+      new_finding(
+        "names_kept",
+        join_words(told(rows[sure, ])),
+        value = sum(sure),
+        limit = NAME_FROM()
+      )
     },
     if (!all(sure)) {
       new_finding(

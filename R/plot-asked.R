@@ -7,7 +7,8 @@ FACTORS <- parameter("any", "which factors, by name or number; the first two whe
 settle_shown <- function(asked, names, least, most) {
   if (is.null(asked)) return(seq_len(min(length(names), most)))
   at <- if (is.numeric(asked)) match(asked, seq_along(names)) else match(asked, names)
-  if (length(at) >= least && length(at) <= most && !anyNA(at) && !anyDuplicated(at)) return(at)
+  whole <- checkmate::test_integer(at, any.missing = FALSE, unique = TRUE)
+  if (whole && length(at) >= least && length(at) <= most) return(at)
   stop_input(
     "argument",
     sprintf(

@@ -1,7 +1,7 @@
 # What figures of factors share: how factors are told apart, and labels.
 
-# Shapes and shades, so that factors can be told apart in grey; with more factors the same shapes are
-# hollow.
+# Shapes and shades, so that factors can be told apart in grey; with more factors the same shapes
+# are hollow.
 FACTOR_SHAPES <- c(21L, 24L, 22L, 23L, 25L)
 FACTOR_SHADES <- c("#145c66", "#e0a458", "#8a3d12", "#9fc2bd", "#3c4a4f")
 

@@ -11,16 +11,27 @@
 
 #' Draw a result
 #'
-#' `autoplot()` makes a ggplot of a result, which can be changed and saved like any other; its `data`
-#' is what it shows. `plot()` draws it.
+#' `autoplot()` makes a ggplot of a result, which can be changed and saved like any other; its
+#' `data` is what it shows. `plot()` draws it.
 #'
 #' @param object,x A result that has a figure; see below.
 #' @param what Which figure, by its name below; the first when left out.
 #' @param ... What the figure takes, by name; see below.
 #' @return A ggplot; `plot()` returns its argument, invisibly.
 #' @eval describe_figures()
+#' @section Angles between arrows: In `"people"` (Gabriel 1971) an item's arrow is its loadings on
+#'   the two factors, times a number that is told. Where the factors do not correlate and there are
+#'   no others, the cosine of the angle between the arrows of items with loadings a and b,
+#'   \deqn{a'b / \sqrt{a'a\, b'b},}{a'b / sqrt(a'a b'b),}
+#'   is the correlation of what the factors explain of the two items, and a'b is their reproduced
+#'   correlation. It is the correlation of the items themselves only as far as the factors explain
+#'   all of both. Where the factors correlate, or others stand outside the plane, it is neither. The
+#'   figure says which of these holds.
 #' @section Errors: `softsieve_error_class` (a result without figures), `softsieve_error_argument`,
-#'   `softsieve_error_figure` (this result does not hold what the figure shows).
+#'   `softsieve_error_figure` (this result does not hold what the figure shows),
+#'   `softsieve_error_people` (ids that nobody has), and those of [score_respondents()].
+#' @references Gabriel, K. R. (1971). The biplot graphic display of matrices with application to
+#'   principal component analysis. *Biometrika*, 58, 453-467.
 #' @family results
 #' @examples
 #' motives <- questionnaire(repair_cafe, codebook = repair_cafe_codebook, id = person, group = cafe)

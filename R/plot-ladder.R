@@ -81,8 +81,8 @@ draw_ladder <- function(object, asked) {
       y = "Number of factors",
       subtitle = wrap_subtitle(
         paste(
-          "Lines: correlations of the factors' scores; dark with the factor above that it correlates",
-          "with most, light others; all from %s on%s"
+          "Lines: correlations of the factors' scores; dark with the factor above that it",
+          "correlates with most, light others; all from %s on%s"
         ),
         format_unit(cutoff("correlation_worth")),
         if (any(rungs$correlation < 0)) "; dashed: negative" else ""

@@ -81,14 +81,15 @@ draw_path <- function(object, asked) {
     ggplot2::labs(
       title = sprintf("Items and %ss", one_of_model(object$settings)),
       subtitle = wrap_subtitle(
-        "%s. Width: size of the loading, from %s; %s%s",
+        "%s. Width: size of the loading, from %s; %s%s%s",
         rotation_said(object),
         format_unit(asked$hide_below),
         if (any(paths$loading < 0)) "dashed: negative; " else "",
+        "brown: beside the item's own",
         if (nrow(arcs)) {
-          sprintf("brown: beside the item's own; right: correlations of the %ss", one_of_model(object$settings))
+          sprintf("; right: correlations of the %ss", one_of_model(object$settings))
         } else {
-          "brown: beside the item's own"
+          ""
         }
       )
     ) +

@@ -6,7 +6,8 @@ FIGURE_PLANE_OF_PEOPLE <- spec(
   label = "people and items in the plane of two factors",
   order = 4,
   there = function(object) {
-    ncol(object$values$loadings) > 1L && !is.null(object$values$item_correlations$values$questionnaire)
+    v <- object$values
+    ncol(v$loadings) > 1L && !is.null(v$item_correlations$values$questionnaire)
   },
   parameters = list(
     factors = FACTORS,
@@ -109,7 +110,7 @@ scored_people <- function(object, data, two, asked) {
     )
   }
   group <- if (is.null(asked$group)) rep("", nrow(scored)) else column(asked$group, "group")
-  id <- if (length(beside)) as.character(scored[[beside[1L]]]) else as.character(seq_len(nrow(scored)))
+  id <- as.character(if (length(beside)) scored[[beside[1L]]] else seq_len(nrow(scored)))
   unknown <- setdiff(asked$people, id)
   if (length(unknown)) {
     stop_input(
@@ -138,7 +139,8 @@ few_groups <- function(group) {
     rest <- names(sizes)[-seq_len(MOST_GROUPS - 1L)]
     group[group %in% rest] <- sprintf("%d others", length(rest))
   }
-  factor(group, unique(c(sort(setdiff(unique(group), grep("others$", group, value = TRUE))), group)))
+  named <- sort(unique(group[!grepl("^[0-9]+ others$", group)]))
+  factor(group, unique(c(named, group)))
 }
 
 item_arrows <- function(v, at, reach) {

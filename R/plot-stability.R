@@ -10,7 +10,8 @@ FIGURE_STABILITY <- spec(
   height = function(object) rows_height(nrow(object$values$items))
 )
 
-# Own loadings dark, the others light: these should hold 0, or at least keep away from the dark ones.
+# Own loadings dark, the others light: these should hold 0, or at least keep away from the dark
+# ones.
 draw_limits <- function(object, asked) {
   l <- object$values$loadings
   items <- object$values$items

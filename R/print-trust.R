@@ -15,7 +15,10 @@ print.naming_help <- function(x, ...) {
       table_text(x, "words", titled = TRUE),
       table_text(x, "against", titled = TRUE)
     ),
-    next_step = sprintf("name_factors(solution, c(%s = \"...\")) gives names that stay.", factors[1L])
+    next_step = sprintf(
+      "name_factors(solution, c(%s = \"...\")) gives names that stay.",
+      factors[1L]
+    )
   )
 }
 
@@ -104,11 +107,14 @@ print.loading_stability <- function(x, ...) {
 stability_verdict <- function(x) {
   moving <- sum(x$findings$code == "item_moves")
   sprintf(
-    "%s its factor in at least %s of the draws.",
+    "%s in at least %s of the draws.",
     if (moving) {
-      sprintf("All but %s with a salient loading stay with", count_of(moving, "item"))
+      sprintf(
+        "All items with a salient loading but %s stay with their factor",
+        format_count(moving)
+      )
     } else {
-      "Every item with a salient loading stays with"
+      "Every item with a salient loading stays with its factor"
     },
     format_share(cutoff("item_stays"))
   )

@@ -10,11 +10,15 @@
 #' 4. [count_factors()]: how many factors, by [parallel_analysis()] and all other evidence.
 #' 5. [extract_factors()] or [extract_components()], and [rotate_factors()]: the factors
 #'    ([factor_solution()] does both).
-#' 6. [pattern_table()]: which items belong to which factor; [hierarchical_form()]: what is general
-#'    in them; [component_layers()]: what each component accounts for.
-#' 7. [form_scales()] and [assess_reliability()]: how far each scale can be trusted.
-#' 8. [score_respondents()]: each person's factor scores.
-#' 9. [write_report()]: all of it in one file.
+#' 6. [pattern_table()]: which items belong to which factor, and what is wrong with some;
+#'    [name_factors()]: what to call them; [hierarchical_form()]: what is general in them;
+#'    [component_layers()]: what each component accounts for.
+#' 7. [compare_solutions()], [solution_ladder()] and `factor_solution(by = )`: other numbers of
+#'    factors, rotations, samples and groups beside each other; [loading_stability()]: how sure the
+#'    loadings are.
+#' 8. [form_scales()] and [assess_reliability()]: how far each scale can be trusted.
+#' 9. [score_respondents()]: each person's factor scores.
+#' 10. [write_report()]: all of it in one file.
 #'
 #' [run_study()] runs all stages from one study file, as the command `softsieve run` does.
 #' [softsieve-result] tells what every result holds, [softsieve-findings] what each finding says;

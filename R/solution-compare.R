@@ -225,7 +225,8 @@ say_of_two <- function(two, factors, items) {
     ""
   }
   found <- if (nrow(kept) == k && k == before) {
-    sprintf("%s found again%s", if (k == 1L) "the factor is" else sprintf("all %d factors are", k), range)
+    all <- if (k == 1L) "the factor is" else sprintf("all %d factors are", k)
+    sprintf("%s found again%s", all, range)
   } else {
     sprintf("%d of %s found again%s", nrow(kept), count_of(k, "factor is", "factors are"), range)
   }
@@ -237,7 +238,11 @@ say_of_two <- function(two, factors, items) {
     found,
     paste(sprintf("; %s", origin_of(other, items)), collapse = ""),
     if (nrow(moved)) {
-      sprintf("%s: %s", count_of(nrow(moved), "item moves", "items move"), name_culprits(moved$item, 6L))
+      sprintf(
+        "%s: %s",
+        count_of(nrow(moved), "item moves", "items move"),
+        name_culprits(moved$item, 6L)
+      )
     } else {
       "no item moves"
     }

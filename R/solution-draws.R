@@ -9,7 +9,7 @@ DRAWN_PARTS <- 500L
 
 # Who is drawn together: `unit_of` of each person, `stratum_of` of each unit, from 0.
 units_of_people <- function(answers, clusters, strata, call) {
-  column <- function(name, what) {
+  values_of <- function(name, what) {
     if (is.null(name)) return(NULL)
     known <- colnames(answers$values$people)
     if (!checkmate::test_string(name) || !name %in% known) {
@@ -36,8 +36,8 @@ units_of_people <- function(answers, clusters, strata, call) {
     )
   }
   n <- nrow(answers$values$answers)
-  cluster <- column(clusters, "clusters")
-  stratum <- column(strata, "strata")
+  cluster <- values_of(clusters, "clusters")
+  stratum <- values_of(strata, "strata")
   unit <- if (is.null(cluster)) seq_len(n) else match(cluster, unique(cluster))
   if (is.null(stratum)) stratum <- rep("all", n)
   first <- match(seq_len(max(unit)), unit)
@@ -147,13 +147,10 @@ core_plan_of <- function(solution, starts, basis) {
   s <- solution$settings
   v <- solution$values
   behind <- v$item_correlations$settings
-  plain <- behind$kind %in% c("pearson", "covariance") &&
-    behind$missing %in% c("pairwise", "complete")
-  if (!plain || !s$method %in% names(CORE_METHODS)) return(NULL)
   spec <- spec_of("rotation", s$rotation)
   searched <- s$rotation != "none"
-  known <- identical(s$row_weights, "none") && identical(s$optimum, 1L)
-  if (searched && !(isTRUE(spec$in_core) && known)) return(NULL)
+  if (!knows_correlations(behind) || !s$method %in% names(CORE_METHODS)) return(NULL)
+  if (searched && !knows_rotation(spec, s)) return(NULL)
   list(
     method = CORE_METHODS[[s$method]],
     covariances = s$analysed == "covariances",
@@ -165,6 +162,17 @@ core_plan_of <- function(solution, starts, basis) {
     target = unname(v$loadings),
     basis = basis
   )
+}
+
+knows_correlations <- function(settings) {
+  settings$kind %in% c("pearson", "covariance") &&
+    settings$missing %in% c("pairwise", "complete")
+}
+
+knows_rotation <- function(spec, settings) {
+  isTRUE(spec$in_core) &&
+    identical(settings$row_weights, "none") &&
+    identical(settings$optimum, 1L)
 }
 
 # The same draws through the stages.

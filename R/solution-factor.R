@@ -17,8 +17,8 @@
 #'   20 on, or 0 for none.
 #' @param seed A whole number; the rule for the number of factors and the rotation both use it.
 #' @param threads Number of threads.
-#' @return An object of class `factor_solution` ([softsieve-factor-solution]); with `by` one of class
-#'   `group_solutions` ([softsieve-group-solutions]).
+#' @return An object of class `factor_solution` ([softsieve-factor-solution]); with `by` one of
+#'   class `group_solutions` ([softsieve-group-solutions]).
 #' @section Errors: `softsieve_error_argument` (a name that no stage knows), and those of the
 #' stages.
 #' @family factors

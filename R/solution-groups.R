@@ -13,8 +13,8 @@
 #'   (`"equal"` from .95, `"similar"` from .85, else `"different"`);
 #' * `differences`: tibble, one row for each item, factor and group: `item`, `factor`, `group`,
 #'   `loading`, `pooled`, `mean` (of the groups' loadings), `difference` (loading less mean),
-#'   `lower`, `upper` (its limits, from people drawn again within the groups), `apart` (do the limits
-#'   leave 0 out?), `wording`, `reversed`; the largest first;
+#'   `lower`, `upper` (its limits, from people drawn again within the groups), `apart` (do the
+#'   limits leave 0 out?), `wording`, `reversed`; the largest first;
 #' * `chance`: were the groups equal in truth, how low the lowest congruence of two of them would be
 #'   (`expected`, the median), and how often as low as here (`p`); or `NULL` without draws;
 #' * `apart`, `by_chance`: how many differences are apart, and how many would be in groups that are
@@ -27,11 +27,11 @@
 #'   for a group that is equal to the others.
 #' @section What may be compared: Where factors are equal, scores mean the same in all groups as far
 #'   as loadings go. Whether means may be compared also takes equal intercepts of the items, which
-#'   loadings say nothing about. Turning a group's factors towards the pooled ones makes them as like
-#'   as they can be: congruences near 1 are easier to reach than between solutions that were rotated
-#'   alone, above all with many factors and few items.
-#' @section Findings: `group_left_out` (fewer people than items, or no solution), `small_group_draws`
-#'   (fewer than five people for each item), `groups_differ`.
+#'   loadings say nothing about. Turning a group's factors towards the pooled ones makes them as
+#'   like as they can be: congruences near 1 are easier to reach than between solutions that were
+#'   rotated alone, above all with many factors and few items.
+#' @section Findings: `group_left_out` (fewer people than items, or no solution),
+#'   `small_group_draws` (fewer than five people for each item), `groups_differ`.
 #' @references Tucker, L. R. (1951). *A method for synthesis of factor analysis studies*. Department
 #'   of the Army.
 #'
@@ -120,7 +120,8 @@ solve_group <- function(name, part, pooled, replicates, seed, threads) {
   people <- nrow(part$values$answers)
   p <- nrow(pooled$values$loadings)
   if (people <= p) {
-    return(list(why = sprintf("%s for %s.", count_of(people, "person", "people"), count_of(p, "item"))))
+    why <- sprintf("%s for %s.", count_of(people, "person", "people"), count_of(p, "item"))
+    return(list(why = why))
   }
   tryCatch(
     {
@@ -173,7 +174,11 @@ turn_to <- function(extracted, pooled, seed, threads) {
   spec <- spec_of("rotation", "target")
   turned <- if (ncol(target) == 1L) {
     sign <- sign(sum(extracted$values$unrotated * target))
-    list(loadings = extracted$values$unrotated * sign, correlations = diag(1), transformation = diag(1) * sign)
+    list(
+      loadings = extracted$values$unrotated * sign,
+      correlations = diag(1),
+      transformation = diag(1) * sign
+    )
   } else {
     core_rotate_weighted(
       extracted$values$unrotated,

@@ -13,16 +13,16 @@
 #'   * `rungs`: tibble, one row for each pair of factors of neighbouring levels: `level`, `factor`,
 #'     `level_before`, `factor_before`, `correlation` (of their scores, from -1 to 1) and `parent`
 #'     (is it the factor of the level before that this one correlates with most?);
-#'   * `factors`: tibble, one row for each factor of each level: `level`, `factor`, `items` (how many
-#'     load on it most), `share` (of the variance), `item` (the strongest), `loading` (of that
+#'   * `factors`: tibble, one row for each factor of each level: `level`, `factor`, `items` (how
+#'     many load on it most), `share` (of the variance), `item` (the strongest), `loading` (of that
 #'     item), `wording` and `reversed` (its);
 #'   * `correlations`: a list of matrices, for each level but the first its factors' scores with
 #'     those of the level before;
 #'   * `solutions`: a list of all levels' solutions. Where the solution given has names, factors of
 #'     other levels that match its factors have them too ([name_factors()]).
 #' @section Formula: Scores are regression scores (of components: components). From the weights
-#'   \eqn{W = R^{-1} S}{W = R^-1 S}, S being the structure and R the items' correlations, those of two
-#'   levels correlate by
+#'   \eqn{W = R^{-1} S}{W = R^-1 S}, S being the structure and R the items' correlations, those of
+#'   two levels correlate by
 #'   \deqn{D_1^{-1/2} W_1' R W_2 D_2^{-1/2}, \quad D = diag(W'RW)}{
 #'     D1^-1/2 W1' R W2 D2^-1/2, D = diag(W'RW)}
 #'   so that nobody need be scored.
@@ -103,6 +103,7 @@ solution_ladder <- function(
 settle_top <- function(to, from, top, call) {
   k <- ncol(top$values$loadings)
   if (is.null(to) || !is.numeric(to)) to <- k
+  if (k == 1L && isTRUE(all(to > 1))) stop_without_rotation(call)
   p <- nrow(top$values$loadings)
   most <- if (one_of_model(top$settings) == "component") p else core_most_factors(p)
   if (checkmate::test_int(to, lower = from + 1L, upper = most, tol = 0)) return(as.integer(to))
@@ -111,6 +112,17 @@ settle_top <- function(to, from, top, call) {
     sprintf("`to` must be above `from` (%d), and no more than the items allow (%d).", from, most),
     got = describe_value(to),
     todo = "A ladder needs two levels at least.",
+    call = call
+  )
+}
+
+# A solution of one factor was never rotated: nobody knows how several should be.
+stop_without_rotation <- function(call) {
+  stop_input(
+    "levels",
+    "A ladder up from one factor must know how to rotate.",
+    got = "A solution of one factor came, which has no rotation.",
+    todo = "Give the answers instead, with `to` and `rotation`.",
     call = call
   )
 }

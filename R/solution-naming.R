@@ -9,11 +9,10 @@ naming_help <- function(solution, most, call) {
   each <- seq_len(ncol(loadings))
   said <- word_table(items$wording)
   words <- lapply(each, words_of, colnames(loadings), said, home)
-  against <- Map(
-    function(j, words) against_of(j, loadings, items, said[words$word, , drop = FALSE], salient, most),
-    each,
-    words
-  )
+  against <- lapply(each, function(j) {
+    own <- said[words[[j]]$word, , drop = FALSE]
+    against_of(j, loadings, items, own, salient, most)
+  })
   values <- list(
     strongest = stack_rows(lapply(each, strongest_of, loadings, items, salient, most)),
     words = stack_rows(words),
@@ -54,8 +53,8 @@ strongest_of <- function(j, loadings, items, salient, most) {
   rbind(towards(1, "high"), towards(-1, "low"))
 }
 
-# Items that load here, but more on another factor; and items that have several of the factor's words
-# and do not load on it.
+# Items that load here, but more on another factor; and items that have several of the factor's
+# words and do not load on it.
 against_of <- function(j, loadings, items, said, salient, most) {
   size <- abs(loadings)
   largest <- max.col(size, ties.method = "first")
@@ -81,7 +80,7 @@ words_of <- function(j, names, said, home) {
   telling <- utils::head(telling[order(-(share - share_outside)[telling])], MOST_WORDS)
   tibble::tibble(
     factor = rep(names[j], length(telling)),
-    word = rownames(said)[telling],
+    word = as.character(rownames(said)[telling]),
     own = as.integer(inside[telling]),
     others = as.integer(outside[telling]),
     own_share = unname(share[telling]),
@@ -111,7 +110,8 @@ shortest_forms <- function(words) {
   for (i in seq_along(words)[-1L]) {
     before <- form[i - 1L]
     more <- nchar(words[i]) - nchar(before)
-    if (nchar(before) >= LEAST_LETTERS && more <= 3L && startsWith(words[i], before)) form[i] <- before
+    longer <- more <= 3L && startsWith(words[i], before)
+    if (longer && nchar(before) >= LEAST_LETTERS) form[i] <- before
   }
   stats::setNames(form, words)
 }

@@ -14,8 +14,9 @@
 #' @param structure Show the structure coefficients (correlations of items with factors) beside the
 #'   pattern? They differ from the loadings where factors correlate.
 #' @param weak_below An item whose loadings are all smaller in size is marked `weak`.
-#' @param crossing_from,crossing_within An item that is not weak is marked `crossing` when its second
-#'   largest loading reaches `crossing_from` in size, or is within `crossing_within` of the largest.
+#' @param crossing_from,crossing_within An item that is not weak is marked `crossing` when its
+#'   second largest loading reaches `crossing_from` in size, or is within `crossing_within` of the
+#'   largest.
 #' @param communality_below An item whose communality is smaller is marked `low`.
 #' @return An object of class `pattern_table` ([softsieve-result]); `values` holds
 #'   * `table`: tibble, one row for each item: `item`, `factor` (the one it loads on most, `NA` when
@@ -88,12 +89,19 @@ PATTERN_ORDERS <- list(
   factor = function(solution, weak_below) {
     loadings <- solution$values$loadings
     home <- home_factor(loadings, weak_below)
-    order(home, -apply(abs(loadings), 1L, max), na.last = TRUE)
+    order(home, -largest_size(loadings), na.last = TRUE)
   },
-  size = function(solution, weak_below) order(-apply(abs(solution$values$loadings), 1L, max)),
-  communality = function(solution, weak_below) order(-solution$values$items$communality),
+  size = function(solution, weak_below) order(-largest_size(solution$values$loadings)),
+  communality = function(solution, weak_below) {
+    order(-round(solution$values$items$communality, EQUAL_TO))
+  },
   questionnaire = function(solution, weak_below) seq_len(nrow(solution$values$items))
 )
+
+# Numbers that are equal to so many decimals differ by rounding alone.
+EQUAL_TO <- 9L
+
+largest_size <- function(loadings) round(apply(abs(loadings), 1L, max), EQUAL_TO)
 
 # One row for each item, in the questionnaire's order.
 lay_out_pattern <- function(solution, hide_below, marks, weak_below, structure) {
@@ -102,7 +110,11 @@ lay_out_pattern <- function(solution, hide_below, marks, weak_below, structure) 
   shown <- replace(loadings, abs(loadings) < hide_below, NA)
   beside <- solution$values$structure
   colnames(beside) <- structure_columns(colnames(loadings))
-  words <- vapply(items$item, function(one) paste(marks$mark[marks$item == one], collapse = ", "), "")
+  words <- vapply(
+    items$item,
+    function(one) paste(marks$mark[marks$item == one], collapse = ", "),
+    ""
+  )
   tibble::as_tibble(c(
     list(item = items$item, factor = colnames(loadings)[home_factor(loadings, weak_below)]),
     columns_of(shown),
@@ -152,7 +164,7 @@ full_pattern <- function(pattern) {
 
 # The index of the factor an item loads on most, NA when no loading is salient.
 home_factor <- function(loadings, salient) {
-  size <- abs(loadings)
+  size <- round(abs(loadings), EQUAL_TO)
   home <- max.col(size, ties.method = "first")
   home[size[cbind(seq_along(home), home)] < salient] <- NA
   home

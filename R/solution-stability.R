@@ -18,8 +18,9 @@
 #'   * `loadings`: tibble, one row for each item and factor: `item`, `factor`, `loading`,
 #'     `standard_error`, `lower`, `upper`, `home` (is it the item's largest?), `wording`,
 #'     `reversed`;
-#'   * `factor_correlations`: tibble: `factor`, `with`, `correlation`, `standard_error`, `lower`,
-#'     `upper` (no rows for orthogonal rotations or one factor);
+#'   * `factor_correlations`: tibble: `factor`, `with`, `correlation`, `standard_error`, `bias` (the
+#'     draws' mean less the correlation), `lower`, `upper` (no rows for orthogonal rotations or one
+#'     factor);
 #'   * `items`: tibble: `item`, `factor` (its home), `stays` (share of draws in which its largest
 #'     loading is there), `elsewhere` (where it is most often otherwise, or `NA`), `communality`,
 #'     `standard_error`, `lower`, `upper` (of the communality), `wording`, `reversed`;
@@ -31,13 +32,19 @@
 #'     draws), `communalities` (p x draws), `congruences` with the solution's factors (k x draws);
 #'   * `people`, `units` (what was drawn: people, clusters or parts), `solved` (draws that have a
 #'     solution), `improper` (share of draws with a uniqueness at its bound).
-#' @section Draws: n people are drawn with replacement (with their weights). Each draw is correlated,
-#'   extracted and rotated in the solution's way, from the solution's uniquenesses and loadings and
-#'   the usual start, and from more where that ends at a bound; its factors are matched with the
-#'   solution's so that congruences add up to most, and reflected. Nothing else is done to make them
-#'   alike: draws in which factors change places widen the limits. Standard errors are the draws'
-#'   standard deviations, limits their percentiles (Efron & Tibshirani 1993; for loadings Zhang
-#'   2014). Of more than 2,500 people (or 1,000 clusters), 500 random parts of equal size are drawn.
+#' @section Draws: n people are drawn with replacement (with their weights). Each draw is
+#'   correlated, extracted and rotated in the solution's way, from the solution's uniquenesses and
+#'   loadings and the usual start, and from more where that ends at a bound; its factors are matched
+#'   with the solution's so that congruences add up to most, and reflected. Nothing else is done to
+#'   make them alike: draws in which factors change places widen the limits. Standard errors are the
+#'   draws' standard deviations, limits their percentiles (Efron & Tibshirani 1993; for loadings
+#'   Zhang 2014). Of more than 2,500 people (or 1,000 clusters), 500 random parts of equal size are
+#'   drawn.
+#'
+#'   Correlations of rotated factors are biased, mostly towards 0, the more the fewer people there
+#'   are, and draws are biased of the sample as the sample is of the population. Their limits are
+#'   about the corrected correlation, 2r less the draws' mean, plus and minus the normal quantile
+#'   times the root mean square of the draws about r.
 #'
 #'   A draw has the noise of about half as many people, as some are drawn more than once. Parallel
 #'   analysis of each draw therefore takes its chance levels from one random half of the people.
@@ -173,16 +180,13 @@ between_factors <- function(r, drawn, kept, level) {
   k <- ncol(r)
   flat <- matrix(drawn$factor_correlations[, , kept], k * k)
   rows <- flat[(pair[, 2L] - 1L) * k + pair[, 1L], , drop = FALSE]
-  found <- if (nrow(pair)) {
-    core_drawn_limits(rows, level)
-  } else {
-    list(error = numeric(), lower = numeric(), upper = numeric())
-  }
+  found <- core_corrected_limits(rows, r[pair], level)
   tibble::tibble(
     factor = rownames(r)[pair[, 1L]],
     with = colnames(r)[pair[, 2L]],
     correlation = r[pair],
     standard_error = found$error,
+    bias = found$bias,
     lower = found$lower,
     upper = found$upper
   )
@@ -190,7 +194,9 @@ between_factors <- function(r, drawn, kept, level) {
 
 items_of_draws <- function(items, loadings, home, drawn, kept, level) {
   p <- nrow(loadings)
-  size <- abs(matrix(aperm(drawn$loadings[, , kept, drop = FALSE], c(1L, 3L, 2L)), ncol = ncol(loadings)))
+  # one row for each item of each draw
+  flat <- aperm(drawn$loadings[, , kept, drop = FALSE], c(1L, 3L, 2L))
+  size <- abs(matrix(flat, ncol = ncol(loadings)))
   homes <- matrix(max.col(size, ties.method = "first"), p)
   stays <- rowMeans(homes == home)
   elsewhere <- vapply(

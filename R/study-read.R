@@ -35,9 +35,10 @@ new_study <- function(values, settings, findings, source, call) {
 # Checks `x` against a form, and fills in defaults.
 # `at` is the path shown in errors, for example answers.file.
 fit_form <- function(x, form, at, call) {
-  if (identical(form$type, "object")) return(fit_object(x, form, at, call))
-  if (identical(form$type, "array")) return(fit_array(x, form, at, call))
-  if (identical(form$type, "map")) return(fit_map(x, form, at, call))
+  fit_part <- list(object = fit_object, array = fit_array, map = fit_map)[form$type]
+  if (length(fit_part) == 1L && !is.null(fit_part[[1L]])) {
+    return(fit_part[[1L]](x, form, at, call))
+  }
   # YAML's yes, no and false are words here, so that an answer may be called "no": an entry that is
   # one or the other takes them for what they are
   word <- if (identical(form$type, "boolean") && is.character(x)) {

@@ -8,7 +8,7 @@ TABLE_NAMING_STRONGEST <- spec(
   columns = function(x) {
     t <- x$values$strongest
     list(
-      factor = words(once(t$factor)),
+      factor = words(first_of_each(t$factor)),
       who = words(ifelse(t$direction == "high", "agree", "disagree")),
       item = words(t$item),
       loading = units(t$loading),
@@ -18,7 +18,7 @@ TABLE_NAMING_STRONGEST <- spec(
 )
 
 # A word that repeats the one above it is left out.
-once <- function(x) ifelse(c(TRUE, x[-1L] != x[-length(x)]), x, "")
+first_of_each <- function(x) ifelse(c(TRUE, x[-1L] != x[-length(x)]), x, "")
 
 TABLE_NAMING_WORDS <- spec(
   name = "words",
@@ -29,7 +29,7 @@ TABLE_NAMING_WORDS <- spec(
   columns = function(x) {
     t <- x$values$words
     list(
-      factor = words(once(t$factor)),
+      factor = words(first_of_each(t$factor)),
       word = words(t$word),
       "in its items" = shares(t$own_share),
       "in others" = shares(t$others_share)
@@ -47,7 +47,7 @@ TABLE_NAMING_AGAINST <- spec(
     t <- x$values$against
     why <- c(elsewhere = "loads more on another", "words alone" = "has its words, no loading")
     list(
-      factor = words(once(t$factor)),
+      factor = words(first_of_each(t$factor)),
       item = words(t$item),
       loading = units(t$loading),
       why = words(unname(why[t$why])),
@@ -97,9 +97,9 @@ TABLE_FACTORS_MATCHED <- spec(
   columns = function(x) {
     f <- x$values$factors
     list(
-      solution = words(once(f$solution)),
+      solution = words(first_of_each(f$solution)),
       factor = words(f$factor),
-      against = words(once(f$against)),
+      against = words(first_of_each(f$against)),
       "its factor" = words(ifelse(
         is.na(f$with),
         "(none left)",
@@ -166,7 +166,7 @@ TABLE_RUNGS <- spec(
     )
     from[!nzchar(from) & f$level > min(f$level)] <- "none above"
     list(
-      level = words(once(as.character(f$level))),
+      level = words(first_of_each(as.character(f$level))),
       factor = words(f$factor),
       items = counts(f$items),
       "comes from" = words(from),

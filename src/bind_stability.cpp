@@ -69,8 +69,7 @@ Rcpp::List cpp_align_factors(Rcpp::NumericMatrix loadings, Rcpp::NumericMatrix t
     const int at = found.column[static_cast<std::size_t>(j)];
     column[j] = at < 0 ? NA_INTEGER : at + 1;
   }
-  return Rcpp::List::create(Rcpp::Named("column") = column,
-                            Rcpp::Named("sign") = to_r(found.sign),
+  return Rcpp::List::create(Rcpp::Named("column") = column, Rcpp::Named("sign") = to_r(found.sign),
                             Rcpp::Named("congruence") = to_r(found.congruence));
 }
 
@@ -89,8 +88,7 @@ Rcpp::NumericVector cpp_draw_people(Rcpp::IntegerVector unit_of, Rcpp::IntegerVe
 // What core_stability.h says of each draw and half, a column each. answers: people x items, NaN
 // where missing; weights: one for each person, or none.
 // [[Rcpp::export(rng = false)]]
-Rcpp::NumericMatrix cpp_resample_solution(Rcpp::NumericMatrix answers,
-                                          Rcpp::NumericVector weights,
+Rcpp::NumericMatrix cpp_resample_solution(Rcpp::NumericMatrix answers, Rcpp::NumericVector weights,
                                           Rcpp::IntegerVector unit_of,
                                           Rcpp::IntegerVector stratum_of, Rcpp::List plan,
                                           int replicates, int halves, int most_single, int parts,
@@ -101,16 +99,15 @@ Rcpp::NumericMatrix cpp_resample_solution(Rcpp::NumericMatrix answers,
   const SolutionPlan solution = solution_plan_of(plan);
   must_hold(answers.ncol() == solution.target.rows(), "every item needs its loadings");
   check_length(unit_of.size(), answers.nrow(), "every person needs a unit");
-  must_hold(weights.size() == 0 || weights.size() == answers.nrow(),
-            "every person needs a weight");
+  must_hold(weights.size() == 0 || weights.size() == answers.nrow(), "every person needs a weight");
   const DrawnPeople drawn{to_core(answers), Rcpp::as<std::vector<double>>(weights),
                           units_of(unit_of, stratum_of)};
   Rcpp::NumericMatrix out(
       static_cast<int>(numbers_of_solution(answers.ncol(), solution.target.cols())),
       replicates + 2 * halves);
-  stop_if_interrupted(resample_solution(
-      drawn, solution, static_cast<std::size_t>(replicates), static_cast<std::size_t>(halves),
-      most_single, parts, static_cast<std::uint64_t>(seed), threads, out.begin(),
-      watch_of(progress)));
+  stop_if_interrupted(resample_solution(drawn, solution, static_cast<std::size_t>(replicates),
+                                        static_cast<std::size_t>(halves), most_single, parts,
+                                        static_cast<std::uint64_t>(seed), threads, out.begin(),
+                                        watch_of(progress)));
   return out;
 }

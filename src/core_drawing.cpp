@@ -18,8 +18,7 @@ constexpr std::uint64_t dealing = std::uint64_t{1} << 40, halving = std::uint64_
 std::vector<std::vector<int>> members_of(const Units& units) {
   std::vector<std::vector<int>> members;
   for (int unit = 0; unit < units.count(); ++unit) {
-    const auto stratum =
-        static_cast<std::size_t>(units.stratum_of[static_cast<std::size_t>(unit)]);
+    const auto stratum = static_cast<std::size_t>(units.stratum_of[static_cast<std::size_t>(unit)]);
     if (stratum >= members.size()) members.resize(stratum + 1);
     members[stratum].push_back(unit);
   }

@@ -55,9 +55,9 @@ Extracted search_near(const MatrixXd& s, int k, const SolutionPlan& plan) {
   };
   if (!ended(best) || (ended(usual) && usual.discrepancy < best.discrepancy)) best = usual;
   if (!ended(best) || at_bound(best.uniquenesses, lowest))
-    best = search_discrepancy(s, k, plan.discrepancy, lowest, extracted_enough, most_steps,
-                              {2, false})
-               .best;
+    best =
+        search_discrepancy(s, k, plan.discrepancy, lowest, extracted_enough, most_steps, {2, false})
+            .best;
   return {best.loadings, best.uniquenesses,
           best.gradient <= 1e-4 && best.loadings.allFinite() && best.uniquenesses.allFinite(),
           at_bound(best.uniquenesses, lowest)};
@@ -67,8 +67,7 @@ Extracted search_near(const MatrixXd& s, int k, const SolutionPlan& plan) {
 // item at its bound another variance than was observed, and its loadings are for that one.
 void standardise(Extracted& found, const VectorXd& variance, const SolutionPlan& plan) {
   VectorXd unit = variance;
-  const bool fits_variance =
-      !plan.components && plan.discrepancy != Discrepancy::least_squares;
+  const bool fits_variance = !plan.components && plan.discrepancy != Discrepancy::least_squares;
   for (Index i = 0; fits_variance && i < unit.size(); ++i) {
     const double fitted = found.loadings.row(i).squaredNorm() + found.uniquenesses[i];
     const bool own = found.uniquenesses[i] <= (plan.lowest + 1e-8) * variance[i] ||
@@ -182,8 +181,8 @@ Status resample_solution(const DrawnPeople& drawn, const SolutionPlan& plan, std
                          std::size_t halves, int most_single, int parts, std::uint64_t seed,
                          int threads, double* out, const Watch& watch) {
   const Index n = drawn.answers.rows();
-  const VectorXd base =
-      drawn.weights.empty() ? VectorXd(VectorXd::Ones(n))
+  const VectorXd base = drawn.weights.empty()
+                            ? VectorXd(VectorXd::Ones(n))
                             : VectorXd(Eigen::Map<const VectorXd>(drawn.weights.data(), n));
   PeoplePlan all;
   all.answers = drawn.answers;

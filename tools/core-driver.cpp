@@ -14,7 +14,9 @@
 #include "core_reliability.h"
 #include "core_resample.h"
 #include "core_resample_people.h"
+#include "core_align.h"
 #include "core_rotation.h"
+#include "core_stability.h"
 #include "core_search.h"
 #include "core_uniqueness.h"
 #include "core_weighted.h"
@@ -232,6 +234,66 @@ void drive_reliability() {
   must(discriminations(plan.answers, 0.27).size() == 8, "discrimination");
 }
 
+// Solutions of people drawn again: every way, with gaps, one by one, in clusters, in parts.
+static void drive_stability() {
+  const int n = 120, p = 6, k = 2;
+  DrawnPeople people;
+  people.answers = Eigen::MatrixXd(n, p);
+  Stream stream(3, 1);
+  for (int i = 0; i < n; ++i) {
+    const double f[] = {stream.normal(), stream.normal()};
+    for (int j = 0; j < p; ++j)
+      people.answers(i, j) = std::floor(2.0 * (0.8 * f[j / 3] + 0.6 * stream.normal()));
+  }
+  people.answers(4, 2) = std::nan("");
+  for (int i = 0; i < n; ++i)
+    people.units.unit_of.push_back(i);
+  people.units.stratum_of.assign(n, 0);
+  std::fill(people.units.stratum_of.begin() + 50, people.units.stratum_of.end(), 1);
+  SolutionPlan plan{};
+  plan.target = Eigen::MatrixXd::Zero(p, k);
+  plan.target.topLeftCorner(3, 1).setConstant(.8);
+  plan.target.bottomRightCorner(3, 1).setConstant(-.8);
+  plan.lowest = .005;
+  plan.start = Eigen::VectorXd::Constant(p, .4);
+  plan.starts = 3;
+  plan.criterion = make_criterion({"oblimin", 0.0, p, k, {}, {}});
+  const std::size_t rows = numbers_of_solution(p, k);
+  const Watch nobody = [](std::size_t) { return true; };
+  for (const bool turned : {true, false})
+    for (const Turning turning : {Turning::orthogonal, Turning::oblique, Turning::reference})
+      for (const bool components : {true, false})
+        for (const bool covariances : {true, false}) {
+          plan.turned = turned;
+          plan.turning = turning;
+          plan.components = components;
+          plan.covariances = covariances;
+          plan.discrepancy =
+              covariances ? Discrepancy::maximum_likelihood : Discrepancy::generalised;
+          std::vector<double> one(14 * rows), two(14 * rows);
+          must(resample_solution(people, plan, 10, 2, 500, 20, 7, 3, one.data(), nobody) ==
+                   Status::done,
+               "drawn");
+          resample_solution(people, plan, 10, 2, 500, 20, 7, 1, two.data(), nobody);
+          must(one == two, "the same on any number of threads");
+        }
+  std::vector<double> parts(14 * rows);
+  resample_solution(people, plan, 10, 2, 50, 20, 7, 2, parts.data(), nobody);
+  must(std::isfinite(parts[0]), "parts");
+  people.weights.assign(n, 0.5);
+  for (int& unit : people.units.unit_of)
+    unit /= 4;
+  people.units.stratum_of.assign(30, 0);
+  resample_solution(people, plan, 10, 2, 50, 40, 7, 2, parts.data(), nobody);
+  must(std::isfinite(parts[0]), "clusters");
+  people.answers.col(1).setZero();
+  resample_solution(people, plan, 3, 0, 500, 20, 7, 2, parts.data(), nobody);
+  must(std::isnan(parts[0]), "an item without variance");
+  const Alignment back = align_factors(plan.target.rowwise().reverse(), plan.target);
+  must(back.column[0] == 1 && back.column[1] == 0 && back.congruence.minCoeff() > .999, "aligned");
+  must(align_factors(plan.target.leftCols(1), plan.target).column[1] == -1, "none left");
+}
+
 int main() {
   const Watch nobody = [](std::size_t) { return true; };
 
@@ -374,5 +436,6 @@ int main() {
   drive_retention();
   drive_tables();
   drive_reliability();
+  drive_stability();
   return 0;
 }

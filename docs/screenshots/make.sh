@@ -15,6 +15,8 @@ R
 (cat motives.R; echo 'count_factors(motives, seed = 2026)') > number.R
 (cat motives.R; echo 'profile_items(motives); cat("\n"); profile_respondents(motives)') > profile.R
 (cat motives.R; echo 'summary(factor_solution(motives, seed = 2026))') > solution.R
+(cat motives.R; echo 'name_factors(factor_solution(motives, seed = 2026))') > naming.R
+"$tools/shot-terminal.sh" "$here/naming.png" --rows 42 --title 'Rscript naming.R' -- Rscript naming.R >/dev/null
 (cat motives.R; echo 'hierarchical_form(factor_solution(motives, seed = 2026))') > general.R
 "$tools/shot-terminal.sh" "$here/general.png" --rows 48 --title 'Rscript general.R' -- Rscript general.R >/dev/null
 (cat motives.R; echo 'assess_reliability(motives, seed = 2026)') > reliability.R
@@ -31,11 +33,14 @@ here <- commandArgs(TRUE)[1]
 save <- function(x, name, ...) softsieve:::save_figure(ggplot2::autoplot(x, ...), file.path(here, name), height = if (name == "answers.png") 830 else 800)
 save(profile_items(motives), "answers.png")
 save(profile_respondents(motives), "people.png")
-save(motives, "missing.png")
-save(keep_items(motives, t1:t6), "pairs.png", "pairs")
 save(correlate_items(motives), "correlations.png")
-save(assess_factorability(motives), "adequacy.png")
+solution <- factor_solution(motives, seed = 2026)
+named <- name_factors(solution, c("thrift", "planet", "mending", "neighbours"))
+save(named, "plane.png", "people", factors = c("thrift", "neighbours"), group = "cafe", people = c("p0007", "p0040"))
+save(named, "path.png", "path", wording = TRUE)
+save(solution_ladder(named, seed = 2026), "ladder.png")
+save(loading_stability(named, seed = 2026), "stability.png", wording = TRUE)
 R
 Rscript figures.R "$here"
-cp softsieve-demo/results/{eigenvalues,fit,loadings}.png "$here"
+cp softsieve-demo/results/{eigenvalues,loadings}.png "$here"
 cp softsieve-demo/results/reliability.png "$here/coefficients.png"

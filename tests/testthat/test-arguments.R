@@ -284,10 +284,28 @@ test_that("extraction and rotation: every argument has its effect", {
   expect_effects(
     factor_solution,
     list(x = r, factors = 3, starts = 3, seed = 1),
-    list(factors = 2, method = "ml", rotation = "varimax"),
+    list(factors = 2, method = "ml", rotation = "varimax", by = "cafe", replicates = 30),
+    with = list(
+      by = list(x = motives(), replicates = 0),
+      replicates = list(x = motives(), by = "cafe", replicates = 0)
+    ),
     same = c("starts", "seed", "threads")
   )
-  expect_effects(pattern_table, list(solution = s), list(hide_below = .6, sort = FALSE))
+  expect_effects(
+    pattern_table,
+    list(solution = factor_solution(motives(), 4, seed = 1, starts = 3)),
+    list(
+      hide_below = .6,
+      sort = "size",
+      structure = TRUE,
+      weak_below = .6,
+      crossing_from = .45,
+      crossing_within = .5,
+      communality_below = .5
+    ),
+    with = list(crossing_from = list(crossing_within = 0))
+  )
+  expect_effects(name_factors, list(solution = s), list(names = c(F1 = "x"), items = 2))
   # what is hidden is what is smaller, and no more
   for (limit in c(.2, .5)) {
     shown <- as.matrix(as_tibble(pattern_table(s, hide_below = limit))[c("F1", "F2", "F3")])
@@ -297,6 +315,47 @@ test_that("extraction and rotation: every argument has its effect", {
     hierarchical_form,
     list(solution = rotate_factors(extract_factors(motives(), 6), seed = 1)),
     list(factors = 2)
+  )
+  expect_effects(
+    solution_ladder,
+    list(x = items12(), to = 2, starts = 2, seed = 1),
+    list(from = 2, to = 3, method = "ml", rotation = "varimax", starts = 1, seed = 2),
+    with = list(
+      from = list(to = 3),
+      starts = list(x = items12(), to = 5, rotation = "simplimax", starts = 30),
+      seed = list(x = items12(), to = 5, rotation = "simplimax", starts = 2)
+    ),
+    same = "threads"
+  )
+  expect_effects(
+    compare_solutions,
+    list(list(s, rotate_factors(s, "varimax", seed = 1), extract_factors(r, 2))),
+    list(against = "before", salient = .6)
+  )
+})
+
+test_that("people drawn again: every argument has its effect", {
+  q <- items12()
+  s <- factor_solution(q, 2, rotation = "simplimax", seed = 1, starts = 20)
+  # whose people each stand in a stratum of several
+  expect_effects(
+    loading_stability,
+    list(solution = s, replicates = 20, halves = 2, seed = 1),
+    list(
+      clusters = "cafe",
+      strata = "cafe",
+      level = .5,
+      halves = 3,
+      starts = 1,
+      replicates = 30,
+      seed = 2
+    ),
+    with = list(starts = list(
+      solution = factor_solution(q, 5, rotation = "simplimax", seed = 1, starts = 50),
+      starts = 30,
+      replicates = 40
+    )),
+    same = "threads"
   )
 })
 
@@ -360,6 +419,11 @@ test_that("one example of every class: tables, one row, long form, and what they
     pattern_table(s),
     component_layers(extract_components(q, 2)),
     hierarchical_form(s),
+    name_factors(s),
+    compare_solutions(s, rotate_factors(s, "varimax", seed = 1)),
+    solution_ladder(s, seed = 1),
+    factor_solution(q, 2, by = "cafe", starts = 3, replicates = 20, seed = 1),
+    loading_stability(s, replicates = 20, halves = 2, seed = 1),
     form_scales(s),
     assess_reliability(form_scales(s), q, replicates = 20, seed = 1),
     score_respondents(s, q),

@@ -309,6 +309,57 @@ FIRES <- list(
     core("find_in_hierarchy")(list(general_share = .6), higher, c("F1", "F2", "F3"))
   },
   weak_general = function() hierarchical_form(solution4()),
+  names_kept = function() {
+    named <- name_factors(solution4(), c(F1 = "thrift"))
+    rotate_factors(named, "geomin", starts = 3, seed = 1)
+  },
+  names_lost = function() {
+    named <- name_factors(solution4(), c("a", "b", "c", "d"))
+    name_factors(factor_solution(motives(), 2, seed = 1, starts = 3), named)
+  },
+  no_wordings = function() name_factors(factor_solution(two_factors(.5), 2, seed = 1)),
+  against_wording = function() {
+    d <- transform(loaded_answers(200, rep(.7, 5)), q1 = 6 - q1)
+    pattern_table(factor_solution(d, 1, seed = 1))
+  },
+  compared_on_shared = function() {
+    fewer <- factor_solution(keep_items(motives(), -o1), 4, seed = 1, starts = 3)
+    compare_solutions(fewer, solution4())
+  },
+  tiny_factor = function() compare_solutions(solution4(), solution_of(5)),
+  group_left_out = function() grouped(c(5, 95)),
+  small_group_draws = function() grouped(c(20, 80)),
+  groups_differ = function() {
+    d <- loaded_answers(300, c(.8, .8, .7, .7, .6, .6))
+    d[1:150, 4:6] <- 6 - d[1:150, 4:6]
+    q <- questionnaire(cbind(g = rep(c("a", "b"), each = 150), d), group = "g")
+    factor_solution(q, 1, by = "g", replicates = 50, seed = 1)
+  },
+  item_moves = function() {
+    d <- cbind(loaded_answers(150, rep(.7, 4)), loaded_answers(150, rep(.7, 4), seed = 2))
+    names(d) <- paste0("q", 1:8)
+    set.seed(4)
+    d$between <- 1.3 * rowSums(d[1:4]) + rowSums(d[5:8]) + rnorm(150, sd = 4)
+    stable(d, 2)
+  },
+  factor_not_replicated = function() stable(loaded_answers(60, c(.7, .7, .7, .5, .3, .2, .1)), 2),
+  number_differs = function() stable(loaded_answers(300, rep(.7, 6)), 2),
+  draws_unsolved = function() {
+    d <- loaded_answers(60, rep(.7, 4))
+    d$rare <- c(1, rep(0, 59))
+    stable(d, 1)
+  },
+  improper_draws = function() stable(loaded_answers(40, c(.95, .9, .6, .3)), 1),
+  few_units = function() {
+    loading_stability(solution4(), clusters = "cafe", replicates = 20, halves = 0, seed = 1)
+  },
+  stratum_of_one = function() {
+    d <- cbind(g = c("x", rep("a", 99)), loaded_answers(100, rep(.7, 4)))
+    q <- questionnaire(d, group = "g")
+    s <- factor_solution(q, 1, seed = 1)
+    loading_stability(s, strata = "g", replicates = 20, halves = 0, seed = 1)
+  },
+  parts_drawn = function() stable(loaded_answers(2600, rep(.7, 4)), 1),
   weak_items_left_out = function() form_scales(solution4()),
   crossing_items_left_out = function() form_scales(solution4()),
   loads_negatively = function() {
@@ -429,6 +480,17 @@ several <- function(optimum) {
     optimum = optimum,
     seed = 1
   )
+}
+solution_of <- function(k) factor_solution(motives(), k, seed = 1, starts = 3)
+stable <- function(d, k) {
+  s <- factor_solution(questionnaire(d), k, seed = 1, starts = 3)
+  loading_stability(s, replicates = 100, halves = 40, seed = 1)
+}
+# Groups of such sizes, and one of 300.
+grouped <- function(sizes) {
+  d <- loaded_answers(sum(sizes) + 300, rep(.7, 8))
+  q <- questionnaire(cbind(g = rep(c("a", "b", "c"), c(sizes, 300)), d), group = "g")
+  factor_solution(q, 1, by = "g", replicates = 0, seed = 1)
 }
 trusted <- function(d) assess_reliability(list(a = names(d)), d, replicates = 0, seed = 1)
 

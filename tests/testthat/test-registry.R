@@ -219,7 +219,7 @@ test_that("a toy figure, table, writer and reader serve whoever asks for them", 
   )
   expect_identical(
     core("table_text")(f, "toy", titled = TRUE),
-    c("", "  Toys", "  toy", "  .50", "  .25")
+    c("", "  Toys", "  toy  more", "  .50  a", "  .25  b")
   )
   expect_match(as.character(core("html_table")(f, "toy")[[1]]), "<caption>Toys</caption>")
   # what is roomy has no place on a terminal
@@ -250,14 +250,42 @@ test_that("a toy figure, table, writer and reader serve whoever asks for them", 
   expect_match(core("study_form")()$properties$answers$properties$file$description, "toys")
 })
 
+test_that("a toy mark is found, limited, explained and told", {
+  local_spec(
+    "mark",
+    name = "toy",
+    label = "begins with m",
+    order = 99,
+    reference = "Horn (1965)",
+    limits = "weak_below",
+    find = function(solution, limits) {
+      first <- core("largest_loadings")(solution)$first
+      first[grepl("^m", names(first))]
+    },
+    limit = function(solution, limits, items) 9,
+    rule = function(limits) "a toy rule",
+    told = "no_salient_loading",
+    words = function(solution, items, values, limits) list(items, "9")
+  )
+  p <- pattern_table(factor_solution(keep_items(motives(), m1:t6), 2, seed = 1, starts = 2))
+  expect_match(p$values$table$marks[p$values$table$item == "m1"], "toy")
+  own <- p$values$marks[p$values$marks$mark == "toy", ]
+  expect_identical(own$source, rep("Horn (1965)", 6))
+  expect_identical(own$limit, rep(9, 6))
+  expect_match(capture.output(print(p)), "toy: a toy rule", all = FALSE)
+  expect_identical(sum(p$findings$code == "no_salient_loading"), 6L)
+  expect_match(core("describe_marks")(), "`toy`: begins with m")
+})
+
 test_that("a toy entry, section and verb are checked, written and run", {
   local_spec(
     "entry",
-    name = "pattern.sort",
+    name = "pattern.toy",
     label = "Sort the items",
     order = 99,
-    type = "boolean",
-    default = TRUE,
+    type = "string",
+    choices = function() c("factor", "questionnaire"),
+    default = "factor",
     stage = "pattern",
     argument = "sort"
   )
@@ -275,11 +303,13 @@ test_that("a toy entry, section and verb are checked, written and run", {
   )
   dir <- withr::local_tempdir()
   expect_error(
-    read_study(local_file(c("answers: {file: a.csv}", "pattern: {sort: 3}"), ".yml")),
-    "`pattern.sort` must be one yes or no"
+    read_study(local_file(c("answers: {file: a.csv}", "pattern: {toy: 3}"), ".yml")),
+    "`pattern.toy` must be one text"
   )
-  study <- run_study(demo_study(dir, lines = "pattern: {sort: no}", drop = "^(pattern|  hide)"))
-  expect_false(study$values$pattern$settings$sort)
+  study <- run_study(
+    demo_study(dir, lines = "pattern: {toy: questionnaire}", drop = "^(pattern|  hide)")
+  )
+  expect_identical(study$values$pattern$settings$sort, "questionnaire")
   expect_identical(study$values$pattern$values$table$item[1:3], c("m1", "m2", "m3"))
   report <- file.path(dir, "r.html")
   write_report(study, report)
@@ -301,6 +331,9 @@ test_that("the schema is a JSON Schema that a validator understands, and says wh
       factors = list(number = "probable", replicates = "enough")
     ),
     list(answers = list(file = "a.csv"), seed = 5),
+    list(answers = list(file = "a.csv"), factors = list(names = list(F1 = "thrift"))),
+    list(answers = list(file = "a.csv"), factors = list(names = list(F1 = 3))),
+    list(answers = list(file = "a.csv"), factors = list(names = "thrift")),
     list(answers = list(file = "a.csv"), factors = list(number = 0)),
     list(answers = list(file = "a.csv"), factors = list(number = "many")),
     list(answers = list(file = "a.csv"), factors = list(gamma = 2)),
@@ -319,7 +352,7 @@ test_that("the schema is a JSON Schema that a validator understands, and says wh
     },
     NA
   )
-  expect_identical(sum(ours), 5L)
+  expect_identical(sum(ours), 6L)
   dir <- withr::local_tempdir()
   jsonlite::write_json(studies, file.path(dir, "studies.json"), auto_unbox = TRUE, digits = NA)
   writeLines(

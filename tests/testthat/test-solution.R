@@ -210,7 +210,7 @@ test_that("the pattern sorts, hides and names weak and crossing items", {
   largest <- apply(abs(shown[!is.na(home), ]), 1, max, na.rm = TRUE)
   for (k in 1:4) expect_false(is.unsorted(-largest[home[!is.na(home)] == k]))
   expect_identical(
-    as_tibble(pattern_table(factor_solution(motives(), seed = 1), sort = FALSE))$item,
+    as_tibble(pattern_table(factor_solution(motives(), seed = 1), sort = "questionnaire"))$item,
     motives()$values$items$item
   )
 })

@@ -120,8 +120,8 @@ test_that("the command runs the demo and says where the report is", {
   files <- c(
     "report.html", "items.csv", "people.csv", "adequacy.csv", "eigenvalues.csv", "pattern.csv",
     "factor_correlations.csv", "scales.csv", "scale_items.csv", "scores.csv", "findings.csv",
-    "rules.csv", "number.json", "reliability.json", "eigenvalues.png", "fit.png", "loadings.png",
-    "reliability.png", "scale_items.png", "study.yml"
+    "rules.csv", "marks.csv", "number.json", "reliability.json", "eigenvalues.png", "fit.png",
+    "loadings.png", "reliability.png", "scale_items.png", "study.yml"
   )
   expect_setequal(
     list.files(file.path(dir, "here", "results"), all.files = TRUE, no.. = TRUE),
