@@ -24,6 +24,9 @@ new_result <- function(class, values, settings, findings, source, call) {
   )
 }
 
+# Tables of the same columns under each other.
+stack_rows <- function(tables) do.call(rbind, unname(tables))
+
 #' @export
 as.data.frame.softsieve_result <- function(x, ...) as.data.frame(as_tibble(x), ...)
 

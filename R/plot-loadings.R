@@ -1,11 +1,14 @@
 # Figure: the loadings, one row for each item and one column for each factor.
 
+WORDING_BESIDE <- parameter("flag", "write each item's wording beside it?", default = TRUE)
+
 FIGURE_LOADINGS <- spec(
   name = "loadings",
   of = "factor_solution",
   label = "which items load on which factor",
   order = 1,
-  draw = function(object) draw_loadings(pattern_table(object)),
+  parameters = list(wording = WORDING_BESIDE),
+  draw = function(object, asked) draw_loadings(pattern_table(object), asked),
   height = function(object) rows_height(nrow(object$values$items))
 )
 
@@ -14,7 +17,8 @@ FIGURE_PATTERN <- spec(
   of = "pattern_table",
   label = "which items load on which factor",
   order = 1,
-  draw = function(object) draw_loadings(object),
+  parameters = list(wording = WORDING_BESIDE),
+  draw = function(object, asked) draw_loadings(object, asked),
   file = "loadings.png",
   height = function(object) rows_height(nrow(object$values$table)),
   alt = function(object) {
@@ -24,7 +28,7 @@ FIGURE_PATTERN <- spec(
 
 # A disc's area is the squared loading: the share of the item's variance, when factors are
 # uncorrelated. Negative loadings are rings. Small ones are dots without a number.
-draw_loadings <- function(object) {
+draw_loadings <- function(object, asked) {
   table <- object$values$table
   loadings <- object$values$loadings
   hide_below <- object$settings$hide_below
@@ -39,8 +43,7 @@ draw_loadings <- function(object) {
   long$factor <- factor(long$factor, factors)
   long$salient <- abs(long$loading) >= hide_below
   salient <- long[long$salient, ]
-  wording <- stats::setNames(keyed_wording(table$wording, table$reversed), table$item)[rev(order)]
-  rows <- ifelse(nzchar(wording), paste0(clip_text(wording, 72L), "   ", rev(order)), rev(order))
+  rows <- rev(item_labels(table, asked$wording, 72L))
   ggplot2::ggplot(long, ggplot2::aes(.data$factor, .data$item)) +
     ggplot2::geom_point(data = long[!long$salient, ], size = 0.8, colour = "#c3c6c3") +
     ggplot2::geom_point(

@@ -9,9 +9,25 @@
 #   told    the code of its finding, and `words` function(solution, item, value, limits): a list of
 #           what its sentence takes
 
+# Numbers that are equal to so many decimals differ by rounding alone.
+EQUAL_TO <- 9L
+
+# The index of the factor an item loads on most, NA when no loading is salient.
+home_factor <- function(loadings, salient) {
+  size <- round(abs(loadings), EQUAL_TO)
+  home <- max.col(size, ties.method = "first")
+  home[size[cbind(seq_along(home), home)] < salient] <- NA
+  home
+}
+
+# Items with salient loadings on two or more factors.
+crossing_items <- function(loadings, salient) {
+  rownames(loadings)[rowSums(abs(loadings) >= salient) > 1L]
+}
+
 # What all marks look at: the largest loading of each item, the second, and where they are.
 largest_loadings <- function(solution) {
-  size <- abs(solution$values$loadings)
+  size <- round(abs(solution$values$loadings), EQUAL_TO)
   home <- max.col(size, ties.method = "first")
   first <- size[cbind(seq_along(home), home)]
   size[cbind(seq_along(home), home)] <- -1

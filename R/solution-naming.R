@@ -29,8 +29,6 @@ naming_help <- function(solution, most, call) {
   )
 }
 
-stack_rows <- function(tables) do.call(rbind, unname(tables))
-
 rows_about <- function(factor, at, loading, items, ...) {
   tibble::tibble(
     factor = rep(factor, length(at)),

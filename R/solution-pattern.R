@@ -98,9 +98,6 @@ PATTERN_ORDERS <- list(
   questionnaire = function(solution, weak_below) seq_len(nrow(solution$values$items))
 )
 
-# Numbers that are equal to so many decimals differ by rounding alone.
-EQUAL_TO <- 9L
-
 largest_size <- function(loadings) round(apply(abs(loadings), 1L, max), EQUAL_TO)
 
 # One row for each item, in the questionnaire's order.
@@ -160,19 +157,6 @@ full_pattern <- function(pattern) {
     pattern$values$loadings[table$item, , drop = FALSE]
   )
   table
-}
-
-# The index of the factor an item loads on most, NA when no loading is salient.
-home_factor <- function(loadings, salient) {
-  size <- round(abs(loadings), EQUAL_TO)
-  home <- max.col(size, ties.method = "first")
-  home[size[cbind(seq_along(home), home)] < salient] <- NA
-  home
-}
-
-# Items with salient loadings on two or more factors.
-crossing_items <- function(loadings, salient) {
-  rownames(loadings)[rowSums(abs(loadings) >= salient) > 1L]
 }
 
 #' @export

@@ -24,7 +24,7 @@ R
 "$tools/shot-terminal.sh" "$here/command.png" --rows 60 --title 'softsieve demo' -- Rscript "$softsieve" demo >/dev/null
 "$tools/shot-terminal.sh" "$here/number.png" --title 'Rscript number.R' -- Rscript number.R >/dev/null
 "$tools/shot-terminal.sh" "$here/profile.png" --rows 62 --title 'Rscript profile.R' -- Rscript profile.R >/dev/null
-"$tools/shot-terminal.sh" "$here/solution.png" --rows 80 --title 'Rscript solution.R' -- Rscript solution.R >/dev/null
+"$tools/shot-terminal.sh" "$here/solution.png" --rows 98 --title 'Rscript solution.R' -- Rscript solution.R >/dev/null
 sed -i '2s/,[1-5],/,"4,5",/' softsieve-demo/repair_cafe_answers.csv
 "$tools/shot-terminal.sh" "$here/error.png" --rows 10 --title 'softsieve run repair_cafe_study.yml' -- Rscript "$softsieve" run softsieve-demo/repair_cafe_study.yml >/dev/null
 "$tools/shot-page.sh" softsieve-demo/results/report.html "$here/report.png" 1280 800

@@ -48,6 +48,8 @@ test_that("wordings are written where they are asked for, and names wherever fac
   said <- "I keep track of what repairing saves me"
   expect_match(axis(drawn(s, "bars", wording = TRUE)), said, all = FALSE)
   expect_false(any(grepl(said, axis(drawn(s, "bars")))))
+  expect_match(axis(drawn(s, "loadings")), said, all = FALSE)
+  expect_false(any(grepl(said, axis(drawn(s, "loadings", wording = FALSE)))))
   expect_match(axis(drawn(s, "residuals", wording = TRUE)), "keep track", all = FALSE)
   expect_match(words(drawn(s, "path", wording = TRUE)), said, all = FALSE)
   expect_false(any(grepl(said, words(drawn(s, "path")))))
