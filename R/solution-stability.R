@@ -46,6 +46,11 @@
 #'   about the corrected correlation, 2r less the draws' mean, plus and minus the normal quantile
 #'   times the root mean square of the draws about r.
 #'
+#'   In simulations (bench/coverage.R: 20 items, 4 factors, normal and five-category answers of 200
+#'   and 500 people) limits of 95 % held the population's loadings in 94.7 to 97.2 % of cases, its
+#'   communalities in 93.9 to 94.8 % and its factor correlations in 90.4 to 93.8 %, the least with
+#'   200 people.
+#'
 #'   A draw has the noise of about half as many people, as some are drawn more than once. Parallel
 #'   analysis of each draw therefore takes its chance levels from one random half of the people.
 #'   Weak factors, that all people together show, may be missed by it.

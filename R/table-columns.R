@@ -109,6 +109,9 @@ table_text <- function(x, what = NULL, part = NULL, titled = FALSE, indent = "  
   )
 }
 
+# More would take a word processor, and the package that writes it, minutes.
+MOST_WORD_ROWS <- 300L
+
 # All tables of a result for Word: data frames of text, named by their titles.
 tables_for_word <- function(x, what = NULL) {
   own <- tables_of(x)
@@ -118,7 +121,9 @@ tables_for_word <- function(x, what = NULL) {
     parts <- parts_of(x, name)
     tables <- lapply(parts, function(part) table_of(x, name, part))
     frames <- lapply(tables, function(table) {
-      as.data.frame(table_cells(table, roomy = TRUE)$text, check.names = FALSE)
+      frame <- as.data.frame(table_cells(table, roomy = TRUE)$text, check.names = FALSE)
+      # a table that the report cuts is cut here, where it would be too long for Word
+      if (table$cut && nrow(frame) > MOST_WORD_ROWS) utils::head(frame, table$most) else frame
     })
     stats::setNames(frames, vapply(tables, `[[`, "", "title"))
   })

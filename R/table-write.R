@@ -104,9 +104,6 @@ WRITER_DOCX <- spec(
   write = function(x, what, path, call) write_docx(tables_for_word(x, what), path, call)
 )
 
-# More would take a word processor, and the package that writes it, minutes.
-MOST_WORD_ROWS <- 300L
-
 write_docx <- function(tables, path, call) {
   long <- vapply(tables, nrow, 1L)
   if (any(long > MOST_WORD_ROWS)) {
@@ -124,14 +121,8 @@ write_docx <- function(tables, path, call) {
 
 # A result as JSON: values, settings and findings, numbers with 15 digits; a data frame as rows.
 json_of <- function(x) {
-  parts <- x
-  if (inherits(x, "softsieve_result")) {
-    parts <- unclass(x)[c("values", "settings", "findings", "source")]
-    # correlations know their answers; these have a file of their own
-    parts$values$questionnaire <- NULL
-  }
   jsonlite::toJSON(
-    parts,
+    without_answers(x),
     digits = 15,
     auto_unbox = TRUE,
     na = "null",
@@ -140,6 +131,19 @@ json_of <- function(x) {
     pretty = TRUE,
     force = TRUE
   )
+}
+
+# Correlations know the answers that they came from, and solutions their correlations: whoever saves
+# these does not mean to hand on what people said, which has files of its own.
+BEHIND <- c("questionnaire", "item_correlations")
+
+without_answers <- function(x) {
+  if (inherits(x, "softsieve_result")) {
+    x <- unclass(x)[c("values", "settings", "findings", "source")]
+  }
+  if (!is.list(x) || is.data.frame(x)) return(x)
+  if (!is.null(names(x))) x <- x[!names(x) %in% BEHIND]
+  lapply(x, without_answers)
 }
 
 tidy_for_sheet <- function(table) {

@@ -129,3 +129,23 @@ test_that("one factor, many factors, bare matrices, hostile words: figures or an
   odd <- name_factors(bare, c("a %s %d", "<b>x</b>", "$\\alpha$"))
   for (what in c("bars", "plane", "path", "variance")) drawn(odd, what)
 })
+
+test_that("files of a solution and of what is made of it hold no answers", {
+  s <- solution2()
+  file <- withr::local_tempfile(fileext = ".json")
+  made <- list(
+    s,
+    solution_ladder(s, seed = 1),
+    factor_solution(keep_items(motives(), m1:t6), 2, by = "cafe", replicates = 0, seed = 1)
+  )
+  for (x in made) {
+    write_table(x, file)
+    said <- paste(readLines(file), collapse = "")
+    expect_false(grepl("p0001|\"answers\"", said))
+    expect_true(grepl("\"loadings\"", said))
+  }
+  word <- withr::local_tempfile(fileext = ".docx")
+  big <- factor_solution(motives(), 4, by = "cafe", replicates = 0, seed = 1, starts = 3)
+  write_table(big, word)
+  expect_gt(file.size(word), 5000)
+})
