@@ -8,7 +8,8 @@
 #'   item names, for example `list(thrift = c("t1", "t2", "t3"))`.
 #' @param salient For a solution: items whose largest loading is smaller are weak.
 #' @param crossing For a solution: what happens to items with two salient loadings: `"leave_out"`,
-#'   or `"highest"` to give them to the factor they load on most.
+#'   or `"highest"` to give them to the factor they load on most. (A second loading that is near the
+#'   first but not salient, which [pattern_table()] marks too, does not count here.)
 #' @param weak For a solution: what happens to items without a salient loading: the same choice.
 #' @return An object of class `scale_set` ([softsieve-result]); `values$scales` is a tibble with one
 #'   row for each item of a scale: `scale`, `item`, `wording`, `reversed` (was it turned round by
