@@ -41,6 +41,7 @@ REFERENCES <- c(
     "Cattell, R. B. (1966). The scree test for the number of factors. Multivariate",
     "Behavioral Research, 1, 245-276."
   ),
+  "Child (2006)" = "Child, D. (2006). The essentials of factor analysis (3rd ed.). Continuum.",
   "Clark & Watson (1995)" = paste(
     "Clark, L. A., & Watson, D. (1995). Constructing validity: Basic issues in",
     "objective scale development. Psychological Assessment, 7, 309-319."
@@ -61,6 +62,10 @@ REFERENCES <- c(
     "Dempster, A. P., Laird, N. M., & Rubin, D. B. (1977). Maximum likelihood from",
     "incomplete data via the EM algorithm. Journal of the Royal Statistical Society",
     "B, 39, 1-38."
+  ),
+  "Floyd & Widaman (1995)" = paste(
+    "Floyd, F. J., & Widaman, K. F. (1995). Factor analysis in the development and",
+    "refinement of clinical assessment instruments. Psychological Assessment, 7, 286-299."
   ),
   "Fornell & Larcker (1981)" = paste(
     "Fornell, C., & Larcker, D. F. (1981). Evaluating structural equation models with",
@@ -125,6 +130,11 @@ REFERENCES <- c(
   "Hotelling (1933)" = paste(
     "Hotelling, H. (1933). Analysis of a complex of statistical variables into",
     "principal components. Journal of Educational Psychology, 24, 417-441."
+  ),
+  "Howard (2016)" = paste(
+    "Howard, M. C. (2016). A review of exploratory factor analysis decisions and",
+    "overview of current practices. International Journal of Human-Computer Interaction,",
+    "32, 51-62."
   ),
   "Humphreys & Ilgen (1969)" = paste(
     "Humphreys, L. G., & Ilgen, D. R. (1969). Note on a criterion for the number of",

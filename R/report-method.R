@@ -24,6 +24,7 @@ SECTION_METHOD <- spec(
         searched,
         if (one_of_model(s) == "component") "" else "; scores by regression"
       )),
+      if (is_named(v$solution)) t$p(names_said(s)),
       t$p(
         "The study below has every default and the seed filled in. ",
         "Saved as a file, it is run again with ",
@@ -36,6 +37,16 @@ SECTION_METHOD <- spec(
     )
   }
 )
+
+# Who called the factors what they are called.
+names_said <- function(settings) {
+  given <- settings$factor_names[settings$factor_names != names(settings$factor_names)]
+  sprintf(
+    "The %ss were named by people, after their items: %s.",
+    one_of_model(settings),
+    paste(names(given), "is", given, collapse = ", ")
+  )
+}
 
 # Under which settings of a result the choice of a registered method stands.
 SETTING_KINDS <- c(
@@ -67,6 +78,7 @@ references_of <- function(study) {
     v$count$values$rules$reference,
     if (!is.null(v$count$values$probabilities)) "Goretzko & Buhner (2020)",
     shown,
+    setdiff(v$pattern$values$marks$source, "convention of this package"),
     cutoff_source("sphericity_p"),
     cutoff_source("adequacy_least")
   )

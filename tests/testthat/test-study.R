@@ -111,6 +111,36 @@ test_that("the report is whole, self-contained and escapes what it was given", {
   )
 })
 
+test_that("a study names its factors, and says so in its report and its file", {
+  dir <- withr::local_tempdir()
+  file <- demo_study(
+    dir,
+    lines = "factors: {names: {F1: thrift, F3: <b>mending}}",
+    drop = "^factors|^  number|^  rotation"
+  )
+  study <- run_study(file)
+  expect_identical(colnames(coef(study$values$solution)), c("thrift", "F2", "<b>mending", "F4"))
+  expect_true("thrift" %in% names(as_tibble(study$values$scores)))
+  report <- file.path(dir, "r.html")
+  write_report(study, report)
+  said <- paste(readLines(report), collapse = " ")
+  expect_match(said, "named by people, after their items: F1 is thrift, F3 is &lt;b&gt;mending")
+  expect_match(said, "Howard, M. C. (2016)", fixed = TRUE)
+  again <- file.path(dir, "again.yml")
+  write_study(study, again)
+  expect_identical(read_study(again)$settings$factors$names, c(F1 = "thrift", F3 = "<b>mending"))
+  wrong <- demo_study(
+    withr::local_tempdir(),
+    lines = "factors: {names: {F9: thrift}}",
+    drop = "^factors|^  number|^  rotation"
+  )
+  expect_error(
+    run_study(wrong),
+    "No factor is called F9",
+    class = "softsieve_error_names"
+  )
+})
+
 test_that("the command runs the demo and says where the report is", {
   dir <- withr::local_tempdir()
   done <- run_process(c("demo", "here"), dir)
