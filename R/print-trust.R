@@ -7,8 +7,8 @@ print.naming_help <- function(x, ...) {
     x,
     sprintf("What %s could be called.", count_of(length(factors), one_of_model(x$settings))),
     paste(
-      "Those who have much of a factor agree with its items (or disagree, where it says so;",
-      "reversed ones are turned round already)."
+      "Whether they agree: those who have much of the factor, with the wording as it stands",
+      "(loadings are of items as keyed: reversed ones were turned round)."
     ),
     table = c(
       table_text(x, "strongest"),

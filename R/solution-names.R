@@ -16,8 +16,9 @@
 #' @return With names, the solution with them (`settings$factor_names` says which factor each
 #'   stands for). Without, an object of class `naming_help` ([softsieve-result]); `values` holds
 #'   tibbles with a row for each factor and
-#'   * `strongest`: item: `factor`, `direction` (`"high"`: those who have much of the factor agree;
-#'     `"low"`: they disagree), `item`, `loading`, `wording`, `reversed`;
+#'   * `strongest`: item: `factor`, `direction` (of its loading: `"high"` or `"low"`), `agree` (do
+#'     those who have much of the factor agree with its wording? of an item that its key turned
+#'     round the other way), `item`, `loading`, `wording`, `reversed`;
 #'   * `words`: word: `factor`, `word` (its shortest form), `own` and `others` (in how many of the
 #'     factor's items, and of the others, it stands), `own_share` and `others_share`;
 #'   * `against`: item that speaks against a name that the strongest give: `factor`, `item`,
@@ -42,7 +43,7 @@
 #' motives <- questionnaire(repair_cafe, codebook = repair_cafe_codebook, id = person, group = cafe)
 #' solution <- factor_solution(motives, factors = 4, seed = 1)
 #' name_factors(solution)
-#' named <- name_factors(solution, c(F1 = "planet", F2 = "thrift"))
+#' named <- name_factors(solution, c(F1 = "thrift", F2 = "planet"))
 #' form_scales(named)
 #' @export
 name_factors <- function(solution, names = NULL, items = 4L) {

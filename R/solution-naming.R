@@ -46,7 +46,15 @@ strongest_of <- function(j, loadings, items, salient, most) {
   towards <- function(sign, direction) {
     at <- order(-sign * loading)
     at <- utils::head(at[sign * loading[at] >= salient], most)
-    rows_about(colnames(loadings)[j], at, loading, items, direction = rep(direction, length(at)))
+    rows_about(
+      colnames(loadings)[j],
+      at,
+      loading,
+      items,
+      direction = rep(direction, length(at)),
+      # the wording of an item that was turned round says the opposite of its loading
+      agree = unname(loading[at] > 0) != (items$reversed[at] %in% TRUE)
+    )
   }
   rbind(towards(1, "high"), towards(-1, "low"))
 }

@@ -9,7 +9,7 @@ TABLE_NAMING_STRONGEST <- spec(
     t <- x$values$strongest
     list(
       factor = words(first_of_each(t$factor)),
-      who = words(ifelse(t$direction == "high", "agree", "disagree")),
+      they = words(ifelse(t$agree, "agree", "disagree")),
       item = words(t$item),
       loading = units(t$loading),
       wording = wordings(t)

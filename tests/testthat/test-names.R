@@ -119,6 +119,12 @@ test_that("help to name: strongest items, telling words, and what speaks against
   own <- v$strongest[v$strongest$factor == garden, ]
   expect_identical(own$item, c("q1", "q2", "q4"))
   expect_identical(own$direction, c("high", "high", "low"))
+  expect_identical(unname(own$agree), c(TRUE, TRUE, FALSE))
+  # m4 was turned round by its key: who likes mending does not say that it bores them
+  all <- name_factors(named4(), items = 9)$values$strongest
+  expect_gt(all$loading[all$item == "m4"], .3)
+  expect_false(all$agree[all$item == "m4"])
+  expect_true(all$agree[all$item == "m1"])
   words <- v$words[v$words$factor == garden, ]
   expect_identical(words$word, "garden")
   expect_identical(words$own, 3L)
