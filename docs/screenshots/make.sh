@@ -14,7 +14,7 @@ motives <- questionnaire(repair_cafe, codebook = repair_cafe_codebook, id = pers
 R
 (cat motives.R; echo 'count_factors(motives, seed = 2026)') > number.R
 (cat motives.R; echo 'profile_items(motives); cat("\n"); profile_respondents(motives)') > profile.R
-(cat motives.R; echo 'summary(factor_solution(motives, seed = 2026))') > solution.R
+(cat motives.R; echo 'factor_solution(motives, seed = 2026)') > solution.R
 (cat motives.R; echo 'name_factors(factor_solution(motives, seed = 2026))') > naming.R
 "$tools/shot-terminal.sh" "$here/naming.png" --rows 42 --title 'Rscript naming.R' -- Rscript naming.R >/dev/null
 (cat motives.R; echo 'hierarchical_form(factor_solution(motives, seed = 2026))') > general.R
@@ -24,7 +24,7 @@ R
 "$tools/shot-terminal.sh" "$here/command.png" --rows 60 --title 'softsieve demo' -- Rscript "$softsieve" demo >/dev/null
 "$tools/shot-terminal.sh" "$here/number.png" --title 'Rscript number.R' -- Rscript number.R >/dev/null
 "$tools/shot-terminal.sh" "$here/profile.png" --rows 62 --title 'Rscript profile.R' -- Rscript profile.R >/dev/null
-"$tools/shot-terminal.sh" "$here/solution.png" --rows 98 --title 'Rscript solution.R' -- Rscript solution.R >/dev/null
+"$tools/shot-terminal.sh" "$here/solution.png" --rows 60 --title 'Rscript solution.R' -- Rscript solution.R >/dev/null
 sed -i '2s/,[1-5],/,"4,5",/' softsieve-demo/repair_cafe_answers.csv
 "$tools/shot-terminal.sh" "$here/error.png" --rows 10 --title 'softsieve run repair_cafe_study.yml' -- Rscript "$softsieve" run softsieve-demo/repair_cafe_study.yml >/dev/null
 "$tools/shot-page.sh" softsieve-demo/results/report.html "$here/report.png" 1280 800
