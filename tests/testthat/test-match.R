@@ -151,6 +151,19 @@ test_that("a ladder's correlations are those of the scores of everybody", {
   }
 })
 
+test_that("a parent may run against its child", {
+  q <- keep_items(motives(), m1:t6)
+  two <- factor_solution(q, 2, seed = 1, starts = 3)
+  turned <- two
+  for (part in c("loadings", "structure")) {
+    turned$values[[part]][, 1] <- -turned$values[[part]][, 1]
+  }
+  found <- core("rungs_between")(two, turned)$rungs
+  own <- found[found$parent, ]
+  expect_identical(own$factor, own$factor_before)
+  expect_equal(own$correlation, c(-1, 1))
+})
+
 test_that("a ladder takes what it is given, and says what it cannot", {
   q <- keep_items(motives(), m1:t6)
   x <- solution_ladder(q, to = 3, method = "ml", rotation = "varimax", starts = 3, seed = 1)

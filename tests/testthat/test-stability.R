@@ -74,6 +74,9 @@ test_that("ways that the core does not know go through the stages, on the same d
   )
   expect_false(isTRUE(all.equal(one$values$draws$loadings, two$values$draws$loadings)))
   expect_equal(one$values$numbers, two$values$numbers)
+  # the two halves are other people
+  expect_lt(max(two$values$halves$congruence), .9999)
+  expect_equal(two$values$halves$congruence, one$values$halves$congruence, tolerance = .01)
   for (way in list(
     list(kind = "polychoric"),
     list(kind = "spearman"),
