@@ -36,8 +36,8 @@ print.solution_comparison <- function(x, ...) {
       table_text(x, "items", titled = TRUE)
     ),
     next_step = paste(
-      "read the items that move; loading_stability() tells how sure loadings are,",
-      "solution_ladder() how factors split."
+      if (any(x$values$items$moved)) "read the items that move;",
+      "loading_stability() tells how sure loadings are, solution_ladder() how factors split."
     )
   )
 }
@@ -68,8 +68,8 @@ print.group_solutions <- function(x, ...) {
     x$values$verdict[-1L],
     c(table_text(x, "congruences"), table_text(x, "differences", titled = TRUE)),
     next_step = paste(
-      "leave out or word anew what differs, or report groups apart; x$values$solutions holds",
-      "each group's solution."
+      "where groups differ, look at the wording of the items that do, or report groups apart;",
+      "x$values$solutions holds each group's solution."
     )
   )
 }

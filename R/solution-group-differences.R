@@ -93,22 +93,19 @@ say_of_groups <- function(values) {
     worst$with
   )
   other <- unique(between$factor[between$likeness == "different"])
-  factors <- if (isTRUE(values$chance$p >= cutoff("groups_p"))) {
-    sprintf(
-      paste(
-        "The factors do not differ between groups by more than chance: %s; equal groups of",
-        "these sizes would give one about %s (%s). As far as loadings go, scores mean the same",
-        "in each; comparing means also takes equal intercepts for granted."
-      ),
-      lowest,
-      format_unit(values$chance$expected),
-      format_p(values$chance$p)
-    )
-  } else if (worst$likeness == "equal") {
+  factors <- if (worst$likeness == "equal") {
     sprintf(
       paste(
         "All factors are equal in all groups: %s. As far as loadings go, scores mean the",
         "same in each; comparing means also takes equal intercepts for granted."
+      ),
+      lowest
+    )
+  } else if (isTRUE(values$chance$p >= cutoff("groups_p"))) {
+    sprintf(
+      paste(
+        "No difference between the groups' factors stands out from chance: %s. That does not",
+        "show that they are equal: in groups of these sizes a difference may go unseen."
       ),
       lowest
     )
@@ -134,9 +131,9 @@ say_of_groups <- function(values) {
   c(factors, say_of_chance(values), say_of_differences(values))
 }
 
-# Where factors differ by more than chance: what equal groups would have given.
+# What equal groups would have given.
 say_of_chance <- function(values) {
-  if (is.null(values$chance) || values$chance$p >= cutoff("groups_p")) return(character())
+  if (is.null(values$chance)) return(character())
   sprintf(
     "Equal groups of these sizes would give a lowest congruence of about %s (%s).",
     format_unit(values$chance$expected),
@@ -147,7 +144,7 @@ say_of_chance <- function(values) {
 say_of_differences <- function(values) {
   if (all(is.na(values$differences$apart))) return(character())
   sprintf(
-    "%s of %s loadings differ from the groups' mean; about %s would by chance alone.",
+    "%s of %s loadings stand apart from the groups' mean; about %s would by chance alone.",
     format_count(values$apart),
     format_count(nrow(values$differences)),
     format_number(values$by_chance, 0L)
