@@ -37,6 +37,10 @@ cpp_criterion <- function(loadings, request) {
     .Call(`_softsieve_cpp_criterion`, loadings, request)
 }
 
+cpp_predict_from_answers <- function(answers, correlations, with_items, threads) {
+    .Call(`_softsieve_cpp_predict_from_answers`, answers, correlations, with_items, threads)
+}
+
 cpp_measure_covariances <- function(covariances, split) {
     .Call(`_softsieve_cpp_measure_covariances`, covariances, split)
 }

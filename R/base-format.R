@@ -56,7 +56,7 @@ clip_text <- function(x, width) {
 
 # The wording as people need it beside a number: an item that was turned round says so.
 keyed_wording <- function(wording, reversed) {
-  paste0(ifelse(reversed, "(reversed) ", ""), ifelse(is.na(wording), "", wording))
+  paste0(ifelse(reversed %in% TRUE, "(reversed) ", ""), ifelse(is.na(wording), "", wording))
 }
 
 # Lines of a plain table from a list of character columns: numbers right, words left. The last

@@ -5,9 +5,18 @@ REFERENCES <- c(
     "Achim, A. (2017). Testing the number of required dimensions in exploratory",
     "factor analysis. The Quantitative Methods for Psychology, 13, 64-74."
   ),
+  "Anderson & Rubin (1956)" = paste(
+    "Anderson, T. W., & Rubin, H. (1956). Statistical inference in factor analysis.",
+    "Proceedings of the Third Berkeley Symposium on Mathematical Statistics and",
+    "Probability, 5, 111-150."
+  ),
   "Bartlett (1933)" = paste(
     "Bartlett, M. S. (1933). On the theory of statistical regression. Proceedings of",
     "the Royal Society of Edinburgh, 53, 260-283."
+  ),
+  "Bartlett (1937)" = paste(
+    "Bartlett, M. S. (1937). The statistical conception of mental factors. British",
+    "Journal of Psychology, 28, 97-104."
   ),
   "Bartlett (1951)" = paste(
     "Bartlett, M. S. (1951). The effect of standardization on a chi-square",
@@ -262,6 +271,11 @@ REFERENCES <- c(
   "Spearman (1904)" = paste(
     "Spearman, C. (1904). The proof and measurement of association between two",
     "things. American Journal of Psychology, 15, 72-101."
+  ),
+  "ten Berge et al. (1999)" = paste(
+    "ten Berge, J. M. F., Krijnen, W. P., Wansbeek, T., & Shapiro, A. (1999). Some new",
+    "results on correlation-preserving factor scores prediction methods. Linear Algebra",
+    "and its Applications, 289, 311-318."
   ),
   "ten Berge & Kiers (1991)" = paste(
     "ten Berge, J. M. F., & Kiers, H. A. L. (1991). A numerical approach to the",

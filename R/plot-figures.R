@@ -5,7 +5,8 @@
 #   draw    function(object), giving a ggplot; function(object, asked) where it has
 #   parameters  what it can be asked in `...` (base-registry.R)
 #   there   function(object): is there anything to draw? (always, when left out)
-#   file    under which name write_results() saves it (it does not, when left out)
+#   file    under which name write_results() saves it, or a function(object) of it (it does not,
+#           when left out)
 #   height  function(object): pixels it needs to be legible (800 when left out)
 #   alt     function(object): what it shows, for those who cannot see it (the label when left out)
 

@@ -97,20 +97,35 @@ angle_said <- function(object, at) {
 
 # Scores of the two factors: x, y, group, id, chosen.
 scored_people <- function(object, data, two, asked) {
-  scored <- score_respondents(object, data)$values$scores
-  beside <- setdiff(names(scored), c("answered", colnames(object$values$loadings)))
-  column <- function(name, what) {
-    if (name %in% beside) return(as.character(scored[[name]]))
+  people_in_plane(score_respondents(object, data), two, asked)
+}
+
+people_in_plane <- function(scored, two, asked) {
+  people <- who_was_scored(scored, asked)
+  people <- tibble::tibble(
+    people,
+    x = scored$values$scores[[two[1L]]],
+    y = scored$values$scores[[two[2L]]]
+  )
+  people[!is.na(people$x) & !is.na(people$y), ]
+}
+
+# Of each person that was scored: id (the first column beside the scores, or the row), group ("" where
+# none was asked for), chosen.
+who_was_scored <- function(scored, asked) {
+  scores <- scored$values$scores
+  beside <- names(scores)[seq_len(match("answered", names(scores)) - 1L)]
+  if (!is.null(asked$group) && !asked$group %in% beside) {
     stop_input(
       "argument",
-      sprintf("`%s` must name an id or group column of the people.", what),
-      got = describe_value(name),
+      "`group` must name an id or group column of the people.",
+      got = describe_value(asked$group),
       todo = sprintf("Their columns: %s.", if (length(beside)) name_culprits(beside) else "none"),
       call = NULL
     )
   }
-  group <- if (is.null(asked$group)) rep("", nrow(scored)) else column(asked$group, "group")
-  id <- as.character(if (length(beside)) scored[[beside[1L]]] else seq_len(nrow(scored)))
+  group <- if (is.null(asked$group)) rep("", nrow(scores)) else as.character(scores[[asked$group]])
+  id <- as.character(if (length(beside)) scores[[beside[1L]]] else seq_len(nrow(scores)))
   unknown <- setdiff(asked$people, id)
   if (length(unknown)) {
     stop_input(
@@ -121,14 +136,7 @@ scored_people <- function(object, data, two, asked) {
       call = NULL
     )
   }
-  people <- tibble::tibble(
-    id = id,
-    group = few_groups(group),
-    x = scored[[two[1L]]],
-    y = scored[[two[2L]]],
-    chosen = id %in% asked$people
-  )
-  people[!is.na(people$x) & !is.na(people$y), ]
+  tibble::tibble(id = id, group = few_groups(group), chosen = id %in% asked$people)
 }
 
 # The largest groups by their names, the others together.
@@ -171,7 +179,9 @@ ring_layers <- function(scale) {
 
 # Points while they are few; squares that are darker where more people are, with a line around the
 # inner half of each group, when they are many.
-people_layers <- function(people, many, group) {
+# `spread`: scores of few different values, moved a little so that people do not hide each other.
+people_layers <- function(people, many, group, spread = FALSE) {
+  place <- if (spread) ggplot2::position_jitter(0.04, 0.04, seed = 1L) else "identity"
   groups <- levels(droplevels(people$group))
   shapes <- stats::setNames(rep_len(FACTOR_SHAPES, length(groups)), groups)
   shades <- c(FACTOR_SHADES, "#fffefb", "#cc7a8b", "#6f8f3f")
@@ -197,7 +207,13 @@ people_layers <- function(people, many, group) {
     ))
   }
   if (is.null(group)) {
-    return(ggplot2::geom_point(shape = 21, size = 1.6, colour = "#8fa3a3", fill = "#c9d3d1"))
+    return(ggplot2::geom_point(
+      shape = 21,
+      size = 1.6,
+      colour = "#8fa3a3",
+      fill = "#c9d3d1",
+      position = place
+    ))
   }
   list(
     ggplot2::geom_point(
@@ -205,7 +221,8 @@ people_layers <- function(people, many, group) {
       size = 2,
       alpha = 0.75,
       colour = "#4d5a5e",
-      stroke = 0.3
+      stroke = 0.3,
+      position = place
     ),
     ggplot2::scale_shape_manual(values = shapes),
     ggplot2::scale_fill_manual(values = shades),

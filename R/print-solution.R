@@ -150,32 +150,6 @@ print.softsieve_scale_set <- function(x, ...) {
 }
 
 #' @export
-print.respondent_scores <- function(x, ...) {
-  v <- x$values
-  scored <- sum(!is.na(v$scores[[v$factors$factor[1L]]]))
-  one <- one_of_model(x$settings)
-  show_result(
-    x,
-    sprintf(
-      "%s scored on %s%s.",
-      count_of(scored, "person", "people"),
-      count_of(nrow(v$factors), one),
-      if (one == "component") "" else " by regression"
-    ),
-    sprintf(
-      paste(
-        "In standard deviations of the %s, from the mean. Determinacy is how well the",
-        "score stands for the %s (1 is best)."
-      ),
-      one,
-      one
-    ),
-    c(table_text(x, "factors"), table_text(x, "people", titled = TRUE)),
-    next_step = "as_tibble() gives the table, write_table() saves it."
-  )
-}
-
-#' @export
 print.softsieve_study <- function(x, ...) {
   show_study(x, "write_report() writes it up, write_results() saves everything.")
 }

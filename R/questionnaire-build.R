@@ -60,32 +60,58 @@ questionnaire <- function(
   ends = NULL,
   categories = NULL
 ) {
-  call <- environment()
-  if (!is.data.frame(data)) check_class(data, "data", "data.frame", "read_responses()")
+  selected <- list(
+    items = rlang::enquo(items),
+    id = rlang::enquo(id),
+    group = rlang::enquo(group),
+    weight = rlang::enquo(weight),
+    reversed = rlang::enquo(reversed),
+    categories = rlang::enquo(categories)
+  )
   out_of_range <- check_choice(out_of_range, "out_of_range", c("stop", "missing"))
+  build_questionnaire(
+    data,
+    selected,
+    codebook,
+    out_of_range,
+    missing_codes,
+    ends,
+    match.call(),
+    environment()
+  )
+}
+
+# `selected`: which columns are what, as quosures; `silent`: may there be items that nobody answered?
+# (Of new people, one of whom may be all there are.)
+build_questionnaire <- function(
+  data,
+  selected,
+  codebook,
+  out_of_range,
+  missing_codes,
+  ends,
+  made_by,
+  call,
+  silent = FALSE
+) {
+  if (!is.data.frame(data)) {
+    check_class(data, "data", "data.frame", "read_responses()", call = call)
+  }
   check_column_names(names(data), "data", call)
   if (!is.null(codebook)) {
-    check_class(codebook, "codebook", "data.frame", "read_codebook()")
+    check_class(codebook, "codebook", "data.frame", "read_codebook()", call = call)
     codebook <- tidy_codebook(codebook, call)
   }
-  split <- split_categories(
-    data,
-    select_columns(rlang::enquo(categories), data, "categories", call),
-    call
-  )
+  chosen <- function(name) select_columns(selected[[name]], data, name, call)
+  split <- split_categories(data, chosen("categories"), call)
   reading <- attr(data, "reading")
   data <- split$data
   key <- list(
-    reversed = select_columns(rlang::enquo(reversed), data, "reversed", call),
-    codes = check_missing_codes(missing_codes),
-    ends = check_ends(ends)
+    reversed = chosen("reversed"),
+    codes = check_missing_codes(missing_codes, call),
+    ends = check_ends(ends, call)
   )
-  columns <- list(
-    id = select_columns(rlang::enquo(id), data, "id", call),
-    group = select_columns(rlang::enquo(group), data, "group", call),
-    weight = select_columns(rlang::enquo(weight), data, "weight", call),
-    items = select_columns(rlang::enquo(items), data, "items", call)
-  )
+  columns <- lapply(stats::setNames(nm = c("id", "group", "weight", "items")), chosen)
   item_names <- settle_items(columns, setdiff(names(data), split$items), codebook, call)
   unknown <- is.null(codebook) && is.null(ends)
   described <- rbind(
@@ -98,7 +124,7 @@ questionnaire <- function(
   read <- read_answers(data[item_names], described, key$codes$words, call)
   coded <- drop_missing_codes(read$answers, described)
   ranged <- apply_range(coded$answers, described, out_of_range, call)
-  check_answered(ranged$answers, call)
+  if (!silent) check_answered(ranged$answers, call)
   # without a codebook, the ends of the scale are those of the answers there are
   ends_by <- if (unknown) "answers" else "codebook"
   described <- take_range(described, ranged$answers, all = unknown)
@@ -139,7 +165,7 @@ questionnaire <- function(
     coded$codes,
     settings,
     findings,
-    match.call()
+    made_by
   ))
 }
 
@@ -254,7 +280,8 @@ describe_items <- function(data, codebook) {
 take_range <- function(described, answers, all) {
   open <- (all | described$reversed) & (is.na(described$lowest) | is.na(described$highest))
   if (!any(open)) return(described)
-  ends <- apply(answers[, open, drop = FALSE], 2L, range, na.rm = TRUE)
+  range_of <- function(x) if (all(is.na(x))) c(NA_real_, NA_real_) else range(x, na.rm = TRUE)
+  ends <- apply(answers[, open, drop = FALSE], 2L, range_of)
   described$lowest[open] <- ends[1L, ]
   described$highest[open] <- ends[2L, ]
   described

@@ -12,10 +12,10 @@ key_of <- function(questionnaire) {
 # New answers as a questionnaire of the key's items, in their order: raw ones (a data frame) are
 # keyed by it, those of a questionnaire must have been keyed alike. Items that are absent are gaps,
 # and told. `key` may be NULL (nothing is known of it: then data are taken as they are); `items` are
-# the names wanted.
-answers_by_key <- function(data, key, items, call) {
+# the names wanted, `of` what was made of them ("solution": a questionnaire must have no others).
+answers_by_key <- function(data, key, items, call, of = "solution") {
   if (is_questionnaire(data)) {
-    check_no_extra_items(data, items, call)
+    if (of == "solution") check_no_extra_items(data, items, call)
     check_keyed_alike(data, key, call)
   }
   has <- if (is_questionnaire(data)) data$values$items$item else names(data)
@@ -23,44 +23,68 @@ answers_by_key <- function(data, key, items, call) {
   if (length(there) < 2L) {
     stop_input(
       "other_items",
-      "The data must have the items that the solution was made of.",
+      sprintf("The data must have the items that the %s was made of.", of),
       got = if (length(there)) {
         sprintf("Of these the data have only %s.", there)
       } else {
         sprintf("Not in the data: %s.", name_culprits(items))
       },
-      todo = "Score with a solution of these items.",
+      todo = sprintf("Score with a %s of these items.", of),
       call = call
     )
   }
   if (!is_questionnaire(data)) data <- in_name_of(call, key_raw_answers(data, key, there))
-  answers <- matrix(
-    NA_real_,
-    nrow(data$values$answers),
-    length(items),
-    dimnames = list(NULL, items)
-  )
-  answers[, there] <- data$values$answers[, there]
+  answers <- columns_with_gaps(data$values$answers, items, there)
   absent <- setdiff(items, there)
   findings <- bind_findings(
     findings_that_travel(data$findings),
     find_absent(absent),
     find_beyond(answers, key)
   )
-  list(answers = answers, people = data$values$people, source = data$source, findings = findings)
+  list(
+    answers = answers,
+    people = data$values$people,
+    key = key_of(data),
+    source = data$source,
+    findings = findings
+  )
+}
+
+# These columns, those that are absent as gaps; no copy where they are what there is.
+columns_with_gaps <- function(answers, items, there) {
+  if (identical(colnames(answers), items)) return(answers)
+  if (identical(there, items)) return(answers[, items, drop = FALSE])
+  all <- matrix(answers[NA_integer_], nrow(answers), length(items), dimnames = list(NULL, items))
+  all[, there] <- answers[, there]
+  all
 }
 
 # Only a key from a codebook says what is no answer: ends that come from answers are no limits for
 # other people.
-key_raw_answers <- function(data, key, there) {
-  if (is.null(key)) return(questionnaire(data, items = tidyselect::all_of(there)))
-  codebook <- key[match(there, key$item), ]
-  # an item that has to be turned round keeps the ends it was turned between
-  if (codebook$ends_by[1L] == "answers") {
-    codebook[!codebook$reversed, c("lowest", "highest")] <- NA_real_
+key_raw_answers <- function(data, key, there, call = caller_env(), silent = TRUE) {
+  codebook <- NULL
+  if (!is.null(key)) {
+    codebook <- key[match(there, key$item), ]
+    # an item that has to be turned round keeps the ends it was turned between
+    if (codebook$ends_by[1L] == "answers") {
+      codebook[!codebook$reversed, c("lowest", "highest")] <- NA_real_
+    }
+    codebook$ends_by <- NULL
   }
-  codebook$ends_by <- NULL
-  questionnaire(data, items = tidyselect::all_of(there), codebook = codebook)
+  none <- rlang::quo(NULL)
+  selected <- list(id = none, group = none, weight = none, reversed = none, categories = none)
+  selected$items <- rlang::quo(tidyselect::all_of(!!there))
+  build_questionnaire(
+    data,
+    selected,
+    codebook,
+    out_of_range = "stop",
+    missing_codes = NULL,
+    ends = NULL,
+    made_by = NULL,
+    call = call,
+    silent = silent
+  )
 }
 
 check_no_extra_items <- function(data, items, call) {
@@ -139,8 +163,12 @@ find_beyond <- function(answers, key) {
 
 # Items whose correlations with the others run against those known of them: turned round already, or
 # never.
-find_against_key <- function(answers, correlations, least = 30L) {
+find_against_key <- function(answers, correlations, least = 30L, most = 20000L) {
   if (nrow(answers) < least) return(NULL)
+  # a share of very many people tells as well
+  if (nrow(answers) > most) {
+    answers <- answers[round(seq(1, nrow(answers), length.out = most)), ]
+  }
   r <- suppressWarnings(stats::cor(answers, use = "pairwise.complete.obs"))
   shown <- colnames(answers)
   known <- correlations[shown, shown]

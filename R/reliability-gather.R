@@ -105,5 +105,6 @@ weights_used <- function(given) {
 # A data frame as a questionnaire, keyed as `key` says where there is one.
 raw_answers <- function(data, key) {
   there <- if (!is.null(key)) intersect(key$item, names(data))
-  if (length(there) < 2L) questionnaire(data) else key_raw_answers(data, key, there)
+  if (length(there) < 2L) return(questionnaire(data))
+  key_raw_answers(data, key, there, silent = FALSE)
 }

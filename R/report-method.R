@@ -22,7 +22,7 @@ SECTION_METHOD <- spec(
         method_label("extraction", s$method),
         method_label("rotation", s$rotation),
         searched,
-        if (one_of_model(s) == "component") "" else "; scores by regression"
+        sprintf("; %s", method_label("score", v$scores$settings$score))
       )),
       if (is_named(v$solution)) t$p(names_said(s)),
       t$p(
@@ -65,7 +65,7 @@ SETTING_KINDS <- c(
 # coefficients that the report shows, and the cut-offs that it names.
 references_of <- function(study) {
   v <- study$values
-  chosen <- lapply(v[c("correlations", "count", "solution", "scores")], function(result) {
+  chosen <- lapply(v[c("correlations", "count", "solution", "scores", "scale_scores")], function(result) {
     s <- result$settings
     unlist(lapply(intersect(names(SETTING_KINDS), names(s)), function(setting) {
       known <- spec_or_null(SETTING_KINDS[[setting]], s[[setting]])

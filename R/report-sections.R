@@ -219,22 +219,17 @@ SECTION_SCALES <- spec(
 SECTION_SCORES <- spec(name = "scores", label = "Scores", order = 8, make = function(study) {
   t <- tags()
   x <- study$values$scores
-  one <- one_of_model(study$values$solution$settings)
+  scales <- study$values$scale_scores
   html_section(
     "Scores",
-    t$p(sprintf(
-      paste(
-        "%s, in standard deviations of the %s. Determinacy is the correlation of a score",
-        "with its %s when nothing is missing."
-      ),
-      if (one == "component") {
-        "Component scores"
-      } else {
-        capitalise(method_label("score", x$settings$score))
-      },
-      one,
-      one
-    )),
-    html_table(x, "factors")
+    t$p(sprintf("On %s, by %s.", x$settings$of, method_label("score", x$settings$score))),
+    lapply(scores_about(x, scored_one(x)), t$p),
+    html_table(x, "factors"),
+    html_table(x, "correlations"),
+    t$p(sprintf("On scales: %s.", method_label("score", scales$settings$score))),
+    lapply(scores_about(scales, "scale"), t$p),
+    html_table(scales, "factors"),
+    html_table(scales, "norms"),
+    html_figure(scales, "spread")
   )
 })

@@ -47,9 +47,10 @@ write_report <- function(study, file) {
 #'
 #' `report.html`, the tables as CSV (`items.csv`, `people.csv`, `adequacy.csv`, `eigenvalues.csv`,
 #' `pattern.csv` (all loadings), `factor_correlations.csv`, `scales.csv`, `scale_items.csv`,
-#' `scores.csv`, `findings.csv`), the figures as PNG (`eigenvalues.png`, `fit.png`, `loadings.png`,
-#' `reliability.png`, `scale_items.png`), `number.json`, `reliability.json` and `study.yml`, which
-#' repeats the run. All are made beside the folder first and moved in together, so that a broken run
+#' `scores.csv`, `score_correlations.csv`, `scale_scores.csv`, `scale_score_correlations.csv`,
+#' `findings.csv`; with norms `scale_norms.csv`), the figures as PNG (`eigenvalues.png`, `fit.png`,
+#' `loadings.png`, `reliability.png`, `scale_items.png`, `scores.png`, `scale_scores.png`),
+#' `number.json`, `reliability.json` and `study.yml`, which repeats the run. All are made beside the folder first and moved in together, so that a broken run
 #' leaves nothing half-written.
 #'
 #' @param study What [run_study()] returns.
@@ -94,17 +95,23 @@ fill_folder <- function(study, folder) {
   for (result in study$values) {
     for (spec in tables_of(result)) {
       if (is.null(spec[["file"]])) next
-      write_table(spec[["data"]](result), at(spec[["file"]], ".csv"))
+      write_table(spec[["data"]](result), at(file_name(spec, result), ".csv"))
     }
     for (spec in figures_of(result)) {
       if (is.null(spec[["file"]]) || !has_figure(spec, result)) next
       height <- figure_height(spec, result)
-      save_figure(draw_spec(spec, result), file.path(folder, spec[["file"]]), height = height)
+      path <- file.path(folder, file_name(spec, result))
+      save_figure(draw_spec(spec, result), path, height = height)
     }
   }
   write_table(study$values$count, at("number", ".json"))
   write_table(study$values$reliability, at("reliability", ".json"))
   write_study(study, at("study", ".yml"))
+}
+
+# A table's or figure's file; where results of one class stand beside each other it hangs on them.
+file_name <- function(spec, result) {
+  if (is.function(spec[["file"]])) spec[["file"]](result) else spec[["file"]]
 }
 
 check_run <- function(study, call = caller_env()) {

@@ -1,12 +1,152 @@
-# How scores of factors are estimated. A spec has, beside what all have, `score`, function(z,
-# correlations, structure, usable): people x factors, from standardised answers with gaps.
+# How scores are made. A spec has, beside what all have,
+#
+#   of        what it scores: "factors", "components", "scales" (one or several)
+#   gaps      what can be done with people's gaps, the default first (GAPS below)
+#   needs     what there must be: "uniquenesses" above 0 (or nothing)
+#   weights   function(model): weights of standardised answers, p x k (core-score.R says what a
+#             model holds); called anew for every pattern of gaps
+#   rebuilds  are the weights R^-1 S, so that the core can make them for many patterns at once?
+#
+# and of scales, in the place of the last three,
+#
+#   combine   function(means, sizes): scores from the means of the items answered (n x k) and the
+#             numbers of items
+
+GAPS <- c(
+  best_weights = "with the weights that are best for what they answered",
+  own_mean = "with the person's mean in the place of what is missing",
+  none = "not at all"
+)
 
 SCORE_REGRESSION <- spec(
   name = "regression",
   label = "regression scores",
   order = 1,
   reference = "Thurstone (1935)",
-  score = function(z, correlations, structure, usable) {
-    core_regression_scores(z, correlations, structure, usable)
-  }
+  of = "factors",
+  gaps = names(GAPS),
+  needs = character(),
+  weights = function(model) core_regression_weights(model),
+  rebuilds = TRUE
 )
+
+SCORE_BARTLETT <- spec(
+  name = "bartlett",
+  label = "Bartlett scores",
+  order = 2,
+  reference = "Bartlett (1937)",
+  of = "factors",
+  gaps = names(GAPS),
+  needs = "uniquenesses",
+  weights = function(model) core_bartlett_weights(model),
+  rebuilds = FALSE
+)
+
+SCORE_PRESERVING <- spec(
+  name = "correlation_preserving",
+  label = "correlation-preserving scores",
+  order = 3,
+  reference = "ten Berge et al. (1999)",
+  of = "factors",
+  gaps = names(GAPS),
+  needs = character(),
+  weights = function(model) core_preserving_weights(model),
+  rebuilds = FALSE
+)
+
+SCORE_UNCORRELATED <- spec(
+  name = "anderson_rubin",
+  label = "Anderson-Rubin scores",
+  order = 4,
+  reference = "Anderson & Rubin (1956)",
+  of = "factors",
+  gaps = names(GAPS),
+  needs = "uniquenesses",
+  weights = function(model) core_uncorrelated_weights(model),
+  rebuilds = FALSE
+)
+
+SCORE_COMPONENT <- spec(
+  name = "component",
+  label = "component scores",
+  order = 5,
+  of = "components",
+  gaps = names(GAPS),
+  needs = character(),
+  weights = function(model) core_regression_weights(model),
+  rebuilds = TRUE
+)
+
+SCORE_MEAN <- spec(
+  name = "mean",
+  label = "means of the items",
+  order = 6,
+  of = "scales",
+  gaps = c("own_mean", "none"),
+  combine = function(means, sizes) means
+)
+
+SCORE_SUM <- spec(
+  name = "sum",
+  label = "sums of the items",
+  order = 7,
+  of = "scales",
+  gaps = c("none", "own_mean"),
+  combine = function(means, sizes) sweep(means, 2L, sizes, "*")
+)
+
+# The methods for what is to be scored, the default first.
+score_methods_of <- function(of) {
+  Filter(function(name) of %in% spec_of("score", name)$of, names_of("score"))
+}
+
+# The method asked for, or the usual one.
+settle_score_method <- function(method, of, call) {
+  own <- score_methods_of(of)
+  if (is.null(method)) return(spec_of("score", own[1L]))
+  check_text(method, "method", call = call)
+  if (method %in% own) return(spec_of("score", method))
+  known <- method %in% names_of("score")
+  stop_input(
+    "argument",
+    sprintf("`method` for %s must be one of: %s.", of, paste0('"', own, '"', collapse = ", ")),
+    got = if (known) {
+      sprintf("\"%s\" is for %s.", method, paste(spec_of("score", method)$of, collapse = " and "))
+    } else {
+      describe_value(method)
+    },
+    todo = if (known) {
+      character()
+    } else {
+      c(hint_nearest(method, own), "Correlation-preserving: ten Berge et al. (1999).")
+    },
+    call = call
+  )
+}
+
+settle_gaps <- function(gaps, spec, call) {
+  if (is.null(gaps)) return(spec$gaps[1L])
+  check_choice(gaps, "gaps", names(GAPS), call = call)
+  if (gaps %in% spec$gaps) return(gaps)
+  stop_input(
+    "argument",
+    sprintf("`gaps` for %s must be one of: %s.", spec$label, paste0('"', spec$gaps, '"',
+      collapse = ", ")),
+    got = sprintf("\"%s\" came: all items of a scale have the same weight.", gaps),
+    todo = sprintf("%s: %s.", spec$gaps, GAPS[spec$gaps]),
+    call = call
+  )
+}
+
+# For the help page.
+describe_score_methods <- function() {
+  each <- vapply(
+    specs("score"),
+    function(one) {
+      by <- if (is.na(one$reference)) "" else sprintf("; %s", one$reference)
+      sprintf('* `"%s"`: %s (of %s%s).', one$name, one$label, paste(one$of, collapse = ", "), by)
+    },
+    ""
+  )
+  paste(c("@section Methods:", each), collapse = "\n")
+}

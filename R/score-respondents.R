@@ -1,33 +1,80 @@
-#' Score people on the factors
+#' Score people
 #'
-#' Regression scores: the best linear prediction of each factor from a person's answers, in standard
-#' deviations from the mean of the people the solution came from. People with gaps are scored from
-#' what they answered, with the weights that are best for those items.
+#' Each person's scores on the factors or components of a solution, or on scales. Scores on factors
+#' are in standard deviations from the mean of the people the solution came from; those on scales
+#' are on the scale of the answers.
 #'
-#' @param solution A `factor_solution`.
+#' @param x A `factor_solution`, or a scale set ([form_scales()]).
 #' @param data A [questionnaire()] of the same items, keyed in the same way, or a data frame with
-#'   raw answers: these are keyed as the solution's were (ends of the answer scale, reversed items,
-#'   labels and missing codes of its codebook). Items that are absent count as left out by
+#'   raw answers: these are keyed as those that `x` came from (ends of the answer scale, reversed
+#'   items, labels and missing codes of its codebook). Items that are absent count as left out by
 #'   everybody, and are told.
-#' @param answered_share Share of the items a person must have answered to be scored, from 0 to 1.
-#' @return An object of class `respondent_scores` ([softsieve-result]); `values` holds `scores`
-#'   (tibble, one row for each person in the order of the data: the id and group columns, `answered`
-#'   (how many items), and a column for each factor, `NA` for people with too few answers) and
-#'   `factors` (tibble: `factor`, `determinacy`, the correlation of the score with the factor when
-#'   nothing is missing, from 0 to 1, and `sd` of the scores).
-#' @section Errors: `softsieve_error_other_items` when the data have other items than the solution;
-#'   `softsieve_error_other_key` (a questionnaire keyed otherwise than the solution's),
-#'   `softsieve_error_out_of_range`, `softsieve_error_text_in_item`, `softsieve_error_class`.
-#' @section Findings: those that travel with the solution, `items_absent`, `beyond_earlier_answers`
-#'   (outside the answers that the solution's people gave, where no codebook told the ends),
-#'   `against_key` (an item that runs against the others here: was it turned round already?),
-#'   `not_scored`, `low_determinacy`, `determinacy_by_model`, `own_norms` (the solution came from a
-#'   bare correlation matrix: these people's own means and standard deviations were used).
-#' @section Formula: S' inv(R) z, S being the structure matrix, R the items' correlations and z the
-#'   standardised answers; rows and columns of unanswered items are left out. Determinacy:
-#'   sqrt(diag(S' inv(R) S)); where the observed R could not come together with such factors (the
-#'   value would pass 1 in some direction), R is what the model reproduces, and a finding says so.
+#' @param method How scores are made; see below. Left out: `"regression"` of factors, `"component"`
+#'   of components, `"mean"` of scales.
+#' @param gaps What happens to people who left answers out: `"best_weights"` scores them with the
+#'   weights that are best for the items they answered (not for scales), `"own_mean"` puts the
+#'   person's mean of the other items of that factor or scale in the place of what is missing (of
+#'   sums: prorated), `"none"` gives them no score. Left out: `"best_weights"` for factors and
+#'   components, `"own_mean"` for means, `"none"` for sums. They are counted in any case.
+#' @param answered_share,answered_least Share (from 0 to 1) and number of the items, of a scale its
+#'   own, that a person must have answered to be scored; both must hold.
+#' @param errors Give each score's standard error and limits beside it?
+#' @param level Of the limits, from .50 to .999.
+#' @param reliability For scales with `errors`: what [assess_reliability()] returned, or numbers
+#'   named by scale; left out, it is assessed here, from `data`.
+#' @param also Further forms of each score, one or several of `"standardised"` (deviations from the
+#'   mean of the norms), `"t_score"` (50 and 10 in their place: linear, not normalised) and
+#'   `"percentile"` (rank: the share of the norms below, and half of those equal, from 0 to 100).
+#' @param by Group columns, by name: each person is compared with those of the same group.
+#' @param norms An earlier result of `score_respondents()` whose people are the norms (and whose
+#'   `by` is used); left out, these people are.
+#' @param units For a solution that came from a matrix: a data frame of `item`, `mean` and `sd` of
+#'   keyed answers, or `"own"` for these people's own.
+#' @inheritParams parallel_analysis
+#' @return An object of class `respondent_scores` ([softsieve-respondent-scores]).
+#' @section Errors: `softsieve_error_other_items` when the data have other items than `x`;
+#'   `softsieve_error_other_key` (a questionnaire keyed otherwise), `softsieve_error_method` (a
+#'   method that cannot be had: an item without a uniqueness, factors that its items cannot tell
+#'   apart; the error says what can), `softsieve_error_units` (means and deviations are not known),
+#'   `softsieve_error_norms`, `softsieve_error_groups`, `softsieve_error_columns` (two columns of
+#'   one name), `softsieve_error_out_of_range`, `softsieve_error_text_in_item`,
+#'   `softsieve_error_class`, `softsieve_error_argument`.
+#' @section Findings: those that travel with `x`, `items_absent`, `beyond_earlier_answers` (outside
+#'   the answers that its people gave, where no codebook told the ends), `against_key` (an item that
+#'   runs against the others here: was it turned round already?), `scored_with_gaps`, `not_scored`,
+#'   `low_determinacy`, `determinacy_by_model`, `improper_scores`, `scores_uncorrelated`,
+#'   `scores_of_given_answers`, `own_norms`, `ranges_mixed`, `small_norms`, `no_norms`.
+#' @eval describe_score_methods()
+#' @section Formulas: With R the items' correlations, L the pattern, S the structure, P the factor
+#'   correlations, U the uniquenesses and z a person's standardised answers, scores are W'z:
+#'   \describe{
+#'     \item{regression, component}{\eqn{W = R^{-1} S}{W = inv(R) S}}
+#'     \item{bartlett}{\eqn{W = U^{-1} L (L' U^{-1} L)^{-1}}{W = inv(U) L inv(L' inv(U) L)}}
+#'     \item{correlation_preserving}{\eqn{W = R^{-1} L P^{1/2} (P^{1/2} L' R^{-1} L P^{1/2})^{-1/2}
+#'       P^{1/2}}{W = inv(R) L P^1/2 (P^1/2 L' inv(R) L P^1/2)^-1/2 P^1/2}, so that W'RW = P}
+#'     \item{anderson_rubin}{\eqn{W = U^{-1} L (L' U^{-1} R U^{-1} L)^{-1/2}}{
+#'       W = inv(U) L (L' inv(U) R inv(U) L)^-1/2}, so that W'RW = I}
+#'   }
+#'   With gaps, rows and columns of unanswered items are left out of R, L, S and U
+#'   (`"best_weights"`). Standard error of a score: the root of diag(W'RW - W'S - S'W + P), the
+#'   spread of score minus factor; limits: score plus and minus its normal quantile times that. Of a
+#'   scale with k items, m of them answered: s sqrt((1 - rel) k / m), with s and rel the deviation
+#'   and the reliability of the whole score: errors of items alike, and unrelated.
+#'   Determinacy: sqrt(diag(S' inv(R) S)); smallest correlation of two equally good sets of scores:
+#'   2 d^2 - 1 with d the determinacy. Where the observed R could not come together with such
+#'   factors (d would pass 1 in some direction), R is what the model reproduces, and a finding says
+#'   so.
 #' @references Thurstone, L. L. (1935). *The vectors of mind*. University of Chicago Press.
+#'
+#'   Bartlett, M. S. (1937). The statistical conception of mental factors. *British Journal of
+#'   Psychology*, 28, 97-104.
+#'
+#'   Anderson, T. W., & Rubin, H. (1956). Statistical inference in factor analysis. *Proceedings of
+#'   the Third Berkeley Symposium on Mathematical Statistics and Probability*, 5, 111-150.
+#'
+#'   ten Berge, J. M. F., Krijnen, W. P., Wansbeek, T., & Shapiro, A. (1999). Some new results on
+#'   correlation-preserving factor scores prediction methods. *Linear Algebra and its Applications*,
+#'   289, 311-318.
 #'
 #'   Guttman, L. (1955). The determinacy of factor score matrices with implications for five other
 #'   basic problems of common-factor theory. *British Journal of Statistical Psychology*, 8, 65-81.
@@ -37,177 +84,142 @@
 #' @family scores
 #' @examples
 #' motives <- questionnaire(repair_cafe, codebook = repair_cafe_codebook, id = person, group = cafe)
-#' score_respondents(factor_solution(motives, seed = 1), motives)
+#' solution <- factor_solution(motives, seed = 1)
+#' score_respondents(solution, motives)
+#' score_respondents(solution, motives, method = "bartlett", errors = TRUE)
+#'
+#' scales <- form_scales(solution)
+#' scored <- score_respondents(scales, motives, also = c("t_score", "percentile"), by = "cafe")
+#' scored
+#' scored$values$norms
 #' @export
-score_respondents <- function(solution, data, answered_share = cutoff("answered_share")) {
+score_respondents <- function(
+  x,
+  data,
+  method = NULL,
+  gaps = NULL,
+  answered_share = cutoff("answered_share"),
+  answered_least = 1L,
+  errors = FALSE,
+  level = 0.95,
+  reliability = NULL,
+  also = NULL,
+  by = NULL,
+  norms = NULL,
+  units = NULL,
+  threads = NULL
+) {
   call <- environment()
-  check_class(solution, "solution", "factor_solution", "factor_solution()")
+  scoring <- gather_scoring(x, method, gaps, call)
   check_number(answered_share, "answered_share", 0, 1)
-  items <- solution$values$items
+  answered_least <- check_whole(answered_least, "answered_least", 1L)
+  check_flag(errors, "errors")
+  check_number(level, "level", 0.5, 0.999)
+  also <- check_forms(also, call)
+  threads <- settle_threads(threads)
   if (!is_questionnaire(data) && !is.data.frame(data)) {
     check_class(data, "data", "questionnaire", "questionnaire(), or a data frame,")
   }
-  given <- answers_by_key(data, solution$values$key, items$item, call)
-  answers <- given$answers
-  norms <- settle_norms(items, answers)
-  z <- sweep(sweep(answers, 2L, norms$mean), 2L, norms$sd, "/")
-  answered <- rowSums(!is.na(z))
-  usable <- answered >= max(1, answered_share * ncol(z))
-  scores <- spec_of("score", "regression")$score(
-    z,
-    solution$values$correlations,
-    solution$values$structure,
-    usable
-  )
-  determinacy <- determinacy_of(solution)
-  factors <- tibble::tibble(
-    factor = colnames(scores),
-    determinacy = determinacy$values,
-    sd = unname(apply(scores, 2L, stats::sd, na.rm = TRUE))
-  )
-  people <- given$people
-  table <- tibble::as_tibble(cbind(
-    people,
-    tibble::tibble(answered = as.integer(answered)),
-    as.data.frame(scores)
-  ))
-  settings <- c(
-    solution$settings,
-    list(score = "regression", answered_share = answered_share, norms = norms$by)
-  )
-  new_result(
-    "respondent_scores",
-    list(scores = table, factors = factors),
-    settings,
+  what <- if (scoring$of == "scales") "scale set" else "solution"
+  given <- answers_by_key(data, scoring$key, scoring$items$item, call, what)
+  if (is.null(scoring$key)) scoring <- key_from_data(scoring, given$key)
+  least <- list(share = answered_share, number = answered_least)
+  scoring$units <- settle_units(scoring, units, given$answers, call)
+  if (scoring$of == "scales") {
+    scoring$items$mean <- unname(colMeans(given$answers, na.rm = TRUE))
+    scoring$items$sd <- column_sds(given$answers)
+  }
+  found <- score_people(scoring, given$answers, least, errors, threads)
+  found <- with_measurement_errors(found, scoring, reliability, x, data, call)
+  groups <- groups_of_people(given$people, data, by, norms, call)
+  compared <- compare_with_norms(found$scores, groups, also, norms, scoring, call)
+  new_respondent_scores(
+    score_table(found, compared$forms, given$people, scoring, level, call),
+    scoring,
+    found,
+    compared,
+    c(
+      settings_behind(x),
+      list(
+        of = scoring$of,
+        score = scoring$spec$name,
+        gaps = scoring$gaps,
+        answered_share = answered_share,
+        answered_least = answered_least,
+        errors = errors,
+        level = level,
+        also = also,
+        norms_by = groups$by,
+        norms = if (scoring$of == "scales") "none" else scoring$units$by
+      )
+    ),
     bind_findings(
-      findings_that_travel(solution$findings),
+      findings_that_travel(x$findings),
       given$findings,
-      find_against_key(answers, solution$values$correlations),
-      find_in_scores(usable, factors, norms$by, answered_share, determinacy$by_model)
+      find_against_key(given$answers, expected_signs(scoring)),
+      find_in_scores(x, scoring, found, given, least),
+      compared$findings
     ),
     given$source,
     match.call()
   )
 }
 
-#' @exportS3Method tibble::as_tibble
-as_tibble.respondent_scores <- function(x, ...) x$values$scores
-
-settle_norms <- function(items, answers) {
-  if (!anyNA(items$mean)) {
-    return(list(mean = items$mean, sd = items$sd, by = "the solution's people"))
-  }
-  list(
-    mean = colMeans(answers, na.rm = TRUE),
-    sd = apply(answers, 2L, stats::sd, na.rm = TRUE),
-    by = "these people"
-  )
+# Of scales that were listed by hand, and of a matrix, the key is the data's.
+key_from_data <- function(scoring, key) {
+  scoring$key <- key_for(key, scoring$items$item)
+  scoring$items[c("wording", "reversed")] <- scoring$key[c("wording", "reversed")]
+  scoring
 }
 
-# Determinacy of each factor, and whether the reproduced correlations had to be taken for it.
-determinacy_of <- function(solution) {
-  v <- solution$values
-  reproduced <- core_reproduced(v$loadings, v$factor_correlations, v$items$uniqueness)
-  found <- core_determinacy(v$correlations, v$structure, v$factor_correlations, reproduced)
-  list(values = unname(found$values), by_model = found$by_model)
-}
-
-find_in_scores <- function(usable, factors, norms, answered_share, by_model) {
-  low <- factors[factors$determinacy < cutoff("determinacy"), ]
-  bind_findings(
-    if (!all(usable)) {
-      new_finding(
-        "not_scored",
-        count_of(sum(!usable), "person", "people"),
-        format_share(answered_share),
-        value = sum(!usable),
-        limit = answered_share
-      )
-    },
-    if (nrow(low)) {
-      new_finding(
-        "low_determinacy",
-        low$factor,
-        format_unit(low$determinacy),
-        value = low$determinacy,
-        limit = cutoff("determinacy")
-      )
-    },
-    if (by_model) {
-      new_finding("determinacy_by_model")
-    },
-    if (norms == "these people") {
-      new_finding("own_norms")
+# The table: who, how many answers, and each score with what stands beside it.
+score_table <- function(found, forms, people, scoring, level, call) {
+  columns <- list()
+  reach <- stats::qnorm((1 + level) / 2)
+  for (j in seq_along(scoring$names)) {
+    name <- scoring$names[j]
+    score <- unname(found$scores[, j])
+    columns[[name]] <- score
+    if (!is.null(found$errors)) {
+      error <- unname(found$errors[, j])
+      columns[[paste0(name, "_error")]] <- error
+      columns[[paste0(name, "_lower")]] <- score - reach * error
+      columns[[paste0(name, "_upper")]] <- score + reach * error
     }
-  )
-}
-
-#' @export
-tidy.respondent_scores <- function(x, ...) {
-  check_dots_empty(...)
-  s <- x$values$scores
-  factors <- x$values$factors$factor
-  beside <- s[setdiff(names(s), factors)]
-  tibble::tibble(
-    beside[rep(seq_len(nrow(s)), length(factors)), ],
-    factor = rep(factors, each = nrow(s)),
-    score = unlist(s[factors], use.names = FALSE)
-  )
-}
-
-#' @export
-glance.respondent_scores <- function(x, ...) {
-  check_dots_empty(...)
-  s <- x$values$scores
-  f <- x$values$factors
-  tibble::tibble(
-    people = nrow(s),
-    scored = sum(!is.na(s[[f$factor[1L]]])),
-    factors = nrow(f),
-    lowest_determinacy = min(f$determinacy)
-  )
-}
-
-#' Scores beside the data, and scores of new people
-#'
-#' `augment()` puts the scores of [score_respondents()] beside the data; `predict()` gives the
-#' scores alone, one row for each person.
-#'
-#' @param x,object A factor solution, as [factor_solution()] returns it.
-#' @param data,newdata Answers of the same items: a [questionnaire()], or a data frame, which is
-#'   keyed as the solution's answers were.
-#' @param ... Nothing, for the generic's sake; in `predict()` what [score_respondents()] takes.
-#' @return A tibble: the data (of a questionnaire: its people and answers) with a column for each
-#'   factor, or these columns alone.
-#' @section Errors: `softsieve_error_argument` when the data have a column of a factor's name
-#'   already; otherwise those of [score_respondents()].
-#' @family results
-#' @examples
-#' motives <- questionnaire(repair_cafe, codebook = repair_cafe_codebook, id = person, group = cafe)
-#' solution <- factor_solution(motives, factors = 4, seed = 1)
-#' augment(solution, repair_cafe)
-#' predict(solution, repair_cafe[1:3, ])
-#' @export
-augment.factor_solution <- function(x, data = NULL, ...) {
-  check_dots_empty(...)
-  scored <- in_name_of(environment(), score_respondents(x, data))
-  scores <- scored$values$scores[scored$values$factors$factor]
-  beside <- if (is_questionnaire(data)) as_tibble(data) else tibble::as_tibble(data)
-  there <- intersect(names(beside), names(scores))
-  if (length(there)) {
+    for (form in names(forms)) columns[[paste0(name, "_", form)]] <- unname(forms[[form]][, j])
+  }
+  wanted <- c(names(people), "answered", score_columns(scoring$names, found, forms))
+  twice <- unique(wanted[duplicated(wanted)])
+  if (length(twice)) {
     stop_input(
-      "argument",
-      "The data must not have columns of the factors' names.",
-      got = sprintf("They have: %s.", name_culprits(there)),
-      todo = "Name these columns otherwise, or take score_respondents()."
+      "columns",
+      "Every column of the scores must have a name of its own.",
+      got = sprintf("Twice: %s.", name_culprits(twice)),
+      todo = "Name the factors or scales otherwise (name_factors()), or the id and group columns.",
+      call = call
     )
   }
-  tibble::add_column(beside, scores)
+  tibble::new_tibble(
+    c(as.list(people), list(answered = found$answered), columns),
+    nrow = nrow(found$scores)
+  )
 }
 
-#' @rdname augment.factor_solution
-#' @export
-predict.factor_solution <- function(object, newdata = NULL, ...) {
-  scored <- in_name_of(environment(), score_respondents(object, newdata, ...))
-  scored$values$scores[scored$values$factors$factor]
+# The names of all columns that scores give, beside those of people.
+score_columns <- function(names, found, forms) {
+  beside <- c(if (!is.null(found$errors)) c("error", "lower", "upper"), names(forms))
+  unlist(lapply(names, function(name) c(name, if (length(beside)) paste0(name, "_", beside))))
+}
+
+# What the correlations of items are expected to look like: known from a solution; within a scale
+# above 0.
+expected_signs <- function(scoring) {
+  if (scoring$of == "scales") tcrossprod(scoring$members) else scoring$model$correlations
+}
+
+# How scales came about is no setting of the scores.
+settings_behind <- function(x) {
+  s <- x$settings
+  names(s)[names(s) == "by"] <- "scales_by"
+  s
 }

@@ -163,16 +163,134 @@ ENTRY_SCALES_LEVEL <- spec(
   argument = "level"
 )
 
+ENTRY_SCORES_METHOD <- spec(
+  name = "scores.method",
+  label = "How scores are made",
+  order = 54,
+  type = "string",
+  choices = function() setdiff(names_of("score"), score_methods_of("scales")),
+  stage = "score",
+  argument = "method"
+)
+
+ENTRY_SCORES_GAPS <- spec(
+  name = "scores.gaps",
+  label = "How people with gaps are scored",
+  order = 54.1,
+  type = "string",
+  choices = function() names(GAPS),
+  stage = "score",
+  argument = "gaps"
+)
+
 ENTRY_SCORES_ANSWERED_SHARE <- spec(
   name = "scores.answered_share",
   label = "The share of the items a person must have answered",
-  order = 54,
+  order = 54.2,
   type = "number",
   lowest = 0,
   highest = 1,
   default = 0.5,
   stage = "score",
   argument = "answered_share"
+)
+
+ENTRY_SCORES_ERRORS <- spec(
+  name = "scores.errors",
+  label = "Give standard errors and limits beside scores",
+  order = 54.3,
+  type = "boolean",
+  default = FALSE,
+  stage = "score",
+  argument = "errors"
+)
+
+ENTRY_SCORES_LEVEL <- spec(
+  name = "scores.level",
+  label = "Of the limits of scores",
+  order = 54.4,
+  type = "number",
+  lowest = 0.5,
+  highest = 0.999,
+  default = 0.95,
+  stage = "score",
+  argument = "level"
+)
+
+ENTRY_SCALE_SCORES_METHOD <- spec(
+  name = "scale_scores.method",
+  label = "How scores are made",
+  order = 54.5,
+  type = "string",
+  choices = function() score_methods_of("scales"),
+  default = "mean",
+  stage = "score_scales",
+  argument = "method"
+)
+
+ENTRY_SCALE_SCORES_GAPS <- spec(
+  name = "scale_scores.gaps",
+  label = "How people with gaps are scored",
+  order = 54.6,
+  type = "string",
+  choices = function() names(GAPS),
+  stage = "score_scales",
+  argument = "gaps"
+)
+
+ENTRY_SCALE_SCORES_ANSWERED_SHARE <- spec(
+  name = "scale_scores.answered_share",
+  label = "The share of the items a person must have answered",
+  order = 54.7,
+  type = "number",
+  lowest = 0,
+  highest = 1,
+  default = 0.5,
+  stage = "score_scales",
+  argument = "answered_share"
+)
+
+ENTRY_SCALE_SCORES_ERRORS <- spec(
+  name = "scale_scores.errors",
+  label = "Give standard errors and limits beside scores",
+  order = 54.8,
+  type = "boolean",
+  default = FALSE,
+  stage = "score_scales",
+  argument = "errors"
+)
+
+ENTRY_SCALE_SCORES_LEVEL <- spec(
+  name = "scale_scores.level",
+  label = "Of the limits of scores",
+  order = 54.9,
+  type = "number",
+  lowest = 0.5,
+  highest = 0.999,
+  default = 0.95,
+  stage = "score_scales",
+  argument = "level"
+)
+
+ENTRY_SCALE_SCORES_ALSO <- spec(
+  name = "scale_scores.also",
+  label = "Further forms of scale scores",
+  order = 54.95,
+  type = "string",
+  several = TRUE,
+  choices = function() FORMS,
+  stage = "score_scales",
+  argument = "also"
+)
+
+ENTRY_SCALE_SCORES_BY <- spec(
+  name = "scale_scores.by",
+  label = "Group columns within which people are compared",
+  order = 54.97,
+  type = "string",
+  several = TRUE,
+  stage = "score_scales",
+  argument = "by"
 )
 
 ENTRY_SEED <- spec(

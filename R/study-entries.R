@@ -17,7 +17,8 @@ STUDY_SECTIONS <- c(
   factors = "How many factors, and how they are extracted and rotated",
   pattern = "How loadings are shown",
   scales = "How scales are formed and checked",
-  scores = "How people are scored"
+  scores = "How people are scored on factors",
+  scale_scores = "How people are scored on scales"
 )
 
 # Rotations to a matrix have no place in a file of words and numbers.

@@ -8,8 +8,8 @@
 #' @param watch A function of one line of text, called as each stage begins, or `NULL`.
 #' @return An object of class `study`; `values` holds `questionnaire`, `items` and `people` (their
 #'   profiles), `correlations`,
-#'   `factorability`, `count`, `solution`, `pattern`, `scales`, `reliability` and `scores`;
-#'   `settings` the study with the seed that was used; `findings` those of all stages.
+#'   `factorability`, `count`, `solution`, `pattern`, `scales`, `reliability`, `scores` (on
+#'   factors) and `scale_scores`; `settings` the study with the seed that was used; `findings` those of all stages.
 #' @section Errors: Those of the stages.
 #' @family studies
 #' @examples
@@ -55,7 +55,21 @@ run_stages <- function(s, threads, watch) {
   } else {
     run(form_scales, list(solution), "form")
   }
-  missing <- s$correlations$missing
+  reliability <- run(
+    assess_reliability,
+    list(scales, asked),
+    "trust",
+    missing = s$correlations$missing,
+    seed = s$seed,
+    threads = threads
+  )
+  scores <- run(score_respondents, list(solution, asked), "score", threads = threads)
+  scale_scores <- run(
+    score_respondents,
+    list(scales, asked),
+    "score_scales",
+    reliability = reliability
+  )
   list(
     questionnaire = asked,
     items = items,
@@ -66,15 +80,9 @@ run_stages <- function(s, threads, watch) {
     solution = solution,
     pattern = run(pattern_table, list(solution), "pattern"),
     scales = scales,
-    reliability = run(
-      assess_reliability,
-      list(scales, asked),
-      "trust",
-      missing = missing,
-      seed = s$seed,
-      threads = threads
-    ),
-    scores = run(score_respondents, list(solution, asked), "score")
+    reliability = reliability,
+    scores = scores,
+    scale_scores = scale_scores
   )
 }
 

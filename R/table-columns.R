@@ -11,7 +11,8 @@
 #   rest     function(count): what it says of the others
 #   cut      does the report show no more than the terminal, either?
 #   note     function(x): lines that explain it
-#   file     under which name write_results() saves it, with all that `data` has
+#   file     under which name write_results() saves it, or a function(x) of it, with all that `data`
+#            has
 #   data     function(x): all there is, for files; the main table of x when left out
 #
 # A column holds its numbers (`raw`), how they read (`text`), whether they stand to the right, and

@@ -213,38 +213,3 @@ TABLE_SCALE_SET <- spec(
     )
   }
 )
-
-TABLE_SCORED <- spec(
-  name = "factors",
-  of = "respondent_scores",
-  label = "How well scores stand for the factors",
-  order = 1,
-  file = "scores",
-  data = function(x) as_tibble(x),
-  columns = function(x) {
-    f <- x$values$factors
-    columns <- list(
-      factor = words(f$factor),
-      determinacy = units(f$determinacy),
-      "sd of scores" = numbers(f$sd)
-    )
-    names(columns)[1L] <- one_of_model(x$settings)
-    columns
-  }
-)
-
-TABLE_FIRST_SCORES <- spec(
-  name = "people",
-  of = "respondent_scores",
-  label = "The first people:",
-  order = 2,
-  columns = function(x) {
-    first <- utils::head(x$values$scores, 5L)
-    factors <- x$values$factors$factor
-    columns <- lapply(first, function(one) {
-      if (is.numeric(one)) column(one, format(one), TRUE) else words(one)
-    })
-    columns[factors] <- lapply(first[factors], numbers)
-    columns
-  }
-)

@@ -144,6 +144,19 @@ BEGIN_RCPP
     return rcpp_result_gen;
 END_RCPP
 }
+// cpp_predict_from_answers
+Rcpp::NumericMatrix cpp_predict_from_answers(Rcpp::NumericMatrix answers, Rcpp::NumericMatrix correlations, Rcpp::NumericMatrix with_items, int threads);
+RcppExport SEXP _softsieve_cpp_predict_from_answers(SEXP answersSEXP, SEXP correlationsSEXP, SEXP with_itemsSEXP, SEXP threadsSEXP) {
+BEGIN_RCPP
+    Rcpp::RObject rcpp_result_gen;
+    Rcpp::traits::input_parameter< Rcpp::NumericMatrix >::type answers(answersSEXP);
+    Rcpp::traits::input_parameter< Rcpp::NumericMatrix >::type correlations(correlationsSEXP);
+    Rcpp::traits::input_parameter< Rcpp::NumericMatrix >::type with_items(with_itemsSEXP);
+    Rcpp::traits::input_parameter< int >::type threads(threadsSEXP);
+    rcpp_result_gen = Rcpp::wrap(cpp_predict_from_answers(answers, correlations, with_items, threads));
+    return rcpp_result_gen;
+END_RCPP
+}
 // cpp_measure_covariances
 Rcpp::NumericVector cpp_measure_covariances(Rcpp::NumericMatrix covariances, Rcpp::IntegerVector split);
 RcppExport SEXP _softsieve_cpp_measure_covariances(SEXP covariancesSEXP, SEXP splitSEXP) {
@@ -496,6 +509,7 @@ static const R_CallMethodDef CallEntries[] = {
     {"_softsieve_cpp_fit_weighted", (DL_FUNC) &_softsieve_cpp_fit_weighted, 6},
     {"_softsieve_cpp_rotate", (DL_FUNC) &_softsieve_cpp_rotate, 9},
     {"_softsieve_cpp_criterion", (DL_FUNC) &_softsieve_cpp_criterion, 2},
+    {"_softsieve_cpp_predict_from_answers", (DL_FUNC) &_softsieve_cpp_predict_from_answers, 4},
     {"_softsieve_cpp_measure_covariances", (DL_FUNC) &_softsieve_cpp_measure_covariances, 2},
     {"_softsieve_cpp_greatest_split", (DL_FUNC) &_softsieve_cpp_greatest_split, 2},
     {"_softsieve_cpp_split_halves", (DL_FUNC) &_softsieve_cpp_split_halves, 3},

@@ -24,6 +24,8 @@ is_there <- function(packages) vapply(packages, function(p) nzchar(system.file(p
 missing <- wanted[!is_there(wanted)]
 programs <- if (what != "run") {
   needed <- c(pandoc = "pandoc", "clang-format" = "clang-format", ccache = "ccache")
+  # spreadsheet formulas are tried out in a spreadsheet program
+  if (what == "test") needed["soffice"] <- "libreoffice-calc-nogui"
   unname(needed[!nzchar(Sys.which(names(needed)))])
 }
 if (!length(missing) && !length(programs)) {

@@ -4,6 +4,8 @@ motives <- function(...) {
   questionnaire(repair_cafe, codebook = repair_cafe_codebook, id = person, group = cafe, ...)
 }
 
+solution4 <- function() factor_solution(motives(), 4, seed = 1, starts = 5)
+
 # A pattern of 9 items on 3 correlated factors, and the correlations it implies exactly.
 known_pattern <- function() {
   pattern <- matrix(0, 9, 3, dimnames = list(paste0("i", 1:9), NULL))

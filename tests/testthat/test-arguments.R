@@ -383,10 +383,73 @@ test_that("scales, reliability and scores: every argument has its effect", {
   gaps <- repair_cafe
   gaps[1:50, paste0("m", 1:6)] <- NA
   gaps[1:50, paste0("t", 1:3)] <- NA
+  few <- form_scales(scales)
   expect_effects(
     score_respondents,
-    list(solution = s, data = gaps),
-    list(data = repair_cafe, answered_share = .1)
+    list(x = s, data = gaps),
+    list(
+      data = repair_cafe,
+      method = "bartlett",
+      gaps = "own_mean",
+      answered_share = .1,
+      answered_least = 12,
+      errors = TRUE,
+      level = .5,
+      reliability = c(m = .5, t = .9),
+      also = "t_score",
+      by = "cafe",
+      norms = score_respondents(few, keep_people(q, cafe == "Harbour"), also = "percentile"),
+      units = data.frame(item = s$values$items$item, mean = 2, sd = 2)
+    ),
+    with = list(
+      level = list(errors = TRUE),
+      reliability = list(x = few, errors = TRUE),
+      by = list(also = "percentile"),
+      norms = list(x = few, also = "percentile")
+    ),
+    same = "threads"
+  )
+})
+
+test_that("formulas and the way back: every argument has its effect", {
+  q <- keep_items(motives(), m1:t6)
+  s <- factor_solution(q, 2, seed = 1, starts = 3)
+  scales <- form_scales(list(m = paste0("m", 1:6), t = paste0("t", 1:6)))
+  units <- data.frame(item = s$values$items$item, mean = 2, sd = 2)
+  expect_effects(
+    score_formula,
+    list(x = s),
+    list(
+      method = "bartlett",
+      units = units,
+      gaps = "none",
+      answered_share = 1,
+      answered_least = 5
+    ),
+    with = list(
+      gaps = list(x = scales),
+      answered_share = list(x = scales),
+      answered_least = list(x = scales)
+    )
+  )
+  f <- score_formula(s)
+  words <- repair_cafe[1:20, ]
+  words$m1 <- names(repair_cafe_codebook$labels[[1]])[words$m1]
+  expect_effects(
+    formula_code,
+    list(formula = f, language = "sql"),
+    list(language = "r", data = words)
+  )
+  scored <- score_respondents(s, q)
+  fit <- lm(y ~ F1 + F2, data.frame(y = seq_len(840), as_tibble(scored)))
+  other <- score_respondents(s, q, "bartlett")
+  expect_effects(carry_back, list(fit = fit, x = scored), list(x = other, data = q))
+  part <- extract_components(q, 3)
+  expect_effects(
+    reconstruct_responses,
+    list(x = part),
+    list(data = repair_cafe[1:50, ], factors = 2, target = .5, units = units),
+    same = "threads"
   )
 })
 
@@ -427,6 +490,9 @@ test_that("one example of every class: tables, one row, long form, and what they
     form_scales(s),
     assess_reliability(form_scales(s), q, replicates = 20, seed = 1),
     score_respondents(s, q),
+    score_formula(s),
+    carry_back(c(F1 = 1, F2 = 2), s),
+    reconstruct_responses(s),
     read_study(system.file("extdata", "repair_cafe_study.yml", package = "softsieve"))
   )
   classes <- vapply(examples, function(x) class(x)[1], "")
@@ -451,7 +517,7 @@ test_that("one example of every class: tables, one row, long form, and what they
   expect_identical(names(beside), c(names(repair_cafe), "F1", "F2"))
   expect_equal(beside$F1, as_tibble(score_respondents(s, q))$F1)
   expect_equal(predict(s, repair_cafe[1:3, ])$F2, beside$F2[1:3])
-  expect_error(augment(s, beside), "F1 and F2", class = "softsieve_error_argument")
+  expect_error(augment(s, beside), "F1 and F2", class = "softsieve_error_columns")
   expect_identical(nrow(augment(s, q)), 840L)
   for (call in list(quote(augment(s)), quote(predict(s)), quote(coef(q)))) {
     expect_error(eval(call), class = "softsieve_error_class")

@@ -29,7 +29,11 @@ results <- function() {
     hierarchical_form(s),
     extract_factors(q, 4, kind = "polychoric", method = "wls"),
     extract_factors(q, 2, method = "ml", analyse = "covariances"),
-    score_respondents(s, q),
+    score_respondents(s, q, errors = TRUE),
+    score_respondents(form_scales(s), q, also = c("t_score", "percentile"), by = "cafe"),
+    score_formula(s),
+    carry_back(c(F1 = 1, F2 = 2), s),
+    reconstruct_responses(s),
     demo_run()
   )
 }

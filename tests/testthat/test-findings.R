@@ -38,7 +38,6 @@ improper <- function() {
   r <- matrix(c(1, .9, .9, .9, 1, .5, .9, .5, 1), 3)
   extract_factors(correlate_items(r, n = 100), 1)
 }
-solution4 <- function() factor_solution(motives(), 4, seed = 1, starts = 5)
 
 # What tells each code. Those of searches that do not settle are asked of the function that tells
 # them: no data are known to be hard enough on every machine.
@@ -421,16 +420,56 @@ FIRES <- list(
     score_respondents(factor_solution(d, 1, seed = 1), d)
   },
   determinacy_by_model = function() {
-    factors <- tibble::tibble(factor = "F1", determinacy = .9)
-    core("find_in_scores")(TRUE, factors, "the solution's people", .5, TRUE)
+    # as many factors as there can be, of few people
+    set.seed(2)
+    d <- stats::setNames(as.data.frame(matrix(rnorm(20 * 7), 20)), paste0("q", 1:7))
+    score_respondents(extract_factors(questionnaire(d), 3), d)
   },
+  scored_with_gaps = function() score_respondents(solution4(), repair_cafe),
+  improper_scores = function() {
+    r <- matrix(c(1, .8, .6, .8, 1, .3, .6, .3, 1), 3)
+    people <- data.frame(item1 = 1:5, item2 = c(2, 1, 3, 5, 4), item3 = c(1, 3, 2, 5, 4))
+    score_respondents(extract_factors(r, 1, n = 100), people, units = "own")
+  },
+  scores_uncorrelated = function() score_respondents(solution4(), motives(), "anderson_rubin"),
+  scores_of_given_answers = function() {
+    q <- keep_items(motives(), m1:t6)
+    score_respondents(factor_solution(q, 2, kind = "polychoric", seed = 1, starts = 3), q)
+  },
+  ranges_mixed = function() {
+    d <- loaded_answers(50, rep(.7, 3))
+    book <- data.frame(item = names(d), lowest = 1, highest = c(5, 5, 7))
+    score_respondents(form_scales(list(a = names(d))), questionnaire(d, codebook = book))
+  },
+  small_norms = function() {
+    d <- loaded_answers(50, rep(.7, 3))
+    score_respondents(form_scales(list(a = names(d))), questionnaire(d), also = "t_score")
+  },
+  no_norms = function() {
+    d <- cbind(g = c(NA, rep("a", 49)), loaded_answers(50, rep(.7, 3)))
+    q <- questionnaire(d, group = g)
+    score_respondents(form_scales(list(a = names(d)[-1])), q, also = "t_score", by = "g")
+  },
+  not_checked = function() carry_back(c(F1 = 1), score_respondents(solution4(), motives())),
+  predictions_differ = function() {
+    scored <- score_respondents(solution4(), motives())
+    values <- scored$values
+    values$weights <- values$weights + 1
+    scored$values <- values
+    carry_back(c(F1 = 1), scored, motives())
+  },
+  other_scores_in_fit = function() {
+    people <- data.frame(y = seq_len(840), F1 = sqrt(seq_len(840)))
+    carry_back(lm(y ~ F1, people), solution4())
+  },
+  key_unknown = function() score_formula(form_scales(list(a = c("m1", "m4")))),
   own_norms = function() {
     s <- factor_solution(
       correlate_items(loaded_answers(99, rep(.7, 4)))$values$correlations,
       1,
       n = 99
     )
-    score_respondents(s, loaded_answers(50, rep(.7, 4), 2))
+    score_respondents(s, loaded_answers(50, rep(.7, 4), 2), units = "own")
   }
 )
 

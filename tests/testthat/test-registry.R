@@ -7,7 +7,7 @@ test_that(
   {
     kinds <- c(
       "kind", "missing", "basis", "reference", "chance", "rule", "extraction", "rotation", "rows",
-      "score", "coefficient", "figure", "table", "writer", "reader", "entry", "section", "verb",
+      "score", "formula", "coefficient", "figure", "table", "writer", "reader", "entry", "section", "verb",
       "finding"
     )
     for (kind in kinds) {
@@ -69,6 +69,56 @@ test_that("a toy rotation is checked, run, offered to studies and cited, by its 
     ".yml"
   ))
   expect_identical(study$settings$factors$tilt, 0.2)
+})
+
+test_that("toy scores are offered, checked, with and without gaps, and written as formulas", {
+  local_spec(
+    "score",
+    name = "salient_sum",
+    label = "sums of salient items",
+    order = 99,
+    of = "factors",
+    gaps = "best_weights",
+    needs = character(),
+    weights = function(model) (abs(model$loadings) >= .4) + 0,
+    rebuilds = FALSE
+  )
+  q <- motives(items = m1:t6)
+  s <- factor_solution(q, 2, seed = 1, starts = 3)
+  scored <- score_respondents(s, q, "salient_sum", errors = TRUE)
+  z <- scale(q$values$answers)
+  z[is.na(z)] <- 0
+  expect_equal(
+    as_tibble(scored)$F1,
+    unname(rowSums(z[, abs(coef(s)[, "F1"]) >= .4])),
+    tolerance = 1e-6
+  )
+  expect_output(print(scored), "sums of salient items")
+  expect_equal(
+    score_formula(s, "salient_sum")$values$standardised,
+    (abs(coef(s)) >= .4) + 0
+  )
+  expect_error(
+    score_respondents(s, q, "salient_sum", gaps = "none"),
+    class = "softsieve_error_argument"
+  )
+})
+
+test_that("a toy way of writing formulas is offered and takes its parameters", {
+  local_spec(
+    "formula",
+    name = "prose",
+    label = "prose",
+    order = 99,
+    parameters = list(mark = core("parameter")("text", "what stands between", default = ",")),
+    write = function(formula, data, asked) {
+      paste(rownames(formula$values$weights), collapse = asked$mark)
+    }
+  )
+  f <- score_formula(factor_solution(motives(items = m1:m4), 1, seed = 1))
+  expect_identical(formula_code(f, "prose"), "m1,m2,m3,m4")
+  expect_identical(formula_code(f, "prose", mark = "-"), "m1-m2-m3-m4")
+  expect_error(formula_code(f, "sql", mark = "-"), "`mark` is for prose")
 })
 
 test_that("a toy method of extraction is checked, run and offered to studies", {

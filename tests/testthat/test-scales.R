@@ -81,5 +81,5 @@ test_that("scores stand beside ids and groups, and other items are refused by na
     class = "softsieve_error_other_items"
   )
   bare <- factor_solution(correlate_items(q)$values$correlations, 4, n = 800, seed = 1)
-  expect_true("own_norms" %in% score_respondents(bare, q)$findings$code)
+  expect_true("own_norms" %in% score_respondents(bare, q, units = "own")$findings$code)
 })

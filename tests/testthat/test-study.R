@@ -95,7 +95,7 @@ test_that("the report is whole, self-contained and escapes what it was given", {
   expect_no_match(page, "<script", fixed = TRUE)
   expect_no_match(page, "<b onclick", fixed = TRUE)
   expect_match(page, "&lt;b onclick=x&gt;I enjoy", fixed = TRUE)
-  expect_identical(lengths(regmatches(page, gregexpr("data:image/png;base64,", page))), 6L)
+  expect_identical(lengths(regmatches(page, gregexpr("data:image/png;base64,", page))), 7L)
   expect_no_match(page, "(src|href)=\"(?!data:)", perl = TRUE)
   for (number in c(
     softsieve:::format_unit(study$values$factorability$values$adequacy),
@@ -151,7 +151,9 @@ test_that("the command runs the demo and says where the report is", {
     "report.html", "items.csv", "people.csv", "adequacy.csv", "eigenvalues.csv", "pattern.csv",
     "factor_correlations.csv", "scales.csv", "scale_items.csv", "scores.csv", "findings.csv",
     "rules.csv", "marks.csv", "number.json", "reliability.json", "eigenvalues.png", "fit.png",
-    "loadings.png", "reliability.png", "scale_items.png", "study.yml"
+    "loadings.png", "reliability.png", "scale_items.png", "study.yml",
+    "score_correlations.csv", "scale_scores.csv", "scale_score_correlations.csv", "scores.png",
+    "scale_scores.png"
   )
   expect_setequal(
     list.files(file.path(dir, "here", "results"), all.files = TRUE, no.. = TRUE),

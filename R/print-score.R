@@ -1,0 +1,140 @@
+# Prints of scores, of their formula and of the way back.
+
+#' @export
+print.respondent_scores <- function(x, ...) {
+  v <- x$values
+  s <- x$settings
+  one <- scored_one(x)
+  people <- unique(format_count(range(v$factors$people)))
+  show_result(
+    x,
+    sprintf(
+      "%s of %s scored on %s (%s).",
+      paste(people, collapse = " to "),
+      count_of(nrow(v$scores), "person", "people"),
+      count_of(nrow(v$factors), one),
+      spec_of("score", s$score)$label
+    ),
+    scores_about(x, one),
+    c(
+      table_text(x, "factors"),
+      table_text(x, "correlations", titled = TRUE),
+      table_text(x, "norms", titled = TRUE),
+      table_text(x, "people", titled = TRUE)
+    ),
+    next_step = paste(
+      "as_tibble() gives the table, write_table() saves it; plot() draws it;",
+      "score_formula() gives the formula."
+    )
+  )
+}
+
+# What the columns mean.
+scores_about <- function(x, one) {
+  s <- x$settings
+  f <- x$values$factors
+  c(
+    if (one == "scale") {
+      sprintf("On the scale of the answers; people with gaps are scored %s.", GAPS[[s$gaps]])
+    } else {
+      sprintf(
+        "In standard deviations of the %s, from the mean; people with gaps are scored %s.",
+        one,
+        GAPS[[s$gaps]]
+      )
+    },
+    if (isTRUE(any(f[["determinacy"]] < 1 - 1e-9))) {
+      paste(
+        "Determinacy: correlation of the best score with the factor (1 is best); least alike:",
+        "how low two equally good sets of scores might correlate (Guttman 1955)."
+      )
+    },
+    if (s$errors) {
+      sprintf("Limits: %s of each score.", format_share(s$level))
+    }
+  )
+}
+
+#' @export
+print.score_formula <- function(x, ...) {
+  s <- x$settings
+  number <- ncol(x$values$weights)
+  gaps <- if (is.null(x$values$least)) {
+    "For people who answered every item that counts."
+  } else {
+    sprintf(
+      "Divide by the number of items answered, where at least %s are there.",
+      paste(unique(x$values$least), collapse = " or ")
+    )
+  }
+  show_result(
+    x,
+    sprintf(
+      "The formula of %s (%s).",
+      count_of(number, "score"),
+      spec_of("score", s$score)$label
+    ),
+    c(
+      paste(
+        "A score is the constant plus the sum of weight times answer, answers as they were",
+        "given: reversed items are not turned round."
+      ),
+      gaps
+    ),
+    table_text(x),
+    next_step = "formula_code() writes it for R, for a spreadsheet or in SQL."
+  )
+}
+
+#' @export
+print.carried_back <- function(x, ...) {
+  v <- x$values
+  show_result(
+    x,
+    sprintf(
+      "A model of %s, written in %s.",
+      count_of(v$scores_used, "score"),
+      count_of(sum(!is.na(v$table$reversed)), "item")
+    ),
+    c(
+      "Raw: for one point more of the answer as it was given; standardised: for one",
+      "standard deviation of the keyed answer. Errors are of the model's estimates alone."
+    ),
+    table_text(x),
+    below = if (!is.na(v$check$largest)) {
+      sprintf(
+        "Checked on %s: predictions from items and from scores differ by at most %s",
+        count_of(v$check$people, "person", "people"),
+        format(v$check$largest, digits = 1L)
+      )
+    },
+    next_step = "as_tibble() gives the table, write_table() saves it."
+  )
+}
+
+#' @export
+print.rebuilt_answers <- function(x, ...) {
+  v <- x$values
+  s <- x$settings
+  one <- one_of_model(s)
+  what <- if (is.character(s$kept)) join_words(s$kept) else count_of(s$kept, one)
+  show_result(
+    x,
+    sprintf(
+      "%s of the variance of %s kept by %s.",
+      format_share(v$share, 1L),
+      count_of(nrow(v$items), "item"),
+      what
+    ),
+    if (is.na(v$enough)) {
+      sprintf("Not even %s reach %s.", count_of(nrow(v$curve), one), format_share(s$target))
+    } else {
+      sprintf("%s reach %s.", count_of(v$enough, one), format_share(s$target))
+    },
+    c(table_text(x, "curve"), table_text(x, "items", titled = TRUE)),
+    next_step = paste(
+      "plot() draws the curve, plot(x, \"rebuilt\") answers beside what is left of them;",
+      "as_tibble() gives the rebuilt answers."
+    )
+  )
+}

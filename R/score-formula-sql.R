@@ -1,0 +1,70 @@
+# A formula as a SELECT of standard SQL.
+
+FORMULA_SQL <- spec(
+  name = "sql",
+  label = "SQL",
+  order = 3,
+  parameters = list(
+    table = parameter("text", "name of the table of answers", default = "answers")
+  ),
+  write = function(formula, data, asked) write_sql_formula(formula, data, asked$table)
+)
+
+write_sql_formula <- function(formula, data, table) {
+  scores <- colnames(formula$values$weights)
+  from <- quote_sql(table)
+  columns <- vapply(seq_along(scores), function(j) {
+    terms <- terms_of_score(formula, j)
+    values <- vapply(terms$item, function(item) sql_value(formula, data, from, item), "")
+    written <- if (is.null(formula$values$least)) {
+      products <- sprintf("%s * %s", sql_number(terms$weight), values)
+      paste(c(sql_number(formula$values$constant[j]), products), collapse = "\n    + ")
+    } else {
+      partial_sql(terms, values)
+    }
+    sprintf("  %s AS %s", written, quote_sql(scores[j]))
+  }, "")
+  sprintf("SELECT\n  %s.*,\n%s\nFROM %s\n", from, paste(columns, collapse = ",\n"), from)
+}
+
+quote_sql <- function(x) sprintf("\"%s\"", gsub("\"", "\"\"", x, fixed = TRUE))
+
+# E-notation: databases take a plain decimal for an exact number of few digits.
+sql_number <- function(x) {
+  text <- toupper(exactly(x, e = TRUE))
+  ifelse(x < 0, sprintf("(%s)", text), text)
+}
+
+partial_sql <- function(terms, values) {
+  turned <- ifelse(terms$sign < 0, paste(exactly(terms$turned), "- "), "")
+  keyed <- sprintf("COALESCE(%s%s, 0)", turned, values)
+  count <- paste(sprintf("CASE WHEN %s IS NULL THEN 0 ELSE 1 END", values), collapse = "\n      + ")
+  # in E-notation, so that no database divides whole numbers
+  sprintf(
+    "CASE WHEN %s >= %s\n    THEN %s * (%s)\n    / (%s) END",
+    count,
+    exactly(terms$least),
+    sql_number(terms$whole),
+    paste(keyed, collapse = "\n      + "),
+    count
+  )
+}
+
+# The number in a column, NULL where it is a code for a gap or no label.
+sql_value <- function(formula, data, from, item) {
+  codes <- codes_of_item(formula, item)
+  column <- paste0(from, ".", quote_sql(item))
+  if (!holds_words(data, item)) {
+    for (code in codes$missing) column <- sprintf("NULLIF(%s, %s)", column, exactly(code))
+    return(column)
+  }
+  labels <- codes$labels[!codes$labels %in% codes$missing]
+  # numbers may stand among words
+  words <- c(names(labels), exactly(unname(labels)))
+  found <- sprintf(
+    "WHEN '%s' THEN %s",
+    gsub("'", "''", tolower(words), fixed = TRUE),
+    exactly(rep(unname(labels), 2L))
+  )
+  sprintf("CASE LOWER(TRIM(%s)) %s END", column, paste(found, collapse = " "))
+}

@@ -1,0 +1,173 @@
+#' The formula of scores
+#'
+#' What each answer counts in each score, on the scale on which answers were given: reversed items
+#' need not be turned round, nor answers standardised. `formula_code()` writes it for R, for a
+#' spreadsheet or for a database.
+#'
+#' @param x A `factor_solution`, a scale set ([form_scales()]), or what [score_respondents()]
+#'   returned (then the other arguments are those it was asked with).
+#' @param method,gaps,answered_share,answered_least,units As in [score_respondents()]. The formula
+#'   of a scale's mean or sum passes over gaps as `gaps` says; all other scores are of people who
+#'   answered every item that counts, and others get none: weights for gaps are made for each
+#'   pattern of them.
+#' @return An object of class `score_formula` ([softsieve-result]). `values` holds `table` (tibble:
+#'   `item`, the first row being `"(constant)"`, `wording`, `reversed`, and a column for each factor
+#'   or scale), `weights` (p x k, of answers as they were given), `constant` (k), `standardised`
+#'   (p x k, of keyed and standardised answers), `items` (tibble: `item`, `wording`, `reversed`,
+#'   `mean`, `sd`), `key` and `least` (how many items of each scale must be answered; `NULL` unless
+#'   gaps are passed over). `as_tibble()` gives `table`, `tidy()` one row for each item and score.
+#' @section Formula: A score is c + sum b_i x_i with x the answers as given. With w the weight of the
+#'   standardised answer, m and s the mean and standard deviation of keyed answers: b = w / s, and of
+#'   a reversed item, whose keyed answer is lowest + highest - x, b = - w / s; c = - sum w m / s, plus
+#'   w (lowest + highest) / s of each reversed item.
+#' @section Findings: `key_unknown` (of scales that were listed by hand, or a matrix: which items are
+#'   reversed is not known), and those that travel with `x`.
+#' @section Errors: `softsieve_error_method`, `softsieve_error_units`, `softsieve_error_class`,
+#'   `softsieve_error_argument`.
+#' @family scores
+#' @examples
+#' motives <- questionnaire(repair_cafe, codebook = repair_cafe_codebook, id = person, group = cafe)
+#' solution <- factor_solution(motives, seed = 1)
+#' formula <- score_formula(solution)
+#' formula
+#' cat(formula_code(formula, "sql", table = "answers"))
+#'
+#' # a spreadsheet with the answers, and a formula in the columns beside them
+#' formulas <- formula_code(score_formula(form_scales(solution)), "spreadsheet", data = repair_cafe)
+#' substr(formulas["F1"], 1, 70)
+#' @export
+score_formula <- function(
+  x,
+  method = NULL,
+  gaps = NULL,
+  answered_share = cutoff("answered_share"),
+  answered_least = 1L,
+  units = NULL
+) {
+  call <- environment()
+  if (inherits(x, "score_formula")) return(x)
+  check_number(answered_share, "answered_share", 0, 1)
+  answered_least <- check_whole(answered_least, "answered_least", 1L)
+  least <- list(share = answered_share, number = answered_least)
+  scored <- inherits(x, "respondent_scores")
+  if (scored) {
+    check_asked_before(!missing(method) || !missing(gaps) || !missing(units), call)
+    scoring <- c(
+      x$settings[c("of", "gaps")],
+      list(spec = spec_of("score", x$settings$score)),
+      x$values[c("items", "key", "weights")]
+    )
+    least <- list(share = x$settings$answered_share, number = x$settings$answered_least)
+  } else {
+    scoring <- gather_scoring(x, method, gaps, call)
+    if (scoring$of != "scales") {
+      own <- identical(units, "own")
+      if (own) units <- stop_no_people(call)
+      scoring$items[c("mean", "sd")] <- settle_units(scoring, units, NULL, call)[c("mean", "sd")]
+    }
+  }
+  raw <- raw_weights(scoring)
+  partial <- scoring$of == "scales" && scoring$gaps != "none"
+  table <- tibble::tibble(
+    item = c("(constant)", scoring$items$item),
+    wording = c(NA, scoring$items$wording),
+    reversed = c(NA, scoring$items$reversed),
+    tibble::as_tibble(as.data.frame(rbind(raw$constant, raw$weights)))
+  )
+  sizes <- colSums(scoring$weights != 0)
+  new_result(
+    "score_formula",
+    list(
+      table = table,
+      weights = raw$weights,
+      constant = raw$constant,
+      standardised = standardised_weights(scoring),
+      items = scoring$items,
+      key = scoring$key,
+      least = if (partial) pmax(1L, least$number, ceiling(least$share * sizes - 1e-9))
+    ),
+    c(settings_behind(x)[setdiff(names(settings_behind(x)), c("of", "score", "gaps"))], list(
+      of = scoring$of,
+      score = scoring$spec$name,
+      gaps = if (partial) scoring$gaps else "none"
+    )),
+    bind_findings(
+      findings_that_travel(x$findings),
+      if (is.null(scoring$key)) new_finding("key_unknown")
+    ),
+    x$source,
+    match.call()
+  )
+}
+
+# Weights and constant of answers as they were given.
+raw_weights <- function(scoring) {
+  w <- scoring$weights
+  items <- scoring$items
+  scales <- scoring$of == "scales"
+  mean <- if (scales) 0 else items$mean
+  weights <- if (scales) w else w / items$sd
+  turned <- if (is.null(scoring$key)) rep(FALSE, nrow(w)) else items$reversed %in% TRUE
+  ends <- ifelse(turned, scoring$key$lowest + scoring$key$highest, 0)
+  list(
+    weights = weights * ifelse(turned, -1, 1),
+    constant = colSums(weights * (ends - mean))
+  )
+}
+
+standardised_weights <- function(scoring) {
+  if (scoring$of == "scales") scoring$weights * scoring$items$sd else scoring$weights
+}
+
+check_asked_before <- function(asked, call) {
+  if (!asked) return(invisible())
+  stop_input(
+    "argument",
+    "`x` must be a solution or a scale set where a method is asked for.",
+    got = "Scores came, which were made by one.",
+    todo = "Leave `method`, `gaps` and `units` out, or give the solution.",
+    call = call
+  )
+}
+
+stop_no_people <- function(call) {
+  stop_input(
+    "units",
+    "`units` must be a data frame of item, mean and sd: there are no people here.",
+    got = "\"own\" came.",
+    todo = "Or give what score_respondents(..., units = \"own\") returned.",
+    call = call
+  )
+}
+
+#' @exportS3Method tibble::as_tibble
+as_tibble.score_formula <- function(x, ...) x$values$table
+
+#' @export
+tidy.score_formula <- function(x, ...) {
+  check_dots_empty(...)
+  w <- x$values$weights
+  tibble::tibble(
+    item = rep(rownames(w), ncol(w)),
+    score = rep(colnames(w), each = nrow(w)),
+    weight = as.numeric(w),
+    standardised = as.numeric(x$values$standardised)
+  )
+}
+
+#' @export
+coef.score_formula <- function(object, ...) {
+  check_dots_empty(...)
+  rbind("(constant)" = object$values$constant, object$values$weights)
+}
+
+#' @export
+glance.score_formula <- function(x, ...) {
+  check_dots_empty(...)
+  tibble::tibble(
+    scores = ncol(x$values$weights),
+    items = nrow(x$values$weights),
+    method = x$settings$score,
+    gaps = x$settings$gaps
+  )
+}

@@ -1,0 +1,172 @@
+# What people are scored with: the items, their means and deviations, and the weights, of a solution
+# or of scales.
+
+# A list of `of` ("factors", "components", "scales"), `one` (what one of them is called), `spec` (of
+# the method), `gaps`, `names`, `items` (tibble: item, wording, reversed, mean, sd), `key`, `weights`
+# (p x k: of standardised answers, of scales of the answers), and of a solution `model`
+# (core-score.R; `told_by` is what determinacy and errors rest on), `by_model` and `determinacy`, of
+# scales `members` (p x k, 0 or 1).
+gather_scoring <- function(x, method, gaps, call) {
+  scales <- inherits(x, "softsieve_scale_set")
+  if (!scales && !inherits(x, "factor_solution")) {
+    stop_input(
+      "class",
+      "`x` must be a factor solution, or a scale set as form_scales() returns it.",
+      got = describe_value(x),
+      todo = "For example score_respondents(factor_solution(answers), answers).",
+      call = call
+    )
+  }
+  of <- if (scales) "scales" else paste0(one_of_model(x$settings), "s")
+  spec <- settle_score_method(method, of, call)
+  gaps <- settle_gaps(gaps, spec, call)
+  own <- if (scales) scoring_of_scales(x, spec) else scoring_of_solution(x, spec, call)
+  c(list(of = of, one = sub("s$", "", of), spec = spec, gaps = gaps), own)
+}
+
+scoring_of_scales <- function(x, spec) {
+  s <- x$values$scales
+  names <- unique(s$scale)
+  members <- outer(s$scale, names, "==") + 0
+  dimnames(members) <- list(s$item, names)
+  sizes <- colSums(members)
+  # what one answer counts when all are there
+  each <- spec$combine(t(1 / sizes), sizes)[1L, ]
+  list(
+    names = names,
+    items = tibble::tibble(s[c("item", "wording", "reversed")], mean = NA_real_, sd = NA_real_),
+    key = key_for(x$values$key, s$item),
+    weights = sweep(members, 2L, each, "*"),
+    members = members
+  )
+}
+
+scoring_of_solution <- function(x, spec, call) {
+  v <- x$values
+  model <- list(
+    correlations = v$correlations,
+    loadings = v$loadings,
+    structure = v$structure,
+    between = v$factor_correlations,
+    uniquenesses = v$items$uniqueness
+  )
+  check_can_be_had(spec, model, v$items$item, call)
+  determinacy <- determinacy_of(x)
+  model$told_by <- if (determinacy$by_model) reproduced_by(v) else v$correlations
+  weights <- spec$weights(model)
+  if (anyNA(weights)) stop_not_to_be_had(spec, "The factors cannot be told apart by the items.", call)
+  dimnames(weights) <- dimnames(v$loadings)
+  list(
+    names = colnames(v$loadings),
+    items = v$items[c("item", "wording", "reversed", "mean", "sd")],
+    key = key_for(v$key, v$items$item),
+    weights = weights,
+    model = model,
+    by_model = determinacy$by_model,
+    determinacy = determinacy$values
+  )
+}
+
+key_for <- function(key, items) if (!is.null(key)) key[match(items, key$item), ]
+
+reproduced_by <- function(v) {
+  core_reproduced(v$loadings, v$factor_correlations, v$items$uniqueness)
+}
+
+# Determinacy of each factor, and whether the reproduced correlations had to be taken for it.
+determinacy_of <- function(solution) {
+  v <- solution$values
+  found <- core_determinacy(
+    v$correlations,
+    v$structure,
+    v$factor_correlations,
+    reproduced_by(v)
+  )
+  list(values = unname(found$values), by_model = found$by_model)
+}
+
+# No uniqueness below this. (Correlations without an inverse have no factors: extraction refuses
+# them, and components need none.)
+UNIQUENESS_NONE <- 1e-6
+
+check_can_be_had <- function(spec, model, items, call) {
+  none <- items[model$uniquenesses < UNIQUENESS_NONE]
+  if (!"uniquenesses" %in% spec$needs || !length(none)) return(invisible())
+  stop_not_to_be_had(
+    spec,
+    sprintf("Nothing is an item's own of: %s.", name_culprits(none)),
+    call,
+    items = none
+  )
+}
+
+stop_not_to_be_had <- function(spec, why, call, items = NULL) {
+  stop_input(
+    "method",
+    sprintf("%s must be possible with this solution.", capitalise(spec$label)),
+    got = why,
+    todo = paste(
+      "method = \"regression\" can be had; or leave such an item out, take fewer factors, or",
+      "give extract_factors() a lowest_uniqueness above 0."
+    ),
+    call = call,
+    items = items
+  )
+}
+
+# Means and deviations that answers are standardised by: the solution's people's; of a solution that
+# came from a matrix those that `units` gives, or these people's own.
+settle_units <- function(scoring, units, answers, call) {
+  items <- scoring$items
+  if (scoring$of == "scales") return(NULL)
+  if (!is.null(units)) return(units_given(units, items, answers, call))
+  if (!anyNA(items$mean) && !anyNA(items$sd)) {
+    return(list(mean = items$mean, sd = items$sd, by = "the solution's people"))
+  }
+  stop_input(
+    "units",
+    "The items' means and standard deviations must be known.",
+    got = "The solution came from a matrix, which does not hold them.",
+    todo = paste(
+      "Give units = a data frame of item, mean and sd (of keyed answers), or units = \"own\"",
+      "to standardise by these people's own."
+    ),
+    call = call
+  )
+}
+
+units_given <- function(units, items, answers, call) {
+  if (identical(units, "own")) {
+    units <- list(mean = colMeans(answers, na.rm = TRUE), sd = column_sds(answers))
+    units$by <- "these people"
+    what <- "With units = \"own\" every item must be answered in two ways, at least."
+  } else {
+    columns <- c("item", "mean", "sd")
+    good <- is.data.frame(units) && all(columns %in% names(units)) &&
+      is.numeric(units$mean) && is.numeric(units$sd)
+    if (!good || !all(items$item %in% units$item)) {
+      stop_input(
+        "units",
+        "`units` must be \"own\", or a data frame of item, mean and sd, with all items.",
+        got = if (good) {
+          sprintf("Not there: %s.", name_culprits(setdiff(items$item, units$item)))
+        } else {
+          describe_value(units)
+        },
+        todo = "Means and standard deviations are those of keyed answers.",
+        call = call
+      )
+    }
+    at <- match(items$item, units$item)
+    units <- list(mean = units$mean[at], sd = units$sd[at], by = "the units given")
+    what <- "Every item must have a mean and a standard deviation above 0."
+  }
+  bad <- items$item[!is.finite(units$mean) | !is.finite(units$sd) | units$sd <= 0]
+  if (!length(bad)) return(units)
+  stop_input("units", what, got = sprintf("Not so: %s.", name_culprits(bad)), call = call)
+}
+
+# Standard deviation of each column, without a copy of the whole.
+column_sds <- function(x) {
+  vapply(seq_len(ncol(x)), function(j) stats::sd(x[, j], na.rm = TRUE), 0)
+}

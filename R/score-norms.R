@@ -1,0 +1,179 @@
+# Scores beside those of others: standardised, T scores, percentile ranks, and the norms behind them.
+
+FORMS <- c("standardised", "t_score", "percentile")
+
+# Percentile ranks of smaller groups jump from one person to the next.
+FEW_FOR_NORMS <- 100L
+
+check_forms <- function(also, call) {
+  if (is.null(also)) return(NULL)
+  if (checkmate::test_subset(also, FORMS, empty.ok = FALSE)) return(FORMS[FORMS %in% also])
+  stop_input(
+    "argument",
+    sprintf("`also` must be one or several of: %s.", paste0('"', FORMS, '"', collapse = ", ")),
+    got = describe_value(also),
+    todo = if (is.character(also)) hint_nearest(setdiff(also, FORMS)[1L], FORMS) else character(),
+    call = call
+  )
+}
+
+# The group of each person ("all" without groups), and by which columns.
+groups_of_people <- function(people, data, by, norms, call) {
+  if (!is.null(norms)) {
+    check_class(norms, "norms", "respondent_scores", "score_respondents()", call = call)
+    if (!is.null(by) && !identical(by, norms$settings$norms_by)) {
+      stop_input(
+        "norms",
+        "`by` must be left out beside `norms`, or be the same.",
+        got = sprintf("The norms are by: %s.", name_culprits(c(norms$settings$norms_by, "nothing")[1L])),
+        call = call
+      )
+    }
+    by <- norms$settings$norms_by
+  }
+  if (is.null(by)) return(list(by = NULL, of = rep("all", nrow(people))))
+  known <- people
+  if (is.data.frame(data)) known <- data
+  absent <- if (is.character(by)) setdiff(by, names(known)) else by
+  if (length(absent)) {
+    stop_input(
+      "groups",
+      "`by` must name group columns of the people.",
+      got = if (is.character(by)) sprintf("%s came.", name_culprits(absent)) else describe_value(by),
+      todo = sprintf("Their columns: %s.", name_culprits(c(names(known), "none")[seq_len(max(1L,
+        length(known)))])),
+      call = call
+    )
+  }
+  columns <- lapply(known[by], as.character)
+  of <- do.call(paste, c(unname(columns), sep = " / "))
+  of[Reduce(`|`, lapply(columns, is.na))] <- NA
+  list(by = by, of = of)
+}
+
+# A list of `forms` (each n x k, named), `norms` (tibble: scale, group, people, mean, sd and
+# percentiles) and `table` (every score that the norms' people have, with its forms), findings.
+compare_with_norms <- function(scores, groups, also, norms, scoring, call) {
+  if (is.null(also) && is.null(groups$by) && is.null(norms)) return(list())
+  earlier <- if (!is.null(norms)) norms_of_earlier(norms, scoring, call)
+  table <- if (is.null(earlier)) norm_table(scores, groups$of) else earlier$table
+  summary <- if (is.null(earlier)) summarise_norms(scores, groups$of) else earlier$norms
+  forms <- lapply(stats::setNames(also, also), function(form) {
+    out <- scores * NA
+    for (j in seq_len(ncol(scores))) {
+      for (group in unique(summary$group)) {
+        rows <- which(groups$of == group)
+        out[rows, j] <- form_of(scores[rows, j], form, summary, table, colnames(scores)[j], group)
+      }
+    }
+    out
+  })
+  list(
+    forms = forms,
+    norms = summary,
+    table = table,
+    findings = find_in_norms(groups, summary, is.null(earlier))
+  )
+}
+
+form_of <- function(scores, form, summary, table, scale, group) {
+  if (form == "percentile") {
+    own <- table[table$scale == scale & table$group == group, ]
+    if (!nrow(own)) return(NA_real_)
+    return(core_percentile(scores, rep(own$score, own$people)))
+  }
+  own <- summary[summary$scale == scale & summary$group == group, ]
+  z <- (scores - own$mean) / own$sd
+  if (form == "t_score") 50 + 10 * z else z
+}
+
+summarise_norms <- function(scores, groups) {
+  stack_rows(lapply(colnames(scores), function(scale) {
+    stack_rows(lapply(sort(unique(groups)), function(group) {
+      x <- scores[which(groups == group), scale]
+      x <- x[!is.na(x)]
+      at <- stats::quantile(x, c(0.1, 0.25, 0.5, 0.75, 0.9), names = FALSE)
+      tibble::tibble(
+        scale = scale,
+        group = group,
+        people = length(x),
+        mean = mean(x),
+        sd = stats::sd(x),
+        p10 = at[1L],
+        p25 = at[2L],
+        p50 = at[3L],
+        p75 = at[4L],
+        p90 = at[5L]
+      )
+    }))
+  }))
+}
+
+# Each score that somebody has, and how many have it: what percentile ranks are read from.
+norm_table <- function(scores, groups) {
+  stack_rows(lapply(colnames(scores), function(scale) {
+    stack_rows(lapply(sort(unique(groups)), function(group) {
+      x <- scores[which(groups == group), scale]
+      counted <- rle(sort(x[!is.na(x)]))
+      z <- (counted$values - mean(x, na.rm = TRUE)) / stats::sd(x, na.rm = TRUE)
+      tibble::tibble(
+        scale = scale,
+        group = group,
+        score = counted$values,
+        people = counted$lengths,
+        percentile = core_percentile(counted$values, x[!is.na(x)]),
+        standardised = z,
+        t_score = 50 + 10 * z
+      )
+    }))
+  }))
+}
+
+norms_of_earlier <- function(norms, scoring, call) {
+  v <- norms$values
+  same <- setequal(v$factors$factor, scoring$names) &&
+    identical(norms$settings$score, scoring$spec$name)
+  if (is.null(v$norms) || !same) {
+    stop_input(
+      "norms",
+      "`norms` must hold norms of the same scores.",
+      got = if (is.null(v$norms)) {
+        "No norms are in it."
+      } else {
+        sprintf(
+          "It has %s of %s.",
+          spec_of("score", norms$settings$score)$label,
+          name_culprits(v$factors$factor)
+        )
+      },
+      todo = "Make them by score_respondents(..., also = \"percentile\").",
+      call = call
+    )
+  }
+  list(norms = v$norms, table = v$norm_table)
+}
+
+find_in_norms <- function(groups, summary, own) {
+  small <- unique(summary[summary$people < FEW_FOR_NORMS, c("group", "people")])
+  small <- small[!duplicated(small$group), ]
+  strange <- sum(!groups$of %in% summary$group)
+  bind_findings(
+    if (nrow(small)) {
+      new_finding(
+        "small_norms",
+        name_culprits(sprintf("%s (%d)", small$group, small$people)),
+        FEW_FOR_NORMS,
+        value = min(small$people),
+        limit = FEW_FOR_NORMS
+      )
+    },
+    if (strange) {
+      new_finding(
+        "no_norms",
+        count_of(strange, "person is", "people are"),
+        if (own) "no group" else "a group that the norms do not have",
+        value = strange
+      )
+    }
+  )
+}
