@@ -163,7 +163,7 @@ FINDING_PREDICTIONS_DIFFER <- spec(
   order = 107.9,
   stage = "score",
   severity = "serious",
-  meaning = "The coefficients of items do not say what the fit says: look at where scores came from."
+  meaning = "Items do not predict what the fit does: look at where its scores came from."
 )
 
 FINDING_OTHER_SCORES_IN_FIT <- spec(

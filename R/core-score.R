@@ -134,7 +134,8 @@ core_percentile <- function(scores, among) {
 
 # Steps of rebuilding deviations y (people x p) from scores y W, S being their covariances: lists of
 # `take` and `give` (p x k) so that the best linear prediction of y from the first m scores is the
-# sum over j <= m of (y take_j) give_j'. Weights are made orthonormal in S, first to last (Cholesky).
+# sum over j <= m of (y take_j) give_j'. Weights are made orthonormal in S, first to last
+# (Cholesky).
 core_rebuilding_steps <- function(weights, s) {
   take <- weights %*% backsolve(chol(crossprod(weights, s %*% weights)), diag(ncol(weights)))
   list(take = take, give = s %*% take)

@@ -110,8 +110,8 @@ people_in_plane <- function(scored, two, asked) {
   people[!is.na(people$x) & !is.na(people$y), ]
 }
 
-# Of each person that was scored: id (the first column beside the scores, or the row), group ("" where
-# none was asked for), chosen.
+# Of each person that was scored: id (the first column beside the scores, or the row), group (""
+# where none was asked for), chosen.
 who_was_scored <- function(scored, asked) {
   scores <- scored$values$scores
   beside <- names(scores)[seq_len(match("answered", names(scores)) - 1L)]

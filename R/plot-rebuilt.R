@@ -1,4 +1,5 @@
-# Figures of the way back: what each further component adds, and answers beside what is left of them.
+# Figures of the way back: what each further component adds, and answers beside what is left of
+# them.
 
 FIGURE_CURVE <- spec(
   name = "curve",
@@ -126,12 +127,8 @@ draw_rebuilt <- function(object, asked) {
       y = "Rebuilt answer",
       subtitle = wrap_subtitle(
         "Kept: %s. %sDashed: nothing lost.%s",
-        if (is.character(object$settings$kept)) {
-          join_words(object$settings$kept)
-        } else {
-          count_of(object$settings$kept, one_of_model(object$settings))
-        },
-        if (few) "Points: medians; thick: the middle half of the people; thin: the middle 80 %. " else "",
+        kept_words(object$settings),
+        if (few) "Points: medians; thick: the middle half; thin: the middle 80 %. " else "",
         if (is.null(asked$items) && nrow(v$items) > nrow(items)) {
           sprintf(" The %d items of %d that are kept least.", nrow(items), nrow(v$items))
         } else {
@@ -167,7 +164,8 @@ rebuilt_layers <- function(cells, few) {
   if (!few) {
     return(ggplot2::geom_bin_2d(bins = 40L, fill = sieve_colour("kept"), alpha = 0.5))
   }
-  spread <- stack_rows(lapply(split(cells, list(cells$item, cells$answer), drop = TRUE), function(x) {
+  alike <- split(cells, list(cells$item, cells$answer), drop = TRUE)
+  spread <- stack_rows(lapply(alike, function(x) {
     at <- stats::quantile(x$rebuilt, c(0.1, 0.25, 0.5, 0.75, 0.9), names = FALSE)
     tibble::tibble(
       item = x$item[1L],

@@ -97,8 +97,8 @@ draw_spread <- function(object, asked) {
       y = NULL,
       subtitle = wrap_subtitle(
         paste(
-          "Points: medians; thick: the middle half of the people; thin: the middle 80 %%; the shape",
-          "shows where more of them are.%s"
+          "Points: medians; thick: the middle half of the people; thin: the middle 80 %%; the",
+          "shape shows where more of them are.%s"
         ),
         if (is.null(asked$factors) && rest > 0L) {
           sprintf(" The first %d of %d.", length(at), length(names))
@@ -176,7 +176,8 @@ draw_score_plane <- function(object, asked) {
 
 MOST_PERSONS <- 4L
 
-# T scores, so that scales of any length stand on one axis; bands are the norms' middle half and 80 %.
+# T scores, so that scales of any length stand on one axis; bands are the norms' middle half and 80
+# %.
 draw_person <- function(object, asked) {
   profile <- person_profile(object, asked)
   limits <- object$settings$errors
@@ -216,7 +217,10 @@ draw_person <- function(object, asked) {
       colour = sieve_colour("ink")
     ) +
     ggplot2::facet_wrap(~person) +
-    ggplot2::scale_y_discrete(limits = function(x) rev(x), labels = function(x) wrap_names(x, 20L)) +
+    ggplot2::scale_y_discrete(
+      limits = function(x) rev(x),
+      labels = function(x) wrap_names(x, 20L)
+    ) +
     ggplot2::expand_limits(x = c(28, 72)) +
     ggplot2::scale_x_continuous(breaks = seq(-100, 200, 10)) +
     ggplot2::labs(
@@ -262,8 +266,7 @@ person_profile <- function(object, asked) {
   if (is.null(norms)) {
     norms <- summarise_norms(as.matrix(v$scores[names]), rep("all", nrow(v$scores)))
   } else if (!is.null(object$settings$norms_by)) {
-    group <- do.call(paste, c(unname(lapply(v$scores[rows, object$settings$norms_by], as.character)),
-      sep = " / "))
+    group <- joined_groups(v$scores[rows, object$settings$norms_by])
   }
   profile <- stack_rows(lapply(seq_along(rows), function(i) {
     one_profile(v$scores[rows[i], ], names, norms[norms$group == group[i], ])

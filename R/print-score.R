@@ -117,14 +117,13 @@ print.rebuilt_answers <- function(x, ...) {
   v <- x$values
   s <- x$settings
   one <- one_of_model(s)
-  what <- if (is.character(s$kept)) join_words(s$kept) else count_of(s$kept, one)
   show_result(
     x,
     sprintf(
       "%s of the variance of %s kept by %s.",
       format_share(v$share, 1L),
       count_of(nrow(v$items), "item"),
-      what
+      kept_words(s)
     ),
     if (is.na(v$enough)) {
       sprintf("Not even %s reach %s.", count_of(nrow(v$curve), one), format_share(s$target))
@@ -137,4 +136,10 @@ print.rebuilt_answers <- function(x, ...) {
       "as_tibble() gives the rebuilt answers."
     )
   )
+}
+
+# What was kept for rebuilding: "4 components", or names.
+kept_words <- function(settings) {
+  if (is.character(settings$kept)) return(join_words(settings$kept))
+  count_of(settings$kept, one_of_model(settings))
 }

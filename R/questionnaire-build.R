@@ -81,8 +81,8 @@ questionnaire <- function(
   )
 }
 
-# `selected`: which columns are what, as quosures; `silent`: may there be items that nobody answered?
-# (Of new people, one of whom may be all there are.)
+# `selected`: which columns are what, as quosures; `silent`: may there be items that nobody
+# answered? (Of new people, one of whom may be all there are.)
 build_questionnaire <- function(
   data,
   selected,

@@ -20,9 +20,7 @@ split_people <- function(x, by, call, least = 2L) {
       call = call
     )
   }
-  columns <- lapply(x$values$people[by], as.character)
-  label <- do.call(paste, c(columns, sep = " / "))
-  label[Reduce(`|`, lapply(columns, is.na))] <- NA
+  label <- joined_groups(x$values$people[by])
   rows <- split(seq_along(label), label)
   small <- names(rows)[lengths(rows) < least]
   nameless <- sum(is.na(label))
@@ -88,4 +86,12 @@ judge_groups <- function(x, by, call, stage, judge, blank) {
     )
   }
   list(groups = groups, findings = bind_findings(split$findings, unjudged))
+}
+
+# The values of several group columns as one word; NA where one is missing.
+joined_groups <- function(columns) {
+  columns <- lapply(columns, as.character)
+  of <- do.call(paste, c(unname(columns), sep = " / "))
+  of[Reduce(`|`, lapply(columns, is.na))] <- NA
+  of
 }

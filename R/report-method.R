@@ -65,7 +65,8 @@ SETTING_KINDS <- c(
 # coefficients that the report shows, and the cut-offs that it names.
 references_of <- function(study) {
   v <- study$values
-  chosen <- lapply(v[c("correlations", "count", "solution", "scores", "scale_scores")], function(result) {
+  stages <- c("correlations", "count", "solution", "scores", "scale_scores")
+  chosen <- lapply(v[stages], function(result) {
     s <- result$settings
     unlist(lapply(intersect(names(SETTING_KINDS), names(s)), function(setting) {
       known <- spec_or_null(SETTING_KINDS[[setting]], s[[setting]])

@@ -50,8 +50,8 @@ write_report <- function(study, file) {
 #' `scores.csv`, `score_correlations.csv`, `scale_scores.csv`, `scale_score_correlations.csv`,
 #' `findings.csv`; with norms `scale_norms.csv`), the figures as PNG (`eigenvalues.png`, `fit.png`,
 #' `loadings.png`, `reliability.png`, `scale_items.png`, `scores.png`, `scale_scores.png`),
-#' `number.json`, `reliability.json` and `study.yml`, which repeats the run. All are made beside the folder first and moved in together, so that a broken run
-#' leaves nothing half-written.
+#' `number.json`, `reliability.json` and `study.yml`, which repeats the run. All are made beside the
+#' folder first and moved in together, so that a broken run leaves nothing half-written.
 #'
 #' @param study What [run_study()] returns.
 #' @param folder Path of the folder; made when it is not there. Files of these names are replaced.

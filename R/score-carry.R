@@ -23,10 +23,10 @@
 #'   `scores_differ`, the largest difference of the fit's scores from those of `x`; `NA` where it
 #'   could not be seen).
 #' @section Formula: With scores c + B'x of answers x (p x k weights B, see [score_formula()]) and a
-#'   predictor b0 + b'(c + B'x): items have the coefficients B b, the intercept is b0 + b'c, and their
-#'   covariances are A V A', with V the fit's covariances of (b0, b) and A the matrix that makes the
-#'   ones of the others. The covariances have the rank of the scores: p coefficients that k numbers
-#'   carry are not free of each other, and none of them is a test of its item.
+#'   predictor b0 + b'(c + B'x): items have the coefficients B b, the intercept is b0 + b'c, and
+#'   their covariances are A V A', with V the fit's covariances of (b0, b) and A the matrix that
+#'   makes the ones of the others. The covariances have the rank of the scores: p coefficients that
+#'   k numbers carry are not free of each other, and none of them is a test of its item.
 #' @section Errors: `softsieve_error_fit` (no scores among the terms, scores within other terms,
 #'   coefficients that are not determined), `softsieve_error_class`.
 #' @section Findings: `not_checked`, `predictions_differ`, `other_scores_in_fit`, and those that

@@ -29,7 +29,16 @@
 #' @name softsieve-respondent-scores
 NULL
 
-new_respondent_scores <- function(table, scoring, found, compared, settings, findings, source, call) {
+new_respondent_scores <- function(
+  table,
+  scoring,
+  found,
+  compared,
+  settings,
+  findings,
+  source,
+  call
+) {
   items <- scoring$items
   if (!is.null(scoring$units)) items[c("mean", "sd")] <- scoring$units[c("mean", "sd")]
   new_result(
@@ -59,14 +68,14 @@ tidy.respondent_scores <- function(x, ...) {
   check_dots_empty(...)
   s <- x$values$scores
   factors <- x$values$factors$factor
-  parts <- c(score = "", error = "_error", lower = "_lower", upper = "_upper",
-    stats::setNames(paste0("_", FORMS), FORMS))
+  beside <- c("error", "lower", "upper", FORMS)
+  parts <- c(score = "", stats::setNames(paste0("_", beside), beside))
   there <- parts[paste0(factors[1L], parts) %in% names(s)]
   columns <- lapply(there, function(part) unlist(s[paste0(factors, part)], use.names = FALSE))
   own <- unlist(lapply(there, function(part) paste0(factors, part)))
-  beside <- s[setdiff(names(s), own)]
+  people <- s[setdiff(names(s), own)]
   tibble::tibble(
-    beside[rep(seq_len(nrow(s)), length(factors)), ],
+    people[rep(seq_len(nrow(s)), length(factors)), ],
     factor = rep(factors, each = nrow(s)),
     !!!columns
   )

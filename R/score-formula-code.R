@@ -62,8 +62,8 @@ codes_of_item <- function(formula, item) {
   list(missing = as.numeric(missing), labels = key$labels[[row]])
 }
 
-# The terms of one score: item, weight, and where gaps are passed over `sign` and `turned`: the keyed
-# answer is sign * x + turned, and the score `whole` times the mean of these.
+# The terms of one score: item, weight, and where gaps are passed over `sign` and `turned`: the
+# keyed answer is sign * x + turned, and the score `whole` times the mean of these.
 terms_of_score <- function(formula, j) {
   v <- formula$values
   at <- which(v$weights[, j] != 0)

@@ -16,12 +16,12 @@
 #'   (p x k, of keyed and standardised answers), `items` (tibble: `item`, `wording`, `reversed`,
 #'   `mean`, `sd`), `key` and `least` (how many items of each scale must be answered; `NULL` unless
 #'   gaps are passed over). `as_tibble()` gives `table`, `tidy()` one row for each item and score.
-#' @section Formula: A score is c + sum b_i x_i with x the answers as given. With w the weight of the
-#'   standardised answer, m and s the mean and standard deviation of keyed answers: b = w / s, and of
-#'   a reversed item, whose keyed answer is lowest + highest - x, b = - w / s; c = - sum w m / s, plus
-#'   w (lowest + highest) / s of each reversed item.
-#' @section Findings: `key_unknown` (of scales that were listed by hand, or a matrix: which items are
-#'   reversed is not known), and those that travel with `x`.
+#' @section Formula: A score is c + sum b_i x_i with x the answers as given. With w the weight of
+#'   the standardised answer, m and s the mean and standard deviation of keyed answers: b = w / s,
+#'   and of a reversed item, whose keyed answer is lowest + highest - x, b = - w / s; c = - sum w m
+#'   / s, plus w (lowest + highest) / s of each reversed item.
+#' @section Findings: `key_unknown` (of scales that were listed by hand, or a matrix: which items
+#'   are reversed is not known), and those that travel with `x`.
 #' @section Errors: `softsieve_error_method`, `softsieve_error_units`, `softsieve_error_class`,
 #'   `softsieve_error_argument`.
 #' @family scores

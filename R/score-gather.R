@@ -2,8 +2,8 @@
 # or of scales.
 
 # A list of `of` ("factors", "components", "scales"), `one` (what one of them is called), `spec` (of
-# the method), `gaps`, `names`, `items` (tibble: item, wording, reversed, mean, sd), `key`, `weights`
-# (p x k: of standardised answers, of scales of the answers), and of a solution `model`
+# the method), `gaps`, `names`, `items` (tibble: item, wording, reversed, mean, sd), `key`,
+# `weights` (p x k: of standardised answers, of scales of the answers), and of a solution `model`
 # (core-score.R; `told_by` is what determinacy and errors rest on), `by_model` and `determinacy`, of
 # scales `members` (p x k, 0 or 1).
 gather_scoring <- function(x, method, gaps, call) {
@@ -54,7 +54,9 @@ scoring_of_solution <- function(x, spec, call) {
   determinacy <- determinacy_of(x)
   model$told_by <- if (determinacy$by_model) reproduced_by(v) else v$correlations
   weights <- spec$weights(model)
-  if (anyNA(weights)) stop_not_to_be_had(spec, "The factors cannot be told apart by the items.", call)
+  if (anyNA(weights)) {
+    stop_not_to_be_had(spec, "The factors cannot be told apart by the items.", call)
+  }
   dimnames(weights) <- dimnames(v$loadings)
   list(
     names = colnames(v$loadings),

@@ -128,12 +128,12 @@ settle_gaps <- function(gaps, spec, call) {
   if (is.null(gaps)) return(spec$gaps[1L])
   check_choice(gaps, "gaps", names(GAPS), call = call)
   if (gaps %in% spec$gaps) return(gaps)
+  words <- paste0('"', spec$gaps, '"', collapse = ", ")
   stop_input(
     "argument",
-    sprintf("`gaps` for %s must be one of: %s.", spec$label, paste0('"', spec$gaps, '"',
-      collapse = ", ")),
-    got = sprintf("\"%s\" came: all items of a scale have the same weight.", gaps),
-    todo = sprintf("%s: %s.", spec$gaps, GAPS[spec$gaps]),
+    sprintf("`gaps` for %s must be one it has: %s.", spec$label, words),
+    got = sprintf("\"%s\" came.", gaps),
+    todo = sprintf("%s: people with gaps are scored %s.", spec$gaps, GAPS[spec$gaps]),
     call = call
   )
 }

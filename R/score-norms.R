@@ -1,4 +1,5 @@
-# Scores beside those of others: standardised, T scores, percentile ranks, and the norms behind them.
+# Scores beside those of others: standardised, T scores, percentile ranks, and the norms behind
+# them.
 
 FORMS <- c("standardised", "t_score", "percentile")
 
@@ -19,70 +20,76 @@ check_forms <- function(also, call) {
 
 # The group of each person ("all" without groups), and by which columns.
 groups_of_people <- function(people, data, by, norms, call) {
-  if (!is.null(norms)) {
-    check_class(norms, "norms", "respondent_scores", "score_respondents()", call = call)
-    if (!is.null(by) && !identical(by, norms$settings$norms_by)) {
-      stop_input(
-        "norms",
-        "`by` must be left out beside `norms`, or be the same.",
-        got = sprintf("The norms are by: %s.", name_culprits(c(norms$settings$norms_by, "nothing")[1L])),
-        call = call
-      )
-    }
-    by <- norms$settings$norms_by
-  }
+  if (!is.null(norms)) by <- norms_by_of(norms, by, call)
   if (is.null(by)) return(list(by = NULL, of = rep("all", nrow(people))))
-  known <- people
-  if (is.data.frame(data)) known <- data
+  known <- if (is.data.frame(data)) data else people
   absent <- if (is.character(by)) setdiff(by, names(known)) else by
   if (length(absent)) {
     stop_input(
       "groups",
       "`by` must name group columns of the people.",
-      got = if (is.character(by)) sprintf("%s came.", name_culprits(absent)) else describe_value(by),
-      todo = sprintf("Their columns: %s.", name_culprits(c(names(known), "none")[seq_len(max(1L,
-        length(known)))])),
+      got = if (is.character(by)) {
+        sprintf("%s came.", name_culprits(absent))
+      } else {
+        describe_value(by)
+      },
+      todo = if (length(known)) sprintf("Their columns: %s.", name_culprits(names(known))),
       call = call
     )
   }
-  columns <- lapply(known[by], as.character)
-  of <- do.call(paste, c(unname(columns), sep = " / "))
-  of[Reduce(`|`, lapply(columns, is.na))] <- NA
-  list(by = by, of = of)
+  list(by = by, of = joined_groups(known[by]))
+}
+
+norms_by_of <- function(norms, by, call) {
+  check_class(norms, "norms", "respondent_scores", "score_respondents()", call = call)
+  own <- norms$settings$norms_by
+  if (is.null(by) || identical(by, own)) return(own)
+  stop_input(
+    "norms",
+    "`by` must be left out beside `norms`, or be the same.",
+    got = sprintf("The norms are by: %s.", if (is.null(own)) "nothing" else name_culprits(own)),
+    call = call
+  )
 }
 
 # A list of `forms` (each n x k, named), `norms` (tibble: scale, group, people, mean, sd and
 # percentiles) and `table` (every score that the norms' people have, with its forms), findings.
 compare_with_norms <- function(scores, groups, also, norms, scoring, call) {
   if (is.null(also) && is.null(groups$by) && is.null(norms)) return(list())
-  earlier <- if (!is.null(norms)) norms_of_earlier(norms, scoring, call)
-  table <- if (is.null(earlier)) norm_table(scores, groups$of) else earlier$table
-  summary <- if (is.null(earlier)) summarise_norms(scores, groups$of) else earlier$norms
-  forms <- lapply(stats::setNames(also, also), function(form) {
-    out <- scores * NA
-    for (j in seq_len(ncol(scores))) {
-      for (group in unique(summary$group)) {
-        rows <- which(groups$of == group)
-        out[rows, j] <- form_of(scores[rows, j], form, summary, table, colnames(scores)[j], group)
-      }
-    }
-    out
-  })
+  own <- is.null(norms)
+  known <- if (own) norms_of_people(scores, groups$of) else norms_of_earlier(norms, scoring, call)
   list(
-    forms = forms,
-    norms = summary,
-    table = table,
-    findings = find_in_norms(groups, summary, is.null(earlier))
+    forms = lapply(stats::setNames(also, also), all_forms, scores, groups$of, known),
+    norms = known$norms,
+    table = known$table,
+    findings = find_in_norms(groups, known$norms, own)
   )
 }
 
-form_of <- function(scores, form, summary, table, scale, group) {
+norms_of_people <- function(scores, groups) {
+  list(norms = summarise_norms(scores, groups), table = norm_table(scores, groups))
+}
+
+# Scores (n x k) in another form, each person beside those of the same group.
+all_forms <- function(form, scores, groups, known) {
+  out <- scores * NA
+  for (scale in colnames(scores)) {
+    for (group in unique(known$norms$group)) {
+      rows <- which(groups == group)
+      out[rows, scale] <- form_of(scores[rows, scale], form, known, scale, group)
+    }
+  }
+  out
+}
+
+form_of <- function(scores, form, known, scale, group) {
+  of <- function(table) table[table$scale == scale & table$group == group, ]
   if (form == "percentile") {
-    own <- table[table$scale == scale & table$group == group, ]
+    own <- of(known$table)
     if (!nrow(own)) return(NA_real_)
     return(core_percentile(scores, rep(own$score, own$people)))
   }
-  own <- summary[summary$scale == scale & summary$group == group, ]
+  own <- of(known$norms)
   z <- (scores - own$mean) / own$sd
   if (form == "t_score") 50 + 10 * z else z
 }

@@ -6,9 +6,9 @@
 #'
 #' @param x A `factor_solution` of components or factors.
 #' @param data Answers, as in [score_respondents()]; left out, those of the solution's people.
-#' @param factors How many to keep: a number, the first of them as they were extracted (of components
-#'   up to the number of items), or names of those of the solution as it was rotated. Left out, all
-#'   of the solution's.
+#' @param factors How many to keep: a number, the first of them as they were extracted (of
+#'   components up to the number of items), or names of those of the solution as it was rotated.
+#'   Left out, all of the solution's.
 #' @param target Share to reach: the result says how many it takes, from 0 to 1.
 #' @inheritParams score_respondents
 #' @return An object of class `rebuilt_answers` ([softsieve-result]). `values` holds `rebuilt`
@@ -20,13 +20,13 @@
 #'   squared deviations from the means, in the units that were analysed, over the answers there are.
 #' @section Formula: With z the standardised answers (deviations, where covariances were analysed)
 #'   and f the scores W'z on what is kept, rebuilt answers are the best linear prediction of z from
-#'   f, z' W (W'RW)^{-1} W'R; of the first k components that is z'VV' with V their eigenvectors. Shares are 1 - sum
-#'   (z - rebuilt)^2 / sum z^2. A gap is filled by the best prediction from the person's other answers
-#'   first, and not counted. Of common factors, not even all rebuild the answers: what is an item's
-#'   own is left out on purpose. A share can come out below 0 for a person who is not at all like
-#'   what was kept.
-#' @section Errors: `softsieve_error_factors`, `softsieve_error_method`, `softsieve_error_class`, and
-#'   those of [score_respondents()].
+#'   f, z' W (W'RW)^{-1} W'R; of the first k components that is z'VV' with V their eigenvectors.
+#'   Shares are 1 - sum (z - rebuilt)^2 / sum z^2. A gap is filled by the best prediction from the
+#'   person's other answers first, and not counted. Of common factors, not even all rebuild the
+#'   answers: what is an item's own is left out on purpose. A share can come out below 0 for a
+#'   person who is not at all like what was kept.
+#' @section Errors: `softsieve_error_factors`, `softsieve_error_method`, `softsieve_error_class`,
+#'   and those of [score_respondents()].
 #' @references Eckart, C., & Young, G. (1936). The approximation of one matrix by another of lower
 #'   rank. *Psychometrika*, 1, 211-218.
 #' @family scores
@@ -100,8 +100,8 @@ reconstruct_responses <- function(
   )
 }
 
-# What is kept: `steps` of the curve and those that are `kept` (core_rebuilding_steps()), in the units
-# analysed; `kept_names`; `points`, what one unit is in points of the answers, for each item.
+# What is kept: `steps` of the curve and those that are `kept` (core_rebuilding_steps()), in the
+# units analysed; `kept_names`; `points`, what one unit is in points of the answers, for each item.
 space_of <- function(x, factors, call) {
   v <- x$values
   k <- ncol(v$loadings)
@@ -138,7 +138,8 @@ settle_kept <- function(factors, names, most, k, call) {
 }
 
 # People in blocks. rebuilt (n x p, keyed answers), people (share kept), and in the units analysed
-# the squares over the answers there are: whole (p), missed (p, by what is kept), left (by each step).
+# the squares over the answers there are: whole (p), missed (p, by what is kept), left (by each
+# step).
 rebuild_people <- function(x, answers, space, units, threads) {
   r <- x$values$correlations
   by_covariances <- x$settings$analysed == "covariances"

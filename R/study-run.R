@@ -9,7 +9,8 @@
 #' @return An object of class `study`; `values` holds `questionnaire`, `items` and `people` (their
 #'   profiles), `correlations`,
 #'   `factorability`, `count`, `solution`, `pattern`, `scales`, `reliability`, `scores` (on
-#'   factors) and `scale_scores`; `settings` the study with the seed that was used; `findings` those of all stages.
+#'   factors) and `scale_scores`; `settings` the study with the seed that was used; `findings` those
+#'   of all stages.
 #' @section Errors: Those of the stages.
 #' @family studies
 #' @examples

@@ -7,8 +7,8 @@ test_that(
   {
     kinds <- c(
       "kind", "missing", "basis", "reference", "chance", "rule", "extraction", "rotation", "rows",
-      "score", "formula", "coefficient", "figure", "table", "writer", "reader", "entry", "section", "verb",
-      "finding"
+      "score", "formula", "coefficient", "figure", "table", "writer", "reader", "entry", "section",
+      "verb", "finding"
     )
     for (kind in kinds) {
       all <- core("specs")(kind)

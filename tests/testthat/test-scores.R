@@ -265,7 +265,7 @@ test_that("scales: means and sums of keyed answers, prorated only when asked", {
   )
   expect_equal(predict(from_book, repair_cafe[5, ])$thrift,
     as_tibble(score_respondents(from_book, q))$thrift[5])
-  expect_error(score_respondents(scales, q, gaps = "best_weights"), "same weight",
+  expect_error(score_respondents(scales, q, gaps = "best_weights"), "\"own_mean\", \"none\"",
     class = "softsieve_error_argument")
   expect_error(score_respondents(scales, q, "regression"), "is for factors",
     class = "softsieve_error_argument")
