@@ -3,43 +3,48 @@
 # Answers of so many cells are standardised at once.
 BLOCK_CELLS <- 2e6
 
-# scores and errors (n x k; errors NULL where not asked), answered (n), enough (n x k: were enough
-# items answered?) and gaps (n x k: was one of the items left out?).
+# scores and errors (n x k; errors NULL where not asked), answered (n), and of each score how many
+# people: too_few (items answered), impossible (enough, and still no score), with_gaps (scored).
 score_people <- function(scoring, answers, least, errors, threads) {
-  n <- nrow(answers)
-  k <- length(scoring$names)
   one <- if (scoring$of == "scales") score_scale_block else score_factor_block
-  out <- list(
-    scores = matrix(NA_real_, n, k, dimnames = list(NULL, scoring$names)),
-    answered = integer(n),
-    enough = matrix(FALSE, n, k),
-    gaps = matrix(FALSE, n, k)
-  )
-  if (errors) out$errors <- out$scores
-  in_blocks("Scoring people", n, ncol(answers), function(rows) {
+  blocks <- in_blocks("Scoring people", nrow(answers), ncol(answers), function(rows) {
     block <- one(scoring, answers[rows, , drop = FALSE], least, errors, threads)
     block$scores[!block$enough] <- NA_real_
-    out$scores[rows, ] <<- block$scores
-    out$answered[rows] <<- as.integer(block$answered)
-    out$enough[rows, ] <<- block$enough
-    out$gaps[rows, ] <<- block$gaps
-    if (errors) {
-      block$errors[is.na(block$scores)] <- NA_real_
-      out$errors[rows, ] <<- block$errors
-    }
+    none <- is.na(block$scores)
+    if (errors) block$errors[none] <- NA_real_
+    list(
+      scores = block$scores,
+      errors = if (errors) block$errors,
+      answered = as.integer(block$answered),
+      too_few = colSums(!block$enough),
+      impossible = colSums(none & block$enough),
+      with_gaps = colSums(block$gaps & !none)
+    )
   })
-  out
+  together <- function(part, how) do.call(how, unname(lapply(blocks, `[[`, part)))
+  counts <- function(part) colSums(together(part, rbind))
+  scores <- together("scores", rbind)
+  colnames(scores) <- scoring$names
+  list(
+    scores = scores,
+    errors = together("errors", rbind),
+    answered = together("answered", c),
+    too_few = counts("too_few"),
+    impossible = counts("impossible"),
+    with_gaps = counts("with_gaps")
+  )
 }
 
-# Calls work(rows) for blocks of the n people, with a bar when it takes long.
+# What work(rows) gives of each block of the n people, with a bar when it takes long.
 in_blocks <- function(label, n, items, work) {
   size <- max(1L, as.integer(BLOCK_CELLS / items))
   with_progress(label, n, function(progress) {
-    for (start in seq(1L, max(n, 1L), by = size)) {
+    lapply(seq(1L, max(n, 1L), by = size), function(start) {
       rows <- start - 1L + seq_len(min(size, n - start + 1L))
-      work(rows)
+      done <- work(rows)
       progress(start - 1L + length(rows))
-    }
+      done
+    })
   })
 }
 

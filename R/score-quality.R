@@ -72,7 +72,6 @@ find_in_scores <- function(x, scoring, found, given, least) {
 
 # People without scores, and those who were scored with gaps.
 find_gaps_in_scores <- function(scoring, found, least) {
-  none <- is.na(found$scores)
   why <- if (scoring$gaps == "none") {
     "an answer is missing"
   } else {
@@ -87,10 +86,9 @@ find_gaps_in_scores <- function(scoring, found, least) {
     new_finding(code, people_on(counts, scoring$names), why, value = max(counts))
   }
   bind_findings(
-    tell("not_scored", colSums(!found$enough), why),
-    # enough was answered, and still there is no score
-    tell("not_scored", colSums(none & found$enough), "the method needs more of the items"),
-    tell("scored_with_gaps", colSums(found$gaps & !none), GAPS[[scoring$gaps]])
+    tell("not_scored", found$too_few, why),
+    tell("not_scored", found$impossible, "the method needs more of the items"),
+    tell("scored_with_gaps", found$with_gaps, GAPS[[scoring$gaps]])
   )
 }
 

@@ -142,40 +142,32 @@ settle_kept <- function(factors, names, most, k, call) {
 # step).
 rebuild_people <- function(x, answers, space, units, threads) {
   r <- x$values$correlations
-  by_covariances <- x$settings$analysed == "covariances"
-  scale <- if (by_covariances) units$sd else 1
-  n <- nrow(answers)
   p <- ncol(answers)
-  out <- list(
-    rebuilt = matrix(NA_real_, n, p),
-    people = rep(NA_real_, n),
-    whole = numeric(p),
-    missed = numeric(p),
-    left = numeric(ncol(space$steps$take))
-  )
-  one_block <- function(rows) {
+  scale <- if (x$settings$analysed == "covariances") units$sd else rep(1, p)
+  blocks <- in_blocks("Rebuilding answers", nrow(answers), p, function(rows) {
     z <- sweep(sweep(answers[rows, , drop = FALSE], 2L, units$mean), 2L, units$sd, "/")
     there <- !is.na(z)
-    if (!all(there)) {
-      filled <- cpp_predict_from_answers(z, r, r, threads)
-      z[!there] <- filled[!there]
-    }
-    some <- rowSums(there) > 0
-    z <- z[some, , drop = FALSE]
-    there <- there[some, , drop = FALSE]
-    y <- sweep(z, 2L, rep_len(scale, p), "*")
+    if (!all(there)) z[!there] <- cpp_predict_from_answers(z, r, r, threads)[!there]
+    y <- sweep(z, 2L, scale, "*")
     back <- core_rebuild(y, space$kept)
     square <- ifelse(there, y^2, 0)
     apart <- ifelse(there, (y - back)^2, 0)
-    keyed <- sweep(sweep(back, 2L, units$sd / scale, "*"), 2L, units$mean, "+")
-    out$rebuilt[rows[some], ] <<- keyed
-    out$people[rows[some]] <<- 1 - rowSums(apart) / rowSums(square)
-    out$whole <<- out$whole + colSums(square)
-    out$missed <<- out$missed + colSums(apart)
-    out$left <<- out$left + core_left_after(y, there, space$steps)
-  }
-  in_blocks("Rebuilding answers", n, p, one_block)
-  out
+    list(
+      rebuilt = sweep(sweep(back, 2L, units$sd / scale, "*"), 2L, units$mean, "+"),
+      people = ifelse(rowSums(there) > 0, 1 - rowSums(apart) / rowSums(square), NA),
+      whole = colSums(square),
+      missed = colSums(apart),
+      left = core_left_after(y, there, space$steps)
+    )
+  })
+  together <- function(part, how) do.call(how, unname(lapply(blocks, `[[`, part)))
+  list(
+    rebuilt = together("rebuilt", rbind),
+    people = unname(together("people", c)),
+    whole = colSums(together("whole", rbind)),
+    missed = colSums(together("missed", rbind)),
+    left = colSums(together("left", rbind))
+  )
 }
 
 curve_of <- function(left, whole) {

@@ -59,7 +59,10 @@
 #'   (`"best_weights"`). Standard error of a score: the root of diag(W'RW - W'S - S'W + P), the
 #'   spread of score minus factor; limits: score plus and minus its normal quantile times that. Of a
 #'   scale with k items, m of them answered: s sqrt((1 - rel) k / m), with s and rel the deviation
-#'   and the reliability of the whole score: errors of items alike, and unrelated.
+#'   and the reliability of the whole score: errors of items alike, and unrelated. Limits of factor
+#'   scores take the solution for known: of 15 skewed items and three factors they held the factor
+#'   for 92 of 100 people, not 95, when the solution came from 200 people, and for 93.5 when from
+#'   1,000 (`bench/scores.R`); those of scale means held the true score for 94.6.
 #'   Determinacy: sqrt(diag(S' inv(R) S)); smallest correlation of two equally good sets of scores:
 #'   2 d^2 - 1 with d the determinacy. Where the observed R could not come together with such
 #'   factors (d would pass 1 in some direction), R is what the model reproduces, and a finding says

@@ -17,15 +17,18 @@
 #'    factors, rotations, samples and groups beside each other; [loading_stability()]: how sure the
 #'    loadings are.
 #' 8. [form_scales()] and [assess_reliability()]: how far each scale can be trusted.
-#' 9. [score_respondents()]: each person's factor scores.
-#' 10. [write_report()]: all of it in one file.
+#' 9. [score_respondents()]: each person's scores on factors, components or scales, beside norms;
+#'    [score_formula()]: their formula, in R, for a spreadsheet or in SQL.
+#' 10. [carry_back()]: from a regression on scores to the items; [reconstruct_responses()]: what the
+#'    first components keep of the answers.
+#' 11. [write_report()]: all of it in one file.
 #'
 #' [run_study()] runs all stages from one study file, as the command `softsieve run` does.
 #' [softsieve-result] tells what every result holds, [softsieve-findings] what each finding says;
 #' [softsieve-glossary] what each number means and what to do when it is low.
 #'
 #' @useDynLib softsieve, .registration = TRUE
-#' @importFrom stats coef predict
+#' @importFrom stats coef predict vcov
 #' @keywords internal
 "_PACKAGE"
 

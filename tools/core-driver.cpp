@@ -17,6 +17,7 @@
 #include "core_align.h"
 #include "core_rotation.h"
 #include "core_stability.h"
+#include "core_prediction.h"
 #include "core_search.h"
 #include "core_uniqueness.h"
 #include "core_weighted.h"
@@ -294,6 +295,38 @@ static void drive_stability() {
   must(align_factors(plan.target.leftCols(1), plan.target).column[1] == -1, "none left");
 }
 
+// Predictions from answers with gaps: many patterns, nobody's answers, a singular matrix, threads.
+static void drive_prediction() {
+  const Watch nobody = [](std::size_t) { return true; };
+  const int n = 500, p = 7;
+  Stream stream(5, 1);
+  Eigen::MatrixXd z(n, p);
+  for (int i = 0; i < n; ++i)
+    for (int j = 0; j < p; ++j)
+      z(i, j) = stream.uniform() < 0.2 ? std::nan("") : stream.normal();
+  z.row(3).setConstant(std::nan(""));
+  z.row(4).setConstant(1.5);
+  Eigen::MatrixXd r = Eigen::MatrixXd::Constant(p, p, 0.4) + 0.6 * Eigen::MatrixXd::Identity(p, p);
+  Eigen::MatrixXd one(n, p), two(n, p);
+  must(predict_from_answers(z, r, r, one, 3, nobody) == Status::done, "predicted");
+  must(predict_from_answers(z, r, r, two, 1, nobody) == Status::done, "predicted");
+  must(std::isnan(one(3, 0)) && std::isnan(two(3, 6)), "nobody's answers");
+  one.row(3).setZero();
+  two.row(3).setZero();
+  must(one == two, "the same on any number of threads");
+  for (int i = 0; i < n; ++i)
+    for (int j = 0; j < p; ++j)
+      must(i == 3 || std::isnan(z(i, j)) || std::fabs(one(i, j) - z(i, j)) < 1e-10,
+           "what was answered predicts itself");
+  r.col(1) = r.col(0);
+  r.row(1) = r.row(0);
+  r(1, 1) = r(0, 1) = r(1, 0) = r(0, 0);
+  predict_from_answers(z, r, r.leftCols(1), one.leftCols(1), 2, nobody);
+  must(std::isfinite(one(4, 0)), "a singular matrix");
+  Eigen::MatrixXd none(0, p), empty(0, p);
+  must(predict_from_answers(none, r, r, empty, 2, nobody) == Status::done, "nobody at all");
+}
+
 int main() {
   const Watch nobody = [](std::size_t) { return true; };
 
@@ -437,5 +470,6 @@ int main() {
   drive_tables();
   drive_reliability();
   drive_stability();
+  drive_prediction();
   return 0;
 }

@@ -17,8 +17,8 @@ R
 (cat motives.R; echo 'factor_solution(motives, seed = 2026)') > solution.R
 (cat motives.R; echo 'name_factors(factor_solution(motives, seed = 2026))') > naming.R
 "$tools/shot-terminal.sh" "$here/naming.png" --rows 42 --title 'Rscript naming.R' -- Rscript naming.R >/dev/null
-(cat motives.R; echo 'hierarchical_form(factor_solution(motives, seed = 2026))') > general.R
-"$tools/shot-terminal.sh" "$here/general.png" --rows 48 --title 'Rscript general.R' -- Rscript general.R >/dev/null
+(cat motives.R; echo 'score_respondents(factor_solution(motives, seed = 2026), motives)') > scores.R
+"$tools/shot-terminal.sh" "$here/scores.png" --rows 40 --title 'Rscript scores.R' -- Rscript scores.R >/dev/null
 (cat motives.R; echo 'assess_reliability(motives, seed = 2026)') > reliability.R
 "$tools/shot-terminal.sh" "$here/reliability.png" --rows 56 --title 'Rscript reliability.R' -- Rscript reliability.R >/dev/null
 "$tools/shot-terminal.sh" "$here/command.png" --rows 60 --title 'softsieve demo' -- Rscript "$softsieve" demo >/dev/null
@@ -32,12 +32,13 @@ cat motives.R - > figures.R <<'R'
 here <- commandArgs(TRUE)[1]
 save <- function(x, name, ...) softsieve:::save_figure(ggplot2::autoplot(x, ...), file.path(here, name), height = if (name == "answers.png") 830 else 800)
 save(profile_items(motives), "answers.png")
-save(profile_respondents(motives), "people.png")
 save(correlate_items(motives), "correlations.png")
 solution <- factor_solution(motives, seed = 2026)
 named <- name_factors(solution, c("thrift", "planet", "mending", "neighbours"))
 save(named, "plane.png", "people", factors = c("thrift", "neighbours"), group = "cafe", people = c("p0007", "p0040"))
-save(named, "path.png", "path", wording = TRUE)
+scored <- score_respondents(form_scales(named), motives, errors = TRUE, also = "t_score", by = "cafe")
+save(scored, "person.png", "person", people = c("p0007", "p0040"))
+save(reconstruct_responses(extract_components(correlate_items(motives), 4)), "curve.png")
 save(solution_ladder(named, seed = 2026), "ladder.png")
 save(loading_stability(named, seed = 2026), "stability.png", wording = TRUE)
 R
