@@ -14,6 +14,14 @@ key_of <- function(questionnaire) {
 # and told. `key` may be NULL (nothing is known of it: then data are taken as they are); `items` are
 # the names wanted, `of` what was made of them ("solution": a questionnaire must have no others).
 answers_by_key <- function(data, key, items, call, of = "solution") {
+  if (!is_questionnaire(data) && !is.data.frame(data)) {
+    stop_input(
+      "class",
+      "`data` must be a questionnaire, or a data frame of answers.",
+      got = describe_value(data),
+      call = call
+    )
+  }
   if (is_questionnaire(data)) {
     if (of == "solution") check_no_extra_items(data, items, call)
     check_keyed_alike(data, key, call)
@@ -24,11 +32,10 @@ answers_by_key <- function(data, key, items, call, of = "solution") {
     stop_input(
       "other_items",
       sprintf("The data must have the items that the %s was made of.", of),
-      got = if (length(there)) {
-        sprintf("Of these the data have only %s.", there)
-      } else {
-        sprintf("Not in the data: %s.", name_culprits(items))
-      },
+      got = c(
+        if (length(there)) sprintf("Of these the data have only %s.", there),
+        sprintf("Not in the data: %s.", name_culprits(setdiff(items, there)))
+      ),
       todo = sprintf("Score with a %s of these items.", of),
       call = call
     )

@@ -57,7 +57,11 @@ norms_by_of <- function(norms, by, call) {
 compare_with_norms <- function(scores, groups, also, norms, scoring, call) {
   if (is.null(also) && is.null(groups$by) && is.null(norms)) return(list())
   own <- is.null(norms)
-  known <- if (own) norms_of_people(scores, groups$of) else norms_of_earlier(norms, scoring, call)
+  known <- if (own) {
+    norms_of_people(scores, groups$of, call)
+  } else {
+    norms_of_earlier(norms, scoring, call)
+  }
   list(
     forms = lapply(stats::setNames(also, also), all_forms, scores, groups$of, known),
     norms = known$norms,
@@ -66,7 +70,16 @@ compare_with_norms <- function(scores, groups, also, norms, scoring, call) {
   )
 }
 
-norms_of_people <- function(scores, groups) {
+norms_of_people <- function(scores, groups, call) {
+  if (all(is.na(groups))) {
+    stop_input(
+      "norms",
+      "There must be people to compare with.",
+      got = "Nobody is there, or nobody has a group.",
+      todo = "Give the norms of an earlier result: norms = ....",
+      call = call
+    )
+  }
   list(norms = summarise_norms(scores, groups), table = norm_table(scores, groups))
 }
 

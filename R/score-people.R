@@ -97,7 +97,7 @@ score_scale_block <- function(scoring, answers, least, errors, threads) {
     scores = scoring$spec$combine(found$means, sizes),
     errors = if (errors) sqrt(sweep(1 / found$count, 2L, sizes, "*")),
     answered = rowSums(found$count),
-    enough = matrix(enough, nrow(answers)),
+    enough = matrix(enough, nrow(answers), length(sizes)),
     gaps = sweep(found$count, 2L, sizes, "<")
   )
 }
@@ -119,7 +119,7 @@ with_measurement_errors <- function(found, scoring, reliability, x, data, call) 
       call = call
     )
   }
-  if (is.null(found$errors)) return(found)
+  if (is.null(found$errors) && is.null(reliability)) return(found)
   if (is.null(reliability)) {
     if (is.data.frame(data)) data <- data[intersect(scoring$items$item, names(data))]
     reliability <- in_name_of(call, assess_reliability(x, data, replicates = 0L))
@@ -142,7 +142,7 @@ with_measurement_errors <- function(found, scoring, reliability, x, data, call) 
     check_all_scales(scoring$names, names(reliability), call)
     column_sds(found$scores) * sqrt(1 - reliability[scoring$names])
   }
-  found$errors <- sweep(found$errors, 2L, sem, "*")
+  if (!is.null(found$errors)) found$errors <- sweep(found$errors, 2L, sem, "*")
   found$reliability <- if (inherits(reliability, "softsieve_reliability")) {
     known$reliability[match(scoring$names, known$scale)]
   } else {

@@ -36,8 +36,12 @@ correlations_of_scores <- function(scoring, scores) {
   at <- which(lower.tri(diag(k)), arr.ind = TRUE)
   other <- at[, "row"]
   first <- at[, "col"]
-  observed <- suppressWarnings(stats::cor(scores, use = "pairwise.complete.obs"))
   none <- matrix(NA_real_, k, k)
+  observed <- if (nrow(scores) < 2L) {
+    none
+  } else {
+    suppressWarnings(stats::cor(scores, use = "pairwise.complete.obs"))
+  }
   m <- scoring$model
   scales <- scoring$of == "scales"
   between <- if (scales) none else m$between

@@ -52,9 +52,6 @@ reconstruct_responses <- function(
   check_number(target, "target", 0, 1)
   threads <- settle_threads(threads)
   if (is.null(data)) data <- x$values$item_correlations$values$questionnaire
-  if (!is_questionnaire(data) && !is.data.frame(data)) {
-    check_class(data, "data", "questionnaire", "questionnaire(), or a data frame,")
-  }
   v <- x$values
   space <- space_of(x, factors, call)
   given <- answers_by_key(data, v$key, v$items$item, call)

@@ -20,8 +20,8 @@
 #'   own, that a person must have answered to be scored; both must hold.
 #' @param errors Give each score's standard error and limits beside it?
 #' @param level Of the limits, from .50 to .999.
-#' @param reliability For scales with `errors`: what [assess_reliability()] returned, or numbers
-#'   named by scale; left out, it is assessed here, from `data`.
+#' @param reliability Of scales: what [assess_reliability()] returned, or numbers named by scale, to
+#'   stand beside the scores and for `errors`; for these it is assessed from `data` when left out.
 #' @param also Further forms of each score, one or several of `"standardised"` (deviations from the
 #'   mean of the norms), `"t_score"` (50 and 10 in their place: linear, not normalised) and
 #'   `"percentile"` (rank: the share of the norms below, and half of those equal, from 0 to 100).
@@ -120,9 +120,6 @@ score_respondents <- function(
   check_number(level, "level", 0.5, 0.999)
   also <- check_forms(also, call)
   threads <- settle_threads(threads)
-  if (!is_questionnaire(data) && !is.data.frame(data)) {
-    check_class(data, "data", "questionnaire", "questionnaire(), or a data frame,")
-  }
   what <- if (scoring$of == "scales") "scale set" else "solution"
   given <- answers_by_key(data, scoring$key, scoring$items$item, call, what)
   if (is.null(scoring$key)) scoring <- key_from_data(scoring, given$key)

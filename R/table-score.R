@@ -96,6 +96,7 @@ TABLE_FIRST_SCORES <- spec(
   of = "respondent_scores",
   label = "The first people:",
   order = 4,
+  there = function(x) nrow(x$values$scores) > 0L,
   columns = function(x) {
     first <- utils::head(x$values$scores, 5L)
     people <- seq_len(match("answered", names(first)))
@@ -121,7 +122,7 @@ TABLE_FIRST_SCORES <- spec(
 )
 
 number_bracket <- function(lower, upper) {
-  sprintf(" [%s, %s]", format_number(lower), format_number(upper))
+  ifelse(is.na(lower), "", sprintf(" [%s, %s]", format_number(lower), format_number(upper)))
 }
 
 # Scores on scales go into files beside those on factors.

@@ -72,6 +72,8 @@ test_that("gaps are filled for the way back, and do not count", {
   expect_gt(sum(is.na(given)), 50)
   expect_false(anyNA(items_of(back)))
   expect_lt(max(abs(items_of(back) - given), na.rm = TRUE), 1e-10)
+  three <- reconstruct_responses(s)
+  expect_equal(three$values$curve$share[3], three$values$share)
   # what stands in a gap is the regression on the others
   i <- which(is.na(given[, "m1"]) & rowSums(is.na(given)) == 1)[1]
   v <- s$values
@@ -85,11 +87,10 @@ test_that("gaps are filled for the way back, and do not count", {
   part <- reconstruct_responses(s, nobody)
   expect_true(is.na(part$values$people$share[2]))
   expect_true(all(is.na(items_of(part)[2, ])))
-  # the same, whatever the blocks
-  space <- asNamespace("softsieve")
+  # nobody's answers hang on the others'
   expect_equal(items_of(part)[1, ], items_of(reconstruct_responses(s, nobody[1, ]))[1, ])
   bare <- extract_components(correlate_items(v$correlations, n = 800), 3)
-  expect_error(reconstruct_responses(bare), "questionnaire\\(\\)", class = "softsieve_error_class")
+  expect_error(reconstruct_responses(bare), "must be a questionnaire", class = "softsieve_error_class")
   expect_error(reconstruct_responses(bare, q), class = "softsieve_error_units")
   own <- reconstruct_responses(bare, q, units = "own")
   expect_true("own_norms" %in% own$findings$code)

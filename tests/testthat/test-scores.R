@@ -230,6 +230,11 @@ test_that("a gap takes the person's mean, best weights, or no score, and all are
   expect_match(told(gaps = "none"), "Not scored: 2 people \\(an answer is missing\\)", all = FALSE)
   expect_match(told(gaps = "own_mean"), "Scored with gaps: 1 person \\(with the person's mean",
     all = FALSE)
+  # half of twelve items will do, and less will not
+  half <- d[c(1, 1), ]
+  half[1, 7:12] <- NA
+  half[2, 6:12] <- NA
+  expect_identical(is.na(predict(s, half)$F1), c(FALSE, TRUE))
   least <- score_respondents(s, d, answered_share = 0, answered_least = 10)
   expect_identical(which(is.na(as_tibble(least)$F1)), 2:3)
   # Bartlett scores of two factors cannot be had from one answer
@@ -342,6 +347,10 @@ test_that("norms by hand: T scores, percentile ranks, groups, and other people's
   expect_equal(as_tibble(later)$both_percentile, c(50, NA))
   expect_true("no_norms" %in% later$findings$code)
   expect_identical(later$values$norms, grouped$values$norms)
+  nobody <- score_respondents(scales, d[0, ], errors = TRUE, reliability = c(both = .8))
+  expect_identical(dim(as_tibble(nobody)), c(0L, 5L))
+  expect_error(score_respondents(scales, d[0, ], also = "t_score"), "people to compare",
+    class = "softsieve_error_norms")
   expect_error(score_respondents(scales, q, also = "percntile"), "Did you mean \"percentile\"",
     class = "softsieve_error_argument")
   expect_error(score_respondents(scales, q, by = "sid"), "who and side",
@@ -406,6 +415,8 @@ test_that("what cannot be had says what can", {
   expect_error(score_respondents(bare, q), "units = \"own\"", class = "softsieve_error_units")
   expect_error(predict(bare, repair_cafe[1, ], units = "own"), "Not so: m1",
     class = "softsieve_error_units")
+  spread <- factor_solution(correlate_items(r, n = 800, sds = rep(1, 26)), 4, seed = 1)
+  expect_error(score_respondents(spread, q), class = "softsieve_error_units")
   own <- score_respondents(bare, q, units = "own")
   units <- solution4()$values$items[c("item", "mean", "sd")]
   given <- score_respondents(bare, q, units = units[26:1, ])
