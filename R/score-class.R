@@ -11,7 +11,8 @@
 #'   and `sd` of the scores; of a solution `determinacy` (correlation of the best score with the
 #'   factor when nothing is missing, from 0 to 1), `smallest` (smallest correlation of two equally
 #'   good sets of scores, from -1 to 1) and `validity` (correlation of these scores with the
-#'   factor); of scales `items` and `reliability` (`NA` where neither it nor `errors` was asked for);
+#'   factor); of scales `items` and `reliability` (`NA` where neither it nor `errors` was asked
+#'   for);
 #' * `correlations`: `NULL` for one factor, else tibble, one row for each two: `factor`, `with`,
 #'   `factors` (correlation of the factors; `NA` of scales), `scores` (of the scores when nothing is
 #'   missing, by the formula W'RW; `NA` of scales), `observed` (of these people's scores),

@@ -90,7 +90,11 @@ test_that("gaps are filled for the way back, and do not count", {
   # nobody's answers hang on the others'
   expect_equal(items_of(part)[1, ], items_of(reconstruct_responses(s, nobody[1, ]))[1, ])
   bare <- extract_components(correlate_items(v$correlations, n = 800), 3)
-  expect_error(reconstruct_responses(bare), "must be a questionnaire", class = "softsieve_error_class")
+  expect_error(
+    reconstruct_responses(bare),
+    "must be a questionnaire",
+    class = "softsieve_error_class"
+  )
   expect_error(reconstruct_responses(bare, q), class = "softsieve_error_units")
   own <- reconstruct_responses(bare, q, units = "own")
   expect_true("own_norms" %in% own$findings$code)
