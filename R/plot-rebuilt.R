@@ -165,21 +165,12 @@ rebuilt_layers <- function(cells, few) {
     return(ggplot2::geom_bin_2d(bins = 40L, fill = sieve_colour("kept"), alpha = 0.5))
   }
   alike <- split(cells, list(cells$item, cells$answer), drop = TRUE)
-  spread <- stack_rows(lapply(alike, function(x) {
-    at <- stats::quantile(x$rebuilt, c(0.1, 0.25, 0.5, 0.75, 0.9), names = FALSE)
-    tibble::tibble(
-      item = x$item[1L],
-      answer = x$answer[1L],
-      p10 = at[1L],
-      p25 = at[2L],
-      rebuilt = at[3L],
-      p75 = at[4L],
-      p90 = at[5L]
-    )
+  spread <- stack_rows(lapply(alike, function(one) {
+    tibble::tibble(one[1L, c("item", "answer")], percentiles_of(one$rebuilt))
   }))
   bar <- function(from, to, width) {
     ggplot2::geom_linerange(
-      ggplot2::aes(ymin = .data[[from]], ymax = .data[[to]]),
+      ggplot2::aes(y = .data$p50, ymin = .data[[from]], ymax = .data[[to]]),
       spread,
       colour = sieve_colour("kept"),
       linewidth = width
@@ -189,7 +180,8 @@ rebuilt_layers <- function(cells, few) {
     bar("p10", "p90", 0.6),
     bar("p25", "p75", 2.4),
     ggplot2::geom_point(
-      data = spread,
+      ggplot2::aes(y = .data$p50),
+      spread,
       shape = 21,
       size = 2.6,
       fill = sieve_colour("paper"),

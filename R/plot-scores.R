@@ -62,7 +62,10 @@ draw_spread <- function(object, asked) {
   }))
   people <- people[!is.na(people$score), ]
   people$of <- factor(people$of, names[at])
-  spread <- stack_rows(lapply(split(people, list(people$of, people$group), drop = TRUE), quarters))
+  alike <- split(people, list(people$of, people$group), drop = TRUE)
+  spread <- stack_rows(lapply(alike, function(one) {
+    tibble::tibble(one[1L, c("of", "group")], percentiles_of(one$score))
+  }))
   rest <- length(names) - length(at)
   ggplot2::ggplot(people, ggplot2::aes(.data$score, .data$group)) +
     ggplot2::geom_violin(fill = "#dfe6e3", colour = NA, scale = "width", width = 0.85) +
@@ -113,19 +116,6 @@ draw_spread <- function(object, asked) {
       panel.grid.major.y = ggplot2::element_blank(),
       strip.text = ggplot2::element_text(face = "bold")
     )
-}
-
-quarters <- function(people) {
-  at <- stats::quantile(people$score, c(0.1, 0.25, 0.5, 0.75, 0.9), names = FALSE)
-  tibble::tibble(
-    of = people$of[1L],
-    group = people$group[1L],
-    p10 = at[1L],
-    p25 = at[2L],
-    p50 = at[3L],
-    p75 = at[4L],
-    p90 = at[5L]
-  )
 }
 
 # Groups with how many people they have (of the score that most have).

@@ -112,21 +112,21 @@ summarise_norms <- function(scores, groups) {
     stack_rows(lapply(sort(unique(groups)), function(group) {
       x <- scores[which(groups == group), scale]
       x <- x[!is.na(x)]
-      at <- stats::quantile(x, c(0.1, 0.25, 0.5, 0.75, 0.9), names = FALSE)
       tibble::tibble(
         scale = scale,
         group = group,
         people = length(x),
         mean = mean(x),
         sd = stats::sd(x),
-        p10 = at[1L],
-        p25 = at[2L],
-        p50 = at[3L],
-        p75 = at[4L],
-        p90 = at[5L]
+        percentiles_of(x)
       )
     }))
   }))
+}
+
+percentiles_of <- function(x) {
+  at <- stats::quantile(x, c(0.1, 0.25, 0.5, 0.75, 0.9), names = FALSE, na.rm = TRUE)
+  tibble::new_tibble(stats::setNames(as.list(at), c("p10", "p25", "p50", "p75", "p90")), nrow = 1L)
 }
 
 # Each score that somebody has, and how many have it: what percentile ranks are read from.
