@@ -22,16 +22,16 @@ score_people <- function(scoring, answers, least, errors, threads) {
     )
   })
   together <- function(part, how) do.call(how, unname(lapply(blocks, `[[`, part)))
-  counts <- function(part) colSums(together(part, rbind))
+  added <- function(part) colSums(together(part, rbind))
   scores <- together("scores", rbind)
   colnames(scores) <- scoring$names
   list(
     scores = scores,
     errors = together("errors", rbind),
     answered = together("answered", c),
-    too_few = counts("too_few"),
-    impossible = counts("impossible"),
-    with_gaps = counts("with_gaps")
+    too_few = added("too_few"),
+    impossible = added("impossible"),
+    with_gaps = added("with_gaps")
   )
 }
 
