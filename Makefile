@@ -33,6 +33,7 @@ bench: .build/test-setup .build/installed
 	$(RSCRIPT) bench/reliability.R
 	$(RSCRIPT) bench/stability.R
 	$(RSCRIPT) bench/scores.R
+	$(RSCRIPT) bench/sifting.R
 	$(RSCRIPT) bench/startup.R
 
 # The core under the address, undefined-behaviour and thread sanitizers, without R.

@@ -117,6 +117,10 @@ cpp_resample_solution <- function(answers, weights, unit_of, stratum_of, plan, r
     .Call(`_softsieve_cpp_resample_solution`, answers, weights, unit_of, stratum_of, plan, replicates, halves, most_single, parts, seed, threads, progress)
 }
 
+cpp_best_subsets <- function(covariances, loadings, uniquenesses, size, measure, forced, facet, least, best) {
+    .Call(`_softsieve_cpp_best_subsets`, covariances, loadings, uniquenesses, size, measure, forced, facet, least, best)
+}
+
 cpp_categories <- function(answers, weights, threads) {
     .Call(`_softsieve_cpp_categories`, answers, weights, threads)
 }

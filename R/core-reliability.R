@@ -236,3 +236,16 @@ core_running_against <- function(r) {
   with_others <- rowMeans(r[fewer, -fewer, drop = FALSE])
   if (any(with_others > -0.1) || any(core_item_rest(r * (sign %o% sign)) <= 0)) integer() else fewer
 }
+
+# Omega of one factor by minres, (sum l)^2 / ((sum l)^2 + sum u) in the items' units (McDonald
+# 1999): the same as cpp_measure_covariances() gives, alone. Of two items alpha.
+core_one_factor_omega <- function(covariances) {
+  k <- ncol(covariances)
+  sd <- sqrt(diag(covariances))
+  if (k < 3L) return(2 * (1 - sum(sd^2) / sum(covariances)))
+  r <- covariances / (sd %o% sd)
+  start <- core_start_uniquenesses(r)
+  loadings <- cpp_fit_uniquenesses(r, 1L, "minres", start, 0.005, 1e-8, 200L)$loadings
+  common <- sum(loadings * sd)^2
+  common / (common + sum((1 - loadings^2) * sd^2))
+}

@@ -30,7 +30,7 @@
 #' @return An object of class `questionnaire` ([softsieve-result]); `values` holds `answers`
 #'   (numeric matrix, people x items, keyed, `NA` where missing), `people` (tibble with `id` and
 #'   `group` columns as they were named), `weights` (numbers, or `NULL`), `items` (tibble: `item`,
-#'   `wording`, `lowest`, `highest`, `reversed`, `scale`, `labels`, `missing_codes`) and
+#'   `wording`, `lowest`, `highest`, `reversed`, `scale`, `facet`, `labels`, `missing_codes`) and
 #'   `missing_codes` (tibble: `item`, `code`, `people`; empty after [keep_people()]).
 #' @section Errors: `softsieve_error_text_in_item`, `softsieve_error_items` (codebook and data name
 #'   different items), `softsieve_error_out_of_range`, `softsieve_error_no_answers`,
@@ -258,7 +258,10 @@ describe_items <- function(data, codebook) {
     return(
       codebook[
         match(names(data), codebook$item),
-        c("item", "wording", "lowest", "highest", "reversed", "scale", "labels", "missing_codes")
+        c(
+          "item", "wording", "lowest", "highest", "reversed", "scale", "facet", "labels",
+          "missing_codes"
+        )
       ]
     )
   }
@@ -270,6 +273,7 @@ describe_items <- function(data, codebook) {
     highest = NA_real_,
     reversed = FALSE,
     scale = NA_character_,
+    facet = NA_character_,
     labels = rep(list(NULL), length(data)),
     missing_codes = rep(list(numeric()), length(data))
   )

@@ -139,3 +139,10 @@ rebuild_questionnaire <- function(x, answers, people, weights, items, finding, c
     call
   ))
 }
+
+# keep_items() by name, without its finding: these items were asked for.
+keep_quietly <- function(answers, items) {
+  kept <- keep_items(answers, tidyselect::all_of(items))
+  kept$findings <- answers$findings
+  kept
+}

@@ -8,6 +8,8 @@
 #' * `lowest`, `highest`: the ends of the answer scale, needed for items worded in reverse;
 #' * `reversed`: `yes` when agreeing means less of what the scale measures; empty means no;
 #' * `scale`: the name of the scale the item was written for, if any;
+#' * `facet`: the part of the content that the item covers, if any: [sift_rules()] can hold how many
+#'   of each must stay;
 #' * `missing_codes`: numbers that mean "no answer", for example `9` or `8 9`;
 #' * `labels`: what the numbers are called, for answers that come as text, for example
 #'   `1 = never | 2 = sometimes | 3 = always`.
@@ -17,7 +19,7 @@
 #'
 #' @inheritParams read_responses
 #' @return A tibble with one row for each item and the columns above, all present: `item`, `wording`
-#'   and `scale` are text, `lowest` and `highest` numbers or `NA`, `reversed` is logical,
+#'   `scale` and `facet` are text, `lowest` and `highest` numbers or `NA`, `reversed` is logical,
 #'   `missing_codes` a list of numeric vectors and `labels` a list of named numbers (or `NULL`).
 #' @section Errors: those of [read_responses()], and `softsieve_error_codebook`.
 #' @family files
@@ -84,6 +86,7 @@ tidy_codebook <- function(codebook, call = caller_env()) {
     highest = codebook_numbers(given("highest"), "highest", text("item"), call),
     reversed = codebook_flags(given("reversed"), text("item"), call),
     scale = text("scale"),
+    facet = text("facet"),
     missing_codes = codebook_codes(given("missing_codes"), text("item"), call),
     labels = codebook_labels(given("labels"), text("item"), call)
   )
@@ -92,7 +95,7 @@ tidy_codebook <- function(codebook, call = caller_env()) {
 }
 
 CODEBOOK_COLUMNS <- c(
-  "item", "wording", "lowest", "highest", "reversed", "scale", "missing_codes", "labels"
+  "item", "wording", "lowest", "highest", "reversed", "scale", "facet", "missing_codes", "labels"
 )
 
 check_codebook_columns <- function(names, call) {

@@ -62,13 +62,6 @@ check_pearson <- function(correlations, call) {
   )
 }
 
-# keep_items() by name, without its finding: these items were asked for.
-keep_quietly <- function(answers, items) {
-  kept <- keep_items(answers, tidyselect::all_of(items))
-  kept$findings <- answers$findings
-  kept
-}
-
 check_scale_items <- function(items, available, call) {
   absent <- setdiff(items, available)
   if (!length(absent)) return(invisible())

@@ -165,6 +165,27 @@ SECTION_NUMBER <- spec(name = "number", label = "How many factors?", order = 5, 
   )
 })
 
+SECTION_SIFT <- spec(name = "sift", label = "Items taken out", order = 5.5, make = function(study) {
+  x <- study$values$sift
+  if (is.null(x)) return(NULL)
+  t <- tags()
+  html_section(
+    "Items taken out",
+    t$p(
+      class = "verdict",
+      sprintf(
+        "%d of %s out: %s.",
+        nrow(x$values$items) - length(x$values$left),
+        count_of(nrow(x$values$items), "item"),
+        ENDS[[x$values$ended]]
+      )
+    ),
+    html_table(x, "story"),
+    html_table(x, "facets"),
+    html_figure(x, "tiles")
+  )
+})
+
 SECTION_FACTORS <- spec(name = "factors", label = "The factors", order = 6, make = function(study) {
   t <- tags()
   v <- study$values

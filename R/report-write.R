@@ -48,8 +48,9 @@ write_report <- function(study, file) {
 #' `report.html`, the tables as CSV (`items.csv`, `people.csv`, `adequacy.csv`, `eigenvalues.csv`,
 #' `pattern.csv` (all loadings), `factor_correlations.csv`, `scales.csv`, `scale_items.csv`,
 #' `scores.csv`, `score_correlations.csv`, `scale_scores.csv`, `scale_score_correlations.csv`,
-#' `findings.csv`; with norms `scale_norms.csv`), the figures as PNG (`eigenvalues.png`, `fit.png`,
-#' `loadings.png`, `reliability.png`, `scale_items.png`, `scores.png`, `scale_scores.png`),
+#' `findings.csv`; with norms `scale_norms.csv`, with sifting `trail.csv`), the figures as PNG
+#' (`eigenvalues.png`, `fit.png`, `loadings.png`, `reliability.png`, `scale_items.png`,
+#' `scores.png`, `scale_scores.png`, with sifting `sift.png`),
 #' `number.json`, `reliability.json` and `study.yml`, which repeats the run. All are made beside the
 #' folder first and moved in together, so that a broken run leaves nothing half-written.
 #'

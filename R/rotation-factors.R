@@ -126,44 +126,66 @@ rotate_factors <- function(
   }
   spec <- spec_of("rotation", rotation)
   asked <- spec$settle(asked, unrotated, call)
-  oblique <- settle_oblique(oblique, spec, call)
+  how <- list(
+    asked = asked,
+    oblique = settle_oblique(oblique, spec, call),
+    row_weights = row_weights,
+    starts = starts,
+    optimum = optimum,
+    seed = seed,
+    threads = threads
+  )
+  unit <- units_of(solution$values$items, solution$settings)
+  found <- with_progress("Rotation", starts, function(progress) {
+    turn_loadings(unrotated, spec, how, unit, call, progress)
+  })
+  search <- if (!is.null(found$start_values)) core_distinct_optima(found$start_values)
+  searched <- list(
+    row_weights = row_weights,
+    starts = starts,
+    optimum = optimum,
+    rotation_seed = seed
+  )
+  put_rotation(
+    solution,
+    found$turned,
+    search,
+    rotation,
+    c(asked, how["oblique"], if (!is.null(search)) searched),
+    find_in_rotation(found$shown, search, found$turned$correlations, optimum),
+    match.call()
+  )
+}
+
+# Loadings (p x k, k >= 2) turned as `how` says (asked, oblique, row_weights, starts, optimum, seed,
+# threads), in their order and with their signs: `turned`, what the search ended with (`shown`) and
+# the criterion of each start.
+turn_loadings <- function(unrotated, spec, how, unit, call, progress = NULL) {
   found <- if (is.null(spec$closed)) {
-    with_progress("Rotation", starts, function(progress) {
-      core_rotate_weighted(
-        unrotated,
-        turning_of(spec, oblique),
-        spec$request(nrow(unrotated), ncol(unrotated), asked),
-        spec_of("rows", row_weights)$weights(unrotated),
-        starts,
-        seed,
-        threads,
-        progress
-      )
-    })
+    core_rotate_weighted(
+      unrotated,
+      turning_of(spec, how$oblique),
+      spec$request(nrow(unrotated), ncol(unrotated), how$asked),
+      spec_of("rows", how$row_weights)$weights(unrotated),
+      how$starts,
+      how$seed,
+      how$threads,
+      progress
+    )
   }
   shown <- if (is.null(found)) {
-    c(spec$closed(unrotated, asked, oblique), list(converged = TRUE))
+    c(spec$closed(unrotated, how$asked, how$oblique), list(converged = TRUE))
   } else {
-    spec$finish(choose_optimum(found, optimum, call), asked)
+    spec$finish(choose_optimum(found, how$optimum, call), how$asked)
   }
-  check_factors_apart(shown$transformation, rotation, call)
+  check_factors_apart(shown$transformation, spec$name, call)
   turned <- core_order_and_reflect(
     shown$loadings,
     shown$correlations,
     shown$transformation,
-    units_of(solution$values$items, solution$settings)
+    unit
   )
-  search <- if (!is.null(found)) core_distinct_optima(found$start_values)
-  searched <- list(row_weights = row_weights, starts = starts, optimum = optimum)
-  put_rotation(
-    solution,
-    turned,
-    search,
-    rotation,
-    c(asked, list(oblique = oblique), if (!is.null(found)) c(searched, list(rotation_seed = seed))),
-    find_in_rotation(shown, search, turned$correlations, optimum),
-    match.call()
-  )
+  list(turned = turned, shown = shown, start_values = found$start_values)
 }
 
 # May factors correlate: as asked, or as the rotation is known for.

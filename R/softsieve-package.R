@@ -21,7 +21,9 @@
 #'    [score_formula()]: their formula, in R, for a spreadsheet or in SQL.
 #' 10. [carry_back()]: from a regression on scores to the items; [reconstruct_responses()]: what the
 #'    first components keep of the answers.
-#' 11. [write_report()]: all of it in one file.
+#' 11. [sift_items()]: weak items out, one at a time, with a trail; [sift_paths()]: how firm that is;
+#'    [shorten_scales()]: short forms.
+#' 12. [write_report()]: all of it in one file.
 #'
 #' [run_study()] runs all stages from one study file, as the command `softsieve run` does.
 #' [softsieve-result] tells what every result holds, [softsieve-findings] what each finding says;

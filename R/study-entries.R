@@ -15,6 +15,7 @@ STUDY_SECTIONS <- c(
   answers = "Where the answers are, and what they are",
   correlations = "How items are correlated",
   factors = "How many factors, and how they are extracted and rotated",
+  sift = "Whether and how weak items are sifted out",
   pattern = "How loadings are shown",
   scales = "How scales are formed and checked",
   scores = "How people are scored on factors",
@@ -44,7 +45,7 @@ study_entries <- function() {
       default = p$default
     )
   })
-  all <- c(unname(specs("entry")), turned)
+  all <- c(unname(specs("entry")), turned, sifting_entries())
   all[order(vapply(all, `[[`, 0, "order"))]
 }
 

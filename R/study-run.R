@@ -8,9 +8,9 @@
 #' @param watch A function of one line of text, called as each stage begins, or `NULL`.
 #' @return An object of class `study`; `values` holds `questionnaire`, `items` and `people` (their
 #'   profiles), `correlations`,
-#'   `factorability`, `count`, `solution`, `pattern`, `scales`, `reliability`, `scores` (on
-#'   factors) and `scale_scores`; `settings` the study with the seed that was used; `findings` those
-#'   of all stages.
+#'   `factorability`, `count`, `sift` (where it was asked for), `solution`, `pattern`, `scales`,
+#'   `reliability`, `scores` (on factors) and `scale_scores`; `settings` the study with the seed
+#'   that was used; `findings` those of all stages.
 #' @section Errors: Those of the stages.
 #' @family studies
 #' @examples
@@ -28,6 +28,7 @@ run_study <- function(study, threads = NULL, watch = NULL) {
     call,
     run_stages(settings, threads, if (is.null(watch)) function(line) NULL else watch)
   )
+  if (!is.null(values$sift)) settings$decisions <- decisions_of(values$sift$values$trail)
   findings <- do.call(bind_findings, lapply(unname(values), `[[`, "findings"))
   # later stages repeat what they were told by earlier ones
   new_study(values, settings, unique(findings), values$questionnaire$source, match.call())
@@ -49,7 +50,13 @@ run_stages <- function(s, threads, watch) {
   count <- run(count_factors, list(correlations), "count", seed = s$seed, threads = threads)
   watch("Extracting and rotating factors")
   number <- number_of_study(s$factors$number, count)
-  solution <- factor_as_asked(correlations, number, s, threads)
+  sifted <- if (s$sift$run) sift_as_asked(correlations, number, s, threads)
+  solution <- if (is.null(sifted)) {
+    factor_as_asked(correlations, number, s, threads)
+  } else {
+    asked <- keep_quietly(asked, sifted$values$left)
+    named_as_asked(sifted$values$solution, s)
+  }
   watch("Checking scales and scoring people")
   scales <- if (s$scales$by == "codebook") {
     form_scales(asked)
@@ -71,13 +78,14 @@ run_stages <- function(s, threads, watch) {
     "score_scales",
     reliability = reliability
   )
-  list(
+  values <- list(
     questionnaire = asked,
     items = items,
     people = people,
     correlations = correlations,
     factorability = factorability,
     count = count,
+    sift = sifted,
     solution = solution,
     pattern = run(pattern_table, list(solution), "pattern"),
     scales = scales,
@@ -85,6 +93,40 @@ run_stages <- function(s, threads, watch) {
     scores = scores,
     scale_scores = scale_scores
   )
+  values[!vapply(values, is.null, NA)]
+}
+
+# The number that a rule finds is found anew in every pass; one that is given stays.
+sift_as_asked <- function(correlations, number, s, threads) {
+  components <- spec_of("extraction", s$factors$method)$model == "components"
+  factors <- if (identical(s$factors$number, "parallel")) {
+    "parallel"
+  } else if (is.numeric(number)) {
+    number
+  } else {
+    number$values$suggested
+  }
+  rules <- stage_arguments(s, "rules")
+  rules[unlist(s$sift$without)] <- FALSE
+  drop_first <- unlist(s$sift$drop_first)
+  own <- names(spec_of("rotation", s$factors$rotation)$parameters)
+  turning <- s$factors[intersect(c("oblique", "row_weights", own), names(s$factors))]
+  asked <- list(
+    correlations,
+    rules = do.call(sift_rules, rules[!vapply(rules, is.null, NA)]),
+    factors = factors,
+    keep = s$sift$keep,
+    drop_first = drop_first,
+    method = if (components) "components" else s$factors$method,
+    rotation = s$factors$rotation,
+    seed = s$seed,
+    threads = threads
+  )
+  do.call(sift_items, c(asked, turning[!vapply(turning, is.null, NA)]))
+}
+
+named_as_asked <- function(solution, s) {
+  if (is.null(s$factors$names)) solution else name_factors(solution, s$factors$names)
 }
 
 questionnaire_of_study <- function(s) {
@@ -118,7 +160,7 @@ factor_as_asked <- function(correlations, number, s, threads) {
       list(seed = s$seed, threads = threads)
     )
   )
-  if (is.null(s$factors$names)) solution else name_factors(solution, s$factors$names)
+  named_as_asked(solution, s)
 }
 
 # Codes as numbers where all are; words stay words.

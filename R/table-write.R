@@ -135,7 +135,7 @@ json_of <- function(x) {
 
 # Correlations know the answers that they came from, and solutions their correlations: whoever saves
 # these does not mean to hand on what people said, which has files of its own.
-BEHIND <- c("questionnaire", "item_correlations")
+BEHIND <- c("questionnaire", "item_correlations", "going_on", "rule_specs")
 
 without_answers <- function(x) {
   if (inherits(x, "softsieve_result")) {

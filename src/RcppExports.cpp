@@ -424,6 +424,24 @@ BEGIN_RCPP
     return rcpp_result_gen;
 END_RCPP
 }
+// cpp_best_subsets
+Rcpp::List cpp_best_subsets(Rcpp::NumericMatrix covariances, Rcpp::NumericVector loadings, Rcpp::NumericVector uniquenesses, int size, std::string measure, Rcpp::LogicalVector forced, Rcpp::IntegerVector facet, int least, int best);
+RcppExport SEXP _softsieve_cpp_best_subsets(SEXP covariancesSEXP, SEXP loadingsSEXP, SEXP uniquenessesSEXP, SEXP sizeSEXP, SEXP measureSEXP, SEXP forcedSEXP, SEXP facetSEXP, SEXP leastSEXP, SEXP bestSEXP) {
+BEGIN_RCPP
+    Rcpp::RObject rcpp_result_gen;
+    Rcpp::traits::input_parameter< Rcpp::NumericMatrix >::type covariances(covariancesSEXP);
+    Rcpp::traits::input_parameter< Rcpp::NumericVector >::type loadings(loadingsSEXP);
+    Rcpp::traits::input_parameter< Rcpp::NumericVector >::type uniquenesses(uniquenessesSEXP);
+    Rcpp::traits::input_parameter< int >::type size(sizeSEXP);
+    Rcpp::traits::input_parameter< std::string >::type measure(measureSEXP);
+    Rcpp::traits::input_parameter< Rcpp::LogicalVector >::type forced(forcedSEXP);
+    Rcpp::traits::input_parameter< Rcpp::IntegerVector >::type facet(facetSEXP);
+    Rcpp::traits::input_parameter< int >::type least(leastSEXP);
+    Rcpp::traits::input_parameter< int >::type best(bestSEXP);
+    rcpp_result_gen = Rcpp::wrap(cpp_best_subsets(covariances, loadings, uniquenesses, size, measure, forced, facet, least, best));
+    return rcpp_result_gen;
+END_RCPP
+}
 // cpp_categories
 Rcpp::List cpp_categories(SEXP answers, Rcpp::Nullable<Rcpp::NumericVector> weights, int threads);
 RcppExport SEXP _softsieve_cpp_categories(SEXP answersSEXP, SEXP weightsSEXP, SEXP threadsSEXP) {
@@ -529,6 +547,7 @@ static const R_CallMethodDef CallEntries[] = {
     {"_softsieve_cpp_align_factors", (DL_FUNC) &_softsieve_cpp_align_factors, 2},
     {"_softsieve_cpp_draw_people", (DL_FUNC) &_softsieve_cpp_draw_people, 5},
     {"_softsieve_cpp_resample_solution", (DL_FUNC) &_softsieve_cpp_resample_solution, 12},
+    {"_softsieve_cpp_best_subsets", (DL_FUNC) &_softsieve_cpp_best_subsets, 9},
     {"_softsieve_cpp_categories", (DL_FUNC) &_softsieve_cpp_categories, 3},
     {"_softsieve_cpp_table_correlations", (DL_FUNC) &_softsieve_cpp_table_correlations, 6},
     {"_softsieve_cpp_polyserial", (DL_FUNC) &_softsieve_cpp_polyserial, 4},

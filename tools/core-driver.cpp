@@ -19,6 +19,7 @@
 #include "core_stability.h"
 #include "core_prediction.h"
 #include "core_search.h"
+#include "core_subsets.h"
 #include "core_uniqueness.h"
 #include "core_weighted.h"
 
@@ -327,6 +328,51 @@ static void drive_prediction() {
   must(predict_from_answers(none, r, r, empty, 2, nobody) == Status::done, "nobody at all");
 }
 
+// Best subsets: against all of them, with pins and facets, by both measures.
+static void drive_subsets() {
+  const int p = 9;
+  Stream stream(9, 1);
+  SubsetPlan plan;
+  plan.loadings = Eigen::VectorXd(p);
+  plan.uniquenesses = Eigen::VectorXd(p);
+  for (int i = 0; i < p; ++i) {
+    plan.loadings[i] = 0.3 + 0.6 * stream.uniform();
+    plan.uniquenesses[i] = 0.2 + 0.5 * stream.uniform();
+    plan.forced.push_back(i == 3);
+    plan.facet.push_back(i % 3 == 2 ? -1 : i % 3);
+  }
+  plan.covariances = plan.loadings * plan.loadings.transpose();
+  plan.covariances.diagonal() += plan.uniquenesses;
+  plan.best = 3;
+  for (const SubsetMeasure measure : {SubsetMeasure::omega, SubsetMeasure::fidelity})
+    for (plan.size = 1; plan.size <= p; ++plan.size) {
+      plan.measure = measure;
+      plan.least = plan.size > 2 ? 1 : 0;
+      double count = 0, best = -1;
+      const std::vector<Subset> found = best_subsets(plan, count);
+      for (int set = 0; set < 1 << p; ++set) {
+        double l = 0, u = 0, gain = 0, spread = 0;
+        int size = 0, facets[2] = {0, 0};
+        for (int i = 0; i < p; ++i) {
+          if (!(set >> i & 1)) continue;
+          ++size;
+          if (i % 3 < 2) ++facets[i % 3];
+          l += plan.loadings[i];
+          u += plan.uniquenesses[i];
+          gain += plan.covariances.row(i).sum() - plan.uniquenesses[i];
+          for (int j = 0; j < p; ++j)
+            if (set >> j & 1) spread += plan.covariances(i, j);
+        }
+        const bool held = facets[0] >= plan.least && facets[1] >= plan.least;
+        if (size != plan.size || !(set >> 3 & 1) || !held) continue;
+        best = std::max(best, measure == SubsetMeasure::omega
+                                  ? l * l / (l * l + u)
+                                  : gain / std::sqrt(spread * plan.covariances.sum()));
+      }
+      must(!found.empty() && std::fabs(found[0].value - best) < 1e-12, "best of all subsets");
+    }
+}
+
 int main() {
   const Watch nobody = [](std::size_t) { return true; };
 
@@ -471,5 +517,6 @@ int main() {
   drive_reliability();
   drive_stability();
   drive_prediction();
+  drive_subsets();
   return 0;
 }

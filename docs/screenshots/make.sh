@@ -17,6 +17,8 @@ R
 (cat motives.R; echo 'factor_solution(motives, seed = 2026)') > solution.R
 (cat motives.R; echo 'name_factors(factor_solution(motives, seed = 2026))') > naming.R
 "$tools/shot-terminal.sh" "$here/naming.png" --rows 42 --title 'Rscript naming.R' -- Rscript naming.R >/dev/null
+(cat motives.R; echo 'sift_items(motives, seed = 2026)') > sifting.R
+"$tools/shot-terminal.sh" "$here/sifting.png" --rows 30 --title 'Rscript sifting.R' -- Rscript sifting.R >/dev/null
 (cat motives.R; echo 'score_respondents(factor_solution(motives, seed = 2026), motives)') > scores.R
 "$tools/shot-terminal.sh" "$here/scores.png" --rows 40 --title 'Rscript scores.R' -- Rscript scores.R >/dev/null
 (cat motives.R; echo 'assess_reliability(motives, seed = 2026)') > reliability.R
@@ -32,14 +34,14 @@ cat motives.R - > figures.R <<'R'
 here <- commandArgs(TRUE)[1]
 save <- function(x, name, ...) softsieve:::save_figure(ggplot2::autoplot(x, ...), file.path(here, name), height = if (name == "answers.png") 830 else 800)
 save(profile_items(motives), "answers.png")
-save(correlate_items(motives), "correlations.png")
 solution <- factor_solution(motives, seed = 2026)
 named <- name_factors(solution, c("thrift", "planet", "mending", "neighbours"))
 save(named, "plane.png", "people", factors = c("thrift", "neighbours"), group = "cafe", people = c("p0007", "p0040"))
 scored <- score_respondents(form_scales(named), motives, errors = TRUE, also = "t_score", by = "cafe")
 save(scored, "person.png", "person", people = c("p0007", "p0040"))
-save(reconstruct_responses(extract_components(correlate_items(motives), 4)), "curve.png")
-save(solution_ladder(named, seed = 2026), "ladder.png")
+sifted <- sift_items(motives, seed = 2026)
+save(sifted, "tiles.png", wording = TRUE)
+save(sift_paths(sifted, draws = 200, seed = 2026), "stays.png", wording = TRUE)
 save(loading_stability(named, seed = 2026), "stability.png", wording = TRUE)
 R
 Rscript figures.R "$here"

@@ -411,6 +411,61 @@ test_that("scales, reliability and scores: every argument has its effect", {
   )
 })
 
+test_that("sifting: every argument has its effect", {
+  q <- keep_items(motives(), m1:t6)
+  other <- keep_people(q, cafe != "Harbour")
+  expect_effects(
+    sift_items,
+    list(x = q, factors = 2, seed = 1),
+    list(
+      rules = sift_rules(communality = .4),
+      factors = "parallel",
+      keep = "m4",
+      drop_first = c(m1 = "asked twice"),
+      passes = 1,
+      method = "ml",
+      rotation = "varimax",
+      cannot_carry = "stop",
+      ask = function(question) "stop",
+      replicates = 50,
+      seed = 2
+    ),
+    with = list(
+      cannot_carry = list(x = keep_items(motives(), m1:m5), factors = 4),
+      replicates = list(factors = "parallel"),
+      seed = list(factors = "parallel", replicates = 20)
+    ),
+    same = c("threads", "starts")
+  )
+  x <- sift_items(q, factors = 2, seed = 1)
+  expect_effects(
+    sift_paths,
+    list(x = x, draws = 2, seed = 1),
+    list(draws = 3, steps = c(.5, 2), toss_up = c(0, 1), seed = 2),
+    same = "threads"
+  )
+  expect_effects(
+    shorten_scales,
+    list(scales = q, items = 3, draws = 3, seed = 1),
+    list(data = other, items = 4, keep = "t4", by = "fidelity", best = 2, draws = 4, seed = 2,
+      least_per_facet = 2),
+    with = list(least_per_facet = {
+      book <- repair_cafe_codebook
+      book$facet <- ifelse(grepl("[456]$", book$item), "late", NA)
+      list(scales = questionnaire(repair_cafe[book$item], codebook = book))
+    }),
+    same = "threads"
+  )
+  expect_effects(replay, list(trail = x, data = q), list(data = other), same = "threads")
+  one <- sift_items(q, factors = 2, passes = 1, seed = 1)
+  expect_effects(sift_remove, list(x = one, items = "m1", why = "a"), list(items = "m2", why = "b"))
+  expect_effects(
+    sift_restore,
+    list(x = one, items = setdiff(q$values$items$item, one$values$left), why = "a"),
+    list(why = "b", keep = FALSE, items = setdiff(q$values$items$item, one$values$left)[0])
+  )
+})
+
 test_that("formulas and the way back: every argument has its effect", {
   q <- keep_items(motives(), m1:t6)
   s <- factor_solution(q, 2, seed = 1, starts = 3)
@@ -493,6 +548,11 @@ test_that("one example of every class: tables, one row, long form, and what they
     score_formula(s),
     carry_back(c(F1 = 1, F2 = 2), s),
     reconstruct_responses(s),
+    sift_rules(),
+    sift_items(q, factors = 2, passes = 1, seed = 1),
+    replay(sift_items(q, factors = 2, passes = 1, seed = 1), q),
+    sift_paths(sift_items(q, factors = 2, seed = 1), draws = 2, seed = 1),
+    shorten_scales(form_scales(s), q, items = 2, draws = 2, seed = 1),
     read_study(system.file("extdata", "repair_cafe_study.yml", package = "softsieve"))
   )
   classes <- vapply(examples, function(x) class(x)[1], "")

@@ -462,6 +462,16 @@ FIRES <- list(
     people <- data.frame(y = seq_len(840), F1 = sqrt(seq_len(840)))
     carry_back(lm(y ~ F1, people), solution4())
   },
+  pinned_offends = function() sift_items(motives(), factors = 4, keep = "o2", seed = 1),
+  fewer_carried = function() {
+    sift_items(keep_items(motives(), m1:m6), sift_rules(communality = .9), factors = 3, seed = 1)
+  },
+  sift_ended_early = function() sift_items(motives(), factors = 4, passes = 0, seed = 1),
+  end_flatters = function() sift_items(motives(), factors = 4, passes = 1, seed = 1),
+  toss_ups = function() {
+    x <- sift_items(motives(), factors = 4, seed = 1)
+    sift_paths(x, draws = 0, toss_up = c(0, 1), seed = 1)
+  },
   key_unknown = function() score_formula(form_scales(list(a = c("m1", "m4")))),
   own_norms = function() {
     s <- factor_solution(

@@ -3,7 +3,7 @@
 
 rooms <- c(
   "core", "base", "read", "questionnaire", "profile", "correlation", "factorability", "retention",
-  "extraction", "rotation", "solution", "sift", "reliability", "score", "study", "table", "print",
+  "extraction", "rotation", "solution", "reliability", "score", "sift", "study", "table", "print",
   "plot", "report", "cli"
 )
 outside <- c("softsieve-package.R", "data.R")

@@ -7,8 +7,8 @@ test_that(
   {
     kinds <- c(
       "kind", "missing", "basis", "reference", "chance", "rule", "extraction", "rotation", "rows",
-      "score", "formula", "coefficient", "figure", "table", "writer", "reader", "entry", "section",
-      "verb", "finding"
+      "score", "formula", "sifting", "coefficient", "figure", "table", "writer", "reader", "entry",
+      "section", "verb", "finding"
     )
     for (kind in kinds) {
       all <- core("specs")(kind)
@@ -102,6 +102,31 @@ test_that("toy scores are offered, checked, with and without gaps, and written a
     score_respondents(s, q, "salient_sum", gaps = "none"),
     class = "softsieve_error_argument"
   )
+})
+
+test_that("a toy rule of sifting is looked at, offered to studies and told", {
+  local_spec(
+    "sifting",
+    name = "first_letter",
+    label = "place of its first letter",
+    order = 99,
+    stage = "correlations",
+    limit = 5,
+    lowest = 0,
+    highest = 30,
+    breaks = "below",
+    measure = function(state, asked) match(substr(state$items, 1, 1), letters),
+    parameters = list(),
+    digits = 0L
+  )
+  q <- motives(items = m1:t6)
+  expect_true("first_letter" %in% as_tibble(sift_rules())$rule)
+  x <- sift_items(q, sift_rules(first_letter = 14, order = "first_letter"), factors = 2,
+    passes = 2, seed = 1)
+  t <- as_tibble(x)
+  expect_identical(t$rule[1:2], c("first_letter", "first_letter"))
+  expect_match(t$item[1], "^m")
+  expect_true("first_letter" %in% names(core("study_schema")()$properties$sift$properties))
 })
 
 test_that("a toy way of writing formulas is offered and takes its parameters", {

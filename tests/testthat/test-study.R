@@ -275,3 +275,33 @@ test_that("a study with weights and polychoric correlations runs through", {
   expect_true(all(c("weighted", "how_read") %in% study$findings$code))
   expect_identical(ncol(study$values$solution$values$loadings), 4L)
 })
+
+test_that("a study sifts, keeps the decisions, and repeats them", {
+  dir <- withr::local_tempdir()
+  file <- demo_study(dir, lines = c(
+    "scales: {replicates: 0}",
+    "sift:",
+    "  run: true",
+    "  keep: [p6]",
+    "  drop_first: {o2: about travel}",
+    "  communality: 0.25",
+    "  without: [reliability]"
+  ))
+  study <- run_study(file)
+  rules <- sift_rules(communality = .25, reliability = FALSE)
+  by_hand <- sift_items(motives(), rules, keep = "p6", drop_first = c(o2 = "about travel"),
+    seed = study$settings$seed)
+  expect_equal(as_tibble(study$values$sift), as_tibble(by_hand))
+  expect_equal(coef(study$values$solution), coef(by_hand$values$solution))
+  expect_false("o2" %in% study$values$questionnaire$values$items$item)
+  out <- file.path(dir, "results")
+  write_results(study, out)
+  expect_true(all(c("trail.csv", "sift.png") %in% list.files(out)))
+  page <- paste(readLines(file.path(out, "report.html")), collapse = "\n")
+  expect_match(page, "Items taken out")
+  written <- readLines(file.path(out, "study.yml"))
+  expect_match(written, "o2 removed (pass 1), by a person: about travel", fixed = TRUE, all = FALSE)
+  again <- read_study(file.path(out, "study.yml"))
+  expect_identical(unlist(again$settings$decisions), study$settings$decisions)
+  expect_null(run_study(demo_study(withr::local_tempdir(), "scales: {replicates: 0}"))$values$sift)
+})

@@ -1,0 +1,61 @@
+# What sifting notices. base-findings.R has the fields of a finding.
+
+FINDING_PINNED_OFFENDS <- spec(
+  name = "pinned_offends",
+  label = "%s is kept although it breaks a rule (%s).",
+  order = 110,
+  stage = "sift",
+  severity = "caution",
+  meaning = paste(
+    "An item that was pinned for its content breaks a rule of sifting: say in the report why",
+    "it is kept."
+  )
+)
+
+FINDING_FEWER_CARRIED <- spec(
+  name = "fewer_carried",
+  label = "In pass %s the items left could not carry the number of factors: %d at the end.",
+  order = 111,
+  stage = "sift",
+  severity = "caution",
+  meaning = paste(
+    "So few items were left that fewer factors were taken than asked for: sift less, or ask",
+    "for fewer."
+  )
+)
+
+FINDING_SIFT_ENDED_EARLY <- spec(
+  name = "sift_ended_early",
+  label = "Sifting ended because %s; these still break a rule: %s.",
+  order = 112,
+  stage = "sift",
+  severity = "caution",
+  meaning = "Items that break a rule are still there: go on, change rules, or say why they stay."
+)
+
+FINDING_END_FLATTERS <- spec(
+  name = "end_flatters",
+  label = paste(
+    "%s went by what these people answered: reliability and fit of the rest look better than",
+    "they will with other people. sift_paths() tells how much."
+  ),
+  order = 113,
+  stage = "sift",
+  severity = "note",
+  meaning = paste(
+    "Items chosen on people fit these people best: judge the result on people who had no part",
+    "in the choice."
+  )
+)
+
+FINDING_TOSS_UPS <- spec(
+  name = "toss_ups",
+  label = "Toss-ups, which stay on some paths and go on others: %s. Decide by their content.",
+  order = 114,
+  stage = "sift",
+  severity = "caution",
+  meaning = paste(
+    "Whether such an item stays hangs on limits, the order of rules and on who was asked: let",
+    "its content decide, and say so."
+  )
+)

@@ -1,0 +1,209 @@
+#' Sift items, one at a time
+#'
+#' Runs passes. In each, everything is computed anew on the items that are left; the first rule that
+#' an item breaks names the worst by that rule; that one goes, and the next pass begins. It ends
+#' when nothing breaks a rule, when no more items may go, or when only pinned items offend. Every
+#' pass stands in the trail, with the numbers behind it.
+#'
+#' @param x What [correlate_items()] takes, or an earlier sifting, which goes on from where it is.
+#' @param rules What [sift_rules()] returned.
+#' @param factors The number of factors in every pass, or `"parallel"`: parallel analysis of the
+#'   items left, in each pass anew.
+#' @param ... Passed on to [correlate_items()] (`kind`, `missing`, `n`, ...) and [rotate_factors()]
+#'   (parameters of the rotation).
+#' @param keep Items that never go, whatever rules they break.
+#' @param drop_first Items that go before the first pass, as reasons named by item, for example
+#'   `c(o2 = "about travel")`.
+#' @param passes At most so many items go.
+#' @param method As in [extract_factors()], or `"components"`.
+#' @param rotation,starts As in [rotate_factors()]; the last solution is turned from 100 starts.
+#' @param cannot_carry What happens when the items left cannot carry the number of factors:
+#'   `"step_down"` takes as many as they can, with a finding; `"stop"` ends the sifting.
+#' @param ask `FALSE`; `TRUE`, at a terminal, to be asked in each pass; or a function of the
+#'   question (a list: `item`, `wording`, `rule`, `value`, `limit`, `text`, `others` (tibble of the
+#'   runners-up), `items` (all that are left)) that answers `"yes"`, `"no"` (pins the item),
+#'   `"stop"` or the name of another item that goes in its place.
+#' @param replicates Of parallel analysis.
+#' @inheritParams parallel_analysis
+#' @return An object of class `item_sift` ([softsieve-item-sift]).
+#' @section Errors: `softsieve_error_items` (pins or drops that name no item, fewer than three items
+#'   left), `softsieve_error_factors`, `softsieve_error_rules`, `softsieve_error_facets`, and those
+#'   of the stages.
+#' @section Findings: those that travel from the correlations, `pinned_offends`, `fewer_carried`,
+#'   `sift_ended_early`, `end_flatters`.
+#' @section Ties: Between two items that break a rule equally (to nine decimals) the one with the
+#'   smaller communality goes, then the one that stands later in the questionnaire.
+#' @section Speed: Correlations of the items left are taken from those of all items: no pass reads
+#'   the answers. With gaps, pairwise correlations do not depend on the other items; complete cases
+#'   stay those of all items.
+#' @family sifting
+#' @examples
+#' motives <- questionnaire(repair_cafe, codebook = repair_cafe_codebook, id = person, group = cafe)
+#' sifted <- sift_items(motives, factors = 4, keep = "p6", seed = 1)
+#' sifted
+#' sifted$values$solution
+#' # one pass at a time
+#' one <- sift_items(motives, factors = 4, passes = 1, seed = 1)
+#' sift_items(one, passes = 1)
+#' @export
+sift_items <- function(
+  x,
+  rules = sift_rules(),
+  factors = "parallel",
+  ...,
+  keep = NULL,
+  drop_first = NULL,
+  passes = Inf,
+  method = "minres",
+  rotation = "oblimin",
+  starts = 10L,
+  cannot_carry = c("step_down", "stop"),
+  ask = FALSE,
+  replicates = 1000L,
+  seed = NULL,
+  threads = NULL
+) {
+  call <- environment()
+  check_class(rules, "rules", "sift_rules", "sift_rules()")
+  if (!identical(passes, Inf)) passes <- check_whole(passes, "passes", 0L)
+  if (inherits(x, "item_sift")) {
+    again <- list(
+      rules = if (!missing(rules)) rules,
+      factors = if (!missing(factors)) settle_sift_number(factors, call),
+      keep = keep
+    )
+    return(go_on(x, again, passes, settle_asker(ask, call), threads, match.call(), call))
+  }
+  seed <- settle_seed(seed)
+  threads <- settle_threads(threads)
+  method <- check_choice(method, "method", c(factor_methods(), "components"))
+  cannot_carry <- check_choice(cannot_carry, "cannot_carry", c("step_down", "stop"))
+  factors <- settle_sift_number(factors, call)
+  asked <- sort_by_stage(list(...), x, method, call)
+  all <- in_name_of(
+    call,
+    do.call(as_correlations, c(list(x, threads = threads, call = call), asked$correlate))
+  )
+  how <- list(
+    factors = factors,
+    components = identical(method, "components"),
+    method = method,
+    rotation = check_choice(rotation, "rotation", names_of("rotation")),
+    turning = settle_turning(rotation, asked$rotate, starts, seed, threads, call),
+    cannot_carry = cannot_carry,
+    replicates = replicates,
+    seed = seed,
+    threads = threads,
+    call = NULL
+  )
+  items <- all$values$items$item
+  start <- list(
+    all = all,
+    left = items,
+    rules = rules,
+    how = how,
+    pinned = check_sift_items(keep, "keep", items, call),
+    facets = facets_of(all, rules, call),
+    passes = list(),
+    events = list()
+  )
+  start <- drop_by_hand(start, drop_first, call)
+  run_sift(start, passes, settle_asker(ask, call), match.call(), call)
+}
+
+# How loadings are turned in every pass.
+settle_turning <- function(rotation, asked, starts, seed, threads, call) {
+  spec <- spec_of("rotation", rotation)
+  own <- asked[setdiff(names(asked), c("oblique", "row_weights", "optimum"))]
+  weights <- if (is.null(asked$row_weights)) "none" else asked$row_weights
+  list(
+    asked = settle_parameters("rotation", rotation, own, call),
+    oblique = settle_oblique(asked$oblique, spec, call),
+    row_weights = check_choice(weights, "row_weights", names_of("rows"), call = call),
+    starts = check_whole(starts, "starts", 1L, call = call),
+    optimum = 1L,
+    seed = seed,
+    threads = threads
+  )
+}
+
+settle_sift_number <- function(factors, call) {
+  if (identical(factors, "parallel")) return(factors)
+  if (checkmate::test_int(factors, lower = 1)) return(as.integer(factors))
+  stop_input(
+    "factors",
+    "`factors` must be a whole number from 1 on, or \"parallel\".",
+    got = describe_value(factors),
+    call = call
+  )
+}
+
+check_sift_items <- function(wanted, name, items, call) {
+  strange <- setdiff(wanted, items)
+  if (!length(strange)) return(as.character(wanted))
+  stop_input(
+    "items",
+    sprintf("`%s` must name items that are there.", name),
+    got = sprintf("Not there: %s.", name_culprits(strange)),
+    todo = hint_nearest(as.character(strange[1L]), items),
+    call = call
+  )
+}
+
+# Facets of the items, where a rule holds their least number.
+facets_of <- function(all, rules, call) {
+  least <- rules$settings$least_per_facet
+  known <- all$values$questionnaire$values$items
+  facets <- known[["facet"]][match(all$values$items$item, known$item)]
+  if (is.null(least)) return(facets)
+  if (!is.null(facets) && !all(is.na(facets))) return(facets)
+  stop_input(
+    "facets",
+    "Facets must be known where `least_per_facet` holds them.",
+    got = "The codebook has no column `facet`.",
+    todo = "Add it to the codebook, or leave `least_per_facet` out.",
+    call = call
+  )
+}
+
+drop_by_hand <- function(start, reasons, call) {
+  if (is.null(reasons)) return(start)
+  good <- checkmate::test_character(reasons, min.chars = 1L, names = "unique", any.missing = FALSE)
+  if (!good) {
+    stop_input(
+      "argument",
+      "`drop_first` must be reasons, named by item.",
+      got = describe_value(reasons),
+      todo = "For example c(o2 = \"about travel, not motives\").",
+      call = call
+    )
+  }
+  check_sift_items(names(reasons), "drop_first", start$left, call)
+  both <- intersect(names(reasons), start$pinned)
+  if (length(both)) {
+    stop_input(
+      "items",
+      "An item must be kept or dropped first, not both.",
+      got = sprintf("Both: %s.", name_culprits(both)),
+      call = call
+    )
+  }
+  for (item in names(reasons)) {
+    start$events <- c(start$events, list(hand_event("removed", item, reasons[[item]])))
+  }
+  start$left <- setdiff(start$left, names(reasons))
+  check_enough_left(start$left, call)
+  start
+}
+
+hand_event <- function(what, item, why) list(what = what, item = item, why = why)
+
+check_enough_left <- function(left, call) {
+  if (length(left) >= 3L) return(invisible())
+  stop_input(
+    "items",
+    "At least three items must be left.",
+    got = sprintf("%s would be.", count_of(length(left), "item")),
+    call = call
+  )
+}

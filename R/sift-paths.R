@@ -1,0 +1,309 @@
+#' How firm a sifting is
+#'
+#' Runs the same sifting in other ways: with other limits, with another rule first, with one factor
+#' more and one fewer, and on people drawn again. An item that stays in nearly all of these is firm;
+#' one that stays in half is a toss-up.
+#'
+#' @param x What [sift_items()] returned, from answers.
+#' @param draws How many times people are drawn with replacement, from 0 on.
+#' @param steps By which factors each limit is multiplied, one limit at a time.
+#' @param toss_up Shares of paths between which an item is a toss-up.
+#' @inheritParams parallel_analysis
+#' @return An object of class `sift_paths` ([softsieve-result]); `values` holds `items` (tibble:
+#'   `item`, `wording`, `reversed`, `state` in `x`, `stays` (share of all paths), `limits`,
+#'   `orders`, `numbers`, `draws` (shares by kind of path), `verdict`: `"stays"`, `"goes"`,
+#'   `"toss-up"`), `paths` (tibble: `kind`, `what`, `left` (how many items), `factors`, `ended`),
+#'   `stays` (paths x items, logical), `pairs` (tibble of items that compete: `item`, `with`,
+#'   `together` (correlation of staying over paths, -.30 and below)), `agreement` (tibble: `scale`
+#'   of `x`, `mean` and `lowest` correlation of its score with that of the scale that stands for it
+#'   on other paths) and `outside` (`NULL` without draws, or tibble: `measure` (`"omega"`, mean over
+#'   scales; `"rmsr"`), `inside` (people drawn), `outside` (people left out of the draw),
+#'   `flatters`: means over draws).
+#' @section Paths: `"limits"`: each rule in use with its limit times each of `steps`; `"orders"`:
+#'   each rule first; `"numbers"`: one factor more and one fewer (where the number is fixed);
+#'   `"draws"`.
+#' @section Errors: `softsieve_error_class`, `softsieve_error_no_answers` (draws of a sifting of a
+#'   matrix), `softsieve_error_argument`.
+#' @family sifting
+#' @examples
+#' motives <- questionnaire(repair_cafe, codebook = repair_cafe_codebook, id = person, group = cafe)
+#' sifted <- sift_items(motives, factors = 4, seed = 1)
+#' sift_paths(sifted, draws = 10, seed = 1)
+#' @export
+sift_paths <- function(
+  x,
+  draws = 400L,
+  steps = c(0.8, 0.9, 1.1, 1.2),
+  toss_up = c(0.2, 0.8),
+  seed = NULL,
+  threads = NULL
+) {
+  call <- environment()
+  check_class(x, "x", "item_sift", "sift_items()")
+  draws <- check_whole(draws, "draws", 0L, 1e5L)
+  good <- checkmate::test_numeric(steps, lower = 0.1, upper = 10, any.missing = FALSE, min.len = 1L)
+  if (!good) {
+    stop_input("argument", "`steps` must be numbers from 0.1 to 10.", got = describe_value(steps))
+  }
+  if (!checkmate::test_numeric(toss_up, 0, 1, any.missing = FALSE, len = 2L, sorted = TRUE)) {
+    stop_input("argument", "`toss_up` must be two shares, the smaller first.",
+      got = describe_value(toss_up))
+  }
+  seed <- settle_seed(seed)
+  threads <- settle_threads(threads)
+  now <- x$values$going_on
+  answers <- now$all$values$questionnaire
+  if (draws && is.null(answers)) {
+    stop_input(
+      "no_answers",
+      "People can be drawn from answers only.",
+      got = "The sifting came from a correlation matrix.",
+      todo = "Give draws = 0 for the other paths."
+    )
+  }
+  asked <- paths_asked(now, steps, draws, seed)
+  run <- function(path) walk_path(path, now, answers)
+  walked <- in_name_of(call, walk_all(asked, run, threads))
+  values <- values_of_paths(x, asked, walked, toss_up)
+  new_result(
+    "sift_paths",
+    values,
+    c(x$settings[setdiff(names(x$settings), "seed")], list(
+      draws = draws, steps = steps, toss_up = toss_up, seed = seed
+    )),
+    bind_findings(findings_that_travel(x$findings), find_in_paths(values)),
+    x$source,
+    match.call()
+  )
+}
+
+# Every path: kind, what it changes (in words), and the change itself.
+paths_asked <- function(now, steps, draws, seed) {
+  rules <- now$rules$values$rule_specs
+  on <- names(Filter(function(one) one$on, rules))
+  components <- now$how$components
+  limits <- lapply(on, function(name) {
+    limit <- rules[[name]]$limit
+    if (is.function(limit)) limit <- limit(components)
+    lapply(steps, function(step) {
+      changed <- rules
+      changed[[name]]$limit <- limit * step
+      list(kind = "limits", what = sprintf("%s %s", name, format(limit * step)), rules = changed)
+    })
+  })
+  orders <- lapply(on[-1L], function(name) {
+    list(
+      kind = "orders",
+      what = sprintf("%s first", name),
+      rules = rules[c(name, setdiff(names(rules), name))]
+    )
+  })
+  numbers <- if (is.numeric(now$how$factors)) {
+    near <- setdiff(now$how$factors + c(-1L, 1L), 0L)
+    lapply(near, function(k) {
+      list(kind = "numbers", what = sprintf("%d factors", k), factors = k)
+    })
+  }
+  drawn <- lapply(seq_len(draws), function(i) {
+    list(kind = "draws", what = sprintf("draw %d", i), draw = i, seed = seed)
+  })
+  c(unlist(limits, recursive = FALSE), orders, numbers, drawn)
+}
+
+# All paths, on several processes where the system can; in turn where it cannot.
+walk_all <- function(asked, run, threads) {
+  several <- threads > 1L && .Platform$OS.type == "unix"
+  size <- if (several) 8L * threads else 4L
+  with_progress("Walking paths", length(asked), function(progress) {
+    found <- list()
+    for (start in seq(1L, length(asked), by = size)) {
+      part <- asked[seq(start, min(start + size - 1L, length(asked)))]
+      done <- if (several) {
+        parallel::mclapply(part, run, mc.cores = threads)
+      } else {
+        lapply(part, run)
+      }
+      failed <- Filter(function(one) inherits(one, "try-error"), done)
+      if (length(failed)) stop(attr(failed[[1L]], "condition"))
+      found <- c(found, done)
+      progress(length(found))
+    }
+    found
+  })
+}
+
+# The end of one path: items left, scales (a list of items), factors, why it ended; of a draw the
+# numbers inside and outside.
+walk_path <- function(path, now, answers) {
+  now$how$threads <- now$how$turning$threads <- 1L
+  now$passes <- list()
+  if (!is.null(path$rules)) now$rules$values$rule_specs <- path$rules
+  if (!is.null(path$factors)) now$how$factors <- path$factors
+  rows <- NULL
+  if (!is.null(path$draw)) {
+    rows <- drawn_rows(nrow(answers$values$answers), path$seed, path$draw)
+    now$all <- correlate_alike(subset_people(answers, rows), now$all)
+  }
+  now$left <- setdiff(now$all$values$items$item, removed_by_hand(now))
+  repeat {
+    step <- one_pass(now, NULL, may_go = TRUE)
+    now <- step$now
+    if (!is.null(step$ended)) break
+  }
+  last <- now$passes[[length(now$passes)]]
+  end <- list(
+    left = now$left,
+    scales = last$members,
+    factors = last$number,
+    ended = step$ended,
+    inside = NULL
+  )
+  if (!is.null(path$draw)) {
+    end[c("inside", "outside")] <- inside_and_outside(now, last, answers, rows)
+  }
+  end
+}
+
+# People drawn with replacement, the same for the same seed and number.
+drawn_rows <- function(n, seed, draw) {
+  times <- cpp_draw_people(seq_len(n) - 1L, rep(0L, n), seed, draw - 1, FALSE)
+  rep(seq_len(n), times)
+}
+
+removed_by_hand <- function(now) {
+  what <- vapply(now$events, `[[`, "", "what")
+  item <- vapply(now$events, `[[`, "", "item")
+  last <- !duplicated(item, fromLast = TRUE)
+  item[last & what == "removed"]
+}
+
+# Mean omega of the scales and the root mean square residual of the loadings, in the people drawn
+# and in those left out.
+inside_and_outside <- function(now, last, answers, rows) {
+  out <- setdiff(seq_len(nrow(answers$values$answers)), rows)
+  own <- now$all$values$correlations[now$left, now$left]
+  sd <- now$all$values$items$sd[match(now$left, now$all$values$items$item)]
+  x <- answers$values$answers[out, now$left, drop = FALSE]
+  there <- suppressWarnings(stats::cor(x, use = "pairwise.complete.obs"))
+  measured <- function(r, sd) {
+    if (anyNA(r)) return(c(omega = NA_real_, rmsr = NA_real_))
+    s <- r * (sd %o% sd)
+    omegas <- vapply(last$members, function(items) {
+      if (length(items) < 2L) return(NA_real_)
+      core_one_factor_omega(s[items, items, drop = FALSE])
+    }, 0)
+    left <- r - last$reproduced
+    c(omega = mean(omegas, na.rm = TRUE), rmsr = core_residual_sizes(left)$rmsr)
+  }
+  list(inside = measured(own, sd), outside = measured(there, column_sds(x)))
+}
+
+values_of_paths <- function(x, asked, walked, toss_up) {
+  items <- x$values$items
+  kinds <- vapply(asked, `[[`, "", "kind")
+  stays <- t(vapply(walked, function(end) items$item %in% end$left, logical(nrow(items))))
+  colnames(stays) <- items$item
+  by <- function(kind) {
+    if (!any(kinds == kind)) return(rep(NA_real_, nrow(items)))
+    unname(colMeans(stays[kinds == kind, , drop = FALSE]))
+  }
+  share <- unname(colMeans(stays))
+  verdict <- ifelse(share < toss_up[1L], "goes", ifelse(share > toss_up[2L], "stays", "toss-up"))
+  list(
+    items = tibble::tibble(
+      items[c("item", "wording", "reversed", "state")],
+      stays = share,
+      limits = by("limits"),
+      orders = by("orders"),
+      numbers = by("numbers"),
+      draws = by("draws"),
+      verdict = verdict
+    ),
+    paths = tibble::tibble(
+      kind = kinds,
+      what = vapply(asked, `[[`, "", "what"),
+      left = lengths(lapply(walked, `[[`, "left")),
+      factors = vapply(walked, function(end) as.integer(end$factors), 0L),
+      ended = vapply(walked, `[[`, "", "ended")
+    ),
+    stays = stays,
+    pairs = competing_pairs(stays),
+    agreement = agreement_of_scores(x, walked),
+    outside = outside_of_paths(walked)
+  )
+}
+
+# Pairs of which one stays when the other goes.
+competing_pairs <- function(stays, most = 20L) {
+  moving <- which(apply(stays, 2L, stats::sd) > 0)
+  none <- tibble::tibble(item = character(), with = character(), together = numeric())
+  if (length(moving) < 2L) return(none)
+  r <- stats::cor(stays[, moving] + 0)
+  at <- which(r <= -0.3 & upper.tri(r), arr.ind = TRUE)
+  if (!nrow(at)) return(none)
+  found <- tibble::tibble(
+    item = colnames(r)[at[, 1L]],
+    with = colnames(r)[at[, 2L]],
+    together = r[at]
+  )
+  utils::head(found[order(found$together), ], most)
+}
+
+# Each final scale's sum beside that of the scale on another path that correlates with it most.
+agreement_of_scores <- function(x, walked) {
+  now <- x$values$going_on
+  r <- now$all$values$correlations
+  own <- now$passes[[length(now$passes)]]$members
+  sums <- function(scales) {
+    vapply(scales, function(items) rownames(r) %in% items, logical(nrow(r))) + 0
+  }
+  mine <- sums(own)
+  found <- vapply(walked, function(end) {
+    apply(abs(core_score_correlations(r, mine, sums(end$scales))), 1L, max, na.rm = TRUE)
+  }, numeric(length(own)))
+  found <- matrix(found, length(own))
+  tibble::tibble(
+    scale = names(own),
+    mean = rowMeans(found),
+    lowest = apply(found, 1L, min)
+  )
+}
+
+outside_of_paths <- function(walked) {
+  drawn <- Filter(function(end) !is.null(end$inside), walked)
+  if (!length(drawn)) return(NULL)
+  mean_of <- function(side) {
+    rowMeans(vapply(drawn, `[[`, c(omega = 0, rmsr = 0), side), na.rm = TRUE)
+  }
+  inside <- mean_of("inside")
+  outside <- mean_of("outside")
+  tibble::tibble(
+    measure = c("omega", "rmsr"),
+    inside = unname(inside),
+    outside = unname(outside),
+    flatters = unname(inside - outside)
+  )
+}
+
+find_in_paths <- function(values) {
+  open <- values$items$item[values$items$verdict == "toss-up"]
+  if (!length(open)) return(NULL)
+  new_finding("toss_ups", name_culprits(open), value = length(open))
+}
+
+#' @exportS3Method tibble::as_tibble
+as_tibble.sift_paths <- function(x, ...) x$values$items
+
+#' @export
+glance.sift_paths <- function(x, ...) {
+  check_dots_empty(...)
+  v <- x$values
+  tibble::tibble(
+    paths = nrow(v$paths),
+    items = nrow(v$items),
+    stay = sum(v$items$verdict == "stays"),
+    go = sum(v$items$verdict == "goes"),
+    toss_ups = sum(v$items$verdict == "toss-up"),
+    lowest_agreement = min(v$agreement$lowest)
+  )
+}

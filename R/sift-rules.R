@@ -1,0 +1,354 @@
+# The rules of sifting. A rule is a spec whose name starts with SIFTING_ (base-registry.R): name,
+# label, order, reference and
+#
+#   stage      what it looks at: "correlations", "factors", "rotation" or "scales"
+#   limit      what it holds a measure against; a function(components) where that hangs on the model
+#   lowest, highest  what the limit may be
+#   breaks     "below" or "above": on which side of the limit an item breaks the rule
+#   measure    function(state, asked): a number for each item, NA where the rule is not about it
+#              (sift-state.R says what a state holds; `asked` are the parameters)
+#   parameters what else it can be asked (base-registry.R)
+#   digits     with how many decimals the measure is shown
+
+SIFTING_ADEQUACY <- spec(
+  name = "adequacy",
+  label = "sampling adequacy",
+  order = 1,
+  reference = "Kaiser & Rice (1974)",
+  stage = "correlations",
+  limit = cutoff("adequacy_least"),
+  lowest = 0,
+  highest = 1,
+  breaks = "below",
+  measure = function(state, asked) state$adequacy$items,
+  parameters = list(),
+  digits = 2L
+)
+
+SIFTING_COMMUNALITY <- spec(
+  name = "communality",
+  label = "communality",
+  order = 2,
+  reference = NA_character_,
+  stage = "factors",
+  limit = function(components) if (components) 0.50 else 0.30,
+  lowest = 0,
+  highest = 1,
+  breaks = "below",
+  measure = function(state, asked) state$communalities,
+  parameters = list(),
+  digits = 2L
+)
+
+SIFTING_LOADING <- spec(
+  name = "loading",
+  label = "largest loading",
+  order = 3,
+  reference = NA_character_,
+  stage = "rotation",
+  limit = 0.40,
+  lowest = 0,
+  highest = 1,
+  breaks = "below",
+  measure = function(state, asked) apply(abs(state$loadings), 1L, max),
+  parameters = list(),
+  digits = 2L
+)
+
+SIFTING_CROSSING <- spec(
+  name = "crossing",
+  label = "distance of the second loading from the first",
+  order = 4,
+  reference = "Howard (2016)",
+  stage = "rotation",
+  limit = 0.20,
+  lowest = 0,
+  highest = 1,
+  breaks = "below",
+  measure = function(state, asked) {
+    size <- t(apply(abs(state$loadings), 1L, sort, decreasing = TRUE))
+    if (ncol(state$loadings) < 2L) return(rep(NA_real_, nrow(state$loadings)))
+    ifelse(size[, 2L] > asked$from, size[, 1L] - size[, 2L], NA_real_)
+  },
+  parameters = list(
+    from = parameter("number", "second loadings above this count", 0, 1, 0.30)
+  ),
+  digits = 2L
+)
+
+SIFTING_SMALL_FACTOR <- spec(
+  name = "small_factor",
+  label = "items of its factor",
+  order = 5,
+  reference = NA_character_,
+  stage = "rotation",
+  limit = 3,
+  lowest = 1,
+  highest = 100,
+  breaks = "below",
+  measure = function(state, asked) as.numeric(table(state$home)[as.character(state$home)]),
+  parameters = list(),
+  digits = 0L
+)
+
+SIFTING_RELIABILITY <- spec(
+  name = "reliability",
+  label = "gain of its scale's omega without it",
+  order = 6,
+  reference = "McDonald (1999)",
+  stage = "scales",
+  limit = cutoff("high_alpha_gain"),
+  lowest = 0,
+  highest = 1,
+  breaks = "above",
+  measure = function(state, asked) state$gains,
+  parameters = list(),
+  digits = 3L
+)
+
+#' The rules of sifting
+#'
+#' Which rules [sift_items()] looks at, in which order, and with which limits. `sift_rule()` makes a
+#' rule of one's own.
+#'
+#' @param ... Rules by name: a number is the rule's limit, `FALSE` disables it, `TRUE` leaves it as
+#'   it is; numbers with names (`limit`, and a parameter) give more: `crossing = c(limit = .15, from
+#'   = .25)`. The rules are listed below.
+#' @param order Names of rules that come first, in this order; the others follow in theirs.
+#' @param least_items,least_per_factor How many items must stay in all, and on each factor (by their
+#'   largest loadings; 0: not held).
+#' @param least_per_facet How many items of each facet must stay (the codebook's column `facet`), or
+#'   `NULL`.
+#' @param also Rules of one's own, a list of what `sift_rule()` returned.
+#' @param name,label What a rule is called, and what its measure is.
+#' @param measure A function of the state of a pass: a number for each item, `NA` where the rule is
+#'   not about it. The state is a list of `items` (names), `correlations` (p x p), `adequacy` (list:
+#'   `overall`, `items`), `communalities` (p), `loadings` (p x k), `home` (p, which factor), `gains`
+#'   (p, of omega without the item), `table` (tibble of the items: wording, mean, sd, ...).
+#' @param limit The limit that the measure is held against.
+#' @param breaks On which side of it an item breaks the rule: `"below"` or `"above"`.
+#' @return `sift_rules()`: an object of class `sift_rules` ([softsieve-result]); `values$table` is a
+#'   tibble, one row for each rule in the order they are looked at: `rule`, `label`, `breaks`,
+#'   `limit` (`NA`: .50 for components, .30 for factors), `on`. `sift_rule()`: a list.
+#' @section Errors: `softsieve_error_rules` (no such rule, rules that contradict each other),
+#'   `softsieve_error_argument`.
+#' @eval describe_sift_rules()
+#' @references Kaiser, H. F., & Rice, J. (1974). Little jiffy, mark IV. *Educational and
+#'   Psychological Measurement*, 34, 111-117.
+#'
+#'   Howard, M. C. (2016). A review of exploratory factor analysis decisions and overview of current
+#'   practices. *International Journal of Human-Computer Interaction*, 32, 51-62.
+#' @family sifting
+#' @examples
+#' sift_rules(communality = 0.2, reliability = FALSE, order = "loading")
+#' # a rule of one's own: nobody's answers should be nearly all alike
+#' spread <- sift_rule("spread", "standard deviation", function(state) state$table$sd, 0.7)
+#' sift_rules(also = list(spread))
+#' @export
+sift_rules <- function(
+  ...,
+  order = NULL,
+  least_items = 3L,
+  least_per_factor = 0L,
+  least_per_facet = NULL,
+  also = list()
+) {
+  call <- environment()
+  least_items <- check_whole(least_items, "least_items", 3L)
+  least_per_factor <- check_whole(least_per_factor, "least_per_factor", 0L)
+  if (!is.null(least_per_facet)) {
+    least_per_facet <- check_whole(least_per_facet, "least_per_facet", 1L)
+  }
+  known <- c(specs("sifting"), own_rules(also, call))
+  asked <- list(...)
+  check_rule_names(c(names(asked), order), asked, names(known), call)
+  used <- lapply(known, function(one) settle_rule(one, asked[[one$name]], call))
+  used <- used[c(order, setdiff(names(used), order))]
+  rules <- new_result(
+    "sift_rules",
+    list(
+      table = tibble::tibble(
+        rule = names(used),
+        label = unname(vapply(used, `[[`, "", "label")),
+        breaks = unname(vapply(used, `[[`, "", "breaks")),
+        limit = unname(vapply(used, function(one) {
+          if (is.function(one$limit)) NA_real_ else as.numeric(one$limit)
+        }, 0)),
+        on = unname(vapply(used, `[[`, NA, "on"))
+      ),
+      rule_specs = used
+    ),
+    list(
+      order = order,
+      least_items = least_items,
+      least_per_factor = least_per_factor,
+      least_per_facet = least_per_facet
+    ),
+    no_findings(),
+    NULL,
+    match.call()
+  )
+  check_rules_agree(rules, order, call)
+  rules
+}
+
+#' @rdname sift_rules
+#' @export
+sift_rule <- function(name, label, measure, limit, breaks = c("below", "above")) {
+  check_text(name, "name")
+  check_text(label, "label")
+  check_number(limit, "limit", -1e6, 1e6)
+  breaks <- check_choice(breaks, "breaks", c("below", "above"))
+  if (!is.function(measure)) {
+    stop_input(
+      "argument",
+      "`measure` must be a function of the state of a pass.",
+      got = describe_value(measure),
+      todo = "For example function(state) state$table$sd."
+    )
+  }
+  spec(
+    name = name,
+    label = label,
+    order = Inf,
+    stage = "scales",
+    limit = limit,
+    lowest = -1e6,
+    highest = 1e6,
+    breaks = breaks,
+    measure = function(state, asked) measure(state),
+    parameters = list(),
+    digits = 2L
+  )
+}
+
+own_rules <- function(also, call) {
+  good <- is.list(also) && all(vapply(
+    also,
+    function(one) is.list(one) && is.function(one[["measure"]]),
+    NA
+  ))
+  if (!good) {
+    stop_input(
+      "argument",
+      "`also` must be a list of what sift_rule() returned.",
+      got = describe_value(also),
+      call = call
+    )
+  }
+  names(also) <- vapply(also, `[[`, "", "name")
+  twice <- intersect(names(also), c(names_of("sifting"), names(also)[duplicated(names(also))]))
+  if (!length(twice)) return(also)
+  stop_input(
+    "rules",
+    "Every rule must have a name of its own.",
+    got = sprintf("Taken: %s.", name_culprits(twice)),
+    call = call
+  )
+}
+
+check_rule_names <- function(wanted, asked, known, call) {
+  unnamed <- length(asked) && (is.null(names(asked)) || !all(nzchar(names(asked))))
+  strange <- if (unnamed) "a rule without a name" else setdiff(wanted, known)
+  if (!length(strange)) return(invisible())
+  stop_input(
+    "rules",
+    "Rules must be called by their names.",
+    got = sprintf("Not known: %s.", name_culprits(strange)),
+    todo = c(
+      hint_nearest(strange[1L], known),
+      sprintf("Rules: %s.", paste(known, collapse = ", "))
+    ),
+    call = call
+  )
+}
+
+# A rule as it was asked for: whether it is `on`, its limit, its parameters.
+settle_rule <- function(one, asked, call) {
+  one$on <- !isFALSE(asked)
+  given <- if (is.numeric(asked)) as.list(asked) else list()
+  if (length(given) == 1L && is.null(names(given))) names(given) <- "limit"
+  if (!is.null(asked) && !is.numeric(asked) && !checkmate::test_flag(asked)) {
+    stop_input(
+      "argument",
+      sprintf("`%s` must be a number, numbers with names, TRUE or FALSE.", one$name),
+      got = describe_value(asked),
+      call = call
+    )
+  }
+  whose <- sprintf("The rule \"%s\"", one$name)
+  own <- c(
+    list(limit = parameter("number", "its limit", one$lowest, one$highest)),
+    one$parameters
+  )
+  settled <- settle_asked(own, whose, given, call, function(wrong) hint_nearest(wrong, names(own)))
+  if (!is.null(settled$limit)) one$limit <- settled$limit
+  one$asked <- settled[setdiff(names(own), "limit")]
+  one
+}
+
+# Rules that cannot be held together.
+check_rules_agree <- function(rules, order, call) {
+  t <- rules$values$table
+  s <- rules$settings
+  off <- intersect(order, t$rule[!t$on])
+  small <- t$limit[t$rule == "small_factor"]
+  clash <- c(
+    if (length(off)) sprintf("%s: disabled, and put first.", name_culprits(off)),
+    if (anyDuplicated(order)) sprintf("%s: twice in `order`.", order[duplicated(order)][1L]),
+    if (s$least_per_factor > 0L && t$on[t$rule == "small_factor"] && small > s$least_per_factor) {
+      sprintf(
+        "small_factor (fewer than %s items go) and least_per_factor (%d stay).",
+        format(small),
+        s$least_per_factor
+      )
+    },
+    if (!any(t$on)) "All rules are disabled."
+  )
+  if (!length(clash)) return(invisible())
+  stop_input("rules", "Rules must not contradict each other.", got = clash, call = call)
+}
+
+#' @exportS3Method tibble::as_tibble
+as_tibble.sift_rules <- function(x, ...) x$values$table
+
+#' @export
+glance.sift_rules <- function(x, ...) {
+  check_dots_empty(...)
+  tibble::tibble(
+    rules = nrow(x$values$table),
+    on = sum(x$values$table$on),
+    least_items = x$settings$least_items
+  )
+}
+
+# For the help page.
+describe_sift_rules <- function() {
+  each <- vapply(
+    specs("sifting"),
+    function(one) {
+      limit <- if (is.function(one$limit)) {
+        ".50 for components, .30 for factors"
+      } else {
+        format(one$limit)
+      }
+      more <- vapply(names(one$parameters), function(name) {
+        p <- one$parameters[[name]]
+        sprintf("; `%s` (%s): %s", name, format(p$default), p$description)
+      }, "")
+      sprintf(
+        "* `%s`: %s %s the limit (%s)%s.",
+        one$name,
+        one$label,
+        one$breaks,
+        limit,
+        paste(more, collapse = "")
+      )
+    },
+    ""
+  )
+  paste(
+    c("@section Rules: In this order people work; an item breaks a rule when its", "", each),
+    collapse = "\n"
+  )
+}

@@ -1,0 +1,157 @@
+# The passes of a sifting.
+
+# Runs passes from `start` (all, left, rules, how, pinned, facets, passes, events) until one of the
+# ends, and makes the result.
+run_sift <- function(start, passes, asker, made_by, call) {
+  now <- start
+  removed <- 0
+  total <- length(now$left)
+  ended <- in_name_of(call, with_progress("Sifting", total, function(progress) {
+    repeat {
+      step <- one_pass(now, asker, may_go = removed < passes)
+      now <<- step$now
+      removed <- removed + step$went
+      progress(min(total, total - length(now$left)))
+      if (!is.null(step$ended)) return(step$ended)
+    }
+  }))
+  new_item_sift(now, ended, made_by)
+}
+
+# A pass: its state, who offends, which one goes; `ended` says why nothing does.
+one_pass <- function(now, asker, may_go) {
+  state <- sift_state(now$all, now$left, now$how)
+  found <- offenders(state, now$rules$values$rule_specs, now$how$components)
+  row <- pass_of(now, state, found)
+  if (state$stepped && now$how$cannot_carry == "stop") return(end_with(now, row, "cannot_carry"))
+  if (is.null(found)) return(end_with(now, row, "clean"))
+  held <- vapply(found$item, function(item) held_by(item, now, state, found), "")
+  row$pinned <- unique(found$item[held == "pinned"])
+  if (!may_go) return(end_with(now, row, "passes"))
+  choice <- choose_item(now, state, found, held, asker)
+  now$pinned <- c(now$pinned, choice$pinned)
+  row$pinned <- unique(c(row$pinned, choice$pinned))
+  if (is.null(choice$item)) return(end_with(now, row, choice$ended))
+  row[names(choice$went)] <- choice$went
+  now$passes <- c(now$passes, list(row))
+  now$left <- setdiff(now$left, choice$item)
+  list(now = now, went = 1, ended = NULL)
+}
+
+end_with <- function(now, row, why) {
+  now$passes <- c(now$passes, list(row))
+  list(now = now, went = 0, ended = why)
+}
+
+# Why an item may not go: "" where it may.
+held_by <- function(item, now, state, found) {
+  s <- now$rules$settings
+  if (item %in% now$pinned) return("pinned")
+  if (length(now$left) <= s$least_items) return("least_items")
+  own <- state$home[match(item, state$items)]
+  small <- found$item[found$rule == "small_factor"]
+  if (sum(state$home == own) <= s$least_per_factor && !item %in% small) return("least_per_factor")
+  if (is.null(s$least_per_facet)) return("")
+  facets <- now$facets[match(now$left, now$all$values$items$item)]
+  facet <- facets[match(item, now$left)]
+  if (!is.na(facet) && sum(facets == facet, na.rm = TRUE) <= s$least_per_facet) {
+    return("least_per_facet")
+  }
+  ""
+}
+
+# The worst item by the first rule that one breaks which may go; where somebody is asked, what they
+# say: those refused are pinned, and the next one is offered.
+choose_item <- function(now, state, found, held, asker) {
+  pinned <- character()
+  repeat {
+    free <- which(held == "" & !found$item %in% pinned)
+    if (!length(free)) {
+      why <- setdiff(held, "pinned")
+      return(list(pinned = pinned, ended = if (length(setdiff(why, ""))) "least" else "pinned"))
+    }
+    first <- found[free[1L], ]
+    others <- runners_up(found[free, ], first)
+    offer <- list(item = first$item, went = went_by_rule(first, others))
+    if (is.null(asker)) return(c(offer, list(pinned = pinned)))
+    said <- asker(question_of(now, state, first, others))
+    check_said(said, state$items, now$pinned)
+    if (identical(said, "yes")) {
+      offer$went$who <- "person"
+      offer$went$why <- "agreed to the rule"
+      return(c(offer, list(pinned = pinned)))
+    }
+    if (identical(said, "stop")) return(list(pinned = pinned, ended = "stopped"))
+    if (identical(said, "no")) {
+      pinned <- c(pinned, first$item)
+      next
+    }
+    return(list(
+      item = said,
+      pinned = pinned,
+      went = list(removed = said, who = "person", why = sprintf("in the place of %s", first$item))
+    ))
+  }
+}
+
+# Others that break the same rule, then other rules: up to three.
+runners_up <- function(found, first) {
+  others <- found[found$item != first$item, ]
+  others <- others[!duplicated(others$item), ]
+  utils::head(others[order(others$rule != first$rule), ], 3L)
+}
+
+went_by_rule <- function(first, others) {
+  list(
+    removed = first$item,
+    rule = first$rule,
+    label = first$label,
+    value = first$value,
+    limit = first$limit,
+    breaks = first$breaks,
+    digits = first$digits,
+    who = "rule",
+    why = "",
+    runners_up = sprintf(
+      "%s (%s %s)",
+      others$item,
+      others$rule,
+      mapply(show_measure, others$value, others$digits)
+    )
+  )
+}
+
+show_measure <- function(value, digits) {
+  if (digits == 0L) format_count(value) else format_unit(value, digits)
+}
+
+# What the trail keeps of a pass; nothing has gone yet.
+pass_of <- function(now, state, found) {
+  list(
+    items = state$items,
+    number = state$number,
+    number_by = state$number_by,
+    stepped = state$stepped,
+    adequacy = state$adequacy$overall,
+    sphericity = state$sphericity,
+    share = state$share,
+    rmsr = state$rmsr,
+    scales = state$scales,
+    members = split(state$items, factor(colnames(state$loadings)[state$home],
+      colnames(state$loadings))),
+    reproduced = state$reproduced,
+    offenders = found,
+    events = now$events[seq_along(now$events) > sum(lengths(lapply(now$passes, `[[`, "events")))],
+    removed = NA_character_,
+    rule = NA_character_,
+    label = NA_character_,
+    value = NA_real_,
+    limit = NA_real_,
+    breaks = NA_character_,
+    digits = 2L,
+    who = NA_character_,
+    why = "",
+    runners_up = character(),
+    pinned = character()
+  )
+}

@@ -1,0 +1,182 @@
+# One pass: everything that rules look at, of the items that are left. Correlations are taken from
+# those of all items, never from the answers again.
+
+# Correlations of some of the items; without the questionnaire, which stays with all of them.
+correlations_of_some <- function(all, items) {
+  v <- all$values
+  at <- match(items, v$items$item)
+  square <- c(
+    "correlations", "covariances", "standard_errors", "n_pair", "empty_cells", "chi_square",
+    "chi_df"
+  )
+  for (name in square) if (!is.null(v[[name]])) v[[name]] <- v[[name]][at, at, drop = FALSE]
+  if (!is.null(v$thresholds)) v$thresholds <- v$thresholds[at]
+  v$items <- v$items[at, ]
+  if (!identical(all$settings$missing, "em")) {
+    fewest <- min(v$n_pair[upper.tri(v$n_pair)])
+    v$n <- if (v$effective_share < 1) floor(fewest * v$effective_share) else fewest
+  }
+  v$smallest_eigenvalue <- core_smallest_eigenvalue(v$correlations)
+  v["questionnaire"] <- list(NULL)
+  parts <- unclass(all)
+  parts$values <- v
+  parts$source$items <- items
+  structure(parts, class = class(all))
+}
+
+# What a pass knows of its items: a list of items, table (tibble), correlations, n, adequacy
+# (overall, items), sphericity, number, number_by, stepped, communalities, loadings, home (which
+# factor), share (of the variance, explained), rmsr, gains, scales (tibble: scale, items, omega).
+# The numbers are those of the stages; what these wrap around them is left out.
+sift_state <- function(all, items, how) {
+  part <- correlations_of_some(all, items)
+  v <- part$values
+  r <- v$correlations
+  check_invertible(part, how$call)
+  found <- number_of_pass(part, how)
+  fit <- fit_pass(part, found$number, how)
+  # a factor that explains nothing is more than the items carry
+  while (is.null(fit)) {
+    found$number <- found$number - 1L
+    found$stepped <- TRUE
+    fit <- fit_pass(part, found$number, how)
+  }
+  home <- home_factor(fit$loadings, 0)
+  scales <- scales_of_pass(v, home, colnames(fit$loadings))
+  c(
+    list(
+      items = items,
+      table = v$items,
+      correlations = r,
+      n = v$n,
+      adequacy = core_sampling_adequacy(r),
+      sphericity = core_sphericity(r, v$n),
+      number = found$number,
+      number_by = found$by,
+      stepped = found$stepped,
+      home = home,
+      gains = scales$gains,
+      scales = scales$table
+    ),
+    fit
+  )
+}
+
+# NULL where a factor is empty, else loadings (p x k, rotated), communalities, share explained and
+# root mean square residual.
+fit_pass <- function(part, k, how) {
+  r <- part$values$correlations
+  found <- if (how$components) {
+    core_components(r, k)
+  } else {
+    weights <- if (spec_of("extraction", how$method)$weights) {
+      weights_of_correlations(part, "correlations", how$call)
+    }
+    extract_by(how$method, r, k, 0.005, 5L, weights)
+  }
+  if (k > 1L && any(colSums(found$loadings^2) < 1e-10)) return(NULL)
+  identity <- diag(k)
+  turned <- core_order_and_reflect(found$loadings, identity, identity)
+  left <- r - core_reproduced(turned$loadings, identity, 1 - rowSums(turned$loadings^2))
+  communalities <- rowSums(turned$loadings^2)
+  if (k > 1L && how$rotation != "none") {
+    spec <- spec_of("rotation", how$rotation)
+    turning <- how$turning
+    turning$asked <- spec$settle(turning$asked, turned$loadings, how$call)
+    turned <- turn_loadings(turned$loadings, spec, turning, 1, how$call)$turned
+  }
+  loadings <- turned$loadings
+  dimnames(loadings) <- list(colnames(r), plain_names(k, list(method = how$method)))
+  list(
+    loadings = loadings,
+    communalities = unname(communalities),
+    share = sum(communalities) / nrow(r),
+    rmsr = core_residual_sizes(left)$rmsr,
+    reproduced = r - left
+  )
+}
+
+# How many factors this pass takes: the number that is fixed, or what the rule finds in these
+# items; never more than they can carry.
+number_of_pass <- function(part, how) {
+  p <- ncol(part$values$correlations)
+  most <- if (how$components) p - 1L else core_most_factors(p)
+  if (is.numeric(how$factors)) {
+    wanted <- as.integer(how$factors)
+    by <- "fixed"
+  } else {
+    asked <- list(part, seed = how$seed, threads = how$threads, replicates = how$replicates)
+    wanted <- max(1L, do.call(parallel_analysis, asked)$values$suggested)
+    by <- "parallel analysis"
+  }
+  list(number = min(wanted, most), by = by, stepped = wanted > most)
+}
+
+# The solution by the stages themselves: of the last pass.
+solve_pass <- function(part, number, how) {
+  common <- list(part, number, seed = how$seed, threads = how$threads)
+  extracted <- if (how$components) {
+    do.call(extract_components, common)
+  } else {
+    do.call(extract_factors, c(common, list(method = how$method)))
+  }
+  turning <- how$turning[c("oblique", "row_weights", "seed", "threads")]
+  asked <- c(list(extracted, how$rotation, starts = 100L), turning, how$turning$asked)
+  do.call(rotate_factors, asked)
+}
+
+# Omega of each factor's items as a scale, and what each item would add to it by going.
+scales_of_pass <- function(v, home, names) {
+  sd <- ifelse(is.na(v$items$sd), 1, v$items$sd)
+  s <- v$correlations * (sd %o% sd)
+  gains <- rep(NA_real_, length(home))
+  omega <- vapply(seq_along(names), function(j) {
+    at <- which(home == j)
+    if (length(at) < 2L) return(NA_real_)
+    own <- s[at, at, drop = FALSE]
+    whole <- core_one_factor_omega(own)
+    if (length(at) > 3L) {
+      gains[at] <<- vapply(seq_along(at), function(i) {
+        core_one_factor_omega(own[-i, -i, drop = FALSE]) - whole
+      }, 0)
+    }
+    whole
+  }, 0)
+  table <- tibble::new_tibble(
+    list(scale = names, items = tabulate(home, length(names)), omega = omega),
+    nrow = length(names)
+  )
+  list(gains = gains, table = table)
+}
+
+# Every item that breaks a rule, in the order of the rules, the worst of each first: rule, item,
+# value, limit. Ties: the item with the smaller communality, then the later in the questionnaire.
+offenders <- function(state, rules, components) {
+  found <- lapply(rules, function(one) {
+    if (!one$on) return(NULL)
+    limit <- if (is.function(one$limit)) one$limit(components) else one$limit
+    value <- as.numeric(one$measure(state, one$asked))
+    stopifnot(length(value) == length(state$items))
+    # as close as rounding comes is no breach
+    away <- if (one$breaks == "below") limit - value else value - limit
+    hit <- which(away > 1e-9)
+    hit <- hit[order(-round(away[hit], 9L), round(state$communalities[hit], 9L), -hit)]
+    same <- function(x) rep(x, length(hit))
+    list(
+      rule = same(one$name),
+      label = same(one$label),
+      item = state$items[hit],
+      value = value[hit],
+      limit = same(limit),
+      breaks = same(one$breaks),
+      digits = same(one$digits)
+    )
+  })
+  found <- found[!vapply(found, is.null, NA)]
+  columns <- c("rule", "label", "item", "value", "limit", "breaks", "digits")
+  joined <- lapply(stats::setNames(nm = columns), function(name) {
+    unlist(lapply(found, `[[`, name), use.names = FALSE)
+  })
+  if (!length(joined$item)) return(NULL)
+  tibble::new_tibble(joined, nrow = length(joined$item))
+}
