@@ -49,9 +49,7 @@ new_item_sift <- function(now, ended, made_by) {
       trail = trail,
       items = items_of_sift(now, trail, all),
       tiles = tiles_of(passes, all$item),
-      scales = stack_rows(lapply(seq_along(passes), function(i) {
-        tibble::tibble(pass = i, passes[[i]]$scales)
-      })),
+      scales = scales_of_passes(passes),
       facets = facets,
       left = now$left,
       solution = solution,
@@ -136,6 +134,12 @@ trail_row <- function(i, pass, all, step) {
   tibble::new_tibble(columns, nrow = 1L)
 }
 
+scales_of_passes <- function(passes) {
+  all <- stack_rows(lapply(passes, `[[`, "scales"))
+  sizes <- vapply(passes, function(pass) nrow(pass$scales), 0L)
+  tibble::add_column(all, pass = rep(seq_along(passes), sizes), .before = 1L)
+}
+
 # Where each item stands at the end, and what took it out.
 items_of_sift <- function(now, trail, all) {
   last <- trail[trail$step %in% c("removed", "restored"), ]
@@ -159,7 +163,16 @@ tiles_of <- function(passes, items) {
     state <- ifelse(items %in% pass$removed, "goes", ifelse(is.na(first), "in", "at risk"))
     state[!items %in% pass$items] <- "out"
     rule <- if (is.null(pass$offenders)) NA_character_ else pass$offenders$rule[first]
-    tibble::tibble(pass = i, item = items, state = state, rule = rule)
+    # tibble() itself takes longer than a pass
+    tibble::new_tibble(
+      list(
+        pass = rep(i, length(items)),
+        item = items,
+        state = state,
+        rule = rep_len(rule, length(items))
+      ),
+      nrow = length(items)
+    )
   }))
 }
 

@@ -72,7 +72,8 @@ fit_pass <- function(part, k, how) {
     weights <- if (spec_of("extraction", how$method)$weights) {
       weights_of_correlations(part, "correlations", how$call)
     }
-    extract_by(how$method, r, k, 0.005, 5L, weights)
+    # the last solution is searched from more places
+    extract_by(how$method, r, k, 0.005, 2L, weights)
   }
   if (k > 1L && any(colSums(found$loadings^2) < 1e-10)) return(NULL)
   identity <- diag(k)

@@ -21,8 +21,8 @@
 #'    [score_formula()]: their formula, in R, for a spreadsheet or in SQL.
 #' 10. [carry_back()]: from a regression on scores to the items; [reconstruct_responses()]: what the
 #'    first components keep of the answers.
-#' 11. [sift_items()]: weak items out, one at a time, with a trail; [sift_paths()]: how firm that is;
-#'    [shorten_scales()]: short forms.
+#' 11. [sift_items()]: weak items out, one at a time, with a trail; [sift_paths()]: how firm that
+#'    is; [shorten_scales()]: short forms.
 #' 12. [write_report()]: all of it in one file.
 #'
 #' [run_study()] runs all stages from one study file, as the command `softsieve run` does.
