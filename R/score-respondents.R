@@ -25,7 +25,8 @@
 #' @param also Further forms of each score, one or several of `"standardised"` (deviations from the
 #'   mean of the norms), `"t_score"` (50 and 10 in their place: linear, not normalised) and
 #'   `"percentile"` (rank: the share of the norms below, and half of those equal, from 0 to 100).
-#' @param by Group columns, by name: each person is compared with those of the same group.
+#' @param by Group columns, by name: each person is compared with those of the same group (norms
+#'   count each person once, also where people are weighted).
 #' @param norms An earlier result of `score_respondents()` whose people are the norms (and whose
 #'   `by` is used); left out, these people are.
 #' @param units For a solution that came from a matrix: a data frame of `item`, `mean` and `sd` of

@@ -46,26 +46,6 @@ sift_restore <- function(x, items, why, keep = TRUE) {
   run_sift(now, 0, NULL, match.call(), call)
 }
 
-# An end is no step: what comes after stands in its place.
-without_end <- function(now) {
-  last <- now$passes[[length(now$passes)]]
-  if (is.na(last$removed)) {
-    now$passes <- now$passes[-length(now$passes)]
-  }
-  now
-}
-
-# Goes on from where an earlier sifting is, with what is asked anew.
-go_on <- function(x, again, passes, asker, threads, made_by, call) {
-  now <- without_end(x$values$going_on)
-  if (!is.null(again$rules)) now$rules <- again$rules
-  if (!is.null(again$factors)) now$how$factors <- again$factors
-  pins <- check_sift_items(again$keep, "keep", now$left, call)
-  now$pinned <- unique(c(now$pinned, pins))
-  now$how["threads"] <- list(threads)
-  run_sift(now, passes, asker, made_by, call)
-}
-
 #' Run a sifting again on other answers
 #'
 #' Takes out, one after the other, what the trail took out, and says at each step whether the same

@@ -70,7 +70,7 @@ sift_items <- function(
     again <- list(
       rules = if (!missing(rules)) rules,
       factors = if (!missing(factors)) settle_sift_number(factors, call),
-      keep = keep
+      keep = check_sift_items(keep, "keep", x$values$left, call)
     )
     return(go_on(x, again, passes, settle_asker(ask, call), threads, match.call(), call))
   }

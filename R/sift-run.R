@@ -121,10 +121,6 @@ went_by_rule <- function(first, others) {
   )
 }
 
-show_measure <- function(value, digits) {
-  if (digits == 0L) format_count(value) else format_unit(value, digits)
-}
-
 # What the trail keeps of a pass; nothing has gone yet.
 pass_of <- function(now, state, found) {
   list(
@@ -154,4 +150,23 @@ pass_of <- function(now, state, found) {
     runners_up = character(),
     pinned = character()
   )
+}
+
+# An end is no step: what comes after stands in its place.
+without_end <- function(now) {
+  last <- now$passes[[length(now$passes)]]
+  if (is.na(last$removed)) {
+    now$passes <- now$passes[-length(now$passes)]
+  }
+  now
+}
+
+# Goes on from where an earlier sifting is, with what is asked anew.
+go_on <- function(x, again, passes, asker, threads, made_by, call) {
+  now <- without_end(x$values$going_on)
+  if (!is.null(again$rules)) now$rules <- again$rules
+  if (!is.null(again$factors)) now$how$factors <- again$factors
+  now$pinned <- unique(c(now$pinned, again$keep))
+  now$how["threads"] <- list(threads)
+  run_sift(now, passes, asker, made_by, call)
 }

@@ -181,3 +181,8 @@ offenders <- function(state, rules, components) {
   if (!length(joined$item)) return(NULL)
   tibble::new_tibble(joined, nrow = length(joined$item))
 }
+
+# A measure as people read it.
+show_measure <- function(value, digits) {
+  if (digits == 0L) format_count(value) else format_unit(value, digits)
+}
