@@ -1,5 +1,5 @@
 # The project's commands. `make demo` and `make test` do all the set-up they need.
-.PHONY: demo test check lint bench docs sanitize install command clean
+.PHONY: demo test check lint bench docs site sanitize install command clean
 
 R := R --no-echo --no-save
 RSCRIPT := Rscript --no-save
@@ -14,10 +14,15 @@ test: .build/test-setup .build/installed
 
 install: .build/installed
 
-# Puts the command `softsieve` on the path (PREFIX/bin).
+# Puts the command `softsieve` on the path (PREFIX/bin), with completion and a man page.
+SHARE := $(PREFIX)/share
+INSTALLED = "$$($(RSCRIPT) -e 'cat(system.file("$(1)", package = "softsieve"))')"
 command: .build/installed
-	mkdir -p $(PREFIX)/bin
-	ln -sf "$$($(RSCRIPT) -e 'cat(system.file("exec", "softsieve", package = "softsieve"))')" $(PREFIX)/bin/softsieve
+	mkdir -p $(PREFIX)/bin $(SHARE)/bash-completion/completions $(SHARE)/zsh/site-functions $(SHARE)/man/man1
+	ln -sf $(call INSTALLED,exec/softsieve) $(PREFIX)/bin/softsieve
+	cp $(call INSTALLED,command/softsieve.bash) $(SHARE)/bash-completion/completions/softsieve
+	cp $(call INSTALLED,command/_softsieve) $(SHARE)/zsh/site-functions/_softsieve
+	cp $(call INSTALLED,command/softsieve.1) $(SHARE)/man/man1/softsieve.1
 
 check: .build/test-setup
 	bash tools/check.sh
@@ -42,8 +47,14 @@ sanitize: .build/test-setup
 
 docs: .build/test-setup .build/installed
 	$(RSCRIPT) tools/setup.R docs
-	$(RSCRIPT) -e 'Rcpp::compileAttributes(".")' -e 'roxygen2::roxygenise(".", load_code = "installed")'
+	$(RSCRIPT) tools/docs.R
 	$(RSCRIPT) tools/schema.R
+	$(RSCRIPT) tools/command.R
+
+# The site, with a reference index by stage; needs no network once it is set up.
+site: .build/test-setup .build/installed
+	$(RSCRIPT) tools/setup.R site
+	$(RSCRIPT) tools/site.R
 
 .build/setup: DESCRIPTION tools/setup.R
 	@mkdir -p .build
@@ -61,4 +72,4 @@ docs: .build/test-setup .build/installed
 	@touch $@
 
 clean:
-	rm -rf .build demo-results softsieve.Rcheck softsieve_*.tar.gz src/*.o src/*.so
+	rm -rf .build demo-results site softsieve.Rcheck softsieve_*.tar.gz src/*.o src/*.so

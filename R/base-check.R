@@ -1,6 +1,8 @@
 # Checks of arguments. check_*() returns its argument unseen or raises a classed error in the name
 # of the exported function that was called.
 
+#' @srrstats {G2.0} one number is asked for by length and range
+#' @noRd
 check_whole <- function(x, name, lowest, highest = .Machine$integer.max, call = caller_env()) {
   good <- checkmate::test_int(x, lower = lowest, upper = highest, tol = 0)
   if (good) return(invisible(as.integer(x)))
@@ -18,6 +20,8 @@ check_whole <- function(x, name, lowest, highest = .Machine$integer.max, call = 
   )
 }
 
+#' @srrstats {G2.2} a vector where one number is meant is an error
+#' @noRd
 check_number <- function(x, name, lowest, highest, call = caller_env()) {
   good <- checkmate::test_number(x, lower = lowest, upper = highest, finite = TRUE)
   if (good) return(invisible(x))
@@ -30,6 +34,8 @@ check_number <- function(x, name, lowest, highest, call = caller_env()) {
   )
 }
 
+#' @srrstats {G2.3a} choices are matched in full; the nearest word is named
+#' @noRd
 check_choice <- function(x, name, choices, call = caller_env()) {
   if (checkmate::test_choice(x, choices)) return(invisible(x))
   # several choices are what an unused default looks like: the first is meant
@@ -74,6 +80,8 @@ check_words <- function(x, name, call = caller_env()) {
   )
 }
 
+#' @srrstats {G2.1} types are asserted for every argument that takes a result
+#' @noRd
 check_class <- function(x, name, class, maker, call = caller_env()) {
   if (inherits(x, class)) return(invisible(x))
   stop_input(
@@ -103,6 +111,8 @@ check_dots_empty <- function(..., call = caller_env()) {
   )
 }
 
+#' @srrstats {G5.2a} errors say what came, so that no two read alike
+#' @noRd
 describe_value <- function(x) {
   if (is.null(x)) return("NULL came.")
   if (is.data.frame(x) || is.matrix(x)) {

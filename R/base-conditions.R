@@ -4,6 +4,8 @@
 
 # `must`: one sentence. `got`: none, one or several lines. `todo`: one or several lines.
 # `what` becomes the class softsieve_error_<what>; `...` are fields kept on the condition.
+#' @srrstats {G5.2} errors have classes and three parts: must, came, do
+#' @noRd
 stop_input <- function(
   what,
   must,

@@ -310,4 +310,6 @@ REFERENCES <- c(
   )
 )
 
+#' @srrstats {G1.0} the papers behind each method, in full
+#' @noRd
 reference_text <- function(short) unname(sort(REFERENCES[short]))

@@ -1,18 +1,16 @@
 # The command `softsieve`. exec/softsieve calls cli_main() and quits with what it returns. A verb is
-# a spec whose name starts with VERB_ (base-registry.R), in cli-verb-*.R: name, label (what it does)
+# a spec whose name starts with VERB_ (base-registry.R), in cli-verbs-*.R: name, label (what it
+# does)
 # and order, and
 #
-#   target   what it is told to work on, as help shows it ("STUDY.yml", "[DIR]"), or NULL
-#   needed   must there be a target?
-#   options  a named list of verb_option()
-#   run      function(target, options)
-
-EXIT <- c(done = 0L, bad_input = 1L, wrong_usage = 2L, interrupted = 130L)
-
-# `type` as optparse has it; `value`: what help shows for it.
-verb_option <- function(type, value, help) list(type = type, value = value, help = help)
-
-THREADS_OPTION <- verb_option("integer", "N", "number of threads; results do not depend on it")
+#   target    what it is told to work on, as help shows it ("STUDY.yml", "[DIR]"), or NULL
+#   needed    must there be a target?
+#   options   names of OPTIONS (cli-options.R) that it takes; `own`: a list of further ones
+#   entries   does it take entries of the study file as options (--factors.number 4)?
+#   example   lines that can be run beside the demo's files
+#   about     further lines of its help
+#   run       function(target, options): what it does; returns a study or findings, by which
+#             --strict judges, or NULL
 
 # Runs the command with these arguments; returns its exit status.
 cli_main <- function(args = commandArgs(trailingOnly = TRUE)) {
@@ -20,96 +18,90 @@ cli_main <- function(args = commandArgs(trailingOnly = TRUE)) {
     return(say_usage("the command needs the package optparse: install.packages(\"optparse\")"))
   }
   asked <- tryCatch(parse_command(args), error = function(e) e)
-  if (inherits(asked, "error")) return(say_usage(conditionMessage(asked)))
+  if (inherits(asked, "error")) return(say_usage(conditionMessage(asked), asked$verb))
   if (asked$options$version) {
-    cat("softsieve ", as.character(utils::packageVersion("softsieve")), "\n", sep = "")
-    return(EXIT[["done"]])
+    return(put_out(paste("softsieve", utils::packageVersion("softsieve"))))
   }
   if (asked$options$help) {
-    cat(help_lines(), sep = "\n")
-    return(EXIT[["done"]])
+    verb <- asked$verb
+    return(put_out(if (is.na(verb)) help_lines() else verb_help(spec_of("verb", verb))))
+  }
+  run_verb(spec_of("verb", asked$verb), asked$target, asked$options)
+}
+
+run_verb <- function(verb, target, options) {
+  if (isTRUE(options$quiet)) {
+    hidden <- options("cli.progress_show_after" = 1e6)
+    on.exit(options(hidden), add = TRUE)
   }
   tryCatch(
     {
-      spec_of("verb", asked$verb)$run(asked$target, asked$options)
-      EXIT[["done"]]
+      done <- verb$run(target, options)
+      findings <- if (is.list(done)) done$findings
+      serious <- is.data.frame(findings) && any(findings$severity == "serious")
+      if (inherits(done, "softsieve_study") && !is.null(done$settings$stopped)) {
+        EXIT[["bad_input"]]
+      } else if (isTRUE(options$strict) && serious) {
+        say_strict(findings)
+      } else {
+        EXIT[["done"]]
+      }
     },
     softsieve_error = function(e) say_error(e),
+    closed_pipe = function(e) EXIT[["done"]],
     interrupt = function(e) {
-      cat("softsieve: interrupted; nothing was written\n", file = stderr())
+      say_aside("softsieve: interrupted; nothing is half-written")
       EXIT[["interrupted"]]
     }
   )
 }
 
-# The options of all verbs, each once.
-verb_options <- function() {
-  all <- unlist(unname(lapply(specs("verb"), `[[`, "options")), recursive = FALSE)
-  all[!duplicated(names(all))]
-}
-
-help_lines <- function() {
-  lefts <- vapply(specs("verb"), function(verb) paste("softsieve", usage_of(verb)), "")
-  width <- max(nchar(lefts)) + 2L
-  beside <- function(left, right) paste0("  ", formatC(left, width = -width), right)
-  verbs <- vapply(specs("verb"), function(verb) beside(lefts[[verb$name]], verb$label), "")
-  options <- verb_options()
-  own <- vapply(
-    names(options),
-    function(name) {
-      beside(sprintf("--%s %s", name, options[[name]]$value), options[[name]]$help)
-    },
-    ""
-  )
-  c(
-    "softsieve: from questionnaire answers to trustworthy scales",
-    "",
-    "Usage:",
-    verbs,
-    "",
-    "Options:",
-    own,
-    beside("--help", "this text"),
-    beside("--version", "the version"),
-    "",
-    "Exit status: 0 done, 1 bad input (nothing is written), 2 wrong usage.",
-    "A study file is YAML; `softsieve demo` writes one to start from."
-  )
-}
-
-usage_of <- function(verb) {
-  options <- vapply(
-    setdiff(names(verb$options), "threads"),
-    function(name) sprintf("[--%s %s]", name, verb$options[[name]]$value),
-    ""
-  )
-  paste(c(verb$name, verb[["target"]], options), collapse = " ")
-}
-
 parse_command <- function(args) {
-  made <- lapply(names(verb_options()), function(name) {
-    optparse::make_option(paste0("--", name), type = verb_options()[[name]]$type, default = NULL)
+  taken <- take_entries(args)
+  made <- lapply(known_options(), function(one) {
+    flag <- paste0("--", one$name)
+    if (one$type == "flag") {
+      return(optparse::make_option(flag, action = "store_true", default = FALSE))
+    }
+    optparse::make_option(flag, type = one$type, default = NULL)
   })
   flags <- list(
     optparse::make_option(c("-h", "--help"), action = "store_true", default = FALSE),
     optparse::make_option("--version", action = "store_true", default = FALSE)
   )
-  parser <- optparse::OptionParser(option_list = c(made, flags), add_help_option = FALSE)
+  parser <- optparse::OptionParser(option_list = c(unname(made), flags), add_help_option = FALSE)
   parsed <- withCallingHandlers(
-    optparse::parse_args2(parser, args, print_help_and_exit = FALSE),
+    optparse::parse_args2(parser, taken$rest, print_help_and_exit = FALSE),
     warning = function(w) stop(conditionMessage(w), call. = FALSE)
   )
-  asked <- list(options = parsed$options, verb = parsed$args[1L], target = parsed$args[2L])
-  if (asked$options$help || asked$options$version) return(asked)
+  options <- parsed$options
+  options$entries <- taken$entries
+  asked <- list(options = options, verb = parsed$args[1L], target = parsed$args[2L])
+  if (options$version) return(asked)
+  if (options$help && !isTRUE(asked$verb %in% names_of("verb"))) {
+    asked$verb <- NA
+    return(asked)
+  }
+  if (options$help) return(asked)
   check_command(asked, parsed$args)
   asked
 }
 
 # Is there such a verb, and does it take what it was given?
 check_command <- function(asked, words) {
-  refuse <- function(...) stop(paste(c(...), collapse = " "), call. = FALSE)
+  known <- asked$verb %in% names_of("verb")
+  refuse <- function(...) {
+    stop(structure(
+      class = c("usage", "error", "condition"),
+      list(
+        message = paste(c(...), collapse = " "),
+        call = NULL,
+        verb = if (known) asked$verb
+      )
+    ))
+  }
   if (!length(words)) refuse("a command is missing")
-  if (!asked$verb %in% names_of("verb")) {
+  if (!known) {
     refuse(
       sprintf("there is no command '%s'.", asked$verb),
       hint_nearest(asked$verb, names_of("verb"))
@@ -121,17 +113,33 @@ check_command <- function(asked, words) {
   }
   most <- if (is.null(verb[["target"]])) 1L else 2L
   if (length(words) > most) refuse("too many arguments:", words[-seq_len(most)])
-  strange <- setdiff(names(asked$options), c("help", "version", names(verb$options)))
+  given <- asked$options[setdiff(names(asked$options), c("help", "version", "entries"))]
+  given <- names(Filter(function(x) !isFALSE(x), given))
+  strange <- setdiff(given, verb$options)
   if (length(strange)) refuse(sprintf("`%s` takes no --%s", verb$name, strange[1L]))
+  if (length(asked$options$entries) && !isTRUE(verb[["entries"]])) {
+    refuse(sprintf("`%s` takes no --%s", verb$name, names(asked$options$entries)[1L]))
+  }
 }
 
-say_usage <- function(message) {
-  cat(sprintf("softsieve: %s\n", message), "Try `softsieve --help`.\n", file = stderr(), sep = "")
+say_usage <- function(message, verb = NULL) {
+  say_aside("softsieve: ", message)
+  say_aside(sprintf("Try `softsieve %s--help`.", if (is.null(verb)) "" else paste0(verb, " ")))
   EXIT[["wrong_usage"]]
 }
 
 # What must hold, what came and what to do, without R's call and traceback.
 say_error <- function(e) {
-  cat("softsieve: ", sub("\\s+$", "", conditionMessage(e)), "\n", file = stderr(), sep = "")
+  say_aside("softsieve: ", sub("\\s+$", "", conditionMessage(e)))
   EXIT[["bad_input"]]
+}
+
+say_strict <- function(findings) {
+  serious <- findings[findings$severity == "serious", ]
+  say_aside(sprintf(
+    "softsieve: --strict: %s. %s",
+    count_of(nrow(serious), "serious finding"),
+    serious$text[1L]
+  ))
+  EXIT[["strict"]]
 }

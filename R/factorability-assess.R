@@ -45,6 +45,8 @@
 #' @examples
 #' motives <- questionnaire(repair_cafe, codebook = repair_cafe_codebook, id = person, group = cafe)
 #' assess_factorability(motives)
+#' @srrstats {UL2.3} items that follow from others are found and named
+#' @srrstats {UL2.0} diagnoses whether the items can be factored
 #' @export
 assess_factorability <- function(
   x,

@@ -38,8 +38,16 @@ theme_sieve <- function() {
     )
 }
 
-# Saves a figure as PNG (width and height in pixels) or SVG, whole or not at all.
-save_figure <- function(figure, file, width = 1280, height = 800, call = caller_env()) {
+# Saves a figure as PNG (width and height in pixels) or SVG, whole or not at all. `times` draws it
+# with so many times the pixels, for print.
+save_figure <- function(
+  figure,
+  file,
+  width = 1280,
+  height = 800,
+  call = caller_env(),
+  times = 1
+) {
   device <- tolower(tools::file_ext(file))
   if (device == "png" && requireNamespace("ragg", quietly = TRUE)) device <- ragg::agg_png
   write_whole(
@@ -51,7 +59,7 @@ save_figure <- function(figure, file, width = 1280, height = 800, call = caller_
         device = device,
         width = width / 110,
         height = height / 110,
-        dpi = 110,
+        dpi = 110 * times,
         units = "in",
         bg = sieve_colour("paper")
       )
@@ -61,6 +69,8 @@ save_figure <- function(figure, file, width = 1280, height = 800, call = caller_
 }
 
 # sprintf() whose outcome is broken where a figure of the usual width ends.
+#' @srrstats {UL6.2} texts are broken where a figure ends
+#' @noRd
 wrap_subtitle <- function(format, ..., width = 104L) {
   paste(strwrap(if (...length()) sprintf(format, ...) else format, width), collapse = "\n")
 }

@@ -138,6 +138,7 @@ print.pattern_table <- function(x, ...) {
   )
 }
 
+#' @srrstats {UL4.3} prints show a verdict, a table and the next step
 #' @export
 print.softsieve_scale_set <- function(x, ...) {
   number <- length(unique(x$values$scales$scale))
@@ -146,45 +147,5 @@ print.softsieve_scale_set <- function(x, ...) {
     sprintf("%s, from the %s.", count_of(number, "scale"), x$settings$by),
     table = table_text(x),
     next_step = "assess_reliability() tells how far each can be trusted."
-  )
-}
-
-#' @export
-print.softsieve_study <- function(x, ...) {
-  show_study(x, "write_report() writes it up, write_results() saves everything.")
-}
-
-# The command shows a study too, but has other steps to name.
-show_study <- function(x, next_step) {
-  s <- x$settings
-  title <- if (is.null(s$title)) "A study" else s$title
-  if (!length(x$values)) {
-    return(show_result(
-      x,
-      sprintf("%s (not run yet).", title),
-      sprintf("Answers: %s.", s$answers$file),
-      next_step = "run_study() runs all stages."
-    ))
-  }
-  v <- x$values
-  show_result(
-    x,
-    sprintf(
-      "%s: %s of %s.",
-      title,
-      count_of(ncol(v$solution$values$loadings), "factor"),
-      count_of(nrow(v$solution$values$items), "item")
-    ),
-    c(
-      sprintf(
-        "%s; sampling adequacy %s; seed %d.",
-        count_of(nrow(v$questionnaire$values$answers), "person", "people"),
-        format_unit(v$factorability$values$adequacy),
-        s$seed
-      ),
-      v$count$values$sentences[1L],
-      reliability_verdict(v$reliability)
-    ),
-    next_step = next_step
   )
 }

@@ -46,6 +46,7 @@
 #' @examples
 #' motives <- questionnaire(repair_cafe, codebook = repair_cafe_codebook, id = person, group = cafe)
 #' motives
+#' @srrstats {UL1.0} which columns and types are taken, and which are not
 #' @export
 questionnaire <- function(
   data,
@@ -83,6 +84,8 @@ questionnaire <- function(
 
 # `selected`: which columns are what, as quosures; `silent`: may there be items that nobody
 # answered? (Of new people, one of whom may be all there are.)
+#' @srrstats {G2.8} all later stages receive one class
+#' @noRd
 build_questionnaire <- function(
   data,
   selected,
@@ -169,6 +172,8 @@ build_questionnaire <- function(
   ))
 }
 
+#' @srrstats {G2.10} columns are taken by name, whatever the table
+#' @noRd
 select_columns <- function(selection, data, name, call) {
   if (rlang::quo_is_null(selection)) return(character())
   # names in a study file come as text; in R code as columns
@@ -202,6 +207,8 @@ select_columns <- function(selection, data, name, call) {
 }
 
 # Which columns are items; what the codebook and the data do not share is an error.
+#' @srrstats {UL1.1} items that codebook and data name differently are an error
+#' @noRd
 settle_items <- function(columns, available, codebook, call) {
   apart <- c(columns$id, columns$group, columns$weight)
   chosen <- columns$items

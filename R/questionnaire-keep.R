@@ -7,6 +7,10 @@
 #'   all of which must hold, for example `cafe == "Harbour"`; a condition that is missing for a
 #'   person does not hold. For `keep_items()`: items in tidyselect's language, for example `m1:m6`
 #'   or `-c(o1, o2)`.
+#' @param where Conditions as text, in a small language that R never evaluates (study files use it):
+#'   `"cafe = Harbour and m1 >= 3"`, `"cafe in (Harbour, Mill)"`, `"m1 is given"` or `"is missing"`,
+#'   `=`, `!=`, `<`, `<=`, `>`, `>=`, joined by `and`, `or`, `not` and brackets. Text with signs
+#'   in it stands in quotes, a column's name with blanks in backticks.
 #' @return An object of class `questionnaire`; its findings say how many were kept, and by which
 #'   condition: this travels into every later result. `settings$kept` holds the conditions as text.
 #' @section Errors: `softsieve_error_class`, `softsieve_error_condition` (not TRUE or FALSE for each
@@ -15,35 +19,55 @@
 #' @examples
 #' motives <- questionnaire(repair_cafe, codebook = repair_cafe_codebook, id = person, group = cafe)
 #' keep_people(motives, cafe == "Harbour", m1 >= 3)
+#' keep_people(motives, where = "cafe in (Harbour, Mill) and m1 is given")
 #' keep_items(motives, -c(o1, o2))
 #' @export
-keep_people <- function(x, ...) {
+keep_people <- function(x, ..., where = NULL) {
   call <- environment()
   check_class(x, "x", "questionnaire", "questionnaire()")
   conditions <- rlang::enquos(...)
+  if (!is.null(where)) check_words(where, "where")
   data <- as_tibble(x)
-  keep <- rep(TRUE, nrow(data))
-  for (condition in conditions) {
-    held <- tryCatch(rlang::eval_tidy(condition, data), error = function(e) {
-      stop_input(
-        "condition",
-        "A condition must be about columns that are there.",
-        got = conditionMessage(e),
-        todo = sprintf("Columns: %s.", name_culprits(names(data), 30L)),
-        call = call
-      )
-    })
-    if (!is.logical(held) || !length(held) %in% c(1L, nrow(data))) {
-      stop_input(
-        "condition",
-        "A condition must be TRUE or FALSE for each person.",
-        got = describe_value(held),
-        todo = "For example cafe == \"Harbour\".",
-        call = call
-      )
-    }
-    keep <- keep & !is.na(held) & held
-  }
+  held <- lapply(conditions, condition_holds, data = data, call = call)
+  said <- vapply(
+    conditions,
+    function(condition) paste(deparse(rlang::quo_get_expr(condition), 500L), collapse = " "),
+    ""
+  )
+  by_words <- lapply(where, function(one) where_holds(read_where(one, call), data, call))
+  keep_those(x, c(held, by_words), c(unname(said), where), match.call(), call)
+}
+
+# By conditions in words about the columns of `data`, which has a row for each person.
+keep_where <- function(x, where, data, call = caller_env()) {
+  held <- lapply(where, function(one) where_holds(read_where(one, call), data, call))
+  keep_those(x, held, where, x$call, call)
+}
+
+condition_holds <- function(condition, data, call) {
+  held <- tryCatch(rlang::eval_tidy(condition, data), error = function(e) {
+    stop_input(
+      "condition",
+      "A condition must be about columns that are there.",
+      got = conditionMessage(e),
+      todo = sprintf("Columns: %s.", name_culprits(names(data), 30L)),
+      call = call
+    )
+  })
+  if (is.logical(held) && length(held) %in% c(1L, nrow(data))) return(held)
+  stop_input(
+    "condition",
+    "A condition must be TRUE or FALSE for each person.",
+    got = describe_value(held),
+    todo = "For example cafe == \"Harbour\".",
+    call = call
+  )
+}
+
+# Those for whom all of `held` hold; `said` is what the conditions were.
+keep_those <- function(x, held, said, made_by, call) {
+  keep <- rep(TRUE, nrow(x$values$answers))
+  for (one in held) keep <- keep & !is.na(one) & one
   if (!any(keep)) {
     stop_input(
       "condition",
@@ -52,11 +76,6 @@ keep_people <- function(x, ...) {
       call = call
     )
   }
-  said <- vapply(
-    conditions,
-    function(condition) paste(deparse(rlang::quo_get_expr(condition), 500L), collapse = " "),
-    ""
-  )
   kept <- new_finding(
     "people_kept",
     format_count(sum(keep)),
@@ -67,8 +86,8 @@ keep_people <- function(x, ...) {
   )
   rebuilt <- subset_people(x, keep)
   rebuilt$findings <- bind_findings(rebuilt$findings, kept)
-  rebuilt$settings$kept <- c(x$settings$kept, unname(said))
-  rebuilt$call <- match.call()
+  rebuilt$settings$kept <- c(x$settings$kept, said)
+  rebuilt$call <- made_by
   rebuilt
 }
 

@@ -68,6 +68,8 @@ columns_with_gaps <- function(answers, items, there) {
 
 # Only a key from a codebook says what is no answer: ends that come from answers are no limits for
 # other people.
+#' @srrstats {UL2.1} reversed items are turned round once, by the key
+#' @noRd
 key_raw_answers <- function(data, key, there, call = caller_env(), silent = TRUE) {
   codebook <- NULL
   if (!is.null(key)) {

@@ -228,7 +228,11 @@ read_yaml_data <- function(file, what, call) {
         what,
         sprintf("A %s file must be valid YAML.", what),
         got = conditionMessage(e),
-        todo = "Look at that line: is the indentation even, with spaces and no tabs?",
+        todo = if (grepl("Duplicate", conditionMessage(e), fixed = TRUE)) {
+          "Each entry stands once."
+        } else {
+          "Look at that line: is the indentation even, with spaces and no tabs?"
+        },
         call = call
       )
     }

@@ -38,6 +38,7 @@
 #' answers <- read_responses(file)
 #' answers
 #' attr(answers, "reading")$text
+#' @srrstats {G2.7} text, sheets, Parquet, JSON lines and data frames
 #' @export
 read_responses <- function(
   file,
@@ -76,6 +77,8 @@ read_responses <- function(
 }
 
 # Text columns in which at least half is numbers: the other cells stand in the way.
+#' @srrstats {G2.9} columns that stay text because of some cells are told
+#' @noRd
 find_nearly_numeric <- function(data, marks) {
   found <- lapply(names(data), function(name) {
     x <- data[[name]]

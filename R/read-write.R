@@ -1,6 +1,8 @@
 # Writing: whole or not at all, and nothing that a spreadsheet would run.
 
 # The ending of a file's name, one of those that can be written.
+#' @srrstats {G4.0} the ending of a file name says, and is held to, its form
+#' @noRd
 check_ending <- function(file, endings, call = caller_env()) {
   form <- tolower(tools::file_ext(file))
   if (form %in% endings) return(form)
@@ -30,8 +32,9 @@ needs_package <- function(package, what, call) {
 # Text as UTF-8; what does not arrive on the disk is an error.
 write_text <- function(text, path) {
   bytes <- charToRaw(enc2utf8(paste0(sub("\n$", "", paste(text, collapse = "\n")), "\n")))
-  to <- suppressWarnings(file(path, "wb")) # what it warns of is its error, too
-  tryCatch(writeBin(bytes, to), finally = close(to))
+  # what these warn of is an error, too
+  to <- suppressWarnings(file(path, "wb"))
+  suppressWarnings(tryCatch(writeBin(bytes, to), finally = close(to)))
   if (!isTRUE(file.size(path) == length(bytes))) {
     stop("the file on the disk is shorter than what was written")
   }

@@ -1,59 +1,134 @@
-# Pieces of the HTML report. htmltools escapes every text that is put into a tag, so that wording,
-# names and file names cannot become markup.
+# The report as one HTML page. htmltools escapes every text that is put into a tag, so that wording,
+# names and file names cannot become markup. The page works without its script, which lets tables
+# be sorted and loadings be hidden by size (inst/report/report.js).
 
-tags <- function() htmltools::tags
+PAPER_HTML <- spec(
+  name = "html",
+  label = "one HTML page that needs no other file and no network",
+  order = 1,
+  package = "htmltools",
+  write = function(studies, path, file, call) write_text(html_report(studies), path)
+)
 
-# A table of a result, with its title and notes; nothing where the result does not have it.
-html_table <- function(x, what = NULL, part = NULL) {
-  if (!is.null(what) && !has_table(x, what)) return(NULL)
+PAPER_HTM <- utils::modifyList(PAPER_HTML, list(name = "htm", order = 1.5))
+
+# What the blocks of a page share: the items' wording, and numbers of tables and figures so far.
+html_context <- function(study, prefix, counts) {
+  items <- study$values$questionnaire$values$items
+  context <- new.env(parent = emptyenv())
+  context$prefix <- prefix
+  wording <- keyed_wording(items$wording, items$reversed)
+  context$wording <- stats::setNames(wording, items$item)[!is.na(items$wording)]
+  context$counts <- counts
+  context
+}
+
+html_report <- function(studies) {
   t <- tags()
-  table <- table_of(x, what, part)
-  cells <- table_cells(table, roomy = TRUE)
-  side <- ifelse(cells$right, "number", "words")
-  rows <- length(cells$text[[1L]])
-  shown <- if (table$cut) min(rows, table$most) else rows
-  head <- function(name, class) t$th(class = class, scope = "col", name)
-  row <- function(i) {
-    t$tr(unname(Map(function(text, class) t$td(class = class, text[[i]]), cells$text, side)))
-  }
-  list(
-    t$div(
-      class = "scroll",
-      t$table(
-        t$caption(table$title),
-        t$thead(t$tr(unname(Map(head, names(cells$text), side)))),
-        t$tbody(lapply(seq_len(shown), row))
-      )
-    ),
-    if (shown < rows) t$p(class = "note", paste0(capitalise(table$rest(rows - shown)), ".")),
-    lapply(table$note, function(note) t$p(class = "note", paste0(sub("[.]$", "", note), ".")))
+  counts <- new_counts()
+  contexts <- Map(html_context, studies, letters[seq_along(studies)], list(counts))
+  several <- length(studies) > 1L
+  sections <- lapply(studies, sections_of)
+  known <- names(specs("section"))
+  known <- known[known %in% unlist(lapply(sections, names))]
+  made <- lapply(known, function(name) {
+    held <- lapply(sections, `[[`, name)
+    title <- Find(Negate(is.null), held)$title
+    inside <- if (several) {
+      # what is the same of both stands once
+      if (name == "glossary") held[-1L] <- list(NULL)
+      html_side_by_side(held, contexts, names(studies))
+    } else {
+      lapply(held[[1L]]$blocks, html_block, context = contexts[[1L]])
+    }
+    one <- list(list(title = title, id = paste0("s-", name), inside = inside))
+    if (several && name == "short") c(one, html_comparison(studies, contexts[[1L]])) else one
+  })
+  made <- unlist(made, recursive = FALSE)
+  title <- paste(unique(vapply(studies, title_of_study, "")), collapse = " / ")
+  html_page(
+    title,
+    t$a(class = "skip", href = "#content", "To the text"),
+    html_contents(made),
+    t$main(
+      id = "content",
+      t$header(
+        t$h1(title),
+        t$p(class = "byline", paste(unique(vapply(studies, byline_of, "")), collapse = " / "))
+      ),
+      lapply(made, function(one) {
+        t$section(id = one$id, class = one$id, t$h2(one$title), one$inside)
+      })
+    )
   )
 }
 
-# One table for each part.
-html_tables <- function(x, what) {
-  lapply(parts_of(x, what), function(part) html_table(x, what, part))
+html_contents <- function(made) {
+  t <- tags()
+  t$nav(
+    class = "contents",
+    `aria-label` = "Contents",
+    t$details(
+      open = NA,
+      t$summary("Contents"),
+      t$ol(lapply(made, function(one) t$li(t$a(href = paste0("#", one$id), one$title))))
+    )
+  )
 }
 
-# A figure of a result as a picture inside the page; nothing where there is nothing to draw.
-html_figure <- function(x, what = NULL) {
-  spec <- figure_spec(x, what)
-  if (!has_figure(spec, x)) return(NULL)
-  file <- tempfile(fileext = ".png")
-  on.exit(unlink(file), add = TRUE)
-  save_figure(draw_spec(spec, x), file, height = figure_height(spec, x))
-  bytes <- jsonlite::base64_enc(readBin(file, "raw", file.size(file)))
+html_side_by_side <- function(held, contexts, names) {
   t <- tags()
-  t$figure(t$img(
-    src = paste0("data:image/png;base64,", gsub("\n", "", bytes, fixed = TRUE)),
-    alt = figure_alt(spec, x)
+  t$div(
+    class = "beside",
+    unname(Map(
+      function(section, context, name) {
+        if (is.null(section)) return(NULL)
+        t$div(t$h3(class = "whose", name), lapply(section$blocks, html_block, context = context))
+      },
+      held,
+      contexts,
+      names
+    ))
+  )
+}
+
+# How the factors of the first two studies match.
+html_comparison <- function(studies, context) {
+  blocks <- comparison_blocks(studies)
+  if (is.null(blocks)) return(NULL)
+  list(list(
+    title = "How the two agree",
+    id = "s-agree",
+    inside = lapply(blocks, html_block, context = context)
   ))
 }
 
-html_section <- function(title, ...) {
-  t <- tags()
-  t$section(id = gsub("[^a-z]+", "-", tolower(title)), t$h2(title), ...)
-}
+html_block <- function(block, context) HTML_BLOCKS[[block$kind]](block, context)
+
+HTML_BLOCKS <- list(
+  text = function(block, context) {
+    tags()$p(class = if (block$style != "plain") block$style, block$text)
+  },
+  prose = function(block, context) {
+    tags()$p(class = "prose", lang = block$language, block$text)
+  },
+  heading = function(block, context) tags()$h3(block$text),
+  points = function(block, context) tags()$ul(class = "points", lapply(block$lines, tags()$li)),
+  code = function(block, context) {
+    tags()$pre(tabindex = "0", paste(block$lines, collapse = "\n"))
+  },
+  terms = function(block, context) {
+    t <- tags()
+    t$dl(Map(function(term, meaning) list(t$dt(term), t$dd(meaning)), block$terms, block$meanings))
+  },
+  references = function(block, context) {
+    tags()$ul(class = "references", lapply(block$lines, tags()$li))
+  },
+  findings = function(block, context) html_findings(block$findings),
+  figure = function(block, context) html_figure(block, context),
+  table = function(block, context) html_table(block, context),
+  pattern = function(block, context) html_pattern(block, context)
+)
 
 html_findings <- function(findings) {
   t <- tags()
@@ -65,28 +140,48 @@ html_findings <- function(findings) {
       t$li(
         class = findings$severity[i],
         t$span(class = "severity", findings$severity[i]),
-        " ",
-        findings$text[i]
+        t$span(findings$text[i])
       )
     })
   )
 }
 
+html_figure <- function(block, context) {
+  t <- tags()
+  file <- tempfile(fileext = ".png")
+  on.exit(unlink(file), add = TRUE)
+  height <- figure_file(block, file)
+  bytes <- jsonlite::base64_enc(readBin(file, "raw", file.size(file)))
+  t$figure(
+    t$img(
+      src = paste0("data:image/png;base64,", gsub("\n", "", bytes, fixed = TRUE)),
+      alt = figure_alt(block$spec, block$x),
+      width = 1280,
+      height = round(height)
+    ),
+    t$figcaption(
+      t$b(sprintf("Figure %d.", count_on(context, "figure"))),
+      paste0(" ", capitalise(block$spec$label), ".")
+    )
+  )
+}
+
 html_page <- function(title, ...) {
   t <- tags()
-  style <- paste(
-    readLines(system.file("report", "report.css", package = "softsieve")),
-    collapse = "\n"
-  )
+  own <- function(file) {
+    path <- system.file("report", file, package = "softsieve", mustWork = TRUE)
+    htmltools::HTML(paste(readLines(path, encoding = "UTF-8"), collapse = "\n"))
+  }
   page <- t$html(
     lang = "en",
     t$head(
       t$meta(charset = "utf-8"),
       t$meta(name = "viewport", content = "width=device-width, initial-scale=1"),
+      t$meta(name = "color-scheme", content = "light dark"),
       t$title(title),
-      t$style(htmltools::HTML(style))
+      t$style(own("report.css"))
     ),
-    t$body(t$main(...))
+    t$body(..., t$script(own("report.js")))
   )
   # as.character() would take the head out and leave it behind
   paste0("<!DOCTYPE html>\n", htmltools::doRenderTags(page))

@@ -1,116 +1,173 @@
-# The report's sections, in the order people work. A section is a spec whose name starts with
-# SECTION_ (base-registry.R): name, label (its title), order and `make`, function(study) of a study
-# that has been run, giving tags. Numbers and verdicts come from the results.
+# The report's sections, in the order people work. Numbers and verdicts come from the results.
+# report-blocks.R tells what a section is.
 
 SECTION_SHORT <- spec(name = "short", label = "In short", order = 1, make = function(study) {
-  t <- tags()
   v <- study$values
   asked <- v$questionnaire$values$answers
-  f <- v$factorability$values
-  extracted <- ncol(v$solution$values$loadings)
   counted <- table(factor(study$findings$severity, SEVERITIES))
-  t$div(
-    class = "short",
-    t$ul(
-      t$li(sprintf(
-        "%s answered %s; %s of the answers are missing.",
-        count_of(nrow(asked), "person", "people"),
-        count_of(ncol(asked), "item"),
-        format_share(mean(is.na(asked)), 1L)
-      )),
-      t$li(sprintf(
-        "Sampling adequacy is %s (good from %s); Bartlett's test of sphericity: %s.",
-        format_unit(f$adequacy),
-        format_unit(v$factorability$settings$good),
-        format_p(f$sphericity$p)
-      )),
-      t$li(sprintf(
-        "Parallel analysis suggests %s; %s extracted, explaining %s of the variance.",
-        count_of(v$count$values$suggested, "factor"),
-        if (extracted == 1L) "1 was" else paste(extracted, "were"),
-        format_share(sum(v$solution$values$variance$share))
-      )),
-      lapply(reliability_verdict(v$reliability), t$li),
-      t$li(sprintf(
-        "To look at: %s, %s, %s.",
-        count_of(counted[["serious"]], "serious finding"),
-        count_of(counted[["caution"]], "caution"),
-        count_of(counted[["note"]], "note")
-      ))
+  stopped <- study$settings$stopped
+  points(c(
+    sprintf(
+      "%s answered %s; %s of the answers are missing.",
+      count_of(nrow(asked), "person", "people"),
+      count_of(ncol(asked), "item"),
+      format_share(mean(is.na(asked)), 1L)
+    ),
+    if (!is.null(v$factorability)) factorability_line(v$factorability),
+    if (!is.null(v$solution)) extracted_line(v$count, v$solution),
+    if (!is.null(v$reliability)) reliability_verdict(v$reliability),
+    if (!is.null(stopped)) {
+      sprintf("The study stopped at %s: %s", stage_title(stopped$stage), stopped$why)
+    },
+    sprintf(
+      "To look at: %s, %s, %s.",
+      count_of(counted[["serious"]], "serious finding"),
+      count_of(counted[["caution"]], "caution"),
+      count_of(counted[["note"]], "note")
     )
-  )
+  ))
 })
+
+factorability_line <- function(x) {
+  sprintf(
+    "Sampling adequacy is %s (good from %s); Bartlett's test of sphericity: %s.",
+    format_unit(x$values$adequacy),
+    format_unit(x$settings$good),
+    format_p(x$values$sphericity$p)
+  )
+}
+
+extracted_line <- function(count, solution) {
+  extracted <- ncol(solution$values$loadings)
+  sprintf(
+    "Parallel analysis suggests %s; %s extracted, explaining %s of the variance.",
+    count_of(count$values$suggested, "factor"),
+    if (extracted == 1L) "1 was" else paste(extracted, "were"),
+    format_share(sum(solution$values$variance$share))
+  )
+}
 
 SECTION_FINDINGS <- spec(name = "findings", label = "To look at", order = 2, make = function(
   study
 ) {
-  html_section("To look at", html_findings(study$findings))
+  findings_list(study$findings)
 })
 
-SECTION_ANSWERS <- spec(name = "answers", label = "Answers", order = 3, make = function(study) {
-  t <- tags()
+SECTION_ASKED <- spec(name = "asked", label = "What was asked", order = 3, make = function(study) {
+  s <- study$settings
+  items <- study$values$questionnaire$values$items
+  ends <- unique(stats::na.omit(items[c("lowest", "highest")]))
+  written <- length(setdiff(study$settings$written, c("title", "author", "date")))
+  c(
+    say(sprintf(
+      "The answers are those of %s%s. %s%s",
+      basename(s$answers$file),
+      if (is.null(s$codebook)) "" else sprintf(", the codebook is %s", basename(s$codebook)),
+      count_of(nrow(items), "item"),
+      if (nrow(ends) == 1L) {
+        sprintf(", answered from %s to %s.", format(ends$lowest), format(ends$highest))
+      } else {
+        "."
+      }
+    )),
+    say(sprintf(
+      "%s of the study file say what was wanted; all else are defaults (at the end, in full).",
+      count_of(written, "entry", "entries")
+    )),
+    if (length(s$answers$filters)) {
+      say(sprintf("Only people with %s.", paste(unlist(s$answers$filters), collapse = " and ")))
+    }
+  )
+})
+
+SECTION_SAMPLE <- spec(name = "sample", label = "The sample", order = 4, make = function(study) {
   v <- study$values
   q <- v$questionnaire$values
   codes <- tapply(q$missing_codes$people, q$missing_codes$code, sum)
-  reversed <- q$items[q$items$reversed, ]
+  groups <- unlist(lapply(v$questionnaire$settings$group, group_line, people = q$people))
   flagged <- v$people$values$people
-  html_section(
-    "Answers",
-    t$p(
-      sprintf(
-        "%s of %s answers are missing (%s).",
-        format_count(sum(is.na(q$answers))),
-        format_count(length(q$answers)),
-        format_share(mean(is.na(q$answers)), 1L)
-      ),
+  c(
+    say(sprintf(
+      "%s. %s of %s answers are missing (%s).%s",
+      count_of(nrow(q$answers), "person", "people"),
+      format_count(sum(is.na(q$answers))),
+      format_count(length(q$answers)),
+      format_share(mean(is.na(q$answers)), 1L),
       if (length(codes)) {
         sprintf(
           " Codes for \"no answer\": %s.",
           paste(sprintf("%s (%d times)", names(codes), codes), collapse = ", ")
         )
+      } else {
+        ""
       }
-    ),
-    if (nrow(reversed)) {
-      t$p(sprintf(
-        paste(
-          "%s were turned round before anything was computed: %s. They are marked",
-          "(reversed) below."
-        ),
-        count_of(nrow(reversed), "item"),
-        name_culprits(reversed$item, 30L)
-      ))
-    },
-    t$p(sprintf(
-      "%s show signs of careless answers or stand far from all others; nobody was removed.",
-      count_of(sum(nzchar(flagged$flags)), "person", "people")
     )),
-    html_figure(v$items),
-    html_table(v$items)
+    say(groups),
+    if (!is.null(flagged)) {
+      say(sprintf(
+        "%s show signs of careless answers or stand far from all others; nobody was removed.",
+        count_of(sum(nzchar(flagged$flags)), "person", "people")
+      ))
+    }
   )
 })
+
+# "cafe: Harbour 140, Mill 139": up to ten groups.
+group_line <- function(column, people) {
+  sizes <- sort(table(people[[column]]), decreasing = TRUE)
+  shown <- utils::head(sizes, 10L)
+  sprintf(
+    "%s: %s%s.",
+    column,
+    paste(names(shown), shown, collapse = ", "),
+    if (length(sizes) > 10L) sprintf(" and %d more", length(sizes) - 10L) else ""
+  )
+}
+
+SECTION_ITEMS <- spec(
+  name = "items",
+  label = "The items",
+  order = 5,
+  needs = "items",
+  make = function(study) {
+    v <- study$values
+    items <- v$questionnaire$values$items
+    reversed <- items$item[items$reversed]
+    c(
+      if (length(reversed)) {
+        say(sprintf(
+          paste(
+            "%s turned round before anything was computed: %s. They are marked",
+            "(reversed) below."
+          ),
+          if (length(reversed) == 1L) "1 item was" else paste(length(reversed), "items were"),
+          name_culprits(reversed, 30L)
+        ))
+      },
+      show_figure(v$items),
+      show_table(v$items)
+    )
+  }
+)
 
 SECTION_FACTORABILITY <- spec(
   name = "factorability",
   label = "Can the items be factored?",
-  order = 4,
+  order = 6,
+  needs = "factorability",
   make = function(study) {
-    t <- tags()
     f <- study$values$factorability
     x <- f$values
     s <- f$settings
-    html_section(
-      "Can the items be factored?",
-      t$p(
-        class = "verdict",
-        sprintf(
-          "Sampling adequacy is %s; Bartlett's chi-square = %s, df = %d, %s.",
-          format_unit(x$adequacy),
-          format_number(x$sphericity$statistic, 1L),
-          x$sphericity$df,
-          format_p(x$sphericity$p)
-        )
-      ),
-      t$p(sprintf(
+    c(
+      verdict(sprintf(
+        "Sampling adequacy is %s; Bartlett's chi-square = %s, df = %d, %s.",
+        format_unit(x$adequacy),
+        format_number(x$sphericity$statistic, 1L),
+        x$sphericity$df,
+        format_p(x$sphericity$p)
+      )),
+      say(sprintf(
         paste(
           "Adequacy is near 1 when what two items share they share with the others too.",
           "Items below %s should not be factored, from %s it is acceptable, from %s good:",
@@ -127,130 +184,63 @@ SECTION_FACTORABILITY <- spec(
           ""
         }
       )),
-      html_figure(f),
-      html_table(f, "items")
+      show_figure(f),
+      show_table(f, "items")
     )
   }
 )
 
-SECTION_NUMBER <- spec(name = "number", label = "How many factors?", order = 5, make = function(
-  study
-) {
-  t <- tags()
-  x <- study$values$count
-  against <- if (x$settings$reference == "upper") {
-    sprintf("percentile %s", format(x$settings$percentile))
-  } else {
-    "the mean"
+SECTION_NUMBER <- spec(
+  name = "number",
+  label = "How many factors?",
+  order = 7,
+  needs = "count",
+  make = function(study) {
+    x <- study$values$count
+    against <- if (x$settings$reference == "upper") {
+      sprintf("percentile %s", format(x$settings$percentile))
+    } else {
+      "the mean"
+    }
+    c(
+      verdict(x$values$sentences[1L]),
+      say(c(x$values$sentences[-1L], probability_lines(x$values$probabilities))),
+      say(sprintf(
+        paste(
+          "Unrelated items, too, give some eigenvalues above 1. Parallel analysis keeps the",
+          "leading factors whose eigenvalues stand above %s of %s draws of %s, for as many",
+          "people and items. The probabilities come from a network trained on simulated",
+          "answers with a known number of factors."
+        ),
+        against,
+        format_count(x$settings$replicates),
+        method_label("chance", x$settings$chance)
+      )),
+      show_figure(x, "evidence"),
+      show_table(x, "eigenvalues"),
+      show_table(x, "rules"),
+      show_figure(x, "fit")
+    )
   }
-  html_section(
-    "How many factors?",
-    t$p(class = "verdict", x$values$sentences[1L]),
-    lapply(c(x$values$sentences[-1L], probability_lines(x$values$probabilities)), t$p),
-    t$p(sprintf(
-      paste(
-        "Unrelated items, too, give some eigenvalues above 1. Parallel analysis keeps the",
-        "leading factors whose eigenvalues stand above %s of %s draws of %s, for as many",
-        "people and items. The probabilities come from a network trained on simulated",
-        "answers with a known number of factors."
-      ),
-      against,
-      format_count(x$settings$replicates),
-      method_label("chance", x$settings$chance)
-    )),
-    html_figure(x, "evidence"),
-    html_table(x, "eigenvalues"),
-    html_table(x, "rules"),
-    html_figure(x, "fit")
-  )
-})
+)
 
-SECTION_SIFT <- spec(name = "sift", label = "Items taken out", order = 5.5, make = function(study) {
-  x <- study$values$sift
-  if (is.null(x)) return(NULL)
-  t <- tags()
-  html_section(
-    "Items taken out",
-    t$p(
-      class = "verdict",
-      sprintf(
+SECTION_SIFT <- spec(
+  name = "sift",
+  label = "Items taken out",
+  order = 8,
+  needs = "sift",
+  make = function(study) {
+    x <- study$values$sift
+    c(
+      verdict(sprintf(
         "%d of %s out: %s.",
         nrow(x$values$items) - length(x$values$left),
         count_of(nrow(x$values$items), "item"),
         ENDS[[x$values$ended]]
-      )
-    ),
-    html_table(x, "story"),
-    html_table(x, "facets"),
-    html_figure(x, "tiles")
-  )
-})
-
-SECTION_FACTORS <- spec(name = "factors", label = "The factors", order = 6, make = function(study) {
-  t <- tags()
-  v <- study$values
-  x <- v$solution$values
-  worst <- x$residual_pairs[1L, ]
-  html_section(
-    sprintf("The %ss", one_of_model(v$solution$settings)),
-    html_figure(v$pattern),
-    html_table(v$pattern),
-    t$p(
-      class = "note",
-      paste(
-        "Communality: the share of an item's variance that the factors explain; uniqueness:",
-        "the rest. Complexity: on how many factors the item loads, in effect. The sign of a",
-        "factor is arbitrary."
-      )
-    ),
-    html_table(v$solution, "variance"),
-    html_table(v$solution, "factor_correlations"),
-    t$p(sprintf(
-      "Residual correlations: root mean square %s, largest %s (%s with %s); df = %s.",
-      format_unit(x$fit$rmsr, 3L),
-      format_unit(worst$residual),
-      worst$item,
-      worst$with,
-      format(x$fit$df)
-    ))
-  )
-})
-
-SECTION_SCALES <- spec(
-  name = "scales",
-  label = "Scales and their reliability",
-  order = 7,
-  make = function(study) {
-    t <- tags()
-    x <- study$values$reliability
-    html_section(
-      "Scales and their reliability",
-      lapply(reliability_verdict(x), function(line) t$p(class = "verdict", line)),
-      lapply(report_reasons(x$values), t$p),
-      html_table(x, "scales"),
-      lapply(bracket_note(x), t$p),
-      html_figure(x, "coefficients"),
-      html_table(x, "hierarchy"),
-      html_table(x, "pairs"),
-      html_tables(x, "items")
+      )),
+      show_table(x, "story"),
+      show_table(x, "facets"),
+      show_figure(x, "tiles")
     )
   }
 )
-
-SECTION_SCORES <- spec(name = "scores", label = "Scores", order = 8, make = function(study) {
-  t <- tags()
-  x <- study$values$scores
-  scales <- study$values$scale_scores
-  html_section(
-    "Scores",
-    t$p(sprintf("On %s, by %s.", x$settings$of, method_label("score", x$settings$score))),
-    lapply(scores_about(x, scored_one(x)), t$p),
-    html_table(x, "factors"),
-    html_table(x, "correlations"),
-    t$p(sprintf("On scales: %s.", method_label("score", scales$settings$score))),
-    lapply(scores_about(scales, "scale"), t$p),
-    html_table(scales, "factors"),
-    html_table(scales, "norms"),
-    html_figure(scales, "spread")
-  )
-})

@@ -1,118 +1,52 @@
-#' Write the report of a study
+#' Write the report of a study, or of two side by side
 #'
-#' One HTML file with figures, tables, findings, methods and the study file inside: it needs no
-#' other file and no network, and can be mailed as it is.
+#' The ending says what is written: one HTML file with tables that sort, a slider that hides small
+#' loadings, wording on hover and everything inside, which needs no other file and no network and
+#' can
+#' be mailed as it is; a Word document in the manuscript style of social-science journals; or
+#' Markdown with its figures in a folder beside it. All have the same sections: what was asked, the
+#' sample, items, factorability, number of factors, solution, sifting, reliability, scores,
+#' decisions, a methods and a results paragraph to paste (in the study's `language`: English or
+#' German), how to repeat it, references and glossary.
 #'
-#' @param study What [run_study()] returns.
-#' @param file Path of the HTML file to write; its name ends in `.html`.
+#' @param study What [run_study()] returns, or a list of two or more of these: then they stand side
+#'   by side (in Word and Markdown one below the other in each section), named as the list is, and
+#'   [compare_solutions()] says how the first two agree.
+#' @param file Path of the file to write; its name ends in `.html`, `.docx` (needs the packages
+#'   officer and flextable) or `.md`.
 #' @return `file`, invisibly.
-#' @details The same study and data give the same file, byte for byte: it has a date only where the
-#'   study file says one (`date:`).
-#' @section Errors: `softsieve_error_ending`, `softsieve_error_unwritable`; `softsieve_error_class`
-#'   when the study has not been run.
+#' @details The same study and data give the same HTML and Markdown, byte for byte: they have a date
+#'   only where the study file says one (`date:`). A Word document carries the time it was made.
+#'   Of a study that stopped, what was done is written.
+#' @section Errors: `softsieve_error_ending`, `softsieve_error_unwritable`,
+#' `softsieve_error_package`;
+#'   `softsieve_error_class` when a study has not been run.
 #' @family studies
-#' @examples
-#' study <- run_study(system.file("extdata", "repair_cafe_study.yml", package = "softsieve"))
+#' @examplesIf requireNamespace("htmltools", quietly = TRUE)
+#' study <- read_study(system.file("extdata", "repair_cafe_study.yml", package = "softsieve"))
+#' study <- run_study(change_study(study, scales.replicates = 0)) # quick: without intervals
 #' write_report(study, tempfile(fileext = ".html"))
 #' @export
 write_report <- function(study, file) {
-  check_run(study)
-  check_text(file, "file")
-  check_ending(file, c("html", "htm"))
-  needs_package("htmltools", "Reports", environment())
-  t <- tags()
-  title <- if (is.null(study$settings$title)) {
-    "Factor analysis of a questionnaire"
-  } else {
-    study$settings$title
-  }
-  byline <- paste(
-    c(
-      study$settings$author,
-      study$settings$date,
-      sprintf("softsieve %s", utils::packageVersion("softsieve"))
-    ),
-    collapse = ", "
-  )
-  page <- html_page(
-    title,
-    t$h1(title),
-    t$p(class = "byline", byline),
-    lapply(unname(specs("section")), function(section) section$make(study))
-  )
-  write_whole(file, function(path) write_text(page, path), call = environment())
-}
-
-#' Write everything a study found into a folder
-#'
-#' `report.html`, the tables as CSV (`items.csv`, `people.csv`, `adequacy.csv`, `eigenvalues.csv`,
-#' `pattern.csv` (all loadings), `factor_correlations.csv`, `scales.csv`, `scale_items.csv`,
-#' `scores.csv`, `score_correlations.csv`, `scale_scores.csv`, `scale_score_correlations.csv`,
-#' `findings.csv`; with norms `scale_norms.csv`, with sifting `trail.csv`), the figures as PNG
-#' (`eigenvalues.png`, `fit.png`, `loadings.png`, `reliability.png`, `scale_items.png`,
-#' `scores.png`, `scale_scores.png`, with sifting `sift.png`),
-#' `number.json`, `reliability.json` and `study.yml`, which repeats the run. All are made beside the
-#' folder first and moved in together, so that a broken run leaves nothing half-written.
-#'
-#' @param study What [run_study()] returns.
-#' @param folder Path of the folder; made when it is not there. Files of these names are replaced.
-#' @return The paths of the files, invisibly.
-#' @section Errors: Those of [write_report()].
-#' @family studies
-#' @examples
-#' study <- run_study(system.file("extdata", "repair_cafe_study.yml", package = "softsieve"))
-#' write_results(study, file.path(tempdir(), "results"))
-#' @export
-write_results <- function(study, folder) {
   call <- environment()
-  check_run(study)
-  check_text(folder, "folder")
-  folder <- sub("/+$", "", folder)
-  check_writable(if (dir.exists(folder)) folder else dirname(folder), call)
-  beside <- tempfile(".softsieve-", dirname(folder))
-  if (!dir.create(beside, showWarnings = FALSE)) check_writable(file.path(beside, "x"), call)
-  on.exit(unlink(beside, recursive = TRUE), add = TRUE)
-  in_name_of(call, fill_folder(study, beside))
-  files <- list.files(beside)
-  if (!dir.exists(folder)) dir.create(folder)
-  moved <- file.rename(file.path(beside, files), file.path(folder, files))
-  if (!all(moved)) {
-    stop_input(
-      "unwritable",
-      "The results must be writable.",
-      got = sprintf("Could not replace: %s.", name_culprits(files[!moved])),
-      todo = "Are they open in another program?",
-      call = call
-    )
-  }
-  invisible(file.path(folder, files))
+  studies <- check_studies(study, call)
+  check_text(file, "file")
+  ending <- check_ending(file, names_of("paper"), call)
+  paper <- spec_of("paper", ending)
+  for (package in paper[["package"]]) needs_package(package, "Such reports", call)
+  write_whole(file, function(path) paper$write(studies, path, file, call), call = call)
 }
 
-# The folder beside stands in the same place as the folder, so relative paths in study.yml hold.
-fill_folder <- function(study, folder) {
-  at <- function(name, ending) file.path(folder, paste0(name, ending))
-  write_report(study, at("report", ".html"))
-  write_table(study$findings, at("findings", ".csv"))
-  for (result in study$values) {
-    for (spec in tables_of(result)) {
-      if (is.null(spec[["file"]])) next
-      write_table(spec[["data"]](result), at(file_name(spec, result), ".csv"))
-    }
-    for (spec in figures_of(result)) {
-      if (is.null(spec[["file"]]) || !has_figure(spec, result)) next
-      height <- figure_height(spec, result)
-      path <- file.path(folder, file_name(spec, result))
-      save_figure(draw_spec(spec, result), path, height = height)
-    }
+# One study or a list of them, each with a name.
+check_studies <- function(study, call) {
+  studies <- if (inherits(study, "softsieve_study")) list(study) else study
+  if (!is.list(studies) || !length(studies)) {
+    check_class(study, "study", "softsieve_study", "run_study()", call = call)
   }
-  write_table(study$values$count, at("number", ".json"))
-  write_table(study$values$reliability, at("reliability", ".json"))
-  write_study(study, at("study", ".yml"))
-}
-
-# A table's or figure's file; where results of one class stand beside each other it hangs on them.
-file_name <- function(spec, result) {
-  if (is.function(spec[["file"]])) spec[["file"]](result) else spec[["file"]]
+  for (one in studies) check_run(one, call)
+  given <- if (is.null(names(studies))) rep("", length(studies)) else names(studies)
+  titles <- make.unique(vapply(studies, title_of_study, ""), " ")
+  stats::setNames(unname(studies), ifelse(nzchar(given), given, titles))
 }
 
 check_run <- function(study, call = caller_env()) {

@@ -84,6 +84,7 @@
 #' count
 #' count$values$evidence$hull
 #' retention_rule_table()
+#' @srrstats {G1.6} rules stand beside each other, with what is known of each
 #' @export
 count_factors <- function(
   x,

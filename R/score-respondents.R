@@ -96,6 +96,7 @@
 #' scored <- score_respondents(scales, motives, also = c("t_score", "percentile"), by = "cafe")
 #' scored
 #' scored$values$norms
+#' @srrstats {UL3.3} new people are scored by predict()
 #' @export
 score_respondents <- function(
   x,
@@ -114,6 +115,14 @@ score_respondents <- function(
   threads = NULL
 ) {
   call <- environment()
+  if (missing(data)) {
+    stop_input(
+      "argument",
+      "`data` must be the people to score.",
+      got = "Nothing came.",
+      todo = "Give their answers, for example score_respondents(solution, motives)."
+    )
+  }
   scoring <- gather_scoring(x, method, gaps, call)
   check_number(answered_share, "answered_share", 0, 1)
   answered_least <- check_whole(answered_least, "answered_least", 1L)

@@ -5,6 +5,15 @@ ENTRY_TITLE <- spec(name = "title", label = "Title of the report", order = 1, ty
 
 ENTRY_AUTHOR <- spec(name = "author", label = "Who made the study", order = 2, type = "string")
 
+ENTRY_LANGUAGE <- spec(
+  name = "language",
+  label = "The language of the sentences in which the report says methods and results",
+  order = 3.5,
+  type = "string",
+  choices = function() names_of("language"),
+  default = "en"
+)
+
 ENTRY_DATE <- spec(
   name = "date",
   label = "The date that the report shows; none when left out",
@@ -82,6 +91,27 @@ ENTRY_ANSWERS_HEADER_ROWS <- spec(
   highest = 2,
   stage = "read",
   argument = "header_rows"
+)
+
+ENTRY_ANSWERS_MISSING_WORDS <- spec(
+  name = "answers.missing_words",
+  label = "Texts in the file that mean no answer, beside an empty cell; NA when left out",
+  order = 10.5,
+  type = "string",
+  several = TRUE,
+  stage = "read",
+  argument = "missing"
+)
+
+ENTRY_ANSWERS_FILTERS <- spec(
+  name = "answers.filters",
+  label = paste(
+    "Only people for whom all of these hold, for example: cafe = Harbour; age >= 18; cafe in",
+    "(Harbour, Mill); m1 is given; joined by and, or, not. Items count as they are analysed"
+  ),
+  order = 19.5,
+  type = "string",
+  several = TRUE
 )
 
 ENTRY_ANSWERS_ID <- spec(

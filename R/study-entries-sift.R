@@ -1,5 +1,5 @@
-# What a study file may say of sifting, and the decisions that a run leaves in it. study-entries.R
-# has the fields of an entry; the limits of rules are entries too (sifting_entries()).
+# What a study file may say of sifting. study-entries.R has the fields of an entry; the limits of
+# rules are entries too (sifting_entries()).
 
 ENTRY_SIFT_RUN <- spec(
   name = "sift.run",
@@ -55,7 +55,7 @@ ENTRY_SIFT_LEAST_ITEMS <- spec(
   order = 45.64,
   type = "integer",
   lowest = 3,
-  default = 3,
+  default = 3L,
   stage = "rules",
   argument = "least_items"
 )
@@ -66,7 +66,7 @@ ENTRY_SIFT_LEAST_PER_FACTOR <- spec(
   order = 45.65,
   type = "integer",
   lowest = 0,
-  default = 0,
+  default = 0L,
   stage = "rules",
   argument = "least_per_factor"
 )
@@ -79,14 +79,6 @@ ENTRY_SIFT_LEAST_PER_FACET <- spec(
   lowest = 1,
   stage = "rules",
   argument = "least_per_facet"
-)
-
-ENTRY_DECISIONS <- spec(
-  name = "decisions",
-  label = "What a run took out, by which rule or whose decision: written by it, for people to read",
-  order = 56,
-  type = "string",
-  several = TRUE
 )
 
 # The limit of each rule.
@@ -103,16 +95,4 @@ sifting_entries <- function() {
       argument = one$name
     )
   })
-}
-
-# The steps of a trail as people read them.
-decisions_of <- function(trail) {
-  t <- trail[trail$step != "end", ]
-  if (!nrow(t)) return(NULL)
-  why <- ifelse(
-    is.na(t$rule),
-    sprintf("by a person: %s", t$why),
-    sprintf("by the rule %s: %s, limit %s", t$rule, signif(t$value, 4L), signif(t$limit, 4L))
-  )
-  sprintf("%s %s (pass %d), %s", t$item, t$step, t$pass, why)
 }

@@ -4,6 +4,7 @@
 #   type      "string", "number", "integer", "boolean", or several of these
 #   several   is it a list of such?
 #   mapped    is it a mapping of words to such?
+#   records   function(): the form of one of several objects (decisions)
 #   choices   function(): the words that it may be
 #   lowest, highest, default, required
 #   stage     which stage takes it (study-run.R), as which `argument`
@@ -19,7 +20,8 @@ STUDY_SECTIONS <- c(
   pattern = "How loadings are shown",
   scales = "How scales are formed and checked",
   scores = "How people are scored on factors",
-  scale_scores = "How people are scored on scales"
+  scale_scores = "How people are scored on scales",
+  own_seeds = "Seeds of single stages, where they differ"
 )
 
 # Rotations to a matrix have no place in a file of words and numbers.
@@ -45,7 +47,7 @@ study_entries <- function() {
       default = p$default
     )
   })
-  all <- c(unname(specs("entry")), turned, sifting_entries())
+  all <- c(unname(specs("entry")), turned, sifting_entries(), seed_entries())
   all[order(vapply(all, `[[`, 0, "order"))]
 }
 
@@ -77,6 +79,9 @@ study_form <- function() {
 }
 
 form_of_entry <- function(entry) {
+  if (!is.null(entry[["records"]])) {
+    return(list(type = "records", items = entry[["records"]](), description = entry$label))
+  }
   value <- list(
     type = entry$type,
     enum = if (!is.null(entry[["choices"]])) entry[["choices"]](),
@@ -86,7 +91,8 @@ form_of_entry <- function(entry) {
   value <- value[!vapply(value, is.null, NA)]
   if (isTRUE(entry[["several"]])) value <- list(type = "array", items = value)
   if (isTRUE(entry[["mapped"]])) value <- list(type = "map", items = value)
-  value$default <- entry[["default"]]
+  whole <- is.numeric(entry[["default"]]) && "integer" %in% entry$type
+  value$default <- if (whole) as.integer(entry$default) else entry[["default"]]
   value$description <- if (is.function(entry$label)) entry$label() else entry$label
   value
 }
@@ -112,6 +118,13 @@ schema_of_form <- function(form) {
     out$items <- schema_of_form(form$items)
     return(out)
   }
+  if (identical(form$type, "records")) {
+    out[c("type", "items")] <- list("array", schema_of_form(form$items))
+    out$items$oneOf <- lapply(names_of("decision"), function(name) {
+      list(properties = stats::setNames(list(TRUE), name), required = list(name))
+    })
+    return(out)
+  }
   if (identical(form$type, "map")) {
     out[c("type", "additionalProperties")] <- list("object", schema_of_form(form$items))
     return(out)
@@ -131,7 +144,7 @@ schema_of_form <- function(form) {
 stage_arguments <- function(settings, stage) {
   asked <- list()
   for (entry in study_entries()) {
-    if (!identical(entry[["stage"]], stage)) next
+    if (!isTRUE(entry[["stage"]] == stage)) next
     way <- strsplit(entry$name, ".", fixed = TRUE)[[1L]]
     asked[entry$argument] <- list(settings[[way[1L]]][[way[2L]]])
   }

@@ -3,16 +3,21 @@
 
 #' Read a study file
 #'
-#' A study file is YAML that says what is to be done: where the answers and the codebook are, and
-#' what is asked of each stage. What it may hold is laid down in
-#' `system.file("form", "study.form.json", package = "softsieve")`; what it leaves out takes the
-#' form's defaults. Paths are relative to the study file. Nothing in it is executed.
+#' A study file is YAML that says what is to be done: where the answers and the codebook are, who is
+#' kept, what is asked of each stage, what factors are called and what people decided
+#' ([decide()]). It may hold what `system.file("schema", "study.schema.json", package =
+#' "softsieve")`, a JSON Schema, lays down; what it leaves out takes the defaults. Paths are
+#' relative
+#' to the study file. Nothing in it is executed.
 #'
 #' @param file Path of a YAML file.
-#' @return An object of class `study` that has not been run: `values` is empty, `settings` holds the
-#'   study with all defaults filled in, and `file`, its path.
+#' @return An object of class `softsieve_study` that has not been run: `values` is empty, `settings`
+#'   holds the study with all defaults filled in, and `file`, its path, `folder` (where that is) and
+#'   `written` (the entries that stand in the file).
 #' @section Errors: `softsieve_error_file_missing`, `softsieve_error_file_empty`,
-#'   `softsieve_error_study` (not YAML, an unknown entry, a value that is not allowed).
+#'   `softsieve_error_study` (not YAML, an unknown entry, a value that is not allowed): with the
+#' line
+#'   of the file, what was expected, and the nearest word that would do.
 #' @family studies
 #' @examples
 #' file <- system.file("extdata", "repair_cafe_study.yml", package = "softsieve")
@@ -21,11 +26,42 @@
 read_study <- function(file) {
   call <- environment()
   check_file(file)
-  written <- read_yaml_data(file, "study", call)
-  settings <- fit_form(written, study_form(), "study", call)
-  settings$folder <- dirname(normalizePath(file))
+  study_from(read_yaml_data(file, "study", call), file, match.call(), call)
+}
+
+# A study of what was written: a tree of entries. `file` is where it stands, or a name beside which
+# it would.
+study_from <- function(written, file, made_by, call, lines = NULL) {
+  if (is.null(lines) && file.exists(file)) lines <- readLines(file, warn = FALSE)
+  settings <- rlang::try_fetch(
+    fit_form(written, study_form(), "study", call),
+    softsieve_error_study = function(cnd) rlang::cnd_signal(at_line(cnd, lines, file))
+  )
+  settings$decisions <- lapply(settings$decisions, function(one) {
+    one[!vapply(one, is.null, NA)]
+  })
+  settings$folder <- normalizePath(dirname(file))
   settings$file <- file
-  new_study(list(), settings, no_findings(), NULL, match.call())
+  settings$written <- written_entries(written)
+  new_study(list(), settings, no_findings(), NULL, made_by)
+}
+
+# "factors.number", "seed": what a file says itself.
+written_entries <- function(written) {
+  sections <- names(STUDY_SECTIONS)
+  unlist(lapply(names(written), function(name) {
+    if (name %in% sections) sprintf("%s.%s", name, names(written[[name]])) else name
+  }))
+}
+
+# An error about an entry says on which line of the file that stands.
+at_line <- function(cnd, lines, file) {
+  line <- if (!is.null(cnd$at)) line_of_entry(lines, cnd$at)
+  if (length(line)) {
+    cnd$message <- sprintf("%s, line %d: %s", basename(file), line, cnd$message)
+    cnd$line <- line
+  }
+  cnd
 }
 
 new_study <- function(values, settings, findings, source, call) {
@@ -35,22 +71,32 @@ new_study <- function(values, settings, findings, source, call) {
 # Checks `x` against a form, and fills in defaults.
 # `at` is the path shown in errors, for example answers.file.
 fit_form <- function(x, form, at, call) {
-  fit_part <- list(object = fit_object, array = fit_array, map = fit_map)[form$type]
+  fit_part <- list(
+    object = fit_object,
+    array = fit_array,
+    map = fit_map,
+    records = fit_records
+  )[form$type]
   if (length(fit_part) == 1L && !is.null(fit_part[[1L]])) {
     return(fit_part[[1L]](x, form, at, call))
   }
-  # YAML's yes, no and false are words here, so that an answer may be called "no": an entry that is
-  # one or the other takes them for what they are
-  word <- if (identical(form$type, "boolean") && is.character(x)) {
-    match(tolower(x), c("no", "false", "yes", "true"))
-  }
-  if (length(word) == 1L && !is.na(word)) x <- word > 2L
+  x <- settle_flag(x, form)
   problem <- misfit(x, form)
   if (length(problem)) {
     near <- if (is.character(x) && length(x) == 1L) hint_nearest(x, form$enum)
     stop_entry(at, problem, x, call, near)
   }
-  unname(x)
+  if (is_whole_form(form) && is.numeric(x)) as.integer(x) else unname(x)
+}
+
+is_whole_form <- function(form) "integer" %in% form$type && !"number" %in% form$type
+
+# YAML's yes, no and false are words here, so that an answer may be called "no": an entry that is
+# one or the other takes them for what they are.
+settle_flag <- function(x, form) {
+  if (!identical(form$type, "boolean") || !is.character(x) || length(x) != 1L) return(x)
+  word <- match(tolower(x), c("no", "false", "yes", "true"))
+  if (is.na(word)) x else word > 2L
 }
 
 fit_object <- function(x, form, at, call) {
@@ -84,7 +130,8 @@ check_entries <- function(x, form, at, inside, call) {
       sprintf("`%s` may hold: %s.", at, paste(known, collapse = ", ")),
       got = sprintf("It holds %s.", name_culprits(unknown)),
       todo = hint_nearest(unknown[1L], known),
-      call = call
+      call = call,
+      at = inside(unknown[1L])
     )
   }
   absent <- setdiff(form$required, names(x)[!vapply(x, is.null, NA)])
@@ -108,8 +155,19 @@ fit_array <- function(x, form, at, call) {
   unlist(x)
 }
 
+fit_records <- function(x, form, at, call) {
+  if (!is.list(x) || !is.null(names(x))) {
+    stop_entry(at, "must be a list: each begins with a dash", x, call)
+  }
+  lapply(seq_along(x), function(i) {
+    here <- sprintf("%s[%d]", at, i)
+    check_decision(fit_object(x[[i]], form$items, here, call), here, call)
+  })
+}
+
 fit_map <- function(x, form, at, call) {
-  if (!is.list(x) || !length(x) || is.null(names(x)) || !all(nzchar(names(x)))) {
+  x <- as.list(x)
+  if (!length(x) || is.null(names(x)) || !all(nzchar(names(x)))) {
     stop_entry(at, "must hold words, and a value for each", x, call)
   }
   for (name in names(x)) {
@@ -155,6 +213,25 @@ stop_entry <- function(at, problem, x, call, todo = character()) {
     sprintf("`%s` %s.", at, problem),
     got = describe_value(x),
     todo = todo,
-    call = call
+    call = call,
+    at = at
   )
+}
+
+# A decision holds one of the words, and what that word needs.
+check_decision <- function(decision, at, call) {
+  held <- intersect(names(decision), names_of("decision"))
+  if (length(held) != 1L) {
+    stop_entry(
+      at,
+      sprintf("must hold one of: %s", paste(names_of("decision"), collapse = ", ")),
+      paste(names(decision), collapse = ", "),
+      call
+    )
+  }
+  absent <- setdiff(spec_of("decision", held)[["needs"]], names(decision))
+  if (length(absent)) {
+    stop_entry(at, sprintf("must say `%s` beside `%s`", absent[1L], held), decision[[held]], call)
+  }
+  decision
 }

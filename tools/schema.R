@@ -1,9 +1,7 @@
-# Writes the JSON Schema of study files from the registry: Rscript tools/schema.R
-schema <- jsonlite::toJSON(
-  softsieve:::study_schema(),
-  auto_unbox = TRUE,
-  pretty = TRUE,
-  digits = NA,
-  null = "null"
-)
-writeLines(schema, "inst/schema/study.schema.json")
+# Schemas of study files (from the registry) and of solution files, written anew.
+write_schema <- function(schema, file) {
+  text <- jsonlite::toJSON(schema, auto_unbox = TRUE, pretty = TRUE, digits = NA, null = "null")
+  writeLines(text, file.path("inst/schema", file))
+}
+write_schema(softsieve:::study_schema(), "study.schema.json")
+write_schema(softsieve:::solution_schema(), "solution.schema.json")

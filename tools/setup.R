@@ -1,5 +1,5 @@
 # Installs what the package needs and is not there yet: Debian's built packages where apt and root
-# are there, CRAN's otherwise. Run by make: Rscript tools/setup.R [run|test|docs]
+# are there, CRAN's otherwise. Run by make: Rscript tools/setup.R [run|test|docs|site]
 # Prints one line when nothing is missing.
 
 what <- c(commandArgs(trailingOnly = TRUE), "run")[1L]
@@ -10,12 +10,17 @@ wanted <- unique(c(names_of(fields[["Imports"]]), names_of(fields[["LinkingTo"]]
 if (what == "run") wanted <- c(wanted, "ragg", "optparse", "htmltools", "patchwork")
 if (what != "run") wanted <- unique(c(wanted, names_of(fields[["Suggests"]])))
 if (what == "docs") wanted <- c(wanted, "roxygen2")
-# the validator of JSON Schemas that one test asks; without node it is skipped
-if (what == "test" && nzchar(Sys.which("npm")) && !dir.exists(".build/node/node_modules/ajv")) {
+if (what == "site") wanted <- c(wanted, "pkgdown")
+# what some tests ask: a validator of JSON Schemas, and what looks at pages in a real browser;
+# without
+# node they are skipped
+modules <- c("ajv", "axe-core", "playwright-core")
+has_modules <- all(dir.exists(file.path(".build/node/node_modules", modules)))
+if (what == "test" && nzchar(Sys.which("npm")) && !has_modules) {
   dir.create(".build/node", recursive = TRUE, showWarnings = FALSE)
   invisible(system2(
     "npm",
-    c("install", "--silent", "--no-audit", "--no-fund", "--prefix", ".build/node", "ajv"),
+    c("install", "--silent", "--no-audit", "--no-fund", "--prefix", ".build/node", modules),
     stdout = FALSE,
     stderr = FALSE
   ))
@@ -25,7 +30,11 @@ missing <- wanted[!is_there(wanted)]
 programs <- if (what != "run") {
   needed <- c(pandoc = "pandoc", "clang-format" = "clang-format", ccache = "ccache")
   # spreadsheet formulas are tried out in a spreadsheet program
-  if (what == "test") needed["soffice"] <- "libreoffice-calc-nogui"
+  if (what == "test") {
+    needed["soffice"] <- "libreoffice-calc-nogui"
+    needed["chromium"] <- "chromium"
+    needed["pdftotext"] <- "poppler-utils"
+  }
   unname(needed[!nzchar(Sys.which(names(needed)))])
 }
 if (!length(missing) && !length(programs)) {

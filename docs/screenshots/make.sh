@@ -1,6 +1,7 @@
 #!/usr/bin/env bash
 # Makes the pictures in this folder anew from the demo data: docs/screenshots/make.sh TOOLS_DIR
-# TOOLS_DIR holds shot-terminal.sh and shot-page.sh. Needs chromium, xvfb, xterm and imagemagick.
+# TOOLS_DIR holds shot-terminal.sh and shot-page.sh. Needs chromium, xvfb, xterm, imagemagick,
+# LibreOffice's Writer and poppler-utils.
 set -euo pipefail
 tools=$(realpath "$1")
 here=$(dirname "$(realpath "$0")")
@@ -13,10 +14,7 @@ suppressPackageStartupMessages(library(softsieve))
 motives <- questionnaire(repair_cafe, codebook = repair_cafe_codebook, id = person, group = cafe)
 R
 (cat motives.R; echo 'count_factors(motives, seed = 2026)') > number.R
-(cat motives.R; echo 'profile_items(motives); cat("\n"); profile_respondents(motives)') > profile.R
 (cat motives.R; echo 'factor_solution(motives, seed = 2026)') > solution.R
-(cat motives.R; echo 'name_factors(factor_solution(motives, seed = 2026))') > naming.R
-"$tools/shot-terminal.sh" "$here/naming.png" --rows 42 --title 'Rscript naming.R' -- Rscript naming.R >/dev/null
 (cat motives.R; echo 'sift_items(motives, seed = 2026)') > sifting.R
 "$tools/shot-terminal.sh" "$here/sifting.png" --rows 30 --title 'Rscript sifting.R' -- Rscript sifting.R >/dev/null
 (cat motives.R; echo 'score_respondents(factor_solution(motives, seed = 2026), motives)') > scores.R
@@ -25,11 +23,20 @@ R
 "$tools/shot-terminal.sh" "$here/reliability.png" --rows 56 --title 'Rscript reliability.R' -- Rscript reliability.R >/dev/null
 "$tools/shot-terminal.sh" "$here/command.png" --rows 60 --title 'softsieve demo' -- Rscript "$softsieve" demo >/dev/null
 "$tools/shot-terminal.sh" "$here/number.png" --title 'Rscript number.R' -- Rscript number.R >/dev/null
-"$tools/shot-terminal.sh" "$here/profile.png" --rows 62 --title 'Rscript profile.R' -- Rscript profile.R >/dev/null
 "$tools/shot-terminal.sh" "$here/solution.png" --rows 60 --title 'Rscript solution.R' -- Rscript solution.R >/dev/null
+"$tools/shot-terminal.sh" "$here/new.png" --rows 24 --title 'softsieve new repair_cafe_answers.csv' -- \
+  Rscript "$softsieve" new softsieve-demo/repair_cafe_answers.csv --out . >/dev/null
+Rscript "$softsieve" report softsieve-demo/repair_cafe_study.yml --out manuscript.docx --quiet >/dev/null
+soffice --headless --convert-to pdf manuscript.docx >/dev/null 2>&1
+for page in 10 11; do pdftoppm -r 70 -f $page -l $page -singlefile -png manuscript.pdf "word-$page"; done
+convert word-10.png word-11.png +append "$here/word.png"
 sed -i '2s/,[1-5],/,"4,5",/' softsieve-demo/repair_cafe_answers.csv
 "$tools/shot-terminal.sh" "$here/error.png" --rows 10 --title 'softsieve run repair_cafe_study.yml' -- Rscript "$softsieve" run softsieve-demo/repair_cafe_study.yml >/dev/null
 "$tools/shot-page.sh" softsieve-demo/results/report.html "$here/report.png" 1280 800
+# the part of the page about the factors, alone
+sed 's|<body>|<body><style>main > header, section:not(#s-factors), figure { display: none }</style>|' \
+  softsieve-demo/results/report.html > factors.html
+"$tools/shot-page.sh" factors.html "$here/page.png" 1400 900
 cat motives.R - > figures.R <<'R'
 here <- commandArgs(TRUE)[1]
 save <- function(x, name, ...) softsieve:::save_figure(ggplot2::autoplot(x, ...), file.path(here, name), height = if (name == "answers.png") 830 else 800)
@@ -41,7 +48,6 @@ scored <- score_respondents(form_scales(named), motives, errors = TRUE, also = "
 save(scored, "person.png", "person", people = c("p0007", "p0040"))
 sifted <- sift_items(motives, seed = 2026)
 save(sifted, "tiles.png", wording = TRUE)
-save(sift_paths(sifted, draws = 200, seed = 2026), "stays.png", wording = TRUE)
 save(loading_stability(named, seed = 2026), "stability.png", wording = TRUE)
 R
 Rscript figures.R "$here"

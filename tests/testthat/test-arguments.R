@@ -515,6 +515,35 @@ test_that("studies and files: every argument has its effect", {
   study <- run_study(file, threads = 1, watch = function(line) told <<- c(told, line))
   expect_match(told, "Correlating", all = FALSE)
   expect_equal(coef(run_study(file)$values$solution), coef(study$values$solution))
+  stored <- file.path(dir, "stored")
+  run_study(file, folder = stored)
+  expect_true("solution.json" %in% list.files(file.path(stored, "stages")))
+  begun <- read_study(file)
+  decided <- decide(begun, drop = "o1", why = "w", who = "p", when = "d", numbers = "n")
+  expect_identical(
+    decided$settings$decisions,
+    list(list(drop = "o1", why = "w", who = "p", when = "d", numbers = "n"))
+  )
+  lines <- function(...) {
+    at <- file.path(dir, "written.yml")
+    write_study(begun, at, ...)
+    readLines(at)
+  }
+  expect_identical(lines(), readLines(file))
+  expect_gt(length(lines(defaults = TRUE)), length(lines(defaults = FALSE)))
+  proposed <- begin_study(file.path(dir, "repair_cafe_answers.csv"), folder = dir)
+  expect_identical(dirname(proposed$files), rep(dir, 2))
+  made <- study_of(
+    study$values$solution,
+    answers = file.path(dir, "repair_cafe_answers.csv"),
+    codebook = file.path(dir, "repair_cafe_codebook.csv"),
+    title = "t",
+    author = "a",
+    file = file.path(dirname(dir), "s.yml")
+  )
+  expect_identical(made$settings[c("title", "author")], list(title = "t", author = "a"))
+  expect_match(made$settings$answers$file, "/", fixed = TRUE)
+  expect_false(is.null(made$settings$codebook))
   out <- file.path(dir, c("fits.csv", "rules.csv"))
   write_table(study$values$count, out[1], what = "fits")
   write_table(study$values$count, out[2])

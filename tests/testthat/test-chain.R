@@ -152,7 +152,8 @@ test_that("an interrupt ends the command with 130 and leaves nothing behind", {
   command <- sprintf(
     paste(
       "cd %s && { %s --no-save %s run repair_cafe_study.yml --out results >out.txt",
-      "2>err.txt & pid=$!; until grep -q Weighing out.txt; do sleep 0.1; done;",
+      "2>err.txt & pid=$!; for i in $(seq 600); do grep -q Weighing err.txt && break; sleep 0.1;",
+      "done;",
       "kill -INT $pid; wait $pid; echo $?; }"
     ),
     shQuote(dir),
@@ -163,10 +164,12 @@ test_that("an interrupt ends the command with 130 and leaves nothing behind", {
   expect_identical(tail(status, 1), "130")
   expect_match(
     readLines(file.path(dir, "err.txt"), warn = FALSE),
-    "interrupted; nothing was written",
+    "interrupted; nothing is half-written",
     all = FALSE
   )
-  expect_setequal(list.files(dir, all.files = TRUE), c(before, "out.txt", "err.txt"))
+  # the stages that were done are there to be taken up, nothing else
+  expect_setequal(list.files(dir, all.files = TRUE), c(before, "out.txt", "err.txt", "results"))
+  expect_identical(list.files(file.path(dir, "results")), "stages")
 })
 
 test_that("what is interrupted while it writes leaves no folder and no file", {

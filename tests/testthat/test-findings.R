@@ -42,6 +42,10 @@ improper <- function() {
 # What tells each code. Those of searches that do not settle are asked of the function that tells
 # them: no data are known to be hard enough on every machine.
 FIRES <- list(
+  study_stopped = function() {
+    file <- demo_study(withr::local_tempdir(), "decisions: [{name: F9, as: x}]")
+    suppressWarnings(run_study(file))
+  },
   edited_by_hand = function() {
     x <- correlate_items(loaded_answers(50, rep(.7, 3)))
     x$values$n <- 5000

@@ -90,8 +90,11 @@ test_that("names that cannot be are refused in words", {
   refused(c(F4 = "Thrift"), "Twice: Thrift")
   # whatever else is written is a name, and no code
   odd <- name_factors(s, c(F1 = "<b>`system('ls')`</b>"))
+  asked <- list(values = list(questionnaire = motives()))
+  context <- softsieve:::html_context(asked, "a", softsieve:::new_counts())
+  block <- softsieve:::show_table(odd, "variance")[[1]]
   expect_match(
-    as.character(softsieve:::html_table(odd, "variance")[[1]]),
+    as.character(softsieve:::html_table(block, context)[[1]]),
     "&lt;b&gt;`system",
     fixed = TRUE
   )

@@ -8,7 +8,7 @@ test_that(
     kinds <- c(
       "kind", "missing", "basis", "reference", "chance", "rule", "extraction", "rotation", "rows",
       "score", "formula", "sifting", "coefficient", "figure", "table", "writer", "reader", "entry",
-      "section", "verb", "finding"
+      "section", "verb", "finding", "stage", "decision", "paper", "language"
     )
     for (kind in kinds) {
       all <- core("specs")(kind)
@@ -17,7 +17,9 @@ test_that(
       expect_identical(anyDuplicated(of), 0L, label = kind)
       for (one in all) {
         where <- paste(kind, one$name)
-        expect_true(nzchar(if (is.function(one$label)) one$label() else one$label), label = where)
+        label <- if (is.function(one$label)) one$label() else one$label
+        # a stage that stands with the one before it says nothing
+        expect_true(nzchar(label) || kind == "stage", label = where)
         expect_true(is.numeric(one$order), label = where)
         if (is.na(one$reference)) next
         expect_true(one$reference %in% names(core("REFERENCES")), label = where)
@@ -296,7 +298,13 @@ test_that("a toy figure, table, writer and reader serve whoever asks for them", 
     core("table_text")(f, "toy", titled = TRUE),
     c("", "  Toys", "  toy  more", "  .50  a", "  .25  b")
   )
-  expect_match(as.character(core("html_table")(f, "toy")[[1]]), "<caption>Toys</caption>")
+  block <- core("show_table")(f, "toy")[[1]]
+  context <- core("html_context")(
+    list(values = list(questionnaire = motives())),
+    "a",
+    core("new_counts")()
+  )
+  expect_match(as.character(core("html_table")(block, context)[[1]]), "<b>Table 1.</b>\\s+Toys")
   # what is roomy has no place on a terminal
   made <- data.frame(toy = c(".50", ".25"), more = c("a", "b"))
   expect_identical(core("tables_for_word")(f)$Toys, made)
@@ -365,7 +373,7 @@ test_that("a toy entry, section and verb are checked, written and run", {
     argument = "sort"
   )
   local_spec("section", name = "toy", label = "Toys", order = 99, make = function(study) {
-    core("html_section")("Toys", "a toy")
+    core("say")("a toy")
   })
   local_spec(
     "verb",
@@ -373,7 +381,9 @@ test_that("a toy entry, section and verb are checked, written and run", {
     label = "play",
     order = 99,
     target = "[TOY]",
-    options = list(size = core("verb_option")("integer", "N", "how large")),
+    options = "size",
+    own = list(size = core("cli_option")("size", "integer", "N", "how large")),
+    example = "softsieve toy car --size 3",
     run = function(target, options) cat("played with", target, options$size, "\n")
   )
   dir <- withr::local_tempdir()
@@ -389,8 +399,66 @@ test_that("a toy entry, section and verb are checked, written and run", {
   report <- file.path(dir, "r.html")
   write_report(study, report)
   expect_match(paste(readLines(report), collapse = " "), "<h2>Toys</h2>")
-  expect_output(core("cli_main")("--help"), "softsieve toy \\[TOY\\] \\[--size N\\] +play")
+  expect_output(core("cli_main")("--help"), "toy \\[TOY\\] +play")
+  expect_output(core("cli_main")(c("toy", "--help")), "--size N +how large")
   expect_output(core("cli_main")(c("toy", "car", "--size", "3")), "played with car 3")
+})
+
+test_that("a toy stage, decision, paper and language are run, written and said", {
+  local_spec(
+    "stage",
+    name = "toy",
+    label = "Playing",
+    order = 5.5,
+    needs = "correlations",
+    run = function(s, v, threads) {
+      core("new_result")(
+        "toy", list(size = nrow(v$correlations$values$items)), list(), core("no_findings")(),
+        v$correlations$source, NULL
+      )
+    }
+  )
+  local_spec(
+    "decision",
+    name = "play",
+    label = "what is played",
+    order = 9,
+    type = "string",
+    stage = "toys",
+    apply = function(s, decision) {
+      s$factors$number <- 2L
+      s
+    },
+    numbers = function(values, decision) NULL
+  )
+  local_spec(
+    "paper",
+    name = "toy",
+    label = "a toy",
+    order = 9,
+    write = function(studies, path, file, call) {
+      core("write_text")(names(core("sections_of")(studies[[1]])), path)
+    }
+  )
+  tongue <- core("spec_of")("language", "en")
+  tongue$sentences[["answers"]] <- "{people} cats, {items} mice."
+  core("add_spec")("language", utils::modifyList(tongue, list(name = "cat", order = 9)))
+  withr::defer(core("drop_spec")("language", "cat"))
+  dir <- withr::local_tempdir()
+  file <- demo_study(dir, c(
+    "scales: {replicates: 0}", "language: cat", "decisions: [{play: ball, why: fun}]"
+  ))
+  told <- character()
+  study <- run_study(file, watch = function(line) told <<- c(told, line))
+  expect_identical(study$values$toy$values$size, 26L)
+  expect_match(told, "Playing", all = FALSE)
+  expect_identical(ncol(coef(study$values$solution)), 2L)
+  trail <- study$values$trail
+  expect_identical(trail$choice[trail$decision == "play"], "ball")
+  write_report(study, file.path(dir, "r.toy"))
+  expect_true("glossary" %in% readLines(file.path(dir, "r.toy")))
+  expect_match(core("prose_of")(study)$methods, "840 cats, 26 mice", fixed = TRUE)
+  expect_identical(decide(study, play = "chess")$settings$decisions[[2]]$play, "chess")
 })
 
 test_that("the schema is a JSON Schema that a validator understands, and says what we say", {
@@ -406,6 +474,9 @@ test_that("the schema is a JSON Schema that a validator understands, and says wh
       factors = list(number = "probable", replicates = "enough")
     ),
     list(answers = list(file = "a.csv"), seed = 5),
+    list(answers = list(file = "a.csv"), decisions = list(list(drop = list("o1"), why = "x"))),
+    list(answers = list(file = "a.csv"), decisions = list(list(drop = list("a"), number = 2))),
+    list(answers = list(file = "a.csv"), decisions = list(list(why = "x"))),
     list(answers = list(file = "a.csv"), factors = list(names = list(F1 = "thrift"))),
     list(answers = list(file = "a.csv"), factors = list(names = list(F1 = 3))),
     list(answers = list(file = "a.csv"), factors = list(names = "thrift")),
@@ -427,7 +498,7 @@ test_that("the schema is a JSON Schema that a validator understands, and says wh
     },
     NA
   )
-  expect_identical(sum(ours), 6L)
+  expect_identical(sum(ours), 7L)
   dir <- withr::local_tempdir()
   jsonlite::write_json(studies, file.path(dir, "studies.json"), auto_unbox = TRUE, digits = NA)
   writeLines(

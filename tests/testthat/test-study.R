@@ -83,34 +83,6 @@ test_that("the JSON Schema is the one that the registry makes", {
   expect_identical(jsonlite::read_json(file), jsonlite::parse_json(made))
 })
 
-test_that("the report is whole, self-contained and escapes what it was given", {
-  dir <- withr::local_tempdir()
-  file <- demo_study(dir, drop = "^title", lines = "title: '<script>alert(1)</script> & more'")
-  book <- readLines(file.path(dir, "repair_cafe_codebook.csv"))
-  book[2] <- sub("I enjoy[^,]*", "<b onclick=x>I enjoy</b>", book[2])
-  writeLines(book, file.path(dir, "repair_cafe_codebook.csv"))
-  study <- run_study(file)
-  write_report(study, file.path(dir, "report.html"))
-  page <- paste(readLines(file.path(dir, "report.html")), collapse = "\n")
-  expect_no_match(page, "<script", fixed = TRUE)
-  expect_no_match(page, "<b onclick", fixed = TRUE)
-  expect_match(page, "&lt;b onclick=x&gt;I enjoy", fixed = TRUE)
-  expect_identical(lengths(regmatches(page, gregexpr("data:image/png;base64,", page))), 7L)
-  expect_no_match(page, "(src|href)=\"(?!data:)", perl = TRUE)
-  for (number in c(
-    softsieve:::format_unit(study$values$factorability$values$adequacy),
-    study$source$fingerprint,
-    "Harman, H. H."
-  )) {
-    expect_match(page, number, fixed = TRUE)
-  }
-  expect_error(
-    write_report(read_study(file), file.path(dir, "no.html")),
-    "only read",
-    class = "softsieve_error_class"
-  )
-})
-
 test_that("a study names its factors, and says so in its report and its file", {
   dir <- withr::local_tempdir()
   file <- demo_study(
@@ -134,10 +106,10 @@ test_that("a study names its factors, and says so in its report and its file", {
     lines = "factors: {names: {F9: thrift}}",
     drop = "^factors|^  number|^  rotation"
   )
-  expect_error(
+  expect_warning(
     run_study(wrong),
     "No factor is called F9",
-    class = "softsieve_error_names"
+    class = "softsieve_warning_stopped"
   )
 })
 
@@ -150,10 +122,11 @@ test_that("the command runs the demo and says where the report is", {
   files <- c(
     "report.html", "items.csv", "people.csv", "adequacy.csv", "eigenvalues.csv", "pattern.csv",
     "factor_correlations.csv", "scales.csv", "scale_items.csv", "scores.csv", "findings.csv",
-    "rules.csv", "marks.csv", "number.json", "reliability.json", "eigenvalues.png", "fit.png",
+    "decisions.csv", "solution.json", "rules.csv", "marks.csv", "number.json", "reliability.json",
+    "eigenvalues.png", "fit.png",
     "loadings.png", "reliability.png", "scale_items.png", "study.yml",
     "score_correlations.csv", "scale_scores.csv", "scale_score_correlations.csv", "scores.png",
-    "scale_scores.png"
+    "scale_scores.png", "stages"
   )
   expect_setequal(
     list.files(file.path(dir, "here", "results"), all.files = TRUE, no.. = TRUE),
@@ -214,11 +187,11 @@ test_that("wrong usage ends with 2 and help and version with 0", {
   )) {
     done <- run_command(args)
     expect_identical(done$status, 2L)
-    expect_match(done$err, "softsieve --help", all = FALSE)
+    expect_match(done$err, "softsieve (run )?--help", all = FALSE)
     expect_length(done$out, 0)
   }
   expect_match(run_command("rnu")$err, "Did you mean \"run\"", all = FALSE)
-  expect_match(run_command("--help")$out, "softsieve run STUDY.yml", all = FALSE)
+  expect_match(run_command("--help")$out, "^  run STUDY.yml", all = FALSE)
   # a process ends with what the command returns
   expect_identical(run_process("rnu")$status, 2L)
   version <- run_command("--version")
@@ -293,15 +266,13 @@ test_that("a study sifts, keeps the decisions, and repeats them", {
     seed = study$settings$seed)
   expect_equal(as_tibble(study$values$sift), as_tibble(by_hand))
   expect_equal(coef(study$values$solution), coef(by_hand$values$solution))
-  expect_false("o2" %in% study$values$questionnaire$values$items$item)
+  expect_false("o2" %in% study$values$scales$values$scales$item)
   out <- file.path(dir, "results")
   write_results(study, out)
   expect_true(all(c("trail.csv", "sift.png") %in% list.files(out)))
   page <- paste(readLines(file.path(out, "report.html")), collapse = "\n")
   expect_match(page, "Items taken out")
-  written <- readLines(file.path(out, "study.yml"))
-  expect_match(written, "o2 removed (pass 1), by a person: about travel", fixed = TRUE, all = FALSE)
   again <- read_study(file.path(out, "study.yml"))
-  expect_identical(unlist(again$settings$decisions), study$settings$decisions)
+  expect_identical(again$settings$sift, study$settings$sift)
   expect_null(run_study(demo_study(withr::local_tempdir(), "scales: {replicates: 0}"))$values$sift)
 })

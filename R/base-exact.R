@@ -1,0 +1,131 @@
+# Results as JSON that is read back to the last bit: solution files (score-file.R) and the stages
+# that a study takes up again (study-resume.R). Only data are written and made: numbers, words,
+# flags and lists of them with their attributes; never code. Every value is an object with one of
+#
+#   numbers, whole, words, flags   an array; null is a missing value. Numbers have as many digits as
+#                                  they need; where some are infinite all are hexadecimal text
+#   list                           an object (of named values) or an array
+#   nothing                        true
+#   taken                          the name of another value that stands here
+#
+# and `with`: its attributes (names, dim, dimnames, class, ...), each a value again.
+
+exact_json <- function(x, known = list()) {
+  if (!is_data(x)) return("{\"nothing\":true}")
+  if (inherits(x, "softsieve_result") && length(known)) {
+    at <- match(rlang::hash(x), known)
+    if (!is.na(at)) return(sprintf("{\"taken\":%s}", json_words(names(known)[at])))
+  }
+  with <- attributes(x)
+  plain <- is_plain_list(x)
+  if (plain) with$names <- NULL
+  body <- exact_body(unclass(x), plain, known)
+  if (!length(with)) return(sprintf("{%s}", body))
+  attached <- vapply(with, exact_json, "", known = known)
+  sprintf("{%s,\"with\":%s}", body, json_object(attached))
+}
+
+is_data <- function(x) {
+  !(is.null(x) || is.function(x) || is.language(x) || is.environment(x))
+}
+
+# A list that is an object in JSON: every value has a name of its own.
+is_plain_list <- function(x) {
+  is.list(x) && !is.null(names(x)) && all(nzchar(names(x))) && !anyDuplicated(names(x))
+}
+
+exact_body <- function(x, plain, known) {
+  if (is.list(x)) {
+    parts <- vapply(x, exact_json, "", known = known)
+    return(paste0("\"list\":", if (plain) json_object(parts) else json_array(parts)))
+  }
+  kind <- c(double = "numbers", integer = "whole", character = "words", logical = "flags")
+  text <- switch(
+    typeof(x),
+    double = json_numbers(x),
+    integer = json_array(ifelse(is.na(x), "null", format(x, trim = TRUE, scientific = FALSE))),
+    # in one go: there may be a word for each of many people
+    character = as.character(jsonlite::toJSON(enc2utf8(as.vector(x)), na = "null")),
+    logical = json_array(ifelse(is.na(x), "null", ifelse(x, "true", "false"))),
+    stop("a result holds a value of type ", typeof(x), call. = FALSE)
+  )
+  sprintf("\"%s\":%s", kind[[typeof(x)]], text)
+}
+
+json_array <- function(parts) paste0("[", paste(parts, collapse = ","), "]")
+
+json_object <- function(parts) {
+  paste0("{", paste0(json_words(names(parts)), ":", parts, collapse = ",\n"), "}")
+}
+
+json_words <- function(x) {
+  x <- enc2utf8(as.character(x))
+  vapply(x, function(one) as.character(jsonlite::toJSON(one, na = "null", auto_unbox = TRUE)), "")
+}
+
+json_numbers <- function(x) {
+  x <- as.vector(x)
+  if (any(is.nan(x) | is.infinite(x))) {
+    return(json_array(sprintf("\"%s\"", ifelse(is.finite(x), sprintf("%a", x), as.character(x)))))
+  }
+  short <- sprintf("%.15g", x)
+  exact <- is.na(x) | suppressWarnings(as.numeric(short)) == x
+  text <- ifelse(exact, short, sprintf("%.17g", x))
+  text[!is.na(x) & x == 0 & 1 / x < 0] <- "-0.0"
+  json_array(ifelse(is.na(x), "null", text))
+}
+
+# What exact_json() wrote, from parsed JSON. `known`: values that others stand for, by name.
+# Whatever does not fit is an R error: who calls turns it into one of ours.
+from_exact <- function(x, known = list()) {
+  if (!is.list(x)) stop("a value must be an object with a kind", call. = FALSE)
+  kind <- intersect(names(x), c("nothing", "taken", "list", names(EXACT_KINDS)))
+  if (length(kind) != 1L) stop("a value must have one kind", call. = FALSE)
+  if (kind == "nothing") return(NULL)
+  if (kind == "taken") {
+    if (is.null(known[[x$taken]])) stop("a value that others need is missing", call. = FALSE)
+    return(known[[x$taken]])
+  }
+  value <- if (kind == "list") {
+    lapply(as.list(x$list), from_exact, known = known)
+  } else {
+    exact_vector(x[[kind]], kind)
+  }
+  if (is.null(x$with)) return(value)
+  with <- lapply(as.list(x$with), from_exact, known = known)
+  strange <- setdiff(unlist(with$class), EXACT_CLASSES)
+  strange <- strange[!strange %in% own_classes()]
+  if (length(strange)) stop("no value may be of the class ", strange[1L], call. = FALSE)
+  if (is.list(value) && !is.null(names(value))) with$names <- names(value)
+  attributes(value) <- with
+  value
+}
+
+EXACT_KINDS <- list(
+  numbers = function(x) suppressWarnings(as.double(x)),
+  whole = as.integer,
+  words = as.character,
+  flags = as.logical
+)
+
+EXACT_CLASSES <- c("factor", "ordered", "tbl_df", "tbl", "data.frame", "Date", "softsieve_result")
+
+exact_vector <- function(x, kind) {
+  if (is.list(x) && length(x)) stop("an array must hold values of one kind", call. = FALSE)
+  EXACT_KINDS[[kind]](unlist(x))
+}
+
+# The classes of results: those that have a print() of ours.
+own_classes <- function() {
+  space <- ls(environment(exact_json), pattern = "^print[.]", all.names = TRUE)
+  sub("^print[.]", "", space)
+}
+
+parse_exact <- function(text) {
+  jsonlite::parse_json(
+    text,
+    simplifyVector = TRUE,
+    simplifyDataFrame = FALSE,
+    simplifyMatrix = FALSE
+  )
+}

@@ -1,0 +1,125 @@
+# What the command can be told besides its verb and target: OPTIONS, and the entries of the study
+# file by their full names.
+
+cli_option <- function(name, type, value, help) {
+  list(name = name, type = type, value = value, help = help)
+}
+
+FORMATS <- c("table", "csv", "json", "markdown")
+
+OPTIONS <- list(
+  codebook = cli_option("codebook", "character", "FILE", "the codebook, for a file of answers"),
+  format = cli_option("format", "character", "FORM", "table (default), csv, json or markdown"),
+  out = cli_option("out", "character", "PLACE", "write there, not to the screen"),
+  seed = cli_option("seed", "integer", "N", "the seed of everything that is drawn"),
+  threads = cli_option("threads", "integer", "N", "number of threads; results are the same"),
+  quiet = cli_option("quiet", "flag", "", "no progress and no notes on stderr"),
+  strict = cli_option("strict", "flag", "", "exit status 3 when a finding is serious"),
+  solution = cli_option("solution", "character", "FILE", "score with this saved solution"),
+  with = cli_option("with", "character", "FILE", "the study or answers to compare with"),
+  fresh = cli_option("fresh", "flag", "", "run everything anew, take up nothing")
+)
+
+# All options: those here, and those that a verb brings along (`own`).
+known_options <- function() {
+  own <- unlist(unname(lapply(specs("verb"), `[[`, "own")), recursive = FALSE)
+  c(OPTIONS, own)
+}
+
+WORK_OPTIONS <- c("codebook", "format", "out", "seed", "threads", "quiet", "strict")
+
+# "--factors.number=4" and "--factors.number 4", taken out of the arguments: entries of the study
+# file, as text, by name.
+take_entries <- function(args) {
+  known <- entry_options()
+  entries <- list()
+  rest <- character()
+  while (length(args)) {
+    # after a bare -- nothing is an option
+    if (args[1L] == "--") return(list(entries = entries, rest = c(rest, args)))
+    name <- sub("^--([a-z_.0-9]+)(=.*)?$", "\\1", args[1L])
+    if (!names_entry(args[1L], name, known)) {
+      rest <- c(rest, args[1L])
+      args <- args[-1L]
+      next
+    }
+    check_entry_name(name, known)
+    inline <- grepl("=", args[1L], fixed = TRUE)
+    if (!inline && length(args) < 2L) stop(sprintf("--%s needs a value", name), call. = FALSE)
+    entries[[name]] <- if (inline) sub("^[^=]*=", "", args[1L]) else args[2L]
+    args <- args[-seq_len(if (inline) 1L else 2L)]
+  }
+  list(entries = entries, rest = rest)
+}
+
+# Names of entries are known, or at least have a point in them.
+names_entry <- function(word, name, known) {
+  startsWith(word, "--") && (name %in% known || grepl(".", name, fixed = TRUE))
+}
+
+check_entry_name <- function(name, known) {
+  if (name %in% known) return(invisible())
+  hint <- hint_nearest(name, known)
+  stop(paste(c(sprintf("there is no entry --%s.", name), hint), collapse = " "), call. = FALSE)
+}
+
+# The text of an option as the study file would hold it: YAML's own reading of it, where it is no
+# list.
+entry_value <- function(name, text) {
+  entry <- Find(function(one) one$name == name, study_entries())
+  parts <- if (isTRUE(entry[["several"]]) || isTRUE(entry[["mapped"]])) {
+    trimws(strsplit(text, if (name == "answers.filters") ";" else ",", fixed = TRUE)[[1L]])
+  } else {
+    text
+  }
+  numeric <- any(c("integer", "number") %in% entry$type)
+  typed <- function(x) {
+    number <- suppressWarnings(as.numeric(x))
+    if (numeric && !is.na(number)) number else x
+  }
+  if (isTRUE(entry[["mapped"]])) {
+    return(stats::setNames(as.list(sub("^[^=]*=", "", parts)), sub("=.*$", "", parts)))
+  }
+  if (isTRUE(entry[["several"]])) lapply(parts, typed) else typed(parts)
+}
+
+# The study that a verb works on: a study file, or a file of answers with what the options say.
+study_for <- function(target, options, call = caller_env()) {
+  entries <- options$entries
+  is_study <- tolower(tools::file_ext(target)) %in% c("yml", "yaml")
+  check_file(target, call)
+  study <- if (is_study) {
+    study_from(read_yaml_data(target, "study", call), target, NULL, call)
+  } else {
+    written <- list(answers = list(file = normalizePath(target)))
+    study_from(written, file.path(getwd(), "study.yml"), NULL, call, lines = character())
+  }
+  settings <- study$settings
+  if (!is.null(options$codebook)) {
+    check_file(options$codebook, call)
+    settings <- set_entry(settings, "codebook", normalizePath(options$codebook), call)
+  }
+  if (!is.null(options$seed)) settings <- set_entry(settings, "seed", options$seed, call)
+  for (name in names(entries)) {
+    settings <- set_entry(settings, name, entry_value(name, entries[[name]]), call)
+  }
+  new_study(list(), settings, no_findings(), NULL, NULL)
+}
+
+# Lines of progress on stderr.
+watch_for <- function(options) {
+  if (isTRUE(options$quiet)) function(line) NULL else say_aside
+}
+
+# Runs the stages that `wanted` needs; a stage that cannot go on is an error here.
+run_for <- function(target, options, wanted, adjust = identity) {
+  study <- adjust(study_for(target, options))
+  done <- run_stages(study, wanted, options$threads, watch_for(options))
+  why <- done$settings$stopped
+  if (is.null(why)) return(done)
+  rlang::abort(why$why, class = c("softsieve_error_stopped", "softsieve_error"))
+}
+
+entry_options <- function() {
+  setdiff(vapply(study_entries(), `[[`, "", "name"), c("decisions", names(OPTIONS)))
+}

@@ -1,0 +1,72 @@
+# What a verb shows: a result as a table for people, CSV, JSON or Markdown, on the screen or in a
+# file.
+
+# `--format`, or what the ending of `--out` says.
+settle_format <- function(options) {
+  if (!is.null(options$format)) {
+    return(check_choice(options$format, "--format", FORMATS, call = NULL))
+  }
+  ending <- if (is.null(options$out)) "" else tolower(tools::file_ext(options$out))
+  switch(ending, csv = "csv", json = "json", md = "markdown", "table")
+}
+
+# Shows results; findings are told on stderr where the form has no place for them.
+put_results <- function(results, options, what = NULL, findings = NULL) {
+  form <- settle_format(options)
+  if (!is.null(options$out)) {
+    lines <- utils::capture.output(put_form(results, form, what))
+    write_whole(options$out, function(path) write_text(lines, path), call = NULL)
+    if (!isTRUE(options$quiet)) say_aside("Written: ", options$out)
+  } else {
+    put_form(results, form, what)
+  }
+  if (form != "table" && !isTRUE(options$quiet) && !is.null(findings)) {
+    told <- findings[findings$severity != "note", ]
+    for (i in seq_len(nrow(told))) say_aside(told$severity[i], ": ", told$text[i])
+  }
+  invisible()
+}
+
+put_form <- function(results, form, what) {
+  tryCatch(
+    for (i in seq_along(results)) {
+      if (i > 1L) cat("\n")
+      put_one(results[[i]], form, what)
+    },
+    error = function(e) {
+      if (inherits(e, "softsieve_error")) rlang::cnd_signal(e)
+      rlang::abort("closed", class = "closed_pipe")
+    }
+  )
+}
+
+put_one <- function(x, form, what) {
+  switch(
+    form,
+    table = print(x),
+    csv = cat(readr::format_csv(tidy_for_sheet(table_data(x, what)), na = "")),
+    json = cat(json_of(if (inherits(x, "softsieve_result")) x else as.list(x)), "\n", sep = ""),
+    markdown = cat(markdown_tables(x), sep = "\n")
+  )
+  flush(stdout())
+}
+
+# All tables of a result, each with its title.
+markdown_tables <- function(x) {
+  if (!length(tables_of(x))) {
+    frame <- plain_text(x)
+    return(markdown_table(as.list(frame), vapply(as_tibble(x), is.numeric, NA)))
+  }
+  unlist(lapply(names(tables_of(x)), function(what) {
+    lapply(show_table(x, what), function(block) {
+      laid <- laid_table(block)
+      c(
+        paste("###", markdown_text(laid$title)),
+        "",
+        markdown_table(laid$text, laid$right),
+        if (length(laid$notes)) c("", markdown_text(laid$notes)),
+        ""
+      )
+    })
+  }))
+}

@@ -1,0 +1,19 @@
+# Where the command says things: results on stdout, the rest on stderr.
+
+EXIT <- c(done = 0L, bad_input = 1L, wrong_usage = 2L, strict = 3L, interrupted = 130L)
+
+# Lines to stdout. Who reads may stop reading (`| head`): that is their right, and no error.
+put_out <- function(lines) {
+  text <- paste0(paste(lines, collapse = "\n"), "\n")
+  tryCatch(
+    {
+      cat(text)
+      flush(stdout())
+    },
+    error = function(e) rlang::abort("closed", class = "closed_pipe")
+  )
+  EXIT[["done"]]
+}
+
+# Lines to stderr: progress, notes, errors.
+say_aside <- function(...) cat(..., "\n", file = stderr(), sep = "")

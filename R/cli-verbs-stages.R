@@ -1,0 +1,196 @@
+# The verbs that run a study up to a stage and show its result.
+
+stage_verb <- function(name, label, order, shows, example, ...) {
+  spec(
+    name = name,
+    label = label,
+    order = order,
+    target = "DATA",
+    needed = TRUE,
+    options = WORK_OPTIONS,
+    entries = TRUE,
+    example = example,
+    ...,
+    run = function(target, options) {
+      done <- run_for(target, options, shows)
+      put_results(done$values[shows], options, findings = done$findings)
+      done
+    }
+  )
+}
+
+VERB_ITEMS <- stage_verb(
+  "items",
+  "how each item was answered",
+  4,
+  "items",
+  "softsieve items repair_cafe_answers.csv --codebook repair_cafe_codebook.csv"
+)
+
+VERB_FACTORABILITY <- stage_verb(
+  "factorability",
+  "can the items be factored?",
+  5,
+  "factorability",
+  "softsieve factorability repair_cafe_study.yml --format markdown"
+)
+
+VERB_COUNT <- stage_verb(
+  "count",
+  "how many factors?",
+  6,
+  "count",
+  "softsieve count repair_cafe_study.yml --seed 1 --factors.percentile 99"
+)
+
+VERB_SOLVE <- stage_verb(
+  "solve",
+  "extract and rotate factors: which item belongs to which",
+  7,
+  "pattern",
+  "softsieve solve repair_cafe_study.yml --factors.number 4 --format csv --out pattern.csv",
+  about = "With --out NAME.json the whole solution is written, to score new people with."
+)
+
+# The pattern is what people read; JSON holds the whole solution, in its own form.
+VERB_SOLVE$run <- function(target, options) {
+  done <- run_for(target, options, c("solution", "pattern"))
+  if (settle_format(options) != "json") {
+    put_results(done$values["pattern"], options, findings = done$findings)
+    return(done)
+  }
+  if (is.null(options$out)) {
+    put_out(solution_text(done$values$solution))
+  } else {
+    write_solution(done$values$solution, options$out)
+    if (!isTRUE(options$quiet)) say_aside("Written: ", options$out)
+  }
+  done
+}
+
+VERB_SIFT <- spec(
+  name = "sift",
+  label = "take weak items out, one at a time, with a trail",
+  order = 9,
+  target = "DATA",
+  needed = TRUE,
+  options = WORK_OPTIONS,
+  entries = TRUE,
+  example = "softsieve sift repair_cafe_study.yml --sift.communality 0.25 --sift.keep p6",
+  run = function(target, options) {
+    if (is.null(options$entries[["sift.run"]])) options$entries[["sift.run"]] <- "yes"
+    done <- run_for(target, options, "sift")
+    put_results(done$values["sift"], options, findings = done$findings)
+    done
+  }
+)
+
+VERB_RELIABILITY <- stage_verb(
+  "reliability",
+  "how far can each scale be trusted?",
+  10,
+  "reliability",
+  "softsieve reliability repair_cafe_study.yml --scales.replicates 200 --format csv"
+)
+
+VERB_COMPARE <- spec(
+  name = "compare",
+  label = "the factors of two studies; without --with, how they split from number to number",
+  order = 8,
+  target = "DATA",
+  needed = TRUE,
+  options = c(WORK_OPTIONS, "with"),
+  entries = TRUE,
+  about = paste(
+    "Options count for both. A codebook given by --codebook is that of answers without a study."
+  ),
+  example = c(
+    "softsieve compare repair_cafe_study.yml --with repair_cafe_study.yml",
+    "softsieve compare repair_cafe_study.yml --factors.number 5"
+  ),
+  run = function(target, options) {
+    first <- run_for(target, options, "solution")
+    shown <- if (is.null(options$with)) {
+      k <- ncol(first$values$solution$values$loadings)
+      s <- settings_in_force(first$settings)
+      solution_ladder(
+        first$values$correlations,
+        to = k,
+        method = s$factors$method,
+        rotation = s$factors$rotation,
+        seed = seed_of(s, "rotation"),
+        threads = options$threads
+      )
+    } else {
+      second <- run_for(options$with, options, "solution")
+      names <- make.unique(basename(c(target, options$with)), " ")
+      solutions <- list(first$values$solution, second$values$solution)
+      do.call(compare_solutions, stats::setNames(solutions, names))
+    }
+    put_results(list(shown), options, findings = shown$findings)
+    first
+  }
+)
+
+VERB_SCORE <- spec(
+  name = "score",
+  label = "scores of each person; of new people with a saved solution",
+  order = 11,
+  target = "DATA",
+  needed = TRUE,
+  options = c(WORK_OPTIONS, "solution"),
+  entries = TRUE,
+  about = paste(
+    "With --solution FILE.json (of `run`, or `solve --out FILE.json`) DATA is a file of new",
+    "people, whose raw answers are keyed as the solution's were. --answers.id and --answers.group",
+    "name columns that stand beside the scores."
+  ),
+  example = c(
+    "softsieve solve repair_cafe_study.yml --out solution.json",
+    paste(
+      "softsieve score repair_cafe_answers.csv --solution solution.json --answers.id person",
+      "--format csv"
+    )
+  ),
+  run = function(target, options) {
+    if (!is.null(options$solution)) return(score_new(target, options))
+    done <- run_for(target, options, "scores")
+    put_results(done$values["scores"], options, findings = done$findings)
+    done
+  }
+)
+
+# New people by a saved solution.
+score_new <- function(target, options) {
+  solution <- read_solution(options$solution)
+  study <- study_for(target, options)
+  s <- study$settings
+  reading <- stage_arguments(s, "read")
+  reading$file <- study_path(s, reading$file)
+  if (is.null(reading$missing)) reading <- reading[names(reading) != "missing"]
+  data <- do.call(read_responses, reading)
+  beside <- c(s$answers$id, unlist(s$answers$group))
+  strange <- setdiff(beside, names(data))
+  if (length(strange)) {
+    stop_input(
+      "argument",
+      "--answers.id and --answers.group must name columns of the file.",
+      got = sprintf("Not there: %s.", name_culprits(strange)),
+      todo = hint_nearest(strange[1L], names(data)),
+      call = NULL
+    )
+  }
+  factors <- inherits(solution, "factor_solution")
+  asked <- stage_arguments(s, if (factors) "score" else "score_scales")
+  asked <- asked[!vapply(asked, is.null, NA)]
+  scores <- do.call(score_respondents, c(list(solution, data), asked, threads = options$threads))
+  table <- as_tibble(scores)
+  people <- data[beside]
+  table <- tibble::as_tibble(c(as.list(people), as.list(table[setdiff(names(table), beside)])))
+  if (settle_format(options) == "table") {
+    put_results(list(scores), options)
+  } else {
+    put_results(list(table), options, findings = scores$findings)
+  }
+  scores
+}

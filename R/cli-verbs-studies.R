@@ -1,0 +1,212 @@
+# The verbs about whole studies: new, check, run, report, demo.
+
+VERB_NEW <- spec(
+  name = "new",
+  label = "look at a file of answers, and write a study file and a codebook to begin from",
+  order = 1,
+  target = "ANSWERS",
+  needed = TRUE,
+  options = c("format", "out", "quiet"),
+  entries = FALSE,
+  about = paste(
+    "Writes NAME_study.yml and NAME_codebook.csv into --out DIR (here, when left out): proposals,",
+    "with what speaks for each. Look at them before you run the study. Files that are there",
+    "already are left alone."
+  ),
+  example = "softsieve new repair_cafe_answers.csv --out begun",
+  run = function(target, options) {
+    check_file(target, NULL)
+    folder <- if (is.null(options$out)) "." else options$out
+    make_folder(folder)
+    written <- begin_study(target, folder)
+    if (settle_format(options["format"]) != "table") {
+      put_results(list(written$columns), options["format"])
+      return(NULL)
+    }
+    put_out(c(
+      written$said,
+      "",
+      "Written:",
+      paste0("  ", written$files),
+      "",
+      sprintf("Next: look at both, then `softsieve check %s`.", written$files[1L])
+    ))
+    NULL
+  }
+)
+
+VERB_CHECK <- spec(
+  name = "check",
+  label = "is a study whole and right? Reads everything, computes nothing",
+  order = 2,
+  target = "DATA",
+  needed = TRUE,
+  options = c("codebook", "format", "quiet", "strict"),
+  entries = TRUE,
+  example = "softsieve check repair_cafe_study.yml",
+  run = function(target, options) {
+    study <- study_for(target, options)
+    s <- settings_in_force(study$settings)
+    asked <- questionnaire_of_study(s)
+    check_named(s, asked)
+    if (settle_format(options) != "table") {
+      put_results(list(asked$findings), options)
+      return(asked)
+    }
+    put_out(c(
+      sprintf("%s is whole.", basename(target)),
+      sprintf("  answers: %s", study$settings$answers$file),
+      sprintf(
+        "  %s, %s",
+        count_of(nrow(asked$values$answers), "person", "people"),
+        count_of(ncol(asked$values$answers), "item")
+      ),
+      if (length(s$decisions)) paste0("  ", decided_lines(study$settings)),
+      findings_lines(asked$findings)
+    ))
+    asked
+  }
+)
+
+# What a study names must be there: items of sifting and factors are looked at before anything runs.
+check_named <- function(s, asked) {
+  items <- colnames(asked$values$answers)
+  named <- list(
+    "sift.keep" = unlist(s$sift$keep),
+    "sift.drop_first" = names(s$sift$drop_first),
+    "decisions" = c(names(s$by_hand$drop), s$by_hand$restore)
+  )
+  if (!s$sift$run) named$decisions <- NULL
+  for (entry in names(named)) {
+    strange <- setdiff(named[[entry]], items)
+    if (!length(strange)) next
+    stop_input(
+      "study",
+      sprintf("`%s` must name items that are there.", entry),
+      got = sprintf("Not there: %s.", name_culprits(strange)),
+      todo = hint_nearest(strange[1L], items),
+      call = NULL
+    )
+  }
+}
+
+VERB_RUN <- spec(
+  name = "run",
+  label = "run a study; everything it found goes into a folder",
+  order = 3,
+  target = "STUDY.yml",
+  needed = TRUE,
+  options = c("codebook", "out", "format", "seed", "threads", "quiet", "strict", "fresh"),
+  entries = TRUE,
+  about = paste(
+    "The folder (--out, `results` when left out) gets the report, all tables and figures, the",
+    "solution and a study.yml with every default and the seed. Stages whose answers and settings",
+    "have not changed since the last run are taken from the folder, unless --fresh is given."
+  ),
+  example = "softsieve run repair_cafe_study.yml --out results",
+  run = function(target, options) {
+    out <- if (is.null(options$out)) "results" else options$out
+    run_and_write(target, out, options)
+  }
+)
+
+run_and_write <- function(file, out, options) {
+  out <- sub("(.)/+$", "\\1", out)
+  check_writable(if (dir.exists(out)) out else dirname(out), NULL)
+  study <- study_for(file, options)
+  if (isTRUE(options$fresh)) unlink(file.path(out, "stages"), recursive = TRUE)
+  watch <- watch_for(options)
+  done <- run_stages(study, names_of("stage"), options$threads, watch, out)
+  watch("Writing ...")
+  files <- write_results(done, out)
+  if (settle_format(options["format"]) != "table") {
+    put_results(list(glance(done)), options["format"])
+  } else {
+    put_out(run_said(done, files, out))
+  }
+  why <- done$settings$stopped
+  if (!is.null(why)) {
+    say_aside(sprintf("softsieve: the study stopped at %s: %s", stage_title(why$stage), why$why))
+  }
+  done
+}
+
+run_said <- function(done, files, out) {
+  c(
+    "",
+    utils::capture.output(show_study(done, character())),
+    "",
+    "Written:",
+    paste0("  ", sort(files)),
+    "",
+    sprintf("The report: %s", normalizePath(file.path(out, "report.html")))
+  )
+}
+
+VERB_REPORT <- spec(
+  name = "report",
+  label = "run a study and write its report",
+  order = 12,
+  target = "DATA",
+  needed = TRUE,
+  options = c(WORK_OPTIONS, "with"),
+  entries = TRUE,
+  about = paste(
+    "--out says where (report.html when left out) and in which form: .html, .docx or .md. --with a",
+    "second study puts the two side by side."
+  ),
+  example = "softsieve report repair_cafe_study.yml --out report.docx --language de",
+  run = function(target, options) {
+    out <- if (is.null(options$out)) "report.html" else options$out
+    check_ending(out, names_of("paper"), NULL)
+    check_writable(dirname(out), NULL)
+    everything <- names_of("stage")
+    watch <- watch_for(options)
+    studies <- lapply(c(target, options$with), function(file) {
+      run_stages(study_for(file, options), everything, options$threads, watch)
+    })
+    if (length(studies) > 1L) {
+      names(studies) <- make.unique(basename(c(target, options$with)), " ")
+    }
+    write_report(studies, out)
+    if (settle_format(options["format"]) == "table") {
+      put_out(sprintf("The report: %s", normalizePath(out)))
+    } else {
+      put_results(lapply(studies, glance), options["format"])
+    }
+    studies[[1L]]
+  }
+)
+
+VERB_DEMO <- spec(
+  name = "demo",
+  label = "write the demo study into a folder (softsieve-demo) and run it",
+  order = 13,
+  target = "[DIR]",
+  needed = FALSE,
+  options = c("threads", "quiet"),
+  entries = FALSE,
+  example = "softsieve demo",
+  run = function(target, options) {
+    folder <- if (is.na(target)) "softsieve-demo" else target
+    make_folder(folder)
+    from <- system.file("extdata", DEMO_FILES, package = "softsieve", mustWork = TRUE)
+    for (file in from) {
+      write_whole(file.path(folder, basename(file)), function(path) file.copy(file, path))
+    }
+    put_out(sprintf("Demo files written to %s: %s", folder, paste(DEMO_FILES, collapse = ", ")))
+    study <- file.path(folder, DEMO_FILES[["study"]])
+    run_and_write(study, file.path(folder, "results"), options)
+  }
+)
+
+DEMO_FILES <- c(
+  answers = "repair_cafe_answers.csv",
+  codebook = "repair_cafe_codebook.csv",
+  study = "repair_cafe_study.yml"
+)
+
+make_folder <- function(folder) {
+  if (!dir.exists(folder)) dir.create(folder, showWarnings = FALSE)
+  check_writable(folder, call = NULL)
+}

@@ -1,0 +1,64 @@
+#' @export
+print.softsieve_study <- function(x, ...) {
+  show_study(x, "write_report() writes it up, write_results() saves everything.")
+}
+
+# The command shows a study too, but has other steps to name.
+show_study <- function(x, next_step) {
+  s <- x$settings
+  title <- if (is.null(s$title)) "A study" else s$title
+  if (!length(x$values)) {
+    return(show_result(
+      x,
+      sprintf("%s (not run yet).", title),
+      c(sprintf("Answers: %s.", s$answers$file), decided_lines(s)),
+      next_step = paste(
+        "run_study() runs all stages; write_study() writes what was decided into the file."
+      )
+    ))
+  }
+  v <- x$values
+  solved <- !is.null(v$solution)
+  verdict <- if (solved) {
+    sprintf(
+      "%s: %s of %s.",
+      title,
+      count_of(ncol(v$solution$values$loadings), "factor"),
+      count_of(nrow(v$solution$values$items), "item")
+    )
+  } else {
+    sprintf("%s: stopped at %s.", title, stage_title(s$stopped$stage))
+  }
+  show_result(
+    x,
+    verdict,
+    c(study_about(v, s), v$count$values$sentences[1L], reliability_said(v), decided_lines(s)),
+    next_step = if (solved) next_step else "mend what is named, and run the study again."
+  )
+}
+
+study_about <- function(v, s) {
+  adequacy <- if (!is.null(v$factorability)) {
+    sprintf("; sampling adequacy %s", format_unit(v$factorability$values$adequacy))
+  }
+  sprintf(
+    "%s%s; seed %d.",
+    count_of(nrow(v$questionnaire$values$answers), "person", "people"),
+    if (is.null(adequacy)) "" else adequacy,
+    s$seed
+  )
+}
+
+reliability_said <- function(v) if (!is.null(v$reliability)) reliability_verdict(v$reliability)
+
+# What people decided, each in a line.
+decided_lines <- function(s) {
+  vapply(s$decisions, function(one) {
+    row <- trail_of_decision(one)
+    beside <- paste0(
+      if (nzchar(row$who)) sprintf(" (%s)", row$who),
+      if (nzchar(row$why)) sprintf(": %s", row$why)
+    )
+    sprintf("Decided: %s %s%s.", row$decision, row$choice, sub("[.]$", "", beside))
+  }, "")
+}

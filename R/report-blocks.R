@@ -1,0 +1,152 @@
+# What a report is made of. A section is a spec whose name starts with SECTION_ (base-registry.R):
+# name, label (its title), order and
+#
+#   title   function(study): its title, where that hangs on the study
+#   needs   names of the study's results without which it is left out
+#   make    function(study): a list of blocks
+#
+# A block says what is shown, not how: the papers (report-html.R, report-word.R,
+# report-markdown.R) lay each out. A table or figure that a result does not have is left out.
+
+say <- function(..., style = "plain") {
+  text <- unlist(list(...))
+  lapply(text[nzchar(text)], function(one) list(kind = "text", text = one, style = style))
+}
+
+verdict <- function(...) say(..., style = "verdict")
+aside <- function(...) say(..., style = "note")
+heading <- function(text) list(list(kind = "heading", text = text))
+points <- function(lines) if (length(lines)) list(list(kind = "points", lines = lines))
+code_lines <- function(lines) list(list(kind = "code", lines = lines))
+terms <- function(x) list(list(kind = "terms", terms = names(x), meanings = unname(x)))
+findings_list <- function(findings) list(list(kind = "findings", findings = findings))
+
+show_table <- function(x, what = NULL) {
+  if (is.null(x)) return(NULL)
+  if (is.null(what)) what <- names(tables_of(x))[1L]
+  if (is.na(what) || !has_table(x, what)) return(NULL)
+  lapply(parts_of(x, what), function(part) {
+    list(kind = "table", x = x, what = what, part = part)
+  })
+}
+
+show_pattern <- function(x) list(list(kind = "pattern", x = x, what = "pattern", part = NULL))
+
+show_figure <- function(x, what = NULL) {
+  if (is.null(x)) return(NULL)
+  spec <- figure_spec(x, what)
+  if (!has_figure(spec, x)) return(NULL)
+  list(list(kind = "figure", x = x, spec = spec))
+}
+
+# What a table block holds, ready to be laid out: title, text of its columns, which stand to the
+# right, their numbers, and notes.
+laid_table <- function(block) {
+  table <- table_of(block$x, block$what, block$part)
+  cells <- table_cells(table, roomy = TRUE)
+  rows <- length(cells$text[[1L]])
+  shown <- if (table$cut) min(rows, table$most) else rows
+  notes <- c(
+    if (shown < rows) paste0(capitalise(table$rest(rows - shown)), "."),
+    if (length(table$note)) paste0(sub("[.]$", "", table$note), ".")
+  )
+  list(
+    title = sub(":$", "", table$title),
+    text = lapply(cells$text, utils::head, shown),
+    right = unname(cells$right),
+    raw = lapply(table$columns[names(cells$text)], function(one) utils::head(one$raw, shown)),
+    notes = notes
+  )
+}
+
+# Figures that have been saved and are needed again while results are written: paths by what they
+# are of. write_results() fills it, and empties it when it is done.
+DRAWN <- new.env(parent = emptyenv())
+
+drawn_key <- function(spec, x) paste(spec$of, spec$name, rlang::hash(x))
+
+# A figure block's picture as a file, with `times` as many pixels as on a screen.
+figure_file <- function(block, file, times = 1) {
+  height <- figure_height(block$spec, block$x)
+  known <- if (times == 1) DRAWN[[drawn_key(block$spec, block$x)]]
+  if (!is.null(known) && file.copy(known, file, overwrite = TRUE)) return(height)
+  save_figure(draw_spec(block$spec, block$x), file, height = height, times = times)
+  height
+}
+
+# The sections of a study, each with its title and blocks; those without anything to say left out.
+sections_of <- function(study) {
+  made <- lapply(specs("section"), function(section) {
+    if (!all(section[["needs"]] %in% names(study$values))) return(NULL)
+    blocks <- section$make(study)
+    if (!length(blocks)) return(NULL)
+    title <- if (is.null(section[["title"]])) section$label else section[["title"]](study)
+    list(name = section$name, title = title, blocks = blocks)
+  })
+  made[!vapply(made, is.null, NA)]
+}
+
+title_of_study <- function(study) {
+  if (is.null(study$settings$title)) "Factor analysis of a questionnaire" else study$settings$title
+}
+
+byline_of <- function(study) {
+  paste(
+    c(
+      study$settings$author,
+      study$settings$date,
+      sprintf("softsieve %s", utils::packageVersion("softsieve"))
+    ),
+    collapse = ", "
+  )
+}
+
+# Tables and figures are counted through the whole page.
+new_counts <- function() list2env(list(table = 0L, figure = 0L, tip = 0L))
+
+count_on <- function(context, what) {
+  context$counts[[what]] <- context$counts[[what]] + 1L
+  context$counts[[what]]
+}
+
+# The sections of one study or of several, for papers that are read from top to bottom: in each, the
+# studies one after the other, by name.
+paper_sections <- function(studies) {
+  sections <- lapply(studies, sections_of)
+  several <- length(studies) > 1L
+  known <- names(specs("section"))
+  made <- lapply(known[known %in% unlist(lapply(sections, names))], function(name) {
+    held <- lapply(sections, `[[`, name)
+    if (name == "glossary") held[-1L] <- list(NULL)
+    there <- which(!vapply(held, is.null, NA))
+    list(
+      title = held[[there[1L]]]$title,
+      parts = lapply(there, function(i) {
+        named <- several && name != "glossary"
+        list(name = if (named) names(studies)[i], blocks = held[[i]]$blocks)
+      })
+    )
+  })
+  agree <- if (several) comparison_blocks(studies)
+  if (is.null(agree)) return(made)
+  agree <- list(title = "How the two agree", parts = list(list(name = NULL, blocks = agree)))
+  c(made[1L], list(agree), made[-1L])
+}
+
+# How the factors of the first two studies match, where they have items in common.
+comparison_blocks <- function(studies) {
+  solutions <- lapply(studies, function(study) study$values$solution)
+  solutions <- solutions[!vapply(solutions, is.null, NA)]
+  if (length(solutions) < 2L) return(NULL)
+  compared <- tryCatch(
+    do.call(compare_solutions, solutions[1:2]),
+    softsieve_error = function(e) NULL
+  )
+  if (is.null(compared)) {
+    return(say("They have too few items in common to compare their factors."))
+  }
+  c(
+    say(sprintf("The first is %s, the second %s.", names(studies)[1L], names(studies)[2L])),
+    unlist(lapply(names(tables_of(compared)), function(what) show_table(compared, what)), FALSE)
+  )
+}

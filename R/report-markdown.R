@@ -1,0 +1,110 @@
+# The report as Markdown, with its figures in a folder beside it.
+
+PAPER_MD <- spec(
+  name = "md",
+  label = "Markdown, with figures in a folder beside it",
+  order = 3,
+  package = NULL,
+  beside = TRUE,
+  write = function(studies, path, file, call) {
+    folder <- figures_folder(file)
+    made <- tempfile(".softsieve-", dirname(file))
+    if (!dir.create(made, showWarnings = FALSE)) check_writable(made, call)
+    on.exit(unlink(made, recursive = TRUE), add = TRUE)
+    write_text(markdown_report(studies, made, basename(folder)), path)
+    if (length(list.files(made))) {
+      unlink(folder, recursive = TRUE)
+      file.rename(made, folder)
+    }
+  }
+)
+
+figures_folder <- function(file) paste0(tools::file_path_sans_ext(file), "_figures")
+
+markdown_report <- function(studies, made, folder) {
+  context <- new.env(parent = emptyenv())
+  context$counts <- new_counts()
+  context$made <- made
+  context$folder <- folder
+  title <- paste(unique(vapply(studies, title_of_study, "")), collapse = " / ")
+  byline <- paste(unique(vapply(studies, byline_of, "")), collapse = " / ")
+  body <- lapply(paper_sections(studies), function(section) {
+    parts <- lapply(section$parts, function(part) {
+      c(
+        if (!is.null(part$name)) c(paste("###", markdown_text(part$name)), ""),
+        unlist(lapply(part$blocks, function(block) {
+          c(MARKDOWN_BLOCKS[[block$kind]](block, context), "")
+        }))
+      )
+    })
+    c(paste("##", markdown_text(section$title)), "", unlist(parts))
+  })
+  c(paste("#", markdown_text(title)), "", markdown_text(byline), "", unlist(body))
+}
+
+# Text that is shown as it is: nothing in it is markup, HTML or the beginning of a list.
+markdown_text <- function(x) {
+  x <- gsub("\\s*[\r\n]+\\s*", " ", x)
+  x <- gsub("([\\\\`*_{}\\[\\]<>|#~$!&])", "\\\\\\1", x, perl = TRUE)
+  sub("^(\\s*)([-+]|[0-9]+[.)])(\\s)", "\\1\\\\\\2\\3", x)
+}
+
+MARKDOWN_BLOCKS <- list(
+  text = function(block, context) {
+    around <- c(plain = "", verdict = "**", note = "*")[[block$style]]
+    paste0(around, markdown_text(block$text), around)
+  },
+  prose = function(block, context) markdown_text(block$text),
+  heading = function(block, context) paste("###", markdown_text(block$text)),
+  points = function(block, context) paste("-", markdown_text(block$lines)),
+  code = function(block, context) paste0("    ", block$lines),
+  terms = function(block, context) {
+    sprintf("- **%s**: %s", markdown_text(block$terms), markdown_text(block$meanings))
+  },
+  references = function(block, context) paste("-", markdown_text(block$lines)),
+  findings = function(block, context) {
+    f <- block$findings[order(-match(block$findings$severity, SEVERITIES)), ]
+    if (nrow(f)) sprintf("- %s: %s", f$severity, markdown_text(f$text)) else "Nothing."
+  },
+  figure = function(block, context) markdown_figure(block, context),
+  table = function(block, context) markdown_block_table(block, context),
+  pattern = function(block, context) markdown_block_table(block, context)
+)
+
+markdown_figure <- function(block, context) {
+  number <- count_on(context, "figure")
+  name <- sprintf("figure-%d.png", number)
+  figure_file(block, file.path(context$made, name))
+  c(
+    sprintf(
+      "![%s](<%s/%s>)",
+      markdown_text(figure_alt(block$spec, block$x)),
+      gsub("[<>]", "", context$folder),
+      name
+    ),
+    "",
+    sprintf("Figure %d. %s.", number, markdown_text(capitalise(block$spec$label)))
+  )
+}
+
+markdown_block_table <- function(block, context) {
+  laid <- laid_table(block)
+  number <- count_on(context, "table")
+  c(
+    sprintf("Table %d. %s", number, markdown_text(laid$title)),
+    "",
+    markdown_table(laid$text, laid$right),
+    if (length(laid$notes)) c("", markdown_text(laid$notes))
+  )
+}
+
+# Columns of text as the lines of a table.
+markdown_table <- function(text, right) {
+  cells <- lapply(text, markdown_text)
+  row <- function(parts) paste0("| ", paste(parts, collapse = " | "), " |")
+  c(
+    row(markdown_text(names(text))),
+    row(ifelse(right, "---:", ":---")),
+    vapply(seq_along(cells[[1L]]), function(i) row(vapply(cells, `[[`, "", i)), "")
+  )
+}

@@ -1,0 +1,201 @@
+# The report as a Word document, as manuscripts of social-science journals are set: numbered tables
+# with three lines, their number in bold and their title in italics above, notes below; figures of
+# 300 dots to the inch of print; double spacing; the running text in one serif letter.
+
+PAPER_DOCX <- spec(
+  name = "docx",
+  label = "a Word document with real tables and figures of 300 dpi",
+  order = 2,
+  package = c("officer", "flextable", "xml2"),
+  write = function(studies, path, file, call) word_report(studies, path)
+)
+
+WORD_FONT <- "Times New Roman"
+WORD_WIDTH <- 6.5 # inches between the margins of a letter page
+WORD_DPI <- 300
+
+word_report <- function(studies, path) {
+  doc <- officer::read_docx()
+  set_word_headings(doc)
+  page <- officer::prop_section(
+    page_size = officer::page_size(width = 8.5, height = 11),
+    page_margins = officer::page_mar(bottom = 1, top = 1, right = 1, left = 1, gutter = 0)
+  )
+  doc <- officer::body_set_default_section(doc, page)
+  context <- new.env(parent = emptyenv())
+  context$counts <- new_counts()
+  context$folder <- tempfile("softsieve-word-")
+  dir.create(context$folder)
+  on.exit(unlink(context$folder, recursive = TRUE), add = TRUE)
+  title <- paste(unique(vapply(studies, title_of_study, "")), collapse = " / ")
+  byline <- paste(unique(vapply(studies, byline_of, "")), collapse = " / ")
+  doc <- word_text(doc, title, bold = TRUE, size = 16, align = "center")
+  doc <- word_text(doc, byline, align = "center")
+  for (section in paper_sections(studies)) {
+    doc <- officer::body_add_par(doc, section$title, style = "heading 1")
+    for (part in section$parts) {
+      if (!is.null(part$name)) doc <- officer::body_add_par(doc, part$name, style = "heading 2")
+      for (block in part$blocks) doc <- WORD_BLOCKS[[block$kind]](doc, block, context)
+    }
+  }
+  print(doc, target = path)
+}
+
+# Headings as manuscripts have them: bold, in the letter of the text, without numbers or lines, the
+# first level in the middle.
+set_word_headings <- function(doc) {
+  file <- file.path(doc$package_dir, "word", "styles.xml")
+  styles <- xml2::read_xml(file)
+  for (level in 1:2) {
+    style <- xml2::xml_find_first(
+      styles,
+      sprintf("//w:style[w:name/@w:val='heading %d']", level)
+    )
+    xml2::xml_remove(xml2::xml_find_all(style, ".//w:numPr | .//w:pBdr | ./w:rPr"))
+    place <- xml2::xml_find_first(style, "./w:pPr/w:outlineLvl")
+    side <- if (level == 1L) "center" else "left"
+    xml2::xml_add_sibling(place, "w:jc", "w:val" = side, .where = "before")
+    letter <- xml2::xml_add_child(style, "w:rPr")
+    xml2::xml_add_child(letter, "w:rFonts", "w:ascii" = WORD_FONT, "w:hAnsi" = WORD_FONT)
+    xml2::xml_add_child(letter, "w:b")
+    xml2::xml_add_child(letter, "w:sz", "w:val" = "24")
+  }
+  xml2::write_xml(styles, file)
+}
+
+word_text <- function(
+  doc,
+  text,
+  bold = FALSE,
+  italic = FALSE,
+  size = 12,
+  align = "left",
+  spacing = 2,
+  keep = FALSE
+) {
+  letter <- officer::fp_text(
+    font.size = size,
+    bold = bold,
+    italic = italic,
+    font.family = WORD_FONT
+  )
+  paragraph <- officer::fp_par(text.align = align, line_spacing = spacing, keep_with_next = keep)
+  run <- officer::ftext(text, letter)
+  officer::body_add_fpar(doc, officer::fpar(run, fp_p = paragraph))
+}
+
+# Lines of one paragraph: a paragraph for each would take the writer seconds.
+word_lines <- function(doc, lines, size = 12, spacing = 1.5, font = WORD_FONT) {
+  letter <- officer::fp_text(font.size = size, font.family = font)
+  runs <- lapply(lines, function(line) {
+    list(officer::ftext(if (nzchar(line)) line else " ", letter), officer::run_linebreak())
+  })
+  paragraph <- officer::fp_par(line_spacing = spacing)
+  runs <- utils::head(do.call(c, runs), -1L)
+  officer::body_add_fpar(doc, do.call(officer::fpar, c(runs, list(fp_p = paragraph))))
+}
+
+WORD_BLOCKS <- list(
+  text = function(doc, block, context) {
+    note <- block$style == "note"
+    word_text(
+      doc,
+      block$text,
+      bold = block$style == "verdict",
+      italic = note,
+      size = if (note) 10 else 12,
+      spacing = if (note) 1 else 2
+    )
+  },
+  prose = function(doc, block, context) word_text(doc, block$text),
+  heading = function(doc, block, context) {
+    officer::body_add_par(doc, block$text, style = "heading 2")
+  },
+  points = function(doc, block, context) {
+    word_lines(doc, paste0("\u2022 ", block$lines))
+  },
+  code = function(doc, block, context) {
+    word_lines(doc, block$lines, size = 8, spacing = 1, font = "Courier New")
+  },
+  terms = function(doc, block, context) {
+    word_lines(doc, paste0(block$terms, ": ", block$meanings), size = 11, spacing = 1.15)
+  },
+  references = function(doc, block, context) word_references(doc, block$lines),
+  findings = function(doc, block, context) {
+    f <- block$findings[order(-match(block$findings$severity, SEVERITIES)), ]
+    if (!nrow(f)) return(word_text(doc, "Nothing."))
+    word_lines(doc, sprintf("\u2022 %s: %s", capitalise(f$severity), f$text))
+  },
+  figure = function(doc, block, context) word_figure(doc, block, context),
+  table = function(doc, block, context) word_numbered_table(doc, block, context),
+  pattern = function(doc, block, context) word_numbered_table(doc, block, context)
+)
+
+# With a hanging indent.
+word_references <- function(doc, lines) {
+  letter <- officer::fp_text(font.size = 12, font.family = WORD_FONT)
+  hanging <- officer::fp_par(line_spacing = 2, padding.left = 36)
+  for (line in lines) {
+    doc <- officer::body_add_fpar(doc, officer::fpar(officer::ftext(line, letter), fp_p = hanging))
+  }
+  doc
+}
+
+# A figure's pixels are so many that its print has 300 to the inch.
+word_figure <- function(doc, block, context) {
+  number <- count_on(context, "figure")
+  file <- file.path(context$folder, sprintf("figure-%d.png", number))
+  height <- figure_file(block, file, times = WORD_WIDTH * WORD_DPI / 1280)
+  doc <- word_text(doc, sprintf("Figure %d", number), bold = TRUE, keep = TRUE)
+  doc <- word_text(doc, capitalise(block$spec$label), italic = TRUE, keep = TRUE)
+  printed <- WORD_WIDTH * c(1, height / 1280)
+  if (printed[2L] > 8) printed <- printed * 8 / printed[2L]
+  officer::body_add_img(
+    doc,
+    file,
+    width = printed[1L],
+    height = printed[2L],
+    style = "centered"
+  ) |>
+    word_text(figure_alt(block$spec, block$x), size = 10, spacing = 1)
+}
+
+word_numbered_table <- function(doc, block, context) {
+  laid <- laid_table(block)
+  number <- count_on(context, "table")
+  doc <- word_text(doc, sprintf("Table %d", number), bold = TRUE, keep = TRUE)
+  doc <- word_text(doc, laid$title, italic = TRUE, keep = TRUE, spacing = 1.15)
+  frame <- as.data.frame(laid$text, check.names = FALSE)
+  cut <- nrow(frame) > MOST_WORD_ROWS
+  if (cut) frame <- utils::head(frame, MOST_WORD_ROWS)
+  doc <- flextable::body_add_flextable(doc, word_layout(frame, laid$right), align = "left")
+  notes <- c(laid$notes, if (cut) sprintf("The first %d rows are shown.", MOST_WORD_ROWS))
+  notes <- if (length(notes)) paste("Note.", paste(notes, collapse = " ")) else " "
+  word_text(doc, notes, italic = FALSE, size = 10, spacing = 1)
+}
+
+# Lines above and below the heads and at the end, no others; wording takes what room is left.
+word_layout <- function(frame, right) {
+  line <- officer::fp_border(width = 1)
+  widest <- vapply(seq_along(frame), function(j) {
+    max(nchar(c(unlist(strsplit(names(frame)[j], " ")), frame[[j]])), 3L)
+  }, 0)
+  size <- if (sum(pmin(widest, 30L)) > 95L) 8 else if (sum(pmin(widest, 30L)) > 75L) 9 else 10
+  room <- pmin(widest, 34L) + 2
+  table <- flextable::flextable(frame)
+  table <- flextable::border_remove(table)
+  table <- flextable::hline_top(table, part = "header", border = line)
+  table <- flextable::hline_bottom(table, part = "header", border = line)
+  table <- flextable::hline_bottom(table, part = "body", border = line)
+  table <- flextable::font(table, fontname = WORD_FONT, part = "all")
+  table <- flextable::fontsize(table, size = size, part = "all")
+  table <- flextable::padding(table, padding = 1.5, part = "all")
+  table <- flextable::line_spacing(table, space = 1, part = "all")
+  # words that follow numbers keep away from them
+  after <- which(!right & c(FALSE, utils::head(right, -1L)))
+  if (length(after)) table <- flextable::padding(table, j = after, padding.left = 9, part = "all")
+  if (any(right)) table <- flextable::align(table, j = which(right), align = "right", part = "all")
+  if (any(!right)) table <- flextable::align(table, j = which(!right), align = "left", part = "all")
+  table <- flextable::width(table, j = seq_along(room), width = WORD_WIDTH * room / sum(room))
+  flextable::set_table_properties(table, layout = "fixed", opts_word = list(split = FALSE))
+}

@@ -1,0 +1,172 @@
+# Solutions and scales as files of their own: an open format (JSON; the schema is in inst/schema),
+# versioned, without anybody's answers, read back to the last bit.
+
+SOLUTION_FORMAT <- "softsieve solution"
+SOLUTION_VERSION <- 1L
+
+#' Save a solution, and read it back
+#'
+#' A solution file holds all that scoring new people needs: loadings, factor correlations, the
+#' correlations of the items, the key (ends, reversed items, codes, labels, wording), means and
+#' deviations, settings and findings; never the answers that it came from. It is JSON, laid down in
+#' `system.file("schema", "solution.schema.json", package = "softsieve")`: every value is an object
+#' with `numbers`, `whole`, `words`, `flags` or `list`, and `with` its names and dimensions. Numbers
+#' are written with as many digits as they need: what is read back is what was written, bit for bit.
+#'
+#' @param x What [extract_factors()], [extract_components()], [rotate_factors()],
+#'   [factor_solution()] or [form_scales()] returned.
+#' @param file Path of the file; its name ends in `.json`.
+#' @return `write_solution()`: `file`, invisibly. `read_solution()`: the solution (or set of scales)
+#'   as it was saved, without the answers; [predict()], [score_respondents()], prints and figures
+#'   take it as they took the first.
+#' @section Errors: `softsieve_error_class`, `softsieve_error_ending`, `softsieve_error_unwritable`,
+#'   `softsieve_error_file_missing`, `softsieve_error_file_empty`, `softsieve_error_solution` (not
+#'   such a file, of a later version, or not whole).
+#' @family scores
+#' @examples
+#' motives <- questionnaire(repair_cafe, codebook = repair_cafe_codebook, id = person, group = cafe)
+#' solution <- factor_solution(motives, 4, seed = 1)
+#' file <- tempfile(fileext = ".json")
+#' write_solution(solution, file)
+#' new_people <- utils::head(repair_cafe)
+#' identical(predict(read_solution(file), new_people), predict(solution, new_people))
+#' @srrstats {UL4.0} a solution is saved and read back to the last bit
+#' @export
+write_solution <- function(x, file) {
+  call <- environment()
+  if (!inherits(x, c("factor_solution", "softsieve_scale_set"))) {
+    check_class(x, "x", "factor_solution", "rotate_factors() or form_scales()")
+  }
+  check_text(file, "file")
+  check_ending(file, "json")
+  write_whole(file, function(path) write_text(solution_text(x), path), call = call)
+}
+
+solution_text <- function(x) {
+  sprintf(
+    "{\"format\":\"%s\",\n\"version\":%d,\n\"written_by\":%s,\n\"solution\":%s}",
+    SOLUTION_FORMAT,
+    SOLUTION_VERSION,
+    json_words(paste("softsieve", utils::packageVersion("softsieve"))),
+    exact_json(without_people(x))
+  )
+}
+
+# The same without anybody's answers; correlations of items stay.
+without_people <- function(x) {
+  parts <- unclass(x)
+  parts["call"] <- list(NULL)
+  if (inherits(parts$values$item_correlations, "softsieve_result")) {
+    r <- unclass(parts$values$item_correlations)
+    r["call"] <- list(NULL)
+    r$values["questionnaire"] <- list(NULL)
+    parts$values$item_correlations <- structure(r, class = oldClass(x$values$item_correlations))
+  }
+  parts$values["trail"] <- NULL
+  structure(parts, class = oldClass(x))
+}
+
+#' @rdname write_solution
+#' @export
+read_solution <- function(file) {
+  call <- environment()
+  check_file(file)
+  refuse <- function(got, todo = "Was it written by write_solution()?") {
+    stop_input(
+      "solution",
+      "The file must be a whole solution file.",
+      got = sprintf("\"%s\": %s.", basename(file), got),
+      todo = todo,
+      call = call
+    )
+  }
+  held <- tryCatch(
+    parse_exact(paste(readLines(file, warn = FALSE, encoding = "UTF-8"), collapse = "\n")),
+    error = function(e) refuse("it is no JSON, or not whole")
+  )
+  if (!is.list(held) || !identical(held$format, SOLUTION_FORMAT)) {
+    refuse(sprintf("its `format` is not \"%s\"", SOLUTION_FORMAT))
+  }
+  if (!identical(as.integer(held$version), SOLUTION_VERSION)) {
+    refuse(
+      sprintf("it is of version %s, known is %d", format(held$version), SOLUTION_VERSION),
+      "Read it with a later softsieve."
+    )
+  }
+  x <- tryCatch(from_exact(held$solution), error = function(e) refuse(conditionMessage(e)))
+  wrong <- wrong_in_solution(x)
+  if (length(wrong)) refuse(wrong)
+  x["call"] <- list(quote(read_solution()))
+  x
+}
+
+# What is not as a solution must be, in words, or nothing.
+wrong_in_solution <- function(x) {
+  if (!inherits(x, c("factor_solution", "softsieve_scale_set"))) return("it holds no solution")
+  parts <- c("values", "settings", "findings", "source")
+  absent <- setdiff(parts, names(unclass(x)))
+  if (length(absent)) return(sprintf("it has no %s", absent[1L]))
+  told <- is.data.frame(x$findings) && all(names(no_findings()) %in% names(x$findings))
+  if (!told) return("its findings are no table")
+  if (inherits(x, "factor_solution")) return(wrong_in_loadings(x$values))
+  scales <- x$values$scales
+  named <- is.data.frame(scales) && all(c("scale", "item") %in% names(scales))
+  if (!named) "its scales are no table of scales and items"
+}
+
+wrong_in_loadings <- function(v) {
+  is_numbers <- function(x) is.matrix(x) && is.numeric(x) && all(is.finite(x))
+  if (!is_numbers(v$loadings)) return("its loadings are no matrix of numbers")
+  between <- v$factor_correlations
+  square <- is_numbers(between) && all(dim(between) == ncol(v$loadings))
+  if (!square) return("its factor correlations do not go with its loadings")
+  named <- is.data.frame(v$items) &&
+    identical(as.character(v$items$item), rownames(v$loadings))
+  if (!named) "its items do not go with its loadings"
+}
+
+# The form of such files as a JSON Schema (draft 2020-12).
+solution_schema <- function() {
+  array <- function(...) list(type = "array", items = list(type = c(..., "null")))
+  value <- list("$ref" = "#/$defs/value")
+  one <- function(key, held) {
+    list(
+      type = "object",
+      required = list(key),
+      additionalProperties = FALSE,
+      properties = stats::setNames(list(held, list("$ref" = "#/$defs/with")), c(key, "with"))
+    )
+  }
+  list(
+    "$schema" = "https://json-schema.org/draft/2020-12/schema",
+    title = "A softsieve solution",
+    description = paste(
+      "A factor solution or a set of scales, without answers. Every value is an object with its",
+      "kind: numbers (null: missing; as hexadecimal text where some are infinite), whole numbers,",
+      "words, flags, a list (of named values or not) or nothing; `with` holds its attributes."
+    ),
+    type = "object",
+    required = list("format", "version", "written_by", "solution"),
+    additionalProperties = FALSE,
+    properties = list(
+      format = list(const = SOLUTION_FORMAT),
+      version = list(const = SOLUTION_VERSION),
+      written_by = list(type = "string"),
+      solution = value
+    ),
+    "$defs" = list(
+      with = list(type = "object", additionalProperties = value),
+      value = list(oneOf = list(
+        one("numbers", array("number", "string")),
+        one("whole", array("integer")),
+        one("words", array("string")),
+        one("flags", array("boolean")),
+        one("list", list(anyOf = list(
+          list(type = "array", items = value),
+          list(type = "object", additionalProperties = value)
+        ))),
+        one("nothing", list(const = TRUE))
+      ))
+    )
+  )
+}

@@ -1,0 +1,270 @@
+# The stages of a study, in order. A stage is a spec whose name starts with STAGE_
+# (base-registry.R): name (of its result among a study's values), label (what is said while it
+# runs; nothing where it stands with the one before) and order, and
+#
+#   needs   names of the results that it works on
+#   asks    the stages of entries (study-entries.R) whose settings it takes
+#   also    function(s): further settings that its result hangs on
+#   when    function(s): is it asked for? (always, when left out)
+#   stored  may its result be stored beside the results, to be taken up again? (study-resume.R)
+#   run     function(s, v, threads): its result from the settings in force and earlier results
+
+# A verb with what came before and what the study asks of it.
+run_asked <- function(s, verb, first, stage, ...) {
+  do.call(verb, c(first, stage_arguments(s, stage), list(...)))
+}
+
+STAGE_QUESTIONNAIRE <- spec(
+  name = "questionnaire",
+  label = "Reading answers and codebook",
+  order = 1,
+  needs = character(),
+  asks = c("read", "ask"),
+  stored = FALSE,
+  run = function(s, v, threads) questionnaire_of_study(s)
+)
+
+STAGE_ITEMS <- spec(
+  name = "items",
+  label = "Looking at items and people",
+  order = 2,
+  needs = "questionnaire",
+  run = function(s, v, threads) profile_items(v$questionnaire)
+)
+
+STAGE_PEOPLE <- spec(
+  name = "people",
+  label = "",
+  order = 3,
+  needs = "questionnaire",
+  run = function(s, v, threads) profile_respondents(v$questionnaire)
+)
+
+STAGE_CORRELATIONS <- spec(
+  name = "correlations",
+  label = "Correlating items",
+  order = 4,
+  needs = "questionnaire",
+  asks = "correlate",
+  run = function(s, v, threads) {
+    run_asked(s, correlate_items, list(v$questionnaire), "correlate", threads = threads)
+  }
+)
+
+STAGE_FACTORABILITY <- spec(
+  name = "factorability",
+  label = "",
+  order = 5,
+  needs = "correlations",
+  run = function(s, v, threads) assess_factorability(v$correlations)
+)
+
+STAGE_COUNT <- spec(
+  name = "count",
+  label = "Weighing the number of factors",
+  order = 6,
+  needs = "correlations",
+  asks = "count",
+  also = function(s) seed_of(s, "count"),
+  run = function(s, v, threads) {
+    run_asked(
+      s,
+      count_factors,
+      list(v$correlations),
+      "count",
+      seed = seed_of(s, "count"),
+      threads = threads
+    )
+  }
+)
+
+STAGE_SIFT <- spec(
+  name = "sift",
+  label = "Sifting items",
+  order = 7,
+  needs = c("correlations", "count"),
+  asks = c("number", "rules", "sift", "extract", "rotate"),
+  also = function(s) list(s$sift, s$factors, s$by_hand, seed_of(s, "sift")),
+  when = function(s) s$sift$run,
+  stored = FALSE, # what goes on from it holds functions
+  run = function(s, v, threads) {
+    sift_as_asked(v$correlations, number_of_study(s$factors$number, v$count), s, threads)
+  }
+)
+
+STAGE_SOLUTION <- spec(
+  name = "solution",
+  label = "Extracting and rotating factors",
+  order = 8,
+  needs = c("correlations", "count", "sift"),
+  asks = c("number", "extract", "rotate", "name"),
+  also = function(s) list(s$factors, seed_of(s, "rotation")),
+  run = function(s, v, threads) {
+    solution <- if (is.null(v$sift)) {
+      factor_as_asked(v$correlations, number_of_study(s$factors$number, v$count), s, threads)
+    } else {
+      v$sift$values$solution
+    }
+    if (is.null(s$factors$names)) solution else name_factors(solution, s$factors$names)
+  }
+)
+
+STAGE_PATTERN <- spec(
+  name = "pattern",
+  label = "",
+  order = 9,
+  needs = "solution",
+  asks = "pattern",
+  run = function(s, v, threads) run_asked(s, pattern_table, list(v$solution), "pattern")
+)
+
+STAGE_SCALES <- spec(
+  name = "scales",
+  label = "Checking scales",
+  order = 10,
+  needs = c("questionnaire", "solution"),
+  asks = c("by", "form"),
+  run = function(s, v, threads) {
+    if (s$scales$by == "codebook") return(form_scales(answers_left(v)))
+    run_asked(s, form_scales, list(v$solution), "form")
+  }
+)
+
+STAGE_RELIABILITY <- spec(
+  name = "reliability",
+  label = "",
+  order = 11,
+  needs = c("questionnaire", "scales", "solution"),
+  asks = "trust",
+  also = function(s) list(seed_of(s, "reliability"), s$correlations$missing),
+  run = function(s, v, threads) {
+    run_asked(
+      s,
+      assess_reliability,
+      list(v$scales, answers_left(v)),
+      "trust",
+      missing = s$correlations$missing,
+      seed = seed_of(s, "reliability"),
+      threads = threads
+    )
+  }
+)
+
+STAGE_SCORES <- spec(
+  name = "scores",
+  label = "Scoring people",
+  order = 12,
+  needs = c("questionnaire", "solution"),
+  asks = "score",
+  run = function(s, v, threads) {
+    run_asked(s, score_respondents, list(v$solution, answers_left(v)), "score", threads = threads)
+  }
+)
+
+STAGE_SCALE_SCORES <- spec(
+  name = "scale_scores",
+  label = "",
+  order = 13,
+  needs = c("questionnaire", "scales", "reliability", "solution"),
+  asks = "score_scales",
+  run = function(s, v, threads) {
+    run_asked(
+      s,
+      score_respondents,
+      list(v$scales, answers_left(v)),
+      "score_scales",
+      reliability = v$reliability
+    )
+  }
+)
+
+# The answers to the items that the solution is of: after sifting, not all.
+answers_left <- function(v) {
+  left <- rownames(v$solution$values$loadings)
+  if (setequal(left, colnames(v$questionnaire$values$answers))) return(v$questionnaire)
+  keep_quietly(v$questionnaire, left)
+}
+
+# The stages that must run for these results, in order. The number of factors is only weighed where
+# that is wanted, or settles the number.
+stages_for <- function(wanted, s) {
+  given <- is.numeric(s$factors$number) && !"count" %in% wanted
+  repeat {
+    needed <- unique(c(wanted, unlist(lapply(specs("stage")[wanted], `[[`, "needs"))))
+    if (given) needed <- setdiff(needed, "count")
+    if (setequal(needed, wanted)) break
+    wanted <- needed
+  }
+  specs("stage")[names_of("stage") %in% wanted]
+}
+
+# The number that a rule finds is found anew in every pass; one that is given stays. What people put
+# back is put back after the rules had their say, and they are asked again about the others.
+sift_as_asked <- function(correlations, number, s, threads) {
+  components <- spec_of("extraction", s$factors$method)$model == "components"
+  factors <- if (identical(s$factors$number, "parallel")) {
+    "parallel"
+  } else if (is.numeric(number)) {
+    number
+  } else {
+    number$values$suggested
+  }
+  rules <- stage_arguments(s, "rules")
+  rules[unlist(s$sift$without)] <- FALSE
+  drop_first <- c(unlist(s$sift$drop_first), s$by_hand$drop)
+  own <- names(spec_of("rotation", s$factors$rotation)$parameters)
+  turning <- s$factors[intersect(c("oblique", "row_weights", own), names(s$factors))]
+  asked <- list(
+    correlations,
+    rules = do.call(sift_rules, rules[!vapply(rules, is.null, NA)]),
+    factors = factors,
+    keep = s$sift$keep,
+    drop_first = if (length(drop_first)) drop_first[!duplicated(names(drop_first))],
+    method = if (components) "components" else s$factors$method,
+    rotation = s$factors$rotation,
+    seed = seed_of(s, "sift"),
+    threads = threads
+  )
+  sifted <- do.call(sift_items, c(asked, turning[!vapply(turning, is.null, NA)]))
+  out <- setdiff(s$by_hand$restore, sifted$values$left)
+  if (!length(out)) return(sifted)
+  for (item in out) sifted <- sift_restore(sifted, item, s$by_hand$restore_why[[item]])
+  sift_items(sifted, threads = threads)
+}
+
+# As the study asks of extraction and rotation, each with what its method takes.
+factor_as_asked <- function(correlations, number, s, threads) {
+  components <- spec_of("extraction", s$factors$method)$model == "components"
+  extract <- if (components) extract_components else extract_factors
+  asked <- c(
+    stage_arguments(s, "extract"),
+    list(seed = if (!components) seed_of(s, "rotation"), threads = if (!components) threads)
+  )
+  asked <- asked[intersect(names(asked), names(formals(extract)))]
+  extracted <- do.call(extract, c(list(correlations, number), asked))
+  own <- names(spec_of("rotation", s$factors$rotation)$parameters)
+  do.call(
+    rotate_factors,
+    c(
+      list(extracted),
+      stage_arguments(s, "rotate"),
+      s$factors[intersect(own, names(s$factors))],
+      list(seed = seed_of(s, "rotation"), threads = threads)
+    )
+  )
+}
+
+# The number that the study gives, or that the rule it names has found.
+number_of_study <- function(asked, count) {
+  if (is.numeric(asked)) return(asked)
+  if (asked == "parallel") return(count)
+  if (asked == "probable") return(count$values$probable)
+  row <- count$values$rules[count$values$rules$rule == asked, ]
+  if (!is.na(row$suggested)) return(row$suggested)
+  stop_input(
+    "factors",
+    "The rule that the study names must find a number of factors.",
+    got = sprintf("%s: %s.", capitalise(row$label), row$reason),
+    todo = "Give factors: number: parallel, or a number."
+  )
+}

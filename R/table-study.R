@@ -1,0 +1,27 @@
+# The trail of a study as a table.
+
+# What a study says of itself is no decision about its numbers.
+ABOUT_STUDY <- c("title", "author", "date", "language", "answers.file", "codebook")
+
+TABLE_TRAIL <- spec(
+  name = "decisions",
+  of = "softsieve_study",
+  label = "What was decided, and by whom",
+  order = 1,
+  file = "decisions",
+  data = function(x) x$values$trail,
+  there = function(x) length(x$values) > 0L,
+  columns = function(x) {
+    t <- x$values$trail
+    # what nobody decided stands in the study below, and in decisions.csv
+    t <- t[t$by != "default" & !t$decision %in% ABOUT_STUDY, ]
+    list(
+      decision = words(t$decision),
+      choice = words(t$choice),
+      by = words(ifelse(nzchar(t$who), t$who, t$by)),
+      when = if (any(nzchar(t$when))) words(t$when),
+      numbers = if (any(nzchar(t$numbers))) words(t$numbers),
+      why = words(t$why)
+    )
+  }
+)

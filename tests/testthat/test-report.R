@@ -1,0 +1,205 @@
+# The report: content against the objects, in all papers; escaping; prose; in a real browser.
+
+page_text <- function(file) {
+  paste(readLines(file, warn = FALSE, encoding = "UTF-8"), collapse = "\n")
+}
+
+# Runs fixtures/page.js, which opens the page in Chromium.
+look_at_page <- function(file, part = "all") {
+  chromium <- Sys.which("chromium")
+  modules <- Sys.getenv("SOFTSIEVE_NODE_MODULES")
+  skip_if(!nzchar(chromium) || !dir.exists(file.path(modules, "playwright-core")), "no browser")
+  pdf <- file.path(dirname(file), "page.pdf")
+  script <- normalizePath(test_path("fixtures", "page.js"))
+  arguments <- c(script, normalizePath(file), modules, chromium, pdf, part)
+  said <- system2("node", shQuote(arguments), stdout = TRUE)
+  c(jsonlite::fromJSON(said), list(pdf = pdf))
+}
+
+test_that("every section, table and number is in every paper", {
+  study <- demo_run()
+  dir <- withr::local_tempdir()
+  files <- file.path(dir, c("r.html", "r.md", "r.docx"))
+  for (file in files) write_report(study, file)
+  html <- page_text(files[1])
+  md <- gsub("\\", "", page_text(files[2]), fixed = TRUE)
+  withr::local_dir(dir)
+  utils::unzip("r.docx", exdir = "word")
+  word <- xml2::xml_text(xml2::read_xml("word/word/document.xml"))
+  v <- study$values
+  unit <- softsieve:::format_unit
+  titles <- vapply(softsieve:::sections_of(study), `[[`, "", "title")
+  expect_length(titles, 15)
+  largest <- v$solution$values$loadings[cbind(seq_len(26), max.col(abs(coef(v$solution))))]
+  numbers <- c(
+    unit(v$factorability$values$adequacy), study$source$fingerprint,
+    unit(v$reliability$values$scales$omega), unit(largest[abs(largest) >= .3]),
+    softsieve:::format_number(v$count$values$eigenvalues$eigenvalue[1:4]),
+    "Harman, H. H.", "uniqueness >= 0.005", "the seed was 2026"
+  )
+  plain <- htmltools::htmlEscape(c(titles, numbers))
+  for (i in seq_along(plain)) {
+    expect_match(html, plain[i], fixed = TRUE)
+    for (text in list(md, word)) expect_match(text, c(titles, numbers)[i], fixed = TRUE)
+  }
+  # figures: in the page, beside the Markdown, at 300 dots to the inch in Word
+  expect_identical(lengths(regmatches(html, gregexpr("data:image/png;base64,", html))), 7L)
+  expect_length(list.files(file.path(dir, "r_figures")), 7)
+  for (link in regmatches(md, gregexpr("<r_figures/[^>]+>", md))[[1]]) {
+    expect_true(file.exists(file.path(dir, gsub("[<>]", "", link))))
+  }
+  pictures <- list.files("word/word/media", full.names = TRUE)
+  expect_length(pictures, 7)
+  wide <- vapply(pictures, function(p) {
+    sum(as.integer(readBin(p, "raw", 20)[17:20]) * 256^(3:0))
+  }, 0)
+  expect_true(all(abs(wide / 6.5 - 300) < 1))
+  # the same study gives the same bytes, and needs nothing from outside
+  write_report(study, file.path(dir, "again.html"))
+  expect_identical(unname(tools::md5sum(files[1])), unname(tools::md5sum("again.html")))
+  expect_no_match(html, "(src|href)=\"(?!data:|#)", perl = TRUE)
+  expect_error(write_report(study, "r.pdf"), class = "softsieve_error_ending")
+  expect_error(write_report(list(study, 1), "r.html"), class = "softsieve_error_class")
+  expect_error(write_report(list(), "r.html"), class = "softsieve_error_class")
+})
+
+test_that("hostile wording, names and titles are shown as they are, and nothing else", {
+  dir <- withr::local_tempdir()
+  bad <- "</script><script>alert(1)</script><img src=x onerror=alert(2)>"
+  file <- demo_study(dir, drop = "^title", lines = c(
+    sprintf("title: \"%s & *x* | [a](b)\"", bad),
+    "decisions: [{name: F1, as: '<b onclick=alert(3)>'}, {drop: o1, why: \"`rm` $x$ </td>\"}]"
+  ))
+  book <- readLines(file.path(dir, "repair_cafe_codebook.csv"))
+  book[2] <- sub("I enjoy[^,]*", paste0(bad, "\" onfocus=\"alert(4)"), book[2])
+  book[2] <- sub(paste0(bad, "\" onfocus=\"alert(4)"),
+    "\"<i onmouseover=alert(4)>\"\" onfocus=\"\"alert(4)\"", book[2], fixed = TRUE)
+  writeLines(book, file.path(dir, "repair_cafe_codebook.csv"))
+  study <- run_study(file)
+  expect_match(study$values$questionnaire$values$items$wording[1], "onfocus=\"alert", fixed = TRUE)
+  for (ending in c("html", "md")) write_report(study, file.path(dir, paste0("r.", ending)))
+  html <- page_text(file.path(dir, "r.html"))
+  expect_identical(lengths(regmatches(html, gregexpr("<script", html, fixed = TRUE))), 1L)
+  expect_match(html, "&lt;b onclick=alert(3)&gt;", fixed = TRUE)
+  parsed <- xml2::read_html(html)
+  expect_length(xml2::xml_find_all(parsed, "//*[@onclick or @onfocus or @onerror]"), 0)
+  md <- page_text(file.path(dir, "r.md"))
+  # (the study at the end stands in a block of code)
+  running <- grep("^    ", strsplit(md, "\n")[[1]], value = TRUE, invert = TRUE)
+  expect_no_match(running, "(?<!\\\\)<(script|b|i|img)", perl = TRUE)
+  expect_no_match(running, "(?<!\\\\)\\[a(?<!\\\\)\\]", perl = TRUE)
+  if (nzchar(Sys.getenv("SOFTSIEVE_NODE_MODULES"))) {
+    seen <- look_at_page(file.path(dir, "r.html"), "load")
+    expect_length(seen$errors, 0)
+  }
+})
+
+test_that("the page works in a browser: links, wording, slider, sorting, phone, print, no script", {
+  dir <- withr::local_tempdir()
+  study <- demo_run()
+  write_report(study, file.path(dir, "r.html"))
+  seen <- look_at_page(file.path(dir, "r.html"))
+  expect_length(seen$errors, 0)
+  expect_length(seen$requests, 0)
+  expect_lte(seen$wide, 0)
+  expect_lte(seen$narrow, 0)
+  expect_length(seen$axe, 0)
+  expect_length(seen$axe_dark, 0)
+  expect_identical(seen$dead_links, 0L)
+  expect_true(seen$jumped)
+  expect_identical(
+    unlist(seen[c("tip_before", "tip_hover", "tip_focus", "tip_tap")], use.names = FALSE),
+    c("none", "block", "block", "block")
+  )
+  expect_match(seen$tip_text, repair_cafe_codebook$wording[repair_cafe_codebook$item == "t2"])
+  loadings <- abs(coef(study$values$solution))
+  expect_identical(seen$shown_at_first, sum(loadings >= .3))
+  expect_identical(seen$shown_all, length(loadings))
+  expect_identical(seen$shown_half, sum(loadings >= .5))
+  expect_match(seen$said, sprintf("%d of 104", sum(loadings < .5)))
+  expect_identical(seen$items_first, study$values$pattern$values$table$item)
+  expect_equal(seen$sorted, sort(unname(coef(study$values$solution)[, 1]), decreasing = TRUE))
+  expect_identical(seen$aria_sort, "descending")
+  expect_identical(seen$by_name, sort(rownames(loadings)))
+  expect_identical(seen$items_back, seen$items_first)
+  expect_identical(seen$dark, "rgb(22, 29, 32)")
+  expect_true(seen$without_script)
+  # on paper every wording is whole on one page: no row is broken
+  skip_if(!nzchar(Sys.which("pdftotext")), "no pdftotext")
+  text <- system2("pdftotext", c("-layout", seen$pdf, "-"), stdout = TRUE)
+  pages <- strsplit(paste(text, collapse = "\n"), "\f", fixed = TRUE)[[1]]
+  for (page in pages[-1]) {
+    first <- sub("^\\s*", "", strsplit(sub("^\n*", "", page), "\n")[[1]][1])
+    rest <- sub("^\\S+\\s+", "", repair_cafe_codebook$wording)
+    expect_false(first %in% rest)
+  }
+})
+
+test_that("two studies stand side by side, and are compared", {
+  dir <- withr::local_tempdir()
+  one <- run_study(demo_study(dir, "scales: {replicates: 0}"))
+  half <- demo_study(withr::local_tempdir(), c(
+    "scales: {replicates: 0}",
+    "answers: {file: repair_cafe_answers.csv, filters: 'cafe = Harbour or cafe = Station'}"
+  ), drop = "^answers|^  (file|id|group)")
+  lines <- readLines(half)
+  writeLines(sub("filters:", "group: [cafe], filters:", lines), half)
+  two <- run_study(half)
+  for (ending in c("html", "md")) {
+    write_report(list(all = one, harbour = two), file.path(dir, paste0("two.", ending)))
+  }
+  page <- xml2::read_html(file.path(dir, "two.html"))
+  sections <- xml2::xml_find_all(page, "//section[@id='s-factors']//h3[@class='whose']")
+  expect_identical(trimws(xml2::xml_text(sections)), c("all", "harbour"))
+  expect_length(xml2::xml_find_all(page, "//section[@id='s-agree']//table"), 3)
+  numbered <- xml2::xml_text(xml2::xml_find_all(page, "//caption/b"))
+  expect_identical(numbered, sprintf("Table %d.", seq_along(numbered)))
+  md <- page_text(file.path(dir, "two.md"))
+  expect_identical(lengths(regmatches(md, gregexpr("### harbour", md))), 14L)
+  ids <- xml2::xml_attr(xml2::xml_find_all(page, "//*[@id]"), "id")
+  expect_identical(anyDuplicated(ids), 0L)
+})
+
+test_that("prose says the numbers in both languages, and every language has every sentence", {
+  en <- softsieve:::spec_of("language", "en")
+  braces <- function(x) lapply(regmatches(x, gregexpr("\\{[a-z]+\\}", x)), sort)
+  for (tongue in softsieve:::specs("language")) {
+    expect_setequal(names(tongue$sentences), names(en$sentences))
+    expect_setequal(names(tongue$words), names(en$words))
+    same <- names(en$sentences)
+    expect_identical(braces(tongue$sentences[same]), braces(en$sentences[same]))
+    kinds <- sub("[.].*", "", names(tongue$methods))
+    expect_true(all(kinds %in% c("kind", "missing", "basis", "chance", "extraction", "rotation",
+      "rows", "score", "sifting", "mark")))
+    for (key in names(tongue$methods)) {
+      expect_true(sub("^[a-z]+[.]", "", key) %in% softsieve:::names_of(sub("[.].*", "", key)))
+    }
+  }
+  dir <- withr::local_tempdir()
+  study <- run_study(demo_study(dir, c(
+    "scales: {replicates: 0}", "language: de", "sift: {run: true, keep: [p6]}",
+    "decisions: [{drop: o2, why: Reise}, {number: 4, why: wie geplant}]"
+  )))
+  prose <- softsieve:::prose_of(study)
+  expect_no_match(unlist(prose), "[{}]")
+  expect_match(prose$methods, "Durch Entscheidung ausgeschlossen \\(Reise\\): o2")
+  expect_match(prose$methods, "auf 4 festgelegt \\(wie geplant\\)")
+  expect_match(prose$methods, "ausgesiebt, wobei|ausgesiebt")
+  comma <- function(...) sub(".", ",", sprintf(...), fixed = TRUE)
+  adequacy <- study$values$factorability$values$adequacy
+  expect_match(prose$results, comma("Stichprobeneignung war %.2f", adequacy), fixed = TRUE)
+  omega <- study$values$reliability$values$scales$omega[1]
+  expect_match(prose$results, comma("Omega = %.2f", omega), fixed = TRUE)
+  # other choices, other words
+  others <- run_study(demo_study(withr::local_tempdir(), c(
+    "correlations: {kind: spearman, missing: complete}",
+    "factors: {method: components, rotation: varimax, number: 2, replicates: 40, starts: 5}",
+    "scales: {replicates: 0, by: codebook}"
+  ), drop = "^factors|^  number|^  rotation|^  replicates|^  starts"))
+  said <- softsieve:::prose_of(others)
+  expect_match(said$methods, "Spearman correlations (Spearman, 1904)", fixed = TRUE)
+  expect_match(said$methods, "people who answered all items", fixed = TRUE)
+  expect_match(said$methods, "varimax (orthogonal) (Kaiser, 1958), the best of 5", fixed = TRUE)
+  expect_match(said$results, "2 components explained", fixed = TRUE)
+  expect_no_match(said$results, "Correlations of the")
+})

@@ -1,0 +1,327 @@
+# The study file as the one source: filters, decisions, editing, errors with their lines, studies of
+# what was done by hand.
+
+demo_folder <- function(env = parent.frame()) {
+  dir <- withr::local_tempdir(.local_envir = env)
+  file.copy(list.files(system.file("extdata", package = "softsieve"), full.names = TRUE), dir)
+  dir
+}
+
+test_that("conditions in words hold as R's do, in every form", {
+  q <- motives()
+  data <- as_tibble(q)
+  held <- function(where) nrow(keep_people(q, where = where)$values$answers)
+  twin <- function(x) sum(!is.na(x) & x)
+  cafes <- unique(data$cafe)
+  expect_identical(held(sprintf("cafe = %s", cafes[1])), twin(data$cafe == cafes[1]))
+  expect_identical(held(sprintf("cafe != '%s'", cafes[1])), twin(data$cafe != cafes[1]))
+  expect_identical(
+    held(sprintf("cafe in (%s, \"%s\")", cafes[1], cafes[2])),
+    twin(data$cafe %in% cafes[1:2])
+  )
+  expect_identical(held("m1 >= 3 and m2 < 5"), twin(data$m1 >= 3 & data$m2 < 5))
+  expect_identical(held("m1 > 3 or m2 <= 2"), twin(data$m1 > 3 | data$m2 <= 2))
+  expect_identical(held("m1 is missing"), twin(is.na(data$m1)))
+  expect_identical(held("not (m1 is missing or m2 is missing)"), twin(!is.na(data$m1 + data$m2)))
+  # and binds before or; not binds before both
+  expect_identical(
+    held("m1 = 1 or m1 = 2 and m2 = 2"),
+    twin(data$m1 == 1 | (data$m1 == 2 & data$m2 == 2))
+  )
+  expect_identical(held("not m1 = 1 and m2 == 4"), twin(data$m1 != 1 & data$m2 == 4))
+  expect_identical(held("m1 <> 3"), twin(data$m1 != 3))
+  # several conditions must all hold, and stand in the finding
+  both <- keep_people(q, m1 >= 3, where = c("m2 >= 3", "m3 >= 3"))
+  expect_identical(nrow(both$values$answers), twin(data$m1 >= 3 & data$m2 >= 3 & data$m3 >= 3))
+  expect_match(both$findings$text, "m1 >= 3 and m2 >= 3 and m3 >= 3", all = FALSE)
+  odd <- data.frame(`age in years` = c(10, 20, 30), a = 1:3, b = 3:1, check.names = FALSE)
+  held_odd <- softsieve:::where_holds(softsieve:::read_where("`age in years` > 15.5"), odd)
+  expect_identical(held_odd, c(FALSE, TRUE, TRUE))
+})
+
+test_that("what is no comparison is refused where it stands, and never run", {
+  q <- motives()
+  touched <- withr::local_tempfile()
+  tries <- c(
+    sprintf("file.create('%s')", touched), sprintf("m1 > file.create('%s')", touched),
+    "system(\"touch x\") = 1", "m1 >= 3; m2", "m1 >=", "m1 in 1, 2", "m1 in (1, 2", "(m1 = 1",
+    "m1 = 1 m2 = 2", "(m1) = 2", "m1 is odd", "and", "", "m1 ~ 2", "m1 = {1}", "`m1", "m1 = \"a"
+  )
+  for (where in tries) {
+    expect_error(keep_people(q, where = where), class = "softsieve_error_condition")
+  }
+  expect_false(file.exists(touched))
+  expect_error(keep_people(q, where = "m11 = 2"), "Did you mean \"m1\"")
+  expect_error(keep_people(q, where = "cafee = 2"), "no column \"cafee\"")
+  expect_error(keep_people(q, where = "cafe > 2"), "Only numbers are less or more")
+  expect_error(keep_people(q, where = "m1 > x"), "held against \"x\"")
+  expect_error(keep_people(q, where = "m1 = 77"), "Somebody must be left")
+  expect_error(keep_people(q, where = "m1 = 1 (m2)"), "at \"(\"", fixed = TRUE)
+})
+
+test_that("a study keeps people by columns of the file, items as they are analysed", {
+  dir <- demo_folder()
+  answers <- read_responses(file.path(dir, "repair_cafe_answers.csv"))
+  answers$age <- rep(c(17, 44), 420)
+  write_table(answers, file.path(dir, "aged.csv"))
+  file <- demo_study(withr::local_tempdir(), c(
+    sprintf("answers: {file: '%s', id: person, filters: [age >= 18, m4 >= 4]}",
+      file.path(dir, "aged.csv"))
+  ), drop = "^answers|^  (file|id|group)")
+  study <- softsieve:::run_stages(read_study(file), "items", 1L, function(line) NULL)
+  by_hand <- keep_people(motives(), rep(c(FALSE, TRUE), 420), m4 >= 4)
+  expect_equal(study$values$questionnaire$values$answers, by_hand$values$answers)
+  expect_match(study$findings$text, "age >= 18 and m4 >= 4", all = FALSE)
+  bad <- demo_study(withr::local_tempdir(), c(
+    "answers: {file: repair_cafe_answers.csv, filters: 'unlink(\"x\")'}"
+  ), drop = "^answers|^  (file|id|group)")
+  expect_error(run_study(bad), class = "softsieve_error_condition")
+})
+
+test_that("errors name file, line, key, what was expected and the nearest word", {
+  said <- function(...) {
+    file <- local_file(c(...), ".yml")
+    tryCatch(read_study(file), softsieve_error = function(e) e)
+  }
+  one <- said("title: x", "", "answers:", "  file: a.csv", "factors:", "  rotation: oblimn")
+  expect_match(conditionMessage(one), "line 6: `factors.rotation` must be one of", fixed = TRUE)
+  expect_match(conditionMessage(one), "Did you mean \"oblimin\"")
+  two <- said("answers: {file: a.csv}", "# rotation: x", "factors: {starts: 5,", "  rotation: vx}")
+  expect_identical(two$line, 4L)
+  three <- said("answers: {file: a.csv}", "factors:", "  number: 2", "  metod: ml")
+  expect_match(conditionMessage(three), "line 4: `factors` may hold", fixed = TRUE)
+  expect_match(conditionMessage(three), "Did you mean \"method\"")
+  four <- said("answers: {file: a.csv}", "decisions:", "- drop: o1", "- keep: o2", "  wy: x")
+  expect_match(conditionMessage(four), "line 5: `decisions[2]` may hold", fixed = TRUE)
+  five <- said("answers: {file: a.csv}", "decisions:", "  - name: F1", "    why: x")
+  expect_match(conditionMessage(five), "line 3: `decisions[1]` must say `as`", fixed = TRUE)
+  six <- said("answers: {file: a.csv}", "decisions: [{drop: a, keep: b}]")
+  expect_match(conditionMessage(six), "must hold one of: drop, keep", fixed = TRUE)
+  seven <- said("answers: {file: a.csv}", "decisions: {drop: a}")
+  expect_match(conditionMessage(seven), "line 2: `decisions` must be a list", fixed = TRUE)
+})
+
+test_that("decisions are in force, with their reasons, and are kept in the file", {
+  dir <- demo_folder()
+  file <- file.path(dir, "repair_cafe_study.yml")
+  study <- change_study(read_study(file), scales.replicates = 0, factors.replicates = 60)
+  study <- decide(
+    study,
+    drop = c("o1", "o2"),
+    why = "no motives",
+    who = "the board",
+    when = "today"
+  )
+  study <- decide(study, number = 3, why = "as planned")
+  study <- decide(study, name = "F2", as = "thrift: and \"care\"", why = "its items")
+  write_study(study)
+  lines <- readLines(file)
+  # the comments of the file are all still there
+  old <- readLines(system.file("extdata", "repair_cafe_study.yml", package = "softsieve"))
+  expect_true(all(old[grepl("#", old)] %in% lines))
+  again <- read_study(file)
+  expect_identical(again$settings$decisions, study$settings$decisions)
+  ran <- run_study(again)
+  expect_false(any(c("o1", "o2") %in% rownames(coef(ran$values$solution))))
+  expect_identical(colnames(coef(ran$values$solution)), c("F1", "thrift: and \"care\"", "F3"))
+  trail <- ran$values$trail
+  expect_identical(trail$by[trail$decision == "drop"], "person")
+  expect_identical(trail$who[trail$decision == "drop"], "the board")
+  expect_identical(trail$when[trail$decision == "drop"], "today")
+  expect_identical(trail$by[trail$decision == "factors.method"], "default")
+  expect_identical(trail$by[trail$decision == "factors.rotation"], "person")
+  # numbers of the last run stand beside what is decided then
+  more <- decide(ran, reverse = "p4")
+  expect_match(more$settings$decisions[[4]]$numbers, "p4: communality .*largest loading")
+  number <- decide(ran, number = 4)
+  expect_match(number$settings$decisions[[4]]$numbers, "parallel analysis suggests")
+  expect_error(decide(study, dorp = "x"), "Did you mean \"drop\"", class = "softsieve_error_study")
+  expect_error(decide(study, name = "F1"), "must say `as`", class = "softsieve_error_study")
+  expect_error(change_study(study, factors.rotaton = "varimax"), "Did you mean")
+  expect_error(change_study(study, factors.rotation = "vx"), class = "softsieve_error_study")
+})
+
+test_that("what is dropped, kept and put back goes through the sifting", {
+  dir <- demo_folder()
+  file <- file.path(dir, "repair_cafe_study.yml")
+  study <- change_study(
+    read_study(file),
+    sift.run = TRUE,
+    factors.number = 4,
+    scales.replicates = 0,
+    factors.replicates = 60
+  )
+  plain <- run_study(study)
+  gone <- setdiff(colnames(motives()$values$answers), plain$values$sift$values$left)
+  expect_gt(length(gone), 0)
+  study <- decide(study, drop = "m1", why = "too long")
+  study <- decide(study, restore = gone[1], why = "we need it")
+  study <- decide(study, keep = gone[2])
+  ran <- run_study(study)
+  left <- ran$values$sift$values$left
+  expect_true(all(gone[1:2] %in% left))
+  expect_false("m1" %in% left)
+  trail <- ran$values$trail
+  expect_true(any(trail$by == "rule" & startsWith(trail$decision, "removed")))
+  expect_match(trail$why[startsWith(trail$decision, "restored")], "we need it")
+  # an item that is decided to be reversed is turned round
+  turned <- decide(read_study(file), reverse = "m1")
+  turned <- softsieve:::run_stages(turned, "questionnaire", 1L, function(line) NULL)
+  expect_equal(
+    turned$values$questionnaire$values$answers[, "m1"],
+    6 - motives()$values$answers[, "m1"]
+  )
+  # dropped and restored again: as if nothing had been decided
+  back <- decide(decide(read_study(file), drop = "m1"), restore = "m1")
+  expect_length(softsieve:::settings_in_force(back$settings)$by_hand$drop, 0)
+})
+
+test_that("a file is edited where it stands, in blocks, braces and lists", {
+  edit <- function(lines, name, value) softsieve:::edit_entry(lines, name, value)
+  lines <- c("# top", "a: 1 # one", "factors:   # the factors", "  number: 4 # four", "",
+    "  # how", "  rotation: oblimin", "", "# the end", "scales: {replicates: 60} # few", "seed: 1")
+  expect_identical(edit(lines, "factors.number", 5L)[4], "  number: 5 # four")
+  expect_identical(
+    edit(lines, "factors.method", "ml")[7:8],
+    c("  rotation: oblimin", "  method: ml")
+  )
+  expect_identical(edit(lines, "factors.rotation", NULL), lines[-7])
+  expect_identical(
+    edit(lines, "scales.level", 0.9)[10:12],
+    c("scales: # few", "  replicates: 60", "  level: 0.9")
+  )
+  expect_identical(edit(lines, "seed", 2L)[11], "seed: 2")
+  listed <- c("answers:", "  items:", "  - m1 # first", "  - m2", "  id: person")
+  expect_identical(
+    edit(listed, "answers.items", list("t1", "t2"))[c(1, 5)],
+    c("answers:", "  id: person")
+  )
+  # random changes, one after the other, always read back as what was meant
+  dir <- demo_folder()
+  file <- file.path(dir, "repair_cafe_study.yml")
+  withr::local_seed(7)
+  study <- read_study(file)
+  choices <- list(
+    factors.rotation = c("varimax", "oblimin", "geomin"), factors.number = 1:5, seed = 1:9,
+    pattern.sort = c("size", "factor"), answers.items = list(c("m1", "m2", "t1", "t2"), "m1"),
+    factors.names = list(c(F1 = "a: b"), c(F2 = "# c", F1 = "yes")), title = c("no", "a 'b' \"c\"")
+  )
+  for (i in 1:40) {
+    name <- sample(names(choices), 1)
+    value <- sample(choices[[name]], 1)[[1]]
+    if (runif(1) < .2 && name != "answers.items") value <- NULL
+    study <- do.call(change_study, c(list(study), stats::setNames(list(value), name)))
+    write_study(study)
+    again <- read_study(file)
+    way <- strsplit(name, ".", fixed = TRUE)[[1]]
+    expect_equal(again$settings[[way]], study$settings[[way]], info = paste(i, name))
+    expect_match(readLines(file)[1], "# A softsieve study: run it with", fixed = TRUE)
+    study <- again
+  }
+})
+
+test_that("what was done by hand becomes a study that repeats it", {
+  dir <- demo_folder()
+  at <- function(name) file.path(dir, name)
+  data <- read_responses(at("repair_cafe_answers.csv"))
+  book <- read_codebook(at("repair_cafe_codebook.csv"))
+  q <- questionnaire(data, codebook = book, id = person, group = cafe)
+  q <- keep_items(keep_people(q, cafe != "Harbour" & !is.na(m1)), -c(o1, o2))
+  r <- correlate_items(q, kind = "spearman")
+  extracted <- extract_factors(r, 4, method = "ml")
+  solution <- rotate_factors(extracted, "geomin", delta = .02, starts = 7, seed = 3)
+  solution <- name_factors(solution, c(F1 = "one"))
+  scales <- form_scales(solution, salient = .35)
+  reliability <- assess_reliability(scales, q, replicates = 30, seed = 5)
+  scores <- score_respondents(solution, q, method = "bartlett")
+  study <- study_of(
+    solution, reliability, scores, scales,
+    answers = at("repair_cafe_answers.csv"), codebook = at("repair_cafe_codebook.csv")
+  )
+  write_study(study, at("by_hand.yml"))
+  ran <- run_study(change_study(read_study(at("by_hand.yml")), factors.replicates = 60))
+  expect_equal(ran$values$solution$values$loadings, solution$values$loadings)
+  expect_equal(as_tibble(ran$values$scores), as_tibble(scores))
+  expect_equal(ran$values$reliability$values$intervals, reliability$values$intervals)
+  # a sifting too, with what people did
+  sifted <- sift_items(q, sift_rules(communality = .3, crossing = FALSE), factors = 4,
+    keep = "p6", drop_first = c(m6 = "long"), seed = 4)
+  study <- study_of(sifted, answers = at("repair_cafe_answers.csv"),
+    codebook = at("repair_cafe_codebook.csv"))
+  study <- change_study(study, factors.replicates = 60, scales.replicates = 0)
+  expect_equal(run_study(study)$values$sift$values$trail, sifted$values$trail)
+  # what no file can say is refused
+  expect_error(study_of(answers = at("repair_cafe_answers.csv")), class = "softsieve_error_class")
+  odd <- keep_people(q, nchar(cafe) > 4)
+  expect_error(
+    study_of(odd, answers = at("repair_cafe_answers.csv")),
+    "can only say comparisons",
+    class = "softsieve_error_study"
+  )
+  expect_error(
+    study_of(solution, rotate_factors(extract_factors(r, 4), "varimax", seed = 3),
+      answers = at("repair_cafe_answers.csv")),
+    "must agree",
+    class = "softsieve_error_study"
+  )
+})
+
+test_that("a study stops at the stage that cannot go on, keeps what is done, and goes on", {
+  dir <- demo_folder()
+  file <- demo_study(dir, "decisions: [{name: F9, as: x}]")
+  stages <- character()
+  out <- file.path(dir, "results")
+  expect_warning(
+    study <- run_study(file, watch = function(line) stages <<- c(stages, line), folder = out),
+    "stopped at extracting and rotating factors.*No factor is called F9",
+    class = "softsieve_warning_stopped"
+  )
+  expect_true(all(c("items", "count") %in% names(study$values)))
+  expect_null(study$values$solution)
+  expect_identical(study$findings$severity[study$findings$code == "study_stopped"], "serious")
+  write_results(study, out)
+  expect_true(file.exists(file.path(out, "report.html")))
+  expect_false(file.exists(file.path(out, "scores.csv")))
+  writeLines(sub("F9", "F1", readLines(file)), file)
+  counted <- file.mtime(file.path(out, "stages", "count.json"))
+  good <- run_study(file, folder = out)
+  expect_identical(file.mtime(file.path(out, "stages", "count.json")), counted)
+  fresh <- run_study(file)
+  plain <- function(x) {
+    x <- unclass(x)[c("values", "settings", "findings")]
+    x$values$item_correlations <- NULL
+    x
+  }
+  for (name in setdiff(names(fresh$values), "trail")) {
+    expect_identical(plain(good$values[[name]]), plain(fresh$values[[name]]), info = name)
+  }
+})
+
+test_that("stored stages hold no answers, and are not taken when anything before them changed", {
+  dir <- demo_folder()
+  file <- demo_study(dir)
+  out <- file.path(dir, "results")
+  run_study(file, folder = out)
+  stored <- list.files(file.path(out, "stages"), full.names = TRUE)
+  for (one in stored) {
+    expect_no_match(readLines(one), "\"answers\":\\{\"(numbers|whole)", all = FALSE)
+  }
+  marks <- function() tools::md5sum(stored)
+  before <- marks()
+  # another number changes the solution and what follows, not what came before
+  run_study(change_study(read_study(file), factors.number = 3), folder = out)
+  changed <- sub("[.]json$", "", basename(stored[marks() != before]))
+  expect_true(all(c("solution", "scores", "scales") %in% changed))
+  expect_false(any(c("items", "correlations", "count") %in% changed))
+  # one answer changes everything
+  answers <- readLines(file.path(dir, "repair_cafe_answers.csv"))
+  answers[2] <- answers[3]
+  writeLines(answers, file.path(dir, "repair_cafe_answers.csv"))
+  now <- run_study(file, folder = out)
+  expect_identical(now$values$count$values, run_study(file)$values$count$values)
+  # what is stored and was spoiled is worked out anew, never run
+  touched <- withr::local_tempfile()
+  for (one in stored) writeLines(sprintf("{\"key\": !expr file.create('%s')", touched), one)
+  expect_identical(run_study(file, folder = out)$values$count$values, now$values$count$values)
+  expect_false(file.exists(touched))
+})
