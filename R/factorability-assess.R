@@ -7,7 +7,7 @@
 #'
 #' @param x What [correlate_items()] takes.
 #' @param ... Passed on to [correlate_items()] when `x` is not correlated yet: `missing`, `n`.
-#' @param by Names of group columns: the same for each group as well, or `NULL`. Needs a
+#' @param by Group columns, bare or in quotes: the same for each group as well. Needs a
 #'   questionnaire.
 #' @param anti_image Keep the anti-image correlations?
 #' @param least,acceptable,good Cut-offs for sampling adequacy.
@@ -58,6 +58,7 @@ assess_factorability <- function(
   good = cutoff("adequacy_good")
 ) {
   call <- environment()
+  by <- settle_by(rlang::enquo(by), x, call)
   check_number(least, "least", 0, 1)
   check_number(acceptable, "acceptable", least, 1)
   check_number(good, "good", acceptable, 1)

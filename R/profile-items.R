@@ -5,7 +5,7 @@
 #' should not be taken as equal. Nothing is removed. With weights, means and shares are weighted.
 #'
 #' @param x A [questionnaire()] or a data frame of answers.
-#' @param by Names of group columns: one profile for each group, or `NULL`.
+#' @param by Group columns, bare or in quotes, for example `cafe`: one profile for each group.
 #' @return An object of class `item_profile` ([softsieve-result]); `values` holds `items` (tibble,
 #'   one row for each item (and group): `item`, `wording`, `reversed`, `answered`, `missing`,
 #'   `missing_share`, `mean`, `sd`, `skewness`, `excess_kurtosis`, `categories`, `floor_share` and
@@ -33,11 +33,12 @@
 #' @examples
 #' motives <- questionnaire(repair_cafe, codebook = repair_cafe_codebook, id = person, group = cafe)
 #' profile_items(motives)
-#' profile_items(motives, by = "cafe")
+#' profile_items(motives, by = cafe)
 #' @export
 profile_items <- function(x, by = NULL) {
   call <- environment()
   x <- as_questionnaire(x, call)
+  by <- settle_by(rlang::enquo(by), x, call)
   groups <- split_people(x, by, call)
   parts <- Map(
     function(rows, name) profile_group(x, rows, if (is.null(by)) NULL else name),

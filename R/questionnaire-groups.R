@@ -1,5 +1,33 @@
 # Splitting people by the group columns.
 
+# What the quosure `by` says: columns of the people in `x`, bare (cafe, c(cafe, age)) or in quotes.
+# Whether they are group columns is looked at where people are split.
+settle_by <- function(by, x, call) {
+  if (inherits(x, "item_correlations")) x <- x$values$questionnaire
+  known <- as.character(if (is_questionnaire(x)) names(x$values$people) else colnames(x))
+  tryCatch(
+    rlang::eval_tidy(by, as.list(rlang::set_names(known))),
+    error = function(e) {
+      groups <- if (is_questionnaire(x)) x$settings$group
+      stop_by(sprintf("%s came.", rlang::as_label(by)), groups, call)
+    }
+  )
+}
+
+stop_by <- function(got, known, call) {
+  stop_input(
+    "groups",
+    "`by` must name group columns of the people.",
+    got = got,
+    todo = if (length(known)) {
+      sprintf("Their columns: %s.", name_culprits(known))
+    } else {
+      "Name them in questionnaire(data, group = ...)."
+    },
+    call = call
+  )
+}
+
 # The rows of each group, named by its value (values joined by " / " for several columns), and
 # findings about groups that are too small to say anything of. `least`: groups with fewer people are
 # left out.
@@ -8,17 +36,8 @@ split_people <- function(x, by, call, least = 2L) {
   known <- x$settings$group
   absent <- setdiff(by, known)
   if (!is.character(by) || length(absent)) {
-    stop_input(
-      "groups",
-      "`by` must name group columns of the questionnaire.",
-      got = if (is.character(by)) sprintf("%s came.", name_culprits(by)) else describe_value(by),
-      todo = if (length(known)) {
-        sprintf("Its group columns: %s.", name_culprits(known))
-      } else {
-        "Name them in questionnaire(data, group = ...)."
-      },
-      call = call
-    )
+    got <- if (is.character(by)) sprintf("%s came.", name_culprits(by)) else describe_value(by)
+    stop_by(got, known, call)
   }
   label <- joined_groups(x$values$people[by])
   rows <- split(seq_along(label), label)

@@ -10,7 +10,8 @@
 #'   takes (then there are no intervals but those of alpha). Left out, `scales` when that is a
 #'   questionnaire.
 #' @param ... Passed on to [correlate_items()]: `missing`, `n`.
-#' @param by Names of group columns: alpha and omega for each group, with a test of equal alphas.
+#' @param by Group columns, bare or in quotes: alpha and omega for each group, with a test of equal
+#'   alphas.
 #' @param again The same people's answers at a second wave, for test-retest: a questionnaire with
 #'   the same id column, or with people in the same order.
 #' @param wished The reliability for which the number of items needed is worked out, from .50 to
@@ -130,6 +131,7 @@ assess_reliability <- function(
     )
   }
   if (is.null(data)) data <- scales
+  by <- settle_by(rlang::enquo(by), data, call)
   known <- if (inherits(scales, c("factor_solution", "softsieve_scale_set"))) scales$values$key
   if (is.data.frame(data)) data <- in_name_of(call, raw_answers(data, known))
   if (is_questionnaire(data)) check_keyed_alike(data, known, call)

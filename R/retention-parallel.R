@@ -35,7 +35,7 @@
 #' @param replicates Number of chance matrices, at least 20; or `"enough"`: 500, and then more until
 #'   every eigenvalue on which the decision hangs is further from its limit than three Monte Carlo
 #'   standard errors, or 20,000 are drawn and the decision is called a toss-up.
-#' @param by Names of group columns: the same for each group as well, or `NULL`. Needs a
+#' @param by Group columns, bare or in quotes: the same for each group as well. Needs a
 #'   questionnaire.
 #' @param seed A whole number; drawn from R's generator when `NULL`, so that [set.seed()] settles
 #' it.
@@ -97,6 +97,7 @@ parallel_analysis <- function(
   threads = NULL
 ) {
   call <- environment()
+  by <- settle_by(rlang::enquo(by), x, call)
   basis <- check_choice(basis, "basis", names_of("basis"))
   reference <- check_choice(reference, "reference", names_of("reference"))
   check_number(percentile, "percentile", 50, 100)

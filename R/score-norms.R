@@ -25,17 +25,8 @@ groups_of_people <- function(people, data, by, norms, call) {
   known <- if (is.data.frame(data)) data else people
   absent <- if (is.character(by)) setdiff(by, names(known)) else by
   if (length(absent)) {
-    stop_input(
-      "groups",
-      "`by` must name group columns of the people.",
-      got = if (is.character(by)) {
-        sprintf("%s came.", name_culprits(absent))
-      } else {
-        describe_value(by)
-      },
-      todo = if (length(known)) sprintf("Their columns: %s.", name_culprits(names(known))),
-      call = call
-    )
+    got <- if (is.character(by)) sprintf("%s came.", name_culprits(absent)) else describe_value(by)
+    stop_by(got, names(known), call)
   }
   list(by = by, of = joined_groups(known[by]))
 }

@@ -25,8 +25,8 @@
 #' @param also Further forms of each score, one or several of `"standardised"` (deviations from the
 #'   mean of the norms), `"t_score"` (50 and 10 in their place: linear, not normalised) and
 #'   `"percentile"` (rank: the share of the norms below, and half of those equal, from 0 to 100).
-#' @param by Group columns, by name: each person is compared with those of the same group (norms
-#'   count each person once, also where people are weighted).
+#' @param by Group columns, bare or in quotes: each person is compared with those of the same group
+#'   (norms count each person once, also where people are weighted).
 #' @param norms An earlier result of `score_respondents()` whose people are the norms (and whose
 #'   `by` is used); left out, these people are.
 #' @param units For a solution that came from a matrix: a data frame of `item`, `mean` and `sd` of
@@ -93,7 +93,7 @@
 #' score_respondents(solution, motives, method = "bartlett", errors = TRUE)
 #'
 #' scales <- form_scales(solution)
-#' scored <- score_respondents(scales, motives, also = c("t_score", "percentile"), by = "cafe")
+#' scored <- score_respondents(scales, motives, also = c("t_score", "percentile"), by = cafe)
 #' scored
 #' scored$values$norms
 #' @srrstats {UL3.3} new people are scored by predict()
@@ -123,6 +123,7 @@ score_respondents <- function(
       todo = "Give their answers, for example score_respondents(solution, motives)."
     )
   }
+  by <- settle_by(rlang::enquo(by), data, call)
   scoring <- gather_scoring(x, method, gaps, call)
   check_number(answered_share, "answered_share", 0, 1)
   answered_least <- check_whole(answered_least, "answered_least", 1L)

@@ -11,7 +11,7 @@
 #'   `extraction_starts` (its `starts`); to [rotate_factors()] `oblique`, `gamma`, `kappa`, `delta`,
 #'   `power`, `zeros`, `target`, `row_weights`, `optimum`.
 #' @param rotation,starts Passed on to [rotate_factors()].
-#' @param by A group column of the questionnaire, or its name: then there is a solution for each
+#' @param by Group columns, bare or in quotes: then there is a solution for each
 #'   group, aligned to that of everybody ([softsieve-group-solutions]).
 #' @param replicates With `by`: how many times people are drawn again in each group for limits, from
 #'   20 on, or 0 for none.

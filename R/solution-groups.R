@@ -46,31 +46,6 @@
 #' @name softsieve-group-solutions
 NULL
 
-# `by` may be the bare name of a group column.
-settle_by <- function(by, x, call) {
-  if (rlang::quo_is_null(by)) return(NULL)
-  answers <- if (inherits(x, "item_correlations")) x$values$questionnaire else x
-  if (!is_questionnaire(answers)) {
-    check_class(answers, "x", "questionnaire", "questionnaire() when `by` is given", call = call)
-  }
-  if (rlang::quo_is_symbol(by)) {
-    word <- rlang::as_name(by)
-    if (word %in% answers$settings$group) return(word)
-  }
-  tryCatch(
-    rlang::eval_tidy(by),
-    error = function(e) {
-      stop_input(
-        "groups",
-        "`by` must name group columns of the questionnaire.",
-        got = sprintf("%s came.", rlang::as_label(by)),
-        todo = sprintf("Its group columns: %s.", name_culprits(answers$settings$group)),
-        call = call
-      )
-    }
-  )
-}
-
 solve_groups <- function(pooled, by, replicates, seed, threads, made_by, call) {
   answers <- answers_behind(pooled, call)
   threads <- settle_threads(threads)

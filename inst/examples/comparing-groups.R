@@ -14,5 +14,5 @@ print(compare_solutions(canal = canal, mill = mill))
 
 # scores beside the norms of their group
 solution <- factor_solution(motives, 4, seed = 2026)
-scores <- score_respondents(form_scales(solution), motives, also = "percentile", by = "cafe")
+scores <- score_respondents(form_scales(solution), motives, also = "percentile", by = cafe)
 print(scores)
