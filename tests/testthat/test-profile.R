@@ -62,7 +62,7 @@ test_that("weighted and grouped profiles are those of the repeated and the chose
   expect_equal(as_tibble(profile_items(q))$mean, unname(colMeans(repeated[c("a", "b")])))
   grouped <- as_tibble(profile_items(questionnaire(data, items = c(a, b), group = g), by = "g"))
   expect_equal(grouped$mean[grouped$group == "y"], c(3.5, 4.5))
-  expect_error(profile_items(q, by = "w"), "group columns: g", class = "softsieve_error_groups")
+  expect_error(profile_items(q, by = "w"), "Their columns: g", class = "softsieve_error_groups")
 })
 
 test_that("signs of carelessness agree with cases worked by hand", {

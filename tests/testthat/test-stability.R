@@ -331,7 +331,7 @@ test_that("small groups are told, and names and bare columns are taken", {
   expect_true(all(is.na(x$values$differences$lower)))
   expect_error(
     factor_solution(q, 2, by = gg),
-    "Its group columns: g",
+    "Their columns: g",
     class = "softsieve_error_groups"
   )
   expect_error(factor_solution(q, 2, by = "gg"), class = "softsieve_error_groups")
