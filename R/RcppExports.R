@@ -37,6 +37,14 @@ cpp_criterion <- function(loadings, request) {
     .Call(`_softsieve_cpp_criterion`, loadings, request)
 }
 
+cpp_kind_of_path <- function(path) {
+    .Call(`_softsieve_cpp_kind_of_path`, path)
+}
+
+cpp_zip_sum <- function(bytes) {
+    .Call(`_softsieve_cpp_zip_sum`, bytes)
+}
+
 cpp_predict_from_answers <- function(answers, correlations, with_items, threads) {
     .Call(`_softsieve_cpp_predict_from_answers`, answers, correlations, with_items, threads)
 }

@@ -59,8 +59,20 @@ check_flag <- function(x, name, call = caller_env()) {
   )
 }
 
+is_text <- function(x) checkmate::test_string(x, min.chars = 1L) && validEnc(x)
+
+check_function <- function(x, name, call = caller_env()) {
+  if (is.function(x)) return(invisible(x))
+  stop_input(
+    "argument",
+    sprintf("`%s` must be a function.", name),
+    got = describe_value(x),
+    call = call
+  )
+}
+
 check_text <- function(x, name, call = caller_env()) {
-  if (checkmate::test_string(x, min.chars = 1L)) return(invisible(x))
+  if (is_text(x)) return(invisible(x))
   stop_input(
     "argument",
     sprintf("`%s` must be one piece of text.", name),
@@ -70,7 +82,8 @@ check_text <- function(x, name, call = caller_env()) {
 }
 
 check_words <- function(x, name, call = caller_env()) {
-  if (checkmate::test_character(x, any.missing = FALSE, min.len = 1L)) return(x)
+  text <- checkmate::test_character(x, any.missing = FALSE, min.len = 1L)
+  if (text && all(validEnc(x))) return(x)
   if (checkmate::test_numeric(x, any.missing = FALSE, min.len = 1L)) return(as.character(x))
   stop_input(
     "argument",
@@ -83,7 +96,8 @@ check_words <- function(x, name, call = caller_env()) {
 #' @srrstats {G2.1} types are asserted for every argument that takes a result
 #' @noRd
 check_class <- function(x, name, class, maker, call = caller_env()) {
-  if (inherits(x, class)) return(invisible(x))
+  ours <- any(class %in% own_classes())
+  if (if (ours) is_result(x, class) else inherits(x, class)) return(invisible(x))
   stop_input(
     "class",
     sprintf("`%s` must be what %s returns.", name, maker),
@@ -121,8 +135,14 @@ describe_value <- function(x) {
   }
   if (!is.atomic(x)) return(sprintf("An object of class \"%s\" came.", class(x)[1L]))
   if (!length(x)) return(sprintf("An empty %s vector came.", class(x)[1L]))
-  shown <- if (is.character(x)) paste0('"', x, '"') else format(x, trim = TRUE)
-  sprintf("%s came.", name_culprits(shown))
+  shown <- utils::head(x, 11L)
+  shown <- if (is.character(x)) {
+    paste0('"', clip_text(visible_text(shown, blanks = TRUE), 60L), '"')
+  } else {
+    format(shown, trim = TRUE)
+  }
+  rest <- length(x) - length(shown)
+  sprintf("%s came.", name_culprits(c(shown, rep("", rest))))
 }
 
 # The file is there, is a file and has bytes in it.

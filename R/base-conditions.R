@@ -14,11 +14,8 @@ stop_input <- function(
   call = caller_env(),
   ...
 ) {
-  lines <- c(
-    must,
-    stats::setNames(got, rep("x", length(got))),
-    stats::setNames(as.character(todo), rep("i", length(todo)))
-  )
+  lines <- visible_text(c(must, got, as.character(todo)))
+  names(lines) <- rep(c("", "x", "i"), c(length(must), length(got), length(todo)))
   rlang::abort(
     lines,
     class = c(paste0("softsieve_error_", what), "softsieve_error"),
@@ -36,9 +33,12 @@ in_name_of <- function(call, code) {
   })
 }
 
+# Calls `f` with these values as they are: what is a call or a name stays one, and is not run.
+call_with <- function(f, values) do.call(f, values, quote = TRUE)
+
 # "t4, n2 and 3 more": up to `most` culprits and the count of the rest.
 name_culprits <- function(x, most = 10L) {
-  x <- as.character(x)
+  x <- visible_text(as.character(x), blanks = TRUE)
   if (length(x) <= most) return(join_words(x))
   paste0(paste(x[seq_len(most)], collapse = ", "), " and ", length(x) - most, " more")
 }
@@ -50,6 +50,7 @@ join_words <- function(x) {
 
 # The nearest of `choices` to what was typed, as a hint, or nothing when none is near.
 hint_nearest <- function(typed, choices) {
+  if (!length(choices) || is.na(typed) || !validEnc(typed)) return(character())
   away <- utils::adist(tolower(typed), tolower(choices))[1L, ]
   # two edits are a swap of letters; a short word bears no more than one
   bearable <- if (nchar(typed) < 3L) 1 else max(2, nchar(typed) / 3)

@@ -12,7 +12,7 @@
 
 exact_json <- function(x, known = list()) {
   if (!is_data(x)) return("{\"nothing\":true}")
-  if (inherits(x, "softsieve_result") && length(known)) {
+  if (is_result(x, "softsieve_result") && length(known)) {
     at <- match(rlang::hash(x), known)
     if (!is.na(at)) return(sprintf("{\"taken\":%s}", json_words(names(known)[at])))
   }
@@ -122,7 +122,7 @@ own_classes <- function() {
 }
 
 parse_exact <- function(text) {
-  jsonlite::parse_json(
+  parse_json_text(
     text,
     simplifyVector = TRUE,
     simplifyDataFrame = FALSE,

@@ -31,7 +31,7 @@ new_finding <- function(
     item = as.character(item),
     value = as.numeric(value),
     limit = as.numeric(limit),
-    text = if (...length()) sprintf(spec$label, ...) else spec$label
+    text = visible_text(if (...length()) sprintf(spec$label, ...) else spec$label, blanks = TRUE)
   )
   # one finding is made for each, hundreds in a run: tibble() itself would take most of a stage's
   # time

@@ -39,7 +39,7 @@ run_verb <- function(verb, target, options) {
       done <- verb$run(target, options)
       findings <- if (is.list(done)) done$findings
       serious <- is.data.frame(findings) && any(findings$severity == "serious")
-      if (inherits(done, "softsieve_study") && !is.null(done$settings$stopped)) {
+      if (is_result(done, "softsieve_study") && !is.null(done$settings$stopped)) {
         EXIT[["bad_input"]]
       } else if (isTRUE(options$strict) && serious) {
         say_strict(findings)

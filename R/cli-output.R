@@ -45,7 +45,7 @@ put_one <- function(x, form, what) {
     form,
     table = print(x),
     csv = cat(readr::format_csv(tidy_for_sheet(table_data(x, what)), na = "")),
-    json = cat(json_of(if (inherits(x, "softsieve_result")) x else as.list(x)), "\n", sep = ""),
+    json = cat(json_of(if (is_result(x, "softsieve_result")) x else as.list(x)), "\n", sep = ""),
     markdown = cat(markdown_tables(x), sep = "\n")
   )
   flush(stdout())

@@ -4,7 +4,7 @@ EXIT <- c(done = 0L, bad_input = 1L, wrong_usage = 2L, strict = 3L, interrupted 
 
 # Lines to stdout. Who reads may stop reading (`| head`): that is their right, and no error.
 put_out <- function(lines) {
-  text <- paste0(paste(lines, collapse = "\n"), "\n")
+  text <- paste0(paste(visible_text(lines), collapse = "\n"), "\n")
   tryCatch(
     {
       cat(text)
@@ -16,4 +16,6 @@ put_out <- function(lines) {
 }
 
 # Lines to stderr: progress, notes, errors.
-say_aside <- function(...) cat(..., "\n", file = stderr(), sep = "")
+say_aside <- function(...) {
+  cat(visible_text(paste0(...)), "\n", file = stderr(), sep = "")
+}

@@ -125,7 +125,7 @@ VERB_COMPARE <- spec(
       second <- run_for(options$with, options, "solution")
       names <- make.unique(basename(c(target, options$with)), " ")
       solutions <- list(first$values$solution, second$values$solution)
-      do.call(compare_solutions, stats::setNames(solutions, names))
+      call_with(compare_solutions, stats::setNames(solutions, names))
     }
     put_results(list(shown), options, findings = shown$findings)
     first
@@ -168,7 +168,7 @@ score_new <- function(target, options) {
   reading <- stage_arguments(s, "read")
   reading$file <- study_path(s, reading$file)
   if (is.null(reading$missing)) reading <- reading[names(reading) != "missing"]
-  data <- do.call(read_responses, reading)
+  data <- call_with(read_responses, reading)
   beside <- c(s$answers$id, unlist(s$answers$group))
   strange <- setdiff(beside, names(data))
   if (length(strange)) {
@@ -180,10 +180,10 @@ score_new <- function(target, options) {
       call = NULL
     )
   }
-  factors <- inherits(solution, "factor_solution")
+  factors <- is_result(solution, "factor_solution")
   asked <- stage_arguments(s, if (factors) "score" else "score_scales")
   asked <- asked[!vapply(asked, is.null, NA)]
-  scores <- do.call(score_respondents, c(list(solution, data), asked, threads = options$threads))
+  scores <- call_with(score_respondents, c(list(solution, data), asked, threads = options$threads))
   table <- as_tibble(scores)
   people <- data[beside]
   table <- tibble::as_tibble(c(as.list(people), as.list(table[setdiff(names(table), beside)])))

@@ -114,7 +114,7 @@ run_and_write <- function(file, out, options) {
   out <- sub("(.)/+$", "\\1", out)
   check_writable(if (dir.exists(out)) out else dirname(out), NULL)
   study <- study_for(file, options)
-  if (isTRUE(options$fresh)) unlink(file.path(out, "stages"), recursive = TRUE)
+  if (isTRUE(options$fresh)) unlink(file.path(out, "stages"), recursive = TRUE, expand = FALSE)
   watch <- watch_for(options)
   done <- run_stages(study, names_of("stage"), options$threads, watch, out)
   watch("Writing ...")

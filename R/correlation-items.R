@@ -89,6 +89,7 @@ correlate_items.questionnaire <- function(
   ...
 ) {
   call <- environment()
+  check_class(x, "x", "questionnaire", "questionnaire()")
   check_dots_empty(...)
   kind <- check_choice(kind, "kind", names_of("kind"))
   missing <- check_choice(missing, "missing", names_of("missing"))

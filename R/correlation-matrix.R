@@ -74,7 +74,7 @@ correlate_items.data.frame <- function(x, ...) {
   if (!is.null(matrix)) {
     dots <- list(...)
     dots$threads <- NULL # a matrix is there already
-    return(in_name_of(call, do.call(correlate_items, c(list(matrix), dots))))
+    return(in_name_of(call, call_with(correlate_items, c(list(matrix), dots))))
   }
   correlate_items(in_name_of(call, questionnaire(x)), ...)
 }

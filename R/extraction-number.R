@@ -9,7 +9,7 @@ settle_factors <- function(asked, x, most, name, seed, threads, call) {
       by = "given"
     ))
   }
-  chosen <- if (inherits(asked, c("parallel_analysis", "factor_count"))) {
+  chosen <- if (is_result(asked, c("parallel_analysis", "factor_count"))) {
     number_found(asked, x, name, call)
   } else {
     number_by_rule(asked, x, most, name, seed, threads, call)

@@ -65,6 +65,7 @@ draw_spec <- function(spec, object, asked = list(), call = caller_env()) {
   own <- spec[["parameters"]]
   others <- function(wrong) hint_nearest(wrong, names(own))
   asked <- settle_asked(own, sprintf("The figure \"%s\"", spec$name), asked, call, others)
+  object <- all_visible(object)
   if (is.null(own)) spec$draw(object) else spec$draw(object, asked)
 }
 

@@ -10,6 +10,10 @@ show_result <- function(
   next_step = character(),
   findings = x$findings
 ) {
+  verdict <- visible_text(verdict)
+  about <- visible_text(about)
+  below <- visible_text(below)
+  next_step <- visible_text(next_step)
   lines <- c(cli::style_bold(wrap_lines(verdict)), wrap_lines(about, "  ", "  "))
   if (!is.null(table)) lines <- c(lines, "", table)
   lines <- c(lines, if (length(below)) wrap_lines(below, "  ", "  "), findings_lines(findings))

@@ -56,8 +56,8 @@ decided_lines <- function(s) {
   vapply(s$decisions, function(one) {
     row <- trail_of_decision(one)
     beside <- paste0(
-      if (nzchar(row$who)) sprintf(" (%s)", row$who),
-      if (nzchar(row$why)) sprintf(": %s", row$why)
+      if (nzchar(row$who)) sprintf(" (%s)", row$who) else "",
+      if (nzchar(row$why)) sprintf(": %s", row$why) else ""
     )
     sprintf("Decided: %s %s%s.", row$decision, row$choice, sub("[.]$", "", beside))
   }, "")

@@ -101,6 +101,7 @@ build_questionnaire <- function(
     check_class(data, "data", "data.frame", "read_responses()", call = call)
   }
   check_column_names(names(data), "data", call)
+  check_flat(data, call)
   if (!is.null(codebook)) {
     check_class(codebook, "codebook", "data.frame", "read_codebook()", call = call)
     codebook <- tidy_codebook(codebook, call)
@@ -170,6 +171,19 @@ build_questionnaire <- function(
     findings,
     made_by
   ))
+}
+
+# Every column is one value for each person.
+check_flat <- function(data, call) {
+  flat <- vapply(data, function(x) is.atomic(x) && is.null(dim(x)) && length(x) == nrow(data), NA)
+  if (all(flat)) return(invisible())
+  stop_input(
+    "items",
+    "Every column of the data must hold one value for each person.",
+    got = sprintf("Not so: %s.", name_culprits(names(data)[!flat])),
+    todo = "Take apart columns that hold lists or matrices.",
+    call = call
+  )
 }
 
 #' @srrstats {G2.10} columns are taken by name, whatever the table

@@ -33,7 +33,7 @@ validate_questionnaire <- function(x) {
 
 #' @rdname questionnaire
 #' @export
-is_questionnaire <- function(x) inherits(x, "questionnaire")
+is_questionnaire <- function(x) is_result(x, "questionnaire")
 
 #' @exportS3Method tibble::as_tibble
 as_tibble.questionnaire <- function(x, ...) {

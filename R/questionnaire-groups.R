@@ -3,15 +3,17 @@
 # What the quosure `by` says: columns of the people in `x`, bare (cafe, c(cafe, age)) or in quotes.
 # Whether they are group columns is looked at where people are split.
 settle_by <- function(by, x, call) {
-  if (inherits(x, "item_correlations")) x <- x$values$questionnaire
+  if (is_result(x, "item_correlations")) x <- x$values$questionnaire
   known <- as.character(if (is_questionnaire(x)) names(x$values$people) else colnames(x))
-  tryCatch(
+  said <- tryCatch(
     rlang::eval_tidy(by, as.list(rlang::set_names(known))),
     error = function(e) {
       groups <- if (is_questionnaire(x)) x$settings$group
       stop_by(sprintf("%s came.", rlang::as_label(by)), groups, call)
     }
   )
+  if (!is.null(said) && !is.character(said)) stop_by(describe_value(said), known, call)
+  said
 }
 
 stop_by <- function(got, known, call) {

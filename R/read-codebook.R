@@ -30,7 +30,7 @@
 read_codebook <- function(file, delimiter = NULL, encoding = NULL, sheet = 1) {
   call <- environment()
   check_file(file)
-  if (tolower(tools::file_ext(file)) %in% c("yml", "yaml")) {
+  if (plain_ending(file) %in% c("yml", "yaml")) {
     return(tidy_codebook(read_yaml_codebook(file, call), call))
   }
   tidy_codebook(read_table_file(file, delimiter, encoding, "NA", sheet, call)$data, call)
@@ -39,7 +39,8 @@ read_codebook <- function(file, delimiter = NULL, encoding = NULL, sheet = 1) {
 # The entries of a YAML codebook as a table; what an entry leaves out comes from `defaults`.
 read_yaml_codebook <- function(file, call) {
   written <- read_yaml_data(file, "codebook", call)
-  entries <- if (is.null(written$items)) written else written$items
+  held <- is.list(written) && !is.null(names(written))
+  entries <- if (held && !is.null(written$items)) written$items else written
   good <- is.list(entries) &&
     length(entries) &&
     all(vapply(entries, function(e) is.list(e) && !is.null(names(e)), NA))
@@ -52,7 +53,17 @@ read_yaml_codebook <- function(file, call) {
       call = call
     )
   }
-  entries <- lapply(entries, function(entry) utils::modifyList(as.list(written$defaults), entry))
+  common <- if (held) written$defaults
+  if (!is.null(common) && (!is.list(common) || is.null(names(common)))) {
+    stop_input(
+      "codebook",
+      "`defaults` of a YAML codebook must hold named entries.",
+      got = describe_value(common),
+      todo = "For example: defaults: {lowest: 1, highest: 5}.",
+      call = call
+    )
+  }
+  entries <- lapply(entries, function(entry) utils::modifyList(as.list(common), entry))
   names <- unique(unlist(lapply(entries, names)))
   tibble::as_tibble(lapply(stats::setNames(names, names), function(name) {
     parts <- lapply(entries, function(entry) entry[[name]])
@@ -197,17 +208,16 @@ codebook_flags <- function(x, items, call) {
 
 # "9", "8 9", "8;9" or a list of numbers -> a list of numeric vectors.
 codebook_codes <- function(x, items, call) {
-  if (is.list(x)) return(lapply(x, function(part) as.numeric(unlist(part))))
-  parts <- lapply(strsplit(as.character(x), "[^-+0-9.]+"), function(part) {
-    part[!is.na(part) & nzchar(part)]
-  })
+  said <- vapply(x, function(part) paste(stats::na.omit(unlist(part)), collapse = " "), "")
+  parts <- lapply(strsplit(unname(said), "[^-+0-9.eE]+"), function(part) part[nzchar(part)])
   codes <- lapply(parts, function(part) suppressWarnings(as.numeric(part)))
-  bad <- vapply(codes, anyNA, NA) | grepl("[[:alpha:]]", as.character(x)) & !is.na(x)
+  bad <- vapply(codes, anyNA, NA) | grepl("[[:alpha:]]", gsub("[0-9][eE][-+]?[0-9]", "", said))
   if (any(bad)) {
     stop_input(
       "codebook",
       "`missing_codes` must hold numbers, with spaces between them.",
-      got = sprintf("Not so for: %s.", name_culprits(sprintf("%s (\"%s\")", items[bad], x[bad]))),
+      got = sprintf("Not so for: %s.", name_culprits(sprintf("%s (\"%s\")", items[bad], said[bad]))),
+      todo = "Words for no answer belong into questionnaire(missing_codes = ).",
       call = call
     )
   }

@@ -4,7 +4,7 @@
 # lines: character, in UTF-8, without line ends; encoding: what they were taken for; guessed: was
 # that found?
 decode_file <- function(file, encoding, call) {
-  bytes <- readBin(file, "raw", file.size(file))
+  bytes <- text_bytes(file, call)
   guessed <- is.null(encoding)
   if (guessed) encoding <- guess_encoding(bytes)
   text <- decode_bytes(bytes, encoding, basename(file), guessed, call)
@@ -49,28 +49,15 @@ decode_bytes <- function(bytes, encoding, name, guessed, call) {
     bytes <- bytes[-seq_along(mark)]
   }
   wide <- grepl("^(UTF-?16|UTF-?32|UCS)", encoding, ignore.case = TRUE)
-  if (!wide && any(bytes == as.raw(0L))) {
-    stop_input(
-      "encoding",
-      "A text file must hold text.",
-      got = sprintf("\"%s\" has bytes of 0 in it: it is no text, or text in UTF-16.", name),
-      todo = "Give encoding = \"UTF-16LE\", or save it as CSV in UTF-8.",
-      call = call
-    )
+  if (!wide && any(bytes == as.raw(0L))) stop_zeros(name, call)
+  check_encoding(encoding, call)
+  decoded <- iconv(list(bytes), encoding, "UTF-8", toRaw = TRUE)[[1L]]
+  if (length(decoded) && any(decoded == as.raw(0L))) stop_zeros(name, call)
+  if (!is.null(decoded)) {
+    text <- rawToChar(decoded)
+    Encoding(text) <- "UTF-8"
+    if (validUTF8(text)) return(text)
   }
-  text <- tryCatch(iconv(list(bytes), encoding, "UTF-8"), error = function(e) {
-    stop_input(
-      "argument",
-      "`encoding` must be one that iconv() knows.",
-      got = describe_value(encoding),
-      todo = paste(
-        "For example \"UTF-8\", \"latin1\", \"windows-1252\" or \"CP850\"; iconvlist()",
-        "names them all."
-      ),
-      call = call
-    )
-  })
-  if (!is.na(text)) return(text)
   bad <- undecodable_lines(bytes, encoding)
   stop_input(
     "encoding",
@@ -88,6 +75,32 @@ decode_bytes <- function(bytes, encoding, name, guessed, call) {
         paste0('encoding = "', setdiff(GUESSES, encoding), '"', collapse = " or ")
       ),
       "Or save the file as CSV in UTF-8."
+    ),
+    call = call
+  )
+}
+
+stop_zeros <- function(name, call) {
+  stop_input(
+    "encoding",
+    "A text file must hold text.",
+    got = sprintf("\"%s\" has bytes of 0 in it: it is no text, or text in UTF-16.", name),
+    todo = "Give encoding = \"UTF-16LE\", or save it as CSV in UTF-8.",
+    call = call
+  )
+}
+
+check_encoding <- function(encoding, call) {
+  known <- tryCatch(!is.na(iconv("a", encoding, "UTF-8")), error = function(e) FALSE)
+  # (of wide encodings one byte is no character)
+  if (known || grepl("^(UTF-?16|UTF-?32|UCS)", encoding, ignore.case = TRUE)) return(invisible())
+  stop_input(
+    "argument",
+    "`encoding` must be one that iconv() knows.",
+    got = describe_value(encoding),
+    todo = paste(
+      "For example \"UTF-8\", \"latin1\", \"windows-1252\" or \"CP850\"; iconvlist()",
+      "names them all."
     ),
     call = call
   )

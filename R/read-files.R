@@ -1,28 +1,28 @@
 # Which reader reads which file. A reader is a spec whose name starts with READER_
 # (base-registry.R): name, label and order, and
 #
-#   endings  of the names of the files that it reads
-#   package  what must be installed for it, or NULL
+#   kinds    what files it reads, by their first bytes (read-bytes.R), or NULL: text files that
+#   endings  have these endings of their names
 #   read     function(file, asked, call), asked a list of sheet, delimiter, encoding and missing;
 #            gives data (columns of text, or as the file has them typed), how (what was decided, in
 #            words) and findings
 #
-# A file with another ending is read as text.
+# Any other text is read as delimited text, whatever the file is called.
 
 READER_EXCEL <- spec(
   name = "excel",
   label = "XLSX and XLS sheets",
   order = 1,
+  kinds = c("xlsx", "excel_old"),
   endings = c("xlsx", "xls"),
-  package = "readxl",
   read = function(file, asked, call) {
-    read_sheet(
-      file,
-      asked$sheet,
-      "readxl",
-      function(...) readxl::read_excel(..., col_types = "text", .name_repair = "minimal"),
-      call
-    )
+    # (its names are repaired by nobody: ours are looked at)
+    read <- function(file, sheet) {
+      suppressMessages(
+        as.list(readxl::read_excel(file, sheet, col_types = "text", .name_repair = "minimal"))
+      )
+    }
+    read_sheet(read_apart(read, file, asked$sheet, "readxl", call), asked$sheet)
   }
 )
 
@@ -30,20 +30,22 @@ READER_ODS <- spec(
   name = "ods",
   label = "ODS sheets",
   order = 2,
+  kinds = "ods",
   endings = "ods",
-  package = "xml2",
-  read = function(file, asked, call) read_sheet(file, asked$sheet, "xml2", read_ods_sheet, call)
+  read = function(file, asked, call) {
+    read_sheet(read_apart("read_ods_sheet", file, asked$sheet, "xml2", call), asked$sheet)
+  }
 )
 
 READER_PARQUET <- spec(
   name = "parquet",
   label = "Parquet",
   order = 3,
+  kinds = "parquet",
   endings = "parquet",
-  package = "nanoparquet",
   read = function(file, asked, call) {
-    read <- function() nanoparquet::read_parquet(file)
-    read_typed(file, "nanoparquet", read, "Parquet", call)
+    read <- function(file, sheet) as.list(nanoparquet::read_parquet(file))
+    flat_columns(read_apart(read, file, NULL, "nanoparquet", call), file, "Parquet", call)
   }
 )
 
@@ -51,16 +53,26 @@ READER_JSON_LINES <- spec(
   name = "json_lines",
   label = "JSON lines",
   order = 4,
+  kinds = NULL,
   endings = c("json", "jsonl", "ndjson"),
-  package = "jsonlite",
   read = function(file, asked, call) {
-    read_typed(file, "jsonlite", function() read_json_lines(file, call), "JSON lines", call)
+    needs_reader("jsonlite", file, call)
+    flat_columns(read_json_lines(file, asked$encoding, call), file, "JSON lines", call)
   }
 )
 
-reader_of <- function(file) {
-  ending <- tolower(tools::file_ext(file))
-  Find(function(one) ending %in% one$endings, specs("reader"))
+reader_of <- function(file, call) {
+  kind <- kind_of_file(file)
+  if (kind == "zip") kind <- kind_of_zip(file, call)
+  by_kind <- Find(function(one) kind %in% one$kinds, specs("reader"))
+  if (!is.null(by_kind)) return(by_kind)
+  ending <- plain_ending(file)
+  Find(function(one) is.null(one$kinds) && ending %in% one$endings, specs("reader"))
+}
+
+# The ending of a file's name, without that of what it is packed by.
+plain_ending <- function(file) {
+  tools::file_ext(sub("[.](gz|bz2|xz)$", "", tolower(basename(file))))
 }
 
 read_table_file <- function(
@@ -72,7 +84,8 @@ read_table_file <- function(
   call = caller_env(),
   header_rows = 1L
 ) {
-  reader <- reader_of(file)
+  check_reading(delimiter, encoding, missing, sheet, call)
+  reader <- reader_of(file, call)
   asked <- list(delimiter = delimiter, encoding = encoding, missing = missing, sheet = sheet)
   table <- if (is.null(reader)) {
     read_text_table(file, delimiter, encoding, missing, call)
@@ -80,6 +93,7 @@ read_table_file <- function(
     reader$read(file, asked, call)
   }
   check_column_names(names(table$data), basename(file), call)
+  check_size(table$data, file, call)
   table <- settle_header(table, header_rows)
   if (!nrow(table$data)) {
     stop_input(
@@ -96,13 +110,33 @@ read_table_file <- function(
   table
 }
 
-read_sheet <- function(file, sheet, package, reader, call) {
-  read <- without_empty_edges(read_with(
-    package,
-    function() reader(file, sheet = sheet),
-    file,
-    call
-  ))
+check_size <- function(data, file, call) {
+  if (ncol(data) > MOST_COLUMNS) stop_too_large(file, "columns", call)
+  if (as.numeric(nrow(data)) * ncol(data) > MOST_CELLS) stop_too_large(file, "cells", call)
+}
+
+# What can be asked of all readers.
+check_reading <- function(delimiter, encoding, missing, sheet, call) {
+  marks <- is.null(delimiter) ||
+    (is_text(delimiter) && nchar(delimiter) == 1L && !grepl("[[:alnum:]\"\r\n]", delimiter))
+  if (!marks) {
+    stop_input(
+      "argument",
+      "`delimiter` must be one character that stands between cells.",
+      got = describe_value(delimiter),
+      todo = "For example delimiter = \";\"; left out, it is found.",
+      call = call
+    )
+  }
+  if (!is.null(encoding)) check_text(encoding, "encoding", call = call)
+  if (!identical(missing, character())) check_words(missing, "missing", call = call)
+  if (!is.character(sheet)) check_whole(sheet, "sheet", 1L, call = call)
+  check_text(as.character(sheet), "sheet", call = call)
+}
+
+# Columns of a sheet as text.
+read_sheet <- function(read, sheet) {
+  read <- without_empty_edges(read)
   data <- tibble::as_tibble(
     lapply(read, function(x) {
       x <- trimws(as.character(x))
@@ -138,8 +172,7 @@ format_plain <- function(x) {
   vapply(x, function(one) format(one, digits = 12L, scientific = FALSE, trim = TRUE), "")
 }
 
-read_typed <- function(file, package, reader, how, call) {
-  read <- read_with(package, reader, file, call)
+flat_columns <- function(read, file, how, call) {
   flat <- lapply(read, function(x) if (is.factor(x)) as.character(x) else x)
   odd <- names(flat)[
     !vapply(flat, function(x) is.numeric(x) || is.character(x) || is.logical(x), NA)
@@ -153,90 +186,6 @@ read_typed <- function(file, package, reader, how, call) {
     )
   }
   list(data = tibble::as_tibble(flat, .name_repair = "minimal"), how = how, findings = NULL)
-}
-
-# One object a line; an answer that a line leaves out is missing. Lines are parsed as text: nothing
-# in them is opened.
-read_json_lines <- function(file, call) {
-  lines <- decode_file(file, NULL, call)$lines
-  at <- which(nzchar(trimws(lines)))
-  rows <- lapply(at, function(i) parse_json_line(lines[i], i, basename(file), call))
-  names <- unique(unlist(lapply(rows, names)))
-  lapply(stats::setNames(names, names), function(name) {
-    unlist(lapply(rows, function(row) if (is.null(row[[name]])) NA else row[[name]]))
-  })
-}
-
-parse_json_line <- function(line, number, name, call) {
-  refuse <- function(got) {
-    stop_input(
-      "reader",
-      "Every line of a JSON lines file must be an object of numbers, texts, true, false or null.",
-      got = sprintf("\"%s\", line %d: %s.", name, number, got),
-      todo = "For example {\"m1\": 4, \"cafe\": \"Harbour\"}.",
-      call = call
-    )
-  }
-  row <- tryCatch(jsonlite::parse_json(line), error = function(e) {
-    refuse(sub("[.]?\\s*$", "", strsplit(conditionMessage(e), "\n")[[1L]][1L]))
-  })
-  if (!is.list(row) || (length(row) && is.null(names(row)))) refuse("it is no object")
-  nested <- names(row)[vapply(row, function(part) is.list(part) || length(part) > 1L, NA)]
-  if (length(nested)) refuse(sprintf("%s holds more than one value", name_culprits(nested)))
-  twice <- unique(names(row)[duplicated(names(row))])
-  if (length(twice)) refuse(sprintf("%s stands there twice", name_culprits(twice)))
-  row
-}
-
-read_with <- function(package, reader, file, call) {
-  if (!requireNamespace(package, quietly = TRUE)) {
-    stop_input(
-      "reader",
-      sprintf(
-        "Files like \"%s\" are read by the package %s, which must be installed.",
-        basename(file),
-        package
-      ),
-      got = "It is not.",
-      todo = sprintf("install.packages(\"%s\"), or save the file as CSV.", package),
-      call = call
-    )
-  }
-  tryCatch(suppressMessages(reader()), error = function(e) {
-    if (inherits(e, "softsieve_error")) rlang::cnd_signal(e)
-    stop_input(
-      "reader",
-      sprintf("\"%s\" must be a file that its ending promises.", basename(file)),
-      got = conditionMessage(e),
-      todo = "Is the sheet's name right? Does the file open in the program that wrote it?",
-      call = call
-    )
-  })
-}
-
-# YAML as data: nothing in it is executed, and yes, no, y, n stay the words they are (an answer may
-# be called "no", an item "n"). `what` is the class of the error and what the file is.
-read_yaml_data <- function(file, what, call) {
-  tryCatch(
-    yaml::read_yaml(
-      file,
-      eval.expr = FALSE,
-      handlers = list("bool#yes" = as.character, "bool#no" = as.character)
-    ),
-    error = function(e) {
-      stop_input(
-        what,
-        sprintf("A %s file must be valid YAML.", what),
-        got = conditionMessage(e),
-        todo = if (grepl("Duplicate", conditionMessage(e), fixed = TRUE)) {
-          "Each entry stands once."
-        } else {
-          "Look at that line: is the indentation even, with spaces and no tabs?"
-        },
-        call = call
-      )
-    }
-  )
 }
 
 # `rows`: 1 (names alone), 2 (wording below them), or NULL to find out. Wording becomes the columns'

@@ -4,7 +4,7 @@
 # spelled out; empty ones at the edges are left out.
 read_ods_sheet <- function(file, sheet) {
   folder <- tempfile("ods-")
-  on.exit(unlink(folder, recursive = TRUE), add = TRUE)
+  on.exit(unlink(folder, recursive = TRUE, expand = FALSE), add = TRUE)
   utils::unzip(file, "content.xml", exdir = folder)
   tables <- xml2::xml_find_all(xml2::read_xml(file.path(folder, "content.xml")), "//table:table")
   names <- xml2::xml_attr(tables, "name")

@@ -61,7 +61,7 @@ read_responses <- function(
   for (name in names(table$labels)[!is.na(table$labels)]) {
     attr(columns[[name]], "label") <- table$labels[[name]]
   }
-  data <- tibble::as_tibble(columns)
+  data <- tibble::as_tibble(columns, .name_repair = "minimal")
   attr(data, "reading") <- bind_findings(
     new_finding(
       "how_read",

@@ -12,6 +12,8 @@ read_text_table <- function(
   decoded <- decode_file(file, encoding, call)
   lines <- decoded$lines
   if (is.null(delimiter)) delimiter <- find_delimiter(utils::head(lines, 20L))
+  wide <- length(lines) && count_in(lines[1L], delimiter) >= MOST_COLUMNS
+  if (wide) stop_too_large(file, "columns", call)
   data <- parse_lines(lines, delimiter, missing)
   if (!ncol(data)) {
     stop_input(
@@ -43,7 +45,7 @@ read_text_table <- function(
 
 parse_lines <- function(lines, delimiter, missing) {
   copy <- tempfile("softsieve-", fileext = ".txt")
-  on.exit(unlink(copy), add = TRUE)
+  on.exit(unlink(copy, expand = FALSE), add = TRUE)
   writeLines(enc2utf8(lines), copy, useBytes = TRUE)
   suppressWarnings(readr::read_delim(
     copy,
@@ -165,6 +167,16 @@ check_column_names <- function(names, file, call) {
       call = call
     )
   }
+  reserved <- grep("^[.]{2}([.]|[0-9]+)$", names, value = TRUE)
+  if (length(reserved)) {
+    stop_input(
+      "duplicate_names",
+      "No column may be called as R calls the arguments of a function.",
+      got = sprintf("\"%s\": %s.", file, name_culprits(reserved)),
+      todo = "Rename it, for example to q1.",
+      call = call
+    )
+  }
   if (length(twice)) {
     stop_input(
       "duplicate_names",
@@ -232,6 +244,8 @@ without_thousands <- function(x, marks) {
 tidy_column <- function(x, marks) {
   there <- x[!is.na(x)]
   if (!length(there) || !all(is_number(there, marks)) || any(grepl("^0[0-9]", there))) return(x)
+  # ids of more digits than a number holds
+  if (any(grepl("[0-9]{16}", there))) return(x)
   x <- without_thousands(x, marks)
   as.numeric(if (marks$decimal == ",") sub(",", ".", x, fixed = TRUE) else x)
 }

@@ -41,34 +41,38 @@ write_text <- function(text, path) {
 }
 
 # Calls write(path) with a path beside `file`, and renames when what was written is whole. A writer
-# that fails, or warns that something did not reach the disk, leaves nothing.
+# that fails leaves nothing.
 write_whole <- function(file, write, call = caller_env()) {
-  folder <- dirname(file)
-  check_writable(folder, call)
-  beside <- tempfile(".softsieve-", folder, paste0(".", tools::file_ext(file)))
-  on.exit(unlink(beside), add = TRUE)
+  check_writable(dirname(file), call)
+  file <- check_place(file, call)
+  beside <- place_beside(file)
+  on.exit(unlink(beside, expand = FALSE), add = TRUE)
+  write_checked(beside, write, basename(file), call)
+  put_in_place(beside, file, call)
+  invisible(file)
+}
+
+# What the writer warns of is judged by what it left: a file that is whole, or an error of ours.
+write_checked <- function(path, write, name, call) {
+  told <- character()
   failed <- function(e) {
     if (inherits(e, "softsieve_error")) rlang::cnd_signal(e)
     stop_input(
       "unwritable",
       "The file must be written whole.",
-      got = sprintf("\"%s\": %s", basename(file), conditionMessage(e)),
+      got = sprintf("\"%s\": %s", name, paste(c(conditionMessage(e), told), collapse = "; ")),
       todo = "Is the disk full? Nothing was left behind.",
       call = call
     )
   }
-  tryCatch(write(beside), error = failed)
-  if (!is_whole(beside)) failed(simpleError("it broke off before its end"))
-  if (!file.rename(beside, file)) {
-    stop_input(
-      "unwritable",
-      "The file must be writable.",
-      got = sprintf("\"%s\" could not be replaced.", file),
-      todo = "Is it open in another program?",
-      call = call
-    )
-  }
-  invisible(file)
+  tryCatch(
+    withCallingHandlers(write(path), warning = function(w) {
+      told <<- c(told, conditionMessage(w))
+      invokeRestart("muffleWarning")
+    }),
+    error = failed
+  )
+  if (!is_whole(path)) failed(simpleError("it broke off before its end"))
 }
 
 # How files end that are whole: those of kinds whose writers do not tell of a full disk.
@@ -81,9 +85,7 @@ is_whole <- function(path) {
   size <- file.size(path)
   if (is.na(size) || size == 0) return(FALSE)
   form <- tolower(tools::file_ext(path))
-  if (form %in% c("xlsx", "docx")) {
-    return(!inherits(try(utils::unzip(path, list = TRUE), silent = TRUE), "try-error"))
-  }
+  if (form %in% c("xlsx", "docx")) return(!length(wrong_in_zip(path)))
   tail <- FILE_TAILS[[form]]
   if (form == "svg") tail <- charToRaw("</svg>")
   if (is.null(tail)) return(TRUE)

@@ -122,7 +122,7 @@ assess_reliability <- function(
   replicates <- check_whole(replicates, "replicates", 0L, 100000L)
   seed <- settle_seed(seed)
   threads <- settle_threads(threads)
-  if (inherits(data, c("factor_solution", "softsieve_scale_set"))) {
+  if (is_result(data, c("factor_solution", "softsieve_scale_set"))) {
     stop_input(
       "class",
       "`data` must be answers.",
@@ -132,7 +132,7 @@ assess_reliability <- function(
   }
   if (is.null(data)) data <- scales
   by <- settle_by(rlang::enquo(by), data, call)
-  known <- if (inherits(scales, c("factor_solution", "softsieve_scale_set"))) scales$values$key
+  known <- if (is_result(scales, c("factor_solution", "softsieve_scale_set"))) scales$values$key
   if (is.data.frame(data)) data <- in_name_of(call, raw_answers(data, known))
   if (is_questionnaire(data)) check_keyed_alike(data, known, call)
   scales <- in_name_of(call, form_scales(if (is.data.frame(scales)) data else scales))

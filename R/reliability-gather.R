@@ -7,7 +7,7 @@ gather_reliability <- function(scales, data, call, threads, ...) {
   members <- split(s$item, factor(s$scale, unique(s$scale)))
   answers <- if (is_questionnaire(data)) {
     data
-  } else if (inherits(data, "item_correlations")) {
+  } else if (is_result(data, "item_correlations")) {
     data$values$questionnaire
   }
   dots <- list(...)
@@ -18,7 +18,7 @@ gather_reliability <- function(scales, data, call, threads, ...) {
   }
   has <- if (!is.null(answers)) {
     answers$values$items$item
-  } else if (inherits(data, "item_correlations")) {
+  } else if (is_result(data, "item_correlations")) {
     data$values$items$item
   } else {
     colnames(data)
@@ -30,7 +30,7 @@ gather_reliability <- function(scales, data, call, threads, ...) {
     if (is.null(answers)) {
       correlate_items(data, ...)
     } else {
-      do.call(correlate_items, c(list(answers, threads = threads), dots))
+      call_with(correlate_items, c(list(answers, threads = threads), dots))
     }
   )
   check_pearson(correlations, call)

@@ -35,8 +35,8 @@ form_scales <- function(
   check_number(salient, "salient", 0, 1)
   crossing <- check_choice(crossing, "crossing", c("leave_out", "highest"))
   weak <- check_choice(weak, "weak", c("leave_out", "highest"))
-  if (inherits(x, "softsieve_scale_set")) return(x)
-  if (inherits(x, "factor_solution")) {
+  if (is_result(x, "softsieve_scale_set")) return(x)
+  if (is_result(x, "factor_solution")) {
     formed <- scales_of_solution(x, salient, crossing, weak, call, match.call())
     formed$settings <- c(formed$settings, list(salient = salient, crossing = crossing, weak = weak))
     return(formed)
@@ -59,7 +59,7 @@ scales_of_codebook <- function(items) {
 }
 
 scales_of_list <- function(x, call) {
-  if (!is.list(x) || is.data.frame(x)) {
+  if (!is.list(x) || is.object(x)) {
     stop_input(
       "class",
       "`x` must be a factor solution, a questionnaire or a named list of item names.",
@@ -67,7 +67,7 @@ scales_of_list <- function(x, call) {
       call = call
     )
   }
-  if (!checkmate::test_list(x, types = "character", names = "unique")) {
+  if (!checkmate::test_list(x, types = "character", min.len = 1L, names = "unique")) {
     stop_input(
       "scales",
       "A list of scales must have a name of its own for each scale, and item names in each.",

@@ -139,7 +139,7 @@ comparison_blocks <- function(studies) {
   solutions <- solutions[!vapply(solutions, is.null, NA)]
   if (length(solutions) < 2L) return(NULL)
   compared <- tryCatch(
-    do.call(compare_solutions, solutions[1:2]),
+    call_with(compare_solutions, solutions[1:2]),
     softsieve_error = function(e) NULL
   )
   if (is.null(compared)) {

@@ -149,7 +149,7 @@ html_findings <- function(findings) {
 html_figure <- function(block, context) {
   t <- tags()
   file <- tempfile(fileext = ".png")
-  on.exit(unlink(file), add = TRUE)
+  on.exit(unlink(file, expand = FALSE), add = TRUE)
   height <- figure_file(block, file)
   bytes <- jsonlite::base64_enc(readBin(file, "raw", file.size(file)))
   t$figure(

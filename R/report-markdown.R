@@ -8,14 +8,12 @@ PAPER_MD <- spec(
   beside = TRUE,
   write = function(studies, path, file, call) {
     folder <- figures_folder(file)
-    made <- tempfile(".softsieve-", dirname(file))
+    check_place(folder, call, "folder")
+    made <- place_beside(folder)
     if (!dir.create(made, showWarnings = FALSE)) check_writable(made, call)
-    on.exit(unlink(made, recursive = TRUE), add = TRUE)
+    on.exit(unlink(made, recursive = TRUE, expand = FALSE), add = TRUE)
     write_text(markdown_report(studies, made, basename(folder)), path)
-    if (length(list.files(made))) {
-      unlink(folder, recursive = TRUE)
-      file.rename(made, folder)
-    }
+    if (length(list.files(made))) put_in_place(made, folder, call)
   }
 )
 

@@ -27,23 +27,21 @@ write_results <- function(study, folder) {
   check_text(folder, "folder")
   folder <- sub("/+$", "", folder)
   check_writable(if (dir.exists(folder)) folder else dirname(folder), call)
-  beside <- tempfile(".softsieve-", dirname(folder))
+  check_place(folder, call, "folder")
+  # (a folder of results often stands in one that people look into: what is on its way does not)
+  beside <- place_beside(folder)
   if (!dir.create(beside, showWarnings = FALSE)) check_writable(file.path(beside, "x"), call)
-  on.exit(unlink(beside, recursive = TRUE), add = TRUE)
+  on.exit(unlink(beside, recursive = TRUE, expand = FALSE), add = TRUE)
   in_name_of(call, fill_folder(study, beside))
   files <- list.files(beside)
-  if (!dir.exists(folder)) dir.create(folder)
-  moved <- file.rename(file.path(beside, files), file.path(folder, files))
-  if (!all(moved)) {
-    stop_input(
-      "unwritable",
-      "The results must be writable.",
-      got = sprintf("Could not replace: %s.", name_culprits(files[!moved])),
-      todo = "Are they open in another program?",
-      call = call
-    )
+  places <- file.path(folder, files)
+  if (dir.exists(folder)) {
+    places <- vapply(places, check_place, "", call = call, USE.NAMES = FALSE)
+    put_in_place(file.path(beside, files), places, call)
+  } else {
+    put_in_place(beside, folder, call)
   }
-  invisible(file.path(folder, files))
+  invisible(places)
 }
 
 # The folder beside stands in the same place as the folder, so relative paths in study.yml hold.

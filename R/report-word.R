@@ -26,7 +26,7 @@ word_report <- function(studies, path) {
   context$counts <- new_counts()
   context$folder <- tempfile("softsieve-word-")
   dir.create(context$folder)
-  on.exit(unlink(context$folder, recursive = TRUE), add = TRUE)
+  on.exit(unlink(context$folder, recursive = TRUE, expand = FALSE), add = TRUE)
   title <- paste(unique(vapply(studies, title_of_study, "")), collapse = " / ")
   byline <- paste(unique(vapply(studies, byline_of, "")), collapse = " / ")
   doc <- word_text(doc, title, bold = TRUE, size = 16, align = "center")

@@ -39,14 +39,15 @@ write_report <- function(study, file) {
 
 # One study or a list of them, each with a name.
 check_studies <- function(study, call) {
-  studies <- if (inherits(study, "softsieve_study")) list(study) else study
+  studies <- if (is_result(study, "softsieve_study")) list(study) else study
   if (!is.list(studies) || !length(studies)) {
     check_class(study, "study", "softsieve_study", "run_study()", call = call)
   }
   for (one in studies) check_run(one, call)
   given <- if (is.null(names(studies))) rep("", length(studies)) else names(studies)
   titles <- make.unique(vapply(studies, title_of_study, ""), " ")
-  stats::setNames(unname(studies), ifelse(nzchar(given), given, titles))
+  names(studies) <- ifelse(nzchar(given), given, titles)
+  all_visible(studies)
 }
 
 check_run <- function(study, call = caller_env()) {

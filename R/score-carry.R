@@ -56,7 +56,7 @@
 #' @export
 carry_back <- function(fit, x, data = NULL) {
   call <- environment()
-  formula <- if (inherits(x, "score_formula")) x else in_name_of(call, score_formula(x))
+  formula <- if (is_result(x, "score_formula")) x else in_name_of(call, score_formula(x))
   v <- formula$values
   scores <- colnames(v$weights)
   given <- coefficients_of(fit, scores, call)
@@ -181,7 +181,7 @@ PREDICTIONS_WITHIN <- 1e-8
 check_carried <- function(fit, x, formula, data, estimates, table, call) {
   v <- formula$values
   names <- colnames(v$weights)
-  if (is.null(data) && inherits(x, "factor_solution")) {
+  if (is.null(data) && is_result(x, "factor_solution")) {
     data <- x$values$item_correlations$values$questionnaire
   }
   scores <- in_name_of(call, scores_to_check(x, v, data))
@@ -220,7 +220,7 @@ find_in_carried <- function(largest, differ) {
 # The people's scores as they were made (people x scores): not by the formula that is to be checked.
 scores_to_check <- function(x, v, data) {
   names <- colnames(v$weights)
-  if (inherits(x, "respondent_scores")) {
+  if (is_result(x, "respondent_scores")) {
     people <- if (is_questionnaire(data)) nrow(data$values$answers) else NROW(data)
     if (is.null(data) || people == nrow(x$values$scores)) return(as.matrix(x$values$scores[names]))
     stop_input(
@@ -230,7 +230,7 @@ scores_to_check <- function(x, v, data) {
     )
   }
   if (is.null(data)) return(NULL)
-  if (!inherits(x, "score_formula")) {
+  if (!is_result(x, "score_formula")) {
     return(as.matrix(as_tibble(score_respondents(x, data))[names]))
   }
   raw <- answers_as_given(v, data, x$settings$of, environment())

@@ -34,7 +34,7 @@ SOLUTION_VERSION <- 1L
 #' @export
 write_solution <- function(x, file) {
   call <- environment()
-  if (!inherits(x, c("factor_solution", "softsieve_scale_set"))) {
+  if (!is_result(x, c("factor_solution", "softsieve_scale_set"))) {
     check_class(x, "x", "factor_solution", "rotate_factors() or form_scales()")
   }
   check_text(file, "file")
@@ -56,7 +56,7 @@ solution_text <- function(x) {
 without_people <- function(x) {
   parts <- unclass(x)
   parts["call"] <- list(NULL)
-  if (inherits(parts$values$item_correlations, "softsieve_result")) {
+  if (is_result(parts$values$item_correlations, "softsieve_result")) {
     r <- unclass(parts$values$item_correlations)
     r["call"] <- list(NULL)
     r$values["questionnaire"] <- list(NULL)
@@ -81,7 +81,7 @@ read_solution <- function(file) {
     )
   }
   held <- tryCatch(
-    parse_exact(paste(readLines(file, warn = FALSE, encoding = "UTF-8"), collapse = "\n")),
+    parse_exact(paste(decode_file(file, "UTF-8", call)$lines, collapse = "\n")),
     error = function(e) refuse("it is no JSON, or not whole")
   )
   if (!is.list(held) || !identical(held$format, SOLUTION_FORMAT)) {
@@ -108,7 +108,7 @@ wrong_in_solution <- function(x) {
   if (length(absent)) return(sprintf("it has no %s", absent[1L]))
   told <- is.data.frame(x$findings) && all(names(no_findings()) %in% names(x$findings))
   if (!told) return("its findings are no table")
-  if (inherits(x, "factor_solution")) return(wrong_in_loadings(x$values))
+  if (is_result(x, "factor_solution")) return(wrong_in_loadings(x$values))
   scales <- x$values$scales
   named <- is.data.frame(scales) && all(c("scale", "item") %in% names(scales))
   if (!named) "its scales are no table of scales and items"

@@ -45,11 +45,11 @@ score_formula <- function(
   units = NULL
 ) {
   call <- environment()
-  if (inherits(x, "score_formula")) return(x)
+  if (is_result(x, "score_formula")) return(x)
   check_number(answered_share, "answered_share", 0, 1)
   answered_least <- check_whole(answered_least, "answered_least", 1L)
   least <- list(share = answered_share, number = answered_least)
-  scored <- inherits(x, "respondent_scores")
+  scored <- is_result(x, "respondent_scores")
   if (scored) {
     check_asked_before(!missing(method) || !missing(gaps) || !missing(units), call)
     scoring <- c(

@@ -7,8 +7,8 @@
 # (core-score.R; `told_by` is what determinacy and errors rest on), `by_model` and `determinacy`, of
 # scales `members` (p x k, 0 or 1).
 gather_scoring <- function(x, method, gaps, call) {
-  scales <- inherits(x, "softsieve_scale_set")
-  if (!scales && !inherits(x, "factor_solution")) {
+  scales <- is_result(x, "softsieve_scale_set")
+  if (!scales && !is_result(x, "factor_solution")) {
     stop_input(
       "class",
       "`x` must be a factor solution, or a scale set as form_scales() returns it.",

@@ -8,7 +8,7 @@ FEW_FOR_NORMS <- 100L
 
 check_forms <- function(also, call) {
   if (is.null(also)) return(NULL)
-  if (checkmate::test_subset(also, FORMS, empty.ok = FALSE)) return(FORMS[FORMS %in% also])
+  if (is.character(also) && checkmate::test_subset(also, FORMS, empty.ok = FALSE)) return(FORMS[FORMS %in% also])
   stop_input(
     "argument",
     sprintf("`also` must be one or several of: %s.", paste0('"', FORMS, '"', collapse = ", ")),

@@ -124,7 +124,7 @@ with_measurement_errors <- function(found, scoring, reliability, x, data, call) 
     if (is.data.frame(data)) data <- data[intersect(scoring$items$item, names(data))]
     reliability <- in_name_of(call, assess_reliability(x, data, replicates = 0L))
   }
-  sem <- if (inherits(reliability, "softsieve_reliability")) {
+  sem <- if (is_result(reliability, "softsieve_reliability")) {
     known <- reliability$values$scales
     check_all_scales(scoring$names, known$scale, call)
     # that of the mean of the items; weights of a sum add up to their number
@@ -143,7 +143,7 @@ with_measurement_errors <- function(found, scoring, reliability, x, data, call) 
     column_sds(found$scores) * sqrt(1 - reliability[scoring$names])
   }
   if (!is.null(found$errors)) found$errors <- sweep(found$errors, 2L, sem, "*")
-  found$reliability <- if (inherits(reliability, "softsieve_reliability")) {
+  found$reliability <- if (is_result(reliability, "softsieve_reliability")) {
     known$reliability[match(scoring$names, known$scale)]
   } else {
     unname(reliability[scoring$names])

@@ -62,7 +62,7 @@ ask_at_terminal <- function(question) {
     }
   )
   repeat {
-    cat(lines, sep = "\n")
+    cat(visible_text(lines), sep = "\n")
     said <- trimws(readline("yes, no (keep it for good), another item, or stop: "))
     short <- c(y = "yes", n = "no", s = "stop")
     if (said %in% names(short)) said <- short[[said]]

@@ -72,10 +72,10 @@ replay <- function(trail, data, threads = NULL) {
   then <- trail$values$going_on
   s <- then$all$settings
   asked <- if (s$kind == "given") list() else s[c("kind", "missing", "repair", "continuous_from")]
-  if (inherits(data, "item_correlations") || is.matrix(data)) asked <- list()
+  if (is_result(data, "item_correlations") || is.matrix(data)) asked <- list()
   all <- in_name_of(
     call,
-    do.call(as_correlations, c(list(data, threads = threads, call = call), asked))
+    call_with(as_correlations, c(list(data, threads = threads, call = call), asked))
   )
   items <- then$all$values$items$item
   check_sift_items(items, "data", all$values$items$item, call)

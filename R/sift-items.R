@@ -66,7 +66,7 @@ sift_items <- function(
   call <- environment()
   check_class(rules, "rules", "sift_rules", "sift_rules()")
   if (!identical(passes, Inf)) passes <- check_whole(passes, "passes", 0L)
-  if (inherits(x, "item_sift")) {
+  if (is_result(x, "item_sift")) {
     again <- list(
       rules = if (!missing(rules)) rules,
       factors = if (!missing(factors)) settle_sift_number(factors, call),
@@ -82,7 +82,7 @@ sift_items <- function(
   asked <- sort_by_stage(list(...), x, method, call)
   all <- in_name_of(
     call,
-    do.call(as_correlations, c(list(x, threads = threads, call = call), asked$correlate))
+    call_with(as_correlations, c(list(x, threads = threads, call = call), asked$correlate))
   )
   how <- list(
     factors = factors,
@@ -139,6 +139,7 @@ settle_sift_number <- function(factors, call) {
 }
 
 check_sift_items <- function(wanted, name, items, call) {
+  if (!is.null(wanted)) wanted <- check_words(wanted, name, call)
   strange <- setdiff(wanted, items)
   if (!length(strange)) return(as.character(wanted))
   stop_input(

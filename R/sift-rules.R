@@ -55,6 +55,7 @@ sift_rules <- function(
   }
   known <- c(specs("sifting"), own_rules(also, call))
   asked <- list(...)
+  if (!is.null(order)) order <- check_words(order, "order", call)
   check_rule_names(c(names(asked), order), asked, names(known), call)
   used <- lapply(known, function(one) settle_rule(one, asked[[one$name]], call))
   used <- used[c(order, setdiff(names(used), order))]

@@ -65,7 +65,7 @@ shorten_scales <- function(
   seed <- settle_seed(seed)
   threads <- settle_threads(threads)
   if (is.null(data)) data <- scales
-  known <- if (inherits(scales, c("factor_solution", "softsieve_scale_set"))) scales$values$key
+  known <- if (is_result(scales, c("factor_solution", "softsieve_scale_set"))) scales$values$key
   if (is.data.frame(data)) data <- in_name_of(call, raw_answers(data, known))
   check_class(data, "data", "questionnaire", "questionnaire()")
   check_keyed_alike(data, known, call)

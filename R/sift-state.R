@@ -107,7 +107,7 @@ number_of_pass <- function(part, how) {
     by <- "fixed"
   } else {
     asked <- list(part, seed = how$seed, threads = how$threads, replicates = how$replicates)
-    wanted <- max(1L, do.call(parallel_analysis, asked)$values$suggested)
+    wanted <- max(1L, call_with(parallel_analysis, asked)$values$suggested)
     by <- "parallel analysis"
   }
   list(number = min(wanted, most), by = by, stepped = wanted > most)
@@ -117,13 +117,13 @@ number_of_pass <- function(part, how) {
 solve_pass <- function(part, number, how) {
   common <- list(part, number, seed = how$seed, threads = how$threads)
   extracted <- if (how$components) {
-    do.call(extract_components, common)
+    call_with(extract_components, common)
   } else {
-    do.call(extract_factors, c(common, list(method = how$method)))
+    call_with(extract_factors, c(common, list(method = how$method)))
   }
   turning <- how$turning[c("oblique", "row_weights", "seed", "threads")]
   asked <- c(list(extracted, how$rotation, starts = 100L), turning, how$turning$asked)
-  do.call(rotate_factors, asked)
+  call_with(rotate_factors, asked)
 }
 
 # Omega of each factor's items as a scale, and what each item would add to it by going.

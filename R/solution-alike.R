@@ -35,7 +35,7 @@ turn_alike <- function(extracted, settings, seed, threads, starts = settings$sta
     settings[intersect(c("oblique", "row_weights", own), names(settings))],
     list(starts = if (is.null(starts)) 1L else starts, seed = seed, threads = threads)
   )
-  do.call(rotate_factors, c(list(extracted, settings$rotation), asked))
+  call_with(rotate_factors, c(list(extracted, settings$rotation), asked))
 }
 
 # The answers behind a solution, or an error that says why there are none.

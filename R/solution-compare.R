@@ -94,7 +94,7 @@ compare_solutions <- function(..., against = NULL, salient = cutoff("salient_loa
 
 # The solutions, each with a name of its own.
 settle_solutions <- function(given, call) {
-  if (length(given) == 1L && !inherits(given[[1L]], "factor_solution") && is.list(given[[1L]])) {
+  if (length(given) == 1L && !is_result(given[[1L]], "factor_solution") && is.list(given[[1L]])) {
     given <- given[[1L]]
   }
   fine <- vapply(given, inherits, NA, what = "factor_solution")

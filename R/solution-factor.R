@@ -49,17 +49,17 @@ factor_solution <- function(
   asked <- sort_by_stage(list(...), x, method, call)
   components <- identical(method, "components")
   solution <- in_name_of(call, {
-    correlations <- do.call(
+    correlations <- call_with(
       as_correlations,
       c(list(x, threads = threads, call = call), asked$correlate)
     )
     extracted <- if (components) {
-      do.call(
+      call_with(
         extract_components,
         c(list(correlations, factors, seed = seed, threads = threads), asked$extract)
       )
     } else {
-      do.call(
+      call_with(
         extract_factors,
         c(
           list(correlations, factors, method = method, seed = seed, threads = threads),
@@ -67,7 +67,7 @@ factor_solution <- function(
         )
       )
     }
-    do.call(
+    call_with(
       rotate_factors,
       c(list(extracted, rotation, starts = starts, seed = seed, threads = threads), asked$rotate)
     )

@@ -51,7 +51,7 @@ solution_ladder <- function(
   seed <- settle_seed(seed)
   top <- in_name_of(
     call,
-    if (inherits(x, "factor_solution")) {
+    if (is_result(x, "factor_solution")) {
       check_dots_empty(...)
       x
     } else {

@@ -51,7 +51,7 @@ name_factors <- function(solution, names = NULL, items = 4L) {
   check_class(solution, "solution", "factor_solution", "factor_solution()")
   items <- check_whole(items, "items", 1L, 100L)
   if (is.null(names)) return(naming_help(solution, items, match.call()))
-  if (inherits(names, "factor_solution")) {
+  if (is_result(names, "factor_solution")) {
     if (is_named(names)) return(in_name_of(call, keep_names(solution, names)))
     stop_input(
       "names",

@@ -4,7 +4,7 @@ questionnaire_of_study <- function(s) {
   reading <- stage_arguments(s, "read")
   reading$file <- study_path(s, reading$file)
   if (is.null(reading$missing)) reading <- reading[names(reading) != "missing"]
-  data <- do.call(read_responses, reading)
+  data <- call_with(read_responses, reading)
   codebook <- if (!is.null(s$codebook)) read_codebook(study_path(s, s$codebook))
   asking <- stage_arguments(s, "ask")
   asking["missing_codes"] <- list(codes_of_study(asking$missing_codes))

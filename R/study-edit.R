@@ -18,11 +18,12 @@ block_end <- function(lines, from, indent, list_too = FALSE) {
 # The line on which `key:` stands within lines from..to at the least depth there, or none.
 key_line <- function(lines, key, from = 1L, to = length(lines), top = TRUE) {
   if (from > to) return(integer())
-  quoted <- gsub("([][{}()+*^$|\\\\?.])", "\\\\\\1", key)
   own <- if (top) "" else " +"
-  at <- grep(sprintf("^%s[\"']?%s[\"']?\\s*:", own, quoted), lines[from:to])
+  at <- grep(sprintf("^%s[\"']?%s[\"']?\\s*:", own, literal_pattern(key)), lines[from:to])
   at[1L][!is.na(at[1L])] + from - 1L
 }
+
+literal_pattern <- function(x) gsub("([][{}()+*^$|\\\\?.])", "\\\\\\1", x)
 
 # Where an entry stands ("factors.number", "decisions[2].why"); its section's line where it stands
 # in braces.
@@ -42,7 +43,7 @@ line_of_entry <- function(lines, name) {
     section <- dashes[number]
   }
   if (length(parts) < 2L) return(section)
-  inner <- grep(sprintf("(^|[-{, ]) *%s *:", parts[2L]), lines[section:last])
+  inner <- grep(sprintf("(^|[-{, ]) *%s *:", literal_pattern(parts[2L])), lines[section:last])
   if (length(inner)) section + inner[1L] - 1L else section
 }
 
@@ -71,11 +72,7 @@ edit_entry <- function(lines, name, value) {
 
 # A section in braces, as a block; what was said after the braces stays.
 unfold_section <- function(lines, section, last, name) {
-  held <- yaml::yaml.load(
-    paste(lines[section:last], collapse = "\n"),
-    eval.expr = FALSE,
-    handlers = list("bool#yes" = as.character, "bool#no" = as.character)
-  )[[name]]
+  held <- load_yaml(lines[section:last])[[name]]
   comment <- regmatches(lines[last], regexpr("\\s#[^}\"']*$", lines[last]))
   block <- unlist(lapply(names(held), function(key) entry_lines(key, held[[key]], 2L)))
   c(

@@ -81,16 +81,16 @@ settings_said <- function(result, call) {
   named <- if (is.null(names(how$take))) rep("", length(how$take)) else names(how$take)
   held <- stats::setNames(s[how$take], ifelse(nzchar(named), named, how$take))
   held <- held[lengths(held) == 1L]
-  if (inherits(result, "factor_solution")) held <- c(held, solution_said(result, call))
+  if (is_result(result, "factor_solution")) held <- c(held, solution_said(result, call))
   said <- flat_entries(stats::setNames(list(held), how$section))
-  if (inherits(result, "item_sift")) said <- c(said, sift_said(result, call))
+  if (is_result(result, "item_sift")) said <- c(said, sift_said(result, call))
   seed <- if (length(how$seed)) s[[how$seed]]
   if (!is.null(seed)) said[[paste0("own_seeds.", names(how$seed))]] <- seed
   said[names(said) %in% vapply(study_entries(), `[[`, "", "name")]
 }
 
 scores_said <- function(result) {
-  if (!inherits(result, "respondent_scores")) return(NULL)
+  if (!is_result(result, "respondent_scores")) return(NULL)
   s <- result$settings
   section <- if (identical(s$of, "scales")) "scale_scores" else "scores"
   held <- s[c("score", "gaps", "answered_share", "errors", "level")]

@@ -49,7 +49,7 @@ study_of <- function(
 ) {
   call <- environment()
   results <- list(...)
-  good <- length(results) && all(vapply(results, inherits, NA, "softsieve_result"))
+  good <- length(results) && all(vapply(results, is_result, NA))
   if (!good) {
     stop_input(
       "class",
@@ -59,6 +59,7 @@ study_of <- function(
     )
   }
   in_name_of(call, check_file(answers))
+  check_text(file, "file")
   if (!is.null(codebook)) in_name_of(call, check_file(codebook))
   asked <- questionnaire_behind(results, call)
   check_one_source(results, call)
@@ -76,7 +77,7 @@ study_of <- function(
   for (part in c(parts[sifted], parts[!sifted])) {
     said <- settings_said(part, call)
     if (any(sifted)) said <- said[!names(said) %in% c("factors.number", "factors.starts")]
-    if (inherits(part, "item_sift")) said <- settings_said(part, call)
+    if (is_result(part, "item_sift")) said <- settings_said(part, call)
     written <- add_said(written, said, call)
   }
   written <- one_seed(written)
@@ -107,8 +108,8 @@ results_behind <- function(result) {
 questionnaire_behind <- function(results, call) {
   for (result in results) {
     for (part in c(list(result), results_behind(result))) {
-      if (inherits(part, "questionnaire")) return(part)
-      if (inherits(part$values$questionnaire, "questionnaire")) return(part$values$questionnaire)
+      if (is_result(part, "questionnaire")) return(part)
+      if (is_result(part$values$questionnaire, "questionnaire")) return(part$values$questionnaire)
     }
   }
   stop_input(

@@ -32,7 +32,7 @@ read_study <- function(file) {
 # A study of what was written: a tree of entries. `file` is where it stands, or a name beside which
 # it would.
 study_from <- function(written, file, made_by, call, lines = NULL) {
-  if (is.null(lines) && file.exists(file)) lines <- readLines(file, warn = FALSE)
+  if (is.null(lines) && file.exists(file)) lines <- decode_file(file, "UTF-8", call)$lines
   settings <- rlang::try_fetch(
     fit_form(written, study_form(), "study", call),
     softsieve_error_study = function(cnd) rlang::cnd_signal(at_line(cnd, lines, file))
@@ -187,7 +187,7 @@ misfit <- function(x, form) {
     number = is.numeric,
     integer = function(x) is.numeric(x) && all(x == round(x))
   )
-  one <- length(x) == 1L && !is.na(x)
+  one <- is.atomic(x) && length(x) == 1L && !is.na(x)
   if (!one || !any(vapply(is_type[form$type], function(is) is(x), NA))) {
     return(sprintf("must be one %s", paste(TYPE_WORDS[form$type], collapse = " or ")))
   }

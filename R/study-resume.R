@@ -58,7 +58,7 @@ stored_stage <- function(name, key, values, store) {
         return(NULL)
       }
       result <- from_exact(parse_exact(text)$result, values)
-      if (!inherits(result, "softsieve_result")) return(NULL)
+      if (!is_result(result, "softsieve_result")) return(NULL)
       result["call"] <- list(str2lang("run_study()"))
       result
     },

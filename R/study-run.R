@@ -35,6 +35,8 @@ run_study <- function(study, threads = NULL, watch = NULL, folder = NULL) {
   if (is.character(study)) study <- in_name_of(call, read_study(study))
   check_class(study, "study", "softsieve_study", "read_study()")
   if (!is.null(folder)) check_text(folder, "folder")
+  threads <- settle_threads(threads)
+  if (!is.null(watch)) check_function(watch, "watch")
   if (is.null(watch)) watch <- if (interactive()) message else function(line) NULL
   done <- in_name_of(
     call,
@@ -44,7 +46,7 @@ run_study <- function(study, threads = NULL, watch = NULL, folder = NULL) {
   if (!is.null(done$settings$stopped)) {
     rlang::warn(
       done$findings$text[done$findings$code == "study_stopped"],
-      class = "softsieve_warning_stopped",
+      class = c("softsieve_warning_stopped", "softsieve_warning"),
       call = call
     )
   }

@@ -11,7 +11,7 @@
 
 # A verb with what came before and what the study asks of it.
 run_asked <- function(s, verb, first, stage, ...) {
-  do.call(verb, c(first, stage_arguments(s, stage), list(...)))
+  call_with(verb, c(first, stage_arguments(s, stage), list(...)))
 }
 
 STAGE_QUESTIONNAIRE <- spec(
@@ -216,7 +216,7 @@ sift_as_asked <- function(correlations, number, s, threads) {
   turning <- s$factors[intersect(c("oblique", "row_weights", own), names(s$factors))]
   asked <- list(
     correlations,
-    rules = do.call(sift_rules, rules[!vapply(rules, is.null, NA)]),
+    rules = call_with(sift_rules, rules[!vapply(rules, is.null, NA)]),
     factors = factors,
     keep = s$sift$keep,
     drop_first = if (length(drop_first)) drop_first[!duplicated(names(drop_first))],
@@ -225,7 +225,7 @@ sift_as_asked <- function(correlations, number, s, threads) {
     seed = seed_of(s, "sift"),
     threads = threads
   )
-  sifted <- do.call(sift_items, c(asked, turning[!vapply(turning, is.null, NA)]))
+  sifted <- call_with(sift_items, c(asked, turning[!vapply(turning, is.null, NA)]))
   out <- setdiff(s$by_hand$restore, sifted$values$left)
   if (!length(out)) return(sifted)
   for (item in out) sifted <- sift_restore(sifted, item, s$by_hand$restore_why[[item]])
@@ -241,9 +241,9 @@ factor_as_asked <- function(correlations, number, s, threads) {
     list(seed = if (!components) seed_of(s, "rotation"), threads = if (!components) threads)
   )
   asked <- asked[intersect(names(asked), names(formals(extract)))]
-  extracted <- do.call(extract, c(list(correlations, number), asked))
+  extracted <- call_with(extract, c(list(correlations, number), asked))
   own <- names(spec_of("rotation", s$factors$rotation)$parameters)
-  do.call(
+  call_with(
     rotate_factors,
     c(
       list(extracted),

@@ -46,7 +46,7 @@ study_lines <- function(study, home = study$settings$folder, defaults = TRUE) {
 # The lines of the file that a study came from, where that is still there.
 lines_of_origin <- function(s) {
   there <- !is.null(s$file) && file.exists(s$file) && !dir.exists(s$file)
-  if (there) readLines(s$file, warn = FALSE, encoding = "UTF-8")
+  if (there) decode_file(s$file, "UTF-8", caller_env())$lines
 }
 
 # The entries with their values, by name: all of them, or those that were written.
@@ -66,21 +66,14 @@ entries_to_write <- function(s, defaults) {
 
 # `lines` with what differs from `wanted` written anew; NULL where they then do not say that.
 edited_lines <- function(lines, wanted) {
-  load <- function(lines) {
-    yaml::yaml.load(
-      paste(lines, collapse = "\n"),
-      eval.expr = FALSE,
-      handlers = list("bool#yes" = as.character, "bool#no" = as.character)
-    )
-  }
   done <- tryCatch(
     {
-      held <- flat_entries(load(lines))
+      held <- flat_entries(load_yaml(lines))
       for (name in union(names(held), names(wanted))) {
         if (same_entry(held[[name]], wanted[[name]])) next
         lines <- edit_entry(lines, name, wanted[[name]])
       }
-      flat_entries(load(lines))
+      flat_entries(load_yaml(lines))
     },
     error = function(e) NULL
   )

@@ -20,7 +20,8 @@
 # Word.
 
 column <- function(raw, text, right) {
-  list(raw = raw, text = unname(as.character(text)), right = right, roomy = FALSE)
+  text <- visible_text(unname(as.character(text)), blanks = TRUE)
+  list(raw = raw, text = text, right = right, roomy = FALSE)
 }
 
 words <- function(x) column(x, ifelse(is.na(x), "", as.character(x)), FALSE)
@@ -58,9 +59,11 @@ table_of <- function(x, what = NULL, part = NULL) {
   spec <- if (is.null(what)) own[[1L]] else own[[what]]
   if (is.null(spec)) stop("no table of ", class(x)[1L], " is called ", what, call. = FALSE)
   columns <- if (is.null(spec[["parts"]])) spec$columns(x) else spec$columns(x, part)
+  columns <- columns[!vapply(columns, is.null, NA)]
+  names(columns) <- visible_text(names(columns), blanks = TRUE)
   list(
-    title = title_of(spec, x, part),
-    columns = columns[!vapply(columns, is.null, NA)],
+    title = visible_text(title_of(spec, x, part), blanks = TRUE),
+    columns = columns,
     most = if (is.function(spec[["most"]])) spec[["most"]](x) else spec[["most"]],
     rest = spec[["rest"]],
     cut = isTRUE(spec[["cut"]]),
@@ -119,7 +122,7 @@ MOST_WORD_ROWS <- 300L
 tables_for_word <- function(x, what = NULL) {
   own <- tables_of(x)
   if (!is.null(what)) own <- own[what]
-  if (!inherits(x, "softsieve_result") || !length(own)) return(list(Table = plain_text(x)))
+  if (!is_result(x, "softsieve_result") || !length(own)) return(list(Table = plain_text(x)))
   made <- lapply(names(own), function(name) {
     parts <- parts_of(x, name)
     tables <- lapply(parts, function(part) table_of(x, name, part))
@@ -139,7 +142,7 @@ plain_text <- function(x) {
     if (!is.numeric(column)) return(ifelse(is.na(column), "", as.character(column)))
     if (all(column == round(column), na.rm = TRUE)) format_count(column) else format_number(column)
   })
-  as.data.frame(columns, check.names = FALSE)
+  all_visible(as.data.frame(columns, check.names = FALSE))
 }
 
 # What files save of a result's table: everything, in full.

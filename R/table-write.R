@@ -138,7 +138,7 @@ json_of <- function(x) {
 BEHIND <- c("questionnaire", "item_correlations", "going_on", "rule_specs")
 
 without_answers <- function(x) {
-  if (inherits(x, "softsieve_result")) {
+  if (is_result(x, "softsieve_result")) {
     x <- unclass(x)[c("values", "settings", "findings", "source")]
   }
   if (!is.list(x) || is.data.frame(x)) return(x)
@@ -147,6 +147,7 @@ without_answers <- function(x) {
 }
 
 tidy_for_sheet <- function(table) {
+  table <- all_visible(table)
   names(table) <- neutral_text(names(table))
   table[] <- lapply(table, function(x) {
     if (is.list(x)) x <- vapply(x, function(part) paste(part, collapse = " "), "")

@@ -144,6 +144,28 @@ BEGIN_RCPP
     return rcpp_result_gen;
 END_RCPP
 }
+// cpp_kind_of_path
+std::string cpp_kind_of_path(const std::string& path);
+RcppExport SEXP _softsieve_cpp_kind_of_path(SEXP pathSEXP) {
+BEGIN_RCPP
+    Rcpp::RObject rcpp_result_gen;
+    Rcpp::RNGScope rcpp_rngScope_gen;
+    Rcpp::traits::input_parameter< const std::string& >::type path(pathSEXP);
+    rcpp_result_gen = Rcpp::wrap(cpp_kind_of_path(path));
+    return rcpp_result_gen;
+END_RCPP
+}
+// cpp_zip_sum
+double cpp_zip_sum(const Rcpp::RawVector& bytes);
+RcppExport SEXP _softsieve_cpp_zip_sum(SEXP bytesSEXP) {
+BEGIN_RCPP
+    Rcpp::RObject rcpp_result_gen;
+    Rcpp::RNGScope rcpp_rngScope_gen;
+    Rcpp::traits::input_parameter< const Rcpp::RawVector& >::type bytes(bytesSEXP);
+    rcpp_result_gen = Rcpp::wrap(cpp_zip_sum(bytes));
+    return rcpp_result_gen;
+END_RCPP
+}
 // cpp_predict_from_answers
 Rcpp::NumericMatrix cpp_predict_from_answers(Rcpp::NumericMatrix answers, Rcpp::NumericMatrix correlations, Rcpp::NumericMatrix with_items, int threads);
 RcppExport SEXP _softsieve_cpp_predict_from_answers(SEXP answersSEXP, SEXP correlationsSEXP, SEXP with_itemsSEXP, SEXP threadsSEXP) {
@@ -527,6 +549,8 @@ static const R_CallMethodDef CallEntries[] = {
     {"_softsieve_cpp_fit_weighted", (DL_FUNC) &_softsieve_cpp_fit_weighted, 6},
     {"_softsieve_cpp_rotate", (DL_FUNC) &_softsieve_cpp_rotate, 9},
     {"_softsieve_cpp_criterion", (DL_FUNC) &_softsieve_cpp_criterion, 2},
+    {"_softsieve_cpp_kind_of_path", (DL_FUNC) &_softsieve_cpp_kind_of_path, 1},
+    {"_softsieve_cpp_zip_sum", (DL_FUNC) &_softsieve_cpp_zip_sum, 1},
     {"_softsieve_cpp_predict_from_answers", (DL_FUNC) &_softsieve_cpp_predict_from_answers, 4},
     {"_softsieve_cpp_measure_covariances", (DL_FUNC) &_softsieve_cpp_measure_covariances, 2},
     {"_softsieve_cpp_greatest_split", (DL_FUNC) &_softsieve_cpp_greatest_split, 2},

@@ -90,6 +90,14 @@ test_that("files that are spoiled are refused, by name, and nothing in them runs
   refused(sub("\"loadings\"", "\"laodings\"", text, fixed = TRUE), "loadings are no matrix")
   refused(gsub("\"settings\":", "\"setings\":", text, fixed = TRUE), "has no settings")
   refused(gsub("{\"nothing\":true}", "{\"run\":\"system('x')\"}", text, fixed = TRUE), "one kind")
+  for (spoil in list(
+    function(v) `[[<-`(v, "loadings", `[<-`(v$loadings, 1, 1, Inf)),
+    function(v) `[[<-`(v, "loadings", `rownames<-`(v$loadings, rev(rownames(v$loadings))))
+  )) {
+    one <- solution4()
+    one$values <- spoil(one$values)
+    refused(softsieve:::solution_text(one), "loadings")
+  }
   expect_error(write_solution(motives(), file), class = "softsieve_error_class")
   expect_error(write_solution(solution4(), "a.rds"), class = "softsieve_error_ending")
   expect_error(read_solution("nowhere.json"), class = "softsieve_error_file_missing")

@@ -1,0 +1,101 @@
+# The one door for files: what they are is told by their first bytes, not by their names; what is
+# packed is unpacked, within limits; nothing but the file that was named is opened.
+
+# Limits, said before the work begins. Ten times what the largest surveys need.
+MOST_BYTES <- 2^30
+MOST_COLUMNS <- 10000L
+MOST_CELLS <- 1e8
+
+# How files of these kinds begin.
+FILE_MARKS <- list(
+  zip = as.raw(c(0x50, 0x4b, 0x03, 0x04)),
+  excel_old = as.raw(c(0xd0, 0xcf, 0x11, 0xe0)),
+  parquet = charToRaw("PAR1"),
+  gzip = as.raw(c(0x1f, 0x8b)),
+  bzip2 = charToRaw("BZh"),
+  xz = as.raw(c(0xfd, 0x37, 0x7a, 0x58, 0x5a)),
+  pdf = charToRaw("%PDF-"),
+  png = as.raw(c(0x89, 0x50, 0x4e, 0x47)),
+  stata = charToRaw("<stata_dta>"),
+  sav = charToRaw("$FL2"),
+  rtf = charToRaw("{\\rtf"),
+  rds = charToRaw("RDX")
+)
+PACKED <- c("gzip", "bzip2", "xz")
+STRANGE_KINDS <- c(
+  pdf = "a PDF",
+  png = "a picture",
+  stata = "a file of a statistics program",
+  sav = "a file of a statistics program",
+  rtf = "a document",
+  rds = "a file of R objects"
+)
+
+# "text", or the name of a mark.
+kind_of_file <- function(file) {
+  size <- max(lengths(FILE_MARKS))
+  first <- readBin(file, "raw", size)
+  begins <- function(mark) length(first) >= length(mark) && all(first[seq_along(mark)] == mark)
+  kind <- names(FILE_MARKS)[vapply(FILE_MARKS, begins, NA)]
+  if (length(kind)) kind[1L] else "text"
+}
+
+# The bytes of a text file, unpacked where they are packed.
+text_bytes <- function(file, call) {
+  kind <- kind_of_file(file)
+  if (kind != "text" && !kind %in% PACKED) refuse_kind(file, kind, call)
+  if (file.size(file) > MOST_BYTES) stop_too_large(file, "bytes", call)
+  if (kind == "text") return(readBin(file, "raw", file.size(file)))
+  from <- gzfile(file, "rb")
+  on.exit(close(from))
+  pieces <- list()
+  got <- 0
+  repeat {
+    piece <- unpack_piece(from, file, call)
+    if (!length(piece)) break
+    got <- got + length(piece)
+    if (got > MOST_BYTES) stop_too_large(file, "bytes unpacked", call)
+    pieces <- c(pieces, list(piece))
+  }
+  if (!got) stop_damaged(file, "It unpacks to nothing.", call)
+  unlist(pieces)
+}
+
+unpack_piece <- function(from, file, call) {
+  damaged <- function(e) stop_damaged(file, "It cannot be unpacked to its end.", call)
+  tryCatch(readBin(from, "raw", 2^24), error = damaged, warning = damaged)
+}
+
+refuse_kind <- function(file, kind, call) {
+  what <- if (kind %in% names(STRANGE_KINDS)) STRANGE_KINDS[[kind]] else "no text"
+  stop_input(
+    "reader",
+    "The file must be text (CSV, JSON lines, YAML), a sheet or Parquet.",
+    got = sprintf("\"%s\" is %s.", basename(file), what),
+    todo = "Save it as CSV in UTF-8.",
+    call = call
+  )
+}
+
+stop_damaged <- function(file, got, call) {
+  stop_input(
+    "reader",
+    sprintf("\"%s\" must be whole.", basename(file)),
+    got = got,
+    todo = "Does it open in the program that wrote it? Save it anew, or as CSV.",
+    call = call
+  )
+}
+
+# `what` is said to be too much of: bytes, columns, cells, ...
+stop_too_large <- function(file, what, call) {
+  most <- c(columns = MOST_COLUMNS, cells = MOST_CELLS)[what]
+  most <- if (is.na(most)) MOST_BYTES else most
+  stop_input(
+    "too_large",
+    sprintf("A file may hold up to %s %s.", format_count(most), what),
+    got = sprintf("\"%s\" holds more.", basename(file)),
+    todo = "Keep the columns and people that are needed, or split the file.",
+    call = call
+  )
+}

@@ -1,0 +1,34 @@
+# Answers as JSON lines.
+
+# One object a line; an answer that a line leaves out is missing.
+read_json_lines <- function(file, encoding, call) {
+  lines <- decode_file(file, encoding, call)$lines
+  at <- which(nzchar(trimws(lines)))
+  rows <- lapply(at, function(i) parse_json_line(lines[i], i, basename(file), call))
+  names <- unique(unlist(lapply(rows, names)))
+  lapply(stats::setNames(names, names), function(name) {
+    unlist(lapply(rows, function(row) if (is.null(row[[name]])) NA else row[[name]]))
+  })
+}
+
+parse_json_line <- function(line, number, name, call) {
+  refuse <- function(got) {
+    stop_input(
+      "reader",
+      "Every line of a JSON lines file must be an object of numbers, texts, true, false or null.",
+      got = sprintf("\"%s\", line %d: %s.", name, number, got),
+      todo = "For example {\"m1\": 4, \"cafe\": \"Harbour\"}.",
+      call = call
+    )
+  }
+  # whole numbers of more digits than a number holds stay text
+  row <- tryCatch(parse_json_text(line, bigint_as_char = TRUE), error = function(e) {
+    refuse(sub("[.]?\\s*$", "", strsplit(conditionMessage(e), "\n")[[1L]][1L]))
+  })
+  if (!is.list(row) || (length(row) && is.null(names(row)))) refuse("it is no object")
+  nested <- names(row)[vapply(row, function(part) is.list(part) || length(part) > 1L, NA)]
+  if (length(nested)) refuse(sprintf("%s holds more than one value", name_culprits(nested)))
+  twice <- unique(names(row)[duplicated(names(row))])
+  if (length(twice)) refuse(sprintf("%s stands there twice", name_culprits(twice)))
+  row
+}

@@ -1,0 +1,98 @@
+# Where files are put: what stands in their place is looked at before the work begins, all of it is
+# made beside its place, and then moved in, all or nothing.
+
+# Files on their way are hidden and named by who writes them, so that what a killed run left is told
+# from what another is writing.
+ON_THE_WAY <- ".softsieve-"
+
+writer_mark <- function() {
+  host <- substr(rlang::hash(Sys.info()[["nodename"]]), 1L, 6L)
+  paste0(ON_THE_WAY, host, "-")
+}
+
+place_beside <- function(file) {
+  folder <- dirname(file)
+  clear_leftovers(folder)
+  # (the ending tells writers what to write)
+  ending <- tools::file_ext(file)
+  mark <- sprintf("%s%d-", writer_mark(), Sys.getpid())
+  tempfile(mark, folder, if (nzchar(ending)) paste0(".", ending) else "")
+}
+
+# What runs on this machine that are no more have left in a folder.
+clear_leftovers <- function(folder) {
+  mark <- writer_mark()
+  found <- list.files(folder, paste0("^", mark, "[0-9]+-"), all.files = TRUE)
+  if (!length(found) || .Platform$OS.type == "windows") return(invisible())
+  process <- as.integer(sub("-.*$", "", substring(found, nchar(mark) + 1L)))
+  gone <- !vapply(process, function(id) tools::pskill(id, 0L), NA)
+  unlink(file.path(folder, found[gone]), recursive = TRUE, expand = FALSE)
+}
+
+# The place itself where `file` is a link to a file. What is no file (a folder, a device, a link to
+# nothing) gives way to nobody.
+check_place <- function(file, call, what = "plain") {
+  kind <- cpp_kind_of_path(enc2native(path.expand(file)))
+  if (kind == "none") return(file)
+  if (kind == what) return(if (nzchar(Sys.readlink(file))) normalizePath(file) else file)
+  is <- c(
+    plain = "a file",
+    folder = "a folder",
+    dangling = "a link to nothing",
+    other = "a device, a pipe or a socket"
+  )
+  stop_input(
+    "unwritable",
+    sprintf("What is written must not stand in the way of %s.", is[[kind]]),
+    got = sprintf("\"%s\" is one.", file),
+    todo = "Give another name, or take it away.",
+    call = call
+  )
+}
+
+# Moves files (or folders) that are whole to their places: all of them, or what was there before
+# stands there again.
+put_in_place <- function(from, to, call) {
+  suspendInterrupts({
+    kept <- character()
+    on.exit(unlink(kept, recursive = TRUE, expand = FALSE), add = TRUE)
+    for (i in seq_along(from)) {
+      kept[i] <- keep_old(to[i], last = length(from) == 1L)
+      if (move_in(from[i], to[i])) next
+      put_back(kept[seq_len(i)], to[seq_len(i)])
+      stop_input(
+        "unwritable",
+        "The file must be writable.",
+        got = sprintf("\"%s\" could not be replaced; all is as it was.", to[i]),
+        todo = "Is it open in another program?",
+        call = call
+      )
+    }
+  })
+}
+
+# A second name for what stands in a place, "" where nothing does. (A single file is replaced in one
+# step: there is nothing to put back.)
+keep_old <- function(to, last) {
+  if (last && !dir.exists(to) || !file.exists(to)) return("")
+  kept <- place_beside(to)
+  if (dir.exists(to)) {
+    return(if (quietly(file.rename(to, kept))) kept else "")
+  }
+  if (quietly(file.link(to, kept)) || quietly(file.copy(to, kept))) kept else ""
+}
+
+move_in <- function(from, to) quietly(file.rename(from, to))
+
+put_back <- function(kept, to) {
+  for (i in rev(seq_along(to))) {
+    if (nzchar(kept[i])) {
+      if (dir.exists(kept[i])) unlink(to[i], recursive = TRUE, expand = FALSE)
+      quietly(file.rename(kept[i], to[i]))
+    } else if (i < length(to)) {
+      unlink(to[i], recursive = TRUE, expand = FALSE)
+    }
+  }
+}
+
+quietly <- function(code) isTRUE(suppressWarnings(tryCatch(code, error = function(e) FALSE)))

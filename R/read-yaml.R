@@ -1,0 +1,81 @@
+# YAML as data: nothing in it is executed, and yes, no, y, n stay the words they are (an answer may
+# be called "no", an item "n").
+
+# `what` is the class of the error and what the file is.
+read_yaml_data <- function(file, what, call) {
+  check_file(file, call)
+  yaml_data(decode_file(file, "UTF-8", call)$lines, what, call)
+}
+
+yaml_data <- function(lines, what, call) {
+  refuse <- function(got, todo) {
+    stop_input(what, sprintf("A %s file must be valid YAML.", what), got, todo, call = call)
+  }
+  big <- too_big_yaml(lines)
+  if (length(big)) refuse(big, "Write it out, without * and deep brackets.")
+  # what its parser warns of is wrong, too
+  wrong <- function(e) {
+    said <- conditionMessage(e)
+    twice <- grepl("Duplicate", said, fixed = TRUE)
+    refuse(
+      said,
+      if (twice) "Each entry stands once." else "Look there: even indentation, spaces, no tabs?"
+    )
+  }
+  tryCatch(load_yaml(lines), error = wrong, warning = wrong)
+}
+
+load_yaml <- function(lines) {
+  as_said <- function(x) x
+  # what YAML takes for a number and R does not, or what has more digits than a number holds, is
+  # text
+  number <- function(x) {
+    plain <- gsub("[_,]", "", x)
+    if (!grepl("^[-+]?([0-9]+[.]?[0-9]*|[.][0-9]+)([eE][-+]?[0-9]+)?$", plain)) return(x)
+    number <- as.numeric(plain)
+    if (grepl("[.eE]", plain)) return(number)
+    if (abs(number) < .Machine$integer.max) return(as.integer(number))
+    if (abs(number) < 2^53) number else x
+  }
+  yaml::yaml.load(
+    paste(lines, collapse = "\n"),
+    eval.expr = FALSE,
+    handlers = list(
+      "bool#yes" = as_said,
+      "bool#no" = as_said,
+      "int" = number,
+      "float#fix" = number,
+      "float#exp" = number,
+      # 007 is a code, 12:30 a time
+      "int#oct" = as_said,
+      "int#hex" = as_said,
+      "int#base60" = as_said,
+      "float#base60" = as_said
+    )
+  )
+}
+
+MOST_ALIASES <- 20L
+MOST_YAML <- 2^24
+
+# What would take a parser long, in words: parts that repeat parts that repeat parts, brackets in
+# brackets, a file of many megabytes.
+too_big_yaml <- function(lines) {
+  text <- paste(lines, collapse = "\n")
+  if (nchar(text, "bytes") > MOST_YAML) {
+    return(sprintf("It is larger than %s bytes.", format_count(MOST_YAML)))
+  }
+  if (sum(marked_words(lines, "[*]") %in% marked_words(lines, "&")) > MOST_ALIASES) {
+    return(sprintf("It repeats parts (*) more than %d times.", MOST_ALIASES))
+  }
+  deep <- bracket_depth(text) > MOST_DEPTH
+  dashes <- any(grepl(sprintf("^\\s*([-?:] +){%d}", 20L), lines))
+  indented <- any(grepl("^ {400}", lines, perl = TRUE))
+  if (deep || dashes || indented) "Its values stand in each other too deeply."
+}
+
+# What YAML may take for names of parts: the words behind a mark that begins a value.
+marked_words <- function(lines, mark) {
+  pattern <- sprintf("(?<![^\\s\\[{,:-])%s[^\\s\\]},:]+", mark)
+  substring(unlist(regmatches(lines, gregexpr(pattern, lines, perl = TRUE))), 2L)
+}

@@ -1,0 +1,35 @@
+// What stands at a path, which R itself does not tell apart.
+#include <Rcpp.h>
+#include <sys/stat.h>
+#include <array>
+#include <cstdint>
+#include <string>
+
+// "none", "plain", "folder", "dangling" (a link to nothing) or "other" (a device, a pipe, a socket).
+// [[Rcpp::export]]
+std::string cpp_kind_of_path(const std::string& path) {
+  struct stat target;
+  if (stat(path.c_str(), &target) == 0) {
+    if ((target.st_mode & S_IFMT) == S_IFREG) return "plain";
+    return (target.st_mode & S_IFMT) == S_IFDIR ? "folder" : "other";
+  }
+#ifndef _WIN32
+  struct stat own;
+  if (lstat(path.c_str(), &own) == 0) return "dangling";
+#endif
+  return "none";
+}
+
+// The sum that zip files keep of what they pack (CRC-32 of ISO 3309, reflected, 0xEDB88320).
+// [[Rcpp::export]]
+double cpp_zip_sum(const Rcpp::RawVector& bytes) {
+  std::array<std::uint32_t, 256> table{};
+  for (std::uint32_t i = 0; i < 256; ++i) {
+    std::uint32_t c = i;
+    for (int k = 0; k < 8; ++k) c = (c & 1U) ? 0xEDB88320U ^ (c >> 1) : c >> 1;
+    table[i] = c;
+  }
+  std::uint32_t sum = 0xFFFFFFFFU;
+  for (const unsigned char byte : bytes) sum = table[(sum ^ byte) & 0xFFU] ^ (sum >> 8);
+  return static_cast<double>(sum ^ 0xFFFFFFFFU);
+}
