@@ -1,5 +1,5 @@
 # The project's commands. `make demo` and `make test` do all the set-up they need.
-.PHONY: demo test check lint bench docs site sanitize install command clean
+.PHONY: demo test check lint bench docs site sanitize sanitize-package fuzz faults install command clean
 
 R := R --no-echo --no-save
 RSCRIPT := Rscript --no-save
@@ -55,6 +55,18 @@ docs: .build/test-setup .build/installed
 site: .build/test-setup .build/installed
 	$(RSCRIPT) tools/setup.R site
 	$(RSCRIPT) tools/site.R
+
+# Files that nobody means, and a machine that fails (SECURITY.md).
+fuzz: .build/test-setup .build/installed
+	$(RSCRIPT) tools/fuzz.R 20000 1
+	SOFTSIEVE_WRONG_SHARE=1 $(RSCRIPT) -e 'testthat::test_file("tests/testthat/test-wrong-calls.R", package = "softsieve")'
+
+faults: .build/test-setup .build/installed
+	bash tools/faults.sh
+
+# The installed package under the sanitizers: its own tests.
+sanitize-package: .build/test-setup
+	bash tools/sanitize-package.sh
 
 .build/setup: DESCRIPTION tools/setup.R
 	@mkdir -p .build

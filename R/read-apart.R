@@ -7,7 +7,7 @@ read_apart <- function(read, file, sheet, package, call) {
   for (needed in c("callr", package)) needs_reader(needed, file, call)
   refuse <- function(got) stop_damaged(file, got, call)
   ours <- function(name, file, sheet) get(name, envir = asNamespace("softsieve"))(file, sheet)
-  seconds <- ceiling(8 + file.size(file) / 2^20 * 5)
+  seconds <- ceiling(6 + file.size(file) / 2^20 * 5)
   tryCatch(
     callr::r(
       if (is.character(read)) ours else read,
@@ -26,8 +26,8 @@ why_not_read <- function(e, seconds) {
     return(sprintf("It was not read within %s seconds.", format(seconds)))
   }
   why <- if (inherits(e, "callr_status_error")) e$parent else e
-  if (is.null(why)) return("Its reader broke down.")
-  sub("\n.*$", "", conditionMessage(why))
+  said <- if (!is.null(why)) strsplit(conditionMessage(why), "\n", fixed = TRUE)[[1L]]
+  c(said[nzchar(said)], "Its reader broke down.")[1L]
 }
 
 needs_reader <- function(package, file, call) {
@@ -49,11 +49,12 @@ needs_reader <- function(package, file, call) {
 kind_of_zip <- function(file, call) {
   damaged <- function(e) stop_damaged(file, "It is no whole zip file, which sheets are.", call)
   inside <- tryCatch(utils::unzip(file, list = TRUE), error = damaged, warning = damaged)
-  if (nrow(inside) > 1e4 || anyNA(inside$Length) || sum(inside$Length) > MOST_BYTES) {
-    stop_too_large(file, "bytes unpacked", call)
+  # sheets pack some twenty times
+  most <- min(MOST_BYTES, max(2^26, 200 * file.size(file)))
+  if (nrow(inside) > 1e4 || anyNA(inside$Length) || sum(inside$Length) > most) {
+    stop_too_large(file, "bytes unpacked", call, most)
   }
-  wrong <- wrong_in_zip(file)
-  if (length(wrong)) stop_damaged(file, sprintf("It is damaged: %s.", wrong), call)
+  check_sheets(file, call)
   if ("xl/workbook.xml" %in% inside$Name) return("xlsx")
   if ("content.xml" %in% inside$Name) return("ods")
   stop_input(
@@ -63,4 +64,29 @@ kind_of_zip <- function(file, call) {
     todo = "Unpack it, and read the file that holds the answers.",
     call = call
   )
+}
+
+# Whole, and of no more columns and cells than can be meant: a sheet may hold one cell at its very
+# end, which makes all the others.
+check_sheets <- function(file, call) {
+  wrong <- wrong_in_zip(file, function(name, bytes) {
+    if (!grepl("^xl/worksheets/", name)) return(invisible())
+    reach <- reach_of_sheet(bytes)
+    if (reach[["columns"]] > MOST_COLUMNS) stop_too_large(file, "columns", call)
+    if (prod(reach) > MOST_CELLS) stop_too_large(file, "cells", call)
+  })
+  if (length(wrong)) stop_damaged(file, sprintf("It is damaged: %s.", wrong), call)
+}
+
+# How far a sheet's XML says that it reaches: columns by cells of three letters, rows by their own
+# numbers; at least 702 and 99,999, which need no look.
+reach_of_sheet <- function(bytes) {
+  found <- function(pattern) {
+    hits <- grepRaw(pattern, bytes, all = TRUE, value = TRUE)
+    unique(gsub("[^A-Z0-9]", "", sub("^.*r=", "", vapply(hits, rawToChar, ""))))
+  }
+  letters <- sub("[0-9]+$", "", found("<c r=\"[A-Z]{3}[0-9]+\""))
+  columns <- vapply(strsplit(letters, ""), function(x) sum((match(x, LETTERS)) * 26^(2:0)), 0)
+  rows <- as.numeric(found("<row r=\"[0-9]{6,9}\""))
+  c(columns = max(702, columns), rows = max(99999, rows))
 }

@@ -21,8 +21,10 @@ FILE_MARKS <- list(
   rtf = charToRaw("{\\rtf"),
   rds = charToRaw("RDX")
 )
-PACKED <- c("gzip", "bzip2", "xz")
+PACKED <- c("gzip", "xz")
 STRANGE_KINDS <- c(
+  # (R does not tell where such a file was cut off)
+  bzip2 = "packed by bzip2, which is not unpacked here",
   pdf = "a PDF",
   png = "a picture",
   stata = "a file of a statistics program",
@@ -46,6 +48,8 @@ text_bytes <- function(file, call) {
   if (kind != "text" && !kind %in% PACKED) refuse_kind(file, kind, call)
   if (file.size(file) > MOST_BYTES) stop_too_large(file, "bytes", call)
   if (kind == "text") return(readBin(file, "raw", file.size(file)))
+  # text packs some twenty times
+  most <- min(MOST_BYTES, max(2^26, 300 * file.size(file)))
   from <- gzfile(file, "rb")
   on.exit(close(from))
   pieces <- list()
@@ -54,11 +58,25 @@ text_bytes <- function(file, call) {
     piece <- unpack_piece(from, file, call)
     if (!length(piece)) break
     got <- got + length(piece)
-    if (got > MOST_BYTES) stop_too_large(file, "bytes unpacked", call)
+    if (got > most) stop_too_large(file, "bytes unpacked", call, most)
     pieces <- c(pieces, list(piece))
   }
   if (!got) stop_damaged(file, "It unpacks to nothing.", call)
-  unlist(pieces)
+  bytes <- unlist(pieces)
+  whole <- kind != "gzip" || is_whole_gzip(file, bytes)
+  if (!whole) stop_damaged(file, "It unpacks to something else than was packed.", call)
+  bytes
+}
+
+# The last bytes of a gzip file are the sum and the size of what its last part unpacks to
+# (RFC 1952, 2.3.1).
+is_whole_gzip <- function(file, bytes) {
+  from <- file(file, "rb")
+  on.exit(close(from))
+  seek(from, file.size(file) - 8)
+  end <- readBin(from, "raw", 8L)
+  size <- little(end, 5L, 4L)
+  size <= length(bytes) && cpp_zip_sum(utils::tail(bytes, size)) == little(end, 1L, 4L)
 }
 
 unpack_piece <- function(from, file, call) {
@@ -88,9 +106,8 @@ stop_damaged <- function(file, got, call) {
 }
 
 # `what` is said to be too much of: bytes, columns, cells, ...
-stop_too_large <- function(file, what, call) {
-  most <- c(columns = MOST_COLUMNS, cells = MOST_CELLS)[what]
-  most <- if (is.na(most)) MOST_BYTES else most
+stop_too_large <- function(file, what, call, most = NULL) {
+  if (is.null(most)) most <- c(columns = MOST_COLUMNS, cells = MOST_CELLS, bytes = MOST_BYTES)[what]
   stop_input(
     "too_large",
     sprintf("A file may hold up to %s %s.", format_count(most), what),

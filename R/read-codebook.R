@@ -216,7 +216,10 @@ codebook_codes <- function(x, items, call) {
     stop_input(
       "codebook",
       "`missing_codes` must hold numbers, with spaces between them.",
-      got = sprintf("Not so for: %s.", name_culprits(sprintf("%s (\"%s\")", items[bad], said[bad]))),
+      got = sprintf(
+        "Not so for: %s.",
+        name_culprits(sprintf("%s (\"%s\")", items[bad], said[bad]))
+      ),
       todo = "Words for no answer belong into questionnaire(missing_codes = ).",
       call = call
     )

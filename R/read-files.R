@@ -72,7 +72,7 @@ reader_of <- function(file, call) {
 
 # The ending of a file's name, without that of what it is packed by.
 plain_ending <- function(file) {
-  tools::file_ext(sub("[.](gz|bz2|xz)$", "", tolower(basename(file))))
+  tools::file_ext(sub("[.](gz|xz)$", "", tolower(basename(file))))
 }
 
 read_table_file <- function(

@@ -21,8 +21,10 @@ parse_json_line <- function(line, number, name, call) {
       call = call
     )
   }
-  # whole numbers of more digits than a number holds stay text
-  row <- tryCatch(parse_json_text(line, bigint_as_char = TRUE), error = function(e) {
+  # whole numbers of more digits than a number holds are text; what stands in quotes is passed over
+  long <- "\"(?:[^\"\\\\]|\\\\.)*+\"(*SKIP)(*FAIL)|(-?[0-9]{16,})(?![0-9.eE])"
+  line <- gsub(long, "\"\\1\"", line, perl = TRUE)
+  row <- tryCatch(parse_json_text(line), error = function(e) {
     refuse(sub("[.]?\\s*$", "", strsplit(conditionMessage(e), "\n")[[1L]][1L]))
   })
   if (!is.list(row) || (length(row) && is.null(names(row)))) refuse("it is no object")

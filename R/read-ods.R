@@ -17,6 +17,7 @@ read_ods_sheet <- function(file, sheet) {
   times <- ods_repeats(elements, "number-rows-repeated")
   # the empty rows that fill a sheet to its end are written once, with a count of a million
   last <- max(0L, which(lengths(rows) > 0L))
+  check_reach(max(lengths(rows)) * sum(as.numeric(times[seq_len(last)])))
   rows <- rep(rows[seq_len(last)], times[seq_len(last)])
   if (!length(rows)) return(list())
   width <- max(lengths(rows))
@@ -42,11 +43,18 @@ ods_row <- function(row) {
   value[!nzchar(value)] <- NA
   times <- ods_repeats(cells, "number-columns-repeated")
   last <- max(0L, which(!is.na(value)))
+  check_reach(sum(as.numeric(times[seq_len(last)])) * MOST_CELLS / MOST_COLUMNS)
   rep(value[seq_len(last)], times[seq_len(last)])
+}
+
+check_reach <- function(cells) {
+  if (!isTRUE(cells <= MOST_CELLS)) stop("it repeats cells or rows without end", call. = FALSE)
 }
 
 # How often an element stands there.
 ods_repeats <- function(elements, attribute) {
   times <- xml2::xml_attr(elements, attribute)
-  ifelse(is.na(times), 1L, as.integer(times))
+  times <- ifelse(is.na(times), 1, suppressWarnings(as.numeric(times)))
+  if (anyNA(times) || any(times < 1)) stop("it repeats cells or rows less than once", call. = FALSE)
+  times
 }

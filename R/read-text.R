@@ -11,19 +11,12 @@ read_text_table <- function(
 ) {
   decoded <- decode_file(file, encoding, call)
   lines <- decoded$lines
+  if (!any(nzchar(trimws(lines)))) stop_no_header(file, call)
   if (is.null(delimiter)) delimiter <- find_delimiter(utils::head(lines, 20L))
   wide <- length(lines) && count_in(lines[1L], delimiter) >= MOST_COLUMNS
   if (wide) stop_too_large(file, "columns", call)
   data <- parse_lines(lines, delimiter, missing)
-  if (!ncol(data)) {
-    stop_input(
-      "file_empty",
-      "The file must have a header line with the columns' names.",
-      got = sprintf("None was found in \"%s\".", basename(file)),
-      todo = "Open the file in a text editor: is it a table?",
-      call = call
-    )
-  }
+  if (!ncol(data)) stop_no_header(file, call)
   check_column_names(names(data), basename(file), call)
   check_even(readr::problems(data), file, delimiter, call)
   columns <- stats::setNames(
@@ -40,6 +33,16 @@ read_text_table <- function(
       paste0(decoded$encoding, if (decoded$encoding %in% GUESSES && decoded$guessed) " (guessed)")
     ),
     findings = bind_findings(broken, find_header_again(again))
+  )
+}
+
+stop_no_header <- function(file, call) {
+  stop_input(
+    "file_empty",
+    "The file must have a header line with the columns' names.",
+    got = sprintf("None was found in \"%s\".", basename(file)),
+    todo = "Open the file in a text editor: is it a table?",
+    call = call
   )
 }
 
@@ -117,17 +120,16 @@ check_lines <- function(columns, lines, name, delimiter, call) {
 }
 
 # How often a mark stands in each text.
-count_in <- function(x, mark) lengths(regmatches(x, gregexpr(mark, x, fixed = TRUE)))
+count_in <- function(x, mark) {
+  less <- nchar(x, "bytes") - nchar(gsub(mark, "", x, fixed = TRUE), "bytes")
+  ifelse(is.na(x), 0L, as.integer(less / nchar(mark, "bytes")))
+}
 
 # The mark that splits the first lines into the same number of cells, and into most.
 find_delimiter <- function(lines) {
   lines <- lines[nzchar(lines)]
   marks <- c(",", ";", "\t", "|")
-  counts <- vapply(
-    marks,
-    function(mark) lengths(regmatches(lines, gregexpr(mark, lines, fixed = TRUE))),
-    numeric(length(lines))
-  )
+  counts <- vapply(marks, count_in, integer(length(lines)), x = lines)
   counts <- matrix(counts, ncol = length(marks))
   even <- apply(counts, 2L, function(x) x[1L] > 0 && mean(x == x[1L]) > 0.8)
   if (!any(even)) even <- counts[1L, ] > 0

@@ -34,23 +34,30 @@ little <- function(bytes, at, size) {
 }
 
 # What is wrong with a zip file, in words, or nothing: every entry unpacks to what its sum says.
-wrong_in_zip <- function(file) {
+# `look(name, bytes)` sees each.
+wrong_in_zip <- function(file, look = function(name, bytes) NULL) {
   entries <- tryCatch(zip_entries(file), error = function(e) NULL)
   if (is.null(entries) || !nrow(entries)) return("its directory is not whole")
   if (nrow(entries) > 1e4 || sum(entries$size) > MOST_BYTES) return(character())
   held <- entries[entries$size > 0, ]
   for (i in seq_len(nrow(held))) {
-    good <- quietly({
-      from <- unz(file, held$name[i], "rb")
-      tryCatch(
-        {
-          bytes <- readBin(from, "raw", held$size[i] + 1)
-          length(bytes) == held$size[i] && cpp_zip_sum(bytes) == held$sum[i]
-        },
-        finally = close(from)
-      )
-    })
+    bytes <- unpacked(file, held$name[i], held$size[i])
+    good <- length(bytes) == held$size[i] && cpp_zip_sum(bytes) == held$sum[i]
     if (!good) return(sprintf("\"%s\" in it is not what was packed", held$name[i]))
+    look(held$name[i], bytes)
   }
   character()
+}
+
+unpacked <- function(file, name, size) {
+  empty <- function(e) raw()
+  tryCatch(
+    {
+      from <- unz(file, name, "rb")
+      on.exit(close(from))
+      readBin(from, "raw", size + 1)
+    },
+    error = empty,
+    warning = empty
+  )
 }

@@ -8,7 +8,8 @@ FEW_FOR_NORMS <- 100L
 
 check_forms <- function(also, call) {
   if (is.null(also)) return(NULL)
-  if (is.character(also) && checkmate::test_subset(also, FORMS, empty.ok = FALSE)) return(FORMS[FORMS %in% also])
+  known <- is.character(also) && checkmate::test_subset(also, FORMS, empty.ok = FALSE)
+  if (known) return(FORMS[FORMS %in% also])
   stop_input(
     "argument",
     sprintf("`also` must be one or several of: %s.", paste0('"', FORMS, '"', collapse = ", ")),

@@ -160,7 +160,8 @@ test_that("a YAML codebook says what a CSV one says", {
 })
 
 test_that("files that are not what they are called, and columns that are no items, are named", {
-  expect_error(read_responses(local_file("PK\003\004 no sheet", ".xlsx")), class = "softsieve_error_reader")
+  no_sheet <- local_file("PK\003\004 no sheet", ".xlsx")
+  expect_error(read_responses(no_sheet), class = "softsieve_error_reader")
   expect_error(read_responses(local_file("{\"a\": 1", ".jsonl")), class = "softsieve_error_reader")
   expect_error(
     read_responses(local_file("{\"a\": [1, 2]}", ".jsonl")),

@@ -76,7 +76,7 @@ valid_calls <- function(dir) {
     reconstruct_responses = list(x = layers, data = q),
     replay = list(trail = sifted, data = q),
     retention_rule_table = list(),
-    rotate_factors = c(list(solution = extract_factors(r, 2, seed = 1), rotation = "oblimin"), quick),
+    rotate_factors = c(list(solution = extract_factors(r, 2, seed = 1)), quick),
     run_study = list(study = study),
     score_formula = list(x = solution),
     score_respondents = list(x = solution, data = q),
@@ -106,8 +106,8 @@ wrong_values <- function() {
     dots = "..1", two = c("a", "b"), numbers = c(1, NA, 3), yes = TRUE, nothing = list(),
     list = list(1, "a"), stops = function(...) stop("boom"), call = quote(file.create("made")),
     name = quote(nowhere), formula = ~ m1, frame = data.frame(), table = data.frame(m1 = "x"),
-    matrix = matrix(NA, 2, 2), square = diag(2), factor = factor("m1"), date = as.Date("2026-01-01"),
-    complex = 1i, raw = as.raw(1), space = new.env(), expression = expression(stop("boom")),
+    matrix = matrix(NA, 2, 2), square = diag(2), factor = factor("m1"),
+    date = as.Date("2026-01-01"), complex = 1i, raw = as.raw(1), space = new.env(), expression = expression(stop("boom")),
     object = structure(list(), class = "factor_solution"),
     asked = structure(list(values = 1), class = c("questionnaire", "softsieve_result"))
   )
