@@ -1,5 +1,5 @@
 # The project's commands. `make demo` and `make test` do all the set-up they need.
-.PHONY: demo test check lint bench docs site sanitize sanitize-package fuzz faults install command clean
+.PHONY: demo test check lint bench docs site sanitize sanitize-package fuzz fuzz-core faults install command clean
 
 R := R --no-echo --no-save
 RSCRIPT := Rscript --no-save
@@ -60,6 +60,10 @@ site: .build/test-setup .build/installed
 fuzz: .build/test-setup .build/installed
 	$(RSCRIPT) tools/fuzz.R 20000 1
 	SOFTSIEVE_WRONG_SHARE=1 $(RSCRIPT) -e 'testthat::test_file("tests/testthat/test-wrong-calls.R", package = "softsieve")'
+
+# Each entry of the core under libFuzzer (clang), five minutes each.
+fuzz-core: .build/test-setup
+	bash tools/fuzz-core.sh
 
 faults: .build/test-setup .build/installed
 	bash tools/faults.sh

@@ -41,6 +41,10 @@ cpp_kind_of_path <- function(path) {
     .Call(`_softsieve_cpp_kind_of_path`, path)
 }
 
+cpp_move_all <- function(from, to) {
+    .Call(`_softsieve_cpp_move_all`, from, to)
+}
+
 cpp_zip_sum <- function(bytes) {
     .Call(`_softsieve_cpp_zip_sum`, bytes)
 }

@@ -115,12 +115,6 @@ exact_vector <- function(x, kind) {
   EXACT_KINDS[[kind]](unlist(x))
 }
 
-# The classes of results: those that have a print() of ours.
-own_classes <- function() {
-  space <- ls(environment(exact_json), pattern = "^print[.]", all.names = TRUE)
-  sub("^print[.]", "", space)
-}
-
 parse_exact <- function(text) {
   parse_json_text(
     text,

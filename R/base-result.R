@@ -24,13 +24,6 @@ new_result <- function(class, values, settings, findings, source, call) {
   )
 }
 
-# Is `x` a whole result of one of these classes, and not only called so?
-is_result <- function(x, class = "softsieve_result") {
-  if (!inherits(x, "softsieve_result") || !inherits(x, class) || !is.list(x)) return(FALSE)
-  parts <- unclass(x)
-  all(c("values", "settings", "findings", "source") %in% names(parts)) && is.list(parts$values)
-}
-
 # Tables of the same columns under each other.
 stack_rows <- function(tables) do.call(rbind, unname(tables))
 

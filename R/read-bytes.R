@@ -84,6 +84,11 @@ unpack_piece <- function(from, file, call) {
   tryCatch(readBin(from, "raw", 2^24), error = damaged, warning = damaged)
 }
 
+# A whole number of a few bytes, the lowest first.
+little <- function(bytes, at, size) {
+  sum(as.numeric(bytes[seq(at, length.out = size)]) * 256^(seq_len(size) - 1L))
+}
+
 refuse_kind <- function(file, kind, call) {
   what <- if (kind %in% names(STRANGE_KINDS)) STRANGE_KINDS[[kind]] else "no text"
   stop_input(

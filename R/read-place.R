@@ -54,16 +54,16 @@ check_place <- function(file, call, what = "plain") {
 # stands there again.
 put_in_place <- function(from, to, call) {
   suspendInterrupts({
-    kept <- character()
-    on.exit(unlink(kept, recursive = TRUE, expand = FALSE), add = TRUE)
-    for (i in seq_along(from)) {
-      kept[i] <- keep_old(to[i], last = length(from) == 1L)
-      if (move_in(from[i], to[i])) next
-      put_back(kept[seq_len(i)], to[seq_len(i)])
+    # a single file is replaced in one step: there is nothing to put back
+    kept <- if (length(to) == 1L && !dir.exists(to)) "" else vapply(to, keep_old, "")
+    on.exit(unlink(kept[nzchar(kept)], recursive = TRUE, expand = FALSE), add = TRUE)
+    moved <- move_all(from, to)
+    if (moved < length(to)) {
+      put_back(kept, to, moved)
       stop_input(
         "unwritable",
         "The file must be writable.",
-        got = sprintf("\"%s\" could not be replaced; all is as it was.", to[i]),
+        got = sprintf("\"%s\" could not be replaced; all is as it was.", to[moved + 1L]),
         todo = "Is it open in another program?",
         call = call
       )
@@ -71,25 +71,28 @@ put_in_place <- function(from, to, call) {
   })
 }
 
-# A second name for what stands in a place, "" where nothing does. (A single file is replaced in one
-# step: there is nothing to put back.)
-keep_old <- function(to, last) {
-  if (last && !dir.exists(to) || !file.exists(to)) return("")
+# How many were moved: all, or those before the first that could not be.
+move_all <- function(from, to) {
+  native <- function(path) enc2native(path.expand(path))
+  if (.Platform$OS.type != "windows") return(cpp_move_all(native(from), native(to)))
+  for (i in seq_along(from)) if (!quietly(file.rename(from[i], to[i]))) return(i - 1L)
+  length(from)
+}
+
+# A second name for what stands in a place, "" where nothing does. A folder gives way at once.
+keep_old <- function(to) {
+  if (!file.exists(to)) return("")
   kept <- place_beside(to)
-  if (dir.exists(to)) {
-    return(if (quietly(file.rename(to, kept))) kept else "")
-  }
+  if (dir.exists(to)) return(if (quietly(file.rename(to, kept))) kept else "")
   if (quietly(file.link(to, kept)) || quietly(file.copy(to, kept))) kept else ""
 }
 
-move_in <- function(from, to) quietly(file.rename(from, to))
-
-put_back <- function(kept, to) {
+put_back <- function(kept, to, moved) {
   for (i in rev(seq_along(to))) {
     if (nzchar(kept[i])) {
       if (dir.exists(kept[i])) unlink(to[i], recursive = TRUE, expand = FALSE)
       quietly(file.rename(kept[i], to[i]))
-    } else if (i < length(to)) {
+    } else if (i <= moved) {
       unlink(to[i], recursive = TRUE, expand = FALSE)
     }
   }

@@ -1,11 +1,13 @@
 #' Read a file of answers
 #'
 #' Reads a table with one row for each person: delimited text (CSV, TSV), sheets (XLSX, XLS, ODS),
-#' Parquet or JSON lines, by the file's ending. Of text files the encoding, the delimiter and the
-#' decimal and thousands marks are found unless they are given, and what was decided is kept as a
-#' finding (shown by [questionnaire()]). A column becomes numeric when all that stands in it is a
-#' number; codes with leading zeros (`007`) stay text, so that ids keep their form. Which columns
-#' are items, ids, groups or weights is said later, in [questionnaire()].
+#' Parquet or JSON lines. What a file is, its first bytes tell; only JSON lines are known by their
+#' ending. Text may be packed (`.csv.gz`, `.csv.xz`). Of text files the encoding, the delimiter and
+#' the decimal and thousands marks are found unless they are given, and what was decided is kept as
+#' a finding (shown by [questionnaire()]). A column becomes numeric when all that stands in it is a
+#' number; codes with leading zeros (`007`) and numbers of 16 digits and more stay text, so that ids
+#' keep their form. Which columns are items, ids, groups or weights is said later, in
+#' [questionnaire()]. Sheets and Parquet are read in a process of their own (package callr).
 #'
 #' @param file Path of the file.
 #' @param delimiter For text: one character, or `NULL` to find it (comma, semicolon, tab or bar).
@@ -27,8 +29,9 @@
 #' @section Errors: `softsieve_error_file_missing`, `softsieve_error_file_empty`,
 #'   `softsieve_error_duplicate_names`, `softsieve_error_ragged` (lines of another length, or
 #'   swallowed by an open quote: every line is accounted for), `softsieve_error_encoding`,
-#'   `softsieve_error_reader` (a package is needed to read such files, or the reader failed),
-#'   `softsieve_error_argument`.
+#'   `softsieve_error_reader` (a package is needed to read such files, or the file is damaged or of
+#'   another kind), `softsieve_error_too_large` (over 1 GB, 10,000 columns or 100 million cells, or
+#'   packed as no answers are), `softsieve_error_argument`.
 #' @section Findings: `how_read`, `header_repeated` (lines that repeat the header were dropped),
 #'   `wording_row`, `line_ends_in_cells` (a quoted cell goes over several lines), `nearly_numeric`
 #'   (a column at least half of which is numbers stays text because of some cells, which are named).

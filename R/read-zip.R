@@ -28,11 +28,6 @@ zip_entries <- function(file) {
   as.data.frame(found)
 }
 
-# A whole number of a few bytes, the lowest first.
-little <- function(bytes, at, size) {
-  sum(as.numeric(bytes[seq(at, length.out = size)]) * 256^(seq_len(size) - 1L))
-}
-
 # What is wrong with a zip file, in words, or nothing: every entry unpacks to what its sum says.
 # `look(name, bytes)` sees each.
 wrong_in_zip <- function(file, look = function(name, bytes) NULL) {

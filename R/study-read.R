@@ -185,7 +185,9 @@ misfit <- function(x, form) {
     string = is.character,
     boolean = is.logical,
     number = is.numeric,
-    integer = function(x) is.numeric(x) && all(x == round(x))
+    integer = function(x) {
+      is.numeric(x) && all(x == round(x)) && all(abs(x) <= .Machine$integer.max)
+    }
   )
   one <- is.atomic(x) && length(x) == 1L && !is.na(x)
   if (!one || !any(vapply(is_type[form$type], function(is) is(x), NA))) {

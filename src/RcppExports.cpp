@@ -155,6 +155,18 @@ BEGIN_RCPP
     return rcpp_result_gen;
 END_RCPP
 }
+// cpp_move_all
+int cpp_move_all(const Rcpp::CharacterVector& from, const Rcpp::CharacterVector& to);
+RcppExport SEXP _softsieve_cpp_move_all(SEXP fromSEXP, SEXP toSEXP) {
+BEGIN_RCPP
+    Rcpp::RObject rcpp_result_gen;
+    Rcpp::RNGScope rcpp_rngScope_gen;
+    Rcpp::traits::input_parameter< const Rcpp::CharacterVector& >::type from(fromSEXP);
+    Rcpp::traits::input_parameter< const Rcpp::CharacterVector& >::type to(toSEXP);
+    rcpp_result_gen = Rcpp::wrap(cpp_move_all(from, to));
+    return rcpp_result_gen;
+END_RCPP
+}
 // cpp_zip_sum
 double cpp_zip_sum(const Rcpp::RawVector& bytes);
 RcppExport SEXP _softsieve_cpp_zip_sum(SEXP bytesSEXP) {
@@ -550,6 +562,7 @@ static const R_CallMethodDef CallEntries[] = {
     {"_softsieve_cpp_rotate", (DL_FUNC) &_softsieve_cpp_rotate, 9},
     {"_softsieve_cpp_criterion", (DL_FUNC) &_softsieve_cpp_criterion, 2},
     {"_softsieve_cpp_kind_of_path", (DL_FUNC) &_softsieve_cpp_kind_of_path, 1},
+    {"_softsieve_cpp_move_all", (DL_FUNC) &_softsieve_cpp_move_all, 2},
     {"_softsieve_cpp_zip_sum", (DL_FUNC) &_softsieve_cpp_zip_sum, 1},
     {"_softsieve_cpp_predict_from_answers", (DL_FUNC) &_softsieve_cpp_predict_from_answers, 4},
     {"_softsieve_cpp_measure_covariances", (DL_FUNC) &_softsieve_cpp_measure_covariances, 2},

@@ -2,7 +2,9 @@
 #include <Rcpp.h>
 #include <sys/stat.h>
 #include <array>
+#include <csignal>
 #include <cstdint>
+#include <cstdio>
 #include <string>
 
 // "none", "plain", "folder", "dangling" (a link to nothing) or "other" (a device, a pipe, a socket).
@@ -18,6 +20,26 @@ std::string cpp_kind_of_path(const std::string& path) {
   if (lstat(path.c_str(), &own) == 0) return "dangling";
 #endif
   return "none";
+}
+
+// Renames files in turn until one cannot be; returns how many were. Nothing but a kill comes between:
+// whoever asks the process to end waits for the fraction of a millisecond that it takes.
+// [[Rcpp::export]]
+int cpp_move_all(const Rcpp::CharacterVector& from, const Rcpp::CharacterVector& to) {
+#ifndef _WIN32
+  sigset_t ends, before;
+  sigemptyset(&ends);
+  for (const int signal : {SIGINT, SIGTERM, SIGHUP, SIGQUIT})
+    sigaddset(&ends, signal);
+  pthread_sigmask(SIG_BLOCK, &ends, &before);
+#endif
+  int moved = 0;
+  while (moved < from.size() && std::rename(from[moved], to[moved]) == 0)
+    ++moved;
+#ifndef _WIN32
+  pthread_sigmask(SIG_SETMASK, &before, nullptr);
+#endif
+  return moved;
 }
 
 // The sum that zip files keep of what they pack (CRC-32 of ISO 3309, reflected, 0xEDB88320).

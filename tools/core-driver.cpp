@@ -27,6 +27,7 @@
 #include <cmath>
 #include <cstdio>
 #include <cstdlib>
+#include <limits>
 #include <stdexcept>
 
 using namespace softsieve;
@@ -72,6 +73,45 @@ static void drive_tables() {
     visit_weighted_pairs(coded, ones.data(), 2, into(weighted), nobody);
     for (int i = 0; i < items * items; ++i)
       must(std::fabs(sums[i] - weighted[i]) < 1e-9 * (1 + std::fabs(sums[i])), "weighted tables");
+    // whole numbers are coded as the same numbers are, also far ones and too many of them
+    std::vector<int> wholes(people * items);
+    std::vector<double> numbers(people * items);
+    for (int i = 0; i < people * items; ++i) {
+      const double u = stream.uniform();
+      wholes[i] = u < 0.05   ? std::numeric_limits<int>::min()
+                  : u < 0.06 ? std::numeric_limits<int>::max()
+                  : u < 0.07 ? -std::numeric_limits<int>::max()
+                             : static_cast<int>(9 * stream.uniform());
+      if (i < people && people > most_categories) wholes[i] = 1000 * i;
+      const bool gone = wholes[i] == std::numeric_limits<int>::min();
+      numbers[i] = gone ? NAN : wholes[i];
+    }
+    const Coding as_whole = code_answers(wholes.data(), people, items, 3);
+    const Coding as_number = code_answers(numbers.data(), people, items, 1);
+    must(as_whole.codes == as_number.codes && as_whole.values == as_number.values &&
+             as_whole.too_many == as_number.too_many,
+         "whole numbers are coded otherwise");
+    // weights other than 1: a table of people who count twice or not at all
+    std::vector<double> weights(people), twice(items * items);
+    for (int i = 0; i < people; ++i)
+      weights[i] = i % 3 == 0 ? 0.0 : 2.0;
+    const auto total = [items](std::vector<double>& out) {
+      return [&out, items](int i, int j, const PairTable& table) {
+        double sum = 0;
+        for (int cell = 0; cell < table.rows * table.columns; ++cell)
+          sum += (1 + cell) * table.cells[cell];
+        out[i * items + j] = sum;
+      };
+    };
+    visit_weighted_pairs(coded, weights.data(), 2, total(twice), nobody);
+    std::vector<std::int8_t> kept(coding.codes);
+    for (int i = 0; i < people * items; ++i)
+      if (i % people % 3 == 0) kept[i] = -1;
+    std::vector<double> once(items * items);
+    AnswerPlanes({kept.data(), static_cast<std::size_t>(people), coded.categories}, 2)
+        .visit_pairs(2, total(once), nobody);
+    for (int i = 0; i < items * items; ++i)
+      must(std::fabs(twice[i] - 2 * once[i]) < 1e-9 * (1 + twice[i]), "weights of 2 and 0");
     int how_many;
     const Counter* counters = counters_available(&how_many);
     std::vector<std::uint64_t> a(512), b(3 * 512);
@@ -503,6 +543,16 @@ int main() {
                        Eigen::VectorXd::Constant(8, .005), 1e-9, 2000, {2, true})
                .best.discrepancy < 1e-12,
        "weighted search");
+  // weights that differ, a bound that holds, a singular start
+  Eigen::MatrixXd uneven(3, 3);
+  uneven << 1, 9, .1, 9, 1, 2, .1, 2, 1;
+  const SearchEnd held = search_weighted(heywood, uneven, 1, Eigen::VectorXd::Constant(3, .005),
+                                         1e-9, 2000, {4, true});
+  must(held.best.loadings.rowwise().squaredNorm().maxCoeff() <= .995 + 1e-9, "bound of weighted");
+  const WeightedFit flat =
+      fit_weighted(r, Eigen::MatrixXd::Constant(8, 8, 3.0), Eigen::MatrixXd::Constant(8, 2, .1),
+                   Eigen::VectorXd::Constant(8, .3), 1e-10, 2000);
+  must(flat.loadings.rowwise().squaredNorm().maxCoeff() <= .3 + 1e-9, "all at their bound");
   OneFactor memory;
   const double first = fit_one_factor(heywood, &memory).loadings.cwiseAbs()(0, 0);
   must(std::fabs(fit_one_factor(heywood, &memory).loadings.cwiseAbs()(0, 0) - first) < 1e-6,

@@ -270,3 +270,20 @@ test_that("long work shows its bar from the first moment on, and ends well", {
     short <- shorten_scales(form_scales(solution), q, items = 3, draws = 4, seed = 1)
   }), NA)
 })
+
+test_that("files that broke a reader once are read or refused in our own words", {
+  files <- list.files(file.path(FIXTURES, "fuzz"), full.names = TRUE)
+  expect_gt(length(files), 3)
+  for (file in files) {
+    for (read in list(read_responses, read_codebook, read_study)) {
+      expect_error(
+        withCallingHandlers(
+          tryCatch(read(file), softsieve_error = function(e) NULL),
+          warning = function(w) stop("a warning: ", conditionMessage(w))
+        ),
+        NA,
+        label = basename(file)
+      )
+    }
+  }
+})

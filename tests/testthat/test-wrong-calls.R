@@ -1,23 +1,6 @@
 # Every argument of every exported function with every wrong kind of value: an answer or one of our
 # own errors; nothing of it is run, and nothing is said in R's own words.
 
-FEW_ITEMS <- c("m1", "m2", "m3", "m4", "t1", "t2", "t3", "t4")
-few_answers <- function() repair_cafe[1:150, c("person", "cafe", FEW_ITEMS)]
-few_book <- function() repair_cafe_codebook[repair_cafe_codebook$item %in% FEW_ITEMS, ]
-
-few_study <- function(dir) {
-  write_table(few_answers(), file.path(dir, "answers.csv"))
-  write_table(few_book()[1:5], file.path(dir, "codebook.csv"))
-  file <- file.path(dir, "study.yml")
-  writeLines(c(
-    "answers: {file: answers.csv, id: person, group: [cafe], missing_codes: [9]}",
-    "codebook: codebook.csv",
-    "factors: {number: 2, replicates: 40, starts: 2}",
-    "scales: {replicates: 0}"
-  ), file)
-  file
-}
-
 # Functions by name: a call that works, as a list of arguments.
 valid_calls <- function(dir) {
   q <- questionnaire(few_answers(), codebook = few_book(), id = person, group = cafe)
