@@ -29,6 +29,7 @@ read_answers <- function(data, described, words, call) {
         call = call
       )
     }
+    check_sizes(answers, call)
   }
   by_level <- names(data)[vapply(read, `[[`, NA, "by_level")]
   list(
@@ -234,4 +235,18 @@ key_items <- function(answers, items) {
     answers[, i] <- turn_round(answers[, i], items$lowest[i], items$highest[i])
   }
   answers
+}
+
+# Squares of answers, and sums of these, must be numbers that there are.
+check_sizes <- function(answers, call) {
+  size <- abs(answers)
+  odd <- colSums(size > 1e50 | (size < 1e-50 & size > 0), na.rm = TRUE) > 0
+  if (!any(odd)) return(invisible())
+  stop_input(
+    "infinite",
+    "Answers must be 0 or between 1e-50 and 1e50 in size.",
+    got = sprintf("Not so in %s.", name_culprits(colnames(answers)[odd])),
+    todo = "Was a column read in other units than were meant?",
+    call = call
+  )
 }

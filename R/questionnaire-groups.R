@@ -3,11 +3,15 @@
 # What the quosure `by` says: columns of the people in `x`, bare (cafe, c(cafe, age)) or in quotes.
 # Whether they are group columns is looked at where people are split.
 settle_by <- function(by, x, call) {
+  given <- x
   if (is_result(x, "item_correlations")) x <- x$values$questionnaire
   known <- as.character(if (is_questionnaire(x)) names(x$values$people) else colnames(x))
   said <- tryCatch(
     rlang::eval_tidy(by, as.list(rlang::set_names(known))),
     error = function(e) {
+      if (!is_questionnaire(x) && !is.data.frame(x)) {
+        check_class(given, "x", "questionnaire", "questionnaire() when `by` is given", call = call)
+      }
       groups <- if (is_questionnaire(x)) x$settings$group
       stop_by(sprintf("%s came.", rlang::as_label(by)), groups, call)
     }

@@ -39,11 +39,8 @@ read_codebook <- function(file, delimiter = NULL, encoding = NULL, sheet = 1) {
 # The entries of a YAML codebook as a table; what an entry leaves out comes from `defaults`.
 read_yaml_codebook <- function(file, call) {
   written <- read_yaml_data(file, "codebook", call)
-  held <- is.list(written) && !is.null(names(written))
-  entries <- if (held && !is.null(written$items)) written$items else written
-  good <- is.list(entries) &&
-    length(entries) &&
-    all(vapply(entries, function(e) is.list(e) && !is.null(names(e)), NA))
+  entries <- if (is_named_list(written) && length(written$items)) written$items else written
+  good <- is.list(entries) && length(entries) && all(vapply(entries, is_named_list, NA))
   if (!good) {
     stop_input(
       "codebook",
@@ -53,8 +50,8 @@ read_yaml_codebook <- function(file, call) {
       call = call
     )
   }
-  common <- if (held) written$defaults
-  if (!is.null(common) && (!is.list(common) || is.null(names(common)))) {
+  common <- if (is_named_list(written)) written$defaults
+  if (!is.null(common) && !is_named_list(common)) {
     stop_input(
       "codebook",
       "`defaults` of a YAML codebook must hold named entries.",
@@ -65,23 +62,27 @@ read_yaml_codebook <- function(file, call) {
   }
   entries <- lapply(entries, function(entry) utils::modifyList(as.list(common), entry))
   names <- unique(unlist(lapply(entries, names)))
-  tibble::as_tibble(lapply(stats::setNames(names, names), function(name) {
-    parts <- lapply(entries, function(entry) entry[[name]])
-    if (name %in% c("missing_codes", "labels")) return(parts)
-    several <- which(
-      !vapply(parts, function(part) is.null(part) || (is.atomic(part) && length(part) == 1L), NA)
+  tibble::as_tibble(lapply(stats::setNames(names, names), column_of_entries, entries, call))
+}
+
+is_named_list <- function(x) is.list(x) && !is.null(names(x))
+
+# One column of the table: one value for each item, NA where an entry has none.
+column_of_entries <- function(name, entries, call) {
+  parts <- lapply(entries, function(entry) entry[[name]])
+  if (name %in% c("missing_codes", "labels")) return(parts)
+  is_one <- function(part) is.null(part) || (is.atomic(part) && length(part) == 1L)
+  several <- which(!vapply(parts, is_one, NA))
+  if (length(several)) {
+    shown <- vapply(several, function(i) paste(c(entries[[i]]$item, i)[1L]), "")
+    stop_input(
+      "codebook",
+      sprintf("`%s` must be one value for each item.", name),
+      got = sprintf("None or several for: %s.", name_culprits(shown)),
+      call = call
     )
-    if (length(several)) {
-      shown <- vapply(several, function(i) paste(c(entries[[i]]$item, i)[1L]), "")
-      stop_input(
-        "codebook",
-        sprintf("`%s` must be one value for each item.", name),
-        got = sprintf("None or several for: %s.", name_culprits(shown)),
-        call = call
-      )
-    }
-    unlist(lapply(parts, function(part) if (is.null(part)) NA else part))
-  }))
+  }
+  unlist(lapply(parts, function(part) if (is.null(part)) NA else part))
 }
 
 # Any data frame that describes items, brought to the form that read_codebook() returns.

@@ -247,7 +247,7 @@ tidy_column <- function(x, marks) {
   there <- x[!is.na(x)]
   if (!length(there) || !all(is_number(there, marks)) || any(grepl("^0[0-9]", there))) return(x)
   # ids of more digits than a number holds
-  if (any(grepl("[0-9]{16}", there))) return(x)
+  if (any(grepl("^[-+]?[0-9]{16,}$", there))) return(x)
   x <- without_thousands(x, marks)
   as.numeric(if (marks$decimal == ",") sub(",", ".", x, fixed = TRUE) else x)
 }

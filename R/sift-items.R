@@ -139,7 +139,9 @@ settle_sift_number <- function(factors, call) {
 }
 
 check_sift_items <- function(wanted, name, items, call) {
-  if (!is.null(wanted)) wanted <- check_words(wanted, name, call)
+  if (length(wanted) || !is.character(wanted) && !is.null(wanted)) {
+    wanted <- check_words(wanted, name, call)
+  }
   strange <- setdiff(wanted, items)
   if (!length(strange)) return(as.character(wanted))
   stop_input(

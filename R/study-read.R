@@ -179,18 +179,19 @@ fit_map <- function(x, form, at, call) {
 
 TYPE_WORDS <- c(string = "text", boolean = "yes or no", number = "number", integer = "whole number")
 
+IS_TYPE <- list(
+  string = is.character,
+  boolean = is.logical,
+  number = is.numeric,
+  integer = function(x) {
+    is.numeric(x) && all(x == round(x)) && all(abs(x) <= .Machine$integer.max)
+  }
+)
+
 # What is wrong with a scalar, in words, or nothing.
 misfit <- function(x, form) {
-  is_type <- list(
-    string = is.character,
-    boolean = is.logical,
-    number = is.numeric,
-    integer = function(x) {
-      is.numeric(x) && all(x == round(x)) && all(abs(x) <= .Machine$integer.max)
-    }
-  )
   one <- is.atomic(x) && length(x) == 1L && !is.na(x)
-  if (!one || !any(vapply(is_type[form$type], function(is) is(x), NA))) {
+  if (!one || !any(vapply(IS_TYPE[form$type], function(is) is(x), NA))) {
     return(sprintf("must be one %s", paste(TYPE_WORDS[form$type], collapse = " or ")))
   }
   if (is.character(x)) {

@@ -7,7 +7,8 @@
 #include <cstdio>
 #include <string>
 
-// "none", "plain", "folder", "dangling" (a link to nothing) or "other" (a device, a pipe, a socket).
+// "none", "plain", "folder", "dangling" (a link to nothing) or "other" (a device, a pipe, a
+// socket).
 // [[Rcpp::export]]
 std::string cpp_kind_of_path(const std::string& path) {
   struct stat target;
@@ -22,8 +23,8 @@ std::string cpp_kind_of_path(const std::string& path) {
   return "none";
 }
 
-// Renames files in turn until one cannot be; returns how many were. Nothing but a kill comes between:
-// whoever asks the process to end waits for the fraction of a millisecond that it takes.
+// Renames files in turn until one cannot be; returns how many were. Nothing but a kill comes
+// between: whoever asks the process to end waits for the fraction of a millisecond that it takes.
 // [[Rcpp::export]]
 int cpp_move_all(const Rcpp::CharacterVector& from, const Rcpp::CharacterVector& to) {
 #ifndef _WIN32
@@ -48,10 +49,12 @@ double cpp_zip_sum(const Rcpp::RawVector& bytes) {
   std::array<std::uint32_t, 256> table{};
   for (std::uint32_t i = 0; i < 256; ++i) {
     std::uint32_t c = i;
-    for (int k = 0; k < 8; ++k) c = (c & 1U) ? 0xEDB88320U ^ (c >> 1) : c >> 1;
+    for (int k = 0; k < 8; ++k)
+      c = (c & 1U) ? 0xEDB88320U ^ (c >> 1) : c >> 1;
     table[i] = c;
   }
   std::uint32_t sum = 0xFFFFFFFFU;
-  for (const unsigned char byte : bytes) sum = table[(sum ^ byte) & 0xFFU] ^ (sum >> 8);
+  for (const unsigned char byte : bytes)
+    sum = table[(sum ^ byte) & 0xFFU] ^ (sum >> 8);
   return static_cast<double>(sum ^ 0xFFFFFFFFU);
 }

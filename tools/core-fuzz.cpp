@@ -1,6 +1,6 @@
 // Random shapes and numbers for what the core takes from outside, under libFuzzer and the
-// sanitizers: bash tools/fuzz-core.sh. ENTRY names the one that is built. Inputs keep what the doors
-// (src/bind_check.h) hold: shapes that go together, finite numbers, positive variances.
+// sanitizers: bash tools/fuzz-core.sh. ENTRY names the one that is built. Inputs keep what the
+// doors (src/bind_check.h) hold: shapes that go together, finite numbers, positive variances.
 #include "core_align.h"
 #include "core_coding.h"
 #include "core_em.h"
@@ -156,16 +156,22 @@ void fuzz_search(Bytes& in) {
 }
 
 void fuzz_rotation(Bytes& in) {
-  const char* names[] = {"oblimin", "geomin", "infomax", "entropy", "simplimax", "oblimax",
-                         "pattern-simplicity", "bifactor-quartimin", "bifactor-geomin"};
+  const char* names[] = {"oblimin",
+                         "geomin",
+                         "infomax",
+                         "entropy",
+                         "simplimax",
+                         "oblimax",
+                         "pattern-simplicity",
+                         "bifactor-quartimin",
+                         "bifactor-geomin"};
   const int p = in.whole(2, 8), k = in.whole(2, p);
   Eigen::MatrixXd loadings(p, k);
   for (Eigen::Index i = 0; i < loadings.size(); ++i)
     loadings.data()[i] = in.byte() < 30 ? 0.0 : (in.byte() - 128) / 128.0;
   const std::string name = names[in.whole(0, 8)];
-  const Criterion rule =
-      make_criterion({name, name == "simplimax" ? double(in.whole(1, p * k)) : in.share(), p, k,
-                      {}, {}});
+  const Criterion rule = make_criterion(
+      {name, name == "simplimax" ? double(in.whole(1, p * k)) : in.share(), p, k, {}, {}});
   const Turning turning[] = {Turning::orthogonal, Turning::oblique, Turning::reference};
   Rotation best, second;
   std::vector<double> values;

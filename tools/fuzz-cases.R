@@ -18,7 +18,8 @@ ODDITIES <- list(
   "yes", "null", "true", "{\"a\":1}", "[[[[", "\u00e9", "\u4e2d", "\u202e", "\u200d", "\U1F600",
   as.raw(0x00), as.raw(0x1b), as.raw(0x07), as.raw(0x7f), as.raw(0x81), as.raw(0x8d), as.raw(0xff),
   as.raw(c(0xef, 0xbb, 0xbf)), as.raw(c(0xff, 0xfe)), as.raw(c(0xc3, 0x28)),
-  as.raw(c(0xed, 0xa0, 0x80)), as.raw(c(0xf4, 0x90, 0x80, 0x80)), strrep("a", 5000L), strrep("9", 400L), strrep("[", 3000L),
+  as.raw(c(0xed, 0xa0, 0x80)), as.raw(c(0xf4, 0x90, 0x80, 0x80)), strrep("a", 5000L),
+  strrep("9", 400L), strrep("[", 3000L),
   strrep("- ", 500L), strrep("\"", 101L), strrep("\n", 300L)
 )
 
@@ -84,21 +85,19 @@ same_cells <- function(got, hand) {
   worded <- "wording_row" %in% reading$code
   if (nrow(got) != nrow(hand) - 1L - repeated - worded) return("the number of people")
   if (repeated || worded) return(character())
-  for (j in seq_along(got)) {
-    put <- hand[-1L, j]
-    is <- got[[j]]
-    if (any(is.na(is) != (put == "" | put == "NA"))) return(paste("gaps in column", j))
-    there <- !is.na(is)
-    if (is.character(is)) {
-      if (!identical(is[there], put[there])) return(paste("text in column", j))
-    } else {
-      plain <- grepl("^[-+]?[0-9]+([.][0-9]*)?$", put[there])
-      if (any(is[there][plain] != as.numeric(put[there][plain]))) return(paste("numbers", j))
-      digits <- nchar(sub("[.].*$", "", gsub("^[-+]?0*", "", put[there][plain])))
-      if (any(digits > 15L)) return(paste("digits lost in column", j))
-    }
-  }
-  character()
+  put <- lapply(seq_along(got), function(j) hand[-1L, j])
+  wrong <- unlist(Map(wrong_in_column, as.list(got), put))
+  if (length(wrong)) paste(wrong[1L], "in column", names(wrong)[1L])
+}
+
+wrong_in_column <- function(is, put) {
+  if (any(is.na(is) != (put == "" | put == "NA"))) return("gaps")
+  there <- !is.na(is)
+  if (is.character(is)) return(if (!identical(is[there], put[there])) "text")
+  plain <- grepl("^[-+]?[0-9]+([.][0-9]*)?$", put[there])
+  if (any(is[there][plain] != as.numeric(put[there][plain]))) return("numbers")
+  digits <- nchar(sub("[.].*$", "", gsub("^[-+]?0*", "", put[there][plain])))
+  if (any(digits > 15L)) "digits"
 }
 
 answers_table <- function() {
@@ -118,125 +117,134 @@ text_of <- function(table, delimiter = ",", ends = "\n", na = "") {
   paste0(paste(lines, collapse = ends), ends)
 }
 
-CASES <- list(
-  csv_mutated = function(folder) {
-    delimiter <- pick(c(",", ";", "\t", "|"))
-    bytes <- mutate(charToRaw(text_of(answers_table(), delimiter, pick(c("\n", "\r\n", "\r")))))
-    file <- put_bytes(bytes, folder, pick(c("csv", "tsv", "txt", "dat", "xlsx")))
-    list(file = file, read = read_responses, compare = function(got) {
-      found <- attr(got, "reading")
-      how <- found$text[found$code == "how_read"][1L]
-      marks <- c(comma = ",", semicolon = ";", tab = "\t", bar = "|")
-      name <- sub("^.*cells split at ([a-z]+).*$", "\\1", how)
-      hand <- by_hand(file, marks[[name]])
-      if (is.null(hand) || ncol(hand) != ncol(got)) character() else same_cells(got, hand)
-    })
-  },
-  # a table of odd text, quoted as it should be: it must come back as it was
-  csv_made = function(folder) {
-    cell <- function() {
-      paste0("x", odd_word(), "y")
-    }
-    n <- sample(2:12, 1L)
-    p <- sample(2:6, 1L)
-    body <- matrix(vapply(seq_len(n * p), function(i) cell(), ""), n)
-    quoted <- function(x) paste0("\"", gsub("\"", "\"\"", x, fixed = TRUE), "\"")
-    lines <- c(
-      paste(quoted(paste0("c", seq_len(p))), collapse = ";"),
-      apply(body, 1L, function(row) paste(quoted(row), collapse = ";"))
-    )
-    file <- put_bytes(charToRaw(paste0(paste(lines, collapse = "\n"), "\n")), folder, "csv")
-    list(
-      file = file,
-      read = function(file) read_responses(file, delimiter = ";", header_rows = 1L),
-      compare = function(got) {
-        put <- unname(gsub("\r\n?", "\n", body))
-        is <- unname(as.matrix(as.data.frame(got)))
-        if (!identical(dim(is), dim(put))) return("the size")
-        if (!all(is == put)) "a cell"
-      }
-    )
-  },
-  json_mutated = function(folder) {
-    table <- answers_table()
-    lines <- vapply(seq_len(nrow(table)), function(i) {
-      jsonlite::toJSON(as.list(table[i, ]), auto_unbox = TRUE, na = "null")
-    }, "")
-    bytes <- mutate(charToRaw(paste0(paste(lines, collapse = "\n"), "\n")))
-    file <- put_bytes(bytes, folder, pick(c("json", "jsonl", "ndjson")))
-    list(file = file, read = read_responses, compare = function(got) {
-      bytes <- bytes_of(file)
-      lines <- strsplit(rawToChar(bytes[bytes != as.raw(0L)]), "[\r\n]", useBytes = TRUE)[[1L]]
-      if (nrow(got) != sum(nzchar(gsub("[ \t]", "", lines, useBytes = TRUE)))) "people"
-    })
-  },
-  sheet_mutated = function(folder) {
-    table <- answers_table()
-    file <- tempfile("case-", folder, ".xlsx")
-    writexl::write_xlsx(table, file)
-    writeBin(mutate(bytes_of(file)), file)
-    list(file = file, read = read_responses, compare = function(got) {
-      # sums tell of every change, so what is read is what was there
-      is <- unname(as.matrix(as.data.frame(lapply(got, as.character))))
-      put <- unname(as.matrix(as.data.frame(lapply(table, as.character))))
-      if (!identical(is, put)) "cells of a sheet"
-    })
-  },
-  ods_mutated = function(folder) {
-    file <- put_bytes(mutate(bytes_of("tests/testthat/fixtures/mending.ods")), folder, "ods")
-    list(file = file, read = read_responses, compare = nothing)
-  },
-  parquet_mutated = function(folder) {
-    file <- tempfile("case-", folder, ".parquet")
-    nanoparquet::write_parquet(answers_table(), file)
-    writeBin(mutate(bytes_of(file)), file)
-    list(file = file, read = read_responses, compare = nothing) # Parquet keeps no sums
-  },
-  packed_mutated = function(folder) {
-    file <- tempfile("case-", folder, ".csv.gz")
-    to <- pick(list(gzfile, xzfile))(file, "wb")
-    writeBin(charToRaw(text_of(answers_table())), to)
-    close(to)
-    writeBin(mutate(bytes_of(file)), file)
-    list(file = file, read = read_responses, compare = nothing)
-  },
-  book_mutated = function(folder) {
-    file <- put_bytes(mutate(bytes_of(BOOK)), folder, "csv")
-    list(file = file, read = read_codebook, compare = nothing)
-  },
-  book_made = function(folder) {
-    entries <- lapply(seq_len(sample(1:6, 1L)), function(i) {
-      one <- list(item = paste0("q", i), wording = odd_word(), reversed = pick(c("yes", "no")))
-      one[c("lowest", "highest")] <- list(1L, 5L)
-      if (chance(.3)) one$missing_codes <- pick(list(9L, c(8, 9), "9", odd_value()))
-      if (chance(.3)) one$labels <- pick(list("1 = a | 2 = b", list("1" = "a"), odd_value(2L)))
-      if (chance(.2)) one[pick(names(one))] <- list(odd_value(2L))
-      one
-    })
-    text <- yaml_of(if (chance(.8)) entries else list(items = entries, defaults = odd_value(2L)))
-    bytes <- charToRaw(enc2utf8(text))
-    changed <- chance(.4)
-    file <- put_bytes(if (changed) mutate(bytes) else bytes, folder, pick(c("yml", "yaml")))
-    put <- lapply(entries, `[[`, "wording")
-    list(file = file, read = read_codebook, compare = function(got) {
-      plain <- vapply(put, is.character, NA) & lengths(put) == 1L
-      if (changed || !all(plain)) return(character())
-      if (!identical(got$wording, trimws(unlist(put)))) "wording"
-    })
-  },
-  study_mutated = function(folder) {
-    file <- put_bytes(mutate(bytes_of(STUDY)), folder, "yml")
-    list(file = file, read = read_study, compare = nothing)
-  },
-  study_made = function(folder) {
-    file <- put_bytes(charToRaw(enc2utf8(study_text())), folder, "yml")
-    list(file = file, read = read_study, compare = nothing)
-  },
-  solution_mutated = function(folder) {
-    file <- put_bytes(mutate(SOLUTION_BYTES()), folder, "json")
-    list(file = file, read = read_solution, compare = nothing)
+case_csv_mutated <- function(folder) {
+  delimiter <- pick(c(",", ";", "\t", "|"))
+  bytes <- mutate(charToRaw(text_of(answers_table(), delimiter, pick(c("\n", "\r\n", "\r")))))
+  file <- put_bytes(bytes, folder, pick(c("csv", "tsv", "txt", "dat", "xlsx")))
+  list(file = file, read = read_responses, compare = function(got) {
+    found <- attr(got, "reading")
+    how <- found$text[found$code == "how_read"][1L]
+    marks <- c(comma = ",", semicolon = ";", tab = "\t", bar = "|")
+    name <- sub("^.*cells split at ([a-z]+).*$", "\\1", how)
+    hand <- by_hand(file, marks[[name]])
+    if (is.null(hand) || ncol(hand) != ncol(got)) character() else same_cells(got, hand)
+  })
+}
+
+# a table of odd text, quoted as it should be: it must come back as it was
+case_csv_made <- function(folder) {
+  cell <- function() {
+    paste0("x", odd_word(), "y")
   }
-)
+  n <- sample(2:12, 1L)
+  p <- sample(2:6, 1L)
+  body <- matrix(vapply(seq_len(n * p), function(i) cell(), ""), n)
+  quoted <- function(x) paste0("\"", gsub("\"", "\"\"", x, fixed = TRUE), "\"")
+  lines <- c(
+    paste(quoted(paste0("c", seq_len(p))), collapse = ";"),
+    apply(body, 1L, function(row) paste(quoted(row), collapse = ";"))
+  )
+  file <- put_bytes(charToRaw(paste0(paste(lines, collapse = "\n"), "\n")), folder, "csv")
+  list(
+    file = file,
+    read = function(file) read_responses(file, delimiter = ";", header_rows = 1L),
+    compare = function(got) {
+      put <- unname(gsub("\r\n?", "\n", body))
+      is <- unname(as.matrix(as.data.frame(got)))
+      if (!identical(dim(is), dim(put))) return("the size")
+      if (!all(is == put)) "a cell"
+    }
+  )
+}
+
+case_json_mutated <- function(folder) {
+  table <- answers_table()
+  lines <- vapply(seq_len(nrow(table)), function(i) {
+    jsonlite::toJSON(as.list(table[i, ]), auto_unbox = TRUE, na = "null")
+  }, "")
+  bytes <- mutate(charToRaw(paste0(paste(lines, collapse = "\n"), "\n")))
+  file <- put_bytes(bytes, folder, pick(c("json", "jsonl", "ndjson")))
+  list(file = file, read = read_responses, compare = function(got) {
+    bytes <- bytes_of(file)
+    lines <- strsplit(rawToChar(bytes[bytes != as.raw(0L)]), "[\r\n]", useBytes = TRUE)[[1L]]
+    if (nrow(got) != sum(nzchar(gsub("[ \t]", "", lines, useBytes = TRUE)))) "people"
+  })
+}
+
+case_sheet_mutated <- function(folder) {
+  table <- answers_table()
+  file <- tempfile("case-", folder, ".xlsx")
+  writexl::write_xlsx(table, file)
+  writeBin(mutate(bytes_of(file)), file)
+  list(file = file, read = read_responses, compare = function(got) {
+    # sums tell of every change, so what is read is what was there
+    is <- unname(as.matrix(as.data.frame(lapply(got, as.character))))
+    put <- unname(as.matrix(as.data.frame(lapply(table, as.character))))
+    if (!identical(is, put)) "cells of a sheet"
+  })
+}
+
+case_ods_mutated <- function(folder) {
+  file <- put_bytes(mutate(bytes_of("tests/testthat/fixtures/mending.ods")), folder, "ods")
+  list(file = file, read = read_responses, compare = nothing)
+}
+
+case_parquet_mutated <- function(folder) {
+  file <- tempfile("case-", folder, ".parquet")
+  nanoparquet::write_parquet(answers_table(), file)
+  writeBin(mutate(bytes_of(file)), file)
+  list(file = file, read = read_responses, compare = nothing) # Parquet keeps no sums
+}
+
+case_packed_mutated <- function(folder) {
+  file <- tempfile("case-", folder, ".csv.gz")
+  to <- pick(list(gzfile, xzfile))(file, "wb")
+  writeBin(charToRaw(text_of(answers_table())), to)
+  close(to)
+  writeBin(mutate(bytes_of(file)), file)
+  list(file = file, read = read_responses, compare = nothing)
+}
+
+case_book_mutated <- function(folder) {
+  file <- put_bytes(mutate(bytes_of(BOOK)), folder, "csv")
+  list(file = file, read = read_codebook, compare = nothing)
+}
+
+case_book_made <- function(folder) {
+  entries <- lapply(seq_len(sample(1:6, 1L)), function(i) {
+    one <- list(item = paste0("q", i), wording = odd_word(), reversed = pick(c("yes", "no")))
+    one[c("lowest", "highest")] <- list(1L, 5L)
+    if (chance(.3)) one$missing_codes <- pick(list(9L, c(8, 9), "9", odd_value()))
+    if (chance(.3)) one$labels <- pick(list("1 = a | 2 = b", list("1" = "a"), odd_value(2L)))
+    if (chance(.2)) one[pick(names(one))] <- list(odd_value(2L))
+    one
+  })
+  text <- yaml_of(if (chance(.8)) entries else list(items = entries, defaults = odd_value(2L)))
+  bytes <- charToRaw(enc2utf8(text))
+  changed <- chance(.4)
+  file <- put_bytes(if (changed) mutate(bytes) else bytes, folder, pick(c("yml", "yaml")))
+  put <- lapply(entries, `[[`, "wording")
+  list(file = file, read = read_codebook, compare = function(got) {
+    plain <- vapply(put, is.character, NA) & lengths(put) == 1L
+    if (changed || !all(plain)) return(character())
+    if (!identical(got$wording, trimws(unlist(put)))) "wording"
+  })
+}
+
+case_study_mutated <- function(folder) {
+  file <- put_bytes(mutate(bytes_of(STUDY)), folder, "yml")
+  list(file = file, read = read_study, compare = nothing)
+}
+
+case_study_made <- function(folder) {
+  file <- put_bytes(charToRaw(enc2utf8(study_text())), folder, "yml")
+  list(file = file, read = read_study, compare = nothing)
+}
+
+case_solution_mutated <- function(folder) {
+  file <- put_bytes(mutate(SOLUTION_BYTES()), folder, "json")
+  list(file = file, read = read_solution, compare = nothing)
+}
 
 # Sheets and Parquet take a process of their own each: fewer of them.
 SHARES <- c(
@@ -247,7 +255,7 @@ SHARES <- c(
 
 make_case <- function(i, folder) {
   kind <- sample(names(SHARES), 1L, prob = SHARES)
-  c(list(kind = kind), CASES[[kind]](folder))
+  c(list(kind = kind), match.fun(paste0("case_", kind))(folder))
 }
 
 SOLUTION_BYTES <- local({

@@ -145,7 +145,8 @@ few_study <- function(dir) {
     "answers: {file: answers.csv, id: person, group: [cafe], missing_codes: [9]}",
     "codebook: codebook.csv",
     "factors: {number: 2, replicates: 40, starts: 2}",
-    "scales: {replicates: 0}"
+    "scales: {replicates: 0}",
+    "seed: 5"
   ), file)
   file
 }

@@ -218,9 +218,8 @@ test_that("a reader that stops reading is no error; no terminal, hostile names a
 
 test_that("a run that was killed leaves no half file, and the next one ends with the same bytes", {
   skip_on_os("windows")
-  dir <- demo_files()
-  study <- demo_study(withr::local_tempdir())
-  file.copy(study, file.path(dir, "s.yml"))
+  dir <- withr::local_tempdir()
+  file.rename(few_study(dir), file.path(dir, "s.yml"))
   withr::local_dir(dir)
   run_command(c("run", "s.yml", "--out", "whole", "--quiet"))
   whole <- tools::md5sum(list.files("whole", recursive = TRUE, full.names = TRUE))
@@ -250,7 +249,7 @@ test_that("a run that was killed leaves no half file, and the next one ends with
 })
 
 test_that("broken off at any stage, a study goes on to the same bytes", {
-  file <- demo_study(withr::local_tempdir())
+  file <- few_study(withr::local_tempdir())
   out <- withr::local_tempdir()
   run_study(file, folder = file.path(out, "whole"))
   stages <- file.path(out, "whole", "stages")
