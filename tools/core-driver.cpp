@@ -84,7 +84,7 @@ static void drive_tables() {
                              : static_cast<int>(9 * stream.uniform());
       if (i < people && people > most_categories) wholes[i] = 1000 * i;
       const bool gone = wholes[i] == std::numeric_limits<int>::min();
-      numbers[i] = gone ? NAN : wholes[i];
+      numbers[i] = gone ? std::nan("") : static_cast<double>(wholes[i]);
     }
     const Coding as_whole = code_answers(wholes.data(), people, items, 3);
     const Coding as_number = code_answers(numbers.data(), people, items, 1);
