@@ -62,7 +62,7 @@ VERB_CHECK <- spec(
         count_of(ncol(asked$values$answers), "item")
       ),
       if (length(s$decisions)) paste0("  ", decided_lines(study$settings)),
-      findings_lines(asked$findings)
+      findings_lines(asked$findings, "what --format csv shows")
     ))
     asked
   }
@@ -134,7 +134,7 @@ run_and_write <- function(file, out, options) {
 run_said <- function(done, files, out) {
   c(
     "",
-    utils::capture.output(show_study(done, character())),
+    utils::capture.output(show_study(done, character(), rest_in = "findings.csv")),
     "",
     "Written:",
     paste0("  ", sort(files)),

@@ -8,7 +8,8 @@ show_result <- function(
   table = NULL,
   below = character(),
   next_step = character(),
-  findings = x$findings
+  findings = x$findings,
+  rest_in = "the result's `findings`"
 ) {
   verdict <- visible_text(verdict)
   about <- visible_text(about)
@@ -16,7 +17,8 @@ show_result <- function(
   next_step <- visible_text(next_step)
   lines <- c(cli::style_bold(wrap_lines(verdict)), wrap_lines(about, "  ", "  "))
   if (!is.null(table)) lines <- c(lines, "", table)
-  lines <- c(lines, if (length(below)) wrap_lines(below, "  ", "  "), findings_lines(findings))
+  lines <- c(lines, if (length(below)) wrap_lines(below, "  ", "  "))
+  lines <- c(lines, findings_lines(findings, rest_in))
   if (length(next_step)) lines <- c(lines, "", wrap_lines(paste("Next:", next_step), "", "      "))
   cat(lines, sep = "\n")
   invisible(x)
@@ -24,7 +26,8 @@ show_result <- function(
 
 SEVERITY_MARKS <- c(note = "-", caution = "!", serious = "!!")
 
-findings_lines <- function(findings, most = 8L) {
+# The first `most`, and where the rest of them are.
+findings_lines <- function(findings, rest_in, most = 8L) {
   if (!nrow(findings)) return(character())
   findings <- findings[order(-match(findings$severity, SEVERITIES)), ]
   shown <- utils::head(findings, most)
@@ -38,7 +41,7 @@ findings_lines <- function(findings, most = 8L) {
     "",
     "To look at:",
     lines,
-    if (rest) sprintf("     and %d more in the result's `findings`", rest)
+    if (rest) sprintf("     and %d more in %s", rest, rest_in)
   )
 }
 

@@ -3,8 +3,8 @@ print.softsieve_study <- function(x, ...) {
   show_study(x, "write_report() writes it up, write_results() saves everything.")
 }
 
-# The command shows a study too, but has other steps to name.
-show_study <- function(x, next_step) {
+# The command shows a study too, but has other steps and places to name.
+show_study <- function(x, next_step, rest_in = "the result's `findings`") {
   s <- x$settings
   title <- if (is.null(s$title)) "A study" else s$title
   if (!length(x$values)) {
@@ -33,7 +33,8 @@ show_study <- function(x, next_step) {
     x,
     verdict,
     c(study_about(v, s), v$count$values$sentences[1L], reliability_said(v), decided_lines(s)),
-    next_step = if (solved) next_step else "mend what is named, and run the study again."
+    next_step = if (solved) next_step else "mend what is named, and run the study again.",
+    rest_in = rest_in
   )
 }
 

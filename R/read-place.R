@@ -29,10 +29,12 @@ clear_leftovers <- function(folder) {
   unlink(file.path(folder, found[gone]), recursive = TRUE, expand = FALSE)
 }
 
+kind_of_path <- function(path) cpp_kind_of_path(enc2native(path.expand(path)))
+
 # The place itself where `file` is a link to a file. What is no file (a folder, a device, a link to
 # nothing) gives way to nobody.
 check_place <- function(file, call, what = "plain") {
-  kind <- cpp_kind_of_path(enc2native(path.expand(file)))
+  kind <- kind_of_path(file)
   if (kind == "none") return(file)
   if (kind == what) return(if (nzchar(Sys.readlink(file))) normalizePath(file) else file)
   is <- c(
@@ -50,20 +52,22 @@ check_place <- function(file, call, what = "plain") {
   )
 }
 
-# Moves files (or folders) that are whole to their places: all of them, or what was there before
-# stands there again.
-put_in_place <- function(from, to, call) {
+# Moves files (or folders) that are whole to their places, and takes the files `away` that they
+# outdate: all of them, or what was there before stands there again.
+put_in_place <- function(from, to, call, away = character()) {
+  places <- c(to, away)
   suspendInterrupts({
     # a single file is replaced in one step: there is nothing to put back
-    kept <- if (length(to) == 1L && !dir.exists(to)) "" else vapply(to, keep_old, "")
+    alone <- length(places) == 1L && !dir.exists(to)
+    kept <- if (alone) "" else vapply(places, keep_old, "")
     on.exit(unlink(kept[nzchar(kept)], recursive = TRUE, expand = FALSE), add = TRUE)
-    moved <- move_all(from, to)
-    if (moved < length(to)) {
-      put_back(kept, to, moved)
+    moved <- move_all(c(from, away), c(to, character(length(away))))
+    if (moved < length(places)) {
+      put_back(kept, places, moved)
       stop_input(
         "unwritable",
         "The file must be writable.",
-        got = sprintf("\"%s\" could not be replaced; all is as it was.", to[moved + 1L]),
+        got = sprintf("\"%s\" could not be replaced; all is as it was.", places[moved + 1L]),
         todo = "Is it open in another program?",
         call = call
       )
@@ -71,11 +75,14 @@ put_in_place <- function(from, to, call) {
   })
 }
 
-# How many were moved: all, or those before the first that could not be.
+# How many were moved (to "": taken away): all, or those before the first that could not be.
 move_all <- function(from, to) {
   native <- function(path) enc2native(path.expand(path))
   if (.Platform$OS.type != "windows") return(cpp_move_all(native(from), native(to)))
-  for (i in seq_along(from)) if (!quietly(file.rename(from[i], to[i]))) return(i - 1L)
+  for (i in seq_along(from)) {
+    done <- if (nzchar(to[i])) file.rename(from[i], to[i]) else file.remove(from[i])
+    if (!quietly(done)) return(i - 1L)
+  }
   length(from)
 }
 

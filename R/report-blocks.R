@@ -59,16 +59,23 @@ laid_table <- function(block) {
   )
 }
 
-# Figures that have been saved and are needed again while results are written: paths by what they
-# are of. write_results() fills it, and empties it when it is done.
+# Figures that have been saved and are needed again while results are written: lists of `spec`, `x`
+# and `path`. write_results() fills it, and empties it when it is done.
 DRAWN <- new.env(parent = emptyenv())
 
-drawn_key <- function(spec, x) paste(spec$of, spec$name, rlang::hash(x))
+# (not told by a hash: what is stored differently but the same, as rows' names may be, is one result)
+path_of_drawn <- function(spec, x) {
+  for (drawn in DRAWN$figures) {
+    same <- identical(c(drawn$spec$of, drawn$spec$name), c(spec$of, spec$name))
+    if (same && identical(drawn$x, x)) return(drawn$path)
+  }
+  NULL
+}
 
 # A figure block's picture as a file, with `times` as many pixels as on a screen.
 figure_file <- function(block, file, times = 1) {
   height <- figure_height(block$spec, block$x)
-  known <- if (times == 1) DRAWN[[drawn_key(block$spec, block$x)]]
+  known <- if (times == 1) path_of_drawn(block$spec, block$x)
   if (!is.null(known) && file.copy(known, file, overwrite = TRUE)) return(height)
   save_figure(draw_spec(block$spec, block$x), file, height = height, times = times)
   height

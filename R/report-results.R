@@ -7,12 +7,15 @@
 #' figures as PNG (`eigenvalues.png`, `fit.png`, `loadings.png`, `reliability.png`,
 #' `scale_items.png`, `scores.png`, `scale_scores.png`, with sifting `sift.png`), `number.json`,
 #' `reliability.json`, `solution.json` (with which `softsieve score` and [read_solution()] score new
-#' people) and `study.yml`, which repeats the run. All are made beside the folder first and moved in
-#' together, so that a broken run leaves nothing half-written. Of a study that stopped, what was
-#' done is written.
+#' people), `study.yml`, which repeats the run, and `files.md5`, the sums of all these (`md5sum -c
+#' files.md5` tells whether they still are what the run wrote). All are made beside the folder first
+#' and moved in together, so that a broken run leaves nothing half-written; what an earlier run wrote
+#' there and this one does not (a table of factor correlations, when one factor is left) is taken
+#' away, unless somebody changed it since. Of a study that stopped, what was done is written.
 #'
 #' @param study What [run_study()] returns.
-#' @param folder Path of the folder; made when it is not there. Files of these names are replaced.
+#' @param folder Path of the folder; made when it is not there. Files of these names are replaced,
+#'   all others are left alone.
 #' @return The paths of the files, invisibly.
 #' @section Errors: Those of [write_report()].
 #' @family studies
@@ -37,7 +40,7 @@ write_results <- function(study, folder) {
   places <- file.path(folder, files)
   if (dir.exists(folder)) {
     places <- vapply(places, check_place, "", call = call, USE.NAMES = FALSE)
-    put_in_place(file.path(beside, files), places, call)
+    put_in_place(file.path(beside, files), places, call, away = outdated_files(folder, files))
   } else {
     put_in_place(beside, folder, call)
   }
@@ -47,7 +50,7 @@ write_results <- function(study, folder) {
 # The folder beside stands in the same place as the folder, so relative paths in study.yml hold.
 fill_folder <- function(study, folder) {
   at <- function(name, ending) file.path(folder, paste0(name, ending))
-  on.exit(rm(list = ls(DRAWN), envir = DRAWN), add = TRUE)
+  on.exit(DRAWN$figures <- NULL, add = TRUE)
   write_table(study$findings, at("findings", ".csv"))
   v <- study$values
   for (result in c(v[names(v) != "trail"], list(study))) {
@@ -59,6 +62,27 @@ fill_folder <- function(study, folder) {
   if (!is.null(v$solution)) write_solution(v$solution, at("solution", ".json"))
   write_study(study, at("study", ".yml"))
   write_report(study, at("report", ".html")) # takes up the figures
+  files <- list.files(folder)
+  sums <- sprintf("%s  %s", tools::md5sum(file.path(folder, files)), files)
+  write_whole(file.path(folder, SUMS), function(path) write_text(sums, path))
+}
+
+# The sums of a run's files, one "sum  name" a line.
+SUMS <- "files.md5"
+
+# What an earlier run wrote into a folder, nobody has changed since, and a run that writes `files`
+# does not replace.
+outdated_files <- function(folder, files) {
+  sums <- file.path(folder, SUMS)
+  if (!isTRUE(file.size(sums) < 1e6)) return(character())
+  lines <- suppressWarnings(readLines(sums, encoding = "UTF-8"))
+  # (names in this folder only, whatever the file says)
+  lines <- grep("^[0-9a-f]{32}  [^./\\\\][^/\\\\]*$", lines, value = TRUE, useBytes = TRUE)
+  lines <- lines[validUTF8(lines)]
+  lines <- lines[!substring(lines, 35L) %in% files]
+  place <- file.path(folder, substring(lines, 35L))
+  plain <- vapply(place, kind_of_path, "") == "plain"
+  place[plain & tools::md5sum(place) == substr(lines, 1L, 32L)]
 }
 
 save_tables <- function(result, at) {
@@ -74,7 +98,7 @@ save_figures <- function(result, folder) {
     height <- figure_height(spec, result)
     path <- file.path(folder, file_name(spec, result))
     save_figure(draw_spec(spec, result), path, height = height)
-    assign(drawn_key(spec, result), path, envir = DRAWN)
+    DRAWN$figures <- c(DRAWN$figures, list(list(spec = spec, x = result, path = path)))
   }
 }
 

@@ -23,8 +23,9 @@ std::string cpp_kind_of_path(const std::string& path) {
   return "none";
 }
 
-// Renames files in turn until one cannot be; returns how many were. Nothing but a kill comes
-// between: whoever asks the process to end waits for the fraction of a millisecond that it takes.
+// Renames files in turn until one cannot be (to "": takes it away); returns how many were. Nothing
+// but a kill comes between: whoever asks the process to end waits for the fraction of a millisecond
+// that it takes.
 // [[Rcpp::export]]
 int cpp_move_all(const Rcpp::CharacterVector& from, const Rcpp::CharacterVector& to) {
 #ifndef _WIN32
@@ -35,8 +36,11 @@ int cpp_move_all(const Rcpp::CharacterVector& from, const Rcpp::CharacterVector&
   pthread_sigmask(SIG_BLOCK, &ends, &before);
 #endif
   int moved = 0;
-  while (moved < from.size() && std::rename(from[moved], to[moved]) == 0)
+  while (moved < from.size()) {
+    const char *now = from[moved], *then = to[moved];
+    if ((*then == '\0' ? std::remove(now) : std::rename(now, then)) != 0) break;
     ++moved;
+  }
 #ifndef _WIN32
   pthread_sigmask(SIG_SETMASK, &before, nullptr);
 #endif

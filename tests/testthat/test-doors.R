@@ -156,10 +156,7 @@ test_that("nothing gives way that is no file, and results move in together or no
     expect_true(nzchar(Sys.readlink(at("good.csv"))))
     expect_gt(file.size(at("real.csv")), 1000)
   }
-  study <- run_study(change_study(
-    read_study(demo_study(withr::local_tempdir())), scales.replicates = 0, factors.number = 3,
-    factors.starts = 2
-  ))
+  study <- run_study(few_study(withr::local_tempdir()))
   dir.create(at("out", "scores.csv"), recursive = TRUE)
   writeLines("old", at("out", "items.csv"))
   refused(write_results(study, at("out")))
@@ -174,8 +171,32 @@ test_that("nothing gives way that is no file, and results move in together or no
     "all is as it was",
     class = "softsieve_error_unwritable"
   )
+  writeLines("older", at("c"))
+  expect_error(
+    softsieve:::put_in_place(at("a-new"), at("a"), NULL, away = c(at("c"), at("not-there"))),
+    class = "softsieve_error_unwritable"
+  )
   expect_identical(readLines(at("a")), "old")
+  expect_identical(readLines(at("c")), "older")
   expect_false(file.exists(at("b")))
+  # what only the earlier run wrote goes, unless it was changed or is somebody's own
+  unlink(at("out"), recursive = TRUE)
+  write_results(study, at("out"))
+  first <- list.files(at("out"))
+  writeLines(c("factor", "my own"), at("out", "factor_correlations.csv"))
+  writeLines("mine", at("out", "notes.csv"))
+  own <- paste0(tools::md5sum(at("a")), "  ../a")
+  write(c(own, paste0(strrep("a", 32), "  notes.csv"), "\xff"), at("out", "files.md5"), append = TRUE)
+  write_results(run_study(change_study(study, factors.number = 1)), at("out"))
+  left <- list.files(at("out"))
+  gone <- c("score_correlations.csv", "scale_score_correlations.csv")
+  expect_setequal(setdiff(first, left), gone)
+  expect_setequal(setdiff(left, first), "notes.csv")
+  expect_true(file.exists(at("a")))
+  sums <- readLines(at("out", "files.md5"))
+  expect_identical(
+    sums, sprintf("%s  %s", tools::md5sum(at("out", substring(sums, 35))), substring(sums, 35))
+  )
 })
 
 test_that("what a killed run left goes with the next one, and only that", {

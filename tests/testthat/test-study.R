@@ -126,7 +126,7 @@ test_that("the command runs the demo and says where the report is", {
     "eigenvalues.png", "fit.png",
     "loadings.png", "reliability.png", "scale_items.png", "study.yml",
     "score_correlations.csv", "scale_scores.csv", "scale_score_correlations.csv", "scores.png",
-    "scale_scores.png", "stages"
+    "scale_scores.png", "files.md5", "stages"
   )
   expect_setequal(
     list.files(file.path(dir, "here", "results"), all.files = TRUE, no.. = TRUE),
@@ -270,6 +270,15 @@ test_that("a study sifts, keeps the decisions, and repeats them", {
   out <- file.path(dir, "results")
   write_results(study, out)
   expect_true(all(c("trail.csv", "sift.png") %in% list.files(out)))
+  # what is drawn for a file is taken up by the report, which shows results made visible
+  drawn <- softsieve:::DRAWN
+  withr::defer(drawn$figures <- NULL)
+  sifted <- study$values$sift
+  spec <- softsieve:::specs("figure")[[1]]
+  drawn$figures <- list(list(spec = spec, x = sifted, path = "here.png"))
+  seen <- softsieve:::path_of_drawn(spec, softsieve:::all_visible(sifted))
+  expect_identical(seen, "here.png")
+  expect_null(softsieve:::path_of_drawn(spec, study$values$solution))
   page <- paste(readLines(file.path(out, "report.html")), collapse = "\n")
   expect_match(page, "Items taken out")
   again <- read_study(file.path(out, "study.yml"))
