@@ -113,8 +113,12 @@ cpp_evidence <- function(correlations, most, thorough) {
     .Call(`_softsieve_cpp_evidence`, correlations, most, thorough)
 }
 
-cpp_features <- function(correlations, n, chance, chance_reduced, most, reach) {
-    .Call(`_softsieve_cpp_features`, correlations, n, chance, chance_reduced, most, reach)
+cpp_features <- function(correlations, n, latent, most, reach) {
+    .Call(`_softsieve_cpp_features`, correlations, n, latent, most, reach)
+}
+
+cpp_chance_spectrum <- function(n, p) {
+    .Call(`_softsieve_cpp_chance_spectrum`, n, p)
 }
 
 cpp_align_factors <- function(loadings, target) {

@@ -229,11 +229,13 @@ core_minimum_rank_factors <- function(r, k, tolerance = 1e-8, most = 200L) {
   )
 }
 
-# Measures of fit from a chi-square and that of no factor at all, chi0. TLI (Tucker & Lewis 1973):
+# Measures of fit from a chi-square and that of no factor at all, chi0; RMSEA from `close`, the
+# chi-square corrected for small samples where it can be: on the plain one its limits hold the truth
+# too seldom. TLI (Tucker & Lewis 1973):
 # (chi0/df0 - chi/df) / (chi0/df0 - 1); CFI (Bentler 1990); close-fit p: of RMSEA up to .05.
-core_fit_measures <- function(chi, df, chi0, df0, n) {
+core_fit_measures <- function(chi, df, chi0, df0, n, close = chi) {
   free <- df > 0
-  limit <- function(share) sqrt(core_noncentrality(chi, df, share) / (df * (n - 1)))
+  limit <- function(share) sqrt(core_noncentrality(close, df, share) / (df * (n - 1)))
   if (!free) {
     return(list(
       rmsea = NA_real_,
@@ -246,10 +248,10 @@ core_fit_measures <- function(chi, df, chi0, df0, n) {
   }
   excess <- max(chi - df, 0)
   list(
-    rmsea = sqrt(excess / (df * (n - 1))),
+    rmsea = sqrt(max(close - df, 0) / (df * (n - 1))),
     rmsea_lower = limit(0.95),
     rmsea_upper = limit(0.05),
-    close_p = suppressWarnings(stats::pchisq(chi, df, 0.05^2 * df * (n - 1), lower.tail = FALSE)),
+    close_p = suppressWarnings(stats::pchisq(close, df, 0.05^2 * df * (n - 1), lower.tail = FALSE)),
     cfi = if (chi0 > df0) 1 - excess / max(excess, chi0 - df0) else 1,
     tli = (chi0 / df0 - chi / df) / (chi0 / df0 - 1)
   )
@@ -268,7 +270,7 @@ core_likelihood_fit <- function(discrepancy, none, p, k, n) {
       corrected = corrected,
       p = if (df > 0) stats::pchisq(corrected, df, lower.tail = FALSE) else NA_real_
     ),
-    core_fit_measures(chi, df, (n - 1) * none, p * (p - 1) / 2, n),
+    core_fit_measures(chi, df, (n - 1) * none, p * (p - 1) / 2, n, close = corrected),
     list(aic = chi - 2 * df, bic = chi - df * log(n))
   )
 }

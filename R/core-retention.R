@@ -63,17 +63,17 @@ core_noncentrality <- function(chi_square, df, share) {
 }
 
 # Fit of maximum likelihood solutions with 0, 1, ... factors, from the minima of the fit function ln
-# |S| - ln |R| + tr(R S^-1) - p. chi-square = (n - 1) F; RMSEA = sqrt(max(0, chi-square - df) / (df
-# (n - 1))) with its 90 % interval (Browne & Cudeck 1992); BIC = chi-square - df ln n (Raftery
+# |S| - ln |R| + tr(R S^-1) - p. chi-square = (n - 1) F, corrected (Bartlett 1950): (n - 1 -
+# (2p + 5)/6 - 2k/3) F, on which p rests and RMSEA = sqrt(max(0, corrected - df) / (df (n - 1)))
+# with its 90 % interval (Browne & Cudeck 1992); BIC = chi-square - df ln n (Raftery
 # 1995); CFI = 1 - max(0, chi-square - df) over the larger of that and the same of no factor
-# (Bentler 1990). The p of the chi-square is Bartlett's (1950): (n - 1 - (2p + 5)/6 - 2k/3) F. The
-# first discrepancy is that of no factor.
+# (Bentler 1990). The first discrepancy is that of no factor.
 core_ladder_fit <- function(discrepancy, p, n, k = seq_along(discrepancy) - 1) {
   df <- ((p - k)^2 - (p + k)) / 2
   chi <- (n - 1) * discrepancy
   corrected <- pmax(n - 1 - (2 * p + 5) / 6 - 2 * k / 3, 1) * discrepancy
   limit <- function(share) {
-    sqrt(mapply(core_noncentrality, chi, df, MoreArgs = list(share = share)) / (df * (n - 1)))
+    sqrt(mapply(core_noncentrality, corrected, df, MoreArgs = list(share = share)) / (df * (n - 1)))
   }
   excess <- pmax(chi - df, 0)
   ratio <- function(x) ifelse(df > 0, x, NA_real_)
@@ -83,7 +83,7 @@ core_ladder_fit <- function(discrepancy, p, n, k = seq_along(discrepancy) - 1) {
     chi_square = chi,
     corrected = corrected,
     p = ifelse(df > 0, stats::pchisq(corrected, df, lower.tail = FALSE), NA_real_),
-    rmsea = ratio(sqrt(excess / (pmax(df, 1) * (n - 1)))),
+    rmsea = ratio(sqrt(pmax(corrected - df, 0) / (pmax(df, 1) * (n - 1)))),
     rmsea_lower = ratio(limit(0.95)),
     rmsea_upper = ratio(limit(0.05)),
     bic = chi - df * log(n),
@@ -132,29 +132,52 @@ core_tends_smaller <- function(first, second) {
   stats::pnorm((u - n[1L] * n[2L] / 2 + 0.5) / sqrt(variance))
 }
 
-# The network behind the probabilities: for each row of features the chance that there is a factor
-# more, given that there are at least j. From these hazards h_0, h_1, ...: P(0) = 1 - h_0, P(k) =
-# h_0 ... h_(k-1) (1 - h_k), and what is left for the last.
-core_network_hazards <- function(features, network) {
-  z <- sweep(sweep(features, 2L, network$centre), 2L, network$scale, "/")
-  z <- pmin(pmax(z, -network$most), network$most)
-  # networks that were trained apart are averaged before the logistic
-  scores <- lapply(network$members, function(m) {
-    cbind(tanh(cbind(z, 1) %*% t(m$hidden)), 1) %*% m$output
-  })
-  stats::plogis(drop(Reduce(`+`, scores)) / length(scores))
+# Features as the networks take them: standardised, and held within limits.
+core_held_features <- function(features, model) {
+  z <- sweep(sweep(features, 2L, model$centre), 2L, model$scale, "/")
+  pmin(pmax(z, -model$most), model$most)
 }
 
+# The networks behind the probabilities: for each row of features the logit of the chance that there
+# is a factor more, given that there are at least j. Networks that were trained apart are averaged.
+core_network_logits <- function(z, members) {
+  scores <- lapply(members, function(m) cbind(tanh(cbind(z, 1) %*% t(m$hidden)), 1) %*% m$output)
+  drop(Reduce(`+`, scores)) / length(scores)
+}
+
+# Squared distances of rows from the middle of those trained on (Mahalanobis 1936), over their mean.
+core_feature_distance <- function(z, model) {
+  away <- sweep(z, 2L, model$middle)
+  rowSums((away %*% model$inverse) * away) / ncol(z)
+}
+
+# The logarithm of the mean distance of the rows up to the most probable number.
+core_unlikeness <- function(logits, distance) {
+  k <- which.max(core_hazards_to_probabilities(stats::plogis(logits)))
+  log(mean(distance[seq_len(min(k, length(distance)))]))
+}
+
+# Probabilities from logits that are made smaller (Guo et al. 2017, Proc. 34th ICML, 1321-1330), the
+# more so the less the matrix is like those trained on: times exp(level + slope (unlikeness beyond
+# its middle)), fitted on makes of sets that the networks had not seen.
+core_temper <- function(logits, unlikeness, temper) {
+  by <- exp(temper$level + temper$slope * max(unlikeness - temper$middle, 0))
+  core_hazards_to_probabilities(stats::plogis(logits * by))
+}
+
+# Hazards h_0, h_1, ...: P(0) = 1 - h_0, P(k) = h_0 ... h_(k-1) (1 - h_k), and what is left for the
+# last.
 core_hazards_to_probabilities <- function(hazards) {
   reached <- cumprod(c(1, hazards))
   c(reached[-length(reached)] * (1 - hazards), reached[length(reached)])
 }
 
-# The smallest run of neighbouring numbers, grown from the most probable one, that holds `share`.
-core_plausible_range <- function(probabilities, share) {
+# The smallest run of neighbouring numbers, grown from the most probable one, that holds more than
+# `mass`.
+core_plausible_range <- function(probabilities, mass) {
   low <- high <- which.max(probabilities)
   last <- length(probabilities)
-  while (sum(probabilities[low:high]) < share) {
+  while (sum(probabilities[low:high]) <= mass && high - low + 1L < last) {
     left <- if (low > 1L) probabilities[low - 1L] else -1
     right <- if (high < last) probabilities[high + 1L] else -1
     if (left > right) low <- low - 1L else high <- high + 1L

@@ -4,6 +4,7 @@
 #   core     the kind that the compiled core computes from tables or cross-products, or "mixed"
 #   em       may missing answers be estimated by EM?
 #   like_pearson  is its sampling error that of Pearson correlations, as far as is known?
+#   weighed  was the model of count_factors() trained on such?
 #   ordinal  does it take answers for cut normal variables? Chance is then drawn so too
 #   analysed what extraction factors: "correlations" or "covariances"
 #   few      must every item have 16 different answers at most: function(weighted)
@@ -16,6 +17,7 @@ KIND_PEARSON <- spec(
   core = "pearson",
   em = TRUE,
   like_pearson = TRUE,
+  weighed = TRUE,
   ordinal = FALSE,
   analysed = "correlations",
   few = function(weighted) FALSE
@@ -29,6 +31,7 @@ KIND_COVARIANCE <- spec(
   core = "pearson",
   em = TRUE,
   like_pearson = TRUE,
+  weighed = TRUE,
   ordinal = FALSE,
   analysed = "covariances",
   few = function(weighted) FALSE
@@ -42,6 +45,7 @@ KIND_SPEARMAN <- spec(
   core = "spearman",
   em = FALSE,
   like_pearson = FALSE,
+  weighed = FALSE,
   ordinal = FALSE,
   analysed = "correlations",
   few = function(weighted) weighted # weighted ranks need a table
@@ -55,6 +59,7 @@ KIND_POLYCHORIC <- spec(
   core = "polychoric",
   em = FALSE,
   like_pearson = FALSE,
+  weighed = TRUE,
   ordinal = TRUE,
   analysed = "correlations",
   few = function(weighted) TRUE
@@ -68,6 +73,7 @@ KIND_MIXED <- spec(
   core = "mixed",
   em = FALSE,
   like_pearson = FALSE,
+  weighed = FALSE,
   ordinal = TRUE,
   analysed = "correlations",
   few = function(weighted) FALSE

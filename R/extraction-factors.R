@@ -72,8 +72,8 @@
 #' \deqn{\chi^2 = (n - 1) F}{chi-square = (n - 1) F}
 #' \deqn{\chi^2_c = (n - 1 - (2p + 5)/6 - 2k/3) F}{corrected = (n - 1 - (2p + 5)/6 - 2k/3) F}
 #' RMSEA, its 90 % interval from the noncentral chi-square and `close_p`, that of RMSEA up to .05
-#' \deqn{RMSEA = \sqrt{\max(0, \chi^2 - df) / (df (n - 1))}}{
-#'   RMSEA = sqrt(max(0, chi-square - df) / (df (n - 1)))}
+#' \deqn{RMSEA = \sqrt{\max(0, \chi^2_c - df) / (df (n - 1))}}{
+#'   RMSEA = sqrt(max(0, corrected - df) / (df (n - 1)))}
 #' AIC and BIC; CFI and TLI are against no factor
 #' \deqn{AIC = \chi^2 - 2 df, \quad BIC = \chi^2 - df \ln n}{
 #'   AIC = chi-square - 2 df, BIC = chi-square - df ln n}

@@ -9,7 +9,9 @@ settle_factors <- function(asked, x, most, name, seed, threads, call) {
       by = "given"
     ))
   }
-  chosen <- if (is_result(asked, c("parallel_analysis", "factor_count"))) {
+  chosen <- if (inherits(asked, "softsieve_number")) {
+    asked
+  } else if (is_result(asked, c("parallel_analysis", "factor_count"))) {
     number_found(asked, x, name, call)
   } else {
     number_by_rule(asked, x, most, name, seed, threads, call)
@@ -51,7 +53,12 @@ settle_factors <- function(asked, x, most, name, seed, threads, call) {
   )
 }
 
-# What another stage found on the same items: parallel analysis's number.
+# A number that a stage before has settled, and by what.
+number_settled <- function(k, by) {
+  structure(list(k = k, by = by, reason = ""), class = "softsieve_number")
+}
+
+# What another stage found on the same items: parallel analysis's number, which needs no training.
 number_found <- function(asked, x, name, call) {
   if (!identical(asked$source$fingerprint, x$source$fingerprint)) {
     other <- if (identical(asked$source$items, x$source$items)) {

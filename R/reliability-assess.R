@@ -75,7 +75,9 @@
 #' estimated by leaving out each of up to 200 parts of the people (50 with more than 2,500). The
 #' greatest split half of a draw is climbed to from that of all people; with more than 100 items the
 #' general factor is not fitted to draws. Ratios of two scales and stratified alpha have no
-#'   interval.
+#'   interval. Nor have lambda 4 and the greatest lower bound: as the best of many bounds they come
+#'   out too large in samples, and in draws too large again, so that limits would lie too high
+#'   (`bench/intervals.R` has the bias).
 #' @references Feldt, L. S. (1965). The approximate sampling distribution of Kuder-Richardson
 #' reliability coefficient twenty.
 #'   *Psychometrika*, 30, 357-370.

@@ -3,6 +3,7 @@
 #   assumes  what it takes for granted
 #   short    its label where there is little room, when that is another
 #   drawn    is it among those in the figure of coefficients?
+#   best_of_many  is it the largest of many numbers? Then it has no limits
 #   measure  function(covariances) for one that is not the compiled core's (core_reliability.h):
 #            it has no limits from resampled people
 
@@ -51,8 +52,9 @@ COEFFICIENT_LAMBDA4 <- spec(
   short = "Guttman's lambda 4",
   order = 5,
   reference = "Guttman (1945)",
-  assumes = "errors unrelated; the best of all splits, too large in small samples",
-  drawn = TRUE
+  assumes = "errors unrelated; the best of all splits, so too large in samples: no limits",
+  drawn = TRUE,
+  best_of_many = TRUE
 )
 
 COEFFICIENT_LAMBDA5 <- spec(
@@ -78,8 +80,9 @@ COEFFICIENT_GREATEST_LOWER_BOUND <- spec(
   label = "greatest lower bound",
   order = 8,
   reference = "Jackson & Agunwamba (1977)",
-  assumes = "errors unrelated; the best of all lower bounds, but too large in small samples",
-  drawn = TRUE
+  assumes = "errors unrelated; the best of all lower bounds, so too large in samples: no limits",
+  drawn = TRUE,
+  best_of_many = TRUE
 )
 
 COEFFICIENT_OMEGA <- spec(

@@ -56,10 +56,12 @@ draw_people <- function(given, parts, whole, replicates, seed, threads) {
   )
 }
 
-# Of the number called `name` of the j-th scale (or sum).
+# Of the number called `name` of the j-th scale (or sum). The best of many bounds has none: in draws
+# it is too large again, by as much.
 limits_of <- function(drawn, name, j, estimate, level) {
   row <- paste0(name, ".", j)
-  if (is.null(drawn$draws) || !row %in% rownames(drawn$draws)) {
+  best_of_many <- isTRUE(specs("coefficient")[[name]][["best_of_many"]])
+  if (is.null(drawn$draws) || !row %in% rownames(drawn$draws) || best_of_many) {
     return(list(error = NA_real_, percentile = c(NA_real_, NA_real_), bca = c(NA_real_, NA_real_)))
   }
   core_bootstrap_limits(estimate, drawn$draws[row, ], drawn$without[row, ], level)

@@ -63,7 +63,8 @@ laid_table <- function(block) {
 # and `path`. write_results() fills it, and empties it when it is done.
 DRAWN <- new.env(parent = emptyenv())
 
-# (not told by a hash: what is stored differently but the same, as rows' names may be, is one result)
+# (not told by a hash: what is stored differently but the same, as rows' names may be, is one
+# result)
 path_of_drawn <- function(spec, x) {
   for (drawn in DRAWN$figures) {
     same <- identical(c(drawn$spec$of, drawn$spec$name), c(spec$of, spec$name))

@@ -1,23 +1,25 @@
 #' How many factors: all the evidence, and a verdict
 #'
-#' Parallel analysis makes the headline. Beside it stand the rules that others use, each with its
-#' evidence, its paper and when it misleads, and how probable each number of factors is, as learned
-#' from simulated answers in which the truth is known. Where they disagree, the result says over
-#' which eigenvalue, and which solutions to compare.
+#' How probable each number of factors is, as learned from simulated answers in which the truth is
+#' known, makes the headline. Beside it stand parallel analysis and the rules that others use, each
+#' with its evidence, its paper and when it misleads. Where parallel analysis disagrees, the result
+#' says over which eigenvalue, and which solutions to compare.
 #'
 #' @inheritParams parallel_analysis
 #' @param ... Passed on to [correlate_items()] when `x` is not correlated yet: `kind`, `missing`,
 #' `n`.
 #' @param basis,chance,reference,percentile,sequential,replicates Passed on to
-#'   [parallel_analysis()]; `replicates` is used by every rule that simulates (comparison data of
-#'   many people draw fewer samples: 850,000 people in all for each number of factors, and 40
-#'   samples at least).
-#' @param rules Names of the rules to ask, or `NULL` for all: see `retention_rule_table()`.
+#'   [parallel_analysis()]; `replicates` is used by every rule that simulates. Comparison data of
+#'   many people draw fewer samples (850,000 people in all for each number of factors, and 40
+#'   samples at least), and rules that go step by step draw fewer with more than 100 items (300 with
+#'   150).
+#' @param rules Names of the rules to ask, `"all"`, or `NULL` for all that are quick (all but
+#'   comparison data): see `retention_rule_table()`.
 #' @param most The largest number of factors that the rules try; `NULL` is 10, or two more than
 #'   parallel analysis suggests, where the items allow it.
 #' @param share The share of variance that the rule `"running_share"` asks for, from 0.1 to 1.
-#' @param plausible The probability that the range of plausible numbers must hold, from 0.5 to
-#' 0.999.
+#' @param plausible In what share of simulated sets, of makes that were kept from the training, the
+#'   range of plausible numbers held the truth; from 0.5 to 0.999.
 #' @return `count_factors()` returns an object of class `factor_count` ([softsieve-result]);
 #'   `values` holds
 #'   * `suggested` (by parallel analysis), `probable` (the most probable number; parallel analysis's
@@ -28,8 +30,8 @@
 #'     `disputed` (the rank of the eigenvalue at issue, or `NA`), `outside` (why the model does not
 #'     apply; empty when it does), `sentences` (the verdict in words);
 #'   * `probabilities` (tibble: `factors`, `probability`; `NULL` where the model does not apply);
-#'   * `pearson` (of answers whose correlations are polychoric, mixed or Spearman, to which the
-#'     model does not apply: `suggested`, `probable`, `probability`, `plausible`, `probabilities`
+#'   * `pearson` (of answers whose correlations are mixed or Spearman, to which the model does not
+#'     apply: `suggested`, `probable`, `probability`, `plausible`, `probabilities`
 #'     and `outside` for their Pearson correlations; else `NULL`);
 #'   * `eigenvalues` (as in [parallel_analysis()]), `toss_up`, `n`;
 #'   * `rules` (tibble, one row for each: `rule`, `label`, `suggested`, `holds` (is what the rule
@@ -45,13 +47,18 @@
 #'
 #'   `retention_rule_table()` returns a tibble of the rules there are: `rule`, `label`, `misleads`,
 #'   `reference`.
-#' @section The probabilities: A network looks at the eigenvalues against chance, the reduced
-#'   eigenvalues, the empirical Kaiser reference, average partial correlations, and maximum
-#'   likelihood fits of one factor less and more, and gives the probability of one factor more after
-#'   each number. It was trained on simulated Pearson correlation matrices; the vignette "How many
-#'   factors" tells on which, how often it is right and where not to trust it. It does not apply to
-#'   other kinds of correlation, to numbers of people or items beyond its training, or to a matrix
-#'   unlike any it has seen: then `outside` says why, and parallel analysis stands alone.
+#' @section The probabilities: Networks look at the eigenvalues against chance (of the whole matrix,
+#'   of the reduced one, and with the larger ones taken as factors), the empirical Kaiser reference,
+#'   average partial correlations, and maximum likelihood fits with that many factors, one and two
+#'   more, and give the probability of one factor more after each number. None is told how many
+#'   items there are. They were trained on simulated Pearson and polychoric correlations of nine
+#'   makes, each group of networks without one make; what a group said of the make it had not seen
+#'   sets how sure the probabilities are, and how wide the range of plausible numbers. The vignette
+#'   "How many factors" tells on which answers, how often they are right and where not to trust
+#'   them. They do not apply to other kinds of correlation, to numbers of people or items beyond the
+#'   training, or to a matrix unlike any in it: then `outside` says why, and parallel analysis
+#'   stands alone. A matrix that was given without answers may be of either kind: it is seen as
+#'   both, each counting half.
 #' @section Errors: `softsieve_error_argument`, those of [parallel_analysis()] and
 #' [correlate_items()].
 #' @section Findings: those of [parallel_analysis()], `numbers_disagree`, `number_unsure`,
@@ -61,8 +68,8 @@
 #' \deqn{F = \ln |S| - \ln |R| + tr(R S^{-1}) - p}{F = ln |S| - ln |R| + tr(R S^-1) - p}
 #' \deqn{(n - 1) F, \quad (n - 1 - (2p + 5)/6 - 2k/3) F}{(n - 1) F, (n - 1 - (2p + 5)/6 - 2k/3) F}
 #' RMSEA and BIC; CFI is 1 - max(0, chi-square - df) over that of no factor
-#' \deqn{RMSEA = \sqrt{\max(0, \chi^2 - df) / (df (n - 1))}}{
-#'   RMSEA = sqrt(max(0, chi-square - df) / (df (n - 1)))}
+#' \deqn{RMSEA = \sqrt{\max(0, \chi^2_c - df) / (df (n - 1))}}{
+#'   RMSEA = sqrt(max(0, corrected - df) / (df (n - 1)))}
 #' \deqn{BIC = \chi^2 - df \ln n}{BIC = chi-square - df ln n}
 #' Empirical Kaiser reference of rank j, at least 1
 #' \deqn{\frac{p - \sum_{i < j} \lambda_i}{p - j + 1} (1 + \sqrt{p / n})^2}{
@@ -171,8 +178,7 @@ count_factors <- function(
   )
 }
 
-# Ordinal correlations are beyond the model: what it says of the Pearson correlations of the same
-# answers.
+# Some kinds are beyond the model: what it says of the Pearson correlations of the same answers.
 count_of_pearson <- function(correlations, settings) {
   answers <- correlations$values$questionnaire
   if (is.null(answers) || kind_is(correlations$settings$kind, "like_pearson")) return(NULL)
@@ -195,14 +201,18 @@ count_of_pearson <- function(correlations, settings) {
 
 choose_rules <- function(rules, call = caller_env()) {
   all <- specs("rule")
-  if (is.null(rules)) return(all)
+  if (is.null(rules)) return(all[!vapply(all, function(rule) isTRUE(rule[["slow"]]), NA)])
+  if (identical(rules, "all")) return(all)
   unknown <- if (is.character(rules)) setdiff(rules, names(all)) else "it"
   if (is.character(rules) && length(rules) && !length(unknown)) {
     return(all[names(all) %in% c("parallel", rules)])
   }
   stop_input(
     "argument",
-    sprintf("`rules` must be names of rules: %s.", paste0('"', names(all), '"', collapse = ", ")),
+    sprintf(
+      "`rules` must be \"all\", or names of rules: %s.",
+      paste0('"', names(all), '"', collapse = ", ")
+    ),
     got = describe_value(rules),
     todo = if (is.character(unknown) && length(unknown)) {
       hint_nearest(unknown[1L], names(all))

@@ -245,7 +245,8 @@ step_by_step <- function(plan, observed, settings, replicates, doubtful, limit_o
 # Loadings of k factors by minimum residuals: no communality is above .995, so that there is a
 # population that has them.
 kept_loadings <- function(r, k) {
-  cpp_search_uniquenesses(r, k, "minres", 0.005, 2L, TRUE, 20L, 1e-6, 200L)$loadings
+  searches <- if (ncol(r) > 60L) 5L else 20L # (one takes as the cube of the items)
+  cpp_search_uniquenesses(r, k, "minres", 0.005, 2L, TRUE, searches, 1e-6, 200L)$loadings
 }
 
 # One row for each group. A group that cannot be judged says why, and the others go on.

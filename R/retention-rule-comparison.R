@@ -7,6 +7,7 @@ RULE_COMPARISON <- spec(
   order = 5,
   reference = "Ruscio & Roche (2012)",
   pearson = TRUE,
+  slow = TRUE,
   misleads = paste(
     "Too few factors when factors have few items; too many when answers came about in",
     "another way than normal variables cut into categories."

@@ -11,7 +11,7 @@ judge_step_by_step <- function(e, basis) {
     chance = "normal",
     percentile = 95,
     sequential = TRUE,
-    replicates = s$replicates,
+    replicates = step_draws(s$replicates, e$p),
     seed = s$seed,
     threads = s$threads
   )$values
@@ -29,6 +29,15 @@ judge_step_by_step <- function(e, basis) {
     )
   )
 }
+
+# Every step draws anew, and a draw costs as the cube of the items: of more than 100 there are
+# fewer, 300 with 150 items.
+step_draws <- function(replicates, items) {
+  if (!is.numeric(replicates)) return(replicates)
+  as.integer(min(replicates, max(STEP_DRAWS, STEP_COST / items^3)))
+}
+STEP_DRAWS <- 100
+STEP_COST <- 1e9
 
 RULE_SEQUENTIAL <- spec(
   name = "sequential",

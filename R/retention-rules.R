@@ -4,6 +4,7 @@
 #   misleads   a sentence: when not to trust it
 #   pearson    does it rest on normal theory, or on the sampling error of Pearson correlations?
 #              Then what it says of other kinds is marked
+#   slow       is it asked only by name?
 #   judge      function(e) of the evidence below, giving list(suggested (whole number, or NA when
 #              it has nothing to say), reason (a few words), table (tibble, the evidence))
 #

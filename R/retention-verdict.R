@@ -1,4 +1,4 @@
-# The verdict: what parallel analysis suggests, how probable each number is, and what to do when the
+# The verdict: how probable each number is, where parallel analysis stands, and what to do when the
 # two disagree. Words for the result; faces only lay them out.
 
 reach_verdict <- function(e, rules, weighed, plausible, pearson) {
@@ -24,7 +24,7 @@ reach_verdict <- function(e, rules, weighed, plausible, pearson) {
     v$probable <- which.max(p) - 1L
     v$probability <- max(p)
     v$agree <- v$probable == k
-    v$plausible <- core_plausible_range(p, plausible)
+    v$plausible <- core_plausible_range(p, mass_for(plausible, retention_model()$coverage))
     v$compare <- sort(unique(c(k, v$probable, which(p >= cutoff("number_compare")) - 1L)))
     if (!v$agree) v$disputed <- max(k, v$probable)
   }
@@ -32,7 +32,7 @@ reach_verdict <- function(e, rules, weighed, plausible, pearson) {
   v$compare <- v$compare[v$compare > 0L & v$compare <= core_most_factors(e$p)]
   v$sentences <- c(
     verdict_sentence(v, weighed$probabilities),
-    dispute_sentence(v, e),
+    parallel_sentence(v, e),
     pearson_sentence(pearson),
     compare_sentence(v)
   )
@@ -67,41 +67,45 @@ pearson_sentence <- function(pearson) {
   )
 }
 
+# What has proved best leads; where it does not apply, parallel analysis.
 verdict_sentence <- function(v, probabilities) {
-  parallel <- sprintf("Parallel analysis suggests %s", count_of(v$suggested, "factor"))
   if (length(v$outside)) {
-    return(sprintf("%s. The probabilities do not apply here: %s.", parallel, join_words(v$outside)))
+    return(sprintf(
+      "Parallel analysis suggests %s. The probabilities do not apply here: %s.",
+      count_of(v$suggested, "factor"),
+      join_words(v$outside)
+    ))
   }
-  said <- format_probability(v$probability)
   second <- probabilities[order(-probabilities$probability), ][2L, ]
-  others <- if (second$probability >= 0.05) {
-    sprintf("; next %d, %s", second$factors, format_probability(second$probability))
-  } else {
-    ""
-  }
-  if (v$agree) {
-    return(sprintf("%s; that is also the most probable number (%s%s).", parallel, said, others))
-  }
-  sprintf("%s; the most probable number is %d (%s%s).", parallel, v$probable, said, others)
+  sprintf(
+    "%s most probable (%s%s).",
+    if (v$probable == 1L) "1 factor is" else sprintf("%d factors are", v$probable),
+    format_probability(v$probability),
+    if (second$probability >= 0.05) {
+      sprintf("; next %d, %s", second$factors, format_probability(second$probability))
+    } else {
+      ""
+    }
+  )
 }
 
-# Over which eigenvalue they disagree, and why it is not clear.
-dispute_sentence <- function(v, e) {
-  if (is.na(v$disputed)) return(character())
+# Where parallel analysis stands; over which eigenvalue they disagree, and why.
+parallel_sentence <- function(v, e) {
+  if (length(v$outside)) return(character())
+  if (v$agree) return("Parallel analysis suggests the same number.")
   at <- e$parallel$values$eigenvalues[v$disputed, ]
-  reference <- at[[limit_column(e$parallel$settings)]]
-  above <- if (at$above_chance) "above" else "not above"
   why <- if (v$probable > v$suggested) {
     "chance levels from unrelated items are too high after strong factors, and the fit gains by it"
   } else {
     "what it stands for is small: items that share a little more, or a departure from the model"
   }
   sprintf(
-    "At issue is eigenvalue %d: %s, %s its chance level of %s; the simulations say that %s.",
+    "Parallel analysis suggests %d: eigenvalue %d, %s, is %s its chance level of %s. But %s.",
+    v$suggested,
     v$disputed,
     format_number(at$eigenvalue),
-    above,
-    format_number(reference),
+    if (at$above_chance) "above" else "not above",
+    format_number(at[[limit_column(e$parallel$settings)]]),
     why
   )
 }

@@ -65,12 +65,12 @@ STAGE_COUNT <- spec(
   order = 6,
   needs = "correlations",
   asks = "count",
-  also = function(s) seed_of(s, "count"),
+  also = function(s) list(seed_of(s, "count"), rules_of_study(s)),
   run = function(s, v, threads) {
     run_asked(
       s,
       count_factors,
-      list(v$correlations),
+      list(v$correlations, rules = rules_of_study(s)),
       "count",
       seed = seed_of(s, "count"),
       threads = threads
@@ -207,7 +207,7 @@ sift_as_asked <- function(correlations, number, s, threads) {
   } else if (is.numeric(number)) {
     number
   } else {
-    number$values$suggested
+    number$k
   }
   rules <- stage_arguments(s, "rules")
   rules[unlist(s$sift$without)] <- FALSE
@@ -254,11 +254,21 @@ factor_as_asked <- function(correlations, number, s, threads) {
   )
 }
 
+# A slow rule is asked where the number is to be its own.
+rules_of_study <- function(s) {
+  asked <- s$factors$number
+  slow <- is.character(asked) && isTRUE(specs("rule")[[asked]][["slow"]])
+  if (slow) c(names(choose_rules(NULL)), asked)
+}
+
 # The number that the study gives, or that the rule it names has found.
 number_of_study <- function(asked, count) {
   if (is.numeric(asked)) return(asked)
-  if (asked == "parallel") return(count)
-  if (asked == "probable") return(count$values$probable)
+  if (asked == "parallel") return(number_settled(count$values$suggested, "parallel analysis"))
+  if (asked == "probable") {
+    found <- probable_number(count)
+    return(number_settled(found$k, found$by))
+  }
   row <- count$values$rules[count$values$rules$rule == asked, ]
   if (!is.na(row$suggested)) return(row$suggested)
   stop_input(

@@ -69,7 +69,7 @@ trail_of_number <- function(s, count, solution) {
   if (is.numeric(asked) || is.null(count) || is.null(solution)) return(NULL)
   found <- ncol(solution$values$loadings)
   why <- if (asked == "parallel") {
-    count$values$sentences[1L]
+    sprintf("Parallel analysis suggests %d.", count$values$suggested)
   } else if (asked == "probable") {
     sprintf("The most probable number is %d.", count$values$probable)
   } else {

@@ -398,17 +398,27 @@ BEGIN_RCPP
 END_RCPP
 }
 // cpp_features
-Rcpp::NumericMatrix cpp_features(Rcpp::NumericMatrix correlations, int n, Rcpp::NumericVector chance, Rcpp::NumericVector chance_reduced, int most, int reach);
-RcppExport SEXP _softsieve_cpp_features(SEXP correlationsSEXP, SEXP nSEXP, SEXP chanceSEXP, SEXP chance_reducedSEXP, SEXP mostSEXP, SEXP reachSEXP) {
+Rcpp::NumericMatrix cpp_features(Rcpp::NumericMatrix correlations, int n, bool latent, int most, int reach);
+RcppExport SEXP _softsieve_cpp_features(SEXP correlationsSEXP, SEXP nSEXP, SEXP latentSEXP, SEXP mostSEXP, SEXP reachSEXP) {
 BEGIN_RCPP
     Rcpp::RObject rcpp_result_gen;
     Rcpp::traits::input_parameter< Rcpp::NumericMatrix >::type correlations(correlationsSEXP);
     Rcpp::traits::input_parameter< int >::type n(nSEXP);
-    Rcpp::traits::input_parameter< Rcpp::NumericVector >::type chance(chanceSEXP);
-    Rcpp::traits::input_parameter< Rcpp::NumericVector >::type chance_reduced(chance_reducedSEXP);
+    Rcpp::traits::input_parameter< bool >::type latent(latentSEXP);
     Rcpp::traits::input_parameter< int >::type most(mostSEXP);
     Rcpp::traits::input_parameter< int >::type reach(reachSEXP);
-    rcpp_result_gen = Rcpp::wrap(cpp_features(correlations, n, chance, chance_reduced, most, reach));
+    rcpp_result_gen = Rcpp::wrap(cpp_features(correlations, n, latent, most, reach));
+    return rcpp_result_gen;
+END_RCPP
+}
+// cpp_chance_spectrum
+Rcpp::NumericVector cpp_chance_spectrum(int n, int p);
+RcppExport SEXP _softsieve_cpp_chance_spectrum(SEXP nSEXP, SEXP pSEXP) {
+BEGIN_RCPP
+    Rcpp::RObject rcpp_result_gen;
+    Rcpp::traits::input_parameter< int >::type n(nSEXP);
+    Rcpp::traits::input_parameter< int >::type p(pSEXP);
+    rcpp_result_gen = Rcpp::wrap(cpp_chance_spectrum(n, p));
     return rcpp_result_gen;
 END_RCPP
 }
@@ -580,7 +590,8 @@ static const R_CallMethodDef CallEntries[] = {
     {"_softsieve_cpp_latent_correlations", (DL_FUNC) &_softsieve_cpp_latent_correlations, 4},
     {"_softsieve_cpp_comparison_misfits", (DL_FUNC) &_softsieve_cpp_comparison_misfits, 10},
     {"_softsieve_cpp_evidence", (DL_FUNC) &_softsieve_cpp_evidence, 3},
-    {"_softsieve_cpp_features", (DL_FUNC) &_softsieve_cpp_features, 6},
+    {"_softsieve_cpp_features", (DL_FUNC) &_softsieve_cpp_features, 5},
+    {"_softsieve_cpp_chance_spectrum", (DL_FUNC) &_softsieve_cpp_chance_spectrum, 2},
     {"_softsieve_cpp_align_factors", (DL_FUNC) &_softsieve_cpp_align_factors, 2},
     {"_softsieve_cpp_draw_people", (DL_FUNC) &_softsieve_cpp_draw_people, 5},
     {"_softsieve_cpp_resample_solution", (DL_FUNC) &_softsieve_cpp_resample_solution, 12},

@@ -7,6 +7,7 @@
 #include "core_coding.h"
 #include "core_comparison.h"
 #include "core_evidence.h"
+#include "core_features.h"
 #include "core_minrank.h"
 #include "core_resample.h"
 
@@ -168,23 +169,25 @@ Rcpp::List cpp_evidence(Rcpp::NumericMatrix correlations, int most, bool thoroug
 }
 
 // The features of "a factor more than j?", j = 0..most, that the model of count_factors() was
-// trained on; chance and chance_reduced are mean chance eigenvalues of n and p; reach: the last
-// rung of the ladder, at least most + 1.
+// trained on; latent: are the correlations polychoric? reach: the last rung of the ladder, at least
+// most + 1.
 // [[Rcpp::export(rng = false)]]
-Rcpp::NumericMatrix cpp_features(Rcpp::NumericMatrix correlations, int n,
-                                 Rcpp::NumericVector chance, Rcpp::NumericVector chance_reduced,
-                                 int most, int reach) {
+Rcpp::NumericMatrix cpp_features(Rcpp::NumericMatrix correlations, int n, bool latent, int most,
+                                 int reach) {
   check_matrix(correlations);
   check_factors(reach, correlations.nrow());
-  must_hold(n >= 2 && most >= 0 && reach > most && correlations.nrow() >= most + 3,
-            "the ladder must reach beyond the last row");
-  check_length(chance.size(), correlations.nrow(),
-               "there must be one chance eigenvalue for each item");
-  check_length(chance_reduced.size(), correlations.nrow(),
-               "there must be one chance eigenvalue for each item");
-  const Features found = features_of(gather_evidence(to_core(correlations), reach), n,
-                                     to_core(chance), to_core(chance_reduced), most);
+  must_hold(n > correlations.nrow() && most >= 0 && reach > most && correlations.nrow() >= most + 3,
+            "there must be more people than items, and the ladder must reach beyond the last row");
+  const Features found =
+      features_of(gather_evidence(to_core(correlations), reach), n, latent, most);
   Rcpp::NumericMatrix out = to_r(found.values);
   Rcpp::colnames(out) = Rcpp::wrap(found.names);
   return out;
+}
+
+// The mean eigenvalues, falling, of answers to unrelated items.
+// [[Rcpp::export(rng = false)]]
+Rcpp::NumericVector cpp_chance_spectrum(int n, int p) {
+  must_hold(p >= 1 && n > p, "there must be more people than items");
+  return to_r(chance_spectrum(n, p));
 }

@@ -1,11 +1,9 @@
 // What a correlation matrix tells about the number of factors: eigenvalues, average partial
-// correlations, and a ladder of maximum likelihood fits; and from these the features on which the
-// probabilities of each number rest.
+// correlations, and a ladder of maximum likelihood fits.
 #ifndef SOFTSIEVE_CORE_EVIDENCE_H
 #define SOFTSIEVE_CORE_EVIDENCE_H
 
 #include <Eigen/Core>
-#include <string>
 #include <vector>
 
 namespace softsieve {
@@ -15,13 +13,14 @@ struct Rung {
   double discrepancy;      // the minimum of the fit function
   double gradient;         // its largest free element
   bool converged, proper;  // proper: no uniqueness at its bound
-  double next, second;  // the first two eigenvalues of Psi^-1/2 R Psi^-1/2 that the factors leave
-  double spread;        // on how many items the first of them lies, in effect: 1 / sum omega^4
-  double weakest;       // sum of squared loadings of the smallest varimax factor (0 when k = 0)
-  double weakest_mean;  // mean size of the loadings of the items that belong to it
-  int weakest_items;    // how many items load on it most of all factors
-  double weakest_top;   // third largest loading on it, in size
-  double residual;      // root mean square residual correlation
+  double next, second;    // the first two eigenvalues of Psi^-1/2 R Psi^-1/2 that the factors leave
+  double spread;          // on how many items the first of them lies, in effect: 1 / sum omega^4
+  double weakest;         // sum of squared loadings of the smallest varimax factor (0 when k = 0)
+  double weakest_mean;    // mean size of the loadings of the items that belong to it
+  int weakest_items;      // how many items load on it most of all factors
+  double weakest_top[3];  // the three largest loadings on it, in size
+  double residual;        // root mean square residual correlation
+  double peak;            // the largest residual correlation, in size
 };
 
 struct Evidence {
@@ -45,17 +44,6 @@ void average_partials(const Eigen::MatrixXd& correlations, Eigen::VectorXd& squa
 
 // Raw varimax (Kaiser 1958, Psychometrika 23, 187-200) by plane rotations.
 Eigen::MatrixXd varimax_planes(Eigen::MatrixXd loadings);
-
-// The features of "is there a factor more than j?", one row for each j = 0..most, from the evidence
-// of n people and the mean chance eigenvalues (whole and reduced matrix) of n and p. Row j looks at
-// rungs up to j + 2: `evidence.ladder` must reach most + 1; where it ends there, the last stands
-// in. p >= most + 3.
-struct Features {
-  std::vector<std::string> names;  // those of the columns, as in inst/retention/model.json
-  Eigen::MatrixXd values;
-};
-Features features_of(const Evidence& evidence, int n, const Eigen::VectorXd& chance,
-                     const Eigen::VectorXd& chance_reduced, int most);
 
 }  // namespace softsieve
 

@@ -6,6 +6,7 @@
 #include "core_eigenvalues.h"
 #include "core_em.h"
 #include "core_evidence.h"
+#include "core_features.h"
 #include "core_minrank.h"
 #include "core_polychoric.h"
 #include "core_popcount.h"
@@ -189,8 +190,8 @@ static void drive_retention() {
     sample_eigenvalues({n, 9, root}, Basis::factors, 5, 20, 1, 2, out.data(), nobody);
   const Evidence evidence = gather_evidence(r, 5);
   must(evidence.ladder[1].discrepancy < 1e-10, "one factor fits");
-  must(features_of(evidence, 200, evidence.eigenvalues, evidence.reduced, 4).values.allFinite(),
-       "features");
+  must(features_of(evidence, 200, true, 4).values.allFinite(), "features");
+  must(std::fabs(chance_spectrum(200, 9).mean() - 1.0) < 0.01, "chance spectrum");
   gather_evidence(r.topLeftCorner(2, 2), 0);
   must((minimum_rank(r, Eigen::VectorXd::Ones(9), 1e-9).uniquenesses.array() - 0.7)
                .abs()

@@ -5,6 +5,7 @@
 #include "core_coding.h"
 #include "core_em.h"
 #include "core_evidence.h"
+#include "core_features.h"
 #include "core_minrank.h"
 #include "core_polychoric.h"
 #include "core_prediction.h"
@@ -219,7 +220,7 @@ void fuzz_evidence(Bytes& in) {
   if (r.llt().info() == Eigen::Success) {
     const Evidence evidence = gather_evidence(r, reach, in.whole(0, 1) == 1);
     if (reach > 0 && p >= reach + 2)
-      features_of(evidence, in.whole(3, 255), evidence.eigenvalues, evidence.reduced, reach - 1);
+      features_of(evidence, p + in.whole(1, 255), in.whole(0, 1) == 1, reach - 1);
   }
   Eigen::VectorXd costs(p);
   for (int i = 0; i < p; ++i)

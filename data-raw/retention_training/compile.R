@@ -4,12 +4,12 @@ compile_with_core <- function(file) {
   here <- normalizePath("data-raw/retention_training")
   includes <- vapply(c("RcppEigen", "sitmo"), function(p) system.file("include", package = p), "")
   core <- c(
-    "core_random", "core_eigenvalues", "cpp_spectrum", "core_minrank", "core_chance",
-    "core_uniqueness", "cpp_evidence", "core_search", "core_bounded", "core_weighted"
+    "random", "eigenvalues", "spectrum", "uniqueness", "evidence", "features", "search", "bounded",
+    "weighted", "coding", "tables", "popcount", "polychoric", "minrank"
   )
   folder <- tempfile("retention-training-")
   dir.create(folder)
-  lines <- c(readLines(file.path(here, file)), sprintf('#include "%s.cpp"', core))
+  lines <- c(readLines(file.path(here, file)), sprintf('#include "core_%s.cpp"', core))
   source <- file.path(folder, file)
   writeLines(lines, source)
   Sys.setenv(

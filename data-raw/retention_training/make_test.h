@@ -1,21 +1,13 @@
-// The test make, on which nothing is trained: communalities drawn item by item, loadings spread over
-// all factors in random directions, factors that share a second-order factor, doublets of correlated
-// errors, a population that departs from the model at random, skewed scores and errors, careless people, category shares drawn at random.
+// Makes on which nothing is trained or chosen, built from other parts than those of population.h.
 #ifndef SOFTSIEVE_MAKE_TEST_H
 #define SOFTSIEVE_MAKE_TEST_H
 
 #include "make.h"
 
 #include <Eigen/LU>
+#include <Eigen/QR>
 
 namespace softsieve {
-
-// A gamma deviate of whole shape, as a sum of exponentials; standardised.
-inline double skewed(int shape, Dice& dice) {
-  double sum = 0.0;
-  for (int i = 0; i < shape; ++i) sum -= std::log(dice.between(0.0, 1.0));
-  return (sum - shape) / std::sqrt(static_cast<double>(shape));
-}
 
 // Cuts an item where shares drawn at random ask for it: at the item's own sample quantiles.
 inline void cut_by_shares(MatrixXd& x, int categories, double evenness, Dice& dice) {
@@ -38,8 +30,10 @@ inline void cut_by_shares(MatrixXd& x, int categories, double evenness, Dice& di
   }
 }
 
-inline Simulated make_test(std::uint64_t seed, std::uint64_t set) {
-  Dice dice(seed, set);
+// Communalities drawn item by item, loadings spread over all factors in random directions, factors
+// that share a second-order factor, doublets of correlated errors, a population that departs from the
+// model at random, skewed scores and errors, careless people, category shares drawn at random.
+inline Simulated make_test_distant(bool, Dice& dice) {
   const int k = dice.chance(0.06) ? 0 : dice.whole(1, 8);
   const int p = dice.whole(std::max(6, 3 * k), std::min(48, std::max(12, 9 * k)));
   static const int sizes[] = {80, 120, 150, 200, 250, 300, 400, 600, 900, 1500, 2500};
@@ -106,7 +100,7 @@ inline Simulated make_test(std::uint64_t seed, std::uint64_t set) {
 
   const int shape = dice.chance(0.35) ? dice.whole(1, 6) : 0;
   const double careless = dice.chance(0.3) ? dice.between(0.0, 0.08) : 0.0;
-  const auto draw = [&] { return shape ? skewed(shape, dice) : dice.normal(); };
+  const auto draw = [&] { return shape ? dice.skewed(shape) : dice.normal(); };
   MatrixXd x(n, p);
   VectorXd z(std::max(k, 1));
   std::vector<double> error(std::max(doublets, 1));
@@ -128,8 +122,62 @@ inline Simulated make_test(std::uint64_t seed, std::uint64_t set) {
   static const int choices[] = {0, 0, 2, 3, 4, 5, 5, 6, 7, 11};
   const int categories = dice.of(choices);
   if (categories) cut_by_shares(x, categories, dice.of({0.0, 0.3, 1.0, 3.0}), dice);
-  return {x, {k, n, p, categories, k ? sum / p : 0.0, mean_off_diagonal(k ? phi : MatrixXd::Identity(1, 1)), misfit,
-              k ? *std::min_element(count.begin(), count.end()) : 0, shape != 0 || careless > 0.0, astray > 0.1}};
+  const OffDiagonal between = off_diagonal(phi);
+  return {x, MatrixXd(), {k, n, p, categories, k ? sum / p : 0.0, between.mean_size, between.largest, misfit,
+              k ? *std::min_element(count.begin(), count.end()) : 0, shape != 0 || careless > 0.0,
+              k ? last_gain(loadings, phi, n) : 99.0}};
+}
+
+// One to seven factors of three to seven items, correlations of the factors from a random rotation of
+// random eigenvalues, pairs with a residual in common, half of the sets in three to six skewed categories.
+inline Simulated make_test_loose(bool, Dice& dice) {
+  const int k = dice.whole(1, 7);
+  std::vector<int> home;
+  int smallest = 7;
+  for (int f = 0; f < k; ++f) {
+    const int size = k == 1 ? dice.whole(4, 7) : dice.whole(3, 7);
+    smallest = std::min(smallest, size);
+    home.insert(home.end(), size, f);
+  }
+  if (k == 1 && home.size() < 6) home.resize(6, 0);
+  const int p = static_cast<int>(home.size());
+  const int n = std::max(static_cast<int>(dice.evenly_by_size(120, 2000)), p + 30);
+  MatrixXd square(k, k);
+  for (Eigen::Index i = 0; i < square.size(); ++i) square.data()[i] = dice.normal();
+  const MatrixXd turn = Eigen::HouseholderQR<MatrixXd>(square).householderQ();
+  VectorXd values(k);
+  for (int f = 0; f < k; ++f) values[f] = 0.05 - std::log(dice.between(0.0, 1.0));
+  MatrixXd phi = turn * values.asDiagonal() * turn.transpose();
+  const VectorXd scale = phi.diagonal().cwiseSqrt().cwiseInverse();
+  phi = (scale.asDiagonal() * phi * scale.asDiagonal()).eval();
+  VectorXd loading(p);
+  const double low = dice.between(0.35, 0.6), high = dice.between(0.65, 0.9);
+  for (int i = 0; i < p; ++i) loading[i] = dice.between(low, high);
+  std::vector<int> partner(p, -1);
+  for (int d = dice.chance(0.4) ? dice.whole(1, 3) : 0; d > 0; --d) {
+    const int a = dice.whole(0, p - 1), b = dice.whole(0, p - 1);
+    if (a != b && partner[a] < 0 && partner[b] < 0) partner[a] = b, partner[b] = a;
+  }
+  const double shared = std::sqrt(dice.between(0.1, 0.4));
+  const MatrixXd root = phi.llt().matrixL();
+  MatrixXd x(n, p);
+  VectorXd z(k), e(p);
+  for (int person = 0; person < n; ++person) {
+    for (int f = 0; f < k; ++f) z[f] = dice.normal();
+    z = (root * z).eval();
+    for (int i = 0; i < p; ++i) e[i] = dice.normal();
+    for (int i = 0; i < p; ++i) {
+      const int other = partner[i];
+      const double error = other < 0 ? e[i] : other > i ? e[i] : shared * shared * e[other] + std::sqrt(1.0 - std::pow(shared, 4)) * e[i];
+      x(person, i) = loading[i] * z[home[i]] + std::sqrt(1.0 - loading[i] * loading[i]) * error;
+    }
+  }
+  const int categories = dice.chance(0.5) ? dice.whole(3, 6) : 0;
+  if (categories) cut_by_shares(x, categories, dice.of({0.0, 0.2, 0.6}), dice);
+  const OffDiagonal between = off_diagonal(phi);
+  MatrixXd pattern = MatrixXd::Zero(p, k);
+  for (int i = 0; i < p; ++i) pattern(i, home[i]) = loading[i];
+  return {x, MatrixXd(), {k, n, p, categories, loading.mean(), between.mean_size, between.largest, 0.0, smallest, 0, last_gain(pattern, phi, n)}};
 }
 
 }  // namespace softsieve

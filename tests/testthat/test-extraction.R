@@ -142,8 +142,9 @@ test_that("measures of fit follow their formulas", {
   expect_equal(fit$bic, fit$chi_square - fit$df * log(n))
   expect_equal(
     fit$close_p,
-    pchisq(fit$chi_square, fit$df, .0025 * fit$df * (n - 1), lower.tail = FALSE)
+    pchisq(fit$corrected, fit$df, .0025 * fit$df * (n - 1), lower.tail = FALSE)
   )
+  expect_equal(fit$rmsea, sqrt(max(0, fit$corrected - fit$df) / (fit$df * (n - 1))))
   expect_identical(glance(s)$chi_square, fit$chi_square)
   expect_false("chi_square" %in% names(extract_factors(q, 2)$values$fit))
   expect_match(capture.output(print(s)), "Fit: chi-square = ", all = FALSE)

@@ -255,8 +255,8 @@ test_that(
     expect_setequal(
       rules$rule[!rules$holds],
       c(
-        "sequential", "next_eigenvalue", "comparison", "empirical_kaiser", "likelihood_ratio",
-        "rmsea_lower", "bic"
+        "sequential", "next_eigenvalue", "empirical_kaiser", "likelihood_ratio", "rmsea_lower",
+        "bic"
       )
     )
     expect_true(all(count_factors(q, replicates = 50, seed = 1)$values$rules$holds))
@@ -268,6 +268,8 @@ test_that(
     shown <- capture.output(print(count))
     expect_match(grep("^  BIC", shown, value = TRUE), "\\d \\?")
     plain <- count_factors(q, rules = "parallel", replicates = 50, seed = 1)$values
+    expect_null(count$values$pearson) # polychoric correlations are weighed themselves
+    count <- count_factors(q, kind = "spearman", rules = "parallel", replicates = 50, seed = 1)
     expect_equal(count$values$pearson$probability, plain$probability)
     expect_match(
       paste(count$values$sentences, collapse = " "),

@@ -1,6 +1,6 @@
 # The numbers of before are the numbers of after.
 
-test_that("every result on the demo data and the fixtures is what it was in version 0.6.0", {
+test_that("every result on the demo data and the fixtures is what it was when they were held", {
   held <- jsonlite::read_json(test_path("fixtures", "held.json"), simplifyVector = TRUE)
   calls <- held_calls()
   expect_setequal(names(calls), names(held))

@@ -67,9 +67,9 @@ test_that("the ladder of fits: one factor off, everything in the open", {
   expect_equal(f$chi_square, 99 * discrepancy)
   expect_equal(f$corrected, (99 - 13 / 6) * discrepancy)
   expect_equal(f$df, 6)
-  expect_equal(f$rmsea, sqrt((99 * discrepancy - 6) / (6 * 99)))
-  expect_equal(pchisq(f$chi_square, 6, f$rmsea_lower^2 * 6 * 99), .95, tolerance = 1e-5)
-  expect_equal(pchisq(f$chi_square, 6, f$rmsea_upper^2 * 6 * 99), .05, tolerance = 1e-5)
+  expect_equal(f$rmsea, sqrt((f$corrected - 6) / (6 * 99)))
+  expect_equal(pchisq(f$corrected, 6, f$rmsea_lower^2 * 6 * 99), .95, tolerance = 1e-5)
+  expect_equal(pchisq(f$corrected, 6, f$rmsea_upper^2 * 6 * 99), .05, tolerance = 1e-5)
   expect_equal(f$bic, f$chi_square - 6 * log(100))
   expect_equal(f$rmsr, sqrt((2 * .36 + 4 * .04) / 6))
   expect_identical(f$cfi, 0)
@@ -85,7 +85,7 @@ test_that("rules on the ladder find an exact structure, and noise nothing", {
     expect_identical(said(x, rule), 3L)
   }
   expect_equal(evidence(x, "likelihood_ratio")$p[4], 1)
-  none <- counted(diag(6), 200)
+  none <- counted(diag(6), 200, rules = "all")
   for (rule in c(
     "parallel", "likelihood_ratio", "bic", "rmsea_lower", "average_partial", "comparison"
   )) {
@@ -181,7 +181,7 @@ test_that("every rule has all it takes to be shown, and its paper in full", {
   expect_gte(length(rules), 15)
   for (rule in rules) {
     expect_setequal(
-      names(rule),
+      setdiff(names(rule), "slow"),
       c("name", "label", "order", "reference", "misleads", "pearson", "judge")
     )
     expect_match(softsieve:::reference_text(rule$reference), "[(][0-9]{4}[)]", label = rule$name)
