@@ -17,7 +17,7 @@ gather_retention_evidence <- function(correlations, parallel, settings) {
   r <- correlations$values$correlations
   p <- ncol(r)
   n <- correlations$values$n
-  singular <- correlations$values$smallest_eigenvalue < 1e-10 || n <= p
+  singular <- correlations$values$smallest_eigenvalue < 1e-10 || n < p + 1
   most <- min(
     core_most_factors(p),
     if (is.null(settings$most)) max(10, parallel$values$suggested + 2) else settings$most

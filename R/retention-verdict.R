@@ -95,12 +95,12 @@ parallel_sentence <- function(v, e) {
   if (v$agree) return("Parallel analysis suggests the same number.")
   at <- e$parallel$values$eigenvalues[v$disputed, ]
   why <- if (v$probable > v$suggested) {
-    "chance levels from unrelated items are too high after strong factors, and the fit gains by it"
+    "Chance levels from unrelated items can be too high after strong factors; the fit gains by more"
   } else {
-    "what it stands for is small: items that share a little more, or a departure from the model"
+    "What it stands for may be small: items that share a little more, or a departure from the model"
   }
   sprintf(
-    "Parallel analysis suggests %d: eigenvalue %d, %s, is %s its chance level of %s. But %s.",
+    "Parallel analysis suggests %d: eigenvalue %d, %s, is %s its chance level of %s. %s.",
     v$suggested,
     v$disputed,
     format_number(at$eigenvalue),

@@ -128,7 +128,10 @@ Criterion pattern_simplicity(const CriterionRequest&) {
     const MatrixXd squares = loadings.array().square().matrix();
     const MatrixXd m = squares.transpose() * squares;
     const Eigen::LLT<MatrixXd> cholesky(m);
-    if (cholesky.info() != Eigen::Success) return infinite;
+    if (cholesky.info() != Eigen::Success) {
+      gradient.setZero(loadings.rows(), loadings.cols());
+      return infinite;
+    }
     const Eigen::Index k = m.rows();
     MatrixXd inner = -cholesky.solve(MatrixXd::Identity(k, k));
     inner.diagonal() += m.diagonal().cwiseInverse();

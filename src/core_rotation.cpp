@@ -85,8 +85,8 @@ Rotation rotate_from(const MatrixXd& loadings, const MatrixXd& start, Turning tu
   double length = 1.0, last[memory];
   std::fill(last, last + memory, at.value);
   for (at.iterations = 0;; ++at.iterations) {
-    at.converged = at.gradient < tolerance;
-    if (at.converged || at.iterations == max_iterations) break;
+    at.converged = std::isfinite(at.value) && at.gradient < tolerance;
+    if (at.converged || !std::isfinite(at.value) || at.iterations == max_iterations) break;
     const double above = *std::max_element(last, last + memory);
     bool fell = false;
     for (int trials = 0; trials < 50 && !fell; ++trials) {

@@ -157,7 +157,7 @@ test_that("when the two disagree the verdict names the eigenvalue and the soluti
   )
   expect_match(
     v$sentences[2],
-    "analysis suggests 2: eigenvalue 3, 1.21, is not above its chance level of 1.25. But chance"
+    "analysis suggests 2: eigenvalue 3, 1.21, is not above its chance level of 1.25. Chance levels"
   )
   expect_match(v$sentences[3], "Compare the solutions with 2 and 3 factors")
   silent <- softsieve:::find_silent(tibble::tibble(

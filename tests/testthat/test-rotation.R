@@ -389,3 +389,14 @@ test_that("never worse than the best of a thousand plain starts", {
   expect_lte(found, min(ends) + 1e-8)
   expect_equal(found, min(x$values$search$value))
 })
+
+test_that("a criterion without a value where it starts ends there and did not converge", {
+  # one factor spread over two columns: their squares are proportional however they are turned
+  loadings <- c(.7, .6, .5, .5) %o% c(1, 0)
+  core <- asNamespace("softsieve")
+  request <- core$core_request("pattern-simplicity")
+  found <- core$core_rotate_weighted(loadings, "oblique", request, rep(1, 4), 1L, 1, 1L)$best
+  expect_identical(found$value, Inf)
+  expect_false(found$converged)
+  expect_true(all(is.finite(found$loadings)))
+})
