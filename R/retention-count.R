@@ -203,7 +203,7 @@ choose_rules <- function(rules, call = caller_env()) {
   all <- specs("rule")
   if (is.null(rules)) return(all[!vapply(all, function(rule) isTRUE(rule[["slow"]]), NA)])
   if (identical(rules, "all")) return(all)
-  unknown <- if (is.character(rules)) setdiff(rules, names(all)) else "it"
+  unknown <- if (is.character(rules)) setdiff(rules, names(all)) else character()
   if (is.character(rules) && length(rules) && !length(unknown)) {
     return(all[names(all) %in% c("parallel", rules)])
   }
@@ -214,11 +214,7 @@ choose_rules <- function(rules, call = caller_env()) {
       paste0('"', names(all), '"', collapse = ", ")
     ),
     got = describe_value(rules),
-    todo = if (is.character(unknown) && length(unknown)) {
-      hint_nearest(unknown[1L], names(all))
-    } else {
-      character()
-    },
+    todo = if (length(unknown)) hint_nearest(unknown[1L], names(all)) else character(),
     call = call
   )
 }

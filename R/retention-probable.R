@@ -8,8 +8,10 @@ MODEL <- new.env(parent = emptyenv())
 # standardised features), temper, unlike and coverage (core_temper(), below), and limits.
 retention_model <- function() {
   if (is.null(MODEL$model)) {
-    file <- system.file("retention", "model.json", package = "softsieve", mustWork = TRUE)
-    MODEL$model <- jsonlite::fromJSON(file, simplifyDataFrame = FALSE)
+    file <- system.file("retention", "model.json.gz", package = "softsieve", mustWork = TRUE)
+    packed <- gzfile(file)
+    on.exit(close(packed))
+    MODEL$model <- jsonlite::fromJSON(readLines(packed, warn = FALSE), simplifyDataFrame = FALSE)
   }
   MODEL$model
 }
