@@ -5,8 +5,8 @@
 # by make, so that it goes on where it was stopped; some three seconds a set and processor. Run from
 # the package root:
 #   Rscript bench/retention-accuracy.R [folder] [sets of each make] [file]
-# The tables go to the screen, and into `file` (CSV). The vignette shows those that are kept in
-# inst/retention.
+# The tables go to the screen, and into `file` (CSV): the vignette shows those that the package
+# carries (inst, then retention).
 
 suppressPackageStartupMessages(library(softsieve))
 options(width = 160)
