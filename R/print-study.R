@@ -32,7 +32,7 @@ show_study <- function(x, next_step, rest_in = "the result's `findings`") {
   show_result(
     x,
     verdict,
-    c(study_about(v, s), v$count$values$sentences[1L], reliability_said(v), decided_lines(s)),
+    c(study_about(v, s), count_said(v$count$values), reliability_said(v), decided_lines(s)),
     next_step = if (solved) next_step else "mend what is named, and run the study again.",
     rest_in = rest_in
   )
@@ -48,6 +48,14 @@ study_about <- function(v, s) {
     if (is.null(adequacy)) "" else adequacy,
     s$seed
   )
+}
+
+# The headline, and parallel analysis's number where it is another.
+count_said <- function(count) {
+  if (is.null(count)) return(NULL)
+  differs <- isFALSE(count$agree)
+  also <- if (differs) sprintf("Parallel analysis suggests %d.", count$suggested)
+  paste(c(count$sentences[1L], also), collapse = " ")
 }
 
 reliability_said <- function(v) if (!is.null(v$reliability)) reliability_verdict(v$reliability)
