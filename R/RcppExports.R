@@ -129,8 +129,8 @@ cpp_draw_people <- function(unit_of, stratum_of, seed, column, half) {
     .Call(`_softsieve_cpp_draw_people`, unit_of, stratum_of, seed, column, half)
 }
 
-cpp_resample_solution <- function(answers, weights, unit_of, stratum_of, plan, replicates, halves, most_single, parts, seed, threads, progress) {
-    .Call(`_softsieve_cpp_resample_solution`, answers, weights, unit_of, stratum_of, plan, replicates, halves, most_single, parts, seed, threads, progress)
+cpp_resample_solution <- function(answers, weights, unit_of, stratum_of, plan, dealt, replicates, halves, most_single, parts, seed, threads, progress) {
+    .Call(`_softsieve_cpp_resample_solution`, answers, weights, unit_of, stratum_of, plan, dealt, replicates, halves, most_single, parts, seed, threads, progress)
 }
 
 cpp_best_subsets <- function(covariances, loadings, uniquenesses, size, measure, forced, facet, least, best) {
@@ -159,5 +159,25 @@ cpp_bivariate_below <- function(h, k, rho) {
 
 cpp_popcount_in_use <- function() {
     .Call(`_softsieve_cpp_popcount_in_use`)
+}
+
+cpp_tally <- function(categories, deals, weighted, complete) {
+    .Call(`_softsieve_cpp_tally`, categories, deals, weighted, complete)
+}
+
+cpp_tally_add <- function(tally, answers, values, origins, weights, first, threads) {
+    .Call(`_softsieve_cpp_tally_add`, tally, answers, values, origins, weights, first, threads)
+}
+
+cpp_tally_read <- function(tally, threads) {
+    .Call(`_softsieve_cpp_tally_read`, tally, threads)
+}
+
+cpp_counted_correlations <- function(cells, values, kind, people, answering, correct, threads, progress) {
+    .Call(`_softsieve_cpp_counted_correlations`, cells, values, kind, people, answering, correct, threads, progress)
+}
+
+cpp_person_keys <- function(seed, first, count) {
+    .Call(`_softsieve_cpp_person_keys`, seed, first, count)
 }
 

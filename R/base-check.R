@@ -181,3 +181,11 @@ check_file <- function(file, call = caller_env()) {
   }
   invisible(file)
 }
+
+# The first of some statements that holds, each named by what it says is wrong; nothing when none
+# does. They are asked one after the other: later ones may take earlier ones for granted.
+first_wrong <- function(...) {
+  asked <- rlang::enquos(...)
+  for (said in names(asked)) if (isTRUE(rlang::eval_tidy(asked[[said]]))) return(said)
+  character()
+}

@@ -224,3 +224,39 @@ FINDING_UNLIKE_THE_OTHERS <- spec(
   severity = "caution",
   meaning = "A column whose answers are unlike those of the other items is rarely an item."
 )
+
+FINDING_COUNTED_IN_BLOCKS <- spec(
+  name = "counted_in_blocks",
+  label = "%s were counted block by block, and dealt into %s.",
+  order = 20,
+  stage = "tables",
+  severity = "note",
+  meaning = paste(
+    "The answers were too many for memory, or came from a source that is read once. All that follows",
+    "from counts of pairs is what it would be of the answers."
+  )
+)
+
+FINDING_UNFIT_ANSWERS <- spec(
+  name = "unfit_answers",
+  label = "%s: %s of none of its categories, not counted.",
+  order = 21,
+  stage = "tables",
+  severity = "caution",
+  meaning = paste(
+    "Answers beyond the codebook's ends, or between its categories. A code for no answer belongs",
+    "into missing_codes; otherwise look whether the ends are right."
+  )
+)
+
+FINDING_ENDS_OF_FIRST_BLOCK <- spec(
+  name = "ends_of_first_block",
+  label = "Categories are those of the first block, as nothing else told them: %s.",
+  order = 22,
+  stage = "tables",
+  severity = "caution",
+  meaning = paste(
+    "Categories must be known before people are counted. Give a codebook, or `ends`: answers that",
+    "came up later only are counted as unfit."
+  )
+)

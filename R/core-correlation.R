@@ -24,11 +24,25 @@ core_correlate <- function(x, kind, missing, weights, ordered, threads, progress
     core_correlate_pairs(x, kind, weights, threads, progress)
   }
   if (is.null(found$people)) found$people <- sum(rowSums(!is.na(x)) > 0)
+  core_dress(found, kind, colnames(x))
+}
+
+# Names for matrices, and standard errors where none came.
+core_dress <- function(found, kind, items) {
+  if (is.null(found$correlations)) return(found)
+  if (kind == "pearson" && is.null(found[["em"]])) {
+    diag(found$covariances) <- found$sds^2
+  } else if (is.null(found[["em"]])) {
+    found$covariances <- NULL
+  }
+  if (!kind %in% c("polychoric", "mixed")) {
+    found[c("standard_errors", "empty_cells", "status", "thresholds")] <- NULL
+  }
   for (part in c(
     "correlations", "covariances", "n_pair", "standard_errors", "empty_cells", "status",
     "chi_square", "chi_df"
   )) {
-    if (!is.null(found[[part]])) dimnames(found[[part]]) <- list(colnames(x), colnames(x))
+    if (!is.null(found[[part]])) dimnames(found[[part]]) <- list(items, items)
   }
   if (is.null(found$standard_errors)) {
     found$standard_errors <- core_pearson_error(found$correlations, found$n_pair, kind)
@@ -39,16 +53,18 @@ core_correlate <- function(x, kind, missing, weights, ordered, threads, progress
 # By the pairwise tables where every item has at most 16 categories, by cross-products otherwise.
 core_correlate_pairs <- function(x, kind, weights, threads, progress) {
   found <- cpp_table_correlations(x, kind, weights, TRUE, threads, progress)
-  if (is.null(found$too_many)) {
-    found <- c(found, core_table_moments(found$values, found$counts))
-  } else {
-    found <- c(core_correlate_plainly(x, kind, weights), core_plain_moments(x, weights))
+  if (is.null(found$too_many)) return(c(found, core_table_moments(found$values, found$counts)))
+  if (kind == "spearman") {
+    found <- list(
+      correlations = stats::cor(x, method = "spearman", use = "pairwise.complete.obs"),
+      n_pair = crossprod(!is.na(x))
+    )
+    return(c(found, core_plain_moments(x, weights)))
   }
-  if (kind == "pearson") diag(found$covariances) <- found$sds^2 else found$covariances <- NULL
-  if (kind != "polychoric") {
-    found[c("standard_errors", "empty_cells", "status", "thresholds")] <- NULL
-  }
-  found
+  counted <- core_sum_answers(x, weights, threads)
+  moments <- core_sums_moments(counted)
+  moments$categories <- apply(x, 2L, function(v) length(unique(v[!is.na(v)])))
+  c(core_sums_correlations(counted$sums), moments)
 }
 
 # Mean, standard deviation (n - 1), skewness and number of categories of each item, from its
@@ -85,27 +101,19 @@ core_skewness <- function(v, w) {
   if (isTRUE(spread > 0)) sum(w * away^3) / n / spread^1.5 else NA_real_
 }
 
-# Pairwise moments by cross-products of the answers and of who answered.
-core_correlate_plainly <- function(x, kind, weights) {
-  seen <- !is.na(x)
-  n_pair <- crossprod(seen)
-  if (kind == "spearman") {
-    return(list(
-      correlations = stats::cor(x, method = "spearman", use = "pairwise.complete.obs"),
-      n_pair = n_pair
-    ))
-  }
-  w <- if (is.null(weights)) 1 else weights
-  centred <- sweep(x, 2L, colMeans(x, na.rm = TRUE))
-  centred[!seen] <- 0
-  total <- crossprod(seen * w, seen)
-  sums <- crossprod(centred * w, seen) # of the row's item, over those who answered the column's
-  squares <- crossprod(centred^2 * w, seen) - sums^2 / total
-  products <- crossprod(centred * w, centred) - sums * t(sums) / total
+# The sums that correlations of many values follow from (core-tally.R), of answers that are at hand.
+core_sum_answers <- function(x, weights, threads) {
+  p <- ncol(x)
+  origins <- round(colMeans(x, na.rm = TRUE))
+  origins[!is.finite(origins)] <- 0
+  tally <- cpp_tally(integer(p), 1L, !is.null(weights), FALSE)
+  cpp_tally_add(tally, x, vector("list", p), origins, weights, 0, threads)
+  read <- cpp_tally_read(tally, threads)
   list(
-    correlations = products / sqrt(squares * t(squares)),
-    covariances = products / (total - 1),
-    n_pair = n_pair
+    values = vector("list", p),
+    sums = array(read$sums, c(p, p, 5L)),
+    cubes = read$cubes[, 1L],
+    origins = origins
   )
 }
 
@@ -157,7 +165,9 @@ core_correlate_mixed <- function(x, weights, ordered, threads, progress) {
   o <- which(ordered)
   k <- which(!ordered)
   if (length(k) > 1L) {
-    plain <- core_correlate_plainly(x[, k, drop = FALSE] + 0, "pearson", weights)
+    plain <- core_sums_correlations(
+      core_sum_answers(x[, k, drop = FALSE], weights, threads)$sums
+    )
     put(
       k,
       k,

@@ -50,14 +50,6 @@ check_pairs_met <- function(correlations, call) {
   )
 }
 
-# The first of some statements that holds, each named by what it says is wrong; nothing when none
-# does. They are asked one after the other: later ones may take earlier ones for granted.
-first_wrong <- function(...) {
-  asked <- rlang::enquos(...)
-  for (said in names(asked)) if (isTRUE(rlang::eval_tidy(asked[[said]]))) return(said)
-  character()
-}
-
 check_correlation_matrix <- function(x, n, call) {
   wrong <- first_wrong(
     "It holds text." = !is.numeric(x),

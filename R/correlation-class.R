@@ -20,7 +20,8 @@
 #'   freedom;
 #' * `smallest_eigenvalue`;
 #' * `questionnaire`: the answers that they came from, for stages that need these, or `NULL` (a
-#' matrix was given).
+#'   matrix was given, or counts); `tables`: the counts of [tabulate_items()], where they came from
+#'   these.
 #'
 #' `as_tibble()` has one row for each pair: `item`, `with`, `correlation`, `standard_error`,
 #' `people`.
@@ -37,7 +38,8 @@ new_item_correlations <- function(
   findings,
   source,
   call,
-  questionnaire = NULL
+  questionnaire = NULL,
+  tables = NULL
 ) {
   n <- if (identical(settings$missing, "em")) people else min(found$n_pair[upper.tri(found$n_pair)])
   thresholds <- found$thresholds
@@ -59,6 +61,7 @@ new_item_correlations <- function(
   )
   # kept as NULL where there is none
   values["questionnaire"] <- list(questionnaire)
+  if (!is.null(tables)) values$tables <- tables
   new_result(
     "item_correlations",
     values,
@@ -158,7 +161,8 @@ find_in_method <- function(found, items, settings, share) {
   bound <- pairs_where(status == 2)
   halved <- pairs_where(status == 1)
   hollow <- pairs_where(empty > 0 & status == 0)
-  coarse <- items$item[items$categories <= 4L | abs(items$skewness) > 1.5]
+  few <- !is.na(items$categories) & items$categories <= 4L
+  coarse <- items$item[few | abs(items$skewness) > 1.5]
   numbers <- kind_is(settings$kind, "core") == "pearson" && length(coarse)
   bind_findings(
     if (length(bound)) {

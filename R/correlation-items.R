@@ -4,7 +4,8 @@
 #' how many people each rests, how sure it is, the items' means and standard deviations, and their
 #' wording.
 #'
-#' @param x A [questionnaire()], a data frame of answers, a correlation matrix or a triangle of one
+#' @param x A [questionnaire()], a data frame of answers, counts of answers ([tabulate_items()]: how
+#'   missing answers are treated is settled there), a correlation matrix or a triangle of one
 #'   (then give `n`), a covariance matrix (then give `n` and `kind = "covariance"`), a data frame
 #'   that holds a correlation matrix, as a file of one is read (then give `n`), or what this
 #'   function returned before (then it is handed back).
@@ -211,7 +212,7 @@ settle_definite <- function(correlations, repair, call) {
 # The one door to correlations: whatever a stage was given, with what correlate_items() needs in
 # `...`. `threads` is for answers alone.
 as_correlations <- function(x, ..., threads = NULL, call = caller_env()) {
-  answers <- is_questionnaire(x) || is.data.frame(x)
+  answers <- is_questionnaire(x) || is.data.frame(x) || is_item_tables(x)
   in_name_of(
     call,
     if (answers) correlate_items(x, ..., threads = threads) else correlate_items(x, ...)

@@ -211,7 +211,7 @@ wrap_extraction <- function(x, found, measures, settings, findings, call) {
     item_correlations = x,
     n = x$values$n,
     people = x$values$people,
-    key = key_of(x$values$questionnaire),
+    key = key_of(items_behind(x)),
     unrotated = turned$loadings,
     fit = tibble::as_tibble(fit),
     residual_pairs = largest_residuals(r, reproduced),

@@ -4,7 +4,8 @@
 #' not tell people apart, sparse or unused answers, floors and ceilings, and answers whose distances
 #' should not be taken as equal. Nothing is removed. With weights, means and shares are weighted.
 #'
-#' @param x A [questionnaire()] or a data frame of answers.
+#' @param x A [questionnaire()], a data frame of answers, or counts of answers ([tabulate_items()]:
+#'   of items of many values these tell mean, standard deviation and skewness only).
 #' @param by Group columns, bare or in quotes, for example `cafe`: one profile for each group.
 #' @return An object of class `item_profile` ([softsieve-result]); `values` holds `items` (tibble,
 #'   one row for each item (and group): `item`, `wording`, `reversed`, `answered`, `missing`,
@@ -37,21 +38,33 @@
 #' @export
 profile_items <- function(x, by = NULL) {
   call <- environment()
-  x <- as_questionnaire(x, call)
-  by <- settle_by(rlang::enquo(by), x, call)
-  groups <- split_people(x, by, call)
-  parts <- Map(
-    function(rows, name) profile_group(x, rows, if (is.null(by)) NULL else name),
-    groups$rows,
-    names(groups$rows)
-  )
+  by <- rlang::enquo(by)
+  if (is_item_tables(x)) {
+    by <- counted_group(by, x, call)
+    shares <- if (is.null(by)) list(x) else x$values$groups
+    parts <- Map(
+      function(one, name) profile_part(x, answers_counted(one), if (is.null(by)) NULL else name),
+      shares,
+      if (is.null(by)) "" else names(shares)
+    )
+    groups <- list(findings = NULL)
+  } else {
+    x <- as_questionnaire(x, call)
+    by <- settle_by(by, x, call)
+    groups <- split_people(x, by, call)
+    parts <- Map(
+      function(rows, name) {
+        profile_part(x, answers_by_item(x, rows), if (is.null(by)) NULL else name)
+      },
+      groups$rows,
+      names(groups$rows)
+    )
+  }
   items <- do.call(rbind, lapply(unname(parts), `[[`, "items"))
   counts <- do.call(rbind, lapply(unname(parts), `[[`, "counts"))
   flagged <- flag_items(items, counts, x$values$items)
-  outside <- x$findings[
-    x$findings$code == "out_of_range",
-
-  ] # treated as missing when the questionnaire was made
+  # treated as missing when the answers came in
+  outside <- x$findings[x$findings$code %in% c("out_of_range", "unfit_answers"), ]
   hit <- flagged$items$item %in% outside$item
   flagged$items$flags[hit] <- sub(
     "^, ",
@@ -68,7 +81,11 @@ profile_items <- function(x, by = NULL) {
     values,
     list(
       by = by,
-      weighted = !is.null(x$values$weights),
+      weighted = if (is_item_tables(x)) {
+        length(x$settings$weight) > 0
+      } else {
+        !is.null(x$values$weights)
+      },
       labels = shared_labels(x$values$items$labels)
     ),
     bind_findings(groups$findings, outside, flagged$findings),
@@ -96,9 +113,10 @@ as_questionnaire <- function(x, call) {
   )
 }
 
-profile_group <- function(x, rows, name) {
+# Each item's different answers and how many gave them (or what weight of them); how many answered it,
+# of how many people; and which items have more than 16.
+answers_by_item <- function(x, rows) {
   answers <- x$values$answers[rows, , drop = FALSE]
-  about <- x$values$items
   weights <- scaled_weights(x)[rows]
   if (!length(weights)) weights <- NULL
   tables <- cpp_categories(answers, weights, 1L)
@@ -110,12 +128,42 @@ profile_group <- function(x, rows, name) {
     tables$values[[i]] <- as.numeric(rownames(sums))
     tables$counts[[i]] <- as.numeric(sums)
   }
+  c(tables, list(plain = plain, answered = colSums(!is.na(answers)), people = nrow(answers)))
+}
+
+# The same of counts. Items of which only sums were kept have no answers here, but moments.
+answers_counted <- function(x) {
+  counted <- core_scaled_counts(counted_of(x))
+  own <- core_own_counts(counted$values, counted$cells)
+  plain <- vapply(counted$values, is.null, NA, USE.NAMES = FALSE)
+  kept <- lapply(own, function(n) n > 0)
+  moments <- if (any(plain)) core_sums_moments(counted)
+  list(
+    values = unname(Map(function(v, keep) as.numeric(v[keep]), counted$values, kept)),
+    counts = Map(function(n, keep) n[keep], own, kept),
+    plain = plain,
+    answered = if (is.null(counted$sums)) vapply(own, sum, 0) else diag(counted$sums[, , 1L]),
+    people = counted$people[["people"]],
+    moments = if (any(plain)) cbind(moments$means, moments$sds, moments$skewness)
+  )
+}
+
+counted_group <- function(by, x, call) {
+  said <- if (!rlang::quo_is_null(by)) rlang::as_name(rlang::quo_get_expr(by))
+  if (is.null(said) || (identical(said, x$settings$group) && length(x$values$groups))) return(said)
+  stop_by(sprintf("%s came.", said), x$settings$group, call)
+}
+
+profile_part <- function(x, tables, name) {
+  about <- x$values$items
+  plain <- tables$plain
   moments <- t(mapply(core_item_moments, tables$values, tables$counts))
+  if (!is.null(tables$moments)) moments[plain, 1:3] <- tables$moments[plain, ]
   at_end <- function(end, i) {
     if (is.na(end)) end <- NaN
     sum(tables$counts[[i]][tables$values[[i]] == end]) / sum(tables$counts[[i]])
   }
-  p <- ncol(answers)
+  p <- nrow(about)
   lowest <- ifelse(
     is.na(about$lowest),
     vapply(tables$values, function(v) c(v, NA)[1L], 0),
@@ -126,16 +174,16 @@ profile_group <- function(x, rows, name) {
     vapply(tables$values, function(v) utils::tail(c(NA, v), 1L), 0),
     about$highest
   )
-  answered <- colSums(!is.na(answers))
+  answered <- unname(tables$answered)
   items <- tibble::tibble(
     item = about$item,
     wording = about$wording,
     reversed = about$reversed,
-    answered = as.integer(unname(answered)),
-    missing = as.integer(nrow(answers) - unname(answered)),
-    missing_share = unname(1 - answered / nrow(answers)),
+    answered = as.integer(answered),
+    missing = as.integer(tables$people - answered),
+    missing_share = 1 - answered / tables$people,
     tibble::as_tibble(moments),
-    categories = lengths(tables$values),
+    categories = ifelse(lengths(tables$values), lengths(tables$values), NA_integer_),
     floor_share = vapply(seq_len(p), function(i) at_end(lowest[i], i), 0),
     ceiling_share = vapply(seq_len(p), function(i) at_end(highest[i], i), 0),
     largest_share = vapply(
@@ -152,7 +200,8 @@ profile_group <- function(x, rows, name) {
   )
   counts$share <- counts$people /
     unlist(lapply(tables$counts[few], function(w) rep(sum(w), length(w))))
-  bins <- bins_of(about$item[plain], tables$values[plain], tables$counts[plain])
+  many <- plain & lengths(tables$values) > 0
+  bins <- bins_of(about$item[many], tables$values[many], tables$counts[many])
   if (!is.null(name)) {
     items <- tibble::add_column(items, group = name, .before = 1L)
     counts <- tibble::add_column(counts, group = name, .before = 1L)

@@ -7,8 +7,11 @@
 #' @noRd
 read_answers <- function(data, described, words, call) {
   labels <- stats::setNames(described$labels, described$item)
-  as_gaps <- vapply(data, function(x) sum(trimws(as.character(x)) %in% words), 0L)
-  if (length(words)) data[] <- lapply(data, words_to_gaps, words = words)
+  as_gaps <- 0L
+  if (length(words)) {
+    as_gaps <- vapply(data, function(x) sum(trimws(as.character(x)) %in% words), 0L)
+    data[] <- lapply(data, words_to_gaps, words = words)
+  }
   read <- Map(function(x, name) read_item(x, labels[[name]]), data, names(data))
   bad <- names(data)[lengths(lapply(read, `[[`, "odd")) > 0]
   if (length(bad)) stop_text_in_item(lapply(read[bad], `[[`, "odd"), bad, labels[bad], call)

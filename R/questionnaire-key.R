@@ -1,12 +1,19 @@
 # How answers are keyed, and how new answers are brought to the same key.
 
-# A codebook of the items of a questionnaire, and where the ends of their scales come from.
+# A codebook of the items of a questionnaire (or of counts of answers), and where the ends of their
+# scales come from.
 key_of <- function(questionnaire) {
   if (is.null(questionnaire)) return(NULL)
   items <- questionnaire$values$items
   key <- items[c("item", "wording", "lowest", "highest", "reversed", "labels", "missing_codes")]
   key$ends_by <- questionnaire$settings$ends_by
   key
+}
+
+# What correlations came from that knows the items' key: a questionnaire, counts of answers, or NULL.
+items_behind <- function(correlations) {
+  v <- correlations$values
+  if (is.null(v$questionnaire)) v$tables else v$questionnaire
 }
 
 # New answers as a questionnaire of the key's items, in their order: raw ones (a data frame) are

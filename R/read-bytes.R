@@ -79,9 +79,9 @@ is_whole_gzip <- function(file, bytes) {
   size <= length(bytes) && cpp_zip_sum(utils::tail(bytes, size)) == little(end, 1L, 4L)
 }
 
-unpack_piece <- function(from, file, call) {
+unpack_piece <- function(from, file, call, size = 2^24) {
   damaged <- function(e) stop_damaged(file, "It cannot be unpacked to its end.", call)
-  tryCatch(readBin(from, "raw", 2^24), error = damaged, warning = damaged)
+  tryCatch(readBin(from, "raw", size), error = damaged, warning = damaged)
 }
 
 # A whole number of a few bytes, the lowest first.

@@ -109,3 +109,16 @@ check_writable <- function(folder, call = caller_env()) {
     call = call
   )
 }
+
+tidy_for_sheet <- function(table) {
+  table <- all_visible(table)
+  names(table) <- neutral_text(names(table))
+  table[] <- lapply(table, function(x) {
+    if (is.list(x)) x <- vapply(x, function(part) paste(part, collapse = " "), "")
+    if (is.factor(x)) x <- as.character(x)
+    if (is.character(x)) neutral_text(x) else x
+  })
+  table
+}
+
+neutral_text <- function(x) ifelse(!is.na(x) & grepl("^[=+@\t\r\n-]", x), paste0("'", x), x)

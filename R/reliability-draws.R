@@ -24,6 +24,12 @@ draw_people <- function(given, parts, whole, replicates, seed, threads) {
     )
   }
   if (replicates == 0L) return(none(character()))
+  if (!is.null(given$tables)) {
+    if (ncol(given$tables$values$cells) < LEAST_DEALS) {
+      return(none("counts were dealt into too few deals to draw from"))
+    }
+    return(draw_deals(given, parts, whole, replicates, seed, threads))
+  }
   if (is.null(given$answers)) return(none("only correlations were given, not the answers"))
   if (given$correlations$settings$missing == "em") {
     return(none("missing answers were estimated (EM); give missing = \"pairwise\" for them"))
@@ -31,10 +37,25 @@ draw_people <- function(given, parts, whole, replicates, seed, threads) {
   x <- answers_used(given) + 0
   weights <- weights_used(given)
   x[is.na(x)] <- NaN
+  plan <- drawing_plan(given, parts, whole, x, weights)
+  groups <- min(nrow(x), if (nrow(x) > MANY_PEOPLE) FEW_PARTS else MOST_PARTS)
+  draw_plan(plan, replicates, groups, seed, threads)
+}
+
+# The same of counts: deals are drawn, and left out one by one.
+draw_deals <- function(given, parts, whole, replicates, seed, threads) {
+  dealt <- dealt_counts(given$tables)
+  x <- matrix(0, 0L, nrow(given$tables$values$items))
+  plan <- drawing_plan(given, parts, whole, x, NULL, dealt)
+  draw_plan(plan, replicates, ncol(dealt$cells), seed, threads)
+}
+
+drawing_plan <- function(given, parts, whole, x, weights, dealt = NULL) {
   if (ncol(x) > MOST_ITEMS_DRAWN) whole <- NULL
-  plan <- list(
+  list(
     answers = x,
     weights = if (is.null(weights)) numeric() else weights,
+    dealt = dealt,
     scale_of = given$scale_of - 1L,
     scales = length(parts),
     splits = lapply(parts, function(part) part$split$signs),
@@ -45,7 +66,9 @@ draw_people <- function(given, parts, whole, replicates, seed, threads) {
     uniquenesses = as.numeric(whole$uniquenesses),
     bifactor_uniquenesses = as.numeric(whole$bifactor_uniquenesses)
   )
-  groups <- min(nrow(x), if (nrow(x) > MANY_PEOPLE) FEW_PARTS else MOST_PARTS)
+}
+
+draw_plan <- function(plan, replicates, groups, seed, threads) {
   drawn <- with_progress("Resampled people", replicates + groups, function(progress) {
     cpp_resample_people(plan, replicates, groups, MANY_PEOPLE, seed, threads, progress)
   })

@@ -18,13 +18,15 @@ gather_reliability <- function(scales, data, call, threads, ...) {
   }
   has <- if (!is.null(answers)) {
     answers$values$items$item
-  } else if (is_result(data, "item_correlations")) {
+  } else if (is_result(data, "item_correlations") || is_item_tables(data)) {
     data$values$items$item
   } else {
     colnames(data)
   }
   check_scale_items(s$item, has, call)
   if (!is.null(answers) && length(s$item) > 1L) answers <- keep_quietly(answers, s$item)
+  tables <- if (is_item_tables(data)) data else if (is.null(answers)) counts_behind(data)
+  if (!is.null(tables) && length(s$item) > 1L) tables <- keep_counted(tables, s$item)
   correlations <- in_name_of(
     call,
     if (is.null(answers)) {
@@ -42,6 +44,7 @@ gather_reliability <- function(scales, data, call, threads, ...) {
     scales = scales,
     members = members,
     answers = answers,
+    tables = tables,
     correlations = correlations,
     items = items[at, ],
     r = r,
@@ -50,6 +53,9 @@ gather_reliability <- function(scales, data, call, threads, ...) {
     scale_of = rep(seq_along(members), lengths(members))
   )
 }
+
+# The counts that correlations came from, or NULL.
+counts_behind <- function(x) if (is_result(x, "item_correlations")) x$values$tables
 
 check_pearson <- function(correlations, call) {
   if (kind_is(correlations$settings$kind, "like_pearson")) return(invisible())

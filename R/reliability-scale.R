@@ -34,6 +34,13 @@ assess_scale <- function(given, name, level, seed, threads) {
 # too many categories.
 ordinal_measures <- function(given, at, threads) {
   none <- c(categorical_omega = NA_real_, ordinal_alpha = NA_real_)
+  if (!is.null(given$tables) && length(at) > 1L) {
+    counted <- counted_of(keep_counted(given$tables, given$items$item[at]))
+    if (any(vapply(counted$values, is.null, NA))) return(none)
+    found <- core_counted_tables(core_scaled_counts(counted), "polychoric", threads)
+    if (anyNA(found$correlations)) return(none)
+    return(cpp_measure_ordinal(found$correlations, found$thresholds, lapply(found$values, diff)))
+  }
   if (is.null(given$answers) || length(at) < 2L || given$correlations$settings$missing == "em") {
     return(none)
   }

@@ -18,6 +18,7 @@ correlations_of_some <- function(all, items) {
   }
   v$smallest_eigenvalue <- core_smallest_eigenvalue(v$correlations)
   v["questionnaire"] <- list(NULL)
+  if (!is.null(v$tables)) v$tables <- keep_counted(v$tables, items)
   parts <- unclass(all)
   parts$values <- v
   parts$source$items <- items

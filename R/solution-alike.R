@@ -38,16 +38,22 @@ turn_alike <- function(extracted, settings, seed, threads, starts = settings$sta
   call_with(rotate_factors, c(list(extracted, settings$rotation), asked))
 }
 
-# The answers behind a solution, or an error that says why there are none.
-answers_behind <- function(solution, call) {
+# The answers behind a solution (or counts of them, where these will do), or an error that says why
+# there are none.
+answers_behind <- function(solution, call, counts = FALSE) {
   behind <- solution$values$item_correlations
-  answers <- behind$values$questionnaire
+  answers <- if (counts) items_behind(behind) else behind$values$questionnaire
   if (!is.null(answers)) return(answers)
+  counted <- !is.null(behind$values$tables)
   stop_input(
     "no_answers",
     "The solution must come from answers: people are drawn from them.",
-    got = "It comes from a correlation matrix alone.",
-    todo = "Start with factor_solution(questionnaire(...)).",
+    got = sprintf("It comes from %s alone.", if (counted) "counts" else "a correlation matrix"),
+    todo = if (counted) {
+      "Take a sample of people, sample_people(), and start from its questionnaire."
+    } else {
+      "Start with factor_solution(questionnaire(...))."
+    },
     call = call
   )
 }

@@ -9,6 +9,7 @@ DRAWN_PARTS <- 500L
 
 # Who is drawn together: `unit_of` of each person, `stratum_of` of each unit, from 0.
 units_of_people <- function(answers, clusters, strata, call) {
+  if (is_item_tables(answers)) return(units_of_deals(answers, clusters, strata, call))
   values_of <- function(name, what) {
     if (is.null(name)) return(NULL)
     known <- colnames(answers$values$people)
@@ -47,6 +48,27 @@ units_of_people <- function(answers, clusters, strata, call) {
     stratum_of = match(stratum[first], unique(stratum)) - 1L,
     units = max(unit),
     alone = names(which(table(stratum[first]) < 2L))
+  )
+}
+
+# Of counts, deals are drawn: who was in which cluster is not known any more.
+units_of_deals <- function(tables, clusters, strata, call) {
+  check_deals(tables, call)
+  if (!is.null(clusters) || !is.null(strata)) {
+    stop_input(
+      "argument",
+      "`clusters` and `strata` need answers of people.",
+      got = "The solution comes from counts, in which people are dealt by chance.",
+      todo = "Leave them out, or take a sample of people: sample_people().",
+      call = call
+    )
+  }
+  deals <- ncol(tables$values$cells)
+  list(
+    unit_of = seq_len(deals) - 1L,
+    stratum_of = integer(deals),
+    units = deals,
+    alone = character()
   )
 }
 
@@ -108,10 +130,15 @@ draw_solutions <- function(
 }
 
 draw_in_core <- function(given, plan, missing, threads, progress) {
-  x <- given$answers$values$answers + 0
-  weights <- scaled_weights(given$answers)
+  counts <- is_item_tables(given$answers)
+  x <- if (counts) {
+    matrix(0, 0L, nrow(given$answers$values$items))
+  } else {
+    given$answers$values$answers + 0
+  }
+  weights <- if (!counts) scaled_weights(given$answers)
   units <- given$units
-  if (missing == "complete") {
+  if (!counts && missing == "complete") {
     whole <- stats::complete.cases(x)
     x <- x[whole, , drop = FALSE]
     weights <- weights[whole]
@@ -124,6 +151,7 @@ draw_in_core <- function(given, plan, missing, threads, progress) {
     units$unit_of,
     units$stratum_of,
     plan,
+    if (counts) dealt_counts(given$answers),
     given$replicates,
     given$halves,
     DRAWN_SINGLY,
@@ -206,8 +234,7 @@ times_drawn <- function(given, column) {
 
 solve_drawn <- function(answers, times, solution, starts, basis, seed, threads) {
   behind <- solution$values$item_correlations
-  part <- subset_people(answers, rep(seq_along(times), times))
-  correlations <- correlate_alike(part, behind)
+  correlations <- correlate_times(answers, times, behind)
   found <- solve_alike(
     correlations,
     solution,
@@ -229,6 +256,16 @@ solve_drawn <- function(answers, times, solution, starts, basis, seed, threads) 
     cpp_spectrum(v$correlations, basis),
     as.numeric(!is.null(lowest) && any(v$items$uniqueness <= lowest + 1e-8))
   )
+}
+
+# The correlations of people (or deals) that count so often, as those behind a solution.
+correlate_times <- function(answers, times, behind, threads = 1L) {
+  if (!is_item_tables(answers)) {
+    return(correlate_alike(subset_people(answers, rep(seq_along(times), times)), behind))
+  }
+  s <- behind$settings
+  counted <- counted_of(answers, times)
+  correlate_counts(answers, counted, s$kind, s$repair, s$continuous_from, threads, caller_env())
 }
 
 name_drawn <- function(drawn, loadings) {

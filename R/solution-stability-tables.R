@@ -80,8 +80,8 @@ chance_of_half <- function(solution, answers, units, seed, threads) {
   half <- cpp_draw_people(units$unit_of, units$stratum_of, seed, 0, TRUE) > 0
   found <- tryCatch(
     {
-      part <- subset_people(answers, which(half))
-      correlations <- correlate_alike(part, solution$values$item_correlations)
+      behind <- solution$values$item_correlations
+      correlations <- correlate_times(answers, as.numeric(half), behind, threads)
       parallel_analysis(correlations, seed = seed, threads = threads)
     },
     softsieve_error = function(e) NULL

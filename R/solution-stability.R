@@ -91,7 +91,7 @@ loading_stability <- function(
   replicates <- check_whole(replicates, "replicates", 20L, 1e6L)
   seed <- settle_seed(seed)
   threads <- settle_threads(threads)
-  answers <- answers_behind(solution, call)
+  answers <- answers_behind(solution, call, counts = TRUE)
   units <- units_of_people(answers, clusters, strata, call)
   drawn <- in_name_of(
     call,
@@ -112,7 +112,11 @@ loading_stability <- function(
         communalities = drawn$communalities[, kept, drop = FALSE],
         congruences = drawn$congruences[, kept, drop = FALSE]
       ),
-      people = nrow(answers$values$answers),
+      people = if (is_item_tables(answers)) {
+        answers$source$people
+      } else {
+        nrow(answers$values$answers)
+      },
       units = units$units,
       solved = length(kept),
       improper = mean(drawn$improper[kept])

@@ -448,8 +448,8 @@ BEGIN_RCPP
 END_RCPP
 }
 // cpp_resample_solution
-Rcpp::NumericMatrix cpp_resample_solution(Rcpp::NumericMatrix answers, Rcpp::NumericVector weights, Rcpp::IntegerVector unit_of, Rcpp::IntegerVector stratum_of, Rcpp::List plan, int replicates, int halves, int most_single, int parts, double seed, int threads, Rcpp::Nullable<Rcpp::Function> progress);
-RcppExport SEXP _softsieve_cpp_resample_solution(SEXP answersSEXP, SEXP weightsSEXP, SEXP unit_ofSEXP, SEXP stratum_ofSEXP, SEXP planSEXP, SEXP replicatesSEXP, SEXP halvesSEXP, SEXP most_singleSEXP, SEXP partsSEXP, SEXP seedSEXP, SEXP threadsSEXP, SEXP progressSEXP) {
+Rcpp::NumericMatrix cpp_resample_solution(Rcpp::NumericMatrix answers, Rcpp::NumericVector weights, Rcpp::IntegerVector unit_of, Rcpp::IntegerVector stratum_of, Rcpp::List plan, Rcpp::Nullable<Rcpp::List> dealt, int replicates, int halves, int most_single, int parts, double seed, int threads, Rcpp::Nullable<Rcpp::Function> progress);
+RcppExport SEXP _softsieve_cpp_resample_solution(SEXP answersSEXP, SEXP weightsSEXP, SEXP unit_ofSEXP, SEXP stratum_ofSEXP, SEXP planSEXP, SEXP dealtSEXP, SEXP replicatesSEXP, SEXP halvesSEXP, SEXP most_singleSEXP, SEXP partsSEXP, SEXP seedSEXP, SEXP threadsSEXP, SEXP progressSEXP) {
 BEGIN_RCPP
     Rcpp::RObject rcpp_result_gen;
     Rcpp::traits::input_parameter< Rcpp::NumericMatrix >::type answers(answersSEXP);
@@ -457,6 +457,7 @@ BEGIN_RCPP
     Rcpp::traits::input_parameter< Rcpp::IntegerVector >::type unit_of(unit_ofSEXP);
     Rcpp::traits::input_parameter< Rcpp::IntegerVector >::type stratum_of(stratum_ofSEXP);
     Rcpp::traits::input_parameter< Rcpp::List >::type plan(planSEXP);
+    Rcpp::traits::input_parameter< Rcpp::Nullable<Rcpp::List> >::type dealt(dealtSEXP);
     Rcpp::traits::input_parameter< int >::type replicates(replicatesSEXP);
     Rcpp::traits::input_parameter< int >::type halves(halvesSEXP);
     Rcpp::traits::input_parameter< int >::type most_single(most_singleSEXP);
@@ -464,7 +465,7 @@ BEGIN_RCPP
     Rcpp::traits::input_parameter< double >::type seed(seedSEXP);
     Rcpp::traits::input_parameter< int >::type threads(threadsSEXP);
     Rcpp::traits::input_parameter< Rcpp::Nullable<Rcpp::Function> >::type progress(progressSEXP);
-    rcpp_result_gen = Rcpp::wrap(cpp_resample_solution(answers, weights, unit_of, stratum_of, plan, replicates, halves, most_single, parts, seed, threads, progress));
+    rcpp_result_gen = Rcpp::wrap(cpp_resample_solution(answers, weights, unit_of, stratum_of, plan, dealt, replicates, halves, most_single, parts, seed, threads, progress));
     return rcpp_result_gen;
 END_RCPP
 }
@@ -560,6 +561,75 @@ BEGIN_RCPP
     return rcpp_result_gen;
 END_RCPP
 }
+// cpp_tally
+SEXP cpp_tally(Rcpp::IntegerVector categories, int deals, bool weighted, bool complete);
+RcppExport SEXP _softsieve_cpp_tally(SEXP categoriesSEXP, SEXP dealsSEXP, SEXP weightedSEXP, SEXP completeSEXP) {
+BEGIN_RCPP
+    Rcpp::RObject rcpp_result_gen;
+    Rcpp::traits::input_parameter< Rcpp::IntegerVector >::type categories(categoriesSEXP);
+    Rcpp::traits::input_parameter< int >::type deals(dealsSEXP);
+    Rcpp::traits::input_parameter< bool >::type weighted(weightedSEXP);
+    Rcpp::traits::input_parameter< bool >::type complete(completeSEXP);
+    rcpp_result_gen = Rcpp::wrap(cpp_tally(categories, deals, weighted, complete));
+    return rcpp_result_gen;
+END_RCPP
+}
+// cpp_tally_add
+Rcpp::NumericVector cpp_tally_add(SEXP tally, SEXP answers, Rcpp::List values, Rcpp::NumericVector origins, Rcpp::Nullable<Rcpp::NumericVector> weights, double first, int threads);
+RcppExport SEXP _softsieve_cpp_tally_add(SEXP tallySEXP, SEXP answersSEXP, SEXP valuesSEXP, SEXP originsSEXP, SEXP weightsSEXP, SEXP firstSEXP, SEXP threadsSEXP) {
+BEGIN_RCPP
+    Rcpp::RObject rcpp_result_gen;
+    Rcpp::traits::input_parameter< SEXP >::type tally(tallySEXP);
+    Rcpp::traits::input_parameter< SEXP >::type answers(answersSEXP);
+    Rcpp::traits::input_parameter< Rcpp::List >::type values(valuesSEXP);
+    Rcpp::traits::input_parameter< Rcpp::NumericVector >::type origins(originsSEXP);
+    Rcpp::traits::input_parameter< Rcpp::Nullable<Rcpp::NumericVector> >::type weights(weightsSEXP);
+    Rcpp::traits::input_parameter< double >::type first(firstSEXP);
+    Rcpp::traits::input_parameter< int >::type threads(threadsSEXP);
+    rcpp_result_gen = Rcpp::wrap(cpp_tally_add(tally, answers, values, origins, weights, first, threads));
+    return rcpp_result_gen;
+END_RCPP
+}
+// cpp_tally_read
+Rcpp::List cpp_tally_read(SEXP tally, int threads);
+RcppExport SEXP _softsieve_cpp_tally_read(SEXP tallySEXP, SEXP threadsSEXP) {
+BEGIN_RCPP
+    Rcpp::RObject rcpp_result_gen;
+    Rcpp::traits::input_parameter< SEXP >::type tally(tallySEXP);
+    Rcpp::traits::input_parameter< int >::type threads(threadsSEXP);
+    rcpp_result_gen = Rcpp::wrap(cpp_tally_read(tally, threads));
+    return rcpp_result_gen;
+END_RCPP
+}
+// cpp_counted_correlations
+Rcpp::List cpp_counted_correlations(Rcpp::NumericVector cells, Rcpp::List values, std::string kind, Rcpp::Nullable<Rcpp::NumericMatrix> people, double answering, bool correct, int threads, Rcpp::Nullable<Rcpp::Function> progress);
+RcppExport SEXP _softsieve_cpp_counted_correlations(SEXP cellsSEXP, SEXP valuesSEXP, SEXP kindSEXP, SEXP peopleSEXP, SEXP answeringSEXP, SEXP correctSEXP, SEXP threadsSEXP, SEXP progressSEXP) {
+BEGIN_RCPP
+    Rcpp::RObject rcpp_result_gen;
+    Rcpp::traits::input_parameter< Rcpp::NumericVector >::type cells(cellsSEXP);
+    Rcpp::traits::input_parameter< Rcpp::List >::type values(valuesSEXP);
+    Rcpp::traits::input_parameter< std::string >::type kind(kindSEXP);
+    Rcpp::traits::input_parameter< Rcpp::Nullable<Rcpp::NumericMatrix> >::type people(peopleSEXP);
+    Rcpp::traits::input_parameter< double >::type answering(answeringSEXP);
+    Rcpp::traits::input_parameter< bool >::type correct(correctSEXP);
+    Rcpp::traits::input_parameter< int >::type threads(threadsSEXP);
+    Rcpp::traits::input_parameter< Rcpp::Nullable<Rcpp::Function> >::type progress(progressSEXP);
+    rcpp_result_gen = Rcpp::wrap(cpp_counted_correlations(cells, values, kind, people, answering, correct, threads, progress));
+    return rcpp_result_gen;
+END_RCPP
+}
+// cpp_person_keys
+Rcpp::NumericVector cpp_person_keys(double seed, double first, int count);
+RcppExport SEXP _softsieve_cpp_person_keys(SEXP seedSEXP, SEXP firstSEXP, SEXP countSEXP) {
+BEGIN_RCPP
+    Rcpp::RObject rcpp_result_gen;
+    Rcpp::traits::input_parameter< double >::type seed(seedSEXP);
+    Rcpp::traits::input_parameter< double >::type first(firstSEXP);
+    Rcpp::traits::input_parameter< int >::type count(countSEXP);
+    rcpp_result_gen = Rcpp::wrap(cpp_person_keys(seed, first, count));
+    return rcpp_result_gen;
+END_RCPP
+}
 
 static const R_CallMethodDef CallEntries[] = {
     {"_softsieve_cpp_fit_uniquenesses", (DL_FUNC) &_softsieve_cpp_fit_uniquenesses, 7},
@@ -594,7 +664,7 @@ static const R_CallMethodDef CallEntries[] = {
     {"_softsieve_cpp_chance_spectrum", (DL_FUNC) &_softsieve_cpp_chance_spectrum, 2},
     {"_softsieve_cpp_align_factors", (DL_FUNC) &_softsieve_cpp_align_factors, 2},
     {"_softsieve_cpp_draw_people", (DL_FUNC) &_softsieve_cpp_draw_people, 5},
-    {"_softsieve_cpp_resample_solution", (DL_FUNC) &_softsieve_cpp_resample_solution, 12},
+    {"_softsieve_cpp_resample_solution", (DL_FUNC) &_softsieve_cpp_resample_solution, 13},
     {"_softsieve_cpp_best_subsets", (DL_FUNC) &_softsieve_cpp_best_subsets, 9},
     {"_softsieve_cpp_categories", (DL_FUNC) &_softsieve_cpp_categories, 3},
     {"_softsieve_cpp_table_correlations", (DL_FUNC) &_softsieve_cpp_table_correlations, 6},
@@ -602,6 +672,11 @@ static const R_CallMethodDef CallEntries[] = {
     {"_softsieve_cpp_em", (DL_FUNC) &_softsieve_cpp_em, 4},
     {"_softsieve_cpp_bivariate_below", (DL_FUNC) &_softsieve_cpp_bivariate_below, 3},
     {"_softsieve_cpp_popcount_in_use", (DL_FUNC) &_softsieve_cpp_popcount_in_use, 0},
+    {"_softsieve_cpp_tally", (DL_FUNC) &_softsieve_cpp_tally, 4},
+    {"_softsieve_cpp_tally_add", (DL_FUNC) &_softsieve_cpp_tally_add, 7},
+    {"_softsieve_cpp_tally_read", (DL_FUNC) &_softsieve_cpp_tally_read, 2},
+    {"_softsieve_cpp_counted_correlations", (DL_FUNC) &_softsieve_cpp_counted_correlations, 8},
+    {"_softsieve_cpp_person_keys", (DL_FUNC) &_softsieve_cpp_person_keys, 3},
     {NULL, NULL, 0}
 };
 

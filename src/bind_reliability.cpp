@@ -1,6 +1,7 @@
 // The doors to reliability.
 #include "bind_check.h"
 #include "bind_convert.h"
+#include "bind_dealt.h"
 #include "bind_watch.h"
 #include "core_hierarchy.h"
 #include "core_ordinal.h"
@@ -45,7 +46,12 @@ PeoplePlan plan_of(const Rcpp::List& plan) {
       to_core(Rcpp::as<Rcpp::NumericVector>(plan["bifactor_uniquenesses"]));
   out.hierarchy.unrotated = to_core(Rcpp::as<Rcpp::NumericMatrix>(plan["unrotated"]));
   const Eigen::Index items = out.answers.cols();
-  must_hold(out.answers.rows() > 1 && items > 0 && out.scales > 0,
+  if (plan.containsElementNamed("dealt") && !Rf_isNull(plan["dealt"])) {
+    out.dealt = dealt_of(plan["dealt"]);
+    must_hold(static_cast<Eigen::Index>(out.dealt->values.size()) == items,
+              "counts must be of the items");
+  }
+  must_hold((out.answers.rows() > 1 || out.dealt) && items > 0 && out.scales > 0,
             "there must be people, items and scales");
   must_hold(
       out.weights.empty() || out.weights.size() == static_cast<std::size_t>(out.answers.rows()),

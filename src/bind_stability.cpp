@@ -1,6 +1,7 @@
 // The doors to matching factors and to solutions of people drawn again.
 #include "bind_check.h"
 #include "bind_convert.h"
+#include "bind_dealt.h"
 #include "bind_methods.h"
 #include "bind_watch.h"
 #include "core_align.h"
@@ -86,22 +87,26 @@ Rcpp::NumericVector cpp_draw_people(Rcpp::IntegerVector unit_of, Rcpp::IntegerVe
 }
 
 // What core_stability.h says of each draw and half, a column each. answers: people x items, NaN
-// where missing; weights: one for each person, or none.
+// where missing; weights: one for each person, or none; dealt: counts instead (then answers have no
+// rows, and a unit is a deal).
 // [[Rcpp::export(rng = false)]]
 Rcpp::NumericMatrix cpp_resample_solution(Rcpp::NumericMatrix answers, Rcpp::NumericVector weights,
                                           Rcpp::IntegerVector unit_of,
                                           Rcpp::IntegerVector stratum_of, Rcpp::List plan,
-                                          int replicates, int halves, int most_single, int parts,
-                                          double seed, int threads,
-                                          Rcpp::Nullable<Rcpp::Function> progress) {
+                                          Rcpp::Nullable<Rcpp::List> dealt, int replicates,
+                                          int halves, int most_single, int parts, double seed,
+                                          int threads, Rcpp::Nullable<Rcpp::Function> progress) {
   check_counts(seed, threads, replicates);
   must_hold(halves >= 0 && parts >= 2 && most_single >= 0, "halves and parts must be counts");
   const SolutionPlan solution = solution_plan_of(plan);
   must_hold(answers.ncol() == solution.target.rows(), "every item needs its loadings");
-  check_length(unit_of.size(), answers.nrow(), "every person needs a unit");
+  std::shared_ptr<const DealtCounts> counts;
+  if (dealt.isNotNull()) counts = dealt_of(Rcpp::List(dealt.get()));
+  check_length(unit_of.size(), counts ? counts->cells.cols() : answers.nrow(),
+               "every person (or deal) needs a unit");
   must_hold(weights.size() == 0 || weights.size() == answers.nrow(), "every person needs a weight");
   const DrawnPeople drawn{to_core(answers), Rcpp::as<std::vector<double>>(weights),
-                          units_of(unit_of, stratum_of)};
+                          units_of(unit_of, stratum_of), counts};
   Rcpp::NumericMatrix out(
       static_cast<int>(numbers_of_solution(answers.ncol(), solution.target.cols())),
       replicates + 2 * halves);

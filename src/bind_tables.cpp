@@ -1,6 +1,7 @@
 // The doors to what is computed from the pairwise tables of counts.
 #include "bind_check.h"
 #include "bind_convert.h"
+#include "bind_pairs.h"
 #include "bind_watch.h"
 #include "core_coding.h"
 #include "core_em.h"
@@ -62,21 +63,6 @@ double people_answering(const Coding& coding, std::size_t people) {
   return static_cast<double>(std::count(any.begin(), any.end(), 1));
 }
 
-std::vector<std::vector<double>> thresholds_of(const std::vector<std::vector<double>>& margins) {
-  std::vector<std::vector<double>> all;
-  for (const auto& margin : margins)
-    all.push_back(thresholds_from(margin));
-  return all;
-}
-
-Rcpp::NumericMatrix empty_square(int p, double diagonal) {
-  Rcpp::NumericMatrix x(p, p);
-  std::fill(x.begin(), x.end(), NA_REAL);
-  for (int i = 0; i < p; ++i)
-    x(i, i) = diagonal;
-  return x;
-}
-
 }  // namespace
 
 // Distinct answers of each item, rising; more than 16 of them: NULL. And how many gave each.
@@ -102,83 +88,31 @@ Rcpp::List cpp_categories(SEXP answers, Rcpp::Nullable<Rcpp::NumericVector> weig
 Rcpp::List cpp_table_correlations(SEXP answers, std::string kind,
                                   Rcpp::Nullable<Rcpp::NumericVector> weights, bool correct,
                                   int threads, Rcpp::Nullable<Rcpp::Function> progress) {
-  static const std::pair<const char*, TableCorrelation> kinds[] = {
-      {"pearson", TableCorrelation::pearson},
-      {"spearman", TableCorrelation::spearman},
-      {"polychoric", TableCorrelation::polychoric}};
   Coding coding = code_matrix(answers, threads);
   if (!coding.too_many.empty())
     return Rcpp::List::create(Rcpp::Named("too_many") = Rcpp::wrap(coding.too_many));
   const Weights w(weights, coding.codes.size() / coding.values.size());
-  const int p = static_cast<int>(coding.values.size());
   CodedAnswers coded{coding.codes.data(), coding.codes.size() / coding.values.size(), {}};
   for (const auto& v : coding.values)
     coded.categories.push_back(static_cast<int>(v.size()));
   const double answering = people_answering(coding, coded.people);
-  std::vector<std::vector<double>> margins, thresholds;
-
-  Rcpp::NumericMatrix n_pair = empty_square(p, 0), r = empty_square(p, 1),
-                      covariance = empty_square(p, NA_REAL), error = empty_square(p, 0),
-                      empty = empty_square(p, 0), status = empty_square(p, 0),
-                      chi_square = empty_square(p, NA_REAL), chi_df = empty_square(p, NA_REAL);
-  double *out_n = n_pair.begin(), *out_r = r.begin(), *out_c = covariance.begin(),
-         *out_e = error.begin(), *out_0 = empty.begin(), *out_s = status.begin(),
-         *out_x = chi_square.begin(), *out_d = chi_df.begin();
-  const auto put = [p](double* out, int i, int j, double x) {
-    out[i + j * p] = out[j + i * p] = x;
-  };
-  const TableCorrelation asked = named(kinds, kind);
-  const bool latent = asked == TableCorrelation::polychoric,
-             ranks = asked == TableCorrelation::spearman;
-  const PairVisitor visitor = [&](int i, int j,
-                                  const PairTable& table) {  // from any thread: no R object
-    put(out_n, i, j, table.people);
-    std::vector<double> first = coding.values[i], second = coding.values[j];
-    if (ranks) midranks_of(table, first, second);
-    const PairMoments m = moments_of(table, first.data(), second.data());
-    put(out_c, i, j, m.product / (m.n - 1));
-    const ChiSquare chi = chi_square_of(table);
-    put(out_x, i, j, chi.statistic);
-    put(out_d, i, j, chi.df);
-    if (!latent) {
-      put(out_r, i, j, m.product / std::sqrt(m.square_first * m.square_second));
-      return;
-    }
-    const LatentCorrelation found =
-        polychoric(table, thresholds[i].data(), thresholds[j].data(), correct);
-    put(out_r, i, j, found.rho);
-    put(out_e, i, j, found.standard_error);
-    put(out_0, i, j, found.empty_cells);
-    put(out_s, i, j,
-        found.status == Fit::converged  ? (found.corrected ? 1 : 0)
-        : found.status == Fit::at_bound ? 2
-                                        : 3);
+  const auto margins = margins_of(coding, coded.people, w.at);
+  PairResults found(table_kind(kind), correct, coding.values, margins);
+  const PairVisitor visitor = [&](int i, int j, const PairTable& table) {
+    found.take(i, j, table);
   };
   if (w.at) {
-    margins = margins_of(coding, coded.people, w.at);
-    thresholds = thresholds_of(margins);
-    const auto counts = margins_of(coding, coded.people, nullptr);
-    for (int item = 0; item < p; ++item)
-      n_pair(item, item) = std::accumulate(counts[item].begin(), counts[item].end(), 0.0);
+    std::vector<double> people;
+    for (const auto& counts : margins_of(coding, coded.people, nullptr))
+      people.push_back(std::accumulate(counts.begin(), counts.end(), 0.0));
+    found.people_of_items(people);
     stop_if_interrupted(visit_weighted_pairs(coded, w.at, threads, visitor, watch_of(progress)));
   } else {
     const AnswerPlanes planes(coded, threads);
     std::vector<std::int8_t>().swap(coding.codes);  // the planes hold it all now
-    for (int item = 0; item < p; ++item) {
-      margins.push_back(planes.margin(item));
-      n_pair(item, item) = std::accumulate(margins[item].begin(), margins[item].end(), 0.0);
-    }
-    thresholds = thresholds_of(margins);
     stop_if_interrupted(planes.visit_pairs(threads, visitor, watch_of(progress)));
   }
-  return Rcpp::List::create(
-      Rcpp::Named("correlations") = r, Rcpp::Named("covariances") = covariance,
-      Rcpp::Named("n_pair") = n_pair, Rcpp::Named("standard_errors") = error,
-      Rcpp::Named("empty_cells") = empty, Rcpp::Named("status") = status,
-      Rcpp::Named("thresholds") = Rcpp::wrap(thresholds),
-      Rcpp::Named("values") = Rcpp::wrap(coding.values),
-      Rcpp::Named("counts") = Rcpp::wrap(margins), Rcpp::Named("people") = answering,
-      Rcpp::Named("chi_square") = chi_square, Rcpp::Named("chi_df") = chi_df);
+  return found.pack(answering);
 }
 
 // Polyserial correlations of continuous items (columns of z, standardised) with ordered ones.

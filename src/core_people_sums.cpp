@@ -13,6 +13,16 @@ using Eigen::VectorXd;
 People::People(const PeoplePlan& given)
     : plan(given), gaps(false), members(static_cast<std::size_t>(given.scales)) {
   const Eigen::Index n = given.answers.rows(), p = given.answers.cols();
+  for (std::size_t j = 0; j < given.scale_of.size(); ++j)
+    if (given.scale_of[j] >= 0)
+      members[static_cast<std::size_t>(given.scale_of[j])].push_back(static_cast<int>(j));
+  if (given.dealt) {
+    gaps = true;
+    values.resize(static_cast<std::size_t>(p));
+    if (given.ordinal) values = given.dealt->values;
+    centred = MatrixXd(0, p);
+    return;
+  }
   centred = MatrixXd::Zero(n, p);
   seen = MatrixXd::Zero(n, p);
   values.resize(static_cast<std::size_t>(p));
@@ -49,9 +59,6 @@ People::People(const PeoplePlan& given)
     }
   }
   squared = centred.cwiseAbs2();
-  for (std::size_t j = 0; j < given.scale_of.size(); ++j)
-    if (given.scale_of[j] >= 0)
-      members[static_cast<std::size_t>(given.scale_of[j])].push_back(static_cast<int>(j));
 }
 
 SumRows::SumRows(const People& people)
@@ -131,6 +138,73 @@ MatrixXd sum_parts(const People& people, const SumRows& rows, const std::vector<
         if (first[person] >= 0 && second[person] >= 0)
           part(person)[table + first[person] * columns + second[person]] +=
               weights[static_cast<Eigen::Index>(person)];
+    }
+  }
+  return sums;
+}
+
+MatrixXd sum_deals(const People& people, const SumRows& rows) {
+  const DealtCounts& from = *people.plan.dealt;
+  const Tally places(from.shape);
+  const int p = rows.items;
+  // near the means, so that squares lose no digits
+  std::vector<std::vector<double>> away = from.values;
+  for (int i = 0; i < p; ++i) {
+    auto& own = away[static_cast<std::size_t>(i)];
+    if (own.empty()) continue;
+    const double middle = (own.front() + own.back()) / 2.0;
+    for (double& value : own)
+      value -= middle;
+  }
+  MatrixXd sums = MatrixXd::Zero(rows.count, from.cells.cols());
+  for (Eigen::Index d = 0; d < from.cells.cols(); ++d) {
+    const double* cells = from.cells.col(d).data();
+    double* out = sums.col(d).data();
+    for (int i = 0; i < p; ++i) {
+      const auto& first = away[static_cast<std::size_t>(i)];
+      const double* own = cells + places.own_place(i);
+      for (std::size_t a = 0; a < first.size(); ++a) {
+        double* pair = out + rows.pair_at(i, i);
+        const double product = own[a] * first[a] * first[a];
+        const double add[] = {own[a],  own[a] * first[a], own[a] * first[a],
+                              product, product,           product};
+        for (int c = 0; c < 6; ++c)
+          pair[c] += add[c];
+        out[rows.item_at[static_cast<std::size_t>(i)]] += own[a] * first[a];
+        const int margin = rows.margin_at[static_cast<std::size_t>(i)];
+        if (margin >= 0) out[margin + static_cast<int>(a)] += own[a];
+      }
+      if (first.empty()) {
+        const PairSums& s = from.sums[static_cast<std::size_t>(d)];
+        out[rows.item_at[static_cast<std::size_t>(i)]] = s.sum(i, i);
+      }
+      for (int j = first.empty() ? i : i + 1; j < p; ++j) {
+        const auto& second = away[static_cast<std::size_t>(j)];
+        double* pair = out + rows.pair_at(i, j);
+        if (first.empty() || second.empty()) {
+          const PairSums& s = from.sums[static_cast<std::size_t>(d)];
+          const double all[] = {s.weight(i, j), s.sum(i, j),    s.sum(j, i),
+                                s.square(i, j), s.square(j, i), s.product(i, j)};
+          std::copy(all, all + 6, pair);
+          continue;
+        }
+        const double* table = cells + places.place(i, j);
+        const int kept = rows.table_at[static_cast<std::size_t>(i * p + j)];
+        for (std::size_t a = 0; a < first.size(); ++a)
+          for (std::size_t b = 0; b < second.size(); ++b) {
+            const std::size_t cell = a * second.size() + b;
+            const double w = table[cell];
+            if (kept >= 0) out[kept + static_cast<int>(cell)] = w;
+            const double add[] = {w,
+                                  w * first[a],
+                                  w * second[b],
+                                  w * first[a] * first[a],
+                                  w * second[b] * second[b],
+                                  w * first[a] * second[b]};
+            for (int c = 0; c < 6; ++c)
+              pair[c] += add[c];
+          }
+      }
     }
   }
   return sums;

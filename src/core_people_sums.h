@@ -47,6 +47,9 @@ Eigen::MatrixXd sum_parts(const People& people, const SumRows& rows,
                           const std::vector<int>& part_of, int parts,
                           const Eigen::VectorXd& weights);
 
+// The same where only counts were kept: a column for each deal.
+Eigen::MatrixXd sum_deals(const People& people, const SumRows& rows);
+
 // Standard deviations from all who answered an item, correlations from all who answered both: with
 // weights of the people, or from one column of sums.
 void moments_of_weights(const People& people, const Eigen::VectorXd& w, Eigen::MatrixXd& r,

@@ -248,39 +248,29 @@ VectorXd unit_weights(Eigen::Index n, std::size_t column, std::size_t replicates
 
 constexpr std::size_t columns_at_once = 24;
 
-}  // namespace
-
-Status resample_people(const PeoplePlan& plan, std::size_t replicates, std::size_t groups,
-                       int most_single, std::uint64_t seed, int threads, double* out,
-                       const Watch& watch) {
-  const People people(plan);
-  const VectorXd base = base_weights(plan);
-  const Eigen::Index n = plan.answers.rows();
-  const std::size_t columns = replicates + groups;
-  Anchor anchor(plan);
-  std::vector<double> all_people(measures_of(plan));
-  measure_weighted(people, base, anchor, all_people.data());
-  anchor.filled = true;
-  if (n <= std::max(most_single, people_parts)) {
-    auto make_worker = [&] {
-      return [&](std::size_t column) {
-        const VectorXd w = unit_weights(n, column, replicates, groups, seed).cwiseProduct(base);
-        measure_weighted(people, w, anchor, out + column * measures_of(plan));
-      };
-    };
-    return run_replicates(columns, threads, make_worker, watch);
+// Draws of parts of the people whose sums are there, and all parts but some.
+Status resample_sums(const People& people, const SumRows& rows, const MatrixXd& sums,
+                     Anchor& anchor, std::size_t columns, std::size_t replicates,
+                     std::uint64_t seed, int threads, double* out, const Watch& watch) {
+  const PeoplePlan& plan = people.plan;
+  if (!anchor.filled) {
+    const VectorXd all = sums.rowwise().sum();
+    std::vector<double> measured(measures_of(plan));
+    MatrixXd r;
+    VectorXd sds;
+    moments_of_sums(people, rows, all.data(), r, sds);
+    measure_from(people, r, sds, SummedTables(people, rows, all.data()), anchor, false,
+                 measured.data());
+    anchor.filled = true;
   }
-  const SumRows rows(people);
-  const MatrixXd sums =
-      sum_parts(people, rows, parts_of_people(n, people_parts, seed), people_parts, base);
   auto make_worker = [&] {
     return [&](std::size_t batch) {
       const std::size_t from = batch * columns_at_once,
                         to = std::min(columns, from + columns_at_once);
-      MatrixXd w(people_parts, static_cast<Eigen::Index>(to - from));
+      MatrixXd w(sums.cols(), static_cast<Eigen::Index>(to - from));
       for (std::size_t column = from; column < to; ++column)
         w.col(static_cast<Eigen::Index>(column - from)) =
-            unit_weights(people_parts, column, replicates, groups, seed);
+            unit_weights(sums.cols(), column, replicates, columns - replicates, seed);
       const MatrixXd all = sums * w;
       MatrixXd r;
       VectorXd sds;
@@ -297,6 +287,39 @@ Status resample_people(const PeoplePlan& plan, std::size_t replicates, std::size
   };
   return run_replicates((columns + columns_at_once - 1) / columns_at_once, threads, make_worker,
                         count);
+}
+
+}  // namespace
+
+Status resample_people(const PeoplePlan& plan, std::size_t replicates, std::size_t groups,
+                       int most_single, std::uint64_t seed, int threads, double* out,
+                       const Watch& watch) {
+  const People people(plan);
+  const Eigen::Index n = plan.answers.rows();
+  const std::size_t columns = replicates + groups;
+  Anchor anchor(plan);
+  if (plan.dealt) {
+    const SumRows rows(people);
+    return resample_sums(people, rows, sum_deals(people, rows), anchor, columns, replicates, seed,
+                         threads, out, watch);
+  }
+  const VectorXd base = base_weights(plan);
+  std::vector<double> all_people(measures_of(plan));
+  measure_weighted(people, base, anchor, all_people.data());
+  anchor.filled = true;
+  if (n <= std::max(most_single, people_parts)) {
+    auto make_worker = [&] {
+      return [&](std::size_t column) {
+        const VectorXd w = unit_weights(n, column, replicates, groups, seed).cwiseProduct(base);
+        measure_weighted(people, w, anchor, out + column * measures_of(plan));
+      };
+    };
+    return run_replicates(columns, threads, make_worker, watch);
+  }
+  const SumRows rows(people);
+  const MatrixXd sums =
+      sum_parts(people, rows, parts_of_people(n, people_parts, seed), people_parts, base);
+  return resample_sums(people, rows, sums, anchor, columns, replicates, seed, threads, out, watch);
 }
 
 }  // namespace softsieve

@@ -4,16 +4,26 @@
 
 #include "core_hierarchy.h"
 #include "core_reliability.h"
+#include "core_tally.h"
 #include "core_threads.h"
 
 #include <Eigen/Core>
 #include <cstdint>
+#include <memory>
 #include <vector>
 
 namespace softsieve {
 
+// People of whom only counts were kept, dealt into groups (core_tally.h): the groups are drawn.
+struct DealtCounts {
+  TallyShape shape;
+  std::vector<std::vector<double>> values;  // of each item's categories; empty: too many
+  Eigen::MatrixXd cells;                    // as Tally has them, a column for each deal
+  std::vector<PairSums> sums;               // one for each deal, or none
+};
+
 struct PeoplePlan {
-  Eigen::MatrixXd answers;      // people x items; NaN where missing
+  Eigen::MatrixXd answers;      // people x items; NaN where missing; no rows where there are counts
   std::vector<double> weights;  // one for each person, or empty
   std::vector<int> scale_of;    // for each item its scale from 0, or -1
   int scales;
@@ -21,6 +31,7 @@ struct PeoplePlan {
       splits;    // for each scale the signs of its greatest split half, or none
   bool ordinal;  // measures from tables of categories too; items with more than 16 give NaN
   HierarchyStart hierarchy;  // pattern of 0 columns: left out
+  std::shared_ptr<const DealtCounts> dealt;
 };
 
 constexpr int people_parts = 500;
@@ -34,8 +45,9 @@ std::size_t measures_of(const PeoplePlan& plan);
 // of `out` (column-major, measures_of() rows, replicates + groups columns) holds all measures:
 // column 0 .. replicates - 1 the draws, the rest the parts. Of more than `most_single` people,
 // people_parts shuffled parts of equal size are drawn and left out instead of single ones: sums
-// over parts are made once, and all draws are one matrix product. Moments are those of all who
-// answered both items of a pair. The same on any number of threads.
+// over parts are made once, and all draws are one matrix product; where there are counts, their
+// deals are drawn and left out. Moments are those of all who answered both items of a pair. The
+// same on any number of threads.
 Status resample_people(const PeoplePlan& plan, std::size_t replicates, std::size_t groups,
                        int most_single, std::uint64_t seed, int threads, double* out,
                        const Watch& watch);

@@ -186,6 +186,7 @@ Status resample_solution(const DrawnPeople& drawn, const SolutionPlan& plan, std
                             : VectorXd(Eigen::Map<const VectorXd>(drawn.weights.data(), n));
   PeoplePlan all;
   all.answers = drawn.answers;
+  all.dealt = drawn.dealt;
   all.scales = 0;
   all.ordinal = false;
   const People people(all);
@@ -198,7 +199,7 @@ Status resample_solution(const DrawnPeople& drawn, const SolutionPlan& plan, std
   const auto solve = [&](const MatrixXd& r, const VectorXd& sds, std::size_t column) {
     solve_alike(r, sds, plan, turning_seed(column), out + column * rows_out);
   };
-  if (n <= most_single) {
+  if (!drawn.dealt && n <= most_single) {
     auto make_worker = [&] {
       return [&](std::size_t column) {
         const VectorXd counts = counts_of(drawn.units, column, replicates, seed);
@@ -212,10 +213,12 @@ Status resample_solution(const DrawnPeople& drawn, const SolutionPlan& plan, std
     };
     return run_replicates(columns, threads, make_worker, watch);
   }
-  const Units units =
-      drawn.units.count() > 2 * parts ? deal_units(drawn.units, parts, seed) : drawn.units;
+  const Units units = !drawn.dealt && drawn.units.count() > 2 * parts
+                          ? deal_units(drawn.units, parts, seed)
+                          : drawn.units;
   const SumRows rows(people);
-  const MatrixXd sums = sum_parts(people, rows, units.unit_of, units.count(), base);
+  const MatrixXd sums = drawn.dealt ? sum_deals(people, rows)
+                                    : sum_parts(people, rows, units.unit_of, units.count(), base);
   auto make_worker = [&] {
     return [&](std::size_t batch) {
       const std::size_t from = batch * columns_at_once,

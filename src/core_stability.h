@@ -5,6 +5,7 @@
 
 #include "core_criteria.h"
 #include "core_drawing.h"
+#include "core_resample_people.h"
 #include "core_rotation.h"
 #include "core_spectrum.h"
 #include "core_threads.h"
@@ -12,6 +13,7 @@
 
 #include <Eigen/Core>
 #include <cstdint>
+#include <memory>
 #include <vector>
 
 namespace softsieve {
@@ -46,6 +48,7 @@ struct DrawnPeople {
   Eigen::MatrixXd answers;      // people x items; NaN where missing
   std::vector<double> weights;  // one for each person, or empty
   Units units;
+  std::shared_ptr<const DealtCounts> dealt;  // instead of answers: then the units are the deals
 };
 
 // `replicates` draws, then `halves` pairs of halves: numbers_of_solution() rows, replicates + 2 *

@@ -77,6 +77,114 @@ test_that("reading: every argument has its effect", {
   expect_false(identical(read_codebook(latin, encoding = "CP850")$wording, "caf\u00e9"))
 })
 
+test_that("counts of blocks: every argument has its effect", {
+  data <- cbind(cafe = rep(c("a", "b"), 20), w = rep(1:2, 20), unrelated_answers(40, 4))
+  data$q1[1] <- 9
+  data$q2[2] <- NA
+  file <- local_file(c("q1;q2", rep(c("1,5;2", "2,5;3", "1;4"), 5)))
+  book <- data.frame(item = paste0("q", 1:4), lowest = 1, highest = 9)
+  vary <- function(
+    source,
+    items = c("q1", "q2"),
+    codebook = NULL,
+    weight = NULL,
+    group = NULL,
+    missing = "pairwise",
+    reversed = NULL,
+    missing_codes = NULL,
+    ends = NULL,
+    deals = 20L,
+    rows = 1e5,
+    threads = 1,
+    delimiter = NULL,
+    decimal = NULL,
+    encoding = NULL
+  ) {
+    rlang::inject(tabulate_items(
+      source,
+      items = !!items, weight = !!weight, group = !!group, reversed = !!reversed,
+      codebook = codebook, missing = missing, missing_codes = missing_codes, ends = ends,
+      deals = deals, rows = rows, threads = threads, delimiter = delimiter, decimal = decimal,
+      encoding = encoding
+    ))
+  }
+  expect_identical(names(formals(vary)), names(formals(tabulate_items)))
+  expect_effects(
+    vary,
+    list(source = data),
+    list(
+      items = c("q1", "q3"),
+      codebook = book,
+      weight = "w",
+      group = "cafe",
+      missing = "complete",
+      reversed = "q1",
+      missing_codes = 9,
+      ends = c(0, 12),
+      deals = 21L,
+      rows = 10,
+      delimiter = ",",
+      decimal = ".",
+      encoding = "UTF-16LE"
+    ),
+    with = list(
+      # what is first seen in a later block does not fit
+      rows = list(source = data[c(2:40, 1), ]),
+      delimiter = list(source = file),
+      decimal = list(source = file),
+      encoding = list(source = file)
+    ),
+    same = "threads",
+    refusing = TRUE
+  )
+  draw <- function(
+    source,
+    n = 5,
+    columns = NULL,
+    seed = 1,
+    rows = 1e5,
+    delimiter = NULL,
+    decimal = NULL,
+    encoding = NULL
+  ) {
+    as.list(rlang::inject(sample_people(
+      source, n, !!columns, seed, rows, delimiter, decimal, encoding
+    )))
+  }
+  expect_effects(
+    draw,
+    list(source = data),
+    list(n = 6, columns = "q1", seed = 2, delimiter = ",", decimal = ".", encoding = "UTF-16LE"),
+    with = list(
+      delimiter = list(source = file),
+      decimal = list(source = file),
+      encoding = list(source = file)
+    ),
+    same = "rows",
+    refusing = TRUE
+  )
+  tables <- vary(data, deals = 20L)
+  expect_effects(
+    draw_tables,
+    list(
+      tables = tables,
+      statistic = function(r) r$values$correlations[1, 2],
+      how = "draw",
+      replicates = 20,
+      seed = 1
+    ),
+    list(
+      statistic = function(r) r$values$correlations[1, 2]^2,
+      how = "leave_out",
+      kind = "spearman",
+      level = .5,
+      replicates = 30,
+      seed = 2
+    ),
+    same = c("repair", "threads")
+  )
+})
+
 test_that("questionnaires: every argument has its effect", {
   data <- cbind(who = 1:40, cafe = rep(c("a", "b"), 20), w = rep(1:2, 20), unrelated_answers(40, 4))
   data$kind <- rep(c("x", "y"), 20)
@@ -398,6 +506,7 @@ test_that("scales, reliability and scores: every argument has its effect", {
       reliability = c(m = .5, t = .9),
       also = "t_score",
       by = "cafe",
+      into = file.path(withr::local_tempdir(), "scores.csv"),
       norms = score_respondents(few, keep_people(q, cafe == "Harbour"), also = "percentile"),
       units = data.frame(item = s$values$items$item, mean = 2, sd = 2)
     ),
@@ -407,7 +516,7 @@ test_that("scales, reliability and scores: every argument has its effect", {
       by = list(also = "percentile"),
       norms = list(x = few, also = "percentile")
     ),
-    same = "threads"
+    same = c("threads", "keep", "rows") # (test-sources.R)
   )
 })
 
@@ -559,6 +668,7 @@ test_that("one example of every class: tables, one row, long form, and what they
     profile_items(q),
     profile_respondents(q),
     correlate_items(q),
+    tabulate_items(q$values$answers |> as.data.frame(), ends = c(1, 5)),
     assess_factorability(q),
     parallel_analysis(q, replicates = 20, seed = 1),
     count_factors(q, rules = "bic", replicates = 20, seed = 1),

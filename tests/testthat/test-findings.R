@@ -51,6 +51,9 @@ FIRES <- list(
     x$values$n <- 5000
     x
   },
+  counted_in_blocks = function() tabulate_items(loaded_answers(50, rep(.7, 3)), ends = c(1, 5)),
+  unfit_answers = function() tabulate_items(loaded_answers(50, rep(.7, 3)), ends = c(2, 5)),
+  ends_of_first_block = function() tabulate_items(loaded_answers(50, rep(.7, 3))),
   how_read = function() read_lines("a,b", "1,2", "2,1"),
   wording_row = function() {
     read_lines("a,b,c", "I like it,I mend it,I keep it", "1,2,3", "2,1,3", "4,5,1")

@@ -20,6 +20,12 @@ valid_calls <- function(dir) {
   ran <- run_study(file)
   to <- function(name) file.path(dir, name)
   quick <- list(starts = 2, seed = 1)
+  tables <- tabulate_items(few_answers(), codebook = few_book(), deals = 20)
+  connection <- NULL
+  if (requireNamespace("RSQLite", quietly = TRUE)) {
+    connection <- DBI::dbConnect(RSQLite::SQLite(), file.path(dir, "answers.sqlite"))
+    DBI::dbWriteTable(connection, "answers", as.data.frame(few_answers()))
+  }
   list(
     as_tibble = list(x = solution),
     assess_factorability = list(x = q),
@@ -33,7 +39,14 @@ valid_calls <- function(dir) {
     correlate_items = list(x = q),
     count_factors = list(x = q, replicates = 20, seed = 1, rules = "parallel"),
     cutoff_table = list(),
+    database_table = list(connection = connection, table = "answers"),
     decide = list(study = study, drop = "m1"),
+    draw_tables = list(
+      tables = tables,
+      statistic = function(r) r$values$correlations[1, 2],
+      how = "draw",
+      replicates = 20
+    ),
     extract_components = list(x = r, components = 2),
     extract_factors = c(list(x = r, factors = 2), quick),
     factor_solution = c(list(x = q, factors = 2, replicates = 0), quick),
@@ -46,6 +59,7 @@ valid_calls <- function(dir) {
     keep_items = list(x = q),
     keep_people = list(x = q),
     loading_stability = list(solution = solution, replicates = 20, seed = 1, halves = 2),
+    merge_tables = list(tables, tables),
     name_factors = list(solution = solution),
     parallel_analysis = list(x = q, replicates = 20, seed = 1),
     pattern_table = list(solution = solution),
@@ -61,6 +75,7 @@ valid_calls <- function(dir) {
     retention_rule_table = list(),
     rotate_factors = c(list(solution = extract_factors(r, 2, seed = 1)), quick),
     run_study = list(study = study),
+    sample_people = list(source = answers, n = 5),
     score_formula = list(x = solution),
     score_respondents = list(x = solution, data = q),
     shorten_scales = list(scales = scales, data = q, items = 3, draws = 2, seed = 1),
@@ -71,6 +86,7 @@ valid_calls <- function(dir) {
     sift_rule = list(name = "mine", label = "mine", measure = function(x) 0, limit = 1),
     sift_rules = list(),
     solution_ladder = c(list(x = q, from = 1, to = 2), quick),
+    tabulate_items = list(source = answers, codebook = few_book(), deals = 20),
     study_of = list(solution, answers = answers, codebook = codebook),
     tidy = list(x = solution),
     write_report = list(study = ran, file = to("r.md")),
@@ -121,6 +137,7 @@ how_it_ended <- function(f, arguments) {
 test_that("no wrong value ends in R's own words, and none is run", {
   dir <- withr::local_tempdir()
   calls <- valid_calls(dir)
+  withr::defer(DBI::dbDisconnect(calls$database_table$connection))
   exported <- setdiff(getNamespaceExports("softsieve"), c("repair_cafe", "repair_cafe_codebook"))
   exported <- Filter(function(f) is.function(getExportedValue("softsieve", f)), exported)
   expect_setequal(names(calls), grep("^[.]__", exported, value = TRUE, invert = TRUE))

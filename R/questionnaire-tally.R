@@ -1,0 +1,321 @@
+#' Count answers that are too many for memory
+#'
+#' Goes once over a source of answers, a block of people at a time, and keeps what adds up over
+#' people: for every pair of items the table of who gave which two answers, or, for items of many
+#' values, counts, sums and cross-products. Correlations, and all that follows from them, need no
+#' more; memory depends on the items, not on the people.
+#'
+#' @param source A data frame; the paths of delimited text files or of Parquet files (`*` stands for
+#'   any letters); a function without arguments that hands out a data frame each time it is called,
+#'   and `NULL` at the end; what `DBI::dbSendQuery()` gave; a [database_table()]; or an Arrow stream
+#'   (package nanoarrow), as ADBC drivers hand out.
+#' @param items,codebook,weight,reversed,missing_codes,ends As in [questionnaire()]. Categories and
+#'   keys are settled before the first block: by the codebook's `lowest` and `highest`, or by `ends`,
+#'   or, where nothing says them, by the answers of the first block (told in a finding).
+#' @param group One column: everybody is counted, and each group beside, by its own.
+#' @param missing `"pairwise"`, or `"complete"` to count only people who answered every item.
+#' @param deals Into how many groups people are dealt by chance, by their number: what
+#'   [draw_tables()] draws or leaves out to tell how sure a number is. 1: none.
+#' @param rows People in a block, about.
+#' @param threads Number of threads; all processors, but never more than eight, when `NULL`.
+#' @param delimiter,decimal,encoding For text files: as in [read_responses()].
+#' @return An object of class `item_tables` ([softsieve-result]); `values` holds `items` (tibble, as
+#'   in a questionnaire), `categories` (list: each item's, keyed; `NULL` for items of more than 16),
+#'   `cells` (matrix, one column for each deal: the tables, then each item's own counts), `sums`,
+#'   `cubes` and `origins` (sums, for items of many values and for weights), `people` (matrix, one
+#'   column for each deal: people, with an answer, with all answers, weight, squared weight),
+#'   `missing_codes`, `unfit` (answers of each item that are none of its categories), and `groups`
+#'   (named list of `item_tables`, or `NULL`).
+#' @section How: An answer that is no category of its item (beyond the codebook's ends, or a
+#'   fraction) is missing, and counted. For whole numbers the correlations are, to the last bit,
+#'   those of the same answers in a [questionnaire()].
+#' @section Errors: `softsieve_error_source` (what it cannot read, or what broke), and those of
+#'   [questionnaire()].
+#' @section Findings: `counted_in_blocks`, `unfit_answers`, `ends_of_first_block`, `out_of_range`
+#'   does not occur: such answers are unfit.
+#' @references Miller, R. G. (1974). The jackknife: a review. *Biometrika*, 61, 1-15.
+#' @family large data
+#' @examples
+#' file <- system.file("extdata", "repair_cafe_answers.csv", package = "softsieve")
+#' tables <- tabulate_items(file, codebook = repair_cafe_codebook)
+#' tables
+#' count_factors(tables)
+#' @export
+tabulate_items <- function(
+  source,
+  items = NULL,
+  codebook = NULL,
+  weight = NULL,
+  group = NULL,
+  missing = c("pairwise", "complete"),
+  reversed = NULL,
+  missing_codes = NULL,
+  ends = NULL,
+  deals = 200L,
+  rows = 1e5,
+  threads = NULL,
+  delimiter = NULL,
+  decimal = NULL,
+  encoding = NULL
+) {
+  call <- environment()
+  selected <- list(
+    items = rlang::enquo(items),
+    weight = rlang::enquo(weight),
+    group = rlang::enquo(group),
+    reversed = rlang::enquo(reversed)
+  )
+  missing <- check_choice(missing, "missing", c("pairwise", "complete"))
+  deals <- check_whole(deals, "deals", 1L, 1000L)
+  rows <- check_whole(rows, "rows", 10L, 1e7)
+  threads <- settle_threads(threads)
+  check_reading(delimiter, encoding, "NA", 1, call)
+  if (!is.null(decimal)) check_choice(decimal, "decimal", c(".", ","))
+  if (!is.null(codebook)) {
+    check_class(codebook, "codebook", "data.frame", "read_codebook()")
+    codebook <- tidy_codebook(codebook, call)
+  }
+  key <- list(codes = check_missing_codes(missing_codes), ends = check_ends(ends))
+  state <- new.env()
+  text <- list(delimiter = delimiter, decimal = decimal, encoding = encoding, missing = "NA")
+  people <- with_counter("people counted", function(progress) {
+    read_blocks(
+      source,
+      function(columns) choose_counted(columns, selected, codebook, state, call),
+      function(block, first) {
+        if (!first) begin_tally(block, state, codebook, key, missing, deals, call)
+        add_block(block, first, state, threads, call)
+        progress(first + nrow(block))
+      },
+      call,
+      rows,
+      text
+    )
+  })
+  if (!people) {
+    stop_input("no_answers", "The source must have people.", got = "It has none.", call = call)
+  }
+  settings <- list(
+    missing = missing,
+    weight = state$columns$weight,
+    group = state$columns$group,
+    reversed = state$described$item[state$described$reversed],
+    missing_codes = missing_codes,
+    ends = ends,
+    ends_by = if (is.null(codebook) && is.null(ends)) "answers" else "codebook",
+    deals = deals
+  )
+  finish_tally(state, people, settings, threads, match.call(), call)
+}
+
+# Which columns of the source are what; returns all that are needed.
+choose_counted <- function(columns, selected, codebook, state, call) {
+  check_column_names(columns, "source", call)
+  none <- as.data.frame(matrix(numeric(), 0L, length(columns), dimnames = list(NULL, columns)))
+  chosen <- lapply(stats::setNames(nm = names(selected)), function(name) {
+    select_columns(selected[[name]], none, name, call)
+  })
+  if (length(chosen$group) > 1L) {
+    stop_input(
+      "groups",
+      "`group` must be one column.",
+      got = sprintf("%s came.", name_culprits(chosen$group)),
+      call = call
+    )
+  }
+  chosen$id <- character()
+  chosen$items <- settle_items(chosen, columns, codebook, call)
+  state$columns <- chosen
+  unique(c(chosen$items, chosen$weight, chosen$group))
+}
+
+# What the first block settles: the key, and how each item is counted.
+begin_tally <- function(block, state, codebook, key, missing, deals, call) {
+  items <- state$columns$items
+  described <- describe_items(block[items], codebook)
+  key$reversed <- state$columns$reversed
+  described <- add_to_key(described, key, character(), call)
+  state$words <- key$codes$words
+  read <- read_answers(block[items], described, state$words, call)
+  state$open <- is.na(described$lowest) | is.na(described$highest)
+  first <- drop_missing_codes(read$answers, described)$answers
+  state$described <- take_range(described, first, all = TRUE)
+  state$values <- lapply(seq_along(items), function(i) countable(state$described[i, ], first[, i]))
+  names(state$values) <- items
+  origins <- round((state$described$lowest + state$described$highest) / 2)
+  origins[is.na(origins)] <- 0
+  state$origins <- origins
+  state$new_tally <- function() {
+    sizes <- lengths(state$values)
+    cpp_tally(unname(sizes), deals, length(state$columns$weight) > 0, missing == "complete")
+  }
+  state$tally <- state$new_tally()
+  state$groups <- list()
+  state$unfit <- numeric(length(items))
+  state$codes <- NULL
+}
+
+# The categories that an item can have, or NULL when they are too many or not whole numbers.
+countable <- function(item, answers) {
+  ends <- c(item$lowest, item$highest)
+  whole <- !anyNA(ends) && all(ends == round(ends))
+  there <- answers[!is.na(answers)]
+  if (!whole || diff(ends) > 15 || !all(there == round(there))) return(NULL)
+  seq(ends[1L], ends[2L])
+}
+
+add_block <- function(block, first, state, threads, call) {
+  read <- tryCatch(
+    read_answers(block[state$columns$items], state$described, state$words, call),
+    softsieve_error = function(e) stop_in_block(e, first, nrow(block))
+  )
+  coded <- drop_missing_codes(read$answers, state$described)
+  state$codes <- rbind(state$codes, coded$codes)
+  if (nrow(state$codes) > 1000L) state$codes <- sum_codes(state$codes)
+  ranged <- drop_beyond(coded$answers, state)
+  answers <- key_items(ranged$answers, state$described)
+  weights <- read_weights(block, state$columns$weight, call)
+  unfit <- cpp_tally_add(
+    state$tally,
+    answers,
+    unname(state$values),
+    state$origins,
+    weights,
+    first,
+    threads
+  )
+  state$unfit <- state$unfit + unfit + ranged$beyond
+  if (length(state$columns$group)) {
+    add_groups(as.character(block[[state$columns$group]]), answers, weights, state, threads, call)
+  }
+}
+
+# Answers of items of many values that lie beyond the ends a codebook gave.
+drop_beyond <- function(answers, state) {
+  beyond <- numeric(ncol(answers))
+  for (i in which(!state$open & vapply(state$values, is.null, NA))) {
+    x <- answers[, i]
+    hit <- which(x < state$described$lowest[i] | x > state$described$highest[i])
+    beyond[i] <- length(hit)
+    if (length(hit)) answers[hit, i] <- NA
+  }
+  list(answers = answers, beyond = beyond)
+}
+
+MOST_COUNTED_GROUPS <- 100L
+
+add_groups <- function(group, answers, weights, state, threads, call) {
+  rows <- split(seq_along(group), group)
+  for (name in names(rows)) {
+    if (is.null(state$groups[[name]])) {
+      if (length(state$groups) == MOST_COUNTED_GROUPS) {
+        stop_input(
+          "groups",
+          sprintf("`group` may have up to %d groups.", MOST_COUNTED_GROUPS),
+          got = sprintf("Column %s has more.", state$columns$group),
+          call = call
+        )
+      }
+      state$groups[[name]] <- list(tally = state$new_tally(), people = 0)
+    }
+    at <- rows[[name]]
+    cpp_tally_add(
+      state$groups[[name]]$tally,
+      answers[at, , drop = FALSE],
+      unname(state$values),
+      state$origins,
+      weights[at],
+      state$groups[[name]]$people,
+      threads
+    )
+    state$groups[[name]]$people <- state$groups[[name]]$people + length(at)
+  }
+}
+
+# An error in a block says where in the source the block is.
+stop_in_block <- function(e, first, people) {
+  e$message <- sprintf(
+    "%s\nBetween person %s and person %s of the source.",
+    e$message,
+    format_count(first + 1),
+    format_count(first + people)
+  )
+  rlang::cnd_signal(e)
+}
+
+sum_codes <- function(codes) {
+  if (is.null(codes) || !nrow(codes)) return(codes)
+  total <- stats::aggregate(people ~ item + code, as.data.frame(codes), sum)
+  tibble::as_tibble(total)
+}
+
+finish_tally <- function(state, people, settings, threads, made_by, call) {
+  parts <- function(tally) {
+    read <- cpp_tally_read(tally, threads)
+    none <- !length(read$sums)
+    list(
+      cells = narrow_counts(read$cells, !is.null(settings$weight) && length(settings$weight)),
+      sums = if (!none) read$sums,
+      cubes = if (!none) read$cubes,
+      people = read$people
+    )
+  }
+  about <- list(
+    items = state$described,
+    categories = state$values,
+    origins = state$origins,
+    missing_codes = sum_codes(state$codes),
+    unfit = stats::setNames(state$unfit, state$described$item)
+  )
+  groups <- lapply(state$groups, function(one) {
+    settings$group <- character()
+    new_item_tables(c(about, parts(one$tally)), settings, NULL, made_by)
+  })
+  values <- c(about, parts(state$tally), list(groups = if (length(groups)) groups))
+  silent <- silent_items(values)
+  if (length(silent)) {
+    stop_input(
+      "no_answers",
+      "Every item must have been answered by somebody.",
+      got = sprintf("No answers at all: %s.", name_culprits(silent)),
+      todo = "Leave these items out with `items`, or look whether their missing codes are right.",
+      call = call
+    )
+  }
+  new_item_tables(values, settings, find_in_tally(values, settings, state, people), made_by)
+}
+
+# Counts as whole numbers, which take half the memory.
+narrow_counts <- function(cells, weighted) {
+  if (!weighted && max(cells) < 2^31) storage.mode(cells) <- "integer"
+  cells
+}
+
+find_in_tally <- function(values, settings, state, people) {
+  hit <- which(values$unfit > 0)
+  by_first <- state$open & settings$ends_by == "answers"
+  bind_findings(
+    new_finding(
+      "counted_in_blocks",
+      count_of(people, "person", "people"),
+      count_of(settings$deals, "deal"),
+      value = people
+    ),
+    if (length(hit)) {
+      new_finding(
+        "unfit_answers",
+        names(values$unfit)[hit],
+        vapply(values$unfit[hit], count_of, "", one = "answer"),
+        item = names(values$unfit)[hit],
+        value = values$unfit[hit]
+      )
+    },
+    if (any(by_first)) {
+      new_finding(
+        "ends_of_first_block",
+        name_culprits(values$items$item[by_first]),
+        value = sum(by_first)
+      )
+    }
+  )
+}

@@ -1,0 +1,244 @@
+# Delimited text, a piece of the file at a time: what the first piece tells of encoding, delimiter
+# and marks holds for all of it.
+
+SOURCE_FILES <- spec(
+  name = "files",
+  label = "delimited text files",
+  order = 4,
+  takes = function(x) is.character(x) && length(x) && !anyNA(x),
+  package = "data.table",
+  open = function(x, asked, call) {
+    files <- find_files(x, call)
+    looks <- lapply(files, look_at_text, asked$text, call)
+    one_header(files, looks, call)
+    now <- NULL
+    at <- 0L
+    list(
+      columns = looks[[1L]]$names,
+      take = function() {
+        repeat {
+          if (is.null(now)) {
+            if (at == length(files)) return(NULL)
+            at <<- at + 1L
+            now <<- open_text(files[at], looks[[at]], asked, call)
+          }
+          block <- now$take()
+          if (!is.null(block)) return(block)
+          now$close()
+          now <<- NULL
+        }
+      },
+      close = function() if (!is.null(now)) now$close()
+    )
+  }
+)
+
+# Paths, some of them with * or ?, as the files that there are.
+find_files <- function(x, call) {
+  globs <- grepl("[*?]", x) & !file.exists(x)
+  found <- unlist(Map(function(path, glob) if (glob) sort(Sys.glob(path)) else path, x, globs))
+  empty <- x[globs][lengths(lapply(x[globs], Sys.glob)) == 0]
+  if (length(empty)) {
+    stop_input(
+      "file_missing",
+      "A pattern of file names must find a file.",
+      got = sprintf("None is like %s.", name_culprits(sprintf("\"%s\"", empty))),
+      call = call
+    )
+  }
+  for (file in found) in_name_of(call, check_file(file))
+  unname(found)
+}
+
+# What the beginning of a file tells: encoding, delimiter, columns' names, marks of numbers, whether
+# lines end in a carriage return alone, and how many bytes a person takes.
+look_at_text <- function(file, asked, call) {
+  kind <- kind_of_file(file)
+  if (kind != "text" && !kind %in% PACKED) refuse_kind(file, kind, call)
+  from <- gzfile(file, "rb")
+  on.exit(close(from))
+  bytes <- readBin(from, "raw", 2^20)
+  encoding <- asked$encoding
+  if (is.null(encoding)) encoding <- guess_encoding(bytes)
+  if (grepl("^(UTF-?16|UTF-?32|UCS)", encoding, ignore.case = TRUE)) {
+    stop_input(
+      "encoding",
+      "A file that is read in pieces must be in UTF-8, or in an encoding of one byte a letter.",
+      got = sprintf("\"%s\" is in %s.", basename(file), encoding),
+      todo = "Save it in UTF-8.",
+      call = call
+    )
+  }
+  whole <- length(bytes) < 2^20
+  returns <- !any(bytes == LINE_FEED)
+  cut <- if (whole) length(bytes) else last_line_end(bytes, if (returns) CARRIAGE else LINE_FEED)
+  lines <- text_lines(decode_bytes(bytes[seq_len(cut)], encoding, basename(file), TRUE, call))
+  if (!any(nzchar(trimws(lines)))) stop_no_header(file, call)
+  delimiter <- asked$delimiter
+  if (is.null(delimiter)) delimiter <- find_delimiter(utils::head(lines, 20L))
+  few <- parse_lines(utils::head(lines, 2000L), delimiter, asked$missing)
+  if (!ncol(few)) stop_no_header(file, call)
+  check_column_names(names(few), basename(file), call)
+  marks <- settle_marks(few, asked$decimal, asked$thousands)
+  list(
+    names = names(few),
+    encoding = encoding,
+    delimiter = delimiter,
+    marks = marks,
+    end = if (returns) CARRIAGE else LINE_FEED,
+    width = max(1, cut / max(1, length(lines)))
+  )
+}
+
+LINE_FEED <- as.raw(0x0a)
+CARRIAGE <- as.raw(0x0d)
+QUOTE <- as.raw(0x22)
+
+# The last line end that lies outside quotes; 0 where there is none.
+last_line_end <- function(bytes, end) {
+  ends <- which(bytes == end)
+  if (!length(ends)) return(0L)
+  quotes <- bytes == QUOTE
+  if (!any(quotes)) return(ends[length(ends)])
+  inside <- cumsum(quotes)[ends] %% 2 == 1
+  if (all(inside)) 0L else max(ends[!inside])
+}
+
+# Files that are read as one must have the same columns.
+one_header <- function(files, looks, call) {
+  other <- vapply(looks, function(look) !identical(look$names, looks[[1L]]$names), NA)
+  if (!any(other)) return(invisible())
+  at <- which(other)[1L]
+  stop_input(
+    "items",
+    "Files that are read together must have the same columns in the same order.",
+    got = sprintf(
+      "\"%s\" has others than \"%s\": %s.",
+      basename(files[at]),
+      basename(files[1L]),
+      name_culprits(c(
+        setdiff(looks[[at]]$names, looks[[1L]]$names),
+        setdiff(looks[[1L]]$names, looks[[at]]$names),
+        "their order"
+      ))
+    ),
+    call = call
+  )
+}
+
+# A file as blocks of whole lines.
+open_text <- function(file, look, asked, call) {
+  from <- gzfile(file, "rb")
+  size <- max(2^16, min(2^28, ceiling(asked$rows * look$width)))
+  left <- raw()
+  lines <- 0
+  header <- TRUE
+  ended <- FALSE
+  piece <- function() {
+    repeat {
+      more <- unpack_piece(from, file, call, size)
+      ended <<- !length(more)
+      left <<- c(left, more)
+      cut <- if (ended) length(left) else last_line_end(left, look$end)
+      if (cut || ended) break
+      if (length(left) > MOST_WAITING) stop_open_quote(file, lines, call)
+    }
+    taken <- left[seq_len(cut)]
+    left <<- left[-seq_len(cut)]
+    taken
+  }
+  list(
+    take = function() {
+      while (!ended) {
+        bytes <- piece()
+        if (!length(bytes)) next
+        block <- parse_piece(bytes, file, look, asked$columns, header, lines, call)
+        header <<- FALSE
+        lines <<- lines + block$lines
+        if (length(block$data) && nrow(block$data)) return(block$data)
+      }
+      NULL
+    },
+    close = function() close(from)
+  )
+}
+
+# What an open quote may swallow before it is said to be one.
+MOST_WAITING <- 2^26
+
+stop_open_quote <- function(file, lines, call) {
+  stop_input(
+    "ragged",
+    "Every line of the file must be read as a line.",
+    got = sprintf(
+      "\"%s\": from line %s on, 64 MB were taken for one cell.",
+      basename(file),
+      format_count(lines + 1)
+    ),
+    todo = "Is a quote (\") left open there? Close it, or take it away.",
+    call = call
+  )
+}
+
+# Whole lines as a data frame of the wanted columns; `lines` of the file came before.
+parse_piece <- function(bytes, file, look, wanted, header, lines, call) {
+  text <- decode_bytes(bytes, look$encoding, basename(file), FALSE, call)
+  if (identical(look$end, CARRIAGE)) text <- gsub("\r", "\n", text, fixed = TRUE)
+  quoted <- any(bytes == QUOTE)
+  there <- sum(bytes == look$end) + (bytes[length(bytes)] != look$end)
+  data <- read_numbers(text, look, wanted, header)
+  if (is.character(data) || quoted || nrow(data) != there - header) {
+    # something is not plain: the careful reader says what
+    return(list(data = parse_carefully(text, file, look, wanted, header, lines, call), lines = there))
+  }
+  list(data = data, lines = there)
+}
+
+# The fast way: a data frame, or what stood in the way. Its reader is given a file of ours: a text
+# that it is given may look like a command or an address to it.
+read_numbers <- function(text, look, wanted, header) {
+  refused <- function(e) conditionMessage(e)
+  copy <- tempfile("softsieve-", fileext = ".txt")
+  on.exit(unlink(copy, expand = FALSE), add = TRUE)
+  to <- file(copy, "wb")
+  tryCatch(writeBin(charToRaw(text), to), finally = close(to))
+  data <- tryCatch(
+    data.table::fread(
+      file = copy,
+      sep = look$delimiter,
+      header = FALSE,
+      skip = as.integer(header),
+      select = match(wanted, look$names),
+      col.names = wanted,
+      dec = look$marks$decimal,
+      na.strings = c("", "NA"),
+      blank.lines.skip = FALSE,
+      keepLeadingZeros = TRUE,
+      logical01 = FALSE,
+      integer64 = "character",
+      showProgress = FALSE,
+      data.table = FALSE,
+      nThread = 1L
+    ),
+    error = refused,
+    warning = refused
+  )
+  if (is.character(data)) return(data)
+  plain <- vapply(data, function(x) is.integer(x) || is.double(x) || all(is.na(x)), NA)
+  if (all(plain)) data else "text"
+}
+
+# The way of read_responses(): every line accounted for.
+parse_carefully <- function(text, file, look, wanted, header, before, call) {
+  lines <- text_lines(text)
+  named <- if (header) lines else c(paste0("\"", look$names, "\"", collapse = look$delimiter), lines)
+  data <- parse_lines(named, look$delimiter, "NA")
+  problems <- readr::problems(data)
+  problems$row <- problems$row + before - !header
+  check_even(problems, file, look$delimiter, call)
+  columns <- stats::setNames(lapply(seq_along(data), function(i) data[[i]]), look$names)
+  check_lines(columns, named, basename(file), look$delimiter, call)
+  again <- header_again(columns)
+  if (length(again)) columns <- lapply(columns, function(x) x[-again])
+  as.data.frame(lapply(columns[wanted], tidy_column, marks = look$marks), check.names = FALSE)
+}

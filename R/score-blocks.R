@@ -1,0 +1,293 @@
+# Scores of people who are too many for memory: a block in, its scores out.
+
+score_into <- function(x, source, into, keep, by, rows, asked, call) {
+  if (!rlang::quo_is_null(by)) refuse_into("`by`", "norms of groups", call)
+  if (length(asked$also) && is.null(asked$norms)) {
+    refuse_into("`also` without `norms`", "norms, which these people are not known for yet", call)
+  }
+  if (identical(asked$units, "own")) refuse_into("units = \"own\"", "means of all people", call)
+  rows <- check_whole(rows, "rows", 10L, 1e7L)
+  asked$threads <- settle_threads(asked$threads)
+  scoring <- gather_scoring(x, asked$method, asked$gaps, call)
+  if (asked$errors && scoring$of == "scales" && is.null(asked$reliability)) {
+    refuse_into("`errors` of scales without `reliability`", "the reliability", call)
+  }
+  check_score_target(into, source, call)
+  items <- scoring$items$item
+  kept <- NULL
+  choose <- function(columns) {
+    if (length(intersect(items, columns)) < 2L) stop_other_items(items, columns, call)
+    kept <<- if (rlang::quo_is_null(keep)) character() else choose_columns(columns, keep, call)
+    unique(c(intersect(items, columns), kept))
+  }
+  key <- rlang::hash(list(x$source, x$settings, x$call, asked[setdiff(names(asked), "threads")]))
+  target <- open_target(into, key, call)
+  finished <- FALSE
+  on.exit(if (!finished) target$leave(), add = TRUE)
+  scored <- 0
+  people <- with_counter("people scored", function(progress) {
+    read_blocks(
+      source,
+      choose,
+      function(block, first) {
+        if (!target$passes(block, first)) {
+          table <- score_block(x, block, items, asked, first, call)
+          scored <<- scored + sum(!is.na(table[[ncol(table)]]))
+          target$add(cbind(block[kept], table), block, first)
+        }
+        progress(first + nrow(block))
+      },
+      call,
+      rows,
+      list(missing = "NA")
+    )
+  })
+  if (!people) {
+    stop_input("no_answers", "The source must have people.", got = "It has none.", call = call)
+  }
+  target$finish()
+  finished <- TRUE
+  invisible(tibble::tibble(
+    people = people,
+    scored = scored + target$scored_before(),
+    into = target$name,
+    resumed = target$resumed()
+  ))
+}
+
+refuse_into <- function(what, needs, call) {
+  stop_input(
+    "argument",
+    "Scores that go block by block into a file must need one person's answers only.",
+    got = sprintf("%s needs %s.", what, needs),
+    todo = "Leave it out, or score a sample of people first: sample_people().",
+    call = call
+  )
+}
+
+stop_other_items <- function(items, columns, call) {
+  stop_input(
+    "other_items",
+    "The source must have the items that the scores are made of.",
+    got = sprintf("Not there: %s.", name_culprits(setdiff(items, columns))),
+    call = call
+  )
+}
+
+score_block <- function(x, block, items, asked, first, call) {
+  found <- tryCatch(
+    in_name_of(
+      call,
+      call_with(
+        score_respondents,
+        c(list(x, block[intersect(items, names(block))]), asked[!vapply(asked, is.null, NA)])
+      )
+    ),
+    softsieve_error = function(e) stop_in_block(e, first, nrow(block))
+  )
+  table <- as.data.frame(as_tibble(found))
+  table[setdiff(names(table), "row")]
+}
+
+# ---- where scores go -------------------------------------------------------------------------------
+
+# A target is a list of functions: passes(block, first) (was this block written by an earlier run?),
+# add(table, block, first), finish(), leave() (what to do when it was broken off), scored_before(),
+# resumed(), and its name.
+open_target <- function(into, key, call) {
+  if (inherits(into, "softsieve_database_table")) return(database_target(into, call))
+  form <- tolower(tools::file_ext(into))
+  if (form == "csv") csv_target(into, key, call) else parquet_target(into, call)
+}
+
+check_score_target <- function(into, source, call) {
+  if (inherits(into, "softsieve_database_table")) {
+    if (!isTRUE(into$new)) {
+      stop_input(
+        "source",
+        "Scores must go into a new table.",
+        got = "One that is there came.",
+        todo = "Name one that is not: database_table(connection, table, new = TRUE).",
+        call = call
+      )
+    }
+    same <- inherits(source, "softsieve_database_table") &&
+      identical(source$connection, into$connection)
+    if (same) {
+      stop_input(
+        "source",
+        "Answers must be read and scores written by connections of their own.",
+        got = "Both came with the same connection.",
+        todo = "Connect a second time for `into`.",
+        call = call
+      )
+    }
+    return(invisible())
+  }
+  if (!is.character(into) || length(into) != 1L || is.na(into)) {
+    stop_input(
+      "argument",
+      "`into` must be the path of a CSV or Parquet file, or a new database_table().",
+      got = describe_value(into),
+      call = call
+    )
+  }
+  form <- check_ending(into, c("csv", "parquet"), call)
+  if (form == "parquet") needs_package("nanoparquet", "Parquet files", call)
+  check_writable(dirname(into), call)
+  check_place(into, call)
+}
+
+# An unfinished CSV file stands beside its place, with a note of how far it came: the same scores of
+# the same answers go on there.
+csv_target <- function(into, key, call) {
+  place <- check_place(into, call)
+  beside <- file.path(dirname(place), paste0(ON_THE_WAY, "unfinished-", basename(place)))
+  note <- paste0(beside, ".json")
+  old <- unfinished_note(beside, note, key)
+  chain <- key
+  resumed <- 0
+  scored <- 0
+  begun <- FALSE
+  told <- function(people) {
+    text <- jsonlite::toJSON(
+      list(key = key, chain = chain, people = people, scored = scored, bytes = file.size(beside)),
+      auto_unbox = TRUE,
+      digits = NA
+    )
+    fresh <- paste0(note, "-new")
+    write_text(text, fresh)
+    file.rename(fresh, note)
+  }
+  list(
+    name = into,
+    passes = function(block, first) {
+      chain <<- rlang::hash(list(chain, block))
+      if (is.null(old) || begun) return(FALSE)
+      end <- first + nrow(block)
+      if (end < old$people) return(TRUE)
+      begun <<- TRUE
+      if (end > old$people || chain != old$chain) {
+        # other answers, or blocks of other sizes: from the beginning
+        stop_other_blocks(beside, note, call)
+      }
+      resumed <<- end
+      scored <<- old$scored
+      TRUE
+    },
+    add = function(table, block, first) {
+      if (!begun && is.null(old)) unlink(c(beside, note), expand = FALSE)
+      text <- readr::format_csv(tidy_for_sheet(table), na = "", col_names = first == 0)
+      append_text(text, beside, call)
+      begun <<- TRUE
+      scored <<- scored + sum(!is.na(table[[ncol(table)]]))
+      told(first + nrow(block))
+    },
+    finish = function() {
+      put_in_place(beside, place, call)
+      unlink(note, expand = FALSE)
+    },
+    leave = function() NULL,
+    scored_before = function() if (resumed > 0) old$scored else 0,
+    resumed = function() resumed
+  )
+}
+
+# What an earlier run noted, where it is of the same scores and its file is as it was left.
+unfinished_note <- function(beside, note, key) {
+  if (!file.exists(beside) || !file.exists(note)) return(NULL)
+  old <- tryCatch(jsonlite::fromJSON(readLines(note, warn = FALSE)), error = function(e) NULL)
+  whole <- is.list(old) && identical(old$key, key) && is.numeric(old$people) &&
+    is.numeric(old$bytes) && isTRUE(file.size(beside) >= old$bytes)
+  if (!whole) return(NULL)
+  if (file.size(beside) > old$bytes) cut_file(beside, old$bytes)
+  old
+}
+
+# The first bytes of a file only: it was killed while it wrote.
+cut_file <- function(file, bytes) {
+  short <- paste0(file, "-cut")
+  from <- file(file, "rb")
+  to <- file(short, "wb")
+  left <- bytes
+  while (left > 0) {
+    piece <- readBin(from, "raw", min(left, 2^24))
+    if (!length(piece)) break
+    writeBin(piece, to)
+    left <- left - length(piece)
+  }
+  close(from)
+  close(to)
+  file.rename(short, file)
+}
+
+stop_other_blocks <- function(beside, note, call) {
+  unlink(c(beside, note), expand = FALSE)
+  stop_input(
+    "source",
+    "A file that is gone on with must come from the same answers, in blocks of the same size.",
+    got = "These are others.",
+    todo = "What was written of it was taken away: run it again, from the beginning.",
+    call = call
+  )
+}
+
+append_text <- function(text, file, call) {
+  bytes <- charToRaw(enc2utf8(text))
+  before <- if (file.exists(file)) file.size(file) else 0
+  to <- suppressWarnings(file(file, "ab"))
+  suppressWarnings(tryCatch(writeBin(bytes, to), finally = close(to)))
+  if (isTRUE(file.size(file) == before + length(bytes))) return(invisible())
+  stop_input(
+    "unwritable",
+    "The file must be written whole.",
+    got = sprintf("\"%s\" is shorter on the disk than what was written.", basename(file)),
+    todo = "Is the disk full? Make room and run it again: it goes on where it stopped.",
+    call = call
+  )
+}
+
+parquet_target <- function(into, call) {
+  place <- check_place(into, call)
+  beside <- place_beside(place)
+  list(
+    name = into,
+    passes = function(block, first) FALSE,
+    add = function(table, block, first) {
+      write_checked(
+        beside,
+        function(path) {
+          table <- as.data.frame(table)
+          if (first == 0) nanoparquet::write_parquet(table, path)
+          else nanoparquet::append_parquet(table, path)
+        },
+        basename(place),
+        call
+      )
+    },
+    finish = function() put_in_place(beside, place, call),
+    leave = function() unlink(beside, expand = FALSE),
+    scored_before = function() 0,
+    resumed = function() 0
+  )
+}
+
+# One transaction: all of the table, or none of it.
+database_target <- function(into, call) {
+  connection <- into$connection
+  trying <- function(code) tryCatch(code, error = function(e) stop_database(e, call))
+  trying(DBI::dbBegin(connection))
+  list(
+    name = as.character(DBI::dbQuoteIdentifier(connection, into$table)),
+    passes = function(block, first) FALSE,
+    add = function(table, block, first) {
+      table <- as.data.frame(table)
+      if (first == 0) trying(DBI::dbCreateTable(connection, into$table, table))
+      trying(DBI::dbAppendTable(connection, into$table, table))
+    },
+    finish = function() trying(DBI::dbCommit(connection)),
+    leave = function() try(DBI::dbRollback(connection), silent = TRUE),
+    scored_before = function() 0,
+    resumed = function() 0
+  )
+}

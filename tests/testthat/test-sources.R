@@ -1,0 +1,234 @@
+# Where blocks come from: each kind of source gives what the data frame gives.
+
+book <- function() repair_cafe_codebook
+
+cells_of <- function(source, ...) {
+  rowSums(tabulate_items(source, codebook = repair_cafe_codebook, ...)$values$cells)
+}
+
+# A file of the demo's answers, written by `write`.
+demo_file <- function(ext = ".csv", write = readr::write_csv, env = parent.frame()) {
+  file <- withr::local_tempfile(fileext = ext, .local_envir = env)
+  write(repair_cafe, file)
+  file
+}
+
+expected <- function() cells_of(repair_cafe)
+
+test_that("text files: delimiters, marks, encodings, line ends, packing, several at once", {
+  expect_identical(cells_of(demo_file(), rows = 50), expected())
+  expect_identical(cells_of(demo_file(write = readr::write_csv2)), expected())
+  expect_identical(cells_of(demo_file(".tsv", readr::write_tsv), delimiter = "\t"), expected())
+  expect_identical(cells_of(demo_file(".csv.gz")), expected())
+  returns <- demo_file()
+  text <- readLines(returns)
+  writeBin(charToRaw(paste0(text, collapse = "\r\n")), returns)
+  expect_identical(cells_of(returns, rows = 50), expected())
+  writeBin(charToRaw(paste0(text, collapse = "\r")), returns)
+  expect_identical(cells_of(returns, rows = 50), expected())
+  folder <- withr::local_tempdir()
+  readr::write_csv(repair_cafe[1:300, ], file.path(folder, "a.csv"))
+  readr::write_csv(repair_cafe[301:840, ], file.path(folder, "b.csv"))
+  expect_identical(cells_of(file.path(folder, "*.csv"), rows = 50), expected())
+  readr::write_csv(repair_cafe[301:840, 5:1], file.path(folder, "b.csv"))
+  expect_error(cells_of(file.path(folder, "*.csv")), class = "softsieve_error_items")
+  expect_error(cells_of(file.path(folder, "*.tsv")), class = "softsieve_error_file_missing")
+  latin <- demo_file()
+  data <- repair_cafe
+  data$cafe <- "Caf\u00e9"
+  readr::write_csv(data, latin)
+  bytes <- iconv(paste(readLines(latin, encoding = "UTF-8"), collapse = "\n"), "UTF-8", "latin1", toRaw = TRUE)
+  writeBin(bytes[[1]], latin)
+  expect_identical(unique(sample_people(latin, 9, seed = 1)$cafe), "Caf\u00e9")
+  expect_identical(cells_of(latin, encoding = "latin1"), expected())
+})
+
+test_that("quoted cells over lines, blank lines and repeated headers are taken for what they are", {
+  data <- repair_cafe
+  data$cafe[c(3, 120, 121)] <- c("Mill\nLane", "say \"hi\"", "a,b")
+  file <- withr::local_tempfile(fileext = ".csv")
+  readr::write_csv(data, file)
+  expect_identical(cells_of(file, rows = 40), expected())
+  expect_identical(sample_people(file, 840, seed = 1, rows = 40)$cafe, data$cafe)
+  lines <- readLines(demo_file())
+  writeLines(c(lines[1:100], "", lines[101:400], lines[1], lines[401:841], ""), file)
+  expect_identical(cells_of(file, rows = 40), expected())
+})
+
+test_that("no line is lost: open quotes and ragged lines are errors", {
+  lines <- readLines(demo_file())
+  file <- withr::local_tempfile(fileext = ".csv")
+  open <- lines
+  open[400] <- sub("[0-9]$", "\"3", open[400])
+  writeLines(open, file)
+  expect_error(cells_of(file, rows = 50), class = "softsieve_error_ragged")
+  ragged <- lines
+  ragged[777] <- paste0(ragged[777], ",1")
+  writeLines(ragged, file)
+  expect_error(cells_of(file, rows = 50), "777|776", class = "softsieve_error_ragged")
+  ragged[777] <- "1,2"
+  writeLines(ragged, file)
+  expect_error(cells_of(file, rows = 50), class = "softsieve_error_ragged")
+  writeLines(lines[1], file)
+  expect_error(cells_of(file), class = "softsieve_error_no_answers")
+  writeBin(as.raw(c(0x61, 0x2c, 0x62, 0x0a, 0x31, 0x2c, 0, 0x0a)), file)
+  expect_error(cells_of(file), class = "softsieve_error_encoding")
+})
+
+test_that("no text is a command or an address to the reader", {
+  file <- withr::local_tempfile(fileext = ".csv")
+  made <- withr::local_tempfile()
+  # one line, which some readers would run, or fetch
+  for (line in c(sprintf("touch %s", made), "http://127.0.0.1:9/x y", sprintf("| touch %s", made))) {
+    writeLines(c("a", rep("1", 40), line), file)
+    for (rows in c(10, 40)) try(tabulate_items(file, items = "a", rows = rows), silent = TRUE)
+    writeLines(line, file)
+    try(tabulate_items(file), silent = TRUE)
+  }
+  expect_false(file.exists(made))
+})
+
+test_that("functions, queries, tables, Parquet and Arrow streams give the same", {
+  blocks <- split(repair_cafe, rep(1:9, each = 100, length.out = 840))
+  at <- 0
+  give <- function() {
+    at <<- at + 1
+    if (at > 9) NULL else blocks[[at]]
+  }
+  expect_identical(cells_of(give), expected())
+  expect_error(tabulate_items(function() 3), class = "softsieve_error_source")
+  expect_error(tabulate_items(function() NULL), class = "softsieve_error")
+  skip_if_not_installed("nanoparquet")
+  parquet <- withr::local_tempfile(fileext = ".parquet")
+  nanoparquet::write_parquet(repair_cafe, parquet)
+  expect_identical(cells_of(parquet, rows = 111), expected())
+  writeBin(charToRaw("PAR1 and no more PAR1"), parquet)
+  expect_error(cells_of(parquet), class = "softsieve_error")
+  skip_if_not_installed("nanoarrow")
+  stream <- nanoarrow::as_nanoarrow_array_stream(as.data.frame(repair_cafe))
+  expect_identical(cells_of(stream), expected())
+})
+
+test_that("SQLite: tables and queries, names that need quotes, what is not there, what breaks", {
+  skip_if_not_installed("RSQLite")
+  connection <- DBI::dbConnect(RSQLite::SQLite(), ":memory:")
+  name <- "answers\"; DROP TABLE x; --"
+  DBI::dbWriteTable(connection, name, as.data.frame(repair_cafe))
+  table <- database_table(connection, name)
+  expect_identical(cells_of(table, rows = 100), expected())
+  expect_output(print(table), "DROP TABLE")
+  expect_identical(nrow(sample_people(table, 10, seed = 1)), 10L)
+  sql <- paste("SELECT * FROM", DBI::dbQuoteIdentifier(connection, name))
+  result <- DBI::dbSendQuery(connection, sql)
+  expect_identical(cells_of(result, rows = 100), expected())
+  DBI::dbClearResult(result)
+  expect_error(database_table(connection, "nothing"), class = "softsieve_error_source")
+  expect_error(database_table("x", "nothing"), class = "softsieve_error_class")
+  DBI::dbWriteTable(connection, "other", data.frame(a = 1, b = 2))
+  expect_error(cells_of(database_table(connection, "other")), class = "softsieve_error_items")
+  DBI::dbDisconnect(connection)
+  expect_error(cells_of(table), class = "softsieve_error_source")
+})
+
+test_that("a source that breaks in the middle says how far it came", {
+  at <- 0
+  give <- function() {
+    at <<- at + 1
+    if (at == 3) stop("the line went dead")
+    repair_cafe[1:100, ]
+  }
+  expect_error(tabulate_items(give, codebook = book()), "After 200 people", class = "softsieve_error_source")
+  expect_error(tabulate_items(3), class = "softsieve_error_source")
+})
+
+test_that("scores of everybody go into a file, a table, or nowhere", {
+  solution <- solution4()
+  whole <- as.data.frame(as_tibble(score_respondents(solution, motives())))
+  folder <- withr::local_tempdir()
+  file <- file.path(folder, "scores.csv")
+  told <- score_respondents(solution, repair_cafe, into = file, keep = person, rows = 100)
+  expect_identical(told$people, 840)
+  expect_identical(told$scored, sum(!is.na(whole$F4)) + 0)
+  written <- as.data.frame(readr::read_csv(file, show_col_types = FALSE))
+  expect_identical(written$person, whole$person)
+  expect_equal(written[paste0("F", 1:4)], whole[paste0("F", 1:4)], tolerance = 1e-14)
+  expect_identical(list.files(folder, all.files = TRUE, no.. = TRUE), "scores.csv")
+  # broken off, and gone on with
+  at <- 0
+  broken <- TRUE
+  give <- function() {
+    at <<- at + 1
+    if (at == 6 && broken) stop("the line went dead")
+    if (at > 9) NULL else repair_cafe[seq(100 * at - 99, min(840, 100 * at)), ]
+  }
+  again <- file.path(folder, "again.csv")
+  expect_error(
+    score_respondents(solution, give, into = again, keep = person),
+    class = "softsieve_error_source"
+  )
+  expect_false(file.exists(again))
+  at <- 0
+  broken <- FALSE
+  told <- score_respondents(solution, give, into = again, keep = person)
+  expect_identical(told$resumed, 500)
+  expect_identical(told$scored, sum(!is.na(whole$F4)) + 0)
+  expect_identical(readLines(again), readLines(file))
+  # not of other answers
+  at <- 0
+  broken <- TRUE
+  third <- file.path(folder, "third.csv")
+  expect_error(score_respondents(solution, give, into = third), class = "softsieve_error_source")
+  other <- transform(repair_cafe, m1 = rev(m1))
+  expect_error(
+    score_respondents(solution, other, into = third, rows = 100),
+    class = "softsieve_error_source"
+  )
+  expect_identical(list.files(folder, "third", all.files = TRUE), character())
+  skip_if_not_installed("RSQLite")
+  connection <- DBI::dbConnect(RSQLite::SQLite(), ":memory:")
+  withr::defer(DBI::dbDisconnect(connection))
+  score_respondents(
+    solution,
+    repair_cafe,
+    into = database_table(connection, "scores", new = TRUE),
+    rows = 100
+  )
+  expect_equal(DBI::dbReadTable(connection, "scores")$F1, whole$F1, tolerance = 1e-14)
+  at <- 0
+  expect_error(
+    score_respondents(solution, give, into = database_table(connection, "half", new = TRUE)),
+    class = "softsieve_error_source"
+  )
+  expect_false(DBI::dbExistsTable(connection, "half"))
+  expect_error(database_table(connection, "scores", new = TRUE), class = "softsieve_error_source")
+  expect_error(
+    score_respondents(solution, repair_cafe, into = database_table(connection, "scores")),
+    class = "softsieve_error_source"
+  )
+})
+
+test_that("scores that need everybody are refused where people come in blocks", {
+  solution <- solution4()
+  file <- withr::local_tempfile(fileext = ".csv")
+  into <- function(...) score_respondents(solution, repair_cafe, into = file, ...)
+  expect_error(into(also = "percentile"), class = "softsieve_error_argument")
+  expect_error(into(by = cafe), class = "softsieve_error_argument")
+  expect_error(into(units = "own"), class = "softsieve_error_argument")
+  expect_error(
+    score_respondents(form_scales(solution), repair_cafe, into = file, errors = TRUE),
+    class = "softsieve_error_argument"
+  )
+  expect_error(
+    score_respondents(solution, repair_cafe[1:3], into = file),
+    class = "softsieve_error_other_items"
+  )
+  expect_error(
+    score_respondents(solution, repair_cafe, into = "scores.docx"),
+    class = "softsieve_error_ending"
+  )
+  expect_false(file.exists(file))
+  norms <- score_respondents(solution, motives(), also = "percentile")
+  told <- into(also = "percentile", norms = norms, keep = cafe, rows = 200)
+  expect_identical(told$people, 840)
+  expect_true("F1_percentile" %in% names(readr::read_csv(file, show_col_types = FALSE)))
+})
