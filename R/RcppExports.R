@@ -81,8 +81,8 @@ cpp_measure_people <- function(plan) {
     .Call(`_softsieve_cpp_measure_people`, plan)
 }
 
-cpp_resample_people <- function(plan, replicates, groups, most_single, seed, threads, progress) {
-    .Call(`_softsieve_cpp_resample_people`, plan, replicates, groups, most_single, seed, threads, progress)
+cpp_resample_people <- function(plan, replicates, groups, first, count, most_single, seed, threads, progress) {
+    .Call(`_softsieve_cpp_resample_people`, plan, replicates, groups, first, count, most_single, seed, threads, progress)
 }
 
 cpp_sample_eigenvalues <- function(people, items, root, basis, first, replicates, seed, threads, progress) {
@@ -129,8 +129,8 @@ cpp_draw_people <- function(unit_of, stratum_of, seed, column, half) {
     .Call(`_softsieve_cpp_draw_people`, unit_of, stratum_of, seed, column, half)
 }
 
-cpp_resample_solution <- function(answers, weights, unit_of, stratum_of, plan, dealt, replicates, halves, most_single, parts, seed, threads, progress) {
-    .Call(`_softsieve_cpp_resample_solution`, answers, weights, unit_of, stratum_of, plan, dealt, replicates, halves, most_single, parts, seed, threads, progress)
+cpp_resample_solution <- function(answers, weights, unit_of, stratum_of, plan, dealt, replicates, halves, first, count, most_single, parts, seed, threads, progress) {
+    .Call(`_softsieve_cpp_resample_solution`, answers, weights, unit_of, stratum_of, plan, dealt, replicates, halves, first, count, most_single, parts, seed, threads, progress)
 }
 
 cpp_best_subsets <- function(covariances, loadings, uniquenesses, size, measure, forced, facet, least, best) {

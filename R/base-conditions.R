@@ -57,3 +57,5 @@ hint_nearest <- function(typed, choices) {
   if (!length(away) || min(away) > bearable) return(character())
   sprintf("Did you mean \"%s\"?", choices[which.min(away)])
 }
+
+first_line <- function(text) strsplit(paste0(text, "\n"), "\n", fixed = TRUE)[[1L]][1L]

@@ -191,3 +191,15 @@ FINDING_PARTS_DRAWN <- spec(
   severity = "note",
   meaning = "Standard errors from 500 parts differ from those of single people by some 3 %."
 )
+
+FINDING_WORKERS_DIFFER <- spec(
+  name = "workers_differ",
+  label = "%s came from workers whose processors reckon otherwise in the last digits.",
+  order = 90,
+  stage = "workers",
+  severity = "note",
+  meaning = paste(
+    "Numbers agree with those of one machine to some twelve digits, but not to the last bit. Nothing",
+    "is to be done, unless every bit must come again: then use machines of one kind."
+  )
+)

@@ -127,5 +127,3 @@ stop_broken <- function(e, people, call) {
     call = call
   )
 }
-
-first_line <- function(text) strsplit(paste0(text, "\n"), "\n", fixed = TRUE)[[1L]][1L]

@@ -69,13 +69,30 @@ drawing_plan <- function(given, parts, whole, x, weights, dealt = NULL) {
 }
 
 draw_plan <- function(plan, replicates, groups, seed, threads) {
-  drawn <- with_progress("Resampled people", replicates + groups, function(progress) {
-    cpp_resample_people(plan, replicates, groups, MANY_PEOPLE, seed, threads, progress)
-  })
+  payload <- list(plan = plan, replicates = replicates, groups = groups, seed = seed)
+  columns <- as.integer(replicates + groups)
+  label <- "Resampled people"
+  ran <- run_ranges("reliability_in_range", columns, payload, threads, label, align = 24L)
+  drawn <- ran$value
   list(
+    finding = ran$findings,
     replicates = replicates,
     draws = drawn[, seq_len(replicates), drop = FALSE],
     without = drawn[, replicates + seq_len(groups), drop = FALSE]
+  )
+}
+
+reliability_in_range <- function(first, count, payload, threads, progress) {
+  cpp_resample_people(
+    payload$plan,
+    payload$replicates,
+    payload$groups,
+    as.integer(first),
+    as.integer(count),
+    MANY_PEOPLE,
+    payload$seed,
+    threads,
+    progress
   )
 }
 

@@ -104,23 +104,30 @@ CHANCE_ORDINAL <- spec(
 
 # `redraw`: from the shares of categories instead of shuffling.
 draw_held <- function(held, redraw, basis, seed, threads) {
+  payload <- list(held = held, redraw = redraw, basis = basis, seed = seed)
   function(first, count, progress, root = NULL) {
-    cpp_resampled_eigenvalues(
-      held$coded,
-      held$at_coded,
-      held$plain,
-      held$at_plain,
-      held$kind,
-      held$weights,
-      redraw,
-      basis,
-      first,
-      count,
-      seed,
-      threads,
-      progress
-    )
+    if (workers_there() < 2L) return(held_in_range(first, count, payload, threads, progress))
+    run_ranges("held_in_range", count, payload, threads, "Chance eigenvalues", first)$value
   }
+}
+
+held_in_range <- function(first, count, payload, threads, progress) {
+  held <- payload$held
+  cpp_resampled_eigenvalues(
+    held$coded,
+    held$at_coded,
+    held$plain,
+    held$at_plain,
+    held$kind,
+    held$weights,
+    payload$redraw,
+    payload$basis,
+    as.integer(first),
+    as.integer(count),
+    payload$seed,
+    threads,
+    progress
+  )
 }
 
 # The answers in the form that the core shuffles: items with tables, and plain numbers.

@@ -62,8 +62,7 @@ sift_paths <- function(
     )
   }
   asked <- paths_asked(now, steps, draws, seed)
-  run <- function(path) walk_path(path, now, answers)
-  walked <- in_name_of(call, walk_all(asked, run, threads))
+  walked <- in_name_of(call, walk_all(asked, now, answers, threads))
   values <- values_of_paths(x, asked, walked, toss_up)
   new_result(
     "sift_paths",
@@ -110,26 +109,28 @@ paths_asked <- function(now, steps, draws, seed) {
   c(unlist(limits, recursive = FALSE), orders, numbers, drawn)
 }
 
-# All paths, on several processes where the system can; in turn where it cannot.
-walk_all <- function(asked, run, threads) {
+# All paths, by the workers of a plan, or on several processes where the system can; in turn where it
+# cannot.
+walk_all <- function(asked, now, answers, threads) {
+  payload <- list(asked = asked, now = now, answers = answers)
+  run_ranges("paths_in_range", length(asked), payload, threads, "Walking paths")$value
+}
+
+paths_in_range <- function(first, count, payload, threads, progress) {
+  asked <- payload$asked[first + seq_len(count)]
+  run <- function(path) walk_path(path, payload$now, payload$answers)
   several <- threads > 1L && .Platform$OS.type == "unix"
   size <- if (several) 8L * threads else 4L
-  with_progress("Walking paths", length(asked), function(progress) {
-    found <- list()
-    for (start in seq(1L, length(asked), by = size)) {
-      part <- asked[seq(start, min(start + size - 1L, length(asked)))]
-      done <- if (several) {
-        parallel::mclapply(part, run, mc.cores = threads)
-      } else {
-        lapply(part, run)
-      }
-      failed <- Filter(function(one) inherits(one, "try-error"), done)
-      if (length(failed)) stop(attr(failed[[1L]], "condition"))
-      found <- c(found, done)
-      progress(length(found))
-    }
-    found
-  })
+  found <- list()
+  for (start in seq(1L, length(asked), by = size)) {
+    part <- asked[seq(start, min(start + size - 1L, length(asked)))]
+    done <- if (several) parallel::mclapply(part, run, mc.cores = threads) else lapply(part, run)
+    failed <- Filter(function(one) inherits(one, "try-error"), done)
+    if (length(failed)) stop(attr(failed[[1L]], "condition"))
+    found <- c(found, done)
+    progress(length(found))
+  }
+  found
 }
 
 # The end of one path: items left, scales (a list of items), factors, why it ended; of a draw the

@@ -77,7 +77,7 @@ shorten_scales <- function(
   parts <- stats::setNames(lapply(names, function(name) {
     shorten_one(given, name, sizes[[name]], pinned, least_per_facet, by, best, data, call)
   }), names)
-  drawn <- if (draws) shorten_draws(parts, given, by, draws, seed)
+  drawn <- if (draws) shorten_draws(parts, given, by, draws, seed, 1L)
   new_result(
     "short_forms",
     values_of_short(parts, given, drawn, by),
@@ -208,30 +208,34 @@ subsets_of <- function(plan, factor, size, best) {
 }
 
 # Sets chosen in people drawn, and the measure inside and outside.
-shorten_draws <- function(parts, given, by, draws, seed) {
-  x <- given$answers$values$answers
+shorten_draws <- function(parts, given, by, draws, seed, threads) {
+  payload <- list(parts = parts, answers = given$answers$values$answers, by = by, seed = seed)
+  run_ranges("sets_in_range", draws, payload, threads, "Choosing in other people")$value
+}
+
+sets_in_range <- function(first, count, payload, threads, progress) {
+  x <- payload$answers
+  by <- payload$by
   n <- nrow(x)
-  with_progress("Choosing in other people", draws, function(progress) {
-    lapply(seq_len(draws), function(i) {
-      rows <- drawn_rows(n, seed, i)
-      out <- setdiff(seq_len(n), rows)
-      found <- lapply(parts, function(part) {
-        inside <- pairwise_covariances(x[rows, part$plan$items, drop = FALSE])
-        outside <- pairwise_covariances(x[out, part$plan$items, drop = FALSE])
-        if (anyNA(inside) || anyNA(outside)) return(NULL)
-        plan <- part$plan
-        plan$covariances <- inside
-        factor <- one_factor_of(inside)
-        set <- subsets_of(plan, factor, part$size, 1L)$sets[1L, ]
-        list(
-          set = set,
-          inside = measures_of_set(inside, factor, set)[[by]],
-          outside = measures_of_set(outside, one_factor_of(outside), set)[[by]]
-        )
-      })
-      progress(i)
-      found
+  lapply(seq_len(count), function(i) {
+    rows <- drawn_rows(n, payload$seed, first + i)
+    out <- setdiff(seq_len(n), rows)
+    found <- lapply(payload$parts, function(part) {
+      inside <- pairwise_covariances(x[rows, part$plan$items, drop = FALSE])
+      outside <- pairwise_covariances(x[out, part$plan$items, drop = FALSE])
+      if (anyNA(inside) || anyNA(outside)) return(NULL)
+      plan <- part$plan
+      plan$covariances <- inside
+      factor <- one_factor_of(inside)
+      set <- subsets_of(plan, factor, part$size, 1L)$sets[1L, ]
+      list(
+        set = set,
+        inside = measures_of_set(inside, factor, set)[[by]],
+        outside = measures_of_set(outside, one_factor_of(outside), set)[[by]]
+      )
     })
+    progress(i)
+    found
   })
 }
 

@@ -119,17 +119,21 @@ draw_solutions <- function(
   )
   plan <- core_plan_of(solution, starts, basis)
   columns <- replicates + 2L * halves
-  drawn <- with_progress(label, columns, function(progress) {
-    if (is.null(plan)) {
-      draw_plainly(given, solution, starts, basis, threads, progress)
-    } else {
-      draw_in_core(given, plan, correlations$settings$missing, threads, progress)
-    }
-  })
-  name_drawn(drawn, solution$values$loadings)
+  drawn <- if (is.null(plan)) {
+    payload <- list(given = given, solution = solution, starts = starts, basis = basis)
+    run_ranges("solutions_by_stages", columns, payload, threads, label)
+  } else {
+    payload <- core_payload(given, plan, correlations$settings$missing)
+    run_ranges("solutions_in_core", columns, payload, threads, label, align = COLUMNS_TOGETHER)
+  }
+  c(name_drawn(drawn$value, solution$values$loadings), list(findings = drawn$findings))
 }
 
-draw_in_core <- function(given, plan, missing, threads, progress) {
+# Columns of draws that the core makes by one matrix product (core_resample_people.h).
+COLUMNS_TOGETHER <- 24L
+
+# All that the core needs to draw.
+core_payload <- function(given, plan, missing) {
   counts <- is_item_tables(given$answers)
   x <- if (counts) {
     matrix(0, 0L, nrow(given$answers$values$items))
@@ -145,18 +149,33 @@ draw_in_core <- function(given, plan, missing, threads, progress) {
     units$unit_of <- units$unit_of[whole]
   }
   x[is.na(x)] <- NaN
+  list(
+    answers = x,
+    weights = if (is.null(weights)) numeric() else weights,
+    units = units,
+    plan = plan,
+    dealt = if (counts) dealt_counts(given$answers),
+    replicates = given$replicates,
+    halves = given$halves,
+    seed = given$seed
+  )
+}
+
+solutions_in_core <- function(first, count, payload, threads, progress) {
   cpp_resample_solution(
-    x,
-    if (is.null(weights)) numeric() else weights,
-    units$unit_of,
-    units$stratum_of,
-    plan,
-    if (counts) dealt_counts(given$answers),
-    given$replicates,
-    given$halves,
+    payload$answers,
+    payload$weights,
+    payload$units$unit_of,
+    payload$units$stratum_of,
+    payload$plan,
+    payload$dealt,
+    payload$replicates,
+    payload$halves,
+    as.integer(first),
+    as.integer(count),
     DRAWN_SINGLY,
     DRAWN_PARTS,
-    given$seed,
+    payload$seed,
     threads,
     progress
   )
@@ -204,19 +223,28 @@ knows_rotation <- function(spec, settings) {
 }
 
 # The same draws through the stages.
-draw_plainly <- function(given, solution, starts, basis, threads, progress) {
+solutions_by_stages <- function(first, count, payload, threads, progress) {
+  solution <- payload$solution
+  given <- payload$given
   p <- nrow(solution$values$loadings)
   k <- ncol(solution$values$loadings)
-  columns <- given$replicates + 2L * given$halves
-  out <- matrix(NA_real_, p * k + k * k + 2L * p + k + 1L, columns)
-  for (column in seq_len(columns)) {
-    times <- times_drawn(given, column)
+  out <- matrix(NA_real_, p * k + k * k + 2L * p + k + 1L, count)
+  for (i in seq_len(count)) {
+    times <- times_drawn(given, first + i)
     found <- tryCatch(
-      solve_drawn(given$answers, times, solution, starts, basis, given$seed, threads),
+      solve_drawn(
+        given$answers,
+        times,
+        solution,
+        payload$starts,
+        payload$basis,
+        given$seed,
+        threads
+      ),
       softsieve_error = function(e) NULL
     )
-    if (!is.null(found)) out[, column] <- found
-    progress(column)
+    if (!is.null(found)) out[, i] <- found
+    progress(i)
   }
   out
 }

@@ -137,6 +137,7 @@ loading_stability <- function(
     c(solution$settings, own),
     bind_findings(
       findings_that_travel(solution$findings),
+      drawn$findings,
       find_in_stability(values, own, ncol(solution$values$loadings)),
       find_in_units_drawn(values, own, units)
     ),

@@ -43,7 +43,7 @@ cover <- function(skewed) {
     plan <- plan_of(make(people, i, skewed))
     ways <- list(single = people, parts = 1000L)
     sapply(ways, function(most_single) {
-      drawn <- core("cpp_resample_people")(plan, draws, 0L, most_single, i, 1L, NULL)
+      drawn <- core("cpp_resample_people")(plan, draws, 0L, 0L, draws, most_single, i, 1L, NULL)
       limits <- apply(drawn[seq_along(names), ], 1L, quantile, c(0.025, 0.975), na.rm = TRUE)
       c(truth >= limits[1L, ] & truth <= limits[2L, ], limits[2L, ] - limits[1L, ])
     })

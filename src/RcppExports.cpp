@@ -276,18 +276,20 @@ BEGIN_RCPP
 END_RCPP
 }
 // cpp_resample_people
-Rcpp::NumericMatrix cpp_resample_people(Rcpp::List plan, int replicates, int groups, int most_single, double seed, int threads, Rcpp::Nullable<Rcpp::Function> progress);
-RcppExport SEXP _softsieve_cpp_resample_people(SEXP planSEXP, SEXP replicatesSEXP, SEXP groupsSEXP, SEXP most_singleSEXP, SEXP seedSEXP, SEXP threadsSEXP, SEXP progressSEXP) {
+Rcpp::NumericMatrix cpp_resample_people(Rcpp::List plan, int replicates, int groups, int first, int count, int most_single, double seed, int threads, Rcpp::Nullable<Rcpp::Function> progress);
+RcppExport SEXP _softsieve_cpp_resample_people(SEXP planSEXP, SEXP replicatesSEXP, SEXP groupsSEXP, SEXP firstSEXP, SEXP countSEXP, SEXP most_singleSEXP, SEXP seedSEXP, SEXP threadsSEXP, SEXP progressSEXP) {
 BEGIN_RCPP
     Rcpp::RObject rcpp_result_gen;
     Rcpp::traits::input_parameter< Rcpp::List >::type plan(planSEXP);
     Rcpp::traits::input_parameter< int >::type replicates(replicatesSEXP);
     Rcpp::traits::input_parameter< int >::type groups(groupsSEXP);
+    Rcpp::traits::input_parameter< int >::type first(firstSEXP);
+    Rcpp::traits::input_parameter< int >::type count(countSEXP);
     Rcpp::traits::input_parameter< int >::type most_single(most_singleSEXP);
     Rcpp::traits::input_parameter< double >::type seed(seedSEXP);
     Rcpp::traits::input_parameter< int >::type threads(threadsSEXP);
     Rcpp::traits::input_parameter< Rcpp::Nullable<Rcpp::Function> >::type progress(progressSEXP);
-    rcpp_result_gen = Rcpp::wrap(cpp_resample_people(plan, replicates, groups, most_single, seed, threads, progress));
+    rcpp_result_gen = Rcpp::wrap(cpp_resample_people(plan, replicates, groups, first, count, most_single, seed, threads, progress));
     return rcpp_result_gen;
 END_RCPP
 }
@@ -448,8 +450,8 @@ BEGIN_RCPP
 END_RCPP
 }
 // cpp_resample_solution
-Rcpp::NumericMatrix cpp_resample_solution(Rcpp::NumericMatrix answers, Rcpp::NumericVector weights, Rcpp::IntegerVector unit_of, Rcpp::IntegerVector stratum_of, Rcpp::List plan, Rcpp::Nullable<Rcpp::List> dealt, int replicates, int halves, int most_single, int parts, double seed, int threads, Rcpp::Nullable<Rcpp::Function> progress);
-RcppExport SEXP _softsieve_cpp_resample_solution(SEXP answersSEXP, SEXP weightsSEXP, SEXP unit_ofSEXP, SEXP stratum_ofSEXP, SEXP planSEXP, SEXP dealtSEXP, SEXP replicatesSEXP, SEXP halvesSEXP, SEXP most_singleSEXP, SEXP partsSEXP, SEXP seedSEXP, SEXP threadsSEXP, SEXP progressSEXP) {
+Rcpp::NumericMatrix cpp_resample_solution(Rcpp::NumericMatrix answers, Rcpp::NumericVector weights, Rcpp::IntegerVector unit_of, Rcpp::IntegerVector stratum_of, Rcpp::List plan, Rcpp::Nullable<Rcpp::List> dealt, int replicates, int halves, int first, int count, int most_single, int parts, double seed, int threads, Rcpp::Nullable<Rcpp::Function> progress);
+RcppExport SEXP _softsieve_cpp_resample_solution(SEXP answersSEXP, SEXP weightsSEXP, SEXP unit_ofSEXP, SEXP stratum_ofSEXP, SEXP planSEXP, SEXP dealtSEXP, SEXP replicatesSEXP, SEXP halvesSEXP, SEXP firstSEXP, SEXP countSEXP, SEXP most_singleSEXP, SEXP partsSEXP, SEXP seedSEXP, SEXP threadsSEXP, SEXP progressSEXP) {
 BEGIN_RCPP
     Rcpp::RObject rcpp_result_gen;
     Rcpp::traits::input_parameter< Rcpp::NumericMatrix >::type answers(answersSEXP);
@@ -460,12 +462,14 @@ BEGIN_RCPP
     Rcpp::traits::input_parameter< Rcpp::Nullable<Rcpp::List> >::type dealt(dealtSEXP);
     Rcpp::traits::input_parameter< int >::type replicates(replicatesSEXP);
     Rcpp::traits::input_parameter< int >::type halves(halvesSEXP);
+    Rcpp::traits::input_parameter< int >::type first(firstSEXP);
+    Rcpp::traits::input_parameter< int >::type count(countSEXP);
     Rcpp::traits::input_parameter< int >::type most_single(most_singleSEXP);
     Rcpp::traits::input_parameter< int >::type parts(partsSEXP);
     Rcpp::traits::input_parameter< double >::type seed(seedSEXP);
     Rcpp::traits::input_parameter< int >::type threads(threadsSEXP);
     Rcpp::traits::input_parameter< Rcpp::Nullable<Rcpp::Function> >::type progress(progressSEXP);
-    rcpp_result_gen = Rcpp::wrap(cpp_resample_solution(answers, weights, unit_of, stratum_of, plan, dealt, replicates, halves, most_single, parts, seed, threads, progress));
+    rcpp_result_gen = Rcpp::wrap(cpp_resample_solution(answers, weights, unit_of, stratum_of, plan, dealt, replicates, halves, first, count, most_single, parts, seed, threads, progress));
     return rcpp_result_gen;
 END_RCPP
 }
@@ -652,7 +656,7 @@ static const R_CallMethodDef CallEntries[] = {
     {"_softsieve_cpp_measure_ordinal", (DL_FUNC) &_softsieve_cpp_measure_ordinal, 3},
     {"_softsieve_cpp_measure_hierarchy", (DL_FUNC) &_softsieve_cpp_measure_hierarchy, 8},
     {"_softsieve_cpp_measure_people", (DL_FUNC) &_softsieve_cpp_measure_people, 1},
-    {"_softsieve_cpp_resample_people", (DL_FUNC) &_softsieve_cpp_resample_people, 7},
+    {"_softsieve_cpp_resample_people", (DL_FUNC) &_softsieve_cpp_resample_people, 9},
     {"_softsieve_cpp_sample_eigenvalues", (DL_FUNC) &_softsieve_cpp_sample_eigenvalues, 9},
     {"_softsieve_cpp_resampled_eigenvalues", (DL_FUNC) &_softsieve_cpp_resampled_eigenvalues, 13},
     {"_softsieve_cpp_spectrum", (DL_FUNC) &_softsieve_cpp_spectrum, 2},
@@ -664,7 +668,7 @@ static const R_CallMethodDef CallEntries[] = {
     {"_softsieve_cpp_chance_spectrum", (DL_FUNC) &_softsieve_cpp_chance_spectrum, 2},
     {"_softsieve_cpp_align_factors", (DL_FUNC) &_softsieve_cpp_align_factors, 2},
     {"_softsieve_cpp_draw_people", (DL_FUNC) &_softsieve_cpp_draw_people, 5},
-    {"_softsieve_cpp_resample_solution", (DL_FUNC) &_softsieve_cpp_resample_solution, 13},
+    {"_softsieve_cpp_resample_solution", (DL_FUNC) &_softsieve_cpp_resample_solution, 15},
     {"_softsieve_cpp_best_subsets", (DL_FUNC) &_softsieve_cpp_best_subsets, 9},
     {"_softsieve_cpp_categories", (DL_FUNC) &_softsieve_cpp_categories, 3},
     {"_softsieve_cpp_table_correlations", (DL_FUNC) &_softsieve_cpp_table_correlations, 6},

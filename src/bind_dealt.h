@@ -51,6 +51,15 @@ inline std::shared_ptr<const DealtCounts> dealt_of(const Rcpp::List& given) {
   return out;
 }
 
+// Columns first to first + count - 1 of so many.
+inline ColumnRange range_of(int first, int count, int columns) {
+  must_hold(first >= 0 && count >= 0 && first <= columns - count,
+            "a range must lie within the draws");
+  must_hold(first % static_cast<int>(columns_at_once) == 0,
+            "a range must begin where a matrix product does");
+  return {static_cast<std::size_t>(first), static_cast<std::size_t>(first + count)};
+}
+
 }  // namespace softsieve
 
 #endif

@@ -205,17 +205,19 @@ Rcpp::NumericVector cpp_measure_people(Rcpp::List plan) {
   return out;
 }
 
-// Measures (named) x (replicates + groups): resampled people, then people without each group.
+// Measures (named) x count: columns first..first + count - 1 (from 0) of resampled people, then of
+// people without each group.
 // [[Rcpp::export(rng = false)]]
-Rcpp::NumericMatrix cpp_resample_people(Rcpp::List plan, int replicates, int groups,
-                                        int most_single, double seed, int threads,
+Rcpp::NumericMatrix cpp_resample_people(Rcpp::List plan, int replicates, int groups, int first,
+                                        int count, int most_single, double seed, int threads,
                                         Rcpp::Nullable<Rcpp::Function> progress) {
   check_counts(seed, threads, replicates);
   must_hold(groups >= 0, "the number of parts must be at least 0");
+  const ColumnRange range = range_of(first, count, replicates + groups);
   const PeoplePlan people = plan_of(plan);
-  Rcpp::NumericMatrix out(static_cast<int>(measures_of(people)), replicates + groups);
+  Rcpp::NumericMatrix out(static_cast<int>(measures_of(people)), count);
   stop_if_interrupted(resample_people(
-      people, static_cast<std::size_t>(replicates), static_cast<std::size_t>(groups), most_single,
+      people, static_cast<std::size_t>(replicates), static_cast<std::size_t>(groups), range, most_single,
       static_cast<std::uint64_t>(seed), threads, out.begin(), watch_of(progress)));
   Rcpp::rownames(out) = names_of_people(people);
   return out;

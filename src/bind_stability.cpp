@@ -86,7 +86,7 @@ Rcpp::NumericVector cpp_draw_people(Rcpp::IntegerVector unit_of, Rcpp::IntegerVe
       units, half ? halve_units(units, from, number) : draw_units(units, from, number)));
 }
 
-// What core_stability.h says of each draw and half, a column each. answers: people x items, NaN
+// What core_stability.h says of draws and halves first..first + count - 1 (from 0), a column each. answers: people x items, NaN
 // where missing; weights: one for each person, or none; dealt: counts instead (then answers have no
 // rows, and a unit is a deal).
 // [[Rcpp::export(rng = false)]]
@@ -94,10 +94,11 @@ Rcpp::NumericMatrix cpp_resample_solution(Rcpp::NumericMatrix answers, Rcpp::Num
                                           Rcpp::IntegerVector unit_of,
                                           Rcpp::IntegerVector stratum_of, Rcpp::List plan,
                                           Rcpp::Nullable<Rcpp::List> dealt, int replicates,
-                                          int halves, int most_single, int parts, double seed,
+                                          int halves, int first, int count, int most_single, int parts, double seed,
                                           int threads, Rcpp::Nullable<Rcpp::Function> progress) {
   check_counts(seed, threads, replicates);
   must_hold(halves >= 0 && parts >= 2 && most_single >= 0, "halves and parts must be counts");
+  const ColumnRange range = range_of(first, count, replicates + 2 * halves);
   const SolutionPlan solution = solution_plan_of(plan);
   must_hold(answers.ncol() == solution.target.rows(), "every item needs its loadings");
   std::shared_ptr<const DealtCounts> counts;
@@ -109,9 +110,9 @@ Rcpp::NumericMatrix cpp_resample_solution(Rcpp::NumericMatrix answers, Rcpp::Num
                           units_of(unit_of, stratum_of), counts};
   Rcpp::NumericMatrix out(
       static_cast<int>(numbers_of_solution(answers.ncol(), solution.target.cols())),
-      replicates + 2 * halves);
+      count);
   stop_if_interrupted(resample_solution(drawn, solution, static_cast<std::size_t>(replicates),
-                                        static_cast<std::size_t>(halves), most_single, parts,
+                                        static_cast<std::size_t>(halves), range, most_single, parts,
                                         static_cast<std::uint64_t>(seed), threads, out.begin(),
                                         watch_of(progress)));
   return out;

@@ -246,12 +246,11 @@ VectorXd unit_weights(Eigen::Index n, std::size_t column, std::size_t replicates
   return w;
 }
 
-constexpr std::size_t columns_at_once = 24;
-
 // Draws of parts of the people whose sums are there, and all parts but some.
 Status resample_sums(const People& people, const SumRows& rows, const MatrixXd& sums,
-                     Anchor& anchor, std::size_t columns, std::size_t replicates,
-                     std::uint64_t seed, int threads, double* out, const Watch& watch) {
+                     Anchor& anchor, std::size_t replicates, std::size_t groups,
+                     const ColumnRange& range, std::uint64_t seed, int threads, double* out,
+                     const Watch& watch) {
   const PeoplePlan& plan = people.plan;
   if (!anchor.filled) {
     const VectorXd all = sums.rowwise().sum();
@@ -265,12 +264,12 @@ Status resample_sums(const People& people, const SumRows& rows, const MatrixXd& 
   }
   auto make_worker = [&] {
     return [&](std::size_t batch) {
-      const std::size_t from = batch * columns_at_once,
-                        to = std::min(columns, from + columns_at_once);
+      const std::size_t from = range.first + batch * columns_at_once,
+                        to = std::min(range.last, from + columns_at_once);
       MatrixXd w(sums.cols(), static_cast<Eigen::Index>(to - from));
       for (std::size_t column = from; column < to; ++column)
         w.col(static_cast<Eigen::Index>(column - from)) =
-            unit_weights(sums.cols(), column, replicates, columns - replicates, seed);
+            unit_weights(sums.cols(), column, replicates, groups, seed);
       const MatrixXd all = sums * w;
       MatrixXd r;
       VectorXd sds;
@@ -278,10 +277,11 @@ Status resample_sums(const People& people, const SumRows& rows, const MatrixXd& 
         const double* here = all.col(static_cast<Eigen::Index>(column - from)).data();
         moments_of_sums(people, rows, here, r, sds);
         measure_from(people, r, sds, SummedTables(people, rows, here), anchor, true,
-                     out + column * measures_of(plan));
+                     out + (column - range.first) * measures_of(plan));
       }
     };
   };
+  const std::size_t columns = range.last - range.first;
   const Watch count = [&](std::size_t done) {
     return watch(std::min(done * columns_at_once, columns));
   };
@@ -292,16 +292,15 @@ Status resample_sums(const People& people, const SumRows& rows, const MatrixXd& 
 }  // namespace
 
 Status resample_people(const PeoplePlan& plan, std::size_t replicates, std::size_t groups,
-                       int most_single, std::uint64_t seed, int threads, double* out,
-                       const Watch& watch) {
+                       const ColumnRange& range, int most_single, std::uint64_t seed, int threads,
+                       double* out, const Watch& watch) {
   const People people(plan);
   const Eigen::Index n = plan.answers.rows();
-  const std::size_t columns = replicates + groups;
   Anchor anchor(plan);
   if (plan.dealt) {
     const SumRows rows(people);
-    return resample_sums(people, rows, sum_deals(people, rows), anchor, columns, replicates, seed,
-                         threads, out, watch);
+    return resample_sums(people, rows, sum_deals(people, rows), anchor, replicates, groups, range,
+                         seed, threads, out, watch);
   }
   const VectorXd base = base_weights(plan);
   std::vector<double> all_people(measures_of(plan));
@@ -309,17 +308,19 @@ Status resample_people(const PeoplePlan& plan, std::size_t replicates, std::size
   anchor.filled = true;
   if (n <= std::max(most_single, people_parts)) {
     auto make_worker = [&] {
-      return [&](std::size_t column) {
-        const VectorXd w = unit_weights(n, column, replicates, groups, seed).cwiseProduct(base);
-        measure_weighted(people, w, anchor, out + column * measures_of(plan));
+      return [&](std::size_t i) {
+        const VectorXd w =
+            unit_weights(n, range.first + i, replicates, groups, seed).cwiseProduct(base);
+        measure_weighted(people, w, anchor, out + i * measures_of(plan));
       };
     };
-    return run_replicates(columns, threads, make_worker, watch);
+    return run_replicates(range.last - range.first, threads, make_worker, watch);
   }
   const SumRows rows(people);
   const MatrixXd sums =
       sum_parts(people, rows, parts_of_people(n, people_parts, seed), people_parts, base);
-  return resample_sums(people, rows, sums, anchor, columns, replicates, seed, threads, out, watch);
+  return resample_sums(people, rows, sums, anchor, replicates, groups, range, seed, threads, out,
+                       watch);
 }
 
 }  // namespace softsieve

@@ -36,21 +36,29 @@ struct PeoplePlan {
 
 constexpr int people_parts = 500;
 
+// Which columns of the draws are made: first to last - 1. What a column holds does not depend on
+// it, as long as ranges begin at multiples of columns_at_once (columns that are made by one matrix
+// product).
+struct ColumnRange {
+  std::size_t first, last;
+};
+constexpr std::size_t columns_at_once = 24;
+
 // How many numbers one set of people gives: measure::count for each scale, then 6 for each scale
 // and all.
 std::size_t measures_of(const PeoplePlan& plan);
 
 // Draws people with replacement `replicates` times (replicate i from stream (seed, i)), then leaves
 // out one of `groups` parts of the people after the other (person i is in part i mod groups). Row r
-// of `out` (column-major, measures_of() rows, replicates + groups columns) holds all measures:
+// of `out` (column-major, measures_of() rows, a column for each of `range`) holds all measures:
 // column 0 .. replicates - 1 the draws, the rest the parts. Of more than `most_single` people,
 // people_parts shuffled parts of equal size are drawn and left out instead of single ones: sums
 // over parts are made once, and all draws are one matrix product; where there are counts, their
 // deals are drawn and left out. Moments are those of all who answered both items of a pair. The
 // same on any number of threads.
 Status resample_people(const PeoplePlan& plan, std::size_t replicates, std::size_t groups,
-                       int most_single, std::uint64_t seed, int threads, double* out,
-                       const Watch& watch);
+                       const ColumnRange& range, int most_single, std::uint64_t seed, int threads,
+                       double* out, const Watch& watch);
 
 // The measures with every person counted as `plan` says.
 std::vector<double> measure_people(const PeoplePlan& plan);

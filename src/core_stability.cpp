@@ -173,13 +173,11 @@ VectorXd counts_of(const Units& units, std::size_t column, std::size_t replicate
   return number % 2 ? VectorXd(VectorXd::Ones(half.size()) - half) : half;
 }
 
-constexpr std::size_t columns_at_once = 24;
-
 }  // namespace
 
 Status resample_solution(const DrawnPeople& drawn, const SolutionPlan& plan, std::size_t replicates,
-                         std::size_t halves, int most_single, int parts, std::uint64_t seed,
-                         int threads, double* out, const Watch& watch) {
+                         std::size_t halves, const ColumnRange& range, int most_single, int parts,
+                         std::uint64_t seed, int threads, double* out, const Watch& watch) {
   const Index n = drawn.answers.rows();
   const VectorXd base = drawn.weights.empty()
                             ? VectorXd(VectorXd::Ones(n))
@@ -190,18 +188,19 @@ Status resample_solution(const DrawnPeople& drawn, const SolutionPlan& plan, std
   all.scales = 0;
   all.ordinal = false;
   const People people(all);
-  const std::size_t columns = replicates + 2 * halves;
+  const std::size_t columns = range.last - range.first;
   const std::size_t rows_out = numbers_of_solution(drawn.answers.cols(), plan.target.cols());
   // the streams of rotation are apart from those of the draws
   const auto turning_seed = [seed](std::size_t column) {
     return Stream(seed, (std::uint64_t{1} << 42) + column).bits();
   };
   const auto solve = [&](const MatrixXd& r, const VectorXd& sds, std::size_t column) {
-    solve_alike(r, sds, plan, turning_seed(column), out + column * rows_out);
+    solve_alike(r, sds, plan, turning_seed(column), out + (column - range.first) * rows_out);
   };
   if (!drawn.dealt && n <= most_single) {
     auto make_worker = [&] {
-      return [&](std::size_t column) {
+      return [&](std::size_t i) {
+        const std::size_t column = range.first + i;
         const VectorXd counts = counts_of(drawn.units, column, replicates, seed);
         const VectorXd w = spread_over_people(drawn.units, counts).cwiseProduct(base);
         MatrixXd r;
@@ -221,8 +220,8 @@ Status resample_solution(const DrawnPeople& drawn, const SolutionPlan& plan, std
                                     : sum_parts(people, rows, units.unit_of, units.count(), base);
   auto make_worker = [&] {
     return [&](std::size_t batch) {
-      const std::size_t from = batch * columns_at_once,
-                        to = std::min(columns, from + columns_at_once);
+      const std::size_t from = range.first + batch * columns_at_once,
+                        to = std::min(range.last, from + columns_at_once);
       MatrixXd w(units.count(), static_cast<Index>(to - from));
       for (std::size_t column = from; column < to; ++column)
         w.col(static_cast<Index>(column - from)) = counts_of(units, column, replicates, seed);

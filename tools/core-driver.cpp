@@ -245,9 +245,9 @@ void drive_reliability() {
   must(std::isfinite(plain[measure::categorical]), "categorical omega");
   const std::size_t rows = measures_of(plan);
   std::vector<double> one(rows * 30), four(rows * 30);
-  must(resample_people(plan, 20, 10, 2500, 3, 1, one.data(), nobody) == Status::done,
+  must(resample_people(plan, 20, 10, {0, 30}, 2500, 3, 1, one.data(), nobody) == Status::done,
        "drawn people");
-  must(resample_people(plan, 20, 10, 2500, 3, 4, four.data(), nobody) == Status::done,
+  must(resample_people(plan, 20, 10, {0, 30}, 2500, 3, 4, four.data(), nobody) == Status::done,
        "drawn people, four threads");
   for (std::size_t i = 0; i < one.size(); ++i)
     must(one[i] == four[i] || (std::isnan(one[i]) && std::isnan(four[i])), "threads agree");
@@ -258,9 +258,9 @@ void drive_reliability() {
     for (int person = 0; person < 720; ++person)
       plan.answers.row(person) = few.row((person * 7) % 120);
     if (!gaps) plan.answers = plan.answers.array().isNaN().select(2.0, plan.answers);
-    must(resample_people(plan, 20, 10, 100, 3, 1, one.data(), nobody) == Status::done,
+    must(resample_people(plan, 20, 10, {0, 30}, 100, 3, 1, one.data(), nobody) == Status::done,
          "drawn parts");
-    must(resample_people(plan, 20, 10, 100, 3, 4, four.data(), nobody) == Status::done,
+    must(resample_people(plan, 20, 10, {0, 30}, 100, 3, 4, four.data(), nobody) == Status::done,
          "drawn parts, four threads");
     for (std::size_t i = 0; i < one.size(); ++i)
       must(one[i] == four[i] || (std::isnan(one[i]) && std::isnan(four[i])),
@@ -275,6 +275,75 @@ void drive_reliability() {
   bool all = true;
   must(split_halves(s, 500, 1, all).size() == 500 && !all, "split halves");
   must(discriminations(plan.answers, 0.27).size() == 8, "discrimination");
+}
+
+// The same people as counts of deals: the tables of blocks are those of all, and drawn deals
+// measure.
+void drive_tally() {
+  const Watch nobody = [](std::size_t) { return true; };
+  const int n = 3000, p = 4;
+  std::vector<std::int8_t> codes(n * p);
+  std::vector<double> values(n * p), weights(n);
+  Stream stream(9, 0);
+  for (int person = 0; person < n; ++person) {
+    const double factor = stream.normal();
+    weights[static_cast<std::size_t>(person)] = stream.uniform();
+    for (int item = 0; item < p; ++item) {
+      const double x = factor + stream.normal();
+      const std::size_t cell = static_cast<std::size_t>(item * n + person);
+      const bool gap = stream.uniform() < 0.05;
+      codes[cell] = static_cast<std::int8_t>(gap || item == 3 ? -1 : x < -1 ? 0 : x < 1 ? 1 : 2);
+      values[cell] = gap ? NAN : item == 3 ? std::floor(10 * x) : codes[cell] + 1.0;
+    }
+  }
+  for (const bool weighted : {false, true})
+    for (const bool complete : {false, true}) {
+      auto counts = std::make_shared<DealtCounts>();
+      counts->shape = {{3, 3, 3, 0}, 25, weighted, complete};
+      counts->values = {{1, 2, 3}, {1, 2, 3}, {1, 2, 3}, {}};
+      Tally one(counts->shape), four(counts->shape);
+      const double* w = weighted ? weights.data() : nullptr;
+      one.add({codes.data(), values.data(), w, n}, 0, 1);
+      four.add({codes.data(), values.data(), w, n}, 0, 4);
+      one.settle(1);
+      four.settle(4);
+      counts->cells.resize(static_cast<Eigen::Index>(one.cells(0).size()), 25);
+      for (int d = 0; d < 25; ++d) {
+        must(one.cells(d) == four.cells(d), "deals on any number of threads");
+        std::copy(one.cells(d).begin(), one.cells(d).end(), counts->cells.col(d).data());
+        counts->sums.push_back(one.sums(d));
+      }
+      must(std::fabs(counts->cells.col(0).head(9).sum() - counts->sums[0].weight(0, 1)) < 1e-9,
+           "a table holds all who answered both");
+      PeoplePlan plan;
+      plan.answers.resize(0, p);
+      plan.scale_of = {0, 0, 0, 0};
+      plan.scales = 1;
+      plan.splits = {{}};
+      plan.ordinal = true;
+      plan.dealt = counts;
+      std::vector<double> out(measures_of(plan) * 35);
+      must(resample_people(plan, 10, 25, {0, 35}, 10, 3, 3, out.data(), nobody) == Status::done,
+           "deals drawn");
+      must(out[measure::alpha] > 0.1, "alpha of deals");
+      DrawnPeople drawn;
+      drawn.answers.resize(0, p);
+      drawn.dealt = counts;
+      for (int d = 0; d < 25; ++d)
+        drawn.units.unit_of.push_back(d);
+      drawn.units.stratum_of.assign(25, 0);
+      SolutionPlan solution{};
+      solution.target = Eigen::MatrixXd::Constant(p, 1, 0.6);
+      solution.start = Eigen::VectorXd::Constant(p, 0.6);
+      solution.starts = 1;
+      solution.lowest = 0.005;
+      solution.discrepancy = Discrepancy::least_squares;
+      std::vector<double> found(numbers_of_solution(p, 1) * 8);
+      must(resample_solution(drawn, solution, 6, 1, {0, 8}, 10, 20, 7, 2, found.data(), nobody) ==
+               Status::done,
+           "solutions of deals");
+      must(found[0] > 0.1, "loadings of deals");
+    }
 }
 
 // Solutions of people drawn again: every way, with gaps, one by one, in clusters, in parts.
@@ -314,23 +383,23 @@ static void drive_stability() {
           plan.discrepancy =
               covariances ? Discrepancy::maximum_likelihood : Discrepancy::generalised;
           std::vector<double> one(14 * rows), two(14 * rows);
-          must(resample_solution(people, plan, 10, 2, 500, 20, 7, 3, one.data(), nobody) ==
+          must(resample_solution(people, plan, 10, 2, {0, 14}, 500, 20, 7, 3, one.data(), nobody) ==
                    Status::done,
                "drawn");
-          resample_solution(people, plan, 10, 2, 500, 20, 7, 1, two.data(), nobody);
+          resample_solution(people, plan, 10, 2, {0, 14}, 500, 20, 7, 1, two.data(), nobody);
           must(one == two, "the same on any number of threads");
         }
   std::vector<double> parts(14 * rows);
-  resample_solution(people, plan, 10, 2, 50, 20, 7, 2, parts.data(), nobody);
+  resample_solution(people, plan, 10, 2, {0, 14}, 50, 20, 7, 2, parts.data(), nobody);
   must(std::isfinite(parts[0]), "parts");
   people.weights.assign(n, 0.5);
   for (int& unit : people.units.unit_of)
     unit /= 4;
   people.units.stratum_of.assign(30, 0);
-  resample_solution(people, plan, 10, 2, 50, 40, 7, 2, parts.data(), nobody);
+  resample_solution(people, plan, 10, 2, {0, 14}, 50, 40, 7, 2, parts.data(), nobody);
   must(std::isfinite(parts[0]), "clusters");
   people.answers.col(1).setZero();
-  resample_solution(people, plan, 3, 0, 500, 20, 7, 2, parts.data(), nobody);
+  resample_solution(people, plan, 3, 0, {0, 3}, 500, 20, 7, 2, parts.data(), nobody);
   must(std::isnan(parts[0]), "an item without variance");
   const Alignment back = align_factors(plan.target.rowwise().reverse(), plan.target);
   must(back.column[0] == 1 && back.column[1] == 0 && back.congruence.minCoeff() > .999, "aligned");
@@ -567,6 +636,7 @@ int main() {
   drive_tables();
   drive_reliability();
   drive_stability();
+  drive_tally();
   drive_prediction();
   drive_subsets();
   return 0;

@@ -10,10 +10,12 @@
 #include "core_polychoric.h"
 #include "core_prediction.h"
 #include "core_reliability.h"
+#include "core_resample_people.h"
 #include "core_rotation.h"
 #include "core_search.h"
 #include "core_subsets.h"
 #include "core_tables.h"
+#include "core_tally.h"
 #include "core_weighted.h"
 
 #include <Eigen/Cholesky>
@@ -235,6 +237,57 @@ void fuzz_reliability(Bytes& in) {
   bool all;
   split_halves(s, 40, in.byte(), all);
   discriminations(in.answers(in.whole(4, 40), p, 0.2), 0.27);
+}
+
+// Blocks of any size, items with and without categories, weights, and draws of the deals.
+void fuzz_tally(Bytes& in) {
+  const int p = in.whole(1, 6), deals = in.whole(1, 7);
+  auto counts = std::make_shared<DealtCounts>();
+  counts->shape = {{}, deals, in.whole(0, 1) == 1, in.whole(0, 1) == 1};
+  bool sums = counts->shape.weighted;
+  for (int i = 0; i < p; ++i) {
+    counts->shape.categories.push_back(in.whole(0, 3) ? in.whole(1, most_categories) : 0);
+    sums = sums || !counts->shape.categories.back();
+    counts->values.emplace_back();
+    for (int c = 0; c < counts->shape.categories.back(); ++c)
+      counts->values.back().push_back(c + 1.0);
+  }
+  Tally tally(counts->shape);
+  std::uint64_t first = 0;
+  for (int block = in.whole(0, 3); block > 0; --block) {
+    const auto people =
+        static_cast<std::size_t>(in.whole(0, 1) ? in.whole(0, 255) * 9 : in.whole(0, 5));
+    std::vector<std::int8_t> codes(people * static_cast<std::size_t>(p));
+    std::vector<double> values(sums ? codes.size() : 0), weights(people);
+    for (std::size_t cell = 0; cell < codes.size(); ++cell) {
+      const int categories = counts->shape.categories[cell / people];
+      codes[cell] = static_cast<std::int8_t>(categories ? in.whole(-1, categories - 1) : -1);
+      if (sums)
+        values[cell] = in.whole(0, 5) ? in.number() : std::numeric_limits<double>::quiet_NaN();
+    }
+    for (double& w : weights)
+      w = in.share();
+    tally.add({codes.data(), sums ? values.data() : nullptr,
+               counts->shape.weighted ? weights.data() : nullptr, people},
+              first, in.whole(1, 3));
+    first += people;
+  }
+  tally.settle(2);
+  counts->cells.resize(static_cast<Eigen::Index>(tally.cells(0).size()), deals);
+  for (int d = 0; d < deals; ++d) {
+    for (Eigen::Index cell = 0; cell < counts->cells.rows(); ++cell)
+      counts->cells(cell, d) = tally.cells(d)[static_cast<std::size_t>(cell)];
+    if (sums) counts->sums.push_back(tally.sums(d));
+  }
+  PeoplePlan plan;
+  plan.answers.resize(0, p);
+  plan.scale_of.assign(static_cast<std::size_t>(p), 0);
+  plan.scales = 1;
+  plan.splits = {{}};
+  plan.ordinal = true;
+  plan.dealt = counts;
+  std::vector<double> out(measures_of(plan) * static_cast<std::size_t>(3 + deals));
+  resample_people(plan, 3, static_cast<std::size_t>(deals), {0, static_cast<std::size_t>(3 + deals)}, 10, in.byte(), 2, out.data(), nobody);
 }
 
 void fuzz_align(Bytes& in) {

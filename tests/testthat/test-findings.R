@@ -51,6 +51,11 @@ FIRES <- list(
     x$values$n <- 5000
     x
   },
+  workers_differ = function() {
+    hand <- core("hand_of_worker")()
+    hand$numbers <- "else"
+    list(findings = core("find_in_hands")(list(hand), environment()))
+  },
   counted_in_blocks = function() tabulate_items(loaded_answers(50, rep(.7, 3)), ends = c(1, 5)),
   unfit_answers = function() tabulate_items(loaded_answers(50, rep(.7, 3)), ends = c(2, 5)),
   ends_of_first_block = function() tabulate_items(loaded_answers(50, rep(.7, 3))),

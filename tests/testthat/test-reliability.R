@@ -600,7 +600,7 @@ test_that("parts of many people give what single people do, within what draws di
     bifactor_uniquenesses = numeric()
   )
   drawn <- function(most, threads = 1L) {
-    core$cpp_resample_people(plan, 300L, 10L, most, 5, threads, NULL)
+    core$cpp_resample_people(plan, 300L, 10L, 0L, 310L, most, 5, threads, NULL)
   }
   single <- drawn(5000L)
   parts <- drawn(2500L)
@@ -618,7 +618,7 @@ test_that("parts of many people give what single people do, within what draws di
   weighted <- plan
   weighted$weights <- rep(c(1, 3), 1600)
   expect_gt(
-    max(abs(core$cpp_resample_people(weighted, 20L, 0L, 2500L, 5, 1L, NULL)[1, ] - parts[1, 1:20])),
+    max(abs(core$cpp_resample_people(weighted, 20L, 0L, 0L, 20L, 2500L, 5, 1L, NULL)[1, ] - parts[1, 1:20])),
     1e-4
   )
 })

@@ -1,0 +1,248 @@
+# Work that consists of replicates 0, 1, ..., each keyed by (seed, number), so that any range of them
+# can be made anywhere: here, on threads, or by the workers of a plan of the package future.
+#
+# A worker function has the form worker(first, count, payload, threads, progress) and gives a matrix
+# with a column for each replicate (or a list as long). It is sent by its name, with a payload of
+# plain data.
+
+# How long a range should take at least, in seconds: ten times what sending it costs.
+RANGE_SECONDS <- c(local = 0.5, batch = 20)
+
+# All of `count` replicates (from `first` on), and findings about workers. Ranges begin at multiples
+# of `align`, from which on replicates are made together.
+run_ranges <- function(
+  worker,
+  count,
+  payload,
+  threads,
+  label,
+  first = 0L,
+  align = 1L,
+  call = caller_env()
+) {
+  here <- function(from, many, progress) {
+    get(worker, mode = "function")(first + from, many, payload, threads, progress)
+  }
+  all_here <- function() {
+    with_progress(label, count, function(progress) here(0L, count, progress))
+  }
+  workers <- workers_there()
+  if (workers < 2L || count < 4L * align) return(list(value = all_here(), findings = NULL))
+  # the first few are made here, and tell how long the others take
+  began <- proc.time()[["elapsed"]]
+  pilot <- here(0L, align, function(done) NULL)
+  seconds <- proc.time()[["elapsed"]] - began
+  size <- range_size(seconds, align, count - align, threads, workers)
+  if (is.na(size)) {
+    say_why("%s: not sent to workers, as it takes too little time.", label)
+    return(list(value = all_here(), findings = NULL))
+  }
+  key <- rlang::hash(list(worker, first, count, align, payload))
+  kept <- kept_ranges(key)
+  kept[["0"]] <- pilot
+  ranges <- missing_ranges(kept, count, size)
+  say_why("%s: %d ranges go to %d workers.", label, nrow(ranges), workers)
+  sent <- with_progress(label, max(1L, nrow(ranges)), function(progress) {
+    send_ranges(worker, ranges, first, payload, key, kept, progress, call)
+  })
+  findings <- find_in_hands(sent$hands, call)
+  forget_ranges(key)
+  list(value = join_pieces(sent$kept), findings = findings)
+}
+
+# Ranges (start, count) that no piece covers, each of up to `size` replicates.
+missing_ranges <- function(kept, count, size) {
+  starts <- as.integer(names(kept))
+  ends <- starts + vapply(kept, pieces_long, 0L)
+  order <- order(starts)
+  from <- c(0L, ends[order])
+  to <- c(starts[order], count)
+  gaps <- Filter(function(i) to[i] > from[i], seq_along(from))
+  rows <- lapply(gaps, function(i) {
+    start <- seq(from[i], to[i] - 1L, by = size)
+    data.frame(start = start, count = pmin(size, to[i] - start))
+  })
+  do.call(rbind, c(list(data.frame(start = integer(), count = integer())), rows))
+}
+
+pieces_long <- function(piece) if (is.matrix(piece)) ncol(piece) else length(piece)
+
+join_pieces <- function(pieces) {
+  pieces <- unname(pieces[order(as.integer(names(pieces)))])
+  if (is.matrix(pieces[[1L]])) do.call(cbind, pieces) else do.call(c, pieces)
+}
+
+# How many workers the plan has; 1 where there is none, or where this is one.
+workers_there <- function() {
+  if (!isNamespaceLoaded("future")) return(1L)
+  if (inherits(future::plan(), "sequential")) return(1L)
+  workers <- future::nbrOfWorkers()
+  as.integer(min(workers, 1000))
+}
+
+# Replicates in a range, a multiple of `align`; NA where sending does not pay.
+range_size <- function(seconds, align, rest, threads, workers) {
+  batch <- inherits(future::plan(), "batchtools")
+  least <- getOption(
+    "softsieve.range_seconds",
+    RANGE_SECONDS[[if (batch) "batch" else "local"]]
+  )
+  # a worker has one thread
+  each <- max(1e-6, seconds * min(threads, align) / align)
+  if (rest * each / threads < 4 * least) return(NA_integer_)
+  size <- max(least / each, rest / (8 * workers))
+  as.integer(align * max(1, ceiling(size / align)))
+}
+
+say_why <- function(...) {
+  if (isTRUE(getOption("softsieve.verbose"))) rlang::inform(sprintf(...))
+}
+
+# What a worker does: the range, and what tells whether it reckons as others do.
+range_on_worker <- function(worker, first, count, payload) {
+  list(
+    value = get(worker, mode = "function")(first, count, payload, 1L, function(done) NULL),
+    hand = hand_of_worker()
+  )
+}
+
+# A version, and numbers that may differ in their last bits between processors.
+hand_of_worker <- function() {
+  grid <- seq(-20, 20, length.out = 1001L)
+  list(
+    version = as.character(utils::packageVersion("softsieve")),
+    numbers = rlang::hash(list(
+      exp(grid),
+      log(grid[grid > 0]),
+      cpp_sample_eigenvalues(50L, 8L, matrix(0, 0L, 0L), "components", 0L, 1L, 1, 1L, NULL)
+    ))
+  )
+}
+
+MOST_TRIES <- 3L
+
+# Ranges go out, as many at once as there are workers; one whose worker died goes out again.
+send_ranges <- function(worker, ranges, first, payload, key, kept, progress, call) {
+  left <- seq_len(nrow(ranges))
+  tries <- integer(nrow(ranges))
+  hands <- list()
+  out <- list()
+  tick <- range_ticker(nrow(ranges))
+  while (length(left) || length(out)) {
+    while (length(left) && length(out) < workers_there()) {
+      i <- left[1L]
+      left <- left[-1L]
+      tries[i] <- tries[i] + 1L
+      from <- first + ranges$start[i]
+      out[[as.character(i)]] <- send_range(worker, from, ranges$count[i], payload)
+    }
+    ended <- names(out)[vapply(out, has_ended, NA)]
+    if (!length(ended)) Sys.sleep(0.02)
+    for (name in ended) {
+      i <- as.integer(name)
+      got <- what_came(out[[name]])
+      out[[name]] <- NULL
+      if (inherits(got, "error")) {
+        if (!inherits(got, "FutureError") || tries[i] == MOST_TRIES) stop_range(got, call)
+        left <- c(left, i)
+        if (!renew_workers()) next
+        # what the other workers had ends with them, which is not its fault
+        lost <- as.integer(names(out))
+        tries[lost] <- tries[lost] - 1L
+        left <- c(lost, left)
+        out <- list()
+        break
+      }
+      hands <- c(hands, list(got$hand))
+      kept[[as.character(ranges$start[i])]] <- got$value
+      keep_range(key, kept, as.character(ranges$start[i]))
+      progress(nrow(ranges) - length(left) - length(out))
+      tick()
+    }
+  }
+  list(kept = kept, hands = hands)
+}
+
+# A future, or the error of a worker that could not be reached.
+send_range <- function(worker, first, count, payload) {
+  tryCatch(
+    future::future(
+      utils::getFromNamespace("range_on_worker", "softsieve")(worker, first, count, payload),
+      globals = list(worker = worker, first = first, count = count, payload = payload),
+      packages = character(),
+      seed = NULL,
+      lazy = FALSE
+    ),
+    error = function(e) as_future_error(e)
+  )
+}
+
+has_ended <- function(one) {
+  inherits(one, "error") || tryCatch(future::resolved(one), error = function(e) TRUE)
+}
+
+what_came <- function(one) {
+  if (inherits(one, "error")) return(one)
+  tryCatch(future::value(one), error = function(e) e)
+}
+
+# What a worker that is gone makes of being spoken to.
+as_future_error <- function(e) {
+  if (!inherits(e, "FutureError")) class(e) <- c("FutureError", class(e))
+  e
+}
+
+# Workers that R holds connections to are started anew when one has gone; TRUE where they were.
+renew_workers <- function() {
+  if (!inherits(future::plan(), "cluster")) return(FALSE)
+  plans <- future::plan("list")
+  # (a plan that is given again as it is keeps its workers)
+  future::plan("sequential")
+  future::plan(plans)
+  TRUE
+}
+
+# What people who use the package progressr asked to be told by.
+range_ticker <- function(steps) {
+  if (!requireNamespace("progressr", quietly = TRUE)) return(function() NULL)
+  step <- progressr::progressor(steps = steps)
+  function() step()
+}
+
+stop_range <- function(e, call) {
+  if (inherits(e, "softsieve_error")) rlang::cnd_signal(e)
+  lacks <- grepl("no package called", conditionMessage(e), fixed = TRUE)
+  stop_input(
+    "workers",
+    if (lacks) {
+      "Every worker of the plan must have softsieve."
+    } else {
+      "Every range of replicates must come back from a worker."
+    },
+    got = first_line(conditionMessage(e)),
+    todo = if (lacks) {
+      "Install it there, or give future::plan(\"sequential\")."
+    } else {
+      "What came back is kept: the same call goes on there. Or give future::plan(\"sequential\")."
+    },
+    call = call
+  )
+}
+
+# Workers of another version are an error; those that reckon otherwise in the last bits are told.
+find_in_hands <- function(hands, call) {
+  own <- hand_of_worker()
+  versions <- unique(vapply(hands, `[[`, "", "version"))
+  if (any(versions != own$version)) {
+    stop_input(
+      "workers",
+      "Every worker must have the version of softsieve that is here.",
+      got = sprintf("Here %s; there %s.", own$version, join_words(setdiff(versions, own$version))),
+      todo = "Install the same version everywhere.",
+      call = call
+    )
+  }
+  differ <- sum(vapply(hands, function(hand) hand$numbers != own$numbers, NA))
+  if (!differ) return(NULL)
+  new_finding("workers_differ", count_of(differ, "range"), value = differ)
+}
