@@ -129,7 +129,7 @@ one_header <- function(files, looks, call) {
 # A file as blocks of whole lines.
 open_text <- function(file, look, asked, call) {
   from <- gzfile(file, "rb")
-  size <- max(2^16, min(2^28, ceiling(asked$rows * look$width)))
+  size <- max(2^10, min(2^28, ceiling(asked$rows * look$width)))
   left <- raw()
   lines <- 0
   header <- TRUE
@@ -202,14 +202,13 @@ read_numbers <- function(text, look, wanted, header) {
   on.exit(unlink(copy, expand = FALSE), add = TRUE)
   to <- file(copy, "wb")
   tryCatch(writeBin(charToRaw(text), to), finally = close(to))
-  data <- tryCatch(
+  read <- function(...) {
     data.table::fread(
       file = copy,
       sep = look$delimiter,
       header = FALSE,
       skip = as.integer(header),
-      select = match(wanted, look$names),
-      col.names = wanted,
+      ...,
       dec = look$marks$decimal,
       na.strings = c("", "NA"),
       blank.lines.skip = FALSE,
@@ -219,7 +218,14 @@ read_numbers <- function(text, look, wanted, header) {
       showProgress = FALSE,
       data.table = FALSE,
       nThread = 1L
-    ),
+    )
+  }
+  data <- tryCatch(
+    {
+      # (columns that are not asked for are not counted otherwise)
+      if (ncol(read(nrows = 1L)) != length(look$names)) stop("another number of cells")
+      read(select = match(wanted, look$names), col.names = wanted)
+    },
     error = refused,
     warning = refused
   )

@@ -131,6 +131,30 @@ case_csv_mutated <- function(folder) {
   })
 }
 
+# the same files in blocks: what read_responses() reads of them, however the pieces fall
+case_blocks_mutated <- function(folder) {
+  case <- case_csv_mutated(folder)
+  whole <- function() {
+    tryCatch(read_responses(case$file, header_rows = 1L), softsieve_error = function(e) NULL)
+  }
+  list(
+    file = case$file,
+    read = function(file) sample_people(file, 1e6, seed = 1, rows = pick(c(10, 30, 1e5))),
+    compare = function(got) {
+      put <- whole()
+      if (is.null(put)) return("what is refused elsewhere is read here")
+      if (!identical(names(got), names(put))) return("the columns")
+      if (nrow(got) != nrow(put)) return("the number of people")
+      same <- function(x, y) {
+        if (is.numeric(x) && is.numeric(y)) return(isTRUE(all.equal(x + 0, y + 0)))
+        identical(as.character(x), as.character(y))
+      }
+      wrong <- names(put)[!unlist(Map(same, as.list(got), as.list(put)))]
+      if (length(wrong)) paste("column", wrong[1L])
+    }
+  )
+}
+
 # a table of odd text, quoted as it should be: it must come back as it was
 case_csv_made <- function(folder) {
   cell <- function() {
@@ -248,7 +272,7 @@ case_solution_mutated <- function(folder) {
 
 # Sheets and Parquet take a process of their own each: fewer of them.
 SHARES <- c(
-  csv_mutated = 6, csv_made = 3, json_mutated = 3, sheet_mutated = .5, ods_mutated = .3,
+  csv_mutated = 6, blocks_mutated = 3, csv_made = 3, json_mutated = 3, sheet_mutated = .5, ods_mutated = .3,
   parquet_mutated = .3, packed_mutated = 1, book_mutated = 2, book_made = 3, study_mutated = 3,
   study_made = 4, solution_mutated = 1
 )

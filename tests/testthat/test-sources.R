@@ -69,6 +69,8 @@ test_that("no line is lost: open quotes and ragged lines are errors", {
   ragged[777] <- "1,2"
   writeLines(ragged, file)
   expect_error(cells_of(file, rows = 50), class = "softsieve_error_ragged")
+  writeLines(c(sub(",", "_", lines[1]), lines[-1]), file) # a header of one cell less
+  expect_error(sample_people(file, 5, seed = 1), class = "softsieve_error_ragged")
   writeLines(lines[1], file)
   expect_error(cells_of(file), class = "softsieve_error_no_answers")
   writeBin(as.raw(c(0x61, 0x2c, 0x62, 0x0a, 0x31, 0x2c, 0, 0x0a)), file)
