@@ -49,6 +49,10 @@ cpp_zip_sum <- function(bytes) {
     .Call(`_softsieve_cpp_zip_sum`, bytes)
 }
 
+cpp_look_at_bytes <- function(bytes, end) {
+    .Call(`_softsieve_cpp_look_at_bytes`, bytes, end)
+}
+
 cpp_predict_from_answers <- function(answers, correlations, with_items, threads) {
     .Call(`_softsieve_cpp_predict_from_answers`, answers, correlations, with_items, threads)
 }

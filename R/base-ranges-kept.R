@@ -51,7 +51,8 @@ read_range <- function(file) {
   from <- base::file(file, "rb")
   on.exit(close(from))
   head <- readBin(from, "double", 3L)
-  if (length(head) < 3L || anyNA(head) || !all(head[1:2] >= 0) || prod(head[1:2]) > 1e9) return(NULL)
+  good <- length(head) == 3L && !anyNA(head) && all(head[1:2] >= 0) && prod(head[1:2]) <= 1e9
+  if (!good) return(NULL)
   values <- readBin(from, "double", prod(head[1:2]))
   if (length(values) != prod(head[1:2])) return(NULL)
   piece <- matrix(values, head[1L])

@@ -1,5 +1,5 @@
-# Work that consists of replicates 0, 1, ..., each keyed by (seed, number), so that any range of them
-# can be made anywhere: here, on threads, or by the workers of a plan of the package future.
+# Work that consists of replicates 0, 1, ..., each keyed by (seed, number), so that any range of
+# them can be made anywhere: here, on threads, or by the workers of a plan of the package future.
 #
 # A worker function has the form worker(first, count, payload, threads, progress) and gives a matrix
 # with a column for each replicate (or a list as long). It is sent by its name, with a payload of
@@ -123,44 +123,60 @@ MOST_TRIES <- 3L
 
 # Ranges go out, as many at once as there are workers; one whose worker died goes out again.
 send_ranges <- function(worker, ranges, first, payload, key, kept, progress, call) {
-  left <- seq_len(nrow(ranges))
-  tries <- integer(nrow(ranges))
-  hands <- list()
-  out <- list()
+  trip <- list2env(list(
+    left = seq_len(nrow(ranges)),
+    tries = integer(nrow(ranges)),
+    out = list(),
+    hands = list(),
+    kept = kept
+  ))
   tick <- range_ticker(nrow(ranges))
-  while (length(left) || length(out)) {
-    while (length(left) && length(out) < workers_there()) {
-      i <- left[1L]
-      left <- left[-1L]
-      tries[i] <- tries[i] + 1L
-      from <- first + ranges$start[i]
-      out[[as.character(i)]] <- send_range(worker, from, ranges$count[i], payload)
-    }
-    ended <- names(out)[vapply(out, has_ended, NA)]
+  send <- function(i) send_range(worker, first + ranges$start[i], ranges$count[i], payload)
+  while (length(trip$left) || length(trip$out)) {
+    fill_workers(trip, send)
+    ended <- names(trip$out)[vapply(trip$out, has_ended, NA)]
     if (!length(ended)) Sys.sleep(0.02)
     for (name in ended) {
-      i <- as.integer(name)
-      got <- what_came(out[[name]])
-      out[[name]] <- NULL
-      if (inherits(got, "error")) {
-        if (!inherits(got, "FutureError") || tries[i] == MOST_TRIES) stop_range(got, call)
-        left <- c(left, i)
-        if (!renew_workers()) next
-        # what the other workers had ends with them, which is not its fault
-        lost <- as.integer(names(out))
-        tries[lost] <- tries[lost] - 1L
-        left <- c(lost, left)
-        out <- list()
-        break
-      }
-      hands <- c(hands, list(got$hand))
-      kept[[as.character(ranges$start[i])]] <- got$value
-      keep_range(key, kept, as.character(ranges$start[i]))
-      progress(nrow(ranges) - length(left) - length(out))
+      if (is.null(trip$out[[name]])) next # went with a worker that was renewed
+      if (!range_came(as.integer(name), trip, ranges, key, call)) next
+      progress(nrow(ranges) - length(trip$left) - length(trip$out))
       tick()
     }
   }
-  list(kept = kept, hands = hands)
+  list(kept = trip$kept, hands = trip$hands)
+}
+
+fill_workers <- function(trip, send) {
+  while (length(trip$left) && length(trip$out) < workers_there()) {
+    i <- trip$left[1L]
+    trip$left <- trip$left[-1L]
+    trip$tries[i] <- trip$tries[i] + 1L
+    trip$out[[as.character(i)]] <- send(i)
+  }
+}
+
+# What came of range i: kept, or to be sent again (FALSE).
+range_came <- function(i, trip, ranges, key, call) {
+  name <- as.character(i)
+  got <- what_came(trip$out[[name]])
+  trip$out[[name]] <- NULL
+  if (!inherits(got, "error")) {
+    start <- as.character(ranges$start[i])
+    trip$hands <- c(trip$hands, list(got$hand))
+    trip$kept[[start]] <- got$value
+    keep_range(key, trip$kept, start)
+    return(TRUE)
+  }
+  if (!inherits(got, "FutureError") || trip$tries[i] == MOST_TRIES) stop_range(got, call)
+  trip$left <- c(trip$left, i)
+  if (renew_workers()) {
+    # what the other workers had ends with them, which is not its fault
+    lost <- as.integer(names(trip$out))
+    trip$tries[lost] <- trip$tries[lost] - 1L
+    trip$left <- c(lost, trip$left)
+    trip$out <- list()
+  }
+  FALSE
 }
 
 # A future, or the error of a worker that could not be reached.

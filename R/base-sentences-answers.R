@@ -232,8 +232,8 @@ FINDING_COUNTED_IN_BLOCKS <- spec(
   stage = "tables",
   severity = "note",
   meaning = paste(
-    "The answers were too many for memory, or came from a source that is read once. All that follows",
-    "from counts of pairs is what it would be of the answers."
+    "The answers were too many for memory, or came from a source that is read once. All that",
+    "follows from counts of pairs is what it would be of the answers."
   )
 )
 

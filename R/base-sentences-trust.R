@@ -199,7 +199,7 @@ FINDING_WORKERS_DIFFER <- spec(
   stage = "workers",
   severity = "note",
   meaning = paste(
-    "Numbers agree with those of one machine to some twelve digits, but not to the last bit. Nothing",
-    "is to be done, unless every bit must come again: then use machines of one kind."
+    "Numbers agree with those of one machine to some twelve digits, but not to the last bit.",
+    "Nothing is to be done, unless every bit must come again: then use machines of one kind."
   )
 )

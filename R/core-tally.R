@@ -46,8 +46,8 @@ core_counted_tables <- function(counted, kind, threads, progress = NULL) {
   )
 }
 
-# Pearson correlations and covariances of pairs from their sums. They are moved to whole numbers near
-# the means first, which leaves sums of whole numbers exact and takes nothing from the digits.
+# Pearson correlations and covariances of pairs from their sums. They are moved to whole numbers
+# near the means first, which leaves sums of whole numbers exact and takes nothing from the digits.
 core_sums_correlations <- function(sums) {
   s <- core_moved_sums(sums)
   squares <- s$square - s$sum^2 / s$weight

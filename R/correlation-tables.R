@@ -24,7 +24,8 @@ correlate_items.item_tables <- function(
 correlate_counts <- function(x, counted, kind, repair, continuous_from, threads, call) {
   check_counted_people(counted, x$settings$missing, call)
   check_counted_kind(counted, kind, call)
-  ordered <- if (kind_is(kind, "core") == "mixed") lengths(chosen_categories(counted)) < continuous_from
+  mixed <- kind_is(kind, "core") == "mixed"
+  ordered <- if (mixed) lengths(chosen_categories(counted)) < continuous_from
   found <- with_progress("Correlations", length(counted$values), function(progress) {
     core_correlate_counted(counted, kind_is(kind, "core"), ordered, threads, progress)
   })

@@ -29,8 +29,8 @@ print.item_tables <- function(x, ...) {
       }
     ),
     next_step = paste(
-      "profile_items(), correlate_items() and all that take these; sample_people() where answers of",
-      "people are needed."
+      "profile_items(), correlate_items() and all that take these; sample_people() where answers",
+      "of people are needed."
     )
   )
 }

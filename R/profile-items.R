@@ -113,8 +113,8 @@ as_questionnaire <- function(x, call) {
   )
 }
 
-# Each item's different answers and how many gave them (or what weight of them); how many answered it,
-# of how many people; and which items have more than 16.
+# Each item's different answers and how many gave them (or what weight of them); how many answered
+# it, of how many people; and which items have more than 16.
 answers_by_item <- function(x, rows) {
   answers <- x$values$answers[rows, , drop = FALSE]
   weights <- scaled_weights(x)[rows]

@@ -10,7 +10,8 @@ key_of <- function(questionnaire) {
   key
 }
 
-# What correlations came from that knows the items' key: a questionnaire, counts of answers, or NULL.
+# What correlations came from that knows the items' key: a questionnaire, counts of answers, or
+# NULL.
 items_behind <- function(correlations) {
   v <- correlations$values
   if (is.null(v$questionnaire)) v$tables else v$questionnaire

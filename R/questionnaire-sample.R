@@ -1,9 +1,9 @@
 #' Draw people from a source
 #'
 #' Goes once over a source of answers, a block at a time, and keeps `n` people drawn by chance: for
-#' what needs people (EM, shuffled chance, profiles of people, scores to look at) where these are too
-#' many for memory. Every person gets a random number by the seed and by the place in the source; the
-#' `n` with the smallest stay. The size of blocks makes no difference.
+#' what needs people (EM, shuffled chance, profiles of people, scores to look at) where these are
+#' too many for memory. Every person gets a random number by the seed and by the place in the
+#' source; the `n` with the smallest stay. The size of blocks makes no difference.
 #'
 #' @inheritParams tabulate_items
 #' @param n How many people, from 1 on. Where the source has fewer, all come.
@@ -13,8 +13,8 @@
 #' @return A tibble, one row for each person drawn, in the order of the source, its columns as the
 #'   source has them, for [questionnaire()]; attribute `people`: how many there were.
 #' @section Errors: `softsieve_error_source`, `softsieve_error_argument`, `softsieve_error_items`.
-#' @references Li, K.-H. (1994). Reservoir-sampling algorithms of time complexity O(n(1 + log(N/n))).
-#'   *ACM Transactions on Mathematical Software*, 20, 481-493.
+#' @references Li, K.-H. (1994). Reservoir-sampling algorithms of time complexity O(n(1 +
+#'   log(N/n))). *ACM Transactions on Mathematical Software*, 20, 481-493.
 #' @family large data
 #' @examples
 #' file <- system.file("extdata", "repair_cafe_answers.csv", package = "softsieve")

@@ -10,8 +10,8 @@
 #'   and `NULL` at the end; what `DBI::dbSendQuery()` gave; a [database_table()]; or an Arrow stream
 #'   (package nanoarrow), as ADBC drivers hand out.
 #' @param items,codebook,weight,reversed,missing_codes,ends As in [questionnaire()]. Categories and
-#'   keys are settled before the first block: by the codebook's `lowest` and `highest`, or by `ends`,
-#'   or, where nothing says them, by the answers of the first block (told in a finding).
+#'   keys are settled before the first block: by the codebook's `lowest` and `highest`, or by
+#'   `ends`, or, where nothing says them, by the answers of the first block (told in a finding).
 #' @param group One column: everybody is counted, and each group beside, by its own.
 #' @param missing `"pairwise"`, or `"complete"` to count only people who answered every item.
 #' @param deals Into how many groups people are dealt by chance, by their number: what

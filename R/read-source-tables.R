@@ -110,7 +110,7 @@ plain_columns <- function(block) {
 #' @return An object of class `softsieve_database_table`.
 #' @section Errors: `softsieve_error_source`, `softsieve_error_class`.
 #' @family large data
-#' @examplesIf requireNamespace("DBI", quietly = TRUE) && requireNamespace("RSQLite", quietly = TRUE)
+#' @examplesIf requireNamespace("RSQLite", quietly = TRUE)
 #' connection <- DBI::dbConnect(RSQLite::SQLite(), ":memory:")
 #' DBI::dbWriteTable(connection, "answers", repair_cafe)
 #' answers <- database_table(connection, "answers")

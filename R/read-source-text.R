@@ -71,7 +71,8 @@ look_at_text <- function(file, asked, call) {
   }
   whole <- length(bytes) < 2^20
   returns <- !any(bytes == LINE_FEED)
-  cut <- if (whole) length(bytes) else last_line_end(bytes, if (returns) CARRIAGE else LINE_FEED)
+  end <- if (returns) CARRIAGE else LINE_FEED
+  cut <- if (whole) length(bytes) else cpp_look_at_bytes(bytes, end)$last
   lines <- text_lines(decode_bytes(bytes[seq_len(cut)], encoding, basename(file), TRUE, call))
   if (!any(nzchar(trimws(lines)))) stop_no_header(file, call)
   delimiter <- asked$delimiter
@@ -85,24 +86,13 @@ look_at_text <- function(file, asked, call) {
     encoding = encoding,
     delimiter = delimiter,
     marks = marks,
-    end = if (returns) CARRIAGE else LINE_FEED,
+    end = end,
     width = max(1, cut / max(1, length(lines)))
   )
 }
 
 LINE_FEED <- as.raw(0x0a)
 CARRIAGE <- as.raw(0x0d)
-QUOTE <- as.raw(0x22)
-
-# The last line end that lies outside quotes; 0 where there is none.
-last_line_end <- function(bytes, end) {
-  ends <- which(bytes == end)
-  if (!length(ends)) return(0L)
-  quotes <- bytes == QUOTE
-  if (!any(quotes)) return(ends[length(ends)])
-  inside <- cumsum(quotes)[ends] %% 2 == 1
-  if (all(inside)) 0L else max(ends[!inside])
-}
 
 # Files that are read as one must have the same columns.
 one_header <- function(files, looks, call) {
@@ -128,39 +118,36 @@ one_header <- function(files, looks, call) {
 
 # A file as blocks of whole lines.
 open_text <- function(file, look, asked, call) {
-  from <- gzfile(file, "rb")
+  at <- list2env(list(from = gzfile(file, "rb"), left = raw(), lines = 0, ended = FALSE))
   size <- max(2^10, min(2^28, ceiling(asked$rows * look$width)))
-  left <- raw()
-  lines <- 0
-  header <- TRUE
-  ended <- FALSE
-  piece <- function() {
-    repeat {
-      more <- unpack_piece(from, file, call, size)
-      ended <<- !length(more)
-      left <<- c(left, more)
-      cut <- if (ended) length(left) else last_line_end(left, look$end)
-      if (cut || ended) break
-      if (length(left) > MOST_WAITING) stop_open_quote(file, lines, call)
-    }
-    taken <- left[seq_len(cut)]
-    left <<- left[-seq_len(cut)]
-    taken
-  }
   list(
     take = function() {
-      while (!ended) {
-        bytes <- piece()
+      while (!at$ended) {
+        bytes <- next_lines(at, file, look, size, call)
         if (!length(bytes)) next
-        block <- parse_piece(bytes, file, look, asked$columns, header, lines, call)
-        header <<- FALSE
-        lines <<- lines + block$lines
+        block <- parse_piece(bytes, file, look, asked$columns, at$lines, call)
+        at$lines <- at$lines + block$lines
         if (length(block$data) && nrow(block$data)) return(block$data)
       }
       NULL
     },
-    close = function() close(from)
+    close = function() close(at$from)
   )
+}
+
+# The bytes of the next lines that are whole, some `size` of them.
+next_lines <- function(at, file, look, size, call) {
+  repeat {
+    more <- unpack_piece(at$from, file, call, size)
+    at$ended <- !length(more)
+    at$left <- c(at$left, more)
+    cut <- if (at$ended) length(at$left) else cpp_look_at_bytes(at$left, look$end)$last
+    if (cut || at$ended) break
+    if (length(at$left) > MOST_WAITING) stop_open_quote(file, at$lines, call)
+  }
+  taken <- at$left[seq_len(cut)]
+  at$left <- if (cut < length(at$left)) at$left[(cut + 1):length(at$left)] else raw()
+  taken
 }
 
 # What an open quote may swallow before it is said to be one.
@@ -180,28 +167,37 @@ stop_open_quote <- function(file, lines, call) {
   )
 }
 
-# Whole lines as a data frame of the wanted columns; `lines` of the file came before.
-parse_piece <- function(bytes, file, look, wanted, header, lines, call) {
-  text <- decode_bytes(bytes, look$encoding, basename(file), FALSE, call)
-  if (identical(look$end, CARRIAGE)) text <- gsub("\r", "\n", text, fixed = TRUE)
-  quoted <- any(bytes == QUOTE)
-  there <- sum(bytes == look$end) + (bytes[length(bytes)] != look$end)
-  data <- read_numbers(text, look, wanted, header)
-  if (is.character(data) || quoted || nrow(data) != there - header) {
+# Whole lines as a data frame of the wanted columns; `lines` of the file came before, the first of
+# which is the header.
+parse_piece <- function(bytes, file, look, wanted, lines, call) {
+  header <- lines == 0
+  is <- cpp_look_at_bytes(bytes, look$end)
+  there <- is$ends + (bytes[length(bytes)] != look$end)
+  plain <- !is$high && !is$zeros && identical(look$end, LINE_FEED)
+  if (!plain) bytes <- charToRaw(decode_lines(bytes, file, look, call))
+  data <- if (!is$quoted) read_numbers(bytes, look, wanted, header)
+  if (!is.data.frame(data) || nrow(data) != there - header) {
     # something is not plain: the careful reader says what
-    return(list(data = parse_carefully(text, file, look, wanted, header, lines, call), lines = there))
+    text <- rawToChar(bytes)
+    Encoding(text) <- "UTF-8"
+    data <- parse_carefully(text, file, look, wanted, header, lines, call)
   }
   list(data = data, lines = there)
 }
 
+decode_lines <- function(bytes, file, look, call) {
+  text <- decode_bytes(bytes, look$encoding, basename(file), FALSE, call)
+  if (identical(look$end, CARRIAGE)) gsub("\r", "\n", text, fixed = TRUE) else text
+}
+
 # The fast way: a data frame, or what stood in the way. Its reader is given a file of ours: a text
 # that it is given may look like a command or an address to it.
-read_numbers <- function(text, look, wanted, header) {
+read_numbers <- function(bytes, look, wanted, header) {
   refused <- function(e) conditionMessage(e)
   copy <- tempfile("softsieve-", fileext = ".txt")
   on.exit(unlink(copy, expand = FALSE), add = TRUE)
   to <- file(copy, "wb")
-  tryCatch(writeBin(charToRaw(text), to), finally = close(to))
+  tryCatch(writeBin(bytes, to), finally = close(to))
   read <- function(...) {
     data.table::fread(
       file = copy,
@@ -237,7 +233,8 @@ read_numbers <- function(text, look, wanted, header) {
 # The way of read_responses(): every line accounted for.
 parse_carefully <- function(text, file, look, wanted, header, before, call) {
   lines <- text_lines(text)
-  named <- if (header) lines else c(paste0("\"", look$names, "\"", collapse = look$delimiter), lines)
+  names <- paste0("\"", look$names, "\"", collapse = look$delimiter)
+  named <- if (header) lines else c(names, lines)
   data <- parse_lines(named, look$delimiter, "NA")
   problems <- readr::problems(data)
   problems$row <- problems$row + before - !header

@@ -107,6 +107,10 @@ read_blocks <- function(x, choose, each, call, rows = 1e5, text = list()) {
     if (!nrow(block)) next
     each(block[asked$columns], people)
     people <- people + nrow(block)
+    # large blocks go before the next comes, and not when it has come
+    large <- as.numeric(nrow(block)) * ncol(block) > 1e6
+    rm(block)
+    if (large) gc(verbose = FALSE)
   }
   people
 }
@@ -121,8 +125,8 @@ stop_broken <- function(e, people, call) {
       first_line(conditionMessage(e))
     ),
     todo = paste(
-      "Is the connection still there? Run it again; scores that go into a CSV file go on where they",
-      "stopped."
+      "Is the connection still there? Run it again; scores that go into a CSV file go on where",
+      "they stopped."
     ),
     call = call
   )

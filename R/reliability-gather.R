@@ -5,27 +5,17 @@
 gather_reliability <- function(scales, data, call, threads, ...) {
   s <- scales$values$scales
   members <- split(s$item, factor(s$scale, unique(s$scale)))
-  answers <- if (is_questionnaire(data)) {
-    data
-  } else if (is_result(data, "item_correlations")) {
-    data$values$questionnaire
-  }
+  behind <- behind_scales(data)
+  answers <- behind$answers
   dots <- list(...)
   # correlations that know their answers are made anew of the scales' items, in the same way
   if (!is.null(answers) && !is_questionnaire(data)) {
     check_pearson(data, call)
     dots <- data$settings[c("kind", "missing", "repair")]
   }
-  has <- if (!is.null(answers)) {
-    answers$values$items$item
-  } else if (is_result(data, "item_correlations") || is_item_tables(data)) {
-    data$values$items$item
-  } else {
-    colnames(data)
-  }
-  check_scale_items(s$item, has, call)
+  check_scale_items(s$item, behind$items, call)
   if (!is.null(answers) && length(s$item) > 1L) answers <- keep_quietly(answers, s$item)
-  tables <- if (is_item_tables(data)) data else if (is.null(answers)) counts_behind(data)
+  tables <- behind$tables
   if (!is.null(tables) && length(s$item) > 1L) tables <- keep_counted(tables, s$item)
   correlations <- in_name_of(
     call,
@@ -54,8 +44,16 @@ gather_reliability <- function(scales, data, call, threads, ...) {
   )
 }
 
-# The counts that correlations came from, or NULL.
-counts_behind <- function(x) if (is_result(x, "item_correlations")) x$values$tables
+# What reliability can be worked out from: answers (a questionnaire) or tables (counts), or neither
+# of a matrix; and the names of the items there are.
+behind_scales <- function(data) {
+  if (is_questionnaire(data)) return(list(answers = data, items = data$values$items$item))
+  if (is_item_tables(data)) return(list(tables = data, items = data$values$items$item))
+  if (!is_result(data, "item_correlations")) return(list(items = colnames(data)))
+  v <- data$values
+  if (!is.null(v$questionnaire)) return(behind_scales(v$questionnaire))
+  list(tables = v$tables, items = v$items$item)
+}
 
 check_pearson <- function(correlations, call) {
   if (kind_is(correlations$settings$kind, "like_pearson")) return(invisible())

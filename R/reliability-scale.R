@@ -34,20 +34,22 @@ assess_scale <- function(given, name, level, seed, threads) {
 # too many categories.
 ordinal_measures <- function(given, at, threads) {
   none <- c(categorical_omega = NA_real_, ordinal_alpha = NA_real_)
-  if (!is.null(given$tables) && length(at) > 1L) {
-    counted <- counted_of(keep_counted(given$tables, given$items$item[at]))
-    if (any(vapply(counted$values, is.null, NA))) return(none)
-    found <- core_counted_tables(core_scaled_counts(counted), "polychoric", threads)
-    if (anyNA(found$correlations)) return(none)
-    return(cpp_measure_ordinal(found$correlations, found$thresholds, lapply(found$values, diff)))
+  if (length(at) < 2L || given$correlations$settings$missing == "em") return(none)
+  found <- if (!is.null(given$tables)) {
+    latent_of_counts(keep_counted(given$tables, given$items$item[at]), threads)
+  } else if (!is.null(given$answers)) {
+    x <- answers_used(given)[, at, drop = FALSE]
+    cpp_table_correlations(x, "polychoric", weights_used(given), TRUE, threads, NULL)
   }
-  if (is.null(given$answers) || length(at) < 2L || given$correlations$settings$missing == "em") {
-    return(none)
-  }
-  x <- answers_used(given)[, at, drop = FALSE]
-  found <- cpp_table_correlations(x, "polychoric", weights_used(given), TRUE, threads, NULL)
-  if (!is.null(found$too_many) || anyNA(found$correlations)) return(none)
+  if (is.null(found$correlations) || anyNA(found$correlations)) return(none)
   cpp_measure_ordinal(found$correlations, found$thresholds, lapply(found$values, diff))
+}
+
+# NULL where of an item only sums were kept.
+latent_of_counts <- function(tables, threads) {
+  counted <- counted_of(tables)
+  if (any(vapply(counted$values, is.null, NA))) return(NULL)
+  core_counted_tables(core_scaled_counts(counted), "polychoric", threads)
 }
 
 item_rows <- function(given, name, at, s) {

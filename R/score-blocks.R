@@ -1,23 +1,16 @@
 # Scores of people who are too many for memory: a block in, its scores out.
 
 score_into <- function(x, source, into, keep, by, rows, asked, call) {
-  if (!rlang::quo_is_null(by)) refuse_into("`by`", "norms of groups", call)
-  if (length(asked$also) && is.null(asked$norms)) {
-    refuse_into("`also` without `norms`", "norms, which these people are not known for yet", call)
-  }
-  if (identical(asked$units, "own")) refuse_into("units = \"own\"", "means of all people", call)
   rows <- check_whole(rows, "rows", 10L, 1e7L)
   asked$threads <- settle_threads(asked$threads)
   scoring <- gather_scoring(x, asked$method, asked$gaps, call)
-  if (asked$errors && scoring$of == "scales" && is.null(asked$reliability)) {
-    refuse_into("`errors` of scales without `reliability`", "the reliability", call)
-  }
+  check_alone(by, asked, scoring, call)
   check_score_target(into, source, call)
   items <- scoring$items$item
-  kept <- NULL
+  kept <- character()
   choose <- function(columns) {
     if (length(intersect(items, columns)) < 2L) stop_other_items(items, columns, call)
-    kept <<- if (rlang::quo_is_null(keep)) character() else choose_columns(columns, keep, call)
+    if (!rlang::quo_is_null(keep)) kept <<- choose_columns(columns, keep, call)
     unique(c(intersect(items, columns), kept))
   }
   key <- rlang::hash(list(x$source, x$settings, x$call, asked[setdiff(names(asked), "threads")]))
@@ -25,22 +18,18 @@ score_into <- function(x, source, into, keep, by, rows, asked, call) {
   finished <- FALSE
   on.exit(if (!finished) target$leave(), add = TRUE)
   scored <- 0
+  score <- function(block, first) {
+    if (target$passes(block, first)) return(invisible())
+    table <- score_block(x, block, items, asked, first, call)
+    scored <<- scored + sum(!is.na(table[[ncol(table)]]))
+    target$add(cbind(block[kept], table), block, first)
+  }
   people <- with_counter("people scored", function(progress) {
-    read_blocks(
-      source,
-      choose,
-      function(block, first) {
-        if (!target$passes(block, first)) {
-          table <- score_block(x, block, items, asked, first, call)
-          scored <<- scored + sum(!is.na(table[[ncol(table)]]))
-          target$add(cbind(block[kept], table), block, first)
-        }
-        progress(first + nrow(block))
-      },
-      call,
-      rows,
-      list(missing = "NA")
-    )
+    each <- function(block, first) {
+      score(block, first)
+      progress(first + nrow(block))
+    }
+    read_blocks(source, choose, each, call, rows, list(missing = "NA"))
   })
   if (!people) {
     stop_input("no_answers", "The source must have people.", got = "It has none.", call = call)
@@ -53,6 +42,18 @@ score_into <- function(x, source, into, keep, by, rows, asked, call) {
     into = target$name,
     resumed = target$resumed()
   ))
+}
+
+# Scores of one person must need that person's answers only.
+check_alone <- function(by, asked, scoring, call) {
+  if (!rlang::quo_is_null(by)) refuse_into("`by`", "norms of groups", call)
+  if (length(asked$also) && is.null(asked$norms)) {
+    refuse_into("`also` without `norms`", "norms, which these people are not known for yet", call)
+  }
+  if (identical(asked$units, "own")) refuse_into("units = \"own\"", "means of all people", call)
+  if (asked$errors && scoring$of == "scales" && is.null(asked$reliability)) {
+    refuse_into("`errors` of scales without `reliability`", "the reliability", call)
+  }
 }
 
 refuse_into <- function(what, needs, call) {
@@ -89,7 +90,7 @@ score_block <- function(x, block, items, asked, first, call) {
   table[setdiff(names(table), "row")]
 }
 
-# ---- where scores go -------------------------------------------------------------------------------
+# ---- where scores go ------------------------------------------------------------------------
 
 # A target is a list of functions: passes(block, first) (was this block written by an earlier run?),
 # add(table, block, first), finish(), leave() (what to do when it was broken off), scored_before(),
@@ -144,64 +145,81 @@ csv_target <- function(into, key, call) {
   place <- check_place(into, call)
   beside <- file.path(dirname(place), paste0(ON_THE_WAY, "unfinished-", basename(place)))
   note <- paste0(beside, ".json")
-  old <- unfinished_note(beside, note, key)
-  chain <- key
-  resumed <- 0
-  scored <- 0
-  begun <- FALSE
-  told <- function(people) {
-    text <- jsonlite::toJSON(
-      list(key = key, chain = chain, people = people, scored = scored, bytes = file.size(beside)),
-      auto_unbox = TRUE,
-      digits = NA
-    )
-    fresh <- paste0(note, "-new")
-    write_text(text, fresh)
-    file.rename(fresh, note)
-  }
+  at <- list2env(list(
+    old = unfinished_note(beside, note, key),
+    chain = key,
+    resumed = 0,
+    scored = 0,
+    begun = FALSE
+  ))
   list(
     name = into,
-    passes = function(block, first) {
-      chain <<- rlang::hash(list(chain, block))
-      if (is.null(old) || begun) return(FALSE)
-      end <- first + nrow(block)
-      if (end < old$people) return(TRUE)
-      begun <<- TRUE
-      if (end > old$people || chain != old$chain) {
-        # other answers, or blocks of other sizes: from the beginning
-        stop_other_blocks(beside, note, call)
-      }
-      resumed <<- end
-      scored <<- old$scored
-      TRUE
-    },
+    passes = function(block, first) passes_csv(at, block, first, beside, note, call),
     add = function(table, block, first) {
-      if (!begun && is.null(old)) unlink(c(beside, note), expand = FALSE)
-      text <- readr::format_csv(tidy_for_sheet(table), na = "", col_names = first == 0)
-      append_text(text, beside, call)
-      begun <<- TRUE
-      scored <<- scored + sum(!is.na(table[[ncol(table)]]))
-      told(first + nrow(block))
+      add_to_csv(at, table, first, beside, note, call)
+      write_note(at, key, first + nrow(block), beside, note)
     },
     finish = function() {
       put_in_place(beside, place, call)
       unlink(note, expand = FALSE)
     },
     leave = function() NULL,
-    scored_before = function() if (resumed > 0) old$scored else 0,
-    resumed = function() resumed
+    scored_before = function() if (at$resumed > 0) at$old$scored else 0,
+    resumed = function() at$resumed
   )
+}
+
+# Was this block written by an earlier run?
+passes_csv <- function(at, block, first, beside, note, call) {
+  at$chain <- rlang::hash(list(at$chain, block))
+  if (is.null(at$old) || at$begun) return(FALSE)
+  end <- first + nrow(block)
+  if (end >= at$old$people) resume_scores(at, end, beside, note, call)
+  TRUE
+}
+
+add_to_csv <- function(at, table, first, beside, note, call) {
+  if (!at$begun) unlink(c(beside, note), expand = FALSE)
+  at$begun <- TRUE
+  text <- readr::format_csv(tidy_for_sheet(table), na = "", col_names = first == 0)
+  append_text(text, beside, call)
+  at$scored <- at$scored + sum(!is.na(table[[ncol(table)]]))
+}
+
+# The last block that an earlier run wrote has passed: were they the same?
+resume_scores <- function(at, end, beside, note, call) {
+  if (end > at$old$people || at$chain != at$old$chain) stop_other_blocks(beside, note, call)
+  at$begun <- TRUE
+  at$resumed <- end
+  at$scored <- at$old$scored
+}
+
+write_note <- function(at, key, people, beside, note) {
+  told <- list(
+    key = key,
+    chain = at$chain,
+    people = people,
+    scored = at$scored,
+    bytes = file.size(beside)
+  )
+  fresh <- paste0(note, "-new")
+  write_text(jsonlite::toJSON(told, auto_unbox = TRUE, digits = NA), fresh)
+  file.rename(fresh, note)
 }
 
 # What an earlier run noted, where it is of the same scores and its file is as it was left.
 unfinished_note <- function(beside, note, key) {
   if (!file.exists(beside) || !file.exists(note)) return(NULL)
   old <- tryCatch(jsonlite::fromJSON(readLines(note, warn = FALSE)), error = function(e) NULL)
-  whole <- is.list(old) && identical(old$key, key) && is.numeric(old$people) &&
-    is.numeric(old$bytes) && isTRUE(file.size(beside) >= old$bytes)
-  if (!whole) return(NULL)
+  if (!is_note(old, key) || file.size(beside) < old$bytes) return(NULL)
   if (file.size(beside) > old$bytes) cut_file(beside, old$bytes)
   old
+}
+
+is_note <- function(old, key) {
+  if (!is.list(old) || !identical(old$key, key)) return(FALSE)
+  counts <- c(old$people, old$scored, old$bytes)
+  is.numeric(counts) && length(counts) == 3L
 }
 
 # The first bytes of a file only: it was killed while it wrote.

@@ -32,15 +32,15 @@
 #' @param units For a solution that came from a matrix: a data frame of `item`, `mean` and `sd` of
 #'   keyed answers, or `"own"` for these people's own.
 #' @inheritParams parallel_analysis
-#' @param into Where scores of very many people go, block by block: the path of a CSV or Parquet file,
-#'   or `database_table(connection, table, new = TRUE)`. `data` is then a source as
+#' @param into Where scores of very many people go, block by block: the path of a CSV or Parquet
+#'   file, or `database_table(connection, table, new = TRUE)`. `data` is then a source as
 #'   [tabulate_items()] takes it, and what is written is there whole or not at all. A CSV file whose
 #'   writing was broken off is gone on with by the same call.
 #' @param keep,rows With `into`: columns of the source to stand beside the scores, in tidyselect's
 #'   language, and people in a block, about.
 #' @return An object of class `respondent_scores` ([softsieve-respondent-scores]); with `into`,
-#'   invisibly, a tibble of one row: `people`, `scored`, `into` (words), `resumed` (from which person
-#'   on it went, 0 for the first).
+#'   invisibly, a tibble of one row: `people`, `scored`, `into` (words), `resumed` (from which
+#'   person on it went, 0 for the first).
 #' @section Errors: `softsieve_error_other_items` when the data have other items than `x`;
 #'   `softsieve_error_other_key` (a questionnaire keyed otherwise), `softsieve_error_method` (a
 #'   method that cannot be had: an item without a uniqueness, factors that its items cannot tell

@@ -109,8 +109,8 @@ paths_asked <- function(now, steps, draws, seed) {
   c(unlist(limits, recursive = FALSE), orders, numbers, drawn)
 }
 
-# All paths, by the workers of a plan, or on several processes where the system can; in turn where it
-# cannot.
+# All paths, by the workers of a plan, or on several processes where the system can; in turn where
+# it cannot.
 walk_all <- function(asked, now, answers, threads) {
   payload <- list(asked = asked, now = now, answers = answers)
   run_ranges("paths_in_range", length(asked), payload, threads, "Walking paths")$value

@@ -15,12 +15,13 @@
 #' @inheritParams parallel_analysis
 #' @return A tibble, one row for each number: `name`, `estimate`, `standard_error`, `lower`, `upper`
 #'   and `failed` (replicates for which it is missing).
-#' @section Formulas: With G deals and \eqn{t_{(g)}}{t(g)} the number without deal g, the jackknife's
-#'   standard error is
+#' @section Formulas: With G deals and \eqn{t_{(g)}}{t(g)} the number without deal g, the
+#'   jackknife's standard error is
 #'   \deqn{\sqrt{\frac{G - 1}{G} \sum_g (t_{(g)} - \bar t)^2}}{sqrt((G - 1)/G sum (t(g) - mean)^2)}
 #'   and limits are the number plus and minus it times the quantile of t with G - 1 degrees of
 #'   freedom (Kott 2001). Of draws they are the standard deviation and the percentiles.
-#' @section Errors: `softsieve_error_class`, `softsieve_error_argument`, `softsieve_error_statistic`.
+#' @section Errors: `softsieve_error_class`, `softsieve_error_argument`,
+#'   `softsieve_error_statistic`.
 #' @references Kott, P. S. (2001). The delete-a-group jackknife. *Journal of Official Statistics*,
 #'   17, 521-526.
 #' @family large data
@@ -75,7 +76,11 @@ draw_tables <- function(
     )
   })
   drawn <- matrix(drawn, length(estimate))
-  limits <- if (how == "draw") drawn_limits(drawn, level) else left_out_limits(estimate, drawn, level)
+  limits <- if (how == "draw") {
+    drawn_limits(drawn, level)
+  } else {
+    left_out_limits(estimate, drawn, level)
+  }
   tibble::tibble(
     name = if (is.null(names(estimate))) as.character(seq_along(estimate)) else names(estimate),
     estimate = unname(estimate),

@@ -12,7 +12,7 @@ file <- given(3L, NA)
 ITEMS <- 50L
 dir.create(folder, showWarnings = FALSE)
 
-# Answers from 1 to 5 to fifty items on five factors, a twentieth of them missing, a block at a time.
+# Answers from 1 to 5 to fifty items on five factors, a twentieth of them missing, by blocks.
 block_of <- function(number, people) {
   set.seed(number)
   f <- matrix(stats::rnorm(people * 5), people)
@@ -47,7 +47,7 @@ make_sources <- function(n) {
   }
 }
 
-# Runs code in a process of its own: seconds, and the most memory it had (MB).
+# Runs code in a process of its own: seconds of processor time, seconds, and most memory (MB).
 measured <- function(code) {
   script <- tempfile(fileext = ".R")
   writeLines(c(
@@ -56,7 +56,7 @@ measured <- function(code) {
     sprintf("folder <- '%s'", folder),
     "time <- system.time({", code, "})",
     "peak <- grep('VmHWM', readLines('/proc/self/status'), value = TRUE)",
-    "cat(time[['elapsed']], as.numeric(gsub('[^0-9]', '', peak)) / 1024, '\\n')"
+    "cat(sum(time[1:2]), time[['elapsed']], as.numeric(gsub('[^0-9]', '', peak)) / 1024, '\\n')"
   ), script)
   out <- system2(file.path(R.home("bin"), "Rscript"), script, stdout = TRUE)
   as.numeric(strsplit(utils::tail(out, 1L), " ")[[1L]])
@@ -100,7 +100,7 @@ for (n in sizes) {
       read_seconds = read[1L],
       count_seconds = count[1L],
       ratio = count[1L] / read[1L],
-      peak_mb = count[2L]
+      peak_mb = count[3L]
     )
     print(rows[[length(rows)]], row.names = FALSE, digits = 3L)
   }
@@ -117,7 +117,7 @@ for (n in sizes) {
     read_seconds = NA,
     count_seconds = alone[1L],
     ratio = NA,
-    peak_mb = alone[2L]
+    peak_mb = alone[3L]
   )
   print(rows[[length(rows)]], row.names = FALSE, digits = 3L)
 }
@@ -132,7 +132,7 @@ if (requireNamespace("future", quietly = TRUE)) {
       "q <- questionnaire(repair_cafe, codebook = repair_cafe_codebook, id = person, group = cafe)",
       "s <- factor_solution(q, 4, kind = 'polychoric', seed = 1)",
       "x <- loading_stability(s, replicates = 500, halves = 0, seed = 1, threads = 1)"
-    ))[1L]
+    ))[2L]
   }
   seconds <- c(of_workers(1), of_workers(2))
   cat(sprintf("500 draws: %.1f s on one worker, %.1f on two: %.2f times\n",
@@ -142,6 +142,6 @@ if (requireNamespace("future", quietly = TRUE)) {
     "future::plan('multisession', workers = 2)",
     "f <- function() future::value(future::future(1, globals = FALSE, seed = NULL)); f(); f()",
     "for (i in 1:50) f()"
-  ))[1L]
-  cat(sprintf("One range: %.0f ms of overhead (with the start of the workers, over 52)\n", cost / 52 * 1000))
+  ))[2L]
+  cat(sprintf("One range: %.0f ms (with the start of workers, over 52)\n", cost / 0.052))
 }

@@ -16,7 +16,8 @@ one_set <- function(seed) {
   plan <- core("core_plan_of")(s, 3L, "components")
   spread <- function(most_single, parts) {
     drawn <- core("cpp_resample_solution")(
-      x, numeric(), 0:2999, rep(0L, 3000L), plan, NULL, 2000L, 0L, 0L, 2000L, most_single, parts, seed, 2L, NULL
+      x, numeric(), 0:2999, rep(0L, 3000L), plan, NULL, 2000L, 0L, 0L, 2000L, most_single, parts,
+      seed, 2L, NULL
     )
     apply(drawn[1:20, ], 1L, stats::sd)
   }

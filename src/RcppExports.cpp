@@ -178,6 +178,17 @@ BEGIN_RCPP
     return rcpp_result_gen;
 END_RCPP
 }
+// cpp_look_at_bytes
+Rcpp::List cpp_look_at_bytes(Rcpp::RawVector bytes, Rcpp::RawVector end);
+RcppExport SEXP _softsieve_cpp_look_at_bytes(SEXP bytesSEXP, SEXP endSEXP) {
+BEGIN_RCPP
+    Rcpp::RObject rcpp_result_gen;
+    Rcpp::traits::input_parameter< Rcpp::RawVector >::type bytes(bytesSEXP);
+    Rcpp::traits::input_parameter< Rcpp::RawVector >::type end(endSEXP);
+    rcpp_result_gen = Rcpp::wrap(cpp_look_at_bytes(bytes, end));
+    return rcpp_result_gen;
+END_RCPP
+}
 // cpp_predict_from_answers
 Rcpp::NumericMatrix cpp_predict_from_answers(Rcpp::NumericMatrix answers, Rcpp::NumericMatrix correlations, Rcpp::NumericMatrix with_items, int threads);
 RcppExport SEXP _softsieve_cpp_predict_from_answers(SEXP answersSEXP, SEXP correlationsSEXP, SEXP with_itemsSEXP, SEXP threadsSEXP) {
@@ -648,6 +659,7 @@ static const R_CallMethodDef CallEntries[] = {
     {"_softsieve_cpp_kind_of_path", (DL_FUNC) &_softsieve_cpp_kind_of_path, 1},
     {"_softsieve_cpp_move_all", (DL_FUNC) &_softsieve_cpp_move_all, 2},
     {"_softsieve_cpp_zip_sum", (DL_FUNC) &_softsieve_cpp_zip_sum, 1},
+    {"_softsieve_cpp_look_at_bytes", (DL_FUNC) &_softsieve_cpp_look_at_bytes, 2},
     {"_softsieve_cpp_predict_from_answers", (DL_FUNC) &_softsieve_cpp_predict_from_answers, 4},
     {"_softsieve_cpp_measure_covariances", (DL_FUNC) &_softsieve_cpp_measure_covariances, 2},
     {"_softsieve_cpp_greatest_split", (DL_FUNC) &_softsieve_cpp_greatest_split, 2},

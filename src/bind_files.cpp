@@ -1,4 +1,6 @@
 // What stands at a path, which R itself does not tell apart.
+#include "bind_check.h"
+
 #include <Rcpp.h>
 #include <sys/stat.h>
 #include <array>
@@ -61,4 +63,31 @@ double cpp_zip_sum(const Rcpp::RawVector& bytes) {
   for (const unsigned char byte : bytes)
     sum = table[(sum ^ byte) & 0xFFU] ^ (sum >> 8);
   return static_cast<double>(sum ^ 0xFFFFFFFFU);
+}
+
+// One look at a piece of text: where its last line end outside quotes is (0: nowhere), how many
+// line ends there are, and whether there are quotes, bytes of 0, and bytes beyond ASCII.
+// [[Rcpp::export(rng = false)]]
+Rcpp::List cpp_look_at_bytes(Rcpp::RawVector bytes, Rcpp::RawVector end) {
+  softsieve::must_hold(end.size() == 1, "a line ends in one byte");
+  const Rbyte mark = end[0];
+  double last = 0, ends = 0;
+  bool quoted = false, inside = false, zeros = false, high = false;
+  const Rbyte* at = bytes.begin();
+  for (R_xlen_t i = 0; i < bytes.size(); ++i) {
+    const Rbyte byte = at[i];
+    if (byte == mark) {
+      ++ends;
+      if (!inside) last = static_cast<double>(i + 1);
+    }
+    if (byte == '"') {
+      quoted = true;
+      inside = !inside;
+    }
+    zeros = zeros || byte == 0;
+    high = high || byte >= 0x80;
+  }
+  return Rcpp::List::create(Rcpp::Named("last") = last, Rcpp::Named("ends") = ends,
+                            Rcpp::Named("quoted") = quoted, Rcpp::Named("zeros") = zeros,
+                            Rcpp::Named("high") = high);
 }

@@ -217,8 +217,8 @@ Rcpp::NumericMatrix cpp_resample_people(Rcpp::List plan, int replicates, int gro
   const PeoplePlan people = plan_of(plan);
   Rcpp::NumericMatrix out(static_cast<int>(measures_of(people)), count);
   stop_if_interrupted(resample_people(
-      people, static_cast<std::size_t>(replicates), static_cast<std::size_t>(groups), range, most_single,
-      static_cast<std::uint64_t>(seed), threads, out.begin(), watch_of(progress)));
+      people, static_cast<std::size_t>(replicates), static_cast<std::size_t>(groups), range,
+      most_single, static_cast<std::uint64_t>(seed), threads, out.begin(), watch_of(progress)));
   Rcpp::rownames(out) = names_of_people(people);
   return out;
 }

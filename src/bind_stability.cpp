@@ -86,16 +86,17 @@ Rcpp::NumericVector cpp_draw_people(Rcpp::IntegerVector unit_of, Rcpp::IntegerVe
       units, half ? halve_units(units, from, number) : draw_units(units, from, number)));
 }
 
-// What core_stability.h says of draws and halves first..first + count - 1 (from 0), a column each. answers: people x items, NaN
-// where missing; weights: one for each person, or none; dealt: counts instead (then answers have no
-// rows, and a unit is a deal).
+// What core_stability.h says of draws and halves first..first + count - 1 (from 0), a column each.
+// answers: people x items, NaN where missing; weights: one for each person, or none; dealt: counts
+// instead (then answers have no rows, and a unit is a deal).
 // [[Rcpp::export(rng = false)]]
 Rcpp::NumericMatrix cpp_resample_solution(Rcpp::NumericMatrix answers, Rcpp::NumericVector weights,
                                           Rcpp::IntegerVector unit_of,
                                           Rcpp::IntegerVector stratum_of, Rcpp::List plan,
                                           Rcpp::Nullable<Rcpp::List> dealt, int replicates,
-                                          int halves, int first, int count, int most_single, int parts, double seed,
-                                          int threads, Rcpp::Nullable<Rcpp::Function> progress) {
+                                          int halves, int first, int count, int most_single,
+                                          int parts, double seed, int threads,
+                                          Rcpp::Nullable<Rcpp::Function> progress) {
   check_counts(seed, threads, replicates);
   must_hold(halves >= 0 && parts >= 2 && most_single >= 0, "halves and parts must be counts");
   const ColumnRange range = range_of(first, count, replicates + 2 * halves);
@@ -109,11 +110,9 @@ Rcpp::NumericMatrix cpp_resample_solution(Rcpp::NumericMatrix answers, Rcpp::Num
   const DrawnPeople drawn{to_core(answers), Rcpp::as<std::vector<double>>(weights),
                           units_of(unit_of, stratum_of), counts};
   Rcpp::NumericMatrix out(
-      static_cast<int>(numbers_of_solution(answers.ncol(), solution.target.cols())),
-      count);
+      static_cast<int>(numbers_of_solution(answers.ncol(), solution.target.cols())), count);
   stop_if_interrupted(resample_solution(drawn, solution, static_cast<std::size_t>(replicates),
-                                        static_cast<std::size_t>(halves), range, most_single, parts,
-                                        static_cast<std::uint64_t>(seed), threads, out.begin(),
-                                        watch_of(progress)));
+                                        range, most_single, parts, static_cast<std::uint64_t>(seed),
+                                        threads, out.begin(), watch_of(progress)));
   return out;
 }

@@ -176,8 +176,8 @@ VectorXd counts_of(const Units& units, std::size_t column, std::size_t replicate
 }  // namespace
 
 Status resample_solution(const DrawnPeople& drawn, const SolutionPlan& plan, std::size_t replicates,
-                         std::size_t halves, const ColumnRange& range, int most_single, int parts,
-                         std::uint64_t seed, int threads, double* out, const Watch& watch) {
+                         const ColumnRange& range, int most_single, int parts, std::uint64_t seed,
+                         int threads, double* out, const Watch& watch) {
   const Index n = drawn.answers.rows();
   const VectorXd base = drawn.weights.empty()
                             ? VectorXd(VectorXd::Ones(n))

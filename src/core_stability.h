@@ -52,12 +52,12 @@ struct DrawnPeople {
 };
 
 // `replicates` draws, then `halves` pairs of halves: numbers_of_solution() rows, a column for each
-// of `range` of the replicates + 2 * halves. With more than `most_single` people sums over units
+// of `range`. With more than `most_single` people sums over units
 // are made once, and all draws are one matrix product; with more than twice `parts` units, these
 // are first dealt into as many parts. The same on any number of threads.
 Status resample_solution(const DrawnPeople& drawn, const SolutionPlan& plan, std::size_t replicates,
-                         std::size_t halves, const ColumnRange& range, int most_single, int parts,
-                         std::uint64_t seed, int threads, double* out, const Watch& watch);
+                         const ColumnRange& range, int most_single, int parts, std::uint64_t seed,
+                         int threads, double* out, const Watch& watch);
 
 }  // namespace softsieve
 

@@ -339,7 +339,7 @@ void drive_tally() {
       solution.lowest = 0.005;
       solution.discrepancy = Discrepancy::least_squares;
       std::vector<double> found(numbers_of_solution(p, 1) * 8);
-      must(resample_solution(drawn, solution, 6, 1, {0, 8}, 10, 20, 7, 2, found.data(), nobody) ==
+      must(resample_solution(drawn, solution, 6, {0, 8}, 10, 20, 7, 2, found.data(), nobody) ==
                Status::done,
            "solutions of deals");
       must(found[0] > 0.1, "loadings of deals");
@@ -383,23 +383,23 @@ static void drive_stability() {
           plan.discrepancy =
               covariances ? Discrepancy::maximum_likelihood : Discrepancy::generalised;
           std::vector<double> one(14 * rows), two(14 * rows);
-          must(resample_solution(people, plan, 10, 2, {0, 14}, 500, 20, 7, 3, one.data(), nobody) ==
+          must(resample_solution(people, plan, 10, {0, 14}, 500, 20, 7, 3, one.data(), nobody) ==
                    Status::done,
                "drawn");
-          resample_solution(people, plan, 10, 2, {0, 14}, 500, 20, 7, 1, two.data(), nobody);
+          resample_solution(people, plan, 10, {0, 14}, 500, 20, 7, 1, two.data(), nobody);
           must(one == two, "the same on any number of threads");
         }
   std::vector<double> parts(14 * rows);
-  resample_solution(people, plan, 10, 2, {0, 14}, 50, 20, 7, 2, parts.data(), nobody);
+  resample_solution(people, plan, 10, {0, 14}, 50, 20, 7, 2, parts.data(), nobody);
   must(std::isfinite(parts[0]), "parts");
   people.weights.assign(n, 0.5);
   for (int& unit : people.units.unit_of)
     unit /= 4;
   people.units.stratum_of.assign(30, 0);
-  resample_solution(people, plan, 10, 2, {0, 14}, 50, 40, 7, 2, parts.data(), nobody);
+  resample_solution(people, plan, 10, {0, 14}, 50, 40, 7, 2, parts.data(), nobody);
   must(std::isfinite(parts[0]), "clusters");
   people.answers.col(1).setZero();
-  resample_solution(people, plan, 3, 0, {0, 3}, 500, 20, 7, 2, parts.data(), nobody);
+  resample_solution(people, plan, 3, {0, 3}, 500, 20, 7, 2, parts.data(), nobody);
   must(std::isnan(parts[0]), "an item without variance");
   const Alignment back = align_factors(plan.target.rowwise().reverse(), plan.target);
   must(back.column[0] == 1 && back.column[1] == 0 && back.congruence.minCoeff() > .999, "aligned");

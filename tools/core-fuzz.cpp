@@ -287,7 +287,8 @@ void fuzz_tally(Bytes& in) {
   plan.ordinal = true;
   plan.dealt = counts;
   std::vector<double> out(measures_of(plan) * static_cast<std::size_t>(3 + deals));
-  resample_people(plan, 3, static_cast<std::size_t>(deals), {0, static_cast<std::size_t>(3 + deals)}, 10, in.byte(), 2, out.data(), nobody);
+  resample_people(plan, 3, static_cast<std::size_t>(deals),
+                  {0, static_cast<std::size_t>(3 + deals)}, 10, in.byte(), 2, out.data(), nobody);
 }
 
 void fuzz_align(Bytes& in) {

@@ -272,7 +272,8 @@ case_solution_mutated <- function(folder) {
 
 # Sheets and Parquet take a process of their own each: fewer of them.
 SHARES <- c(
-  csv_mutated = 6, blocks_mutated = 3, csv_made = 3, json_mutated = 3, sheet_mutated = .5, ods_mutated = .3,
+  csv_mutated = 6, blocks_mutated = 3, csv_made = 3, json_mutated = 3, sheet_mutated = .5,
+  ods_mutated = .3,
   parquet_mutated = .3, packed_mutated = 1, book_mutated = 2, book_made = 3, study_mutated = 3,
   study_made = 4, solution_mutated = 1
 )

@@ -1,4 +1,5 @@
-# Replicates made by workers of a plan: the same bits as in one process, whatever becomes of workers.
+# Replicates made by workers of a plan: the same bits as in one process, whatever becomes of
+# workers.
 
 core <- function(name) getFromNamespace(name, "softsieve")
 
@@ -30,7 +31,8 @@ test_that("sequential, multisession and a cluster of two give the same bits", {
   expect_message(two <- few_draws(solution), "2 workers")
   expect_identical(two$values, alone$values)
   trust <- function() {
-    assess_reliability(list(m = paste0("m", 1:6)), motives(), replicates = 200, seed = 1, threads = 1)
+    scale <- list(m = paste0("m", 1:6))
+    assess_reliability(scale, motives(), replicates = 200, seed = 1, threads = 1)
   }
   expect_message(sent <- trust(), "workers")
   future::plan("sequential")

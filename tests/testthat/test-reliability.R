@@ -618,7 +618,9 @@ test_that("parts of many people give what single people do, within what draws di
   weighted <- plan
   weighted$weights <- rep(c(1, 3), 1600)
   expect_gt(
-    max(abs(core$cpp_resample_people(weighted, 20L, 0L, 0L, 20L, 2500L, 5, 1L, NULL)[1, ] - parts[1, 1:20])),
+    max(abs(
+      core$cpp_resample_people(weighted, 20L, 0L, 0L, 20L, 2500L, 5, 1L, NULL)[1, ] - parts[1, 1:20]
+    )),
     1e-4
   )
 })

@@ -37,7 +37,8 @@ test_that("text files: delimiters, marks, encodings, line ends, packing, several
   data <- repair_cafe
   data$cafe <- "Caf\u00e9"
   readr::write_csv(data, latin)
-  bytes <- iconv(paste(readLines(latin, encoding = "UTF-8"), collapse = "\n"), "UTF-8", "latin1", toRaw = TRUE)
+  text <- paste(readLines(latin, encoding = "UTF-8"), collapse = "\n")
+  bytes <- iconv(text, "UTF-8", "latin1", toRaw = TRUE)
   writeBin(bytes[[1]], latin)
   expect_identical(unique(sample_people(latin, 9, seed = 1)$cafe), "Caf\u00e9")
   expect_identical(cells_of(latin, encoding = "latin1"), expected())
@@ -81,7 +82,8 @@ test_that("no text is a command or an address to the reader", {
   file <- withr::local_tempfile(fileext = ".csv")
   made <- withr::local_tempfile()
   # one line, which some readers would run, or fetch
-  for (line in c(sprintf("touch %s", made), "http://127.0.0.1:9/x y", sprintf("| touch %s", made))) {
+  touch <- sprintf("touch %s", made)
+  for (line in c(touch, "http://127.0.0.1:9/x y", paste("|", touch))) {
     writeLines(c("a", rep("1", 40), line), file)
     for (rows in c(10, 40)) try(tabulate_items(file, items = "a", rows = rows), silent = TRUE)
     writeLines(line, file)
@@ -139,7 +141,11 @@ test_that("a source that breaks in the middle says how far it came", {
     if (at == 3) stop("the line went dead")
     repair_cafe[1:100, ]
   }
-  expect_error(tabulate_items(give, codebook = book()), "After 200 people", class = "softsieve_error_source")
+  expect_error(
+    tabulate_items(give, codebook = book()),
+    "After 200 people",
+    class = "softsieve_error_source"
+  )
   expect_error(tabulate_items(3), class = "softsieve_error_source")
 })
 
@@ -175,6 +181,16 @@ test_that("scores of everybody go into a file, a table, or nowhere", {
   expect_identical(told$resumed, 500)
   expect_identical(told$scored, sum(!is.na(whole$F4)) + 0)
   expect_identical(readLines(again), readLines(file))
+  # not of other scores: these begin anew
+  at <- 0
+  broken <- TRUE
+  second <- file.path(folder, "second.csv")
+  expect_error(score_respondents(solution, give, into = second), class = "softsieve_error_source")
+  at <- 0
+  broken <- FALSE
+  told <- score_respondents(solution, give, into = second, method = "bartlett")
+  expect_identical(told$resumed, 0)
+  expect_identical(nrow(readr::read_csv(second, show_col_types = FALSE)), 840L)
   # not of other answers
   at <- 0
   broken <- TRUE

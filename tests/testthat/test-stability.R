@@ -224,7 +224,8 @@ test_that("many people are drawn in parts, and sums over parts are those of the 
   answers <- q$values$answers
   answers[is.na(answers)] <- NaN
   single <- core("cpp_resample_solution")(
-    answers, numeric(), 0:2999, rep(0L, 3000), plan, NULL, 300L, 0L, 0L, 300L, 5000L, 500L, 1, 2L, NULL
+    answers, numeric(), 0:2999, rep(0L, 3000), plan, NULL, 300L, 0L, 0L, 300L, 5000L, 500L, 1, 2L,
+    NULL
   )
   one <- apply(single[1:5, ], 1, sd)
   expect_lt(max(abs(many$values$loadings$standard_error / one - 1)), .2)

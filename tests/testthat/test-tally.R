@@ -180,19 +180,50 @@ test_that("every stage takes counts", {
   other <- assess_reliability(form_scales(b), answers, replicates = 0)$values$coefficients
   expect_equal(trust$estimate, other$estimate, tolerance = 1e-12)
   left <- sift_items(tables, seed = 1)$values$solution
-  expect_identical(left$values$loadings, sift_items(answers, seed = 1)$values$solution$values$loadings)
+  other <- sift_items(answers, seed = 1)$values$solution
+  expect_identical(left$values$loadings, other$values$loadings)
   expect_identical(
     left$values$item_correlations$values$tables$values$items$item,
     rownames(left$values$loadings)
   )
 })
 
+test_that("counts of some items are those of these items, in any order", {
+  some <- c("n2", "m3", "t1", "m4")
+  kept <- softsieve:::keep_counted(counted(group = cafe), some)
+  expect_equal(
+    numbers_in(correlate_items(kept, kind = "polychoric")),
+    numbers_in(correlate_items(
+      keep_items(motives(), tidyselect::all_of(some)),
+      kind = "polychoric"
+    )),
+    tolerance = 0
+  )
+  expect_identical(kept$values$groups$Harbour$values$items$item, some)
+  wide <- softsieve:::keep_counted(
+    tabulate_items(wide_answers(), codebook = wide_book),
+    c("age", "q2")
+  )
+  expect_equal(
+    correlate_items(wide)$values$correlations[1, 2],
+    correlate_items(
+      questionnaire(wide_answers(), codebook = wide_book)
+    )$values$correlations["age", "q2"],
+    tolerance = 0
+  )
+  # beyond the ends of an item of many values
+  data <- wide_answers()
+  data$age[1:3] <- c(130, -5, 120)
+  expect_identical(tabulate_items(data, codebook = wide_book)$values$unfit[["age"]], 2)
+})
+
 test_that("deals stand for people: drawn, and left out", {
   set.seed(8)
   load <- known_pattern()
   z <- matrix(rnorm(6000 * 3), 6000) %*% chol(known_between()) %*% t(load)
-  z <- z + matrix(rnorm(6000 * 9), 6000) %*% diag(sqrt(1 - rowSums((load %*% known_between()) * load)))
-  data <- as.data.frame(apply(z, 2, function(x) as.integer(cut(x, c(-Inf, -1.2, -.3, .3, 1.2, Inf)))))
+  unique <- 1 - rowSums((load %*% known_between()) * load)
+  z <- z + matrix(rnorm(6000 * 9), 6000) %*% diag(sqrt(unique))
+  data <- as.data.frame(apply(z, 2, function(x) findInterval(x, c(-1.2, -.3, .3, 1.2)) + 1L))
   names(data) <- rownames(load)
   tables <- tabulate_items(data, ends = c(1, 5))
   answers <- questionnaire(data, ends = c(1, 5))
@@ -241,7 +272,8 @@ test_that("people are drawn by their number, whatever the blocks", {
   expect_true(all(one$person %in% repair_cafe$person))
   expect_false(is.unsorted(match(one$person, repair_cafe$person)))
   expect_false(identical(sample_people(repair_cafe, 100, seed = 2)$person, one$person))
-  expect_identical(names(sample_people(repair_cafe, 5, columns = c(cafe, m1), seed = 1)), c("cafe", "m1"))
+  some <- sample_people(repair_cafe, 5, columns = c(cafe, m1), seed = 1)
+  expect_identical(names(some), c("cafe", "m1"))
   expect_identical(nrow(sample_people(repair_cafe, 5000, seed = 1)), 840L)
   # each person as likely as another: 400 samples of 84 of 840
   times <- table(unlist(lapply(1:400, function(seed) {
