@@ -8,7 +8,7 @@ test_that(
     kinds <- c(
       "kind", "missing", "basis", "reference", "chance", "rule", "extraction", "rotation", "rows",
       "score", "formula", "sifting", "coefficient", "figure", "table", "writer", "reader", "entry",
-      "section", "verb", "finding", "stage", "decision", "paper", "language"
+      "section", "verb", "finding", "stage", "decision", "paper", "language", "source"
     )
     for (kind in kinds) {
       all <- core("specs")(kind)

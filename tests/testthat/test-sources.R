@@ -134,6 +134,33 @@ test_that("SQLite: tables and queries, names that need quotes, what is not there
   expect_error(cells_of(table), class = "softsieve_error_source")
 })
 
+test_that("a toy source serves whoever asks for blocks, by its spec alone", {
+  closed <- 0
+  local_spec(
+    "source",
+    name = "toy",
+    label = "toys",
+    order = 0,
+    takes = function(x) identical(x, "a toy"),
+    package = NULL,
+    open = function(x, asked, call) {
+      left <- 3
+      list(
+        columns = names(repair_cafe),
+        take = function() {
+          left <<- left - 1
+          if (left >= 0) repair_cafe[seq(1, 280) + 280 * (2 - left), asked$columns]
+        },
+        close = function() closed <<- closed + 1
+      )
+    }
+  )
+  expect_identical(cells_of("a toy"), expected())
+  expect_identical(nrow(sample_people("a toy", 50, seed = 1)), 50L)
+  expect_identical(closed, 2)
+  expect_error(tabulate_items(3), "toys", class = "softsieve_error_source")
+})
+
 test_that("a source that breaks in the middle says how far it came", {
   at <- 0
   give <- function() {
