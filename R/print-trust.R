@@ -74,6 +74,18 @@ print.group_solutions <- function(x, ...) {
   )
 }
 
+# People are drawn one by one, or with others.
+drawn_how <- function(x) {
+  v <- x$values
+  if (isTRUE(x$settings$from_counts)) {
+    return(sprintf("in the %s of the counts", count_of(v$units, "deal")))
+  }
+  if (!is.null(x$settings$clusters)) {
+    return(sprintf("in %s of %s", count_of(v$units, "cluster"), x$settings$clusters))
+  }
+  if ("parts_drawn" %in% x$findings$code) "in parts" else "one by one"
+}
+
 #' @export
 print.loading_stability <- function(x, ...) {
   v <- x$values
@@ -85,11 +97,7 @@ print.loading_stability <- function(x, ...) {
         "%s drawn again %s, %s; limits of %s.",
         count_of(v$people, "person", "people"),
         count_of(v$solved, "time"),
-        if (is.null(x$settings$clusters)) {
-          "one by one"
-        } else {
-          sprintf("in %s of %s", count_of(v$units, "cluster"), x$settings$clusters)
-        },
+        drawn_how(x),
         format_share(x$settings$level)
       ),
       numbers_sentence(v$numbers)

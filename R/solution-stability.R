@@ -128,6 +128,7 @@ loading_stability <- function(
     level = level,
     halves = halves,
     draw_starts = starts,
+    from_counts = is_item_tables(answers),
     replicates = replicates,
     seed = seed
   )

@@ -239,6 +239,8 @@ test_that("deals stand for people: drawn, and left out", {
   expect_lt(abs(median(ratio) - 1), .1)
   expect_lt(diff(range(ratio)), .6)
   expect_identical(one$values$units, 200L)
+  expect_output(print(one), "in the 200 deals of the counts")
+  expect_output(print(other), "in parts")
   # a correlation's standard error is (1 - r^2) / sqrt(n), within the noise of 200 deals
   r <- function(r) c(first = r$values$correlations["i1", "i2"])
   left <- draw_tables(tables, r)
