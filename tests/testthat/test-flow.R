@@ -151,11 +151,13 @@ test_that("every result holds all that was asked for in its settings", {
   apart <- c(
     "x", "...", "data", "solution", "scales", "threads", "codebook", "items", "n", "target"
   )
-  # a seed that a given number of factors does not need; parameters of other rotations
+  # a seed that a given number of factors does not need; parameters of other rotations; what only
+  # scores that go into a file need
   unused <- list(
     extract_factors = "seed",
     extract_components = "seed",
-    rotate_factors = c("gamma", "kappa", "delta", "power", "zeros")
+    rotate_factors = c("gamma", "kappa", "delta", "power", "zeros"),
+    score_respondents = c("into", "keep", "rows")
   )
   for (name in names(results)) {
     asked <- setdiff(names(formals(getFromNamespace(name, "softsieve"))), c(apart, unused[[name]]))
