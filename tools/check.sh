@@ -9,6 +9,8 @@ work=$(mktemp -d)
 trap 'rm -rf "$work"' EXIT
 cd "$work"
 export _R_CHECK_FORCE_SUGGESTS_=false _R_CHECK_SYSTEM_CLOCK_=0 _R_CHECK_CRAN_INCOMING_=false
+# as `make install` does: symbols for debuggers are no part of what is installed
+export _R_SHLIB_STRIP_=true
 bash "$root/tools/makevars.sh" Makevars
 export R_MAKEVARS_USER=$work/Makevars
 git -C "$root" ls-files -z --cached --others --exclude-standard | tar -C "$root" --null -cf - -T - | (mkdir tree && tar -C tree -xf -)
