@@ -45,8 +45,8 @@ cpp_move_all <- function(from, to) {
     .Call(`_softsieve_cpp_move_all`, from, to)
 }
 
-cpp_zip_sum <- function(bytes) {
-    .Call(`_softsieve_cpp_zip_sum`, bytes)
+cpp_zip_sum <- function(bytes, before = 0) {
+    .Call(`_softsieve_cpp_zip_sum`, bytes, before)
 }
 
 cpp_look_at_bytes <- function(bytes, end) {

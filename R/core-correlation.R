@@ -101,22 +101,6 @@ core_skewness <- function(v, w) {
   if (isTRUE(spread > 0)) sum(w * away^3) / n / spread^1.5 else NA_real_
 }
 
-# The sums that correlations of many values follow from (core-tally.R), of answers that are at hand.
-core_sum_answers <- function(x, weights, threads) {
-  p <- ncol(x)
-  origins <- round(colMeans(x, na.rm = TRUE))
-  origins[!is.finite(origins)] <- 0
-  tally <- cpp_tally(integer(p), 1L, !is.null(weights), FALSE)
-  cpp_tally_add(tally, x, vector("list", p), origins, weights, 0, threads)
-  read <- cpp_tally_read(tally, threads)
-  list(
-    values = vector("list", p),
-    sums = array(read$sums, c(p, p, 5L)),
-    cubes = read$cubes[, 1L],
-    origins = origins
-  )
-}
-
 core_correlate_em <- function(x, weights) {
   fit <- cpp_em(x + 0, weights, 1e-8, 5000L)
   moments <- core_plain_moments(x, weights)

@@ -1,7 +1,6 @@
 # What must hold for items to be correlated, and for a correlation matrix to be inverted.
 
-check_enough_people <- function(answers, missing, call) {
-  used <- if (missing == "complete") sum(stats::complete.cases(answers)) else nrow(answers)
+check_enough_people <- function(used, people, missing, call) {
   if (used >= 3L) return(invisible())
   stop_input(
     "too_few_people",
@@ -9,7 +8,7 @@ check_enough_people <- function(answers, missing, call) {
     got = sprintf(
       "%s of %s can be used.",
       format_count(used),
-      count_of(nrow(answers), "person", "people")
+      count_of(people, "person", "people")
     ),
     todo = if (missing == "complete") {
       "Give missing = \"pairwise\" to use what each person answered."

@@ -100,7 +100,8 @@ correlate_items.questionnaire <- function(
   check_em_kind(kind, missing, call)
   answers <- x$values$answers
   weights <- scaled_weights(x)
-  check_enough_people(answers, missing, call)
+  used <- if (missing == "complete") sum(stats::complete.cases(answers)) else nrow(answers)
+  check_enough_people(used, nrow(answers), missing, call)
   ordered <- if (kind_is(kind, "core") == "mixed") is_ordered(answers, continuous_from)
   check_categories(answers, kind, weights, call)
   found <- with_progress("Correlations", ncol(answers)^2 / 128, function(progress) {

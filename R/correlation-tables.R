@@ -22,7 +22,10 @@ correlate_items.item_tables <- function(
 
 # The counts of `x`, or of deals drawn from it, as correlations.
 correlate_counts <- function(x, counted, kind, repair, continuous_from, threads, call) {
-  check_counted_people(counted, x$settings$missing, call)
+  people <- counted$people
+  complete <- x$settings$missing == "complete"
+  used <- people[[if (complete) "whole" else "people"]]
+  check_enough_people(used, people[["people"]], x$settings$missing, call)
   check_counted_kind(counted, kind, call)
   mixed <- kind_is(kind, "core") == "mixed"
   ordered <- if (mixed) lengths(chosen_categories(counted)) < continuous_from
@@ -42,7 +45,6 @@ correlate_counts <- function(x, counted, kind, repair, continuous_from, threads,
   )
   if (!is.null(ordered)) items$ordered <- unname(ordered)
   if (!is.null(found$covariances)) found$covariances <- found$correlations * (items$sd %o% items$sd)
-  people <- counted$people
   share <- if (counted$weighted) {
     people[["weight"]]^2 / (people[["people"]] * people[["weight_square"]])
   } else {
@@ -76,21 +78,6 @@ correlate_counts <- function(x, counted, kind, repair, continuous_from, threads,
 chosen_categories <- function(counted) {
   own <- core_own_counts(counted$values, counted$cells)
   Map(function(values, n) values[n > 0], counted$values, own)
-}
-
-check_counted_people <- function(counted, missing, call) {
-  used <- if (missing == "complete") counted$people[["whole"]] else counted$people[["people"]]
-  if (used >= 3) return(invisible())
-  stop_input(
-    "too_few_people",
-    "There must be at least three people to correlate items.",
-    got = sprintf(
-      "%s of %s can be used.",
-      format_count(used),
-      count_of(counted$people[["people"]], "person", "people")
-    ),
-    call = call
-  )
 }
 
 # Of items of many values sums are kept, and these tell Pearson correlations alone.

@@ -1,4 +1,4 @@
-# Print of counts.
+# Prints of counts, and of scores that were written.
 
 #' @export
 print.item_tables <- function(x, ...) {
@@ -32,5 +32,23 @@ print.item_tables <- function(x, ...) {
       "profile_items(), correlate_items() and all that take these; sample_people() where answers",
       "of people are needed."
     )
+  )
+}
+
+#' @export
+print.written_scores <- function(x, ...) {
+  v <- x$values
+  show_result(
+    x,
+    sprintf(
+      "%s, %s scored, written to %s.",
+      count_of(v$people, "person", "people"),
+      format_count(v$scored),
+      v$into
+    ),
+    if (v$resumed > 0) {
+      sprintf("The first %s an earlier run had written.", format_count(v$resumed))
+    },
+    next_step = "read_responses() reads such a file again."
   )
 }

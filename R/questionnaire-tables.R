@@ -34,6 +34,19 @@ counted_of <- function(x, often = NULL) {
   )
 }
 
+# Counts as whole numbers, which take half the memory.
+narrow_counts <- function(cells, weighted) {
+  if (!weighted && max(cells) < 2^31) storage.mode(cells) <- "integer"
+  cells
+}
+
+# How often each code for no answer came, item by item.
+sum_codes <- function(codes) {
+  if (is.null(codes) || !nrow(codes)) return(codes)
+  total <- stats::aggregate(people ~ item + code, as.data.frame(codes), sum)
+  tibble::as_tibble(total)
+}
+
 # Counts of some of the items, in their order.
 keep_counted <- function(x, items) {
   v <- x$values

@@ -140,7 +140,10 @@ begin_tally <- function(block, state, codebook, key, missing, deals, call) {
   state$open <- is.na(described$lowest) | is.na(described$highest)
   first <- drop_missing_codes(read$answers, described)$answers
   state$described <- take_range(described, first, all = TRUE)
-  state$values <- lapply(seq_along(items), function(i) countable(state$described[i, ], first[, i]))
+  state$values <- lapply(seq_along(items), function(i) {
+    # what a codebook says holds, whatever comes
+    countable(state$described[i, ], if (state$open[i]) first[, i] else numeric())
+  })
   names(state$values) <- items
   origins <- round((state$described$lowest + state$described$highest) / 2)
   origins[is.na(origins)] <- 0
@@ -151,6 +154,7 @@ begin_tally <- function(block, state, codebook, key, missing, deals, call) {
   }
   state$tally <- state$new_tally()
   state$groups <- list()
+  state$nameless <- 0
   state$unfit <- numeric(length(items))
   state$codes <- NULL
 }
@@ -160,13 +164,16 @@ countable <- function(item, answers) {
   ends <- c(item$lowest, item$highest)
   whole <- !anyNA(ends) && all(ends == round(ends))
   there <- answers[!is.na(answers)]
-  if (!whole || diff(ends) > 15 || !all(there == round(there))) return(NULL)
+  if (!whole || diff(ends) > 15 || any(there != round(there))) return(NULL)
   seq(ends[1L], ends[2L])
 }
 
 add_block <- function(block, first, state, threads, call) {
-  read <- tryCatch(
-    read_answers(block[state$columns$items], state$described, state$words, call),
+  tryCatch(
+    {
+      read <- read_answers(block[state$columns$items], state$described, state$words, call)
+      weights <- read_weights(block, state$columns$weight, call, part = TRUE)
+    },
     softsieve_error = function(e) stop_in_block(e, first, nrow(block))
   )
   coded <- drop_missing_codes(read$answers, state$described)
@@ -174,7 +181,6 @@ add_block <- function(block, first, state, threads, call) {
   if (nrow(state$codes) > 1000L) state$codes <- sum_codes(state$codes)
   ranged <- drop_beyond(coded$answers, state)
   answers <- key_items(ranged$answers, state$described)
-  weights <- read_weights(block, state$columns$weight, call)
   unfit <- cpp_tally_add(
     state$tally,
     answers,
@@ -186,7 +192,9 @@ add_block <- function(block, first, state, threads, call) {
   )
   state$unfit <- state$unfit + unfit + ranged$beyond
   if (length(state$columns$group)) {
-    add_groups(as.character(block[[state$columns$group]]), answers, weights, state, threads, call)
+    group <- as.character(block[[state$columns$group]])
+    state$nameless <- state$nameless + sum(is.na(group))
+    add_groups(group, answers, weights, state, threads, call)
   }
 }
 
@@ -243,18 +251,12 @@ stop_in_block <- function(e, first, people) {
   rlang::cnd_signal(e)
 }
 
-sum_codes <- function(codes) {
-  if (is.null(codes) || !nrow(codes)) return(codes)
-  total <- stats::aggregate(people ~ item + code, as.data.frame(codes), sum)
-  tibble::as_tibble(total)
-}
-
 finish_tally <- function(state, people, settings, threads, made_by, call) {
   parts <- function(tally) {
     read <- cpp_tally_read(tally, threads)
     none <- !length(read$sums)
     list(
-      cells = narrow_counts(read$cells, !is.null(settings$weight) && length(settings$weight)),
+      cells = narrow_counts(read$cells, length(settings$weight) > 0),
       sums = if (!none) read$sums,
       cubes = if (!none) read$cubes,
       people = read$people
@@ -272,6 +274,14 @@ finish_tally <- function(state, people, settings, threads, made_by, call) {
     new_item_tables(c(about, parts(one$tally)), settings, NULL, made_by)
   })
   values <- c(about, parts(state$tally), list(groups = if (length(groups)) groups))
+  if (length(settings$weight) && sum(values$people["weight", ]) == 0) {
+    stop_input(
+      "weights",
+      "Weights must be finite numbers of at least 0, and not all 0.",
+      got = "All are 0.",
+      call = call
+    )
+  }
   silent <- silent_items(values)
   if (length(silent)) {
     stop_input(
@@ -283,12 +293,6 @@ finish_tally <- function(state, people, settings, threads, made_by, call) {
     )
   }
   new_item_tables(values, settings, find_in_tally(values, settings, state, people), made_by)
-}
-
-# Counts as whole numbers, which take half the memory.
-narrow_counts <- function(cells, weighted) {
-  if (!weighted && max(cells) < 2^31) storage.mode(cells) <- "integer"
-  cells
 }
 
 find_in_tally <- function(values, settings, state, people) {
@@ -308,6 +312,15 @@ find_in_tally <- function(values, settings, state, people) {
         vapply(values$unfit[hit], count_of, "", one = "answer"),
         item = names(values$unfit)[hit],
         value = values$unfit[hit]
+      )
+    },
+    if (state$nameless) {
+      new_finding(
+        "no_group",
+        count_of(state$nameless, "person is", "people are"),
+        settings$group,
+        value = state$nameless,
+        limit = 1
       )
     },
     if (any(by_first)) {

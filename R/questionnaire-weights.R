@@ -1,7 +1,7 @@
 # Sampling weights.
 
-# The weight column as numbers, or NULL when there is none.
-read_weights <- function(data, column, call) {
+# The weight column as numbers, or NULL when there is none. Of a part of the people all may be 0.
+read_weights <- function(data, column, call, part = FALSE) {
   if (!length(column)) return(NULL)
   w <- data[[column]]
   fail <- function(got, todo = character()) {
@@ -28,7 +28,7 @@ read_weights <- function(data, column, call) {
     )
   }
   if (any(w < 0)) fail(sprintf("Negative in %s.", rows(w < 0)))
-  if (all(w == 0)) fail("All are 0.")
+  if (!part && all(w == 0)) fail("All are 0.")
   w
 }
 

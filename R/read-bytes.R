@@ -70,13 +70,17 @@ text_bytes <- function(file, call) {
 
 # The last bytes of a gzip file are the sum and the size of what its last part unpacks to
 # (RFC 1952, 2.3.1).
-is_whole_gzip <- function(file, bytes) {
+gzip_end <- function(file) {
   from <- file(file, "rb")
   on.exit(close(from))
-  seek(from, file.size(file) - 8)
+  seek(from, max(0, file.size(file) - 8))
   end <- readBin(from, "raw", 8L)
-  size <- little(end, 5L, 4L)
-  size <= length(bytes) && cpp_zip_sum(utils::tail(bytes, size)) == little(end, 1L, 4L)
+  list(sum = little(end, 1L, 4L), size = little(end, 5L, 4L))
+}
+
+is_whole_gzip <- function(file, bytes) {
+  end <- gzip_end(file)
+  end$size <= length(bytes) && cpp_zip_sum(utils::tail(bytes, end$size)) == end$sum
 }
 
 unpack_piece <- function(from, file, call, size = 2^24) {

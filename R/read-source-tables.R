@@ -119,14 +119,7 @@ plain_columns <- function(block) {
 #' @export
 database_table <- function(connection, table, new = FALSE) {
   call <- environment()
-  if (!requireNamespace("DBI", quietly = TRUE)) {
-    stop_input(
-      "source",
-      "Answers in a database are read by the package DBI, which must be installed.",
-      got = "It is not.",
-      todo = "install.packages(\"DBI\")"
-    )
-  }
+  needs_package("DBI", "Answers in a database", call)
   if (!methods::is(connection, "DBIConnection")) {
     stop_input(
       "class",

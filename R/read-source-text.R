@@ -57,7 +57,7 @@ look_at_text <- function(file, asked, call) {
   if (kind != "text" && !kind %in% PACKED) refuse_kind(file, kind, call)
   from <- gzfile(file, "rb")
   on.exit(close(from))
-  bytes <- readBin(from, "raw", 2^20)
+  bytes <- unpack_piece(from, file, call, 2^20)
   encoding <- asked$encoding
   if (is.null(encoding)) encoding <- guess_encoding(bytes)
   if (grepl("^(UTF-?16|UTF-?32|UCS)", encoding, ignore.case = TRUE)) {
@@ -118,7 +118,15 @@ one_header <- function(files, looks, call) {
 
 # A file as blocks of whole lines.
 open_text <- function(file, look, asked, call) {
-  at <- list2env(list(from = gzfile(file, "rb"), left = raw(), lines = 0, ended = FALSE))
+  at <- list2env(list(
+    from = gzfile(file, "rb"),
+    gzip = kind_of_file(file) == "gzip",
+    sum = 0,
+    bytes = 0,
+    left = raw(),
+    lines = 0,
+    ended = FALSE
+  ))
   size <- max(2^10, min(2^28, ceiling(asked$rows * look$width)))
   list(
     take = function() {
@@ -140,6 +148,7 @@ next_lines <- function(at, file, look, size, call) {
   repeat {
     more <- unpack_piece(at$from, file, call, size)
     at$ended <- !length(more)
+    check_unpacked(at, more, file, call)
     at$left <- c(at$left, more)
     cut <- if (at$ended) length(at$left) else cpp_look_at_bytes(at$left, look$end)$last
     if (cut || at$ended) break
@@ -148,6 +157,21 @@ next_lines <- function(at, file, look, size, call) {
   taken <- at$left[seq_len(cut)]
   at$left <- if (cut < length(at$left)) at$left[(cut + 1):length(at$left)] else raw()
   taken
+}
+
+# R does not tell where a gzip file was cut off: what it unpacks to is held against its sum and size.
+check_unpacked <- function(at, more, file, call) {
+  if (!at$gzip) return(invisible())
+  at$sum <- cpp_zip_sum(more, at$sum)
+  at$bytes <- at$bytes + length(more)
+  if (!at$ended) return(invisible())
+  end <- gzip_end(file)
+  if (at$bytes %% 2^32 == end$size && at$sum == end$sum) return(invisible())
+  stop_damaged(
+    file,
+    "It unpacks to something else than was packed (or is put together of several packed files).",
+    call
+  )
 }
 
 # What an open quote may swallow before it is said to be one.

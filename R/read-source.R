@@ -77,15 +77,7 @@ source_of <- function(x, call = caller_env()) {
       call = call
     )
   }
-  if (!is.null(found$package) && !requireNamespace(found$package, quietly = TRUE)) {
-    stop_input(
-      "source",
-      sprintf("Reading %s needs the package %s.", found$label, found$package),
-      got = "It is not installed.",
-      todo = sprintf("install.packages(\"%s\")", found$package),
-      call = call
-    )
-  }
+  if (!is.null(found$package)) needs_package(found$package, "Such sources", call)
   found
 }
 

@@ -1,8 +1,8 @@
 # Scores of people who are too many for memory: a block in, its scores out.
 
-score_into <- function(x, source, into, keep, by, rows, asked, call) {
+# `asked`: what was asked of the scores; `one`: scores a block of people.
+score_into <- function(x, source, into, keep, by, rows, asked, one, call) {
   rows <- check_whole(rows, "rows", 10L, 1e7L)
-  asked$threads <- settle_threads(asked$threads)
   scoring <- gather_scoring(x, asked$method, asked$gaps, call)
   check_alone(by, asked, scoring, call)
   check_score_target(into, source, call)
@@ -14,15 +14,16 @@ score_into <- function(x, source, into, keep, by, rows, asked, call) {
     unique(c(intersect(items, columns), kept))
   }
   key <- rlang::hash(list(x$source, x$settings, x$call, asked[setdiff(names(asked), "threads")]))
-  target <- open_target(into, key, call)
+  target <- open_target(into, key, scoring$names, call)
   finished <- FALSE
   on.exit(if (!finished) target$leave(), add = TRUE)
-  scored <- 0
+  findings <- NULL
   score <- function(block, first) {
     if (target$passes(block, first)) return(invisible())
-    table <- score_block(x, block, items, asked, first, call)
-    scored <<- scored + sum(!is.na(table[[ncol(table)]]))
-    target$add(cbind(block[kept], table), block, first)
+    found <- score_block(one, block[intersect(items, names(block))], first, call)
+    findings <<- same_findings(findings, found$findings)
+    table <- as.data.frame(as_tibble(found))
+    target$add(cbind(block[kept], table[setdiff(names(table), "row")]), block, first)
   }
   people <- with_counter("people scored", function(progress) {
     each <- function(block, first) {
@@ -34,15 +35,29 @@ score_into <- function(x, source, into, keep, by, rows, asked, call) {
   if (!people) {
     stop_input("no_answers", "The source must have people.", got = "It has none.", call = call)
   }
-  target$finish()
+  target$finish(people)
   finished <- TRUE
-  invisible(tibble::tibble(
-    people = people,
-    scored = scored + target$scored_before(),
-    into = target$name,
-    resumed = target$resumed()
-  ))
+  told <- target$told()
+  new_result(
+    "written_scores",
+    list(people = people, scored = told$scored, into = told$name, resumed = told$resumed),
+    c(settings_behind(x), asked[setdiff(names(asked), "norms")]),
+    bind_findings(findings),
+    x$source,
+    match.call()
+  )
 }
+
+# Findings of blocks, each once by its code and item: the numbers in them are of the block that told
+# them first.
+same_findings <- function(earlier, now) {
+  now <- now[!now$code %in% BLOCK_FINDINGS, ]
+  new <- !paste(now$code, now$item) %in% paste(earlier$code, earlier$item)
+  rbind(earlier, now[new, ])
+}
+
+# What is told of each block but is no news of the whole: how many were scored is counted.
+BLOCK_FINDINGS <- c("not_scored", "scored_with_gaps")
 
 # Scores of one person must need that person's answers only.
 check_alone <- function(by, asked, scoring, call) {
@@ -51,7 +66,7 @@ check_alone <- function(by, asked, scoring, call) {
     refuse_into("`also` without `norms`", "norms, which these people are not known for yet", call)
   }
   if (identical(asked$units, "own")) refuse_into("units = \"own\"", "means of all people", call)
-  if (asked$errors && scoring$of == "scales" && is.null(asked$reliability)) {
+  if (isTRUE(asked$errors) && scoring$of == "scales" && is.null(asked$reliability)) {
     refuse_into("`errors` of scales without `reliability`", "the reliability", call)
   }
 }
@@ -75,237 +90,18 @@ stop_other_items <- function(items, columns, call) {
   )
 }
 
-score_block <- function(x, block, items, asked, first, call) {
-  found <- tryCatch(
-    in_name_of(
-      call,
-      call_with(
-        score_respondents,
-        c(list(x, block[intersect(items, names(block))]), asked[!vapply(asked, is.null, NA)])
-      )
-    ),
+score_block <- function(one, block, first, call) {
+  tryCatch(
+    in_name_of(call, one(block)),
     softsieve_error = function(e) stop_in_block(e, first, nrow(block))
   )
-  table <- as.data.frame(as_tibble(found))
-  table[setdiff(names(table), "row")]
 }
 
-# ---- where scores go ------------------------------------------------------------------------
+#' @exportS3Method tibble::as_tibble
+as_tibble.written_scores <- function(x, ...) tibble::as_tibble(x$values)
 
-# A target is a list of functions: passes(block, first) (was this block written by an earlier run?),
-# add(table, block, first), finish(), leave() (what to do when it was broken off), scored_before(),
-# resumed(), and its name.
-open_target <- function(into, key, call) {
-  if (inherits(into, "softsieve_database_table")) return(database_target(into, call))
-  form <- tolower(tools::file_ext(into))
-  if (form == "csv") csv_target(into, key, call) else parquet_target(into, call)
-}
-
-check_score_target <- function(into, source, call) {
-  if (inherits(into, "softsieve_database_table")) {
-    if (!isTRUE(into$new)) {
-      stop_input(
-        "source",
-        "Scores must go into a new table.",
-        got = "One that is there came.",
-        todo = "Name one that is not: database_table(connection, table, new = TRUE).",
-        call = call
-      )
-    }
-    same <- inherits(source, "softsieve_database_table") &&
-      identical(source$connection, into$connection)
-    if (same) {
-      stop_input(
-        "source",
-        "Answers must be read and scores written by connections of their own.",
-        got = "Both came with the same connection.",
-        todo = "Connect a second time for `into`.",
-        call = call
-      )
-    }
-    return(invisible())
-  }
-  if (!is.character(into) || length(into) != 1L || is.na(into)) {
-    stop_input(
-      "argument",
-      "`into` must be the path of a CSV or Parquet file, or a new database_table().",
-      got = describe_value(into),
-      call = call
-    )
-  }
-  form <- check_ending(into, c("csv", "parquet"), call)
-  if (form == "parquet") needs_package("nanoparquet", "Parquet files", call)
-  check_writable(dirname(into), call)
-  check_place(into, call)
-}
-
-# An unfinished CSV file stands beside its place, with a note of how far it came: the same scores of
-# the same answers go on there.
-csv_target <- function(into, key, call) {
-  place <- check_place(into, call)
-  beside <- file.path(dirname(place), paste0(ON_THE_WAY, "unfinished-", basename(place)))
-  note <- paste0(beside, ".json")
-  at <- list2env(list(
-    old = unfinished_note(beside, note, key),
-    chain = key,
-    resumed = 0,
-    scored = 0,
-    begun = FALSE
-  ))
-  list(
-    name = into,
-    passes = function(block, first) passes_csv(at, block, first, beside, note, call),
-    add = function(table, block, first) {
-      add_to_csv(at, table, first, beside, note, call)
-      write_note(at, key, first + nrow(block), beside, note)
-    },
-    finish = function() {
-      put_in_place(beside, place, call)
-      unlink(note, expand = FALSE)
-    },
-    leave = function() NULL,
-    scored_before = function() if (at$resumed > 0) at$old$scored else 0,
-    resumed = function() at$resumed
-  )
-}
-
-# Was this block written by an earlier run?
-passes_csv <- function(at, block, first, beside, note, call) {
-  at$chain <- rlang::hash(list(at$chain, block))
-  if (is.null(at$old) || at$begun) return(FALSE)
-  end <- first + nrow(block)
-  if (end >= at$old$people) resume_scores(at, end, beside, note, call)
-  TRUE
-}
-
-add_to_csv <- function(at, table, first, beside, note, call) {
-  if (!at$begun) unlink(c(beside, note), expand = FALSE)
-  at$begun <- TRUE
-  text <- readr::format_csv(tidy_for_sheet(table), na = "", col_names = first == 0)
-  append_text(text, beside, call)
-  at$scored <- at$scored + sum(!is.na(table[[ncol(table)]]))
-}
-
-# The last block that an earlier run wrote has passed: were they the same?
-resume_scores <- function(at, end, beside, note, call) {
-  if (end > at$old$people || at$chain != at$old$chain) stop_other_blocks(beside, note, call)
-  at$begun <- TRUE
-  at$resumed <- end
-  at$scored <- at$old$scored
-}
-
-write_note <- function(at, key, people, beside, note) {
-  told <- list(
-    key = key,
-    chain = at$chain,
-    people = people,
-    scored = at$scored,
-    bytes = file.size(beside)
-  )
-  fresh <- paste0(note, "-new")
-  write_text(jsonlite::toJSON(told, auto_unbox = TRUE, digits = NA), fresh)
-  file.rename(fresh, note)
-}
-
-# What an earlier run noted, where it is of the same scores and its file is as it was left.
-unfinished_note <- function(beside, note, key) {
-  if (!file.exists(beside) || !file.exists(note)) return(NULL)
-  old <- tryCatch(jsonlite::fromJSON(readLines(note, warn = FALSE)), error = function(e) NULL)
-  if (!is_note(old, key) || file.size(beside) < old$bytes) return(NULL)
-  if (file.size(beside) > old$bytes) cut_file(beside, old$bytes)
-  old
-}
-
-is_note <- function(old, key) {
-  if (!is.list(old) || !identical(old$key, key)) return(FALSE)
-  counts <- c(old$people, old$scored, old$bytes)
-  is.numeric(counts) && length(counts) == 3L
-}
-
-# The first bytes of a file only: it was killed while it wrote.
-cut_file <- function(file, bytes) {
-  short <- paste0(file, "-cut")
-  from <- file(file, "rb")
-  to <- file(short, "wb")
-  left <- bytes
-  while (left > 0) {
-    piece <- readBin(from, "raw", min(left, 2^24))
-    if (!length(piece)) break
-    writeBin(piece, to)
-    left <- left - length(piece)
-  }
-  close(from)
-  close(to)
-  file.rename(short, file)
-}
-
-stop_other_blocks <- function(beside, note, call) {
-  unlink(c(beside, note), expand = FALSE)
-  stop_input(
-    "source",
-    "A file that is gone on with must come from the same answers, in blocks of the same size.",
-    got = "These are others.",
-    todo = "What was written of it was taken away: run it again, from the beginning.",
-    call = call
-  )
-}
-
-append_text <- function(text, file, call) {
-  bytes <- charToRaw(enc2utf8(text))
-  before <- if (file.exists(file)) file.size(file) else 0
-  to <- suppressWarnings(file(file, "ab"))
-  suppressWarnings(tryCatch(writeBin(bytes, to), finally = close(to)))
-  if (isTRUE(file.size(file) == before + length(bytes))) return(invisible())
-  stop_input(
-    "unwritable",
-    "The file must be written whole.",
-    got = sprintf("\"%s\" is shorter on the disk than what was written.", basename(file)),
-    todo = "Is the disk full? Make room and run it again: it goes on where it stopped.",
-    call = call
-  )
-}
-
-parquet_target <- function(into, call) {
-  place <- check_place(into, call)
-  beside <- place_beside(place)
-  list(
-    name = into,
-    passes = function(block, first) FALSE,
-    add = function(table, block, first) {
-      write_checked(
-        beside,
-        function(path) {
-          table <- as.data.frame(table)
-          if (first == 0) nanoparquet::write_parquet(table, path)
-          else nanoparquet::append_parquet(table, path)
-        },
-        basename(place),
-        call
-      )
-    },
-    finish = function() put_in_place(beside, place, call),
-    leave = function() unlink(beside, expand = FALSE),
-    scored_before = function() 0,
-    resumed = function() 0
-  )
-}
-
-# One transaction: all of the table, or none of it.
-database_target <- function(into, call) {
-  connection <- into$connection
-  trying <- function(code) tryCatch(code, error = function(e) stop_database(e, call))
-  trying(DBI::dbBegin(connection))
-  list(
-    name = as.character(DBI::dbQuoteIdentifier(connection, into$table)),
-    passes = function(block, first) FALSE,
-    add = function(table, block, first) {
-      table <- as.data.frame(table)
-      if (first == 0) trying(DBI::dbCreateTable(connection, into$table, table))
-      trying(DBI::dbAppendTable(connection, into$table, table))
-    },
-    finish = function() trying(DBI::dbCommit(connection)),
-    leave = function() try(DBI::dbRollback(connection), silent = TRUE),
-    scored_before = function() 0,
-    resumed = function() 0
-  )
+#' @export
+glance.written_scores <- function(x, ...) {
+  check_dots_empty(...)
+  as_tibble(x)
 }

@@ -172,3 +172,10 @@ units_given <- function(units, items, answers, call) {
 column_sds <- function(x) {
   vapply(seq_len(ncol(x)), function(j) stats::sd(x[, j], na.rm = TRUE), 0)
 }
+
+# How scales came about is no setting of the scores.
+settings_behind <- function(x) {
+  s <- x$settings
+  names(s)[names(s) == "by"] <- "scales_by"
+  s
+}

@@ -38,9 +38,10 @@
 #'   writing was broken off is gone on with by the same call.
 #' @param keep,rows With `into`: columns of the source to stand beside the scores, in tidyselect's
 #'   language, and people in a block, about.
-#' @return An object of class `respondent_scores` ([softsieve-respondent-scores]); with `into`,
-#'   invisibly, a tibble of one row: `people`, `scored`, `into` (words), `resumed` (from which
-#'   person on it went, 0 for the first).
+#' @return An object of class `respondent_scores` ([softsieve-respondent-scores]); with `into`, one
+#'   of class `written_scores` ([softsieve-result]) whose `values` are `people`, `scored` (people with
+#'   a score), `into` (words) and `resumed` (how many people an earlier run had written); findings
+#'   are told once, with the numbers of the first block that has them.
 #' @section Errors: `softsieve_error_other_items` when the data have other items than `x`;
 #'   `softsieve_error_other_key` (a questionnaire keyed otherwise), `softsieve_error_method` (a
 #'   method that cannot be had: an item without a uniqueness, factors that its items cannot tell
@@ -138,10 +139,12 @@ score_respondents <- function(
       also = also,
       norms = norms,
       units = units,
-      threads = threads
+      threads = settle_threads(threads)
     )
+    asked <- asked[!vapply(asked, is.null, NA)]
     by <- rlang::enquo(by)
-    return(score_into(x, data, into, rlang::enquo(keep), by, rows, asked, call))
+    one <- function(block) call_with(score_respondents, c(list(x, block), asked))
+    return(score_into(x, data, into, rlang::enquo(keep), by, rows, asked, one, call))
   }
   if (missing(data)) {
     stop_input(
@@ -254,11 +257,4 @@ score_columns <- function(names, found, forms) {
 # above 0.
 expected_signs <- function(scoring) {
   if (scoring$of == "scales") tcrossprod(scoring$members) else scoring$model$correlations
-}
-
-# How scales came about is no setting of the scores.
-settings_behind <- function(x) {
-  s <- x$settings
-  names(s)[names(s) == "by"] <- "scales_by"
-  s
 }

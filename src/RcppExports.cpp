@@ -168,13 +168,14 @@ BEGIN_RCPP
 END_RCPP
 }
 // cpp_zip_sum
-double cpp_zip_sum(const Rcpp::RawVector& bytes);
-RcppExport SEXP _softsieve_cpp_zip_sum(SEXP bytesSEXP) {
+double cpp_zip_sum(const Rcpp::RawVector& bytes, double before);
+RcppExport SEXP _softsieve_cpp_zip_sum(SEXP bytesSEXP, SEXP beforeSEXP) {
 BEGIN_RCPP
     Rcpp::RObject rcpp_result_gen;
     Rcpp::RNGScope rcpp_rngScope_gen;
     Rcpp::traits::input_parameter< const Rcpp::RawVector& >::type bytes(bytesSEXP);
-    rcpp_result_gen = Rcpp::wrap(cpp_zip_sum(bytes));
+    Rcpp::traits::input_parameter< double >::type before(beforeSEXP);
+    rcpp_result_gen = Rcpp::wrap(cpp_zip_sum(bytes, before));
     return rcpp_result_gen;
 END_RCPP
 }
@@ -658,7 +659,7 @@ static const R_CallMethodDef CallEntries[] = {
     {"_softsieve_cpp_criterion", (DL_FUNC) &_softsieve_cpp_criterion, 2},
     {"_softsieve_cpp_kind_of_path", (DL_FUNC) &_softsieve_cpp_kind_of_path, 1},
     {"_softsieve_cpp_move_all", (DL_FUNC) &_softsieve_cpp_move_all, 2},
-    {"_softsieve_cpp_zip_sum", (DL_FUNC) &_softsieve_cpp_zip_sum, 1},
+    {"_softsieve_cpp_zip_sum", (DL_FUNC) &_softsieve_cpp_zip_sum, 2},
     {"_softsieve_cpp_look_at_bytes", (DL_FUNC) &_softsieve_cpp_look_at_bytes, 2},
     {"_softsieve_cpp_predict_from_answers", (DL_FUNC) &_softsieve_cpp_predict_from_answers, 4},
     {"_softsieve_cpp_measure_covariances", (DL_FUNC) &_softsieve_cpp_measure_covariances, 2},

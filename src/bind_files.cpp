@@ -49,9 +49,10 @@ int cpp_move_all(const Rcpp::CharacterVector& from, const Rcpp::CharacterVector&
   return moved;
 }
 
-// The sum that zip files keep of what they pack (CRC-32 of ISO 3309, reflected, 0xEDB88320).
+// The sum that zip files keep of what they pack (CRC-32 of ISO 3309, reflected, 0xEDB88320); `before`:
+// that of the bytes that came before these, 0 where there were none.
 // [[Rcpp::export]]
-double cpp_zip_sum(const Rcpp::RawVector& bytes) {
+double cpp_zip_sum(const Rcpp::RawVector& bytes, double before = 0) {
   std::array<std::uint32_t, 256> table{};
   for (std::uint32_t i = 0; i < 256; ++i) {
     std::uint32_t c = i;
@@ -59,7 +60,7 @@ double cpp_zip_sum(const Rcpp::RawVector& bytes) {
       c = (c & 1U) ? 0xEDB88320U ^ (c >> 1) : c >> 1;
     table[i] = c;
   }
-  std::uint32_t sum = 0xFFFFFFFFU;
+  std::uint32_t sum = static_cast<std::uint32_t>(before) ^ 0xFFFFFFFFU;
   for (const unsigned char byte : bytes)
     sum = table[(sum ^ byte) & 0xFFU] ^ (sum >> 8);
   return static_cast<double>(sum ^ 0xFFFFFFFFU);

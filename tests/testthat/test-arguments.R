@@ -684,6 +684,7 @@ test_that("one example of every class: tables, one row, long form, and what they
     form_scales(s),
     assess_reliability(form_scales(s), q, replicates = 20, seed = 1),
     score_respondents(s, q),
+    score_respondents(s, repair_cafe, into = file.path(withr::local_tempdir(), "scores.csv")),
     score_formula(s),
     carry_back(c(F1 = 1, F2 = 2), s),
     reconstruct_responses(s),

@@ -56,6 +56,22 @@ test_that("quoted cells over lines, blank lines and repeated headers are taken f
   expect_identical(cells_of(file, rows = 40), expected())
 })
 
+test_that("a packed file that was cut off is told, wherever it was cut", {
+  file <- withr::local_tempfile(fileext = ".csv.gz")
+  whole <- demo_file()
+  text <- readLines(whole)
+  expect_identical(cells_of(demo_file(".csv.gz"), rows = 50), expected())
+  packed <- gzfile(file, "wb")
+  writeLines(text[1:500], packed)
+  close(packed)
+  bytes <- readBin(file, "raw", 1e6)
+  writeBin(head(bytes, -12), file)
+  expect_error(cells_of(file, rows = 50), class = "softsieve_error")
+  bytes[length(bytes) - 6] <- xor(bytes[length(bytes) - 6], as.raw(1)) # its sum
+  writeBin(bytes, file)
+  expect_error(cells_of(file, rows = 50), class = "softsieve_error_reader")
+})
+
 test_that("no line is lost: open quotes and ragged lines are errors", {
   lines <- readLines(demo_file())
   file <- withr::local_tempfile(fileext = ".csv")
@@ -182,8 +198,8 @@ test_that("scores of everybody go into a file, a table, or nowhere", {
   folder <- withr::local_tempdir()
   file <- file.path(folder, "scores.csv")
   told <- score_respondents(solution, repair_cafe, into = file, keep = person, rows = 100)
-  expect_identical(told$people, 840)
-  expect_identical(told$scored, sum(!is.na(whole$F4)) + 0)
+  expect_identical(told$values$people, 840)
+  expect_identical(told$values$scored, sum(!is.na(whole$F4)) + 0)
   written <- as.data.frame(readr::read_csv(file, show_col_types = FALSE))
   expect_identical(written$person, whole$person)
   expect_equal(written[paste0("F", 1:4)], whole[paste0("F", 1:4)], tolerance = 1e-14)
@@ -205,8 +221,18 @@ test_that("scores of everybody go into a file, a table, or nowhere", {
   at <- 0
   broken <- FALSE
   told <- score_respondents(solution, give, into = again, keep = person)
-  expect_identical(told$resumed, 500)
-  expect_identical(told$scored, sum(!is.na(whole$F4)) + 0)
+  expect_identical(told$values$resumed, 500)
+  expect_identical(told$values$scored, sum(!is.na(whole$F4)) + 0)
+  expect_identical(readLines(again), readLines(file))
+  expect_output(print(told), "The first 500")
+  # not of fewer people than were written
+  at <- 0
+  broken <- TRUE
+  expect_error(score_respondents(solution, give, into = again), class = "softsieve_error_source")
+  expect_error(
+    score_respondents(solution, repair_cafe[1:200, ], into = again, rows = 100),
+    class = "softsieve_error_source"
+  )
   expect_identical(readLines(again), readLines(file))
   # not of other scores: these begin anew
   at <- 0
@@ -216,7 +242,7 @@ test_that("scores of everybody go into a file, a table, or nowhere", {
   at <- 0
   broken <- FALSE
   told <- score_respondents(solution, give, into = second, method = "bartlett")
-  expect_identical(told$resumed, 0)
+  expect_identical(told$values$resumed, 0)
   expect_identical(nrow(readr::read_csv(second, show_col_types = FALSE)), 840L)
   # not of other answers
   at <- 0
@@ -272,8 +298,13 @@ test_that("scores that need everybody are refused where people come in blocks", 
     class = "softsieve_error_ending"
   )
   expect_false(file.exists(file))
+  # what blocks notice is told once: an item that was turned round before, and one that is absent
+  odd <- transform(repair_cafe[names(repair_cafe) != "t1"], m1 = ifelse(m1 > 5, NA, 6 - m1))
+  odd <- score_respondents(solution, odd, into = file, rows = 300)
+  expect_identical(odd$findings$item[odd$findings$code == "against_key"], "m1")
+  expect_identical(odd$findings$item[odd$findings$code == "items_absent"], "t1")
   norms <- score_respondents(solution, motives(), also = "percentile")
   told <- into(also = "percentile", norms = norms, keep = cafe, rows = 200)
-  expect_identical(told$people, 840)
+  expect_identical(told$values$people, 840)
   expect_true("F1_percentile" %in% names(readr::read_csv(file, show_col_types = FALSE)))
 })

@@ -105,6 +105,26 @@ test_that("items of many values are summed exactly, weights within rounding, gro
   )
 })
 
+test_that("weights may be 0 in a whole block, and people in no group are told", {
+  data <- wide_answers(200)
+  data$w[1:100] <- 0
+  data$cafe[c(3, 150)] <- NA
+  count <- function(data, ...) {
+    tabulate_items(data, codebook = wide_book, weight = w, group = cafe, rows = 50, ...)
+  }
+  tables <- count(data)
+  expect_equal(
+    correlate_items(tables)$values$correlations,
+    correlate_items(questionnaire(data, codebook = wide_book, weight = w))$values$correlations,
+    tolerance = 1e-12
+  )
+  expect_identical(tables$findings$value[tables$findings$code == "no_group"], 2)
+  data$w[120] <- -1
+  expect_error(count(data), "person 101 and person 150", class = "softsieve_error_weights")
+  data$w <- 0
+  expect_error(count(data), class = "softsieve_error_weights")
+})
+
 test_that("origins that differ are moved when sums are put together", {
   data <- wide_answers()
   half <- function(rows) tabulate_items(data[rows, 1:5], rows = 1e4)
@@ -136,6 +156,9 @@ test_that("what does not fit is counted and told, not guessed", {
   gap <- repair_cafe
   gap$m1[c(5, 600)] <- NA
   expect_identical(rowSums(tables$values$cells), rowSums(counted(gap)$values$cells))
+  # also in the first block: the codebook says what is counted
+  data$m1[c(5, 600)] <- c(2.5, 7)
+  expect_identical(counted(data, rows = 100)$values$unfit[["m1"]], 2)
   # text somewhere in the middle says where
   data$m1 <- as.character(data$m1)
   data$m1[700] <- "often"

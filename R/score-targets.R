@@ -1,0 +1,214 @@
+# Where scores of very many people go: a CSV or Parquet file, or a table of a database.
+
+# A target is a list of functions: passes(block, first) (was this block written by an earlier run?),
+# add(table, block, first), finish(people), leave() (what to do when it was broken off) and told()
+# (scored: people with a score; name, resumed). `scores` are the columns that hold scores.
+open_target <- function(into, key, scores, call) {
+  count <- function(table) sum(rowSums(!is.na(table[scores])) > 0)
+  if (inherits(into, "softsieve_database_table")) return(database_target(into, count, call))
+  form <- tolower(tools::file_ext(into))
+  if (form == "csv") csv_target(into, key, count, call) else parquet_target(into, count, call)
+}
+
+check_score_target <- function(into, source, call) {
+  if (inherits(into, "softsieve_database_table")) {
+    if (!isTRUE(into$new)) {
+      stop_input(
+        "source",
+        "Scores must go into a new table.",
+        got = "One that is there came.",
+        todo = "Name one that is not: database_table(connection, table, new = TRUE).",
+        call = call
+      )
+    }
+    same <- inherits(source, "softsieve_database_table") &&
+      identical(source$connection, into$connection)
+    if (same) {
+      stop_input(
+        "source",
+        "Answers must be read and scores written by connections of their own.",
+        got = "Both came with the same connection.",
+        todo = "Connect a second time for `into`.",
+        call = call
+      )
+    }
+    return(invisible())
+  }
+  if (!is.character(into) || length(into) != 1L || is.na(into)) {
+    stop_input(
+      "argument",
+      "`into` must be the path of a CSV or Parquet file, or a new database_table().",
+      got = describe_value(into),
+      call = call
+    )
+  }
+  form <- check_ending(into, c("csv", "parquet"), call)
+  if (form == "parquet") needs_package("nanoparquet", "Parquet files", call)
+  check_writable(dirname(into), call)
+  check_place(into, call)
+}
+
+# An unfinished CSV file stands beside its place, with a note of how far it came: the same scores of
+# the same answers go on there.
+csv_target <- function(into, key, count, call) {
+  place <- check_place(into, call)
+  beside <- file.path(dirname(place), paste0(ON_THE_WAY, "unfinished-", basename(place)))
+  note <- paste0(beside, ".json")
+  at <- list2env(list(
+    old = unfinished_note(beside, note, key),
+    chain = key,
+    resumed = 0,
+    scored = 0,
+    begun = FALSE
+  ))
+  list(
+    passes = function(block, first) passes_csv(at, block, first, beside, note, call),
+    add = function(table, block, first) {
+      add_to_csv(at, table, first, beside, note, call)
+      at$scored <- at$scored + count(table)
+      write_note(at, key, first + nrow(block), beside, note)
+    },
+    finish = function(people) {
+      # fewer people than an earlier run wrote: it was of others
+      if (!at$begun) stop_other_blocks(beside, note, call)
+      put_in_place(beside, place, call)
+      unlink(note, expand = FALSE)
+    },
+    leave = function() NULL,
+    told = function() list(scored = at$scored, name = into, resumed = at$resumed)
+  )
+}
+
+# Was this block written by an earlier run?
+passes_csv <- function(at, block, first, beside, note, call) {
+  at$chain <- rlang::hash(list(at$chain, block))
+  if (is.null(at$old) || at$begun) return(FALSE)
+  end <- first + nrow(block)
+  if (end >= at$old$people) resume_scores(at, end, beside, note, call)
+  TRUE
+}
+
+add_to_csv <- function(at, table, first, beside, note, call) {
+  if (!at$begun) unlink(c(beside, note), expand = FALSE)
+  at$begun <- TRUE
+  text <- readr::format_csv(tidy_for_sheet(table), na = "", col_names = first == 0)
+  append_text(text, beside, call)
+}
+
+# The last block that an earlier run wrote has passed: were they the same?
+resume_scores <- function(at, end, beside, note, call) {
+  if (end > at$old$people || at$chain != at$old$chain) stop_other_blocks(beside, note, call)
+  at$begun <- TRUE
+  at$resumed <- end
+  at$scored <- as.numeric(at$old$scored)
+}
+
+write_note <- function(at, key, people, beside, note) {
+  told <- list(
+    key = key,
+    chain = at$chain,
+    people = people,
+    scored = at$scored,
+    bytes = file.size(beside)
+  )
+  fresh <- paste0(note, "-new")
+  write_text(jsonlite::toJSON(told, auto_unbox = TRUE, digits = NA), fresh)
+  file.rename(fresh, note)
+}
+
+# What an earlier run noted, where it is of the same scores and its file is as it was left.
+unfinished_note <- function(beside, note, key) {
+  if (!file.exists(beside) || !file.exists(note)) return(NULL)
+  old <- tryCatch(jsonlite::fromJSON(readLines(note, warn = FALSE)), error = function(e) NULL)
+  if (!is_note(old, key) || file.size(beside) < old$bytes) return(NULL)
+  if (file.size(beside) > old$bytes) cut_file(beside, old$bytes)
+  old
+}
+
+is_note <- function(old, key) {
+  if (!is.list(old) || !identical(old$key, key)) return(FALSE)
+  counts <- c(old$people, old$scored, old$bytes)
+  is.numeric(counts) && length(counts) == 3L
+}
+
+# The first bytes of a file only: it was killed while it wrote.
+cut_file <- function(file, bytes) {
+  short <- paste0(file, "-cut")
+  from <- file(file, "rb")
+  to <- file(short, "wb")
+  left <- bytes
+  while (left > 0) {
+    piece <- readBin(from, "raw", min(left, 2^24))
+    if (!length(piece)) break
+    writeBin(piece, to)
+    left <- left - length(piece)
+  }
+  close(from)
+  close(to)
+  file.rename(short, file)
+}
+
+stop_other_blocks <- function(beside, note, call) {
+  unlink(c(beside, note), expand = FALSE)
+  stop_input(
+    "source",
+    "A file that is gone on with must come from the same answers, in blocks of the same size.",
+    got = "These are others.",
+    todo = "What was written of it was taken away: run it again, from the beginning.",
+    call = call
+  )
+}
+
+append_text <- function(text, file, call) {
+  bytes <- charToRaw(enc2utf8(text))
+  before <- if (file.exists(file)) file.size(file) else 0
+  to <- suppressWarnings(file(file, "ab"))
+  suppressWarnings(tryCatch(writeBin(bytes, to), finally = close(to)))
+  if (isTRUE(file.size(file) == before + length(bytes))) return(invisible())
+  stop_input(
+    "unwritable",
+    "The file must be written whole.",
+    got = sprintf("\"%s\" is shorter on the disk than what was written.", basename(file)),
+    todo = "Is the disk full? Make room and run it again: it goes on where it stopped.",
+    call = call
+  )
+}
+
+parquet_target <- function(into, count, call) {
+  place <- check_place(into, call)
+  beside <- place_beside(place)
+  scored <- 0
+  list(
+    passes = function(block, first) FALSE,
+    add = function(table, block, first) {
+      write <- if (first == 0) nanoparquet::write_parquet else nanoparquet::append_parquet
+      write_checked(beside, function(path) write(table, path), basename(place), call)
+      scored <<- scored + count(table)
+    },
+    finish = function(people) put_in_place(beside, place, call),
+    leave = function() unlink(beside, expand = FALSE),
+    told = function() list(scored = scored, name = into, resumed = 0)
+  )
+}
+
+# One transaction: all of the table, or none of it.
+database_target <- function(into, count, call) {
+  connection <- into$connection
+  trying <- function(code) tryCatch(code, error = function(e) stop_database(e, call))
+  trying(DBI::dbBegin(connection))
+  scored <- 0
+  list(
+    passes = function(block, first) FALSE,
+    add = function(table, block, first) {
+      if (first == 0) trying(DBI::dbCreateTable(connection, into$table, table))
+      trying(DBI::dbAppendTable(connection, into$table, table))
+      scored <<- scored + count(table)
+    },
+    finish = function(people) trying(DBI::dbCommit(connection)),
+    leave = function() try(DBI::dbRollback(connection), silent = TRUE),
+    told = function() {
+      name <- as.character(DBI::dbQuoteIdentifier(connection, into$table))
+      list(scored = scored, name = name, resumed = 0)
+    }
+  )
+}
