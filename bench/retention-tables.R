@@ -132,7 +132,9 @@ print(honesty)
 calibration <- do.call(rbind, lapply(names_found, calibration_of))
 print(calibration)
 if (!is.na(file)) {
-  utils::write.csv(table, file, row.names = FALSE)
-  utils::write.csv(honesty, sub("[.]csv$", "-honesty.csv", file), row.names = FALSE)
-  utils::write.csv(calibration, sub("[.]csv$", "-calibration.csv", file), row.names = FALSE)
+  beside <- function(name) sub("[.]csv([.]gz)?$", sprintf("-%s.csv", name), file)
+  packed <- if (endsWith(file, ".gz")) gzfile(file) else file(file)
+  utils::write.csv(table, packed, row.names = FALSE)
+  utils::write.csv(honesty, beside("honesty"), row.names = FALSE)
+  utils::write.csv(calibration, beside("calibration"), row.names = FALSE)
 }
