@@ -1,5 +1,6 @@
-# Core: sums over the people who answered both items of a pair, and what follows from them. `counted`
-# is what core-tally.R says, of which values (for their names), sums, cubes and origins matter here.
+# Core: sums over the people who answered both items of a pair, and what follows from them.
+# `counted` is what core-tally.R says, of which values (for their names), sums, cubes and origins
+# matter here.
 
 # The sums that correlations of many values follow from, of answers that are at hand.
 core_sum_answers <- function(x, weights, threads) {

@@ -159,7 +159,8 @@ next_lines <- function(at, file, look, size, call) {
   taken
 }
 
-# R does not tell where a gzip file was cut off: what it unpacks to is held against its sum and size.
+# R does not tell where a gzip file was cut off: what it unpacks to is held against its sum and
+# size.
 check_unpacked <- function(at, more, file, call) {
   if (!at$gzip) return(invisible())
   at$sum <- cpp_zip_sum(more, at$sum)

@@ -39,9 +39,9 @@
 #' @param keep,rows With `into`: columns of the source to stand beside the scores, in tidyselect's
 #'   language, and people in a block, about.
 #' @return An object of class `respondent_scores` ([softsieve-respondent-scores]); with `into`, one
-#'   of class `written_scores` ([softsieve-result]) whose `values` are `people`, `scored` (people with
-#'   a score), `into` (words) and `resumed` (how many people an earlier run had written); findings
-#'   are told once, with the numbers of the first block that has them.
+#'   of class `written_scores` ([softsieve-result]) whose `values` are `people`, `scored` (people
+#'   with a score), `into` (words) and `resumed` (how many people an earlier run had written);
+#'   findings are told once, with the numbers of the first block that has them.
 #' @section Errors: `softsieve_error_other_items` when the data have other items than `x`;
 #'   `softsieve_error_other_key` (a questionnaire keyed otherwise), `softsieve_error_method` (a
 #'   method that cannot be had: an item without a uniqueness, factors that its items cannot tell

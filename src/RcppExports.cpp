@@ -149,7 +149,6 @@ std::string cpp_kind_of_path(const std::string& path);
 RcppExport SEXP _softsieve_cpp_kind_of_path(SEXP pathSEXP) {
 BEGIN_RCPP
     Rcpp::RObject rcpp_result_gen;
-    Rcpp::RNGScope rcpp_rngScope_gen;
     Rcpp::traits::input_parameter< const std::string& >::type path(pathSEXP);
     rcpp_result_gen = Rcpp::wrap(cpp_kind_of_path(path));
     return rcpp_result_gen;
@@ -160,7 +159,6 @@ int cpp_move_all(const Rcpp::CharacterVector& from, const Rcpp::CharacterVector&
 RcppExport SEXP _softsieve_cpp_move_all(SEXP fromSEXP, SEXP toSEXP) {
 BEGIN_RCPP
     Rcpp::RObject rcpp_result_gen;
-    Rcpp::RNGScope rcpp_rngScope_gen;
     Rcpp::traits::input_parameter< const Rcpp::CharacterVector& >::type from(fromSEXP);
     Rcpp::traits::input_parameter< const Rcpp::CharacterVector& >::type to(toSEXP);
     rcpp_result_gen = Rcpp::wrap(cpp_move_all(from, to));
@@ -172,7 +170,6 @@ double cpp_zip_sum(const Rcpp::RawVector& bytes, double before);
 RcppExport SEXP _softsieve_cpp_zip_sum(SEXP bytesSEXP, SEXP beforeSEXP) {
 BEGIN_RCPP
     Rcpp::RObject rcpp_result_gen;
-    Rcpp::RNGScope rcpp_rngScope_gen;
     Rcpp::traits::input_parameter< const Rcpp::RawVector& >::type bytes(bytesSEXP);
     Rcpp::traits::input_parameter< double >::type before(beforeSEXP);
     rcpp_result_gen = Rcpp::wrap(cpp_zip_sum(bytes, before));

@@ -11,7 +11,7 @@
 
 // "none", "plain", "folder", "dangling" (a link to nothing) or "other" (a device, a pipe, a
 // socket).
-// [[Rcpp::export]]
+// [[Rcpp::export(rng = false)]]
 std::string cpp_kind_of_path(const std::string& path) {
   struct stat target;
   if (stat(path.c_str(), &target) == 0) {
@@ -28,7 +28,7 @@ std::string cpp_kind_of_path(const std::string& path) {
 // Renames files in turn until one cannot be (to "": takes it away); returns how many were. Nothing
 // but a kill comes between: whoever asks the process to end waits for the fraction of a millisecond
 // that it takes.
-// [[Rcpp::export]]
+// [[Rcpp::export(rng = false)]]
 int cpp_move_all(const Rcpp::CharacterVector& from, const Rcpp::CharacterVector& to) {
 #ifndef _WIN32
   sigset_t ends, before;
@@ -49,9 +49,9 @@ int cpp_move_all(const Rcpp::CharacterVector& from, const Rcpp::CharacterVector&
   return moved;
 }
 
-// The sum that zip files keep of what they pack (CRC-32 of ISO 3309, reflected, 0xEDB88320); `before`:
-// that of the bytes that came before these, 0 where there were none.
-// [[Rcpp::export]]
+// The sum that zip files keep of what they pack (CRC-32 of ISO 3309, reflected, 0xEDB88320);
+// `before`: that of the bytes that came before these, 0 where there were none.
+// [[Rcpp::export(rng = false)]]
 double cpp_zip_sum(const Rcpp::RawVector& bytes, double before = 0) {
   std::array<std::uint32_t, 256> table{};
   for (std::uint32_t i = 0; i < 256; ++i) {
