@@ -169,8 +169,8 @@ cpp_tally <- function(categories, deals, weighted, complete) {
     .Call(`_softsieve_cpp_tally`, categories, deals, weighted, complete)
 }
 
-cpp_tally_add <- function(tally, answers, values, origins, weights, first, threads) {
-    .Call(`_softsieve_cpp_tally_add`, tally, answers, values, origins, weights, first, threads)
+cpp_tally_add <- function(tally, answers, values, origins, weights, numbers, threads) {
+    .Call(`_softsieve_cpp_tally_add`, tally, answers, values, origins, weights, numbers, threads)
 }
 
 cpp_tally_read <- function(tally, threads) {

@@ -87,11 +87,13 @@ entry_value <- function(name, text) {
 study_for <- function(target, options, call = caller_env()) {
   entries <- options$entries
   is_study <- tolower(tools::file_ext(target)) %in% c("yml", "yaml")
-  check_file(target, call)
   study <- if (is_study) {
+    check_file(target, call)
     study_from(read_yaml_data(target, "study", call), target, NULL, call)
   } else {
-    written <- list(answers = list(file = normalizePath(target)))
+    answers <- answers_named(target, call)
+    if (is.character(answers)) answers <- normalizePath(answers)
+    written <- list(answers = place_entries(answers, getwd(), call))
     study_from(written, file.path(getwd(), "study.yml"), NULL, call, lines = character())
   }
   settings <- study$settings

@@ -165,16 +165,13 @@ score_new <- function(target, options) {
   solution <- read_solution(options$solution)
   study <- study_for(target, options)
   s <- study$settings
-  reading <- stage_arguments(s, "read")
-  reading$file <- study_path(s, reading$file)
-  if (is.null(reading$missing)) reading <- reading[names(reading) != "missing"]
-  data <- call_with(read_responses, reading)
+  data <- read_study_answers(s)
   beside <- c(s$answers$id, unlist(s$answers$group))
   strange <- setdiff(beside, names(data))
   if (length(strange)) {
     stop_input(
       "argument",
-      "--answers.id and --answers.group must name columns of the file.",
+      "--answers.id and --answers.group must name columns of the answers.",
       got = sprintf("Not there: %s.", name_culprits(strange)),
       todo = hint_nearest(strange[1L], names(data)),
       call = NULL

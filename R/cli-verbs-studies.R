@@ -15,10 +15,10 @@ VERB_NEW <- spec(
   ),
   example = "softsieve new repair_cafe_answers.csv --out begun",
   run = function(target, options) {
-    check_file(target, NULL)
+    answers <- answers_named(target, NULL)
     folder <- if (is.null(options$out)) "." else options$out
     make_folder(folder)
-    written <- begin_study(target, folder)
+    written <- begin_study(answers, folder)
     if (settle_format(options["format"]) != "table") {
       put_results(list(written$columns), options["format"])
       return(NULL)
@@ -55,7 +55,7 @@ VERB_CHECK <- spec(
     }
     put_out(c(
       sprintf("%s is whole.", basename(target)),
-      sprintf("  answers: %s", study$settings$answers$file),
+      sprintf("  answers: %s", answers_words(study$settings)),
       sprintf(
         "  %s, %s",
         count_of(nrow(asked$values$answers), "person", "people"),

@@ -11,7 +11,7 @@ show_study <- function(x, next_step, rest_in = "the result's `findings`") {
     return(show_result(
       x,
       sprintf("%s (not run yet).", title),
-      c(sprintf("Answers: %s.", s$answers$file), decided_lines(s)),
+      c(sprintf("Answers: %s.", answers_words(s)), decided_lines(s)),
       next_step = paste(
         "run_study() runs all stages; write_study() writes what was decided into the file."
       )

@@ -49,6 +49,6 @@ print.written_scores <- function(x, ...) {
     if (v$resumed > 0) {
       sprintf("The first %s an earlier run had written.", format_count(v$resumed))
     },
-    next_step = "read_responses() reads such a file again."
+    next_step = "read_responses() reads them again."
   )
 }

@@ -18,6 +18,10 @@
 #'   [draw_tables()] draws or leaves out to tell how sure a number is. 1: none.
 #' @param rows People in a block, about.
 #' @param threads Number of threads; all processors, but never more than eight, when `NULL`.
+#' @param workers How many processes read one table together (package callr): a plain table of
+#'   PostgreSQL, given as a [database_table()] with an address or a function that connects. Each
+#'   reads ranges of its pages within one snapshot: the counts are those of one process, whatever
+#'   others write meanwhile.
 #' @param delimiter,decimal,encoding For text files: as in [read_responses()].
 #' @return An object of class `item_tables` ([softsieve-result]); `values` holds `items` (tibble, as
 #'   in a questionnaire), `categories` (list: each item's, keyed; `NULL` for items of more than 16),
@@ -54,6 +58,7 @@ tabulate_items <- function(
   deals = 200L,
   rows = 1e5,
   threads = NULL,
+  workers = 1L,
   delimiter = NULL,
   decimal = NULL,
   encoding = NULL
@@ -69,6 +74,7 @@ tabulate_items <- function(
   deals <- check_whole(deals, "deals", 1L, 1000L)
   rows <- check_whole(rows, "rows", 10L, 1e7)
   threads <- settle_threads(threads)
+  workers <- check_whole(workers, "workers", 1L, 64L)
   check_reading(delimiter, encoding, "NA", 1, call)
   if (!is.null(decimal)) check_choice(decimal, "decimal", c(".", ","))
   if (!is.null(codebook)) {
@@ -78,19 +84,18 @@ tabulate_items <- function(
   key <- list(codes = check_missing_codes(missing_codes), ends = check_ends(ends))
   state <- new.env()
   text <- list(delimiter = delimiter, decimal = decimal, encoding = encoding, missing = "NA")
+  choose <- function(columns) choose_counted(columns, selected, codebook, state, call)
+  begin <- function(block) begin_tally(block, state, codebook, key, missing, deals, call)
   people <- with_counter("people counted", function(progress) {
-    read_blocks(
-      source,
-      function(columns) choose_counted(columns, selected, codebook, state, call),
-      function(block, first) {
-        if (!first) begin_tally(block, state, codebook, key, missing, deals, call)
-        add_block(block, first, state, threads, call)
-        progress(first + nrow(block))
-      },
-      call,
-      rows,
-      text
-    )
+    if (workers > 1L) {
+      return(count_together(source, workers, rows, choose, begin, state, progress, call))
+    }
+    each <- function(block, first) {
+      if (!first) begin(block)
+      add_block(block, first, state, threads, call)
+      progress(first + nrow(block))
+    }
+    read_blocks(source, choose, each, call, rows, text)
   })
   if (!people) {
     stop_input("no_answers", "The source must have people.", got = "It has none.", call = call)
@@ -148,15 +153,35 @@ begin_tally <- function(block, state, codebook, key, missing, deals, call) {
   origins <- round((state$described$lowest + state$described$highest) / 2)
   origins[is.na(origins)] <- 0
   state$origins <- origins
-  state$new_tally <- function() {
-    sizes <- lengths(state$values)
-    cpp_tally(unname(sizes), deals, length(state$columns$weight) > 0, missing == "complete")
-  }
-  state$tally <- state$new_tally()
+  state$asked <- list(deals = deals, complete = missing == "complete")
+  start_counts(state)
+}
+
+# Nothing is counted yet.
+start_counts <- function(state) {
+  state$tally <- new_tally(state)
   state$groups <- list()
   state$nameless <- 0
-  state$unfit <- numeric(length(items))
+  state$unfit <- numeric(length(state$values))
   state$codes <- NULL
+}
+
+new_tally <- function(state) {
+  sizes <- unname(lengths(state$values))
+  weighted <- length(state$columns$weight) > 0
+  cpp_tally(sizes, state$asked$deals, weighted, state$asked$complete)
+}
+
+# What was counted, as plain data that add up (workers hand it over).
+read_counts <- function(tally, threads) {
+  read <- cpp_tally_read(tally, threads)
+  none <- !length(read$sums)
+  list(
+    cells = read$cells,
+    sums = if (!none) read$sums,
+    cubes = if (!none) read$cubes,
+    people = read$people
+  )
 }
 
 # The categories that an item can have, or NULL when they are too many or not whole numbers.
@@ -194,7 +219,7 @@ add_block <- function(block, first, state, threads, call) {
   if (length(state$columns$group)) {
     group <- as.character(block[[state$columns$group]])
     state$nameless <- state$nameless + sum(is.na(group))
-    add_groups(group, answers, weights, state, threads, call)
+    add_groups(group, answers, weights, first, state, threads, call)
   }
 }
 
@@ -212,7 +237,7 @@ drop_beyond <- function(answers, state) {
 
 MOST_COUNTED_GROUPS <- 100L
 
-add_groups <- function(group, answers, weights, state, threads, call) {
+add_groups <- function(group, answers, weights, first, state, threads, call) {
   rows <- split(seq_along(group), group)
   for (name in names(rows)) {
     if (is.null(state$groups[[name]])) {
@@ -224,19 +249,19 @@ add_groups <- function(group, answers, weights, state, threads, call) {
           call = call
         )
       }
-      state$groups[[name]] <- list(tally = state$new_tally(), people = 0)
+      state$groups[[name]] <- new_tally(state)
     }
     at <- rows[[name]]
     cpp_tally_add(
-      state$groups[[name]]$tally,
+      state$groups[[name]],
       answers[at, , drop = FALSE],
       unname(state$values),
       state$origins,
       weights[at],
-      state$groups[[name]]$people,
+      # in a group, too, people are in the deals that they are in among all
+      first + at - 1,
       threads
     )
-    state$groups[[name]]$people <- state$groups[[name]]$people + length(at)
   }
 }
 
@@ -252,15 +277,11 @@ stop_in_block <- function(e, first, people) {
 }
 
 finish_tally <- function(state, people, settings, threads, made_by, call) {
+  # a list is what workers counted
   parts <- function(tally) {
-    read <- cpp_tally_read(tally, threads)
-    none <- !length(read$sums)
-    list(
-      cells = narrow_counts(read$cells, length(settings$weight) > 0),
-      sums = if (!none) read$sums,
-      cubes = if (!none) read$cubes,
-      people = read$people
-    )
+    read <- if (is.list(tally)) tally else read_counts(tally, threads)
+    read$cells <- narrow_counts(read$cells, length(settings$weight) > 0)
+    read
   }
   about <- list(
     items = state$described,
@@ -271,7 +292,7 @@ finish_tally <- function(state, people, settings, threads, made_by, call) {
   )
   groups <- lapply(state$groups, function(one) {
     settings$group <- character()
-    new_item_tables(c(about, parts(one$tally)), settings, NULL, made_by)
+    new_item_tables(c(about, parts(one)), settings, NULL, made_by)
   })
   values <- c(about, parts(state$tally), list(groups = if (length(groups)) groups))
   if (length(settings$weight) && sum(values$people["weight", ]) == 0) {

@@ -110,9 +110,9 @@ read_table_file <- function(
   table
 }
 
-check_size <- function(data, file, call) {
+check_size <- function(data, file, call, people = nrow(data)) {
   if (ncol(data) > MOST_COLUMNS) stop_too_large(file, "columns", call)
-  if (as.numeric(nrow(data)) * ncol(data) > MOST_CELLS) stop_too_large(file, "cells", call)
+  if (as.numeric(people) * ncol(data) > MOST_CELLS) stop_too_large(file, "cells", call)
 }
 
 # What can be asked of all readers.

@@ -9,7 +9,8 @@
 #' keep their form. Which columns are items, ids, groups or weights is said later, in
 #' [questionnaire()]. Sheets and Parquet are read in a process of their own (package callr).
 #'
-#' @param file Path of the file.
+#' @param file Path of the file; or a [database_table()], of which only `decimal` and
+#'   `thousands` say anything (numbers in columns of text).
 #' @param delimiter For text: one character, or `NULL` to find it (comma, semicolon, tab or bar).
 #' @param decimal,thousands For text: the decimal mark (`"."` or `","`) and the mark between
 #'   thousands (`"."`, `","`, `"'"` or a space), or `NULL` to find them. A comma counts as a decimal
@@ -54,11 +55,17 @@ read_responses <- function(
   header_rows = NULL
 ) {
   call <- environment()
-  check_file(file)
+  from_table <- is_database_table(file)
+  if (!from_table) check_file(file)
   if (!is.null(decimal)) check_choice(decimal, "decimal", c(".", ","))
   if (!is.null(thousands)) check_choice(thousands, "thousands", c(",", ".", "'", " "))
   if (!is.null(header_rows)) header_rows <- check_whole(header_rows, "header_rows", 1L, 2L)
-  table <- read_table_file(file, delimiter, encoding, missing, sheet, call, header_rows)
+  table <- if (from_table) {
+    check_reading(delimiter, encoding, missing, sheet, call)
+    read_database_table(file, call)
+  } else {
+    read_table_file(file, delimiter, encoding, missing, sheet, call, header_rows)
+  }
   marks <- settle_marks(table$data, decimal, thousands)
   columns <- lapply(table$data, function(x) if (is.character(x)) tidy_column(x, marks) else x)
   for (name in names(table$labels)[!is.na(table$labels)]) {
@@ -68,7 +75,7 @@ read_responses <- function(
   attr(data, "reading") <- bind_findings(
     new_finding(
       "how_read",
-      basename(file),
+      if (from_table) paste(file$table, collapse = ".") else basename(file),
       paste(c(table$how, marks$how), collapse = ", "),
       count_of(nrow(data), "person", "people"),
       count_of(ncol(data), "column")

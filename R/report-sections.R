@@ -61,7 +61,7 @@ SECTION_ASKED <- spec(name = "asked", label = "What was asked", order = 3, make 
   c(
     say(sprintf(
       "The answers are those of %s%s. %s%s",
-      basename(s$answers$file),
+      answers_words(s),
       if (is.null(s$codebook)) "" else sprintf(", the codebook is %s", basename(s$codebook)),
       count_of(nrow(items), "item"),
       if (nrow(ends) == 1L) {

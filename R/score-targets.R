@@ -5,35 +5,13 @@
 # (scored: people with a score; name, resumed). `scores` are the columns that hold scores.
 open_target <- function(into, key, scores, call) {
   count <- function(table) sum(rowSums(!is.na(table[scores])) > 0)
-  if (inherits(into, "softsieve_database_table")) return(database_target(into, count, call))
+  if (is_database_table(into)) return(database_target(into, count, call))
   form <- tolower(tools::file_ext(into))
   if (form == "csv") csv_target(into, key, count, call) else parquet_target(into, count, call)
 }
 
 check_score_target <- function(into, source, call) {
-  if (inherits(into, "softsieve_database_table")) {
-    if (!isTRUE(into$new)) {
-      stop_input(
-        "source",
-        "Scores must go into a new table.",
-        got = "One that is there came.",
-        todo = "Name one that is not: database_table(connection, table, new = TRUE).",
-        call = call
-      )
-    }
-    same <- inherits(source, "softsieve_database_table") &&
-      identical(source$connection, into$connection)
-    if (same) {
-      stop_input(
-        "source",
-        "Answers must be read and scores written by connections of their own.",
-        got = "Both came with the same connection.",
-        todo = "Connect a second time for `into`.",
-        call = call
-      )
-    }
-    return(invisible())
-  }
+  if (is_database_table(into)) return(check_new_table(into, source, call))
   if (!is.character(into) || length(into) != 1L || is.na(into)) {
     stop_input(
       "argument",
@@ -46,6 +24,28 @@ check_score_target <- function(into, source, call) {
   if (form == "parquet") needs_package("nanoparquet", "Parquet files", call)
   check_writable(dirname(into), call)
   check_place(into, call)
+}
+
+check_new_table <- function(into, source, call) {
+  if (!isTRUE(into$new)) {
+    stop_input(
+      "source",
+      "Scores must go into a new table.",
+      got = "One that is there came.",
+      todo = "Name one that is not: database_table(connection, table, new = TRUE).",
+      call = call
+    )
+  }
+  own <- is.character(into$connection) || is.function(into$connection)
+  if (own || !is_database_table(source)) return(invisible())
+  if (!identical(source$connection, into$connection)) return(invisible())
+  stop_input(
+    "source",
+    "Answers must be read and scores written by connections of their own.",
+    got = "Both came with the same connection.",
+    todo = "Connect a second time for `into`.",
+    call = call
+  )
 }
 
 # An unfinished CSV file stands beside its place, with a note of how far it came: the same scores of
@@ -193,22 +193,25 @@ parquet_target <- function(into, count, call) {
 
 # One transaction: all of the table, or none of it.
 database_target <- function(into, count, call) {
-  connection <- into$connection
-  trying <- function(code) tryCatch(code, error = function(e) stop_database(e, call))
-  trying(DBI::dbBegin(connection))
+  trying <- function(code) try_database(call, code)
+  door <- door_of(into$connection, call, write = TRUE)
+  trying(door$begin())
   scored <- 0
   list(
     passes = function(block, first) FALSE,
     add = function(table, block, first) {
-      if (first == 0) trying(DBI::dbCreateTable(connection, into$table, table))
-      trying(DBI::dbAppendTable(connection, into$table, table))
+      if (first == 0) trying(door$create(into$table, table))
+      if (first > 0 || door$creates_empty) trying(door$append(into$table, table))
       scored <<- scored + count(table)
     },
-    finish = function(people) trying(DBI::dbCommit(connection)),
-    leave = function() try(DBI::dbRollback(connection), silent = TRUE),
-    told = function() {
-      name <- as.character(DBI::dbQuoteIdentifier(connection, into$table))
-      list(scored = scored, name = name, resumed = 0)
-    }
+    finish = function(people) {
+      trying(door$commit())
+      door$close()
+    },
+    leave = function() {
+      try(door$rollback(), silent = TRUE)
+      door$close()
+    },
+    told = function() list(scored = scored, name = database_words(into), resumed = 0)
   )
 }

@@ -1,10 +1,7 @@
 # From what a study file says of its answers to the questionnaire.
 
 questionnaire_of_study <- function(s) {
-  reading <- stage_arguments(s, "read")
-  reading$file <- study_path(s, reading$file)
-  if (is.null(reading$missing)) reading <- reading[names(reading) != "missing"]
-  data <- call_with(read_responses, reading)
+  data <- read_study_answers(s)
   codebook <- if (!is.null(s$codebook)) read_codebook(study_path(s, s$codebook))
   asking <- stage_arguments(s, "ask")
   asking["missing_codes"] <- list(codes_of_study(asking$missing_codes))
@@ -46,9 +43,9 @@ drop_as_decided <- function(asked, s) {
   keep_items(asked, -tidyselect::all_of(gone))
 }
 
-# Where a file that the study names is.
+# Where a file (or a database) that the study names is.
 study_path <- function(settings, name) {
-  if (grepl("^(/|~|[A-Za-z]:)", name)) name else file.path(settings$folder, name)
+  if (grepl("^(/|~|[A-Za-z]:|[a-z]+://)", name)) name else file.path(settings$folder, name)
 }
 
 # The way to `file` from the folder `home`, so that a study can be moved together with its answers.

@@ -14,7 +14,8 @@
 #' negatively
 #'   with the others: signs are chosen so that the sum of \eqn{s_i s_j r_{ij} |r_{ij}|} is largest,
 #'   one item at a time, among items with a correlation of .15 and of three standard errors.
-#' @param file Path of the answers, as [read_responses()] takes it.
+#' @param file The answers, as [read_responses()] takes them: a path, or a [database_table()] with
+#'   an address.
 #' @param folder Where `NAME_study.yml` and `NAME_codebook.csv` are written; files that are there
 #'   are never replaced.
 #' @return A list, invisibly: `files` (the two paths), `codebook` (what [read_codebook()] returns),
@@ -36,7 +37,10 @@ begin_study <- function(file, folder = ".") {
   check_text(folder, "folder")
   data <- in_name_of(call, read_responses(file))
   check_writable(folder, call)
-  name <- tools::file_path_sans_ext(basename(file))
+  of_table <- is_database_table(file)
+  name <- if (of_table) utils::tail(file$table, 1L) else tools::file_path_sans_ext(basename(file))
+  # (a table may be called as no file can be)
+  if (of_table) name <- gsub("[^[:alnum:] _.-]", "_", name)
   files <- file.path(folder, paste0(name, c("_study.yml", "_codebook.csv")))
   check_not_there(files, call)
   columns <- propose_columns(data)
@@ -54,8 +58,8 @@ begin_study <- function(file, folder = ".") {
     )
   }
   book <- propose_codebook(data[items])
-  said <- begin_said(columns, book, basename(file))
-  there <- relative_path(file, normalizePath(folder))
+  said <- begin_said(columns, book, if (of_table) name else basename(file))
+  there <- place_entries(file, normalizePath(folder), call)
   lines <- begin_lines(columns, book, there, basename(files[2L]))
   # plain: names of columns must come back as they are
   table <- readr::format_csv(book$table, na = "")
@@ -247,7 +251,7 @@ begin_said <- function(columns, book, name) {
 }
 
 # The study file, with what may be changed in comments.
-begin_lines <- function(columns, book, file, codebook) {
+begin_lines <- function(columns, book, there, codebook) {
   of <- function(role) columns$column[columns$role == role]
   entry <- function(key, value, indent = 2L) if (length(value)) entry_lines(key, value, indent)
   groups <- of("group")
@@ -260,7 +264,7 @@ begin_lines <- function(columns, book, file, codebook) {
     "# language: de                # methods and results in German",
     "",
     "answers:",
-    entry("file", file),
+    unlist(Map(entry, names(there), there), use.names = FALSE),
     entry("id", utils::head(of("id"), 1L)),
     entry("weight", utils::head(of("weight"), 1L)),
     entry("group", as.list(groups)),

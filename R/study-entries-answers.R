@@ -29,9 +29,33 @@ ENTRY_ANSWERS_FILE <- spec(
   },
   order = 4,
   type = "string",
-  required = TRUE,
   stage = "read",
   argument = "file"
+)
+
+ENTRY_ANSWERS_DATABASE <- spec(
+  name = "answers.database",
+  label = function() {
+    engines <- vapply(specs("engine"), `[[`, "", "label")
+    sprintf(
+      "Instead of a file: %s; never with a password (?database_table)",
+      paste(engines, collapse = "; ")
+    )
+  },
+  order = 4.1,
+  type = "string",
+  stage = "read",
+  argument = "database"
+)
+
+ENTRY_ANSWERS_TABLE <- spec(
+  name = "answers.table",
+  label = "The table or view of the database; with its schema, a list of two",
+  order = 4.2,
+  type = "string",
+  several = TRUE,
+  stage = "read",
+  argument = "table"
 )
 
 ENTRY_ANSWERS_DELIMITER <- spec(

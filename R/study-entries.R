@@ -6,7 +6,7 @@
 #   mapped    is it a mapping of words to such?
 #   records   function(): the form of one of several objects (decisions)
 #   choices   function(): the words that it may be
-#   lowest, highest, default, required
+#   lowest, highest, default
 #   stage     which stage takes it (study-run.R), as which `argument`
 #
 # The form of the whole file (what read_study() checks and fills in), its JSON Schema
@@ -69,12 +69,10 @@ study_form <- function() {
       section <- list(type = "object", description = STUDY_SECTIONS[[way[1L]]], properties = list())
     }
     section$properties[[way[2L]]] <- form_of_entry(entry)
-    if (isTRUE(entry[["required"]])) {
-      section$required <- c(section$required, way[2L])
-      form$required <- unique(c(form$required, way[1L]))
-    }
     form$properties[[way[1L]]] <- section
   }
+  form$required <- "answers"
+  form$properties$answers$ways <- ANSWER_WAYS
   form
 }
 
@@ -110,6 +108,10 @@ schema_of_form <- function(form) {
   if (identical(form$type, "object")) {
     out$required <- as.list(form$required)
     if (!length(out$required)) out$required <- NULL
+    out$oneOf <- lapply(form[["ways"]], function(way) {
+      list(properties = stats::setNames(rep(list(TRUE), length(way)), way), required = as.list(way))
+    })
+    if (!length(out$oneOf)) out$oneOf <- NULL
     out$additionalProperties <- FALSE
     out$properties <- lapply(form$properties, schema_of_form)
     return(out)

@@ -8,7 +8,8 @@
 #' @param ... Results of the stages, for example what [count_factors()], [rotate_factors()],
 #'   [sift_items()], [pattern_table()], [assess_reliability()] and [score_respondents()] returned;
 #'   at least one must hold the answers it came from (a solution does).
-#' @param answers Path of the file of answers. It must hold what was analysed.
+#' @param answers Path of the file of answers, or a [database_table()] with an address. It must hold
+#'   what was analysed.
 #' @param codebook Path of the codebook, or `NULL` without one.
 #' @param title,author What the report shows.
 #' @param file Where the study file will stand: paths are relative to its folder.
@@ -45,7 +46,7 @@ study_of <- function(
   codebook = NULL,
   title = NULL,
   author = NULL,
-  file = file.path(dirname(answers), "study.yml")
+  file = file.path(if (is.character(answers)) dirname(answers) else ".", "study.yml")
 ) {
   call <- environment()
   results <- list(...)
@@ -58,7 +59,7 @@ study_of <- function(
       todo = "For example study_of(solution, answers = \"answers.csv\")."
     )
   }
-  in_name_of(call, check_file(answers))
+  if (!is_database_table(answers)) in_name_of(call, check_file(answers))
   check_text(file, "file")
   if (!is.null(codebook)) in_name_of(call, check_file(codebook))
   asked <- questionnaire_behind(results, call)
@@ -67,7 +68,7 @@ study_of <- function(
   written <- written[!vapply(written, is.null, NA)]
   home <- normalizePath(dirname(file))
   written$answers <- c(
-    list(file = relative_path(answers, home)),
+    place_entries(answers, home, call),
     answers_said(asked, codebook, call)
   )
   if (!is.null(codebook)) written$codebook <- relative_path(codebook, home)

@@ -134,6 +134,7 @@ check_entries <- function(x, form, at, inside, call) {
       at = inside(unknown[1L])
     )
   }
+  if (!is.null(form[["ways"]])) check_answer_ways(x, at, call)
   absent <- setdiff(form$required, names(x)[!vapply(x, is.null, NA)])
   if (length(absent)) {
     stop_input(

@@ -34,7 +34,7 @@ write_study <- function(study, file = study$settings$file, defaults = NULL) {
 # The study as lines of YAML, with paths relative to the folder `home`.
 study_lines <- function(study, home = study$settings$folder, defaults = TRUE) {
   s <- study$settings
-  s$answers$file <- relative_path(study_path(s, s$answers$file), home)
+  s <- moved_answers(s, home)
   if (!is.null(s$codebook)) s$codebook <- relative_path(study_path(s, s$codebook), home)
   wanted <- entries_to_write(s, defaults)
   old <- lines_of_origin(s)

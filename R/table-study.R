@@ -1,7 +1,10 @@
 # The trail of a study as a table.
 
 # What a study says of itself is no decision about its numbers.
-ABOUT_STUDY <- c("title", "author", "date", "language", "answers.file", "codebook")
+ABOUT_STUDY <- c(
+  "title", "author", "date", "language", "answers.file", "answers.database", "answers.table",
+  "codebook"
+)
 
 TABLE_TRAIL <- spec(
   name = "decisions",

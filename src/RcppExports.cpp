@@ -588,8 +588,8 @@ BEGIN_RCPP
 END_RCPP
 }
 // cpp_tally_add
-Rcpp::NumericVector cpp_tally_add(SEXP tally, SEXP answers, Rcpp::List values, Rcpp::NumericVector origins, Rcpp::Nullable<Rcpp::NumericVector> weights, double first, int threads);
-RcppExport SEXP _softsieve_cpp_tally_add(SEXP tallySEXP, SEXP answersSEXP, SEXP valuesSEXP, SEXP originsSEXP, SEXP weightsSEXP, SEXP firstSEXP, SEXP threadsSEXP) {
+Rcpp::NumericVector cpp_tally_add(SEXP tally, SEXP answers, Rcpp::List values, Rcpp::NumericVector origins, Rcpp::Nullable<Rcpp::NumericVector> weights, Rcpp::NumericVector numbers, int threads);
+RcppExport SEXP _softsieve_cpp_tally_add(SEXP tallySEXP, SEXP answersSEXP, SEXP valuesSEXP, SEXP originsSEXP, SEXP weightsSEXP, SEXP numbersSEXP, SEXP threadsSEXP) {
 BEGIN_RCPP
     Rcpp::RObject rcpp_result_gen;
     Rcpp::traits::input_parameter< SEXP >::type tally(tallySEXP);
@@ -597,9 +597,9 @@ BEGIN_RCPP
     Rcpp::traits::input_parameter< Rcpp::List >::type values(valuesSEXP);
     Rcpp::traits::input_parameter< Rcpp::NumericVector >::type origins(originsSEXP);
     Rcpp::traits::input_parameter< Rcpp::Nullable<Rcpp::NumericVector> >::type weights(weightsSEXP);
-    Rcpp::traits::input_parameter< double >::type first(firstSEXP);
+    Rcpp::traits::input_parameter< Rcpp::NumericVector >::type numbers(numbersSEXP);
     Rcpp::traits::input_parameter< int >::type threads(threadsSEXP);
-    rcpp_result_gen = Rcpp::wrap(cpp_tally_add(tally, answers, values, origins, weights, first, threads));
+    rcpp_result_gen = Rcpp::wrap(cpp_tally_add(tally, answers, values, origins, weights, numbers, threads));
     return rcpp_result_gen;
 END_RCPP
 }

@@ -70,13 +70,14 @@ SEXP cpp_tally(Rcpp::IntegerVector categories, int deals, bool weighted, bool co
 }
 
 // Adds answers (people x items, keyed). values: each item's categories, rising, NULL where it has
-// many; origins: what is taken from answers before they are summed; first: the number of the first
-// person. Returns how many answers of each item are none of its categories; they are not counted.
+// many; origins: what is taken from answers before they are summed; numbers: of the first person,
+// or of each. Returns how many answers of each item are none of its categories; they are not
+// counted.
 // [[Rcpp::export(rng = false)]]
 Rcpp::NumericVector cpp_tally_add(SEXP tally, SEXP answers, Rcpp::List values,
                                   Rcpp::NumericVector origins,
-                                  Rcpp::Nullable<Rcpp::NumericVector> weights, double first,
-                                  int threads) {
+                                  Rcpp::Nullable<Rcpp::NumericVector> weights,
+                                  Rcpp::NumericVector numbers, int threads) {
   Held held(tally);
   const Answers given(answers);
   const std::size_t items = held->shape().categories.size();
@@ -84,7 +85,15 @@ Rcpp::NumericVector cpp_tally_add(SEXP tally, SEXP answers, Rcpp::List values,
   check_length(values.size(), static_cast<R_xlen_t>(items), "every item needs its values");
   check_length(origins.size(), static_cast<R_xlen_t>(items), "every item needs an origin");
   must_hold(held->shape().weighted == weights.isNotNull(), "weights must be given always or never");
-  must_hold(first >= 0 && threads >= 1, "people are numbered from 0 on");
+  const bool each = numbers.size() != 1;
+  if (each)
+    check_length(numbers.size(), static_cast<R_xlen_t>(given.people), "people have numbers");
+  must_hold(threads >= 1, "there must be at least one thread");
+  std::vector<std::uint64_t> who;
+  for (const double number : numbers) {
+    must_hold(number >= 0 && number < 9e15, "people are numbered from 0 on");
+    who.push_back(static_cast<std::uint64_t>(number));
+  }
   std::vector<std::unique_ptr<Ranks>> ranks(items);
   for (std::size_t i = 0; i < items; ++i) {
     const int wanted = held->shape().categories[i];
@@ -93,7 +102,7 @@ Rcpp::NumericVector cpp_tally_add(SEXP tally, SEXP answers, Rcpp::List values,
     check_length(Rf_xlength(values[static_cast<R_xlen_t>(i)]), wanted, "an item's values changed");
   }
   std::vector<std::int8_t> codes(given.people * items, -1);
-  std::vector<double> numbers(held->has_sums() ? given.people * items : 0), unfit(items, 0.0);
+  std::vector<double> values_of(held->has_sums() ? given.people * items : 0), unfit(items, 0.0);
   const double* origin = origins.begin();
   const auto make_worker = [&] {
     return [&](std::size_t i) {
@@ -105,7 +114,7 @@ Rcpp::NumericVector cpp_tally_add(SEXP tally, SEXP answers, Rcpp::List values,
           codes[cell] = -1;
           x = std::numeric_limits<double>::quiet_NaN();
         }
-        if (!numbers.empty()) numbers[cell] = x - origin[i];
+        if (!values_of.empty()) values_of[cell] = x - origin[i];
       }
     };
   };
@@ -116,9 +125,9 @@ Rcpp::NumericVector cpp_tally_add(SEXP tally, SEXP answers, Rcpp::List values,
     check_length(w.size(), static_cast<R_xlen_t>(given.people), "every person needs a weight");
     check_finite(w, "weights must be finite");
   }
-  held->add({codes.data(), numbers.empty() ? nullptr : numbers.data(),
-             weights.isNotNull() ? w.begin() : nullptr, given.people},
-            static_cast<std::uint64_t>(first), threads);
+  held->add({codes.data(), values_of.empty() ? nullptr : values_of.data(),
+             weights.isNotNull() ? w.begin() : nullptr, given.people, each ? who.data() : nullptr},
+            each ? 0 : who[0], threads);
   return Rcpp::wrap(unfit);
 }
 

@@ -67,7 +67,7 @@ void Tally::add(const TallyBlock& block, std::uint64_t first, int threads) {
   std::vector<int> deal(block.people);
   std::vector<std::size_t> from(deals + 1, 0), order(block.people);
   for (std::size_t i = 0; i < block.people; ++i) {
-    deal[i] = deal_of(first + i, shape_.deals);
+    deal[i] = deal_of(block.numbers ? block.numbers[i] : first + i, shape_.deals);
     ++from[static_cast<std::size_t>(deal[i]) + 1];
   }
   std::partial_sum(from.begin(), from.end(), from.begin());

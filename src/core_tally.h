@@ -28,6 +28,8 @@ struct TallyBlock {
   const double* values;
   const double* weights;
   std::size_t people;
+  // the number of each person, or nullptr where they are numbered one after the other
+  const std::uint64_t* numbers = nullptr;
 };
 
 // Sums over the people who answered both items of a pair: items x items, the entry (i, j) being of
@@ -48,8 +50,8 @@ class Tally {
  public:
   explicit Tally(const TallyShape& shape);
 
-  // Adds a block whose first person has the number `first`, people being numbered throughout. Who
-  // belongs to which deal depends on the number alone.
+  // Adds a block whose first person has the number `first`, people being numbered throughout
+  // (unless the block has their numbers). Who belongs to which deal depends on the number alone.
   void add(const TallyBlock& block, std::uint64_t first, int threads);
 
   // Counts everybody who still waits. To be called before anything is read.

@@ -1,5 +1,5 @@
 # Installs what the package needs and is not there yet: Debian's built packages where apt and root
-# are there, CRAN's otherwise. Run by make: Rscript tools/setup.R [run|test|docs|site]
+# are there, CRAN's otherwise. Run by make: Rscript tools/setup.R [run|test|docs|site|adbc|slurm]
 # Prints one line when nothing is missing.
 
 what <- c(commandArgs(trailingOnly = TRUE), "run")[1L]
@@ -8,7 +8,10 @@ names_of <- function(field) sub("[[:space:](].*", "", trimws(strsplit(field, ","
 wanted <- unique(c(names_of(fields[["Imports"]]), names_of(fields[["LinkingTo"]])))
 # the command, its report and its figures
 if (what == "run") wanted <- c(wanted, "ragg", "optparse", "htmltools", "patchwork")
-if (what != "run") wanted <- unique(c(wanted, names_of(fields[["Suggests"]])))
+# what takes minutes to build, or only one script needs, is asked for by name
+apart <- list(adbc = c("adbcdrivermanager", "adbcpostgresql"), slurm = "future.batchtools")
+suggested <- setdiff(names_of(fields[["Suggests"]]), unlist(apart))
+if (what != "run") wanted <- unique(c(wanted, suggested, apart[[what]]))
 if (what == "docs") wanted <- c(wanted, "roxygen2")
 if (what == "site") wanted <- c(wanted, "pkgdown")
 # what some tests ask: a validator of JSON Schemas, and what looks at pages in a real browser;
@@ -35,7 +38,13 @@ programs <- if (what != "run") {
     needed["chromium"] <- "chromium"
     needed["pdftotext"] <- "poppler-utils"
   }
-  unname(needed[!nzchar(Sys.which(names(needed)))])
+  absent <- unname(needed[!nzchar(Sys.which(names(needed)))])
+  # a server for the tests of databases, and what its client is built with
+  if (what == "test" && !length(Sys.glob("/usr/lib/postgresql/*/bin/initdb"))) {
+    absent <- c(absent, "postgresql")
+  }
+  if (what == "test" && "RPostgres" %in% missing) absent <- c(absent, "libpq-dev")
+  absent
 }
 if (!length(missing) && !length(programs)) {
   cat("set-up: everything is there\n")

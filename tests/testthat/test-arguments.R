@@ -96,6 +96,7 @@ test_that("counts of blocks: every argument has its effect", {
     deals = 20L,
     rows = 1e5,
     threads = 1,
+    workers = 1,
     delimiter = NULL,
     decimal = NULL,
     encoding = NULL
@@ -104,8 +105,8 @@ test_that("counts of blocks: every argument has its effect", {
       source,
       items = !!items, weight = !!weight, group = !!group, reversed = !!reversed,
       codebook = codebook, missing = missing, missing_codes = missing_codes, ends = ends,
-      deals = deals, rows = rows, threads = threads, delimiter = delimiter, decimal = decimal,
-      encoding = encoding
+      deals = deals, rows = rows, threads = threads, workers = workers, delimiter = delimiter,
+      decimal = decimal, encoding = encoding
     ))
   }
   expect_identical(names(formals(vary)), names(formals(tabulate_items)))
@@ -134,7 +135,8 @@ test_that("counts of blocks: every argument has its effect", {
       decimal = list(source = file),
       encoding = list(source = file)
     ),
-    same = "threads",
+    # (that workers change nothing: test-databases.R)
+    same = c("threads", "workers"),
     refusing = TRUE
   )
   draw <- function(

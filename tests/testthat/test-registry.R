@@ -8,7 +8,8 @@ test_that(
     kinds <- c(
       "kind", "missing", "basis", "reference", "chance", "rule", "extraction", "rotation", "rows",
       "score", "formula", "sifting", "coefficient", "figure", "table", "writer", "reader", "entry",
-      "section", "verb", "finding", "stage", "decision", "paper", "language", "source"
+      "section", "verb", "finding", "stage", "decision", "paper", "language", "source",
+      "engine"
     )
     for (kind in kinds) {
       all <- core("specs")(kind)

@@ -143,7 +143,7 @@ test_that("SQLite: tables and queries, names that need quotes, what is not there
   expect_identical(cells_of(result, rows = 100), expected())
   DBI::dbClearResult(result)
   expect_error(database_table(connection, "nothing"), class = "softsieve_error_source")
-  expect_error(database_table("x", "nothing"), class = "softsieve_error_class")
+  expect_error(database_table("x", "nothing"), class = "softsieve_error_source")
   DBI::dbWriteTable(connection, "other", data.frame(a = 1, b = 2))
   expect_error(cells_of(database_table(connection, "other")), class = "softsieve_error_items")
   DBI::dbDisconnect(connection)

@@ -1,0 +1,184 @@
+#' Answers in a database
+#'
+#' A table or view of a database as answers: for [read_responses()], whole, and as a source of
+#' blocks for [tabulate_items()], [sample_people()] and [score_respondents()].
+#'
+#' @param connection An address; a DBI connection (packages DBI and, for example, RSQLite or
+#'   RPostgres); an ADBC connection (package adbcdrivermanager); or a function without arguments
+#'   that makes a connection. An address is `postgresql://user@host:port/database` (packages
+#'   adbcpostgresql, adbcdrivermanager and nanoarrow, or RPostgres), a file called `*.sqlite` or
+#'   `*.db` (RSQLite) or a file called `*.duckdb` (adbcdrivermanager and nanoarrow; the environment
+#'   variable `SOFTSIEVE_DUCKDB` names DuckDB's shared library).
+#' @param table The name of a table or view; with its schema, `c("schema", "table")` or a
+#'   [DBI::Id()].
+#' @param new Is it a table that is to be made, for `score_respondents(into = )`?
+#' @return An object of class `softsieve_database_table`.
+#' @section How: Names are quoted by DBI or the driver. One `SELECT` of the columns that are needed
+#'   is sent, and nothing is written but a new table that you ask for. A connection that you gave
+#'   stays open; what an address or a function opened is closed after each reading.
+#'
+#'   A plain table of PostgreSQL (14 and later) is read by ranges of its pages, in a read-only
+#'   transaction of its own: people come always in the same order, and what others write meanwhile
+#'   is not seen. Other databases promise no order; deals and draws hang on it.
+#' @section Passwords: An address that holds one is refused. They come from the environment
+#'   (`PGPASSWORD`) or from the database's own file (`~/.pgpass`), and are never shown or stored.
+#' @section Errors: `softsieve_error_source` (no such database or table, or what the database says),
+#'   `softsieve_error_package`, `softsieve_error_class`.
+#' @family large data
+#' @examplesIf requireNamespace("RSQLite", quietly = TRUE)
+#' connection <- DBI::dbConnect(RSQLite::SQLite(), ":memory:")
+#' DBI::dbWriteTable(connection, "answers", repair_cafe)
+#' answers <- database_table(connection, "answers")
+#' tabulate_items(answers, codebook = repair_cafe_codebook)
+#' DBI::dbDisconnect(connection)
+#' @export
+database_table <- function(connection, table, new = FALSE) {
+  call <- environment()
+  needs_package("DBI", "Answers in a database", call)
+  check_connection(connection, call)
+  if (methods::is(table, "Id")) table <- unname(table@name)
+  checkmate_names(table, call)
+  check_flag(new, "new")
+  made <- structure(
+    list(connection = connection, table = table, new = new),
+    class = "softsieve_database_table"
+  )
+  door <- door_of(connection, call)
+  on.exit(door$close())
+  there <- tryCatch(
+    is.character(columns_of_table(door, table)),
+    error = function(e) not_there(e, door, table, call)
+  )
+  if (new && there) {
+    stop_input(
+      "source",
+      "A new table must not be there yet.",
+      got = sprintf("There is one called %s.", visible_text(paste(table, collapse = "."))),
+      todo = "Give another name, or take it away."
+    )
+  }
+  if (!there && !new) {
+    stop_input(
+      "source",
+      "`table` must be a table or view of the database.",
+      got = sprintf("There is none called %s.", visible_text(paste(table, collapse = "."))),
+      todo = sprintf("It has: %s.", name_culprits(door$tables()))
+    )
+  }
+  made
+}
+
+checkmate_names <- function(table, call) {
+  good <- is.character(table) && length(table) %in% 1:3 && !anyNA(table) && all(nzchar(table))
+  if (good) return(invisible())
+  stop_input(
+    "argument",
+    "`table` must be the name of a table, alone or after its schema.",
+    got = describe_value(table),
+    todo = "For example \"answers\" or c(\"survey\", \"answers\").",
+    call = call
+  )
+}
+
+is_database_table <- function(x) inherits(x, "softsieve_database_table")
+
+table_in_sql <- function(door, table) paste(door$quote(table), collapse = ".")
+
+# Every database understands this, and gives the columns of an empty result.
+columns_of_table <- function(door, table) {
+  names(door$ask(sprintf("SELECT * FROM %s WHERE 1 = 0", table_in_sql(door, table))))
+}
+
+# A table that is there and will not be read is another matter than one that is not there.
+not_there <- function(e, door, table, call) {
+  tables <- tryCatch(door$tables(), error = function(...) stop_database(e, call))
+  if (utils::tail(table, 1L) %in% tables && length(table) == 1L) stop_database(e, call)
+  FALSE
+}
+
+#' @export
+print.softsieve_database_table <- function(x, ...) {
+  check_dots_empty(...)
+  cat(sprintf("Answers in %s.\n", database_words(x)))
+  cat("Next: tabulate_items(), with the codebook.\n")
+  invisible(x)
+}
+
+# Where answers are, in words.
+database_words <- function(x) {
+  place <- if (is.character(x$connection)) basename(x$connection) else "a database"
+  visible_text(sprintf("the table %s of %s", paste(x$table, collapse = "."), place))
+}
+
+SOURCE_TABLE <- spec(
+  name = "database_table",
+  label = "a database_table()",
+  order = 7,
+  takes = is_database_table,
+  package = "DBI",
+  open = function(x, asked, call) {
+    door <- door_of(x$connection, call)
+    inner <- NULL
+    columns <- try_database(call, columns_of_table(door, x$table))
+    list(
+      columns = columns,
+      take = function() {
+        if (is.null(inner)) inner <<- try_database(call, open_table(door, x$table, asked))
+        inner$take()
+      },
+      close = function() {
+        if (!is.null(inner)) inner$close()
+        door$close()
+      }
+    )
+  }
+)
+
+# What it takes from a table: by ranges of its pages where that can be, otherwise as it comes.
+open_table <- function(door, table, asked) {
+  select <- select_from(door, table, asked$columns)
+  plan <- plan_pages(door, table, asked$rows)
+  if (is.null(plan)) return(door$send(select, asked$rows))
+  open_pages(door, select, plan, asked$rows)
+}
+
+select_from <- function(door, table, columns) {
+  sprintf(
+    "SELECT %s FROM %s",
+    paste(door$quote(columns), collapse = ", "),
+    table_in_sql(door, table)
+  )
+}
+
+# A whole table in memory, as files are read: text and numbers.
+read_database_table <- function(x, call) {
+  blocks <- list()
+  state <- new.env()
+  read_blocks(
+    x,
+    function(columns) {
+      state$columns <- columns
+      check_column_names(columns, x$table, call)
+      columns
+    },
+    function(block, first) {
+      check_size(block, paste(x$table, collapse = "."), call, first + nrow(block))
+      blocks[[length(blocks) + 1L]] <<- block
+    },
+    call
+  )
+  joined <- lapply(stats::setNames(nm = state$columns), function(name) {
+    x <- unlist(lapply(blocks, function(block) plain_values(block[[name]])))
+    if (is.null(x)) character() else x
+  })
+  list(
+    data = tibble::as_tibble(joined, .name_repair = "minimal"),
+    how = "table of a database",
+    findings = NULL
+  )
+}
+
+# What is neither number nor text (days, times) is read as it is written.
+plain_values <- function(x) {
+  if (is.numeric(x) && !is.object(x)) x else if (is.logical(x)) x else as.character(x)
+}

@@ -1,0 +1,273 @@
+# Databases, as they are spoken to here. A door is a list of functions over one connection:
+#
+#   ask      function(sql): a small result, as a data frame
+#   send     function(sql, rows): a large one; take and close, as sources have them
+#   run      function(sql): what gives no result
+#   quote    function(names): identifiers, quoted by DBI or the driver
+#   tables   function(): what there is, for messages
+#   begin, create, append, commit, rollback   for scores that go into a new table; create makes it
+#            as the data are, and adds these, too, unless it `creates_empty`
+#   close    function(): ends what was opened here; the user's own connection stays
+#
+# What is sent of a user's is quoted; all else is SELECT, and the transaction it stands in.
+
+door_of <- function(connection, call, write = FALSE) {
+  if (methods::is(connection, "DBIConnection")) return(dbi_door(connection, own = FALSE))
+  if (inherits(connection, "adbc_connection")) return(adbc_door(connection))
+  try_database(call, {
+    if (is.function(connection)) {
+      made <- connection()
+      if (methods::is(made, "DBIConnection")) return(dbi_door(made, own = TRUE))
+      if (inherits(made, "adbc_connection")) {
+        return(adbc_door(made, function() adbcdrivermanager::adbc_connection_release(made)))
+      }
+      stop_connection("A function that connects must give", made, call)
+    }
+    engine_of(connection, call)$open(connection, write, call)
+  })
+}
+
+# May these be a connection?
+check_connection <- function(connection, call) {
+  if (is.character(connection)) return(check_address(connection, call))
+  known <- is.function(connection) || methods::is(connection, "DBIConnection") ||
+    inherits(connection, "adbc_connection")
+  if (!known) stop_connection("`connection` must be", connection, call)
+  invisible()
+}
+
+stop_connection <- function(must, got, call) {
+  stop_input(
+    "class",
+    paste(must, "an address, a DBI or ADBC connection, or a function that makes one."),
+    got = describe_value(got),
+    todo = "For example \"postgresql://host/panel\" or \"answers.sqlite\".",
+    call = call
+  )
+}
+
+# The code's value; what a database says becomes an error of ours.
+try_database <- function(call, code) {
+  tryCatch(code, error = function(e) {
+    if (inherits(e, "softsieve_error")) rlang::cnd_signal(e)
+    stop_database(e, call)
+  })
+}
+
+stop_database <- function(e, call) {
+  stop_input(
+    "source",
+    "The database must answer.",
+    got = first_line(conditionMessage(e)),
+    todo = "Is it there, and the connection open? May you read this table?",
+    call = call
+  )
+}
+
+dbi_door <- function(connection, own) {
+  force(connection)
+  list(
+    # what goes wrong in some drivers is a warning
+    ask = function(sql) strictly(DBI::dbGetQuery(connection, sql)),
+    send = function(sql, rows) {
+      result <- strictly(DBI::dbSendQuery(connection, sql))
+      inner <- SOURCE_QUERY$open(result, list(rows = rows), NULL)
+      list(
+        take = inner$take,
+        close = function() try(DBI::dbClearResult(result), silent = TRUE)
+      )
+    },
+    run = function(sql) strictly(DBI::dbExecute(connection, sql)),
+    quote = function(names) as.character(DBI::dbQuoteIdentifier(connection, names)),
+    tables = function() DBI::dbListTables(connection),
+    creates_empty = TRUE,
+    begin = function() DBI::dbBegin(connection),
+    create = function(table, data) DBI::dbCreateTable(connection, dbi_name(table), data),
+    append = function(table, data) DBI::dbAppendTable(connection, dbi_name(table), data),
+    commit = function() DBI::dbCommit(connection),
+    rollback = function() DBI::dbRollback(connection),
+    close = function() if (own) DBI::dbDisconnect(connection)
+  )
+}
+
+dbi_name <- function(names) {
+  if (length(names) == 1L) return(names)
+  parts <- utils::tail(c("catalog", "schema", "table"), length(names))
+  do.call(DBI::Id, stats::setNames(as.list(names), parts))
+}
+
+strictly <- function(code) {
+  withCallingHandlers(code, warning = function(w) stop(conditionMessage(w), call. = FALSE))
+}
+
+# `close`: what else is to be let go with the connection.
+adbc_door <- function(connection, close = function() NULL) {
+  force(connection)
+  run <- function(sql) adbcdrivermanager::execute_adbc(connection, sql)
+  write <- function(mode) function(table, data) write_by_adbc(connection, table, data, mode)
+  list(
+    ask = function(sql) plain_columns(as.data.frame(adbcdrivermanager::read_adbc(connection, sql))),
+    send = function(sql, rows) {
+      SOURCE_ARROW$open(adbcdrivermanager::read_adbc(connection, sql), NULL, NULL)
+    },
+    run = run,
+    quote = function(names) {
+      vapply(
+        names,
+        adbcdrivermanager::adbc_connection_quote_identifier,
+        "",
+        connection = connection,
+        USE.NAMES = FALSE
+      )
+    },
+    tables = function() {
+      adbc_tables <- adbcdrivermanager::read_adbc(connection, paste(
+        "SELECT table_name FROM information_schema.tables",
+        "WHERE table_schema NOT IN ('information_schema', 'pg_catalog')"
+      ))
+      as.data.frame(adbc_tables)[[1L]]
+    },
+    creates_empty = FALSE,
+    begin = function() run("BEGIN"),
+    create = write("create"),
+    append = write("append"),
+    commit = function() run("COMMIT"),
+    rollback = function() run("ROLLBACK"),
+    close = close
+  )
+}
+
+# A new table of `data`, or more of one (`mode` is "create" or "append").
+write_by_adbc <- function(connection, table, data, mode) {
+  options <- list(
+    adbc.ingest.target_table = utils::tail(table, 1L),
+    adbc.ingest.mode = paste0("adbc.ingest.mode.", mode),
+    adbc.ingest.target_db_schema = if (length(table) > 1L) table[length(table) - 1L]
+  )
+  options <- options[!vapply(options, is.null, NA)]
+  statement <- do.call(adbcdrivermanager::adbc_statement_init, c(list(connection), options))
+  on.exit(adbcdrivermanager::adbc_statement_release(statement))
+  stream <- nanoarrow::as_nanoarrow_array_stream(as.data.frame(data))
+  adbcdrivermanager::adbc_statement_bind_stream(statement, stream)
+  adbcdrivermanager::adbc_statement_execute_query(statement)
+}
+
+# Addresses. An engine is a spec whose name starts with ENGINE_ (base-registry.R): name, label (its
+# address, for messages) and order, and
+#
+#   takes  function(address): is it one of this engine's?
+#   open   function(address, write, call): a door; nothing is written where `write` is FALSE
+
+ENGINE_POSTGRESQL <- spec(
+  name = "postgresql",
+  label = "postgresql://host:port/database",
+  order = 1,
+  takes = function(address) grepl("^postgres(ql)?://", address),
+  open = function(address, write, call) {
+    there <- function(package) requireNamespace(package, quietly = TRUE)
+    if (there("adbcpostgresql") && there("adbcdrivermanager") && there("nanoarrow")) {
+      return(adbc_at(adbcpostgresql::adbcpostgresql(), list(uri = address)))
+    }
+    if (there("RPostgres")) {
+      parts <- c(list(RPostgres::Postgres(), bigint = "numeric"), parts_of_address(address))
+      return(dbi_door(do.call(DBI::dbConnect, parts), own = TRUE))
+    }
+    needs_package("adbcpostgresql", "Addresses of PostgreSQL", call)
+  }
+)
+
+# scheme://user@host:port/database?name=value&...
+parts_of_address <- function(address) {
+  form <- "^[a-z]+://(([^@/]*)@)?(\\[[^]]*\\]|[^:/?]*)(:([0-9]+))?(/([^?]*))?([?](.*))?$"
+  part <- regmatches(address, regexec(form, address))[[1L]][c(3L, 4L, 6L, 8L)]
+  parts <- stats::setNames(as.list(part), c("user", "host", "port", "dbname"))
+  parts$host <- gsub("^\\[|\\]$", "", parts$host)
+  more <- sub("^[^?]*[?]?", "", address)
+  pairs <- strsplit(strsplit(more, "&", fixed = TRUE)[[1L]], "=", fixed = TRUE)
+  for (pair in pairs[lengths(pairs) == 2L]) parts[[pair[1L]]] <- pair[2L]
+  parts <- parts[!is.na(parts) & nzchar(parts)]
+  lapply(parts, utils::URLdecode)
+}
+
+ENGINE_SQLITE <- spec(
+  name = "sqlite",
+  label = "a file called *.sqlite or *.db",
+  order = 2,
+  takes = function(address) grepl("[.](sqlite3?|db)$", address, ignore.case = TRUE),
+  open = function(address, write, call) {
+    needs_package("RSQLite", "Addresses of SQLite", call)
+    if (!file.exists(address)) stop("There is no such file.", call. = FALSE)
+    flags <- if (write) RSQLite::SQLITE_RW else RSQLite::SQLITE_RO
+    connection <- DBI::dbConnect(RSQLite::SQLite(), address, flags = flags, synchronous = NULL)
+    dbi_door(connection, own = TRUE)
+  }
+)
+
+# The driver is the database's own shared library.
+ENGINE_DUCKDB <- spec(
+  name = "duckdb",
+  label = "a file called *.duckdb",
+  order = 3,
+  takes = function(address) grepl("[.]duckdb$", address, ignore.case = TRUE),
+  open = function(address, write, call) {
+    for (package in c("adbcdrivermanager", "nanoarrow")) {
+      needs_package(package, "Addresses of DuckDB", call)
+    }
+    library <- Sys.getenv("SOFTSIEVE_DUCKDB")
+    if (!file.exists(library)) {
+      stop_input(
+        "source",
+        "The variable SOFTSIEVE_DUCKDB must name DuckDB's shared library.",
+        got = if (nzchar(library)) "It names none." else "It is not set.",
+        todo = "It comes with DuckDB: libduckdb.so, .dylib or .dll.",
+        call = call
+      )
+    }
+    if (!file.exists(address)) stop("There is no such file.", call. = FALSE)
+    options <- list(path = address, access_mode = if (write) "READ_WRITE" else "READ_ONLY")
+    adbc_at(adbcdrivermanager::adbc_driver(library, "duckdb_adbc_init"), options)
+  }
+)
+
+adbc_at <- function(driver, options) {
+  database <- do.call(adbcdrivermanager::adbc_database_init, c(list(driver), options))
+  connection <- adbcdrivermanager::adbc_connection_init(database)
+  adbc_door(connection, function() {
+    adbcdrivermanager::adbc_connection_release(connection)
+    adbcdrivermanager::adbc_database_release(database)
+  })
+}
+
+engine_of <- function(address, call) {
+  found <- Find(function(one) one$takes(address), specs("engine"))
+  if (!is.null(found)) return(found)
+  labels <- vapply(specs("engine"), `[[`, "", "label")
+  stop_input(
+    "source",
+    sprintf("An address must be one of: %s.", paste(labels, collapse = "; ")),
+    got = describe_value(address),
+    todo = "For other databases give a DBI connection.",
+    call = call
+  )
+}
+
+# An address never holds a password, and is not shown where it seems to.
+check_address <- function(address, call) {
+  check_text(address, "connection")
+  secret <- grepl("://[^/?#]*:[^/?#]*@", address) ||
+    grepl("[?&](ssl)?password=", address, ignore.case = TRUE)
+  if (secret) {
+    stop_input(
+      "source",
+      "An address must hold no password.",
+      got = "One came, which is not shown.",
+      todo = paste(
+        "Name the user alone (postgresql://user@host/panel). The password comes from the variable",
+        "PGPASSWORD or the file ~/.pgpass."
+      ),
+      call = call
+    )
+  }
+  engine_of(address, call)
+  invisible()
+}
