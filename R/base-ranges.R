@@ -89,8 +89,8 @@ range_size <- function(seconds, align, rest, threads, workers) {
   )
   # a worker has one thread
   each <- max(1e-6, seconds * min(threads, align) / align)
-  if (rest * each / threads < 4 * least) return(NA_integer_)
-  size <- max(least / each, rest / (8 * workers))
+  if (rest * each / threads < 2 * least) return(NA_integer_)
+  size <- max(least / each, rest / (4 * workers))
   as.integer(align * max(1, ceiling(size / align)))
 }
 

@@ -1,8 +1,9 @@
 # What counting block by block costs, in time and memory, as people grow many: against reading the
-# same source alone, in the same run, each in a process of its own. Then workers of a plan against
-# one. Run from the package root, with the package installed:
+# same source alone, in the same run, each in a process of its own. (Workers of a plan against one:
+# bench/workers.R; deals against people drawn again: bench/deals.R.) Run from the package root, with the package installed:
 #   Rscript bench/scale.R [folder] [people, several with commas] [file for the table]
-# Files are made in `folder` where they are not there (1e7 people: some 4 GB).
+# Files are made in `folder` where they are not there (1e7 people: some 4 GB). PostgreSQL is measured
+# where a server and a client are installed, DuckDB where SOFTSIEVE_DUCKDB names its library.
 
 arguments <- commandArgs(trailingOnly = TRUE)
 given <- function(at, otherwise) if (is.na(arguments[at])) otherwise else arguments[at]
@@ -25,6 +26,31 @@ block_of <- function(number, people) {
 }
 BLOCK <- 1e5
 
+# the tests' own server
+suppressPackageStartupMessages(library(softsieve))
+source("tests/testthat/helper-postgres.R")
+address <- tryCatch(
+  {
+    start_postgres()
+    Sys.setenv(PGPASSWORD = SERVER$password, TZ = "UTC")
+    SERVER$address
+  },
+  skip = function(e) {
+    cat("Without PostgreSQL:", conditionMessage(e), "\n")
+    NULL
+  }
+)
+has_duckdb <- file.exists(Sys.getenv("SOFTSIEVE_DUCKDB"))
+
+# Tables that others are not told of, as of any database.
+fill_table <- function(door, name, n) {
+  for (b in seq_len(ceiling(n / BLOCK))) {
+    block <- block_of(b, min(BLOCK, n))
+    if (b == 1 && door$creates_empty) door$create(name, block[0, ])
+    if (b == 1 && !door$creates_empty) door$create(name, block) else door$append(name, block)
+  }
+}
+
 make_sources <- function(n) {
   path <- function(ending) file.path(folder, sprintf("answers-%g.%s", n, ending))
   blocks <- seq_len(ceiling(n / BLOCK))
@@ -40,6 +66,12 @@ make_sources <- function(n) {
       DBI::dbWriteTable(connection, "answers", block_of(b, min(BLOCK, n)), append = b > 1)
     }
     DBI::dbDisconnect(connection)
+  }
+  if (!is.null(address)) {
+    door <- softsieve:::door_of(address, NULL, write = TRUE)
+    fill_table(door, sprintf("answers-%g", n), n)
+    door$run("CHECKPOINT")
+    door$close()
   }
   parts <- file.path(folder, sprintf("answers-%g-%03d.parquet", n, blocks))
   for (b in blocks) {
@@ -87,22 +119,63 @@ SOURCES <- list(
   )
 )
 
+# What is there here only: a table read through ADBC or RPostgres, by one process and by two; and
+# Parquet through DuckDB.
+if (!is.null(address)) {
+  table <- sprintf("database_table('%s', 'answers-%%g')", address)
+  read <- c(
+    sprintf("d <- softsieve:::door_of('%s', NULL)", address),
+    "s <- d$send('SELECT * FROM \"answers-%g\"', 1e5)",
+    "while (!is.null(s$take())) gc(verbose = FALSE)"
+  )
+  SOURCES$postgresql <- list(
+    read = paste(read, collapse = "; "),
+    count = sprintf("t <- tabulate_items(%s, ends = c(1, 5))", table)
+  )
+  SOURCES[["postgresql, two workers"]] <- list(
+    read = NULL,
+    count = sprintf("t <- tabulate_items(%s, ends = c(1, 5), workers = 2)", table)
+  )
+}
+if (has_duckdb) {
+  connect <- paste(
+    "library(adbcdrivermanager);",
+    "c <- adbc_connection_init(adbc_database_init(",
+    "adbc_driver(Sys.getenv('SOFTSIEVE_DUCKDB'), 'duckdb_adbc_init')));",
+    "f <- file.path(folder, 'answers-%g-*.parquet');",
+    "execute_adbc(c, paste0('CREATE VIEW a AS SELECT * FROM read_parquet(\\'', f, '\\')'));"
+  )
+  SOURCES[["parquet through duckdb"]] <- list(
+    read = paste(
+      connect,
+      "s <- softsieve:::adbc_door(c)$send('SELECT * FROM a', 1e5);",
+      "while (!is.null(s$take())) gc(verbose = FALSE)"
+    ),
+    count = paste(connect, "t <- tabulate_items(database_table(c, 'a'), ends = c(1, 5))")
+  )
+}
+
+row_of <- function(name, n, read, count) {
+  row <- data.frame(
+    source = name,
+    people = n,
+    read_seconds = read[1L],
+    count_seconds = count[1L],
+    ratio = count[1L] / read[1L],
+    elapsed = count[2L],
+    peak_mb = count[3L]
+  )
+  print(row, row.names = FALSE, digits = 3L)
+  row
+}
+
 rows <- list()
 for (n in sizes) {
   make_sources(n)
   for (name in names(SOURCES)) {
     one <- SOURCES[[name]]
-    read <- measured(sprintf(one$read, n))
-    count <- measured(sprintf(one$count, n))
-    rows[[length(rows) + 1L]] <- data.frame(
-      source = name,
-      people = n,
-      read_seconds = read[1L],
-      count_seconds = count[1L],
-      ratio = count[1L] / read[1L],
-      peak_mb = count[3L]
-    )
-    print(rows[[length(rows)]], row.names = FALSE, digits = 3L)
+    read <- if (is.null(one$read)) NA else measured(sprintf(one$read, n))
+    rows[[length(rows) + 1L]] <- row_of(name, n, read, measured(sprintf(one$count, n)))
   }
   # the counting alone, of answers that are at hand
   alone <- measured(c(
@@ -111,37 +184,8 @@ for (n in sizes) {
     sprintf("n <- %g", n / 1e5),
     "t <- tabulate_items(block, ends = c(1, 5))"
   ))
-  rows[[length(rows) + 1L]] <- data.frame(
-    source = "a function (blocks in memory)",
-    people = n,
-    read_seconds = NA,
-    count_seconds = alone[1L],
-    ratio = NA,
-    peak_mb = alone[3L]
-  )
-  print(rows[[length(rows)]], row.names = FALSE, digits = 3L)
+  rows[[length(rows) + 1L]] <- row_of("a function (blocks in memory)", n, NA, alone)
 }
 table <- do.call(rbind, rows)
 if (!is.na(file)) utils::write.csv(table, file, row.names = FALSE)
-
-# 500 draws of a polychoric solution by the stages, on one worker and on two
-if (requireNamespace("future", quietly = TRUE)) {
-  of_workers <- function(workers) {
-    measured(c(
-      if (workers > 1) sprintf("future::plan('multisession', workers = %d)", workers),
-      "q <- questionnaire(repair_cafe, codebook = repair_cafe_codebook, id = person, group = cafe)",
-      "s <- factor_solution(q, 4, kind = 'polychoric', seed = 1)",
-      "x <- loading_stability(s, replicates = 500, halves = 0, seed = 1, threads = 1)"
-    ))[2L]
-  }
-  seconds <- c(of_workers(1), of_workers(2))
-  cat(sprintf("500 draws: %.1f s on one worker, %.1f on two: %.2f times\n",
-    seconds[1L], seconds[2L], seconds[1L] / seconds[2L]))
-  # what one range costs that does nothing
-  cost <- measured(c(
-    "future::plan('multisession', workers = 2)",
-    "f <- function() future::value(future::future(1, globals = FALSE, seed = NULL)); f(); f()",
-    "for (i in 1:50) f()"
-  ))[2L]
-  cat(sprintf("One range: %.0f ms (with the start of workers, over 52)\n", cost / 0.052))
-}
+if (!is.null(address)) SERVER$stop()

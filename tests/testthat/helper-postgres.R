@@ -5,7 +5,10 @@ SERVER <- new.env()
 
 # The address of its database; skips the test, with a word, where none can be had.
 local_postgres <- function(env = testthat::teardown_env()) {
-  if (is.null(SERVER$address)) start_postgres(env)
+  if (is.null(SERVER$address)) {
+    start_postgres()
+    withr::defer(SERVER$stop(), envir = env)
+  }
   withr::local_envvar(
     PGPASSWORD = SERVER$password,
     PGPASSFILE = "none",
@@ -16,7 +19,7 @@ local_postgres <- function(env = testthat::teardown_env()) {
   SERVER$address
 }
 
-start_postgres <- function(env) {
+start_postgres <- function() {
   bin <- dirname(utils::tail(sort(Sys.glob("/usr/lib/postgresql/*/bin/initdb")), 1L))
   if (!length(bin)) testthat::skip("no PostgreSQL server is installed here")
   client <- c("RPostgres", "adbcpostgresql")
@@ -51,14 +54,11 @@ start_postgres <- function(env) {
   }
   SERVER$port <- port
   SERVER$address <- sprintf("postgresql://panel@127.0.0.1:%d/postgres", port)
-  withr::defer(
-    {
-      as_user(as, file.path(bin, "pg_ctl"), c("-D", data, "-m", "immediate", "stop"))
-      unlink(home, recursive = TRUE)
-      rm(list = ls(SERVER), envir = SERVER)
-    },
-    envir = env
-  )
+  SERVER$stop <- function() {
+    as_user(as, file.path(bin, "pg_ctl"), c("-D", data, "-m", "immediate", "stop"))
+    unlink(home, recursive = TRUE)
+    rm(list = ls(SERVER), envir = SERVER)
+  }
 }
 
 as_user <- function(user, program, args) {
