@@ -53,6 +53,10 @@ cpp_look_at_bytes <- function(bytes, end) {
     .Call(`_softsieve_cpp_look_at_bytes`, bytes, end)
 }
 
+cpp_scan_cells <- function(text, delimiter, missing, threads) {
+    .Call(`_softsieve_cpp_scan_cells`, text, delimiter, missing, threads)
+}
+
 cpp_predict_from_answers <- function(answers, correlations, with_items, threads) {
     .Call(`_softsieve_cpp_predict_from_answers`, answers, correlations, with_items, threads)
 }

@@ -75,6 +75,7 @@ plain_ending <- function(file) {
   tools::file_ext(sub("[.](gz|xz)$", "", tolower(basename(file))))
 }
 
+# `typed`: may columns of text files come as numbers?
 read_table_file <- function(
   file,
   delimiter = NULL,
@@ -82,15 +83,17 @@ read_table_file <- function(
   missing = "NA",
   sheet = 1,
   call = caller_env(),
-  header_rows = 1L
+  header_rows = 1L,
+  typed = FALSE
 ) {
   check_reading(delimiter, encoding, missing, sheet, call)
   reader <- reader_of(file, call)
   asked <- list(delimiter = delimiter, encoding = encoding, missing = missing, sheet = sheet)
-  table <- if (is.null(reader)) {
-    read_text_table(file, delimiter, encoding, missing, call)
-  } else {
+  table <- if (!is.null(reader)) {
     reader$read(file, asked, call)
+  } else {
+    plain <- if (typed) read_plain_text(file, delimiter, encoding, missing)
+    if (is.null(plain)) read_text_table(file, delimiter, encoding, missing, call) else plain
   }
   check_column_names(names(table$data), basename(file), call)
   check_size(table$data, file, call)
@@ -191,7 +194,7 @@ flat_columns <- function(read, file, how, call) {
 # `rows`: 1 (names alone), 2 (wording below them), or NULL to find out. Wording becomes the columns'
 # labels.
 settle_header <- function(table, rows) {
-  if (is.null(rows)) rows <- if (second_is_wording(table$data)) 2L else 1L
+  if (is.null(rows)) rows <- if (second_is_wording(table$data, table$whole)) 2L else 1L
   if (rows == 1L || !nrow(table$data)) return(table)
   wording <- vapply(table$data, function(x) as.character(x[1L]), "")
   table$data <- table$data[-1L, ]
@@ -204,19 +207,22 @@ settle_header <- function(table, rows) {
 }
 
 # Text in the first row, in (nearly) all columns that hold numbers below it, and in two at least.
-second_is_wording <- function(data) {
+# `whole`: how many columns of text hold numbers throughout.
+second_is_wording <- function(data, whole = NULL) {
   if (nrow(data) < 2L) return(FALSE)
   looks_numeric <- function(x) grepl("^\\s*[-+]?[0-9]+([.,][0-9]+)?\\s*$", x)
   numbers_below <- vapply(
     data,
     function(x) {
+      if (!is.character(x)) return(FALSE)
       below <- x[-1L]
       below <- below[!is.na(below)]
-      is.character(x) && length(below) > 0L && mean(looks_numeric(below)) > 0.8
+      length(below) > 0L && mean(looks_numeric(below)) > 0.8
     },
     NA
   )
-  if (sum(numbers_below) < 2L) return(FALSE)
+  all <- sum(numbers_below, whole)
+  if (all < 2L) return(FALSE)
   first <- vapply(data[numbers_below], function(x) x[1L], "")
-  mean(!is.na(first) & grepl("[[:alpha:]]", first)) > 0.8
+  sum(!is.na(first) & grepl("[[:alpha:]]", first)) > 0.8 * all
 }

@@ -64,9 +64,9 @@ read_responses <- function(
     check_reading(delimiter, encoding, missing, sheet, call)
     read_database_table(file, call)
   } else {
-    read_table_file(file, delimiter, encoding, missing, sheet, call, header_rows)
+    read_table_file(file, delimiter, encoding, missing, sheet, call, header_rows, typed = TRUE)
   }
-  marks <- settle_marks(table$data, decimal, thousands)
+  marks <- settle_marks(table$data, decimal, thousands, !is.null(table$whole))
   columns <- lapply(table$data, function(x) if (is.character(x)) tidy_column(x, marks) else x)
   for (name in names(table$labels)[!is.na(table$labels)]) {
     attr(columns[[name]], "label") <- table$labels[[name]]

@@ -197,9 +197,10 @@ header_again <- function(columns) {
 }
 
 # The decimal and the thousands mark of a table of text, given or found, and words for them.
-settle_marks <- function(data, decimal, thousands) {
+# `of_text`: was all of it text, whatever it is by now?
+settle_marks <- function(data, decimal, thousands, of_text = FALSE) {
   text <- data[vapply(data, is.character, NA)]
-  if (!length(text)) return(list(decimal = ".", thousands = "", how = character()))
+  if (!length(text) && !of_text) return(list(decimal = ".", thousands = "", how = character()))
   share <- function(pattern) max(0, vapply(text, share_like, 0, pattern = pattern))
   grouped_dot <- share("^[-+]?[0-9]{1,3}([.][0-9]{3})+,[0-9]+$")
   grouped_comma <- share("^[-+]?[0-9]{1,3}(,[0-9]{3})+[.][0-9]+$")

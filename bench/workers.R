@@ -1,6 +1,7 @@
-# Two workers of a plan against one thread, on 500 draws of a polychoric solution; beside it what two
-# processes gain that have nothing to do with each other, which is the most that this machine can
-# give; and what one range costs. Run from the package root, with the package installed: Rscript bench/workers.R
+# Two workers of a plan against one thread, on 500 draws of a polychoric solution; beside it what
+# two processes gain that have nothing to do with each other, which is the most that this machine
+# can give; and what one range costs. Run from the package root, with the package installed:
+#   Rscript bench/workers.R
 
 # Seconds of `code` in a process of its own, `start` left out; of `copies` such at once.
 seconds_of <- function(start, code, copies = 1L) {
@@ -28,7 +29,8 @@ plan <- function(workers) {
     sprintf("future::plan('multisession', workers = %d)", workers),
     # workers that are there already, with the package
     sprintf("future_there <- lapply(1:%d, function(i) {", workers),
-    "  future::future({ loadNamespace('softsieve'); Sys.sleep(0.5) }, globals = FALSE, seed = NULL)",
+    "  future::future({ loadNamespace('softsieve'); Sys.sleep(0.5) },",
+    "    globals = FALSE, seed = NULL)",
     "}); invisible(lapply(future_there, future::value))"
   )
 }

@@ -187,6 +187,19 @@ BEGIN_RCPP
     return rcpp_result_gen;
 END_RCPP
 }
+// cpp_scan_cells
+SEXP cpp_scan_cells(const Rcpp::RawVector& text, const std::string& delimiter, const std::vector<std::string>& missing, int threads);
+RcppExport SEXP _softsieve_cpp_scan_cells(SEXP textSEXP, SEXP delimiterSEXP, SEXP missingSEXP, SEXP threadsSEXP) {
+BEGIN_RCPP
+    Rcpp::RObject rcpp_result_gen;
+    Rcpp::traits::input_parameter< const Rcpp::RawVector& >::type text(textSEXP);
+    Rcpp::traits::input_parameter< const std::string& >::type delimiter(delimiterSEXP);
+    Rcpp::traits::input_parameter< const std::vector<std::string>& >::type missing(missingSEXP);
+    Rcpp::traits::input_parameter< int >::type threads(threadsSEXP);
+    rcpp_result_gen = Rcpp::wrap(cpp_scan_cells(text, delimiter, missing, threads));
+    return rcpp_result_gen;
+END_RCPP
+}
 // cpp_predict_from_answers
 Rcpp::NumericMatrix cpp_predict_from_answers(Rcpp::NumericMatrix answers, Rcpp::NumericMatrix correlations, Rcpp::NumericMatrix with_items, int threads);
 RcppExport SEXP _softsieve_cpp_predict_from_answers(SEXP answersSEXP, SEXP correlationsSEXP, SEXP with_itemsSEXP, SEXP threadsSEXP) {
@@ -658,6 +671,7 @@ static const R_CallMethodDef CallEntries[] = {
     {"_softsieve_cpp_move_all", (DL_FUNC) &_softsieve_cpp_move_all, 2},
     {"_softsieve_cpp_zip_sum", (DL_FUNC) &_softsieve_cpp_zip_sum, 2},
     {"_softsieve_cpp_look_at_bytes", (DL_FUNC) &_softsieve_cpp_look_at_bytes, 2},
+    {"_softsieve_cpp_scan_cells", (DL_FUNC) &_softsieve_cpp_scan_cells, 4},
     {"_softsieve_cpp_predict_from_answers", (DL_FUNC) &_softsieve_cpp_predict_from_answers, 4},
     {"_softsieve_cpp_measure_covariances", (DL_FUNC) &_softsieve_cpp_measure_covariances, 2},
     {"_softsieve_cpp_greatest_split", (DL_FUNC) &_softsieve_cpp_greatest_split, 2},

@@ -1,5 +1,6 @@
 // What stands at a path, which R itself does not tell apart.
 #include "bind_check.h"
+#include "core_cells.h"
 
 #include <Rcpp.h>
 #include <sys/stat.h>
@@ -91,4 +92,23 @@ Rcpp::List cpp_look_at_bytes(Rcpp::RawVector bytes, Rcpp::RawVector end) {
   return Rcpp::List::create(Rcpp::Named("last") = last, Rcpp::Named("ends") = ends,
                             Rcpp::Named("quoted") = quoted, Rcpp::Named("zeros") = zeros,
                             Rcpp::Named("high") = high);
+}
+
+// Of text that is plain (core_cells.h): lines, and of each column 1 or 2 where it holds whole
+// numbers alone (of up to 9 or 15 digits), otherwise 0; NULL of other text.
+// [[Rcpp::export(rng = false)]]
+SEXP cpp_scan_cells(const Rcpp::RawVector& text, const std::string& delimiter,
+                    const std::vector<std::string>& missing, int threads) {
+  softsieve::must_hold(delimiter.size() == 1, "a delimiter is one character");
+  softsieve::must_hold(threads >= 1, "there must be at least one thread");
+  const auto found = softsieve::scan_cells(RAW(text), static_cast<std::size_t>(text.size()),
+                                           delimiter[0], missing, threads);
+  if (!found.lines) return R_NilValue;
+  Rcpp::IntegerVector whole;
+  for (const softsieve::CellKind kind : found.kinds) {
+    const bool small = kind == softsieve::CellKind::small;
+    whole.push_back(small ? 1 : kind == softsieve::CellKind::large ? 2 : 0);
+  }
+  return Rcpp::List::create(Rcpp::Named("lines") = static_cast<double>(found.lines),
+                            Rcpp::Named("whole") = whole);
 }

@@ -204,3 +204,69 @@ test_that("UTF-16 as spreadsheets write it is read", {
   expect_identical(data$a, 3)
   expect_match(attr(data, "reading")$text, "tab, UTF-16LE")
 })
+
+test_that("large plain text is read as all other text is, by a shorter way", {
+  skip_if_not_installed("data.table")
+  set.seed(3)
+  people <- 6000
+  draw <- function(x) sample(x, people, replace = TRUE)
+  data <- data.frame(
+    id = sprintf("%05d", seq_len(people)),
+    large = sprintf("%.0f", 1e11 + seq_len(people)),
+    ids = sprintf("1%0150d", seq_len(people)),
+    q1 = draw(c(1:5, NA)),
+    q2 = draw(c(-2:2, NA)),
+    q3 = draw(c("1.5", "2", NA)),
+    q4 = draw(c("a", "b c", "")),
+    q5 = draw(c("1", "2", "+3")),
+    q6 = "NA",
+    q7 = draw(c("1", "2", "-")),
+    q8 = draw(c("0", "-0", "7")),
+    q9 = 1:4,
+    stringsAsFactors = FALSE
+  )
+  lines <- do.call(paste, c(lapply(data, as.character), sep = ";"))
+  header <- paste(names(data), collapse = ";")
+  # a quote in the header, and it goes the longer way
+  quoted <- sub("^id", "\"id\"", header)
+  both <- function(lines, ending = "\n", ...) {
+    file <- withr::local_tempfile(fileext = ".csv")
+    read <- function(header) {
+      writeBin(charToRaw(paste0(c(header, lines), ending, collapse = "")), file)
+      tryCatch(read_responses(file, ...), softsieve_error = function(e) {
+        sub("line [0-9,]+", "line", conditionMessage(e))
+      })
+    }
+    list(read(header), read(quoted))
+  }
+  plain <- getFromNamespace("read_plain_text", "softsieve")
+  same <- function(..., what = NULL) {
+    got <- both(...)
+    expect_identical(got[[1]], got[[2]], label = what)
+    got[[1]]
+  }
+  file <- local_file(c(header, lines))
+  expect_gt(file.size(file), 1e6)
+  expect_identical(plain(file, NULL, NULL, "NA")$whole, 4L)
+  read <- same(lines)
+  expect_identical(read$q1, as.numeric(data$q1))
+  expect_identical(read$large[7], 1e11 + 7)
+  expect_identical(read$id[3], "00003")
+  same(lines, "\r\n")
+  expect_type(same(lines, missing = c("NA", "-"))$q7, "double")
+  expect_type(same(lines)$q7, "character")
+  same(lines, decimal = ",")
+  # what is not plain goes the longer way, and ends as it did
+  same(c(lines, "", ""), what = "empty lines")
+  same(sub("b c", "\"b\"", lines), what = "quotes")
+  same(c(lines[1:9], header, lines[-(1:9)]), what = "the header again")
+  same(sub("^00007;", "00007 ;", lines), what = "a space")
+  expect_match(same(c(lines, "1;2"), what = "a short line"), "line")
+  expect_match(same(c(lines, paste0(lines[1], ";9")), what = "a long line"), "line")
+  same(sub("^00009", "\u00e9", lines), what = "a letter")
+  # wording below the header
+  word <- paste(paste("How", names(data)), collapse = ";")
+  expect_identical(attr(same(c(word, lines))$q9, "label"), "How q9")
+  # wording in a few columns alone is none
+  same(c(sub("^[^;]*;[^;]*;[^;]*;[^;]*;[^;]*", "a;2;3;How;How", lines[1]), lines[-1]))
+})

@@ -1,0 +1,57 @@
+# Standard errors from counts, whose 200 deals are drawn or left out, against those from people
+# drawn again: 19,000 people, 50 items in five categories on five factors.
+# Run from the package root, with the package installed: Rscript bench/deals.R
+
+suppressPackageStartupMessages(library(softsieve))
+options(cli.progress_show_after = 1e9)
+set.seed(4)
+people <- 19000L
+between <- 0.3 + 0.7 * diag(5)
+f <- matrix(stats::rnorm(people * 5), people) %*% chol(between)
+load <- rep(seq(0.4, 0.8, length.out = 10), 5)
+x <- sapply(1:50, function(i) {
+  y <- load[i] * f[, (i - 1) %/% 10 + 1] + sqrt(1 - load[i]^2) * stats::rnorm(people)
+  findInterval(y, c(-1.3, -0.4, 0.5, 1.4)) + 1L
+})
+x[sample(length(x), length(x) %/% 20)] <- NA
+x <- as.data.frame(x)
+names(x) <- sprintf("q%02d", 1:50)
+all <- questionnaire(x, ends = c(1, 5))
+tables <- tabulate_items(x, ends = c(1, 5))
+
+told <- function(what, counts, drawn) {
+  ratio <- counts / drawn
+  cat(sprintf(
+    "%s: %d errors from counts over those from people: mean %.3f, from %.3f to %.3f\n",
+    what, length(ratio), mean(ratio), min(ratio), max(ratio)
+  ))
+}
+
+solution <- factor_solution(all, 5, seed = 1)
+by_counts <- factor_solution(tables, 5, seed = 1)
+stopifnot(all.equal(coef(solution), coef(by_counts)))
+spread <- function(s, seed) {
+  d <- loading_stability(s, replicates = 1000, halves = 0, seed = seed)$values$draws$loadings
+  apply(d, 1:2, stats::sd)
+}
+people_one <- spread(solution, 1)
+told("loadings", spread(by_counts, 1), people_one)
+# how far two runs of people drawn again are from each other
+told("loadings, people against people of another seed", spread(solution, 2), people_one)
+
+width <- function(data) {
+  v <- assess_reliability(form_scales(solution), data, replicates = 1000, seed = 1)$values$scales
+  v$omega_total_upper - v$omega_total_lower
+}
+wide <- tryCatch(told("omega, widths of limits", width(tables), width(all)), error = function(e) {
+  cat("omega: not told,", conditionMessage(e), "\n")
+})
+
+roots <- function(r) eigen(r$values$correlations)$values[1:6]
+jackknife <- draw_tables(tables, roots)
+print(jackknife)
+drawn <- replicate(400, {
+  r <- stats::cor(x[sample(people, replace = TRUE), ], use = "pairwise.complete.obs")
+  eigen(r)$values[1:6]
+})
+cat("People drawn again 400 times, standard errors:", format(apply(drawn, 1, stats::sd)), "\n")
