@@ -1,5 +1,6 @@
 // Delimited text that is plain: what stands in its cells, without taking them out.
-#pragma once
+#ifndef SOFTSIEVE_CORE_CELLS_H
+#define SOFTSIEVE_CORE_CELLS_H
 
 #include <cstddef>
 #include <cstdint>
@@ -23,3 +24,5 @@ PlainCells scan_cells(const std::uint8_t* text, std::size_t size, char delimiter
                       const std::vector<std::string>& missing, int threads);
 
 }  // namespace softsieve
+
+#endif

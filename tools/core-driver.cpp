@@ -1,5 +1,6 @@
 // Drives the core without R, for the sanitizers: every routine, small and awkward sizes, threads.
 // Prints nothing and returns 0 when the numbers are what they must be.
+#include "core_cells.h"
 #include "core_chance.h"
 #include "core_coding.h"
 #include "core_comparison.h"
@@ -275,6 +276,29 @@ void drive_reliability() {
   bool all = true;
   must(split_halves(s, 500, 1, all).size() == 500 && !all, "split halves");
   must(discriminations(plan.answers, 0.27).size() == 8, "discrimination");
+}
+
+// Plain text, in one piece and in many: lines and what columns hold.
+void drive_cells() {
+  const std::vector<std::string> missing{"NA", "-"};
+  const auto scan = [&](const std::string& text, int threads) {
+    return scan_cells(reinterpret_cast<const std::uint8_t*>(text.data()), text.size(), ';', missing,
+                      threads);
+  };
+  std::string text = "a;b;c;d\n";
+  for (int line = 0; line < 120000; ++line)
+    text += line % 7 ? "1;x;NA;1234567890\n" : ";;-;-3\n";
+  for (const int threads : {1, 4}) {
+    const PlainCells found = scan(text, threads);
+    must(found.lines == 120001 && found.kinds[0] == CellKind::small &&
+             found.kinds[1] == CellKind::text && found.kinds[2] == CellKind::none &&
+             found.kinds[3] == CellKind::large,
+         "cells");
+    must(!scan(text + "1;2\n", threads).lines && !scan(text + "1;2;3;\"\n", threads).lines &&
+             !scan(text + "\n", threads).lines && scan(text + "1;2;3;", threads).lines == 120002,
+         "text that is not plain");
+  }
+  must(!scan("", 1).lines && !scan("a;b", 1).lines && !scan("a\n1\n", 1).lines, "no table");
 }
 
 // The same people as counts of deals: the tables of blocks are those of all, and drawn deals
@@ -636,6 +660,7 @@ int main() {
   drive_tables();
   drive_reliability();
   drive_stability();
+  drive_cells();
   drive_tally();
   drive_prediction();
   drive_subsets();

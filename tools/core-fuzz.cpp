@@ -2,6 +2,7 @@
 // sanitizers: bash tools/fuzz-core.sh. ENTRY names the one that is built. Inputs keep what the
 // doors (src/bind_check.h) hold: shapes that go together, finite numbers, positive variances.
 #include "core_align.h"
+#include "core_cells.h"
 #include "core_coding.h"
 #include "core_em.h"
 #include "core_evidence.h"
@@ -19,8 +20,10 @@
 #include "core_weighted.h"
 
 #include <Eigen/Cholesky>
+#include <algorithm>
 #include <cmath>
 #include <cstdint>
+#include <cstdlib>
 #include <cstring>
 #include <limits>
 #include <string>
@@ -237,6 +240,27 @@ void fuzz_reliability(Bytes& in) {
   bool all;
   split_halves(s, 40, in.byte(), all);
   discriminations(in.answers(in.whole(4, 40), p, 0.2), 0.27);
+}
+
+// Text of the letters that matter, against a plain reading of its lines.
+void fuzz_cells(Bytes& in) {
+  static const char letters[] = "0123456789;;;;;\n\n\n\n--NAx \"\r\t\xc3";
+  std::string text;
+  const int size = in.whole(0, 255) * in.whole(0, 40);
+  for (int i = 0; i < size; ++i)
+    text.push_back(letters[in.byte() % (sizeof letters - 1)]);
+  const std::vector<std::string> missing{"NA", "-"};
+  const auto scan = [&](int threads) {
+    return scan_cells(reinterpret_cast<const std::uint8_t*>(text.data()), text.size(), ';', missing,
+                      threads);
+  };
+  const PlainCells found = scan(1);
+  if (!found.lines) return;
+  const auto ends = static_cast<std::size_t>(std::count(text.begin(), text.end(), '\n'));
+  const auto marks = static_cast<std::size_t>(std::count(text.begin(), text.end(), ';'));
+  const std::size_t lines = ends + (text.back() != '\n');
+  if (found.lines != lines || marks != lines * (found.kinds.size() - 1)) std::abort();
+  if (text.find_first_of("\"\t\xc3") != std::string::npos) std::abort();
 }
 
 // Blocks of any size, items with and without categories, weights, and draws of the deals.

@@ -5,7 +5,7 @@ set -euo pipefail
 seconds=${1:-300}
 shift || true
 entries=("$@")
-[ "${#entries[@]}" -gt 0 ] || entries=(coding polychoric em search rotation prediction subsets evidence reliability align tally)
+[ "${#entries[@]}" -gt 0 ] || entries=(coding polychoric em search rotation prediction subsets evidence reliability align tally cells)
 out=.build/fuzz-core
 mkdir -p "$out"
 include=$(Rscript -e 'cat(paste0("-isystem ", vapply(c("RcppEigen", "sitmo"), function(p) system.file("include", package = p), "")))')
