@@ -113,8 +113,8 @@ cpp_latent_correlations <- function(thresholds, values, correlations, threads) {
     .Call(`_softsieve_cpp_latent_correlations`, thresholds, values, correlations, threads)
 }
 
-cpp_comparison_misfits <- function(loadings, uniquenesses, thresholds, values, people, observed, replicates, seed, threads, progress) {
-    .Call(`_softsieve_cpp_comparison_misfits`, loadings, uniquenesses, thresholds, values, people, observed, replicates, seed, threads, progress)
+cpp_comparison_misfits <- function(loadings, uniquenesses, thresholds, values, people, observed, first, replicates, seed, threads, progress) {
+    .Call(`_softsieve_cpp_comparison_misfits`, loadings, uniquenesses, thresholds, values, people, observed, first, replicates, seed, threads, progress)
 }
 
 cpp_evidence <- function(correlations, most, thorough) {

@@ -74,20 +74,38 @@ comparison_source <- function(e) {
     latent <- core_nearest_correlation(latent)$correlations * 0.999 + diag(0.001, e$p)
   }
   function(k) {
-    loadings <- if (k) kept_loadings(latent, k) else matrix(0, e$p, 0L)
-    cpp_comparison_misfits(
-      loadings,
-      pmax(1 - rowSums(loadings^2), 0),
-      thresholds,
-      values,
-      as.integer(e$n),
-      observed,
-      count,
-      s$seed,
-      s$threads,
-      NULL
+    payload <- list(
+      loadings = if (k) kept_loadings(latent, k) else matrix(0, e$p, 0L),
+      thresholds = thresholds,
+      values = values,
+      people = as.integer(e$n),
+      observed = observed,
+      seed = s$seed
     )
+    if (workers_there() < 2L) {
+      return(drop(misfits_in_range(0L, count, payload, s$threads, function(done) NULL)))
+    }
+    drop(run_ranges("misfits_in_range", count, payload, s$threads, "Comparison data")$value)
   }
+}
+
+# A column for each sample, as run_ranges() has it.
+misfits_in_range <- function(first, count, payload, threads, progress) {
+  loadings <- payload$loadings
+  misfits <- cpp_comparison_misfits(
+    loadings,
+    pmax(1 - rowSums(loadings^2), 0),
+    payload$thresholds,
+    payload$values,
+    payload$people,
+    payload$observed,
+    as.integer(first),
+    as.integer(count),
+    payload$seed,
+    threads,
+    NULL
+  )
+  matrix(misfits, 1L)
 }
 
 # How many samples are drawn: as many as replicates were asked for (else the paper's 500), but of

@@ -128,7 +128,7 @@ if (!is.null(address)) {
   read <- c(
     sprintf("d <- softsieve:::door_of('%s', NULL)", address),
     "s <- d$send('SELECT * FROM \"answers-%g\"', 1e5)",
-    "while (!is.null(s$take())) gc(verbose = FALSE)"
+    "while (!is.null(s$take())) {}"
   )
   SOURCES$postgresql <- list(
     read = paste(read, collapse = "; "),
@@ -151,7 +151,7 @@ if (has_duckdb) {
     read = paste(
       connect,
       "s <- softsieve:::adbc_door(c)$send('SELECT * FROM a', 1e5);",
-      "while (!is.null(s$take())) gc(verbose = FALSE)"
+      "while (!is.null(s$take())) {}"
     ),
     count = paste(connect, "t <- tabulate_items(database_table(c, 'a'), ends = c(1, 5))")
   )

@@ -391,8 +391,8 @@ BEGIN_RCPP
 END_RCPP
 }
 // cpp_comparison_misfits
-Rcpp::NumericVector cpp_comparison_misfits(Rcpp::NumericMatrix loadings, Rcpp::NumericVector uniquenesses, Rcpp::List thresholds, Rcpp::List values, int people, Rcpp::NumericVector observed, int replicates, double seed, int threads, Rcpp::Nullable<Rcpp::Function> progress);
-RcppExport SEXP _softsieve_cpp_comparison_misfits(SEXP loadingsSEXP, SEXP uniquenessesSEXP, SEXP thresholdsSEXP, SEXP valuesSEXP, SEXP peopleSEXP, SEXP observedSEXP, SEXP replicatesSEXP, SEXP seedSEXP, SEXP threadsSEXP, SEXP progressSEXP) {
+Rcpp::NumericVector cpp_comparison_misfits(Rcpp::NumericMatrix loadings, Rcpp::NumericVector uniquenesses, Rcpp::List thresholds, Rcpp::List values, int people, Rcpp::NumericVector observed, int first, int replicates, double seed, int threads, Rcpp::Nullable<Rcpp::Function> progress);
+RcppExport SEXP _softsieve_cpp_comparison_misfits(SEXP loadingsSEXP, SEXP uniquenessesSEXP, SEXP thresholdsSEXP, SEXP valuesSEXP, SEXP peopleSEXP, SEXP observedSEXP, SEXP firstSEXP, SEXP replicatesSEXP, SEXP seedSEXP, SEXP threadsSEXP, SEXP progressSEXP) {
 BEGIN_RCPP
     Rcpp::RObject rcpp_result_gen;
     Rcpp::traits::input_parameter< Rcpp::NumericMatrix >::type loadings(loadingsSEXP);
@@ -401,11 +401,12 @@ BEGIN_RCPP
     Rcpp::traits::input_parameter< Rcpp::List >::type values(valuesSEXP);
     Rcpp::traits::input_parameter< int >::type people(peopleSEXP);
     Rcpp::traits::input_parameter< Rcpp::NumericVector >::type observed(observedSEXP);
+    Rcpp::traits::input_parameter< int >::type first(firstSEXP);
     Rcpp::traits::input_parameter< int >::type replicates(replicatesSEXP);
     Rcpp::traits::input_parameter< double >::type seed(seedSEXP);
     Rcpp::traits::input_parameter< int >::type threads(threadsSEXP);
     Rcpp::traits::input_parameter< Rcpp::Nullable<Rcpp::Function> >::type progress(progressSEXP);
-    rcpp_result_gen = Rcpp::wrap(cpp_comparison_misfits(loadings, uniquenesses, thresholds, values, people, observed, replicates, seed, threads, progress));
+    rcpp_result_gen = Rcpp::wrap(cpp_comparison_misfits(loadings, uniquenesses, thresholds, values, people, observed, first, replicates, seed, threads, progress));
     return rcpp_result_gen;
 END_RCPP
 }
@@ -686,7 +687,7 @@ static const R_CallMethodDef CallEntries[] = {
     {"_softsieve_cpp_spectrum", (DL_FUNC) &_softsieve_cpp_spectrum, 2},
     {"_softsieve_cpp_minimum_rank", (DL_FUNC) &_softsieve_cpp_minimum_rank, 2},
     {"_softsieve_cpp_latent_correlations", (DL_FUNC) &_softsieve_cpp_latent_correlations, 4},
-    {"_softsieve_cpp_comparison_misfits", (DL_FUNC) &_softsieve_cpp_comparison_misfits, 10},
+    {"_softsieve_cpp_comparison_misfits", (DL_FUNC) &_softsieve_cpp_comparison_misfits, 11},
     {"_softsieve_cpp_evidence", (DL_FUNC) &_softsieve_cpp_evidence, 3},
     {"_softsieve_cpp_features", (DL_FUNC) &_softsieve_cpp_features, 5},
     {"_softsieve_cpp_chance_spectrum", (DL_FUNC) &_softsieve_cpp_chance_spectrum, 2},

@@ -130,10 +130,11 @@ Rcpp::NumericMatrix cpp_latent_correlations(Rcpp::List thresholds, Rcpp::List va
 Rcpp::NumericVector cpp_comparison_misfits(Rcpp::NumericMatrix loadings,
                                            Rcpp::NumericVector uniquenesses, Rcpp::List thresholds,
                                            Rcpp::List values, int people,
-                                           Rcpp::NumericVector observed, int replicates,
+                                           Rcpp::NumericVector observed, int first, int replicates,
                                            double seed, int threads,
                                            Rcpp::Nullable<Rcpp::Function> progress) {
   check_counts(seed, threads, replicates);
+  must_hold(first >= 0, "replicates are numbered from 0 on");
   must_hold(people >= 2 && loadings.nrow() > 0, "a sample needs two people and an item");
   check_length(uniquenesses.size(), loadings.nrow(), "there must be one uniqueness for each item");
   check_length(thresholds.size(), loadings.nrow(), "every item needs thresholds");
@@ -141,8 +142,8 @@ Rcpp::NumericVector cpp_comparison_misfits(Rcpp::NumericMatrix loadings,
   Rcpp::NumericVector out(replicates);
   stop_if_interrupted(comparison_misfits(
       to_core(loadings), to_core(uniquenesses), cuttings_of(thresholds, values), people,
-      to_core(observed), static_cast<std::size_t>(replicates), static_cast<std::uint64_t>(seed),
-      threads, out.begin(), watch_of(progress)));
+      to_core(observed), static_cast<std::size_t>(first), static_cast<std::size_t>(replicates),
+      static_cast<std::uint64_t>(seed), threads, out.begin(), watch_of(progress)));
   return out;
 }
 

@@ -85,16 +85,16 @@ MatrixXd latent_correlations(const std::vector<Cutting>& items, const MatrixXd& 
 
 Status comparison_misfits(const MatrixXd& loadings, const VectorXd& uniquenesses,
                           const std::vector<Cutting>& items, int people, const VectorXd& observed,
-                          std::size_t replicates, std::uint64_t seed, int threads, double* out,
-                          const Watch& watch) {
+                          std::size_t first, std::size_t replicates, std::uint64_t seed,
+                          int threads, double* out, const Watch& watch) {
   const int p = static_cast<int>(loadings.rows()), k = static_cast<int>(loadings.cols());
   const VectorXd unique = uniquenesses.cwiseMax(0.0).cwiseSqrt();
-  const auto make_worker = [&, people, seed] {
+  const auto make_worker = [&, people, first, seed] {
     MatrixXd x(people, p), scores(people, std::max(k, 1)), correlations(p, p);
     VectorXd eigenvalues(p);
     EigenvalueSolver solver(p);
     return [=, &loadings, &items, &observed](std::size_t replicate) mutable {
-      Stream stream(seed, replicate);
+      Stream stream(seed, first + replicate);
       for (Eigen::Index i = 0; i < x.size(); ++i)
         x.data()[i] = stream.normal();
       x.array().rowwise() *= unique.transpose().array();

@@ -30,11 +30,12 @@ Eigen::MatrixXd latent_correlations(const std::vector<Cutting>& items,
 
 // For each of `replicates` samples of `people` from the population with these loadings (p x k) on
 // uncorrelated factors and these uniquenesses, cut as `items` says: the root mean square difference
-// between its eigenvalues and `observed`. Element i depends on (seed, i) and what is given.
+// between its eigenvalues and `observed`. Element i depends on (seed, first + i) and what is given.
 Status comparison_misfits(const Eigen::MatrixXd& loadings, const Eigen::VectorXd& uniquenesses,
                           const std::vector<Cutting>& items, int people,
-                          const Eigen::VectorXd& observed, std::size_t replicates,
-                          std::uint64_t seed, int threads, double* out, const Watch& watch);
+                          const Eigen::VectorXd& observed, std::size_t first,
+                          std::size_t replicates, std::uint64_t seed, int threads, double* out,
+                          const Watch& watch);
 
 }  // namespace softsieve
 

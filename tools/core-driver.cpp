@@ -205,7 +205,7 @@ static void drive_retention() {
   latent_correlations(items, r, 3);
   std::vector<double> misfits(20);
   comparison_misfits(Eigen::MatrixXd(9, 0), Eigen::VectorXd::Ones(9), items, 50,
-                     evidence.eigenvalues, 20, 1, 3, misfits.data(), nobody);
+                     evidence.eigenvalues, 0, 20, 1, 3, misfits.data(), nobody);
   must(misfits[0] > 0 && std::fabs(normal_below(normal_quantile(1e-6)) - 1e-6) < 1e-15,
        "comparison data");
 }

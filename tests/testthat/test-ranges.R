@@ -48,9 +48,14 @@ test_that("sequential, multisession and a cluster of two give the same bits", {
     scales <- list(m = paste0("m", 1:6))
     shorten_scales(scales, motives(), items = 3, draws = 8, seed = 1)
   }
-  here <- list(stages()$values, shuffled()$values, paths()$values, short()$values)
+  compared <- function() {
+    count_factors(keep_items(motives(), m1:t6), rules = "comparison", replicates = 60, seed = 1)
+  }
+  all <- function() lapply(list(stages, shuffled, paths, short, compared), function(f) f()$values)
+  here <- all()
   local_plan("cluster", workers = c("localhost", "localhost"))
-  there <- list(stages()$values, shuffled()$values, paths()$values, short()$values)
+  withr::local_options(softsieve.verbose = TRUE)
+  expect_message(there <- all(), "Comparison data: .* workers")
   expect_identical(there, here)
 })
 
