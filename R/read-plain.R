@@ -31,12 +31,9 @@ read_plain_text <- function(file, delimiter, encoding, missing) {
 
 may_be_plain <- function(file, encoding, missing) {
   size <- file.size(file)
-  # (what is called so, data.table takes for packed)
-  packed <- grepl("[.](gz|bz2|zip)$", file, ignore.case = TRUE)
   all(
     size >= PLAIN_BYTES,
     size <= MOST_BYTES,
-    !packed,
     toupper(c(encoding, "UTF-8")[1L]) == "UTF-8",
     !grepl("^\\s|\\s$|^$", missing),
     requireNamespace("data.table", quietly = TRUE),

@@ -41,11 +41,9 @@ told("loadings, people against people of another seed", spread(solution, 2), peo
 
 width <- function(data) {
   v <- assess_reliability(form_scales(solution), data, replicates = 1000, seed = 1)$values$scales
-  v$omega_total_upper - v$omega_total_lower
+  v$upper - v$lower
 }
-wide <- tryCatch(told("omega, widths of limits", width(tables), width(all)), error = function(e) {
-  cat("omega: not told,", conditionMessage(e), "\n")
-})
+told("limits of reliability, widths", width(tables), width(all))
 
 roots <- function(r) eigen(r$values$correlations)$values[1:6]
 jackknife <- draw_tables(tables, roots)
