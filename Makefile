@@ -1,5 +1,5 @@
 # The project's commands. `make demo` and `make test` do all the set-up they need.
-.PHONY: demo test check lint bench docs site sanitize sanitize-package fuzz fuzz-core faults install command clean
+.PHONY: demo test check lint bench docs site sanitize sanitize-package fuzz fuzz-core faults slurm install command clean
 
 R := R --no-echo --no-save
 RSCRIPT := Rscript --no-save
@@ -40,6 +40,9 @@ bench: .build/test-setup .build/installed
 	$(RSCRIPT) bench/scores.R
 	$(RSCRIPT) bench/sifting.R
 	$(RSCRIPT) bench/startup.R
+	$(RSCRIPT) bench/reading.R
+	$(RSCRIPT) bench/workers.R
+	$(RSCRIPT) bench/deals.R
 
 # The core under the address, undefined-behaviour and thread sanitizers, without R.
 sanitize: .build/test-setup
@@ -67,6 +70,10 @@ fuzz-core: .build/test-setup
 
 faults: .build/test-setup .build/installed
 	bash tools/faults.sh
+
+# Draws through a real batch system on this machine.
+slurm: .build/test-setup .build/installed
+	bash tools/slurm-check.sh
 
 # The installed package under the sanitizers: its own tests.
 sanitize-package: .build/test-setup

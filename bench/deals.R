@@ -47,9 +47,10 @@ told("limits of reliability, widths", width(tables), width(all))
 
 roots <- function(r) eigen(r$values$correlations)$values[1:6]
 jackknife <- draw_tables(tables, roots)
-print(jackknife)
 drawn <- replicate(400, {
   r <- stats::cor(x[sample(people, replace = TRUE), ], use = "pairwise.complete.obs")
   eigen(r)$values[1:6]
 })
-cat("People drawn again 400 times, standard errors:", format(apply(drawn, 1, stats::sd)), "\n")
+told("eigenvalues, jackknife", jackknife$standard_error, apply(drawn, 1, stats::sd))
+by_draws <- draw_tables(tables, roots, how = "draw", replicates = 400, seed = 1)
+told("eigenvalues, deals drawn", by_draws$standard_error, apply(drawn, 1, stats::sd))
