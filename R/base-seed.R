@@ -14,5 +14,7 @@ settle_threads <- function(threads, call = caller_env()) {
   if (!is.null(threads)) return(check_whole(threads, "threads", 1L, 256L, call = call))
   # what containers, clusters and R CMD check allow is known there; OpenMP's limit is not
   limit <- suppressWarnings(as.integer(Sys.getenv("OMP_THREAD_LIMIT", "8")))
-  as.integer(max(1L, min(parallelly::availableCores(), 8L, limit, na.rm = TRUE)))
+  # (a batch system without its configuration is asked, and would warn)
+  cores <- suppressWarnings(parallelly::availableCores())
+  as.integer(max(1L, min(cores, 8L, limit, na.rm = TRUE)))
 }

@@ -19,7 +19,7 @@ door_of <- function(connection, call, write = FALSE) {
       made <- connection()
       if (methods::is(made, "DBIConnection")) return(dbi_door(made, own = TRUE))
       if (inherits(made, "adbc_connection")) {
-        return(adbc_door(made, function() adbcdrivermanager::adbc_connection_release(made)))
+        return(adbc_door(made, function() adbc("adbc_connection_release")(made)))
       }
       stop_connection("A function that connects must give", made, call)
     }
@@ -100,28 +100,31 @@ strictly <- function(code) {
   withCallingHandlers(code, warning = function(w) stop(conditionMessage(w), call. = FALSE))
 }
 
+# The packages of ADBC take minutes to build: whoever has them is served, and nobody is asked to.
+adbc <- function(name, package = "adbcdrivermanager") getExportedValue(package, name)
+
 # `close`: what else is to be let go with the connection.
 adbc_door <- function(connection, close = function() NULL) {
   force(connection)
-  run <- function(sql) adbcdrivermanager::execute_adbc(connection, sql)
+  run <- function(sql) adbc("execute_adbc")(connection, sql)
   write <- function(mode) function(table, data) write_by_adbc(connection, table, data, mode)
   list(
-    ask = function(sql) plain_columns(as.data.frame(adbcdrivermanager::read_adbc(connection, sql))),
+    ask = function(sql) plain_columns(as.data.frame(adbc("read_adbc")(connection, sql))),
     send = function(sql, rows) {
-      SOURCE_ARROW$open(adbcdrivermanager::read_adbc(connection, sql), NULL, NULL)
+      SOURCE_ARROW$open(adbc("read_adbc")(connection, sql), NULL, NULL)
     },
     run = run,
     quote = function(names) {
       vapply(
         names,
-        adbcdrivermanager::adbc_connection_quote_identifier,
+        adbc("adbc_connection_quote_identifier"),
         "",
         connection = connection,
         USE.NAMES = FALSE
       )
     },
     tables = function() {
-      adbc_tables <- adbcdrivermanager::read_adbc(connection, paste(
+      adbc_tables <- adbc("read_adbc")(connection, paste(
         "SELECT table_name FROM information_schema.tables",
         "WHERE table_schema NOT IN ('information_schema', 'pg_catalog')"
       ))
@@ -145,11 +148,11 @@ write_by_adbc <- function(connection, table, data, mode) {
     adbc.ingest.target_db_schema = if (length(table) > 1L) table[length(table) - 1L]
   )
   options <- options[!vapply(options, is.null, NA)]
-  statement <- do.call(adbcdrivermanager::adbc_statement_init, c(list(connection), options))
-  on.exit(adbcdrivermanager::adbc_statement_release(statement))
+  statement <- do.call(adbc("adbc_statement_init"), c(list(connection), options))
+  on.exit(adbc("adbc_statement_release")(statement))
   stream <- nanoarrow::as_nanoarrow_array_stream(as.data.frame(data))
-  adbcdrivermanager::adbc_statement_bind_stream(statement, stream)
-  adbcdrivermanager::adbc_statement_execute_query(statement)
+  adbc("adbc_statement_bind_stream")(statement, stream)
+  adbc("adbc_statement_execute_query")(statement)
 }
 
 # Addresses. An engine is a spec whose name starts with ENGINE_ (base-registry.R): name, label (its
@@ -166,7 +169,7 @@ ENGINE_POSTGRESQL <- spec(
   open = function(address, write, call) {
     there <- function(package) requireNamespace(package, quietly = TRUE)
     if (there("adbcpostgresql") && there("adbcdrivermanager") && there("nanoarrow")) {
-      return(adbc_at(adbcpostgresql::adbcpostgresql(), list(uri = address)))
+      return(adbc_at(adbc("adbcpostgresql", "adbcpostgresql")(), list(uri = address)))
     }
     if (there("RPostgres")) {
       parts <- c(list(RPostgres::Postgres(), bigint = "numeric"), parts_of_address(address))
@@ -225,16 +228,16 @@ ENGINE_DUCKDB <- spec(
     }
     if (!file.exists(address)) stop("There is no such file.", call. = FALSE)
     options <- list(path = address, access_mode = if (write) "READ_WRITE" else "READ_ONLY")
-    adbc_at(adbcdrivermanager::adbc_driver(library, "duckdb_adbc_init"), options)
+    adbc_at(adbc("adbc_driver")(library, "duckdb_adbc_init"), options)
   }
 )
 
 adbc_at <- function(driver, options) {
-  database <- do.call(adbcdrivermanager::adbc_database_init, c(list(driver), options))
-  connection <- adbcdrivermanager::adbc_connection_init(database)
+  database <- do.call(adbc("adbc_database_init"), c(list(driver), options))
+  connection <- adbc("adbc_connection_init")(database)
   adbc_door(connection, function() {
-    adbcdrivermanager::adbc_connection_release(connection)
-    adbcdrivermanager::adbc_database_release(database)
+    adbc("adbc_connection_release")(connection)
+    adbc("adbc_database_release")(database)
   })
 }
 

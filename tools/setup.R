@@ -10,8 +10,7 @@ wanted <- unique(c(names_of(fields[["Imports"]]), names_of(fields[["LinkingTo"]]
 if (what == "run") wanted <- c(wanted, "ragg", "optparse", "htmltools", "patchwork")
 # what takes minutes to build, or only one script needs, is asked for by name
 apart <- list(adbc = c("adbcdrivermanager", "adbcpostgresql"), slurm = "future.batchtools")
-suggested <- setdiff(names_of(fields[["Suggests"]]), unlist(apart))
-if (what != "run") wanted <- unique(c(wanted, suggested, apart[[what]]))
+if (what != "run") wanted <- unique(c(wanted, names_of(fields[["Suggests"]]), apart[[what]]))
 if (what == "docs") wanted <- c(wanted, "roxygen2")
 if (what == "site") wanted <- c(wanted, "pkgdown")
 # what some tests ask: a validator of JSON Schemas, and what looks at pages in a real browser;
