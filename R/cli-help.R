@@ -11,7 +11,8 @@ help_lines <- function() {
     "",
     beside_lines(unname(lefts), unname(vapply(specs("verb"), `[[`, "", "label"))),
     "",
-    "DATA is a file of answers (CSV, TSV, XLSX, ODS, Parquet, JSON lines) or a study file (YAML).",
+    "DATA is a file of answers (CSV, TSV, XLSX, ODS, Parquet, JSON lines), a table of a database",
+    "(panel.sqlite#answers, postgresql://me@host/panel#answers) or a study file (YAML).",
     "`softsieve VERB --help` has options and an example; `softsieve new` begins a study.",
     "",
     exit_lines()

@@ -37,7 +37,7 @@ PLAIN_STATE <- c("columns", "words", "open", "described", "values", "origins", "
 
 check_shareable <- function(source, call) {
   needs_package("callr", "Workers", call)
-  if (!is_database_table(source)) stop_unshareable(paste(describe_value(source)), call)
+  if (!is_database_table(source)) stop_unshareable(describe_value(source), call)
   own <- is.character(source$connection) || is.function(source$connection)
   if (!own) stop_unshareable("It came with a connection, which no other process can use.", call)
 }

@@ -37,17 +37,13 @@ database_table <- function(connection, table, new = FALSE) {
   needs_package("DBI", "Answers in a database", call)
   check_connection(connection, call)
   if (methods::is(table, "Id")) table <- unname(table@name)
-  checkmate_names(table, call)
+  check_place_of_table(table, call)
   check_flag(new, "new")
-  made <- structure(
-    list(connection = connection, table = table, new = new),
-    class = "softsieve_database_table"
-  )
   door <- door_of(connection, call)
   on.exit(door$close())
   there <- tryCatch(
     is.character(columns_of_table(door, table)),
-    error = function(e) not_there(e, door, table, call)
+    error = function(e) not_there(e, door, table, new, call)
   )
   if (new && there) {
     stop_input(
@@ -65,10 +61,13 @@ database_table <- function(connection, table, new = FALSE) {
       todo = sprintf("It has: %s.", name_culprits(door$tables()))
     )
   }
-  made
+  structure(
+    list(connection = connection, table = table, new = new),
+    class = "softsieve_database_table"
+  )
 }
 
-checkmate_names <- function(table, call) {
+check_place_of_table <- function(table, call) {
   good <- is.character(table) && length(table) %in% 1:3 && !anyNA(table) && all(nzchar(table))
   if (good) return(invisible())
   stop_input(
@@ -82,25 +81,30 @@ checkmate_names <- function(table, call) {
 
 is_database_table <- function(x) inherits(x, "softsieve_database_table")
 
-table_in_sql <- function(door, table) paste(door$quote(table), collapse = ".")
-
 # Every database understands this, and gives the columns of an empty result.
 columns_of_table <- function(door, table) {
   names(door$ask(sprintf("SELECT * FROM %s WHERE 1 = 0", table_in_sql(door, table))))
 }
 
-# A table that is there and will not be read is another matter than one that is not there.
-not_there <- function(e, door, table, call) {
+# A table that is there and will not be read is another matter than one that is not there. (Which
+# tables other schemas have, the list does not tell.)
+not_there <- function(e, door, table, new, call) {
   tables <- tryCatch(door$tables(), error = function(...) stop_database(e, call))
-  if (utils::tail(table, 1L) %in% tables && length(table) == 1L) stop_database(e, call)
+  unlisted <- length(table) > 1L && !new
+  if (unlisted || (length(table) == 1L && table %in% tables)) stop_database(e, call)
   FALSE
 }
 
 #' @export
 print.softsieve_database_table <- function(x, ...) {
   check_dots_empty(...)
-  cat(sprintf("Answers in %s.\n", database_words(x)))
-  cat("Next: tabulate_items(), with the codebook.\n")
+  if (x$new) {
+    cat(sprintf("A table to be made: %s.\n", database_words(x)))
+    cat("Next: score_respondents(..., into = ).\n")
+  } else {
+    cat(sprintf("Answers in %s.\n", database_words(x)))
+    cat("Next: read_responses(), or tabulate_items() with the codebook.\n")
+  }
   invisible(x)
 }
 
@@ -154,22 +158,25 @@ select_from <- function(door, table, columns) {
 read_database_table <- function(x, call) {
   blocks <- list()
   state <- new.env()
-  read_blocks(
+  name <- paste(x$table, collapse = ".")
+  people <- read_blocks(
     x,
     function(columns) {
       state$columns <- columns
-      check_column_names(columns, x$table, call)
+      check_column_names(columns, name, call)
       columns
     },
     function(block, first) {
-      check_size(block, paste(x$table, collapse = "."), call, first + nrow(block))
+      check_size(block, name, call, first + nrow(block))
       blocks[[length(blocks) + 1L]] <<- block
     },
     call
   )
+  if (!people) {
+    stop_input("no_answers", "The table must have people.", got = "It has none.", call = call)
+  }
   joined <- lapply(stats::setNames(nm = state$columns), function(name) {
-    x <- unlist(lapply(blocks, function(block) plain_values(block[[name]])))
-    if (is.null(x)) character() else x
+    unlist(lapply(blocks, function(block) plain_values(block[[name]])))
   })
   list(
     data = tibble::as_tibble(joined, .name_repair = "minimal"),

@@ -64,6 +64,8 @@ stop_database <- function(e, call) {
   )
 }
 
+table_in_sql <- function(door, table) paste(door$quote(table), collapse = ".")
+
 dbi_door <- function(connection, own) {
   force(connection)
   list(
@@ -86,7 +88,8 @@ dbi_door <- function(connection, own) {
     append = function(table, data) DBI::dbAppendTable(connection, dbi_name(table), data),
     commit = function() DBI::dbCommit(connection),
     rollback = function() DBI::dbRollback(connection),
-    close = function() if (own) DBI::dbDisconnect(connection)
+    # (one that broke cannot be closed)
+    close = function() if (own) try(DBI::dbDisconnect(connection), silent = TRUE)
   )
 }
 
@@ -136,7 +139,7 @@ adbc_door <- function(connection, close = function() NULL) {
     append = write("append"),
     commit = function() run("COMMIT"),
     rollback = function() run("ROLLBACK"),
-    close = close
+    close = function() try(close(), silent = TRUE)
   )
 }
 
@@ -257,13 +260,13 @@ engine_of <- function(address, call) {
 # An address never holds a password, and is not shown where it seems to.
 check_address <- function(address, call) {
   check_text(address, "connection")
-  secret <- grepl("://[^/?#]*:[^/?#]*@", address) ||
+  secret <- grepl("://[^@]*:[^@]*@", address) ||
     grepl("[?&](ssl)?password=", address, ignore.case = TRUE)
   if (secret) {
     stop_input(
       "source",
       "An address must hold no password.",
-      got = "One came, which is not shown.",
+      got = "What may be one came, and is not shown.",
       todo = paste(
         "Name the user alone (postgresql://user@host/panel). The password comes from the variable",
         "PGPASSWORD or the file ~/.pgpass."

@@ -43,19 +43,10 @@ drop_as_decided <- function(asked, s) {
   keep_items(asked, -tidyselect::all_of(gone))
 }
 
-# Where a file (or a database) that the study names is.
-study_path <- function(settings, name) {
-  if (grepl("^(/|~|[A-Za-z]:|[a-z]+://)", name)) name else file.path(settings$folder, name)
-}
-
-# The way to `file` from the folder `home`, so that a study can be moved together with its answers.
-relative_path <- function(file, home) {
-  there <- strsplit(normalizePath(file, winslash = "/", mustWork = FALSE), "/", fixed = TRUE)[[1L]]
-  here <- strsplit(normalizePath(home, winslash = "/"), "/", fixed = TRUE)[[1L]]
-  if (there[1L] != here[1L]) return(file) # another drive
-  shared <- sum(cumprod(
-    utils::head(there, min(lengths(list(there, here)))) ==
-      utils::head(here, min(lengths(list(there, here))))
-  ))
-  paste(c(rep("..", length(here) - shared), there[-seq_len(shared)]), collapse = "/")
+read_study_answers <- function(s) {
+  reading <- stage_arguments(s, "read")
+  reading <- reading[setdiff(names(reading), c("database", "table"))]
+  reading$file <- study_answers(s)
+  if (is.null(reading$missing)) reading <- reading[names(reading) != "missing"]
+  call_with(read_responses, reading)
 }

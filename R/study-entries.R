@@ -24,6 +24,9 @@ STUDY_SECTIONS <- c(
   own_seeds = "Seeds of single stages, where they differ"
 )
 
+# The ways in which `answers` may say it: exactly one of them, whole.
+ANSWER_WAYS <- list("file", c("database", "table"))
+
 # Rotations to a matrix have no place in a file of words and numbers.
 rotations_of_studies <- function() {
   takes_matrix <- function(one) any(vapply(one$parameters, `[[`, "", "type") == "matrix")

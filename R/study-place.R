@@ -1,34 +1,9 @@
 # Where a study's answers are: a file, or a table of a database.
 
-# The ways in which `answers` may say it: exactly one of them, whole.
-ANSWER_WAYS <- list("file", c("database", "table"))
-
-check_answer_ways <- function(x, at, call) {
-  given <- vapply(ANSWER_WAYS, function(way) any(!vapply(x[way], is.null, NA)), NA)
-  whole <- vapply(ANSWER_WAYS, function(way) !any(vapply(x[way], is.null, NA)), NA)
-  if (sum(given) == 1L && any(whole)) return(invisible())
-  there <- intersect(unlist(ANSWER_WAYS), names(x)[!vapply(x, is.null, NA)])
-  stop_input(
-    "study",
-    sprintf("`%s` must hold `file`, or `database` and `table`.", at),
-    got = if (length(there)) sprintf("It holds %s.", join_words(there)) else "It holds neither.",
-    todo = "For example file: answers.csv; or database: panel.sqlite and table: answers.",
-    call = call
-  )
-}
-
 # The answers of a study's settings as they are read: a path, or a table of a database.
 study_answers <- function(s) {
   if (is.null(s$answers$database)) return(study_path(s, s$answers$file))
   database_table(study_path(s, s$answers$database), unlist(s$answers$table))
-}
-
-read_study_answers <- function(s) {
-  reading <- stage_arguments(s, "read")
-  reading <- reading[setdiff(names(reading), c("database", "table"))]
-  reading$file <- study_answers(s)
-  if (is.null(reading$missing)) reading <- reading[names(reading) != "missing"]
-  call_with(read_responses, reading)
 }
 
 # In words, without the folder.
@@ -72,4 +47,21 @@ answers_named <- function(word, call) {
   }
   parts <- regmatches(word, regexec("^(.+)#([^#]*)$", word))[[1L]]
   in_name_of(call, database_table(parts[2L], strsplit(parts[3L], ".", fixed = TRUE)[[1L]]))
+}
+
+# Where a file (or a database) that the study names is.
+study_path <- function(settings, name) {
+  if (grepl("^(/|~|[A-Za-z]:|[a-z]+://)", name)) name else file.path(settings$folder, name)
+}
+
+# The way to `file` from the folder `home`, so that a study can be moved together with its answers.
+relative_path <- function(file, home) {
+  there <- strsplit(normalizePath(file, winslash = "/", mustWork = FALSE), "/", fixed = TRUE)[[1L]]
+  here <- strsplit(normalizePath(home, winslash = "/"), "/", fixed = TRUE)[[1L]]
+  if (there[1L] != here[1L]) return(file) # another drive
+  shared <- sum(cumprod(
+    utils::head(there, min(lengths(list(there, here)))) ==
+      utils::head(here, min(lengths(list(there, here))))
+  ))
+  paste(c(rep("..", length(here) - shared), there[-seq_len(shared)]), collapse = "/")
 }

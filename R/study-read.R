@@ -147,6 +147,20 @@ check_entries <- function(x, form, at, inside, call) {
   }
 }
 
+check_answer_ways <- function(x, at, call) {
+  given <- vapply(ANSWER_WAYS, function(way) any(!vapply(x[way], is.null, NA)), NA)
+  whole <- vapply(ANSWER_WAYS, function(way) !any(vapply(x[way], is.null, NA)), NA)
+  if (sum(given) == 1L && any(whole)) return(invisible())
+  there <- intersect(unlist(ANSWER_WAYS), names(x)[!vapply(x, is.null, NA)])
+  stop_input(
+    "study",
+    sprintf("`%s` must hold `file`, or `database` and `table`.", at),
+    got = if (length(there)) sprintf("It holds %s.", join_words(there)) else "It holds neither.",
+    todo = "For example file: answers.csv; or database: panel.sqlite and table: answers.",
+    call = call
+  )
+}
+
 fit_array <- function(x, form, at, call) {
   x <- as.list(x)
   for (part in x) {
