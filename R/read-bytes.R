@@ -33,10 +33,13 @@ STRANGE_KINDS <- c(
   rds = "a file of R objects"
 )
 
+# R takes some names for something else ("stdin", "clipboard", addresses); a path it takes for one.
+as_path <- function(file) if (grepl("^([/\\\\~]|[A-Za-z]:)", file)) file else file.path(".", file)
+
 # "text", or the name of a mark.
 kind_of_file <- function(file) {
   size <- max(lengths(FILE_MARKS))
-  first <- readBin(file, "raw", size)
+  first <- readBin(as_path(file), "raw", size)
   begins <- function(mark) length(first) >= length(mark) && all(first[seq_along(mark)] == mark)
   kind <- names(FILE_MARKS)[vapply(FILE_MARKS, begins, NA)]
   if (length(kind)) kind[1L] else "text"
@@ -47,7 +50,7 @@ text_bytes <- function(file, call) {
   kind <- kind_of_file(file)
   if (kind != "text" && !kind %in% PACKED) refuse_kind(file, kind, call)
   if (file.size(file) > MOST_BYTES) stop_too_large(file, "bytes", call)
-  if (kind == "text") return(readBin(file, "raw", file.size(file)))
+  if (kind == "text") return(readBin(as_path(file), "raw", file.size(file)))
   # text packs some twenty times
   most <- min(MOST_BYTES, max(2^26, 300 * file.size(file)))
   from <- gzfile(file, "rb")
@@ -71,7 +74,7 @@ text_bytes <- function(file, call) {
 # The last bytes of a gzip file are the sum and the size of what its last part unpacks to
 # (RFC 1952, 2.3.1).
 gzip_end <- function(file) {
-  from <- file(file, "rb")
+  from <- file(as_path(file), "rb")
   on.exit(close(from))
   seek(from, max(0, file.size(file) - 8))
   end <- readBin(from, "raw", 8L)

@@ -43,11 +43,13 @@ may_be_plain <- function(file, encoding, missing) {
 
 # What cpp_scan_cells() tells, with the delimiter and the columns' names.
 scan_plain <- function(file, delimiter, missing, threads) {
-  top <- readLines(file, 20L, warn = FALSE)
+  top <- readLines(as_path(file), 20L, warn = FALSE)
   if (!all(validUTF8(top))) return(NULL)
   if (is.null(delimiter)) delimiter <- find_delimiter(top)
   if (nchar(delimiter, "bytes") != 1L) return(NULL)
-  found <- cpp_scan_cells(readBin(file, "raw", file.size(file)), delimiter, missing, threads)
+  bytes <- readBin(as_path(file), "raw", file.size(file))
+  found <- cpp_scan_cells(bytes, delimiter, missing, threads)
+  rm(bytes)
   if (is.null(found) || length(found$whole) > MOST_COLUMNS) return(NULL)
   found$delimiter <- delimiter
   found$names <- names(parse_lines(top[1:2], delimiter, missing))

@@ -3,7 +3,7 @@
 # The entries by the directory at the file's end (its layout: PKWARE's APPNOTE, 4.3.12): names, sums
 # (CRC-32) and sizes unpacked; NULL where there is no whole directory.
 zip_entries <- function(file) {
-  bytes <- readBin(file, "raw", file.size(file))
+  bytes <- readBin(as_path(file), "raw", file.size(file))
   n <- length(bytes)
   if (n < 22L) return(NULL)
   from <- max(1L, n - 65557L)

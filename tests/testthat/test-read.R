@@ -274,3 +274,14 @@ test_that("large plain text is read as all other text is, by a shorter way", {
   numbers <- local_file(c("1;2;3", rep("4;5;6", 2e5), "1;2;3", "4;5;6"))
   expect_identical(nrow(read_responses(numbers)), 200001L)
 })
+
+test_that("a file that is called as R calls something else is that file", {
+  withr::local_dir(withr::local_tempdir())
+  answers <- rep("1;2;3", 2e5)
+  for (name in c("stdin", "clipboard", "http:")) {
+    writeBin(charToRaw("a,b\n1,2\n3,4\n"), file.path(".", name))
+    expect_identical(read_responses(name)$b, c(2, 4), label = name)
+    writeBin(charToRaw(paste(c("a;b;c", answers, ""), collapse = "\n")), file.path(".", name))
+    expect_identical(dim(read_responses(name)), c(200000L, 3L), label = name)
+  }
+})
