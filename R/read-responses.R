@@ -32,8 +32,8 @@
 #'   swallowed by an open quote: every line is accounted for), `softsieve_error_encoding`,
 #'   `softsieve_error_reader` (a package is needed to read such files, or the file is damaged or of
 #'   another kind), `softsieve_error_too_large` (over 1 GB, 10,000 columns or 100 million cells, or
-#'   packed as no answers are), `softsieve_error_argument`; of tables those of [database_table()] and
-#'   `softsieve_error_no_answers`.
+#'   packed as no answers are), `softsieve_error_argument`; of tables those of
+#'   [database_table()] and `softsieve_error_no_answers`.
 #' @section Findings: `how_read`, `header_repeated` (lines that repeat the header were dropped),
 #'   `wording_row`, `line_ends_in_cells` (a quoted cell goes over several lines), `nearly_numeric`
 #'   (a column at least half of which is numbers stays text because of some cells, which are named).
