@@ -1,5 +1,5 @@
 # The project's commands. `make demo` and `make test` do all the set-up they need.
-.PHONY: demo test check lint bench docs site sanitize sanitize-package fuzz fuzz-core faults slurm install command clean
+.PHONY: demo test check lint bench worlds docs site sanitize sanitize-package fuzz fuzz-core faults slurm install command clean
 
 R := R --no-echo --no-save
 RSCRIPT := Rscript --no-save
@@ -43,10 +43,15 @@ bench: .build/test-setup .build/installed
 	$(RSCRIPT) bench/reading.R
 	$(RSCRIPT) bench/workers.R
 	$(RSCRIPT) bench/deals.R
+	$(RSCRIPT) bench/robust.R
 
 # The core under the address, undefined-behaviour and thread sanitizers, without R.
 sanitize: .build/test-setup
 	bash tools/sanitize.sh
+
+# Everything that is exported, drawn, written or a verb, in small worlds unlike the demo data.
+worlds: .build/test-setup .build/installed
+	$(RSCRIPT) tests/worlds/run.R
 
 docs: .build/test-setup .build/installed
 	$(RSCRIPT) tools/setup.R docs

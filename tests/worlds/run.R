@@ -1,0 +1,47 @@
+# Runs everything that is exported, drawn, written, and every verb of the command, in small worlds
+# unlike the demo data: by NAMESPACE and the registry, so that what is new is in by itself. A call
+# must end in a result or in a classed error, warn of nothing but in our own classes, print within
+# 80 columns, and be taken by the next stage.
+#
+#     Rscript tests/worlds/run.R            all worlds (`make worlds`)
+#     Rscript tests/worlds/run.R 3/10       the third tenth of them
+#     Rscript tests/worlds/run.R words      worlds by name
+
+suppressPackageStartupMessages(library(softsieve))
+here <- dirname(sub("^--file=", "", grep("^--file=", commandArgs(), value = TRUE)[1L]))
+for (file in c("worlds.R", "calls.R", "looks.R", "verbs.R")) source(file.path(here, file))
+options(cli.width = 80L, width = 80L, cli.num_colors = 1L, cli.progress_show_after = 1e6)
+
+chosen <- function(asked) {
+  all <- names(WORLDS)
+  if (!length(asked)) return(all)
+  if (!grepl("^[0-9]+/[0-9]+$", asked[1L])) return(intersect(asked, all))
+  part <- as.integer(strsplit(asked[1L], "/")[[1L]])
+  all[seq_along(all) %% part[2L] == part[1L] %% part[2L]]
+}
+
+in_world <- function(name) {
+  started <- proc.time()[["elapsed"]]
+  told <- new_log(name)
+  pool <- everything_called(world_named(name), told)
+  for (of in names(pool)) look_at(pool[[of]], of, told)
+  formulas_agree(pool, told)
+  verbs_run(world_named(name), told)
+  took <- proc.time()[["elapsed"]] - started
+  cat(sprintf("%s: %d results, %d calls, %.0f s\n", name, length(pool), told$calls, took))
+  told
+}
+
+logs <- parallel::mclapply(
+  chosen(commandArgs(TRUE)),
+  in_world,
+  mc.cores = 2L,
+  mc.preschedule = FALSE
+)
+died <- !vapply(logs, is.environment, NA)
+for (one in logs[died]) cat("a world ended:", format(one), "\n")
+wrong <- unlist(lapply(logs[!died], function(log) log$wrong))
+cat(unique(wrong), sep = "\n")
+calls <- sum(vapply(logs[!died], function(log) log$calls, 0L))
+cat(sprintf("\nworlds: %d calls, %d wrong\n", calls, length(unique(wrong)) + sum(died)))
+quit(status = if (length(wrong) || any(died)) 1L else 0L)
