@@ -57,6 +57,26 @@ cpp_scan_cells <- function(text, delimiter, missing, threads) {
     .Call(`_softsieve_cpp_scan_cells`, text, delimiter, missing, threads)
 }
 
+cpp_pearson_influences <- function(answers, weights, unit_of, wanted, chosen, threads, progress) {
+    .Call(`_softsieve_cpp_pearson_influences`, answers, weights, unit_of, wanted, chosen, threads, progress)
+}
+
+cpp_polychoric_influences <- function(answers, correlations, thresholds, weights, unit_of, wanted, chosen, threads, progress) {
+    .Call(`_softsieve_cpp_polychoric_influences`, answers, correlations, thresholds, weights, unit_of, wanted, chosen, threads, progress)
+}
+
+cpp_likelihood_influences <- function(answers, means, covariances, weights, unit_of, chosen, threads, progress) {
+    .Call(`_softsieve_cpp_likelihood_influences`, answers, means, covariances, weights, unit_of, chosen, threads, progress)
+}
+
+cpp_times_slopes <- function(m, loadings) {
+    .Call(`_softsieve_cpp_times_slopes`, m, loadings)
+}
+
+cpp_multiply <- function(a, b, threads) {
+    .Call(`_softsieve_cpp_multiply`, a, b, threads)
+}
+
 cpp_predict_from_answers <- function(answers, correlations, with_items, threads) {
     .Call(`_softsieve_cpp_predict_from_answers`, answers, correlations, with_items, threads)
 }
@@ -95,6 +115,18 @@ cpp_resample_people <- function(plan, replicates, groups, first, count, most_sin
 
 cpp_sample_eigenvalues <- function(people, items, root, basis, first, replicates, seed, threads, progress) {
     .Call(`_softsieve_cpp_sample_eigenvalues`, people, items, root, basis, first, replicates, seed, threads, progress)
+}
+
+cpp_normal_deviates <- function(count, seed, replicate) {
+    .Call(`_softsieve_cpp_normal_deviates`, count, seed, replicate)
+}
+
+cpp_sample_correlations <- function(people, root, seed, replicate) {
+    .Call(`_softsieve_cpp_sample_correlations`, people, root, seed, replicate)
+}
+
+cpp_unlike_eigenvalues <- function(people, items, own_error, further, parts, scales, first, replicates, seed, threads, progress) {
+    .Call(`_softsieve_cpp_unlike_eigenvalues`, people, items, own_error, further, parts, scales, first, replicates, seed, threads, progress)
 }
 
 cpp_resampled_eigenvalues <- function(coded, at_coded, plain, at_plain, kind, weights, redraw, basis, first, replicates, seed, threads, progress) {
@@ -159,6 +191,10 @@ cpp_polyserial <- function(z, ordered, weights, threads) {
 
 cpp_em <- function(answers, weights, tolerance, max_iterations) {
     .Call(`_softsieve_cpp_em`, answers, weights, tolerance, max_iterations)
+}
+
+cpp_cut_covariance <- function(first, rise_first, second, rise_second, rho) {
+    .Call(`_softsieve_cpp_cut_covariance`, first, rise_first, second, rise_second, rho)
 }
 
 cpp_bivariate_below <- function(h, k, rho) {

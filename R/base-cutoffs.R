@@ -7,14 +7,24 @@ CUTOFFS <- list(
     label = "sampling adequacy below which an item (or all) should not be factored",
     source = "Kaiser & Rice (1974)"
   ),
-  adequacy_acceptable = list(
+  adequacy_mediocre = list(
     value = 0.60,
-    label = "sampling adequacy that is acceptable",
+    label = "sampling adequacy called mediocre from here on (miserable below)",
     source = "Kaiser & Rice (1974)"
   ),
-  adequacy_good = list(
+  adequacy_middling = list(
     value = 0.70,
-    label = "sampling adequacy that is good",
+    label = "sampling adequacy called middling from here on",
+    source = "Kaiser & Rice (1974)"
+  ),
+  adequacy_meritorious = list(
+    value = 0.80,
+    label = "sampling adequacy called meritorious from here on",
+    source = "Kaiser & Rice (1974)"
+  ),
+  adequacy_marvelous = list(
+    value = 0.90,
+    label = "sampling adequacy called marvelous from here on",
     source = "Kaiser & Rice (1974)"
   ),
   sphericity_p = list(
@@ -135,6 +145,16 @@ CUTOFFS <- list(
     label = "communality below which an item shares little with the others",
     source = "Child (2006)"
   ),
+  second_loading = list(
+    value = 0.20,
+    label = "size of a second loading that an item may have",
+    source = "convention of this package"
+  ),
+  omega_loss = list(
+    value = 0.10,
+    label = "fall of a scale's omega that taking out an item must not exceed",
+    source = "convention of this package"
+  ),
   crossing_distance = list(
     value = 0.20,
     label = "distance of an item's second loading from its first below which it crosses",
@@ -142,7 +162,7 @@ CUTOFFS <- list(
   ),
   factor_equal = list(
     value = 0.95,
-    label = "congruence from which two factors are equal",
+    label = "congruence from which two factors are very similar",
     source = "Lorenzo-Seva & ten Berge (2006)"
   ),
   factor_similar = list(
@@ -207,8 +227,13 @@ CUTOFFS <- list(
   ),
   determinacy = list(
     value = 0.80,
-    label = "determinacy below which factor scores should not stand for persons",
-    source = "Grice (2001)"
+    label = "determinacy below which factor scores should not be used in research",
+    source = "Gorsuch (1983)"
+  ),
+  determinacy_person = list(
+    value = 0.90,
+    label = "determinacy below which factor scores should not decide about single people",
+    source = "Gorsuch (1983)"
   )
 )
 

@@ -23,7 +23,7 @@ new_finding <- function(
 ) {
   spec <- spec_of("finding", code)
   if (is.null(severity)) severity <- spec$severity[1L]
-  stopifnot(severity %in% spec$severity)
+  stopifnot(all(severity %in% spec$severity))
   columns <- list(
     stage = if (is.null(stage)) spec$stage else stage,
     code = code,
@@ -47,6 +47,13 @@ TRAVELLING_NOTES <- c("people_kept", "weighted", "n_of_tests")
 findings_that_travel <- function(findings) {
   if (is.null(findings)) return(NULL)
   findings[findings$severity != "note" | findings$code %in% TRAVELLING_NOTES, ]
+}
+
+# A stage's result with more findings.
+add_findings <- function(x, more) {
+  parts <- unclass(x)
+  parts$findings <- bind_findings(parts$findings, more)
+  structure(parts, class = oldClass(x))
 }
 
 no_findings <- function() {

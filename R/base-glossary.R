@@ -4,11 +4,13 @@
 GLOSSARY <- c(
   "sampling adequacy" = paste(
     "How far what two items share is shared with the other items too, from 0 to 1 (Kaiser &",
-    "Rice 1974). Below .50: leave out the item with the lowest, one at a time, and run again."
+    "Rice 1974, who call it mediocre from .60, middling from .70, meritorious from .80). Below",
+    ".50: leave out the item with the lowest, one at a time, and run again."
   ),
   "sphericity" = paste(
-    "Bartlett's (1951) test of whether the items are related at all. When p is above .05 there",
-    "may be nothing to factor: look for more people or better items."
+    "A test of whether the items are related at all: Bartlett's (1951) for complete answers, the",
+    "sum of squared correlations otherwise. When p is above .05 there may be nothing to factor:",
+    "look for more people or better items."
   ),
   "squared multiple correlation" = paste(
     "The share of an item's variance that the other items predict. Near 0: the item stands",
@@ -44,7 +46,8 @@ GLOSSARY <- c(
   ),
   "CFI" = paste(
     "How much of the misfit without any factor the factors take away, from 0 to 1 (Bentler",
-    "1990). Below .95: consider one factor more."
+    "1990). It says how good the model is beside none, not how many factors there are: adding",
+    "factors until .95 is reached finds too many."
   ),
   "loading" = paste(
     "How much an item changes with a factor, the other factors held constant (pattern). Below",
@@ -61,7 +64,7 @@ GLOSSARY <- c(
   ),
   "congruence" = paste(
     "How alike two factors are: the correlation of their loadings about 0, from -1 to 1 (Tucker",
-    "1951). From .95 on they are equal, from .85 similar; below, they are two things (Lorenzo-Seva",
+    "1951). From .95 on they are very similar, from .85 similar; below, two things (Lorenzo-Seva",
     "& ten Berge 2006)."
   ),
   "stays" = paste(
@@ -73,16 +76,17 @@ GLOSSARY <- c(
     "cannot tell two factors apart."
   ),
   "root mean square residual" = paste(
-    "The typical size of a correlation that the factors leave unexplained. Above .08 or so:",
-    "consider one factor more."
+    "The typical size of a correlation that the factors leave unexplained. There is no cut-off for",
+    "exploratory solutions (.08 is for confirmatory models): look at the largest residuals."
   ),
   "SRMR" = paste(
-    "The same with the diagonal counted in. Its cut-offs are those of the root mean square",
-    "residual."
+    "The same with the diagonal counted in, where exploratory factors leave nothing: it is a",
+    "little smaller."
   ),
   "adjusted chi-square" = paste(
-    "A test of fit for weighted least squares, with the mean and variance that it has for these",
-    "answers, normal or not. Read it as any chi-square: a small p says that something is left."
+    "The test of fit of so many factors, with the mean and variance that it has for these answers,",
+    "normal or not, whole or with gaps. A small p says that something is left; with many people",
+    "that may be little."
   ),
   "general factor, general share" = paste(
     "What all factors share (Schmid & Leiman 1957), and its part of the common variance. Below",
@@ -114,8 +118,8 @@ GLOSSARY <- c(
     "thought to lie behind them, which nobody observed."
   ),
   "standard error of measurement" = paste(
-    "How far one person's score may be off. People who are nearer than that cannot be told",
-    "apart."
+    "How far one person's score may be off. Two people differ by more than error only beyond 2.77",
+    "of it (1.96 times the root of 2): both scores are off."
   ),
   "heterotrait ratio" = paste(
     "How large correlations between two scales are beside those within (Henseler et al. 2015).",
@@ -133,8 +137,8 @@ GLOSSARY <- c(
     "its scale; look at its key."
   ),
   "determinacy" = paste(
-    "The correlation of a factor score with its factor (Grice 2001). Below .80: use the scores",
-    "for groups, not for single persons."
+    "The correlation of a factor score with its factor (Grice 2001). Below .80: do not use the",
+    "scores; below .90: use them for groups, not to decide about single people (Gorsuch 1983)."
   )
 )
 

@@ -102,6 +102,28 @@ REFERENCES <- c(
     "of factors with parallel analysis. Educational and Psychological Measurement,",
     "72, 357-374."
   ),
+  "Gorsuch (1983)" = "Gorsuch, R. L. (1983). Factor analysis (2nd ed.). Erlbaum.",
+  "MacCallum et al. (1999)" = paste(
+    "MacCallum, R. C., Widaman, K. F., Zhang, S., & Hong, S. (1999). Sample size in factor",
+    "analysis. Psychological Methods, 4, 84-99."
+  ),
+  "Pitman (1937)" = paste(
+    "Pitman, E. J. G. (1937). Significance tests which may be applied to samples from any",
+    "populations. II. Supplement to the Journal of the Royal Statistical Society, 4, 225-232."
+  ),
+  "Mansolf & Reise (2016)" = paste(
+    "Mansolf, M., & Reise, S. P. (2016). Exploratory bifactor analysis: the Schmid-Leiman",
+    "orthogonalization and Jennrich-Bentler analytic rotations. Multivariate Behavioral Research,",
+    "51, 698-717."
+  ),
+  "Marsh (1996)" = paste(
+    "Marsh, H. W. (1996). Positive and negative global self-esteem: a substantively meaningful",
+    "distinction or artifactors? Journal of Personality and Social Psychology, 70, 810-819."
+  ),
+  "Samejima (1969)" = paste(
+    "Samejima, F. (1969). Estimation of latent ability using a response pattern of graded scores",
+    "(Psychometrika Monograph No. 17)."
+  ),
   "Grice (2001)" = paste(
     "Grice, J. W. (2001). Computing and evaluating factor scores. Psychological",
     "Methods, 6, 430-450."

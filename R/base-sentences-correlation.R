@@ -35,22 +35,34 @@ FINDING_NOT_POSITIVE_DEFINITE <- spec(
 
 FINDING_N_OF_TESTS <- spec(
   name = "n_of_tests",
-  label = "Tests use n = %s of %s: the fewest who answered any pair of items (%s with %s)%s.",
+  label = "Chance levels use n = %s instead of %s: %s.",
   order = 44,
   stage = "correlation",
   severity = "note",
   meaning = paste(
-    "Gaps differ from pair to pair; tests use the number of people behind the scarcest,",
-    "which is on the safe side."
+    "With missing answers, weights or clusters, people tell less than as many drawn one by one.",
+    "Chance levels of eigenvalues use the smaller number; tests of fit use the answers themselves."
+  )
+)
+
+FINDING_FEW_CLUSTERS <- spec(
+  name = "few_clusters",
+  label = paste(
+    "%s of %s: too few to tell how much they vary (at least %d). No test of fit is shown, and",
+    "errors may be too small."
+  ),
+  order = 44.5,
+  stage = "correlation",
+  severity = "caution",
+  meaning = paste(
+    "Errors under clusters come from how much the clusters differ, which a few clusters do not",
+    "show. Give no test, and say how people were sampled."
   )
 )
 
 FINDING_FEW_PAIRS <- spec(
   name = "few_pairs",
-  label = paste(
-    "The scarcest pair of items rests on %s, the fullest on %s; tests use the smaller",
-    "number."
-  ),
+  label = "The scarcest pair of items rests on %s, the fullest on %s.",
   order = 45,
   stage = "correlation",
   severity = "caution",
@@ -104,16 +116,28 @@ FINDING_EMPTY_CELLS <- spec(
 
 FINDING_CATEGORIES_AS_NUMBERS <- spec(
   name = "categories_as_numbers",
-  label = paste(
-    "%s few or skewed answers (%s): Pearson correlations come out too small; compare",
-    "with kind = \"polychoric\"."
-  ),
+  label = "%s four answers or fewer (%s), taken as numbers. %s%s",
   order = 49,
   stage = "correlation",
   severity = c("note", "caution"),
   meaning = paste(
-    "Coarse or skewed answers lower Pearson correlations and may give factors of items",
-    "with the same skewness. Compare with kind = \"polychoric\"."
+    "Few answers lower Pearson correlations. Polychoric ones are recommended where they change the",
+    "number of factors or a loading by .10, and for two or three answers of 200 people and more."
+  )
+)
+
+FINDING_SKEWED_AS_NUMBERS <- spec(
+  name = "skewed_as_numbers",
+  label = paste(
+    "%s skewed answers (%s): Pearson correlations come out too small; compare with",
+    "kind = \"polychoric\" where there are few different answers."
+  ),
+  order = 49.5,
+  stage = "correlation",
+  severity = c("note", "caution"),
+  meaning = paste(
+    "Skewed answers lower Pearson correlations and may give factors of items with the same",
+    "skewness."
   )
 )
 
@@ -168,13 +192,22 @@ FINDING_TRIANGLE_MIRRORED <- spec(
 FINDING_UNRELATED_ITEMS <- spec(
   name = "unrelated_items",
   label = paste(
-    "Bartlett's test does not tell these items from unrelated ones: there may be",
+    "The test of sphericity does not tell these items from unrelated ones: there may be",
     "nothing to factor."
   ),
   order = 54,
   stage = "factorability",
   severity = "serious",
   meaning = "The items may share nothing. Look at the answers before going on."
+)
+
+FINDING_NO_SPHERICITY <- spec(
+  name = "no_sphericity",
+  label = "No test of sphericity is shown: %s.",
+  order = 54.5,
+  stage = "factorability",
+  severity = "note",
+  meaning = "How such correlations of unrelated items vary is not known: adequacy stands alone."
 )
 
 FINDING_ADEQUACY_UNDEFINED <- spec(
@@ -228,14 +261,18 @@ FINDING_COLLINEAR_PAIR <- spec(
   )
 )
 
-FINDING_FEW_PEOPLE_PER_ITEM <- spec(
-  name = "few_people_per_item",
-  label = "%s people for each item: loadings will vary much from sample to sample.",
+FINDING_FEW_PEOPLE <- spec(
+  name = "few_people",
+  label = paste(
+    "%s, and the items predict %s of each other on average: loadings will vary much from sample",
+    "to sample (about %s people are wanted)."
+  ),
   order = 59,
   stage = "factorability",
   severity = "caution",
   meaning = paste(
-    "With few people for each item loadings change from sample to sample. Ask more",
-    "people, or fewer items."
+    "How many people are enough depends on how much items share and how many load on each factor,",
+    "not on their number (MacCallum et al. 1999): with communalities of .60 and more 100 people",
+    "may do, about .50 200, and below that 300 and more, with four good items or more a factor."
   )
 )

@@ -93,6 +93,19 @@ FINDING_NUMBERS_DISAGREE <- spec(
   )
 )
 
+FINDING_FACTOR_WITHOUT_TOPIC <- spec(
+  name = "factor_without_topic",
+  label = "%s",
+  order = 67.5,
+  stage = "retention",
+  severity = c("note", "caution"),
+  meaning = paste(
+    "A further factor is made of how items are worded, of neighbours in the questionnaire, or of",
+    "two items: it is no topic and is not counted. wording_factor() models wording beside the",
+    "topics. Where all its items are of one topic, nobody can tell which it is."
+  )
+)
+
 FINDING_NUMBER_UNSURE <- spec(
   name = "number_unsure",
   label = paste(

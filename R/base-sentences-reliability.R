@@ -198,6 +198,18 @@ FINDING_NO_TOTAL <- spec(
   meaning = "A total over all items would mix different things: score the scales."
 )
 
+FINDING_BIFACTOR_COLLAPSES <- spec(
+  name = "bifactor_collapses",
+  label = "The bifactor form %s: do not rely on its omegas.",
+  order = 102.5,
+  stage = "reliability",
+  severity = "caution",
+  meaning = paste(
+    "Exploratory bifactor rotations easily let a group factor vanish (Mansolf & Reise 2016). Rely",
+    "on the Schmid-Leiman form, or test a bifactor model that theory names."
+  )
+)
+
 FINDING_ALPHAS_DIFFER <- spec(
   name = "alphas_differ",
   label = "%s: alpha differs between groups (%s): report it for each.",

@@ -16,15 +16,24 @@ FINDING_LOW_DETERMINACY <- spec(
   name = "low_determinacy",
   label = paste(
     "Scores on %s correlate only %s with the factor, and two equally good sets of scores",
-    "might correlate only %s: too little to speak of single persons."
+    "might correlate only %s: too little to use them."
   ),
   order = 105,
   stage = "score",
   severity = "caution",
-  meaning = paste(
-    "Many different scores would fit equally well: good for groups, not for single",
-    "persons."
-  )
+  meaning = "Many very different scores would fit equally well: use a scale of the factor's items."
+)
+
+FINDING_DETERMINACY_FOR_GROUPS <- spec(
+  name = "determinacy_for_groups",
+  label = paste(
+    "Scores on %s correlate %s with the factor: enough for groups of people, not to decide about",
+    "one (.90 and more)."
+  ),
+  order = 105.5,
+  stage = "score",
+  severity = "note",
+  meaning = "Below .90 scores of single people are too unsure to decide about them (Gorsuch 1983)."
 )
 
 FINDING_DETERMINACY_BY_MODEL <- spec(
@@ -100,16 +109,52 @@ FINDING_SCORES_UNCORRELATED <- spec(
 FINDING_SCORES_OF_GIVEN_ANSWERS <- spec(
   name = "scores_of_given_answers",
   label = paste(
-    "The solution rests on correlations (%s) of what lies behind the answers, but scores are",
-    "of the answers as given: determinacy and errors hold for the former."
+    "The solution rests on %s, but scores are of the answers as given: determinacy and errors are",
+    "only about right."
   ),
   order = 107.4,
   stage = "score",
   severity = "note",
   meaning = paste(
-    "Weights come from the correlations that were analysed and are applied to the answers:",
-    "the order of people hardly suffers, determinacy and errors are a little too favourable."
+    "Weights come from the correlations that were analysed and are applied to the answers: the",
+    "order of people hardly suffers, determinacy and errors do."
   )
+)
+
+FINDING_OWN_PRECISION <- spec(
+  name = "own_precision",
+  label = paste(
+    "Errors rest on the %s of the %s scored here: the same person would have another error among",
+    "others."
+  ),
+  order = 107.6,
+  stage = "score",
+  severity = "caution",
+  meaning = paste(
+    "The scales came from a list and know nobody's answers. Form them on a questionnaire or a",
+    "solution, or give what assess_reliability() returned of others as `reliability`."
+  )
+)
+
+FINDING_EARLIER_PRECISION <- spec(
+  name = "earlier_precision",
+  label = "Errors rest on the %s of the %s on whom the scales were formed.",
+  order = 107.7,
+  stage = "score",
+  severity = "note",
+  meaning = "They hold for people like those: assess the scales again where these are others."
+)
+
+FINDING_NO_ERRORS <- spec(
+  name = "no_errors",
+  label = paste(
+    "Nothing is known of the scales' spread or reliability, and these people are too few to tell:",
+    "errors are missing."
+  ),
+  order = 107.8,
+  stage = "score",
+  severity = "caution",
+  meaning = "Form the scales on answers, or give `reliability` from assess_reliability()."
 )
 
 FINDING_RANGES_MIXED <- spec(
@@ -190,5 +235,17 @@ FINDING_KEY_UNKNOWN <- spec(
   meaning = paste(
     "Scales listed by hand, and matrices, come without a key: answers must be keyed before the",
     "formula is applied. The formula of what score_respondents() returned has the data's key."
+  )
+)
+
+FINDING_WEIGHTS_AS_KNOWN <- spec(
+  name = "weights_as_known",
+  label = "Errors take the weights of the scores as known, and are too small: %s.",
+  order = 109.9,
+  stage = "score",
+  severity = "note",
+  meaning = paste(
+    "The weights come from a sample, too. Give the solution itself, with its answers, and a fit on",
+    "its scores: then people are drawn again."
   )
 )

@@ -33,6 +33,21 @@ FINDING_SIFT_ENDED_EARLY <- spec(
   meaning = "Items that break a rule are still there: go on, change rules, or say why they stay."
 )
 
+FINDING_PAIR_APART <- spec(
+  name = "pair_apart",
+  label = paste(
+    "%s went, although it and %s share only with each other: decide on the two together, as a pair",
+    "to drop or the beginning of a scale."
+  ),
+  order = 112.5,
+  stage = "sift",
+  severity = "caution",
+  meaning = paste(
+    "Two items that share only with each other are a pair: dropping one and then the other, or",
+    "writing more items like them, is a question of content."
+  )
+)
+
 FINDING_END_FLATTERS <- spec(
   name = "end_flatters",
   label = paste(

@@ -1,14 +1,26 @@
 # The catalogue of findings (base-findings.R): those of extraction, rotation and solutions.
 
-FINDING_NO_ADJUSTED_TEST <- spec(
-  name = "no_adjusted_test",
-  label = "No adjusted chi-square: %s. The residuals tell how well it fits.",
+FINDING_NO_TEST <- spec(
+  name = "no_test",
+  label = "No test of fit is shown: %s. The residuals tell how well it fits.",
   order = 70,
   stage = "extraction",
   severity = "note",
   meaning = paste(
-    "The adjusted chi-square needs the answers and correlations of a kind it was worked",
-    "out for. Residuals tell how well it fits."
+    "A chi-square, its p and RMSEA are shown only where it is known how they vary from sample to",
+    "sample. The residuals, and loading_stability(), tell what can be told."
+  )
+)
+
+FINDING_NORMAL_THEORY <- spec(
+  name = "normal_theory",
+  label = "The test of fit takes the answers for normal and complete: %s.",
+  order = 70.5,
+  stage = "extraction",
+  severity = "note",
+  meaning = paste(
+    "Without the answers nobody can see whether they are skewed or missing: then true models are",
+    "rejected too often. Give the answers, where you have them."
   )
 )
 
@@ -209,4 +221,36 @@ FINDING_WEAK_GENERAL <- spec(
   stage = "solution",
   severity = "note",
   meaning = "Little is common to all: a total score would mix different things."
+)
+
+FINDING_WORDING_NOT_SETTLED <- spec(
+  name = "wording_not_settled",
+  label = "The wording factor did not settle: do not read it.",
+  order = 89.1,
+  stage = "solution",
+  severity = "serious",
+  meaning = "Topics and wording cannot be told apart by these items: take fewer topics."
+)
+
+FINDING_WORDING_SLIGHT <- spec(
+  name = "wording_slight",
+  label = "Fewer than three items load on wording by .20 (at most %s): there is little of it here.",
+  order = 89.2,
+  stage = "solution",
+  severity = "note",
+  meaning = "These items share hardly anything beside the topics: no wording factor is needed."
+)
+
+FINDING_WORDING_IN_RESIDUALS <- spec(
+  name = "wording_in_residuals",
+  label = paste(
+    "Reverse-worded items of different factors share %s more than the factors explain (mean",
+    "residual): wording_factor() models it."
+  ),
+  order = 89.3,
+  stage = "solution",
+  severity = "note",
+  meaning = paste(
+    "What is left between reverse-worded items of different topics is likely to be their wording."
+  )
 )

@@ -116,7 +116,7 @@ core_correlate_em <- function(x, weights) {
     sds = sds,
     skewness = moments$skewness,
     categories = moments$categories,
-    em = fit[c("log_likelihood", "iterations", "converged")]
+    em = fit[c("log_likelihood", "iterations", "converged", "means", "covariances")]
   )
 }
 
@@ -148,6 +148,7 @@ core_correlate_mixed <- function(x, weights, ordered, threads, progress) {
   }
   o <- which(ordered)
   k <- which(!ordered)
+  found$category_values <- lapply(seq_len(p), function(i) if (ordered[i]) sort(unique(x[, i])))
   if (length(k) > 1L) {
     plain <- core_sums_correlations(
       core_sum_answers(x[, k, drop = FALSE], weights, threads)$sums

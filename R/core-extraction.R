@@ -229,48 +229,27 @@ core_minimum_rank_factors <- function(r, k, tolerance = 1e-8, most = 200L) {
   )
 }
 
-# Measures of fit from a chi-square and that of no factor at all, chi0; RMSEA from `close`, the
-# chi-square corrected for small samples where it can be: on the plain one its limits hold the truth
-# too seldom. TLI (Tucker & Lewis 1973):
-# (chi0/df0 - chi/df) / (chi0/df0 - 1); CFI (Bentler 1990); close-fit p: of RMSEA up to .05.
-core_fit_measures <- function(chi, df, chi0, df0, n, close = chi) {
-  free <- df > 0
-  limit <- function(share) sqrt(core_noncentrality(close, df, share) / (df * (n - 1)))
-  if (!free) {
-    return(list(
-      rmsea = NA_real_,
-      rmsea_lower = NA_real_,
-      rmsea_upper = NA_real_,
-      close_p = NA_real_,
-      cfi = 1,
-      tli = NA_real_
-    ))
-  }
-  excess <- max(chi - df, 0)
-  list(
-    rmsea = sqrt(max(close - df, 0) / (df * (n - 1))),
-    rmsea_lower = limit(0.95),
-    rmsea_upper = limit(0.05),
-    close_p = suppressWarnings(stats::pchisq(close, df, 0.05^2 * df * (n - 1), lower.tail = FALSE)),
-    cfi = if (chi0 > df0) 1 - excess / max(excess, chi0 - df0) else 1,
-    tli = (chi0 / df0 - chi / df) / (chi0 / df0 - 1)
-  )
-}
-
-# Where the minimum F of a discrepancy times n - 1 is a chi-square: plain, and with Bartlett's
-# correction (n - 1 - (2p + 5)/6 - 2k/3) F and its p; AIC = chi-square - 2 df, BIC = chi-square - df
-# ln n.
+# Measures of fit of normal answers from the minimum F of a discrepancy, and F0 of no factor:
+# Bartlett's corrected chi-square (n - 1 - (2p + 5)/6 - 2k/3) F, its p, and RMSEA from it: on the
+# plain one its limits hold the truth too seldom. CFI (Bentler 1990) and TLI (Tucker & Lewis 1973)
+# rest on (n - 1) F; close-fit p: of RMSEA up to .05.
 core_likelihood_fit <- function(discrepancy, none, p, k, n) {
   df <- core_degrees_of_freedom(p, k)
+  df0 <- p * (p - 1) / 2
   chi <- (n - 1) * discrepancy
-  corrected <- max(n - 1 - (2 * p + 5) / 6 - 2 * k / 3, 1) * discrepancy
-  c(
-    list(
-      chi_square = chi,
-      corrected = corrected,
-      p = if (df > 0) stats::pchisq(corrected, df, lower.tail = FALSE) else NA_real_
-    ),
-    core_fit_measures(chi, df, (n - 1) * none, p * (p - 1) / 2, n, close = corrected),
-    list(aic = chi - 2 * df, bic = chi - df * log(n))
+  chi0 <- (n - 1) * none
+  corrected <- n * core_bartlett_factor(n, p, k) * discrepancy
+  limit <- function(share) sqrt(core_noncentrality(corrected, df, share) / (df * (n - 1)))
+  close <- 0.05^2 * df * (n - 1)
+  excess <- max(chi - df, 0)
+  list(
+    chi_square = corrected,
+    p = stats::pchisq(corrected, df, lower.tail = FALSE),
+    rmsea = sqrt(max(corrected - df, 0) / (df * (n - 1))),
+    rmsea_lower = limit(0.95),
+    rmsea_upper = limit(0.05),
+    close_p = suppressWarnings(stats::pchisq(corrected, df, close, lower.tail = FALSE)),
+    cfi = if (chi0 > df0) 1 - excess / max(excess, chi0 - df0) else 1,
+    tli = (chi0 / df0 - chi / df) / (chi0 / df0 - 1)
   )
 }

@@ -62,3 +62,29 @@ core_condition_number <- function(correlations) {
   values <- eigen(correlations, symmetric = TRUE, only.values = TRUE)$values
   values[1L] / values[length(values)]
 }
+
+# The mean of a standard normal variable within each category that thresholds cut it into, for each
+# answer; answers without thresholds (NULL) as they are.
+core_normal_scores <- function(answers, thresholds) {
+  if (is.null(thresholds)) return(answers)
+  cuts <- c(-Inf, thresholds, Inf)
+  means <- -diff(stats::dnorm(cuts)) / pmax(diff(stats::pnorm(cuts)), 1e-300)
+  means[match(answers, sort(unique(answers)))]
+}
+
+# What an item's categories tell of the normal variable behind them, 0 to 1: sum of (rise of the
+# density)^2 / share. The variance of a polychoric correlation of unrelated items is 1 / (n times
+# the product of both items').
+core_threshold_information <- function(thresholds) {
+  if (is.null(thresholds)) return(1)
+  cuts <- c(-Inf, thresholds, Inf)
+  sum(diff(stats::dnorm(cuts))^2 / pmax(diff(stats::pnorm(cuts)), 1e-300))
+}
+
+# Of all pairs on average: as how many people with the normal variables themselves each person
+# counts.
+core_mean_information <- function(thresholds) {
+  told <- vapply(thresholds, core_threshold_information, 0)
+  each <- told %o% told
+  mean(each[upper.tri(each)])
+}

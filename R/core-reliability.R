@@ -123,19 +123,18 @@ core_equal_loadings <- function(covariances, n) {
   )
 }
 
-# Equal alphas in independent groups: two by Feldt (1969, Psychometrika 34, 363-373), W = (1 -
-# alpha_2)/(1 - alpha_1) as F; more by Hakstian & Whalen (1976, Psychometrika 41, 219-231): (1 -
-# alpha)^(-1/3) is about normal with variance 18 k (n - 1) / ((k - 1) (9n - 11)^2 (1 -
-# alpha)^(2/3)), and its weighted squared deviations a chi-square.
+# Equal alphas in independent groups: two by Feldt (1969, Psychometrika 34, 363-373). Of one group
+# (1 - alpha) over 1 - its estimate is F with n - 1 and (n - 1)(k - 1) degrees of freedom (Feldt
+# 1965), so that W = (1 - alpha_2)/(1 - alpha_1) of the estimates is the ratio of two such. More by
+# Hakstian & Whalen (1976, Psychometrika 41, 219-231): (1 - alpha)^(-1/3) is about normal with
+# variance 18 k (n - 1) / ((k - 1) (9n - 11)^2 (1 - alpha)^(2/3)), and its weighted squared
+# deviations a chi-square.
 core_equal_alphas <- function(alpha, n, k) {
   if (length(alpha) == 2L) {
     w <- (1 - alpha[2L]) / (1 - alpha[1L])
-    p <- 2 *
-      min(
-        stats::pf(w, n[2L] - 1, n[1L] - 1),
-        stats::pf(w, n[2L] - 1, n[1L] - 1, lower.tail = FALSE)
-      )
-    return(list(statistic = w, df = n[2L] - 1, df2 = n[1L] - 1, p = min(p, 1)))
+    below <- core_ratio_below(w, n - 1, (n - 1) * (k - 1))
+    p <- min(2 * below, 2 - 2 * below, 1)
+    return(list(statistic = w, df = n[1L] - 1, df2 = n[2L] - 1, p = p))
   }
   root <- (1 - alpha)^(-1 / 3)
   weight <- (k - 1) * (9 * n - 11)^2 * (1 - alpha)^(2 / 3) / (18 * k * (n - 1))
@@ -145,6 +144,32 @@ core_equal_alphas <- function(alpha, n, k) {
     df = length(alpha) - 1,
     df2 = NA_real_,
     p = stats::pchisq(statistic, length(alpha) - 1, lower.tail = FALSE)
+  )
+}
+
+# P(F_1 / F_2 <= w) of independent F with df[1], df2[1] and df[2], df2[2] degrees of freedom, over
+# the quantiles of the second.
+core_ratio_below <- function(w, df, df2) {
+  inner <- function(u) stats::pf(w * stats::qf(u, df[2L], df2[2L]), df[1L], df2[1L])
+  stats::integrate(inner, 0, 1, rel.tol = 1e-8)$value
+}
+
+# Equal loadings from what each unit's people do to them: `moves` (units x k, mean square n times
+# the variance) of the loadings, n people, by Hotelling's (1931, Ann. Math. Stat. 2, 360-378) T^2 of
+# the differences to the first. F with k - 1 and units - k + 1 degrees of freedom.
+core_equal_by_moves <- function(loadings, moves, n) {
+  k <- length(loadings)
+  units <- nrow(moves)
+  contrast <- cbind(-1, diag(k - 1L))
+  spread <- contrast %*% stats::cov(moves) %*% t(contrast)
+  apart <- drop(contrast %*% loadings)
+  square <- n * sum(apart * solve(spread, apart))
+  df <- k - 1L
+  f <- square * (units - df) / (df * (units - 1))
+  list(
+    difference = square,
+    difference_df = df,
+    p = stats::pf(f, df, units - df, lower.tail = FALSE)
   )
 }
 

@@ -62,35 +62,6 @@ core_noncentrality <- function(chi_square, df, share) {
   stats::uniroot(off, c(0, top), tol = 1e-8 * top)$root
 }
 
-# Fit of maximum likelihood solutions with 0, 1, ... factors, from the minima of the fit function ln
-# |S| - ln |R| + tr(R S^-1) - p. chi-square = (n - 1) F, corrected (Bartlett 1950): (n - 1 -
-# (2p + 5)/6 - 2k/3) F, on which p rests and RMSEA = sqrt(max(0, corrected - df) / (df (n - 1)))
-# with its 90 % interval (Browne & Cudeck 1992); BIC = chi-square - df ln n (Raftery
-# 1995); CFI = 1 - max(0, chi-square - df) over the larger of that and the same of no factor
-# (Bentler 1990). The first discrepancy is that of no factor.
-core_ladder_fit <- function(discrepancy, p, n, k = seq_along(discrepancy) - 1) {
-  df <- ((p - k)^2 - (p + k)) / 2
-  chi <- (n - 1) * discrepancy
-  corrected <- pmax(n - 1 - (2 * p + 5) / 6 - 2 * k / 3, 1) * discrepancy
-  limit <- function(share) {
-    sqrt(mapply(core_noncentrality, corrected, df, MoreArgs = list(share = share)) / (df * (n - 1)))
-  }
-  excess <- pmax(chi - df, 0)
-  ratio <- function(x) ifelse(df > 0, x, NA_real_)
-  list(
-    factors = k,
-    df = df,
-    chi_square = chi,
-    corrected = corrected,
-    p = ifelse(df > 0, stats::pchisq(corrected, df, lower.tail = FALSE), NA_real_),
-    rmsea = ratio(sqrt(pmax(corrected - df, 0) / (pmax(df, 1) * (n - 1)))),
-    rmsea_lower = ratio(limit(0.95)),
-    rmsea_upper = ratio(limit(0.05)),
-    bic = chi - df * log(n),
-    cfi = if (excess[1L] > 0) 1 - excess / pmax(excess, excess[1L]) else rep(1, length(k))
-  )
-}
-
 # Hull (Lorenzo-Seva, Timmerman & Kiers 2011, Multivariate Behav. Res. 46, 340-364): of the
 # solutions (fit rising, df falling) those on the upper convex hull, and how sharply it bends at
 # each: st = (gain in fit per df spent to reach it) / (gain per df spent beyond it). A gain below

@@ -51,13 +51,45 @@ core_part_of_model <- function(model, has) {
   model
 }
 
-# How far scores are from the factors they stand for: the root of diag(W'RW - W'S - S'W + P). Of
-# regression scores it is the spread of the factor among people with the same answers, of Bartlett's
-# their standard error about the factor.
-core_score_errors <- function(weights, r, structure, between) {
+# What is known of each factor from its score: `slopes`, of the best prediction of the factor from
+# the score alone (diag(W'S) / diag(W'RW)), and `errors`, the root of what it leaves, diag(P) -
+# diag(W'S)^2 / diag(W'RW). Of unbiased scores (Bartlett's) slopes are 1, and the error is the
+# score's about the factor: the root of diag(W'RW - W'S - S'W + P).
+core_score_errors <- function(weights, r, structure, between, unbiased = FALSE) {
   spread <- colSums(weights * (r %*% weights))
-  apart <- spread - 2 * colSums(weights * structure) + diag(between)
-  sqrt(ifelse(apart < 1e-12, 0, apart))
+  shared <- colSums(weights * structure)
+  slopes <- if (unbiased) rep(1, length(shared)) else shared / spread
+  apart <- slopes^2 * spread - 2 * slopes * shared + diag(between)
+  list(slopes = slopes, errors = sqrt(ifelse(apart < 1e-12, 0, apart)))
+}
+
+# Of items that are cut normal variables: how the answers as they are go together, and with the
+# factors. `thresholds` and `values` (categories, rising) of each item, NULL for items that are not
+# cut; r (p x p) and `structure` (p x k) of what lies behind. Answer and normal variable correlate
+# kappa = sum of rise times density at the threshold, over the answers' deviation; two answers by
+# the probabilities of their tables.
+core_answers_model <- function(thresholds, values, r, structure) {
+  cut <- !vapply(thresholds, is.null, NA)
+  rise <- lapply(values, diff)
+  kappa <- rep(1, length(cut))
+  sd <- rep(1, length(cut))
+  for (i in which(cut)) {
+    share <- diff(c(0, stats::pnorm(thresholds[[i]]), 1))
+    mean <- sum(share * values[[i]])
+    sd[i] <- sqrt(sum(share * (values[[i]] - mean)^2))
+    kappa[i] <- sum(rise[[i]] * stats::dnorm(thresholds[[i]])) / sd[i]
+  }
+  own <- r * (kappa %o% kappa)
+  for (j in which(cut)) {
+    for (i in which(cut)[which(cut) < j]) {
+      covariance <- cpp_cut_covariance(
+        thresholds[[i]], rise[[i]], thresholds[[j]], rise[[j]], r[i, j]
+      )
+      own[i, j] <- own[j, i] <- covariance / (sd[i] * sd[j])
+    }
+  }
+  diag(own) <- 1
+  list(correlations = own, kappa = kappa)
 }
 
 # Correlations of scores (rows) with factors (columns), W'S over the scores' deviations.
@@ -67,20 +99,23 @@ core_score_validity <- function(weights, r, structure) {
 
 # Scores of standardised answers z (people x p, NA for gaps) by weights that are made anew for each
 # pattern of gaps: weigh(has) of the items answered. With `model`, their errors too (its `told_by`
-# are the correlations that these rest on). NA where there are no such weights.
-core_scores_by_pattern <- function(z, k, weigh, model = NULL) {
+# are the correlations that these rest on), and `centres`, what is expected of the factor. NA where
+# there are no such weights.
+core_scores_by_pattern <- function(z, k, weigh, model = NULL, unbiased = FALSE) {
   scores <- matrix(NA_real_, nrow(z), k)
-  apart <- if (!is.null(model)) scores
+  apart <- centres <- if (!is.null(model)) scores
   for (rows in core_gap_patterns(z, rowSums(!is.na(z)) > 0)) {
     has <- !is.na(z[rows[1L], ])
     weights <- weigh(has)
     scores[rows, ] <- z[rows, has, drop = FALSE] %*% weights
     if (is.null(model)) next
     r <- model$told_by[has, has, drop = FALSE]
-    each <- core_score_errors(weights, r, model$structure[has, , drop = FALSE], model$between)
-    apart[rows, ] <- rep(each, each = length(rows))
+    structure <- model$structure[has, , drop = FALSE]
+    each <- core_score_errors(weights, r, structure, model$between, unbiased)
+    apart[rows, ] <- rep(each$errors, each = length(rows))
+    centres[rows, ] <- sweep(scores[rows, , drop = FALSE], 2L, each$slopes, "*")
   }
-  list(scores = scores, errors = apart)
+  list(scores = scores, errors = apart, centres = centres)
 }
 
 # The weights of those items that were answered, when a gap takes the person's mean of the answered
@@ -152,4 +187,17 @@ core_left_after <- function(y, there, steps) {
     left[j] <- sum(y[there]^2)
   }
   left
+}
+
+# Information about a factor at `levels` from an answer whose normal variable correlates s with it
+# and is cut at `thresholds`: sum over categories of P'^2 / P (Samejima 1969).
+core_graded_information <- function(s, thresholds, levels) {
+  root <- sqrt(1 - s^2)
+  z <- outer(s * levels, c(-Inf, thresholds, Inf), "-") / root
+  above <- stats::pnorm(z)
+  slope <- stats::dnorm(z) * s / root
+  categories <- seq_len(ncol(z) - 1L)
+  p <- above[, categories, drop = FALSE] - above[, categories + 1L, drop = FALSE]
+  d <- slope[, categories, drop = FALSE] - slope[, categories + 1L, drop = FALSE]
+  rowSums(ifelse(p > 1e-12, d^2 / p, 0))
 }

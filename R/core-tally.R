@@ -62,6 +62,7 @@ core_mixed_counted <- function(counted, ordered, threads, progress) {
     moments
   )
   found$thresholds[k] <- list(NULL)
+  found$category_values <- counted$values
   error <- core_pearson_error(plain$correlations, plain$n_pair, "pearson")
   found$correlations[k, k] <- plain$correlations[k, k]
   found$standard_errors[k, k] <- error[k, k]

@@ -7,13 +7,18 @@
 #'   the correlations times the items' standard deviations, each of these over all who answered the
 #'   item (so that every stage that needs covariances uses the same ones; with gaps they are not
 #'   those of the people of each pair);
-#' * `standard_errors`: p x p, of the correlations; `n_pair`: p x p, how many people answered both;
-#' * `n`: the number that tests use: the smallest of `n_pair` (everybody with an answer under
-#'   `"em"`), times the effective share of the weights; `people`: how many gave at least one answer
-#'   that was used; `effective_share`: 1 without weights;
+#' * `standard_errors`: p x p, of the correlations, from how much each person's (or cluster's)
+#'   answers move them, so that skewed answers, gaps, weights and clusters are reckoned with; where
+#'   that is not known (Spearman, mixed, counts, a matrix), by the formulas of [correlate_items()];
+#'   `n_pair`: p x p, how many people answered both;
+#' * `n`: how many people with all answers, drawn one by one and counting alike, would tell as much
+#'   about unrelated items: the harmonic mean of `n_pair`, times `effective_share` (1 without
+#'   weights), over `design_effect` (1 without clusters); chance levels rest on it, and what else
+#'   needs one number; `people`: how many gave at least one answer that was used;
 #' * `items`: tibble, one row for each: `item`, `wording`, `scale`, `reversed`, `mean`, `sd`,
 #'   `skewness`, `categories` (how many different answers);
-#' * `thresholds`: for polychoric and mixed, a named list of each item's thresholds;
+#' * `thresholds`, `category_values`: for polychoric and mixed, named lists of each item's
+#'   thresholds and of its answers, rising;
 #' * `empty_cells`: for polychoric and mixed, p x p, empty cells of each pair's table;
 #' * `chi_square`, `chi_df`: where the tables were made (items with up to 16 different answers,
 #'   pairwise or complete), p x p: each pair's chi-square of independence and its degrees of
@@ -39,9 +44,9 @@ new_item_correlations <- function(
   source,
   call,
   questionnaire = NULL,
-  tables = NULL
+  tables = NULL,
+  threads = 1L
 ) {
-  n <- if (identical(settings$missing, "em")) people else min(found$n_pair[upper.tri(found$n_pair)])
   thresholds <- found$thresholds
   if (!is.null(thresholds)) names(thresholds) <- items$item
   values <- list(
@@ -49,7 +54,7 @@ new_item_correlations <- function(
     covariances = found$covariances,
     standard_errors = found$standard_errors,
     n_pair = found$n_pair,
-    n = if (share < 1) floor(n * share) else n,
+    n = NA_real_,
     people = people,
     effective_share = share,
     items = items,
@@ -57,11 +62,15 @@ new_item_correlations <- function(
     empty_cells = found$empty_cells,
     chi_square = found$chi_square,
     chi_df = found$chi_df,
+    category_values = category_values_of(found, thresholds),
     smallest_eigenvalue = core_smallest_eigenvalue(found$correlations)
   )
   # kept as NULL where there is none
   values["questionnaire"] <- list(questionnaire)
   if (!is.null(tables)) values$tables <- tables
+  if (!is.null(questionnaire)) values$cluster <- clusters_of(questionnaire)
+  values$em <- found[["em"]]
+  values <- settle_errors(values, settings, source, threads)
   new_result(
     "item_correlations",
     values,
@@ -83,6 +92,14 @@ as_tibble.item_correlations <- function(x, ...) {
     standard_error = v$standard_errors[pair],
     people = v$n_pair[pair]
   )
+}
+
+# The categories of each item that has thresholds, rising; NULL for others.
+category_values_of <- function(found, thresholds) {
+  if (is.null(thresholds)) return(NULL)
+  known <- if (is.null(found$category_values)) found$values else found$category_values
+  one <- function(cuts, values) if (!is.null(cuts)) as.numeric(values)
+  stats::setNames(Map(one, unname(thresholds), unname(known)), names(thresholds))
 }
 
 # What anybody who uses the matrix must know of it.
@@ -114,39 +131,60 @@ find_in_correlations <- function(values, settings) {
     if (abs(values$smallest_eigenvalue) < 1e-10) {
       new_finding("not_positive_definite", value = values$smallest_eigenvalue, limit = 0)
     },
-    if (values$n < values$people && settings$missing == "pairwise") {
-      find_n_of_tests(values)
-    },
-    if (values$n < 0.5 * max(values$n_pair) * values$effective_share) {
+    if (values$n < values$people) find_n_of_tests(values, settings),
+    if (min(values$n_pair) < 0.5 * max(values$n_pair)) {
       new_finding(
         "few_pairs",
         format_count(min(values$n_pair)),
         count_of(max(values$n_pair), "person", "people"),
-        value = values$n,
+        value = min(values$n_pair),
         limit = 0.5 * max(values$n_pair)
       )
-    }
+    },
+    if (!is.null(values$cluster)) find_clusters(values, settings)
   )
 }
 
-# Why tests use fewer people than there are.
-find_n_of_tests <- function(values) {
-  off <- upper.tri(values$n_pair)
-  at <- which(values$n_pair == min(values$n_pair[off]) & off, arr.ind = TRUE)[1L, ]
-  weights <- if (values$effective_share < 1) {
-    sprintf(", times the effective share of the weights (%s)", format_share(values$effective_share))
-  } else {
-    ""
-  }
+# Why chance levels use fewer people than there are.
+find_n_of_tests <- function(values, settings) {
+  pair <- range(values$n_pair[upper.tri(values$n_pair)])
+  why <- c(
+    if (pair[1L] < values$people) {
+      sprintf("%s answered both items of a pair", say_range_of_people(pair))
+    },
+    if (values$effective_share < 1) {
+      sprintf("the weights' effective share is %s", format_share(values$effective_share))
+    },
+    if (values$design_effect > 1) {
+      sprintf("the clusters' design effect is %s", format_number(values$design_effect))
+    }
+  )
   new_finding(
     "n_of_tests",
     format_count(values$n),
-    count_of(values$people, "person", "people"),
-    rownames(values$n_pair)[at[1L]],
-    colnames(values$n_pair)[at[2L]],
-    weights,
+    format_count(values$people),
+    join_words(why),
     value = values$n,
     limit = values$people
+  )
+}
+
+say_range_of_people <- function(pair) {
+  most <- count_of(pair[2L], "person", "people")
+  if (pair[1L] == pair[2L]) most else paste(format_count(pair[1L]), "to", most)
+}
+
+# Too few clusters to tell how much they vary.
+find_clusters <- function(values, settings) {
+  clusters <- length(unique(values$cluster))
+  if (clusters >= CLUSTERS_FOR_TESTS) return(NULL)
+  new_finding(
+    "few_clusters",
+    count_of(clusters, "cluster"),
+    settings$cluster,
+    CLUSTERS_FOR_TESTS,
+    value = clusters,
+    limit = CLUSTERS_FOR_TESTS
   )
 }
 
@@ -162,8 +200,8 @@ find_in_method <- function(found, items, settings, share) {
   halved <- pairs_where(status == 1)
   hollow <- pairs_where(empty > 0 & status == 0)
   few <- !is.na(items$categories) & items$categories <= 4L
-  coarse <- items$item[few | abs(items$skewness) > 1.5]
-  numbers <- kind_is(settings$kind, "core") == "pearson" && length(coarse)
+  skewed <- items$item[!few & abs(items$skewness) > 1.5]
+  numbers <- kind_is(settings$kind, "core") == "pearson" && length(skewed)
   bind_findings(
     if (length(bound)) {
       new_finding(
@@ -191,11 +229,11 @@ find_in_method <- function(found, items, settings, share) {
     },
     if (numbers) {
       new_finding(
-        "categories_as_numbers",
-        if (length(coarse) == 1L) "1 item has" else paste(length(coarse), "items have"),
-        name_culprits(coarse),
-        severity = if (length(coarse) > nrow(items) / 2) "caution" else "note",
-        value = length(coarse)
+        "skewed_as_numbers",
+        if (length(skewed) == 1L) "1 item has" else paste(length(skewed), "items have"),
+        name_culprits(skewed),
+        severity = if (length(skewed) > nrow(items) / 2) "caution" else "note",
+        value = length(skewed)
       )
     },
     if (isFALSE(found[["em"]]$converged)) {

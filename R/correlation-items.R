@@ -36,9 +36,10 @@
 #'   `softsieve_error_class`, `softsieve_error_argument`.
 #' @section Findings: `identical_items` (two items that agree, or mirror each other, throughout),
 #'   `fewer_people_than_items`, `repaired`, `not_positive_definite`, `few_pairs`, `empty_cells`,
-#'   `correlation_at_bound`, `half_added`, `categories_as_numbers` (few or skewed categories under
-#'   Pearson), `em_not_converged`, `weighted`, `n_of_tests` (why tests
-#'   use fewer people than there are), `triangle_mirrored`; and what [questionnaire()] cautioned of.
+#'   `correlation_at_bound`, `half_added`, `categories_as_numbers` (four answers or fewer under
+#'   Pearson: what polychoric correlations would change), `skewed_as_numbers`, `em_not_converged`,
+#'   `weighted`, `n_of_tests` (why tests use fewer people than there are), `triangle_mirrored`; and
+#'   what [questionnaire()] cautioned of.
 #' @section How: Items with up to 16 different answers are held as bits, one plane for each answer,
 #'   and each pair's table of counts is made by counting bits. Pairwise n, means, products, ranks
 #'   and polychoric correlations follow from the tables alone. Polychoric correlations are two-step
@@ -97,6 +98,44 @@ correlate_items.questionnaire <- function(
   check_flag(repair, "repair")
   continuous_from <- check_whole(continuous_from, "continuous_from", 3L, 17L)
   threads <- settle_threads(threads)
+  correlate_answers(
+    x, kind, missing, repair, continuous_from, threads, compare = TRUE, call, match.call()
+  )
+}
+
+#' @rdname correlate_items
+#' @export
+correlate_items.item_correlations <- function(x, ...) {
+  check_dots_empty(...)
+  x
+}
+
+#' @rdname correlate_items
+#' @export
+correlate_items.default <- function(x, ...) {
+  stop_input(
+    "class",
+    paste(
+      "`x` must be a questionnaire, a data frame of answers, item correlations, or a",
+      "correlation matrix with `n`."
+    ),
+    got = describe_value(x),
+    todo = "Start with questionnaire(data, codebook = ...)."
+  )
+}
+
+# `compare`: is it told what polychoric correlations would change? (Not in draws.)
+correlate_answers <- function(
+  x,
+  kind,
+  missing,
+  repair,
+  continuous_from,
+  threads,
+  compare,
+  call,
+  made_by = NULL
+) {
   check_em_kind(kind, missing, call)
   answers <- x$values$answers
   weights <- scaled_weights(x)
@@ -129,12 +168,13 @@ correlate_items.questionnaire <- function(
     continuous_from = continuous_from,
     weighted = !is.null(weights)
   )
+  settings$cluster <- x$settings$cluster
   findings <- bind_findings(
     findings_that_travel(x$findings),
     fixed$finding,
     find_in_method(found, items, settings, share)
   )
-  new_item_correlations(
+  made <- new_item_correlations(
     found,
     found$people,
     share,
@@ -142,30 +182,12 @@ correlate_items.questionnaire <- function(
     settings,
     findings,
     x$source,
-    match.call(),
-    x
+    made_by,
+    x,
+    threads = threads
   )
-}
-
-#' @rdname correlate_items
-#' @export
-correlate_items.item_correlations <- function(x, ...) {
-  check_dots_empty(...)
-  x
-}
-
-#' @rdname correlate_items
-#' @export
-correlate_items.default <- function(x, ...) {
-  stop_input(
-    "class",
-    paste(
-      "`x` must be a questionnaire, a data frame of answers, item correlations, or a",
-      "correlation matrix with `n`."
-    ),
-    got = describe_value(x),
-    todo = "Start with questionnaire(data, codebook = ...)."
-  )
+  coarse <- if (compare) find_coarse(answers, made, threads)
+  if (is.null(coarse)) made else add_findings(made, coarse)
 }
 
 # Ordered categories, as against continuous: few different answers, and whole ones.
@@ -221,13 +243,16 @@ as_correlations <- function(x, ..., threads = NULL, call = caller_env()) {
 }
 
 # Other people's answers correlated as those behind `correlations` were.
-correlate_alike <- function(questionnaire, correlations) {
+correlate_alike <- function(questionnaire, correlations, threads = NULL, call = caller_env()) {
   s <- correlations$settings
-  correlate_items(
+  correlate_answers(
     questionnaire,
-    kind = s$kind,
-    missing = s$missing,
-    repair = s$repair,
-    continuous_from = s$continuous_from
+    s$kind,
+    s$missing,
+    s$repair,
+    s$continuous_from,
+    settle_threads(threads),
+    compare = FALSE,
+    call
   )
 }

@@ -5,7 +5,9 @@
 #   em       may missing answers be estimated by EM?
 #   like_pearson  is its sampling error that of Pearson correlations, as far as is known?
 #   weighed  was the model of count_factors() trained on such?
-#   ordinal  does it take answers for cut normal variables? Chance is then drawn so too
+#   influence  is it known how much each person moves such a correlation
+#              (correlation-information.R)?
+#   ordinal  does it take answers for cut normal variables? Chance is then drawn so, too
 #   analysed what extraction factors: "correlations" or "covariances"
 #   few      must every item have 16 different answers at most: function(weighted)
 
@@ -18,6 +20,7 @@ KIND_PEARSON <- spec(
   em = TRUE,
   like_pearson = TRUE,
   weighed = TRUE,
+  influence = TRUE,
   ordinal = FALSE,
   analysed = "correlations",
   few = function(weighted) FALSE
@@ -32,6 +35,7 @@ KIND_COVARIANCE <- spec(
   em = TRUE,
   like_pearson = TRUE,
   weighed = TRUE,
+  influence = TRUE,
   ordinal = FALSE,
   analysed = "covariances",
   few = function(weighted) FALSE
@@ -46,6 +50,7 @@ KIND_SPEARMAN <- spec(
   em = FALSE,
   like_pearson = FALSE,
   weighed = FALSE,
+  influence = FALSE,
   ordinal = FALSE,
   analysed = "correlations",
   few = function(weighted) weighted # weighted ranks need a table
@@ -60,6 +65,7 @@ KIND_POLYCHORIC <- spec(
   em = FALSE,
   like_pearson = FALSE,
   weighed = TRUE,
+  influence = TRUE,
   ordinal = TRUE,
   analysed = "correlations",
   few = function(weighted) TRUE
@@ -74,6 +80,7 @@ KIND_MIXED <- spec(
   em = FALSE,
   like_pearson = FALSE,
   weighed = FALSE,
+  influence = FALSE,
   ordinal = TRUE,
   analysed = "correlations",
   few = function(weighted) FALSE

@@ -4,18 +4,17 @@
 #' turns them to where they can be read. For components, [extract_components()].
 #'
 #' @inheritParams assess_factorability
-#' @param factors How many: a whole number, `"probable"` (the most probable number,
-#'   [count_factors()]), the name of one of its rules ([retention_rule_table()]; `"parallel"` is
-#'   [parallel_analysis()]), or what one of these two functions returned (then parallel analysis's
-#'   number is taken).
+#' @param factors How many: a whole number, `"probable"` (the number that [count_factors()] takes:
+#'   the most probable one, less further factors that are wording, neighbours or a pair), the name
+#'   of one of its rules ([retention_rule_table()]; `"parallel"` is [parallel_analysis()]), or what
+#'   one of these two functions returned.
 #' @param method What the loadings make small, or reproduce:
 #'   * `"minres"`: the residual correlations (minimum residuals, unweighted least squares); no
 #'     normality is assumed;
-#'   * `"ml"`: maximum likelihood of normal answers, with chi-square and all measures of fit;
-#'   * `"gls"`: residuals weighted by the inverse of the matrix, with the same measures;
+#'   * `"ml"`: maximum likelihood of normal answers;
+#'   * `"gls"`: residuals weighted by the inverse of the matrix;
 #'   * `"wls"`: residual correlations weighted by one over their squared standard errors (for
-#'     polychoric correlations, or Pearson ones of answers that are not normal), with an adjusted
-#'     chi-square;
+#'     polychoric correlations, or Pearson ones of answers that are not normal);
 #'   * `"principal_axis"`: eigenvectors of the matrix with communalities on its diagonal, repeated
 #'     until they reproduce themselves (it ends where minres does, also where a uniqueness is at its
 #'     bound); `"principal_axis_once"`: one step from squared multiple correlations;
@@ -41,8 +40,8 @@
 #' @section Findings: `improper_solution` (a uniqueness at its bound; the item is named, with
 #'   remedies), `fitted_variance` (maximum likelihood and generalised least squares give such an
 #'   item another variance than was observed), `not_converged`, `starts_apart` (searches ended in
-#'   different places), `different_units`, `no_adjusted_test` (why weighted least squares come
-#'   without a test).
+#'   different places), `different_units`, `no_test` (why no test of fit is shown), `normal_theory`
+#'   (the test takes the answers for normal and complete, as they are not known).
 #' @section Formulas:
 #' With \eqn{S = LL' + \Psi}{S = LL' + Psi} fitted to the correlations \eqn{R}, each method makes as
 #' small as it can:
@@ -67,24 +66,40 @@
 #' communality is held with it (Harman & Fukuda 1966), so that the two add up to the item's
 #'   variance.
 #'
-#' Fit of ml and gls, with \eqn{df = ((p - k)^2 - p - k) / 2}: chi-square, and `corrected`
-#' (Bartlett's) with its `p`
-#' \deqn{\chi^2 = (n - 1) F}{chi-square = (n - 1) F}
-#' \deqn{\chi^2_c = (n - 1 - (2p + 5)/6 - 2k/3) F}{corrected = (n - 1 - (2p + 5)/6 - 2k/3) F}
-#' RMSEA, its 90 % interval from the noncentral chi-square and `close_p`, that of RMSEA up to .05
-#' \deqn{RMSEA = \sqrt{\max(0, \chi^2_c - df) / (df (n - 1))}}{
-#'   RMSEA = sqrt(max(0, corrected - df) / (df (n - 1)))}
-#' AIC and BIC; CFI and TLI are against no factor
-#' \deqn{AIC = \chi^2 - 2 df, \quad BIC = \chi^2 - df \ln n}{
-#'   AIC = chi-square - 2 df, BIC = chi-square - df ln n}
-#' Of wls, with \eqn{G} the covariances of the correlations from the answers themselves
-#' \deqn{\chi^2 = a T + df - a\, tr(UG), \quad T = \sum (r - s)^2 / se^2, \quad a = \sqrt{df / tr
-#'   (UG)^2}}{
-#'   chi-square = a T + df - a tr(UG), T = sum (r - s)^2 / se^2, a = sqrt(df / tr (UG)^2)}
-#' p, RMSEA, CFI and TLI rest on it, and there is no AIC or BIC. It needs the answers (not a matrix
-#' alone), without weights, Pearson or polychoric correlations, and no more than 70 items. SRMR is
-#'   the
-#' root mean square of the residual correlations with the diagonal, RMSR without.
+#' @section The test of k factors: One test of so many factors, and one RMSEA, CFI and TLI, for the
+#'   same correlations, whichever method extracts (all but image, alpha, minimum rank and
+#'   `principal_axis_once`), in every stage. Where the answers are known (Pearson, covariance or
+#'   polychoric; pairwise, complete or EM; weights; 30 clusters or more; up to 70 items), it rests
+#'   on how much each person's or cluster's answers move each correlation, with \eqn{G} the
+#'   covariances of these moves, and needs no normality: n times the sum of squared residuals of
+#'   least squares, adjusted in mean and variance
+#' \deqn{\chi^2 = a T + df - a\, tr(UG), \quad a = \sqrt{df / tr (UG)^2}}{
+#'   chi-square = a T + df - a tr(UG), a = sqrt(df / tr (UG)^2)}
+#'   with \eqn{T} made smaller by a quarter of Bartlett's correction, and the variance by what a
+#'   sample adds to it. Of more than 5,000 people, 5,000 from first to last give \eqn{G}. With
+#'   Pearson correlations EM and pairwise deletion hold their level when answers are missing
+#'   completely at random; under missing at random EM alone does.
+#'   RMSEA, CFI and TLI estimate the misfit of the population under the likelihood's discrepancy
+#'   \eqn{F}, with \eqn{U} that of maximum likelihood (Brosseau-Liard, Savalei & Li 2012; Savalei
+#'   2021), also for polychoric correlations:
+#' \deqn{RMSEA = \sqrt{\max(0, n F - tr(UG)) / (df\, n)}}{
+#'   RMSEA = sqrt(max(0, n F - tr(UG)) / (df n))}
+#'   with Bartlett's correction of F (squared for polychoric correlations; with weights and clusters
+#'   once more, for the n of the correlations), limits (90 %) from the
+#'   noncentrality of its adjusted chi-square, and `close_p` that of an RMSEA up to .05.
+#'   With gaps F is divided by 1 + 2.5g, under EM T by 1 + 4g and F by 1 + 5.5g, g being the mean
+#'   over people of the share of their answers that is missing times the number that is there, over
+#'   n: few people with gaps vary more than the influences know. These numbers were found in samples
+#'   of known populations.
+#'   Of a matrix alone, normal answers without gaps are taken for granted, and a finding says so:
+#'   Bartlett's chi-square of maximum likelihood, RMSEA from it, CFI and TLI from (n - 1) F. Where
+#'   neither holds (Spearman and mixed correlations, few clusters, weighted counts) nothing is
+#'   shown, and a finding says why. AIC (chi-square - 2 df) and BIC (chi-square - df ln n), of (n -
+#'   1) F, are there for complete Pearson correlations alone. A CFI below .95 does not ask for more
+#'   factors: adding factors until it is reached finds too many (the number is [count_factors()]'s
+#'   question). SRMR is the root mean square of the residual correlations with the diagonal, RMSR
+#'   without. How often true models are rejected: the article on validation
+#'   (`inst/validation/tests.csv`).
 #' @references Harman, H. H., & Jones, W. H. (1966). Factor analysis by minimizing residuals
 #'   (minres). *Psychometrika*, 31, 351-368.
 #'
@@ -104,6 +119,17 @@
 #'   covariance structure analysis. In A. von Eye & C. C. Clogg (Eds.), *Latent variables analysis*
 #'   (pp. 399-419). Sage.
 #'
+#'   Asparouhov, T., & Muthen, B. (2010). *Simple second order chi-square correction*.
+#'
+#'   Brosseau-Liard, P. E., Savalei, V., & Li, L. (2012). An investigation of the sample performance
+#'   of two nonnormality corrections for RMSEA. *Multivariate Behavioral Research*, 47, 904-930.
+#'
+#'   Savalei, V. (2021). Improving fit indices in structural equation modeling with categorical
+#'   data. *Multivariate Behavioral Research*, 56, 390-407.
+#'
+#'   Savalei, V., & Bentler, P. M. (2009). A two-stage approach to missing data: theory and
+#'   application to auxiliary variables. *Structural Equation Modeling*, 16, 477-497.
+#'
 #'   Kaiser, H. F., & Caffrey, J. (1965). Alpha factor analysis. *Psychometrika*, 30, 1-14.
 #'
 #'   Guttman, L. (1953). Image theory for the structure of quantitative variates. *Psychometrika*,
@@ -121,7 +147,7 @@
 #' @export
 extract_factors <- function(
   x,
-  factors = "parallel",
+  factors = "probable",
   ...,
   method = "minres",
   analyse = NULL,
@@ -135,10 +161,8 @@ extract_factors <- function(
   check_number(lowest_uniqueness, "lowest_uniqueness", 0, 0.5)
   starts <- check_whole(starts, "starts", 0L, 100L)
   x <- as_correlations(x, ..., call = call)
-  answers <- x$values$questionnaire
   check_invertible(x, call)
   analysed <- settle_analysed(analyse, x, call)
-  weights <- if (spec_of("extraction", method)$weights) weights_of_correlations(x, analysed, call)
   chosen <- settle_factors(
     factors,
     x,
@@ -148,6 +172,26 @@ extract_factors <- function(
     threads,
     call
   )
+  extract_number(
+    x, chosen, method, analysed, lowest_uniqueness, starts, settle_threads(threads), call,
+    match.call()
+  )
+}
+
+# Extraction of a number that is settled; `threads` 0: without the test of fit, as draws want it.
+extract_number <- function(
+  x,
+  chosen,
+  method,
+  analysed,
+  lowest_uniqueness,
+  starts,
+  threads,
+  call,
+  made_by = NULL
+) {
+  answers <- x$values$questionnaire
+  weights <- if (spec_of("extraction", method)$weights) weights_of_correlations(x, analysed, call)
   found <- extract_by(
     method,
     analysed_matrix(x, analysed),
@@ -169,13 +213,13 @@ extract_factors <- function(
       rotation = "none"
     )
   )
-  tested <- test_of_fit(x, answers, found, chosen$k, method)
+  tested <- if (threads > 0L) test_of_fit(x, chosen$k, method, threads)
   findings <- bind_findings(
     find_in_extraction(found, x$values$items, analysed, lowest_uniqueness, method),
     tested$finding,
     find_in_units(x$values$items, analysed, answers, method)
   )
-  wrap_extraction(x, found, tested$measures, settings, findings, match.call())
+  wrap_extraction(x, found, tested$measures, settings, findings, made_by)
 }
 
 # What the core found, in the units analysed, as a solution that is not rotated yet.

@@ -8,7 +8,7 @@
 #   scale_free does it find the same factors whatever the items' units?
 #   fits_variance  may the variance that it fits to an item differ from the observed one?
 #   weights    does it weigh correlations by their standard errors?
-#   test       "likelihood", "adjusted" or "none": how its fit is tested
+#   tested     does it fit a model, whose test is that of so many factors?
 
 EXTRACTION_MINRES <- spec(
   name = "minres",
@@ -23,7 +23,7 @@ EXTRACTION_MINRES <- spec(
   scale_free = FALSE,
   fits_variance = FALSE,
   weights = FALSE,
-  test = "none"
+  tested = TRUE
 )
 
 EXTRACTION_ML <- spec(
@@ -39,7 +39,7 @@ EXTRACTION_ML <- spec(
   scale_free = TRUE,
   fits_variance = TRUE,
   weights = FALSE,
-  test = "likelihood"
+  tested = TRUE
 )
 
 EXTRACTION_GLS <- spec(
@@ -55,7 +55,7 @@ EXTRACTION_GLS <- spec(
   scale_free = TRUE,
   fits_variance = TRUE,
   weights = FALSE,
-  test = "likelihood"
+  tested = TRUE
 )
 
 EXTRACTION_WLS <- spec(
@@ -71,7 +71,7 @@ EXTRACTION_WLS <- spec(
   scale_free = FALSE,
   fits_variance = FALSE,
   weights = TRUE,
-  test = "adjusted"
+  tested = TRUE
 )
 
 EXTRACTION_PRINCIPAL_AXIS <- spec(
@@ -87,7 +87,7 @@ EXTRACTION_PRINCIPAL_AXIS <- spec(
   scale_free = FALSE,
   fits_variance = FALSE,
   weights = FALSE,
-  test = "none"
+  tested = TRUE
 )
 
 EXTRACTION_PRINCIPAL_AXIS_ONCE <- spec(
@@ -103,7 +103,7 @@ EXTRACTION_PRINCIPAL_AXIS_ONCE <- spec(
   scale_free = FALSE,
   fits_variance = FALSE,
   weights = FALSE,
-  test = "none"
+  tested = FALSE
 )
 
 EXTRACTION_ALPHA <- spec(
@@ -119,7 +119,7 @@ EXTRACTION_ALPHA <- spec(
   scale_free = TRUE,
   fits_variance = FALSE,
   weights = FALSE,
-  test = "none"
+  tested = FALSE
 )
 
 EXTRACTION_IMAGE <- spec(
@@ -133,7 +133,7 @@ EXTRACTION_IMAGE <- spec(
   scale_free = TRUE,
   fits_variance = FALSE,
   weights = FALSE,
-  test = "none"
+  tested = FALSE
 )
 
 EXTRACTION_MINIMUM_RANK <- spec(
@@ -147,7 +147,7 @@ EXTRACTION_MINIMUM_RANK <- spec(
   scale_free = FALSE,
   fits_variance = FALSE,
   weights = FALSE,
-  test = "none"
+  tested = FALSE
 )
 
 EXTRACTION_COMPONENTS <- spec(
@@ -161,7 +161,7 @@ EXTRACTION_COMPONENTS <- spec(
   scale_free = FALSE,
   fits_variance = FALSE,
   weights = FALSE,
-  test = "none"
+  tested = FALSE
 )
 
 # k factors of the correlation or covariance matrix `s`, by the method of that name: what

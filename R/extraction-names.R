@@ -118,7 +118,7 @@ likeness <- function(congruence) {
     "none",
     ifelse(
       congruence >= cutoff("factor_equal"),
-      "equal",
+      "very similar",
       ifelse(congruence >= cutoff("factor_similar"), "similar", "different")
     )
   )

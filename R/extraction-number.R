@@ -29,11 +29,7 @@ settle_factors <- function(asked, x, most, name, seed, threads, call) {
     stop_input(
       "factors",
       sprintf("At least one %s must stand above chance to be extracted.", sub("s$", "", name)),
-      got = if (chosen$by == "the most probable number") {
-        "The most probable number is 0."
-      } else {
-        sprintf("%s suggests 0 %s.", capitalise(chosen$by), name)
-      },
+      got = sprintf("0 %s by %s.", name, chosen$by),
       todo = c(
         "Look at the items with assess_factorability().",
         sprintf("If theory asks for one, give %s = 1 and say so.", name)
@@ -58,7 +54,8 @@ number_settled <- function(k, by) {
   structure(list(k = k, by = by, reason = ""), class = "softsieve_number")
 }
 
-# What another stage found on the same items: parallel analysis's number, which needs no training.
+# What another stage found on the same items: parallel analysis's number, or the one that
+# count_factors() takes.
 number_found <- function(asked, x, name, call) {
   if (!identical(asked$source$fingerprint, x$source$fingerprint)) {
     other <- if (identical(asked$source$items, x$source$items)) {
@@ -73,12 +70,17 @@ number_found <- function(asked, x, name, call) {
       todo = sprintf(
         "Run count_factors() or parallel_analysis() on these answers, or give the number: %s = %d.",
         name,
-        asked$values$suggested
+        if (is.null(asked$values$taken)) asked$values$suggested else asked$values$taken
       ),
       call = call
     )
   }
-  list(k = asked$values$suggested, by = "parallel analysis", reason = "")
+  v <- asked$values
+  if (is_result(asked, "parallel_analysis")) {
+    return(list(k = v$suggested, by = "parallel analysis", reason = ""))
+  }
+  by <- sprintf("%s; parallel analysis suggests %d", v$taken_by, v$suggested)
+  list(k = v$taken, by = by, reason = "")
 }
 
 number_by_rule <- function(asked, x, most, name, seed, threads, call) {
@@ -87,9 +89,12 @@ number_by_rule <- function(asked, x, most, name, seed, threads, call) {
     found <- in_name_of(call, parallel_analysis(x, seed = seed, threads = threads))
     return(number_found(found, x, name, call))
   }
-  rules <- if (asked == "probable") "parallel" else asked
-  count <- in_name_of(call, count_factors(x, rules = rules, seed = seed, threads = threads))
-  if (asked == "probable") probable_number(count) else number_of_rule(asked, count)
+  if (asked == "probable") {
+    found <- in_name_of(call, number_by_default(x, settle_seed(seed), settle_threads(threads)))
+    return(list(k = found$k, by = say_taken(found), reason = ""))
+  }
+  count <- in_name_of(call, count_factors(x, rules = asked, seed = seed, threads = threads))
+  number_of_rule(asked, count)
 }
 
 check_rule_asked <- function(asked, x, most, name, call) {
@@ -120,15 +125,6 @@ number_of_rule <- function(rule, count) {
     paste(row$label, "(which takes Pearson correlations for granted)")
   }
   list(k = row$suggested, by = by, reason = row$reason)
-}
-
-# Where the model does not apply, the probable number is that of parallel analysis.
-probable_number <- function(count) {
-  if (!length(count$values$outside)) {
-    return(list(k = count$values$probable, by = "the most probable number", reason = ""))
-  }
-  by <- "parallel analysis, as probabilities do not apply"
-  list(k = count$values$suggested, by = by, reason = "")
 }
 
 check_number_of <- function(asked, most, p, name, call) {

@@ -10,32 +10,47 @@
 #' @param by Group columns, bare or in quotes: the same for each group as well. Needs a
 #'   questionnaire.
 #' @param anti_image Keep the anti-image correlations?
-#' @param least,acceptable,good Cut-offs for sampling adequacy.
+#' @param least Sampling adequacy below which an item, or all, should not be factored.
 #' @return An object of class `factorability` ([softsieve-result]); `values` holds `adequacy` (one
 #'   number from 0 to 1), `items` (tibble, lowest adequacy first: `item`, `wording`, `reversed`,
-#'   `adequacy`, `squared_multiple`), `sphericity` (list: `statistic`, `df`, `p`), `determinant`,
+#'   `adequacy`, `squared_multiple`), `sphericity` (list: `statistic`, `df`, `p`, `form`: see below,
+#'   `why` there is no test, or empty), `determinant`,
 #'   `condition_number` (largest over smallest eigenvalue), `n` (of tests), `people`,
 #'   `people_per_item`, `share_worth` (share of correlations above .30 in size), `collinear` (tibble
-#'   of pairs at .90 or more), `verdict` (`"good"`, `"acceptable"`, `"poor"` or `"no"`),
+#'   of pairs at .90 or more), `verdict` (`"unrelated"` where sphericity is not
+#'   rejected, `"unacceptable"` below `least`, else Kaiser's words for adequacy: `"miserable"` in
+#'   the .50s, `"mediocre"`, `"middling"`, `"meritorious"` and `"marvelous"` from .90),
 #'   `anti_image` (p x p on request: partial correlations given all other items, sign turned,
 #'   adequacies on the diagonal) and `groups` (tibble, one row for each group, on request: a group
 #'   that cannot be judged says `why`).
-#' @section Findings: those of [correlate_items()], `unrelated_items`, `adequacy_undefined` (an
+#' @section Findings: those of [correlate_items()], `unrelated_items`, `no_sphericity` (why there is
+#'   no test), `adequacy_undefined` (an
 #'   item, or all, that correlates with no other: then adequacy is `NA`), `low_adequacy`,
-#'   `low_item_adequacy`, `collinear_pair`, `few_people_per_item`, `small_group`,
+#'   `low_item_adequacy`, `collinear_pair`, `few_people`, `small_group`,
 #'   `group_not_judged`.
 #' @section Errors: `softsieve_error_identical_items`, `softsieve_error_too_few_people`,
 #'   `softsieve_error_singular`, and those of [correlate_items()].
 #' @section Formulas:
-#' Sphericity, with p(p - 1)/2 degrees of freedom
+#' Sphericity, with p(p - 1)/2 degrees of freedom. Complete Pearson correlations (`form` "bartlett")
 #' \deqn{\chi^2 = -(n - 1 - (2p + 5)/6) \ln |R|}{chi-square = -(n - 1 - (2p + 5)/6) ln |R|}
+#' Missing answers, ranks and polychoric correlations ("squares"), with \eqn{s} the correlations of
+#' the answers, their ranks, or their normal scores, over the people of each pair
+#' \deqn{\chi^2 = \sum_{i < j} (n_{ij} - 1) s_{ij}^2}{chi-square = sum (n_ij - 1) s_ij^2}
+#' Weights and clusters ("adjusted"): n - 1 times the sum of squared correlations, adjusted in mean
+#' and variance (see [extract_factors()]). Unrelated items stay unrelated when answers are missing
+#' at random, so that both hold then, too.
 #' Adequacy of item i, with \eqn{q} the partial correlations given all other items; overall the same
 #' over all pairs
 #' \deqn{\frac{\sum_j r_{ij}^2}{\sum_j r_{ij}^2 + \sum_j q_{ij}^2}}{
 #'   sum_j r_ij^2 / (sum_j r_ij^2 + sum_j q_ij^2)}
-#' With pairwise deletion the test uses the smallest number of people behind any pair.
 #' @references Bartlett, M. S. (1951). The effect of standardization on a chi-square approximation
 #'   in factor analysis. *Biometrika*, 38, 337-344.
+#'
+#'   Pitman, E. J. G. (1937). Significance tests which may be applied to samples from any
+#'   populations. II. *Supplement to the Journal of the Royal Statistical Society*, 4, 225-232.
+#'
+#'   MacCallum, R. C., Widaman, K. F., Zhang, S., & Hong, S. (1999). Sample size in factor analysis.
+#'   *Psychological Methods*, 4, 84-99.
 #'
 #'   Kaiser, H. F., & Rice, J. (1974). Little jiffy, mark IV. *Educational and Psychological
 #'   Measurement*, 34, 111-117.
@@ -53,57 +68,50 @@ assess_factorability <- function(
   ...,
   by = NULL,
   anti_image = FALSE,
-  least = cutoff("adequacy_least"),
-  acceptable = cutoff("adequacy_acceptable"),
-  good = cutoff("adequacy_good")
+  least = cutoff("adequacy_least")
 ) {
   call <- environment()
   by <- settle_by(rlang::enquo(by), x, call)
   check_number(least, "least", 0, 1)
-  check_number(acceptable, "acceptable", least, 1)
-  check_number(good, "good", acceptable, 1)
   check_flag(anti_image, "anti_image")
   whole <- as_correlations(x, ..., call = call)
   check_invertible(whole, call)
-  cutoffs <- list(least = least, acceptable = acceptable, good = good)
-  values <- measure_factorability(whole, cutoffs)
+  values <- measure_factorability(whole, least)
   if (anti_image) values$anti_image <- core_anti_image(whole$values$correlations)
-  grouped <- if (!is.null(by)) factorability_by_group(whole, by, cutoffs, call)
+  grouped <- if (!is.null(by)) factorability_by_group(whole, by, least, call)
   values$groups <- grouped$groups
   new_result(
     "factorability",
     values,
-    c(whole$settings, cutoffs, list(by = by, anti_image = anti_image)),
+    c(whole$settings, list(least = least, by = by, anti_image = anti_image)),
     bind_findings(whole$findings, find_in_factorability(values, least), grouped$findings),
     whole$source,
     match.call()
   )
 }
 
-measure_factorability <- function(x, cutoffs) {
+measure_factorability <- function(x, least) {
   r <- x$values$correlations
   adequacy <- core_sampling_adequacy(r)
-  sphericity <- core_sphericity(r, x$values$n)
+  sphericity <- sphericity_of(x)
   items <- x$values$items[c("item", "wording", "reversed")]
   items$adequacy <- unname(adequacy$items)
   items$squared_multiple <- core_squared_multiple(r)
-  related <- sphericity$p < cutoff("sphericity_p")
-  verdict <- if (!related || is.na(adequacy$overall) || adequacy$overall < cutoffs$least) {
-    "no"
-  } else if (adequacy$overall < cutoffs$acceptable) {
-    "poor"
-  } else if (adequacy$overall < cutoffs$good) {
-    "acceptable"
+  unrelated <- isTRUE(sphericity$p >= cutoff("sphericity_p"))
+  verdict <- if (unrelated) {
+    "unrelated"
+  } else if (is.na(adequacy$overall) || adequacy$overall < least) {
+    "unacceptable"
   } else {
-    "good"
+    adequacy_word(adequacy$overall)
   }
   pairs <- as_tibble(x)
   close <- abs(pairs$correlation) >= cutoff("collinear_r")
   list(
     adequacy = adequacy$overall,
     items = items[order(items$adequacy, na.last = FALSE), ],
-    sphericity = sphericity[c("statistic", "df", "p")],
-    determinant = sphericity$determinant,
+    sphericity = sphericity,
+    determinant = exp(-core_no_factor(r)),
     condition_number = core_condition_number(r),
     n = x$values$n,
     people = x$values$people,
@@ -114,8 +122,27 @@ measure_factorability <- function(x, cutoffs) {
   )
 }
 
+# Kaiser's words.
+adequacy_word <- function(adequacy) {
+  if (is.na(adequacy)) return("not defined")
+  if (adequacy < cutoff("adequacy_least")) return("unacceptable")
+  words <- c("mediocre", "middling", "meritorious", "marvelous")
+  reached <- vapply(words, function(word) adequacy >= cutoff(paste0("adequacy_", word)), NA)
+  if (any(reached)) words[sum(reached)] else "miserable"
+}
+
+# "below .60 is miserable, from .60 on mediocre, from .70 on middling, ...".
+adequacy_ladder <- function() {
+  words <- c("mediocre", "middling", "meritorious", "marvelous")
+  at <- vapply(words, function(word) cutoff(paste0("adequacy_", word)), 0)
+  join_words(c(
+    sprintf("below %s it is called miserable", format_unit(at[1L])),
+    sprintf("from %s on %s", format_unit(at), words)
+  ))
+}
+
 # One row for each group. A group that cannot be judged says why, and the others go on.
-factorability_by_group <- function(whole, by, cutoffs, call) {
+factorability_by_group <- function(whole, by, least, call) {
   blank <- tibble::tibble(
     n = NA_real_,
     adequacy = NA_real_,
@@ -134,7 +161,7 @@ factorability_by_group <- function(whole, by, cutoffs, call) {
     function(part) {
       correlations <- correlate_alike(part, whole)
       check_invertible(correlations, call)
-      v <- measure_factorability(correlations, cutoffs)
+      v <- measure_factorability(correlations, least)
       tibble::tibble(
         n = v$n,
         adequacy = v$adequacy,
@@ -174,10 +201,13 @@ glance.factorability <- function(x, ...) {
 find_in_factorability <- function(values, least) {
   low <- values$items[which(values$items$adequacy < least), ]
   alone <- values$items$item[is.na(values$items$adequacy)]
-  unrelated <- values$sphericity$p >= cutoff("sphericity_p")
+  unrelated <- isTRUE(values$sphericity$p >= cutoff("sphericity_p"))
   bind_findings(
     if (unrelated) {
       new_finding("unrelated_items", value = values$sphericity$p, limit = cutoff("sphericity_p"))
+    },
+    if (length(values$sphericity$why) && !isTRUE(values$sphericity$told)) {
+      new_finding("no_sphericity", values$sphericity$why)
     },
     if (length(alone)) {
       none <- is.na(values$adequacy)
@@ -222,13 +252,22 @@ find_in_factorability <- function(values, least) {
         limit = cutoff("collinear_r")
       )
     },
-    if (values$people_per_item < 5) {
-      new_finding(
-        "few_people_per_item",
-        format_number(values$people_per_item, 1L),
-        value = values$people_per_item,
-        limit = 5
-      )
-    }
+    find_few_people(values)
+  )
+}
+
+# How many people loadings ask for, by how much items share (MacCallum, Widaman, Zhang & Hong 1999):
+# what the other items predict is the least that they share.
+find_few_people <- function(values) {
+  shared <- mean(values$items$squared_multiple)
+  wanted <- if (shared >= 0.6) 100 else if (shared >= 0.5) 200 else 300
+  if (values$n >= wanted) return(NULL)
+  new_finding(
+    "few_people",
+    count_of(values$n, "person", "people"),
+    format_share(shared),
+    wanted,
+    value = values$n,
+    limit = wanted
   )
 }

@@ -89,8 +89,8 @@ draw_adequacy <- function(object) {
   i$item <- factor(i$item, rev(i$item))
   wording <- keyed_wording(i$wording, i$reversed)
   cuts <- data.frame(
-    at = c(s$least, s$acceptable, s$good),
-    label = c("least", "acceptable", "good"),
+    at = c(s$least, cutoff("adequacy_middling"), cutoff("adequacy_meritorious")),
+    label = c("least", "middling", "meritorious"),
     up = c(0.9, 1.7, 0.9)
   )
   ggplot2::ggplot(i, ggplot2::aes(.data$adequacy, .data$item)) +

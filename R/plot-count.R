@@ -72,14 +72,14 @@ suggestion_figure <- function(values, reach) {
     rules$label[rules$rule != "parallel"]
   )
   rules$line <- factor(rules$label, rev(lines))
-  rules$kind <- ifelse(rules$suggested == values$suggested, "same", "other")
+  rules$kind <- ifelse(rules$suggested == values$taken, "same", "other")
   # what rests on something that does not hold here is drawn faintly
   rules$fade <- ifelse(rules$holds, 1, 0.35)
   odds <- if (with_odds) values$probabilities[values$probabilities$probability >= 0.01, ]
   figure <- ggplot2::ggplot(rules, ggplot2::aes(.data$suggested, .data$line)) +
     ggplot2::scale_y_discrete(limits = rev(lines), labels = function(x) x) +
     ggplot2::geom_vline(
-      xintercept = values$suggested,
+      xintercept = values$taken,
       colour = sieve_colour("kept"),
       linewidth = 0.6,
       linetype = "22"
@@ -99,7 +99,7 @@ suggestion_figure <- function(values, reach) {
     rank_axis(
       reach,
       paste0(
-        "Rank (above) and number of factors suggested (below)",
+        "Rank (above) and number of factors suggested (below; dashed: taken)",
         if (any(!rules$holds)) "; faint: rests on Pearson correlations, which these are not"
       )
     ) +
@@ -155,7 +155,7 @@ fit_figure <- function(object) {
       format(x, big.mark = ",", trim = TRUE, drop0trailing = TRUE)
     }) +
     ggplot2::geom_vline(
-      xintercept = v$suggested,
+      xintercept = v$taken,
       colour = sieve_colour("kept"),
       linewidth = 0.6,
       linetype = "22"
@@ -174,7 +174,7 @@ fit_figure <- function(object) {
       linewidth = 1.3
     ) +
     ggplot2::geom_point(
-      ggplot2::aes(fill = .data$factors == v$suggested),
+      ggplot2::aes(fill = .data$factors == v$taken),
       shape = 21,
       size = 3.2,
       stroke = 0.9,
@@ -192,11 +192,11 @@ fit_figure <- function(object) {
       title = sprintf("How well each number of factors fits (n = %s)", format_count(v$n)),
       subtitle = wrap_subtitle(
         paste(
-          "Maximum likelihood. Dashed: the %s that parallel analysis suggests. Smaller is",
+          "Maximum likelihood. Dashed: the %s that are taken. Smaller is",
           "better; fit up to RMSEA %s (line) is close. RMSEA and residuals fall with every",
           "factor: look for where they level off; BIC has a minimum."
         ),
-        format_count(v$suggested),
+        format_count(v$taken),
         format_unit(cutoff("rmsea_close"))
       )
     ) +

@@ -50,7 +50,7 @@ next_after_count <- function(v) {
   if (!length(v$compare) && v$suggested > 0L) {
     return("a factor needs three items: ask more, or use these as they are.")
   }
-  if (v$suggested == 0L && v$probable == 0L) {
+  if (v$taken == 0L) {
     return("look at the items again with assess_factorability().")
   }
   if (length(v$compare) > 1L) {
@@ -62,5 +62,5 @@ next_after_count <- function(v) {
       join_words(v$compare)
     ))
   }
-  sprintf("factor_solution(x, factors = %d), and look at what it leaves.", v$probable)
+  sprintf("factor_solution(x, factors = %d), and look at what it leaves.", v$taken)
 }

@@ -51,3 +51,57 @@ print.hierarchical_form <- function(x, ...) {
     )
   )
 }
+
+#' @export
+print.wording_form <- function(x, ...) {
+  v <- x$values
+  show_result(
+    x,
+    sprintf(
+      "Wording accounts for %s of what %s share, beside %s (%s).",
+      format_share(v$share),
+      count_of(nrow(v$table), "item"),
+      count_of(x$settings$factors, "topic"),
+      n_of_people(v)
+    ),
+    c(
+      sprintf(
+        "Items that share their wording: %s. Their factor correlates with no topic.",
+        join_words(x$settings$items)
+      ),
+      sprintf(
+        "Root mean square residual: %s with it, %s without.",
+        format_unit(v$rmsr, 3L),
+        format_unit(v$rmsr_without, 3L)
+      )
+    ),
+    c(table_text(x, "loadings"), table_text(x, "scales", titled = TRUE)),
+    below = sprintf("Loadings below %s in size not shown", format_unit(hierarchical_limit())),
+    next_step = "omega is what to report of a scale with such items, not what includes the wording."
+  )
+}
+
+#' @export
+print.information_curves <- function(x, ...) {
+  c <- x$values$curves
+  each <- vapply(unique(c$factor), function(factor) {
+    own <- c[c$factor == factor, ]
+    best <- which.min(own$error)
+    sprintf(
+      "%s is known best at %s (error %s)",
+      factor,
+      format_number(own$level[best], 1L),
+      format_unit(own$error[best])
+    )
+  }, "")
+  show_result(
+    x,
+    sprintf("%s.", join_words(each)),
+    paste(
+      "Levels are standard deviations from the mean of the factor; slope: how steeply answers rise",
+      "with it; most at: where the item tells most."
+    ),
+    c(table_text(x, "slopes"), table_text(x, "curves", titled = TRUE)),
+    next_step = "plot() draws the curves; values$thresholds has where each answer begins."
+  )
+}

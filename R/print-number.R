@@ -4,29 +4,24 @@
 print.factorability <- function(x, ...) {
   v <- x$values
   s <- x$settings
-  said <- c(
-    good = "These items can be factored",
-    acceptable = "These items can be factored, with some care",
-    poor = "These items can hardly be factored",
-    no = "These items should not be factored as they are"
+  said <- switch(
+    v$verdict,
+    unrelated = "These items may be unrelated",
+    unacceptable = "These items should not be factored as they are",
+    miserable = "These items can hardly be factored",
+    mediocre = "These items can be factored, with care",
+    "These items can be factored"
   )
   weakest <- v$items[1L, ]
   verdict <- sprintf(
-    "%s: sampling adequacy is %s (at least %s; good from %s).",
-    said[[v$verdict]],
-    format_beside(v$adequacy, c(s$least, s$acceptable, s$good)),
-    format_unit(s$least),
-    format_unit(s$good)
+    "%s: sampling adequacy is %s, %s (at least %s).",
+    said,
+    format_beside(v$adequacy, s$least),
+    adequacy_word(v$adequacy),
+    format_unit(s$least)
   )
   about <- c(
-    sprintf(
-      "Bartlett's test of sphericity: chi-square = %s, df = %d, %s (%s%s).",
-      format_number(v$sphericity$statistic, 1L),
-      v$sphericity$df,
-      format_p(v$sphericity$p),
-      n_of_people(v),
-      if (s$missing == "pairwise") ", the fewest behind any pair" else ""
-    ),
+    sprintf("%s.", say_sphericity(v$sphericity)),
     sprintf(
       paste(
         "%s people for each item; %s of the correlations are above %s in size;",

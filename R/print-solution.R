@@ -35,6 +35,9 @@ print.factor_solution <- function(x, ...) {
         )
       }
     ),
+    if (!identical(s$factors_by, "given") && !is.null(s$factors_by)) {
+      sprintf("Number of %ss: %s.", one, s$factors_by)
+    },
     sprintf(
       "Residual correlations: root mean square %s, largest %s (%s with %s)%s.",
       format_unit(v$fit$rmsr, 3L),
@@ -65,31 +68,25 @@ print.factor_solution <- function(x, ...) {
   )
 }
 
-# A measure that the method does not have is left out.
+# What is not known is left out.
 fit_line <- function(fit) {
-  if (!"chi_square" %in% names(fit)) return(character())
+  if (!isTRUE(is.finite(fit[["chi_square"]]))) return(character())
   parts <- c(
     sprintf(
-      "Fit: chi-square = %s%s, df = %s, %s",
+      "Fit of so many factors: chi-square%s = %s, df = %s, %s",
+      if (identical(fit$rests, "people")) " (adjusted)" else "",
       format_number(fit$chi_square, 1L),
-      if ("corrected" %in% names(fit)) {
-        sprintf(" (corrected %s)", format_number(fit$corrected, 1L))
-      } else {
-        " (adjusted)"
-      },
       format(fit$df),
-      if (is.na(fit$p)) "no test" else format_p(fit$p)
+      format_p(fit$p)
     ),
-    if (!is.na(fit$rmsea)) {
-      sprintf(
-        "RMSEA %s [%s, %s]",
-        format_unit(fit$rmsea, 3L),
-        format_unit(fit$rmsea_lower, 3L),
-        format_unit(fit$rmsea_upper, 3L)
-      )
-    },
+    sprintf(
+      "RMSEA %s [%s, %s]",
+      format_unit(fit$rmsea, 3L),
+      format_unit(fit$rmsea_lower, 3L),
+      format_unit(fit$rmsea_upper, 3L)
+    ),
     sprintf("CFI %s", format_unit(fit$cfi, 3L)),
-    if ("bic" %in% names(fit)) sprintf("BIC %s", format_number(fit$bic, 0L))
+    if (!is.na(fit$bic)) sprintf("BIC %s", format_number(fit$bic, 0L))
   )
   paste0(paste(parts, collapse = "; "), ".")
 }

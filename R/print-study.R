@@ -53,9 +53,7 @@ study_about <- function(v, s) {
 # The headline, and parallel analysis's number where it is another.
 count_said <- function(count) {
   if (is.null(count)) return(NULL)
-  differs <- isFALSE(count$agree)
-  also <- if (differs) sprintf("Parallel analysis suggests %d.", count$suggested)
-  paste(c(count$sentences[1L], also), collapse = " ")
+  count$sentences[1L]
 }
 
 reliability_said <- function(v) if (!is.null(v$reliability)) reliability_verdict(v$reliability)

@@ -8,13 +8,15 @@
 #' @param data A data frame with one row for each person, as [read_responses()] returns it.
 #' @param items Which columns are items, in tidyselect's language, for example `c(m1:m6, t1)` or
 #'   `starts_with("m")`. Left out: the codebook's items, or without a codebook all columns that are
-#'   not `id`, `group` or `weight`.
+#'   not `id`, `group`, `weight` or `cluster`.
 #' @param codebook A data frame as [read_codebook()] returns it, or `NULL`. Then the wording comes
 #'   from the columns' `label` attributes, if there are any, and the range from the answers.
 #' @param id,group Column (one) that names a person, and columns that group people: kept beside the
 #'   answers, out of the analysis.
 #' @param weight Column (one) of sampling weights, numbers of at least 0: used by all later stages
 #'   from [correlate_items()] on.
+#' @param cluster Column (one) of the clusters in which people were sampled, such as schools: kept
+#'   as a group column is, and used by errors, tests and chance levels from [correlate_items()] on.
 #' @param out_of_range What to do with answers outside the codebook's range: `"stop"`, or
 #'   `"missing"` to treat them as missing and say so.
 #' @param reversed Items worded in reverse, in tidyselect's language, where no codebook says so (or
@@ -28,10 +30,11 @@
 #'   for each category, named `column_category`.
 #' @param x Any object.
 #' @return An object of class `questionnaire` ([softsieve-result]); `values` holds `answers`
-#'   (numeric matrix, people x items, keyed, `NA` where missing), `people` (tibble with `id` and
-#'   `group` columns as they were named), `weights` (numbers, or `NULL`), `items` (tibble: `item`,
-#'   `wording`, `lowest`, `highest`, `reversed`, `scale`, `facet`, `labels`, `missing_codes`) and
-#'   `missing_codes` (tibble: `item`, `code`, `people`; empty after [keep_people()]).
+#'   (numeric matrix, people x items, keyed, `NA` where missing), `people` (tibble with `id`,
+#'   `group` and `cluster` columns as they were named), `weights` (numbers, or `NULL`), `items`
+#'   (tibble: `item`, `wording`, `lowest`, `highest`, `reversed`, `scale`, `facet`, `labels`,
+#'   `missing_codes`) and `missing_codes` (tibble: `item`, `code`, `people`; empty after
+#'   [keep_people()]).
 #' @section Errors: `softsieve_error_text_in_item`, `softsieve_error_items` (codebook and data name
 #'   different items), `softsieve_error_out_of_range`, `softsieve_error_no_answers`,
 #'   `softsieve_error_duplicate_names`, `softsieve_error_infinite`, `softsieve_error_weights`,
@@ -55,6 +58,7 @@ questionnaire <- function(
   id = NULL,
   group = NULL,
   weight = NULL,
+  cluster = NULL,
   out_of_range = c("stop", "missing"),
   reversed = NULL,
   missing_codes = NULL,
@@ -66,6 +70,7 @@ questionnaire <- function(
     id = rlang::enquo(id),
     group = rlang::enquo(group),
     weight = rlang::enquo(weight),
+    cluster = rlang::enquo(cluster),
     reversed = rlang::enquo(reversed),
     categories = rlang::enquo(categories)
   )
@@ -106,7 +111,10 @@ build_questionnaire <- function(
     check_class(codebook, "codebook", "data.frame", "read_codebook()", call = call)
     codebook <- tidy_codebook(codebook, call)
   }
-  chosen <- function(name) select_columns(selected[[name]], data, name, call)
+  chosen <- function(name) {
+    if (is.null(selected[[name]])) return(character())
+    select_columns(selected[[name]], data, name, call)
+  }
   split <- split_categories(data, chosen("categories"), call)
   reading <- attr(data, "reading")
   data <- split$data
@@ -115,7 +123,7 @@ build_questionnaire <- function(
     codes = check_missing_codes(missing_codes, call),
     ends = check_ends(ends, call)
   )
-  columns <- lapply(stats::setNames(nm = c("id", "group", "weight", "items")), chosen)
+  columns <- lapply(stats::setNames(nm = c("id", "group", "weight", "cluster", "items")), chosen)
   item_names <- settle_items(columns, setdiff(names(data), split$items), codebook, call)
   unknown <- is.null(codebook) && is.null(ends)
   described <- rbind(
@@ -133,7 +141,8 @@ build_questionnaire <- function(
   ends_by <- if (unknown) "answers" else "codebook"
   described <- take_range(described, ranged$answers, all = unknown)
   keyed <- key_items(ranged$answers, described)
-  people <- tibble::as_tibble(data[c(columns$id, columns$group)])
+  people <- tibble::as_tibble(data[unique(c(columns$id, columns$group, columns$cluster))])
+  check_clusters(people, columns$cluster, call)
 
   weights <- read_weights(data, columns$weight, call)
 
@@ -154,6 +163,7 @@ build_questionnaire <- function(
     id = columns$id,
     group = columns$group,
     weight = columns$weight,
+    cluster = columns$cluster,
     out_of_range = out_of_range,
     reversed = described$item[described$reversed],
     missing_codes = missing_codes,
@@ -209,7 +219,7 @@ select_columns <- function(selection, data, name, call) {
       call = call
     )
   }
-  if (name %in% c("id", "weight") && length(chosen) > 1L) {
+  if (name %in% c("id", "weight", "cluster") && length(chosen) > 1L) {
     stop_input(
       "items",
       sprintf("`%s` must be one column.", name),
@@ -224,7 +234,7 @@ select_columns <- function(selection, data, name, call) {
 #' @srrstats {UL1.1} items that codebook and data name differently are an error
 #' @noRd
 settle_items <- function(columns, available, codebook, call) {
-  apart <- c(columns$id, columns$group, columns$weight)
+  apart <- c(columns$id, columns$group, columns$weight, columns$cluster)
   chosen <- columns$items
   if (!length(chosen)) chosen <- if (is.null(codebook)) setdiff(available, apart) else codebook$item
   absent <- setdiff(chosen, available)
@@ -257,7 +267,7 @@ settle_items <- function(columns, available, codebook, call) {
   if (length(both)) {
     stop_input(
       "items",
-      "A column must be an item or kept apart (id, group, weight), not both.",
+      "A column must be an item or kept apart (id, group, weight, cluster), not both.",
       got = sprintf("Both: %s.", name_culprits(both)),
       call = call
     )

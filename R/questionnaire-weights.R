@@ -1,4 +1,4 @@
-# Sampling weights.
+# How people were sampled: weights and clusters.
 
 # The weight column as numbers, or NULL when there is none. Of a part of the people all may be 0.
 read_weights <- function(data, column, call, part = FALSE) {
@@ -36,4 +36,30 @@ read_weights <- function(data, column, call, part = FALSE) {
 scaled_weights <- function(x) {
   weights <- x$values$weights
   if (is.null(weights)) NULL else weights / mean(weights)
+}
+
+# Everybody is in one of two clusters or more.
+check_clusters <- function(people, column, call) {
+  if (!length(column)) return(invisible())
+  values <- people[[column]]
+  known <- unique(values[!is.na(values)])
+  wrong <- if (anyNA(values)) {
+    sprintf("In row %s it is missing.", name_culprits(which(is.na(values))))
+  } else if (length(known) < 2L) {
+    "All people are in one."
+  }
+  if (is.null(wrong)) return(invisible())
+  stop_input(
+    "clusters",
+    sprintf("`cluster` must say which of two or more clusters everybody is in: %s.", column),
+    got = wrong,
+    todo = "Name another column, or leave these people out.",
+    call = call
+  )
+}
+
+# The cluster of each person, or NULL.
+clusters_of <- function(x) {
+  column <- x$settings$cluster
+  if (length(column)) as.character(x$values$people[[column]])
 }

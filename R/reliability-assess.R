@@ -33,7 +33,8 @@
 #'   where one factor fits; alpha is the same when loadings are equal; categorical omega where items
 #'   have four answers or fewer, or are skewed; where more than one factor is in a scale, omega with
 #'   a warning that points to omega hierarchical; standardised alpha of two items (it is the
-#'   Spearman-Brown coefficient; Eisinga, te Grotenhuis & Pelzer 2013).
+#'   Spearman-Brown coefficient; Eisinga, te Grotenhuis & Pelzer 2013). Where reverse-worded items
+#'   share their wording, [wording_factor()] tells omega of the topic alone and with the wording.
 #' @section Formulas:
 #' With covariances \eqn{s_{ij}}{s_ij} of k items and \eqn{V} their sum:
 #'

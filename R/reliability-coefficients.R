@@ -87,7 +87,7 @@ COEFFICIENT_GREATEST_LOWER_BOUND <- spec(
 
 COEFFICIENT_OMEGA <- spec(
   name = "omega",
-  label = "omega total",
+  label = "omega (one factor)",
   order = 9,
   reference = "McDonald (1999)",
   assumes = "one factor, loadings free; errors unrelated",

@@ -25,7 +25,8 @@ find_in_reliability <- function(values, given) {
       list(
         find_in_splits(values$splits),
         find_in_pairs(values$pairs),
-        find_in_hierarchy_of(values$hierarchy)
+        find_in_hierarchy_of(values$hierarchy),
+        find_collapse(values$collapse)
       )
     )
   )
@@ -174,6 +175,27 @@ find_in_pairs <- function(pairs) {
     why,
     value = ifelse(by_ratio, near$heterotrait, near$squared),
     limit = ifelse(by_ratio, cutoff("heterotrait"), near$variance_extracted)
+  )
+}
+
+# Exploratory bifactor forms lose group factors easily.
+find_collapse <- function(collapse) {
+  if (is.null(collapse) || (!collapse$best && collapse$samples < 0.10)) return(NULL)
+  often <- join_words(c(
+    sprintf("%s of samples like this one", format_share(collapse$samples, 0L)),
+    if (collapse$starts >= 0.005) {
+      sprintf("%s of searches from one start", format_share(collapse$starts, 0L))
+    }
+  ))
+  new_finding(
+    "bifactor_collapses",
+    if (collapse$best) {
+      sprintf("lost a group factor to the general one, as in %s", often)
+    } else {
+      sprintf("kept its group factors here, but loses one to the general factor in %s", often)
+    },
+    value = collapse$samples,
+    limit = 0.10
   )
 }
 

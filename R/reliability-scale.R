@@ -25,7 +25,7 @@ assess_scale <- function(given, name, level, seed, threads) {
     measured = measure_scale(s, split$signs, ordinal_measures(given, at, threads)),
     rows = item_rows(given, name, at, s),
     against = items$item[core_running_against(core_standardised(s))],
-    assumptions = check_assumptions(s, items, n, seed, threads),
+    assumptions = check_assumptions(given, at, n, seed, threads),
     halves = if (k > 2L) cpp_split_halves(s, 100000L, seed)
   )
 }
@@ -94,4 +94,63 @@ one_factor_loadings <- function(s) {
     )$loadings
   )
   if (sum(l) < 0) -l else l
+}
+
+# The spread of the scales' scores (means of their items), their reliability and standard error of
+# measurement: scale, people, sd, sem, reliability, coefficient; NA where people are too few.
+precision_of_scales <- function(scales, data, call) {
+  names <- unique(scales$values$scales$scale)
+  unknown <- tibble::tibble(
+    scale = names,
+    people = NA_real_,
+    sd = NA_real_,
+    sem = NA_real_,
+    reliability = NA_real_,
+    coefficient = NA_character_
+  )
+  given <- tryCatch(
+    gather_reliability(scales, data, call, 1L),
+    softsieve_error = function(e) NULL
+  )
+  if (is.null(given)) return(unknown)
+  rows <- lapply(seq_along(names), function(j) {
+    at <- which(given$scale_of == j)
+    s <- given$covariances[at, at, drop = FALSE]
+    k <- length(at)
+    sd <- sqrt(sum(s)) / k
+    if (k == 1L) {
+      own <- list(coefficient = NA_character_, reliability = NA_real_)
+    } else {
+      own <- reported_alone(given, at, s)
+    }
+    tibble::tibble(
+      scale = names[j],
+      people = given$correlations$values$people,
+      sd = sd,
+      sem = sd * sqrt(max(1 - own$reliability, 0)),
+      reliability = own$reliability,
+      coefficient = own$coefficient
+    )
+  })
+  do.call(rbind, rows)
+}
+
+# The coefficient that assess_reliability() reports of a scale that nothing is held against.
+reported_alone <- function(given, at, s) {
+  items <- given$items[at, ]
+  measured <- c(
+    cpp_measure_covariances(s, rep(1L, length(at)))[c("alpha", "standardised_alpha", "omega")],
+    ordinal_measures(given, at, 1L)
+  )
+  coarse <- any(
+    items$categories <= 4L | abs(items$skewness) > cutoff("interval_skewness"),
+    na.rm = TRUE
+  )
+  part <- list(
+    items = items,
+    measured = measured,
+    assumptions = list(factors = NA, rmsea = NA, equal_p = NA, coarse = coarse)
+  )
+  chosen <- choose_coefficient(part)$report
+  list(coefficient = chosen, reliability = na_if_nan(measured[[chosen]]))
 }

@@ -13,8 +13,11 @@
 #' @param weak For a solution: what happens to items without a salient loading: the same choice.
 #' @return An object of class `scale_set` ([softsieve-result]); `values$scales` is a tibble with one
 #'   row for each item of a scale: `scale`, `item`, `wording`, `reversed` (was it turned round by
-#'   its key?), and `values$key` is how the answers behind them were keyed (as in
-#'   [softsieve-factor-solution]), or `NULL`.
+#'   its key?), `values$key` is how the answers behind them were keyed (as in
+#'   [softsieve-factor-solution]), or `NULL`, and `values$precision` what scores of new people rest
+#'   on, of the people of the questionnaire or solution (tibble: `scale`, `people`, `sd` and `sem`
+#'   of the mean of its items, `reliability`, and the `coefficient` that it is; `NULL` of a list, of
+#'   counts and of a matrix).
 #' @section Errors: `softsieve_error_scales` (no names, an item in two scales, no scale at all),
 #'   `softsieve_error_class`.
 #' @section Findings: `weak_items_left_out`, `crossing_items_left_out`, `loads_negatively` (an item
@@ -38,12 +41,14 @@ form_scales <- function(
   if (is_result(x, "softsieve_scale_set")) return(x)
   if (is_result(x, "factor_solution")) {
     formed <- scales_of_solution(x, salient, crossing, weak, call, match.call())
+    formed <- with_precision(formed, x$values$item_correlations, call)
     formed$settings <- c(formed$settings, list(salient = salient, crossing = crossing, weak = weak))
     return(formed)
   }
   if (is_questionnaire(x)) {
     scales <- scales_of_codebook(x$values$items)
-    return(new_scale_set(scales, "codebook", NULL, x$source, call, match.call(), key_of(x)))
+    formed <- new_scale_set(scales, "codebook", NULL, x$source, call, match.call(), key_of(x))
+    return(with_precision(formed, x, call))
   }
   new_scale_set(scales_of_list(x, call), "given", NULL, NULL, call, match.call())
 }
@@ -152,4 +157,12 @@ glance.softsieve_scale_set <- function(x, ...) {
   check_dots_empty(...)
   s <- x$values$scales
   tibble::tibble(scales = length(unique(s$scale)), items = nrow(s), by = x$settings$by)
+}
+
+# With what is known of the scales' scores from the people behind them.
+with_precision <- function(formed, data, call) {
+  parts <- unclass(formed)
+  answers <- if (is_questionnaire(data)) data else data$values$questionnaire
+  if (!is.null(answers)) parts$values$precision <- precision_of_scales(formed, answers, call)
+  structure(parts, class = oldClass(formed))
 }

@@ -22,6 +22,7 @@ reliability_values <- function(given, parts, whole, drawn, wished, level) {
     items = items,
     assumptions = assumptions,
     hierarchy = hierarchy_table(given, whole, drawn, level),
+    collapse = whole$collapse,
     pairs = pairs_table(given, parts),
     total = total_of(given, parts),
     halves = halves_table(parts),

@@ -88,7 +88,7 @@ LANGUAGE_DE <- spec(
     correlations = "Zusammenh\u00e4nge der Items: {kind} {cite}.",
     factorability = paste(
       "Ob sich die Items faktorisieren lassen, wurde am Ma\u00df der Stichprobeneignung (Kaiser &",
-      "Rice, 1974) und am Sph\u00e4rizit\u00e4tstest (Bartlett, 1951) beurteilt."
+      "Rice, 1974) und am Sph\u00e4rizit\u00e4tstest {cite} beurteilt."
     ),
     number_parallel = paste(
       "Die Zahl der {factors} wurde durch Parallelanalyse bestimmt (Horn, 1965): Eigenwerte",
@@ -100,8 +100,18 @@ LANGUAGE_DE <- spec(
     ),
     number_rule = "Die Zahl der {factors} wurde nach dieser Regel bestimmt: {rule} {cite}.",
     number_probable = paste(
-      "Die Zahl der {factors} war die wahrscheinlichste nach Netzen, die an simulierten Daten",
-      "trainiert wurden (Goretzko & Buhner, 2020)."
+      "Die Zahl der {factors} war die wahrscheinlichste nach Netzen, die an simulierten Daten mit",
+      "bekannter Zahl trainiert wurden (Goretzko & Buhner, 2020), da die Parallelanalyse (Horn,",
+      "1965; {replicates} Datens\u00e4tze mit {chance}), die daneben stand, von den sp\u00e4teren",
+      "korrelierter Faktoren zu viel verlangt."
+    ),
+    number_sequential_rule = paste(
+      "Die Zahl der {factors} war die der schrittweisen Parallelanalyse (Green et al., 2012),",
+      "neben der einfachen (Horn, 1965; {replicates} Datens\u00e4tze mit {chance})."
+    ),
+    number_discounted = paste(
+      "Weitere Faktoren, die aus der Formulierung von Items, ihrer Nachbarschaft im Fragebogen",
+      "oder nur zwei Items bestehen ({items}), z\u00e4hlten nicht mit."
     ),
     number_given = paste(
       "Die Zahl der {factors} wurde auf {number} festgelegt{why}; daneben stand eine",
@@ -133,6 +143,9 @@ LANGUAGE_DE <- spec(
     software = paste(
       "Alles wurde mit softsieve {version} unter R {r} berechnet; der Startwert der Zufallszahlen",
       "war {seed}."
+    ),
+    adequacy_alone = paste(
+      "Die Stichprobeneignung war {adequacy} (Items von {least} bis {most})."
     ),
     adequacy = paste(
       "Die Stichprobeneignung war {adequacy} (Items von {least} bis {most}); der",

@@ -41,7 +41,7 @@ LANGUAGE_EN <- spec(
     correlations = "The items were related by {kind} {cite}.",
     factorability = paste(
       "Whether the items can be factored was judged by the measure of sampling adequacy (Kaiser &",
-      "Rice, 1974) and by the test of sphericity (Bartlett, 1951)."
+      "Rice, 1974) and by the test of sphericity {cite}."
     ),
     number_parallel = paste(
       "The number of {factors} was chosen by parallel analysis (Horn, 1965): eigenvalues of",
@@ -51,7 +51,17 @@ LANGUAGE_EN <- spec(
     number_rule = "The number of {factors} was chosen by this rule: {rule} {cite}.",
     number_probable = paste(
       "The number of {factors} was the most probable one by networks trained on simulated data",
-      "(Goretzko & Buhner, 2020)."
+      "with a known number (Goretzko & Buhner, 2020), as parallel analysis (Horn, 1965;",
+      "{replicates} sets of {chance}), which stood beside it, asks too much of the later of",
+      "correlated factors."
+    ),
+    number_sequential_rule = paste(
+      "The number of {factors} was that of sequential parallel analysis (Green et al., 2012),",
+      "beside plain parallel analysis (Horn, 1965; {replicates} sets of {chance})."
+    ),
+    number_discounted = paste(
+      "Further factors made of the wording of items, of neighbours in the questionnaire or of two",
+      "items ({items}) were not counted."
     ),
     number_given = paste(
       "The number of {factors} was set to {number}{why}; parallel analysis (Horn, 1965) with",
@@ -76,6 +86,7 @@ LANGUAGE_EN <- spec(
     scores = "People were scored by {method} {cite} on the {factors}, and on scales by {scales}.",
     further = "Further settings, as the study file calls them: {settings}.",
     software = "All of it was computed with softsieve {version} under R {r}; the seed was {seed}.",
+    adequacy_alone = "Sampling adequacy was {adequacy} (items from {least} to {most}).",
     adequacy = paste(
       "Sampling adequacy was {adequacy} (items from {least} to {most}); the test of sphericity",
       "gave chi-square = {chi} (df = {df}), {p}."

@@ -5,14 +5,17 @@ results_prose <- function(study, tongue) {
   f <- v$factorability$values
   one <- function(name, ...) sentence(tongue, name, ...)
   unit <- function(x, digits = 2L) in_unit(tongue, x, digits)
-  p <- if (f$sphericity$p < 0.001) {
+  tested <- !is.na(f$sphericity$p)
+  p <- if (!tested) {
+    ""
+  } else if (f$sphericity$p < 0.001) {
     tongue$words[["p_small"]]
   } else {
     sentence(tongue, "p", p = unit(f$sphericity$p, 3L), from = tongue$words)
   }
   tidy_prose(c(
     one(
-      "adequacy",
+      if (tested) "adequacy" else "adequacy_alone",
       adequacy = unit(f$adequacy),
       least = unit(min(f$items$adequacy, na.rm = TRUE)),
       most = unit(max(f$items$adequacy, na.rm = TRUE)),
@@ -21,7 +24,7 @@ results_prose <- function(study, tongue) {
       p = p
     ),
     one("suggested", number = number_said(tongue, v$count$values$suggested, "factor")),
-    if (!is.null(v$count$values$probable) && !is.na(v$count$values$probable)) {
+    if (!is.null(v$count$values$probability) && !is.na(v$count$values$probability)) {
       one(
         "probable",
         number = v$count$values$probable,

@@ -22,7 +22,7 @@ methods_prose <- function(study, tongue) {
       kind = called(tongue, "kind", v$correlations$settings$kind),
       cite = cite("kind", v$correlations$settings$kind)
     ),
-    one("factorability"),
+    one("factorability", cite = sphericity_cite(study$values$factorability)),
     prose_of_number(study, tongue, factors),
     prose_of_sifting(study, tongue),
     prose_of_solving(study, tongue, factors),
@@ -71,8 +71,16 @@ prose_of_number <- function(study, tongue, factors) {
   s <- x$settings
   asked <- settings_in_force(study$settings)$factors$number
   one <- function(name, ...) sentence(tongue, name, factors = factors, ...)
-  if (identical(asked, "probable")) return(one("number_probable"))
   chance <- called(tongue, "chance", s$chance)
+  if (identical(asked, "probable")) {
+    v <- x$values
+    key <- if (length(v$outside)) "number_sequential_rule" else "number_probable"
+    off <- v$discounted[v$discounted$counts, ]
+    return(c(
+      one(key, replicates = s$replicates, chance = chance),
+      if (NROW(off)) one("number_discounted", items = paste(off$items, collapse = "; "))
+    ))
+  }
   if (is.numeric(asked)) {
     why <- Filter(function(d) !is.null(d$number) && !is.null(d$why), study$settings$decisions)
     why <- if (length(why)) sprintf(" (%s)", why[[length(why)]]$why) else ""
@@ -218,4 +226,11 @@ prose_of_decisions <- function(study, tongue) {
     }, ""),
     if (length(said)) sentence(tongue, "decided_other", decisions = paste(said, collapse = "; "))
   )
+}
+
+# The paper of the test of sphericity that was used.
+sphericity_cite <- function(x) {
+  if (identical(x$values$sphericity$form, "bartlett")) return("(Bartlett, 1951)")
+  if (identical(x$values$sphericity$form, "adjusted")) return("(Satorra & Bentler, 1994)")
+  "(Pitman, 1937)"
 }

@@ -30,18 +30,20 @@ SECTION_SHORT <- spec(name = "short", label = "In short", order = 1, make = func
 
 factorability_line <- function(x) {
   sprintf(
-    "Sampling adequacy is %s (good from %s); Bartlett's test of sphericity: %s.",
+    "Sampling adequacy is %s (%s). %s.",
     format_unit(x$values$adequacy),
-    format_unit(x$settings$good),
-    format_p(x$values$sphericity$p)
+    adequacy_word(x$values$adequacy),
+    say_sphericity(x$values$sphericity)
   )
 }
 
 extracted_line <- function(count, solution) {
   extracted <- ncol(solution$values$loadings)
   sprintf(
-    "Parallel analysis suggests %s; %s extracted, explaining %s of the variance.",
+    "Parallel analysis suggests %s, %s %s; %s extracted, explaining %s of the variance.",
     count_of(count$values$suggested, "factor"),
+    count$values$taken_by,
+    if (count$values$taken == 1L) "is 1" else paste("is", count$values$taken),
     if (extracted == 1L) "1 was" else paste(extracted, "were"),
     format_share(sum(solution$values$variance$share))
   )
@@ -161,28 +163,19 @@ SECTION_FACTORABILITY <- spec(
     s <- f$settings
     c(
       verdict(sprintf(
-        "Sampling adequacy is %s; Bartlett's chi-square = %s, df = %d, %s.",
+        "Sampling adequacy is %s. %s.",
         format_unit(x$adequacy),
-        format_number(x$sphericity$statistic, 1L),
-        x$sphericity$df,
-        format_p(x$sphericity$p)
+        say_sphericity(x$sphericity)
       )),
       say(sprintf(
         paste(
           "Adequacy is near 1 when what two items share they share with the others too.",
-          "Items below %s should not be factored, from %s it is acceptable, from %s good:",
-          "%s. The test used n = %s%s."
+          "Items below %s should not be factored; %s:",
+          "%s."
         ),
         format_unit(s$least),
-        format_unit(s$acceptable),
-        format_unit(s$good),
-        cutoff_source("adequacy_least"),
-        format_count(x$n),
-        if (s$missing == "pairwise") {
-          ", the smallest number of people behind any pair of items"
-        } else {
-          ""
-        }
+        adequacy_ladder(),
+        cutoff_source("adequacy_least")
       )),
       show_figure(f),
       show_table(f, "items")

@@ -24,11 +24,17 @@ plan_chance <- function(x, chance, basis, seed, threads, call, ...) {
   )
 }
 
+# Ordered categories of more people are compared with what the normal draws make of them, which then
+# comes to the same (bench/chance.R) and does not cost more with more people.
+PEOPLE_WITH_CATEGORIES <- 2000L
+
 # As asked, where it can be had; else ordered categories are compared with ordered categories, and
 # everything else with normal answers.
 settle_chance <- function(kind, correlations, x, call) {
   if (is.null(kind)) {
-    return(if (kind_is(correlations$settings$kind, "ordinal")) "ordinal" else "normal")
+    categories <- kind_is(correlations$settings$kind, "ordinal") &&
+      correlations$values$n <= PEOPLE_WITH_CATEGORIES
+    return(if (categories) "ordinal" else "normal")
   }
   kind <- check_choice(kind, "chance", names_of("chance"), call = call)
   refused <- spec_of("chance", kind)$refuses(correlations, x)
@@ -45,13 +51,67 @@ CHANCE_NORMAL <- spec(
   reference = "Bartlett (1933)",
   refuses = function(correlations, x) NULL,
   draw = function(correlations, basis, seed, threads) {
-    n <- as.integer(correlations$values$n)
-    p <- ncol(correlations$values$correlations)
+    v <- correlations$values
+    # cut variables tell less of their correlation than whole ones
+    told <- if (is.null(v$thresholds)) 1 else core_mean_information(v$thresholds)
+    n <- max(2L, as.integer(floor(v$n * told)))
+    p <- ncol(v$correlations)
+    unlike <- if (basis == "components") unlike_chance(correlations)
     function(first, count, progress, root = matrix(0, 0L, 0L)) {
+      if (!is.null(unlike) && !length(root)) {
+        return(cpp_unlike_eigenvalues(
+          unlike$n, p, unlike$error, unlike$further, unlike$parts, unlike$scales,
+          first, count, seed, threads, progress
+        ))
+      }
       cpp_sample_eigenvalues(n, p, root, basis, first, count, seed, threads, progress)
     }
   }
 )
+
+# How correlations of unrelated items vary unlike those of n whole normal variables that all
+# answered; NULL where they do not.
+#
+# Pairwise deletion gives each an error of its own: with n_i people behind an item and n_ij behind a
+# pair they have variance 1 / n_ij, but three of them vary together as those of root(n_i n_ij)
+# people do (harmonic means). So many are drawn, and the rest of the variance is added.
+#
+# A polychoric correlation is, to the first order, that of the items' normal scores over the root of
+# what both items' categories tell: it lies further from 0, the more so the fewer and the more
+# unequal the answers.
+#
+# Weights and clusters make a few people or places count for much, and the largest eigenvalue with
+# them, by more than as many fewer people would: parts are drawn that count unlike.
+unlike_chance <- function(correlations) {
+  v <- correlations$values
+  gaps <- correlations$settings$missing == "pairwise" && !all_answered(correlations)
+  parts <- parts_of_people(correlations)
+  if (!gaps && is.null(v$thresholds) && is.null(parts)) return(NULL)
+  n <- v$n
+  error <- matrix(0, 0L, 0L)
+  if (gaps) {
+    harmonic <- function(x) length(x) / sum(1 / x)
+    off <- upper.tri(v$n_pair)
+    ratio <- n / harmonic(v$n_pair[off]) # what weights and clusters leave
+    n <- floor(ratio * sqrt(harmonic(diag(v$n_pair)) * harmonic(v$n_pair[off])))
+    error <- unname(sqrt(pmax(1 / (ratio * v$n_pair) - 1 / n, 0)))
+  }
+  told <- vapply(v$thresholds, core_threshold_information, 0)
+  people <- integer()
+  scales <- matrix(0, 0L, 0L)
+  if (!is.null(parts)) {
+    scales <- parts$scales
+    alone <- sum(parts$people * colMeans(scales))^2 / sum(parts$people * colMeans(scales^2))
+    people <- as.integer(pmax(1, round(parts$people * n / alone)))
+  }
+  list(
+    n = as.integer(max(n, 2)),
+    error = error,
+    further = as.numeric(1 / sqrt(told)),
+    parts = people,
+    scales = scales
+  )
+}
 
 CHANCE_RESAMPLED <- spec(
   name = "resampled",

@@ -19,13 +19,19 @@
 #'     of the observed common variance.
 #' @param chance What the chance data are:
 #'   * `"normal"`: unrelated normal items. No people are drawn (Bartlett's decomposition), so that
-#'     the cost does not grow with `n`;
+#'     the cost does not grow with `n`; polychoric and mixed correlations lie further from 0 by what
+#'     each item's categories leave untold; with weights people of about the same weight (24 parts),
+#'     and with clusters what is within and what is between them, are drawn apart and added up, as
+#'     a few who count for much raise the first eigenvalues (of the `"components"` basis, where
+#'     answers are at hand; else fewer people stand for it);
 #'   * `"resampled"`: each item's own answers, shuffled among those who answered it: category
 #'     shares, missing places and weights stay as they are; correlated as the observed answers were;
 #'   * `"ordinal"`: for polychoric and mixed correlations, n people who answer each category as
 #'     often as its share, correlated by the same method; continuous items are normal.
 #'
-#'   `NULL` is `"ordinal"` for polychoric and mixed correlations and `"normal"` for all others.
+#'   `NULL` is `"ordinal"` for polychoric and mixed correlations of up to 2,000 people, and
+#'   `"normal"` for all others (of 24 items with two to four answers the levels of the two then
+#'   differ by .006 at most: `bench/chance.csv`).
 #' @param reference What an eigenvalue must exceed: `"upper"`, the upper percentile of the chance
 #'   eigenvalues of its rank, or `"mean"`, their mean. Both are shown.
 #' @param percentile The upper percentile, from 50 to 100 (the largest drawn).
@@ -245,7 +251,7 @@ step_by_step <- function(plan, observed, settings, replicates, doubtful, limit_o
 # Loadings of k factors by minimum residuals: no communality is above .995, so that there is a
 # population that has them.
 kept_loadings <- function(r, k) {
-  searches <- if (ncol(r) > 60L) 5L else 20L # (one takes as the cube of the items)
+  searches <- if (ncol(r) > 40L) 5L else 20L # (one takes as the cube of the items)
   cpp_search_uniquenesses(r, k, "minres", 0.005, 2L, TRUE, searches, 1e-6, 200L)$loadings
 }
 

@@ -12,7 +12,7 @@ RULE_HULL <- spec(
     tried <- e$fits[e$fits$factors <= max(e$parallel$values$suggested + 1L, 2L) & e$fits$df > 0, ]
     # CFI is cut off at 1, and has no bend where the fit is perfect: the share of misfit taken away
     # has
-    fit <- 1 - tried$chi_square / tried$chi_square[1L]
+    fit <- 1 - tried$discrepancy / tried$discrepancy[1L]
     found <- core_hull(fit, tried$df)
     table <- tibble::tibble(
       factors = tried$factors,
@@ -43,17 +43,15 @@ RULE_HULL <- spec(
 
 RULE_LIKELIHOOD <- spec(
   name = "likelihood_ratio",
-  label = "sequential likelihood ratio",
+  label = "sequential test of fit",
   order = 10,
   reference = "Lawley (1940)",
-  pearson = TRUE,
-  misleads = paste(
-    "Too many factors with many people or answers that are not normal: it asks for a",
-    "model that holds exactly."
-  ),
+  pearson = FALSE,
+  misleads = "Too many factors with many people: it asks for a model that holds exactly.",
   judge = function(e) {
     if (!is.null(refused <- needs_fits(e))) return(refused)
-    fits <- e$fits[c("factors", "df", "chi_square", "corrected", "p")]
+    fits <- e$fits[c("factors", "df", "chi_square", "p")]
+    if (all(is.na(fits$p))) return(silent_rule(no_test_here(e)))
     first_that(
       fits,
       !is.na(fits$p) & fits$p > 0.05,
@@ -68,7 +66,7 @@ RULE_RMSEA <- spec(
   label = "RMSEA lower limit",
   order = 11,
   reference = "Preacher, Zhang, Kim & Mels (2013)",
-  pearson = TRUE,
+  pearson = FALSE,
   misleads = paste(
     "Too few factors when the factors left out are small: close fit is not exact fit.",
     "In small samples the limit is low whatever the number."
@@ -76,6 +74,7 @@ RULE_RMSEA <- spec(
   judge = function(e) {
     if (!is.null(refused <- needs_fits(e))) return(refused)
     fits <- e$fits[c("factors", "df", "rmsea", "rmsea_lower", "rmsea_upper")]
+    if (all(is.na(fits$rmsea_lower))) return(silent_rule(no_test_here(e)))
     first_that(
       fits,
       !is.na(fits$rmsea_lower) & fits$rmsea_lower < cutoff("rmsea_close"),
@@ -106,8 +105,10 @@ RULE_BIC <- spec(
     at <- which.min(e$fits$bic)
     list(
       suggested = e$fits$factors[at],
-      table = e$fits[c("factors", "df", "chi_square", "bic")],
+      table = e$fits[c("factors", "df", "discrepancy", "bic")],
       reason = sprintf("smallest: %s", format_number(e$fits$bic[at], 0L))
     )
   }
 )
+
+no_test_here <- function(e) sprintf("no test: %s", information_of(e$correlations)$why)

@@ -37,13 +37,35 @@ gather_retention_evidence <- function(correlations, parallel, settings) {
   found <- cpp_evidence(r, most, thorough = TRUE)
   e$partial_squares <- found$partial_squares
   e$partial_fourths <- found$partial_fourths
-  ladder <- as.data.frame(found$ladder)
-  fits <- tibble::as_tibble(core_ladder_fit(ladder$discrepancy, p, n))
-  fits$rmsr <- ladder$rmsr
-  fits$converged <- ladder$converged == 1
-  fits$proper <- ladder$proper == 1
-  e$fits <- fits
+  e$fits <- fits_of_ladder(as.data.frame(found$ladder), correlations, settings$threads)
   e
+}
+
+# The fit of 0, 1, ... factors: the likelihood's discrepancy F, BIC (n - 1) F - df ln n (Raftery
+# 1995), and the measures of fit_of_factors(), NA where there is no test.
+fits_of_ladder <- function(ladder, correlations, threads) {
+  k <- seq_len(nrow(ladder)) - 1L
+  n <- correlations$values$n
+  df <- core_degrees_of_freedom(ncol(correlations$values$correlations), k)
+  measured <- lapply(k, function(factors) {
+    found <- fit_of_factors(correlations, factors, threads)$measures
+    tibble::new_tibble(
+      found[c("chi_square", "p", "rmsea", "rmsea_lower", "rmsea_upper", "cfi")],
+      nrow = 1L
+    )
+  })
+  measured <- stack_rows(measured)
+  tibble::tibble(
+    factors = k,
+    df = df,
+    discrepancy = ladder$discrepancy,
+    measured[setdiff(names(measured), "cfi")],
+    bic = (n - 1) * ladder$discrepancy - df * log(n),
+    cfi = measured$cfi,
+    rmsr = ladder$rmsr,
+    converged = ladder$converged == 1,
+    proper = ladder$proper == 1
+  )
 }
 
 # Every rule asked, in a table and with its evidence. A rule that needs the inverse of a singular

@@ -1,9 +1,12 @@
 # The verdict: how probable each number is, where parallel analysis stands, and what to do when the
 # two disagree. Words for the result; faces only lay them out.
 
-reach_verdict <- function(e, rules, weighed, plausible, pearson) {
+reach_verdict <- function(e, rules, weighed, plausible, pearson, taken) {
   k <- as.integer(e$parallel$values$suggested)
   v <- list(
+    taken = taken$k,
+    taken_by = taken$by,
+    discounted = taken$discounted,
     suggested = k,
     probable = k,
     probability = NA_real_,
@@ -17,21 +20,22 @@ reach_verdict <- function(e, rules, weighed, plausible, pearson) {
     trusted <- trusted_numbers(k, rules)
     v$plausible <- range(trusted)
     other <- if (!is.null(pearson)) c(pearson$suggested, pearson$probable)
-    v$compare <- sort(unique(c(trusted, other)))
+    v$compare <- sort(unique(c(taken$k, trusted, other)))
     if (length(v$compare) == 1L && k > 0L) v$compare <- c(k - 1L, k, k + 1L)
   } else {
     p <- weighed$probabilities$probability
     v$probable <- which.max(p) - 1L
     v$probability <- max(p)
-    v$agree <- v$probable == k
+    v$agree <- taken$k == k
     v$plausible <- core_plausible_range(p, mass_for(plausible, retention_model()$coverage))
-    v$compare <- sort(unique(c(k, v$probable, which(p >= cutoff("number_compare")) - 1L)))
-    if (!v$agree) v$disputed <- max(k, v$probable)
+    v$compare <- sort(unique(c(k, taken$k, v$probable, which(p >= cutoff("number_compare")) - 1L)))
+    if (!v$agree) v$disputed <- min(k + 1L, max(k, taken$k))
   }
   # a solution can be looked at where there is a factor, and degrees of freedom are left
   v$compare <- v$compare[v$compare > 0L & v$compare <= core_most_factors(e$p)]
   v$sentences <- c(
     verdict_sentence(v, weighed$probabilities),
+    discounted_sentences(v, taken),
     parallel_sentence(v, e),
     pearson_sentence(pearson),
     compare_sentence(v)
@@ -67,19 +71,22 @@ pearson_sentence <- function(pearson) {
   )
 }
 
-# What has proved best leads; where it does not apply, parallel analysis.
+# What is taken leads, with parallel analysis's number beside it.
 verdict_sentence <- function(v, probabilities) {
+  beside <- sprintf("parallel analysis suggests %d", v$suggested)
+  number <- count_of(v$taken, "factor")
   if (length(v$outside)) {
     return(sprintf(
-      "Parallel analysis suggests %s. The probabilities do not apply here: %s.",
-      count_of(v$suggested, "factor"),
+      "Taken: %s, by %s; %s. The probabilities do not apply here: %s.",
+      number,
+      v$taken_by,
+      beside,
       join_words(v$outside)
     ))
   }
   second <- probabilities[order(-probabilities$probability), ][2L, ]
-  sprintf(
-    "%s most probable (%s%s).",
-    if (v$probable == 1L) "1 factor is" else sprintf("%d factors are", v$probable),
+  most <- sprintf(
+    "%s%s",
     format_probability(v$probability),
     if (second$probability >= 0.05) {
       sprintf("; next %d, %s", second$factors, format_probability(second$probability))
@@ -87,14 +94,54 @@ verdict_sentence <- function(v, probabilities) {
       ""
     }
   )
+  if (v$taken == v$probable) {
+    return(sprintf("Taken: %s, the most probable number (%s); %s.", number, most, beside))
+  }
+  sprintf(
+    "Taken: %s, the most probable number (%d, %s) less what is no topic; %s.",
+    number,
+    v$probable,
+    most,
+    beside
+  )
+}
+
+# What further factors are made of.
+discounted_sentences <- function(v, taken) {
+  if (is.null(v$discounted)) return(character())
+  c(
+    v$discounted$text,
+    if (any(v$discounted$counts) && !is.na(taken$probability)) {
+      sprintf(
+        "With that, %s: %s.",
+        count_of(v$taken, "factor"),
+        format_probability(taken$probability)
+      )
+    }
+  )
+}
+
+# Parallel analysis's row says which of its forms sees more here.
+say_what_sees_better <- function(rules, taken) {
+  own <- rules$rule == "parallel"
+  if (taken <= rules$suggested[own]) return(rules)
+  forms <- rules[rules$rule %in% c("sequential", "next_eigenvalue"), ]
+  more <- forms[which(forms$suggested > rules$suggested[own]), ]
+  if (!nrow(more)) return(rules)
+  rules$reason[own] <- sprintf(
+    "%s; blind after strong or correlated factors: %s",
+    rules$reason[own],
+    join_words(sprintf("%s sees %d", more$label, more$suggested))
+  )
+  rules
 }
 
 # Where parallel analysis stands; over which eigenvalue they disagree, and why.
 parallel_sentence <- function(v, e) {
   if (length(v$outside)) return(character())
-  if (v$agree) return("Parallel analysis suggests the same number.")
+  if (v$agree) return(character())
   at <- e$parallel$values$eigenvalues[v$disputed, ]
-  why <- if (v$probable > v$suggested) {
+  why <- if (v$taken > v$suggested) {
     "Chance levels from unrelated items can be too high after strong factors; the fit gains by more"
   } else {
     "What it stands for may be small: items that share a little more, or a departure from the model"
@@ -151,12 +198,20 @@ find_in_count <- function(values, rules) {
     if (!values$agree) {
       new_finding(
         "numbers_disagree",
-        values$sentences[2L],
+        grep("^Parallel analysis suggests", values$sentences, value = TRUE)[1L],
         value = values$probable,
         limit = values$suggested
       )
     },
-    if (isTRUE(values$probability < cutoff("number_unsure"))) {
+    if (!is.null(values$discounted)) {
+      new_finding(
+        "factor_without_topic",
+        values$discounted$text,
+        value = values$discounted$factors,
+        severity = ifelse(values$discounted$counts, "note", "caution")
+      )
+    },
+    if (isTRUE(values$probability < cutoff("number_unsure") && values$taken == values$probable)) {
       new_finding(
         "number_unsure",
         format_probability(values$probability),

@@ -153,7 +153,10 @@ rotate_factors <- function(
     search,
     rotation,
     c(asked, how["oblique"], if (!is.null(search)) searched),
-    find_in_rotation(found$shown, search, found$turned$correlations, optimum),
+    bind_findings(
+      find_in_rotation(found$shown, search, found$turned$correlations, optimum),
+      find_wording_left(solution, found$turned)
+    ),
     match.call()
   )
 }

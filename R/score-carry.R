@@ -14,6 +14,12 @@
 #'   itself).
 #' @param data Answers ([questionnaire()] or data frame) to check predictions on; left out, those
 #'   of the solution. People with gaps in items that count are passed over.
+#' @param replicates How many times the people are drawn again, from 20 on, for errors that know
+#'   that the weights of scores come from a sample too (solution, scores and fit are made anew of
+#'   each draw): with `x` a solution that has its answers, an `lm` or `glm` on the scores that
+#'   `score_respondents(x, answers)` gives by itself, and at most 5,000 people. 0, and in all other
+#'   cases: the fit's covariances carried back, with a finding that errors take the weights as
+#'   known.
 #' @return An object of class `carried_back` ([softsieve-result]). `values` holds `table` (tibble,
 #'   one row for `"(Intercept)"`, each item and each other predictor: `term`, `wording`, `reversed`,
 #'   `standardised` and `standardised_error` (of keyed answers in standard deviations), `raw` and
@@ -29,8 +35,9 @@
 #'   k numbers carry are not free of each other, and none of them is a test of its item.
 #' @section Errors: `softsieve_error_fit` (no scores among the terms, scores within other terms,
 #'   coefficients that are not determined), `softsieve_error_class`.
-#' @section Findings: `not_checked`, `predictions_differ`, `other_scores_in_fit`, and those that
-#'   travel with `x`.
+#' @inheritParams parallel_analysis
+#' @section Findings: `weights_as_known`, `not_checked`, `predictions_differ`,
+#'   `other_scores_in_fit`, and those that travel with `x`.
 #' @references Massy, W. F. (1965). Principal components regression in exploratory statistical
 #'   research. *Journal of the American Statistical Association*, 60, 234-256.
 #' @family scores
@@ -54,8 +61,12 @@
 #' # what each item is worth
 #' carry_back(fewer, scored, motives)
 #' @export
-carry_back <- function(fit, x, data = NULL) {
+carry_back <- function(fit, x, data = NULL, replicates = 100L, seed = NULL, threads = NULL) {
   call <- environment()
+  if (!identical(replicates, 0) && !identical(replicates, 0L)) {
+    replicates <- check_whole(replicates, "replicates", 20L, 1e5L)
+  }
+  seed <- settle_seed(seed)
   formula <- if (is_result(x, "score_formula")) x else in_name_of(call, score_formula(x))
   v <- formula$values
   scores <- colnames(v$weights)
@@ -82,12 +93,21 @@ carry_back <- function(fit, x, data = NULL) {
     raw = as.numeric(as_given %*% estimates),
     raw_error = errors(as_given)
   )
+  drawn <- if (replicates > 0 && !is.null(given$covariances)) {
+    carried_draws(fit, x, given, replicates, seed, settle_threads(threads))
+  }
+  covariances <- if (!is.null(given$covariances)) as_given %*% given$covariances %*% t(as_given)
+  if (!is.null(drawn$raw)) {
+    covariances <- stats::cov(t(drawn$raw))
+    table$raw_error <- unname(sqrt(diag(covariances)))
+    table$standardised_error <- unname(apply(drawn$standardised, 1L, stats::sd))
+  }
   check <- check_carried(fit, x, formula, data, estimates, table, call)
   new_result(
     "carried_back",
     list(
       table = table,
-      covariances = if (!is.null(given$covariances)) as_given %*% given$covariances %*% t(as_given),
+      covariances = covariances,
       scores = tibble::tibble(
         score = given$terms,
         estimate = unname(estimates),
@@ -96,11 +116,22 @@ carry_back <- function(fit, x, data = NULL) {
       scores_used = sum(given$terms %in% scores),
       check = check$table
     ),
-    c(formula$settings, list(fit = class(fit)[1L])),
-    bind_findings(findings_that_travel(formula$findings), check$findings),
+    c(formula$settings, list(fit = class(fit)[1L], replicates = NCOL(drawn$raw), seed = seed)),
+    bind_findings(
+      findings_that_travel(formula$findings),
+      check$findings,
+      find_weights_known(given, drawn)
+    ),
     formula$source,
     match.call()
   )
+}
+
+# Errors that take the weights for known are too small.
+find_weights_known <- function(given, drawn) {
+  if (is.null(given$covariances) || !is.null(drawn$raw)) return(NULL)
+  why <- if (is.null(drawn)) "no replicates were asked for" else drawn$why
+  new_finding("weights_as_known", why)
 }
 
 # Terms of the fit, their estimates and covariances: the intercept first (0 where there is none).
@@ -156,21 +187,6 @@ coefficients_of <- function(fit, scores, call) {
 # The names in a term; a name that is no syntax stands for itself.
 words_in <- function(term) {
   tryCatch(all.vars(str2lang(term)), error = function(e) term)
-}
-
-# What makes coefficients of the intercept, the items and other predictors out of the fit's `terms`.
-carry_matrix <- function(weights, constant, terms) {
-  items <- rownames(weights)
-  scores <- colnames(weights)
-  other <- setdiff(terms, c("(Intercept)", scores))
-  a <- matrix(0, 1L + length(items) + length(other), length(terms))
-  dimnames(a) <- list(c("(Intercept)", items, other), terms)
-  here <- intersect(scores, terms)
-  a["(Intercept)", "(Intercept)"] <- 1
-  a["(Intercept)", here] <- constant[match(here, scores)]
-  a[1L + seq_along(items), here] <- weights[, here]
-  for (one in other) a[1L + length(items) + match(one, other), one] <- 1
-  a
 }
 
 # Predictions may differ by rounding alone.

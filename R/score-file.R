@@ -60,6 +60,7 @@ without_people <- function(x) {
     r <- unclass(parts$values$item_correlations)
     r["call"] <- list(NULL)
     r$values["questionnaire"] <- list(NULL)
+    r$values[c("part_of", "cluster")] <- NULL
     parts$values$item_correlations <- structure(r, class = oldClass(x$values$item_correlations))
   }
   parts$values["trail"] <- NULL

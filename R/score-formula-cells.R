@@ -75,7 +75,8 @@ cell_value <- function(cell, item, formula, data, otherwise) {
   if (holds_words(data, item)) {
     labels <- codes$labels[!codes$labels %in% codes$missing]
     for (i in rev(seq_along(labels))) {
-      text <- gsub("\"", "\"\"", names(labels)[i], fixed = TRUE)
+      # (TRIM() leaves one of several blanks within)
+      text <- gsub("\"", "\"\"", gsub(" +", " ", names(labels)[i]), fixed = TRUE)
       words <- sprintf("IF(TRIM(%s)=\"%s\",%s,%s)", cell, text, exactly(labels[[i]]), words)
     }
   }

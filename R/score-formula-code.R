@@ -57,9 +57,15 @@ exactly <- function(x, e = FALSE) {
 codes_of_item <- function(formula, item) {
   key <- formula$values$key
   row <- if (is.null(key)) NA else match(item, key$item)
-  if (is.na(row)) return(list(missing = numeric(), labels = NULL))
+  if (is.na(row)) return(list(missing = numeric(), labels = NULL, possible = numeric()))
   missing <- if (is.null(key$missing_codes)) numeric() else key$missing_codes[[row]]
-  list(missing = as.numeric(missing), labels = key$labels[[row]])
+  ends <- c(key$lowest[row], key$highest[row])
+  whole <- checkmate::test_integerish(ends, any.missing = FALSE) && diff(ends) <= 100
+  list(
+    missing = as.numeric(missing),
+    labels = key$labels[[row]],
+    possible = if (whole) seq(ends[1L], ends[2L]) else numeric()
+  )
 }
 
 # The terms of one score: item, weight, and where gaps are passed over `sign` and `turned`: the

@@ -15,17 +15,19 @@ write_r_formula <- function(formula) {
   lines <- c(
     "# Scores of people; `answers` is a data frame of answers as they were given.",
     "score_people <- function(answers) {",
-    "  number <- function(x, labels = NULL, missing = NULL) {",
+    "  number <- function(x, labels = NULL, codes = NULL, missing = NULL) {",
     "    text <- tolower(trimws(as.character(x)))",
     "    found <- suppressWarnings(as.numeric(text))",
-    "    at <- match(text, tolower(names(labels)))",
-    "    found[!is.na(at)] <- unname(labels)[at[!is.na(at)]]",
+    "    at <- match(text, tolower(labels))",
+    "    found[!is.na(at)] <- codes[at[!is.na(at)]]",
     "    found[found %in% missing] <- NA",
     "    found",
     "  }",
+    sprintf("  items <- %s", r_vector(quote_r(items))),
     r_call("x <- cbind", vapply(items, function(item) r_item(formula, item), "")),
-    r_call("weights <- rbind", paste(quote_r(items), "=", weights)),
-    sprintf("  colnames(weights) <- %s", r_vector(quote_r(colnames(v$weights)))),
+    r_call("weights <- rbind", weights),
+    "  colnames(x) <- items",
+    sprintf("  dimnames(weights) <- list(items, %s)", r_vector(quote_r(colnames(v$weights)))),
     "  counts <- weights != 0",
     if (is.null(v$least)) r_complete(v) else r_partial(v),
     "  as.data.frame(scores, optional = TRUE)",
@@ -34,7 +36,8 @@ write_r_formula <- function(formula) {
   paste0(paste(lines, collapse = "\n"), "\n")
 }
 
-quote_r <- function(x) encodeString(enc2utf8(x), quote = "\"")
+# (names of arguments may mean something to cbind() and c(): there are none)
+quote_r <- function(x) if (length(x)) encodeString(enc2utf8(x), quote = "\"") else character()
 r_vector <- function(x) sprintf("c(%s)", paste(x, collapse = ", "))
 
 # A call with one argument a line.
@@ -45,13 +48,17 @@ r_call <- function(head, arguments) {
 
 r_item <- function(formula, item) {
   codes <- codes_of_item(formula, item)
-  labels <- paste(quote_r(names(codes$labels)), "=", exactly(unname(codes$labels)))
   arguments <- c(
     sprintf("answers[[%s]]", quote_r(item)),
-    if (length(codes$labels)) paste("labels =", r_vector(labels)),
+    if (length(codes$labels)) {
+      c(
+        paste("labels =", r_vector(quote_r(names(codes$labels)))),
+        paste("codes =", r_vector(exactly(unname(codes$labels))))
+      )
+    },
     if (length(codes$missing)) paste("missing =", r_vector(exactly(codes$missing)))
   )
-  sprintf("%s = number(%s)", quote_r(item), paste(arguments, collapse = ", "))
+  sprintf("number(%s)", paste(arguments, collapse = ", "))
 }
 
 # Scores of people who answered all items that count.

@@ -54,17 +54,34 @@ partial_sql <- function(terms, values) {
 sql_value <- function(formula, data, from, item) {
   codes <- codes_of_item(formula, item)
   column <- paste0(from, ".", quote_sql(item))
-  if (!holds_words(data, item)) {
+  labels <- codes$labels[!codes$labels %in% codes$missing]
+  unseen <- is.null(data) && any(names(labels) != exactly(labels))
+  if (!unseen && !holds_words(data, item)) {
     for (code in codes$missing) column <- sprintf("NULLIF(%s, %s)", column, exactly(code))
     return(column)
   }
-  labels <- codes$labels[!codes$labels %in% codes$missing]
-  # numbers may stand among words
-  words <- c(names(labels), exactly(unname(labels)))
-  found <- sprintf(
-    "WHEN '%s' THEN %s",
-    gsub("'", "''", tolower(words), fixed = TRUE),
-    exactly(rep(unname(labels), 2L))
-  )
-  sprintf("CASE LOWER(TRIM(%s)) %s END", column, paste(found, collapse = " "))
+  text <- if (unseen) sprintf("CAST(%s AS VARCHAR(1000))", column) else column
+  found <- sql_words(labels, setdiff(codes$possible, codes$missing))
+  sprintf("CASE LOWER(TRIM(%s)) %s END", text, paste(found, collapse = " "))
+}
+
+# Labels and, as numbers may stand among words, the numbers. Some databases know no capitals beyond
+# A to Z: there, such a letter is looked for as a capital, too.
+sql_words <- function(labels, possible) {
+  spelt <- lapply(names(labels), capitals_beyond)
+  number <- exactly(union(unname(labels), possible))
+  words <- c(unlist(spelt), number, paste0(number, ".0"))
+  to <- c(rep(exactly(unname(labels)), lengths(spelt)), number, number)
+  first <- !duplicated(words)
+  sprintf("WHEN '%s' THEN %s", gsub("'", "''", words[first], fixed = TRUE), to[first])
+}
+
+# A word in small letters; with its first letter, and with all letters, beyond ASCII as capitals.
+capitals_beyond <- function(word) {
+  word <- tolower(word)
+  letters <- strsplit(word, "")[[1L]]
+  far <- vapply(letters, utf8ToInt, 0L) > 127L
+  if (!any(far)) return(word)
+  all <- ifelse(far, toupper(letters), letters)
+  unique(c(word, paste(c(all[1L], letters[-1L]), collapse = ""), paste(all, collapse = "")))
 }

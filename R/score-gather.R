@@ -43,16 +43,15 @@ scoring_of_scales <- function(x, spec) {
 
 scoring_of_solution <- function(x, spec, call) {
   v <- x$values
-  model <- list(
-    correlations = v$correlations,
-    loadings = v$loadings,
-    structure = v$structure,
-    between = v$factor_correlations,
-    uniquenesses = v$items$uniqueness
-  )
+  model <- model_of_answers(x)
   check_can_be_had(spec, model, v$items$item, call)
-  determinacy <- determinacy_of(x)
-  model$told_by <- if (determinacy$by_model) reproduced_by(v) else v$correlations
+  determinacy <- core_determinacy(
+    model$correlations,
+    model$structure,
+    model$between,
+    model$reproduced
+  )
+  model$told_by <- if (determinacy$by_model) model$reproduced else model$correlations
   weights <- spec$weights(model)
   if (anyNA(weights)) {
     stop_not_to_be_had(spec, "The factors cannot be told apart by the items.", call)
@@ -65,7 +64,7 @@ scoring_of_solution <- function(x, spec, call) {
     weights = weights,
     model = model,
     by_model = determinacy$by_model,
-    determinacy = determinacy$values
+    determinacy = unname(determinacy$values)
   )
 }
 
@@ -75,16 +74,31 @@ reproduced_by <- function(v) {
   core_reproduced(v$loadings, v$factor_correlations, v$items$uniqueness)
 }
 
-# Determinacy of each factor, and whether the reproduced correlations had to be taken for it.
-determinacy_of <- function(solution) {
-  v <- solution$values
-  found <- core_determinacy(
-    v$correlations,
-    v$structure,
-    v$factor_correlations,
-    reproduced_by(v)
+# How the answers go together and with the factors: of polychoric and mixed correlations these are
+# those of what lies behind the answers, and the answers' own follow from their thresholds.
+model_of_answers <- function(x) {
+  v <- x$values
+  model <- list(
+    correlations = v$correlations,
+    loadings = v$loadings,
+    structure = v$structure,
+    between = v$factor_correlations,
+    uniquenesses = v$items$uniqueness,
+    reproduced = reproduced_by(v)
   )
-  list(values = unname(found$values), by_model = found$by_model)
+  behind <- v$item_correlations$values
+  if (is.null(behind$thresholds) || one_of_model(x$settings) == "component") return(model)
+  thresholds <- unname(behind$thresholds)
+  values <- unname(behind$category_values)
+  own <- core_answers_model(thresholds, values, model$correlations, model$structure)
+  fitted <- model$reproduced
+  diag(fitted) <- 1
+  model$correlations <- own$correlations
+  model$reproduced <- core_answers_model(thresholds, values, fitted, model$structure)$correlations
+  model$structure <- model$structure * own$kappa
+  model$loadings <- model$loadings * own$kappa
+  model$uniquenesses <- 1 - own$kappa^2 * (1 - model$uniquenesses)
+  model
 }
 
 # No uniqueness below this. (Correlations without an inverse have no factors: extraction refuses

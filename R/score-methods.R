@@ -5,6 +5,7 @@
 #   needs     what there must be: "uniquenesses" above 0 (or nothing)
 #   weights   function(model): weights of standardised answers, p x k (core-score.R says what a
 #             model holds); called anew for every pattern of gaps
+#   unbiased  does the score of somebody vary about their factor? Then its limits do too
 #   rebuilds  are the weights R^-1 S, so that the core can make them for many patterns at once?
 #
 # and of scales, in the place of the last three,
@@ -27,6 +28,7 @@ SCORE_REGRESSION <- spec(
   gaps = names(GAPS),
   needs = character(),
   weights = function(model) core_regression_weights(model),
+  unbiased = FALSE,
   rebuilds = TRUE
 )
 
@@ -39,6 +41,7 @@ SCORE_BARTLETT <- spec(
   gaps = names(GAPS),
   needs = "uniquenesses",
   weights = function(model) core_bartlett_weights(model),
+  unbiased = TRUE,
   rebuilds = FALSE
 )
 
@@ -51,6 +54,7 @@ SCORE_PRESERVING <- spec(
   gaps = names(GAPS),
   needs = character(),
   weights = function(model) core_preserving_weights(model),
+  unbiased = FALSE,
   rebuilds = FALSE
 )
 
@@ -63,6 +67,7 @@ SCORE_UNCORRELATED <- spec(
   gaps = names(GAPS),
   needs = "uniquenesses",
   weights = function(model) core_uncorrelated_weights(model),
+  unbiased = FALSE,
   rebuilds = FALSE
 )
 
@@ -74,6 +79,7 @@ SCORE_COMPONENT <- spec(
   gaps = names(GAPS),
   needs = character(),
   weights = function(model) core_regression_weights(model),
+  unbiased = FALSE,
   rebuilds = TRUE
 )
 

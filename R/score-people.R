@@ -11,10 +11,14 @@ score_people <- function(scoring, answers, least, errors, threads) {
     block <- one(scoring, answers[rows, , drop = FALSE], least, errors, threads)
     block$scores[!block$enough] <- NA_real_
     none <- is.na(block$scores)
-    if (errors) block$errors[none] <- NA_real_
+    if (errors) {
+      block$errors[none] <- NA_real_
+      if (!is.null(block$centres)) block$centres[none] <- NA_real_
+    }
     list(
       scores = block$scores,
       errors = if (errors) block$errors,
+      centres = if (errors) block$centres,
       answered = as.integer(block$answered),
       too_few = colSums(!block$enough),
       impossible = colSums(none & block$enough),
@@ -28,6 +32,7 @@ score_people <- function(scoring, answers, least, errors, threads) {
   list(
     scores = scores,
     errors = together("errors", rbind),
+    centres = together("centres", rbind),
     answered = together("answered", c),
     too_few = added("too_few"),
     impossible = added("impossible"),
@@ -55,13 +60,17 @@ score_factor_block <- function(scoring, answers, least, errors, threads) {
   answered <- rowSums(!is.na(z))
   enough <- enough_answered(answered, p, scoring$gaps, least)
   used <- which(enough)
-  scores <- apart <- matrix(NA_real_, nrow(z), k)
+  scores <- apart <- centres <- matrix(NA_real_, nrow(z), k)
   found <- score_standardised(scoring, z[used, , drop = FALSE], errors, threads)
   scores[used, ] <- found$scores
-  if (errors) apart[used, ] <- found$errors
+  if (errors) {
+    apart[used, ] <- found$errors
+    centres[used, ] <- found$centres
+  }
   list(
     scores = scores,
     errors = apart,
+    centres = centres,
     answered = answered,
     enough = matrix(enough, nrow(z), k),
     gaps = matrix(answered < p, nrow(z), k)
@@ -82,7 +91,8 @@ score_standardised <- function(scoring, z, errors, threads) {
     if (!best) return(core_own_mean_weights(scoring$weights, has, home, sign))
     scoring$spec$weights(core_part_of_model(model, has))
   }
-  core_scores_by_pattern(z, ncol(model$loadings), weigh, if (errors) model)
+  unbiased <- isTRUE(scoring$spec$unbiased)
+  core_scores_by_pattern(z, ncol(model$loadings), weigh, if (errors) model, unbiased)
 }
 
 score_scale_block <- function(scoring, answers, least, errors, threads) {
@@ -108,8 +118,9 @@ enough_answered <- function(answered, items, gaps, least) {
   answered >= max(1L, least$number, least$share * items - 1e-9)
 }
 
-# The scales' errors: `found$errors` holds what gaps make of them, sqrt(k / m).
-with_measurement_errors <- function(found, scoring, reliability, x, data, call) {
+# The scales' errors: `found$errors` holds what gaps make of them, sqrt(k / m). They rest on what
+# was given, else on the people that the scales were formed on, else on those who are scored.
+with_measurement_errors <- function(found, scoring, reliability, x, data, source, call) {
   if (scoring$of != "scales") {
     if (is.null(reliability)) return(found)
     stop_input(
@@ -119,36 +130,74 @@ with_measurement_errors <- function(found, scoring, reliability, x, data, call) 
       call = call
     )
   }
-  if (is.null(found$errors) && is.null(reliability)) return(found)
-  if (is.null(reliability)) {
-    if (is.data.frame(data)) data <- data[intersect(scoring$items$item, names(data))]
-    reliability <- in_name_of(call, assess_reliability(x, data, replicates = 0L))
-  }
-  sem <- if (is_result(reliability, "softsieve_reliability")) {
-    known <- reliability$values$scales
-    check_all_scales(scoring$names, known$scale, call)
-    # that of the mean of the items; weights of a sum add up to their number
-    known$sem[match(scoring$names, known$scale)] * colSums(scoring$weights)
-  } else {
-    known <- checkmate::test_numeric(reliability, 0, 1, any.missing = FALSE, names = "unique")
-    if (!known) {
-      stop_input(
-        "argument",
-        "`reliability` must be what assess_reliability() returned, or numbers named by scale.",
-        got = describe_value(reliability),
-        call = call
-      )
-    }
-    check_all_scales(scoring$names, names(reliability), call)
-    column_sds(found$scores) * sqrt(1 - reliability[scoring$names])
-  }
-  if (!is.null(found$errors)) found$errors <- sweep(found$errors, 2L, sem, "*")
-  found$reliability <- if (is_result(reliability, "softsieve_reliability")) {
-    known$reliability[match(scoring$names, known$scale)]
-  } else {
-    unname(reliability[scoring$names])
+  held <- x$values$precision
+  if (is.null(found$errors) && is.null(reliability) && is.null(held)) return(found)
+  known <- precision_known(reliability, held, scoring, found, x, data, call)
+  check_all_scales(scoring$names, known$scale, call)
+  at <- match(scoring$names, known$scale)
+  found$reliability <- known$reliability[at]
+  if (is.null(found$errors)) return(found)
+  # that of the mean of the items; weights of a sum add up to their number
+  found$errors <- sweep(found$errors, 2L, known$sem[at] * colSums(scoring$weights), "*")
+  if (!is_result(reliability, "softsieve_reliability")) {
+    whose <- if (is.null(reliability)) "spread and reliability" else "spread"
+    found$findings <- find_precision(held, known[at, ], whose, x, source, nrow(found$scores))
   }
   found
+}
+
+# As given, as the scales hold it, or of the people who are scored.
+precision_known <- function(reliability, held, scoring, found, x, data, call) {
+  if (is_result(reliability, "softsieve_reliability")) return(reliability$values$scales)
+  if (!is.null(reliability)) return(reliability_given(reliability, held, scoring, found, call))
+  if (!is.null(held)) return(held)
+  precision_of_scales(x, own_answers(scoring, data), call)
+}
+
+own_answers <- function(scoring, data) {
+  if (is.data.frame(data)) data[intersect(scoring$items$item, names(data))] else data
+}
+
+# Numbers named by scale, with the spread of the people that the scales were formed on, or of these.
+reliability_given <- function(reliability, held, scoring, found, call) {
+  good <- checkmate::test_numeric(reliability, 0, 1, any.missing = FALSE, names = "unique")
+  if (!good) {
+    stop_input(
+      "argument",
+      "`reliability` must be what assess_reliability() returned, or numbers named by scale.",
+      got = describe_value(reliability),
+      call = call
+    )
+  }
+  check_all_scales(scoring$names, names(reliability), call)
+  given <- unname(reliability[scoring$names])
+  spread <- if (is.null(held)) {
+    column_sds(found$scores) / colSums(scoring$weights)
+  } else {
+    held$sd[match(scoring$names, held$scale)]
+  }
+  tibble::tibble(
+    scale = scoring$names,
+    sem = spread * sqrt(1 - given),
+    reliability = given,
+    people = NA_real_
+  )
+}
+
+# Whose spread and reliability errors rest on, where they are not these people's as assessed.
+find_precision <- function(held, known, whose, x, source, people) {
+  if (anyNA(known$sem)) return(new_finding("no_errors"))
+  if (is.null(held)) {
+    those <- count_of(people, "person", "people")
+    return(new_finding("own_precision", whose, those, value = people))
+  }
+  if (identical(x$source$fingerprint, source$fingerprint)) return(NULL)
+  new_finding(
+    "earlier_precision",
+    whose,
+    count_of(max(held$people), "person", "people"),
+    value = max(held$people)
+  )
 }
 
 check_all_scales <- function(wanted, known, call) {

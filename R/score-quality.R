@@ -106,6 +106,7 @@ people_on <- function(counts, names) {
 
 find_in_factor_scores <- function(x, scoring) {
   low <- which(scoring$determinacy < cutoff("determinacy"))
+  middling <- setdiff(which(scoring$determinacy < cutoff("determinacy_person")), low)
   bound <- x$findings$item[x$findings$code == "improper_solution"]
   between <- scoring$model$between
   correlate <- any(abs(between[upper.tri(between)]) > 1e-8)
@@ -121,10 +122,19 @@ find_in_factor_scores <- function(x, scoring) {
         limit = cutoff("determinacy")
       )
     },
+    if (length(middling)) {
+      new_finding(
+        "determinacy_for_groups",
+        scoring$names[middling],
+        format_unit(scoring$determinacy[middling]),
+        value = scoring$determinacy[middling],
+        limit = cutoff("determinacy_person")
+      )
+    },
     if (scoring$by_model) new_finding("determinacy_by_model"),
     if (length(bound)) new_finding("improper_scores", name_culprits(bound), value = length(bound)),
     if (scoring$spec$name == "anderson_rubin" && correlate) new_finding("scores_uncorrelated"),
-    if (!is.null(kind) && !kind_is(kind, "like_pearson")) {
+    if (!is.null(kind) && !kind_is(kind, "like_pearson") && !answers_modelled(x)) {
       new_finding("scores_of_given_answers", method_label("kind", kind))
     },
     if (identical(scoring$units$by, "these people")) new_finding("own_norms")
@@ -142,4 +152,10 @@ find_ranges <- function(scoring) {
   }, NA)
   if (!any(hit)) return(NULL)
   new_finding("ranges_mixed", scoring$names[hit], item = scoring$names[hit])
+}
+
+# Are determinacy and errors those of the answers as given?
+answers_modelled <- function(x) {
+  !is.null(x$values$item_correlations$values$thresholds) &&
+    one_of_model(x$settings) == "factor"
 }

@@ -20,8 +20,10 @@
 #'   own, that a person must have answered to be scored; both must hold.
 #' @param errors Give each score's standard error and limits beside it?
 #' @param level Of the limits, from .50 to .999.
-#' @param reliability Of scales: what [assess_reliability()] returned, or numbers named by scale, to
-#'   stand beside the scores and for `errors`; for these it is assessed from `data` when left out.
+#' @param reliability Of scales: what [assess_reliability()] returned, or numbers named by scale.
+#'   Left out, reliability and spread are those of the people on whom the scales were formed
+#'   ([form_scales()] keeps them), whoever is scored; scales from a list alone have none, and are
+#'   assessed from `data`, with a finding.
 #' @param also Further forms of each score, one or several of `"standardised"` (deviations from the
 #'   mean of the norms), `"t_score"` (50 and 10 in their place: linear, not normalised) and
 #'   `"percentile"` (rank: the share of the norms below, and half of those equal, from 0 to 100).
@@ -53,7 +55,9 @@
 #'   the answers that its people gave, where no codebook told the ends), `against_key` (an item that
 #'   runs against the others here: was it turned round already?), `scored_with_gaps`, `not_scored`,
 #'   `low_determinacy`, `determinacy_by_model`, `improper_scores`, `scores_uncorrelated`,
-#'   `scores_of_given_answers`, `own_norms`, `ranges_mixed`, `small_norms`, `no_norms`.
+#'   `scores_of_given_answers`, `determinacy_for_groups`, `own_precision`, `earlier_precision`,
+#'   `no_errors` (on whom errors of scale scores rest), `own_norms`, `ranges_mixed`, `small_norms`,
+#'   `no_norms`.
 #' @eval describe_score_methods()
 #' @section Formulas: With R the items' correlations, L the pattern, S the structure, P the factor
 #'   correlations, U the uniquenesses and z a person's standardised answers, scores are W'z:
@@ -66,8 +70,14 @@
 #'       W = inv(U) L (L' inv(U) R inv(U) L)^-1/2}, so that W'RW = I}
 #'   }
 #'   With gaps, rows and columns of unanswered items are left out of R, L, S and U
-#'   (`"best_weights"`). Standard error of a score: the root of diag(W'RW - W'S - S'W + P), the
-#'   spread of score minus factor; limits: score plus and minus its normal quantile times that. Of a
+#'   (`"best_weights"`). Standard error of a score: how far the factor may be from what the score
+#'   alone predicts of it, the root of diag(P) - diag(W'S)^2 / diag(W'RW), with limits about that
+#'   prediction (of regression scores the score itself, of correlation-preserving and Anderson-Rubin
+#'   scores less); of Bartlett's, who are unbiased, the root of diag(W'RW - W'S - S'W + P), with
+#'   limits about the score. Of polychoric and mixed solutions R, L, S and U are those of the
+#'   answers as they are, which follow from thresholds: an answer correlates with a factor as the
+#'   variable behind it does, times the sum of the rises of its values times the normal density at
+#'   each threshold, over its deviation. Of a
 #'   scale with k items, m of them answered: s sqrt((1 - rel) k / m), with s and rel the deviation
 #'   and the reliability of the whole score: errors of items alike, and unrelated. Limits of factor
 #'   scores take the solution for known: of 15 skewed items and three factors they held the factor
@@ -77,7 +87,14 @@
 #'   2 d^2 - 1 with d the determinacy. Where the observed R could not come together with such
 #'   factors (d would pass 1 in some direction), R is what the model reproduces, and a finding says
 #'   so.
-#' @references Thurstone, L. L. (1935). *The vectors of mind*. University of Chicago Press.
+#' @section Which scores for what: To explain something else by factors, take regression scores as
+#'   predictors; to explain factors by something else, take Bartlett's as the outcome: each gives
+#'   regression coefficients without bias there, and the other does not (Skrondal & Laake 2001). To
+#'   tell single people, regression scores have the smallest error.
+#' @references Skrondal, A., & Laake, P. (2001). Regression among factor scores. *Psychometrika*,
+#'   66, 563-575.
+#'
+#'   Thurstone, L. L. (1935). *The vectors of mind*. University of Chicago Press.
 #'
 #'   Bartlett, M. S. (1937). The statistical conception of mental factors. *British Journal of
 #'   Psychology*, 28, 97-104.
@@ -172,7 +189,7 @@ score_respondents <- function(
     scoring$items$sd <- column_sds(given$answers)
   }
   found <- score_people(scoring, given$answers, least, errors, threads)
-  found <- with_measurement_errors(found, scoring, reliability, x, data, call)
+  found <- with_measurement_errors(found, scoring, reliability, x, data, given$source, call)
   groups <- groups_of_people(given$people, data, by, norms, call)
   compared <- compare_with_norms(found$scores, groups, also, norms, scoring, call)
   new_respondent_scores(
@@ -200,6 +217,7 @@ score_respondents <- function(
       given$findings,
       find_against_key(given$answers, expected_signs(scoring)),
       find_in_scores(x, scoring, found, given, least),
+      found$findings,
       compared$findings
     ),
     given$source,
@@ -224,9 +242,10 @@ score_table <- function(found, forms, people, scoring, level, call) {
     columns[[name]] <- score
     if (!is.null(found$errors)) {
       error <- unname(found$errors[, j])
+      centre <- if (is.null(found$centres)) score else unname(found$centres[, j])
       columns[[paste0(name, "_error")]] <- error
-      columns[[paste0(name, "_lower")]] <- score - reach * error
-      columns[[paste0(name, "_upper")]] <- score + reach * error
+      columns[[paste0(name, "_lower")]] <- centre - reach * error
+      columns[[paste0(name, "_upper")]] <- centre + reach * error
     }
     for (form in names(forms)) columns[[paste0(name, "_", form)]] <- unname(forms[[form]][, j])
   }

@@ -38,7 +38,8 @@ sift_restore <- function(x, items, why, keep = TRUE) {
   check_flag(keep, "keep")
   now <- x$values$going_on
   all <- now$all$values$items$item
-  check_sift_items(items, "items", setdiff(all, now$left), call)
+  out <- c("that were taken out", "Not taken out")
+  check_sift_items(items, "items", setdiff(all, now$left), call, known = out)
   now <- without_end(now)
   for (item in items) now$events <- c(now$events, list(hand_event("restored", item, why)))
   now$left <- all[all %in% c(now$left, items)]

@@ -16,9 +16,10 @@
 #' * `scales`: tibble: `pass`, `scale`, `items`, `omega`;
 #' * `facets`: `NULL`, or tibble: `facet`, `before`, `after` (how many items);
 #' * `left`: names of the items left; `solution`: their `factor_solution`, with `values$trail`;
-#' * `ended`: `"clean"` (nothing breaks a rule), `"least"` (no more items may go), `"pinned"` (only
-#'   pinned items offend), `"passes"` (so many were asked for), `"stopped"` (by a person),
-#'   `"cannot_carry"` (the items left cannot carry the factors);
+#' * `ended`: `"clean"` (nothing breaks a rule), `"least"` (no more items may go), `"omega"`
+#'   (without any of them a scale would lose too much), `"only_item"` (of a factor whose number is
+#'   fixed), `"pinned"` (only pinned items offend), `"passes"` (so many were asked for), `"stopped"`
+#'   (by a person), `"cannot_carry"` (the items left cannot carry the factors);
 #' * `rules`: what [sift_rules()] returned; `going_on`: what is needed to go on.
 #'
 #' `as_tibble()` gives the trail, `tidy()` the items, `glance()` one row.
@@ -67,6 +68,11 @@ new_item_sift <- function(now, ended, made_by) {
 # The solution of the items left, from many starts and with the answers that belong to it.
 last_solution <- function(now) {
   part <- correlations_of_some(now$all, now$left)
+  values <- part$values
+  values$part_of <- NULL # its own answers are all that belongs to it
+  part <- unclass(part)
+  part$values <- values
+  part <- structure(part, class = class(now$all))
   answers <- now$all$values$questionnaire
   if (!is.null(answers)) {
     part$values$questionnaire <- keep_quietly(answers, now$left)
@@ -190,7 +196,7 @@ find_in_sift <- function(now, ended) {
     if (length(stepped)) {
       new_finding("fewer_carried", name_culprits(stepped), last$number, value = last$number)
     },
-    if (ended %in% c("least", "passes", "stopped", "cannot_carry") && length(last$offenders)) {
+    if (!ended %in% c("clean", "pinned") && length(last$offenders)) {
       left <- unique(last$offenders$item)
       new_finding(
         "sift_ended_early",
@@ -199,7 +205,26 @@ find_in_sift <- function(now, ended) {
         value = length(left)
       )
     },
+    find_pairs_apart(now$passes),
     if (removed) new_finding("end_flatters", count_of(removed, "item"), value = removed)
+  )
+}
+
+# Two items that were a factor by themselves, one of which went.
+find_pairs_apart <- function(passes) {
+  pairs <- lapply(passes, function(pass) {
+    small <- pass$offenders[pass$offenders$rule == "small_factor", ]
+    if (is.na(pass$removed) || !pass$removed %in% small$item) return(NULL)
+    own <- Filter(function(items) pass$removed %in% items, pass$members)[[1L]]
+    if (length(own) == 2L) c(pass$removed, setdiff(own, pass$removed))
+  })
+  pairs <- Filter(length, pairs)
+  if (!length(pairs)) return(NULL)
+  new_finding(
+    "pair_apart",
+    vapply(pairs, `[`, "", 1L),
+    vapply(pairs, `[`, "", 2L),
+    item = vapply(pairs, `[`, "", 1L)
   )
 }
 
@@ -208,6 +233,8 @@ ENDS <- c(
   clean = "nothing breaks a rule any more",
   least = "no more items may go",
   pinned = "only pinned items break a rule",
+  omega = "without any more of them a scale would lose too much reliability",
+  only_item = "a factor would lose its only item, and the number of factors is fixed",
   passes = "as many passes were run as asked for",
   stopped = "it was stopped by a person",
   cannot_carry = "the items left cannot carry so many factors"

@@ -7,8 +7,8 @@
 #'
 #' @param x What [correlate_items()] takes, or an earlier sifting, which goes on from where it is.
 #' @param rules What [sift_rules()] returned.
-#' @param factors The number of factors in every pass, or `"parallel"`: parallel analysis of the
-#'   items left, in each pass anew.
+#' @param factors The number of factors in every pass; or, of the items left in each pass anew,
+#'   `"probable"` (what [count_factors()] takes) or `"parallel"` (parallel analysis).
 #' @param ... Passed on to [correlate_items()] (`kind`, `missing`, `n`, ...) and [rotate_factors()]
 #'   (parameters of the rotation).
 #' @param keep Items that never go, whatever rules they break.
@@ -49,7 +49,7 @@
 sift_items <- function(
   x,
   rules = sift_rules(),
-  factors = "parallel",
+  factors = if (identical(method, "components")) "parallel" else "probable",
   ...,
   keep = NULL,
   drop_first = NULL,
@@ -128,17 +128,19 @@ settle_turning <- function(rotation, asked, starts, seed, threads, call) {
 }
 
 settle_sift_number <- function(factors, call) {
-  if (identical(factors, "parallel")) return(factors)
+  if (is.character(factors) && length(factors) == 1L && factors %in% c("probable", "parallel")) {
+    return(factors)
+  }
   if (checkmate::test_int(factors, lower = 1)) return(as.integer(factors))
   stop_input(
     "factors",
-    "`factors` must be a whole number from 1 on, or \"parallel\".",
+    "`factors` must be a whole number from 1 on, \"probable\" or \"parallel\".",
     got = describe_value(factors),
     call = call
   )
 }
 
-check_sift_items <- function(wanted, name, items, call) {
+check_sift_items <- function(wanted, name, items, call, known = c("that are there", "Not there")) {
   if (length(wanted) || !is.character(wanted) && !is.null(wanted)) {
     wanted <- check_words(wanted, name, call)
   }
@@ -146,8 +148,8 @@ check_sift_items <- function(wanted, name, items, call) {
   if (!length(strange)) return(as.character(wanted))
   stop_input(
     "items",
-    sprintf("`%s` must name items that are there.", name),
-    got = sprintf("Not there: %s.", name_culprits(strange)),
+    sprintf("`%s` must name items %s.", name, known[1L]),
+    got = sprintf("%s: %s.", known[2L], name_culprits(strange)),
     todo = hint_nearest(as.character(strange[1L]), items),
     call = call
   )

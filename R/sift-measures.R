@@ -8,6 +8,7 @@
 #   measure    function(state, asked): a number for each item, NA where the rule is not about it
 #              (sift-state.R says what a state holds; `asked` are the parameters)
 #   parameters what else it can be asked (base-registry.R)
+#   error      function(state): standard errors of the measure, or NULL where there are none
 #   digits     with how many decimals the measure is shown
 
 SIFTING_ADEQUACY <- spec(
@@ -29,9 +30,10 @@ SIFTING_COMMUNALITY <- spec(
   name = "communality",
   label = "communality",
   order = 2,
-  reference = NA_character_,
+  reference = "Child (2006)",
   stage = "factors",
-  limit = function(components) if (components) 0.50 else 0.30,
+  limit = function(components) if (components) 0.50 else cutoff("low_communality"),
+  error = function(state) state$errors$communality,
   lowest = 0,
   highest = 1,
   breaks = "below",
@@ -46,7 +48,8 @@ SIFTING_LOADING <- spec(
   order = 3,
   reference = NA_character_,
   stage = "rotation",
-  limit = 0.40,
+  limit = cutoff("salient_loading"),
+  error = function(state) state$errors$first,
   lowest = 0,
   highest = 1,
   breaks = "below",
@@ -57,21 +60,28 @@ SIFTING_LOADING <- spec(
 
 SIFTING_CROSSING <- spec(
   name = "crossing",
-  label = "distance of the second loading from the first",
+  label = "second loading of an item that crosses",
   order = 4,
   reference = "Howard (2016)",
   stage = "rotation",
-  limit = 0.20,
+  limit = cutoff("second_loading"),
+  error = function(state) state$errors$second,
   lowest = 0,
   highest = 1,
-  breaks = "below",
+  breaks = "above",
   measure = function(state, asked) {
-    size <- t(apply(abs(state$loadings), 1L, sort, decreasing = TRUE))
     if (ncol(state$loadings) < 2L) return(rep(NA_real_, nrow(state$loadings)))
-    ifelse(size[, 2L] > asked$from, size[, 1L] - size[, 2L], NA_real_)
+    size <- t(apply(abs(state$loadings), 1L, sort, decreasing = TRUE))
+    crosses <- size[, 2L] >= asked$from | size[, 1L] - size[, 2L] < asked$within
+    ifelse(crosses, size[, 2L], NA_real_)
   },
   parameters = list(
-    from = parameter("number", "second loadings above this count", 0, 1, 0.30)
+    from = parameter(
+      "number", "second loadings from here on cross", 0, 1, cutoff("salient_loading")
+    ),
+    within = parameter(
+      "number", "so do those within this of the first", 0, 1, cutoff("crossing_distance")
+    )
   ),
   digits = 2L
 )

@@ -20,8 +20,10 @@ run_sift <- function(start, passes, asker, made_by, call) {
 
 # A pass: its state, who offends, which one goes; `ended` says why nothing does.
 one_pass <- function(now, asker, may_go) {
+  by_limits <- now$rules$settings$by_limits
+  now$how$by_limits <- by_limits
   state <- sift_state(now$all, now$left, now$how)
-  found <- offenders(state, now$rules$values$rule_specs, now$how$components)
+  found <- offenders(state, now$rules$values$rule_specs, now$how$components, by_limits)
   row <- pass_of(now, state, found)
   if (state$stepped && now$how$cannot_carry == "stop") return(end_with(now, row, "cannot_carry"))
   if (is.null(found)) return(end_with(now, row, "clean"))
@@ -48,16 +50,42 @@ held_by <- function(item, now, state, found) {
   s <- now$rules$settings
   if (item %in% now$pinned) return("pinned")
   if (length(now$left) <= s$least_items) return("least_items")
-  own <- state$home[match(item, state$items)]
-  small <- found$item[found$rule == "small_factor"]
-  if (sum(state$home == own) <= s$least_per_factor && !item %in% small) return("least_per_factor")
-  if (is.null(s$least_per_facet)) return("")
+  why <- held_by_factor(item, now, state, found)
+  if (nzchar(why) || is.null(s$least_per_facet)) return(why)
   facets <- now$facets[match(now$left, now$all$values$items$item)]
   facet <- facets[match(item, now$left)]
   if (!is.na(facet) && sum(facets == facet, na.rm = TRUE) <= s$least_per_facet) {
     return("least_per_facet")
   }
   ""
+}
+
+# What its own factor and scale say to an item's going.
+held_by_factor <- function(item, now, state, found) {
+  s <- now$rules$settings
+  small <- found$item[found$rule == "small_factor"]
+  size <- items_on_factor(item, state)
+  if (size == 1L && is.numeric(now$how$factors)) return("only_item")
+  if (size > 0L && size <= s$least_per_factor && !item %in% small) return("least_per_factor")
+  if (loses_omega(item, state, s$most_omega_loss)) "omega" else ""
+}
+
+# How many items load on the item's own factor most, by .30 or more, when it does so itself; else 0.
+items_on_factor <- function(item, state) {
+  salient <- home_factor(state$loadings, cutoff("salient_loading"))
+  own <- salient[match(item, state$items)]
+  if (is.na(own)) 0L else sum(salient == own, na.rm = TRUE)
+}
+
+# Would its own scale's omega, or the lowest of all, fall by more than `most` without the item?
+loses_omega <- function(item, state, most) {
+  at <- match(item, state$items)
+  loss <- -state$gains[at]
+  if (is.na(loss)) return(FALSE)
+  now <- state$scales$omega
+  without <- replace(now, state$home[at], now[state$home[at]] - loss)
+  lowest <- min(now, na.rm = TRUE) - min(without, na.rm = TRUE)
+  max(loss, lowest) > most + 1e-9
 }
 
 # The worst item by the first rule that one breaks which may go; where somebody is asked, what they
@@ -68,7 +96,7 @@ choose_item <- function(now, state, found, held, asker) {
     free <- which(held == "" & !found$item %in% pinned)
     if (!length(free)) {
       why <- setdiff(held, "pinned")
-      return(list(pinned = pinned, ended = if (length(setdiff(why, ""))) "least" else "pinned"))
+      return(list(pinned = pinned, ended = end_of_held(setdiff(why, ""))))
     }
     first <- found[free[1L], ]
     others <- runners_up(found[free, ], first)
@@ -169,4 +197,11 @@ go_on <- function(x, again, passes, asker, threads, made_by, call) {
   now$pinned <- unique(c(now$pinned, again$keep))
   now$how["threads"] <- list(threads)
   run_sift(now, passes, asker, made_by, call)
+}
+
+# Why nobody may go.
+end_of_held <- function(why) {
+  if (!length(why)) return("pinned")
+  first <- intersect(c("only_item", "omega"), why)
+  if (length(first)) first[1L] else "least"
 }

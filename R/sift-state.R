@@ -1,34 +1,11 @@
 # One pass: everything that rules look at, of the items that are left. Correlations are taken from
-# those of all items, never from the answers again.
-
-# Correlations of some of the items; without the questionnaire, which stays with all of them.
-correlations_of_some <- function(all, items) {
-  v <- all$values
-  at <- match(items, v$items$item)
-  square <- c(
-    "correlations", "covariances", "standard_errors", "n_pair", "empty_cells", "chi_square",
-    "chi_df"
-  )
-  for (name in square) if (!is.null(v[[name]])) v[[name]] <- v[[name]][at, at, drop = FALSE]
-  if (!is.null(v$thresholds)) v$thresholds <- v$thresholds[at]
-  v$items <- v$items[at, ]
-  if (!identical(all$settings$missing, "em")) {
-    fewest <- min(v$n_pair[upper.tri(v$n_pair)])
-    v$n <- if (v$effective_share < 1) floor(fewest * v$effective_share) else fewest
-  }
-  v$smallest_eigenvalue <- core_smallest_eigenvalue(v$correlations)
-  v["questionnaire"] <- list(NULL)
-  if (!is.null(v$tables)) v$tables <- keep_counted(v$tables, items)
-  parts <- unclass(all)
-  parts$values <- v
-  parts$source$items <- items
-  structure(parts, class = class(all))
-}
+# those of all items (correlation-some.R), never from the answers again.
 
 # What a pass knows of its items: a list of items, table (tibble), correlations, n, adequacy
 # (overall, items), sphericity, number, number_by, stepped, communalities, loadings, home (which
-# factor), share (of the variance, explained), rmsr, gains, scales (tibble: scale, items, omega).
-# The numbers are those of the stages; what these wrap around them is left out.
+# factor), errors (sift-errors.R, or NULL), share (of the variance, explained), rmsr, gains, scales
+# (tibble: scale, items, omega). The numbers are those of the stages; what these wrap around them is
+# left out.
 sift_state <- function(all, items, how) {
   part <- correlations_of_some(all, items)
   v <- part$values
@@ -51,11 +28,12 @@ sift_state <- function(all, items, how) {
       correlations = r,
       n = v$n,
       adequacy = core_sampling_adequacy(r),
-      sphericity = core_sphericity(r, v$n),
+      sphericity = sphericity_of(part),
       number = found$number,
       number_by = found$by,
       stepped = found$stepped,
       home = home,
+      errors = if (!isFALSE(how$by_limits)) errors_of_pass(part, fit, how),
       gains = scales$gains,
       scales = scales$table
     ),
@@ -81,6 +59,7 @@ fit_pass <- function(part, k, how) {
   turned <- core_order_and_reflect(found$loadings, identity, identity)
   left <- r - core_reproduced(turned$loadings, identity, 1 - rowSums(turned$loadings^2))
   communalities <- rowSums(turned$loadings^2)
+  unrotated <- turned$loadings
   if (k > 1L && how$rotation != "none") {
     spec <- spec_of("rotation", how$rotation)
     turning <- how$turning
@@ -94,7 +73,9 @@ fit_pass <- function(part, k, how) {
     communalities = unname(communalities),
     share = sum(communalities) / nrow(r),
     rmsr = core_residual_sizes(left)$rmsr,
-    reproduced = r - left
+    reproduced = r - left,
+    unrotated = unrotated,
+    transformation = turned$transformation
   )
 }
 
@@ -107,11 +88,19 @@ number_of_pass <- function(part, how) {
     wanted <- as.integer(how$factors)
     by <- "fixed"
   } else {
-    asked <- list(part, seed = how$seed, threads = how$threads, replicates = how$replicates)
-    wanted <- max(1L, call_with(parallel_analysis, asked)$values$suggested)
-    by <- "parallel analysis"
+    found <- number_by_rule_of_pass(part, how)
+    wanted <- max(1L, found$k)
+    by <- found$by
   }
   list(number = min(wanted, most), by = by, stepped = wanted > most)
+}
+
+number_by_rule_of_pass <- function(part, how) {
+  if (identical(how$factors, "probable")) {
+    return(number_by_default(part, how$seed, how$threads, how$replicates))
+  }
+  asked <- list(part, seed = how$seed, threads = how$threads, replicates = how$replicates)
+  list(k = call_with(parallel_analysis, asked)$values$suggested, by = "parallel analysis")
 }
 
 # The solution by the stages themselves: of the last pass.
@@ -151,16 +140,21 @@ scales_of_pass <- function(v, home, names) {
   list(gains = gains, table = table)
 }
 
+# How many standard errors a measure must lie beyond its limit: a one-sided limit of 95 %.
+SURE <- 1.645
+
 # Every item that breaks a rule, in the order of the rules, the worst of each first: rule, item,
 # value, limit. Ties: the item with the smaller communality, then the later in the questionnaire.
-offenders <- function(state, rules, components) {
+offenders <- function(state, rules, components, by_limits = TRUE) {
   found <- lapply(rules, function(one) {
     if (!one$on) return(NULL)
     limit <- if (is.function(one$limit)) one$limit(components) else one$limit
     value <- as.numeric(one$measure(state, one$asked))
     stopifnot(length(value) == length(state$items))
-    # as close as rounding comes is no breach
-    away <- if (one$breaks == "below") limit - value else value - limit
+    # as close as rounding comes is no breach, nor is what the limits of the measure do not settle
+    error <- if (by_limits && !is.null(one$error)) one$error(state)
+    reach <- if (is.null(error)) 0 else SURE * replace(error, is.na(error), 0)
+    away <- if (one$breaks == "below") limit - value - reach else value - reach - limit
     hit <- which(away > 1e-9)
     hit <- hit[order(-round(away[hit], 9L), round(state$communalities[hit], 9L), -hit)]
     same <- function(x) rep(x, length(hit))

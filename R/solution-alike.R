@@ -1,7 +1,7 @@
 # Another solution found as a given one was: of other people, another number of factors, or a draw.
 
 # `correlations`: item_correlations; `k`: how many factors (those of the solution when left out);
-# `starts`, `extraction_starts`: others than the solution's.
+# `starts`, `extraction_starts`: others than the solution's; `tested`: with the test of fit?
 solve_alike <- function(
   correlations,
   solution,
@@ -9,19 +9,24 @@ solve_alike <- function(
   seed = NULL,
   threads = NULL,
   starts = solution$settings$starts,
-  extraction_starts = solution$settings$extraction_starts
+  extraction_starts = solution$settings$extraction_starts,
+  tested = TRUE
 ) {
   s <- solution$settings
+  p <- ncol(correlations$values$correlations)
   extracted <- if (one_of_model(s) == "component") {
     extract_components(correlations, k, analyse = s$analysed)
   } else {
-    extract_factors(
+    check_invertible(correlations)
+    extract_number(
       correlations,
-      k,
-      method = s$method,
-      analyse = s$analysed,
-      lowest_uniqueness = s$lowest_uniqueness,
-      starts = extraction_starts
+      list(k = check_number_of(k, core_most_factors(p), p, "factors", caller_env()), by = "given"),
+      s$method,
+      s$analysed,
+      s$lowest_uniqueness,
+      extraction_starts,
+      if (tested) settle_threads(threads) else 0L,
+      caller_env()
     )
   }
   turn_alike(extracted, s, seed, threads, starts)

@@ -19,7 +19,7 @@
 #'     against: `solution`, `against`, `factor`, `with` (the factor there that it stands for, `NA`:
 #'     none is left), `sign` (-1: they run against each other), `congruence` (from 0 to 1),
 #'     `rms_difference` (root mean square of the differences of their loadings) and `likeness`
-#'     (`"equal"` from .95, `"similar"` from .85, else `"different"`; `"none"`);
+#'     (`"very similar"` from .95, `"similar"` from .85, else `"different"`; `"none"`);
 #'   * `items`: tibble, one row for each shared item of each of these pairs: `solution`, `against`,
 #'     `item`, `factor` and `before` (where its largest loading is, if salient: here, and there in
 #'     the words of here), `moved` (are these two other factors?), `difference` (the largest of its
@@ -216,8 +216,8 @@ items_of_two <- function(first, second, at, matched, salient) {
 say_of_two <- function(two, factors, items) {
   k <- nrow(factors)
   before <- ncol(two[[2L]]$values$loadings)
-  kept <- factors[factors$likeness %in% c("equal", "similar"), ]
-  other <- factors[!factors$likeness %in% c("equal", "similar"), ]
+  kept <- factors[factors$likeness %in% c("very similar", "similar"), ]
+  other <- factors[!factors$likeness %in% c("very similar", "similar"), ]
   range <- if (nrow(kept)) {
     between <- unique(format_unit(range(kept$congruence)))
     sprintf(" (congruence %s)", paste(between, collapse = " to "))

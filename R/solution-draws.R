@@ -269,7 +269,8 @@ solve_drawn <- function(answers, times, solution, starts, basis, seed, threads) 
     seed = seed,
     threads = threads,
     starts = starts,
-    extraction_starts = 0L
+    extraction_starts = 0L,
+    tested = FALSE
   )
   v <- found$values
   aligned <- core_aligned(v$loadings, solution$values$loadings)

@@ -30,7 +30,7 @@
 #' @export
 factor_solution <- function(
   x,
-  factors = "parallel",
+  factors = if (identical(method, "components")) "parallel" else "probable",
   ...,
   method = "minres",
   rotation = "oblimin",

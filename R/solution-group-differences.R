@@ -81,6 +81,8 @@ differences_of_groups <- function(pooled, kept) {
   all[order(-abs(all$difference)), ]
 }
 
+# A difference beyond chance comes first, with its items; congruence says how similar patterns are,
+# and never that scores mean the same.
 say_of_groups <- function(values) {
   between <- values$congruences[values$congruences$with != "everybody", ]
   worst <- between[which.min(between$congruence), ]
@@ -93,49 +95,63 @@ say_of_groups <- function(values) {
     worst$with
   )
   other <- unique(between$factor[between$likeness == "different"])
-  factors <- if (worst$likeness == "equal") {
+  beyond <- isTRUE(values$chance$p < cutoff("groups_p"))
+  patterns <- if (length(other) && (beyond || is.null(values$chance))) {
     sprintf(
-      paste(
-        "All factors are equal in all groups: %s. As far as loadings go, scores mean the",
-        "same in each; comparing means also takes equal intercepts for granted."
-      ),
-      lowest
+      "%s not the same in all groups: %s. Do not compare the groups' scores on %s.",
+      verb_of(other),
+      lowest,
+      join_words(other)
     )
-  } else if (isTRUE(values$chance$p >= cutoff("groups_p"))) {
+  } else if (!beyond && !is.null(values$chance)) {
     sprintf(
       paste(
-        "No difference between the groups' factors stands out from chance: %s. That does not",
-        "show that they are equal: in groups of these sizes a difference may go unseen."
-      ),
-      lowest
-    )
-  } else if (worst$likeness == "similar") {
-    sprintf(
-      paste(
-        "Factors are similar in all groups: %s. Compare groups' scores with caution, and",
-        "look at the items that differ."
+        "No difference between the groups' factors stands out from chance: %s. In groups of these",
+        "sizes a difference may go unseen."
       ),
       lowest
     )
   } else {
     sprintf(
       paste(
-        "%s not the same in all groups: %s. Do not compare the groups' scores on %s: they",
-        "do not measure the same."
+        "The groups have %s patterns otherwise: %s. That does not show that scores mean the same",
+        "in each."
       ),
-      verb_of(other),
-      lowest,
-      join_words(other)
+      worst$likeness,
+      lowest
     )
   }
-  c(factors, say_of_chance(values), say_of_differences(values))
+  if (is.null(values$chance)) patterns <- sub(" otherwise:", ":", patterns)
+  c(if (beyond) say_of_items(values), patterns, say_of_chance(values), say_of_differences(values))
+}
+
+# The items that differ most, with limits.
+say_of_items <- function(values) {
+  apart <- values$differences[which(values$differences$apart), ]
+  if (!nrow(apart)) apart <- values$differences
+  apart <- utils::head(apart[!duplicated(apart$item), ], 3L)
+  each <- sprintf(
+    "%s on %s in %s (%s, %s from the groups' mean, limits %s to %s)",
+    apart$item,
+    apart$factor,
+    apart$group,
+    format_unit(apart$loading),
+    format_unit(apart$difference),
+    format_unit(apart$lower),
+    format_unit(apart$upper)
+  )
+  sprintf(
+    "The groups differ by more than chance (%s), most of all %s.",
+    format_p(values$chance$p),
+    join_words(each)
+  )
 }
 
 # What equal groups would have given.
 say_of_chance <- function(values) {
   if (is.null(values$chance)) return(character())
   sprintf(
-    "Equal groups of these sizes would give a lowest congruence of about %s (%s).",
+    "Groups of these sizes from one population would give a lowest congruence of about %s (%s).",
     format_unit(values$chance$expected),
     format_p(values$chance$p)
   )

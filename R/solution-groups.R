@@ -10,7 +10,7 @@
 #' * `groups`: tibble: `group`, `people`, `n` (that tests use), `rmsr` (root mean square residual);
 #' * `congruences`: tibble, one row for each factor and pair of groups, and of each group with
 #'   everybody: `factor`, `group`, `with` (`"everybody"`, or a group), `congruence`, `likeness`
-#'   (`"equal"` from .95, `"similar"` from .85, else `"different"`);
+#'   (`"very similar"` from .95, `"similar"` from .85, else `"different"`);
 #' * `differences`: tibble, one row for each item, factor and group: `item`, `factor`, `group`,
 #'   `loading`, `pooled`, `mean` (of the groups' loadings), `difference` (loading less mean),
 #'   `lower`, `upper` (its limits, from people drawn again within the groups), `apart` (do the
@@ -28,11 +28,14 @@
 #'   (bench/groups.R) `p` was below .05 in none or one of 100 sets of equal groups, and in 7 to 100
 #'   of 100 where one of 12 items belonged to another factor in one group (7 with five groups of 100
 #'   people, 38 with two, all with 300 people each).
-#' @section What may be compared: Where factors are equal, scores mean the same in all groups as far
-#'   as loadings go. Whether means may be compared also takes equal intercepts of the items, which
-#'   loadings say nothing about. Turning a group's factors towards the pooled ones makes them as
-#'   like as they can be: congruences near 1 are easier to reach than between solutions that were
-#'   rotated alone, above all with many factors and few items.
+#' @section What may be compared: A high congruence says that groups have similar patterns, not that
+#'   scores mean the same: with many people a significant difference (`p` below .05) can go with
+#'   congruences above .95, and one item may differ widely. The verdict tells such a difference
+#'   first, with its items. Whether means may be compared also takes equal loadings and intercepts
+#'   of the items, which a test of measurement invariance looks at. Turning a group's factors
+#'   towards the pooled ones makes them as like as they can be: congruences near 1 are easier to
+#'   reach than between solutions that were rotated alone, above all with many factors and few
+#'   items.
 #' @section Findings: `group_left_out` (fewer people than items, or no solution),
 #'   `small_group_draws` (fewer than five people for each item), `groups_differ`.
 #' @references Tucker, L. R. (1951). *A method for synthesis of factor analysis studies*. Department

@@ -280,7 +280,7 @@ begin_lines <- function(columns, book, there, codebook) {
     "correlations:",
     "  kind: pearson              # or polychoric, for few ordered categories",
     "factors:",
-    "  number: parallel           # parallel analysis; or probable, or a whole number",
+    "  number: probable           # the most probable number; or parallel, or a whole number",
     "  method: minres",
     "  rotation: oblimin          # factors may correlate; varimax: they may not",
     "  # names: {F1: thrift}",

@@ -83,7 +83,11 @@ DECISION_NUMBER <- spec(
     probable <- if (!is.null(v$probable) && !is.na(v$probable)) {
       sprintf(", most probable %d", v$probable)
     }
-    paste0(sprintf("parallel analysis suggests %d", v$suggested), probable)
+    paste0(
+      sprintf("parallel analysis suggests %d", v$suggested),
+      probable,
+      sprintf(", taken %d", v$taken)
+    )
   }
 )
 

@@ -156,6 +156,15 @@ ENTRY_ANSWERS_WEIGHT <- spec(
   argument = "weight"
 )
 
+ENTRY_ANSWERS_CLUSTER <- spec(
+  name = "answers.cluster",
+  label = "Column of the clusters in which people were sampled",
+  order = 12.5,
+  type = "string",
+  stage = "ask",
+  argument = "cluster"
+)
+
 ENTRY_ANSWERS_GROUP <- spec(
   name = "answers.group",
   label = "Columns that group people",

@@ -48,14 +48,14 @@ ENTRY_CORRELATIONS_REPAIR <- spec(
 ENTRY_FACTORS_NUMBER <- spec(
   name = "factors.number",
   label = paste(
-    "A whole number, \"parallel\" (parallel analysis) or \"probable\" (the most probable",
-    "number)"
+    "A whole number, \"probable\" (what count_factors() takes: the most probable number, less what",
+    "is no topic) or \"parallel\" (parallel analysis)"
   ),
   order = 25,
   type = c("integer", "string"),
-  choices = function() c("parallel", "probable", setdiff(names_of("rule"), "parallel")),
+  choices = function() c("probable", "parallel", setdiff(names_of("rule"), "parallel")),
   lowest = 1,
-  default = "parallel",
+  default = "probable",
   stage = "number",
   argument = "number"
 )

@@ -49,6 +49,28 @@ ENTRY_SIFT_WITHOUT <- spec(
   choices = function() names_of("sifting")
 )
 
+ENTRY_SIFT_MOST_OMEGA_LOSS <- spec(
+  name = "sift.most_omega_loss",
+  label = "An item stays when a scale's omega would fall by more than this without it",
+  order = 45.655,
+  type = "number",
+  lowest = 0,
+  highest = 1,
+  default = cutoff("omega_loss"),
+  stage = "rules",
+  argument = "most_omega_loss"
+)
+
+ENTRY_SIFT_BY_LIMITS <- spec(
+  name = "sift.by_limits",
+  label = "An item breaks a rule only when its limits, too, lie beyond the rule's",
+  order = 45.656,
+  type = "boolean",
+  default = TRUE,
+  stage = "rules",
+  argument = "by_limits"
+)
+
 ENTRY_SIFT_LEAST_ITEMS <- spec(
   name = "sift.least_items",
   label = "So many items must stay",
@@ -66,7 +88,7 @@ ENTRY_SIFT_LEAST_PER_FACTOR <- spec(
   order = 45.65,
   type = "integer",
   lowest = 0,
-  default = 0L,
+  default = 3L,
   stage = "rules",
   argument = "least_per_factor"
 )

@@ -8,6 +8,7 @@ answers_said <- function(asked, codebook, call) {
   said <- list(
     id = s$id,
     weight = s$weight,
+    cluster = s$cluster,
     group = as.list(s$group),
     items = as.list(items$item),
     reversed = as.list(if (is.null(codebook)) items$item[items$reversed] else s$reversed),
@@ -140,7 +141,7 @@ sift_said <- function(result, call) {
   said <- c(
     list(run = TRUE, keep = as.list(setdiff(result$settings$keep, by_hand$item))),
     list(order = as.list(s$order), without = as.list(table$rule[!table$on])),
-    s[c("least_items", "least_per_factor", "least_per_facet")],
+    s[c("least_items", "least_per_factor", "most_omega_loss", "by_limits", "least_per_facet")],
     limits
   )
   decisions <- lapply(seq_len(nrow(by_hand)), function(i) {

@@ -202,13 +202,7 @@ stages_for <- function(wanted, s) {
 # back is put back after the rules had their say, and they are asked again about the others.
 sift_as_asked <- function(correlations, number, s, threads) {
   components <- spec_of("extraction", s$factors$method)$model == "components"
-  factors <- if (identical(s$factors$number, "parallel")) {
-    "parallel"
-  } else if (is.numeric(number)) {
-    number
-  } else {
-    number$k
-  }
+  factors <- number_of_passes(s$factors$number, number, components)
   rules <- stage_arguments(s, "rules")
   rules[unlist(s$sift$without)] <- FALSE
   drop_first <- c(unlist(s$sift$drop_first), s$by_hand$drop)
@@ -230,6 +224,14 @@ sift_as_asked <- function(correlations, number, s, threads) {
   if (!length(out)) return(sifted)
   for (item in out) sifted <- sift_restore(sifted, item, s$by_hand$restore_why[[item]])
   sift_items(sifted, threads = threads)
+}
+
+# A rule that sifting knows is asked in every pass; any other number is the same in all.
+number_of_passes <- function(asked, number, components) {
+  if (is.character(asked) && asked %in% c("parallel", "probable")) {
+    return(if (components) "parallel" else asked)
+  }
+  if (is.numeric(number)) number else number$k
 }
 
 # As the study asks of extraction and rotation, each with what its method takes.
@@ -266,8 +268,9 @@ number_of_study <- function(asked, count) {
   if (is.numeric(asked)) return(asked)
   if (asked == "parallel") return(number_settled(count$values$suggested, "parallel analysis"))
   if (asked == "probable") {
-    found <- probable_number(count)
-    return(number_settled(found$k, found$by))
+    v <- count$values
+    by <- sprintf("%s; parallel analysis suggests %d", v$taken_by, v$suggested)
+    return(number_settled(v$taken, by))
   }
   row <- count$values$rules[count$values$rules$rule == asked, ]
   if (!is.na(row$suggested)) return(row$suggested)

@@ -71,7 +71,11 @@ trail_of_number <- function(s, count, solution) {
   why <- if (asked == "parallel") {
     sprintf("Parallel analysis suggests %d.", count$values$suggested)
   } else if (asked == "probable") {
-    sprintf("The most probable number is %d.", count$values$probable)
+    sprintf(
+      "%s; parallel analysis suggests %d.",
+      capitalise(count$values$taken_by),
+      count$values$suggested
+    )
   } else {
     sprintf("%s finds it.", capitalise(method_label("rule", asked)))
   }

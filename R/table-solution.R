@@ -213,3 +213,79 @@ TABLE_SCALE_SET <- spec(
     )
   }
 )
+
+TABLE_WORDING_LOADINGS <- spec(
+  name = "loadings",
+  of = "wording_form",
+  label = "Loadings on the topics and on wording",
+  order = 1,
+  columns = function(x) {
+    t <- x$values$table
+    hide <- hierarchical_limit()
+    shown <- function(l) column(l, ifelse(abs(l) < hide, "", format_unit(l)), TRUE)
+    c(
+      list(item = words(t$item)),
+      lapply(t[colnames(x$values$loadings)], shown),
+      list(
+        communality = units(t$communality),
+        "wording share" = shares(t$wording_share),
+        text = wordings(list(wording = t$text, reversed = t$reversed))
+      )
+    )
+  }
+)
+
+TABLE_WORDING_SCALES <- spec(
+  name = "scales",
+  of = "wording_form",
+  label = "A sum of each topic's items, standardised:",
+  order = 2,
+  there = function(x) !is.null(x$values$scales),
+  columns = function(x) {
+    s <- x$values$scales
+    list(
+      factor = words(s$factor),
+      items = counts(s$items),
+      omega = units(s$omega),
+      "with wording" = units(s$with_wording),
+      "wording alone" = units(s$wording)
+    )
+  }
+)
+
+TABLE_SLOPES <- spec(
+  name = "slopes",
+  of = "information_curves",
+  label = "Slopes",
+  order = 1,
+  columns = function(x) {
+    s <- x$values$slopes
+    list(
+      factor = words(s$factor),
+      item = words(s$item),
+      slope = numbers(s$slope, 2L),
+      information = numbers(s$highest, 2L),
+      "most at" = numbers(s$at, 1L),
+      wording = wordings(s)
+    )
+  }
+)
+
+TABLE_CURVES <- spec(
+  name = "curves",
+  of = "information_curves",
+  label = "Error of a person's score at levels of the factor:",
+  order = 2,
+  columns = function(x) {
+    c <- x$values$curves
+    at <- c[abs(c$level - round(c$level)) < 1e-8 & abs(c$level) <= 3, ]
+    digits <- 0L
+    if (!nrow(at)) {
+      at <- c
+      digits <- 2L
+    }
+    factors <- unique(at$factor)
+    each <- lapply(factors, function(factor) numbers(at$error[at$factor == factor], 2L))
+    c(list(level = numbers(unique(at$level), digits)), stats::setNames(each, factors))
+  }
+)

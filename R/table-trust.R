@@ -112,7 +112,7 @@ TABLE_FACTORS_MATCHED <- spec(
   },
   note = function(x) {
     sprintf(
-      "congruence: equal from %s, similar from %s",
+      "congruence: very similar from %s, similar from %s",
       format_unit(cutoff("factor_equal")),
       format_unit(cutoff("factor_similar"))
     )

@@ -200,6 +200,80 @@ BEGIN_RCPP
     return rcpp_result_gen;
 END_RCPP
 }
+// cpp_pearson_influences
+SEXP cpp_pearson_influences(Rcpp::NumericMatrix answers, Rcpp::NumericVector weights, Rcpp::IntegerVector unit_of, std::string wanted, Rcpp::IntegerVector chosen, int threads, Rcpp::Nullable<Rcpp::Function> progress);
+RcppExport SEXP _softsieve_cpp_pearson_influences(SEXP answersSEXP, SEXP weightsSEXP, SEXP unit_ofSEXP, SEXP wantedSEXP, SEXP chosenSEXP, SEXP threadsSEXP, SEXP progressSEXP) {
+BEGIN_RCPP
+    Rcpp::RObject rcpp_result_gen;
+    Rcpp::traits::input_parameter< Rcpp::NumericMatrix >::type answers(answersSEXP);
+    Rcpp::traits::input_parameter< Rcpp::NumericVector >::type weights(weightsSEXP);
+    Rcpp::traits::input_parameter< Rcpp::IntegerVector >::type unit_of(unit_ofSEXP);
+    Rcpp::traits::input_parameter< std::string >::type wanted(wantedSEXP);
+    Rcpp::traits::input_parameter< Rcpp::IntegerVector >::type chosen(chosenSEXP);
+    Rcpp::traits::input_parameter< int >::type threads(threadsSEXP);
+    Rcpp::traits::input_parameter< Rcpp::Nullable<Rcpp::Function> >::type progress(progressSEXP);
+    rcpp_result_gen = Rcpp::wrap(cpp_pearson_influences(answers, weights, unit_of, wanted, chosen, threads, progress));
+    return rcpp_result_gen;
+END_RCPP
+}
+// cpp_polychoric_influences
+SEXP cpp_polychoric_influences(Rcpp::NumericMatrix answers, Rcpp::NumericMatrix correlations, Rcpp::List thresholds, Rcpp::NumericVector weights, Rcpp::IntegerVector unit_of, std::string wanted, Rcpp::IntegerVector chosen, int threads, Rcpp::Nullable<Rcpp::Function> progress);
+RcppExport SEXP _softsieve_cpp_polychoric_influences(SEXP answersSEXP, SEXP correlationsSEXP, SEXP thresholdsSEXP, SEXP weightsSEXP, SEXP unit_ofSEXP, SEXP wantedSEXP, SEXP chosenSEXP, SEXP threadsSEXP, SEXP progressSEXP) {
+BEGIN_RCPP
+    Rcpp::RObject rcpp_result_gen;
+    Rcpp::traits::input_parameter< Rcpp::NumericMatrix >::type answers(answersSEXP);
+    Rcpp::traits::input_parameter< Rcpp::NumericMatrix >::type correlations(correlationsSEXP);
+    Rcpp::traits::input_parameter< Rcpp::List >::type thresholds(thresholdsSEXP);
+    Rcpp::traits::input_parameter< Rcpp::NumericVector >::type weights(weightsSEXP);
+    Rcpp::traits::input_parameter< Rcpp::IntegerVector >::type unit_of(unit_ofSEXP);
+    Rcpp::traits::input_parameter< std::string >::type wanted(wantedSEXP);
+    Rcpp::traits::input_parameter< Rcpp::IntegerVector >::type chosen(chosenSEXP);
+    Rcpp::traits::input_parameter< int >::type threads(threadsSEXP);
+    Rcpp::traits::input_parameter< Rcpp::Nullable<Rcpp::Function> >::type progress(progressSEXP);
+    rcpp_result_gen = Rcpp::wrap(cpp_polychoric_influences(answers, correlations, thresholds, weights, unit_of, wanted, chosen, threads, progress));
+    return rcpp_result_gen;
+END_RCPP
+}
+// cpp_likelihood_influences
+SEXP cpp_likelihood_influences(Rcpp::NumericMatrix answers, Rcpp::NumericVector means, Rcpp::NumericMatrix covariances, Rcpp::NumericVector weights, Rcpp::IntegerVector unit_of, Rcpp::IntegerVector chosen, int threads, Rcpp::Nullable<Rcpp::Function> progress);
+RcppExport SEXP _softsieve_cpp_likelihood_influences(SEXP answersSEXP, SEXP meansSEXP, SEXP covariancesSEXP, SEXP weightsSEXP, SEXP unit_ofSEXP, SEXP chosenSEXP, SEXP threadsSEXP, SEXP progressSEXP) {
+BEGIN_RCPP
+    Rcpp::RObject rcpp_result_gen;
+    Rcpp::traits::input_parameter< Rcpp::NumericMatrix >::type answers(answersSEXP);
+    Rcpp::traits::input_parameter< Rcpp::NumericVector >::type means(meansSEXP);
+    Rcpp::traits::input_parameter< Rcpp::NumericMatrix >::type covariances(covariancesSEXP);
+    Rcpp::traits::input_parameter< Rcpp::NumericVector >::type weights(weightsSEXP);
+    Rcpp::traits::input_parameter< Rcpp::IntegerVector >::type unit_of(unit_ofSEXP);
+    Rcpp::traits::input_parameter< Rcpp::IntegerVector >::type chosen(chosenSEXP);
+    Rcpp::traits::input_parameter< int >::type threads(threadsSEXP);
+    Rcpp::traits::input_parameter< Rcpp::Nullable<Rcpp::Function> >::type progress(progressSEXP);
+    rcpp_result_gen = Rcpp::wrap(cpp_likelihood_influences(answers, means, covariances, weights, unit_of, chosen, threads, progress));
+    return rcpp_result_gen;
+END_RCPP
+}
+// cpp_times_slopes
+Rcpp::NumericMatrix cpp_times_slopes(Rcpp::NumericMatrix m, Rcpp::NumericMatrix loadings);
+RcppExport SEXP _softsieve_cpp_times_slopes(SEXP mSEXP, SEXP loadingsSEXP) {
+BEGIN_RCPP
+    Rcpp::RObject rcpp_result_gen;
+    Rcpp::traits::input_parameter< Rcpp::NumericMatrix >::type m(mSEXP);
+    Rcpp::traits::input_parameter< Rcpp::NumericMatrix >::type loadings(loadingsSEXP);
+    rcpp_result_gen = Rcpp::wrap(cpp_times_slopes(m, loadings));
+    return rcpp_result_gen;
+END_RCPP
+}
+// cpp_multiply
+Rcpp::NumericMatrix cpp_multiply(Rcpp::NumericMatrix a, Rcpp::NumericMatrix b, int threads);
+RcppExport SEXP _softsieve_cpp_multiply(SEXP aSEXP, SEXP bSEXP, SEXP threadsSEXP) {
+BEGIN_RCPP
+    Rcpp::RObject rcpp_result_gen;
+    Rcpp::traits::input_parameter< Rcpp::NumericMatrix >::type a(aSEXP);
+    Rcpp::traits::input_parameter< Rcpp::NumericMatrix >::type b(bSEXP);
+    Rcpp::traits::input_parameter< int >::type threads(threadsSEXP);
+    rcpp_result_gen = Rcpp::wrap(cpp_multiply(a, b, threads));
+    return rcpp_result_gen;
+END_RCPP
+}
 // cpp_predict_from_answers
 Rcpp::NumericMatrix cpp_predict_from_answers(Rcpp::NumericMatrix answers, Rcpp::NumericMatrix correlations, Rcpp::NumericMatrix with_items, int threads);
 RcppExport SEXP _softsieve_cpp_predict_from_answers(SEXP answersSEXP, SEXP correlationsSEXP, SEXP with_itemsSEXP, SEXP threadsSEXP) {
@@ -330,6 +404,51 @@ BEGIN_RCPP
     Rcpp::traits::input_parameter< int >::type threads(threadsSEXP);
     Rcpp::traits::input_parameter< Rcpp::Nullable<Rcpp::Function> >::type progress(progressSEXP);
     rcpp_result_gen = Rcpp::wrap(cpp_sample_eigenvalues(people, items, root, basis, first, replicates, seed, threads, progress));
+    return rcpp_result_gen;
+END_RCPP
+}
+// cpp_normal_deviates
+Rcpp::NumericVector cpp_normal_deviates(int count, double seed, int replicate);
+RcppExport SEXP _softsieve_cpp_normal_deviates(SEXP countSEXP, SEXP seedSEXP, SEXP replicateSEXP) {
+BEGIN_RCPP
+    Rcpp::RObject rcpp_result_gen;
+    Rcpp::traits::input_parameter< int >::type count(countSEXP);
+    Rcpp::traits::input_parameter< double >::type seed(seedSEXP);
+    Rcpp::traits::input_parameter< int >::type replicate(replicateSEXP);
+    rcpp_result_gen = Rcpp::wrap(cpp_normal_deviates(count, seed, replicate));
+    return rcpp_result_gen;
+END_RCPP
+}
+// cpp_sample_correlations
+Rcpp::NumericMatrix cpp_sample_correlations(int people, Rcpp::NumericMatrix root, double seed, int replicate);
+RcppExport SEXP _softsieve_cpp_sample_correlations(SEXP peopleSEXP, SEXP rootSEXP, SEXP seedSEXP, SEXP replicateSEXP) {
+BEGIN_RCPP
+    Rcpp::RObject rcpp_result_gen;
+    Rcpp::traits::input_parameter< int >::type people(peopleSEXP);
+    Rcpp::traits::input_parameter< Rcpp::NumericMatrix >::type root(rootSEXP);
+    Rcpp::traits::input_parameter< double >::type seed(seedSEXP);
+    Rcpp::traits::input_parameter< int >::type replicate(replicateSEXP);
+    rcpp_result_gen = Rcpp::wrap(cpp_sample_correlations(people, root, seed, replicate));
+    return rcpp_result_gen;
+END_RCPP
+}
+// cpp_unlike_eigenvalues
+Rcpp::NumericMatrix cpp_unlike_eigenvalues(int people, int items, Rcpp::NumericMatrix own_error, Rcpp::NumericVector further, Rcpp::IntegerVector parts, Rcpp::NumericMatrix scales, int first, int replicates, double seed, int threads, Rcpp::Nullable<Rcpp::Function> progress);
+RcppExport SEXP _softsieve_cpp_unlike_eigenvalues(SEXP peopleSEXP, SEXP itemsSEXP, SEXP own_errorSEXP, SEXP furtherSEXP, SEXP partsSEXP, SEXP scalesSEXP, SEXP firstSEXP, SEXP replicatesSEXP, SEXP seedSEXP, SEXP threadsSEXP, SEXP progressSEXP) {
+BEGIN_RCPP
+    Rcpp::RObject rcpp_result_gen;
+    Rcpp::traits::input_parameter< int >::type people(peopleSEXP);
+    Rcpp::traits::input_parameter< int >::type items(itemsSEXP);
+    Rcpp::traits::input_parameter< Rcpp::NumericMatrix >::type own_error(own_errorSEXP);
+    Rcpp::traits::input_parameter< Rcpp::NumericVector >::type further(furtherSEXP);
+    Rcpp::traits::input_parameter< Rcpp::IntegerVector >::type parts(partsSEXP);
+    Rcpp::traits::input_parameter< Rcpp::NumericMatrix >::type scales(scalesSEXP);
+    Rcpp::traits::input_parameter< int >::type first(firstSEXP);
+    Rcpp::traits::input_parameter< int >::type replicates(replicatesSEXP);
+    Rcpp::traits::input_parameter< double >::type seed(seedSEXP);
+    Rcpp::traits::input_parameter< int >::type threads(threadsSEXP);
+    Rcpp::traits::input_parameter< Rcpp::Nullable<Rcpp::Function> >::type progress(progressSEXP);
+    rcpp_result_gen = Rcpp::wrap(cpp_unlike_eigenvalues(people, items, own_error, further, parts, scales, first, replicates, seed, threads, progress));
     return rcpp_result_gen;
 END_RCPP
 }
@@ -567,6 +686,20 @@ BEGIN_RCPP
     return rcpp_result_gen;
 END_RCPP
 }
+// cpp_cut_covariance
+double cpp_cut_covariance(std::vector<double> first, std::vector<double> rise_first, std::vector<double> second, std::vector<double> rise_second, double rho);
+RcppExport SEXP _softsieve_cpp_cut_covariance(SEXP firstSEXP, SEXP rise_firstSEXP, SEXP secondSEXP, SEXP rise_secondSEXP, SEXP rhoSEXP) {
+BEGIN_RCPP
+    Rcpp::RObject rcpp_result_gen;
+    Rcpp::traits::input_parameter< std::vector<double> >::type first(firstSEXP);
+    Rcpp::traits::input_parameter< std::vector<double> >::type rise_first(rise_firstSEXP);
+    Rcpp::traits::input_parameter< std::vector<double> >::type second(secondSEXP);
+    Rcpp::traits::input_parameter< std::vector<double> >::type rise_second(rise_secondSEXP);
+    Rcpp::traits::input_parameter< double >::type rho(rhoSEXP);
+    rcpp_result_gen = Rcpp::wrap(cpp_cut_covariance(first, rise_first, second, rise_second, rho));
+    return rcpp_result_gen;
+END_RCPP
+}
 // cpp_bivariate_below
 double cpp_bivariate_below(double h, double k, double rho);
 RcppExport SEXP _softsieve_cpp_bivariate_below(SEXP hSEXP, SEXP kSEXP, SEXP rhoSEXP) {
@@ -673,6 +806,11 @@ static const R_CallMethodDef CallEntries[] = {
     {"_softsieve_cpp_zip_sum", (DL_FUNC) &_softsieve_cpp_zip_sum, 2},
     {"_softsieve_cpp_look_at_bytes", (DL_FUNC) &_softsieve_cpp_look_at_bytes, 2},
     {"_softsieve_cpp_scan_cells", (DL_FUNC) &_softsieve_cpp_scan_cells, 4},
+    {"_softsieve_cpp_pearson_influences", (DL_FUNC) &_softsieve_cpp_pearson_influences, 7},
+    {"_softsieve_cpp_polychoric_influences", (DL_FUNC) &_softsieve_cpp_polychoric_influences, 9},
+    {"_softsieve_cpp_likelihood_influences", (DL_FUNC) &_softsieve_cpp_likelihood_influences, 8},
+    {"_softsieve_cpp_times_slopes", (DL_FUNC) &_softsieve_cpp_times_slopes, 2},
+    {"_softsieve_cpp_multiply", (DL_FUNC) &_softsieve_cpp_multiply, 3},
     {"_softsieve_cpp_predict_from_answers", (DL_FUNC) &_softsieve_cpp_predict_from_answers, 4},
     {"_softsieve_cpp_measure_covariances", (DL_FUNC) &_softsieve_cpp_measure_covariances, 2},
     {"_softsieve_cpp_greatest_split", (DL_FUNC) &_softsieve_cpp_greatest_split, 2},
@@ -683,6 +821,9 @@ static const R_CallMethodDef CallEntries[] = {
     {"_softsieve_cpp_measure_people", (DL_FUNC) &_softsieve_cpp_measure_people, 1},
     {"_softsieve_cpp_resample_people", (DL_FUNC) &_softsieve_cpp_resample_people, 9},
     {"_softsieve_cpp_sample_eigenvalues", (DL_FUNC) &_softsieve_cpp_sample_eigenvalues, 9},
+    {"_softsieve_cpp_normal_deviates", (DL_FUNC) &_softsieve_cpp_normal_deviates, 3},
+    {"_softsieve_cpp_sample_correlations", (DL_FUNC) &_softsieve_cpp_sample_correlations, 4},
+    {"_softsieve_cpp_unlike_eigenvalues", (DL_FUNC) &_softsieve_cpp_unlike_eigenvalues, 11},
     {"_softsieve_cpp_resampled_eigenvalues", (DL_FUNC) &_softsieve_cpp_resampled_eigenvalues, 13},
     {"_softsieve_cpp_spectrum", (DL_FUNC) &_softsieve_cpp_spectrum, 2},
     {"_softsieve_cpp_minimum_rank", (DL_FUNC) &_softsieve_cpp_minimum_rank, 2},
@@ -699,6 +840,7 @@ static const R_CallMethodDef CallEntries[] = {
     {"_softsieve_cpp_table_correlations", (DL_FUNC) &_softsieve_cpp_table_correlations, 6},
     {"_softsieve_cpp_polyserial", (DL_FUNC) &_softsieve_cpp_polyserial, 4},
     {"_softsieve_cpp_em", (DL_FUNC) &_softsieve_cpp_em, 4},
+    {"_softsieve_cpp_cut_covariance", (DL_FUNC) &_softsieve_cpp_cut_covariance, 5},
     {"_softsieve_cpp_bivariate_below", (DL_FUNC) &_softsieve_cpp_bivariate_below, 3},
     {"_softsieve_cpp_popcount_in_use", (DL_FUNC) &_softsieve_cpp_popcount_in_use, 0},
     {"_softsieve_cpp_tally", (DL_FUNC) &_softsieve_cpp_tally, 4},

@@ -51,6 +51,72 @@ Rcpp::NumericMatrix cpp_sample_eigenvalues(int people, int items, Rcpp::NumericM
   return out;
 }
 
+// Standard normal deviates that depend on (seed, replicate) alone.
+// [[Rcpp::export(rng = false)]]
+Rcpp::NumericVector cpp_normal_deviates(int count, double seed, int replicate) {
+  check_counts(seed, 1, count);
+  must_hold(replicate >= 0, "replicates begin at 0");
+  Stream stream(static_cast<std::uint64_t>(seed), static_cast<std::uint64_t>(replicate));
+  Rcpp::NumericVector out(count);
+  for (double& x : out)
+    x = stream.normal();
+  return out;
+}
+
+// The correlation matrix of a sample of `people` from a normal population with that root (p x p,
+// the lower Cholesky factor of its correlations).
+// [[Rcpp::export(rng = false)]]
+Rcpp::NumericMatrix cpp_sample_correlations(int people, Rcpp::NumericMatrix root, double seed,
+                                            int replicate) {
+  check_counts(seed, 1, 1);
+  const int items = root.nrow();
+  must_hold(people >= 2 && items >= 1 && root.ncol() == items && replicate >= 0,
+            "a sample needs two people and an item");
+  check_finite(root, "the root must be finite");
+  const Population population{people, items, RowMatrix(to_core(root))};
+  Stream stream(static_cast<std::uint64_t>(seed), static_cast<std::uint64_t>(replicate));
+  RowMatrix scratch(items, items);
+  Eigen::MatrixXd out(items, items);
+  draw_sample_correlations(population, stream, scratch, out);
+  for (int j = 0; j < items; ++j)
+    for (int i = 0; i < j; ++i)
+      out(i, j) = out(j, i);
+  return to_r(out);
+}
+
+// Of unrelated items whose correlations vary unlike those of n whole normal variables: own_error
+// (p x p), further (p) and parts (as many people, a column of scales for each) of core_chance.h,
+// any of which may be empty.
+// [[Rcpp::export(rng = false)]]
+Rcpp::NumericMatrix cpp_unlike_eigenvalues(int people, int items, Rcpp::NumericMatrix own_error,
+                                           Rcpp::NumericVector further, Rcpp::IntegerVector parts,
+                                           Rcpp::NumericMatrix scales, int first, int replicates,
+                                           double seed, int threads,
+                                           Rcpp::Nullable<Rcpp::Function> progress) {
+  check_counts(seed, threads, replicates);
+  must_hold(people >= 2 && items >= 1 && first >= 0, "a sample needs two people and an item");
+  must_hold(!own_error.size() || (own_error.nrow() == items && own_error.ncol() == items),
+            "errors must be of pairs of items");
+  must_hold(!further.size() || further.size() == items, "each item needs its factor");
+  must_hold(!parts.size() || (scales.nrow() == items && scales.ncol() == parts.size()),
+            "each part needs its scales");
+  check_finite(own_error, "errors must be finite");
+  Rcpp::NumericMatrix out(items, replicates);
+  Population population{people, items, RowMatrix()};
+  if (own_error.size()) population.own_error = RowMatrix(to_core(own_error));
+  if (further.size()) population.further = Eigen::Map<Eigen::VectorXd>(further.begin(), items);
+  for (R_xlen_t g = 0; g < parts.size(); ++g) {
+    must_hold(parts[g] >= 1, "each part needs people");
+    population.parts.push_back(
+        {parts[g], Eigen::Map<Eigen::VectorXd>(scales.begin() + g * items, items)});
+  }
+  stop_if_interrupted(
+      sample_eigenvalues(population, Basis::components, static_cast<std::size_t>(first),
+                         static_cast<std::size_t>(replicates), static_cast<std::uint64_t>(seed),
+                         threads, out.begin(), watch_of(progress)));
+  return out;
+}
+
 // The same of shuffled answers. coded: people x items, those with a table; plain: those without
 // (NaN where missing); at_coded, at_plain: their places (from 0). kind as in
 // cpp_table_correlations.

@@ -168,6 +168,17 @@ Rcpp::List cpp_em(Rcpp::NumericMatrix answers, Rcpp::Nullable<Rcpp::NumericVecto
       Rcpp::Named("singular") = fit.singular);
 }
 
+// The covariance of two cut normal variables with correlation rho: thresholds, and by how much the
+// values rise at each.
+// [[Rcpp::export(rng = false)]]
+double cpp_cut_covariance(std::vector<double> first, std::vector<double> rise_first,
+                          std::vector<double> second, std::vector<double> rise_second, double rho) {
+  must_hold(first.size() == rise_first.size() && second.size() == rise_second.size(),
+            "every threshold needs a rise");
+  must_hold(std::fabs(rho) <= 1, "a correlation must be from -1 to 1");
+  return cut_covariance(first, rise_first, second, rise_second, rho);
+}
+
 // P(X <= h, Y <= k): tests hold it against numeric integration.
 // [[Rcpp::export(rng = false)]]
 double cpp_bivariate_below(double h, double k, double rho) {

@@ -5,10 +5,10 @@
 
 namespace softsieve {
 
-void draw_sample_correlations(const Population& population, Stream& stream, RowMatrix& scratch,
-                              Eigen::MatrixXd& correlations) {
-  const int p = population.items;
-  const int df = population.people - 1;
+namespace {
+
+// Bartlett's trapezoid of so many degrees of freedom; its number of columns.
+int draw_trapezoid(int p, int df, Stream& stream, RowMatrix& scratch) {
   const int columns = std::min(p, df);
   for (int i = 0; i < p; ++i) {
     const int below = std::min(i, columns);  // elements left of the diagonal
@@ -16,6 +16,35 @@ void draw_sample_correlations(const Population& population, Stream& stream, RowM
       scratch(i, j) = stream.normal();
     if (i < columns) scratch(i, i) = stream.chi(df - i);
   }
+  return columns;
+}
+
+void draw_parts(const Population& population, Stream& stream, RowMatrix& scratch,
+                Eigen::MatrixXd& correlations) {
+  const int p = population.items;
+  correlations.setZero();
+  for (const Part& part : population.parts) {
+    const int columns = draw_trapezoid(p, part.people, stream, scratch);
+    for (int i = 0; i < p; ++i)
+      scratch.row(i).head(std::min(i + 1, columns)) *= std::sqrt(part.scale(i));
+    for (int j = 0; j < p; ++j) {
+      const int length = std::min(j + 1, columns);
+      for (int i = j; i < p; ++i)
+        correlations(i, j) += scratch.row(i).head(length).dot(scratch.row(j).head(length));
+    }
+  }
+  const Eigen::VectorXd spread = correlations.diagonal().cwiseSqrt();
+  for (int j = 0; j < p; ++j) {
+    for (int i = j + 1; i < p; ++i)
+      correlations(i, j) /= spread(i) * spread(j);
+    correlations(j, j) = 1.0;
+  }
+}
+
+void draw_alike(const Population& population, Stream& stream, RowMatrix& scratch,
+                Eigen::MatrixXd& correlations) {
+  const int p = population.items;
+  const int columns = draw_trapezoid(p, population.people - 1, stream, scratch);
   if (population.root.size()) {
     // C A in place: from the last row up, as row i needs rows 0..i alone
     for (int i = p - 1; i >= 0; --i) {
@@ -37,6 +66,27 @@ void draw_sample_correlations(const Population& population, Stream& stream, RowM
     for (int i = j + 1; i < p; ++i)
       correlations(i, j) = scratch.row(i).head(length).dot(scratch.row(j).head(length));
   }
+}
+
+}  // namespace
+
+void draw_sample_correlations(const Population& population, Stream& stream, RowMatrix& scratch,
+                              Eigen::MatrixXd& correlations) {
+  const int p = population.items;
+  if (population.parts.empty())
+    draw_alike(population, stream, scratch, correlations);
+  else
+    draw_parts(population, stream, scratch, correlations);
+  const auto& error = population.own_error;
+  const auto& further = population.further;
+  if (error.size())
+    for (int j = 0; j < p; ++j)
+      for (int i = j + 1; i < p; ++i)
+        correlations(i, j) += error(i, j) * stream.normal();
+  if (further.size())
+    for (int j = 0; j < p; ++j)
+      for (int i = j + 1; i < p; ++i)
+        correlations(i, j) *= further(i) * further(j);
 }
 
 Status sample_eigenvalues(const Population& population, Basis basis, std::size_t first,

@@ -6,6 +6,7 @@
 #include "core_comparison.h"
 #include "core_eigenvalues.h"
 #include "core_em.h"
+#include "core_influence.h"
 #include "core_evidence.h"
 #include "core_features.h"
 #include "core_minrank.h"
@@ -143,6 +144,57 @@ static void drive_tables() {
     must(std::fabs(bivariate_below(0, 0, rho) - (0.25 + std::asin(rho) / (8 * std::atan(1.0)))) <
              1e-14,
          "bivariate normal at 0");
+}
+
+// How much each person moves each correlation: of answers with gaps and weights, one by one and in
+// clusters; the same bits on any number of threads, and sums that vanish.
+static void drive_influences() {
+  const Watch nobody = [](std::size_t) { return true; };
+  Stream stream(8, 1);
+  for (int items : {2, 3, 17}) {
+    const int people = 400;
+    Eigen::MatrixXd x(people, items);
+    std::vector<double> weights(people);
+    for (int i = 0; i < people; ++i) {
+      weights[i] = i % 2 ? 0.5 : 1.5;
+      const double common = stream.normal();
+      for (int j = 0; j < items; ++j) {
+        const double value = common + stream.normal();
+        const bool gap = stream.uniform() < 0.1 && j > 0;
+        x(i, j) = gap ? std::nan("") : std::round(value);
+      }
+    }
+    std::vector<std::size_t> alone, clusters;
+    for (std::size_t i = 0; i <= static_cast<std::size_t>(people); ++i) {
+      alone.push_back(i);
+      if (i % 8 == 0) clusters.push_back(i);
+    }
+    Status status;
+    const EmFit em = fit_em(x, weights.data(), 1e-12, 5000, nobody, status);
+    const LikelihoodInfluences by_em =
+        likelihood_influences(x, weights.data(), em.means, em.covariances);
+    must(!by_em.singular, "information under EM");
+    Coding coding = code_answers(x.data(), people, static_cast<std::size_t>(items), 2);
+    std::vector<std::vector<double>> thresholds;
+    for (const auto& values : coding.values) {
+      std::vector<double> margin(values.size(), 1.0);
+      thresholds.push_back(thresholds_from(margin));
+    }
+    const Eigen::MatrixXd r = Eigen::MatrixXd::Identity(items, items);
+    for (const Influences& one : {pearson_influences(x, weights.data()), by_em.scores,
+                                  polychoric_influences(coding, r, thresholds, nullptr)}) {
+      Eigen::MatrixXd first, other;
+      Eigen::VectorXd squares;
+      must(cross_products(one, clusters, 1, nobody, first) == Status::done, "done");
+      must(cross_products(one, clusters, 3, nobody, other) == Status::done, "done");
+      must(first == other, "threads change the sums");
+      must(sums_of_squares(one, clusters, 2, nobody, squares) == Status::done, "done");
+      must((squares - first.diagonal()).norm() < 1e-8 * (1 + squares.norm()), "the diagonal");
+      must(unit_rows(one, alone, {0, 5, 399}).rows() == 3, "rows");
+    }
+    const Eigen::MatrixXd all = unit_rows(pearson_influences(x, weights.data()), {0, 400}, {0});
+    must(all.norm() < 1e-8, "influences of everybody vanish");
+  }
 }
 
 // What the number of factors is judged by: every basis and kind of chance data, evidence at awkward
@@ -510,6 +562,8 @@ static void drive_subsets() {
 int main() {
   const Watch nobody = [](std::size_t) { return true; };
 
+  drive_influences();
+
   // Moments of the normal and chi deviates, within five standard errors of a million draws.
   Stream stream(3, 5);
   const int draws = 1000000;
@@ -546,6 +600,16 @@ int main() {
                               many.data(), nobody) == Status::done,
            "done");
       must(one == many, "threads change the draws");
+      // parts that count unlike, one of them a single person; errors and factors of its own
+      Population unlike{people, items, RowMatrix()};
+      unlike.own_error = RowMatrix::Constant(items, items, 0.01);
+      unlike.further = Eigen::VectorXd::Constant(items, 1.01);
+      unlike.parts = {{1, Eigen::VectorXd::Constant(items, 4.0)},
+                      {people, Eigen::VectorXd::LinSpaced(items, 0.5, 1.5)}};
+      sample_eigenvalues(unlike, Basis::components, 0, 100, 9, 1, one.data(), nobody);
+      sample_eigenvalues(unlike, Basis::components, 0, 100, 9, 7, many.data(), nobody);
+      must(one == many, "threads change the draws of parts");
+      must(std::isfinite(one[0]), "parts give eigenvalues");
     }
   }
   std::vector<double> slow(200 * 2000);

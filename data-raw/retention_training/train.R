@@ -90,8 +90,8 @@ utils::write.csv(report, "inst/retention/left_out.csv", row.names = FALSE)
 out <- c(
   list(
     about = paste(
-      "Weights behind the probabilities of count_factors(); see the vignette",
-      "how-many-factors."
+      "Weights behind the probabilities of count_factors(); see the article",
+      "how-many-factors on the site."
     ),
     sets = sum(vapply(sets[trained], function(s) nrow(s$conditions), 0L)),
     makes = trained,

@@ -20,9 +20,9 @@ R
 (cat motives.R; echo 'score_respondents(factor_solution(motives, seed = 2026), motives)') > scores.R
 "$tools/shot-terminal.sh" "$here/scores.png" --rows 40 --title 'Rscript scores.R' -- Rscript scores.R >/dev/null
 (cat motives.R; echo 'assess_reliability(motives, seed = 2026)') > reliability.R
-"$tools/shot-terminal.sh" "$here/reliability.png" --rows 56 --title 'Rscript reliability.R' -- Rscript reliability.R >/dev/null
+"$tools/shot-terminal.sh" "$here/reliability.png" --rows 64 --title 'Rscript reliability.R' -- Rscript reliability.R >/dev/null
 "$tools/shot-terminal.sh" "$here/command.png" --rows 60 --title 'softsieve demo' -- Rscript "$softsieve" demo >/dev/null
-"$tools/shot-terminal.sh" "$here/number.png" --title 'Rscript number.R' -- Rscript number.R >/dev/null
+"$tools/shot-terminal.sh" "$here/number.png" --rows 60 --title 'Rscript number.R' -- Rscript number.R >/dev/null
 "$tools/shot-terminal.sh" "$here/solution.png" --rows 60 --title 'Rscript solution.R' -- Rscript solution.R >/dev/null
 "$tools/shot-terminal.sh" "$here/new.png" --rows 24 --title 'softsieve new repair_cafe_answers.csv' -- \
   Rscript "$softsieve" new softsieve-demo/repair_cafe_answers.csv --out . >/dev/null

@@ -297,8 +297,7 @@ test_that("profiles, correlations and factorability: every argument has its effe
   expect_effects(
     assess_factorability,
     list(x = q),
-    list(by = "cafe", anti_image = TRUE, least = .9, acceptable = .95, good = .99),
-    with = list(least = list(acceptable = .95, good = .99), acceptable = list(good = .99))
+    list(by = "cafe", anti_image = TRUE, least = .9)
   )
 })
 
@@ -427,6 +426,17 @@ test_that("extraction and rotation: every argument has its effect", {
     list(factors = 2)
   )
   expect_effects(
+    wording_factor,
+    list(x = motives(items = m1:t6), factors = 2, items = c("m4", "t3", "t4"), seed = 1),
+    list(factors = 1, items = c("m4", "t3", "t5"), rotation = "varimax"),
+    same = c("seed", "starts", "threads")
+  )
+  expect_effects(
+    information_curves,
+    list(solution = factor_solution(motives(items = m1:m6), 1, kind = "polychoric")),
+    list(from = -2, to = 2, step = .5, salient = .6)
+  )
+  expect_effects(
     solution_ladder,
     list(x = items12(), to = 2, starts = 2, seed = 1),
     list(from = 2, to = 3, method = "ml", rotation = "varimax", starts = 1, seed = 2),
@@ -523,7 +533,7 @@ test_that("scales, reliability and scores: every argument has its effect", {
 })
 
 test_that("sifting: every argument has its effect", {
-  q <- keep_items(motives(), m1:t6)
+  q <- keep_items(motives(), c(m1:t6, o1, o2))
   other <- keep_people(q, cafe != "Harbour")
   expect_effects(
     sift_items,
@@ -531,7 +541,7 @@ test_that("sifting: every argument has its effect", {
     list(
       rules = sift_rules(communality = .4),
       factors = "parallel",
-      keep = "m4",
+      keep = "o1",
       drop_first = c(m1 = "asked twice"),
       passes = 1,
       method = "ml",
@@ -609,7 +619,19 @@ test_that("formulas and the way back: every argument has its effect", {
   scored <- score_respondents(s, q)
   fit <- lm(y ~ F1 + F2, data.frame(y = seq_len(840), as_tibble(scored)))
   other <- score_respondents(s, q, "bartlett")
-  expect_effects(carry_back, list(fit = fit, x = scored), list(x = other, data = q))
+  expect_effects(
+    carry_back,
+    list(fit = fit, x = scored),
+    list(x = other, data = q),
+    same = c("replicates", "seed", "threads")
+  )
+  drawn <- function(...) carry_back(fit, s, ...)$values$table$raw_error
+  expect_false(identical(drawn(replicates = 20, seed = 1), drawn(replicates = 0)))
+  expect_false(identical(drawn(replicates = 20, seed = 1), drawn(replicates = 20, seed = 2)))
+  expect_identical(
+    drawn(replicates = 20, seed = 1, threads = 1),
+    drawn(replicates = 20, seed = 1, threads = 2)
+  )
   part <- extract_components(q, 3)
   expect_effects(
     reconstruct_responses,
@@ -678,6 +700,8 @@ test_that("one example of every class: tables, one row, long form, and what they
     pattern_table(s),
     component_layers(extract_components(q, 2)),
     hierarchical_form(s),
+    wording_factor(motives(items = m1:t6), 2, items = c("m4", "t3", "t4"), seed = 1),
+    information_curves(factor_solution(motives(items = m1:m6), 1, kind = "polychoric")),
     name_factors(s),
     compare_solutions(s, rotate_factors(s, "varimax", seed = 1)),
     solution_ladder(s, seed = 1),

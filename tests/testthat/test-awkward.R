@@ -26,7 +26,7 @@ test_that("1: a semicolon file in Latin-1 with decimal commas, thousands and the
   book <- data.frame(item = names(data)[3:14], lowest = 1, highest = 6, missing_codes = 99)
   q <- questionnaire(read, codebook = book, id = person, group = cafe)
   expect_equal(q$values$answers, motives(items = m1:t6)$values$answers + 0.5)
-  expect_identical(assess_factorability(q)$values$verdict, "good")
+  expect_identical(assess_factorability(q)$values$verdict, "meritorious")
 })
 
 test_that(
@@ -45,7 +45,7 @@ test_that(
     q <- questionnaire(read[[1]], codebook = book, id = code, group = cafe)
     expect_identical(q$values$answers[1:3, "w1"], match(read[[1]]$w1[1:3], names(book$labels[[1]])))
     expect_identical(sum(is.na(q$values$answers)), 2L)
-    expect_identical(assess_factorability(q)$values$verdict, "good")
+    expect_identical(assess_factorability(q)$values$verdict, "meritorious")
     expect_error(
       questionnaire(read[[1]], codebook = book[1:5], id = code),
       "6 items hold text",
@@ -83,7 +83,7 @@ test_that("4: two tab files put together, with a byte order mark and the header 
   expect_equal(read, demo(), ignore_attr = TRUE)
   expect_identical(
     assess_factorability(questionnaire(read, id = person, group = cafe))$values$verdict,
-    "good"
+    "meritorious"
   )
 })
 
@@ -113,7 +113,7 @@ test_that("5: Parquet with weights, and JSON lines that leave missing answers ou
     weight = weight
   )
   expect_equal(first$values$answers, second$values$answers[, colnames(first$values$answers)])
-  expect_identical(assess_factorability(first)$values$verdict, "good")
+  expect_identical(assess_factorability(first)$values$verdict, "meritorious")
   expect_equal(correlate_items(first)$values$effective_share, 840^2 / (840 * sum(data$weight^2)))
 })
 
@@ -129,7 +129,7 @@ test_that("6: ordered factors from R, numbered by their levels, and it is said",
   q <- questionnaire(data)
   expect_equal(q$values$answers, motives(items = m1:t6)$values$answers)
   expect_true("levels_numbered" %in% q$findings$code)
-  expect_identical(assess_factorability(q, kind = "polychoric")$values$verdict, "good")
+  expect_identical(assess_factorability(q, kind = "polychoric")$values$verdict, "meritorious")
 })
 
 test_that("a YAML codebook says what a CSV one says", {

@@ -152,7 +152,7 @@ test_that("a regression on scores says the same in items: lm, glm, vectors, ever
   }
   # standardised: of keyed answers in standard deviations
   fit <- lm(hours ~ F1 + F2 + F3 + F4, data.frame(hours, as_tibble(asked$regression)))
-  back <- carry_back(fit, s)
+  back <- carry_back(fit, s, replicates = 0)
   table <- as_tibble(back)
   items <- s$values$items
   own <- table[match(items$item, table$term), ]

@@ -154,6 +154,80 @@ test_that("polychoric chance data are ordinal and correlated the same way, shuff
   ) # normal levels would be too low
 })
 
+test_that("normal chance levels of polychoric correlations are those of drawn answers", {
+  set.seed(3)
+  cuts <- list(c(-1, 0, 1), 1.1, c(0.7, 1.4), 0)
+  answers <- matrix(rnorm(800 * 12), 800)
+  for (j in 1:12) answers[, j] <- findInterval(answers[, j], cuts[[(j - 1) %% 4 + 1]])
+  x <- correlate_items(as.data.frame(answers), kind = "polychoric")
+  upper_of <- function(chance, x) {
+    of <- parallel_analysis(x, chance = chance, replicates = 800, seed = 3)$values$eigenvalues
+    of$chance_upper[1:4]
+  }
+  drawn <- upper_of("ordinal", x)
+  normal <- upper_of("normal", x)
+  expect_lt(max(abs(normal - drawn)), 0.03)
+  # whole normal variables would be told apart from chance too easily
+  expect_gt(min((drawn - upper_of("normal", correlate_items(as.data.frame(answers))))[1:2]), 0.1)
+  # which one is taken when nobody says so, by the number of people
+  taken <- function(n) {
+    y <- x
+    y$values$n <- n
+    softsieve:::settle_chance(NULL, y, NULL, NULL)
+  }
+  expect_identical(c(taken(2000), taken(2001)), c("ordinal", "normal"))
+})
+
+test_that("chance levels of weighted people and of clusters are those of such people drawn", {
+  set.seed(12)
+  n <- 150
+  weight <- exp(rnorm(n, 0, .8))
+  street <- rep(1:50, each = 3)
+  answers <- function(weighted) {
+    x <- matrix(rnorm(n * 30), n)
+    if (!weighted) x <- x + .8 * matrix(rnorm(1500), 50)[street, ]
+    as.data.frame(x)
+  }
+  plain <- function(weighted) {
+    of <- function(x) stats::cov.wt(x, if (weighted) weight else rep(1, n), cor = TRUE)$cor
+    replicate(400, values_of(of(answers(weighted) * 1)))
+  }
+  levels_of <- function(q) {
+    plan <- softsieve:::plan_chance(q, "normal", "components", 5, 2L, environment())
+    plan$draw(0L, 800L, NULL)
+  }
+  weighted <- questionnaire(cbind(answers(TRUE), w = weight), weight = w)
+  clustered <- questionnaire(cbind(answers(FALSE), street = street), cluster = street)
+  for (pair in list(
+    list(levels_of(weighted), plain(TRUE)),
+    list(levels_of(clustered), plain(FALSE))
+  )) {
+    expect_lt(abs(quantile(pair[[1]][1, ], .95) / quantile(pair[[2]][1, ], .95) - 1), 0.05)
+    expect_lt(max(abs(rowMeans(pair[[1]]) - rowMeans(pair[[2]]))), 0.06)
+  }
+  # people who count alike would have lower ones
+  known <- correlate_items(weighted)$values$n
+  expect_gt(mean(levels_of(weighted)[1, ]) - mean(drawn_eigenvalues(known, 30, 400)[1, ]), 0.1)
+  # of some of the items, as in a sifting's passes: as from these alone
+  items <- paste0("V", 1:6)
+  some <- function(q) {
+    parts <- softsieve:::parts_of_people(
+      softsieve:::correlations_of_some(correlate_items(q), items)
+    )
+    expect_equal(parts, softsieve:::parts_of_people(correlate_items(keep_items(q, V1:V6))))
+    expect_identical(nrow(parts$scales), 6L)
+  }
+  some(weighted)
+  some(clustered)
+  # what is shared within clusters, by the analysis of variance of base R
+  x <- answers(FALSE)[[1]]
+  of <- summary(stats::aov(x ~ factor(street)))[[1]][["Mean Sq"]]
+  expect_equal(
+    softsieve:::core_shared_within(x, street),
+    (of[1] - of[2]) / (of[1] + 2 * of[2])
+  )
+})
+
 test_that("mixed items: continuous ones are shuffled beside ordered ones", {
   set.seed(18)
   x <- cbind(unrelated_answers(150, 3, 4), s = round(rnorm(150), 2), u = round(rnorm(150), 2))

@@ -114,11 +114,15 @@ test_that("adequacy follows its definition through partial correlations from reg
 
 test_that("the verdict follows the cut-offs, and the weakest item is named", {
   x <- assess_factorability(motives())
-  expect_identical(x$values$verdict, "good")
+  expect_identical(x$values$verdict, "meritorious")
   expect_identical(x$values$items$item[1], "o2")
   expect_identical(x$findings$item[x$findings$code == "low_item_adequacy"], "o2")
-  expect_identical(assess_factorability(motives(), good = .95)$values$verdict, "acceptable")
+  expect_identical(assess_factorability(motives(), least = .95)$values$verdict, "unacceptable")
+  expect_identical(
+    vapply(c(.5, .6, .7, .8, .9), softsieve:::adequacy_word, ""),
+    c("miserable", "mediocre", "middling", "meritorious", "marvelous")
+  )
   noise <- assess_factorability(unrelated_answers(300, 6, seed = 3))
-  expect_identical(noise$values$verdict, "no")
+  expect_identical(noise$values$verdict, "unrelated")
   expect_true("unrelated_items" %in% noise$findings$code)
 })

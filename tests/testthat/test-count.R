@@ -25,8 +25,12 @@ test_that("a clear structure is certain and agreed on, noise has no factor", {
   expect_identical(v$probable, 3L)
   expect_gt(v$probability, .8)
   expect_true(v$agree)
-  expect_match(v$sentences[1], "^3 factors are most probable [(](more than )?[89][0-9] %")
-  expect_identical(v$sentences[2], "Parallel analysis suggests the same number.")
+  expect_match(
+    v$sentences[1],
+    "^Taken: 3 factors, the most probable number [(](more than )?[89][0-9] %"
+  )
+  expect_match(v$sentences[1], "; parallel analysis suggests 3.", fixed = TRUE)
+  expect_equal(c(v$taken, v$suggested), c(3, 3))
   expect_identical(v$rules$rule, c("parallel", "bic"))
   none <- count_factors(unrelated_answers(400, 10), seed = 1, rules = "parallel")$values
   expect_identical(c(none$suggested, none$probable), c(0L, 0L))
@@ -146,14 +150,23 @@ test_that("when the two disagree the verdict names the eigenvalue and the soluti
     probabilities = tibble::tibble(factors = 0:4, probability = c(0, .01, .3, .68, .01)),
     why = character()
   )
-  v <- softsieve:::reach_verdict(e, tibble::tibble(), weighed, .95, NULL)
+  v <- softsieve:::reach_verdict(
+    e, tibble::tibble(), weighed, .95, NULL,
+    list(k = 3L, by = "the most probable number", discounted = NULL, probability = .68)
+  )
   expect_false(v$agree)
   expect_identical(v$disputed, 3L)
+  # two more are taken: parallel analysis stopped at the first of them
+  further <- softsieve:::reach_verdict(
+    e, tibble::tibble(), weighed, .95, NULL,
+    list(k = 4L, by = "the most probable number", discounted = NULL, probability = .68)
+  )
+  expect_identical(further$disputed, 3L)
   expect_identical(v$compare, 2:3)
   expect_identical(v$plausible, 2:3)
   expect_match(
     v$sentences[1],
-    "3 factors are most probable [(]68 %; next 2, 30 %[)]"
+    "Taken: 3 factors, the most probable number [(]68 %; next 2, 30 %[)]"
   )
   expect_match(
     v$sentences[2],
@@ -178,13 +191,15 @@ test_that("later stages take the number by parallel analysis, the probable one, 
   q <- motives()
   count <- count_factors(q, rules = "parallel", replicates = 200, seed = 3)
   by_count <- extract_factors(q, count)
-  expect_identical(by_count$settings$factors_by, "parallel analysis")
+  expect_match(by_count$settings$factors_by, "^the most probable number less what is no topic")
   expect_identical(ncol(by_count$values$loadings), 4L)
   probable <- extract_factors(q, "probable", seed = 3)
-  expect_identical(probable$settings$factors_by, "the most probable number")
-  expect_identical(ncol(probable$values$loadings), count$values$probable)
+  expect_match(probable$settings$factors_by, "; parallel analysis suggests 4")
+  expect_identical(ncol(probable$values$loadings), count$values$taken)
+  expect_identical(c(count$values$taken, count$values$probable), 4:5)
+  expect_identical(count$values$discounted$items, "n5, t3, m4 and p4")
   few <- extract_factors(known_correlations(), "probable", n = 50, seed = 1)
-  expect_match(few$settings$factors_by, "probabilities do not apply")
+  expect_match(few$settings$factors_by, "^sequential parallel analysis")
   expect_error(
     extract_factors(q, count_factors(motives(items = t1:t6), rules = "parallel", seed = 1)),
     "other items",
@@ -192,7 +207,7 @@ test_that("later stages take the number by parallel analysis, the probable one, 
   )
   expect_error(
     extract_factors(unrelated_answers(400, 8), "probable", seed = 1),
-    "most probable number is 0",
+    "0 factors by the most probable number",
     class = "softsieve_error_factors"
   )
 })
@@ -224,11 +239,64 @@ test_that(
     expect_true("rule_silent" %in% copy$findings$code)
     expect_null(copy$values$fits)
     near <- count_factors(unrelated_answers(14, 12, 2), replicates = 50, seed = 1)
-    expect_true(all(is.finite(near$values$fits$chi_square)))
+    expect_true(all(is.finite(near$values$fits$discrepancy)))
     crowd <- count_factors(unrelated_answers(8, 12), replicates = 50, seed = 1)
     expect_match(paste(crowd$values$outside, collapse = " "), "8 people")
   }
 )
+
+test_that("four related factors are taken by every call, and what is no topic is not counted", {
+  loadings <- kronecker(diag(4), rep(.6, 4))
+  between <- matrix(.5, 4, 4)
+  diag(between) <- 1
+  r <- loadings %*% between %*% t(loadings)
+  diag(r) <- 1
+  taken <- vapply(1:8, function(seed) {
+    set.seed(seed)
+    x <- as.data.frame(matrix(rnorm(300 * 16), 300) %*% chol(r))
+    ncol(extract_factors(x, seed = seed)$values$loadings)
+  }, 0L)
+  expect_gte(sum(taken == 4L), 7)
+  make <- function(loadings, reversed, n = 400, seed = 1) {
+    r <- tcrossprod(loadings)
+    diag(r) <- 1
+    set.seed(seed)
+    x <- correlate_items(as.data.frame(matrix(rnorm(n * nrow(r)), n) %*% chol(r)))
+    x$values$items$reversed[reversed] <- TRUE
+    x
+  }
+  settings <- list(seed = 1, threads = 1L, replicates = 100L)
+  discount <- function(x, k) softsieve:::discount_factors(x, k, settings)
+  topics <- kronecker(diag(3), rep(.6, 5))
+  turned <- c(5, 10, 15)
+  wording <- discount(make(cbind(topics, replace(numeric(15), turned, .5)), turned), 4L)
+  expect_identical(wording$k, 3L)
+  expect_identical(wording$discounted$make, "wording")
+  expect_match(wording$discounted$text, "The fourth factor holds reverse-worded items of 3 topics")
+  # without a key, only signs can tell: of answers as they were given, not of turned ones
+  keyless <- make(cbind(topics, replace(numeric(15), turned, .5)), 0)
+  expect_null(discount(keyless, 4L)$discounted)
+  given <- ifelse(1:15 %in% turned, -1, 1)
+  keyless$values$correlations <- keyless$values$correlations * (given %o% given)
+  against <- discount(keyless, 4L)
+  expect_identical(against$k, 3L)
+  expect_match(against$discounted$text, "run against the others of their 3 topics")
+  expect_setequal(strsplit(against$discounted$items, ", | and ")[[1L]], c("V5", "V10", "V15"))
+  # a topic whose items are all reversed is a topic
+  expect_identical(discount(make(topics, 1:5), 3L)$k, 3L)
+  pair <- discount(make(cbind(topics, replace(numeric(15), c(2, 9), .6)), 0), 4L)
+  expect_identical(pair$discounted$make, "pair")
+  # two topics of six; items 5 to 8 are neighbours from both
+  beside <- cbind(kronecker(diag(2), rep(.6, 6)), replace(numeric(12), 5:8, .5))
+  items <- data.frame(reversed = rep(FALSE, 12))
+  expect_identical(softsieve:::make_of_factor(5:8, 3L, beside, items)$make, "neighbours")
+  expect_null(softsieve:::make_of_factor(c(2, 5, 8, 11), 3L, beside, items))
+  # a topic of neighbours that lean on two others is a topic
+  own <- kronecker(diag(3), rep(.5, 4))
+  own[5:6, 1] <- .3
+  own[7:8, 3] <- .3
+  expect_null(softsieve:::make_of_factor(5:8, 2L, own, items))
+})
 
 test_that("a data frame is counted as the questionnaire of its answers is", {
   q <- motives(items = t1:t6)

@@ -124,38 +124,47 @@ test_that(
   }
 )
 
-test_that("measures of fit follow their formulas", {
-  q <- motives(items = m1:t6)
-  s <- extract_factors(q, 2, method = "ml")
+test_that("measures of fit of a matrix follow their formulas", {
+  r <- correlate_items(motives(items = m1:t6))$values$correlations
+  n <- 800
+  s <- extract_factors(r, 2, n = n, method = "ml")
   fit <- s$values$fit
-  r <- s$values$correlations
   sigma <- fitted(s)
-  n <- s$values$n
   f <- c(determinant(sigma)$modulus) - c(determinant(r)$modulus) + sum(diag(solve(sigma, r))) - 12
-  expect_equal(fit$chi_square, (n - 1) * f, tolerance = 1e-6)
-  expect_equal(fit$corrected, (n - 1 - 29 / 6 - 4 / 3) * f, tolerance = 1e-6)
-  expect_equal(fit$p, pchisq(fit$corrected, fit$df, lower.tail = FALSE))
+  expect_equal(fit$chi_square, (n - 1 - 29 / 6 - 4 / 3) * f, tolerance = 1e-6)
+  expect_equal(fit$p, pchisq(fit$chi_square, fit$df, lower.tail = FALSE))
+  plain <- (n - 1) * f
   none <- (n - 1) * -c(determinant(r)$modulus)
-  expect_equal(fit$tli, (none / 66 - fit$chi_square / fit$df) / (none / 66 - 1))
-  expect_equal(fit$cfi, 1 - max(0, fit$chi_square - fit$df) / (none - 66))
-  expect_equal(fit$aic, fit$chi_square - 2 * fit$df)
-  expect_equal(fit$bic, fit$chi_square - fit$df * log(n))
+  expect_equal(fit$tli, (none / 66 - plain / fit$df) / (none / 66 - 1), tolerance = 1e-6)
+  expect_equal(fit$cfi, 1 - max(0, plain - fit$df) / (none - 66), tolerance = 1e-6)
+  expect_equal(fit$aic, plain - 2 * fit$df, tolerance = 1e-6)
+  expect_equal(fit$bic, plain - fit$df * log(n), tolerance = 1e-6)
   expect_equal(
     fit$close_p,
-    pchisq(fit$corrected, fit$df, .0025 * fit$df * (n - 1), lower.tail = FALSE)
+    pchisq(fit$chi_square, fit$df, .0025 * fit$df * (n - 1), lower.tail = FALSE)
   )
-  expect_equal(fit$rmsea, sqrt(max(0, fit$corrected - fit$df) / (fit$df * (n - 1))))
+  expect_equal(fit$rmsea, sqrt(max(0, fit$chi_square - fit$df) / (fit$df * (n - 1))))
   expect_identical(glance(s)$chi_square, fit$chi_square)
-  expect_false("chi_square" %in% names(extract_factors(q, 2)$values$fit))
-  expect_match(capture.output(print(s)), "Fit: chi-square = ", all = FALSE)
-  # what count_factors() shows of the same number of factors
+  expect_match(capture.output(print(s)), "Fit of so many factors: chi-square = ", all = FALSE)
+})
+
+test_that("one test of k factors and one RMSEA, whatever the method and the stage", {
+  q <- motives(items = m1:t6)
+  x <- correlate_items(q)
+  own <- c("chi_square", "p", "rmsea", "rmsea_lower", "cfi", "tli")
+  known <- extract_factors(x, 2, method = "ml")$values$fit[own]
+  for (method in c("minres", "gls", "wls", "principal_axis")) {
+    expect_equal(extract_factors(x, 2, method = method)$values$fit[own], known, label = method)
+  }
+  counted <- count_factors(x, rules = "bic", replicates = 20, seed = 1)$values$fits[3, ]
+  expect_equal(counted[c("chi_square", "p", "rmsea", "cfi")], known[c(1, 2, 3, 5)])
+  one <- correlate_items(motives(items = m1:m6))
+  reliable <- assess_reliability(list(m = paste0("m", 1:6)), motives(), replicates = 0, seed = 1)
   expect_equal(
-    count_factors(q, rules = "bic", replicates = 20, seed = 1)$values$fits$bic[3],
-    fit$bic,
-    tolerance = 1e-6
+    reliable$values$assumptions$rmsea,
+    extract_factors(one, 1, method = "ml")$values$fit$rmsea
   )
-  gls <- extract_factors(q, 2, method = "gls")$values$fit
-  expect_equal(gls$chi_square, fit$chi_square, tolerance = 0.1)
+  expect_false("chi_square" %in% names(extract_factors(x, 2, method = "image")$values$fit))
 })
 
 test_that("the fit does not change with rotation, and all methods go through the chain", {
@@ -306,7 +315,7 @@ test_that("the number may come from any rule, and what cannot be is refused with
   )
   expect_error(
     extract_factors(unrelated_answers(100, 8), "parallel", seed = 1),
-    "Parallel analysis suggests 0",
+    "0 factors by parallel analysis",
     class = "softsieve_error_factors"
   )
   for (wrong in list(0, -2, 1.5, 20, 26, Inf)) {

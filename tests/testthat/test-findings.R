@@ -202,6 +202,10 @@ FIRES <- list(
     correlate_items(cbind(d, sum = d$q1 + d$q2))$findings
   },
   n_of_tests = function() correlate_items(motives())$findings,
+  few_clusters = function() {
+    d <- cbind(loaded_answers(60, rep(.7, 4)), c = rep(1:10, 6))
+    correlate_items(questionnaire(d, cluster = c))$findings
+  },
   few_pairs = function() {
     d <- loaded_answers(100, rep(.7, 3))
     d$q1[1:40] <- NA
@@ -221,6 +225,10 @@ FIRES <- list(
   },
   categories_as_numbers = function() {
     correlate_items(transform(loaded_answers(60, rep(.7, 3)), q1 = rep(1:2, 30)))$findings
+  },
+  skewed_as_numbers = function() {
+    d <- as.data.frame(lapply(loaded_answers(200, rep(.7, 3)), function(v) v^5))
+    correlate_items(d)$findings
   },
   em_not_converged = function() {
     found <- list(em = list(converged = FALSE, iterations = 5000L))
@@ -254,7 +262,14 @@ FIRES <- list(
     r[1, 2] <- r[2, 1] <- .92
     assess_factorability(correlate_items(r, n = 100))$findings
   },
-  few_people_per_item = function() assess_factorability(loaded_answers(20, rep(.6, 6)))$findings,
+  few_people = function() assess_factorability(loaded_answers(20, rep(.6, 6)))$findings,
+  no_sphericity = function() {
+    counts <- tabulate_items(
+      cbind(loaded_answers(60, rep(.7, 4)), w = rep(1:2, 30)),
+      weight = w
+    )
+    assess_factorability(correlate_items(counts))$findings
+  },
   no_factor = function() parallel_analysis(unrelated_answers(200, 6), seed = 1)$findings,
   eigenvalue_one_differs = function() parallel_analysis(motives(), seed = 1)$findings,
   toss_up = function() toss_up_of(TRUE),
@@ -279,7 +294,10 @@ FIRES <- list(
   rule_silent = function() {
     count_factors(correlate_items(diag(2), n = 50), replicates = 20, seed = 1)
   },
-  no_adjusted_test = function() {
+  no_test = function() {
+    extract_factors(motives(items = m1:m6), 1, kind = "spearman")
+  },
+  normal_theory = function() {
     extract_factors(correlate_items(known_correlations(), n = 200), 3, method = "wls")
   },
   not_converged = function() extraction_found(converged = FALSE),
@@ -427,6 +445,47 @@ FIRES <- list(
     d[1, 1:3] <- NA
     score_respondents(s, d)
   },
+  factor_without_topic = function() {
+    count_factors(motives(), rules = "parallel", replicates = 50, seed = 1)
+  },
+  wording_not_settled = function() {
+    core("find_in_wording")(
+      list(loadings = matrix(.5, 4, 2)),
+      list(converged = FALSE, change = .1)
+    )
+  },
+  wording_slight = function() {
+    wording_factor(motives(items = m1:t6), 2, items = c("m1", "t1", "t2"), seed = 1)
+  },
+  wording_in_residuals = function() {
+    factor_solution(motives(), 4, kind = "polychoric", starts = 5, seed = 1)
+  },
+  bifactor_collapses = function() {
+    core("find_collapse")(list(best = FALSE, starts = .1, samples = .4))
+  },
+  determinacy_for_groups = function() score_respondents(solution4(), motives()),
+  own_precision = function() {
+    score_respondents(form_scales(list(m = c("m1", "m2", "m3"))), motives(), errors = TRUE)
+  },
+  earlier_precision = function() {
+    score_respondents(form_scales(motives()), repair_cafe[1:30, ], errors = TRUE)
+  },
+  no_errors = function() {
+    score_respondents(form_scales(list(m = c("m1", "m2", "m3"))), repair_cafe[3, ], errors = TRUE)
+  },
+  weights_as_known = function() {
+    s <- solution4()
+    people <- data.frame(y = seq_len(840), as_tibble(score_respondents(s, motives())))
+    carry_back(lm(y ~ F1, people), s, replicates = 0)
+  },
+  pair_apart = function() {
+    pass <- list(
+      offenders = tibble::tibble(rule = "small_factor", item = c("a", "b")),
+      removed = "a",
+      members = list(F1 = c("c", "d", "e"), F2 = c("a", "b"))
+    )
+    core("find_pairs_apart")(list(pass))
+  },
   low_determinacy = function() {
     d <- loaded_answers(400, rep(.3, 4))
     score_respondents(factor_solution(d, 1, seed = 1), d)
@@ -446,7 +505,7 @@ FIRES <- list(
   scores_uncorrelated = function() score_respondents(solution4(), motives(), "anderson_rubin"),
   scores_of_given_answers = function() {
     q <- keep_items(motives(), m1:t6)
-    score_respondents(factor_solution(q, 2, kind = "polychoric", seed = 1, starts = 3), q)
+    score_respondents(factor_solution(q, 2, kind = "spearman", seed = 1, starts = 3), q)
   },
   ranges_mixed = function() {
     d <- loaded_answers(50, rep(.7, 3))
@@ -476,7 +535,10 @@ FIRES <- list(
   },
   pinned_offends = function() sift_items(motives(), factors = 4, keep = "o2", seed = 1),
   fewer_carried = function() {
-    sift_items(keep_items(motives(), m1:m6), sift_rules(communality = .9), factors = 3, seed = 1)
+    rules <- sift_rules(
+      communality = .9, least_per_factor = 0, most_omega_loss = 1, by_limits = FALSE
+    )
+    sift_items(keep_items(motives(), m1:m6), rules, factors = 3, seed = 1)
   },
   sift_ended_early = function() sift_items(motives(), factors = 4, passes = 0, seed = 1),
   end_flatters = function() sift_items(motives(), factors = 4, passes = 1, seed = 1),
@@ -511,7 +573,8 @@ verdict_of <- function(agree, probability) {
   values <- list(
     outside = character(),
     agree = agree,
-    sentences = c("One.", "Two."),
+    sentences = c("One.", "Parallel analysis suggests 1: eigenvalue 2."),
+    taken = 2L,
     probable = 2L,
     suggested = 1L,
     probability = probability

@@ -228,3 +228,42 @@ test_that("cells, rows and tables are those asked for, and what is missing is to
     class = "softsieve_error_argument")
   expect_error(score_formula(3), class = "softsieve_error_class")
 })
+
+test_that("words beyond ASCII, names that mean something to R, and data that nobody has seen", {
+  set.seed(4)
+  said <- c("Übel", "Öde", "Mäßig  gut", "Gut", "ÄUSSERST gut")
+  x <- as.data.frame(matrix(sample(5, 240, TRUE), 60) + sample(0:1, 60, TRUE) * 3)
+  x[] <- lapply(x, function(v) pmin(v, 5))
+  names(x) <- c("deparse.level", "recursive", "a b", "use.names")
+  words <- x
+  words[] <- lapply(x, function(v) said[v])
+  words[[1L]][1L] <- "3" # numbers may stand among words
+  book <- data.frame(
+    item = names(x),
+    scale = "all",
+    lowest = 1,
+    highest = 5,
+    reversed = c(FALSE, TRUE, FALSE, FALSE),
+    labels = paste(1:5, "=", c(said[1:4], "recursive"), collapse = " | ")
+  )
+  words[] <- lapply(words, function(v) sub("ÄUSSERST gut", "Recursive", v))
+  q <- questionnaire(words, codebook = book)
+  scales <- form_scales(q)
+  formula <- score_formula(scales)
+  expected <- suppressMessages(predict(scales, words))[["all"]]
+  expect_equal(by_r(formula, words)[["all"]], expected, tolerance = 1e-9)
+  expect_equal(by_sql(formula, words)[["all"]], expected, tolerance = 1e-9)
+  cells <- by_spreadsheet(list(scores = formula), words[2:20, ])
+  expect_equal(cells[["scores all"]], expected[2:20], tolerance = 1e-9)
+  skip_if_not_installed("RSQLite")
+  base <- DBI::dbConnect(RSQLite::SQLite(), ":memory:")
+  on.exit(DBI::dbDisconnect(base))
+  DBI::dbWriteTable(base, "words", words)
+  numbers <- as.data.frame(q$values$answers)
+  numbers$recursive <- 6 - numbers$recursive # as they were given
+  DBI::dbWriteTable(base, "numbers", numbers)
+  for (table in c("words", "numbers")) {
+    found <- DBI::dbGetQuery(base, formula_code(formula, "sql", table = table))
+    expect_equal(found[["all"]], expected, tolerance = 1e-9)
+  }
+})

@@ -46,9 +46,9 @@ test_that("the same seed gives the same bits on any number of threads, another s
 })
 
 test_that("levels, leading ranks and shares follow from the chance eigenvalues", {
-  q <- motives()
+  q <- correlate_items(motives(), missing = "complete")
   x <- parallel_analysis(q, seed = 7, replicates = 200, percentile = 90)
-  r <- correlate_items(q)$values
+  r <- q$values
   draws <- chance(r$n, 26, 200, seed = 7)
   e <- eigen(r$correlations)$values
   expect_equal(x$values$eigenvalues$chance_mean, rowMeans(draws))
@@ -69,7 +69,7 @@ test_that("noise suggests no factor and extraction says so", {
   expect_true("no_factor" %in% x$findings$code)
   expect_error(
     extract_factors(unrelated_answers(400, 8), x),
-    "suggests 0 factors",
+    "0 factors by parallel analysis",
     class = "softsieve_error_factors"
   )
 })

@@ -163,7 +163,7 @@ test_that("a toy method of extraction is checked, run and offered to studies", {
     scale_free = FALSE,
     fits_variance = FALSE,
     weights = FALSE,
-    test = "none"
+    tested = FALSE
   )
   x <- extract_factors(motives(), 3, method = "toy_axes")
   expect_equal(coef(x), coef(extract_factors(motives(), 3, method = "principal_axis_once")))

@@ -191,12 +191,14 @@ test_that("errors are the spread of score minus factor, as drawn factors show", 
     for (j in 1:3) {
       name <- paste0("F", at[j])
       sign <- sign(cor(factors[, j], scored[[name]]))
-      apart <- scored[[name]] - sign * factors[, j]
+      upper <- scored[[paste0(name, "_upper")]]
+      centre <- (upper + scored[[paste0(name, "_lower")]]) / 2
+      apart <- centre - sign * factors[, j]
       for (rows in list(1:10000, 10001:20000)) {
         expect_equal(sd(apart[rows]), scored[[paste0(name, "_error")]][rows[1]], tolerance = .04,
           label = paste(method, name))
       }
-      inside <- abs(apart) <= (scored[[paste0(name, "_upper")]] - scored[[name]])
+      inside <- abs(apart) <= upper - centre
       expect_equal(mean(inside), .8, tolerance = .02)
     }
   }

@@ -17,8 +17,16 @@ good_pattern <- function(more = NULL, first = FALSE) {
   if (first) rbind(more, good) else rbind(good, more)
 }
 culprit <- function(name, ...) matrix(c(...), 1, 3, dimnames = list(name, NULL))
-sift_of <- function(r, ..., factors = 3) {
-  sift_items(correlate_items(r, n = 500), factors = factors, ..., seed = 1)
+# Rules by measures alone, with other limits than the default's.
+by_measure <- function(..., communality = 0.30, loading = 0.40) {
+  own <- list(
+    ..., communality = communality, loading = loading, by_limits = FALSE, most_omega_loss = 1
+  )
+  if (is.null(own$least_per_factor)) own$least_per_factor <- 0
+  do.call(sift_rules, own)
+}
+sift_of <- function(r, rules = by_measure(), ..., factors = 3) {
+  sift_items(correlate_items(r, n = 500), rules, factors = factors, ..., seed = 1)
 }
 out_of <- function(x) {
   t <- as_tibble(x)
@@ -40,13 +48,13 @@ test_that("each rule, and only it, fires, on two different culprits", {
       if (!first) at <- at[c(2, 3, 1)]
       more <- do.call(culprit, c(list(name), as.list(at)))
       r <- implied(good_pattern(more, first))
-      x <- sift_of(r, do.call(sift_rules, cases[[rule]][[2]]))
+      x <- sift_of(r, do.call(by_measure, cases[[rule]][[2]]))
       gone <- out_of(x)
       expect_identical(gone$item, name, label = rule)
       expect_identical(gone$rule, rule, label = rule)
       expect_identical(x$values$ended, "clean", label = rule)
       # without that rule nothing goes
-      off <- do.call(sift_rules, c(cases[[rule]][[2]], stats::setNames(list(FALSE), rule)))
+      off <- do.call(by_measure, c(cases[[rule]][[2]], stats::setNames(list(FALSE), rule)))
       expect_identical(nrow(out_of(sift_of(r, off))), 0L, label = rule)
     }
   }
@@ -63,7 +71,7 @@ test_that("each rule, and only it, fires, on two different culprits", {
     r[13, 2] <- r[2, 13] <- .3
     dimnames(r) <- list(c(sprintf("g%02d", 1:12), name), c(sprintf("g%02d", 1:12), name))
     if (name == "aa") r <- r[c(13, 1:12), c(13, 1:12)]
-    x <- sift_of(r, sift_rules(communality = 0, loading = 0))
+    x <- sift_of(r, by_measure(communality = 0, loading = 0))
     expect_identical(out_of(x)$item, name)
     expect_identical(out_of(x)$rule, "adequacy")
     expect_equal(out_of(x)$value,
@@ -93,7 +101,7 @@ test_that("numbers of a pass are those of the stages", {
 
 test_that("it does what a loop by hand does, pass by pass", {
   q <- motives()
-  x <- sift_items(q, factors = 4, seed = 1)
+  x <- sift_items(q, by_measure(), factors = 4, seed = 1)
   left <- q$values$items$item
   for (step in seq_len(nrow(out_of(x)))) {
     part <- keep_items(q, tidyselect::all_of(left))
@@ -102,7 +110,7 @@ test_that("it does what a loop by hand does, pass by pass", {
     l <- abs(coef(s))
     h <- stats::setNames(s$values$items$communality, left)
     size <- t(apply(l, 1, sort, decreasing = TRUE))
-    near <- size[, 2] > .3 & size[, 1] - size[, 2] < .2
+    near <- (size[, 2] >= .3 | size[, 1] - size[, 2] < .2) & size[, 2] > .2
     goes <- if (min(adequacy$adequacy) < .5) {
       adequacy$item[1]
     } else if (min(h) < .3) {
@@ -110,7 +118,7 @@ test_that("it does what a loop by hand does, pass by pass", {
     } else if (min(size[, 1]) < .4) {
       names(which.min(size[, 1]))
     } else if (any(near)) {
-      names(which.min((size[, 1] - size[, 2])[near]))
+      names(which.max(size[near, 2]))
     }
     expect_identical(out_of(x)$item[step], goes)
     left <- setdiff(left, goes)
@@ -139,10 +147,10 @@ test_that("a known case: adequacy one by one, then communalities, then crossings
   expect_identical(gone$item[7:8], c("x2", "x1"))
   expect_identical(x$values$left, sprintf("g%02d", 1:12))
   # every value is the worst of its pass, below its limit
-  expect_true(all(gone$value < gone$limit))
+  expect_true(all((gone$value < gone$limit) == (gone$rule != "crossing")))
   expect_identical(as_tibble(x)$items, 20:12)
   # another order takes the crossings first
-  y <- out_of(sift_of(r, sift_rules(order = "crossing")))
+  y <- out_of(sift_of(r, by_measure(order = "crossing")))
   expect_identical(y$rule[1:2], c("crossing", "crossing"))
 })
 
@@ -167,7 +175,7 @@ test_that("pins hold, are told in each pass, and every end has its reason", {
   ends <- list(
     clean = list(),
     passes = list(passes = 1),
-    least = list(sift_rules(least_items = 14)),
+    least = list(by_measure(least_items = 14)),
     stopped = list(ask = function(question) "stop")
   )
   for (end in names(ends)) {
@@ -175,7 +183,7 @@ test_that("pins hold, are told in each pass, and every end has its reason", {
     expect_identical(x$values$ended, end)
     expect_identical("sift_ended_early" %in% x$findings$code, end != "clean", label = end)
   }
-  least <- sift_of(r, sift_rules(least_per_factor = 6, small_factor = 3))
+  least <- sift_of(r, by_measure(least_per_factor = 6, small_factor = 3))
   expect_identical(nrow(out_of(least)), 0L)
   expect_identical(least$values$ended, "least")
   # facets hold their items
@@ -183,15 +191,15 @@ test_that("pins hold, are told in each pass, and every end has its reason", {
   d <- stats::setNames(as.data.frame(matrix(rnorm(3000 * 14), 3000) %*% chol(r)), rownames(r))
   book <- data.frame(item = rownames(r), facet = rep(c("a", "b"), c(12, 2)))
   q <- questionnaire(d, codebook = book)
-  x <- sift_items(q, sift_rules(least_per_facet = 1), factors = 3, seed = 1)
+  x <- sift_items(q, by_measure(least_per_facet = 1), factors = 3, seed = 1)
   expect_gte(x$values$facets$after[2], 1)
-  free <- sift_items(q, factors = 3, seed = 1)
+  free <- sift_items(q, by_measure(), factors = 3, seed = 1)
   expect_identical(free$values$facets$after[2], 0L)
   # fewer items than the factors need
   few <- implied(good_pattern())[1:6, 1:6]
-  steps <- sift_of(few, sift_rules(communality = .6))
+  steps <- sift_of(few, by_measure(communality = .6))
   expect_true("fewer_carried" %in% steps$findings$code)
-  stop <- sift_of(few, sift_rules(communality = .6), cannot_carry = "stop")
+  stop <- sift_of(few, by_measure(communality = .6), cannot_carry = "stop")
   expect_identical(stop$values$ended, "cannot_carry")
 })
 
@@ -237,7 +245,11 @@ test_that("it goes on, takes out and puts back by hand, and keeps the reasons", 
   expect_identical(as_tibble(end)$factors[nrow(as_tibble(end))], 3L)
   expect_false("o2" %in% sift_items(sift_restore(by_hand, "o2", "try", keep = FALSE))$values$left)
   expect_error(sift_remove(one, "o2", "gone"), "Not there: o2", class = "softsieve_error_items")
-  expect_error(sift_restore(one, "m1", "there"), class = "softsieve_error_items")
+  expect_error(
+    sift_restore(one, "m1", "there"),
+    "Not taken out: m1",
+    class = "softsieve_error_items"
+  )
   expect_error(sift_remove(one, "m1"), class = "simpleError")
   expect_error(sift_remove(one, one$values$left[-(1:2)], "all"), "three items",
     class = "softsieve_error_items")
@@ -245,7 +257,8 @@ test_that("it goes on, takes out and puts back by hand, and keeps the reasons", 
 
 test_that("a trail is replayed on the same and on other answers", {
   q <- motives()
-  x <- sift_items(q, factors = 4, drop_first = c(o1 = "about coffee"), seed = 1)
+  rules <- by_measure()
+  x <- sift_items(q, rules, factors = 4, drop_first = c(o1 = "about coffee"), seed = 1)
   same <- replay(x, q)
   expect_true(same$values$same)
   expect_identical(same$values$departs, NA_integer_)
@@ -268,7 +281,7 @@ test_that("rules: changed, put first, off, of one's own, and what contradicts is
   expect_false(t$on[t$rule == "communality"])
   expect_identical(r$values$rule_specs$crossing$asked$from, .25)
   own <- sift_rule("ends", "name", function(state) (state$items == "g05") + 0, .5, "above")
-  x <- sift_of(implied(good_pattern()), sift_rules(also = list(own)))
+  x <- sift_of(implied(good_pattern()), by_measure(also = list(own)))
   expect_identical(out_of(x)[c("item", "rule")], tibble::tibble(item = "g05", rule = "ends"))
   clash <- list(
     "disabled, and put first" = list(loading = FALSE, order = "loading"),
@@ -322,13 +335,47 @@ test_that("components, parallel analysis in each pass, other methods and seeds",
   x <- sift_items(q, method = "components", factors = 4, rotation = "varimax", seed = 1)
   expect_true(all(out_of(x)$limit[out_of(x)$rule == "communality"] == .5))
   expect_match(colnames(coef(x$values$solution)), "^C")
-  y <- sift_items(q, seed = 1, replicates = 100)
+  y <- sift_items(q, factors = "parallel", seed = 1, replicates = 100)
   expect_identical(unique(as_tibble(y)$number_by), "parallel analysis")
-  again <- sift_items(q, seed = 1, replicates = 100, threads = 1)
+  expect_match(as_tibble(sift_items(q, seed = 1, passes = 0))$number_by, "most probable number")
+  again <- sift_items(q, factors = "parallel", seed = 1, replicates = 100, threads = 1)
   expect_equal(as_tibble(again), as_tibble(y))
   ml <- sift_items(q, factors = 4, method = "ml", rotation = "geomin", delta = .01, seed = 1)
   expect_identical(ml$values$solution$settings$delta, .01)
   ordinal <- sift_items(keep_items(q, m1:t6), factors = 2, kind = "polychoric", method = "wls",
     seed = 1)
   expect_identical(ordinal$values$solution$settings$kind, "polychoric")
+})
+
+test_that("by default limits decide, scales keep their items and their reliability", {
+  # sound items stay, what belongs nowhere and what crosses goes
+  x <- sift_items(motives(), factors = 4, seed = 1)
+  expect_setequal(out_of(x)$item, c("o1", "o2", "p6"))
+  # what is below a limit by less than its error stays, and goes by the measure alone
+  r <- implied(good_pattern(culprit("b1", .42, 0, 0)))
+  limits <- sift_rules(reliability = FALSE)
+  kept <- sift_items(correlate_items(r, n = 200), limits, factors = 3, seed = 1)
+  expect_identical(nrow(out_of(kept)), 0L)
+  free <- sift_rules(by_limits = FALSE, reliability = FALSE)
+  gone <- sift_items(correlate_items(r, n = 200), free, factors = 3, seed = 1)
+  expect_identical(out_of(gone)$item, "b1")
+  # a factor keeps its third item, whatever it breaks
+  three <- good_pattern(culprit("b1", .6, .5, 0))[-(1:2), ]
+  end <- sift_of(implied(three), sift_rules(least_per_factor = 3))
+  expect_identical(end$values$ended, "least")
+  # and a scale its reliability
+  state <- list(
+    items = c("a", "b"), home = c(1L, 2L), gains = c(-.2, .01),
+    scales = list(omega = c(.8, .7))
+  )
+  expect_true(softsieve:::loses_omega("a", state, .1))
+  expect_false(softsieve:::loses_omega("a", state, .25))
+  expect_false(softsieve:::loses_omega("b", state, 0))
+  # the only item of a factor, whose number is fixed
+  one <- rbind(cbind(good_pattern(), 0), c(0, 0, 0, .6))
+  rownames(one)[13] <- "z1"
+  alone <- implied(one)
+  alone["z1", 1:4] <- alone[1:4, "z1"] <- .25
+  only <- sift_of(alone, sift_rules(by_limits = FALSE), factors = 4)
+  expect_true(only$values$ended %in% c("only_item", "clean", "least"))
 })

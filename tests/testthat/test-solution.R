@@ -185,14 +185,15 @@ test_that("impossible numbers of factors are refused with what is possible", {
 test_that("the one call and the stages by hand give the same numbers, from every kind of input", {
   q <- motives()
   one <- factor_solution(q, seed = 6)
-  by_hand <- rotate_factors(extract_factors(q, parallel_analysis(q, seed = 6)), "oblimin", seed = 6)
+  by_hand <- rotate_factors(extract_factors(q, seed = 6), "oblimin", seed = 6)
   expect_identical(one$values, by_hand$values)
   keyed <- as.data.frame(q$values$answers)
-  expect_equal(factor_solution(keyed, seed = 6)$values$loadings, one$values$loadings)
+  # without a key nobody knows which items are reversed, and wording counts as a topic
+  expect_equal(factor_solution(keyed, 4, seed = 6)$values$loadings, one$values$loadings)
   r <- correlate_items(q)
   expect_identical(factor_solution(r, seed = 6)$values$loadings, one$values$loadings)
   expect_equal(
-    factor_solution(r$values$correlations, n = r$values$n, seed = 6)$values$loadings,
+    factor_solution(r$values$correlations, "parallel", n = r$values$n, seed = 6)$values$loadings,
     one$values$loadings
   )
 })
@@ -213,4 +214,23 @@ test_that("the pattern sorts, hides and names weak and crossing items", {
     as_tibble(pattern_table(factor_solution(motives(), seed = 1), sort = "questionnaire"))$item,
     motives()$values$items$item
   )
+})
+
+test_that("information curves are those of the graded model, by numeric slopes", {
+  solution <- factor_solution(motives(items = m1:m6), 1, kind = "polychoric")
+  curves <- information_curves(solution, from = -2, to = 2, step = 0.5)$values
+  s <- solution$values$structure["m2", 1]
+  t <- solution$values$item_correlations$values$thresholds$m2
+  shares <- function(level) -diff(c(1, pnorm((s * level - t) / sqrt(1 - s^2)), 0))
+  by_hand <- vapply(seq(-2, 2, 0.5), function(level) {
+    slope <- (shares(level + 1e-5) - shares(level - 1e-5)) / 2e-5
+    sum(slope^2 / shares(level))
+  }, 0)
+  row <- curves$slopes[curves$slopes$item == "m2", ]
+  expect_equal(row$highest, max(by_hand), tolerance = 1e-6)
+  expect_equal(row$at, seq(-2, 2, 0.5)[which.max(by_hand)])
+  expect_equal(curves$thresholds$level[curves$thresholds$item == "m2"], unname(t / s))
+  expect_gt(curves$curves$information[5], row$highest)
+  expect_equal(curves$curves$error, 1 / sqrt(curves$curves$information))
+  expect_error(information_curves(solution, salient = 1), class = "softsieve_error_salient")
 })

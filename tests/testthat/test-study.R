@@ -35,7 +35,7 @@ test_that("entries that are unknown, of the wrong kind or out of range are named
   )
   expect_error(
     study("factors: {number: many}"),
-    "must be one of: parallel, probable",
+    "must be one of: probable, parallel",
     class = "softsieve_error_study"
   )
   expect_error(

@@ -1,9 +1,5 @@
 # Least squares weighted by standard errors, and the adjusted test.
 
-core_correlate <- softsieve:::core_correlate
-core_pearson_influence <- softsieve:::core_pearson_influence
-core_polychoric_influence <- softsieve:::core_polychoric_influence
-
 noisy <- function() {
   set.seed(4)
   r <- cor(matrix(rnorm(900), 100) %*% chol(known_correlations()))
@@ -57,62 +53,6 @@ test_that("no search does better, on or off the bound of the communalities", {
   }
 })
 
-test_that("a person's influence on a correlation is its derivative by the person's weight", {
-  set.seed(6)
-  n <- 6000
-  z <- matrix(rnorm(3 * n), n) %*% chol(matrix(c(1, .5, .3, .5, 1, .4, .3, .4, 1), 3))
-  x <- apply(z, 2, function(v) findInterval(v, c(-1, .2, .9))) + 0
-  for (kind in c("pearson", "polychoric")) {
-    weighed <- function(person, h) {
-      core_correlate(x, kind, "complete", replace(rep(1, n), person, 1 + h), NULL, 1L)$correlations[
-        1,
-        3
-      ]
-    }
-    found <- core_correlate(x, kind, "complete", NULL, NULL, 1L)
-    influence <- if (kind == "pearson") {
-      core_pearson_influence(x, found$correlations)
-    } else {
-      core_polychoric_influence(x, found$correlations, found$thresholds)
-    }
-    people <- c(1, 20, 77, 300)
-    slopes <- vapply(people, function(i) (weighed(i, 1) - weighed(i, -1)) / 2, 0)
-    # expected information stands in for the observed one
-    expect_equal(unname(influence(1, 3)(people)) / n, slopes, tolerance = .05, label = kind)
-  }
-})
-
-test_that("influence with gaps counts the answers there are", {
-  x <- as.matrix(motives(items = c(m1, m2, p1))$values$answers)[1:300, ]
-  x[1:120, 1] <- NA
-  found <- core_correlate(x, "polychoric", "pairwise", NULL, NULL, 1L)
-  move <- core_polychoric_influence(x, found$correlations, found$thresholds)(1, 3)(1:300)
-  expect_equal(mean(move), 0, tolerance = .02)
-  expect_true(all(move[is.na(x[, 1]) & is.na(x[, 3])] == 0))
-  # leaving a person out moves the correlation by about minus its influence over n
-  person <- which(complete.cases(x))[1:20]
-  out <- vapply(
-    person,
-    function(i) {
-      core_correlate(x[-i, ], "polychoric", "pairwise", NULL, NULL, 1L)$correlations[1, 3] -
-        found$correlations[1, 3]
-    },
-    0
-  )
-  expect_gt(cor(out, -move[person]), .99)
-})
-
-test_that("who answered both items is not who stands at the mean of one", {
-  x <- cbind(c(1, 2, 3, 2, 2, 1, 3, 2), c(1, 3, 4, NA, NA, 2, 5, 1))
-  found <- core_correlate(x, "pearson", "pairwise", NULL, NULL, 1L)
-  move <- core_pearson_influence(x, found$correlations)(1, 2)(1:8)
-  z <- apply(x, 2, function(v) {
-    (v - mean(v, na.rm = TRUE)) / sqrt(mean((v - mean(v, na.rm = TRUE))^2, na.rm = TRUE))
-  })
-  expect_equal(move[1], (z[1, 1] * z[1, 2] - found$correlations[1, 2] * sum(z[1, ]^2) / 2) * 8 / 6)
-  expect_identical(move[4:5], c(0, 0))
-})
-
 test_that("the adjusted chi-square keeps its level, and reacts to misfit", {
   draw <- function(seed, second) {
     set.seed(seed)
@@ -143,16 +83,16 @@ test_that("the adjusted chi-square keeps its level, and reacts to misfit", {
   expect_true(all(fits(.8, 1:5) > qchisq(.999, 9)))
 })
 
-test_that("where there is no adjusted test it is said why, and nothing is shown for one", {
+test_that("what a test rests on is said, and nothing is shown where there is none", {
   s <- extract_factors(correlate_items(motives())$values$correlations, 2, n = 800, method = "wls")
   expect_match(
-    s$findings$text[s$findings$code == "no_adjusted_test"],
+    s$findings$text[s$findings$code == "normal_theory"],
     "only correlations were given"
   )
-  expect_false("chi_square" %in% names(s$values$fit))
+  expect_identical(s$values$fit$rests, "normal")
   expect_match(
     extract_factors(motives(), 2, kind = "spearman", method = "wls")$findings$text,
-    "not for spearman",
+    "sampling errors of Spearman correlations",
     all = FALSE
   )
   # correlations know the answers they came from

@@ -55,6 +55,8 @@ valid_calls <- function(dir) {
     formula_code = list(formula = score_formula(solution)),
     glance = list(x = solution),
     hierarchical_form = list(solution = solution),
+    wording_factor = list(x = q, factors = 2, items = c("m4", "t3", "t4")),
+    information_curves = list(solution = solution),
     is_questionnaire = list(x = q),
     keep_items = list(x = q),
     keep_people = list(x = q),
