@@ -10,7 +10,7 @@ correlations_of_some <- function(all, items) {
   if (!is.null(v$thresholds)) v$thresholds <- v$thresholds[at]
   v$items <- v$items[at, ]
   v$n <- n_of_tests(v, all$settings)
-  v$part_of <- all
+  if (is.null(v$part_of)) v$part_of <- all # of a part: what that is a part of
   v$smallest_eigenvalue <- core_smallest_eigenvalue(v$correlations)
   v["questionnaire"] <- list(NULL)
   if (!is.null(v$tables)) v$tables <- keep_counted(v$tables, items)

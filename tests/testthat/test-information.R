@@ -227,7 +227,12 @@ test_that("one place decides: what tests rest on, and why there is none", {
   part <- core("correlations_of_some")(correlate_items(q), paste0("m", 1:4))
   own <- correlate_items(motives(items = m1:m4))
   expect_equal(core("information_of")(part)$gamma, core("information_of")(own)$gamma)
-  expect_equal(core("information_of")(part)$filled, core("information_of")(own)$filled, tolerance = .02)
+  filled <- function(x) core("information_of")(x)$filled
+  expect_equal(filled(part), filled(own), tolerance = .02)
+  # and of some of these
+  fewer <- core("correlations_of_some")(part, paste0("m", 1:3))
+  expect_identical(core("information_of")(fewer)$gamma, core("information_of")(part)$gamma[1:3, 1:3])
+  expect_null(fewer$values$part_of$values$part_of)
   expect_equal(
     extract_factors(part, 1)$values$fit$rmsea,
     extract_factors(own, 1)$values$fit$rmsea,
