@@ -15,7 +15,11 @@ put_out <- function(lines) {
   EXIT[["done"]]
 }
 
-# Lines to stderr: progress, notes, errors.
+# Lines to stderr: progress, notes, errors; long ones broken between words, so that none is cut.
 say_aside <- function(...) {
-  cat(visible_text(paste0(...)), "\n", file = stderr(), sep = "")
+  lines <- strsplit(visible_text(paste0(...)), "\n", fixed = TRUE)[[1L]]
+  if (!length(lines)) lines <- ""
+  wide <- nchar(lines, "width") > console_width()
+  broken <- Map(function(line, far) if (far) wrap_lines(line, "", "  ") else line, lines, wide)
+  cat(paste0(unlist(broken), "\n"), file = stderr(), sep = "")
 }

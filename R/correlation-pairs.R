@@ -69,7 +69,8 @@ place_answers <- function(x) {
   } else {
     0.08 + 0.84 * (x - ends[1L]) / span
   }
-  list(at = at, ends = format(ends, trim = TRUE, digits = 3L), half = 0.40 / steps, binned = binned)
+  half <- min(0.40 / steps, 0.08) # few answers: up to the frame, not beyond
+  list(at = at, ends = format(ends, trim = TRUE, digits = 3L), half = half, binned = binned)
 }
 
 pair_bubbles <- function(first, second, pair) {

@@ -195,8 +195,8 @@ profile_part <- function(x, tables, name) {
   few <- which(!plain)
   counts <- tibble::tibble(
     item = rep(about$item[few], lengths(tables$values[few])),
-    answer = unlist(tables$values[few]),
-    people = unlist(tables$counts[few])
+    answer = c(numeric(), unlist(tables$values[few])),
+    people = c(numeric(), unlist(tables$counts[few]))
   )
   counts$share <- counts$people /
     unlist(lapply(tables$counts[few], function(w) rep(sum(w), length(w))))

@@ -36,7 +36,7 @@ counted_of <- function(x, often = NULL) {
 
 # Counts as whole numbers, which take half the memory.
 narrow_counts <- function(cells, weighted) {
-  if (!weighted && max(cells) < 2^31) storage.mode(cells) <- "integer"
+  if (!weighted && all(cells < 2^31)) storage.mode(cells) <- "integer"
   cells
 }
 
@@ -118,7 +118,7 @@ merge_tables <- function(...) {
   call <- environment()
   given <- list(...)
   all <- unlist(
-    lapply(given, function(x) if (is_item_tables(x) || !is.list(x)) list(x) else unname(x)),
+    lapply(given, function(x) if (class(x)[1L] == "list") unname(x) else list(x)),
     recursive = FALSE
   )
   if (!length(all) || !all(vapply(all, is_item_tables, NA))) {

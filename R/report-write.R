@@ -40,7 +40,7 @@ write_report <- function(study, file) {
 # One study or a list of them, each with a name.
 check_studies <- function(study, call) {
   studies <- if (is_result(study, "softsieve_study")) list(study) else study
-  if (!is.list(studies) || !length(studies)) {
+  if (!is.list(studies) || is.data.frame(studies) || !length(studies)) {
     check_class(study, "study", "softsieve_study", "run_study()", call = call)
   }
   for (one in studies) check_run(one, call)

@@ -67,6 +67,7 @@ sift_items <- function(
   check_class(rules, "rules", "sift_rules", "sift_rules()")
   if (!identical(passes, Inf)) passes <- check_whole(passes, "passes", 0L)
   if (is_result(x, "item_sift")) {
+    refuse_in_going_on(match.call(), call)
     again <- list(
       rules = if (!missing(rules)) rules,
       factors = if (!missing(factors)) settle_sift_number(factors, call),
@@ -109,6 +110,26 @@ sift_items <- function(
   )
   start <- drop_by_hand(start, drop_first, call)
   run_sift(start, passes, settle_asker(ask, call), match.call(), call)
+}
+
+# What a sifting that goes on may be told anew; all else it has from its beginning.
+ANEW_IN_GOING_ON <- c("x", "rules", "factors", "keep", "passes", "ask", "threads")
+
+refuse_in_going_on <- function(asked, call) {
+  given <- names(asked)[-1L]
+  strange <- setdiff(given, ANEW_IN_GOING_ON)
+  if (!length(strange)) return(invisible())
+  strange <- ifelse(nzchar(strange), sprintf("`%s`", strange), "an argument without a name")
+  stop_input(
+    "argument",
+    sprintf(
+      "A sifting goes on as it began: it may be given %s.",
+      join_words(sprintf("`%s`", ANEW_IN_GOING_ON[-1L]))
+    ),
+    got = sprintf("%s came, too.", capitalise(name_culprits(strange))),
+    todo = "To sift in another way, begin again with the questionnaire.",
+    call = call
+  )
 }
 
 # How loadings are turned in every pass.

@@ -57,7 +57,11 @@ information_curves <- function(
     stop_input(
       "kind",
       "There must be factors of polychoric or mixed correlations, which have thresholds.",
-      got = sprintf("%s came.", capitalise(method_label("kind", solution$settings$kind))),
+      got = if (solution$settings$kind == "given") {
+        "Of correlations that were given as a matrix, no thresholds are known."
+      } else {
+        sprintf("%s came.", capitalise(method_label("kind", solution$settings$kind)))
+      },
       todo = "For example factor_solution(answers, kind = \"polychoric\").",
       call = call
     )

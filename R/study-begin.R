@@ -237,16 +237,19 @@ seem_reversed <- function(answers) {
 begin_said <- function(columns, book, name) {
   of <- function(role) columns$column[columns$role == role]
   reversed <- book$table$item[book$table$reversed == "yes"]
-  none <- function(x) if (length(x)) name_culprits(x, 26L) else "none"
+  one <- function(label, x) {
+    said <- if (length(x)) name_culprits(x, 26L) else "none"
+    wrap_lines(said, sprintf("  %-20s", label), strrep(" ", 22L))
+  }
   c(
     sprintf("%s: what its columns seem to be.", name),
-    sprintf("  names people:       %s", none(of("id"))),
-    sprintf("  groups people:      %s", none(of("group"))),
-    sprintf("  weights people:     %s", none(of("weight"))),
-    sprintf("  items (%d):         %s", nrow(book$table), none(of("item"))),
-    sprintf("  seem reversed:      %s", none(reversed)),
-    sprintf("  seem no answer:     %s", none(book$codes)),
-    sprintf("  left out:           %s", none(of("left out")))
+    one("names people:", of("id")),
+    one("groups people:", of("group")),
+    one("weights people:", of("weight")),
+    one(sprintf("items (%d):", nrow(book$table)), of("item")),
+    one("seem reversed:", reversed),
+    one("seem no answer:", book$codes),
+    one("left out:", of("left out"))
   )
 }
 

@@ -27,6 +27,11 @@ if (what == "test" && nzchar(Sys.which("npm")) && !has_modules) {
     stderr = FALSE
   ))
 }
+# worlds in other languages than the machine's
+no_locales <- function() {
+  there <- if (nzchar(Sys.which("locale"))) system2("locale", "-a", stdout = TRUE)
+  setdiff(c("de_DE", "tr_TR"), sub("[.].*", "", there))
+}
 is_there <- function(packages) vapply(packages, function(p) nzchar(system.file(package = p)), NA)
 missing <- wanted[!is_there(wanted)]
 programs <- if (what != "run") {
@@ -43,6 +48,7 @@ programs <- if (what != "run") {
     absent <- c(absent, "postgresql")
   }
   if (what == "test" && "RPostgres" %in% missing) absent <- c(absent, "libpq-dev")
+  if (what == "test" && length(no_locales())) absent <- c(absent, "locales")
   absent
 }
 if (!length(missing) && !length(programs)) {
@@ -65,6 +71,11 @@ if (on_debian) {
   run("apt-get", c("update", "-qq"))
   from_debian(missing, programs)
   missing <- missing[!is_there(missing)]
+  if (what == "test") {
+    for (one in no_locales()) {
+      run("localedef", c("-i", one, "-f", "UTF-8", paste0(one, ".UTF-8")))
+    }
+  }
 }
 if (length(missing)) {
   library <- .libPaths()[1L]

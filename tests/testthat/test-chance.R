@@ -219,6 +219,11 @@ test_that("chance levels of weighted people and of clusters are those of such pe
   }
   some(weighted)
   some(clustered)
+  # all squares that there are stay: as many as people, however unlike the clusters' sizes
+  unlike <- cbind(answers(FALSE), street = rep(1:50, rep(1:5, 10)))
+  parts <- softsieve:::parts_of_people(correlate_items(questionnaire(unlike, cluster = street)))
+  expect_gt(diff(range(parts$scales[1, -1])), .5)
+  expect_equal(drop(parts$scales %*% parts$people), rep(n, 30))
   # what is shared within clusters, by the analysis of variance of base R
   x <- answers(FALSE)[[1]]
   of <- summary(stats::aov(x ~ factor(street)))[[1]][["Mean Sq"]]

@@ -194,6 +194,14 @@ test_that("one place decides: what tests rest on, and why there is none", {
   expect_true(is.na(extract_factors(x, 1)$values$fit$p))
   expect_true(is.na(assess_factorability(x)$values$sphericity$p))
   expect_output(print(assess_factorability(x)), "No test of sphericity: 6 clusters")
+  # no test of more degrees of freedom than there are clusters
+  streets <- cbind(as.data.frame(matrix(rnorm(1600), 160)), street = rep(1:40, 4))
+  x <- correlate_items(questionnaire(streets[-(1:2)], cluster = street))
+  expect_false(is.na(extract_factors(x, 1)$values$fit$p))
+  x <- correlate_items(questionnaire(cbind(streets, V11 = rnorm(160)), cluster = street))
+  eleven <- extract_factors(x, 1)
+  expect_true(is.na(eleven$values$fit$p))
+  expect_match(eleven$findings$text, "40 clusters for 44 degrees of freedom", all = FALSE)
   expect_error(
     questionnaire(transform(repair_cafe, cafe = "one"), items = m1:m6, cluster = cafe),
     "All people are in one",
@@ -223,6 +231,20 @@ test_that("one place decides: what tests rest on, and why there is none", {
     pchisq(a * squares + 35 - a * traces$trace, 35, lower.tail = FALSE),
     tolerance = 1e-6
   )
+  # RMSEA with weights: Bartlett's factor twice, for the people and for those that weights leave
+  weighted <- as.data.frame(matrix(rnorm(1200), 120) + matrix(rnorm(240), 120)[, rep(1:2, 5)])
+  weighted$w <- exp(rnorm(120))
+  x <- correlate_items(questionnaire(weighted, weight = w))
+  known <- core("information_of")(x)
+  ml <- core("solution_of_factors")(x$values$correlations, 1L, "ml")
+  misfit <- core("core_adjusted")(
+    120 * ml$discrepancy * prod(vapply(c(120, x$values$n), core("core_bartlett_factor"), 0, 10, 1)),
+    35,
+    core("traces_of")(known, "likelihood", x, ml$loadings, 1L)
+  )
+  rmsea <- extract_factors(x, 1)$values$fit$rmsea
+  expect_gt(rmsea, .05)
+  expect_equal(rmsea, core("core_robust_measures")(misfit, 35, 0, 45, 120)$rmsea)
   # of some of the items: the same numbers as from these alone
   part <- core("correlations_of_some")(correlate_items(q), paste0("m", 1:4))
   own <- correlate_items(motives(items = m1:m4))

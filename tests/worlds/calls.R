@@ -144,6 +144,8 @@ call_on <- function(name, object, of, world, pool, dir, log) {
     needed[intersect(others, names(needed))],
     LIGHT[intersect(takes[-1L], names(LIGHT))]
   )
+  # (a matrix alone has no answers that could be given)
+  if (any(c("data", "responses") %in% takes[-1L]) && is.null(needed$data)) return(NULL)
   if (length(unknown)) wrong(log, name, c("no value known for", unknown))
   if (name == "augment") arguments$data <- needed$data
   object <- rep(list(object), if (takes[1L] == "...") 2L else 1L)

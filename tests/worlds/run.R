@@ -20,13 +20,37 @@ chosen <- function(asked) {
   all[seq_along(all) %% part[2L] == part[1L] %% part[2L]]
 }
 
+# Each world has a process of its own, so that these need no way back.
+settle_in <- function(world) {
+  if (isTRUE(world$without)) .libPaths(only_needed(), include.site = FALSE)
+  if (is.null(world$locale)) return(TRUE)
+  Sys.setenv(LANGUAGE = sub("_.*", "", world$locale))
+  nzchar(suppressWarnings(Sys.setlocale("LC_ALL", world$locale)))
+}
+
+# A library of the package and what it imports, directly or not, beside R's own.
+only_needed <- function() {
+  needed <- tools::package_dependencies("softsieve", utils::installed.packages(), recursive = TRUE)
+  at <- find.package(c("softsieve", needed[[1L]]))
+  at <- at[dirname(at) != .Library]
+  library <- tempfile()
+  dir.create(library)
+  file.symlink(at, file.path(library, basename(at)))
+  library
+}
+
 in_world <- function(name) {
   started <- proc.time()[["elapsed"]]
   told <- new_log(name)
-  pool <- everything_called(world_named(name), told)
+  world <- world_named(name)
+  if (!settle_in(world)) {
+    cat(sprintf("%s: skipped, there is no locale %s\n", name, world$locale))
+    return(told)
+  }
+  pool <- everything_called(world, told)
   for (of in names(pool)) look_at(pool[[of]], of, told)
   formulas_agree(pool, told)
-  verbs_run(world_named(name), told)
+  verbs_run(world, told)
   took <- proc.time()[["elapsed"]] - started
   cat(sprintf("%s: %d results, %d calls, %.0f s\n", name, length(pool), told$calls, took))
   told

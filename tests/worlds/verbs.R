@@ -7,11 +7,21 @@ verbs_run <- function(world, log) {
   old <- setwd(dir)
   on.exit(setwd(old))
   utils::write.csv(world$answers, "answers.csv", row.names = FALSE, na = "")
+  book <- world$how$codebook
+  if (!is.null(book)) utils::write.csv(book, "codebook.csv", row.names = FALSE, na = "")
+  roles <- world$how[intersect(names(world$how), c("id", "group", "weight", "cluster"))]
+  roles <- rbind(sprintf("--answers.%s", names(roles)), unlist(roles))
   targets <- list(ANSWERS = "answers.csv", DATA = "answers.csv", STUDY = "answers_study.yml")
   for (verb in softsieve:::specs("verb")) {
     if (verb$name == "demo") next # (of its own data)
     target <- targets[[strsplit(verb$target, "[^A-Z]")[[1L]][1L]]]
-    command_ends(c(verb$name, target), verb$name, log)
+    words <- c(
+      verb$name,
+      target,
+      if (!is.null(book) && "codebook" %in% verb$options) c("--codebook", "codebook.csv"),
+      if (isTRUE(verb[["entries"]])) roles
+    )
+    command_ends(words, verb$name, log)
   }
 }
 

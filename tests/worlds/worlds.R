@@ -1,6 +1,7 @@
 # Small worlds, each unlike the demo data in its own way. WORLDS$name() returns a list of what a
 # user would start from: `answers` (a data frame) and how it is read (`how`, arguments of
-# questionnaire()), or `start` (an object that stands for them). Nothing here is anybody's data.
+# questionnaire()), or `start` (an object that stands for them); `locale` to be in; `without`: the
+# packages that are only suggested. Nothing here is anybody's data.
 
 # Answers of n people to p items of k factors, cut into so many answers (0: left as they are).
 answers_of <- function(n, p = 8L, k = 2L, answers = 5L, loading = 0.7, gaps = 0, names = NULL) {
@@ -9,7 +10,7 @@ answers_of <- function(n, p = 8L, k = 2L, answers = 5L, loading = 0.7, gaps = 0,
   diag(between) <- 1
   factors <- matrix(rnorm(n * k), n) %*% chol(between)
   x <- loading * factors[, of, drop = FALSE] + sqrt(1 - loading^2) * matrix(rnorm(n * p), n)
-  if (answers) for (j in seq_len(p)) x[, j] <- cut_into(x[, j], rep_len(answers, p)[j])
+  if (all(answers > 0)) for (j in seq_len(p)) x[, j] <- cut_into(x[, j], rep_len(answers, p)[j])
   x[runif(n * p) < gaps] <- NA
   colnames(x) <- if (is.null(names)) sprintf("q%d", seq_len(p)) else names
   as.data.frame(x, check.names = FALSE)
@@ -27,6 +28,16 @@ book_of <- function(items, reversed = FALSE, labels = NA) {
     reversed = reversed,
     labels = labels
   )
+}
+# What a study makes of answers, from its file.
+studied <- function(answers, ...) {
+  dir <- tempfile()
+  dir.create(dir)
+  utils::write.csv(answers, file.path(dir, "answers.csv"), row.names = FALSE)
+  file <- file.path(dir, "study.yml")
+  lines <- c("answers: {file: answers.csv}", "scales: {replicates: 20}", "seed: 1", ...)
+  writeLines(lines, file)
+  run_study(file)
 }
 SAID <- c("never", "rarely", "now and then", "often", "always")
 ODD <- c("deparse.level", "recursive", "c", "a b", "x[1]", "größe", "if", "q\"8")
@@ -81,6 +92,21 @@ WORLDS <- list(
     write_solution(factor_solution(answers_of(150L), 2L, seed = 1), file)
     list(answers = answers_of(20L), solution = read_solution(file))
   },
+  sifted_study = function() {
+    x <- answers_of(150L, 9L)
+    x$q9 <- sample(5, 150, replace = TRUE)
+    list(answers = x, start = studied(x, "sift: {run: true}"))
+  },
+  decided_study = function() {
+    x <- answers_of(150L, 9L)
+    decided <- c(
+      "decisions:",
+      "- {drop: q9, why: asked twice}",
+      "- {number: 2, why: as planned}",
+      "- {name: F1, as: thrift (rows), why: by its items}"
+    )
+    list(answers = x, start = studied(x, decided))
+  },
   three_waves = function() {
     x <- answers_of(150L)
     x$person <- rep(sprintf("p%02d", 1:50), 3L)
@@ -94,7 +120,11 @@ WORLDS <- list(
     x[10L, ] <- NA
     list(answers = x)
   },
-  long_questionnaire = function() list(answers = answers_of(150L, 40L, 4L))
+  long_questionnaire = function() list(answers = answers_of(150L, 40L, 4L)),
+  german = function() c(WORLDS$odd_names(), locale = "de_DE.UTF-8"),
+  turkish = function() c(WORLDS$words(), locale = "tr_TR.UTF-8"),
+  plain_c = function() c(WORLDS$none_reversed(), locale = "C"),
+  only_what_is_needed = function() c(WORLDS$frame_alone(), list(without = TRUE))
 )
 
 # The same world each time it is made.
