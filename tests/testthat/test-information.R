@@ -194,6 +194,11 @@ test_that("one place decides: what tests rest on, and why there is none", {
   expect_true(is.na(extract_factors(x, 1)$values$fit$p))
   expect_true(is.na(assess_factorability(x)$values$sphericity$p))
   expect_output(print(assess_factorability(x)), "No test of sphericity: 6 clusters")
+  # of clusters: the squares of their people's sums, and once more as few clusters vary
+  streets <- cbind(as.data.frame(matrix(rnorm(480), 160)), street = rep(1:40, 4))
+  known <- core("information_of")(correlate_items(questionnaire(streets, cluster = street)))
+  sums <- rowsum(moves_of(as.matrix(streets[1:3])), streets$street)
+  expect_equal(known$gamma, crossprod(sums) / 160 * 40 / 39, ignore_attr = TRUE)
   # no test of more degrees of freedom than there are clusters
   streets <- cbind(as.data.frame(matrix(rnorm(1600), 160)), street = rep(1:40, 4))
   x <- correlate_items(questionnaire(streets[-(1:2)], cluster = street))

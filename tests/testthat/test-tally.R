@@ -242,6 +242,13 @@ test_that("counts of some items are those of these items, in any order", {
   data <- wide_answers()
   data$age[1:3] <- c(130, -5, 120)
   expect_identical(tabulate_items(data, codebook = wide_book)$values$unfit[["age"]], 2)
+  # sphericity of counts: what thresholds leave of the normal scores' correlations
+  skewed <- matrix(rnorm(3000), 300) + rnorm(300) * .1
+  skewed <- as.data.frame(apply(skewed, 2, findInterval, c(-1.5, .3)))
+  statistic <- function(x) {
+    assess_factorability(x, kind = "polychoric")$values$sphericity$statistic
+  }
+  expect_equal(statistic(tabulate_items(skewed)), statistic(skewed), tolerance = .02)
 })
 
 test_that("deals stand for people: drawn, and left out", {
