@@ -49,6 +49,37 @@ findings_that_travel <- function(findings) {
   findings[findings$severity != "note" | findings$code %in% TRAVELLING_NOTES, ]
 }
 
+# The same thing noticed of several items is told in one sentence (`many` of its spec): for reading;
+# tables and files have a row for each.
+grouped_findings <- function(findings) {
+  for (code in unique(findings$code)) {
+    many <- if (code %in% names_of("finding")) spec_of("finding", code)[["many"]]
+    if (is.null(many)) next
+    # of a group, the group's name stands first: these are left as they are
+    named <- startsWith(findings$text, findings$item) | !startsWith(many, "%s")
+    at <- which(findings$code == code & !is.na(findings$item) & named)
+    if (length(at) < 2L) next
+    limit <- if (grepl("%s.*%s", many)) format_unit(findings$limit[at[1L]])
+    findings$text[at[1L]] <- do.call(
+      sprintf,
+      as.list(c(many, name_culprits(findings$item[at]), limit))
+    )
+    findings$item[at[1L]] <- NA_character_
+    findings <- findings[-at[-1L], ]
+  }
+  findings
+}
+
+# What to say of a result beside these people: what was found about the answers of others stays with
+# them.
+ABOUT_ANSWERS <- c("reading", "questionnaire", "answers", "profile", "tables")
+
+findings_on <- function(x, source) {
+  told <- findings_that_travel(x$findings)
+  if (identical(x$source$fingerprint, source$fingerprint)) return(told)
+  told[!told$stage %in% ABOUT_ANSWERS, ]
+}
+
 # A stage's result with more findings.
 add_findings <- function(x, more) {
   parts <- unclass(x)

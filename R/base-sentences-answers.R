@@ -156,6 +156,7 @@ FINDING_REPEATED_ID <- spec(
 FINDING_MANY_ANSWERS <- spec(
   name = "many_answers",
   label = "%s has %s different answers: is it an item?",
+  many = "%s have many different answers: are they items?",
   order = 14,
   stage = "questionnaire",
   severity = c("caution", "serious"),
@@ -168,6 +169,7 @@ FINDING_MANY_ANSWERS <- spec(
 FINDING_FRACTIONS <- spec(
   name = "fractions",
   label = "%s has %s that %s no whole numbers.",
+  many = "%s have numbers that are not whole.",
   order = 15,
   stage = "questionnaire",
   severity = "caution",
@@ -218,6 +220,10 @@ FINDING_UNLIKE_THE_OTHERS <- spec(
   label = paste(
     "%s has %s different answers, the other items mostly %s: is it an item, or an age,",
     "a date, an id?"
+  ),
+  many = paste(
+    "%s have more or fewer different answers than most items: are they items, or ages, dates,",
+    "ids?"
   ),
   order = 19,
   stage = "questionnaire",

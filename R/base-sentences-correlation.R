@@ -240,6 +240,7 @@ FINDING_LOW_ITEM_ADEQUACY <- spec(
     "%s has adequacy %s, below %s: leave out the lowest, and run again before judging",
     "the next."
   ),
+  many = "%s have adequacy below %s: leave out the lowest, and run again before judging the next.",
   order = 57,
   stage = "factorability",
   severity = "caution",

@@ -37,6 +37,7 @@ FINDING_GROUP_NOT_JUDGED <- spec(
 FINDING_ITEMS_ABSENT <- spec(
   name = "items_absent",
   label = "The data have no item %s: everybody counts as having left it out.",
+  many = "The data have no items %s: everybody counts as having left them out.",
   order = 23,
   stage = "answers",
   severity = "caution",

@@ -3,6 +3,7 @@
 FINDING_NO_VARIANCE <- spec(
   name = "no_variance",
   label = "%s%s has the same answer from all: it cannot be correlated.",
+  many = "%s have the same answer from all: they cannot be correlated.",
   order = 26,
   stage = "profile",
   severity = "serious",
@@ -12,6 +13,7 @@ FINDING_NO_VARIANCE <- spec(
 FINDING_ONE_ANSWER <- spec(
   name = "one_answer",
   label = "%s%s has one answer from %s of the people: it hardly tells them apart.",
+  many = "%s have one answer from nearly all people: they hardly tell them apart.",
   order = 27,
   stage = "profile",
   severity = "caution",
@@ -24,6 +26,7 @@ FINDING_ONE_ANSWER <- spec(
 FINDING_UNUSED_CATEGORY <- spec(
   name = "unused_category",
   label = "%s%s has an answer that nobody gave.",
+  many = "%s have an answer that nobody gave.",
   order = 28,
   stage = "profile",
   severity = "note",
@@ -36,6 +39,7 @@ FINDING_UNUSED_CATEGORY <- spec(
 FINDING_SPARSE_CATEGORY <- spec(
   name = "sparse_category",
   label = "%s%s has an answer that fewer than %d people gave.",
+  many = "%s have an answer that hardly anybody gave.",
   order = 29,
   stage = "profile",
   severity = "note",
@@ -48,6 +52,7 @@ FINDING_SPARSE_CATEGORY <- spec(
 FINDING_FLOOR <- spec(
   name = "floor",
   label = "%s%s has %s of its answers at the lowest there is (floor).",
+  many = "%s have most of their answers at the lowest there is (floor).",
   order = 30,
   stage = "profile",
   severity = "caution",
@@ -60,6 +65,7 @@ FINDING_FLOOR <- spec(
 FINDING_CEILING <- spec(
   name = "ceiling",
   label = "%s%s has %s of its answers at the highest there is (ceiling).",
+  many = "%s have most of their answers at the highest there is (ceiling).",
   order = 31,
   stage = "profile",
   severity = "caution",
@@ -75,6 +81,10 @@ FINDING_NOT_INTERVAL <- spec(
     "%s%s has %s, skewness %s: its distances should not be taken as equal; see kind =",
     "\"polychoric\"."
   ),
+  many = paste(
+    "%s have few different answers, or skewed ones: their distances should not be taken as",
+    "equal; see kind = \"polychoric\"."
+  ),
   order = 32,
   stage = "profile",
   severity = "note",
@@ -87,6 +97,7 @@ FINDING_NOT_INTERVAL <- spec(
 FINDING_MEAN_FAR_OFF <- spec(
   name = "mean_far_off",
   label = "%s%s has its mean (%s) near the end of the scale.",
+  many = "%s have their means near an end of the scale.",
   order = 33,
   stage = "profile",
   severity = "note",

@@ -30,6 +30,10 @@ FINDING_LOADS_NEGATIVELY <- spec(
     "%s loads negatively on its factor: is it worded in reverse and not keyed? It is",
     "not turned here; say so in the codebook."
   ),
+  many = paste(
+    "%s load negatively on their factors: are they worded in reverse and not keyed? They are",
+    "not turned here; say so in the codebook."
+  ),
   order = 89,
   stage = "scales",
   severity = "caution",

@@ -30,6 +30,10 @@ FINDING_DETERMINACY_FOR_GROUPS <- spec(
     "Scores on %s correlate %s with the factor: enough for groups of people, not to decide about",
     "one (.90 and more)."
   ),
+  many = paste(
+    "Scores on %s correlate by less than %s with their factors: enough for groups of people,",
+    "not to decide about one."
+  ),
   order = 105.5,
   stage = "score",
   severity = "note",

@@ -154,6 +154,7 @@ FINDING_HIGH_FACTOR_CORRELATION <- spec(
 FINDING_NO_SALIENT_LOADING <- spec(
   name = "no_salient_loading",
   label = "%s loads on no factor (all below %s): a candidate to leave out.",
+  many = "%s load on no factor (all below %s): candidates to leave out.",
   order = 81,
   stage = "pattern",
   severity = "caution",
@@ -163,6 +164,7 @@ FINDING_NO_SALIENT_LOADING <- spec(
 FINDING_CROSSING_ITEM <- spec(
   name = "crossing_item",
   label = "%s loads on more than one factor (second loading %s): it cannot tell them apart.",
+  many = "%s load on more than one factor: they cannot tell them apart.",
   order = 82,
   stage = "pattern",
   severity = "caution",
@@ -175,6 +177,7 @@ FINDING_CROSSING_ITEM <- spec(
 FINDING_LOW_COMMUNALITY <- spec(
   name = "low_communality",
   label = "%s shares only %s of its variance with the factors.",
+  many = "%s share little of their variance with the factors (below %s).",
   order = 83,
   stage = "pattern",
   severity = "note",

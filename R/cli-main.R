@@ -36,6 +36,8 @@ run_verb <- function(verb, target, options) {
   }
   tryCatch(
     {
+      settle_format(options["format"])
+      if (!is.null(options$threads)) settle_threads(options$threads)
       done <- verb$run(target, options)
       findings <- if (is.list(done)) done$findings
       serious <- is.data.frame(findings) && any(findings$severity == "serious")
@@ -72,7 +74,9 @@ parse_command <- function(args) {
   parser <- optparse::OptionParser(option_list = c(unname(made), flags), add_help_option = FALSE)
   parsed <- withCallingHandlers(
     optparse::parse_args2(parser, taken$rest, print_help_and_exit = FALSE),
-    warning = function(w) stop(conditionMessage(w), call. = FALSE)
+    warning = function(w) {
+      stop(sub("^double expected", "a number is expected", conditionMessage(w)), call. = FALSE)
+    }
   )
   options <- parsed$options
   options$entries <- taken$entries

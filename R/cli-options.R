@@ -11,8 +11,8 @@ OPTIONS <- list(
   codebook = cli_option("codebook", "character", "FILE", "the codebook, for a file of answers"),
   format = cli_option("format", "character", "FORM", "table (default), csv, json or markdown"),
   out = cli_option("out", "character", "PLACE", "write there, not to the screen"),
-  seed = cli_option("seed", "integer", "N", "the seed of everything that is drawn"),
-  threads = cli_option("threads", "integer", "N", "number of threads; results are the same"),
+  seed = cli_option("seed", "numeric", "N", "the seed of everything that is drawn"),
+  threads = cli_option("threads", "numeric", "N", "number of threads; results are the same"),
   quiet = cli_option("quiet", "flag", "", "no progress and no notes on stderr"),
   strict = cli_option("strict", "flag", "", "exit status 3 when a finding is serious"),
   solution = cli_option("solution", "character", "FILE", "score with this saved solution"),
@@ -46,6 +46,7 @@ take_entries <- function(args) {
     check_entry_name(name, known)
     inline <- grepl("=", args[1L], fixed = TRUE)
     if (!inline && length(args) < 2L) stop(sprintf("--%s needs a value", name), call. = FALSE)
+    if (inline && grepl("=$", args[1L])) stop(sprintf("--%s needs a value", name), call. = FALSE)
     entries[[name]] <- if (inline) sub("^[^=]*=", "", args[1L]) else args[2L]
     args <- args[-seq_len(if (inline) 1L else 2L)]
   }
@@ -105,7 +106,26 @@ study_for <- function(target, options, call = caller_env()) {
   for (name in names(entries)) {
     settings <- set_entry(settings, name, entry_value(name, entries[[name]]), call)
   }
+  settings <- set_aside_decisions(settings, names(entries), options)
   new_study(list(), settings, no_findings(), NULL, NULL)
+}
+
+# An option is for this run: it goes before what the study file has decided on the same.
+DECIDED_BY <- c(factors.number = "number", factors.names = "name")
+
+set_aside_decisions <- function(settings, given, options) {
+  aside <- vapply(settings$decisions, word_of, "") %in% DECIDED_BY[given]
+  if (!any(aside)) return(settings)
+  if (!isTRUE(options$quiet)) {
+    at <- which(aside)
+    say_aside(sprintf(
+      "--%s goes before %s of the study file in this run.",
+      join_words(intersect(names(DECIDED_BY), given)),
+      join_words(sprintf("decisions[%d]", at))
+    ))
+  }
+  settings$decisions <- settings$decisions[!aside]
+  settings
 }
 
 # Lines of progress on stderr.
@@ -115,6 +135,7 @@ watch_for <- function(options) {
 
 # Runs the stages that `wanted` needs; a stage that cannot go on is an error here.
 run_for <- function(target, options, wanted, adjust = identity) {
+  check_out(options)
   study <- adjust(study_for(target, options))
   done <- run_stages(study, wanted, options$threads, watch_for(options))
   why <- done$settings$stopped

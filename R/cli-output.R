@@ -10,6 +10,28 @@ settle_format <- function(options) {
   switch(ending, csv = "csv", json = "json", md = "markdown", "table")
 }
 
+# What is asked for is known to be possible before anything is computed.
+TEXT_ENDINGS <- c("", "txt", "csv", "json", "md")
+
+check_out <- function(options) {
+  settle_format(options)
+  if (is.null(options$out)) return(invisible())
+  ending <- tolower(tools::file_ext(options$out))
+  if (!ending %in% TEXT_ENDINGS) {
+    stop_input(
+      "ending",
+      "`--out` must end in .csv, .json, .md or .txt here.",
+      got = sprintf("\"%s\" came.", options$out),
+      todo = c(
+        "Figures and Word tables: softsieve run draws all of them, softsieve report writes .docx.",
+        "One of them: plot() and write_table() in R."
+      ),
+      call = NULL
+    )
+  }
+  check_writable(dirname(options$out), NULL)
+}
+
 # Shows results; findings are told on stderr where the form has no place for them.
 put_results <- function(results, options, what = NULL, findings = NULL) {
   form <- settle_format(options)
@@ -21,7 +43,7 @@ put_results <- function(results, options, what = NULL, findings = NULL) {
     put_form(results, form, what)
   }
   if (form != "table" && !isTRUE(options$quiet) && !is.null(findings)) {
-    told <- findings[findings$severity != "note", ]
+    told <- grouped_findings(findings[findings$severity != "note", ])
     for (i in seq_len(nrow(told))) say_aside(told$severity[i], ": ", told$text[i])
   }
   invisible()

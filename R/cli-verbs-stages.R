@@ -160,9 +160,29 @@ VERB_SCORE <- spec(
   }
 )
 
+# Entries that say nothing about scores by a saved solution are refused.
+check_score_options <- function(given, factors) {
+  used <- c("answers", if (factors) "scores" else "scale_scores")
+  strange <- given[!sub("[.].*", "", given) %in% used]
+  if (!length(strange)) return(invisible())
+  stop_input(
+    "argument",
+    sprintf(
+      "With --solution, options of a study must begin with %s.",
+      join_words(sprintf("\"--%s.\"", used))
+    ),
+    got = sprintf("--%s came.", name_culprits(strange)),
+    todo = sprintf("The file holds %s.", if (factors) "factors" else "scales"),
+    call = NULL
+  )
+}
+
 # New people by a saved solution.
 score_new <- function(target, options) {
+  check_out(options)
   solution <- read_solution(options$solution)
+  factors <- is_result(solution, "factor_solution")
+  check_score_options(names(options$entries), factors)
   study <- study_for(target, options)
   s <- study$settings
   data <- read_study_answers(s)
@@ -177,7 +197,6 @@ score_new <- function(target, options) {
       call = NULL
     )
   }
-  factors <- is_result(solution, "factor_solution")
   asked <- stage_arguments(s, if (factors) "score" else "score_scales")
   asked <- asked[!vapply(asked, is.null, NA)]
   scores <- call_with(score_respondents, c(list(solution, data), asked, threads = options$threads))

@@ -29,6 +29,7 @@ SEVERITY_MARKS <- c(note = "-", caution = "!", serious = "!!")
 # The first `most`, and where the rest of them are.
 findings_lines <- function(findings, rest_in, most = 8L) {
   if (!nrow(findings)) return(character())
+  findings <- grouped_findings(findings)
   findings <- findings[order(-match(findings$severity, SEVERITIES)), ]
   shown <- utils::head(findings, most)
   marks <- format(unname(SEVERITY_MARKS[shown$severity]), width = 2L)

@@ -133,6 +133,7 @@ HTML_BLOCKS <- list(
 html_findings <- function(findings) {
   t <- tags()
   if (!nrow(findings)) return(t$p("Nothing."))
+  findings <- grouped_findings(findings)
   findings <- findings[order(-match(findings$severity, SEVERITIES)), ]
   t$ul(
     class = "findings",

@@ -61,7 +61,8 @@ MARKDOWN_BLOCKS <- list(
   },
   references = function(block, context) paste("-", markdown_text(block$lines)),
   findings = function(block, context) {
-    f <- block$findings[order(-match(block$findings$severity, SEVERITIES)), ]
+    f <- grouped_findings(block$findings)
+    f <- f[order(-match(f$severity, SEVERITIES)), ]
     if (nrow(f)) sprintf("- %s: %s", f$severity, markdown_text(f$text)) else "Nothing."
   },
   figure = function(block, context) markdown_figure(block, context),

@@ -4,7 +4,7 @@
 SECTION_SHORT <- spec(name = "short", label = "In short", order = 1, make = function(study) {
   v <- study$values
   asked <- v$questionnaire$values$answers
-  counted <- table(factor(study$findings$severity, SEVERITIES))
+  counted <- table(factor(grouped_findings(study$findings)$severity, SEVERITIES))
   stopped <- study$settings$stopped
   points(c(
     sprintf(

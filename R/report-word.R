@@ -122,7 +122,8 @@ WORD_BLOCKS <- list(
   },
   references = function(doc, block, context) word_references(doc, block$lines),
   findings = function(doc, block, context) {
-    f <- block$findings[order(-match(block$findings$severity, SEVERITIES)), ]
+    f <- grouped_findings(block$findings)
+    f <- f[order(-match(f$severity, SEVERITIES)), ]
     if (!nrow(f)) return(word_text(doc, "Nothing."))
     word_lines(doc, sprintf("\u2022 %s: %s", capitalise(f$severity), f$text))
   },

@@ -4,12 +4,13 @@
 BLOCK_CELLS <- 2e6
 
 # scores and errors (n x k; errors NULL where not asked), answered (n), and of each score how many
-# people: too_few (items answered), impossible (enough, and still no score), with_gaps (scored).
+# people: too_few (items answered), unanswered (none of a factor's), impossible (enough, and still no score), with_gaps (scored).
 score_people <- function(scoring, answers, least, errors, threads) {
   one <- if (scoring$of == "scales") score_scale_block else score_factor_block
   blocks <- in_blocks("Scoring people", nrow(answers), ncol(answers), function(rows) {
     block <- one(scoring, answers[rows, , drop = FALSE], least, errors, threads)
-    block$scores[!block$enough] <- NA_real_
+    if (is.null(block$unanswered)) block$unanswered <- !block$enough & FALSE
+    block$scores[!block$enough | block$unanswered] <- NA_real_
     none <- is.na(block$scores)
     if (errors) {
       block$errors[none] <- NA_real_
@@ -21,7 +22,8 @@ score_people <- function(scoring, answers, least, errors, threads) {
       centres = if (errors) block$centres,
       answered = as.integer(block$answered),
       too_few = colSums(!block$enough),
-      impossible = colSums(none & block$enough),
+      unanswered = colSums(block$unanswered),
+      impossible = colSums(none & block$enough & !block$unanswered),
       with_gaps = colSums(block$gaps & !none)
     )
   })
@@ -35,6 +37,7 @@ score_people <- function(scoring, answers, least, errors, threads) {
     centres = together("centres", rbind),
     answered = together("answered", c),
     too_few = added("too_few"),
+    unanswered = added("unanswered"),
     impossible = added("impossible"),
     with_gaps = added("with_gaps")
   )
@@ -63,6 +66,7 @@ score_factor_block <- function(scoring, answers, least, errors, threads) {
   scores <- apart <- centres <- matrix(NA_real_, nrow(z), k)
   found <- score_standardised(scoring, z[used, , drop = FALSE], errors, threads)
   scores[used, ] <- found$scores
+  own <- answered_own_items(z, scoring$model$loadings)
   if (errors) {
     apart[used, ] <- found$errors
     centres[used, ] <- found$centres
@@ -73,8 +77,17 @@ score_factor_block <- function(scoring, answers, least, errors, threads) {
     centres = centres,
     answered = answered,
     enough = matrix(enough, nrow(z), k),
+    unanswered = enough & !own,
     gaps = matrix(answered < p, nrow(z), k)
   )
+}
+
+# Did a person answer any item that loads on a factor? Else what is known of it is other factors'.
+# (A factor without salient loadings is of all items.)
+answered_own_items <- function(z, loadings) {
+  own <- abs(loadings) >= cutoff("salient_loading")
+  own[, !colSums(own)] <- TRUE
+  (!is.na(z)) %*% own > 0
 }
 
 # The core makes the weights it knows for each pattern of gaps; of others R does, one by one.

@@ -29,6 +29,18 @@ validity_of <- function(scoring) {
   core_score_validity(scoring$weights, m$told_by, m$structure)
 }
 
+# Determinacy without the items that nobody answered.
+determinacy_of_answered <- function(scoring, answers) {
+  has <- unname(colSums(!is.na(answers)) > 0)
+  if (all(has) || !any(has)) return(scoring)
+  part <- core_part_of_model(scoring$model, has)
+  whole <- scoring$model$reproduced[has, has, drop = FALSE]
+  found <- core_determinacy(part$correlations, part$structure, part$between, whole)
+  scoring$by_model <- found$by_model
+  scoring$determinacy <- unname(found$values)
+  scoring
+}
+
 # Two by two: correlations of the factors, of the scores by formula, and of these people's scores.
 correlations_of_scores <- function(scoring, scores) {
   k <- length(scoring$names)
@@ -91,6 +103,7 @@ find_gaps_in_scores <- function(scoring, found, least) {
   }
   bind_findings(
     tell("not_scored", found$too_few, why),
+    tell("not_scored", found$unanswered, "none of the items answered that load on it"),
     tell("not_scored", found$impossible, "the method needs more of the items"),
     tell("scored_with_gaps", found$with_gaps, GAPS[[scoring$gaps]])
   )
@@ -127,6 +140,7 @@ find_in_factor_scores <- function(x, scoring) {
         "determinacy_for_groups",
         scoring$names[middling],
         format_unit(scoring$determinacy[middling]),
+        item = scoring$names[middling],
         value = scoring$determinacy[middling],
         limit = cutoff("determinacy_person")
       )

@@ -184,6 +184,7 @@ score_respondents <- function(
   if (is.null(scoring$key)) scoring <- key_from_data(scoring, given$key)
   least <- list(share = answered_share, number = answered_least)
   scoring$units <- settle_units(scoring, units, given$answers, call)
+  if (scoring$of != "scales") scoring <- determinacy_of_answered(scoring, given$answers)
   if (scoring$of == "scales") {
     scoring$items$mean <- unname(colMeans(given$answers, na.rm = TRUE))
     scoring$items$sd <- column_sds(given$answers)
@@ -213,7 +214,7 @@ score_respondents <- function(
       )
     ),
     bind_findings(
-      findings_that_travel(x$findings),
+      findings_on(x, given$source),
       given$findings,
       find_against_key(given$answers, expected_signs(scoring)),
       find_in_scores(x, scoring, found, given, least),
