@@ -8,10 +8,14 @@ print.component_layers <- function(x, ...) {
   show_result(
     x,
     sprintf(
-      "%s of %s, layer by layer: the first %s for half of the variance.",
+      "%s of %s, layer by layer: the first %s of the variance.",
       capitalise(x$settings$analysed),
       count_of(nrow(t), "item"),
-      if (half == 1L) "accounts" else sprintf("%d account", half)
+      if (half == 1L) {
+        sprintf("accounts for %s", format_share(t$running_share[1L]))
+      } else {
+        sprintf("%d account for %s", half, format_share(t$running_share[half]))
+      }
     ),
     paste(
       "What each component reproduces, and how much is left off the diagonal after it",

@@ -117,6 +117,8 @@ print.rebuilt_answers <- function(x, ...) {
   v <- x$values
   s <- x$settings
   one <- one_of_model(s)
+  target <- format_share(s$target)
+  reach <- function(n) if (n == 1L) "reaches" else "reach"
   show_result(
     x,
     sprintf(
@@ -126,9 +128,9 @@ print.rebuilt_answers <- function(x, ...) {
       kept_words(s)
     ),
     if (is.na(v$enough)) {
-      sprintf("Not even %s reach %s.", count_of(nrow(v$curve), one), format_share(s$target))
+      sprintf("Not even %s %s %s.", count_of(nrow(v$curve), one), reach(nrow(v$curve)), target)
     } else {
-      sprintf("%s reach %s.", count_of(v$enough, one), format_share(s$target))
+      sprintf("%s %s %s.", count_of(v$enough, one), reach(v$enough), target)
     },
     c(table_text(x, "curve"), table_text(x, "items", titled = TRUE)),
     next_step = paste(

@@ -12,7 +12,8 @@
 #'   three scales in the codebook, and is too unsure to flag anybody with fewer than six),
 #'   `distance` (squared Mahalanobis distance over the items answered), `p` (of that, by the
 #'   chi-square distribution), `contradictions` (pairs of an item and a reversed item of its scale
-#'   answered at the same end) and `flags` (codes, or empty).
+#'   answered at the same end) and `flags` (codes, or empty). The same answer throughout, or many
+#'   times in a row, is flagged from six items on: to fewer, people give it in earnest.
 #' @section Errors: `softsieve_error_class`, `softsieve_error_argument`, those of
 #' [correlate_items()].
 #' @section Findings: `long_runs`, `same_answer`, `far_from_all`, `inconsistent`, `contradicting`,
@@ -94,14 +95,17 @@ measure_distance <- function(x) {
   list(distance = core_squared_distance(z, r), finding = NULL)
 }
 
+# One answer to fewer items than this is no sign of anything.
+ITEMS_IN_A_ROW <- 6L
+
 # Each person's flags, and a finding for each kind that names the first people.
 flag_people <- function(people, same, s) {
   who <- if (length(s$id)) as.character(people[[s$id]]) else paste("row", people$row)
   # `said`: what a sentence has between the people's number and their names
   rules <- list(
-    same_answer = list(hit = same),
+    same_answer = list(hit = same & s$items >= ITEMS_IN_A_ROW),
     long_runs = list(
-      hit = people$longest_run >= s$run_share * s$items & !same,
+      hit = people$longest_run >= s$run_share * s$items & !same & s$items >= ITEMS_IN_A_ROW,
       said = ceiling(s$run_share * s$items)
     ),
     far_from_all = list(hit = people$p < s$distance_p, said = format(s$distance_p)),

@@ -45,8 +45,8 @@ RULE_SHARE <- spec(
         reaches_90 = share >= 0.9
       ),
       reason = sprintf(
-        "first %d reach %s (target %s)",
-        k,
+        "first %s %s (target %s)",
+        if (k == 1L) "reaches" else sprintf("%d reach", k),
         format_share(share[k]),
         format_share(e$settings$share)
       )

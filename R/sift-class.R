@@ -185,7 +185,8 @@ tiles_of <- function(passes, items) {
 find_in_sift <- function(now, ended) {
   last <- now$passes[[length(now$passes)]]
   stepped <- which(vapply(now$passes, `[[`, NA, "stepped"))
-  removed <- sum(!is.na(vapply(now$passes, `[[`, "", "removed")))
+  # (one that was put back is no longer out)
+  removed <- length(setdiff(stats::na.omit(vapply(now$passes, `[[`, "", "removed")), now$left))
   pinned <- unique(unlist(lapply(now$passes, `[[`, "pinned")))
   offends <- intersect(last$offenders$item, pinned)
   bind_findings(
@@ -235,7 +236,7 @@ ENDS <- c(
   pinned = "only pinned items break a rule",
   omega = "without any more of them a scale would lose too much reliability",
   only_item = "a factor would lose its only item, and the number of factors is fixed",
-  passes = "as many passes were run as asked for",
+  passes = "no more passes were asked for",
   stopped = "it was stopped by a person",
   cannot_carry = "the items left cannot carry so many factors"
 )

@@ -102,11 +102,26 @@ LADDERS <- list(
   c("nein", "eher nein", "eher ja", "ja")
 )
 
-# The ladder that holds all words of a column, or NULL.
+words_of <- function(x) unique(tolower(trimws(stats::na.omit(x))))
+
+# The shortest ladder that holds all words of a column, or NULL.
 ladder_of <- function(x) {
-  words <- unique(tolower(trimws(stats::na.omit(x))))
+  words <- words_of(x)
   if (length(words) < 2L) return(NULL)
-  Find(function(ladder) all(words %in% ladder), LADDERS)
+  Find(function(ladder) all(words %in% ladder), LADDERS[order(lengths(LADDERS))])
+}
+
+# Each column's ladder: a longer one that another column climbs, where it holds these words, too
+# (nobody answered "rather yes" here).
+ladders_of <- function(data) {
+  own <- lapply(data, function(x) if (is.character(x)) ladder_of(x))
+  there <- unique(own[!vapply(own, is.null, NA)])
+  there <- there[order(-lengths(there))]
+  Map(function(x, ladder) {
+    if (is.null(ladder)) return(NULL)
+    words <- words_of(x)
+    Find(function(other) all(words %in% other), there)
+  }, data, own)
 }
 
 # What each column seems to be, and why.
@@ -123,7 +138,8 @@ propose_columns <- function(data) {
   why <- sprintf("%d different values", field("distinct"))
   items <- vapply(looks, inside, NA)
   role[items] <- "item"
-  why[items] <- sprintf("whole numbers from %s to %s", format(ends[1L]), format(ends[2L]))
+  own <- sprintf("whole numbers from %g to %g", field("lowest"), field("highest"))
+  why[items] <- own[items]
   ladder <- vapply(looks, function(one) !is.null(one$ladder), NA)
   role[ladder] <- "item"
   why[ladder] <- "answers in words, in a known order"
@@ -183,7 +199,7 @@ most_common_ends <- function(looks) {
 # A codebook for the items, and their keyed answers for what is said of them.
 propose_codebook <- function(data) {
   codes <- lapply(data, function(x) if (is.numeric(x)) likely_codes_in(x)$code else numeric())
-  ladders <- lapply(data, function(x) if (is.character(x)) ladder_of(x))
+  ladders <- ladders_of(data)
   answers <- vapply(names(data), function(name) {
     x <- data[[name]]
     if (is.character(x)) return(as.numeric(match(tolower(trimws(x)), ladders[[name]])))
@@ -193,6 +209,7 @@ propose_codebook <- function(data) {
   worded <- !vapply(ladders, is.null, NA)
   numbers <- answers[, !worded, drop = FALSE]
   ends <- if (ncol(numbers)) range(numbers, na.rm = TRUE) else c(NA_real_, NA_real_)
+  turned <- seem_reversed(answers)
   wording <- vapply(data, function(x) {
     label <- attr(x, "label")
     if (is.null(label)) "" else as.character(label)[1L]
@@ -203,7 +220,7 @@ propose_codebook <- function(data) {
       wording = unname(wording),
       lowest = ifelse(worded, 1, ends[1L]),
       highest = unname(ifelse(worded, lengths(ladders), ends[2L])),
-      reversed = ifelse(seem_reversed(answers), "yes", ""),
+      reversed = ifelse(names(data) %in% names(turned$against), "yes", ""),
       scale = "",
       facet = "",
       missing_codes = unname(vapply(codes, paste, "", collapse = " ")),
@@ -212,31 +229,49 @@ propose_codebook <- function(data) {
         paste(seq_along(ladder), "=", ladder, collapse = " | ")
       }, ""))
     ),
-    codes = sort(unique(unlist(codes)))
+    codes = sort(unique(unlist(codes))),
+    turned = turned
   )
 }
 
-# Items that go against the others: signs s are turned one at a time as long as that makes the sum
-# of s_i s_j r_ij |r_ij| larger; an item whose correlations may all be chance (none as large as .15,
-# and three standard errors) is left as it is.
+# Items that load on their factor against most of its items: `against`, their loadings, by name. As
+# many factors are looked at as stand above chance; where as many load one way as the other, which
+# are reversed cannot be told (`open`, a sentence for each such factor).
 seem_reversed <- function(answers) {
+  n <- nrow(answers)
   r <- suppressWarnings(stats::cor(answers, use = "pairwise.complete.obs"))
   r[is.na(r)] <- 0
-  diag(r) <- 0
-  pull <- r * abs(r)
-  signs <- rep(1, ncol(r))
-  for (turn in seq_len(10L * ncol(r))) {
-    gain <- -signs * as.vector(pull %*% signs)
-    if (max(gain) <= 1e-12) break
-    signs[which.max(gain)] <- -signs[which.max(gain)]
-  }
-  if (mean(signs < 0) > 0.5) signs <- -signs
-  signs < 0 & apply(abs(r), 1L, max) >= max(0.15, 3 / sqrt(nrow(answers)))
+  diag(r) <- 1
+  k <- tryCatch(
+    parallel_analysis(r, n = n, replicates = 100L, seed = 1L, threads = 1L)$values$suggested,
+    softsieve_error = function(e) 1L
+  )
+  k <- max(1L, min(k, core_most_factors(ncol(r))))
+  if (core_most_factors(ncol(r)) < 1L) return(list(against = numeric(), open = character()))
+  loadings <- turned_for_make(r, k, list(seed = 1L, threads = 1L))$loadings
+  home <- home_factor(loadings, max(0.3, 3 / sqrt(n)))
+  own <- loadings[cbind(seq_len(nrow(loadings)), home)]
+  sides <- lapply(seq_len(k), function(j) {
+    here <- which(home == j)
+    sides <- split(here, own[here] < 0)
+    sides[order(lengths(sides))]
+  })
+  sides <- sides[lengths(sides) == 2L]
+  even <- vapply(sides, function(two) length(two[[1L]]) == length(two[[2L]]), NA)
+  against <- unlist(lapply(sides[!even], `[[`, 1L))
+  named <- function(at) join_words(colnames(answers)[at])
+  list(
+    against = stats::setNames(-abs(own[against]), colnames(answers)[against]),
+    open = vapply(sides[even], function(two) {
+      sprintf("%s, or else %s", named(two[[1L]]), named(two[[2L]]))
+    }, "")
+  )
 }
 
 begin_said <- function(columns, book, name) {
   of <- function(role) columns$column[columns$role == role]
-  reversed <- book$table$item[book$table$reversed == "yes"]
+  against <- book$turned$against
+  against <- sprintf("%s (%s)", names(against), format_unit(against))
   one <- function(label, x) {
     said <- if (length(x)) name_culprits(x, 26L) else "none"
     wrap_lines(said, sprintf("  %-20s", label), strrep(" ", 22L))
@@ -247,7 +282,14 @@ begin_said <- function(columns, book, name) {
     one("groups people:", of("group")),
     one("weights people:", of("weight")),
     one(sprintf("items (%d):", nrow(book$table)), of("item")),
-    one("seem reversed:", reversed),
+    one("seem reversed:", against),
+    if (length(against)) {
+      wrap_lines(
+        "(how they load on their factor, when most of its items load the other way)",
+        strrep(" ", 22L)
+      )
+    },
+    unlist(lapply(book$turned$open, function(open) one("either reversed:", open))),
     one("seem no answer:", book$codes),
     one("left out:", of("left out"))
   )
