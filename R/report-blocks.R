@@ -55,6 +55,7 @@ laid_table <- function(block) {
     text = lapply(cells$text, utils::head, shown),
     right = unname(cells$right),
     raw = lapply(table$columns[names(cells$text)], function(one) utils::head(one$raw, shown)),
+    word = if (shown < rows) head_of_cells(word_cells(table), shown) else word_cells(table),
     notes = notes
   )
 }

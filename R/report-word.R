@@ -10,8 +10,6 @@ PAPER_DOCX <- spec(
   write = function(studies, path, file, call) word_report(studies, path)
 )
 
-WORD_FONT <- "Times New Roman"
-WORD_WIDTH <- 6.5 # inches between the margins of a letter page
 WORD_DPI <- 300
 
 word_report <- function(studies, path) {
@@ -166,37 +164,11 @@ word_numbered_table <- function(doc, block, context) {
   number <- count_on(context, "table")
   doc <- word_text(doc, sprintf("Table %d", number), bold = TRUE, keep = TRUE)
   doc <- word_text(doc, laid$title, italic = TRUE, keep = TRUE, spacing = 1.15)
-  frame <- as.data.frame(laid$text, check.names = FALSE)
-  cut <- nrow(frame) > MOST_WORD_ROWS
-  if (cut) frame <- utils::head(frame, MOST_WORD_ROWS)
-  doc <- flextable::body_add_flextable(doc, word_layout(frame, laid$right), align = "left")
+  cells <- laid$word
+  cut <- nrow(cells$frame) > MOST_WORD_ROWS
+  if (cut) cells <- head_of_cells(cells, MOST_WORD_ROWS)
+  doc <- flextable::body_add_flextable(doc, word_layout(cells), align = "left")
   notes <- c(laid$notes, if (cut) sprintf("The first %d rows are shown.", MOST_WORD_ROWS))
   notes <- if (length(notes)) paste("Note.", paste(notes, collapse = " ")) else " "
   word_text(doc, notes, italic = FALSE, size = 10, spacing = 1)
-}
-
-# Lines above and below the heads and at the end, no others; wording takes what room is left.
-word_layout <- function(frame, right) {
-  line <- officer::fp_border(width = 1)
-  widest <- vapply(seq_along(frame), function(j) {
-    max(nchar(c(unlist(strsplit(names(frame)[j], " ")), frame[[j]])), 3L)
-  }, 0)
-  size <- if (sum(pmin(widest, 30L)) > 95L) 8 else if (sum(pmin(widest, 30L)) > 75L) 9 else 10
-  room <- pmin(widest, 34L) + 2
-  table <- flextable::flextable(frame)
-  table <- flextable::border_remove(table)
-  table <- flextable::hline_top(table, part = "header", border = line)
-  table <- flextable::hline_bottom(table, part = "header", border = line)
-  table <- flextable::hline_bottom(table, part = "body", border = line)
-  table <- flextable::font(table, fontname = WORD_FONT, part = "all")
-  table <- flextable::fontsize(table, size = size, part = "all")
-  table <- flextable::padding(table, padding = 1.5, part = "all")
-  table <- flextable::line_spacing(table, space = 1, part = "all")
-  # words that follow numbers keep away from them
-  after <- which(!right & c(FALSE, utils::head(right, -1L)))
-  if (length(after)) table <- flextable::padding(table, j = after, padding.left = 9, part = "all")
-  if (any(right)) table <- flextable::align(table, j = which(right), align = "right", part = "all")
-  if (any(!right)) table <- flextable::align(table, j = which(!right), align = "left", part = "all")
-  table <- flextable::width(table, j = seq_along(room), width = WORD_WIDTH * room / sum(room))
-  flextable::set_table_properties(table, layout = "fixed", opts_word = list(split = FALSE))
 }

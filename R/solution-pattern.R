@@ -5,8 +5,8 @@
 #' wording beside.
 #'
 #' @param solution A `factor_solution`.
-#' @param hide_below Loadings smaller than this in size, from 0 to 1, are `NA` in the table (blank
-#'   in print). Nothing else hangs on it, and files have them all.
+#' @param hide_below Loadings smaller than this in size, from 0 to 1, are left blank in print (grey
+#'   in Word). Nothing else hangs on it: the table and files have them all.
 #' @param sort `"factor"`: by the factor an item loads on most (those without a salient loading
 #'   last), and by the size of that loading; `"size"`: by the size alone; `"communality"`: the
 #'   highest first; `"questionnaire"`: in the questionnaire's order. Equal ones stay in the
@@ -25,8 +25,8 @@
 #'     `reversed`;
 #'   * `marks`: tibble, one row for each mark: `item`, `mark`, `value` (what breaks the limit),
 #'     `limit`, `source`;
-#'   * `loadings` and `structure`: all of them, p x k; `hidden`: how many loadings are blank in the
-#'     table; `factors`: their names.
+#'   * `loadings` and `structure`: all of them, p x k; `hidden`: how many loadings are blank in
+#'     print; `factors`: their names.
 #' @eval describe_marks()
 #' @section Findings: `no_salient_loading`, `crossing_item`, `low_communality`, `against_wording`.
 #' @references Floyd, F. J., & Widaman, K. F. (1995). Factor analysis in the development and
@@ -65,7 +65,7 @@ pattern_table <- function(
   loadings <- solution$values$loadings
   marks <- marks_of(solution, limits)
   values <- list(
-    table = lay_out_pattern(solution, hide_below, marks, weak_below, structure),
+    table = lay_out_pattern(solution, marks, weak_below, structure),
     marks = marks,
     loadings = loadings,
     structure = solution$values$structure,
@@ -101,10 +101,9 @@ PATTERN_ORDERS <- list(
 largest_size <- function(loadings) round(apply(abs(loadings), 1L, max), EQUAL_TO)
 
 # One row for each item, in the questionnaire's order.
-lay_out_pattern <- function(solution, hide_below, marks, weak_below, structure) {
+lay_out_pattern <- function(solution, marks, weak_below, structure) {
   items <- solution$values$items
   loadings <- solution$values$loadings
-  shown <- replace(loadings, abs(loadings) < hide_below, NA)
   beside <- solution$values$structure
   colnames(beside) <- structure_columns(colnames(loadings))
   words <- vapply(
@@ -114,7 +113,7 @@ lay_out_pattern <- function(solution, hide_below, marks, weak_below, structure) 
   )
   tibble::as_tibble(c(
     list(item = items$item, factor = colnames(loadings)[home_factor(loadings, weak_below)]),
-    columns_of(shown),
+    columns_of(loadings),
     if (structure) columns_of(beside),
     items[c("communality", "uniqueness", "complexity")],
     list(marks = unname(words)),
@@ -149,15 +148,6 @@ describe_marks <- function() {
 
 #' @exportS3Method tibble::as_tibble
 as_tibble.pattern_table <- function(x, ...) x$values$table
-
-# Item by item with every loading: files lose nothing of what is hidden on show.
-full_pattern <- function(pattern) {
-  table <- pattern$values$table
-  table[pattern$values$factors] <- as.data.frame(
-    pattern$values$loadings[table$item, , drop = FALSE]
-  )
-  table
-}
 
 #' @export
 glance.pattern_table <- function(x, ...) {

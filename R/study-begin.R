@@ -102,11 +102,11 @@ LADDERS <- list(
   c("nein", "eher nein", "eher ja", "ja")
 )
 
-words_of <- function(x) unique(tolower(trimws(stats::na.omit(x))))
+spelt_in <- function(x) unique(tolower(trimws(stats::na.omit(x))))
 
 # The shortest ladder that holds all words of a column, or NULL.
 ladder_of <- function(x) {
-  words <- words_of(x)
+  words <- spelt_in(x)
   if (length(words) < 2L) return(NULL)
   Find(function(ladder) all(words %in% ladder), LADDERS[order(lengths(LADDERS))])
 }
@@ -119,7 +119,7 @@ ladders_of <- function(data) {
   there <- there[order(-lengths(there))]
   Map(function(x, ladder) {
     if (is.null(ladder)) return(NULL)
-    words <- words_of(x)
+    words <- spelt_in(x)
     Find(function(other) all(words %in% other), there)
   }, data, own)
 }
@@ -258,7 +258,7 @@ seem_reversed <- function(answers) {
   })
   sides <- sides[lengths(sides) == 2L]
   even <- vapply(sides, function(two) length(two[[1L]]) == length(two[[2L]]), NA)
-  against <- unlist(lapply(sides[!even], `[[`, 1L))
+  against <- sort(unlist(lapply(sides[!even], `[[`, 1L)))
   named <- function(at) join_words(colnames(answers)[at])
   list(
     against = stats::setNames(-abs(own[against]), colnames(answers)[against]),

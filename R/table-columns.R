@@ -39,6 +39,14 @@ with_limits <- function(x, lower, upper) {
   column(x, ifelse(is.na(x), "", paste0(format_unit(x), bracket(lower, upper))), TRUE)
 }
 
+# Numbers that stand back: blank where there is one ink, grey in Word.
+faint <- function(column, at) {
+  column$full <- column$text
+  column$text[at] <- ""
+  column$faint <- at
+  column
+}
+
 roomy <- function(column) {
   column$roomy <- TRUE
   column
@@ -60,6 +68,8 @@ table_of <- function(x, what = NULL, part = NULL) {
   if (is.null(spec)) stop("no table of ", class(x)[1L], " is called ", what, call. = FALSE)
   columns <- if (is.null(spec[["parts"]])) spec$columns(x) else spec$columns(x, part)
   columns <- columns[!vapply(columns, is.null, NA)]
+  # (items may have no wording)
+  if (!any(nzchar(columns[["wording"]]$text))) columns[["wording"]] <- NULL
   names(columns) <- visible_text(names(columns), blanks = TRUE)
   list(
     title = visible_text(title_of(spec, x, part), blanks = TRUE),
@@ -118,18 +128,38 @@ table_text <- function(x, what = NULL, part = NULL, titled = FALSE, indent = "  
 # More would take a word processor, and the package that writes it, minutes.
 MOST_WORD_ROWS <- 300L
 
-# All tables of a result for Word: data frames of text, named by their titles.
+# For Word: `frame` of text, which columns stand to the `right`, and which cells are `faint`.
+word_cells <- function(table) {
+  inked <- lapply(table$columns, function(one) if (is.null(one$full)) one$text else one$full)
+  list(
+    frame = as.data.frame(inked, check.names = FALSE),
+    right = unname(vapply(table$columns, `[[`, NA, "right")),
+    faint = lapply(unname(table$columns), function(one) which(one$faint %in% TRUE)),
+    note = table$note
+  )
+}
+
+head_of_cells <- function(cells, rows) {
+  cells$frame <- utils::head(cells$frame, rows)
+  cells$faint <- lapply(cells$faint, function(at) at[at <= rows])
+  cells
+}
+
+# All tables of a result for Word (word_cells()), named by their titles.
 tables_for_word <- function(x, what = NULL) {
   own <- tables_of(x)
   if (!is.null(what)) own <- own[what]
-  if (!is_result(x, "softsieve_result") || !length(own)) return(list(Table = plain_text(x)))
+  if (!is_result(x, "softsieve_result") || !length(own)) {
+    number <- unname(vapply(as_tibble(x), is.numeric, NA))
+    return(list(Table = list(frame = plain_text(x), right = number)))
+  }
   made <- lapply(names(own), function(name) {
     parts <- parts_of(x, name)
     tables <- lapply(parts, function(part) table_of(x, name, part))
     frames <- lapply(tables, function(table) {
-      frame <- as.data.frame(table_cells(table, roomy = TRUE)$text, check.names = FALSE)
+      made <- word_cells(table)
       # a table that the report cuts is cut here, where it would be too long for Word
-      if (table$cut && nrow(frame) > MOST_WORD_ROWS) utils::head(frame, table$most) else frame
+      if (table$cut && nrow(made$frame) > MOST_WORD_ROWS) head_of_cells(made, table$most) else made
     })
     stats::setNames(frames, vapply(tables, `[[`, "", "title"))
   })

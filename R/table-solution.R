@@ -6,7 +6,7 @@ TABLE_PATTERN <- spec(
   label = "Pattern: the items by what they load on most",
   order = 1,
   file = "pattern",
-  data = function(x) full_pattern(x),
+  data = function(x) x$values$table,
   note = function(x) c(marks_note(x), hidden_note(x)),
   columns = function(x) {
     t <- x$values$table
@@ -16,7 +16,7 @@ TABLE_PATTERN <- spec(
     }
     c(
       list(item = words(t$item)),
-      lapply(t[factors], units),
+      lapply(t[factors], function(l) faint(units(l), abs(l) < x$settings$hide_below)),
       structure,
       list(
         communality = units(t$communality),
@@ -66,6 +66,25 @@ hidden_note <- function(pattern) {
     format_unit(pattern$settings$hide_below)
   )
 }
+
+TABLE_LOADINGS <- spec(
+  name = "loadings",
+  of = "factor_solution",
+  label = "Loadings, in the questionnaire's order",
+  order = 0.5,
+  columns = function(x) {
+    l <- x$values$loadings
+    i <- x$values$items
+    c(
+      list(item = words(i$item)),
+      lapply(columns_of(l), function(one) faint(units(one), abs(one) < cutoff("salient_loading"))),
+      list(communality = units(i$communality), wording = wordings(i))
+    )
+  },
+  note = function(x) {
+    sprintf("Small loadings, below %s in size, stand back", format_unit(cutoff("salient_loading")))
+  }
+)
 
 variance_columns <- function(t) {
   list(

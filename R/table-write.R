@@ -105,7 +105,7 @@ WRITER_DOCX <- spec(
 )
 
 write_docx <- function(tables, path, call) {
-  long <- vapply(tables, nrow, 1L)
+  long <- vapply(tables, function(table) nrow(table$frame), 1L)
   if (any(long > MOST_WORD_ROWS)) {
     stop_input(
       "too_large",
@@ -115,7 +115,7 @@ write_docx <- function(tables, path, call) {
       call = call
     )
   }
-  made <- lapply(tables, function(table) flextable::autofit(flextable::flextable(table)))
+  made <- lapply(tables, word_layout)
   flextable::save_as_docx(values = made, path = path)
 }
 

@@ -417,8 +417,14 @@ test_that("extraction and rotation: every argument has its effect", {
   expect_effects(name_factors, list(solution = s), list(names = c(F1 = "x"), items = 2))
   # what is hidden is what is smaller, and no more
   for (limit in c(.2, .5)) {
-    shown <- as.matrix(as_tibble(pattern_table(s, hide_below = limit))[c("F1", "F2", "F3")])
-    expect_identical(sum(is.na(shown)), sum(abs(coef(s)) < limit))
+    p <- pattern_table(s, hide_below = limit)
+    expect_identical(p$values$hidden, sum(abs(coef(s)) < limit))
+    blank <- vapply(softsieve:::table_of(p)$columns[c("F1", "F2", "F3")], function(one) {
+      sum(!nzchar(one$text))
+    }, 0L)
+    expect_identical(sum(blank), p$values$hidden)
+    expect_equal(as.matrix(as_tibble(p)[c("F1", "F2", "F3")]), coef(s)[as_tibble(p)$item, ],
+      ignore_attr = TRUE)
   }
   expect_effects(
     hierarchical_form,

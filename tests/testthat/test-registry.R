@@ -308,7 +308,7 @@ test_that("a toy figure, table, writer and reader serve whoever asks for them", 
   expect_match(as.character(core("html_table")(block, context)[[1]]), "<b>Table 1.</b>\\s+Toys")
   # what is roomy has no place on a terminal
   made <- data.frame(toy = c(".50", ".25"), more = c("a", "b"))
-  expect_identical(core("tables_for_word")(f)$Toys, made)
+  expect_identical(core("tables_for_word")(f)$Toys$frame, made)
   file <- withr::local_tempfile(fileext = ".csv")
   write_table(f, file, what = "toy")
   expect_identical(readLines(file), c("toy", "1", "2"))

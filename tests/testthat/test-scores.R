@@ -244,7 +244,9 @@ test_that("a gap takes the person's mean, best weights, or no score, and all are
   d[2, "m1"] <- 4
   few <- score_respondents(s, d, "bartlett", answered_share = 0)
   expect_true(is.na(as_tibble(few)$F1[2]))
-  expect_match(few$findings$text, "1 person \\(the method needs more", all = FALSE)
+  expect_match(few$findings$text, "1 person on F1 \\(the method needs more", all = FALSE)
+  expect_match(few$findings$text, "1 person on F2 \\(none of the items", all = FALSE)
+  expect_identical(is.na(as_tibble(few)$F2[1:2]), c(FALSE, TRUE))
 })
 
 test_that("scales: means and sums of keyed answers, prorated only when asked", {
