@@ -131,15 +131,21 @@ run_and_write <- function(file, out, options) {
   done
 }
 
+# What came of it, the folder, and what to open first.
+FIRST_FILES <- c(
+  report.html = "everything, with figures",
+  pattern.csv = "which item belongs to which factor",
+  scores.csv = "each person's scores"
+)
+
 run_said <- function(done, files, out) {
+  first <- FIRST_FILES[names(FIRST_FILES) %in% basename(files)]
   c(
     "",
     utils::capture.output(show_study(done, character(), rest_in = "findings.csv")),
     "",
-    "Written:",
-    paste0("  ", sort(files)),
-    "",
-    sprintf("The report: %s", normalizePath(file.path(out, "report.html")))
+    sprintf("%s in %s. Open first:", count_of(length(files), "file"), normalizePath(out)),
+    paste0("  ", format(names(first)), "  ", first)
   )
 }
 

@@ -46,17 +46,21 @@ laid_table <- function(block) {
   cells <- table_cells(table, roomy = TRUE)
   rows <- length(cells$text[[1L]])
   shown <- if (table$cut) min(rows, table$most) else rows
-  notes <- c(
-    if (shown < rows) paste0(capitalise(table$rest(rows - shown)), "."),
-    if (length(table$note)) paste0(sub("[.]$", "", table$note), ".")
-  )
+  word <- word_cells(table)
+  notes <- function(lines) {
+    c(
+      if (shown < rows) paste0(capitalise(table$rest(rows - shown)), "."),
+      if (length(lines)) paste0(sub("[.]$", "", lines), ".")
+    )
+  }
+  word$note <- notes(word$note)
   list(
     title = sub(":$", "", table$title),
     text = lapply(cells$text, utils::head, shown),
     right = unname(cells$right),
     raw = lapply(table$columns[names(cells$text)], function(one) utils::head(one$raw, shown)),
-    word = if (shown < rows) head_of_cells(word_cells(table), shown) else word_cells(table),
-    notes = notes
+    word = if (shown < rows) head_of_cells(word, shown) else word,
+    notes = notes(table$note)
   )
 }
 

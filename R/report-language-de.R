@@ -153,7 +153,10 @@ LANGUAGE_DE <- spec(
     ),
     suggested = "Die Parallelanalyse ergab {number}.",
     probable = "Die wahrscheinlichste Zahl war {number} (Wahrscheinlichkeit {probability}).",
-    sifted = "Ausgesiebt wurden {items}.",
+    sifted = paste(
+      "Ausgesiebt: {items}, {out} von {all} Items; die Stichprobeneignung war {before} mit und",
+      "{after} ohne sie."
+    ),
     sifted_none = "Ausgesiebt wurde kein Item.",
     one_of = "{number} Faktor",
     several_of = "{number} Faktoren",
@@ -168,6 +171,10 @@ LANGUAGE_DE <- spec(
     between = "Die Korrelationen der {factors} lagen zwischen {low} und {high}.",
     between_one = "Die {factors} korrelierten {r}.",
     residuals = "Die Wurzel der mittleren quadrierten Residualkorrelation war {rmsr}.",
+    scale_alpha = "{scale} ({items} Items): Alpha = {alpha}; kein Modell ist pr\u00fcfbar.",
+    scale_none = paste(
+      "{scale} ({items} Item): aus einer Welle ist keine Reliabilit\u00e4t zu sch\u00e4tzen."
+    ),
     scale = "{scale} ({items} Items): Alpha = {alpha}, Omega = {omega}{limits}.",
     limits = " [{lower}; {upper}]"
   ),

@@ -4,6 +4,7 @@
 #   headings   "methods" and "results"
 #   decimal    the decimal mark, and `zero`: does a number below 1 begin with 0?
 #   and        the word between the last two of a list
+#   small_numbers  one to nine in words, where counts of factors are so written
 #   methods    what methods are called in a sentence, by "kind.name"; their labels where not given
 #   sentences  templates; what stands in braces is put in by report-prose.R, as text
 #
@@ -18,6 +19,7 @@ LANGUAGE_EN <- spec(
   decimal = ".",
   zero = FALSE,
   and = "and",
+  small_numbers = c("one", "two", "three", "four", "five", "six", "seven", "eight", "nine"),
   methods = c(
     score.mean = "the means of the answered items",
     score.sum = "the sums of the items",
@@ -93,7 +95,10 @@ LANGUAGE_EN <- spec(
     ),
     suggested = "Parallel analysis suggested {number}.",
     probable = "The most probable number was {number} (probability {probability}).",
-    sifted = "Sifting took out {items}.",
+    sifted = paste(
+      "Sifting took out {items}, {out} of {all} items; sampling adequacy was {before} with and",
+      "{after} without what went."
+    ),
     sifted_none = "Sifting took out no item.",
     one_of = "{number} factor",
     several_of = "{number} factors",
@@ -108,6 +113,8 @@ LANGUAGE_EN <- spec(
     between = "Correlations of the {factors} ran from {low} to {high}.",
     between_one = "The {factors} correlated {r}.",
     residuals = "The root mean square of the residual correlations was {rmsr}.",
+    scale_alpha = "{scale} ({items} items): alpha = {alpha}; no model can be checked.",
+    scale_none = "{scale} ({items} item): no reliability can be estimated from one wave.",
     scale = "{scale} ({items} items): alpha = {alpha}, omega = {omega}{limits}.",
     limits = " [{lower}, {upper}]"
   ),

@@ -37,7 +37,8 @@ results_prose <- function(study, tongue) {
   ))
 }
 
-# "4 factors", "1 component".
+# "four factors", "1 component": small numbers in words where the language has them
+# (`small_numbers`).
 number_said <- function(tongue, number, model) {
   key <- if (model == "component") {
     if (number == 1L) "one_component" else "several_components"
@@ -46,14 +47,24 @@ number_said <- function(tongue, number, model) {
   } else {
     "several_of"
   }
-  sentence(tongue, key, number = number)
+  words <- tongue$small_numbers
+  sentence(tongue, key, number = if (number %in% seq_along(words)) words[number] else number)
 }
 
 results_of_sifting <- function(sift, tongue) {
   if (is.null(sift)) return(NULL)
   gone <- setdiff(sift$values$items$item, sift$values$left)
   if (!length(gone)) return(sentence(tongue, "sifted_none"))
-  sentence(tongue, "sifted", items = in_words(tongue, gone))
+  adequacy <- stats::na.omit(sift$values$trail$adequacy)
+  sentence(
+    tongue,
+    "sifted",
+    items = in_words(tongue, gone),
+    out = length(gone),
+    all = nrow(sift$values$items),
+    before = in_unit(tongue, adequacy[1L]),
+    after = in_unit(tongue, adequacy[length(adequacy)])
+  )
 }
 
 results_of_solution <- function(v, tongue, unit) {
@@ -66,12 +77,12 @@ results_of_solution <- function(v, tongue, unit) {
   uncorrelated <- !length(between) || all(abs(between) < 1e-12)
   marks <- v$pattern$values$marks
   c(
-    one(
+    capitalise(one(
       "variance",
       extracted = number_said(tongue, ncol(x$loadings), model),
       share = in_share(tongue, sum(x$variance$share)),
       each = paste(x$variance$factor, in_share(tongue, x$variance$share), collapse = ", ")
-    ),
+    )),
     one(
       "loadings",
       low = unit(min(largest)),
@@ -104,9 +115,10 @@ results_of_scales <- function(scales, tongue, unit) {
     } else {
       sentence(tongue, "limits", lower = unit(s$lower), upper = unit(s$upper))
     }
+    known <- !is.na(c(s$omega, s$alpha))
     sentence(
       tongue,
-      "scale",
+      if (known[1L]) "scale" else if (known[2L]) "scale_alpha" else "scale_none",
       scale = s$scale,
       items = s$items,
       alpha = unit(s$alpha),

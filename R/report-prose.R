@@ -114,7 +114,9 @@ prose_of_sifting <- function(study, tongue) {
   rules <- rules[rules$on & !is.na(rules$limit), ]
   named <- vapply(rules$rule, function(rule) called(tongue, "sifting", rule), "")
   sign <- ifelse(rules$breaks == "below", "<", ">")
-  limits <- vapply(rules$limit, function(x) in_number(tongue, x), "")
+  limits <- vapply(rules$limit, function(x) {
+    if (x == round(x)) format(x) else in_unit(tongue, x)
+  }, "")
   sentence(tongue, "sift", rules = paste(named, sign, limits, collapse = "; "))
 }
 

@@ -8,12 +8,18 @@ SECTION_SHORT <- spec(name = "short", label = "In short", order = 1, make = func
   stopped <- study$settings$stopped
   points(c(
     sprintf(
-      "%s answered %s; %s of the answers are missing.",
+      "%s answered %s; %s missing.",
       count_of(nrow(asked), "person", "people"),
       count_of(ncol(asked), "item"),
-      format_share(mean(is.na(asked)), 1L)
+      if (anyNA(asked)) {
+        paste(format_share(mean(is.na(asked)), 1L), "of the answers are")
+      } else {
+        "no answer is"
+      }
     ),
+    study$findings$text[study$findings$code == "people_kept"],
     if (!is.null(v$factorability)) factorability_line(v$factorability),
+    if (!is.null(v$sift)) sifted_line(v$sift$values),
     if (!is.null(v$solution)) extracted_line(v$count, v$solution),
     if (!is.null(v$reliability)) reliability_verdict(v$reliability),
     if (!is.null(stopped)) {
@@ -34,6 +40,21 @@ factorability_line <- function(x) {
     format_unit(x$values$adequacy),
     adequacy_word(x$values$adequacy),
     say_sphericity(x$values$sphericity)
+  )
+}
+
+sifted_line <- function(x) {
+  gone <- setdiff(x$items$item, x$left)
+  if (!length(gone)) return("Sifting took out no item.")
+  adequacy <- stats::na.omit(x$trail$adequacy)
+  sprintf(
+    "Sifting took out %s (%d of %s): adequacy is %s with and %s without. What follows is of the %s.",
+    name_culprits(gone, 20L),
+    length(gone),
+    count_of(nrow(x$items), "item"),
+    format_unit(adequacy[1L]),
+    format_unit(adequacy[length(adequacy)]),
+    paste(length(x$left), "items left")
   )
 }
 

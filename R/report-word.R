@@ -168,7 +168,7 @@ word_numbered_table <- function(doc, block, context) {
   cut <- nrow(cells$frame) > MOST_WORD_ROWS
   if (cut) cells <- head_of_cells(cells, MOST_WORD_ROWS)
   doc <- flextable::body_add_flextable(doc, word_layout(cells), align = "left")
-  notes <- c(laid$notes, if (cut) sprintf("The first %d rows are shown.", MOST_WORD_ROWS))
+  notes <- c(cells$note, if (cut) sprintf("The first %d rows are shown.", MOST_WORD_ROWS))
   notes <- if (length(notes)) paste("Note.", paste(notes, collapse = " ")) else " "
   word_text(doc, notes, italic = FALSE, size = 10, spacing = 1)
 }

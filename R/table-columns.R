@@ -10,7 +10,7 @@
 #   most     how many rows the terminal shows, or a function(x) of it (all, when left out)
 #   rest     function(count): what it says of the others
 #   cut      does the report show no more than the terminal, either?
-#   note     function(x): lines that explain it
+#   note     function(x): lines that explain it; note_word: the same for Word, where that differs
 #   file     under which name write_results() saves it, or a function(x) of it, with all that `data`
 #            has
 #   data     function(x): all there is, for files; the main table of x when left out
@@ -77,7 +77,8 @@ table_of <- function(x, what = NULL, part = NULL) {
     most = if (is.function(spec[["most"]])) spec[["most"]](x) else spec[["most"]],
     rest = spec[["rest"]],
     cut = isTRUE(spec[["cut"]]),
-    note = if (!is.null(spec[["note"]])) spec[["note"]](x)
+    note = if (!is.null(spec[["note"]])) spec[["note"]](x),
+    note_word = if (!is.null(spec[["note_word"]])) spec[["note_word"]](x)
   )
 }
 
@@ -135,7 +136,7 @@ word_cells <- function(table) {
     frame = as.data.frame(inked, check.names = FALSE),
     right = unname(vapply(table$columns, `[[`, NA, "right")),
     faint = lapply(unname(table$columns), function(one) which(one$faint %in% TRUE)),
-    note = table$note
+    note = if (is.null(table$note_word)) table$note else table$note_word
   )
 }
 

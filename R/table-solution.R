@@ -8,6 +8,7 @@ TABLE_PATTERN <- spec(
   file = "pattern",
   data = function(x) x$values$table,
   note = function(x) c(marks_note(x), hidden_note(x)),
+  note_word = function(x) c(marks_note(x), grey_note(x$settings$hide_below)),
   columns = function(x) {
     t <- x$values$table
     factors <- x$values$factors
@@ -67,6 +68,10 @@ hidden_note <- function(pattern) {
   )
 }
 
+grey_note <- function(limit) {
+  sprintf("Loadings smaller than %s in size are grey", format_unit(limit))
+}
+
 TABLE_LOADINGS <- spec(
   name = "loadings",
   of = "factor_solution",
@@ -81,9 +86,7 @@ TABLE_LOADINGS <- spec(
       list(communality = units(i$communality), wording = wordings(i))
     )
   },
-  note = function(x) {
-    sprintf("Small loadings, below %s in size, stand back", format_unit(cutoff("salient_loading")))
-  }
+  note_word = function(x) grey_note(cutoff("salient_loading"))
 )
 
 variance_columns <- function(t) {

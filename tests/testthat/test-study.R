@@ -117,8 +117,11 @@ test_that("the command runs the demo and says where the report is", {
   dir <- withr::local_tempdir()
   done <- run_process(c("demo", "here"), dir)
   expect_identical(done$status, 0L)
-  report <- sub("The report: ", "", tail(done$out, 1))
-  expect_true(file.exists(report))
+  said <- regmatches(done$out, regexec("^[0-9]+ files in (.*)[.] Open first:$", done$out))
+  folder <- Filter(length, said)[[1]][2]
+  first <- sub("^ *([a-z.]+) .*", "\\1", tail(done$out, 3))
+  expect_identical(first, c("report.html", "pattern.csv", "scores.csv"))
+  expect_true(all(file.exists(file.path(folder, first))))
   files <- c(
     "report.html", "items.csv", "people.csv", "adequacy.csv", "eigenvalues.csv", "pattern.csv",
     "factor_correlations.csv", "scales.csv", "scale_items.csv", "scores.csv", "findings.csv",
