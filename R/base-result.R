@@ -40,6 +40,13 @@ as.data.frame.softsieve_result <- function(x, ...) as.data.frame(as_tibble(x), .
 #' @export
 `[[<-.softsieve_result` <- function(x, i, value) replace_part(x, i, value)
 
+# What a stage itself adds to the values of a result is no edit.
+add_value <- function(x, name, value) {
+  parts <- unclass(x)
+  parts$values[name] <- list(value)
+  structure(parts, class = oldClass(x))
+}
+
 replace_part <- function(x, name, value) {
   class <- oldClass(x)
   parts <- unclass(x)

@@ -45,9 +45,11 @@ take_entries <- function(args) {
     }
     check_entry_name(name, known)
     inline <- grepl("=", args[1L], fixed = TRUE)
-    if (!inline && length(args) < 2L) stop(sprintf("--%s needs a value", name), call. = FALSE)
-    if (inline && grepl("=$", args[1L])) stop(sprintf("--%s needs a value", name), call. = FALSE)
-    entries[[name]] <- if (inline) sub("^[^=]*=", "", args[1L]) else args[2L]
+    value <- if (inline) sub("^[^=]*=", "", args[1L]) else args[2L]
+    if (value %in% c(NA, "")) {
+      stop(sprintf("--%s needs a value", name), call. = FALSE)
+    }
+    entries[[name]] <- value
     args <- args[-seq_len(if (inline) 1L else 2L)]
   }
   list(entries = entries, rest = rest)

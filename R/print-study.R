@@ -21,10 +21,11 @@ show_study <- function(x, next_step, rest_in = "the result's `findings`") {
   solved <- !is.null(v$solution)
   verdict <- if (solved) {
     sprintf(
-      "%s: %s of %s.",
+      "%s: %s of %s%s.",
       title,
-      count_of(ncol(v$solution$values$loadings), "factor"),
-      count_of(nrow(v$solution$values$items), "item")
+      count_of(ncol(v$solution$values$loadings), one_of_model(v$solution$settings)),
+      count_of(nrow(v$solution$values$items), "item"),
+      sifted_said(v$sift)
     )
   } else {
     sprintf("%s: stopped at %s.", title, stage_title(s$stopped$stage))
@@ -38,9 +39,20 @@ show_study <- function(x, next_step, rest_in = "the result's `findings`") {
   )
 }
 
+# How many items went, or "".
+sifted_said <- function(sift) {
+  if (is.null(sift)) return("")
+  out <- nrow(sift$values$items) - length(sift$values$left)
+  if (out) sprintf(", %d of %d sifted out", out, nrow(sift$values$items)) else ""
+}
+
 study_about <- function(v, s) {
   adequacy <- if (!is.null(v$factorability)) {
-    sprintf("; sampling adequacy %s", format_unit(v$factorability$values$adequacy))
+    of <- if (nzchar(sifted_said(v$sift))) {
+      last <- utils::tail(v$sift$values$trail, 1L)
+      sprintf(" of all items, %s of those left", format_unit(last$adequacy))
+    }
+    paste0("; sampling adequacy ", format_unit(v$factorability$values$adequacy), of)
   }
   sprintf(
     "%s%s; seed %d.",

@@ -48,7 +48,10 @@ sifted_line <- function(x) {
   if (!length(gone)) return("Sifting took out no item.")
   adequacy <- stats::na.omit(x$trail$adequacy)
   sprintf(
-    "Sifting took out %s (%d of %s): adequacy is %s with and %s without. What follows is of the %s.",
+    paste(
+      "Sifting took out %s (%d of %s): adequacy is %s with and %s without. What follows is of the",
+      "%s."
+    ),
     name_culprits(gone, 20L),
     length(gone),
     count_of(nrow(x$items), "item"),

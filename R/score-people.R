@@ -4,7 +4,8 @@
 BLOCK_CELLS <- 2e6
 
 # scores and errors (n x k; errors NULL where not asked), answered (n), and of each score how many
-# people: too_few (items answered), unanswered (none of a factor's), impossible (enough, and still no score), with_gaps (scored).
+# people: too_few (items answered), unanswered (none of a factor's), impossible (enough, and still
+# no score), with_gaps (scored).
 score_people <- function(scoring, answers, least, errors, threads) {
   one <- if (scoring$of == "scales") score_scale_block else score_factor_block
   blocks <- in_blocks("Scoring people", nrow(answers), ncol(answers), function(rows) {

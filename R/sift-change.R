@@ -84,7 +84,7 @@ replay <- function(trail, data, threads = NULL) {
     all = correlations_of_some(all, items),
     left = items,
     rules = then$rules,
-    how = utils::modifyList(then$how, list(threads = threads), keep.null = TRUE),
+    how = utils::modifyList(then$how, list(threads = settle_threads(threads, call))),
     pinned = then$pinned,
     facets = then$facets,
     passes = list(),

@@ -42,7 +42,7 @@ new_item_sift <- function(now, ended, made_by) {
     )
   }
   trail <- trail_of(passes, all)
-  solution$values$trail <- trail
+  solution <- add_value(solution, "trail", trail)
   how <- now$how[c("factors", "method", "rotation", "cannot_carry", "replicates", "seed")]
   new_result(
     "item_sift",

@@ -195,7 +195,7 @@ go_on <- function(x, again, passes, asker, threads, made_by, call) {
   if (!is.null(again$rules)) now$rules <- again$rules
   if (!is.null(again$factors)) now$how$factors <- again$factors
   now$pinned <- unique(c(now$pinned, again$keep))
-  now$how["threads"] <- list(threads)
+  now$how$threads <- settle_threads(threads, call)
   run_sift(now, passes, asker, made_by, call)
 }
 

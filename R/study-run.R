@@ -77,6 +77,9 @@ run_stages <- function(study, wanted, threads, watch, folder = NULL) {
     values[[stage$name]] <- result
   }
   findings <- do.call(bind_findings, lapply(unname(values), `[[`, "findings"))
+  # of items that were sifted out, their stage's own result and the trail tell
+  gone <- setdiff(values$sift$values$items$item, values$sift$values$left)
+  findings <- findings[!(findings$item %in% gone & findings$stage != "sift"), ]
   if (!is.null(settings$stopped)) {
     why <- settings$stopped
     told <- new_finding("study_stopped", stage_title(why$stage), why$why)

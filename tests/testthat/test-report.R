@@ -212,6 +212,6 @@ test_that("prose says the numbers in both languages, and every language has ever
   expect_match(said$methods, "Spearman correlations (Spearman, 1904)", fixed = TRUE)
   expect_match(said$methods, "people who answered all items", fixed = TRUE)
   expect_match(said$methods, "varimax (orthogonal) (Kaiser, 1958), the best of 5", fixed = TRUE)
-  expect_match(said$results, "2 components explained", fixed = TRUE)
+  expect_match(said$results, "Two components explained", fixed = TRUE)
   expect_no_match(said$results, "Correlations of the")
 })

@@ -1,0 +1,129 @@
+# What data unlike the demo brought to light (tests/worlds), each as a test of its own.
+
+source(test_path("..", "worlds", "worlds.R"), local = TRUE)
+world <- function(name) {
+  set.seed(1)
+  WORLDS[[name]]()
+}
+codes <- function(x) x$findings$code
+
+test_that("measurements are counted and profiled; two items end in words; few answers are drawn", {
+  m <- world("measurements")$answers
+  expect_no_warning(tabulate_items(m))
+  expect_no_warning(p <- profile_items(m))
+  expect_identical(nrow(p$values$counts), 0L)
+  two <- world("two_items")$answers
+  expect_error(sift_items(two, seed = 1), "at least three", class = "softsieve_error_items")
+  expect_false(any(c("same_answer", "long_runs") %in% codes(profile_respondents(two))))
+  expect_true("same_answer" %in% codes(profile_respondents(answers_of(60L, 6L, 1L, 2L))))
+  pairs <- softsieve:::describe_pairs(questionnaire(world("two_answers")$answers))
+  expect_true(all(pairs$bars$x - pairs$bars$half >= 0 & pairs$bars$x + pairs$bars$half <= 1))
+  r <- factor_solution(world("matrix_alone")$start, n = 150, factors = 2, seed = 1)
+  expect_error(information_curves(r), "given as a matrix", class = "softsieve_error_kind")
+})
+
+test_that("a sifting that goes on takes what it uses, and refuses the rest", {
+  x <- world("frame_alone")$answers
+  begun <- sift_items(x, passes = 0, seed = 1, replicates = 50)
+  expect_output(print(begun), "no more passes were asked for")
+  expect_error(
+    sift_items(begun, method = "ml", nonsense = 3),
+    "`nonsense` and `method`",
+    class = "softsieve_error_argument"
+  )
+  expect_identical(sift_items(begun, keep = "q1")$settings$keep, "q1")
+})
+
+test_that("after a sifting by study all that is told is of the items left, with before and after", {
+  study <- world("sifted_study")$start
+  expect_false("edited_by_hand" %in% codes(study))
+  expect_false("q9" %in% study$findings$item)
+  expect_output(print(study), "8 items, 1 of 9 sifted out")
+  trail <- study$values$sift$values$trail
+  said <- sprintf("adequacy \\.%02.0f of all items, \\.%02.0f of those left",
+    100 * trail$adequacy[1], 100 * trail$adequacy[nrow(trail)])
+  expect_output(print(study), gsub("adequacy", "sampling adequacy", said))
+  file <- withr::local_tempfile(fileext = ".md")
+  write_report(study, file)
+  report <- readLines(file)
+  expect_match(report, "Sifting took out q9 \\(1 of 9 items\\)", all = FALSE)
+  expect_match(report, "Sifting took out q9, 1 of 9 items; sampling adequacy was", all = FALSE)
+  expect_no_match(report, "edited by hand")
+})
+
+test_that("the same thing noticed of several items is one sentence, and a row for each", {
+  set.seed(2)
+  x <- answers_of(150L, 8L)
+  x$n1 <- sample(5, 150, TRUE)
+  x$n2 <- sample(5, 150, TRUE)
+  p <- pattern_table(factor_solution(x, 2, seed = 1))
+  expect_setequal(p$findings$item[codes(p) == "no_salient_loading"], c("n1", "n2"))
+  expect_output(print(p), "n1 and n2 load on no factor \\(all below .30\\)")
+  # of groups, each is told
+  by <- profile_items(questionnaire(cbind(x[1:4], g = rep(1:2, 75)), group = g), by = g)
+  told <- softsieve:::grouped_findings(by$findings)
+  expect_false(any(grepl("^q[0-9] and", told$text)))
+})
+
+test_that("scores say nothing of other people, nor of factors none of whose items were answered", {
+  set.seed(1)
+  s <- factor_solution(answers_of(200L), 2, seed = 1)
+  new <- answers_of(30L)[c("q1", "q3", "q5", "q7")]
+  scored <- score_respondents(s, questionnaire(new, codebook = book_of(names(new))))
+  expect_false("no_codebook" %in% codes(scored))
+  f <- scored$values$factors
+  home <- names(which.max(abs(coef(s)["q1", ])))
+  expect_identical(f$people, ifelse(f$factor == home, 30L, 0L))
+  # determinacy of the four items, by its formula
+  r <- s$values$item_correlations$values$correlations[names(new), names(new)]
+  structure <- s$values$structure[names(new), ]
+  expect_equal(f$determinacy, unname(sqrt(diag(t(structure) %*% solve(r, structure)))))
+  expect_output(print(scored), "no items q2, q4, q6 and q8: everybody")
+})
+
+test_that("items that go the other way are told within each factor, and what cannot be told, too", {
+  set.seed(4)
+  x <- answers_of(300L, 12L, 3L)
+  turned <- c("q2", "q6", "q1", "q4")
+  x[turned] <- 6 - x[turned]
+  found <- softsieve:::seem_reversed(as.matrix(x))
+  # of the first factor's items as many go one way as the other
+  expect_match(found$open, "q1 and q4")
+  expect_match(found$open, "q7 and q10")
+  expect_identical(names(found$against), c("q2", "q6"))
+  x$q4 <- 6 - x$q4
+  found <- softsieve:::seem_reversed(as.matrix(x))
+  expect_identical(names(found$against), c("q1", "q2", "q6"))
+  expect_true(all(found$against < -.3))
+  # a column of yes and no alone, and one in a questionnaire that has more between
+  ladders <- softsieve:::ladders_of(list(a = c("no", "yes")))
+  expect_identical(ladders$a, c("no", "yes"))
+  ladders <- softsieve:::ladders_of(list(a = c("no", "yes"), b = c("no", "rather yes")))
+  expect_identical(lengths(ladders), c(a = 4L, b = 4L))
+})
+
+test_that("options are used or refused, before anything is computed", {
+  dir <- withr::local_tempdir()
+  utils::write.csv(world("frame_alone")$answers, file.path(dir, "a.csv"), row.names = FALSE)
+  writeLines(c("answers: {file: a.csv}", "decisions: [{number: 3, why: planned}]"),
+    file.path(dir, "s.yml"))
+  withr::local_dir(dir)
+  refused <- function(...) run_command(c("solve", "a.csv", ...))
+  expect_match(refused("--out", "x.png")$err, "must end in .csv, .json, .md or .txt", all = FALSE)
+  expect_match(refused("--seed", "1.5")$err, "one whole number", all = FALSE)
+  expect_match(refused("--seed", "x")$err, "a number is expected", all = FALSE)
+  expect_match(refused("--threads", "1.5")$err, "from 1 to 256", all = FALSE)
+  expect_match(refused("--answers.items=")$err, "needs a value", all = FALSE)
+  expect_match(refused("--format", "x")$err, "must be one of", all = FALSE)
+  expect_false(any(grepl("Correlating", refused("--format", "x")$err)))
+  # an option goes before the study's decision, and says so
+  four <- run_command(c("solve", "s.yml", "--factors.number", "2"))
+  expect_match(four$out, "8 items on 2 factors", all = FALSE)
+  expect_match(four$err, "goes before decisions[1]", fixed = TRUE, all = FALSE)
+  expect_match(run_command(c("solve", "s.yml"))$out, "8 items on 3 factors", all = FALSE)
+  expect_identical(refused("--out", "s.json", "--quiet")$status, 0L)
+  by <- run_command(c("score", "a.csv", "--solution", "s.json", "--scale_scores.method", "mean"))
+  expect_match(by$err, "must begin with", all = FALSE)
+  # no line is wider than the window
+  expect_lte(max(nchar(c(by$err, refused("--out", strrep("very long ", 20))$err))), 80)
+})
