@@ -27,6 +27,14 @@ format_number <- function(x, digits = 2L) {
   ) # no minus before a rounded zero
   ifelse(is.na(x), "", text)
 }
+# "0.75 against 1.18": with as many digits as it takes to tell them apart.
+format_against <- function(x, limit, form = format_number, digits = 2L) {
+  if (isTRUE(x != limit)) {
+    while (digits < 6L && form(x, digits) == form(limit, digits)) digits <- digits + 1L
+  }
+  sprintf("%s against %s", form(x, digits), form(limit, digits))
+}
+
 # " [.74, .79]", or nothing where there are no limits.
 bracket <- function(lower, upper) {
   ifelse(is.na(lower), "", sprintf(" [%s, %s]", format_unit(lower), format_unit(upper)))

@@ -55,6 +55,7 @@ FINDING_NO_BOOTSTRAP <- spec(
 FINDING_AGAINST_SCALE <- spec(
   name = "against_scale",
   label = "%s runs against the rest of its scale %s (correlation with the rest %s)%s",
+  many = "%s run against the rest of their scales: were they worded in reverse and not keyed?",
   order = 91,
   stage = "reliability",
   severity = "serious",

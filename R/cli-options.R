@@ -5,8 +5,6 @@ cli_option <- function(name, type, value, help) {
   list(name = name, type = type, value = value, help = help)
 }
 
-FORMATS <- c("table", "csv", "json", "markdown")
-
 OPTIONS <- list(
   codebook = cli_option("codebook", "character", "FILE", "the codebook, for a file of answers"),
   format = cli_option("format", "character", "FORM", "table (default), csv, json or markdown"),
@@ -89,6 +87,7 @@ entry_value <- function(name, text) {
 # The study that a verb works on: a study file, or a file of answers with what the options say.
 study_for <- function(target, options, call = caller_env()) {
   entries <- options$entries
+  target <- study_in(target)
   is_study <- tolower(tools::file_ext(target)) %in% c("yml", "yaml")
   study <- if (is_study) {
     check_file(target, call)
@@ -135,11 +134,27 @@ watch_for <- function(options) {
   if (isTRUE(options$quiet)) function(line) NULL else say_aside
 }
 
+# A folder of results stands for the study in it.
+study_in <- function(target) {
+  inside <- file.path(target, "study.yml")
+  if (dir.exists(target) && file.exists(inside)) inside else target
+}
+
+# Stages that an earlier run left here or beside the study: what still holds is taken up, and
+# nothing is written there.
+stages_there <- function(target) {
+  beside <- dirname(study_in(target))
+  folders <- c(beside, file.path(beside, "results"), "results")
+  folders <- folders[dir.exists(file.path(folders, "stages"))]
+  stage_store(if (length(folders)) folders[1L], keep = FALSE)
+}
+
 # Runs the stages that `wanted` needs; a stage that cannot go on is an error here.
 run_for <- function(target, options, wanted, adjust = identity) {
   check_out(options)
   study <- adjust(study_for(target, options))
-  done <- run_stages(study, wanted, options$threads, watch_for(options))
+  watch <- watch_for(options)
+  done <- run_stages(study, wanted, options$threads, watch, store = stages_there(target))
   why <- done$settings$stopped
   if (is.null(why)) return(done)
   rlang::abort(why$why, class = c("softsieve_error_stopped", "softsieve_error"))

@@ -1,6 +1,8 @@
 # What a verb shows: a result as a table for people, CSV, JSON or Markdown, on the screen or in a
 # file.
 
+FORMATS <- c("table", "csv", "json", "markdown")
+
 # `--format`, or what the ending of `--out` says.
 settle_format <- function(options) {
   if (!is.null(options$format)) {

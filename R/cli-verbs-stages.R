@@ -102,7 +102,8 @@ VERB_COMPARE <- spec(
   options = c(WORK_OPTIONS, "with"),
   entries = TRUE,
   about = paste(
-    "Options count for both. A codebook given by --codebook is that of answers without a study."
+    "Options count for both. A codebook given by --codebook is that of answers without a study.",
+    "DATA and --with may be folders of `run`, whose numbers are taken as they are."
   ),
   example = c(
     "softsieve compare repair_cafe_study.yml --with repair_cafe_study.yml",

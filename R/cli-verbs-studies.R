@@ -159,7 +159,8 @@ VERB_REPORT <- spec(
   entries = TRUE,
   about = paste(
     "--out says where (report.html when left out) and in which form: .html, .docx or .md. --with a",
-    "second study puts the two side by side."
+    "second study puts the two side by side. DATA may be a folder of `run`, whose numbers are",
+    "taken as they are; so are those of `results` beside the study, as far as they still hold."
   ),
   example = "softsieve report repair_cafe_study.yml --out report.docx --language de",
   run = function(target, options) {
@@ -169,7 +170,8 @@ VERB_REPORT <- spec(
     everything <- names_of("stage")
     watch <- watch_for(options)
     studies <- lapply(c(target, options$with), function(file) {
-      run_stages(study_for(file, options), everything, options$threads, watch)
+      study <- study_for(file, options)
+      run_stages(study, everything, options$threads, watch, store = stages_there(file))
     })
     if (length(studies) > 1L) {
       names(studies) <- make.unique(basename(c(target, options$with)), " ")

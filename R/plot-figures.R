@@ -53,7 +53,11 @@ autoplot.softsieve_result <- function(object, what = NULL, ...) {
 #' @rdname softsieve-figures
 #' @export
 plot.softsieve_result <- function(x, what = NULL, ...) {
-  print(draw_figure(x, what, list(...)))
+  figure <- draw_figure(x, what, list(...))
+  # the whole page has the figure's ground, also beside one whose axes have equal units
+  grid::grid.newpage()
+  grid::grid.rect(gp = grid::gpar(fill = sieve_colour("paper"), col = NA))
+  print(figure, newpage = FALSE)
   invisible(x)
 }
 

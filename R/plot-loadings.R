@@ -69,7 +69,11 @@ draw_loadings <- function(object, asked) {
       "TRUE" = sieve_colour("kept"),
       "FALSE" = sieve_colour("turned")
     )) +
-    ggplot2::scale_x_discrete(position = "top", drop = FALSE) +
+    ggplot2::scale_x_discrete(
+      position = "top",
+      drop = FALSE,
+      labels = function(x) wrap_names(x, max(8L, 60L %/% length(x)))
+    ) +
     ggplot2::scale_y_discrete(
       labels = stats::setNames(rows, rev(order)),
       drop = FALSE,

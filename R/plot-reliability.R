@@ -84,7 +84,11 @@ draw_coefficients <- function(object) {
       size = 3.4,
       colour = sieve_colour("ink")
     ) +
-    ggplot2::facet_wrap(ggplot2::vars(.data$scale), nrow = if (nrow(v$scales) > 4L) 2L else 1L) +
+    ggplot2::facet_wrap(
+      ggplot2::vars(.data$scale),
+      nrow = if (nrow(v$scales) > 4L) 2L else 1L,
+      labeller = ggplot2::label_wrap_gen(18L)
+    ) +
     ggplot2::scale_colour_manual(values = c(
       "TRUE" = sieve_colour("kept"),
       "FALSE" = sieve_colour("other")
@@ -141,7 +145,12 @@ draw_items_left_out <- function(object) {
       ),
       size = 3.4
     ) +
-    ggplot2::facet_grid(ggplot2::vars(.data$scale), scales = "free_y", space = "free_y") +
+    ggplot2::facet_grid(
+      ggplot2::vars(.data$scale),
+      scales = "free_y",
+      space = "free_y",
+      labeller = ggplot2::label_wrap_gen(14L)
+    ) +
     ggplot2::scale_colour_manual(values = c(
       "TRUE" = sieve_colour("turned"),
       "FALSE" = sieve_colour("kept")

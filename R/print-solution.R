@@ -57,14 +57,21 @@ print.factor_solution <- function(x, ...) {
     about,
     c(pattern_lines(pattern), between),
     findings = bind_findings(x$findings, pattern$findings),
-    next_step = if (s$rotation == "none" && k > 1L) {
-      sprintf("rotate_factors() turns the %ss to where they can be read.", one)
-    } else {
-      paste(
-        if (!is_named(x)) sprintf("name_factors() helps to name the %ss;", one),
-        "loading_stability() tells how sure they are; then form_scales() and assess_reliability()."
-      )
-    }
+    next_step = after_solution(x, s$rotation == "none" && k > 1L, one)
+  )
+}
+
+after_solution <- function(x, unrotated, one) {
+  if (unrotated && one == "component") {
+    return(paste(
+      "component_layers() tells what each component keeps, score_respondents() each person's",
+      "scores on them; rotate_factors() turns them where items are to be told apart."
+    ))
+  }
+  if (unrotated) return("rotate_factors() turns the factors to where they can be read.")
+  paste(
+    if (!is_named(x)) sprintf("name_factors() helps to name the %ss;", one),
+    "loading_stability() tells how sure they are; then form_scales() and assess_reliability()."
   )
 }
 

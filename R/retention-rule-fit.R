@@ -34,7 +34,7 @@ RULE_HULL <- spec(
       suggested = tried$factors[at],
       table = table,
       reason = sprintf(
-        "sharpest bend: %s of the misfit without factors is gone",
+        "sharpest bend: %s of misfit gone",
         format_share(fit[at], 1L)
       )
     )

@@ -22,10 +22,9 @@ RULE_EMPIRICAL <- spec(
       suggested = k,
       table = table,
       reason = sprintf(
-        "eigenvalue %d: %s against %s",
+        "eigenvalue %d: %s",
         at,
-        format_number(table$eigenvalue[at]),
-        format_number(table$reference[at])
+        format_against(table$eigenvalue[at], table$reference[at])
       )
     )
   }

@@ -14,10 +14,9 @@ RULE_MEAN <- spec(
       suggested = k,
       table = table,
       reason = sprintf(
-        "eigenvalue %d: %s against %s",
+        "eigenvalue %d: %s",
         at,
-        format_number(table$eigenvalue[at]),
-        format_number(table$chance_mean[at])
+        format_against(table$eigenvalue[at], table$chance_mean[at])
       )
     )
   }

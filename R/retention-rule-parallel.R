@@ -18,10 +18,9 @@ RULE_PARALLEL <- spec(
       suggested = k,
       table = v$eigenvalues,
       reason = sprintf(
-        "eigenvalue %d: %s against %s",
+        "eigenvalue %d: %s",
         at,
-        format_number(v$eigenvalues$eigenvalue[at]),
-        format_number(v$eigenvalues[[limit]][at])
+        format_against(v$eigenvalues$eigenvalue[at], v$eigenvalues[[limit]][at])
       )
     )
   }

@@ -21,11 +21,9 @@ judge_step_by_step <- function(e, basis) {
     suggested = found$suggested,
     table = table,
     reason = sprintf(
-      "eigenvalue %d: %s; with %s %s",
+      "eigenvalue %d: %s",
       at,
-      format_number(table$eigenvalue[at]),
-      count_of(found$suggested, "factor"),
-      format_number(table$chance_upper[at])
+      format_against(table$eigenvalue[at], table$chance_upper[at])
     )
   )
 }

@@ -91,6 +91,7 @@ factor_without_topic <- function(correlations, k, settings) {
 # starts.
 turned_for_make <- function(r, k, settings) {
   found <- core_search_surely(r, k, "minres", rep(0.005, ncol(r)), 2L, 4L)
+  if (k == 1L) return(list(loadings = found$loadings, correlations = diag(1)))
   core_rotate_weighted(
     found$loadings,
     "oblique",

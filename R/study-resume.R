@@ -6,10 +6,10 @@
 STORED_FORMAT <- "softsieve stage"
 
 # Where stages are stored: an environment with `folder` (NULL: nowhere), the fingerprints so far,
-# and
-# what carried results stand for.
-stage_store <- function(folder) {
+# and what carried results stand for. `keep`: are stages stored that are not there yet?
+stage_store <- function(folder, keep = TRUE) {
   store <- new.env(parent = emptyenv())
+  store$keep <- keep
   store$folder <- if (!is.null(folder)) file.path(sub("/+$", "", folder), "stages")
   store$keys <- list()
   store$known <- character()
@@ -22,7 +22,7 @@ run_stage <- function(stage, s, values, threads, store) {
   result <- if (!isFALSE(stage[["stored"]])) stored_stage(stage$name, key, values, store)
   if (is.null(result)) {
     result <- stage$run(s, values, threads)
-    if (!isFALSE(stage[["stored"]])) store_stage(stage$name, key, result, store)
+    if (store$keep && !isFALSE(stage[["stored"]])) store_stage(stage$name, key, result, store)
   }
   # answers are known by what they are
   if (stage$name == "questionnaire") {

@@ -54,12 +54,18 @@ run_study <- function(study, threads = NULL, watch = NULL, folder = NULL) {
 }
 
 # Runs the stages that the results `wanted` need, each with what the study says to it.
-run_stages <- function(study, wanted, threads, watch, folder = NULL) {
+run_stages <- function(
+  study,
+  wanted,
+  threads,
+  watch,
+  folder = NULL,
+  store = stage_store(folder)
+) {
   settings <- study$settings
   settings$seed <- settle_seed(settings$seed)
   settings$stopped <- NULL
   s <- settings_in_force(settings)
-  store <- stage_store(folder)
   values <- list()
   for (stage in stages_for(wanted, s)) {
     if (!is.null(stage[["when"]]) && !stage$when(s)) next

@@ -44,7 +44,8 @@ TABLE_SIFT_STORY <- spec(
 sift_reasons <- function(t) {
   by_rule <- !is.na(t$rule)
   whole <- !is.na(t$value) & t$value == round(t$value) & t$value >= 1
-  shown <- ifelse(whole, format_count(t$value), format_unit(t$value, 2L))
+  beside <- vapply(seq_along(t$value), function(i) format_beside(t$value[i], t$limit[i]), "")
+  shown <- ifelse(whole, format_count(t$value), ifelse(is.na(t$value), "", beside))
   limit <- format_limit(t$limit)
   side <- ifelse(t$value > t$limit, ">", "<")
   rule <- sprintf("%s %s %s %s", gsub("_", " ", t$rule), shown, side, limit)

@@ -127,3 +127,42 @@ test_that("options are used or refused, before anything is computed", {
   # no line is wider than the window
   expect_lte(max(nchar(c(by$err, refused("--out", strrep("very long ", 20))$err))), 80)
 })
+
+test_that("numbers that differ look different beside their limit", {
+  against <- softsieve:::format_against
+  expect_identical(against(1.0912, 1.0934), "1.091 against 1.093")
+  expect_identical(against(0.75, 1.18), "0.75 against 1.18")
+  expect_identical(against(1, 1), "1.00 against 1.00")
+  reason <- softsieve:::sift_reasons(
+    data.frame(rule = "loading", value = .2999, limit = .3, why = "", who = "rule")
+  )
+  expect_identical(reason, "loading .2999 < .30")
+})
+
+test_that("what an earlier run left is taken up by other verbs, and left as it is", {
+  dir <- withr::local_tempdir()
+  utils::write.csv(world("one_factor")$answers, file.path(dir, "a.csv"), row.names = FALSE)
+  writeLines(c("answers: {file: a.csv}", "scales: {replicates: 0}", "seed: 1"),
+    file.path(dir, "s.yml"))
+  withr::local_dir(dir)
+  run_command(c("run", "s.yml", "--quiet"))
+  stored <- file.path("results", "stages", "factorability.json")
+  # (a number that only the store can tell)
+  adequacy <- run_command(c("factorability", "s.yml", "--format", "json"))$out
+  own <- format(jsonlite::fromJSON(adequacy)$values$adequacy, digits = 6)
+  text <- readLines(stored)
+  writeLines(gsub(own, "0.123456", text, fixed = TRUE), stored)
+  before <- tools::md5sum(list.files("results", recursive = TRUE, full.names = TRUE))
+  for (from in c("s.yml", "results")) {
+    said <- run_command(c("factorability", from, "--quiet"))$out
+    expect_match(said, "adequacy is .12", fixed = TRUE, all = FALSE)
+  }
+  run_command(c("report", "s.yml", "--out", "r.md", "--quiet"))
+  expect_match(readLines("r.md"), "adequacy is .12", fixed = TRUE, all = FALSE)
+  after <- tools::md5sum(list.files("results", recursive = TRUE, full.names = TRUE))
+  expect_identical(after, before)
+  # not what no longer holds
+  said <- run_command(c("factorability", "s.yml", "--quiet", "--correlations.kind", "spearman"))$out
+  expect_no_match(said, "adequacy is .12", fixed = TRUE)
+  expect_identical(run_command(c("compare", "results", "--with", "s.yml", "--quiet"))$status, 0L)
+})
