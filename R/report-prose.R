@@ -74,10 +74,15 @@ prose_of_number <- function(study, tongue, factors) {
   chance <- called(tongue, "chance", s$chance)
   if (identical(asked, "probable")) {
     v <- x$values
-    key <- if (length(v$outside)) "number_sequential_rule" else "number_probable"
     off <- v$discounted[v$discounted$counts, ]
+    said <- if (startsWith(v$taken_by, "parallel")) {
+      prose_of_parallel(s, tongue, factors)
+    } else {
+      key <- if (length(v$outside)) "number_sequential_rule" else "number_probable"
+      one(key, replicates = s$replicates, chance = chance)
+    }
     return(c(
-      one(key, replicates = s$replicates, chance = chance),
+      said,
       if (NROW(off)) one("number_discounted", items = paste(off$items, collapse = "; "))
     ))
   }
@@ -92,6 +97,11 @@ prose_of_number <- function(study, tongue, factors) {
     label <- method_label("rule", asked)
     return(one("number_rule", rule = label, cite = cite("rule", asked)))
   }
+  prose_of_parallel(s, tongue, factors)
+}
+
+prose_of_parallel <- function(s, tongue, factors) {
+  one <- function(name, ...) sentence(tongue, name, factors = factors, ...)
   upper <- s$reference == "upper"
   c(
     one(
@@ -100,7 +110,7 @@ prose_of_number <- function(study, tongue, factors) {
       reference = tongue$words[[if (upper) "percentile" else "mean"]],
       level = if (upper) format(s$percentile) else "",
       replicates = s$replicates,
-      chance = chance,
+      chance = called(tongue, "chance", s$chance),
       cite = cite("chance", s$chance)
     ),
     if (isTRUE(s$sequential)) one("number_sequential")

@@ -31,12 +31,14 @@ number_taken <- function(correlations, parallel, weighed, settings) {
   )
 }
 
-# Sequential parallel analysis where the matrix can be inverted, else parallel analysis as it came.
+# Sequential parallel analysis where the matrix can be inverted and has the errors of Pearson
+# correlations, on which its draws rest; else parallel analysis as it came.
 sequential_number <- function(correlations, parallel, settings) {
   v <- correlations$values
   plain <- structure(as.integer(parallel$values$suggested), by = "parallel analysis")
   p <- ncol(v$correlations)
-  if (v$smallest_eigenvalue < 1e-10 || v$n < p + 1 || core_most_factors(p) < 1L) return(plain)
+  blunt <- v$smallest_eigenvalue < 1e-10 || v$n < p + 1 || core_most_factors(p) < 1L
+  if (blunt || kind_is(correlations$settings$kind, "core") != "pearson") return(plain)
   found <- parallel_analysis(
     correlations,
     basis = "factors",

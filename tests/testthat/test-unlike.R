@@ -166,3 +166,20 @@ test_that("what an earlier run left is taken up by other verbs, and left as it i
   expect_no_match(said, "adequacy is .12", fixed = TRUE)
   expect_identical(run_command(c("compare", "results", "--with", "s.yml", "--quiet"))$status, 0L)
 })
+
+test_that("mixed kinds of items have the number of plain parallel analysis", {
+  set.seed(9005) # (sequential analysis, whose draws are of Pearson correlations, says two)
+  f <- matrix(rnorm(500))
+  x <- as.data.frame(.65 * f[, rep(1, 8)] + sqrt(1 - .65^2) * matrix(rnorm(4000), 500))
+  x[1:4] <- lapply(x[1:4], function(v) findInterval(v, c(-.8, .8)) + 1)
+  count <- count_factors(x, kind = "mixed", seed = 1, replicates = 200)
+  by_step <- count$values$rules$suggested[count$values$rules$rule == "sequential"]
+  expect_identical(count$values$taken, 1L)
+  expect_gt(by_step, 1L)
+  expect_match(count$values$taken_by, "^parallel analysis")
+  # and the text to paste says so
+  study <- studied(x, "correlations: {kind: mixed}")
+  said <- softsieve:::prose_of(study)$methods
+  expect_match(said, "was chosen by parallel analysis")
+  expect_no_match(said, "sequential|networks")
+})
