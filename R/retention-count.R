@@ -66,7 +66,8 @@
 #' @section The number that is taken: The most probable one, also where it is unsure: on simulation
 #'   designs that nothing was tuned on, no single rule did better there. Where probabilities do not
 #'   apply, that of sequential parallel analysis, of Pearson or rank correlations that have an
-#'   inverse; of all others that of parallel analysis. Parallel analysis's own number stands beside it, and `factors = "parallel"` takes it. A further factor
+#'   inverse; of all others that of parallel analysis. Parallel analysis's own number stands beside
+#'   it, and `factors = "parallel"` takes it. A further factor
 #'   is not counted when what makes it (its items with loadings of at least .15 and .40 of its
 #'   largest) is a pair; reverse-worded items of several topics, while other items are not reversed
 #'   (wording); without a key, items that load on several topics the other way round than most of
