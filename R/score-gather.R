@@ -63,6 +63,8 @@ scoring_of_solution <- function(x, spec, call) {
     key = key_for(v$key, v$items$item),
     weights = weights,
     model = model,
+    # components are sums of all items; factors are known from their own
+    own_items = one_of_model(x$settings) != "component",
     by_model = determinacy$by_model,
     determinacy = unname(determinacy$values)
   )

@@ -67,7 +67,11 @@ score_factor_block <- function(scoring, answers, least, errors, threads) {
   scores <- apart <- centres <- matrix(NA_real_, nrow(z), k)
   found <- score_standardised(scoring, z[used, , drop = FALSE], errors, threads)
   scores[used, ] <- found$scores
-  own <- answered_own_items(z, scoring$model$loadings)
+  own <- if (isTRUE(scoring$own_items)) {
+    answered_own_items(z, scoring$model$loadings)
+  } else {
+    matrix(TRUE, nrow(z), k)
+  }
   if (errors) {
     apart[used, ] <- found$errors
     centres[used, ] <- found$centres
