@@ -52,12 +52,14 @@ findings_that_travel <- function(findings) {
 # The same thing noticed of several items is told in one sentence (`many` of its spec): for reading;
 # tables and files have a row for each.
 grouped_findings <- function(findings) {
-  for (code in unique(findings$code)) {
+  kinds <- paste(findings$code, findings$severity)
+  for (kind in unique(kinds)) {
+    code <- sub(" .*", "", kind)
     many <- if (code %in% names_of("finding")) spec_of("finding", code)[["many"]]
     if (is.null(many)) next
     # of a group, the group's name stands first: these are left as they are
     named <- startsWith(findings$text, findings$item) | !startsWith(many, "%s")
-    at <- which(findings$code == code & !is.na(findings$item) & named)
+    at <- which(kinds == kind & !is.na(findings$item) & named)
     if (length(at) < 2L) next
     limit <- if (grepl("%s.*%s", many)) format_unit(findings$limit[at[1L]])
     findings$text[at[1L]] <- do.call(
@@ -66,6 +68,7 @@ grouped_findings <- function(findings) {
     )
     findings$item[at[1L]] <- NA_character_
     findings <- findings[-at[-1L], ]
+    kinds <- kinds[-at[-1L]]
   }
   findings
 }

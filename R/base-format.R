@@ -3,13 +3,13 @@
 
 # A number beside its limit: with as many digits as tell the two apart, so that .69999 is not shown
 # as the .70 it misses.
-format_beside <- function(x, limits, digits = 2L) {
+format_beside <- function(x, limits, digits = 2L, form = format_unit) {
   if (is.na(x)) return("not defined")
   limits <- limits[limits != x]
-  while (digits < 6L && format_unit(x, digits) %in% format_unit(limits, digits)) {
+  while (digits < 6L && form(x, digits) %in% form(limits, digits)) {
     digits <- digits + 1L
   }
-  format_unit(x, digits)
+  form(x, digits)
 }
 
 # Bounded by 1 in size (loadings, correlations, reliability): two decimals and no leading zero.
@@ -27,12 +27,10 @@ format_number <- function(x, digits = 2L) {
   ) # no minus before a rounded zero
   ifelse(is.na(x), "", text)
 }
-# "0.75 against 1.18": with as many digits as it takes to tell them apart.
-format_against <- function(x, limit, form = format_number, digits = 2L) {
-  if (isTRUE(x != limit)) {
-    while (digits < 6L && form(x, digits) == form(limit, digits)) digits <- digits + 1L
-  }
-  sprintf("%s against %s", form(x, digits), form(limit, digits))
+# "0.75 against 1.18"
+format_against <- function(x, limit) {
+  beside <- function(one, other) format_beside(one, other, form = format_number)
+  sprintf("%s against %s", beside(x, limit), beside(limit, x))
 }
 
 # " [.74, .79]", or nothing where there are no limits.

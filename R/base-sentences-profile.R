@@ -52,7 +52,7 @@ FINDING_SPARSE_CATEGORY <- spec(
 FINDING_FLOOR <- spec(
   name = "floor",
   label = "%s%s has %s of its answers at the lowest there is (floor).",
-  many = "%s have most of their answers at the lowest there is (floor).",
+  many = "%s have half of their answers or more at the lowest there is (floor).",
   order = 30,
   stage = "profile",
   severity = "caution",
@@ -65,7 +65,7 @@ FINDING_FLOOR <- spec(
 FINDING_CEILING <- spec(
   name = "ceiling",
   label = "%s%s has %s of its answers at the highest there is (ceiling).",
-  many = "%s have most of their answers at the highest there is (ceiling).",
+  many = "%s have half of their answers or more at the highest there is (ceiling).",
   order = 31,
   stage = "profile",
   severity = "caution",
@@ -82,8 +82,8 @@ FINDING_NOT_INTERVAL <- spec(
     "\"polychoric\"."
   ),
   many = paste(
-    "%s have few different answers, or skewed ones: their distances should not be taken as",
-    "equal; see kind = \"polychoric\"."
+    "%s have few different answers, or skewed or peaked ones: their distances should not be",
+    "taken as equal; see kind = \"polychoric\"."
   ),
   order = 32,
   stage = "profile",

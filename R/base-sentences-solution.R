@@ -164,7 +164,7 @@ FINDING_NO_SALIENT_LOADING <- spec(
 FINDING_CROSSING_ITEM <- spec(
   name = "crossing_item",
   label = "%s loads on more than one factor (second loading %s): it cannot tell them apart.",
-  many = "%s load on more than one factor: they cannot tell them apart.",
+  many = "%s load on more than one factor: they cannot tell these apart.",
   order = 82,
   stage = "pattern",
   severity = "caution",

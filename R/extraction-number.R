@@ -79,8 +79,7 @@ number_found <- function(asked, x, name, call) {
   if (is_result(asked, "parallel_analysis")) {
     return(list(k = v$suggested, by = "parallel analysis", reason = ""))
   }
-  by <- sprintf("%s; parallel analysis suggests %d", v$taken_by, v$suggested)
-  list(k = v$taken, by = by, reason = "")
+  list(k = v$taken, by = said_taken_by(v), reason = "")
 }
 
 number_by_rule <- function(asked, x, most, name, seed, threads, call) {

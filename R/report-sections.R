@@ -63,11 +63,11 @@ sifted_line <- function(x) {
 
 extracted_line <- function(count, solution) {
   extracted <- ncol(solution$values$loadings)
+  v <- count$values
   sprintf(
-    "Parallel analysis suggests %s, %s %s; %s extracted, explaining %s of the variance.",
-    count_of(count$values$suggested, "factor"),
-    count$values$taken_by,
-    if (count$values$taken == 1L) "is 1" else paste("is", count$values$taken),
+    "Parallel analysis suggests %s%s; %s extracted, explaining %s of the variance.",
+    count_of(v$suggested, "factor"),
+    if (v$taken_by == "parallel analysis") "" else sprintf(", %s is %d", v$taken_by, v$taken),
     if (extracted == 1L) "1 was" else paste(extracted, "were"),
     format_share(sum(solution$values$variance$share))
   )

@@ -71,16 +71,21 @@ pearson_sentence <- function(pearson) {
   )
 }
 
+# By what the number is taken, and parallel analysis's where that is something else.
+said_taken_by <- function(v) {
+  if (v$taken_by == "parallel analysis") return(v$taken_by)
+  sprintf("%s; parallel analysis suggests %d", v$taken_by, v$suggested)
+}
+
 # What is taken leads, with parallel analysis's number beside it.
 verdict_sentence <- function(v, probabilities) {
   beside <- sprintf("parallel analysis suggests %d", v$suggested)
   number <- count_of(v$taken, "factor")
   if (length(v$outside)) {
     return(sprintf(
-      "Taken: %s, by %s; %s. The probabilities do not apply here: %s.",
+      "Taken: %s, by %s. The probabilities do not apply here: %s.",
       number,
-      v$taken_by,
-      beside,
+      said_taken_by(v),
       join_words(v$outside)
     ))
   }

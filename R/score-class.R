@@ -5,11 +5,13 @@
 #'
 #' * `scores`: tibble, one row for each person in the order of the data: the id and group columns,
 #'   `answered` (how many items), and a column for each factor or scale, `NA` for people with too
-#'   few answers; with `errors`, after each, `<name>_error`, `<name>_lower` and `<name>_upper`; with
-#'   `also`, `<name>_standardised`, `<name>_t_score`, `<name>_percentile`;
+#'   few answers, or with none to the items of that factor; with `errors`, after each,
+#'   `<name>_error`, `<name>_lower` and `<name>_upper`; with `also`, `<name>_standardised`,
+#'   `<name>_t_score`, `<name>_percentile`;
 #' * `factors`: tibble, one row for each factor or scale: `factor`, `people` (with a score), `mean`
 #'   and `sd` of the scores; of a solution `determinacy` (correlation of the best score with the
-#'   factor when nothing is missing, from 0 to 1), `smallest` (smallest correlation of two equally
+#'   factor, from all items that anybody answered, from 0 to 1), `smallest` (smallest correlation of
+#'   two equally
 #'   good sets of scores, from -1 to 1) and `validity` (correlation of these scores with the
 #'   factor); of scales `items` and `reliability` (`NA` where neither it nor `errors` was asked
 #'   for);

@@ -95,6 +95,20 @@ answered_own_items <- function(z, loadings) {
   (!is.na(z)) %*% own > 0
 }
 
+# The weights of the items that are there, as a function of which these are.
+weights_by_answered <- function(scoring) {
+  model <- scoring$model
+  home <- home_factor(model$loadings, 0)
+  sign <- ifelse(model$loadings[cbind(seq_along(home), home)] < 0, -1, 1)
+  function(has) {
+    if (all(has)) return(scoring$weights)
+    if (scoring$gaps == "own_mean") {
+      return(core_own_mean_weights(scoring$weights, has, home, sign))
+    }
+    scoring$spec$weights(core_part_of_model(model, has))
+  }
+}
+
 # The core makes the weights it knows for each pattern of gaps; of others R does, one by one.
 score_standardised <- function(scoring, z, errors, threads) {
   model <- scoring$model
@@ -102,13 +116,7 @@ score_standardised <- function(scoring, z, errors, threads) {
   if (!errors && best && scoring$spec$rebuilds) {
     return(list(scores = cpp_predict_from_answers(z, model$correlations, model$structure, threads)))
   }
-  home <- home_factor(model$loadings, 0)
-  sign <- ifelse(model$loadings[cbind(seq_along(home), home)] < 0, -1, 1)
-  weigh <- function(has) {
-    if (all(has)) return(scoring$weights)
-    if (!best) return(core_own_mean_weights(scoring$weights, has, home, sign))
-    scoring$spec$weights(core_part_of_model(model, has))
-  }
+  weigh <- weights_by_answered(scoring)
   unbiased <- isTRUE(scoring$spec$unbiased)
   core_scores_by_pattern(z, ncol(model$loadings), weigh, if (errors) model, unbiased)
 }

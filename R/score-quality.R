@@ -26,16 +26,19 @@ quality_of_scores <- function(scoring, found) {
 
 validity_of <- function(scoring) {
   m <- scoring$model
-  core_score_validity(scoring$weights, m$told_by, m$structure)
+  has <- if (is.null(scoring$answered)) rep(TRUE, nrow(m$structure)) else scoring$answered
+  weights <- weights_by_answered(scoring)(has)
+  core_score_validity(weights, m$told_by[has, has], m$structure[has, , drop = FALSE])
 }
 
-# Determinacy without the items that nobody answered.
-determinacy_of_answered <- function(scoring, answers) {
+# Determinacy, and what scores have of the factors, without the items that nobody answered.
+quality_of_answered <- function(scoring, answers) {
   has <- unname(colSums(!is.na(answers)) > 0)
   if (all(has) || !any(has)) return(scoring)
   part <- core_part_of_model(scoring$model, has)
   whole <- scoring$model$reproduced[has, has, drop = FALSE]
   found <- core_determinacy(part$correlations, part$structure, part$between, whole)
+  scoring$answered <- has
   scoring$by_model <- found$by_model
   scoring$determinacy <- unname(found$values)
   scoring

@@ -17,7 +17,8 @@
 #'   sums: prorated), `"none"` gives them no score. Left out: `"best_weights"` for factors and
 #'   components, `"own_mean"` for means, `"none"` for sums. They are counted in any case.
 #' @param answered_share,answered_least Share (from 0 to 1) and number of the items, of a scale its
-#'   own, that a person must have answered to be scored; both must hold.
+#'   own, that a person must have answered to be scored; both must hold. Nobody is scored on a
+#'   factor who answered none of the items that load on it by .30 or more.
 #' @param errors Give each score's standard error and limits beside it?
 #' @param level Of the limits, from .50 to .999.
 #' @param reliability Of scales: what [assess_reliability()] returned, or numbers named by scale.
@@ -184,7 +185,7 @@ score_respondents <- function(
   if (is.null(scoring$key)) scoring <- key_from_data(scoring, given$key)
   least <- list(share = answered_share, number = answered_least)
   scoring$units <- settle_units(scoring, units, given$answers, call)
-  if (scoring$of != "scales") scoring <- determinacy_of_answered(scoring, given$answers)
+  if (scoring$of != "scales") scoring <- quality_of_answered(scoring, given$answers)
   if (scoring$of == "scales") {
     scoring$items$mean <- unname(colMeans(given$answers, na.rm = TRUE))
     scoring$items$sd <- column_sds(given$answers)

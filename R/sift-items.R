@@ -27,8 +27,9 @@
 #' @inheritParams parallel_analysis
 #' @return An object of class `item_sift` ([softsieve-item-sift]).
 #' @section Errors: `softsieve_error_items` (pins or drops that name no item, fewer than three items
-#'   left), `softsieve_error_factors`, `softsieve_error_rules`, `softsieve_error_facets`, and those
-#'   of the stages.
+#'   left), `softsieve_error_argument` (a sifting that goes on is told what only a new one takes),
+#'   `softsieve_error_factors`, `softsieve_error_rules`, `softsieve_error_facets`, and those of the
+#'   stages.
 #' @section Findings: those that travel from the correlations, `pinned_offends`, `fewer_carried`,
 #'   `sift_ended_early`, `end_flatters`.
 #' @section Ties: Between two items that break a rule equally (to nine decimals) the one with the

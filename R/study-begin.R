@@ -238,6 +238,9 @@ propose_codebook <- function(data) {
 # many factors are looked at as stand above chance; where as many load one way as the other, which
 # are reversed cannot be told (`open`, a sentence for each such factor).
 seem_reversed <- function(answers) {
+  if (core_most_factors(ncol(answers)) < 1L) {
+    return(list(against = numeric(), open = character()))
+  }
   n <- nrow(answers)
   r <- suppressWarnings(stats::cor(answers, use = "pairwise.complete.obs"))
   r[is.na(r)] <- 0
@@ -247,7 +250,6 @@ seem_reversed <- function(answers) {
     softsieve_error = function(e) 1L
   )
   k <- max(1L, min(k, core_most_factors(ncol(r))))
-  if (core_most_factors(ncol(r)) < 1L) return(list(against = numeric(), open = character()))
   loadings <- turned_for_make(r, k, list(seed = 1L, threads = 1L))$loadings
   home <- home_factor(loadings, max(0.3, 3 / sqrt(n)))
   own <- loadings[cbind(seq_len(nrow(loadings)), home)]

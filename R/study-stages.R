@@ -268,9 +268,7 @@ number_of_study <- function(asked, count) {
   if (is.numeric(asked)) return(asked)
   if (asked == "parallel") return(number_settled(count$values$suggested, "parallel analysis"))
   if (asked == "probable") {
-    v <- count$values
-    by <- sprintf("%s; parallel analysis suggests %d", v$taken_by, v$suggested)
-    return(number_settled(v$taken, by))
+    return(number_settled(count$values$taken, said_taken_by(count$values)))
   }
   row <- count$values$rules[count$values$rules$rule == asked, ]
   if (!is.na(row$suggested)) return(row$suggested)

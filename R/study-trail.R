@@ -71,11 +71,7 @@ trail_of_number <- function(s, count, solution) {
   why <- if (asked == "parallel") {
     sprintf("Parallel analysis suggests %d.", count$values$suggested)
   } else if (asked == "probable") {
-    sprintf(
-      "%s; parallel analysis suggests %d.",
-      capitalise(count$values$taken_by),
-      count$values$suggested
-    )
+    paste0(capitalise(said_taken_by(count$values)), ".")
   } else {
     sprintf("%s finds it.", capitalise(method_label("rule", asked)))
   }

@@ -59,6 +59,10 @@ test_that("the same thing noticed of several items is one sentence, and a row fo
   p <- pattern_table(factor_solution(x, 2, seed = 1))
   expect_setequal(p$findings$item[codes(p) == "no_salient_loading"], c("n1", "n2"))
   expect_output(print(p), "n1 and n2 load on no factor \\(all below .30\\)")
+  # a serious one is not lost among cautions
+  some <- p$findings[codes(p) == "no_salient_loading", ][c(1, 2, 2), ]
+  some$severity <- c("caution", "serious", "caution")
+  expect_identical(softsieve:::grouped_findings(some)$severity, c("caution", "serious"))
   # of groups, each is told
   by <- profile_items(questionnaire(cbind(x[1:4], g = rep(1:2, 75)), group = g), by = g)
   told <- softsieve:::grouped_findings(by$findings)
@@ -78,6 +82,8 @@ test_that("scores say nothing of other people, nor of factors none of whose item
   r <- s$values$item_correlations$values$correlations[names(new), names(new)]
   structure <- s$values$structure[names(new), ]
   expect_equal(f$determinacy, unname(sqrt(diag(t(structure) %*% solve(r, structure)))))
+  # regression scores of these items have all that can be had
+  expect_equal(f$validity, f$determinacy)
   expect_output(print(scored), "no items q2, q4, q6 and q8: everybody")
 })
 
@@ -176,7 +182,9 @@ test_that("mixed kinds of items have the number of plain parallel analysis", {
   by_step <- count$values$rules$suggested[count$values$rules$rule == "sequential"]
   expect_identical(count$values$taken, 1L)
   expect_gt(by_step, 1L)
-  expect_match(count$values$taken_by, "^parallel analysis")
+  expect_identical(count$values$taken_by, "parallel analysis")
+  said <- capture.output(print(count))
+  expect_match(said, "Taken: 1 factor, by parallel analysis. The probabilities", all = FALSE)
   # and the text to paste says so
   study <- studied(x, "correlations: {kind: mixed}")
   said <- softsieve:::prose_of(study)$methods
