@@ -182,7 +182,7 @@ man_page <- function() {
     plain(paste(trimws(entries_help()[1:5]), collapse = " ")),
     unlist(lapply(study_entries(), function(entry) {
       if (!entry$name %in% entry_options()) return(NULL)
-      label <- if (is.function(entry$label)) entry$label() else entry$label
+      label <- entry$label
       c(".TP", sprintf("\\fB\\-\\-%s\\fR", plain(entry$name)), plain(label))
     })),
     ".SH EXIT STATUS",

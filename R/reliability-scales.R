@@ -50,7 +50,7 @@ form_scales <- function(
     formed <- new_scale_set(scales, "codebook", NULL, x$source, call, match.call(), key_of(x))
     return(with_precision(formed, x, call))
   }
-  new_scale_set(scales_of_list(x, call), "given", NULL, NULL, call, match.call())
+  new_scale_set(scales_of_list(x, call), "list that was given", NULL, NULL, call, match.call())
 }
 
 scales_of_codebook <- function(items) {

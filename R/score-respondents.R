@@ -211,7 +211,8 @@ score_respondents <- function(
         level = level,
         also = also,
         norms_by = groups$by,
-        norms = if (scoring$of == "scales") "none" else scoring$units$by
+        norms = if (!is.null(norms)) "other people",
+        units = if (scoring$of != "scales") scoring$units$by
       )
     ),
     bind_findings(

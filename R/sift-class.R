@@ -58,7 +58,11 @@ new_item_sift <- function(now, ended, made_by) {
       rules = now$rules,
       going_on = now
     ),
-    c(now$all$settings, how, list(keep = now$pinned)),
+    c(
+      now$all$settings,
+      how,
+      list(starts = now$how$turning$starts, passes = now$most_passes, keep = now$pinned)
+    ),
     bind_findings(findings_that_travel(now$all$findings), find_in_sift(now, ended)),
     solution$source,
     made_by

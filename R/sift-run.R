@@ -4,6 +4,7 @@
 # ends, and makes the result.
 run_sift <- function(start, passes, asker, made_by, call) {
   now <- start
+  now$most_passes <- passes + sum(vapply(now$passes, function(one) !is.na(one$removed), NA))
   removed <- 0
   total <- length(now$left)
   ended <- in_name_of(call, with_progress("Sifting", total, function(progress) {

@@ -134,15 +134,6 @@ numbers_of_items <- function(values, items) {
   paste(said, collapse = "; ")
 }
 
-ENTRY_DECISIONS <- spec(
-  name = "decisions",
-  label = paste(
-    "What people decided, one after the other: each with what, why, who, when and the numbers"
-  ),
-  order = 56,
-  records = function() form_of_decision()
-)
-
 form_of_decision <- function() {
   own <- lapply(specs("decision"), form_of_entry)
   text <- function(what) list(type = "string", description = what)

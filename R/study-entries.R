@@ -1,16 +1,6 @@
-# What a study file may hold. An entry is a spec whose name starts with ENTRY_ (base-registry.R), in
-# study-entries-*.R: name ("answers.file": section and key), label (what it means) and order, and
-#
-#   type      "string", "number", "integer", "boolean", or several of these
-#   several   is it a list of such?
-#   mapped    is it a mapping of words to such?
-#   records   function(): the form of one of several objects (decisions)
-#   choices   function(): the words that it may be
-#   lowest, highest, default
-#   stage     which stage takes it (study-run.R), as which `argument`
-#
-# The form of the whole file (what read_study() checks and fills in), its JSON Schema
-# (inst/schema/study.schema.json, by tools/schema.R) and the stages' arguments come from these.
+# What a study file may hold: the form of the whole file (what read_study() checks and fills in),
+# its JSON Schema (inst/schema/study.schema.json, by tools/schema.R) and the stages' arguments, all
+# from the entries (study-entries-list.R).
 
 STUDY_SECTIONS <- c(
   answers = "Where the answers are, and what they are",
@@ -31,27 +21,6 @@ ANSWER_WAYS <- list("file", c("database", "table"))
 rotations_of_studies <- function() {
   takes_matrix <- function(one) any(vapply(one$parameters, `[[`, "", "type") == "matrix")
   names(Filter(function(one) !takes_matrix(one), specs("rotation")))
-}
-
-# All entries: those that were declared, and the parameters of rotations.
-study_entries <- function() {
-  found <- parameters_of("rotation")
-  found <- found[vapply(found, `[[`, "", "type") != "matrix"]
-  turned <- lapply(names(found), function(name) {
-    p <- found[[name]]
-    takers <- Filter(function(one) name %in% names(one$parameters), specs("rotation"))
-    spec(
-      name = paste0("factors.", name),
-      label = sprintf("For %s: %s", join_words(names(takers)), p$description),
-      order = spec_of("entry", "factors.rotation")$order + 0.5,
-      type = c(number = "number", integer = "integer", flag = "boolean", text = "string")[[p$type]],
-      lowest = p$lowest,
-      highest = p$highest,
-      default = p$default
-    )
-  })
-  all <- c(unname(specs("entry")), turned, sifting_entries(), seed_entries())
-  all[order(vapply(all, `[[`, 0, "order"))]
 }
 
 # The form that a study must fit: a tree of objects with properties, lists and values.
@@ -85,7 +54,7 @@ form_of_entry <- function(entry) {
   }
   value <- list(
     type = entry$type,
-    enum = if (!is.null(entry[["choices"]])) entry[["choices"]](),
+    enum = entry[["choices"]],
     minimum = entry[["lowest"]],
     maximum = entry[["highest"]]
   )
@@ -94,7 +63,7 @@ form_of_entry <- function(entry) {
   if (isTRUE(entry[["mapped"]])) value <- list(type = "map", items = value)
   whole <- is.numeric(entry[["default"]]) && "integer" %in% entry$type
   value$default <- if (whole) as.integer(entry$default) else entry[["default"]]
-  value$description <- if (is.function(entry$label)) entry$label() else entry$label
+  value$description <- entry$label
   value
 }
 

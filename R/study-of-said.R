@@ -14,6 +14,7 @@ answers_said <- function(asked, codebook, call) {
     reversed = as.list(if (is.null(codebook)) items$item[items$reversed] else s$reversed),
     missing_codes = as.list(s$missing_codes),
     ends = as.list(s$ends),
+    categories = as.list(s$categories),
     out_of_range = s$out_of_range,
     filters = as.list(filters)
   )
@@ -38,66 +39,93 @@ where_or_refuse <- function(code, call) {
   )
 }
 
-# Which entries a result's settings are: its class, the section, and entries by the names of the
-# settings that they come from; `seed` is the name of the seed among them, and which of `own_seeds`
-# it is.
+# By class of result: the verb that made it, the stages of the study whose entries its settings are
+# (study-entries-list.R), and the seed among them with its place among `own_seeds`. What a verb was
+# asked for that no entry says is refused; of `free` nothing depends.
 SAID_BY <- list(
-  item_correlations = list(
-    section = "correlations",
-    take = c("kind", "missing", "repair", "continuous_from")
+  questionnaire = list(),
+  item_profile = list(verb = "profile_items"),
+  respondent_profile = list(verb = "profile_respondents"),
+  item_correlations = list(verb = "correlate_items", stages = "correlate"),
+  factorability = list(verb = "assess_factorability"),
+  parallel_analysis = list(
+    verb = "parallel_analysis", stages = "count", seed = c(count = "seed"), free = "replicates"
   ),
-  factor_count = list(
-    section = "factors",
-    take = c("basis", "chance", "sequential", "reference", "percentile", "replicates"),
-    seed = c(count = "seed")
-  ),
+  factor_count = list(verb = "count_factors", stages = "count", seed = c(count = "seed")),
   factor_solution = list(
-    section = "factors",
-    take = c(
-      "method", "rotation", analyse = "analysed", "lowest_uniqueness", "extraction_starts",
-      "oblique", "row_weights", "optimum", "starts"
-    ),
-    seed = c(rotation = "rotation_seed")
+    verb = "rotate_factors", stages = c("extract", "rotate"), seed = c(rotation = "rotation_seed")
   ),
-  pattern_table = list(
-    section = "pattern",
-    take = c(
-      "hide_below", "sort", "structure", "weak_below", "crossing_from", "crossing_within",
-      "communality_below"
-    )
-  ),
-  softsieve_scale_set = list(section = "scales", take = c("salient", "crossing", "weak")),
+  pattern_table = list(verb = "pattern_table", stages = "pattern"),
+  softsieve_scale_set = list(verb = "form_scales", stages = c("by", "form")),
   softsieve_reliability = list(
-    section = "scales",
-    take = c("replicates", "wished", "level"),
-    seed = c(reliability = "seed")
+    verb = "assess_reliability", stages = "trust", seed = c(reliability = "seed")
   ),
-  item_sift = list(section = "factors", take = c("method", "rotation"), seed = c(sift = "seed"))
+  item_sift = list(
+    verb = "sift_items", stages = "sift", seed = c(sift = "seed"), free = "method"
+  ),
+  respondent_scores = list(verb = "score_respondents", free = c("method", "units"))
 )
 
 settings_said <- function(result, call) {
-  s <- result$settings
   how <- SAID_BY[[class(result)[1L]]]
-  if (is.null(how)) return(scores_said(result))
-  named <- if (is.null(names(how$take))) rep("", length(how$take)) else names(how$take)
-  held <- stats::setNames(s[how$take], ifelse(nzchar(named), named, how$take))
-  held <- held[lengths(held) == 1L]
+  if (is.null(how)) stop_unsaid(sprintf("There is a <%s>.", class(result)[1L]), call)
+  s <- result$settings
+  if (is_result(result, "respondent_scores")) {
+    how$stages <- if (identical(s$of, "scales")) "score_scales" else "score"
+  }
+  entries <- Filter(function(one) isTRUE(one$stage %in% how$stages), study_entries())
+  refuse_unsaid(result, how, entries, call)
+  held <- lapply(entries, function(one) {
+    value <- s[[one$setting]]
+    if (isTRUE(one[["several"]])) as.list(value) else value
+  })
+  names(held) <- vapply(entries, `[[`, "", "name")
+  held <- held[lengths(held) > 0L]
   if (is_result(result, "factor_solution")) held <- c(held, solution_said(result, call))
-  said <- flat_entries(stats::setNames(list(held), how$section))
-  if (is_result(result, "item_sift")) said <- c(said, sift_said(result, call))
+  if (is_result(result, "softsieve_scale_set")) held <- scales_said(held, call)
+  if (is_result(result, "factor_count")) held <- rules_said(held)
+  if (is_result(result, "item_sift")) held <- c(sift_said(result, call), sift_how_said(held, s))
   seed <- if (length(how$seed)) s[[how$seed]]
-  if (!is.null(seed)) said[[paste0("own_seeds.", names(how$seed))]] <- seed
-  said[names(said) %in% vapply(study_entries(), `[[`, "", "name")]
+  if (!is.null(seed)) held[[paste0("own_seeds.", names(how$seed))]] <- seed
+  held
 }
 
-scores_said <- function(result) {
-  if (!is_result(result, "respondent_scores")) return(NULL)
-  s <- result$settings
-  section <- if (identical(s$of, "scales")) "scale_scores" else "scores"
-  held <- s[c("score", "gaps", "answered_share", "errors", "level")]
-  names(held)[1L] <- "method"
-  if (section == "scale_scores") held <- c(held, list(also = s$also, by = s$norms_by))
-  flat_entries(stats::setNames(list(held[lengths(held) > 0L]), section))
+# What the verb was asked for, and no entry of its stages says.
+refuse_unsaid <- function(result, how, entries, call) {
+  if (is.null(how$verb)) return(invisible())
+  defaults <- formals(get(how$verb, envir = topenv()))
+  said <- c(vapply(entries, `[[`, "", "setting"), how$seed, how$free, "factors", "rotation")
+  for (name in setdiff(intersect(names(result$settings), names(defaults)), said)) {
+    value <- result$settings[[name]]
+    default <- tryCatch(eval(defaults[[name]], topenv()), error = function(e) value)
+    plain <- isTRUE(all.equal(value, default)) || identical(value, default[1L])
+    if (!length(value) || isFALSE(value) || plain) next
+    stop_unsaid(sprintf("%s() was given `%s = %s`.", how$verb, name, choice_text(value)), call)
+  }
+}
+
+stop_unsaid <- function(got, call) {
+  stop_input(
+    "study",
+    "A study file must be able to say what was done.",
+    got = got,
+    todo = "Leave that result out, and keep the call beside the study file.",
+    call = call
+  )
+}
+
+# The usual rules need no word, as the number that was asked for is among them.
+rules_said <- function(held) {
+  usual <- names(choose_rules(NULL))
+  if (setequal(unlist(held$factors.rules), usual)) held$factors.rules <- NULL
+  held
+}
+
+scales_said <- function(held, call) {
+  by <- c("factor solution" = "solution", codebook = "codebook")[held$scales.by]
+  if (is.na(by)) stop_unsaid(sprintf("Scales are those of a %s.", held$scales.by), call)
+  held$scales.by <- by[[1L]]
+  held
 }
 
 # Number, parameters of the rotation and names of factors.
@@ -105,20 +133,26 @@ solution_said <- function(result, call) {
   s <- result$settings
   own <- spec_of("rotation", s$rotation)$parameters
   if (any(vapply(own, `[[`, "", "type") == "matrix")) {
-    stop_input(
-      "study",
-      "A study file can only say rotations without a matrix.",
-      got = sprintf("The rotation is \"%s\".", s$rotation),
-      call = call
-    )
+    stop_unsaid(sprintf("The rotation \"%s\" has a matrix.", s$rotation), call)
   }
   given <- s$factor_names[s$factor_names != names(s$factor_names)]
-  asked <- s[intersect(names(own), names(s))]
-  c(
+  said <- c(
     list(number = ncol(result$values$loadings)),
-    asked,
+    s[intersect(names(own), names(s))],
     if (length(given)) list(names = as.list(given))
   )
+  flat_entries(list(factors = said))
+}
+
+# How a sifting extracts and rotates is what the study does to factors.
+sift_how_said <- function(held, s) {
+  held$sift.keep <- NULL
+  if (!isTRUE(is.finite(s$passes))) held$sift.passes <- NULL
+  c(held, list(
+    factors.method = s$method,
+    factors.rotation = s$rotation,
+    factors.number = s$factors
+  ))
 }
 
 # The rules of a sifting, and what people did by hand.
@@ -127,12 +161,7 @@ sift_said <- function(result, call) {
   table <- rules$values$table
   own <- setdiff(table$rule, names_of("sifting"))
   if (length(own)) {
-    stop_input(
-      "study",
-      "A study file can only say the rules of this package.",
-      got = sprintf("Rules of one's own: %s.", name_culprits(own)),
-      call = call
-    )
+    stop_unsaid(sprintf("There are rules of one's own: %s.", name_culprits(own)), call)
   }
   s <- rules$settings
   limits <- stats::setNames(as.list(table$limit), table$rule)
@@ -150,8 +179,7 @@ sift_said <- function(result, call) {
   })
   c(
     flat_entries(list(sift = said[lengths(said) > 0L])),
-    if (length(decisions)) list(decisions = decisions),
-    list(factors.number = result$settings$factors)
+    if (length(decisions)) list(decisions = decisions)
   )
 }
 

@@ -13,14 +13,14 @@
 #' @param codebook Path of the codebook, or `NULL` without one.
 #' @param title,author What the report shows.
 #' @param file Where the study file will stand: paths are relative to its folder.
-#' @return An object of class `softsieve_study`, not run. Its settings hold what differs from
-#'   defaults.
+#' @return An object of class `softsieve_study`, not run. Its settings hold what the results were
+#'   made with.
 #' @section Errors: `softsieve_error_class` (no result, or none with its answers),
 #'   `softsieve_error_file_missing`; `softsieve_error_study` where results are of different answers
-#' or
-#'   were asked for different things, or where something was done that no study file can say (rules
-#'   of one's own, rotation to a matrix, conditions beyond comparisons). Items that were taken out
-#'   by hand in the midst of a sifting are dropped at its beginning there.
+#'   than the file gives, were asked for different things, or where something was done that no study
+#'   file can say (rules of one's own, rotation to a matrix, conditions beyond comparisons, results
+#'   by group). Items that were taken out by hand in the midst of a sifting are dropped at its
+#'   beginning there.
 #' @family studies
 #' @examples
 #' folder <- tempfile()
@@ -82,7 +82,37 @@ study_of <- function(
     written <- add_said(written, said, call)
   }
   written <- one_seed(written)
-  study_from(written, file, match.call(), call, lines = character())
+  study <- study_from(written, file, match.call(), call, lines = character())
+  check_same_answers(study, asked, call)
+  study
+}
+
+# The file, read as the study says, must give what was analysed.
+check_same_answers <- function(study, asked, call) {
+  found <- in_name_of(call, questionnaire_of_study(settings_in_force(study$settings)))
+  if (identical(found$source$fingerprint, asked$source$fingerprint)) return(invisible())
+  size <- function(x) {
+    sprintf(
+      "%s and %s",
+      count_of(nrow(x$values$answers), "person", "people"),
+      count_of(ncol(x$values$answers), "item")
+    )
+  }
+  stop_input(
+    "study",
+    "The file of answers must hold what was analysed.",
+    got = sprintf(
+      "The results are of %s; the file, as the study reads it, gives %s%s.",
+      size(asked),
+      size(found),
+      if (size(asked) == size(found)) " with other answers" else ""
+    ),
+    todo = paste(
+      "Choose people with keep_people(), which a study can say,",
+      "or write those who were analysed into a file and give that."
+    ),
+    call = call
+  )
 }
 
 # Where all stages had the same seed one says it.

@@ -67,14 +67,10 @@ STAGE_COUNT <- spec(
   asks = "count",
   also = function(s) list(seed_of(s, "count"), rules_of_study(s)),
   run = function(s, v, threads) {
-    run_asked(
-      s,
-      count_factors,
-      list(v$correlations, rules = rules_of_study(s)),
-      "count",
-      seed = seed_of(s, "count"),
-      threads = threads
-    )
+    asked <- stage_arguments(s, "count")
+    asked["rules"] <- list(rules_of_study(s))
+    how <- list(seed = seed_of(s, "count"), threads = threads)
+    call_with(count_factors, c(list(v$correlations), asked, how))
   }
 )
 
@@ -212,14 +208,15 @@ sift_as_asked <- function(correlations, number, s, threads) {
     correlations,
     rules = call_with(sift_rules, rules[!vapply(rules, is.null, NA)]),
     factors = factors,
-    keep = s$sift$keep,
     drop_first = if (length(drop_first)) drop_first[!duplicated(names(drop_first))],
     method = if (components) "components" else s$factors$method,
     rotation = s$factors$rotation,
     seed = seed_of(s, "sift"),
     threads = threads
   )
-  sifted <- call_with(sift_items, c(asked, turning[!vapply(turning, is.null, NA)]))
+  how <- c(stage_arguments(s, "sift"), turning)
+  how <- how[setdiff(names(how)[!vapply(how, is.null, NA)], "drop_first")]
+  sifted <- call_with(sift_items, c(asked, how))
   out <- setdiff(s$by_hand$restore, sifted$values$left)
   if (!length(out)) return(sifted)
   for (item in out) sifted <- sift_restore(sifted, item, s$by_hand$restore_why[[item]])
@@ -256,11 +253,13 @@ factor_as_asked <- function(correlations, number, s, threads) {
   )
 }
 
-# A slow rule is asked where the number is to be its own.
+# The rules that the study names; one is also asked, slow as it may be, where the number is its own.
 rules_of_study <- function(s) {
-  asked <- s$factors$number
-  slow <- is.character(asked) && isTRUE(specs("rule")[[asked]][["slow"]])
-  if (slow) c(names(choose_rules(NULL)), asked)
+  named <- unlist(s$factors$rules)
+  own <- intersect(s$factors$number, names_of("rule"))
+  if ("all" %in% named) return("all")
+  if (length(named)) return(union(named, own))
+  if (length(own) && isTRUE(specs("rule")[[own]][["slow"]])) c(names(choose_rules(NULL)), own)
 }
 
 # The number that the study gives, or that the rule it names has found.

@@ -48,7 +48,7 @@ row_of_entry <- function(entry, settings) {
     entry$name,
     choice_text(held),
     if (person) "person" else "default",
-    why = if (is.function(entry$label)) entry$label() else entry$label
+    why = entry$label
   )
 }
 

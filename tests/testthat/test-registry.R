@@ -7,7 +7,7 @@ test_that(
   {
     kinds <- c(
       "kind", "missing", "basis", "reference", "chance", "rule", "extraction", "rotation", "rows",
-      "score", "formula", "sifting", "coefficient", "figure", "table", "writer", "reader", "entry",
+      "score", "formula", "sifting", "coefficient", "figure", "table", "writer", "reader",
       "section", "verb", "finding", "stage", "decision", "paper", "language", "source",
       "engine"
     )
@@ -362,17 +362,9 @@ test_that("a toy mark is found, limited, explained and told", {
 })
 
 test_that("a toy entry, section and verb are checked, written and run", {
-  local_spec(
-    "entry",
-    name = "pattern.toy",
-    label = "Sort the items",
-    order = 99,
-    type = "string",
-    choices = function() c("factor", "questionnaire"),
-    default = "factor",
-    stage = "pattern",
-    argument = "sort"
-  )
+  toy <- core("a_text")("Sort the items", c("factor", "questionnaire"), default = "factor",
+    argument = "sort")
+  do.call(local_spec, c("entry", core("under")("pattern", "pattern", toy = toy)[[1]], order = 99))
   local_spec("section", name = "toy", label = "Toys", order = 99, make = function(study) {
     core("say")("a toy")
   })

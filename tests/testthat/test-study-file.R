@@ -266,6 +266,123 @@ test_that("what was done by hand becomes a study that repeats it", {
   )
 })
 
+# Every argument of every stage, each with a value that is not its default: what a study of it says.
+test_that("every argument of every stage is said by a study of it, or refused", {
+  dir <- demo_folder()
+  file <- file.path(dir, "repair_cafe_answers.csv")
+  book <- file.path(dir, "repair_cafe_codebook.csv")
+  base <- list(read_responses(file), codebook = read_codebook(book), id = "person", group = "cafe")
+  q <- do.call(questionnaire, base)
+  few <- keep_items(q, m1:t6)
+  solution <- factor_solution(few, 2, seed = 1, starts = 2)
+  scales <- form_scales(solution)
+  said <- function(result, ...) {
+    study <- study_of(q, result, ..., answers = file, codebook = book)
+    s <- study$settings
+    ways <- strsplit(s$written, ".", fixed = TRUE)
+    setNames(lapply(ways, function(way) s[[way]]), s$written)
+  }
+  # (errors show the call, so that it is made of names)
+  called <- function(verb, asked) {
+    space <- list2env(setNames(asked, paste0("value", seq_along(asked))), envir = new.env())
+    assign("verb", get(verb, asNamespace("softsieve")), envir = space)
+    for (i in which(lengths(asked) > 1)) asked[[i]] <- as.name(paste0("value", i))
+    eval(as.call(c(list(as.name("verb")), asked)), space)
+  }
+  # argument = list(value, entry that says it; none: it must be refused)
+  tried <- function(verb, first, fixed, ...) {
+    checked <- list(...)
+    for (name in names(checked)) {
+      value <- checked[[name]][[1L]]
+      entry <- checked[[name]][-1L]
+      asked <- c(first, fixed, setNames(list(value), name))
+      result <- called(verb, asked)
+      what <- sprintf("%s(%s =)", verb, name)
+      if (!length(entry)) {
+        expect_error(said(result), class = "softsieve_error_study", label = what)
+      } else {
+        expect_equal(unlist(said(result)[[entry[[1L]]]]), unlist(value), info = what)
+      }
+    }
+    # nothing is forgotten here
+    silent <- c("x", "data", "scales", "solution", "...", "threads", "ask", "into", "keep", "rows",
+      "factors", "rules", "reliability", "units", "target", "optimum",
+      "drop_first")
+    silent <- c(silent, names(fixed), if (verb == "extract_factors") "seed")
+    takes <- names(formals(get(verb, asNamespace("softsieve"))))
+    expect_identical(setdiff(takes, c(silent, names(checked), names(first))),
+      character())
+  }
+  tried("correlate_items.questionnaire", list(q), list(),
+    kind = list("spearman", "correlations.kind"),
+    missing = list("complete", "correlations.missing"),
+    repair = list(FALSE, "correlations.repair"),
+    continuous_from = list(7L, "correlations.continuous_from"))
+  tried("count_factors", list(q), list(replicates = 20L),
+    basis = list("factors", "factors.basis"), chance = list("resampled", "factors.chance"),
+    reference = list("mean", "factors.reference"), percentile = list(90, "factors.percentile"),
+    sequential = list(TRUE, "factors.sequential"), most = list(6L, "factors.most"),
+    share = list(.5, "factors.share"), plausible = list(.9, "factors.plausible"),
+    seed = list(7L, "seed"))
+  tried("extract_factors", list(few, 2), list(),
+    method = list("ml", "factors.method"), analyse = list("covariances", "factors.analyse"),
+    lowest_uniqueness = list(.01, "factors.lowest_uniqueness"),
+    starts = list(3L, "factors.extraction_starts"))
+  tried("rotate_factors", list(extract_factors(few, 2)), list(),
+    rotation = list("geomin", "factors.rotation"), oblique = list(FALSE, "factors.oblique"),
+    row_weights = list("kaiser", "factors.row_weights"), starts = list(4L, "factors.starts"),
+    seed = list(8L, "seed"))
+  tried("sift_items", list(few), list(factors = 2),
+    keep = list("m1", "sift.keep"),
+    passes = list(1L, "sift.passes"), method = list("ml", "factors.method"),
+    rotation = list("geomin", "factors.rotation"), starts = list(3L, "sift.starts"),
+    cannot_carry = list("stop", "sift.cannot_carry"),
+    replicates = list(30L, "sift.replicates"), seed = list(9L, "seed"))
+  tried("pattern_table", list(solution), list(),
+    hide_below = list(.2, "pattern.hide_below"), sort = list("questionnaire", "pattern.sort"),
+    structure = list(TRUE, "pattern.structure"), weak_below = list(.4, "pattern.weak_below"),
+    crossing_from = list(.2, "pattern.crossing_from"),
+    crossing_within = list(.1, "pattern.crossing_within"),
+    communality_below = list(.3, "pattern.communality_below"))
+  tried("form_scales", list(solution), list(),
+    salient = list(.4, "scales.salient"), crossing = list("highest", "scales.crossing"),
+    weak = list("highest", "scales.weak"))
+  tried("assess_reliability", list(scales, few), list(replicates = 0L),
+    wished = list(.9, "scales.wished"), level = list(.9, "scales.level"),
+    seed = list(6L, "seed"), by = list("cafe"), again = list(few))
+  for (of in c("scores", "scale_scores")) {
+    at <- function(key) paste0(of, ".", key)
+    scored <- if (of == "scores") list(solution, few) else list(scales, few)
+    own <- list(
+      method = list(if (of == "scores") "bartlett" else "sum", at("method")),
+      gaps = list("none", at("gaps")), answered_share = list(.7, at("answered_share")),
+      answered_least = list(2L, at("answered_least")), errors = list(TRUE, at("errors")),
+      level = list(.9, at("level"))
+    )
+    beside <- list(
+      also = list("t_score", at("also")), by = list("cafe", at("by")),
+      norms = list(score_respondents(scored[[1]], few, also = "t_score"))
+    )
+    do.call(tried, c(list("score_respondents", scored, list()), own, beside))
+  }
+  expect_setequal(unlist(said(count_factors(q, rules = "hull", replicates = 20))$factors.rules),
+    c("parallel", "hull"))
+  # what stages of studies do not do
+  for (other in list(
+    profile_items(q, by = "cafe"), profile_respondents(q, distance_p = .01),
+    assess_factorability(q, least = .6), loading_stability(solution, replicates = 20, seed = 1)
+  )) expect_error(said(other), "able to say", class = "softsieve_error_study")
+  expect_type(said(profile_items(q), profile_respondents(q), assess_factorability(q)), "list")
+  # people who were left out before the questionnaire are not in the file
+  some <- base
+  some[[1L]] <- some[[1L]][some[[1L]]$cafe != "Harbour", ]
+  expect_error(
+    study_of(do.call(questionnaire, some), answers = file, codebook = book),
+    "of 727 people.*gives 840 people",
+    class = "softsieve_error_study"
+  )
+})
+
 test_that("a study stops at the stage that cannot go on, keeps what is done, and goes on", {
   dir <- demo_folder()
   file <- demo_study(dir, "decisions: [{name: F9, as: x}]")
