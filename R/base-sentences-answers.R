@@ -27,6 +27,21 @@ FINDING_WORDING_ROW <- spec(
   )
 )
 
+FINDING_HEADER_ROWS <- spec(
+  name = "header_rows",
+  label = paste(
+    "The two lines below the names were taken for the items' wording and for codes",
+    "(header_rows = 1 reads them as people)."
+  ),
+  order = 2.5,
+  stage = "reading",
+  severity = "note",
+  meaning = paste(
+    "Three header rows: names, wording, and codes of the survey program. If these rows are people,",
+    "give header_rows = 1."
+  )
+)
+
 FINDING_NEARLY_NUMERIC <- spec(
   name = "nearly_numeric",
   label = "Column %s stays text because of %s.",
@@ -113,7 +128,7 @@ FINDING_CATEGORIES_SPLIT <- spec(
 
 FINDING_COLUMNS_LEFT_OUT <- spec(
   name = "columns_left_out",
-  label = "Not used, as neither item nor id nor group: %s.",
+  label = "Kept apart, as neither items nor ids, groups or weights: %s.",
   order = 10,
   stage = "questionnaire",
   severity = "note",

@@ -6,7 +6,8 @@ VERB_NEW <- spec(
   order = 1,
   target = "ANSWERS",
   needed = TRUE,
-  options = c("format", "out", "quiet"),
+  options = c("format", "full", "out", "quiet"),
+  own = list(full = cli_option("full", "flag", "", "write every entry, with its default")),
   entries = FALSE,
   about = paste(
     "Writes NAME_study.yml and NAME_codebook.csv into --out DIR (here, when left out): proposals,",
@@ -18,7 +19,7 @@ VERB_NEW <- spec(
     answers <- answers_named(target, NULL)
     folder <- if (is.null(options$out)) "." else options$out
     make_folder(folder)
-    written <- begin_study(answers, folder)
+    written <- begin_study(answers, folder, full = isTRUE(options$full))
     if (settle_format(options["format"]) != "table") {
       put_results(list(written$columns), options["format"])
       return(NULL)

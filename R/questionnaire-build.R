@@ -177,6 +177,7 @@ build_questionnaire <- function(
     weights,
     described,
     coded$codes,
+    tibble::as_tibble(data[setdiff(names(data), c(item_names, names(people)))]),
     settings,
     findings,
     made_by

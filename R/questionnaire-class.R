@@ -1,6 +1,10 @@
 # The class `questionnaire`: keyed answers, who gave them, what was asked.
 
-new_questionnaire <- function(answers, people, weights, items, codes, settings, findings, call) {
+# `apart`: the columns of the data that are neither items nor say who somebody is; people may be
+# chosen by them.
+new_questionnaire <- function(
+  answers, people, weights, items, codes, apart, settings, findings, call
+) {
   new_result(
     "questionnaire",
     values = list(
@@ -8,7 +12,8 @@ new_questionnaire <- function(answers, people, weights, items, codes, settings, 
       people = people,
       weights = weights,
       items = items,
-      missing_codes = codes
+      missing_codes = codes,
+      apart = apart
     ),
     settings = settings,
     findings = findings,
@@ -29,6 +34,13 @@ validate_questionnaire <- function(x) {
     is.null(x$values$weights) || length(x$values$weights) == nrow(answers)
   )
   x
+}
+
+# Everything that is known of each person.
+all_columns <- function(x) {
+  known <- as_tibble(x)
+  apart <- x$values$apart
+  tibble::as_tibble(c(as.list(known), as.list(apart[setdiff(names(apart), names(known))])))
 }
 
 #' @rdname questionnaire

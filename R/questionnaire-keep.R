@@ -3,14 +3,14 @@
 #' What is kept is a questionnaire again, with everything that belongs to it: keys, weights, ids.
 #'
 #' @param x A [questionnaire()].
-#' @param ... For `keep_people()`: conditions on the columns kept apart and on the items (keyed),
-#'   all of which must hold, for example `cafe == "Harbour"`; a condition that is missing for a
-#'   person does not hold. For `keep_items()`: items in tidyselect's language, for example `m1:m6`
+#' @param ... For `keep_people()`: conditions on the items (keyed) and on every other column of the
+#'   data, all of which must hold, for example `cafe == "Harbour"`; a condition that is missing for
+#'   a person does not hold. For `keep_items()`: items in tidyselect's language, for example `m1:m6`
 #'   or `-c(o1, o2)`.
 #' @param where Conditions as text, in a small language that R never evaluates (study files use it):
 #'   `"cafe = Harbour and m1 >= 3"`, `"cafe in (Harbour, Mill)"`, `"m1 is given"` or `"is missing"`,
 #'   `=`, `!=`, `<`, `<=`, `>`, `>=`, joined by `and`, `or`, `not` and brackets. Text with signs
-#'   in it stands in quotes, a column's name with blanks in backticks.
+#'   in it stands in quotes, a column's name with blanks or signs in backticks.
 #' @return An object of class `questionnaire`; its findings say how many were kept, and by which
 #'   condition: this travels into every later result. `settings$kept` holds the conditions as text.
 #' @section Errors: `softsieve_error_class`, `softsieve_error_condition` (not TRUE or FALSE for each
@@ -27,7 +27,7 @@ keep_people <- function(x, ..., where = NULL) {
   check_class(x, "x", "questionnaire", "questionnaire()")
   conditions <- rlang::enquos(...)
   if (!is.null(where)) check_words(where, "where")
-  data <- as_tibble(x)
+  data <- all_columns(x)
   held <- lapply(conditions, condition_holds, data = data, call = call)
   said <- vapply(
     conditions,
@@ -36,12 +36,6 @@ keep_people <- function(x, ..., where = NULL) {
   )
   by_words <- lapply(where, function(one) where_holds(read_where(one, call), data, call))
   keep_those(x, c(held, by_words), c(unname(said), where), match.call(), call)
-}
-
-# By conditions in words about the columns of `data`, which has a row for each person.
-keep_where <- function(x, where, data, call = caller_env()) {
-  held <- lapply(where, function(one) where_holds(read_where(one, call), data, call))
-  keep_those(x, held, where, x$call, call)
 }
 
 condition_holds <- function(condition, data, call) {
@@ -134,11 +128,14 @@ subset_people <- function(x, rows) {
     v$weights[rows],
     v$items,
     NULL,
-    x$call
+    x$call,
+    v$apart[rows, , drop = FALSE]
   )
 }
 
-rebuild_questionnaire <- function(x, answers, people, weights, items, finding, call) {
+rebuild_questionnaire <- function(
+  x, answers, people, weights, items, finding, call, apart = x$values$apart
+) {
   codes <- x$values$missing_codes
   if (nrow(people) < nrow(x$values$people)) {
     codes <- codes[0L, ]
@@ -153,6 +150,7 @@ rebuild_questionnaire <- function(x, answers, people, weights, items, finding, c
     weights,
     items,
     codes[codes$item %in% items$item, ],
+    apart,
     settings,
     bind_findings(earlier, finding),
     call

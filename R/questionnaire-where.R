@@ -155,7 +155,12 @@ stop_where <- function(text, must, tokens, at, call, here = NULL) {
     "condition",
     must,
     got = sprintf("\"%s\", %s.", text, here),
-    todo = "For example: cafe = Harbour and m1 >= 3; cafe in (Harbour, Mill); m1 is given.",
+    todo = c(
+      "For example: cafe = Harbour and m1 >= 3; cafe in (Harbour, Mill); m1 is given.",
+      if (grepl("[^[:alnum:]_. =<>!(),`\"'+-]", text)) {
+        "Names of columns with signs stand in backticks: `q1[a]` = 3; texts with signs in quotes."
+      }
+    ),
     call = call
   )
 }
@@ -194,6 +199,9 @@ where_column <- function(tree, data, call) {
     got = sprintf("There is no column \"%s\".", tree$column),
     todo = c(
       hint_nearest(tree$column, names(data)),
+      if (any(grepl("[^[:alnum:]_.]", names(data)))) {
+        "Names with blanks or signs stand in backticks, as in `age in years` >= 18."
+      },
       sprintf("Columns: %s.", name_culprits(names(data), 30L))
     ),
     call = call

@@ -15,7 +15,8 @@
 #'   `1 = never | 2 = sometimes | 3 = always`.
 #'
 #' Or it is a YAML file with a list `items` of entries with these names, and a map `defaults` of
-#' what they have in common; `labels` is a map there (`{1: never, 2: sometimes}`).
+#' what they have in common (or several such documents, with `---` between them); `labels` is a map
+#' there (`{1: never, 2: sometimes}`).
 #'
 #' @inheritParams read_responses
 #' @return A tibble with one row for each item and the columns above, all present: `item`, `wording`
@@ -36,10 +37,18 @@ read_codebook <- function(file, delimiter = NULL, encoding = NULL, sheet = 1) {
   tidy_codebook(read_table_file(file, delimiter, encoding, "NA", sheet, call)$data, call)
 }
 
-# The entries of a YAML codebook as a table; what an entry leaves out comes from `defaults`.
+# The entries of a YAML codebook as a table, those of all its documents one after the other.
 read_yaml_codebook <- function(file, call) {
-  written <- read_yaml_data(file, "codebook", call)
+  parts <- read_yaml_parts(file, "codebook", call)
+  entries <- unlist(lapply(parts, codebook_entries, call), recursive = FALSE)
+  names <- unique(unlist(lapply(entries, names)))
+  tibble::as_tibble(lapply(stats::setNames(names, names), column_of_entries, entries, call))
+}
+
+# The entries of one document; what an entry leaves out comes from `defaults`.
+codebook_entries <- function(written, call) {
   entries <- if (is_named_list(written) && length(written$items)) written$items else written
+  if (is_named_list(entries) && is_text(entries$item)) entries <- list(entries)
   good <- is.list(entries) && length(entries) && all(vapply(entries, is_named_list, NA))
   if (!good) {
     stop_input(
@@ -60,9 +69,7 @@ read_yaml_codebook <- function(file, call) {
       call = call
     )
   }
-  entries <- lapply(entries, function(entry) utils::modifyList(as.list(common), entry))
-  names <- unique(unlist(lapply(entries, names)))
-  tibble::as_tibble(lapply(stats::setNames(names, names), column_of_entries, entries, call))
+  lapply(entries, function(entry) utils::modifyList(as.list(common), entry))
 }
 
 is_named_list <- function(x) is.list(x) && !is.null(names(x))

@@ -191,38 +191,60 @@ flat_columns <- function(read, file, how, call) {
   list(data = tibble::as_tibble(flat, .name_repair = "minimal"), how = how, findings = NULL)
 }
 
-# `rows`: 1 (names alone), 2 (wording below them), or NULL to find out. Wording becomes the columns'
-# labels.
+# `rows`: 1 (names alone), 2 (wording below them), 3 (wording and codes), or NULL to find out. Of
+# the rows below the names the one with more spaces is wording: it becomes the columns' labels.
 settle_header <- function(table, rows) {
-  if (is.null(rows)) rows <- if (second_is_wording(table$data, table$whole)) 2L else 1L
+  if (is.null(rows)) rows <- 1L + header_rows_below(table$data, table$whole)
   if (rows == 1L || !nrow(table$data)) return(table)
-  wording <- vapply(table$data, function(x) as.character(x[1L]), "")
-  table$data <- table$data[-1L, ]
-  table$labels <- wording
+  below <- utils::head(table$data, rows - 1L)
+  below <- vapply(below, as.character, character(nrow(below)))
+  below <- matrix(below, nrow = min(rows - 1L, nrow(table$data)))
+  spaces <- array(lengths(regmatches(below, gregexpr("\\s", below))), dim(below))
+  at <- which.max(rowSums(spaces))
+  table$data <- table$data[-seq_len(nrow(below)), ]
+  table$labels <- stats::setNames(below[at, ], names(table$data))
   table$findings <- bind_findings(
     table$findings,
-    new_finding("wording_row", value = sum(!is.na(wording)))
+    new_finding(
+      if (nrow(below) == 1L) "wording_row" else "header_rows",
+      value = sum(!is.na(table$labels))
+    )
   )
   table
 }
 
-# Text in the first row, in (nearly) all columns that hold numbers below it, and in two at least.
-# `whole`: how many columns of text hold numbers throughout.
-second_is_wording <- function(data, whole = NULL) {
+# How many rows below the names describe columns: two at most. `whole`: how many columns of text
+# hold numbers throughout.
+header_rows_below <- function(data, whole = NULL) {
+  # (below a row of wording a row of codes keeps a column from being numeric: the second is first)
+  if (describes_columns(data[-1L, ], whole) && letters_in(data[1L, ]) > 0.8) return(2L)
+  if (describes_columns(data, whole)) 1L else 0L
+}
+
+letters_in <- function(row) {
+  told <- vapply(row, function(x) is.character(x) && grepl("[[:alpha:]]", x), NA)
+  sum(told) / max(1L, sum(!is.na(row)))
+}
+
+# Words in the first row, in (nearly) all columns that hold numbers below it, or else a few words
+# again and again, of which it is none; and in two columns at least.
+FEWEST_TO_TELL <- 20L
+describes_columns <- function(data, whole) {
   if (nrow(data) < 2L) return(FALSE)
   looks_numeric <- function(x) grepl("^\\s*[-+]?[0-9]+([.,][0-9]+)?\\s*$", x)
-  numbers_below <- vapply(
-    data,
-    function(x) {
-      if (!is.character(x)) return(FALSE)
-      below <- x[-1L]
-      below <- below[!is.na(below)]
-      length(below) > 0L && mean(looks_numeric(below)) > 0.8
-    },
-    NA
-  )
-  all <- sum(numbers_below, whole)
-  if (all < 2L) return(FALSE)
-  first <- vapply(data[numbers_below], function(x) x[1L], "")
-  sum(!is.na(first) & grepl("[[:alpha:]]", first)) > 0.8 * all
+  # TRUE, FALSE, or NA where the column cannot tell
+  of_column <- function(x) {
+    if (!is.character(x)) return(NA)
+    below <- x[-1L][!is.na(x[-1L])]
+    if (!length(below)) return(NA)
+    lettered <- !is.na(x[1L]) && grepl("[[:alpha:]]", x[1L])
+    if (mean(looks_numeric(below)) > 0.8) return(lettered)
+    words <- unique(below)
+    again <- length(below) >= FEWEST_TO_TELL && length(words) <= length(below) / 5
+    if (!again) return(NA)
+    lettered && !x[1L] %in% words && nchar(x[1L]) > max(nchar(words))
+  }
+  told <- vapply(data, of_column, NA)
+  all <- sum(!is.na(told), whole)
+  all >= 2L && sum(told, na.rm = TRUE) > 0.8 * all
 }

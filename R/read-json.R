@@ -22,7 +22,7 @@ parse_json_line <- function(line, number, name, call) {
     )
   }
   # whole numbers of more digits than a number holds are text; what stands in quotes is passed over
-  long <- "\"(?:[^\"\\\\]|\\\\.)*+\"(*SKIP)(*FAIL)|(-?[0-9]{16,})(?![0-9.eE])"
+  long <- "\"(?:[^\"\\\\]|\\\\.)*+\"(*SKIP)(*FAIL)|(?<![0-9.eE+-])(-?[0-9]{16,})(?![0-9.eE])"
   line <- gsub(long, "\"\\1\"", line, perl = TRUE)
   row <- tryCatch(parse_json_text(line), error = function(e) {
     refuse(sub("[.]?\\s*$", "", strsplit(conditionMessage(e), "\n")[[1L]][1L]))

@@ -23,8 +23,9 @@
 #'   belong into the codebook's `missing_codes`.
 #' @param sheet For sheets: the name or the number of the sheet.
 #' @param header_rows 1 when the file begins with the columns' names alone, 2 when their wording
-#'   stands in the line below; `NULL` finds out, and says so. The wording becomes the columns'
-#'   `label` attribute, which [questionnaire()] reads.
+#'   stands in the line below, 3 when codes of the survey program stand below that; `NULL` finds
+#'   out, and says so. The wording becomes the columns' `label` attribute, which [questionnaire()]
+#'   reads.
 #' @return A tibble, one row for each person, one column for each column of the file, numeric or
 #'   character. Its attribute `reading` is a tibble of findings: how the file was read.
 #' @section Errors: `softsieve_error_file_missing`, `softsieve_error_file_empty`,
@@ -35,8 +36,8 @@
 #'   packed as no answers are), `softsieve_error_argument`; of tables those of
 #'   [database_table()] and `softsieve_error_no_answers`.
 #' @section Findings: `how_read`, `header_repeated` (lines that repeat the header were dropped),
-#'   `wording_row`, `line_ends_in_cells` (a quoted cell goes over several lines), `nearly_numeric`
-#'   (a column at least half of which is numbers stays text because of some cells, which are named).
+#'   `wording_row`, `header_rows`, `line_ends_in_cells` (a quoted cell goes over several lines),
+#'   `nearly_numeric` (a column at least half of which is numbers stays text because of some cells, which are named).
 #' @family files
 #' @examples
 #' file <- system.file("extdata", "repair_cafe_answers.csv", package = "softsieve")
@@ -60,7 +61,7 @@ read_responses <- function(
   if (!from_table) check_file(file)
   if (!is.null(decimal)) check_choice(decimal, "decimal", c(".", ","))
   if (!is.null(thousands)) check_choice(thousands, "thousands", c(",", ".", "'", " "))
-  if (!is.null(header_rows)) header_rows <- check_whole(header_rows, "header_rows", 1L, 2L)
+  if (!is.null(header_rows)) header_rows <- check_whole(header_rows, "header_rows", 1L, 3L)
   table <- if (from_table) {
     check_reading(delimiter, encoding, missing, sheet, call)
     read_database_table(file, call)

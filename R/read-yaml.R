@@ -3,8 +3,26 @@
 
 # `what` is the class of the error and what the file is.
 read_yaml_data <- function(file, what, call) {
+  parts <- read_yaml_parts(file, what, call)
+  if (length(parts) == 1L) return(parts[[1L]])
+  stop_input(
+    what,
+    sprintf("A %s file must hold one document.", what),
+    got = sprintf("\"%s\" holds %d, with --- between them.", basename(file), length(parts)),
+    todo = "Write them into one, or into files of their own.",
+    call = call
+  )
+}
+
+# The documents of a file: what stands between lines of three dashes.
+read_yaml_parts <- function(file, what, call) {
   check_file(file, call)
-  yaml_data(decode_file(file, "UTF-8", call)$lines, what, call)
+  lines <- decode_file(file, "UTF-8", call)$lines
+  begins <- grepl("^---(\\s|$)", lines)
+  parts <- unname(split(lines, cumsum(begins)))
+  said <- vapply(parts, function(one) any(nzchar(trimws(sub("^---|^[.]{3}|#.*", "", one)))), NA)
+  if (!any(said)) return(list(yaml_data(lines, what, call)))
+  lapply(parts[said], yaml_data, what, call)
 }
 
 yaml_data <- function(lines, what, call) {

@@ -7,7 +7,8 @@ questionnaire_of_study <- function(s) {
   asking["missing_codes"] <- list(codes_of_study(asking$missing_codes))
   # columns are named by words: they go in as they are
   asked <- rlang::inject(questionnaire(data, codebook = codebook, !!!asking))
-  asked <- keep_by_filters(asked, data, s$answers$filters)
+  filters <- unlist(s$answers$filters)
+  if (length(filters)) asked <- keep_people(asked, where = filters)
   drop_as_decided(asked, s)
 }
 
@@ -16,14 +17,6 @@ codes_of_study <- function(codes) {
   if (is.null(codes)) return(NULL)
   number <- suppressWarnings(as.numeric(codes))
   if (anyNA(number)) as.character(codes) else number
-}
-
-# Filters are about items as they are analysed, and about every other column of the file.
-keep_by_filters <- function(asked, data, filters) {
-  if (!length(filters)) return(asked)
-  known <- as_tibble(asked)
-  beside <- data[setdiff(names(data), names(known))]
-  keep_where(asked, filters, tibble::as_tibble(c(as.list(known), as.list(beside))))
 }
 
 # Where items are sifted, dropping is the first step of that, and stands in its trail.

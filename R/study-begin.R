@@ -18,9 +18,12 @@
 #'   an address.
 #' @param folder Where `NAME_study.yml` and `NAME_codebook.csv` are written; files that are there
 #'   are never replaced.
+#' @param full `TRUE` writes every entry that a study file may hold, with its default, as a comment
+#'   where nothing speaks for another value.
 #' @return A list, invisibly: `files` (the two paths), `codebook` (what [read_codebook()] returns),
-#'   `columns` (tibble: `column`, `role` (`"id"`, `"item"`, `"group"`, `"weight"`, `"left out"`),
-#'   `why`) and `said` (lines that tell it).
+#'   `columns` (tibble: `column`, `role` (`"id"`, `"item"`, `"check"` (an attention check),
+#'   `"group"`, `"weight"`, `"left out"`), `why`), `checks` (tibble of those who fail a check: `column`,
+#'   `asked`, `failed`, `who`: up to 10 of them) and `said` (lines that tell it).
 #' @section Errors: Those of [read_responses()]; `softsieve_error_begin` (fewer than three columns
 #'   look like items), `softsieve_error_unwritable` (also when a file of that name is there).
 #' @family studies
@@ -32,9 +35,10 @@
 #' begun$columns
 #' writeLines(readLines(begun$files[1]))
 #' @export
-begin_study <- function(file, folder = ".") {
+begin_study <- function(file, folder = ".", full = FALSE) {
   call <- environment()
   check_text(folder, "folder")
+  check_flag(full, "full")
   data <- in_name_of(call, read_responses(file))
   check_writable(folder, call)
   of_table <- is_database_table(file)
@@ -58,9 +62,11 @@ begin_study <- function(file, folder = ".") {
     )
   }
   book <- propose_codebook(data[items])
-  said <- begin_said(columns, book, if (of_table) name else basename(file))
+  checks <- failed_checks(data, columns)
+  said <- begin_said(columns, book, checks, if (of_table) name else basename(file))
   there <- place_entries(file, normalizePath(folder), call)
-  lines <- begin_lines(columns, book, there, basename(files[2L]))
+  lines <- begin_lines(columns, book, checks, there, basename(files[2L]))
+  if (full) lines <- with_every_entry(lines)
   # plain: names of columns must come back as they are
   table <- readr::format_csv(book$table, na = "")
   write_whole(files[2L], function(path) write_text(table, path), call = call)
@@ -69,8 +75,29 @@ begin_study <- function(file, folder = ".") {
     files = files,
     codebook = tidy_codebook(book$table),
     columns = columns,
+    checks = checks,
     said = said
   ))
+}
+
+# Who did not give what a check asks for.
+failed_checks <- function(data, columns) {
+  id <- columns$column[columns$role == "id"]
+  who <- if (length(id)) as.character(data[[id]]) else sprintf("row %d", seq_len(nrow(data)))
+  parts <- lapply(columns$column[columns$role == "check"], function(name) {
+    asked <- asks_for(data[[name]], name)
+    at <- which(!data[[name]] %in% asked)
+    tibble::tibble(
+      column = name,
+      asked = asked,
+      failed = length(at),
+      who = name_culprits(who[at])
+    )
+  })
+  none <- tibble::tibble(
+    column = character(), asked = character(), failed = integer(), who = character()
+  )
+  do.call(rbind, c(list(none), parts))
 }
 
 check_not_there <- function(files, call) {
@@ -85,192 +112,7 @@ check_not_there <- function(files, call) {
   )
 }
 
-# Answers in words, from the least to the most, as questionnaires have them.
-LADDERS <- list(
-  c("never", "rarely", "sometimes", "often", "very often", "always"),
-  c("never", "seldom", "sometimes", "often", "always"),
-  c("strongly disagree", "disagree", "neither agree nor disagree", "agree", "strongly agree"),
-  c("strongly disagree", "disagree", "neutral", "agree", "strongly agree"),
-  c("not at all", "a little", "partly", "mostly", "fully"),
-  c("not at all", "a little", "somewhat", "quite a bit", "very much"),
-  c("no", "rather no", "rather yes", "yes"),
-  c("no", "yes"),
-  c("nie", "selten", "manchmal", "oft", "immer"),
-  c("stimme gar nicht zu", "stimme eher nicht zu", "teils teils", "stimme eher zu",
-    "stimme voll zu"),
-  c("trifft nicht zu", "trifft eher nicht zu", "teils teils", "trifft eher zu", "trifft zu"),
-  c("nein", "eher nein", "eher ja", "ja")
-)
-
-spelt_in <- function(x) unique(tolower(trimws(stats::na.omit(x))))
-
-# The shortest ladder that holds all words of a column, or NULL.
-ladder_of <- function(x) {
-  words <- spelt_in(x)
-  if (length(words) < 2L) return(NULL)
-  Find(function(ladder) all(words %in% ladder), LADDERS[order(lengths(LADDERS))])
-}
-
-# Each column's ladder: a longer one that another column climbs, where it holds these words, too
-# (nobody answered "rather yes" here).
-ladders_of <- function(data) {
-  own <- lapply(data, function(x) if (is.character(x)) ladder_of(x))
-  there <- unique(own[!vapply(own, is.null, NA)])
-  there <- there[order(-lengths(there))]
-  Map(function(x, ladder) {
-    if (is.null(ladder)) return(NULL)
-    words <- spelt_in(x)
-    Find(function(other) all(words %in% other), there)
-  }, data, own)
-}
-
-# What each column seems to be, and why.
-propose_columns <- function(data) {
-  looks <- lapply(data, look_at_column)
-  field <- function(name) vapply(looks, `[[`, looks[[1L]][[name]], name)
-  few <- field("few")
-  ends <- most_common_ends(looks[few & field("numeric")])
-  inside <- function(one) {
-    one$few && one$numeric && one$lowest >= ends[1L] && one$highest <= ends[2L] &&
-      (one$distinct > 2L || diff(ends) < 3)
-  }
-  role <- rep("left out", length(looks))
-  why <- sprintf("%d different values", field("distinct"))
-  items <- vapply(looks, inside, NA)
-  role[items] <- "item"
-  own <- sprintf("whole numbers from %g to %g", field("lowest"), field("highest"))
-  why[items] <- own[items]
-  ladder <- vapply(looks, function(one) !is.null(one$ladder), NA)
-  role[ladder] <- "item"
-  why[ladder] <- "answers in words, in a known order"
-  groups <- role == "left out" & field("distinct") >= 2L & field("distinct") <= 20L &
-    field("distinct") <= nrow(data) / 5 & field("numeric") == (field("distinct") <= 2L)
-  groups <- groups | (role == "left out" & !field("numeric") & field("distinct") >= 2L &
-    field("distinct") <= 20L & field("distinct") <= nrow(data) / 5)
-  # text that is nearly all numbers is a column to mend, not one of groups
-  nearly <- attr(data, "reading")
-  nearly <- names(data) %in% nearly$item[nearly$code == "nearly_numeric"]
-  groups <- groups & !nearly
-  why[nearly] <- "numbers, but for some cells: mend these"
-  role[groups] <- "group"
-  why[groups] <- sprintf("%d groups", field("distinct")[groups])
-  named_weight <- grepl("weight|gewicht|^wt$", names(data), ignore.case = TRUE)
-  weight <- which(named_weight & field("numeric") & field("positive"))
-  role[weight] <- "left out"
-  role[utils::head(weight, 1L)] <- "weight"
-  why[utils::head(weight, 1L)] <- "its name, and numbers above 0"
-  id <- which(field("unique") & role == "left out")
-  role[utils::head(id, 1L)] <- "id"
-  why[utils::head(id, 1L)] <- "another value for each person"
-  tibble::tibble(column = names(data), role = role, why = unname(why))
-}
-
-look_at_column <- function(x) {
-  given <- x[!is.na(x)]
-  numeric <- is.numeric(x) && length(given) > 0L
-  whole <- numeric && all(given == round(given))
-  codes <- if (whole) likely_codes_in(x)$code else numeric()
-  answers <- if (numeric) given[!given %in% codes] else given
-  distinct <- length(unique(answers))
-  ends <- if (numeric && length(answers)) range(answers) else c(NA_real_, NA_real_)
-  list(
-    numeric = numeric,
-    distinct = distinct,
-    few = whole && distinct %in% 2:11,
-    lowest = ends[1L],
-    highest = ends[2L],
-    positive = numeric && all(given > 0),
-    unique = !anyDuplicated(x) && !anyNA(x) && whole == numeric,
-    ladder = if (is.character(x)) ladder_of(x)
-  )
-}
-
-# The range that most columns of few whole numbers have.
-most_common_ends <- function(looks) {
-  if (!length(looks)) return(c(Inf, -Inf))
-  ends <- vapply(looks, function(one) paste(one$lowest, one$highest), "")
-  # a column in which nobody took an end does not decide; of ranges as frequent, the wider
-  count <- table(ends)
-  wide <- vapply(strsplit(names(count), " "), function(e) diff(as.numeric(e)), 0)
-  best <- names(count)[order(-as.integer(count), -wide)[1L]]
-  as.numeric(strsplit(best, " ")[[1L]])
-}
-
-# A codebook for the items, and their keyed answers for what is said of them.
-propose_codebook <- function(data) {
-  codes <- lapply(data, function(x) if (is.numeric(x)) likely_codes_in(x)$code else numeric())
-  ladders <- ladders_of(data)
-  answers <- vapply(names(data), function(name) {
-    x <- data[[name]]
-    if (is.character(x)) return(as.numeric(match(tolower(trimws(x)), ladders[[name]])))
-    ifelse(x %in% codes[[name]], NA_real_, as.numeric(x))
-  }, numeric(nrow(data)))
-  answers <- matrix(answers, nrow(data), dimnames = list(NULL, names(data)))
-  worded <- !vapply(ladders, is.null, NA)
-  numbers <- answers[, !worded, drop = FALSE]
-  ends <- if (ncol(numbers)) range(numbers, na.rm = TRUE) else c(NA_real_, NA_real_)
-  turned <- seem_reversed(answers)
-  wording <- vapply(data, function(x) {
-    label <- attr(x, "label")
-    if (is.null(label)) "" else as.character(label)[1L]
-  }, "")
-  list(
-    table = tibble::tibble(
-      item = names(data),
-      wording = unname(wording),
-      lowest = ifelse(worded, 1, ends[1L]),
-      highest = unname(ifelse(worded, lengths(ladders), ends[2L])),
-      reversed = ifelse(names(data) %in% names(turned$against), "yes", ""),
-      scale = "",
-      facet = "",
-      missing_codes = unname(vapply(codes, paste, "", collapse = " ")),
-      labels = unname(vapply(ladders, function(ladder) {
-        if (is.null(ladder)) return("")
-        paste(seq_along(ladder), "=", ladder, collapse = " | ")
-      }, ""))
-    ),
-    codes = sort(unique(unlist(codes))),
-    turned = turned
-  )
-}
-
-# Items that load on their factor against most of its items: `against`, their loadings, by name. As
-# many factors are looked at as stand above chance; where as many load one way as the other, which
-# are reversed cannot be told (`open`, a sentence for each such factor).
-seem_reversed <- function(answers) {
-  if (core_most_factors(ncol(answers)) < 1L) {
-    return(list(against = numeric(), open = character()))
-  }
-  n <- nrow(answers)
-  r <- suppressWarnings(stats::cor(answers, use = "pairwise.complete.obs"))
-  r[is.na(r)] <- 0
-  diag(r) <- 1
-  k <- tryCatch(
-    parallel_analysis(r, n = n, replicates = 100L, seed = 1L, threads = 1L)$values$suggested,
-    softsieve_error = function(e) 1L
-  )
-  k <- max(1L, min(k, core_most_factors(ncol(r))))
-  loadings <- turned_for_make(r, k, list(seed = 1L, threads = 1L))$loadings
-  home <- home_factor(loadings, max(0.3, 3 / sqrt(n)))
-  own <- loadings[cbind(seq_len(nrow(loadings)), home)]
-  sides <- lapply(seq_len(k), function(j) {
-    here <- which(home == j)
-    sides <- split(here, own[here] < 0)
-    sides[order(lengths(sides))]
-  })
-  sides <- sides[lengths(sides) == 2L]
-  even <- vapply(sides, function(two) length(two[[1L]]) == length(two[[2L]]), NA)
-  against <- sort(unlist(lapply(sides[!even], `[[`, 1L)))
-  named <- function(at) join_words(colnames(answers)[at])
-  list(
-    against = stats::setNames(-abs(own[against]), colnames(answers)[against]),
-    open = vapply(sides[even], function(two) {
-      sprintf("%s, or else %s", named(two[[1L]]), named(two[[2L]]))
-    }, "")
-  )
-}
-
-begin_said <- function(columns, book, name) {
+begin_said <- function(columns, book, checks, name) {
   of <- function(role) columns$column[columns$role == role]
   against <- book$turned$against
   against <- sprintf("%s (%s)", names(against), format_unit(against))
@@ -278,12 +120,15 @@ begin_said <- function(columns, book, name) {
     said <- if (length(x)) name_culprits(x, 26L) else "none"
     wrap_lines(said, sprintf("  %-20s", label), strrep(" ", 22L))
   }
+  left <- columns[columns$role == "left out", ]
+  reasons <- grepl("mend", left$why)
   c(
     sprintf("%s: what its columns seem to be.", name),
     one("names people:", of("id")),
     one("groups people:", of("group")),
     one("weights people:", of("weight")),
     one(sprintf("items (%d):", nrow(book$table)), of("item")),
+    if (nzchar(book$stem)) one("all begin with:", sprintf("\"%s\"", book$stem)),
     one("seem reversed:", against),
     if (length(against)) {
       wrap_lines(
@@ -293,12 +138,27 @@ begin_said <- function(columns, book, name) {
     },
     unlist(lapply(book$turned$open, function(open) one("either reversed:", open))),
     one("seem no answer:", book$codes),
-    one("left out:", of("left out"))
+    unlist(lapply(seq_len(nrow(checks)), function(i) {
+      one("attention check:", one_check(checks[i, ]))
+    })),
+    if (!all(reasons) || !nrow(left)) one("left out:", left$column[!reasons]),
+    unlist(lapply(which(reasons), function(i) {
+      one("left out:", sprintf("%s (%s)", left$column[i], left$why[i]))
+    }))
   )
 }
 
+one_check <- function(check) {
+  failed <- if (check$failed) {
+    sprintf("%s: %s", count_of(check$failed, "person fails", "people fail"), check$who)
+  } else {
+    "nobody fails"
+  }
+  sprintf("%s (asks for %s): %s", check$column, check$asked, failed)
+}
+
 # The study file, with what may be changed in comments.
-begin_lines <- function(columns, book, there, codebook) {
+begin_lines <- function(columns, book, checks, there, codebook) {
   of <- function(role) columns$column[columns$role == role]
   entry <- function(key, value, indent = 2L) if (length(value)) entry_lines(key, value, indent)
   groups <- of("group")
@@ -308,6 +168,7 @@ begin_lines <- function(columns, book, there, codebook) {
     "# a # is not read. Every entry, with its default: `softsieve run --help` and ?read_study.",
     "title: A questionnaire",
     "# author: who made it",
+    "# date: the day that the report shows",
     "# language: de                # methods and results in German",
     "",
     "answers:",
@@ -315,13 +176,14 @@ begin_lines <- function(columns, book, there, codebook) {
     entry("id", utils::head(of("id"), 1L)),
     entry("weight", utils::head(of("weight"), 1L)),
     entry("group", as.list(groups)),
-    "  # filters: [age >= 18]      # only people for whom this holds",
+    filter_lines(checks),
     sprintf(
       "# %d items, %d of them seem reversed, codes for \"no answer\": %s; check them there:",
       nrow(book$table),
       reversed,
       if (length(book$codes)) paste(book$codes, collapse = ", ") else "none seen"
     ),
+    if (nzchar(book$stem)) sprintf("# The wording of all of them began with: %s", book$stem),
     entry("codebook", codebook, 0L),
     "",
     "correlations:",
@@ -344,4 +206,60 @@ begin_lines <- function(columns, book, there, codebook) {
     "",
     "seed: 1"
   )
+}
+
+# Who is left out by filters: those who fail a check, once a # is taken away.
+filter_lines <- function(checks) {
+  if (!nrow(checks)) return("  # filters: [age >= 18]      # only people for whom this holds")
+  name <- vapply(lapply(checks$column, as.name), where_name, "")
+  lines <- sprintf("%s = %s", name, checks$asked)
+  c(
+    sprintf(
+      "  # leaves out who fails attention checks (%s):",
+      paste(checks$failed, "by", checks$column, collapse = ", ")
+    ),
+    sprintf("  # filters: %s", entry_text(as.list(lines)))
+  )
+}
+
+entry_text <- function(values) {
+  shown <- gsub("'", "''", unlist(values), fixed = TRUE)
+  sprintf("[%s]", paste0("'", shown, "'", collapse = ", "))
+}
+
+# Every entry that the lines do not hold, with its default, as a comment at the end of its section.
+with_every_entry <- function(lines) {
+  written <- names(flat_entries(load_yaml(lines)))
+  for (section in names(STUDY_SECTIONS)) {
+    at <- match(paste0(section, ":"), lines)
+    here <- if (is.na(at)) integer() else section_rows(lines, at)
+    comments <- unlist(lapply(study_entries(), function(one) {
+      key <- sub(".*[.]", "", one$name)
+      told <- one$name %in% written || any(startsWith(lines[here], sprintf("  # %s:", key)))
+      if (startsWith(one$name, paste0(section, ".")) && !told) commented_entry(one, key)
+    }))
+    if (!length(here)) {
+      # a section of comments alone is a comment, too
+      head <- sprintf(c("# %s", "# %s:"), c(STUDY_SECTIONS[[section]], section))
+      lines <- c(lines, "", head, comments)
+    } else {
+      lines <- append(lines, comments, max(here))
+    }
+  }
+  lines
+}
+
+# The lines of a section that begins at line `at`.
+section_rows <- function(lines, at) {
+  after <- which(!startsWith(lines, "  ") & seq_along(lines) > at)
+  seq(at, min(after - 1L, length(lines)))
+}
+
+commented_entry <- function(entry, key) {
+  default <- entry[["default"]]
+  shown <- if (is.null(default)) "x:" else entry_lines("x", default, 0L)
+  choices <- entry[["choices"]]
+  label <- entry$label
+  if (length(choices)) label <- sprintf("%s: %s", label, paste(choices, collapse = ", "))
+  c(wrap_lines(label, "  # ", "  # "), sub("^x:", sprintf("  # %s:", key), shown))
 }

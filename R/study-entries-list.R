@@ -75,7 +75,8 @@ entries_of_answers <- function() {
       thousands = a_text("The mark between thousands; found when left out", c(",", ".", "'", " ")),
       encoding = a_text("For example latin1; found when left out"),
       sheet = a_whole("Name or number of the sheet, for XLSX and ODS", words = TRUE, default = 1),
-      header_rows = a_whole("2 when the wording stands below the names; found when left out", 1, 2),
+      header_rows = a_whole("2 with wording below the names, 3 with codes too; found when left out",
+        1, 3),
       missing_words = a_text(
         "Texts in the file that mean no answer, beside an empty cell; NA when left out",
         several = TRUE, argument = "missing")

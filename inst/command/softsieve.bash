@@ -13,7 +13,7 @@ _softsieve() {
     return
   fi
   case ${COMP_WORDS[1]} in
-    new) words="--format --out --quiet --help" ;;
+    new) words="--format --full --out --quiet --help" ;;
     check) words="--codebook --format --quiet --strict --help $entries" ;;
     run) words="--codebook --out --format --seed --threads --quiet --strict --fresh --help $entries" ;;
     items) words="--codebook --format --out --seed --threads --quiet --strict --help $entries" ;;

@@ -63,6 +63,9 @@ FIRES <- list(
   wording_row = function() {
     read_lines("a,b,c", "I like it,I mend it,I keep it", "1,2,3", "2,1,3", "4,5,1")
   },
+  header_rows = function() {
+    read_lines("a,b,c", "I like it,I mend it,I keep it", "Q1,Q2,Q3", "1,2,3", "2,1,3", "4,5,1")
+  },
   nearly_numeric = function() read_lines("a,b", paste(1:40, "x", sep = ",")[-1], "3,2", "n/a,1"),
   header_repeated = function() read_lines("a,b", "1,2", "a,b", "2,1"),
   line_ends_in_cells = function() read_lines("a,b", "\"one", "more\",2", "x,1"),

@@ -191,3 +191,83 @@ test_that("mixed kinds of items have the number of plain parallel analysis", {
   expect_match(said, "was chosen by parallel analysis")
   expect_no_match(said, "sequential|networks")
 })
+
+test_that("exports with three header rows are read, in numbers and in words", {
+  file <- withr::local_tempfile(fileext = ".csv")
+  head <- c(
+    "Id,q1,q2,q3", "Response,\"I like it, always\",Mending is fun,It saves money",
+    paste(sprintf("\"{\"\"ImportId\"\":\"\"Q%d\"\"}\"", 0:3), collapse = ",")
+  )
+  set.seed(2)
+  at <- replicate(3, sample(4, 40, TRUE))
+  words <- array(c("never", "sometimes", "often", "always")[at], dim(at))
+  for (m in list(at, words)) {
+    body <- paste0("R_", 1:40, ",", apply(m, 1, paste, collapse = ","))
+    for (rows in 1:3) {
+      writeLines(c(head[seq_len(rows)], body), file)
+      read <- read_responses(file)
+      expect_identical(dim(read), c(40L, 4L), info = rows)
+      expect_equal(unname(as.matrix(read[-1])), unname(m), info = rows)
+      if (rows > 1) expect_identical(attr(read$q1, "label"), "I like it, always")
+    }
+  }
+  expect_match(attr(read, "reading")$text, "two lines below the names", all = FALSE)
+  expect_identical(nrow(read_responses(file, header_rows = 1)), 42L)
+})
+
+test_that("JSON lines may hold many decimals, codebooks several documents", {
+  file <- withr::local_tempfile(fileext = ".jsonl")
+  writeLines(c('{"id": 12345678901234567890, "a": 0.1234567890123456789}', '{"a": 3}'), file)
+  read <- read_responses(file)
+  expect_identical(read$id, c("12345678901234567890", NA))
+  expect_equal(read$a, c(0.1234567890123456789, 3))
+  book <- local_file(c(
+    "---", "defaults: {lowest: 1, highest: 5}", "items:", "  - item: q1", "---",
+    "items: [{item: q2, highest: 3}]", "---", "item: q3"
+  ), ".yml")
+  read <- read_codebook(book)
+  expect_identical(read$item, c("q1", "q2", "q3"))
+  expect_identical(read$highest, c(5, 3, NA))
+  expect_error(read_study(book), "one document.*holds 3", class = "softsieve_error_study")
+})
+
+test_that("a new study proposes attention checks, drops stems, tells why, and writes all entries", {
+  dir <- withr::local_tempdir()
+  data <- repair_cafe
+  data$attn <- ifelse(seq_len(nrow(data)) %% 40 == 1, 2, 4)
+  data$age <- 20 + seq_len(nrow(data)) %% 40
+  data$`odd[1]` <- rep(c("a b", "c"), length.out = nrow(data))
+  data$m1 <- replace(as.character(data$m1), 5, "3?")
+  label <- paste0("How often: ", repair_cafe_codebook$wording)
+  head <- stats::setNames(rep("", ncol(data)), names(data))
+  head[repair_cafe_codebook$item] <- label
+  head["attn"] <- "Please choose 'mostly' here"
+  file <- file.path(dir, "odd.csv")
+  data <- rbind(head, as.data.frame(lapply(data, as.character), check.names = FALSE))
+  utils::write.csv(data, file, row.names = FALSE, na = "")
+  begun <- begin_study(file, dir, full = TRUE)
+  role <- stats::setNames(begun$columns$role, begun$columns$column)
+  expect_identical(role[["attn"]], "check")
+  expect_identical(begun$checks$failed, 21L)
+  expect_match(begun$checks$who, "p0001, p0041, .* and 11 more")
+  expect_match(begun$said, "m1 (numbers, but for cells to mend: \"3?\")", fixed = TRUE, all = FALSE)
+  expect_identical(begun$codebook$wording[1], repair_cafe_codebook$wording[2])
+  # every entry stands in the file, once
+  lines <- readLines(begun$files[1])
+  known <- vapply(softsieve:::study_entries(), `[[`, "", "name")
+  keys <- sub(".*[.]", "", known)
+  for (key in keys) expect_match(lines, sprintf("^ *(# *)?%s:", key), all = FALSE)
+  expect_s3_class(read_study(begun$files[1]), "softsieve_study")
+  # one line leaves out who failed
+  writeLines(sub("^  # filters:", "  filters:", lines), begun$files[1])
+  asked <- softsieve:::questionnaire_of_study(read_study(begun$files[1])$settings)
+  expect_identical(nrow(asked$values$answers), 819L)
+  # columns kept apart are there for choosing people, under any name
+  q <- questionnaire(read_responses(file), m2:p6, id = person)
+  expect_identical(nrow(keep_people(q, age < 30, attn == 4)$values$answers),
+    sum(20 + seq_len(840) %% 40 < 30 & seq_len(840) %% 40 != 1))
+  expect_identical(nrow(keep_people(q, where = "`odd[1]` = c")$values$answers), 420L)
+  expect_error(keep_people(q, where = "odd[1] = c"), "stand in backticks")
+  some <- keep_people(keep_people(q, age < 30), attn == 4)
+  expect_identical(nrow(some$values$apart), nrow(some$values$answers))
+})
