@@ -80,7 +80,7 @@ ABOUT_ANSWERS <- c("reading", "questionnaire", "answers", "profile", "tables")
 findings_on <- function(x, source) {
   told <- findings_that_travel(x$findings)
   if (identical(x$source$fingerprint, source$fingerprint)) return(told)
-  told[!told$stage %in% ABOUT_ANSWERS, ]
+  told[!told$stage %in% ABOUT_ANSWERS & told$code != "n_of_tests", ]
 }
 
 # A stage's result with more findings.

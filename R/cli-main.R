@@ -9,6 +9,7 @@
 #   entries   does it take entries of the study file as options (--factors.number 4)?
 #   example   lines that can be run beside the demo's files
 #   about     further lines of its help
+#   then      what to do next, beneath what it shows (%s: its target)
 #   run       function(target, options): what it does; returns a study or findings, by which
 #             --strict judges, or NULL
 
@@ -29,6 +30,14 @@ cli_main <- function(args = commandArgs(trailingOnly = TRUE)) {
   run_verb(spec_of("verb", asked$verb), asked$target, asked$options)
 }
 
+# What to type next, about the same answers.
+next_command <- function(then, target, codebook) {
+  if (is.null(then)) return(character())
+  quoted <- function(x) if (grepl("[^[:alnum:]_./-]", x)) shQuote(x) else x
+  same <- c(quoted(target), if (!is.null(codebook)) c("--codebook", quoted(codebook)))
+  gsub("%s", paste(same, collapse = " "), then, fixed = TRUE)
+}
+
 run_verb <- function(verb, target, options) {
   if (isTRUE(options$quiet)) {
     hidden <- options("cli.progress_show_after" = 1e6)
@@ -38,7 +47,8 @@ run_verb <- function(verb, target, options) {
     {
       settle_format(options["format"])
       if (!is.null(options$threads)) settle_threads(options$threads)
-      done <- verb$run(target, options)
+      then <- next_command(verb[["then"]], target, options$codebook)
+      done <- with_face(then, "--format json", verb$run(target, options))
       findings <- if (is.list(done)) done$findings
       serious <- is.data.frame(findings) && any(findings$severity == "serious")
       if (is_result(done, "softsieve_study") && !is.null(done$settings$stopped)) {

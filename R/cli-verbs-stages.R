@@ -24,7 +24,8 @@ VERB_ITEMS <- stage_verb(
   "how each item was answered",
   4,
   "items",
-  "softsieve items repair_cafe_answers.csv --codebook repair_cafe_codebook.csv"
+  "softsieve items repair_cafe_answers.csv --codebook repair_cafe_codebook.csv",
+  then = "`softsieve factorability %s` tells whether the items can be factored."
 )
 
 VERB_FACTORABILITY <- stage_verb(
@@ -32,7 +33,8 @@ VERB_FACTORABILITY <- stage_verb(
   "can the items be factored?",
   5,
   "factorability",
-  "softsieve factorability repair_cafe_study.yml --format markdown"
+  "softsieve factorability repair_cafe_study.yml --format markdown",
+  then = "`softsieve count %s` weighs the number of factors."
 )
 
 VERB_COUNT <- stage_verb(
@@ -40,7 +42,8 @@ VERB_COUNT <- stage_verb(
   "how many factors?",
   6,
   "count",
-  "softsieve count repair_cafe_study.yml --seed 1 --factors.percentile 99"
+  "softsieve count repair_cafe_study.yml --seed 1 --factors.percentile 99",
+  then = "`softsieve solve %s`; --factors.number N takes another number."
 )
 
 VERB_SOLVE <- stage_verb(
@@ -49,7 +52,8 @@ VERB_SOLVE <- stage_verb(
   7,
   "pattern",
   "softsieve solve repair_cafe_study.yml --factors.number 4 --format csv --out pattern.csv",
-  about = "With --out NAME.json the whole solution is written, to score new people with."
+  about = "With --out NAME.json the whole solution is written, to score new people with.",
+  then = "`softsieve sift %s` looks for weak items, `softsieve reliability` checks scales."
 )
 
 # The pattern is what people read; JSON holds the whole solution, in its own form.
@@ -77,6 +81,7 @@ VERB_SIFT <- spec(
   options = WORK_OPTIONS,
   entries = TRUE,
   example = "softsieve sift repair_cafe_study.yml --sift.communality 0.25 --sift.keep p6",
+  then = "`softsieve reliability %s --sift.run yes` checks scales of the items left.",
   run = function(target, options) {
     if (is.null(options$entries[["sift.run"]])) options$entries[["sift.run"]] <- "yes"
     done <- run_for(target, options, "sift")
@@ -90,7 +95,8 @@ VERB_RELIABILITY <- stage_verb(
   "how far can each scale be trusted?",
   10,
   "reliability",
-  "softsieve reliability repair_cafe_study.yml --scales.replicates 200 --format csv"
+  "softsieve reliability repair_cafe_study.yml --scales.replicates 200 --format csv",
+  then = "`softsieve score %s` scores people."
 )
 
 VERB_COMPARE <- spec(
@@ -143,8 +149,9 @@ VERB_SCORE <- spec(
   entries = TRUE,
   about = paste(
     "With --solution FILE.json (of `run`, or `solve --out FILE.json`) DATA is a file of new",
-    "people, whose raw answers are keyed as the solution's were. --answers.id and --answers.group",
-    "name columns that stand beside the scores."
+    "people, whose raw answers are keyed as the solution's were; scale scores stand beside those",
+    "on factors. --answers.id and --answers.group name columns that stand beside the scores,",
+    "--answers.out_of_range missing takes answers outside the scale for missing."
   ),
   example = c(
     "softsieve solve repair_cafe_study.yml --out solution.json",
@@ -153,6 +160,7 @@ VERB_SCORE <- spec(
       "--format csv"
     )
   ),
+  then = "--format csv --out FILE.csv writes the scores of all people.",
   run = function(target, options) {
     if (!is.null(options$solution)) return(score_new(target, options))
     done <- run_for(target, options, "scores")
@@ -161,19 +169,30 @@ VERB_SCORE <- spec(
   }
 )
 
-# Entries that say nothing about scores by a saved solution are refused.
+# Entries that say nothing about scores by a saved solution are refused: its key says what items
+# are.
+OF_NEW_PEOPLE <- c(
+  "file", "database", "table", "delimiter", "decimal", "thousands", "encoding", "sheet",
+  "header_rows", "missing_words", "id", "group", "weight", "missing_codes", "out_of_range",
+  "filters"
+)
+
 check_score_options <- function(given, factors) {
-  used <- c("answers", if (factors) "scores" else "scale_scores")
-  strange <- given[!sub("[.].*", "", given) %in% used]
+  used <- c(
+    paste0("answers.", OF_NEW_PEOPLE),
+    if (factors) c("scores", "scales"),
+    "scale_scores"
+  )
+  strange <- given[!given %in% used & !sub("[.].*", "", given) %in% used]
   if (!length(strange)) return(invisible())
   stop_input(
     "argument",
-    sprintf(
-      "With --solution, options of a study must begin with %s.",
-      join_words(sprintf("\"--%s.\"", used))
-    ),
+    "With --solution, options of a study must be about the new answers, or about scores.",
     got = sprintf("--%s came.", name_culprits(strange)),
-    todo = sprintf("The file holds %s.", if (factors) "factors" else "scales"),
+    todo = sprintf(
+      "The file holds %s, and says what items are.",
+      if (factors) "factors" else "scales"
+    ),
     call = NULL
   )
 }
@@ -184,30 +203,54 @@ score_new <- function(target, options) {
   solution <- read_solution(options$solution)
   factors <- is_result(solution, "factor_solution")
   check_score_options(names(options$entries), factors)
-  study <- study_for(target, options)
-  s <- study$settings
-  data <- read_study_answers(s)
-  beside <- c(s$answers$id, unlist(s$answers$group))
-  strange <- setdiff(beside, names(data))
-  if (length(strange)) {
-    stop_input(
-      "argument",
-      "--answers.id and --answers.group must name columns of the answers.",
-      got = sprintf("Not there: %s.", name_culprits(strange)),
-      todo = hint_nearest(strange[1L], names(data)),
-      call = NULL
-    )
+  s <- study_for(target, options)$settings
+  people <- new_people(s, solution)
+  scored <- function(with, stage) {
+    asked <- stage_arguments(s, stage)
+    asked <- asked[!vapply(asked, is.null, NA)]
+    call_with(score_respondents, c(list(with, people), asked, threads = options$threads))
   }
-  asked <- stage_arguments(s, if (factors) "score" else "score_scales")
-  asked <- asked[!vapply(asked, is.null, NA)]
-  scores <- call_with(score_respondents, c(list(solution, data), asked, threads = options$threads))
-  table <- as_tibble(scores)
-  people <- data[beside]
-  table <- tibble::as_tibble(c(as.list(people), as.list(table[setdiff(names(table), beside)])))
+  if (!factors) {
+    scores <- scored(solution, "score_scales")
+    put_results(list(scores), options, findings = scores$findings)
+    return(scores)
+  }
+  scores <- scored(solution, "score")
+  formed <- tryCatch(
+    call_with(form_scales, c(list(solution), stage_arguments(s, "form"))),
+    softsieve_error = function(e) NULL
+  )
+  beside <- if (!is.null(formed)) scored(formed, "score_scales")
   if (settle_format(options) == "table") {
-    put_results(list(scores), options)
+    put_results(Filter(Negate(is.null), list(scores, beside)), options)
   } else {
-    put_results(list(table), options, findings = scores$findings)
+    put_results(list(scores_in_one(scores, beside)), options, findings = scores$findings)
   }
   scores
+}
+
+new_people <- function(s, solution) {
+  asking <- stage_arguments(s, "ask")[c("id", "group", "weight", "out_of_range", "missing_codes")]
+  asking["missing_codes"] <- list(codes_of_study(asking$missing_codes))
+  data <- read_study_answers(s)
+  if (is.null(solution$values$key)) {
+    # (of a matrix: the names of its items are all that is known)
+    asking$items <- intersect(rownames(solution$values$loadings), names(data))
+  } else {
+    asking$codebook <- solution
+  }
+  people <- rlang::inject(questionnaire(data, !!!asking))
+  filters <- unlist(s$answers$filters)
+  if (length(filters)) keep_people(people, where = filters) else people
+}
+
+# Scores on scales beside those on factors, named by how they were made.
+scores_in_one <- function(scores, beside) {
+  table <- as_tibble(scores)
+  if (is.null(beside)) return(table)
+  own <- as_tibble(beside)
+  # (people, and how many items they answered, stand first in both)
+  own <- own[-seq_len(match("answered", names(own)))]
+  names(own) <- paste0(names(own), "_", beside$settings$score)
+  tibble::as_tibble(c(as.list(table), as.list(own)))
 }

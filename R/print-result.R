@@ -14,6 +14,8 @@ show_result <- function(
   verdict <- visible_text(verdict)
   about <- visible_text(about)
   below <- visible_text(below)
+  if (!is.null(FACE$next_step)) next_step <- FACE$next_step
+  if (!is.null(FACE$rest_in)) rest_in <- FACE$rest_in
   next_step <- visible_text(next_step)
   lines <- c(cli::style_bold(wrap_lines(verdict)), wrap_lines(about, "  ", "  "))
   if (!is.null(table)) lines <- c(lines, "", table)
@@ -22,6 +24,16 @@ show_result <- function(
   if (length(next_step)) lines <- c(lines, "", wrap_lines(paste("Next:", next_step), "", "      "))
   cat(lines, sep = "\n")
   invisible(x)
+}
+
+# Where one is, when it is not R: what the command says to do next, and where it has the rest.
+FACE <- new.env(parent = emptyenv())
+
+with_face <- function(next_step, rest_in, code) {
+  old <- mget(c("next_step", "rest_in"), envir = FACE, ifnotfound = list(NULL))
+  on.exit(list2env(old, envir = FACE))
+  list2env(list(next_step = next_step, rest_in = rest_in), envir = FACE)
+  force(code)
 }
 
 SEVERITY_MARKS <- c(note = "-", caution = "!", serious = "!!")

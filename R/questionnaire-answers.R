@@ -196,7 +196,11 @@ apply_range <- function(answers, items, out_of_range, call) {
       got = sprintf("Outside: %s.", name_culprits(named)),
       todo = c(
         "A code for \"no answer\" belongs into the codebook's `missing_codes`.",
-        "Correct the answers, or give out_of_range = \"missing\" to treat them as missing."
+        paste(
+          "Correct the answers, or take them for missing: questionnaire(out_of_range = \"missing\"),",
+          "for people to score with `codebook` the solution; answers: {out_of_range: missing} in a",
+          "study; --answers.out_of_range missing on the command line."
+        )
       ),
       call = call
     )

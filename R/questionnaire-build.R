@@ -9,8 +9,10 @@
 #' @param items Which columns are items, in tidyselect's language, for example `c(m1:m6, t1)` or
 #'   `starts_with("m")`. Left out: the codebook's items, or without a codebook all columns that are
 #'   not `id`, `group`, `weight` or `cluster`.
-#' @param codebook A data frame as [read_codebook()] returns it, or `NULL`. Then the wording comes
-#'   from the columns' `label` attributes, if there are any, and the range from the answers.
+#' @param codebook A data frame as [read_codebook()] returns it; a solution or a set of scales, as
+#'   whose answers new people's are then keyed (items that the data do not have are missing); or
+#'   `NULL`. Then the wording comes from the columns' `label` attributes, if there are any, and the
+#'   range from the answers.
 #' @param id,group Column (one) that names a person, and columns that group people: kept beside the
 #'   answers, out of the analysis.
 #' @param weight Column (one) of sampling weights, numbers of at least 0: used by all later stages
@@ -107,6 +109,10 @@ build_questionnaire <- function(
   }
   check_column_names(names(data), "data", call)
   check_flat(data, call)
+  if (is_result(codebook, c("factor_solution", "softsieve_scale_set"))) {
+    codebook <- codebook_of_result(codebook, data, call)
+    silent <- TRUE
+  }
   if (!is.null(codebook)) {
     check_class(codebook, "codebook", "data.frame", "read_codebook()", call = call)
     codebook <- tidy_codebook(codebook, call)
@@ -203,11 +209,19 @@ select_columns <- function(selection, data, name, call) {
   if (rlang::quo_is_null(selection)) return(character())
   # names in a study file come as text; in R code as columns
   chosen <- tryCatch(names(data)[tidyselect::eval_select(selection, data)], error = function(e) {
+    absent <- if (inherits(e, "vctrs_error_subscript_oob") && is.character(e$i)) e$i
     stop_input(
       "items",
       sprintf("`%s` must choose columns that the data have.", name),
-      got = conditionMessage(e),
-      todo = sprintf("The data's columns: %s.", name_culprits(names(data), 30L)),
+      got = if (length(absent)) {
+        sprintf("The data have no column %s.", name_culprits(absent))
+      } else {
+        conditionMessage(e)
+      },
+      todo = c(
+        if (length(absent)) hint_nearest(absent[1L], names(data)),
+        sprintf("The data's columns: %s.", name_culprits(names(data), 30L))
+      ),
       call = call
     )
   })

@@ -79,28 +79,42 @@ columns_with_gaps <- function(answers, items, there) {
 #' @srrstats {UL2.1} reversed items are turned round once, by the key
 #' @noRd
 key_raw_answers <- function(data, key, there, call = caller_env(), silent = TRUE) {
-  codebook <- NULL
-  if (!is.null(key)) {
-    codebook <- key[match(there, key$item), ]
-    # an item that has to be turned round keeps the ends it was turned between
-    if (codebook$ends_by[1L] == "answers") {
-      codebook[!codebook$reversed, c("lowest", "highest")] <- NA_real_
-    }
-    codebook$ends_by <- NULL
-  }
   none <- rlang::quo(NULL)
   selected <- list(id = none, group = none, weight = none, reversed = none, categories = none)
   selected$items <- rlang::quo(tidyselect::all_of(!!there))
   build_questionnaire(
     data,
     selected,
-    codebook,
+    if (!is.null(key)) codebook_of_key(key, there),
     out_of_range = "stop",
     missing_codes = NULL,
     ends = NULL,
     made_by = NULL,
     call = call,
     silent = silent
+  )
+}
+
+codebook_of_key <- function(key, there) {
+  codebook <- key[key$item %in% there, ]
+  # an item that has to be turned round keeps the ends it was turned between
+  if (codebook$ends_by[1L] == "answers") {
+    codebook[!codebook$reversed, c("lowest", "highest")] <- NA_real_
+  }
+  codebook[names(codebook) != "ends_by"]
+}
+
+# What a solution or scales say of their items, for new answers that have some of these.
+codebook_of_result <- function(result, data, call) {
+  key <- result$values$key
+  there <- intersect(key$item, names(data))
+  if (length(there) > 1L) return(codebook_of_key(key, there))
+  stop_input(
+    "codebook",
+    "A result that stands for a codebook must know its items, and the data must have some.",
+    got = if (is.null(key)) "It came from a matrix alone." else "The data have at most one.",
+    todo = "Give the codebook itself.",
+    call = call
   )
 }
 

@@ -37,7 +37,8 @@
 #'   [database_table()] and `softsieve_error_no_answers`.
 #' @section Findings: `how_read`, `header_repeated` (lines that repeat the header were dropped),
 #'   `wording_row`, `header_rows`, `line_ends_in_cells` (a quoted cell goes over several lines),
-#'   `nearly_numeric` (a column at least half of which is numbers stays text because of some cells, which are named).
+#'   `nearly_numeric` (a column at least half of which is numbers stays text because of some cells,
+#'   which are named).
 #' @family files
 #' @examples
 #' file <- system.file("extdata", "repair_cafe_answers.csv", package = "softsieve")

@@ -22,8 +22,8 @@
 #'   where nothing speaks for another value.
 #' @return A list, invisibly: `files` (the two paths), `codebook` (what [read_codebook()] returns),
 #'   `columns` (tibble: `column`, `role` (`"id"`, `"item"`, `"check"` (an attention check),
-#'   `"group"`, `"weight"`, `"left out"`), `why`), `checks` (tibble of those who fail a check: `column`,
-#'   `asked`, `failed`, `who`: up to 10 of them) and `said` (lines that tell it).
+#'   `"group"`, `"weight"`, `"left out"`), `why`), `checks` (tibble of those who fail a check:
+#'   `column`, `asked`, `failed`, `who`: up to 10 of them) and `said` (lines that tell it).
 #' @section Errors: Those of [read_responses()]; `softsieve_error_begin` (fewer than three columns
 #'   look like items), `softsieve_error_unwritable` (also when a file of that name is there).
 #' @family studies

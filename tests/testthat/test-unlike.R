@@ -128,8 +128,8 @@ test_that("options are used or refused, before anything is computed", {
   expect_match(four$err, "goes before decisions[1]", fixed = TRUE, all = FALSE)
   expect_match(run_command(c("solve", "s.yml"))$out, "8 items on 3 factors", all = FALSE)
   expect_identical(refused("--out", "s.json", "--quiet")$status, 0L)
-  by <- run_command(c("score", "a.csv", "--solution", "s.json", "--scale_scores.method", "mean"))
-  expect_match(by$err, "must begin with", all = FALSE)
+  by <- run_command(c("score", "a.csv", "--solution", "s.json", "--factors.number", "2"))
+  expect_match(by$err, "about the new answers, or about scores", all = FALSE)
   # no line is wider than the window
   expect_lte(max(nchar(c(by$err, refused("--out", strrep("very long ", 20))$err))), 80)
 })
@@ -270,4 +270,34 @@ test_that("a new study proposes attention checks, drops stems, tells why, and wr
   expect_error(keep_people(q, where = "odd[1] = c"), "stand in backticks")
   some <- keep_people(keep_people(q, age < 30), attn == 4)
   expect_identical(nrow(some$values$apart), nrow(some$values$answers))
+})
+
+test_that("new people scored by a saved solution have ids, scale scores, and findings of their own", {
+  dir <- withr::local_tempdir()
+  solution <- factor_solution(motives(), 4, seed = 1, starts = 2)
+  file <- file.path(dir, "s.json")
+  write_solution(solution, file)
+  new <- repair_cafe[1:12, ]
+  new$m1[2] <- 7
+  path <- file.path(dir, "new.csv")
+  utils::write.csv(new, path, row.names = FALSE, na = "")
+  score <- function(...) {
+    run_command(c("score", path, "--solution", file, "--answers.id", "person", ...))
+  }
+  refused <- score()
+  expect_match(refused$err, "--answers.out_of_range missing", all = FALSE)
+  got <- score("--answers.out_of_range", "missing", "--format", "csv")
+  table <- utils::read.csv(text = got$out)
+  expect_identical(table$person, new$person)
+  # by another road
+  q <- questionnaire(new, codebook = solution, id = person, out_of_range = "missing")
+  scores <- score_respondents(solution, q)
+  expect_equal(table[paste0("F", 1:4)], as.data.frame(as_tibble(scores))[paste0("F", 1:4)])
+  on_scales <- as_tibble(score_respondents(form_scales(solution), q))
+  expect_equal(table$F2_mean, on_scales$F2)
+  expect_false(any(scores$findings$code == "n_of_tests"))
+  expect_true(any(scores$findings$code == "out_of_range"))
+  said <- score("--answers.out_of_range", "missing")
+  expect_match(said$out, "^Next: --format csv", all = FALSE)
+  expect_error(questionnaire(new["m1"], codebook = solution), class = "softsieve_error_codebook")
 })
