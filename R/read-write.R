@@ -61,7 +61,11 @@ write_checked <- function(path, write, name, call) {
       "unwritable",
       "The file must be written whole.",
       got = sprintf("\"%s\": %s", name, paste(c(conditionMessage(e), told), collapse = "; ")),
-      todo = "Is the disk full? Nothing was left behind.",
+      todo = if (grepl("shorter|space|No such|open", conditionMessage(e))) {
+        "Is the disk full? Nothing was left behind."
+      } else {
+        "Nothing was left behind."
+      },
       call = call
     )
   }

@@ -110,7 +110,12 @@ HTML_BLOCKS <- list(
     tags()$p(class = if (block$style != "plain") block$style, block$text)
   },
   prose = function(block, context) {
-    tags()$p(class = "prose", lang = block$language, block$text)
+    t <- tags()
+    lapply(runs_of(block$text), function(runs) {
+      said <- Map(function(text, italic) if (italic) t$em(text, .noWS = "outside") else text,
+        runs$text, runs$italic)
+      t$p(class = "prose", lang = block$language, unname(said))
+    })
   },
   heading = function(block, context) tags()$h3(block$text),
   points = function(block, context) tags()$ul(class = "points", lapply(block$lines, tags()$li)),

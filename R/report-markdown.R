@@ -52,7 +52,12 @@ MARKDOWN_BLOCKS <- list(
     around <- c(plain = "", verdict = "**", note = "*")[[block$style]]
     paste0(around, markdown_text(block$text), around)
   },
-  prose = function(block, context) markdown_text(block$text),
+  prose = function(block, context) {
+    vapply(runs_of(block$text), function(runs) {
+      text <- markdown_text(runs$text)
+      paste0(ifelse(runs$italic, paste0("*", text, "*"), text), collapse = "")
+    }, "")
+  },
   heading = function(block, context) paste("###", markdown_text(block$text)),
   points = function(block, context) paste("-", markdown_text(block$lines)),
   code = function(block, context) paste0("    ", block$lines),

@@ -2,21 +2,23 @@
 # (report-language-en.R). Nothing here is evaluated: sentences are templates whose braces are
 # filled with text.
 
-prose_of <- function(study) {
+# `marked`: with the signs between which statistics stand in italics (report-sentences.R)?
+prose_of <- function(study, marked = FALSE) {
   tongue <- spec_of("language", study$settings$language)
+  done <- if (marked) identity else without_italics
   list(
     headings = tongue$headings,
-    methods = paste(methods_prose(study, tongue), collapse = " "),
-    results = paste(results_prose(study, tongue), collapse = " ")
+    methods = done(methods_prose(study, tongue)),
+    results = done(results_prose(study, tongue))
   )
 }
 
+# Who and what, and how that was analysed: a paragraph each.
 methods_prose <- function(study, tongue) {
   v <- study$values
   one <- function(name, ...) sentence(tongue, name, ...)
   factors <- tongue$words[[paste0(one_of_model(v$solution$settings), "s")]]
-  tidy_prose(c(
-    prose_of_answers(study, tongue),
+  analysis <- paragraph(
     one(
       "correlations",
       kind = called(tongue, "kind", v$correlations$settings$kind),
@@ -27,15 +29,9 @@ methods_prose <- function(study, tongue) {
     prose_of_sifting(study, tongue),
     prose_of_solving(study, tongue, factors),
     prose_of_scales(study, tongue, factors),
-    prose_of_decisions(study, tongue),
-    one("further", settings = further_settings(study)),
-    one(
-      "software",
-      version = utils::packageVersion("softsieve"),
-      r = getRversion(),
-      seed = study$settings$seed
-    )
-  ))
+    one("software", version = utils::packageVersion("softsieve"), r = getRversion())
+  )
+  paste(paragraph(prose_of_answers(study, tongue)), analysis, sep = "\n\n")
 }
 
 prose_of_answers <- function(study, tongue) {
@@ -43,26 +39,55 @@ prose_of_answers <- function(study, tongue) {
   q <- v$questionnaire$values
   s <- v$questionnaire$settings
   one <- function(name, ...) sentence(tongue, name, ...)
-  missing <- v$correlations$settings$missing
-  gaps <- mean(is.na(q$answers))
   reversed <- q$items$item[q$items$reversed]
   c(
-    one("answers", people = nrow(q$answers), items = ncol(q$answers)),
-    if (length(s$kept)) {
-      one("filtered", conditions = paste(s$kept, collapse = "; "))
+    one(
+      "answers",
+      people = in_count(tongue, nrow(q$answers)),
+      items = in_count(tongue, ncol(q$answers))
+    ),
+    prose_of_exclusions(study, tongue),
+    prose_of_gaps(v, tongue),
+    if (v$correlations$values$n < v$correlations$values$people) {
+      one("tests_n", size = in_count(tongue, v$correlations$values$n))
     },
-    if (gaps > 0) {
-      one(
-        "missing",
-        share = in_share(tongue, gaps),
-        missing = called(tongue, "missing", missing),
-        cite = cite("missing", missing)
-      )
-    } else {
-      one("complete")
-    },
-    if (length(s$weight)) one("weighted", column = s$weight),
-    if (length(reversed)) one("reversed", items = in_words(tongue, reversed))
+    if (length(s$weight)) one("weighted", column = from_outside(s$weight)),
+    if (length(s$cluster)) one("clustered", column = from_outside(s$cluster)),
+    if (length(reversed)) one("reversed", items = in_words(tongue, reversed)),
+    prose_of_decisions(study, tongue)
+  )
+}
+
+# Who was left out, from the first file to the correlations (study-people.R).
+prose_of_exclusions <- function(study, tongue) {
+  steps <- people_left(study)
+  steps <- steps[!is.na(steps$out) & steps$out > 0L & steps$why %in% names(tongue$sentences), ]
+  vapply(seq_len(nrow(steps)), function(i) {
+    step <- steps[i, ]
+    sentence(
+      tongue,
+      step$why,
+      left = in_count(tongue, step$left),
+      all = in_count(tongue, step$left + step$out),
+      out = people_said(tongue, step$out),
+      conditions = from_outside(step$conditions)
+    )
+  }, "")
+}
+
+prose_of_gaps <- function(v, tongue) {
+  gaps <- mean(is.na(v$questionnaire$values$answers))
+  if (!gaps) return(sentence(tongue, "complete"))
+  missing <- v$correlations$settings$missing
+  pair <- v$correlations$values$n_pair
+  pair <- range(pair[upper.tri(pair)])
+  sentence(
+    tongue,
+    paste0("missing_", missing),
+    share = in_share(tongue, gaps),
+    cite = cite("missing", missing),
+    low = in_count(tongue, pair[1L]),
+    high = in_count(tongue, pair[2L])
   )
 }
 
@@ -70,118 +95,114 @@ prose_of_number <- function(study, tongue, factors) {
   x <- study$values$count
   s <- x$settings
   asked <- settings_in_force(study$settings)$factors$number
-  one <- function(name, ...) sentence(tongue, name, factors = factors, ...)
-  chance <- called(tongue, "chance", s$chance)
-  if (identical(asked, "probable")) {
-    v <- x$values
-    off <- v$discounted[v$discounted$counts, ]
-    said <- if (startsWith(v$taken_by, "parallel")) {
-      prose_of_parallel(s, tongue, factors)
-    } else {
-      key <- if (length(v$outside)) "number_sequential_rule" else "number_probable"
-      one(key, replicates = s$replicates, chance = chance)
-    }
-    return(c(
-      said,
-      if (NROW(off)) one("number_discounted", items = paste(off$items, collapse = "; "))
-    ))
+  one <- function(name, ...) {
+    chance <- called(tongue, "chance", s$chance)
+    sets <- in_count(tongue, s$replicates)
+    sentence(tongue, name, factors = factors, chance = chance, replicates = sets, ...)
   }
   if (is.numeric(asked)) {
     why <- Filter(function(d) !is.null(d$number) && !is.null(d$why), study$settings$decisions)
-    why <- if (length(why)) sprintf(" (%s)", why[[length(why)]]$why) else ""
-    return(one(
-      "number_given", number = asked, why = why, replicates = s$replicates, chance = chance
-    ))
+    why <- if (length(why)) sprintf(" (%s)", from_outside(why[[length(why)]]$why)) else ""
+    return(one("number_given", number = number_alone(tongue, asked), why = why))
   }
-  if (asked != "parallel") {
-    label <- method_label("rule", asked)
-    return(one("number_rule", rule = label, cite = cite("rule", asked)))
+  if (!asked %in% c("parallel", "probable")) {
+    return(one("number_rule", rule = called(tongue, "rule", asked), cite = cite("rule", asked)))
   }
-  prose_of_parallel(s, tongue, factors)
-}
-
-prose_of_parallel <- function(s, tongue, factors) {
-  one <- function(name, ...) sentence(tongue, name, factors = factors, ...)
+  by_parallel <- asked == "parallel" || startsWith(x$values$taken_by, "parallel")
+  if (!by_parallel) {
+    return(one(if (length(x$values$outside)) "number_sequential_rule" else "number_probable"))
+  }
   upper <- s$reference == "upper"
   c(
     one(
       "number_parallel",
       basis = called(tongue, "basis", s$basis),
-      reference = tongue$words[[if (upper) "percentile" else "mean"]],
-      level = if (upper) format(s$percentile) else "",
-      replicates = s$replicates,
-      chance = called(tongue, "chance", s$chance),
+      reference = sub(
+        "{level}",
+        format(s$percentile),
+        tongue$words[[if (upper) "percentile" else "mean"]],
+        fixed = TRUE
+      ),
       cite = cite("chance", s$chance)
     ),
     if (isTRUE(s$sequential)) one("number_sequential")
   )
 }
 
+# Every rule that was in force, and what kept items.
 prose_of_sifting <- function(study, tongue) {
   x <- study$values$sift
   if (is.null(x)) return(NULL)
-  rules <- x$values$rules$values$table
-  rules <- rules[rules$on & !is.na(rules$limit), ]
+  one <- function(name, ...) sentence(tongue, name, ...)
+  rules <- rules_in_force(x)
+  rules <- rules[rules$on, ]
+  s <- x$values$rules$settings
+  kept <- intersect(x$settings$keep, x$values$items$item)
+  c(
+    one("sift", rules = paste(rule_said(tongue, rules), collapse = "; ")),
+    if (isTRUE(s$by_limits)) one("sift_errors"),
+    one("sift_holds", loss = in_unit(tongue, s$most_omega_loss), least = s$least_per_factor),
+    if (length(kept)) one("sift_kept", items = in_words(tongue, kept))
+  )
+}
+
+# The table of a sifting's rules, with limits that hang on the model.
+rules_in_force <- function(x) {
+  rules <- x$values$rules$values
+  components <- identical(x$settings$method, "components")
+  table <- rules$table
+  table$limit <- vapply(rules$rule_specs[table$rule], function(one) {
+    as.numeric(if (is.function(one$limit)) one$limit(components) else one$limit)
+  }, 0)
+  table
+}
+
+# "communality below .20"
+rule_said <- function(tongue, rules) {
   named <- vapply(rules$rule, function(rule) called(tongue, "sifting", rule), "")
-  sign <- ifelse(rules$breaks == "below", "<", ">")
   limits <- vapply(rules$limit, function(x) {
-    if (x == round(x)) format(x) else in_unit(tongue, x)
+    if (x %in% round(x)) format(x) else in_unit(tongue, x)
   }, "")
-  sentence(tongue, "sift", rules = paste(named, sign, limits, collapse = "; "))
+  ifelse(is.na(rules$limit), named, paste(named, tongue$words[rules$breaks], limits))
 }
 
 prose_of_solving <- function(study, tongue, factors) {
   s <- study$values$solution$settings
-  one <- function(name, ...) sentence(tongue, name, factors = factors, ...)
+  one <- function(name, ...) sentence(tongue, name, ...)
+  single <- ncol(study$values$solution$values$loadings) == 1L
+  extraction <- one(
+    if (single) "extraction_one" else "extraction",
+    factor = tongue$words[[one_of_model(s)]],
+    Factors = capitalise(factors),
+    method = called(tongue, "extraction", s$method),
+    cite = cite("extraction", s$method)
+  )
+  if (single) return(extraction)
+  if (s$rotation == "none") return(paste0(extraction, one("unrotated")))
   own <- names(spec_of("rotation", s$rotation)$parameters)
   parameters <- s[intersect(own, names(s))]
   parameters <- parameters[vapply(parameters, function(p) is.numeric(p) && length(p) == 1L, NA)]
-  options <- if (!is.null(s$lowest_uniqueness) && s$method != "components") {
-    sprintf("; uniqueness >= %s", in_number(tongue, s$lowest_uniqueness, 3L))
-  } else {
-    ""
-  }
-  said <- if (length(parameters)) {
-    values <- vapply(parameters, function(p) {
-      sub(".", tongue$decimal, format(p), fixed = TRUE)
-    }, "")
-    sprintf("; %s", paste(names(parameters), "=", values, collapse = ", "))
-  } else {
-    ""
-  }
-  rows <- if (identical(s$row_weights, "none") || is.null(s$row_weights)) {
-    ""
-  } else {
-    sprintf(" (%s)", called(tongue, "rows", s$row_weights))
-  }
-  c(
-    one(
-      "extraction",
-      method = called(tongue, "extraction", s$method),
-      cite = cite("extraction", s$method),
-      options = options
-    ),
-    if (s$rotation == "none") {
-      one("unrotated")
-    } else {
-      one(
-        "rotation",
-        rotation = called(tongue, "rotation", s$rotation),
-        cite = cite("rotation", s$rotation),
-        parameters = said,
-        starts = s$starts,
-        rows = rows
-      )
-    }
-  )
+  values <- vapply(parameters, function(p) sub(".", tongue$decimal, format(p), fixed = TRUE), "")
+  weighted <- !is.null(s$row_weights) && s$row_weights != "none"
+  paste0(extraction, one(
+    "rotation",
+    way = tongue$words[[if (isTRUE(s$oblique)) "oblique" else "orthogonal"]],
+    rotation = sub(" \\([a-z]+\\)$", "", called(tongue, "rotation", s$rotation)),
+    cite = cite("rotation", s$rotation),
+    parameters = if (length(values)) paste0(", ", paste(names(values), "=", values)) else "",
+    rows = if (weighted) paste0(", ", called(tongue, "rows", s$row_weights)) else ""
+  ))
 }
 
 prose_of_scales <- function(study, tongue, factors) {
   v <- study$values
   s <- study$settings$scales
+  single <- ncol(v$solution$values$loadings) == 1L
+  if (single) factors <- tongue$words[[one_of_model(v$solution$settings)]]
   one <- function(name, ...) sentence(tongue, name, factors = factors, ...)
   intervals <- if (s$replicates > 0) {
-    one("intervals", level = in_share(tongue, s$level, 0L), draws = s$replicates)
+    level <- in_share(tongue, s$level, 0L)
+    one("intervals", level = level, draws = in_count(tongue, s$replicates))
   } else {
     ""
   }
@@ -190,8 +211,9 @@ prose_of_scales <- function(study, tongue, factors) {
       one("codebook_scales")
     } else {
       one(
-        "salient",
+        if (single) "salient_one" else "salient",
         salient = in_unit(tongue, s$salient),
+        crossing = if (s$crossing == "leave_out") one("salient_crossing") else "",
         marks = sub("^(.*) \\((.*)\\)$", "\\1, \\2", cutoff_source("salient_loading"))
       )
     },
@@ -205,36 +227,19 @@ prose_of_scales <- function(study, tongue, factors) {
   )
 }
 
-# What the sentences before have said already, of these sections.
-SAID_IN_PROSE <- c(
-  "correlations.kind", "correlations.missing", "factors.number", "factors.basis",
-  "factors.chance", "factors.sequential", "factors.reference", "factors.percentile",
-  "factors.replicates", "factors.method", "factors.rotation", "factors.lowest_uniqueness",
-  "factors.row_weights", "factors.starts", "factors.names", "scales.by", "scales.salient",
-  "scales.replicates", "scales.level", "scores.method", "scale_scores.method"
-)
-
-further_settings <- function(study) {
-  trail <- study$values$trail
-  others <- trail[
-    trail$stage %in% c("correlations", "factors", "scales", "scores", "scale_scores") &
-      grepl(".", trail$decision, fixed = TRUE) &
-      !trail$decision %in% c(SAID_IN_PROSE, paste0("factors.", names(parameters_of("rotation")))),
-  ]
-  paste(others$decision, "=", others$choice, collapse = ", ")
-}
-
 prose_of_decisions <- function(study, tongue) {
   drops <- Filter(function(d) !is.null(d$drop), study$settings$decisions)
   others <- Filter(function(d) is.null(d$drop) && is.null(d$number), study$settings$decisions)
   said <- vapply(others, function(d) {
     row <- trail_of_decision(d)
     why <- if (nzchar(row$why)) sprintf(" (%s)", row$why) else ""
-    sprintf("%s %s%s", row$decision, row$choice, why)
+    from_outside(sprintf("%s %s%s", row$decision, row$choice, why))
   }, "")
   c(
     vapply(drops, function(d) {
-      sentence(tongue, "decided_drop", why = why_of(d), items = in_words(tongue, d$drop))
+      were <- tongue$words[[if (length(d$drop) == 1L) "was" else "were"]]
+      why <- from_outside(why_of(d))
+      sentence(tongue, "decided_drop", why = why, were = were, items = in_words(tongue, d$drop))
     }, ""),
     if (length(said)) sentence(tongue, "decided_other", decisions = paste(said, collapse = "; "))
   )

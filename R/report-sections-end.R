@@ -21,7 +21,7 @@ SECTION_PROSE <- spec(
   order = 13,
   needs = c("solution", "reliability", "scores"),
   make = function(study) {
-    prose <- prose_of(study)
+    prose <- prose_of(study, marked = TRUE)
     c(
       aside(sprintf(
         "Made from the numbers above, in %s. Read it before you use it.",
@@ -35,17 +35,20 @@ SECTION_PROSE <- spec(
   }
 )
 
-SECTION_REPEAT <- spec(name = "repeat", label = "How to repeat it", order = 14, make = function(
-  study
-) {
-  c(
-    say(paste(
-      "The study below has every default and the seed filled in. Saved as study.yml beside the",
-      "answers, it is run again with `softsieve run study.yml` and gives the same numbers."
-    )),
-    code_lines(study_lines(study))
-  )
-})
+SECTION_REPEAT <- spec(
+  name = "repeat",
+  label = "Supplement: how to repeat it",
+  order = 14,
+  make = function(study) {
+    c(
+      say(paste(
+        "The study below has every default and the seed filled in. Saved as study.yml beside the",
+        "answers, it is run again with `softsieve run study.yml` and gives the same numbers."
+      )),
+      code_lines(study_lines(study))
+    )
+  }
+)
 
 SECTION_REFERENCES <- spec(
   name = "references",

@@ -129,6 +129,7 @@ SECTION_SAMPLE <- spec(name = "sample", label = "The sample", order = 4, make = 
       }
     )),
     say(groups),
+    show_table(study, "people_left"),
     if (!is.null(flagged)) {
       say(sprintf(
         "%s show signs of careless answers or stand far from all others; nobody was removed.",

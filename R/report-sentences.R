@@ -1,9 +1,12 @@
 # Sentences filled from their templates, and numbers and methods as a language writes them
-# (report-language-en.R).
+# (report-language-en.R). Statistics that a template has between two _ come between two signs that
+# no text from outside keeps; papers set what is between them in italics.
+
+ITALIC <- c("\ue000", "\ue001")
 
 # One sentence with its braces filled.
 sentence <- function(tongue, name, ..., from = tongue$sentences) {
-  text <- from[[name]]
+  text <- gsub("_([A-Za-z]+)_", paste0(ITALIC[1L], "\\1", ITALIC[2L]), from[[name]])
   given <- list(...)
   for (key in names(given)) {
     text <- gsub(sprintf("{%s}", key), as.character(given[[key]]), text, fixed = TRUE)
@@ -11,9 +14,29 @@ sentence <- function(tongue, name, ..., from = tongue$sentences) {
   text
 }
 
+# Text from outside, in a sentence.
+from_outside <- function(x) gsub("[\ue000\ue001{}]", "", as.character(x))
+
+without_italics <- function(text) gsub("[\ue000\ue001]", "", text)
+
+# The paragraphs of a text, each as its runs: `text` and whether that is in italics.
+runs_of <- function(text) {
+  lapply(strsplit(text, "\n\n", fixed = TRUE)[[1L]], function(paragraph) {
+    at <- gregexpr("\ue000[^\ue001]*\ue001", paragraph)
+    slanted <- without_italics(regmatches(paragraph, at)[[1L]])
+    plain <- regmatches(paragraph, at, invert = TRUE)[[1L]]
+    # (what is between is one more than what is slanted)
+    text <- c(rbind(plain, c(slanted, "")))
+    italic <- rep(c(FALSE, TRUE), length(plain))
+    list(text = text[nzchar(text)], italic = italic[nzchar(text)])
+  })
+}
+
 in_words <- function(tongue, x) {
+  x <- from_outside(x)
   if (length(x) < 2L) return(paste(x, collapse = ""))
-  paste(paste(x[-length(x)], collapse = ", "), tongue$and, x[length(x)])
+  comma <- if (isTRUE(tongue$last_comma) && length(x) > 2L) "," else ""
+  paste0(paste(x[-length(x)], collapse = ", "), comma, " ", tongue$and, " ", x[length(x)])
 }
 
 in_unit <- function(tongue, x, digits = 2L) {
@@ -23,11 +46,33 @@ in_unit <- function(tongue, x, digits = 2L) {
 }
 
 in_number <- function(tongue, x, digits = 2L) {
-  sub(".", tongue$decimal, sprintf("%.*f", digits, x), fixed = TRUE)
+  formatC(
+    x,
+    format = "f",
+    digits = digits,
+    big.mark = tongue$thousands,
+    decimal.mark = tongue$decimal
+  )
 }
 
+in_count <- function(tongue, x) in_number(tongue, x, 0L)
+
 in_share <- function(tongue, x, digits = 1L) {
-  paste0(in_number(tongue, 100 * x, digits), " %")
+  paste0(in_number(tongue, 100 * x, digits), tongue$percent)
+}
+
+# p as a sentence has it, sign and all.
+in_p <- function(tongue, p) {
+  if (p < 0.001) return(sentence(tongue, "p_small", from = tongue$words))
+  sentence(tongue, "p", p = in_unit(tongue, p, 3L), from = tongue$words)
+}
+
+# "three people", "1 person": small numbers in words.
+people_said <- function(tongue, n) {
+  small <- tongue$small_numbers
+  # (a language may bend its word for one)
+  shown <- if (n %in% seq_along(small)[-1L]) small[n] else in_count(tongue, n)
+  sentence(tongue, if (n == 1) "person" else "people", number = shown, from = tongue$words)
 }
 
 called <- function(tongue, kind, name) {
@@ -41,5 +86,10 @@ cite <- function(kind, name) {
   if (is.na(reference)) "" else sub("^(.*) \\((.*)\\)$", "(\\1, \\2)", reference)
 }
 
-# A sentence whose citation was empty has no blank before its end.
-tidy_prose <- function(x) gsub(" +([.,;])(?= |$)", "\\1", gsub(" {2,}", " ", x), perl = TRUE)
+# One blank between words, none before a mark, and one bracket where two would meet.
+tidy_prose <- function(x) {
+  x <- gsub(" +([.,;])(?= |$)", "\\1", gsub(" {2,}", " ", x), perl = TRUE)
+  gsub(") (", "; ", x, fixed = TRUE)
+}
+
+paragraph <- function(...) paste(tidy_prose(c(...)), collapse = " ")

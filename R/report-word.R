@@ -82,6 +82,17 @@ word_text <- function(
   officer::body_add_fpar(doc, officer::fpar(run, fp_p = paragraph))
 }
 
+# A paragraph of the text to paste, its statistics in italics.
+word_runs <- function(doc, runs) {
+  letters <- lapply(c(FALSE, TRUE), function(italic) {
+    officer::fp_text(font.size = 12, font.family = WORD_FONT, italic = italic)
+  })
+  made <- Map(function(text, italic) officer::ftext(text, letters[[italic + 1L]]),
+    runs$text, runs$italic)
+  form <- list(fp_p = officer::fp_par(line_spacing = 2))
+  officer::body_add_fpar(doc, do.call(officer::fpar, c(unname(made), form)))
+}
+
 # Lines of one paragraph: a paragraph for each would take the writer seconds.
 word_lines <- function(doc, lines, size = 12, spacing = 1.5, font = WORD_FONT) {
   letter <- officer::fp_text(font.size = size, font.family = font)
@@ -105,7 +116,10 @@ WORD_BLOCKS <- list(
       spacing = if (note) 1 else 2
     )
   },
-  prose = function(doc, block, context) word_text(doc, block$text),
+  prose = function(doc, block, context) {
+    for (runs in runs_of(block$text)) doc <- word_runs(doc, runs)
+    doc
+  },
   heading = function(doc, block, context) {
     officer::body_add_par(doc, block$text, style = "heading 2")
   },

@@ -28,3 +28,17 @@ TABLE_TRAIL <- spec(
     )
   }
 )
+
+TABLE_PEOPLE_LEFT <- spec(
+  name = "people_left",
+  of = "softsieve_study",
+  label = "From the file to the tests",
+  order = 2,
+  file = "people_left",
+  data = function(x) people_left(x)[c("step", "out", "left", "conditions")],
+  there = function(x) !is.null(x$values$questionnaire),
+  columns = function(x) {
+    p <- people_left(x)
+    list(step = words(p$step), `left out` = counts(p$out), people = counts(p$left))
+  }
+)

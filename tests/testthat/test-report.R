@@ -27,7 +27,7 @@ numbers_of <- function(study) {
     unit(v$factorability$values$adequacy), study$source$fingerprint,
     unit(v$reliability$values$scales$omega), unit(largest[abs(largest) >= .3]),
     softsieve:::format_number(v$count$values$eigenvalues$eigenvalue[1:4]),
-    "Harman, H. H.", "uniqueness >= 0.005"
+    "Harman, H. H.", "lowest_uniqueness: 0.005"
   )
 }
 
@@ -40,7 +40,7 @@ test_that("every section, table and number is in the page and in the Markdown", 
   md <- gsub("\\", "", page_text(files[2]), fixed = TRUE)
   titles <- titles_of(study)
   expect_length(titles, 15)
-  said <- c(titles, numbers_of(study), "the seed was 2026")
+  said <- c(titles, numbers_of(study), "seed: 2026")
   for (text in said) {
     expect_match(html, as.character(htmltools::htmlEscape(text)), fixed = TRUE)
     expect_match(md, text, fixed = TRUE)
@@ -182,9 +182,11 @@ test_that("prose says the numbers in both languages, and every language has ever
     expect_identical(braces(tongue$sentences[same]), braces(en$sentences[same]))
     kinds <- sub("[.].*", "", names(tongue$methods))
     expect_true(all(kinds %in% c("kind", "missing", "basis", "chance", "extraction", "rotation",
-      "rows", "score", "sifting", "mark")))
+      "rows", "score", "sifting", "mark", "make", "rule")))
     for (key in names(tongue$methods)) {
-      expect_true(sub("^[a-z]+[.]", "", key) %in% softsieve:::names_of(sub("[.].*", "", key)))
+      kind <- sub("[.].*", "", key)
+      known <- if (kind == "make") names(softsieve:::MAKES) else softsieve:::names_of(kind)
+      expect_true(sub("^[a-z]+[.]", "", key) %in% known, info = key)
     }
   }
   dir <- withr::local_tempdir()
@@ -194,14 +196,14 @@ test_that("prose says the numbers in both languages, and every language has ever
   )))
   prose <- softsieve:::prose_of(study)
   expect_no_match(unlist(prose), "[{}]")
-  expect_match(prose$methods, "Durch Entscheidung ausgeschlossen \\(Reise\\): o2")
-  expect_match(prose$methods, "auf 4 festgelegt \\(wie geplant\\)")
-  expect_match(prose$methods, "ausgesiebt, wobei|ausgesiebt")
+  expect_match(prose$methods, "Nach einer Entscheidung entfielen o2 \\(Reise\\)")
+  expect_match(prose$methods, "auf vier festgelegt \\(wie geplant\\)")
+  expect_match(prose$methods, "Schwache Items wurden einzeln ausgeschlossen.*Kommunalit.t unter 0,20.*galten nicht f.r p6")
   comma <- function(...) sub(".", ",", sprintf(...), fixed = TRUE)
   adequacy <- study$values$factorability$values$adequacy
-  expect_match(prose$results, comma("Stichprobeneignung war %.2f", adequacy), fixed = TRUE)
+  expect_match(prose$results, comma("Stichprobeneignung betrug %.2f", adequacy), fixed = TRUE)
   omega <- study$values$reliability$values$scales$omega[1]
-  expect_match(prose$results, comma("Omega = %.2f", omega), fixed = TRUE)
+  expect_match(prose$results, comma("\u03c9 = %.2f", omega), fixed = TRUE)
   # other choices, other words
   others <- run_study(demo_study(withr::local_tempdir(), c(
     "correlations: {kind: spearman, missing: complete}",
@@ -210,8 +212,8 @@ test_that("prose says the numbers in both languages, and every language has ever
   ), drop = "^factors|^  number|^  rotation|^  replicates|^  starts"))
   said <- softsieve:::prose_of(others)
   expect_match(said$methods, "Spearman correlations (Spearman, 1904)", fixed = TRUE)
-  expect_match(said$methods, "people who answered all items", fixed = TRUE)
-  expect_match(said$methods, "varimax (orthogonal) (Kaiser, 1958), the best of 5", fixed = TRUE)
-  expect_match(said$results, "Two components explained", fixed = TRUE)
-  expect_no_match(said$results, "Correlations of the")
+  expect_match(said$methods, "rest on the 420 people who answered all items", fixed = TRUE)
+  expect_match(said$methods, "rotated orthogonally by varimax (Kaiser, 1958)", fixed = TRUE)
+  expect_match(said$results, "The two components extracted explained", fixed = TRUE)
+  expect_no_match(said$results, "Correlations between")
 })
