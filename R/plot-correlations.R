@@ -79,8 +79,7 @@ FIGURE_ADEQUACY <- spec(
   label = "sampling adequacy of each item",
   order = 1,
   draw = function(object) draw_adequacy(object),
-  height = function(object) rows_height(nrow(object$values$items)),
-  alt = function(object) "Sampling adequacy of each item, lowest first"
+  height = function(object) rows_height(nrow(object$values$items))
 )
 
 draw_adequacy <- function(object) {

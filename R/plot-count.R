@@ -6,13 +6,7 @@ FIGURE_EVIDENCE <- spec(
   label = "eigenvalues over chance, and what each rule suggests",
   order = 1,
   draw = function(object) draw_evidence(object),
-  file = "eigenvalues.png",
-  alt = function(object) {
-    sprintf(
-      "Eigenvalues by rank over the reach of chance, %s above it, and what other rules suggest",
-      count_of(object$values$suggested, "factor")
-    )
-  }
+  file = "eigenvalues.png"
 )
 
 FIGURE_FIT <- spec(
@@ -22,7 +16,6 @@ FIGURE_FIT <- spec(
   order = 2,
   draw = function(object) fit_figure(object),
   file = "fit.png",
-  alt = function(object) "Fit of each number of factors",
   there = function(object) !is.null(object$values$fits)
 )
 

@@ -8,7 +8,6 @@
 #   file    under which name write_results() saves it, or a function(object) of it (it does not,
 #           when left out)
 #   height  function(object): pixels it needs to be legible (800 when left out)
-#   alt     function(object): what it shows, for those who cannot see it (the label when left out)
 
 #' Draw a result
 #'
@@ -104,8 +103,14 @@ figure_height <- function(spec, object) {
   if (is.null(spec[["height"]])) 800 else spec[["height"]](object)
 }
 
+# What it shows, for those who cannot see it: what stands above it.
 figure_alt <- function(spec, object) {
-  if (is.null(spec[["alt"]])) capitalise(spec$label) else spec[["alt"]](object)
+  drawn <- draw_spec(spec, object)
+  # (of a figure of several panels, the first one's)
+  if (inherits(drawn, "patchwork")) drawn <- drawn[[1L]]
+  said <- drawn$labels[c("title", "subtitle")]
+  said <- gsub("\\s+", " ", unlist(said))
+  paste(c(capitalise(spec$label), sub("[.]$", "", said)), collapse = ". ")
 }
 
 # A figure for which there is nothing to draw says what would have to be asked for.

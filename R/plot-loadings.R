@@ -20,10 +20,7 @@ FIGURE_PATTERN <- spec(
   parameters = list(wording = WORDING_BESIDE),
   draw = function(object, asked) draw_loadings(object, asked),
   file = "loadings.png",
-  height = function(object) rows_height(nrow(object$values$table)),
-  alt = function(object) {
-    sprintf("Loadings of the items on the %ss", one_of_model(object$settings))
-  }
+  height = function(object) rows_height(nrow(object$values$table))
 )
 
 # A disc's area is the squared loading: the share of the item's variance, when factors are

@@ -7,7 +7,6 @@ FIGURE_ANSWERS <- spec(
   order = 1,
   draw = function(object) draw_answers(object),
   height = function(object) rows_height(nrow(object$values$items)),
-  alt = function(object) "Shares of the answers to each item, low answers left, high ones right",
   there = function(object) nrow(object$values$counts) > 0L || NROW(object$values$bins) > 0L
 )
 

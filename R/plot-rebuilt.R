@@ -7,15 +7,7 @@ FIGURE_CURVE <- spec(
   label = "the share that the first components keep, beside the target",
   order = 1,
   file = "rebuilding.png",
-  draw = function(object) draw_curve(object),
-  alt = function(object) {
-    v <- object$values
-    sprintf(
-      "Share of the variance kept by the first 1 to %d: %s",
-      nrow(v$curve),
-      paste(format_share(v$curve$share), collapse = ", ")
-    )
-  }
+  draw = function(object) draw_curve(object)
 )
 
 FIGURE_REBUILT <- spec(

@@ -7,7 +7,6 @@ FIGURE_RELIABILITY_COEFFICIENTS <- spec(
   order = 1,
   draw = function(object) in_panels(draw_coefficients(object)),
   file = "reliability.png",
-  alt = function(object) "Coefficients of each scale with their limits",
   there = function(object) any(object$values$scales$items > 1L)
 )
 
@@ -19,7 +18,6 @@ FIGURE_RELIABILITY_ITEMS <- spec(
   draw = function(object) in_panels(draw_items_left_out(object)),
   file = "scale_items.png",
   height = function(object) rows_height(sum(object$values$scales$items)),
-  alt = function(object) "Alpha without each item",
   there = function(object) any(object$values$scales$items > 2L)
 )
 

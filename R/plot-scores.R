@@ -10,15 +10,7 @@ FIGURE_SPREAD <- spec(
   order = 1,
   file = function(object) paste0(file_of_scores(object, "scores"), ".png"),
   parameters = list(factors = SCORES_SHOWN, group = GROUP_SHOWN),
-  draw = function(object, asked) draw_spread(object, asked),
-  alt = function(object) {
-    f <- object$values$factors
-    paste0(
-      "How scores are spread: ",
-      paste(sprintf("%s mean %s, sd %s", f$factor, format_number(f$mean), format_number(f$sd)),
-        collapse = "; ")
-    )
-  }
+  draw = function(object, asked) draw_spread(object, asked)
 )
 
 FIGURE_SCORE_PLANE <- spec(

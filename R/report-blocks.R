@@ -30,6 +30,9 @@ show_table <- function(x, what = NULL) {
   })
 }
 
+# What a printed manuscript does without: shown in the browser and in Markdown only.
+on_screen <- function(blocks) lapply(blocks, function(block) c(block, list(screen = TRUE)))
+
 show_pattern <- function(x) list(list(kind = "pattern", x = x, what = "pattern", part = NULL))
 
 show_figure <- function(x, what = NULL) {

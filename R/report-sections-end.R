@@ -18,13 +18,13 @@ SECTION_DECISIONS <- spec(
 SECTION_PROSE <- spec(
   name = "text",
   label = "Text to paste",
-  order = 13,
+  order = 1.5,
   needs = c("solution", "reliability", "scores"),
   make = function(study) {
     prose <- prose_of(study, marked = TRUE)
     c(
       aside(sprintf(
-        "Made from the numbers above, in %s. Read it before you use it.",
+        "Made from the numbers below, in %s. Read it before you use it.",
         method_label("language", study$settings$language)
       )),
       heading(prose$headings[["methods"]]),
@@ -63,7 +63,7 @@ SECTION_GLOSSARY <- spec(
   name = "glossary",
   label = "Words and numbers",
   order = 16,
-  make = function(study) terms(glossary_plain())
+  make = function(study) on_screen(terms(glossary_plain()))
 )
 
 # Under which settings of a result the choice of a registered method stands.

@@ -75,12 +75,12 @@ SECTION_SCORES <- spec(
       say(sprintf("On %s, by %s.", x$settings$of, method_label("score", x$settings$score))),
       say(scores_about(x, scored_one(x))),
       show_table(x, "factors"),
-      show_table(x, "correlations"),
+      on_screen(show_table(x, "correlations")),
       say(sprintf("On scales: %s.", method_label("score", scales$settings$score))),
       say(scores_about(scales, "scale")),
       show_table(scales, "factors"),
       show_table(scales, "norms"),
-      show_figure(scales, "spread")
+      on_screen(show_figure(scales, "spread"))
     )
   }
 )

@@ -132,12 +132,18 @@ SECTION_SAMPLE <- spec(name = "sample", label = "The sample", order = 4, make = 
     show_table(study, "people_left"),
     if (!is.null(flagged)) {
       say(sprintf(
-        "%s show signs of careless answers or stand far from all others; nobody was removed.",
-        count_of(sum(nzchar(flagged$flags)), "person", "people")
+        "%s signs of careless answers, or a great distance to all others; nobody was removed.",
+        flagged_said(sum(nzchar(flagged$flags)))
       ))
     }
   )
 })
+
+flagged_said <- function(number) {
+  if (!number) return("Nobody shows")
+  if (number == 1L) return("One person shows")
+  sprintf("Of these, %s show", format_count(number))
+}
 
 # "cafe: Harbour 140, Mill 139": up to ten groups.
 group_line <- function(column, people) {
@@ -203,7 +209,7 @@ SECTION_FACTORABILITY <- spec(
         cutoff_source("adequacy_least")
       )),
       show_figure(f),
-      show_table(f, "items")
+      on_screen(show_table(f, "items"))
     )
   }
 )
@@ -236,7 +242,7 @@ SECTION_NUMBER <- spec(
       )),
       show_figure(x, "evidence"),
       show_table(x, "eigenvalues"),
-      show_table(x, "rules"),
+      on_screen(show_table(x, "rules")),
       show_figure(x, "fit")
     )
   }
@@ -258,7 +264,7 @@ SECTION_SIFT <- spec(
       )),
       show_table(x, "story"),
       show_table(x, "facets"),
-      show_figure(x, "tiles")
+      on_screen(show_figure(x, "tiles"))
     )
   }
 )

@@ -11,6 +11,9 @@ PAPER_DOCX <- spec(
 )
 
 WORD_DPI <- 300
+WORD_SPACING <- 1.15
+# (a figure of a page of its own is for the page in the browser)
+TALLEST_IN_WORD <- 4.2
 
 word_report <- function(studies, path) {
   doc <- officer::read_docx()
@@ -29,7 +32,7 @@ word_report <- function(studies, path) {
   byline <- paste(unique(vapply(studies, byline_of, "")), collapse = " / ")
   doc <- word_text(doc, title, bold = TRUE, size = 16, align = "center")
   doc <- word_text(doc, byline, align = "center")
-  for (section in paper_sections(studies)) {
+  for (section in printed_sections(studies)) {
     doc <- officer::body_add_par(doc, section$title, style = "heading 1")
     for (part in section$parts) {
       if (!is.null(part$name)) doc <- officer::body_add_par(doc, part$name, style = "heading 2")
@@ -37,6 +40,18 @@ word_report <- function(studies, path) {
     }
   }
   print(doc, target = path)
+}
+
+printed_sections <- function(studies) {
+  sections <- lapply(paper_sections(studies), function(section) {
+    section$parts <- lapply(section$parts, function(part) {
+      part$blocks <- Filter(function(block) !isTRUE(block$screen), part$blocks)
+      part
+    })
+    section$parts <- Filter(function(part) length(part$blocks) > 0L, section$parts)
+    section
+  })
+  Filter(function(section) length(section$parts) > 0L, sections)
 }
 
 # Headings as manuscripts have them: bold, in the letter of the text, without numbers or lines, the
@@ -68,7 +83,7 @@ word_text <- function(
   italic = FALSE,
   size = 12,
   align = "left",
-  spacing = 2,
+  spacing = WORD_SPACING,
   keep = FALSE
 ) {
   letter <- officer::fp_text(
@@ -89,12 +104,12 @@ word_runs <- function(doc, runs) {
   })
   made <- Map(function(text, italic) officer::ftext(text, letters[[italic + 1L]]),
     runs$text, runs$italic)
-  form <- list(fp_p = officer::fp_par(line_spacing = 2))
+  form <- list(fp_p = officer::fp_par(line_spacing = 1.5, padding.bottom = 6))
   officer::body_add_fpar(doc, do.call(officer::fpar, c(unname(made), form)))
 }
 
 # Lines of one paragraph: a paragraph for each would take the writer seconds.
-word_lines <- function(doc, lines, size = 12, spacing = 1.5, font = WORD_FONT) {
+word_lines <- function(doc, lines, size = 12, spacing = WORD_SPACING, font = WORD_FONT) {
   letter <- officer::fp_text(font.size = size, font.family = font)
   runs <- lapply(lines, function(line) {
     list(officer::ftext(if (nzchar(line)) line else " ", letter), officer::run_linebreak())
@@ -113,7 +128,7 @@ WORD_BLOCKS <- list(
       bold = block$style == "verdict",
       italic = note,
       size = if (note) 10 else 12,
-      spacing = if (note) 1 else 2
+      spacing = if (note) 1 else WORD_SPACING
     )
   },
   prose = function(doc, block, context) {
@@ -127,10 +142,10 @@ WORD_BLOCKS <- list(
     word_lines(doc, paste0("\u2022 ", block$lines))
   },
   code = function(doc, block, context) {
-    word_lines(doc, block$lines, size = 8, spacing = 1, font = "Courier New")
+    word_lines(doc, block$lines, size = 7, spacing = 1, font = "Courier New")
   },
   terms = function(doc, block, context) {
-    word_lines(doc, paste0(block$terms, ": ", block$meanings), size = 11, spacing = 1.15)
+    word_lines(doc, paste0(block$terms, ": ", block$meanings), size = 9, spacing = 1)
   },
   references = function(doc, block, context) word_references(doc, block$lines),
   findings = function(doc, block, context) {
@@ -146,8 +161,8 @@ WORD_BLOCKS <- list(
 
 # With a hanging indent.
 word_references <- function(doc, lines) {
-  letter <- officer::fp_text(font.size = 12, font.family = WORD_FONT)
-  hanging <- officer::fp_par(line_spacing = 2, padding.left = 36)
+  letter <- officer::fp_text(font.size = 11, font.family = WORD_FONT)
+  hanging <- officer::fp_par(line_spacing = 1, padding.left = 36, padding.bottom = 3)
   for (line in lines) {
     doc <- officer::body_add_fpar(doc, officer::fpar(officer::ftext(line, letter), fp_p = hanging))
   }
@@ -162,15 +177,20 @@ word_figure <- function(doc, block, context) {
   doc <- word_text(doc, sprintf("Figure %d", number), bold = TRUE, keep = TRUE)
   doc <- word_text(doc, capitalise(block$spec$label), italic = TRUE, keep = TRUE)
   printed <- WORD_WIDTH * c(1, height / 1280)
-  if (printed[2L] > 8) printed <- printed * 8 / printed[2L]
-  officer::body_add_img(
-    doc,
-    file,
-    width = printed[1L],
-    height = printed[2L],
-    style = "centered"
-  ) |>
-    word_text(figure_alt(block$spec, block$x), size = 10, spacing = 1)
+  if (printed[2L] > TALLEST_IN_WORD) printed <- printed * TALLEST_IN_WORD / printed[2L]
+  alt <- figure_alt(block$spec, block$x)
+  picture <- officer::external_img(file, width = printed[1L], height = printed[2L], alt = alt)
+  middle <- officer::fp_par(text.align = "center", padding.bottom = 12)
+  officer::body_add_fpar(doc, officer::fpar(picture, fp_p = middle))
+}
+
+without_wording <- function(cells) {
+  at <- which(names(cells$frame) == "wording")
+  if (!length(at) || length(cells$frame) < 3L) return(cells)
+  cells$frame <- cells$frame[-at]
+  cells$right <- cells$right[-at]
+  if (length(cells$faint)) cells$faint <- cells$faint[-at]
+  cells
 }
 
 word_numbered_table <- function(doc, block, context) {
@@ -179,6 +199,8 @@ word_numbered_table <- function(doc, block, context) {
   doc <- word_text(doc, sprintf("Table %d", number), bold = TRUE, keep = TRUE)
   doc <- word_text(doc, laid$title, italic = TRUE, keep = TRUE, spacing = 1.15)
   cells <- laid$word
+  # wording stands once, with the loadings
+  if (block$what != "pattern") cells <- without_wording(cells)
   cut <- nrow(cells$frame) > MOST_WORD_ROWS
   if (cut) cells <- head_of_cells(cells, MOST_WORD_ROWS)
   doc <- flextable::body_add_flextable(doc, word_layout(cells), align = "left")

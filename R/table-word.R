@@ -13,7 +13,7 @@ word_layout <- function(cells) {
     max(nchar(c(unlist(strsplit(names(frame)[j], " ")), frame[[j]])), 3L)
   }, 0)
   size <- if (sum(pmin(widest, 30L)) > 95L) 8 else if (sum(pmin(widest, 30L)) > 75L) 9 else 10
-  room <- pmin(widest, 34L) + 2
+  room <- pmin(widest, 52L) + 2
   table <- flextable::flextable(frame)
   table <- flextable::border_remove(table)
   table <- flextable::hline_top(table, part = "header", border = line)
@@ -23,6 +23,7 @@ word_layout <- function(cells) {
   table <- flextable::fontsize(table, size = size, part = "all")
   table <- flextable::padding(table, padding = 1.5, part = "all")
   table <- flextable::line_spacing(table, space = 1, part = "all")
+  table <- flextable::height_all(table, height = 1.2 * size / 72)
   # words that follow numbers keep away from them
   after <- which(!right & c(FALSE, utils::head(right, -1L)))
   if (length(after)) table <- flextable::padding(table, j = after, padding.left = 9, part = "all")

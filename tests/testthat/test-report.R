@@ -69,9 +69,11 @@ test_that("every section, table and number is in the Word file, with figures at 
   write_report(study, "r.docx")
   utils::unzip("r.docx", exdir = "word")
   word <- xml2::xml_text(xml2::read_xml("word/word/document.xml"))
-  for (text in c(titles_of(study), numbers_of(study))) expect_match(word, text, fixed = TRUE)
+  # (the glossary, tables of rules and figures of spread are for the browser)
+  titles <- setdiff(titles_of(study), "Words and numbers")
+  for (text in c(titles, numbers_of(study))) expect_match(word, text, fixed = TRUE)
   pictures <- list.files("word/word/media", full.names = TRUE)
-  expect_length(pictures, 7)
+  expect_length(pictures, 6)
   wide <- vapply(pictures, function(p) {
     sum(as.integer(readBin(p, "raw", 20)[17:20]) * 256^(3:0))
   }, 0)
@@ -198,7 +200,7 @@ test_that("prose says the numbers in both languages, and every language has ever
   expect_no_match(unlist(prose), "[{}]")
   expect_match(prose$methods, "Nach einer Entscheidung entfielen o2 \\(Reise\\)")
   expect_match(prose$methods, "auf vier festgelegt \\(wie geplant\\)")
-  expect_match(prose$methods, "Schwache Items wurden einzeln ausgeschlossen.*Kommunalit.t unter 0,20.*galten nicht f.r p6")
+  expect_match(prose$methods, "Schwache Items wurden.*Kommunalit.t unter 0,20.*nicht f.r p6")
   comma <- function(...) sub(".", ",", sprintf(...), fixed = TRUE)
   adequacy <- study$values$factorability$values$adequacy
   expect_match(prose$results, comma("Stichprobeneignung betrug %.2f", adequacy), fixed = TRUE)

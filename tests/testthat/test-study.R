@@ -125,7 +125,8 @@ test_that("the command runs the demo and says where the report is", {
   files <- c(
     "report.html", "items.csv", "people.csv", "adequacy.csv", "eigenvalues.csv", "pattern.csv",
     "factor_correlations.csv", "scales.csv", "scale_items.csv", "scores.csv", "findings.csv",
-    "decisions.csv", "people_left.csv", "solution.json", "rules.csv", "marks.csv", "number.json", "reliability.json",
+    "decisions.csv", "people_left.csv", "solution.json", "rules.csv", "marks.csv",
+    "number.json", "reliability.json",
     "eigenvalues.png", "fit.png",
     "loadings.png", "reliability.png", "scale_items.png", "study.yml",
     "score_correlations.csv", "scale_scores.csv", "scale_score_correlations.csv", "scores.png",

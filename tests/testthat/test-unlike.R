@@ -47,7 +47,7 @@ test_that("after a sifting by study all that is told is of the items left, with 
   write_report(study, file)
   report <- readLines(file)
   expect_match(report, "Sifting took out q9 \\(1 of 9 items\\)", all = FALSE)
-  expect_match(report, "Sifting removed 1 of 9 items \\(q9 by .*\\); sampling adequacy was", all = FALSE)
+  expect_match(report, "Sifting removed 1 of 9 items \\(q9 by .*\\); sampling adeq", all = FALSE)
   expect_no_match(report, "edited by hand")
 })
 
@@ -272,7 +272,7 @@ test_that("a new study proposes attention checks, drops stems, tells why, and wr
   expect_identical(nrow(some$values$apart), nrow(some$values$answers))
 })
 
-test_that("new people scored by a saved solution have ids, scale scores, and findings of their own", {
+test_that("new people of a saved solution have ids, scale scores, findings of their own", {
   dir <- withr::local_tempdir()
   solution <- factor_solution(motives(), 4, seed = 1, starts = 2)
   file <- file.path(dir, "s.json")
