@@ -63,6 +63,18 @@ FINDING_END_FLATTERS <- spec(
   )
 )
 
+FINDING_FEWER_DRAWS <- spec(
+  name = "fewer_draws",
+  label = "People were drawn %d times, not %d, as each time takes long: draws = 400 takes longer.",
+  order = 113.5,
+  stage = "sift",
+  severity = "note",
+  meaning = paste(
+    "With many items, polychoric correlations or a number found anew in each pass a sifting takes",
+    "long, and is repeated on fewer samples. Shares of 20 draws are known to about 20 per cent."
+  )
+)
+
 FINDING_TOSS_UPS <- spec(
   name = "toss_ups",
   label = "Toss-ups, which stay on some paths and go on others: %s. Decide by their content.",

@@ -11,19 +11,55 @@ show_result <- function(
   findings = x$findings,
   rest_in = "the result's `findings`"
 ) {
+  asked <- tryCatch(eval(quote(list(...)), parent.frame()), error = function(e) list())
   verdict <- visible_text(verdict)
   about <- visible_text(about)
   below <- visible_text(below)
   if (!is.null(FACE$next_step)) next_step <- FACE$next_step
   if (!is.null(FACE$rest_in)) rest_in <- FACE$rest_in
   next_step <- visible_text(next_step)
-  lines <- c(cli::style_bold(wrap_lines(verdict)), wrap_lines(about, "  ", "  "))
-  if (!is.null(table)) lines <- c(lines, "", table)
-  lines <- c(lines, if (length(below)) wrap_lines(below, "  ", "  "))
-  lines <- c(lines, findings_lines(findings, rest_in))
-  if (length(next_step)) lines <- c(lines, "", wrap_lines(paste("Next:", next_step), "", "      "))
-  cat(lines, sep = "\n")
+  own <- OWN_STAGES[[class(x)[1L]]]
+  parts <- list(
+    top = c(cli::style_bold(wrap_lines(verdict)), wrap_lines(about, "  ", "  ")),
+    table = if (!is.null(table)) c("", table),
+    below = if (length(below)) wrap_lines(below, "  ", "  "),
+    findings = findings_lines(findings, rest_in, own),
+    next_step = if (length(next_step)) c("", wrap_lines(paste("Next:", next_step), "", "      "))
+  )
+  most <- if (is.null(asked$lines)) MOST_LINES else asked$lines
+  over <- sum(lengths(parts)) - most
+  if (over > 0) {
+    parts$findings <- findings_lines(findings, rest_in, own, most = 3L)
+    more <- if (is.null(FACE$rest_in)) "print(x, lines = Inf)" else "--format markdown"
+    parts$table <- shortened(parts$table, sum(lengths(parts)) - most, more)
+  }
+  cat(unlist(parts, use.names = FALSE), sep = "\n")
   invisible(x)
+}
+
+# What fits on a screen; print(x, lines = Inf) shows all.
+MOST_LINES <- 50L
+FEWEST_ROWS <- 6L
+
+# A table with so many lines less: taken from the end of its longest parts, or else its last parts
+# go.
+shortened <- function(table, over, more) {
+  said <- function(gone) sprintf("  ... %d more lines: %s", gone, more)
+  while (over > 0) {
+    part <- cumsum(!nzchar(trimws(table)))
+    rows <- which(part == which.max(tabulate(part)) & nzchar(trimws(table)))
+    gone <- min(over + 1L, length(rows) - FEWEST_ROWS)
+    if (gone < 2L || any(startsWith(table[rows], "  ... "))) break
+    at <- utils::tail(rows, gone)
+    table[at[1L]] <- said(gone)
+    table <- table[-at[-1L]]
+    over <- over - gone + 1L
+  }
+  if (over <= 0) return(table)
+  part <- cumsum(!nzchar(trimws(table)))
+  first <- Find(function(p) sum(part >= p) > over, rev(unique(part)[-1L]))
+  if (is.null(first)) return(table)
+  c(table[part < first], "", said(sum(part >= first)))
 }
 
 # Where one is, when it is not R: what the command says to do next, and where it has the rest.
@@ -38,11 +74,28 @@ with_face <- function(next_step, rest_in, code) {
 
 SEVERITY_MARKS <- c(note = "-", caution = "!", serious = "!!")
 
-# The first `most`, and where the rest of them are.
-findings_lines <- function(findings, rest_in, most = 8L) {
+# The stages whose findings arise with a result: what came before it was told there.
+OWN_STAGES <- list(
+  item_correlations = "correlation",
+  factorability = "factorability",
+  parallel_analysis = "retention",
+  factor_count = "retention",
+  item_sift = "sift",
+  factor_solution = c("extraction", "rotation", "solution", "pattern", "groups", "edit"),
+  pattern_table = "pattern",
+  softsieve_scale_set = "scales",
+  softsieve_reliability = c("scales", "reliability"),
+  respondent_scores = c("questionnaire", "answers", "score")
+)
+
+# The first `most` of those that are told here, and where the rest of them are.
+findings_lines <- function(findings, rest_in, own = NULL, most = 8L) {
   if (!nrow(findings)) return(character())
   findings <- grouped_findings(findings)
   findings <- findings[order(-match(findings$severity, SEVERITIES)), ]
+  here <- is.null(own) | findings$stage %in% own | findings$severity == "serious"
+  earlier <- sum(!here)
+  findings <- findings[here, ]
   shown <- utils::head(findings, most)
   marks <- format(unname(SEVERITY_MARKS[shown$severity]), width = 2L)
   lines <- unlist(
@@ -50,11 +103,18 @@ findings_lines <- function(findings, rest_in, most = 8L) {
     use.names = FALSE
   )
   rest <- nrow(findings) - nrow(shown)
+  said <- c(
+    if (rest) sprintf("%d more", rest),
+    if (earlier) count_of(earlier, "earlier finding")
+  )
+  if (!nrow(shown)) {
+    return(c("", sprintf("Nothing new to look at; %s in %s.", said, rest_in)))
+  }
   c(
     "",
     "To look at:",
     lines,
-    if (rest) sprintf("     and %d more in %s", rest, rest_in)
+    if (length(said)) sprintf("     and %s in %s", join_words(said), rest_in)
   )
 }
 

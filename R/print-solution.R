@@ -39,26 +39,36 @@ print.factor_solution <- function(x, ...) {
       sprintf("Number of %ss: %s.", one, s$factors_by)
     },
     sprintf(
-      "Residual correlations: root mean square %s, largest %s (%s with %s)%s.",
+      "Residual correlations: root mean square %s, largest %s (%s with %s).",
       format_unit(v$fit$rmsr, 3L),
       format_unit(worst$residual),
       worst$item,
-      worst$with,
-      if (is.na(v$fit$df)) "" else sprintf("; df = %s", format(v$fit$df))
+      worst$with
     ),
     fit_line(v$fit)
   )
   pattern <- pattern_table(x)
   oblique <- k > 1L && any(abs(v$factor_correlations[upper.tri(v$factor_correlations)]) > 1e-8)
-  between <- if (oblique) table_text(x, "factor_correlations", titled = TRUE)
+  between <- if (oblique) between_lines(v$factor_correlations, one)
   show_result(
     x,
     verdict,
     about,
-    c(pattern_lines(pattern), between),
+    table_text(pattern),
+    below = c(paste(table_of(pattern)$note, collapse = "; "), between),
     findings = bind_findings(x$findings, pattern$findings),
     next_step = after_solution(x, s$rotation == "none" && k > 1L, one)
   )
+}
+
+# "Correlations of the factors: F1 with F2 .40, F3 .32; F2 with F3 .21."
+between_lines <- function(r, one) {
+  each <- vapply(seq_len(ncol(r) - 1L), function(j) {
+    others <- seq(j + 1L, ncol(r))
+    shown <- paste(colnames(r)[others], format_unit(r[others, j]), collapse = ", ")
+    sprintf("%s with %s", colnames(r)[j], shown)
+  }, "")
+  sprintf("Correlations of the %ss: %s.", one, paste(each, collapse = "; "))
 }
 
 after_solution <- function(x, unrotated, one) {

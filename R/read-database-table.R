@@ -176,13 +176,21 @@ read_database_table <- function(x, call) {
     stop_input("no_answers", "The table must have people.", got = "It has none.", call = call)
   }
   joined <- lapply(stats::setNames(nm = state$columns), function(name) {
-    unlist(lapply(blocks, function(block) plain_values(block[[name]])))
+    parts <- lapply(blocks, function(block) plain_values(block[[name]]))
+    # (a column of numbers in which one has too many digits is text, from its first block on)
+    if (any(vapply(parts, is.character, NA))) parts <- lapply(parts, numbers_as_text)
+    unlist(parts)
   })
   list(
     data = tibble::as_tibble(joined, .name_repair = "minimal"),
     how = "table of a database",
     findings = NULL
   )
+}
+
+numbers_as_text <- function(x) {
+  if (!is.numeric(x)) return(as.character(x))
+  ifelse(is.na(x), NA_character_, format(x, trim = TRUE, digits = 15L, scientific = FALSE))
 }
 
 # What is neither number nor text (days, times) is read as it is written.

@@ -70,7 +70,7 @@ dbi_door <- function(connection, own) {
   force(connection)
   list(
     # what goes wrong in some drivers is a warning
-    ask = function(sql) strictly(DBI::dbGetQuery(connection, sql)),
+    ask = function(sql) plain_columns(strictly(DBI::dbGetQuery(connection, sql))),
     send = function(sql, rows) {
       result <- strictly(DBI::dbSendQuery(connection, sql))
       inner <- SOURCE_QUERY$open(result, list(rows = rows), NULL)
@@ -175,7 +175,7 @@ ENGINE_POSTGRESQL <- spec(
       return(adbc_at(adbc("adbcpostgresql", "adbcpostgresql")(), list(uri = address)))
     }
     if (there("RPostgres")) {
-      parts <- c(list(RPostgres::Postgres(), bigint = "numeric"), parts_of_address(address))
+      parts <- c(list(RPostgres::Postgres(), bigint = "integer64"), parts_of_address(address))
       return(dbi_door(do.call(DBI::dbConnect, parts), own = TRUE))
     }
     needs_package("adbcpostgresql", "Addresses of PostgreSQL", call)

@@ -89,12 +89,19 @@ SOURCE_ARROW <- spec(
   }
 )
 
-# Whole numbers of 64 bits (package bit64) as numbers.
+# Whole numbers of 64 bits (package bit64) as numbers; as text where they have more digits than a
+# number keeps, as ids may.
 plain_columns <- function(block) {
   long <- vapply(block, inherits, NA, "integer64")
   block[long] <- lapply(block[long], function(x) {
-    if (requireNamespace("bit64", quietly = TRUE)) as.numeric(bit64::as.double.integer64(x))
-    else as.numeric(format(x))
+    text <- if (requireNamespace("bit64", quietly = TRUE)) {
+      bit64::as.character.integer64(x)
+    } else {
+      trimws(format(x))
+    }
+    text[text %in% "NA"] <- NA
+    if (any(nchar(sub("-", "", text, fixed = TRUE)) > 15L, na.rm = TRUE)) return(text)
+    as.numeric(text)
   })
   block
 }

@@ -146,26 +146,6 @@ prose_of_sifting <- function(study, tongue) {
   )
 }
 
-# The table of a sifting's rules, with limits that hang on the model.
-rules_in_force <- function(x) {
-  rules <- x$values$rules$values
-  components <- identical(x$settings$method, "components")
-  table <- rules$table
-  table$limit <- vapply(rules$rule_specs[table$rule], function(one) {
-    as.numeric(if (is.function(one$limit)) one$limit(components) else one$limit)
-  }, 0)
-  table
-}
-
-# "communality below .20"
-rule_said <- function(tongue, rules) {
-  named <- vapply(rules$rule, function(rule) called(tongue, "sifting", rule), "")
-  limits <- vapply(rules$limit, function(x) {
-    if (x %in% round(x)) format(x) else in_unit(tongue, x)
-  }, "")
-  ifelse(is.na(rules$limit), named, paste(named, tongue$words[rules$breaks], limits))
-}
-
 prose_of_solving <- function(study, tongue, factors) {
   s <- study$values$solution$settings
   one <- function(name, ...) sentence(tongue, name, ...)

@@ -93,3 +93,23 @@ tidy_prose <- function(x) {
 }
 
 paragraph <- function(...) paste(tidy_prose(c(...)), collapse = " ")
+
+# The table of a sifting's rules, with limits that hang on the model.
+rules_in_force <- function(x) {
+  rules <- x$values$rules$values
+  components <- identical(x$settings$method, "components")
+  table <- rules$table
+  table$limit <- vapply(rules$rule_specs[table$rule], function(one) {
+    as.numeric(if (is.function(one$limit)) one$limit(components) else one$limit)
+  }, 0)
+  table
+}
+
+# "communality below .20"
+rule_said <- function(tongue, rules) {
+  named <- vapply(rules$rule, function(rule) called(tongue, "sifting", rule), "")
+  limits <- vapply(rules$limit, function(x) {
+    if (x %in% round(x)) format(x) else in_unit(tongue, x)
+  }, "")
+  ifelse(is.na(rules$limit), named, paste(named, tongue$words[rules$breaks], limits))
+}

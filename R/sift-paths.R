@@ -5,7 +5,9 @@
 #' one that stays in half is a toss-up.
 #'
 #' @param x What [sift_items()] returned, from answers.
-#' @param draws How many times people are drawn with replacement, from 0 on.
+#' @param draws How many times people are drawn with replacement, from 0 on. `NULL` is 400, or as
+#'   many as take about as long where there are many items, polychoric correlations or a number of
+#'   factors that each pass finds anew (20 at least; a finding says so).
 #' @param steps By which factors each limit is multiplied, one limit at a time.
 #' @param toss_up Shares of paths between which an item is a toss-up.
 #' @inheritParams parallel_analysis
@@ -32,7 +34,7 @@
 #' @export
 sift_paths <- function(
   x,
-  draws = 400L,
+  draws = NULL,
   steps = c(0.8, 0.9, 1.1, 1.2),
   toss_up = c(0.2, 0.8),
   seed = NULL,
@@ -40,7 +42,8 @@ sift_paths <- function(
 ) {
   call <- environment()
   check_class(x, "x", "item_sift", "sift_items()")
-  draws <- check_whole(draws, "draws", 0L, 1e5L)
+  usual <- is.null(draws)
+  draws <- if (usual) usual_draws(x$values$going_on) else check_whole(draws, "draws", 0L, 1e5L)
   good <- checkmate::test_numeric(steps, lower = 0.1, upper = 10, any.missing = FALSE, min.len = 1L)
   if (!good) {
     stop_input("argument", "`steps` must be numbers from 0.1 to 10.", got = describe_value(steps))
@@ -70,10 +73,29 @@ sift_paths <- function(
     c(x$settings[setdiff(names(x$settings), "seed")], list(
       draws = draws, steps = steps, toss_up = toss_up, seed = seed
     )),
-    bind_findings(findings_that_travel(x$findings), find_in_paths(values)),
+    bind_findings(
+      findings_that_travel(x$findings),
+      find_in_paths(values),
+      if (usual && draws > 0L && draws < USUAL_DRAWS) {
+        new_finding("fewer_draws", draws, USUAL_DRAWS, value = draws, limit = USUAL_DRAWS)
+      }
+    ),
     x$source,
     match.call()
   )
+}
+
+# As many draws as take about as long as 400 of 26 items by Pearson correlations and a number that
+# is given (bench/sifting.R).
+USUAL_DRAWS <- 400L
+FEWEST_DRAWS <- 20L
+usual_draws <- function(now) {
+  answers <- now$all$values$questionnaire
+  if (is.null(answers)) return(USUAL_DRAWS)
+  slow_kind <- !kind_is(now$all$settings$kind, "like_pearson")
+  cost <- (ncol(answers$values$answers) / 26)^2 * (if (slow_kind) 3 else 1)
+  if (!is.numeric(now$how$factors)) cost <- cost * (if (slow_kind) 10 else 3)
+  as.integer(min(USUAL_DRAWS, max(FEWEST_DRAWS, round(USUAL_DRAWS / cost, -1L))))
 }
 
 # Every path: kind, what it changes (in words), and the change itself.
@@ -112,6 +134,13 @@ paths_asked <- function(now, steps, draws, seed) {
 # All paths, by the workers of a plan, or on several processes where the system can; in turn where
 # it cannot.
 walk_all <- function(asked, now, answers, threads) {
+  # (all but draws begin at the same place, and come by many of the same)
+  now$how$threads <- now$how$turning$threads <- 1L
+  now$passes <- list()
+  now$states <- new.env(parent = emptyenv())
+  start <- now
+  start$left <- setdiff(start$all$values$items$item, removed_by_hand(start))
+  one_pass(start, NULL, may_go = FALSE)
   payload <- list(asked = asked, now = now, answers = answers)
   run_ranges("paths_in_range", length(asked), payload, threads, "Walking paths")$value
 }
@@ -136,14 +165,13 @@ paths_in_range <- function(first, count, payload, threads, progress) {
 # The end of one path: items left, scales (a list of items), factors, why it ended; of a draw the
 # numbers inside and outside.
 walk_path <- function(path, now, answers) {
-  now$how$threads <- now$how$turning$threads <- 1L
-  now$passes <- list()
   if (!is.null(path$rules)) now$rules$values$rule_specs <- path$rules
   if (!is.null(path$factors)) now$how$factors <- path$factors
   rows <- NULL
   if (!is.null(path$draw)) {
     rows <- drawn_rows(nrow(answers$values$answers), path$seed, path$draw)
     now$all <- correlate_alike(subset_people(answers, rows), now$all)
+    now$states <- NULL
   }
   now$left <- setdiff(now$all$values$items$item, removed_by_hand(now))
   repeat {

@@ -23,7 +23,7 @@ run_sift <- function(start, passes, asker, made_by, call) {
 one_pass <- function(now, asker, may_go) {
   by_limits <- now$rules$settings$by_limits
   now$how$by_limits <- by_limits
-  state <- sift_state(now$all, now$left, now$how)
+  state <- state_known(now)
   found <- offenders(state, now$rules$values$rule_specs, now$how$components, by_limits)
   row <- pass_of(now, state, found)
   if (state$stepped && now$how$cannot_carry == "stop") return(end_with(now, row, "cannot_carry"))
@@ -39,6 +39,16 @@ one_pass <- function(now, asker, may_go) {
   now$passes <- c(now$passes, list(row))
   now$left <- setdiff(now$left, choice$item)
   list(now = now, went = 1, ended = NULL)
+}
+
+# The state of these items, once where several siftings of the same answers come by them (`states`,
+# sift-paths.R).
+state_known <- function(now) {
+  make <- function() sift_state(now$all, now$left, now$how)
+  if (is.null(now$states)) return(make())
+  key <- paste(c(now$how$factors, now$left), collapse = "\r")
+  if (is.null(now$states[[key]])) assign(key, make(), envir = now$states)
+  now$states[[key]]
 }
 
 end_with <- function(now, row, why) {

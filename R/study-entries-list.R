@@ -2,36 +2,6 @@
 # takes them, each with what it means, what it may be and its default. study-entries.R makes the
 # form, the schema, options of the command and the stages' arguments of this.
 
-# Entries of a section that a stage takes ("": none by itself).
-under <- function(section, stage, ...) {
-  own <- list(...)
-  unname(Map(
-    function(key, entry) {
-      entry$name <- if (nzchar(section)) paste0(section, ".", key) else key
-      entry$stage <- if (nzchar(stage)) stage
-      if (is.null(entry$argument)) entry$argument <- key
-      # (under which name results keep it)
-      if (is.null(entry$setting)) entry$setting <- entry$argument
-      entry
-    },
-    names(own),
-    own
-  ))
-}
-
-# What an entry may be. `several`: a list of such; `mapped`: such by words; `words`: or else one of
-# these words (TRUE: any).
-a_text <- function(label, choices = NULL, ...) {
-  list(label = label, type = "string", choices = choices, ...)
-}
-a_flag <- function(label, ...) list(label = label, type = "boolean", ...)
-a_number <- function(label, lowest = NULL, highest = NULL, words = NULL, ..., type = "number") {
-  if (!is.null(words)) type <- c(type, "string")
-  choices <- if (is.character(words)) words
-  list(label = label, type = type, choices = choices, lowest = lowest, highest = highest, ...)
-}
-a_whole <- function(...) a_number(..., type = "integer")
-
 study_entries <- function() {
   c(
     entries_of_answers(),

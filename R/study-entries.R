@@ -48,25 +48,6 @@ study_form <- function() {
   form
 }
 
-form_of_entry <- function(entry) {
-  if (!is.null(entry[["records"]])) {
-    return(list(type = "records", items = entry[["records"]](), description = entry$label))
-  }
-  value <- list(
-    type = entry$type,
-    enum = entry[["choices"]],
-    minimum = entry[["lowest"]],
-    maximum = entry[["highest"]]
-  )
-  value <- value[!vapply(value, is.null, NA)]
-  if (isTRUE(entry[["several"]])) value <- list(type = "array", items = value)
-  if (isTRUE(entry[["mapped"]])) value <- list(type = "map", items = value)
-  whole <- is.numeric(entry[["default"]]) && "integer" %in% entry$type
-  value$default <- if (whole) as.integer(entry$default) else entry[["default"]]
-  value$description <- entry$label
-  value
-}
-
 # The form as a JSON Schema (draft 2020-12). A value of several types has a schema for each.
 study_schema <- function() {
   c(

@@ -545,6 +545,11 @@ FIRES <- list(
   },
   sift_ended_early = function() sift_items(motives(), factors = 4, passes = 0, seed = 1),
   end_flatters = function() sift_items(motives(), factors = 4, passes = 1, seed = 1),
+  fewer_draws = function() {
+    x <- sift_items(keep_items(motives(), m1:t4), factors = "parallel", replicates = 20, seed = 1)
+    x$values$going_on$all$settings$kind <- "polychoric"
+    sift_paths(x, seed = 1, threads = 2)
+  },
   toss_ups = function() {
     x <- sift_items(motives(), factors = 4, seed = 1)
     sift_paths(x, draws = 0, toss_up = c(0, 1), seed = 1)

@@ -301,3 +301,18 @@ test_that("new people of a saved solution have ids, scale scores, findings of th
   expect_match(said$out, "^Next: --format csv", all = FALSE)
   expect_error(questionnaire(new["m1"], codebook = solution), class = "softsieve_error_codebook")
 })
+
+test_that("ids of many digits stay apart when they come from a database", {
+  skip_if_not_installed("RSQLite")
+  file <- withr::local_tempfile(fileext = ".sqlite")
+  connection <- DBI::dbConnect(RSQLite::SQLite(), file)
+  DBI::dbExecute(connection, "create table a (id integer, q1 integer, q2 integer)")
+  ids <- c("1234567890123456789", "1234567890123456788", "100000")
+  DBI::dbExecute(connection, sprintf(
+    "insert into a values %s", paste0("(", ids, ", ", c(1, 2, 3), ", 4)", collapse = ", ")
+  ))
+  DBI::dbDisconnect(connection)
+  read <- read_responses(database_table(file, "a"))
+  expect_identical(read$id, ids)
+  expect_equal(read$q1, 1:3)
+})
