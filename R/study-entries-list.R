@@ -235,6 +235,12 @@ scores_entries <- function(section, stage, methods, default = NULL) {
   )
 }
 
+# Rotations to a matrix have no place in a file of words and numbers.
+rotations_of_studies <- function() {
+  takes_matrix <- function(one) any(vapply(one$parameters, `[[`, "", "type") == "matrix")
+  names(Filter(function(one) !takes_matrix(one), specs("rotation")))
+}
+
 # Parameters of rotations, and the limits of sifting's rules, come from their specs.
 TYPES_OF_PARAMETERS <- c(
   number = "number",

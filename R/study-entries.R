@@ -17,12 +17,6 @@ STUDY_SECTIONS <- c(
 # The ways in which `answers` may say it: exactly one of them, whole.
 ANSWER_WAYS <- list("file", c("database", "table"))
 
-# Rotations to a matrix have no place in a file of words and numbers.
-rotations_of_studies <- function() {
-  takes_matrix <- function(one) any(vapply(one$parameters, `[[`, "", "type") == "matrix")
-  names(Filter(function(one) !takes_matrix(one), specs("rotation")))
-}
-
 # The form that a study must fit: a tree of objects with properties, lists and values.
 study_form <- function() {
   form <- list(

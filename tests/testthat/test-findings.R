@@ -546,8 +546,10 @@ FIRES <- list(
   sift_ended_early = function() sift_items(motives(), factors = 4, passes = 0, seed = 1),
   end_flatters = function() sift_items(motives(), factors = 4, passes = 1, seed = 1),
   fewer_draws = function() {
-    x <- sift_items(keep_items(motives(), m1:t4), factors = "parallel", replicates = 20, seed = 1)
-    x$values$going_on$all$settings$kind <- "polychoric"
+    few <- repair_cafe[1:150, repair_cafe_codebook$item[1:6]]
+    rules <- sift_rules(communality = FALSE, loading = FALSE, crossing = FALSE,
+      small_factor = FALSE, reliability = FALSE)
+    x <- sift_items(few, rules, factors = "parallel", kind = "polychoric", replicates = 20, seed = 1)
     sift_paths(x, seed = 1, threads = 2)
   },
   toss_ups = function() {
