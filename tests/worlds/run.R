@@ -9,7 +9,7 @@
 
 suppressPackageStartupMessages(library(softsieve))
 here <- dirname(sub("^--file=", "", grep("^--file=", commandArgs(), value = TRUE)[1L]))
-for (file in c("worlds.R", "calls.R", "looks.R", "verbs.R")) source(file.path(here, file))
+for (file in c("worlds.R", "calls.R", "looks.R", "verbs.R", "claims.R")) source(file.path(here, file))
 options(cli.width = 80L, width = 80L, cli.num_colors = 1L, cli.progress_show_after = 1e6)
 
 chosen <- function(asked) {
@@ -50,9 +50,13 @@ in_world <- function(name) {
   pool <- everything_called(world, told)
   for (of in names(pool)) look_at(pool[[of]], of, told)
   formulas_agree(pool, told)
+  claims_hold(pool, world, told)
   verbs_run(world, told)
   took <- proc.time()[["elapsed"]] - started
-  cat(sprintf("%s: %d results, %d calls, %.0f s\n", name, length(pool), told$calls, took))
+  cat(sprintf(
+    "%s: %d results, %d calls, %d claims, %.0f s\n",
+    name, length(pool), told$calls, sum(told$claims), took
+  ))
   told
 }
 
