@@ -63,7 +63,10 @@ print.score_formula <- function(x, ...) {
     "For people who answered every item that counts."
   } else {
     sprintf(
-      "Divide by the number of items answered, where at least %s are there.",
+      paste(
+        "What a person left out counts as the mean of the scale's items that the person answered, of",
+        "which at least %s must be there; formula_code() writes that, too."
+      ),
       paste(unique(x$values$least), collapse = " or ")
     )
   }

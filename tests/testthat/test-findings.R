@@ -549,7 +549,8 @@ FIRES <- list(
     few <- repair_cafe[1:150, repair_cafe_codebook$item[1:6]]
     rules <- sift_rules(communality = FALSE, loading = FALSE, crossing = FALSE,
       small_factor = FALSE, reliability = FALSE)
-    x <- sift_items(few, rules, factors = "parallel", kind = "polychoric", replicates = 20, seed = 1)
+    x <- sift_items(few, rules, factors = "parallel", kind = "polychoric", replicates = 20,
+      seed = 1)
     sift_paths(x, seed = 1, threads = 2)
   },
   toss_ups = function() {

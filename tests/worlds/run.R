@@ -9,7 +9,8 @@
 
 suppressPackageStartupMessages(library(softsieve))
 here <- dirname(sub("^--file=", "", grep("^--file=", commandArgs(), value = TRUE)[1L]))
-for (file in c("worlds.R", "calls.R", "looks.R", "verbs.R", "claims.R")) source(file.path(here, file))
+files <- c("worlds.R", "calls.R", "looks.R", "verbs.R", "claims.R")
+for (file in file.path(here, files)) source(file)
 options(cli.width = 80L, width = 80L, cli.num_colors = 1L, cli.progress_show_after = 1e6)
 
 chosen <- function(asked) {
