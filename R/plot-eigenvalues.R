@@ -59,7 +59,7 @@ eigenvalue_figure <- function(values, settings, axis = NULL) {
     ggplot2::annotate(
       "text",
       x = at$rank,
-      y = base + (at$chance_mean - base) * 0.35,
+      y = base + (min(at$chance_mean, lowest_beside(e, at$rank)) - base) * 0.4,
       label = "within the reach of chance",
       size = 4.4,
       colour = "#6d624b"
@@ -134,3 +134,9 @@ eigenvalue_title <- function(k, above_one, basis = "components") {
 }
 
 rank_breaks <- function(p) if (p <= 30L) seq_len(p) else unique(c(1L, pretty(seq_len(p), 12L)[-1L]))
+
+# The lowest eigenvalue where a caption about `rank` stands: it goes beneath the points.
+lowest_beside <- function(e, rank) {
+  near <- abs(e$rank - rank) <= nrow(e) / 5 + 1
+  min(e$eigenvalue[near])
+}

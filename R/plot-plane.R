@@ -38,6 +38,7 @@ draw_plane <- function(object, asked) {
   points$plane <- factor(points$plane, unique(points$plane))
   points$factor <- factor(ifelse(is.na(points$factor), "none", points$factor), c(factors, "none"))
   single <- ncol(pair) == 1L
+  many <- ncol(pair) > 6L
   reach <- range(unlist(points[c("x", "y")]), 0)
   reach <- reach + c(-0.08, 0.1) * diff(reach)
   points$label[!points$own] <- ""
@@ -58,7 +59,7 @@ draw_plane <- function(object, asked) {
     factor_scales(factors) +
     (
       if (!single) {
-        ggplot2::facet_wrap(~plane, labeller = ggplot2::label_wrap_gen(24L))
+        ggplot2::facet_wrap(~plane, labeller = ggplot2::label_wrap_gen(if (many) 15L else 24L))
       }
     ) +
     ggplot2::scale_x_continuous(breaks = LOADING_BREAKS, labels = loading_axis) +
@@ -81,7 +82,7 @@ draw_plane <- function(object, asked) {
     ggplot2::theme(
       legend.position = "right",
       legend.title = ggplot2::element_blank(),
-      strip.text = ggplot2::element_text(face = "bold")
+      strip.text = ggplot2::element_text(face = "bold", size = if (many) 8 else NULL)
     )
 }
 

@@ -54,7 +54,8 @@ in_panels <- function(drawn) {
     ggplot2::theme(
       panel.spacing.x = ggplot2::unit(22, "pt"),
       panel.grid.major.x = ggplot2::element_line(colour = "#f0ede6"),
-      strip.text = ggplot2::element_text(face = "bold", hjust = 0)
+      strip.text = ggplot2::element_text(face = "bold", hjust = 0),
+      strip.text.y = ggplot2::element_text(angle = 0)
     )
 }
 
