@@ -20,16 +20,16 @@ R
 (cat motives.R; echo 'score_respondents(factor_solution(motives, seed = 2026), motives)') > scores.R
 "$tools/shot-terminal.sh" "$here/scores.png" --rows 40 --title 'Rscript scores.R' -- Rscript scores.R >/dev/null
 (cat motives.R; echo 'assess_reliability(motives, seed = 2026)') > reliability.R
-"$tools/shot-terminal.sh" "$here/reliability.png" --rows 64 --title 'Rscript reliability.R' -- Rscript reliability.R >/dev/null
+"$tools/shot-terminal.sh" "$here/reliability.png" --rows 54 --title 'Rscript reliability.R' -- Rscript reliability.R >/dev/null
 "$tools/shot-terminal.sh" "$here/command.png" --rows 60 --title 'softsieve demo' -- Rscript "$softsieve" demo >/dev/null
 "$tools/shot-terminal.sh" "$here/number.png" --rows 60 --title 'Rscript number.R' -- Rscript number.R >/dev/null
-"$tools/shot-terminal.sh" "$here/solution.png" --rows 60 --title 'Rscript solution.R' -- Rscript solution.R >/dev/null
+"$tools/shot-terminal.sh" "$here/solution.png" --rows 54 --title 'Rscript solution.R' -- Rscript solution.R >/dev/null
 "$tools/shot-terminal.sh" "$here/new.png" --rows 24 --title 'softsieve new repair_cafe_answers.csv' -- \
   Rscript "$softsieve" new softsieve-demo/repair_cafe_answers.csv --out . >/dev/null
 Rscript "$softsieve" report softsieve-demo/repair_cafe_study.yml --out manuscript.docx --quiet >/dev/null
 soffice --headless --convert-to pdf manuscript.docx >/dev/null 2>&1
-for page in 10 11; do pdftoppm -r 70 -f $page -l $page -singlefile -png manuscript.pdf "word-$page"; done
-convert word-10.png word-11.png +append "$here/word.png"
+for page in 1 2; do pdftoppm -r 70 -f $page -l $page -singlefile -png manuscript.pdf "word-$page"; done
+convert word-1.png word-2.png +append "$here/word.png"
 sed -i '2s/,[1-5],/,"4,5",/' softsieve-demo/repair_cafe_answers.csv
 "$tools/shot-terminal.sh" "$here/error.png" --rows 10 --title 'softsieve run repair_cafe_study.yml' -- Rscript "$softsieve" run softsieve-demo/repair_cafe_study.yml >/dev/null
 "$tools/shot-page.sh" softsieve-demo/results/report.html "$here/report.png" 1280 800
