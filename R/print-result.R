@@ -26,7 +26,7 @@ show_result <- function(
     findings = findings_lines(findings, rest_in, own),
     next_step = if (length(next_step)) c("", wrap_lines(paste("Next:", next_step), "", "      "))
   )
-  most <- if (is.null(asked$lines)) MOST_LINES else asked$lines
+  most <- if (checkmate::test_number(asked$lines, lower = 1)) asked$lines else MOST_LINES
   over <- sum(lengths(parts)) - most
   if (over > 0) {
     parts$findings <- findings_lines(findings, rest_in, own, most = 3L)

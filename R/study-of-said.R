@@ -5,6 +5,8 @@ answers_said <- function(asked, codebook, call) {
   s <- asked$settings
   items <- asked$values$items
   filters <- vapply(as.character(s$kept), where_or_refuse, "", call = call, USE.NAMES = FALSE)
+  made <- Reduce(`|`, lapply(paste0(s$categories, "_"), startsWith, x = items$item), FALSE)
+  if (length(s$categories)) items <- items[!made, ]
   said <- list(
     id = s$id,
     weight = s$weight,

@@ -373,6 +373,23 @@ test_that("every argument of every stage is said by a study of it, or refused", 
     assess_factorability(q, least = .6), loading_stability(solution, replicates = 20, seed = 1)
   )) expect_error(said(other), "able to say", class = "softsieve_error_study")
   expect_type(said(profile_items(q), profile_respondents(q), assess_factorability(q)), "list")
+  # and categories, weights and conditions on columns kept apart, run again
+  data <- few_answers()
+  data$age <- 18:167
+  data$w <- rep(c(.5, 1, 2), 50)
+  path <- file.path(dir, "few.csv")
+  utils::write.csv(data, path, row.names = FALSE, na = "")
+  read <- read_responses(path)
+  made <- list(
+    questionnaire(read, m1:t4, categories = cafe),
+    questionnaire(read, m1:t4, weight = w, reversed = m4, ends = c(1, 5), missing_codes = 9),
+    keep_people(questionnaire(read, m1:t4, group = cafe), age >= 30, cafe != "Harbour")
+  )
+  for (one in made) {
+    again <- softsieve:::questionnaire_of_study(study_of(one, answers = path)$settings)
+    expect_identical(again$source$fingerprint, one$source$fingerprint)
+    expect_identical(again$values$items$item, one$values$items$item)
+  }
   # people who were left out before the questionnaire are not in the file
   some <- base
   some[[1L]] <- some[[1L]][some[[1L]]$cafe != "Harbour", ]
