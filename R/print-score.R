@@ -64,8 +64,8 @@ print.score_formula <- function(x, ...) {
   } else {
     sprintf(
       paste(
-        "What a person left out counts as the mean of the scale's items that the person answered, of",
-        "which at least %s must be there; formula_code() writes that, too."
+        "What a person left out counts as the mean of the scale's items that the person answered,",
+        "of which at least %s must be there; formula_code() writes that, too."
       ),
       paste(unique(x$values$least), collapse = " or ")
     )

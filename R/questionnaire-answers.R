@@ -199,7 +199,8 @@ apply_range <- function(answers, items, out_of_range, call) {
         paste(
           "Correct the answers, or take them for missing:",
           "questionnaire(out_of_range = \"missing\"), for people to score with `codebook` the",
-          "solution; answers: {out_of_range: missing} in a study; --answers.out_of_range missing on the command line."
+          "solution; answers: {out_of_range: missing} in a study; --answers.out_of_range missing",
+          "on the command line."
         )
       ),
       call = call

@@ -228,23 +228,23 @@ letters_in <- function(row) {
 
 # Words in the first row, in (nearly) all columns that hold numbers below it, or else a few words
 # again and again, of which it is none; and in two columns at least.
-FEWEST_TO_TELL <- 20L
 describes_columns <- function(data, whole) {
   if (nrow(data) < 2L) return(FALSE)
-  looks_numeric <- function(x) grepl("^\\s*[-+]?[0-9]+([.,][0-9]+)?\\s*$", x)
-  # TRUE, FALSE, or NA where the column cannot tell
-  of_column <- function(x) {
-    if (!is.character(x)) return(NA)
-    below <- x[-1L][!is.na(x[-1L])]
-    if (!length(below)) return(NA)
-    lettered <- !is.na(x[1L]) && grepl("[[:alpha:]]", x[1L])
-    if (mean(looks_numeric(below)) > 0.8) return(lettered)
-    words <- unique(below)
-    again <- length(below) >= FEWEST_TO_TELL && length(words) <= length(below) / 5
-    if (!again) return(NA)
-    lettered && !x[1L] %in% words && nchar(x[1L]) > max(nchar(words))
-  }
-  told <- vapply(data, of_column, NA)
+  told <- vapply(data, begins_with_words, NA)
   all <- sum(!is.na(told), whole)
   all >= 2L && sum(told, na.rm = TRUE) > 0.8 * all
+}
+
+# Is the first of these words about the others? NA where a column cannot tell.
+FEWEST_TO_TELL <- 20L
+begins_with_words <- function(x) {
+  if (!is.character(x)) return(NA)
+  below <- x[-1L][!is.na(x[-1L])]
+  if (!length(below)) return(NA)
+  lettered <- !is.na(x[1L]) && grepl("[[:alpha:]]", x[1L])
+  if (mean(grepl("^\\s*[-+]?[0-9]+([.,][0-9]+)?\\s*$", below)) > 0.8) return(lettered)
+  words <- unique(below)
+  again <- length(below) >= FEWEST_TO_TELL && length(words) <= length(below) / 5
+  if (!again) return(NA)
+  lettered && !x[1L] %in% words && nchar(x[1L]) > max(nchar(words))
 }

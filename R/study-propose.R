@@ -230,4 +230,3 @@ seem_reversed <- function(answers) {
     }, "")
   )
 }
-

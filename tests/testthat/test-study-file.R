@@ -266,6 +266,12 @@ test_that("what was done by hand becomes a study that repeats it", {
   )
 })
 
+# What a study of these results says, by entry.
+said_by_study <- function(..., answers, codebook) {
+  s <- study_of(..., answers = answers, codebook = codebook)$settings
+  setNames(lapply(strsplit(s$written, ".", fixed = TRUE), function(way) s[[way]]), s$written)
+}
+
 # Every argument of every stage, each with a value that is not its default: what a study of it says.
 test_that("every argument of every stage is said by a study of it, or refused", {
   dir <- demo_folder()
@@ -276,12 +282,7 @@ test_that("every argument of every stage is said by a study of it, or refused", 
   few <- keep_items(q, m1:t6)
   solution <- factor_solution(few, 2, seed = 1, starts = 2)
   scales <- form_scales(solution)
-  said <- function(result, ...) {
-    study <- study_of(q, result, ..., answers = file, codebook = book)
-    s <- study$settings
-    ways <- strsplit(s$written, ".", fixed = TRUE)
-    setNames(lapply(ways, function(way) s[[way]]), s$written)
-  }
+  said <- function(result) said_by_study(q, result, answers = file, codebook = book)
   # (errors show the call, so that it is made of names)
   called <- function(verb, asked) {
     space <- list2env(setNames(asked, paste0("value", seq_along(asked))), envir = new.env())
@@ -367,6 +368,16 @@ test_that("every argument of every stage is said by a study of it, or refused", 
   }
   expect_setequal(unlist(said(count_factors(q, rules = "hull", replicates = 20))$factors.rules),
     c("parallel", "hull"))
+})
+
+test_that("what no study file can say is refused, and what it says of answers is what they were", {
+  dir <- demo_folder()
+  file <- file.path(dir, "repair_cafe_answers.csv")
+  book <- file.path(dir, "repair_cafe_codebook.csv")
+  base <- list(read_responses(file), codebook = read_codebook(book), id = "person", group = "cafe")
+  q <- do.call(questionnaire, base)
+  solution <- factor_solution(keep_items(q, m1:t6), 2, seed = 1, starts = 2)
+  said <- function(...) said_by_study(q, ..., answers = file, codebook = book)
   # what stages of studies do not do
   for (other in list(
     profile_items(q, by = "cafe"), profile_respondents(q, distance_p = .01),

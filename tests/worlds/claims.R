@@ -91,17 +91,20 @@ must_hold <- function(text, words, what, log) {
 # (results of other people, such as a solution that was read back, say nothing of these)
 findings_hold <- function(result, of, x, world, log) {
   f <- result$findings
-  same <- identical(result$source$fingerprint, NULL) || result$source$people %in% nrow(x)
-  if (is.null(f) || !NROW(f) || !same || !is.null(world$solution)) return(invisible())
+  people <- result$source$people
+  others <- !is.null(world$solution) || !is.null(people) && people != nrow(x)
+  if (!NROW(f) || others) return(invisible())
   for (code in intersect(unique(f$code), names(CLAIMS))) {
     rows <- f[f$code == code, ]
-    claim <- CLAIMS[[code]](x, rows, world)
-    what <- sprintf("<%s> %s", of, code)
-    must_hold(paste(rows$text, collapse = " "), claim$words, what, log)
-    if (is.null(claim$items)) next
-    log$claims <- log$claims + 1L
-    if (!setequal(claim$items, rows$item)) wrong(log, what, c("should be of", claim$items))
+    one_holds(CLAIMS[[code]](x, rows, world), rows, sprintf("<%s> %s", of, code), log)
   }
+}
+
+one_holds <- function(claim, rows, what, log) {
+  must_hold(paste(rows$text, collapse = " "), claim$words, what, log)
+  if (is.null(claim$items)) return(invisible())
+  log$claims <- log$claims + 1L
+  if (!setequal(claim$items, rows$item)) wrong(log, what, c("should be of", claim$items))
 }
 
 # The text to paste of a study of these answers, sifted: who, how many, what went, before and after.
@@ -113,28 +116,39 @@ prose_holds <- function(world, x, log) {
   v <- study$values
   if (is.null(v$scores) || is.null(v$reliability)) return(invisible())
   said <- paste(unlist(softsieve:::prose_of(study)[c("methods", "results")]), collapse = " ")
-  must_hold(said, sprintf("answers of %d people to %d items", nrow(x), ncol(x)), "prose", log)
-  gaps <- if (anyNA(x)) {
-    c(sprintf("%.1f%% were missing", 100 * mean(is.na(x))), sprintf("%d to %d people",
-      pair_counts(x)[1L], pair_counts(x)[2L]))
-  } else {
-    "No answers were missing"
-  }
-  must_hold(said, gaps, "prose", log)
   left <- rownames(v$solution$values$loadings)
+  one <- if (ncol(v$solution$values$loadings) == 1L) "The factor extracted" else "factors extracted"
+  words <- c(
+    sprintf("answers of %d people to %d items", nrow(x), ncol(x)),
+    gaps_by_hand(x),
+    went_by_hand(x, left),
+    one
+  )
+  must_hold(said, words, "prose", log)
+}
+
+gaps_by_hand <- function(x) {
+  if (!anyNA(x)) return("No answers were missing")
+  pair <- pair_counts(x)
+  c(
+    sprintf("%.1f%% were missing", 100 * mean(is.na(x))),
+    sprintf("%d to %d people", pair[1L], pair[2L])
+  )
+}
+
+went_by_hand <- function(x, left) {
   gone <- setdiff(colnames(x), left)
-  went <- if (length(gone)) sprintf("removed %d of %d items", length(gone), ncol(x))
-  must_hold(said, if (is.null(went)) "removed no item" else c(went, gone), "prose", log)
-  adequacy <- function(items) {
-    r <- stats::cor(x[, items], use = "pairwise.complete.obs")
-    q <- -stats::cov2cor(solve(r))
-    diag(q) <- diag(r) <- 0
-    sub("^0", "", sprintf("%.2f", sum(r^2) / (sum(r^2) + sum(q^2))))
-  }
-  if (length(gone)) {
-    around <- sprintf("was %s before and %s after", adequacy(colnames(x)), adequacy(left))
-    must_hold(said, around, "prose", log)
-  }
-  k <- ncol(v$solution$values$loadings)
-  must_hold(said, if (k == 1L) "The factor extracted" else "factors extracted", "prose", log)
+  if (!length(gone)) return("removed no item")
+  c(
+    gone,
+    sprintf("removed %d of %d items", length(gone), ncol(x)),
+    sprintf("was %s before and %s after", adequacy_of(x), adequacy_of(x[, left]))
+  )
+}
+
+adequacy_of <- function(x) {
+  r <- stats::cor(x, use = "pairwise.complete.obs")
+  q <- -stats::cov2cor(solve(r))
+  diag(q) <- diag(r) <- 0
+  sub("^0", "", sprintf("%.2f", sum(r^2) / (sum(r^2) + sum(q^2))))
 }
