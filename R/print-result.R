@@ -30,14 +30,14 @@ show_result <- function(
   over <- sum(lengths(parts)) - most
   if (over > 0) {
     parts$findings <- findings_lines(findings, rest_in, own, most = 3L)
-    more <- if (is.null(FACE$rest_in)) "print(x, lines = Inf)" else "--format markdown"
+    more <- if (is.null(FACE$rest_in)) "print(x, lines = 999)" else "--format markdown"
     parts$table <- shortened(parts$table, sum(lengths(parts)) - most, more)
   }
   cat(unlist(parts, use.names = FALSE), sep = "\n")
   invisible(x)
 }
 
-# What fits on a screen; print(x, lines = Inf) shows all.
+# What fits on a screen; print(x, lines = 999) shows all.
 MOST_LINES <- 50L
 FEWEST_ROWS <- 6L
 

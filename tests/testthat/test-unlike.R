@@ -316,3 +316,15 @@ test_that("ids of many digits stay apart when they come from a database", {
   expect_identical(read$id, ids)
   expect_equal(read$q1, 1:3)
 })
+
+test_that("no print is longer than a screen, unless it is asked for", {
+  s <- factor_solution(world("long_questionnaire")$answers, 4, seed = 1, starts = 2)
+  short <- capture.output(print(s))
+  expect_lte(length(short), 50)
+  expect_match(short, "more lines: print(x, lines = 999)", fixed = TRUE, all = FALSE)
+  expect_gt(length(capture.output(print(s, lines = 999))), 50)
+  # what an earlier stage told is counted
+  given <- motives()
+  expect_match(capture.output(print(count_factors(given, replicates = 20, seed = 1))),
+    "earlier finding", all = FALSE)
+})
