@@ -173,8 +173,7 @@ VERB_SCORE <- spec(
 # are.
 OF_NEW_PEOPLE <- c(
   "file", "database", "table", "delimiter", "decimal", "thousands", "encoding", "sheet",
-  "header_rows", "missing_words", "id", "group", "weight", "missing_codes", "out_of_range",
-  "filters"
+  "header_rows", "missing_words", "id", "group", "missing_codes", "out_of_range", "filters"
 )
 
 check_score_options <- function(given, factors) {
@@ -230,7 +229,7 @@ score_new <- function(target, options) {
 }
 
 new_people <- function(s, solution) {
-  asking <- stage_arguments(s, "ask")[c("id", "group", "weight", "out_of_range", "missing_codes")]
+  asking <- stage_arguments(s, "ask")[c("id", "group", "out_of_range", "missing_codes")]
   asking["missing_codes"] <- list(codes_of_study(asking$missing_codes))
   data <- read_study_answers(s)
   if (is.null(solution$values$key)) {

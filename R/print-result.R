@@ -23,17 +23,19 @@ show_result <- function(
     top = c(cli::style_bold(wrap_lines(verdict)), wrap_lines(about, "  ", "  ")),
     table = if (!is.null(table)) c("", table),
     below = if (length(below)) wrap_lines(below, "  ", "  "),
-    findings = findings_lines(findings, rest_in, own),
+    findings = findings_lines(findings, rest_in, not_told(findings, own, x$source)),
     next_step = if (length(next_step)) c("", wrap_lines(paste("Next:", next_step), "", "      "))
   )
   most <- if (checkmate::test_number(asked$lines, lower = 1)) asked$lines else MOST_LINES
   over <- sum(lengths(parts)) - most
   if (over > 0) {
-    parts$findings <- findings_lines(findings, rest_in, own, most = 3L)
+    told <- not_told(findings, own, x$source)
+    parts$findings <- findings_lines(findings, rest_in, told, most = 3L)
     more <- if (is.null(FACE$rest_in)) "print(x, lines = 999)" else "--format markdown"
     parts$table <- shortened(parts$table, sum(lengths(parts)) - most, more)
   }
   cat(unlist(parts, use.names = FALSE), sep = "\n")
+  remember_told(findings, x$source)
   invisible(x)
 }
 
@@ -74,7 +76,24 @@ with_face <- function(next_step, rest_in, code) {
 
 SEVERITY_MARKS <- c(note = "-", caution = "!", serious = "!!")
 
-# The stages whose findings arise with a result: what came before it was told there.
+# What this session has told of which answers: a finding of an earlier stage is told once. (The
+# command tells all, as each of its verbs stands alone.)
+TOLD <- new.env(parent = emptyenv())
+
+keys_told <- function(findings, source) paste(source$people, findings$stage, findings$text)
+
+remember_told <- function(findings, source) {
+  for (key in keys_told(findings, source)) assign(key, TRUE, envir = TOLD)
+}
+
+# Those that are told here: of the result's own stages (`own`; NULL: all), serious, or new.
+not_told <- function(findings, own, source) {
+  if (is.null(own) || !is.null(FACE$rest_in)) return(rep(TRUE, nrow(findings)))
+  new <- !keys_told(findings, source) %in% ls(TOLD, all.names = TRUE)
+  findings$stage %in% own | findings$severity == "serious" | new
+}
+
+# The stages whose findings arise with a result.
 OWN_STAGES <- list(
   item_correlations = "correlation",
   factorability = "factorability",
@@ -88,14 +107,12 @@ OWN_STAGES <- list(
   respondent_scores = c("questionnaire", "answers", "score")
 )
 
-# The first `most` of those that are told here, and where the rest of them are.
-findings_lines <- function(findings, rest_in, own = NULL, most = 8L) {
+# The first `most` of those that are told `here`, and where the rest of them are.
+findings_lines <- function(findings, rest_in, here, most = 8L) {
   if (!nrow(findings)) return(character())
-  findings <- grouped_findings(findings)
+  earlier <- nrow(grouped_findings(findings[!here, ]))
+  findings <- grouped_findings(findings[here, ])
   findings <- findings[order(-match(findings$severity, SEVERITIES)), ]
-  here <- is.null(own) | findings$stage %in% own | findings$severity == "serious"
-  earlier <- sum(!here)
-  findings <- findings[here, ]
   shown <- utils::head(findings, most)
   marks <- format(unname(SEVERITY_MARKS[shown$severity]), width = 2L)
   lines <- unlist(

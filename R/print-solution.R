@@ -127,7 +127,7 @@ summary.factor_solution <- function(object, ...) {
 
 #' @export
 print.summary_factor_solution <- function(x, ...) {
-  print(x$solution)
+  print(x$solution, lines = 999)
   for (name in c("variance", "variance_unrotated", "residuals")) {
     cat(table_text(x$solution, name, titled = TRUE), sep = "\n")
   }

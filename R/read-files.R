@@ -215,7 +215,9 @@ settle_header <- function(table, rows) {
 
 # How many rows below the names describe columns: two at most. `whole`: how many columns of text
 # hold numbers throughout.
+ENOUGH_TO_TELL <- 1000L
 header_rows_below <- function(data, whole = NULL) {
+  data <- utils::head(data, ENOUGH_TO_TELL)
   # (below a row of wording a row of codes keeps a column from being numeric: the second is first)
   if (describes_columns(data[-1L, ], whole) && letters_in(data[1L, ]) > 0.8) return(2L)
   if (describes_columns(data, whole)) 1L else 0L

@@ -192,6 +192,7 @@ LANGUAGE_DE <- spec(
     suggested = "Die Parallelanalyse ergab {number}.",
     probable = "Die wahrscheinlichste Zahl war {number} (Wahrscheinlichkeit {probability}).",
     discounted = "Einer davon, aus {make} {items}, z\u00e4hlte nicht mit.",
+    of_all_items = "Diese Angaben gelten f\u00fcr alle {all} Items vor dem Aussieben.",
     sifted = paste(
       "Ausgeschlossen wurden {out} von {all} Items ({items}); die Stichprobeneignung betrug zuvor",
       "{before} und danach {after}."

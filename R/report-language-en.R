@@ -147,6 +147,7 @@ LANGUAGE_EN <- spec(
     suggested = "Parallel analysis suggested {number}.",
     probable = "The most probable number was {number} (probability = {probability}).",
     discounted = "One of these, made of {make} {items}, was not counted.",
+    of_all_items = "These figures are of all {all} items, before sifting.",
     sifted = paste(
       "Sifting removed {out} of {all} items ({items}); sampling adequacy was {before} before and",
       "{after} after it."

@@ -84,7 +84,7 @@ results_of_sifting <- function(sift, tongue) {
     said <- rule_said(tongue, table[table$rule == rule, ])
     sentence(tongue, "sifted_rule", items = in_words(tongue, own$item), rule = said)
   }, "")
-  sentence(
+  said <- sentence(
     tongue,
     "sifted",
     out = length(gone),
@@ -93,6 +93,7 @@ results_of_sifting <- function(sift, tongue) {
     before = in_unit(tongue, adequacy[1L]),
     after = in_unit(tongue, adequacy[length(adequacy)])
   )
+  c(sentence(tongue, "of_all_items", all = nrow(sift$values$items)), said)
 }
 
 results_of_solution <- function(v, tongue, unit) {

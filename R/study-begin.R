@@ -85,7 +85,7 @@ failed_checks <- function(data, columns) {
   id <- columns$column[columns$role == "id"]
   who <- if (length(id)) as.character(data[[id]]) else sprintf("row %d", seq_len(nrow(data)))
   parts <- lapply(columns$column[columns$role == "check"], function(name) {
-    asked <- asks_for(data[[name]], name)
+    asked <- answer_of_most(data[[name]])
     at <- which(!data[[name]] %in% asked)
     tibble::tibble(
       column = name,

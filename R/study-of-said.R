@@ -86,7 +86,9 @@ settings_said <- function(result, call) {
   if (is_result(result, "factor_solution")) held <- c(held, solution_said(result, call))
   if (is_result(result, "softsieve_scale_set")) held <- scales_said(held, call)
   if (is_result(result, "factor_count")) held <- rules_said(held)
-  if (is_result(result, "item_sift")) held <- c(sift_said(result, call), sift_how_said(held, s))
+  if (is_result(result, "item_sift")) {
+    held <- c(sift_said(result, call), sift_how_said(held, result))
+  }
   seed <- if (length(how$seed)) s[[how$seed]]
   if (!is.null(seed)) held[[paste0("own_seeds.", names(how$seed))]] <- seed
   held
@@ -147,9 +149,14 @@ solution_said <- function(result, call) {
 }
 
 # How a sifting extracts and rotates is what the study does to factors.
-sift_how_said <- function(held, s) {
+sift_how_said <- function(held, result) {
+  s <- result$settings
   held$sift.keep <- NULL
   if (!isTRUE(is.finite(s$passes))) held$sift.passes <- NULL
+  # (what a person stopped goes no further than that)
+  if (result$values$ended == "stopped") {
+    held$sift.passes <- sum(!is.na(result$values$trail$rule) & !is.na(result$values$trail$item))
+  }
   c(held, list(
     factors.method = s$method,
     factors.rotation = s$rotation,

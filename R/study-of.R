@@ -136,12 +136,15 @@ results_behind <- function(result) {
   found[vapply(found, inherits, NA, "softsieve_result")]
 }
 
+# The one with the most items: of fewer are the results of later stages.
 questionnaire_behind <- function(results, call) {
-  for (result in results) {
-    for (part in c(list(result), results_behind(result))) {
-      if (is_result(part, "questionnaire")) return(part)
-      if (is_result(part$values$questionnaire, "questionnaire")) return(part$values$questionnaire)
-    }
+  parts <- unlist(lapply(results, function(one) c(list(one), results_behind(one))), FALSE)
+  found <- lapply(parts, function(part) {
+    if (is_result(part, "questionnaire")) part else part$values$questionnaire
+  })
+  found <- found[vapply(found, is_result, NA, "questionnaire")]
+  if (length(found)) {
+    return(found[[which.max(vapply(found, function(one) ncol(one$values$answers), 0L))]])
   }
   stop_input(
     "class",

@@ -71,7 +71,8 @@ propose_columns <- function(data) {
   why[nearly] <- sprintf("numbers, but for cells to mend: %s", cells[nearly])
   role[groups] <- "group"
   why[groups] <- sprintf("%d groups", field("distinct")[groups])
-  asked <- vapply(names(data), function(name) asks_for(data[[name]], name), "")
+  asked <- vapply(data, answer_of_most, "")
+  asked[!seem_checks(data)] <- ""
   checks <- nzchar(asked)
   role[checks] <- "check"
   why[checks] <- sprintf("asks for attention: most people gave %s", asked[checks])
@@ -86,20 +87,30 @@ propose_columns <- function(data) {
   tibble::tibble(column = names(data), role = role, why = unname(why))
 }
 
-# Does a column tell whether people read on ("please choose 4 here")? The answer it asks for, or "".
+# Which columns seem to ask whether people read on ("please choose 4 here"), by their names and
+# wording; where many are worded so, it is how the questions are put.
 CHECK_NAMES <- "attention|attn|instructed|trap|aufmerksam"
 CHECK_WORDS <- paste(
   "(please|to show|bitte)\\b.*\\b(select|choose|tick|mark|click|answer|w.hlen|kreuzen|klicken)",
   "\\b(this|diese)\\b.*\\b(attention|aufmerksamkeit)",
   sep = "|"
 )
+MOST_CHECKS <- 0.2
 
-asks_for <- function(x, name) {
-  label <- paste(attr(x, "label", exact = TRUE), collapse = " ")
-  says <- grepl(CHECK_NAMES, name, ignore.case = TRUE) ||
-    grepl(CHECK_WORDS, label, ignore.case = TRUE, perl = TRUE)
-  counted <- sort(table(x), decreasing = TRUE)
-  if (says && length(counted) && counted[[1L]] > sum(counted) / 2) names(counted)[1L] else ""
+seem_checks <- function(data) {
+  labels <- vapply(data, function(x) paste(attr(x, "label", exact = TRUE), collapse = " "), "")
+  worded <- grepl(CHECK_WORDS, labels, ignore.case = TRUE, perl = TRUE)
+  if (sum(worded) > max(1, MOST_CHECKS * sum(nzchar(labels)))) worded[] <- FALSE
+  grepl(CHECK_NAMES, names(data), ignore.case = TRUE) | worded
+}
+
+# The answer that more than half gave, as text, or "".
+answer_of_most <- function(x) {
+  given <- x[!is.na(x)]
+  values <- unique(given)
+  if (!length(values) || length(values) > 50L) return("")
+  counts <- tabulate(match(given, values))
+  if (max(counts) > length(given) / 2) as.character(values[which.max(counts)]) else ""
 }
 
 look_at_column <- function(x) {

@@ -250,6 +250,18 @@ test_that("what was done by hand becomes a study that repeats it", {
     codebook = at("repair_cafe_codebook.csv"))
   study <- change_study(study, factors.replicates = 60, scales.replicates = 0)
   expect_equal(run_study(study)$values$sift$values$trail, sifted$values$trail)
+  # in whatever order results are given, and no further than a person let it go
+  stopped <- sift_items(q, sift_rules(communality = .5), factors = 4, seed = 4, ask = local({
+    asked <- 0
+    function(question) {
+      asked <<- asked + 1
+      if (asked > 1) "stop" else "yes"
+    }
+  }))
+  study <- study_of(form_scales(stopped$values$solution), stopped$values$solution, stopped,
+    answers = at("repair_cafe_answers.csv"), codebook = at("repair_cafe_codebook.csv"))
+  expect_length(study$settings$answers$items, ncol(q$values$answers))
+  expect_identical(study$settings$sift$passes, 1L)
   # what no file can say is refused
   expect_error(study_of(answers = at("repair_cafe_answers.csv")), class = "softsieve_error_class")
   odd <- keep_people(q, nchar(cafe) > 4)

@@ -229,6 +229,8 @@ test_that("JSON lines may hold many decimals, codebooks several documents", {
   expect_identical(read$item, c("q1", "q2", "q3"))
   expect_identical(read$highest, c(5, 3, NA))
   expect_error(read_study(book), "one document.*holds 3", class = "softsieve_error_study")
+  directed <- local_file(c("%YAML 1.1", "---", "items: [{item: q1}]", "..."), ".yml")
+  expect_identical(read_codebook(directed)$item, "q1")
 })
 
 test_that("a new study proposes attention checks, drops stems, tells why, and writes all entries", {
@@ -262,6 +264,11 @@ test_that("a new study proposes attention checks, drops stems, tells why, and wr
   writeLines(sub("^  # filters:", "  filters:", lines), begun$files[1])
   asked <- softsieve:::questionnaire_of_study(read_study(begun$files[1])$settings)
   expect_identical(nrow(asked$values$answers), 819L)
+  # questions that are all put as a request are no checks
+  asks <- as.list(paste("Please answer how often:", letters[1:6]))
+  few <- tibble::tibble(!!!stats::setNames(rep(list(rep(c(1, 1, 1, 2, 3), 40)), 6), letters[1:6]))
+  few[] <- Map(function(x, label) structure(x, label = label), few, asks)
+  expect_identical(unique(softsieve:::propose_columns(few)$role), "item")
   # columns kept apart are there for choosing people, under any name
   q <- questionnaire(read_responses(file), m2:p6, id = person)
   expect_identical(nrow(keep_people(q, age < 30, attn == 4)$values$answers),
@@ -323,8 +330,15 @@ test_that("no print is longer than a screen, unless it is asked for", {
   expect_lte(length(short), 50)
   expect_match(short, "more lines: print(x, lines = 999)", fixed = TRUE, all = FALSE)
   expect_gt(length(capture.output(print(s, lines = 999))), 50)
-  # what an earlier stage told is counted
-  given <- motives()
-  expect_match(capture.output(print(count_factors(given, replicates = 20, seed = 1))),
-    "earlier finding", all = FALSE)
+  expect_gt(length(capture.output(print(summary(s)))), 50)
+  # what an earlier stage found is told once, then counted; a result's own findings always are
+  some <- questionnaire(repair_cafe[1:301, ], codebook = repair_cafe_codebook, id = person)
+  r <- correlate_items(some)
+  chance <- r$findings$text[r$findings$code == "n_of_tests"]
+  said <- function(x) gsub("\\s+", " ", paste(capture.output(print(x)), collapse = " "))
+  count <- count_factors(r, replicates = 20, seed = 1)
+  expect_match(said(count), chance, fixed = TRUE)
+  expect_no_match(said(count), chance, fixed = TRUE)
+  expect_match(said(count), "earlier finding")
+  expect_match(said(r), chance, fixed = TRUE)
 })
