@@ -342,3 +342,43 @@ test_that("no print is longer than a screen, unless it is asked for", {
   expect_match(said(count), "earlier finding")
   expect_match(said(r), chance, fixed = TRUE)
 })
+
+test_that("the text says who was left out, what went and why, with statistics in italics", {
+  dir <- withr::local_tempdir()
+  x <- world("frame_alone")$answers
+  x$q9 <- rep_len(c(1, 5, 3), nrow(x))
+  x$town <- rep(c("Mill", "Dock", "Pier"), length.out = nrow(x))
+  x[2, 1:9] <- NA
+  utils::write.csv(x, file.path(dir, "a.csv"), row.names = FALSE, na = "")
+  writeLines(c(
+    "answers: {file: a.csv, items: [q1, q2, q3, q4, q5, q6, q7, q8, q9], filters: [town != Pier]}",
+    "correlations: {missing: complete}", "scales: {replicates: 0}", "sift: {run: true}",
+    "factors: {number: 2}", "seed: 1"
+  ), file.path(dir, "s.yml"))
+  study <- suppressWarnings(run_study(file.path(dir, "s.yml")))
+  left <- softsieve:::people_left(study)
+  expect_identical(left$left[1:4], c(120L, 80L, 79L, 79L))
+  expect_identical(left$out[2:4], c(40L, 1L, 0L))
+  prose <- softsieve:::prose_of(study)
+  expect_match(prose$methods, "Of the 120 people in the file, 80 met .*others \\(40 people\\)")
+  expect_match(prose$methods, "None of the items was answered by 1 person")
+  expect_match(prose$methods, "communality below .20; largest loading below .30")
+  kmo <- function(items) {
+    r <- stats::cor(x[x$town != "Pier", items], use = "complete.obs")
+    q <- -stats::cov2cor(solve(r))
+    diag(q) <- diag(r) <- 0
+    sub("^0", "", sprintf("%.2f", sum(r^2) / (sum(r^2) + sum(q^2))))
+  }
+  went <- setdiff(names(x)[1:9], study$values$sift$values$left)
+  expect_identical(went, "q9")
+  expect_match(prose$results, "removed 1 of 9 items (q9 by ", fixed = TRUE)
+  expect_match(prose$results, sprintf("was %s before and %s after", kmo(1:9), kmo(1:8)),
+    fixed = TRUE)
+  file <- file.path(dir, c("r.html", "r.md"))
+  for (one in file) write_report(study, one)
+  html <- paste(readLines(file[1]), collapse = " ")
+  expect_match(html, "<em>p</em> &lt; .001", fixed = TRUE)
+  expect_match(html, "<em>N</em> = 79", fixed = TRUE)
+  expect_match(paste(readLines(file[2]), collapse = " "), "*p* \\< .001", fixed = TRUE)
+  expect_no_match(html, "[\ue000\ue001]")
+})
