@@ -63,7 +63,7 @@ VERB_CHECK <- spec(
         count_of(ncol(asked$values$answers), "item")
       ),
       if (length(s$decisions)) paste0("  ", decided_lines(study$settings)),
-      findings_lines(asked$findings, "what --format csv shows")
+      findings_lines(asked$findings, "what --format csv shows", rep(TRUE, nrow(asked$findings)))
     ))
     asked
   }

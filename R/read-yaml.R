@@ -20,7 +20,8 @@ read_yaml_parts <- function(file, what, call) {
   lines <- decode_file(file, "UTF-8", call)$lines
   begins <- grepl("^---(\\s|$)", lines)
   parts <- unname(split(lines, cumsum(begins)))
-  said <- vapply(parts, function(one) any(nzchar(trimws(sub("^(---|[.]{3}|%.*)|#.*", "", one)))), NA)
+  unsaid <- "^(---|[.]{3}|%.*)|#.*" # marks, directives and comments
+  said <- vapply(parts, function(one) any(nzchar(trimws(sub(unsaid, "", one)))), NA)
   if (!any(said)) return(list(yaml_data(lines, what, call)))
   lapply(parts[said], yaml_data, what, call)
 }
