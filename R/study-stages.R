@@ -7,6 +7,9 @@
 #   also    function(s): further settings that its result hangs on
 #   when    function(s): is it asked for? (always, when left out)
 #   stored  may its result be stored beside the results, to be taken up again? (study-resume.R)
+#   revive  function(result, s): what is no data (rules are functions), put back after reading
+#   renames are the names of scales all that it takes from the factors' names? Then other names are
+#           put in the place of those stored, and nothing is computed again
 #   run     function(s, v, threads): its result from the settings in force and earlier results
 
 # A verb with what came before and what the study asks of it.
@@ -80,9 +83,16 @@ STAGE_SIFT <- spec(
   order = 7,
   needs = c("correlations", "count"),
   asks = c("number", "rules", "sift", "extract", "rotate"),
-  also = function(s) list(s$sift, s$factors, s$by_hand, seed_of(s, "sift")),
+  also = function(s) {
+    list(s$sift, replace_names(s, NULL)$factors, s$by_hand, seed_of(s, "sift"))
+  },
   when = function(s) s$sift$run,
-  stored = FALSE, # what goes on from it holds functions
+  revive = function(result, s) {
+    rules <- sift_rules_asked(s)
+    result$values$rules <- rules
+    result$values$going_on$rules <- rules
+    result
+  },
   run = function(s, v, threads) {
     sift_as_asked(v$correlations, number_of_study(s$factors$number, v$count), s, threads)
   }
@@ -132,6 +142,7 @@ STAGE_RELIABILITY <- spec(
   order = 11,
   needs = c("questionnaire", "scales", "solution"),
   asks = "trust",
+  renames = TRUE,
   also = function(s) list(seed_of(s, "reliability"), s$correlations$missing),
   run = function(s, v, threads) {
     run_asked(
@@ -199,14 +210,12 @@ stages_for <- function(wanted, s) {
 sift_as_asked <- function(correlations, number, s, threads) {
   components <- spec_of("extraction", s$factors$method)$model == "components"
   factors <- number_of_passes(s$factors$number, number, components)
-  rules <- stage_arguments(s, "rules")
-  rules[unlist(s$sift$without)] <- FALSE
   drop_first <- c(unlist(s$sift$drop_first), s$by_hand$drop)
   own <- names(spec_of("rotation", s$factors$rotation)$parameters)
   turning <- s$factors[intersect(c("oblique", "row_weights", own), names(s$factors))]
   asked <- list(
     correlations,
-    rules = call_with(sift_rules, rules[!vapply(rules, is.null, NA)]),
+    rules = sift_rules_asked(s),
     factors = factors,
     drop_first = if (length(drop_first)) drop_first[!duplicated(names(drop_first))],
     method = if (components) "components" else s$factors$method,
@@ -221,6 +230,12 @@ sift_as_asked <- function(correlations, number, s, threads) {
   if (!length(out)) return(sifted)
   for (item in out) sifted <- sift_restore(sifted, item, s$by_hand$restore_why[[item]])
   sift_items(sifted, threads = threads)
+}
+
+sift_rules_asked <- function(s) {
+  rules <- stage_arguments(s, "rules")
+  rules[unlist(s$sift$without)] <- FALSE
+  call_with(sift_rules, rules[!vapply(rules, is.null, NA)])
 }
 
 # A rule that sifting knows is asked in every pass; any other number is the same in all.

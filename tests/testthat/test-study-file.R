@@ -456,15 +456,20 @@ test_that("a study stops at the stage that cannot go on, keeps what is done, and
 
 test_that("stored stages hold no answers, and are not taken when anything before them changed", {
   dir <- demo_folder()
-  file <- demo_study(dir)
+  file <- demo_study(dir, "sift: {run: true}")
   out <- file.path(dir, "results")
-  run_study(file, folder = out)
+  first <- run_study(file, folder = out)
   stored <- list.files(file.path(out, "stages"), full.names = TRUE)
   for (one in stored) {
     expect_no_match(readLines(one), "\"answers\":\\{\"(numbers|whole)", all = FALSE)
   }
   marks <- function() tools::md5sum(stored)
   before <- marks()
+  # a sifting is taken up, and goes on as it would have
+  again <- run_study(file, folder = out)$values$sift
+  expect_identical(marks(), before)
+  goes_on <- function(sift) sift_remove(sift, "m2", "asked twice")$values[c("trail", "left")]
+  expect_identical(goes_on(again), goes_on(first$values$sift))
   # another number changes the solution and what follows, not what came before
   run_study(change_study(read_study(file), factors.number = 3), folder = out)
   changed <- sub("[.]json$", "", basename(stored[marks() != before]))
@@ -481,4 +486,36 @@ test_that("stored stages hold no answers, and are not taken when anything before
   for (one in stored) writeLines(sprintf("{\"key\": !expr file.create('%s')", touched), one)
   expect_identical(run_study(file, folder = out)$values$count$values, now$values$count$values)
   expect_false(file.exists(touched))
+})
+
+test_that("named factors take up what was computed, and are told by their names alone", {
+  dir <- demo_folder()
+  file <- demo_study(dir)
+  writeLines(sub("number: probable", "number: 2", readLines(file)), file)
+  out <- file.path(dir, "results")
+  run_study(file, folder = out)
+  trust <- file.path(out, "stages", "reliability.json")
+  computed <- file.mtime(trust)
+  # a name may be any word
+  named <- change_study(
+    read_study(file),
+    factors.names = list(F1 = "items", F2 = "Learning (skills)")
+  )
+  taken <- run_study(named, folder = out)
+  expect_identical(file.mtime(trust), computed)
+  fresh <- run_study(named)
+  same <- c("values", "settings", "findings", "source")
+  for (name in c("reliability", "scales", "scores", "scale_scores")) {
+    expect_identical(taken$values[[name]][same], fresh$values[[name]][same], info = name)
+  }
+  expect_match(taken$values$reliability$findings$text, "Learning (skills): parallel", fixed = TRUE, all = FALSE)
+  # an item that is called as a factor was: nothing is put in its place
+  for (one in c("answers", "codebook")) {
+    path <- file.path(dir, sprintf("repair_cafe_%s.csv", one))
+    writeLines(gsub("\\bm1\\b", "F1", readLines(path)), path)
+  }
+  run_study(file, folder = out)
+  again <- run_study(named, folder = out)$values$reliability
+  expect_identical(again$values$items, run_study(named)$values$reliability$values$items)
+  expect_true("F1" %in% again$values$items$item)
 })
