@@ -129,7 +129,7 @@ check_dots_empty <- function(..., call = caller_env()) {
 #' @srrstats {G5.2a} errors say what came, so that no two read alike
 #' @noRd
 describe_value <- function(x) {
-  if (is.null(x)) return("NULL came.")
+  if (is.null(x)) return("Nothing came.")
   if (is.data.frame(x) || is.matrix(x)) {
     kind <- if (is.matrix(x)) "matrix" else "data frame"
     return(sprintf("A %s of %d rows and %d columns came.", kind, nrow(x), ncol(x)))

@@ -51,7 +51,7 @@ join_words <- function(x) {
 # The nearest of `choices` to what was typed, as a hint, or nothing when none is near.
 hint_nearest <- function(typed, choices) {
   if (!length(choices) || is.na(typed) || !validEnc(typed)) return(character())
-  away <- utils::adist(tolower(typed), tolower(choices))[1L, ]
+  away <- utils::adist(lower(typed), lower(choices))[1L, ]
   # two edits are a swap of letters; a short word bears no more than one
   bearable <- if (nchar(typed) < 3L) 1 else max(2, nchar(typed) / 3)
   if (!length(away) || min(away) > bearable) return(character())

@@ -49,9 +49,11 @@ findings_that_travel <- function(findings) {
   findings[findings$severity != "note" | findings$code %in% TRAVELLING_NOTES, ]
 }
 
-# The same thing noticed of several items is told in one sentence (`many` of its spec): for reading;
-# tables and files have a row for each.
-grouped_findings <- function(findings) {
+# For reading: the same thing noticed of several items is told in one sentence (`many` of its spec),
+# each with the `line` that does what it advises (base-advice.R) in the words of the `place`; tables
+# and files have a row for each item. `x`: the result that tells them.
+grouped_findings <- function(findings, x = NULL, place = "r") {
+  findings$items <- as.list(findings$item)
   kinds <- paste(findings$code, findings$severity)
   for (kind in unique(kinds)) {
     code <- sub(" .*", "", kind)
@@ -66,10 +68,16 @@ grouped_findings <- function(findings) {
       sprintf,
       as.list(c(many, name_culprits(findings$item[at]), limit))
     )
+    findings$items[[at[1L]]] <- findings$item[at]
     findings$item[at[1L]] <- NA_character_
     findings <- findings[-at[-1L], ]
     kinds <- kinds[-at[-1L]]
   }
+  findings$line <- vapply(seq_len(nrow(findings)), function(i) {
+    f <- findings[i, ]
+    line <- advice_line(f$code, f$items[[1L]], f$limit, place, x)
+    if (is.null(line)) "" else line
+  }, "")
   findings
 }
 

@@ -45,7 +45,11 @@ format_share <- function(x, digits = 0L) ifelse(is.na(x), "", sprintf("%.*f %%",
 
 format_p <- function(p) ifelse(p < 0.001, "p < .001", paste("p =", format_unit(p, 3L)))
 
-capitalise <- function(x) paste0(toupper(substr(x, 1L, 1L)), substring(x, 2L))
+# Small and capital letters in any locale: in Turkish, tolower("I") is not "i".
+lower <- function(x) tolower(chartr("I", "i", x))
+upper <- function(x) toupper(chartr("i", "I", x))
+
+capitalise <- function(x) paste0(upper(substr(x, 1L, 1L)), substring(x, 2L))
 
 # "1 item", "2 items"
 count_of <- function(n, one, many = paste0(one, "s")) {

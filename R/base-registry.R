@@ -31,7 +31,8 @@ FOUND <- new.env(parent = emptyenv())
 specs <- function(kind) {
   if (!is.null(FOUND[[kind]])) return(FOUND[[kind]])
   space <- environment(specs)
-  own <- lapply(ls(space, pattern = paste0("^", toupper(kind), "_[A-Z]")), get, envir = space)
+  called <- ls(space)
+  own <- lapply(called[startsWith(called, paste0(upper(kind), "_"))], get, envir = space)
   all <- c(own, ADDED[[kind]])
   names(all) <- vapply(all, `[[`, "", "name")
   all <- all[order(vapply(all, `[[`, 0, "order"))]

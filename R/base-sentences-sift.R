@@ -63,6 +63,18 @@ FINDING_END_FLATTERS <- spec(
   )
 )
 
+FINDING_PATHS_UNSOLVED <- spec(
+  name = "paths_unsolved",
+  label = "%d of %d paths cannot be walked and are left out: %s",
+  order = 113.7,
+  stage = "sift",
+  severity = "note",
+  meaning = paste(
+    "With other people or another number of factors these items may have no solution. Shares are",
+    "of the other paths."
+  )
+)
+
 FINDING_FEWER_DRAWS <- spec(
   name = "fewer_draws",
   label = "People were drawn %d times, not %d, as each time takes long: draws = 400 takes longer.",

@@ -48,7 +48,8 @@ run_verb <- function(verb, target, options) {
       settle_format(options["format"])
       if (!is.null(options$threads)) settle_threads(options$threads)
       then <- next_command(verb[["then"]], target, options$codebook)
-      done <- with_face(then, "--format json", verb$run(target, options))
+      place <- if (is_study_file(target)) "study" else "option"
+      done <- with_face(then, "--format json", place, verb$run(target, options))
       findings <- if (is.list(done)) done$findings
       serious <- is.data.frame(findings) && any(findings$severity == "serious")
       if (is_result(done, "softsieve_study") && !is.null(done$settings$stopped)) {

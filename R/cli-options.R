@@ -84,11 +84,15 @@ entry_value <- function(name, text) {
   if (isTRUE(entry[["several"]])) lapply(parts, typed) else typed(parts)
 }
 
+is_study_file <- function(target) {
+  isTRUE(lower(tools::file_ext(study_in(target))) %in% c("yml", "yaml"))
+}
+
 # The study that a verb works on: a study file, or a file of answers with what the options say.
 study_for <- function(target, options, call = caller_env()) {
   entries <- options$entries
   target <- study_in(target)
-  is_study <- tolower(tools::file_ext(target)) %in% c("yml", "yaml")
+  is_study <- is_study_file(target)
   study <- if (is_study) {
     check_file(target, call)
     study_from(read_yaml_data(target, "study", call), target, NULL, call)
@@ -136,6 +140,7 @@ watch_for <- function(options) {
 
 # A folder of results stands for the study in it.
 study_in <- function(target) {
+  if (!length(target) || is.na(target)) return("")
   inside <- file.path(target, "study.yml")
   if (dir.exists(target) && file.exists(inside)) inside else target
 }

@@ -8,7 +8,7 @@ settle_format <- function(options) {
   if (!is.null(options$format)) {
     return(check_choice(options$format, "--format", FORMATS, call = NULL))
   }
-  ending <- if (is.null(options$out)) "" else tolower(tools::file_ext(options$out))
+  ending <- if (is.null(options$out)) "" else lower(tools::file_ext(options$out))
   switch(ending, csv = "csv", json = "json", md = "markdown", "table")
 }
 
@@ -18,7 +18,7 @@ TEXT_ENDINGS <- c("", "txt", "csv", "json", "md")
 check_out <- function(options) {
   settle_format(options)
   if (is.null(options$out)) return(invisible())
-  ending <- tolower(tools::file_ext(options$out))
+  ending <- lower(tools::file_ext(options$out))
   if (!ending %in% TEXT_ENDINGS) {
     stop_input(
       "ending",

@@ -6,7 +6,7 @@ NAME_FROM <- function() cutoff("factor_similar")
 
 # F1, F2, ... or C1, C2, ...: what factors are called as long as nobody names them.
 plain_names <- function(k, settings) {
-  paste0(toupper(substr(one_of_model(settings), 1L, 1L)), seq_len(k))
+  paste0(upper(substr(one_of_model(settings), 1L, 1L)), seq_len(k))
 }
 
 factor_names <- function(solution) colnames(solution$values$loadings)

@@ -48,7 +48,7 @@ save_figure <- function(
   call = caller_env(),
   times = 1
 ) {
-  device <- tolower(tools::file_ext(file))
+  device <- lower(tools::file_ext(file))
   if (device == "png" && requireNamespace("ragg", quietly = TRUE)) device <- ragg::agg_png
   write_whole(
     file,

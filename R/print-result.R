@@ -23,14 +23,14 @@ show_result <- function(
     top = c(cli::style_bold(wrap_lines(verdict)), wrap_lines(about, "  ", "  ")),
     table = if (!is.null(table)) c("", table),
     below = if (length(below)) wrap_lines(below, "  ", "  "),
-    findings = findings_lines(findings, rest_in, not_told(findings, own, x$source)),
+    findings = findings_lines(findings, rest_in, not_told(findings, own, x$source), x = x),
     next_step = if (length(next_step)) c("", wrap_lines(paste("Next:", next_step), "", "      "))
   )
   most <- if (checkmate::test_number(asked$lines, lower = 1)) asked$lines else MOST_LINES
   over <- sum(lengths(parts)) - most
   if (over > 0) {
     told <- not_told(findings, own, x$source)
-    parts$findings <- findings_lines(findings, rest_in, told, most = 3L)
+    parts$findings <- findings_lines(findings, rest_in, told, most = 3L, x = x)
     more <- if (is.null(FACE$rest_in)) "print(x, lines = 999)" else "--format markdown"
     parts$table <- shortened(parts$table, sum(lengths(parts)) - most, more)
   }
@@ -64,13 +64,14 @@ shortened <- function(table, over, more) {
   c(table[part < first], "", said(sum(part >= first)))
 }
 
-# Where one is, when it is not R: what the command says to do next, and where it has the rest.
+# Where one is, when it is not R: what the command says to do next, where it has the rest, and in
+# whose words it gives advice (`place`: "study" or "option").
 FACE <- new.env(parent = emptyenv())
 
-with_face <- function(next_step, rest_in, code) {
-  old <- mget(c("next_step", "rest_in"), envir = FACE, ifnotfound = list(NULL))
+with_face <- function(next_step, rest_in, place, code) {
+  old <- mget(c("next_step", "rest_in", "place"), envir = FACE, ifnotfound = list(NULL))
   on.exit(list2env(old, envir = FACE))
-  list2env(list(next_step = next_step, rest_in = rest_in), envir = FACE)
+  list2env(list(next_step = next_step, rest_in = rest_in, place = place), envir = FACE)
   force(code)
 }
 
@@ -108,15 +109,24 @@ OWN_STAGES <- list(
 )
 
 # The first `most` of those that are told `here`, and where the rest of them are.
-findings_lines <- function(findings, rest_in, here, most = 8L) {
+findings_lines <- function(findings, rest_in, here, most = 8L, x = NULL) {
   if (!nrow(findings)) return(character())
   earlier <- nrow(grouped_findings(findings[!here, ]))
-  findings <- grouped_findings(findings[here, ])
+  place <- if (is.null(FACE$place)) "r" else FACE$place
+  findings <- grouped_findings(findings[here, ], x, place)
   findings <- findings[order(-match(findings$severity, SEVERITIES)), ]
   shown <- utils::head(findings, most)
   marks <- format(unname(SEVERITY_MARKS[shown$severity]), width = 2L)
   lines <- unlist(
-    Map(function(mark, text) wrap_lines(text, paste0("  ", mark, " "), "     "), marks, shown$text),
+    Map(
+      function(mark, text, line) {
+        c(
+          wrap_lines(text, paste0("  ", mark, " "), "     "),
+          if (nzchar(line)) wrap_lines(visible_text(line), "     -> ", "        ")
+        )
+      },
+      marks, shown$text, shown$line
+    ),
     use.names = FALSE
   )
   rest <- nrow(findings) - nrow(shown)

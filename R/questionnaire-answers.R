@@ -72,7 +72,7 @@ read_item <- function(x, labels) {
   text[!is.na(text) & !nzchar(text)] <- NA
   numbers <- suppressWarnings(as.numeric(text))
   if (!is.null(labels)) {
-    by_label <- unname(labels)[match(tolower(text), tolower(names(labels)))]
+    by_label <- unname(labels)[match(lower(text), lower(names(labels)))]
     numbers[!is.na(by_label)] <- by_label[!is.na(by_label)]
   }
   list(

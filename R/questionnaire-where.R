@@ -27,7 +27,7 @@ read_where <- function(text, call = caller_env()) {
 # What stands at the place that has been read to: its kind ("" at the end), its text, the next.
 where_kind <- function(s) if (s$at > nrow(s$tokens)) "" else s$tokens$kind[s$at]
 where_text <- function(s) if (s$at > nrow(s$tokens)) "" else s$tokens$text[s$at]
-where_is <- function(s, word) where_kind(s) == "word" && tolower(where_text(s)) %in% word
+where_is <- function(s, word) where_kind(s) == "word" && lower(where_text(s)) %in% word
 where_sign <- function(s, sign) where_kind(s) == "sign" && where_text(s) %in% sign
 where_take <- function(s) {
   s$at <- s$at + 1L
@@ -72,7 +72,7 @@ where_comparison <- function(s) {
   if (where_is(s, "is")) {
     where_take(s)
     if (!where_is(s, c("missing", "given"))) where_refuse(s, "After `is`: missing or given.")
-    return(list(op = paste("is", tolower(where_take(s))), column = column))
+    return(list(op = paste("is", lower(where_take(s))), column = column))
   }
   if (where_is(s, "in")) {
     where_take(s)
@@ -114,7 +114,7 @@ where_one <- function(s) {
 where_goes_on <- function(s, ahead) {
   at <- s$at + ahead
   at <= nrow(s$tokens) && s$tokens$kind[at] %in% c("word", "number") &&
-    !tolower(s$tokens$text[at]) %in% WHERE_WORDS
+    !lower(s$tokens$text[at]) %in% WHERE_WORDS
 }
 
 # Words, numbers, quoted texts, names in backticks and signs, in turn.
@@ -287,7 +287,7 @@ WHERE_CALLS <- list(
 where_name <- function(e) {
   if (!is.name(e)) stop("no column")
   name <- as.character(e)
-  plain <- grepl("^[[:alpha:]_.][[:alnum:]_.]*$", name) && !tolower(name) %in% WHERE_WORDS
+  plain <- grepl("^[[:alpha:]_.][[:alnum:]_.]*$", name) && !lower(name) %in% WHERE_WORDS
   if (plain) name else sprintf("`%s`", name)
 }
 

@@ -199,7 +199,7 @@ codebook_numbers <- function(x, column, items, call) {
 }
 
 codebook_flags <- function(x, items, call) {
-  word <- tolower(trimws(as.character(x)))
+  word <- lower(trimws(as.character(x)))
   yes <- c("yes", "y", "true", "t", "1", "x", "r", "reversed")
   no <- c("no", "n", "false", "f", "0", "")
   bad <- !is.na(word) & !word %in% c(yes, no)

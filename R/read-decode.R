@@ -44,7 +44,7 @@ share_of_letters <- function(odd, encoding) {
 }
 
 decode_bytes <- function(bytes, encoding, name, guessed, call) {
-  mark <- BYTE_MARKS[[match(toupper(encoding), names(BYTE_MARKS), nomatch = 1L)]]
+  mark <- BYTE_MARKS[[match(upper(encoding), names(BYTE_MARKS), nomatch = 1L)]]
   if (length(bytes) >= length(mark) && all(bytes[seq_along(mark)] == mark)) {
     bytes <- bytes[-seq_along(mark)]
   }

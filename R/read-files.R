@@ -72,7 +72,7 @@ reader_of <- function(file, call) {
 
 # The ending of a file's name, without that of what it is packed by.
 plain_ending <- function(file) {
-  tools::file_ext(sub("[.](gz|xz)$", "", tolower(basename(file))))
+  tools::file_ext(sub("[.](gz|xz)$", "", lower(basename(file))))
 }
 
 # `typed`: may columns of text files come as numbers?

@@ -34,7 +34,7 @@ may_be_plain <- function(file, encoding, missing) {
   all(
     size >= PLAIN_BYTES,
     size <= MOST_BYTES,
-    toupper(c(encoding, "UTF-8")[1L]) == "UTF-8",
+    upper(c(encoding, "UTF-8")[1L]) == "UTF-8",
     !grepl("^\\s|\\s$|^$", missing),
     requireNamespace("data.table", quietly = TRUE),
     kind_of_file(file) == "text"

@@ -4,7 +4,7 @@
 #' @srrstats {G4.0} the ending of a file name says, and is held to, its form
 #' @noRd
 check_ending <- function(file, endings, call = caller_env()) {
-  form <- tolower(tools::file_ext(file))
+  form <- lower(tools::file_ext(file))
   if (form %in% endings) return(form)
   stop_input(
     "ending",
@@ -88,7 +88,7 @@ FILE_TAILS <- list(
 is_whole <- function(path) {
   size <- file.size(path)
   if (is.na(size) || size == 0) return(FALSE)
-  form <- tolower(tools::file_ext(path))
+  form <- lower(tools::file_ext(path))
   if (form %in% c("xlsx", "docx")) return(!length(wrong_in_zip(path)))
   tail <- FILE_TAILS[[form]]
   if (form == "svg") tail <- charToRaw("</svg>")

@@ -19,7 +19,11 @@ heading <- function(text) list(list(kind = "heading", text = text))
 points <- function(lines) if (length(lines)) list(list(kind = "points", lines = lines))
 code_lines <- function(lines) list(list(kind = "code", lines = lines))
 terms <- function(x) list(list(kind = "terms", terms = names(x), meanings = unname(x)))
-findings_list <- function(findings) list(list(kind = "findings", findings = findings))
+# Of a study: what is to be done is said in the words of its file. The most severe stand first.
+findings_list <- function(study) {
+  f <- grouped_findings(study$findings, study, "study")
+  list(list(kind = "findings", findings = f[order(-match(f$severity, SEVERITIES)), ]))
+}
 
 show_table <- function(x, what = NULL) {
   if (is.null(x)) return(NULL)

@@ -138,15 +138,14 @@ HTML_BLOCKS <- list(
 html_findings <- function(findings) {
   t <- tags()
   if (!nrow(findings)) return(t$p("Nothing."))
-  findings <- grouped_findings(findings)
-  findings <- findings[order(-match(findings$severity, SEVERITIES)), ]
   t$ul(
     class = "findings",
     lapply(seq_len(nrow(findings)), function(i) {
       t$li(
         class = findings$severity[i],
         t$span(class = "severity", findings$severity[i]),
-        t$span(findings$text[i])
+        t$span(findings$text[i]),
+        if (nzchar(findings$line[i])) t$code(findings$line[i])
       )
     })
   )

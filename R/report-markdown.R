@@ -66,9 +66,10 @@ MARKDOWN_BLOCKS <- list(
   },
   references = function(block, context) paste("-", markdown_text(block$lines)),
   findings = function(block, context) {
-    f <- grouped_findings(block$findings)
-    f <- f[order(-match(f$severity, SEVERITIES)), ]
-    if (nrow(f)) sprintf("- %s: %s", f$severity, markdown_text(f$text)) else "Nothing."
+    f <- block$findings
+    if (!nrow(f)) return("Nothing.")
+    line <- ifelse(nzchar(f$line), paste0(" (", markdown_text(f$line), ")"), "")
+    sprintf("- %s: %s%s", f$severity, markdown_text(f$text), line)
   },
   figure = function(block, context) markdown_figure(block, context),
   table = function(block, context) markdown_block_table(block, context),

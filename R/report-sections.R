@@ -76,7 +76,7 @@ extracted_line <- function(count, solution) {
 SECTION_FINDINGS <- spec(name = "findings", label = "To look at", order = 2, make = function(
   study
 ) {
-  findings_list(study$findings)
+  findings_list(study)
 })
 
 SECTION_ASKED <- spec(name = "asked", label = "What was asked", order = 3, make = function(study) {

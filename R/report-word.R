@@ -149,10 +149,10 @@ WORD_BLOCKS <- list(
   },
   references = function(doc, block, context) word_references(doc, block$lines),
   findings = function(doc, block, context) {
-    f <- grouped_findings(block$findings)
-    f <- f[order(-match(f$severity, SEVERITIES)), ]
+    f <- block$findings
     if (!nrow(f)) return(word_text(doc, "Nothing."))
-    word_lines(doc, sprintf("\u2022 %s: %s", capitalise(f$severity), f$text))
+    line <- ifelse(nzchar(f$line), paste0(" (", f$line, ")"), "")
+    word_lines(doc, sprintf("\u2022 %s: %s%s", capitalise(f$severity), f$text, line))
   },
   figure = function(doc, block, context) word_figure(doc, block, context),
   table = function(doc, block, context) word_numbered_table(doc, block, context),

@@ -31,7 +31,7 @@ quote_sql <- function(x) sprintf("\"%s\"", gsub("\"", "\"\"", x, fixed = TRUE))
 
 # E-notation: databases take a plain decimal for an exact number of few digits.
 sql_number <- function(x) {
-  text <- toupper(exactly(x, e = TRUE))
+  text <- upper(exactly(x, e = TRUE))
   ifelse(x < 0, sprintf("(%s)", text), text)
 }
 
@@ -78,10 +78,10 @@ sql_words <- function(labels, possible) {
 
 # A word in small letters; with its first letter, and with all letters, beyond ASCII as capitals.
 capitals_beyond <- function(word) {
-  word <- tolower(word)
+  word <- lower(word)
   letters <- strsplit(word, "")[[1L]]
   far <- vapply(letters, utf8ToInt, 0L) > 127L
   if (!any(far)) return(word)
-  all <- ifelse(far, toupper(letters), letters)
+  all <- ifelse(far, upper(letters), letters)
   unique(c(word, paste(c(all[1L], letters[-1L]), collapse = ""), paste(all, collapse = "")))
 }

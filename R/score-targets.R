@@ -6,7 +6,7 @@
 open_target <- function(into, key, scores, call) {
   count <- function(table) sum(rowSums(!is.na(table[scores])) > 0)
   if (is_database_table(into)) return(database_target(into, count, call))
-  form <- tolower(tools::file_ext(into))
+  form <- lower(tools::file_ext(into))
   if (form == "csv") csv_target(into, key, count, call) else parquet_target(into, count, call)
 }
 

@@ -66,7 +66,9 @@ sift_paths <- function(
   }
   asked <- paths_asked(now, steps, draws, seed)
   walked <- in_name_of(call, walk_all(asked, now, answers, threads))
-  values <- values_of_paths(x, asked, walked, toss_up)
+  failed <- vapply(walked, function(end) !is.null(end$failed), NA)
+  if (all(failed)) in_name_of(call, walk_path(asked[[1L]], now, answers)) # says why
+  values <- values_of_paths(x, asked[!failed], walked[!failed], toss_up)
   new_result(
     "sift_paths",
     values,
@@ -76,6 +78,12 @@ sift_paths <- function(
     bind_findings(
       findings_that_travel(x$findings),
       find_in_paths(values),
+      if (any(failed)) {
+        new_finding(
+          "paths_unsolved", sum(failed), length(failed), walked[[which(failed)[1L]]]$failed,
+          value = sum(failed), limit = 0
+        )
+      },
       if (usual && draws > 0L && draws < USUAL_DRAWS) {
         new_finding("fewer_draws", draws, USUAL_DRAWS, value = draws, limit = USUAL_DRAWS)
       }
@@ -147,7 +155,13 @@ walk_all <- function(asked, now, answers, threads) {
 
 paths_in_range <- function(first, count, payload, threads, progress) {
   asked <- payload$asked[first + seq_len(count)]
-  run <- function(path) walk_path(path, payload$now, payload$answers)
+  # a draw may have no solution
+  run <- function(path) {
+    tryCatch(
+      walk_path(path, payload$now, payload$answers),
+      softsieve_error = function(e) list(failed = e$message)
+    )
+  }
   several <- threads > 1L && .Platform$OS.type == "unix"
   size <- if (several) 8L * threads else 4L
   found <- list()

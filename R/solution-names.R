@@ -114,7 +114,7 @@ check_factor_names <- function(names, plain, solution, wrong) {
       name_culprits(vapply(names[blank], describe_value, ""))
     )
   }
-  twice <- unique(names[duplicated(tolower(names))])
+  twice <- unique(names[duplicated(lower(names))])
   if (length(twice)) {
     wrong("Every factor must have a name of its own.", sprintf("Twice: %s.", name_culprits(twice)))
   }

@@ -101,7 +101,7 @@ LEAST_LETTERS <- 4L
 # script; forms of a word are one row, named by the shortest.
 word_table <- function(wording) {
   wording[is.na(wording)] <- ""
-  said <- lapply(strsplit(tolower(wording), "[^[:alpha:]]+"), function(x) {
+  said <- lapply(strsplit(lower(wording), "[^[:alpha:]]+"), function(x) {
     unique(x[nchar(x) >= LEAST_LETTERS])
   })
   stems <- shortest_forms(sort(unique(unlist(said))))

@@ -17,7 +17,7 @@ LADDERS <- list(
   c("nein", "eher nein", "eher ja", "ja")
 )
 
-spelt_in <- function(x) unique(tolower(trimws(stats::na.omit(x))))
+spelt_in <- function(x) unique(lower(trimws(stats::na.omit(x))))
 
 # The shortest ladder that holds all words of a column, or NULL.
 ladder_of <- function(x) {
@@ -150,7 +150,7 @@ propose_codebook <- function(data) {
   ladders <- ladders_of(data)
   answers <- vapply(names(data), function(name) {
     x <- data[[name]]
-    if (is.character(x)) return(as.numeric(match(tolower(trimws(x)), ladders[[name]])))
+    if (is.character(x)) return(as.numeric(match(lower(trimws(x)), ladders[[name]])))
     ifelse(x %in% codes[[name]], NA_real_, as.numeric(x))
   }, numeric(nrow(data)))
   answers <- matrix(answers, nrow(data), dimnames = list(NULL, names(data)))

@@ -95,7 +95,7 @@ is_whole_form <- function(form) "integer" %in% form$type && !"number" %in% form$
 # one or the other takes them for what they are.
 settle_flag <- function(x, form) {
   if (!identical(form$type, "boolean") || !is.character(x) || length(x) != 1L) return(x)
-  word <- match(tolower(x), c("no", "false", "yes", "true"))
+  word <- match(lower(x), c("no", "false", "yes", "true"))
   if (is.na(word)) x else word > 2L
 }
 

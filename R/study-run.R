@@ -106,7 +106,7 @@ said_shortly <- function(e) {
 stage_title <- function(name) {
   labels <- vapply(specs("stage"), `[[`, "", "label")
   upto <- labels[seq_len(match(name, names(labels)))]
-  tolower(utils::tail(upto[nzchar(upto)], 1L))
+  lower(utils::tail(upto[nzchar(upto)], 1L))
 }
 
 #' @exportS3Method tibble::as_tibble

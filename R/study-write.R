@@ -105,7 +105,7 @@ entry_as_said <- function(x) {
   if (is.null(x)) return(NULL)
   if (is.list(x) || length(x) > 1L) return(lapply(as.list(x), entry_as_said))
   if (is.logical(x)) return(if (x) "true" else "false")
-  word <- if (is.character(x)) match(tolower(x), c("yes", "no")) else NA
+  word <- if (is.character(x)) match(lower(x), c("yes", "no")) else NA
   if (is.na(word)) as.character(x) else c("true", "false")[word]
 }
 

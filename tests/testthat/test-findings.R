@@ -553,6 +553,11 @@ FIRES <- list(
       seed = 1)
     sift_paths(x, seed = 1, threads = 2)
   },
+  paths_unsolved = function() {
+    set.seed(5)
+    few <- loaded_answers(11, rep(.7, 8), seed = 5)
+    sift_paths(sift_items(few, factors = 1, seed = 1), draws = 6, seed = 1, threads = 1)
+  },
   toss_ups = function() {
     x <- sift_items(motives(), factors = 4, seed = 1)
     sift_paths(x, draws = 0, toss_up = c(0, 1), seed = 1)
@@ -644,6 +649,58 @@ test_that("every code of the catalogue is told, as severe and by the stage that 
     expect_match(own$text[1], "[.)?:]$", label = code)
     expect_no_match(own$text[1], "%s|NA|NULL", label = code)
   }
+})
+
+# What is advised is run in the worlds; here every line that can be told is looked at.
+test_that("lines that findings advise are calls and entries that exist", {
+  advised <- core("ADVICE")
+  beyond <- function(x, known) expect_length(setdiff(x, known), 0)
+  beyond(names(advised), names(core("specs")("finding")))
+  solved <- list(values = list(loadings = matrix(0, 6, 3)), source = list(people = 9))
+  class(solved) <- "softsieve_result"
+  for (code in names(advised)) {
+    told <- function(place) core("advice_line")(code, c("q 1", "no"), 99, place, solved)
+    call <- str2lang(told("r"))
+    beyond(as.character(call[[1]]), getNamespaceExports("softsieve"))
+    takes <- names(formals(as.character(call[[1]])))
+    if (!"..." %in% takes) beyond(names(call)[nzchar(names(call))], takes)
+    said <- told("study")
+    expect_identical(is.null(said), is.null(advised[[code]]$entry), info = code)
+    if (is.null(said) || grepl("decisions", said)) next
+    option <- told("option")
+    expect_match(option, "^--[a-z]+[.][a-z_]+ [a-z0-9_]+$", info = code)
+    expect_length(core("take_entries")(strsplit(option, " ")[[1]])$entries, 1)
+  }
+  # names that R and YAML would take for something else
+  expect_identical(core("advice_line")("no_variance", c("a b", "no"), NA, "r"),
+    "keep_items(data, -`a b`, -no)")
+  expect_match(core("advice_line")("no_variance", c("a b", "no"), NA, "study"),
+    'drop: ["a b", "no"]', fixed = TRUE)
+  # nobody is told to leave out what a matrix has not
+  expect_null(core("advice_line")("low_item_adequacy", "q1", .5, "r",
+    assess_factorability(two_factors(.3))))
+})
+
+test_that("what is advised does away with what was found", {
+  set.seed(3)
+  d <- loaded_answers(200, c(.7, .7, .7, .6, .6, .05))
+  d$all_alike <- 3
+  d$`a year` <- 1950 + sample(40, 200, TRUE)
+  d[c("q1", "q2", "q3")][d[c("q1", "q2", "q3")] == 5 & runif(600) < .3] <- 99
+  data <- suppressWarnings(questionnaire(d))
+  answers <- d
+  for (code in c("likely_missing_code", "unlike_the_others")) {
+    line <- core("grouped_findings")(data$findings, data)
+    line <- line$line[line$code == code]
+    expect_length(line, 1)
+    expect_false(code %in% suppressWarnings(eval(str2lang(line)))$findings$code)
+  }
+  data <- suppressWarnings(questionnaire(d, missing_codes = 99))
+  profile <- profile_items(data)
+  line <- core("grouped_findings")(profile$findings, profile)
+  left <- eval(str2lang(line$line[line$code == "no_variance"]))
+  expect_false("no_variance" %in% profile_items(left)$findings$code)
+  expect_output(print(profile), "-> keep_items(data, -all_alike)", fixed = TRUE)
 })
 
 test_that("a finding is as severe as its case", {

@@ -9,7 +9,7 @@
 
 suppressPackageStartupMessages(library(softsieve))
 here <- dirname(sub("^--file=", "", grep("^--file=", commandArgs(), value = TRUE)[1L]))
-files <- c("worlds.R", "calls.R", "looks.R", "verbs.R", "claims.R")
+files <- c("worlds.R", "calls.R", "looks.R", "verbs.R", "claims.R", "advice.R")
 for (file in file.path(here, files)) source(file)
 options(cli.width = 80L, width = 80L, cli.num_colors = 1L, cli.progress_show_after = 1e6)
 
@@ -52,6 +52,7 @@ in_world <- function(name) {
   for (of in names(pool)) look_at(pool[[of]], of, told)
   formulas_agree(pool, told)
   claims_hold(pool, world, told)
+  advice_works(pool, world, told)
   verbs_run(world, told)
   took <- proc.time()[["elapsed"]] - started
   cat(sprintf(
