@@ -158,8 +158,8 @@ fill_braces <- function(template, values) {
 }
 
 factors_of <- function(x) {
-  found <- x$values$loadings
-  if (is.null(found)) found <- x$values$solution$values$loadings
+  within <- x$values[["solution"]]
+  found <- if (is_result(within, "factor_solution")) within$values$loadings else x$values$loadings
   if (is.matrix(found)) ncol(found)
 }
 

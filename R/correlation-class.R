@@ -106,6 +106,7 @@ category_values_of <- function(found, thresholds) {
 find_in_correlations <- function(values, settings) {
   r <- values$correlations
   p <- ncol(r)
+  pair <- range(values$n_pair[upper.tri(r)])
   same <- core_identical_pairs(r)
   bind_findings(
     if (nrow(same)) {
@@ -132,13 +133,13 @@ find_in_correlations <- function(values, settings) {
       new_finding("not_positive_definite", value = values$smallest_eigenvalue, limit = 0)
     },
     if (values$n < values$people) find_n_of_tests(values, settings),
-    if (min(values$n_pair) < 0.5 * max(values$n_pair)) {
+    if (pair[1L] < 0.5 * pair[2L]) {
       new_finding(
         "few_pairs",
-        format_count(min(values$n_pair)),
-        count_of(max(values$n_pair), "person", "people"),
-        value = min(values$n_pair),
-        limit = 0.5 * max(values$n_pair)
+        format_count(pair[1L]),
+        count_of(pair[2L], "person", "people"),
+        value = pair[1L],
+        limit = 0.5 * pair[2L]
       )
     },
     if (!is.null(values$cluster)) find_clusters(values, settings)

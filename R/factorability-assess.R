@@ -115,7 +115,7 @@ measure_factorability <- function(x, least) {
     condition_number = core_condition_number(r),
     n = x$values$n,
     people = x$values$people,
-    people_per_item = x$values$n / ncol(r),
+    people_per_item = x$values$people / ncol(r),
     share_worth = mean(abs(pairs$correlation) > cutoff("correlation_worth")),
     collinear = pairs[close, c("item", "with", "correlation")],
     verdict = verdict

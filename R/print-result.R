@@ -101,6 +101,14 @@ OWN_STAGES <- list(
   parallel_analysis = "retention",
   factor_count = "retention",
   item_sift = "sift",
+  sift_paths = "sift",
+  sift_replay = "sift",
+  solution_ladder = "solution",
+  solution_comparison = "solution",
+  component_layers = "extraction",
+  loading_stability = "solution",
+  rebuilt_answers = "score",
+  score_formula = "score",
   factor_solution = c("extraction", "rotation", "solution", "pattern", "groups", "edit"),
   pattern_table = "pattern",
   softsieve_scale_set = "scales",
@@ -207,7 +215,7 @@ print.questionnaire <- function(x, ...) {
 print.item_correlations <- function(x, ...) {
   v <- x$values
   pairs <- as_tibble(x)
-  range <- range(v$n_pair)
+  range <- range(v$n_pair[upper.tri(v$n_pair)])
   show_result(
     x,
     sprintf(

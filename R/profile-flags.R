@@ -2,8 +2,9 @@
 # (base-sentences-answers.R), each a test on the item's profile and what its sentence says beside
 # the item.
 
-# `i` is the profile, `used` the smallest count over the scale's answers (0: an answer nobody gave),
-# `place` where the mean lies on the scale, from 0 to 1.
+# `i` is the profile, `used` the smallest count over the scale's answers (`all`: 0 is an answer that
+# nobody gave; `given`: of those that somebody gave), `place` where the mean lies on the scale, from
+# 0 to 1.
 item_flag <- function(hit, said = function(i) list()) list(hit = hit, said = said)
 
 ITEM_FLAGS <- list(
@@ -12,9 +13,9 @@ ITEM_FLAGS <- list(
     function(i, used, place) i$largest_share >= cutoff("one_answer") & i$largest_share < 1,
     function(i) list(format_share(i$largest_share))
   ),
-  unused_category = item_flag(function(i, used, place) used == 0),
+  unused_category = item_flag(function(i, used, place) used$all == 0),
   sparse_category = item_flag(
-    function(i, used, place) used > 0 & used < cutoff("sparse_people"),
+    function(i, used, place) used$given < cutoff("sparse_people"),
     function(i) list(cutoff("sparse_people"))
   ),
   floor = item_flag(
@@ -58,17 +59,20 @@ flag_items <- function(items, counts, about) {
   used <- vapply(
     seq_len(nrow(items)),
     function(i) {
-      if (is.na(low[i]) || is.na(high[i]) || high[i] - low[i] > 15) return(NA_real_)
+      none <- c(all = NA_real_, given = NA_real_)
+      if (is.na(low[i]) || is.na(high[i]) || high[i] - low[i] > 15) return(none)
       mine <- counts[
         counts$item == items$item[i] & (if (grouped) counts$group == items$group[i] else TRUE),
 
       ]
       scale <- seq(low[i], high[i])
-      if (!all(mine$answer %in% scale)) return(NA_real_)
-      min(ifelse(scale %in% mine$answer, mine$people[match(scale, mine$answer)], 0))
+      if (!all(mine$answer %in% scale)) return(none)
+      people <- ifelse(scale %in% mine$answer, mine$people[match(scale, mine$answer)], 0)
+      c(all = min(people), given = min(people[people > 0], Inf))
     },
-    0
+    c(all = 0, given = 0)
   )
+  used <- as.data.frame(t(used))
   hits <- lapply(ITEM_FLAGS, function(rule) {
     hit <- rule$hit(items, used, place)
     !is.na(hit) & hit

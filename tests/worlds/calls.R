@@ -103,13 +103,14 @@ everything_called <- function(world, log) {
 begin_with <- function(world, log) {
   pool <- list()
   if (!is.null(world$answers)) {
-    pool$data.frame <- world$answers
     q <- attempt(
       function() do.call(questionnaire, c(list(world$answers), world$how)),
       "questionnaire()",
       log
     )
+    # (first: what is made of it knows its codebook)
     pool$questionnaire <- q
+    pool$data.frame <- world$answers
     if (!is.null(world$missing) && !is.null(q)) {
       pool$item_correlations <- correlate_items(q, missing = world$missing)
     }

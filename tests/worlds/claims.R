@@ -36,8 +36,8 @@ CLAIMS <- list(
     list(words = c(sprintf("%d people", sum(rowSums(!is.na(x)) > 0)), sprintf("%d items", ncol(x))))
   },
   few_pairs = function(x, row, world) {
-    n <- crossprod(!is.na(x))
-    list(words = c(format(min(n)), sprintf("%d people", max(n))))
+    n <- pair_counts(x)
+    list(words = c(format(n[1L]), sprintf("%d people", n[2L])))
   },
   n_of_tests = function(x, row, world) {
     n <- pair_counts(x)
@@ -63,8 +63,128 @@ CLAIMS <- list(
     q <- -stats::cov2cor(solve(r))
     diag(q) <- diag(r) <- 0
     list(items = names(which(rowSums(r^2) / (rowSums(r^2) + rowSums(q^2)) < 0.5)))
+  },
+  one_answer = function(x, row, world) {
+    most <- most_alike(x)
+    list(items = colnames(x)[most >= 0.9 & most < 1])
+  },
+  floor = function(x, row, world) {
+    list(items = colnames(x)[at_end(x, world, 1L) >= 0.5 & most_alike(x) < 0.9])
+  },
+  ceiling = function(x, row, world) {
+    list(items = colnames(x)[at_end(x, world, 2L) >= 0.5 & most_alike(x) < 0.9])
+  },
+  unused_category = function(x, row, world) list(items = given_by(x, world, function(n) n == 0)),
+  sparse_category = function(x, row, world) {
+    list(items = given_by(x, world, function(n) n > 0 & n < 5))
+  },
+  weighted = function(x, row, world) {
+    w <- world$answers[[world$how$weight]][rowSums(!is.na(x)) > 0]
+    list(words = per_cent(sum(w)^2 / sum(w^2) / length(w)))
+  },
+  small_group = function(x, row, world) {
+    counted <- table(world$answers[[world$how$group]])
+    list(words = names(counted)[counted < row$limit[1L]])
+  },
+  no_group = function(x, row, world) {
+    none <- sum(is.na(world$answers[[world$how$group]]))
+    list(words = sprintf("%d %s", none, if (none == 1L) "person is" else "people are"))
+  },
+  # (asked of six items and more, in the words as they were given)
+  same_answer = function(x, row, world) {
+    raw <- as.matrix(world$answers[colnames(x)])
+    alike <- apply(raw, 1L, function(v) length(unique(v[!is.na(v)])) == 1L & sum(!is.na(v)) > 5L)
+    list(words = sprintf("%d %s", sum(alike), if (sum(alike) == 1L) "person" else "people"))
   }
 )
+
+most_alike <- function(x) {
+  apply(x, 2L, function(v) max(table(v)) / sum(!is.na(v)))
+}
+ends_by_hand <- function(x, world) {
+  book <- world$how$codebook
+  if (!is.null(book$lowest)) return(rbind(book$lowest, book$highest))
+  apply(x, 2L, range, na.rm = TRUE)
+}
+at_end <- function(x, world, end) {
+  ends <- ends_by_hand(x, world)
+  vapply(seq_len(ncol(x)), function(j) mean(x[, j] == ends[end, j], na.rm = TRUE), 0)
+}
+given_by <- function(x, world, odd) {
+  ends <- ends_by_hand(x, world)
+  hit <- vapply(seq_len(ncol(x)), function(j) {
+    any(odd(tabulate(x[, j] - ends[1L, j] + 1, ends[2L, j] - ends[1L, j] + 1)))
+  }, NA)
+  colnames(x)[hit]
+}
+
+# What prints say of the answers, by class: function(x, result), words that must be there.
+PRINTS <- list(
+  factorability = function(x, result) {
+    r <- stats::cor(x, use = "pairwise.complete.obs")
+    r <- r[upper.tri(r)]
+    c(
+      sprintf("%.1f people for each item", sum(rowSums(!is.na(x)) > 0) / ncol(x)),
+      sprintf("%s of the correlations are above .30", per_cent(mean(abs(r) > 0.3)))
+    )
+  },
+  item_correlations = function(x, result) {
+    r <- stats::cor(x, use = "pairwise.complete.obs")
+    there <- sum(rowSums(!is.na(x)) > 0)
+    n <- pair_counts(x)
+    c(
+      sprintf("of %d items over %d people", ncol(x), there),
+      if (n[1L] < n[2L]) sprintf("rests on %d to %d people", n[1L], n[2L]),
+      sprintf("is %s on average", unit_of(mean(abs(r[upper.tri(r)])))),
+      sprintf("%s at most", unit_of(max(abs(r[upper.tri(r)]))))
+    )
+  },
+  parallel_analysis = function(x, result) {
+    l <- eigen(stats::cor(x, use = "pairwise.complete.obs"), TRUE, TRUE)$values[1L]
+    sprintf("1 %.2f %s", l, per_cent(l / ncol(x), 1L))
+  },
+  item_profile = function(x, result) {
+    shown <- c(sprintf("%d items", ncol(x)), sprintf(
+      "%s %s %.2f %.2f", colnames(x), per_cent(colMeans(is.na(x)), 1L),
+      colMeans(x, na.rm = TRUE), apply(x, 2L, stats::sd, na.rm = TRUE)
+    ))
+    shown[c(TRUE, apply(x, 2L, stats::sd, na.rm = TRUE) > 0 & grepl("^[a-z0-9]+$", colnames(x)))]
+  },
+  respondent_profile = function(x, result) sprintf("%d people", nrow(x)),
+  respondent_scores = function(x, result) {
+    some <- sum(rowMeans(!is.na(x)) >= 0.5)
+    if (some == nrow(x)) sprintf("%d people scored", some) else {
+      sprintf("%d of %d people scored", some, nrow(x))
+    }
+  },
+  item_sift = function(x, result) {
+    left <- ncol(result$values$solution$values$correlations)
+    sprintf("%d of %d items out, %d left", ncol(x) - left, ncol(x), left)
+  },
+  item_tables = function(x, result) {
+    sprintf("%d answered something, %d everything", sum(rowSums(!is.na(x)) > 0),
+      sum(rowSums(is.na(x)) == 0))
+  }
+)
+
+unit_of <- function(x) sub("^0", "", sprintf("%.2f", x))
+
+# (weights, clusters, other correlations and matrices have their own numbers)
+prints_hold <- function(pool, x, world, log) {
+  plain <- is.null(world$how$weight) && is.null(world$missing) && is.null(world$solution) &&
+    is.null(world$start)
+  if (!plain) return(invisible())
+  for (of in intersect(names(pool), names(PRINTS))) {
+    # (what was made of the bare data frame knows no codebook)
+    if (pool[[of]]$source$fingerprint != pool$questionnaire$source$fingerprint) next
+    said <- paste(utils::capture.output(print(pool[[of]], lines = 999)), collapse = " ")
+    for (word in PRINTS[[of]](x, pool[[of]])) {
+      log$claims <- log$claims + 1L
+      if (grepl(gsub(" ", " +", word), said)) next
+      wrong(log, sprintf("print(<%s>)", of), c("should say", word, "but says", substr(said, 1L, 200L)))
+    }
+  }
+}
 
 claims_hold <- function(pool, world, log) {
   if (is.null(pool$questionnaire) || is.null(world$answers)) return(invisible())
@@ -77,6 +197,7 @@ claims_hold <- function(pool, world, log) {
   must_hold(printed, c(sprintf("%d people", nrow(x)), sprintf("%d items", ncol(x))), "print", log)
   if (anyNA(x)) must_hold(printed, per_cent(mean(is.na(x)), 1L), "print", log)
   for (of in names(pool)) findings_hold(pool[[of]], of, x, world, log)
+  prints_hold(pool, x, world, log)
   if (is.null(world$how)) prose_holds(world, x, log)
 }
 
@@ -92,7 +213,8 @@ must_hold <- function(text, words, what, log) {
 findings_hold <- function(result, of, x, world, log) {
   f <- result$findings
   people <- result$source$people
-  others <- !is.null(world$solution) || !is.null(people) && people != nrow(x)
+  others <- !is.null(world$solution) || !is.null(people) && people != nrow(x) ||
+    !setequal(result$source$items, colnames(x))
   if (!NROW(f) || others) return(invisible())
   for (code in intersect(unique(f$code), names(CLAIMS))) {
     rows <- f[f$code == code, ]

@@ -120,6 +120,16 @@ WORLDS <- list(
     x[10L, ] <- NA
     list(answers = x)
   },
+  ill_answered = function() {
+    x <- answers_of(140L, 9L, gaps = 0.03)
+    x$q8 <- pmin(x$q8, 4) # nobody agrees wholly
+    x$q9 <- c(rep(1, 130L), 2:5, rep(2, 6L))
+    x$q7[which(x$q7 == 5)[-1L]] <- 4 # one does
+    x[3:6, ] <- 3
+    x$town <- c(NA, NA, rep(c("north", "south"), each = 69L))
+    book <- book_of(sprintf("q%d", 1:9))
+    list(answers = x, how = list(codebook = book, group = "town"))
+  },
   long_questionnaire = function() list(answers = answers_of(150L, 40L, 4L)),
   german = function() c(WORLDS$odd_names(), locale = "de_DE.UTF-8"),
   turkish = function() c(WORLDS$words(), locale = "tr_TR.UTF-8"),
