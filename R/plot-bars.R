@@ -74,7 +74,7 @@ draw_bars <- function(object, asked) {
     )) +
     ggplot2::scale_x_continuous(
       limits = c(-1, 1) * (reach + 0.22),
-      breaks = LOADING_BREAKS,
+      breaks = c(-0.5, 0, 0.5), # ends of one panel would touch those of the next
       labels = loading_axis
     ) +
     ggplot2::labs(

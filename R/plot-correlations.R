@@ -156,7 +156,8 @@ draw_adequacy <- function(object) {
       x = "Sampling adequacy",
       y = NULL,
       subtitle = wrap_subtitle(
-        "How far what an item shares with another it shares with all; rings are below the least"
+        "Near 1: what an item shares with any other it shares with the rest as well%s",
+        if (any(i$adequacy < s$least, na.rm = TRUE)) "; rings are too low" else ""
       )
     ) +
     theme_sieve() +

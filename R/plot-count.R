@@ -185,7 +185,7 @@ fit_figure <- function(object) {
       title = sprintf("How well each number of factors fits (n = %s)", format_count(v$n)),
       subtitle = wrap_subtitle(
         paste(
-          "Maximum likelihood. Dashed: the %s that are taken. Smaller is",
+          "Maximum likelihood. Dashed: the number taken, %s. Smaller is",
           "better; fit up to RMSEA %s (line) is close. RMSEA and residuals fall with every",
           "factor: look for where they level off; BIC has a minimum."
         ),

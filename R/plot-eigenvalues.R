@@ -24,7 +24,6 @@ eigenvalue_figure <- function(values, settings, axis = NULL) {
   e$limit <- e[[limit_column(settings)]]
   e$label <- ifelse(e$kept, format_number(e$eigenvalue), "")
   base <- min(0, e$eigenvalue, e$chance_mean)
-  at <- e[max(1L, ceiling(nrow(e) * 0.7)), ]
   ggplot2::ggplot(e, ggplot2::aes(.data$rank, .data$eigenvalue)) +
     ggplot2::geom_ribbon(
       ggplot2::aes(ymin = base, ymax = .data$chance_upper),
@@ -55,14 +54,6 @@ eigenvalue_figure <- function(values, settings, axis = NULL) {
       hjust = -0.1,
       size = 3.9,
       colour = sieve_colour("ink")
-    ) +
-    ggplot2::annotate(
-      "text",
-      x = at$rank,
-      y = base + (min(at$chance_mean, lowest_beside(e, at$rank)) - base) * 0.4,
-      label = "within the reach of chance",
-      size = 4.4,
-      colour = "#6d624b"
     ) +
     ggplot2::scale_fill_manual(values = c(
       "TRUE" = sieve_colour("kept"),
@@ -134,9 +125,3 @@ eigenvalue_title <- function(k, above_one, basis = "components") {
 }
 
 rank_breaks <- function(p) if (p <= 30L) seq_len(p) else unique(c(1L, pretty(seq_len(p), 12L)[-1L]))
-
-# The lowest eigenvalue where a caption about `rank` stands: it goes beneath the points.
-lowest_beside <- function(e, rank) {
-  near <- abs(e$rank - rank) <= nrow(e) / 5 + 1
-  min(e$eigenvalue[near])
-}

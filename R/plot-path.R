@@ -19,6 +19,9 @@ FIGURE_PATH <- spec(
   height = function(object) rows_height(nrow(object$values$items))
 )
 
+# With more paths than this only each item's own is drawn.
+MOST_PATHS <- 60L
+
 # Items stand in one column, sorted by factor, so that paths of own items do not cross; a path is as
 # wide as its loading is large, dashed when it is negative; the number stands where it ends.
 draw_path <- function(object, asked) {
@@ -30,9 +33,11 @@ draw_path <- function(object, asked) {
   room <- path_room(factors, asked$wording)
   factors$end <- room$end
   paths <- loading_paths(v$loadings[order, , drop = FALSE], place, factors, asked$hide_below)
+  few <- nrow(paths) <= MOST_PATHS
+  shown <- if (few) paths else paths[paths$own, ]
   arcs <- correlation_arcs(v$factor_correlations, factors)
   spread <- nrow(items)
-  ggplot2::ggplot(paths) +
+  ggplot2::ggplot(shown) +
     ggplot2::geom_segment(
       ggplot2::aes(
         x = .data$x,
@@ -81,11 +86,13 @@ draw_path <- function(object, asked) {
     ggplot2::labs(
       title = sprintf("Items and %ss", one_of_model(object$settings)),
       subtitle = wrap_subtitle(
-        "%s. Width: size of the loading, from %s; %s%s%s",
+        "%s. Width: size of the loading, from %s%s%s%s",
         rotation_said(object),
         format_unit(asked$hide_below),
-        if (any(paths$loading < 0)) "dashed: negative; " else "",
-        "brown: beside the item's own",
+        if (all(paths$own)) "" else if (few) "; brown: beside the item's own" else {
+          "; only each item's own, as there are many"
+        },
+        if (any(shown$loading < 0)) "; dashed: negative" else "",
         if (nrow(arcs)) {
           sprintf("; right: correlations of the %ss", one_of_model(object$settings))
         } else {

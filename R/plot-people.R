@@ -125,7 +125,9 @@ who_was_scored <- function(scored, asked) {
     )
   }
   group <- if (is.null(asked$group)) rep("", nrow(scores)) else as.character(scores[[asked$group]])
-  id <- as.character(if (length(beside)) scores[[beside[1L]]] else seq_len(nrow(scores)))
+  named_by <- intersect(scored$settings$id, beside)
+  id <- if (length(named_by)) scores[[named_by]] else seq_len(nrow(scores))
+  id <- as.character(id)
   unknown <- setdiff(asked$people, id)
   if (length(unknown)) {
     stop_input(

@@ -59,7 +59,9 @@ draw_gaps <- function(object, most = 14L) {
     ) +
     ggplot2::scale_x_discrete(position = "top") +
     ggplot2::labs(
-      title = sprintf("%s of the answers are missing", format_share(mean(gaps), 1L)),
+      title = if (!any(gaps)) "No answers are missing" else {
+        sprintf("%s of the answers are missing", format_share(mean(gaps), 1L))
+      },
       x = NULL,
       y = NULL,
       subtitle = wrap_subtitle(

@@ -253,7 +253,8 @@ person_profile <- function(object, asked) {
   profile <- stack_rows(lapply(seq_along(rows), function(i) {
     one_profile(v$scores[rows[i], ], names, norms[norms$group == group[i], ])
   }))
-  person <- rep(who$id[rows], each = length(names))
+  called <- if (length(object$settings$id)) who$id[rows] else paste("row", who$id[rows])
+  person <- rep(called, each = length(names))
   shown <- rep(group, each = length(names))
   profile$person <- ifelse(shown == "all", person, sprintf("%s (%s)", person, shown))
   profile$person <- factor(profile$person, unique(profile$person))

@@ -110,7 +110,7 @@ draw_sift_passes <- function(object) {
     ) +
     ggplot2::facet_wrap(~measure, scales = "free_y") +
     ggplot2::scale_y_continuous(
-      labels = function(x) ifelse(is.na(x), "", format_unit(x, 3L)),
+      labels = function(x) ifelse(is.na(x) | x > 1 | x < 0, "", format_unit(x, 3L)),
       expand = ggplot2::expansion(mult = c(0.1, 0.25))
     ) +
     ggplot2::scale_x_continuous(breaks = function(x) unique(round(pretty(x)))) +
@@ -119,9 +119,14 @@ draw_sift_passes <- function(object) {
       x = "Pass",
       y = NULL,
       subtitle = wrap_subtitle(
-        "From %s to %s. Item choice on the same people flatters these numbers.",
+        "From %s to %s. %s",
         count_of(max(t$items), "item"),
-        format_count(min(t$items))
+        format_count(min(t$items)),
+        if (max(t$items) > min(t$items)) {
+          "Item choice on the same people flatters these numbers."
+        } else {
+          "No item went."
+        }
       )
     ) +
     theme_sieve() +

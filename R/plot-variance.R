@@ -50,6 +50,8 @@ draw_variance <- function(object) {
       colour = sieve_colour("ink")
     ) +
     ggplot2::facet_wrap(~when) +
+    # (few bars are no slabs)
+    ggplot2::expand_limits(x = mean(range(shares$place)) + c(-2.3, 2.3)) +
     ggplot2::scale_fill_manual(values = c(
       "before rotation" = sieve_colour("chance"),
       "after rotation" = sieve_colour("kept"),

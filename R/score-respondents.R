@@ -212,6 +212,7 @@ score_respondents <- function(
         also = also,
         norms_by = groups$by,
         norms = if (!is.null(norms)) "other people",
+        id = if (is_questionnaire(data)) data$settings$id,
         units = if (scoring$of != "scales") scoring$units$by
       )
     ),
