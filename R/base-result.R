@@ -14,8 +14,8 @@
 #'
 #' `as_tibble()` and `as.data.frame()` give its main table, `print()` a verdict, the table and the
 #' next step, on 50 lines at most (`print(x, lines = 999)` shows all). Of findings it tells those of
-#' its own stage and what this session has not told yet, and counts what earlier stages told. Results
-#' may be read freely; to change one, run its stage again.
+#' its own stage and what this session has not told yet, and counts what earlier stages told.
+#' Results may be read freely; to change one, run its stage again.
 #' @name softsieve-result
 NULL
 

@@ -62,3 +62,19 @@ for (by in c("omega", "fidelity")) {
   ))
   cat(sprintf("best 15 of 30 items by %s: %.2f s\n", by, spent))
 }
+
+# What a draw costs beside one of Pearson correlations with the number given: as many draws as take
+# about as long are the default (R/sift-paths.R reckons 1, 3 and, polychoric, 3 and 30).
+cost <- function(kind, factors) {
+  r <- correlate_items(motives, kind = kind)
+  x <- sift_items(r, factors = factors, seed = 1)
+  alone <- seconds(sift_paths(x, draws = 0, seed = 1, threads = 1))
+  (seconds(sift_paths(x, draws = 6, seed = 1, threads = 1)) - alone) / 6
+}
+one <- cost("pearson", 4)
+for (kind in c("pearson", "polychoric")) {
+  for (factors in list(4, "parallel")) {
+    spent <- cost(kind, factors)
+    cat(sprintf("a draw, %s, number %s: %.2f s, %.1f times\n", kind, factors, spent, spent / one))
+  }
+}
