@@ -11,13 +11,11 @@ check_whole <- function(x, name, lowest, highest = .Machine$integer.max, call = 
   } else {
     sprintf("from %d to %d", lowest, highest)
   }
-  stop_input(
-    "argument",
+  stop_input("argument",
     sprintf("`%s` must be a whole number %s.", name, range),
     got = describe_value(x),
     todo = sprintf("Give one number, for example %s = %d.", name, lowest),
-    call = call
-  )
+    call = call)
 }
 
 #' @srrstats {G2.2} a vector where one number is meant is an error
@@ -25,13 +23,11 @@ check_whole <- function(x, name, lowest, highest = .Machine$integer.max, call = 
 check_number <- function(x, name, lowest, highest, call = caller_env()) {
   good <- checkmate::test_number(x, lower = lowest, upper = highest, finite = TRUE)
   if (good) return(invisible(x))
-  stop_input(
-    "argument",
+  stop_input("argument",
     sprintf("`%s` must be one number from %s to %s.", name, format(lowest), format(highest)),
     got = describe_value(x),
     todo = sprintf("Give one number, for example %s = %s.", name, format(highest)),
-    call = call
-  )
+    call = call)
 }
 
 #' @srrstats {G2.3a} choices are matched in full; the nearest word is named
@@ -40,57 +36,41 @@ check_choice <- function(x, name, choices, call = caller_env()) {
   if (checkmate::test_choice(x, choices)) return(invisible(x))
   # several choices are what an unused default looks like: the first is meant
   if (identical(x, choices)) return(invisible(choices[1L]))
-  stop_input(
-    "argument",
+  stop_input("argument",
     sprintf("`%s` must be one of: %s.", name, paste0('"', choices, '"', collapse = ", ")),
     got = describe_value(x),
     todo = if (is.character(x) && length(x) == 1L) hint_nearest(x, choices) else character(),
-    call = call
-  )
+    call = call)
 }
 
 check_flag <- function(x, name, call = caller_env()) {
   if (checkmate::test_flag(x)) return(invisible(x))
-  stop_input(
-    "argument",
-    sprintf("`%s` must be TRUE or FALSE.", name),
-    got = describe_value(x),
-    call = call
-  )
+  stop_input("argument", sprintf("`%s` must be TRUE or FALSE.", name), got = describe_value(x),
+    call = call)
 }
 
 is_text <- function(x) checkmate::test_string(x, min.chars = 1L) && validEnc(x)
 
 check_function <- function(x, name, call = caller_env()) {
   if (is.function(x)) return(invisible(x))
-  stop_input(
-    "argument",
-    sprintf("`%s` must be a function.", name),
-    got = describe_value(x),
-    call = call
-  )
+  stop_input("argument", sprintf("`%s` must be a function.", name), got = describe_value(x),
+    call = call)
 }
 
 check_text <- function(x, name, call = caller_env()) {
   if (is_text(x)) return(invisible(x))
-  stop_input(
-    "argument",
+  stop_input("argument",
     sprintf("`%s` must be one piece of text.", name),
-    got = describe_value(x),
-    call = call
-  )
+    got = describe_value(x), call = call)
 }
 
 check_words <- function(x, name, call = caller_env()) {
   text <- checkmate::test_character(x, any.missing = FALSE, min.len = 1L)
   if (text && all(validEnc(x))) return(x)
   if (checkmate::test_numeric(x, any.missing = FALSE, min.len = 1L)) return(as.character(x))
-  stop_input(
-    "argument",
+  stop_input("argument",
     sprintf("`%s` must be one word or several.", name),
-    got = describe_value(x),
-    call = call
-  )
+    got = describe_value(x), call = call)
 }
 
 #' @srrstats {G2.1} types are asserted for every argument that takes a result
@@ -99,12 +79,9 @@ check_class <- function(x, name, class, maker, call = caller_env()) {
   if (is_result(x, class)) return(invisible(x))
   # classes that are no results of ours are taken at their word
   if (inherits(x, class) && !any(class %in% own_classes())) return(invisible(x))
-  stop_input(
-    "class",
+  stop_input("class",
     sprintf("`%s` must be what %s returns.", name, maker),
-    got = describe_value(x),
-    call = call
-  )
+    got = describe_value(x), call = call)
 }
 
 # `...` of a method is there for the generic's sake: what lands in it was mis-typed.
@@ -112,18 +89,13 @@ check_dots_empty <- function(..., call = caller_env()) {
   if (!...length()) return(invisible())
   names <- names(list(...))
   unnamed <- if (is.null(names)) rep(TRUE, ...length()) else !nzchar(names)
-  came <- ifelse(
-    unnamed,
-    "an argument without a name",
-    sprintf("`%s`", if (is.null(names)) "" else names)
-  )
-  stop_input(
-    "argument",
+  came <- ifelse(unnamed, "an argument without a name",
+    sprintf("`%s`", if (is.null(names)) "" else names))
+  stop_input("argument",
     "Every argument must be one that the function knows.",
     got = sprintf("Not known here: %s.", name_culprits(came)),
     todo = "Look at the help page for the arguments' names.",
-    call = call
-  )
+    call = call)
 }
 
 #' @srrstats {G5.2a} errors say what came, so that no two read alike
@@ -151,33 +123,21 @@ check_file <- function(file, call = caller_env()) {
   check_text(file, "file", call = call)
   if (!file.exists(file)) {
     near <- list.files(dirname(file))
-    stop_input(
-      "file_missing",
-      "The file must exist.",
+    stop_input("file_missing", "The file must exist.",
       got = sprintf("There is no file \"%s\".", file),
-      todo = c(
-        hint_nearest(basename(file), near),
-        sprintf("Relative paths start from \"%s\".", getwd())
-      ),
-      call = call
-    )
+      todo = c(hint_nearest(basename(file), near),
+        sprintf("Relative paths start from \"%s\".", getwd())),
+      call = call)
   }
   if (dir.exists(file)) {
-    stop_input(
-      "file_missing",
-      "A file must be named, not a folder.",
-      got = sprintf("\"%s\" is a folder.", file),
-      call = call
-    )
+    stop_input("file_missing", "A file must be named, not a folder.",
+      got = sprintf("\"%s\" is a folder.", file), call = call)
   }
   if (file.size(file) == 0) {
-    stop_input(
-      "file_empty",
-      "The file must have something in it.",
+    stop_input("file_empty", "The file must have something in it.",
       got = sprintf("\"%s\" is empty (0 bytes).", file),
       todo = "Was the export finished? Open the file in a text editor.",
-      call = call
-    )
+      call = call)
   }
   invisible(file)
 }

@@ -6,22 +6,13 @@
 # `what` becomes the class softsieve_error_<what>; `...` are fields kept on the condition.
 #' @srrstats {G5.2} errors have classes and three parts: must, came, do
 #' @noRd
-stop_input <- function(
-  what,
-  must,
-  got = character(),
-  todo = character(),
-  call = caller_env(),
-  ...
-) {
+stop_input <- function(what, must, got = character(), todo = character(), call = caller_env(),
+    ...) {
   lines <- visible_text(c(must, got, as.character(todo)))
   names(lines) <- rep(c("", "x", "i"), c(length(must), length(got), length(todo)))
-  rlang::abort(
-    lines,
+  rlang::abort(lines,
     class = c(paste0("softsieve_error_", what), "softsieve_error"),
-    call = call,
-    ...
-  )
+    call = call, ...)
 }
 
 # Evaluates `code`; an error of ours in it is raised in the name of the function whose frame is

@@ -47,8 +47,7 @@ exact_body <- function(x, plain, known) {
     # in one go: there may be a word for each of many people
     character = as.character(jsonlite::toJSON(enc2utf8(as.vector(x)), na = "null")),
     logical = json_array(ifelse(is.na(x), "null", ifelse(x, "true", "false"))),
-    stop("a result holds a value of type ", typeof(x), call. = FALSE)
-  )
+    stop("a result holds a value of type ", typeof(x), call. = FALSE))
   sprintf("\"%s\":%s", kind[[typeof(x)]], text)
 }
 
@@ -103,10 +102,7 @@ from_exact <- function(x, known = list()) {
 
 EXACT_KINDS <- list(
   numbers = function(x) suppressWarnings(as.double(x)),
-  whole = as.integer,
-  words = as.character,
-  flags = as.logical
-)
+  whole = as.integer, words = as.character, flags = as.logical)
 
 EXACT_CLASSES <- c("factor", "ordered", "tbl_df", "tbl", "data.frame", "Date", "softsieve_result")
 
@@ -116,10 +112,5 @@ exact_vector <- function(x, kind) {
 }
 
 parse_exact <- function(text) {
-  parse_json_text(
-    text,
-    simplifyVector = TRUE,
-    simplifyDataFrame = FALSE,
-    simplifyMatrix = FALSE
-  )
+  parse_json_text(text, simplifyVector = TRUE, simplifyDataFrame = FALSE, simplifyMatrix = FALSE)
 }

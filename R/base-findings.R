@@ -3,36 +3,19 @@
 
 SEVERITIES <- c("note", "caution", "serious")
 
-# Every finding has a spec whose name starts with FINDING_ (base-registry.R), in base-sentences-*.R:
-# name (its code), label (its sentence, in sprintf()'s form) and order, and
-#
-#   stage     which stage tells it
-#   severity  "note", "caution" or "serious"; where it depends on the case, all that it can be
-#   meaning   what it says of the data, and what to do
-#
-# The sentence takes what stands in `...`. `item`, `value` and `limit` may be NA: not every finding
-# is about an item or a number. Several are made at once from vectors.
-new_finding <- function(
-  code,
-  ...,
-  item = NA_character_,
-  value = NA_real_,
-  limit = NA_real_,
-  severity = NULL,
-  stage = NULL
-) {
+# What each says stands in inst/catalogue/findings.yml, and what its fields are. The sentence takes
+# what stands in `...`. `item`, `value` and `limit` may be NA: not every finding is about an item or
+# a number. Several are made at once from vectors.
+new_finding <- function(code, ..., item = NA_character_, value = NA_real_, limit = NA_real_,
+    severity = NULL, stage = NULL) {
   spec <- spec_of("finding", code)
   if (is.null(severity)) severity <- spec$severity[1L]
   stopifnot(all(severity %in% spec$severity))
   columns <- list(
     stage = if (is.null(stage)) spec$stage else stage,
-    code = code,
-    severity = severity,
-    item = as.character(item),
-    value = as.numeric(value),
+    code = code, severity = severity, item = as.character(item), value = as.numeric(value),
     limit = as.numeric(limit),
-    text = visible_text(if (...length()) sprintf(spec$label, ...) else spec$label, blanks = TRUE)
-  )
+    text = visible_text(if (...length()) sprintf(spec$text, ...) else spec$text, blanks = TRUE))
   # one finding is made for each, hundreds in a run: tibble() itself would take most of a stage's
   # time
   rows <- if (any(lengths(columns) == 0L)) 0L else max(lengths(columns))
@@ -64,10 +47,8 @@ grouped_findings <- function(findings, x = NULL, place = "r") {
     at <- which(kinds == kind & !is.na(findings$item) & named)
     if (length(at) < 2L) next
     limit <- if (grepl("%s.*%s", many)) format_unit(findings$limit[at[1L]])
-    findings$text[at[1L]] <- do.call(
-      sprintf,
-      as.list(c(many, name_culprits(findings$item[at]), limit))
-    )
+    findings$text[at[1L]] <- do.call(sprintf,
+      as.list(c(many, name_culprits(findings$item[at]), limit)))
     findings$items[[at[1L]]] <- findings$item[at]
     findings$item[at[1L]] <- NA_character_
     findings <- findings[-at[-1L], ]
@@ -136,33 +117,21 @@ bind_findings <- function(...) {
 finding_table <- function() {
   all <- specs("finding")
   field <- function(name) unname(vapply(all, `[[`, "", name))
-  tibble::tibble(
-    code = names(all),
-    stage = field("stage"),
+  tibble::tibble(code = names(all), stage = field("stage"),
     severity = unname(vapply(all, function(one) paste(one$severity, collapse = ", "), "")),
-    sentence = field("label"),
-    meaning = field("meaning")
-  )
+    sentence = field("text"), meaning = field("meaning"))
 }
 
 # For the help page: a section for each stage.
 describe_findings <- function() {
   all <- specs("finding")
   stages <- unique(vapply(all, `[[`, "", "stage"))
-  vapply(
-    stages,
-    function(stage) {
-      own <- Filter(function(one) one$stage == stage, all)
-      each <- vapply(
-        own,
-        function(one) {
-          severity <- paste(one$severity, collapse = " or ")
-          sprintf("* `%s` (%s): %s", one$name, severity, one$meaning)
-        },
-        ""
-      )
-      paste(c(sprintf("@section Of %s:", stage), each), collapse = "\n")
-    },
-    ""
-  )
+  vapply(stages, function(stage) {
+    own <- Filter(function(one) one$stage == stage, all)
+    each <- vapply(own, function(one) {
+      severity <- paste(one$severity, collapse = " or ")
+      sprintf("* `%s` (%s): %s", one$name, severity, one$meaning)
+    }, "")
+    paste(c(sprintf("@section Of %s:", stage), each), collapse = "\n")
+  }, "")
 }

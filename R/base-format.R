@@ -23,8 +23,7 @@ format_number <- function(x, digits = 2L) {
   text <- sub(
     "^-(0[.]?0*)$",
     "\\1",
-    formatC(x, digits = digits, format = "f", big.mark = ",")
-  ) # no minus before a rounded zero
+    formatC(x, digits = digits, format = "f", big.mark = ",")) # no minus before a rounded zero
   ifelse(is.na(x), "", text)
 }
 # "0.75 against 1.18"
@@ -134,15 +133,9 @@ blocks_of <- function(widths, last, room) {
 block_lines <- function(columns, heads, right, widths) {
   heads <- strsplit(heads, "\n", fixed = TRUE)
   most <- max(lengths(heads), 1L)
-  cells <- Map(
-    function(head, body, flush, width) {
-      format_column(c(rep("", most - length(head)), head, body), flush, width)
-    },
-    heads,
-    columns,
-    right,
-    widths
-  )
+  cells <- Map(function(head, body, flush, width) {
+    format_column(c(rep("", most - length(head)), head, body), flush, width)
+  }, heads, columns, right, widths)
   do.call(paste, c(unname(cells), list(sep = "  ")))
 }
 
@@ -157,6 +150,5 @@ console_width <- function() min(max(cli::console_width(), 60L), 120L)
 wrap_lines <- function(text, indent = "", hang = indent) {
   unlist(
     lapply(text, strwrap, width = console_width(), initial = indent, prefix = hang),
-    use.names = FALSE
-  )
+    use.names = FALSE)
 }

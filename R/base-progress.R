@@ -3,13 +3,8 @@
 # Runs `work(progress)` with a bar that appears when it takes long; `progress` takes the count done.
 with_progress <- function(label, total, work) {
   total <- max(1, ceiling(total))
-  bar <- cli::cli_progress_bar(
-    label,
-    total = total,
-    clear = TRUE,
-    current = FALSE,
-    auto_terminate = FALSE
-  )
+  bar <- cli::cli_progress_bar(label, total = total, clear = TRUE, current = FALSE,
+    auto_terminate = FALSE)
   # an interrupt may find the bar half updated: taking it away must not hide the interrupt
   on.exit(try(cli::cli_progress_done(id = bar), silent = TRUE), add = TRUE)
   # a total that was only estimated may be passed: the bar then stays full
@@ -21,11 +16,7 @@ with_counter <- function(what, work) {
   number <- 0
   bar <- cli::cli_progress_bar(
     format = "{cli::pb_spin} {format_count(number)} {what}",
-    total = NA,
-    clear = TRUE,
-    current = FALSE,
-    auto_terminate = FALSE
-  )
+    total = NA, clear = TRUE, current = FALSE, auto_terminate = FALSE)
   on.exit(try(cli::cli_progress_done(id = bar), silent = TRUE), add = TRUE)
   work(function(done) {
     number <<- done

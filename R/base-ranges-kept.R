@@ -36,13 +36,10 @@ range_files <- function(key) sprintf("^%s-[0-9]+[.]range$", key)
 write_range <- function(piece, file) {
   fresh <- paste0(file, "-new")
   to <- base::file(fresh, "wb")
-  tryCatch(
-    {
-      writeBin(c(dim(piece) + 0, sum_of_piece(piece)), to)
-      writeBin(as.vector(piece), to)
-    },
-    finally = close(to)
-  )
+  tryCatch({
+    writeBin(c(dim(piece) + 0, sum_of_piece(piece)), to)
+    writeBin(as.vector(piece), to)
+  }, finally = close(to))
   file.rename(fresh, file)
 }
 

@@ -10,16 +10,8 @@ RANGE_SECONDS <- c(local = 0.5, batch = 20)
 
 # All of `count` replicates (from `first` on), and findings about workers. Ranges begin at multiples
 # of `align`, from which on replicates are made together.
-run_ranges <- function(
-  worker,
-  count,
-  payload,
-  threads,
-  label,
-  first = 0L,
-  align = 1L,
-  call = caller_env()
-) {
+run_ranges <- function(worker, count, payload, threads, label, first = 0L, align = 1L,
+    call = caller_env()) {
   here <- function(from, many, progress) {
     get(worker, mode = "function")(first + from, many, payload, threads, progress)
   }
@@ -83,10 +75,7 @@ workers_there <- function() {
 # Replicates in a range, a multiple of `align`; NA where sending does not pay.
 range_size <- function(seconds, align, rest, threads, workers) {
   batch <- inherits(future::plan(), "batchtools")
-  least <- getOption(
-    "softsieve.range_seconds",
-    RANGE_SECONDS[[if (batch) "batch" else "local"]]
-  )
+  least <- getOption("softsieve.range_seconds", RANGE_SECONDS[[if (batch) "batch" else "local"]])
   # a worker has one thread
   each <- max(1e-6, seconds * min(threads, align) / align)
   if (rest * each / threads < 2 * least) return(NA_integer_)
@@ -102,8 +91,7 @@ say_why <- function(...) {
 range_on_worker <- function(worker, first, count, payload) {
   list(
     value = get(worker, mode = "function")(first, count, payload, 1L, function(done) NULL),
-    hand = hand_of_worker()
-  )
+    hand = hand_of_worker())
 }
 
 # A version, and numbers that may differ in their last bits between processors.
@@ -111,25 +99,16 @@ hand_of_worker <- function() {
   grid <- seq(-20, 20, length.out = 1001L)
   list(
     version = as.character(utils::packageVersion("softsieve")),
-    numbers = rlang::hash(list(
-      exp(grid),
-      log(grid[grid > 0]),
-      cpp_sample_eigenvalues(50L, 8L, matrix(0, 0L, 0L), "components", 0L, 1L, 1, 1L, NULL)
-    ))
-  )
+    numbers = rlang::hash(list(exp(grid), log(grid[grid > 0]),
+      cpp_sample_eigenvalues(50L, 8L, matrix(0, 0L, 0L), "components", 0L, 1L, 1, 1L, NULL))))
 }
 
 MOST_TRIES <- 3L
 
 # Ranges go out, as many at once as there are workers; one whose worker died goes out again.
 send_ranges <- function(worker, ranges, first, payload, key, kept, progress, call) {
-  trip <- list2env(list(
-    left = seq_len(nrow(ranges)),
-    tries = integer(nrow(ranges)),
-    out = list(),
-    hands = list(),
-    kept = kept
-  ))
+  trip <- list2env(list(left = seq_len(nrow(ranges)), tries = integer(nrow(ranges)), out = list(),
+    hands = list(), kept = kept))
   tick <- range_ticker(nrow(ranges))
   send <- function(i) send_range(worker, first + ranges$start[i], ranges$count[i], payload)
   while (length(trip$left) || length(trip$out)) {
@@ -185,12 +164,8 @@ send_range <- function(worker, first, count, payload) {
     future::future(
       utils::getFromNamespace("range_on_worker", "softsieve")(worker, first, count, payload),
       globals = list(worker = worker, first = first, count = count, payload = payload),
-      packages = character(),
-      seed = NULL,
-      lazy = FALSE
-    ),
-    error = function(e) as_future_error(e)
-  )
+      packages = character(), seed = NULL, lazy = FALSE),
+    error = function(e) as_future_error(e))
 }
 
 has_ended <- function(one) {
@@ -228,21 +203,15 @@ range_ticker <- function(steps) {
 stop_range <- function(e, call) {
   if (inherits(e, "softsieve_error")) rlang::cnd_signal(e)
   lacks <- grepl("no package called", conditionMessage(e), fixed = TRUE)
-  stop_input(
-    "workers",
-    if (lacks) {
-      "Every worker of the plan must have softsieve."
-    } else {
-      "Every range of replicates must come back from a worker."
-    },
-    got = first_line(conditionMessage(e)),
-    todo = if (lacks) {
-      "Install it there, or give future::plan(\"sequential\")."
-    } else {
-      "What came back is kept: the same call goes on there. Or give future::plan(\"sequential\")."
-    },
-    call = call
-  )
+  stop_input("workers", if (lacks) {
+    "Every worker of the plan must have softsieve."
+  } else {
+    "Every range of replicates must come back from a worker."
+  }, got = first_line(conditionMessage(e)), todo = if (lacks) {
+    "Install it there, or give future::plan(\"sequential\")."
+  } else {
+    "What came back is kept: the same call goes on there. Or give future::plan(\"sequential\")."
+  }, call = call)
 }
 
 # Workers of another version are an error; those that reckon otherwise in the last bits are told.
@@ -250,13 +219,11 @@ find_in_hands <- function(hands, call) {
   own <- hand_of_worker()
   versions <- unique(vapply(hands, `[[`, "", "version"))
   if (any(versions != own$version)) {
-    stop_input(
-      "workers",
+    stop_input("workers",
       "Every worker must have the version of softsieve that is here.",
       got = sprintf("Here %s; there %s.", own$version, join_words(setdiff(versions, own$version))),
       todo = "Install the same version everywhere.",
-      call = call
-    )
+      call = call)
   }
   differ <- sum(vapply(hands, function(hand) hand$numbers != own$numbers, NA))
   if (!differ) return(NULL)

@@ -14,25 +14,50 @@ spec <- function(name, label, order, reference = NA_character_, ...) {
 # A parameter of a method: `type` is "number", "integer", "text", "flag", "words" (one or several),
 # or "matrix" or "any" (checked where it is used).
 parameter <- function(type, description, lowest = NULL, highest = NULL, default = NULL) {
-  list(
-    type = type,
-    description = description,
-    lowest = lowest,
-    highest = highest,
-    default = default
-  )
+  list(type = type, description = description, lowest = lowest, highest = highest,
+    default = default)
 }
 
 # Specs that were added in this session, beside those of the package.
 ADDED <- new.env(parent = emptyenv())
 FOUND <- new.env(parent = emptyenv())
 
+# What is text for people stands in files that can be edited without R (inst/catalogue), each read
+# once.
+catalogue <- function(name) {
+  key <- paste0("catalogue ", name)
+  if (is.null(FOUND[[key]])) {
+    file <- system.file("catalogue", paste0(name, ".yml"), package = "softsieve", mustWork = TRUE)
+    text <- paste(readLines(file, encoding = "UTF-8"), collapse = "\n")
+    assign(key, yaml::yaml.load(text, eval.expr = FALSE), envir = FOUND)
+  }
+  FOUND[[key]]
+}
+
+# Kinds whose specs are such files: all in one, or a file for each.
+CATALOGUES <- list(finding = function() {
+  all <- catalogue("findings")
+  Map(
+    function(name, one, order) c(spec(name, one$text, order), one),
+    names(all), all, as.numeric(seq_along(all)))
+}, language = function() {
+  files <- list.files(system.file("catalogue", package = "softsieve"), "^language-.*[.]yml$")
+  lapply(sub("[.]yml$", "", files), function(file) {
+    fields <- lapply(catalogue(file), function(one) if (is.list(one)) unlist(one) else one)
+    c(fields, list(reference = NA_character_))
+  })
+})
+
 # All specs of a kind ("rotation"), in their order, named by their names.
 specs <- function(kind) {
   if (!is.null(FOUND[[kind]])) return(FOUND[[kind]])
   space <- environment(specs)
   called <- ls(space)
-  own <- lapply(called[startsWith(called, paste0(upper(kind), "_"))], get, envir = space)
+  own <- if (kind %in% names(CATALOGUES)) {
+    CATALOGUES[[kind]]()
+  } else {
+    lapply(called[startsWith(called, paste0(upper(kind), "_"))], get, envir = space)
+  }
   all <- c(own, ADDED[[kind]])
   names(all) <- vapply(all, `[[`, "", "name")
   all <- all[order(vapply(all, `[[`, 0, "order"))]
@@ -88,17 +113,14 @@ settle_asked <- function(own, whose, asked, call, todo) {
   unnamed <- length(asked) && (is.null(names(asked)) || any(!nzchar(names(asked))))
   wrong <- if (unnamed) "an argument without a name" else setdiff(names(asked), names(own))
   if (length(wrong)) {
-    stop_input(
-      "argument",
+    stop_input("argument",
       if (length(own)) {
         sprintf("%s takes the parameters: %s.", whose, name_culprits(names(own)))
       } else {
         sprintf("%s takes no parameters.", whose)
       },
       got = sprintf("Not known here: %s.", name_culprits(wrong)),
-      todo = todo(wrong[1L]),
-      call = call
-    )
+      todo = todo(wrong[1L]), call = call)
   }
   values <- lapply(own, `[[`, "default")
   for (one in names(asked)) {
@@ -114,25 +136,17 @@ who_takes <- function(kind, parameter) {
   }
   c(
     hint_nearest(parameter, names(parameters_of(kind))),
-    "Look at the help page for the arguments' names."
-  )
+    "Look at the help page for the arguments' names.")
 }
 
 check_parameter <- function(x, name, asked, call) {
-  switch(
-    asked$type,
+  switch(asked$type,
     number = check_number(x, name, asked$lowest, asked$highest, call = call),
-    integer = check_whole(
-      x,
-      name,
-      asked$lowest,
+    integer = check_whole(x, name, asked$lowest,
       if (is.null(asked$highest)) .Machine$integer.max else asked$highest,
-      call = call
-    ),
-    flag = check_flag(x, name, call = call),
-    text = check_text(x, name, call = call),
-    words = check_words(x, name, call = call)
-  )
+      call = call),
+    flag = check_flag(x, name, call = call), text = check_text(x, name, call = call),
+    words = check_words(x, name, call = call))
   x
 }
 
@@ -143,14 +157,11 @@ describe_parameters <- function(kind) {
     p <- found[[name]]
     takers <- Filter(function(s) name %in% names(s$parameters), specs(kind))
     whole <- !is.null(p$lowest) && !is.null(p$highest)
-    paste0(
-      sprintf("  * `%s`", name),
+    paste0(sprintf("  * `%s`", name),
       if (!is.null(p$default)) sprintf(" (%s)", format(p$default)),
       sprintf(", for %s", paste0('`"', names(takers), '"`', collapse = ", ")),
       if (whole) sprintf(", from %s to %s", format(p$lowest), format(p$highest)),
-      ": ",
-      p$description
-    )
+      ": ", p$description)
   }
   lines <- vapply(names(found), one, "")
   paste(c(sprintf("@param ... What the %s takes:", kind), "", lines), collapse = "\n")

@@ -22,8 +22,7 @@ NULL
 new_result <- function(class, values, settings, findings, source, call) {
   structure(
     list(values = values, settings = settings, findings = findings, source = source, call = call),
-    class = c(class, "softsieve_result")
-  )
+    class = c(class, "softsieve_result"))
 }
 
 # Tables of the same columns under each other.
@@ -72,8 +71,7 @@ fingerprint_of <- function(answers, weights = NULL) {
   matrix <- as.matrix(answers)
   parts <- c(
     list(colnames(matrix), as.numeric(matrix), dim(matrix)),
-    if (!is.null(weights)) list(as.numeric(weights))
-  )
+    if (!is.null(weights)) list(as.numeric(weights)))
   list(fingerprint = rlang::hash(parts), items = colnames(matrix), people = nrow(matrix))
 }
 
@@ -88,12 +86,9 @@ fingerprint_of <- function(answers, weights = NULL) {
 #' @name softsieve-cutoffs
 #' @export
 cutoff_table <- function() {
-  tibble::tibble(
-    name = names(CUTOFFS),
-    value = vapply(CUTOFFS, `[[`, 0, "value"),
-    label = vapply(CUTOFFS, `[[`, "", "label"),
-    source = vapply(CUTOFFS, `[[`, "", "source")
-  )
+  all <- catalogue("cutoffs")
+  tibble::tibble(name = names(all), value = vapply(all, `[[`, 0, "value"),
+    label = vapply(all, `[[`, "", "label"), source = vapply(all, `[[`, "", "source"))
 }
 
 # Results whose class has no table of its own in these forms: the main table, or a word.
@@ -106,20 +101,16 @@ tidy.softsieve_result <- function(x, ...) {
 
 #' @export
 glance.softsieve_result <- function(x, ...) {
-  stop_input(
-    "class",
+  stop_input("class",
     "`x` must be a result that can be told in one row.",
     got = sprintf("A %s came.", gsub("_", " ", class(x)[1L])),
-    todo = "as_tibble(x) gives its main table."
-  )
+    todo = "as_tibble(x) gives its main table.")
 }
 
 #' @export
 coef.softsieve_result <- function(object, ...) {
-  stop_input(
-    "class",
+  stop_input("class",
     "`object` must be a result that has loadings.",
     got = sprintf("A %s came.", gsub("_", " ", class(object)[1L])),
-    todo = "coef() is of factor solutions, pattern tables and hierarchical forms."
-  )
+    todo = "coef() is of factor solutions, pattern tables and hierarchical forms.")
 }

@@ -7,8 +7,7 @@
 STEERING <- paste0(
   "(*UTF)[\\x{0001}-\\x{0008}\\x{000b}\\x{000c}\\x{000e}-\\x{001f}\\x{007f}-\\x{009f}\\x{061c}",
   "\\x{200e}\\x{200f}\\x{2028}-\\x{202e}\\x{2066}-\\x{2069}\\x{fdd0}-\\x{fdef}\\x{feff}",
-  "\\x{fff9}-\\x{fffb}\\x{fffe}\\x{ffff}]"
-)
+  "\\x{fff9}-\\x{fffb}\\x{fffe}\\x{ffff}]")
 
 # `blanks`: line ends and tabs as one blank, for what stands in a line or a cell.
 visible_text <- function(x, blanks = FALSE) {

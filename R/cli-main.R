@@ -60,13 +60,11 @@ run_verb <- function(verb, target, options) {
         EXIT[["done"]]
       }
     },
-    softsieve_error = function(e) say_error(e),
-    closed_pipe = function(e) EXIT[["done"]],
+    softsieve_error = function(e) say_error(e), closed_pipe = function(e) EXIT[["done"]],
     interrupt = function(e) {
       say_aside("softsieve: interrupted; nothing is half-written")
       EXIT[["interrupted"]]
-    }
-  )
+    })
 }
 
 parse_command <- function(args) {
@@ -80,15 +78,13 @@ parse_command <- function(args) {
   })
   flags <- list(
     optparse::make_option(c("-h", "--help"), action = "store_true", default = FALSE),
-    optparse::make_option("--version", action = "store_true", default = FALSE)
-  )
+    optparse::make_option("--version", action = "store_true", default = FALSE))
   parser <- optparse::OptionParser(option_list = c(unname(made), flags), add_help_option = FALSE)
   parsed <- withCallingHandlers(
     optparse::parse_args2(parser, taken$rest, print_help_and_exit = FALSE),
     warning = function(w) {
       stop(sub("^double expected", "a number is expected", conditionMessage(w)), call. = FALSE)
-    }
-  )
+    })
   options <- parsed$options
   options$entries <- taken$entries
   asked <- list(options = options, verb = parsed$args[1L], target = parsed$args[2L])
@@ -106,21 +102,14 @@ parse_command <- function(args) {
 check_command <- function(asked, words) {
   known <- asked$verb %in% names_of("verb")
   refuse <- function(...) {
-    stop(structure(
-      class = c("usage", "error", "condition"),
-      list(
-        message = paste(c(...), collapse = " "),
-        call = NULL,
-        verb = if (known) asked$verb
-      )
-    ))
+    stop(structure(class = c("usage", "error", "condition"),
+      list(message = paste(c(...), collapse = " "), call = NULL, verb = if (known) asked$verb)))
   }
   if (!length(words)) refuse("a command is missing")
   if (!known) {
     refuse(
       sprintf("there is no command '%s'.", asked$verb),
-      hint_nearest(asked$verb, names_of("verb"))
-    )
+      hint_nearest(asked$verb, names_of("verb")))
   }
   verb <- spec_of("verb", asked$verb)
   if (isTRUE(verb[["needed"]]) && is.na(asked$target)) {
@@ -151,10 +140,7 @@ say_error <- function(e) {
 
 say_strict <- function(findings) {
   serious <- findings[findings$severity == "serious", ]
-  say_aside(sprintf(
-    "softsieve: --strict: %s. %s",
-    count_of(nrow(serious), "serious finding"),
-    serious$text[1L]
-  ))
+  say_aside(sprintf("softsieve: --strict: %s. %s", count_of(nrow(serious), "serious finding"),
+    serious$text[1L]))
   EXIT[["strict"]]
 }

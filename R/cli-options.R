@@ -15,8 +15,7 @@ OPTIONS <- list(
   strict = cli_option("strict", "flag", "", "exit status 3 when a finding is serious"),
   solution = cli_option("solution", "character", "FILE", "score with this saved solution"),
   with = cli_option("with", "character", "FILE", "the study or answers to compare with"),
-  fresh = cli_option("fresh", "flag", "", "run everything anew, take up nothing")
-)
+  fresh = cli_option("fresh", "flag", "", "run everything anew, take up nothing"))
 
 # All options: those here, and those that a verb brings along (`own`).
 known_options <- function() {
@@ -44,9 +43,7 @@ take_entries <- function(args) {
     check_entry_name(name, known)
     inline <- grepl("=", args[1L], fixed = TRUE)
     value <- if (inline) sub("^[^=]*=", "", args[1L]) else args[2L]
-    if (value %in% c(NA, "")) {
-      stop(sprintf("--%s needs a value", name), call. = FALSE)
-    }
+    if (value %in% c(NA, "")) stop(sprintf("--%s needs a value", name), call. = FALSE)
     entries[[name]] <- value
     args <- args[-seq_len(if (inline) 1L else 2L)]
   }
@@ -123,11 +120,9 @@ set_aside_decisions <- function(settings, given, options) {
   if (!any(aside)) return(settings)
   if (!isTRUE(options$quiet)) {
     at <- which(aside)
-    say_aside(sprintf(
-      "--%s goes before %s of the study file in this run.",
+    say_aside(sprintf("--%s goes before %s of the study file in this run.",
       join_words(intersect(names(DECIDED_BY), given)),
-      join_words(sprintf("decisions[%d]", at))
-    ))
+      join_words(sprintf("decisions[%d]", at))))
   }
   settings$decisions <- settings$decisions[!aside]
   settings

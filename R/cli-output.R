@@ -20,16 +20,13 @@ check_out <- function(options) {
   if (is.null(options$out)) return(invisible())
   ending <- lower(tools::file_ext(options$out))
   if (!ending %in% TEXT_ENDINGS) {
-    stop_input(
-      "ending",
+    stop_input("ending",
       "`--out` must end in .csv, .json, .md or .txt here.",
       got = sprintf("\"%s\" came.", options$out),
       todo = c(
         "Figures and Word tables: softsieve run draws all of them, softsieve report writes .docx.",
-        "One of them: plot() and write_table() in R."
-      ),
-      call = NULL
-    )
+        "One of them: plot() and write_table() in R."),
+      call = NULL)
   }
   check_writable(dirname(options$out), NULL)
 }
@@ -52,26 +49,20 @@ put_results <- function(results, options, what = NULL, findings = NULL) {
 }
 
 put_form <- function(results, form, what) {
-  tryCatch(
-    for (i in seq_along(results)) {
-      if (i > 1L) cat("\n")
-      put_one(results[[i]], form, what)
-    },
-    error = function(e) {
-      if (inherits(e, "softsieve_error")) rlang::cnd_signal(e)
-      rlang::abort("closed", class = "closed_pipe")
-    }
-  )
+  tryCatch(for (i in seq_along(results)) {
+    if (i > 1L) cat("\n")
+    put_one(results[[i]], form, what)
+  }, error = function(e) {
+    if (inherits(e, "softsieve_error")) rlang::cnd_signal(e)
+    rlang::abort("closed", class = "closed_pipe")
+  })
 }
 
 put_one <- function(x, form, what) {
-  switch(
-    form,
-    table = print(x),
+  switch(form, table = print(x),
     csv = cat(readr::format_csv(tidy_for_sheet(table_data(x, what)), na = "")),
     json = cat(json_of(if (is_result(x, "softsieve_result")) x else as.list(x)), "\n", sep = ""),
-    markdown = cat(markdown_tables(x), sep = "\n")
-  )
+    markdown = cat(markdown_tables(x), sep = "\n"))
   flush(stdout())
 }
 
@@ -84,13 +75,9 @@ markdown_tables <- function(x) {
   unlist(lapply(names(tables_of(x)), function(what) {
     lapply(show_table(x, what), function(block) {
       laid <- laid_table(block)
-      c(
-        paste("###", markdown_text(laid$title)),
-        "",
-        markdown_table(laid$text, laid$right),
+      c(paste("###", markdown_text(laid$title)), "", markdown_table(laid$text, laid$right),
         if (length(laid$notes)) c("", markdown_text(laid$notes)),
-        ""
-      )
+        "")
     })
   }))
 }

@@ -10,8 +10,7 @@ put_out <- function(lines) {
       cat(text)
       flush(stdout())
     },
-    error = function(e) rlang::abort("closed", class = "closed_pipe")
-  )
+    error = function(e) rlang::abort("closed", class = "closed_pipe"))
   EXIT[["done"]]
 }
 

@@ -1,19 +1,15 @@
 # The verbs about whole studies: new, check, run, report, demo.
 
-VERB_NEW <- spec(
-  name = "new",
+VERB_NEW <- spec(name = "new",
   label = "look at a file of answers, and write a study file and a codebook to begin from",
-  order = 1,
-  target = "ANSWERS",
-  needed = TRUE,
+  order = 1, target = "ANSWERS", needed = TRUE,
   options = c("format", "full", "out", "quiet"),
   own = list(full = cli_option("full", "flag", "", "write every entry, with its default")),
   entries = FALSE,
   about = paste(
     "Writes NAME_study.yml and NAME_codebook.csv into --out DIR (here, when left out): proposals,",
     "with what speaks for each. Look at them before you run the study. Files that are there",
-    "already are left alone."
-  ),
+    "already are left alone."),
   example = "softsieve new repair_cafe_answers.csv --out begun",
   run = function(target, options) {
     answers <- answers_named(target, NULL)
@@ -24,24 +20,14 @@ VERB_NEW <- spec(
       put_results(list(written$columns), options["format"])
       return(NULL)
     }
-    put_out(c(
-      written$said,
-      "",
-      "Written:",
-      paste0("  ", written$files),
-      "",
-      sprintf("Next: look at both, then `softsieve check %s`.", written$files[1L])
-    ))
+    put_out(c(written$said, "", "Written:", paste0("  ", written$files), "",
+      sprintf("Next: look at both, then `softsieve check %s`.", written$files[1L])))
     NULL
-  }
-)
+  })
 
-VERB_CHECK <- spec(
-  name = "check",
+VERB_CHECK <- spec(name = "check",
   label = "is a study whole and right? Reads everything, computes nothing",
-  order = 2,
-  target = "DATA",
-  needed = TRUE,
+  order = 2, target = "DATA", needed = TRUE,
   options = c("codebook", "format", "quiet", "strict"),
   entries = TRUE,
   example = "softsieve check repair_cafe_study.yml",
@@ -54,62 +40,46 @@ VERB_CHECK <- spec(
       put_results(list(asked$findings), options)
       return(asked)
     }
-    put_out(c(
-      sprintf("%s is whole.", basename(target)),
+    put_out(c(sprintf("%s is whole.", basename(target)),
       sprintf("  answers: %s", answers_words(study$settings)),
-      sprintf(
-        "  %s, %s",
+      sprintf("  %s, %s",
         count_of(nrow(asked$values$answers), "person", "people"),
-        count_of(ncol(asked$values$answers), "item")
-      ),
+        count_of(ncol(asked$values$answers), "item")),
       if (length(s$decisions)) paste0("  ", decided_lines(study$settings)),
-      findings_lines(asked$findings, "what --format csv shows", rep(TRUE, nrow(asked$findings)))
-    ))
+      findings_lines(asked$findings, "what --format csv shows", rep(TRUE, nrow(asked$findings)))))
     asked
-  }
-)
+  })
 
 # What a study names must be there: items of sifting and factors are looked at before anything runs.
 check_named <- function(s, asked) {
   items <- colnames(asked$values$answers)
-  named <- list(
-    "sift.keep" = unlist(s$sift$keep),
-    "sift.drop_first" = names(s$sift$drop_first),
-    "decisions" = c(names(s$by_hand$drop), s$by_hand$restore)
-  )
+  named <- list("sift.keep" = unlist(s$sift$keep), "sift.drop_first" = names(s$sift$drop_first),
+    "decisions" = c(names(s$by_hand$drop), s$by_hand$restore))
   if (!s$sift$run) named$decisions <- NULL
   for (entry in names(named)) {
     strange <- setdiff(named[[entry]], items)
     if (!length(strange)) next
-    stop_input(
-      "study",
+    stop_input("study",
       sprintf("`%s` must name items that are there.", entry),
       got = sprintf("Not there: %s.", name_culprits(strange)),
-      todo = hint_nearest(strange[1L], items),
-      call = NULL
-    )
+      todo = hint_nearest(strange[1L], items), call = NULL)
   }
 }
 
-VERB_RUN <- spec(
-  name = "run",
+VERB_RUN <- spec(name = "run",
   label = "run a study; everything it found goes into a folder",
-  order = 3,
-  target = "STUDY.yml",
-  needed = TRUE,
+  order = 3, target = "STUDY.yml", needed = TRUE,
   options = c("codebook", "out", "format", "seed", "threads", "quiet", "strict", "fresh"),
   entries = TRUE,
   about = paste(
     "The folder (--out, `results` when left out) gets the report, all tables and figures, the",
     "solution and a study.yml with every default and the seed. Stages whose answers and settings",
-    "have not changed since the last run are taken from the folder, unless --fresh is given."
-  ),
+    "have not changed since the last run are taken from the folder, unless --fresh is given."),
   example = "softsieve run repair_cafe_study.yml --out results",
   run = function(target, options) {
     out <- if (is.null(options$out)) "results" else options$out
     run_and_write(target, out, options)
-  }
-)
+  })
 
 run_and_write <- function(file, out, options) {
   out <- sub("(.)/+$", "\\1", out)
@@ -133,36 +103,25 @@ run_and_write <- function(file, out, options) {
 }
 
 # What came of it, the folder, and what to open first.
-FIRST_FILES <- c(
-  report.html = "everything, with figures",
+FIRST_FILES <- c(report.html = "everything, with figures",
   pattern.csv = "which item belongs to which factor",
-  scores.csv = "each person's scores"
-)
+  scores.csv = "each person's scores")
 
 run_said <- function(done, files, out) {
   first <- FIRST_FILES[names(FIRST_FILES) %in% basename(files)]
-  c(
-    "",
+  c("",
     utils::capture.output(show_study(done, character(), rest_in = "findings.csv")),
     "",
     sprintf("%s in %s. Open first:", count_of(length(files), "file"), normalizePath(out)),
-    paste0("  ", format(names(first)), "  ", first)
-  )
+    paste0("  ", format(names(first)), "  ", first))
 }
 
-VERB_REPORT <- spec(
-  name = "report",
-  label = "run a study and write its report",
-  order = 12,
-  target = "DATA",
-  needed = TRUE,
-  options = c(WORK_OPTIONS, "with"),
-  entries = TRUE,
+VERB_REPORT <- spec(name = "report", label = "run a study and write its report", order = 12,
+  target = "DATA", needed = TRUE, options = c(WORK_OPTIONS, "with"), entries = TRUE,
   about = paste(
     "--out says where (report.html when left out) and in which form: .html, .docx or .md. --with a",
     "second study puts the two side by side. DATA may be a folder of `run`, whose numbers are",
-    "taken as they are; so are those of `results` beside the study, as far as they still hold."
-  ),
+    "taken as they are; so are those of `results` beside the study, as far as they still hold."),
   example = "softsieve report repair_cafe_study.yml --out report.docx --language de",
   run = function(target, options) {
     out <- if (is.null(options$out)) "report.html" else options$out
@@ -184,17 +143,11 @@ VERB_REPORT <- spec(
       put_results(lapply(studies, glance), options["format"])
     }
     studies[[1L]]
-  }
-)
+  })
 
-VERB_DEMO <- spec(
-  name = "demo",
+VERB_DEMO <- spec(name = "demo",
   label = "write the demo study into a folder (softsieve-demo) and run it",
-  order = 13,
-  target = "[DIR]",
-  needed = FALSE,
-  options = c("threads", "quiet"),
-  entries = FALSE,
+  order = 13, target = "[DIR]", needed = FALSE, options = c("threads", "quiet"), entries = FALSE,
   example = "softsieve demo",
   run = function(target, options) {
     folder <- if (is.na(target)) "softsieve-demo" else target
@@ -206,14 +159,10 @@ VERB_DEMO <- spec(
     put_out(sprintf("Demo files written to %s: %s", folder, paste(DEMO_FILES, collapse = ", ")))
     study <- file.path(folder, DEMO_FILES[["study"]])
     run_and_write(study, file.path(folder, "results"), options)
-  }
-)
+  })
 
-DEMO_FILES <- c(
-  answers = "repair_cafe_answers.csv",
-  codebook = "repair_cafe_codebook.csv",
-  study = "repair_cafe_study.yml"
-)
+DEMO_FILES <- c(answers = "repair_cafe_answers.csv", codebook = "repair_cafe_codebook.csv",
+  study = "repair_cafe_study.yml")
 
 make_folder <- function(folder) {
   if (!dir.exists(folder)) dir.create(folder, showWarnings = FALSE)

@@ -13,9 +13,8 @@ core_sequential_number <- function(r, n, replicates, seed, threads) {
       found <- cpp_search_uniquenesses(r, k, "minres", 0.005, 2L, TRUE, 5L, 1e-6, 200L)
       root <- core_population_root(found$loadings)
     }
-    drawn <- cpp_sample_eigenvalues(
-      as.integer(n), p, root, "factors", 0L, replicates, seed, threads, NULL
-    )
+    drawn <- cpp_sample_eigenvalues(as.integer(n), p, root, "factors", 0L, replicates, seed,
+      threads, NULL)
     if (observed[k + 1L] <= stats::quantile(drawn[k + 1L, ], 0.95, names = FALSE)) return(k)
   }
   most

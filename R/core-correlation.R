@@ -38,10 +38,8 @@ core_dress <- function(found, kind, items) {
   if (!kind %in% c("polychoric", "mixed")) {
     found[c("standard_errors", "empty_cells", "status", "thresholds")] <- NULL
   }
-  for (part in c(
-    "correlations", "covariances", "n_pair", "standard_errors", "empty_cells", "status",
-    "chi_square", "chi_df"
-  )) {
+  for (part in c("correlations", "covariances", "n_pair", "standard_errors", "empty_cells",
+    "status", "chi_square", "chi_df")) {
     if (!is.null(found[[part]])) dimnames(found[[part]]) <- list(items, items)
   }
   if (is.null(found$standard_errors)) {
@@ -57,8 +55,7 @@ core_correlate_pairs <- function(x, kind, weights, threads, progress) {
   if (kind == "spearman") {
     found <- list(
       correlations = stats::cor(x, method = "spearman", use = "pairwise.complete.obs"),
-      n_pair = crossprod(!is.na(x))
-    )
+      n_pair = crossprod(!is.na(x)))
     return(c(found, core_plain_moments(x, weights)))
   }
   counted <- core_sum_answers(x, weights, threads)
@@ -108,16 +105,10 @@ core_correlate_em <- function(x, weights) {
   n <- sum(rowSums(!is.na(x)) > 0)
   covariances <- fit$covariances * n / (n - 1)
   sds <- sqrt(diag(covariances))
-  list(
-    correlations = covariances / (sds %o% sds),
-    covariances = covariances,
-    n_pair = crossprod(!is.na(x)),
-    means = fit$means,
-    sds = sds,
-    skewness = moments$skewness,
+  list(correlations = covariances / (sds %o% sds), covariances = covariances,
+    n_pair = crossprod(!is.na(x)), means = fit$means, sds = sds, skewness = moments$skewness,
     categories = moments$categories,
-    em = fit[c("log_likelihood", "iterations", "converged", "means", "covariances")]
-  )
+    em = fit[c("log_likelihood", "iterations", "converged", "means", "covariances")])
 }
 
 # Pearson between continuous items, polychoric between ordered ones, polyserial across.
@@ -125,23 +116,12 @@ core_correlate_mixed <- function(x, weights, ordered, threads, progress) {
   p <- ncol(x)
   items <- core_plain_moments(x, weights)
   blank <- matrix(NA_real_, p, p)
-  found <- list(
-    correlations = diag(p),
-    n_pair = crossprod(!is.na(x)),
-    standard_errors = blank,
-    empty_cells = 0 * diag(p),
-    status = 0 * diag(p),
-    thresholds = vector("list", p),
-    means = items$means,
-    sds = items$sds,
-    skewness = items$skewness,
-    categories = items$categories
-  )
+  found <- list(correlations = diag(p), n_pair = crossprod(!is.na(x)), standard_errors = blank,
+    empty_cells = 0 * diag(p), status = 0 * diag(p), thresholds = vector("list", p),
+    means = items$means, sds = items$sds, skewness = items$skewness, categories = items$categories)
   put <- function(rows, columns, part) {
-    for (name in intersect(
-      names(part),
-      c("correlations", "standard_errors", "empty_cells", "status")
-    )) {
+    for (name in intersect(names(part),
+      c("correlations", "standard_errors", "empty_cells", "status"))) {
       found[[name]][rows, columns] <<- part[[name]]
       found[[name]][columns, rows] <<- t(part[[name]])
     }
@@ -150,27 +130,14 @@ core_correlate_mixed <- function(x, weights, ordered, threads, progress) {
   k <- which(!ordered)
   found$category_values <- lapply(seq_len(p), function(i) if (ordered[i]) sort(unique(x[, i])))
   if (length(k) > 1L) {
-    plain <- core_sums_correlations(
-      core_sum_answers(x[, k, drop = FALSE], weights, threads)$sums
-    )
-    put(
-      k,
-      k,
-      c(
-        plain["correlations"],
-        list(standard_errors = core_pearson_error(plain$correlations, plain$n_pair, "pearson"))
-      )
-    )
+    plain <- core_sums_correlations(core_sum_answers(x[, k, drop = FALSE], weights, threads)$sums)
+    put(k, k,
+      c(plain["correlations"],
+        list(standard_errors = core_pearson_error(plain$correlations, plain$n_pair, "pearson"))))
   }
   if (length(o) > 1L) {
-    latent <- cpp_table_correlations(
-      x[, o, drop = FALSE],
-      "polychoric",
-      weights,
-      TRUE,
-      threads,
-      progress
-    )
+    latent <- cpp_table_correlations(x[, o, drop = FALSE], "polychoric", weights, TRUE, threads,
+      progress)
     put(o, o, latent)
     found$thresholds[o] <- latent$thresholds
   }

@@ -5,14 +5,8 @@
 # matrix's units.
 
 core_one_step <- function(s, loadings) {
-  list(
-    loadings = loadings,
-    uniquenesses = diag(s) - rowSums(loadings^2),
-    discrepancy = NA_real_,
-    gradient = 0,
-    iterations = 1L,
-    converged = TRUE
-  )
+  list(loadings = loadings, uniquenesses = diag(s) - rowSums(loadings^2), discrepancy = NA_real_,
+    gradient = 0, iterations = 1L, converged = TRUE)
 }
 
 # Principal components (Hotelling 1933, J. Educ. Psychol. 24, 417-441): eigenvectors times the roots
@@ -45,17 +39,8 @@ CONVERGED_BELOW <- 1e-8
 # The best of many searches. Its discrepancy is that of the help page: of minres the sum of all
 # squared elements off the diagonal, each pair twice.
 core_search_surely <- function(s, k, method, lowest, starts, most = 0L) {
-  found <- cpp_search_uniquenesses(
-    s,
-    k,
-    method,
-    lowest,
-    if (starts) starts else -1L,
-    TRUE,
-    most,
-    1e-9,
-    200L
-  )
+  found <- cpp_search_uniquenesses(s, k, method, lowest, if (starts) starts else -1L, TRUE, most,
+    1e-9, 200L)
   if (found$gradient > CONVERGED_BELOW) {
     again <- core_fit_surely(s, k, method, found$uniquenesses, lowest)
     if (again$gradient < found$gradient) found[names(again)] <- again
@@ -68,16 +53,8 @@ core_search_surely <- function(s, k, method, lowest, starts, most = 0L) {
 # Weighted least squares: sum w (r - s)^2 over pairs.
 core_search_weights <- function(r, k, weights, lowest, starts) {
   scale <- mean(weights[upper.tri(weights)])
-  found <- cpp_search_weighted(
-    r,
-    weights / scale,
-    k,
-    lowest,
-    if (starts) starts else -1L,
-    TRUE,
-    1e-9,
-    20000L
-  )
+  found <- cpp_search_weighted(r, weights / scale, k, lowest, if (starts) starts else -1L, TRUE,
+    1e-9, 20000L)
   found$converged <- found$gradient <= CONVERGED_BELOW
   found$discrepancy <- found$discrepancy * scale
   found
@@ -92,16 +69,10 @@ core_fit_surely <- function(s, k, method, start, lowest, newton_steps = 200L) {
   from <- if (method == "minres") identity else exp
   at <- function(x, part) cpp_discrepancy(s, k, method, from(x))[[part]]
   end <- tryCatch(
-    stats::optim(
-      to(pmax(fit$uniquenesses, lowest)),
-      function(x) min(at(x, "value"), 1e100),
-      function(x) at(x, "gradient"),
-      method = "L-BFGS-B",
-      lower = to(lowest),
-      control = list(factr = 10, maxit = 1000L)
-    ),
-    error = function(e) NULL
-  )
+    stats::optim(to(pmax(fit$uniquenesses, lowest)), function(x) min(at(x, "value"), 1e100),
+      function(x) at(x, "gradient"), method = "L-BFGS-B", lower = to(lowest),
+      control = list(factr = 10, maxit = 1000L)),
+    error = function(e) NULL)
   if (is.null(end)) return(fit)
   again <- cpp_fit_uniquenesses(s, k, method, from(end$par), lowest, 1e-9, 200L)
   again$iterations <- again$iterations + fit$iterations + end$counts[["function"]]
@@ -138,24 +109,15 @@ core_shorten <- function(s, loadings, lowest) {
   most <- diag(s) - lowest
   list(
     loadings = loadings * sqrt(pmin(1, most / pmax(rowSums(loadings^2), 1e-300))),
-    gradient = NULL
-  )
+    gradient = NULL)
 }
 
 # Communalities that reproduce themselves. Plain repetition crawls or cycles: three communalities in
 # a row are extrapolated (Aitken's delta squared for vectors: Varadhan & Roland 2008, Scand. J.
 # Stat. 35, 335-353), and what the extrapolation gives is kept only when one more step moves it less
 # than plain repetition does.
-core_settle_communalities <- function(
-  r,
-  k,
-  communalities,
-  lowest,
-  step,
-  hold,
-  tolerance = 1e-9,
-  most = 1000L
-) {
+core_settle_communalities <- function(r, k, communalities, lowest, step, hold, tolerance = 1e-9,
+    most = 1000L) {
   v <- diag(r)
   inside <- function(h) pmin(pmax(h, 1e-6 * v), (1 - lowest) * v)
   once <- function(h) inside(rowSums(step(r, k, h)^2))
@@ -178,14 +140,9 @@ core_settle_communalities <- function(
     loadings <- held$loadings
     if (!is.null(held$gradient)) change <- held$gradient
   }
-  list(
-    loadings = loadings,
-    uniquenesses = v - rowSums(loadings^2),
-    discrepancy = NA_real_,
-    gradient = change,
-    iterations = iteration,
-    converged = change < max(tolerance, CONVERGED_BELOW)
-  )
+  list(loadings = loadings, uniquenesses = v - rowSums(loadings^2), discrepancy = NA_real_,
+    gradient = change, iterations = iteration,
+    converged = change < max(tolerance, CONVERGED_BELOW))
 }
 
 # Image factors: of the parts of items that the others predict, R + S R^-1 S - 2 S with S = 1/r^ii
@@ -219,14 +176,8 @@ core_minimum_rank_factors <- function(r, k, tolerance = 1e-8, most = 200L) {
   }
   loadings <- e$vectors[, seq_len(k), drop = FALSE] %*% diag(sqrt(pmax(e$values[seq_len(k)], 0)), k)
   # what the factors leave unexplained of the common part is counted with the unique
-  list(
-    loadings = loadings,
-    uniquenesses = diag(r) - rowSums(loadings^2),
-    discrepancy = now,
-    gradient = abs(change),
-    iterations = iteration,
-    converged = change < tolerance
-  )
+  list(loadings = loadings, uniquenesses = diag(r) - rowSums(loadings^2), discrepancy = now,
+    gradient = abs(change), iterations = iteration, converged = change < tolerance)
 }
 
 # Measures of fit of normal answers from the minimum F of a discrepancy, and F0 of no factor:
@@ -242,14 +193,11 @@ core_likelihood_fit <- function(discrepancy, none, p, k, n) {
   limit <- function(share) sqrt(core_noncentrality(corrected, df, share) / (df * (n - 1)))
   close <- 0.05^2 * df * (n - 1)
   excess <- max(chi - df, 0)
-  list(
-    chi_square = corrected,
+  list(chi_square = corrected,
     p = stats::pchisq(corrected, df, lower.tail = FALSE),
     rmsea = sqrt(max(corrected - df, 0) / (df * (n - 1))),
-    rmsea_lower = limit(0.95),
-    rmsea_upper = limit(0.05),
+    rmsea_lower = limit(0.95), rmsea_upper = limit(0.05),
     close_p = suppressWarnings(stats::pchisq(corrected, df, close, lower.tail = FALSE)),
     cfi = if (chi0 > df0) 1 - excess / max(excess, chi0 - df0) else 1,
-    tli = (chi0 / df0 - chi / df) / (chi0 / df0 - 1)
-  )
+    tli = (chi0 / df0 - chi / df) / (chi0 / df0 - 1))
 }

@@ -7,12 +7,9 @@ core_sphericity <- function(correlations, n) {
   log_determinant <- 2 * sum(log(diag(chol(correlations))))
   statistic <- -(n - 1 - (2 * p + 5) / 6) * log_determinant
   df <- p * (p - 1) / 2
-  list(
-    statistic = statistic,
-    df = df,
+  list(statistic = statistic, df = df,
     p = stats::pchisq(statistic, df, lower.tail = FALSE),
-    determinant = exp(log_determinant)
-  )
+    determinant = exp(log_determinant))
 }
 
 # Kaiser & Rice (1974, Educ. Psychol. Meas. 34, 111-117): the sum of squared correlations over the
@@ -28,10 +25,8 @@ core_sampling_adequacy <- function(correlations) {
   share <- function(direct, partial) {
     ifelse(direct + partial > 0, direct / (direct + partial), NA_real_)
   }
-  list(
-    overall = share(sum(direct2), sum(partial2)),
-    items = share(rowSums(direct2), rowSums(partial2))
-  )
+  list(overall = share(sum(direct2), sum(partial2)),
+    items = share(rowSums(direct2), rowSums(partial2)))
 }
 
 # Squared multiple correlation of each item with all others: 1 - 1 / r^ii.

@@ -16,22 +16,15 @@ core_higher_factors <- function(between, h) {
   found <- core_search_surely(unname(between), h, "minres", lowest, 5L)
   turned <- found$loadings
   if (h > 1L) {
-    turned <- core_rotate_weighted(
-      turned,
-      "orthogonal",
+    turned <- core_rotate_weighted(turned, "orthogonal",
       core_request("crawford-ferguson", 1 / nrow(turned)),
-      1,
-      20L,
-      1,
-      1L
-    )$best$loadings
+      1, 20L, 1, 1L)$best$loadings
   }
   signs <- ifelse(colSums(turned) < 0, -1, 1)
   order <- order(-colSums(turned^2))
   list(
     loadings = (turned %*% diag(signs, h))[, order, drop = FALSE],
-    uniquenesses = found$uniquenesses
-  )
+    uniquenesses = found$uniquenesses)
 }
 
 # Schmid & Leiman (1957, Psychometrika 22, 53-61): pattern L (p x k) of factors that load G (k x h)

@@ -13,12 +13,8 @@ core_congruences <- function(a, b) {
 core_aligned <- function(loadings, target) {
   found <- cpp_align_factors(loadings, target)
   turn <- function(x) x[, found$column, drop = FALSE] * rep(found$sign, each = nrow(x))
-  list(
-    loadings = turn(loadings),
-    column = found$column,
-    sign = found$sign,
-    congruence = ifelse(is.na(found$column), NA_real_, found$congruence)
-  )
+  list(loadings = turn(loadings), column = found$column, sign = found$sign,
+    congruence = ifelse(is.na(found$column), NA_real_, found$congruence))
 }
 
 core_root_mean_square <- function(x) sqrt(mean(x^2))
@@ -46,9 +42,7 @@ core_drawn_limits <- function(draws, level) {
   limits <- apply(draws, 1L, stats::quantile, c(away, 1 - away), na.rm = TRUE, names = FALSE)
   list(
     error = apply(draws, 1L, stats::sd, na.rm = TRUE),
-    lower = limits[1L, ],
-    upper = limits[2L, ]
-  )
+    lower = limits[1L, ], upper = limits[2L, ])
 }
 
 # The same for numbers that draws are biased of, as samples are: about the corrected estimate, twice
@@ -58,10 +52,6 @@ core_corrected_limits <- function(draws, estimate, level) {
   bias <- rowMeans(draws, na.rm = TRUE) - estimate
   error <- apply(draws, 1L, stats::sd, na.rm = TRUE)
   reach <- stats::qnorm((1 + level) / 2) * sqrt(error^2 + bias^2)
-  list(
-    error = error,
-    bias = bias,
-    lower = pmax(estimate - bias - reach, -1),
-    upper = pmin(estimate - bias + reach, 1)
-  )
+  list(error = error, bias = bias, lower = pmax(estimate - bias - reach, -1),
+    upper = pmin(estimate - bias + reach, 1))
 }

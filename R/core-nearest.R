@@ -4,12 +4,8 @@
 # Dykstra's correction, onto the positive semidefinite matrices and those with ones on the diagonal.
 # Eigenvalues below `floor` times the largest are lifted to it at the end, so that the result can be
 # inverted. Returns correlations, distance (Frobenius), largest_change, iterations, converged.
-core_nearest_correlation <- function(
-  correlations,
-  floor = 1e-6,
-  tolerance = 1e-9,
-  max_iterations = 1000L
-) {
+core_nearest_correlation <- function(correlations, floor = 1e-6, tolerance = 1e-9,
+    max_iterations = 1000L) {
   y <- correlations
   correction <- 0 * y
   for (iteration in seq_len(max_iterations)) {
@@ -29,11 +25,7 @@ core_nearest_correlation <- function(
   }
   dimnames(y) <- dimnames(correlations)
   change <- y - correlations
-  list(
-    correlations = (y + t(y)) / 2,
-    distance = sqrt(sum(change^2)),
-    largest_change = max(abs(change)),
-    iterations = iteration,
-    converged = iteration < max_iterations
-  )
+  list(correlations = (y + t(y)) / 2, distance = sqrt(sum(change^2)),
+    largest_change = max(abs(change)), iterations = iteration,
+    converged = iteration < max_iterations)
 }

@@ -8,12 +8,10 @@ core_item_moments <- function(values, counts) {
   mean <- sum(counts * values) / n
   away <- values - mean
   m2 <- sum(counts * away^2) / n
-  c(
-    mean = mean,
+  c(mean = mean,
     sd = if (n > 1) sqrt(m2 * n / (n - 1)) else NA_real_,
     skewness = if (m2 > 0) sum(counts * away^3) / n / m2^1.5 else NA_real_,
-    excess_kurtosis = if (m2 > 0) sum(counts * away^4) / n / m2^2 - 3 else NA_real_
-  )
+    excess_kurtosis = if (m2 > 0) sum(counts * away^4) / n / m2^2 - 3 else NA_real_)
 }
 
 # The longest run of the same answer over the items in order; a missing answer ends a run.
@@ -48,11 +46,9 @@ core_even_odd <- function(x, members) {
   members <- members[lengths(members) >= 2L]
   if (length(members) < 3L) return(rep(NA_real_, nrow(x)))
   half <- function(start) {
-    vapply(
-      members,
+    vapply(members,
       function(i) rowMeans(x[, i[seq(start, length(i), by = 2L)], drop = FALSE], na.rm = TRUE),
-      numeric(nrow(x))
-    )
+      numeric(nrow(x)))
   }
   odd <- matrix(half(1L), nrow(x))
   even <- matrix(half(2L), nrow(x))

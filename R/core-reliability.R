@@ -24,14 +24,10 @@ core_item_smc <- function(covariances) {
 core_without_each <- function(covariances) {
   k <- ncol(covariances)
   if (k < 3L) return(list(alpha = rep(NA_real_, k), omega = rep(NA_real_, k)))
-  without <- vapply(
-    seq_len(k),
-    function(i) {
-      rest <- covariances[-i, -i, drop = FALSE]
-      cpp_measure_covariances(rest, rep(1L, k - 1L))[c("alpha", "omega")]
-    },
-    numeric(2L)
-  )
+  without <- vapply(seq_len(k), function(i) {
+    rest <- covariances[-i, -i, drop = FALSE]
+    cpp_measure_covariances(rest, rep(1L, k - 1L))[c("alpha", "omega")]
+  }, numeric(2L))
   list(alpha = unname(without["alpha", ]), omega = unname(without["omega", ]))
 }
 
@@ -62,19 +58,15 @@ core_bootstrap_limits <- function(estimate, draws, without, level) {
   none <- list(error = NA_real_, percentile = c(NA_real_, NA_real_), bca = c(NA_real_, NA_real_))
   if (length(draws) < 20L || !is.finite(estimate)) return(none)
   below <- (sum(draws < estimate) + sum(draws == estimate) / 2) / length(draws)
-  bias <- stats::qnorm(min(
-    max(below, 1 / (length(draws) + 1)),
-    length(draws) / (length(draws) + 1)
-  ))
+  bias <- stats::qnorm(min(max(below, 1 / (length(draws) + 1)),
+    length(draws) / (length(draws) + 1)))
   away <- mean(without, na.rm = TRUE) - without[is.finite(without)]
   acceleration <- if (sum(away^2) > 0) sum(away^3) / (6 * sum(away^2)^1.5) else 0
   z <- stats::qnorm(tail)
   shifted <- stats::pnorm(bias + (bias + z) / (1 - acceleration * (bias + z)))
-  list(
-    error = stats::sd(draws),
+  list(error = stats::sd(draws),
     percentile = stats::quantile(draws, tail, names = FALSE),
-    bca = stats::quantile(draws, shifted, names = FALSE)
-  )
+    bca = stats::quantile(draws, shifted, names = FALSE))
 }
 
 # Equal loadings: one factor by maximum likelihood with all of them free and with one loading for
@@ -88,11 +80,8 @@ core_equal_loadings <- function(covariances, n) {
   parts <- function(x) {
     sigma <- exp(x[1L]) + diag(exp(x[-1L]), k)
     inverse <- chol2inv(chol(sigma))
-    list(
-      sigma = sigma,
-      inverse = inverse,
-      value = as.numeric(determinant(sigma)$modulus) - log_determinant + sum(inverse * s) - k
-    )
+    list(sigma = sigma, inverse = inverse,
+      value = as.numeric(determinant(sigma)$modulus) - log_determinant + sum(inverse * s) - k)
   }
   gradient <- function(x) {
     p <- parts(x)
@@ -102,25 +91,17 @@ core_equal_loadings <- function(covariances, n) {
   common <- max(mean(s[upper.tri(s)]), 0.01)
   end <- stats::optim(
     c(log(common), log(pmax(diag(s) - common, 0.05))),
-    function(x) parts(x)$value,
-    gradient,
-    method = "BFGS",
-    control = list(maxit = 500L, reltol = 1e-13)
-  )
+    function(x) parts(x)$value, gradient, method = "BFGS",
+    control = list(maxit = 500L, reltol = 1e-13))
   df <- k * (k + 1) / 2 - k - 1
   chi <- (n - 1) * end$value
   free_chi <- (n - 1) * free$discrepancy
   difference <- max(chi - free_chi, 0)
-  list(
-    chi_square = chi,
-    df = df,
+  list(chi_square = chi, df = df,
     rmsea = sqrt(max(chi - df, 0) / (df * (n - 1))),
-    free_chi_square = free_chi,
-    free_df = df - (k - 1),
-    difference = difference,
+    free_chi_square = free_chi, free_df = df - (k - 1), difference = difference,
     difference_df = k - 1L,
-    p = stats::pchisq(difference, k - 1L, lower.tail = FALSE)
-  )
+    p = stats::pchisq(difference, k - 1L, lower.tail = FALSE))
 }
 
 # Equal alphas in independent groups: two by Feldt (1969, Psychometrika 34, 363-373). Of one group
@@ -139,12 +120,8 @@ core_equal_alphas <- function(alpha, n, k) {
   root <- (1 - alpha)^(-1 / 3)
   weight <- (k - 1) * (9 * n - 11)^2 * (1 - alpha)^(2 / 3) / (18 * k * (n - 1))
   statistic <- sum(weight * (root - sum(weight * root) / sum(weight))^2)
-  list(
-    statistic = statistic,
-    df = length(alpha) - 1,
-    df2 = NA_real_,
-    p = stats::pchisq(statistic, length(alpha) - 1, lower.tail = FALSE)
-  )
+  list(statistic = statistic, df = length(alpha) - 1, df2 = NA_real_,
+    p = stats::pchisq(statistic, length(alpha) - 1, lower.tail = FALSE))
 }
 
 # P(F_1 / F_2 <= w) of independent F with df[1], df2[1] and df[2], df2[2] degrees of freedom, over
@@ -166,11 +143,8 @@ core_equal_by_moves <- function(loadings, moves, n) {
   square <- n * sum(apart * solve(spread, apart))
   df <- k - 1L
   f <- square * (units - df) / (df * (units - 1))
-  list(
-    difference = square,
-    difference_df = df,
-    p = stats::pf(f, df, units - df, lower.tail = FALSE)
-  )
+  list(difference = square, difference_df = df,
+    p = stats::pf(f, df, units - df, lower.tail = FALSE))
 }
 
 # Two waves of one score (n x 2, without gaps): correlation, intraclass correlations of agreement
@@ -192,10 +166,8 @@ core_stability <- function(y, level) {
   both <- (msr - mse) / (msr + (msc - mse) / n)
   # degrees of freedom of the agreement form, by the single measure's a and b or the mean's
   satterthwaite <- function(a, b) (a * msc + b * mse)^2 / ((a * msc)^2 + (b * mse)^2 / (n - 1))
-  v1 <- satterthwaite(
-    2 * single / (n * (1 - single)),
-    1 + 2 * single * (n - 1) / (n * (1 - single))
-  )
+  v1 <- satterthwaite(2 * single / (n * (1 - single)),
+    1 + 2 * single * (n - 1) / (n * (1 - single)))
   v2 <- satterthwaite(both / (n * (1 - both)), 1 + both * (n - 1) / (n * (1 - both)))
   agree_single <- function(v) {
     a <- stats::qf(1 - tail, n - 1, v)
@@ -208,29 +180,21 @@ core_stability <- function(y, level) {
     b <- stats::qf(1 - tail, v, n - 1)
     c(
       n * (msr - a * mse) / (a * (msc - mse) + n * msr),
-      n * (b * msr - mse) / (msc - mse + n * b * msr)
-    )
+      n * (b * msr - mse) / (msc - mse + n * b * msr))
   }
   estimate <- c(r, single, both, (msr - mse) / (msr + mse), (msr - mse) / msr)
   limits <- rbind(
     tanh(atanh(r) + c(-1, 1) * stats::qnorm(1 - tail) / sqrt(n - 3)),
-    agree_single(v1),
-    agree_both(v2),
+    agree_single(v1), agree_both(v2),
     c((low - 1) / (low + 1), (high - 1) / (high + 1)),
-    c(1 - 1 / low, 1 - 1 / high)
-  )
+    c(1 - 1 / low, 1 - 1 / high))
   sem <- sqrt(mse + max(msc - mse, 0) / n)
   list(
-    coefficient = c(
-      "test_retest", "agreement_single", "agreement_mean", "consistency_single", "consistency_mean"
-    ),
-    estimate = estimate,
-    lower = limits[, 1L],
-    upper = limits[, 2L],
-    sem = sem,
+    coefficient = c("test_retest", "agreement_single", "agreement_mean", "consistency_single",
+      "consistency_mean"),
+    estimate = estimate, lower = limits[, 1L], upper = limits[, 2L], sem = sem,
     smallest_change = stats::qnorm(1 - tail) * sqrt(2) * sem,
-    shift = diff(columns)
-  )
+    shift = diff(columns))
 }
 
 # How many times as many items a wished reliability needs (Spearman 1910; Brown 1910).

@@ -13,16 +13,13 @@ core_chance_levels <- function(chance, percentile) {
   away <- sqrt(b * share * (1 - share))
   around <- pmin(pmax(round(b * share + c(-1, 1) * away), 1), b)
   mean <- rowMeans(chance)
-  list(
-    mean = mean,
-    upper = upper,
+  list(mean = mean, upper = upper,
     mean_error = sqrt(rowSums((chance - mean)^2) / (b - 1) / b),
     upper_error = if (share == 1) {
       rep(NA_real_, nrow(chance))
     } else {
       (sorted[around[2L], ] - sorted[around[1L], ]) / 2
-    }
-  )
+    })
 }
 
 # How many of the leading values stand above their levels before the first that does not.

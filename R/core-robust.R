@@ -53,16 +53,9 @@ core_robust_parts <- function(gamma, weight, rows, units, threads) {
   vg <- by(gamma)
   vgv <- t(by(t(vg)))
   weighed <- t(by(t(rows)))
-  list(
-    weight = weight,
-    vgv = vgv,
-    vgvgv = cpp_multiply(vg, vgv, threads),
-    trace = sum(diag(vg)),
-    trace_square = sum(vg * t(vg)),
-    weighed = weighed,
-    sizes = rowSums(weighed * rows),
-    units = units
-  )
+  list(weight = weight, vgv = vgv, vgvgv = cpp_multiply(vg, vgv, threads), trace = sum(diag(vg)),
+    trace_square = sum(vg * t(vg)), weighed = weighed, sizes = rowSums(weighed * rows),
+    units = units)
 }
 
 # Loadings turned so that k of the items have a triangle of zeros, and which loadings are free then:
@@ -114,12 +107,9 @@ core_robust_traces <- function(parts, loadings = NULL, threads = 1L) {
 core_adjusted <- function(statistic, df, traces) {
   a <- sqrt(df / traces$trace_square)
   chi <- max(a * statistic + df - a * traces$trace, 0)
-  list(
-    chi_square = chi,
+  list(chi_square = chi,
     p = stats::pchisq(chi, df, lower.tail = FALSE),
-    by = a,
-    excess = statistic - traces$trace
-  )
+    by = a, excess = statistic - traces$trace)
 }
 
 # What the discrepancy of maximum likelihood tells of the population's (Brosseau-Liard, Savalei & Li
@@ -130,14 +120,11 @@ core_robust_measures <- function(misfit, df, excess0, df0, n) {
   limit <- function(share) core_noncentrality(misfit$chi_square, df, share) / misfit$by / (df * n)
   close <- misfit$by * df * n * 0.05^2
   excess <- max(misfit$excess, 0)
-  list(
-    rmsea = sqrt(excess / (df * n)),
-    rmsea_lower = sqrt(limit(0.95)),
+  list(rmsea = sqrt(excess / (df * n)), rmsea_lower = sqrt(limit(0.95)),
     rmsea_upper = sqrt(limit(0.05)),
     close_p = suppressWarnings(stats::pchisq(misfit$chi_square, df, close, lower.tail = FALSE)),
     cfi = if (excess0 > 0) 1 - excess / max(excess, excess0) else 1,
-    tli = if (excess0 > 0) 1 - misfit$excess / df / (excess0 / df0) else NA_real_
-  )
+    tli = if (excess0 > 0) 1 - misfit$excess / df / (excess0 / df0) else NA_real_)
 }
 
 # The share of an item's variance that people of a cluster have in common, from 0 on: intraclass

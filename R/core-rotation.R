@@ -1,12 +1,8 @@
 # Core: rotation.
 
 # What a criterion is made from, for the compiled core.
-core_request <- function(
-  criterion,
-  parameter = 0,
-  target = matrix(0, 0L, 0L),
-  weights = target * 0 + 1
-) {
+core_request <- function(criterion, parameter = 0, target = matrix(0, 0L, 0L),
+    weights = target * 0 + 1) {
   list(criterion = criterion, parameter = parameter, target = target, weights = weights)
 }
 
@@ -14,27 +10,10 @@ core_request <- function(
 # or "reference" (the criterion is of the loadings on reference axes). Returns `best`, `second` (or
 # NULL) and start_values; best and second hold loadings, transformation T, correlations T'T, value,
 # gradient, iterations and converged.
-core_rotate_weighted <- function(
-  loadings,
-  turning,
-  request,
-  weights,
-  starts,
-  seed,
-  threads,
-  progress = NULL
-) {
-  found <- cpp_rotate(
-    loadings * weights,
-    turning,
-    request,
-    starts,
-    seed,
-    threads,
-    tolerance = 1e-8,
-    max_iterations = 1000L,
-    progress
-  )
+core_rotate_weighted <- function(loadings, turning, request, weights, starts, seed, threads,
+    progress = NULL) {
+  found <- cpp_rotate(loadings * weights, turning, request, starts, seed, threads, tolerance = 1e-8,
+    max_iterations = 1000L, progress)
   finish <- function(end) {
     if (is.null(end)) return(NULL)
     if (turning == "reference") end$transformation <- core_primary_axes(end$transformation)
@@ -86,11 +65,8 @@ core_promax <- function(loadings, transformation, power) {
 core_oblique_procrustes <- function(loadings, target) {
   turn <- solve(crossprod(loadings), crossprod(loadings, target))
   turn <- turn %*% diag(sqrt(diag(solve(crossprod(turn)))), ncol(turn))
-  list(
-    loadings = loadings %*% turn,
-    transformation = t(solve(turn)),
-    correlations = solve(crossprod(turn))
-  )
+  list(loadings = loadings %*% turn, transformation = t(solve(turn)),
+    correlations = solve(crossprod(turn)))
 }
 
 # Orthogonal Procrustes (Schonemann 1966, Psychometrika 31, 1-10): T = UV' of the singular vectors

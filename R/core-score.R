@@ -82,9 +82,8 @@ core_answers_model <- function(thresholds, values, r, structure) {
   own <- r * (kappa %o% kappa)
   for (j in which(cut)) {
     for (i in which(cut)[which(cut) < j]) {
-      covariance <- cpp_cut_covariance(
-        thresholds[[i]], rise[[i]], thresholds[[j]], rise[[j]], r[i, j]
-      )
+      covariance <- cpp_cut_covariance(thresholds[[i]], rise[[i]], thresholds[[j]], rise[[j]],
+        r[i, j])
       own[i, j] <- own[j, i] <- covariance / (sd[i] * sd[j])
     }
   }

@@ -21,11 +21,8 @@ core_order_and_reflect <- function(loadings, correlations, transformation, unit 
   order <- order(-core_factor_variance(loadings * unit, correlations))
   signs <- ifelse(colSums(loadings) < 0, -1, 1)[order]
   turn <- function(m) m[, order, drop = FALSE] %*% diag(signs, length(signs))
-  list(
-    loadings = turn(loadings),
-    transformation = turn(transformation),
-    correlations = t(turn(t(turn(correlations))))
-  )
+  list(loadings = turn(loadings), transformation = turn(transformation),
+    correlations = t(turn(t(turn(correlations)))))
 }
 
 # On how many factors an item loads, in effect (Hofmann 1978): (sum l^2)^2 / sum l^4, from 1 to k.

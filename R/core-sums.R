@@ -10,12 +10,8 @@ core_sum_answers <- function(x, weights, threads) {
   tally <- cpp_tally(integer(p), 1L, !is.null(weights), FALSE)
   cpp_tally_add(tally, x, vector("list", p), origins, weights, 0, threads)
   read <- cpp_tally_read(tally, threads)
-  list(
-    values = vector("list", p),
-    sums = array(read$sums, c(p, p, 5L)),
-    cubes = read$cubes[, 1L],
-    origins = origins
-  )
+  list(values = vector("list", p), sums = array(read$sums, c(p, p, 5L)), cubes = read$cubes[, 1L],
+    origins = origins)
 }
 
 # Pearson correlations and covariances of pairs from their sums. They are moved to whole numbers
@@ -26,9 +22,7 @@ core_sums_correlations <- function(sums) {
   products <- s$product - s$sum * t(s$sum) / s$weight
   list(
     correlations = products / sqrt(squares * t(squares)),
-    covariances = products / (s$weight - 1),
-    n_pair = s$people
-  )
+    covariances = products / (s$weight - 1), n_pair = s$people)
 }
 
 core_moved_sums <- function(sums) {
@@ -55,15 +49,9 @@ core_sums_moments <- function(counted) {
   raw <- counted$sums[cbind(seq_along(n), seq_along(n), 3L)] / n
   raw_square <- counted$sums[cbind(seq_along(n), seq_along(n), 4L)] / n
   cube <- counted$cubes / n - 3 * raw * raw_square + 2 * raw^3
-  list(
-    means = mean + moved + counted$origins,
-    sds = sqrt(pmax(0, square) * n / (n - 1)),
+  list(means = mean + moved + counted$origins, sds = sqrt(pmax(0, square) * n / (n - 1)),
     skewness = ifelse(square > 0, cube / square^1.5, NA_real_),
-    categories = vapply(
-      counted$values,
+    categories = vapply(counted$values,
       function(v) if (is.null(v)) NA_integer_ else length(v),
-      0L,
-      USE.NAMES = FALSE
-    )
-  )
+      0L, USE.NAMES = FALSE))
 }

@@ -34,16 +34,8 @@ core_correlate_counted <- function(counted, kind, ordered, threads, progress = N
 
 core_counted_tables <- function(counted, kind, threads, progress = NULL) {
   pairs <- if (counted$weighted) matrix(counted$sums[, , 1L], length(counted$values))
-  cpp_counted_correlations(
-    counted$cells,
-    unname(counted$values),
-    kind,
-    pairs,
-    counted$people[["answering"]],
-    TRUE,
-    threads,
-    progress
-  )
+  cpp_counted_correlations(counted$cells, unname(counted$values), kind, pairs,
+    counted$people[["answering"]], TRUE, threads, progress)
 }
 
 # Every item has a table here: polychoric between ordered items, Pearson between others, polyserial
@@ -56,11 +48,8 @@ core_mixed_counted <- function(counted, ordered, threads, progress) {
   o <- which(ordered)
   k <- which(!ordered)
   found <- c(
-    latent[c(
-      "correlations", "n_pair", "standard_errors", "empty_cells", "status", "thresholds"
-    )],
-    moments
-  )
+    latent[c("correlations", "n_pair", "standard_errors", "empty_cells", "status", "thresholds")],
+    moments)
   found$thresholds[k] <- list(NULL)
   found$category_values <- counted$values
   error <- core_pearson_error(plain$correlations, plain$n_pair, "pearson")
@@ -100,15 +89,12 @@ core_rows_of_items <- function(sizes, at) {
     high <- max(i, j)
     cells <- matrix(
       places$pairs[low, high] + seq_len(sizes[low] * sizes[high]),
-      sizes[low],
-      byrow = TRUE
-    )
+      sizes[low], byrow = TRUE)
     as.vector(if (i < j) t(cells) else cells)
   }
   c(
     unlist(lapply(seq_len(ncol(pairs)), function(k) of_pair(pairs[1L, k], pairs[2L, k]))),
-    unlist(lapply(at, function(i) places$own[i] + seq_len(sizes[i])))
-  )
+    unlist(lapply(at, function(i) places$own[i] + seq_len(sizes[i]))))
 }
 
 # The cells of a pair's table that anybody is in: the two answers, and how many gave them.
@@ -117,9 +103,7 @@ core_pair_cells <- function(counted, i, j) {
   rows <- core_rows_of_items(sizes, c(i, j))[seq_len(sizes[i] * sizes[j])]
   cell <- list(
     first = rep(counted$values[[i]], each = sizes[j]),
-    second = rep(counted$values[[j]], sizes[i]),
-    count = counted$cells[rows]
-  )
+    second = rep(counted$values[[j]], sizes[i]), count = counted$cells[rows])
   lapply(cell, `[`, cell$count > 0)
 }
 

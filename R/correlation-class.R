@@ -34,64 +34,34 @@
 NULL
 
 # `found` is what the core returns; `people` how many entered; `share` the weights' effective share.
-new_item_correlations <- function(
-  found,
-  people,
-  share,
-  items,
-  settings,
-  findings,
-  source,
-  call,
-  questionnaire = NULL,
-  tables = NULL,
-  threads = 1L
-) {
+new_item_correlations <- function(found, people, share, items, settings, findings, source, call,
+    questionnaire = NULL, tables = NULL, threads = 1L) {
   thresholds <- found$thresholds
   if (!is.null(thresholds)) names(thresholds) <- items$item
-  values <- list(
-    correlations = found$correlations,
-    covariances = found$covariances,
-    standard_errors = found$standard_errors,
-    n_pair = found$n_pair,
-    n = NA_real_,
-    people = people,
-    effective_share = share,
-    items = items,
-    thresholds = thresholds,
-    empty_cells = found$empty_cells,
-    chi_square = found$chi_square,
-    chi_df = found$chi_df,
+  values <- list(correlations = found$correlations, covariances = found$covariances,
+    standard_errors = found$standard_errors, n_pair = found$n_pair, n = NA_real_, people = people,
+    effective_share = share, items = items, thresholds = thresholds,
+    empty_cells = found$empty_cells, chi_square = found$chi_square, chi_df = found$chi_df,
     category_values = category_values_of(found, thresholds),
-    smallest_eigenvalue = core_smallest_eigenvalue(found$correlations)
-  )
+    smallest_eigenvalue = core_smallest_eigenvalue(found$correlations))
   # kept as NULL where there is none
   values["questionnaire"] <- list(questionnaire)
   if (!is.null(tables)) values$tables <- tables
   if (!is.null(questionnaire)) values$cluster <- clusters_of(questionnaire)
   values$em <- found[["em"]]
   values <- settle_errors(values, settings, source, threads)
-  new_result(
-    "item_correlations",
-    values,
-    settings,
+  new_result("item_correlations", values, settings,
     bind_findings(findings, find_in_correlations(values, settings)),
-    source,
-    call
-  )
+    source, call)
 }
 
 #' @exportS3Method tibble::as_tibble
 as_tibble.item_correlations <- function(x, ...) {
   v <- x$values
   pair <- which(upper.tri(v$correlations), arr.ind = TRUE)
-  tibble::tibble(
-    item = rownames(v$correlations)[pair[, 1L]],
-    with = colnames(v$correlations)[pair[, 2L]],
-    correlation = v$correlations[pair],
-    standard_error = v$standard_errors[pair],
-    people = v$n_pair[pair]
-  )
+  tibble::tibble(item = rownames(v$correlations)[pair[, 1L]],
+    with = colnames(v$correlations)[pair[, 2L]], correlation = v$correlations[pair],
+    standard_error = v$standard_errors[pair], people = v$n_pair[pair])
 }
 
 # The categories of each item that has thresholds, rising; NULL for others.
@@ -110,40 +80,22 @@ find_in_correlations <- function(values, settings) {
   same <- core_identical_pairs(r)
   bind_findings(
     if (nrow(same)) {
-      new_finding(
-        "identical_items",
-        rownames(r)[same[, 1L]],
-        colnames(r)[same[, 2L]],
-        format_unit(r[same]),
-        item = rownames(r)[same[, 1L]],
-        value = r[same],
-        limit = 1
-      )
+      new_finding("identical_items", rownames(r)[same[, 1L]], colnames(r)[same[, 2L]],
+        format_unit(r[same]), item = rownames(r)[same[, 1L]], value = r[same], limit = 1)
     },
     if (values$n <= p) {
-      new_finding(
-        "fewer_people_than_items",
-        count_of(values$n, "person", "people"),
-        count_of(p, "item"),
-        value = values$n,
-        limit = p
-      )
+      new_finding("fewer_people_than_items", count_of(values$n, "person", "people"),
+        count_of(p, "item"), value = values$n, limit = p)
     },
     if (abs(values$smallest_eigenvalue) < 1e-10) {
       new_finding("not_positive_definite", value = values$smallest_eigenvalue, limit = 0)
     },
     if (values$n < values$people) find_n_of_tests(values, settings),
     if (pair[1L] < 0.5 * pair[2L]) {
-      new_finding(
-        "few_pairs",
-        format_count(pair[1L]),
-        count_of(pair[2L], "person", "people"),
-        value = pair[1L],
-        limit = 0.5 * pair[2L]
-      )
+      new_finding("few_pairs", format_count(pair[1L]), count_of(pair[2L], "person", "people"),
+        value = pair[1L], limit = 0.5 * pair[2L])
     },
-    if (!is.null(values$cluster)) find_clusters(values, settings)
-  )
+    if (!is.null(values$cluster)) find_clusters(values, settings))
 }
 
 # Why chance levels use fewer people than there are.
@@ -158,16 +110,9 @@ find_n_of_tests <- function(values, settings) {
     },
     if (values$design_effect > 1) {
       sprintf("the clusters' design effect is %s", format_number(values$design_effect))
-    }
-  )
-  new_finding(
-    "n_of_tests",
-    format_count(values$n),
-    format_count(values$people),
-    join_words(why),
-    value = values$n,
-    limit = values$people
-  )
+    })
+  new_finding("n_of_tests", format_count(values$n), format_count(values$people), join_words(why),
+    value = values$n, limit = values$people)
 }
 
 say_range_of_people <- function(pair) {
@@ -179,14 +124,8 @@ say_range_of_people <- function(pair) {
 find_clusters <- function(values, settings) {
   clusters <- length(unique(values$cluster))
   if (clusters >= CLUSTERS_FOR_TESTS) return(NULL)
-  new_finding(
-    "few_clusters",
-    count_of(clusters, "cluster"),
-    settings$cluster,
-    CLUSTERS_FOR_TESTS,
-    value = clusters,
-    limit = CLUSTERS_FOR_TESTS
-  )
+  new_finding("few_clusters", count_of(clusters, "cluster"), settings$cluster, CLUSTERS_FOR_TESTS,
+    value = clusters, limit = CLUSTERS_FOR_TESTS)
 }
 
 # What the way they were computed met: tables, categories, weights, convergence.
@@ -205,62 +144,38 @@ find_in_method <- function(found, items, settings, share) {
   numbers <- kind_is(settings$kind, "core") == "pearson" && length(skewed)
   bind_findings(
     if (length(bound)) {
-      new_finding(
-        "correlation_at_bound",
+      new_finding("correlation_at_bound",
         if (length(bound) == 1L) "1 correlation is" else paste(length(bound), "correlations are"),
-        name_culprits(bound),
-        value = length(bound)
-      )
+        name_culprits(bound), value = length(bound))
     },
     if (length(halved)) {
-      new_finding(
-        "half_added",
-        count_of(length(halved), "2 x 2 table"),
-        name_culprits(halved),
-        value = length(halved)
-      )
+      new_finding("half_added", count_of(length(halved), "2 x 2 table"), name_culprits(halved),
+        value = length(halved))
     },
     if (length(hollow)) {
-      new_finding(
-        "empty_cells",
-        count_of(length(hollow), "table"),
+      new_finding("empty_cells", count_of(length(hollow), "table"),
         pairs_where(empty == max(empty) & status == 0)[1L],
-        value = length(hollow)
-      )
+        value = length(hollow))
     },
     if (numbers) {
-      new_finding(
-        "skewed_as_numbers",
+      new_finding("skewed_as_numbers",
         if (length(skewed) == 1L) "1 item has" else paste(length(skewed), "items have"),
         name_culprits(skewed),
         severity = if (length(skewed) > nrow(items) / 2) "caution" else "note",
-        value = length(skewed)
-      )
+        value = length(skewed))
     },
     if (isFALSE(found[["em"]]$converged)) {
-      new_finding(
-        "em_not_converged",
-        format_count(found[["em"]]$iterations),
-        value = found[["em"]]$iterations
-      )
+      new_finding("em_not_converged", format_count(found[["em"]]$iterations),
+        value = found[["em"]]$iterations)
     },
-    if (settings$weighted) {
-      new_finding("weighted", format_share(share), value = share)
-    }
-  )
+    if (settings$weighted) new_finding("weighted", format_share(share), value = share))
 }
 
 #' @export
 glance.item_correlations <- function(x, ...) {
   check_dots_empty(...)
   r <- x$values$correlations
-  tibble::tibble(
-    items = ncol(r),
-    people = x$values$people,
-    n = x$values$n,
-    kind = x$settings$kind,
-    missing = x$settings$missing,
-    mean_size = mean(abs(r[upper.tri(r)])),
-    smallest_eigenvalue = x$values$smallest_eigenvalue
-  )
+  tibble::tibble(items = ncol(r), people = x$values$people, n = x$values$n, kind = x$settings$kind,
+    missing = x$settings$missing, mean_size = mean(abs(r[upper.tri(r)])),
+    smallest_eigenvalue = x$values$smallest_eigenvalue)
 }

@@ -15,15 +15,12 @@ find_coarse <- function(answers, x, threads) {
   if (kind_is(x$settings$kind, "core") != "pearson" || !length(few)) return(NULL)
   compared <- compare_coarse(answers, x, threads)
   advised <- !is.null(compared) && is_advised(compared, min(categories[few]), v$n)
-  new_finding(
-    "categories_as_numbers",
+  new_finding("categories_as_numbers",
     if (length(few) == 1L) "1 item has" else paste(length(few), "items have"),
-    name_culprits(v$items$item[few]),
-    say_coarse(compared),
+    name_culprits(v$items$item[few]), say_coarse(compared),
     if (advised) " Polychoric correlations are recommended: kind = \"polychoric\"." else "",
     severity = if (advised) "caution" else "note",
-    value = length(few)
-  )
+    value = length(few))
 }
 
 is_advised <- function(compared, least, n) {
@@ -45,13 +42,8 @@ compare_coarse <- function(answers, x, threads) {
   polychoric <- count(latent, max(p + 1, floor(v$n * core_mean_information(found$thresholds))))
   k <- max(1L, min(pearson, polychoric))
   changed <- core_largest_change(r, latent, k, 1, threads)
-  list(
-    pearson = pearson,
-    polychoric = polychoric,
-    change = changed$change,
-    item = v$items$item[changed$item],
-    factors = k
-  )
+  list(pearson = pearson, polychoric = polychoric, change = changed$change,
+    item = v$items$item[changed$item], factors = k)
 }
 
 # Polychoric correlations of the same people, where they can be had and factored.
@@ -83,17 +75,10 @@ say_coarse <- function(compared) {
   number <- if (compared$pearson == compared$polychoric) {
     sprintf("the number of factors stays (%d by sequential parallel analysis)", compared$pearson)
   } else {
-    sprintf(
-      "the number of factors changes from %d to %d (sequential parallel analysis)",
-      compared$pearson,
-      compared$polychoric
-    )
+    sprintf("the number of factors changes from %d to %d (sequential parallel analysis)",
+      compared$pearson, compared$polychoric)
   }
   sprintf(
     "As polychoric correlations %s, and the loading that changes most (%s, of %s) does so by %s.",
-    number,
-    compared$item,
-    count_of(compared$factors, "factor"),
-    format_unit(compared$change)
-  )
+    number, compared$item, count_of(compared$factors, "factor"), format_unit(compared$change))
 }

@@ -51,19 +51,9 @@ likelihood_criteria <- function(x, discrepancy, df) {
 }
 
 no_measures <- function() {
-  list(
-    chi_square = NA_real_,
-    p = NA_real_,
-    rests = NA_character_,
-    rmsea = NA_real_,
-    rmsea_lower = NA_real_,
-    rmsea_upper = NA_real_,
-    close_p = NA_real_,
-    cfi = NA_real_,
-    tli = NA_real_,
-    aic = NA_real_,
-    bic = NA_real_
-  )
+  list(chi_square = NA_real_, p = NA_real_, rests = NA_character_, rmsea = NA_real_,
+    rmsea_lower = NA_real_, rmsea_upper = NA_real_, close_p = NA_real_, cfi = NA_real_,
+    tli = NA_real_, aic = NA_real_, bic = NA_real_)
 }
 
 degrees_of <- function(df) {
@@ -121,8 +111,7 @@ robust_measures <- function(x, k, ml, known, df, threads) {
   none <- corrected(core_no_factor(r), 0L) - sum(diag(known$gamma))
   c(
     list(chi_square = tested$chi_square, p = tested$p),
-    core_robust_measures(misfit, df, none, ncol(r) * (ncol(r) - 1) / 2, n)
-  )
+    core_robust_measures(misfit, df, none, ncol(r) * (ncol(r) - 1) / 2, n))
 }
 
 # Traces under the model, from parts that are made once for these correlations.

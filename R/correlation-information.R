@@ -45,15 +45,9 @@ gather_information <- function(x, threads) {
     return(information_without(x, "the information of some correlations is singular"))
   }
   clustered <- if (is.null(x$values$cluster)) 1 else units / (units - 1)
-  list(
-    basis = "answers",
-    why = character(),
-    gamma = found$gamma * clustered,
-    rows = found$rows * sqrt(clustered),
-    units = found$units,
-    n = found$people,
-    filled = core_filled(used$answers, x$values$people)
-  )
+  list(basis = "answers", why = character(), gamma = found$gamma * clustered,
+    rows = found$rows * sqrt(clustered), units = found$units, n = found$people,
+    filled = core_filled(used$answers, x$values$people))
 }
 
 # People from first to last; under polychoric correlations somebody with each answer to each item,
@@ -76,20 +70,16 @@ not_from_answers <- function(x) {
     })
   }
   if (!kind_is(x$settings$kind, "influence")) {
-    return(sprintf(
-      "the sampling errors of %s are not worked out here",
-      method_label("kind", x$settings$kind)
-    ))
+    return(sprintf("the sampling errors of %s are not worked out here",
+      method_label("kind", x$settings$kind)))
   }
   if (ncol(v$correlations) > ITEMS_WITH_GAMMA) {
     return(sprintf("there are more than %d items", ITEMS_WITH_GAMMA))
   }
   if (few_clusters(x)) {
-    return(sprintf(
-      "%s are too few to tell how much they vary (at least %d)",
+    return(sprintf("%s are too few to tell how much they vary (at least %d)",
       count_of(length(unique(v$cluster)), "cluster"),
-      CLUSTERS_FOR_TESTS
-    ))
+      CLUSTERS_FOR_TESTS))
   }
   character()
 }
@@ -102,8 +92,7 @@ against_normal_theory <- function(x) {
   c(
     if (isTRUE(x$settings$weighted)) "people are weighted",
     if (!is.null(v$cluster)) "people come in clusters",
-    if (gaps) "answers are missing"
-  )
+    if (gaps) "answers are missing")
 }
 
 few_clusters <- function(x) {
@@ -117,16 +106,11 @@ information_without <- function(x, why) {
   r <- v$correlations
   normal <- kind_is(x$settings$kind, "core") == "pearson" && !few_clusters(x) && !length(against) &&
     v$smallest_eigenvalue > 1e-10
-  list(
-    basis = if (normal) "normal" else "none",
+  list(basis = if (normal) "normal" else "none",
     why = if (normal) why else paste(c(why, against), collapse = ", and "),
     gamma = if (normal && ncol(r) <= ITEMS_WITH_GAMMA) core_normal_gamma(r),
     rows = matrix(0, 0L, ncol(r) * (ncol(r) - 1L) / 2),
-    units = Inf,
-    n = v$n,
-    filled = 0,
-    told = few_clusters(x)
-  )
+    units = Inf, n = v$n, filled = 0, told = few_clusters(x))
 }
 
 # The answers that correlations came from, people of a cluster together: answers, weights (mean 1,
@@ -150,12 +134,10 @@ answers_of_information <- function(x, most = Inf) {
   unit <- if (is.null(cluster)) seq_len(nrow(answers)) else match(cluster, unique(cluster))
   rows <- which(keep)[order(unit[keep])]
   weights <- weights[rows]
-  list(
-    answers = answers[rows, , drop = FALSE],
+  list(answers = answers[rows, , drop = FALSE],
     weights = if (length(weights)) weights / mean(weights) else numeric(),
     unit = match(unit[rows], unique(unit[rows])) - 1L,
-    people = x$values$people
-  )
+    people = x$values$people)
 }
 
 # How many units' rows are kept: enough for a mean of their squared sizes.
@@ -170,9 +152,8 @@ influences_of <- function(x, used, wanted, threads) {
   here <- nrow(used$answers)
   if (x$settings$missing == "em") {
     if (here < 2L) return(NULL)
-    em <- cpp_likelihood_influences(
-      used$answers, v$em$means, v$em$covariances, used$weights, used$unit, some, threads, NULL
-    )
+    em <- cpp_likelihood_influences(used$answers, v$em$means, v$em$covariances, used$weights,
+      used$unit, some, threads, NULL)
     if (is.null(em)) return(NULL)
     carried <- cpp_multiply(em$sums, em$carried, threads)
     if (wanted == "squares") return(colSums(em$carried * carried) / here)
@@ -190,16 +171,12 @@ influences_of <- function(x, used, wanted, threads) {
 influence_of_kind <- function(x, used, threads) {
   if (kind_is(x$settings$kind, "core") == "pearson") {
     return(function(wanted, chosen) {
-      cpp_pearson_influences(
-        used$answers, used$weights, used$unit, wanted, chosen, threads, NULL
-      )
+      cpp_pearson_influences(used$answers, used$weights, used$unit, wanted, chosen, threads, NULL)
     })
   }
   function(wanted, chosen) {
-    cpp_polychoric_influences(
-      used$answers, unname(x$values$correlations), unname(x$values$thresholds), used$weights,
-      used$unit, wanted, chosen, threads, NULL
-    )
+    cpp_polychoric_influences(used$answers, unname(x$values$correlations),
+      unname(x$values$thresholds), used$weights, used$unit, wanted, chosen, threads, NULL)
   }
 }
 

@@ -81,15 +81,9 @@ correlate_items <- function(x, ...) UseMethod("correlate_items")
 
 #' @rdname correlate_items
 #' @export
-correlate_items.questionnaire <- function(
-  x,
-  kind = "pearson",
-  missing = c("pairwise", "complete", "em"),
-  repair = TRUE,
-  continuous_from = 11L,
-  threads = NULL,
-  ...
-) {
+correlate_items.questionnaire <- function(x, kind = "pearson",
+    missing = c("pairwise", "complete", "em"), repair = TRUE, continuous_from = 11L, threads = NULL,
+    ...) {
   call <- environment()
   check_class(x, "x", "questionnaire", "questionnaire()")
   check_dots_empty(...)
@@ -98,9 +92,8 @@ correlate_items.questionnaire <- function(
   check_flag(repair, "repair")
   continuous_from <- check_whole(continuous_from, "continuous_from", 3L, 17L)
   threads <- settle_threads(threads)
-  correlate_answers(
-    x, kind, missing, repair, continuous_from, threads, compare = TRUE, call, match.call()
-  )
+  correlate_answers(x, kind, missing, repair, continuous_from, threads, compare = TRUE, call,
+    match.call())
 }
 
 #' @rdname correlate_items
@@ -113,29 +106,16 @@ correlate_items.item_correlations <- function(x, ...) {
 #' @rdname correlate_items
 #' @export
 correlate_items.default <- function(x, ...) {
-  stop_input(
-    "class",
-    paste(
-      "`x` must be a questionnaire, a data frame of answers, item correlations, or a",
-      "correlation matrix with `n`."
-    ),
+  stop_input("class",
+    paste("`x` must be a questionnaire, a data frame of answers, item correlations, or a",
+      "correlation matrix with `n`."),
     got = describe_value(x),
-    todo = "Start with questionnaire(data, codebook = ...)."
-  )
+    todo = "Start with questionnaire(data, codebook = ...).")
 }
 
 # `compare`: is it told what polychoric correlations would change? (Not in draws.)
-correlate_answers <- function(
-  x,
-  kind,
-  missing,
-  repair,
-  continuous_from,
-  threads,
-  compare,
-  call,
-  made_by = NULL
-) {
+correlate_answers <- function(x, kind, missing, repair, continuous_from, threads, compare, call,
+    made_by = NULL) {
   check_em_kind(kind, missing, call)
   answers <- x$values$answers
   weights <- scaled_weights(x)
@@ -152,54 +132,28 @@ correlate_answers <- function(
   fixed <- settle_definite(found$correlations, repair, call)
   found$correlations <- fixed$correlations
   items <- x$values$items[c("item", "wording", "scale", "reversed")]
-  items[c("mean", "sd", "skewness", "categories")] <- list(
-    unname(found$means),
-    unname(found$sds),
-    found$skewness,
-    as.integer(found$categories)
-  )
+  items[c("mean", "sd", "skewness", "categories")] <- list(unname(found$means), unname(found$sds),
+    found$skewness, as.integer(found$categories))
   if (!is.null(ordered)) items$ordered <- ordered
   if (!is.null(found$covariances)) found$covariances <- found$correlations * (items$sd %o% items$sd)
   share <- core_effective_share(weights)
-  settings <- list(
-    kind = kind,
-    missing = missing,
-    repair = repair,
-    continuous_from = continuous_from,
-    weighted = !is.null(weights)
-  )
+  settings <- list(kind = kind, missing = missing, repair = repair,
+    continuous_from = continuous_from, weighted = !is.null(weights))
   settings$cluster <- x$settings$cluster
-  findings <- bind_findings(
-    findings_that_travel(x$findings),
-    fixed$finding,
-    find_in_method(found, items, settings, share)
-  )
-  made <- new_item_correlations(
-    found,
-    found$people,
-    share,
-    items,
-    settings,
-    findings,
-    x$source,
-    made_by,
-    x,
-    threads = threads
-  )
+  findings <- bind_findings(findings_that_travel(x$findings), fixed$finding,
+    find_in_method(found, items, settings, share))
+  made <- new_item_correlations(found, found$people, share, items, settings, findings, x$source,
+    made_by, x, threads = threads)
   coarse <- if (compare) find_coarse(answers, made, threads)
   if (is.null(coarse)) made else add_findings(made, coarse)
 }
 
 # Ordered categories, as against continuous: few different answers, and whole ones.
 is_ordered <- function(answers, continuous_from) {
-  vapply(
-    seq_len(ncol(answers)),
-    function(i) {
-      values <- unique(answers[!is.na(answers[, i]), i])
-      length(values) < continuous_from && all(values == round(values))
-    },
-    NA
-  )
+  vapply(seq_len(ncol(answers)), function(i) {
+    values <- unique(answers[!is.na(answers[, i]), i])
+    length(values) < continuous_from && all(values == round(values))
+  }, NA)
 }
 
 # The matrix as it is, or the nearest that has no negative eigenvalue and a finding that says so.
@@ -207,52 +161,33 @@ settle_definite <- function(correlations, repair, call) {
   smallest <- core_smallest_eigenvalue(correlations)
   if (smallest > -1e-10) return(list(correlations = correlations, finding = NULL))
   if (!repair) {
-    stop_input(
-      "not_positive_definite",
+    stop_input("not_positive_definite",
       "The correlation matrix must have no negative eigenvalue.",
       got = sprintf("Its smallest eigenvalue is %s.", format(smallest, digits = 2L)),
       todo = "Give repair = TRUE to use the nearest correlation matrix, or missing = \"complete\".",
-      call = call
-    )
+      call = call)
   }
   near <- core_nearest_correlation(correlations)
   at <- arrayInd(which.max(abs(near$correlations - correlations)), dim(correlations))
-  list(
-    correlations = near$correlations,
-    finding = new_finding(
-      "repaired",
-      format(smallest, digits = 2L),
-      format(near$largest_change, digits = 2L),
-      rownames(correlations)[at[1L]],
+  list(correlations = near$correlations,
+    finding = new_finding("repaired", format(smallest, digits = 2L),
+      format(near$largest_change, digits = 2L), rownames(correlations)[at[1L]],
       colnames(correlations)[at[2L]],
       severity = if (near$largest_change > 0.05) "serious" else "caution",
-      value = near$largest_change,
-      limit = 0
-    )
-  )
+      value = near$largest_change, limit = 0))
 }
 
 # The one door to correlations: whatever a stage was given, with what correlate_items() needs in
 # `...`. `threads` is for answers alone.
 as_correlations <- function(x, ..., threads = NULL, call = caller_env()) {
   answers <- is_questionnaire(x) || is.data.frame(x) || is_item_tables(x)
-  in_name_of(
-    call,
-    if (answers) correlate_items(x, ..., threads = threads) else correlate_items(x, ...)
-  )
+  in_name_of(call,
+    if (answers) correlate_items(x, ..., threads = threads) else correlate_items(x, ...))
 }
 
 # Other people's answers correlated as those behind `correlations` were.
 correlate_alike <- function(questionnaire, correlations, threads = NULL, call = caller_env()) {
   s <- correlations$settings
-  correlate_answers(
-    questionnaire,
-    s$kind,
-    s$missing,
-    s$repair,
-    s$continuous_from,
-    settle_threads(threads),
-    compare = FALSE,
-    call
-  )
+  correlate_answers(questionnaire, s$kind, s$missing, s$repair, s$continuous_from,
+    settle_threads(threads), compare = FALSE, call)
 }

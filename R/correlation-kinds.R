@@ -11,35 +11,13 @@
 #   analysed what extraction factors: "correlations" or "covariances"
 #   few      must every item have 16 different answers at most: function(weighted)
 
-KIND_PEARSON <- spec(
-  name = "pearson",
-  label = "Pearson correlations",
-  order = 1,
-  reference = "Pearson (1896)",
-  core = "pearson",
-  em = TRUE,
-  like_pearson = TRUE,
-  weighed = TRUE,
-  influence = TRUE,
-  ordinal = FALSE,
-  analysed = "correlations",
-  few = function(weighted) FALSE
-)
+KIND_PEARSON <- spec(name = "pearson", label = "Pearson correlations", order = 1,
+  reference = "Pearson (1896)", core = "pearson", em = TRUE, like_pearson = TRUE, weighed = TRUE,
+  influence = TRUE, ordinal = FALSE, analysed = "correlations", few = function(weighted) FALSE)
 
-KIND_COVARIANCE <- spec(
-  name = "covariance",
-  label = "covariances",
-  order = 2,
-  reference = "Pearson (1896)",
-  core = "pearson",
-  em = TRUE,
-  like_pearson = TRUE,
-  weighed = TRUE,
-  influence = TRUE,
-  ordinal = FALSE,
-  analysed = "covariances",
-  few = function(weighted) FALSE
-)
+KIND_COVARIANCE <- spec(name = "covariance", label = "covariances", order = 2,
+  reference = "Pearson (1896)", core = "pearson", em = TRUE, like_pearson = TRUE, weighed = TRUE,
+  influence = TRUE, ordinal = FALSE, analysed = "covariances", few = function(weighted) FALSE)
 
 KIND_SPEARMAN <- spec(
   name = "spearman",
@@ -56,56 +34,28 @@ KIND_SPEARMAN <- spec(
   few = function(weighted) weighted # weighted ranks need a table
 )
 
-KIND_POLYCHORIC <- spec(
-  name = "polychoric",
-  label = "polychoric correlations",
-  order = 4,
-  reference = "Olsson (1979)",
-  core = "polychoric",
-  em = FALSE,
-  like_pearson = FALSE,
-  weighed = TRUE,
-  influence = TRUE,
-  ordinal = TRUE,
-  analysed = "correlations",
-  few = function(weighted) TRUE
-)
+KIND_POLYCHORIC <- spec(name = "polychoric", label = "polychoric correlations", order = 4,
+  reference = "Olsson (1979)", core = "polychoric", em = FALSE, like_pearson = FALSE,
+  weighed = TRUE, influence = TRUE, ordinal = TRUE, analysed = "correlations",
+  few = function(weighted) TRUE)
 
-KIND_MIXED <- spec(
-  name = "mixed",
+KIND_MIXED <- spec(name = "mixed",
   label = "Pearson, polyserial and polychoric correlations",
   order = 5,
   reference = "Olsson, Drasgow & Dorans (1982)",
-  core = "mixed",
-  em = FALSE,
-  like_pearson = FALSE,
-  weighed = FALSE,
-  influence = FALSE,
-  ordinal = TRUE,
-  analysed = "correlations",
-  few = function(weighted) FALSE
-)
+  core = "mixed", em = FALSE, like_pearson = FALSE, weighed = FALSE, influence = FALSE,
+  ordinal = TRUE, analysed = "correlations", few = function(weighted) FALSE)
 
-MISSING_PAIRWISE <- spec(
-  name = "pairwise",
+MISSING_PAIRWISE <- spec(name = "pairwise",
   label = "all people who answered both items of a pair",
-  order = 1,
-  reference = "Glasser (1964)"
-)
+  order = 1, reference = "Glasser (1964)")
 
-MISSING_COMPLETE <- spec(
-  name = "complete",
-  label = "people who answered all items",
-  order = 2,
-  reference = "Little & Rubin (2020)"
-)
+MISSING_COMPLETE <- spec(name = "complete", label = "people who answered all items", order = 2,
+  reference = "Little & Rubin (2020)")
 
-MISSING_EM <- spec(
-  name = "em",
+MISSING_EM <- spec(name = "em",
   label = "maximum likelihood on all answers there are",
-  order = 3,
-  reference = "Dempster, Laird & Rubin (1977)"
-)
+  order = 3, reference = "Dempster, Laird & Rubin (1977)")
 
 # A property of the kind that correlations are of; a matrix that was given counts as Pearson's.
 kind_is <- function(kind, property) {

@@ -5,15 +5,8 @@
 #'   `NULL` (unknown). With `sds` a correlation matrix serves where covariances are needed; of a
 #'   covariance matrix they are known.
 #' @export
-correlate_items.matrix <- function(
-  x,
-  n = NULL,
-  repair = TRUE,
-  kind = "given",
-  means = NULL,
-  sds = NULL,
-  ...
-) {
+correlate_items.matrix <- function(x, n = NULL, repair = TRUE, kind = "given", means = NULL,
+    sds = NULL, ...) {
   call <- environment()
   check_dots_empty(...)
   check_flag(repair, "repair")
@@ -35,35 +28,16 @@ correlate_items.matrix <- function(
   means <- check_moments(means, "means", ncol(x), call)
   if (kind == "given" && !anyNA(sds)) covariances <- x * (sds %o% sds)
   if (!is.null(covariances)) dimnames(covariances) <- dimnames(x)
-  items <- tibble::tibble(
-    item = colnames(x),
-    wording = NA_character_,
-    scale = NA_character_,
-    reversed = FALSE,
-    mean = means,
-    sd = sds,
-    skewness = NA_real_,
-    categories = NA_integer_
-  )
+  items <- tibble::tibble(item = colnames(x), wording = NA_character_, scale = NA_character_,
+    reversed = FALSE, mean = means, sd = sds, skewness = NA_real_, categories = NA_integer_)
   n_pair <- matrix(as.numeric(n), nrow(x), ncol(x), dimnames = dimnames(x))
   fixed <- settle_definite(x, repair, call)
-  found <- list(
-    correlations = fixed$correlations,
-    covariances = covariances,
-    n_pair = n_pair,
-    standard_errors = core_pearson_error(x, n_pair, "pearson")
-  )
+  found <- list(correlations = fixed$correlations, covariances = covariances, n_pair = n_pair,
+    standard_errors = core_pearson_error(x, n_pair, "pearson"))
   settings <- list(kind = kind, missing = "given", repair = repair, weighted = FALSE)
-  new_item_correlations(
-    found,
-    n,
-    1,
-    items,
-    settings,
-    bind_findings(whole$finding, fixed$finding),
+  new_item_correlations(found, n, 1, items, settings, bind_findings(whole$finding, fixed$finding),
     source = list(fingerprint = rlang::hash(list(unname(x), n)), items = colnames(x), people = n),
-    call = match.call()
-  )
+    call = match.call())
 }
 
 #' @rdname correlate_items
@@ -115,10 +89,8 @@ mirror_triangle <- function(x) {
   given <- if (blank(upper)) x else t(x)
   given[upper.tri(given)] <- t(given)[upper.tri(given)]
   dimnames(given) <- dimnames(x)
-  list(
-    matrix = given,
-    finding = new_finding("triangle_mirrored", if (blank(upper)) "lower" else "upper")
-  )
+  list(matrix = given,
+    finding = new_finding("triangle_mirrored", if (blank(upper)) "lower" else "upper"))
 }
 
 check_moments <- function(x, name, p, call) {
@@ -127,15 +99,10 @@ check_moments <- function(x, name, p, call) {
   if (checkmate::test_numeric(x, lower, finite = TRUE, any.missing = FALSE, len = p)) {
     return(as.numeric(x))
   }
-  stop_input(
-    "argument",
-    sprintf(
-      "`%s` must be one number for each item%s.",
-      name,
-      if (name == "sds") ", above 0" else ""
-    ),
+  stop_input("argument",
+    sprintf("`%s` must be one number for each item%s.", name,
+      if (name == "sds") ", above 0" else ""),
     got = describe_value(x),
     todo = sprintf("There are %s.", count_of(p, "item")),
-    call = call
-  )
+    call = call)
 }

@@ -15,39 +15,20 @@ describe_pairs <- function(object) {
     d
   }
   pairs <- utils::combn(items, 2L, simplify = FALSE)
-  bubbles <- place(do.call(
-    rbind,
-    lapply(pairs, function(pair) pair_bubbles(placed[[pair[1L]]], placed[[pair[2L]]], pair))
-  ))
+  bubbles <- place(do.call(rbind,
+    lapply(pairs, function(pair) pair_bubbles(placed[[pair[1L]]], placed[[pair[2L]]], pair))))
   bars <- place(do.call(rbind, lapply(items, function(item) answer_bars(placed[[item]], item))))
   corner <- vapply(pairs, function(pair) if (r[pair[1L], pair[2L]] > 0) 0.02 else 0.98, 0)
-  numbers <- place(data.frame(
-    row = vapply(pairs, `[`, "", 2L),
-    column = vapply(pairs, `[`, "", 1L),
-    x = corner,
-    size = abs(r[t(simplify2array(pairs))]),
-    r = r[t(simplify2array(pairs))]
-  ))
+  numbers <- place(data.frame(row = vapply(pairs, `[`, "", 2L), column = vapply(pairs, `[`, "", 1L),
+    x = corner, size = abs(r[t(simplify2array(pairs))]), r = r[t(simplify2array(pairs))]))
   # where the axis ends: the answers at the ends, in every item's own units
-  ends <- place(do.call(
-    rbind,
+  ends <- place(do.call(rbind,
     lapply(items, function(item) {
-      data.frame(
-        row = item,
-        column = item,
-        x = c(0.02, 0.98),
-        label = placed[[item]]$ends,
-        side = c(0, 1)
-      )
-    })
-  ))
-  list(
-    bubbles = bubbles,
-    bars = bars,
-    numbers = numbers,
-    ends = ends,
-    binned = any(vapply(placed, `[[`, NA, "binned"))
-  )
+      data.frame(row = item, column = item, x = c(0.02, 0.98), label = placed[[item]]$ends,
+        side = c(0, 1))
+    })))
+  list(bubbles = bubbles, bars = bars, numbers = numbers, ends = ends,
+    binned = any(vapply(placed, `[[`, NA, "binned")))
 }
 
 # The order of items that puts those that go together beside each other: average linkage of one less
@@ -75,22 +56,12 @@ place_answers <- function(x) {
 
 pair_bubbles <- function(first, second, pair) {
   counts <- as.data.frame(table(x = first$at, y = second$at), stringsAsFactors = FALSE)
-  data.frame(
-    row = pair[2L],
-    column = pair[1L],
-    x = as.numeric(counts$x),
-    y = 0.06 + 0.76 * as.numeric(counts$y),
-    share = counts$Freq / sum(counts$Freq)
-  )
+  data.frame(row = pair[2L], column = pair[1L], x = as.numeric(counts$x),
+    y = 0.06 + 0.76 * as.numeric(counts$y), share = counts$Freq / sum(counts$Freq))
 }
 
 answer_bars <- function(placed, item) {
   counts <- table(placed$at)
-  data.frame(
-    row = item,
-    column = item,
-    x = as.numeric(names(counts)),
-    height = as.numeric(counts) / max(counts),
-    half = placed$half
-  )
+  data.frame(row = item, column = item, x = as.numeric(names(counts)),
+    height = as.numeric(counts) / max(counts), half = placed$half)
 }

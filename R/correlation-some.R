@@ -2,10 +2,8 @@
 correlations_of_some <- function(all, items) {
   v <- all$values
   at <- match(items, v$items$item)
-  square <- c(
-    "correlations", "covariances", "standard_errors", "n_pair", "empty_cells", "chi_square",
-    "chi_df"
-  )
+  square <- c("correlations", "covariances", "standard_errors", "n_pair", "empty_cells",
+    "chi_square", "chi_df")
   for (name in square) if (!is.null(v[[name]])) v[[name]] <- v[[name]][at, at, drop = FALSE]
   if (!is.null(v$thresholds)) v$thresholds <- v$thresholds[at]
   v$items <- v$items[at, ]

@@ -2,14 +2,8 @@
 
 #' @rdname correlate_items
 #' @export
-correlate_items.item_tables <- function(
-  x,
-  kind = "pearson",
-  repair = TRUE,
-  continuous_from = 11L,
-  threads = NULL,
-  ...
-) {
+correlate_items.item_tables <- function(x, kind = "pearson", repair = TRUE, continuous_from = 11L,
+    threads = NULL, ...) {
   call <- environment()
   check_class(x, "x", "item_tables", "tabulate_items()")
   check_dots_empty(...)
@@ -37,12 +31,8 @@ correlate_counts <- function(x, counted, kind, repair, continuous_from, threads,
   fixed <- settle_definite(found$correlations, repair, call)
   found$correlations <- fixed$correlations
   items <- x$values$items[c("item", "wording", "scale", "reversed")]
-  items[c("mean", "sd", "skewness", "categories")] <- list(
-    unname(found$means),
-    unname(found$sds),
-    unname(found$skewness),
-    as.integer(found$categories)
-  )
+  items[c("mean", "sd", "skewness", "categories")] <- list(unname(found$means), unname(found$sds),
+    unname(found$skewness), as.integer(found$categories))
   if (!is.null(ordered)) items$ordered <- unname(ordered)
   if (!is.null(found$covariances)) found$covariances <- found$correlations * (items$sd %o% items$sd)
   share <- if (counted$weighted) {
@@ -50,28 +40,14 @@ correlate_counts <- function(x, counted, kind, repair, continuous_from, threads,
   } else {
     1
   }
-  settings <- list(
-    kind = kind,
-    missing = x$settings$missing,
-    repair = repair,
-    continuous_from = continuous_from,
-    weighted = counted$weighted
-  )
-  new_item_correlations(
-    found,
-    found$people,
-    share,
-    items,
-    settings,
-    bind_findings(
-      findings_that_travel(x$findings),
-      fixed$finding,
-      find_in_method(found, items, settings, share)
-    ),
+  settings <- list(kind = kind, missing = x$settings$missing, repair = repair,
+    continuous_from = continuous_from, weighted = counted$weighted)
+  new_item_correlations(found, found$people, share, items, settings,
+    bind_findings(findings_that_travel(x$findings), fixed$finding,
+      find_in_method(found, items, settings, share)),
     x$source,
     match.call(sys.function(-1L), sys.call(-1L)),
-    tables = x
-  )
+    tables = x)
 }
 
 # Each item's categories that somebody chose.
@@ -84,14 +60,10 @@ chosen_categories <- function(counted) {
 check_counted_kind <- function(counted, kind, call) {
   many <- names(counted$values)[vapply(counted$values, is.null, NA)]
   if (!length(many) || kind_is(kind, "core") == "pearson") return(invisible())
-  stop_input(
-    "many_categories",
+  stop_input("many_categories",
     sprintf("Every item must have at most 16 categories for %s correlations of counts.", kind),
     got = sprintf("Only sums were kept of %s.", name_culprits(many)),
-    todo = paste(
-      "Leave these items out, give kind = \"pearson\", or take a sample of people:",
-      "sample_people()."
-    ),
-    call = call
-  )
+    todo = paste("Leave these items out, give kind = \"pearson\", or take a sample of people:",
+      "sample_people()."),
+    call = call)
 }

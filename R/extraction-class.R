@@ -50,19 +50,14 @@ NULL
 
 # What rotation does not touch: `items` (with start_communality and uniqueness), `correlations`,
 # `n`, `unrotated` (p x k), `fit`, `residual_pairs` and `source`.
-EXTRACTED <- c(
-  "correlations", "item_correlations", "n", "people", "key", "unrotated", "fit", "residual_pairs"
-)
-ITEM_COLUMNS <- c(
-  "item", "wording", "scale", "reversed", "mean", "sd", "start_communality", "uniqueness",
-  "loading_unit"
-)
+EXTRACTED <- c("correlations", "item_correlations", "n", "people", "key", "unrotated", "fit",
+  "residual_pairs")
+ITEM_COLUMNS <- c("item", "wording", "scale", "reversed", "mean", "sd", "start_communality",
+  "uniqueness", "loading_unit")
 
 extracted_part <- function(solution) {
-  c(
-    solution$values[EXTRACTED],
-    list(items = solution$values$items[ITEM_COLUMNS], source = solution$source)
-  )
+  c(solution$values[EXTRACTED],
+    list(items = solution$values$items[ITEM_COLUMNS], source = solution$source))
 }
 
 # `turned`: loadings (p x k), correlations and transformation (k x k).
@@ -79,33 +74,19 @@ new_factor_solution <- function(extracted, turned, search, settings, findings, c
   unit <- units_of(items, settings)
   explained <- core_factor_variance(loadings * unit, correlations)
   before <- colSums((extracted$unrotated * unit)^2)
-  values <- list(
-    items = items,
-    loadings = loadings,
+  values <- list(items = items, loadings = loadings,
     structure = core_structure(loadings, correlations),
     raw_loadings = if (settings$analysed == "covariances") loadings * unit,
-    factor_correlations = correlations,
-    unrotated = extracted$unrotated,
+    factor_correlations = correlations, unrotated = extracted$unrotated,
     transformation = turned$transformation,
     variance = variance_table(names, explained, unit),
     variance_unrotated = variance_table(names, before, unit),
     correlations = extracted$correlations,
     item_correlations = extracted$item_correlations,
-    n = extracted$n,
-    people = extracted$people,
-    key = extracted$key,
-    fit = extracted$fit,
-    residual_pairs = extracted$residual_pairs,
-    search = search
-  )
-  validate_factor_solution(new_result(
-    "factor_solution",
-    values,
-    settings,
-    findings,
-    extracted$source,
-    call
-  ))
+    n = extracted$n, people = extracted$people, key = extracted$key, fit = extracted$fit,
+    residual_pairs = extracted$residual_pairs, search = search)
+  validate_factor_solution(new_result("factor_solution", values, settings, findings,
+    extracted$source, call))
 }
 
 # What an item's standardised loadings are multiplied by to be in the units analysed.
@@ -131,15 +112,10 @@ variance_table <- function(names, explained, unit) {
   explained <- unname(explained)
   # tibble() itself takes longer than the searches of a rotation
   tibble::new_tibble(
-    list(
-      factor = names,
-      sum_of_squares = explained,
-      share = explained / sum(unit^2),
+    list(factor = names, sum_of_squares = explained, share = explained / sum(unit^2),
       running_share = cumsum(explained) / sum(unit^2),
-      share_of_common = explained / sum(explained)
-    ),
-    nrow = length(names)
-  )
+      share_of_common = explained / sum(explained)),
+    nrow = length(names))
 }
 
 validate_factor_solution <- function(x) {
@@ -148,8 +124,7 @@ validate_factor_solution <- function(x) {
   stopifnot(
     identical(rownames(v$loadings), v$items$item),
     identical(dim(v$factor_correlations), c(k, k)),
-    all(is.finite(v$loadings))
-  )
+    all(is.finite(v$loadings)))
   x
 }
 
@@ -158,35 +133,23 @@ as_tibble.factor_solution <- function(x, ...) {
   tibble::as_tibble(cbind(
     x$values$items[c("item", "wording", "reversed")],
     as.data.frame(x$values$loadings),
-    x$values$items[c("communality", "uniqueness", "complexity")]
-  ))
+    x$values$items[c("communality", "uniqueness", "complexity")]))
 }
 
 #' @export
 tidy.factor_solution <- function(x, ...) {
   check_dots_empty(...)
   l <- x$values$loadings
-  tibble::tibble(
-    item = rep(rownames(l), ncol(l)),
-    factor = rep(colnames(l), each = nrow(l)),
-    loading = as.numeric(l),
-    structure = as.numeric(x$values$structure)
-  )
+  tibble::tibble(item = rep(rownames(l), ncol(l)), factor = rep(colnames(l), each = nrow(l)),
+    loading = as.numeric(l), structure = as.numeric(x$values$structure))
 }
 
 #' @export
 glance.factor_solution <- function(x, ...) {
   check_dots_empty(...)
-  tibble::tibble(
-    factors = ncol(x$values$loadings),
-    items = nrow(x$values$loadings),
-    n = x$values$n,
-    method = x$settings$method,
-    rotation = x$settings$rotation,
-    analysed = x$settings$analysed,
-    share = sum(x$values$variance$share),
-    x$values$fit
-  )
+  tibble::tibble(factors = ncol(x$values$loadings), items = nrow(x$values$loadings), n = x$values$n,
+    method = x$settings$method, rotation = x$settings$rotation, analysed = x$settings$analysed,
+    share = sum(x$values$variance$share), x$values$fit)
 }
 
 #' @export

@@ -29,14 +29,8 @@
 #' extract_components(motives, components = 4)
 #' extract_components(motives, components = 0.5)$values$variance
 #' @export
-extract_components <- function(
-  x,
-  components = "parallel",
-  ...,
-  analyse = NULL,
-  seed = NULL,
-  threads = NULL
-) {
+extract_components <- function(x, components = "parallel", ..., analyse = NULL, seed = NULL,
+    threads = NULL) {
   call <- environment()
   x <- as_correlations(x, ..., call = call)
   answers <- x$values$questionnaire
@@ -48,30 +42,16 @@ extract_components <- function(
     components > 0 &&
     components < 1
   chosen <- if (share) {
-    list(
-      k = core_components_for(s, components),
-      by = sprintf("%s of the variance", format_share(components))
-    )
+    list(k = core_components_for(s, components),
+      by = sprintf("%s of the variance", format_share(components)))
   } else {
     settle_factors(components, x, ncol(s), "components", seed, threads, call)
   }
   found <- extract_by("components", s, chosen$k, 0)
-  settings <- c(
-    x$settings,
-    list(
-      method = "components",
-      factors = chosen$k,
-      factors_by = chosen$by,
-      analysed = analysed,
-      rotation = "none"
-    )
-  )
-  wrap_extraction(
-    x,
-    found,
-    list(),
-    settings,
+  settings <- c(x$settings,
+    list(method = "components", factors = chosen$k, factors_by = chosen$by, analysed = analysed,
+      rotation = "none"))
+  wrap_extraction(x, found, list(), settings,
     bind_findings(find_in_units(x$values$items, analysed, answers, "components")),
-    match.call()
-  )
+    match.call())
 }

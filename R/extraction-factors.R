@@ -145,17 +145,8 @@
 #' extract_factors(motives, factors = "probable", analyse = "covariances", seed = 1)
 #' @srrstats {UL4.0} a class of its own
 #' @export
-extract_factors <- function(
-  x,
-  factors = "probable",
-  ...,
-  method = "minres",
-  analyse = NULL,
-  lowest_uniqueness = 0.005,
-  starts = 5L,
-  seed = NULL,
-  threads = NULL
-) {
+extract_factors <- function(x, factors = "probable", ..., method = "minres", analyse = NULL,
+    lowest_uniqueness = 0.005, starts = 5L, seed = NULL, threads = NULL) {
   call <- environment()
   method <- check_choice(method, "method", factor_methods())
   check_number(lowest_uniqueness, "lowest_uniqueness", 0, 0.5)
@@ -163,62 +154,29 @@ extract_factors <- function(
   x <- as_correlations(x, ..., call = call)
   check_invertible(x, call)
   analysed <- settle_analysed(analyse, x, call)
-  chosen <- settle_factors(
-    factors,
-    x,
+  chosen <- settle_factors(factors, x,
     core_most_factors(ncol(x$values$correlations)),
-    "factors",
-    seed,
-    threads,
-    call
-  )
-  extract_number(
-    x, chosen, method, analysed, lowest_uniqueness, starts, settle_threads(threads), call,
-    match.call()
-  )
+    "factors", seed, threads, call)
+  extract_number(x, chosen, method, analysed, lowest_uniqueness, starts, settle_threads(threads),
+    call, match.call())
 }
 
 # Extraction of a number that is settled; `threads` 0: without the test of fit, as draws want it.
-extract_number <- function(
-  x,
-  chosen,
-  method,
-  analysed,
-  lowest_uniqueness,
-  starts,
-  threads,
-  call,
-  made_by = NULL
-) {
+extract_number <- function(x, chosen, method, analysed, lowest_uniqueness, starts, threads, call,
+    made_by = NULL) {
   answers <- x$values$questionnaire
   weights <- if (spec_of("extraction", method)$weights) weights_of_correlations(x, analysed, call)
-  found <- extract_by(
-    method,
-    analysed_matrix(x, analysed),
-    chosen$k,
-    lowest_uniqueness,
-    starts,
-    weights
-  )
+  found <- extract_by(method, analysed_matrix(x, analysed), chosen$k, lowest_uniqueness, starts,
+    weights)
   check_extracted(found$loadings, method, call)
-  settings <- c(
-    x$settings,
-    list(
-      method = method,
-      factors = chosen$k,
-      factors_by = chosen$by,
-      analysed = analysed,
-      lowest_uniqueness = lowest_uniqueness,
-      extraction_starts = starts,
-      rotation = "none"
-    )
-  )
+  settings <- c(x$settings,
+    list(method = method, factors = chosen$k, factors_by = chosen$by, analysed = analysed,
+      lowest_uniqueness = lowest_uniqueness, extraction_starts = starts, rotation = "none"))
   tested <- if (threads > 0L) test_of_fit(x, chosen$k, method, threads)
   findings <- bind_findings(
     find_in_extraction(found, x$values$items, analysed, lowest_uniqueness, method),
     tested$finding,
-    find_in_units(x$values$items, analysed, answers, method)
-  )
+    find_in_units(x$values$items, analysed, answers, method))
   wrap_extraction(x, found, tested$measures, settings, findings, made_by)
 }
 
@@ -247,20 +205,12 @@ wrap_extraction <- function(x, found, measures, settings, findings, call) {
     }),
     core_residual_sizes(r - reproduced),
     found[c("discrepancy", "iterations", "gradient", "converged", "starts", "apart")],
-    measures
-  )
-  extracted <- list(
-    items = items,
-    correlations = r,
-    item_correlations = x,
-    n = x$values$n,
-    people = x$values$people,
-    key = key_of(items_behind(x)),
-    unrotated = turned$loadings,
+    measures)
+  extracted <- list(items = items, correlations = r, item_correlations = x, n = x$values$n,
+    people = x$values$people, key = key_of(items_behind(x)), unrotated = turned$loadings,
     fit = tibble::as_tibble(fit),
     residual_pairs = largest_residuals(r, reproduced),
-    source = x$source
-  )
+    source = x$source)
   turned[c("correlations", "transformation")] <- list(identity)
   findings <- bind_findings(findings_that_travel(x$findings), findings)
   new_factor_solution(extracted, turned, NULL, settings, findings, call)
@@ -271,29 +221,18 @@ largest_residuals <- function(r, reproduced, most = 10L) {
   pair <- which(upper.tri(r), arr.ind = TRUE)
   residual <- (r - reproduced)[pair]
   top <- utils::head(order(-abs(residual)), most)
-  tibble::tibble(
-    item = rownames(r)[pair[top, 1L]],
-    with = colnames(r)[pair[top, 2L]],
-    observed = r[pair][top],
-    reproduced = reproduced[pair][top],
-    residual = residual[top]
-  )
+  tibble::tibble(item = rownames(r)[pair[top, 1L]], with = colnames(r)[pair[top, 2L]],
+    observed = r[pair][top], reproduced = reproduced[pair][top], residual = residual[top])
 }
 
 # Methods that work through a reduced matrix give out when it has fewer than k positive eigenvalues.
 check_extracted <- function(loadings, method, call) {
   empty <- sum(colSums(loadings^2) < 1e-10)
   if (!empty) return(invisible())
-  stop_input(
-    "factors",
-    "Every factor must explain something.",
-    got = sprintf(
-      "%s finds %s of the %d empty.",
+  stop_input("factors", "Every factor must explain something.",
+    got = sprintf("%s finds %s of the %d empty.",
       capitalise(method_label("extraction", method)),
-      count_of(empty, "factor"),
-      ncol(loadings)
-    ),
+      count_of(empty, "factor"), ncol(loadings)),
     todo = "Take fewer factors, or another method.",
-    call = call
-  )
+    call = call)
 }

@@ -34,12 +34,9 @@
 component_layers <- function(solution) {
   check_class(solution, "solution", "factor_solution", "extract_components()")
   if (solution$settings$method != "components") {
-    stop_input(
-      "class",
-      "`solution` must be one of components.",
+    stop_input("class", "`solution` must be one of components.",
       got = sprintf("Its method is \"%s\".", solution$settings$method),
-      todo = "Start with extract_components()."
-    )
+      todo = "Start with extract_components().")
   }
   unit <- observed_units(solution$values$items, solution$settings)
   s <- solution$values$correlations * (unit %o% unit)
@@ -47,22 +44,15 @@ component_layers <- function(solution) {
   # as the loadings are turned, which are of items of variance 1
   found$vectors <- found$vectors %*% diag(ifelse(colSums(found$vectors / unit) < 0, -1, 1), ncol(s))
   dimnames(found$vectors) <- list(colnames(s), paste0("C", seq_len(ncol(s))))
-  table <- tibble::tibble(
-    component = paste0("C", seq_len(ncol(s))),
-    eigenvalue = found$values,
+  table <- tibble::tibble(component = paste0("C", seq_len(ncol(s))), eigenvalue = found$values,
     share = found$values / sum(found$values),
     running_share = cumsum(found$values) / sum(found$values),
-    rmsr = found$rmsr,
-    largest_residual = found$largest
-  )
-  new_result(
-    "component_layers",
+    rmsr = found$rmsr, largest_residual = found$largest)
+  new_result("component_layers",
     list(table = table, vectors = found$vectors, matrix = s),
     solution$settings,
     solution$findings[solution$findings$code == "different_units", ],
-    solution$source,
-    match.call()
-  )
+    solution$source, match.call())
 }
 
 #' @exportS3Method tibble::as_tibble
@@ -72,15 +62,9 @@ as_tibble.component_layers <- function(x, ...) x$values$table
 #' @export
 fitted.component_layers <- function(object, component, ...) {
   if (missing(component)) {
-    stop_input(
-      "argument",
-      "`component` must say which layer.",
-      got = "It is missing.",
-      todo = paste(
-        "For example fitted(x, component = 1); residuals(x, after = 1) is what is left",
-        "after it."
-      )
-    )
+    stop_input("argument", "`component` must say which layer.", got = "It is missing.",
+      todo = paste("For example fitted(x, component = 1); residuals(x, after = 1) is what is left",
+        "after it."))
   }
   check_dots_empty(...)
   component <- check_whole(component, "component", 1L, nrow(object$values$table))
@@ -91,12 +75,8 @@ fitted.component_layers <- function(object, component, ...) {
 #' @export
 residuals.component_layers <- function(object, after, ...) {
   if (missing(after)) {
-    stop_input(
-      "argument",
-      "`after` must say after how many layers.",
-      got = "It is missing.",
-      todo = "For example residuals(x, after = 1)."
-    )
+    stop_input("argument", "`after` must say after how many layers.", got = "It is missing.",
+      todo = "For example residuals(x, after = 1).")
   }
   check_dots_empty(...)
   p <- nrow(object$values$table)
@@ -118,9 +98,6 @@ layers_between <- function(object, first, last) {
 glance.component_layers <- function(x, ...) {
   check_dots_empty(...)
   t <- x$values$table
-  tibble::tibble(
-    items = nrow(t),
-    largest_eigenvalue = t$eigenvalue[1L],
-    layers_for_half = which(t$running_share >= 0.5)[1L]
-  )
+  tibble::tibble(items = nrow(t), largest_eigenvalue = t$eigenvalue[1L],
+    layers_for_half = which(t$running_share >= 0.5)[1L])
 }

@@ -6,23 +6,14 @@ settle_analysed <- function(asked, x, call) {
   check_choice(asked, "analyse", c("correlations", "covariances"), call)
   like_pearson <- kind_is(x$settings$kind, "like_pearson")
   if (asked == "covariances" && (!like_pearson || anyNA(x$values$items$sd))) {
-    stop_input(
-      "argument",
-      paste(
-        "Covariances can be analysed where the items' standard deviations are known and",
-        "the correlations are Pearson's."
-      ),
-      got = sprintf(
-        "The correlations are of kind \"%s\"%s.",
-        x$settings$kind,
-        if (anyNA(x$values$items$sd)) ", without standard deviations" else ""
-      ),
-      todo = paste(
-        "Give answers with kind = \"covariance\", a covariance matrix with n and kind =",
-        "\"covariance\", or a correlation matrix with `sds`."
-      ),
-      call = call
-    )
+    stop_input("argument",
+      paste("Covariances can be analysed where the items' standard deviations are known and",
+        "the correlations are Pearson's."),
+      got = sprintf("The correlations are of kind \"%s\"%s.", x$settings$kind,
+        if (anyNA(x$values$items$sd)) ", without standard deviations" else ""),
+      todo = paste("Give answers with kind = \"covariance\", a covariance matrix with n and kind =",
+        "\"covariance\", or a correlation matrix with `sds`."),
+      call = call)
   }
   asked
 }
@@ -45,13 +36,11 @@ weights_of_correlations <- function(x, analysed, call) {
     "Some standard errors are not known."
   }
   if (length(wrong)) {
-    stop_input(
-      "argument",
+    stop_input("argument",
       "Weighted least squares need correlations with standard errors.",
       got = wrong,
       todo = "Give method = \"minres\", or correlations of kind \"polychoric\" or \"pearson\".",
-      call = call
-    )
+      call = call)
   }
   weights <- 1 / error^2
   diag(weights) <- 0
@@ -67,12 +56,6 @@ find_in_units <- function(items, analysed, answers, method) {
     unique(stats::na.omit(answers$values$items[c("lowest", "highest")]))
   }
   if (ratio <= cutoff("sd_ratio") && NROW(ends) < 2L) return(NULL)
-  new_finding(
-    "different_units",
-    items$item[which.max(items$sd)],
-    format_number(ratio, 1L),
-    items$item[which.min(items$sd)],
-    value = ratio,
-    limit = cutoff("sd_ratio")
-  )
+  new_finding("different_units", items$item[which.max(items$sd)], format_number(ratio, 1L),
+    items$item[which.min(items$sd)], value = ratio, limit = cutoff("sd_ratio"))
 }

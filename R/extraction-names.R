@@ -47,26 +47,13 @@ keep_names <- function(solution, earlier) {
     sprintf("%s (%s, congruence %s)", row$with, row$factor, format_unit(abs(row$congruence)))
   }
   kept <- rename_factors(solution, names)
-  kept$findings <- bind_findings(
-    solution$findings,
-    if (any(sure)) {
-      new_finding(
-        "names_kept",
-        join_words(told(rows[sure, ])),
-        value = sum(sure),
-        limit = NAME_FROM()
-      )
-    },
-    if (!all(sure)) {
-      new_finding(
-        "names_lost",
-        join_words(rows$with[!sure]),
-        format_unit(NAME_FROM()),
-        value = sum(!sure),
-        limit = NAME_FROM()
-      )
-    }
-  )
+  kept$findings <- bind_findings(solution$findings, if (any(sure)) {
+    new_finding("names_kept", join_words(told(rows[sure, ])), value = sum(sure),
+      limit = NAME_FROM())
+  }, if (!all(sure)) {
+    new_finding("names_lost", join_words(rows$with[!sure]), format_unit(NAME_FROM()),
+      value = sum(!sure), limit = NAME_FROM())
+  })
   kept
 }
 
@@ -87,19 +74,15 @@ match_factors <- function(a, b, call = caller_env()) {
   second <- b$values$loadings[shared, , drop = FALSE]
   aligned <- core_aligned(second, first)
   difference <- first - aligned$loadings
-  tibble::tibble(
-    factor = colnames(first),
-    with = colnames(second)[aligned$column],
+  tibble::tibble(factor = colnames(first), with = colnames(second)[aligned$column],
     sign = ifelse(is.na(aligned$column), NA_real_, aligned$sign),
     congruence = aligned$congruence,
-    rms_difference = unname(apply(difference, 2L, core_root_mean_square))
-  )
+    rms_difference = unname(apply(difference, 2L, core_root_mean_square)))
 }
 
 check_shared <- function(shared, call) {
   if (length(shared) >= LEAST_SHARED) return(invisible())
-  stop_input(
-    "other_items",
+  stop_input("other_items",
     sprintf("Solutions must share at least %d items to be compared.", LEAST_SHARED),
     got = if (length(shared)) {
       sprintf("They share %s: %s.", count_of(length(shared), "item"), name_culprits(shared))
@@ -107,19 +90,12 @@ check_shared <- function(shared, call) {
       "They share none."
     },
     todo = "Compare solutions of the same questionnaire.",
-    call = call
-  )
+    call = call)
 }
 
 # How alike two factors are, in a word.
 likeness <- function(congruence) {
-  ifelse(
-    is.na(congruence),
-    "none",
-    ifelse(
-      congruence >= cutoff("factor_equal"),
-      "very similar",
-      ifelse(congruence >= cutoff("factor_similar"), "similar", "different")
-    )
-  )
+  ifelse(is.na(congruence), "none",
+    ifelse(congruence >= cutoff("factor_equal"), "very similar",
+      ifelse(congruence >= cutoff("factor_similar"), "similar", "different")))
 }

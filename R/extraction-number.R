@@ -6,8 +6,7 @@ settle_factors <- function(asked, x, most, name, seed, threads, call) {
   if (is.numeric(asked)) {
     return(list(
       k = check_number_of(asked, most, ncol(x$values$correlations), name, call),
-      by = "given"
-    ))
+      by = "given"))
   }
   chosen <- if (inherits(asked, "softsieve_number")) {
     asked
@@ -17,36 +16,23 @@ settle_factors <- function(asked, x, most, name, seed, threads, call) {
     number_by_rule(asked, x, most, name, seed, threads, call)
   }
   if (is.na(chosen$k)) {
-    stop_input(
-      "factors",
+    stop_input("factors",
       sprintf("The rule must find a number of %s.", name),
       got = sprintf("%s: %s.", capitalise(chosen$by), chosen$reason),
-      todo = "Give another rule, or a number.",
-      call = call
-    )
+      todo = "Give another rule, or a number.", call = call)
   }
   if (chosen$k == 0L) {
-    stop_input(
-      "factors",
+    stop_input("factors",
       sprintf("At least one %s must stand above chance to be extracted.", sub("s$", "", name)),
       got = sprintf("0 %s by %s.", name, chosen$by),
-      todo = c(
-        "Look at the items with assess_factorability().",
-        sprintf("If theory asks for one, give %s = 1 and say so.", name)
-      ),
-      call = call
-    )
+      todo = c("Look at the items with assess_factorability().",
+        sprintf("If theory asks for one, give %s = 1 and say so.", name)),
+      call = call)
   }
   list(
-    k = check_number_of(
-      min(chosen$k, max(most, 1L)),
-      most,
-      ncol(x$values$correlations),
-      name,
-      call
-    ),
-    by = chosen$by
-  )
+    k = check_number_of(min(chosen$k, max(most, 1L)), most, ncol(x$values$correlations), name,
+      call),
+    by = chosen$by)
 }
 
 # A number that a stage before has settled, and by what.
@@ -63,17 +49,14 @@ number_found <- function(asked, x, name, call) {
     } else {
       "items"
     }
-    stop_input(
-      "factors",
+    stop_input("factors",
       sprintf("The number of %s must have been found on the same answers.", name),
       got = sprintf("It was found on other %s.", other),
       todo = sprintf(
         "Run count_factors() or parallel_analysis() on these answers, or give the number: %s = %d.",
         name,
-        if (is.null(asked$values$taken)) asked$values$suggested else asked$values$taken
-      ),
-      call = call
-    )
+        if (is.null(asked$values$taken)) asked$values$suggested else asked$values$taken),
+      call = call)
   }
   v <- asked$values
   if (is_result(asked, "parallel_analysis")) {
@@ -100,20 +83,13 @@ check_rule_asked <- function(asked, x, most, name, call) {
   rules <- names_of("rule")
   if (checkmate::test_choice(asked, c("probable", rules))) return(invisible())
   typed <- checkmate::test_string(asked)
-  stop_input(
-    "factors",
-    sprintf(
-      "`%s` must be a whole number, \"probable\", or a rule: %s.",
-      name,
-      paste0('"', rules, '"', collapse = ", ")
-    ),
+  stop_input("factors",
+    sprintf("`%s` must be a whole number, \"probable\", or a rule: %s.",
+      name, paste0('"', rules, '"', collapse = ", ")),
     got = describe_value(asked),
-    todo = c(
-      if (typed) hint_nearest(asked, rules),
-      possible_numbers(most, ncol(x$values$correlations), name)
-    ),
-    call = call
-  )
+    todo = c(if (typed) hint_nearest(asked, rules),
+      possible_numbers(most, ncol(x$values$correlations), name)),
+    call = call)
 }
 
 number_of_rule <- function(rule, count) {
@@ -134,21 +110,15 @@ check_number_of <- function(asked, most, p, name, call) {
   } else {
     describe_value(asked)
   }
-  stop_input(
-    "factors",
-    sprintf(
-      "`%s` must be a whole number%s, or the name of a rule.",
+  stop_input("factors",
+    sprintf("`%s` must be a whole number%s, or the name of a rule.",
       name,
       if (name == "factors") {
         " that leaves degrees of freedom"
       } else {
         ", a share of the variance between 0 and 1"
-      }
-    ),
-    got = got,
-    todo = possible_numbers(most, p, name),
-    call = call
-  )
+      }),
+    got = got, todo = possible_numbers(most, p, name), call = call)
 }
 
 possible_numbers <- function(most, p, name) {

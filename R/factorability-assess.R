@@ -63,13 +63,8 @@
 #' @srrstats {UL2.3} items that follow from others are found and named
 #' @srrstats {UL2.0} diagnoses whether the items can be factored
 #' @export
-assess_factorability <- function(
-  x,
-  ...,
-  by = NULL,
-  anti_image = FALSE,
-  least = cutoff("adequacy_least")
-) {
+assess_factorability <- function(x, ..., by = NULL, anti_image = FALSE,
+    least = cutoff("adequacy_least")) {
   call <- environment()
   by <- settle_by(rlang::enquo(by), x, call)
   check_number(least, "least", 0, 1)
@@ -80,14 +75,10 @@ assess_factorability <- function(
   if (anti_image) values$anti_image <- core_anti_image(whole$values$correlations)
   grouped <- if (!is.null(by)) factorability_by_group(whole, by, least, call)
   values$groups <- grouped$groups
-  new_result(
-    "factorability",
-    values,
+  new_result("factorability", values,
     c(whole$settings, list(least = least, by = by, anti_image = anti_image)),
     bind_findings(whole$findings, find_in_factorability(values, least), grouped$findings),
-    whole$source,
-    match.call()
-  )
+    whole$source, match.call())
 }
 
 measure_factorability <- function(x, least) {
@@ -107,19 +98,14 @@ measure_factorability <- function(x, least) {
   }
   pairs <- as_tibble(x)
   close <- abs(pairs$correlation) >= cutoff("collinear_r")
-  list(
-    adequacy = adequacy$overall,
+  list(adequacy = adequacy$overall,
     items = items[order(items$adequacy, na.last = FALSE), ],
-    sphericity = sphericity,
-    determinant = exp(-core_no_factor(r)),
-    condition_number = core_condition_number(r),
-    n = x$values$n,
-    people = x$values$people,
+    sphericity = sphericity, determinant = exp(-core_no_factor(r)),
+    condition_number = core_condition_number(r), n = x$values$n, people = x$values$people,
     people_per_item = x$values$people / ncol(r),
     share_worth = mean(abs(pairs$correlation) > cutoff("correlation_worth")),
     collinear = pairs[close, c("item", "with", "correlation")],
-    verdict = verdict
-  )
+    verdict = verdict)
 }
 
 # Kaiser's words.
@@ -137,44 +123,22 @@ adequacy_ladder <- function() {
   at <- vapply(words, function(word) cutoff(paste0("adequacy_", word)), 0)
   join_words(c(
     sprintf("below %s it is called miserable", format_unit(at[1L])),
-    sprintf("from %s on %s", format_unit(at), words)
-  ))
+    sprintf("from %s on %s", format_unit(at), words)))
 }
 
 # One row for each group. A group that cannot be judged says why, and the others go on.
 factorability_by_group <- function(whole, by, least, call) {
-  blank <- tibble::tibble(
-    n = NA_real_,
-    adequacy = NA_real_,
-    chi_square = NA_real_,
-    df = NA_real_,
-    p = NA_real_,
-    weakest_item = NA_character_,
-    weakest_adequacy = NA_real_,
-    verdict = NA_character_
-  )
-  judge_groups(
-    whole$values$questionnaire,
-    by,
-    call,
-    "factorability",
-    function(part) {
-      correlations <- correlate_alike(part, whole)
-      check_invertible(correlations, call)
-      v <- measure_factorability(correlations, least)
-      tibble::tibble(
-        n = v$n,
-        adequacy = v$adequacy,
-        chi_square = v$sphericity$statistic,
-        df = v$sphericity$df,
-        p = v$sphericity$p,
-        weakest_item = v$items$item[1L],
-        weakest_adequacy = v$items$adequacy[1L],
-        verdict = v$verdict
-      )
-    },
-    blank
-  )
+  blank <- tibble::tibble(n = NA_real_, adequacy = NA_real_, chi_square = NA_real_, df = NA_real_,
+    p = NA_real_, weakest_item = NA_character_, weakest_adequacy = NA_real_,
+    verdict = NA_character_)
+  judge_groups(whole$values$questionnaire, by, call, "factorability", function(part) {
+    correlations <- correlate_alike(part, whole)
+    check_invertible(correlations, call)
+    v <- measure_factorability(correlations, least)
+    tibble::tibble(n = v$n, adequacy = v$adequacy, chi_square = v$sphericity$statistic,
+      df = v$sphericity$df, p = v$sphericity$p, weakest_item = v$items$item[1L],
+      weakest_adequacy = v$items$adequacy[1L], verdict = v$verdict)
+  }, blank)
 }
 
 #' @exportS3Method tibble::as_tibble
@@ -183,19 +147,10 @@ as_tibble.factorability <- function(x, ...) x$values$items
 #' @export
 glance.factorability <- function(x, ...) {
   check_dots_empty(...)
-  with(
-    x$values,
-    tibble::tibble(
-      adequacy = adequacy,
-      chi_square = sphericity$statistic,
-      df = sphericity$df,
-      p = sphericity$p,
-      determinant = determinant,
-      n = n,
-      people_per_item = people_per_item,
-      verdict = verdict
-    )
-  )
+  with(x$values,
+    tibble::tibble(adequacy = adequacy, chi_square = sphericity$statistic, df = sphericity$df,
+      p = sphericity$p, determinant = determinant, n = n, people_per_item = people_per_item,
+      verdict = verdict))
 }
 
 find_in_factorability <- function(values, least) {
@@ -211,49 +166,26 @@ find_in_factorability <- function(values, least) {
     },
     if (length(alone)) {
       none <- is.na(values$adequacy)
-      new_finding(
-        "adequacy_undefined",
-        if (none) {
-          "No item correlates with any other"
-        } else {
-          sprintf("%s correlates with no other item", alone)
-        },
-        item = if (none) NA_character_ else alone
-      )
+      new_finding("adequacy_undefined", if (none) {
+        "No item correlates with any other"
+      } else {
+        sprintf("%s correlates with no other item", alone)
+      }, item = if (none) NA_character_ else alone)
     },
     if (isTRUE(values$adequacy < least)) {
-      new_finding(
-        "low_adequacy",
-        format_unit(values$adequacy),
-        format_unit(least),
-        value = values$adequacy,
-        limit = least
-      )
+      new_finding("low_adequacy", format_unit(values$adequacy), format_unit(least),
+        value = values$adequacy, limit = least)
     },
     if (nrow(low)) {
-      new_finding(
-        "low_item_adequacy",
-        low$item,
-        format_unit(low$adequacy),
-        format_unit(least),
-        item = low$item,
-        value = low$adequacy,
-        limit = least
-      )
+      new_finding("low_item_adequacy", low$item, format_unit(low$adequacy), format_unit(least),
+        item = low$item, value = low$adequacy, limit = least)
     },
     if (nrow(values$collinear)) {
-      new_finding(
-        "collinear_pair",
-        values$collinear$item,
-        values$collinear$with,
-        format_unit(values$collinear$correlation),
-        item = values$collinear$item,
-        value = values$collinear$correlation,
-        limit = cutoff("collinear_r")
-      )
+      new_finding("collinear_pair", values$collinear$item, values$collinear$with,
+        format_unit(values$collinear$correlation), item = values$collinear$item,
+        value = values$collinear$correlation, limit = cutoff("collinear_r"))
     },
-    find_few_people(values)
-  )
+    find_few_people(values))
 }
 
 # How many people loadings ask for, by how much items share (MacCallum, Widaman, Zhang & Hong 1999):
@@ -262,12 +194,6 @@ find_few_people <- function(values) {
   shared <- mean(values$items$squared_multiple)
   wanted <- if (shared >= 0.6) 100 else if (shared >= 0.5) 200 else 300
   if (values$n >= wanted) return(NULL)
-  new_finding(
-    "few_people",
-    count_of(values$n, "person", "people"),
-    format_share(shared),
-    wanted,
-    value = values$n,
-    limit = wanted
-  )
+  new_finding("few_people", count_of(values$n, "person", "people"), format_share(shared), wanted,
+    value = values$n, limit = wanted)
 }

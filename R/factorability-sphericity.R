@@ -23,13 +23,9 @@ sphericity_of <- function(x, threads = 1L) {
   }
   s <- scores_correlated(x)
   statistic <- sum((s$n - 1) * s$squares)
-  list(
-    statistic = statistic,
-    df = df,
+  list(statistic = statistic, df = df,
     p = stats::pchisq(statistic, df, lower.tail = FALSE),
-    form = "squares",
-    why = character()
-  )
+    form = "squares", why = character())
 }
 
 all_answered <- function(x) {
@@ -48,13 +44,7 @@ adjusted_sphericity <- function(x, df, threads) {
   r <- x$values$correlations
   traces <- core_robust_traces(parts_of_information(known, "squares", x, threads))
   found <- core_adjusted((known$n - 1) * sum(r[upper.tri(r)]^2), df, traces)
-  list(
-    statistic = found$chi_square,
-    df = df,
-    p = found$p,
-    form = "adjusted",
-    why = character()
-  )
+  list(statistic = found$chi_square, df = df, p = found$p, form = "adjusted", why = character())
 }
 
 # For each pair: how many answered both, and the squared correlation of what stands for the answers.
@@ -85,25 +75,14 @@ scores_of_all <- function(x) {
     core_normal_scores(answers[, i], v$thresholds[[i]])
   })
   scores <- do.call(cbind, scores)
-  list(
-    n = crossprod(!is.na(scores)),
-    squares = stats::cor(scores, use = "pairwise.complete.obs")^2
-  )
+  list(n = crossprod(!is.na(scores)), squares = stats::cor(scores, use = "pairwise.complete.obs")^2)
 }
 
 # In words, for prints and reports.
 say_sphericity <- function(sphericity) {
   if (is.na(sphericity$p)) return(sprintf("No test of sphericity: %s", sphericity$why))
-  sprintf(
-    "Sphericity (%s): chi-square = %s, df = %d, %s",
-    switch(
-      sphericity$form,
-      bartlett = "Bartlett's test",
-      squares = "sum of squared correlations",
-      adjusted = "adjusted for how people were sampled"
-    ),
-    format_number(sphericity$statistic, 1L),
-    sphericity$df,
-    format_p(sphericity$p)
-  )
+  sprintf("Sphericity (%s): chi-square = %s, df = %d, %s",
+    switch(sphericity$form, bartlett = "Bartlett's test", squares = "sum of squared correlations",
+      adjusted = "adjusted for how people were sampled"),
+    format_number(sphericity$statistic, 1L), sphericity$df, format_p(sphericity$p))
 }

@@ -9,20 +9,16 @@ settle_shown <- function(asked, names, least, most) {
   at <- if (is.numeric(asked)) match(asked, seq_along(names)) else match(asked, names)
   whole <- checkmate::test_integer(at, any.missing = FALSE, unique = TRUE)
   if (whole && length(at) >= least && length(at) <= most) return(at)
-  stop_input(
-    "argument",
-    sprintf(
-      "`factors` must name %s of the solution's factors.",
-      if (least == most) least else paste(least, "to", most)
-    ),
+  stop_input("argument",
+    sprintf("`factors` must name %s of the solution's factors.",
+      if (least == most) least else paste(least, "to", most)),
     got = if (anyNA(at)) {
       sprintf("Not among them: %s.", name_culprits(asked[is.na(at)]))
     } else {
       describe_value(asked)
     },
     todo = sprintf("They are called: %s.", paste(names, collapse = ", ")),
-    call = NULL
-  )
+    call = NULL)
 }
 
 # An item's name, and its wording where that was asked for.

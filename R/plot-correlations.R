@@ -1,13 +1,9 @@
 # Figures of correlations: the matrix in an order that puts related items together, and the items'
 # sampling adequacy.
 
-FIGURE_CORRELATIONS <- spec(
-  name = "correlations",
-  of = "item_correlations",
-  label = "the matrix, related items together",
-  order = 1,
-  draw = function(object) draw_correlations(object)
-)
+FIGURE_CORRELATIONS <- spec(name = "correlations", of = "item_correlations",
+  label = "the matrix, related items together", order = 1,
+  draw = function(object) draw_correlations(object))
 
 draw_correlations <- function(object) {
   r <- object$values$correlations
@@ -16,8 +12,7 @@ draw_correlations <- function(object) {
   cells <- data.frame(
     row = factor(rep(items, length(items)), rev(items)),
     column = factor(rep(items, each = length(items)), items),
-    r = as.numeric(r[order, order])
-  )
+    r = as.numeric(r[order, order]))
   cells <- cells[
     as.integer(cells$column) + as.integer(cells$row) <= length(items),
 
@@ -27,29 +22,21 @@ draw_correlations <- function(object) {
   about <- object$values$items
   wording <- keyed_wording(about$wording, about$reversed)[match(rev(items), about$item)]
   ggplot2::ggplot(cells, ggplot2::aes(.data$column, .data$row)) +
-    ggplot2::geom_tile(
-      ggplot2::aes(fill = .data$r),
-      colour = sieve_colour("paper"),
-      linewidth = 0.5
-    ) +
+    ggplot2::geom_tile(ggplot2::aes(fill = .data$r), colour = sieve_colour("paper"),
+      linewidth = 0.5) +
     (
       if (length(items) <= 40L) {
         ggplot2::geom_text(
           ggplot2::aes(label = sub("^(-?)[.]", "\\1", format_unit(.data$r)), colour = .data$dark),
-          size = size
-        )
-      }
-    ) +
+          size = size)
+      }) +
     ggplot2::scale_fill_gradientn(colours = answer_colours(9L), limits = c(-1, 1)) +
     ggplot2::scale_colour_manual(values = c("TRUE" = "white", "FALSE" = sieve_colour("ink"))) +
     ggplot2::scale_x_discrete(drop = FALSE) +
-    ggplot2::scale_y_discrete(
-      drop = FALSE,
+    ggplot2::scale_y_discrete(drop = FALSE,
       labels = stats::setNames(
         ifelse(nzchar(wording), paste0(clip_text(wording, 44L), "   ", rev(items)), rev(items)),
-        rev(items)
-      )
-    ) +
+        rev(items))) +
     ggplot2::labs(
       title = "How the items go together",
       x = NULL,
@@ -62,25 +49,18 @@ draw_correlations <- function(object) {
           # of covariances, too, the correlations are drawn
           kind <- object$settings$kind
           capitalise(method_label("kind", if (kind == "covariance") "pearson" else kind))
-        }
-      )
-    ) +
+        })) +
     theme_sieve() +
     ggplot2::theme(
       panel.grid.major.y = ggplot2::element_blank(),
       axis.text.x = ggplot2::element_text(angle = 90, vjust = 0.5, hjust = 1),
-      axis.text.y = ggplot2::element_text(size = 9)
-    )
+      axis.text.y = ggplot2::element_text(size = 9))
 }
 
-FIGURE_ADEQUACY <- spec(
-  name = "adequacy",
-  of = "factorability",
-  label = "sampling adequacy of each item",
-  order = 1,
+FIGURE_ADEQUACY <- spec(name = "adequacy", of = "factorability",
+  label = "sampling adequacy of each item", order = 1,
   draw = function(object) draw_adequacy(object),
-  height = function(object) rows_height(nrow(object$values$items))
-)
+  height = function(object) rows_height(nrow(object$values$items)))
 
 draw_adequacy <- function(object) {
   i <- object$values$items
@@ -90,76 +70,42 @@ draw_adequacy <- function(object) {
   cuts <- data.frame(
     at = c(s$least, cutoff("adequacy_middling"), cutoff("adequacy_meritorious")),
     label = c("least", "middling", "meritorious"),
-    up = c(0.9, 1.7, 0.9)
-  )
+    up = c(0.9, 1.7, 0.9))
   ggplot2::ggplot(i, ggplot2::aes(.data$adequacy, .data$item)) +
-    ggplot2::geom_vline(
-      ggplot2::aes(xintercept = .data$at),
-      cuts,
-      colour = sieve_colour("chance_line"),
-      linetype = "22"
-    ) +
+    ggplot2::geom_vline(ggplot2::aes(xintercept = .data$at), cuts,
+      colour = sieve_colour("chance_line"), linetype = "22") +
     ggplot2::geom_text(
-      ggplot2::aes(
-        x = .data$at,
-        y = nrow(i) + .data$up,
-        label = sprintf("%s %s", .data$label, format_unit(.data$at))
-      ),
-      cuts,
-      size = 3.7,
-      colour = "#6d624b"
-    ) +
+      ggplot2::aes(x = .data$at, y = nrow(i) + .data$up,
+        label = sprintf("%s %s", .data$label, format_unit(.data$at))),
+      cuts, size = 3.7, colour = "#6d624b") +
     ggplot2::geom_segment(
       ggplot2::aes(x = 0, xend = .data$adequacy, yend = .data$item),
-      colour = "#d3d6d3",
-      linewidth = 1
-    ) +
+      colour = "#d3d6d3", linewidth = 1) +
     ggplot2::geom_point(
       ggplot2::aes(fill = .data$adequacy >= s$least),
-      shape = 21,
-      size = 3.4,
-      stroke = 1.1,
-      colour = sieve_colour("kept")
-    ) +
+      shape = 21, size = 3.4, stroke = 1.1, colour = sieve_colour("kept")) +
     ggplot2::geom_text(
       ggplot2::aes(label = format_unit(.data$adequacy)),
-      hjust = -0.5,
-      size = 3.7,
-      colour = sieve_colour("ink")
-    ) +
-    ggplot2::scale_fill_manual(values = c(
-      "TRUE" = sieve_colour("kept"),
-      "FALSE" = sieve_colour("paper")
-    )) +
-    ggplot2::scale_x_continuous(
-      limits = c(0, 1.05),
+      hjust = -0.5, size = 3.7, colour = sieve_colour("ink")) +
+    ggplot2::scale_fill_manual(values = c("TRUE" = sieve_colour("kept"),
+      "FALSE" = sieve_colour("paper"))) +
+    ggplot2::scale_x_continuous(limits = c(0, 1.05),
       expand = ggplot2::expansion(mult = c(0, 0.02)),
-      labels = format_unit
-    ) +
+      labels = format_unit) +
     ggplot2::scale_y_discrete(
       labels = stats::setNames(
-        ifelse(
-          nzchar(wording),
+        ifelse(nzchar(wording),
           paste0(clip_text(wording, 74L), "   ", i$item),
-          as.character(i$item)
-        ),
-        as.character(i$item)
-      ),
-      expand = ggplot2::expansion(add = c(0.6, 2.2))
-    ) +
+          as.character(i$item)),
+        as.character(i$item)),
+      expand = ggplot2::expansion(add = c(0.6, 2.2))) +
     ggplot2::labs(
-      title = sprintf(
-        "Sampling adequacy is %s overall; %s",
-        format_unit(object$values$adequacy),
-        adequacy_title(i, s)
-      ),
-      x = "Sampling adequacy",
-      y = NULL,
+      title = sprintf("Sampling adequacy is %s overall; %s", format_unit(object$values$adequacy),
+        adequacy_title(i, s)),
+      x = "Sampling adequacy", y = NULL,
       subtitle = wrap_subtitle(
         "Near 1: what an item shares with any other it shares with the rest as well%s",
-        if (any(i$adequacy < s$least, na.rm = TRUE)) "; rings are too low" else ""
-      )
-    ) +
+        if (any(i$adequacy < s$least, na.rm = TRUE)) "; rings are too low" else "")) +
     theme_sieve() +
     ggplot2::theme(panel.grid.major.y = ggplot2::element_blank())
 }

@@ -13,10 +13,7 @@ factor_scales <- function(names) {
   words <- c(names, "none")
   shapes <- stats::setNames(c(rep_len(FACTOR_SHAPES, k), 4L), words)
   shades <- stats::setNames(c(shades, sieve_colour("other")), words)
-  list(
-    ggplot2::scale_shape_manual(values = shapes),
-    ggplot2::scale_fill_manual(values = shades)
-  )
+  list(ggplot2::scale_shape_manual(values = shapes), ggplot2::scale_fill_manual(values = shades))
 }
 
 # Labels beside points, on ground of their own, that do not lie on each other as far as there is a
@@ -25,18 +22,9 @@ point_labels <- function(...) {
   if (!requireNamespace("ggrepel", quietly = TRUE)) {
     return(ggplot2::geom_text(..., check_overlap = TRUE, vjust = -0.8))
   }
-  ggrepel::geom_label_repel(
-    ...,
-    max.overlaps = Inf,
-    seed = 1,
-    min.segment.length = 0.2,
-    label.size = 0,
-    label.padding = ggplot2::unit(1.5, "pt"),
-    box.padding = 0.2,
-    max.time = 5,
-    segment.colour = sieve_colour("other"),
-    fill = "#fffefbcc"
-  )
+  ggrepel::geom_label_repel(..., max.overlaps = Inf, seed = 1, min.segment.length = 0.2,
+    label.size = 0, label.padding = ggplot2::unit(1.5, "pt"), box.padding = 0.2, max.time = 5,
+    segment.colour = sieve_colour("other"), fill = "#fffefbcc")
 }
 
 # Figures of factors are of rotated ones, mostly: which they are stands below the title.

@@ -83,15 +83,10 @@ figure_spec <- function(object, what = NULL, call = caller_env()) {
   own <- figures_of(object)
   if (!length(own)) {
     classes <- unique(vapply(specs("figure"), `[[`, "", "of"))
-    stop_input(
-      "class",
-      sprintf(
-        "`x` must be a result that has a figure: %s.",
-        paste(class_words(classes), collapse = ", ")
-      ),
-      got = describe_value(object),
-      call = call
-    )
+    stop_input("class",
+      sprintf("`x` must be a result that has a figure: %s.",
+        paste(class_words(classes), collapse = ", ")),
+      got = describe_value(object), call = call)
   }
   if (is.null(what)) return(own[[1L]])
   own[[check_choice(what, "what", names(own), call = call)]]
@@ -116,13 +111,8 @@ figure_alt <- function(spec, object) {
 # A figure for which there is nothing to draw says what would have to be asked for.
 check_drawable <- function(table, todo, call = caller_env()) {
   if (NROW(table)) return(table)
-  stop_input(
-    "figure",
-    "There must be something to draw.",
-    got = "This result does not hold it.",
-    todo = todo,
-    call = call
-  )
+  stop_input("figure", "There must be something to draw.", got = "This result does not hold it.",
+    todo = todo, call = call)
 }
 
 # "softsieve_reliability" is a reliability to people.
@@ -132,15 +122,11 @@ class_words <- function(class) gsub("_", " ", sub("^softsieve_", "", class))
 describe_figures <- function() {
   all <- specs("figure")
   classes <- unique(vapply(all, `[[`, "", "of"))
-  lines <- vapply(
-    classes,
-    function(class) {
-      own <- Filter(function(one) one$of == class, all)
-      each <- vapply(own, describe_figure, "")
-      sprintf("* %s: %s.", class_words(class), paste(each, collapse = ", "))
-    },
-    ""
-  )
+  lines <- vapply(classes, function(class) {
+    own <- Filter(function(one) one$of == class, all)
+    each <- vapply(own, describe_figure, "")
+    sprintf("* %s: %s.", class_words(class), paste(each, collapse = ", "))
+  }, "")
   taken <- unlist(unname(lapply(all, `[[`, "parameters")), recursive = FALSE)
   taken <- taken[!duplicated(names(taken))]
   each <- sprintf("* `%s`: %s.", names(taken), vapply(taken, `[[`, "", "description"))

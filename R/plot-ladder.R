@@ -1,20 +1,15 @@
 # Figure: how factors split from level to level.
 
-FIGURE_LADDER <- spec(
-  name = "ladder",
-  of = "solution_ladder",
+FIGURE_LADDER <- spec(name = "ladder", of = "solution_ladder",
   label = "factors of each number under each other, and how they correlate",
   order = 1,
-  parameters = list(wording = parameter(
-    "flag",
+  parameters = list(wording = parameter("flag",
     "write the wording of each factor's strongest item?",
-    default = FALSE
-  )),
+    default = FALSE)),
   draw = function(object, asked) draw_ladder(object, asked),
   height = function(object) {
     max(800, 170 * (object$settings$to - object$settings$from + 1L))
-  }
-)
+  })
 
 # A factor stands below its parent as far as there is room. Dark: the parent; light: what else
 # correlates .30 or more.
@@ -25,12 +20,8 @@ draw_ladder <- function(object, asked) {
   find <- function(level, factor) match(paste(level, factor), paste(nodes$level, nodes$factor))
   above <- find(rungs$level_before, rungs$factor_before)
   below <- find(rungs$level, rungs$factor)
-  rungs[c("x", "y", "xend", "yend")] <- list(
-    nodes$x[above],
-    -nodes$level[above] - 0.16,
-    nodes$x[below],
-    -nodes$level[below] + 0.16
-  )
+  rungs[c("x", "y", "xend", "yend")] <- list(nodes$x[above], -nodes$level[above] - 0.16,
+    nodes$x[below], -nodes$level[below] + 0.16)
   # numbers of lighter rungs stand nearer to the lower end, so that they do not lie on the others
   along <- ifelse(rungs$parent, 0.5, 0.72)
   rungs$at_x <- rungs$x + along * (rungs$xend - rungs$x)
@@ -38,56 +29,31 @@ draw_ladder <- function(object, asked) {
   rungs <- rungs[order(rungs$parent), ]
   ggplot2::ggplot(rungs) +
     ggplot2::geom_segment(
-      ggplot2::aes(
-        .data$x,
-        .data$y,
-        xend = .data$xend,
-        yend = .data$yend,
-        linewidth = pmin(abs(.data$correlation), 1),
-        linetype = .data$correlation < 0,
-        colour = .data$parent
-      )
-    ) +
+      ggplot2::aes(.data$x, .data$y, xend = .data$xend, yend = .data$yend,
+        linewidth = pmin(abs(.data$correlation), 1), linetype = .data$correlation < 0,
+        colour = .data$parent)) +
     ggplot2::geom_label(
       ggplot2::aes(.data$at_x, .data$at_y, label = format_unit(.data$correlation)),
-      size = 3.7,
-      label.size = 0,
-      label.padding = ggplot2::unit(1.5, "pt"),
-      fill = sieve_colour("paper"),
-      colour = sieve_colour("ink")
-    ) +
+      size = 3.7, label.size = 0, label.padding = ggplot2::unit(1.5, "pt"),
+      fill = sieve_colour("paper"), colour = sieve_colour("ink")) +
     ggplot2::geom_label(
       ggplot2::aes(.data$x, -.data$level, label = .data$label),
-      nodes,
-      size = 3.9,
-      lineheight = 0.95,
-      colour = sieve_colour("ink"),
-      fill = sieve_colour("chance"),
-      label.size = 0,
-      label.padding = ggplot2::unit(6, "pt")
-    ) +
+      nodes, size = 3.9, lineheight = 0.95, colour = sieve_colour("ink"),
+      fill = sieve_colour("chance"), label.size = 0, label.padding = ggplot2::unit(6, "pt")) +
     ggplot2::scale_linewidth(range = c(0.3, 3.2), limits = c(0, 1)) +
     ggplot2::scale_linetype_manual(values = c("FALSE" = "solid", "TRUE" = "42")) +
     ggplot2::scale_colour_manual(values = c("TRUE" = sieve_colour("kept"), "FALSE" = "#b9c4c3")) +
     ggplot2::scale_x_continuous(expand = ggplot2::expansion(add = 0.5)) +
-    ggplot2::scale_y_continuous(
-      breaks = -unique(nodes$level),
-      labels = unique(nodes$level),
-      expand = ggplot2::expansion(add = 0.4)
-    ) +
+    ggplot2::scale_y_continuous(breaks = -unique(nodes$level), labels = unique(nodes$level),
+      expand = ggplot2::expansion(add = 0.4)) +
     ggplot2::labs(
       title = "How factors split as one more is taken",
-      x = NULL,
-      y = "Number of factors",
+      x = NULL, y = "Number of factors",
       subtitle = wrap_subtitle(
-        paste(
-          "Lines: correlations of the factors' scores; dark with the factor above that it",
-          "correlates with most, light others; all from %s on%s"
-        ),
+        paste("Lines: correlations of the factors' scores; dark with the factor above that it",
+          "correlates with most, light others; all from %s on%s"),
         format_unit(cutoff("correlation_worth")),
-        if (any(rungs$correlation < 0)) "; dashed: negative" else ""
-      )
-    ) +
+        if (any(rungs$correlation < 0)) "; dashed: negative" else "")) +
     theme_sieve() +
     ggplot2::theme(axis.text.x = ggplot2::element_blank())
 }
@@ -116,9 +82,6 @@ ladder_labels <- function(nodes, wording) {
   plain <- grepl("^[FC][0-9]+$", nodes$factor)
   said <- keyed_wording(nodes$wording, nodes$reversed)
   text <- vapply(said, function(one) paste(strwrap(clip_text(one, 54L), 19L), collapse = "\n"), "")
-  ifelse(
-    wording & nzchar(said),
-    paste0(nodes$factor, "\n", text),
-    ifelse(plain, paste0(nodes$factor, ": ", nodes$item), wrap_names(nodes$factor, 16L))
-  )
+  ifelse(wording & nzchar(said), paste0(nodes$factor, "\n", text),
+    ifelse(plain, paste0(nodes$factor, ": ", nodes$item), wrap_names(nodes$factor, 16L)))
 }

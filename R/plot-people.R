@@ -1,23 +1,18 @@
 # Figure: people and items in one plane.
 
-FIGURE_PLANE_OF_PEOPLE <- spec(
-  name = "people",
-  of = "factor_solution",
+FIGURE_PLANE_OF_PEOPLE <- spec(name = "people", of = "factor_solution",
   label = "people and items in the plane of two factors",
   order = 4,
   there = function(object) {
     v <- object$values
     ncol(v$loadings) > 1L && !is.null(v$item_correlations$values$questionnaire)
   },
-  parameters = list(
-    factors = FACTORS,
+  parameters = list(factors = FACTORS,
     group = parameter("text", "the group column that colours the people"),
     people = parameter("words", "ids of people to label"),
     data = parameter("any", "other people than the solution's, as for score_respondents()"),
-    wording = WORDING
-  ),
-  draw = function(object, asked) draw_plane_of_people(object, asked)
-)
+    wording = WORDING),
+  draw = function(object, asked) draw_plane_of_people(object, asked))
 
 # More people than these are shown as a density.
 MOST_POINTS <- 2000L
@@ -43,35 +38,22 @@ draw_plane_of_people <- function(object, asked) {
       ggplot2::aes(x = 0, y = 0, xend = .data$x, yend = .data$y),
       arrows,
       arrow = ggplot2::arrow(length = ggplot2::unit(6, "pt")),
-      colour = sieve_colour("ink"),
-      linewidth = 0.5
-    ) +
-    point_labels(
-      ggplot2::aes(label = .data$label),
-      arrows,
-      size = 3.5,
-      fontface = "bold",
-      colour = sieve_colour("ink")
-    ) +
+      colour = sieve_colour("ink"), linewidth = 0.5) +
+    point_labels(ggplot2::aes(label = .data$label), arrows, size = 3.5, fontface = "bold",
+      colour = sieve_colour("ink")) +
     chosen_layers(people[people$chosen, ]) +
     ggplot2::coord_fixed() +
     ggplot2::labs(
       title = sprintf("People and items in the plane of two %ss", one_of_model(object$settings)),
-      x = sprintf("Score on %s", two[1L]),
-      y = sprintf("Score on %s", two[2L]),
+      x = sprintf("Score on %s", two[1L]), y = sprintf("Score on %s", two[2L]),
       caption = wording_below(v$items[nzchar(arrows$label), ], asked$wording),
-      subtitle = wrap_subtitle(
-        "%s. Arrows: loadings times %s; the ring is a loading of .50. %s",
+      subtitle = wrap_subtitle("%s. Arrows: loadings times %s; the ring is a loading of .50. %s",
         if (many) {
           sprintf("%s, darker where more of them are", count_of(nrow(people), "person", "people"))
         } else {
           count_of(nrow(people), "person", "people")
         },
-        format_number(scale, 1L),
-        angle_said(object, at),
-        width = SQUARE_SUBTITLE
-      )
-    ) +
+        format_number(scale, 1L), angle_said(object, at), width = SQUARE_SUBTITLE)) +
     theme_sieve() +
     ggplot2::theme(legend.position = if (is.null(asked$group)) "none" else "right")
 }
@@ -81,18 +63,15 @@ draw_plane_of_people <- function(object, asked) {
 angle_said <- function(object, at) {
   between <- object$values$factor_correlations[at[1L], at[2L]]
   if (abs(between) >= 0.005 || (ncol(object$values$loadings) == 2L && abs(between) > 1e-8)) {
-    return(sprintf(
-      "The factors correlate (%s): angles between arrows are no correlations.",
-      format_unit(between)
-    ))
+    return(sprintf("The factors correlate (%s): angles between arrows are no correlations.",
+      format_unit(between)))
   }
   if (ncol(object$values$loadings) > 2L) {
     return("Other factors stand outside this plane: angles between arrows are no correlations.")
   }
   paste(
     "The cosine of the angle between two arrows is the correlation of what these factors explain",
-    "of the items."
-  )
+    "of the items.")
 }
 
 # Scores of the two factors: x, y, group, id, chosen.
@@ -102,11 +81,8 @@ scored_people <- function(object, data, two, asked) {
 
 people_in_plane <- function(scored, two, asked) {
   people <- who_was_scored(scored, asked)
-  people <- tibble::tibble(
-    people,
-    x = scored$values$scores[[two[1L]]],
-    y = scored$values$scores[[two[2L]]]
-  )
+  people <- tibble::tibble(people, x = scored$values$scores[[two[1L]]],
+    y = scored$values$scores[[two[2L]]])
   people[!is.na(people$x) & !is.na(people$y), ]
 }
 
@@ -116,13 +92,11 @@ who_was_scored <- function(scored, asked) {
   scores <- scored$values$scores
   beside <- names(scores)[seq_len(match("answered", names(scores)) - 1L)]
   if (!is.null(asked$group) && !asked$group %in% beside) {
-    stop_input(
-      "argument",
+    stop_input("argument",
       "`group` must name an id or group column of the people.",
       got = describe_value(asked$group),
       todo = sprintf("Their columns: %s.", if (length(beside)) name_culprits(beside) else "none"),
-      call = NULL
-    )
+      call = NULL)
   }
   group <- if (is.null(asked$group)) rep("", nrow(scores)) else as.character(scores[[asked$group]])
   named_by <- intersect(scored$settings$id, beside)
@@ -130,13 +104,11 @@ who_was_scored <- function(scored, asked) {
   id <- as.character(id)
   unknown <- setdiff(asked$people, id)
   if (length(unknown)) {
-    stop_input(
-      "people",
+    stop_input("people",
       "`people` must be ids of people who are there.",
       got = sprintf("Not among them: %s.", name_culprits(unknown)),
       todo = sprintf("The first ids: %s.", paste(utils::head(id, 5L), collapse = ", ")),
-      call = NULL
-    )
+      call = NULL)
   }
   tibble::tibble(id = id, group = few_groups(group), chosen = id %in% asked$people)
 }
@@ -156,12 +128,8 @@ few_groups <- function(group) {
 item_arrows <- function(v, at, reach) {
   loadings <- v$loadings[, at]
   scale <- round(0.9 * reach / max(sqrt(rowSums(loadings^2))), 1L)
-  arrows <- tibble::tibble(
-    item = v$items$item,
-    x = scale * unname(loadings[, 1L]),
-    y = scale * unname(loadings[, 2L]),
-    label = v$items$item
-  )
+  arrows <- tibble::tibble(item = v$items$item, x = scale * unname(loadings[, 1L]),
+    y = scale * unname(loadings[, 2L]), label = v$items$item)
   # those too short to point anywhere have no label
   short <- sqrt(rowSums(loadings^2)) < cutoff("salient_loading")
   arrows$label[short] <- ""
@@ -175,8 +143,7 @@ ring_layers <- function(scale) {
   list(
     ggplot2::geom_hline(yintercept = 0, colour = sieve_colour("other"), linewidth = 0.3),
     ggplot2::geom_vline(xintercept = 0, colour = sieve_colour("other"), linewidth = 0.3),
-    ggplot2::geom_path(data = ring, colour = sieve_colour("other"), linetype = "22")
-  )
+    ggplot2::geom_path(data = ring, colour = sieve_colour("other"), linetype = "22"))
 }
 
 # Points while they are few; squares that are darker where more people are, with a line around the
@@ -191,65 +158,33 @@ people_layers <- function(people, many, group, spread = FALSE) {
   if (many) {
     lines <- if (!is.null(group)) {
       list(
-        ggplot2::stat_density_2d(
-          ggplot2::aes(linetype = .data$group),
-          contour_var = "ndensity",
-          breaks = 0.5,
-          colour = sieve_colour("turned")
-        ),
-        ggplot2::labs(linetype = group)
-      )
+        ggplot2::stat_density_2d(ggplot2::aes(linetype = .data$group), contour_var = "ndensity",
+          breaks = 0.5, colour = sieve_colour("turned")),
+        ggplot2::labs(linetype = group))
     }
     return(c(
-      list(
-        ggplot2::geom_bin_2d(bins = 60L),
-        ggplot2::scale_fill_gradient(low = "#eef0ec", high = "#6d8a8c", guide = "none")
-      ),
-      lines
-    ))
+      list(ggplot2::geom_bin_2d(bins = 60L),
+        ggplot2::scale_fill_gradient(low = "#eef0ec", high = "#6d8a8c", guide = "none")),
+      lines))
   }
   if (is.null(group)) {
-    return(ggplot2::geom_point(
-      shape = 21,
-      size = 1.6,
-      colour = "#8fa3a3",
-      fill = "#c9d3d1",
-      position = place
-    ))
+    return(ggplot2::geom_point(shape = 21, size = 1.6, colour = "#8fa3a3", fill = "#c9d3d1",
+      position = place))
   }
   list(
     ggplot2::geom_point(
       ggplot2::aes(shape = .data$group, fill = .data$group),
-      size = 2,
-      alpha = 0.75,
-      colour = "#4d5a5e",
-      stroke = 0.3,
-      position = place
-    ),
-    ggplot2::scale_shape_manual(values = shapes),
-    ggplot2::scale_fill_manual(values = shades),
+      size = 2, alpha = 0.75, colour = "#4d5a5e", stroke = 0.3, position = place),
+    ggplot2::scale_shape_manual(values = shapes), ggplot2::scale_fill_manual(values = shades),
     ggplot2::labs(shape = group, fill = group),
-    ggplot2::guides(fill = ggplot2::guide_legend(override.aes = list(size = 4, alpha = 1)))
-  )
+    ggplot2::guides(fill = ggplot2::guide_legend(override.aes = list(size = 4, alpha = 1))))
 }
 
 chosen_layers <- function(chosen) {
   if (!nrow(chosen)) return(NULL)
   list(
-    ggplot2::geom_point(
-      data = chosen,
-      shape = 21,
-      size = 4,
-      stroke = 1.4,
-      fill = NA,
-      colour = sieve_colour("turned")
-    ),
-    point_labels(
-      ggplot2::aes(label = .data$id),
-      chosen,
-      size = 4,
-      fontface = "bold",
-      colour = sieve_colour("turned")
-    )
-  )
+    ggplot2::geom_point(data = chosen, shape = 21, size = 4, stroke = 1.4, fill = NA,
+      colour = sieve_colour("turned")),
+    point_labels(ggplot2::aes(label = .data$id), chosen, size = 4, fontface = "bold",
+      colour = sieve_colour("turned")))
 }

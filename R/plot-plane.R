@@ -1,18 +1,14 @@
 # Figures: items in the plane of two factors, and people beside them.
 
-FIGURE_PLANE <- spec(
-  name = "plane",
-  of = "factor_solution",
+FIGURE_PLANE <- spec(name = "plane", of = "factor_solution",
   label = "items in the plane of two factors, or in a grid of planes",
   order = 3,
   there = function(object) ncol(object$values$loadings) > 1L,
   parameters = list(
     factors = parameter("any", "which factors, by name or number: two or more"),
-    wording = WORDING
-  ),
+    wording = WORDING),
   draw = function(object, asked) draw_plane(object, asked),
-  height = function(object) if (ncol(object$values$loadings) > 4L) 1100 else 800
-)
+  height = function(object) if (ncol(object$values$loadings) > 4L) 1100 else 800)
 
 # With more factors the grid would have too many planes to read.
 MOST_IN_GRID <- 5L
@@ -25,15 +21,10 @@ draw_plane <- function(object, asked) {
   home <- factors[home_factor(v$loadings, cutoff("salient_loading"))]
   pair <- utils::combn(shown, 2L)
   points <- do.call(rbind, lapply(seq_len(ncol(pair)), function(i) {
-    tibble::tibble(
-      item = v$items$item,
+    tibble::tibble(item = v$items$item,
       plane = paste(factors[pair[2L, i]], "over", factors[pair[1L, i]]),
-      x = unname(v$loadings[, pair[1L, i]]),
-      y = unname(v$loadings[, pair[2L, i]]),
-      factor = home,
-      own = home %in% factors[pair[, i]],
-      label = v$items$item
-    )
+      x = unname(v$loadings[, pair[1L, i]]), y = unname(v$loadings[, pair[2L, i]]), factor = home,
+      own = home %in% factors[pair[, i]], label = v$items$item)
   }))
   points$plane <- factor(points$plane, unique(points$plane))
   points$factor <- factor(ifelse(is.na(points$factor), "none", points$factor), c(factors, "none"))
@@ -47,43 +38,28 @@ draw_plane <- function(object, asked) {
     ggplot2::geom_vline(xintercept = 0, colour = sieve_colour("other"), linewidth = 0.4) +
     ggplot2::geom_point(
       ggplot2::aes(shape = .data$factor, fill = .data$factor),
-      size = if (single) 3.4 else 2.4,
-      colour = sieve_colour("ink")
-    ) +
-    point_labels(
-      ggplot2::aes(label = .data$label),
-      points,
-      size = if (single) 3.7 else 2.9,
-      colour = sieve_colour("ink")
-    ) +
+      size = if (single) 3.4 else 2.4, colour = sieve_colour("ink")) +
+    point_labels(ggplot2::aes(label = .data$label), points, size = if (single) 3.7 else 2.9,
+      colour = sieve_colour("ink")) +
     factor_scales(factors) +
     (
       if (!single) {
         ggplot2::facet_wrap(~plane, labeller = ggplot2::label_wrap_gen(if (many) 15L else 24L))
-      }
-    ) +
+      }) +
     ggplot2::scale_x_continuous(breaks = LOADING_BREAKS, labels = loading_axis) +
     ggplot2::scale_y_continuous(breaks = LOADING_BREAKS, labels = loading_axis) +
     ggplot2::coord_fixed(xlim = reach, ylim = reach) +
     ggplot2::labs(
       title = sprintf("Items in the plane of two %ss", one_of_model(object$settings)),
-      x = if (single) factors[pair[1L, 1L]],
-      y = if (single) factors[pair[2L, 1L]],
+      x = if (single) factors[pair[1L, 1L]], y = if (single) factors[pair[2L, 1L]],
       caption = wording_below(v$items[v$items$item %in% points$item[points$own], ], asked$wording),
       subtitle = wrap_subtitle(
         "%s. Shape and shade: the %s an item loads on most; items of others have no name.%s",
-        rotation_said(object),
-        one_of_model(object$settings),
-        plane_said(object, shown, asked),
-        width = SQUARE_SUBTITLE
-      )
-    ) +
+        rotation_said(object), one_of_model(object$settings), plane_said(object, shown, asked),
+        width = SQUARE_SUBTITLE)) +
     theme_sieve() +
-    ggplot2::theme(
-      legend.position = "right",
-      legend.title = ggplot2::element_blank(),
-      strip.text = ggplot2::element_text(face = "bold", size = if (many) 8 else NULL)
-    )
+    ggplot2::theme(legend.position = "right", legend.title = ggplot2::element_blank(),
+      strip.text = ggplot2::element_text(face = "bold", size = if (many) 8 else NULL))
 }
 
 # What else must be said of the planes that are shown.
@@ -93,6 +69,5 @@ plane_said <- function(object, shown, asked) {
     if (length(shown) < number && is.null(asked$factors)) {
       sprintf(" The first %d of %d.", length(shown), number)
     },
-    if (is_oblique(object)) " Axes stand at a right angle, though the factors correlate."
-  )
+    if (is_oblique(object)) " Axes stand at a right angle, though the factors correlate.")
 }

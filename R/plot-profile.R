@@ -1,29 +1,20 @@
 # Figures of items and people: answer shares, distances and runs.
 
-FIGURE_ANSWERS <- spec(
-  name = "answers",
-  of = "item_profile",
-  label = "shares of the answers to each item",
-  order = 1,
+FIGURE_ANSWERS <- spec(name = "answers", of = "item_profile",
+  label = "shares of the answers to each item", order = 1,
   draw = function(object) draw_answers(object),
   height = function(object) rows_height(nrow(object$values$items)),
-  there = function(object) nrow(object$values$counts) > 0L || NROW(object$values$bins) > 0L
-)
+  there = function(object) nrow(object$values$counts) > 0L || NROW(object$values$bins) > 0L)
 
-FIGURE_BINS <- spec(
-  name = "bins",
-  of = "item_profile",
+FIGURE_BINS <- spec(name = "bins", of = "item_profile",
   label = "items with more than 16 different answers, in bins",
   order = 2,
   draw = function(object) {
-    check_drawable(
-      object$values$bins,
-      "Only items with more than 16 different answers are put into bins: leave `what` out."
-    )
+    check_drawable(object$values$bins,
+      "Only items with more than 16 different answers are put into bins: leave `what` out.")
     draw_bins(object)
   },
-  there = function(object) NROW(object$values$bins) > 0L
-)
+  there = function(object) NROW(object$values$bins) > 0L)
 
 draw_answers <- function(object) {
   counts <- object$values$counts
@@ -37,15 +28,13 @@ draw_answers <- function(object) {
   answers <- sort(unique(counts$answer))
   middle <- (min(answers) + max(answers)) / 2
   counts <- counts[order(counts$label, counts$answer), ]
-  bars <- do.call(
-    rbind,
+  bars <- do.call(rbind,
     lapply(split(counts, counts$label), function(one) {
       below <- sum(one$share[one$answer < middle]) + sum(one$share[one$answer == middle]) / 2
       one$to <- cumsum(one$share) - below
       one$from <- one$to - one$share
       one
-    })
-  )
+    }))
   items <- items[items$label %in% bars$label, ]
   order <- items$label[order(items$mean)]
   wording <- keyed_wording(items$wording, items$reversed)[match(order, items$label)]
@@ -54,49 +43,33 @@ draw_answers <- function(object) {
   wide <- bars[bars$share >= 0.07, ]
   dark <- as.integer(wide$answer) %in% c(1L, length(answers))
   ggplot2::ggplot(bars) +
-    ggplot2::geom_rect(ggplot2::aes(
-      xmin = .data$from,
-      xmax = .data$to,
-      ymin = .data$y - 0.4,
-      ymax = .data$y + 0.4,
-      fill = .data$answer
-    )) +
+    ggplot2::geom_rect(ggplot2::aes(xmin = .data$from, xmax = .data$to, ymin = .data$y - 0.4,
+      ymax = .data$y + 0.4, fill = .data$answer)) +
     ggplot2::geom_text(
       ggplot2::aes(x = (.data$from + .data$to) / 2, y = .data$y, label = round(100 * .data$share)),
-      wide,
-      size = 3.5,
-      colour = ifelse(dark, "white", sieve_colour("ink"))
-    ) +
+      wide, size = 3.5,
+      colour = ifelse(dark, "white", sieve_colour("ink"))) +
     ggplot2::geom_vline(xintercept = 0, colour = sieve_colour("ink"), linewidth = 0.4) +
     ggplot2::scale_fill_manual(
       values = stats::setNames(answer_colours(length(answers)), answers),
       labels = answer_labels(answers, object$settings$labels),
-      name = NULL
-    ) +
-    ggplot2::scale_y_continuous(
-      breaks = seq_along(order),
+      name = NULL) +
+    ggplot2::scale_y_continuous(breaks = seq_along(order),
       labels = ifelse(nzchar(wording), paste0(clip_text(wording, 74L), "   ", order), order),
-      expand = ggplot2::expansion(add = 0.6)
-    ) +
+      expand = ggplot2::expansion(add = 0.6)) +
     ggplot2::scale_x_continuous(labels = function(x) paste(round(100 * abs(x)), "%")) +
     ggplot2::labs(
       title = "How each item was answered",
       x = NULL,
       y = NULL,
       subtitle = wrap_subtitle(
-        paste(
-          "Per cent of those who answered, highest mean first; left of the line the lower",
-          "answers, right the higher ones%s"
-        ),
-        if (length(many)) sprintf(". In bins, by what = \"bins\": %s", name_culprits(many)) else ""
-      )
+        paste("Per cent of those who answered, highest mean first; left of the line the lower",
+          "answers, right the higher ones%s"),
+        if (length(many)) sprintf(". In bins, by what = \"bins\": %s", name_culprits(many)) else "")
     ) +
     theme_sieve() +
-    ggplot2::theme(
-      legend.position = "top",
-      legend.justification = "right",
-      panel.grid.major.y = ggplot2::element_blank()
-    )
+    ggplot2::theme(legend.position = "top", legend.justification = "right",
+      panel.grid.major.y = ggplot2::element_blank())
 }
 
 # "1 not at all" where all items call their answers alike, "1" otherwise.
@@ -105,13 +78,9 @@ answer_labels <- function(answers, labels) {
   trimws(paste(answers, ifelse(answers %in% labels, names(labels)[match(answers, labels)], "")))
 }
 
-FIGURE_PEOPLE <- spec(
-  name = "people",
-  of = "respondent_profile",
-  label = "distances and runs of each person",
-  order = 1,
-  draw = function(object) draw_respondents(object)
-)
+FIGURE_PEOPLE <- spec(name = "people", of = "respondent_profile",
+  label = "distances and runs of each person", order = 1,
+  draw = function(object) draw_respondents(object))
 
 draw_respondents <- function(object) {
   all <- object$values$people
@@ -122,63 +91,34 @@ draw_respondents <- function(object) {
   p$who <- if (length(s$id)) as.character(p[[s$id]]) else paste("row", p$row)
   named <- utils::head(
     p[p$flagged, ][order(-p$depth[p$flagged] - p$longest_run[p$flagged] / 4), ],
-    12L
-  )
+    12L)
   run <- s$run_share * s$items
   ggplot2::ggplot(p, ggplot2::aes(.data$longest_run, .data$depth)) +
-    ggplot2::annotate(
-      "rect",
-      xmin = -Inf,
-      xmax = Inf,
-      ymin = -log10(s$distance_p),
-      ymax = Inf,
-      fill = sieve_colour("chance"),
-      alpha = 0.6
-    ) +
-    ggplot2::annotate(
-      "rect",
-      xmin = run,
-      xmax = Inf,
-      ymin = -Inf,
-      ymax = -log10(s$distance_p),
-      fill = sieve_colour("chance"),
-      alpha = 0.6
-    ) +
-    ggplot2::geom_point(
-      ggplot2::aes(fill = .data$flagged),
-      shape = 21,
-      size = 2.6,
-      colour = sieve_colour("kept"),
-      alpha = 0.85,
-      position = ggplot2::position_jitter(width = 0.18, height = 0, seed = 1)
-    ) +
+    ggplot2::annotate("rect", xmin = -Inf, xmax = Inf, ymin = -log10(s$distance_p), ymax = Inf,
+      fill = sieve_colour("chance"), alpha = 0.6) +
+    ggplot2::annotate("rect", xmin = run, xmax = Inf, ymin = -Inf, ymax = -log10(s$distance_p),
+      fill = sieve_colour("chance"), alpha = 0.6) +
+    ggplot2::geom_point(ggplot2::aes(fill = .data$flagged), shape = 21, size = 2.6,
+      colour = sieve_colour("kept"), alpha = 0.85,
+      position = ggplot2::position_jitter(width = 0.18, height = 0, seed = 1)) +
     name_people(named) +
-    ggplot2::scale_fill_manual(values = c(
-      "TRUE" = sieve_colour("turned"),
-      "FALSE" = sieve_colour("paper")
-    )) +
+    ggplot2::scale_fill_manual(values = c("TRUE" = sieve_colour("turned"),
+      "FALSE" = sieve_colour("paper"))) +
     ggplot2::scale_x_continuous(
       breaks = function(limits) unique(round(pretty(limits, 8L))),
-      expand = ggplot2::expansion(add = c(0.6, 2))
-    ) +
+      expand = ggplot2::expansion(add = c(0.6, 2))) +
     ggplot2::scale_y_continuous(breaks = 0:12, labels = function(x) {
       format(10^-x, scientific = FALSE, drop0trailing = TRUE, trim = TRUE)
     }) +
     ggplot2::labs(
-      title = sprintf(
-        "%s flagged, none removed",
-        count_of(sum(nzchar(all$flags)), "person", "people")
-      ),
+      title = sprintf("%s flagged, none removed",
+        count_of(sum(nzchar(all$flags)), "person", "people")),
       x = "Longest run of the same answer",
       y = "p of the Mahalanobis distance (further out is higher)",
       subtitle = wrap_subtitle(
-        paste(
-          "Each point a person; filled are flagged by any sign. Shaded: beyond the cut-offs",
-          "of distance or run%s"
-        ),
-        not_drawn(nrow(all) - nrow(p))
-      )
-    ) +
+        paste("Each point a person; filled are flagged by any sign. Shaded: beyond the cut-offs",
+          "of distance or run%s"),
+        not_drawn(nrow(all) - nrow(p)))) +
     theme_sieve() +
     ggplot2::theme(panel.grid.major.x = ggplot2::element_line(colour = "#e9e6df", linewidth = 0.4))
 }
@@ -191,25 +131,12 @@ not_drawn <- function(count) {
 # Names beside points, kept apart where the package for it is there.
 name_people <- function(named) {
   if (requireNamespace("ggrepel", quietly = TRUE)) {
-    return(ggrepel::geom_text_repel(
-      ggplot2::aes(label = .data$who),
-      named,
-      size = 3.4,
-      colour = sieve_colour("ink"),
-      seed = 1L,
-      min.segment.length = 0.2,
-      segment.colour = sieve_colour("other"),
-      max.overlaps = 30
-    ))
+    return(ggrepel::geom_text_repel(ggplot2::aes(label = .data$who), named, size = 3.4,
+      colour = sieve_colour("ink"), seed = 1L, min.segment.length = 0.2,
+      segment.colour = sieve_colour("other"), max.overlaps = 30))
   }
-  ggplot2::geom_text(
-    ggplot2::aes(label = .data$who),
-    named,
-    hjust = -0.25,
-    size = 3.4,
-    check_overlap = TRUE,
-    colour = sieve_colour("ink")
-  )
+  ggplot2::geom_text(ggplot2::aes(label = .data$who), named, hjust = -0.25, size = 3.4,
+    check_overlap = TRUE, colour = sieve_colour("ink"))
 }
 
 # Items with many different answers each: ten bins from the lowest to the highest that was given.
@@ -220,63 +147,36 @@ draw_bins <- function(object) {
   items <- items[label(items) %in% label(bins), ]
   at <- match(label(bins), label(items))
   wording <- keyed_wording(items$wording, items$reversed)
-  rows <- ifelse(
-    nzchar(wording),
+  rows <- ifelse(nzchar(wording),
     paste0(clip_text(wording, 60L), "   ", label(items)),
-    label(items)
-  )
+    label(items))
   place <- nrow(items) + 1L - at
   step <- stats::ave(bins$from, at, FUN = function(x) (seq_along(x) - 1) / length(x))
-  bars <- data.frame(
-    from = step + 0.004,
-    to = step + 1 / 10 - 0.004,
-    y = place - 0.42,
-    top = place - 0.42 + 0.78 * bins$share / max(bins$share)
-  )
-  ends <- do.call(
-    rbind,
+  bars <- data.frame(from = step + 0.004, to = step + 1 / 10 - 0.004, y = place - 0.42,
+    top = place - 0.42 + 0.78 * bins$share / max(bins$share))
+  ends <- do.call(rbind,
     lapply(seq_len(nrow(items)), function(i) {
       own <- bins[at == i, ]
-      data.frame(
-        x = c(0, 1),
-        side = c(0, 1),
-        y = nrow(items) + 1L - i - 0.42,
-        label = format(c(own$from[1L], utils::tail(own$to, 1L)), digits = 4L, trim = TRUE)
-      )
-    })
-  )
+      data.frame(x = c(0, 1), side = c(0, 1), y = nrow(items) + 1L - i - 0.42,
+        label = format(c(own$from[1L], utils::tail(own$to, 1L)), digits = 4L, trim = TRUE))
+    }))
   left <- setdiff(unique(object$values$items$item), items$item)
   ggplot2::ggplot(bars) +
     ggplot2::geom_rect(
       ggplot2::aes(xmin = .data$from, xmax = .data$to, ymin = .data$y, ymax = .data$top),
-      fill = sieve_colour("kept")
-    ) +
+      fill = sieve_colour("kept")) +
     ggplot2::geom_text(
       ggplot2::aes(.data$x, .data$y, label = .data$label, hjust = .data$side),
-      ends,
-      vjust = 1.5,
-      size = 3.4,
-      colour = sieve_colour("other")
-    ) +
+      ends, vjust = 1.5, size = 3.4, colour = sieve_colour("other")) +
     ggplot2::scale_x_continuous(breaks = NULL) +
-    ggplot2::scale_y_continuous(
-      breaks = rev(seq_len(nrow(items))),
-      labels = rows,
-      expand = ggplot2::expansion(add = 0.5)
-    ) +
-    ggplot2::labs(
-      title = "How each item was answered",
-      x = NULL,
-      y = NULL,
+    ggplot2::scale_y_continuous(breaks = rev(seq_len(nrow(items))), labels = rows,
+      expand = ggplot2::expansion(add = 0.5)) +
+    ggplot2::labs(title = "How each item was answered", x = NULL, y = NULL,
       subtitle = wrap_subtitle(
-        paste(
-          "Items with many different answers, in ten bins of each item's own range;",
-          "tallest: %s of the people%s"
-        ),
+        paste("Items with many different answers, in ten bins of each item's own range;",
+          "tallest: %s of the people%s"),
         format_share(max(bins$share)),
-        if (length(left)) sprintf(". Not drawn: %s", name_culprits(left)) else ""
-      )
-    ) +
+        if (length(left)) sprintf(". Not drawn: %s", name_culprits(left)) else "")) +
     theme_sieve() +
     ggplot2::theme(panel.grid.major.y = ggplot2::element_blank())
 }

@@ -1,62 +1,42 @@
 # Figures of reliability: coefficients, what each item does, split halves, scores, groups.
 
-FIGURE_RELIABILITY_COEFFICIENTS <- spec(
-  name = "coefficients",
-  of = "softsieve_reliability",
+FIGURE_RELIABILITY_COEFFICIENTS <- spec(name = "coefficients", of = "softsieve_reliability",
   label = "coefficients of each scale with their limits",
   order = 1,
   draw = function(object) in_panels(draw_coefficients(object)),
   file = "reliability.png",
-  there = function(object) any(object$values$scales$items > 1L)
-)
+  there = function(object) any(object$values$scales$items > 1L))
 
-FIGURE_RELIABILITY_ITEMS <- spec(
-  name = "items",
-  of = "softsieve_reliability",
-  label = "alpha without each item",
-  order = 2,
+FIGURE_RELIABILITY_ITEMS <- spec(name = "items", of = "softsieve_reliability",
+  label = "alpha without each item", order = 2,
   draw = function(object) in_panels(draw_items_left_out(object)),
   file = "scale_items.png",
   height = function(object) rows_height(sum(object$values$scales$items)),
-  there = function(object) any(object$values$scales$items > 2L)
-)
+  there = function(object) any(object$values$scales$items > 2L))
 
-FIGURE_RELIABILITY_HALVES <- spec(
-  name = "halves",
-  of = "softsieve_reliability",
-  label = "all split halves",
-  order = 3,
+FIGURE_RELIABILITY_HALVES <- spec(name = "halves", of = "softsieve_reliability",
+  label = "all split halves", order = 3,
   draw = function(object) in_panels(draw_halves(object)),
-  there = function(object) NROW(object$values$halves) > 0L
-)
+  there = function(object) NROW(object$values$halves) > 0L)
 
-FIGURE_RELIABILITY_SCORES <- spec(
-  name = "scores",
-  of = "softsieve_reliability",
+FIGURE_RELIABILITY_SCORES <- spec(name = "scores", of = "softsieve_reliability",
   label = "how scores are spread, and their margin",
   order = 4,
   draw = function(object) in_panels(draw_scale_scores(object)),
-  there = function(object) NROW(object$values$totals) > 0L
-)
+  there = function(object) NROW(object$values$totals) > 0L)
 
-FIGURE_RELIABILITY_GROUPS <- spec(
-  name = "groups",
-  of = "softsieve_reliability",
-  label = "alpha in each group",
-  order = 5,
+FIGURE_RELIABILITY_GROUPS <- spec(name = "groups", of = "softsieve_reliability",
+  label = "alpha in each group", order = 5,
   draw = function(object) in_panels(draw_group_alphas(object)),
-  there = function(object) NROW(object$values$groups) > 0L
-)
+  there = function(object) NROW(object$values$groups) > 0L)
 
 in_panels <- function(drawn) {
   drawn +
     theme_sieve() +
-    ggplot2::theme(
-      panel.spacing.x = ggplot2::unit(22, "pt"),
+    ggplot2::theme(panel.spacing.x = ggplot2::unit(22, "pt"),
       panel.grid.major.x = ggplot2::element_line(colour = "#f0ede6"),
       strip.text = ggplot2::element_text(face = "bold", hjust = 0),
-      strip.text.y = ggplot2::element_text(angle = 0)
-    )
+      strip.text.y = ggplot2::element_text(angle = 0))
 }
 
 draw_coefficients <- function(object) {
@@ -65,56 +45,37 @@ draw_coefficients <- function(object) {
   t <- v$coefficients[v$coefficients$coefficient %in% drawn, ]
   t <- check_drawable(t[!is.na(t$estimate), ], "Give scales of two items or more.")
   t$scale <- factor(t$scale, v$scales$scale)
-  t$label <- factor(
-    coefficient_short(t$coefficient),
-    rev(coefficient_short(names_of("coefficient")))
-  )
+  t$label <- factor(coefficient_short(t$coefficient),
+    rev(coefficient_short(names_of("coefficient"))))
   t$report <- t$coefficient == v$scales$report[match(t$scale, v$scales$scale)]
   ggplot2::ggplot(t, ggplot2::aes(.data$estimate, .data$label, colour = .data$report)) +
     ggplot2::geom_linerange(
       ggplot2::aes(xmin = .data$lower, xmax = .data$upper),
-      na.rm = TRUE,
-      linewidth = 1.1
-    ) +
+      na.rm = TRUE, linewidth = 1.1) +
     ggplot2::geom_point(ggplot2::aes(shape = .data$report), size = 3) +
     ggplot2::geom_text(
       ggplot2::aes(label = format_unit(.data$estimate)),
-      nudge_y = 0.36,
-      size = 3.4,
-      colour = sieve_colour("ink")
-    ) +
-    ggplot2::facet_wrap(
-      ggplot2::vars(.data$scale),
-      nrow = if (nrow(v$scales) > 4L) 2L else 1L,
-      labeller = ggplot2::label_wrap_gen(18L)
-    ) +
-    ggplot2::scale_colour_manual(values = c(
-      "TRUE" = sieve_colour("kept"),
-      "FALSE" = sieve_colour("other")
-    )) +
+      nudge_y = 0.36, size = 3.4, colour = sieve_colour("ink")) +
+    ggplot2::facet_wrap(ggplot2::vars(.data$scale), nrow = if (nrow(v$scales) > 4L) 2L else 1L,
+      labeller = ggplot2::label_wrap_gen(18L)) +
+    ggplot2::scale_colour_manual(values = c("TRUE" = sieve_colour("kept"),
+      "FALSE" = sieve_colour("other"))) +
     ggplot2::scale_shape_manual(values = c("TRUE" = 16, "FALSE" = 1)) +
     ggplot2::scale_x_continuous(labels = format_unit) +
     ggplot2::labs(
       title = "How reliable each scale's score is, by which assumption",
-      x = NULL,
-      y = NULL,
-      subtitle = wrap_subtitle(
-        "Filled: the coefficient to report. %s",
-        if (all(is.na(t$lower))) {
-          ""
-        } else {
-          sprintf("Bars: %s limits", format_share(object$settings$level))
-        }
-      )
-    )
+      x = NULL, y = NULL,
+      subtitle = wrap_subtitle("Filled: the coefficient to report. %s", if (all(is.na(t$lower))) {
+        ""
+      } else {
+        sprintf("Bars: %s limits", format_share(object$settings$level))
+      }))
 }
 
 draw_items_left_out <- function(object) {
   v <- object$values
-  t <- check_drawable(
-    v$items[!is.na(v$items$alpha_without), ],
-    "Give scales of three items or more."
-  )
+  t <- check_drawable(v$items[!is.na(v$items$alpha_without), ],
+    "Give scales of three items or more.")
   t$scale <- factor(t$scale, v$scales$scale)
   t$better <- t$alpha_without > v$scales$alpha[match(t$scale, v$scales$scale)]
   wording <- keyed_wording(t$wording, t$reversed)
@@ -122,51 +83,26 @@ draw_items_left_out <- function(object) {
   t$row <- factor(row, rev(row))
   t$alpha <- v$scales$alpha[match(t$scale, v$scales$scale)]
   ggplot2::ggplot(t, ggplot2::aes(.data$alpha_without, .data$row)) +
-    ggplot2::geom_vline(
-      ggplot2::aes(xintercept = .data$alpha),
-      colour = sieve_colour("ink"),
-      linetype = 2
-    ) +
+    ggplot2::geom_vline(ggplot2::aes(xintercept = .data$alpha), colour = sieve_colour("ink"),
+      linetype = 2) +
     ggplot2::geom_segment(
-      ggplot2::aes(
-        x = .data$alpha,
-        xend = .data$alpha_without,
-        yend = .data$row,
-        colour = .data$better
-      ),
-      linewidth = 1.1
-    ) +
+      ggplot2::aes(x = .data$alpha, xend = .data$alpha_without, yend = .data$row,
+        colour = .data$better),
+      linewidth = 1.1) +
     ggplot2::geom_point(ggplot2::aes(colour = .data$better), size = 2.6) +
     ggplot2::geom_text(
-      ggplot2::aes(
-        label = format_unit(.data$alpha_without),
-        hjust = ifelse(.data$better, -0.4, 1.4)
-      ),
-      size = 3.4
-    ) +
-    ggplot2::facet_grid(
-      ggplot2::vars(.data$scale),
-      scales = "free_y",
-      space = "free_y",
-      labeller = ggplot2::label_wrap_gen(14L)
-    ) +
-    ggplot2::scale_colour_manual(values = c(
-      "TRUE" = sieve_colour("turned"),
-      "FALSE" = sieve_colour("kept")
-    )) +
-    ggplot2::scale_x_continuous(
-      labels = function(x) format_unit(x, 3L),
-      expand = ggplot2::expansion(mult = 0.12)
-    ) +
-    ggplot2::labs(
-      title = "Alpha without each item",
-      x = NULL,
-      y = NULL,
-      subtitle = paste(
-        "Dashed: alpha with all items. An item to the right of it costs the scale",
-        "reliability"
-      )
-    )
+      ggplot2::aes(label = format_unit(.data$alpha_without),
+        hjust = ifelse(.data$better, -0.4, 1.4)),
+      size = 3.4) +
+    ggplot2::facet_grid(ggplot2::vars(.data$scale), scales = "free_y", space = "free_y",
+      labeller = ggplot2::label_wrap_gen(14L)) +
+    ggplot2::scale_colour_manual(values = c("TRUE" = sieve_colour("turned"),
+      "FALSE" = sieve_colour("kept"))) +
+    ggplot2::scale_x_continuous(labels = function(x) format_unit(x, 3L),
+      expand = ggplot2::expansion(mult = 0.12)) +
+    ggplot2::labs(title = "Alpha without each item", x = NULL, y = NULL,
+      subtitle = paste("Dashed: alpha with all items. An item to the right of it costs the scale",
+        "reliability"))
 }
 
 draw_halves <- function(object) {
@@ -175,108 +111,57 @@ draw_halves <- function(object) {
   t$scale <- factor(t$scale, v$scales$scale)
   lines <- data.frame(
     scale = factor(v$splits$scale, v$scales$scale),
-    mean = v$splits$mean,
-    number = v$splits$number
-  )
+    mean = v$splits$mean, number = v$splits$number)
   ggplot2::ggplot(t) +
     ggplot2::geom_rect(
       ggplot2::aes(xmin = .data$from, xmax = .data$to, ymin = 0, ymax = .data$share),
-      fill = sieve_colour("chance"),
-      colour = sieve_colour("chance_line")
-    ) +
-    ggplot2::geom_vline(
-      data = lines,
-      ggplot2::aes(xintercept = .data$mean),
-      colour = sieve_colour("kept"),
-      linewidth = 1
-    ) +
-    ggplot2::geom_text(
-      data = lines,
-      ggplot2::aes(
-        x = .data$mean,
-        y = Inf,
-        label = sprintf("mean %s of %s", format_unit(.data$mean), format_count(.data$number))
-      ),
-      hjust = -0.05,
-      vjust = 1.6,
-      size = 3.6,
-      colour = sieve_colour("kept")
-    ) +
+      fill = sieve_colour("chance"), colour = sieve_colour("chance_line")) +
+    ggplot2::geom_vline(data = lines, ggplot2::aes(xintercept = .data$mean),
+      colour = sieve_colour("kept"), linewidth = 1) +
+    ggplot2::geom_text(data = lines,
+      ggplot2::aes(x = .data$mean, y = Inf,
+        label = sprintf("mean %s of %s", format_unit(.data$mean), format_count(.data$number))),
+      hjust = -0.05, vjust = 1.6, size = 3.6, colour = sieve_colour("kept")) +
     ggplot2::facet_wrap(ggplot2::vars(.data$scale)) +
-    ggplot2::scale_x_continuous(
-      labels = function(x) format_unit(x, 3L),
-      expand = ggplot2::expansion(mult = c(0.1, 0.35))
-    ) +
+    ggplot2::scale_x_continuous(labels = function(x) format_unit(x, 3L),
+      expand = ggplot2::expansion(mult = c(0.1, 0.35))) +
     ggplot2::scale_y_continuous(labels = format_share) +
-    ggplot2::labs(
-      title = "Split halves of each scale",
-      x = "reliability by that split",
+    ggplot2::labs(title = "Split halves of each scale", x = "reliability by that split",
       y = "share of the splits",
       subtitle = paste(
         "All ways to halve the items (or a sample of them). A wide spread: the halves do",
-        "not measure alike"
-      )
-    )
+        "not measure alike"))
 }
 
 draw_scale_scores <- function(object) {
   v <- object$values
-  t <- check_drawable(
-    v$totals[!is.na(v$totals$score), ],
-    "Give the answers, not their correlations alone."
-  )
+  t <- check_drawable(v$totals[!is.na(v$totals$score), ],
+    "Give the answers, not their correlations alone.")
   t$scale <- factor(t$scale, v$scales$scale)
   s <- v$scales
   s$scale <- factor(s$scale, s$scale)
   top <- vapply(split(t$people, t$scale), max, 0)
   s$y <- top[as.character(s$scale)] * 1.12
   ggplot2::ggplot(t, ggplot2::aes(.data$score, .data$people)) +
-    ggplot2::geom_segment(
-      ggplot2::aes(xend = .data$score, yend = 0),
-      colour = sieve_colour("other"),
-      linewidth = 1.6
-    ) +
-    ggplot2::geom_linerange(
-      data = s,
-      ggplot2::aes(
-        y = .data$y,
-        x = .data$mean,
-        xmin = .data$mean - .data$score_margin,
-        xmax = .data$mean + .data$score_margin
-      ),
-      colour = sieve_colour("kept"),
-      linewidth = 1.3,
-      na.rm = TRUE,
-      orientation = "y"
-    ) +
-    ggplot2::geom_point(
-      data = s,
-      ggplot2::aes(.data$mean, .data$y),
-      colour = sieve_colour("kept"),
-      size = 3
-    ) +
-    ggplot2::geom_text(
-      data = s,
-      ggplot2::aes(
-        .data$mean,
-        .data$y,
-        label = sprintf("+/- %s", format_number(.data$score_margin))
-      ),
-      vjust = -0.7,
-      size = 3.6,
-      colour = sieve_colour("kept")
-    ) +
+    ggplot2::geom_segment(ggplot2::aes(xend = .data$score, yend = 0),
+      colour = sieve_colour("other"), linewidth = 1.6) +
+    ggplot2::geom_linerange(data = s,
+      ggplot2::aes(y = .data$y, x = .data$mean, xmin = .data$mean - .data$score_margin,
+        xmax = .data$mean + .data$score_margin),
+      colour = sieve_colour("kept"), linewidth = 1.3, na.rm = TRUE, orientation = "y") +
+    ggplot2::geom_point(data = s, ggplot2::aes(.data$mean, .data$y), colour = sieve_colour("kept"),
+      size = 3) +
+    ggplot2::geom_text(data = s,
+      ggplot2::aes(.data$mean, .data$y,
+        label = sprintf("+/- %s", format_number(.data$score_margin))),
+      vjust = -0.7, size = 3.6, colour = sieve_colour("kept")) +
     ggplot2::facet_wrap(ggplot2::vars(.data$scale), scales = "free_y") +
     ggplot2::scale_y_continuous(expand = ggplot2::expansion(mult = c(0, 0.14))) +
     ggplot2::labs(
       title = "How scores are spread, and how sure one is",
-      x = "score (mean of the items)",
-      y = "people",
-      subtitle = wrap_subtitle(
-        "Bars: the %s interval of one person's score",
-        format_share(object$settings$level)
-      )
-    )
+      x = "score (mean of the items)", y = "people",
+      subtitle = wrap_subtitle("Bars: the %s interval of one person's score",
+        format_share(object$settings$level)))
 }
 
 draw_group_alphas <- function(object) {
@@ -290,17 +175,11 @@ draw_group_alphas <- function(object) {
   ggplot2::ggplot(t, ggplot2::aes(.data$alpha, .data$group)) +
     ggplot2::geom_linerange(
       ggplot2::aes(xmin = .data$lower, xmax = .data$upper),
-      colour = sieve_colour("kept"),
-      linewidth = 1.1
-    ) +
+      colour = sieve_colour("kept"), linewidth = 1.1) +
     ggplot2::geom_point(colour = sieve_colour("kept"), size = 3) +
     ggplot2::geom_text(ggplot2::aes(label = format_unit(.data$alpha)), nudge_y = 0.32, size = 3.3) +
     ggplot2::facet_wrap(ggplot2::vars(.data$panel)) +
     ggplot2::scale_x_continuous(labels = format_unit) +
-    ggplot2::labs(
-      title = "Alpha in each group",
-      x = NULL,
-      y = NULL,
-      subtitle = sprintf("Bars: %s limits (Feldt)", format_share(object$settings$level))
-    )
+    ggplot2::labs(title = "Alpha in each group", x = NULL, y = NULL,
+      subtitle = sprintf("Bars: %s limits (Feldt)", format_share(object$settings$level)))
 }

@@ -3,39 +3,25 @@
 SCORES_SHOWN <- parameter("any", "which factors or scales, by name or number")
 GROUP_SHOWN <- parameter("text", "the group column of the people")
 
-FIGURE_SPREAD <- spec(
-  name = "spread",
-  of = "respondent_scores",
-  label = "how scores are spread, by group",
-  order = 1,
+FIGURE_SPREAD <- spec(name = "spread", of = "respondent_scores",
+  label = "how scores are spread, by group", order = 1,
   file = function(object) paste0(file_of_scores(object, "scores"), ".png"),
   parameters = list(factors = SCORES_SHOWN, group = GROUP_SHOWN),
-  draw = function(object, asked) draw_spread(object, asked)
-)
+  draw = function(object, asked) draw_spread(object, asked))
 
-FIGURE_SCORE_PLANE <- spec(
-  name = "scores",
-  of = "respondent_scores",
-  label = "people in the plane of two scores",
-  order = 2,
+FIGURE_SCORE_PLANE <- spec(name = "scores", of = "respondent_scores",
+  label = "people in the plane of two scores", order = 2,
   there = function(object) nrow(object$values$factors) > 1L,
-  parameters = list(
-    factors = SCORES_SHOWN,
-    group = GROUP_SHOWN,
-    people = parameter("words", "ids of people to label")
-  ),
-  draw = function(object, asked) draw_score_plane(object, asked)
-)
+  parameters = list(factors = SCORES_SHOWN, group = GROUP_SHOWN,
+    people = parameter("words", "ids of people to label")),
+  draw = function(object, asked) draw_score_plane(object, asked))
 
-FIGURE_PERSON <- spec(
-  name = "person",
-  of = "respondent_scores",
+FIGURE_PERSON <- spec(name = "person", of = "respondent_scores",
   label = "the profile of one person, or of up to four, over all scores",
   order = 3,
   parameters = list(people = parameter("words", "ids of up to four people; the first left out")),
   draw = function(object, asked) draw_person(object, asked),
-  height = function(object) max(800, 60 * nrow(object$values$factors) + 250)
-)
+  height = function(object) max(800, 60 * nrow(object$values$factors) + 250))
 
 MOST_SPREADS <- 6L
 
@@ -46,11 +32,8 @@ draw_spread <- function(object, asked) {
   who <- who_was_scored(object, asked)
   grouped <- !is.null(asked$group)
   people <- stack_rows(lapply(names[at], function(name) {
-    tibble::tibble(
-      score = object$values$scores[[name]],
-      of = name,
-      group = if (grouped) who$group else factor(name, names)
-    )
+    tibble::tibble(score = object$values$scores[[name]], of = name,
+      group = if (grouped) who$group else factor(name, names))
   }))
   people <- people[!is.na(people$score), ]
   people$of <- factor(people$of, names[at])
@@ -63,51 +46,30 @@ draw_spread <- function(object, asked) {
     ggplot2::geom_violin(fill = "#dfe6e3", colour = NA, scale = "width", width = 0.85) +
     ggplot2::geom_linerange(
       ggplot2::aes(xmin = .data$p10, xmax = .data$p90, x = .data$p50),
-      spread,
-      colour = sieve_colour("kept"),
-      linewidth = 0.6
-    ) +
+      spread, colour = sieve_colour("kept"), linewidth = 0.6) +
     ggplot2::geom_linerange(
       ggplot2::aes(xmin = .data$p25, xmax = .data$p75, x = .data$p50),
-      spread,
-      colour = sieve_colour("kept"),
-      linewidth = 2.4
-    ) +
-    ggplot2::geom_point(
-      ggplot2::aes(.data$p50),
-      spread,
-      shape = 21,
-      size = 3.2,
-      fill = sieve_colour("paper"),
-      colour = sieve_colour("ink")
-    ) +
+      spread, colour = sieve_colour("kept"), linewidth = 2.4) +
+    ggplot2::geom_point(ggplot2::aes(.data$p50), spread, shape = 21, size = 3.2,
+      fill = sieve_colour("paper"), colour = sieve_colour("ink")) +
     (if (grouped) ggplot2::facet_wrap(~of, labeller = ggplot2::label_wrap_gen(24L))) +
-    ggplot2::scale_y_discrete(
-      limits = function(x) rev(x),
-      labels = group_labels(people, grouped)
-    ) +
+    ggplot2::scale_y_discrete(limits = function(x) rev(x), labels = group_labels(people, grouped)) +
     ggplot2::labs(
       title = if (grouped) sprintf("Scores by %s", asked$group) else "How scores are spread",
-      x = score_axis(object),
-      y = NULL,
+      x = score_axis(object), y = NULL,
       subtitle = wrap_subtitle(
-        paste(
-          "Points: medians; thick: the middle half of the people; thin: the middle 80 %%; the",
-          "shape shows where more of them are.%s"
-        ),
+        paste("Points: medians; thick: the middle half of the people; thin: the middle 80 %%; the",
+          "shape shows where more of them are.%s"),
         if (is.null(asked$factors) && rest > 0L) {
           sprintf(" The first %d of %d.", length(at), length(names))
         } else {
           ""
-        }
-      )
-    ) +
+        })) +
     theme_sieve() +
     ggplot2::theme(
       panel.grid.major.x = ggplot2::element_line(colour = "#e9e6df", linewidth = 0.4),
       panel.grid.major.y = ggplot2::element_blank(),
-      strip.text = ggplot2::element_text(face = "bold")
-    )
+      strip.text = ggplot2::element_text(face = "bold"))
 }
 
 # Groups with how many people they have (of the score that most have).
@@ -136,10 +98,8 @@ draw_score_plane <- function(object, asked) {
     (if (object$settings$of != "scales") ggplot2::coord_fixed()) +
     ggplot2::labs(
       title = sprintf("People in the plane of %s and %s", two[1L], two[2L]),
-      x = sprintf("Score on %s", two[1L]),
-      y = sprintf("Score on %s", two[2L]),
-      subtitle = wrap_subtitle(
-        "%s%s. The two scores correlate %s.",
+      x = sprintf("Score on %s", two[1L]), y = sprintf("Score on %s", two[2L]),
+      subtitle = wrap_subtitle("%s%s. The two scores correlate %s.",
         count_of(nrow(people), "person", "people"),
         if (many) {
           ", darker where more of them are"
@@ -148,10 +108,7 @@ draw_score_plane <- function(object, asked) {
         } else {
           ""
         },
-        format_unit(stats::cor(people$x, people$y)),
-        width = SQUARE_SUBTITLE
-      )
-    ) +
+        format_unit(stats::cor(people$x, people$y)), width = SQUARE_SUBTITLE)) +
     theme_sieve() +
     ggplot2::theme(legend.position = if (is.null(asked$group)) "none" else "right")
 }
@@ -166,43 +123,24 @@ draw_person <- function(object, asked) {
   ggplot2::ggplot(profile, ggplot2::aes(.data$t_score, .data$scale)) +
     ggplot2::geom_linerange(
       ggplot2::aes(xmin = .data$p10, xmax = .data$p90),
-      colour = "#eeeae0",
-      linewidth = 11
-    ) +
+      colour = "#eeeae0", linewidth = 11) +
     ggplot2::geom_linerange(
       ggplot2::aes(xmin = .data$p25, xmax = .data$p75),
-      colour = "#d9d3c4",
-      linewidth = 11
-    ) +
+      colour = "#d9d3c4", linewidth = 11) +
     ggplot2::geom_vline(xintercept = 50, colour = sieve_colour("other"), linetype = "22") +
     (
       if (limits) {
         ggplot2::geom_linerange(
           ggplot2::aes(xmin = .data$lower, xmax = .data$upper),
-          profile[!is.na(profile$lower), ],
-          colour = sieve_colour("kept"),
-          linewidth = 1
-        )
-      }
-    ) +
-    ggplot2::geom_point(
-      data = profile[!is.na(profile$t_score), ],
-      shape = 21,
-      size = 3.6,
-      fill = sieve_colour("kept"),
-      colour = sieve_colour("ink")
-    ) +
-    ggplot2::geom_text(
-      ggplot2::aes(label = .data$label),
-      vjust = -1.9,
-      size = 4,
-      colour = sieve_colour("ink")
-    ) +
+          profile[!is.na(profile$lower), ], colour = sieve_colour("kept"), linewidth = 1)
+      }) +
+    ggplot2::geom_point(data = profile[!is.na(profile$t_score), ], shape = 21, size = 3.6,
+      fill = sieve_colour("kept"), colour = sieve_colour("ink")) +
+    ggplot2::geom_text(ggplot2::aes(label = .data$label), vjust = -1.9, size = 4,
+      colour = sieve_colour("ink")) +
     ggplot2::facet_wrap(~person) +
-    ggplot2::scale_y_discrete(
-      limits = function(x) rev(x),
-      labels = function(x) wrap_names(x, 20L)
-    ) +
+    ggplot2::scale_y_discrete(limits = function(x) rev(x),
+      labels = function(x) wrap_names(x, 20L)) +
     ggplot2::expand_limits(x = c(28, 72)) +
     ggplot2::scale_x_continuous(breaks = seq(-100, 200, 10)) +
     ggplot2::labs(
@@ -216,15 +154,12 @@ draw_person <- function(object, asked) {
           sprintf("Lines: %s limits.", format_share(object$settings$level))
         } else {
           "Without limits: score with errors = TRUE to have them."
-        }
-      )
-    ) +
+        })) +
     theme_sieve() +
     ggplot2::theme(
       panel.grid.major.x = ggplot2::element_line(colour = "#e9e6df", linewidth = 0.4),
       panel.grid.major.y = ggplot2::element_blank(),
-      strip.text = ggplot2::element_text(face = "bold")
-    )
+      strip.text = ggplot2::element_text(face = "bold"))
 }
 
 # For each person and score: T score, its limits, the norms' percentiles as T scores, a label.
@@ -236,12 +171,9 @@ person_profile <- function(object, asked) {
   check_drawable(which(scored), "Nobody has a score.")
   rows <- if (is.null(asked$people)) which(scored)[1L] else match(asked$people, who$id)
   if (length(rows) > MOST_PERSONS) {
-    stop_input(
-      "argument",
+    stop_input("argument",
       sprintf("`people` must be at most %d ids.", MOST_PERSONS),
-      got = sprintf("%d came.", length(rows)),
-      call = NULL
-    )
+      got = sprintf("%d came.", length(rows)), call = NULL)
   }
   norms <- v$norms
   group <- rep("all", length(rows))
@@ -271,16 +203,7 @@ one_profile <- function(row, names, norms) {
     unlist(row[columns], use.names = FALSE)
   }
   scores <- value("")
-  tibble::tibble(
-    scale = names,
-    score = scores,
-    t_score = t_of(scores),
-    lower = t_of(value("_lower")),
-    upper = t_of(value("_upper")),
-    p10 = t_of(at$p10),
-    p25 = t_of(at$p25),
-    p75 = t_of(at$p75),
-    p90 = t_of(at$p90),
-    label = format_number(scores)
-  )
+  tibble::tibble(scale = names, score = scores, t_score = t_of(scores),
+    lower = t_of(value("_lower")), upper = t_of(value("_upper")), p10 = t_of(at$p10),
+    p25 = t_of(at$p25), p75 = t_of(at$p75), p90 = t_of(at$p90), label = format_number(scores))
 }

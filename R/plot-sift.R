@@ -1,29 +1,20 @@
 # Figures of sifting.
 
-FIGURE_SIFT_TILES <- spec(
-  name = "tiles",
-  of = "item_sift",
+FIGURE_SIFT_TILES <- spec(name = "tiles", of = "item_sift",
   label = "items by passes: in, at risk, out, and by which rule",
-  order = 1,
-  file = "sift.png",
-  parameters = list(wording = WORDING),
+  order = 1, file = "sift.png", parameters = list(wording = WORDING),
   draw = function(object, asked) draw_sift_tiles(object, asked),
-  height = function(object) max(800, 26 * nrow(object$values$items) + 220)
-)
+  height = function(object) max(800, 26 * nrow(object$values$items) + 220))
 
-FIGURE_SIFT_PASSES <- spec(
-  name = "passes",
-  of = "item_sift",
+FIGURE_SIFT_PASSES <- spec(name = "passes", of = "item_sift",
   label = "adequacy, variance explained, fit and reliability over the passes",
   order = 2,
-  draw = function(object) draw_sift_passes(object)
-)
+  draw = function(object) draw_sift_passes(object))
 
 draw_sift_tiles <- function(object, asked) {
   v <- object$values
   order <- c(which(v$items$state == "in"), rev(order(v$items$pass)[seq_len(sum(
-    v$items$state == "out"
-  ))]))
+    v$items$state == "out"))]))
   items <- v$items[order, ]
   labels <- item_labels(items, asked$wording, 44L)
   tiles <- v$tiles
@@ -33,51 +24,25 @@ draw_sift_tiles <- function(object, asked) {
   risky <- tiles[tiles$state %in% c("at risk", "goes"), ]
   risky$rule <- factor(risky$rule, rules)
   ggplot2::ggplot(tiles, ggplot2::aes(.data$pass, .data$label)) +
-    ggplot2::geom_tile(
-      data = tiles[tiles$state != "out", ],
-      fill = "#e6eae6",
-      colour = sieve_colour("paper"),
-      linewidth = 0.8
-    ) +
-    ggplot2::geom_tile(
-      ggplot2::aes(fill = .data$rule),
-      risky[risky$state == "at risk", ],
-      alpha = 0.45,
-      colour = sieve_colour("paper"),
-      linewidth = 0.8
-    ) +
-    ggplot2::geom_tile(
-      ggplot2::aes(fill = .data$rule),
-      risky[risky$state == "goes", ],
-      colour = sieve_colour("ink"),
-      linewidth = 0.8
-    ) +
-    ggplot2::geom_text(
-      ggplot2::aes(label = "\u00d7"),
-      tiles[tiles$state == "goes", ],
-      size = 5,
-      fontface = "bold",
-      colour = sieve_colour("paper")
-    ) +
-    ggplot2::scale_fill_manual(
-      values = shades,
-      drop = FALSE,
-      labels = function(x) gsub("_", " ", x)
-    ) +
+    ggplot2::geom_tile(data = tiles[tiles$state != "out", ], fill = "#e6eae6",
+      colour = sieve_colour("paper"), linewidth = 0.8) +
+    ggplot2::geom_tile(ggplot2::aes(fill = .data$rule), risky[risky$state == "at risk", ],
+      alpha = 0.45, colour = sieve_colour("paper"), linewidth = 0.8) +
+    ggplot2::geom_tile(ggplot2::aes(fill = .data$rule), risky[risky$state == "goes", ],
+      colour = sieve_colour("ink"), linewidth = 0.8) +
+    ggplot2::geom_text(ggplot2::aes(label = "\u00d7"), tiles[tiles$state == "goes", ], size = 5,
+      fontface = "bold", colour = sieve_colour("paper")) +
+    ggplot2::scale_fill_manual(values = shades, drop = FALSE,
+      labels = function(x) gsub("_", " ", x)) +
     ggplot2::scale_x_continuous(
       breaks = function(x) unique(round(pretty(x))),
-      expand = ggplot2::expansion(add = 0.1)
-    ) +
+      expand = ggplot2::expansion(add = 0.1)) +
     ggplot2::labs(
       title = sprintf("%d of %d items out", sum(items$state == "out"), nrow(items)),
-      x = "Pass",
-      y = NULL,
-      fill = "breaks the rule",
+      x = "Pass", y = NULL, fill = "breaks the rule",
       subtitle = wrap_subtitle(
         "Light: in; pale shade: breaks a rule and stays for now; cross: goes in this pass. %s",
-        capitalise(paste0(ENDS[[v$ended]], "."))
-      )
-    ) +
+        capitalise(paste0(ENDS[[v$ended]], ".")))) +
     theme_sieve() +
     ggplot2::theme(legend.position = "right", panel.grid.major.y = ggplot2::element_blank())
 }
@@ -85,12 +50,8 @@ draw_sift_tiles <- function(object, asked) {
 draw_sift_passes <- function(object) {
   t <- object$values$trail
   t <- t[!duplicated(t$pass, fromLast = TRUE), ]
-  measures <- c(
-    adequacy = "sampling adequacy",
-    share = "variance explained",
-    rmsr = "root mean square residual",
-    lowest_omega = "lowest omega"
-  )
+  measures <- c(adequacy = "sampling adequacy", share = "variance explained",
+    rmsr = "root mean square residual", lowest_omega = "lowest omega")
   drawn <- stack_rows(lapply(names(measures), function(name) {
     tibble::tibble(pass = t$pass, measure = measures[[name]], value = t[[name]], items = t$items)
   }))
@@ -103,53 +64,33 @@ draw_sift_passes <- function(object) {
       colour = sieve_colour("kept")) +
     ggplot2::geom_text(
       ggplot2::aes(label = format_unit(.data$value, 3L)),
-      ends,
-      vjust = -1,
-      size = 4,
-      colour = sieve_colour("ink")
-    ) +
+      ends, vjust = -1, size = 4, colour = sieve_colour("ink")) +
     ggplot2::facet_wrap(~measure, scales = "free_y") +
     ggplot2::scale_y_continuous(
       labels = function(x) ifelse(is.na(x) | x > 1 | x < 0, "", format_unit(x, 3L)),
-      expand = ggplot2::expansion(mult = c(0.1, 0.25))
-    ) +
+      expand = ggplot2::expansion(mult = c(0.1, 0.25))) +
     ggplot2::scale_x_continuous(breaks = function(x) unique(round(pretty(x)))) +
-    ggplot2::labs(
-      title = "What changed over the passes",
-      x = "Pass",
-      y = NULL,
-      subtitle = wrap_subtitle(
-        "From %s to %s. %s",
-        count_of(max(t$items), "item"),
+    ggplot2::labs(title = "What changed over the passes", x = "Pass", y = NULL,
+      subtitle = wrap_subtitle("From %s to %s. %s", count_of(max(t$items), "item"),
         format_count(min(t$items)),
         if (max(t$items) > min(t$items)) {
           "Item choice on the same people flatters these numbers."
         } else {
           "No item went."
-        }
-      )
-    ) +
+        })) +
     theme_sieve() +
     ggplot2::theme(strip.text = ggplot2::element_text(face = "bold"))
 }
 
-FIGURE_PATHS <- spec(
-  name = "stays",
-  of = "sift_paths",
+FIGURE_PATHS <- spec(name = "stays", of = "sift_paths",
   label = "the share of paths on which each item stays",
-  order = 1,
-  parameters = list(wording = WORDING),
+  order = 1, parameters = list(wording = WORDING),
   draw = function(object, asked) draw_paths(object, asked),
-  height = function(object) max(800, 24 * nrow(object$values$items) + 220)
-)
+  height = function(object) max(800, 24 * nrow(object$values$items) + 220))
 
-FIGURE_LENGTHS <- spec(
-  name = "lengths",
-  of = "short_forms",
+FIGURE_LENGTHS <- spec(name = "lengths", of = "short_forms",
   label = "omega and fidelity of the best set of every length",
-  order = 1,
-  draw = function(object) draw_lengths(object)
-)
+  order = 1, draw = function(object) draw_lengths(object))
 
 draw_paths <- function(object, asked) {
   t <- object$values$items
@@ -163,48 +104,29 @@ draw_paths <- function(object, asked) {
   }))
   each <- each[!is.na(each$share), ]
   ggplot2::ggplot(t, ggplot2::aes(.data$stays, .data$label)) +
-    ggplot2::annotate(
-      "rect",
-      xmin = toss_up[1L],
-      xmax = toss_up[2L],
-      ymin = -Inf,
-      ymax = Inf,
-      fill = sieve_colour("chance"),
-      alpha = 0.6
-    ) +
+    ggplot2::annotate("rect", xmin = toss_up[1L], xmax = toss_up[2L], ymin = -Inf, ymax = Inf,
+      fill = sieve_colour("chance"), alpha = 0.6) +
     ggplot2::geom_segment(
       ggplot2::aes(x = 0, xend = .data$stays, yend = .data$label),
-      colour = "#9fb3b1",
-      linewidth = 2.2
-    ) +
+      colour = "#9fb3b1", linewidth = 2.2) +
     ggplot2::geom_point(
       ggplot2::aes(.data$share, shape = .data$kind),
-      each,
-      size = 1.9,
-      colour = sieve_colour("turned")
-    ) +
-    ggplot2::geom_point(
-      ggplot2::aes(fill = .data$state),
-      shape = 21,
-      size = 3.6,
-      colour = sieve_colour("ink")
-    ) +
+      each, size = 1.9, colour = sieve_colour("turned")) +
+    ggplot2::geom_point(ggplot2::aes(fill = .data$state), shape = 21, size = 3.6,
+      colour = sieve_colour("ink")) +
     ggplot2::scale_fill_manual(
       values = c("in" = sieve_colour("kept"), out = sieve_colour("paper")),
-      name = "in this sifting"
-    ) +
-    ggplot2::scale_shape_manual(values = c(limits = 4, orders = 3, numbers = 2, draws = 5),
+      name = "in this sifting") +
+    ggplot2::scale_shape_manual(
+      values = c(limits = 4, orders = 3, numbers = 2, draws = 5),
       name = "share by") +
     ggplot2::scale_x_continuous(limits = c(0, 1), labels = format_share) +
     ggplot2::labs(
       title = sprintf("Which items stay on %s", count_of(nrow(object$values$paths), "path")),
-      x = "Share of paths on which the item stays",
-      y = NULL,
+      x = "Share of paths on which the item stays", y = NULL,
       subtitle = wrap_subtitle(
         "Shaded: toss-ups. Large points: all paths; small marks: one kind of change alone.",
-        width = SQUARE_SUBTITLE
-      )
-    ) +
+        width = SQUARE_SUBTITLE)) +
     theme_sieve() +
     ggplot2::theme(legend.position = "right")
 }
@@ -220,43 +142,23 @@ draw_lengths <- function(object) {
     ggplot2::geom_line(colour = sieve_colour("kept"), linewidth = 0.8) +
     ggplot2::geom_point(shape = 21, size = 2.4, fill = sieve_colour("paper"),
       colour = sieve_colour("kept")) +
-    ggplot2::geom_point(
-      data = asked,
-      shape = 21,
-      size = 3.6,
-      fill = sieve_colour("kept"),
-      colour = sieve_colour("ink")
-    ) +
+    ggplot2::geom_point(data = asked, shape = 21, size = 3.6, fill = sieve_colour("kept"),
+      colour = sieve_colour("ink")) +
     ggplot2::geom_text(
-      ggplot2::aes(
-        label = format_unit(.data$value),
-        vjust = ifelse(.data$measure == "omega", 2, -1)
-      ),
-      asked,
-      size = 3.8,
-      colour = sieve_colour("ink")
-    ) +
+      ggplot2::aes(label = format_unit(.data$value),
+        vjust = ifelse(.data$measure == "omega", 2, -1)),
+      asked, size = 3.8, colour = sieve_colour("ink")) +
     ggplot2::facet_wrap(~scale, labeller = ggplot2::label_wrap_gen(24L)) +
     ggplot2::scale_linetype_manual(values = c(omega = "solid", fidelity = "42"), name = NULL) +
     ggplot2::scale_x_continuous(breaks = function(x) unique(round(pretty(x)))) +
     ggplot2::scale_y_continuous(
       labels = function(x) ifelse(is.na(x), "", format_unit(x)),
-      expand = ggplot2::expansion(mult = c(0.05, 0.15))
-    ) +
-    ggplot2::labs(
-      title = "What short forms lose",
-      x = "Items kept",
-      y = NULL,
+      expand = ggplot2::expansion(mult = c(0.05, 0.15))) +
+    ggplot2::labs(title = "What short forms lose", x = "Items kept", y = NULL,
       subtitle = wrap_subtitle(
         paste(
           "The best set of every length; filled: the length that was asked for. Omega: reliability",
-          "of the score; fidelity: its correlation with the long score of another occasion."
-        )
-      )
-    ) +
+          "of the score; fidelity: its correlation with the long score of another occasion."))) +
     theme_sieve() +
-    ggplot2::theme(
-      legend.position = "top",
-      strip.text = ggplot2::element_text(face = "bold")
-    )
+    ggplot2::theme(legend.position = "top", strip.text = ggplot2::element_text(face = "bold"))
 }

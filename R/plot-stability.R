@@ -1,14 +1,9 @@
 # Figure: every loading with its limits.
 
-FIGURE_STABILITY <- spec(
-  name = "limits",
-  of = "loading_stability",
-  label = "every loading with its limits",
-  order = 1,
-  parameters = list(wording = WORDING),
+FIGURE_STABILITY <- spec(name = "limits", of = "loading_stability",
+  label = "every loading with its limits", order = 1, parameters = list(wording = WORDING),
   draw = function(object, asked) draw_limits(object, asked),
-  height = function(object) rows_height(nrow(object$values$items))
-)
+  height = function(object) rows_height(nrow(object$values$items)))
 
 # Own loadings dark, the others light: these should hold 0, or at least keep away from the dark
 # ones.
@@ -26,16 +21,9 @@ draw_limits <- function(object, asked) {
     ggplot2::geom_vline(xintercept = 0, colour = sieve_colour("other"), linewidth = 0.5) +
     ggplot2::geom_vline(
       xintercept = c(-1, 1) * cutoff("salient_loading"),
-      colour = sieve_colour("chance_line"),
-      linetype = "22"
-    ) +
+      colour = sieve_colour("chance_line"), linetype = "22") +
     ggplot2::geom_segment(
-      ggplot2::aes(
-        x = .data$lower,
-        xend = .data$upper,
-        yend = .data$item,
-        linewidth = .data$home
-      )
+      ggplot2::aes(x = .data$lower, xend = .data$upper, yend = .data$item, linewidth = .data$home)
     ) +
     ggplot2::geom_point(ggplot2::aes(shape = .data$home), size = 2.2) +
     ggplot2::facet_wrap(~factor, nrow = 1L, labeller = ggplot2::label_wrap_gen(13L)) +
@@ -44,18 +32,12 @@ draw_limits <- function(object, asked) {
     ggplot2::scale_shape_manual(values = c("TRUE" = 16L, "FALSE" = 1L)) +
     ggplot2::scale_y_discrete(labels = stats::setNames(labels, rev(order)), drop = FALSE) +
     ggplot2::scale_x_continuous(breaks = LOADING_BREAKS, labels = loading_axis) +
-    ggplot2::labs(
-      title = "How sure the loadings are",
-      x = "Loading",
-      y = NULL,
+    ggplot2::labs(title = "How sure the loadings are", x = "Loading", y = NULL,
       subtitle = wrap_subtitle(
         "Limits of %s from %s drawn again %s; dark: the item's largest; dashed: %s",
         format_share(object$settings$level),
         count_of(object$values$people, "person", "people"),
-        count_of(object$values$solved, "time"),
-        format_unit(cutoff("salient_loading"))
-      )
-    ) +
+        count_of(object$values$solved, "time"), format_unit(cutoff("salient_loading")))) +
     theme_sieve() +
     ggplot2::theme(strip.text = ggplot2::element_text(face = "bold", size = 14))
 }

@@ -1,15 +1,8 @@
 # One look for all figures. ggplot2 is loaded only when something is drawn.
 
 # Colours that differ in lightness first, so that they hold up in grey and for colour-blind readers.
-SIEVE_COLOURS <- c(
-  ink = "#1e2a2f",
-  kept = "#145c66",
-  other = "#7c8a8c",
-  turned = "#b5521b",
-  chance = "#e3dccd",
-  chance_line = "#a2957a",
-  paper = "#fffefb"
-)
+SIEVE_COLOURS <- c(ink = "#1e2a2f", kept = "#145c66", other = "#7c8a8c", turned = "#b5521b",
+  chance = "#e3dccd", chance_line = "#a2957a", paper = "#fffefb")
 
 sieve_colour <- function(name) SIEVE_COLOURS[[match.arg(name, names(SIEVE_COLOURS))]]
 
@@ -34,38 +27,18 @@ theme_sieve <- function() {
       plot.caption = ggplot2::element_text(colour = "#4d5a5e", hjust = 0),
       plot.caption.position = "plot",
       plot.margin = ggplot2::margin(16, 20, 12, 16),
-      legend.position = "none"
-    )
+      legend.position = "none")
 }
 
 # Saves a figure as PNG (width and height in pixels) or SVG, whole or not at all. `times` draws it
 # with so many times the pixels, for print.
-save_figure <- function(
-  figure,
-  file,
-  width = 1280,
-  height = 800,
-  call = caller_env(),
-  times = 1
-) {
+save_figure <- function(figure, file, width = 1280, height = 800, call = caller_env(), times = 1) {
   device <- lower(tools::file_ext(file))
   if (device == "png" && requireNamespace("ragg", quietly = TRUE)) device <- ragg::agg_png
-  write_whole(
-    file,
-    function(path) {
-      ggplot2::ggsave(
-        path,
-        figure,
-        device = device,
-        width = width / 110,
-        height = height / 110,
-        dpi = 110 * times,
-        units = "in",
-        bg = sieve_colour("paper")
-      )
-    },
-    call = call
-  )
+  write_whole(file, function(path) {
+    ggplot2::ggsave(path, figure, device = device, width = width / 110, height = height / 110,
+      dpi = 110 * times, units = "in", bg = sieve_colour("paper"))
+  }, call = call)
 }
 
 # sprintf() whose outcome is broken where a figure of the usual width ends.

@@ -1,25 +1,17 @@
 # Figures: variance explained, before and after rotation and as it adds up; and what is left of the
 # correlations.
 
-FIGURE_VARIANCE <- spec(
-  name = "variance",
-  of = "factor_solution",
+FIGURE_VARIANCE <- spec(name = "variance", of = "factor_solution",
   label = "variance explained by each factor, before and after rotation",
   order = 6,
-  draw = function(object) draw_variance(object)
-)
+  draw = function(object) draw_variance(object))
 
 explained <- function(object) {
   v <- object$values
   turned <- object$settings$rotation != "none"
   one <- function(table, when) {
-    tibble::tibble(
-      when = when,
-      place = seq_len(nrow(table)),
-      factor = table$factor,
-      share = table$share,
-      running_share = table$running_share
-    )
+    tibble::tibble(when = when, place = seq_len(nrow(table)), factor = table$factor,
+      share = table$share, running_share = table$running_share)
   }
   if (!turned) return(one(v$variance, "as extracted"))
   rbind(one(v$variance_unrotated, "before rotation"), one(v$variance, "after rotation"))
@@ -30,58 +22,34 @@ draw_variance <- function(object) {
   shares$when <- factor(shares$when, unique(shares$when))
   name <- one_of_model(object$settings)
   ggplot2::ggplot(shares, ggplot2::aes(.data$place, .data$share)) +
-    ggplot2::geom_col(
-      ggplot2::aes(fill = .data$when),
-      width = 0.62,
-      colour = sieve_colour("kept"),
-      linewidth = 0.7
-    ) +
+    ggplot2::geom_col(ggplot2::aes(fill = .data$when), width = 0.62, colour = sieve_colour("kept"),
+      linewidth = 0.7) +
     ggplot2::geom_text(
       ggplot2::aes(label = format_share(.data$share)),
-      vjust = -0.5,
-      size = 4.4,
-      colour = sieve_colour("ink")
-    ) +
+      vjust = -0.5, size = 4.4, colour = sieve_colour("ink")) +
     ggplot2::geom_text(
       ggplot2::aes(y = 0, label = named_after(.data$factor, .data$when)),
-      vjust = 1.3,
-      size = 4,
-      lineheight = 0.9,
-      colour = sieve_colour("ink")
-    ) +
+      vjust = 1.3, size = 4, lineheight = 0.9, colour = sieve_colour("ink")) +
     ggplot2::facet_wrap(~when) +
     # (few bars are no slabs)
     ggplot2::expand_limits(x = mean(range(shares$place)) + c(-2.3, 2.3)) +
-    ggplot2::scale_fill_manual(values = c(
-      "before rotation" = sieve_colour("chance"),
-      "after rotation" = sieve_colour("kept"),
-      "as extracted" = sieve_colour("kept")
-    )) +
-    ggplot2::scale_y_continuous(
-      labels = function(x) format_share(x),
-      expand = ggplot2::expansion(mult = c(0.12, 0.12))
-    ) +
+    ggplot2::scale_fill_manual(values = c("before rotation" = sieve_colour("chance"),
+      "after rotation" = sieve_colour("kept"), "as extracted" = sieve_colour("kept"))) +
+    ggplot2::scale_y_continuous(labels = function(x) format_share(x),
+      expand = ggplot2::expansion(mult = c(0.12, 0.12))) +
     ggplot2::labs(
-      title = sprintf(
-        "%s of the variance is explained by %s",
+      title = sprintf("%s of the variance is explained by %s",
         format_share(sum(object$values$variance$share)),
-        count_of(nrow(object$values$variance), name)
-      ),
-      x = NULL,
-      y = "Share of all variance",
+        count_of(nrow(object$values$variance), name)),
+      x = NULL, y = "Share of all variance",
       subtitle = if (nlevels(shares$when) > 1L) {
         wrap_subtitle(
           "%s. Rotation divides it anew: the sum stays, and a %s before is not the same one after",
-          rotation_said(object),
-          name
-        )
-      }
-    ) +
+          rotation_said(object), name)
+      }) +
     theme_sieve() +
-    ggplot2::theme(
-      axis.text.x = ggplot2::element_blank(),
-      strip.text = ggplot2::element_text(face = "bold", size = 14)
-    )
+    ggplot2::theme(axis.text.x = ggplot2::element_blank(),
+      strip.text = ggplot2::element_text(face = "bold", size = 14))
 }
 
 # Before rotation factors have no names: they are the first, the second, ...
@@ -90,13 +58,8 @@ named_after <- function(factor, when) {
   ifelse(when == "before rotation", as.character(place), wrap_names(factor, 12L))
 }
 
-FIGURE_RUNNING <- spec(
-  name = "running",
-  of = "factor_solution",
-  label = "the running share of variance",
-  order = 7,
-  draw = function(object) draw_running(object)
-)
+FIGURE_RUNNING <- spec(name = "running", of = "factor_solution",
+  label = "the running share of variance", order = 7, draw = function(object) draw_running(object))
 
 draw_running <- function(object) {
   shares <- explained(object)
@@ -104,60 +67,32 @@ draw_running <- function(object) {
   last <- shares[shares$place == max(shares$place), ][1L, ]
   ggplot2::ggplot(shares, ggplot2::aes(.data$place, .data$running_share)) +
     ggplot2::geom_line(ggplot2::aes(linetype = .data$when), colour = sieve_colour("kept")) +
-    ggplot2::geom_point(
-      ggplot2::aes(shape = .data$when),
-      size = 3.4,
-      fill = sieve_colour("paper"),
-      colour = sieve_colour("kept")
-    ) +
-    ggplot2::annotate(
-      "text",
-      x = last$place,
-      y = last$running_share,
-      label = format_share(last$running_share),
-      vjust = -1,
-      size = 4.6,
-      fontface = "bold",
-      colour = sieve_colour("ink")
-    ) +
-    ggplot2::scale_shape_manual(values = c(
-      "before rotation" = 21L,
-      "after rotation" = 16L,
-      "as extracted" = 16L
-    )) +
-    ggplot2::scale_linetype_manual(values = c(
-      "before rotation" = "22",
-      "after rotation" = "solid",
-      "as extracted" = "solid"
-    )) +
+    ggplot2::geom_point(ggplot2::aes(shape = .data$when), size = 3.4, fill = sieve_colour("paper"),
+      colour = sieve_colour("kept")) +
+    ggplot2::annotate("text", x = last$place, y = last$running_share,
+      label = format_share(last$running_share), vjust = -1, size = 4.6, fontface = "bold",
+      colour = sieve_colour("ink")) +
+    ggplot2::scale_shape_manual(values = c("before rotation" = 21L, "after rotation" = 16L,
+      "as extracted" = 16L)) +
+    ggplot2::scale_linetype_manual(values = c("before rotation" = "22", "after rotation" = "solid",
+      "as extracted" = "solid")) +
     ggplot2::scale_x_continuous(breaks = rank_breaks(max(shares$place)), minor_breaks = NULL) +
-    ggplot2::scale_y_continuous(
-      limits = c(0, NA),
-      labels = function(x) format_share(x),
-      expand = ggplot2::expansion(mult = c(0, 0.12))
-    ) +
-    ggplot2::labs(
-      title = "How the explained variance adds up",
+    ggplot2::scale_y_continuous(limits = c(0, NA), labels = function(x) format_share(x),
+      expand = ggplot2::expansion(mult = c(0, 0.12))) +
+    ggplot2::labs(title = "How the explained variance adds up",
       x = sprintf("Number of %ss", one_of_model(object$settings)),
-      y = "Running share of all variance",
-      subtitle = rotation_said(object)
-    ) +
+      y = "Running share of all variance", subtitle = rotation_said(object)) +
     theme_sieve() +
     ggplot2::theme(
       legend.position = if (nlevels(shares$when) > 1L) "top" else "none",
-      legend.title = ggplot2::element_blank()
-    )
+      legend.title = ggplot2::element_blank())
 }
 
-FIGURE_RESIDUALS <- spec(
-  name = "residuals",
-  of = "factor_solution",
+FIGURE_RESIDUALS <- spec(name = "residuals", of = "factor_solution",
   label = "the correlations that the factors leave",
-  order = 8,
-  parameters = list(wording = WORDING),
+  order = 8, parameters = list(wording = WORDING),
   draw = function(object, asked) draw_residuals(object, asked),
-  height = function(object) rows_height(nrow(object$values$items))
-)
+  height = function(object) rows_height(nrow(object$values$items)))
 
 # Items in the pattern's order, so that what a factor leaves stands together.
 draw_residuals <- function(object, asked) {
@@ -168,49 +103,32 @@ draw_residuals <- function(object, asked) {
   left <- left[order, order]
   items <- v$items[match(order, v$items$item), ]
   pair <- which(lower.tri(left), arr.ind = TRUE)
-  cells <- tibble::tibble(
-    item = factor(order[pair[, 1L]], rev(order)),
-    with = factor(order[pair[, 2L]], order),
-    residual = left[pair]
-  )
+  cells <- tibble::tibble(item = factor(order[pair[, 1L]], rev(order)),
+    with = factor(order[pair[, 2L]], order), residual = left[pair])
   cells$dark <- abs(cells$residual) > 0.7 * max(abs(cells$residual), 0.1)
   largest <- cells[utils::head(order(-abs(cells$residual)), 10L), ]
   reach <- max(abs(cells$residual), 0.1)
   ggplot2::ggplot(cells, ggplot2::aes(.data$with, .data$item)) +
-    ggplot2::geom_tile(
-      ggplot2::aes(fill = .data$residual),
-      colour = sieve_colour("paper"),
-      linewidth = 0.5
-    ) +
+    ggplot2::geom_tile(ggplot2::aes(fill = .data$residual), colour = sieve_colour("paper"),
+      linewidth = 0.5) +
     ggplot2::geom_text(
       ggplot2::aes(label = format_unit(.data$residual), colour = .data$dark),
-      largest,
-      size = 3.1,
-      fontface = "bold"
-    ) +
+      largest, size = 3.1, fontface = "bold") +
     ggplot2::scale_colour_manual(values = c("TRUE" = "white", "FALSE" = sieve_colour("ink"))) +
     ggplot2::scale_fill_gradientn(colours = answer_colours(9L), limits = c(-reach, reach)) +
     ggplot2::scale_x_discrete(drop = FALSE) +
-    ggplot2::scale_y_discrete(
-      drop = FALSE,
-      labels = stats::setNames(item_labels(items, asked$wording, 44L), order)
-    ) +
+    ggplot2::scale_y_discrete(drop = FALSE,
+      labels = stats::setNames(item_labels(items, asked$wording, 44L), order)) +
     ggplot2::labs(
       title = sprintf("What the %ss leave of the correlations", one_of_model(object$settings)),
-      x = NULL,
-      y = NULL,
+      x = NULL, y = NULL,
       subtitle = wrap_subtitle(
         paste(
           "Observed less reproduced correlations, the ten largest in numbers; root mean square %s.",
-          "Green: more in common than the %ss say; brown: less"
-        ),
-        format_unit(v$fit$rmsr, 3L),
-        one_of_model(object$settings)
-      )
-    ) +
+          "Green: more in common than the %ss say; brown: less"),
+        format_unit(v$fit$rmsr, 3L), one_of_model(object$settings))) +
     theme_sieve() +
     ggplot2::theme(
       panel.grid.major.y = ggplot2::element_blank(),
-      axis.text.x = ggplot2::element_text(angle = 90, vjust = 0.5, hjust = 1)
-    )
+      axis.text.x = ggplot2::element_text(angle = 90, vjust = 0.5, hjust = 1))
 }

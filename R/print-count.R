@@ -3,39 +3,27 @@
 #' @export
 print.factor_count <- function(x, ...) {
   v <- x$values
-  show_result(
-    x,
-    v$sentences[1L],
+  show_result(x, v$sentences[1L],
     c(v$sentences[-1L], probability_lines(v$probabilities), drawn_against(x)),
     c(table_text(x, "eigenvalues"), "", table_text(x, "rules")),
     below = c(
       if (!all(v$rules$holds)) {
-        paste(
-          "?: rests on normal theory or on the sampling error of Pearson correlations,",
-          "which these are not."
-        )
+        paste("?: rests on normal theory or on the sampling error of Pearson correlations,",
+          "which these are not.")
       },
-      paste(
-        "When each rule misleads: retention_rule_table(); what it judged by: the result's",
-        "values$evidence."
-      )
-    ),
-    next_step = next_after_count(v)
-  )
+      paste("When each rule misleads: retention_rule_table(); what it judged by: the result's",
+        "values$evidence.")),
+    next_step = next_after_count(v))
 }
 
 # What the eigenvalues were held against.
 drawn_against <- function(x) {
   s <- x$settings
-  sprintf(
-    "Eigenvalues of %s against %s draws of %s%s; n = %s, seed %d.",
+  sprintf("Eigenvalues of %s against %s draws of %s%s; n = %s, seed %d.",
     sub("^the matrix", "the correlation matrix", method_label("basis", s$basis)),
-    format_count(s$replicates),
-    method_label("chance", s$chance),
+    format_count(s$replicates), method_label("chance", s$chance),
     if (s$sequential) ", with the factors kept before each rank" else "",
-    sub("^n = ", "", n_of_people(x$values)),
-    s$seed
-  )
+    sub("^n = ", "", n_of_people(x$values)), s$seed)
 }
 
 # "Probabilities: 3 factors 12 %, 4 factors 85 %": those worth telling.
@@ -50,17 +38,12 @@ next_after_count <- function(v) {
   if (!length(v$compare) && v$suggested > 0L) {
     return("a factor needs three items: ask more, or use these as they are.")
   }
-  if (v$taken == 0L) {
-    return("look at the items again with assess_factorability().")
-  }
+  if (v$taken == 0L) return("look at the items again with assess_factorability().")
   if (length(v$compare) > 1L) {
     return(sprintf(
-      paste(
-        "factor_solution(x, factors = k) for k = %s; keep the one whose factors can be",
-        "named and whose items load once."
-      ),
-      join_words(v$compare)
-    ))
+      paste("factor_solution(x, factors = k) for k = %s; keep the one whose factors can be",
+        "named and whose items load once."),
+      join_words(v$compare)))
   }
   sprintf("factor_solution(x, factors = %d), and look at what it leaves.", v$taken)
 }

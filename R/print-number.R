@@ -4,53 +4,31 @@
 print.factorability <- function(x, ...) {
   v <- x$values
   s <- x$settings
-  said <- switch(
-    v$verdict,
-    unrelated = "These items may be unrelated",
+  said <- switch(v$verdict, unrelated = "These items may be unrelated",
     unacceptable = "These items should not be factored as they are",
     miserable = "These items can hardly be factored",
     mediocre = "These items can be factored, with care",
-    "These items can be factored"
-  )
+    "These items can be factored")
   weakest <- v$items[1L, ]
-  verdict <- sprintf(
-    "%s: sampling adequacy is %s, %s (at least %s).",
-    said,
-    format_beside(v$adequacy, s$least),
-    adequacy_word(v$adequacy),
-    format_unit(s$least)
-  )
-  about <- c(
-    sprintf("%s.", say_sphericity(v$sphericity)),
+  verdict <- sprintf("%s: sampling adequacy is %s, %s (at least %s).",
+    said, format_beside(v$adequacy, s$least), adequacy_word(v$adequacy), format_unit(s$least))
+  about <- c(sprintf("%s.", say_sphericity(v$sphericity)),
     sprintf(
-      paste(
-        "%s people for each item; %s of the correlations are above %s in size;",
-        "determinant %s, condition number %s."
-      ),
-      format_number(v$people_per_item, 1L),
-      format_share(v$share_worth),
-      format_unit(cutoff("correlation_worth")),
-      format(v$determinant, digits = 2L),
-      format_number(v$condition_number, 0L)
-    ),
-    sprintf(
-      "Weakest item: %s, with adequacy %s.",
-      weakest$item,
-      format_beside(weakest$adequacy, s$least)
-    )
-  )
+      paste("%s people for each item; %s of the correlations are above %s in size;",
+        "determinant %s, condition number %s."),
+      format_number(v$people_per_item, 1L), format_share(v$share_worth),
+      format_unit(cutoff("correlation_worth")), format(v$determinant, digits = 2L),
+      format_number(v$condition_number, 0L)),
+    sprintf("Weakest item: %s, with adequacy %s.", weakest$item,
+      format_beside(weakest$adequacy, s$least)))
   low <- sum(v$items$adequacy < s$least, na.rm = TRUE)
-  show_result(
-    x,
-    verdict,
-    about,
+  show_result(x, verdict, about,
     c(table_text(x, "items"), table_text(x, "groups", titled = TRUE)),
     next_step = if (low) {
       sprintf("leave out %s and run again, or go on with parallel_analysis().", weakest$item)
     } else {
       "parallel_analysis() tells how many factors to keep."
-    }
-  )
+    })
 }
 
 #' @export
@@ -66,35 +44,24 @@ print.parallel_analysis <- function(x, ...) {
   verdict <- if (k == 0L) {
     sprintf("Parallel analysis suggests 0 factors: no eigenvalue stands above %s.", against)
   } else {
-    sprintf(
-      "Parallel analysis suggests %s: %s above %s.",
+    sprintf("Parallel analysis suggests %s: %s above %s.",
       count_of(k, "factor"),
       if (k == 1L) "one eigenvalue stands" else sprintf("the first %d eigenvalues stand", k),
-      against
-    )
+      against)
   }
   about <- drawn_against(x)
   at <- v$eigenvalues[min(k + 1L, nrow(v$eigenvalues)), ]
   error <- at[[spec_of("reference", s$reference)$error]]
   if (!is.na(error)) {
-    about <- c(
-      about,
-      sprintf(
-        "Chance level %d is known to within %s (its Monte Carlo standard error).",
-        at$rank,
-        format_unit(error, 4L)
-      )
-    )
+    about <- c(about,
+      sprintf("Chance level %d is known to within %s (its Monte Carlo standard error).",
+        at$rank, format_unit(error, 4L)))
   }
-  show_result(
-    x,
-    verdict,
-    about,
+  show_result(x, verdict, about,
     c(table_text(x, "eigenvalues"), table_text(x, "groups", titled = TRUE)),
     next_step = if (k) {
       sprintf("count_factors() sets other evidence beside it; extract_factors(x, factors = %d).", k)
     } else {
       "look at the items again with assess_factorability()."
-    }
-  )
+    })
 }

@@ -1,16 +1,8 @@
 # How every result prints: a verdict, one table, what was noticed, and where to go next.
 # Nothing is computed here; numbers come from the result, words from its findings.
 
-show_result <- function(
-  x,
-  verdict,
-  about = character(),
-  table = NULL,
-  below = character(),
-  next_step = character(),
-  findings = x$findings,
-  rest_in = "the result's `findings`"
-) {
+show_result <- function(x, verdict, about = character(), table = NULL, below = character(),
+    next_step = character(), findings = x$findings, rest_in = "the result's `findings`") {
   asked <- tryCatch(eval(quote(list(...)), parent.frame()), error = function(e) list())
   verdict <- visible_text(verdict)
   about <- visible_text(about)
@@ -24,8 +16,7 @@ show_result <- function(
     table = if (!is.null(table)) c("", table),
     below = if (length(below)) wrap_lines(below, "  ", "  "),
     findings = findings_lines(findings, rest_in, not_told(findings, own, x$source), x = x),
-    next_step = if (length(next_step)) c("", wrap_lines(paste("Next:", next_step), "", "      "))
-  )
+    next_step = if (length(next_step)) c("", wrap_lines(paste("Next:", next_step), "", "      ")))
   most <- if (checkmate::test_number(asked$lines, lower = 1)) asked$lines else MOST_LINES
   over <- sum(lengths(parts)) - most
   if (over > 0) {
@@ -95,26 +86,15 @@ not_told <- function(findings, own, source) {
 }
 
 # The stages whose findings arise with a result.
-OWN_STAGES <- list(
-  item_correlations = "correlation",
-  factorability = "factorability",
-  parallel_analysis = "retention",
-  factor_count = "retention",
-  item_sift = "sift",
-  sift_paths = "sift",
-  sift_replay = "sift",
-  solution_ladder = "solution",
-  solution_comparison = "solution",
-  component_layers = "extraction",
-  loading_stability = "solution",
-  rebuilt_answers = "score",
-  score_formula = "score",
+OWN_STAGES <- list(item_correlations = "correlation", factorability = "factorability",
+  parallel_analysis = "retention", factor_count = "retention", item_sift = "sift",
+  sift_paths = "sift", sift_replay = "sift", solution_ladder = "solution",
+  solution_comparison = "solution", component_layers = "extraction", loading_stability = "solution",
+  rebuilt_answers = "score", score_formula = "score",
   factor_solution = c("extraction", "rotation", "solution", "pattern", "groups", "edit"),
-  pattern_table = "pattern",
-  softsieve_scale_set = "scales",
+  pattern_table = "pattern", softsieve_scale_set = "scales",
   softsieve_reliability = c("scales", "reliability"),
-  respondent_scores = c("questionnaire", "answers", "score")
-)
+  respondent_scores = c("questionnaire", "answers", "score"))
 
 # The first `most` of those that are told `here`, and where the rest of them are.
 findings_lines <- function(findings, rest_in, here, most = 8L, x = NULL) {
@@ -126,31 +106,17 @@ findings_lines <- function(findings, rest_in, here, most = 8L, x = NULL) {
   shown <- utils::head(findings, most)
   marks <- format(unname(SEVERITY_MARKS[shown$severity]), width = 2L)
   lines <- unlist(
-    Map(
-      function(mark, text, line) {
-        c(
-          wrap_lines(text, paste0("  ", mark, " "), "     "),
-          if (nzchar(line)) wrap_lines(visible_text(line), "     -> ", "        ")
-        )
-      },
-      marks, shown$text, shown$line
-    ),
-    use.names = FALSE
-  )
+    Map(function(mark, text, line) {
+      c(
+        wrap_lines(text, paste0("  ", mark, " "), "     "),
+        if (nzchar(line)) wrap_lines(visible_text(line), "     -> ", "        "))
+    }, marks, shown$text, shown$line),
+    use.names = FALSE)
   rest <- nrow(findings) - nrow(shown)
-  said <- c(
-    if (rest) sprintf("%d more", rest),
-    if (earlier) count_of(earlier, "earlier finding")
-  )
-  if (!nrow(shown)) {
-    return(c("", sprintf("Nothing new to look at; %s in %s.", said, rest_in)))
-  }
-  c(
-    "",
-    "To look at:",
-    lines,
-    if (length(said)) sprintf("     and %s in %s", join_words(said), rest_in)
-  )
+  said <- c(if (rest) sprintf("%d more", rest), if (earlier) count_of(earlier, "earlier finding"))
+  if (!nrow(shown)) return(c("", sprintf("Nothing new to look at; %s in %s.", said, rest_in)))
+  c("", "To look at:", lines,
+    if (length(said)) sprintf("     and %s in %s", join_words(said), rest_in))
 }
 
 #' @export
@@ -163,52 +129,33 @@ print.questionnaire <- function(x, ...) {
   from <- if (nrow(ends) == 1L) {
     sprintf("Answers from %s to %s", format(ends[1L]), format(ends[2L]))
   } else {
-    sprintf(
-      "Answers from %s to %s",
-      format(min(answers, na.rm = TRUE)),
-      format(max(answers, na.rm = TRUE))
-    )
+    sprintf("Answers from %s to %s", format(min(answers, na.rm = TRUE)),
+      format(max(answers, na.rm = TRUE)))
   }
   codes <- tapply(coded$people, coded$code, sum)
   about <- c(
-    sprintf(
-      "%s; %s missing (%s of %s)%s.",
-      from,
-      format_share(gaps / length(answers), 1L),
-      format_count(gaps),
-      format_count(length(answers)),
+    sprintf("%s; %s missing (%s of %s)%s.", from, format_share(gaps / length(answers), 1L),
+      format_count(gaps), format_count(length(answers)),
       if (length(codes)) {
-        paste0(
-          ", among them ",
-          paste(sprintf("code %s %d times", names(codes), codes), collapse = ", ")
-        )
+        paste0(", among them ",
+          paste(sprintf("code %s %d times", names(codes), codes), collapse = ", "))
       } else {
         ""
-      }
-    ),
+      }),
     if (any(items$reversed)) {
       sprintf("Reversed items turned round: %s.", name_culprits(items$item[items$reversed]))
     },
     if (length(x$settings$id) || length(x$settings$group) || length(x$settings$weight)) {
-      sprintf(
-        "Kept apart: %s.",
-        name_culprits(c(x$settings$id, x$settings$group, x$settings$weight))
-      )
-    }
-  )
-  show_result(
-    x,
-    sprintf(
-      "Questionnaire of %s, answered by %s.",
-      count_of(nrow(items), "item"),
-      count_of(nrow(answers), "person", "people")
-    ),
+      sprintf("Kept apart: %s.",
+        name_culprits(c(x$settings$id, x$settings$group, x$settings$weight)))
+    })
+  show_result(x,
+    sprintf("Questionnaire of %s, answered by %s.", count_of(nrow(items), "item"),
+      count_of(nrow(answers), "person", "people")),
     about,
     next_step = paste(
       "profile_items() and profile_respondents() look at each; assess_factorability()",
-      "tells whether the items can be factored."
-    )
-  )
+      "tells whether the items can be factored."))
 }
 
 #' @export
@@ -216,33 +163,22 @@ print.item_correlations <- function(x, ...) {
   v <- x$values
   pairs <- as_tibble(x)
   range <- range(v$n_pair[upper.tri(v$n_pair)])
-  show_result(
-    x,
-    sprintf(
-      "Correlations of %s over %s.",
-      count_of(nrow(v$items), "item"),
-      count_of(v$people, "person", "people")
-    ),
+  show_result(x,
+    sprintf("Correlations of %s over %s.", count_of(nrow(v$items), "item"),
+      count_of(v$people, "person", "people")),
     c(
       if (x$settings$missing != "given") {
-        sprintf(
-          "%s; %s.",
+        sprintf("%s; %s.",
           capitalise(method_label("kind", x$settings$kind)),
-          method_label("missing", x$settings$missing)
-        )
+          method_label("missing", x$settings$missing))
       },
-      sprintf(
-        "Each rests on %s people; size of r is %s on average, %s at most.",
+      sprintf("Each rests on %s people; size of r is %s on average, %s at most.",
         if (range[1L] == range[2L]) {
           format_count(range[1L])
         } else {
           paste(format_count(range[1L]), "to", format_count(range[2L]))
         },
-        format_unit(mean(abs(pairs$correlation))),
-        format_unit(max(abs(pairs$correlation)))
-      )
-    ),
+        format_unit(mean(abs(pairs$correlation))), format_unit(max(abs(pairs$correlation))))),
     table = table_text(x, "strongest", titled = TRUE)[-1L],
-    next_step = "assess_factorability() tells whether these items can be factored."
-  )
+    next_step = "assess_factorability() tells whether these items can be factored.")
 }

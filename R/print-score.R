@@ -6,27 +6,15 @@ print.respondent_scores <- function(x, ...) {
   s <- x$settings
   one <- scored_one(x)
   people <- unique(format_count(range(v$factors$people)))
-  show_result(
-    x,
-    sprintf(
-      "%s of %s scored on %s (%s).",
-      paste(people, collapse = " to "),
-      count_of(nrow(v$scores), "person", "people"),
-      count_of(nrow(v$factors), one),
-      spec_of("score", s$score)$label
-    ),
+  show_result(x,
+    sprintf("%s of %s scored on %s (%s).", paste(people, collapse = " to "),
+      count_of(nrow(v$scores), "person", "people"), count_of(nrow(v$factors), one),
+      spec_of("score", s$score)$label),
     scores_about(x, one),
-    c(
-      table_text(x, "factors"),
-      table_text(x, "correlations", titled = TRUE),
-      table_text(x, "norms", titled = TRUE),
-      table_text(x, "people", titled = TRUE)
-    ),
-    next_step = paste(
-      "as_tibble() gives the table, write_table() saves it; plot() draws it;",
-      "score_formula() gives the formula."
-    )
-  )
+    c(table_text(x, "factors"), table_text(x, "correlations", titled = TRUE),
+      table_text(x, "norms", titled = TRUE), table_text(x, "people", titled = TRUE)),
+    next_step = paste("as_tibble() gives the table, write_table() saves it; plot() draws it;",
+      "score_formula() gives the formula."))
 }
 
 # What the columns mean.
@@ -37,22 +25,14 @@ scores_about <- function(x, one) {
     if (one == "scale") {
       sprintf("On the scale of the answers; people with gaps are scored %s.", GAPS[[s$gaps]])
     } else {
-      sprintf(
-        "In standard deviations of the %s, from the mean; people with gaps are scored %s.",
-        one,
-        GAPS[[s$gaps]]
-      )
+      sprintf("In standard deviations of the %s, from the mean; people with gaps are scored %s.",
+        one, GAPS[[s$gaps]])
     },
     if (isTRUE(any(f[["determinacy"]] < 1 - 1e-9))) {
-      paste(
-        "Determinacy: correlation of the best score with the factor (1 is best); least alike:",
-        "how low two equally good sets of scores might correlate (Guttman 1955)."
-      )
+      paste("Determinacy: correlation of the best score with the factor (1 is best); least alike:",
+        "how low two equally good sets of scores might correlate (Guttman 1955).")
     },
-    if (s$errors) {
-      sprintf("Limits: %s of each score.", format_share(s$level))
-    }
-  )
+    if (s$errors) sprintf("Limits: %s of each score.", format_share(s$level)))
 }
 
 #' @export
@@ -65,54 +45,33 @@ print.score_formula <- function(x, ...) {
     sprintf(
       paste(
         "What a person left out counts as the mean of the scale's items that the person answered,",
-        "of which at least %s must be there; formula_code() writes that, too."
-      ),
-      paste(unique(x$values$least), collapse = " or ")
-    )
+        "of which at least %s must be there; formula_code() writes that, too."),
+      paste(unique(x$values$least), collapse = " or "))
   }
-  show_result(
-    x,
-    sprintf(
-      "The formula of %s (%s).",
-      count_of(number, "score"),
-      spec_of("score", s$score)$label
-    ),
+  show_result(x,
+    sprintf("The formula of %s (%s).", count_of(number, "score"), spec_of("score", s$score)$label),
     c(
-      paste(
-        "A score is the constant plus the sum of weight times answer, answers as they were",
-        "given: reversed items are not turned round."
-      ),
-      gaps
-    ),
+      paste("A score is the constant plus the sum of weight times answer, answers as they were",
+        "given: reversed items are not turned round."),
+      gaps),
     table_text(x),
-    next_step = "formula_code() writes it for R, for a spreadsheet or in SQL."
-  )
+    next_step = "formula_code() writes it for R, for a spreadsheet or in SQL.")
 }
 
 #' @export
 print.carried_back <- function(x, ...) {
   v <- x$values
-  show_result(
-    x,
-    sprintf(
-      "A model of %s, written in %s.",
-      count_of(v$scores_used, "score"),
-      count_of(sum(!is.na(v$table$reversed)), "item")
-    ),
-    c(
-      "Raw: for one point more of the answer as it was given; standardised: for one",
-      "standard deviation of the keyed answer. Errors are of the model's estimates alone."
-    ),
+  show_result(x,
+    sprintf("A model of %s, written in %s.", count_of(v$scores_used, "score"),
+      count_of(sum(!is.na(v$table$reversed)), "item")),
+    c("Raw: for one point more of the answer as it was given; standardised: for one",
+      "standard deviation of the keyed answer. Errors are of the model's estimates alone."),
     table_text(x),
     below = if (!is.na(v$check$largest)) {
-      sprintf(
-        "Checked on %s: predictions from items and from scores differ by at most %s",
-        count_of(v$check$people, "person", "people"),
-        format(v$check$largest, digits = 1L)
-      )
+      sprintf("Checked on %s: predictions from items and from scores differ by at most %s",
+        count_of(v$check$people, "person", "people"), format(v$check$largest, digits = 1L))
     },
-    next_step = "as_tibble() gives the table, write_table() saves it."
-  )
+    next_step = "as_tibble() gives the table, write_table() saves it.")
 }
 
 #' @export
@@ -122,14 +81,9 @@ print.rebuilt_answers <- function(x, ...) {
   one <- one_of_model(s)
   target <- format_share(s$target)
   reach <- function(n) if (n == 1L) "reaches" else "reach"
-  show_result(
-    x,
-    sprintf(
-      "%s of the variance of %s kept by %s.",
-      format_share(v$share, 1L),
-      count_of(nrow(v$items), "item"),
-      kept_words(s)
-    ),
+  show_result(x,
+    sprintf("%s of the variance of %s kept by %s.", format_share(v$share, 1L),
+      count_of(nrow(v$items), "item"), kept_words(s)),
     if (is.na(v$enough)) {
       sprintf("Not even %s %s %s.", count_of(nrow(v$curve), one), reach(nrow(v$curve)), target)
     } else {
@@ -138,9 +92,7 @@ print.rebuilt_answers <- function(x, ...) {
     c(table_text(x, "curve"), table_text(x, "items", titled = TRUE)),
     next_step = paste(
       "plot() draws the curve, plot(x, \"rebuilt\") answers beside what is left of them;",
-      "as_tibble() gives the rebuilt answers."
-    )
-  )
+      "as_tibble() gives the rebuilt answers."))
 }
 
 # What was kept for rebuilding: "4 components", or names.

@@ -6,19 +6,12 @@ print.factor_solution <- function(x, ...) {
   s <- x$settings
   k <- ncol(v$loadings)
   one <- one_of_model(s)
-  verdict <- sprintf(
-    "%s %s %s of the variance of %s (%s).",
-    count_of(k, one),
-    if (k == 1L) "explains" else "explain",
-    format_share(sum(v$variance$share)),
-    count_of(nrow(v$items), "item"),
-    n_of_people(v)
-  )
+  verdict <- sprintf("%s %s %s of the variance of %s (%s).", count_of(k, one),
+    if (k == 1L) "explains" else "explain", format_share(sum(v$variance$share)),
+    count_of(nrow(v$items), "item"), n_of_people(v))
   worst <- v$residual_pairs[1L, ]
   about <- c(
-    sprintf(
-      "Extraction: %s%s; rotation: %s%s.",
-      method_label("extraction", s$method),
+    sprintf("Extraction: %s%s; rotation: %s%s.", method_label("extraction", s$method),
       if (s$analysed == "covariances") {
         ", of covariances (loadings shown for items of variance 1)"
       } else {
@@ -28,37 +21,22 @@ print.factor_solution <- function(x, ...) {
       if (is.null(v$search)) {
         ""
       } else {
-        sprintf(
-          ", best of %s (%s ended there)",
-          count_of(s$starts, "start"),
-          if (v$search$share[1L] == 1) "all" else format_share(v$search$share[1L])
-        )
-      }
-    ),
+        sprintf(", best of %s (%s ended there)", count_of(s$starts, "start"),
+          if (v$search$share[1L] == 1) "all" else format_share(v$search$share[1L]))
+      }),
     if (!identical(s$factors_by, "given") && !is.null(s$factors_by)) {
       sprintf("Number of %ss: %s.", one, s$factors_by)
     },
-    sprintf(
-      "Residual correlations: root mean square %s, largest %s (%s with %s).",
-      format_unit(v$fit$rmsr, 3L),
-      format_unit(worst$residual),
-      worst$item,
-      worst$with
-    ),
-    fit_line(v$fit)
-  )
+    sprintf("Residual correlations: root mean square %s, largest %s (%s with %s).",
+      format_unit(v$fit$rmsr, 3L), format_unit(worst$residual), worst$item, worst$with),
+    fit_line(v$fit))
   pattern <- pattern_table(x)
   oblique <- k > 1L && any(abs(v$factor_correlations[upper.tri(v$factor_correlations)]) > 1e-8)
   between <- if (oblique) between_lines(v$factor_correlations, one)
-  show_result(
-    x,
-    verdict,
-    about,
-    table_text(pattern),
+  show_result(x, verdict, about, table_text(pattern),
     below = c(paste(table_of(pattern)$note, collapse = "; "), between),
     findings = bind_findings(x$findings, pattern$findings),
-    next_step = after_solution(x, s$rotation == "none" && k > 1L, one)
-  )
+    next_step = after_solution(x, s$rotation == "none" && k > 1L, one))
 }
 
 # "Correlations of the factors: F1 with F2 .40, F3 .32; F2 with F3 .21."
@@ -75,36 +53,25 @@ after_solution <- function(x, unrotated, one) {
   if (unrotated && one == "component") {
     return(paste(
       "component_layers() tells what each component keeps, score_respondents() each person's",
-      "scores on them; rotate_factors() turns them where items are to be told apart."
-    ))
+      "scores on them; rotate_factors() turns them where items are to be told apart."))
   }
   if (unrotated) return("rotate_factors() turns the factors to where they can be read.")
   paste(
     if (!is_named(x)) sprintf("name_factors() helps to name the %ss;", one),
-    "loading_stability() tells how sure they are; then form_scales() and assess_reliability()."
-  )
+    "loading_stability() tells how sure they are; then form_scales() and assess_reliability().")
 }
 
 # What is not known is left out.
 fit_line <- function(fit) {
   if (!isTRUE(is.finite(fit[["chi_square"]]))) return(character())
   parts <- c(
-    sprintf(
-      "Fit of so many factors: chi-square%s = %s, df = %s, %s",
+    sprintf("Fit of so many factors: chi-square%s = %s, df = %s, %s",
       if (identical(fit$rests, "people")) " (adjusted)" else "",
-      format_number(fit$chi_square, 1L),
-      format(fit$df),
-      format_p(fit$p)
-    ),
-    sprintf(
-      "RMSEA %s [%s, %s]",
-      format_unit(fit$rmsea, 3L),
-      format_unit(fit$rmsea_lower, 3L),
-      format_unit(fit$rmsea_upper, 3L)
-    ),
+      format_number(fit$chi_square, 1L), format(fit$df), format_p(fit$p)),
+    sprintf("RMSEA %s [%s, %s]", format_unit(fit$rmsea, 3L), format_unit(fit$rmsea_lower, 3L),
+      format_unit(fit$rmsea_upper, 3L)),
     sprintf("CFI %s", format_unit(fit$cfi, 3L)),
-    if (!is.na(fit$bic)) sprintf("BIC %s", format_number(fit$bic, 0L))
-  )
+    if (!is.na(fit$bic)) sprintf("BIC %s", format_number(fit$bic, 0L)))
   paste0(paste(parts, collapse = "; "), ".")
 }
 
@@ -137,29 +104,21 @@ print.summary_factor_solution <- function(x, ...) {
 #' @export
 print.pattern_table <- function(x, ...) {
   one <- one_of_model(x$settings)
-  show_result(
-    x,
-    sprintf(
-      "Pattern of %s on %s.",
-      count_of(nrow(x$values$table), "item"),
-      count_of(length(x$values$factors), one)
-    ),
+  show_result(x,
+    sprintf("Pattern of %s on %s.", count_of(nrow(x$values$table), "item"),
+      count_of(length(x$values$factors), one)),
     table = pattern_lines(x),
     next_step = paste(
       "form_scales() makes scales of these; assess_reliability() tells how far each can",
-      "be trusted."
-    )
-  )
+      "be trusted."))
 }
 
 #' @srrstats {UL4.3} prints show a verdict, a table and the next step
 #' @export
 print.softsieve_scale_set <- function(x, ...) {
   number <- length(unique(x$values$scales$scale))
-  show_result(
-    x,
+  show_result(x,
     sprintf("%s, from the %s.", count_of(number, "scale"), x$settings$by),
     table = table_text(x),
-    next_step = "assess_reliability() tells how far each can be trusted."
-  )
+    next_step = "assess_reliability() tells how far each can be trusted.")
 }

@@ -8,35 +8,25 @@ show_study <- function(x, next_step, rest_in = "the result's `findings`") {
   s <- x$settings
   title <- if (is.null(s$title)) "A study" else s$title
   if (!length(x$values)) {
-    return(show_result(
-      x,
-      sprintf("%s (not run yet).", title),
+    return(show_result(x, sprintf("%s (not run yet).", title),
       c(sprintf("Answers: %s.", answers_words(s)), decided_lines(s)),
       next_step = paste(
-        "run_study() runs all stages; write_study() writes what was decided into the file."
-      )
-    ))
+        "run_study() runs all stages; write_study() writes what was decided into the file.")))
   }
   v <- x$values
   solved <- !is.null(v$solution)
   verdict <- if (solved) {
-    sprintf(
-      "%s: %s of %s%s.",
-      title,
+    sprintf("%s: %s of %s%s.", title,
       count_of(ncol(v$solution$values$loadings), one_of_model(v$solution$settings)),
       count_of(nrow(v$solution$values$items), "item"),
-      sifted_said(v$sift)
-    )
+      sifted_said(v$sift))
   } else {
     sprintf("%s: stopped at %s.", title, stage_title(s$stopped$stage))
   }
-  show_result(
-    x,
-    verdict,
+  show_result(x, verdict,
     c(study_about(v, s), count_said(v$count$values), reliability_said(v), decided_lines(s)),
     next_step = if (solved) next_step else "mend what is named, and run the study again.",
-    rest_in = rest_in
-  )
+    rest_in = rest_in)
 }
 
 # How many items went, or "".
@@ -54,12 +44,9 @@ study_about <- function(v, s) {
     }
     paste0("; sampling adequacy ", format_unit(v$factorability$values$adequacy), of)
   }
-  sprintf(
-    "%s%s; seed %d.",
+  sprintf("%s%s; seed %d.",
     count_of(nrow(v$questionnaire$values$answers), "person", "people"),
-    if (is.null(adequacy)) "" else adequacy,
-    s$seed
-  )
+    if (is.null(adequacy)) "" else adequacy, s$seed)
 }
 
 # The headline, and parallel analysis's number where it is another.
@@ -76,8 +63,7 @@ decided_lines <- function(s) {
     row <- trail_of_decision(one)
     beside <- paste0(
       if (nzchar(row$who)) sprintf(" (%s)", row$who) else "",
-      if (nzchar(row$why)) sprintf(": %s", row$why) else ""
-    )
+      if (nzchar(row$why)) sprintf(": %s", row$why) else "")
     sprintf("Decided: %s %s%s.", row$decision, row$choice, sub("[.]$", "", beside))
   }, "")
 }

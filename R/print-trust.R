@@ -3,75 +3,48 @@
 #' @export
 print.naming_help <- function(x, ...) {
   factors <- x$values$factors
-  show_result(
-    x,
+  show_result(x,
     sprintf("What %s could be called.", count_of(length(factors), one_of_model(x$settings))),
-    paste(
-      "Whether they agree: those who have much of the factor, with the wording as it stands",
-      "(loadings are of items as keyed: reversed ones were turned round)."
-    ),
-    table = c(
-      table_text(x, "strongest"),
-      table_text(x, "words", titled = TRUE),
-      table_text(x, "against", titled = TRUE)
-    ),
-    next_step = sprintf(
-      "name_factors(solution, c(%s = \"...\")) gives names that stay.",
-      factors[1L]
-    )
-  )
+    paste("Whether they agree: those who have much of the factor, with the wording as it stands",
+      "(loadings are of items as keyed: reversed ones were turned round)."),
+    table = c(table_text(x, "strongest"), table_text(x, "words", titled = TRUE),
+      table_text(x, "against", titled = TRUE)),
+    next_step = sprintf("name_factors(solution, c(%s = \"...\")) gives names that stay.",
+      factors[1L]))
 }
 
 #' @export
 print.solution_comparison <- function(x, ...) {
-  show_result(
-    x,
+  show_result(x,
     sprintf("%s compared.", count_of(nrow(x$values$solutions), "solution")),
     x$values$verdict,
-    c(
-      table_text(x, "solutions"),
-      paste0("  ", table_of(x, "solutions")$note),
-      table_text(x, "factors", titled = TRUE),
-      paste0("  ", table_of(x, "factors")$note),
-      table_text(x, "items", titled = TRUE)
-    ),
+    c(table_text(x, "solutions"), paste0("  ", table_of(x, "solutions")$note),
+      table_text(x, "factors", titled = TRUE), paste0("  ", table_of(x, "factors")$note),
+      table_text(x, "items", titled = TRUE)),
     next_step = paste(
       if (any(x$values$items$moved)) "read the items that move;",
-      "loading_stability() tells how sure loadings are, solution_ladder() how factors split."
-    )
-  )
+      "loading_stability() tells how sure loadings are, solution_ladder() how factors split."))
 }
 
 #' @export
 print.solution_ladder <- function(x, ...) {
-  show_result(
-    x,
-    sprintf("A ladder from %d to %s.", x$settings$from, count_of(
-      x$settings$to,
-      one_of_model(x$settings)
-    )),
-    sprintf(
-      "%s; %s. Correlations are of the factors' scores.",
+  show_result(x,
+    sprintf("A ladder from %d to %s.", x$settings$from, count_of(x$settings$to,
+      one_of_model(x$settings))),
+    sprintf("%s; %s. Correlations are of the factors' scores.",
       capitalise(method_label("extraction", x$settings$method)),
-      method_label("rotation", x$settings$rotation)
-    ),
+      method_label("rotation", x$settings$rotation)),
     table_text(x, "rungs"),
-    next_step = "plot() draws it; name_factors() names the factors of the level you keep."
-  )
+    next_step = "plot() draws it; name_factors() names the factors of the level you keep.")
 }
 
 #' @export
 print.group_solutions <- function(x, ...) {
-  show_result(
-    x,
-    x$values$verdict[1L],
-    x$values$verdict[-1L],
+  show_result(x, x$values$verdict[1L], x$values$verdict[-1L],
     c(table_text(x, "congruences"), table_text(x, "differences", titled = TRUE)),
     next_step = paste(
       "where groups differ, look at the wording of the items that do, or report groups apart;",
-      "x$values$solutions holds each group's solution."
-    )
-  )
+      "x$values$solutions holds each group's solution."))
 }
 
 # People are drawn one by one, or with others.
@@ -89,50 +62,30 @@ drawn_how <- function(x) {
 #' @export
 print.loading_stability <- function(x, ...) {
   v <- x$values
-  show_result(
-    x,
-    stability_verdict(x),
+  show_result(x, stability_verdict(x),
     c(
-      sprintf(
-        "%s drawn again %s, %s; limits of %s.",
-        count_of(v$people, "person", "people"),
-        count_of(v$solved, "time"),
-        drawn_how(x),
-        format_share(x$settings$level)
-      ),
-      numbers_sentence(v$numbers)
-    ),
-    c(
-      table_text(x, "loadings"),
+      sprintf("%s drawn again %s, %s; limits of %s.", count_of(v$people, "person", "people"),
+        count_of(v$solved, "time"), drawn_how(x), format_share(x$settings$level)),
+      numbers_sentence(v$numbers)),
+    c(table_text(x, "loadings"),
       table_text(x, "factor_correlations", titled = TRUE),
-      table_text(x, "halves", titled = TRUE)
-    ),
-    next_step = "plot() shows every loading with its limits; form_scales() makes scales."
-  )
+      table_text(x, "halves", titled = TRUE)),
+    next_step = "plot() shows every loading with its limits; form_scales() makes scales.")
 }
 
 # From the tables alone: how sure the items' places are.
 stability_verdict <- function(x) {
   moving <- sum(x$findings$code == "item_moves")
-  sprintf(
-    "%s in at least %s of the draws.",
-    if (moving) {
-      sprintf(
-        "All items with a salient loading but %s stay with their factor",
-        format_count(moving)
-      )
-    } else {
-      "Every item with a salient loading stays with its factor"
-    },
-    format_share(cutoff("item_stays"))
-  )
+  sprintf("%s in at least %s of the draws.", if (moving) {
+    sprintf("All items with a salient loading but %s stay with their factor", format_count(moving))
+  } else {
+    "Every item with a salient loading stays with its factor"
+  }, format_share(cutoff("item_stays")))
 }
 
 numbers_sentence <- function(numbers) {
   if (!nrow(numbers)) return(character())
   most <- numbers[order(-numbers$share), ][seq_len(min(3L, nrow(numbers))), ]
-  sprintf(
-    "Number of factors by parallel analysis of each draw: %s.",
-    join_words(sprintf("%d in %s", most$factors, format_share(most$share)))
-  )
+  sprintf("Number of factors by parallel analysis of each draw: %s.",
+    join_words(sprintf("%d in %s", most$factors, format_share(most$share))))
 }

@@ -44,21 +44,15 @@ profile_items <- function(x, by = NULL) {
     shares <- if (is.null(by)) list(x) else x$values$groups
     parts <- Map(
       function(one, name) profile_part(x, answers_counted(one), if (is.null(by)) NULL else name),
-      shares,
-      if (is.null(by)) "" else names(shares)
-    )
+      shares, if (is.null(by)) "" else names(shares))
     groups <- list(findings = NULL)
   } else {
     x <- as_questionnaire(x, call)
     by <- settle_by(by, x, call)
     groups <- split_people(x, by, call)
-    parts <- Map(
-      function(rows, name) {
-        profile_part(x, answers_by_item(x, rows), if (is.null(by)) NULL else name)
-      },
-      groups$rows,
-      names(groups$rows)
-    )
+    parts <- Map(function(rows, name) {
+      profile_part(x, answers_by_item(x, rows), if (is.null(by)) NULL else name)
+    }, groups$rows, names(groups$rows))
   }
   items <- do.call(rbind, lapply(unname(parts), `[[`, "items"))
   counts <- do.call(rbind, lapply(unname(parts), `[[`, "counts"))
@@ -66,32 +60,20 @@ profile_items <- function(x, by = NULL) {
   # treated as missing when the answers came in
   outside <- x$findings[x$findings$code %in% c("out_of_range", "unfit_answers"), ]
   hit <- flagged$items$item %in% outside$item
-  flagged$items$flags[hit] <- sub(
-    "^, ",
-    "",
-    paste(flagged$items$flags[hit], "out_of_range", sep = ", ")
-  )
-  values <- list(
-    items = flagged$items,
-    counts = counts,
-    bins = do.call(rbind, lapply(unname(parts), `[[`, "bins"))
-  )
-  new_result(
-    "item_profile",
-    values,
-    list(
-      by = by,
+  flagged$items$flags[hit] <- sub("^, ", "",
+    paste(flagged$items$flags[hit], "out_of_range", sep = ", "))
+  values <- list(items = flagged$items, counts = counts,
+    bins = do.call(rbind, lapply(unname(parts), `[[`, "bins")))
+  new_result("item_profile", values,
+    list(by = by,
       weighted = if (is_item_tables(x)) {
         length(x$settings$weight) > 0
       } else {
         !is.null(x$values$weights)
       },
-      labels = shared_labels(x$values$items$labels)
-    ),
+      labels = shared_labels(x$values$items$labels)),
     bind_findings(groups$findings, outside, flagged$findings),
-    x$source,
-    match.call()
-  )
+    x$source, match.call())
 }
 
 #' @exportS3Method tibble::as_tibble
@@ -104,13 +86,11 @@ shared_labels <- function(labels) if (length(unique(labels)) == 1L) labels[[1L]]
 as_questionnaire <- function(x, call) {
   if (is_questionnaire(x)) return(x)
   if (is.data.frame(x)) return(in_name_of(call, questionnaire(x)))
-  stop_input(
-    "class",
+  stop_input("class",
     "`x` must be a questionnaire or a data frame of answers.",
     got = describe_value(x),
     todo = "Start with questionnaire(data, codebook = ...).",
-    call = call
-  )
+    call = call)
 }
 
 # Each item's different answers and how many gave them (or what weight of them); how many answered
@@ -144,8 +124,7 @@ answers_counted <- function(x) {
     plain = plain,
     answered = if (is.null(counted$sums)) vapply(own, sum, 0) else diag(counted$sums[, , 1L]),
     people = counted$people[["people"]],
-    moments = if (any(plain)) cbind(moments$means, moments$sds, moments$skewness)
-  )
+    moments = if (any(plain)) cbind(moments$means, moments$sds, moments$skewness))
 }
 
 counted_group <- function(by, x, call) {
@@ -164,21 +143,14 @@ profile_part <- function(x, tables, name) {
     sum(tables$counts[[i]][tables$values[[i]] == end]) / sum(tables$counts[[i]])
   }
   p <- nrow(about)
-  lowest <- ifelse(
-    is.na(about$lowest),
+  lowest <- ifelse(is.na(about$lowest),
     vapply(tables$values, function(v) c(v, NA)[1L], 0),
-    about$lowest
-  )
-  highest <- ifelse(
-    is.na(about$highest),
+    about$lowest)
+  highest <- ifelse(is.na(about$highest),
     vapply(tables$values, function(v) utils::tail(c(NA, v), 1L), 0),
-    about$highest
-  )
+    about$highest)
   answered <- unname(tables$answered)
-  items <- tibble::tibble(
-    item = about$item,
-    wording = about$wording,
-    reversed = about$reversed,
+  items <- tibble::tibble(item = about$item, wording = about$wording, reversed = about$reversed,
     answered = as.integer(answered),
     missing = as.integer(tables$people - answered),
     missing_share = 1 - answered / tables$people,
@@ -186,18 +158,14 @@ profile_part <- function(x, tables, name) {
     categories = ifelse(lengths(tables$values), lengths(tables$values), NA_integer_),
     floor_share = vapply(seq_len(p), function(i) at_end(lowest[i], i), 0),
     ceiling_share = vapply(seq_len(p), function(i) at_end(highest[i], i), 0),
-    largest_share = vapply(
-      tables$counts,
+    largest_share = vapply(tables$counts,
       function(w) if (length(w)) max(w) / sum(w) else NA_real_,
-      0
-    )
-  )
+      0))
   few <- which(!plain)
   counts <- tibble::tibble(
     item = rep(about$item[few], lengths(tables$values[few])),
     answer = c(numeric(), unlist(tables$values[few])),
-    people = c(numeric(), unlist(tables$counts[few]))
-  )
+    people = c(numeric(), unlist(tables$counts[few])))
   counts$share <- counts$people /
     unlist(lapply(tables$counts[few], function(w) rep(sum(w), length(w))))
   many <- plain & lengths(tables$values) > 0
@@ -212,22 +180,14 @@ profile_part <- function(x, tables, name) {
 
 # Ten bins from the lowest to the highest answer of each item.
 bins_of <- function(items, values, counts, number = 10L) {
-  rows <- Map(
-    function(item, v, w) {
-      width <- max(diff(range(v)), 1e-9) / number
-      bin <- pmin(floor((v - v[1L]) / width), number - 1L)
-      share <- vapply(seq_len(number) - 1L, function(b) sum(w[bin == b]), 0) / sum(w)
-      tibble::tibble(
-        item = item,
-        from = v[1L] + width * (seq_len(number) - 1L),
-        to = v[1L] + width * seq_len(number),
-        share = share
-      )
-    },
-    items,
-    values,
-    counts
-  )
+  rows <- Map(function(item, v, w) {
+    width <- max(diff(range(v)), 1e-9) / number
+    bin <- pmin(floor((v - v[1L]) / width), number - 1L)
+    share <- vapply(seq_len(number) - 1L, function(b) sum(w[bin == b]), 0) / sum(w)
+    tibble::tibble(item = item,
+      from = v[1L] + width * (seq_len(number) - 1L),
+      to = v[1L] + width * seq_len(number), share = share)
+  }, items, values, counts)
   none <- tibble::tibble(item = character(), from = numeric(), to = numeric(), share = numeric())
   do.call(rbind, c(list(none), unname(rows)))
 }
@@ -236,10 +196,7 @@ bins_of <- function(items, values, counts, number = 10L) {
 glance.item_profile <- function(x, ...) {
   check_dots_empty(...)
   i <- x$values$items
-  tibble::tibble(
-    items = length(unique(i$item)),
-    flagged = sum(nzchar(i$flags)),
+  tibble::tibble(items = length(unique(i$item)), flagged = sum(nzchar(i$flags)),
     most_missing = max(i$missing_share),
-    largest_skewness = max(abs(i$skewness), na.rm = TRUE)
-  )
+    largest_skewness = max(abs(i$skewness), na.rm = TRUE))
 }

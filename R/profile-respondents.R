@@ -27,13 +27,9 @@
 #' motives <- questionnaire(repair_cafe, codebook = repair_cafe_codebook, id = person, group = cafe)
 #' profile_respondents(motives)
 #' @export
-profile_respondents <- function(
-  x,
-  run_share = cutoff("run_share"),
-  distance_p = cutoff("distance_p"),
-  even_odd = cutoff("even_odd"),
-  contradictions = cutoff("contradictions")
-) {
+profile_respondents <- function(x, run_share = cutoff("run_share"),
+    distance_p = cutoff("distance_p"), even_odd = cutoff("even_odd"),
+    contradictions = cutoff("contradictions")) {
   call <- environment()
   check_number(run_share, "run_share", 0, 1)
   check_number(distance_p, "distance_p", 0, 1)
@@ -43,41 +39,22 @@ profile_respondents <- function(
   answers <- x$values$answers
   about <- x$values$items
   raw <- key_items(answers, about) # turning round twice gives the answers as they were
-  members <- split(
-    seq_len(nrow(about)),
-    factor(about$scale, unique(about$scale[!is.na(about$scale)]))
-  )
+  members <- split(seq_len(nrow(about)),
+    factor(about$scale, unique(about$scale[!is.na(about$scale)])))
   far <- measure_distance(x)
-  people <- tibble::tibble(
-    x$values$people,
-    row = seq_len(nrow(answers)),
+  people <- tibble::tibble(x$values$people, row = seq_len(nrow(answers)),
     answered = as.integer(rowSums(!is.na(answers))),
     missing = as.integer(rowSums(is.na(answers))),
-    longest_run = core_longest_run(raw),
-    spread = core_within_person_sd(answers),
-    even_odd = core_even_odd(answers, members),
-    distance = far$distance,
+    longest_run = core_longest_run(raw), spread = core_within_person_sd(answers),
+    even_odd = core_even_odd(answers, members), distance = far$distance,
     p = stats::pchisq(far$distance, rowSums(!is.na(answers)), lower.tail = FALSE),
-    contradictions = core_contradictions(raw, about$lowest, about$highest, about$reversed, members)
-  )
-  settings <- list(
-    run_share = run_share,
-    distance_p = distance_p,
-    even_odd = even_odd,
-    contradictions = contradictions,
-    id = x$settings$id,
-    items = ncol(answers),
-    scales = length(members)
-  )
+    contradictions = core_contradictions(raw, about$lowest, about$highest, about$reversed, members))
+  settings <- list(run_share = run_share, distance_p = distance_p, even_odd = even_odd,
+    contradictions = contradictions, id = x$settings$id, items = ncol(answers),
+    scales = length(members))
   flagged <- flag_people(people, core_same_answer(raw), settings)
-  new_result(
-    "respondent_profile",
-    list(people = flagged$people),
-    settings,
-    bind_findings(far$finding, flagged$findings),
-    x$source,
-    match.call()
-  )
+  new_result("respondent_profile", list(people = flagged$people), settings,
+    bind_findings(far$finding, flagged$findings), x$source, match.call())
 }
 
 #' @exportS3Method tibble::as_tibble
@@ -106,16 +83,13 @@ flag_people <- function(people, same, s) {
     same_answer = list(hit = same & s$items >= ITEMS_IN_A_ROW),
     long_runs = list(
       hit = people$longest_run >= s$run_share * s$items & !same & s$items >= ITEMS_IN_A_ROW,
-      said = ceiling(s$run_share * s$items)
-    ),
+      said = ceiling(s$run_share * s$items)),
     far_from_all = list(hit = people$p < s$distance_p, said = format(s$distance_p)),
     inconsistent = list(
       hit = s$scales >= 6L & people$even_odd < s$even_odd,
-      said = format_unit(s$even_odd)
-    ),
+      said = format_unit(s$even_odd)),
     contradicting = list(hit = people$contradictions >= s$contradictions, said = s$contradictions),
-    hardly_answered = list(hit = people$answered < s$items / 2)
-  )
+    hardly_answered = list(hit = people$answered < s$items / 2))
   hits <- lapply(rules, function(rule) !is.na(rule$hit) & rule$hit)
   people$flags <- apply(do.call(cbind, hits), 1L, function(hit) {
     paste(names(rules)[hit], collapse = ", ")

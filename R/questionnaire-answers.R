@@ -16,41 +16,27 @@ read_answers <- function(data, described, words, call) {
   bad <- names(data)[lengths(lapply(read, `[[`, "odd")) > 0]
   if (length(bad)) stop_text_in_item(lapply(read[bad], `[[`, "odd"), bad, labels[bad], call)
   numbers <- lapply(read, `[[`, "numbers")
-  answers <- matrix(
-    unlist(numbers, use.names = FALSE),
-    ncol = length(numbers),
-    dimnames = list(NULL, names(data))
-  )
+  answers <- matrix(unlist(numbers, use.names = FALSE), ncol = length(numbers),
+    dimnames = list(NULL, names(data)))
   if (is.double(answers)) {
     endless <- colSums(is.infinite(answers)) > 0
     if (any(endless)) {
-      stop_input(
-        "infinite",
-        "Answers must be finite numbers.",
+      stop_input("infinite", "Answers must be finite numbers.",
         got = sprintf("Infinite values in %s.", name_culprits(names(data)[endless])),
         todo = "Mark missing answers by an empty cell or a missing code.",
-        call = call
-      )
+        call = call)
     }
     check_sizes(answers, call)
   }
   by_level <- names(data)[vapply(read, `[[`, NA, "by_level")]
-  list(
-    answers = answers,
-    findings = bind_findings(
-      if (length(by_level)) {
-        new_finding("levels_numbered", name_culprits(by_level), value = length(by_level))
-      },
-      if (sum(as_gaps)) {
-        new_finding(
-          "words_as_missing",
-          count_of(sum(as_gaps), "answer was", "answers were"),
-          name_culprits(sprintf("\"%s\"", words)),
-          value = sum(as_gaps)
-        )
-      }
-    )
-  )
+  list(answers = answers,
+    findings = bind_findings(if (length(by_level)) {
+      new_finding("levels_numbered", name_culprits(by_level), value = length(by_level))
+    }, if (sum(as_gaps)) {
+      new_finding("words_as_missing",
+        count_of(sum(as_gaps), "answer was", "answers were"),
+        name_culprits(sprintf("\"%s\"", words)), value = sum(as_gaps))
+    }))
 }
 
 # Cells that hold one of the words, as gaps.
@@ -75,11 +61,9 @@ read_item <- function(x, labels) {
     by_label <- unname(labels)[match(lower(text), lower(names(labels)))]
     numbers[!is.na(by_label)] <- by_label[!is.na(by_label)]
   }
-  list(
-    numbers = as_whole(numbers),
+  list(numbers = as_whole(numbers),
     odd = unique(text[is.na(numbers) & !is.na(text)]),
-    by_level = FALSE
-  )
+    by_level = FALSE)
 }
 
 # Integers where all are whole and none is too large; what is there stays what it is otherwise.
@@ -93,51 +77,33 @@ as_whole <- function(x) {
 }
 
 stop_text_in_item <- function(texts, items, labels, call) {
-  shown <- vapply(
-    texts,
+  shown <- vapply(texts,
     function(text) paste0('"', utils::head(text, 3L), '"', collapse = ", "),
-    ""
-  )
+    "")
   comma <- vapply(texts, function(text) all(grepl("^[-+]?[0-9]+,[0-9]+$", text)), NA)
   labelled <- labels[!vapply(labels, is.null, NA)]
   words <- any(vapply(texts[!comma], function(text) any(grepl("[[:alpha:]]", text)), NA))
   todo <- c(
     if (length(labelled)) {
-      sprintf(
-        "The labels of %s are: %s.",
-        names(labelled)[1L],
-        name_culprits(sprintf("\"%s\"", names(labelled[[1L]])))
-      )
+      sprintf("The labels of %s are: %s.", names(labelled)[1L],
+        name_culprits(sprintf("\"%s\"", names(labelled[[1L]]))))
     },
     if (words) {
-      paste(
-        "Answers in words need the codebook's `labels`, for example 1 = never | 2 =",
-        "often; words for no answer go into missing_codes."
-      )
+      paste("Answers in words need the codebook's `labels`, for example 1 = never | 2 =",
+        "often; words for no answer go into missing_codes.")
     },
     if (any(comma)) {
       sprintf(
-        paste(
-          "A decimal comma is the likely cause in %s: read the file with the decimal mark",
-          "\",\" (decimal)."
-        ),
-        name_culprits(items[comma])
-      )
+        paste("A decimal comma is the likely cause in %s: read the file with the decimal mark",
+          "\",\" (decimal)."),
+        name_culprits(items[comma]))
     },
-    if (!all(comma)) "Correct the cells, or leave the column out of `items` if it is not an item."
-  )
-  stop_input(
-    "text_in_item",
-    "Every item's answers must be numbers.",
-    got = sprintf(
-      "%s text: %s.",
+    if (!all(comma)) "Correct the cells, or leave the column out of `items` if it is not an item.")
+  stop_input("text_in_item", "Every item's answers must be numbers.",
+    got = sprintf("%s text: %s.",
       if (length(items) == 1L) "1 item holds" else paste(length(items), "items hold"),
-      name_culprits(sprintf("%s (%s)", items, shown))
-    ),
-    todo = todo,
-    call = call,
-    items = items
-  )
+      name_culprits(sprintf("%s (%s)", items, shown))),
+    todo = todo, call = call, items = items)
 }
 
 # Codes for "no answer" become NA and are counted, item by item and code by code.
@@ -151,11 +117,8 @@ drop_missing_codes <- function(answers, described) {
       hit <- which(answers[, i] == code)
       answers[hit, i] <- NA
       if (length(hit)) {
-        counted[[length(counted) + 1L]] <- tibble::tibble(
-          item = colnames(answers)[i],
-          code = code,
-          people = length(hit)
-        )
+        counted[[length(counted) + 1L]] <- tibble::tibble(item = colnames(answers)[i], code = code,
+          people = length(hit))
       }
     }
   }
@@ -170,66 +133,44 @@ apply_range <- function(answers, items, out_of_range, call) {
       !is.na(x) &
         (
           (!is.na(items$lowest[i]) & x < items$lowest[i]) |
-            (!is.na(items$highest[i]) & x > items$highest[i])
-        )
-    )
+            (!is.na(items$highest[i]) & x > items$highest[i])))
   }
-  outside <- do.call(
-    rbind,
+  outside <- do.call(rbind,
     lapply(seq_len(ncol(answers)), function(i) {
       rows <- beyond(i)
       cbind(rows, rep(i, length(rows)))
-    })
-  )
+    }))
   if (!nrow(outside)) return(list(answers = answers, findings = NULL))
   outside <- outside[order(outside[, 2L], outside[, 1L]), , drop = FALSE]
-  named <- sprintf(
-    "%s = %s (row %d)",
-    colnames(answers)[outside[, 2L]],
-    format(answers[outside], trim = TRUE),
-    outside[, 1L]
-  )
+  named <- sprintf("%s = %s (row %d)", colnames(answers)[outside[, 2L]],
+    format(answers[outside], trim = TRUE), outside[, 1L])
   if (out_of_range == "stop") {
-    stop_input(
-      "out_of_range",
+    stop_input("out_of_range",
       "Answers must lie within the codebook's `lowest` and `highest`.",
       got = sprintf("Outside: %s.", name_culprits(named)),
-      todo = c(
-        "A code for \"no answer\" belongs into the codebook's `missing_codes`.",
-        paste(
-          "Correct the answers, or take them for missing:",
+      todo = c("A code for \"no answer\" belongs into the codebook's `missing_codes`.",
+        paste("Correct the answers, or take them for missing:",
           "questionnaire(out_of_range = \"missing\"), for people to score with `codebook` the",
           "solution; answers: {out_of_range: missing} in a study; --answers.out_of_range missing",
-          "on the command line."
-        )
-      ),
-      call = call
-    )
+          "on the command line.")),
+      call = call)
   }
   counts <- table(colnames(answers)[outside[, 2L]])
   answers[outside] <- NA
-  list(
-    answers = answers,
-    findings = new_finding(
-      "out_of_range",
-      names(counts),
-      vapply(counts, count_of, "", one = "answer"),
-      item = names(counts),
-      value = as.numeric(counts)
-    )
-  )
+  list(answers = answers,
+    findings = new_finding("out_of_range", names(counts),
+      vapply(counts, count_of, "", one = "answer"), item = names(counts),
+      value = as.numeric(counts)))
 }
 
 check_answered <- function(answers, call) {
   silent <- colnames(answers)[colSums(!is.na(answers)) == 0]
   if (!length(silent)) return(invisible())
-  stop_input(
-    "no_answers",
+  stop_input("no_answers",
     "Every item must have been answered by somebody.",
     got = sprintf("No answers at all: %s.", name_culprits(silent)),
     todo = "Leave these items out with `items`, or look whether their missing codes are right.",
-    call = call
-  )
+    call = call)
 }
 
 # lowest + highest - answer, of the answers' own storage mode.
@@ -250,11 +191,9 @@ check_sizes <- function(answers, call) {
   size <- abs(answers)
   odd <- colSums(size > 1e50 | (size < 1e-50 & size > 0), na.rm = TRUE) > 0
   if (!any(odd)) return(invisible())
-  stop_input(
-    "infinite",
+  stop_input("infinite",
     "Answers must be 0 or between 1e-50 and 1e50 in size.",
     got = sprintf("Not so in %s.", name_culprits(colnames(answers)[odd])),
     todo = "Was a column read in other units than were meant?",
-    call = call
-  )
+    call = call)
 }

@@ -53,57 +53,23 @@
 #' motives
 #' @srrstats {UL1.0} which columns and types are taken, and which are not
 #' @export
-questionnaire <- function(
-  data,
-  items = NULL,
-  codebook = NULL,
-  id = NULL,
-  group = NULL,
-  weight = NULL,
-  cluster = NULL,
-  out_of_range = c("stop", "missing"),
-  reversed = NULL,
-  missing_codes = NULL,
-  ends = NULL,
-  categories = NULL
-) {
-  selected <- list(
-    items = rlang::enquo(items),
-    id = rlang::enquo(id),
-    group = rlang::enquo(group),
-    weight = rlang::enquo(weight),
-    cluster = rlang::enquo(cluster),
-    reversed = rlang::enquo(reversed),
-    categories = rlang::enquo(categories)
-  )
+questionnaire <- function(data, items = NULL, codebook = NULL, id = NULL, group = NULL,
+    weight = NULL, cluster = NULL, out_of_range = c("stop", "missing"), reversed = NULL,
+    missing_codes = NULL, ends = NULL, categories = NULL) {
+  selected <- list(items = rlang::enquo(items), id = rlang::enquo(id), group = rlang::enquo(group),
+    weight = rlang::enquo(weight), cluster = rlang::enquo(cluster),
+    reversed = rlang::enquo(reversed), categories = rlang::enquo(categories))
   out_of_range <- check_choice(out_of_range, "out_of_range", c("stop", "missing"))
-  build_questionnaire(
-    data,
-    selected,
-    codebook,
-    out_of_range,
-    missing_codes,
-    ends,
-    match.call(),
-    environment()
-  )
+  build_questionnaire(data, selected, codebook, out_of_range, missing_codes, ends, match.call(),
+    environment())
 }
 
 # `selected`: which columns are what, as quosures; `silent`: may there be items that nobody
 # answered? (Of new people, one of whom may be all there are.)
 #' @srrstats {G2.8} all later stages receive one class
 #' @noRd
-build_questionnaire <- function(
-  data,
-  selected,
-  codebook,
-  out_of_range,
-  missing_codes,
-  ends,
-  made_by,
-  call,
-  silent = FALSE
-) {
+build_questionnaire <- function(data, selected, codebook, out_of_range, missing_codes, ends,
+    made_by, call, silent = FALSE) {
   if (!is.data.frame(data)) {
     check_class(data, "data", "data.frame", "read_responses()", call = call)
   }
@@ -124,18 +90,14 @@ build_questionnaire <- function(
   split <- split_categories(data, chosen("categories"), call)
   reading <- attr(data, "reading")
   data <- split$data
-  key <- list(
-    reversed = chosen("reversed"),
+  key <- list(reversed = chosen("reversed"),
     codes = check_missing_codes(missing_codes, call),
-    ends = check_ends(ends, call)
-  )
+    ends = check_ends(ends, call))
   columns <- lapply(stats::setNames(nm = c("id", "group", "weight", "cluster", "items")), chosen)
   item_names <- settle_items(columns, setdiff(names(data), split$items), codebook, call)
   unknown <- is.null(codebook) && is.null(ends)
-  described <- rbind(
-    describe_items(data[item_names], codebook),
-    describe_items(data[split$items], NULL)
-  )
+  described <- rbind(describe_items(data[item_names], codebook),
+    describe_items(data[split$items], NULL))
   described <- add_to_key(described, key, split$items, call)
   item_names <- described$item
 
@@ -152,55 +114,30 @@ build_questionnaire <- function(
 
   weights <- read_weights(data, columns$weight, call)
 
-  findings <- bind_findings(
-    reading,
-    split$findings,
+  findings <- bind_findings(reading, split$findings,
     find_left_out(names(data), c(item_names, unlist(columns))),
-    find_without_codebook(codebook, described),
-    read$findings,
-    ranged$findings,
-    find_repeated_ids(people, columns$id),
-    find_likely_codes(ranged$answers, ends_by),
+    find_without_codebook(codebook, described), read$findings, ranged$findings,
+    find_repeated_ids(people, columns$id), find_likely_codes(ranged$answers, ends_by),
     if (unknown) find_unlike_others(ranged$answers),
-    find_many_answers(keyed),
-    find_fractions(keyed, described)
-  )
-  settings <- list(
-    id = columns$id,
-    group = columns$group,
-    weight = columns$weight,
-    cluster = columns$cluster,
-    out_of_range = out_of_range,
+    find_many_answers(keyed), find_fractions(keyed, described))
+  settings <- list(id = columns$id, group = columns$group, weight = columns$weight,
+    cluster = columns$cluster, out_of_range = out_of_range,
     reversed = described$item[described$reversed],
-    missing_codes = missing_codes,
-    ends = ends,
-    categories = split$findings$item,
-    ends_by = ends_by
-  )
-  validate_questionnaire(new_questionnaire(
-    keyed,
-    people,
-    weights,
-    described,
-    coded$codes,
+    missing_codes = missing_codes, ends = ends, categories = split$findings$item, ends_by = ends_by)
+  validate_questionnaire(new_questionnaire(keyed, people, weights, described, coded$codes,
     tibble::as_tibble(data[setdiff(names(data), c(item_names, names(people)))]),
-    settings,
-    findings,
-    made_by
-  ))
+    settings, findings, made_by))
 }
 
 # Every column is one value for each person.
 check_flat <- function(data, call) {
   flat <- vapply(data, function(x) is.atomic(x) && is.null(dim(x)) && length(x) == nrow(data), NA)
   if (all(flat)) return(invisible())
-  stop_input(
-    "items",
+  stop_input("items",
     "Every column of the data must hold one value for each person.",
     got = sprintf("Not so: %s.", name_culprits(names(data)[!flat])),
     todo = "Take apart columns that hold lists or matrices.",
-    call = call
-  )
+    call = call)
 }
 
 #' @srrstats {G2.10} columns are taken by name, whatever the table
@@ -210,8 +147,7 @@ select_columns <- function(selection, data, name, call) {
   # names in a study file come as text; in R code as columns
   chosen <- tryCatch(names(data)[tidyselect::eval_select(selection, data)], error = function(e) {
     absent <- if (inherits(e, "vctrs_error_subscript_oob") && is.character(e$i)) e$i
-    stop_input(
-      "items",
+    stop_input("items",
       sprintf("`%s` must choose columns that the data have.", name),
       got = if (length(absent)) {
         sprintf("The data have no column %s.", name_culprits(absent))
@@ -220,27 +156,18 @@ select_columns <- function(selection, data, name, call) {
       },
       todo = c(
         if (length(absent)) hint_nearest(absent[1L], names(data)),
-        sprintf("The data's columns: %s.", name_culprits(names(data), 30L))
-      ),
-      call = call
-    )
+        sprintf("The data's columns: %s.", name_culprits(names(data), 30L))),
+      call = call)
   })
   if (name == "items" && !length(chosen)) {
-    stop_input(
-      "items",
-      "`items` must choose at least two columns.",
-      got = "It chooses none.",
+    stop_input("items", "`items` must choose at least two columns.", got = "It chooses none.",
       todo = sprintf("The data's columns: %s.", name_culprits(names(data), 30L)),
-      call = call
-    )
+      call = call)
   }
   if (name %in% c("id", "weight", "cluster") && length(chosen) > 1L) {
-    stop_input(
-      "items",
-      sprintf("`%s` must be one column.", name),
+    stop_input("items", sprintf("`%s` must be one column.", name),
       got = sprintf("%s came.", name_culprits(chosen)),
-      call = call
-    )
+      call = call)
   }
   chosen
 }
@@ -254,46 +181,35 @@ settle_items <- function(columns, available, codebook, call) {
   if (!length(chosen)) chosen <- if (is.null(codebook)) setdiff(available, apart) else codebook$item
   absent <- setdiff(chosen, available)
   if (length(absent)) {
-    stop_input(
-      "items",
+    stop_input("items",
       "Every item of the codebook must be a column of the data.",
       got = sprintf("The data have no column %s.", name_culprits(absent)),
       todo = c(
         hint_nearest(absent[1L], setdiff(available, chosen)),
-        "Correct the name, or choose the items there are with `items`."
-      ),
-      call = call
-    )
+        "Correct the name, or choose the items there are with `items`."),
+      call = call)
   }
   unknown <- if (is.null(codebook)) character() else setdiff(chosen, codebook$item)
   if (length(unknown)) {
-    stop_input(
-      "items",
-      "Every item must stand in the codebook.",
+    stop_input("items", "Every item must stand in the codebook.",
       got = sprintf("The codebook has no item %s.", name_culprits(unknown)),
       todo = c(
         hint_nearest(unknown[1L], setdiff(codebook$item, chosen)),
-        "Add a row to the codebook, or leave the item out of `items`."
-      ),
-      call = call
-    )
+        "Add a row to the codebook, or leave the item out of `items`."),
+      call = call)
   }
   both <- intersect(chosen, apart)
   if (length(both)) {
-    stop_input(
-      "items",
+    stop_input("items",
       "A column must be an item or kept apart (id, group, weight, cluster), not both.",
       got = sprintf("Both: %s.", name_culprits(both)),
-      call = call
-    )
+      call = call)
   }
   if (length(chosen) < 2L) {
-    stop_input(
-      "items",
+    stop_input("items",
       "A questionnaire must have at least two items.",
       got = sprintf("%s came.", count_of(length(chosen), "item")),
-      call = call
-    )
+      call = call)
   }
   chosen
 }
@@ -304,25 +220,15 @@ describe_items <- function(data, codebook) {
     return(
       codebook[
         match(names(data), codebook$item),
-        c(
-          "item", "wording", "lowest", "highest", "reversed", "scale", "facet", "labels",
-          "missing_codes"
-        )
-      ]
-    )
+        c("item", "wording", "lowest", "highest", "reversed", "scale", "facet", "labels",
+          "missing_codes")
+      ])
   }
   label <- vapply(data, function(x) as.character(c(attr(x, "label", exact = TRUE), NA))[1L], "")
-  tibble::tibble(
-    item = names(data),
-    wording = unname(label),
-    lowest = NA_real_,
-    highest = NA_real_,
-    reversed = FALSE,
-    scale = NA_character_,
-    facet = NA_character_,
+  tibble::tibble(item = names(data), wording = unname(label), lowest = NA_real_, highest = NA_real_,
+    reversed = FALSE, scale = NA_character_, facet = NA_character_,
     labels = rep(list(NULL), length(data)),
-    missing_codes = rep(list(numeric()), length(data))
-  )
+    missing_codes = rep(list(numeric()), length(data)))
 }
 
 # The lowest and the highest answer of each item whose ends are not known (`all`), or of those that

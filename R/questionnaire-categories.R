@@ -9,25 +9,20 @@ split_categories <- function(data, columns, call, most = 30L) {
     x[!is.na(x) & !nzchar(x)] <- NA
     values <- sort(unique(x[!is.na(x)]))
     if (length(values) < 2L || length(values) > most) {
-      stop_input(
-        "items",
+      stop_input("items",
         sprintf("A column of `categories` must hold 2 to %d different categories.", most),
         got = sprintf("%s holds %s.", name, count_of(length(values), "category", "categories")),
-        call = call
-      )
+        call = call)
     }
     parts <- stats::setNames(
       lapply(values, function(value) as.integer(x == value)),
-      paste(name, values, sep = "_")
-    )
+      paste(name, values, sep = "_"))
     clash <- intersect(names(parts), names(data))
     if (length(clash)) {
-      stop_input(
-        "duplicate_names",
+      stop_input("duplicate_names",
         "Items made of categories must have names of their own.",
         got = sprintf("There is a column %s already.", name_culprits(clash)),
-        call = call
-      )
+        call = call)
     }
     labels <- attr(data[[name]], "label", exact = TRUE)
     for (i in seq_along(parts)) {
@@ -38,13 +33,8 @@ split_categories <- function(data, columns, call, most = 30L) {
     made[[name]] <- names(parts)
   }
   findings <- if (length(made)) {
-    new_finding(
-      "categories_split",
-      names(made),
-      vapply(made, name_culprits, ""),
-      item = names(made),
-      value = lengths(made)
-    )
+    new_finding("categories_split", names(made), vapply(made, name_culprits, ""),
+      item = names(made), value = lengths(made))
   }
   list(data = data, items = unlist(made, use.names = FALSE), findings = findings)
 }

@@ -9,32 +9,23 @@ find_left_out <- function(available, used) {
 find_without_codebook <- function(codebook, described) {
   turned <- described$item[described$reversed]
   by_answers <- if (length(turned) && is.null(codebook)) {
-    new_finding(
-      "turned_by_answers",
-      turned,
+    new_finding("turned_by_answers", turned,
       format(described$lowest[described$reversed], trim = TRUE),
       format(described$highest[described$reversed], trim = TRUE),
-      item = turned
-    )
+      item = turned)
   }
   if (!is.null(codebook)) return(by_answers)
   bind_findings(
     new_finding("no_codebook", if (length(turned)) "" else ", and no item is turned round"),
-    by_answers
-  )
+    by_answers)
 }
 
 find_repeated_ids <- function(people, id) {
   if (!length(id)) return(NULL)
   twice <- unique(people[[id]][duplicated(people[[id]])])
   if (!length(twice)) return(NULL)
-  new_finding(
-    "repeated_id",
-    count_of(length(twice), "name"),
-    id,
-    name_culprits(twice),
-    value = length(twice)
-  )
+  new_finding("repeated_id", count_of(length(twice), "name"), id, name_culprits(twice),
+    value = length(twice))
 }
 
 # More different answers than an answer scale has: a slider perhaps, or a column that is no item.
@@ -42,15 +33,9 @@ find_many_answers <- function(answers, limit = 101L) {
   many <- vapply(seq_len(ncol(answers)), function(i) length(unique(answers[, i])), 1L)
   hit <- which(many > limit)
   if (!length(hit)) return(NULL)
-  new_finding(
-    "many_answers",
-    colnames(answers)[hit],
-    format_count(many[hit]),
+  new_finding("many_answers", colnames(answers)[hit], format_count(many[hit]),
     severity = ifelse(many[hit] > 1000, "serious", "caution"),
-    item = colnames(answers)[hit],
-    value = many[hit],
-    limit = limit
-  )
+    item = colnames(answers)[hit], value = many[hit], limit = limit)
 }
 
 # Fractions among answers whose scale has whole ends: averages, or a decimal comma misread.
@@ -60,12 +45,7 @@ find_fractions <- function(answers, items) {
   parts <- colSums(answers != round(answers), na.rm = TRUE)
   hit <- which(whole_scale & parts > 0)
   if (!length(hit)) return(NULL)
-  new_finding(
-    "fractions",
-    items$item[hit],
+  new_finding("fractions", items$item[hit],
     vapply(parts[hit], count_of, "", one = "answer"),
-    ifelse(parts[hit] == 1, "is", "are"),
-    item = items$item[hit],
-    value = parts[hit]
-  )
+    ifelse(parts[hit] == 1, "is", "are"), item = items$item[hit], value = parts[hit])
 }

@@ -5,12 +5,9 @@
 add_to_key <- function(described, key, made, call) {
   strange <- setdiff(key$reversed, described$item)
   if (length(strange)) {
-    stop_input(
-      "items",
-      "`reversed` must name items.",
+    stop_input("items", "`reversed` must name items.",
       got = sprintf("No items: %s.", name_culprits(strange)),
-      call = call
-    )
+      call = call)
   }
   described$reversed <- described$reversed | described$item %in% key$reversed
   described$missing_codes <- lapply(described$missing_codes, function(codes) {
@@ -27,13 +24,8 @@ add_to_key <- function(described, key, made, call) {
 # Codes and words for no answer apart.
 check_missing_codes <- function(x, call = caller_env()) {
   if (!is.null(x) && !is.numeric(x) && !is.character(x)) {
-    stop_input(
-      "argument",
-      "`missing_codes` must be numbers or words.",
-      got = describe_value(x),
-      todo = "For example c(9, 99).",
-      call = call
-    )
+    stop_input("argument", "`missing_codes` must be numbers or words.", got = describe_value(x),
+      todo = "For example c(9, 99).", call = call)
   }
   number <- suppressWarnings(as.numeric(x))
   list(numbers = number[!is.na(number)], words = as.character(x)[is.na(number)])
@@ -43,11 +35,7 @@ check_ends <- function(x, call = caller_env()) {
   if (is.null(x) || (is.numeric(x) && length(x) == 2L && all(is.finite(x)) && x[1L] < x[2L])) {
     return(x)
   }
-  stop_input(
-    "argument",
+  stop_input("argument",
     "`ends` must be the lowest and the highest answer.",
-    got = describe_value(x),
-    todo = "For example ends = c(1, 5).",
-    call = call
-  )
+    got = describe_value(x), todo = "For example ends = c(1, 5).", call = call)
 }

@@ -14,15 +14,13 @@ settle_by <- function(by, x, call) {
       }
       groups <- if (is_questionnaire(x)) x$settings$group
       stop_by(sprintf("%s came.", rlang::as_label(by)), groups, call)
-    }
-  )
+    })
   if (!is.null(said) && !is.character(said)) stop_by(describe_value(said), known, call)
   said
 }
 
 stop_by <- function(got, known, call) {
-  stop_input(
-    "groups",
+  stop_input("groups",
     "`by` must name group columns of the people.",
     got = got,
     todo = if (length(known)) {
@@ -30,8 +28,7 @@ stop_by <- function(got, known, call) {
     } else {
       "Name them in questionnaire(data, group = ...)."
     },
-    call = call
-  )
+    call = call)
 }
 
 # The rows of each group, named by its value (values joined by " / " for several columns), and
@@ -49,34 +46,19 @@ split_people <- function(x, by, call, least = 2L) {
   rows <- split(seq_along(label), label)
   small <- names(rows)[lengths(rows) < least]
   nameless <- sum(is.na(label))
-  findings <- bind_findings(
-    if (length(small)) {
-      new_finding(
-        "small_group",
-        count_of(least, "person", "people"),
-        name_culprits(small),
-        value = length(small),
-        limit = least
-      )
-    },
-    if (nameless) {
-      new_finding(
-        "no_group",
-        count_of(nameless, "person is", "people are"),
-        join_words(by),
-        value = nameless,
-        limit = least
-      )
-    }
-  )
+  findings <- bind_findings(if (length(small)) {
+    new_finding("small_group", count_of(least, "person", "people"), name_culprits(small),
+      value = length(small), limit = least)
+  }, if (nameless) {
+    new_finding("no_group",
+      count_of(nameless, "person is", "people are"),
+      join_words(by), value = nameless, limit = least)
+  })
   rows <- rows[lengths(rows) >= least]
   if (!length(rows)) {
-    stop_input(
-      "groups",
+    stop_input("groups",
       sprintf("There must be a group with at least %d people.", least),
-      got = "There is none.",
-      call = call
-    )
+      got = "There is none.", call = call)
   }
   list(rows = rows, findings = findings)
 }
@@ -95,20 +77,15 @@ judge_groups <- function(x, by, call, stage, judge, blank) {
       tibble::add_column(judge(part), why = NA_character_),
       softsieve_error = function(e) {
         tibble::add_column(blank, why = paste(c(rlang::cnd_header(e), e$body), collapse = " "))
-      }
-    )
+      })
     tibble::add_column(said, group = name, people = length(people), .before = 1L)
   })
   groups <- do.call(rbind, rows)
   failed <- groups[!is.na(groups$why), ]
   unjudged <- if (nrow(failed)) {
-    new_finding(
-      "group_not_judged",
-      failed$group,
+    new_finding("group_not_judged", failed$group,
       vapply(failed$people, count_of, "", one = "person", many = "people"),
-      failed$why,
-      stage = stage
-    )
+      failed$why, stage = stage)
   }
   list(groups = groups, findings = bind_findings(split$findings, unjudged))
 }

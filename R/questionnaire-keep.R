@@ -29,33 +29,25 @@ keep_people <- function(x, ..., where = NULL) {
   if (!is.null(where)) check_words(where, "where")
   data <- all_columns(x)
   held <- lapply(conditions, condition_holds, data = data, call = call)
-  said <- vapply(
-    conditions,
+  said <- vapply(conditions,
     function(condition) paste(deparse(rlang::quo_get_expr(condition), 500L), collapse = " "),
-    ""
-  )
+    "")
   by_words <- lapply(where, function(one) where_holds(read_where(one, call), data, call))
   keep_those(x, c(held, by_words), c(unname(said), where), match.call(), call)
 }
 
 condition_holds <- function(condition, data, call) {
   held <- tryCatch(rlang::eval_tidy(condition, data), error = function(e) {
-    stop_input(
-      "condition",
+    stop_input("condition",
       "A condition must be about columns that are there.",
       got = conditionMessage(e),
       todo = sprintf("Columns: %s.", name_culprits(names(data), 30L)),
-      call = call
-    )
+      call = call)
   })
   if (is.logical(held) && length(held) %in% c(1L, nrow(data))) return(held)
-  stop_input(
-    "condition",
+  stop_input("condition",
     "A condition must be TRUE or FALSE for each person.",
-    got = describe_value(held),
-    todo = "For example cafe == \"Harbour\".",
-    call = call
-  )
+    got = describe_value(held), todo = "For example cafe == \"Harbour\".", call = call)
 }
 
 # Those for whom all of `held` hold; `said` is what the conditions were.
@@ -63,21 +55,13 @@ keep_those <- function(x, held, said, made_by, call) {
   keep <- rep(TRUE, nrow(x$values$answers))
   for (one in held) keep <- keep & !is.na(one) & one
   if (!any(keep)) {
-    stop_input(
-      "condition",
-      "Somebody must be left.",
-      got = "The conditions hold for nobody.",
-      call = call
-    )
+    stop_input("condition", "Somebody must be left.", got = "The conditions hold for nobody.",
+      call = call)
   }
-  kept <- new_finding(
-    "people_kept",
-    format_count(sum(keep)),
+  kept <- new_finding("people_kept", format_count(sum(keep)),
     count_of(length(keep), "person", "people"),
     if (length(said)) paste(said, collapse = " and ") else "no condition was given",
-    value = sum(keep),
-    limit = length(keep)
-  )
+    value = sum(keep), limit = length(keep))
   rebuilt <- subset_people(x, keep)
   rebuilt$findings <- bind_findings(rebuilt$findings, kept)
   rebuilt$settings$kept <- c(x$settings$kept, said)
@@ -94,48 +78,30 @@ keep_items <- function(x, ...) {
   blank <- tibble::as_tibble(stats::setNames(rep(list(0), length(names)), names))
   chosen <- select_columns(rlang::quo(c(...)), blank, "items", call)
   if (length(chosen) < 2L) {
-    stop_input(
-      "items",
+    stop_input("items",
       "A questionnaire must have at least two items.",
       got = sprintf("%s would be left.", count_of(length(chosen), "item")),
-      call = call
-    )
+      call = call)
   }
   v <- x$values
   left <- setdiff(names, chosen)
   kept <- if (length(left)) {
     new_finding("items_left_out", name_culprits(left), value = length(left))
   }
-  rebuild_questionnaire(
-    x,
-    v$answers[, chosen, drop = FALSE],
-    v$people,
-    v$weights,
-    v$items[match(chosen, v$items$item), ],
-    kept,
-    match.call()
-  )
+  rebuild_questionnaire(x, v$answers[, chosen, drop = FALSE], v$people, v$weights,
+    v$items[match(chosen, v$items$item), ], kept, match.call())
 }
 
 # The one way to a part of the people: everything that belongs to them comes along, and the
 # fingerprint is theirs.
 subset_people <- function(x, rows) {
   v <- x$values
-  rebuild_questionnaire(
-    x,
-    v$answers[rows, , drop = FALSE],
-    v$people[rows, , drop = FALSE],
-    v$weights[rows],
-    v$items,
-    NULL,
-    x$call,
-    v$apart[rows, , drop = FALSE]
-  )
+  rebuild_questionnaire(x, v$answers[rows, , drop = FALSE], v$people[rows, , drop = FALSE],
+    v$weights[rows], v$items, NULL, x$call, v$apart[rows, , drop = FALSE])
 }
 
-rebuild_questionnaire <- function(
-  x, answers, people, weights, items, finding, call, apart = x$values$apart
-) {
+rebuild_questionnaire <- function(x, answers, people, weights, items, finding, call,
+    apart = x$values$apart) {
   codes <- x$values$missing_codes
   if (nrow(people) < nrow(x$values$people)) {
     codes <- codes[0L, ]
@@ -144,17 +110,8 @@ rebuild_questionnaire <- function(
   settings <- x$settings
   settings$reversed <- intersect(settings$reversed, items$item)
   if (!length(weights)) weights <- NULL
-  validate_questionnaire(new_questionnaire(
-    answers,
-    people,
-    weights,
-    items,
-    codes[codes$item %in% items$item, ],
-    apart,
-    settings,
-    bind_findings(earlier, finding),
-    call
-  ))
+  validate_questionnaire(new_questionnaire(answers, people, weights, items,
+    codes[codes$item %in% items$item, ], apart, settings, bind_findings(earlier, finding), call))
 }
 
 # keep_items() by name, without its finding: these items were asked for.

@@ -23,12 +23,9 @@ items_behind <- function(correlations) {
 # the names wanted, `of` what was made of them ("solution": a questionnaire must have no others).
 answers_by_key <- function(data, key, items, call, of = "solution") {
   if (!is_questionnaire(data) && !is.data.frame(data)) {
-    stop_input(
-      "class",
+    stop_input("class",
       "`data` must be a questionnaire, or a data frame of answers.",
-      got = describe_value(data),
-      call = call
-    )
+      got = describe_value(data), call = call)
   }
   if (is_questionnaire(data)) {
     if (of == "solution") check_no_extra_items(data, items, call)
@@ -37,32 +34,21 @@ answers_by_key <- function(data, key, items, call, of = "solution") {
   has <- if (is_questionnaire(data)) data$values$items$item else names(data)
   there <- intersect(items, has)
   if (length(there) < 2L) {
-    stop_input(
-      "other_items",
+    stop_input("other_items",
       sprintf("The data must have the items that the %s was made of.", of),
       got = c(
         if (length(there)) sprintf("Of these the data have only %s.", there),
-        sprintf("Not in the data: %s.", name_culprits(setdiff(items, there)))
-      ),
+        sprintf("Not in the data: %s.", name_culprits(setdiff(items, there)))),
       todo = sprintf("Score with a %s of these items.", of),
-      call = call
-    )
+      call = call)
   }
   if (!is_questionnaire(data)) data <- in_name_of(call, key_raw_answers(data, key, there))
   answers <- columns_with_gaps(data$values$answers, items, there)
   absent <- setdiff(items, there)
-  findings <- bind_findings(
-    findings_that_travel(data$findings),
-    find_absent(absent),
-    find_beyond(answers, key)
-  )
-  list(
-    answers = answers,
-    people = data$values$people,
-    key = key_of(data),
-    source = data$source,
-    findings = findings
-  )
+  findings <- bind_findings(findings_that_travel(data$findings), find_absent(absent),
+    find_beyond(answers, key))
+  list(answers = answers, people = data$values$people, key = key_of(data), source = data$source,
+    findings = findings)
 }
 
 # These columns, those that are absent as gaps; no copy where they are what there is.
@@ -82,29 +68,20 @@ key_raw_answers <- function(data, key, there, call = caller_env(), silent = TRUE
   none <- rlang::quo(NULL)
   selected <- list(id = none, group = none, weight = none, reversed = none, categories = none)
   selected$items <- rlang::quo(tidyselect::all_of(!!there))
-  build_questionnaire(
-    data,
-    selected,
+  build_questionnaire(data, selected,
     if (!is.null(key)) codebook_of_key(key, there),
-    out_of_range = "stop",
-    missing_codes = NULL,
-    ends = NULL,
-    made_by = NULL,
-    call = call,
-    silent = silent
-  )
+    out_of_range = "stop", missing_codes = NULL, ends = NULL, made_by = NULL, call = call,
+    silent = silent)
 }
 
 check_no_extra_items <- function(data, items, call) {
   extra <- setdiff(data$values$items$item, items)
   if (!length(extra)) return(invisible())
-  stop_input(
-    "other_items",
+  stop_input("other_items",
     "The data must have the items that the solution was made of.",
     got = sprintf("Not in the solution: %s.", name_culprits(extra)),
     todo = "Score with a solution of these items, or choose the items with keep_items().",
-    call = call
-  )
+    call = call)
 }
 
 check_keyed_alike <- function(data, key, call) {
@@ -118,24 +95,16 @@ check_keyed_alike <- function(data, key, call) {
     data$settings$ends_by == "codebook" &
     (!same_or_na(own$lowest, wanted$lowest) | !same_or_na(own$highest, wanted$highest))
   if (!any(turned | apart)) return(invisible())
-  stop_input(
-    "other_key",
+  stop_input("other_key",
     "The answers must be keyed as those that the solution came from.",
-    got = c(
-      if (any(turned)) {
-        sprintf("Turned round in one of the two only: %s.", name_culprits(shared[turned]))
-      },
-      if (any(apart)) {
-        sprintf("With other ends of the answer scale: %s.", name_culprits(shared[apart]))
-      }
-    ),
-    todo = paste(
-      "Use the same codebook for both, or give the data frame itself: it is keyed as",
-      "the solution's answers were."
-    ),
-    call = call,
-    items = shared[turned | apart]
-  )
+    got = c(if (any(turned)) {
+      sprintf("Turned round in one of the two only: %s.", name_culprits(shared[turned]))
+    }, if (any(apart)) {
+      sprintf("With other ends of the answer scale: %s.", name_culprits(shared[apart]))
+    }),
+    todo = paste("Use the same codebook for both, or give the data frame itself: it is keyed as",
+      "the solution's answers were."),
+    call = call, items = shared[turned | apart])
 }
 
 same_or_na <- function(a, b) is.na(a) | is.na(b) | a == b
@@ -148,25 +117,16 @@ find_absent <- function(absent) {
 # Answers beyond those that the solution's people gave, where no codebook told the ends.
 find_beyond <- function(answers, key) {
   if (is.null(key) || key$ends_by[1L] == "codebook") return(NULL)
-  counts <- vapply(
-    seq_len(nrow(key)),
-    function(i) {
-      x <- answers[, key$item[i]]
-      sum(x < key$lowest[i] | x > key$highest[i], na.rm = TRUE)
-    },
-    0L
-  )
+  counts <- vapply(seq_len(nrow(key)), function(i) {
+    x <- answers[, key$item[i]]
+    sum(x < key$lowest[i] | x > key$highest[i], na.rm = TRUE)
+  }, 0L)
   hit <- which(counts > 0)
   if (!length(hit)) return(NULL)
-  new_finding(
-    "beyond_earlier_answers",
-    key$item[hit],
+  new_finding("beyond_earlier_answers", key$item[hit],
     vapply(counts[hit], count_of, "", one = "answer"),
-    format(key$lowest[hit], trim = TRUE),
-    format(key$highest[hit], trim = TRUE),
-    item = key$item[hit],
-    value = counts[hit]
-  )
+    format(key$lowest[hit], trim = TRUE), format(key$highest[hit], trim = TRUE),
+    item = key$item[hit], value = counts[hit])
 }
 
 # Items whose correlations with the others run against those known of them: turned round already, or

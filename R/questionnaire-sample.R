@@ -21,16 +21,8 @@
 #' some <- sample_people(file, 200, seed = 1)
 #' questionnaire(some, codebook = repair_cafe_codebook)
 #' @export
-sample_people <- function(
-  source,
-  n,
-  columns = NULL,
-  seed = NULL,
-  rows = 1e5,
-  delimiter = NULL,
-  decimal = NULL,
-  encoding = NULL
-) {
+sample_people <- function(source, n, columns = NULL, seed = NULL, rows = 1e5, delimiter = NULL,
+    decimal = NULL, encoding = NULL) {
   call <- environment()
   n <- check_whole(n, "n", 1L, 1e7L)
   rows <- check_whole(rows, "rows", 10L, 1e7)
@@ -52,17 +44,14 @@ sample_people <- function(
     kept <<- kept[stay, , drop = FALSE]
   }
   people <- with_counter("people passed", function(progress) {
-    read_blocks(
-      source,
+    read_blocks(source,
       function(names) choose_columns(names, asked, call),
       function(block, first) {
         keep(block, first)
         progress(first + nrow(block))
       },
-      call,
-      rows,
-      list(delimiter = delimiter, decimal = decimal, encoding = encoding, missing = "NA")
-    )
+      call, rows,
+      list(delimiter = delimiter, decimal = decimal, encoding = encoding, missing = "NA"))
   })
   if (!people) {
     stop_input("no_answers", "The source must have people.", got = "It has none.", call = call)

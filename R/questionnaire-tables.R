@@ -2,16 +2,9 @@
 
 new_item_tables <- function(values, settings, findings, call) {
   source <- list(
-    fingerprint = rlang::hash(list(
-      values$items$item,
-      values$categories,
-      rowSums(values$cells),
-      values$sums,
-      rowSums(values$people)
-    )),
-    items = values$items$item,
-    people = sum(values$people["people", ])
-  )
+    fingerprint = rlang::hash(list(values$items$item, values$categories, rowSums(values$cells),
+      values$sums, rowSums(values$people))),
+    items = values$items$item, people = sum(values$people["people", ]))
   if (is.null(findings)) findings <- bind_findings()
   new_result("item_tables", values, settings, findings, source, call)
 }
@@ -23,15 +16,10 @@ counted_of <- function(x, often = NULL) {
   v <- x$values
   add <- function(m) if (is.null(often)) rowSums(m) else drop(m %*% often)
   p <- nrow(v$items)
-  list(
-    values = v$categories,
-    cells = add(v$cells),
+  list(values = v$categories, cells = add(v$cells),
     sums = if (!is.null(v$sums)) array(add(matrix(v$sums, p * p * 5L)), c(p, p, 5L)),
-    cubes = if (!is.null(v$cubes)) add(v$cubes),
-    origins = v$origins,
-    people = add(v$people),
-    weighted = length(x$settings$weight) > 0
-  )
+    cubes = if (!is.null(v$cubes)) add(v$cubes), origins = v$origins, people = add(v$people),
+    weighted = length(x$settings$weight) > 0)
 }
 
 # Counts as whole numbers, which take half the memory.
@@ -77,13 +65,11 @@ LEAST_DEALS <- 20L
 check_deals <- function(x, call) {
   deals <- ncol(x$values$cells)
   if (deals >= LEAST_DEALS) return(invisible())
-  stop_input(
-    "argument",
+  stop_input("argument",
     sprintf("Counts that are drawn from must be dealt into at least %d deals.", LEAST_DEALS),
     got = sprintf("There %s.", if (deals == 1L) "is 1" else paste("are", deals)),
     todo = "Count again: tabulate_items(..., deals = 200).",
-    call = call
-  )
+    call = call)
 }
 
 silent_items <- function(values) {
@@ -119,19 +105,13 @@ merge_tables <- function(...) {
   given <- list(...)
   all <- unlist(
     lapply(given, function(x) if (class(x)[1L] == "list") unname(x) else list(x)),
-    recursive = FALSE
-  )
+    recursive = FALSE)
   if (!length(all) || !all(vapply(all, is_item_tables, NA))) {
-    stop_input(
-      "class",
-      "Tables of tabulate_items() must be given.",
-      got = if (length(all)) {
-        describe_value(Find(function(x) !is_item_tables(x), all))
-      } else {
-        "Nothing came."
-      },
-      call = call
-    )
+    stop_input("class", "Tables of tabulate_items() must be given.", got = if (length(all)) {
+      describe_value(Find(function(x) !is_item_tables(x), all))
+    } else {
+      "Nothing came."
+    }, call = call)
   }
   merged <- Reduce(function(a, b) add_tables(a, b, call), all)
   merged$call <- match.call()
@@ -187,25 +167,17 @@ check_tables_alike <- function(a, b, call) {
   wrong <- first_wrong(
     "They have other items." = !identical(u$items$item, v$items$item),
     "Other categories are counted." = !identical(u$categories, v$categories),
-    "Items are keyed differently." = !identical(
-      as.list(u$items[about]),
-      as.list(v$items[about])
-    ),
+    "Items are keyed differently." = !identical(as.list(u$items[about]), as.list(v$items[about])),
     "Some are weighted." = !identical(length(a$settings$weight), length(b$settings$weight)),
     "People were dealt into other numbers of deals." = ncol(u$cells) != ncol(v$cells),
-    "Missing answers were treated differently." = !identical(
-      a$settings$missing,
-      b$settings$missing
-    )
+    "Missing answers were treated differently." = !identical(a$settings$missing, b$settings$missing)
   )
   if (!length(wrong)) return(invisible())
-  stop_input(
-    "other_items",
+  stop_input("other_items",
     "Tables that are put together must be of the same items, counted alike.",
     got = wrong,
     todo = "Count them with the same codebook and settings.",
-    call = call
-  )
+    call = call)
 }
 
 #' @exportS3Method tibble::as_tibble
@@ -214,21 +186,14 @@ as_tibble.item_tables <- function(x, ...) {
   own <- core_own_counts(v$categories, rowSums(v$cells))
   tibble::tibble(
     item = rep(v$items$item, lengths(v$categories)),
-    answer = as.numeric(unlist(v$categories)),
-    people = unlist(own)
-  )
+    answer = as.numeric(unlist(v$categories)), people = unlist(own))
 }
 
 #' @export
 glance.item_tables <- function(x, ...) {
   check_dots_empty(...)
   v <- x$values
-  tibble::tibble(
-    people = sum(v$people["people", ]),
-    items = nrow(v$items),
-    counted = sum(lengths(v$categories) > 0),
-    weighted = length(x$settings$weight) > 0,
-    deals = ncol(v$cells),
-    unfit = sum(v$unfit)
-  )
+  tibble::tibble(people = sum(v$people["people", ]), items = nrow(v$items),
+    counted = sum(lengths(v$categories) > 0), weighted = length(x$settings$weight) > 0,
+    deals = ncol(v$cells), unfit = sum(v$unfit))
 }

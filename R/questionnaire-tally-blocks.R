@@ -20,12 +20,8 @@ new_tally <- function(state) {
 read_counts <- function(tally, threads) {
   read <- cpp_tally_read(tally, threads)
   none <- !length(read$sums)
-  list(
-    cells = read$cells,
-    sums = if (!none) read$sums,
-    cubes = if (!none) read$cubes,
-    people = read$people
-  )
+  list(cells = read$cells, sums = if (!none) read$sums, cubes = if (!none) read$cubes,
+    people = read$people)
 }
 
 add_block <- function(block, first, state, threads, call) {
@@ -34,22 +30,14 @@ add_block <- function(block, first, state, threads, call) {
       read <- read_answers(block[state$columns$items], state$described, state$words, call)
       weights <- read_weights(block, state$columns$weight, call, part = TRUE)
     },
-    softsieve_error = function(e) stop_in_block(e, first, nrow(block))
-  )
+    softsieve_error = function(e) stop_in_block(e, first, nrow(block)))
   coded <- drop_missing_codes(read$answers, state$described)
   state$codes <- rbind(state$codes, coded$codes)
   if (nrow(state$codes) > 1000L) state$codes <- sum_codes(state$codes)
   ranged <- drop_beyond(coded$answers, state)
   answers <- key_items(ranged$answers, state$described)
-  unfit <- cpp_tally_add(
-    state$tally,
-    answers,
-    unname(state$values),
-    state$origins,
-    weights,
-    first,
-    threads
-  )
+  unfit <- cpp_tally_add(state$tally, answers, unname(state$values), state$origins, weights, first,
+    threads)
   state$unfit <- state$unfit + unfit + ranged$beyond
   if (length(state$columns$group)) {
     group <- as.character(block[[state$columns$group]])
@@ -77,12 +65,10 @@ add_groups <- function(group, answers, weights, first, state, threads, call) {
   for (name in names(rows)) {
     if (is.null(state$groups[[name]])) {
       if (length(state$groups) == MOST_COUNTED_GROUPS) {
-        stop_input(
-          "groups",
+        stop_input("groups",
           sprintf("`group` may have up to %d groups.", MOST_COUNTED_GROUPS),
           got = sprintf("Column %s has more.", state$columns$group),
-          call = call
-        )
+          call = call)
       }
       state$groups[[name]] <- new_tally(state)
     }
@@ -95,18 +81,13 @@ add_groups <- function(group, answers, weights, first, state, threads, call) {
       weights[at],
       # in a group, too, people are in the deals that they are in among all
       first + at - 1,
-      threads
-    )
+      threads)
   }
 }
 
 # An error in a block says where in the source the block is.
 stop_in_block <- function(e, first, people) {
-  e$message <- sprintf(
-    "%s\nBetween person %s and person %s of the source.",
-    e$message,
-    format_count(first + 1),
-    format_count(first + people)
-  )
+  e$message <- sprintf("%s\nBetween person %s and person %s of the source.",
+    e$message, format_count(first + 1), format_count(first + people))
   rlang::cnd_signal(e)
 }

@@ -18,15 +18,8 @@ count_together <- function(source, workers, rows, choose, begin, state, progress
   begin(first)
   shares <- share_pages(door, plan, workers, trying)
   payloads <- lapply(seq_len(nrow(shares)), function(i) {
-    list(
-      source = source,
-      select = select,
-      plan = plan,
-      rows = rows,
-      snapshot = snapshot,
-      share = shares[i, ],
-      state = mget(PLAIN_STATE, envir = state)
-    )
+    list(source = source, select = select, plan = plan, rows = rows, snapshot = snapshot,
+      share = shares[i, ], state = mget(PLAIN_STATE, envir = state))
   })
   add_counts(state, run_workers(payloads, progress, call))
   sum(shares$people)
@@ -43,16 +36,12 @@ check_shareable <- function(source, call) {
 }
 
 stop_unshareable <- function(got, call) {
-  stop_input(
-    "source",
-    paste(
-      "What several workers read must be a plain table of PostgreSQL 14 or later, given by an",
-      "address or a function that connects."
-    ),
+  stop_input("source",
+    paste("What several workers read must be a plain table of PostgreSQL 14 or later, given by an",
+      "address or a function that connects."),
     got = got,
     todo = "database_table(\"postgresql://host/panel\", \"answers\"); or leave out `workers`.",
-    call = call
-  )
+    call = call)
 }
 
 # The first block with people in it.
@@ -74,9 +63,7 @@ share_pages <- function(door, plan, workers, trying) {
   shares <- data.frame(from = utils::head(cuts, -1L), to = cuts[-1L])
   shares$people <- mapply(
     function(from, to) trying(people_between(door, plan$name, from, to)),
-    shares$from,
-    shares$to
-  )
+    shares$from, shares$to)
   shares$first <- cumsum(shares$people) - shares$people
   shares
 }
@@ -89,15 +76,8 @@ count_share <- function(payload) {
   door <- door_of(payload$source$connection, call)
   on.exit(door$close())
   share <- payload$share
-  opened <- try_database(call, open_pages(
-    door,
-    payload$select,
-    payload$plan,
-    payload$rows,
-    share$from,
-    share$to,
-    payload$snapshot
-  ))
+  opened <- try_database(call, open_pages(door, payload$select, payload$plan, payload$rows,
+    share$from, share$to, payload$snapshot))
   on.exit(opened$close(), add = TRUE, after = FALSE)
   done <- 0
   while (!is.null(block <- try_database(call, opened$take()))) {
@@ -105,13 +85,9 @@ count_share <- function(payload) {
     done <- done + nrow(block)
     cat(sprintf("%.0f\n", done))
   }
-  list(
-    tally = read_counts(state$tally, 1L),
+  list(tally = read_counts(state$tally, 1L),
     groups = lapply(state$groups, read_counts, 1L),
-    nameless = state$nameless,
-    unfit = state$unfit,
-    codes = state$codes
-  )
+    nameless = state$nameless, unfit = state$unfit, codes = state$codes)
 }
 
 # Runs the workers to their end; when one fails the others are ended.
@@ -119,10 +95,7 @@ run_workers <- function(payloads, progress, call) {
   processes <- lapply(payloads, function(payload) {
     callr::r_bg(
       function(payload) get("count_share", envir = asNamespace("softsieve"))(payload),
-      list(payload),
-      stdout = "|",
-      env = callr::rcmd_safe_env()
-    )
+      list(payload), stdout = "|", env = callr::rcmd_safe_env())
   })
   on.exit(for (process in processes) process$kill())
   done <- numeric(length(processes))

@@ -45,31 +45,13 @@
 #' tables
 #' count_factors(tables)
 #' @export
-tabulate_items <- function(
-  source,
-  items = NULL,
-  codebook = NULL,
-  weight = NULL,
-  group = NULL,
-  missing = c("pairwise", "complete"),
-  reversed = NULL,
-  missing_codes = NULL,
-  ends = NULL,
-  deals = 200L,
-  rows = 1e5,
-  threads = NULL,
-  workers = 1L,
-  delimiter = NULL,
-  decimal = NULL,
-  encoding = NULL
-) {
+tabulate_items <- function(source, items = NULL, codebook = NULL, weight = NULL, group = NULL,
+    missing = c("pairwise", "complete"), reversed = NULL, missing_codes = NULL, ends = NULL,
+    deals = 200L, rows = 1e5, threads = NULL, workers = 1L, delimiter = NULL, decimal = NULL,
+    encoding = NULL) {
   call <- environment()
-  selected <- list(
-    items = rlang::enquo(items),
-    weight = rlang::enquo(weight),
-    group = rlang::enquo(group),
-    reversed = rlang::enquo(reversed)
-  )
+  selected <- list(items = rlang::enquo(items), weight = rlang::enquo(weight),
+    group = rlang::enquo(group), reversed = rlang::enquo(reversed))
   missing <- check_choice(missing, "missing", c("pairwise", "complete"))
   deals <- check_whole(deals, "deals", 1L, 1000L)
   rows <- check_whole(rows, "rows", 10L, 1e7)
@@ -100,16 +82,11 @@ tabulate_items <- function(
   if (!people) {
     stop_input("no_answers", "The source must have people.", got = "It has none.", call = call)
   }
-  settings <- list(
-    missing = missing,
-    weight = state$columns$weight,
-    group = state$columns$group,
+  settings <- list(missing = missing, weight = state$columns$weight, group = state$columns$group,
     reversed = state$described$item[state$described$reversed],
-    missing_codes = missing_codes,
-    ends = ends,
+    missing_codes = missing_codes, ends = ends,
     ends_by = if (is.null(codebook) && is.null(ends)) "answers" else "codebook",
-    deals = deals
-  )
+    deals = deals)
   finish_tally(state, people, settings, threads, match.call(), call)
 }
 
@@ -121,12 +98,9 @@ choose_counted <- function(columns, selected, codebook, state, call) {
     select_columns(selected[[name]], none, name, call)
   })
   if (length(chosen$group) > 1L) {
-    stop_input(
-      "groups",
-      "`group` must be one column.",
+    stop_input("groups", "`group` must be one column.",
       got = sprintf("%s came.", name_culprits(chosen$group)),
-      call = call
-    )
+      call = call)
   }
   chosen$id <- character()
   chosen$items <- settle_items(chosen, columns, codebook, call)
@@ -173,35 +147,26 @@ finish_tally <- function(state, people, settings, threads, made_by, call) {
     read$cells <- narrow_counts(read$cells, length(settings$weight) > 0)
     read
   }
-  about <- list(
-    items = state$described,
-    categories = state$values,
-    origins = state$origins,
+  about <- list(items = state$described, categories = state$values, origins = state$origins,
     missing_codes = sum_codes(state$codes),
-    unfit = stats::setNames(state$unfit, state$described$item)
-  )
+    unfit = stats::setNames(state$unfit, state$described$item))
   groups <- lapply(state$groups, function(one) {
     settings$group <- character()
     new_item_tables(c(about, parts(one)), settings, NULL, made_by)
   })
   values <- c(about, parts(state$tally), list(groups = if (length(groups)) groups))
   if (length(settings$weight) && sum(values$people["weight", ]) == 0) {
-    stop_input(
-      "weights",
+    stop_input("weights",
       "Weights must be finite numbers of at least 0, and not all 0.",
-      got = "All are 0.",
-      call = call
-    )
+      got = "All are 0.", call = call)
   }
   silent <- silent_items(values)
   if (length(silent)) {
-    stop_input(
-      "no_answers",
+    stop_input("no_answers",
       "Every item must have been answered by somebody.",
       got = sprintf("No answers at all: %s.", name_culprits(silent)),
       todo = "Leave these items out with `items`, or look whether their missing codes are right.",
-      call = call
-    )
+      call = call)
   }
   new_item_tables(values, settings, find_in_tally(values, settings, state, people), made_by)
 }
@@ -210,36 +175,20 @@ find_in_tally <- function(values, settings, state, people) {
   hit <- which(values$unfit > 0)
   by_first <- state$open & settings$ends_by == "answers"
   bind_findings(
-    new_finding(
-      "counted_in_blocks",
-      count_of(people, "person", "people"),
-      count_of(settings$deals, "deal"),
-      value = people
-    ),
+    new_finding("counted_in_blocks", count_of(people, "person", "people"),
+      count_of(settings$deals, "deal"), value = people),
     if (length(hit)) {
-      new_finding(
-        "unfit_answers",
-        names(values$unfit)[hit],
+      new_finding("unfit_answers", names(values$unfit)[hit],
         vapply(values$unfit[hit], count_of, "", one = "answer"),
-        item = names(values$unfit)[hit],
-        value = values$unfit[hit]
-      )
+        item = names(values$unfit)[hit], value = values$unfit[hit])
     },
     if (state$nameless) {
-      new_finding(
-        "no_group",
+      new_finding("no_group",
         count_of(state$nameless, "person is", "people are"),
-        settings$group,
-        value = state$nameless,
-        limit = 1
-      )
+        settings$group, value = state$nameless, limit = 1)
     },
     if (any(by_first)) {
-      new_finding(
-        "ends_of_first_block",
-        name_culprits(values$items$item[by_first]),
-        value = sum(by_first)
-      )
-    }
-  )
+      new_finding("ends_of_first_block", name_culprits(values$items$item[by_first]),
+        value = sum(by_first))
+    })
 }

@@ -5,27 +5,19 @@ read_weights <- function(data, column, call, part = FALSE) {
   if (!length(column)) return(NULL)
   w <- data[[column]]
   fail <- function(got, todo = character()) {
-    stop_input(
-      "weights",
+    stop_input("weights",
       "Weights must be finite numbers of at least 0, and not all 0.",
-      got = got,
-      todo = todo,
-      call = call
-    )
+      got = got, todo = todo, call = call)
   }
   if (!is.numeric(w)) {
-    fail(sprintf(
-      "Column %s holds text: %s.",
-      column,
-      name_culprits(sprintf("\"%s\"", unique(w)), 3L)
-    ))
+    fail(sprintf("Column %s holds text: %s.", column,
+      name_culprits(sprintf("\"%s\"", unique(w)), 3L)))
   }
   rows <- function(hit) sprintf("row %s", name_culprits(which(hit)))
   if (any(is.na(w) | is.infinite(w))) {
     fail(
       sprintf("Missing or infinite in %s.", rows(is.na(w) | is.infinite(w))),
-      "Give these people a weight, or leave them out."
-    )
+      "Give these people a weight, or leave them out.")
   }
   if (any(w < 0)) fail(sprintf("Negative in %s.", rows(w < 0)))
   if (!part && all(w == 0)) fail("All are 0.")
@@ -49,13 +41,11 @@ check_clusters <- function(people, column, call) {
     "All people are in one."
   }
   if (is.null(wrong)) return(invisible())
-  stop_input(
-    "clusters",
+  stop_input("clusters",
     sprintf("`cluster` must say which of two or more clusters everybody is in: %s.", column),
     got = wrong,
     todo = "Name another column, or leave these people out.",
-    call = call
-  )
+    call = call)
 }
 
 # The cluster of each person, or NULL.

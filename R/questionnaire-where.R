@@ -121,11 +121,8 @@ where_goes_on <- function(s, ahead) {
 where_tokens <- function(text, call) {
   patterns <- c(
     number = "^[-+]?([0-9]+([.][0-9]*)?|[.][0-9]+)([eE][-+]?[0-9]+)?(?![[:alnum:]_.])",
-    text = "^(\"[^\"]*\"|'[^']*')",
-    column = "^`[^`]+`",
-    sign = "^(<=|>=|==|!=|<>|[=<>(),])",
-    word = "^[[:alnum:]_.]+"
-  )
+    text = "^(\"[^\"]*\"|'[^']*')", column = "^`[^`]+`", sign = "^(<=|>=|==|!=|<>|[=<>(),])",
+    word = "^[[:alnum:]_.]+")
   found <- list(text = character(), kind = character())
   rest <- trimws(text)
   while (nzchar(rest)) {
@@ -151,41 +148,25 @@ stop_where <- function(text, must, tokens, at, call, here = NULL) {
   } else {
     sprintf("at \"%s\"", tokens$text[at])
   }
-  stop_input(
-    "condition",
-    must,
-    got = sprintf("\"%s\", %s.", text, here),
-    todo = c(
-      "For example: cafe = Harbour and m1 >= 3; cafe in (Harbour, Mill); m1 is given.",
+  stop_input("condition", must, got = sprintf("\"%s\", %s.", text, here),
+    todo = c("For example: cafe = Harbour and m1 >= 3; cafe in (Harbour, Mill); m1 is given.",
       if (grepl("[^[:alnum:]_. =<>!(),`\"'+-]", text)) {
         "Names of columns with signs stand in backticks: `q1[a]` = 3; texts with signs in quotes."
-      }
-    ),
-    call = call
-  )
+      }),
+    call = call)
 }
 
 # For each row of `data`: does the condition hold (TRUE), not hold, or cannot be said (NA)?
 where_holds <- function(tree, data, call = caller_env()) {
   if (!is.null(tree$parts)) {
     held <- lapply(tree$parts, where_holds, data = data, call = call)
-    return(switch(
-      tree$op,
-      not = !held[[1L]],
-      and = Reduce(`&`, held),
-      or = Reduce(`|`, held)
-    ))
+    return(switch(tree$op, not = !held[[1L]], and = Reduce(`&`, held), or = Reduce(`|`, held)))
   }
   x <- where_column(tree, data, call)
-  switch(
-    tree$op,
-    "is missing" = is.na(x),
-    "is given" = !is.na(x),
+  switch(tree$op, "is missing" = is.na(x), "is given" = !is.na(x),
     "in" = ifelse(is.na(x), NA, Reduce(`|`, lapply(tree$values, where_equal, x = x))),
-    "=" = where_equal(x, tree$values[[1L]]),
-    "!=" = !where_equal(x, tree$values[[1L]]),
-    where_order(tree, x, call)
-  )
+    "=" = where_equal(x, tree$values[[1L]]), "!=" = !where_equal(x, tree$values[[1L]]),
+    where_order(tree, x, call))
 }
 
 where_column <- function(tree, data, call) {
@@ -193,19 +174,15 @@ where_column <- function(tree, data, call) {
     x <- data[[tree$column]]
     return(if (is.factor(x)) as.character(x) else x)
   }
-  stop_input(
-    "condition",
+  stop_input("condition",
     "A condition must be about columns that are there.",
     got = sprintf("There is no column \"%s\".", tree$column),
-    todo = c(
-      hint_nearest(tree$column, names(data)),
+    todo = c(hint_nearest(tree$column, names(data)),
       if (any(grepl("[^[:alnum:]_.]", names(data)))) {
         "Names with blanks or signs stand in backticks, as in `age in years` >= 18."
       },
-      sprintf("Columns: %s.", name_culprits(names(data), 30L))
-    ),
-    call = call
-  )
+      sprintf("Columns: %s.", name_culprits(names(data), 30L))),
+    call = call)
 }
 
 # Numbers as numbers, texts as texts.
@@ -220,18 +197,12 @@ where_equal <- function(x, value) {
 where_order <- function(tree, x, call) {
   value <- tree$values[[1L]]
   if (is.numeric(x) && is.numeric(value)) return(match.fun(tree$op)(x, value))
-  stop_input(
-    "condition",
+  stop_input("condition",
     "Only numbers are less or more than others.",
-    got = sprintf(
-      "`%s` is a column of %s and was held against %s.",
-      tree$column,
-      if (is.numeric(x)) "numbers" else "text",
-      if (is.numeric(value)) "a number" else sprintf("\"%s\"", value)
-    ),
-    todo = "Compare text by =, != and in.",
-    call = call
-  )
+    got = sprintf("`%s` is a column of %s and was held against %s.",
+      tree$column, if (is.numeric(x)) "numbers" else "text",
+      if (is.numeric(value)) "a number" else sprintf("\"%s\"", value)),
+    todo = "Compare text by =, != and in.", call = call)
 }
 
 # A condition that R would evaluate (as keep_people() keeps it) in this language, or NA where it has
@@ -260,29 +231,21 @@ where_compared <- function(sign) {
 is_call_of <- function(e, name) is.call(e) && identical(e[[1L]], as.name(name))
 
 # What calls of R say here.
-WHERE_CALLS <- list(
-  "(" = function(e) sprintf("(%s)", where_of_call(e[[2L]])),
+WHERE_CALLS <- list("(" = function(e) sprintf("(%s)", where_of_call(e[[2L]])),
   "!" = function(e) {
     if (!is_call_of(e[[2L]], "is.na")) return(sprintf("not (%s)", where_of_call(e[[2L]])))
     sprintf("%s is given", where_name(e[[2L]][[2L]]))
   },
   is.na = function(e) sprintf("%s is missing", where_name(e[[2L]])),
-  "&" = where_joined("and"),
-  "&&" = where_joined("and"),
-  "|" = where_joined("or"),
+  "&" = where_joined("and"), "&&" = where_joined("and"), "|" = where_joined("or"),
   "||" = where_joined("or"),
   "%in%" = function(e) {
     values <- if (is_call_of(e[[3L]], "c")) as.list(e[[3L]])[-1L] else list(e[[3L]])
     shown <- paste(vapply(values, where_value, ""), collapse = ", ")
     sprintf("%s in (%s)", where_name(e[[2L]]), shown)
   },
-  "==" = where_compared("="),
-  "!=" = where_compared("!="),
-  "<" = where_compared("<"),
-  "<=" = where_compared("<="),
-  ">" = where_compared(">"),
-  ">=" = where_compared(">=")
-)
+  "==" = where_compared("="), "!=" = where_compared("!="), "<" = where_compared("<"),
+  "<=" = where_compared("<="), ">" = where_compared(">"), ">=" = where_compared(">="))
 
 where_name <- function(e) {
   if (!is.name(e)) stop("no column")

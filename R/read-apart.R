@@ -15,10 +15,8 @@ read_apart <- function(read, file, sheet, package, call) {
       # a file that asks for more is none that holds answers
       env = c(callr::rcmd_safe_env(), R_MAX_VSIZE = "4Gb"),
       timeout = seconds,
-      error = "error"
-    ),
-    error = function(e) refuse(why_not_read(e, seconds))
-  )
+      error = "error"),
+    error = function(e) refuse(why_not_read(e, seconds)))
 }
 
 why_not_read <- function(e, seconds) {
@@ -32,17 +30,12 @@ why_not_read <- function(e, seconds) {
 
 needs_reader <- function(package, file, call) {
   if (requireNamespace(package, quietly = TRUE)) return(invisible())
-  stop_input(
-    "reader",
-    sprintf(
-      "Files like \"%s\" are read by the package %s, which must be installed.",
-      basename(file),
-      package
-    ),
+  stop_input("reader",
+    sprintf("Files like \"%s\" are read by the package %s, which must be installed.",
+      basename(file), package),
     got = "It is not.",
     todo = sprintf("install.packages(\"%s\"), or save the file as CSV.", package),
-    call = call
-  )
+    call = call)
 }
 
 # Zip files: "xlsx", "ods" or "zip", by what is in them. What they would unpack to has a limit.
@@ -57,13 +50,10 @@ kind_of_zip <- function(file, call) {
   check_sheets(file, call)
   if ("xl/workbook.xml" %in% inside$Name) return("xlsx")
   if ("content.xml" %in% inside$Name) return("ods")
-  stop_input(
-    "reader",
-    "A zip file must be a sheet (XLSX or ODS).",
+  stop_input("reader", "A zip file must be a sheet (XLSX or ODS).",
     got = sprintf("In \"%s\": %s.", basename(file), name_culprits(inside$Name, 3L)),
     todo = "Unpack it, and read the file that holds the answers.",
-    call = call
-  )
+    call = call)
 }
 
 # Whole, and of no more columns and cells than can be meant: a sheet may hold one cell at its very

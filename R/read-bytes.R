@@ -7,20 +7,12 @@ MOST_COLUMNS <- 10000L
 MOST_CELLS <- 1e8
 
 # How files of these kinds begin.
-FILE_MARKS <- list(
-  zip = as.raw(c(0x50, 0x4b, 0x03, 0x04)),
+FILE_MARKS <- list(zip = as.raw(c(0x50, 0x4b, 0x03, 0x04)),
   excel_old = as.raw(c(0xd0, 0xcf, 0x11, 0xe0)),
-  parquet = charToRaw("PAR1"),
-  gzip = as.raw(c(0x1f, 0x8b)),
-  bzip2 = charToRaw("BZh"),
-  xz = as.raw(c(0xfd, 0x37, 0x7a, 0x58, 0x5a)),
-  pdf = charToRaw("%PDF-"),
-  png = as.raw(c(0x89, 0x50, 0x4e, 0x47)),
-  stata = charToRaw("<stata_dta>"),
-  sav = charToRaw("$FL2"),
-  rtf = charToRaw("{\\rtf"),
-  rds = charToRaw("RDX")
-)
+  parquet = charToRaw("PAR1"), gzip = as.raw(c(0x1f, 0x8b)), bzip2 = charToRaw("BZh"),
+  xz = as.raw(c(0xfd, 0x37, 0x7a, 0x58, 0x5a)), pdf = charToRaw("%PDF-"),
+  png = as.raw(c(0x89, 0x50, 0x4e, 0x47)), stata = charToRaw("<stata_dta>"),
+  sav = charToRaw("$FL2"), rtf = charToRaw("{\\rtf"), rds = charToRaw("RDX"))
 PACKED <- c("gzip", "xz")
 STRANGE_KINDS <- c(
   # (R does not tell where such a file was cut off)
@@ -30,8 +22,7 @@ STRANGE_KINDS <- c(
   stata = "a file of a statistics program",
   sav = "a file of a statistics program",
   rtf = "a document",
-  rds = "a file of R objects"
-)
+  rds = "a file of R objects")
 
 # R takes some names for something else ("stdin", "clipboard", addresses); a path it takes for one.
 as_path <- function(file) if (grepl("^([/\\\\~]|[A-Za-z]:)", file)) file else file.path(".", file)
@@ -98,33 +89,26 @@ little <- function(bytes, at, size) {
 
 refuse_kind <- function(file, kind, call) {
   what <- if (kind %in% names(STRANGE_KINDS)) STRANGE_KINDS[[kind]] else "no text"
-  stop_input(
-    "reader",
+  stop_input("reader",
     "The file must be text (CSV, JSON lines, YAML), a sheet or Parquet.",
     got = sprintf("\"%s\" is %s.", basename(file), what),
-    todo = "Save it as CSV in UTF-8.",
-    call = call
-  )
+    todo = "Save it as CSV in UTF-8.", call = call)
 }
 
 stop_damaged <- function(file, got, call) {
-  stop_input(
-    "reader",
+  stop_input("reader",
     sprintf("\"%s\" must be whole.", basename(file)),
     got = got,
     todo = "Does it open in the program that wrote it? Save it anew, or as CSV.",
-    call = call
-  )
+    call = call)
 }
 
 # `what` is said to be too much of: bytes, columns, cells, ...
 stop_too_large <- function(file, what, call, most = NULL) {
   if (is.null(most)) most <- c(columns = MOST_COLUMNS, cells = MOST_CELLS, bytes = MOST_BYTES)[what]
-  stop_input(
-    "too_large",
+  stop_input("too_large",
     sprintf("A file may hold up to %s %s.", format_count(most), what),
     got = sprintf("\"%s\" holds more.", basename(file)),
     todo = "Keep the columns and people that are needed, or split the file.",
-    call = call
-  )
+    call = call)
 }

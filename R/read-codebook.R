@@ -51,23 +51,19 @@ codebook_entries <- function(written, call) {
   if (is_named_list(entries) && is_text(entries$item)) entries <- list(entries)
   good <- is.list(entries) && length(entries) && all(vapply(entries, is_named_list, NA))
   if (!good) {
-    stop_input(
-      "codebook",
+    stop_input("codebook",
       "A YAML codebook must hold a list `items` of named entries.",
       got = describe_value(entries),
       todo = "For example: items: [{item: t1, wording: I mend}].",
-      call = call
-    )
+      call = call)
   }
   common <- if (is_named_list(written)) written$defaults
   if (!is.null(common) && !is_named_list(common)) {
-    stop_input(
-      "codebook",
+    stop_input("codebook",
       "`defaults` of a YAML codebook must hold named entries.",
       got = describe_value(common),
       todo = "For example: defaults: {lowest: 1, highest: 5}.",
-      call = call
-    )
+      call = call)
   }
   lapply(entries, function(entry) utils::modifyList(as.list(common), entry))
 }
@@ -82,12 +78,10 @@ column_of_entries <- function(name, entries, call) {
   several <- which(!vapply(parts, is_one, NA))
   if (length(several)) {
     shown <- vapply(several, function(i) paste(c(entries[[i]]$item, i)[1L]), "")
-    stop_input(
-      "codebook",
+    stop_input("codebook",
       sprintf("`%s` must be one value for each item.", name),
       got = sprintf("None or several for: %s.", name_culprits(shown)),
-      call = call
-    )
+      call = call)
   }
   unlist(lapply(parts, function(part) if (is.null(part)) NA else part))
 }
@@ -98,45 +92,35 @@ tidy_codebook <- function(codebook, call = caller_env()) {
   n <- nrow(codebook)
   given <- function(name) if (name %in% names(codebook)) codebook[[name]] else rep(NA, n)
   text <- function(name) trimws(as.character(given(name)))
-  tidy <- tibble::tibble(
-    item = text("item"),
-    wording = text("wording"),
+  tidy <- tibble::tibble(item = text("item"), wording = text("wording"),
     lowest = codebook_numbers(given("lowest"), "lowest", text("item"), call),
     highest = codebook_numbers(given("highest"), "highest", text("item"), call),
     reversed = codebook_flags(given("reversed"), text("item"), call),
-    scale = text("scale"),
-    facet = text("facet"),
+    scale = text("scale"), facet = text("facet"),
     missing_codes = codebook_codes(given("missing_codes"), text("item"), call),
-    labels = codebook_labels(given("labels"), text("item"), call)
-  )
+    labels = codebook_labels(given("labels"), text("item"), call))
   check_codebook_rows(tidy, call)
   tidy
 }
 
-CODEBOOK_COLUMNS <- c(
-  "item", "wording", "lowest", "highest", "reversed", "scale", "facet", "missing_codes", "labels"
-)
+CODEBOOK_COLUMNS <- c("item", "wording", "lowest", "highest", "reversed", "scale", "facet",
+  "missing_codes", "labels")
 
 check_codebook_columns <- function(names, call) {
   if (!"item" %in% names) {
-    stop_input(
-      "codebook",
+    stop_input("codebook",
       "The codebook must have a column `item` with the names of the items.",
       got = sprintf("Its columns are: %s.", name_culprits(names)),
       todo = sprintf("The columns it may have: %s.", paste(CODEBOOK_COLUMNS, collapse = ", ")),
-      call = call
-    )
+      call = call)
   }
   for (name in setdiff(names, CODEBOOK_COLUMNS)) {
     hint <- hint_nearest(name, setdiff(CODEBOOK_COLUMNS, names))
     if (length(hint)) {
-      stop_input(
-        "codebook",
+      stop_input("codebook",
         "The codebook's columns must have the names that are looked for.",
         got = sprintf("A column is called `%s`.", name),
-        todo = hint,
-        call = call
-      )
+        todo = hint, call = call)
     }
   }
 }
@@ -145,39 +129,30 @@ check_codebook_rows <- function(tidy, call) {
   twice <- unique(tidy$item[duplicated(tidy$item)])
   nameless <- which(is.na(tidy$item) | !nzchar(tidy$item))
   if (length(nameless)) {
-    stop_input(
-      "codebook",
+    stop_input("codebook",
       "Every row of the codebook must name its item.",
       got = sprintf("No name in row %s.", name_culprits(nameless)),
-      call = call
-    )
+      call = call)
   }
   if (length(twice)) {
-    stop_input(
-      "duplicate_names",
+    stop_input("duplicate_names",
       "Every item must stand in the codebook once.",
       got = sprintf("More than once: %s.", name_culprits(twice)),
-      call = call
-    )
+      call = call)
   }
   unclear <- tidy$item[!is.na(tidy$lowest) & !is.na(tidy$highest) & tidy$lowest >= tidy$highest]
   if (length(unclear)) {
-    stop_input(
-      "codebook",
-      "`lowest` must be below `highest`.",
+    stop_input("codebook", "`lowest` must be below `highest`.",
       got = sprintf("Not so for: %s.", name_culprits(unclear)),
-      call = call
-    )
+      call = call)
   }
   open <- tidy$item[tidy$reversed & (is.na(tidy$lowest) | is.na(tidy$highest))]
   if (length(open)) {
-    stop_input(
-      "codebook",
+    stop_input("codebook",
       "A reversed item must have `lowest` and `highest`: it is turned round between them.",
       got = sprintf("Missing for: %s.", name_culprits(open)),
       todo = "Fill in the ends of the answer scale.",
-      call = call
-    )
+      call = call)
   }
 }
 
@@ -185,15 +160,10 @@ codebook_numbers <- function(x, column, items, call) {
   number <- suppressWarnings(as.numeric(as.character(x)))
   bad <- !is.na(x) & is.na(number)
   if (any(bad)) {
-    stop_input(
-      "codebook",
-      sprintf("`%s` must hold numbers.", column),
-      got = sprintf(
-        "Not a number for: %s.",
-        name_culprits(sprintf("%s (\"%s\")", items[bad], x[bad]))
-      ),
-      call = call
-    )
+    stop_input("codebook", sprintf("`%s` must hold numbers.", column),
+      got = sprintf("Not a number for: %s.",
+        name_culprits(sprintf("%s (\"%s\")", items[bad], x[bad]))),
+      call = call)
   }
   number
 }
@@ -204,12 +174,9 @@ codebook_flags <- function(x, items, call) {
   no <- c("no", "n", "false", "f", "0", "")
   bad <- !is.na(word) & !word %in% c(yes, no)
   if (any(bad)) {
-    stop_input(
-      "codebook",
-      "`reversed` must be yes or no.",
+    stop_input("codebook", "`reversed` must be yes or no.",
       got = sprintf("Neither for: %s.", name_culprits(sprintf("%s (\"%s\")", items[bad], x[bad]))),
-      call = call
-    )
+      call = call)
   }
   word %in% yes
 }
@@ -221,16 +188,12 @@ codebook_codes <- function(x, items, call) {
   codes <- lapply(parts, function(part) suppressWarnings(as.numeric(part)))
   bad <- vapply(codes, anyNA, NA) | grepl("[[:alpha:]]", gsub("[0-9][eE][-+]?[0-9]", "", said))
   if (any(bad)) {
-    stop_input(
-      "codebook",
+    stop_input("codebook",
       "`missing_codes` must hold numbers, with spaces between them.",
-      got = sprintf(
-        "Not so for: %s.",
-        name_culprits(sprintf("%s (\"%s\")", items[bad], said[bad]))
-      ),
+      got = sprintf("Not so for: %s.",
+        name_culprits(sprintf("%s (\"%s\")", items[bad], said[bad]))),
       todo = "Words for no answer belong into questionnaire(missing_codes = ).",
-      call = call
-    )
+      call = call)
   }
   codes
 }
@@ -251,12 +214,10 @@ codebook_labels <- function(x, items, call) {
 label_numbers <- function(parts, item, call) {
   number <- suppressWarnings(as.numeric(sub("=.*", "", parts)))
   if (anyNA(number) || !all(grepl("=", parts))) {
-    stop_input(
-      "codebook",
+    stop_input("codebook",
       "`labels` must be written as 1 = never | 2 = often.",
       got = sprintf("Not so for %s: \"%s\".", item, name_culprits(parts)),
-      call = call
-    )
+      call = call)
   }
   stats::setNames(number, trimws(sub("^[^=]*=", "", parts)))
 }

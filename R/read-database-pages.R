@@ -7,18 +7,13 @@ plan_pages <- function(door, table, rows) {
   name <- table_in_sql(door, table)
   # (names in capitals and with spaces need their quotes within the text, too)
   literal <- sprintf("'%s'", gsub("'", "''", name, fixed = TRUE))
-  about <- tryCatch(
-    {
-      if (!grepl("^PostgreSQL", door$ask("SELECT version()")[[1L]])) return(NULL)
-      door$ask(paste(
-        "SELECT relkind::text AS kind, relhassubclass AS parent,",
-        "(pg_relation_size(oid) / current_setting('block_size')::int)::float8 AS pages,",
-        "current_setting('server_version_num')::int AS version",
-        "FROM pg_class WHERE oid = to_regclass(", literal, ")"
-      ))
-    },
-    error = function(e) NULL
-  )
+  about <- tryCatch({
+    if (!grepl("^PostgreSQL", door$ask("SELECT version()")[[1L]])) return(NULL)
+    door$ask(paste("SELECT relkind::text AS kind, relhassubclass AS parent,",
+      "(pg_relation_size(oid) / current_setting('block_size')::int)::float8 AS pages,",
+      "current_setting('server_version_num')::int AS version",
+      "FROM pg_class WHERE oid = to_regclass(", literal, ")"))
+  }, error = function(e) NULL)
   if (is.null(about) || !nrow(about)) return(NULL)
   plain <- about$kind %in% c("r", "m") && !isTRUE(as.logical(about$parent))
   if (!plain || about$version < 140000) return(NULL)
@@ -61,27 +56,23 @@ open_pages <- function(door, select, plan, rows, from = 0, to = plan$pages, snap
     close = function() {
       leave()
       if (own) try(door$run("ROLLBACK"), silent = TRUE)
-    }
-  )
+    })
 }
 
 # Drivers hand a range out in pieces of their own size.
 whole_pieces <- function(inner) {
   done <- FALSE
-  list(
-    take = function() {
-      if (done) return(NULL)
-      done <<- TRUE
-      pieces <- list()
-      while (!is.null(piece <- inner$take())) pieces[[length(pieces) + 1L]] <- piece
-      if (length(pieces) < 2L) return(if (length(pieces)) pieces[[1L]])
-      columns <- lapply(stats::setNames(nm = names(pieces[[1L]])), function(name) {
-        do.call(c, lapply(pieces, `[[`, name))
-      })
-      structure(columns, class = "data.frame", row.names = c(NA_integer_, -length(columns[[1L]])))
-    },
-    close = inner$close
-  )
+  list(take = function() {
+    if (done) return(NULL)
+    done <<- TRUE
+    pieces <- list()
+    while (!is.null(piece <- inner$take())) pieces[[length(pieces) + 1L]] <- piece
+    if (length(pieces) < 2L) return(if (length(pieces)) pieces[[1L]])
+    columns <- lapply(stats::setNames(nm = names(pieces[[1L]])), function(name) {
+      do.call(c, lapply(pieces, `[[`, name))
+    })
+    structure(columns, class = "data.frame", row.names = c(NA_integer_, -length(columns[[1L]])))
+  }, close = inner$close)
 }
 
 # A transaction that only reads, unless the connection is in one already: then that is its owner's.

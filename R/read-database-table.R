@@ -41,42 +41,32 @@ database_table <- function(connection, table, new = FALSE) {
   check_flag(new, "new")
   door <- door_of(connection, call)
   on.exit(door$close())
-  there <- tryCatch(
-    is.character(columns_of_table(door, table)),
-    error = function(e) not_there(e, door, table, new, call)
-  )
+  there <- tryCatch(is.character(columns_of_table(door, table)),
+    error = function(e) not_there(e, door, table, new, call))
   if (new && there) {
-    stop_input(
-      "source",
-      "A new table must not be there yet.",
+    stop_input("source", "A new table must not be there yet.",
       got = sprintf("There is one called %s.", visible_text(paste(table, collapse = "."))),
-      todo = "Give another name, or take it away."
-    )
+      todo = "Give another name, or take it away.")
   }
   if (!there && !new) {
-    stop_input(
-      "source",
+    stop_input("source",
       "`table` must be a table or view of the database.",
       got = sprintf("There is none called %s.", visible_text(paste(table, collapse = "."))),
-      todo = sprintf("It has: %s.", name_culprits(door$tables()))
-    )
+      todo = sprintf("It has: %s.", name_culprits(door$tables())))
   }
   structure(
     list(connection = connection, table = table, new = new),
-    class = "softsieve_database_table"
-  )
+    class = "softsieve_database_table")
 }
 
 check_place_of_table <- function(table, call) {
   good <- is.character(table) && length(table) %in% 1:3 && !anyNA(table) && all(nzchar(table))
   if (good) return(invisible())
-  stop_input(
-    "argument",
+  stop_input("argument",
     "`table` must be the name of a table, alone or after its schema.",
     got = describe_value(table),
     todo = "For example \"answers\" or c(\"survey\", \"answers\").",
-    call = call
-  )
+    call = call)
 }
 
 is_database_table <- function(x) inherits(x, "softsieve_database_table")
@@ -114,29 +104,20 @@ database_words <- function(x) {
   visible_text(sprintf("the table %s of %s", paste(x$table, collapse = "."), place))
 }
 
-SOURCE_TABLE <- spec(
-  name = "database_table",
-  label = "a database_table()",
-  order = 7,
-  takes = is_database_table,
-  package = "DBI",
+SOURCE_TABLE <- spec(name = "database_table", label = "a database_table()", order = 7,
+  takes = is_database_table, package = "DBI",
   open = function(x, asked, call) {
     door <- door_of(x$connection, call)
     inner <- NULL
     columns <- try_database(call, columns_of_table(door, x$table))
-    list(
-      columns = columns,
-      take = function() {
-        if (is.null(inner)) inner <<- try_database(call, open_table(door, x$table, asked))
-        inner$take()
-      },
-      close = function() {
-        if (!is.null(inner)) inner$close()
-        door$close()
-      }
-    )
-  }
-)
+    list(columns = columns, take = function() {
+      if (is.null(inner)) inner <<- try_database(call, open_table(door, x$table, asked))
+      inner$take()
+    }, close = function() {
+      if (!is.null(inner)) inner$close()
+      door$close()
+    })
+  })
 
 # What it takes from a table: by ranges of its pages where that can be, otherwise as it comes.
 open_table <- function(door, table, asked) {
@@ -147,11 +128,8 @@ open_table <- function(door, table, asked) {
 }
 
 select_from <- function(door, table, columns) {
-  sprintf(
-    "SELECT %s FROM %s",
-    paste(door$quote(columns), collapse = ", "),
-    table_in_sql(door, table)
-  )
+  sprintf("SELECT %s FROM %s", paste(door$quote(columns), collapse = ", "),
+    table_in_sql(door, table))
 }
 
 # A whole table in memory, as files are read: text and numbers.
@@ -159,19 +137,14 @@ read_database_table <- function(x, call) {
   blocks <- list()
   state <- new.env()
   name <- paste(x$table, collapse = ".")
-  people <- read_blocks(
-    x,
-    function(columns) {
-      state$columns <- columns
-      check_column_names(columns, name, call)
-      columns
-    },
-    function(block, first) {
-      check_size(block, name, call, first + nrow(block))
-      blocks[[length(blocks) + 1L]] <<- block
-    },
-    call
-  )
+  people <- read_blocks(x, function(columns) {
+    state$columns <- columns
+    check_column_names(columns, name, call)
+    columns
+  }, function(block, first) {
+    check_size(block, name, call, first + nrow(block))
+    blocks[[length(blocks) + 1L]] <<- block
+  }, call)
   if (!people) {
     stop_input("no_answers", "The table must have people.", got = "It has none.", call = call)
   }
@@ -183,9 +156,7 @@ read_database_table <- function(x, call) {
   })
   list(
     data = tibble::as_tibble(joined, .name_repair = "minimal"),
-    how = "table of a database",
-    findings = NULL
-  )
+    how = "table of a database", findings = NULL)
 }
 
 numbers_as_text <- function(x) {

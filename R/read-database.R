@@ -37,13 +37,11 @@ check_connection <- function(connection, call) {
 }
 
 stop_connection <- function(must, got, call) {
-  stop_input(
-    "class",
+  stop_input("class",
     paste(must, "an address, a DBI or ADBC connection, or a function that makes one."),
     got = describe_value(got),
     todo = "For example \"postgresql://host/panel\" or \"answers.sqlite\".",
-    call = call
-  )
+    call = call)
 }
 
 # The code's value; what a database says becomes an error of ours.
@@ -55,13 +53,9 @@ try_database <- function(call, code) {
 }
 
 stop_database <- function(e, call) {
-  stop_input(
-    "source",
-    "The database must answer.",
-    got = first_line(conditionMessage(e)),
+  stop_input("source", "The database must answer.", got = first_line(conditionMessage(e)),
     todo = "Is it there, and the connection open? May you read this table?",
-    call = call
-  )
+    call = call)
 }
 
 table_in_sql <- function(door, table) paste(door$quote(table), collapse = ".")
@@ -74,10 +68,7 @@ dbi_door <- function(connection, own) {
     send = function(sql, rows) {
       result <- strictly(DBI::dbSendQuery(connection, sql))
       inner <- SOURCE_QUERY$open(result, list(rows = rows), NULL)
-      list(
-        take = inner$take,
-        close = function() try(DBI::dbClearResult(result), silent = TRUE)
-      )
+      list(take = inner$take, close = function() try(DBI::dbClearResult(result), silent = TRUE))
     },
     run = function(sql) strictly(DBI::dbExecute(connection, sql)),
     quote = function(names) as.character(DBI::dbQuoteIdentifier(connection, names)),
@@ -89,8 +80,7 @@ dbi_door <- function(connection, own) {
     commit = function() DBI::dbCommit(connection),
     rollback = function() DBI::dbRollback(connection),
     # (one that broke cannot be closed)
-    close = function() if (own) try(DBI::dbDisconnect(connection), silent = TRUE)
-  )
+    close = function() if (own) try(DBI::dbDisconnect(connection), silent = TRUE))
 }
 
 dbi_name <- function(names) {
@@ -118,29 +108,19 @@ adbc_door <- function(connection, close = function() NULL) {
     },
     run = run,
     quote = function(names) {
-      vapply(
-        names,
-        adbc("adbc_connection_quote_identifier"),
-        "",
-        connection = connection,
-        USE.NAMES = FALSE
-      )
+      vapply(names, adbc("adbc_connection_quote_identifier"), "", connection = connection,
+        USE.NAMES = FALSE)
     },
     tables = function() {
       adbc_tables <- adbc("read_adbc")(connection, paste(
         "SELECT table_name FROM information_schema.tables",
-        "WHERE table_schema NOT IN ('information_schema', 'pg_catalog')"
-      ))
+        "WHERE table_schema NOT IN ('information_schema', 'pg_catalog')"))
       as.data.frame(adbc_tables)[[1L]]
     },
-    creates_empty = FALSE,
-    begin = function() run("BEGIN"),
-    create = write("create"),
-    append = write("append"),
-    commit = function() run("COMMIT"),
+    creates_empty = FALSE, begin = function() run("BEGIN"), create = write("create"),
+    append = write("append"), commit = function() run("COMMIT"),
     rollback = function() run("ROLLBACK"),
-    close = function() try(close(), silent = TRUE)
-  )
+    close = function() try(close(), silent = TRUE))
 }
 
 # A new table of `data`, or more of one (`mode` is "create" or "append").
@@ -148,8 +128,7 @@ write_by_adbc <- function(connection, table, data, mode) {
   options <- list(
     adbc.ingest.target_table = utils::tail(table, 1L),
     adbc.ingest.mode = paste0("adbc.ingest.mode.", mode),
-    adbc.ingest.target_db_schema = if (length(table) > 1L) table[length(table) - 1L]
-  )
+    adbc.ingest.target_db_schema = if (length(table) > 1L) table[length(table) - 1L])
   options <- options[!vapply(options, is.null, NA)]
   statement <- do.call(adbc("adbc_statement_init"), c(list(connection), options))
   on.exit(adbc("adbc_statement_release")(statement))
@@ -164,10 +143,7 @@ write_by_adbc <- function(connection, table, data, mode) {
 #   takes  function(address): is it one of this engine's?
 #   open   function(address, write, call): a door; nothing is written where `write` is FALSE
 
-ENGINE_POSTGRESQL <- spec(
-  name = "postgresql",
-  label = "postgresql://host:port/database",
-  order = 1,
+ENGINE_POSTGRESQL <- spec(name = "postgresql", label = "postgresql://host:port/database", order = 1,
   takes = function(address) grepl("^postgres(ql)?://", address),
   open = function(address, write, call) {
     there <- function(package) requireNamespace(package, quietly = TRUE)
@@ -179,8 +155,7 @@ ENGINE_POSTGRESQL <- spec(
       return(dbi_door(do.call(DBI::dbConnect, parts), own = TRUE))
     }
     needs_package("adbcpostgresql", "Addresses of PostgreSQL", call)
-  }
-)
+  })
 
 # scheme://user@host:port/database?name=value&...
 parts_of_address <- function(address) {
@@ -195,10 +170,7 @@ parts_of_address <- function(address) {
   lapply(parts, utils::URLdecode)
 }
 
-ENGINE_SQLITE <- spec(
-  name = "sqlite",
-  label = "a file called *.sqlite or *.db",
-  order = 2,
+ENGINE_SQLITE <- spec(name = "sqlite", label = "a file called *.sqlite or *.db", order = 2,
   takes = function(address) grepl("[.](sqlite3?|db)$", address, ignore.case = TRUE),
   open = function(address, write, call) {
     needs_package("RSQLite", "Addresses of SQLite", call)
@@ -206,14 +178,10 @@ ENGINE_SQLITE <- spec(
     flags <- if (write) RSQLite::SQLITE_RW else RSQLite::SQLITE_RO
     connection <- DBI::dbConnect(RSQLite::SQLite(), address, flags = flags, synchronous = NULL)
     dbi_door(connection, own = TRUE)
-  }
-)
+  })
 
 # The driver is the database's own shared library.
-ENGINE_DUCKDB <- spec(
-  name = "duckdb",
-  label = "a file called *.duckdb",
-  order = 3,
+ENGINE_DUCKDB <- spec(name = "duckdb", label = "a file called *.duckdb", order = 3,
   takes = function(address) grepl("[.]duckdb$", address, ignore.case = TRUE),
   open = function(address, write, call) {
     for (package in c("adbcdrivermanager", "nanoarrow")) {
@@ -221,19 +189,16 @@ ENGINE_DUCKDB <- spec(
     }
     library <- Sys.getenv("SOFTSIEVE_DUCKDB")
     if (!file.exists(library)) {
-      stop_input(
-        "source",
+      stop_input("source",
         "The variable SOFTSIEVE_DUCKDB must name DuckDB's shared library.",
         got = if (nzchar(library)) "It names none." else "It is not set.",
         todo = "It comes with DuckDB: libduckdb.so, .dylib or .dll.",
-        call = call
-      )
+        call = call)
     }
     if (!file.exists(address)) stop("There is no such file.", call. = FALSE)
     options <- list(path = address, access_mode = if (write) "READ_WRITE" else "READ_ONLY")
     adbc_at(adbc("adbc_driver")(library, "duckdb_adbc_init"), options)
-  }
-)
+  })
 
 adbc_at <- function(driver, options) {
   database <- do.call(adbc("adbc_database_init"), c(list(driver), options))
@@ -248,13 +213,11 @@ engine_of <- function(address, call) {
   found <- Find(function(one) one$takes(address), specs("engine"))
   if (!is.null(found)) return(found)
   labels <- vapply(specs("engine"), `[[`, "", "label")
-  stop_input(
-    "source",
+  stop_input("source",
     sprintf("An address must be one of: %s.", paste(labels, collapse = "; ")),
     got = describe_value(address),
     todo = "For other databases give a DBI connection.",
-    call = call
-  )
+    call = call)
 }
 
 # An address never holds a password, and is not shown where it seems to.
@@ -263,16 +226,12 @@ check_address <- function(address, call) {
   secret <- grepl("://[^@]*:[^@]*@", address) ||
     grepl("[?&](ssl)?password=", address, ignore.case = TRUE)
   if (secret) {
-    stop_input(
-      "source",
-      "An address must hold no password.",
+    stop_input("source", "An address must hold no password.",
       got = "What may be one came, and is not shown.",
       todo = paste(
         "Name the user alone (postgresql://user@host/panel). The password comes from the variable",
-        "PGPASSWORD or the file ~/.pgpass."
-      ),
-      call = call
-    )
+        "PGPASSWORD or the file ~/.pgpass."),
+      call = call)
   }
   engine_of(address, call)
   invisible()

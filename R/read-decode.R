@@ -12,22 +12,17 @@ decode_file <- function(file, encoding, call) {
 }
 
 # The mark at the beginning of a file, and what it says.
-BYTE_MARKS <- list(
-  "UTF-8" = as.raw(c(0xef, 0xbb, 0xbf)),
-  "UTF-16LE" = as.raw(c(0xff, 0xfe)),
-  "UTF-16BE" = as.raw(c(0xfe, 0xff))
-)
+BYTE_MARKS <- list("UTF-8" = as.raw(c(0xef, 0xbb, 0xbf)), "UTF-16LE" = as.raw(c(0xff, 0xfe)),
+  "UTF-16BE" = as.raw(c(0xfe, 0xff)))
 
 # Guesses for what is neither marked nor valid UTF-8, the likeliest first: Windows' Latin letters,
 # and DOS code pages, which have letters where Windows has punctuation or nothing.
 GUESSES <- c("windows-1252", "CP850", "CP437")
 
 guess_encoding <- function(bytes) {
-  marked <- vapply(
-    BYTE_MARKS,
+  marked <- vapply(BYTE_MARKS,
     function(mark) length(bytes) >= length(mark) && all(bytes[seq_along(mark)] == mark),
-    NA
-  )
+    NA)
   if (any(marked)) return(names(BYTE_MARKS)[which(marked)[1L]])
   plain <- bytes[bytes != as.raw(0L)]
   if (validUTF8(rawToChar(plain))) return("UTF-8")
@@ -59,64 +54,43 @@ decode_bytes <- function(bytes, encoding, name, guessed, call) {
     if (validUTF8(text)) return(text)
   }
   bad <- undecodable_lines(bytes, encoding)
-  stop_input(
-    "encoding",
+  stop_input("encoding",
     "Every character of the file must be one of its encoding.",
-    got = sprintf(
-      "\"%s\" as %s%s: line %s cannot be decoded.",
-      name,
-      encoding,
-      if (guessed) " (guessed)" else "",
-      name_culprits(bad)
-    ),
+    got = sprintf("\"%s\" as %s%s: line %s cannot be decoded.", name, encoding,
+      if (guessed) " (guessed)" else "", name_culprits(bad)),
     todo = c(
-      sprintf(
-        "Give the encoding, for example %s.",
-        paste0('encoding = "', setdiff(GUESSES, encoding), '"', collapse = " or ")
-      ),
-      "Or save the file as CSV in UTF-8."
-    ),
-    call = call
-  )
+      sprintf("Give the encoding, for example %s.",
+        paste0('encoding = "', setdiff(GUESSES, encoding), '"', collapse = " or ")),
+      "Or save the file as CSV in UTF-8."),
+    call = call)
 }
 
 stop_zeros <- function(name, call) {
-  stop_input(
-    "encoding",
-    "A text file must hold text.",
+  stop_input("encoding", "A text file must hold text.",
     got = sprintf("\"%s\" has bytes of 0 in it: it is no text, or text in UTF-16.", name),
     todo = "Give encoding = \"UTF-16LE\", or save it as CSV in UTF-8.",
-    call = call
-  )
+    call = call)
 }
 
 check_encoding <- function(encoding, call) {
   known <- tryCatch(!is.na(iconv("a", encoding, "UTF-8")), error = function(e) FALSE)
   # (of wide encodings one byte is no character)
   if (known || grepl("^(UTF-?16|UTF-?32|UCS)", encoding, ignore.case = TRUE)) return(invisible())
-  stop_input(
-    "argument",
+  stop_input("argument",
     "`encoding` must be one that iconv() knows.",
     got = describe_value(encoding),
-    todo = paste(
-      "For example \"UTF-8\", \"latin1\", \"windows-1252\" or \"CP850\"; iconvlist()",
-      "names them all."
-    ),
-    call = call
-  )
+    todo = paste("For example \"UTF-8\", \"latin1\", \"windows-1252\" or \"CP850\"; iconvlist()",
+      "names them all."),
+    call = call)
 }
 
 undecodable_lines <- function(bytes, encoding) {
   ends <- which(bytes == as.raw(0x0a))
   from <- c(1L, ends + 1L)
   to <- c(ends, length(bytes))
-  bad <- vapply(
-    seq_along(from),
-    function(i) {
-      from[i] <= to[i] && is.na(iconv(rawToChar(bytes[from[i]:to[i]]), encoding, "UTF-8"))
-    },
-    NA
-  )
+  bad <- vapply(seq_along(from), function(i) {
+    from[i] <= to[i] && is.na(iconv(rawToChar(bytes[from[i]:to[i]]), encoding, "UTF-8"))
+  }, NA)
   which(bad)
 }
 

@@ -19,47 +19,29 @@ READER_EXCEL <- spec(
     # (its names are repaired by nobody: ours are looked at)
     read <- function(file, sheet) {
       suppressMessages(
-        as.list(readxl::read_excel(file, sheet, col_types = "text", .name_repair = "minimal"))
-      )
+        as.list(readxl::read_excel(file, sheet, col_types = "text", .name_repair = "minimal")))
     }
     read_sheet(read_apart(read, file, asked$sheet, "readxl", call), asked$sheet)
-  }
-)
+  })
 
-READER_ODS <- spec(
-  name = "ods",
-  label = "ODS sheets",
-  order = 2,
-  kinds = "ods",
-  endings = "ods",
+READER_ODS <- spec(name = "ods", label = "ODS sheets", order = 2, kinds = "ods", endings = "ods",
   read = function(file, asked, call) {
     read_sheet(read_apart("read_ods_sheet", file, asked$sheet, "xml2", call), asked$sheet)
-  }
-)
+  })
 
-READER_PARQUET <- spec(
-  name = "parquet",
-  label = "Parquet",
-  order = 3,
-  kinds = "parquet",
+READER_PARQUET <- spec(name = "parquet", label = "Parquet", order = 3, kinds = "parquet",
   endings = "parquet",
   read = function(file, asked, call) {
     read <- function(file, sheet) as.list(nanoparquet::read_parquet(file))
     flat_columns(read_apart(read, file, NULL, "nanoparquet", call), file, "Parquet", call)
-  }
-)
+  })
 
-READER_JSON_LINES <- spec(
-  name = "json_lines",
-  label = "JSON lines",
-  order = 4,
-  kinds = NULL,
+READER_JSON_LINES <- spec(name = "json_lines", label = "JSON lines", order = 4, kinds = NULL,
   endings = c("json", "jsonl", "ndjson"),
   read = function(file, asked, call) {
     needs_reader("jsonlite", file, call)
     flat_columns(read_json_lines(file, asked$encoding, call), file, "JSON lines", call)
-  }
-)
+  })
 
 reader_of <- function(file, call) {
   kind <- kind_of_file(file)
@@ -76,16 +58,8 @@ plain_ending <- function(file) {
 }
 
 # `typed`: may columns of text files come as numbers?
-read_table_file <- function(
-  file,
-  delimiter = NULL,
-  encoding = NULL,
-  missing = "NA",
-  sheet = 1,
-  call = caller_env(),
-  header_rows = 1L,
-  typed = FALSE
-) {
+read_table_file <- function(file, delimiter = NULL, encoding = NULL, missing = "NA", sheet = 1,
+    call = caller_env(), header_rows = 1L, typed = FALSE) {
   check_reading(delimiter, encoding, missing, sheet, call)
   reader <- reader_of(file, call)
   asked <- list(delimiter = delimiter, encoding = encoding, missing = missing, sheet = sheet)
@@ -99,16 +73,11 @@ read_table_file <- function(
   check_size(table$data, file, call)
   table <- settle_header(table, header_rows)
   if (!nrow(table$data)) {
-    stop_input(
-      "file_empty",
+    stop_input("file_empty",
       "The file must have at least one line below its header.",
-      got = sprintf(
-        "\"%s\" has a header of %s and no answers.",
-        basename(file),
-        count_of(ncol(table$data), "column")
-      ),
-      call = call
-    )
+      got = sprintf("\"%s\" has a header of %s and no answers.", basename(file),
+        count_of(ncol(table$data), "column")),
+      call = call)
   }
   table
 }
@@ -123,13 +92,11 @@ check_reading <- function(delimiter, encoding, missing, sheet, call) {
   marks <- is.null(delimiter) ||
     (is_text(delimiter) && nchar(delimiter) == 1L && !grepl("[[:alnum:]\"\r\n]", delimiter))
   if (!marks) {
-    stop_input(
-      "argument",
+    stop_input("argument",
       "`delimiter` must be one character that stands between cells.",
       got = describe_value(delimiter),
       todo = "For example delimiter = \";\"; left out, it is found.",
-      call = call
-    )
+      call = call)
   }
   if (!is.null(encoding)) check_text(encoding, "encoding", call = call)
   if (!identical(missing, character())) check_words(missing, "missing", call = call)
@@ -149,13 +116,10 @@ read_sheet <- function(read, sheet) {
       x[long] <- format_plain(as.numeric(x[long]))
       x
     }),
-    .name_repair = "minimal"
-  )
-  list(
-    data = data,
+    .name_repair = "minimal")
+  list(data = data,
     how = sprintf("sheet %s", if (is.character(sheet)) sprintf("\"%s\"", sheet) else format(sheet)),
-    findings = NULL
-  )
+    findings = NULL)
 }
 
 # Sheets often reach further than what is in them: empty rows at the end, and empty columns without
@@ -181,12 +145,9 @@ flat_columns <- function(read, file, how, call) {
     !vapply(flat, function(x) is.numeric(x) || is.character(x) || is.logical(x), NA)
   ]
   if (length(odd)) {
-    stop_input(
-      "reader",
-      "Every column must hold numbers or text.",
+    stop_input("reader", "Every column must hold numbers or text.",
       got = sprintf("Not so in \"%s\": %s.", basename(file), name_culprits(odd)),
-      call = call
-    )
+      call = call)
   }
   list(data = tibble::as_tibble(flat, .name_repair = "minimal"), how = how, findings = NULL)
 }
@@ -203,13 +164,10 @@ settle_header <- function(table, rows) {
   at <- which.max(rowSums(spaces))
   table$data <- table$data[-seq_len(nrow(below)), ]
   table$labels <- stats::setNames(below[at, ], names(table$data))
-  table$findings <- bind_findings(
-    table$findings,
+  table$findings <- bind_findings(table$findings,
     new_finding(
       if (nrow(below) == 1L) "wording_row" else "header_rows",
-      value = sum(!is.na(table$labels))
-    )
-  )
+      value = sum(!is.na(table$labels))))
   table
 }
 

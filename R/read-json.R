@@ -13,13 +13,11 @@ read_json_lines <- function(file, encoding, call) {
 
 parse_json_line <- function(line, number, name, call) {
   refuse <- function(got) {
-    stop_input(
-      "reader",
+    stop_input("reader",
       "Every line of a JSON lines file must be an object of numbers, texts, true, false or null.",
       got = sprintf("\"%s\", line %d: %s.", name, number, got),
       todo = "For example {\"m1\": 4, \"cafe\": \"Harbour\"}.",
-      call = call
-    )
+      call = call)
   }
   # whole numbers of more digits than a number holds are text; what stands in quotes is passed over
   long <- "\"(?:[^\"\\\\]|\\\\.)*+\"(*SKIP)(*FAIL)|(?<![0-9.eE+-])(-?[0-9]{16,})(?![0-9.eE])"

@@ -21,10 +21,8 @@ read_ods_sheet <- function(file, sheet) {
   rows <- rep(rows[seq_len(last)], times[seq_len(last)])
   if (!length(rows)) return(list())
   width <- max(lengths(rows))
-  cells <- do.call(
-    rbind,
-    lapply(rows, function(row) c(row, rep(NA_character_, width - length(row))))
-  )
+  cells <- do.call(rbind,
+    lapply(rows, function(row) c(row, rep(NA_character_, width - length(row)))))
   columns <- lapply(seq_len(width), function(j) cells[-1L, j])
   stats::setNames(columns, ifelse(is.na(cells[1L, ]), "", cells[1L, ]))
 }
@@ -34,11 +32,9 @@ ods_row <- function(row) {
   cells <- xml2::xml_children(row)
   if (!length(cells)) return(character())
   number <- xml2::xml_attr(cells, "value")
-  text <- vapply(
-    cells,
+  text <- vapply(cells,
     function(cell) paste(xml2::xml_text(xml2::xml_find_all(cell, "./text:p")), collapse = "\n"),
-    ""
-  )
+    "")
   value <- ifelse(is.na(number), text, number)
   value[!nzchar(value)] <- NA
   times <- ods_repeats(cells, "number-columns-repeated")

@@ -37,19 +37,12 @@ check_place <- function(file, call, what = "plain") {
   kind <- kind_of_path(file)
   if (kind == "none") return(file)
   if (kind == what) return(if (nzchar(Sys.readlink(file))) normalizePath(file) else file)
-  is <- c(
-    plain = "a file",
-    folder = "a folder",
-    dangling = "a link to nothing",
-    other = "a device, a pipe or a socket"
-  )
-  stop_input(
-    "unwritable",
+  is <- c(plain = "a file", folder = "a folder", dangling = "a link to nothing",
+    other = "a device, a pipe or a socket")
+  stop_input("unwritable",
     sprintf("What is written must not stand in the way of %s.", is[[kind]]),
-    got = sprintf("\"%s\" is one.", file),
-    todo = "Give another name, or take it away.",
-    call = call
-  )
+    got = sprintf("\"%s\" is one.", file), todo = "Give another name, or take it away.",
+    call = call)
 }
 
 # Moves files (or folders) that are whole to their places, and takes the files `away` that they
@@ -64,13 +57,9 @@ put_in_place <- function(from, to, call, away = character()) {
     moved <- move_all(c(from, away), c(to, character(length(away))))
     if (moved < length(places)) {
       put_back(kept, places, moved)
-      stop_input(
-        "unwritable",
-        "The file must be writable.",
+      stop_input("unwritable", "The file must be writable.",
         got = sprintf("\"%s\" could not be replaced; all is as it was.", places[moved + 1L]),
-        todo = "Is it open in another program?",
-        call = call
-      )
+        todo = "Is it open in another program?", call = call)
     }
   })
 }

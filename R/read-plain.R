@@ -24,21 +24,15 @@ read_plain_text <- function(file, delimiter, encoding, missing) {
   list(
     data = tibble::as_tibble(columns, .name_repair = "minimal"),
     how = c(delimiter_text(found$delimiter), "UTF-8"),
-    whole = sum(found$whole > 0),
-    findings = find_header_again(again)
-  )
+    whole = sum(found$whole > 0), findings = find_header_again(again))
 }
 
 may_be_plain <- function(file, encoding, missing) {
   size <- file.size(file)
-  all(
-    size >= PLAIN_BYTES,
-    size <= MOST_BYTES,
-    upper(c(encoding, "UTF-8")[1L]) == "UTF-8",
+  all(size >= PLAIN_BYTES, size <= MOST_BYTES, upper(c(encoding, "UTF-8")[1L]) == "UTF-8",
     !grepl("^\\s|\\s$|^$", missing),
     requireNamespace("data.table", quietly = TRUE),
-    kind_of_file(file) == "text"
-  )
+    kind_of_file(file) == "text")
 }
 
 # What cpp_scan_cells() tells, with the delimiter and the columns' names.
@@ -61,19 +55,9 @@ scan_plain <- function(file, delimiter, missing, threads) {
 # (`file` is a file that is there and was looked through: never a command or an address)
 plain_columns_of <- function(file, found, missing, threads) {
   tryCatch(
-    data.table::fread(
-      file = file,
-      sep = found$delimiter,
-      header = TRUE,
-      quote = "",
+    data.table::fread(file = file, sep = found$delimiter, header = TRUE, quote = "",
       na.strings = c("", missing),
       colClasses = c("character", "integer", "numeric")[found$whole + 1L],
-      check.names = FALSE,
-      data.table = FALSE,
-      showProgress = FALSE,
-      nThread = threads
-    ),
-    warning = function(w) NULL,
-    error = function(e) NULL
-  )
+      check.names = FALSE, data.table = FALSE, showProgress = FALSE, nThread = threads),
+    warning = function(w) NULL, error = function(e) NULL)
 }

@@ -47,16 +47,8 @@
 #' attr(answers, "reading")$text
 #' @srrstats {G2.7} text, sheets, Parquet, JSON lines and data frames
 #' @export
-read_responses <- function(
-  file,
-  delimiter = NULL,
-  decimal = NULL,
-  thousands = NULL,
-  encoding = NULL,
-  missing = "NA",
-  sheet = 1,
-  header_rows = NULL
-) {
+read_responses <- function(file, delimiter = NULL, decimal = NULL, thousands = NULL,
+    encoding = NULL, missing = "NA", sheet = 1, header_rows = NULL) {
   call <- environment()
   from_table <- is_database_table(file)
   if (!from_table) check_file(file)
@@ -76,16 +68,11 @@ read_responses <- function(
   }
   data <- tibble::as_tibble(columns, .name_repair = "minimal")
   attr(data, "reading") <- bind_findings(
-    new_finding(
-      "how_read",
+    new_finding("how_read",
       if (from_table) paste(file$table, collapse = ".") else basename(file),
       paste(c(table$how, marks$how), collapse = ", "),
-      count_of(nrow(data), "person", "people"),
-      count_of(ncol(data), "column")
-    ),
-    table$findings,
-    find_nearly_numeric(data, marks)
-  )
+      count_of(nrow(data), "person", "people"), count_of(ncol(data), "column")),
+    table$findings, find_nearly_numeric(data, marks))
   data
 }
 
@@ -99,13 +86,8 @@ find_nearly_numeric <- function(data, marks) {
     there <- x[!is.na(x)]
     odd <- unique(there[!is_number(there, marks)])
     if (!length(odd) || mean(is_number(there, marks)) < 0.5) return(NULL)
-    new_finding(
-      "nearly_numeric",
-      name,
-      name_culprits(sprintf("\"%s\"", odd), 5L),
-      item = name,
-      value = length(odd)
-    )
+    new_finding("nearly_numeric", name, name_culprits(sprintf("\"%s\"", odd), 5L), item = name,
+      value = length(odd))
   })
   do.call(bind_findings, found)
 }

@@ -1,10 +1,7 @@
 # Delimited text, a piece of the file at a time: what the first piece tells of encoding, delimiter
 # and marks holds for all of it.
 
-SOURCE_FILES <- spec(
-  name = "files",
-  label = "delimited text files",
-  order = 4,
+SOURCE_FILES <- spec(name = "files", label = "delimited text files", order = 4,
   takes = function(x) is.character(x) && length(x) && !anyNA(x),
   package = "data.table",
   open = function(x, asked, call) {
@@ -13,8 +10,7 @@ SOURCE_FILES <- spec(
     one_header(files, looks, call)
     now <- NULL
     at <- 0L
-    list(
-      columns = looks[[1L]]$names,
+    list(columns = looks[[1L]]$names,
       take = function() {
         repeat {
           if (is.null(now)) {
@@ -28,10 +24,8 @@ SOURCE_FILES <- spec(
           now <<- NULL
         }
       },
-      close = function() if (!is.null(now)) now$close()
-    )
-  }
-)
+      close = function() if (!is.null(now)) now$close())
+  })
 
 # Paths, some of them with * or ?, as the files that there are.
 find_files <- function(x, call) {
@@ -39,12 +33,9 @@ find_files <- function(x, call) {
   found <- unlist(Map(function(path, glob) if (glob) sort(Sys.glob(path)) else path, x, globs))
   empty <- x[globs][lengths(lapply(x[globs], Sys.glob)) == 0]
   if (length(empty)) {
-    stop_input(
-      "file_missing",
-      "A pattern of file names must find a file.",
+    stop_input("file_missing", "A pattern of file names must find a file.",
       got = sprintf("None is like %s.", name_culprits(sprintf("\"%s\"", empty))),
-      call = call
-    )
+      call = call)
   }
   for (file in found) in_name_of(call, check_file(file))
   unname(found)
@@ -61,13 +52,10 @@ look_at_text <- function(file, asked, call) {
   encoding <- asked$encoding
   if (is.null(encoding)) encoding <- guess_encoding(bytes)
   if (grepl("^(UTF-?16|UTF-?32|UCS)", encoding, ignore.case = TRUE)) {
-    stop_input(
-      "encoding",
+    stop_input("encoding",
       "A file that is read in pieces must be in UTF-8, or in an encoding of one byte a letter.",
       got = sprintf("\"%s\" is in %s.", basename(file), encoding),
-      todo = "Save it in UTF-8.",
-      call = call
-    )
+      todo = "Save it in UTF-8.", call = call)
   }
   whole <- length(bytes) < 2^20
   returns <- !any(bytes == LINE_FEED)
@@ -81,14 +69,8 @@ look_at_text <- function(file, asked, call) {
   if (!ncol(few)) stop_no_header(file, call)
   check_column_names(names(few), basename(file), call)
   marks <- settle_marks(few, asked$decimal, asked$thousands)
-  list(
-    names = names(few),
-    encoding = encoding,
-    delimiter = delimiter,
-    marks = marks,
-    end = end,
-    width = max(1, cut / max(1, length(lines)))
-  )
+  list(names = names(few), encoding = encoding, delimiter = delimiter, marks = marks, end = end,
+    width = max(1, cut / max(1, length(lines))))
 }
 
 LINE_FEED <- as.raw(0x0a)
@@ -99,48 +81,31 @@ one_header <- function(files, looks, call) {
   other <- vapply(looks, function(look) !identical(look$names, looks[[1L]]$names), NA)
   if (!any(other)) return(invisible())
   at <- which(other)[1L]
-  stop_input(
-    "items",
+  stop_input("items",
     "Files that are read together must have the same columns in the same order.",
-    got = sprintf(
-      "\"%s\" has others than \"%s\": %s.",
-      basename(files[at]),
-      basename(files[1L]),
+    got = sprintf("\"%s\" has others than \"%s\": %s.", basename(files[at]), basename(files[1L]),
       name_culprits(c(
         setdiff(looks[[at]]$names, looks[[1L]]$names),
         setdiff(looks[[1L]]$names, looks[[at]]$names),
-        "their order"
-      ))
-    ),
-    call = call
-  )
+        "their order"))),
+    call = call)
 }
 
 # A file as blocks of whole lines.
 open_text <- function(file, look, asked, call) {
-  at <- list2env(list(
-    from = gzfile(file, "rb"),
-    gzip = kind_of_file(file) == "gzip",
-    sum = 0,
-    bytes = 0,
-    left = raw(),
-    lines = 0,
-    ended = FALSE
-  ))
+  at <- list2env(list(from = gzfile(file, "rb"), gzip = kind_of_file(file) == "gzip", sum = 0,
+    bytes = 0, left = raw(), lines = 0, ended = FALSE))
   size <- max(2^10, min(2^28, ceiling(asked$rows * look$width)))
-  list(
-    take = function() {
-      while (!at$ended) {
-        bytes <- next_lines(at, file, look, size, call)
-        if (!length(bytes)) next
-        block <- parse_piece(bytes, file, look, asked$columns, at$lines, call)
-        at$lines <- at$lines + block$lines
-        if (length(block$data) && nrow(block$data)) return(block$data)
-      }
-      NULL
-    },
-    close = function() close(at$from)
-  )
+  list(take = function() {
+    while (!at$ended) {
+      bytes <- next_lines(at, file, look, size, call)
+      if (!length(bytes)) next
+      block <- parse_piece(bytes, file, look, asked$columns, at$lines, call)
+      at$lines <- at$lines + block$lines
+      if (length(block$data) && nrow(block$data)) return(block$data)
+    }
+    NULL
+  }, close = function() close(at$from))
 }
 
 # The bytes of the next lines that are whole, some `size` of them.
@@ -168,28 +133,21 @@ check_unpacked <- function(at, more, file, call) {
   if (!at$ended) return(invisible())
   end <- gzip_end(file)
   if (at$bytes %% 2^32 == end$size && at$sum == end$sum) return(invisible())
-  stop_damaged(
-    file,
+  stop_damaged(file,
     "It unpacks to something else than was packed (or is put together of several packed files).",
-    call
-  )
+    call)
 }
 
 # What an open quote may swallow before it is said to be one.
 MOST_WAITING <- 2^26
 
 stop_open_quote <- function(file, lines, call) {
-  stop_input(
-    "ragged",
+  stop_input("ragged",
     "Every line of the file must be read as a line.",
-    got = sprintf(
-      "\"%s\": from line %s on, 64 MB were taken for one cell.",
-      basename(file),
-      format_count(lines + 1)
-    ),
+    got = sprintf("\"%s\": from line %s on, 64 MB were taken for one cell.",
+      basename(file), format_count(lines + 1)),
     todo = "Is a quote (\") left open there? Close it, or take it away.",
-    call = call
-  )
+    call = call)
 }
 
 # Whole lines as a data frame of the wanted columns; `lines` of the file came before, the first of
@@ -224,22 +182,10 @@ read_numbers <- function(bytes, look, wanted, header) {
   to <- file(copy, "wb")
   tryCatch(writeBin(bytes, to), finally = close(to))
   read <- function(...) {
-    data.table::fread(
-      file = copy,
-      sep = look$delimiter,
-      header = FALSE,
-      skip = as.integer(header),
-      ...,
-      dec = look$marks$decimal,
-      na.strings = c("", "NA"),
-      blank.lines.skip = FALSE,
-      keepLeadingZeros = TRUE,
-      logical01 = FALSE,
-      integer64 = "character",
-      showProgress = FALSE,
-      data.table = FALSE,
-      nThread = 1L
-    )
+    data.table::fread(file = copy, sep = look$delimiter, header = FALSE, skip = as.integer(header),
+      ..., dec = look$marks$decimal, na.strings = c("", "NA"), blank.lines.skip = FALSE,
+      keepLeadingZeros = TRUE, logical01 = FALSE, integer64 = "character", showProgress = FALSE,
+      data.table = FALSE, nThread = 1L)
   }
   data <- tryCatch(
     {
@@ -248,8 +194,7 @@ read_numbers <- function(bytes, look, wanted, header) {
       read(select = match(wanted, look$names), col.names = wanted)
     },
     error = refused,
-    warning = refused
-  )
+    warning = refused)
   if (is.character(data)) return(data)
   plain <- vapply(data, function(x) is.integer(x) || is.double(x) || all(is.na(x)), NA)
   if (all(plain)) data else "text"

@@ -11,71 +11,46 @@
 # without arguments, called once). `asked` is an environment: its columns are known before the first
 # block is taken.
 
-SOURCE_FRAME <- spec(
-  name = "frame",
-  label = "a data frame",
-  order = 1,
-  takes = is.data.frame,
+SOURCE_FRAME <- spec(name = "frame", label = "a data frame", order = 1, takes = is.data.frame,
   package = NULL,
   open = function(x, asked, call) {
     done <- 0
-    list(
-      columns = names(x),
-      take = function() {
-        if (done >= nrow(x)) return(NULL)
-        rows <- seq(done + 1, min(nrow(x), done + asked$rows))
-        done <<- max(rows)
-        as.data.frame(x)[rows, asked$columns, drop = FALSE]
-      },
-      close = function() NULL
-    )
-  }
-)
+    list(columns = names(x), take = function() {
+      if (done >= nrow(x)) return(NULL)
+      rows <- seq(done + 1, min(nrow(x), done + asked$rows))
+      done <<- max(rows)
+      as.data.frame(x)[rows, asked$columns, drop = FALSE]
+    }, close = function() NULL)
+  })
 
-SOURCE_FUNCTION <- spec(
-  name = "function",
-  label = "a function that hands out blocks",
-  order = 2,
-  takes = is.function,
-  package = NULL,
+SOURCE_FUNCTION <- spec(name = "function", label = "a function that hands out blocks", order = 2,
+  takes = is.function, package = NULL,
   open = function(x, asked, call) {
     ask <- function() {
       block <- x()
       if (is.null(block)) return(NULL)
       if (!is.data.frame(block)) {
-        stop_input(
-          "source",
+        stop_input("source",
           "A function that hands out blocks must give data frames, and NULL at the end.",
-          got = describe_value(block),
-          call = call
-        )
+          got = describe_value(block), call = call)
       }
       as.data.frame(block)
     }
     first <- ask()
-    list(
-      columns = names(first),
-      take = function() {
-        block <- first
-        first <<- NULL
-        if (is.null(block)) ask() else block
-      },
-      close = function() NULL
-    )
-  }
-)
+    list(columns = names(first), take = function() {
+      block <- first
+      first <<- NULL
+      if (is.null(block)) ask() else block
+    }, close = function() NULL)
+  })
 
 source_of <- function(x, call = caller_env()) {
   found <- Find(function(one) one$takes(x), specs("source"))
   if (is.null(found)) {
     labels <- vapply(specs("source"), `[[`, "", "label")
-    stop_input(
-      "source",
+    stop_input("source",
       sprintf("`source` must be one of: %s.", paste(labels, collapse = ", ")),
-      got = describe_value(x),
-      todo = "For example the path of a CSV file.",
-      call = call
-    )
+      got = describe_value(x), todo = "For example the path of a CSV file.", call = call)
   }
   if (!is.null(found$package)) needs_package(found$package, "Such sources", call)
   found
@@ -108,18 +83,12 @@ read_blocks <- function(x, choose, each, call, rows = 1e5, text = list()) {
 }
 
 stop_broken <- function(e, people, call) {
-  stop_input(
-    "source",
+  stop_input("source",
     "The source must give its answers to the end.",
-    got = sprintf(
-      "After %s it said: %s",
-      count_of(people, "person", "people"),
-      first_line(conditionMessage(e))
-    ),
+    got = sprintf("After %s it said: %s", count_of(people, "person", "people"),
+      first_line(conditionMessage(e))),
     todo = paste(
       "Is the connection still there? Run it again; scores that go into a CSV file go on where",
-      "they stopped."
-    ),
-    call = call
-  )
+      "they stopped."),
+    call = call)
 }

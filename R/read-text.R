@@ -2,13 +2,8 @@
 
 # All columns as text. A header that is no header, rows of another length, and lines that an open
 # quote swallows are errors: every line of the file is accounted for.
-read_text_table <- function(
-  file,
-  delimiter = NULL,
-  encoding = NULL,
-  missing = character(),
-  call = caller_env()
-) {
+read_text_table <- function(file, delimiter = NULL, encoding = NULL, missing = character(),
+    call = caller_env()) {
   decoded <- decode_file(file, encoding, call)
   lines <- decoded$lines
   if (!any(nzchar(trimws(lines)))) stop_no_header(file, call)
@@ -21,47 +16,33 @@ read_text_table <- function(
   check_even(readr::problems(data), file, delimiter, call)
   columns <- stats::setNames(
     lapply(seq_along(data), function(i) data[[i]]),
-    names(data)
-  ) # without the reader's attributes
+    names(data)) # without the reader's attributes
   broken <- check_lines(columns, lines, basename(file), delimiter, call)
   again <- header_again(columns)
   if (length(again)) columns <- lapply(columns, function(x) x[-again])
   list(
     data = tibble::as_tibble(columns, .name_repair = "minimal"),
-    how = c(
-      delimiter_text(delimiter),
-      paste0(decoded$encoding, if (decoded$encoding %in% GUESSES && decoded$guessed) " (guessed)")
-    ),
-    findings = bind_findings(broken, find_header_again(again))
-  )
+    how = c(delimiter_text(delimiter),
+      paste0(decoded$encoding, if (decoded$encoding %in% GUESSES && decoded$guessed) " (guessed)")),
+    findings = bind_findings(broken, find_header_again(again)))
 }
 
 stop_no_header <- function(file, call) {
-  stop_input(
-    "file_empty",
+  stop_input("file_empty",
     "The file must have a header line with the columns' names.",
     got = sprintf("None was found in \"%s\".", basename(file)),
     todo = "Open the file in a text editor: is it a table?",
-    call = call
-  )
+    call = call)
 }
 
 parse_lines <- function(lines, delimiter, missing) {
   copy <- tempfile("softsieve-", fileext = ".txt")
   on.exit(unlink(copy, expand = FALSE), add = TRUE)
   writeLines(enc2utf8(lines), copy, useBytes = TRUE)
-  suppressWarnings(readr::read_delim(
-    copy,
-    delim = delimiter,
-    col_types = readr::cols(.default = "c"),
-    locale = readr::locale(encoding = "UTF-8"),
-    na = c("", missing),
-    name_repair = "minimal",
-    trim_ws = TRUE,
-    progress = FALSE,
-    show_col_types = FALSE,
-    lazy = FALSE
-  ))
+  suppressWarnings(readr::read_delim(copy, delim = delimiter,
+    col_types = readr::cols(.default = "c"), locale = readr::locale(encoding = "UTF-8"),
+    na = c("", missing), name_repair = "minimal", trim_ws = TRUE, progress = FALSE,
+    show_col_types = FALSE, lazy = FALSE))
 }
 
 DELIMITER_NAMES <- c("," = "comma", ";" = "semicolon", "\t" = "tab", "|" = "bar")
@@ -95,28 +76,21 @@ check_lines <- function(columns, lines, name, delimiter, call) {
   empty <- sum(!nzchar(trimws(lines)))
   if (any(swallowed) || read > there || read < there - empty) {
     at <- if (any(swallowed)) first[which(swallowed)] else read + 1L
-    stop_input(
-      "ragged",
+    stop_input("ragged",
       "Every line of the file must be read as a line.",
       got = sprintf(
         "\"%s\" has %s, of which %s as people; from line %s on lines were taken for one cell.",
-        name,
-        count_of(there, "line"),
+        name, count_of(there, "line"),
         if (n == 1L) "1 was read" else paste(format_count(n), "were read"),
-        name_culprits(at)
-      ),
+        name_culprits(at)),
       todo = "Is a quote (\") left open there? Close it, or take it away.",
-      call = call
-    )
+      call = call)
   }
   long <- which(within > 0)
   if (!length(long)) return(NULL)
-  new_finding(
-    "line_ends_in_cells",
+  new_finding("line_ends_in_cells",
     count_of(length(long), "person's answers run", "people's answers run"),
-    name_culprits(first[long]),
-    value = length(long)
-  )
+    name_culprits(first[long]), value = length(long))
 }
 
 # How often a mark stands in each text.
@@ -140,53 +114,36 @@ find_delimiter <- function(lines) {
 check_even <- function(problems, file, delimiter, call) {
   if (!nrow(problems)) return(invisible())
   lines <- unique(problems$row)
-  stop_input(
-    "ragged",
+  stop_input("ragged",
     "Every line of the file must have as many cells as the header.",
-    got = sprintf(
-      "\"%s\": %s with another number of cells (line %s).",
-      basename(file),
-      count_of(length(lines), "line"),
-      name_culprits(lines)
-    ),
-    todo = sprintf(
-      "Cells were split at \"%s\": is that the delimiter? Is a quote left open?",
-      delimiter
-    ),
-    call = call
-  )
+    got = sprintf("\"%s\": %s with another number of cells (line %s).",
+      basename(file), count_of(length(lines), "line"), name_culprits(lines)),
+    todo = sprintf("Cells were split at \"%s\": is that the delimiter? Is a quote left open?",
+      delimiter),
+    call = call)
 }
 
 check_column_names <- function(names, file, call) {
   twice <- unique(names[duplicated(names)])
   nameless <- which(is.na(names) | !nzchar(names))
   if (length(nameless)) {
-    stop_input(
-      "duplicate_names",
-      "Every column must have a name.",
+    stop_input("duplicate_names", "Every column must have a name.",
       got = sprintf("\"%s\": no name above column %s.", file, name_culprits(nameless)),
       todo = "Write a header line with one name for each column.",
-      call = call
-    )
+      call = call)
   }
   reserved <- grep("^[.]{2}([.]|[0-9]+)$", names, value = TRUE)
   if (length(reserved)) {
-    stop_input(
-      "duplicate_names",
+    stop_input("duplicate_names",
       "No column may be called as R calls the arguments of a function.",
       got = sprintf("\"%s\": %s.", file, name_culprits(reserved)),
-      todo = "Rename it, for example to q1.",
-      call = call
-    )
+      todo = "Rename it, for example to q1.", call = call)
   }
   if (length(twice)) {
-    stop_input(
-      "duplicate_names",
-      "Every column must have a name of its own.",
+    stop_input("duplicate_names", "Every column must have a name of its own.",
       got = sprintf("\"%s\": %s more than once.", file, name_culprits(twice)),
       todo = "Rename the columns in the file; guessing which is meant could mix up items.",
-      call = call
-    )
+      call = call)
   }
 }
 
@@ -211,8 +168,7 @@ settle_marks <- function(data, decimal, thousands, of_text = FALSE) {
   if (is.null(thousands)) thousands <- thousands_mark(decimal, grouped_dot, grouped_comma)
   how <- c(
     if (decimal == ",") "decimal comma" else "decimal point",
-    if (nzchar(thousands)) sprintf("\"%s\" between thousands", thousands)
-  )
+    if (nzchar(thousands)) sprintf("\"%s\" between thousands", thousands))
   list(decimal = decimal, thousands = thousands, how = how)
 }
 

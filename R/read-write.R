@@ -6,27 +6,21 @@
 check_ending <- function(file, endings, call = caller_env()) {
   form <- lower(tools::file_ext(file))
   if (form %in% endings) return(form)
-  stop_input(
-    "ending",
-    sprintf(
-      "The file's name must end in %s.",
-      sub("(.*) and ", "\\1 or ", join_words(paste0(".", endings)))
-    ),
+  stop_input("ending",
+    sprintf("The file's name must end in %s.",
+      sub("(.*) and ", "\\1 or ", join_words(paste0(".", endings)))),
     got = sprintf("\"%s\" came.", basename(file)),
     todo = "The ending says what kind of file is written.",
-    call = call
-  )
+    call = call)
 }
 
 needs_package <- function(package, what, call) {
   if (requireNamespace(package, quietly = TRUE)) return(invisible())
-  stop_input(
-    "package",
+  stop_input("package",
     sprintf("%s need the package %s.", what, package),
     got = "It is not installed.",
     todo = sprintf("install.packages(\"%s\").", package),
-    call = call
-  )
+    call = call)
 }
 
 # Text as UTF-8; what does not arrive on the disk is an error.
@@ -57,33 +51,28 @@ write_checked <- function(path, write, name, call) {
   told <- character()
   failed <- function(e) {
     if (inherits(e, "softsieve_error")) rlang::cnd_signal(e)
-    stop_input(
-      "unwritable",
-      "The file must be written whole.",
+    stop_input("unwritable", "The file must be written whole.",
       got = sprintf("\"%s\": %s", name, paste(c(conditionMessage(e), told), collapse = "; ")),
       todo = if (grepl("shorter|space|No such|open", conditionMessage(e))) {
         "Is the disk full? Nothing was left behind."
       } else {
         "Nothing was left behind."
       },
-      call = call
-    )
+      call = call)
   }
   tryCatch(
     withCallingHandlers(write(path), warning = function(w) {
       told <<- c(told, conditionMessage(w))
       invokeRestart("muffleWarning")
     }),
-    error = failed
-  )
+    error = failed)
   if (!is_whole(path)) failed(simpleError("it broke off before its end"))
 }
 
 # How files end that are whole: those of kinds whose writers do not tell of a full disk.
 FILE_TAILS <- list(
   png = as.raw(c(0x49, 0x45, 0x4e, 0x44, 0xae, 0x42, 0x60, 0x82)),
-  parquet = charToRaw("PAR1")
-)
+  parquet = charToRaw("PAR1"))
 
 is_whole <- function(path) {
   size <- file.size(path)
@@ -101,8 +90,7 @@ is_whole <- function(path) {
 
 check_writable <- function(folder, call = caller_env()) {
   if (dir.exists(folder) && file.access(folder, 2L) == 0) return(invisible(folder))
-  stop_input(
-    "unwritable",
+  stop_input("unwritable",
     "The folder to write into must exist and be writable.",
     got = if (dir.exists(folder)) {
       sprintf("\"%s\" may not be written to.", folder)
@@ -110,8 +98,7 @@ check_writable <- function(folder, call = caller_env()) {
       sprintf("There is no folder \"%s\".", folder)
     },
     todo = "Name another folder, or make it first.",
-    call = call
-  )
+    call = call)
 }
 
 tidy_for_sheet <- function(table) {

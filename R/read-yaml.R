@@ -5,13 +5,11 @@
 read_yaml_data <- function(file, what, call) {
   parts <- read_yaml_parts(file, what, call)
   if (length(parts) == 1L) return(parts[[1L]])
-  stop_input(
-    what,
+  stop_input(what,
     sprintf("A %s file must hold one document.", what),
     got = sprintf("\"%s\" holds %d, with --- between them.", basename(file), length(parts)),
     todo = "Write them into one, or into files of their own.",
-    call = call
-  )
+    call = call)
 }
 
 # The documents of a file: what stands between lines of three dashes.
@@ -36,10 +34,8 @@ yaml_data <- function(lines, what, call) {
   wrong <- function(e) {
     said <- conditionMessage(e)
     twice <- grepl("Duplicate", said, fixed = TRUE)
-    refuse(
-      said,
-      if (twice) "Each entry stands once." else "Look there: even indentation, spaces, no tabs?"
-    )
+    refuse(said,
+      if (twice) "Each entry stands once." else "Look there: even indentation, spaces, no tabs?")
   }
   tryCatch(load_yaml(lines), error = wrong, warning = wrong)
 }
@@ -69,9 +65,7 @@ load_yaml <- function(lines) {
       "int#oct" = as_said,
       "int#hex" = as_said,
       "int#base60" = as_said,
-      "float#base60" = as_said
-    )
-  )
+      "float#base60" = as_said))
 }
 
 MOST_ALIASES <- 20L

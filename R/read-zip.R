@@ -46,13 +46,9 @@ wrong_in_zip <- function(file, look = function(name, bytes) NULL) {
 
 unpacked <- function(file, name, size) {
   empty <- function(e) raw()
-  tryCatch(
-    {
-      from <- unz(file, name, "rb")
-      on.exit(close(from))
-      readBin(from, "raw", size + 1)
-    },
-    error = empty,
-    warning = empty
-  )
+  tryCatch({
+    from <- unz(file, name, "rb")
+    on.exit(close(from))
+    readBin(from, "raw", size + 1)
+  }, error = empty, warning = empty)
 }

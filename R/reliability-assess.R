@@ -107,18 +107,8 @@
 #' thrift <- assess_reliability(list(thrift = c("t1", "t2", "t3")), motives, replicates = 0)
 #' thrift$values$coefficients
 #' @export
-assess_reliability <- function(
-  scales,
-  data = NULL,
-  ...,
-  by = NULL,
-  again = NULL,
-  wished = 0.80,
-  replicates = 1000L,
-  level = 0.95,
-  seed = NULL,
-  threads = NULL
-) {
+assess_reliability <- function(scales, data = NULL, ..., by = NULL, again = NULL, wished = 0.80,
+    replicates = 1000L, level = 0.95, seed = NULL, threads = NULL) {
   call <- environment()
   check_number(wished, "wished", 0.5, 0.99)
   check_number(level, "level", 0.5, 0.999)
@@ -126,12 +116,8 @@ assess_reliability <- function(
   seed <- settle_seed(seed)
   threads <- settle_threads(threads)
   if (is_result(data, c("factor_solution", "softsieve_scale_set"))) {
-    stop_input(
-      "class",
-      "`data` must be answers.",
-      got = "Scales came in their place.",
-      todo = "Scales come first: assess_reliability(scales, data)."
-    )
+    stop_input("class", "`data` must be answers.", got = "Scales came in their place.",
+      todo = "Scales come first: assess_reliability(scales, data).")
   }
   if (is.null(data)) data <- scales
   by <- settle_by(rlang::enquo(by), data, call)
@@ -152,22 +138,9 @@ assess_reliability <- function(
   values$stability <- if (!is.null(again)) assess_stability(given, again, level, call)
   findings <- bind_findings(
     findings_that_travel(given$correlations$findings),
-    scales$findings,
-    find_in_reliability(values, given),
-    drawn$finding,
-    grouped$findings
-  )
-  settings <- c(
-    given$correlations$settings,
-    list(
-      scales_by = scales$settings$by,
-      by = by,
-      again = !is.null(again),
-      wished = wished,
-      replicates = drawn$replicates,
-      level = level,
-      seed = seed
-    )
-  )
+    scales$findings, find_in_reliability(values, given), drawn$finding, grouped$findings)
+  settings <- c(given$correlations$settings,
+    list(scales_by = scales$settings$by, by = by, again = !is.null(again), wished = wished,
+      replicates = drawn$replicates, level = level, seed = seed))
   new_reliability(values, settings, findings, given$correlations$source, match.call())
 }

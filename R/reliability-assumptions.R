@@ -7,22 +7,12 @@ check_assumptions <- function(given, at, n, seed, threads) {
   items <- given$items[at, ]
   s <- given$covariances[at, at, drop = FALSE]
   k <- length(at)
-  blank <- tibble::tibble(
-    factors = NA_integer_,
-    chi_square = NA_real_,
-    df = NA_real_,
-    rmsea = NA_real_,
-    difference = NA_real_,
-    difference_df = NA_real_,
-    equal_p = NA_real_,
-    coarse = NA,
-    pair = NA_character_,
-    pair_residual = NA_real_
-  )
+  blank <- tibble::tibble(factors = NA_integer_, chi_square = NA_real_, df = NA_real_,
+    rmsea = NA_real_, difference = NA_real_, difference_df = NA_real_, equal_p = NA_real_,
+    coarse = NA, pair = NA_character_, pair_residual = NA_real_)
   blank$coarse <- any(
     items$categories <= 4L | abs(items$skewness) > cutoff("interval_skewness"),
-    na.rm = TRUE
-  )
+    na.rm = TRUE)
   r <- core_standardised(s)
   if (k < 3L || n <= k || core_smallest_eigenvalue(r) < 1e-10) return(blank)
   part <- correlations_of_some(given$correlations, items$item)
@@ -110,26 +100,20 @@ choose_coefficient <- function(part) {
   k <- nrow(part$items)
   report <- function(coefficient, why) list(report = coefficient, why = why)
   if (k < 2L) {
-    return(report(
-      NA_character_,
-      "one item has no reliability that can be worked out from one wave"
-    ))
+    return(report(NA_character_,
+      "one item has no reliability that can be worked out from one wave"))
   }
   if (k == 2L) {
-    return(report(
-      "standardised_alpha",
-      "two items: no model can be checked, and this equals the Spearman-Brown coefficient"
-    ))
+    return(report("standardised_alpha",
+      "two items: no model can be checked, and this equals the Spearman-Brown coefficient"))
   }
   if (is.na(m[["omega"]])) return(report("alpha", "no one-factor model could be fitted"))
   if (isTRUE(a$factors > 1L) || isTRUE(a$rmsea > cutoff("rmsea_poor"))) {
     return(report("omega", one_factor_in_doubt(a)))
   }
   if (isTRUE(a$coarse) && !is.na(m[["categorical_omega"]])) {
-    return(report(
-      "categorical_omega",
-      "few or skewed answers: distances between them should not be taken as equal"
-    ))
+    return(report("categorical_omega",
+      "few or skewed answers: distances between them should not be taken as equal"))
   }
   report("omega", why_omega(a$equal_p))
 }
@@ -139,20 +123,14 @@ one_factor_in_doubt <- function(a) {
     return(sprintf(
       paste(
         "but %s share more than the factor explains (residual %s; without one of them one factor",
-        "fits): drop one of the two, or say so"
-      ),
-      a$pair,
-      format_unit(a$pair_residual)
-    ))
+        "fits): drop one of the two, or say so"),
+      a$pair, format_unit(a$pair_residual)))
   }
   sprintf(
-    paste(
-      "but one factor is in doubt (parallel analysis: %d; RMSEA %s): split the scale,",
-      "or report omega hierarchical"
-    ),
+    paste("but one factor is in doubt (parallel analysis: %d; RMSEA %s): split the scale,",
+      "or report omega hierarchical"),
     a$factors,
-    if (is.na(a$rmsea)) "not known" else format_unit(a$rmsea, 3L)
-  )
+    if (is.na(a$rmsea)) "not known" else format_unit(a$rmsea, 3L))
 }
 
 # Omega beside alpha, by the test of equal loadings.

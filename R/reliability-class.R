@@ -62,18 +62,12 @@ glance.softsieve_reliability <- function(x, ...) {
   check_dots_empty(...)
   s <- x$values$scales
   general <- x$values$hierarchy
-  tibble::tibble(
-    scales = nrow(s),
-    items = sum(s$items),
-    lowest = min(s$reliability, na.rm = TRUE),
+  tibble::tibble(scales = nrow(s), items = sum(s$items), lowest = min(s$reliability, na.rm = TRUE),
     highest = max(s$reliability, na.rm = TRUE),
     omega_hierarchical = if (is.null(general)) {
       NA_real_
     } else {
       general$estimate[general$scale == "all items" & general$part == "general"][1L]
     },
-    replicates = x$settings$replicates,
-    level = x$settings$level,
-    seed = x$settings$seed
-  )
+    replicates = x$settings$replicates, level = x$settings$level, seed = x$settings$seed)
 }

@@ -16,12 +16,7 @@ MOST_ITEMS_DRAWN <- 100L
 # core_bootstrap_limits() gives; NULL where nothing was drawn, with a finding that says why.
 draw_people <- function(given, parts, whole, replicates, seed, threads) {
   none <- function(why) {
-    list(
-      replicates = 0L,
-      finding = if (length(why)) {
-        new_finding("no_bootstrap", why)
-      }
-    )
+    list(replicates = 0L, finding = if (length(why)) new_finding("no_bootstrap", why))
   }
   if (replicates == 0L) return(none(character()))
   if (!is.null(given$tables)) {
@@ -52,20 +47,16 @@ draw_deals <- function(given, parts, whole, replicates, seed, threads) {
 
 drawing_plan <- function(given, parts, whole, x, weights, dealt = NULL) {
   if (ncol(x) > MOST_ITEMS_DRAWN) whole <- NULL
-  list(
-    answers = x,
+  list(answers = x,
     weights = if (is.null(weights)) numeric() else weights,
-    dealt = dealt,
-    scale_of = given$scale_of - 1L,
-    scales = length(parts),
+    dealt = dealt, scale_of = given$scale_of - 1L, scales = length(parts),
     splits = lapply(parts, function(part) part$split$signs),
     ordinal = TRUE,
     pattern = if (is.null(whole)) matrix(0, 0L, 0L) else whole$pattern,
     bifactor = if (is.null(whole)) matrix(0, 0L, 0L) else whole$bifactor,
     unrotated = if (is.null(whole)) matrix(0, 0L, 0L) else whole$unrotated,
     uniquenesses = as.numeric(whole$uniquenesses),
-    bifactor_uniquenesses = as.numeric(whole$bifactor_uniquenesses)
-  )
+    bifactor_uniquenesses = as.numeric(whole$bifactor_uniquenesses))
 }
 
 draw_plan <- function(plan, replicates, groups, seed, threads) {
@@ -74,26 +65,14 @@ draw_plan <- function(plan, replicates, groups, seed, threads) {
   label <- "Resampled people"
   ran <- run_ranges("reliability_in_range", columns, payload, threads, label, align = 24L)
   drawn <- ran$value
-  list(
-    finding = ran$findings,
-    replicates = replicates,
+  list(finding = ran$findings, replicates = replicates,
     draws = drawn[, seq_len(replicates), drop = FALSE],
-    without = drawn[, replicates + seq_len(groups), drop = FALSE]
-  )
+    without = drawn[, replicates + seq_len(groups), drop = FALSE])
 }
 
 reliability_in_range <- function(first, count, payload, threads, progress) {
-  cpp_resample_people(
-    payload$plan,
-    payload$replicates,
-    payload$groups,
-    as.integer(first),
-    as.integer(count),
-    MANY_PEOPLE,
-    payload$seed,
-    threads,
-    progress
-  )
+  cpp_resample_people(payload$plan, payload$replicates, payload$groups, as.integer(first),
+    as.integer(count), MANY_PEOPLE, payload$seed, threads, progress)
 }
 
 # Of the number called `name` of the j-th scale (or sum). The best of many bounds has none: in draws
@@ -117,46 +96,27 @@ coefficient_tables <- function(parts, drawn, level) {
     bca <- t(vapply(limits, `[[`, numeric(2L), "bca"))
     percentile <- t(vapply(limits, `[[`, numeric(2L), "percentile"))
     alpha <- if (k > 1L) core_alpha_intervals(m[["alpha"]], part$covariances, part$n, level)
-    coefficients <- tibble::tibble(
-      scale = part$name,
-      coefficient = names(m),
-      estimate = unname(m),
+    coefficients <- tibble::tibble(scale = part$name, coefficient = names(m), estimate = unname(m),
       standard_error = vapply(limits, `[[`, 0, "error"),
-      lower = bca[, 1L],
-      upper = bca[, 2L],
-      interval = ifelse(is.na(bca[, 1L]), NA_character_, "bca")
-    )
+      lower = bca[, 1L], upper = bca[, 2L],
+      interval = ifelse(is.na(bca[, 1L]), NA_character_, "bca"))
     first <- match("alpha", names(m))
     if (is.na(coefficients$lower[first]) && !is.null(alpha)) {
-      coefficients[first, c("lower", "upper", "interval")] <- list(
-        alpha["feldt", 1L],
-        alpha["feldt", 2L],
-        "feldt"
-      )
+      coefficients[first, c("lower", "upper", "interval")] <- list(alpha["feldt", 1L],
+        alpha["feldt", 2L], "feldt")
     }
-    intervals <- tibble::tibble(
-      scale = part$name,
-      coefficient = rep(names(m), 2L),
+    intervals <- tibble::tibble(scale = part$name, coefficient = rep(names(m), 2L),
       interval = rep(c("percentile", "bca"), each = length(m)),
-      lower = c(percentile[, 1L], bca[, 1L]),
-      upper = c(percentile[, 2L], bca[, 2L])
-    )
+      lower = c(percentile[, 1L], bca[, 1L]), upper = c(percentile[, 2L], bca[, 2L]))
     if (!is.null(alpha)) {
       intervals <- rbind(
-        tibble::tibble(
-          scale = part$name,
-          coefficient = "alpha",
-          interval = rownames(alpha),
-          lower = unname(alpha[, 1L]),
-          upper = unname(alpha[, 2L])
-        ),
-        intervals
-      )
+        tibble::tibble(scale = part$name, coefficient = "alpha", interval = rownames(alpha),
+          lower = unname(alpha[, 1L]), upper = unname(alpha[, 2L])),
+        intervals)
     }
     list(coefficients = coefficients, intervals = intervals[!is.na(intervals$lower), ])
   })
   list(
     coefficients = do.call(rbind, lapply(each, `[[`, "coefficients")),
-    intervals = do.call(rbind, lapply(each, `[[`, "intervals"))
-  )
+    intervals = do.call(rbind, lapply(each, `[[`, "intervals")))
 }

@@ -3,9 +3,7 @@
 find_in_reliability <- function(values, given) {
   s <- values$scales
   each <- lapply(s$scale, function(name) {
-    find_in_scale(
-      s[s$scale == name, ],
-      values$items[values$items$scale == name, ],
+    find_in_scale(s[s$scale == name, ], values$items[values$items$scale == name, ],
       values$assumptions[values$assumptions$scale == name, ],
       near_copies(list(
         covariances = given$covariances[
@@ -13,23 +11,13 @@ find_in_reliability <- function(values, given) {
           given$scale_of == match(name, s$scale),
           drop = FALSE
         ],
-        items = given$items[given$scale_of == match(name, s$scale), ]
-      ))$pairs,
-      ranges_of(given, match(name, s$scale))
-    )
+        items = given$items[given$scale_of == match(name, s$scale), ]))$pairs,
+      ranges_of(given, match(name, s$scale)))
   })
-  do.call(
-    bind_findings,
-    c(
-      each,
-      list(
-        find_in_splits(values$splits),
-        find_in_pairs(values$pairs),
-        find_in_hierarchy_of(values$hierarchy),
-        find_collapse(values$collapse)
-      )
-    )
-  )
+  do.call(bind_findings,
+    c(each,
+      list(find_in_splits(values$splits), find_in_pairs(values$pairs),
+        find_in_hierarchy_of(values$hierarchy), find_collapse(values$collapse))))
 }
 
 # How the ends of a scale's items differ, by the codebook; NULL when they do not, or nobody knows.
@@ -53,60 +41,29 @@ find_in_scale <- function(scale, items, assumed, copies, ranges) {
   improper <- items$item[which(items$loading^2 >= 0.995 - 1e-8)]
   bind_findings(
     if (nrow(against)) {
-      new_finding(
-        "against_scale",
-        against$item,
-        name,
-        format_unit(against$item_rest),
-        if (clear) AGAINST_CLEARLY else AGAINST,
-        item = against$item,
-        value = against$item_rest,
-        limit = 0
-      )
+      new_finding("against_scale", against$item, name, format_unit(against$item_rest),
+        if (clear) AGAINST_CLEARLY else AGAINST, item = against$item, value = against$item_rest,
+        limit = 0)
     },
     if (isTRUE(scale$alpha < 0) && !clear) {
       new_finding("negative_alpha", name, format_unit(scale$alpha), value = scale$alpha, limit = 0)
     },
     if (nrow(better)) {
-      new_finding(
-        "alpha_rises_without",
-        name,
-        better$item,
-        format_unit(better$alpha_without),
-        format_unit(scale$alpha),
-        item = better$item,
-        value = better$alpha_without,
-        limit = scale$alpha
-      )
+      new_finding("alpha_rises_without", name, better$item, format_unit(better$alpha_without),
+        format_unit(scale$alpha), item = better$item, value = better$alpha_without,
+        limit = scale$alpha)
     },
     if (length(copies)) {
-      new_finding(
-        "nearly_redundant",
-        name,
-        name_culprits(copies),
-        value = length(copies),
-        limit = cutoff("collinear_r")
-      )
+      new_finding("nearly_redundant", name, name_culprits(copies), value = length(copies),
+        limit = cutoff("collinear_r"))
     },
     if (scale$items < 3L) {
-      new_finding(
-        "few_items",
-        name,
-        count_of(scale$items, "item"),
-        FEW_ITEMS[[scale$items]],
-        value = scale$items,
-        limit = 3
-      )
+      new_finding("few_items", name, count_of(scale$items, "item"), FEW_ITEMS[[scale$items]],
+        value = scale$items, limit = 3)
     },
     if (scale$n <= scale$items) {
-      new_finding(
-        "few_people_for_scale",
-        name,
-        count_of(scale$n, "person", "people"),
-        count_of(scale$items, "item"),
-        value = scale$n,
-        limit = scale$items
-      )
+      new_finding("few_people_for_scale", name, count_of(scale$n, "person", "people"),
+        count_of(scale$items, "item"), value = scale$n, limit = scale$items)
     },
     if (length(ranges)) {
       new_finding("different_ranges", name, join_words(ranges), value = length(ranges))
@@ -116,22 +73,18 @@ find_in_scale <- function(scale, items, assumed, copies, ranges) {
     },
     if (length(improper)) {
       new_finding("one_factor_improper", name, improper, item = improper, limit = 0.005)
-    }
-  )
+    })
 }
 
 # How the sentence about items against their scale ends.
 AGAINST <- ": was it worded in reverse and not keyed?"
 AGAINST_CLEARLY <- paste(
   "; turned round, all items would go together: was it worded in reverse and not keyed? Until that",
-  "is settled the scale's coefficients mean nothing."
-)
+  "is settled the scale's coefficients mean nothing.")
 
 # What one item, and what two, leave open.
-FEW_ITEMS <- c(
-  "its reliability cannot be known from one wave (give `again`)",
-  "standardised alpha is all there is, and whether they measure one thing cannot be checked"
-)
+FEW_ITEMS <- c("its reliability cannot be known from one wave (give `again`)",
+  "standardised alpha is all there is, and whether they measure one thing cannot be checked")
 
 find_in_splits <- function(splits) {
   sampled <- if (!is.null(splits)) splits[!splits$exact, ]
@@ -150,32 +103,17 @@ find_in_pairs <- function(pairs) {
   by_share <- !is.na(near$squared) &
     !is.na(near$variance_extracted) &
     near$variance_extracted < near$squared
-  ratio <- sprintf(
-    "their heterotrait-monotrait ratio is %s, above %s",
-    format_unit(near$heterotrait),
-    format_unit(cutoff("heterotrait"))
-  )
+  ratio <- sprintf("their heterotrait-monotrait ratio is %s, above %s",
+    format_unit(near$heterotrait), format_unit(cutoff("heterotrait")))
   share <- sprintf(
-    paste(
-      "without error they share %s of their variance, and one of them extracts only %s",
-      "from its own items"
-    ),
-    format_unit(near$squared),
-    format_unit(near$variance_extracted)
-  )
-  why <- ifelse(
-    by_ratio & by_share,
-    paste(ratio, share, sep = "; "),
-    ifelse(by_ratio, ratio, share)
-  )
-  new_finding(
-    "scales_overlap",
-    near$scale,
-    near$with,
-    why,
+    paste("without error they share %s of their variance, and one of them extracts only %s",
+      "from its own items"),
+    format_unit(near$squared), format_unit(near$variance_extracted))
+  why <- ifelse(by_ratio & by_share, paste(ratio, share, sep = "; "),
+    ifelse(by_ratio, ratio, share))
+  new_finding("scales_overlap", near$scale, near$with, why,
     value = ifelse(by_ratio, near$heterotrait, near$squared),
-    limit = ifelse(by_ratio, cutoff("heterotrait"), near$variance_extracted)
-  )
+    limit = ifelse(by_ratio, cutoff("heterotrait"), near$variance_extracted))
 }
 
 # Exploratory bifactor forms lose group factors easily.
@@ -185,18 +123,12 @@ find_collapse <- function(collapse) {
     sprintf("%s of samples like this one", format_share(collapse$samples, 0L)),
     if (collapse$starts >= 0.005) {
       sprintf("%s of searches from one start", format_share(collapse$starts, 0L))
-    }
-  ))
-  new_finding(
-    "bifactor_collapses",
-    if (collapse$best) {
-      sprintf("lost a group factor to the general one, as in %s", often)
-    } else {
-      sprintf("kept its group factors here, but loses one to the general factor in %s", often)
-    },
-    value = collapse$samples,
-    limit = 0.10
-  )
+    }))
+  new_finding("bifactor_collapses", if (collapse$best) {
+    sprintf("lost a group factor to the general one, as in %s", often)
+  } else {
+    sprintf("kept its group factors here, but loses one to the general factor in %s", often)
+  }, value = collapse$samples, limit = 0.10)
 }
 
 find_in_hierarchy_of <- function(hierarchy) {
@@ -208,11 +140,6 @@ find_in_hierarchy_of <- function(hierarchy) {
 
   ]
   if (!isTRUE(low$estimate < cutoff("omega_hierarchical"))) return(NULL)
-  new_finding(
-    "no_total",
-    format_share(low$estimate),
-    format_unit(low$estimate),
-    value = low$estimate,
-    limit = cutoff("omega_hierarchical")
-  )
+  new_finding("no_total", format_share(low$estimate), format_unit(low$estimate),
+    value = low$estimate, limit = cutoff("omega_hierarchical"))
 }

@@ -17,31 +17,19 @@ gather_reliability <- function(scales, data, call, threads, ...) {
   if (!is.null(answers) && length(s$item) > 1L) answers <- keep_quietly(answers, s$item)
   tables <- behind$tables
   if (!is.null(tables) && length(s$item) > 1L) tables <- keep_counted(tables, s$item)
-  correlations <- in_name_of(
-    call,
-    if (is.null(answers)) {
-      correlate_items(data, ...)
-    } else {
-      call_with(correlate_items, c(list(answers, threads = threads), dots))
-    }
-  )
+  correlations <- in_name_of(call, if (is.null(answers)) {
+    correlate_items(data, ...)
+  } else {
+    call_with(correlate_items, c(list(answers, threads = threads), dots))
+  })
   check_pearson(correlations, call)
   items <- correlations$values$items
   at <- match(s$item, items$item)
   sd <- ifelse(is.na(items$sd[at]), 1, items$sd[at])
   r <- correlations$values$correlations[at, at, drop = FALSE]
-  list(
-    scales = scales,
-    members = members,
-    answers = answers,
-    tables = tables,
-    correlations = correlations,
-    items = items[at, ],
-    r = r,
-    sd = sd,
-    covariances = r * (sd %o% sd),
-    scale_of = rep(seq_along(members), lengths(members))
-  )
+  list(scales = scales, members = members, answers = answers, tables = tables,
+    correlations = correlations, items = items[at, ], r = r, sd = sd, covariances = r * (sd %o% sd),
+    scale_of = rep(seq_along(members), lengths(members)))
 }
 
 # What reliability can be worked out from: answers (a questionnaire) or tables (counts), or neither
@@ -57,25 +45,20 @@ behind_scales <- function(data) {
 
 check_pearson <- function(correlations, call) {
   if (kind_is(correlations$settings$kind, "like_pearson")) return(invisible())
-  stop_input(
-    "argument",
+  stop_input("argument",
     "Reliability of a sum of answers must rest on Pearson correlations.",
     got = sprintf("kind = \"%s\" came.", correlations$settings$kind),
     todo = "Leave `kind` out: ordinal coefficients are given beside the others.",
-    call = call
-  )
+    call = call)
 }
 
 check_scale_items <- function(items, available, call) {
   absent <- setdiff(items, available)
   if (!length(absent)) return(invisible())
-  stop_input(
-    "scales",
+  stop_input("scales",
     "Every item of a scale must be among the answers.",
     got = sprintf("Not there: %s.", name_culprits(absent)),
-    todo = hint_nearest(absent[1L], available),
-    call = call
-  )
+    todo = hint_nearest(absent[1L], available), call = call)
 }
 
 # Tests use the scarcest pair, times the weights' effective share.

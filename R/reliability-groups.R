@@ -13,20 +13,13 @@ reliability_by_group <- function(scales, answers, by, level, call, ...) {
     part <- subset_people(answers, people)
     said <- tryCatch(
       group_rows(scales, part, name, length(people), level, call, ...),
-      softsieve_error = function(e) e
-    )
+      softsieve_error = function(e) e)
     if (is.data.frame(said)) {
       rows <- c(rows, list(said))
     } else {
-      failed <- c(
-        failed,
-        list(new_finding(
-          "group_not_judged",
-          name,
-          count_of(length(people), "person", "people"),
-          rlang::cnd_header(said)
-        ))
-      )
+      failed <- c(failed,
+        list(new_finding("group_not_judged", name, count_of(length(people), "person", "people"),
+          rlang::cnd_header(said))))
     }
   }
   groups <- do.call(rbind, rows)
@@ -34,26 +27,13 @@ reliability_by_group <- function(scales, answers, by, level, call, ...) {
     test_equal_alphas(groups, lengths(split(scales$values$scales$item, scales$values$scales$scale)))
   }
   differ <- tests[!is.na(tests$p) & tests$p < cutoff("alphas_differ_p"), ]
-  list(
-    groups = groups,
-    tests = tests,
-    findings = do.call(
-      bind_findings,
-      c(
-        list(split$findings),
-        failed,
+  list(groups = groups, tests = tests,
+    findings = do.call(bind_findings,
+      c(list(split$findings), failed,
         list(if (NROW(differ)) {
-          new_finding(
-            "alphas_differ",
-            differ$scale,
-            format_p(differ$p),
-            value = differ$p,
-            limit = cutoff("alphas_differ_p")
-          )
-        })
-      )
-    )
-  )
+          new_finding("alphas_differ", differ$scale, format_p(differ$p), value = differ$p,
+            limit = cutoff("alphas_differ_p"))
+        }))))
 }
 
 group_rows <- function(scales, part, name, people, level, call, ...) {
@@ -61,27 +41,17 @@ group_rows <- function(scales, part, name, people, level, call, ...) {
   rows <- lapply(seq_along(given$members), function(j) {
     at <- which(given$scale_of == j)
     s <- given$covariances[at, at, drop = FALSE]
-    n <- pairs_n(
-      given$correlations$values$n_pair,
-      given$items$item[at],
-      given$correlations$values$effective_share
-    )
+    n <- pairs_n(given$correlations$values$n_pair, given$items$item[at],
+      given$correlations$values$effective_share)
     m <- cpp_measure_covariances(s, rep(1L, length(at)))
     limits <- if (length(at) > 1L) {
       core_alpha_intervals(m[["alpha"]], s, n, level)["feldt", ]
     } else {
       c(NA_real_, NA_real_)
     }
-    tibble::tibble(
-      group = name,
-      people = people,
-      scale = names(given$members)[j],
-      n = n,
-      alpha = na_if_nan(m[["alpha"]]),
-      lower = limits[1L],
-      upper = limits[2L],
-      omega = na_if_nan(m[["omega"]])
-    )
+    tibble::tibble(group = name, people = people, scale = names(given$members)[j], n = n,
+      alpha = na_if_nan(m[["alpha"]]), lower = limits[1L], upper = limits[2L],
+      omega = na_if_nan(m[["omega"]]))
   })
   do.call(rbind, rows)
 }
@@ -94,13 +64,8 @@ test_equal_alphas <- function(groups, sizes) {
     } else {
       list(statistic = NA_real_, df = NA_real_, df2 = NA_real_, p = NA_real_)
     }
-    tibble::tibble(
-      scale = name,
-      statistic = found$statistic,
-      df = found$df,
-      df2 = found$df2,
-      p = found$p
-    )
+    tibble::tibble(scale = name, statistic = found$statistic, df = found$df, df2 = found$df2,
+      p = found$p)
   })
   do.call(rbind, rows)
 }
@@ -108,13 +73,8 @@ test_equal_alphas <- function(groups, sizes) {
 # Each scale's score at both waves.
 assess_stability <- function(given, again, level, call) {
   if (is.null(given$answers)) {
-    check_class(
-      given$answers,
-      "data",
-      "questionnaire",
-      "questionnaire() when `again` is given",
-      call = call
-    )
+    check_class(given$answers, "data", "questionnaire", "questionnaire() when `again` is given",
+      call = call)
   }
   first <- given$answers
   key <- key_of(first)
@@ -128,29 +88,19 @@ assess_stability <- function(given, again, level, call) {
     own <- columns[given$scale_of == j]
     y <- cbind(
       mean_of_answered(first$values$answers[, own, drop = FALSE])[rows$first],
-      mean_of_answered(again$values$answers[, own, drop = FALSE])[rows$again]
-    )
+      mean_of_answered(again$values$answers[, own, drop = FALSE])[rows$again])
     y <- y[stats::complete.cases(y), , drop = FALSE]
     if (nrow(y) < 4L) {
-      stop_input(
-        "waves",
+      stop_input("waves",
         "At least four people must have answered a scale at both waves.",
         got = sprintf("%s: %s.", names(given$members)[j], count_of(nrow(y), "person", "people")),
-        call = call
-      )
+        call = call)
     }
     found <- core_stability(y, level)
-    tibble::tibble(
-      scale = names(given$members)[j],
-      people = nrow(y),
-      coefficient = found$coefficient,
-      estimate = found$estimate,
-      lower = found$lower,
-      upper = found$upper,
-      sem = found$sem,
-      smallest_change = found$smallest_change,
-      shift = found$shift
-    )
+    tibble::tibble(scale = names(given$members)[j], people = nrow(y),
+      coefficient = found$coefficient, estimate = found$estimate, lower = found$lower,
+      upper = found$upper, sem = found$sem, smallest_change = found$smallest_change,
+      shift = found$shift)
   })
   do.call(rbind, both)
 }
@@ -163,26 +113,18 @@ match_waves <- function(first, again, call) {
     two <- as.character(again$values$people[[id[1L]]])
     known <- intersect(one[!is.na(one)], two)
     if (length(known)) return(list(first = match(known, one), again = match(known, two)))
-    stop_input(
-      "waves",
-      "The waves must have people in common.",
+    stop_input("waves", "The waves must have people in common.",
       got = sprintf("No value of \"%s\" is in both.", id[1L]),
-      call = call
-    )
+      call = call)
   }
   people <- c(nrow(first$values$answers), nrow(again$values$answers))
   if (people[1L] == people[2L]) {
     return(list(first = seq_len(people[1L]), again = seq_len(people[1L])))
   }
-  stop_input(
-    "waves",
+  stop_input("waves",
     "The second wave must have the same people, in the same order or with the same id column.",
-    got = sprintf(
-      "%s and %s came.",
-      count_of(people[1L], "person", "people"),
-      count_of(people[2L], "person", "people")
-    ),
+    got = sprintf("%s and %s came.", count_of(people[1L], "person", "people"),
+      count_of(people[2L], "person", "people")),
     todo = "Name the column in questionnaire(data, id = ...) for both.",
-    call = call
-  )
+    call = call)
 }

@@ -10,24 +10,14 @@ assess_scale <- function(given, name, level, seed, threads) {
   } else {
     list(value = NA_real_, signs = integer(), exact = TRUE)
   }
-  n <- pairs_n(
-    given$correlations$values$n_pair,
-    items$item,
-    given$correlations$values$effective_share
-  )
-  list(
-    name = name,
-    items = items,
-    at = at,
-    covariances = s,
-    n = n,
-    split = split,
+  n <- pairs_n(given$correlations$values$n_pair, items$item,
+    given$correlations$values$effective_share)
+  list(name = name, items = items, at = at, covariances = s, n = n, split = split,
     measured = measure_scale(s, split$signs, ordinal_measures(given, at, threads)),
     rows = item_rows(given, name, at, s),
     against = items$item[core_running_against(core_standardised(s))],
     assumptions = check_assumptions(given, at, n, seed, threads),
-    halves = if (k > 2L) cpp_split_halves(s, 100000L, seed)
-  )
+    halves = if (k > 2L) cpp_split_halves(s, 100000L, seed))
 }
 
 # Categorical omega and ordinal alpha from the tables of the answers; NA without answers, or with
@@ -57,42 +47,24 @@ item_rows <- function(given, name, at, s) {
   k <- length(at)
   without <- core_without_each(s)
   single <- k < 2L
-  tibble::tibble(
-    scale = name,
-    item = items$item,
-    wording = items$wording,
-    reversed = items$reversed,
-    mean = items$mean,
-    sd = items$sd,
+  tibble::tibble(scale = name, item = items$item, wording = items$wording,
+    reversed = items$reversed, mean = items$mean, sd = items$sd,
     item_rest = if (single) NA_real_ else unname(core_item_rest(s)),
     squared_multiple = if (single) NA_real_ else unname(core_item_smc(s)),
-    loading = one_factor_loadings(s),
-    alpha_without = without$alpha,
-    omega_without = without$omega,
+    loading = one_factor_loadings(s), alpha_without = without$alpha, omega_without = without$omega,
     discrimination = if (single || is.null(given$answers)) {
       NA_real_
     } else {
       cpp_discrimination(answers_used(given)[, at, drop = FALSE] + 0, cutoff("outer_parts"))
-    }
-  )
+    })
 }
 
 one_factor_loadings <- function(s) {
   k <- ncol(s)
   if (k < 3L) return(rep(NA_real_, k))
   l <- as.numeric(
-    cpp_search_uniquenesses(
-      core_standardised(s),
-      1L,
-      "minres",
-      0.005,
-      5L,
-      TRUE,
-      0L,
-      1e-9,
-      200L
-    )$loadings
-  )
+    cpp_search_uniquenesses(core_standardised(s), 1L, "minres", 0.005, 5L, TRUE, 0L, 1e-9,
+      200L)$loadings)
   if (sum(l) < 0) -l else l
 }
 
@@ -100,18 +72,9 @@ one_factor_loadings <- function(s) {
 # measurement: scale, people, sd, sem, reliability, coefficient; NA where people are too few.
 precision_of_scales <- function(scales, data, call) {
   names <- unique(scales$values$scales$scale)
-  unknown <- tibble::tibble(
-    scale = names,
-    people = NA_real_,
-    sd = NA_real_,
-    sem = NA_real_,
-    reliability = NA_real_,
-    coefficient = NA_character_
-  )
-  given <- tryCatch(
-    gather_reliability(scales, data, call, 1L),
-    softsieve_error = function(e) NULL
-  )
+  unknown <- tibble::tibble(scale = names, people = NA_real_, sd = NA_real_, sem = NA_real_,
+    reliability = NA_real_, coefficient = NA_character_)
+  given <- tryCatch(gather_reliability(scales, data, call, 1L), softsieve_error = function(e) NULL)
   if (is.null(given)) return(unknown)
   rows <- lapply(seq_along(names), function(j) {
     at <- which(given$scale_of == j)
@@ -123,14 +86,9 @@ precision_of_scales <- function(scales, data, call) {
     } else {
       own <- reported_alone(given, at, s)
     }
-    tibble::tibble(
-      scale = names[j],
-      people = given$correlations$values$people,
-      sd = sd,
-      sem = sd * sqrt(max(1 - own$reliability, 0)),
-      reliability = own$reliability,
-      coefficient = own$coefficient
-    )
+    tibble::tibble(scale = names[j], people = given$correlations$values$people, sd = sd,
+      sem = sd * sqrt(max(1 - own$reliability, 0)), reliability = own$reliability,
+      coefficient = own$coefficient)
   })
   do.call(rbind, rows)
 }
@@ -140,17 +98,12 @@ reported_alone <- function(given, at, s) {
   items <- given$items[at, ]
   measured <- c(
     cpp_measure_covariances(s, rep(1L, length(at)))[c("alpha", "standardised_alpha", "omega")],
-    ordinal_measures(given, at, 1L)
-  )
+    ordinal_measures(given, at, 1L))
   coarse <- any(
     items$categories <= 4L | abs(items$skewness) > cutoff("interval_skewness"),
-    na.rm = TRUE
-  )
-  part <- list(
-    items = items,
-    measured = measured,
-    assumptions = list(factors = NA, rmsea = NA, equal_p = NA, coarse = coarse)
-  )
+    na.rm = TRUE)
+  part <- list(items = items, measured = measured,
+    assumptions = list(factors = NA, rmsea = NA, equal_p = NA, coarse = coarse))
   chosen <- choose_coefficient(part)$report
   list(coefficient = chosen, reliability = na_if_nan(measured[[chosen]]))
 }

@@ -28,12 +28,8 @@
 #' form_scales(motives)
 #' form_scales(factor_solution(motives, seed = 1))
 #' @export
-form_scales <- function(
-  x,
-  salient = cutoff("salient_loading"),
-  crossing = c("leave_out", "highest"),
-  weak = c("leave_out", "highest")
-) {
+form_scales <- function(x, salient = cutoff("salient_loading"),
+    crossing = c("leave_out", "highest"), weak = c("leave_out", "highest")) {
   call <- environment()
   check_number(salient, "salient", 0, 1)
   crossing <- check_choice(crossing, "crossing", c("leave_out", "highest"))
@@ -55,38 +51,25 @@ form_scales <- function(
 
 scales_of_codebook <- function(items) {
   named <- items[!is.na(items$scale) & nzchar(items$scale), ]
-  tibble::tibble(
-    scale = named$scale,
-    item = named$item,
-    wording = named$wording,
-    reversed = named$reversed
-  )
+  tibble::tibble(scale = named$scale, item = named$item, wording = named$wording,
+    reversed = named$reversed)
 }
 
 scales_of_list <- function(x, call) {
   if (!is.list(x) || is.object(x)) {
-    stop_input(
-      "class",
+    stop_input("class",
       "`x` must be a factor solution, a questionnaire or a named list of item names.",
-      got = describe_value(x),
-      call = call
-    )
+      got = describe_value(x), call = call)
   }
   if (!checkmate::test_list(x, types = "character", min.len = 1L, names = "unique")) {
-    stop_input(
-      "scales",
+    stop_input("scales",
       "A list of scales must have a name of its own for each scale, and item names in each.",
       got = describe_value(names(x)),
       todo = "For example list(thrift = c(\"t1\", \"t2\", \"t3\")).",
-      call = call
-    )
+      call = call)
   }
-  tibble::tibble(
-    scale = rep(names(x), lengths(x)),
-    item = unlist(x, use.names = FALSE),
-    wording = NA_character_,
-    reversed = NA
-  )
+  tibble::tibble(scale = rep(names(x), lengths(x)), item = unlist(x, use.names = FALSE),
+    wording = NA_character_, reversed = NA)
 }
 
 scales_of_solution <- function(x, salient, crossing, weak, call, made_by) {
@@ -97,12 +80,8 @@ scales_of_solution <- function(x, salient, crossing, weak, call, made_by) {
   across <- crossing_items(loadings, salient)
   keep <- (weak == "highest" | !names %in% low) & (crossing == "highest" | !names %in% across)
   items <- x$values$items[keep, ]
-  scales <- tibble::tibble(
-    scale = colnames(loadings)[home[keep]],
-    item = items$item,
-    wording = items$wording,
-    reversed = items$reversed
-  )
+  scales <- tibble::tibble(scale = colnames(loadings)[home[keep]], item = items$item,
+    wording = items$wording, reversed = items$reversed)
   scales <- scales[order(home[keep]), ]
   against <- names[keep & loadings[cbind(seq_along(home), home)] < 0]
   left <- function(items, code) {
@@ -111,42 +90,29 @@ scales_of_solution <- function(x, salient, crossing, weak, call, made_by) {
     new_finding(code, name_culprits(items), format_unit(salient), value = value, limit = salient)
   }
   findings <- bind_findings(
-    if (length(against)) {
-      new_finding("loads_negatively", against, item = against)
-    },
+    if (length(against)) new_finding("loads_negatively", against, item = against),
     if (weak == "leave_out") left(low, "weak_items_left_out"),
-    if (crossing == "leave_out") left(across, "crossing_items_left_out")
-  )
+    if (crossing == "leave_out") left(across, "crossing_items_left_out"))
   new_scale_set(scales, "factor solution", findings, x$source, call, made_by, x$values$key)
 }
 
 new_scale_set <- function(scales, by, findings, source, call, made_by, key = NULL) {
   if (!nrow(scales)) {
-    stop_input(
-      "scales",
+    stop_input("scales",
       "There must be at least one scale with items.",
       got = sprintf("None came of the %s.", by),
       todo = "Name scales in the codebook's `scale` column, or give a list.",
-      call = call
-    )
+      call = call)
   }
   twice <- unique(scales$item[duplicated(scales$item)])
   if (length(twice)) {
-    stop_input(
-      "scales",
-      "An item must belong to one scale.",
+    stop_input("scales", "An item must belong to one scale.",
       got = sprintf("In two or more: %s.", name_culprits(twice)),
-      call = call
-    )
+      call = call)
   }
-  new_result(
-    "softsieve_scale_set",
-    list(scales = scales, key = key),
-    list(by = by),
+  new_result("softsieve_scale_set", list(scales = scales, key = key), list(by = by),
     if (is.null(findings)) no_findings() else findings,
-    source,
-    made_by
-  )
+    source, made_by)
 }
 
 #' @exportS3Method tibble::as_tibble

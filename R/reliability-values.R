@@ -7,28 +7,17 @@ reliability_values <- function(given, parts, whole, drawn, wished, level) {
     do.call(rbind, lapply(parts, function(part) if (is.data.frame(part[[field]])) part[[field]]))
   }
   scores <- scale_scores(given)
-  assumptions <- tibble::tibble(
-    scale = names(given$members),
-    together("assumptions"),
-    report = vapply(chosen, `[[`, "", "report"),
-    why = vapply(chosen, `[[`, "", "why")
-  )
+  assumptions <- tibble::tibble(scale = names(given$members), together("assumptions"),
+    report = vapply(chosen, `[[`, "", "report"), why = vapply(chosen, `[[`, "", "why"))
   items <- together("rows")
   items$flag <- flag_scale_items(items, parts)
   list(
     scales = scale_table(given, parts, tables$coefficients, assumptions$report, wished, level),
-    coefficients = tables$coefficients,
-    intervals = tables$intervals,
-    items = items,
+    coefficients = tables$coefficients, intervals = tables$intervals, items = items,
     assumptions = assumptions,
     hierarchy = hierarchy_table(given, whole, drawn, level),
-    collapse = whole$collapse,
-    pairs = pairs_table(given, parts),
-    total = total_of(given, parts),
-    halves = halves_table(parts),
-    splits = splits_table(parts),
-    totals = scores
-  )
+    collapse = whole$collapse, pairs = pairs_table(given, parts), total = total_of(given, parts),
+    halves = halves_table(parts), splits = splits_table(parts), totals = scores)
 }
 
 scale_table <- function(given, parts, coefficients, report, wished, level) {
@@ -43,32 +32,21 @@ scale_table <- function(given, parts, coefficients, report, wished, level) {
     sd <- sqrt(sum(part$covariances)) / k
     sem <- sd * sqrt(max(1 - reliability, 0))
     tibble::new_tibble(
-      list(
-        scale = part$name,
-        items = k,
-        n = part$n,
+      list(scale = part$name, items = k, n = part$n,
         wrong_key = if (length(part$against)) name_culprits(part$against) else NA_character_,
-        report = report[j],
-        reliability = reliability,
+        report = report[j], reliability = reliability,
         lower = if (is.na(at)) NA_real_ else own$lower[at],
         upper = if (is.na(at)) NA_real_ else own$upper[at],
-        alpha = na_if_nan(part$measured[["alpha"]]),
-        omega = na_if_nan(part$measured[["omega"]]),
-        mean_correlation = mean(off),
-        lowest_correlation = min(off),
-        highest_correlation = max(off),
-        mean = mean(part$items$mean),
-        sd = sd,
-        sem = sem,
+        alpha = na_if_nan(part$measured[["alpha"]]), omega = na_if_nan(part$measured[["omega"]]),
+        mean_correlation = mean(off), lowest_correlation = min(off), highest_correlation = max(off),
+        mean = mean(part$items$mean), sd = sd, sem = sem,
         score_margin = stats::qnorm((1 + level) / 2) * sem,
         items_wished = if (isTRUE(reliability > 0 && reliability < 1)) {
           ceiling(k * core_lengthening(reliability, wished) - 1e-9)
         } else {
           NA_real_
-        }
-      ),
-      nrow = 1L
-    )
+        }),
+      nrow = 1L)
   })
   do.call(rbind, rows)
 }
@@ -99,12 +77,8 @@ halves_table <- function(parts) {
     if (is.null(part$halves)) return(NULL)
     bins <- table(factor(floor(part$halves$values * 100 + 1e-9)))
     from <- as.numeric(names(bins)) / 100
-    tibble::tibble(
-      scale = part$name,
-      from = from,
-      to = from + 0.01,
-      share = as.numeric(bins) / length(part$halves$values)
-    )
+    tibble::tibble(scale = part$name, from = from, to = from + 0.01,
+      share = as.numeric(bins) / length(part$halves$values))
   })
   do.call(rbind, rows)
 }
@@ -113,16 +87,8 @@ splits_table <- function(parts) {
   rows <- lapply(parts, function(part) {
     if (is.null(part$halves)) return(NULL)
     v <- part$halves$values
-    tibble::tibble(
-      scale = part$name,
-      number = length(v),
-      all = part$halves$all,
-      mean = mean(v),
-      lowest = min(v),
-      highest = max(v),
-      greatest = part$split$value,
-      exact = part$split$exact
-    )
+    tibble::tibble(scale = part$name, number = length(v), all = part$halves$all, mean = mean(v),
+      lowest = min(v), highest = max(v), greatest = part$split$value, exact = part$split$exact)
   })
   do.call(rbind, rows)
 }
@@ -131,8 +97,7 @@ splits_table <- function(parts) {
 flag_scale_items <- function(items, parts) {
   alpha <- stats::setNames(
     vapply(parts, function(part) part$measured[["alpha"]], 0),
-    vapply(parts, `[[`, "", "name")
-  )
+    vapply(parts, `[[`, "", "name"))
   gain <- items$alpha_without - alpha[items$scale]
   copies <- unlist(lapply(parts, function(part) near_copies(part)$item))
   flag <- rep(NA_character_, nrow(items))
@@ -153,8 +118,6 @@ near_copies <- function(part) {
   r <- core_standardised(part$covariances)
   at <- which(upper.tri(r) & abs(r) >= cutoff("collinear_r"), arr.ind = TRUE)
   names <- part$items$item
-  list(
-    item = unique(names[as.integer(at)]),
-    pairs = sprintf("%s with %s", names[at[, 1L]], names[at[, 2L]])
-  )
+  list(item = unique(names[as.integer(at)]),
+    pairs = sprintf("%s with %s", names[at[, 1L]], names[at[, 2L]]))
 }

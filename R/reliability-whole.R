@@ -16,43 +16,17 @@ assess_whole <- function(given, seed, threads) {
   # do
   searches <- if (p > 30L) 8L else 0L
   factors <- extract_by("minres", r, k, 0.005, starts = 5L, most = searches)
-  oblique <- core_rotate_weighted(
-    factors$loadings,
-    "oblique",
-    core_request("oblimin", 0),
-    rep(1, p),
-    20L,
-    seed,
-    threads
-  )$best
+  oblique <- core_rotate_weighted(factors$loadings, "oblique", core_request("oblimin", 0),
+    rep(1, p), 20L, seed, threads)$best
   wide <- extract_by("minres", r, k + 1L, 0.005, starts = 5L, most = searches)
-  bifactor <- core_rotate_weighted(
-    wide$loadings,
-    "orthogonal",
-    core_request("bifactor-quartimin", 0),
-    rep(1, p),
-    if (p > 30L) 30L else 100L,
-    seed,
-    threads
-  )$best
-  list(
-    pattern = oblique$loadings,
-    bifactor = bifactor$loadings,
-    unrotated = factors$loadings,
-    uniquenesses = factors$uniquenesses,
-    bifactor_uniquenesses = wide$uniquenesses,
+  bifactor <- core_rotate_weighted(wide$loadings, "orthogonal",
+    core_request("bifactor-quartimin", 0), rep(1, p), if (p > 30L) 30L else 100L, seed,
+    threads)$best
+  list(pattern = oblique$loadings, bifactor = bifactor$loadings, unrotated = factors$loadings,
+    uniquenesses = factors$uniquenesses, bifactor_uniquenesses = wide$uniquenesses,
     collapse = if (p <= 30L) how_often_collapsed(given, bifactor$loadings, wide, k, seed, threads),
-    measured = cpp_measure_hierarchy(
-      r,
-      given$sd,
-      given$scale_of - 1L,
-      k,
-      oblique$loadings,
-      bifactor$loadings,
-      factors$uniquenesses,
-      wide$uniquenesses
-    )
-  )
+    measured = cpp_measure_hierarchy(r, given$sd, given$scale_of - 1L, k, oblique$loadings,
+      bifactor$loadings, factors$uniquenesses, wide$uniquenesses))
 }
 
 # A group factor with fewer loadings of this size has collapsed: the general factor took its items
@@ -68,10 +42,8 @@ how_often_collapsed <- function(given, best, wide, k, seed, threads) {
     any(colSums(abs(loadings[, -1L, drop = FALSE]) >= GROUP_LOADING) < GROUP_ITEMS)
   }
   turned <- function(loadings, starts, seed) {
-    core_rotate_weighted(
-      loadings, "orthogonal", core_request("bifactor-quartimin", 0), rep(1, nrow(loadings)), starts,
-      seed, threads
-    )$best$loadings
+    core_rotate_weighted(loadings, "orthogonal", core_request("bifactor-quartimin", 0),
+      rep(1, nrow(loadings)), starts, seed, threads)$best$loadings
   }
   tries <- seq_len(COLLAPSE_TRIES)
   from_start <- vapply(tries, function(i) collapsed(turned(wide$loadings, 1L, seed + i)), NA)
@@ -89,19 +61,12 @@ hierarchy_table <- function(given, whole, drawn, level) {
   sums <- c(names(given$members), "all items")
   rows <- lapply(seq_along(sums), function(j) {
     estimate <- whole$measured[, j]
-    limits <- vapply(
-      names(estimate),
+    limits <- vapply(names(estimate),
       function(name) limits_of(drawn, name, j, estimate[[name]], level)$bca,
-      numeric(2L)
-    )
-    tibble::tibble(
-      scale = sums[j],
-      form = sub(".*[.]", "", names(estimate)),
-      part = sub("[.].*", "", names(estimate)),
-      estimate = unname(estimate),
-      lower = unname(limits[1L, ]),
-      upper = unname(limits[2L, ])
-    )
+      numeric(2L))
+    tibble::tibble(scale = sums[j], form = sub(".*[.]", "", names(estimate)),
+      part = sub("[.].*", "", names(estimate)), estimate = unname(estimate),
+      lower = unname(limits[1L, ]), upper = unname(limits[2L, ]))
   })
   do.call(rbind, rows)
 }
@@ -110,11 +75,9 @@ hierarchy_table <- function(given, whole, drawn, level) {
 # of items.
 pairs_table <- function(given, parts) {
   if (length(parts) < 2L) return(NULL)
-  sums <- vapply(
-    parts,
+  sums <- vapply(parts,
     function(part) replace(numeric(length(given$sd)), part$at, 1 / length(part$at)),
-    numeric(length(given$sd))
-  )
+    numeric(length(given$sd)))
   between <- t(sums) %*% given$covariances %*% sums
   s <- sqrt(diag(between))
   rel <- vapply(parts, reported_value, 0)
@@ -125,27 +88,18 @@ pairs_table <- function(given, parts) {
     i <- pair[, j]
     r <- between[i[1L], i[2L]] / (s[i[1L]] * s[i[2L]])
     free <- r / sqrt(prod(rel[i]))
-    list(
-      r = r,
-      free = free,
+    list(r = r, free = free,
       difference = core_difference(s[i], rel[i], r),
       heterotrait = mean(abs(given$r[parts[[i[1L]]]$at, parts[[i[2L]]]$at])) /
         sqrt(prod(within[i])),
-      extracted = min(extracted[i])
-    )
+      extracted = min(extracted[i]))
   })
   each <- function(name) vapply(rows, `[[`, 0, name)
   names <- names(given$members)
-  tibble::tibble(
-    scale = names[pair[1L, ]],
-    with = names[pair[2L, ]],
-    correlation = each("r"),
-    without_error = each("free"),
-    difference = each("difference"),
-    heterotrait = each("heterotrait"),
-    variance_extracted = each("extracted"),
-    squared = each("free")^2
-  )
+  tibble::tibble(scale = names[pair[1L, ]], with = names[pair[2L, ]], correlation = each("r"),
+    without_error = each("free"), difference = each("difference"),
+    heterotrait = each("heterotrait"), variance_extracted = each("extracted"),
+    squared = each("free")^2)
 }
 
 mean_size <- function(r) if (ncol(as.matrix(r)) < 2L) NA_real_ else mean(abs(r[upper.tri(r)]))
@@ -166,6 +120,5 @@ total_of <- function(given, parts) {
   k <- length(given$sd)
   list(
     stratified_alpha = if (anyNA(alpha)) NA_real_ else 1 - sum(own * (1 - alpha)) / whole,
-    alpha = k / (k - 1) * (1 - sum(diag(given$covariances)) / whole)
-  )
+    alpha = k / (k - 1) * (1 - sum(diag(given$covariances)) / whole))
 }

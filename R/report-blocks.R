@@ -57,18 +57,15 @@ laid_table <- function(block) {
   notes <- function(lines) {
     c(
       if (shown < rows) paste0(capitalise(table$rest(rows - shown)), "."),
-      if (length(lines)) paste0(sub("[.]$", "", lines), ".")
-    )
+      if (length(lines)) paste0(sub("[.]$", "", lines), "."))
   }
   word$note <- notes(word$note)
-  list(
-    title = sub(":$", "", table$title),
+  list(title = sub(":$", "", table$title),
     text = lapply(cells$text, utils::head, shown),
     right = unname(cells$right),
     raw = lapply(table$columns[names(cells$text)], function(one) utils::head(one$raw, shown)),
     word = if (shown < rows) head_of_cells(word, shown) else word,
-    notes = notes(table$note)
-  )
+    notes = notes(table$note))
 }
 
 # Figures that have been saved and are needed again while results are written: lists of `spec`, `x`
@@ -112,13 +109,9 @@ title_of_study <- function(study) {
 
 byline_of <- function(study) {
   paste(
-    c(
-      study$settings$author,
-      study$settings$date,
-      sprintf("softsieve %s", utils::packageVersion("softsieve"))
-    ),
-    collapse = ", "
-  )
+    c(study$settings$author, study$settings$date,
+      sprintf("softsieve %s", utils::packageVersion("softsieve"))),
+    collapse = ", ")
 }
 
 # Tables and figures are counted through the whole page.
@@ -139,13 +132,11 @@ paper_sections <- function(studies) {
     held <- lapply(sections, `[[`, name)
     if (name == "glossary") held[-1L] <- list(NULL)
     there <- which(!vapply(held, is.null, NA))
-    list(
-      title = held[[there[1L]]]$title,
+    list(title = held[[there[1L]]]$title,
       parts = lapply(there, function(i) {
         named <- several && name != "glossary"
         list(name = if (named) names(studies)[i], blocks = held[[i]]$blocks)
-      })
-    )
+      }))
   })
   agree <- if (several) comparison_blocks(studies)
   if (is.null(agree)) return(made)
@@ -158,15 +149,12 @@ comparison_blocks <- function(studies) {
   solutions <- lapply(studies, function(study) study$values$solution)
   solutions <- solutions[!vapply(solutions, is.null, NA)]
   if (length(solutions) < 2L) return(NULL)
-  compared <- tryCatch(
-    call_with(compare_solutions, solutions[1:2]),
-    softsieve_error = function(e) NULL
-  )
+  compared <- tryCatch(call_with(compare_solutions, solutions[1:2]),
+    softsieve_error = function(e) NULL)
   if (is.null(compared)) {
     return(say("They have too few items in common to compare their factors."))
   }
   c(
     say(sprintf("The first is %s, the second %s.", names(studies)[1L], names(studies)[2L])),
-    unlist(lapply(names(tables_of(compared)), function(what) show_table(compared, what)), FALSE)
-  )
+    unlist(lapply(names(tables_of(compared)), function(what) show_table(compared, what)), FALSE))
 }

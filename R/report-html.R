@@ -2,13 +2,10 @@
 # names and file names cannot become markup. The page works without its script, which lets tables
 # be sorted and loadings be hidden by size (inst/report/report.js).
 
-PAPER_HTML <- spec(
-  name = "html",
+PAPER_HTML <- spec(name = "html",
   label = "one HTML page that needs no other file and no network",
-  order = 1,
-  package = "htmltools",
-  write = function(studies, path, file, call) write_text(html_report(studies), path)
-)
+  order = 1, package = "htmltools",
+  write = function(studies, path, file, call) write_text(html_report(studies), path))
 
 PAPER_HTM <- utils::modifyList(PAPER_HTML, list(name = "htm", order = 1.5))
 
@@ -46,61 +43,39 @@ html_report <- function(studies) {
   })
   made <- unlist(made, recursive = FALSE)
   title <- paste(unique(vapply(studies, title_of_study, "")), collapse = " / ")
-  html_page(
-    title,
+  html_page(title,
     t$a(class = "skip", href = "#content", "To the text"),
     html_contents(made),
-    t$main(
-      id = "content",
-      t$header(
-        t$h1(title),
-        t$p(class = "byline", paste(unique(vapply(studies, byline_of, "")), collapse = " / "))
-      ),
+    t$main(id = "content",
+      t$header(t$h1(title),
+        t$p(class = "byline", paste(unique(vapply(studies, byline_of, "")), collapse = " / "))),
       lapply(made, function(one) {
         t$section(id = one$id, class = one$id, t$h2(one$title), one$inside)
-      })
-    )
-  )
+      })))
 }
 
 html_contents <- function(made) {
   t <- tags()
-  t$nav(
-    class = "contents",
-    `aria-label` = "Contents",
-    t$details(
-      open = NA,
-      t$summary("Contents"),
-      t$ol(lapply(made, function(one) t$li(t$a(href = paste0("#", one$id), one$title))))
-    )
-  )
+  t$nav(class = "contents", `aria-label` = "Contents",
+    t$details(open = NA, t$summary("Contents"),
+      t$ol(lapply(made, function(one) t$li(t$a(href = paste0("#", one$id), one$title))))))
 }
 
 html_side_by_side <- function(held, contexts, names) {
   t <- tags()
-  t$div(
-    class = "beside",
-    unname(Map(
-      function(section, context, name) {
-        if (is.null(section)) return(NULL)
-        t$div(t$h3(class = "whose", name), lapply(section$blocks, html_block, context = context))
-      },
-      held,
-      contexts,
-      names
-    ))
-  )
+  t$div(class = "beside",
+    unname(Map(function(section, context, name) {
+      if (is.null(section)) return(NULL)
+      t$div(t$h3(class = "whose", name), lapply(section$blocks, html_block, context = context))
+    }, held, contexts, names)))
 }
 
 # How the factors of the first two studies match.
 html_comparison <- function(studies, context) {
   blocks <- comparison_blocks(studies)
   if (is.null(blocks)) return(NULL)
-  list(list(
-    title = "How the two agree",
-    id = "s-agree",
-    inside = lapply(blocks, html_block, context = context)
-  ))
+  list(list(title = "How the two agree", id = "s-agree",
+    inside = lapply(blocks, html_block, context = context)))
 }
 
 html_block <- function(block, context) HTML_BLOCKS[[block$kind]](block, context)
@@ -112,7 +87,8 @@ HTML_BLOCKS <- list(
   prose = function(block, context) {
     t <- tags()
     lapply(runs_of(block$text), function(runs) {
-      said <- Map(function(text, italic) if (italic) t$em(text, .noWS = "outside") else text,
+      said <- Map(
+        function(text, italic) if (italic) t$em(text, .noWS = "outside") else text,
         runs$text, runs$italic)
       t$p(class = "prose", lang = block$language, unname(said))
     })
@@ -132,23 +108,18 @@ HTML_BLOCKS <- list(
   findings = function(block, context) html_findings(block$findings),
   figure = function(block, context) html_figure(block, context),
   table = function(block, context) html_table(block, context),
-  pattern = function(block, context) html_pattern(block, context)
-)
+  pattern = function(block, context) html_pattern(block, context))
 
 html_findings <- function(findings) {
   t <- tags()
   if (!nrow(findings)) return(t$p("Nothing."))
-  t$ul(
-    class = "findings",
+  t$ul(class = "findings",
     lapply(seq_len(nrow(findings)), function(i) {
-      t$li(
-        class = findings$severity[i],
+      t$li(class = findings$severity[i],
         t$span(class = "severity", findings$severity[i]),
         t$span(findings$text[i]),
-        if (nzchar(findings$line[i])) t$code(findings$line[i])
-      )
-    })
-  )
+        if (nzchar(findings$line[i])) t$code(findings$line[i]))
+    }))
 }
 
 html_figure <- function(block, context) {
@@ -160,15 +131,10 @@ html_figure <- function(block, context) {
   t$figure(
     t$img(
       src = paste0("data:image/png;base64,", gsub("\n", "", bytes, fixed = TRUE)),
-      alt = figure_alt(block$spec, block$x),
-      width = 1280,
-      height = round(height)
-    ),
+      alt = figure_alt(block$spec, block$x), width = 1280, height = round(height)),
     t$figcaption(
       t$b(sprintf("Figure %d.", count_on(context, "figure"))),
-      paste0(" ", capitalise(block$spec$label), ".")
-    )
-  )
+      paste0(" ", capitalise(block$spec$label), ".")))
 }
 
 html_page <- function(title, ...) {
@@ -177,17 +143,12 @@ html_page <- function(title, ...) {
     path <- system.file("report", file, package = "softsieve", mustWork = TRUE)
     htmltools::HTML(paste(readLines(path, encoding = "UTF-8"), collapse = "\n"))
   }
-  page <- t$html(
-    lang = "en",
-    t$head(
-      t$meta(charset = "utf-8"),
+  page <- t$html(lang = "en",
+    t$head(t$meta(charset = "utf-8"),
       t$meta(name = "viewport", content = "width=device-width, initial-scale=1"),
       t$meta(name = "color-scheme", content = "light dark"),
-      t$title(title),
-      t$style(own("report.css"))
-    ),
-    t$body(..., t$script(own("report.js")))
-  )
+      t$title(title), t$style(own("report.css"))),
+    t$body(..., t$script(own("report.js"))))
   # as.character() would take the head out and leave it behind
   paste0("<!DOCTYPE html>\n", htmltools::doRenderTags(page))
 }

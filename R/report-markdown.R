@@ -1,11 +1,8 @@
 # The report as Markdown, with its figures in a folder beside it.
 
-PAPER_MD <- spec(
-  name = "md",
+PAPER_MD <- spec(name = "md",
   label = "Markdown, with figures in a folder beside it",
-  order = 3,
-  package = NULL,
-  beside = TRUE,
+  order = 3, package = NULL, beside = TRUE,
   write = function(studies, path, file, call) {
     folder <- figures_folder(file)
     check_place(folder, call, "folder")
@@ -14,8 +11,7 @@ PAPER_MD <- spec(
     on.exit(unlink(made, recursive = TRUE, expand = FALSE), add = TRUE)
     write_text(markdown_report(studies, made, basename(folder)), path)
     if (length(list.files(made))) put_in_place(made, folder, call)
-  }
-)
+  })
 
 figures_folder <- function(file) paste0(tools::file_path_sans_ext(file), "_figures")
 
@@ -32,8 +28,7 @@ markdown_report <- function(studies, made, folder) {
         if (!is.null(part$name)) c(paste("###", markdown_text(part$name)), ""),
         unlist(lapply(part$blocks, function(block) {
           c(MARKDOWN_BLOCKS[[block$kind]](block, context), "")
-        }))
-      )
+        })))
     })
     c(paste("##", markdown_text(section$title)), "", unlist(parts))
   })
@@ -73,23 +68,18 @@ MARKDOWN_BLOCKS <- list(
   },
   figure = function(block, context) markdown_figure(block, context),
   table = function(block, context) markdown_block_table(block, context),
-  pattern = function(block, context) markdown_block_table(block, context)
-)
+  pattern = function(block, context) markdown_block_table(block, context))
 
 markdown_figure <- function(block, context) {
   number <- count_on(context, "figure")
   name <- sprintf("figure-%d.png", number)
   figure_file(block, file.path(context$made, name))
   c(
-    sprintf(
-      "![%s](<%s/%s>)",
+    sprintf("![%s](<%s/%s>)",
       markdown_text(figure_alt(block$spec, block$x)),
-      gsub("[<>]", "", context$folder),
-      name
-    ),
+      gsub("[<>]", "", context$folder), name),
     "",
-    sprintf("Figure %d. %s.", number, markdown_text(capitalise(block$spec$label)))
-  )
+    sprintf("Figure %d. %s.", number, markdown_text(capitalise(block$spec$label))))
 }
 
 markdown_block_table <- function(block, context) {
@@ -97,19 +87,14 @@ markdown_block_table <- function(block, context) {
   number <- count_on(context, "table")
   c(
     sprintf("Table %d. %s", number, markdown_text(laid$title)),
-    "",
-    markdown_table(laid$text, laid$right),
-    if (length(laid$notes)) c("", markdown_text(laid$notes))
-  )
+    "", markdown_table(laid$text, laid$right),
+    if (length(laid$notes)) c("", markdown_text(laid$notes)))
 }
 
 # Columns of text as the lines of a table.
 markdown_table <- function(text, right) {
   cells <- lapply(text, markdown_text)
   row <- function(parts) paste0("| ", paste(parts, collapse = " | "), " |")
-  c(
-    row(markdown_text(names(text))),
-    row(ifelse(right, "---:", ":---")),
-    vapply(seq_along(cells[[1L]]), function(i) row(vapply(cells, `[[`, "", i)), "")
-  )
+  c(row(markdown_text(names(text))), row(ifelse(right, "---:", ":---")),
+    vapply(seq_along(cells[[1L]]), function(i) row(vapply(cells, `[[`, "", i)), ""))
 }

@@ -9,8 +9,7 @@ results_prose <- function(study, tongue) {
     paragraph(results_of_number(v, asked, tongue, unit), results_of_sifting(v$sift, tongue)),
     paragraph(results_of_solution(v, tongue, unit)),
     paragraph(results_of_scales(v$reliability, tongue, unit)),
-    sep = "\n\n"
-  )
+    sep = "\n\n")
 }
 
 results_of_number <- function(v, asked, tongue, unit) {
@@ -21,16 +20,13 @@ results_of_number <- function(v, asked, tongue, unit) {
   off <- count$discounted
   off <- if (identical(asked, "probable")) off[off$counts, ]
   c(
-    one(
-      if (tested) "adequacy" else "adequacy_alone",
-      adequacy = unit(f$adequacy),
+    one(if (tested) "adequacy" else "adequacy_alone", adequacy = unit(f$adequacy),
       least = unit(min(f$items$adequacy, na.rm = TRUE)),
       most = unit(max(f$items$adequacy, na.rm = TRUE)),
       chi = in_number(tongue, f$sphericity$statistic, 1L),
       df = f$sphericity$df,
       size = in_count(tongue, v$correlations$values$n),
-      p = if (tested) in_p(tongue, f$sphericity$p) else ""
-    ),
+      p = if (tested) in_p(tongue, f$sphericity$p) else ""),
     one("suggested", number = number_said(tongue, count$suggested, "factor")),
     if (!is.null(count$probability) && !is.na(count$probability)) {
       number <- number_alone(tongue, count$probable)
@@ -41,8 +37,7 @@ results_of_number <- function(v, asked, tongue, unit) {
       items <- strsplit(off$items[i], ", | and ")[[1L]]
       known <- all(items %in% v$correlations$values$items$item)
       one("discounted", make = make, items = in_words(tongue, if (known) items else off$items[i]))
-    }, "")
-  )
+    }, ""))
 }
 
 called_make <- function(tongue, make) {
@@ -84,15 +79,10 @@ results_of_sifting <- function(sift, tongue) {
     said <- rule_said(tongue, table[table$rule == rule, ])
     sentence(tongue, "sifted_rule", items = in_words(tongue, own$item), rule = said)
   }, "")
-  said <- sentence(
-    tongue,
-    "sifted",
-    out = length(gone),
+  said <- sentence(tongue, "sifted", out = length(gone),
     items = if (length(by_rule)) paste(by_rule, collapse = "; ") else in_words(tongue, gone),
-    all = nrow(sift$values$items),
-    before = in_unit(tongue, adequacy[1L]),
-    after = in_unit(tongue, adequacy[length(adequacy)])
-  )
+    all = nrow(sift$values$items), before = in_unit(tongue, adequacy[1L]),
+    after = in_unit(tongue, adequacy[length(adequacy)]))
   c(sentence(tongue, "of_all_items", all = nrow(sift$values$items)), said)
 }
 
@@ -104,24 +94,15 @@ results_of_solution <- function(v, tongue, unit) {
   marks <- v$pattern$values$marks
   k <- ncol(x$loadings)
   c(
-    one(
-      if (k == 1L) "variance_one" else "variance",
-      extracted = number_said(tongue, k, model),
+    one(if (k == 1L) "variance_one" else "variance", extracted = number_said(tongue, k, model),
       factor = tongue$words[[model]],
-      share = in_share(tongue, sum(x$variance$share))
-    ),
+      share = in_share(tongue, sum(x$variance$share))),
     results_of_fit(v$solution, tongue, unit, number_said(tongue, k, model)),
     vapply(seq_len(k), function(j) strongest_said(x, j, tongue, unit), ""),
-    one(
-      "loadings",
-      low = unit(min(largest)),
-      high = unit(max(largest)),
-      least = unit(min(x$items$communality)),
-      most = unit(max(x$items$communality))
-    ),
+    one("loadings", low = unit(min(largest)), high = unit(max(largest)),
+      least = unit(min(x$items$communality)), most = unit(max(x$items$communality))),
     if (NROW(marks)) one("marked", items = marks_said(marks, tongue)),
-    results_between(x, tongue, unit, tongue$words[[paste0(model, "s")]])
-  )
+    results_between(x, tongue, unit, tongue$words[[paste0(model, "s")]]))
 }
 
 # "o1 and o2 (no salient loading) and p6 (loadings on two factors)"
@@ -147,19 +128,10 @@ results_of_fit <- function(solution, tongue, unit, number) {
     one("rmsea_limits", lower = lower, upper = unit(fit$rmsea_upper, 3L))
   }
   c(
-    one(
-      "fit",
-      number = number,
-      df = fit$df,
-      size = in_count(tongue, solution$values$n),
-      chi = in_number(tongue, fit$chi_square, 1L),
-      p = in_p(tongue, fit$p),
-      rmsea = unit(fit$rmsea, 3L),
-      limits = limits,
-      cfi = unit(fit$cfi)
-    ),
-    residuals
-  )
+    one("fit", number = number, df = fit$df, size = in_count(tongue, solution$values$n),
+      chi = in_number(tongue, fit$chi_square, 1L), p = in_p(tongue, fit$p),
+      rmsea = unit(fit$rmsea, 3L), limits = limits, cfi = unit(fit$cfi)),
+    residuals)
 }
 
 # A factor's items of the largest loadings, with their wording where that is short.
@@ -180,13 +152,10 @@ strongest_said <- function(x, j, tongue, unit) {
     quote <- sentence(tongue, "quoted", text = text, from = tongue$words)
     sprintf("%s (%s; %s)", name, quote, loading)
   }, "")
-  sentence(
-    tongue,
-    "strongest",
+  sentence(tongue, "strongest",
     factor = from_outside(colnames(x$loadings)[j]),
     share = in_share(tongue, x$variance$share[j]),
-    items = in_words(tongue, said)
-  )
+    items = in_words(tongue, said))
 }
 
 results_between <- function(x, tongue, unit, factors) {
@@ -208,14 +177,9 @@ results_of_scales <- function(reliability, tongue, unit) {
       sentence(tongue, "limits", level = level, lower = unit(s$lower), upper = unit(s$upper))
     }
     known <- !is.na(c(s$omega, s$alpha))
-    sentence(
-      tongue,
+    sentence(tongue,
       if (known[1L]) "scale" else if (known[2L]) "scale_alpha" else "scale_none",
-      scale = from_outside(s$scale),
-      items = s$items,
-      alpha = unit(s$alpha),
-      omega = unit(s$omega),
-      limits = limits
-    )
+      scale = from_outside(s$scale), items = s$items, alpha = unit(s$alpha), omega = unit(s$omega),
+      limits = limits)
   }, "")
 }

@@ -1,16 +1,13 @@
 # Methods and results in plain prose, from the numbers of a study, in its language
-# (report-language-en.R). Nothing here is evaluated: sentences are templates whose braces are
-# filled with text.
+# (inst/catalogue/language-en.yml). Nothing here is evaluated: sentences are templates whose braces
+# are filled with text.
 
 # `marked`: with the signs between which statistics stand in italics (report-sentences.R)?
 prose_of <- function(study, marked = FALSE) {
   tongue <- spec_of("language", study$settings$language)
   done <- if (marked) identity else without_italics
-  list(
-    headings = tongue$headings,
-    methods = done(methods_prose(study, tongue)),
-    results = done(results_prose(study, tongue))
-  )
+  list(headings = tongue$headings, methods = done(methods_prose(study, tongue)),
+    results = done(results_prose(study, tongue)))
 }
 
 # Who and what, and how that was analysed: a paragraph each.
@@ -19,18 +16,13 @@ methods_prose <- function(study, tongue) {
   one <- function(name, ...) sentence(tongue, name, ...)
   factors <- tongue$words[[paste0(one_of_model(v$solution$settings), "s")]]
   analysis <- paragraph(
-    one(
-      "correlations",
+    one("correlations",
       kind = called(tongue, "kind", v$correlations$settings$kind),
-      cite = cite("kind", v$correlations$settings$kind)
-    ),
+      cite = cite("kind", v$correlations$settings$kind)),
     one("factorability", cite = sphericity_cite(study$values$factorability)),
-    prose_of_number(study, tongue, factors),
-    prose_of_sifting(study, tongue),
-    prose_of_solving(study, tongue, factors),
-    prose_of_scales(study, tongue, factors),
-    one("software", version = utils::packageVersion("softsieve"), r = getRversion())
-  )
+    prose_of_number(study, tongue, factors), prose_of_sifting(study, tongue),
+    prose_of_solving(study, tongue, factors), prose_of_scales(study, tongue, factors),
+    one("software", version = utils::packageVersion("softsieve"), r = getRversion()))
   paste(paragraph(prose_of_answers(study, tongue)), analysis, sep = "\n\n")
 }
 
@@ -41,21 +33,16 @@ prose_of_answers <- function(study, tongue) {
   one <- function(name, ...) sentence(tongue, name, ...)
   reversed <- q$items$item[q$items$reversed]
   c(
-    one(
-      "answers",
-      people = in_count(tongue, nrow(q$answers)),
-      items = in_count(tongue, ncol(q$answers))
-    ),
-    prose_of_exclusions(study, tongue),
-    prose_of_gaps(v, tongue),
+    one("answers", people = in_count(tongue, nrow(q$answers)),
+      items = in_count(tongue, ncol(q$answers))),
+    prose_of_exclusions(study, tongue), prose_of_gaps(v, tongue),
     if (v$correlations$values$n < v$correlations$values$people) {
       one("tests_n", size = in_count(tongue, v$correlations$values$n))
     },
     if (length(s$weight)) one("weighted", column = from_outside(s$weight)),
     if (length(s$cluster)) one("clustered", column = from_outside(s$cluster)),
     if (length(reversed)) one("reversed", items = in_words(tongue, reversed)),
-    prose_of_decisions(study, tongue)
-  )
+    prose_of_decisions(study, tongue))
 }
 
 # Who was left out, from the first file to the correlations (study-people.R).
@@ -64,14 +51,9 @@ prose_of_exclusions <- function(study, tongue) {
   steps <- steps[!is.na(steps$out) & steps$out > 0L & steps$why %in% names(tongue$sentences), ]
   vapply(seq_len(nrow(steps)), function(i) {
     step <- steps[i, ]
-    sentence(
-      tongue,
-      step$why,
-      left = in_count(tongue, step$left),
-      all = in_count(tongue, step$left + step$out),
-      out = people_said(tongue, step$out),
-      conditions = from_outside(step$conditions)
-    )
+    sentence(tongue, step$why, left = in_count(tongue, step$left),
+      all = in_count(tongue, step$left + step$out), out = people_said(tongue, step$out),
+      conditions = from_outside(step$conditions))
   }, "")
 }
 
@@ -81,14 +63,9 @@ prose_of_gaps <- function(v, tongue) {
   missing <- v$correlations$settings$missing
   pair <- v$correlations$values$n_pair
   pair <- range(pair[upper.tri(pair)])
-  sentence(
-    tongue,
-    paste0("missing_", missing),
-    share = in_share(tongue, gaps),
-    cite = cite("missing", missing),
-    low = in_count(tongue, pair[1L]),
-    high = in_count(tongue, pair[2L])
-  )
+  sentence(tongue, paste0("missing_", missing), share = in_share(tongue, gaps),
+    cite = cite("missing", missing), low = in_count(tongue, pair[1L]),
+    high = in_count(tongue, pair[2L]))
 }
 
 prose_of_number <- function(study, tongue, factors) {
@@ -114,19 +91,12 @@ prose_of_number <- function(study, tongue, factors) {
   }
   upper <- s$reference == "upper"
   c(
-    one(
-      "number_parallel",
-      basis = called(tongue, "basis", s$basis),
-      reference = sub(
-        "{level}",
-        format(s$percentile),
+    one("number_parallel", basis = called(tongue, "basis", s$basis),
+      reference = sub("{level}", format(s$percentile),
         tongue$words[[if (upper) "percentile" else "mean"]],
-        fixed = TRUE
-      ),
-      cite = cite("chance", s$chance)
-    ),
-    if (isTRUE(s$sequential)) one("number_sequential")
-  )
+        fixed = TRUE),
+      cite = cite("chance", s$chance)),
+    if (isTRUE(s$sequential)) one("number_sequential"))
 }
 
 # Every rule that was in force, and what kept items.
@@ -142,8 +112,7 @@ prose_of_sifting <- function(study, tongue) {
     one("sift", rules = paste(rule_said(tongue, rules), collapse = "; ")),
     if (isTRUE(s$by_limits)) one("sift_errors"),
     one("sift_holds", loss = in_unit(tongue, s$most_omega_loss), least = s$least_per_factor),
-    if (length(kept)) one("sift_kept", items = in_words(tongue, kept))
-  )
+    if (length(kept)) one("sift_kept", items = in_words(tongue, kept)))
 }
 
 prose_of_solving <- function(study, tongue, factors) {
@@ -152,11 +121,9 @@ prose_of_solving <- function(study, tongue, factors) {
   single <- ncol(study$values$solution$values$loadings) == 1L
   extraction <- one(
     if (single) "extraction_one" else "extraction",
-    factor = tongue$words[[one_of_model(s)]],
-    Factors = capitalise(factors),
+    factor = tongue$words[[one_of_model(s)]], Factors = capitalise(factors),
     method = called(tongue, "extraction", s$method),
-    cite = cite("extraction", s$method)
-  )
+    cite = cite("extraction", s$method))
   if (single) return(extraction)
   if (s$rotation == "none") return(paste0(extraction, one("unrotated")))
   own <- names(spec_of("rotation", s$rotation)$parameters)
@@ -164,14 +131,12 @@ prose_of_solving <- function(study, tongue, factors) {
   parameters <- parameters[vapply(parameters, function(p) is.numeric(p) && length(p) == 1L, NA)]
   values <- vapply(parameters, function(p) sub(".", tongue$decimal, format(p), fixed = TRUE), "")
   weighted <- !is.null(s$row_weights) && s$row_weights != "none"
-  paste0(extraction, one(
-    "rotation",
+  paste0(extraction, one("rotation",
     way = tongue$words[[if (isTRUE(s$oblique)) "oblique" else "orthogonal"]],
     rotation = sub(" \\([a-z]+\\)$", "", called(tongue, "rotation", s$rotation)),
     cite = cite("rotation", s$rotation),
     parameters = if (length(values)) paste0(", ", paste(names(values), "=", values)) else "",
-    rows = if (weighted) paste0(", ", called(tongue, "rows", s$row_weights)) else ""
-  ))
+    rows = if (weighted) paste0(", ", called(tongue, "rows", s$row_weights)) else ""))
 }
 
 prose_of_scales <- function(study, tongue, factors) {
@@ -190,21 +155,15 @@ prose_of_scales <- function(study, tongue, factors) {
     if (s$by == "codebook") {
       one("codebook_scales")
     } else {
-      one(
-        if (single) "salient_one" else "salient",
-        salient = in_unit(tongue, s$salient),
+      one(if (single) "salient_one" else "salient", salient = in_unit(tongue, s$salient),
         crossing = if (s$crossing == "leave_out") one("salient_crossing") else "",
-        marks = sub("^(.*) \\((.*)\\)$", "\\1, \\2", cutoff_source("salient_loading"))
-      )
+        marks = sub("^(.*) \\((.*)\\)$", "\\1, \\2", cutoff_source("salient_loading")))
     },
     one("reliability", intervals = intervals),
-    one(
-      "scores",
+    one("scores",
       method = called(tongue, "score", v$scores$settings$score),
       cite = cite("score", v$scores$settings$score),
-      scales = called(tongue, "score", v$scale_scores$settings$score)
-    )
-  )
+      scales = called(tongue, "score", v$scale_scores$settings$score)))
 }
 
 prose_of_decisions <- function(study, tongue) {
@@ -221,8 +180,7 @@ prose_of_decisions <- function(study, tongue) {
       why <- from_outside(why_of(d))
       sentence(tongue, "decided_drop", why = why, were = were, items = in_words(tongue, d$drop))
     }, ""),
-    if (length(said)) sentence(tongue, "decided_other", decisions = paste(said, collapse = "; "))
-  )
+    if (length(said)) sentence(tongue, "decided_other", decisions = paste(said, collapse = "; ")))
 }
 
 # The paper of the test of sphericity that was used.

@@ -1,6 +1,6 @@
 # Sentences filled from their templates, and numbers and methods as a language writes them
-# (report-language-en.R). Statistics that a template has between two _ come between two signs that
-# no text from outside keeps; papers set what is between them in italics.
+# (inst/catalogue/language-en.yml). Statistics that a template has between two _ come between two
+# signs that no text from outside keeps; papers set what is between them in italics.
 
 ITALIC <- c("\ue000", "\ue001")
 
@@ -46,13 +46,8 @@ in_unit <- function(tongue, x, digits = 2L) {
 }
 
 in_number <- function(tongue, x, digits = 2L) {
-  formatC(
-    x,
-    format = "f",
-    digits = digits,
-    big.mark = tongue$thousands,
-    decimal.mark = tongue$decimal
-  )
+  formatC(x, format = "f", digits = digits, big.mark = tongue$thousands,
+    decimal.mark = tongue$decimal)
 }
 
 in_count <- function(tongue, x) in_number(tongue, x, 0L)

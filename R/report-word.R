@@ -2,13 +2,10 @@
 # with three lines, their number in bold and their title in italics above, notes below; figures of
 # 300 dots to the inch of print; double spacing; the running text in one serif letter.
 
-PAPER_DOCX <- spec(
-  name = "docx",
+PAPER_DOCX <- spec(name = "docx",
   label = "a Word document with real tables and figures of 300 dpi",
-  order = 2,
-  package = c("officer", "flextable", "xml2"),
-  write = function(studies, path, file, call) word_report(studies, path)
-)
+  order = 2, package = c("officer", "flextable", "xml2"),
+  write = function(studies, path, file, call) word_report(studies, path))
 
 WORD_DPI <- 300
 WORD_SPACING <- 1.15
@@ -20,8 +17,7 @@ word_report <- function(studies, path) {
   set_word_headings(doc)
   page <- officer::prop_section(
     page_size = officer::page_size(width = 8.5, height = 11),
-    page_margins = officer::page_mar(bottom = 1, top = 1, right = 1, left = 1, gutter = 0)
-  )
+    page_margins = officer::page_mar(bottom = 1, top = 1, right = 1, left = 1, gutter = 0))
   doc <- officer::body_set_default_section(doc, page)
   context <- new.env(parent = emptyenv())
   context$counts <- new_counts()
@@ -60,10 +56,7 @@ set_word_headings <- function(doc) {
   file <- file.path(doc$package_dir, "word", "styles.xml")
   styles <- xml2::read_xml(file)
   for (level in 1:2) {
-    style <- xml2::xml_find_first(
-      styles,
-      sprintf("//w:style[w:name/@w:val='heading %d']", level)
-    )
+    style <- xml2::xml_find_first(styles, sprintf("//w:style[w:name/@w:val='heading %d']", level))
     xml2::xml_remove(xml2::xml_find_all(style, ".//w:numPr | .//w:pBdr | ./w:rPr"))
     place <- xml2::xml_find_first(style, "./w:pPr/w:outlineLvl")
     side <- if (level == 1L) "center" else "left"
@@ -76,22 +69,10 @@ set_word_headings <- function(doc) {
   xml2::write_xml(styles, file)
 }
 
-word_text <- function(
-  doc,
-  text,
-  bold = FALSE,
-  italic = FALSE,
-  size = 12,
-  align = "left",
-  spacing = WORD_SPACING,
-  keep = FALSE
-) {
-  letter <- officer::fp_text(
-    font.size = size,
-    bold = bold,
-    italic = italic,
-    font.family = WORD_FONT
-  )
+word_text <- function(doc, text, bold = FALSE, italic = FALSE, size = 12, align = "left",
+    spacing = WORD_SPACING, keep = FALSE) {
+  letter <- officer::fp_text(font.size = size, bold = bold, italic = italic,
+    font.family = WORD_FONT)
   paragraph <- officer::fp_par(text.align = align, line_spacing = spacing, keep_with_next = keep)
   run <- officer::ftext(text, letter)
   officer::body_add_fpar(doc, officer::fpar(run, fp_p = paragraph))
@@ -102,7 +83,8 @@ word_runs <- function(doc, runs) {
   letters <- lapply(c(FALSE, TRUE), function(italic) {
     officer::fp_text(font.size = 12, font.family = WORD_FONT, italic = italic)
   })
-  made <- Map(function(text, italic) officer::ftext(text, letters[[italic + 1L]]),
+  made <- Map(
+    function(text, italic) officer::ftext(text, letters[[italic + 1L]]),
     runs$text, runs$italic)
   form <- list(fp_p = officer::fp_par(line_spacing = 1.5, padding.bottom = 6))
   officer::body_add_fpar(doc, do.call(officer::fpar, c(unname(made), form)))
@@ -122,14 +104,8 @@ word_lines <- function(doc, lines, size = 12, spacing = WORD_SPACING, font = WOR
 WORD_BLOCKS <- list(
   text = function(doc, block, context) {
     note <- block$style == "note"
-    word_text(
-      doc,
-      block$text,
-      bold = block$style == "verdict",
-      italic = note,
-      size = if (note) 10 else 12,
-      spacing = if (note) 1 else WORD_SPACING
-    )
+    word_text(doc, block$text, bold = block$style == "verdict", italic = note,
+      size = if (note) 10 else 12, spacing = if (note) 1 else WORD_SPACING)
   },
   prose = function(doc, block, context) {
     for (runs in runs_of(block$text)) doc <- word_runs(doc, runs)
@@ -156,8 +132,7 @@ WORD_BLOCKS <- list(
   },
   figure = function(doc, block, context) word_figure(doc, block, context),
   table = function(doc, block, context) word_numbered_table(doc, block, context),
-  pattern = function(doc, block, context) word_numbered_table(doc, block, context)
-)
+  pattern = function(doc, block, context) word_numbered_table(doc, block, context))
 
 # With a hanging indent.
 word_references <- function(doc, lines) {

@@ -53,11 +53,6 @@ check_studies <- function(study, call) {
 check_run <- function(study, call = caller_env()) {
   check_class(study, "study", "softsieve_study", "run_study()", call = call)
   if (length(study$values)) return(invisible(study))
-  stop_input(
-    "class",
-    "`study` must have been run.",
-    got = "It was only read.",
-    todo = "Give what run_study(study) returns.",
-    call = call
-  )
+  stop_input("class", "`study` must have been run.", got = "It was only read.",
+    todo = "Give what run_study(study) returns.", call = call)
 }

@@ -13,15 +13,9 @@ plan_chance <- function(x, chance, basis, seed, threads, call, ...) {
   if (spec_of("basis", basis)$inverse) check_invertible(correlations, call)
   n <- as.integer(correlations$values$n)
   p <- ncol(correlations$values$correlations)
-  list(
-    correlations = correlations,
-    kind = kind,
-    basis = basis,
-    n = n,
-    p = p,
+  list(correlations = correlations, kind = kind, basis = basis, n = n, p = p,
     draw = spec_of("chance", kind)$draw(correlations, basis, seed, threads),
-    key = list(correlations$source, correlations$settings, kind, basis, n, p, seed)
-  )
+    key = list(correlations$source, correlations$settings, kind, basis, n, p, seed))
 }
 
 # Ordered categories of more people are compared with what the normal draws make of them, which then
@@ -59,15 +53,12 @@ CHANCE_NORMAL <- spec(
     unlike <- if (basis == "components") unlike_chance(correlations)
     function(first, count, progress, root = matrix(0, 0L, 0L)) {
       if (!is.null(unlike) && !length(root)) {
-        return(cpp_unlike_eigenvalues(
-          unlike$n, p, unlike$error, unlike$further, unlike$parts, unlike$scales,
-          first, count, seed, threads, progress
-        ))
+        return(cpp_unlike_eigenvalues(unlike$n, p, unlike$error, unlike$further, unlike$parts,
+          unlike$scales, first, count, seed, threads, progress))
       }
       cpp_sample_eigenvalues(n, p, root, basis, first, count, seed, threads, progress)
     }
-  }
-)
+  })
 
 # How correlations of unrelated items vary unlike those of n whole normal variables that all
 # answered; NULL where they do not.
@@ -104,44 +95,32 @@ unlike_chance <- function(correlations) {
     alone <- sum(parts$people * colMeans(scales))^2 / sum(parts$people * colMeans(scales^2))
     people <- as.integer(pmax(1, round(parts$people * n / alone)))
   }
-  list(
-    n = as.integer(max(n, 2)),
-    error = error,
-    further = as.numeric(1 / sqrt(told)),
-    parts = people,
-    scales = scales
-  )
+  list(n = as.integer(max(n, 2)), error = error, further = as.numeric(1 / sqrt(told)),
+    parts = people, scales = scales)
 }
 
-CHANCE_RESAMPLED <- spec(
-  name = "resampled",
-  label = "the items' own answers, shuffled",
-  order = 2,
+CHANCE_RESAMPLED <- spec(name = "resampled", label = "the items' own answers, shuffled", order = 2,
   reference = "Buja & Eyuboglu (1992)",
   refuses = function(correlations, x) {
     if (is.null(correlations$values$questionnaire)) {
       return(list(
         must = "chance = \"resampled\" needs the answers, to shuffle them.",
         got = describe_value(x),
-        todo = "Give the questionnaire itself, or what correlate_items() made of it."
-      ))
+        todo = "Give the questionnaire itself, or what correlate_items() made of it."))
     }
     if (correlations$settings$missing == "em") {
       list(
         must = "Shuffled answers are correlated on the people who answered, not by EM.",
         got = "missing = \"em\" came.",
-        todo = "Give chance = \"normal\", or missing = \"pairwise\"."
-      )
+        todo = "Give chance = \"normal\", or missing = \"pairwise\".")
     }
   },
   draw = function(correlations, basis, seed, threads) {
     held <- chance_answers(correlations$values$questionnaire, correlations)
     draw_held(held, FALSE, basis, seed, threads)
-  }
-)
+  })
 
-CHANCE_ORDINAL <- spec(
-  name = "ordinal",
+CHANCE_ORDINAL <- spec(name = "ordinal",
   label = "answers with the same category shares",
   order = 3,
   reference = "Timmerman & Lorenzo-Seva (2011)",
@@ -150,17 +129,14 @@ CHANCE_ORDINAL <- spec(
       list(
         must = paste(
           "chance = \"ordinal\" goes with polychoric or mixed correlations: it draws from",
-          "their category shares."
-        ),
+          "their category shares."),
         got = sprintf("These are of kind \"%s\".", correlations$settings$kind),
-        todo = "Give chance = \"resampled\" to shuffle the answers, or kind = \"polychoric\"."
-      )
+        todo = "Give chance = \"resampled\" to shuffle the answers, or kind = \"polychoric\".")
     }
   },
   draw = function(correlations, basis, seed, threads) {
     draw_held(chance_from_shares(correlations), TRUE, basis, seed, threads)
-  }
-)
+  })
 
 # `redraw`: from the shares of categories instead of shuffling.
 draw_held <- function(held, redraw, basis, seed, threads) {
@@ -173,21 +149,9 @@ draw_held <- function(held, redraw, basis, seed, threads) {
 
 held_in_range <- function(first, count, payload, threads, progress) {
   held <- payload$held
-  cpp_resampled_eigenvalues(
-    held$coded,
-    held$at_coded,
-    held$plain,
-    held$at_plain,
-    held$kind,
-    held$weights,
-    payload$redraw,
-    payload$basis,
-    as.integer(first),
-    as.integer(count),
-    payload$seed,
-    threads,
-    progress
-  )
+  cpp_resampled_eigenvalues(held$coded, held$at_coded, held$plain, held$at_plain, held$kind,
+    held$weights, payload$redraw, payload$basis, as.integer(first), as.integer(count), payload$seed,
+    threads, progress)
 }
 
 # The answers in the form that the core shuffles: items with tables, and plain numbers.
@@ -212,14 +176,9 @@ chance_answers <- function(x, correlations) {
   plain[is.na(plain)] <- NaN
   held <- answers[, coded, drop = FALSE]
   held[is.na(held)] <- NaN
-  list(
-    coded = held,
-    at_coded = which(coded) - 1L,
-    plain = plain,
-    at_plain = which(!coded) - 1L,
+  list(coded = held, at_coded = which(coded) - 1L, plain = plain, at_plain = which(!coded) - 1L,
     kind = kind,
-    weights = if (is.null(weights)) numeric() else weights
-  )
+    weights = if (is.null(weights)) numeric() else weights)
 }
 
 # Answers of n people who give each category as often as its share, for items with thresholds;
@@ -233,14 +192,8 @@ chance_from_shares <- function(correlations) {
   })
   coded <- !vapply(v$thresholds, is.null, NA)
   pick <- function(which) matrix(as.numeric(unlist(made[which])), n, sum(which))
-  list(
-    coded = pick(coded),
-    at_coded = which(coded) - 1L,
-    plain = pick(!coded),
-    at_plain = which(!coded) - 1L,
-    kind = "polychoric",
-    weights = numeric()
-  )
+  list(coded = pick(coded), at_coded = which(coded) - 1L, plain = pick(!coded),
+    at_plain = which(!coded) - 1L, kind = "polychoric", weights = numeric())
 }
 
 ENOUGH <- list(first = 500L, more = 500L, most = 20000L, doubt = 3)

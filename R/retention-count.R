@@ -108,22 +108,9 @@
 #' retention_rule_table()
 #' @srrstats {G1.6} rules stand beside each other, with what is known of each
 #' @export
-count_factors <- function(
-  x,
-  ...,
-  basis = "components",
-  chance = NULL,
-  reference = "upper",
-  percentile = 95,
-  sequential = FALSE,
-  rules = NULL,
-  most = NULL,
-  share = 0.80,
-  plausible = 0.95,
-  replicates = 1000L,
-  seed = NULL,
-  threads = NULL
-) {
+count_factors <- function(x, ..., basis = "components", chance = NULL, reference = "upper",
+    percentile = 95, sequential = FALSE, rules = NULL, most = NULL, share = 0.80, plausible = 0.95,
+    replicates = 1000L, seed = NULL, threads = NULL) {
   call <- environment()
   asked <- choose_rules(rules)
   check_number(share, "share", 0.1, 1)
@@ -133,87 +120,43 @@ count_factors <- function(
   threads <- settle_threads(threads)
   found <- in_name_of(call, {
     correlations <- as_correlations(x, ..., threads = threads, call = call)
-    parallel <- parallel_analysis(
-      correlations,
-      basis = basis,
-      chance = chance,
-      reference = reference,
-      percentile = percentile,
-      sequential = sequential,
-      replicates = replicates,
-      seed = seed,
-      threads = threads
-    )
-    settings <- list(
-      percentile = percentile,
-      replicates = replicates,
-      share = share,
-      plausible = plausible,
-      seed = seed,
-      threads = threads,
-      most = most
-    )
+    parallel <- parallel_analysis(correlations, basis = basis, chance = chance,
+      reference = reference, percentile = percentile, sequential = sequential,
+      replicates = replicates, seed = seed, threads = threads)
+    settings <- list(percentile = percentile, replicates = replicates, share = share,
+      plausible = plausible, seed = seed, threads = threads, most = most)
     e <- gather_retention_evidence(correlations, parallel, settings)
     weighed <- weigh_numbers(e)
-    list(
-      e = e,
+    list(e = e,
       taken = number_taken(correlations, parallel, weighed, settings),
-      said = ask_rules(asked, e),
-      weighed = weighed,
-      parallel = parallel,
-      pearson = if (length(weighed$why)) count_of_pearson(correlations, settings)
-    )
+      said = ask_rules(asked, e), weighed = weighed, parallel = parallel,
+      pearson = if (length(weighed$why)) count_of_pearson(correlations, settings))
   })
   parallel <- found$parallel
-  verdict <- reach_verdict(
-    found$e, found$said$table, found$weighed, plausible, found$pearson, found$taken
-  )
-  values <- c(
-    verdict,
-    list(
-      probabilities = found$weighed$probabilities,
-      pearson = found$pearson,
-      eigenvalues = parallel$values$eigenvalues,
-      toss_up = parallel$values$toss_up,
-      n = parallel$values$n,
-      people = parallel$values$people,
+  verdict <- reach_verdict(found$e, found$said$table, found$weighed, plausible, found$pearson,
+    found$taken)
+  values <- c(verdict,
+    list(probabilities = found$weighed$probabilities, pearson = found$pearson,
+      eigenvalues = parallel$values$eigenvalues, toss_up = parallel$values$toss_up,
+      n = parallel$values$n, people = parallel$values$people,
       rules = say_what_sees_better(found$said$table, verdict$taken),
-      evidence = found$said$evidence,
-      fits = found$e$fits
-    )
-  )
-  settings <- c(
-    parallel$settings,
-    list(share = share, plausible = plausible, rules = names(asked), most = found$e$most)
-  )
-  new_result(
-    "factor_count",
-    values,
-    settings,
+      evidence = found$said$evidence, fits = found$e$fits))
+  settings <- c(parallel$settings,
+    list(share = share, plausible = plausible, rules = names(asked), most = found$e$most))
+  new_result("factor_count", values, settings,
     bind_findings(parallel$findings, find_in_count(values, found$said$table)),
-    parallel$source,
-    match.call()
-  )
+    parallel$source, match.call())
 }
 
 # Some kinds are beyond the model: what it says of the Pearson correlations of the same answers.
 count_of_pearson <- function(correlations, settings) {
   answers <- correlations$values$questionnaire
   if (is.null(answers) || kind_is(correlations$settings$kind, "like_pearson")) return(NULL)
-  plain <- correlate_items(
-    answers,
-    missing = correlations$settings$missing,
-    threads = settings$threads
-  )
-  v <- count_factors(
-    plain,
-    rules = "parallel",
-    percentile = settings$percentile,
-    replicates = settings$replicates,
-    plausible = settings$plausible,
-    seed = settings$seed,
-    threads = settings$threads
-  )$values
+  plain <- correlate_items(answers, missing = correlations$settings$missing,
+    threads = settings$threads)
+  v <- count_factors(plain, rules = "parallel", percentile = settings$percentile,
+    replicates = settings$replicates, plausible = settings$plausible, seed = settings$seed,
+    threads = settings$threads)$values
   v[c("suggested", "probable", "probability", "plausible", "probabilities", "outside")]
 }
 
@@ -225,16 +168,12 @@ choose_rules <- function(rules, call = caller_env()) {
   if (is.character(rules) && length(rules) && !length(unknown)) {
     return(all[names(all) %in% c("parallel", rules)])
   }
-  stop_input(
-    "argument",
-    sprintf(
-      "`rules` must be \"all\", or names of rules: %s.",
-      paste0('"', names(all), '"', collapse = ", ")
-    ),
+  stop_input("argument",
+    sprintf("`rules` must be \"all\", or names of rules: %s.",
+      paste0('"', names(all), '"', collapse = ", ")),
     got = describe_value(rules),
     todo = if (length(unknown)) hint_nearest(unknown[1L], names(all)) else character(),
-    call = call
-  )
+    call = call)
 }
 
 #' @rdname count_factors
@@ -242,12 +181,8 @@ choose_rules <- function(rules, call = caller_env()) {
 retention_rule_table <- function() {
   rules <- specs("rule")
   field <- function(name) unname(vapply(rules, `[[`, "", name))
-  tibble::tibble(
-    rule = names(rules),
-    label = field("label"),
-    misleads = field("misleads"),
-    reference = field("reference")
-  )
+  tibble::tibble(rule = names(rules), label = field("label"), misleads = field("misleads"),
+    reference = field("reference"))
 }
 
 #' @exportS3Method tibble::as_tibble
@@ -263,17 +198,8 @@ tidy.factor_count <- function(x, ...) {
 glance.factor_count <- function(x, ...) {
   check_dots_empty(...)
   v <- x$values
-  tibble::tibble(
-    taken = v$taken,
-    suggested = v$suggested,
-    probable = v$probable,
-    probability = v$probability,
-    agree = v$agree,
-    plausible_lowest = v$plausible[1L],
-    plausible_highest = v$plausible[2L],
-    n = v$n,
-    items = nrow(v$eigenvalues),
-    replicates = x$settings$replicates,
-    seed = x$settings$seed
-  )
+  tibble::tibble(taken = v$taken, suggested = v$suggested, probable = v$probable,
+    probability = v$probability, agree = v$agree, plausible_lowest = v$plausible[1L],
+    plausible_highest = v$plausible[2L], n = v$n, items = nrow(v$eigenvalues),
+    replicates = x$settings$replicates, seed = x$settings$seed)
 }

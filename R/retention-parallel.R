@@ -89,19 +89,10 @@
 #' parallel_analysis(motives, seed = 1)
 #' parallel_analysis(motives, basis = "factors", chance = "resampled", replicates = 200, seed = 1)
 #' @export
-parallel_analysis <- function(
-  x,
-  ...,
-  basis = c("components", "factors", "minimum_rank"),
-  chance = NULL,
-  reference = c("upper", "mean"),
-  percentile = 95,
-  sequential = FALSE,
-  by = NULL,
-  replicates = 1000L,
-  seed = NULL,
-  threads = NULL
-) {
+parallel_analysis <- function(x, ...,
+    basis = c("components", "factors", "minimum_rank"),
+    chance = NULL, reference = c("upper", "mean"), percentile = 95, sequential = FALSE, by = NULL,
+    replicates = 1000L, seed = NULL, threads = NULL) {
   call <- environment()
   by <- settle_by(rlang::enquo(by), x, call)
   basis <- check_choice(basis, "basis", names_of("basis"))
@@ -113,66 +104,37 @@ parallel_analysis <- function(
   threads <- settle_threads(threads)
   plan <- plan_chance(x, chance, basis, seed, threads, call, ...)
   if (sequential && plan$kind != "normal") {
-    stop_input(
-      "chance",
+    stop_input("chance",
       "Sequential chance data are drawn from a normal population with the factors kept so far.",
       got = sprintf("chance = \"%s\" came.", plan$kind),
-      todo = "Give chance = \"normal\", or sequential = FALSE."
-    )
+      todo = "Give chance = \"normal\", or sequential = FALSE.")
   }
-  settings <- c(
-    plan$correlations$settings,
-    list(
-      basis = basis,
-      chance = plan$kind,
-      reference = reference,
-      percentile = percentile,
-      sequential = sequential,
-      by = by,
-      seed = seed
-    )
-  )
+  settings <- c(plan$correlations$settings,
+    list(basis = basis, chance = plan$kind, reference = reference, percentile = percentile,
+      sequential = sequential, by = by, seed = seed))
   found <- hold_against_chance(plan, settings, replicates, call)
   grouped <- if (!is.null(by)) {
-    parallel_by_group(
-      plan$correlations,
-      by,
-      call,
-      basis = basis,
-      chance = chance,
-      reference = reference,
-      percentile = percentile,
-      sequential = sequential,
-      replicates = replicates,
-      seed = seed,
-      threads = threads
-    )
+    parallel_by_group(plan$correlations, by, call, basis = basis, chance = chance,
+      reference = reference, percentile = percentile, sequential = sequential,
+      replicates = replicates, seed = seed, threads = threads)
   }
   found$groups <- grouped$groups
   settings$replicates <- found$replicates
-  new_result(
-    "parallel_analysis",
-    found,
-    settings,
+  new_result("parallel_analysis", found, settings,
     bind_findings(plan$correlations$findings, find_in_parallel(found, settings), grouped$findings),
-    plan$correlations$source,
-    match.call()
-  )
+    plan$correlations$source, match.call())
 }
 
 check_replicates <- function(x, call = caller_env()) {
   if (identical(x, "enough")) return(x)
   if (checkmate::test_int(x, lower = 20, upper = 1e6, tol = 0)) return(as.integer(x))
-  stop_input(
-    "argument",
+  stop_input("argument",
     "`replicates` must be a whole number from 20 to 1,000,000, or \"enough\".",
     got = describe_value(x),
     todo = c(
       "A chance level is a percentile over replicates: from fewer than 20 there is none to be had.",
-      "Give 1000, or \"enough\" to go on until the decision is clear."
-    ),
-    call = call
-  )
+      "Give 1000, or \"enough\" to go on until the decision is clear."),
+    call = call)
 }
 
 # The eigenvalues beside their chance levels, and what follows.
@@ -200,25 +162,15 @@ hold_against_chance <- function(plan, settings, replicates, call) {
     c(core_chance_levels(chance, settings$percentile), list(replicates = ncol(chance)))
   }
   limit <- limit_of(levels)
-  eigenvalues <- tibble::tibble(
-    rank = seq_len(plan$p),
-    eigenvalue = observed,
-    share = observed / variance,
-    running_share = cumsum(observed) / variance,
-    chance_mean = levels$mean,
-    chance_upper = levels$upper,
-    above_chance = observed > limit,
-    mean_error = levels$mean_error,
-    upper_error = levels$upper_error
-  )
-  list(
-    eigenvalues = eigenvalues,
+  eigenvalues <- tibble::tibble(rank = seq_len(plan$p), eigenvalue = observed,
+    share = observed / variance, running_share = cumsum(observed) / variance,
+    chance_mean = levels$mean, chance_upper = levels$upper, above_chance = observed > limit,
+    mean_error = levels$mean_error, upper_error = levels$upper_error)
+  list(eigenvalues = eigenvalues,
     suggested = core_leading_above(observed, limit),
     toss_up = decisive_doubt(observed, limit, error_of(levels)),
-    n = plan$correlations$values$n,
-    people = plan$correlations$values$people,
-    replicates = levels$replicates
-  )
+    n = plan$correlations$values$n, people = plan$correlations$values$people,
+    replicates = levels$replicates)
 }
 
 # Is an eigenvalue on which the decision hangs (the kept ones and the first that is not) too near
@@ -257,17 +209,12 @@ kept_loadings <- function(r, k) {
 
 # One row for each group. A group that cannot be judged says why, and the others go on.
 parallel_by_group <- function(whole, by, call, ...) {
-  judged <- judge_groups(
-    whole$values$questionnaire,
-    by,
-    call,
-    "retention",
+  judged <- judge_groups(whole$values$questionnaire, by, call, "retention",
     function(part) {
       v <- parallel_analysis(correlate_alike(part, whole), ...)$values
       tibble::tibble(n = v$n, suggested = v$suggested, toss_up = v$toss_up)
     },
-    tibble::tibble(n = NA_real_, suggested = NA_real_, toss_up = NA)
-  )
+    tibble::tibble(n = NA_real_, suggested = NA_real_, toss_up = NA))
   add_unsure_groups(judged, ncol(whole$values$correlations))
 }
 
@@ -283,14 +230,8 @@ tidy.parallel_analysis <- function(x, ...) {
 #' @export
 glance.parallel_analysis <- function(x, ...) {
   check_dots_empty(...)
-  tibble::tibble(
-    suggested = x$values$suggested,
-    toss_up = x$values$toss_up,
+  tibble::tibble(suggested = x$values$suggested, toss_up = x$values$toss_up,
     above_one = sum(x$values$eigenvalues$eigenvalue > 1),
-    n = x$values$n,
-    basis = x$settings$basis,
-    chance = x$settings$chance,
-    replicates = x$values$replicates,
-    seed = x$settings$seed
-  )
+    n = x$values$n, basis = x$settings$basis, chance = x$settings$chance,
+    replicates = x$values$replicates, seed = x$settings$seed)
 }

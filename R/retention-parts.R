@@ -19,21 +19,15 @@ parts_of_people <- function(correlations) {
   if (!length(weights) || !isTRUE(correlations$settings$weighted)) return(NULL)
   w <- sort(weights[weights > 0], decreasing = TRUE)
   part <- ceiling(cumsum(w^2) / sum(w^2) * PARTS_OF_WEIGHTS - 1e-9)
-  list(
-    people = as.integer(table(part)),
-    scales = rep(1, p) %o% sqrt(as.vector(tapply(w^2, part, mean)))
-  )
+  list(people = as.integer(table(part)),
+    scales = rep(1, p) %o% sqrt(as.vector(tapply(w^2, part, mean))))
 }
 
 # Within a cluster people vary by what it leaves of the variance; a cluster's mean counts as often
 # as it has people, and varies by what they share besides.
 parts_of_clusters <- function(answers, cluster, weights) {
   if (!length(weights)) weights <- rep(1, nrow(answers))
-  shared <- vapply(
-    seq_len(ncol(answers)),
-    function(j) core_shared_within(answers[, j], cluster),
-    0
-  )
+  shared <- vapply(seq_len(ncol(answers)), function(j) core_shared_within(answers[, j], cluster), 0)
   size <- as.vector(rowsum(weights, cluster))
   squares <- as.vector(rowsum(weights^2, cluster))
   parts <- min(PARTS_OF_CLUSTERS, length(size))
@@ -42,6 +36,5 @@ parts_of_clusters <- function(answers, cluster, weights) {
   between <- shared %o% mean_of(size) + (1 - shared) %o% mean_of(squares / size)
   list(
     people = c(length(weights) - length(size), as.integer(table(part))),
-    scales = cbind((1 - shared) * sqrt(mean(weights^2)), between, deparse.level = 0)
-  )
+    scales = cbind((1 - shared) * sqrt(mean(weights^2)), between, deparse.level = 0))
 }

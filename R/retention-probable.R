@@ -57,8 +57,7 @@ tell_numbers <- function(said, model) {
   p <- Reduce(`+`, lapply(said, `[[`, "probabilities")) / length(said)
   list(
     probabilities = tibble::tibble(factors = seq_along(p) - 1L, probability = p),
-    why = character()
-  )
+    why = character())
 }
 
 # The mass of probabilities that a range must hold so that it holds the truth in `share` of
@@ -75,8 +74,7 @@ outside_training <- function(e, limits) {
       sprintf("%s (trained on %s to %s)", what, format_count(range[1L]), format_count(range[2L]))
     }
   }
-  c(
-    if (is.null(e$fits)) "a singular matrix",
+  c(if (is.null(e$fits)) "a singular matrix",
     if (!kind_is(kind, "weighed")) {
       sprintf("%s (trained on Pearson and polychoric ones)", method_label("kind", kind))
     },
@@ -84,6 +82,5 @@ outside_training <- function(e, limits) {
     beyond(e$p, limits$items, count_of(e$p, "item")),
     if (e$parallel$values$suggested > limits$factors) {
       sprintf("more than %d factors by parallel analysis", limits$factors)
-    }
-  )
+    })
 }

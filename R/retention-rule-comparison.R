@@ -1,17 +1,11 @@
 # Comparison data (Ruscio & Roche 2012): samples with k factors and the answers' own distributions;
 # k grows as long as their eigenvalues come significantly nearer to the observed ones.
 
-RULE_COMPARISON <- spec(
-  name = "comparison",
-  label = "comparison data",
-  order = 5,
-  reference = "Ruscio & Roche (2012)",
-  pearson = TRUE,
-  slow = TRUE,
+RULE_COMPARISON <- spec(name = "comparison", label = "comparison data", order = 5,
+  reference = "Ruscio & Roche (2012)", pearson = TRUE, slow = TRUE,
   misleads = paste(
     "Too few factors when factors have few items; too many when answers came about in",
-    "another way than normal variables cut into categories."
-  ),
+    "another way than normal variables cut into categories."),
   judge = function(e) {
     if (!is.null(refused <- needs_fits(e))) return(refused)
     draw <- comparison_source(e)
@@ -24,23 +18,14 @@ RULE_COMPARISON <- spec(
     }
     k <- length(p)
     if (k && p[k] > cutoff("comparison_p")) k <- k - 1L
-    table <- tibble::tibble(
-      factors = seq_along(misfit) - 1L,
-      misfit = vapply(misfit, mean, 0),
-      misfit_sd = vapply(misfit, stats::sd, 0),
-      nearer_p = c(NA, p)
-    )
-    list(
-      suggested = k,
-      table = table,
-      reason = if (k == length(p)) {
-        sprintf("still nearer with %d", k)
-      } else {
-        sprintf("%d is not nearer than %d (%s)", k + 1L, k, format_p(p[k + 1L]))
-      }
-    )
-  }
-)
+    table <- tibble::tibble(factors = seq_along(misfit) - 1L, misfit = vapply(misfit, mean, 0),
+      misfit_sd = vapply(misfit, stats::sd, 0), nearer_p = c(NA, p))
+    list(suggested = k, table = table, reason = if (k == length(p)) {
+      sprintf("still nearer with %d", k)
+    } else {
+      sprintf("%d is not nearer than %d (%s)", k + 1L, k, format_p(p[k + 1L]))
+    })
+  })
 
 # A function of k that gives the misfits of samples with k factors. With answers at hand, Pearson
 # correlations and categories: normal variables are cut into the observed shares, and correlate so
@@ -52,17 +37,8 @@ comparison_source <- function(e) {
   if (is.null(e$answers) || !kind_is(e$correlations$settings$kind, "like_pearson")) {
     return(function(k) {
       root <- if (k) core_population_root(kept_loadings(e$r, k)) else matrix(0, 0L, 0L)
-      drawn <- cpp_sample_eigenvalues(
-        as.integer(e$n),
-        e$p,
-        root,
-        "components",
-        0L,
-        count,
-        s$seed,
-        s$threads,
-        NULL
-      )
+      drawn <- cpp_sample_eigenvalues(as.integer(e$n), e$p, root, "components", 0L, count, s$seed,
+        s$threads, NULL)
       sqrt(colMeans((drawn - observed)^2))
     })
   }
@@ -76,12 +52,8 @@ comparison_source <- function(e) {
   function(k) {
     payload <- list(
       loadings = if (k) kept_loadings(latent, k) else matrix(0, e$p, 0L),
-      thresholds = thresholds,
-      values = values,
-      people = as.integer(e$n),
-      observed = observed,
-      seed = s$seed
-    )
+      thresholds = thresholds, values = values, people = as.integer(e$n), observed = observed,
+      seed = s$seed)
     if (workers_there() < 2L) {
       return(drop(misfits_in_range(0L, count, payload, s$threads, function(done) NULL)))
     }
@@ -92,19 +64,9 @@ comparison_source <- function(e) {
 # A column for each sample, as run_ranges() has it.
 misfits_in_range <- function(first, count, payload, threads, progress) {
   loadings <- payload$loadings
-  misfits <- cpp_comparison_misfits(
-    loadings,
-    pmax(1 - rowSums(loadings^2), 0),
-    payload$thresholds,
-    payload$values,
-    payload$people,
-    payload$observed,
-    as.integer(first),
-    as.integer(count),
-    payload$seed,
-    threads,
-    NULL
-  )
+  misfits <- cpp_comparison_misfits(loadings, pmax(1 - rowSums(loadings^2), 0), payload$thresholds,
+    payload$values, payload$people, payload$observed, as.integer(first), as.integer(count),
+    payload$seed, threads, NULL)
   matrix(misfits, 1L)
 }
 
@@ -129,6 +91,5 @@ cutting_of <- function(answers) {
   shares <- table(class) / length(answers)
   list(
     thresholds = stats::qnorm(cumsum(shares)[-length(shares)]),
-    values = as.numeric(tapply(answers, class, mean))
-  )
+    values = as.numeric(tapply(answers, class, mean)))
 }

@@ -5,27 +5,14 @@
 judge_step_by_step <- function(e, basis) {
   if (!is.null(refused <- needs_fits(e))) return(refused)
   s <- e$settings
-  found <- parallel_analysis(
-    e$correlations,
-    basis = basis,
-    chance = "normal",
-    percentile = 95,
-    sequential = TRUE,
-    replicates = step_draws(s$replicates, e$p),
-    seed = s$seed,
-    threads = s$threads
-  )$values
+  found <- parallel_analysis(e$correlations, basis = basis, chance = "normal", percentile = 95,
+    sequential = TRUE, replicates = step_draws(s$replicates, e$p), seed = s$seed,
+    threads = s$threads)$values
   table <- found$eigenvalues[c("rank", "eigenvalue", "chance_mean", "chance_upper", "above_chance")]
   at <- min(found$suggested + 1L, nrow(table))
-  list(
-    suggested = found$suggested,
-    table = table,
-    reason = sprintf(
-      "eigenvalue %d: %s",
-      at,
-      format_against(table$eigenvalue[at], table$chance_upper[at])
-    )
-  )
+  list(suggested = found$suggested, table = table,
+    reason = sprintf("eigenvalue %d: %s", at,
+      format_against(table$eigenvalue[at], table$chance_upper[at])))
 }
 
 # Every step draws anew, and a draw costs as the cube of the items: of more than 100 there are
@@ -37,28 +24,14 @@ step_draws <- function(replicates, items) {
 STEP_DRAWS <- 100
 STEP_COST <- 1e9
 
-RULE_SEQUENTIAL <- spec(
-  name = "sequential",
-  label = "sequential parallel analysis",
-  order = 3,
-  reference = "Green et al. (2012)",
-  pearson = TRUE,
-  misleads = paste(
-    "Too many factors when the model only nears the population: with many people",
-    "every small departure counts."
-  ),
-  judge = function(e) judge_step_by_step(e, "factors")
-)
+RULE_SEQUENTIAL <- spec(name = "sequential", label = "sequential parallel analysis", order = 3,
+  reference = "Green et al. (2012)", pearson = TRUE,
+  misleads = paste("Too many factors when the model only nears the population: with many people",
+    "every small departure counts."),
+  judge = function(e) judge_step_by_step(e, "factors"))
 
-RULE_NEXT <- spec(
-  name = "next_eigenvalue",
-  label = "next eigenvalue sufficiency",
-  order = 4,
-  reference = "Achim (2017)",
-  pearson = TRUE,
-  misleads = paste(
-    "Too few factors in small samples with highly correlated factors; too many with",
-    "minor factors and many people."
-  ),
-  judge = function(e) judge_step_by_step(e, "components")
-)
+RULE_NEXT <- spec(name = "next_eigenvalue", label = "next eigenvalue sufficiency", order = 4,
+  reference = "Achim (2017)", pearson = TRUE,
+  misleads = paste("Too few factors in small samples with highly correlated factors; too many with",
+    "minor factors and many people."),
+  judge = function(e) judge_step_by_step(e, "components"))

@@ -18,21 +18,12 @@ gather_retention_evidence <- function(correlations, parallel, settings) {
   p <- ncol(r)
   n <- correlations$values$n
   singular <- correlations$values$smallest_eigenvalue < 1e-10 || n < p + 1
-  most <- min(
-    core_most_factors(p),
-    if (is.null(settings$most)) max(10, parallel$values$suggested + 2) else settings$most
-  )
-  e <- list(
-    correlations = correlations,
-    r = r,
-    n = n,
-    p = p,
+  most <- min(core_most_factors(p),
+    if (is.null(settings$most)) max(10, parallel$values$suggested + 2) else settings$most)
+  e <- list(correlations = correlations, r = r, n = n, p = p,
     eigenvalues = eigen(r, symmetric = TRUE, only.values = TRUE)$values,
-    parallel = parallel,
-    answers = correlations$values$questionnaire,
-    settings = settings,
-    most = most
-  )
+    parallel = parallel, answers = correlations$values$questionnaire, settings = settings,
+    most = most)
   if (singular) return(e)
   found <- cpp_evidence(r, most, thorough = TRUE)
   e$partial_squares <- found$partial_squares
@@ -51,21 +42,14 @@ fits_of_ladder <- function(ladder, correlations, threads) {
     found <- fit_of_factors(correlations, factors, threads)$measures
     tibble::new_tibble(
       found[c("chi_square", "p", "rmsea", "rmsea_lower", "rmsea_upper", "cfi")],
-      nrow = 1L
-    )
+      nrow = 1L)
   })
   measured <- stack_rows(measured)
-  tibble::tibble(
-    factors = k,
-    df = df,
-    discrepancy = ladder$discrepancy,
+  tibble::tibble(factors = k, df = df, discrepancy = ladder$discrepancy,
     measured[setdiff(names(measured), "cfi")],
     bic = (n - 1) * ladder$discrepancy - df * log(n),
-    cfi = measured$cfi,
-    rmsr = ladder$rmsr,
-    converged = ladder$converged == 1,
-    proper = ladder$proper == 1
-  )
+    cfi = measured$cfi, rmsr = ladder$rmsr, converged = ladder$converged == 1,
+    proper = ladder$proper == 1)
 }
 
 # Every rule asked, in a table and with its evidence. A rule that needs the inverse of a singular
@@ -74,16 +58,14 @@ ask_rules <- function(rules, e) {
   said <- lapply(rules, function(rule) rule$judge(e))
   each <- function(parts, get, type) unname(vapply(parts, get, type))
   known <- function(s) if (is.na(s$suggested)) NA_integer_ else as.integer(s$suggested)
-  table <- tibble::tibble(
-    rule = names(rules),
+  table <- tibble::tibble(rule = names(rules),
     label = each(rules, function(x) x$label, ""),
     suggested = each(said, known, 1L),
     holds = !each(rules, function(x) x$pearson, NA) |
       kind_is(e$correlations$settings$kind, "like_pearson"),
     reason = each(said, function(x) x$reason, ""),
     misleads = each(rules, function(x) x$misleads, ""),
-    reference = each(rules, function(x) x$reference, "")
-  )
+    reference = each(rules, function(x) x$reference, ""))
   list(table = table, evidence = lapply(said, `[[`, "table"))
 }
 
@@ -104,6 +86,5 @@ first_that <- function(fits, holds, reason, never) {
   list(
     suggested = if (is.na(at)) NA_integer_ else fits$factors[at],
     reason = if (is.na(at)) never else reason(at),
-    table = fits
-  )
+    table = fits)
 }

@@ -21,14 +21,12 @@ number_taken <- function(correlations, parallel, weighed, settings) {
   by <- if (silent) attr(k, "by") else "the most probable number"
   found <- discount_factors(correlations, as.integer(k), settings)
   taken <- found$k
-  list(
-    k = taken,
+  list(k = taken,
     by = if (taken < k) paste(by, "less what is no topic") else by,
     discounted = found$discounted,
     parallel = as.integer(parallel$values$suggested),
     probable = if (silent) NA_integer_ else as.integer(k),
-    probability = if (silent) NA_real_ else sum(p[(taken:k) + 1L])
-  )
+    probability = if (silent) NA_real_ else sum(p[(taken:k) + 1L]))
 }
 
 # Sequential parallel analysis where the matrix can be inverted and has the errors of Pearson
@@ -39,15 +37,9 @@ sequential_number <- function(correlations, parallel, settings) {
   p <- ncol(v$correlations)
   blunt <- v$smallest_eigenvalue < 1e-10 || v$n < p + 1 || core_most_factors(p) < 1L
   if (blunt || kind_is(correlations$settings$kind, "core") != "pearson") return(plain)
-  found <- parallel_analysis(
-    correlations,
-    basis = "factors",
-    chance = "normal",
-    sequential = TRUE,
+  found <- parallel_analysis(correlations, basis = "factors", chance = "normal", sequential = TRUE,
     replicates = step_draws(settings$replicates, p),
-    seed = settings$seed,
-    threads = settings$threads
-  )
+    seed = settings$seed, threads = settings$threads)
   structure(as.integer(found$values$suggested), by = "sequential parallel analysis")
 }
 
@@ -79,13 +71,8 @@ factor_without_topic <- function(correlations, k, settings) {
     found <- make_of_factor(made, j, loadings, v$items)
     if (is.null(found)) next
     items <- v$items$item[made[order(-own[made])]]
-    return(list(
-      factors = k,
-      make = found$make,
-      items = join_words(items),
-      counts = found$counts,
-      text = sprintf(found$text, ordinal(k), join_words(items))
-    ))
+    return(list(factors = k, make = found$make, items = join_words(items), counts = found$counts,
+      text = sprintf(found$text, ordinal(k), join_words(items))))
   }
 }
 
@@ -94,15 +81,8 @@ factor_without_topic <- function(correlations, k, settings) {
 turned_for_make <- function(r, k, settings) {
   found <- core_search_surely(r, k, "minres", rep(0.005, ncol(r)), 2L, 4L)
   if (k == 1L) return(list(loadings = found$loadings, correlations = diag(1)))
-  core_rotate_weighted(
-    found$loadings,
-    "oblique",
-    core_request("oblimin", 0),
-    rep(1, ncol(r)),
-    10L,
-    settings$seed,
-    settings$threads
-  )$best
+  core_rotate_weighted(found$loadings, "oblique", core_request("oblimin", 0), rep(1, ncol(r)), 10L,
+    settings$seed, settings$threads)$best
 }
 
 make_of_factor <- function(made, j, loadings, items) {
@@ -146,44 +126,24 @@ are_neighbours <- function(made) length(made) <= 5L && diff(range(made)) == leng
 # What a further factor may be made of: is it taken off the number, and what is said of it (which
 # factor, its items).
 MAKES <- list(
-  pair = list(
-    make = "pair",
-    counts = TRUE,
-    text = "The %s factor is a pair of items (%s), not a topic: it is not counted."
-  ),
-  wording = list(
-    make = "wording",
-    counts = TRUE,
+  pair = list(make = "pair", counts = TRUE,
+    text = "The %s factor is a pair of items (%s), not a topic: it is not counted."),
+  wording = list(make = "wording", counts = TRUE,
     text = paste(
       "The %s factor holds reverse-worded items of TOPICS topics (%s): probably wording, not a",
-      "topic. It is not counted."
-    )
-  ),
-  against = list(
-    make = "wording",
-    counts = TRUE,
+      "topic. It is not counted.")),
+  against = list(make = "wording", counts = TRUE,
     text = paste(
       "The %s factor holds items that run against the others of their TOPICS topics (%s): probably",
-      "wording in reverse, not a topic. It is not counted."
-    )
-  ),
-  unclear = list(
-    make = "wording or topic",
-    counts = FALSE,
+      "wording in reverse, not a topic. It is not counted.")),
+  unclear = list(make = "wording or topic", counts = FALSE,
     text = paste(
       "The %s factor holds reverse-worded items of one topic (%s): wording and topic cannot be",
-      "told apart here."
-    )
-  ),
-  neighbours = list(
-    make = "neighbours",
-    counts = TRUE,
+      "told apart here.")),
+  neighbours = list(make = "neighbours", counts = TRUE,
     text = paste(
       "The %s factor holds neighbours in the questionnaire (%s) from different topics: probably",
-      "their place, not a topic. It is not counted."
-    )
-  )
-)
+      "their place, not a topic. It is not counted.")))
 
 # How many other factors the items belong to as well, and how many of the items belong to another
 # one more than to this.
@@ -192,48 +152,31 @@ topics_beside <- function(made, j, loadings) {
   home <- max.col(others, ties.method = "first")
   largest <- others[cbind(seq_along(made), home)]
   there <- largest >= TOPIC_LOADING
-  list(
-    number = length(unique(home[there])),
-    with = sum(there & largest >= abs(loadings[made, j]))
-  )
+  list(number = length(unique(home[there])), with = sum(there & largest >= abs(loadings[made, j])))
 }
 
 # "fourth"
 ordinal <- function(k) {
-  words <- c(
-    "first", "second", "third", "fourth", "fifth", "sixth", "seventh", "eighth", "ninth", "tenth",
-    "eleventh", "twelfth"
-  )
+  words <- c("first", "second", "third", "fourth", "fifth", "sixth", "seventh", "eighth", "ninth",
+    "tenth", "eleventh", "twelfth")
   if (k <= length(words)) words[k] else sprintf("%d.", k)
 }
 
 # The same of correlations alone, without asking any rule.
 number_by_default <- function(correlations, seed, threads, replicates = 1000L) {
-  parallel <- parallel_analysis(
-    correlations,
-    replicates = replicates,
-    seed = seed,
-    threads = threads
-  )
+  parallel <- parallel_analysis(correlations, replicates = replicates, seed = seed,
+    threads = threads)
   v <- correlations$values
   singular <- v$smallest_eigenvalue < 1e-10 || v$n < ncol(v$correlations) + 1
-  e <- list(
-    correlations = correlations,
-    r = v$correlations,
-    n = v$n,
-    p = ncol(v$correlations),
-    parallel = parallel,
-    fits = if (!singular) list()
-  )
+  e <- list(correlations = correlations, r = v$correlations, n = v$n, p = ncol(v$correlations),
+    parallel = parallel, fits = if (!singular) list())
   settings <- list(seed = parallel$settings$seed, threads = threads, replicates = replicates)
   number_taken(correlations, parallel, weigh_numbers(e), settings)
 }
 
 # How a number came about, in a few words: for prints of what was extracted with it.
 say_taken <- function(taken) {
-  paste0(
-    taken$by,
+  paste0(taken$by,
     if (!is.na(taken$probability)) sprintf(" (%s)", format_probability(taken$probability)) else "",
-    sprintf("; parallel analysis suggests %d", taken$parallel)
-  )
+    sprintf("; parallel analysis suggests %d", taken$parallel))
 }

@@ -3,19 +3,9 @@
 
 reach_verdict <- function(e, rules, weighed, plausible, pearson, taken) {
   k <- as.integer(e$parallel$values$suggested)
-  v <- list(
-    taken = taken$k,
-    taken_by = taken$by,
-    discounted = taken$discounted,
-    suggested = k,
-    probable = k,
-    probability = NA_real_,
-    agree = TRUE,
-    plausible = c(NA_integer_, NA_integer_),
-    compare = integer(),
-    disputed = NA_integer_,
-    outside = weighed$why
-  )
+  v <- list(taken = taken$k, taken_by = taken$by, discounted = taken$discounted, suggested = k,
+    probable = k, probability = NA_real_, agree = TRUE, plausible = c(NA_integer_, NA_integer_),
+    compare = integer(), disputed = NA_integer_, outside = weighed$why)
   if (length(v$outside)) {
     trusted <- trusted_numbers(k, rules)
     v$plausible <- range(trusted)
@@ -33,13 +23,8 @@ reach_verdict <- function(e, rules, weighed, plausible, pearson, taken) {
   }
   # a solution can be looked at where there is a factor, and degrees of freedom are left
   v$compare <- v$compare[v$compare > 0L & v$compare <= core_most_factors(e$p)]
-  v$sentences <- c(
-    verdict_sentence(v, weighed$probabilities),
-    discounted_sentences(v, taken),
-    parallel_sentence(v, e),
-    pearson_sentence(pearson),
-    compare_sentence(v)
-  )
+  v$sentences <- c(verdict_sentence(v, weighed$probabilities), discounted_sentences(v, taken),
+    parallel_sentence(v, e), pearson_sentence(pearson), compare_sentence(v))
   v
 }
 
@@ -56,19 +41,12 @@ pearson_sentence <- function(pearson) {
   if (is.null(pearson)) return(character())
   from <- "Pearson correlations of the same answers:"
   if (length(pearson$outside)) {
-    return(sprintf(
-      "%s parallel analysis suggests %s.",
-      from,
-      count_of(pearson$suggested, "factor")
-    ))
+    return(sprintf("%s parallel analysis suggests %s.", from,
+      count_of(pearson$suggested, "factor")))
   }
-  sprintf(
-    "%s parallel analysis suggests %s, and %d is most probable (%s).",
-    from,
-    count_of(pearson$suggested, "factor"),
-    pearson$probable,
-    format_probability(pearson$probability)
-  )
+  sprintf("%s parallel analysis suggests %s, and %d is most probable (%s).",
+    from, count_of(pearson$suggested, "factor"), pearson$probable,
+    format_probability(pearson$probability))
 }
 
 # By what the number is taken, and parallel analysis's where that is something else.
@@ -82,48 +60,29 @@ verdict_sentence <- function(v, probabilities) {
   beside <- sprintf("parallel analysis suggests %d", v$suggested)
   number <- count_of(v$taken, "factor")
   if (length(v$outside)) {
-    return(sprintf(
-      "Taken: %s, by %s. The probabilities do not apply here: %s.",
-      number,
-      said_taken_by(v),
-      join_words(v$outside)
-    ))
+    return(sprintf("Taken: %s, by %s. The probabilities do not apply here: %s.",
+      number, said_taken_by(v), join_words(v$outside)))
   }
   second <- probabilities[order(-probabilities$probability), ][2L, ]
-  most <- sprintf(
-    "%s%s",
-    format_probability(v$probability),
-    if (second$probability >= 0.05) {
-      sprintf("; next %d, %s", second$factors, format_probability(second$probability))
-    } else {
-      ""
-    }
-  )
+  most <- sprintf("%s%s", format_probability(v$probability), if (second$probability >= 0.05) {
+    sprintf("; next %d, %s", second$factors, format_probability(second$probability))
+  } else {
+    ""
+  })
   if (v$taken == v$probable) {
     return(sprintf("Taken: %s, the most probable number (%s); %s.", number, most, beside))
   }
-  sprintf(
-    "Taken: %s, the most probable number (%d, %s) less what is no topic; %s.",
-    number,
-    v$probable,
-    most,
-    beside
-  )
+  sprintf("Taken: %s, the most probable number (%d, %s) less what is no topic; %s.",
+    number, v$probable, most, beside)
 }
 
 # What further factors are made of.
 discounted_sentences <- function(v, taken) {
   if (is.null(v$discounted)) return(character())
-  c(
-    v$discounted$text,
-    if (any(v$discounted$counts) && !is.na(taken$probability)) {
-      sprintf(
-        "With that, %s: %s.",
-        count_of(v$taken, "factor"),
-        format_probability(taken$probability)
-      )
-    }
-  )
+  c(v$discounted$text, if (any(v$discounted$counts) && !is.na(taken$probability)) {
+    sprintf("With that, %s: %s.", count_of(v$taken, "factor"),
+      format_probability(taken$probability))
+  })
 }
 
 # Parallel analysis's row says which of its forms sees more here.
@@ -133,11 +92,9 @@ say_what_sees_better <- function(rules, taken) {
   forms <- rules[rules$rule %in% c("sequential", "next_eigenvalue"), ]
   more <- forms[which(forms$suggested > rules$suggested[own]), ]
   if (!nrow(more)) return(rules)
-  rules$reason[own] <- sprintf(
-    "%s; blind after strong or correlated factors: %s",
+  rules$reason[own] <- sprintf("%s; blind after strong or correlated factors: %s",
     rules$reason[own],
-    join_words(sprintf("%s sees %d", more$label, more$suggested))
-  )
+    join_words(sprintf("%s sees %d", more$label, more$suggested)))
   rules
 }
 
@@ -151,15 +108,11 @@ parallel_sentence <- function(v, e) {
   } else {
     "What it stands for may be small: items that share a little more, or a departure from the model"
   }
-  sprintf(
-    "Parallel analysis suggests %d: eigenvalue %d, %s, is %s its chance level of %s. %s.",
-    v$suggested,
-    v$disputed,
-    format_number(at$eigenvalue),
+  sprintf("Parallel analysis suggests %d: eigenvalue %d, %s, is %s its chance level of %s. %s.",
+    v$suggested, v$disputed, format_number(at$eigenvalue),
     if (at$above_chance) "above" else "not above",
     format_number(at[[limit_column(e$parallel$settings)]]),
-    why
-  )
+    why)
 }
 
 compare_sentence <- function(v) {
@@ -197,35 +150,21 @@ format_probability <- function(p) {
 find_in_count <- function(values, rules) {
   silent <- rules[is.na(rules$suggested), ]
   bind_findings(
-    if (length(values$outside)) {
-      new_finding("outside_training", join_words(values$outside))
-    },
+    if (length(values$outside)) new_finding("outside_training", join_words(values$outside)),
     if (!values$agree) {
-      new_finding(
-        "numbers_disagree",
+      new_finding("numbers_disagree",
         grep("^Parallel analysis suggests", values$sentences, value = TRUE)[1L],
-        value = values$probable,
-        limit = values$suggested
-      )
+        value = values$probable, limit = values$suggested)
     },
     if (!is.null(values$discounted)) {
-      new_finding(
-        "factor_without_topic",
-        values$discounted$text,
-        value = values$discounted$factors,
-        severity = ifelse(values$discounted$counts, "note", "caution")
-      )
+      new_finding("factor_without_topic", values$discounted$text, value = values$discounted$factors,
+        severity = ifelse(values$discounted$counts, "note", "caution"))
     },
     if (isTRUE(values$probability < cutoff("number_unsure") && values$taken == values$probable)) {
-      new_finding(
-        "number_unsure",
-        format_probability(values$probability),
-        value = values$probability,
-        limit = cutoff("number_unsure")
-      )
+      new_finding("number_unsure", format_probability(values$probability),
+        value = values$probability, limit = cutoff("number_unsure"))
     },
-    if (nrow(silent)) find_silent(silent)
-  )
+    if (nrow(silent)) find_silent(silent))
 }
 
 # Rules that say nothing, together where they have the same reason.

@@ -98,17 +98,9 @@
 #' rotate_factors(solution, "geomin", seed = 1)$values$search
 #' @srrstats {UL3.1} factors are ordered by the variance they explain
 #' @export
-rotate_factors <- function(
-  solution,
-  rotation = "oblimin",
-  ...,
-  oblique = NULL,
-  row_weights = c("none", "kaiser", "cureton_mulaik"),
-  starts = 100L,
-  optimum = 1L,
-  seed = NULL,
-  threads = NULL
-) {
+rotate_factors <- function(solution, rotation = "oblimin", ..., oblique = NULL,
+    row_weights = c("none", "kaiser", "cureton_mulaik"),
+    starts = 100L, optimum = 1L, seed = NULL, threads = NULL) {
   call <- environment()
   check_class(solution, "solution", "factor_solution", "extract_factors()")
   rotation <- check_choice(rotation, "rotation", names_of("rotation"))
@@ -127,38 +119,22 @@ rotate_factors <- function(
   }
   spec <- spec_of("rotation", rotation)
   asked <- spec$settle(asked, unrotated, call)
-  how <- list(
-    asked = asked,
+  how <- list(asked = asked,
     oblique = settle_oblique(oblique, spec, call),
-    row_weights = row_weights,
-    starts = starts,
-    optimum = optimum,
-    seed = seed,
-    threads = threads
-  )
+    row_weights = row_weights, starts = starts, optimum = optimum, seed = seed, threads = threads)
   unit <- units_of(solution$values$items, solution$settings)
   found <- with_progress("Rotation", starts, function(progress) {
     turn_loadings(unrotated, spec, how, unit, call, progress)
   })
   search <- if (!is.null(found$start_values)) core_distinct_optima(found$start_values)
-  searched <- list(
-    row_weights = row_weights,
-    starts = starts,
-    optimum = optimum,
-    rotation_seed = seed
-  )
-  put_rotation(
-    solution,
-    found$turned,
-    search,
-    rotation,
+  searched <- list(row_weights = row_weights, starts = starts, optimum = optimum,
+    rotation_seed = seed)
+  put_rotation(solution, found$turned, search, rotation,
     c(asked, how["oblique"], if (!is.null(search)) searched),
     bind_findings(
       find_in_rotation(found$shown, search, found$turned$correlations, optimum),
-      find_wording_left(solution, found$turned)
-    ),
-    match.call()
-  )
+      find_wording_left(solution, found$turned)),
+    match.call())
 }
 
 # Loadings (p x k, k >= 2) turned as `how` says (asked, oblique, row_weights, starts, optimum, seed,
@@ -166,16 +142,10 @@ rotate_factors <- function(
 # the criterion of each start.
 turn_loadings <- function(unrotated, spec, how, unit, call, progress = NULL) {
   found <- if (is.null(spec$closed)) {
-    core_rotate_weighted(
-      unrotated,
-      turning_of(spec, how$oblique),
+    core_rotate_weighted(unrotated, turning_of(spec, how$oblique),
       spec$request(nrow(unrotated), ncol(unrotated), how$asked),
       spec_of("rows", how$row_weights)$weights(unrotated),
-      how$starts,
-      how$seed,
-      how$threads,
-      progress
-    )
+      how$starts, how$seed, how$threads, progress)
   }
   shown <- if (is.null(found)) {
     c(spec$closed(unrotated, how$asked, how$oblique), list(converged = TRUE))
@@ -183,12 +153,7 @@ turn_loadings <- function(unrotated, spec, how, unit, call, progress = NULL) {
     spec$finish(choose_optimum(found, how$optimum, call), how$asked)
   }
   check_factors_apart(shown$transformation, spec$name, call)
-  turned <- core_order_and_reflect(
-    shown$loadings,
-    shown$correlations,
-    shown$transformation,
-    unit
-  )
+  turned <- core_order_and_reflect(shown$loadings, shown$correlations, shown$transformation, unit)
   list(turned = turned, shown = shown, start_values = found$start_values)
 }
 
@@ -196,13 +161,11 @@ turn_loadings <- function(unrotated, spec, how, unit, call, progress = NULL) {
 settle_oblique <- function(oblique, spec, call) {
   if (is.null(oblique)) return(spec$oblique)
   if (oblique == spec$oblique || spec$both) return(oblique)
-  stop_input(
-    "rotation",
+  stop_input("rotation",
     sprintf("%s must be %s.", capitalise(spec$name), if (spec$oblique) "oblique" else "orthogonal"),
     got = sprintf("oblique = %s came.", oblique),
     todo = "Leave `oblique` out, or take another rotation.",
-    call = call
-  )
+    call = call)
 }
 
 # Promax searches an orthogonal position, whatever it makes of it.
@@ -214,39 +177,30 @@ turning_of <- function(spec, oblique) {
 choose_optimum <- function(found, optimum, call) {
   if (optimum == 1L) return(found$best)
   if (!is.null(found$second)) return(found$second)
-  stop_input(
-    "rotation",
-    "There must be a second optimum to show it.",
+  stop_input("rotation", "There must be a second optimum to show it.",
     got = "All starts ended in one place.",
     todo = "Leave `optimum` out, or give more starts.",
-    call = call
-  )
+    call = call)
 }
 
 # Some criteria have no minimum among oblique rotations: factors then run into each other.
 check_factors_apart <- function(transformation, rotation, call) {
   if (all(is.finite(transformation)) && rcond(transformation) > 1e-6) return(invisible())
-  stop_input(
-    "rotation",
+  stop_input("rotation",
     "Factors must stay apart while they are turned.",
     got = sprintf("%s has no minimum here: factors fall together.", capitalise(rotation)),
     todo = "Give a gamma of 0 or below, or take quartimin or geomin.",
-    call = call
-  )
+    call = call)
 }
 
 unrotated_turn <- function(unrotated) {
-  list(
-    loadings = unrotated,
-    correlations = diag(ncol(unrotated)),
-    transformation = diag(ncol(unrotated))
-  )
+  list(loadings = unrotated, correlations = diag(ncol(unrotated)),
+    transformation = diag(ncol(unrotated)))
 }
 
 # What an earlier rotation left in the settings, but for the criteria's own parameters.
-OF_ROTATION <- c(
-  "rotation", "oblique", "row_weights", "starts", "optimum", "rotation_seed", "factor_names"
-)
+OF_ROTATION <- c("rotation", "oblique", "row_weights", "starts", "optimum", "rotation_seed",
+  "factor_names")
 
 # The solution with other loadings: what extraction found stays, what an earlier rotation said goes.
 # Names stay with the factors that match.
@@ -254,14 +208,8 @@ put_rotation <- function(solution, turned, search, rotation, settings, findings,
   earlier <- c(OF_ROTATION, names(parameters_of("rotation")))
   kept <- solution$settings[setdiff(names(solution$settings), earlier)]
   earlier <- solution$findings[solution$findings$stage != "rotation", ]
-  rotated <- new_factor_solution(
-    extracted_part(solution),
-    turned,
-    search,
-    c(kept, list(rotation = rotation), settings),
-    bind_findings(earlier, findings),
-    call
-  )
+  rotated <- new_factor_solution(extracted_part(solution), turned, search,
+    c(kept, list(rotation = rotation), settings), bind_findings(earlier, findings), call)
   keep_names(rotated, solution)
 }
 
@@ -276,38 +224,20 @@ find_in_rotation <- function(found, search, correlations, optimum) {
   bind_findings(
     # rounding keeps the gradient of a large criterion from falling to 1e-8
     if (!found$converged && found$gradient > 1e-7 * (1 + abs(found$value))) {
-      new_finding(
-        "rotation_not_converged",
-        format(found$gradient, digits = 2L),
-        value = found$gradient,
-        limit = 1e-07
-      )
+      new_finding("rotation_not_converged", format(found$gradient, digits = 2L),
+        value = found$gradient, limit = 1e-07)
     },
     if (optimum == 2L) {
-      new_finding(
-        "second_optimum",
-        format(found$value, digits = 5L),
-        format(search$value[1L], digits = 5L),
-        value = found$value,
-        limit = search$value[1L]
-      )
+      new_finding("second_optimum", format(found$value, digits = 5L),
+        format(search$value[1L], digits = 5L), value = found$value, limit = search$value[1L])
     },
     if (several > 1L && optimum == 1L) {
-      new_finding(
-        "several_optima",
-        several,
-        format_share(search$share[1L]),
+      new_finding("several_optima", several, format_share(search$share[1L]),
         severity = if (search$share[1L] < 0.5) "caution" else "note",
-        value = search$share[1L]
-      )
+        value = search$share[1L])
     },
     if (max(off) > cutoff("factor_overlap")) {
-      new_finding(
-        "high_factor_correlation",
-        format_unit(max(off)),
-        value = max(off),
-        limit = cutoff("factor_overlap")
-      )
-    }
-  )
+      new_finding("high_factor_correlation", format_unit(max(off)), value = max(off),
+        limit = cutoff("factor_overlap"))
+    })
 }

@@ -16,15 +16,10 @@ ROTATION_TARGET <- rotation_spec(
     # an element that is free does not count
     free <- is.na(asked$target)
     core_request("target", 0, replace(asked$target, free, 0), (!free) + 0)
-  }
-)
+  })
 
-ROTATION_PROCRUSTES <- rotation_spec(
-  name = "procrustes",
-  label = "Procrustes rotation to a matrix",
-  order = 20,
-  reference = "Hurley & Cattell (1962)",
-  oblique = FALSE,
+ROTATION_PROCRUSTES <- rotation_spec(name = "procrustes", label = "Procrustes rotation to a matrix",
+  order = 20, reference = "Hurley & Cattell (1962)", oblique = FALSE,
   parameters = list(target = TARGET),
   settle = function(asked, unrotated, call) {
     list(target = check_target(asked$target, unrotated, "procrustes", FALSE, call))
@@ -32,26 +27,20 @@ ROTATION_PROCRUSTES <- rotation_spec(
   closed = function(unrotated, asked, oblique) {
     turn <- if (oblique) core_oblique_procrustes else core_orthogonal_procrustes
     turn(unrotated, asked$target)
-  }
-)
+  })
 
 # A target is a p x k matrix; NA leaves an element free where `gaps` may be. Rows may be named by
 # item, in any order.
 check_target <- function(target, unrotated, rotation, gaps, call) {
   wrong <- what_is_wrong_with_target(target, unrotated, gaps)
   if (length(wrong)) {
-    stop_input(
-      "target",
-      sprintf(
-        "A target must be a numeric matrix of %d rows (items) and %d columns (factors)%s.",
-        nrow(unrotated),
-        ncol(unrotated),
-        if (gaps) "; NA leaves an element free" else ", without gaps for Procrustes"
-      ),
+    stop_input("target",
+      sprintf("A target must be a numeric matrix of %d rows (items) and %d columns (factors)%s.",
+        nrow(unrotated), ncol(unrotated),
+        if (gaps) "; NA leaves an element free" else ", without gaps for Procrustes"),
       got = wrong,
       todo = sprintf("Give rotation = \"%s\", target = matrix(...).", rotation),
-      call = call
-    )
+      call = call)
   }
   if (!is.null(rownames(target))) target <- target[rownames(unrotated), , drop = FALSE]
   unname(target) + 0

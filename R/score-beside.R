@@ -68,13 +68,11 @@ put_beside <- function(x, data, replace, call, ...) {
   beside <- if (is_questionnaire(data)) as_tibble(data) else tibble::as_tibble(data)
   there <- intersect(names(beside), names(scores))
   if (length(there) && !replace) {
-    stop_input(
-      "columns",
+    stop_input("columns",
       "The data must not have columns of the scores' names.",
       got = sprintf("They have: %s.", name_culprits(there)),
       todo = "replace = TRUE puts the scores in their place; or name these columns otherwise.",
-      call = call
-    )
+      call = call)
   }
   beside[names(scores)] <- scores
   beside

@@ -38,14 +38,10 @@ score_into <- function(x, source, into, keep, by, rows, asked, one, call) {
   target$finish(people)
   finished <- TRUE
   told <- target$told()
-  new_result(
-    "written_scores",
+  new_result("written_scores",
     list(people = people, scored = told$scored, into = told$name, resumed = told$resumed),
     c(settings_behind(x), asked[setdiff(names(asked), "norms")]),
-    bind_findings(findings),
-    x$source,
-    match.call()
-  )
+    bind_findings(findings), x$source, match.call())
 }
 
 # Findings of blocks, each once by its code and item: the numbers in them are of the block that told
@@ -72,29 +68,23 @@ check_alone <- function(by, asked, scoring, call) {
 }
 
 refuse_into <- function(what, needs, call) {
-  stop_input(
-    "argument",
+  stop_input("argument",
     "Scores that go block by block into a file must need one person's answers only.",
     got = sprintf("%s needs %s.", what, needs),
     todo = "Leave it out, or score a sample of people first: sample_people().",
-    call = call
-  )
+    call = call)
 }
 
 stop_other_items <- function(items, columns, call) {
-  stop_input(
-    "other_items",
+  stop_input("other_items",
     "The source must have the items that the scores are made of.",
     got = sprintf("Not there: %s.", name_culprits(setdiff(items, columns))),
-    call = call
-  )
+    call = call)
 }
 
 score_block <- function(one, block, first, call) {
-  tryCatch(
-    in_name_of(call, one(block)),
-    softsieve_error = function(e) stop_in_block(e, first, nrow(block))
-  )
+  tryCatch(in_name_of(call, one(block)),
+    softsieve_error = function(e) stop_in_block(e, first, nrow(block)))
 }
 
 #' @exportS3Method tibble::as_tibble

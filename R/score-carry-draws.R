@@ -25,7 +25,8 @@ carried_draws <- function(fit, x, given, replicates, seed, threads) {
     lapply(seq_len(replicates), function(i) {
       times <- cpp_draw_people(seq_len(n) - 1L, units, seed, i - 1, FALSE)
       progress(i)
-      tryCatch(carry_draw(fit, x, answers, given, rows, times, seed, threads),
+      tryCatch(
+        carry_draw(fit, x, answers, given, rows, times, seed, threads),
         softsieve_error = function(e) NULL)
     })
   })
@@ -51,10 +52,8 @@ people_of_fit <- function(fit, x, answers) {
 carry_draw <- function(fit, x, answers, given, rows, times, seed, threads) {
   part <- subset_people(answers, rep(seq_along(times), times))
   correlations <- correlate_alike(part, x$values$item_correlations, threads)
-  found <- solve_alike(
-    correlations, x,
-    seed = seed, threads = threads, starts = 1L, extraction_starts = 0L, tested = FALSE
-  )
+  found <- solve_alike(correlations, x, seed = seed, threads = threads, starts = 1L,
+    extraction_starts = 0L, tested = FALSE)
   found <- turned_as(found, x)
   scores <- as.matrix(as_tibble(score_respondents(found, answers, threads = threads))[
     colnames(x$values$loadings)
@@ -67,8 +66,7 @@ carry_draw <- function(fit, x, answers, given, rows, times, seed, threads) {
   center <- rep(0, ncol(v$weights))
   list(
     raw = carry_matrix(v$weights, v$constant, given$terms) %*% estimates,
-    standardised = carry_matrix(v$standardised, center, given$terms) %*% estimates
-  )
+    standardised = carry_matrix(v$standardised, center, given$terms) %*% estimates)
 }
 
 # Factors in the order, with the signs and names of another solution's.
@@ -100,13 +98,9 @@ refit <- function(fit, scores, times) {
   offset <- stats::model.offset(frame)
   used <- w > 0 & stats::complete.cases(design)
   if (inherits(fit, "glm")) {
-    again <- suppressWarnings(stats::glm.fit(
-      design[used, , drop = FALSE],
-      if (is.matrix(y)) y[used, ] else y[used],
-      w[used],
-      offset = offset[used],
-      family = stats::family(fit)
-    ))
+    again <- suppressWarnings(stats::glm.fit(design[used, , drop = FALSE],
+      if (is.matrix(y)) y[used, ] else y[used], w[used], offset = offset[used],
+      family = stats::family(fit)))
   } else {
     again <- stats::lm.wfit(design[used, , drop = FALSE], y[used], w[used], offset = offset[used])
   }

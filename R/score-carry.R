@@ -84,15 +84,11 @@ carry_back <- function(fit, x, data = NULL, replicates = 100L, seed = NULL, thre
   }
   estimates <- given$estimates
   at <- match(rownames(as_given), v$items$item)
-  table <- tibble::tibble(
-    term = rownames(as_given),
-    wording = v$items$wording[at],
+  table <- tibble::tibble(term = rownames(as_given), wording = v$items$wording[at],
     reversed = v$items$reversed[at],
     standardised = as.numeric(in_units %*% estimates),
-    standardised_error = errors(in_units),
-    raw = as.numeric(as_given %*% estimates),
-    raw_error = errors(as_given)
-  )
+    standardised_error = errors(in_units), raw = as.numeric(as_given %*% estimates),
+    raw_error = errors(as_given))
   drawn <- if (replicates > 0 && !is.null(given$covariances)) {
     carried_draws(fit, x, given, replicates, seed, settle_threads(threads))
   }
@@ -103,28 +99,18 @@ carry_back <- function(fit, x, data = NULL, replicates = 100L, seed = NULL, thre
     table$standardised_error <- unname(apply(drawn$standardised, 1L, stats::sd))
   }
   check <- check_carried(fit, x, formula, data, estimates, table, call)
-  new_result(
-    "carried_back",
-    list(
-      table = table,
-      covariances = covariances,
+  new_result("carried_back",
+    list(table = table, covariances = covariances,
       scores = tibble::tibble(
         score = given$terms,
         estimate = unname(estimates),
         error = if (is.null(given$covariances)) NA_real_ else unname(sqrt(diag(given$covariances)))
       ),
-      scores_used = sum(given$terms %in% scores),
-      check = check$table
-    ),
+      scores_used = sum(given$terms %in% scores), check = check$table),
     c(formula$settings, list(fit = class(fit)[1L], replicates = NCOL(drawn$raw), seed = seed)),
-    bind_findings(
-      findings_that_travel(formula$findings),
-      check$findings,
-      find_weights_known(given, drawn)
-    ),
-    formula$source,
-    match.call()
-  )
+    bind_findings(findings_that_travel(formula$findings), check$findings,
+      find_weights_known(given, drawn)),
+    formula$source, match.call())
 }
 
 # Errors that take the weights for known are too small.
@@ -138,13 +124,11 @@ find_weights_known <- function(given, drawn) {
 coefficients_of <- function(fit, scores, call) {
   model <- inherits(fit, "lm") && !inherits(fit, "mlm")
   if (!model && !checkmate::test_numeric(fit, finite = TRUE, names = "unique", min.len = 1L)) {
-    stop_input(
-      "class",
+    stop_input("class",
       "`fit` must be an lm or a glm of one response, or a named vector of coefficients.",
       got = describe_value(fit),
       todo = "For example lm(outcome ~ F1 + F2, data), or c(\"(Intercept)\" = 1, F1 = 0.5).",
-      call = call
-    )
+      call = call)
   }
   estimates <- if (model) stats::coef(fit) else fit
   bare <- function(x) gsub("^`|`$", "", x)
@@ -155,18 +139,15 @@ coefficients_of <- function(fit, scores, call) {
   why <- if (length(undetermined)) {
     c(
       sprintf("Coefficients that are not determined: %s.", name_culprits(undetermined)),
-      "Leave these terms out of the model."
-    )
+      "Leave these terms out of the model.")
   } else if (length(hidden)) {
     c(
       sprintf("Scores within other terms: %s.", name_culprits(hidden)),
-      "Only sums of scores can be written in items."
-    )
+      "Only sums of scores can be written in items.")
   } else if (!any(scores %in% terms)) {
     c(
       sprintf("No score is among its terms: %s.", name_culprits(terms)),
-      sprintf("Scores are called: %s.", name_culprits(scores))
-    )
+      sprintf("Scores are called: %s.", name_culprits(scores)))
   }
   if (length(why)) {
     stop_input("fit", "The scores must enter the model as they are.", why[1L], why[2L], call = call)
@@ -177,11 +158,7 @@ coefficients_of <- function(fit, scores, call) {
     terms <- c("(Intercept)", terms)
     if (model) covariances <- rbind(0, cbind(0, covariances))
   }
-  list(
-    terms = terms,
-    estimates = stats::setNames(estimates, terms),
-    covariances = covariances
-  )
+  list(terms = terms, estimates = stats::setNames(estimates, terms), covariances = covariances)
 }
 
 # The names in a term; a name that is no syntax stands for itself.
@@ -217,8 +194,7 @@ check_carried <- function(fit, x, formula, data, estimates, table, call) {
   differ <- scores_differ(fit, scores, names)
   list(
     table = tibble::tibble(people = people, largest = largest, scores_differ = differ),
-    findings = find_in_carried(largest, differ)
-  )
+    findings = find_in_carried(largest, differ))
 }
 
 find_in_carried <- function(largest, differ) {
@@ -228,9 +204,7 @@ find_in_carried <- function(largest, differ) {
   }
   bind_findings(
     if (is.na(largest)) new_finding("not_checked"),
-    off("predictions_differ", largest),
-    off("other_scores_in_fit", differ)
-  )
+    off("predictions_differ", largest), off("other_scores_in_fit", differ))
 }
 
 # The people's scores as they were made (people x scores): not by the formula that is to be checked.
@@ -239,11 +213,9 @@ scores_to_check <- function(x, v, data) {
   if (is_result(x, "respondent_scores")) {
     people <- if (is_questionnaire(data)) nrow(data$values$answers) else NROW(data)
     if (is.null(data) || people == nrow(x$values$scores)) return(as.matrix(x$values$scores[names]))
-    stop_input(
-      "other_people",
+    stop_input("other_people",
       "`data` must be the answers of the people whose scores `x` holds, in the same order.",
-      got = sprintf("%s of %s.", count_of(people, "row"), format_count(nrow(x$values$scores)))
-    )
+      got = sprintf("%s of %s.", count_of(people, "row"), format_count(nrow(x$values$scores))))
   }
   if (is.null(data)) return(NULL)
   if (!is_result(x, "score_formula")) {
@@ -308,9 +280,5 @@ vcov.carried_back <- function(object, ...) {
 #' @export
 glance.carried_back <- function(x, ...) {
   check_dots_empty(...)
-  tibble::tibble(
-    terms = nrow(x$values$table),
-    fit = x$settings$fit,
-    x$values$check
-  )
+  tibble::tibble(terms = nrow(x$values$table), fit = x$settings$fit, x$values$check)
 }

@@ -32,35 +32,16 @@
 #' @name softsieve-respondent-scores
 NULL
 
-new_respondent_scores <- function(
-  table,
-  scoring,
-  found,
-  compared,
-  settings,
-  findings,
-  source,
-  call
-) {
+new_respondent_scores <- function(table, scoring, found, compared, settings, findings, source,
+    call) {
   items <- scoring$items
   if (!is.null(scoring$units)) items[c("mean", "sd")] <- scoring$units[c("mean", "sd")]
-  new_result(
-    "respondent_scores",
-    list(
-      scores = table,
-      factors = quality_of_scores(scoring, found),
+  new_result("respondent_scores",
+    list(scores = table, factors = quality_of_scores(scoring, found),
       correlations = correlations_of_scores(scoring, found$scores),
-      norms = compared$norms,
-      norm_table = compared$table,
-      weights = scoring$weights,
-      items = items,
-      key = scoring$key
-    ),
-    settings,
-    findings,
-    source,
-    call
-  )
+      norms = compared$norms, norm_table = compared$table, weights = scoring$weights, items = items,
+      key = scoring$key),
+    settings, findings, source, call)
 }
 
 #' @exportS3Method tibble::as_tibble
@@ -79,21 +60,14 @@ tidy.respondent_scores <- function(x, ...) {
   people <- s[setdiff(names(s), own)]
   tibble::tibble(
     people[rep(seq_len(nrow(s)), length(factors)), ],
-    factor = rep(factors, each = nrow(s)),
-    !!!columns
-  )
+    factor = rep(factors, each = nrow(s)), !!!columns)
 }
 
 #' @export
 glance.respondent_scores <- function(x, ...) {
   check_dots_empty(...)
   f <- x$values$factors
-  tibble::tibble(
-    people = nrow(x$values$scores),
-    scored = max(f$people),
-    factors = nrow(f),
-    method = x$settings$score,
-    gaps = x$settings$gaps,
-    lowest_determinacy = if (is.null(f[["determinacy"]])) NA_real_ else min(f$determinacy)
-  )
+  tibble::tibble(people = nrow(x$values$scores), scored = max(f$people), factors = nrow(f),
+    method = x$settings$score, gaps = x$settings$gaps,
+    lowest_determinacy = if (is.null(f[["determinacy"]])) NA_real_ else min(f$determinacy))
 }

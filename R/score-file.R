@@ -43,13 +43,10 @@ write_solution <- function(x, file) {
 }
 
 solution_text <- function(x) {
-  sprintf(
-    "{\"format\":\"%s\",\n\"version\":%d,\n\"written_by\":%s,\n\"solution\":%s}",
-    SOLUTION_FORMAT,
-    SOLUTION_VERSION,
+  sprintf("{\"format\":\"%s\",\n\"version\":%d,\n\"written_by\":%s,\n\"solution\":%s}",
+    SOLUTION_FORMAT, SOLUTION_VERSION,
     json_words(paste("softsieve", utils::packageVersion("softsieve"))),
-    exact_json(without_people(x))
-  )
+    exact_json(without_people(x)))
 }
 
 # The same without anybody's answers; correlations of items stay.
@@ -73,26 +70,20 @@ read_solution <- function(file) {
   call <- environment()
   check_file(file)
   refuse <- function(got, todo = "Was it written by write_solution()?") {
-    stop_input(
-      "solution",
-      "The file must be a whole solution file.",
+    stop_input("solution", "The file must be a whole solution file.",
       got = sprintf("\"%s\": %s.", basename(file), got),
-      todo = todo,
-      call = call
-    )
+      todo = todo, call = call)
   }
   held <- tryCatch(
     parse_exact(paste(decode_file(file, "UTF-8", call)$lines, collapse = "\n")),
-    error = function(e) refuse("it is no JSON, or not whole")
-  )
+    error = function(e) refuse("it is no JSON, or not whole"))
   if (!is.list(held) || !identical(held$format, SOLUTION_FORMAT)) {
     refuse(sprintf("its `format` is not \"%s\"", SOLUTION_FORMAT))
   }
   if (!identical(as.integer(held$version), SOLUTION_VERSION)) {
     refuse(
       sprintf("it is of version %s, known is %d", format(held$version), SOLUTION_VERSION),
-      "Read it with a later softsieve."
-    )
+      "Read it with a later softsieve.")
   }
   x <- tryCatch(from_exact(held$solution), error = function(e) refuse(conditionMessage(e)))
   wrong <- wrong_in_solution(x)
@@ -131,43 +122,27 @@ solution_schema <- function() {
   array <- function(...) list(type = "array", items = list(type = c(..., "null")))
   value <- list("$ref" = "#/$defs/value")
   one <- function(key, held) {
-    list(
-      type = "object",
-      required = list(key),
-      additionalProperties = FALSE,
-      properties = stats::setNames(list(held, list("$ref" = "#/$defs/with")), c(key, "with"))
-    )
+    list(type = "object", required = list(key), additionalProperties = FALSE,
+      properties = stats::setNames(list(held, list("$ref" = "#/$defs/with")), c(key, "with")))
   }
-  list(
-    "$schema" = "https://json-schema.org/draft/2020-12/schema",
+  list("$schema" = "https://json-schema.org/draft/2020-12/schema",
     title = "A softsieve solution",
     description = paste(
       "A factor solution or a set of scales, without answers. Every value is an object with its",
       "kind: numbers (null: missing; as hexadecimal text where some are infinite), whole numbers,",
-      "words, flags, a list (of named values or not) or nothing; `with` holds its attributes."
-    ),
+      "words, flags, a list (of named values or not) or nothing; `with` holds its attributes."),
     type = "object",
     required = list("format", "version", "written_by", "solution"),
     additionalProperties = FALSE,
-    properties = list(
-      format = list(const = SOLUTION_FORMAT),
-      version = list(const = SOLUTION_VERSION),
-      written_by = list(type = "string"),
-      solution = value
-    ),
+    properties = list(format = list(const = SOLUTION_FORMAT),
+      version = list(const = SOLUTION_VERSION), written_by = list(type = "string"),
+      solution = value),
     "$defs" = list(
       with = list(type = "object", additionalProperties = value),
-      value = list(oneOf = list(
-        one("numbers", array("number", "string")),
-        one("whole", array("integer")),
-        one("words", array("string")),
+      value = list(oneOf = list(one("numbers", array("number", "string")),
+        one("whole", array("integer")), one("words", array("string")),
         one("flags", array("boolean")),
-        one("list", list(anyOf = list(
-          list(type = "array", items = value),
-          list(type = "object", additionalProperties = value)
-        ))),
-        one("nothing", list(const = TRUE))
-      ))
-    )
-  )
+        one("list", list(anyOf = list(list(type = "array", items = value),
+          list(type = "object", additionalProperties = value)))),
+        one("nothing", list(const = TRUE))))))
 }

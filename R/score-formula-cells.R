@@ -1,27 +1,17 @@
 # A formula for a spreadsheet, in the form that XLSX files keep.
 
-FORMULA_SPREADSHEET <- spec(
-  name = "spreadsheet",
-  label = "spreadsheet formulas",
-  order = 2,
-  parameters = list(
-    row = parameter("integer", "row of the first person", 1L, 1048576L, 2L)
-  ),
-  write = function(formula, data, asked) write_cell_formulas(formula, data, asked$row)
-)
+FORMULA_SPREADSHEET <- spec(name = "spreadsheet", label = "spreadsheet formulas", order = 2,
+  parameters = list(row = parameter("integer", "row of the first person", 1L, 1048576L, 2L)),
+  write = function(formula, data, asked) write_cell_formulas(formula, data, asked$row))
 
 # Spreadsheet programs take no longer formulas.
 MOST_CELL_CHARACTERS <- 8192L
 
 write_cell_formulas <- function(formula, data, row) {
   if (is.null(data)) {
-    stop_input(
-      "argument",
-      "`data` must be given for a spreadsheet.",
-      got = "It was left out.",
+    stop_input("argument", "`data` must be given for a spreadsheet.", got = "It was left out.",
       todo = "Give the data frame or the file: its columns say which letter each item has.",
-      call = NULL
-    )
+      call = NULL)
   }
   scores <- colnames(formula$values$weights)
   partial <- !is.null(formula$values$least)
@@ -35,13 +25,11 @@ write_cell_formulas <- function(formula, data, row) {
   }, "")
   long <- nchar(written) > MOST_CELL_CHARACTERS
   if (any(long)) {
-    stop_input(
-      "argument",
+    stop_input("argument",
       sprintf("A formula must fit into a cell: %s characters.", format_count(MOST_CELL_CHARACTERS)),
       got = sprintf("Longer: %s.", name_culprits(scores[long])),
       todo = "Give answers as numbers (words take room), or take formula_code(x, \"r\").",
-      call = NULL
-    )
+      call = NULL)
   }
   stats::setNames(written, scores)
 }
@@ -53,24 +41,16 @@ partial_cells <- function(formula, data, terms, cells) {
   turned <- ifelse(terms$sign < 0, paste0(exactly(terms$turned), "-"), "")
   keyed <- sprintf("IFERROR(%s%s,0)", turned, values)
   count <- paste(there, collapse = "+")
-  sprintf(
-    "=IF(%s>=%s,%s*(%s)/(%s),\"\")",
-    count,
-    exactly(terms$least),
-    exactly(terms$whole),
-    paste(keyed, collapse = "+"),
-    count
-  )
+  sprintf("=IF(%s>=%s,%s*(%s)/(%s),\"\")", count, exactly(terms$least), exactly(terms$whole),
+    paste(keyed, collapse = "+"), count)
 }
 
 # The number in a cell, or `otherwise`: of a number that is no code for a gap; of a word that is a
 # label (programs compare words without regard to case).
 cell_value <- function(cell, item, formula, data, otherwise) {
   codes <- codes_of_item(formula, item)
-  good <- paste0(
-    "ISNUMBER(", cell, ")",
-    paste0("*(", cell, "<>", exactly(codes$missing), ")", recycle0 = TRUE, collapse = "")
-  )
+  good <- paste0("ISNUMBER(", cell, ")",
+    paste0("*(", cell, "<>", exactly(codes$missing), ")", recycle0 = TRUE, collapse = ""))
   words <- otherwise
   if (holds_words(data, item)) {
     labels <- codes$labels[!codes$labels %in% codes$missing]

@@ -28,17 +28,12 @@ formula_code <- function(formula, language = c("r", "spreadsheet", "sql"), data 
   asked <- settle_parameters("formula", language, list(...), call)
   if (is.character(data)) data <- in_name_of(call, read_responses(data))
   if (!is.null(data)) {
-    if (!is.data.frame(data)) {
-      check_class(data, "data", "data.frame", "read_responses()")
-    }
+    if (!is.data.frame(data)) check_class(data, "data", "data.frame", "read_responses()")
     absent <- setdiff(rownames(formula$values$weights), names(data))
     if (length(absent)) {
-      stop_input(
-        "other_items",
-        "`data` must have the items of the formula.",
+      stop_input("other_items", "`data` must have the items of the formula.",
         got = sprintf("Not in the data: %s.", name_culprits(absent)),
-        todo = hint_nearest(absent[1L], names(data))
-      )
+        todo = hint_nearest(absent[1L], names(data)))
     }
   }
   in_name_of(call, spec_of("formula", language)$write(formula, data, asked))
@@ -61,11 +56,8 @@ codes_of_item <- function(formula, item) {
   missing <- if (is.null(key$missing_codes)) numeric() else key$missing_codes[[row]]
   ends <- c(key$lowest[row], key$highest[row])
   whole <- checkmate::test_integerish(ends, any.missing = FALSE) && diff(ends) <= 100
-  list(
-    missing = as.numeric(missing),
-    labels = key$labels[[row]],
-    possible = if (whole) seq(ends[1L], ends[2L]) else numeric()
-  )
+  list(missing = as.numeric(missing), labels = key$labels[[row]],
+    possible = if (whole) seq(ends[1L], ends[2L]) else numeric())
 }
 
 # The terms of one score: item, weight, and where gaps are passed over `sign` and `turned`: the
@@ -73,14 +65,9 @@ codes_of_item <- function(formula, item) {
 terms_of_score <- function(formula, j) {
   v <- formula$values
   at <- which(v$weights[, j] != 0)
-  list(
-    item = rownames(v$weights)[at],
-    weight = unname(v$weights[at, j]),
-    sign = unname(sign(v$weights[at, j])),
-    turned = turned_by(v)[at],
-    whole = sum(abs(v$weights[at, j])),
-    least = v$least[j]
-  )
+  list(item = rownames(v$weights)[at], weight = unname(v$weights[at, j]),
+    sign = unname(sign(v$weights[at, j])), turned = turned_by(v)[at],
+    whole = sum(abs(v$weights[at, j])), least = v$least[j])
 }
 
 # lowest + highest of reversed items, 0 of the others.

@@ -1,14 +1,8 @@
 # A formula as a SELECT of standard SQL.
 
-FORMULA_SQL <- spec(
-  name = "sql",
-  label = "SQL",
-  order = 3,
-  parameters = list(
-    table = parameter("text", "name of the table of answers", default = "answers")
-  ),
-  write = function(formula, data, asked) write_sql_formula(formula, data, asked$table)
-)
+FORMULA_SQL <- spec(name = "sql", label = "SQL", order = 3,
+  parameters = list(table = parameter("text", "name of the table of answers", default = "answers")),
+  write = function(formula, data, asked) write_sql_formula(formula, data, asked$table))
 
 write_sql_formula <- function(formula, data, table) {
   scores <- colnames(formula$values$weights)
@@ -40,14 +34,9 @@ partial_sql <- function(terms, values) {
   keyed <- sprintf("COALESCE(%s%s, 0)", turned, values)
   count <- paste(sprintf("CASE WHEN %s IS NULL THEN 0 ELSE 1 END", values), collapse = "\n      + ")
   # in E-notation, so that no database divides whole numbers
-  sprintf(
-    "CASE WHEN %s >= %s\n    THEN %s * (%s)\n    / (%s) END",
-    count,
-    exactly(terms$least),
-    sql_number(terms$whole),
-    paste(keyed, collapse = "\n      + "),
-    count
-  )
+  sprintf("CASE WHEN %s >= %s\n    THEN %s * (%s)\n    / (%s) END",
+    count, exactly(terms$least), sql_number(terms$whole), paste(keyed, collapse = "\n      + "),
+    count)
 }
 
 # The number in a column, NULL where it is a code for a gap or no label.

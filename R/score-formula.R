@@ -36,14 +36,8 @@
 #' formulas <- formula_code(score_formula(form_scales(solution)), "spreadsheet", data = repair_cafe)
 #' substr(formulas["F1"], 1, 70)
 #' @export
-score_formula <- function(
-  x,
-  method = NULL,
-  gaps = NULL,
-  answered_share = cutoff("answered_share"),
-  answered_least = 1L,
-  units = NULL
-) {
+score_formula <- function(x, method = NULL, gaps = NULL, answered_share = cutoff("answered_share"),
+    answered_least = 1L, units = NULL) {
   call <- environment()
   if (is_result(x, "score_formula")) return(x)
   check_number(answered_share, "answered_share", 0, 1)
@@ -52,11 +46,9 @@ score_formula <- function(
   scored <- is_result(x, "respondent_scores")
   if (scored) {
     check_asked_before(!missing(method) || !missing(gaps) || !missing(units), call)
-    scoring <- c(
-      x$settings[c("of", "gaps")],
+    scoring <- c(x$settings[c("of", "gaps")],
       list(spec = spec_of("score", x$settings$score)),
-      x$values[c("items", "key", "weights")]
-    )
+      x$values[c("items", "key", "weights")])
     least <- list(share = x$settings$answered_share, number = x$settings$answered_least)
   } else {
     scoring <- gather_scoring(x, method, gaps, call)
@@ -68,36 +60,19 @@ score_formula <- function(
   }
   raw <- raw_weights(scoring)
   partial <- scoring$of == "scales" && scoring$gaps != "none"
-  table <- tibble::tibble(
-    item = c("(constant)", scoring$items$item),
-    wording = c(NA, scoring$items$wording),
-    reversed = c(NA, scoring$items$reversed),
-    tibble::as_tibble(as.data.frame(rbind(raw$constant, raw$weights)))
-  )
+  table <- tibble::tibble(item = c("(constant)", scoring$items$item),
+    wording = c(NA, scoring$items$wording), reversed = c(NA, scoring$items$reversed),
+    tibble::as_tibble(as.data.frame(rbind(raw$constant, raw$weights))))
   sizes <- colSums(scoring$weights != 0)
-  new_result(
-    "score_formula",
-    list(
-      table = table,
-      weights = raw$weights,
-      constant = raw$constant,
-      standardised = standardised_weights(scoring),
-      items = scoring$items,
-      key = scoring$key,
-      least = if (partial) pmax(1L, least$number, ceiling(least$share * sizes - 1e-9))
-    ),
+  new_result("score_formula",
+    list(table = table, weights = raw$weights, constant = raw$constant,
+      standardised = standardised_weights(scoring), items = scoring$items, key = scoring$key,
+      least = if (partial) pmax(1L, least$number, ceiling(least$share * sizes - 1e-9))),
     c(settings_behind(x)[setdiff(names(settings_behind(x)), c("of", "score", "gaps"))], list(
-      of = scoring$of,
-      score = scoring$spec$name,
-      gaps = if (partial) scoring$gaps else "none"
-    )),
-    bind_findings(
-      findings_that_travel(x$findings),
-      if (is.null(scoring$key)) new_finding("key_unknown")
-    ),
-    x$source,
-    match.call()
-  )
+      of = scoring$of, score = scoring$spec$name, gaps = if (partial) scoring$gaps else "none")),
+    bind_findings(findings_that_travel(x$findings),
+      if (is.null(scoring$key)) new_finding("key_unknown")),
+    x$source, match.call())
 }
 
 # Weights and constant of answers as they were given.
@@ -109,10 +84,7 @@ raw_weights <- function(scoring) {
   weights <- if (scales) w else w / items$sd
   turned <- if (is.null(scoring$key)) rep(FALSE, nrow(w)) else items$reversed %in% TRUE
   ends <- ifelse(turned, scoring$key$lowest + scoring$key$highest, 0)
-  list(
-    weights = weights * ifelse(turned, -1, 1),
-    constant = colSums(weights * (ends - mean))
-  )
+  list(weights = weights * ifelse(turned, -1, 1), constant = colSums(weights * (ends - mean)))
 }
 
 standardised_weights <- function(scoring) {
@@ -121,23 +93,19 @@ standardised_weights <- function(scoring) {
 
 check_asked_before <- function(asked, call) {
   if (!asked) return(invisible())
-  stop_input(
-    "argument",
+  stop_input("argument",
     "`x` must be a solution or a scale set where a method is asked for.",
     got = "Scores came, which were made by one.",
     todo = "Leave `method`, `gaps` and `units` out, or give the solution.",
-    call = call
-  )
+    call = call)
 }
 
 stop_no_people <- function(call) {
-  stop_input(
-    "units",
+  stop_input("units",
     "`units` must be a data frame of item, mean and sd: there are no people here.",
     got = "\"own\" came.",
     todo = "Or give what score_respondents(..., units = \"own\") returned.",
-    call = call
-  )
+    call = call)
 }
 
 #' @exportS3Method tibble::as_tibble
@@ -147,12 +115,9 @@ as_tibble.score_formula <- function(x, ...) x$values$table
 tidy.score_formula <- function(x, ...) {
   check_dots_empty(...)
   w <- x$values$weights
-  tibble::tibble(
-    item = rep(rownames(w), ncol(w)),
-    score = rep(colnames(w), each = nrow(w)),
+  tibble::tibble(item = rep(rownames(w), ncol(w)), score = rep(colnames(w), each = nrow(w)),
     weight = as.numeric(w),
-    standardised = as.numeric(x$values$standardised)
-  )
+    standardised = as.numeric(x$values$standardised))
 }
 
 #' @export
@@ -164,10 +129,6 @@ coef.score_formula <- function(object, ...) {
 #' @export
 glance.score_formula <- function(x, ...) {
   check_dots_empty(...)
-  tibble::tibble(
-    scores = ncol(x$values$weights),
-    items = nrow(x$values$weights),
-    method = x$settings$score,
-    gaps = x$settings$gaps
-  )
+  tibble::tibble(scores = ncol(x$values$weights), items = nrow(x$values$weights),
+    method = x$settings$score, gaps = x$settings$gaps)
 }

@@ -9,13 +9,11 @@
 gather_scoring <- function(x, method, gaps, call) {
   scales <- is_result(x, "softsieve_scale_set")
   if (!scales && !is_result(x, "factor_solution")) {
-    stop_input(
-      "class",
+    stop_input("class",
       "`x` must be a factor solution, or a scale set as form_scales() returns it.",
       got = describe_value(x),
       todo = "For example score_respondents(factor_solution(answers), answers).",
-      call = call
-    )
+      call = call)
   }
   of <- if (scales) "scales" else paste0(one_of_model(x$settings), "s")
   spec <- settle_score_method(method, of, call)
@@ -32,25 +30,17 @@ scoring_of_scales <- function(x, spec) {
   sizes <- colSums(members)
   # what one answer counts when all are there
   each <- spec$combine(t(1 / sizes), sizes)[1L, ]
-  list(
-    names = names,
+  list(names = names,
     items = tibble::tibble(s[c("item", "wording", "reversed")], mean = NA_real_, sd = NA_real_),
-    key = key_for(x$values$key, s$item),
-    weights = sweep(members, 2L, each, "*"),
-    members = members
-  )
+    key = key_for(x$values$key, s$item), weights = sweep(members, 2L, each, "*"), members = members)
 }
 
 scoring_of_solution <- function(x, spec, call) {
   v <- x$values
   model <- model_of_answers(x)
   check_can_be_had(spec, model, v$items$item, call)
-  determinacy <- core_determinacy(
-    model$correlations,
-    model$structure,
-    model$between,
-    model$reproduced
-  )
+  determinacy <- core_determinacy(model$correlations, model$structure, model$between,
+    model$reproduced)
   model$told_by <- if (determinacy$by_model) model$reproduced else model$correlations
   weights <- spec$weights(model)
   if (anyNA(weights)) {
@@ -66,8 +56,7 @@ scoring_of_solution <- function(x, spec, call) {
     # components are sums of all items; factors are known from their own
     own_items = one_of_model(x$settings) != "component",
     by_model = determinacy$by_model,
-    determinacy = unname(determinacy$values)
-  )
+    determinacy = unname(determinacy$values))
 }
 
 key_for <- function(key, items) if (!is.null(key)) key[match(items, key$item), ]
@@ -80,14 +69,9 @@ reproduced_by <- function(v) {
 # those of what lies behind the answers, and the answers' own follow from their thresholds.
 model_of_answers <- function(x) {
   v <- x$values
-  model <- list(
-    correlations = v$correlations,
-    loadings = v$loadings,
-    structure = v$structure,
-    between = v$factor_correlations,
-    uniquenesses = v$items$uniqueness,
-    reproduced = reproduced_by(v)
-  )
+  model <- list(correlations = v$correlations, loadings = v$loadings, structure = v$structure,
+    between = v$factor_correlations, uniquenesses = v$items$uniqueness,
+    reproduced = reproduced_by(v))
   behind <- v$item_correlations$values
   if (is.null(behind$thresholds) || one_of_model(x$settings) == "component") return(model)
   thresholds <- unname(behind$thresholds)
@@ -110,26 +94,19 @@ UNIQUENESS_NONE <- 1e-6
 check_can_be_had <- function(spec, model, items, call) {
   none <- items[model$uniquenesses < UNIQUENESS_NONE]
   if (!"uniquenesses" %in% spec$needs || !length(none)) return(invisible())
-  stop_not_to_be_had(
-    spec,
+  stop_not_to_be_had(spec,
     sprintf("Nothing is an item's own of: %s.", name_culprits(none)),
-    call,
-    items = none
-  )
+    call, items = none)
 }
 
 stop_not_to_be_had <- function(spec, why, call, items = NULL) {
-  stop_input(
-    "method",
+  stop_input("method",
     sprintf("%s must be possible with this solution.", capitalise(spec$label)),
     got = why,
     todo = paste(
       "method = \"regression\" can be had; or leave such an item out, take fewer factors, or",
-      "give extract_factors() a lowest_uniqueness above 0."
-    ),
-    call = call,
-    items = items
-  )
+      "give extract_factors() a lowest_uniqueness above 0."),
+    call = call, items = items)
 }
 
 # Means and deviations that answers are standardised by: the solution's people's; of a solution that
@@ -141,16 +118,13 @@ settle_units <- function(scoring, units, answers, call) {
   if (!anyNA(items$mean) && !anyNA(items$sd)) {
     return(list(mean = items$mean, sd = items$sd, by = "the solution's people"))
   }
-  stop_input(
-    "units",
+  stop_input("units",
     "The items' means and standard deviations must be known.",
     got = "The solution came from a matrix, which does not hold them.",
     todo = paste(
       "Give units = a data frame of item, mean and sd (of keyed answers), or units = \"own\"",
-      "to standardise by these people's own."
-    ),
-    call = call
-  )
+      "to standardise by these people's own."),
+    call = call)
 }
 
 units_given <- function(units, items, answers, call) {
@@ -163,8 +137,7 @@ units_given <- function(units, items, answers, call) {
     good <- is.data.frame(units) && all(columns %in% names(units)) &&
       is.numeric(units$mean) && is.numeric(units$sd)
     if (!good || !all(items$item %in% units$item)) {
-      stop_input(
-        "units",
+      stop_input("units",
         "`units` must be \"own\", or a data frame of item, mean and sd, with all items.",
         got = if (good) {
           sprintf("Not there: %s.", name_culprits(setdiff(items$item, units$item)))
@@ -172,8 +145,7 @@ units_given <- function(units, items, answers, call) {
           describe_value(units)
         },
         todo = "Means and standard deviations are those of keyed answers.",
-        call = call
-      )
+        call = call)
     }
     at <- match(items$item, units$item)
     units <- list(mean = units$mean[at], sd = units$sd[at], by = "the units given")

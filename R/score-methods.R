@@ -16,90 +16,40 @@
 GAPS <- c(
   best_weights = "with the weights that are best for what they answered",
   own_mean = "with the person's mean in the place of what is missing",
-  none = "not at all"
-)
+  none = "not at all")
 
-SCORE_REGRESSION <- spec(
-  name = "regression",
-  label = "regression scores",
-  order = 1,
-  reference = "Thurstone (1935)",
-  of = "factors",
-  gaps = names(GAPS),
-  needs = character(),
+SCORE_REGRESSION <- spec(name = "regression", label = "regression scores", order = 1,
+  reference = "Thurstone (1935)", of = "factors", gaps = names(GAPS), needs = character(),
   weights = function(model) core_regression_weights(model),
-  unbiased = FALSE,
-  rebuilds = TRUE
-)
+  unbiased = FALSE, rebuilds = TRUE)
 
-SCORE_BARTLETT <- spec(
-  name = "bartlett",
-  label = "Bartlett scores",
-  order = 2,
-  reference = "Bartlett (1937)",
-  of = "factors",
-  gaps = names(GAPS),
-  needs = "uniquenesses",
+SCORE_BARTLETT <- spec(name = "bartlett", label = "Bartlett scores", order = 2,
+  reference = "Bartlett (1937)", of = "factors", gaps = names(GAPS), needs = "uniquenesses",
   weights = function(model) core_bartlett_weights(model),
-  unbiased = TRUE,
-  rebuilds = FALSE
-)
+  unbiased = TRUE, rebuilds = FALSE)
 
-SCORE_PRESERVING <- spec(
-  name = "correlation_preserving",
-  label = "correlation-preserving scores",
-  order = 3,
-  reference = "ten Berge et al. (1999)",
-  of = "factors",
-  gaps = names(GAPS),
+SCORE_PRESERVING <- spec(name = "correlation_preserving", label = "correlation-preserving scores",
+  order = 3, reference = "ten Berge et al. (1999)", of = "factors", gaps = names(GAPS),
   needs = character(),
   weights = function(model) core_preserving_weights(model),
-  unbiased = FALSE,
-  rebuilds = FALSE
-)
+  unbiased = FALSE, rebuilds = FALSE)
 
-SCORE_UNCORRELATED <- spec(
-  name = "anderson_rubin",
-  label = "Anderson-Rubin scores",
-  order = 4,
-  reference = "Anderson & Rubin (1956)",
-  of = "factors",
-  gaps = names(GAPS),
-  needs = "uniquenesses",
+SCORE_UNCORRELATED <- spec(name = "anderson_rubin", label = "Anderson-Rubin scores", order = 4,
+  reference = "Anderson & Rubin (1956)", of = "factors", gaps = names(GAPS), needs = "uniquenesses",
   weights = function(model) core_uncorrelated_weights(model),
-  unbiased = FALSE,
-  rebuilds = FALSE
-)
+  unbiased = FALSE, rebuilds = FALSE)
 
-SCORE_COMPONENT <- spec(
-  name = "component",
-  label = "component scores",
-  order = 5,
-  of = "components",
-  gaps = names(GAPS),
-  needs = character(),
+SCORE_COMPONENT <- spec(name = "component", label = "component scores", order = 5,
+  of = "components", gaps = names(GAPS), needs = character(),
   weights = function(model) core_regression_weights(model),
-  unbiased = FALSE,
-  rebuilds = TRUE
-)
+  unbiased = FALSE, rebuilds = TRUE)
 
-SCORE_MEAN <- spec(
-  name = "mean",
-  label = "means of the items",
-  order = 6,
-  of = "scales",
-  gaps = c("own_mean", "none"),
-  combine = function(means, sizes) means
-)
+SCORE_MEAN <- spec(name = "mean", label = "means of the items", order = 6, of = "scales",
+  gaps = c("own_mean", "none"), combine = function(means, sizes) means)
 
-SCORE_SUM <- spec(
-  name = "sum",
-  label = "sums of the items",
-  order = 7,
-  of = "scales",
+SCORE_SUM <- spec(name = "sum", label = "sums of the items", order = 7, of = "scales",
   gaps = c("none", "own_mean"),
-  combine = function(means, sizes) sweep(means, 2L, sizes, "*")
-)
+  combine = function(means, sizes) sweep(means, 2L, sizes, "*"))
 
 # The methods for what is to be scored, the default first.
 score_methods_of <- function(of) {
@@ -113,8 +63,7 @@ settle_score_method <- function(method, of, call) {
   check_text(method, "method", call = call)
   if (method %in% own) return(spec_of("score", method))
   known <- method %in% names_of("score")
-  stop_input(
-    "argument",
+  stop_input("argument",
     sprintf("`method` for %s must be one of: %s.", of, paste0('"', own, '"', collapse = ", ")),
     got = if (known) {
       sprintf("\"%s\" is for %s.", method, paste(spec_of("score", method)$of, collapse = " and "))
@@ -126,8 +75,7 @@ settle_score_method <- function(method, of, call) {
     } else {
       c(hint_nearest(method, own), "Correlation-preserving: ten Berge et al. (1999).")
     },
-    call = call
-  )
+    call = call)
 }
 
 settle_gaps <- function(gaps, spec, call) {
@@ -135,24 +83,18 @@ settle_gaps <- function(gaps, spec, call) {
   check_choice(gaps, "gaps", names(GAPS), call = call)
   if (gaps %in% spec$gaps) return(gaps)
   words <- paste0('"', spec$gaps, '"', collapse = ", ")
-  stop_input(
-    "argument",
+  stop_input("argument",
     sprintf("`gaps` for %s must be one it has: %s.", spec$label, words),
     got = sprintf("\"%s\" came.", gaps),
     todo = sprintf("%s: people with gaps are scored %s.", spec$gaps, GAPS[spec$gaps]),
-    call = call
-  )
+    call = call)
 }
 
 # For the help page.
 describe_score_methods <- function() {
-  each <- vapply(
-    specs("score"),
-    function(one) {
-      by <- if (is.na(one$reference)) "" else sprintf("; %s", one$reference)
-      sprintf('* `"%s"`: %s (of %s%s).', one$name, one$label, paste(one$of, collapse = ", "), by)
-    },
-    ""
-  )
+  each <- vapply(specs("score"), function(one) {
+    by <- if (is.na(one$reference)) "" else sprintf("; %s", one$reference)
+    sprintf('* `"%s"`: %s (of %s%s).', one$name, one$label, paste(one$of, collapse = ", "), by)
+  }, "")
   paste(c("@section Methods:", each), collapse = "\n")
 }

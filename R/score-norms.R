@@ -10,13 +10,11 @@ check_forms <- function(also, call) {
   if (is.null(also)) return(NULL)
   known <- is.character(also) && checkmate::test_subset(also, FORMS, empty.ok = FALSE)
   if (known) return(FORMS[FORMS %in% also])
-  stop_input(
-    "argument",
+  stop_input("argument",
     sprintf("`also` must be one or several of: %s.", paste0('"', FORMS, '"', collapse = ", ")),
     got = describe_value(also),
     todo = if (is.character(also)) hint_nearest(setdiff(also, FORMS)[1L], FORMS) else character(),
-    call = call
-  )
+    call = call)
 }
 
 # The group of each person ("all" without groups), and by which columns.
@@ -36,12 +34,10 @@ norms_by_of <- function(norms, by, call) {
   check_class(norms, "norms", "respondent_scores", "score_respondents()", call = call)
   own <- norms$settings$norms_by
   if (is.null(by) || identical(by, own)) return(own)
-  stop_input(
-    "norms",
+  stop_input("norms",
     "`by` must be left out beside `norms`, or be the same.",
     got = sprintf("The norms are by: %s.", if (is.null(own)) "nothing" else name_culprits(own)),
-    call = call
-  )
+    call = call)
 }
 
 # A list of `forms` (each n x k, named), `norms` (tibble: scale, group, people, mean, sd and
@@ -56,21 +52,16 @@ compare_with_norms <- function(scores, groups, also, norms, scoring, call) {
   }
   list(
     forms = lapply(stats::setNames(also, also), all_forms, scores, groups$of, known),
-    norms = known$norms,
-    table = known$table,
-    findings = find_in_norms(groups, known$norms, own)
-  )
+    norms = known$norms, table = known$table,
+    findings = find_in_norms(groups, known$norms, own))
 }
 
 norms_of_people <- function(scores, groups, call) {
   if (all(is.na(groups))) {
-    stop_input(
-      "norms",
-      "There must be people to compare with.",
+    stop_input("norms", "There must be people to compare with.",
       got = "Nobody is there, or nobody has a group.",
       todo = "Give the norms of an earlier result: norms = ....",
-      call = call
-    )
+      call = call)
   }
   list(norms = summarise_norms(scores, groups), table = norm_table(scores, groups))
 }
@@ -104,14 +95,8 @@ summarise_norms <- function(scores, groups) {
     stack_rows(lapply(sort(unique(groups)), function(group) {
       x <- scores[which(groups == group), scale]
       x <- x[!is.na(x)]
-      tibble::tibble(
-        scale = scale,
-        group = group,
-        people = length(x),
-        mean = mean(x),
-        sd = stats::sd(x),
-        percentiles_of(x)
-      )
+      tibble::tibble(scale = scale, group = group, people = length(x), mean = mean(x),
+        sd = stats::sd(x), percentiles_of(x))
     }))
   }))
 }
@@ -128,15 +113,9 @@ norm_table <- function(scores, groups) {
       x <- scores[which(groups == group), scale]
       counted <- rle(sort(x[!is.na(x)]))
       z <- (counted$values - mean(x, na.rm = TRUE)) / stats::sd(x, na.rm = TRUE)
-      tibble::tibble(
-        scale = scale,
-        group = group,
-        score = counted$values,
-        people = counted$lengths,
+      tibble::tibble(scale = scale, group = group, score = counted$values, people = counted$lengths,
         percentile = core_percentile(counted$values, x[!is.na(x)]),
-        standardised = z,
-        t_score = 50 + 10 * z
-      )
+        standardised = z, t_score = 50 + 10 * z)
     }))
   }))
 }
@@ -146,21 +125,16 @@ norms_of_earlier <- function(norms, scoring, call) {
   same <- setequal(v$factors$factor, scoring$names) &&
     identical(norms$settings$score, scoring$spec$name)
   if (is.null(v$norms) || !same) {
-    stop_input(
-      "norms",
+    stop_input("norms",
       "`norms` must hold norms of the same scores.",
       got = if (is.null(v$norms)) {
         "No norms are in it."
       } else {
-        sprintf(
-          "It has %s of %s.",
-          spec_of("score", norms$settings$score)$label,
-          name_culprits(v$factors$factor)
-        )
+        sprintf("It has %s of %s.", spec_of("score", norms$settings$score)$label,
+          name_culprits(v$factors$factor))
       },
       todo = "Make them by score_respondents(..., also = \"percentile\").",
-      call = call
-    )
+      call = call)
   }
   list(norms = v$norms, table = v$norm_table)
 }
@@ -169,23 +143,13 @@ find_in_norms <- function(groups, summary, own) {
   small <- unique(summary[summary$people < FEW_FOR_NORMS, c("group", "people")])
   small <- small[!duplicated(small$group), ]
   strange <- sum(!groups$of %in% summary$group)
-  bind_findings(
-    if (nrow(small)) {
-      new_finding(
-        "small_norms",
-        name_culprits(sprintf("%s (%d)", small$group, small$people)),
-        FEW_FOR_NORMS,
-        value = min(small$people),
-        limit = FEW_FOR_NORMS
-      )
-    },
-    if (strange) {
-      new_finding(
-        "no_norms",
-        count_of(strange, "person is", "people are"),
-        if (own) "no group" else "a group that the norms do not have",
-        value = strange
-      )
-    }
-  )
+  bind_findings(if (nrow(small)) {
+    new_finding("small_norms",
+      name_culprits(sprintf("%s (%d)", small$group, small$people)),
+      FEW_FOR_NORMS, value = min(small$people), limit = FEW_FOR_NORMS)
+  }, if (strange) {
+    new_finding("no_norms", count_of(strange, "person is", "people are"),
+      if (own) "no group" else "a group that the norms do not have",
+      value = strange)
+  })
 }

@@ -17,31 +17,20 @@ score_people <- function(scoring, answers, least, errors, threads) {
       block$errors[none] <- NA_real_
       if (!is.null(block$centres)) block$centres[none] <- NA_real_
     }
-    list(
-      scores = block$scores,
-      errors = if (errors) block$errors,
-      centres = if (errors) block$centres,
-      answered = as.integer(block$answered),
-      too_few = colSums(!block$enough),
-      unanswered = colSums(block$unanswered),
+    list(scores = block$scores, errors = if (errors) block$errors,
+      centres = if (errors) block$centres, answered = as.integer(block$answered),
+      too_few = colSums(!block$enough), unanswered = colSums(block$unanswered),
       impossible = colSums(none & block$enough & !block$unanswered),
-      with_gaps = colSums(block$gaps & !none)
-    )
+      with_gaps = colSums(block$gaps & !none))
   })
   together <- function(part, how) do.call(how, unname(lapply(blocks, `[[`, part)))
   added <- function(part) colSums(together(part, rbind))
   scores <- together("scores", rbind)
   colnames(scores) <- scoring$names
-  list(
-    scores = scores,
-    errors = together("errors", rbind),
-    centres = together("centres", rbind),
-    answered = together("answered", c),
-    too_few = added("too_few"),
-    unanswered = added("unanswered"),
-    impossible = added("impossible"),
-    with_gaps = added("with_gaps")
-  )
+  list(scores = scores, errors = together("errors", rbind), centres = together("centres", rbind),
+    answered = together("answered", c), too_few = added("too_few"),
+    unanswered = added("unanswered"), impossible = added("impossible"),
+    with_gaps = added("with_gaps"))
 }
 
 # What work(rows) gives of each block of the n people, with a bar when it takes long.
@@ -76,15 +65,9 @@ score_factor_block <- function(scoring, answers, least, errors, threads) {
     apart[used, ] <- found$errors
     centres[used, ] <- found$centres
   }
-  list(
-    scores = scores,
-    errors = apart,
-    centres = centres,
-    answered = answered,
-    enough = matrix(enough, nrow(z), k),
-    unanswered = enough & !own,
-    gaps = matrix(answered < p, nrow(z), k)
-  )
+  list(scores = scores, errors = apart, centres = centres, answered = answered,
+    enough = matrix(enough, nrow(z), k), unanswered = enough & !own,
+    gaps = matrix(answered < p, nrow(z), k))
 }
 
 # Did a person answer any item that loads on a factor? Else what is known of it is other factors'.
@@ -124,18 +107,15 @@ score_standardised <- function(scoring, z, errors, threads) {
 score_scale_block <- function(scoring, answers, least, errors, threads) {
   sizes <- colSums(scoring$members)
   found <- core_scale_means(answers + 0, scoring$members)
-  enough <- vapply(
-    seq_along(sizes),
+  enough <- vapply(seq_along(sizes),
     function(j) enough_answered(found$count[, j], sizes[j], scoring$gaps, least),
-    logical(nrow(answers))
-  )
+    logical(nrow(answers)))
   list(
     scores = scoring$spec$combine(found$means, sizes),
     errors = if (errors) sqrt(sweep(1 / found$count, 2L, sizes, "*")),
     answered = rowSums(found$count),
     enough = matrix(enough, nrow(answers), length(sizes)),
-    gaps = sweep(found$count, 2L, sizes, "<")
-  )
+    gaps = sweep(found$count, 2L, sizes, "<"))
 }
 
 enough_answered <- function(answered, items, gaps, least) {
@@ -149,12 +129,10 @@ enough_answered <- function(answered, items, gaps, least) {
 with_measurement_errors <- function(found, scoring, reliability, x, data, source, call) {
   if (scoring$of != "scales") {
     if (is.null(reliability)) return(found)
-    stop_input(
-      "argument",
+    stop_input("argument",
       "`reliability` must be left out for factor scores.",
       got = "Their errors follow from the solution.",
-      call = call
-    )
+      call = call)
   }
   held <- x$values$precision
   if (is.null(found$errors) && is.null(reliability) && is.null(held)) return(found)
@@ -188,12 +166,9 @@ own_answers <- function(scoring, data) {
 reliability_given <- function(reliability, held, scoring, found, call) {
   good <- checkmate::test_numeric(reliability, 0, 1, any.missing = FALSE, names = "unique")
   if (!good) {
-    stop_input(
-      "argument",
+    stop_input("argument",
       "`reliability` must be what assess_reliability() returned, or numbers named by scale.",
-      got = describe_value(reliability),
-      call = call
-    )
+      got = describe_value(reliability), call = call)
   }
   check_all_scales(scoring$names, names(reliability), call)
   given <- unname(reliability[scoring$names])
@@ -202,12 +177,8 @@ reliability_given <- function(reliability, held, scoring, found, call) {
   } else {
     held$sd[match(scoring$names, held$scale)]
   }
-  tibble::tibble(
-    scale = scoring$names,
-    sem = spread * sqrt(1 - given),
-    reliability = given,
-    people = NA_real_
-  )
+  tibble::tibble(scale = scoring$names, sem = spread * sqrt(1 - given), reliability = given,
+    people = NA_real_)
 }
 
 # Whose spread and reliability errors rest on, where they are not these people's as assessed.
@@ -218,22 +189,16 @@ find_precision <- function(held, known, whose, x, source, people) {
     return(new_finding("own_precision", whose, those, value = people))
   }
   if (identical(x$source$fingerprint, source$fingerprint)) return(NULL)
-  new_finding(
-    "earlier_precision",
-    whose,
+  new_finding("earlier_precision", whose,
     count_of(max(held$people), "person", "people"),
-    value = max(held$people)
-  )
+    value = max(held$people))
 }
 
 check_all_scales <- function(wanted, known, call) {
   absent <- setdiff(wanted, known)
   if (!length(absent)) return(invisible())
-  stop_input(
-    "scales",
-    "`reliability` must have every scale.",
+  stop_input("scales", "`reliability` must have every scale.",
     got = sprintf("Not there: %s.", name_culprits(absent)),
     todo = sprintf("It has: %s.", name_culprits(known)),
-    call = call
-  )
+    call = call)
 }

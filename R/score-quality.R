@@ -2,24 +2,19 @@
 
 quality_of_scores <- function(scoring, found) {
   scores <- found$scores
-  common <- list(
-    factor = scoring$names,
+  common <- list(factor = scoring$names,
     people = unname(as.integer(colSums(!is.na(scores)))),
     mean = unname(colMeans(scores, na.rm = TRUE)),
-    sd = column_sds(scores)
-  )
+    sd = column_sds(scores))
   own <- if (scoring$of == "scales") {
     known <- found[["reliability"]]
     list(
       items = unname(as.integer(colSums(scoring$members))),
-      reliability = if (is.null(known)) rep(NA_real_, length(scoring$names)) else known
-    )
+      reliability = if (is.null(known)) rep(NA_real_, length(scoring$names)) else known)
   } else {
-    list(
-      determinacy = scoring$determinacy,
+    list(determinacy = scoring$determinacy,
       smallest = core_smallest_correlation(scoring$determinacy),
-      validity = unname(diag(validity_of(scoring)))
-    )
+      validity = unname(diag(validity_of(scoring))))
   }
   tibble::as_tibble(c(common, own))
 }
@@ -67,26 +62,15 @@ correlations_of_scores <- function(scoring, scores) {
   }
   validity <- if (scales) none else validity_of(scoring)
   pick <- function(x, i, j) unname(x[cbind(i, j)])
-  tibble::tibble(
-    factor = scoring$names[first],
-    with = scoring$names[other],
-    factors = pick(between, first, other),
-    scores = pick(by_formula, first, other),
-    observed = pick(observed, first, other),
-    leaks = pick(validity, first, other),
-    leaks_back = pick(validity, other, first)
-  )
+  tibble::tibble(factor = scoring$names[first], with = scoring$names[other],
+    factors = pick(between, first, other), scores = pick(by_formula, first, other),
+    observed = pick(observed, first, other), leaks = pick(validity, first, other),
+    leaks_back = pick(validity, other, first))
 }
 
 find_in_scores <- function(x, scoring, found, given, least) {
-  bind_findings(
-    find_gaps_in_scores(scoring, found, least),
-    if (scoring$of == "scales") {
-      find_ranges(scoring)
-    } else {
-      find_in_factor_scores(x, scoring)
-    }
-  )
+  bind_findings(find_gaps_in_scores(scoring, found, least),
+    if (scoring$of == "scales") find_ranges(scoring) else find_in_factor_scores(x, scoring))
 }
 
 # People without scores, and those who were scored with gaps.
@@ -94,22 +78,17 @@ find_gaps_in_scores <- function(scoring, found, least) {
   why <- if (scoring$gaps == "none") {
     "an answer is missing"
   } else {
-    sprintf(
-      "fewer than %s of the items answered%s",
-      format_share(least$share),
-      if (least$number > 1L) sprintf(", or fewer than %d", least$number) else ""
-    )
+    sprintf("fewer than %s of the items answered%s", format_share(least$share),
+      if (least$number > 1L) sprintf(", or fewer than %d", least$number) else "")
   }
   tell <- function(code, counts, why) {
     if (!any(counts > 0)) return(NULL)
     new_finding(code, people_on(counts, scoring$names), why, value = max(counts))
   }
-  bind_findings(
-    tell("not_scored", found$too_few, why),
+  bind_findings(tell("not_scored", found$too_few, why),
     tell("not_scored", found$unanswered, "none of the items answered that load on it"),
     tell("not_scored", found$impossible, "the method needs more of the items"),
-    tell("scored_with_gaps", found$with_gaps, GAPS[[scoring$gaps]])
-  )
+    tell("scored_with_gaps", found$with_gaps, GAPS[[scoring$gaps]]))
 }
 
 # "114 people", or "114 people on F1, 99 on F3".
@@ -129,24 +108,14 @@ find_in_factor_scores <- function(x, scoring) {
   kind <- x$settings$kind
   bind_findings(
     if (length(low)) {
-      new_finding(
-        "low_determinacy",
-        scoring$names[low],
-        format_unit(scoring$determinacy[low]),
+      new_finding("low_determinacy", scoring$names[low], format_unit(scoring$determinacy[low]),
         format_unit(core_smallest_correlation(scoring$determinacy[low])),
-        value = scoring$determinacy[low],
-        limit = cutoff("determinacy")
-      )
+        value = scoring$determinacy[low], limit = cutoff("determinacy"))
     },
     if (length(middling)) {
-      new_finding(
-        "determinacy_for_groups",
-        scoring$names[middling],
-        format_unit(scoring$determinacy[middling]),
-        item = scoring$names[middling],
-        value = scoring$determinacy[middling],
-        limit = cutoff("determinacy_person")
-      )
+      new_finding("determinacy_for_groups", scoring$names[middling],
+        format_unit(scoring$determinacy[middling]), item = scoring$names[middling],
+        value = scoring$determinacy[middling], limit = cutoff("determinacy_person"))
     },
     if (scoring$by_model) new_finding("determinacy_by_model"),
     if (length(bound)) new_finding("improper_scores", name_culprits(bound), value = length(bound)),
@@ -154,8 +123,7 @@ find_in_factor_scores <- function(x, scoring) {
     if (!is.null(kind) && !kind_is(kind, "like_pearson") && !answers_modelled(x)) {
       new_finding("scores_of_given_answers", method_label("kind", kind))
     },
-    if (identical(scoring$units$by, "these people")) new_finding("own_norms")
-  )
+    if (identical(scoring$units$by, "these people")) new_finding("own_norms"))
 }
 
 # Scales that add items of different ranges, where the ranges are known.

@@ -39,14 +39,8 @@
 #' all <- reconstruct_responses(components, factors = ncol(motives$values$answers))
 #' all$values$share
 #' @export
-reconstruct_responses <- function(
-  x,
-  data = NULL,
-  factors = NULL,
-  target = 0.90,
-  units = NULL,
-  threads = NULL
-) {
+reconstruct_responses <- function(x, data = NULL, factors = NULL, target = 0.90, units = NULL,
+    threads = NULL) {
   call <- environment()
   check_class(x, "x", "factor_solution", "factor_solution()")
   check_number(target, "target", 0, 1)
@@ -67,34 +61,21 @@ reconstruct_responses <- function(
   points <- if (x$settings$analysed == "covariances") 1 else units$sd
   curve <- curve_of(found$left, sum(found$whole))
   enough <- curve$kept[curve$share >= target - 1e-12][1L]
-  new_result(
-    "rebuilt_answers",
-    list(
-      rebuilt = as_given(found$rebuilt),
-      answers = as_given(given$answers + 0),
-      items = tibble::tibble(
-        items[c("item", "wording", "reversed")],
+  new_result("rebuilt_answers",
+    list(rebuilt = as_given(found$rebuilt), answers = as_given(given$answers + 0),
+      items = tibble::tibble(items[c("item", "wording", "reversed")],
         share = unname(1 - found$missed / found$whole),
-        typical = unname(sqrt(found$missed / colSums(!is.na(given$answers)))) * points
-      ),
-      people = tibble::tibble(
-        given$people,
+        typical = unname(sqrt(found$missed / colSums(!is.na(given$answers)))) * points),
+      people = tibble::tibble(given$people,
         answered = as.integer(rowSums(!is.na(given$answers))),
-        share = found$people
-      ),
+        share = found$people),
       curve = curve,
       share = 1 - sum(found$missed) / sum(found$whole),
-      enough = enough
-    ),
+      enough = enough),
     c(x$settings, list(kept = space$asked, target = target, norms = units$by)),
-    bind_findings(
-      findings_that_travel(x$findings),
-      given$findings,
-      if (units$by == "these people") new_finding("own_norms")
-    ),
-    given$source,
-    match.call()
-  )
+    bind_findings(findings_that_travel(x$findings), given$findings,
+      if (units$by == "these people") new_finding("own_norms")),
+    given$source, match.call())
 }
 
 # What is kept: `steps` of the curve and those that are `kept` (core_rebuilding_steps()), in the
@@ -125,13 +106,11 @@ settle_kept <- function(factors, names, most, k, call) {
   if (is.null(factors)) return(k)
   if (is.character(factors) && length(factors) && all(factors %in% names)) return(unique(factors))
   if (checkmate::test_int(factors, lower = 1, upper = most, tol = 0)) return(as.integer(factors))
-  stop_input(
-    "factors",
+  stop_input("factors",
     sprintf("`factors` must be a number from 1 to %d, or names of the solution's.", most),
     got = describe_value(factors),
     todo = sprintf("They are called: %s.", name_culprits(names)),
-    call = call
-  )
+    call = call)
 }
 
 # People in blocks. rebuilt (n x p, keyed answers), people (share kept), and in the units analysed
@@ -152,19 +131,13 @@ rebuild_people <- function(x, answers, space, units, threads) {
     list(
       rebuilt = sweep(sweep(back, 2L, units$sd / scale, "*"), 2L, units$mean, "+"),
       people = ifelse(rowSums(there) > 0, 1 - rowSums(apart) / rowSums(square), NA),
-      whole = colSums(square),
-      missed = colSums(apart),
-      left = core_left_after(y, there, space$steps)
-    )
+      whole = colSums(square), missed = colSums(apart),
+      left = core_left_after(y, there, space$steps))
   })
   together <- function(part, how) do.call(how, unname(lapply(blocks, `[[`, part)))
-  list(
-    rebuilt = together("rebuilt", rbind),
-    people = unname(together("people", c)),
-    whole = colSums(together("whole", rbind)),
-    missed = colSums(together("missed", rbind)),
-    left = colSums(together("left", rbind))
-  )
+  list(rebuilt = together("rebuilt", rbind), people = unname(together("people", c)),
+    whole = colSums(together("whole", rbind)), missed = colSums(together("missed", rbind)),
+    left = colSums(together("left", rbind)))
 }
 
 curve_of <- function(left, whole) {
@@ -184,11 +157,6 @@ tidy.rebuilt_answers <- function(x, ...) {
 #' @export
 glance.rebuilt_answers <- function(x, ...) {
   check_dots_empty(...)
-  tibble::tibble(
-    people = nrow(x$values$rebuilt),
-    items = nrow(x$values$items),
-    share = x$values$share,
-    target = x$settings$target,
-    enough = x$values$enough
-  )
+  tibble::tibble(people = nrow(x$values$rebuilt), items = nrow(x$values$items),
+    share = x$values$share, target = x$settings$target, enough = x$values$enough)
 }

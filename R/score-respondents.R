@@ -125,52 +125,23 @@
 #' scored$values$norms
 #' @srrstats {UL3.3} new people are scored by predict()
 #' @export
-score_respondents <- function(
-  x,
-  data,
-  method = NULL,
-  gaps = NULL,
-  answered_share = cutoff("answered_share"),
-  answered_least = 1L,
-  errors = FALSE,
-  level = 0.95,
-  reliability = NULL,
-  also = NULL,
-  by = NULL,
-  norms = NULL,
-  units = NULL,
-  threads = NULL,
-  into = NULL,
-  keep = NULL,
-  rows = 1e5
-) {
+score_respondents <- function(x, data, method = NULL, gaps = NULL,
+    answered_share = cutoff("answered_share"), answered_least = 1L, errors = FALSE, level = 0.95,
+    reliability = NULL, also = NULL, by = NULL, norms = NULL, units = NULL, threads = NULL,
+    into = NULL, keep = NULL, rows = 1e5) {
   call <- environment()
   if (!is.null(into)) {
-    asked <- list(
-      method = method,
-      gaps = gaps,
-      answered_share = answered_share,
-      answered_least = answered_least,
-      errors = errors,
-      level = level,
-      reliability = reliability,
-      also = also,
-      norms = norms,
-      units = units,
-      threads = settle_threads(threads)
-    )
+    asked <- list(method = method, gaps = gaps, answered_share = answered_share,
+      answered_least = answered_least, errors = errors, level = level, reliability = reliability,
+      also = also, norms = norms, units = units, threads = settle_threads(threads))
     asked <- asked[!vapply(asked, is.null, NA)]
     by <- rlang::enquo(by)
     one <- function(block) call_with(score_respondents, c(list(x, block), asked))
     return(score_into(x, data, into, rlang::enquo(keep), by, rows, asked, one, call))
   }
   if (missing(data)) {
-    stop_input(
-      "argument",
-      "`data` must be the people to score.",
-      got = "Nothing came.",
-      todo = "Give their answers, for example score_respondents(solution, motives)."
-    )
+    stop_input("argument", "`data` must be the people to score.", got = "Nothing came.",
+      todo = "Give their answers, for example score_respondents(solution, motives).")
   }
   by <- settle_by(rlang::enquo(by), data, call)
   scoring <- gather_scoring(x, method, gaps, call)
@@ -196,37 +167,19 @@ score_respondents <- function(
   compared <- compare_with_norms(found$scores, groups, also, norms, scoring, call)
   new_respondent_scores(
     score_table(found, compared$forms, given$people, scoring, level, call),
-    scoring,
-    found,
-    compared,
-    c(
-      settings_behind(x),
-      list(
-        of = scoring$of,
-        score = scoring$spec$name,
-        gaps = scoring$gaps,
-        answered_share = answered_share,
-        answered_least = answered_least,
-        errors = errors,
-        level = level,
-        also = also,
-        norms_by = groups$by,
+    scoring, found, compared,
+    c(settings_behind(x),
+      list(of = scoring$of, score = scoring$spec$name, gaps = scoring$gaps,
+        answered_share = answered_share, answered_least = answered_least, errors = errors,
+        level = level, also = also, norms_by = groups$by,
         norms = if (!is.null(norms)) "other people",
         id = if (is_questionnaire(data)) data$settings$id,
-        units = if (scoring$of != "scales") scoring$units$by
-      )
-    ),
-    bind_findings(
-      findings_on(x, given$source),
-      given$findings,
+        units = if (scoring$of != "scales") scoring$units$by)),
+    bind_findings(findings_on(x, given$source), given$findings,
       find_against_key(given$answers, expected_signs(scoring)),
       find_in_scores(x, scoring, found, given, least),
-      found$findings,
-      compared$findings
-    ),
-    given$source,
-    match.call()
-  )
+      found$findings, compared$findings),
+    given$source, match.call())
 }
 
 # Of scales that were listed by hand, and of a matrix, the key is the data's.
@@ -256,18 +209,15 @@ score_table <- function(found, forms, people, scoring, level, call) {
   wanted <- c(names(people), "answered", score_columns(scoring$names, found, forms))
   twice <- unique(wanted[duplicated(wanted)])
   if (length(twice)) {
-    stop_input(
-      "columns",
+    stop_input("columns",
       "Every column of the scores must have a name of its own.",
       got = sprintf("Twice: %s.", name_culprits(twice)),
       todo = "Name the factors or scales otherwise (name_factors()), or the id and group columns.",
-      call = call
-    )
+      call = call)
   }
   tibble::new_tibble(
     c(as.list(people), list(answered = found$answered), columns),
-    nrow = nrow(found$scores)
-  )
+    nrow = nrow(found$scores))
 }
 
 # The names of all columns that scores give, beside those of people.

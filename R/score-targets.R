@@ -13,12 +13,9 @@ open_target <- function(into, key, scores, call) {
 check_score_target <- function(into, source, call) {
   if (is_database_table(into)) return(check_new_table(into, source, call))
   if (!is.character(into) || length(into) != 1L || is.na(into)) {
-    stop_input(
-      "argument",
+    stop_input("argument",
       "`into` must be the path of a CSV or Parquet file, or a new database_table().",
-      got = describe_value(into),
-      call = call
-    )
+      got = describe_value(into), call = call)
   }
   form <- check_ending(into, c("csv", "parquet"), call)
   if (form == "parquet") needs_package("nanoparquet", "Parquet files", call)
@@ -28,24 +25,17 @@ check_score_target <- function(into, source, call) {
 
 check_new_table <- function(into, source, call) {
   if (!isTRUE(into$new)) {
-    stop_input(
-      "source",
-      "Scores must go into a new table.",
-      got = "One that is there came.",
+    stop_input("source", "Scores must go into a new table.", got = "One that is there came.",
       todo = "Name one that is not: database_table(connection, table, new = TRUE).",
-      call = call
-    )
+      call = call)
   }
   own <- is.character(into$connection) || is.function(into$connection)
   if (own || !is_database_table(source)) return(invisible())
   if (!identical(source$connection, into$connection)) return(invisible())
-  stop_input(
-    "source",
+  stop_input("source",
     "Answers must be read and scores written by connections of their own.",
-    got = "Both came with the same connection.",
-    todo = "Connect a second time for `into`.",
-    call = call
-  )
+    got = "Both came with the same connection.", todo = "Connect a second time for `into`.",
+    call = call)
 }
 
 # An unfinished CSV file stands beside its place, with a note of how far it came: the same scores of
@@ -54,13 +44,8 @@ csv_target <- function(into, key, count, call) {
   place <- check_place(into, call)
   beside <- file.path(dirname(place), paste0(ON_THE_WAY, "unfinished-", basename(place)))
   note <- paste0(beside, ".json")
-  at <- list2env(list(
-    old = unfinished_note(beside, note, key),
-    chain = key,
-    resumed = 0,
-    scored = 0,
-    begun = FALSE
-  ))
+  at <- list2env(list(old = unfinished_note(beside, note, key), chain = key, resumed = 0,
+    scored = 0, begun = FALSE))
   list(
     passes = function(block, first) passes_csv(at, block, first, beside, note, call),
     add = function(table, block, first) {
@@ -75,8 +60,7 @@ csv_target <- function(into, key, count, call) {
       unlink(note, expand = FALSE)
     },
     leave = function() NULL,
-    told = function() list(scored = at$scored, name = into, resumed = at$resumed)
-  )
+    told = function() list(scored = at$scored, name = into, resumed = at$resumed))
 }
 
 # Was this block written by an earlier run?
@@ -104,13 +88,8 @@ resume_scores <- function(at, end, beside, note, call) {
 }
 
 write_note <- function(at, key, people, beside, note) {
-  told <- list(
-    key = key,
-    chain = at$chain,
-    people = people,
-    scored = at$scored,
-    bytes = file.size(beside)
-  )
+  told <- list(key = key, chain = at$chain, people = people, scored = at$scored,
+    bytes = file.size(beside))
   fresh <- paste0(note, "-new")
   write_text(jsonlite::toJSON(told, auto_unbox = TRUE, digits = NA), fresh)
   file.rename(fresh, note)
@@ -150,13 +129,11 @@ cut_file <- function(file, bytes) {
 
 stop_other_blocks <- function(beside, note, call) {
   unlink(c(beside, note), expand = FALSE)
-  stop_input(
-    "source",
+  stop_input("source",
     "A file that is gone on with must come from the same answers, in blocks of the same size.",
     got = "These are others.",
     todo = "What was written of it was taken away: run it again, from the beginning.",
-    call = call
-  )
+    call = call)
 }
 
 append_text <- function(text, file, call) {
@@ -165,21 +142,17 @@ append_text <- function(text, file, call) {
   to <- suppressWarnings(file(file, "ab"))
   suppressWarnings(tryCatch(writeBin(bytes, to), finally = close(to)))
   if (isTRUE(file.size(file) == before + length(bytes))) return(invisible())
-  stop_input(
-    "unwritable",
-    "The file must be written whole.",
+  stop_input("unwritable", "The file must be written whole.",
     got = sprintf("\"%s\" is shorter on the disk than what was written.", basename(file)),
     todo = "Is the disk full? Make room and run it again: it goes on where it stopped.",
-    call = call
-  )
+    call = call)
 }
 
 parquet_target <- function(into, count, call) {
   place <- check_place(into, call)
   beside <- place_beside(place)
   scored <- 0
-  list(
-    passes = function(block, first) FALSE,
+  list(passes = function(block, first) FALSE,
     add = function(table, block, first) {
       write <- if (first == 0) nanoparquet::write_parquet else nanoparquet::append_parquet
       write_checked(beside, function(path) write(table, path), basename(place), call)
@@ -187,8 +160,7 @@ parquet_target <- function(into, count, call) {
     },
     finish = function(people) put_in_place(beside, place, call),
     leave = function() unlink(beside, expand = FALSE),
-    told = function() list(scored = scored, name = into, resumed = 0)
-  )
+    told = function() list(scored = scored, name = into, resumed = 0))
 }
 
 # One transaction: all of the table, or none of it.
@@ -197,8 +169,7 @@ database_target <- function(into, count, call) {
   door <- door_of(into$connection, call, write = TRUE)
   trying(door$begin())
   scored <- 0
-  list(
-    passes = function(block, first) FALSE,
+  list(passes = function(block, first) FALSE,
     add = function(table, block, first) {
       if (first == 0) trying(door$create(into$table, table))
       if (first > 0 || door$creates_empty) trying(door$append(into$table, table))
@@ -212,6 +183,5 @@ database_target <- function(into, count, call) {
       try(door$rollback(), silent = TRUE)
       door$close()
     },
-    told = function() list(scored = scored, name = database_words(into), resumed = 0)
-  )
+    told = function() list(scored = scored, name = database_words(into), resumed = 0))
 }

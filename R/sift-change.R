@@ -74,22 +74,13 @@ replay <- function(trail, data, threads = NULL) {
   s <- then$all$settings
   asked <- if (s$kind == "given") list() else s[c("kind", "missing", "repair", "continuous_from")]
   if (is_result(data, "item_correlations") || is.matrix(data)) asked <- list()
-  all <- in_name_of(
-    call,
-    call_with(as_correlations, c(list(data, threads = threads, call = call), asked))
-  )
+  all <- in_name_of(call,
+    call_with(as_correlations, c(list(data, threads = threads, call = call), asked)))
   items <- then$all$values$items$item
   check_sift_items(items, "data", all$values$items$item, call)
-  now <- list(
-    all = correlations_of_some(all, items),
-    left = items,
-    rules = then$rules,
+  now <- list(all = correlations_of_some(all, items), left = items, rules = then$rules,
     how = utils::modifyList(then$how, list(threads = settle_threads(threads, call))),
-    pinned = then$pinned,
-    facets = then$facets,
-    passes = list(),
-    events = list()
-  )
+    pinned = then$pinned, facets = then$facets, passes = list(), events = list())
   now$all$values["questionnaire"] <- list(all$values$questionnaire)
   steps <- in_name_of(call, replay_steps(trail$values$trail, now))
   fresh <- now
@@ -97,25 +88,14 @@ replay <- function(trail, data, threads = NULL) {
   fresh$left <- setdiff(items, vapply(fresh$events, `[[`, "", "item"))
   again <- run_sift(fresh, Inf, NULL, match.call(), call)
   off <- which(!steps$same)
-  both <- tibble::tibble(
-    item = items,
+  both <- tibble::tibble(item = items,
     then = ifelse(items %in% trail$values$left, "in", "out"),
-    here = ifelse(items %in% again$values$left, "in", "out")
-  )
-  new_result(
-    "sift_replay",
-    list(
-      steps = steps,
+    here = ifelse(items %in% again$values$left, "in", "out"))
+  new_result("sift_replay",
+    list(steps = steps,
       departs = if (length(off)) steps$step[off[1L]] else NA_integer_,
-      same = identical(both$then, both$here),
-      again = again,
-      both = both
-    ),
-    trail$settings,
-    findings_that_travel(all$findings),
-    all$source,
-    match.call()
-  )
+      same = identical(both$then, both$here), again = again, both = both),
+    trail$settings, findings_that_travel(all$findings), all$source, match.call())
 }
 
 # What was done by hand before the first pass.
@@ -137,15 +117,9 @@ replay_steps <- function(trail, now) {
       at <- which(found$item == row$item & found$rule == row$rule)
       if (length(at)) here <- found$value[at[1L]]
     }
-    rows[[i]] <- tibble::tibble(
-      step = i,
-      item = row$item,
-      rule = row$rule,
-      then = row$value,
-      here = here,
-      would_go = would,
-      same = !by_rule || identical(would, row$item)
-    )
+    rows[[i]] <- tibble::tibble(step = i, item = row$item, rule = row$rule, then = row$value,
+      here = here, would_go = would,
+      same = !by_rule || identical(would, row$item))
     now$left <- if (row$step == "restored") {
       items <- now$all$values$items$item
       items[items %in% c(now$left, row$item)]
@@ -154,10 +128,8 @@ replay_steps <- function(trail, now) {
     }
   }
   if (length(rows)) return(stack_rows(rows))
-  tibble::tibble(
-    step = integer(), item = character(), rule = character(), then = numeric(), here = numeric(),
-    would_go = character(), same = logical()
-  )
+  tibble::tibble(step = integer(), item = character(), rule = character(), then = numeric(),
+    here = numeric(), would_go = character(), same = logical())
 }
 
 #' @exportS3Method tibble::as_tibble
@@ -166,11 +138,6 @@ as_tibble.sift_replay <- function(x, ...) x$values$steps
 #' @export
 glance.sift_replay <- function(x, ...) {
   check_dots_empty(...)
-  tibble::tibble(
-    steps = nrow(x$values$steps),
-    departs = x$values$departs,
-    same = x$values$same,
-    left_then = sum(x$values$both$then == "in"),
-    left_here = sum(x$values$both$here == "in")
-  )
+  tibble::tibble(steps = nrow(x$values$steps), departs = x$values$departs, same = x$values$same,
+    left_then = sum(x$values$both$then == "in"), left_here = sum(x$values$both$here == "in"))
 }

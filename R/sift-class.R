@@ -35,38 +35,19 @@ new_item_sift <- function(now, ended, made_by) {
     count <- function(items) {
       tabulate(match(now$facets[match(items, all$item)], known), length(known))
     }
-    tibble::tibble(
-      facet = known,
-      before = count(all$item),
-      after = count(now$left)
-    )
+    tibble::tibble(facet = known, before = count(all$item), after = count(now$left))
   }
   trail <- trail_of(passes, all)
   solution <- add_value(solution, "trail", trail)
   how <- now$how[c("factors", "method", "rotation", "cannot_carry", "replicates", "seed")]
-  new_result(
-    "item_sift",
-    list(
-      trail = trail,
-      items = items_of_sift(now, trail, all),
-      tiles = tiles_of(passes, all$item),
-      scales = scales_of_passes(passes),
-      facets = facets,
-      left = now$left,
-      solution = solution,
-      ended = ended,
-      rules = now$rules,
-      going_on = now
-    ),
-    c(
-      now$all$settings,
-      how,
-      list(starts = now$how$turning$starts, passes = now$most_passes, keep = now$pinned)
-    ),
+  new_result("item_sift",
+    list(trail = trail, items = items_of_sift(now, trail, all), tiles = tiles_of(passes, all$item),
+      scales = scales_of_passes(passes), facets = facets, left = now$left, solution = solution,
+      ended = ended, rules = now$rules, going_on = now),
+    c(now$all$settings, how,
+      list(starts = now$how$turning$starts, passes = now$most_passes, keep = now$pinned)),
     bind_findings(findings_that_travel(now$all$findings), find_in_sift(now, ended)),
-    solution$source,
-    made_by
-  )
+    solution$source, made_by)
 }
 
 # The solution of the items left, from many starts and with the answers that belong to it.
@@ -97,50 +78,31 @@ trail_of <- function(passes, all) {
     pass <- passes[[i]]
     last <- is.na(pass$removed)
     by_hand <- lapply(pass$events, function(event) {
-      trail_row(i, pass, all, list(
-        step = event$what, item = event$item, who = "person", why = event$why
-      ))
+      trail_row(i, pass, all, list(step = event$what, item = event$item, who = "person",
+        why = event$why))
     })
-    here <- trail_row(i, pass, all, list(
-      step = if (last) "end" else "removed",
-      item = pass$removed,
-      rule = pass$rule,
-      value = pass$value,
-      limit = pass$limit,
+    here <- trail_row(i, pass, all, list(step = if (last) "end" else "removed", item = pass$removed,
+      rule = pass$rule, value = pass$value, limit = pass$limit,
       runners_up = paste(pass$runners_up, collapse = ", "),
-      who = pass$who,
-      why = pass$why,
-      pinned = paste(pass$pinned, collapse = ", ")
-    ))
+      who = pass$who, why = pass$why, pinned = paste(pass$pinned, collapse = ", ")))
     stack_rows(c(by_hand, list(here)))
   }))
 }
 
 trail_row <- function(i, pass, all, step) {
-  said <- list(
-    step = NA_character_, item = NA_character_, rule = NA_character_, value = NA_real_,
-    limit = NA_real_, runners_up = "", who = NA_character_, why = "", pinned = ""
-  )
+  said <- list(step = NA_character_, item = NA_character_, rule = NA_character_, value = NA_real_,
+    limit = NA_real_, runners_up = "", who = NA_character_, why = "", pinned = "")
   said[names(step)] <- step
   omega <- pass$scales$omega
   columns <- c(
-    list(
-      pass = i,
-      items = length(pass$items),
-      factors = pass$number,
-      number_by = pass$number_by,
-      adequacy = pass$adequacy,
-      sphericity = pass$sphericity$statistic,
-      sphericity_df = pass$sphericity$df,
-      sphericity_p = pass$sphericity$p,
-      share = pass$share,
+    list(pass = i, items = length(pass$items), factors = pass$number, number_by = pass$number_by,
+      adequacy = pass$adequacy, sphericity = pass$sphericity$statistic,
+      sphericity_df = pass$sphericity$df, sphericity_p = pass$sphericity$p, share = pass$share,
       rmsr = pass$rmsr,
-      lowest_omega = if (all(is.na(omega))) NA_real_ else min(omega, na.rm = TRUE)
-    ),
+      lowest_omega = if (all(is.na(omega))) NA_real_ else min(omega, na.rm = TRUE)),
     said[c("step", "item")],
     list(wording = all$wording[match(said$item, all$item)]),
-    said[c("rule", "value", "limit", "runners_up", "who", "why", "pinned")]
-  )
+    said[c("rule", "value", "limit", "runners_up", "who", "why", "pinned")])
   tibble::new_tibble(columns, nrow = 1L)
 }
 
@@ -156,14 +118,10 @@ items_of_sift <- function(now, trail, all) {
   last <- last[!duplicated(last$item, fromLast = TRUE), ]
   out <- !all$item %in% now$left
   at <- ifelse(out, match(all$item, last$item), NA_integer_)
-  tibble::tibble(
-    item = all$item,
-    wording = all$wording,
-    reversed = all$reversed,
+  tibble::tibble(item = all$item, wording = all$wording, reversed = all$reversed,
     facet = if (is.null(now$facets)) NA_character_ else now$facets,
     state = ifelse(out, "out", "in"),
-    last[at, c("pass", "rule", "value", "limit", "who", "why")]
-  )
+    last[at, c("pass", "rule", "value", "limit", "who", "why")])
 }
 
 tiles_of <- function(passes, items) {
@@ -175,14 +133,9 @@ tiles_of <- function(passes, items) {
     rule <- if (is.null(pass$offenders)) NA_character_ else pass$offenders$rule[first]
     # tibble() itself takes longer than a pass
     tibble::new_tibble(
-      list(
-        pass = rep(i, length(items)),
-        item = items,
-        state = state,
-        rule = rep_len(rule, length(items))
-      ),
-      nrow = length(items)
-    )
+      list(pass = rep(i, length(items)), item = items, state = state,
+        rule = rep_len(rule, length(items))),
+      nrow = length(items))
   }))
 }
 
@@ -203,16 +156,10 @@ find_in_sift <- function(now, ended) {
     },
     if (!ended %in% c("clean", "pinned") && length(last$offenders)) {
       left <- unique(last$offenders$item)
-      new_finding(
-        "sift_ended_early",
-        ENDS[[ended]],
-        name_culprits(left),
-        value = length(left)
-      )
+      new_finding("sift_ended_early", ENDS[[ended]], name_culprits(left), value = length(left))
     },
     find_pairs_apart(now$passes),
-    if (removed) new_finding("end_flatters", count_of(removed, "item"), value = removed)
-  )
+    if (removed) new_finding("end_flatters", count_of(removed, "item"), value = removed))
 }
 
 # Two items that were a factor by themselves, one of which went.
@@ -225,25 +172,17 @@ find_pairs_apart <- function(passes) {
   })
   pairs <- Filter(length, pairs)
   if (!length(pairs)) return(NULL)
-  new_finding(
-    "pair_apart",
-    vapply(pairs, `[`, "", 1L),
-    vapply(pairs, `[`, "", 2L),
-    item = vapply(pairs, `[`, "", 1L)
-  )
+  new_finding("pair_apart", vapply(pairs, `[`, "", 1L), vapply(pairs, `[`, "", 2L),
+    item = vapply(pairs, `[`, "", 1L))
 }
 
 # Why a sifting ended.
-ENDS <- c(
-  clean = "nothing breaks a rule any more",
-  least = "no more items may go",
+ENDS <- c(clean = "nothing breaks a rule any more", least = "no more items may go",
   pinned = "only pinned items break a rule",
   omega = "without any more of them a scale would lose too much reliability",
   only_item = "a factor would lose its only item, and the number of factors is fixed",
-  passes = "no more passes were asked for",
-  stopped = "it was stopped by a person",
-  cannot_carry = "the items left cannot carry so many factors"
-)
+  passes = "no more passes were asked for", stopped = "it was stopped by a person",
+  cannot_carry = "the items left cannot carry so many factors")
 
 #' @exportS3Method tibble::as_tibble
 as_tibble.item_sift <- function(x, ...) x$values$trail
@@ -259,14 +198,7 @@ glance.item_sift <- function(x, ...) {
   check_dots_empty(...)
   t <- x$values$trail
   last <- t[nrow(t), ]
-  tibble::tibble(
-    items_before = nrow(x$values$items),
-    items_left = length(x$values$left),
-    passes = max(t$pass),
-    factors = last$factors,
-    adequacy = last$adequacy,
-    share = last$share,
-    lowest_omega = last$lowest_omega,
-    ended = x$values$ended
-  )
+  tibble::tibble(items_before = nrow(x$values$items), items_left = length(x$values$left),
+    passes = max(t$pass), factors = last$factors, adequacy = last$adequacy, share = last$share,
+    lowest_omega = last$lowest_omega, ended = x$values$ended)
 }

@@ -37,11 +37,8 @@ errors_of_pass <- function(part, fit, how) {
     values <- vapply(drawn, `[[`, numeric(nrow(base)), name)
     sqrt(rowMeans((values - rowMeans(values))^2) * ncol(values) / (ncol(values) - 1))
   }
-  list(
-    communality = spread("communality"),
-    first = spread("first"),
-    second = if (k > 1L) spread("second") else rep(NA_real_, nrow(base))
-  )
+  list(communality = spread("communality"), first = spread("first"),
+    second = if (k > 1L) spread("second") else rep(NA_real_, nrow(base)))
 }
 
 measures_of_draw <- function(l, places, how, turning) {
@@ -55,11 +52,8 @@ measures_of_draw <- function(l, places, how, turning) {
     l <- l[, max.col(abs(crossprod(places$loadings, l)), ties.method = "first"), drop = FALSE]
   }
   rows <- seq_len(nrow(l))
-  list(
-    communality = communality,
-    first = abs(l[cbind(rows, places$first)]),
-    second = if (k > 1L) abs(l[cbind(rows, places$second)]) else rep(NA_real_, nrow(l))
-  )
+  list(communality = communality, first = abs(l[cbind(rows, places$first)]),
+    second = if (k > 1L) abs(l[cbind(rows, places$second)]) else rep(NA_real_, nrow(l)))
 }
 
 # Where each item's largest loading in size is, and the second.
@@ -78,20 +72,14 @@ drawn_correlations <- function(part, how) {
   seed <- how$seed
   if (known$basis == "answers") {
     m <- nrow(known$rows)
-    z <- vapply(
-      seq_len(ERROR_DRAWS),
-      function(i) cpp_normal_deviates(m, seed, i),
-      numeric(m)
-    )
+    z <- vapply(seq_len(ERROR_DRAWS), function(i) cpp_normal_deviates(m, seed, i), numeric(m))
     return(crossprod(z, known$rows) / sqrt(m * known$n))
   }
   root <- t(chol(r))
   n <- as.integer(known$n)
-  t(vapply(
-    seq_len(ERROR_DRAWS),
+  t(vapply(seq_len(ERROR_DRAWS),
     function(i) (cpp_sample_correlations(n, root, seed, i) - r)[upper.tri(r)],
-    numeric(sum(upper.tri(r)))
-  ))
+    numeric(sum(upper.tri(r)))))
 }
 
 # The orthogonal matrix that is nearest to a transformation.

@@ -47,33 +47,19 @@
 #' one <- sift_items(motives, factors = 4, passes = 1, seed = 1)
 #' sift_items(one, passes = 1)
 #' @export
-sift_items <- function(
-  x,
-  rules = sift_rules(),
-  factors = if (identical(method, "components")) "parallel" else "probable",
-  ...,
-  keep = NULL,
-  drop_first = NULL,
-  passes = Inf,
-  method = "minres",
-  rotation = "oblimin",
-  starts = 10L,
-  cannot_carry = c("step_down", "stop"),
-  ask = FALSE,
-  replicates = 1000L,
-  seed = NULL,
-  threads = NULL
-) {
+sift_items <- function(x, rules = sift_rules(),
+    factors = if (identical(method, "components")) "parallel" else "probable",
+    ..., keep = NULL, drop_first = NULL, passes = Inf, method = "minres", rotation = "oblimin",
+    starts = 10L, cannot_carry = c("step_down", "stop"), ask = FALSE, replicates = 1000L,
+    seed = NULL, threads = NULL) {
   call <- environment()
   check_class(rules, "rules", "sift_rules", "sift_rules()")
   if (!identical(passes, Inf)) passes <- check_whole(passes, "passes", 0L)
   if (is_result(x, "item_sift")) {
     refuse_in_going_on(match.call(), call)
-    again <- list(
-      rules = if (!missing(rules)) rules,
+    again <- list(rules = if (!missing(rules)) rules,
       factors = if (!missing(factors)) settle_sift_number(factors, call),
-      keep = check_sift_items(keep, "keep", x$values$left, call)
-    )
+      keep = check_sift_items(keep, "keep", x$values$left, call))
     return(go_on(x, again, passes, settle_asker(ask, call), threads, match.call(), call))
   }
   seed <- settle_seed(seed)
@@ -82,33 +68,17 @@ sift_items <- function(
   cannot_carry <- check_choice(cannot_carry, "cannot_carry", c("step_down", "stop"))
   factors <- settle_sift_number(factors, call)
   asked <- sort_by_stage(list(...), x, method, call)
-  all <- in_name_of(
-    call,
-    call_with(as_correlations, c(list(x, threads = threads, call = call), asked$correlate))
-  )
-  how <- list(
-    factors = factors,
-    components = identical(method, "components"),
-    method = method,
+  all <- in_name_of(call,
+    call_with(as_correlations, c(list(x, threads = threads, call = call), asked$correlate)))
+  how <- list(factors = factors, components = identical(method, "components"), method = method,
     rotation = check_choice(rotation, "rotation", names_of("rotation")),
     turning = settle_turning(rotation, asked$rotate, starts, seed, threads, call),
-    cannot_carry = cannot_carry,
-    replicates = replicates,
-    seed = seed,
-    threads = threads,
-    call = NULL
-  )
+    cannot_carry = cannot_carry, replicates = replicates, seed = seed, threads = threads,
+    call = NULL)
   items <- all$values$items$item
-  start <- list(
-    all = all,
-    left = items,
-    rules = rules,
-    how = how,
+  start <- list(all = all, left = items, rules = rules, how = how,
     pinned = check_sift_items(keep, "keep", items, call),
-    facets = facets_of(all, rules, call),
-    passes = list(),
-    events = list()
-  )
+    facets = facets_of(all, rules, call), passes = list(), events = list())
   start <- drop_by_hand(start, drop_first, call)
   run_sift(start, passes, settle_asker(ask, call), match.call(), call)
 }
@@ -121,16 +91,12 @@ refuse_in_going_on <- function(asked, call) {
   strange <- setdiff(given, ANEW_IN_GOING_ON)
   if (!length(strange)) return(invisible())
   strange <- ifelse(nzchar(strange), sprintf("`%s`", strange), "an argument without a name")
-  stop_input(
-    "argument",
-    sprintf(
-      "A sifting goes on as it began: it may be given %s.",
-      join_words(sprintf("`%s`", ANEW_IN_GOING_ON[-1L]))
-    ),
+  stop_input("argument",
+    sprintf("A sifting goes on as it began: it may be given %s.",
+      join_words(sprintf("`%s`", ANEW_IN_GOING_ON[-1L]))),
     got = sprintf("%s came, too.", capitalise(name_culprits(strange))),
     todo = "To sift in another way, begin again with the questionnaire.",
-    call = call
-  )
+    call = call)
 }
 
 # How loadings are turned in every pass.
@@ -143,10 +109,7 @@ settle_turning <- function(rotation, asked, starts, seed, threads, call) {
     oblique = settle_oblique(asked$oblique, spec, call),
     row_weights = check_choice(weights, "row_weights", names_of("rows"), call = call),
     starts = check_whole(starts, "starts", 1L, call = call),
-    optimum = 1L,
-    seed = seed,
-    threads = threads
-  )
+    optimum = 1L, seed = seed, threads = threads)
 }
 
 settle_sift_number <- function(factors, call) {
@@ -154,12 +117,9 @@ settle_sift_number <- function(factors, call) {
     return(factors)
   }
   if (checkmate::test_int(factors, lower = 1)) return(as.integer(factors))
-  stop_input(
-    "factors",
+  stop_input("factors",
     "`factors` must be a whole number from 1 on, \"probable\" or \"parallel\".",
-    got = describe_value(factors),
-    call = call
-  )
+    got = describe_value(factors), call = call)
 }
 
 check_sift_items <- function(wanted, name, items, call, known = c("that are there", "Not there")) {
@@ -168,13 +128,11 @@ check_sift_items <- function(wanted, name, items, call, known = c("that are ther
   }
   strange <- setdiff(wanted, items)
   if (!length(strange)) return(as.character(wanted))
-  stop_input(
-    "items",
+  stop_input("items",
     sprintf("`%s` must name items %s.", name, known[1L]),
     got = sprintf("%s: %s.", known[2L], name_culprits(strange)),
     todo = hint_nearest(as.character(strange[1L]), items),
-    call = call
-  )
+    call = call)
 }
 
 # Facets of the items, where a rule holds their least number.
@@ -184,36 +142,30 @@ facets_of <- function(all, rules, call) {
   facets <- known[["facet"]][match(all$values$items$item, known$item)]
   if (is.null(least)) return(facets)
   if (!is.null(facets) && !all(is.na(facets))) return(facets)
-  stop_input(
-    "facets",
+  stop_input("facets",
     "Facets must be known where `least_per_facet` holds them.",
     got = "The codebook has no column `facet`.",
     todo = "Add it to the codebook, or leave `least_per_facet` out.",
-    call = call
-  )
+    call = call)
 }
 
 drop_by_hand <- function(start, reasons, call) {
   if (is.null(reasons)) return(start)
   good <- checkmate::test_character(reasons, min.chars = 1L, names = "unique", any.missing = FALSE)
   if (!good) {
-    stop_input(
-      "argument",
+    stop_input("argument",
       "`drop_first` must be reasons, named by item.",
       got = describe_value(reasons),
       todo = "For example c(o2 = \"about travel, not motives\").",
-      call = call
-    )
+      call = call)
   }
   check_sift_items(names(reasons), "drop_first", start$left, call)
   both <- intersect(names(reasons), start$pinned)
   if (length(both)) {
-    stop_input(
-      "items",
+    stop_input("items",
       "An item must be kept or dropped first, not both.",
       got = sprintf("Both: %s.", name_culprits(both)),
-      call = call
-    )
+      call = call)
   }
   for (item in names(reasons)) {
     start$events <- c(start$events, list(hand_event("removed", item, reasons[[item]])))
@@ -227,10 +179,7 @@ hand_event <- function(what, item, why) list(what = what, item = item, why = why
 
 check_enough_left <- function(left, call) {
   if (length(left) >= 3L) return(invisible())
-  stop_input(
-    "items",
-    "At least three items must be left.",
+  stop_input("items", "At least three items must be left.",
     got = sprintf("%s would be.", count_of(length(left), "item")),
-    call = call
-  )
+    call = call)
 }

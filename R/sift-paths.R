@@ -32,14 +32,8 @@
 #' sifted <- sift_items(motives, factors = 4, seed = 1)
 #' sift_paths(sifted, draws = 10, seed = 1)
 #' @export
-sift_paths <- function(
-  x,
-  draws = NULL,
-  steps = c(0.8, 0.9, 1.1, 1.2),
-  toss_up = c(0.2, 0.8),
-  seed = NULL,
-  threads = NULL
-) {
+sift_paths <- function(x, draws = NULL, steps = c(0.8, 0.9, 1.1, 1.2), toss_up = c(0.2, 0.8),
+    seed = NULL, threads = NULL) {
   call <- environment()
   check_class(x, "x", "item_sift", "sift_items()")
   usual <- is.null(draws)
@@ -49,7 +43,8 @@ sift_paths <- function(
     stop_input("argument", "`steps` must be numbers from 0.1 to 10.", got = describe_value(steps))
   }
   if (!checkmate::test_numeric(toss_up, 0, 1, any.missing = FALSE, len = 2L, sorted = TRUE)) {
-    stop_input("argument", "`toss_up` must be two shares, the smaller first.",
+    stop_input("argument",
+      "`toss_up` must be two shares, the smaller first.",
       got = describe_value(toss_up))
   }
   seed <- settle_seed(seed)
@@ -57,40 +52,25 @@ sift_paths <- function(
   now <- x$values$going_on
   answers <- now$all$values$questionnaire
   if (draws && is.null(answers)) {
-    stop_input(
-      "no_answers",
-      "People can be drawn from answers only.",
+    stop_input("no_answers", "People can be drawn from answers only.",
       got = "The sifting came from a correlation matrix.",
-      todo = "Give draws = 0 for the other paths."
-    )
+      todo = "Give draws = 0 for the other paths.")
   }
   asked <- paths_asked(now, steps, draws, seed)
   walked <- in_name_of(call, walk_all(asked, now, answers, threads))
   failed <- vapply(walked, function(end) !is.null(end$failed), NA)
   if (all(failed)) in_name_of(call, walk_path(asked[[1L]], now, answers)) # says why
   values <- values_of_paths(x, asked[!failed], walked[!failed], toss_up)
-  new_result(
-    "sift_paths",
-    values,
-    c(x$settings[setdiff(names(x$settings), "seed")], list(
-      draws = draws, steps = steps, toss_up = toss_up, seed = seed
-    )),
-    bind_findings(
-      findings_that_travel(x$findings),
-      find_in_paths(values),
-      if (any(failed)) {
-        new_finding(
-          "paths_unsolved", sum(failed), length(failed), walked[[which(failed)[1L]]]$failed,
-          value = sum(failed), limit = 0
-        )
-      },
-      if (usual && draws > 0L && draws < USUAL_DRAWS) {
-        new_finding("fewer_draws", draws, USUAL_DRAWS, value = draws, limit = USUAL_DRAWS)
-      }
-    ),
-    x$source,
-    match.call()
-  )
+  new_result("sift_paths", values,
+    c(x$settings[setdiff(names(x$settings), "seed")], list(draws = draws, steps = steps,
+      toss_up = toss_up, seed = seed)),
+    bind_findings(findings_that_travel(x$findings), find_in_paths(values), if (any(failed)) {
+      new_finding("paths_unsolved", sum(failed), length(failed), walked[[which(failed)[1L]]]$failed,
+        value = sum(failed), limit = 0)
+    }, if (usual && draws > 0L && draws < USUAL_DRAWS) {
+      new_finding("fewer_draws", draws, USUAL_DRAWS, value = draws, limit = USUAL_DRAWS)
+    }),
+    x$source, match.call())
 }
 
 # As many draws as take about as long as 400 of 26 items by Pearson correlations and a number that
@@ -121,11 +101,8 @@ paths_asked <- function(now, steps, draws, seed) {
     })
   })
   orders <- lapply(on[-1L], function(name) {
-    list(
-      kind = "orders",
-      what = sprintf("%s first", name),
-      rules = rules[c(name, setdiff(names(rules), name))]
-    )
+    list(kind = "orders", what = sprintf("%s first", name),
+      rules = rules[c(name, setdiff(names(rules), name))])
   })
   numbers <- if (is.numeric(now$how$factors)) {
     near <- setdiff(now$how$factors + c(-1L, 1L), 0L)
@@ -159,8 +136,7 @@ paths_in_range <- function(first, count, payload, threads, progress) {
   run <- function(path) {
     tryCatch(
       walk_path(path, payload$now, payload$answers),
-      softsieve_error = function(e) list(failed = e$message)
-    )
+      softsieve_error = function(e) list(failed = e$message))
   }
   several <- threads > 1L && .Platform$OS.type == "unix"
   size <- if (several) 8L * threads else 4L
@@ -194,13 +170,8 @@ walk_path <- function(path, now, answers) {
     if (!is.null(step$ended)) break
   }
   last <- now$passes[[length(now$passes)]]
-  end <- list(
-    left = now$left,
-    scales = last$members,
-    factors = last$number,
-    ended = step$ended,
-    inside = NULL
-  )
+  end <- list(left = now$left, scales = last$members, factors = last$number, ended = step$ended,
+    inside = NULL)
   if (!is.null(path$draw)) {
     end[c("inside", "outside")] <- inside_and_outside(now, last, answers, rows)
   }
@@ -255,25 +226,14 @@ values_of_paths <- function(x, asked, walked, toss_up) {
   list(
     items = tibble::tibble(
       items[c("item", "wording", "reversed", "state")],
-      stays = share,
-      limits = by("limits"),
-      orders = by("orders"),
-      numbers = by("numbers"),
-      draws = by("draws"),
-      verdict = verdict
-    ),
-    paths = tibble::tibble(
-      kind = kinds,
-      what = vapply(asked, `[[`, "", "what"),
+      stays = share, limits = by("limits"), orders = by("orders"), numbers = by("numbers"),
+      draws = by("draws"), verdict = verdict),
+    paths = tibble::tibble(kind = kinds, what = vapply(asked, `[[`, "", "what"),
       left = lengths(lapply(walked, `[[`, "left")),
       factors = vapply(walked, function(end) as.integer(end$factors), 0L),
-      ended = vapply(walked, `[[`, "", "ended")
-    ),
-    stays = stays,
-    pairs = competing_pairs(stays),
-    agreement = agreement_of_scores(x, walked),
-    outside = outside_of_paths(walked)
-  )
+      ended = vapply(walked, `[[`, "", "ended")),
+    stays = stays, pairs = competing_pairs(stays), agreement = agreement_of_scores(x, walked),
+    outside = outside_of_paths(walked))
 }
 
 # Pairs of which one stays when the other goes.
@@ -284,11 +244,8 @@ competing_pairs <- function(stays, most = 20L) {
   r <- stats::cor(stays[, moving] + 0)
   at <- which(r <= -0.3 & upper.tri(r), arr.ind = TRUE)
   if (!nrow(at)) return(none)
-  found <- tibble::tibble(
-    item = colnames(r)[at[, 1L]],
-    with = colnames(r)[at[, 2L]],
-    together = r[at]
-  )
+  found <- tibble::tibble(item = colnames(r)[at[, 1L]], with = colnames(r)[at[, 2L]],
+    together = r[at])
   utils::head(found[order(found$together), ], most)
 }
 
@@ -305,11 +262,7 @@ agreement_of_scores <- function(x, walked) {
     apply(abs(core_score_correlations(r, mine, sums(end$scales))), 1L, max, na.rm = TRUE)
   }, numeric(length(own)))
   found <- matrix(found, length(own))
-  tibble::tibble(
-    scale = names(own),
-    mean = rowMeans(found),
-    lowest = apply(found, 1L, min)
-  )
+  tibble::tibble(scale = names(own), mean = rowMeans(found), lowest = apply(found, 1L, min))
 }
 
 outside_of_paths <- function(walked) {
@@ -320,12 +273,8 @@ outside_of_paths <- function(walked) {
   }
   inside <- mean_of("inside")
   outside <- mean_of("outside")
-  tibble::tibble(
-    measure = c("omega", "rmsr"),
-    inside = unname(inside),
-    outside = unname(outside),
-    flatters = unname(inside - outside)
-  )
+  tibble::tibble(measure = c("omega", "rmsr"), inside = unname(inside), outside = unname(outside),
+    flatters = unname(inside - outside))
 }
 
 find_in_paths <- function(values) {
@@ -341,12 +290,7 @@ as_tibble.sift_paths <- function(x, ...) x$values$items
 glance.sift_paths <- function(x, ...) {
   check_dots_empty(...)
   v <- x$values
-  tibble::tibble(
-    paths = nrow(v$paths),
-    items = nrow(v$items),
-    stay = sum(v$items$verdict == "stays"),
-    go = sum(v$items$verdict == "goes"),
-    toss_ups = sum(v$items$verdict == "toss-up"),
-    lowest_agreement = min(v$agreement$lowest)
-  )
+  tibble::tibble(paths = nrow(v$paths), items = nrow(v$items),
+    stay = sum(v$items$verdict == "stays"), go = sum(v$items$verdict == "goes"),
+    toss_ups = sum(v$items$verdict == "toss-up"), lowest_agreement = min(v$agreement$lowest))
 }

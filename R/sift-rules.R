@@ -49,16 +49,9 @@
 #' spread <- sift_rule("spread", "standard deviation", function(state) state$table$sd, 0.7)
 #' sift_rules(also = list(spread))
 #' @export
-sift_rules <- function(
-  ...,
-  order = NULL,
-  least_items = 3L,
-  least_per_factor = 3L,
-  most_omega_loss = cutoff("omega_loss"),
-  by_limits = TRUE,
-  least_per_facet = NULL,
-  also = list()
-) {
+sift_rules <- function(..., order = NULL, least_items = 3L, least_per_factor = 3L,
+    most_omega_loss = cutoff("omega_loss"), by_limits = TRUE, least_per_facet = NULL,
+    also = list()) {
   call <- environment()
   least_items <- check_whole(least_items, "least_items", 3L)
   least_per_factor <- check_whole(least_per_factor, "least_per_factor", 0L)
@@ -73,32 +66,19 @@ sift_rules <- function(
   check_rule_names(c(names(asked), order), asked, names(known), call)
   used <- lapply(known, function(one) settle_rule(one, asked[[one$name]], call))
   used <- used[c(order, setdiff(names(used), order))]
-  rules <- new_result(
-    "sift_rules",
+  rules <- new_result("sift_rules",
     list(
-      table = tibble::tibble(
-        rule = names(used),
+      table = tibble::tibble(rule = names(used),
         label = unname(vapply(used, `[[`, "", "label")),
         breaks = unname(vapply(used, `[[`, "", "breaks")),
         limit = unname(vapply(used, function(one) {
           if (is.function(one$limit)) NA_real_ else as.numeric(one$limit)
         }, 0)),
-        on = unname(vapply(used, `[[`, NA, "on"))
-      ),
-      rule_specs = used
-    ),
-    list(
-      order = order,
-      least_items = least_items,
-      least_per_factor = least_per_factor,
-      most_omega_loss = most_omega_loss,
-      by_limits = by_limits,
-      least_per_facet = least_per_facet
-    ),
-    no_findings(),
-    NULL,
-    match.call()
-  )
+        on = unname(vapply(used, `[[`, NA, "on"))),
+      rule_specs = used),
+    list(order = order, least_items = least_items, least_per_factor = least_per_factor,
+      most_omega_loss = most_omega_loss, by_limits = by_limits, least_per_facet = least_per_facet),
+    no_findings(), NULL, match.call())
   check_rules_agree(rules, order, call)
   rules
 }
@@ -111,67 +91,43 @@ sift_rule <- function(name, label, measure, limit, breaks = c("below", "above"))
   check_number(limit, "limit", -1e6, 1e6)
   breaks <- check_choice(breaks, "breaks", c("below", "above"))
   if (!is.function(measure)) {
-    stop_input(
-      "argument",
+    stop_input("argument",
       "`measure` must be a function of the state of a pass.",
       got = describe_value(measure),
-      todo = "For example function(state) state$table$sd."
-    )
+      todo = "For example function(state) state$table$sd.")
   }
-  spec(
-    name = name,
-    label = label,
-    order = Inf,
-    stage = "scales",
-    limit = limit,
-    lowest = -1e6,
-    highest = 1e6,
-    breaks = breaks,
+  spec(name = name, label = label, order = Inf, stage = "scales", limit = limit, lowest = -1e6,
+    highest = 1e6, breaks = breaks,
     measure = function(state, asked) measure(state),
-    parameters = list(),
-    digits = 2L
-  )
+    parameters = list(), digits = 2L)
 }
 
 own_rules <- function(also, call) {
-  good <- is.list(also) && all(vapply(
-    also,
+  good <- is.list(also) && all(vapply(also,
     function(one) is.list(one) && is.function(one[["measure"]]),
-    NA
-  ))
+    NA))
   if (!good) {
-    stop_input(
-      "argument",
+    stop_input("argument",
       "`also` must be a list of what sift_rule() returned.",
-      got = describe_value(also),
-      call = call
-    )
+      got = describe_value(also), call = call)
   }
   names(also) <- vapply(also, `[[`, "", "name")
   twice <- intersect(names(also), c(names_of("sifting"), names(also)[duplicated(names(also))]))
   if (!length(twice)) return(also)
-  stop_input(
-    "rules",
-    "Every rule must have a name of its own.",
+  stop_input("rules", "Every rule must have a name of its own.",
     got = sprintf("Taken: %s.", name_culprits(twice)),
-    call = call
-  )
+    call = call)
 }
 
 check_rule_names <- function(wanted, asked, known, call) {
   unnamed <- length(asked) && (is.null(names(asked)) || !all(nzchar(names(asked))))
   strange <- if (unnamed) "a rule without a name" else setdiff(wanted, known)
   if (!length(strange)) return(invisible())
-  stop_input(
-    "rules",
-    "Rules must be called by their names.",
+  stop_input("rules", "Rules must be called by their names.",
     got = sprintf("Not known: %s.", name_culprits(strange)),
-    todo = c(
-      hint_nearest(strange[1L], known),
-      sprintf("Rules: %s.", paste(known, collapse = ", "))
-    ),
-    call = call
-  )
+    todo = c(hint_nearest(strange[1L], known),
+      sprintf("Rules: %s.", paste(known, collapse = ", "))),
+    call = call)
 }
 
 # A rule as it was asked for: whether it is `on`, its limit, its parameters.
@@ -180,18 +136,12 @@ settle_rule <- function(one, asked, call) {
   given <- if (is.numeric(asked)) as.list(asked) else list()
   if (length(given) == 1L && is.null(names(given))) names(given) <- "limit"
   if (!is.null(asked) && !is.numeric(asked) && !checkmate::test_flag(asked)) {
-    stop_input(
-      "argument",
+    stop_input("argument",
       sprintf("`%s` must be a number, numbers with names, TRUE or FALSE.", one$name),
-      got = describe_value(asked),
-      call = call
-    )
+      got = describe_value(asked), call = call)
   }
   whose <- sprintf("The rule \"%s\"", one$name)
-  own <- c(
-    list(limit = parameter("number", "its limit", one$lowest, one$highest)),
-    one$parameters
-  )
+  own <- c(list(limit = parameter("number", "its limit", one$lowest, one$highest)), one$parameters)
   settled <- settle_asked(own, whose, given, call, function(wrong) hint_nearest(wrong, names(own)))
   if (!is.null(settled$limit)) one$limit <- settled$limit
   one$asked <- settled[setdiff(names(own), "limit")]
@@ -208,14 +158,10 @@ check_rules_agree <- function(rules, order, call) {
     if (length(off)) sprintf("%s: disabled, and put first.", name_culprits(off)),
     if (anyDuplicated(order)) sprintf("%s: twice in `order`.", order[duplicated(order)][1L]),
     if (s$least_per_factor > 0L && t$on[t$rule == "small_factor"] && small > s$least_per_factor) {
-      sprintf(
-        "small_factor (fewer than %s items go) and least_per_factor (%d stay).",
-        format(small),
-        s$least_per_factor
-      )
+      sprintf("small_factor (fewer than %s items go) and least_per_factor (%d stay).",
+        format(small), s$least_per_factor)
     },
-    if (!any(t$on)) "All rules are disabled."
-  )
+    if (!any(t$on)) "All rules are disabled.")
   if (!length(clash)) return(invisible())
   stop_input("rules", "Rules must not contradict each other.", got = clash, call = call)
 }
@@ -226,42 +172,28 @@ as_tibble.sift_rules <- function(x, ...) x$values$table
 #' @export
 glance.sift_rules <- function(x, ...) {
   check_dots_empty(...)
-  tibble::tibble(
-    rules = nrow(x$values$table),
-    on = sum(x$values$table$on),
-    least_items = x$settings$least_items
-  )
+  tibble::tibble(rules = nrow(x$values$table), on = sum(x$values$table$on),
+    least_items = x$settings$least_items)
 }
 
 # For the help page.
 describe_sift_rules <- function() {
-  each <- vapply(
-    specs("sifting"),
-    function(one) {
-      limit <- if (is.function(one$limit)) {
-        ".50 for components, .20 for factors"
-      } else {
-        format(one$limit)
-      }
-      more <- vapply(names(one$parameters), function(name) {
-        p <- one$parameters[[name]]
-        sprintf("; `%s` (%s): %s", name, format(p$default), p$description)
-      }, "")
-      sprintf(
-        "* `%s`: %s %s the limit (%s)%s.",
-        one$name,
-        one$label,
-        one$breaks,
-        limit,
-        paste(more, collapse = "")
-      )
-    },
-    ""
-  )
+  each <- vapply(specs("sifting"), function(one) {
+    limit <- if (is.function(one$limit)) {
+      ".50 for components, .20 for factors"
+    } else {
+      format(one$limit)
+    }
+    more <- vapply(names(one$parameters), function(name) {
+      p <- one$parameters[[name]]
+      sprintf("; `%s` (%s): %s", name, format(p$default), p$description)
+    }, "")
+    sprintf("* `%s`: %s %s the limit (%s)%s.", one$name, one$label, one$breaks, limit,
+      paste(more, collapse = ""))
+  }, "")
   paste(
     c("@section Rules: In this order people work; an item breaks a rule when its", "", each),
-    collapse = "\n"
-  )
+    collapse = "\n")
 }
 
 # How often the default takes out what, as measured (bench/sift-accuracy.R).
@@ -269,23 +201,14 @@ describe_sift_accuracy <- function() {
   file <- system.file("validation", "sifting.csv", package = "softsieve")
   measured <- if (nzchar(file)) utils::read.csv(file) else NULL
   if (is.null(measured)) return("")
-  rows <- sprintf(
-    "%s \\tab %d \\tab %d \\tab %s \\tab %s \\tab %s \\cr",
-    gsub("_", " ", measured$make),
-    measured$n,
-    measured$questionnaires,
-    measured$sound_out,
-    measured$none_out,
-    measured$crossing_out
-  )
-  c(
-    "@section How often it errs: Per cent of sound items (a loading of .50 or more on one factor,",
+  rows <- sprintf("%s \\tab %d \\tab %d \\tab %s \\tab %s \\tab %s \\cr",
+    gsub("_", " ", measured$make), measured$n, measured$questionnaires, measured$sound_out,
+    measured$none_out, measured$crossing_out)
+  c("@section How often it errs: Per cent of sound items (a loading of .50 or more on one factor,",
     "below .20 elsewhere), of items without a loading, and of clear crossings (second loading at",
     "least .75 of the first, both above .35) that the default takes out, on made-up",
     "questionnaires. Crossings of small scales are missed most with 200 people.",
     "\\tabular{lrrrrr}{",
     "make \\tab people \\tab questionnaires \\tab sound \\tab no loading \\tab crossing \\cr",
-    rows,
-    "}"
-  )
+    rows, "}")
 }

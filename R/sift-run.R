@@ -125,11 +125,8 @@ choose_item <- function(now, state, found, held, asker) {
       pinned <- c(pinned, first$item)
       next
     }
-    return(list(
-      item = said,
-      pinned = pinned,
-      went = list(removed = said, who = "person", why = sprintf("in the place of %s", first$item))
-    ))
+    return(list(item = said, pinned = pinned,
+      went = list(removed = said, who = "person", why = sprintf("in the place of %s", first$item))))
   }
 }
 
@@ -141,54 +138,24 @@ runners_up <- function(found, first) {
 }
 
 went_by_rule <- function(first, others) {
-  list(
-    removed = first$item,
-    rule = first$rule,
-    label = first$label,
-    value = first$value,
-    limit = first$limit,
-    breaks = first$breaks,
-    digits = first$digits,
-    who = "rule",
-    why = "",
-    runners_up = sprintf(
-      "%s (%s %s)",
-      others$item,
-      others$rule,
-      mapply(show_measure, others$value, others$digits)
-    )
-  )
+  list(removed = first$item, rule = first$rule, label = first$label, value = first$value,
+    limit = first$limit, breaks = first$breaks, digits = first$digits, who = "rule", why = "",
+    runners_up = sprintf("%s (%s %s)", others$item, others$rule,
+      mapply(show_measure, others$value, others$digits)))
 }
 
 # What the trail keeps of a pass; nothing has gone yet.
 pass_of <- function(now, state, found) {
-  list(
-    items = state$items,
-    number = state$number,
-    number_by = state$number_by,
-    stepped = state$stepped,
-    adequacy = state$adequacy$overall,
-    sphericity = state$sphericity,
-    share = state$share,
-    rmsr = state$rmsr,
-    scales = state$scales,
+  list(items = state$items, number = state$number, number_by = state$number_by,
+    stepped = state$stepped, adequacy = state$adequacy$overall, sphericity = state$sphericity,
+    share = state$share, rmsr = state$rmsr, scales = state$scales,
     members = split(state$items, factor(colnames(state$loadings)[state$home],
       colnames(state$loadings))),
-    reproduced = state$reproduced,
-    offenders = found,
+    reproduced = state$reproduced, offenders = found,
     events = now$events[seq_along(now$events) > sum(lengths(lapply(now$passes, `[[`, "events")))],
-    removed = NA_character_,
-    rule = NA_character_,
-    label = NA_character_,
-    value = NA_real_,
-    limit = NA_real_,
-    breaks = NA_character_,
-    digits = 2L,
-    who = NA_character_,
-    why = "",
-    runners_up = character(),
-    pinned = character()
-  )
+    removed = NA_character_, rule = NA_character_, label = NA_character_, value = NA_real_,
+    limit = NA_real_, breaks = NA_character_, digits = 2L, who = NA_character_, why = "",
+    runners_up = character(), pinned = character())
 }
 
 # An end is no step: what comes after stands in its place.

@@ -45,18 +45,9 @@
 #' short
 #' score_respondents(short$values$short, motives)
 #' @export
-shorten_scales <- function(
-  scales,
-  data = NULL,
-  items = 4L,
-  keep = NULL,
-  by = c("omega", "fidelity"),
-  least_per_facet = 1L,
-  best = 5L,
-  draws = 100L,
-  seed = NULL,
-  threads = NULL
-) {
+shorten_scales <- function(scales, data = NULL, items = 4L, keep = NULL,
+    by = c("omega", "fidelity"), least_per_facet = 1L, best = 5L, draws = 100L, seed = NULL,
+    threads = NULL) {
   call <- environment()
   by <- check_choice(by, "by", c("omega", "fidelity"))
   best <- check_whole(best, "best", 1L, 100L)
@@ -78,21 +69,14 @@ shorten_scales <- function(
     shorten_one(given, name, sizes[[name]], pinned, least_per_facet, by, best, data, call)
   }), names)
   drawn <- if (draws) shorten_draws(parts, given, by, draws, seed, 1L)
-  new_result(
-    "short_forms",
-    values_of_short(parts, given, drawn, by),
-    c(given$correlations$settings, list(
-      items = sizes, keep = pinned, by = by, least_per_facet = least_per_facet, best = best,
-      draws = draws, seed = seed
-    )),
+  new_result("short_forms", values_of_short(parts, given, drawn, by),
+    c(given$correlations$settings, list(items = sizes, keep = pinned, by = by,
+      least_per_facet = least_per_facet, best = best, draws = draws, seed = seed)),
     bind_findings(
       findings_that_travel(given$correlations$findings),
       scales$findings,
-      new_finding("end_flatters", count_of(sum(lengths(given$members)) - sum(sizes), "item"))
-    ),
-    given$correlations$source,
-    match.call()
-  )
+      new_finding("end_flatters", count_of(sum(lengths(given$members)) - sum(sizes), "item"))),
+    given$correlations$source, match.call())
 }
 
 sizes_wanted <- function(items, given, call) {
@@ -101,34 +85,27 @@ sizes_wanted <- function(items, given, call) {
   good <- checkmate::test_integerish(items, lower = 1, any.missing = FALSE) &&
     (is.null(names(items)) && length(items) == 1L || setequal(names(items), names))
   if (!good) {
-    stop_input(
-      "argument",
+    stop_input("argument",
       "`items` must be one number, or one for each scale, by name.",
       got = describe_value(items),
       todo = sprintf("Scales: %s.", name_culprits(names)),
-      call = call
-    )
+      call = call)
   }
   sizes <- if (is.null(names(items))) rep(items, length(names)) else items[names]
   sizes <- stats::setNames(as.integer(sizes), names)
   short <- names[sizes > have]
   if (length(short)) {
-    stop_input(
-      "items",
+    stop_input("items",
       "A short form must not have more items than its scale.",
       got = sprintf("%s: %d of %d.", short, sizes[short], have[short]),
-      call = call
-    )
+      call = call)
   }
   long <- names[have > 30L]
   if (length(long)) {
-    stop_input(
-      "items",
+    stop_input("items",
       "A scale to be shortened must have at most 30 items.",
       got = sprintf("%s has %d.", long, have[long]),
-      todo = "Sift it first: sift_items().",
-      call = call
-    )
+      todo = "Sift it first: sift_items().", call = call)
   }
   sizes
 }
@@ -140,40 +117,29 @@ shorten_one <- function(given, name, size, pinned, least, by, best, data, call) 
   known <- data$values$items
   facets <- known[["facet"]][match(items, known$item)]
   if (is.null(facets)) facets <- rep(NA_character_, length(items))
-  plan <- list(
-    items = items,
+  plan <- list(items = items,
     covariances = given$covariances[at, at, drop = FALSE],
     forced = items %in% pinned,
     facet = match(facets, unique(facets[!is.na(facets)])),
-    facets = facets,
-    least = least,
-    by = by
-  )
+    facets = facets, least = least, by = by)
   held <- length(unique(facets[!is.na(facets)])) * least
   if (sum(plan$forced) > size || held > size) {
-    stop_input(
-      "items",
+    stop_input("items",
       "The items that must be in must fit into the short form.",
       got = c(
         if (sum(plan$forced) > size) {
           sprintf("%s: %d are kept, %d wanted.", name, sum(plan$forced), size)
         },
-        if (held > size) sprintf("%s: its facets hold %d, %d wanted.", name, held, size)
-      ),
-      todo = "Ask for more items, or hold fewer.",
-      call = call
-    )
+        if (held > size) sprintf("%s: its facets hold %d, %d wanted.", name, held, size)),
+      todo = "Ask for more items, or hold fewer.", call = call)
   }
   factor <- one_factor_of(plan$covariances)
   sets <- subsets_of(plan, factor, size, best)
   from <- max(2L, sum(plan$forced), held)
   lengths <- stack_rows(lapply(seq(from, max(from, length(items))), function(m) {
     found <- subsets_of(plan, factor, min(m, length(items)), 1L)
-    tibble::tibble(
-      scale = name,
-      kept = min(m, length(items)),
-      measures_of_set(plan$covariances, factor, found$sets[1L, ])
-    )
+    tibble::tibble(scale = name, kept = min(m, length(items)),
+      measures_of_set(plan$covariances, factor, found$sets[1L, ]))
   }))
   list(name = name, plan = plan, factor = factor, sets = sets, lengths = lengths, size = size)
 }
@@ -194,17 +160,8 @@ one_factor_of <- function(covariances) {
 }
 
 subsets_of <- function(plan, factor, size, best) {
-  cpp_best_subsets(
-    plan$covariances,
-    factor$loadings,
-    factor$uniquenesses,
-    size,
-    plan$by,
-    plan$forced,
-    plan$facet,
-    plan$least,
-    best
-  )
+  cpp_best_subsets(plan$covariances, factor$loadings, factor$uniquenesses, size, plan$by,
+    plan$forced, plan$facet, plan$least, best)
 }
 
 # Sets chosen in people drawn, and the measure inside and outside.
@@ -228,11 +185,9 @@ sets_in_range <- function(first, count, payload, threads, progress) {
       plan$covariances <- inside
       factor <- one_factor_of(inside)
       set <- subsets_of(plan, factor, part$size, 1L)$sets[1L, ]
-      list(
-        set = set,
+      list(set = set,
         inside = measures_of_set(inside, factor, set)[[by]],
-        outside = measures_of_set(outside, one_factor_of(outside), set)[[by]]
-      )
+        outside = measures_of_set(outside, one_factor_of(outside), set)[[by]])
     })
     progress(i)
     found

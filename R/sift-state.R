@@ -22,23 +22,12 @@ sift_state <- function(all, items, how) {
   home <- home_factor(fit$loadings, 0)
   scales <- scales_of_pass(v, home, colnames(fit$loadings))
   c(
-    list(
-      items = items,
-      table = v$items,
-      correlations = r,
-      n = v$n,
-      adequacy = core_sampling_adequacy(r),
-      sphericity = sphericity_of(part),
-      number = found$number,
-      number_by = found$by,
-      stepped = found$stepped,
-      home = home,
+    list(items = items, table = v$items, correlations = r, n = v$n,
+      adequacy = core_sampling_adequacy(r), sphericity = sphericity_of(part), number = found$number,
+      number_by = found$by, stepped = found$stepped, home = home,
       errors = if (!isFALSE(how$by_limits)) errors_of_pass(part, fit, how),
-      gains = scales$gains,
-      scales = scales$table
-    ),
-    fit
-  )
+      gains = scales$gains, scales = scales$table),
+    fit)
 }
 
 # NULL where a factor is empty, else loadings (p x k, rotated), communalities, share explained and
@@ -68,15 +57,9 @@ fit_pass <- function(part, k, how) {
   }
   loadings <- turned$loadings
   dimnames(loadings) <- list(colnames(r), plain_names(k, list(method = how$method)))
-  list(
-    loadings = loadings,
-    communalities = unname(communalities),
-    share = sum(communalities) / nrow(r),
-    rmsr = core_residual_sizes(left)$rmsr,
-    reproduced = r - left,
-    unrotated = unrotated,
-    transformation = turned$transformation
-  )
+  list(loadings = loadings, communalities = unname(communalities),
+    share = sum(communalities) / nrow(r), rmsr = core_residual_sizes(left)$rmsr,
+    reproduced = r - left, unrotated = unrotated, transformation = turned$transformation)
 }
 
 # How many factors this pass takes: the number that is fixed, or what the rule finds in these
@@ -85,12 +68,10 @@ number_of_pass <- function(part, how) {
   p <- ncol(part$values$correlations)
   most <- if (how$components) p - 1L else core_most_factors(p)
   if (most < 1L) {
-    stop_input(
-      "items",
+    stop_input("items",
       "Sifting needs at least three items that are left.",
       got = sprintf("%s came.", name_culprits(part$values$items$item)),
-      call = how$call
-    )
+      call = how$call)
   }
   if (is.numeric(how$factors)) {
     wanted <- as.integer(how$factors)
@@ -143,8 +124,7 @@ scales_of_pass <- function(v, home, names) {
   }, 0)
   table <- tibble::new_tibble(
     list(scale = names, items = tabulate(home, length(names)), omega = omega),
-    nrow = length(names)
-  )
+    nrow = length(names))
   list(gains = gains, table = table)
 }
 
@@ -166,15 +146,8 @@ offenders <- function(state, rules, components, by_limits = TRUE) {
     hit <- which(away > 1e-9)
     hit <- hit[order(-round(away[hit], 9L), round(state$communalities[hit], 9L), -hit)]
     same <- function(x) rep(x, length(hit))
-    list(
-      rule = same(one$name),
-      label = same(one$label),
-      item = state$items[hit],
-      value = value[hit],
-      limit = same(limit),
-      breaks = same(one$breaks),
-      digits = same(one$digits)
-    )
+    list(rule = same(one$name), label = same(one$label), item = state$items[hit],
+      value = value[hit], limit = same(limit), breaks = same(one$breaks), digits = same(one$digits))
   })
   found <- found[!vapply(found, is.null, NA)]
   columns <- c("rule", "label", "item", "value", "limit", "breaks", "digits")

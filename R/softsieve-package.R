@@ -76,8 +76,7 @@ routine_when_called <- function(name, routine, space) {
       Rcpp::evalCpp # naming it loads the namespace
       routine
     },
-    assign.env = space
-  )
+    assign.env = space)
 } # nocov end
 
 .onUnload <- function(libpath) library.dynam.unload("softsieve", libpath) # nocov

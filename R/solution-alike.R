@@ -2,32 +2,20 @@
 
 # `correlations`: item_correlations; `k`: how many factors (those of the solution when left out);
 # `starts`, `extraction_starts`: others than the solution's; `tested`: with the test of fit?
-solve_alike <- function(
-  correlations,
-  solution,
-  k = ncol(solution$values$loadings),
-  seed = NULL,
-  threads = NULL,
-  starts = solution$settings$starts,
-  extraction_starts = solution$settings$extraction_starts,
-  tested = TRUE
-) {
+solve_alike <- function(correlations, solution, k = ncol(solution$values$loadings), seed = NULL,
+    threads = NULL, starts = solution$settings$starts,
+    extraction_starts = solution$settings$extraction_starts,
+    tested = TRUE) {
   s <- solution$settings
   p <- ncol(correlations$values$correlations)
   extracted <- if (one_of_model(s) == "component") {
     extract_components(correlations, k, analyse = s$analysed)
   } else {
     check_invertible(correlations)
-    extract_number(
-      correlations,
+    extract_number(correlations,
       list(k = check_number_of(k, core_most_factors(p), p, "factors", caller_env()), by = "given"),
-      s$method,
-      s$analysed,
-      s$lowest_uniqueness,
-      extraction_starts,
-      if (tested) settle_threads(threads) else 0L,
-      caller_env()
-    )
+      s$method, s$analysed, s$lowest_uniqueness, extraction_starts,
+      if (tested) settle_threads(threads) else 0L, caller_env())
   }
   turn_alike(extracted, s, seed, threads, starts)
 }
@@ -38,8 +26,7 @@ turn_alike <- function(extracted, settings, seed, threads, starts = settings$sta
   own <- names(spec_of("rotation", settings$rotation)$parameters)
   asked <- c(
     settings[intersect(c("oblique", "row_weights", own), names(settings))],
-    list(starts = if (is.null(starts)) 1L else starts, seed = seed, threads = threads)
-  )
+    list(starts = if (is.null(starts)) 1L else starts, seed = seed, threads = threads))
   call_with(rotate_factors, c(list(extracted, settings$rotation), asked))
 }
 
@@ -50,8 +37,7 @@ answers_behind <- function(solution, call, counts = FALSE) {
   answers <- if (counts) items_behind(behind) else behind$values$questionnaire
   if (!is.null(answers)) return(answers)
   counted <- !is.null(behind$values$tables)
-  stop_input(
-    "no_answers",
+  stop_input("no_answers",
     "The solution must come from answers: people are drawn from them.",
     got = sprintf("It comes from %s alone.", if (counted) "counts" else "a correlation matrix"),
     todo = if (counted) {
@@ -59,6 +45,5 @@ answers_behind <- function(solution, call, counts = FALSE) {
     } else {
       "Start with factor_solution(questionnaire(...))."
     },
-    call = call
-  )
+    call = call)
 }

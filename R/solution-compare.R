@@ -63,33 +63,21 @@ compare_solutions <- function(..., against = NULL, salient = cutoff("salient_loa
   against <- check_choice(against, "against", c("first", "before"))
   others <- seq_along(solutions)[-1L]
   held <- if (against == "first") rep(1L, length(others)) else others - 1L
-  pairs <- Map(
-    function(i, j) compare_two(solutions[c(i, j)], salient, call),
-    others,
-    held
-  )
+  pairs <- Map(function(i, j) compare_two(solutions[c(i, j)], salient, call), others, held)
   values <- list(
     solutions = stack_rows(Map(side_by_side, names(solutions), solutions, salient)),
     factors = stack_rows(lapply(pairs, `[[`, "factors")),
     items = stack_rows(lapply(pairs, `[[`, "items")),
-    congruences = stats::setNames(
-      lapply(pairs, `[[`, "congruences"),
-      paste(names(solutions)[others], "with", names(solutions)[held])
-    ),
-    verdict = vapply(pairs, `[[`, "", "verdict")
-  )
-  new_result(
-    "solution_comparison",
-    values,
-    list(against = against, salient = salient),
+    congruences = stats::setNames(lapply(pairs, `[[`, "congruences"),
+      paste(names(solutions)[others], "with", names(solutions)[held])),
+    verdict = vapply(pairs, `[[`, "", "verdict"))
+  new_result("solution_comparison", values, list(against = against, salient = salient),
     find_in_comparison(solutions, values),
     list(
       fingerprint = rlang::hash(lapply(solutions, function(x) x$source$fingerprint)),
       items = Reduce(union, lapply(solutions, function(x) x$source$items)),
-      people = solutions[[1L]]$source$people
-    ),
-    match.call()
-  )
+      people = solutions[[1L]]$source$people),
+    match.call())
 }
 
 # The solutions, each with a name of its own.
@@ -99,8 +87,7 @@ settle_solutions <- function(given, call) {
   }
   fine <- vapply(given, inherits, NA, what = "factor_solution")
   if (length(given) < 2L || !all(fine)) {
-    stop_input(
-      "solutions",
+    stop_input("solutions",
       "There must be two factor solutions or more.",
       got = if (all(fine)) {
         sprintf("%s came.", count_of(length(given), "solution"))
@@ -108,19 +95,16 @@ settle_solutions <- function(given, call) {
         describe_value(given[[which(!fine)[1L]]])
       },
       todo = "For example compare_solutions(three = factor_solution(x, 3), four = ...).",
-      call = call
-    )
+      call = call)
   }
   names <- if (is.null(names(given))) rep("", length(given)) else names(given)
   blank <- !nzchar(names)
   names[blank] <- telling_names(given)[blank]
   if (anyDuplicated(names)) {
-    stop_input(
-      "solutions",
+    stop_input("solutions",
       "Every solution must have a name of its own.",
       got = sprintf("Twice: %s.", name_culprits(unique(names[duplicated(names)]))),
-      call = call
-    )
+      call = call)
   }
   stats::setNames(given, names)
 }
@@ -128,15 +112,10 @@ settle_solutions <- function(given, call) {
 # What tells solutions apart: the first of their settings that differs for all of them.
 telling_names <- function(solutions) {
   words <- list(
-    vapply(
-      solutions,
-      function(x) count_of(ncol(x$values$loadings), one_of_model(x$settings)),
-      ""
-    ),
+    vapply(solutions, function(x) count_of(ncol(x$values$loadings), one_of_model(x$settings)), ""),
     vapply(solutions, function(x) x$settings$rotation, ""),
     vapply(solutions, function(x) x$settings$method, ""),
-    vapply(solutions, function(x) x$settings$kind, "")
-  )
+    vapply(solutions, function(x) x$settings$kind, ""))
   telling <- Filter(function(x) !anyDuplicated(x), words)
   if (length(telling)) unname(telling[[1L]]) else paste("solution", seq_along(solutions))
 }
@@ -146,23 +125,12 @@ side_by_side <- function(name, solution, salient) {
   s <- solution$settings
   home <- home_factor(v$loadings, salient)
   measure <- function(what) if (is.null(v$fit[[what]])) NA_real_ else v$fit[[what]]
-  tibble::tibble(
-    solution = name,
-    factors = ncol(v$loadings),
-    items = nrow(v$loadings),
-    n = v$n,
-    kind = s$kind,
-    method = s$method,
-    rotation = s$rotation,
-    share = sum(v$variance$share),
-    rmsr = measure("rmsr"),
-    rmsea = measure("rmsea"),
-    cfi = measure("cfi"),
-    bic = measure("bic"),
+  tibble::tibble(solution = name, factors = ncol(v$loadings), items = nrow(v$loadings), n = v$n,
+    kind = s$kind, method = s$method, rotation = s$rotation, share = sum(v$variance$share),
+    rmsr = measure("rmsr"), rmsea = measure("rmsea"), cfi = measure("cfi"), bic = measure("bic"),
     smallest = min(tabulate(home, ncol(v$loadings))),
     weak = sum(is.na(home)),
-    crossing = length(crossing_items(v$loadings, salient))
-  )
+    crossing = length(crossing_items(v$loadings, salient)))
 }
 
 # `two`: a solution and the one it is held against, named.
@@ -181,12 +149,9 @@ compare_two <- function(two, salient, call) {
     tibble::add_column(table, solution = names(two)[1L], against = names(two)[2L], .before = 1L)
   }
   factors <- tibble::add_column(matched, likeness = likeness(matched$congruence))
-  list(
-    factors = label(factors),
-    items = label(items),
+  list(factors = label(factors), items = label(items),
     congruences = core_congruences(first, second),
-    verdict = say_of_two(two, factors, items)
-  )
+    verdict = say_of_two(two, factors, items))
 }
 
 items_of_two <- function(first, second, at, matched, salient) {
@@ -202,14 +167,10 @@ items_of_two <- function(first, second, at, matched, salient) {
   on <- colnames(difference)[largest]
   now <- colnames(first)[home]
   then <- words[before]
-  tibble::tibble(
-    item = rownames(first),
-    factor = now,
-    before = then,
+  tibble::tibble(item = rownames(first), factor = now, before = then,
     moved = !is.na(now) & !is.na(then) & now != then,
     difference = difference[cbind(seq_along(largest), largest)],
-    on = on
-  )
+    on = on)
 }
 
 # What the comparison of two comes to.
@@ -231,45 +192,30 @@ say_of_two <- function(two, factors, items) {
     sprintf("%d of %s found again%s", nrow(kept), count_of(k, "factor is", "factors are"), range)
   }
   moved <- items[items$moved, ]
-  sprintf(
-    "%s against %s: %s%s; %s.",
-    names(two)[1L],
-    names(two)[2L],
-    found,
+  sprintf("%s against %s: %s%s; %s.", names(two)[1L], names(two)[2L], found,
     paste(sprintf("; %s", origin_of(other, items)), collapse = ""),
     if (nrow(moved)) {
-      sprintf(
-        "%s: %s",
+      sprintf("%s: %s",
         count_of(nrow(moved), "item moves", "items move"),
-        name_culprits(moved$item, 6L)
-      )
+        name_culprits(moved$item, 6L))
     } else {
       "no item moves"
-    }
-  )
+    })
 }
 
 # Where the items of a factor that is not found again come from.
 origin_of <- function(factors, items) {
-  vapply(
-    seq_len(nrow(factors)),
-    function(i) {
-      own <- items[items$factor %in% factors$factor[i], ]
-      from <- sort(table(own$before), decreasing = TRUE)
-      sprintf(
-        "%s is not%s",
-        factors$factor[i],
-        if (!is.na(factors$congruence[i])) {
-          sprintf(" (%s at most)", format_unit(factors$congruence[i]))
-        } else if (length(from)) {
-          sprintf(", its items come from %s", join_words(names(from)))
-        } else {
-          ""
-        }
-      )
-    },
-    ""
-  )
+  vapply(seq_len(nrow(factors)), function(i) {
+    own <- items[items$factor %in% factors$factor[i], ]
+    from <- sort(table(own$before), decreasing = TRUE)
+    sprintf("%s is not%s", factors$factor[i], if (!is.na(factors$congruence[i])) {
+      sprintf(" (%s at most)", format_unit(factors$congruence[i]))
+    } else if (length(from)) {
+      sprintf(", its items come from %s", join_words(names(from)))
+    } else {
+      ""
+    })
+  }, "")
 }
 
 find_in_comparison <- function(solutions, values) {
@@ -277,20 +223,13 @@ find_in_comparison <- function(solutions, values) {
   all <- Reduce(union, sets)
   alone <- setdiff(all, Reduce(intersect, sets))
   tiny <- values$solutions[values$solutions$smallest < 3L, ]
-  bind_findings(
-    if (length(alone)) {
-      new_finding("compared_on_shared", name_culprits(alone), value = length(alone))
-    },
-    if (nrow(tiny)) {
-      new_finding(
-        "tiny_factor",
-        tiny$solution,
-        vapply(tiny$smallest, count_of, "", one = "item"),
-        value = tiny$smallest,
-        limit = 3
-      )
-    }
-  )
+  bind_findings(if (length(alone)) {
+    new_finding("compared_on_shared", name_culprits(alone), value = length(alone))
+  }, if (nrow(tiny)) {
+    new_finding("tiny_factor", tiny$solution,
+      vapply(tiny$smallest, count_of, "", one = "item"),
+      value = tiny$smallest, limit = 3)
+  })
 }
 
 #' @exportS3Method tibble::as_tibble
@@ -307,10 +246,7 @@ glance.solution_comparison <- function(x, ...) {
   check_dots_empty(...)
   v <- x$values
   found <- v$factors$congruence
-  tibble::tibble(
-    solutions = nrow(v$solutions),
-    pairs = length(v$verdict),
+  tibble::tibble(solutions = nrow(v$solutions), pairs = length(v$verdict),
     lowest_congruence = if (all(is.na(found))) NA_real_ else min(found, na.rm = TRUE),
-    moved = sum(v$items$moved)
-  )
+    moved = sum(v$items$moved))
 }

@@ -38,13 +38,8 @@
 #' information_curves(latent)
 #' plot(information_curves(latent))
 #' @export
-information_curves <- function(
-  solution,
-  from = -4,
-  to = 4,
-  step = 0.1,
-  salient = cutoff("salient_loading")
-) {
+information_curves <- function(solution, from = -4, to = 4, step = 0.1,
+    salient = cutoff("salient_loading")) {
   call <- environment()
   check_class(solution, "solution", "factor_solution", "factor_solution()")
   check_number(from, "from", -10, 9.9)
@@ -54,8 +49,7 @@ information_curves <- function(
   behind <- solution$values$item_correlations$values
   thresholds <- behind$thresholds
   if (is.null(thresholds) || one_of_model(solution$settings) == "component") {
-    stop_input(
-      "kind",
+    stop_input("kind",
       "There must be factors of polychoric or mixed correlations, which have thresholds.",
       got = if (solution$settings$kind == "given") {
         "Of correlations that were given as a matrix, no thresholds are known."
@@ -63,21 +57,17 @@ information_curves <- function(
         sprintf("%s came.", capitalise(method_label("kind", solution$settings$kind)))
       },
       todo = "For example factor_solution(answers, kind = \"polychoric\").",
-      call = call
-    )
+      call = call)
   }
   v <- solution$values
   home <- home_factor(v$loadings, salient)
   cut <- !vapply(thresholds[rownames(v$loadings)], is.null, NA)
   at <- which(!is.na(home) & cut)
   if (!length(at)) {
-    stop_input(
-      "salient",
+    stop_input("salient",
       "Some item with categories must load by `salient` or more.",
       got = sprintf("None loads by %s.", format_unit(salient)),
-      todo = "Lower `salient`.",
-      call = call
-    )
+      todo = "Lower `salient`.", call = call)
   }
   levels <- seq(from, to, by = step)
   each <- lapply(at, function(i) {
@@ -85,14 +75,10 @@ information_curves <- function(
   })
   rows <- function(part) stack_rows(lapply(each, `[[`, part))
   curves <- curves_of_factors(each, colnames(v$loadings)[home[at]], colnames(v$loadings), levels)
-  new_result(
-    "information_curves",
+  new_result("information_curves",
     list(slopes = rows("slopes"), thresholds = rows("thresholds"), curves = curves),
     c(solution$settings, list(from = from, to = to, step = step, salient = salient)),
-    findings_that_travel(solution$findings),
-    solution$source,
-    match.call()
-  )
+    findings_that_travel(solution$findings), solution$source, match.call())
 }
 
 item_curve <- function(i, j, v, thresholds, categories, levels) {
@@ -101,36 +87,20 @@ item_curve <- function(i, j, v, thresholds, categories, levels) {
   t <- thresholds[[item]]
   information <- core_graded_information(s, t, levels)
   best <- which.max(information)
-  list(
-    information = information,
-    slopes = tibble::tibble(
-      factor = colnames(v$loadings)[j],
-      item = item,
-      slope = s / sqrt(1 - s^2),
-      highest = information[best],
-      at = levels[best],
-      wording = v$items$wording[i],
-      reversed = v$items$reversed[i]
-    ),
-    thresholds = tibble::tibble(
-      factor = colnames(v$loadings)[j],
-      item = item,
-      answer = categories[[item]][-1L],
-      level = t / s
-    )
-  )
+  list(information = information,
+    slopes = tibble::tibble(factor = colnames(v$loadings)[j], item = item,
+      slope = s / sqrt(1 - s^2), highest = information[best], at = levels[best],
+      wording = v$items$wording[i], reversed = v$items$reversed[i]),
+    thresholds = tibble::tibble(factor = colnames(v$loadings)[j], item = item,
+      answer = categories[[item]][-1L], level = t / s))
 }
 
 curves_of_factors <- function(each, homes, factors, levels) {
   stack_rows(lapply(intersect(factors, homes), function(factor) {
     own <- lapply(each[homes == factor], `[[`, "information")
     information <- Reduce(`+`, own)
-    tibble::tibble(
-      factor = factor,
-      level = levels,
-      information = information,
-      error = 1 / sqrt(information)
-    )
+    tibble::tibble(factor = factor, level = levels, information = information,
+      error = 1 / sqrt(information))
   }))
 }
 
@@ -150,6 +120,5 @@ glance.information_curves <- function(x, ...) {
     factors = length(unique(x$values$curves$factor)),
     items = nrow(x$values$slopes),
     most_information = max(x$values$curves$information),
-    least_error = min(x$values$curves$error)
-  )
+    least_error = min(x$values$curves$error))
 }

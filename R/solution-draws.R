@@ -14,8 +14,7 @@ units_of_people <- function(answers, clusters, strata, call) {
     if (is.null(name)) return(NULL)
     known <- colnames(answers$values$people)
     if (!checkmate::test_string(name) || !name %in% known) {
-      stop_input(
-        "argument",
+      stop_input("argument",
         sprintf("`%s` must name an id or group column of the questionnaire.", what),
         got = describe_value(name),
         todo = if (length(known)) {
@@ -23,18 +22,15 @@ units_of_people <- function(answers, clusters, strata, call) {
         } else {
           "Name them in questionnaire(data, id = ..., group = ...)."
         },
-        call = call
-      )
+        call = call)
     }
     values <- as.character(answers$values$people[[name]])
     if (!anyNA(values)) return(values)
-    stop_input(
-      "argument",
+    stop_input("argument",
       sprintf("Everybody must have a value in the column that `%s` names.", what),
       got = sprintf("%s have none.", count_of(sum(is.na(values)), "person", "people")),
       todo = "Leave these people out with keep_people().",
-      call = call
-    )
+      call = call)
   }
   n <- nrow(answers$values$answers)
   cluster <- values_of(clusters, "clusters")
@@ -43,33 +39,25 @@ units_of_people <- function(answers, clusters, strata, call) {
   if (is.null(stratum)) stratum <- rep("all", n)
   first <- match(seq_len(max(unit)), unit)
   check_nested(unit, stratum, cluster, call)
-  list(
-    unit_of = unit - 1L,
+  list(unit_of = unit - 1L,
     stratum_of = match(stratum[first], unique(stratum)) - 1L,
     units = max(unit),
-    alone = names(which(table(stratum[first]) < 2L))
-  )
+    alone = names(which(table(stratum[first]) < 2L)))
 }
 
 # Of counts, deals are drawn: who was in which cluster is not known any more.
 units_of_deals <- function(tables, clusters, strata, call) {
   check_deals(tables, call)
   if (!is.null(clusters) || !is.null(strata)) {
-    stop_input(
-      "argument",
+    stop_input("argument",
       "`clusters` and `strata` need answers of people.",
       got = "The solution comes from counts, in which people are dealt by chance.",
       todo = "Leave them out, or take a sample of people: sample_people().",
-      call = call
-    )
+      call = call)
   }
   deals <- ncol(tables$values$cells)
-  list(
-    unit_of = seq_len(deals) - 1L,
-    stratum_of = integer(deals),
-    units = deals,
-    alone = character()
-  )
+  list(unit_of = seq_len(deals) - 1L, stratum_of = integer(deals), units = deals,
+    alone = character())
 }
 
 check_nested <- function(unit, stratum, cluster, call) {
@@ -77,46 +65,26 @@ check_nested <- function(unit, stratum, cluster, call) {
   pairs <- unique(data.frame(unit, stratum))
   split <- unique(cluster[unit %in% pairs$unit[duplicated(pairs$unit)]])
   if (max(unit) < 2L) {
-    stop_input(
-      "argument",
+    stop_input("argument",
       "There must be two clusters or more to draw from.",
       got = sprintf("All people are in %s.", cluster[1L]),
-      call = call
-    )
+      call = call)
   }
   if (!length(split)) return(invisible())
-  stop_input(
-    "argument",
-    "A cluster must lie within one stratum.",
+  stop_input("argument", "A cluster must lie within one stratum.",
     got = sprintf("In several: %s.", name_culprits(split)),
     todo = "Leave `strata` out, or name another column.",
-    call = call
-  )
+    call = call)
 }
 
 # loadings (p x k x draws, aligned to the solution), factor_correlations (k x k x draws),
 # communalities (p x draws), congruences (k x draws), eigenvalues (p x draws) and improper: of
 # `replicates` draws and then of the halves, two columns each.
-draw_solutions <- function(
-  solution,
-  answers,
-  units,
-  replicates,
-  halves,
-  starts,
-  seed,
-  threads,
-  basis = "components",
-  label = "People drawn again"
-) {
+draw_solutions <- function(solution, answers, units, replicates, halves, starts, seed, threads,
+    basis = "components", label = "People drawn again") {
   correlations <- solution$values$item_correlations
-  given <- list(
-    answers = answers,
-    units = units,
-    replicates = replicates,
-    halves = halves,
-    seed = seed
-  )
+  given <- list(answers = answers, units = units, replicates = replicates, halves = halves,
+    seed = seed)
   plan <- core_plan_of(solution, starts, basis)
   columns <- replicates + 2L * halves
   drawn <- if (is.null(plan)) {
@@ -149,36 +117,18 @@ core_payload <- function(given, plan, missing) {
     units$unit_of <- units$unit_of[whole]
   }
   x[is.na(x)] <- NaN
-  list(
-    answers = x,
+  list(answers = x,
     weights = if (is.null(weights)) numeric() else weights,
-    units = units,
-    plan = plan,
+    units = units, plan = plan,
     dealt = if (counts) dealt_counts(given$answers),
-    replicates = given$replicates,
-    halves = given$halves,
-    seed = given$seed
-  )
+    replicates = given$replicates, halves = given$halves, seed = given$seed)
 }
 
 solutions_in_core <- function(first, count, payload, threads, progress) {
-  cpp_resample_solution(
-    payload$answers,
-    payload$weights,
-    payload$units$unit_of,
-    payload$units$stratum_of,
-    payload$plan,
-    payload$dealt,
-    payload$replicates,
-    payload$halves,
-    as.integer(first),
-    as.integer(count),
-    DRAWN_SINGLY,
-    DRAWN_PARTS,
-    payload$seed,
-    threads,
-    progress
-  )
+  cpp_resample_solution(payload$answers, payload$weights, payload$units$unit_of,
+    payload$units$stratum_of, payload$plan, payload$dealt, payload$replicates, payload$halves,
+    as.integer(first), as.integer(count), DRAWN_SINGLY, DRAWN_PARTS, payload$seed, threads,
+    progress)
 }
 
 # How the compiled core finds a solution, or NULL where it does not know the way.
@@ -187,8 +137,7 @@ CORE_METHODS <- c(
   ml = "ml",
   gls = "gls",
   principal_axis = "minres", # ends where minimum residuals do
-  components = "components"
-)
+  components = "components")
 
 core_plan_of <- function(solution, starts, basis) {
   s <- solution$settings
@@ -198,17 +147,12 @@ core_plan_of <- function(solution, starts, basis) {
   searched <- s$rotation != "none"
   if (!knows_correlations(behind) || !s$method %in% names(CORE_METHODS)) return(NULL)
   if (searched && !knows_rotation(spec, s)) return(NULL)
-  list(
-    method = CORE_METHODS[[s$method]],
-    covariances = s$analysed == "covariances",
+  list(method = CORE_METHODS[[s$method]], covariances = s$analysed == "covariances",
     lowest = if (is.null(s$lowest_uniqueness)) 0 else s$lowest_uniqueness,
     start = v$items$uniqueness,
     turning = if (searched) turning_of(spec, s$oblique) else "none",
     request = if (searched) spec$request(nrow(v$loadings), ncol(v$loadings), s),
-    starts = starts,
-    target = unname(v$loadings),
-    basis = basis
-  )
+    starts = starts, target = unname(v$loadings), basis = basis)
 }
 
 knows_correlations <- function(settings) {
@@ -232,17 +176,9 @@ solutions_by_stages <- function(first, count, payload, threads, progress) {
   for (i in seq_len(count)) {
     times <- times_drawn(given, first + i)
     found <- tryCatch(
-      solve_drawn(
-        given$answers,
-        times,
-        solution,
-        payload$starts,
-        payload$basis,
-        given$seed,
-        threads
-      ),
-      softsieve_error = function(e) NULL
-    )
+      solve_drawn(given$answers, times, solution, payload$starts, payload$basis, given$seed,
+        threads),
+      softsieve_error = function(e) NULL)
     if (!is.null(found)) out[, i] <- found
     progress(i)
   }
@@ -263,28 +199,16 @@ times_drawn <- function(given, column) {
 solve_drawn <- function(answers, times, solution, starts, basis, seed, threads) {
   behind <- solution$values$item_correlations
   correlations <- correlate_times(answers, times, behind)
-  found <- solve_alike(
-    correlations,
-    solution,
-    seed = seed,
-    threads = threads,
-    starts = starts,
-    extraction_starts = 0L,
-    tested = FALSE
-  )
+  found <- solve_alike(correlations, solution, seed = seed, threads = threads, starts = starts,
+    extraction_starts = 0L, tested = FALSE)
   v <- found$values
   aligned <- core_aligned(v$loadings, solution$values$loadings)
   turn <- aligned$column
   between <- v$factor_correlations[turn, turn, drop = FALSE] * (aligned$sign %o% aligned$sign)
   lowest <- solution$settings$lowest_uniqueness
-  c(
-    aligned$loadings,
-    between,
-    v$items$communality,
-    aligned$congruence,
+  c(aligned$loadings, between, v$items$communality, aligned$congruence,
     cpp_spectrum(v$correlations, basis),
-    as.numeric(!is.null(lowest) && any(v$items$uniqueness <= lowest + 1e-8))
-  )
+    as.numeric(!is.null(lowest) && any(v$items$uniqueness <= lowest + 1e-8)))
 }
 
 # The correlations of people (or deals) that count so often, as those behind a solution.
@@ -312,12 +236,8 @@ name_drawn <- function(drawn, loadings) {
     rownames(x) <- rows
     x
   }
-  list(
-    loadings = box(part(1L), items, factors),
+  list(loadings = box(part(1L), items, factors),
     factor_correlations = box(part(2L), factors, factors),
-    communalities = row_named(part(3L), items),
-    congruences = row_named(part(4L), factors),
-    eigenvalues = part(5L),
-    improper = part(6L)[1L, ]
-  )
+    communalities = row_named(part(3L), items), congruences = row_named(part(4L), factors),
+    eigenvalues = part(5L), improper = part(6L)[1L, ])
 }

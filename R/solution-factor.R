@@ -28,18 +28,10 @@
 #' factor_solution(motives, 4, kind = "polychoric", rotation = "geomin", delta = 0.001, seed = 1)
 #' factor_solution(motives, 4, by = cafe, replicates = 100, seed = 1)
 #' @export
-factor_solution <- function(
-  x,
-  factors = if (identical(method, "components")) "parallel" else "probable",
-  ...,
-  method = "minres",
-  rotation = "oblimin",
-  starts = 100L,
-  by = NULL,
-  replicates = 500L,
-  seed = NULL,
-  threads = NULL
-) {
+factor_solution <- function(x,
+    factors = if (identical(method, "components")) "parallel" else "probable",
+    ..., method = "minres", rotation = "oblimin", starts = 100L, by = NULL, replicates = 500L,
+    seed = NULL, threads = NULL) {
   call <- environment()
   by <- settle_by(rlang::enquo(by), x, call)
   if (!identical(replicates, 0L) && !identical(replicates, 0)) {
@@ -49,28 +41,19 @@ factor_solution <- function(
   asked <- sort_by_stage(list(...), x, method, call)
   components <- identical(method, "components")
   solution <- in_name_of(call, {
-    correlations <- call_with(
-      as_correlations,
-      c(list(x, threads = threads, call = call), asked$correlate)
-    )
+    correlations <- call_with(as_correlations,
+      c(list(x, threads = threads, call = call), asked$correlate))
     extracted <- if (components) {
-      call_with(
-        extract_components,
-        c(list(correlations, factors, seed = seed, threads = threads), asked$extract)
-      )
+      call_with(extract_components,
+        c(list(correlations, factors, seed = seed, threads = threads), asked$extract))
     } else {
-      call_with(
-        extract_factors,
+      call_with(extract_factors,
         c(
           list(correlations, factors, method = method, seed = seed, threads = threads),
-          asked$extract
-        )
-      )
+          asked$extract))
     }
-    call_with(
-      rotate_factors,
-      c(list(extracted, rotation, starts = starts, seed = seed, threads = threads), asked$rotate)
-    )
+    call_with(rotate_factors,
+      c(list(extracted, rotation, starts = starts, seed = seed, threads = threads), asked$rotate))
   })
   solution$call <- match.call()
   if (is.null(by)) return(solution)
@@ -79,20 +62,16 @@ factor_solution <- function(
 
 # Which stage each further argument is for, by the stages' own arguments.
 sort_by_stage <- function(dots, x, method, call) {
-  own <- c(
-    "x", "...", "solution", "factors", "components", "method", "rotation", "starts", "seed",
-    "threads", "by", "replicates"
-  )
+  own <- c("x", "...", "solution", "factors", "components", "method", "rotation", "starts", "seed",
+    "threads", "by", "replicates")
   known <- function(f) setdiff(names(formals(f)), own)
   matrix <- !is_questionnaire(x) && (!is.data.frame(x) || !is.null(matrix_in_frame(x)))
   stages <- list(
     correlate = known(if (matrix) correlate_items.matrix else correlate_items.questionnaire),
     extract = c(
       known(if (identical(method, "components")) extract_components else extract_factors),
-      if (!identical(method, "components")) "extraction_starts"
-    ),
-    rotate = c(known(rotate_factors), names(parameters_of("rotation")))
-  )
+      if (!identical(method, "components")) "extraction_starts"),
+    rotate = c(known(rotate_factors), names(parameters_of("rotation"))))
   all <- unlist(stages, use.names = FALSE)
   wrong <- if (is.null(names(dots))) {
     rep("an argument without a name", length(dots))
@@ -100,13 +79,11 @@ sort_by_stage <- function(dots, x, method, call) {
     setdiff(names(dots), all)
   }
   if (length(wrong)) {
-    stop_input(
-      "argument",
+    stop_input("argument",
       "Every argument must be one that a stage knows.",
       got = sprintf("Not known here: %s.", name_culprits(wrong)),
       todo = c(hint_nearest(wrong[1L], all), sprintf("Known: %s.", paste(all, collapse = ", "))),
-      call = call
-    )
+      call = call)
   }
   sorted <- lapply(stages, function(names) dots[intersect(names, names(dots))])
   names(sorted$extract) <- sub("^extraction_starts$", "starts", names(sorted$extract))

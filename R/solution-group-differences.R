@@ -2,19 +2,13 @@
 # it.
 
 congruences_of_groups <- function(pooled, solutions) {
-  loadings <- c(
-    list(everybody = pooled$values$loadings),
-    lapply(solutions, function(x) x$values$loadings)
-  )
+  loadings <- c(list(everybody = pooled$values$loadings),
+    lapply(solutions, function(x) x$values$loadings))
   pair <- utils::combn(length(loadings), 2L)
   rows <- lapply(seq_len(ncol(pair)), function(i) {
     two <- loadings[pair[, i]]
-    tibble::tibble(
-      factor = colnames(two[[1L]]),
-      group = names(two)[2L],
-      with = names(two)[1L],
-      congruence = unname(diag(core_congruences(two[[1L]], two[[2L]])))
-    )
+    tibble::tibble(factor = colnames(two[[1L]]), group = names(two)[2L], with = names(two)[1L],
+      congruence = unname(diag(core_congruences(two[[1L]], two[[2L]]))))
   })
   all <- stack_rows(rows)
   all$likeness <- likeness(all$congruence)
@@ -42,10 +36,7 @@ chance_of_groups <- function(pooled, kept, congruences) {
   lowest <- do.call(pmin, lowest)
   lowest <- lowest[is.finite(lowest)]
   observed <- min(congruences$congruence[congruences$with != "everybody"])
-  list(
-    expected = stats::median(lowest),
-    p = (sum(lowest <= observed) + 1) / (length(lowest) + 1)
-  )
+  list(expected = stats::median(lowest), p = (sum(lowest <= observed) + 1) / (length(lowest) + 1))
 }
 
 differences_of_groups <- function(pooled, kept) {
@@ -62,20 +53,12 @@ differences_of_groups <- function(pooled, kept) {
     } else {
       list(lower = rep(NA_real_, p * k), upper = rep(NA_real_, p * k))
     }
-    tibble::tibble(
-      item = rep(items$item, k),
-      factor = rep(colnames(mean), each = p),
-      group = name,
-      loading = as.numeric(loadings[[name]]),
-      pooled = as.numeric(pooled$values$loadings),
+    tibble::tibble(item = rep(items$item, k), factor = rep(colnames(mean), each = p), group = name,
+      loading = as.numeric(loadings[[name]]), pooled = as.numeric(pooled$values$loadings),
       mean = as.numeric(mean),
       difference = as.numeric(loadings[[name]] - mean),
-      lower = limits$lower,
-      upper = limits$upper,
-      apart = limits$lower > 0 | limits$upper < 0,
-      wording = rep(items$wording, k),
-      reversed = rep(items$reversed, k)
-    )
+      lower = limits$lower, upper = limits$upper, apart = limits$lower > 0 | limits$upper < 0,
+      wording = rep(items$wording, k), reversed = rep(items$reversed, k))
   })
   all <- stack_rows(rows)
   all[order(-abs(all$difference)), ]
@@ -87,39 +70,25 @@ say_of_groups <- function(values) {
   between <- values$congruences[values$congruences$with != "everybody", ]
   worst <- between[which.min(between$congruence), ]
   limits <- c(cutoff("factor_similar"), cutoff("factor_equal"))
-  lowest <- sprintf(
-    "the lowest congruence between two groups is %s (%s, %s with %s)",
-    format_beside(worst$congruence, limits),
-    worst$factor,
-    worst$group,
-    worst$with
-  )
+  lowest <- sprintf("the lowest congruence between two groups is %s (%s, %s with %s)",
+    format_beside(worst$congruence, limits), worst$factor, worst$group, worst$with)
   other <- unique(between$factor[between$likeness == "different"])
   beyond <- isTRUE(values$chance$p < cutoff("groups_p"))
   patterns <- if (length(other) && (beyond || is.null(values$chance))) {
-    sprintf(
-      "%s not the same in all groups: %s. Do not compare the groups' scores on %s.",
-      verb_of(other),
-      lowest,
-      join_words(other)
-    )
+    sprintf("%s not the same in all groups: %s. Do not compare the groups' scores on %s.",
+      verb_of(other), lowest, join_words(other))
   } else if (!beyond && !is.null(values$chance)) {
     sprintf(
       paste(
         "No difference between the groups' factors stands out from chance: %s. In groups of these",
-        "sizes a difference may go unseen."
-      ),
-      lowest
-    )
+        "sizes a difference may go unseen."),
+      lowest)
   } else {
     sprintf(
       paste(
         "The groups have %s patterns otherwise: %s. That does not show that scores mean the same",
-        "in each."
-      ),
-      worst$likeness,
-      lowest
-    )
+        "in each."),
+      worst$likeness, lowest)
   }
   if (is.null(values$chance)) patterns <- sub(" otherwise:", ":", patterns)
   c(if (beyond) say_of_items(values), patterns, say_of_chance(values), say_of_differences(values))
@@ -130,21 +99,11 @@ say_of_items <- function(values) {
   apart <- values$differences[which(values$differences$apart), ]
   if (!nrow(apart)) apart <- values$differences
   apart <- utils::head(apart[!duplicated(apart$item), ], 3L)
-  each <- sprintf(
-    "%s on %s in %s (%s, %s from the groups' mean, limits %s to %s)",
-    apart$item,
-    apart$factor,
-    apart$group,
-    format_unit(apart$loading),
-    format_unit(apart$difference),
-    format_unit(apart$lower),
-    format_unit(apart$upper)
-  )
-  sprintf(
-    "The groups differ by more than chance (%s), most of all %s.",
-    format_p(values$chance$p),
-    join_words(each)
-  )
+  each <- sprintf("%s on %s in %s (%s, %s from the groups' mean, limits %s to %s)",
+    apart$item, apart$factor, apart$group, format_unit(apart$loading),
+    format_unit(apart$difference), format_unit(apart$lower), format_unit(apart$upper))
+  sprintf("The groups differ by more than chance (%s), most of all %s.",
+    format_p(values$chance$p), join_words(each))
 }
 
 # What equal groups would have given.
@@ -152,19 +111,14 @@ say_of_chance <- function(values) {
   if (is.null(values$chance)) return(character())
   sprintf(
     "Groups of these sizes from one population would give a lowest congruence of about %s (%s).",
-    format_unit(values$chance$expected),
-    format_p(values$chance$p)
-  )
+    format_unit(values$chance$expected), format_p(values$chance$p))
 }
 
 say_of_differences <- function(values) {
   if (all(is.na(values$differences$apart))) return(character())
-  sprintf(
-    "%s of %s loadings stand apart from the groups' mean; about %s would by chance alone.",
-    format_count(values$apart),
-    format_count(nrow(values$differences)),
-    format_number(values$by_chance, 0L)
-  )
+  sprintf("%s of %s loadings stand apart from the groups' mean; about %s would by chance alone.",
+    format_count(values$apart), format_count(nrow(values$differences)),
+    format_number(values$by_chance, 0L))
 }
 
 verb_of <- function(names) {
@@ -179,26 +133,16 @@ find_in_groups <- function(each, values, p) {
   # what chance would give as well is no difference
   if (isTRUE(values$chance$p >= cutoff("groups_p"))) other <- other[0L, ]
   bind_findings(
-    if (length(out)) {
-      new_finding("group_left_out", names(out), vapply(out, `[[`, "", "why"))
-    },
+    if (length(out)) new_finding("group_left_out", names(out), vapply(out, `[[`, "", "why")),
     if (nrow(small)) {
-      new_finding(
-        "small_group_draws",
-        name_culprits(small$group),
-        p,
-        value = min(small$people),
-        limit = 5 * p
-      )
+      new_finding("small_group_draws", name_culprits(small$group), p, value = min(small$people),
+        limit = 5 * p)
     },
     if (nrow(other)) {
-      new_finding(
-        "groups_differ",
+      new_finding("groups_differ",
         vapply(split(other$factor, other$factor), `[`, "", 1L),
         vapply(split(other$congruence, other$factor), function(x) format_unit(min(x)), ""),
         value = vapply(split(other$congruence, other$factor), min, 0),
-        limit = cutoff("factor_similar")
-      )
-    }
-  )
+        limit = cutoff("factor_similar"))
+    })
 }

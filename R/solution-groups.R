@@ -60,40 +60,27 @@ solve_groups <- function(pooled, by, replicates, seed, threads, made_by, call) {
   names(each) <- names(split$rows)
   fine <- vapply(each, function(one) is.null(one$why), NA)
   if (sum(fine) < 2L) {
-    stop_input(
-      "groups",
-      "At least two groups must have a solution.",
+    stop_input("groups", "At least two groups must have a solution.",
       got = sprintf("%s: %s", names(each)[!fine], vapply(each[!fine], `[[`, "", "why")),
       todo = "Put small groups together, or take fewer items.",
-      call = call
-    )
+      call = call)
   }
   kept <- each[fine]
   solutions <- lapply(kept, `[[`, "solution")
-  values <- list(
-    pooled = pooled,
-    solutions = solutions,
+  values <- list(pooled = pooled, solutions = solutions,
     groups = stack_rows(Map(group_row, names(kept), kept)),
     congruences = congruences_of_groups(pooled, solutions),
-    differences = differences_of_groups(pooled, kept)
-  )
+    differences = differences_of_groups(pooled, kept))
   values$chance <- if (replicates) chance_of_groups(pooled, kept, values$congruences)
   apart <- values$differences$apart
   values$apart <- sum(apart)
   values$by_chance <- 0.05 * sum(!is.na(apart))
   values$verdict <- say_of_groups(values)
-  new_result(
-    "group_solutions",
-    values,
+  new_result("group_solutions", values,
     c(pooled$settings, list(by = by, replicates = replicates, seed = seed)),
-    bind_findings(
-      findings_that_travel(pooled$findings),
-      split$findings,
-      find_in_groups(each, values, nrow(pooled$values$loadings))
-    ),
-    pooled$source,
-    made_by
-  )
+    bind_findings(findings_that_travel(pooled$findings), split$findings,
+      find_in_groups(each, values, nrow(pooled$values$loadings))),
+    pooled$source, made_by)
 }
 
 # One group: its solution and its draws, or why it has none.
@@ -104,32 +91,20 @@ solve_group <- function(name, part, pooled, replicates, seed, threads) {
     why <- sprintf("%s for %s.", count_of(people, "person", "people"), count_of(p, "item"))
     return(list(why = why))
   }
-  tryCatch(
-    {
-      correlations <- correlate_alike(part, pooled$values$item_correlations)
-      extracted <- solve_alike(correlations, unrotate(pooled))
-      solution <- turn_to(extracted, pooled, seed, threads)
-      draws <- if (replicates) {
-        units <- list(unit_of = seq_len(people) - 1L, stratum_of = rep(0L, people))
-        label <- sprintf("Group %s", name)
-        draw_solutions(
-          solution,
-          part,
-          units,
-          replicates,
-          0L,
-          1L,
-          seed,
-          threads,
-          label = label
-        )$loadings
-      }
-      list(solution = solution, draws = draws, people = people)
-    },
-    softsieve_error = function(e) {
-      list(why = paste(c(rlang::cnd_header(e), e$body), collapse = " "))
+  tryCatch({
+    correlations <- correlate_alike(part, pooled$values$item_correlations)
+    extracted <- solve_alike(correlations, unrotate(pooled))
+    solution <- turn_to(extracted, pooled, seed, threads)
+    draws <- if (replicates) {
+      units <- list(unit_of = seq_len(people) - 1L, stratum_of = rep(0L, people))
+      label <- sprintf("Group %s", name)
+      draw_solutions(solution, part, units, replicates, 0L, 1L, seed, threads,
+        label = label)$loadings
     }
-  )
+    list(solution = solution, draws = draws, people = people)
+  }, softsieve_error = function(e) {
+    list(why = paste(c(rlang::cnd_header(e), e$body), collapse = " "))
+  })
 }
 
 # Without its rotation, for stages that ask how a solution was found.
@@ -155,50 +130,25 @@ turn_to <- function(extracted, pooled, seed, threads) {
   spec <- spec_of("rotation", "target")
   turned <- if (ncol(target) == 1L) {
     sign <- sign(sum(extracted$values$unrotated * target))
-    list(
-      loadings = extracted$values$unrotated * sign,
-      correlations = diag(1),
-      transformation = diag(1) * sign
-    )
+    list(loadings = extracted$values$unrotated * sign, correlations = diag(1),
+      transformation = diag(1) * sign)
   } else {
-    core_rotate_weighted(
-      extracted$values$unrotated,
-      turning_of(spec, oblique),
+    core_rotate_weighted(extracted$values$unrotated, turning_of(spec, oblique),
       spec$request(nrow(target), ncol(target), asked),
-      rep(1, nrow(target)),
-      GROUP_STARTS,
-      seed,
-      threads
-    )$best[c("loadings", "correlations", "transformation")]
+      rep(1, nrow(target)), GROUP_STARTS, seed,
+      threads)$best[c("loadings", "correlations", "transformation")]
   }
   settings <- extracted$settings
   settings[c("rotation", "target", "oblique", "row_weights", "optimum", "starts")] <- list(
-    if (ncol(target) == 1L) "none" else "target",
-    unname(target),
-    oblique,
-    "none",
-    1L,
-    GROUP_STARTS
-  )
-  solution <- new_factor_solution(
-    extracted_part(extracted),
-    turned,
-    NULL,
-    settings,
-    extracted$findings,
-    NULL
-  )
+    if (ncol(target) == 1L) "none" else "target", unname(target), oblique, "none", 1L, GROUP_STARTS)
+  solution <- new_factor_solution(extracted_part(extracted), turned, NULL, settings,
+    extracted$findings, NULL)
   if (is_named(pooled)) rename_factors(solution, factor_names(pooled)) else solution
 }
 
 group_row <- function(name, one) {
   v <- one$solution$values
-  tibble::tibble(
-    group = name,
-    people = one$people,
-    n = v$n,
-    rmsr = v$fit$rmsr
-  )
+  tibble::tibble(group = name, people = one$people, n = v$n, rmsr = v$fit$rmsr)
 }
 
 #' @exportS3Method tibble::as_tibble
@@ -215,11 +165,6 @@ glance.group_solutions <- function(x, ...) {
   check_dots_empty(...)
   v <- x$values
   between <- v$congruences[v$congruences$with != "everybody", ]
-  tibble::tibble(
-    groups = nrow(v$groups),
-    factors = ncol(v$pooled$values$loadings),
-    lowest_congruence = min(between$congruence),
-    apart = v$apart,
-    by_chance = v$by_chance
-  )
+  tibble::tibble(groups = nrow(v$groups), factors = ncol(v$pooled$values$loadings),
+    lowest_congruence = min(between$congruence), apart = v$apart, by_chance = v$by_chance)
 }

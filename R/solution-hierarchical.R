@@ -52,97 +52,69 @@ hierarchical_form <- function(solution, factors = 1L) {
   dimnames(higher$loadings) <- list(colnames(between), general)
   items <- solution$values$items
   squares <- colSums(loadings^2)
-  values <- list(
-    loadings = loadings,
+  values <- list(loadings = loadings,
     table = hierarchical_table(loadings, general, items),
     higher_loadings = higher$loadings,
     higher_uniqueness = stats::setNames(higher$uniquenesses, colnames(between)),
-    variance = tibble::tibble(
-      factor = names(squares),
-      sum_of_squares = unname(squares),
+    variance = tibble::tibble(factor = names(squares), sum_of_squares = unname(squares),
       share = unname(squares) / nrow(items),
-      share_of_common = unname(squares) / sum(squares)
-    ),
+      share_of_common = unname(squares) / sum(squares)),
     general_share = sum(squares[general]) / sum(squares),
     residual = if (k > 2L) {
       core_residual_sizes(
-        between - core_reproduced(higher$loadings, diag(factors), higher$uniquenesses)
-      )$rmsr
+        between - core_reproduced(higher$loadings, diag(factors), higher$uniquenesses))$rmsr
     } else {
       0
-    }
-  )
-  new_result(
-    "hierarchical_form",
-    values,
+    })
+  new_result("hierarchical_form", values,
     c(solution$settings, list(general = factors)),
     find_in_hierarchy(values, higher, colnames(between)),
-    solution$source,
-    match.call()
-  )
+    solution$source, match.call())
 }
 
 check_higher_number <- function(solution, factors, call) {
   between <- solution$values$factor_correlations
   k <- ncol(between)
   if (k < 2L || max(abs(between[upper.tri(between)])) < 1e-8) {
-    stop_input(
-      "factors",
+    stop_input("factors",
       "There must be two factors or more, and they must correlate.",
       got = if (k < 2L) "The solution has one factor." else "The factors do not correlate.",
       todo = "Rotate obliquely first, for example rotate_factors(solution, \"oblimin\").",
-      call = call
-    )
+      call = call)
   }
   most <- max(1L, core_most_factors(k))
   if (checkmate::test_int(factors, lower = 1, upper = most, tol = 0)) return(as.integer(factors))
-  stop_input(
-    "factors",
+  stop_input("factors",
     "`factors` must be a whole number of general factors that the factor correlations can tell.",
     got = describe_value(factors),
-    todo = sprintf(
-      "The correlations of %d factors allow 1%s.",
-      k,
-      if (most > 1L) paste(" to", most) else ""
-    ),
-    call = call
-  )
+    todo = sprintf("The correlations of %d factors allow 1%s.", k,
+      if (most > 1L) paste(" to", most) else ""),
+    call = call)
 }
 
 hierarchical_table <- function(loadings, general, items) {
   home <- max.col(
     abs(loadings[, setdiff(colnames(loadings), general), drop = FALSE]),
-    ties.method = "first"
-  )
+    ties.method = "first")
   common <- rowSums(loadings^2)
-  table <- tibble::as_tibble(cbind(
-    items["item"],
-    as.data.frame(loadings),
+  table <- tibble::as_tibble(cbind(items["item"], as.data.frame(loadings),
     general_share = rowSums(loadings[, general, drop = FALSE]^2) / common,
     communality = common,
-    items[c("uniqueness", "wording", "reversed")]
-  ))
+    items[c("uniqueness", "wording", "reversed")]))
   table[order(home, -abs(loadings[cbind(seq_along(home), home + length(general))])), ]
 }
 
 find_in_hierarchy <- function(values, higher, names) {
   bound <- names[higher$uniquenesses <= HIGHER_LOWEST + 1e-8]
   bind_findings(
-    if (length(names) == 2L) {
-      new_finding("two_factors")
-    },
+    if (length(names) == 2L) new_finding("two_factors"),
     if (length(bound)) {
       new_finding("wholly_general", bound, value = HIGHER_LOWEST, limit = HIGHER_LOWEST)
     },
     if (values$general_share < cutoff("general_share")) {
-      new_finding(
-        "weak_general",
-        format_share(values$general_share),
-        value = values$general_share,
-        limit = cutoff("general_share")
-      )
-    }
-  )
+      new_finding("weak_general", format_share(values$general_share), value = values$general_share,
+        limit = cutoff("general_share"))
+    })
 }
 
 #' @exportS3Method tibble::as_tibble
@@ -153,23 +125,17 @@ as_tibble.hierarchical_form <- function(x, ...) x$values$table
 tidy.hierarchical_form <- function(x, ...) {
   check_dots_empty(...)
   l <- x$values$loadings
-  tibble::tibble(
-    item = rep(rownames(l), ncol(l)),
-    factor = rep(colnames(l), each = nrow(l)),
-    loading = as.numeric(l)
-  )
+  tibble::tibble(item = rep(rownames(l), ncol(l)), factor = rep(colnames(l), each = nrow(l)),
+    loading = as.numeric(l))
 }
 
 #' @export
 glance.hierarchical_form <- function(x, ...) {
   check_dots_empty(...)
-  tibble::tibble(
-    items = nrow(x$values$table),
+  tibble::tibble(items = nrow(x$values$table),
     factors = ncol(x$values$loadings) - x$settings$general,
-    general = x$settings$general,
-    general_share = x$values$general_share,
-    residual = x$values$residual
-  )
+    general = x$settings$general, general_share = x$values$general_share,
+    residual = x$values$residual)
 }
 
 #' @export

@@ -35,38 +35,18 @@
 #' motives <- questionnaire(repair_cafe, codebook = repair_cafe_codebook, id = person, group = cafe)
 #' solution_ladder(motives, to = 4, seed = 1)
 #' @export
-solution_ladder <- function(
-  x,
-  from = 1L,
-  to = NULL,
-  ...,
-  method = "minres",
-  rotation = "oblimin",
-  starts = 100L,
-  seed = NULL,
-  threads = NULL
-) {
+solution_ladder <- function(x, from = 1L, to = NULL, ..., method = "minres", rotation = "oblimin",
+    starts = 100L, seed = NULL, threads = NULL) {
   call <- environment()
   from <- check_whole(from, "from", 1L)
   seed <- settle_seed(seed)
-  top <- in_name_of(
-    call,
-    if (is_result(x, "factor_solution")) {
-      check_dots_empty(...)
-      x
-    } else {
-      factor_solution(
-        x,
-        if (is.null(to)) "parallel" else to,
-        ...,
-        method = method,
-        rotation = rotation,
-        starts = starts,
-        seed = seed,
-        threads = threads
-      )
-    }
-  )
+  top <- in_name_of(call, if (is_result(x, "factor_solution")) {
+    check_dots_empty(...)
+    x
+  } else {
+    factor_solution(x, if (is.null(to)) "parallel" else to, ..., method = method,
+      rotation = rotation, starts = starts, seed = seed, threads = threads)
+  })
   to <- settle_top(to, from, top, call)
   one <- function(k) {
     if (k == ncol(top$values$loadings)) return(top)
@@ -88,16 +68,11 @@ solution_ladder <- function(
     rungs = stack_rows(lapply(found, `[[`, "rungs")),
     factors = stack_rows(lapply(solutions, factors_of_level)),
     correlations = lapply(found, `[[`, "correlations"),
-    solutions = solutions
-  )
-  new_result(
-    "solution_ladder",
-    values,
+    solutions = solutions)
+  new_result("solution_ladder", values,
     c(top$settings, list(from = from, to = to, ladder_seed = seed)),
     findings_that_travel(do.call(bind_findings, unname(lapply(solutions, `[[`, "findings")))),
-    top$source,
-    match.call()
-  )
+    top$source, match.call())
 }
 
 settle_top <- function(to, from, top, call) {
@@ -107,24 +82,18 @@ settle_top <- function(to, from, top, call) {
   p <- nrow(top$values$loadings)
   most <- if (one_of_model(top$settings) == "component") p else core_most_factors(p)
   if (checkmate::test_int(to, lower = from + 1L, upper = most, tol = 0)) return(as.integer(to))
-  stop_input(
-    "levels",
+  stop_input("levels",
     sprintf("`to` must be above `from` (%d), and no more than the items allow (%d).", from, most),
-    got = describe_value(to),
-    todo = "A ladder needs two levels at least.",
-    call = call
-  )
+    got = describe_value(to), todo = "A ladder needs two levels at least.", call = call)
 }
 
 # A solution of one factor was never rotated: nobody knows how several should be.
 stop_without_rotation <- function(call) {
-  stop_input(
-    "levels",
+  stop_input("levels",
     "A ladder up from one factor must know how to rotate.",
     got = "A solution of one factor came, which has no rotation.",
     todo = "Give the answers instead, with `to` and `rotation`.",
-    call = call
-  )
+    call = call)
 }
 
 # The factors of one level, with those of the level before.
@@ -134,14 +103,11 @@ rungs_between <- function(here, before) {
   between <- core_score_correlations(r, weights(here), weights(before))
   dimnames(between) <- list(factor_names(here), factor_names(before))
   parent <- max.col(abs(between), ties.method = "first")
-  rungs <- tibble::tibble(
-    level = ncol(here$values$loadings),
+  rungs <- tibble::tibble(level = ncol(here$values$loadings),
     factor = rep(rownames(between), ncol(between)),
     level_before = ncol(before$values$loadings),
     factor_before = rep(colnames(between), each = nrow(between)),
-    correlation = as.numeric(between),
-    parent = as.logical(col(between) == parent)
-  )
+    correlation = as.numeric(between), parent = as.logical(col(between) == parent))
   list(rungs = rungs, correlations = between)
 }
 
@@ -149,16 +115,11 @@ factors_of_level <- function(solution) {
   v <- solution$values
   size <- abs(v$loadings)
   strongest <- apply(size, 2L, which.max)
-  tibble::tibble(
-    level = ncol(v$loadings),
-    factor = colnames(v$loadings),
+  tibble::tibble(level = ncol(v$loadings), factor = colnames(v$loadings),
     items = tabulate(home_factor(v$loadings, cutoff("salient_loading")), ncol(v$loadings)),
-    share = v$variance$share,
-    item = v$items$item[strongest],
+    share = v$variance$share, item = v$items$item[strongest],
     loading = v$loadings[cbind(strongest, seq_along(strongest))],
-    wording = v$items$wording[strongest],
-    reversed = v$items$reversed[strongest]
-  )
+    wording = v$items$wording[strongest], reversed = v$items$reversed[strongest])
 }
 
 #' @exportS3Method tibble::as_tibble
@@ -173,10 +134,6 @@ tidy.solution_ladder <- function(x, ...) {
 #' @export
 glance.solution_ladder <- function(x, ...) {
   check_dots_empty(...)
-  tibble::tibble(
-    from = x$settings$from,
-    to = x$settings$to,
-    method = x$settings$method,
-    rotation = x$settings$rotation
-  )
+  tibble::tibble(from = x$settings$from, to = x$settings$to, method = x$settings$method,
+    rotation = x$settings$rotation)
 }

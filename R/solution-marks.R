@@ -36,10 +36,7 @@ largest_loadings <- function(solution) {
     home = home,
     first = stats::setNames(first, rownames(size)),
     second = stats::setNames(second, rownames(size)),
-    signed = stats::setNames(
-      solution$values$loadings[cbind(seq_along(home), home)],
-      rownames(size)
-    )
+    signed = stats::setNames(solution$values$loadings[cbind(seq_along(home), home)], rownames(size))
   )
 }
 
@@ -48,12 +45,8 @@ is_read <- function(solution) {
   solution$settings$rotation != "none" || ncol(solution$values$loadings) == 1L
 }
 
-MARK_WEAK <- spec(
-  name = "weak",
-  label = "no loading reaches the limit",
-  order = 1,
-  reference = "Floyd & Widaman (1995)",
-  limits = "weak_below",
+MARK_WEAK <- spec(name = "weak", label = "no loading reaches the limit", order = 1,
+  reference = "Floyd & Widaman (1995)", limits = "weak_below",
   find = function(solution, limits) {
     first <- largest_loadings(solution)$first
     first[first < limits$weak_below]
@@ -61,14 +54,11 @@ MARK_WEAK <- spec(
   limit = function(solution, limits, items) limits$weak_below,
   rule = function(limits) sprintf("no loading of %s or more", format_unit(limits$weak_below)),
   told = "no_salient_loading",
-  words = function(solution, items, values, limits) list(items, format_unit(limits$weak_below))
-)
+  words = function(solution, items, values, limits) list(items, format_unit(limits$weak_below)))
 
-MARK_CROSSING <- spec(
-  name = "crossing",
+MARK_CROSSING <- spec(name = "crossing",
   label = "a second loading reaches the limit, or is near the first",
-  order = 2,
-  reference = "Howard (2016)",
+  order = 2, reference = "Howard (2016)",
   limits = c("weak_below", "crossing_from", "crossing_within"),
   find = function(solution, limits) {
     if (!is_read(solution) || ncol(solution$values$loadings) == 1L) return(numeric())
@@ -81,22 +71,15 @@ MARK_CROSSING <- spec(
     unname(pmin(limits$crossing_from, first - limits$crossing_within))
   },
   rule = function(limits) {
-    sprintf(
-      "a second loading of %s or more, or within %s of the first",
-      format_unit(limits$crossing_from),
-      format_unit(limits$crossing_within)
-    )
+    sprintf("a second loading of %s or more, or within %s of the first",
+      format_unit(limits$crossing_from), format_unit(limits$crossing_within))
   },
   told = "crossing_item",
-  words = function(solution, items, values, limits) list(items, format_unit(values))
-)
+  words = function(solution, items, values, limits) list(items, format_unit(values)))
 
-MARK_LOW <- spec(
-  name = "low",
+MARK_LOW <- spec(name = "low",
   label = "low communality: the factors explain little of the item",
-  order = 3,
-  reference = "Child (2006)",
-  limits = "communality_below",
+  order = 3, reference = "Child (2006)", limits = "communality_below",
   find = function(solution, limits) {
     items <- solution$values$items
     common <- stats::setNames(items$communality, items$item)
@@ -107,15 +90,11 @@ MARK_LOW <- spec(
     sprintf("communality below %s", format_unit(limits$communality_below))
   },
   told = "low_communality",
-  words = function(solution, items, values, limits) list(items, format_share(values))
-)
+  words = function(solution, items, values, limits) list(items, format_share(values)))
 
-MARK_AGAINST <- spec(
-  name = "against",
+MARK_AGAINST <- spec(name = "against",
   label = "against its wording: as keyed, it runs against the other items of its factor",
-  order = 4,
-  reference = NA_character_,
-  limits = "weak_below",
+  order = 4, reference = NA_character_, limits = "weak_below",
   find = function(solution, limits) {
     if (!is_read(solution)) return(numeric())
     signed <- largest_loadings(solution)$signed
@@ -124,21 +103,17 @@ MARK_AGAINST <- spec(
   limit = function(solution, limits, items) -limits$weak_below,
   rule = function(limits) "loads negatively on its own factor: look at its wording and key",
   told = "against_wording",
-  words = function(solution, items, values, limits) list(items, format_unit(values))
-)
+  words = function(solution, items, values, limits) list(items, format_unit(values)))
 
 # One row for each mark of each item: item, mark, value, limit, source.
 marks_of <- function(solution, limits) {
   rows <- lapply(specs("mark"), function(mark) {
     found <- mark$find(solution, limits)
     source <- if (is.na(mark$reference)) "convention of this package" else mark$reference
-    tibble::tibble(
-      item = as.character(names(found)),
-      mark = rep(mark$name, length(found)),
+    tibble::tibble(item = as.character(names(found)), mark = rep(mark$name, length(found)),
       value = unname(found),
       limit = rep_len(!!mark$limit(solution, limits, names(found)), length(found)),
-      source = rep(source, length(found))
-    )
+      source = rep(source, length(found)))
   })
   stack_rows(rows)
 }
@@ -152,14 +127,10 @@ find_in_marks <- function(marks, solution, limits) {
       own <- own[!own$item %in% marks$item[marks$mark == "weak"], ]
       if (!nrow(own)) return(NULL)
     }
-    do.call(
-      new_finding,
-      c(
-        list(mark$told),
+    do.call(new_finding,
+      c(list(mark$told),
         mark$words(solution, own$item, own$value, limits),
-        list(item = own$item, value = own$value, limit = own$limit)
-      )
-    )
+        list(item = own$item, value = own$value, limit = own$limit)))
   })
   do.call(bind_findings, unname(found))
 }

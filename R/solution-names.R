@@ -53,13 +53,11 @@ name_factors <- function(solution, names = NULL, items = 4L) {
   if (is.null(names)) return(naming_help(solution, items, match.call()))
   if (is_result(names, "factor_solution")) {
     if (is_named(names)) return(in_name_of(call, keep_names(solution, names)))
-    stop_input(
-      "names",
+    stop_input("names",
       "A solution whose names are taken over must have names.",
       got = "Its factors have not been named.",
       todo = "Name them first: name_factors(earlier, c(F1 = \"...\")).",
-      call = call
-    )
+      call = call)
   }
   rename_factors(solution, settle_names(solution, names, call))
 }
@@ -78,22 +76,18 @@ settle_names <- function(solution, names, call) {
   whom <- base::names(names)
   if (is.null(whom)) {
     if (length(names) != k) {
-      wrong(
-        "Names without the factors they are for must be as many as there are factors.",
+      wrong("Names without the factors they are for must be as many as there are factors.",
         sprintf("%s for %s.", count_of(length(names), "name"), count_of(k, "factor")),
-        sprintf("Say which: c(%s = \"%s\").", now[1L], names[1L])
-      )
+        sprintf("Say which: c(%s = \"%s\").", now[1L], names[1L]))
     }
     at <- seq_len(k)
   } else {
     at <- match(whom, now)
     at[is.na(at)] <- match(whom[is.na(at)], plain)
     if (anyNA(at)) {
-      wrong(
-        "Names must be for factors that there are.",
+      wrong("Names must be for factors that there are.",
         sprintf("No factor is called %s.", name_culprits(whom[is.na(at)])),
-        sprintf("There are: %s.", paste(unique(c(now, plain)), collapse = ", "))
-      )
+        sprintf("There are: %s.", paste(unique(c(now, plain)), collapse = ", ")))
     }
     twice <- unique(whom[duplicated(at)])
     if (length(twice)) {
@@ -111,8 +105,7 @@ check_factor_names <- function(names, plain, solution, wrong) {
   if (any(blank)) {
     wrong(
       sprintf("A name must have 1 to %d letters, on one line.", MOST_LETTERS),
-      name_culprits(vapply(names[blank], describe_value, ""))
-    )
+      name_culprits(vapply(names[blank], describe_value, "")))
   }
   twice <- unique(names[duplicated(lower(names))])
   if (length(twice)) {
@@ -120,25 +113,19 @@ check_factor_names <- function(names, plain, solution, wrong) {
   }
   mistaken <- names %in% plain & names != plain
   if (any(mistaken)) {
-    wrong(
-      "A name must not be the plain name of another factor.",
-      sprintf("%s came.", name_culprits(names[mistaken]))
-    )
+    wrong("A name must not be the plain name of another factor.",
+      sprintf("%s came.", name_culprits(names[mistaken])))
   }
   beside <- solution$values$item_correlations$values$questionnaire$values$people
   taken <- intersect(names, c(BESIDE_LOADINGS, colnames(beside)))
   if (length(taken)) {
-    wrong(
-      "Names must differ from the other columns of tables and from the id and group columns.",
-      sprintf("Taken: %s.", name_culprits(taken))
-    )
+    wrong("Names must differ from the other columns of tables and from the id and group columns.",
+      sprintf("Taken: %s.", name_culprits(taken)))
   }
 }
 
 MOST_LETTERS <- 60L
 
 # Columns that stand beside loadings or scores.
-BESIDE_LOADINGS <- c(
-  "item", "factor", "marks", "communality", "uniqueness", "complexity", "wording", "reversed",
-  "general_share", "answered", "people", "share"
-)
+BESIDE_LOADINGS <- c("item", "factor", "marks", "communality", "uniqueness", "complexity",
+  "wording", "reversed", "general_share", "answered", "people", "share")

@@ -15,29 +15,15 @@ naming_help <- function(solution, most, call) {
   })
   values <- list(
     strongest = stack_rows(lapply(each, strongest_of, loadings, items, salient, most)),
-    words = stack_rows(words),
-    against = stack_rows(against),
-    factors = colnames(loadings)
-  )
-  new_result(
-    "naming_help",
-    values,
-    c(solution$settings, list(items = most)),
+    words = stack_rows(words), against = stack_rows(against), factors = colnames(loadings))
+  new_result("naming_help", values, c(solution$settings, list(items = most)),
     if (all(is.na(items$wording))) new_finding("no_wordings") else no_findings(),
-    solution$source,
-    call
-  )
+    solution$source, call)
 }
 
 rows_about <- function(factor, at, loading, items, ...) {
-  tibble::tibble(
-    factor = rep(factor, length(at)),
-    ...,
-    item = items$item[at],
-    loading = unname(loading[at]),
-    wording = items$wording[at],
-    reversed = items$reversed[at]
-  )
+  tibble::tibble(factor = rep(factor, length(at)), ..., item = items$item[at],
+    loading = unname(loading[at]), wording = items$wording[at], reversed = items$reversed[at])
 }
 
 # The items with the largest salient loadings of either sign.
@@ -53,8 +39,7 @@ strongest_of <- function(j, loadings, items, salient, most) {
       items,
       direction = rep(direction, length(at)),
       # the wording of an item that was turned round says the opposite of its loading
-      agree = unname(loading[at] > 0) != (items$reversed[at] %in% TRUE)
-    )
+      agree = unname(loading[at] > 0) != (items$reversed[at] %in% TRUE))
   }
   rbind(towards(1, "high"), towards(-1, "low"))
 }
@@ -84,14 +69,10 @@ words_of <- function(j, names, said, home) {
   share_outside <- outside / max(length(others), 1L)
   telling <- which(inside >= 2 & share >= 3 * share_outside)
   telling <- utils::head(telling[order(-(share - share_outside)[telling])], MOST_WORDS)
-  tibble::tibble(
-    factor = rep(names[j], length(telling)),
-    word = as.character(rownames(said)[telling]),
-    own = as.integer(inside[telling]),
-    others = as.integer(outside[telling]),
-    own_share = unname(share[telling]),
-    others_share = unname(share_outside[telling])
-  )
+  tibble::tibble(factor = rep(names[j], length(telling)),
+    word = as.character(rownames(said)[telling]), own = as.integer(inside[telling]),
+    others = as.integer(outside[telling]), own_share = unname(share[telling]),
+    others_share = unname(share_outside[telling]))
 }
 
 # Shorter words join others, mostly, and say nothing of their own.
@@ -129,10 +110,6 @@ as_tibble.naming_help <- function(x, ...) x$values$strongest
 glance.naming_help <- function(x, ...) {
   check_dots_empty(...)
   v <- x$values
-  tibble::tibble(
-    factors = length(v$factors),
-    items = length(unique(v$strongest$item)),
-    words = nrow(v$words),
-    against = nrow(v$against)
-  )
+  tibble::tibble(factors = length(v$factors), items = length(unique(v$strongest$item)),
+    words = nrow(v$words), against = nrow(v$against))
 }

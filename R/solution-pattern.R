@@ -41,23 +41,15 @@
 #' motives <- questionnaire(repair_cafe, codebook = repair_cafe_codebook, id = person, group = cafe)
 #' pattern_table(factor_solution(motives, seed = 1))
 #' @export
-pattern_table <- function(
-  solution,
-  hide_below = cutoff("salient_loading"),
-  sort = c("factor", "size", "communality", "questionnaire"),
-  structure = FALSE,
-  weak_below = cutoff("salient_loading"),
-  crossing_from = cutoff("salient_loading"),
-  crossing_within = cutoff("crossing_distance"),
-  communality_below = cutoff("low_communality")
-) {
+pattern_table <- function(solution, hide_below = cutoff("salient_loading"),
+    sort = c("factor", "size", "communality", "questionnaire"),
+    structure = FALSE, weak_below = cutoff("salient_loading"),
+    crossing_from = cutoff("salient_loading"),
+    crossing_within = cutoff("crossing_distance"),
+    communality_below = cutoff("low_communality")) {
   check_class(solution, "solution", "factor_solution", "extract_factors() or rotate_factors()")
-  limits <- list(
-    weak_below = weak_below,
-    crossing_from = crossing_from,
-    crossing_within = crossing_within,
-    communality_below = communality_below
-  )
+  limits <- list(weak_below = weak_below, crossing_from = crossing_from,
+    crossing_within = crossing_within, communality_below = communality_below)
   check_number(hide_below, "hide_below", 0, 1)
   for (name in names(limits)) check_number(limits[[name]], name, 0, 1)
   sort <- check_choice(sort, "sort", names(PATTERN_ORDERS))
@@ -66,22 +58,12 @@ pattern_table <- function(
   marks <- marks_of(solution, limits)
   values <- list(
     table = lay_out_pattern(solution, marks, weak_below, structure),
-    marks = marks,
-    loadings = loadings,
-    structure = solution$values$structure,
-    hidden = sum(abs(loadings) < hide_below),
-    factors = colnames(loadings)
-  )
+    marks = marks, loadings = loadings, structure = solution$values$structure,
+    hidden = sum(abs(loadings) < hide_below), factors = colnames(loadings))
   values$table <- values$table[PATTERN_ORDERS[[sort]](solution, weak_below), ]
   own <- c(list(hide_below = hide_below, sort = sort, structure = structure), limits)
-  new_result(
-    "pattern_table",
-    values,
-    c(solution$settings, own),
-    find_in_marks(marks, solution, limits),
-    solution$source,
-    match.call()
-  )
+  new_result("pattern_table", values, c(solution$settings, own),
+    find_in_marks(marks, solution, limits), solution$source, match.call())
 }
 
 # In which order items stand.
@@ -95,8 +77,7 @@ PATTERN_ORDERS <- list(
   communality = function(solution, weak_below) {
     order(-round(solution$values$items$communality, EQUAL_TO))
   },
-  questionnaire = function(solution, weak_below) seq_len(nrow(solution$values$items))
-)
+  questionnaire = function(solution, weak_below) seq_len(nrow(solution$values$items)))
 
 largest_size <- function(loadings) round(apply(abs(loadings), 1L, max), EQUAL_TO)
 
@@ -106,19 +87,14 @@ lay_out_pattern <- function(solution, marks, weak_below, structure) {
   loadings <- solution$values$loadings
   beside <- solution$values$structure
   colnames(beside) <- structure_columns(colnames(loadings))
-  words <- vapply(
-    items$item,
+  words <- vapply(items$item,
     function(one) paste(marks$mark[marks$item == one], collapse = ", "),
-    ""
-  )
+    "")
   tibble::as_tibble(c(
     list(item = items$item, factor = colnames(loadings)[home_factor(loadings, weak_below)]),
-    columns_of(loadings),
-    if (structure) columns_of(beside),
+    columns_of(loadings), if (structure) columns_of(beside),
     items[c("communality", "uniqueness", "complexity")],
-    list(marks = unname(words)),
-    items[c("wording", "reversed")]
-  ))
+    list(marks = unname(words)), items[c("wording", "reversed")]))
 }
 
 structure_columns <- function(factors) paste0("structure_", factors)
@@ -130,19 +106,14 @@ columns_of <- function(x) {
 
 # For the help page.
 describe_marks <- function() {
-  lines <- vapply(
-    specs("mark"),
-    function(one) {
-      source <- if (is.na(one$reference)) "" else sprintf("; %s", one$reference)
-      limits <- paste0("`", one$limits, "`", collapse = ", ")
-      sprintf("* `%s`: %s (%s%s).", one$name, one$label, limits, source)
-    },
-    ""
-  )
+  lines <- vapply(specs("mark"), function(one) {
+    source <- if (is.na(one$reference)) "" else sprintf("; %s", one$reference)
+    limits <- paste0("`", one$limits, "`", collapse = ", ")
+    sprintf("* `%s`: %s (%s%s).", one$name, one$label, limits, source)
+  }, "")
   rest <- paste(
     "Before a rotation, items are expected to load on several factors and with any sign: neither",
-    "`crossing` nor `against` is marked."
-  )
+    "`crossing` nor `against` is marked.")
   paste(c("@section Marks:", lines, "", rest), collapse = "\n")
 }
 
@@ -153,24 +124,17 @@ as_tibble.pattern_table <- function(x, ...) x$values$table
 glance.pattern_table <- function(x, ...) {
   check_dots_empty(...)
   t <- x$values$table
-  tibble::tibble(
-    items = nrow(t),
-    factors = length(x$values$factors),
-    without_factor = sum(is.na(t$factor)),
-    hidden = x$values$hidden
-  )
+  tibble::tibble(items = nrow(t), factors = length(x$values$factors),
+    without_factor = sum(is.na(t$factor)), hidden = x$values$hidden)
 }
 
 #' @export
 tidy.pattern_table <- function(x, ...) {
   check_dots_empty(...)
   l <- x$values$loadings[x$values$table$item, , drop = FALSE]
-  tibble::tibble(
-    item = rep(rownames(l), ncol(l)),
-    factor = rep(colnames(l), each = nrow(l)),
+  tibble::tibble(item = rep(rownames(l), ncol(l)), factor = rep(colnames(l), each = nrow(l)),
     loading = as.numeric(l),
-    hidden = as.logical(abs(l) < x$settings$hide_below)
-  )
+    hidden = as.logical(abs(l) < x$settings$hide_below))
 }
 
 #' @export

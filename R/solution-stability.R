@@ -72,17 +72,8 @@
 #' solution <- factor_solution(motives, factors = 4, seed = 1)
 #' loading_stability(solution, replicates = 200, seed = 1)
 #' @export
-loading_stability <- function(
-  solution,
-  clusters = NULL,
-  strata = NULL,
-  level = 0.95,
-  halves = 100L,
-  starts = 10L,
-  replicates = 1000L,
-  seed = NULL,
-  threads = NULL
-) {
+loading_stability <- function(solution, clusters = NULL, strata = NULL, level = 0.95, halves = 100L,
+    starts = 10L, replicates = 1000L, seed = NULL, threads = NULL) {
   call <- environment()
   check_class(solution, "solution", "factor_solution", "factor_solution()")
   check_number(level, "level", 0.5, 0.999)
@@ -93,10 +84,8 @@ loading_stability <- function(
   threads <- settle_threads(threads)
   answers <- answers_behind(solution, call, counts = TRUE)
   units <- units_of_people(answers, clusters, strata, call)
-  drawn <- in_name_of(
-    call,
-    draw_solutions(solution, answers, units, replicates, halves, starts, seed, threads)
-  )
+  drawn <- in_name_of(call,
+    draw_solutions(solution, answers, units, replicates, halves, starts, seed, threads))
   solved <- is.finite(drawn$communalities[1L, ])
   check_solved(solved, replicates, call)
   kept <- which(solved[seq_len(replicates)])
@@ -110,53 +99,30 @@ loading_stability <- function(
         loadings = drawn$loadings[, , kept, drop = FALSE],
         factor_correlations = drawn$factor_correlations[, , kept, drop = FALSE],
         communalities = drawn$communalities[, kept, drop = FALSE],
-        congruences = drawn$congruences[, kept, drop = FALSE]
-      ),
+        congruences = drawn$congruences[, kept, drop = FALSE]),
       people = if (is_item_tables(answers)) {
         answers$source$people
       } else {
         nrow(answers$values$answers)
       },
-      units = units$units,
-      solved = length(kept),
-      improper = mean(drawn$improper[kept])
-    )
-  )
-  own <- list(
-    clusters = clusters,
-    strata = strata,
-    level = level,
-    halves = halves,
-    draw_starts = starts,
-    from_counts = is_item_tables(answers),
-    replicates = replicates,
-    seed = seed
-  )
-  new_result(
-    "loading_stability",
-    values,
-    c(solution$settings, own),
-    bind_findings(
-      findings_that_travel(solution$findings),
-      drawn$findings,
+      units = units$units, solved = length(kept), improper = mean(drawn$improper[kept])))
+  own <- list(clusters = clusters, strata = strata, level = level, halves = halves,
+    draw_starts = starts, from_counts = is_item_tables(answers), replicates = replicates,
+    seed = seed)
+  new_result("loading_stability", values, c(solution$settings, own),
+    bind_findings(findings_that_travel(solution$findings), drawn$findings,
       find_in_stability(values, own, ncol(solution$values$loadings)),
-      find_in_units_drawn(values, own, units)
-    ),
-    solution$source,
-    match.call()
-  )
+      find_in_units_drawn(values, own, units)),
+    solution$source, match.call())
 }
 
 check_solved <- function(solved, replicates, call) {
   there <- sum(solved[seq_len(replicates)])
   if (there >= 20L) return(invisible())
-  stop_input(
-    "stability",
-    "At least 20 draws must have a solution.",
+  stop_input("stability", "At least 20 draws must have a solution.",
     got = sprintf("%s of %s have one.", format_count(there), format_count(replicates)),
     todo = "Look at items that few people answer otherwise; take fewer factors, or minres.",
-    call = call
-  )
+    call = call)
 }
 
 find_in_stability <- function(values, settings, k) {
@@ -170,38 +136,18 @@ find_in_stability <- function(values, settings, k) {
   most <- numbers$factors[which.max(numbers$share)]
   bind_findings(
     if (nrow(moving)) {
-      new_finding(
-        "item_moves",
-        moving$item,
-        moving$factor,
-        format_share(moving$stays),
-        moving$elsewhere,
-        item = moving$item,
-        value = moving$stays,
-        limit = cutoff("item_stays")
-      )
+      new_finding("item_moves", moving$item, moving$factor, format_share(moving$stays),
+        moving$elsewhere, item = moving$item, value = moving$stays, limit = cutoff("item_stays"))
     },
     if (NROW(weak)) {
-      new_finding(
-        "factor_not_replicated",
-        weak$factor,
-        format_unit(weak$congruence),
-        value = weak$congruence,
-        limit = cutoff("factor_similar")
-      )
+      new_finding("factor_not_replicated", weak$factor, format_unit(weak$congruence),
+        value = weak$congruence, limit = cutoff("factor_similar"))
     },
     if (length(most) && most != k) {
-      new_finding(
-        "number_differs",
-        most,
-        format_share(max(numbers$share)),
-        k,
+      new_finding("number_differs", most, format_share(max(numbers$share)), k,
         format_share(sum(numbers$share[numbers$factors == k])),
-        value = most,
-        limit = k
-      )
-    }
-  )
+        value = most, limit = k)
+    })
 }
 
 find_in_units_drawn <- function(values, settings, units) {
@@ -209,21 +155,13 @@ find_in_units_drawn <- function(values, settings, units) {
   many <- values$people > DRAWN_SINGLY && values$units > 2L * DRAWN_PARTS
   bind_findings(
     if (lost) {
-      new_finding(
-        "draws_unsolved",
-        format_count(lost),
-        format_count(settings$replicates),
+      new_finding("draws_unsolved", format_count(lost), format_count(settings$replicates),
         severity = if (lost > 0.05 * settings$replicates) "serious" else "caution",
-        value = lost
-      )
+        value = lost)
     },
     if (values$improper > cutoff("improper_draws")) {
-      new_finding(
-        "improper_draws",
-        format_share(values$improper),
-        value = values$improper,
-        limit = cutoff("improper_draws")
-      )
+      new_finding("improper_draws", format_share(values$improper), value = values$improper,
+        limit = cutoff("improper_draws"))
     },
     if (!is.null(settings$clusters) && values$units < 30L) {
       new_finding("few_units", count_of(values$units, "cluster"), value = values$units, limit = 30)
@@ -231,10 +169,7 @@ find_in_units_drawn <- function(values, settings, units) {
     if (length(units$alone)) {
       new_finding("stratum_of_one", name_culprits(units$alone), value = length(units$alone))
     },
-    if (many) {
-      new_finding("parts_drawn", format_count(DRAWN_PARTS), value = DRAWN_PARTS)
-    }
-  )
+    if (many) new_finding("parts_drawn", format_count(DRAWN_PARTS), value = DRAWN_PARTS))
 }
 
 #' @exportS3Method tibble::as_tibble
@@ -250,14 +185,8 @@ tidy.loading_stability <- function(x, ...) {
 glance.loading_stability <- function(x, ...) {
   check_dots_empty(...)
   v <- x$values
-  tibble::tibble(
-    replicates = x$settings$replicates,
-    solved = v$solved,
-    improper = v$improper,
-    people = v$people,
-    units = v$units,
-    least_stays = min(v$items$stays),
+  tibble::tibble(replicates = x$settings$replicates, solved = v$solved, improper = v$improper,
+    people = v$people, units = v$units, least_stays = min(v$items$stays),
     least_congruence = if (is.null(v$halves)) NA_real_ else min(v$halves$congruence),
-    seed = x$settings$seed
-  )
+    seed = x$settings$seed)
 }

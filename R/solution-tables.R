@@ -30,17 +30,8 @@
 #' first_eigenvalues <- function(r) eigen(r$values$correlations)$values[1:4]
 #' draw_tables(tables, first_eigenvalues)
 #' @export
-draw_tables <- function(
-  tables,
-  statistic,
-  how = c("leave_out", "draw"),
-  kind = "pearson",
-  repair = TRUE,
-  level = 0.95,
-  replicates = 500L,
-  seed = NULL,
-  threads = NULL
-) {
+draw_tables <- function(tables, statistic, how = c("leave_out", "draw"), kind = "pearson",
+    repair = TRUE, level = 0.95, replicates = 500L, seed = NULL, threads = NULL) {
   call <- environment()
   check_class(tables, "tables", "item_tables", "tabulate_items()")
   check_function(statistic, "statistic")
@@ -60,20 +51,16 @@ draw_tables <- function(
   estimate <- of(rep(1, deals))
   columns <- if (how == "draw") replicates else deals
   drawn <- with_progress("Deals drawn", columns, function(progress) {
-    vapply(
-      seq_len(columns),
-      function(column) {
-        progress(column)
-        often <- if (how == "leave_out") {
-          replace(rep(1, deals), column, 0)
-        } else {
-          cpp_draw_people(seq_len(deals) - 1L, integer(deals), seed, column - 1, FALSE)
-        }
-        found <- tryCatch(of(often), softsieve_error = function(e) NULL)
-        if (length(found) == length(estimate)) found + 0 else rep(NA_real_, length(estimate))
-      },
-      numeric(length(estimate))
-    )
+    vapply(seq_len(columns), function(column) {
+      progress(column)
+      often <- if (how == "leave_out") {
+        replace(rep(1, deals), column, 0)
+      } else {
+        cpp_draw_people(seq_len(deals) - 1L, integer(deals), seed, column - 1, FALSE)
+      }
+      found <- tryCatch(of(often), softsieve_error = function(e) NULL)
+      if (length(found) == length(estimate)) found + 0 else rep(NA_real_, length(estimate))
+    }, numeric(length(estimate)))
   })
   drawn <- matrix(drawn, length(estimate))
   limits <- if (how == "draw") {
@@ -83,23 +70,15 @@ draw_tables <- function(
   }
   tibble::tibble(
     name = if (is.null(names(estimate))) as.character(seq_along(estimate)) else names(estimate),
-    estimate = unname(estimate),
-    standard_error = limits$error,
-    lower = limits$lower,
-    upper = limits$upper,
-    failed = as.integer(rowSums(is.na(drawn)))
-  )
+    estimate = unname(estimate), standard_error = limits$error, lower = limits$lower,
+    upper = limits$upper, failed = as.integer(rowSums(is.na(drawn))))
 }
 
 told_number <- function(x, call) {
   if (is.numeric(x) && length(x) && is.null(dim(x))) return(x)
-  stop_input(
-    "statistic",
-    "`statistic` must give numbers.",
-    got = describe_value(x),
+  stop_input("statistic", "`statistic` must give numbers.", got = describe_value(x),
     todo = "For example function(r) eigen(r$values$correlations)$values.",
-    call = call
-  )
+    call = call)
 }
 
 drawn_limits <- function(drawn, level) {

@@ -37,16 +37,8 @@
 #' motives <- questionnaire(repair_cafe, codebook = repair_cafe_codebook, id = person, group = cafe)
 #' wording_factor(motives, factors = 4, seed = 1)
 #' @export
-wording_factor <- function(
-  x,
-  factors = "probable",
-  ...,
-  items = NULL,
-  rotation = "oblimin",
-  starts = 30L,
-  seed = NULL,
-  threads = NULL
-) {
+wording_factor <- function(x, factors = "probable", ..., items = NULL, rotation = "oblimin",
+    starts = 30L, seed = NULL, threads = NULL) {
   call <- environment()
   if (!is.null(items)) items <- check_words(items, "items", call)
   rotation <- check_choice(rotation, "rotation", names_of("rotation"))
@@ -66,24 +58,12 @@ wording_factor <- function(
   between <- topics$correlations
   dimnames(between) <- list(names, names)
   values <- wording_values(x, loadings, between, plain)
-  new_result(
-    "wording_form",
-    values,
-    c(
-      x$settings,
-      list(
-        factors = k,
-        factors_by = plain$settings$factors_by,
-        items = rownames(r)[turned],
-        rotation = rotation,
-        starts = starts,
-        seed = seed
-      )
-    ),
+  new_result("wording_form", values,
+    c(x$settings,
+      list(factors = k, factors_by = plain$settings$factors_by, items = rownames(r)[turned],
+        rotation = rotation, starts = starts, seed = seed)),
     bind_findings(findings_that_travel(x$findings), find_in_wording(values, fit)),
-    x$source,
-    match.call()
-  )
+    x$source, match.call())
 }
 
 # Which items share their wording.
@@ -96,13 +76,11 @@ wording_items <- function(asked, items, call) {
     sprintf("%s of %d.", count_of(sum(turned), "item"), length(turned))
   }
   if (is.null(wrong)) return(which(turned))
-  stop_input(
-    "items",
+  stop_input("items",
     "A wording factor needs three items or more that share their wording, and others that do not.",
     got = wrong,
     todo = "Name them in `items`, or mark reversed items in the codebook.",
-    call = call
-  )
+    call = call)
 }
 
 turn_topics <- function(loadings, rotation, starts, seed, threads, call) {
@@ -113,13 +91,8 @@ turn_topics <- function(loadings, rotation, starts, seed, threads, call) {
   spec <- spec_of("rotation", rotation)
   turning <- list(
     asked = settle_parameters("rotation", rotation, list(), call),
-    oblique = settle_oblique(NULL, spec, call),
-    row_weights = "none",
-    starts = starts,
-    optimum = 1L,
-    seed = seed,
-    threads = threads
-  )
+    oblique = settle_oblique(NULL, spec, call), row_weights = "none", starts = starts, optimum = 1L,
+    seed = seed, threads = threads)
   turning$asked <- spec$settle(turning$asked, turned$loadings, call)
   turn_loadings(turned$loadings, spec, turning, 1, call)$turned
 }
@@ -132,27 +105,17 @@ wording_values <- function(x, loadings, between, plain) {
   wording <- loadings[, k + 1L]
   common <- core_communalities(topics, between)
   left <- r - topics %*% between %*% t(topics) - wording %o% wording
-  table <- tibble::as_tibble(cbind(
-    items["item"],
-    as.data.frame(loadings),
+  table <- tibble::as_tibble(cbind(items["item"], as.data.frame(loadings),
     communality = common + wording^2,
     wording_share = wording^2 / (common + wording^2),
-    text = items$wording,
-    reversed = items$reversed
-  ))
+    text = items$wording, reversed = items$reversed))
   home <- home_factor(topics, cutoff("salient_loading"))
   table <- table[order(home, -apply(abs(topics), 1L, max)), ]
-  list(
-    loadings = loadings,
-    factor_correlations = between,
-    table = table,
+  list(loadings = loadings, factor_correlations = between, table = table,
     scales = wording_scales(topics, between, wording, home),
     share = sum(wording^2) / sum(common + wording^2),
-    rmsr = sqrt(mean(left[upper.tri(left)]^2)),
-    rmsr_without = plain$values$fit$rmsr,
-    n = x$values$n,
-    people = x$values$people
-  )
+    rmsr = sqrt(mean(left[upper.tri(left)]^2)), rmsr_without = plain$values$fit$rmsr,
+    n = x$values$n, people = x$values$people)
 }
 
 # What a sum of each topic's items is made of, of standardised items.
@@ -166,13 +129,8 @@ wording_scales <- function(topics, between, wording, home) {
     unique <- sum(1 - core_communalities(topics[at, , drop = FALSE], between) - wording[at]^2)
     total <- common + method + unique
     topic <- drop((between %*% own)[j])^2
-    tibble::tibble(
-      factor = colnames(topics)[j],
-      items = length(at),
-      omega = topic / total,
-      with_wording = (topic + method) / total,
-      wording = method / total
-    )
+    tibble::tibble(factor = colnames(topics)[j], items = length(at), omega = topic / total,
+      with_wording = (topic + method) / total, wording = method / total)
   })
   stack_rows(Filter(Negate(is.null), rows))
 }
@@ -183,8 +141,7 @@ find_in_wording <- function(values, fit) {
     if (!fit$converged) new_finding("wording_not_settled", value = fit$change),
     if (sum(sizes >= 0.20) < 3L) {
       new_finding("wording_slight", format_unit(max(sizes)), value = max(sizes), limit = 0.20)
-    }
-  )
+    })
 }
 
 #' @exportS3Method tibble::as_tibble
@@ -201,12 +158,7 @@ coef.wording_form <- function(object, ...) {
 #' @export
 glance.wording_form <- function(x, ...) {
   check_dots_empty(...)
-  tibble::tibble(
-    items = nrow(x$values$table),
-    factors = x$settings$factors,
-    wording_items = length(x$settings$items),
-    share = x$values$share,
-    rmsr = x$values$rmsr,
-    rmsr_without = x$values$rmsr_without
-  )
+  tibble::tibble(items = nrow(x$values$table), factors = x$settings$factors,
+    wording_items = length(x$settings$items), share = x$values$share, rmsr = x$values$rmsr,
+    rmsr_without = x$values$rmsr_without)
 }

@@ -50,16 +50,13 @@ begin_study <- function(file, folder = ".", full = FALSE) {
   columns <- propose_columns(data)
   items <- columns$column[columns$role == "item"]
   if (length(items) < 3L) {
-    stop_input(
-      "begin",
+    stop_input("begin",
       "At least three columns must look like items.",
       got = sprintf("%s did.", count_of(length(items), "column")),
       todo = paste(
         "Items are columns of few whole numbers with one range. Write a codebook by hand:",
-        "?read_codebook."
-      ),
-      call = call
-    )
+        "?read_codebook."),
+      call = call)
   }
   book <- propose_codebook(data[items])
   checks <- failed_checks(data, columns)
@@ -71,13 +68,8 @@ begin_study <- function(file, folder = ".", full = FALSE) {
   table <- readr::format_csv(book$table, na = "")
   write_whole(files[2L], function(path) write_text(table, path), call = call)
   write_whole(files[1L], function(path) write_text(lines, path), call = call)
-  invisible(list(
-    files = files,
-    codebook = tidy_codebook(book$table),
-    columns = columns,
-    checks = checks,
-    said = said
-  ))
+  invisible(list(files = files, codebook = tidy_codebook(book$table), columns = columns,
+    checks = checks, said = said))
 }
 
 # Who did not give what a check asks for.
@@ -87,29 +79,19 @@ failed_checks <- function(data, columns) {
   parts <- lapply(columns$column[columns$role == "check"], function(name) {
     asked <- answer_of_most(data[[name]])
     at <- which(!data[[name]] %in% asked)
-    tibble::tibble(
-      column = name,
-      asked = asked,
-      failed = length(at),
-      who = name_culprits(who[at])
-    )
+    tibble::tibble(column = name, asked = asked, failed = length(at), who = name_culprits(who[at]))
   })
-  none <- tibble::tibble(
-    column = character(), asked = character(), failed = integer(), who = character()
-  )
+  none <- tibble::tibble(column = character(), asked = character(), failed = integer(),
+    who = character())
   do.call(rbind, c(list(none), parts))
 }
 
 check_not_there <- function(files, call) {
   there <- files[file.exists(files)]
   if (!length(there)) return(invisible())
-  stop_input(
-    "unwritable",
-    "Files that are there are never replaced.",
+  stop_input("unwritable", "Files that are there are never replaced.",
     got = sprintf("There: %s.", name_culprits(basename(there))),
-    todo = "Move them, or name another folder.",
-    call = call
-  )
+    todo = "Move them, or name another folder.", call = call)
 }
 
 begin_said <- function(columns, book, checks, name) {
@@ -124,17 +106,14 @@ begin_said <- function(columns, book, checks, name) {
   reasons <- grepl("mend", left$why)
   c(
     sprintf("%s: what its columns seem to be.", name),
-    one("names people:", of("id")),
-    one("groups people:", of("group")),
+    one("names people:", of("id")), one("groups people:", of("group")),
     one("weights people:", of("weight")),
     one(sprintf("items (%d):", nrow(book$table)), of("item")),
     if (nzchar(book$stem)) one("all begin with:", sprintf("\"%s\"", book$stem)),
     one("seem reversed:", against),
     if (length(against)) {
-      wrap_lines(
-        "(how they load on their factor, when most of its items load the other way)",
-        strrep(" ", 22L)
-      )
+      wrap_lines("(how they load on their factor, when most of its items load the other way)",
+        strrep(" ", 22L))
     },
     unlist(lapply(book$turned$open, function(open) one("either reversed:", open))),
     one("seem no answer:", book$codes),
@@ -144,8 +123,7 @@ begin_said <- function(columns, book, checks, name) {
     if (!all(reasons) || !nrow(left)) one("left out:", left$column[!reasons]),
     unlist(lapply(which(reasons), function(i) {
       one("left out:", sprintf("%s (%s)", left$column[i], left$why[i]))
-    }))
-  )
+    })))
 }
 
 one_check <- function(check) {
@@ -163,49 +141,31 @@ begin_lines <- function(columns, book, checks, there, codebook) {
   entry <- function(key, value, indent = 2L) if (length(value)) entry_lines(key, value, indent)
   groups <- of("group")
   reversed <- sum(book$table$reversed == "yes")
-  c(
-    "# A study to begin with, made by looking at the answers. Look at each line; what stands after",
+  c("# A study to begin with, made by looking at the answers. Look at each line; what stands after",
     "# a # is not read. Every entry, with its default: `softsieve run --help` and ?read_study.",
-    "title: A questionnaire",
-    "# author: who made it",
-    "# date: the day that the report shows",
+    "title: A questionnaire", "# author: who made it", "# date: the day that the report shows",
     "# language: de                # methods and results in German",
-    "",
-    "answers:",
+    "", "answers:",
     unlist(Map(entry, names(there), there), use.names = FALSE),
     entry("id", utils::head(of("id"), 1L)),
     entry("weight", utils::head(of("weight"), 1L)),
-    entry("group", as.list(groups)),
-    filter_lines(checks),
-    sprintf(
-      "# %d items, %d of them seem reversed, codes for \"no answer\": %s; check them there:",
-      nrow(book$table),
-      reversed,
-      if (length(book$codes)) paste(book$codes, collapse = ", ") else "none seen"
-    ),
+    entry("group", as.list(groups)), filter_lines(checks),
+    sprintf("# %d items, %d of them seem reversed, codes for \"no answer\": %s; check them there:",
+      nrow(book$table), reversed,
+      if (length(book$codes)) paste(book$codes, collapse = ", ") else "none seen"),
     if (nzchar(book$stem)) sprintf("# The wording of all of them began with: %s", book$stem),
-    entry("codebook", codebook, 0L),
-    "",
-    "correlations:",
+    entry("codebook", codebook, 0L), "", "correlations:",
     "  kind: pearson              # or polychoric, for few ordered categories",
     "factors:",
     "  number: probable           # the most probable number; or parallel, or a whole number",
     "  method: minres",
     "  rotation: oblimin          # factors may correlate; varimax: they may not",
-    "  # names: {F1: thrift}",
-    "sift:",
+    "  # names: {F1: thrift}", "sift:",
     "  run: false                 # true: weak items go, one at a time, with a trail",
     "pattern:",
     "  hide_below: 0.3            # smaller loadings are not shown",
-    "",
-    "# What people decide, each with a reason:",
-    "# decisions:",
-    "#   - drop: x7",
-    "#     why: nobody understood it",
-    "#     who: the team",
-    "",
-    "seed: 1"
-  )
+    "", "# What people decide, each with a reason:", "# decisions:", "#   - drop: x7",
+    "#     why: nobody understood it", "#     who: the team", "", "seed: 1")
 }
 
 # Who is left out by filters: those who fail a check, once a # is taken away.
@@ -214,12 +174,9 @@ filter_lines <- function(checks) {
   name <- vapply(lapply(checks$column, as.name), where_name, "")
   lines <- sprintf("%s = %s", name, checks$asked)
   c(
-    sprintf(
-      "  # leaves out who fails attention checks (%s):",
-      paste(checks$failed, "by", checks$column, collapse = ", ")
-    ),
-    sprintf("  # filters: %s", entry_text(as.list(lines)))
-  )
+    sprintf("  # leaves out who fails attention checks (%s):",
+      paste(checks$failed, "by", checks$column, collapse = ", ")),
+    sprintf("  # filters: %s", entry_text(as.list(lines))))
 }
 
 entry_text <- function(values) {

@@ -53,13 +53,11 @@ change_study <- function(study, ...) {
   known <- vapply(study_entries(), `[[`, "", "name")
   strange <- if (length(asked) && is.null(names(asked))) "" else setdiff(names(asked), known)
   if (!length(asked) || length(strange)) {
-    stop_input(
-      "study",
+    stop_input("study",
       "Changes must be named as entries of a study file are: section.key = value.",
       got = if (length(strange)) sprintf("Not known: \"%s\".", strange[1L]) else "Nothing came.",
       todo = if (length(strange)) hint_nearest(strange[1L], known) else character(),
-      call = call
-    )
+      call = call)
   }
   settings <- study$settings
   for (name in names(asked)) settings <- set_entry(settings, name, asked[[name]], call)

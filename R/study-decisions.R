@@ -7,72 +7,45 @@
 #   apply     function(s, decision): the study's settings with the decision in force
 #   numbers   function(values, decision): what a run showed of it, in words, or nothing
 
-DECISION_DROP <- spec(
-  name = "drop",
-  label = "items that are left out",
-  order = 1,
-  type = "string",
-  several = TRUE,
-  stage = "items",
+DECISION_DROP <- spec(name = "drop", label = "items that are left out", order = 1, type = "string",
+  several = TRUE, stage = "items",
   apply = function(s, decision) {
     s$by_hand$restore <- setdiff(s$by_hand$restore, decision$drop)
     s$by_hand$drop[decision$drop] <- why_of(decision)
     s
   },
-  numbers = function(values, decision) numbers_of_items(values, decision$drop)
-)
+  numbers = function(values, decision) numbers_of_items(values, decision$drop))
 
-DECISION_KEEP <- spec(
-  name = "keep",
-  label = "items that no rule takes out",
-  order = 2,
-  type = "string",
-  several = TRUE,
-  stage = "items",
+DECISION_KEEP <- spec(name = "keep", label = "items that no rule takes out", order = 2,
+  type = "string", several = TRUE, stage = "items",
   apply = function(s, decision) {
     s$sift$keep <- union(s$sift$keep, decision$keep)
     s
   },
-  numbers = function(values, decision) numbers_of_items(values, decision$keep)
-)
+  numbers = function(values, decision) numbers_of_items(values, decision$keep))
 
-DECISION_RESTORE <- spec(
-  name = "restore",
+DECISION_RESTORE <- spec(name = "restore",
   label = "items that were dropped, or that a rule took out, and that come back",
-  order = 3,
-  type = "string",
-  several = TRUE,
-  stage = "items",
+  order = 3, type = "string", several = TRUE, stage = "items",
   apply = function(s, decision) {
     s$by_hand$drop <- s$by_hand$drop[setdiff(names(s$by_hand$drop), decision$restore)]
     s$by_hand$restore <- union(s$by_hand$restore, decision$restore)
     s$by_hand$restore_why[decision$restore] <- why_of(decision)
     s
   },
-  numbers = function(values, decision) numbers_of_items(values, decision$restore)
-)
+  numbers = function(values, decision) numbers_of_items(values, decision$restore))
 
-DECISION_REVERSE <- spec(
-  name = "reverse",
+DECISION_REVERSE <- spec(name = "reverse",
   label = "items that are worded in reverse, beside those of the codebook",
-  order = 4,
-  type = "string",
-  several = TRUE,
-  stage = "items",
+  order = 4, type = "string", several = TRUE, stage = "items",
   apply = function(s, decision) {
     s$answers$reversed <- union(s$answers$reversed, decision$reverse)
     s
   },
-  numbers = function(values, decision) numbers_of_items(values, decision$reverse)
-)
+  numbers = function(values, decision) numbers_of_items(values, decision$reverse))
 
-DECISION_NUMBER <- spec(
-  name = "number",
-  label = "the number of factors",
-  order = 5,
-  type = "integer",
-  lowest = 1,
-  stage = "number of factors",
+DECISION_NUMBER <- spec(name = "number", label = "the number of factors", order = 5,
+  type = "integer", lowest = 1, stage = "number of factors",
   apply = function(s, decision) {
     s$factors$number <- decision$number
     s
@@ -85,19 +58,11 @@ DECISION_NUMBER <- spec(
     }
     paste0(
       sprintf("parallel analysis suggests %d", v$suggested),
-      probable,
-      sprintf(", taken %d", v$taken)
-    )
-  }
-)
+      probable, sprintf(", taken %d", v$taken))
+  })
 
-DECISION_NAME <- spec(
-  name = "name",
-  label = "the factor that is named",
-  order = 6,
-  type = "string",
-  stage = "factors",
-  needs = "as",
+DECISION_NAME <- spec(name = "name", label = "the factor that is named", order = 6, type = "string",
+  stage = "factors", needs = "as",
   apply = function(s, decision) {
     s$factors$names[decision$name] <- decision$as
     s
@@ -111,8 +76,7 @@ DECISION_NAME <- spec(
     column <- v$loadings[, given]
     top <- utils::head(order(-abs(column)), 3L)
     paste(names(column)[top], format_unit(column[top]), collapse = ", ")
-  }
-)
+  })
 
 why_of <- function(decision) if (is.null(decision$why)) "no reason given" else decision$why
 
@@ -123,13 +87,10 @@ numbers_of_items <- function(values, items) {
   said <- vapply(known, function(item) {
     loadings <- v$loadings[item, ]
     top <- which.max(abs(loadings))
-    sprintf(
-      "%s: communality %s, largest loading %s (%s)",
+    sprintf("%s: communality %s, largest loading %s (%s)",
       item,
       format_unit(v$items$communality[v$items$item == item]),
-      format_unit(loadings[top]),
-      names(loadings)[top]
-    )
+      format_unit(loadings[top]), names(loadings)[top])
   }, "")
   paste(said, collapse = "; ")
 }
@@ -139,16 +100,11 @@ form_of_decision <- function() {
   text <- function(what) list(type = "string", description = what)
   beside <- list(
     as = text("For name: what the factor is called"),
-    why = text("The reason"),
-    who = text("Who decided"),
-    when = text("The day"),
-    numbers = text("On which numbers")
-  )
-  list(
-    type = "object",
+    why = text("The reason"), who = text("Who decided"), when = text("The day"),
+    numbers = text("On which numbers"))
+  list(type = "object",
     description = sprintf("One of %s; and why", join_words(names(own))),
-    properties = c(own, beside)
-  )
+    properties = c(own, beside))
 }
 
 word_of <- function(decision) intersect(names(decision), names_of("decision"))

@@ -75,12 +75,9 @@ unfold_section <- function(lines, section, last, name) {
   held <- load_yaml(lines[section:last])[[name]]
   comment <- regmatches(lines[last], regexpr("\\s#[^}\"']*$", lines[last]))
   block <- unlist(lapply(names(held), function(key) entry_lines(key, held[[key]], 2L)))
-  c(
-    lines[seq_len(section - 1L)],
+  c(lines[seq_len(section - 1L)],
     paste0(name, ":", if (length(comment)) comment),
-    block,
-    lines[seq_len(length(lines) - last) + last]
-  )
+    block, lines[seq_len(length(lines) - last) + last])
 }
 
 edit_key <- function(lines, key, value, from, to, indent) {
@@ -103,12 +100,8 @@ entry_lines <- function(key, value, indent) {
 }
 
 yaml_lines <- function(x) {
-  text <- yaml::as.yaml(
-    x,
-    indent.mapping.sequence = TRUE,
-    precision = 15L,
-    handlers = list(logical = verbatim_yes, numeric = verbatim_number)
-  )
+  text <- yaml::as.yaml(x, indent.mapping.sequence = TRUE, precision = 15L,
+    handlers = list(logical = verbatim_yes, numeric = verbatim_number))
   strsplit(sub("\n$", "", text), "\n")[[1L]]
 }
 

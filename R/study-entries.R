@@ -7,23 +7,19 @@ STUDY_SECTIONS <- c(
   correlations = "How items are correlated",
   factors = "How many factors, and how they are extracted and rotated",
   sift = "Whether and how weak items are sifted out",
-  pattern = "How loadings are shown",
-  scales = "How scales are formed and checked",
+  pattern = "How loadings are shown", scales = "How scales are formed and checked",
   scores = "How people are scored on factors",
   scale_scores = "How people are scored on scales",
-  own_seeds = "Seeds of single stages, where they differ"
-)
+  own_seeds = "Seeds of single stages, where they differ")
 
 # The ways in which `answers` may say it: exactly one of them, whole.
 ANSWER_WAYS <- list("file", c("database", "table"))
 
 # The form that a study must fit: a tree of objects with properties, lists and values.
 study_form <- function() {
-  form <- list(
-    type = "object",
+  form <- list(type = "object",
     description = "Everything that `softsieve run` needs to know. Paths are relative to this file.",
-    properties = list()
-  )
+    properties = list())
   for (entry in study_entries()) {
     way <- strsplit(entry$name, ".", fixed = TRUE)[[1L]]
     if (length(way) == 1L) {
@@ -46,8 +42,7 @@ study_form <- function() {
 study_schema <- function() {
   c(
     list("$schema" = "https://json-schema.org/draft/2020-12/schema", title = "A softsieve study"),
-    schema_of_form(study_form())
-  )
+    schema_of_form(study_form()))
 }
 
 schema_of_form <- function(form) {

@@ -13,8 +13,7 @@ under <- function(section, stage, ...) {
       entry
     },
     names(own),
-    own
-  ))
+    own))
 }
 
 # What an entry may be. `several`: a list of such; `mapped`: such by words; `words`: or else one of
@@ -34,12 +33,8 @@ form_of_entry <- function(entry) {
   if (!is.null(entry[["records"]])) {
     return(list(type = "records", items = entry[["records"]](), description = entry$label))
   }
-  value <- list(
-    type = entry$type,
-    enum = entry[["choices"]],
-    minimum = entry[["lowest"]],
-    maximum = entry[["highest"]]
-  )
+  value <- list(type = entry$type, enum = entry[["choices"]], minimum = entry[["lowest"]],
+    maximum = entry[["highest"]])
   value <- value[!vapply(value, is.null, NA)]
   if (isTRUE(entry[["several"]])) value <- list(type = "array", items = value)
   if (isTRUE(entry[["mapped"]])) value <- list(type = "map", items = value)

@@ -7,66 +7,44 @@ answers_said <- function(asked, codebook, call) {
   filters <- vapply(as.character(s$kept), where_or_refuse, "", call = call, USE.NAMES = FALSE)
   made <- Reduce(`|`, lapply(paste0(s$categories, "_"), startsWith, x = items$item), FALSE)
   if (length(s$categories)) items <- items[!made, ]
-  said <- list(
-    id = s$id,
-    weight = s$weight,
-    cluster = s$cluster,
-    group = as.list(s$group),
+  said <- list(id = s$id, weight = s$weight, cluster = s$cluster, group = as.list(s$group),
     items = as.list(items$item),
     reversed = as.list(if (is.null(codebook)) items$item[items$reversed] else s$reversed),
-    missing_codes = as.list(s$missing_codes),
-    ends = as.list(s$ends),
-    categories = as.list(s$categories),
-    out_of_range = s$out_of_range,
-    filters = as.list(filters)
-  )
+    missing_codes = as.list(s$missing_codes), ends = as.list(s$ends),
+    categories = as.list(s$categories), out_of_range = s$out_of_range, filters = as.list(filters))
   said[lengths(said) > 0L]
 }
 
 where_or_refuse <- function(code, call) {
-  readable <- tryCatch(
-    {
-      read_where(code)
-      code
-    },
-    error = function(e) where_of_code(code)
-  )
+  readable <- tryCatch({
+    read_where(code)
+    code
+  }, error = function(e) where_of_code(code))
   if (!is.na(readable)) return(readable)
-  stop_input(
-    "study",
-    "A study file can only say comparisons.",
+  stop_input("study", "A study file can only say comparisons.",
     got = sprintf("People were kept by: %s.", code),
     todo = "Keep people by comparisons, or write a file of those who were kept.",
-    call = call
-  )
+    call = call)
 }
 
 # By class of result: the verb that made it, the stages of the study whose entries its settings are
 # (study-entries-list.R), and the seed among them with its place among `own_seeds`. What a verb was
 # asked for that no entry says is refused; of `free` nothing depends.
-SAID_BY <- list(
-  questionnaire = list(),
-  item_profile = list(verb = "profile_items"),
+SAID_BY <- list(questionnaire = list(), item_profile = list(verb = "profile_items"),
   respondent_profile = list(verb = "profile_respondents"),
   item_correlations = list(verb = "correlate_items", stages = "correlate"),
   factorability = list(verb = "assess_factorability"),
-  parallel_analysis = list(
-    verb = "parallel_analysis", stages = "count", seed = c(count = "seed"), free = "replicates"
-  ),
+  parallel_analysis = list(verb = "parallel_analysis", stages = "count", seed = c(count = "seed"),
+    free = "replicates"),
   factor_count = list(verb = "count_factors", stages = "count", seed = c(count = "seed")),
-  factor_solution = list(
-    verb = "rotate_factors", stages = c("extract", "rotate"), seed = c(rotation = "rotation_seed")
-  ),
+  factor_solution = list(verb = "rotate_factors", stages = c("extract", "rotate"),
+    seed = c(rotation = "rotation_seed")),
   pattern_table = list(verb = "pattern_table", stages = "pattern"),
   softsieve_scale_set = list(verb = "form_scales", stages = c("by", "form")),
-  softsieve_reliability = list(
-    verb = "assess_reliability", stages = "trust", seed = c(reliability = "seed")
-  ),
-  item_sift = list(
-    verb = "sift_items", stages = "sift", seed = c(sift = "seed"), free = "method"
-  ),
-  respondent_scores = list(verb = "score_respondents", free = c("method", "units"))
-)
+  softsieve_reliability = list(verb = "assess_reliability", stages = "trust",
+    seed = c(reliability = "seed")),
+  item_sift = list(verb = "sift_items", stages = "sift", seed = c(sift = "seed"), free = "method"),
+  respondent_scores = list(verb = "score_respondents", free = c("method", "units")))
 
 settings_said <- function(result, call) {
   how <- SAID_BY[[class(result)[1L]]]
@@ -109,13 +87,11 @@ refuse_unsaid <- function(result, how, entries, call) {
 }
 
 stop_unsaid <- function(got, call) {
-  stop_input(
-    "study",
+  stop_input("study",
     "A study file must be able to say what was done.",
     got = got,
     todo = "Leave that result out, and keep the call beside the study file.",
-    call = call
-  )
+    call = call)
 }
 
 # The usual rules need no word, as the number that was asked for is among them.
@@ -140,11 +116,8 @@ solution_said <- function(result, call) {
     stop_unsaid(sprintf("The rotation \"%s\" has a matrix.", s$rotation), call)
   }
   given <- s$factor_names[s$factor_names != names(s$factor_names)]
-  said <- c(
-    list(number = ncol(result$values$loadings)),
-    s[intersect(names(own), names(s))],
-    if (length(given)) list(names = as.list(given))
-  )
+  said <- c(list(number = ncol(result$values$loadings)), s[intersect(names(own), names(s))],
+    if (length(given)) list(names = as.list(given)))
   flat_entries(list(factors = said))
 }
 
@@ -157,11 +130,8 @@ sift_how_said <- function(held, result) {
   if (result$values$ended == "stopped") {
     held$sift.passes <- sum(!is.na(result$values$trail$rule) & !is.na(result$values$trail$item))
   }
-  c(held, list(
-    factors.method = s$method,
-    factors.rotation = s$rotation,
-    factors.number = s$factors
-  ))
+  c(held, list(factors.method = s$method, factors.rotation = s$rotation,
+    factors.number = s$factors))
 }
 
 # The rules of a sifting, and what people did by hand.
@@ -180,16 +150,14 @@ sift_said <- function(result, call) {
     list(run = TRUE, keep = as.list(setdiff(result$settings$keep, by_hand$item))),
     list(order = as.list(s$order), without = as.list(table$rule[!table$on])),
     s[c("least_items", "least_per_factor", "most_omega_loss", "by_limits", "least_per_facet")],
-    limits
-  )
+    limits)
   decisions <- lapply(seq_len(nrow(by_hand)), function(i) {
     word <- if (by_hand$step[i] == "restored") "restore" else "drop"
     stats::setNames(list(by_hand$item[i], by_hand$why[i]), c(word, "why"))
   })
   c(
     flat_entries(list(sift = said[lengths(said) > 0L])),
-    if (length(decisions)) list(decisions = decisions)
-  )
+    if (length(decisions)) list(decisions = decisions))
 }
 
 # Two results that say different things of one entry cannot both be repeated by one file.
@@ -198,13 +166,11 @@ add_said <- function(written, said, call) {
     way <- strsplit(name, ".", fixed = TRUE)[[1L]]
     held <- if (length(way) == 1L) written[[way]] else written[[way[1L]]][[way[2L]]]
     if (!is.null(held) && !isTRUE(all.equal(held, said[[name]]))) {
-      stop_input(
-        "study",
+      stop_input("study",
         "Results must agree in what they were asked for.",
         got = sprintf("`%s` is %s and %s.", name, choice_text(held), choice_text(said[[name]])),
         todo = "Give results of one chain of stages, with one seed.",
-        call = call
-      )
+        call = call)
     }
     if (length(way) == 1L) {
       written[way] <- said[name]

@@ -40,24 +40,15 @@
 #' write_study(study, file.path(folder, "study.yml"))
 #' writeLines(readLines(file.path(folder, "study.yml")))
 #' @export
-study_of <- function(
-  ...,
-  answers,
-  codebook = NULL,
-  title = NULL,
-  author = NULL,
-  file = file.path(if (is.character(answers)) dirname(answers) else ".", "study.yml")
-) {
+study_of <- function(..., answers, codebook = NULL, title = NULL, author = NULL,
+    file = file.path(if (is.character(answers)) dirname(answers) else ".", "study.yml")) {
   call <- environment()
   results <- list(...)
   good <- length(results) && all(vapply(results, is_result, NA))
   if (!good) {
-    stop_input(
-      "class",
-      "Results of the stages must be given.",
+    stop_input("class", "Results of the stages must be given.",
       got = if (length(results)) "Something else was among them." else "Nothing came.",
-      todo = "For example study_of(solution, answers = \"answers.csv\")."
-    )
+      todo = "For example study_of(solution, answers = \"answers.csv\").")
   }
   if (!is_database_table(answers)) in_name_of(call, check_file(answers))
   check_text(file, "file")
@@ -67,10 +58,7 @@ study_of <- function(
   written <- list(title = title, author = author)
   written <- written[!vapply(written, is.null, NA)]
   home <- normalizePath(dirname(file))
-  written$answers <- c(
-    place_entries(answers, home, call),
-    answers_said(asked, codebook, call)
-  )
+  written$answers <- c(place_entries(answers, home, call), answers_said(asked, codebook, call))
   if (!is.null(codebook)) written$codebook <- relative_path(codebook, home)
   parts <- unlist(lapply(results, function(one) c(list(one), results_behind(one))), FALSE)
   # a sifting says what its solution only inherits
@@ -92,27 +80,18 @@ check_same_answers <- function(study, asked, call) {
   found <- in_name_of(call, questionnaire_of_study(settings_in_force(study$settings)))
   if (identical(found$source$fingerprint, asked$source$fingerprint)) return(invisible())
   size <- function(x) {
-    sprintf(
-      "%s and %s",
+    sprintf("%s and %s",
       count_of(nrow(x$values$answers), "person", "people"),
-      count_of(ncol(x$values$answers), "item")
-    )
+      count_of(ncol(x$values$answers), "item"))
   }
-  stop_input(
-    "study",
+  stop_input("study",
     "The file of answers must hold what was analysed.",
-    got = sprintf(
-      "The results are of %s; the file, as the study reads it, gives %s%s.",
-      size(asked),
-      size(found),
-      if (size(asked) == size(found)) " with other answers" else ""
-    ),
-    todo = paste(
-      "Choose people with keep_people(), which a study can say,",
-      "or write those who were analysed into a file and give that."
-    ),
-    call = call
-  )
+    got = sprintf("The results are of %s; the file, as the study reads it, gives %s%s.",
+      size(asked), size(found),
+      if (size(asked) == size(found)) " with other answers" else ""),
+    todo = paste("Choose people with keep_people(), which a study can say,",
+      "or write those who were analysed into a file and give that."),
+    call = call)
 }
 
 # Where all stages had the same seed one says it.
@@ -127,12 +106,8 @@ one_seed <- function(written) {
 # What a result carries with it.
 results_behind <- function(result) {
   v <- result$values
-  found <- list(
-    v$going_on$all,
-    v$item_correlations,
-    v$solution,
-    v$solution$values$item_correlations
-  )
+  found <- list(v$going_on$all, v$item_correlations, v$solution,
+    v$solution$values$item_correlations)
   found[vapply(found, inherits, NA, "softsieve_result")]
 }
 
@@ -146,13 +121,11 @@ questionnaire_behind <- function(results, call) {
   if (length(found)) {
     return(found[[which.max(vapply(found, function(one) ncol(one$values$answers), 0L))]])
   }
-  stop_input(
-    "class",
+  stop_input("class",
     "One of the results must hold the answers that it came from.",
     got = "None does.",
     todo = "Give the questionnaire too, or what correlate_items() returned.",
-    call = call
-  )
+    call = call)
 }
 
 # Later results may be of fewer items, never of other people; of the same items, of the same
@@ -165,11 +138,8 @@ check_one_source <- function(results, call) {
   people <- unique(vapply(sources, function(one) one$people, 1L))
   differ <- length(people) > 1L || any(tapply(prints, items, function(x) length(unique(x))) > 1L)
   if (!differ) return(invisible())
-  stop_input(
-    "study",
-    "All results must be of the same answers.",
+  stop_input("study", "All results must be of the same answers.",
     got = sprintf("They are of %d different ones.", length(unique(prints))),
     todo = "Leave out those of other people or items.",
-    call = call
-  )
+    call = call)
 }

@@ -15,21 +15,17 @@ people_left <- function(study) {
       said <- paste(v$questionnaire$settings$kept, collapse = "; ")
       list("Met the condition for inclusion", kept$limit[1L] - n, n, "filtered", said)
     },
-    list("Answered an item", empty, n - empty, "unanswered", "")
-  )
+    list("Answered an item", empty, n - empty, "unanswered", ""))
   if (!is.null(v$correlations)) rows <- c(rows, steps_of_correlations(v, n - empty))
   if (!is.null(v$scores)) {
     scored <- sum(stats::complete.cases(score_matrix(v$scores)))
     rows <- c(rows, list(list("Have scores on all factors", NA, scored, "scored", "")))
   }
   rows <- rows[!vapply(rows, is.null, NA)]
-  tibble::tibble(
-    step = vapply(rows, `[[`, "", 1L),
+  tibble::tibble(step = vapply(rows, `[[`, "", 1L),
     out = vapply(rows, function(row) as.integer(row[[2L]]), 0L),
     left = vapply(rows, function(row) as.integer(row[[3L]]), 0L),
-    why = vapply(rows, `[[`, "", 4L),
-    conditions = vapply(rows, `[[`, "", 5L)
-  )
+    why = vapply(rows, `[[`, "", 4L), conditions = vapply(rows, `[[`, "", 5L))
 }
 
 steps_of_correlations <- function(v, there) {
@@ -42,8 +38,7 @@ steps_of_correlations <- function(v, there) {
   list(
     if (complete) list("Answered all items", there - r$people, r$people, "incomplete", ""),
     if (!is.null(range)) list(range, NA, pair[1L], "pairs", ""),
-    list("Effective size of tests", NA, r$n, "tests", "")
-  )
+    list("Effective size of tests", NA, r$n, "tests", ""))
 }
 
 score_matrix <- function(scores) {

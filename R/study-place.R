@@ -16,13 +16,11 @@ answers_words <- function(s) {
 place_entries <- function(answers, home, call) {
   if (!is_database_table(answers)) return(list(file = relative_path(answers, home)))
   if (!is.character(answers$connection)) {
-    stop_input(
-      "source",
+    stop_input("source",
       "A study file names a database by its address.",
       got = "A connection came, which no file can hold.",
       todo = "Give database_table() an address: \"postgresql://host/panel\" or \"panel.sqlite\".",
-      call = call
-    )
+      call = call)
   }
   address <- answers$connection
   if (!grepl("://", address, fixed = TRUE)) address <- relative_path(address, home)
@@ -61,7 +59,6 @@ relative_path <- function(file, home) {
   if (there[1L] != here[1L]) return(file) # another drive
   shared <- sum(cumprod(
     utils::head(there, min(lengths(list(there, here)))) ==
-      utils::head(here, min(lengths(list(there, here))))
-  ))
+      utils::head(here, min(lengths(list(there, here))))))
   paste(c(rep("..", length(here) - shared), there[-seq_len(shared)]), collapse = "/")
 }

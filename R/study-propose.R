@@ -8,14 +8,12 @@ LADDERS <- list(
   c("strongly disagree", "disagree", "neutral", "agree", "strongly agree"),
   c("not at all", "a little", "partly", "mostly", "fully"),
   c("not at all", "a little", "somewhat", "quite a bit", "very much"),
-  c("no", "rather no", "rather yes", "yes"),
-  c("no", "yes"),
+  c("no", "rather no", "rather yes", "yes"), c("no", "yes"),
   c("nie", "selten", "manchmal", "oft", "immer"),
   c("stimme gar nicht zu", "stimme eher nicht zu", "teils teils", "stimme eher zu",
     "stimme voll zu"),
   c("trifft nicht zu", "trifft eher nicht zu", "teils teils", "trifft eher zu", "trifft zu"),
-  c("nein", "eher nein", "eher ja", "ja")
-)
+  c("nein", "eher nein", "eher ja", "ja"))
 
 spelt_in <- function(x) unique(lower(trimws(stats::na.omit(x))))
 
@@ -93,8 +91,7 @@ CHECK_NAMES <- "attention|attn|instructed|trap|aufmerksam"
 CHECK_WORDS <- paste(
   "(please|to show|bitte)\\b.*\\b(select|choose|tick|mark|click|answer|w.hlen|kreuzen|klicken)",
   "\\b(this|diese)\\b.*\\b(attention|aufmerksamkeit)",
-  sep = "|"
-)
+  sep = "|")
 MOST_CHECKS <- 0.2
 
 seem_checks <- function(data) {
@@ -121,16 +118,10 @@ look_at_column <- function(x) {
   answers <- if (numeric) given[!given %in% codes] else given
   distinct <- length(unique(answers))
   ends <- if (numeric && length(answers)) range(answers) else c(NA_real_, NA_real_)
-  list(
-    numeric = numeric,
-    distinct = distinct,
-    few = whole && distinct %in% 2:11,
-    lowest = ends[1L],
-    highest = ends[2L],
-    positive = numeric && all(given > 0),
+  list(numeric = numeric, distinct = distinct, few = whole && distinct %in% 2:11, lowest = ends[1L],
+    highest = ends[2L], positive = numeric && all(given > 0),
     unique = !anyDuplicated(x) && !anyNA(x) && whole == numeric,
-    ladder = if (is.character(x)) ladder_of(x)
-  )
+    ladder = if (is.character(x)) ladder_of(x))
 }
 
 # The range that most columns of few whole numbers have.
@@ -163,25 +154,18 @@ propose_codebook <- function(data) {
     if (is.null(label)) "" else as.character(label)[1L]
   }, "")
   stem <- shared_stem(wording)
-  list(
-    stem = stem$stem,
-    table = tibble::tibble(
-      item = names(data),
-      wording = unname(stem$rest),
+  list(stem = stem$stem,
+    table = tibble::tibble(item = names(data), wording = unname(stem$rest),
       lowest = ifelse(worded, 1, ends[1L]),
       highest = unname(ifelse(worded, lengths(ladders), ends[2L])),
       reversed = ifelse(names(data) %in% names(turned$against), "yes", ""),
-      scale = "",
-      facet = "",
+      scale = "", facet = "",
       missing_codes = unname(vapply(codes, paste, "", collapse = " ")),
       labels = unname(vapply(ladders, function(ladder) {
         if (is.null(ladder)) return("")
         paste(seq_along(ladder), "=", ladder, collapse = " | ")
-      }, ""))
-    ),
-    codes = sort(unique(unlist(codes))),
-    turned = turned
-  )
+      }, ""))),
+    codes = sort(unique(unlist(codes))), turned = turned)
 }
 
 # What all wordings begin with (a question that stands before each item) up to a mark that ends it,
@@ -219,8 +203,7 @@ seem_reversed <- function(answers) {
   diag(r) <- 1
   k <- tryCatch(
     parallel_analysis(r, n = n, replicates = 100L, seed = 1L, threads = 1L)$values$suggested,
-    softsieve_error = function(e) 1L
-  )
+    softsieve_error = function(e) 1L)
   k <- max(1L, min(k, core_most_factors(ncol(r))))
   loadings <- turned_for_make(r, k, list(seed = 1L, threads = 1L))$loadings
   home <- home_factor(loadings, max(0.3, 3 / sqrt(n)))
@@ -238,6 +221,5 @@ seem_reversed <- function(answers) {
     against = stats::setNames(-abs(own[against]), colnames(answers)[against]),
     open = vapply(sides[even], function(two) {
       sprintf("%s, or else %s", named(two[[1L]]), named(two[[2L]]))
-    }, "")
-  )
+    }, ""))
 }

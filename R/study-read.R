@@ -35,8 +35,7 @@ study_from <- function(written, file, made_by, call, lines = NULL) {
   if (is.null(lines) && file.exists(file)) lines <- decode_file(file, "UTF-8", call)$lines
   settings <- rlang::try_fetch(
     fit_form(written, study_form(), "study", call),
-    softsieve_error_study = function(cnd) rlang::cnd_signal(at_line(cnd, lines, file))
-  )
+    softsieve_error_study = function(cnd) rlang::cnd_signal(at_line(cnd, lines, file)))
   settings$decisions <- lapply(settings$decisions, function(one) {
     one[!vapply(one, is.null, NA)]
   })
@@ -71,12 +70,8 @@ new_study <- function(values, settings, findings, source, call) {
 # Checks `x` against a form, and fills in defaults.
 # `at` is the path shown in errors, for example answers.file.
 fit_form <- function(x, form, at, call) {
-  fit_part <- list(
-    object = fit_object,
-    array = fit_array,
-    map = fit_map,
-    records = fit_records
-  )[form$type]
+  fit_part <- list(object = fit_object, array = fit_array, map = fit_map,
+    records = fit_records)[form$type]
   if (length(fit_part) == 1L && !is.null(fit_part[[1L]])) {
     return(fit_part[[1L]](x, form, at, call))
   }
@@ -125,25 +120,19 @@ check_entries <- function(x, form, at, inside, call) {
   known <- names(form$properties)
   unknown <- setdiff(names(x), known)
   if (length(unknown)) {
-    stop_input(
-      "study",
+    stop_input("study",
       sprintf("`%s` may hold: %s.", at, paste(known, collapse = ", ")),
       got = sprintf("It holds %s.", name_culprits(unknown)),
-      todo = hint_nearest(unknown[1L], known),
-      call = call,
-      at = inside(unknown[1L])
-    )
+      todo = hint_nearest(unknown[1L], known), call = call, at = inside(unknown[1L]))
   }
   if (!is.null(form[["ways"]])) check_answer_ways(x, at, call)
   absent <- setdiff(form$required, names(x)[!vapply(x, is.null, NA)])
   if (length(absent)) {
-    stop_input(
-      "study",
+    stop_input("study",
       sprintf("`%s` must hold %s.", at, name_culprits(absent)),
       got = "It is missing.",
       todo = sprintf("%s: %s.", inside(absent[1L]), form$properties[[absent[1L]]]$description),
-      call = call
-    )
+      call = call)
   }
 }
 
@@ -152,13 +141,11 @@ check_answer_ways <- function(x, at, call) {
   whole <- vapply(ANSWER_WAYS, function(way) !any(vapply(x[way], is.null, NA)), NA)
   if (sum(given) == 1L && any(whole)) return(invisible())
   there <- intersect(unlist(ANSWER_WAYS), names(x)[!vapply(x, is.null, NA)])
-  stop_input(
-    "study",
+  stop_input("study",
     sprintf("`%s` must hold `file`, or `database` and `table`.", at),
     got = if (length(there)) sprintf("It holds %s.", join_words(there)) else "It holds neither.",
     todo = "For example file: answers.csv; or database: panel.sqlite and table: answers.",
-    call = call
-  )
+    call = call)
 }
 
 fit_array <- function(x, form, at, call) {
@@ -194,14 +181,10 @@ fit_map <- function(x, form, at, call) {
 
 TYPE_WORDS <- c(string = "text", boolean = "yes or no", number = "number", integer = "whole number")
 
-IS_TYPE <- list(
-  string = is.character,
-  boolean = is.logical,
-  number = is.numeric,
+IS_TYPE <- list(string = is.character, boolean = is.logical, number = is.numeric,
   integer = function(x) {
     is.numeric(x) && all(x == round(x)) && all(abs(x) <= .Machine$integer.max)
-  }
-)
+  })
 
 # What is wrong with a scalar, in words, or nothing.
 misfit <- function(x, form) {
@@ -226,26 +209,17 @@ out_of_reach <- function(x, form) {
 }
 
 stop_entry <- function(at, problem, x, call, todo = character()) {
-  stop_input(
-    "study",
-    sprintf("`%s` %s.", at, problem),
-    got = describe_value(x),
-    todo = todo,
-    call = call,
-    at = at
-  )
+  stop_input("study", sprintf("`%s` %s.", at, problem), got = describe_value(x), todo = todo,
+    call = call, at = at)
 }
 
 # A decision holds one of the words, and what that word needs.
 check_decision <- function(decision, at, call) {
   held <- intersect(names(decision), names_of("decision"))
   if (length(held) != 1L) {
-    stop_entry(
-      at,
+    stop_entry(at,
       sprintf("must hold one of: %s", paste(names_of("decision"), collapse = ", ")),
-      paste(names(decision), collapse = ", "),
-      call
-    )
+      paste(names(decision), collapse = ", "), call)
   }
   absent <- setdiff(spec_of("decision", held)[["needs"]], names(decision))
   if (length(absent)) {

@@ -47,13 +47,9 @@ replace_names <- function(s, names) {
 stage_key <- function(stage, s, keys) {
   asked <- lapply(stage[["asks"]], function(part) stage_arguments(s, part))
   also <- if (!is.null(stage[["also"]])) stage$also(s)
-  rlang::hash(list(
-    stage$name,
+  rlang::hash(list(stage$name,
     as.character(utils::packageVersion("softsieve")),
-    asked,
-    also,
-    keys[stage$needs]
-  ))
+    asked, also, keys[stage$needs]))
 }
 
 stage_file <- function(name, store) file.path(store$folder, paste0(name, ".json"))
@@ -62,21 +58,18 @@ stage_file <- function(name, store) file.path(store$folder, paste0(name, ".json"
 stored_stage <- function(stage, key, s, values, store) {
   file <- stage_file(stage$name, store)
   if (!file.exists(file)) return(NULL)
-  tryCatch(
-    {
-      text <- paste(readLines(file, warn = FALSE, encoding = "UTF-8"), collapse = "\n")
-      if (!grepl(sprintf("\"key\":\"%s\"", key), substr(text, 1L, 300L), fixed = TRUE)) {
-        return(NULL)
-      }
-      stored <- parse_exact(text)
-      result <- from_exact(stored$result, values)
-      if (!is_result(result, "softsieve_result")) return(NULL)
-      if (!is.null(stage[["revive"]])) result <- stage$revive(result, s)
-      result["call"] <- list(str2lang("run_study()"))
-      list(result = result, scales = unlist(stored$scales))
-    },
-    error = function(e) NULL
-  )
+  tryCatch({
+    text <- paste(readLines(file, warn = FALSE, encoding = "UTF-8"), collapse = "\n")
+    if (!grepl(sprintf("\"key\":\"%s\"", key), substr(text, 1L, 300L), fixed = TRUE)) {
+      return(NULL)
+    }
+    stored <- parse_exact(text)
+    result <- from_exact(stored$result, values)
+    if (!is_result(result, "softsieve_result")) return(NULL)
+    if (!is.null(stage[["revive"]])) result <- stage$revive(result, s)
+    result["call"] <- list(str2lang("run_study()"))
+    list(result = result, scales = unlist(stored$scales))
+  }, error = function(e) NULL)
 }
 
 taken_up <- function(found, stage, values) {
@@ -86,33 +79,33 @@ taken_up <- function(found, stage, values) {
 
 scale_names <- function(values) unique(values$scales$values$scales$scale)
 
-# A result with its scales called otherwise; NULL where other words could be touched: names that
+# A result with other names of its scales; NULL where other words could be touched: names that
 # people gave may be any word, those of items may be F1.
 rename_scales <- function(result, from, to, values) {
   if (identical(from, to)) return(result)
   if (length(from) != length(to) || !all(grepl("^[A-Z]+[0-9]+$", from))) return(NULL)
   said <- unlist(values$questionnaire$values$items[c("item", "wording", "facet")])
   if (any(vapply(from, function(name) any(grepl(name, said, fixed = TRUE)), NA))) return(NULL)
-  called <- function(words) {
+  new_name <- function(words) {
     at <- match(words, from)
     words[!is.na(at)] <- to[at[!is.na(at)]]
     words
   }
-  result <- rename_within(result, called)
+  result <- rename_within(result, new_name)
   # all at once: a new name may be an old one of another
   result$findings$text <- replace_words(result$findings$text, from, to)
   result
 }
 
 # Words that are names, names of parts and of rows and columns, however deep.
-rename_within <- function(x, called) {
+rename_within <- function(x, new_name) {
   kept <- attributes(x)
   if (is.character(x)) {
-    x <- called(as.vector(x))
+    x <- new_name(as.vector(x))
   } else if (is.list(x)) {
-    x <- lapply(unclass(x), rename_within, called)
+    x <- lapply(unclass(x), rename_within, new_name)
   }
-  if (length(kept)) attributes(x) <- lapply(kept, rename_within, called)
+  if (length(kept)) attributes(x) <- lapply(kept, rename_within, new_name)
   x
 }
 
@@ -129,13 +122,9 @@ store_stage <- function(stage, key, result, values, store) {
   dir.create(store$folder, recursive = TRUE, showWarnings = FALSE)
   text <- sprintf(
     "{\"format\":\"%s\",\"version\":1,\"key\":\"%s\",\n\"scales\":%s,\n\"result\":%s}",
-    STORED_FORMAT,
-    key,
-    json_array(json_words(scale_names(values))),
-    exact_json(result, store$known)
-  )
+    STORED_FORMAT, key, json_array(json_words(scale_names(values))),
+    exact_json(result, store$known))
   try(
     write_whole(stage_file(stage$name, store), function(path) write_text(text, path)),
-    silent = TRUE
-  )
+    silent = TRUE)
 }

@@ -38,30 +38,19 @@ run_study <- function(study, threads = NULL, watch = NULL, folder = NULL) {
   threads <- settle_threads(threads)
   if (!is.null(watch)) check_function(watch, "watch")
   if (is.null(watch)) watch <- if (interactive()) message else function(line) NULL
-  done <- in_name_of(
-    call,
-    run_stages(study, names_of("stage"), threads, watch, folder)
-  )
+  done <- in_name_of(call, run_stages(study, names_of("stage"), threads, watch, folder))
   done$call <- match.call()
   if (!is.null(done$settings$stopped)) {
     rlang::warn(
       done$findings$text[done$findings$code == "study_stopped"],
       class = c("softsieve_warning_stopped", "softsieve_warning"),
-      call = call
-    )
+      call = call)
   }
   done
 }
 
 # Runs the stages that the results `wanted` need, each with what the study says to it.
-run_stages <- function(
-  study,
-  wanted,
-  threads,
-  watch,
-  folder = NULL,
-  store = stage_store(folder)
-) {
+run_stages <- function(study, wanted, threads, watch, folder = NULL, store = stage_store(folder)) {
   settings <- study$settings
   settings$seed <- settle_seed(settings$seed)
   settings$stopped <- NULL
@@ -70,10 +59,7 @@ run_stages <- function(
   for (stage in stages_for(wanted, s)) {
     if (!is.null(stage[["when"]]) && !stage$when(s)) next
     if (nzchar(stage$label)) watch(paste(stage$label, "..."))
-    result <- tryCatch(
-      run_stage(stage, s, values, threads, store),
-      softsieve_error = function(e) e
-    )
+    result <- tryCatch(run_stage(stage, s, values, threads, store), softsieve_error = function(e) e)
     if (inherits(result, "softsieve_error")) {
       # without answers there is nothing to keep
       if (!length(values)) rlang::cnd_signal(result)
@@ -124,13 +110,11 @@ glance.softsieve_study <- function(x, ...) {
   run <- length(x$values) > 0L
   solution <- x$values$solution$values
   solved <- !is.null(solution)
-  tibble::tibble(
-    run = run,
+  tibble::tibble(run = run,
     people = if (run) nrow(x$values$questionnaire$values$answers) else NA_integer_,
     items = if (solved) nrow(solution$items) else NA_integer_,
     factors = if (solved) ncol(solution$loadings) else NA_integer_,
     serious = sum(x$findings$severity == "serious"),
     cautions = sum(x$findings$severity == "caution"),
-    seed = if (is.null(x$settings$seed)) NA_integer_ else x$settings$seed
-  )
+    seed = if (is.null(x$settings$seed)) NA_integer_ else x$settings$seed)
 }

@@ -17,70 +17,37 @@ run_asked <- function(s, verb, first, stage, ...) {
   call_with(verb, c(first, stage_arguments(s, stage), list(...)))
 }
 
-STAGE_QUESTIONNAIRE <- spec(
-  name = "questionnaire",
-  label = "Reading answers and codebook",
-  order = 1,
-  needs = character(),
-  asks = c("read", "ask"),
-  stored = FALSE,
-  run = function(s, v, threads) questionnaire_of_study(s)
-)
+STAGE_QUESTIONNAIRE <- spec(name = "questionnaire", label = "Reading answers and codebook",
+  order = 1, needs = character(), asks = c("read", "ask"), stored = FALSE,
+  run = function(s, v, threads) questionnaire_of_study(s))
 
-STAGE_ITEMS <- spec(
-  name = "items",
-  label = "Looking at items and people",
-  order = 2,
+STAGE_ITEMS <- spec(name = "items", label = "Looking at items and people", order = 2,
   needs = "questionnaire",
-  run = function(s, v, threads) profile_items(v$questionnaire)
-)
+  run = function(s, v, threads) profile_items(v$questionnaire))
 
-STAGE_PEOPLE <- spec(
-  name = "people",
-  label = "",
-  order = 3,
-  needs = "questionnaire",
-  run = function(s, v, threads) profile_respondents(v$questionnaire)
-)
+STAGE_PEOPLE <- spec(name = "people", label = "", order = 3, needs = "questionnaire",
+  run = function(s, v, threads) profile_respondents(v$questionnaire))
 
-STAGE_CORRELATIONS <- spec(
-  name = "correlations",
-  label = "Correlating items",
-  order = 4,
-  needs = "questionnaire",
-  asks = "correlate",
+STAGE_CORRELATIONS <- spec(name = "correlations", label = "Correlating items", order = 4,
+  needs = "questionnaire", asks = "correlate",
   run = function(s, v, threads) {
     run_asked(s, correlate_items, list(v$questionnaire), "correlate", threads = threads)
-  }
-)
+  })
 
-STAGE_FACTORABILITY <- spec(
-  name = "factorability",
-  label = "",
-  order = 5,
-  needs = "correlations",
-  run = function(s, v, threads) assess_factorability(v$correlations)
-)
+STAGE_FACTORABILITY <- spec(name = "factorability", label = "", order = 5, needs = "correlations",
+  run = function(s, v, threads) assess_factorability(v$correlations))
 
-STAGE_COUNT <- spec(
-  name = "count",
-  label = "Weighing the number of factors",
-  order = 6,
-  needs = "correlations",
-  asks = "count",
+STAGE_COUNT <- spec(name = "count", label = "Weighing the number of factors", order = 6,
+  needs = "correlations", asks = "count",
   also = function(s) list(seed_of(s, "count"), rules_of_study(s)),
   run = function(s, v, threads) {
     asked <- stage_arguments(s, "count")
     asked["rules"] <- list(rules_of_study(s))
     how <- list(seed = seed_of(s, "count"), threads = threads)
     call_with(count_factors, c(list(v$correlations), asked, how))
-  }
-)
+  })
 
-STAGE_SIFT <- spec(
-  name = "sift",
-  label = "Sifting items",
-  order = 7,
+STAGE_SIFT <- spec(name = "sift", label = "Sifting items", order = 7,
   needs = c("correlations", "count"),
   asks = c("number", "rules", "sift", "extract", "rotate"),
   also = function(s) {
@@ -95,13 +62,9 @@ STAGE_SIFT <- spec(
   },
   run = function(s, v, threads) {
     sift_as_asked(v$correlations, number_of_study(s$factors$number, v$count), s, threads)
-  }
-)
+  })
 
-STAGE_SOLUTION <- spec(
-  name = "solution",
-  label = "Extracting and rotating factors",
-  order = 8,
+STAGE_SOLUTION <- spec(name = "solution", label = "Extracting and rotating factors", order = 8,
   needs = c("correlations", "count", "sift"),
   asks = c("number", "extract", "rotate", "name"),
   also = function(s) list(s$factors, seed_of(s, "rotation")),
@@ -112,78 +75,40 @@ STAGE_SOLUTION <- spec(
       v$sift$values$solution
     }
     if (is.null(s$factors$names)) solution else name_factors(solution, s$factors$names)
-  }
-)
+  })
 
-STAGE_PATTERN <- spec(
-  name = "pattern",
-  label = "",
-  order = 9,
-  needs = "solution",
-  asks = "pattern",
-  run = function(s, v, threads) run_asked(s, pattern_table, list(v$solution), "pattern")
-)
+STAGE_PATTERN <- spec(name = "pattern", label = "", order = 9, needs = "solution", asks = "pattern",
+  run = function(s, v, threads) run_asked(s, pattern_table, list(v$solution), "pattern"))
 
-STAGE_SCALES <- spec(
-  name = "scales",
-  label = "Checking scales",
-  order = 10,
-  needs = c("questionnaire", "solution"),
-  asks = c("by", "form"),
+STAGE_SCALES <- spec(name = "scales", label = "Checking scales", order = 10,
+  needs = c("questionnaire", "solution"), asks = c("by", "form"),
   run = function(s, v, threads) {
     if (s$scales$by == "codebook") return(form_scales(answers_left(v)))
     run_asked(s, form_scales, list(v$solution), "form")
-  }
-)
+  })
 
-STAGE_RELIABILITY <- spec(
-  name = "reliability",
-  label = "",
-  order = 11,
+STAGE_RELIABILITY <- spec(name = "reliability", label = "", order = 11,
   needs = c("questionnaire", "scales", "solution"),
-  asks = "trust",
-  renames = TRUE,
+  asks = "trust", renames = TRUE,
   also = function(s) list(seed_of(s, "reliability"), s$correlations$missing),
   run = function(s, v, threads) {
-    run_asked(
-      s,
-      assess_reliability,
-      list(v$scales, answers_left(v)),
-      "trust",
-      missing = s$correlations$missing,
-      seed = seed_of(s, "reliability"),
-      threads = threads
-    )
-  }
-)
+    run_asked(s, assess_reliability, list(v$scales, answers_left(v)), "trust",
+      missing = s$correlations$missing, seed = seed_of(s, "reliability"), threads = threads)
+  })
 
-STAGE_SCORES <- spec(
-  name = "scores",
-  label = "Scoring people",
-  order = 12,
-  needs = c("questionnaire", "solution"),
-  asks = "score",
+STAGE_SCORES <- spec(name = "scores", label = "Scoring people", order = 12,
+  needs = c("questionnaire", "solution"), asks = "score",
   run = function(s, v, threads) {
     run_asked(s, score_respondents, list(v$solution, answers_left(v)), "score", threads = threads)
-  }
-)
+  })
 
-STAGE_SCALE_SCORES <- spec(
-  name = "scale_scores",
-  label = "",
-  order = 13,
+STAGE_SCALE_SCORES <- spec(name = "scale_scores", label = "", order = 13,
   needs = c("questionnaire", "scales", "reliability", "solution"),
   asks = "score_scales",
   run = function(s, v, threads) {
-    run_asked(
-      s,
-      score_respondents,
-      list(v$scales, answers_left(v)),
-      "score_scales",
-      reliability = v$reliability
-    )
-  }
-)
+    run_asked(s, score_respondents, list(v$scales, answers_left(v)), "score_scales",
+      reliability = v$reliability)
+  })
 
 # The answers to the items that the solution is of: after sifting, not all.
 answers_left <- function(v) {
@@ -213,16 +138,10 @@ sift_as_asked <- function(correlations, number, s, threads) {
   drop_first <- c(unlist(s$sift$drop_first), s$by_hand$drop)
   own <- names(spec_of("rotation", s$factors$rotation)$parameters)
   turning <- s$factors[intersect(c("oblique", "row_weights", own), names(s$factors))]
-  asked <- list(
-    correlations,
-    rules = sift_rules_asked(s),
-    factors = factors,
+  asked <- list(correlations, rules = sift_rules_asked(s), factors = factors,
     drop_first = if (length(drop_first)) drop_first[!duplicated(names(drop_first))],
     method = if (components) "components" else s$factors$method,
-    rotation = s$factors$rotation,
-    seed = seed_of(s, "sift"),
-    threads = threads
-  )
+    rotation = s$factors$rotation, seed = seed_of(s, "sift"), threads = threads)
   how <- c(stage_arguments(s, "sift"), turning)
   how <- how[setdiff(names(how)[!vapply(how, is.null, NA)], "drop_first")]
   sifted <- call_with(sift_items, c(asked, how))
@@ -250,22 +169,14 @@ number_of_passes <- function(asked, number, components) {
 factor_as_asked <- function(correlations, number, s, threads) {
   components <- spec_of("extraction", s$factors$method)$model == "components"
   extract <- if (components) extract_components else extract_factors
-  asked <- c(
-    stage_arguments(s, "extract"),
-    list(seed = if (!components) seed_of(s, "rotation"), threads = if (!components) threads)
-  )
+  asked <- c(stage_arguments(s, "extract"),
+    list(seed = if (!components) seed_of(s, "rotation"), threads = if (!components) threads))
   asked <- asked[intersect(names(asked), names(formals(extract)))]
   extracted <- call_with(extract, c(list(correlations, number), asked))
   own <- names(spec_of("rotation", s$factors$rotation)$parameters)
-  call_with(
-    rotate_factors,
-    c(
-      list(extracted),
-      stage_arguments(s, "rotate"),
-      s$factors[intersect(own, names(s$factors))],
-      list(seed = seed_of(s, "rotation"), threads = threads)
-    )
-  )
+  call_with(rotate_factors,
+    c(list(extracted), stage_arguments(s, "rotate"), s$factors[intersect(own, names(s$factors))],
+      list(seed = seed_of(s, "rotation"), threads = threads)))
 }
 
 # The rules that the study names; one is also asked, slow as it may be, where the number is its own.
@@ -286,10 +197,8 @@ number_of_study <- function(asked, count) {
   }
   row <- count$values$rules[count$values$rules$rule == asked, ]
   if (!is.na(row$suggested)) return(row$suggested)
-  stop_input(
-    "factors",
+  stop_input("factors",
     "The rule that the study names must find a number of factors.",
     got = sprintf("%s: %s.", capitalise(row$label), row$reason),
-    todo = "Give factors: number: parallel, or a number."
-  )
+    todo = "Give factors: number: parallel, or a number.")
 }

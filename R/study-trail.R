@@ -2,28 +2,17 @@
 
 # `settings` as in the file, `s` with people's decisions in force, `values` of the stages that ran.
 trail_of_study <- function(settings, s, values) {
-  stack_rows(c(
-    trail_of_entries(settings, s),
+  stack_rows(c(trail_of_entries(settings, s),
     trail_of_number(s, values$count, values$solution),
     trail_of_sift(values$sift),
-    lapply(settings$decisions, trail_of_decision)
-  ))
+    lapply(settings$decisions, trail_of_decision)))
 }
 
 decision_row <- function(stage, decision, choice, by, who = "", when = "", numbers = "", why = "") {
   tibble::new_tibble(
-    list(
-      stage = stage,
-      decision = decision,
-      choice = choice,
-      by = by,
-      who = who,
-      when = when,
-      numbers = numbers,
-      why = why
-    ),
-    nrow = 1L
-  )
+    list(stage = stage, decision = decision, choice = choice, by = by, who = who, when = when,
+      numbers = numbers, why = why),
+    nrow = 1L)
 }
 
 # What the file says, and what it leaves to defaults; parameters of what is not used are left out.
@@ -43,13 +32,8 @@ row_of_entry <- function(entry, settings) {
   if (!length(held)) return(NULL)
   person <- entry$name %in% settings$written
   if (entry$name == "seed" && !person) return(seed_row(held))
-  decision_row(
-    way[1L],
-    entry$name,
-    choice_text(held),
-    if (person) "person" else "default",
-    why = entry$label
-  )
+  decision_row(way[1L], entry$name, choice_text(held), if (person) "person" else "default",
+    why = entry$label)
 }
 
 seed_row <- function(seed) {
@@ -83,18 +67,15 @@ trail_of_sift <- function(sift) {
   t <- sift$values$trail
   lapply(which(t$step != "end"), function(i) {
     by_rule <- !is.na(t$rule[i])
-    decision_row(
-      "sift",
+    decision_row("sift",
       sprintf("%s (pass %d)", t$step[i], t$pass[i]),
-      t$item[i],
-      if (by_rule) "rule" else "person",
+      t$item[i], if (by_rule) "rule" else "person",
       numbers = if (by_rule) {
         sprintf("%s, limit %s", format_unit(t$value[i]), format_unit(t$limit[i]))
       } else {
         ""
       },
-      why = if (by_rule) sprintf("The rule %s", t$rule[i]) else t$why[i]
-    )
+      why = if (by_rule) sprintf("The rule %s", t$rule[i]) else t$why[i])
   })
 }
 
@@ -102,14 +83,7 @@ trail_of_decision <- function(decision) {
   word <- word_of(decision)
   said <- function(key) if (is.null(decision[[key]])) "" else decision[[key]]
   choice <- choice_text(decision[[word]])
-  decision_row(
-    spec_of("decision", word)$stage,
-    word,
+  decision_row(spec_of("decision", word)$stage, word,
     if (word == "name") sprintf("%s is %s", choice, decision$as) else choice,
-    "person",
-    said("who"),
-    said("when"),
-    said("numbers"),
-    said("why")
-  )
+    "person", said("who"), said("when"), said("numbers"), said("why"))
 }

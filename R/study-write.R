@@ -66,17 +66,14 @@ entries_to_write <- function(s, defaults) {
 
 # `lines` with what differs from `wanted` written anew; NULL where they then do not say that.
 edited_lines <- function(lines, wanted) {
-  done <- tryCatch(
-    {
-      held <- flat_entries(load_yaml(lines))
-      for (name in union(names(held), names(wanted))) {
-        if (same_entry(held[[name]], wanted[[name]])) next
-        lines <- edit_entry(lines, name, wanted[[name]])
-      }
-      flat_entries(load_yaml(lines))
-    },
-    error = function(e) NULL
-  )
+  done <- tryCatch({
+    held <- flat_entries(load_yaml(lines))
+    for (name in union(names(held), names(wanted))) {
+      if (same_entry(held[[name]], wanted[[name]])) next
+      lines <- edit_entry(lines, name, wanted[[name]])
+    }
+    flat_entries(load_yaml(lines))
+  }, error = function(e) NULL)
   same <- length(done) == length(wanted) &&
     all(vapply(names(wanted), function(name) same_entry(done[[name]], wanted[[name]]), NA))
   if (same) lines
@@ -84,13 +81,9 @@ edited_lines <- function(lines, wanted) {
 
 flat_entries <- function(held) {
   inside <- names(held) %in% names(STUDY_SECTIONS)
-  flat <- unlist(unname(Map(
-    function(name, section) {
-      stats::setNames(section, sprintf("%s.%s", name, names(section)))
-    },
-    names(held)[inside],
-    held[inside]
-  )), recursive = FALSE)
+  flat <- unlist(unname(Map(function(name, section) {
+    stats::setNames(section, sprintf("%s.%s", name, names(section)))
+  }, names(held)[inside], held[inside])), recursive = FALSE)
   c(held[!inside], as.list(flat))
 }
 
@@ -134,13 +127,7 @@ study_history <- function(study) {
   c(
     sprintf("%s%s under %s.", HISTORY[1L], utils::packageVersion("softsieve"), R.version.string),
     if (!is.null(source)) {
-      sprintf(
-        "%s%s people, %d items, fingerprint %s.",
-        HISTORY[2L],
-        format_count(source$people),
-        length(source$items),
-        source$fingerprint
-      )
-    }
-  )
+      sprintf("%s%s people, %d items, fingerprint %s.", HISTORY[2L], format_count(source$people),
+        length(source$items), source$fingerprint)
+    })
 }

@@ -75,11 +75,9 @@ table_of <- function(x, what = NULL, part = NULL) {
     title = visible_text(title_of(spec, x, part), blanks = TRUE),
     columns = columns,
     most = if (is.function(spec[["most"]])) spec[["most"]](x) else spec[["most"]],
-    rest = spec[["rest"]],
-    cut = isTRUE(spec[["cut"]]),
+    rest = spec[["rest"]], cut = isTRUE(spec[["cut"]]),
     note = if (!is.null(spec[["note"]])) spec[["note"]](x),
-    note_word = if (!is.null(spec[["note_word"]])) spec[["note_word"]](x)
-  )
+    note_word = if (!is.null(spec[["note_word"]])) spec[["note_word"]](x))
 }
 
 title_of <- function(spec, x, part) {
@@ -119,11 +117,9 @@ table_text <- function(x, what = NULL, part = NULL, titled = FALSE, indent = "  
   rows <- length(cells$text[[1L]])
   shown <- min(rows, table$most)
   text <- lapply(cells$text, utils::head, shown)
-  c(
-    if (titled) c("", paste0("  ", table$title)),
+  c(if (titled) c("", paste0("  ", table$title)),
     if (shown) table_lines(text, unname(cells$right), indent = indent),
-    if (rows > shown) paste0("  ", table$rest(rows - shown))
-  )
+    if (rows > shown) paste0("  ", table$rest(rows - shown)))
 }
 
 # More would take a word processor, and the package that writes it, minutes.
@@ -136,8 +132,7 @@ word_cells <- function(table) {
     frame = as.data.frame(inked, check.names = FALSE),
     right = unname(vapply(table$columns, `[[`, NA, "right")),
     faint = lapply(unname(table$columns), function(one) which(one$faint %in% TRUE)),
-    note = if (is.null(table$note_word)) table$note else table$note_word
-  )
+    note = if (is.null(table$note_word)) table$note else table$note_word)
 }
 
 head_of_cells <- function(cells, rows) {

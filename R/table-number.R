@@ -2,63 +2,35 @@
 
 eigenvalue_columns <- function(x) {
   e <- x$values$eigenvalues
-  list(
-    rank = counts(e$rank),
-    eigenvalue = numbers(e$eigenvalue),
-    share = shares(e$share, 1L),
+  list(rank = counts(e$rank), eigenvalue = numbers(e$eigenvalue), share = shares(e$share, 1L),
     "running share" = shares(e$running_share, 1L),
-    "chance mean" = numbers(e$chance_mean),
-    "chance upper" = numbers(e$chance_upper),
-    above = words(ifelse(e$above_chance, "yes", "no"))
-  )
+    "chance mean" = numbers(e$chance_mean), "chance upper" = numbers(e$chance_upper),
+    above = words(ifelse(e$above_chance, "yes", "no")))
 }
 
 # The ranks that decide, and some below them.
 deciding_ranks <- function(x) max(x$values$suggested + 3L, 6L)
 more_ranks <- function(count) sprintf("and %s below", count_of(count, "more rank"))
 
-TABLE_PARALLEL_EIGENVALUES <- spec(
-  name = "eigenvalues",
-  of = "parallel_analysis",
-  label = "Eigenvalues beside chance",
-  order = 1,
-  most = deciding_ranks,
-  rest = more_ranks,
-  cut = TRUE,
-  columns = eigenvalue_columns
-)
+TABLE_PARALLEL_EIGENVALUES <- spec(name = "eigenvalues", of = "parallel_analysis",
+  label = "Eigenvalues beside chance", order = 1, most = deciding_ranks, rest = more_ranks,
+  cut = TRUE, columns = eigenvalue_columns)
 
-TABLE_PARALLEL_GROUPS <- spec(
-  name = "groups",
-  of = "parallel_analysis",
-  label = "Groups",
+TABLE_PARALLEL_GROUPS <- spec(name = "groups", of = "parallel_analysis", label = "Groups",
   order = 2,
   there = function(x) !is.null(x$values$groups),
   columns = function(x) {
     g <- x$values$groups
     toss_up <- ifelse(g$toss_up, "a toss-up", "")
-    list(
-      group = words(g$group),
-      people = counts(g$people),
-      n = counts(g$n),
+    list(group = words(g$group), people = counts(g$people), n = counts(g$n),
       factors = figures(ifelse(is.na(g$suggested), "-", format_count(g$suggested))),
-      note = words(ifelse(!is.na(g$why), "not judged", toss_up))
-    )
-  }
-)
+      note = words(ifelse(!is.na(g$why), "not judged", toss_up)))
+  })
 
-TABLE_COUNT_EIGENVALUES <- spec(
-  name = "eigenvalues",
-  of = "factor_count",
-  label = "Eigenvalues beside chance",
-  order = 1,
-  most = deciding_ranks,
-  rest = more_ranks,
-  cut = TRUE,
-  file = "eigenvalues",
-  data = function(x) x$values$eigenvalues,
-  columns = eigenvalue_columns
-)
+TABLE_COUNT_EIGENVALUES <- spec(name = "eigenvalues", of = "factor_count",
+  label = "Eigenvalues beside chance", order = 1, most = deciding_ranks, rest = more_ranks,
+  cut = TRUE, file = "eigenvalues", data = function(x) x$values$eigenvalues,
+  columns = eigenvalue_columns)
 
 TABLE_RULES <- spec(
   name = "rules",
@@ -71,33 +43,20 @@ TABLE_RULES <- spec(
     r <- x$values$rules
     # a number that rests on what does not hold here has a question mark
     asked <- paste0(r$suggested, ifelse(r$holds, "", " ?"))
-    list(
-      rule = words(r$label),
+    list(rule = words(r$label),
       factors = figures(ifelse(is.na(r$suggested), "-", asked)),
       reason = words(r$reason),
       "when it misleads" = roomy(words(r$misleads)),
-      paper = roomy(words(r$reference))
-    )
-  }
-)
+      paper = roomy(words(r$reference)))
+  })
 
-TABLE_FITS <- spec(
-  name = "fits",
-  of = "factor_count",
+TABLE_FITS <- spec(name = "fits", of = "factor_count",
   label = "Fit of each number of factors (maximum likelihood)",
-  order = 3,
-  there = function(x) !is.null(x$values$fits),
+  order = 3, there = function(x) !is.null(x$values$fits),
   columns = function(x) {
     f <- x$values$fits
-    list(
-      factors = counts(f$factors),
-      "chi-square" = numbers(f$chi_square, 1L),
-      df = counts(f$df),
+    list(factors = counts(f$factors), "chi-square" = numbers(f$chi_square, 1L), df = counts(f$df),
       p = p_values(f$p),
       RMSEA = with_limits(f$rmsea, f$rmsea_lower, f$rmsea_upper),
-      CFI = units(f$cfi, 3L),
-      BIC = numbers(f$bic, 0L),
-      "rms residual" = units(f$rmsr, 3L)
-    )
-  }
-)
+      CFI = units(f$cfi, 3L), BIC = numbers(f$bic, 0L), "rms residual" = units(f$rmsr, 3L))
+  })

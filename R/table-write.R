@@ -40,80 +40,47 @@ write_table <- function(x, file, what = NULL) {
 check_table_name <- function(x, what, call) {
   known <- names(tables_of(x))
   if (length(known)) return(check_choice(what, "what", known, call = call))
-  stop_input(
-    "argument",
+  stop_input("argument",
     "`what` is for results that have several tables.",
-    got = describe_value(x),
-    todo = "Leave it out.",
-    call = call
-  )
+    got = describe_value(x), todo = "Leave it out.", call = call)
 }
 
-WRITER_CSV <- spec(name = "csv", label = "CSV files", order = 1, write = function(
-  x,
-  what,
-  path,
-  call
-) {
+WRITER_CSV <- spec(name = "csv", label = "CSV files", order = 1, write = function(x, what, path,
+    call) {
   write_text(readr::format_csv(tidy_for_sheet(table_data(x, what)), na = ""), path)
 })
 
-WRITER_TSV <- spec(name = "tsv", label = "TSV files", order = 2, write = function(
-  x,
-  what,
-  path,
-  call
-) {
+WRITER_TSV <- spec(name = "tsv", label = "TSV files", order = 2, write = function(x, what, path,
+    call) {
   write_text(readr::format_tsv(tidy_for_sheet(table_data(x, what)), na = ""), path)
 })
 
-WRITER_XLSX <- spec(
-  name = "xlsx",
-  label = "XLSX files",
-  order = 3,
-  package = "writexl",
+WRITER_XLSX <- spec(name = "xlsx", label = "XLSX files", order = 3, package = "writexl",
   write = function(x, what, path, call) {
     writexl::write_xlsx(as.data.frame(tidy_for_sheet(table_data(x, what))), path)
-  }
-)
+  })
 
-WRITER_PARQUET <- spec(
-  name = "parquet",
-  label = "Parquet files",
-  order = 4,
+WRITER_PARQUET <- spec(name = "parquet", label = "Parquet files", order = 4,
   package = "nanoparquet",
   write = function(x, what, path, call) {
     nanoparquet::write_parquet(as.data.frame(tidy_for_sheet(table_data(x, what))), path)
-  }
-)
+  })
 
-WRITER_JSON <- spec(name = "json", label = "JSON files", order = 5, write = function(
-  x,
-  what,
-  path,
-  call
-) {
+WRITER_JSON <- spec(name = "json", label = "JSON files", order = 5, write = function(x, what, path,
+    call) {
   write_text(json_of(if (is.null(what)) x else table_data(x, what)), path)
 })
 
-WRITER_DOCX <- spec(
-  name = "docx",
-  label = "Word tables",
-  order = 6,
-  package = "flextable",
-  write = function(x, what, path, call) write_docx(tables_for_word(x, what), path, call)
-)
+WRITER_DOCX <- spec(name = "docx", label = "Word tables", order = 6, package = "flextable",
+  write = function(x, what, path, call) write_docx(tables_for_word(x, what), path, call))
 
 write_docx <- function(tables, path, call) {
   long <- vapply(tables, function(table) nrow(table$frame), 1L)
   if (any(long > MOST_WORD_ROWS)) {
-    stop_input(
-      "too_large",
+    stop_input("too_large",
       sprintf("A Word table holds up to %d rows.", MOST_WORD_ROWS),
       got = sprintf("%s came.", count_of(max(long), "row")),
-      todo = "Write XLSX or CSV.",
-      call = call
-    )
+      todo = "Write XLSX or CSV.", call = call)
   }
   made <- lapply(tables, word_layout)
   flextable::save_as_docx(values = made, path = path)
@@ -121,16 +88,8 @@ write_docx <- function(tables, path, call) {
 
 # A result as JSON: values, settings and findings, numbers with 15 digits; a data frame as rows.
 json_of <- function(x) {
-  jsonlite::toJSON(
-    without_answers(x),
-    digits = 15,
-    auto_unbox = TRUE,
-    na = "null",
-    null = "null",
-    matrix = "rowmajor",
-    pretty = TRUE,
-    force = TRUE
-  )
+  jsonlite::toJSON(without_answers(x), digits = 15, auto_unbox = TRUE, na = "null", null = "null",
+    matrix = "rowmajor", pretty = TRUE, force = TRUE)
 }
 
 # Correlations know the answers that they came from, and solutions their correlations: whoever saves

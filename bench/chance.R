@@ -21,11 +21,7 @@ unrelated <- function(n) {
 
 levels_by <- function(x, chance) {
   took <- system.time(
-    found <- parallel_analysis(
-      x,
-      chance = chance, replicates = replicates, seed = 1, threads = 2L
-    )
-  )
+    found <- parallel_analysis(x, chance = chance, replicates = replicates, seed = 1, threads = 2L))
   list(levels = found$values$eigenvalues[1:5, ], seconds = took[["elapsed"]])
 }
 
@@ -35,14 +31,9 @@ rows <- lapply(c(500L, 1000L, 2000L, 5000L), function(n) {
   normal <- levels_by(x, "normal")
   away <- normal$levels$chance_upper - drawn$levels$chance_upper
   at <- which.max(abs(away))
-  data.frame(
-    people = n,
-    first_level = drawn$levels$chance_upper[1L],
-    largest_difference = away[at],
+  data.frame(people = n, first_level = drawn$levels$chance_upper[1L], largest_difference = away[at],
     its_error = sqrt(normal$levels$upper_error[at]^2 + drawn$levels$upper_error[at]^2),
-    seconds_drawn = drawn$seconds,
-    seconds_normal = normal$seconds
-  )
+    seconds_drawn = drawn$seconds, seconds_normal = normal$seconds)
 })
 found <- do.call(rbind, rows)
 print(found, digits = 3L)

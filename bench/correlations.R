@@ -16,11 +16,8 @@ cat("A million people by 100 five-category items, 3 % missing, pairwise Pearson,
 set.seed(1)
 n <- 1e6
 p <- 100
-answers <- matrix(
-  sample.int(5L, n * p, replace = TRUE),
-  n,
-  dimnames = list(NULL, paste0("q", seq_len(p)))
-)
+answers <- matrix(sample.int(5L, n * p, replace = TRUE), n,
+  dimnames = list(NULL, paste0("q", seq_len(p))))
 answers[sample.int(n * p, 0.03 * n * p)] <- NA
 big <- questionnaire(as.data.frame(answers))
 rm(answers)
@@ -37,23 +34,12 @@ for (round in 1:3) {
 }
 stopifnot(max(abs(r - x$values$correlations[1:20, 1:20])) < 1e-12)
 scale <- (p * (p + 1)) / (20 * 21)
-cat(sprintf(
-  "  stats::cor() %.1f s (20 items %.2f s, times %.1f for 100); ours %.2f s\n",
-  median(plain) * scale,
-  median(plain),
-  scale,
-  median(ours)
-))
-cat(sprintf(
-  "  times faster, two threads (at least 35): %.0f; one thread: %.0f\n",
-  median(plain) * scale / median(ours),
-  median(plain) * scale / median(two)
-))
-cat(sprintf(
-  "  memory beyond the answers (%.0f MB; at most their own size): %.0f MB\n\n",
-  n * p * 4 / 2^20,
-  extra
-))
+cat(sprintf("  stats::cor() %.1f s (20 items %.2f s, times %.1f for 100); ours %.2f s\n",
+  median(plain) * scale, median(plain), scale, median(ours)))
+cat(sprintf("  times faster, two threads (at least 35): %.0f; one thread: %.0f\n",
+  median(plain) * scale / median(ours), median(plain) * scale / median(two)))
+cat(sprintf("  memory beyond the answers (%.0f MB; at most their own size): %.0f MB\n\n",
+  n * p * 4 / 2^20, extra))
 rm(big, x)
 invisible(gc())
 
@@ -69,20 +55,12 @@ for (round in 1:7) {
   ours[round] <- seconds(correlate_items(q, kind = "polychoric", threads = 2))
   plain[round] <- seconds(cor(ordered))
 }
-cat(sprintf(
-  "  stats::cor() %.3f s; ours %.3f s; ratio (at most 3): %.2f\n\n",
-  median(plain),
-  median(ours),
-  median(ours) / median(plain)
-))
+cat(sprintf("  stats::cor() %.3f s; ours %.3f s; ratio (at most 3): %.2f\n\n",
+  median(plain), median(ours), median(ours) / median(plain)))
 
 cat("EM, the demo data (840 by 26, 3 % missing)\n")
-demo <- questionnaire(
-  repair_cafe,
-  codebook = repair_cafe_codebook,
-  id = person,
-  group = cafe
-)$values$answers +
+demo <- questionnaire(repair_cafe, codebook = repair_cafe_codebook, id = person,
+  group = cafe)$values$answers +
   0
 filled <- demo
 filled[is.na(filled)] <- 3
@@ -94,5 +72,4 @@ for (round in 1:7) {
 cat(sprintf(
   "  %d iterations to a rise below 1e-8; one iteration costs %.1f stats::cov() (under 40)\n",
   fit$iterations,
-  median(ours) / fit$iterations / median(plain)
-))
+  median(ours) / fit$iterations / median(plain)))

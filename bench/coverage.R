@@ -63,19 +63,15 @@ one_set <- function(r, truth, rotation, five, n) {
   true <- truth_for(solution, truth)
   l <- found$values$loadings
   wanted <- true$loadings[cbind(match(l$item, rownames(true$loadings)), match(l$factor, colnames(
-    solution$values$loadings
-  )))]
+    solution$values$loadings)))]
   main <- abs(wanted) >= 0.3
   between <- found$values$factor_correlations
   at <- colnames(solution$values$loadings)
   phi <- true$correlations[cbind(match(between$factor, at), match(between$with, at))]
-  c(
-    loadings = holds(wanted, l),
-    main = holds(wanted[main], l[main, ]),
+  c(loadings = holds(wanted, l), main = holds(wanted[main], l[main, ]),
     others = holds(wanted[!main], l[!main, ]),
     communalities = holds(truth$values$items$communality, found$values$items),
-    correlations = if (nrow(between)) holds(phi, between) else NA
-  )
+    correlations = if (nrow(between)) holds(phi, between) else NA)
 }
 
 rows <- list()
@@ -89,18 +85,11 @@ for (oblique in c(FALSE, TRUE)) {
     truth <- solve_one(correlate_items(whole, n = 1e6), rotation)
     for (n in c(200L, 500L)) {
       set.seed(1000 + n)
-      found <- vapply(
-        seq_len(sets),
-        function(i) one_set(r, truth, rotation, five, n),
-        numeric(5L)
-      )
+      found <- vapply(seq_len(sets), function(i) one_set(r, truth, rotation, five, n), numeric(5L))
       rows <- c(rows, list(data.frame(
         factors = if (oblique) "oblique" else "orthogonal",
         answers = if (five) "five categories" else "normal",
-        people = n,
-        sets = sets,
-        t(round(rowMeans(found), 3L))
-      )))
+        people = n, sets = sets, t(round(rowMeans(found), 3L)))))
       print(rows[[length(rows)]])
     }
   }

@@ -21,10 +21,8 @@ tables <- tabulate_items(x, ends = c(1, 5))
 
 told <- function(what, counts, drawn) {
   ratio <- counts / drawn
-  cat(sprintf(
-    "%s: %d errors from counts over those from people: mean %.3f, from %.3f to %.3f\n",
-    what, length(ratio), mean(ratio), min(ratio), max(ratio)
-  ))
+  cat(sprintf("%s: %d errors from counts over those from people: mean %.3f, from %.3f to %.3f\n",
+    what, length(ratio), mean(ratio), min(ratio), max(ratio)))
 }
 
 solution <- factor_solution(all, 5, seed = 1)

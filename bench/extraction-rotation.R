@@ -21,23 +21,15 @@ for (method in c("minres", "ml", "gls")) {
   ours <- theirs <- numeric()
   for (round in 1:7) {
     ours[round] <- seconds(
-      for (i in 1:10) softsieve:::cpp_fit_uniquenesses(r, 5L, method, start, 0.005, 1e-9, 200L)
-    ) /
+      for (i in 1:10) softsieve:::cpp_fit_uniquenesses(r, 5L, method, start, 0.005, 1e-9, 200L)) /
       10
     theirs[round] <- seconds(for (i in 1:40) eigen(r, symmetric = TRUE))
   }
-  again <- vapply(
-    1:5,
+  again <- vapply(1:5,
     function(i) seconds(softsieve:::extract_by(method, r, 5L, 0.005, starts = 5L)),
-    0
-  )
-  cat(sprintf(
-    "  %s: %.1f ms, %.2f; with five more starts %.2f\n",
-    method,
-    1e3 * median(ours),
-    median(ours) / median(theirs),
-    median(again) / median(theirs)
-  ))
+    0)
+  cat(sprintf("  %s: %.1f ms, %.2f; with five more starts %.2f\n",
+    method, 1e3 * median(ours), median(ours) / median(theirs), median(again) / median(theirs)))
 }
 
 # Quartimin by gradient projection (Jennrich 2002), as plain R has it.
@@ -80,8 +72,7 @@ request <- softsieve:::core_request("oblimin", 0)
 whole <- search <- theirs <- numeric()
 for (round in 1:9) {
   whole[round] <- seconds(
-    for (i in 1:20) rotate_factors(solution, "quartimin", starts = 100, seed = i, threads = 2)
-  ) /
+    for (i in 1:20) rotate_factors(solution, "quartimin", starts = 100, seed = i, threads = 2)) /
     20
   search[round] <- seconds(
     for (i in 1:20) softsieve:::core_rotate_weighted(a, "oblique", request, rep(1, 50), 100L, i, 2L)
@@ -90,23 +81,15 @@ for (round in 1:9) {
   theirs[round] <- seconds(for (i in 1:20) plain_quartimin(a, qr.Q(qr(matrix(rnorm(25), 5))))) * 5
 }
 cat(sprintf(
-  paste(
-    "100 starts of quartimin at 50 x 5, two threads, to the same in plain R: %.1f ms,",
-    "%.0f times faster (at least 60)\n"
-  ),
-  1e3 * median(search),
-  median(theirs / search)
-))
-cat(sprintf(
-  "  with the solution made of it (rotate_factors()): %.1f ms, %.0f times faster\n",
-  1e3 * median(whole),
-  median(theirs / whole)
-))
+  paste("100 starts of quartimin at 50 x 5, two threads, to the same in plain R: %.1f ms,",
+    "%.0f times faster (at least 60)\n"),
+  1e3 * median(search), median(theirs / search)))
+cat(sprintf("  with the solution made of it (rotate_factors()): %.1f ms, %.0f times faster\n",
+  1e3 * median(whole), median(theirs / whole)))
 
 large <- structured(300, 12, 2000, 2)
 cat(sprintf(
   "p = 300, k = 12: minres %.2f s, maximum likelihood %.2f s, 100 starts of quartimin %.2f s\n",
   seconds(fit <- extract_factors(large, 12, n = 2000)),
   seconds(extract_factors(large, 12, n = 2000, method = "ml")),
-  seconds(rotate_factors(fit, "quartimin", seed = 1, threads = 2))
-))
+  seconds(rotate_factors(fit, "quartimin", seed = 1, threads = 2))))

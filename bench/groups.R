@@ -26,22 +26,15 @@ rows <- list()
 for (differ in c(FALSE, TRUE)) {
   for (n in c(100L, 300L)) {
     for (groups in c(2L, 5L)) {
-      found <- vapply(
-        seq_len(sets),
-        function(i) {
-          q <- questionnaire(make(n, groups, differ, i), group = "group")
-          v <- factor_solution(q, 2, by = "group", replicates = 200, starts = 5, seed = 1)$values
-          c(p = v$chance$p, apart = v$apart / nrow(v$differences))
-        },
-        c(p = 0, apart = 0)
-      )
-      rows <- c(rows, list(data.frame(
-        groups = groups,
-        people_each = n,
+      found <- vapply(seq_len(sets), function(i) {
+        q <- questionnaire(make(n, groups, differ, i), group = "group")
+        v <- factor_solution(q, 2, by = "group", replicates = 200, starts = 5, seed = 1)$values
+        c(p = v$chance$p, apart = v$apart / nrow(v$differences))
+      }, c(p = 0, apart = 0))
+      rows <- c(rows, list(data.frame(groups = groups, people_each = n,
         truth = if (differ) "one item differs" else "equal",
         below_05 = mean(found["p", ] < 0.05),
-        loadings_apart = round(mean(found["apart", ]), 3L)
-      )))
+        loadings_apart = round(mean(found["apart", ]), 3L))))
       print(rows[[length(rows)]])
     }
   }

@@ -26,23 +26,16 @@ one_factor <- population(cbind(c(0.8, 0.7, 0.7, 0.6, 0.6, 0.5, 0.5, 0.4)))
 
 # ---- reliability ----
 scale_of <- function(x, replicates) {
-  assess_reliability(
-    questionnaire(as.data.frame(x)),
-    scales = list(all = colnames(x)),
-    replicates = replicates,
-    seed = 1,
-    threads = 1L
-  )$values$coefficients
+  assess_reliability(questionnaire(as.data.frame(x)), scales = list(all = colnames(x)),
+    replicates = replicates, seed = 1, threads = 1L)$values$coefficients
 }
 reliability_set <- function(i, n, skewed, true) {
   set.seed(10000L * n + i)
   found <- suppressWarnings(scale_of(draw(n, one_factor, skewed), DRAWS))
   true <- true[match(found$coefficient, names(true))]
-  data.frame(
-    what = found$coefficient,
+  data.frame(what = found$coefficient,
     holds = true >= found$lower & true <= found$upper,
-    off = found$estimate - true
-  )
+    off = found$estimate - true)
 }
 
 rows <- list()
@@ -66,13 +59,10 @@ for (skewed in c(FALSE, TRUE)) {
     each <- split(all, factor(all$what, unique(all$what)))
     rows <- c(rows, list(data.frame(
       answers = if (skewed) "skewed categories" else "normal",
-      people = n,
-      what = names(each),
-      nominal = 0.95,
+      people = n, what = names(each), nominal = 0.95,
       holds = round(vapply(each, function(d) mean(d$holds), 0), 3L),
       off = round(vapply(each, function(d) mean(d$off), 0), 4L),
-      sets = sets
-    )))
+      sets = sets)))
     print(rows[[length(rows)]], row.names = FALSE)
   }
 }

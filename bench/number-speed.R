@@ -30,15 +30,8 @@ rows <- lapply(SIZES, function(size) {
   of_eigen <- least(for (i in 1:20) eigen(r, symmetric = TRUE), 3L) / 20
   count <- NULL
   took <- least(count <- count_factors(q, seed = 1, threads = 2), 2L)
-  data.frame(
-    people = size[1L],
-    items = size[2L],
-    factors = size[3L],
-    said = count$values$probable,
-    seconds = round(took, 1L),
-    "cor() calls" = round(took / of_cor),
-    "eigen() calls" = round(took / of_eigen),
-    check.names = FALSE
-  )
+  data.frame(people = size[1L], items = size[2L], factors = size[3L], said = count$values$probable,
+    seconds = round(took, 1L), "cor() calls" = round(took / of_cor),
+    "eigen() calls" = round(took / of_eigen), check.names = FALSE)
 })
 print(do.call(rbind, rows), row.names = FALSE)

@@ -17,19 +17,15 @@ if (!file.exists(file)) {
 # that it added (MB).
 measured <- function(code) {
   script <- tempfile(fileext = ".R")
-  writeLines(c(
-    "suppressPackageStartupMessages(library(softsieve))",
+  writeLines(c("suppressPackageStartupMessages(library(softsieve))",
     "peak <- function() {",
     "  line <- grep('VmHWM', readLines('/proc/self/status'), value = TRUE)",
     "  as.numeric(gsub('[^0-9]', '', line)) / 1024",
     "}",
     "x <- read_responses(system.file('extdata', 'repair_cafe_answers.csv', package = 'softsieve'))",
-    "invisible(data.table::as.data.table(x))",
-    "before <- peak()",
-    sprintf("file <- '%s'", file),
+    "invisible(data.table::as.data.table(x))", "before <- peak()", sprintf("file <- '%s'", file),
     sprintf("time <- system.time(x <- %s)", code),
-    "cat(sum(time[1:2]), time[['elapsed']], peak() - before, '\\n')"
-  ), script)
+    "cat(sum(time[1:2]), time[['elapsed']], peak() - before, '\\n')"), script)
   out <- system2(file.path(R.home("bin"), "Rscript"), script, stdout = TRUE)
   as.numeric(strsplit(utils::tail(out, 1L), " ")[[1L]])
 }
@@ -41,6 +37,5 @@ for (i in 1:3) {
   cat(sprintf(
     "fread %.1f s (processor %.1f); read_responses %.1f s (%.1f): %.2f times (%.2f); memory %.2f\n",
     alone[2L], alone[1L], ours[2L], ours[1L], ours[2L] / alone[2L], ours[1L] / alone[1L],
-    ours[3L] / answers
-  ))
+    ours[3L] / answers))
 }

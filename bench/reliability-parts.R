@@ -20,19 +20,10 @@ make <- function(n, seed, skewed) {
 }
 
 plan_of <- function(x) {
-  list(
-    answers = x,
-    weights = numeric(),
-    scale_of = rep(0L, ncol(x)),
-    scales = 1L,
-    splits = list(rep(c(1L, -1L), ncol(x) / 2)),
-    ordinal = TRUE,
-    pattern = matrix(0, 0, 0),
-    bifactor = matrix(0, 0, 0),
-    unrotated = matrix(0, 0, 0),
-    uniquenesses = numeric(),
-    bifactor_uniquenesses = numeric()
-  )
+  list(answers = x, weights = numeric(), scale_of = rep(0L, ncol(x)), scales = 1L,
+    splits = list(rep(c(1L, -1L), ncol(x) / 2)), ordinal = TRUE, pattern = matrix(0, 0, 0),
+    bifactor = matrix(0, 0, 0), unrotated = matrix(0, 0, 0), uniquenesses = numeric(),
+    bifactor_uniquenesses = numeric())
 }
 names <- core("names_of")("coefficient")
 shown <- c("alpha", "lambda2", "omega", "coefficient_h", "categorical_omega", "ordinal_alpha")
@@ -50,14 +41,10 @@ cover <- function(skewed) {
   }
   all <- simplify2array(parallel::mclapply(seq_len(samples), one, mc.cores = 2L))
   at <- match(shown, names)
-  data.frame(
-    answers = if (skewed) "skewed" else "even",
-    coefficient = shown,
-    covered_single = rowMeans(all[at, 1L, ]),
-    covered_parts = rowMeans(all[at, 2L, ]),
+  data.frame(answers = if (skewed) "skewed" else "even", coefficient = shown,
+    covered_single = rowMeans(all[at, 1L, ]), covered_parts = rowMeans(all[at, 2L, ]),
     width_parts_over_single = rowMeans(all[length(names) + at, 2L, ]) /
-      rowMeans(all[length(names) + at, 1L, ])
-  )
+      rowMeans(all[length(names) + at, 1L, ]))
 }
 
 result <- rbind(cover(FALSE), cover(TRUE))

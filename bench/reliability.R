@@ -10,19 +10,13 @@ for (round in 1:3) {
   ours[round] <- seconds(assess_reliability(motives, seed = round, threads = 2))
   theirs[round] <- seconds(for (i in 1:1000) stats::cov(full))
   gaps[round] <- seconds(
-    for (i in 1:100) stats::cov(motives$values$answers, use = "pairwise.complete.obs")
-  ) *
+    for (i in 1:100) stats::cov(motives$values$answers, use = "pairwise.complete.obs")) *
     10
 }
 cat(sprintf(
-  paste(
-    "Everything for the demo data, 1,000 draws, two threads: %.1f s, %.1f times 1,000",
-    "stats::cov() of 840 x 26 without gaps (at most 12), %.1f times with them\n"
-  ),
-  median(ours),
-  median(ours / theirs),
-  median(ours / gaps)
-))
+  paste("Everything for the demo data, 1,000 draws, two threads: %.1f s, %.1f times 1,000",
+    "stats::cov() of 840 x 26 without gaps (at most 12), %.1f times with them\n"),
+  median(ours), median(ours / theirs), median(ours / gaps)))
 
 set.seed(1)
 people <- 19000
@@ -31,8 +25,7 @@ answers <- matrix(0, people, 50, dimnames = list(NULL, paste0("i", 1:50)))
 for (i in 1:50) {
   answers[, i] <- findInterval(
     0.7 * common[, (i - 1) %/% 10 + 1] + rnorm(people, sd = 0.7),
-    c(-1.2, -0.4, 0.4, 1.2)
-  ) +
+    c(-1.2, -0.4, 0.4, 1.2)) +
     1
 }
 scales <- split(colnames(answers), rep(paste0("s", 1:5), each = 10))
@@ -43,9 +36,7 @@ for (round in 1:3) {
 }
 cat(sprintf(
   "The plain part for 19,000 x 50, two threads: %.2f s, %.1f times one stats::cov() (at most 10)\n",
-  median(ours),
-  median(ours / theirs)
-))
+  median(ours), median(ours / theirs)))
 
 all <- gaps <- numeric()
 holey <- answers
@@ -58,18 +49,11 @@ for (round in 1:3) {
 }
 pairwise <- seconds(stats::cov(holey, use = "pairwise.complete.obs"))
 cat(sprintf(
-  paste(
-    "19,000 x 50, five scales, 1,000 draws, two threads: %.1f s (at most 10), %.0f",
-    "times one stats::cov() without gaps (at most 60)\n"
-  ),
-  median(all),
-  median(all / theirs)
-))
-cat(sprintf(
-  "The same with 2 %% missing: %.1f s, %.0f times one stats::cov() with them\n",
-  median(gaps),
-  median(gaps) / pairwise
-))
+  paste("19,000 x 50, five scales, 1,000 draws, two threads: %.1f s (at most 10), %.0f",
+    "times one stats::cov() without gaps (at most 60)\n"),
+  median(all), median(all / theirs)))
+cat(sprintf("The same with 2 %% missing: %.1f s, %.0f times one stats::cov() with them\n",
+  median(gaps), median(gaps) / pairwise))
 
 folder <- tempfile("study-")
 dir.create(folder)
@@ -79,6 +63,4 @@ run <- seconds(study <- run_study(file.path(folder, "study.yml"), threads = 2))
 written <- seconds(write_results(study, file.path(folder, "results")))
 cat(sprintf(
   "The default study of 19,000 x 50: %.1f s, and %.1f s to write everything (at most 30)\n",
-  run,
-  written
-))
+  run, written))

@@ -30,8 +30,7 @@ features_of <- function(correlations, latent) {
   reach <- min(most + 2L, core$core_most_factors(p))
   tryCatch(
     core$cpp_features(v$correlations, as.integer(v$n), latent, most, reach),
-    error = function(e) NULL
-  )
+    error = function(e) NULL)
 }
 
 judge <- function(make, set) {
@@ -49,21 +48,15 @@ judge <- function(make, set) {
   list(
     truth = unlist(made[setdiff(names(made), "answers")]),
     rules = stats::setNames(rules$suggested, rules$rule),
-    n = r$values$n,
-    features = features_of(r, FALSE),
-    latent = if (ordinal) features_of(latent, TRUE)
-  )
+    n = r$values$n, features = features_of(r, FALSE),
+    latent = if (ordinal) features_of(latent, TRUE))
 }
 
 judged <- function(make, count) {
   kept <- file.path(folder, sprintf("%s-%d.rds", make, count))
   if (file.exists(kept)) return(readRDS(kept))
-  parts <- parallel::mclapply(
-    seq_len(count) - 1,
-    function(set) judge(make, set),
-    mc.cores = parallel::detectCores(),
-    mc.preschedule = FALSE
-  )
+  parts <- parallel::mclapply(seq_len(count) - 1, function(set) judge(make, set),
+    mc.cores = parallel::detectCores(), mc.preschedule = FALSE)
   failed <- vapply(parts, inherits, NA, "try-error")
   if (any(failed)) stop("sets that failed: ", sum(failed), "; first: ", parts[[which(failed)[1L]]])
   saveRDS(parts, kept)

@@ -29,15 +29,9 @@ verdicts <- function(make, which) {
     }
     truth <- t[["factors"]]
     at <- seq_along(p) - 1L
-    data.frame(
-      make = make,
-      t(t),
-      number = number,
-      said = if (is.null(p)) NA else max(p),
+    data.frame(make = make, t(t), number = number, said = if (is.null(p)) NA else max(p),
       brier = if (is.null(p)) NA else sum((p - (at == truth))^2) + !(truth %in% at),
-      low = range[1L],
-      high = range[2L]
-    )
+      low = range[1L], high = range[2L])
   })
   do.call(rbind, rows)
 }
@@ -45,24 +39,18 @@ verdicts <- function(make, which) {
 accuracy <- function(number, truth) {
   number[is.na(number)] <- -99
   said <- number >= 0
-  c(
-    right = mean(number == truth),
-    within_one = mean(abs(number - truth) <= 1),
-    error = if (any(said)) mean((number - truth)[said]) else NA
-  )
+  c(right = mean(number == truth), within_one = mean(abs(number - truth) <= 1),
+    error = if (any(said)) mean((number - truth)[said]) else NA)
 }
 
 conditions <- function(d) {
-  list(
-    all = rep("all", nrow(d)),
+  list(all = rep("all", nrow(d)),
     people = cut(d$people, c(0, 150, 300, 600, 1200, 5000, Inf), dig.lab = 6),
     factors = cut(d$factors, c(-1, 0, 1, 2, 3, 4, 6, 8, 13)),
     answers = cut(d$categories, c(-1, 0, 2, 4, 11), c("continuous", "2", "3-4", "5-11")),
-    "the last factor's gain" = cut(
-      d$gain, c(-1, 1.645, 5, 20, Inf), c("unseen", "1.6 to 5", "5 to 20", "more")
-    ),
-    "closest factors" = cut(d$closest, c(-1, 0.1, 0.5, 0.8, 1))
-  )
+    "the last factor's gain" = cut(d$gain, c(-1, 1.645, 5, 20, Inf),
+      c("unseen", "1.6 to 5", "5 to 20", "more")),
+    "closest factors" = cut(d$closest, c(-1, 0.1, 0.5, 0.8, 1)))
 }
 
 rows_of <- function(make) {
@@ -75,14 +63,8 @@ rows_of <- function(make) {
     lapply(names(split), function(level) {
       at <- split[[level]]
       each <- t(vapply(columns, function(x) accuracy(x[at], d$factors[at]), numeric(3L)))
-      data.frame(
-        make = make,
-        condition = condition,
-        level = level,
-        sets = length(at),
-        rule = names(columns),
-        round(each, 4L)
-      )
+      data.frame(make = make, condition = condition, level = level, sets = length(at),
+        rule = names(columns), round(each, 4L))
     })
   })
   do.call(rbind, unlist(out, recursive = FALSE))
@@ -93,40 +75,27 @@ honesty_of <- function(make, which) {
   if (is.null(d) || !nrow(d)) return(NULL)
   spoken <- d[!is.na(d$said), ]
   right <- spoken$number == spoken$factors
-  data.frame(
-    make = make,
-    seen = which,
-    sets = nrow(d),
-    silent = mean(is.na(d$said)),
-    right = mean(right),
-    said = mean(spoken$said),
-    brier = mean(spoken$brier),
+  data.frame(make = make, seen = which, sets = nrow(d), silent = mean(is.na(d$said)),
+    right = mean(right), said = mean(spoken$said), brier = mean(spoken$brier),
     holds = mean(spoken$low <= spoken$factors & spoken$factors <= spoken$high),
-    width = mean(spoken$high - spoken$low + 1)
-  )
+    width = mean(spoken$high - spoken$low + 1))
 }
 
 calibration_of <- function(make) {
   d <- verdicts(make, "pearson")
   d <- d[!is.na(d$said), ]
   bin <- cut(d$said, seq(0, 1, 0.1))
-  data.frame(
-    make = make,
-    bin = levels(bin),
-    sets = as.vector(table(bin)),
+  data.frame(make = make, bin = levels(bin), sets = as.vector(table(bin)),
     said = round(as.vector(tapply(d$said, bin, mean)), 3L),
-    right = round(as.vector(tapply(d$number == d$factors, bin, mean)), 3L)
-  )
+    right = round(as.vector(tapply(d$number == d$factors, bin, mean)), 3L))
 }
 
 names_found <- names(found)
 table <- do.call(rbind, lapply(names_found, rows_of))
 overall <- table[table$condition == "all", ]
 print(xtabs(round(100 * right, 1) ~ rule + make, overall))
-honesty <- do.call(rbind, c(
-  lapply(names_found, honesty_of, "pearson"),
-  lapply(names_found, honesty_of, "latent")
-))
+honesty <- do.call(rbind, c(lapply(names_found, honesty_of, "pearson"),
+  lapply(names_found, honesty_of, "latent")))
 honesty[-(1:3)] <- lapply(honesty[-(1:3)], round, 3L)
 print(honesty)
 calibration <- do.call(rbind, lapply(names_found, calibration_of))

@@ -31,8 +31,7 @@ draw <- function(n) {
 makes <- list(
   normal = list(answers = draw, kind = "pearson"),
   skewed = list(answers = function(n) cut_up(draw(n), SKEWED), kind = "pearson"),
-  polychoric = list(answers = function(n) cut_up(draw(n), FOUR), kind = "polychoric")
-)
+  polychoric = list(answers = function(n) cut_up(draw(n), FOUR), kind = "polychoric"))
 # what many people have, who are not tested by this
 population_of <- function(make) {
   if (make != "skewed") return(r)
@@ -45,11 +44,8 @@ rmsea_there <- function(r, k) {
 }
 one_set <- function(i, n, make) {
   set.seed(30000L * n + i)
-  x <- correlate_items(
-    as.data.frame(makes[[make]]$answers(n)),
-    kind = makes[[make]]$kind,
-    threads = 1L
-  )
+  x <- correlate_items(as.data.frame(makes[[make]]$answers(n)), kind = makes[[make]]$kind,
+    threads = 1L)
   lapply(2:3, function(k) extract_factors(x, k, seed = 1, threads = 1L)$values$fit)
 }
 
@@ -64,23 +60,14 @@ rows <- lapply(seq_len(nrow(cells)), function(at) {
     fits <- lapply(all, `[[`, at)
     of <- function(what) vapply(fits, `[[`, 0, what)
     holds <- of("rmsea_lower") <= true[at] + 1e-9 & of("rmsea_upper") >= true[at]
-    data.frame(
-      answers = make,
-      people = n,
-      factors = at + 1L,
-      true = round(true[at], 4L),
+    data.frame(answers = make, people = n, factors = at + 1L, true = round(true[at], 4L),
       holds = round(mean(holds, na.rm = TRUE), 3L),
       off = round(mean(of("rmsea"), na.rm = TRUE) - true[at], 4L),
       above_05 = round(mean(of("rmsea") > 0.05, na.rm = TRUE), 3L),
-      sets = sum(!is.na(holds))
-    )
+      sets = sum(!is.na(holds)))
   })
   print(measured <- do.call(rbind, measured), row.names = FALSE)
   measured
 })
-utils::write.csv(
-  do.call(rbind, rows),
-  "inst/validation/rmsea.csv",
-  row.names = FALSE,
-  quote = FALSE
-)
+utils::write.csv(do.call(rbind, rows), "inst/validation/rmsea.csv", row.names = FALSE,
+  quote = FALSE)

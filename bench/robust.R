@@ -27,16 +27,14 @@ plain <- function() {
   crossprod(moves)
 }
 ours <- function() {
-  core("cpp_pearson_influences")(
-    x, numeric(), seq_len(nrow(x)) - 1L, "covariances", integer(), 2L, NULL
-  )
+  core("cpp_pearson_influences")(x, numeric(), seq_len(nrow(x)) - 1L, "covariances", integer(), 2L,
+    NULL)
 }
 stopifnot(max(abs(plain() - ours())) < 1e-6 * max(abs(plain())))
 times <- vapply(1:5, function(i) c(plain = clock(plain), ours = clock(ours)), numeric(2L))
 cat(sprintf(
   "covariances of 325 correlations, 2,000 people: base R %.2f s, core %.2f s, ratio %.1f\n",
-  median(times[1L, ]), median(times[2L, ]), median(times[1L, ] / times[2L, ])
-))
+  median(times[1L, ]), median(times[2L, ]), median(times[1L, ] / times[2L, ])))
 
 large <- questionnaire(answers(24000, 48), ends = c(1, 5))
 for (kind in c("pearson", "polychoric")) {
@@ -48,8 +46,6 @@ for (kind in c("pearson", "polychoric")) {
 }
 x <- correlate_items(large)
 cat(sprintf("24,000 x 48: count_factors %.1f s\n", clock(function() count_factors(x, seed = 1))))
-cat(sprintf(
-  "24,000 x 48: factor_solution %.1f s, sift_items %.1f s\n",
+cat(sprintf("24,000 x 48: factor_solution %.1f s, sift_items %.1f s\n",
   clock(function() factor_solution(x, seed = 1)),
-  clock(function() sift_items(x, seed = 1))
-))
+  clock(function() sift_items(x, seed = 1))))

@@ -31,17 +31,14 @@ BLOCK <- 1e5
 # the tests' own server
 suppressPackageStartupMessages(library(softsieve))
 source("tests/testthat/helper-postgres.R")
-address <- tryCatch(
-  {
-    start_postgres()
-    Sys.setenv(PGPASSWORD = SERVER$password, TZ = "UTC")
-    SERVER$address
-  },
-  skip = function(e) {
-    cat("Without PostgreSQL:", conditionMessage(e), "\n")
-    NULL
-  }
-)
+address <- tryCatch({
+  start_postgres()
+  Sys.setenv(PGPASSWORD = SERVER$password, TZ = "UTC")
+  SERVER$address
+}, skip = function(e) {
+  cat("Without PostgreSQL:", conditionMessage(e), "\n")
+  NULL
+})
 has_duckdb <- file.exists(Sys.getenv("SOFTSIEVE_DUCKDB"))
 
 # Tables that others are not told of, as of any database.
@@ -99,27 +96,17 @@ measured <- function(code) {
 SOURCES <- list(
   csv = list(
     read = "data.table::fread(file.path(folder, 'answers-%g.csv'), nThread = 2)",
-    count = "t <- tabulate_items(file.path(folder, 'answers-%g.csv'), ends = c(1, 5))"
-  ),
+    count = "t <- tabulate_items(file.path(folder, 'answers-%g.csv'), ends = c(1, 5))"),
   parquet = list(
-    read = paste(
-      "for (f in Sys.glob(file.path(folder, 'answers-%g-*.parquet')))",
-      "nanoparquet::read_parquet(f)"
-    ),
-    count = "t <- tabulate_items(file.path(folder, 'answers-%g-*.parquet'), ends = c(1, 5))"
-  ),
+    read = paste("for (f in Sys.glob(file.path(folder, 'answers-%g-*.parquet')))",
+      "nanoparquet::read_parquet(f)"),
+    count = "t <- tabulate_items(file.path(folder, 'answers-%g-*.parquet'), ends = c(1, 5))"),
   sqlite = list(
-    read = paste(
-      "c <- DBI::dbConnect(RSQLite::SQLite(), file.path(folder, 'answers-%g.sqlite'));",
+    read = paste("c <- DBI::dbConnect(RSQLite::SQLite(), file.path(folder, 'answers-%g.sqlite'));",
       "r <- DBI::dbSendQuery(c, 'SELECT * FROM answers');",
-      "while (!DBI::dbHasCompleted(r)) DBI::dbFetch(r, 1e5); DBI::dbClearResult(r)"
-    ),
-    count = paste(
-      "c <- DBI::dbConnect(RSQLite::SQLite(), file.path(folder, 'answers-%g.sqlite'));",
-      "t <- tabulate_items(database_table(c, 'answers'), ends = c(1, 5))"
-    )
-  )
-)
+      "while (!DBI::dbHasCompleted(r)) DBI::dbFetch(r, 1e5); DBI::dbClearResult(r)"),
+    count = paste("c <- DBI::dbConnect(RSQLite::SQLite(), file.path(folder, 'answers-%g.sqlite'));",
+      "t <- tabulate_items(database_table(c, 'answers'), ends = c(1, 5))")))
 
 # What is there here only: a table read through ADBC or RPostgres, by one process and by two; and
 # Parquet through DuckDB.
@@ -128,45 +115,28 @@ if (!is.null(address)) {
   read <- c(
     sprintf("d <- softsieve:::door_of('%s', NULL)", address),
     "s <- d$send('SELECT * FROM \"answers-%g\"', 1e5)",
-    "while (!is.null(s$take())) {}"
-  )
-  SOURCES$postgresql <- list(
-    read = paste(read, collapse = "; "),
-    count = sprintf("t <- tabulate_items(%s, ends = c(1, 5))", table)
-  )
-  SOURCES[["postgresql, two workers"]] <- list(
-    read = NULL,
-    count = sprintf("t <- tabulate_items(%s, ends = c(1, 5), workers = 2)", table)
-  )
+    "while (!is.null(s$take())) {}")
+  SOURCES$postgresql <- list(read = paste(read, collapse = "; "),
+    count = sprintf("t <- tabulate_items(%s, ends = c(1, 5))", table))
+  SOURCES[["postgresql, two workers"]] <- list(read = NULL,
+    count = sprintf("t <- tabulate_items(%s, ends = c(1, 5), workers = 2)", table))
 }
 if (has_duckdb) {
-  connect <- paste(
-    "library(adbcdrivermanager);",
+  connect <- paste("library(adbcdrivermanager);",
     "c <- adbc_connection_init(adbc_database_init(",
     "adbc_driver(Sys.getenv('SOFTSIEVE_DUCKDB'), 'duckdb_adbc_init')));",
     "f <- file.path(folder, 'answers-%g-*.parquet');",
-    "execute_adbc(c, paste0('CREATE VIEW a AS SELECT * FROM read_parquet(\\'', f, '\\')'));"
-  )
+    "execute_adbc(c, paste0('CREATE VIEW a AS SELECT * FROM read_parquet(\\'', f, '\\')'));")
   SOURCES[["parquet through duckdb"]] <- list(
-    read = paste(
-      connect,
+    read = paste(connect,
       "s <- softsieve:::adbc_door(c)$send('SELECT * FROM a', 1e5);",
-      "while (!is.null(s$take())) {}"
-    ),
-    count = paste(connect, "t <- tabulate_items(database_table(c, 'a'), ends = c(1, 5))")
-  )
+      "while (!is.null(s$take())) {}"),
+    count = paste(connect, "t <- tabulate_items(database_table(c, 'a'), ends = c(1, 5))"))
 }
 
 row_of <- function(name, n, read, count) {
-  row <- data.frame(
-    source = name,
-    people = n,
-    read_seconds = read[1L],
-    count_seconds = count[1L],
-    ratio = count[1L] / read[1L],
-    elapsed = count[2L],
-    peak_mb = count[3L]
-  )
+  row <- data.frame(source = name, people = n, read_seconds = read[1L], count_seconds = count[1L],
+    ratio = count[1L] / read[1L], elapsed = count[2L], peak_mb = count[3L])
   print(row, row.names = FALSE, digits = 3L)
   row
 }
@@ -183,9 +153,7 @@ for (n in sizes) {
   alone <- measured(c(
     sprintf("set.seed(1); x <- as.data.frame(matrix(sample(5L, %g, TRUE), ncol = 50))", 5e6),
     "block <- function() { if (i < n) { i <<- i + 1; x } }; i <- 0",
-    sprintf("n <- %g", n / 1e5),
-    "t <- tabulate_items(block, ends = c(1, 5))"
-  ))
+    sprintf("n <- %g", n / 1e5), "t <- tabulate_items(block, ends = c(1, 5))"))
   rows[[length(rows) + 1L]] <- row_of("a function (blocks in memory)", n, NA, alone)
 }
 table <- do.call(rbind, rows)

@@ -52,10 +52,7 @@ for (round in 1:3) {
 away <- max(abs(as.matrix(as_tibble(scored)[colnames(coef(s))]) - by_hand), na.rm = TRUE)
 cat(sprintf(
   "19,000 people, 50 items, 3 %% missing: %.2f times the plain version (%.2f s), %.0e apart\n",
-  stats::median(ours / plain),
-  stats::median(ours),
-  away
-))
+  stats::median(ours / plain), stats::median(ours), away))
 for (method in c("bartlett", "correlation_preserving", "anderson_rubin")) {
   cat(sprintf("  %s: %.1f s\n", method, seconds(score_respondents(s, q, method = method))))
 }
@@ -68,13 +65,11 @@ for (n in c(125000, 250000, 500000, 1000000)) {
   big <- questionnaire(make_answers(n), ends = c(1, 5))
   spent <- NA
   used <- memory(spent <- seconds(scored <- score_respondents(s, big, threads = 2)))
-  cat(sprintf(
-    "  %9s people: %.0f (%.0f), %.1f s\n",
+  cat(sprintf("  %9s people: %.0f (%.0f), %.1f s\n",
     format(n, big.mark = ",", scientific = FALSE),
     used,
     as.numeric(utils::object.size(scored$values$scores)) / 2^20,
-    spent
-  ))
+    spent))
   rm(big, scored)
 }
 
@@ -91,8 +86,7 @@ held <- function(n, sets = 100L) {
     clean <- sapply(seq_along(of), function(j) loading[j] * f[, of[j]])
     own <- rep(sqrt(1 - loading^2), each = n)
     x <- as.data.frame(
-      apply(clean + own * stats::rnorm(n * 15), 2, function(z) findInterval(z, cuts) + 1)
-    )
+      apply(clean + own * stats::rnorm(n * 15), 2, function(z) findInterval(z, cuts) + 1))
     gaps <- cbind(sample(n, n, TRUE), sample(15, n, TRUE))
     x <- as.matrix(x)
     x[gaps] <- NA
@@ -100,7 +94,8 @@ held <- function(n, sets = 100L) {
     s <- factor_solution(questionnaire(x), 3, seed = 1, starts = 5)
     inside <- function(scored, name, truth) {
       t <- as_tibble(scored)
-      mean(t[[paste0(name, "_lower")]] <= truth & truth <= t[[paste0(name, "_upper")]],
+      mean(
+        t[[paste0(name, "_lower")]] <= truth & truth <= t[[paste0(name, "_upper")]],
         na.rm = TRUE)
     }
     regression <- score_respondents(s, x, errors = TRUE)
@@ -129,11 +124,6 @@ held <- function(n, sets = 100L) {
 }
 for (n in c(200, 1000)) {
   h <- held(n)
-  cat(sprintf(
-    "95 %% limits, n = %d: regression %.3f, Bartlett %.3f, scale means %.3f\n",
-    n,
-    h[1],
-    h[2],
-    h[3]
-  ))
+  cat(sprintf("95 %% limits, n = %d: regression %.3f, Bartlett %.3f, scale means %.3f\n",
+    n, h[1], h[2], h[3]))
 }

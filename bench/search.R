@@ -62,16 +62,8 @@ scaled <- function(w) {
 found_by_search <- function(set, method) {
   lowest <- rep(0.005, set$p)
   if (method == "wls") {
-    return(core("cpp_search_weighted")(
-      set$r,
-      scaled(set$weights),
-      set$k,
-      lowest,
-      5L,
-      TRUE,
-      1e-9,
-      20000L
-    ))
+    return(core("cpp_search_weighted")(set$r, scaled(set$weights), set$k, lowest, 5L, TRUE, 1e-9,
+      20000L))
   }
   core("cpp_search_uniquenesses")(set$r, set$k, method, lowest, 5L, TRUE, 0L, 1e-9, 200L)
 }
@@ -80,61 +72,29 @@ one <- function(seed, make, method, starts) {
   set <- hard_set(seed, make)
   seconds <- system.time(found <- found_by_search(set, method))[["elapsed"]]
   best <- best_of_random(set, method, starts)
-  data.frame(
-    make = make,
-    seed = seed,
-    method = method,
-    p = set$p,
-    k = set$k,
-    n = set$n,
-    found = found$discrepancy,
-    best = best,
-    searches = found$starts,
-    converged = found$gradient <= 1e-8,
-    seconds = seconds,
+  data.frame(make = make, seed = seed, method = method, p = set$p, k = set$k, n = set$n,
+    found = found$discrepancy, best = best, searches = found$starts,
+    converged = found$gradient <= 1e-8, seconds = seconds,
     met = found$discrepancy <= best + 1e-6 * (1 + best),
-    lower = found$discrepancy < best - 1e-6 * (1 + best)
-  )
+    lower = found$discrepancy < best - 1e-6 * (1 + best))
 }
 
 if (!interactive() && !nzchar(Sys.getenv("SEARCH_SOURCED"))) {
-  jobs <- expand.grid(
-    seed = 2000L + seq_len(sets),
-    make = c("normal", "answers"),
-    method = c("minres", "ml", "gls", "wls"),
-    stringsAsFactors = FALSE
-  )
-  rows <- parallel::mclapply(
-    seq_len(nrow(jobs)),
-    function(i) {
-      do.call(
-        one,
-        c(
-          as.list(jobs[i, ]),
-          starts = if (jobs$method[i] == "wls") max(starts %/% 4L, 10L) else starts
-        )
-      )
-    },
-    mc.cores = 2L,
-    mc.preschedule = FALSE
-  )
+  jobs <- expand.grid(seed = 2000L + seq_len(sets), make = c("normal", "answers"),
+    method = c("minres", "ml", "gls", "wls"), stringsAsFactors = FALSE)
+  rows <- parallel::mclapply(seq_len(nrow(jobs)), function(i) {
+    do.call(one,
+      c(as.list(jobs[i, ]),
+        starts = if (jobs$method[i] == "wls") max(starts %/% 4L, 10L) else starts))
+  }, mc.cores = 2L, mc.preschedule = FALSE)
   all <- do.call(rbind, rows)
-  summary <- do.call(
-    rbind,
+  summary <- do.call(rbind,
     by(all, all[c("method", "make")], function(x) {
-      data.frame(
-        method = x$method[1L],
-        make = x$make[1L],
-        sets = nrow(x),
+      data.frame(method = x$method[1L], make = x$make[1L], sets = nrow(x),
         starts = if (x$method[1L] == "wls") max(starts %/% 4L, 10L) else starts,
-        met = mean(x$met),
-        lower_than_all_starts = mean(x$lower),
-        searches = mean(x$searches),
-        converged = mean(x$converged),
-        milliseconds = 1000 * mean(x$seconds)
-      )
-    })
-  )
+        met = mean(x$met), lower_than_all_starts = mean(x$lower), searches = mean(x$searches),
+        converged = mean(x$converged), milliseconds = 1000 * mean(x$seconds))
+    }))
   print(summary, row.names = FALSE, digits = 3)
   if (!length(asked)) {
     write.csv(summary, "bench/search.csv", row.names = FALSE)

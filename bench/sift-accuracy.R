@@ -13,10 +13,8 @@ makes <- list(
   plain = list(factors = 3:4, items = 5:7, between = c(.1, .4), loadings = c(.5, .75)),
   few_items = list(factors = 2:3, items = 4, between = c(0, .3), loadings = c(.5, .75)),
   related = list(factors = 3:4, items = 6, between = c(.4, .6), loadings = c(.55, .8)),
-  answers = list(
-    factors = 3:5, items = 5:6, between = c(.1, .4), loadings = c(.58, .8), answers = 5
-  )
-)
+  answers = list(factors = 3:5, items = 5:6, between = c(.1, .4), loadings = c(.58, .8),
+    answers = 5))
 pick <- function(x) x[sample.int(length(x), 1L)]
 
 make_questionnaire <- function(make, n) {
@@ -56,14 +54,10 @@ one_set <- function(name, n, seed) {
   made <- make_questionnaire(makes[[name]], n)
   sifted <- suppressMessages(sift_items(questionnaire(made$data), seed = seed, threads = 1L))
   out <- !names(made$data) %in% sifted$values$left
-  c(
-    sound = sum(made$kind == "sound"),
-    sound_out = sum(out & made$kind == "sound"),
-    none = sum(made$kind == "none"),
-    none_out = sum(out & made$kind == "none"),
+  c(sound = sum(made$kind == "sound"), sound_out = sum(out & made$kind == "sound"),
+    none = sum(made$kind == "none"), none_out = sum(out & made$kind == "none"),
     crossing = sum(made$kind == "crossing"),
-    crossing_out = sum(out & made$kind == "crossing")
-  )
+    crossing_out = sum(out & made$kind == "crossing"))
 }
 
 cells <- expand.grid(make = names(makes), n = c(200, 300, 1000), stringsAsFactors = FALSE)
@@ -73,14 +67,10 @@ rows <- parallel::mclapply(seq_len(nrow(cells)), function(i) {
   all <- rowSums(vapply(first_seed + seq_len(each), function(s) {
     one_set(cell$make, cell$n, s)
   }, numeric(6L)))
-  data.frame(
-    cell,
-    questionnaires = each,
-    sound_items = all[["sound"]],
+  data.frame(cell, questionnaires = each, sound_items = all[["sound"]],
     sound_out = round(100 * all[["sound_out"]] / all[["sound"]], 1),
     none_out = round(100 * all[["none_out"]] / all[["none"]], 1),
-    crossing_out = round(100 * all[["crossing_out"]] / all[["crossing"]], 1)
-  )
+    crossing_out = round(100 * all[["crossing_out"]] / all[["crossing"]], 1))
 }, mc.cores = 2L, mc.preschedule = FALSE)
 table <- do.call(rbind, rows)
 utils::write.csv(table, "inst/validation/sifting.csv", row.names = FALSE, quote = FALSE)

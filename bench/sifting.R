@@ -5,12 +5,8 @@
 suppressPackageStartupMessages(library(softsieve))
 options(cli.progress_show_after = Inf)
 seconds <- function(code) system.time(code)[["elapsed"]]
-motives <- questionnaire(
-  repair_cafe,
-  codebook = repair_cafe_codebook,
-  id = "person",
-  group = "cafe"
-)
+motives <- questionnaire(repair_cafe, codebook = repair_cafe_codebook, id = "person",
+  group = "cafe")
 correlations <- correlate_items(motives)
 
 ours <- alone <- numeric()
@@ -18,15 +14,11 @@ for (round in 1:5) {
   ours[round] <- seconds(x <- sift_items(correlations, seed = 1, threads = 2))
   passes <- max(as_tibble(x)$pass)
   alone[round] <- seconds(
-    for (i in seq_len(passes)) parallel_analysis(correlations, seed = 1, threads = 2)
-  )
+    for (i in seq_len(passes)) parallel_analysis(correlations, seed = 1, threads = 2))
 }
 cat(sprintf(
   "demo data, parallel analysis in each of %d passes: %.2f times these alone (1.5), %.2f s\n",
-  passes,
-  stats::median(ours / alone),
-  stats::median(ours)
-))
+  passes, stats::median(ours / alone), stats::median(ours)))
 
 set.seed(1)
 p <- 100L
@@ -44,12 +36,12 @@ sifted <- sift_items(motives, factors = 4, seed = 1)
 spent <- seconds(paths <- sift_paths(sifted, draws = 469, seed = 1, threads = 2))
 cat(sprintf("%d paths on the demo data: %.0f s (under 60)\n", nrow(paths$values$paths), spent))
 o <- paths$values$outside
-cat(sprintf("  %s: %.3f in the people who chose, %.3f in those left out\n", o$measure, o$inside,
-  o$outside), sep = "")
+cat(sprintf("  %s: %.3f in the people who chose, %.3f in those left out\n",
+  o$measure, o$inside, o$outside), sep = "")
 
 short <- shorten_scales(motives, items = 3, draws = 200, seed = 1)$values$outside
-cat(sprintf("short form of %s: omega %.3f inside, %.3f outside\n", short$scale, short$inside,
-  short$outside), sep = "")
+cat(sprintf("short form of %s: omega %.3f inside, %.3f outside\n",
+  short$scale, short$inside, short$outside), sep = "")
 
 # The worst case of short forms: 30 items.
 l <- stats::runif(30, 0.3, 0.8)
@@ -57,9 +49,8 @@ s <- stats::cov(matrix(stats::rnorm(500 * 30), 500) %*% chol(tcrossprod(l) + dia
 core <- function(name) getFromNamespace(name, "softsieve")
 factor <- core("one_factor_of")(s)
 for (by in c("omega", "fidelity")) {
-  spent <- seconds(core("cpp_best_subsets")(
-    s, factor$loadings, factor$uniquenesses, 15L, by, rep(FALSE, 30), rep(NA_integer_, 30), 0L, 5L
-  ))
+  spent <- seconds(core("cpp_best_subsets")(s, factor$loadings, factor$uniquenesses, 15L, by,
+    rep(FALSE, 30), rep(NA_integer_, 30), 0L, 5L))
   cat(sprintf("best 15 of 30 items by %s: %.2f s\n", by, spent))
 }
 

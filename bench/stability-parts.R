@@ -15,19 +15,12 @@ one_set <- function(seed) {
   s <- factor_solution(as.data.frame(x), 2, seed = 1)
   plan <- core("core_plan_of")(s, 3L, "components")
   spread <- function(most_single, parts) {
-    drawn <- core("cpp_resample_solution")(
-      x, numeric(), 0:2999, rep(0L, 3000L), plan, NULL, 2000L, 0L, 0L, 2000L, most_single, parts,
-      seed, 2L, NULL
-    )
+    drawn <- core("cpp_resample_solution")(x, numeric(), 0:2999, rep(0L, 3000L), plan, NULL, 2000L,
+      0L, 0L, 2000L, most_single, parts, seed, 2L, NULL)
     apply(drawn[1:20, ], 1L, stats::sd)
   }
   spread(2500L, 500L) / spread(1e6L, 500L)
 }
 ratio <- vapply(1:20, one_set, numeric(20L))
-cat(sprintf(
-  "Parts over single people: mean %.3f, from %.3f to %.3f, standard deviation %.3f\n",
-  mean(ratio),
-  min(ratio),
-  max(ratio),
-  stats::sd(ratio)
-))
+cat(sprintf("Parts over single people: mean %.3f, from %.3f to %.3f, standard deviation %.3f\n",
+  mean(ratio), min(ratio), max(ratio), stats::sd(ratio)))

@@ -5,12 +5,8 @@ suppressPackageStartupMessages(library(softsieve))
 core <- function(name) getFromNamespace(name, "softsieve")
 seconds <- function(code) system.time(code)[["elapsed"]]
 
-motives <- questionnaire(
-  repair_cafe,
-  codebook = repair_cafe_codebook,
-  id = "person",
-  group = "cafe"
-)
+motives <- questionnaire(repair_cafe, codebook = repair_cafe_codebook, id = "person",
+  group = "cafe")
 solution <- factor_solution(motives, 4, seed = 1)
 whole <- motives$values$answers + 0
 for (j in seq_len(ncol(whole))) {
@@ -24,17 +20,13 @@ ours <- full <- gaps <- plain <- numeric()
 for (round in 1:5) {
   plain[round] <- seconds(for (i in 1:1000) stats::cor(whole))
   ours[round] <- seconds(
-    loading_stability(filled, halves = 0, replicates = 1000, seed = 1, threads = 2)
-  )
+    loading_stability(filled, halves = 0, replicates = 1000, seed = 1, threads = 2))
   full[round] <- seconds(loading_stability(filled, replicates = 1000, seed = 1, threads = 2))
   gaps[round] <- seconds(loading_stability(solution, replicates = 1000, seed = 1, threads = 2))
 }
 cat(sprintf(
   "  without gaps %.2f; with 100 split halves %.2f; answers with gaps and split halves %.2f\n",
-  stats::median(ours / plain),
-  stats::median(full / plain),
-  stats::median(gaps / plain)
-))
+  stats::median(ours / plain), stats::median(full / plain), stats::median(gaps / plain)))
 
 set.seed(1)
 p <- 50L

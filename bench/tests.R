@@ -44,8 +44,7 @@ makes <- list(
   polychoric = function(n, r) {
     list(
       x = cut_at(matrix(rnorm(n * ncol(r)), n) %*% chol(r), c(-.8, 0, .8)),
-      how = list(kind = "polychoric")
-    )
+      how = list(kind = "polychoric"))
   },
   em = function(n, r) {
     list(x = gaps(matrix(rnorm(n * ncol(r)), n) %*% chol(r), .2), how = list(missing = "em"))
@@ -53,8 +52,7 @@ makes <- list(
   em_by_answers = function(n, r) {
     list(
       x = gaps_by_first(matrix(rnorm(n * ncol(r)), n) %*% chol(r), .2),
-      how = list(missing = "em")
-    )
+      how = list(missing = "em"))
   },
   pairwise = function(n, r) list(x = gaps(matrix(rnorm(n * ncol(r)), n) %*% chol(r), .2)),
   pairwise_by_answers = function(n, r) {
@@ -63,8 +61,7 @@ makes <- list(
   weighted = function(n, r) {
     list(x = matrix(rnorm(n * ncol(r)), n) %*% chol(r), weight = exp(rnorm(n, 0, .7)))
   },
-  clusters = function(n, r) in_clusters(n, r, 60L)
-)
+  clusters = function(n, r) in_clusters(n, r, 60L))
 
 correlated <- function(made) {
   d <- as.data.frame(made$x)
@@ -72,12 +69,9 @@ correlated <- function(made) {
   items <- names(d)
   d$weight <- made$weight
   d$cluster <- made$cluster
-  q <- suppressMessages(questionnaire(
-    d,
-    items = tidyselect::all_of(items),
+  q <- suppressMessages(questionnaire(d, items = tidyselect::all_of(items),
     weight = if (!is.null(made$weight)) "weight",
-    cluster = if (!is.null(made$cluster)) "cluster"
-  ))
+    cluster = if (!is.null(made$cluster)) "cluster"))
   tryCatch(do.call(correlate_items, c(list(q, threads = 1L), made$how)), error = function(e) NULL)
 }
 
@@ -107,12 +101,8 @@ one_set <- function(make, n, p, seed) {
   out
 }
 
-cells <- expand.grid(
-  n = c(200, 300, 1000),
-  p = c(10, 30),
-  make = names(makes),
-  stringsAsFactors = FALSE
-)
+cells <- expand.grid(n = c(200, 300, 1000), p = c(10, 30), make = names(makes),
+  stringsAsFactors = FALSE)
 # what an earlier run came to is kept: a line for each cell
 kept <- "bench/tests.part"
 named <- function(cell) paste(cell$make, cell$n, cell$p, sets, first_seed)
@@ -120,21 +110,17 @@ done <- if (file.exists(kept)) sub(",.*", "", readLines(kept))
 left <- which(!vapply(seq_len(nrow(cells)), function(i) named(cells[i, ]) %in% done, NA))
 invisible(parallel::mclapply(left, function(i) {
   cell <- cells[i, ]
-  all <- vapply(
-    seq_len(sets),
+  all <- vapply(seq_len(sets),
     function(s) one_set(cell$make, cell$n, cell$p, first_seed + s),
-    numeric(5L)
-  )
+    numeric(5L))
   found <- round(100 * rowMeans(all, na.rm = TRUE), 1)
   cat(paste(c(named(cell), found), collapse = ","), "\n", sep = "", file = kept, append = TRUE)
 }, mc.cores = 2L, mc.preschedule = FALSE))
 
 measured <- utils::read.csv(kept, header = FALSE)
 at <- match(vapply(seq_len(nrow(cells)), function(i) named(cells[i, ]), ""), measured[[1L]])
-names(measured) <- c(
-  "cell", "true_model_rejected", "rmsea_above_0", "correlation_limits_hold",
-  "sphericity_rejected", "a_factor_by_parallel"
-)
+names(measured) <- c("cell", "true_model_rejected", "rmsea_above_0", "correlation_limits_hold",
+  "sphericity_rejected", "a_factor_by_parallel")
 table <- cbind(cells[c("make", "n", "p")], sets = sets, measured[at, -1L])
 utils::write.csv(table, "inst/validation/tests.csv", row.names = FALSE, quote = FALSE)
 print(table, row.names = FALSE)

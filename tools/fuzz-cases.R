@@ -10,18 +10,16 @@ chance <- function(share) stats::runif(1L) < share
 nothing <- function(got) character()
 
 # What breaks readers: marks, bytes, words that mean something to somebody.
-ODDITIES <- list(
-  "\"", "\"\"", "'", ",", ";", "\t", "|", "\n", "\r", "\r\n", "\n\n", " ", "\\", "/", "..1", "...",
-  "NA", "NaN", "Inf", "-", "1e999", "1e-999", "2147483648", "-2147483648", "9007199254740993",
-  "12345678901234567890", "0x1f", "007", "1,5", "1.234,5", "=1+1", "@x", "+x", "<b>", "&amp;",
-  "{", "}", "[", "]", ":", "- ", "#", "&a", "*a", "!!int", "!expr 1", "<<: *a", "? ", "%", "~",
-  "yes", "null", "true", "{\"a\":1}", "[[[[", "\u00e9", "\u4e2d", "\u202e", "\u200d", "\U1F600",
-  as.raw(0x00), as.raw(0x1b), as.raw(0x07), as.raw(0x7f), as.raw(0x81), as.raw(0x8d), as.raw(0xff),
-  as.raw(c(0xef, 0xbb, 0xbf)), as.raw(c(0xff, 0xfe)), as.raw(c(0xc3, 0x28)),
-  as.raw(c(0xed, 0xa0, 0x80)), as.raw(c(0xf4, 0x90, 0x80, 0x80)), strrep("a", 5000L),
-  strrep("9", 400L), strrep("[", 3000L),
-  strrep("- ", 500L), strrep("\"", 101L), strrep("\n", 300L)
-)
+ODDITIES <- list("\"", "\"\"", "'", ",", ";", "\t", "|", "\n", "\r", "\r\n", "\n\n", " ", "\\", "/",
+  "..1", "...", "NA", "NaN", "Inf", "-", "1e999", "1e-999", "2147483648", "-2147483648",
+  "9007199254740993", "12345678901234567890", "0x1f", "007", "1,5", "1.234,5", "=1+1", "@x", "+x",
+  "<b>", "&amp;", "{", "}", "[", "]", ":", "- ", "#", "&a", "*a", "!!int", "!expr 1", "<<: *a",
+  "? ", "%", "~", "yes", "null", "true", "{\"a\":1}", "[[[[", "\u00e9", "\u4e2d", "\u202e",
+  "\u200d", "\U1F600", as.raw(0x00), as.raw(0x1b), as.raw(0x07), as.raw(0x7f), as.raw(0x81),
+  as.raw(0x8d), as.raw(0xff), as.raw(c(0xef, 0xbb, 0xbf)), as.raw(c(0xff, 0xfe)),
+  as.raw(c(0xc3, 0x28)), as.raw(c(0xed, 0xa0, 0x80)), as.raw(c(0xf4, 0x90, 0x80, 0x80)),
+  strrep("a", 5000L), strrep("9", 400L), strrep("[", 3000L), strrep("- ", 500L), strrep("\"", 101L),
+  strrep("\n", 300L))
 
 odd_bytes <- function() {
   one <- pick(ODDITIES)
@@ -37,13 +35,8 @@ mutate_once <- function(bytes) {
   part <- bytes[at + seq_len(long) - 1L]
   rest <- if (at + long <= n) bytes[(at + long):n] else raw()
   first <- bytes[seq_len(at - 1L)]
-  switch(
-    sample.int(7L, 1L),
-    c(first, odd_bytes(), bytes[at:n]),
-    c(first, odd_bytes(), rest),
-    c(first, rest),
-    c(first, part, part, rest),
-    first,
+  switch(sample.int(7L, 1L), c(first, odd_bytes(), bytes[at:n]), c(first, odd_bytes(), rest),
+    c(first, rest), c(first, part, part, rest), first,
     {
       bytes[at] <- as.raw(sample(0:255, 1L))
       bytes
@@ -51,8 +44,7 @@ mutate_once <- function(bytes) {
     {
       bytes[at] <- xor(bytes[at], as.raw(2L^sample(0:7, 1L)))
       bytes
-    }
-  )
+    })
 }
 
 mutate <- function(bytes) {
@@ -110,10 +102,8 @@ answers_table <- function() {
 text_of <- function(table, delimiter = ",", ends = "\n", na = "") {
   cells <- vapply(table, function(x) ifelse(is.na(x), na, as.character(x)), character(nrow(table)))
   cells <- matrix(cells, nrow(table))
-  lines <- c(
-    paste(names(table), collapse = delimiter),
-    apply(cells, 1L, paste, collapse = delimiter)
-  )
+  lines <- c(paste(names(table), collapse = delimiter),
+    apply(cells, 1L, paste, collapse = delimiter))
   paste0(paste(lines, collapse = ends), ends)
 }
 
@@ -137,8 +127,7 @@ case_blocks_mutated <- function(folder) {
   whole <- function() {
     tryCatch(read_responses(case$file, header_rows = 1L), softsieve_error = function(e) NULL)
   }
-  list(
-    file = case$file,
+  list(file = case$file,
     read = function(file) sample_people(file, 1e6, seed = 1, rows = pick(c(10, 30, 1e5))),
     compare = function(got) {
       put <- whole()
@@ -151,8 +140,7 @@ case_blocks_mutated <- function(folder) {
       }
       wrong <- names(put)[!unlist(Map(same, as.list(got), as.list(put)))]
       if (length(wrong)) paste("column", wrong[1L])
-    }
-  )
+    })
 }
 
 # a table of odd text, quoted as it should be: it must come back as it was
@@ -166,19 +154,16 @@ case_csv_made <- function(folder) {
   quoted <- function(x) paste0("\"", gsub("\"", "\"\"", x, fixed = TRUE), "\"")
   lines <- c(
     paste(quoted(paste0("c", seq_len(p))), collapse = ";"),
-    apply(body, 1L, function(row) paste(quoted(row), collapse = ";"))
-  )
+    apply(body, 1L, function(row) paste(quoted(row), collapse = ";")))
   file <- put_bytes(charToRaw(paste0(paste(lines, collapse = "\n"), "\n")), folder, "csv")
-  list(
-    file = file,
+  list(file = file,
     read = function(file) read_responses(file, delimiter = ";", header_rows = 1L),
     compare = function(got) {
       put <- unname(gsub("\r\n?", "\n", body))
       is <- unname(as.matrix(as.data.frame(got)))
       if (!identical(dim(is), dim(put))) return("the size")
       if (!all(is == put)) "a cell"
-    }
-  )
+    })
 }
 
 case_json_mutated <- function(folder) {
@@ -271,12 +256,9 @@ case_solution_mutated <- function(folder) {
 }
 
 # Sheets and Parquet take a process of their own each: fewer of them.
-SHARES <- c(
-  csv_mutated = 6, blocks_mutated = 3, csv_made = 3, json_mutated = 3, sheet_mutated = .5,
-  ods_mutated = .3,
-  parquet_mutated = .3, packed_mutated = 1, book_mutated = 2, book_made = 3, study_mutated = 3,
-  study_made = 4, solution_mutated = 1
-)
+SHARES <- c(csv_mutated = 6, blocks_mutated = 3, csv_made = 3, json_mutated = 3, sheet_mutated = .5,
+  ods_mutated = .3, parquet_mutated = .3, packed_mutated = 1, book_mutated = 2, book_made = 3,
+  study_mutated = 3, study_made = 4, solution_mutated = 1)
 
 make_case <- function(i, folder) {
   kind <- sample(names(SHARES), 1L, prob = SHARES)
@@ -310,10 +292,8 @@ odd_value <- function(depth = 1L) {
     if (chance(.5)) parts <- stats::setNames(parts, letters[seq_along(parts)])
     return(parts)
   }
-  pick(list(
-    NULL, NA, TRUE, 1L, -3.5, 1e300, "yes", "no", "", odd_word(), odd_word(), "m1", c(1, 2),
-    c("a", "b"), 0L, 5L, "none", "parallel"
-  ))
+  pick(list(NULL, NA, TRUE, 1L, -3.5, 1e300, "yes", "no", "", odd_word(), odd_word(), "m1", c(1, 2),
+    c("a", "b"), 0L, 5L, "none", "parallel"))
 }
 
 yaml_of <- function(x) yaml::as.yaml(x)
@@ -322,8 +302,7 @@ yaml_of <- function(x) yaml::as.yaml(x)
 study_text <- function() {
   form <- jsonlite::fromJSON(
     system.file("schema", "study.schema.json", package = "softsieve"),
-    simplifyVector = FALSE
-  )$properties
+    simplifyVector = FALSE)$properties
   sections <- form[sort(sample.int(length(form), sample.int(length(form), 1L)))]
   sections$answers <- NULL
   first <- if (chance(.95)) "answers: {file: repair_cafe_answers.csv}"
@@ -331,10 +310,8 @@ study_text <- function() {
     inner <- sections[[name]]$properties
     if (is.null(inner) || chance(.02)) return(entry_text(name, sections[[name]], 0L))
     chosen <- inner[sort(sample.int(length(inner), sample.int(length(inner), 1L)))]
-    c(
-      paste0(name, ":"),
-      unlist(Map(entry_text, names(chosen), chosen, MoreArgs = list(indent = 2L)))
-    )
+    c(paste0(name, ":"),
+      unlist(Map(entry_text, names(chosen), chosen, MoreArgs = list(indent = 2L))))
   })))
   if (chance(.05)) lines <- sample(lines)
   if (chance(.1)) lines <- append(lines, odd_word(), sample.int(length(lines), 1L))
@@ -348,16 +325,14 @@ entry_text <- function(name, form, indent) {
   } else if (!is.null(form$enum)) {
     pick(form$enum)
   } else {
-    switch(
-      c(unlist(form$type), "x")[1L],
+    switch(c(unlist(form$type), "x")[1L],
       string = if (chance(.1)) odd_word() else pick(c("m1", "'a: b'", "cafe = Harbour", "9")),
       boolean = pick(c("yes", "no", "true", "false")),
-      number = ,
+      number =,
       integer = if (chance(.95)) number_in(form) else pick(c("-1", "1e9", "12:30", "0x10", "1_0")),
       array = if (chance(.1)) pick(c("m1", "[]", "[1, [2]]")) else "[m1, t1]",
       object = pick(c("{a: 1}", "{}", "{F1: thrift}")),
-      "x"
-    )
+      "x")
   }
   paste0(strrep(" ", indent), name, ": ", value)
 }

@@ -20,20 +20,16 @@ dir.create(work)
 end_of_case <- function(case) {
   told <- NULL
   ended <- tryCatch(
-    withCallingHandlers(
-      {
-        got <- case$read(case$file)
-        wrong <- case$compare(got)
-        if (length(wrong)) paste("changed:", wrong[1L]) else "read"
-      },
-      warning = function(w) {
-        if (!inherits(w, "softsieve_warning")) told <<- paste("bare: warning", conditionMessage(w))
-        invokeRestart("muffleWarning")
-      }
-    ),
+    withCallingHandlers({
+      got <- case$read(case$file)
+      wrong <- case$compare(got)
+      if (length(wrong)) paste("changed:", wrong[1L]) else "read"
+    }, warning = function(w) {
+      if (!inherits(w, "softsieve_warning")) told <<- paste("bare: warning", conditionMessage(w))
+      invokeRestart("muffleWarning")
+    }),
     softsieve_error = function(e) "classed",
-    error = function(e) paste("bare:", conditionMessage(e))
-  )
+    error = function(e) paste("bare:", conditionMessage(e)))
   if (is.null(told)) ended else told
 }
 
@@ -43,18 +39,15 @@ make <- function(i) {
 }
 
 start <- function(i) {
-  job <- parallel::mcparallel(
-    {
-      if (nzchar(Sys.which("prlimit"))) {
-        system2("prlimit", c("--pid", Sys.getpid(), "--as=8589934592"))
-      }
-      case <- make(i)
-      end <- end_of_case(case)
-      if (end %in% c("read", "classed")) unlink(case$file)
-      c(case$kind, end)
-    },
-    silent = TRUE
-  )
+  job <- parallel::mcparallel({
+    if (nzchar(Sys.which("prlimit"))) {
+      system2("prlimit", c("--pid", Sys.getpid(), "--as=8589934592"))
+    }
+    case <- make(i)
+    end <- end_of_case(case)
+    if (end %in% c("read", "classed")) unlink(case$file)
+    c(case$kind, end)
+  }, silent = TRUE)
   list(job = job, at = i)
 }
 
@@ -91,9 +84,7 @@ for (first in seq(1L, cases, by = 2L)) {
 type <- sub(":.*$", "", ends)
 count <- function(what) sum(type == what)
 if (nzchar(Sys.getenv("FUZZ_TABLE"))) print(table(kinds, type))
-cat(sprintf(
-  "%d cases, %d classed, %d read, %d bare, %d crashes, %d hangs, %d changed\n",
+cat(sprintf("%d cases, %d classed, %d read, %d bare, %d crashes, %d hangs, %d changed\n",
   length(ends), count("classed"), count("read"), count("bare"), count("crash"), count("hang"),
-  count("changed")
-))
+  count("changed")))
 quit(status = if (all(type %in% c("read", "classed"))) 0L else 1L)

@@ -23,35 +23,34 @@ names_in <- function(file) {
   is_assigned <- function(e) is.call(e) && identical(e[[1L]], as.name("<-")) && is.name(e[[2L]])
   vapply(Filter(is_assigned, as.list(code)), function(e) as.character(e[[2L]]), "")
 }
-good <- paste(
-  "^[.]?[a-z][a-z0-9_]*([.][a-z][a-z_]*(frame)?)*$",
-  "^[.]on[A-Z][a-z]+$",
-  "^[A-Z][A-Z0-9_]*$",
-  "^(\\$|\\[\\[)<-[.][a-z_]+$",
-  sep = "|"
-)
+good <- paste("^[.]?[a-z][a-z0-9_]*([.][a-z][a-z_]*(frame)?)*$",
+  "^[.]on[A-Z][a-z]+$", "^[A-Z][A-Z0-9_]*$", "^(\\$|\\[\\[)<-[.][a-z_]+$", sep = "|")
 files <- setdiff(list.files("R", "[.]R$", full.names = TRUE), "R/RcppExports.R")
 odd <- unlist(lapply(files, function(file) {
   named <- names_in(file)
   sprintf("%s: %s is no name in snake_case or CAPITALS", file, named[!grepl(good, named)])
 }))
 writeLines(as.character(odd))
+# tools/format.R brings them to where they belong
+alone <- unlist(lapply(code, function(file) {
+  lines <- readLines(file)
+  at <- which(grepl("^\\s*\\)", lines))
+  before <- lines[pmax(at - 1L, 1L)]
+  hit <- !grepl("#", before) & nchar(before) + nchar(trimws(lines[at])) <= 100L
+  sprintf("%s:%d: a bracket stands alone that could end the line above", file, at[hit])
+}))
+writeLines(as.character(alone))
 sources <- setdiff(
   list.files(c("src", "tools"), "[.](cpp|h)$", full.names = TRUE),
-  "src/RcppExports.cpp"
-)
+  "src/RcppExports.cpp")
 wrong <- character()
 if (nzchar(Sys.which("clang-format"))) {
-  said <- suppressWarnings(system2(
-    "clang-format",
-    c("--dry-run", "--Werror", shQuote(sources)),
-    stdout = TRUE,
-    stderr = TRUE
-  ))
+  said <- suppressWarnings(system2("clang-format", c("--dry-run", "--Werror", shQuote(sources)),
+    stdout = TRUE, stderr = TRUE))
   wrong <- grep("warning|error", said, value = TRUE)
   writeLines(wrong)
 } else {
   cat("lint: clang-format is not installed here; the C++ code was not looked at\n")
 }
-cat(sprintf("lint: %d things to mend\n", length(found) + length(odd) + length(wrong)))
-quit(status = if (length(found) + length(odd) + length(wrong)) 1L else 0L)
+cat(sprintf("lint: %d things to mend\n", length(c(found, odd, alone, wrong))))
+quit(status = if (length(c(found, odd, alone, wrong))) 1L else 0L)

@@ -15,31 +15,19 @@ run_file <- function(file) {
   name <- sub("^test-(.*)[.]R$", "\\1", file)
   started <- proc.time()[["elapsed"]]
   results <- tryCatch(
-    test_dir(
-      folder,
-      filter = sprintf("^%s$", name),
-      reporter = "silent",
-      package = "softsieve",
-      load_package = "installed",
-      stop_on_failure = FALSE,
-      stop_on_warning = FALSE
-    ),
-    error = function(e) list(list(file = file, test = "the file itself", results = list(e)))
-  )
+    test_dir(folder, filter = sprintf("^%s$", name), reporter = "silent", package = "softsieve",
+      load_package = "installed", stop_on_failure = FALSE, stop_on_warning = FALSE),
+    error = function(e) list(list(file = file, test = "the file itself", results = list(e))))
   tests <- unlist(
     lapply(results, function(test) {
       lapply(test$results, function(result) {
-        list(
-          file = file,
-          test = test$test,
+        list(file = file, test = test$test,
           passed = inherits(result, "expectation_success"),
           skipped = inherits(result, "expectation_skip"),
-          text = conditionMessage(result)
-        )
+          text = conditionMessage(result))
       })
     }),
-    recursive = FALSE
-  )
+    recursive = FALSE)
   cat(sprintf("%s: %d in %.0f s\n", file, length(tests), proc.time()[["elapsed"]] - started))
   tests
 }
@@ -59,12 +47,8 @@ skipped <- vapply(all, `[[`, NA, "skipped")
 bad <- all[!passed & !skipped]
 for (one in bad) cat("\nNot passed: ", one$file, ", ", one$test, "\n", one$text, "\n", sep = "")
 for (file in files[died]) cat("\nNot passed: ", file, " ended before its tests did\n", sep = "")
-line <- sprintf(
-  "%d passed, %d failed, %d skipped",
-  sum(passed),
-  length(bad) + sum(died),
-  sum(skipped)
-)
+line <- sprintf("%d passed, %d failed, %d skipped", sum(passed), length(bad) + sum(died),
+  sum(skipped))
 if (dir.exists(".build")) writeLines(line, ".build/counts")
 cat("\n", line, "\n", sep = "")
 quit(status = if (length(bad) + sum(died) > 0 || !any(passed)) 1L else 0L)

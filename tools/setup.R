@@ -20,12 +20,9 @@ modules <- c("ajv", "axe-core", "playwright-core")
 has_modules <- all(dir.exists(file.path(".build/node/node_modules", modules)))
 if (what == "test" && nzchar(Sys.which("npm")) && !has_modules) {
   dir.create(".build/node", recursive = TRUE, showWarnings = FALSE)
-  invisible(system2(
-    "npm",
+  invisible(system2("npm",
     c("install", "--silent", "--no-audit", "--no-fund", "--prefix", ".build/node", modules),
-    stdout = FALSE,
-    stderr = FALSE
-  ))
+    stdout = FALSE, stderr = FALSE))
 }
 # worlds in other languages than the machine's
 no_locales <- function() {
@@ -89,21 +86,16 @@ if (length(missing)) {
     repository <- getOption("repos")[["CRAN"]]
   }
   # what these need comes built from Debian too where it can
-  needs <- unique(unlist(tools::package_dependencies(
-    missing,
-    available.packages(repos = repository),
-    recursive = TRUE
-  )))
+  needs <- unique(unlist(tools::package_dependencies(missing,
+    available.packages(repos = repository), recursive = TRUE)))
   needs <- setdiff(needs[!is_there(needs)], missing)
   if (on_debian && length(needs)) from_debian(needs)
   cat("set-up: building from CRAN (a minute or two):", missing, "\n")
   install.packages(missing, lib = library, repos = repository, quiet = TRUE, Ncpus = 2L)
   missing <- missing[!is_there(missing)]
 }
-needed <- intersect(
-  missing,
-  c(names_of(fields[["Imports"]]), names_of(fields[["LinkingTo"]]), "testthat")
-)
+needed <- intersect(missing,
+  c(names_of(fields[["Imports"]]), names_of(fields[["LinkingTo"]]), "testthat"))
 if (length(needed)) {
   message("set-up: could not install ", paste(needed, collapse = ", "))
   quit(status = 1L)

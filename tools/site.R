@@ -7,8 +7,7 @@ withCallingHandlers(
   pkgdown::build_site(preview = FALSE, install = FALSE, new_process = FALSE),
   warning = function(w) {
     if (grepl("Missing images", conditionMessage(w))) invokeRestart("muffleWarning")
-  }
-)
+  })
 dir.create("site/docs/screenshots", recursive = TRUE, showWarnings = FALSE)
 pictures <- list.files("docs/screenshots", pattern = "[.]png$", full.names = TRUE)
 invisible(file.copy(pictures, "site/docs/screenshots", overwrite = TRUE))

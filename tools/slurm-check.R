@@ -11,14 +11,10 @@ draw <- function() assess_reliability(scales, motives, replicates = 1000, seed =
 here <- draw()
 
 template <- file.path(home, "batchtools.slurm.tmpl")
-writeLines(c(
-  "#!/bin/bash",
-  "#SBATCH --job-name=<%= job.name %>",
-  "#SBATCH --output=<%= log.file %>",
-  "#SBATCH --ntasks=1",
+writeLines(c("#!/bin/bash", "#SBATCH --job-name=<%= job.name %>",
+  "#SBATCH --output=<%= log.file %>", "#SBATCH --ntasks=1",
   sprintf("export R_LIBS=%s", paste(.libPaths(), collapse = ":")),
-  "Rscript -e 'batchtools::doJobCollection(\"<%= uri %>\")'"
-), template)
+  "Rscript -e 'batchtools::doJobCollection(\"<%= uri %>\")'"), template)
 future::plan(future.batchtools::batchtools_slurm, template = template, workers = 2)
 # (a batch job would be worth its while from 20 s on: less here, so that there are several)
 options(softsieve.range_seconds = 0.4)
@@ -42,11 +38,8 @@ killer <- callr::r_bg(function() {
 killed <- draw()
 killer$wait(5000)
 ended <- killer$get_result()
-cat(sprintf(
-  "job %s killed in the middle: %s\n",
-  ended,
-  if (same(here, killed)) "the same bits" else "OTHER bits"
-))
+cat(sprintf("job %s killed in the middle: %s\n", ended,
+  if (same(here, killed)) "the same bits" else "OTHER bits"))
 future::plan("sequential")
 ok <- same(here, plain) && same(here, killed) && length(ended) == 1L
 seconds <- as.numeric(difftime(Sys.time(), began, units = "secs"))

@@ -24,11 +24,8 @@ known_correlations <- function(pattern = known_pattern(), between = known_betwee
 # Answers of `people` to unrelated items, from 1 to 5.
 unrelated_answers <- function(people, items, seed = 1) {
   set.seed(seed)
-  as.data.frame(matrix(
-    sample(5, people * items, replace = TRUE),
-    people,
-    dimnames = list(NULL, paste0("q", seq_len(items)))
-  ))
+  as.data.frame(matrix(sample(5, people * items, replace = TRUE), people,
+    dimnames = list(NULL, paste0("q", seq_len(items)))))
 }
 
 local_file <- function(lines, ext = ".csv", env = parent.frame()) {
@@ -52,38 +49,17 @@ run_process <- function(args, dir = getwd()) {
   err <- withr::local_tempfile()
   withr::local_dir(dir)
   command <- system.file("exec", "softsieve", package = "softsieve")
-  status <- suppressWarnings(system2(
-    file.path(R.home("bin"), "Rscript"),
+  status <- suppressWarnings(system2(file.path(R.home("bin"), "Rscript"),
     c("--no-save", shQuote(command), shQuote(args)),
-    stdout = out,
-    stderr = err
-  ))
+    stdout = out, stderr = err))
   list(status = status, out = readLines(out, warn = FALSE), err = readLines(err, warn = FALSE))
 }
 
 # Eigenvalues of samples of normal people, by the core: `root` is the population's Cholesky factor.
-drawn_eigenvalues <- function(
-  people,
-  items,
-  replicates,
-  root = matrix(0, 0, 0),
-  basis = "components",
-  first = 0L,
-  seed = 1,
-  threads = 1L,
-  progress = NULL
-) {
-  softsieve:::cpp_sample_eigenvalues(
-    people,
-    items,
-    root,
-    basis,
-    first,
-    replicates,
-    seed,
-    threads,
-    progress
-  )
+drawn_eigenvalues <- function(people, items, replicates, root = matrix(0, 0, 0),
+    basis = "components", first = 0L, seed = 1, threads = 1L, progress = NULL) {
+  softsieve:::cpp_sample_eigenvalues(people, items, root, basis, first, replicates, seed, threads,
+    progress)
 }
 
 # Value and gradient of a rotation criterion of the core.
@@ -141,12 +117,9 @@ few_study <- function(dir) {
   write_table(few_answers(), file.path(dir, "answers.csv"))
   write_table(few_book()[1:5], file.path(dir, "codebook.csv"))
   file <- file.path(dir, "study.yml")
-  writeLines(c(
-    "answers: {file: answers.csv, id: person, group: [cafe], missing_codes: [9]}",
+  writeLines(c("answers: {file: answers.csv, id: person, group: [cafe], missing_codes: [9]}",
     "codebook: codebook.csv",
     "factors: {number: 2, replicates: 40, starts: 2}",
-    "scales: {replicates: 0}",
-    "seed: 5"
-  ), file)
+    "scales: {replicates: 0}", "seed: 5"), file)
   file
 }

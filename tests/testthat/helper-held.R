@@ -10,8 +10,7 @@ held_calls <- function() {
   unrotated <- extract_factors(plain, 4, starts = 2, seed = 1)
   whole <- factor_solution(plain, 4, starts = 10, seed = 1)
   sheet <- file.path("fixtures", "mending.xlsx")
-  calls <- list(
-    profile_items = function() profile_items(q),
+  calls <- list(profile_items = function() profile_items(q),
     profile_items_by = function() profile_items(small, by = "cafe"),
     profile_respondents = function() profile_respondents(q),
     em = function() correlate_items(small, missing = "em"),
@@ -35,8 +34,7 @@ held_calls <- function() {
       book <- read_codebook(sheet, sheet = "codebook")
       answers <- suppressWarnings(read_responses(sheet, sheet = "answers"))
       factor_solution(questionnaire(answers, codebook = book), 1, seed = 1)
-    }
-  )
+    })
   add <- function(stem, words, call) {
     for (word in words) {
       local({
@@ -53,23 +51,18 @@ held_calls <- function() {
   add("basis", c("components", "factors", "minimum_rank"), function(basis) {
     parallel_analysis(small, basis = basis, replicates = 20, seed = 1)
   })
-  methods <- c(
-    "minres", "ml", "gls", "wls", "principal_axis", "principal_axis_once", "alpha", "image",
-    "minimum_rank"
-  )
+  methods <- c("minres", "ml", "gls", "wls", "principal_axis", "principal_axis_once", "alpha",
+    "image", "minimum_rank")
   add("extract", methods, function(method) extract_factors(plain, 4, method = method, seed = 1))
-  rotations <- c(
-    "oblimin", "quartimin", "covarimin", "geomin", "promax", "simplimax", "pattern_simplicity",
-    "varimax", "quartimax", "equamax", "parsimax", "factor_parsimony", "crawford_ferguson",
-    "infomax", "entropy", "oblimax", "bifactor_quartimin", "bifactor_geomin", "target",
-    "procrustes", "none"
-  )
+  rotations <- c("oblimin", "quartimin", "covarimin", "geomin", "promax", "simplimax",
+    "pattern_simplicity", "varimax", "quartimax", "equamax", "parsimax", "factor_parsimony",
+    "crawford_ferguson", "infomax", "entropy", "oblimax", "bifactor_quartimin", "bifactor_geomin",
+    "target", "procrustes", "none")
   aim <- unrotated$values$loadings
   add("rotate", rotations, function(rotation) {
     own <- list(
       kappa = if (rotation == "crawford_ferguson") 0.1,
-      target = if (rotation %in% c("target", "procrustes")) sign(aim) * abs(aim)^2
-    )
+      target = if (rotation %in% c("target", "procrustes")) sign(aim) * abs(aim)^2)
     do.call(rotate_factors, c(list(unrotated, rotation, starts = 5, seed = 1), own))
   })
   calls

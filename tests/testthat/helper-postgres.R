@@ -14,8 +14,7 @@ local_postgres <- function(env = testthat::teardown_env()) {
     PGPASSFILE = "none",
     # (drivers ask the system for its time zone, which a bare machine does not know)
     TZ = "UTC",
-    .local_envir = parent.frame()
-  )
+    .local_envir = parent.frame())
   SERVER$address
 }
 
@@ -36,18 +35,14 @@ start_postgres <- function() {
   as <- if (root) "nobody"
   if (root) system2("chown", c("-R", "nobody", home))
   port <- parallelly::freePort()
-  made <- as_user(as, file.path(bin, "initdb"), c(
-    "-D", data, "-U", "panel", "--auth=scram-sha-256", paste0("--pwfile=", password),
-    "-E", "UTF8", "--locale=C", "--no-sync"
-  ))
-  options <- paste(
-    "-p", port, "-c listen_addresses=127.0.0.1 -c fsync=off -c log_statement=all -c",
-    paste0("unix_socket_directories=", home)
-  )
+  made <- as_user(as, file.path(bin, "initdb"), c("-D", data, "-U", "panel", "--auth=scram-sha-256",
+    paste0("--pwfile=", password), "-E", "UTF8", "--locale=C", "--no-sync"))
+  options <- paste("-p", port,
+    "-c listen_addresses=127.0.0.1 -c fsync=off -c log_statement=all -c",
+    paste0("unix_socket_directories=", home))
   SERVER$log <- file.path(home, "log")
-  started <- made == 0 && as_user(as, file.path(bin, "pg_ctl"), c(
-    "-D", data, "-w", "-l", SERVER$log, "-o", shQuote(options), "start"
-  )) == 0
+  started <- made == 0 && as_user(as, file.path(bin, "pg_ctl"), c("-D", data, "-w", "-l",
+    SERVER$log, "-o", shQuote(options), "start")) == 0
   if (!started) {
     unlink(home, recursive = TRUE)
     testthat::skip("the PostgreSQL server did not start here")

@@ -30,8 +30,7 @@ expect_effects <- function(f, base, varied, with = list(), same = character(), r
     other[argument] <- varied[argument]
     expect_false(
       isTRUE(all.equal(run(rest), run(other), tolerance = 1e-12)),
-      label = sprintf("%s: %s changes nothing", name, argument)
-    )
+      label = sprintf("%s: %s changes nothing", name, argument))
   }
 }
 
@@ -48,23 +47,15 @@ test_that("reading: every argument has its effect", {
   expect_effects(
     read_responses,
     list(file = file),
-    list(
-      delimiter = ",",
-      decimal = ".",
-      thousands = ".",
-      encoding = "UTF-16LE",
-      missing = "x",
-      header_rows = 2
-    ),
+    list(delimiter = ",", decimal = ".", thousands = ".", encoding = "UTF-16LE", missing = "x",
+      header_rows = 2),
     with = list(
       # a file of another encoding, and a header of two rows
       encoding = list(file = local_file_in("UTF-16LE", c("a,b", "1,2"))),
       thousands = list(file = local_file(c("a;b", "1.000;2", "2.000;3"))),
-      decimal = list(file = local_file(c("a;b", "1,5;2", "2,5;3")))
-    ),
+      decimal = list(file = local_file(c("a;b", "1,5;2", "2,5;3")))),
     same = "sheet",
-    refusing = TRUE
-  )
+    refusing = TRUE)
   sheets <- test_path("fixtures", "mending.xlsx")
   read_sheet <- function(file, sheet = "answers") read_responses(file, sheet = sheet)
   expect_effects(read_sheet, list(file = sheets), list(sheet = "codebook"))
@@ -83,108 +74,49 @@ test_that("counts of blocks: every argument has its effect", {
   data$q2[2] <- NA
   file <- local_file(c("q1;q2", rep(c("1,5;2", "2,5;3", "1;4"), 5)))
   book <- data.frame(item = paste0("q", 1:4), lowest = 1, highest = 9)
-  vary <- function(
-    source,
-    items = c("q1", "q2"),
-    codebook = NULL,
-    weight = NULL,
-    group = NULL,
-    missing = "pairwise",
-    reversed = NULL,
-    missing_codes = NULL,
-    ends = NULL,
-    deals = 20L,
-    rows = 1e5,
-    threads = 1,
-    workers = 1,
-    delimiter = NULL,
-    decimal = NULL,
-    encoding = NULL
-  ) {
-    rlang::inject(tabulate_items(
-      source,
-      items = !!items, weight = !!weight, group = !!group, reversed = !!reversed,
-      codebook = codebook, missing = missing, missing_codes = missing_codes, ends = ends,
-      deals = deals, rows = rows, threads = threads, workers = workers, delimiter = delimiter,
-      decimal = decimal, encoding = encoding
-    ))
+  vary <- function(source, items = c("q1", "q2"), codebook = NULL, weight = NULL, group = NULL,
+      missing = "pairwise", reversed = NULL, missing_codes = NULL, ends = NULL, deals = 20L,
+      rows = 1e5, threads = 1, workers = 1, delimiter = NULL, decimal = NULL, encoding = NULL) {
+    rlang::inject(tabulate_items(source, items = !!items, weight = !!weight, group = !!group,
+      reversed = !!reversed, codebook = codebook, missing = missing, missing_codes = missing_codes,
+      ends = ends, deals = deals, rows = rows, threads = threads, workers = workers,
+      delimiter = delimiter, decimal = decimal, encoding = encoding))
   }
   expect_identical(names(formals(vary)), names(formals(tabulate_items)))
   expect_effects(
     vary,
     list(source = data),
-    list(
-      items = c("q1", "q3"),
-      codebook = book,
-      weight = "w",
-      group = "cafe",
-      missing = "complete",
-      reversed = "q1",
-      missing_codes = 9,
-      ends = c(0, 12),
-      deals = 21L,
-      rows = 10,
-      delimiter = ",",
-      decimal = ".",
-      encoding = "UTF-16LE"
-    ),
+    list(items = c("q1", "q3"), codebook = book, weight = "w", group = "cafe", missing = "complete",
+      reversed = "q1", missing_codes = 9, ends = c(0, 12), deals = 21L, rows = 10, delimiter = ",",
+      decimal = ".", encoding = "UTF-16LE"),
     with = list(
       # what is first seen in a later block does not fit
       rows = list(source = data[c(2:40, 1), ]),
       delimiter = list(source = file),
       decimal = list(source = file),
-      encoding = list(source = file)
-    ),
+      encoding = list(source = file)),
     # (that workers change nothing: test-databases.R)
     same = c("threads", "workers"),
-    refusing = TRUE
-  )
-  draw <- function(
-    source,
-    n = 5,
-    columns = NULL,
-    seed = 1,
-    rows = 1e5,
-    delimiter = NULL,
-    decimal = NULL,
-    encoding = NULL
-  ) {
-    as.list(rlang::inject(sample_people(
-      source, n, !!columns, seed, rows, delimiter, decimal, encoding
-    )))
+    refusing = TRUE)
+  draw <- function(source, n = 5, columns = NULL, seed = 1, rows = 1e5, delimiter = NULL,
+      decimal = NULL, encoding = NULL) {
+    as.list(rlang::inject(sample_people(source, n, !!columns, seed, rows, delimiter, decimal,
+      encoding)))
   }
-  expect_effects(
-    draw,
-    list(source = data),
+  expect_effects(draw, list(source = data),
     list(n = 6, columns = "q1", seed = 2, delimiter = ",", decimal = ".", encoding = "UTF-16LE"),
-    with = list(
-      delimiter = list(source = file),
-      decimal = list(source = file),
-      encoding = list(source = file)
-    ),
-    same = "rows",
-    refusing = TRUE
-  )
+    with = list(delimiter = list(source = file), decimal = list(source = file),
+      encoding = list(source = file)),
+    same = "rows", refusing = TRUE)
   tables <- vary(data, deals = 20L)
-  expect_effects(
-    draw_tables,
-    list(
-      tables = tables,
+  expect_effects(draw_tables,
+    list(tables = tables,
       statistic = function(r) r$values$correlations[1, 2],
-      how = "draw",
-      replicates = 20,
-      seed = 1
-    ),
+      how = "draw", replicates = 20, seed = 1),
     list(
       statistic = function(r) r$values$correlations[1, 2]^2,
-      how = "leave_out",
-      kind = "spearman",
-      level = .5,
-      replicates = 30,
-      seed = 2
-    ),
-    same = c("repair", "threads")
-  )
+      how = "leave_out", kind = "spearman", level = .5, replicates = 30, seed = 2),
+    same = c("repair", "threads"))
 })
 
 test_that("questionnaires: every argument has its effect", {
@@ -192,21 +124,10 @@ test_that("questionnaires: every argument has its effect", {
   data$kind <- rep(c("x", "y"), 20)
   data$q1[1] <- 9
   book <- data.frame(item = paste0("q", 1:4), lowest = 1, highest = 9, wording = "words")
-  ask <- function(
-    data,
-    items = paste0("q", 1:4),
-    codebook = NULL,
-    id = NULL,
-    group = NULL,
-    weight = NULL,
-    out_of_range = "stop",
-    reversed = NULL,
-    missing_codes = NULL,
-    ends = NULL,
-    categories = NULL
-  ) {
-    questionnaire(
-      data,
+  ask <- function(data, items = paste0("q", 1:4), codebook = NULL, id = NULL, group = NULL,
+      weight = NULL, out_of_range = "stop", reversed = NULL, missing_codes = NULL, ends = NULL,
+      categories = NULL) {
+    questionnaire(data,
       items = {
         {
           items
@@ -234,32 +155,19 @@ test_that("questionnaires: every argument has its effect", {
           reversed
         }
       },
-      missing_codes = missing_codes,
-      ends = ends,
+      missing_codes = missing_codes, ends = ends,
       categories = {
         {
           categories
         }
-      }
-    )
+      })
   }
   narrow <- transform(book, highest = 5)
   expect_error(ask(data, codebook = narrow), class = "softsieve_error_out_of_range")
-  expect_effects(
-    ask,
-    list(data = data),
-    list(
-      items = c("q1", "q2"),
-      codebook = book,
-      id = "who",
-      group = "cafe",
-      weight = "w",
-      reversed = "q2",
-      missing_codes = 9,
-      ends = c(0, 9)
-    ),
-    same = c("out_of_range", "categories")
-  )
+  expect_effects(ask, list(data = data),
+    list(items = c("q1", "q2"), codebook = book, id = "who", group = "cafe", weight = "w",
+      reversed = "q2", missing_codes = 9, ends = c(0, 9)),
+    same = c("out_of_range", "categories"))
   split <- ask(data, items = c("q1", "q2"), categories = "kind")
   expect_identical(ncol(split$values$answers), 4L)
   told <- ask(data, codebook = narrow, out_of_range = "missing")
@@ -275,145 +183,77 @@ test_that("profiles, correlations and factorability: every argument has its effe
     list(x = q),
     list(run_share = .2, distance_p = .2, even_odd = .9, contradictions = 1),
     # halves are compared over six scales at least
-    with = list(even_odd = list(x = questionnaire(repair_cafe, codebook = pairs, id = person)))
-  )
+    with = list(even_odd = list(x = questionnaire(repair_cafe, codebook = pairs, id = person))))
   correlate <- softsieve:::correlate_items.questionnaire
-  expect_effects(
-    correlate,
-    list(x = q),
+  expect_effects(correlate, list(x = q),
     list(kind = "spearman", missing = "complete", continuous_from = 4),
     with = list(continuous_from = list(kind = "mixed")),
-    same = c("repair", "threads")
-  )
+    same = c("repair", "threads"))
   bad <- matrix(c(1, .9, -.9, .9, 1, .9, -.9, .9, 1), 3)
   expect_error(correlate_items(bad, n = 50, repair = FALSE), "negative eigenvalue")
   given <- softsieve:::correlate_items.matrix
-  expect_effects(
-    given,
-    list(x = known_correlations(), n = 100),
+  expect_effects(given, list(x = known_correlations(), n = 100),
     list(n = 200, kind = "covariance", means = 1:9, sds = 1:9),
-    same = "repair"
-  )
-  expect_effects(
-    assess_factorability,
-    list(x = q),
-    list(by = "cafe", anti_image = TRUE, least = .9)
-  )
+    same = "repair")
+  expect_effects(assess_factorability, list(x = q),
+    list(by = "cafe", anti_image = TRUE, least = .9))
 })
 
 test_that("the number of factors: every argument has its effect", {
   q <- items12()
-  expect_effects(
-    parallel_analysis,
-    list(x = q, replicates = 40, seed = 1),
-    list(
-      basis = "factors",
-      chance = "resampled",
-      reference = "mean",
-      percentile = 60,
-      sequential = TRUE,
-      by = "cafe",
-      replicates = 60,
-      seed = 2
-    ),
+  expect_effects(parallel_analysis, list(x = q, replicates = 40, seed = 1),
+    list(basis = "factors", chance = "resampled", reference = "mean", percentile = 60,
+      sequential = TRUE, by = "cafe", replicates = 60, seed = 2),
     with = list(reference = list(x = unrelated_answers(100, 8), percentile = 99)),
-    same = "threads"
-  )
-  expect_effects(
-    count_factors,
+    same = "threads")
+  expect_effects(count_factors,
     list(x = q, rules = c("running_share", "hull", "comparison"), replicates = 40, seed = 1),
-    list(
-      basis = "factors",
-      chance = "resampled",
-      reference = "mean",
-      percentile = 60,
-      sequential = TRUE,
-      rules = "bic",
-      most = 2,
-      share = .95,
-      plausible = .5,
-      replicates = 60,
-      seed = 2
-    ),
+    list(basis = "factors", chance = "resampled", reference = "mean", percentile = 60,
+      sequential = TRUE, rules = "bic", most = 2, share = .95, plausible = .5, replicates = 60,
+      seed = 2),
     with = list(
       reference = list(x = unrelated_answers(100, 8), percentile = 99),
-      plausible = list(x = motives())
-    ),
-    same = "threads"
-  )
+      plausible = list(x = motives())),
+    same = "threads")
 })
 
 test_that("extraction and rotation: every argument has its effect", {
   r <- correlate_items(items12())
-  expect_effects(
-    extract_factors,
-    list(x = r, factors = 2, seed = 1),
+  expect_effects(extract_factors, list(x = r, factors = 2, seed = 1),
     list(factors = 3, method = "ml", analyse = "covariances", lowest_uniqueness = .5),
-    same = c("starts", "threads", "seed")
-  )
-  expect_effects(
-    extract_components,
-    list(x = r, components = 2),
+    same = c("starts", "threads", "seed"))
+  expect_effects(extract_components, list(x = r, components = 2),
     list(components = .9, analyse = "covariances"),
-    same = c("seed", "threads")
-  )
+    same = c("seed", "threads"))
   s <- extract_factors(r, 3)
-  expect_effects(
-    rotate_factors,
-    list(solution = s, starts = 3, seed = 1),
-    list(
-      rotation = "varimax",
-      oblique = FALSE,
-      row_weights = "kaiser",
-      starts = 4,
-      optimum = 2,
-      seed = 2
-    ),
+  expect_effects(rotate_factors, list(solution = s, starts = 3, seed = 1),
+    list(rotation = "varimax", oblique = FALSE, row_weights = "kaiser", starts = 4, optimum = 2,
+      seed = 2),
     with = list(
       optimum = list(solution = extract_factors(motives(), 6), rotation = "simplimax", starts = 20),
       starts = list(solution = extract_factors(motives(), 6), rotation = "simplimax"),
-      seed = list(solution = extract_factors(motives(), 6), rotation = "simplimax", starts = 20)
-    ),
-    same = "threads"
-  )
+      seed = list(solution = extract_factors(motives(), 6), rotation = "simplimax", starts = 20)),
+    same = "threads")
   others <- list(gamma = -1, delta = .1, power = 2, zeros = 20, kappa = .5)
-  of <- c(
-    gamma = "oblimin",
-    delta = "geomin",
-    power = "promax",
-    zeros = "simplimax",
-    kappa = "crawford_ferguson"
-  )
+  of <- c(gamma = "oblimin", delta = "geomin", power = "promax", zeros = "simplimax",
+    kappa = "crawford_ferguson")
   for (name in names(of)) {
     first <- if (name == "kappa") list(kappa = 0) else list()
     one <- do.call(rotate_factors, c(list(s, of[[name]], starts = 3, seed = 1), first))
     two <- do.call(rotate_factors, c(list(s, of[[name]], starts = 3, seed = 1), others[name]))
     expect_gt(max(abs(coef(one) - coef(two))), 1e-4, label = name)
   }
-  expect_effects(
-    factor_solution,
+  expect_effects(factor_solution,
     list(x = r, factors = 3, starts = 3, seed = 1),
     list(factors = 2, method = "ml", rotation = "varimax", by = "cafe", replicates = 30),
-    with = list(
-      by = list(x = motives(), replicates = 0),
-      replicates = list(x = motives(), by = "cafe", replicates = 0)
-    ),
-    same = c("starts", "seed", "threads")
-  )
-  expect_effects(
-    pattern_table,
+    with = list(by = list(x = motives(), replicates = 0),
+      replicates = list(x = motives(), by = "cafe", replicates = 0)),
+    same = c("starts", "seed", "threads"))
+  expect_effects(pattern_table,
     list(solution = factor_solution(motives(), 4, seed = 1, starts = 3)),
-    list(
-      hide_below = .6,
-      sort = "size",
-      structure = TRUE,
-      weak_below = .6,
-      crossing_from = .45,
-      crossing_within = .5,
-      communality_below = .5
-    ),
-    with = list(crossing_from = list(crossing_within = 0))
-  )
+    list(hide_below = .6, sort = "size", structure = TRUE, weak_below = .6, crossing_from = .45,
+      crossing_within = .5, communality_below = .5),
+    with = list(crossing_from = list(crossing_within = 0)))
   expect_effects(name_factors, list(solution = s), list(names = c(F1 = "x"), items = 2))
   # what is hidden is what is smaller, and no more
   for (limit in c(.2, .5)) {
@@ -426,82 +266,54 @@ test_that("extraction and rotation: every argument has its effect", {
     expect_equal(as.matrix(as_tibble(p)[c("F1", "F2", "F3")]), coef(s)[as_tibble(p)$item, ],
       ignore_attr = TRUE)
   }
-  expect_effects(
-    hierarchical_form,
+  expect_effects(hierarchical_form,
     list(solution = rotate_factors(extract_factors(motives(), 6), seed = 1)),
-    list(factors = 2)
-  )
-  expect_effects(
-    wording_factor,
+    list(factors = 2))
+  expect_effects(wording_factor,
     list(x = motives(items = m1:t6), factors = 2, items = c("m4", "t3", "t4"), seed = 1),
     list(factors = 1, items = c("m4", "t3", "t5"), rotation = "varimax"),
-    same = c("seed", "starts", "threads")
-  )
-  expect_effects(
-    information_curves,
+    same = c("seed", "starts", "threads"))
+  expect_effects(information_curves,
     list(solution = factor_solution(motives(items = m1:m6), 1, kind = "polychoric")),
-    list(from = -2, to = 2, step = .5, salient = .6)
-  )
-  expect_effects(
-    solution_ladder,
+    list(from = -2, to = 2, step = .5, salient = .6))
+  expect_effects(solution_ladder,
     list(x = items12(), to = 2, starts = 2, seed = 1),
     list(from = 2, to = 3, method = "ml", rotation = "varimax", starts = 1, seed = 2),
-    with = list(
-      from = list(to = 3),
+    with = list(from = list(to = 3),
       starts = list(x = items12(), to = 5, rotation = "simplimax", starts = 30),
-      seed = list(x = items12(), to = 5, rotation = "simplimax", starts = 2)
-    ),
-    same = "threads"
-  )
-  expect_effects(
-    compare_solutions,
+      seed = list(x = items12(), to = 5, rotation = "simplimax", starts = 2)),
+    same = "threads")
+  expect_effects(compare_solutions,
     list(list(s, rotate_factors(s, "varimax", seed = 1), extract_factors(r, 2))),
-    list(against = "before", salient = .6)
-  )
+    list(against = "before", salient = .6))
 })
 
 test_that("people drawn again: every argument has its effect", {
   q <- items12()
   s <- factor_solution(q, 2, rotation = "simplimax", seed = 1, starts = 20)
   # whose people each stand in a stratum of several
-  expect_effects(
-    loading_stability,
+  expect_effects(loading_stability,
     list(solution = s, replicates = 20, halves = 2, seed = 1),
-    list(
-      clusters = "cafe",
-      strata = "cafe",
-      level = .5,
-      halves = 3,
-      starts = 1,
-      replicates = 30,
-      seed = 2
-    ),
+    list(clusters = "cafe", strata = "cafe", level = .5, halves = 3, starts = 1, replicates = 30,
+      seed = 2),
     with = list(starts = list(
       solution = factor_solution(q, 5, rotation = "simplimax", seed = 1, starts = 50),
-      starts = 30,
-      replicates = 40
-    )),
-    same = "threads"
-  )
+      starts = 30, replicates = 40)),
+    same = "threads")
 })
 
 test_that("scales, reliability and scores: every argument has its effect", {
   q <- items12(items = m1:t6)
   s <- factor_solution(q, 2, seed = 1, starts = 3)
   crossed <- factor_solution(motives(), 4, seed = 1, starts = 3)
-  expect_effects(
-    form_scales,
-    list(x = crossed),
-    list(salient = .6, crossing = "highest", weak = "highest")
-  )
+  expect_effects(form_scales, list(x = crossed),
+    list(salient = .6, crossing = "highest", weak = "highest"))
   scales <- list(m = paste0("m", 1:6), t = paste0("t", 1:6))
   other <- keep_people(q, cafe != "Harbour")
-  expect_effects(
-    assess_reliability,
+  expect_effects(assess_reliability,
     list(scales = scales, data = q, replicates = 30, seed = 1),
     list(data = other, by = "cafe", again = q, wished = .95, replicates = 40, level = .6, seed = 2),
-    same = "threads"
-  )
+    same = "threads")
   # omega of a group is that of the group's people alone
   grouped <- assess_reliability(scales, q, by = "cafe", replicates = 0, seed = 1)$values$groups
   alone <- assess_reliability(scales, keep_people(q, cafe == "Harbour"), replicates = 0, seed = 1)
@@ -513,27 +325,14 @@ test_that("scales, reliability and scores: every argument has its effect", {
   expect_effects(
     score_respondents,
     list(x = s, data = gaps),
-    list(
-      data = repair_cafe,
-      method = "bartlett",
-      gaps = "own_mean",
-      answered_share = .1,
-      answered_least = 12,
-      errors = TRUE,
-      level = .5,
-      reliability = c(m = .5, t = .9),
-      also = "t_score",
-      by = "cafe",
+    list(data = repair_cafe, method = "bartlett", gaps = "own_mean", answered_share = .1,
+      answered_least = 12, errors = TRUE, level = .5, reliability = c(m = .5, t = .9),
+      also = "t_score", by = "cafe",
       into = file.path(withr::local_tempdir(), "scores.csv"),
       norms = score_respondents(few, keep_people(q, cafe == "Harbour"), also = "percentile"),
-      units = data.frame(item = s$values$items$item, mean = 2, sd = 2)
-    ),
-    with = list(
-      level = list(errors = TRUE),
-      reliability = list(x = few, errors = TRUE),
-      by = list(also = "percentile"),
-      norms = list(x = few, also = "percentile")
-    ),
+      units = data.frame(item = s$values$items$item, mean = 2, sd = 2)),
+    with = list(level = list(errors = TRUE), reliability = list(x = few, errors = TRUE),
+      by = list(also = "percentile"), norms = list(x = few, also = "percentile")),
     same = c("threads", "keep", "rows") # (test-sources.R)
   )
 })
@@ -541,38 +340,20 @@ test_that("scales, reliability and scores: every argument has its effect", {
 test_that("sifting: every argument has its effect", {
   q <- keep_items(motives(), c(m1:t6, o1, o2))
   other <- keep_people(q, cafe != "Harbour")
-  expect_effects(
-    sift_items,
-    list(x = q, factors = 2, seed = 1),
-    list(
-      rules = sift_rules(communality = .4),
-      factors = "parallel",
-      keep = "o1",
-      drop_first = c(m1 = "asked twice"),
-      passes = 1,
-      method = "ml",
-      rotation = "varimax",
-      cannot_carry = "stop",
-      ask = function(question) "stop",
-      replicates = 50,
-      seed = 2
-    ),
+  expect_effects(sift_items, list(x = q, factors = 2, seed = 1),
+    list(rules = sift_rules(communality = .4), factors = "parallel", keep = "o1",
+      drop_first = c(m1 = "asked twice"), passes = 1, method = "ml", rotation = "varimax",
+      cannot_carry = "stop", ask = function(question) "stop", replicates = 50, seed = 2),
     with = list(
       cannot_carry = list(x = keep_items(motives(), m1:m5), factors = 4),
       replicates = list(factors = "parallel"),
-      seed = list(factors = "parallel", replicates = 20)
-    ),
-    same = c("threads", "starts")
-  )
+      seed = list(factors = "parallel", replicates = 20)),
+    same = c("threads", "starts"))
   x <- sift_items(q, factors = 2, seed = 1)
-  expect_effects(
-    sift_paths,
-    list(x = x, draws = 2, seed = 1),
+  expect_effects(sift_paths, list(x = x, draws = 2, seed = 1),
     list(draws = 3, steps = c(.5, 2), toss_up = c(0, 1), seed = 2),
-    same = "threads"
-  )
-  expect_effects(
-    shorten_scales,
+    same = "threads")
+  expect_effects(shorten_scales,
     list(scales = q, items = 3, draws = 3, seed = 1),
     list(data = other, items = 4, keep = "t4", by = "fidelity", best = 2, draws = 4, seed = 2,
       least_per_facet = 2),
@@ -581,16 +362,13 @@ test_that("sifting: every argument has its effect", {
       book$facet <- ifelse(grepl("[456]$", book$item), "late", NA)
       list(scales = questionnaire(repair_cafe[book$item], codebook = book))
     }),
-    same = "threads"
-  )
+    same = "threads")
   expect_effects(replay, list(trail = x, data = q), list(data = other), same = "threads")
   one <- sift_items(q, factors = 2, passes = 1, seed = 1)
   expect_effects(sift_remove, list(x = one, items = "m1", why = "a"), list(items = "m2", why = "b"))
-  expect_effects(
-    sift_restore,
+  expect_effects(sift_restore,
     list(x = one, items = setdiff(q$values$items$item, one$values$left), why = "a"),
-    list(why = "b", keep = FALSE, items = setdiff(q$values$items$item, one$values$left)[0])
-  )
+    list(why = "b", keep = FALSE, items = setdiff(q$values$items$item, one$values$left)[0]))
 })
 
 test_that("formulas and the way back: every argument has its effect", {
@@ -598,53 +376,30 @@ test_that("formulas and the way back: every argument has its effect", {
   s <- factor_solution(q, 2, seed = 1, starts = 3)
   scales <- form_scales(list(m = paste0("m", 1:6), t = paste0("t", 1:6)))
   units <- data.frame(item = s$values$items$item, mean = 2, sd = 2)
-  expect_effects(
-    score_formula,
-    list(x = s),
-    list(
-      method = "bartlett",
-      units = units,
-      gaps = "none",
-      answered_share = 1,
-      answered_least = 5
-    ),
-    with = list(
-      gaps = list(x = scales),
-      answered_share = list(x = scales),
-      answered_least = list(x = scales)
-    )
-  )
+  expect_effects(score_formula, list(x = s),
+    list(method = "bartlett", units = units, gaps = "none", answered_share = 1, answered_least = 5),
+    with = list(gaps = list(x = scales), answered_share = list(x = scales),
+      answered_least = list(x = scales)))
   f <- score_formula(s)
   words <- repair_cafe[1:20, ]
   words$m1 <- names(repair_cafe_codebook$labels[[1]])[words$m1]
-  expect_effects(
-    formula_code,
-    list(formula = f, language = "sql"),
-    list(language = "r", data = words)
-  )
+  expect_effects(formula_code, list(formula = f, language = "sql"),
+    list(language = "r", data = words))
   scored <- score_respondents(s, q)
   fit <- lm(y ~ F1 + F2, data.frame(y = seq_len(840), as_tibble(scored)))
   other <- score_respondents(s, q, "bartlett")
-  expect_effects(
-    carry_back,
-    list(fit = fit, x = scored),
-    list(x = other, data = q),
-    same = c("replicates", "seed", "threads")
-  )
+  expect_effects(carry_back, list(fit = fit, x = scored), list(x = other, data = q),
+    same = c("replicates", "seed", "threads"))
   drawn <- function(...) carry_back(fit, s, ...)$values$table$raw_error
   expect_false(identical(drawn(replicates = 20, seed = 1), drawn(replicates = 0)))
   expect_false(identical(drawn(replicates = 20, seed = 1), drawn(replicates = 20, seed = 2)))
   expect_identical(
     drawn(replicates = 20, seed = 1, threads = 1),
-    drawn(replicates = 20, seed = 1, threads = 2)
-  )
+    drawn(replicates = 20, seed = 1, threads = 2))
   part <- extract_components(q, 3)
-  expect_effects(
-    reconstruct_responses,
-    list(x = part),
+  expect_effects(reconstruct_responses, list(x = part),
     list(data = repair_cafe[1:50, ], factors = 2, target = .5, units = units),
-    same = "threads"
-  )
+    same = "threads")
 })
 
 test_that("studies and files: every argument has its effect", {
@@ -659,10 +414,8 @@ test_that("studies and files: every argument has its effect", {
   expect_true("solution.json" %in% list.files(file.path(stored, "stages")))
   begun <- read_study(file)
   decided <- decide(begun, drop = "o1", why = "w", who = "p", when = "d", numbers = "n")
-  expect_identical(
-    decided$settings$decisions,
-    list(list(drop = "o1", why = "w", who = "p", when = "d", numbers = "n"))
-  )
+  expect_identical(decided$settings$decisions,
+    list(list(drop = "o1", why = "w", who = "p", when = "d", numbers = "n")))
   lines <- function(...) {
     at <- file.path(dir, "written.yml")
     write_study(begun, at, ...)
@@ -672,14 +425,10 @@ test_that("studies and files: every argument has its effect", {
   expect_gt(length(lines(defaults = TRUE)), length(lines(defaults = FALSE)))
   proposed <- begin_study(file.path(dir, "repair_cafe_answers.csv"), folder = dir)
   expect_identical(dirname(proposed$files), rep(dir, 2))
-  made <- study_of(
-    study$values$solution,
+  made <- study_of(study$values$solution,
     answers = file.path(dir, "repair_cafe_answers.csv"),
     codebook = file.path(dir, "repair_cafe_codebook.csv"),
-    title = "t",
-    author = "a",
-    file = file.path(dirname(dir), "s.yml")
-  )
+    title = "t", author = "a", file = file.path(dirname(dir), "s.yml"))
   expect_identical(made$settings[c("title", "author")], list(title = "t", author = "a"))
   expect_match(made$settings$answers$file, "/", fixed = TRUE)
   expect_false(is.null(made$settings$codebook))
@@ -693,19 +442,12 @@ test_that("studies and files: every argument has its effect", {
 test_that("one example of every class: tables, one row, long form, and what they mean", {
   q <- items12(items = m1:t6)
   s <- factor_solution(q, 2, seed = 1, starts = 3)
-  examples <- list(
-    q,
-    profile_items(q),
-    profile_respondents(q),
-    correlate_items(q),
+  examples <- list(q, profile_items(q), profile_respondents(q), correlate_items(q),
     tabulate_items(q$values$answers |> as.data.frame(), ends = c(1, 5)),
     assess_factorability(q),
     parallel_analysis(q, replicates = 20, seed = 1),
     count_factors(q, rules = "bic", replicates = 20, seed = 1),
-    s,
-    pattern_table(s),
-    component_layers(extract_components(q, 2)),
-    hierarchical_form(s),
+    s, pattern_table(s), component_layers(extract_components(q, 2)), hierarchical_form(s),
     wording_factor(motives(items = m1:t6), 2, items = c("m4", "t3", "t4"), seed = 1),
     information_curves(factor_solution(motives(items = m1:m6), 1, kind = "polychoric")),
     name_factors(s),
@@ -717,16 +459,12 @@ test_that("one example of every class: tables, one row, long form, and what they
     assess_reliability(form_scales(s), q, replicates = 20, seed = 1),
     score_respondents(s, q),
     score_respondents(s, repair_cafe, into = file.path(withr::local_tempdir(), "scores.csv")),
-    score_formula(s),
-    carry_back(c(F1 = 1, F2 = 2), s),
-    reconstruct_responses(s),
-    sift_rules(),
+    score_formula(s), carry_back(c(F1 = 1, F2 = 2), s), reconstruct_responses(s), sift_rules(),
     sift_items(q, factors = 2, passes = 1, seed = 1),
     replay(sift_items(q, factors = 2, passes = 1, seed = 1), q),
     sift_paths(sift_items(q, factors = 2, seed = 1), draws = 2, seed = 1),
     shorten_scales(form_scales(s), q, items = 2, draws = 2, seed = 1),
-    read_study(system.file("extdata", "repair_cafe_study.yml", package = "softsieve"))
-  )
+    read_study(system.file("extdata", "repair_cafe_study.yml", package = "softsieve")))
   classes <- vapply(examples, function(x) class(x)[1], "")
   methods <- ls(asNamespace("softsieve"), pattern = "^as_tibble[.]")
   expect_setequal(classes, sub("^as_tibble[.]", "", methods))

@@ -90,11 +90,8 @@ test_that("gaps are filled for the way back, and do not count", {
   # nobody's answers hang on the others'
   expect_equal(items_of(part)[1, ], items_of(reconstruct_responses(s, nobody[1, ]))[1, ])
   bare <- extract_components(correlate_items(v$correlations, n = 800), 3)
-  expect_error(
-    reconstruct_responses(bare),
-    "must be a questionnaire",
-    class = "softsieve_error_class"
-  )
+  expect_error(reconstruct_responses(bare), "must be a questionnaire",
+    class = "softsieve_error_class")
   expect_error(reconstruct_responses(bare, q), class = "softsieve_error_units")
   own <- reconstruct_responses(bare, q, units = "own")
   expect_true("own_norms" %in% own$findings$code)
@@ -114,24 +111,17 @@ test_that("a regression on scores says the same in items: lm, glm, vectors, ever
   raw <- as.matrix(repair_cafe[full, q$values$items$item])
   s <- solution4()
   scales <- form_scales(s)
-  asked <- list(
-    regression = score_respondents(s, q),
+  asked <- list(regression = score_respondents(s, q),
     bartlett = score_respondents(s, q, "bartlett"),
     component = score_respondents(extract_components(q, 4), q),
-    mean = score_respondents(scales, q),
-    sum = score_respondents(scales, q, "sum")
-  )
+    mean = score_respondents(scales, q), sum = score_respondents(scales, q, "sum"))
   for (name in names(asked)) {
     scored <- asked[[name]]
     scores <- scored$values$factors$factor
     people <- data.frame(hours, often, age = seq_len(840) / 10, as_tibble(scored))
     with <- function(...) reformulate(c(scores, ...), "hours")
-    fits <- list(
-      lm(with(), people),
-      lm(update(with(), . ~ . - 1), people),
-      lm(with("age"), people),
-      glm(reformulate(scores, "often"), binomial, people)
-    )
+    fits <- list(lm(with(), people), lm(update(with(), . ~ . - 1), people), lm(with("age"), people),
+      glm(reformulate(scores, "often"), binomial, people))
     for (fit in fits) {
       back <- carry_back(fit, scored, q)
       expect_lt(back$values$check$largest, 1e-8, label = name)
@@ -164,8 +154,7 @@ test_that("a regression on scores says the same in items: lm, glm, vectors, ever
   m <- as_tibble(means)
   expect_equal(
     drop(m$standardised[1] + z[, m$term[-1]] %*% m$standardised[-1]),
-    drop(m$raw[1] + raw[, m$term[-1]] %*% m$raw[-1])
-  )
+    drop(m$raw[1] + raw[, m$term[-1]] %*% m$raw[-1]))
   # coefficients alone, by a solution or a formula
   by_hand <- carry_back(coef(fit), s)
   expect_equal(coef(by_hand), coef(back))
@@ -179,14 +168,10 @@ test_that("fits that cannot be carried back are refused, and other scores are no
   s <- solution4()
   scored <- score_respondents(s, q)
   people <- data.frame(y = seq_len(840) %% 7, as_tibble(scored))
-  refused <- list(
-    lm(y ~ F1 * F2, people),
-    lm(y ~ F1 + I(F2^2), people),
+  refused <- list(lm(y ~ F1 * F2, people), lm(y ~ F1 + I(F2^2), people),
     lm(y ~ poly(F1, 2), people),
     lm(y ~ F1 + again, transform(people, again = F1)),
-    lm(y ~ answered, people),
-    c(age = 2)
-  )
+    lm(y ~ answered, people), c(age = 2))
   says <- c("F1:F2", "I\\(F2\\^2\\)", "poly", "again", "No score", "No score")
   for (i in seq_along(refused)) {
     expect_error(carry_back(refused[[i]], scored), says[i], class = "softsieve_error_fit")

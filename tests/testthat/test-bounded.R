@@ -13,25 +13,19 @@ test_that(
     expect_equal(value(l), .01728, tolerance = 1e-3)
     expect_equal(s$values$fit$discrepancy, 2 * value(l)) # each pair above and below the diagonal
     inside <- function(x) sqrt(.995) * tanh(x)
-    brute <- optim(
-      atanh(c(.9, .8, .5)),
-      function(x) value(inside(x)),
-      control = list(reltol = 1e-14, maxit = 5000)
-    )
+    brute <- optim(atanh(c(.9, .8, .5)), function(x) value(inside(x)),
+      control = list(reltol = 1e-14, maxit = 5000))
     expect_equal(brute$value, value(l), tolerance = 1e-6)
     expect_equal(unname(s$values$items$communality + s$values$items$uniqueness), rep(1, 3))
     expect_match(
       s$findings$text[s$findings$code == "improper_solution"],
-      "^item1 has its uniqueness at the bound"
-    )
+      "^item1 has its uniqueness at the bound")
     other <- extract_factors(
       heywood()[3:1, 3:1],
       1,
-      n = 100
-    ) # the culprit is named, wherever it stands
+      n = 100) # the culprit is named, wherever it stands
     expect_match(other$findings$text[other$findings$code == "improper_solution"], "^item3 has")
-  }
-)
+  })
 
 # Small noisy samples with as many factors as there can be, some of them improper under every
 # method.
@@ -56,12 +50,8 @@ expect_bounded <- function(s, where) {
 
 test_that("no structure, determinacy or communality passes 1, by any method, of any matrix", {
   met_bound <- 0L
-  cases <- expand.grid(
-    method = softsieve:::factor_methods(),
-    analyse = c("correlations", "covariances"),
-    seed = 1:6,
-    stringsAsFactors = FALSE
-  )
+  cases <- expand.grid(method = softsieve:::factor_methods(),
+    analyse = c("correlations", "covariances"), seed = 1:6, stringsAsFactors = FALSE)
   cases <- cases[!(cases$method == "wls" & cases$analyse == "covariances"), ]
   for (k in seq_len(nrow(cases))) {
     case <- cases[k, ]
@@ -69,14 +59,9 @@ test_that("no structure, determinacy or communality passes 1, by any method, of 
     sds <- runif(7, .5, 4)
     # image finds factors that explain nothing
     s <- tryCatch(
-      extract_factors(
-        correlate_items(r, n = 20, sds = sds),
-        3,
-        method = case$method,
-        analyse = case$analyse
-      ),
-      softsieve_error_factors = function(e) NULL
-    )
+      extract_factors(correlate_items(r, n = 20, sds = sds), 3, method = case$method,
+        analyse = case$analyse),
+      softsieve_error_factors = function(e) NULL)
     if (is.null(s)) next
     met_bound <- met_bound + any(s$findings$code == "improper_solution")
     expect_bounded(s, paste(case, collapse = " "))
@@ -102,12 +87,8 @@ test_that("maximum likelihood tells of a fitted variance that is not the observe
 test_that("one-factor coefficients stay within their range", {
   d <- as.data.frame(with_correlations(heywood(), 100))
   for (replicates in c(0, 60)) {
-    v <- assess_reliability(
-      list(s = names(d)),
-      d,
-      replicates = replicates,
-      seed = 1
-    )$values$coefficients
+    v <- assess_reliability(list(s = names(d)), d, replicates = replicates,
+      seed = 1)$values$coefficients
     h <- v[v$coefficient == "coefficient_h", ]
     expect_lte(h$estimate, 1)
     if (replicates) expect_lte(h$upper, 1)
@@ -126,24 +107,13 @@ test_that("the search meets the best of two hundred random starts where one sear
     r <- noisy_matrix(seed, 9L, 25L)
     for (method in c("minres", "ml", "gls")) {
       set.seed(seed)
-      ends <- replicate(
-        200,
-        softsieve:::cpp_fit_uniquenesses(
-          r,
-          4L,
-          method,
-          runif(9, .02, .98),
-          .005,
-          1e-7,
-          200L
-        )$discrepancy
-      )
+      ends <- replicate(200,
+        softsieve:::cpp_fit_uniquenesses(r, 4L, method, runif(9, .02, .98), .005, 1e-7,
+          200L)$discrepancy)
       factor <- if (method == "minres") 2 else 1
       expect_lte(
         search_for(r, 4L, method)$discrepancy / factor,
-        min(ends) + 1e-6,
-        label = paste(method, seed)
-      )
+        min(ends) + 1e-6, label = paste(method, seed))
       one <- softsieve:::extract_by(method, r, 4L, .005, 0L)
       expect_identical(one$starts, 1L)
       worse <- worse + (one$discrepancy / factor > min(ends) + 1e-6)
@@ -156,8 +126,7 @@ test_that("a clear solution costs a handful of searches", {
   s <- extract_factors(motives(), 4, starts = 3)
   expect_identical(
     s$values$fit$starts,
-    6L
-  ) # the usual one, another method's end, one factor less, three random
+    6L) # the usual one, another method's end, one factor less, three random
   expect_identical(s$values$fit$apart, 0L)
 })
 
@@ -176,58 +145,39 @@ test_that("the core refuses what has no meaning, and never takes another method 
   refused <- function(code, what) expect_error(code, what)
   refused(
     core$cpp_fit_uniquenesses(r, 9L, "minres", rep(.5, 9), .005, 1e-9, 10L),
-    "below that of items"
-  )
+    "below that of items")
   refused(
     core$cpp_fit_uniquenesses(r, -1L, "minres", rep(.5, 9), .005, 1e-9, 10L),
-    "below that of items"
-  )
+    "below that of items")
   refused(core$cpp_fit_uniquenesses(r, 2L, "mlx", rep(.5, 9), .005, 1e-9, 10L), "knows no 'mlx'")
   refused(core$cpp_fit_uniquenesses(r[, 1:4], 2L, "ml", rep(.5, 9), .005, 1e-9, 10L), "square")
   refused(
     core$cpp_fit_uniquenesses(r, 2L, "ml", rep(.5, 3), .005, 1e-9, 10L),
-    "one start for each item"
-  )
+    "one start for each item")
   refused(
     core$cpp_fit_uniquenesses(matrix(0, 0, 0), 0L, "ml", numeric(), .005, 1e-9, 10L),
-    "not empty"
-  )
+    "not empty")
   refused(core$cpp_spectrum(r, "principal"), "knows no 'principal'")
   refused(
-    core$cpp_rotate(
-      known_pattern(),
-      "sideways",
-      core$core_request("geomin", .01),
-      1L,
-      1,
-      1L,
-      1e-6,
-      10L,
-      NULL
-    ),
-    "knows no 'sideways'"
-  )
+    core$cpp_rotate(known_pattern(), "sideways", core$core_request("geomin", .01), 1L, 1, 1L, 1e-6,
+      10L, NULL),
+    "knows no 'sideways'")
   refused(
     core$cpp_criterion(known_pattern(), core$core_request("target", 0, matrix(0, 2, 2))),
-    "same shape"
-  )
+    "same shape")
   refused(
     core$cpp_table_correlations(matrix("a"), "pearson", NULL, TRUE, 1L, NULL),
-    "matrix of numbers"
-  )
+    "matrix of numbers")
   refused(
     core$cpp_table_correlations(matrix(1:4, 2), "kendall", NULL, TRUE, 1L, NULL),
-    "knows no 'kendall'"
-  )
+    "knows no 'kendall'")
   refused(
     core$cpp_table_correlations(matrix(1:4, 2), "pearson", c(1, 2, 3), TRUE, 1L, NULL),
-    "needs a weight"
-  )
+    "needs a weight")
   refused(core$cpp_evidence(r, 9L, FALSE), "below that of items")
   refused(
     core$cpp_sample_eigenvalues(50L, 5L, diag(3), "components", 0L, 5L, 1, 1L, NULL),
-    "root must fit"
-  )
+    "root must fit")
   refused(core$cpp_measure_covariances(r, c(1L, -1L)), "sign for each item")
   refused(core$cpp_greatest_split(matrix(1), 1), "cannot be split")
   refused(core$cpp_minimum_rank(r, 1), "one cost for each item")
@@ -247,15 +197,11 @@ test_that("the discrepancy is what the help page says it is, in the units analys
   se <- given$values$standard_errors
   expect_equal(weighted$values$fit$discrepancy, sum((residuals(weighted)^2 / se^2)[upper.tri(r)]))
   gls <- extract_factors(given, 2, method = "gls")
-  expect_equal(
-    gls$values$fit$discrepancy,
-    sum(diag((diag(8) - solve(r, fitted(gls))) %*% (diag(8) - solve(r, fitted(gls))))) / 2
-  )
+  expect_equal(gls$values$fit$discrepancy,
+    sum(diag((diag(8) - solve(r, fitted(gls))) %*% (diag(8) - solve(r, fitted(gls))))) / 2)
   layers <- extract_components(given, 2, analyse = "covariances")
   taken <- component_layers(layers)
   expect_equal(
     sign(colSums(taken$values$vectors[, 1:2] * layers$values$unrotated)),
-    c(1, 1),
-    ignore_attr = TRUE
-  )
+    c(1, 1), ignore_attr = TRUE)
 })

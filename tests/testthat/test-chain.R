@@ -22,19 +22,14 @@ test_that("text with braces, markup or per cent signs comes back as it was", {
   names(data) <- c("{stop('no')}", "%d %s")
   texts <- data
   texts[[1]] <- "x"
-  expect_error(
-    questionnaire(texts),
-    "{stop('no')} (\"x\")",
-    fixed = TRUE,
-    class = "softsieve_error_text_in_item"
-  )
+  expect_error(questionnaire(texts), "{stop('no')} (\"x\")", fixed = TRUE,
+    class = "softsieve_error_text_in_item")
   printed <- capture.output(print(correlate_items(data)))
   expect_match(printed, "{stop('no')}", fixed = TRUE, all = FALSE)
   expect_match(printed, "%d %s", fixed = TRUE, all = FALSE)
 })
 
-test_that(
-  "the order of people, and everybody counted twice, change no correlation and no loading",
+test_that("the order of people, and everybody counted twice, change no correlation and no loading",
   {
     q <- motives(items = m1:p6)
     answers <- as.data.frame(q$values$answers)
@@ -43,23 +38,16 @@ test_that(
       r <- correlate_items(answers, missing = missing)$values$correlations
       expect_equal(
         correlate_items(answers[sample(nrow(answers)), ], missing = missing)$values$correlations,
-        r,
-        tolerance = 1e-8
-      )
+        r, tolerance = 1e-8)
       expect_equal(
         correlate_items(rbind(answers, answers), missing = missing)$values$correlations,
-        r,
-        tolerance = 1e-6
-      )
+        r, tolerance = 1e-6)
     }
     one <- factor_solution(answers, 4, seed = 1)$values$loadings
     expect_equal(
       factor_solution(rbind(answers, answers), 4, seed = 1)$values$loadings,
-      one,
-      tolerance = 1e-6
-    )
-  }
-)
+      one, tolerance = 1e-6)
+  })
 
 test_that("the unit of an item changes no correlation, and turning it round only its signs", {
   answers <- as.data.frame(motives(items = t1:t6)$values$answers)
@@ -69,8 +57,7 @@ test_that("the unit of an item changes no correlation, and turning it round only
     expect_equal(
       correlate_items(other, kind = kind)$values$correlations,
       correlate_items(answers, kind = kind)$values$correlations * signs,
-      tolerance = 1e-8
-    )
+      tolerance = 1e-8)
   }
   adequacy <- function(x) assess_factorability(x)$values$adequacy
   expect_equal(adequacy(other), adequacy(answers))
@@ -97,26 +84,20 @@ test_that("two items and one factor are served as far as they can be", {
   two <- motives(items = c(t1, t2))
   expect_equal(
     as_tibble(assess_factorability(two))$adequacy,
-    c(.5, .5)
-  ) # two items share all they share
+    c(.5, .5)) # two items share all they share
   expect_identical(nrow(as_tibble(parallel_analysis(two, seed = 1))), 2L)
-  expect_error(
-    factor_solution(two, seed = 1),
-    "at least three items",
-    class = "softsieve_error_factors"
-  )
+  expect_error(factor_solution(two, seed = 1), "at least three items",
+    class = "softsieve_error_factors")
   one <- factor_solution(motives(items = t1:t6), seed = 1)
   printed <- capture.output(print(summary(one)))
   expect_match(printed[1], "1 factor explains")
   expect_no_match(printed, "Correlations of the factors")
   expect_match(
     capture.output(print(parallel_analysis(motives(items = t1:t6), seed = 1)))[1],
-    "one eigenvalue stands"
-  )
+    "one eigenvalue stands")
   expect_match(
     capture.output(print(parallel_analysis(unrelated_answers(300, 6), seed = 1)))[1],
-    "suggests 0 factors"
-  )
+    "suggests 0 factors")
 })
 
 test_that("one row summaries and long tables hold the numbers of the results", {
@@ -146,27 +127,19 @@ test_that("an interrupt ends the command with 130 and leaves nothing behind", {
   file <- file.path(dir, "repair_cafe_study.yml")
   writeLines(
     sub("number: parallel.*", "number: parallel\n  replicates: 1000000", readLines(file)),
-    file
-  )
+    file)
   before <- list.files(dir, all.files = TRUE)
   command <- sprintf(
-    paste(
-      "cd %s && { %s --no-save %s run repair_cafe_study.yml --out results >out.txt",
+    paste("cd %s && { %s --no-save %s run repair_cafe_study.yml --out results >out.txt",
       "2>err.txt & pid=$!; for i in $(seq 600); do grep -q Weighing err.txt && break; sleep 0.1;",
-      "done;",
-      "kill -INT $pid; wait $pid; echo $?; }"
-    ),
-    shQuote(dir),
-    shQuote(file.path(R.home("bin"), "Rscript")),
-    shQuote(system.file("exec", "softsieve", package = "softsieve"))
-  )
+      "done;", "kill -INT $pid; wait $pid; echo $?; }"),
+    shQuote(dir), shQuote(file.path(R.home("bin"), "Rscript")),
+    shQuote(system.file("exec", "softsieve", package = "softsieve")))
   status <- system2("bash", c("-ic", shQuote(command)), stdout = TRUE, stderr = FALSE)
   expect_identical(tail(status, 1), "130")
   expect_match(
     readLines(file.path(dir, "err.txt"), warn = FALSE),
-    "interrupted; nothing is half-written",
-    all = FALSE
-  )
+    "interrupted; nothing is half-written", all = FALSE)
   # the stages that were done are there to be taken up, nothing else
   expect_setequal(list.files(dir, all.files = TRUE), c(before, "out.txt", "err.txt", "results"))
   expect_identical(list.files(file.path(dir, "results")), "stages")
@@ -174,15 +147,9 @@ test_that("an interrupt ends the command with 130 and leaves nothing behind", {
 
 test_that("what is interrupted while it writes leaves no folder and no file", {
   study <- demo_run()
-  local_spec(
-    "figure",
-    name = "endless",
-    of = "softsieve_scale_set",
-    label = "a figure that is interrupted",
-    order = 99,
-    draw = function(object) rlang::interrupt(),
-    file = "endless.png"
-  )
+  local_spec("figure", name = "endless", of = "softsieve_scale_set",
+    label = "a figure that is interrupted", order = 99, draw = function(object) rlang::interrupt(),
+    file = "endless.png")
   dir <- withr::local_tempdir()
   write <- function() write_results(study, file.path(dir, "results"))
   expect_identical(tryCatch(write(), interrupt = function(e) "interrupted"), "interrupted")
@@ -203,9 +170,7 @@ test_that("results go into a folder that is there, beside what is in it, and rep
   expect_identical(list.files(dir, all.files = TRUE, no.. = TRUE), "results")
   expect_error(
     write_results(study, file.path(dir, "no", "such")),
-    "no folder",
-    class = "softsieve_error_unwritable"
-  )
+    "no folder", class = "softsieve_error_unwritable")
 })
 
 test_that("the nearest correlation matrix is nearer than others that are positive semidefinite", {
@@ -235,26 +200,18 @@ test_that("a matrix that is fine is not touched by repair", {
 test_that("seeds and threads are settled as the help page says", {
   expect_identical(
     withr::with_seed(1, softsieve:::settle_seed(NULL)),
-    withr::with_seed(1, softsieve:::settle_seed(NULL))
-  )
+    withr::with_seed(1, softsieve:::settle_seed(NULL)))
   expect_identical(softsieve:::settle_seed(7), 7L)
   expect_error(
     parallel_analysis(known_correlations(), n = 100, seed = -1),
-    "`seed`",
-    class = "softsieve_error_argument"
-  )
+    "`seed`", class = "softsieve_error_argument")
   expect_error(
     parallel_analysis(known_correlations(), n = 100, seed = 1.5),
-    class = "softsieve_error_argument"
-  )
+    class = "softsieve_error_argument")
   expect_error(
     parallel_analysis(known_correlations(), n = 100, threads = 0),
-    "`threads`",
-    class = "softsieve_error_argument"
-  )
-  withr::with_envvar(
-    c(OMP_THREAD_LIMIT = "1"),
-    expect_identical(softsieve:::settle_threads(NULL), 1L)
-  )
+    "`threads`", class = "softsieve_error_argument")
+  withr::with_envvar(c(OMP_THREAD_LIMIT = "1"),
+    expect_identical(softsieve:::settle_threads(NULL), 1L))
   expect_lte(softsieve:::settle_threads(NULL), 8L)
 })

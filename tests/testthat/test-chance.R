@@ -18,8 +18,7 @@ brute_shuffle <- function(answers, replicates, correlate) {
 # The largest distance of the mean levels of two sets of draws, in Monte Carlo standard errors.
 distance <- function(a, b) {
   max(
-    abs(rowMeans(a) - rowMeans(b)) / sqrt(apply(a, 1, var) / ncol(a) + apply(b, 1, var) / ncol(b))
-  )
+    abs(rowMeans(a) - rowMeans(b)) / sqrt(apply(a, 1, var) / ncol(a) + apply(b, 1, var) / ncol(b)))
 }
 
 shuffled_draws <- function(x, ..., replicates = 400, basis = "components") {
@@ -42,19 +41,12 @@ test_that("each basis has the eigenvalues of its own matrix", {
 })
 
 test_that("minimum-rank chance levels are told as a share of the observed common variance", {
-  x <- parallel_analysis(
-    known_correlations(),
-    n = 200,
-    basis = "minimum_rank",
-    replicates = 50,
-    seed = 1
-  )
+  x <- parallel_analysis(known_correlations(), n = 200, basis = "minimum_rank", replicates = 50,
+    seed = 1)
   t <- as_tibble(x)
-  expect_equal(
-    sum(t$eigenvalue),
+  expect_equal(sum(t$eigenvalue),
     sum(1 - softsieve:::cpp_minimum_rank(known_correlations(), rep(1, 9))),
-    tolerance = 1e-4
-  )
+    tolerance = 1e-4)
   expect_equal(sum(t$chance_mean), sum(t$eigenvalue))
   expect_equal(sum(t$share), 1, tolerance = 1e-6)
 })
@@ -97,12 +89,10 @@ test_that(
     complete <- answers[stats::complete.cases(answers), ]
     expect_lt(
       distance(shuffled_draws(q, missing = "complete"), brute_shuffle(complete, 400, cor)),
-      4
-    )
+      4)
     ranks <- function(x) cor(x, use = "pairwise.complete.obs", method = "spearman")
     expect_lt(distance(shuffled_draws(q, kind = "spearman"), brute_shuffle(answers, 400, ranks)), 4)
-  }
-)
+  })
 
 test_that("shuffled weighted answers are correlated with the weights", {
   answers <- unrelated_answers(120, 4, 8)
@@ -114,8 +104,7 @@ test_that("shuffled weighted answers are correlated with the weights", {
   expect_lt(distance(drawn, brute_shuffle(as.matrix(answers), 400, weighted)), 4)
   expect_gt(
     mean(drawn[1, ]),
-    mean(shuffled_draws(questionnaire(answers))[1, ])
-  ) # fewer effective people, larger levels
+    mean(shuffled_draws(questionnaire(answers))[1, ])) # fewer effective people, larger levels
 })
 
 test_that("shuffled continuous answers have the normal chance levels, with gaps as without", {
@@ -136,22 +125,14 @@ test_that("polychoric chance data are ordinal and correlated the same way, shuff
   set.seed(17)
   plain <- brute_shuffle(as.matrix(answers), 100, polychoric)
   expect_lt(distance(shuffled_draws(answers, kind = "polychoric"), plain), 4)
-  redrawn <- softsieve:::plan_chance(
-    answers,
-    NULL,
-    "components",
-    5,
-    1L,
-    environment(),
-    kind = "polychoric"
-  )
+  redrawn <- softsieve:::plan_chance(answers, NULL, "components", 5, 1L, environment(),
+    kind = "polychoric")
   expect_identical(redrawn$kind, "ordinal")
   levels <- redrawn$draw(0L, 400L, NULL)
   expect_lt(distance(levels, plain), 4)
   expect_gt(
     mean(levels[1, ]),
-    mean(drawn_eigenvalues(150, 4, 400)[1, ]) + 0.02
-  ) # normal levels would be too low
+    mean(drawn_eigenvalues(150, 4, 400)[1, ]) + 0.02) # normal levels would be too low
 })
 
 test_that("normal chance levels of polychoric correlations are those of drawn answers", {
@@ -198,10 +179,8 @@ test_that("chance levels of weighted people and of clusters are those of such pe
   }
   weighted <- questionnaire(cbind(answers(TRUE), w = weight), weight = w)
   clustered <- questionnaire(cbind(answers(FALSE), street = street), cluster = street)
-  for (pair in list(
-    list(levels_of(weighted), plain(TRUE)),
-    list(levels_of(clustered), plain(FALSE))
-  )) {
+  for (pair in list(list(levels_of(weighted), plain(TRUE)),
+    list(levels_of(clustered), plain(FALSE)))) {
     expect_lt(abs(quantile(pair[[1]][1, ], .95) / quantile(pair[[2]][1, ], .95) - 1), 0.05)
     expect_lt(max(abs(rowMeans(pair[[1]]) - rowMeans(pair[[2]]))), 0.06)
   }
@@ -212,8 +191,7 @@ test_that("chance levels of weighted people and of clusters are those of such pe
   items <- paste0("V", 1:6)
   some <- function(q) {
     parts <- softsieve:::parts_of_people(
-      softsieve:::correlations_of_some(correlate_items(q), items)
-    )
+      softsieve:::correlations_of_some(correlate_items(q), items))
     expect_equal(parts, softsieve:::parts_of_people(correlate_items(keep_items(q, V1:V6))))
     expect_identical(nrow(parts$scales), 6L)
   }
@@ -227,10 +205,7 @@ test_that("chance levels of weighted people and of clusters are those of such pe
   # what is shared within clusters, by the analysis of variance of base R
   x <- answers(FALSE)[[1]]
   of <- summary(stats::aov(x ~ factor(street)))[[1]][["Mean Sq"]]
-  expect_equal(
-    softsieve:::core_shared_within(x, street),
-    (of[1] - of[2]) / (of[1] + 2 * of[2])
-  )
+  expect_equal(softsieve:::core_shared_within(x, street), (of[1] - of[2]) / (of[1] + 2 * of[2]))
 })
 
 test_that("mixed items: continuous ones are shuffled beside ordered ones", {
@@ -255,10 +230,8 @@ test_that("the same levels on any number of threads, for every kind of chance da
   q <- motives(items = t1:t6)
   for (chance in c("normal", "resampled")) {
     one <- parallel_analysis(q, chance = chance, replicates = 100, seed = 3, threads = 1)
-    expect_identical(
-      as_tibble(one),
-      as_tibble(parallel_analysis(q, chance = chance, replicates = 100, seed = 3, threads = 3))
-    )
+    expect_identical(as_tibble(one),
+      as_tibble(parallel_analysis(q, chance = chance, replicates = 100, seed = 3, threads = 3)))
   }
 })
 
@@ -281,15 +254,8 @@ test_that("the sequential analysis holds each rank against the factors before it
   plain <- parallel_analysis(r, n = 200, replicates = 100, seed = 2)
   expect_identical(x$values$suggested, 3)
   expect_equal(as_tibble(x)$chance_upper[1], as_tibble(plain)$chance_upper[1])
-  first <- softsieve:::cpp_fit_uniquenesses(
-    r,
-    1L,
-    "minres",
-    1 / diag(solve(r)),
-    .005,
-    1e-6,
-    200L
-  )$loadings
+  first <- softsieve:::cpp_fit_uniquenesses(r, 1L, "minres", 1 / diag(solve(r)), .005, 1e-6,
+    200L)$loadings
   population <- first %*% t(first)
   diag(population) <- 1
   by_hand <- drawn_eigenvalues(200, 9, 100, t(chol(population)), seed = 2)
@@ -339,10 +305,8 @@ test_that("groups are judged apart, and one too small says why", {
   weighed <- motives(items = t1:t6)
   weighed$values$weights <- rep(c(0.2, 1, 1.8), 280)
   whole <- parallel_analysis(weighed, by = "cafe", replicates = 50, seed = 1)$values$groups
-  expect_equal(
-    whole$n[whole$group == "Harbour"],
-    parallel_analysis(keep_people(weighed, cafe == "Harbour"), replicates = 50, seed = 1)$values$n
-  )
+  expect_equal(whole$n[whole$group == "Harbour"],
+    parallel_analysis(keep_people(weighed, cafe == "Harbour"), replicates = 50, seed = 1)$values$n)
   tiny <- cbind(unrelated_answers(60, 4), who = c(rep("a", 57), rep("b", 3)))
   tiny[58:60, 1] <- 2
   odd <- parallel_analysis(questionnaire(tiny, group = who), by = "who", replicates = 50, seed = 1)
@@ -355,33 +319,20 @@ test_that("chance data that do not go with the correlations are refused with wha
   refused <- function(...) expect_error(parallel_analysis(...), class = "softsieve_error_chance")
   expect_match(conditionMessage(refused(q, chance = "ordinal")), "kind = \"polychoric\"")
   expect_match(
-    conditionMessage(refused(
-      correlate_items(q)$values$correlations,
-      n = 800,
-      chance = "resampled"
-    )),
-    "Give the questionnaire itself"
-  )
+    conditionMessage(refused(correlate_items(q)$values$correlations, n = 800,
+      chance = "resampled")),
+    "Give the questionnaire itself")
   expect_match(
     conditionMessage(refused(q, chance = "resampled", missing = "em")),
-    "missing = \"pairwise\""
-  )
+    "missing = \"pairwise\"")
   expect_match(
     conditionMessage(refused(q, chance = "resampled", sequential = TRUE)),
-    "chance = \"normal\""
-  )
-  expect_error(
-    parallel_analysis(q, replicates = "plenty"),
-    "\"enough\"",
-    class = "softsieve_error_argument"
-  )
-  expect_error(
-    parallel_analysis(q, replicates = 1),
-    "there is none to be had",
-    class = "softsieve_error_argument"
-  )
+    "chance = \"normal\"")
+  expect_error(parallel_analysis(q, replicates = "plenty"), "\"enough\"",
+    class = "softsieve_error_argument")
+  expect_error(parallel_analysis(q, replicates = 1), "there is none to be had",
+    class = "softsieve_error_argument")
   expect_error(
     parallel_analysis(unrelated_answers(8, 12), basis = "factors"),
-    class = "softsieve_error_too_few_people"
-  )
+    class = "softsieve_error_too_few_people")
 })

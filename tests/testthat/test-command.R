@@ -14,8 +14,7 @@ test_that("each verb works as a process: results on stdout, progress on stderr",
   solution <- c("repair_cafe_study.yml", "--factors.number", "3", QUICK)
   calls <- list(
     new = c("new", "repair_cafe_answers.csv", "--out", "begun"),
-    check = c("check", "repair_cafe_study.yml"),
-    items = c("items", answers),
+    check = c("check", "repair_cafe_study.yml"), items = c("items", answers),
     factorability = c("factorability", answers, "--format", "csv"),
     count = c("count", answers, QUICK, "--seed", "4"),
     solve = c("solve", solution, "--format", "json"),
@@ -24,9 +23,7 @@ test_that("each verb works as a process: results on stdout, progress on stderr",
     reliability = c("reliability", solution, "--threads", "1"),
     score = c("score", solution, "--format", "csv"),
     report = c("report", solution, "--out", "r.md"),
-    run = c("run", solution, "--out", "results"),
-    demo = c("demo", "there", "--quiet")
-  )
+    run = c("run", solution, "--out", "results"), demo = c("demo", "there", "--quiet"))
   # demo and run have tests of their own
   expect_setequal(names(calls), softsieve:::names_of("verb"))
   done <- lapply(calls[setdiff(names(calls), c("demo", "run"))], run_process, dir = dir)
@@ -36,10 +33,7 @@ test_that("each verb works as a process: results on stdout, progress on stderr",
   expect_match(done$items$err, "Looking at items", all = FALSE)
   expect_no_match(done$items$out, "Looking at items|\033")
   adequacy <- readr::read_csv(I(done$factorability$out), show_col_types = FALSE)
-  expect_equal(
-    adequacy$adequacy,
-    assess_factorability(motives())$values$items$adequacy
-  )
+  expect_equal(adequacy$adequacy, assess_factorability(motives())$values$items$adequacy)
   expect_match(done$factorability$err, "caution: o2 has adequacy", all = FALSE)
   expect_match(done$count$out, "against 40 draws.*", all = FALSE)
   expect_match(paste(done$count$out, collapse = " "), "seed 4")
@@ -50,10 +44,8 @@ test_that("each verb works as a process: results on stdout, progress on stderr",
   expect_identical(nrow(scores), 840L)
   file <- file.path(dir, "solution.json")
   writeLines(done$solve$out, file)
-  expect_equal(
-    coef(read_solution(file)),
-    coef(factor_solution(motives(), 3, seed = 2026, starts = 3))
-  )
+  expect_equal(coef(read_solution(file)),
+    coef(factor_solution(motives(), 3, seed = 2026, starts = 3)))
   expect_true(file.exists(file.path(dir, "r.md")))
 })
 
@@ -98,8 +90,7 @@ test_that("every exit status has its reason", {
   expect_true(file.exists(file.path(dir, "out", "report.html")))
   expect_identical(
     status("solve", "repair_cafe_study.yml", "--factors.names", "F9=thrift", QUICK),
-    1L
-  )
+    1L)
 })
 
 test_that("entries are options: each form, wrong names and values", {
@@ -158,35 +149,27 @@ test_that("check finds what is wrong without computing", {
 test_that("a reader that stops reading is no error; no terminal, hostile names and full disks", {
   skip_on_os("windows")
   dir <- demo_files()
-  command <- shQuote(c(
-    file.path(R.home("bin"), "Rscript"), "--no-save",
-    system.file("exec", "softsieve", package = "softsieve")
-  ))
+  command <- shQuote(c(file.path(R.home("bin"), "Rscript"), "--no-save",
+    system.file("exec", "softsieve", package = "softsieve")))
   shell <- function(line) {
     withr::local_dir(dir)
     script <- withr::local_tempfile(lines = line)
     suppressWarnings(system2("bash", script, stdout = TRUE, stderr = TRUE, stdin = ""))
   }
-  said <- shell(paste(
-    paste(command, collapse = " "),
-    "items repair_cafe_study.yml --format csv --quiet | head -1; echo ${PIPESTATUS[0]}"
-  ))
+  said <- shell(paste(paste(command, collapse = " "),
+    "items repair_cafe_study.yml --format csv --quiet | head -1; echo ${PIPESTATUS[0]}"))
   expect_length(said, 2)
   expect_identical(said[2], "0")
-  said <- shell(paste(
-    paste(command, collapse = " "),
-    "items repair_cafe_study.yml --format json --quiet | true; echo ${PIPESTATUS[0]}"
-  ))
+  said <- shell(paste(paste(command, collapse = " "),
+    "items repair_cafe_study.yml --format json --quiet | true; echo ${PIPESTATUS[0]}"))
   expect_identical(said, "0")
   # without a terminal nothing is coloured, and nothing waits for an answer
-  said <- shell(paste(
-    "setsid", paste(command, collapse = " "), "items repair_cafe_study.yml <&- 2>&1"
-  ))
+  said <- shell(paste("setsid", paste(command, collapse = " "),
+    "items repair_cafe_study.yml <&- 2>&1"))
   expect_no_match(said, "\033")
   # names of files that a shell or YAML would take for something else
-  odd <- c(
-    "a b.csv", "$(touch x).csv", "'q' \"w\".csv", "-n.csv", "#1: [y].csv", "\u00e4\u00df.csv"
-  )
+  odd <- c("a b.csv", "$(touch x).csv", "'q' \"w\".csv", "-n.csv", "#1: [y].csv",
+    "\u00e4\u00df.csv")
   for (name in odd) {
     file.copy(file.path(dir, "repair_cafe_answers.csv"), file.path(dir, name))
     done <- run_command(c("new", file.path(".", name), "--out", "made"), dir)
@@ -200,12 +183,13 @@ test_that("a reader that stops reading is no error; no terminal, hostile names a
   # a disk that is full: nothing half-written, an error that says so
   disk <- file.path(dir, "disk")
   dir.create(disk)
-  full <- suppressWarnings(system2("mount", c("-t", "tmpfs", "-o", "size=16k", "none", disk),
+  full <- suppressWarnings(system2("mount",
+    c("-t", "tmpfs", "-o", "size=16k", "none", disk),
     stdout = FALSE, stderr = FALSE)) == 0
   if (full) {
     withr::defer(system2("umount", disk))
-    done <- run_command(c("score", "repair_cafe_study.yml", "--factors.number", "2", QUICK,
-      "--out", "disk/scores.csv"), dir)
+    done <- run_command(c("score", "repair_cafe_study.yml", "--factors.number", "2", QUICK, "--out",
+      "disk/scores.csv"), dir)
     expect_identical(done$status, 1L)
     expect_match(done$err, "disk full", all = FALSE)
     expect_length(list.files(disk, all.files = TRUE, no.. = TRUE), 0)
@@ -245,8 +229,7 @@ test_that("a run that was killed leaves no half file, and the next one ends with
   expect_setequal(files, list.files("whole", recursive = TRUE))
   expect_identical(
     unname(tools::md5sum(file.path("broken", files))),
-    unname(tools::md5sum(file.path("whole", files)))
-  )
+    unname(tools::md5sum(file.path("whole", files))))
 })
 
 test_that("broken off at any stage, a study goes on to the same bytes", {
@@ -280,12 +263,10 @@ test_that("help, completion and the man page are those of the specs, and work", 
   skip_if(!nzchar(Sys.which("bash")))
   complete <- function(...) {
     words <- c("softsieve", ...)
-    script <- withr::local_tempfile(lines = c(
-      sprintf("source '%s'", at("softsieve.bash")),
+    script <- withr::local_tempfile(lines = c(sprintf("source '%s'", at("softsieve.bash")),
       sprintf("COMP_WORDS=(%s); COMP_CWORD=%d", paste(shQuote(words), collapse = " "),
         length(words) - 1L),
-      "_softsieve; printf '%s\\n' \"${COMPREPLY[@]}\""
-    ))
+      "_softsieve; printf '%s\\n' \"${COMPREPLY[@]}\""))
     system2("bash", script, stdout = TRUE)
   }
   expect_identical(complete("fac"), "factorability")

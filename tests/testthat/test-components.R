@@ -16,14 +16,11 @@ test_that("layers add up to the matrix, and nothing is left after the last", {
     layers <- component_layers(s)
     m <- layers$values$matrix
     q <- correlate_items(motives())$values
-    expect_equal(
-      m,
-      if (analysed == "correlations") {
-        q$correlations
-      } else {
-        q$correlations * (q$items$sd %o% q$items$sd)
-      }
-    )
+    expect_equal(m, if (analysed == "correlations") {
+      q$correlations
+    } else {
+      q$correlations * (q$items$sd %o% q$items$sd)
+    })
     one <- fitted(layers, component = 1)
     expect_equal(one + residuals(layers, after = 1), m)
     expect_equal(residuals(layers, after = 2), m - one - fitted(layers, component = 2))
@@ -40,9 +37,7 @@ test_that("layers add up to the matrix, and nothing is left after the last", {
   expect_output(print(layers), "Covariances of 26 items, layer by layer")
   expect_error(
     component_layers(extract_factors(motives(), 2)),
-    "one of components",
-    class = "softsieve_error_class"
-  )
+    "one of components", class = "softsieve_error_class")
   expect_error(residuals(layers, after = 27), "from 0 to 26", class = "softsieve_error_argument")
 })
 
@@ -53,15 +48,11 @@ test_that("the number of components: a share, a rule, all of them, or an error",
   expect_match(share$settings$factors_by, "50 % of the variance")
   expect_equal(
     extract_components(motives(), "eigenvalue_one", seed = 1)$settings$factors,
-    sum(eigen(correlate_items(motives())$values$correlations)$values > 1)
-  )
+    sum(eigen(correlate_items(motives())$values$correlations)$values > 1))
   expect_equal(extract_components(motives(), 26)$values$fit$largest_residual, 0)
   for (wrong in list(0, 27, 2.5, -1, NA_real_, c(1, 2))) {
-    expect_error(
-      extract_components(motives(), wrong),
-      "26 items allow 1 to 26 components",
-      class = "softsieve_error_factors"
-    )
+    expect_error(extract_components(motives(), wrong), "26 items allow 1 to 26 components",
+      class = "softsieve_error_factors")
   }
   # an item that is the sum of others is no trouble for components
   answers <- repair_cafe[paste0("m", 1:3)]
@@ -73,10 +64,8 @@ test_that("rotated components reproduce what unrotated ones do, and can be score
   s <- factor_solution(motives(), 4, method = "components", rotation = "varimax", seed = 1)
   expect_equal(fitted(s), fitted(extract_components(motives(), 4)))
   expect_identical(s$values$variance$factor, paste0("C", 1:4))
-  expect_equal(
-    sum(s$values$variance$sum_of_squares),
-    sum(s$values$variance_unrotated$sum_of_squares)
-  )
+  expect_equal(sum(s$values$variance$sum_of_squares),
+    sum(s$values$variance_unrotated$sum_of_squares))
   scores <- score_respondents(s, motives())
   complete <- complete.cases(motives()$values$answers)
   # scores of components are exact: the items' weighted sums
@@ -89,8 +78,7 @@ test_that(
   {
     q <- motives(items = m1:t6)
     d <- sqrt(diag(
-      correlate_items(q, missing = "complete", kind = "covariance")$values$covariances
-    ))
+      correlate_items(q, missing = "complete", kind = "covariance")$values$covariances))
     for (method in c("ml", "gls", "alpha", "image", "minres", "principal_axis")) {
       r <- extract_factors(q, 2, missing = "complete", method = method)
       s <- extract_factors(q, 2, missing = "complete", method = method, analyse = "covariances")
@@ -101,11 +89,9 @@ test_that(
         expect_gt(apart, 1e-4, label = method)
       }
       expect_equal(s$values$raw_loadings, s$values$loadings * d, ignore_attr = TRUE)
-      expect_equal(
-        fitted(s) + residuals(s),
+      expect_equal(fitted(s) + residuals(s),
         cov(q$values$answers[complete.cases(q$values$answers), ]),
-        tolerance = 1e-6
-      )
+        tolerance = 1e-6)
     }
     expect_null(r$values$raw_loadings)
     # minimum residuals of covariances: a brute force search over loadings finds nothing lower
@@ -113,45 +99,31 @@ test_that(
     expect_identical(s$settings$analysed, "covariances")
     m <- fitted(s) + residuals(s)
     f <- function(l) sum(((m - tcrossprod(matrix(l, 12)))[upper.tri(m)])^2)
-    brute <- optim(
-      s$values$raw_loadings + .1,
-      f,
-      method = "BFGS",
-      control = list(maxit = 2000, reltol = 1e-14)
-    )
+    brute <- optim(s$values$raw_loadings + .1, f, method = "BFGS",
+      control = list(maxit = 2000, reltol = 1e-14))
     expect_equal(f(s$values$raw_loadings), brute$value, tolerance = 1e-7)
-  }
-)
+  })
 
 test_that("a covariance matrix may be given, and items in different units are told of", {
   s <- extract_factors(
     correlate_items(ability.cov$cov, n = ability.cov$n.obs, kind = "covariance"),
-    2
-  )
+    2)
   expect_equal(fitted(s) + residuals(s), ability.cov$cov)
   expect_match(
     s$findings$text[s$findings$code == "different_units"],
-    "blocks is 4.7 times that of picture"
-  )
+    "blocks is 4.7 times that of picture")
   expect_false(
     "different_units" %in%
       extract_factors(
         correlate_items(ability.cov$cov, n = 112, kind = "covariance"),
-        2,
-        method = "ml"
-      )$findings$code
-  )
+        2, method = "ml")$findings$code)
   expect_output(print(s), "of covariances")
   for (bad in list(-ability.cov$cov, ability.cov$cov[, 1:3], replace(ability.cov$cov, 2, 99))) {
     expect_error(
       correlate_items(bad, n = 112, kind = "covariance"),
-      "covariance matrix must be",
-      class = "softsieve_error_matrix"
-    )
+      "covariance matrix must be", class = "softsieve_error_matrix")
   }
   expect_error(
     extract_factors(motives(), 2, kind = "spearman", analyse = "covariances"),
-    "kind \"spearman\"",
-    class = "softsieve_error_argument"
-  )
+    "kind \"spearman\"", class = "softsieve_error_argument")
 })

@@ -16,32 +16,21 @@ test_that("a matrix is taken with its n, and refused when it is none", {
   r <- known_correlations()
   expect_identical(correlate_items(r, n = 200)$values$n, 200)
   expect_error(correlate_items(r), "`n` is missing", class = "softsieve_error_matrix")
-  expect_error(
-    correlate_items(r[1:8, ], n = 200),
-    "8 rows and 9 columns",
-    class = "softsieve_error_matrix"
-  )
-  expect_error(
-    correlate_items(replace(r, 2, .9), n = 200),
-    "not symmetric",
-    class = "softsieve_error_matrix"
-  )
+  expect_error(correlate_items(r[1:8, ], n = 200), "8 rows and 9 columns",
+    class = "softsieve_error_matrix")
+  expect_error(correlate_items(replace(r, 2, .9), n = 200), "not symmetric",
+    class = "softsieve_error_matrix")
   expect_error(correlate_items(r * 1.5, n = 200), "outside", class = "softsieve_error_matrix")
   expect_error(correlate_items("text"), class = "softsieve_error_class")
 })
 
 test_that("constant items, too few people and pairs that nobody answered are errors with names", {
   data <- unrelated_answers(30, 4)
-  expect_error(
-    correlate_items(transform(data, q2 = 3)),
-    "Constant: q2",
-    class = "softsieve_error_constant_item"
-  )
+  expect_error(correlate_items(transform(data, q2 = 3)), "Constant: q2",
+    class = "softsieve_error_constant_item")
   expect_error(
     correlate_items(transform(data, q3 = 1, q1 = 2)),
-    "Constant: q1 and q3",
-    class = "softsieve_error_constant_item"
-  )
+    "Constant: q1 and q3", class = "softsieve_error_constant_item")
   expect_error(correlate_items(data[1:2, ]), class = "softsieve_error_too_few_people")
   apart <- data
   apart$q1[1:15] <- NA
@@ -50,10 +39,8 @@ test_that("constant items, too few people and pairs that nobody answered are err
 })
 
 test_that(
-  paste(
-    "identical items and fewer people than items are findings, then errors where the",
-    "inverse is needed"
-  ),
+  paste("identical items and fewer people than items are findings, then errors where the",
+    "inverse is needed"),
   {
     data <- unrelated_answers(60, 4)
     same <- transform(data, q5 = q2)
@@ -62,22 +49,15 @@ test_that(
     expect_error(assess_factorability(same), "q2 and q5", class = "softsieve_error_identical_items")
     expect_error(
       extract_factors(transform(data, q6 = 6 - q3), 1),
-      "q3 and q6",
-      class = "softsieve_error_identical_items"
-    )
+      "q3 and q6", class = "softsieve_error_identical_items")
     expect_error(
       assess_factorability(transform(data, q5 = q1 + q2 - q3)),
-      class = "softsieve_error_singular"
-    )
+      class = "softsieve_error_singular")
     few <- unrelated_answers(8, 12)
     expect_true("fewer_people_than_items" %in% correlate_items(few)$findings$code)
-    expect_error(
-      assess_factorability(few),
-      "8 people answered 12 items",
-      class = "softsieve_error_too_few_people"
-    )
-  }
-)
+    expect_error(assess_factorability(few), "8 people answered 12 items",
+      class = "softsieve_error_too_few_people")
+  })
 
 test_that("sphericity and adequacy agree with a case worked by hand", {
   # All correlations .5, p = 3: determinant 1 - 3/4 + 2/8 = 1/2. Partial correlations are
@@ -93,8 +73,7 @@ test_that("sphericity and adequacy agree with a case worked by hand", {
   expect_equal(x$values$items$adequacy, rep(9 / 13, 3))
   expect_equal(
     x$values$items$squared_multiple,
-    rep(1 - 0.5 / 0.75, 3)
-  ) # 1 - |R| / |R without the item|
+    rep(1 - 0.5 / 0.75, 3)) # 1 - |R| / |R without the item|
 })
 
 test_that("adequacy follows its definition through partial correlations from regressions", {
@@ -120,8 +99,7 @@ test_that("the verdict follows the cut-offs, and the weakest item is named", {
   expect_identical(assess_factorability(motives(), least = .95)$values$verdict, "unacceptable")
   expect_identical(
     vapply(c(.5, .6, .7, .8, .9), softsieve:::adequacy_word, ""),
-    c("miserable", "mediocre", "middling", "meritorious", "marvelous")
-  )
+    c("miserable", "mediocre", "middling", "meritorious", "marvelous"))
   noise <- assess_factorability(unrelated_answers(300, 6, seed = 3))
   expect_identical(noise$values$verdict, "unrelated")
   expect_true("unrelated_items" %in% noise$findings$code)

@@ -17,18 +17,13 @@ test_that("the evidence stands in one result, the same on any number of threads"
 test_that("a clear structure is certain and agreed on, noise has no factor", {
   clear <- count_factors(
     known_correlations(known_pattern() + (known_pattern() > 0) * .1),
-    n = 1000,
-    rules = "bic",
-    seed = 1
-  )
+    n = 1000, rules = "bic", seed = 1)
   v <- clear$values
   expect_identical(v$probable, 3L)
   expect_gt(v$probability, .8)
   expect_true(v$agree)
-  expect_match(
-    v$sentences[1],
-    "^Taken: 3 factors, the most probable number [(](more than )?[89][0-9] %"
-  )
+  expect_match(v$sentences[1],
+    "^Taken: 3 factors, the most probable number [(](more than )?[89][0-9] %")
   expect_match(v$sentences[1], "; parallel analysis suggests 3.", fixed = TRUE)
   expect_equal(c(v$taken, v$suggested), c(3, 3))
   expect_identical(v$rules$rule, c("parallel", "bic"))
@@ -49,8 +44,7 @@ test_that("the networks are evaluated as their weights say, and tempered by unli
   model <- list(centre = c(1, 2), scale = c(2, 1), most = 3)
   members <- list(
     list(hidden = matrix(c(.5, -1, .25), 1), output = c(2, -.5)),
-    list(hidden = matrix(c(0, 1, 0), 1), output = c(1, 0))
-  )
+    list(hidden = matrix(c(0, 1, 0), 1), output = c(1, 0)))
   core <- asNamespace("softsieve")
   # second row: (21 - 1)/2 = 10 is held at 3
   z <- core$core_held_features(rbind(c(3, 2.5), c(21, 2)), model)
@@ -84,9 +78,8 @@ test_that("the shipped weights fit the features; order, signs and number of item
   expect_equal(chance, rowMeans(drawn_eigenvalues(769L, 26, 400)), tolerance = .01)
   expect_identical(unique(features[, "latent"]), 0)
   expect_identical(unique(softsieve:::cpp_features(r, 769L, TRUE, 8L, 10L)[, "latent"]), 1)
-  expect_false(any(grepl("items$|_item", setdiff(colnames(features), c(
-    "weakest_items", "weakest_next_items", "weakest_two_items"
-  )))))
+  expect_false(any(grepl("items$|_item", setdiff(colnames(features), c("weakest_items",
+    "weakest_next_items", "weakest_two_items")))))
   for (m in model$members) expect_identical(ncol(m$hidden), ncol(features) + 1L)
 })
 
@@ -100,12 +93,9 @@ test_that("polychoric correlations are weighed, and a bare matrix is seen as bot
   as_either <- weigh(r, n = latent$values$n)
   as_pearson <- softsieve:::numbers_by_network(
     softsieve:::cpp_features(r, as.integer(latent$values$n), FALSE, 11L, 13L),
-    softsieve:::retention_model()
-  )$probabilities
-  expect_equal(
-    as_either$probabilities$probability,
-    (as_pearson + as_latent$probabilities$probability) / 2
-  )
+    softsieve:::retention_model())$probabilities
+  expect_equal(as_either$probabilities$probability,
+    (as_pearson + as_latent$probabilities$probability) / 2)
 })
 
 test_that("beyond its training the model is silent, says why, and parallel analysis stands alone", {
@@ -120,8 +110,7 @@ test_that("beyond its training the model is silent, says why, and parallel analy
   expect_true(is.na(few$probability))
   expect_match(
     outside(motives(items = t1:t6), kind = "spearman")$outside,
-    "Spearman correlations .trained on Pearson and polychoric"
-  )
+    "Spearman correlations .trained on Pearson and polychoric")
   expect_match(outside(known_correlations()[1:4, 1:4], n = 200)$outside, "4 items")
   expect_match(paste(outside(unrelated_answers(90, 95))$outside, collapse = " "), "singular matrix")
   copies <- matrix(.9995, 6, 6)
@@ -132,57 +121,35 @@ test_that("beyond its training the model is silent, says why, and parallel analy
 test_that("when the two disagree the verdict names the eigenvalue and the solutions to compare", {
   e <- list(
     parallel = list(
-      values = list(
-        suggested = 2,
-        eigenvalues = tibble::tibble(
-          rank = 1:4,
-          eigenvalue = c(3, 2, 1.21, .5),
-          chance_mean = 1,
-          chance_upper = c(1.4, 1.3, 1.25, 1.2),
-          above_chance = c(TRUE, TRUE, FALSE, FALSE)
-        )
-      ),
-      settings = list(reference = "upper")
-    ),
-    p = 12
-  )
+      values = list(suggested = 2,
+        eigenvalues = tibble::tibble(rank = 1:4, eigenvalue = c(3, 2, 1.21, .5), chance_mean = 1,
+          chance_upper = c(1.4, 1.3, 1.25, 1.2), above_chance = c(TRUE, TRUE, FALSE, FALSE))),
+      settings = list(reference = "upper")),
+    p = 12)
   weighed <- list(
     probabilities = tibble::tibble(factors = 0:4, probability = c(0, .01, .3, .68, .01)),
-    why = character()
-  )
-  v <- softsieve:::reach_verdict(
-    e, tibble::tibble(), weighed, .95, NULL,
-    list(k = 3L, by = "the most probable number", discounted = NULL, probability = .68)
-  )
+    why = character())
+  v <- softsieve:::reach_verdict(e, tibble::tibble(), weighed, .95, NULL,
+    list(k = 3L, by = "the most probable number", discounted = NULL, probability = .68))
   expect_false(v$agree)
   expect_identical(v$disputed, 3L)
   # two more are taken: parallel analysis stopped at the first of them
-  further <- softsieve:::reach_verdict(
-    e, tibble::tibble(), weighed, .95, NULL,
-    list(k = 4L, by = "the most probable number", discounted = NULL, probability = .68)
-  )
+  further <- softsieve:::reach_verdict(e, tibble::tibble(), weighed, .95, NULL,
+    list(k = 4L, by = "the most probable number", discounted = NULL, probability = .68))
   expect_identical(further$disputed, 3L)
   expect_identical(v$compare, 2:3)
   expect_identical(v$plausible, 2:3)
-  expect_match(
-    v$sentences[1],
-    "Taken: 3 factors, the most probable number [(]68 %; next 2, 30 %[)]"
-  )
-  expect_match(
-    v$sentences[2],
-    "analysis suggests 2: eigenvalue 3, 1.21, is not above its chance level of 1.25. Chance levels"
-  )
+  expect_match(v$sentences[1],
+    "Taken: 3 factors, the most probable number [(]68 %; next 2, 30 %[)]")
+  expect_match(v$sentences[2],
+    "analysis suggests 2: eigenvalue 3, 1.21, is not above its chance level of 1.25. Chance levels")
   expect_match(v$sentences[3], "Compare the solutions with 2 and 3 factors")
-  silent <- softsieve:::find_silent(tibble::tibble(
-    label = c("A", "B", "C"),
-    reason = c("x", "y", "x")
-  ))
+  silent <- softsieve:::find_silent(tibble::tibble(label = c("A", "B", "C"),
+    reason = c("x", "y", "x")))
   expect_identical(silent$text, c("No suggestion by A and C: x.", "No suggestion by B: y."))
   v$probability <- .5
-  found <- softsieve:::find_in_count(
-    v,
-    tibble::tibble(suggested = integer(), label = character(), reason = character())
-  )
+  found <- softsieve:::find_in_count(v,
+    tibble::tibble(suggested = integer(), label = character(), reason = character()))
   expect_setequal(found$code, c("numbers_disagree", "number_unsure"))
   expect_identical(softsieve:::format_probability(.9999), "more than 99 %")
 })
@@ -202,14 +169,10 @@ test_that("later stages take the number by parallel analysis, the probable one, 
   expect_match(few$settings$factors_by, "^sequential parallel analysis")
   expect_error(
     extract_factors(q, count_factors(motives(items = t1:t6), rules = "parallel", seed = 1)),
-    "other items",
-    class = "softsieve_error_factors"
-  )
+    "other items", class = "softsieve_error_factors")
   expect_error(
     extract_factors(unrelated_answers(400, 8), "probable", seed = 1),
-    "0 factors by the most probable number",
-    class = "softsieve_error_factors"
-  )
+    "0 factors by the most probable number", class = "softsieve_error_factors")
 })
 
 test_that(
@@ -218,16 +181,12 @@ test_that(
     two <- count_factors(unrelated_answers(100, 2), replicates = 30, seed = 1)
     expect_identical(nrow(two$values$eigenvalues), 2L)
     expect_length(two$values$compare, 0) # two items allow no factor to be looked at
-    expect_match(
-      two$findings$text,
+    expect_match(two$findings$text,
       "No suggestion by .*sequential parallel analysis.* BIC and scree elbow: needs three items",
-      all = FALSE
-    )
+      all = FALSE)
     expect_match(
       capture.output(print(count_factors(motives(items = t1:t2), replicates = 30, seed = 1))),
-      "a factor needs three items",
-      all = FALSE
-    )
+      "a factor needs three items", all = FALSE)
     one <- count_factors(motives(items = t1:t6), replicates = 100, seed = 1)$values
     expect_identical(c(one$suggested, one$probable), c(1L, 1L))
     x <- unrelated_answers(100, 5)
@@ -242,8 +201,7 @@ test_that(
     expect_true(all(is.finite(near$values$fits$discrepancy)))
     crowd <- count_factors(unrelated_answers(8, 12), replicates = 50, seed = 1)
     expect_match(paste(crowd$values$outside, collapse = " "), "8 people")
-  }
-)
+  })
 
 test_that("four related factors are taken by every call, and what is no topic is not counted", {
   loadings <- kronecker(diag(4), rep(.6, 4))
@@ -304,21 +262,14 @@ test_that("a data frame is counted as the questionnaire of its answers is", {
   answers <- as.data.frame(q$values$answers)
   expect_equal(
     of(answers)[c("suggested", "evidence", "probabilities")],
-    of(q)[c("suggested", "evidence", "probabilities")]
-  )
+    of(q)[c("suggested", "evidence", "probabilities")])
   # correlations know their answers; a bare matrix is compared with normal items
   expect_equal(of(correlate_items(q))$evidence, of(q)$evidence)
-  bare <- count_factors(
-    correlate_items(q)$values$correlations,
-    n = correlate_items(q)$values$n,
-    rules = "comparison",
-    replicates = 50,
-    seed = 1
-  )
+  bare <- count_factors(correlate_items(q)$values$correlations, n = correlate_items(q)$values$n,
+    rules = "comparison", replicates = 50, seed = 1)
   expect_gt(
     max(abs(of(answers)$evidence$comparison$misfit - bare$values$evidence$comparison$misfit)),
-    1e-4
-  )
+    1e-4)
 })
 
 test_that("an improper solution still has a population to draw from", {
@@ -330,22 +281,15 @@ test_that("an improper solution still has a population to draw from", {
 
 test_that("mistakes in the arguments are named", {
   r <- known_correlations()
-  expect_error(
-    count_factors(r, n = 100, rules = "paralel"),
-    "Did you mean \"parallel\"",
-    class = "softsieve_error_argument"
-  )
+  expect_error(count_factors(r, n = 100, rules = "paralel"), "Did you mean \"parallel\"",
+    class = "softsieve_error_argument")
   expect_error(
     count_factors(r, n = 100, rules = character()),
-    "names of rules",
-    class = "softsieve_error_argument"
-  )
+    "names of rules", class = "softsieve_error_argument")
   expect_error(count_factors(r, n = 100, share = 2), "`share`", class = "softsieve_error_argument")
   expect_error(count_factors(r), "`n` is missing", class = "softsieve_error_matrix")
-  error <- expect_error(
-    count_factors(r, n = 100, replicates = 1),
-    class = "softsieve_error_argument"
-  )
+  error <- expect_error(count_factors(r, n = 100, replicates = 1),
+    class = "softsieve_error_argument")
   expect_identical(rlang::call_name(error$call), "count_factors")
 })
 
@@ -354,11 +298,8 @@ test_that("a result is written as JSON with its numbers, and read back", {
   file <- withr::local_tempfile(fileext = ".json")
   write_table(x, file)
   back <- jsonlite::fromJSON(file)
-  expect_equal(
-    back$values$eigenvalues$chance_upper,
-    x$values$eigenvalues$chance_upper,
-    tolerance = 1e-14
-  )
+  expect_equal(back$values$eigenvalues$chance_upper, x$values$eigenvalues$chance_upper,
+    tolerance = 1e-14)
   expect_identical(back$values$rules$rule, c("parallel", "bic"))
   expect_identical(back$settings$seed, 1L)
   expect_equal(back$values$evidence$bic$df, x$values$evidence$bic$df)
@@ -380,11 +321,8 @@ test_that("the figure marks each suggestion below the eigenvalues, and the fit o
   fit <- ggplot2::ggplot_build(ggplot2::autoplot(x, "fit"))
   dots <- fit$data[[which(vapply(fit$plot$layers, function(l) inherits(l$geom, "GeomPoint"), NA))]]
   expect_equal(dots$y[dots$PANEL == 2], x$values$fits$rmsr)
-  expect_error(
-    ggplot2::autoplot(x, "fits"),
-    "Did you mean \"fit\"",
-    class = "softsieve_error_argument"
-  )
+  expect_error(ggplot2::autoplot(x, "fits"), "Did you mean \"fit\"",
+    class = "softsieve_error_argument")
   singular <- count_factors(unrelated_answers(8, 12), replicates = 50, seed = 1)
   expect_error(ggplot2::autoplot(singular, "fit"), "singular", class = "softsieve_error_class")
   expect_s3_class(ggplot2::autoplot(singular), "ggplot")

@@ -41,8 +41,9 @@ test_that("files are told by what they hold, not by what they are called", {
   file.copy(test_path("fixtures", "mending.ods"), sheet)
   plain <- function(file) lapply(read_responses(file, sheet = 2), identity)
   expect_identical(plain(sheet), plain(test_path("fixtures", "mending.ods")))
-  expect_error(read_responses(bytes_in("%PDF-1.4 x", ".csv")), "is a PDF",
-    class = "softsieve_error_reader")
+  expect_error(
+    read_responses(bytes_in("%PDF-1.4 x", ".csv")),
+    "is a PDF", class = "softsieve_error_reader")
   zip <- withr::local_tempfile(fileext = ".xlsx")
   withr::with_dir(dirname(sheet), utils::zip(zip, basename(sheet), flags = "-q"))
   expect_error(read_responses(zip), "must be a sheet", class = "softsieve_error_reader")
@@ -68,8 +69,7 @@ test_that("what is damaged is refused, whatever its reader would make of it", {
   expect_error(read_responses(bytes_in(old, ".xls")), class = "softsieve_error_reader")
   expect_error(
     read_responses(bytes_in(c(charToRaw("PAR1"), raw(50)), ".csv")),
-    class = "softsieve_error_reader"
-  )
+    class = "softsieve_error_reader")
 })
 
 test_that("small files that would grow are refused before the work begins", {
@@ -95,17 +95,15 @@ test_that("small files that would grow are refused before the work begins", {
   again <- vapply(letters[1:8], function(x) paste(rep(paste0("*", x), 9), collapse = ","), "")
   yaml <- list(
     c("a: &a [x, x]", sprintf("%s: &%s [%s]", names, names, again)),
-    paste0("a: ", strrep("[", 5e4)),
-    strrep("- ", 5e4),
-    paste0(strrep(" ", 0:900), "a:")
-  )
+    paste0("a: ", strrep("[", 5e4)), strrep("- ", 5e4), paste0(strrep(" ", 0:900), "a:"))
   for (lines in yaml) {
     for (read in list(read_study, read_codebook)) {
       expect_error(read(local_file(lines, ".yml")), "repeats|deeply", class = "softsieve_error")
     }
   }
-  expect_error(read_responses(local_file(strrep("[", 1e5), ".json")), "too deeply",
-    class = "softsieve_error_reader")
+  expect_error(
+    read_responses(local_file(strrep("[", 1e5), ".json")),
+    "too deeply", class = "softsieve_error_reader")
   wide <- paste(seq_len(2e4), collapse = ",")
   expect_error(read_responses(local_file(c(wide, wide))), class = "softsieve_error_too_large")
   expect_lt(proc.time()[["elapsed"]] - started, 60)
@@ -116,20 +114,17 @@ test_that("digits, codes and words come as they were written", {
   expect_identical(read_responses(local_file(c("id,a", paste0(ids, ",1"))))$id, ids)
   lines <- sprintf("{\"id\": %s, \"a\": 1}", ids)
   expect_identical(read_responses(local_file(lines, ".jsonl"))$id, ids)
-  book <- c(
-    "- {item: a, wording: 007, missing_codes: [8, 9]}",
+  book <- c("- {item: a, wording: 007, missing_codes: [8, 9]}",
     paste0("- {item: b, wording: ", ids[1], ", missing_codes: 9}"),
-    "- {item: c, wording: 12:30, labels: {1: no, 2: yes}}", "- {item: d, wording: ., scale: no}"
-  )
+    "- {item: c, wording: 12:30, labels: {1: no, 2: yes}}",
+    "- {item: d, wording: ., scale: no}")
   read <- read_codebook(local_file(book, ".yml"))
   expect_identical(read$wording, c("007", ids[1], "12:30", "."))
   expect_identical(read$missing_codes, list(c(8, 9), 9, numeric(), numeric()))
   expect_identical(read$scale[4], "no")
   expect_error(
     read_codebook(local_file("- {item: a, missing_codes: [9, none]}", ".yml")),
-    "Not so for: a",
-    class = "softsieve_error_codebook"
-  )
+    "Not so for: a", class = "softsieve_error_codebook")
   for (text in c("", "3", "- x", "items: 3")) {
     file <- local_file(c("# book", text), ".yml")
     expect_error(read_codebook(file), class = "softsieve_error_codebook")
@@ -168,14 +163,11 @@ test_that("nothing gives way that is no file, and results move in together or no
   writeLines("new", at("a-new"))
   expect_error(
     softsieve:::put_in_place(c(at("a-new"), at("not-there")), c(at("a"), at("b")), NULL),
-    "all is as it was",
-    class = "softsieve_error_unwritable"
-  )
+    "all is as it was", class = "softsieve_error_unwritable")
   writeLines("older", at("c"))
   expect_error(
     softsieve:::put_in_place(at("a-new"), at("a"), NULL, away = c(at("c"), at("not-there"))),
-    class = "softsieve_error_unwritable"
-  )
+    class = "softsieve_error_unwritable")
   expect_identical(readLines(at("a")), "old")
   expect_identical(readLines(at("c")), "older")
   expect_false(file.exists(at("b")))
@@ -195,9 +187,8 @@ test_that("nothing gives way that is no file, and results move in together or no
   expect_setequal(setdiff(left, first), "notes.csv")
   expect_true(file.exists(at("a")))
   sums <- readLines(at("out", "files.md5"))
-  expect_identical(
-    sums, sprintf("%s  %s", tools::md5sum(at("out", substring(sums, 35))), substring(sums, 35))
-  )
+  expect_identical(sums,
+    sprintf("%s  %s", tools::md5sum(at("out", substring(sums, 35))), substring(sums, 35)))
 })
 
 test_that("what a killed run left goes with the next one, and only that", {
@@ -237,7 +228,8 @@ test_that("signs that steer are marks in every face, and data stay as they are",
   write_table(solution, at("t.csv"))
   expect_match(readLines(at("t.csv")), shown, fixed = TRUE, all = FALSE)
   expect_no_match(readLines(at("t.csv")), steering)
-  expect_identical(jsonlite::fromJSON(write_solution(solution, at("s.json")))$format,
+  expect_identical(
+    jsonlite::fromJSON(write_solution(solution, at("s.json")))$format,
     "softsieve solution")
   expect_identical(rownames(coef(read_solution(at("s.json")))), rownames(coef(solution)))
   drawn <- ggplot2::autoplot(solution)$data
@@ -255,13 +247,13 @@ test_that("no argument is run as code, and no reader opens another file", {
   withr::local_dir(dir)
   run <- quote(file.create("made"))
   q <- motives()
-  for (call in list(
-    function() count_factors(q, basis = run), function() factor_solution(q, run),
-    function() factor_solution(q, 2, rotation = run), function() sift_items(q, method = run),
-    function() assess_reliability(q, missing = run), function() solution_ladder(q, kind = run),
+  for (call in list(function() count_factors(q, basis = run), function() factor_solution(q, run),
+    function() factor_solution(q, 2, rotation = run),
+    function() sift_items(q, method = run),
+    function() assess_reliability(q, missing = run),
+    function() solution_ladder(q, kind = run),
     function() keep_people(q, where = "file.create('made')"),
-    function() read_study(local_file("title: !expr file.create('made')", ".yml"))
-  )) {
+    function() read_study(local_file("title: !expr file.create('made')", ".yml")))) {
     expect_error(call(), class = "softsieve_error")
   }
   expect_false(file.exists("made"))
@@ -301,11 +293,8 @@ test_that("files that broke a reader once are read or refused in our own words",
       expect_error(
         withCallingHandlers(
           tryCatch(read(file), softsieve_error = function(e) NULL),
-          warning = function(w) stop("a warning: ", conditionMessage(w))
-        ),
-        NA,
-        label = basename(file)
-      )
+          warning = function(w) stop("a warning: ", conditionMessage(w))),
+        NA, label = basename(file))
     }
   }
 })

@@ -9,8 +9,7 @@ test_that("every example runs", {
     expect_match(told, basename(script), fixed = TRUE, all = FALSE)
     expect_warning(
       said <- capture.output(source(script, local = new.env(parent = globalenv()))),
-      NA
-    )
+      NA)
     expect_gt(length(said), 5, label = basename(script))
   }
 })

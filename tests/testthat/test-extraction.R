@@ -7,13 +7,8 @@ test_that("every method recovers the communalities of a matrix built from known 
   truth <- diag(known_pattern() %*% known_between() %*% t(known_pattern()))
   for (method in METHODS_HERE) {
     s <- extract_factors(r, 3, n = 300, method = method)
-    expect_equal(
-      s$values$items$communality,
-      truth,
-      ignore_attr = TRUE,
-      tolerance = 1e-5,
-      label = method
-    )
+    expect_equal(s$values$items$communality, truth, ignore_attr = TRUE, tolerance = 1e-5,
+      label = method)
     expect_true(s$values$fit$converged, label = method)
     expect_lt(s$values$fit$largest_residual, 1e-5, label = method)
   }
@@ -28,27 +23,20 @@ test_that("generalised least squares: its minimum is one and its residual eigenv
   discrepancy <- function(loadings, psi) {
     sum(diag(
       (diag(7) - solve(r, loadings %*% t(loadings) + diag(psi))) %*%
-        (diag(7) - solve(r, loadings %*% t(loadings) + diag(psi)))
-    )) /
+        (diag(7) - solve(r, loadings %*% t(loadings) + diag(psi))))) /
       2
   }
   expect_true(f$converged)
   expect_equal(discrepancy(f$loadings, f$uniquenesses), f$discrepancy, tolerance = 1e-8)
   free <- function(x) discrepancy(matrix(x[1:14], 7), exp(x[15:21]))
-  brute <- optim(
-    c(f$loadings + .05, log(f$uniquenesses)),
-    free,
-    method = "BFGS",
-    control = list(maxit = 3000, reltol = 1e-15)
-  )
+  brute <- optim(c(f$loadings + .05, log(f$uniquenesses)), free, method = "BFGS",
+    control = list(maxit = 3000, reltol = 1e-15))
   expect_gte(brute$value, f$discrepancy - 1e-9)
   expect_equal(brute$value, f$discrepancy, tolerance = 1e-5)
   for (start in c(.2, .8)) {
     expect_equal(
       softsieve:::cpp_fit_uniquenesses(r, 2L, "gls", rep(start, 7), .005, 1e-9, 200L)$discrepancy,
-      f$discrepancy,
-      tolerance = 1e-8
-    )
+      f$discrepancy, tolerance = 1e-8)
   }
 })
 
@@ -75,10 +63,7 @@ test_that("alpha communalities reproduce themselves, and the first factor has th
   e <- eigen(scaled)
   expect_equal(
     rowSums((sqrt(h) * e$vectors[, 1:4] %*% diag(sqrt(e$values[1:4])))^2),
-    h,
-    tolerance = 1e-6,
-    ignore_attr = TRUE
-  )
+    h, tolerance = 1e-6, ignore_attr = TRUE)
   # alpha of the factor's weights w on the common parts: p/(p - 1) (1 - sum w^2 h / w' C w) = p/(p -
   # 1) (1 - 1/lambda)
   w <- e$vectors[, 1] / sqrt(h)
@@ -99,14 +84,11 @@ test_that("image loadings are those of what the other items predict", {
   expect_equal(
     eigen(scaled %*% image %*% scaled, symmetric = TRUE)$values,
     sort((lambda - 1)^2 / lambda, decreasing = TRUE),
-    tolerance = 1e-8
-  )
+    tolerance = 1e-8)
   above <- lambda > 1
   expect_equal(
     colSums((scaled %*% f$loadings)^2)[above[1:8]],
-    ((lambda - 1)^2 / lambda)[above],
-    tolerance = 1e-8
-  )
+    ((lambda - 1)^2 / lambda)[above], tolerance = 1e-8)
 })
 
 test_that(
@@ -121,8 +103,7 @@ test_that(
     # the communalities of least common variance are not those that three factors leave least of
     expect_lt(least, sum(e[-(1:3)]) - 1e-3)
     expect_gte(least, 0)
-  }
-)
+  })
 
 test_that("measures of fit of a matrix follow their formulas", {
   r <- correlate_items(motives(items = m1:t6))$values$correlations
@@ -139,10 +120,8 @@ test_that("measures of fit of a matrix follow their formulas", {
   expect_equal(fit$cfi, 1 - max(0, plain - fit$df) / (none - 66), tolerance = 1e-6)
   expect_equal(fit$aic, plain - 2 * fit$df, tolerance = 1e-6)
   expect_equal(fit$bic, plain - fit$df * log(n), tolerance = 1e-6)
-  expect_equal(
-    fit$close_p,
-    pchisq(fit$chi_square, fit$df, .0025 * fit$df * (n - 1), lower.tail = FALSE)
-  )
+  expect_equal(fit$close_p,
+    pchisq(fit$chi_square, fit$df, .0025 * fit$df * (n - 1), lower.tail = FALSE))
   expect_equal(fit$rmsea, sqrt(max(0, fit$chi_square - fit$df) / (fit$df * (n - 1))))
   expect_identical(glance(s)$chi_square, fit$chi_square)
   expect_match(capture.output(print(s)), "Fit of so many factors: chi-square = ", all = FALSE)
@@ -160,10 +139,8 @@ test_that("one test of k factors and one RMSEA, whatever the method and the stag
   expect_equal(counted[c("chi_square", "p", "rmsea", "cfi")], known[c(1, 2, 3, 5)])
   one <- correlate_items(motives(items = m1:m6))
   reliable <- assess_reliability(list(m = paste0("m", 1:6)), motives(), replicates = 0, seed = 1)
-  expect_equal(
-    reliable$values$assumptions$rmsea,
-    extract_factors(one, 1, method = "ml")$values$fit$rmsea
-  )
+  expect_equal(reliable$values$assumptions$rmsea,
+    extract_factors(one, 1, method = "ml")$values$fit$rmsea)
   expect_false("chi_square" %in% names(extract_factors(x, 2, method = "image")$values$fit))
 })
 
@@ -173,17 +150,13 @@ test_that("the fit does not change with rotation, and all methods go through the
   for (method in setdiff(softsieve:::names_of("extraction"), "minres")) {
     x <- factor_solution(motives(), 4, method = method, starts = 3, seed = 1)
     expect_identical(x$settings$method, method)
-    expect_match(
-      capture.output(print(x))[2],
+    expect_match(capture.output(print(x))[2],
       softsieve:::method_label("extraction", method),
-      fixed = TRUE
-    )
+      fixed = TRUE)
   }
   expect_error(
     extract_factors(diag(6), 2, n = 100, method = "image"),
-    "finds 2 factors of the 2 empty",
-    class = "softsieve_error_factors"
-  )
+    "finds 2 factors of the 2 empty", class = "softsieve_error_factors")
 })
 
 test_that("published solutions are found: physical measures of girls, school examinations", {
@@ -192,22 +165,18 @@ test_that("published solutions are found: physical measures of girls, school exa
   s <- extract_factors(datasets::Harman23.cor$cov, 2, n = 305)
   published <- cbind(
     c(.856, .848, .808, .831, .750, .631, .569, .607),
-    c(-.324, -.412, -.409, -.342, .571, .492, .510, .351)
-  )
+    c(-.324, -.412, -.409, -.342, .571, .492, .510, .351))
   expect_equal(unname(s$values$loadings), published, tolerance = 2e-3)
   # Lawley & Maxwell (1971), Factor analysis as a statistical method, 2nd ed.: examination marks of
   # 220 boys, maximum likelihood
   r <- diag(6)
-  r[lower.tri(r)] <- c(
-    .439, .410, .288, .329, .248, .351, .354, .320, .329, .164, .190, .181, .595, .470, .464
-  )
+  r[lower.tri(r)] <- c(.439, .410, .288, .329, .248, .351, .354, .320, .329, .164, .190, .181, .595,
+    .470, .464)
   r <- r + t(r) - diag(6)
   s <- extract_factors(r, 2, n = 220, method = "ml")
-  expect_equal(
-    unname(s$values$loadings),
+  expect_equal(unname(s$values$loadings),
     cbind(c(.553, .568, .392, .740, .724, .595), c(.429, .288, .450, -.273, -.211, -.132)),
-    tolerance = 2e-3
-  )
+    tolerance = 2e-3)
   expect_equal(s$values$items$communality, c(.490, .406, .356, .623, .569, .372), tolerance = 2e-3)
   expect_equal(s$values$fit$df, 4)
 })
@@ -219,13 +188,9 @@ test_that("R's own ability and Harman matrices are fitted: the same minimum from
   expect_lt(s$values$fit$gradient, 1e-8)
   expect_identical(s$values$fit$apart, 0L)
   h <- datasets::Harman74.cor$cov
-  ends <- vapply(
-    c(.1, .3, .5, .7, .9),
-    function(start) {
-      softsieve:::cpp_fit_uniquenesses(h, 4L, "ml", rep(start, 24), .005, 1e-9, 200L)$discrepancy
-    },
-    0
-  )
+  ends <- vapply(c(.1, .3, .5, .7, .9), function(start) {
+    softsieve:::cpp_fit_uniquenesses(h, 4L, "ml", rep(start, 24), .005, 1e-9, 200L)$discrepancy
+  }, 0)
   expect_lt(diff(range(ends)), 1e-9)
 })
 
@@ -235,14 +200,8 @@ test_that("where Newton steps give out, a bounded search ends in the same place"
   for (method in c("minres", "ml", "gls")) {
     short <- softsieve:::cpp_fit_uniquenesses(r, 5L, method, rep(.9, 24), .005, 1e-9, 1L)
     expect_false(short$converged)
-    rescued <- softsieve:::core_fit_surely(
-      r,
-      5L,
-      method,
-      rep(.9, 24),
-      rep(.005, 24),
-      newton_steps = 1L
-    )
+    rescued <- softsieve:::core_fit_surely(r, 5L, method, rep(.9, 24), rep(.005, 24),
+      newton_steps = 1L)
     whole <- softsieve:::core_fit_surely(r, 5L, method, rep(.9, 24), rep(.005, 24))
     expect_true(rescued$converged, label = method)
     expect_equal(rescued$discrepancy, whole$discrepancy, tolerance = 1e-9, label = method)
@@ -256,22 +215,12 @@ test_that("searches that end apart are told of, and the lowest end is shown", {
   s <- extract_factors(r, 3, n = 20, method = "ml")
   expect_match(
     s$findings$text[s$findings$code == "starts_apart"],
-    "\\d+ of \\d+ searches ended elsewhere"
-  )
+    "\\d+ of \\d+ searches ended elsewhere")
   expect_lt(s$values$fit$gradient, 1e-8)
-  more <- vapply(
-    1:30,
-    function(i) {
-      softsieve:::core_fit_surely(
-        r,
-        3L,
-        "ml",
-        softsieve:::cpp_uniform_draws(9, i, 7),
-        rep(.005, 7)
-      )$discrepancy
-    },
-    0
-  )
+  more <- vapply(1:30, function(i) {
+    softsieve:::core_fit_surely(r, 3L, "ml", softsieve:::cpp_uniform_draws(9, i, 7),
+      rep(.005, 7))$discrepancy
+  }, 0)
   expect_lte(s$values$fit$discrepancy, min(more) + 1e-7)
   expect_identical(extract_factors(r, 3, n = 20, method = "ml", starts = 0)$values$fit$starts, 1L)
 })
@@ -303,38 +252,25 @@ test_that("residuals: named, sorted, and in both root mean squares", {
 test_that("the number may come from any rule, and what cannot be is refused with what can", {
   bic <- extract_factors(motives(), "bic", seed = 1)
   count <- count_factors(motives(), rules = "bic", seed = 1)
-  expect_identical(
-    bic$settings$factors,
-    count$values$rules$suggested[count$values$rules$rule == "bic"]
-  )
+  expect_identical(bic$settings$factors,
+    count$values$rules$suggested[count$values$rules$rule == "bic"])
   expect_match(bic$settings$factors_by, "BIC", ignore.case = TRUE)
-  expect_error(
-    extract_factors(motives(), "hul"),
-    "Did you mean \"hull\"",
-    class = "softsieve_error_factors"
-  )
+  expect_error(extract_factors(motives(), "hul"), "Did you mean \"hull\"",
+    class = "softsieve_error_factors")
   expect_error(
     extract_factors(unrelated_answers(100, 8), "parallel", seed = 1),
-    "0 factors by parallel analysis",
-    class = "softsieve_error_factors"
-  )
+    "0 factors by parallel analysis", class = "softsieve_error_factors")
   for (wrong in list(0, -2, 1.5, 20, 26, Inf)) {
-    expect_error(
-      extract_factors(motives(), wrong),
-      "26 items allow 1 to 19 factors",
-      class = "softsieve_error_factors"
-    )
+    expect_error(extract_factors(motives(), wrong), "26 items allow 1 to 19 factors",
+      class = "softsieve_error_factors")
   }
 })
 
 test_that("items that follow from others are named, others not", {
   q <- stats::na.omit(repair_cafe[c(paste0("m", 1:4), paste0("n", 1:3))])
   q$both <- q$m1 + q$m2
-  error <- expect_error(
-    extract_factors(q, 2, method = "ml"),
-    "m1, m2 and both",
-    class = "softsieve_error_singular"
-  )
+  error <- expect_error(extract_factors(q, 2, method = "ml"), "m1, m2 and both",
+    class = "softsieve_error_singular")
   expect_setequal(error$items, c("m1", "m2", "both"))
   q$both <- q$n1 - q$n3
   expect_error(extract_factors(q, 2), "n1, n3 and both", class = "softsieve_error_singular")

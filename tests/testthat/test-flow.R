@@ -3,20 +3,15 @@
 
 study_file <- function(lines, env = parent.frame()) {
   folder <- withr::local_tempdir(.local_envir = env)
-  from <- system.file(
-    "extdata",
+  from <- system.file("extdata",
     c("repair_cafe_answers.csv", "repair_cafe_codebook.csv"),
-    package = "softsieve"
-  )
+    package = "softsieve")
   file.copy(from, folder)
   file <- file.path(folder, "study.yml")
   writeLines(
-    c(
-      "answers:", "  file: repair_cafe_answers.csv", "  id: person", "  group: [cafe]",
-      "codebook: repair_cafe_codebook.csv", "seed: 7", lines
-    ),
-    file
-  )
+    c("answers:", "  file: repair_cafe_answers.csv", "  id: person", "  group: [cafe]",
+      "codebook: repair_cafe_codebook.csv", "seed: 7", lines),
+    file)
   file
 }
 
@@ -28,49 +23,31 @@ numbers_of <- function(s) {
 }
 
 test_that(
-  paste(
-    "by hand, in one call, by a study and by the command: the same numbers with",
-    "settings of one's own"
-  ),
+  paste("by hand, in one call, by a study and by the command: the same numbers with",
+    "settings of one's own"),
   {
     cases <- list(
       list(
-        study = c(
-          "correlations: {kind: polychoric}",
-          paste(
-            "factors: {number: 4, method: wls, rotation: geomin, delta: 0.002, starts: 20,",
-            "replicates: 40}"
-          )
-        ),
-        correlate = list(kind = "polychoric"),
-        extract = list(method = "wls"),
+        study = c("correlations: {kind: polychoric}",
+          paste("factors: {number: 4, method: wls, rotation: geomin, delta: 0.002, starts: 20,",
+            "replicates: 40}")),
+        correlate = list(kind = "polychoric"), extract = list(method = "wls"),
         rotate = list(rotation = "geomin", delta = 0.002),
-        number = 4
-      ),
+        number = 4),
       list(
-        study = c(
-          "correlations: {kind: mixed, continuous_from: 5, missing: complete}",
-          paste(
-            "factors: {number: hull, method: minres, lowest_uniqueness: 0.01, rotation:",
-            "promax, power: 3, row_weights: kaiser, starts: 20, replicates: 40}"
-          )
-        ),
+        study = c("correlations: {kind: mixed, continuous_from: 5, missing: complete}",
+          paste("factors: {number: hull, method: minres, lowest_uniqueness: 0.01, rotation:",
+            "promax, power: 3, row_weights: kaiser, starts: 20, replicates: 40}")),
         correlate = list(kind = "mixed", continuous_from = 5L, missing = "complete"),
         extract = list(lowest_uniqueness = 0.01),
         rotate = list(rotation = "promax", power = 3, row_weights = "kaiser"),
-        number = "hull"
-      ),
+        number = "hull"),
       list(
-        study = paste(
-          "factors: {number: 3, method: components, analyse: covariances, rotation:",
-          "varimax, starts: 20, optimum: 1, replicates: 40}"
-        ),
+        study = paste("factors: {number: 3, method: components, analyse: covariances, rotation:",
+          "varimax, starts: 20, optimum: 1, replicates: 40}"),
         correlate = list(),
         extract = list(method = "components", analyse = "covariances"),
-        rotate = list(rotation = "varimax"),
-        number = 3
-      )
-    )
+        rotate = list(rotation = "varimax"), number = 3))
     for (case in cases) {
       q <- motives()
       r <- do.call(correlate_items, c(list(q), case$correlate))
@@ -81,84 +58,59 @@ test_that(
         do.call(extract_factors, c(list(r, case$number, seed = 7L), case$extract))
       }
       by_hand <- do.call(rotate_factors, c(list(extracted), case$rotate, starts = 20L, seed = 7L))
-      one_call <- do.call(
-        factor_solution,
-        c(list(q, case$number), case$correlate, case$extract, case$rotate, starts = 20L, seed = 7L)
-      )
+      one_call <- do.call(factor_solution,
+        c(list(q, case$number), case$correlate, case$extract, case$rotate, starts = 20L, seed = 7L))
       expect_equal(numbers_of(one_call), numbers_of(by_hand))
       file <- study_file(c(case$study, "scales: {replicates: 0}"))
       out <- file.path(dirname(file), "results")
       study <- run_study(file, folder = out) # the command takes these stages up
       same <- setdiff(names(by_hand$values), c("key", "item_correlations"))
-      expect_equal(
-        numbers_of(study$values$solution)$values[same],
-        by_hand$values[same]
-      )
+      expect_equal(numbers_of(study$values$solution)$values[same], by_hand$values[same])
       expect_equal(study$values$scales$values, form_scales(by_hand)$values, ignore_attr = TRUE)
       expect_identical(
         softsieve:::cli_main(c("run", file, "--out", out)) |>
           withr::with_output_sink(new = withr::local_tempfile()),
-        0L
-      )
+        0L)
       written <- utils::read.csv(file.path(out, "pattern.csv"))
       names <- colnames(by_hand$values$loadings)
       expect_equal(
         as.matrix(written[match(rownames(by_hand$values$loadings), written$item), names]),
-        by_hand$values$loadings,
-        ignore_attr = TRUE
-      )
+        by_hand$values$loadings, ignore_attr = TRUE)
       expect_equal(
         utils::read.csv(file.path(out, "scores.csv"))[[names[1]]],
-        as_tibble(score_respondents(by_hand, q))[[names[1]]]
-      )
+        as_tibble(score_respondents(by_hand, q))[[names[1]]])
     }
-  }
-)
+  })
 
 test_that("every result holds all that was asked for in its settings", {
   q <- motives()
   r <- correlate_items(q)
   s <- extract_factors(r, 4)
   turned <- rotate_factors(s, seed = 1)
-  results <- list(
-    correlate_items.questionnaire = r,
+  results <- list(correlate_items.questionnaire = r,
     assess_factorability = assess_factorability(r),
     parallel_analysis = parallel_analysis(r, replicates = 20, seed = 1),
     count_factors = count_factors(r, replicates = 20, seed = 1),
-    extract_factors = s,
-    rotate_factors = turned,
+    extract_factors = s, rotate_factors = turned,
     extract_components = extract_components(r, 3),
-    pattern_table = pattern_table(turned),
-    form_scales = form_scales(turned),
+    pattern_table = pattern_table(turned), form_scales = form_scales(turned),
     assess_reliability = assess_reliability(turned, q, replicates = 0, seed = 1),
     score_respondents = score_respondents(turned, q),
-    questionnaire = q
-  )
+    questionnaire = q)
   # what is settled under another name, and what cannot change a number
-  under <- c(
-    starts = "extraction_starts",
-    factors = "factors",
-    components = "factors",
-    analyse = "analysed",
-    seed = "seed",
-    answered_share = "answered_share"
-  )
+  under <- c(starts = "extraction_starts", factors = "factors", components = "factors",
+    analyse = "analysed", seed = "seed", answered_share = "answered_share")
   renamed <- list(
     extract_factors = c(starts = "extraction_starts", analyse = "analysed"),
     extract_components = c(components = "factors", analyse = "analysed"),
-    rotate_factors = c(seed = "rotation_seed")
-  )
-  apart <- c(
-    "x", "...", "data", "solution", "scales", "threads", "codebook", "items", "n", "target"
-  )
+    rotate_factors = c(seed = "rotation_seed"))
+  apart <- c("x", "...", "data", "solution", "scales", "threads", "codebook", "items", "n",
+    "target")
   # a seed that a given number of factors does not need; parameters of other rotations; what only
   # scores that go into a file need
-  unused <- list(
-    extract_factors = "seed",
-    extract_components = "seed",
+  unused <- list(extract_factors = "seed", extract_components = "seed",
     rotate_factors = c("gamma", "kappa", "delta", "power", "zeros"),
-    score_respondents = c("into", "keep", "rows")
-  )
+    score_respondents = c("into", "keep", "rows"))
   for (name in names(results)) {
     asked <- setdiff(names(formals(getFromNamespace(name, "softsieve"))), c(apart, unused[[name]]))
     hit <- asked %in% names(renamed[[name]])
@@ -175,19 +127,14 @@ test_that("a number found in other people, or with other weights, is not taken",
   q <- motives()
   harbour <- parallel_analysis(
     keep_people(q, cafe == unique(repair_cafe$cafe)[1]),
-    replicates = 50,
-    seed = 1
-  )
+    replicates = 50, seed = 1)
   expect_error(extract_factors(q, harbour), "other people", class = "softsieve_error_factors")
   expect_error(
     extract_factors(motives(items = m1:t6), parallel_analysis(q, replicates = 50, seed = 1)),
-    "other items",
-    class = "softsieve_error_factors"
-  )
+    "other items", class = "softsieve_error_factors")
   expect_s3_class(
     extract_factors(correlate_items(q), parallel_analysis(q, replicates = 50, seed = 1)),
-    "factor_solution"
-  )
+    "factor_solution")
   weighted <- transform(repair_cafe, w = rep(c(1, 2), 420))
   light <- questionnaire(weighted, codebook = repair_cafe_codebook, id = person, weight = w)
   plain <- questionnaire(weighted, codebook = repair_cafe_codebook, id = person)
@@ -200,16 +147,10 @@ test_that("conditions, cautions and the n of tests travel to every later result,
   expect_identical(q$settings$kept, "m1 >= 2")
   r <- correlate_items(q)
   s <- rotate_factors(extract_factors(r, 4), seed = 1)
-  later <- list(
-    r,
-    assess_factorability(r),
+  later <- list(r, assess_factorability(r),
     parallel_analysis(r, replicates = 20, seed = 1),
-    count_factors(q, replicates = 20, seed = 1),
-    s,
-    extract_components(q, 2),
-    score_respondents(s, q),
-    assess_reliability(s, q, replicates = 0)
-  )
+    count_factors(q, replicates = 20, seed = 1), s, extract_components(q, 2),
+    score_respondents(s, q), assess_reliability(s, q, replicates = 0))
   for (result in later) {
     kept <- result$findings[result$findings$code == "people_kept", ]
     expect_identical(nrow(kept), 1L, label = class(result)[1])
@@ -219,10 +160,8 @@ test_that("conditions, cautions and the n of tests travel to every later result,
   expect_identical(nrow(n), 1L)
   expect_equal(n$value, s$values$n)
   pair <- r$values$n_pair[upper.tri(r$values$n_pair)]
-  expect_match(
-    n$text,
-    sprintf("Chance levels use n = %d instead of %d: ", r$values$n, r$values$people)
-  )
+  expect_match(n$text,
+    sprintf("Chance levels use n = %d instead of %d: ", r$values$n, r$values$people))
   expect_output(print(s), sprintf("n = %d of %d people", r$values$n, r$values$people))
   # a part of the people is valid in all its parts
   part <- softsieve:::subset_people(motives(), 1:50)
@@ -237,35 +176,24 @@ test_that("covariances are the same wherever they are used", {
   expect_equal(v$covariances, v$correlations * (v$items$sd %o% v$items$sd), ignore_attr = TRUE)
   s <- extract_components(r, 6)
   expect_equal(fitted(s), v$covariances, ignore_attr = TRUE)
-  alpha <- assess_reliability(
-    list(thrift = paste0("t", 1:6)),
-    q,
-    replicates = 0
-  )$values$scales$alpha
+  alpha <- assess_reliability(list(thrift = paste0("t", 1:6)), q,
+    replicates = 0)$values$scales$alpha
   expect_equal(alpha, 6 / 5 * (1 - sum(diag(v$covariances)) / sum(v$covariances)))
 })
 
 test_that(
-  paste(
-    "ordinal correlations: rules that take Pearson for granted are marked, and",
-    "Pearson is counted beside"
-  ),
+  paste("ordinal correlations: rules that take Pearson for granted are marked, and",
+    "Pearson is counted beside"),
   {
     q <- motives()
     count <- count_factors(q, kind = "polychoric", chance = "normal", replicates = 50, seed = 1)
     rules <- count$values$rules
-    expect_setequal(
-      rules$rule[!rules$holds],
-      c(
-        "sequential", "next_eigenvalue", "empirical_kaiser", "bic"
-      )
-    )
+    expect_setequal(rules$rule[!rules$holds],
+      c("sequential", "next_eigenvalue", "empirical_kaiser", "bic"))
     expect_true(all(count_factors(q, replicates = 50, seed = 1)$values$rules$holds))
     by_bic <- extract_factors(correlate_items(q, kind = "polychoric"), "bic", seed = 1)
-    expect_match(
-      by_bic$settings$factors_by,
-      "BIC \\(which takes Pearson correlations for granted\\)"
-    )
+    expect_match(by_bic$settings$factors_by,
+      "BIC \\(which takes Pearson correlations for granted\\)")
     shown <- capture.output(print(count))
     expect_match(grep("^  BIC", shown, value = TRUE), "\\d \\?")
     plain <- count_factors(q, rules = "parallel", replicates = 50, seed = 1)$values
@@ -274,18 +202,13 @@ test_that(
     expect_equal(count$values$pearson$probability, plain$probability)
     expect_match(
       paste(count$values$sentences, collapse = " "),
-      sprintf(
-        "Pearson correlations of the same answers: parallel analysis suggests %d",
-        plain$suggested
-      )
-    )
+      sprintf("Pearson correlations of the same answers: parallel analysis suggests %d",
+        plain$suggested))
     # what is said to compare lies within what is said to be suggested
     expect_true(all(
       c(count$values$plausible, count$values$pearson$probable) %in%
-        c(count$values$compare, count$values$suggested)
-    ))
-  }
-)
+        c(count$values$compare, count$values$suggested)))
+  })
 
 test_that("the hull finds the number of factors in clean populations of 1 to 8", {
   for (k in 1:8) {
@@ -303,16 +226,14 @@ test_that("adequacy that is not defined is said so, for all items or for one", {
   expect_identical(none$values$verdict, "unrelated")
   expect_match(
     none$findings$text[none$findings$code == "adequacy_undefined"],
-    "No item correlates with any other"
-  )
+    "No item correlates with any other")
   r <- known_correlations()
   r[4, -4] <- r[-4, 4] <- 0
   one <- assess_factorability(`dimnames<-`(r, list(letters[1:9], letters[1:9])), n = 100)
   expect_identical(one$findings$item[one$findings$code == "adequacy_undefined"], "d")
   expect_match(
     paste(capture.output(print(none)), collapse = " "),
-    "sampling adequacy is not defined"
-  )
+    "sampling adequacy is not defined")
   expect_identical(softsieve:::format_beside(.69999, c(.5, .6, .7)), ".69999")
   expect_identical(softsieve:::format_beside(.7, c(.5, .6, .7)), ".70")
 })
@@ -337,23 +258,17 @@ test_that("long work shows its progress without coming to harm", {
 
 test_that("arguments that nothing knows are errors with a hint", {
   s <- factor_solution(motives(), 4, seed = 1)
-  for (code in list(
-    quote(plot(s, colour = "x")),
+  for (code in list(quote(plot(s, colour = "x")),
     quote(ggplot2::autoplot(correlate_items(motives()), type = "y")),
-    quote(tidy(s, all = TRUE)),
-    quote(glance(motives(), by = 1)),
-    quote(residuals(s, layer = 1))
-  )) {
+    quote(tidy(s, all = TRUE)), quote(glance(motives(), by = 1)), quote(residuals(s, layer = 1)))) {
     expect_error(eval(code), "Not known here", class = "softsieve_error_argument")
   }
   expect_error(factor_solution(motives(), gama = 1), "gamma", class = "softsieve_error_argument")
   layers <- component_layers(extract_components(motives(), 3))
   expect_error(fitted(layers), "which layer", class = "softsieve_error_argument")
   expect_true(all(colSums(layers$values$vectors) >= 0))
-  expect_identical(
-    dimnames(layers$values$vectors),
-    list(motives()$values$items$item, paste0("C", 1:26))
-  )
+  expect_identical(dimnames(layers$values$vectors),
+    list(motives()$values$items$item, paste0("C", 1:26)))
   expect_identical(glance(motives())$people, 840L)
 })
 

@@ -36,27 +36,23 @@ by_spreadsheet <- function(formulas, data) {
   profile <- file.path(folder, "profile", "user")
   dir.create(profile, recursive = TRUE)
   writeLines(
-    c(
-      "<?xml version=\"1.0\" encoding=\"UTF-8\"?>",
+    c("<?xml version=\"1.0\" encoding=\"UTF-8\"?>",
       "<oor:items xmlns:oor=\"http://openoffice.org/2001/registry\">",
       "<item oor:path=\"/org.openoffice.Office.Calc/Formula/Load\">",
       "<prop oor:name=\"OOXMLRecalcMode\" oor:op=\"fuse\"><value>0</value></prop></item>",
-      "</oor:items>"
-    ),
-    file.path(profile, "registrymodifications.xcu")
-  )
+      "</oor:items>"),
+    file.path(profile, "registrymodifications.xcu"))
   system2(
     "soffice",
     c(
-      paste0("-env:UserInstallation=file://", file.path(folder, "profile")), "--headless",
-      "--convert-to", shQuote("csv:Text - txt - csv (StarCalc):44,34,76,1,,0,false,false"),
-      "--outdir", folder, file.path(folder, "answers.xlsx")
-    ),
+      paste0("-env:UserInstallation=file://", file.path(folder, "profile")),
+      "--headless", "--convert-to",
+      shQuote("csv:Text - txt - csv (StarCalc):44,34,76,1,,0,false,false"),
+      "--outdir", folder, file.path(folder, "answers.xlsx")),
     stdout = FALSE,
     stderr = FALSE,
     # R's own would hide the program's libraries from it
-    env = "LD_LIBRARY_PATH="
-  )
+    env = "LD_LIBRARY_PATH=")
   found <- utils::read.csv(file.path(folder, "answers.csv"), check.names = FALSE)
   found[setdiff(names(found), answers)]
 }
@@ -93,20 +89,13 @@ test_that("each language gives the scores, of every method, on raw answers with 
   scales <- form_scales(list(mending = paste0("m", 1:6), thrift = paste0("t", 1:6)))
   components <- rotate_factors(extract_components(q, 2), "promax", seed = 1)
   raw <- raw_people()
-  asked <- list(
-    regression = list(s, "regression", "none"),
-    bartlett = list(s, "bartlett", "none"),
+  asked <- list(regression = list(s, "regression", "none"), bartlett = list(s, "bartlett", "none"),
     correlation_preserving = list(s, "correlation_preserving", "none"),
     anderson_rubin = list(s, "anderson_rubin", "none"),
     component = list(components, "component", "none"),
-    mean = list(scales, "mean", "own_mean"),
-    sum = list(scales, "sum", "none"),
-    prorated = list(scales, "sum", "own_mean")
-  )
-  expect_setequal(
-    setdiff(names(asked), "prorated"),
-    softsieve:::names_of("score")
-  )
+    mean = list(scales, "mean", "own_mean"), sum = list(scales, "sum", "none"),
+    prorated = list(scales, "sum", "own_mean"))
+  expect_setequal(setdiff(names(asked), "prorated"), softsieve:::names_of("score"))
   keyed <- questionnaire(raw[c("person", book$item)], codebook = book, id = person)
   formulas <- wanted <- list()
   for (name in names(asked)) {
@@ -147,7 +136,8 @@ test_that("the table holds weights and constant of answers as they were given", 
     table$F2[table$item == "m4"] * table$F2[table$item == "m1"] < 0)
   long <- tidy(f)
   expect_equal(long$weight[long$score == "F2"], table$F2[-1])
-  expect_equal(long$standardised[long$score == "F1"] / s$values$items$sd,
+  expect_equal(
+    long$standardised[long$score == "F1"] / s$values$items$sd,
     table$F1[-1] * ifelse(s$values$items$reversed, -1, 1))
   # a mean of four items, two of them reversed: quarters, and the ends of those turned
   scales <- form_scales(list(a = c("m1", "m2", "m4", "t3")))
@@ -164,12 +154,8 @@ test_that("names and labels are quoted, and never run", {
   d <- unrelated_answers(40, 4)
   evil <- c("a\"b", "drop'; --", "=1+1", "x\\y")
   names(d) <- evil
-  book <- tibble::tibble(
-    item = evil,
-    lowest = 1,
-    highest = 5,
-    labels = rep(list(c("it's" = 1, "\"q\"" = 2, "c" = 3, "d" = 4, "e" = 5)), 4)
-  )
+  book <- tibble::tibble(item = evil, lowest = 1, highest = 5,
+    labels = rep(list(c("it's" = 1, "\"q\"" = 2, "c" = 3, "d" = 4, "e" = 5)), 4))
   words <- d
   words[[1]] <- names(book$labels[[1]])[d[[1]]]
   q <- questionnaire(words, codebook = book)
@@ -195,14 +181,13 @@ test_that("cells, rows and tables are those asked for, and what is missing is to
   expect_match(formula_code(f, "spreadsheet", data = wide)[["F1"]], "$AB2", fixed = TRUE)
   file <- withr::local_tempfile(fileext = ".csv")
   write_table(repair_cafe, file)
-  expect_identical(
-    formula_code(f, "spreadsheet", data = file),
-    formula_code(f, "spreadsheet", data = repair_cafe)
-  )
+  expect_identical(formula_code(f, "spreadsheet", data = file),
+    formula_code(f, "spreadsheet", data = repair_cafe))
   expect_match(formula_code(f, "sql", table = "wave 2"), "FROM \"wave 2\"", fixed = TRUE)
   expect_error(formula_code(f, "spreadsheet"), "must be given", class = "softsieve_error_argument")
-  expect_error(formula_code(f, "spreadsheet", data = repair_cafe[1:5]), "Not in the data: m4",
-    class = "softsieve_error_other_items")
+  expect_error(
+    formula_code(f, "spreadsheet", data = repair_cafe[1:5]),
+    "Not in the data: m4", class = "softsieve_error_other_items")
   expect_error(formula_code(f, "sql", row = 3), "`row` is for spreadsheet",
     class = "softsieve_error_argument")
   expect_error(formula_code(f, "basic"), class = "softsieve_error_argument")
@@ -214,8 +199,9 @@ test_that("cells, rows and tables are those asked for, and what is missing is to
   book <- tibble::tibble(item = names(d), lowest = 1, highest = 5, labels = rep(list(labels), 50))
   words <- as.data.frame(lapply(d, function(x) names(labels)[x]))
   long <- score_formula(extract_components(questionnaire(words, codebook = book), 2))
-  expect_error(formula_code(long, "spreadsheet", data = words), "8,192",
-    class = "softsieve_error_argument")
+  expect_error(
+    formula_code(long, "spreadsheet", data = words),
+    "8,192", class = "softsieve_error_argument")
   expect_match(formula_code(long, "spreadsheet", data = d)[["C1"]], "^=IFERROR")
   bare <- factor_solution(correlate_items(d)$values$correlations, 2, n = 60, seed = 1)
   expect_error(score_formula(bare), class = "softsieve_error_units")
@@ -238,14 +224,9 @@ test_that("words beyond ASCII, names that mean something to R, and data that nob
   words <- x
   words[] <- lapply(x, function(v) said[v])
   words[[1L]][1L] <- "3" # numbers may stand among words
-  book <- data.frame(
-    item = names(x),
-    scale = "all",
-    lowest = 1,
-    highest = 5,
+  book <- data.frame(item = names(x), scale = "all", lowest = 1, highest = 5,
     reversed = c(FALSE, TRUE, FALSE, FALSE),
-    labels = paste(1:5, "=", c(said[1:4], "recursive"), collapse = " | ")
-  )
+    labels = paste(1:5, "=", c(said[1:4], "recursive"), collapse = " | "))
   words[] <- lapply(words, function(v) sub("ÄUSSERST gut", "Recursive", v))
   q <- questionnaire(words, codebook = book)
   scales <- form_scales(q)

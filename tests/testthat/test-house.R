@@ -1,16 +1,12 @@
 # The house: a file of R/ may call its own room and rooms before it, never a later one; the core
 # computes and does nothing else; the compiled core knows nothing of R.
 
-rooms <- c(
-  "core", "base", "read", "questionnaire", "profile", "correlation", "factorability", "retention",
-  "extraction", "rotation", "solution", "reliability", "score", "sift", "study", "table", "print",
-  "plot", "report", "cli"
-)
+rooms <- c("core", "base", "read", "questionnaire", "profile", "correlation", "factorability",
+  "retention", "extraction", "rotation", "solution", "reliability", "score", "sift", "study",
+  "table", "print", "plot", "report", "cli")
 outside <- c("softsieve-package.R", "data.R")
-interface <- c(
-  "print", "cat", "message", "warning", "writeLines", "readline", "library", "require",
-  "requireNamespace", "plot", "browser", "structure"
-)
+interface <- c("print", "cat", "message", "warning", "writeLines", "readline", "library", "require",
+  "requireNamespace", "plot", "browser", "structure")
 
 # For each file of code: its room, what it defines, the names it uses, the packages it names.
 read_house <- function(files) {
@@ -18,24 +14,20 @@ read_house <- function(files) {
     code <- parse(path, keep.source = TRUE)
     tokens <- utils::getParseData(code)
     tokens <- tokens[tokens$terminal, ]
-    assigns <- vapply(
-      code,
+    assigns <- vapply(code,
       function(e) is.call(e) && identical(e[[1]], as.name("<-")) && is.name(e[[2]]),
-      NA
-    )
+      NA)
     inner <- c(FALSE, head(tokens$token, -1) %in% c("'$'", "'@'", "NS_GET", "NS_GET_INT"))
     local <- tokens$text[
       tokens$token == "SYMBOL_FORMALS" |
         (tokens$token == "SYMBOL" & c(tokens$token[-1] == "LEFT_ASSIGN", FALSE))
     ]
     calls <- tokens$text[tokens$token == "SYMBOL_FUNCTION_CALL" & !inner]
-    list(
-      room = sub("-.*", "", basename(path)),
+    list(room = sub("-.*", "", basename(path)),
       defines = vapply(code[assigns], function(e) as.character(e[[2]]), ""),
       uses = union(calls, setdiff(tokens$text[tokens$token == "SYMBOL" & !inner], local)),
       calls = calls,
-      packages = tokens$text[tokens$token == "SYMBOL_PACKAGE"]
-    )
+      packages = tokens$text[tokens$token == "SYMBOL_PACKAGE"])
   })
 }
 
@@ -45,8 +37,7 @@ broken_rules <- function(house) {
     lapply(house, function(file) {
       stats::setNames(rep(file$room, length(file$defines)), file$defines)
     }),
-    use.names = TRUE
-  )
+    use.names = TRUE)
   names(home) <- sub("^[^.]*[.]R[.]", "", names(home))
   unlist(lapply(names(house), function(name) {
     file <- house[[name]]
@@ -56,33 +47,25 @@ broken_rules <- function(house) {
     c(
       if (length(later)) paste(name, "calls up:", later),
       if (floor == 1) {
-        c(
-          if (length(found <- intersect(file$calls, interface))) {
-            paste(name, "is core and calls", found)
-          },
-          if (length(found <- setdiff(file$packages, c("base", "stats", "methods", "utils")))) {
-            paste(name, "is core and uses the package", found)
-          }
-        )
-      }
-    )
+        c(if (length(found <- intersect(file$calls, interface))) {
+          paste(name, "is core and calls", found)
+        }, if (length(found <- setdiff(file$packages, c("base", "stats", "methods", "utils")))) {
+          paste(name, "is core and uses the package", found)
+        })
+      })
   }))
 }
 
 r_in_core <- function(lines) {
-  grep(
-    "#include.*(<R|\"R|Rcpp|Rinternals|RcppEigen)|Rprintf|std::cout|std::cerr|printf|\\bSEXP\\b",
-    lines,
-    value = TRUE
-  )
+  grep("#include.*(<R|\"R|Rcpp|Rinternals|RcppEigen)|Rprintf|std::cout|std::cerr|printf|\\bSEXP\\b",
+    lines, value = TRUE)
 }
 
 root <- test_path("..", "..")
 skip_without_sources <- function() {
   skip_if_not(
     file.exists(file.path(root, "R", "core-score.R")) && dir.exists(file.path(root, "src")),
-    "the package's sources"
-  )
+    "the package's sources")
 }
 
 test_that("no file calls a later room and the core only computes", {
@@ -104,8 +87,7 @@ test_that("the compiled core includes nothing of R and prints nothing", {
   }
   others <- setdiff(
     list.files(file.path(root, "src"), "[.](h|cpp)$"),
-    c(basename(core), "RcppExports.cpp")
-  )
+    c(basename(core), "RcppExports.cpp"))
   expect_match(others, "^bind_")
 })
 
@@ -113,23 +95,15 @@ test_that("the rules are able to fail", {
   dir <- withr::local_tempdir()
   writeLines(
     c("core_a <- function(x) show_b(x)", "core_c <- function(x) { cat(x); rlang::abort(\"no\") }"),
-    file.path(dir, "core-a.R")
-  )
+    file.path(dir, "core-a.R"))
   writeLines("show_b <- function(x) core_a(x)", file.path(dir, "print-b.R"))
   writeLines("lost <- 1", file.path(dir, "attic-c.R"))
   expect_identical(
     broken_rules(read_house(list.files(dir, full.names = TRUE))),
-    c(
-      "attic-c.R stands in no room",
-      "core-a.R calls up: show_b",
-      "core-a.R is core and calls cat",
-      "core-a.R is core and uses the package rlang"
-    )
-  )
+    c("attic-c.R stands in no room", "core-a.R calls up: show_b", "core-a.R is core and calls cat",
+      "core-a.R is core and uses the package rlang"))
   expect_length(
-    r_in_core(c(
-      "#include <Rcpp.h>", "#include <R.h>", "Rprintf(\"x\");", "#include <random>", "int x;"
-    )),
-    3
-  )
+    r_in_core(c("#include <Rcpp.h>", "#include <R.h>", "Rprintf(\"x\");", "#include <random>",
+      "int x;")),
+    3)
 })

@@ -10,9 +10,8 @@ moves_of <- function(x, kind = "pearson", found = NULL, weights = numeric()) {
   if (kind == "pearson") {
     return(core("cpp_pearson_influences")(x, weights, all, "rows", all, 1L, NULL))
   }
-  core("cpp_polychoric_influences")(
-    x, found$correlations, found$thresholds, weights, all, "rows", all, 1L, NULL
-  )
+  core("cpp_polychoric_influences")(x, found$correlations, found$thresholds, weights, all, "rows",
+    all, 1L, NULL)
 }
 weighed <- function(x, kind, missing, w) {
   r <- core("core_correlate")(x, kind, missing, w, NULL, 1L)$correlations
@@ -39,30 +38,24 @@ test_that("a person's influence is the derivative of the correlation by the pers
   # the expected information stands in for the observed one
   expect_equal(
     moves_of(coded, "polychoric", latent)[people, ],
-    slopes(coded, "polychoric", "pairwise", .01),
-    tolerance = .1
-  )
+    slopes(coded, "polychoric", "pairwise", .01), tolerance = .1)
   em <- core("cpp_em")(gapped, NULL, 1e-13, 5000L)
   all <- units_of_rows(gapped)
-  told <- core("cpp_likelihood_influences")(
-    gapped, em$means, em$covariances, numeric(), all, all, 2L, NULL
-  )
+  told <- core("cpp_likelihood_influences")(gapped, em$means, em$covariances, numeric(), all, all,
+    2L, NULL)
   by_em <- function(i, h) {
     w <- replace(rep(1, n), i, 1 + h)
     r <- cov2cor(core("cpp_em")(gapped, w, 1e-13, 9000L)$covariances)
     r[upper.tri(r)]
   }
-  expect_equal(
-    (told$rows %*% told$carried)[people, ],
+  expect_equal((told$rows %*% told$carried)[people, ],
     t(vapply(people, function(i) (by_em(i, .01) - by_em(i, -.01)) / .02 * n, numeric(3))),
-    tolerance = 1e-4
-  )
+    tolerance = 1e-4)
   # weights: a person who counts twice moves as much as two people do together
   w <- replace(rep(1, n), 5, 2)
   expect_equal(
     moves_of(gapped, weights = w / mean(w))[5, ] / n,
-    2 * moves_of(rbind(gapped, gapped[5, ]))[5, ] / (n + 1)
-  )
+    2 * moves_of(rbind(gapped, gapped[5, ]))[5, ] / (n + 1))
 })
 
 test_that("clusters are added first, and bits do not depend on threads", {
@@ -78,19 +71,14 @@ test_that("clusters are added first, and bits do not depend on threads", {
   expect_equal(sums(2L, "squares"), colSums(by_hand^2), ignore_attr = TRUE)
   expect_error(
     core("cpp_pearson_influences")(x, numeric(), rev(unit), "squares", integer(), 1L, NULL),
-    "units must begin at 0"
-  )
+    "units must begin at 0")
 })
 
 test_that("normal theory: the weight is the inverse of the covariances of correlations", {
   r <- known_correlations()
   gamma <- core("core_normal_gamma")(r)
-  expect_equal(
-    core("core_normal_weight")(r) %*% gamma,
-    diag(36),
-    tolerance = 1e-10,
-    ignore_attr = TRUE
-  )
+  expect_equal(core("core_normal_weight")(r) %*% gamma, diag(36), tolerance = 1e-10,
+    ignore_attr = TRUE)
   # of unrelated items every correlation varies alike and alone
   expect_equal(core("core_normal_gamma")(diag(4)), diag(6))
   # the textbook's variance of one correlation
@@ -116,11 +104,7 @@ test_that("traces agree with dense algebra, and with what samples do", {
     expect_equal(found$trace, sum(diag(u %*% gamma)), tolerance = 1e-7)
     own <- rowSums((moves %*% u) * moves)
     square <- sum((u %*% gamma) * t(u %*% gamma))
-    expect_equal(
-      found$trace_square,
-      square - (mean(own^2) - var(own) / 2) / n,
-      tolerance = 1e-7
-    )
+    expect_equal(found$trace_square, square - (mean(own^2) - var(own) / 2) / n, tolerance = 1e-7)
   }
 })
 
@@ -133,8 +117,7 @@ test_that("errors of correlations are those of samples: skewed, weighted, cluste
     clusters = function() {
       of <- rep(1:40, each = 10)
       list(x = normal_answers(400, r) + 1.5 * normal_answers(40, r)[of, ], cluster = of)
-    }
-  )
+    })
   for (name in names(made)) {
     set.seed(11)
     told <- t(replicate(150, {
@@ -142,12 +125,8 @@ test_that("errors of correlations are those of samples: skewed, weighted, cluste
       d <- as.data.frame(m$x)
       d$w <- m$w
       d$c <- m$cluster
-      q <- questionnaire(
-        d,
-        items = c("V1", "V2"),
-        weight = if (!is.null(m$w)) "w",
-        cluster = if (!is.null(m$cluster)) "c"
-      )
+      q <- questionnaire(d, items = c("V1", "V2"), weight = if (!is.null(m$w)) "w",
+        cluster = if (!is.null(m$cluster)) "c")
       v <- correlate_items(q, missing = if (is.null(m$missing)) "pairwise" else "em")$values
       c(v$correlations[1, 2], v$standard_errors[1, 2])
     }))
@@ -167,10 +146,7 @@ test_that("n counts people as unrelated items do, and the finding says why it is
   clustered <- correlate_items(questionnaire(d, items = names(d)[1:4], cluster = "c"))
   expect_gt(clustered$values$design_effect, 1.5)
   expect_lt(clustered$values$n, 150)
-  expect_match(
-    clustered$findings$text[clustered$findings$code == "n_of_tests"],
-    "design effect"
-  )
+  expect_match(clustered$findings$text[clustered$findings$code == "n_of_tests"], "design effect")
 })
 
 test_that("one place decides: what tests rest on, and why there is none", {
@@ -183,12 +159,7 @@ test_that("one place decides: what tests rest on, and why there is none", {
   expect_match(decided(q, kind = "spearman")$why, "Spearman correlations are not worked out")
   counts <- tabulate_items(repair_cafe[c("m1", "m2", "m3", "m5")], missing_codes = 9)
   expect_match(decided(counts)$why, "only counts of pairs")
-  six <- questionnaire(
-    repair_cafe,
-    codebook = repair_cafe_codebook,
-    items = m1:m6,
-    cluster = cafe
-  )
+  six <- questionnaire(repair_cafe, codebook = repair_cafe_codebook, items = m1:m6, cluster = cafe)
   x <- correlate_items(six)
   expect_match(x$findings$text[x$findings$code == "few_clusters"], "6 clusters of cafe")
   expect_true(is.na(extract_factors(x, 1)$values$fit$p))
@@ -209,9 +180,7 @@ test_that("one place decides: what tests rest on, and why there is none", {
   expect_match(eleven$findings$text, "40 clusters for 44 degrees of freedom", all = FALSE)
   expect_error(
     questionnaire(transform(repair_cafe, cafe = "one"), items = m1:m6, cluster = cafe),
-    "All people are in one",
-    class = "softsieve_error_clusters"
-  )
+    "All people are in one", class = "softsieve_error_clusters")
   # what gaps leave to few people
   set.seed(9)
   gaps <- rnorm(80) + matrix(rnorm(80 * 10), 80)
@@ -226,16 +195,13 @@ test_that("one place decides: what tests rest on, and why there is none", {
   left <- (em$values$correlations - tcrossprod(least$loadings))[upper.tri(diag(10))]
   traces <- core("core_robust_traces")(
     core("core_robust_parts")(known$gamma, NULL, known$rows, known$units, 1L),
-    least$loadings
-  )
+    least$loadings)
   small <- (80 - 1 - 25 / 6 - 2 / 3) / 80
   squares <- 80 * sum(left^2) * (3 + small) / 4 / (1 + 4 * filled)
   a <- sqrt(35 / traces$trace_square)
-  expect_equal(
-    extract_factors(em, 1)$values$fit$p,
+  expect_equal(extract_factors(em, 1)$values$fit$p,
     pchisq(a * squares + 35 - a * traces$trace, 35, lower.tail = FALSE),
-    tolerance = 1e-6
-  )
+    tolerance = 1e-6)
   # RMSEA with weights: Bartlett's factor twice, for the people and for those that weights leave
   weighted <- as.data.frame(matrix(rnorm(1200), 120) + matrix(rnorm(240), 120)[, rep(1:2, 5)])
   weighted$w <- exp(rnorm(120))
@@ -245,8 +211,7 @@ test_that("one place decides: what tests rest on, and why there is none", {
   misfit <- core("core_adjusted")(
     120 * ml$discrepancy * prod(vapply(c(120, x$values$n), core("core_bartlett_factor"), 0, 10, 1)),
     35,
-    core("traces_of")(known, "likelihood", x, ml$loadings, 1L)
-  )
+    core("traces_of")(known, "likelihood", x, ml$loadings, 1L))
   rmsea <- extract_factors(x, 1)$values$fit$rmsea
   expect_gt(rmsea, .05)
   expect_equal(rmsea, core("core_robust_measures")(misfit, 35, 0, 45, 120)$rmsea)
@@ -261,11 +226,8 @@ test_that("one place decides: what tests rest on, and why there is none", {
   gamma <- core("information_of")(part)$gamma
   expect_identical(core("information_of")(fewer)$gamma, gamma[1:3, 1:3])
   expect_null(fewer$values$part_of$values$part_of)
-  expect_equal(
-    extract_factors(part, 1)$values$fit$rmsea,
-    extract_factors(own, 1)$values$fit$rmsea,
-    tolerance = 1e-3
-  )
+  expect_equal(extract_factors(part, 1)$values$fit$rmsea, extract_factors(own, 1)$values$fit$rmsea,
+    tolerance = 1e-3)
 })
 
 test_that("sphericity takes the form that holds, each by hand", {
@@ -286,8 +248,7 @@ test_that("sphericity takes the form that holds, each by hand", {
   }, numeric(nrow(x)))
   expect_equal(
     assess_factorability(latent)$values$sphericity$statistic,
-    (nrow(x) - 1) * sum(cor(scores)[up]^2)
-  )
+    (nrow(x) - 1) * sum(cor(scores)[up]^2))
 })
 
 test_that("true models and unrelated items are rejected about as often as they should be", {

@@ -29,19 +29,15 @@ test_that("answers that are turned round already, or keyed otherwise, are told o
   expect_error(score_respondents(s, unkeyed), reversed[1], class = "softsieve_error_other_key")
   expect_error(
     assess_reliability(form_scales(s), unkeyed, replicates = 0),
-    class = "softsieve_error_other_key"
-  )
+    class = "softsieve_error_other_key")
 })
 
 test_that("answers outside the codebook's range are refused, and outside the earlier ones told", {
   s <- factor_solution(motives(), 4, seed = 1)
   wrong <- raw()
   wrong$m2[3] <- 7
-  expect_error(
-    score_respondents(s, wrong),
-    "m2 = 7 \\(row 3\\)",
-    class = "softsieve_error_out_of_range"
-  )
+  expect_error(score_respondents(s, wrong), "m2 = 7 \\(row 3\\)",
+    class = "softsieve_error_out_of_range")
   bare <- factor_solution(questionnaire(unrelated_answers(300, 8)), 2, seed = 1)
   more <- unrelated_answers(100, 8, seed = 2)
   more$q5[1:3] <- 8
@@ -82,44 +78,29 @@ test_that("the one item with the wrong key is named, not those that it pulls dow
   expect_false("negative_alpha" %in% r$findings$code)
   expect_identical(r$values$scales$wrong_key, "moth")
   shown <- capture.output(print(r))
-  expect_match(
-    shown[1],
-    "^garden, 3 items: moth runs against the others; no coefficient means anything"
-  )
+  expect_match(shown[1],
+    "^garden, 3 items: moth runs against the others; no coefficient means anything")
   expect_false(any(grepl("omega total \\.", shown)))
   d$moth <- -d$moth
   d$slug <- -d$slug
   expect_identical(
     assess_reliability(list(garden = names(d)), d, replicates = 0)$values$scales$wrong_key,
-    "slug"
-  )
+    "slug")
   # four items, two against two: nobody can say which
-  two <- data.frame(
-    a = g + rnorm(300),
-    b = g + rnorm(300),
-    c = -g + rnorm(300),
-    d = -g + rnorm(300)
-  )
+  two <- data.frame(a = g + rnorm(300), b = g + rnorm(300), c = -g + rnorm(300),
+    d = -g + rnorm(300))
   expect_identical(
     assess_reliability(list(x = names(two)), two, replicates = 0)$values$scales$wrong_key,
-    NA_character_
-  )
+    NA_character_)
 })
 
 test_that("what makes two scales hard to tell apart is the cause that fired", {
   near <- function(ratio, extracted, squared) {
-    softsieve:::find_in_pairs(tibble::tibble(
-      scale = "bee",
-      with = "slug",
-      heterotrait = ratio,
-      variance_extracted = extracted,
-      squared = squared
-    ))$text
+    softsieve:::find_in_pairs(tibble::tibble(scale = "bee", with = "slug", heterotrait = ratio,
+      variance_extracted = extracted, squared = squared))$text
   }
-  expect_match(
-    near(.47, .30, .45),
-    "^bee and slug are hard to tell apart: without error they share \\.45"
-  )
+  expect_match(near(.47, .30, .45),
+    "^bee and slug are hard to tell apart: without error they share \\.45")
   expect_no_match_ratio <- function(text) expect_false(grepl("ratio", text))
   expect_no_match_ratio(near(.47, .30, .45))
   expect_match(near(.91, .60, .45), "ratio is \\.91, above \\.85\\.$")

@@ -112,11 +112,8 @@ test_that("solutions of other items are compared on what they share, or refused"
   expect_identical(x$values$items$item, b$values$items$item)
   expect_match(x$findings$text, "without t5 and t6", all = FALSE)
   other <- factor_solution(keep_items(q, c(m1, m2, n1:n6)), 1, seed = 1)
-  expect_error(
-    compare_solutions(a, other),
-    "They share 2 items: m1 and m2",
-    class = "softsieve_error_other_items"
-  )
+  expect_error(compare_solutions(a, other), "They share 2 items: m1 and m2",
+    class = "softsieve_error_other_items")
   expect_error(compare_solutions(a), class = "softsieve_error_solutions")
   expect_error(compare_solutions(a, q), class = "softsieve_error_solutions")
   expect_error(compare_solutions(x = a, x = b), "Twice: x", class = "softsieve_error_solutions")
@@ -134,12 +131,8 @@ test_that("a ladder's correlations are those of the scores of everybody", {
     for (level in c("3", "4")) {
       both <- c(level, as.character(as.integer(level) - 1))
       scores <- lapply(x$values$solutions[both], predict, q)
-      expect_equal(
-        x$values$correlations[[level]],
-        cor(scores[[1]], scores[[2]]),
-        tolerance = 1e-8,
-        ignore_attr = TRUE
-      )
+      expect_equal(x$values$correlations[[level]], cor(scores[[1]], scores[[2]]), tolerance = 1e-8,
+        ignore_attr = TRUE)
     }
   }
   r <- x$values$rungs

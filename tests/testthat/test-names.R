@@ -43,13 +43,8 @@ test_that("names can be given in order, changed, and taken back", {
   expect_identical(colnames(coef(name_factors(two, c(F2 = "money")))), c("mending", "money"))
   back <- name_factors(two, c(mending = "F1", saving = "F2"))
   expect_null(back$settings$factor_names)
-  components <- factor_solution(
-    keep_items(motives(), m1:t6),
-    2,
-    method = "components",
-    seed = 1,
-    starts = 3
-  )
+  components <- factor_solution(keep_items(motives(), m1:t6), 2, method = "components", seed = 1,
+    starts = 3)
   expect_identical(colnames(coef(name_factors(components, c(C2 = "x")))), c("C1", "x"))
 })
 
@@ -95,19 +90,13 @@ test_that("names that cannot be are refused in words", {
   block <- softsieve:::show_table(odd, "variance")[[1]]
   expect_match(
     as.character(softsieve:::html_table(block, context)[[1]]),
-    "&lt;b&gt;`system",
-    fixed = TRUE
-  )
+    "&lt;b&gt;`system", fixed = TRUE)
 })
 
 test_that("help to name: strongest items, telling words, and what speaks against", {
-  d <- data.frame(
-    item = paste0("q", 1:8),
-    wording = c(
-      "I like gardens", "Garden work is fine", "A garden for all", "My lawn is dull",
-      "Boats are fun", "A boat at sea", "The boat waits", "Gardens need boats"
-    )
-  )
+  d <- data.frame(item = paste0("q", 1:8),
+    wording = c("I like gardens", "Garden work is fine", "A garden for all", "My lawn is dull",
+      "Boats are fun", "A boat at sea", "The boat waits", "Gardens need boats"))
   l <- matrix(0, 8, 2)
   l[1:4, 1] <- c(.8, .7, .6, -.6)
   l[5:8, 2] <- c(.8, .7, .6, .5)
@@ -154,12 +143,8 @@ test_that("marks: each by its limit, with what breaks it", {
   }
   items <- rownames(coef(s))
   m <- marked(weak_below = .3, crossing_from = .3, crossing_within = 0, communality_below = .2)
-  expect_identical(m, list(
-    against = items[6],
-    crossing = items[3:4],
-    low = items[5],
-    weak = items[5]
-  ))
+  expect_identical(m, list(against = items[6], crossing = items[3:4], low = items[5],
+    weak = items[5]))
   expect_identical(marked(crossing_within = .26)$crossing, items[c(3, 4, 7)])
   expect_identical(marked(crossing_from = .36, crossing_within = .2)$crossing, items[4])
   expect_identical(marked(weak_below = .55)$weak, items[c(4, 5, 7)])

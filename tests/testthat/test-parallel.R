@@ -6,10 +6,8 @@ chance <- function(people, items, replicates, seed = 1, threads = 1L) {
 
 # The plain way: draw people, correlate, take eigenvalues.
 brute_chance <- function(people, items, replicates) {
-  replicate(
-    replicates,
-    eigen(cor(matrix(rnorm(people * items), people)), symmetric = TRUE, only.values = TRUE)$values
-  )
+  replicate(replicates,
+    eigen(cor(matrix(rnorm(people * items), people)), symmetric = TRUE, only.values = TRUE)$values)
 }
 
 test_that("chance means and spreads agree with drawing people, for n above, near and below p", {
@@ -40,8 +38,7 @@ test_that("the same seed gives the same bits on any number of threads, another s
   expect_identical(one, chance(300, 20, 500, threads = 8L))
   expect_identical(
     one[, 1:100],
-    chance(300, 20, 100, threads = 3L)
-  ) # replicate i hangs on (seed, i) alone
+    chance(300, 20, 100, threads = 3L)) # replicate i hangs on (seed, i) alone
   expect_false(any(one == chance(300, 20, 500, seed = 2)))
 })
 
@@ -69,9 +66,7 @@ test_that("noise suggests no factor and extraction says so", {
   expect_true("no_factor" %in% x$findings$code)
   expect_error(
     extract_factors(unrelated_answers(400, 8), x),
-    "0 factors by parallel analysis",
-    class = "softsieve_error_factors"
-  )
+    "0 factors by parallel analysis", class = "softsieve_error_factors")
 })
 
 test_that("a known structure is found from a matrix and from fewer people than items", {
@@ -89,24 +84,16 @@ test_that("set.seed settles the seed, and a bad argument is named", {
   expect_identical(as_tibble(a), as_tibble(b))
   expect_error(
     parallel_analysis(known_correlations(), n = 100, replicates = 1),
-    "at least 20|from 20",
-    class = "softsieve_error_argument"
-  )
+    "at least 20|from 20", class = "softsieve_error_argument")
   expect_error(
     parallel_analysis(known_correlations(), n = 100, percentile = 101),
-    "from 50 to 100",
-    class = "softsieve_error_argument"
-  )
+    "from 50 to 100", class = "softsieve_error_argument")
   expect_error(
     parallel_analysis(motives(), refrence = "mean"),
-    "`refrence`",
-    class = "softsieve_error_argument"
-  )
+    "`refrence`", class = "softsieve_error_argument")
   expect_error(
     parallel_analysis(motives(), reference = "maen"),
-    "Did you mean \"mean\"",
-    class = "softsieve_error_argument"
-  )
+    "Did you mean \"mean\"", class = "softsieve_error_argument")
 })
 
 test_that(
@@ -120,5 +107,4 @@ test_that(
     expect_error(drawn_eigenvalues(500, 150, 3000, threads = 2L, progress = stopping), "enough")
     expect_identical(calls, 1)
     expect_identical(chance(50, 5, 10), chance(50, 5, 10, threads = 2L))
-  }
-)
+  })

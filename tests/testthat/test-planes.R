@@ -31,10 +31,7 @@ test_that("bars, planes, paths and residuals show every number, and only those",
   expect_equal(sort(path$loading), sort(l[abs(l) >= .3]))
   expect_identical(nrow(drawn(s, "path", hide_below = .5)$data), sum(abs(l) >= .5))
   left <- drawn(s, "residuals")$data
-  expect_equal(
-    left$residual[left$item == "n5" & left$with == "t3"],
-    residuals(s)["n5", "t3"]
-  )
+  expect_equal(left$residual[left$item == "n5" & left$with == "t3"], residuals(s)["n5", "t3"])
   expect_identical(nrow(left), 325L)
   shares <- drawn(s, "variance")$data
   expect_equal(shares$share, c(s$values$variance_unrotated$share, s$values$variance$share))
@@ -133,11 +130,8 @@ test_that("one factor, many factors, bare matrices, hostile words: figures or an
 test_that("files of a solution and of what is made of it hold no answers", {
   s <- solution2()
   file <- withr::local_tempfile(fileext = ".json")
-  made <- list(
-    s,
-    solution_ladder(s, seed = 1),
-    factor_solution(keep_items(motives(), m1:t6), 2, by = "cafe", replicates = 0, seed = 1)
-  )
+  made <- list(s, solution_ladder(s, seed = 1),
+    factor_solution(keep_items(motives(), m1:t6), 2, by = "cafe", replicates = 0, seed = 1))
   for (x in made) {
     write_table(x, file)
     said <- paste(readLines(file), collapse = "")

@@ -16,14 +16,9 @@ test_that("item moments and shares agree with a case worked by hand", {
 test_that("flags fire on what they name, and only there", {
   set.seed(1)
   good <- sample(5, 200, replace = TRUE)
-  data <- data.frame(
-    good = good,
-    same = 3L,
-    near = c(rep(4L, 190), sample(5, 10, TRUE)),
-    floor = c(rep(1L, 120), sample(5, 80, TRUE)),
-    gap = sample(c(1, 2, 4, 5), 200, TRUE),
-    two = sample(1:2, 200, TRUE)
-  )
+  data <- data.frame(good = good, same = 3L, near = c(rep(4L, 190), sample(5, 10, TRUE)),
+    floor = c(rep(1L, 120), sample(5, 80, TRUE)), gap = sample(c(1, 2, 4, 5), 200, TRUE),
+    two = sample(1:2, 200, TRUE))
   book <- data.frame(item = names(data), lowest = 1, highest = c(5, 5, 5, 5, 5, 2))
   x <- profile_items(questionnaire(data, codebook = book))
   flags <- stats::setNames(as_tibble(x)$flags, names(data))
@@ -39,11 +34,8 @@ test_that("flags fire on what they name, and only there", {
 
 test_that("items with more than 16 different answers have moments and no counts", {
   set.seed(2)
-  data <- data.frame(
-    slider = round(runif(300, 0, 100)),
-    b = sample(5, 300, TRUE),
-    wild = rnorm(300)
-  )
+  data <- data.frame(slider = round(runif(300, 0, 100)), b = sample(5, 300, TRUE),
+    wild = rnorm(300))
   x <- profile_items(data)
   expect_equal(as_tibble(x)$mean, unname(colMeans(data)))
   expect_equal(as_tibble(x)$sd, unname(sapply(data, sd)))
@@ -51,12 +43,8 @@ test_that("items with more than 16 different answers have moments and no counts"
 })
 
 test_that("weighted and grouped profiles are those of the repeated and the chosen people", {
-  data <- data.frame(
-    a = c(1, 2, 3, 4),
-    b = c(2, 2, 4, 5),
-    w = c(1, 1, 2, 4),
-    g = c("x", "x", "y", "y")
-  )
+  data <- data.frame(a = c(1, 2, 3, 4), b = c(2, 2, 4, 5), w = c(1, 1, 2, 4),
+    g = c("x", "x", "y", "y"))
   q <- questionnaire(data, items = c(a, b), weight = w, group = g)
   repeated <- data[rep(1:4, data$w), ]
   expect_equal(as_tibble(profile_items(q))$mean, unname(colMeans(repeated[c("a", "b")])))
@@ -71,13 +59,8 @@ test_that("signs of carelessness agree with cases worked by hand", {
   expect_identical(softsieve:::core_same_answer(raw), c(TRUE, FALSE, FALSE))
   expect_equal(softsieve:::core_within_person_sd(raw), apply(raw, 1, sd, na.rm = TRUE))
   # items 1, 2 agree-worded and 3 reversed: the first person is at the upper end on all three
-  ends <- softsieve:::core_contradictions(
-    rbind(c(5, 5, 5), c(5, 5, 1), c(1, 3, 1)),
-    rep(1, 3),
-    rep(5, 3),
-    c(FALSE, FALSE, TRUE),
-    list(1:3)
-  )
+  ends <- softsieve:::core_contradictions(rbind(c(5, 5, 5), c(5, 5, 1), c(1, 3, 1)), rep(1, 3),
+    rep(5, 3), c(FALSE, FALSE, TRUE), list(1:3))
   expect_identical(ends, c(2L, 0L, 1L))
   odd <- c(1, 2, 4)
   even <- c(2, 2, 5)
@@ -93,8 +76,7 @@ test_that("distances are mahalanobis() where nothing is missing and use what the
   expect_equal(p$distance, unname(mahalanobis(whole, colMeans(whole), cov(whole))))
   expect_equal(p$p, pchisq(p$distance, 4, lower.tail = FALSE))
   expect_false(anyNA(
-    as_tibble(profile_respondents(q))$distance[rowSums(!is.na(q$values$answers)) > 0]
-  ))
+    as_tibble(profile_respondents(q))$distance[rowSums(!is.na(q$values$answers)) > 0]))
 })
 
 test_that("the careless people of the demo data are found, and nobody is removed", {
@@ -117,9 +99,7 @@ test_that("keeping people and items gives what building from them gives", {
   expect_match(north$findings$text[north$findings$code == "people_kept"], "of 840 people")
   weighted <- questionnaire(
     data.frame(a = 1:4, b = c(1, 3, 2, 5), w = 1:4),
-    items = c(a, b),
-    weight = w
-  )
+    items = c(a, b), weight = w)
   expect_identical(keep_people(weighted, a > 2)$values$weights, 3:4)
   expect_match(capture.output(print(weighted)), "Kept apart: w", all = FALSE)
   few <- keep_items(q, -c(o1, o2), -starts_with("m"))
@@ -127,13 +107,9 @@ test_that("keeping people and items gives what building from them gives", {
   expect_identical(few$settings$reversed, c("t3", "n5", "p4"))
   expect_equal(
     factor_solution(few, 3, seed = 1)$values$loadings,
-    factor_solution(motives(items = t1:p6), 3, seed = 1)$values$loadings
-  )
-  expect_error(
-    keep_people(q, cafe == "Nowhere"),
-    "holds? for nobody",
-    class = "softsieve_error_condition"
-  )
+    factor_solution(motives(items = t1:p6), 3, seed = 1)$values$loadings)
+  expect_error(keep_people(q, cafe == "Nowhere"), "holds? for nobody",
+    class = "softsieve_error_condition")
   expect_error(keep_people(q, nosuch > 1), "Columns: person", class = "softsieve_error_condition")
   expect_error(keep_people(q, "Harbour"), class = "softsieve_error_condition")
   expect_error(keep_items(q, m1), "1 item would be left", class = "softsieve_error_items")
@@ -157,10 +133,8 @@ test_that("factorability by group judges who can be judged and says why others c
   g <- x$values$groups
   harbour <- assess_factorability(keep_people(q, cafe == "Harbour"))$values
   expect_equal(g$adequacy[g$group == "Harbour"], harbour$adequacy)
-  expect_equal(
-    unname(diag(x$values$anti_image)),
-    x$values$items$adequacy[match(paste0("t", 1:6), x$values$items$item)]
-  )
+  expect_equal(unname(diag(x$values$anti_image)),
+    x$values$items$adequacy[match(paste0("t", 1:6), x$values$items$item)])
   data <- data.frame(unrelated_answers(60, 3), g = rep(c("a", "b", "c"), c(40, 19, 1)))
   data$q2[data$g == "b"] <- 3
   y <- assess_factorability(questionnaire(data, items = q1:q3, group = g), by = "g")

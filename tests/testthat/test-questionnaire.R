@@ -1,15 +1,8 @@
 # Putting answers and codebook together.
 
 book <- function(...) {
-  data.frame(
-    item = c("a", "b", "c"),
-    wording = c("First", "Second", "Third"),
-    lowest = 1,
-    highest = 5,
-    reversed = c(FALSE, TRUE, FALSE),
-    missing_codes = 9,
-    ...
-  )
+  data.frame(item = c("a", "b", "c"), wording = c("First", "Second", "Third"), lowest = 1,
+    highest = 5, reversed = c(FALSE, TRUE, FALSE), missing_codes = 9, ...)
 }
 data3 <- data.frame(person = c("x", "y", "z"), a = c(1, 5, 9), b = c(1, 2, 5), c = c(3, NA, 4))
 
@@ -26,62 +19,39 @@ test_that("text in items is an error that shows the text and knows a decimal com
   texts <- data3
   texts$a <- c("1,5", "2,0", "3,5")
   texts$c <- c("agree", "agree", "3")
-  expect_error(
-    questionnaire(texts, codebook = book()),
-    "decimal comma is the likely cause in a:",
-    class = "softsieve_error_text_in_item"
-  )
-  expect_error(
-    questionnaire(texts, codebook = book()),
+  expect_error(questionnaire(texts, codebook = book()), "decimal comma is the likely cause in a:",
+    class = "softsieve_error_text_in_item")
+  expect_error(questionnaire(texts, codebook = book()),
     "2 items hold text: a \\(\"1,5\", \"2,0\", \"3,5\"\\) and c \\(\"agree\"\\)",
-    class = "softsieve_error_text_in_item"
-  )
+    class = "softsieve_error_text_in_item")
 })
 
 test_that("items that codebook and data do not share are named both ways, with a hint", {
-  expect_error(
-    questionnaire(data3[-4], codebook = book()),
-    "no column c",
-    class = "softsieve_error_items"
-  )
-  expect_error(
-    questionnaire(data3[-3], codebook = book()),
-    "no column b",
-    class = "softsieve_error_items"
-  )
+  expect_error(questionnaire(data3[-4], codebook = book()), "no column c",
+    class = "softsieve_error_items")
+  expect_error(questionnaire(data3[-3], codebook = book()), "no column b",
+    class = "softsieve_error_items")
   expect_error(
     questionnaire(data3, items = c(a, b, c), codebook = book()[-3, ]),
-    "no item c",
-    class = "softsieve_error_items"
-  )
+    "no item c", class = "softsieve_error_items")
   expect_error(
-    questionnaire(
-      data.frame(thrift1 = 1:3, b = 1:3, c = 1:3),
-      codebook = transform(book(), item = c("thrift_1", "b", "c"))
-    ),
-    "Did you mean \"thrift1\"",
-    class = "softsieve_error_items"
-  )
+    questionnaire(data.frame(thrift1 = 1:3, b = 1:3, c = 1:3),
+      codebook = transform(book(), item = c("thrift_1", "b", "c"))),
+    "Did you mean \"thrift1\"", class = "softsieve_error_items")
   expect_error(questionnaire(data3, items = starts_with("zz")), class = "softsieve_error_items")
   expect_error(
     questionnaire(data3, items = c(a, b), id = a),
-    "Both: a",
-    class = "softsieve_error_items"
-  )
+    "Both: a", class = "softsieve_error_items")
 })
 
 test_that("answers out of range are named up to ten and counted, or made missing on request", {
   wild <- data.frame(a = c(0, 6, rep(7, 12)), b = rep(3, 14), c = rep(3, 14))
-  expect_error(
-    questionnaire(wild, codebook = book()),
+  expect_error(questionnaire(wild, codebook = book()),
     "a = 0 \\(row 1\\), a = 6 \\(row 2\\).*and 4 more",
-    class = "softsieve_error_out_of_range"
-  )
+    class = "softsieve_error_out_of_range")
   q <- questionnaire(
     transform(wild, a = c(0, 1, 2, 6, rep(3, 10))),
-    codebook = book(),
-    out_of_range = "missing"
-  )
+    codebook = book(), out_of_range = "missing")
   expect_identical(which(is.na(q$values$answers[, "a"])), c(1L, 4L))
   expect_identical(q$findings$value[q$findings$code == "out_of_range"], 2)
 })
@@ -89,26 +59,17 @@ test_that("answers out of range are named up to ten and counted, or made missing
 test_that("silent, infinite and doubled columns are refused", {
   expect_error(
     questionnaire(transform(data3, a = NA), codebook = book()),
-    "No answers at all: a",
-    class = "softsieve_error_no_answers"
-  )
+    "No answers at all: a", class = "softsieve_error_no_answers")
   expect_error(
     questionnaire(transform(data3, c = 9), codebook = book()),
-    "No answers at all: c",
-    class = "softsieve_error_no_answers"
-  )
+    "No answers at all: c", class = "softsieve_error_no_answers")
   expect_error(
     questionnaire(transform(data3[-1], a = c(1, Inf, 2))),
-    "Infinite values in a",
-    class = "softsieve_error_infinite"
-  )
+    "Infinite values in a", class = "softsieve_error_infinite")
   doubled <- data3
   names(doubled)[3] <- "a"
-  expect_error(
-    questionnaire(doubled),
-    "a more than once",
-    class = "softsieve_error_duplicate_names"
-  )
+  expect_error(questionnaire(doubled), "a more than once",
+    class = "softsieve_error_duplicate_names")
 })
 
 test_that("without a codebook wording comes from labels, and that is said", {
@@ -123,9 +84,7 @@ test_that("without a codebook wording comes from labels, and that is said", {
 test_that("repeated ids and unused columns are findings", {
   q <- questionnaire(
     transform(data3, person = c("x", "x", "z"), age = 30),
-    codebook = book(),
-    id = person
-  )
+    codebook = book(), id = person)
   expect_setequal(q$findings$code, c("repeated_id", "columns_left_out"))
   expect_match(q$findings$text[q$findings$code == "columns_left_out"], "age")
 })

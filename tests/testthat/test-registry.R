@@ -5,12 +5,9 @@ core <- function(name) getFromNamespace(name, "softsieve")
 test_that(
   "every spec has a name, a label and a place of its own, and a paper that is known in full",
   {
-    kinds <- c(
-      "kind", "missing", "basis", "reference", "chance", "rule", "extraction", "rotation", "rows",
-      "score", "formula", "sifting", "coefficient", "figure", "table", "writer", "reader",
-      "section", "verb", "finding", "stage", "decision", "paper", "language", "source",
-      "engine"
-    )
+    kinds <- c("kind", "missing", "basis", "reference", "chance", "rule", "extraction", "rotation",
+      "rows", "score", "formula", "sifting", "coefficient", "figure", "table", "writer", "reader",
+      "section", "verb", "finding", "stage", "decision", "paper", "language", "source", "engine")
     for (kind in kinds) {
       all <- core("specs")(kind)
       expect_gt(length(all), 0, label = kind)
@@ -23,11 +20,10 @@ test_that(
         expect_true(nzchar(label) || kind == "stage", label = where)
         expect_true(is.numeric(one$order), label = where)
         if (is.na(one$reference)) next
-        expect_true(one$reference %in% names(core("REFERENCES")), label = where)
+        expect_true(one$reference %in% names(core("catalogue")("references")), label = where)
       }
     }
-  }
-)
+  })
 
 test_that("the core's measures are those that have a spec", {
   s <- crossprod(matrix(rnorm(300), 100))
@@ -36,32 +32,20 @@ test_that("the core's measures are those that have a spec", {
 })
 
 test_that("a toy rotation is checked, run, offered to studies and cited, by its spec alone", {
-  local_spec(
-    "rotation",
-    name = "toymax",
-    label = "a toy",
-    order = 99,
-    reference = "Kaiser (1958)",
-    oblique = FALSE,
-    both = FALSE,
-    axes = FALSE,
-    starts_orthogonal = FALSE,
+  local_spec("rotation", name = "toymax", label = "a toy", order = 99, reference = "Kaiser (1958)",
+    oblique = FALSE, both = FALSE, axes = FALSE, starts_orthogonal = FALSE,
     parameters = list(tilt = core("parameter")("number", "how far", 0, 1, 0.5)),
     settle = function(asked, unrotated, call) asked,
     request = function(p, k, asked) core("core_request")("crawford-ferguson", asked$tilt),
-    finish = function(turned, asked) turned
-  )
+    finish = function(turned, asked) turned)
   s <- extract_factors(motives(), 3)
   x <- rotate_factors(s, "toymax", tilt = 0.1, starts = 5, seed = 1)
   twin <- rotate_factors(s, "crawford_ferguson", kappa = 0.1, starts = 5, seed = 1)
   expect_equal(coef(x), coef(twin))
   expect_identical(x$settings$tilt, 0.1)
   expect_output(print(x), "a toy")
-  expect_error(
-    rotate_factors(s, "toymax", tilt = 2),
-    "from 0 to 1",
-    class = "softsieve_error_argument"
-  )
+  expect_error(rotate_factors(s, "toymax", tilt = 2), "from 0 to 1",
+    class = "softsieve_error_argument")
   expect_error(rotate_factors(s, "varimax", tilt = 0), "`tilt` is for toymax")
   expect_identical(factor_solution(motives(), 3, rotation = "toymax", seed = 1)$settings$tilt, 0.5)
   schema <- core("study_schema")()$properties$factors$properties
@@ -69,63 +53,40 @@ test_that("a toy rotation is checked, run, offered to studies and cited, by its 
   expect_identical(schema$tilt$maximum, 1)
   study <- read_study(local_file(
     c("answers: {file: a.csv}", "factors: {rotation: toymax, tilt: 0.2}"),
-    ".yml"
-  ))
+    ".yml"))
   expect_identical(study$settings$factors$tilt, 0.2)
 })
 
 test_that("toy scores are offered, checked, with and without gaps, and written as formulas", {
-  local_spec(
-    "score",
-    name = "salient_sum",
-    label = "sums of salient items",
-    order = 99,
-    of = "factors",
-    gaps = "best_weights",
-    needs = character(),
+  local_spec("score", name = "salient_sum", label = "sums of salient items", order = 99,
+    of = "factors", gaps = "best_weights", needs = character(),
     weights = function(model) (abs(model$loadings) >= .4) + 0,
-    rebuilds = FALSE
-  )
+    rebuilds = FALSE)
   q <- motives(items = m1:t6)
   s <- factor_solution(q, 2, seed = 1, starts = 3)
   scored <- score_respondents(s, q, "salient_sum", errors = TRUE)
   z <- scale(q$values$answers)
   z[is.na(z)] <- 0
-  expect_equal(
-    as_tibble(scored)$F1,
+  expect_equal(as_tibble(scored)$F1,
     unname(rowSums(z[, abs(coef(s)[, "F1"]) >= .4])),
-    tolerance = 1e-6
-  )
+    tolerance = 1e-6)
   expect_output(print(scored), "sums of salient items")
-  expect_equal(
-    score_formula(s, "salient_sum")$values$standardised,
-    (abs(coef(s)) >= .4) + 0
-  )
+  expect_equal(score_formula(s, "salient_sum")$values$standardised, (abs(coef(s)) >= .4) + 0)
   expect_error(
     score_respondents(s, q, "salient_sum", gaps = "none"),
-    class = "softsieve_error_argument"
-  )
+    class = "softsieve_error_argument")
 })
 
 test_that("a toy rule of sifting is looked at, offered to studies and told", {
-  local_spec(
-    "sifting",
-    name = "first_letter",
-    label = "place of its first letter",
-    order = 99,
-    stage = "correlations",
-    limit = 5,
-    lowest = 0,
-    highest = 30,
-    breaks = "below",
+  local_spec("sifting", name = "first_letter", label = "place of its first letter", order = 99,
+    stage = "correlations", limit = 5, lowest = 0, highest = 30, breaks = "below",
     measure = function(state, asked) match(substr(state$items, 1, 1), letters),
-    parameters = list(),
-    digits = 0L
-  )
+    parameters = list(), digits = 0L)
   q <- motives(items = m1:t6)
   expect_true("first_letter" %in% as_tibble(sift_rules())$rule)
-  x <- sift_items(q, sift_rules(first_letter = 14, order = "first_letter"), factors = 2,
-    passes = 2, seed = 1)
+  x <- sift_items(q,
+    sift_rules(first_letter = 14, order = "first_letter"),
+    factors = 2, passes = 2, seed = 1)
   t <- as_tibble(x)
   expect_identical(t$rule[1:2], c("first_letter", "first_letter"))
   expect_match(t$item[1], "^m")
@@ -133,16 +94,11 @@ test_that("a toy rule of sifting is looked at, offered to studies and told", {
 })
 
 test_that("a toy way of writing formulas is offered and takes its parameters", {
-  local_spec(
-    "formula",
-    name = "prose",
-    label = "prose",
-    order = 99,
+  local_spec("formula", name = "prose", label = "prose", order = 99,
     parameters = list(mark = core("parameter")("text", "what stands between", default = ",")),
     write = function(formula, data, asked) {
       paste(rownames(formula$values$weights), collapse = asked$mark)
-    }
-  )
+    })
   f <- score_formula(factor_solution(motives(items = m1:m4), 1, seed = 1))
   expect_identical(formula_code(f, "prose"), "m1,m2,m3,m4")
   expect_identical(formula_code(f, "prose", mark = "-"), "m1-m2-m3-m4")
@@ -150,21 +106,11 @@ test_that("a toy way of writing formulas is offered and takes its parameters", {
 })
 
 test_that("a toy method of extraction is checked, run and offered to studies", {
-  local_spec(
-    "extraction",
-    name = "toy_axes",
-    label = "toy axes",
-    order = 99,
-    model = "factors",
+  local_spec("extraction", name = "toy_axes", label = "toy axes", order = 99, model = "factors",
     solve = function(s, k, start, lowest, asked) {
       core("core_one_step")(s, core("core_axis_step")(s, k, start))
     },
-    power = 0,
-    scale_free = FALSE,
-    fits_variance = FALSE,
-    weights = FALSE,
-    tested = FALSE
-  )
+    power = 0, scale_free = FALSE, fits_variance = FALSE, weights = FALSE, tested = FALSE)
   x <- extract_factors(motives(), 3, method = "toy_axes")
   expect_equal(coef(x), coef(extract_factors(motives(), 3, method = "principal_axis_once")))
   expect_output(print(x), "toy axes")
@@ -172,16 +118,9 @@ test_that("a toy method of extraction is checked, run and offered to studies", {
 })
 
 test_that("a toy coefficient is measured, printed and drawn", {
-  local_spec(
-    "coefficient",
-    name = "toy_ratio",
-    label = "toy ratio",
-    order = 99,
-    reference = NA_character_,
-    assumes = "nothing at all",
-    drawn = TRUE,
-    measure = function(covariances) sum(diag(covariances)) / sum(covariances)
-  )
+  local_spec("coefficient", name = "toy_ratio", label = "toy ratio", order = 99,
+    reference = NA_character_, assumes = "nothing at all", drawn = TRUE,
+    measure = function(covariances) sum(diag(covariances)) / sum(covariances))
   x <- assess_reliability(list(thrift = paste0("t", 1:6)), motives(), replicates = 30, seed = 1)
   c <- x$values$coefficients
   s <- correlate_items(keep_items(motives(), t1:t6))$values
@@ -194,40 +133,22 @@ test_that("a toy coefficient is measured, printed and drawn", {
 })
 
 test_that("toy chance data, a toy rule and a toy kind of finding are taken by their names", {
-  local_spec(
-    "chance",
-    name = "toy",
-    label = "toys",
-    order = 99,
+  local_spec("chance", name = "toy", label = "toys", order = 99,
     refuses = function(correlations, x) NULL,
     draw = function(correlations, basis, seed, threads) {
       function(first, count, progress, root) matrix(c(2, 1.5, 1), 3, count)
-    }
-  )
+    })
   x <- parallel_analysis(known_correlations()[1:3, 1:3], n = 100, chance = "toy", replicates = 20)
   expect_identical(x$values$eigenvalues$chance_upper, c(2, 1.5, 1))
   expect_true("toy" %in% core("study_schema")()$properties$factors$properties$chance$enum)
-  local_spec(
-    "rule",
-    name = "toy_rule",
-    label = "always two",
-    order = 99,
-    pearson = FALSE,
+  local_spec("rule", name = "toy_rule", label = "always two", order = 99, pearson = FALSE,
     misleads = "Always.",
-    judge = function(e) list(suggested = 2L, reason = "it is a toy", table = NULL)
-  )
+    judge = function(e) list(suggested = 2L, reason = "it is a toy", table = NULL))
   count <- count_factors(motives(), rules = "toy_rule", replicates = 20, seed = 1)
   expect_identical(as_tibble(count)$suggested[2], 2L)
   expect_identical(ncol(coef(extract_factors(motives(), "toy_rule", seed = 1))), 2L)
-  local_spec(
-    "finding",
-    name = "toy_found",
-    label = "A toy was found in %s.",
-    order = 99,
-    stage = "toys",
-    severity = "note",
-    meaning = "Put it back."
-  )
+  local_spec("finding", name = "toy_found", label = "", text = "A toy was found in %s.", order = 99,
+    stage = "toys", severity = "note", meaning = "Put it back.")
   expect_identical(core("new_finding")("toy_found", "F1")$text, "A toy was found in F1.")
   expect_true("toy_found" %in% finding_table()$code)
 })
@@ -242,26 +163,14 @@ test_that("a toy kind of correlation, toy row weights, a toy basis and reference
   expect_output(print(x), "Toy ranks")
   properties <- core("study_schema")()$properties
   expect_true("toy_ranks" %in% properties$correlations$properties$kind$enum)
-  local_spec(
-    "rows",
-    name = "first",
-    label = "the first item twice",
-    order = 99,
-    weights = function(loadings) c(2, rep(1, nrow(loadings) - 1))
-  )
+  local_spec("rows", name = "first", label = "the first item twice", order = 99,
+    weights = function(loadings) c(2, rep(1, nrow(loadings) - 1)))
   s <- extract_factors(q, 2)
   turn <- function(rows) coef(rotate_factors(s, row_weights = rows, starts = 5, seed = 1))
   expect_gt(max(abs(turn("first") - turn("none"))), 1e-4)
   expect_true("first" %in% core("study_schema")()$properties$factors$properties$row_weights$enum)
-  local_spec(
-    "reference",
-    name = "toy_level",
-    label = "the mean, by another name",
-    order = 99,
-    level = "mean",
-    error = "mean_error",
-    column = "chance_mean"
-  )
+  local_spec("reference", name = "toy_level", label = "the mean, by another name", order = 99,
+    level = "mean", error = "mean_error", column = "chance_mean")
   by <- function(level) {
     parallel_analysis(q, reference = level, replicates = 20, seed = 1)$values$eigenvalues
   }
@@ -271,40 +180,23 @@ test_that("a toy kind of correlation, toy row weights, a toy basis and reference
 test_that("a toy figure, table, writer and reader serve whoever asks for them", {
   q <- motives()
   f <- assess_factorability(q)
-  local_spec(
-    "figure",
-    name = "toy",
-    of = "factorability",
-    label = "a toy",
-    order = 99,
+  local_spec("figure", name = "toy", of = "factorability", label = "a toy", order = 99,
     draw = function(object) ggplot2::ggplot() + ggplot2::labs(title = "toy"),
-    file = "toy.png"
-  )
+    file = "toy.png")
   expect_identical(ggplot2::autoplot(f, "toy")$labels$title, "toy")
   expect_error(plot(f, "toi"), "Did you mean \"toy\"")
   expect_match(core("describe_figures")(), "a toy")
-  local_spec(
-    "table",
-    name = "toy",
-    of = "factorability",
-    label = "Toys",
-    order = 99,
-    file = "toys",
+  local_spec("table", name = "toy", of = "factorability", label = "Toys", order = 99, file = "toys",
     data = function(x) data.frame(toy = 1:2),
     columns = function(x) {
       list(toy = core("units")(c(0.5, 0.25)), more = core("roomy")(core("words")(c("a", "b"))))
-    }
-  )
-  expect_identical(
-    core("table_text")(f, "toy", titled = TRUE),
-    c("", "  Toys", "  toy  more", "  .50  a", "  .25  b")
-  )
+    })
+  expect_identical(core("table_text")(f, "toy", titled = TRUE),
+    c("", "  Toys", "  toy  more", "  .50  a", "  .25  b"))
   block <- core("show_table")(f, "toy")[[1]]
   context <- core("html_context")(
     list(values = list(questionnaire = motives())),
-    "a",
-    core("new_counts")()
-  )
+    "a", core("new_counts")())
   expect_match(as.character(core("html_table")(block, context)[[1]]), "<b>Table 1.</b>\\s+Toys")
   # what is roomy has no place on a terminal
   made <- data.frame(toy = c(".50", ".25"), more = c("a", "b"))
@@ -312,22 +204,15 @@ test_that("a toy figure, table, writer and reader serve whoever asks for them", 
   file <- withr::local_tempfile(fileext = ".csv")
   write_table(f, file, what = "toy")
   expect_identical(readLines(file), c("toy", "1", "2"))
-  local_spec("writer", name = "toy", label = "toy files", order = 99, write = function(
-    x,
-    what,
-    path,
-    call
-  ) {
+  local_spec("writer", name = "toy", label = "toy files", order = 99, write = function(x, what,
+      path, call) {
     writeLines("toy", path)
   })
   file <- withr::local_tempfile(fileext = ".toy")
   write_table(f, file)
   expect_identical(readLines(file), "toy")
   local_spec("reader", name = "toy", label = "toys", order = 99, endings = "toy", read = function(
-    file,
-    asked,
-    call
-  ) {
+      file, asked, call) {
     list(data = tibble::tibble(a = c("1", "2"), b = c("2", "1")), how = "toys", findings = NULL)
   })
   expect_equal(read_responses(file)$b, c(2, 1))
@@ -335,22 +220,15 @@ test_that("a toy figure, table, writer and reader serve whoever asks for them", 
 })
 
 test_that("a toy mark is found, limited, explained and told", {
-  local_spec(
-    "mark",
-    name = "toy",
-    label = "begins with m",
-    order = 99,
-    reference = "Horn (1965)",
+  local_spec("mark", name = "toy", label = "begins with m", order = 99, reference = "Horn (1965)",
     limits = "weak_below",
     find = function(solution, limits) {
       first <- core("largest_loadings")(solution)$first
       first[grepl("^m", names(first))]
     },
-    limit = function(solution, limits, items) 9,
-    rule = function(limits) "a toy rule",
+    limit = function(solution, limits, items) 9, rule = function(limits) "a toy rule",
     told = "no_salient_loading",
-    words = function(solution, items, values, limits) list(items, "9")
-  )
+    words = function(solution, items, values, limits) list(items, "9"))
   p <- pattern_table(factor_solution(keep_items(motives(), m1:t6), 2, seed = 1, starts = 2))
   expect_match(p$values$table$marks[p$values$table$item == "m1"], "toy")
   own <- p$values$marks[p$values$marks$mark == "toy", ]
@@ -368,25 +246,16 @@ test_that("a toy entry, section and verb are checked, written and run", {
   local_spec("section", name = "toy", label = "Toys", order = 99, make = function(study) {
     core("say")("a toy")
   })
-  local_spec(
-    "verb",
-    name = "toy",
-    label = "play",
-    order = 99,
-    target = "[TOY]",
-    options = "size",
+  local_spec("verb", name = "toy", label = "play", order = 99, target = "[TOY]", options = "size",
     own = list(size = core("cli_option")("size", "integer", "N", "how large")),
     example = "softsieve toy car --size 3",
-    run = function(target, options) cat("played with", target, options$size, "\n")
-  )
+    run = function(target, options) cat("played with", target, options$size, "\n"))
   dir <- withr::local_tempdir()
   expect_error(
     read_study(local_file(c("answers: {file: a.csv}", "pattern: {toy: 3}"), ".yml")),
-    "`pattern.toy` must be one text"
-  )
+    "`pattern.toy` must be one text")
   study <- run_study(
-    demo_study(dir, lines = "pattern: {toy: questionnaire}", drop = "^(pattern|  hide)")
-  )
+    demo_study(dir, lines = "pattern: {toy: questionnaire}", drop = "^(pattern|  hide)"))
   expect_identical(study$values$pattern$settings$sort, "questionnaire")
   expect_identical(study$values$pattern$values$table$item[1:3], c("m1", "m2", "m3"))
   report <- file.path(dir, "r.html")
@@ -398,49 +267,30 @@ test_that("a toy entry, section and verb are checked, written and run", {
 })
 
 test_that("a toy stage, decision, paper and language are run, written and said", {
-  local_spec(
-    "stage",
-    name = "toy",
-    label = "Playing",
-    order = 5.5,
-    needs = "correlations",
+  local_spec("stage", name = "toy", label = "Playing", order = 5.5, needs = "correlations",
     run = function(s, v, threads) {
-      core("new_result")(
-        "toy", list(size = nrow(v$correlations$values$items)), list(), core("no_findings")(),
-        v$correlations$source, NULL
-      )
-    }
-  )
-  local_spec(
-    "decision",
-    name = "play",
-    label = "what is played",
-    order = 9,
-    type = "string",
+      core("new_result")("toy",
+        list(size = nrow(v$correlations$values$items)),
+        list(), core("no_findings")(), v$correlations$source, NULL)
+    })
+  local_spec("decision", name = "play", label = "what is played", order = 9, type = "string",
     stage = "toys",
     apply = function(s, decision) {
       s$factors$number <- 2L
       s
     },
-    numbers = function(values, decision) NULL
-  )
-  local_spec(
-    "paper",
-    name = "toy",
-    label = "a toy",
-    order = 9,
+    numbers = function(values, decision) NULL)
+  local_spec("paper", name = "toy", label = "a toy", order = 9,
     write = function(studies, path, file, call) {
       core("write_text")(names(core("sections_of")(studies[[1]])), path)
-    }
-  )
+    })
   tongue <- core("spec_of")("language", "en")
   tongue$sentences[["answers"]] <- "{people} cats, {items} mice."
   core("add_spec")("language", utils::modifyList(tongue, list(name = "cat", order = 9)))
   withr::defer(core("drop_spec")("language", "cat"))
   dir <- withr::local_tempdir()
-  file <- demo_study(dir, c(
-    "scales: {replicates: 0}", "language: cat", "decisions: [{play: ball, why: fun}]"
-  ))
+  file <- demo_study(dir, c("scales: {replicates: 0}", "language: cat",
+    "decisions: [{play: ball, why: fun}]"))
   told <- character()
   study <- run_study(file, watch = function(line) told <<- c(told, line))
   expect_identical(study$values$toy$values$size, 26L)
@@ -458,14 +308,11 @@ test_that("the schema is a JSON Schema that a validator understands, and says wh
   node <- Sys.which("node")
   modules <- Sys.getenv("SOFTSIEVE_NODE_MODULES")
   skip_if(!nzchar(node) || !dir.exists(file.path(modules, "ajv")), "node and ajv are not here")
-  studies <- list(
-    list(answers = list(file = "a.csv")),
+  studies <- list(list(answers = list(file = "a.csv")),
     list(answers = list(file = "a.csv", sheet = 2, group = list("cafe"))),
     list(answers = list(file = "a.csv"), factors = list(number = 3, gamma = -1)),
-    list(
-      answers = list(file = "a.csv"),
-      factors = list(number = "probable", replicates = "enough")
-    ),
+    list(answers = list(file = "a.csv"),
+      factors = list(number = "probable", replicates = "enough")),
     list(answers = list(file = "a.csv"), seed = 5),
     list(answers = list(file = "a.csv"), decisions = list(list(drop = list("o1"), why = "x"))),
     list(answers = list(file = "a.csv"), decisions = list(list(drop = list("a"), number = 2))),
@@ -481,37 +328,25 @@ test_that("the schema is a JSON Schema that a validator understands, and says wh
     list(answers = list(id = "person")),
     list(answers = list(file = "a.csv"), scales = list(level = 0.2)),
     list(answers = list(file = "a.csv"), correlations = list(repair = "perhaps")),
-    list(title = "none")
-  )
-  ours <- vapply(
-    studies,
-    function(study) {
-      file <- local_file(yaml::as.yaml(study), ".yml")
-      !inherits(try(read_study(file), silent = TRUE), "try-error")
-    },
-    NA
-  )
+    list(title = "none"))
+  ours <- vapply(studies, function(study) {
+    file <- local_file(yaml::as.yaml(study), ".yml")
+    !inherits(try(read_study(file), silent = TRUE), "try-error")
+  }, NA)
   expect_identical(sum(ours), 7L)
   dir <- withr::local_tempdir()
   jsonlite::write_json(studies, file.path(dir, "studies.json"), auto_unbox = TRUE, digits = NA)
   writeLines(
-    c(
-      "const Ajv = require('ajv/dist/2020');", "const fs = require('fs');",
+    c("const Ajv = require('ajv/dist/2020');", "const fs = require('fs');",
       "const read = f => JSON.parse(fs.readFileSync(f));",
       "const ajv = new Ajv({strict: true, allowUnionTypes: true});",
       "const valid = ajv.compile(read(process.argv[2]));",
-      "console.log(JSON.stringify(read(process.argv[3]).map(s => valid(s))));"
-    ),
-    file.path(dir, "validate.js")
-  )
+      "console.log(JSON.stringify(read(process.argv[3]).map(s => valid(s))));"),
+    file.path(dir, "validate.js"))
   schema <- system.file("schema", "study.schema.json", package = "softsieve")
-  said <- withr::with_envvar(
-    c(NODE_PATH = modules),
-    system2(
-      node,
+  said <- withr::with_envvar(c(NODE_PATH = modules),
+    system2(node,
       shQuote(c(file.path(dir, "validate.js"), schema, file.path(dir, "studies.json"))),
-      stdout = TRUE
-    )
-  )
+      stdout = TRUE))
   expect_identical(jsonlite::fromJSON(said), ours)
 })

@@ -23,12 +23,10 @@ numbers_of <- function(study) {
   unit <- softsieve:::format_unit
   loadings <- coef(v$solution)
   largest <- loadings[cbind(seq_len(nrow(loadings)), max.col(abs(loadings)))]
-  c(
-    unit(v$factorability$values$adequacy), study$source$fingerprint,
+  c(unit(v$factorability$values$adequacy), study$source$fingerprint,
     unit(v$reliability$values$scales$omega), unit(largest[abs(largest) >= .3]),
     softsieve:::format_number(v$count$values$eigenvalues$eigenvalue[1:4]),
-    "Harman, H. H.", "lowest_uniqueness: 0.005"
-  )
+    "Harman, H. H.", "lowest_uniqueness: 0.005")
 }
 
 test_that("every section, table and number is in the page and in the Markdown", {
@@ -83,14 +81,13 @@ test_that("every section, table and number is in the Word file, with figures at 
 test_that("hostile wording, names and titles are shown as they are, and nothing else", {
   dir <- withr::local_tempdir()
   bad <- "</script><script>alert(1)</script><img src=x onerror=alert(2)>"
-  file <- demo_study(dir, drop = "^title", lines = c(
-    sprintf("title: \"%s & *x* | [a](b)\"", bad),
-    "decisions: [{name: F1, as: '<b onclick=alert(3)>'}, {drop: o1, why: \"`rm` $x$ </td>\"}]"
-  ))
+  file <- demo_study(dir, drop = "^title", lines = c(sprintf("title: \"%s & *x* | [a](b)\"", bad),
+    "decisions: [{name: F1, as: '<b onclick=alert(3)>'}, {drop: o1, why: \"`rm` $x$ </td>\"}]"))
   book <- readLines(file.path(dir, "repair_cafe_codebook.csv"))
   book[2] <- sub("I enjoy[^,]*", paste0(bad, "\" onfocus=\"alert(4)"), book[2])
   book[2] <- sub(paste0(bad, "\" onfocus=\"alert(4)"),
-    "\"<i onmouseover=alert(4)>\"\" onfocus=\"\"alert(4)\"", book[2], fixed = TRUE)
+    "\"<i onmouseover=alert(4)>\"\" onfocus=\"\"alert(4)\"",
+    book[2], fixed = TRUE)
   writeLines(book, file.path(dir, "repair_cafe_codebook.csv"))
   study <- run_study(file)
   expect_match(study$values$questionnaire$values$items$wording[1], "onfocus=\"alert", fixed = TRUE)
@@ -126,8 +123,7 @@ test_that("the page works in a browser: links, wording, slider, sorting, phone, 
   expect_true(seen$jumped)
   expect_identical(
     unlist(seen[c("tip_before", "tip_hover", "tip_focus", "tip_tap")], use.names = FALSE),
-    c("none", "block", "block", "block")
-  )
+    c("none", "block", "block", "block"))
   expect_match(seen$tip_text, repair_cafe_codebook$wording[repair_cafe_codebook$item == "t2"])
   loadings <- abs(coef(study$values$solution))
   expect_identical(seen$shown_at_first, sum(loadings >= .3))
@@ -192,10 +188,9 @@ test_that("prose says the numbers in both languages, and every language has ever
     }
   }
   dir <- withr::local_tempdir()
-  study <- run_study(demo_study(dir, c(
-    "scales: {replicates: 0}", "language: de", "sift: {run: true, keep: [p6]}",
-    "decisions: [{drop: o2, why: Reise}, {number: 4, why: wie geplant}]"
-  )))
+  study <- run_study(demo_study(dir, c("scales: {replicates: 0}", "language: de",
+    "sift: {run: true, keep: [p6]}",
+    "decisions: [{drop: o2, why: Reise}, {number: 4, why: wie geplant}]")))
   prose <- softsieve:::prose_of(study)
   expect_no_match(unlist(prose), "[{}]")
   expect_match(prose$methods, "Nach einer Entscheidung entfielen o2 \\(Reise\\)")

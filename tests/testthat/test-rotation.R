@@ -2,21 +2,10 @@
 # finds.
 
 four <- function() extract_factors(motives(), 4)
-CRITERIA <- list(
-  list("oblimin", 0),
-  list("oblimin", 0.5),
-  list("oblimin", -2),
-  list("crawford-ferguson", 1 / 7),
-  list("crawford-ferguson", 0.6),
-  list("geomin", 0.01),
-  list("infomax", 0),
-  list("entropy", 0),
-  list("simplimax", 9),
-  list("pattern-simplicity", 0),
-  list("oblimax", 0),
-  list("bifactor-quartimin", 0),
-  list("bifactor-geomin", 0.05)
-)
+CRITERIA <- list(list("oblimin", 0), list("oblimin", 0.5), list("oblimin", -2),
+  list("crawford-ferguson", 1 / 7), list("crawford-ferguson", 0.6), list("geomin", 0.01),
+  list("infomax", 0), list("entropy", 0), list("simplimax", 9), list("pattern-simplicity", 0),
+  list("oblimax", 0), list("bifactor-quartimin", 0), list("bifactor-geomin", 0.05))
 
 test_that("gradients of all criteria agree with differences", {
   set.seed(2)
@@ -26,14 +15,10 @@ test_that("gradients of all criteria agree with differences", {
   rules <- c(CRITERIA, list(list("target", 0, goal, free)))
   for (rule in rules) {
     f <- function(l) do.call(criterion_at, c(list(l), rule))
-    slope <- vapply(
-      seq_along(loadings),
-      function(i) {
-        step <- replace(0 * loadings, i, 1e-5)
-        (f(loadings + step)$value - f(loadings - step)$value) / 2e-5
-      },
-      0
-    )
+    slope <- vapply(seq_along(loadings), function(i) {
+      step <- replace(0 * loadings, i, 1e-5)
+      (f(loadings + step)$value - f(loadings - step)$value) / 2e-5
+    }, 0)
     expect_equal(as.numeric(f(loadings)$gradient), slope, tolerance = 1e-6, label = rule[[1]])
   }
 })
@@ -43,10 +28,8 @@ test_that("criteria agree with their definitions written out", {
   s <- l^2
   pairs <- combn(3, 2)
   value <- function(...) criterion_at(l, ...)$value
-  expect_equal(
-    value("oblimin", 0),
-    sum(apply(pairs, 2, function(p) sum(s[, p[1]] * s[, p[2]]))) / 2
-  )
+  expect_equal(value("oblimin", 0),
+    sum(apply(pairs, 2, function(p) sum(s[, p[1]] * s[, p[2]]))) / 2)
   covarimin <- sum(apply(pairs, 2, function(p) {
     sum(s[, p[1]] * s[, p[2]]) - sum(s[, p[1]]) * sum(s[, p[2]]) / 9
   })) /
@@ -80,12 +63,8 @@ test_that("every rotation leaves what is reproduced as it was and stands at a mi
     v <- x$values
     expect_lt(max(abs(fitted(x) - fitted(s))), 1e-10, label = name)
     expect_equal(diag(v$factor_correlations), rep(1, 4), ignore_attr = TRUE)
-    expect_equal(
-      v$loadings,
-      rotate_plain(v$unrotated, v$transformation),
-      ignore_attr = TRUE,
-      tolerance = 1e-8
-    )
+    expect_equal(v$loadings, rotate_plain(v$unrotated, v$transformation), ignore_attr = TRUE,
+      tolerance = 1e-8)
     if (!x$settings$oblique) {
       expect_equal(v$factor_correlations, diag(4), ignore_attr = TRUE, tolerance = 1e-8)
     }
@@ -121,12 +100,8 @@ test_that("no plain search from many starts does better, orthogonal or oblique",
     f(turned(t))$value
   }
   set.seed(5)
-  for (case in list(
-    list("geomin", .01, TRUE),
-    list("infomax", 0, FALSE),
-    list("entropy", 0, FALSE),
-    list("simplimax", 52, TRUE)
-  )) {
+  for (case in list(list("geomin", .01, TRUE), list("infomax", 0, FALSE), list("entropy", 0, FALSE),
+    list("simplimax", 52, TRUE))) {
     f <- function(l) criterion_at(l, case[[1]], case[[2]])
     lowest <- min(replicate(12, plain(qr.Q(qr(matrix(rnorm(9), 3))), f, case[[3]])))
     x <- rotate_factors(extract_factors(motives(), 3), case[[1]], starts = 60, seed = 1)
@@ -143,25 +118,18 @@ test_that(
       found <- x$values$loadings[, order(apply(abs(x$values$loadings), 2, which.max))]
       # pattern simplicity is of the fourth power near a perfect pattern: flat, where the others are
       # curved
-      expect_equal(
-        found,
-        known_pattern(),
-        ignore_attr = TRUE,
+      expect_equal(found, known_pattern(), ignore_attr = TRUE,
         tolerance = if (name == "pattern_simplicity") 5e-3 else 1e-4,
-        label = name
-      )
+        label = name)
     }
-    general <- cbind(
-      rep(c(.7, .6, .5, .4), 3),
-      rbind(cbind(rep(.5, 4), 0, 0), cbind(0, rep(.4, 4), 0), cbind(0, 0, rep(.6, 4)))
-    )
+    general <- cbind(rep(c(.7, .6, .5, .4), 3),
+      rbind(cbind(rep(.5, 4), 0, 0), cbind(0, rep(.4, 4), 0), cbind(0, 0, rep(.6, 4))))
     r <- general %*% t(general)
     diag(r) <- 1
     x <- rotate_factors(extract_factors(r, 4, n = 500), "bifactor_quartimin", seed = 1)
     sizes <- sort(colMeans(abs(x$values$loadings)))
     expect_equal(unname(sizes), sort(colMeans(general)), tolerance = 1e-4)
-  }
-)
+  })
 
 test_that("a target is reached as near as least squares can, and only where it is specified", {
   s <- four()
@@ -181,8 +149,7 @@ test_that("a target is reached as near as least squares can, and only where it i
   rownames(named) <- rev(rownames(a))
   expect_equal(
     rotate_factors(s, "target", target = named, seed = 1)$values$loadings,
-    y$values$loadings
-  )
+    y$values$loadings)
   one <- matrix(NA, 26, 4)
   one[3, ] <- c(sqrt(sum(a[3, ]^2)), 0, 0, 0)
   z <- rotate_factors(s, "target", target = one, seed = 1)
@@ -195,17 +162,11 @@ test_that("promax is the least squares turn of varimax to its power", {
   u <- lm.fit(v, sign(v) * abs(v)^3)$coefficients
   u <- u %*% diag(sqrt(diag(solve(crossprod(u)))))
   x <- rotate_factors(s, "promax", power = 3, seed = 1)
-  expect_equal(
-    sort(colSums((v %*% u)^2)),
-    sort(colSums(x$values$loadings^2)),
-    ignore_attr = TRUE,
-    tolerance = 1e-7
-  )
-  expect_equal(
-    sort(abs(solve(crossprod(u))[upper.tri(u)])),
+  expect_equal(sort(colSums((v %*% u)^2)), sort(colSums(x$values$loadings^2)), ignore_attr = TRUE,
+    tolerance = 1e-7)
+  expect_equal(sort(abs(solve(crossprod(u))[upper.tri(u)])),
     sort(abs(x$values$factor_correlations[upper.tri(u)])),
-    tolerance = 1e-7
-  )
+    tolerance = 1e-7)
 })
 
 test_that("row weights follow their formulas", {
@@ -216,8 +177,7 @@ test_that("row weights follow their formulas", {
   # 53.13
   expect_equal(
     weights(l, "cureton_mulaik") * sqrt(rowSums(l^2)),
-    c(1, 0, 0, cos((acos(.6) - pi / 4) / (pi / 4) * pi / 2)^2) + .001
-  )
+    c(1, 0, 0, cos((acos(.6) - pi / 4) / (pi / 4) * pi / 2)^2) + .001)
   expect_true(all(is.finite(weights(rbind(0, l), "cureton_mulaik"))))
 })
 
@@ -230,81 +190,44 @@ test_that("several optima are counted, and the second best can be looked at", {
   second <- rotate_factors(s, "simplimax", starts = 60, seed = 1, optimum = 2)
   expect_equal(
     criterion_at(second$values$loadings, "simplimax", 78)$value,
-    x$values$search$value[2],
-    tolerance = 1e-4
-  )
+    x$values$search$value[2], tolerance = 1e-4)
   expect_true("second_optimum" %in% second$findings$code)
   expect_error(
     rotate_factors(
       extract_factors(known_correlations(), 2, n = 100),
-      "varimax",
-      starts = 2,
-      optimum = 2,
-      seed = 1
-    ),
-    "All starts ended in one place",
-    class = "softsieve_error_rotation"
-  )
+      "varimax", starts = 2, optimum = 2, seed = 1),
+    "All starts ended in one place", class = "softsieve_error_rotation")
 })
 
 test_that("what does not go together is named", {
   s <- extract_factors(known_correlations(), 3, n = 100)
   expect_error(
     rotate_factors(s, "quartimin", oblique = FALSE),
-    "must be oblique",
-    class = "softsieve_error_rotation"
-  )
-  expect_error(
-    rotate_factors(s, "entropy", oblique = TRUE),
-    "must be orthogonal",
-    class = "softsieve_error_rotation"
-  )
-  expect_error(
-    rotate_factors(s, "crawford_ferguson"),
-    "`kappa`",
-    class = "softsieve_error_argument"
-  )
-  expect_error(
-    rotate_factors(s, "target"),
-    "9 rows .items. and 3 columns",
-    class = "softsieve_error_target"
-  )
+    "must be oblique", class = "softsieve_error_rotation")
+  expect_error(rotate_factors(s, "entropy", oblique = TRUE), "must be orthogonal",
+    class = "softsieve_error_rotation")
+  expect_error(rotate_factors(s, "crawford_ferguson"), "`kappa`",
+    class = "softsieve_error_argument")
+  expect_error(rotate_factors(s, "target"), "9 rows .items. and 3 columns",
+    class = "softsieve_error_target")
   expect_error(
     rotate_factors(s, "target", target = matrix(0, 3, 3)),
-    "3 rows and 3 columns",
-    class = "softsieve_error_target"
-  )
+    "3 rows and 3 columns", class = "softsieve_error_target")
   expect_error(
     rotate_factors(s, "target", target = matrix(NA_real_, 9, 3)),
-    "Every element is NA",
-    class = "softsieve_error_target"
-  )
+    "Every element is NA", class = "softsieve_error_target")
   odd <- matrix(0, 9, 3, dimnames = list(c("zz", paste0("i", 2:9)), NULL))
-  expect_error(
-    rotate_factors(s, "target", target = odd),
-    "no items: zz",
-    class = "softsieve_error_target"
-  )
-  expect_error(
-    rotate_factors(s, "simplimax", zeros = 27),
-    "`zeros`",
-    class = "softsieve_error_argument"
-  )
+  expect_error(rotate_factors(s, "target", target = odd), "no items: zz",
+    class = "softsieve_error_target")
+  expect_error(rotate_factors(s, "simplimax", zeros = 27), "`zeros`",
+    class = "softsieve_error_argument")
   expect_error(
     rotate_factors(four(), "oblimin", gamma = 1, starts = 2, seed = 1),
-    "fall together",
-    class = "softsieve_error_rotation"
-  )
-  expect_error(
-    rotate_factors(s, "geomim"),
-    "Did you mean \"geomin\"",
-    class = "softsieve_error_argument"
-  )
-  expect_error(
-    rotate_factors(s, "varimax", gamma = 0),
-    "`gamma` is for oblimin",
-    class = "softsieve_error_argument"
-  )
+    "fall together", class = "softsieve_error_rotation")
+  expect_error(rotate_factors(s, "geomim"), "Did you mean \"geomin\"",
+    class = "softsieve_error_argument")
+  expect_error(rotate_factors(s, "varimax", gamma = 0), "`gamma` is for oblimin",
+    class = "softsieve_error_argument")
 })
 
 test_that("covarimin: a plain search over reference axes from many starts does not do better", {
@@ -320,20 +243,14 @@ test_that("covarimin: a plain search over reference axes from many starts does n
   }
   at <- function(axes) f(a %*% (matrix(axes, 3) %*% diag(1 / sqrt(colSums(matrix(axes, 3)^2)))))
   set.seed(9)
-  ends <- replicate(
-    15,
-    optim(rnorm(9), at, method = "BFGS", control = list(maxit = 500, reltol = 1e-14))$value
-  )
+  ends <- replicate(15,
+    optim(rnorm(9), at, method = "BFGS", control = list(maxit = 500, reltol = 1e-14))$value)
   # the reference axes of the factors found: inv(T)' with columns of length 1
   axes <- t(solve(x$values$transformation))
   expect_lte(at(axes), min(ends) + 1e-8)
   expect_equal(min(x$values$search$value), at(axes), tolerance = 1e-8)
-  expect_equal(
-    crossprod(x$values$transformation),
-    x$values$factor_correlations,
-    ignore_attr = TRUE,
-    tolerance = 1e-8
-  )
+  expect_equal(crossprod(x$values$transformation), x$values$factor_correlations, ignore_attr = TRUE,
+    tolerance = 1e-8)
 })
 
 test_that(
@@ -347,25 +264,17 @@ test_that(
     expect_equal(back$values$factor_correlations, goal$values$factor_correlations, tolerance = 1e-8)
     straight <- rotate_factors(s, "procrustes", target = goal$values$loadings)
     with_svd <- with(svd(crossprod(a, goal$values$loadings)), a %*% u %*% t(v))
-    expect_equal(
-      sort(colSums(with_svd^2)),
-      sort(colSums(straight$values$loadings^2)),
-      ignore_attr = TRUE
-    )
+    expect_equal(sort(colSums(with_svd^2)), sort(colSums(straight$values$loadings^2)),
+      ignore_attr = TRUE)
     expect_null(straight$values$search)
     expect_error(
       rotate_factors(s, "procrustes", target = replace(goal$values$loadings, 3, NA)),
-      "1 element is NA",
-      class = "softsieve_error_target"
-    )
+      "1 element is NA", class = "softsieve_error_target")
     flat <- goal$values$loadings[, c(1, 1, 2, 3)]
     expect_error(
       rotate_factors(s, "procrustes", target = flat),
-      "follow from others",
-      class = "softsieve_error_target"
-    )
-  }
-)
+      "follow from others", class = "softsieve_error_target")
+  })
 
 test_that("never worse than the best of a thousand plain starts", {
   set.seed(12)
@@ -380,10 +289,8 @@ test_that("never worse than the best of a thousand plain starts", {
     l <- a %*% t(solve(turn))
     sum(sqrt((l[, 1]^2 + .01) * (l[, 2]^2 + .01)))
   }
-  ends <- replicate(
-    1000,
-    stats::optim(stats::runif(2, 0, pi), geomin, control = list(reltol = 1e-13, maxit = 400))$value
-  )
+  ends <- replicate(1000,
+    stats::optim(stats::runif(2, 0, pi), geomin, control = list(reltol = 1e-13, maxit = 400))$value)
   x <- rotate_factors(s, "geomin", seed = 1)
   found <- sum(sqrt(apply(x$values$loadings^2 + .01, 1, prod)))
   expect_lte(found, min(ends) + 1e-8)

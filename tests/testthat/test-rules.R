@@ -38,14 +38,11 @@ test_that("average partial correlations to the square and to the fourth", {
   # none out: 2 pairs of .6 and 4 of .2. One out (2 x 1/4 J): .1 and -.3 over .5, so .2 and -.6. Two
   # out (1.2 x 1/4 vv'): -.2 and 0 over .2, so -1 and 0.
   x <- counted(pairs_matrix(), 100)
-  expect_equal(
-    evidence(x, "average_partial")$average[1:3],
-    c((2 * .36 + 4 * .04) / 6, (2 * .04 + 4 * .36) / 6, 2 / 6)
-  )
+  expect_equal(evidence(x, "average_partial")$average[1:3],
+    c((2 * .36 + 4 * .04) / 6, (2 * .04 + 4 * .36) / 6, 2 / 6))
   expect_equal(
     evidence(x, "average_partial_fourth")$average[1:3],
-    c((2 * .6^4 + 4 * .2^4) / 6, (2 * .2^4 + 4 * .6^4) / 6, 2 / 6)
-  )
+    c((2 * .6^4 + 4 * .2^4) / 6, (2 * .2^4 + 4 * .6^4) / 6, 2 / 6))
   expect_identical(said(x, "average_partial"), 0L)
 })
 
@@ -86,9 +83,8 @@ test_that("rules on the ladder find an exact structure, and noise nothing", {
   }
   expect_equal(evidence(x, "likelihood_ratio")$p[4], 1)
   none <- counted(diag(6), 200, rules = "all")
-  for (rule in c(
-    "parallel", "likelihood_ratio", "bic", "rmsea_lower", "average_partial", "comparison"
-  )) {
+  for (rule in c("parallel", "likelihood_ratio", "bic", "rmsea_lower", "average_partial",
+    "comparison")) {
     expect_identical(said(none, rule), 0L)
   }
   expect_identical(none$values$probable, 0L)
@@ -115,10 +111,8 @@ test_that("the rank sum test is the one of the textbook", {
   for (i in 1:3) {
     a <- round(rnorm(30), 1)
     b <- round(rnorm(40, .3), 1)
-    expect_equal(
-      softsieve:::core_tends_smaller(a, b),
-      wilcox.test(a, b, "less", exact = FALSE)$p.value
-    )
+    expect_equal(softsieve:::core_tends_smaller(a, b),
+      wilcox.test(a, b, "less", exact = FALSE)$p.value)
   }
   expect_identical(softsieve:::core_tends_smaller(rep(1, 5), rep(1, 5)), 1)
 })
@@ -126,12 +120,8 @@ test_that("the rank sum test is the one of the textbook", {
 test_that("cut normal variables correlate as their latent ones have it", {
   half <- list(thresholds = 0, values = c(0, 1))
   cut_r <- function(rho, a = half, b = half) {
-    found <- softsieve:::cpp_latent_correlations(
-      list(a$thresholds, b$thresholds),
-      list(a$values, b$values),
-      matrix(c(1, rho, rho, 1), 2),
-      1L
-    )
+    found <- softsieve:::cpp_latent_correlations(list(a$thresholds, b$thresholds),
+      list(a$values, b$values), matrix(c(1, rho, rho, 1), 2), 1L)
     found[1, 2]
   }
   # two halves: r = 2/pi asin(rho), so rho = sin(pi r / 2)
@@ -156,15 +146,10 @@ test_that("an item is cut into its categories, and one with many answers into cl
 
 test_that("comparison data with answers reproduce the misfit of drawing cut people", {
   q <- motives(items = t1:t6)
-  e <- list(
-    answers = q,
-    correlations = correlate_items(q),
-    r = correlate_items(q)$values$correlations,
-    p = 6L,
-    n = 300,
+  e <- list(answers = q, correlations = correlate_items(q),
+    r = correlate_items(q)$values$correlations, p = 6L, n = 300,
     eigenvalues = eigen(correlate_items(q)$values$correlations)$values,
-    settings = list(replicates = 300, seed = 1, threads = 2L)
-  )
+    settings = list(replicates = 300, seed = 1, threads = 2L))
   none <- softsieve:::comparison_source(e)(0L)
   set.seed(23)
   draw <- function(i) {
@@ -180,10 +165,8 @@ test_that("every rule has all it takes to be shown, and its paper in full", {
   rules <- softsieve:::specs("rule")
   expect_gte(length(rules), 15)
   for (rule in rules) {
-    expect_setequal(
-      setdiff(names(rule), "slow"),
-      c("name", "label", "order", "reference", "misleads", "pearson", "judge")
-    )
+    expect_setequal(setdiff(names(rule), "slow"),
+      c("name", "label", "order", "reference", "misleads", "pearson", "judge"))
     expect_match(softsieve:::reference_text(rule$reference), "[(][0-9]{4}[)]", label = rule$name)
     expect_match(rule$misleads, "[.]$")
   }

@@ -3,19 +3,15 @@
 test_that("scales come from the codebook, the solution or a list, and say what is left out", {
   q <- motives()
   s <- factor_solution(q, seed = 1)
-  expect_identical(
-    unique(as_tibble(form_scales(q))$scale),
-    c("mending", "thrift", "neighbours", "planet")
-  )
+  expect_identical(unique(as_tibble(form_scales(q))$scale),
+    c("mending", "thrift", "neighbours", "planet"))
   found <- form_scales(s)
   expect_setequal(setdiff(q$values$items$item, as_tibble(found)$item), c("o1", "o2", "p6"))
   expect_setequal(found$findings$code, c("weak_items_left_out", "crossing_items_left_out"))
   expect_true("p6" %in% as_tibble(form_scales(s, crossing = "highest"))$item)
   expect_error(
     form_scales(list(a = c("m1", "m2"), b = c("m2", "m3"))),
-    "two or more: m2",
-    class = "softsieve_error_scales"
-  )
+    "two or more: m2", class = "softsieve_error_scales")
   expect_error(form_scales(list(c("m1", "m2"))), class = "softsieve_error_scales")
   expect_true(all(c("o1", "o2") %in% as_tibble(form_scales(s, weak = "highest"))$item))
   expect_identical(as_tibble(found)$reversed[as_tibble(found)$item == "n5"], TRUE)
@@ -34,17 +30,14 @@ test_that(
     p <- known_pattern()
     data <- as.data.frame(
       factor %*% t(p) +
-        matrix(rnorm(4000 * 9), 4000) %*% diag(sqrt(1 - diag(p %*% known_between() %*% t(p))))
-    )
+        matrix(rnorm(4000 * 9), 4000) %*% diag(sqrt(1 - diag(p %*% known_between() %*% t(p)))))
     names(data) <- rownames(p)
     s <- factor_solution(data, 3, seed = 1)
     full <- score_respondents(s, data)
     scores <- as.matrix(as_tibble(full)[paste0("F", 1:3)])
-    expect_equal(
-      scores,
+    expect_equal(scores,
       scale(as.matrix(data)) %*% solve(cor(data), s$values$structure),
-      ignore_attr = TRUE
-    )
+      ignore_attr = TRUE)
     expect_equal(full$values$factors$sd, full$values$factors$determinacy, tolerance = 1e-6)
     gaps <- data[1:5, ]
     gaps[1, 1:2] <- NA
@@ -52,34 +45,24 @@ test_that(
     partial <- as_tibble(score_respondents(s, gaps))
     has <- 3:9
     z1 <- (unlist(gaps[1, has]) - s$values$items$mean[has]) / s$values$items$sd[has]
-    expect_equal(
-      unlist(partial[1, c("F1", "F2", "F3")]),
+    expect_equal(unlist(partial[1, c("F1", "F2", "F3")]),
       drop(z1 %*% solve(s$values$correlations[has, has], s$values$structure[has, ])),
-      ignore_attr = TRUE
-    )
+      ignore_attr = TRUE)
     expect_true(all(is.na(partial[2, c("F1", "F2", "F3")])))
     expect_equal(unlist(partial[5, c("F1", "F2", "F3")]), scores[5, ], ignore_attr = TRUE)
-  }
-)
+  })
 
 test_that("scores stand beside ids and groups, and other items are refused by name", {
   q <- motives()
   s <- factor_solution(q, seed = 1)
-  expect_named(
-    as_tibble(score_respondents(s, q)),
-    c("person", "cafe", "answered", "F1", "F2", "F3", "F4")
-  )
+  expect_named(as_tibble(score_respondents(s, q)),
+    c("person", "cafe", "answered", "F1", "F2", "F3", "F4"))
   expect_error(
     score_respondents(s, unrelated_answers(50, 4)),
-    "Not in the data: m1, m2",
-    class = "softsieve_error_other_items"
-  )
+    "Not in the data: m1, m2", class = "softsieve_error_other_items")
   small <- factor_solution(motives(items = m1:p5), 4, seed = 1)
-  expect_error(
-    score_respondents(small, q),
-    "Not in the solution: p6, o1 and o2",
-    class = "softsieve_error_other_items"
-  )
+  expect_error(score_respondents(small, q), "Not in the solution: p6, o1 and o2",
+    class = "softsieve_error_other_items")
   bare <- factor_solution(correlate_items(q)$values$correlations, 4, n = 800, seed = 1)
   expect_true("own_norms" %in% score_respondents(bare, q, units = "own")$findings$code)
 })

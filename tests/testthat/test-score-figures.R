@@ -64,8 +64,9 @@ test_that("a person's profile: T scores, limits and bands by the norms of the pe
   expect_identical(as.character(first$data$person[1]), "p0001")
   expect_equal(first$data$t_score[1], 50 + 10 * drop(scale(as_tibble(plain)[[4]]))[1])
   expect_match(first$labels$subtitle, "errors = TRUE")
-  expect_error(drawn_of(plain, "person", people = own$person[1:5]), "at most 4",
-    class = "softsieve_error_argument")
+  expect_error(
+    drawn_of(plain, "person", people = own$person[1:5]),
+    "at most 4", class = "softsieve_error_argument")
   expect_error(drawn_of(plain, "person", people = "x"), class = "softsieve_error_people")
 })
 
@@ -78,10 +79,8 @@ test_that("the curve has its target, and rebuilt answers stand beside those give
   expect_identical(sum(p$data$reached), sum(back$values$curve$share >= .8))
   r <- drawn_of(back, "rebuilt", items = c("m1", "t3"), wording = TRUE)
   expect_match(levels(r$data$item), "^m1: .*\nI enjoy", all = FALSE)
-  expect_equal(
-    r$data$rebuilt[as.integer(r$data$item) == 2],
-    back$values$rebuilt$t3[!is.na(back$values$answers$t3)]
-  )
+  expect_equal(r$data$rebuilt[as.integer(r$data$item) == 2],
+    back$values$rebuilt$t3[!is.na(back$values$answers$t3)])
   least <- drawn_of(back, "rebuilt")
   order <- back$values$items$item[order(back$values$items$share)]
   expect_match(levels(least$data$item)[1], paste0("^", order[1], ": "))

@@ -17,9 +17,7 @@ raised <- function(m, power) {
 weights_by_paper <- function(method, r, l, p, u) {
   s <- l %*% p
   half <- raised(p, .5)
-  switch(
-    method,
-    regression = solve(r) %*% s,
+  switch(method, regression = solve(r) %*% s,
     bartlett = solve(diag(u)) %*% l %*% solve(t(l) %*% solve(diag(u)) %*% l),
     correlation_preserving = {
       n <- raised(r, -.5) %*% l %*% half
@@ -28,8 +26,7 @@ weights_by_paper <- function(method, r, l, p, u) {
     anderson_rubin = {
       m <- solve(diag(u)) %*% l
       m %*% raised(t(m) %*% r %*% m, -.5)
-    }
-  )
+    })
 }
 # Blocks of so many cells while the test runs.
 local_cells <- function(cells, env = parent.frame()) {
@@ -58,24 +55,17 @@ test_that("every method gives the weights of its paper, with and without gaps", 
   z_gaps <- sweep(sweep(as.matrix(gaps), 2, v$items$mean), 2, v$items$sd, "/")
   for (method in METHODS) {
     by_paper <- function(has) {
-      weights_by_paper(
-        method,
-        v$correlations[has, has],
-        v$loadings[has, ],
-        v$factor_correlations,
-        v$items$uniqueness[has]
-      )
+      weights_by_paper(method, v$correlations[has, has], v$loadings[has, ], v$factor_correlations,
+        v$items$uniqueness[has])
     }
     scored <- score_respondents(s, d, method = method)
     expect_equal(scored$values$weights, by_paper(1:9), ignore_attr = TRUE, label = method)
     expect_equal(factors_of(scored), z %*% by_paper(1:9), ignore_attr = TRUE, label = method)
     # two ways of the same: the compiled one, and one pattern of gaps after the other
     partial <- factors_of(score_respondents(s, gaps, method = method))
-    expect_equal(
-      partial,
+    expect_equal(partial,
       factors_of(score_respondents(s, gaps, method = method, errors = TRUE)),
-      label = method
-    )
+      label = method)
     expect_equal(partial[1, ], drop(z_gaps[1, 3:9] %*% by_paper(3:9)), ignore_attr = TRUE)
     has <- setdiff(1:9, c(3, 7))
     expect_equal(partial[2, ], drop(z_gaps[2, has] %*% by_paper(has)), ignore_attr = TRUE)
@@ -122,11 +112,10 @@ test_that("scores correlate as their formulas say, and with the factors", {
   }
   expect_equal(
     cov(factors_of(score_respondents(s, d, "correlation_preserving"))),
-    v$factor_correlations,
-    ignore_attr = TRUE
-  )
-  expect_equal(cov(factors_of(score_respondents(s, d, "anderson_rubin"))), diag(3),
-    ignore_attr = TRUE)
+    v$factor_correlations, ignore_attr = TRUE)
+  expect_equal(
+    cov(factors_of(score_respondents(s, d, "anderson_rubin"))),
+    diag(3), ignore_attr = TRUE)
   f <- score_respondents(s, d)$values$factors
   expect_equal(f$determinacy, f$validity)
   expect_equal(f$smallest, 2 * f$determinacy^2 - 1)
@@ -158,9 +147,7 @@ test_that("component scores do not correlate, are the components, and have no er
   turned <- rotate_factors(plain, "oblimin", seed = 1)
   expect_equal(
     cor(factors_of(score_respondents(turned, d))),
-    turned$values$factor_correlations,
-    ignore_attr = TRUE
-  )
+    turned$values$factor_correlations, ignore_attr = TRUE)
   # an item that follows from others is no obstacle
   d$sum <- d[[1]] + d[[2]]
   singular <- suppressWarnings(extract_components(d, 3))
@@ -170,8 +157,9 @@ test_that("component scores do not correlate, are the components, and have no er
   e <- eigen(cov(drawn_answers()))
   by_hand <- scale(drawn_answers(), scale = FALSE) %*% e$vectors[, 1:2] %*%
     diag(1 / sqrt(e$values[1:2]))
-  expect_equal(abs(factors_of(score_respondents(moving, drawn_answers()))), abs(by_hand),
-    ignore_attr = TRUE)
+  expect_equal(
+    abs(factors_of(score_respondents(moving, drawn_answers()))),
+    abs(by_hand), ignore_attr = TRUE)
 })
 
 test_that("errors are the spread of score minus factor, as drawn factors show", {
@@ -230,7 +218,8 @@ test_that("a gap takes the person's mean, best weights, or no score, and all are
     f$text[f$code %in% c("not_scored", "scored_with_gaps")]
   }
   expect_match(told(gaps = "none"), "Not scored: 2 people \\(an answer is missing\\)", all = FALSE)
-  expect_match(told(gaps = "own_mean"), "Scored with gaps: 1 person \\(with the person's mean",
+  expect_match(told(gaps = "own_mean"),
+    "Scored with gaps: 1 person \\(with the person's mean",
     all = FALSE)
   # half of twelve items will do, and less will not
   half <- d[c(1, 1), ]
@@ -264,18 +253,17 @@ test_that("scales: means and sums of keyed answers, prorated only when asked", {
   expect_equal(prorated$mending, 6 * scored$mending)
   expect_equal(
     as_tibble(score_respondents(scales, q, answered_share = 0, answered_least = 3))$thrift,
-    unname(rowMeans(t3))
-  )
+    unname(rowMeans(t3)))
   # raw answers, keyed by the scales' key; a codebook's scales; the way of one item
   from_book <- form_scales(motives())
   expect_equal(
     as_tibble(score_respondents(from_book, repair_cafe))$mending,
-    as_tibble(score_respondents(from_book, q))$mending
-  )
+    as_tibble(score_respondents(from_book, q))$mending)
   expect_equal(predict(from_book, repair_cafe[5, ])$thrift,
     as_tibble(score_respondents(from_book, q))$thrift[5])
-  expect_error(score_respondents(scales, q, gaps = "best_weights"), "\"own_mean\", \"none\"",
-    class = "softsieve_error_argument")
+  expect_error(
+    score_respondents(scales, q, gaps = "best_weights"),
+    "\"own_mean\", \"none\"", class = "softsieve_error_argument")
   expect_error(score_respondents(scales, q, "regression"), "is for factors",
     class = "softsieve_error_argument")
   none <- suppressMessages(predict(from_book, repair_cafe[1:4, paste0("t", 1:6)]))
@@ -296,23 +284,17 @@ test_that("errors of scale scores follow reliability, and grow with gaps", {
   expect_equal(s$mending_error[four], known$sem[1] * sqrt(6 / 4))
   expect_equal(s$mending_upper - s$mending, qnorm(.975) * s$mending_error)
   expect_equal(scored$values$factors$reliability, known$reliability)
-  expect_equal(
-    as_tibble(score_respondents(scales, q, errors = TRUE)),
-    s
-  )
+  expect_equal(as_tibble(score_respondents(scales, q, errors = TRUE)), s)
   sums <- as_tibble(score_respondents(scales, q, "sum", errors = TRUE, reliability = trust))
   expect_equal(sums$mending_error[full], 6 * known$sem[1])
-  given <- score_respondents(
-    scales,
-    q,
-    errors = TRUE,
-    reliability = c(thrift = .5, mending = .75)
-  )
+  given <- score_respondents(scales, q, errors = TRUE, reliability = c(thrift = .5, mending = .75))
   g <- as_tibble(given)
   expect_equal(g$thrift_error[full], sd(g$thrift, na.rm = TRUE) * sqrt(.5))
-  expect_error(score_respondents(scales, q, errors = TRUE, reliability = c(thrift = .5)),
+  expect_error(
+    score_respondents(scales, q, errors = TRUE, reliability = c(thrift = .5)),
     "Not there: mending", class = "softsieve_error_scales")
-  expect_error(score_respondents(scales, q, errors = TRUE, reliability = "high"),
+  expect_error(
+    score_respondents(scales, q, errors = TRUE, reliability = "high"),
     class = "softsieve_error_argument")
   s <- solution4()
   expect_error(score_respondents(s, q, reliability = trust), "left out for factor scores",
@@ -320,12 +302,8 @@ test_that("errors of scale scores follow reliability, and grow with gaps", {
 })
 
 test_that("norms by hand: T scores, percentile ranks, groups, and other people's norms", {
-  d <- data.frame(
-    who = 1:8,
-    side = rep(c("east", "west"), each = 4),
-    a = c(1, 2, 2, 5, 1, 1, 3, 3),
-    b = c(1, 2, 2, 3, 1, 1, 3, 5)
-  )
+  d <- data.frame(who = 1:8, side = rep(c("east", "west"), each = 4), a = c(1, 2, 2, 5, 1, 1, 3, 3),
+    b = c(1, 2, 2, 3, 1, 1, 3, 5))
   q <- questionnaire(d, items = c(a, b), id = who, group = side, ends = c(1, 5))
   scales <- form_scales(list(both = c("a", "b")))
   scored <- score_respondents(scales, q, also = c("percentile", "t_score", "standardised"))
@@ -353,10 +331,12 @@ test_that("norms by hand: T scores, percentile ranks, groups, and other people's
   expect_identical(later$values$norms, grouped$values$norms)
   nobody <- score_respondents(scales, d[0, ], errors = TRUE, reliability = c(both = .8))
   expect_identical(dim(as_tibble(nobody)), c(0L, 5L))
-  expect_error(score_respondents(scales, d[0, ], also = "t_score"), "people to compare",
-    class = "softsieve_error_norms")
-  expect_error(score_respondents(scales, q, also = "percntile"), "Did you mean \"percentile\"",
-    class = "softsieve_error_argument")
+  expect_error(
+    score_respondents(scales, d[0, ], also = "t_score"),
+    "people to compare", class = "softsieve_error_norms")
+  expect_error(
+    score_respondents(scales, q, also = "percntile"),
+    "Did you mean \"percentile\"", class = "softsieve_error_argument")
   expect_error(score_respondents(scales, q, by = "sid"), "who and side",
     class = "softsieve_error_groups")
   plain <- score_respondents(scales, q)
@@ -365,7 +345,8 @@ test_that("norms by hand: T scores, percentile ranks, groups, and other people's
   sums <- score_respondents(scales, q, "sum", also = "t_score")
   expect_error(score_respondents(scales, q, norms = sums), "sums of the items of both",
     class = "softsieve_error_norms")
-  expect_error(score_respondents(scales, q, by = "who", norms = grouped),
+  expect_error(
+    score_respondents(scales, q, by = "who", norms = grouped),
     class = "softsieve_error_norms")
 })
 
@@ -385,7 +366,8 @@ test_that("the same scores by every interface, whatever the blocks and threads",
   for (cells in c(26, 26 * 100)) {
     local_cells(cells)
     expect_identical(as_tibble(score_respondents(s, q, threads = 2))$F1, scored$F1)
-    expect_equal(as_tibble(score_respondents(s, q, "bartlett"))$F1,
+    expect_equal(
+      as_tibble(score_respondents(s, q, "bartlett"))$F1,
       predict(s, q, method = "bartlett")$F1)
   }
 })
@@ -400,13 +382,12 @@ test_that("a column that is there is never overwritten or doubled in silence", {
   named <- name_factors(s, c(F1 = "a", F2 = "b"))
   other <- questionnaire(
     stats::setNames(repair_cafe, sub("cafe", "a", names(repair_cafe))),
-    codebook = repair_cafe_codebook,
-    group = "a"
-  )
+    codebook = repair_cafe_codebook, group = "a")
   expect_error(score_respondents(named, other), "Twice: a", class = "softsieve_error_columns")
   twins <- name_factors(s, c(F1 = "a", F2 = "a_error"))
-  expect_error(score_respondents(twins, motives(), errors = TRUE), "Twice: a_error",
-    class = "softsieve_error_columns")
+  expect_error(
+    score_respondents(twins, motives(), errors = TRUE),
+    "Twice: a_error", class = "softsieve_error_columns")
   scales <- form_scales(list(F2 = c("m1", "m2")))
   expect_error(augment(scales, d), class = "softsieve_error_columns")
   expect_message(predict(s, repair_cafe[names(repair_cafe) != "t1"]), "no item t1")
@@ -417,8 +398,9 @@ test_that("what cannot be had says what can", {
   r <- correlate_items(q)$values$correlations
   bare <- factor_solution(r, 4, n = 800, seed = 1)
   expect_error(score_respondents(bare, q), "units = \"own\"", class = "softsieve_error_units")
-  expect_error(predict(bare, repair_cafe[1, ], units = "own"), "Not so: m1",
-    class = "softsieve_error_units")
+  expect_error(
+    predict(bare, repair_cafe[1, ], units = "own"),
+    "Not so: m1", class = "softsieve_error_units")
   spread <- factor_solution(correlate_items(r, n = 800, sds = rep(1, 26)), 4, seed = 1)
   expect_error(score_respondents(spread, q), class = "softsieve_error_units")
   own <- score_respondents(bare, q, units = "own")
@@ -426,8 +408,9 @@ test_that("what cannot be had says what can", {
   given <- score_respondents(bare, q, units = units[26:1, ])
   expect_equal(as_tibble(given)$F1, as_tibble(own)$F1)
   expect_false("own_norms" %in% given$findings$code)
-  expect_error(score_respondents(bare, q, units = units[-1, ]), "Not there: m1",
-    class = "softsieve_error_units")
+  expect_error(
+    score_respondents(bare, q, units = units[-1, ]),
+    "Not there: m1", class = "softsieve_error_units")
   units$sd[2] <- 0
   expect_error(score_respondents(bare, q, units = units), "Not so: m2",
     class = "softsieve_error_units")
@@ -437,18 +420,19 @@ test_that("what cannot be had says what can", {
   d$sum <- d[[1]] + d[[2]]
   expect_error(extract_factors(d, 3), "follow from each other: i1, i2 and sum",
     class = "softsieve_error_singular")
-  expect_error(score_respondents(extract_components(d, 3), d, "bartlett"), "is for factors",
-    class = "softsieve_error_argument")
+  expect_error(
+    score_respondents(extract_components(d, 3), d, "bartlett"),
+    "is for factors", class = "softsieve_error_argument")
   heywood <- matrix(c(1, .8, .6, .8, 1, .3, .6, .3, 1), 3)
   none <- extract_factors(heywood, 1, n = 100, lowest_uniqueness = 0)
   expect_error(
-    score_respondents(none, data.frame(item1 = 1:5, item2 = 5:1, item3 = c(1, 3, 2, 5, 4)),
+    score_respondents(none,
+      data.frame(item1 = 1:5, item2 = 5:1, item3 = c(1, 3, 2, 5, 4)),
       "bartlett", units = "own"),
-    "Nothing is an item's own of: item1",
-    class = "softsieve_error_method"
-  )
+    "Nothing is an item's own of: item1", class = "softsieve_error_method")
   expect_error(score_respondents(1, q), class = "softsieve_error_class")
   expect_error(score_respondents(bare, 1), class = "softsieve_error_class")
-  expect_error(score_respondents(solution4(), q, method = "bartlet"), "Did you mean \"bartlett\"",
-    class = "softsieve_error_argument")
+  expect_error(
+    score_respondents(solution4(), q, method = "bartlet"),
+    "Did you mean \"bartlett\"", class = "softsieve_error_argument")
 })

@@ -19,9 +19,8 @@ good_pattern <- function(more = NULL, first = FALSE) {
 culprit <- function(name, ...) matrix(c(...), 1, 3, dimnames = list(name, NULL))
 # Rules by measures alone, with other limits than the default's.
 by_measure <- function(..., communality = 0.30, loading = 0.40) {
-  own <- list(
-    ..., communality = communality, loading = loading, by_limits = FALSE, most_omega_loss = 1
-  )
+  own <- list(..., communality = communality, loading = loading, by_limits = FALSE,
+    most_omega_loss = 1)
   if (is.null(own$least_per_factor)) own$least_per_factor <- 0
   do.call(sift_rules, own)
 }
@@ -35,12 +34,9 @@ out_of <- function(x) {
 
 test_that("each rule, and only it, fires, on two different culprits", {
   loose <- list(communality = .1, loading = .3)
-  cases <- list(
-    communality = list(c(.5, 0, 0), list()),
+  cases <- list(communality = list(c(.5, 0, 0), list()),
     loading = list(c(.35, 0, 0), list(communality = .1, reliability = FALSE)),
-    crossing = list(c(.6, .5, 0), list()),
-    reliability = list(c(.42, 0, 0), loose)
-  )
+    crossing = list(c(.6, .5, 0), list()), reliability = list(c(.42, 0, 0), loose))
   for (rule in names(cases)) {
     for (first in c(TRUE, FALSE)) {
       name <- if (first) "aa" else "zz"
@@ -62,7 +58,8 @@ test_that("each rule, and only it, fires, on two different culprits", {
   two <- rbind(cbind(good_pattern(), 0), c(0, 0, 0, .8), c(0, 0, 0, .7))
   rownames(two)[13:14] <- c("y1", "y2")
   x <- sift_of(implied(two), factors = 4, passes = 1)
-  expect_identical(out_of(x)[c("item", "rule", "value", "limit")],
+  expect_identical(
+    out_of(x)[c("item", "rule", "value", "limit")],
     tibble::tibble(item = "y2", rule = "small_factor", value = 2, limit = 3))
   # an item that goes with one other and with what that has of its own
   for (name in c("aa", "zz")) {
@@ -90,8 +87,9 @@ test_that("numbers of a pass are those of the stages", {
   expect_equal(row$sphericity, whole$values$sphericity$statistic)
   expect_equal(row$share, sum(s$values$variance$share), tolerance = 1e-7)
   expect_equal(row$rmsr, s$values$fit$rmsr, tolerance = 1e-5)
-  trust <- assess_reliability(form_scales(s, weak = "highest", crossing = "highest"), part,
-    replicates = 0, seed = 1)
+  trust <- assess_reliability(
+    form_scales(s, weak = "highest", crossing = "highest"),
+    part, replicates = 0, seed = 1)
   expect_equal(x$values$scales$omega, trust$values$scales$omega, tolerance = 1e-5)
   expect_equal(coef(x$values$solution), coef(factor_solution(part, 4, seed = 1)), tolerance = 1e-6)
   # the end is a solution like any other
@@ -128,10 +126,8 @@ test_that("it does what a loop by hand does, pass by pass", {
 })
 
 test_that("a known case: adequacy one by one, then communalities, then crossings", {
-  more <- rbind(
-    culprit("h1", .45, 0, 0), culprit("h2", 0, .5, 0), culprit("h3", 0, 0, .52),
-    culprit("x1", .6, .5, 0), culprit("x2", 0, .58, .52)
-  )
+  more <- rbind(culprit("h1", .45, 0, 0), culprit("h2", 0, .5, 0), culprit("h3", 0, 0, .52),
+    culprit("x1", .6, .5, 0), culprit("x2", 0, .58, .52))
   r <- diag(20)
   r[1:17, 1:17] <- implied(good_pattern(more))
   names <- c(rownames(good_pattern(more)), "a1", "a2", "a3")
@@ -172,12 +168,9 @@ test_that("pins hold, are told in each pass, and every end has its reason", {
   expect_identical(x$values$ended, "pinned")
   expect_identical(unique(as_tibble(x)$pinned), "b1")
   expect_identical(x$findings$item[x$findings$code == "pinned_offends"], "b1")
-  ends <- list(
-    clean = list(),
-    passes = list(passes = 1),
+  ends <- list(clean = list(), passes = list(passes = 1),
     least = list(by_measure(least_items = 14)),
-    stopped = list(ask = function(question) "stop")
-  )
+    stopped = list(ask = function(question) "stop"))
   for (end in names(ends)) {
     x <- do.call(sift_of, c(list(r), ends[[end]]))
     expect_identical(x$values$ended, end)
@@ -245,14 +238,12 @@ test_that("it goes on, takes out and puts back by hand, and keeps the reasons", 
   expect_identical(as_tibble(end)$factors[nrow(as_tibble(end))], 3L)
   expect_false("o2" %in% sift_items(sift_restore(by_hand, "o2", "try", keep = FALSE))$values$left)
   expect_error(sift_remove(one, "o2", "gone"), "Not there: o2", class = "softsieve_error_items")
-  expect_error(
-    sift_restore(one, "m1", "there"),
-    "Not taken out: m1",
-    class = "softsieve_error_items"
-  )
-  expect_error(sift_remove(one, "m1"), class = "simpleError")
-  expect_error(sift_remove(one, one$values$left[-(1:2)], "all"), "three items",
+  expect_error(sift_restore(one, "m1", "there"), "Not taken out: m1",
     class = "softsieve_error_items")
+  expect_error(sift_remove(one, "m1"), class = "simpleError")
+  expect_error(
+    sift_remove(one, one$values$left[-(1:2)], "all"),
+    "three items", class = "softsieve_error_items")
 })
 
 test_that("a trail is replayed on the same and on other answers", {
@@ -283,12 +274,10 @@ test_that("rules: changed, put first, off, of one's own, and what contradicts is
   own <- sift_rule("ends", "name", function(state) (state$items == "g05") + 0, .5, "above")
   x <- sift_of(implied(good_pattern()), by_measure(also = list(own)))
   expect_identical(out_of(x)[c("item", "rule")], tibble::tibble(item = "g05", rule = "ends"))
-  clash <- list(
-    "disabled, and put first" = list(loading = FALSE, order = "loading"),
+  clash <- list("disabled, and put first" = list(loading = FALSE, order = "loading"),
     "twice" = list(order = c("loading", "loading")),
     "small_factor" = list(least_per_factor = 2L),
-    "All rules are disabled" = as.list(stats::setNames(rep(FALSE, 6), t$rule))
-  )
+    "All rules are disabled" = as.list(stats::setNames(rep(FALSE, 6), t$rule)))
   for (why in names(clash)) {
     expect_error(do.call(sift_rules, clash[[why]]), why, class = "softsieve_error_rules")
   }
@@ -296,11 +285,13 @@ test_that("rules: changed, put first, off, of one's own, and what contradicts is
     class = "softsieve_error_rules")
   expect_error(sift_rules(adequacy = 1.2), "from 0 to 1", class = "softsieve_error_argument")
   expect_error(sift_rules(adequacy = "high"), class = "softsieve_error_argument")
-  expect_error(sift_rules(crossing = c(limit = .1, form = .2)), "Did you mean \"from\"",
-    class = "softsieve_error_argument")
+  expect_error(
+    sift_rules(crossing = c(limit = .1, form = .2)),
+    "Did you mean \"from\"", class = "softsieve_error_argument")
   expect_error(sift_rules(also = list(1)), class = "softsieve_error_argument")
-  expect_error(sift_rules(also = list(sift_rule("loading", "x", identity, 1))), "Taken: loading",
-    class = "softsieve_error_rules")
+  expect_error(
+    sift_rules(also = list(sift_rule("loading", "x", identity, 1))),
+    "Taken: loading", class = "softsieve_error_rules")
   expect_error(sift_rule("a", "b", "c", 1), class = "softsieve_error_argument")
 })
 
@@ -318,16 +309,13 @@ test_that("bad input is told before anything is sifted", {
     class = quote(sift_items(1, factors = 4)),
     argument = quote(sift_items(q, passes = -1, factors = 4)),
     argument = quote(sift_items(q, factors = 4, rotations = "varimax")),
-    argument = quote(sift_items(q, factors = 4, method = "mnres"))
-  )
+    argument = quote(sift_items(q, factors = 4, method = "mnres")))
   for (i in seq_along(wrong)) {
     expect_error(eval(wrong[[i]]), class = paste0("softsieve_error_", names(wrong)[i]))
   }
   expect_error(
     sift_items(q, drop_first = stats::setNames(rep("x", 24), q$values$items$item[1:24])),
-    "three items",
-    class = "softsieve_error_items"
-  )
+    "three items", class = "softsieve_error_items")
 })
 
 test_that("components, parallel analysis in each pass, other methods and seeds", {
@@ -364,10 +352,8 @@ test_that("by default limits decide, scales keep their items and their reliabili
   end <- sift_of(implied(three), sift_rules(least_per_factor = 3))
   expect_identical(end$values$ended, "least")
   # and a scale its reliability
-  state <- list(
-    items = c("a", "b"), home = c(1L, 2L), gains = c(-.2, .01),
-    scales = list(omega = c(.8, .7))
-  )
+  state <- list(items = c("a", "b"), home = c(1L, 2L), gains = c(-.2, .01),
+    scales = list(omega = c(.8, .7)))
   expect_true(softsieve:::loses_omega("a", state, .1))
   expect_false(softsieve:::loses_omega("a", state, .25))
   expect_false(softsieve:::loses_omega("b", state, 0))

@@ -7,11 +7,9 @@ test_that(
     r <- known_correlations()
     s <- factor_solution(r, 3, n = 500, seed = 1)
     expect_lt(max(abs(residuals(s))), 1e-7)
-    expect_equal(
-      s$values$items$uniqueness,
+    expect_equal(s$values$items$uniqueness,
       unname(1 - diag(pattern %*% known_between() %*% t(pattern))),
-      tolerance = 1e-6
-    )
+      tolerance = 1e-6)
     expect_equal(unname(s$values$loadings), unname(pattern), tolerance = 1e-5)
     expect_equal(unname(s$values$factor_correlations), known_between(), tolerance = 1e-5)
     turned <- c(1, 1, -1, 1, 1, 1, 1, 1, -1)
@@ -19,8 +17,7 @@ test_that(
     r2 <- (r * (turned %o% turned))[shuffled, shuffled]
     s2 <- factor_solution(r2, 3, n = 500, seed = 2)
     expect_equal(s2$values$loadings[rownames(r), ], s$values$loadings * turned, tolerance = 1e-5)
-  }
-)
+  })
 
 test_that("minres is at a minimum: no uniqueness nearby and no other optimiser does better", {
   r <- correlate_items(motives())$values$correlations
@@ -31,31 +28,16 @@ test_that("minres is at a minimum: no uniqueness nearby and no other optimiser d
     sum(eigen(r - diag(psi), symmetric = TRUE, only.values = TRUE)$values[5:26]^2) / 2
   }
   expect_equal(fit$discrepancy, f(fit$uniquenesses))
-  plain <- optim(
-    rep(.5, 26),
-    f,
-    method = "L-BFGS-B",
-    lower = .005,
-    upper = 1,
-    control = list(maxit = 500, factr = 10)
-  )
+  plain <- optim(rep(.5, 26), f, method = "L-BFGS-B", lower = .005, upper = 1,
+    control = list(maxit = 500, factr = 10))
   expect_lt(fit$discrepancy, plain$value + 1e-9)
   residual <- r - tcrossprod(fit$loadings)
   expect_equal(diag(residual), fit$uniquenesses, ignore_attr = TRUE, tolerance = 1e-7)
   for (start in c(.1, .9)) {
     expect_equal(
-      softsieve:::cpp_fit_uniquenesses(
-        r,
-        4L,
-        "minres",
-        rep(start, 26),
-        0.005,
-        1e-9,
-        200L
-      )$uniquenesses,
-      fit$uniquenesses,
-      tolerance = 1e-6
-    )
+      softsieve:::cpp_fit_uniquenesses(r, 4L, "minres", rep(start, 26), 0.005, 1e-9,
+        200L)$uniquenesses,
+      fit$uniquenesses, tolerance = 1e-6)
   }
 })
 
@@ -63,9 +45,7 @@ test_that("an improper solution names its item and stays at the bound", {
   # r12 r13 / r23 = .9 * .7 / .55 = 1.15: one factor would ask for a communality of item a above 1
   r <- matrix(
     c(1, .9, .7, .2, .9, 1, .55, .2, .7, .55, 1, .1, .2, .2, .1, 1),
-    4,
-    dimnames = list(letters[1:4], letters[1:4])
-  )
+    4, dimnames = list(letters[1:4], letters[1:4]))
   s <- extract_factors(r, 1, n = 200)
   expect_identical(s$findings$item[s$findings$code == "improper_solution"], "a")
   expect_equal(s$values$items$uniqueness[1], 0.005)
@@ -80,19 +60,10 @@ test_that("varimax reaches the variance that plane rotations reach", {
   for (sweep in 1:50) {
     for (i in 1:3) {
       for (j in (i + 1):4) {
-        best <- optimize(
-          function(w) {
-            variance_of(`[<-`(
-              plain,
-              ,
-              c(i, j),
-              plain[, c(i, j)] %*% matrix(c(cos(w), sin(w), -sin(w), cos(w)), 2)
-            ))
-          },
-          c(-pi / 4, pi / 4),
-          maximum = TRUE,
-          tol = 1e-10
-        )$maximum
+        best <- optimize(function(w) {
+          variance_of(`[<-`(plain, , c(i, j),
+            plain[, c(i, j)] %*% matrix(c(cos(w), sin(w), -sin(w), cos(w)), 2)))
+        }, c(-pi / 4, pi / 4), maximum = TRUE, tol = 1e-10)$maximum
         plain[, c(i, j)] <- plain[, c(i, j)] %*%
           matrix(c(cos(best), sin(best), -sin(best), cos(best)), 2)
       }
@@ -138,8 +109,7 @@ test_that("rotation leaves what is reproduced as it was, and starts from the unr
   expect_lt(max(abs(fitted(oblique) - fitted(s))), 1e-10)
   expect_lt(
     max(abs(fitted(rotate_factors(s, seed = 3, row_weights = "kaiser")) - fitted(s))),
-    1e-10
-  )
+    1e-10)
   expect_identical(again$values$loadings, oblique$values$loadings)
   expect_identical(rotate_factors(oblique, "none")$values$loadings, s$values$loadings)
   v <- oblique$values
@@ -150,8 +120,7 @@ test_that("rotation leaves what is reproduced as it was, and starts from the unr
   expect_false(is.unsorted(rev(v$variance$sum_of_squares)))
   expect_identical(
     rotate_factors(s, seed = 3, threads = 1)$values,
-    rotate_factors(s, seed = 3, threads = 3)$values
-  )
+    rotate_factors(s, seed = 3, threads = 3)$values)
 })
 
 test_that("one factor is returned unrotated with a finding", {
@@ -163,22 +132,14 @@ test_that("one factor is returned unrotated with a finding", {
 test_that("impossible numbers of factors are refused with what is possible", {
   r <- known_correlations()
   for (k in list(0, -1, 1.5, 6, 9, 40, "three", NA, c(1, 2))) {
-    expect_error(
-      extract_factors(r, k, n = 100),
-      "9 items allow 1 to 5",
-      class = "softsieve_error_factors"
-    )
+    expect_error(extract_factors(r, k, n = 100), "9 items allow 1 to 5",
+      class = "softsieve_error_factors")
   }
-  expect_error(
-    extract_factors(r[1:2, 1:2], 1, n = 100),
-    "at least three items",
-    class = "softsieve_error_factors"
-  )
+  expect_error(extract_factors(r[1:2, 1:2], 1, n = 100), "at least three items",
+    class = "softsieve_error_factors")
   expect_error(
     extract_factors(r, parallel_analysis(motives(), seed = 1), n = 100),
-    "other items",
-    class = "softsieve_error_factors"
-  )
+    "other items", class = "softsieve_error_factors")
   expect_error(rotate_factors(r), class = "softsieve_error_class")
 })
 
@@ -194,8 +155,7 @@ test_that("the one call and the stages by hand give the same numbers, from every
   expect_identical(factor_solution(r, seed = 6)$values$loadings, one$values$loadings)
   expect_equal(
     factor_solution(r$values$correlations, "parallel", n = r$values$n, seed = 6)$values$loadings,
-    one$values$loadings
-  )
+    one$values$loadings)
 })
 
 test_that("the pattern sorts, hides and names weak and crossing items", {
@@ -214,8 +174,7 @@ test_that("the pattern sorts, hides and names weak and crossing items", {
   for (k in 1:4) expect_false(is.unsorted(-largest[home[!is.na(home)] == k]))
   expect_identical(
     as_tibble(pattern_table(factor_solution(motives(), seed = 1), sort = "questionnaire"))$item,
-    motives()$values$items$item
-  )
+    motives()$values$items$item)
 })
 
 test_that("information curves are those of the graded model, by numeric slopes", {

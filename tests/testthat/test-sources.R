@@ -152,25 +152,15 @@ test_that("SQLite: tables and queries, names that need quotes, what is not there
 
 test_that("a toy source serves whoever asks for blocks, by its spec alone", {
   closed <- 0
-  local_spec(
-    "source",
-    name = "toy",
-    label = "toys",
-    order = 0,
-    takes = function(x) identical(x, "a toy"),
-    package = NULL,
+  local_spec("source", name = "toy", label = "toys", order = 0,
+    takes = function(x) identical(x, "a toy"), package = NULL,
     open = function(x, asked, call) {
       left <- 3
-      list(
-        columns = names(repair_cafe),
-        take = function() {
-          left <<- left - 1
-          if (left >= 0) repair_cafe[seq(1, 280) + 280 * (2 - left), asked$columns]
-        },
-        close = function() closed <<- closed + 1
-      )
-    }
-  )
+      list(columns = names(repair_cafe), take = function() {
+        left <<- left - 1
+        if (left >= 0) repair_cafe[seq(1, 280) + 280 * (2 - left), asked$columns]
+      }, close = function() closed <<- closed + 1)
+    })
   expect_identical(cells_of("a toy"), expected())
   expect_identical(nrow(sample_people("a toy", 50, seed = 1)), 50L)
   expect_identical(closed, 2)
@@ -184,11 +174,8 @@ test_that("a source that breaks in the middle says how far it came", {
     if (at == 3) stop("the line went dead")
     repair_cafe[1:100, ]
   }
-  expect_error(
-    tabulate_items(give, codebook = book()),
-    "After 200 people",
-    class = "softsieve_error_source"
-  )
+  expect_error(tabulate_items(give, codebook = book()), "After 200 people",
+    class = "softsieve_error_source")
   expect_error(tabulate_items(3), class = "softsieve_error_source")
 })
 
@@ -215,8 +202,7 @@ test_that("scores of everybody go into a file, a table, or nowhere", {
   again <- file.path(folder, "again.csv")
   expect_error(
     score_respondents(solution, give, into = again, keep = person),
-    class = "softsieve_error_source"
-  )
+    class = "softsieve_error_source")
   expect_false(file.exists(again))
   at <- 0
   broken <- FALSE
@@ -231,8 +217,7 @@ test_that("scores of everybody go into a file, a table, or nowhere", {
   expect_error(score_respondents(solution, give, into = again), class = "softsieve_error_source")
   expect_error(
     score_respondents(solution, repair_cafe[1:200, ], into = again, rows = 100),
-    class = "softsieve_error_source"
-  )
+    class = "softsieve_error_source")
   expect_identical(readLines(again), readLines(file))
   # not of other scores: these begin anew
   at <- 0
@@ -252,30 +237,24 @@ test_that("scores of everybody go into a file, a table, or nowhere", {
   other <- transform(repair_cafe, m1 = rev(m1))
   expect_error(
     score_respondents(solution, other, into = third, rows = 100),
-    class = "softsieve_error_source"
-  )
+    class = "softsieve_error_source")
   expect_identical(list.files(folder, "third", all.files = TRUE), character())
   skip_if_not_installed("RSQLite")
   connection <- DBI::dbConnect(RSQLite::SQLite(), ":memory:")
   withr::defer(DBI::dbDisconnect(connection))
-  score_respondents(
-    solution,
-    repair_cafe,
+  score_respondents(solution, repair_cafe,
     into = database_table(connection, "scores", new = TRUE),
-    rows = 100
-  )
+    rows = 100)
   expect_equal(DBI::dbReadTable(connection, "scores")$F1, whole$F1, tolerance = 1e-14)
   at <- 0
   expect_error(
     score_respondents(solution, give, into = database_table(connection, "half", new = TRUE)),
-    class = "softsieve_error_source"
-  )
+    class = "softsieve_error_source")
   expect_false(DBI::dbExistsTable(connection, "half"))
   expect_error(database_table(connection, "scores", new = TRUE), class = "softsieve_error_source")
   expect_error(
     score_respondents(solution, repair_cafe, into = database_table(connection, "scores")),
-    class = "softsieve_error_source"
-  )
+    class = "softsieve_error_source")
 })
 
 test_that("scores that need everybody are refused where people come in blocks", {
@@ -287,16 +266,13 @@ test_that("scores that need everybody are refused where people come in blocks", 
   expect_error(into(units = "own"), class = "softsieve_error_argument")
   expect_error(
     score_respondents(form_scales(solution), repair_cafe, into = file, errors = TRUE),
-    class = "softsieve_error_argument"
-  )
+    class = "softsieve_error_argument")
   expect_error(
     score_respondents(solution, repair_cafe[1:3], into = file),
-    class = "softsieve_error_other_items"
-  )
+    class = "softsieve_error_other_items")
   expect_error(
     score_respondents(solution, repair_cafe, into = "scores.docx"),
-    class = "softsieve_error_ending"
-  )
+    class = "softsieve_error_ending")
   expect_false(file.exists(file))
   # what blocks notice is told once: an item that was turned round before, and one that is absent
   odd <- transform(repair_cafe[names(repair_cafe) != "t1"], m1 = ifelse(m1 > 5, NA, 6 - m1))

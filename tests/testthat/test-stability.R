@@ -10,14 +10,8 @@ plain_draw <- function(solution, times) {
   x <- solution$values$item_correlations$values$questionnaire$values$answers
   rows <- rep(seq_len(nrow(x)), times)
   s <- solution$settings
-  again <- factor_solution(
-    questionnaire(as.data.frame(x[rows, ])),
-    s$factors,
-    method = s$method,
-    rotation = s$rotation,
-    starts = 20,
-    seed = 1
-  )
+  again <- factor_solution(questionnaire(as.data.frame(x[rows, ])), s$factors, method = s$method,
+    rotation = s$rotation, starts = 20, seed = 1)
   l <- coef(solution)
   found <- coef(again)
   # matched by hand: over all orders and signs the largest sum of congruences
@@ -30,8 +24,7 @@ plain_draw <- function(solution, times) {
   list(
     loadings = found[, best] * rep(sign, each = nrow(l)),
     between = again$values$factor_correlations[best, best] * (sign %o% sign),
-    common = again$values$items$communality
-  )
+    common = again$values$items$communality)
 }
 
 test_that("draws are those of a plain loop over the same people", {
@@ -39,8 +32,7 @@ test_that("draws are those of a plain loop over the same people", {
   for (way in list(
     list(method = "minres", rotation = "oblimin"),
     list(method = "ml", rotation = "varimax"),
-    list(method = "components", rotation = "geomin")
-  )) {
+    list(method = "components", rotation = "geomin"))) {
     s <- factor_solution(q, 2, method = way$method, rotation = way$rotation, seed = 1, starts = 5)
     found <- loading_stability(s, replicates = 20, halves = 0, seed = 3)$values$draws
     people <- seq_len(840) - 1L
@@ -49,12 +41,8 @@ test_that("draws are those of a plain loop over the same people", {
       expect_identical(sum(times), 840)
       by_hand <- plain_draw(s, times)
       expect_equal(found$loadings[, , i], by_hand$loadings, tolerance = 1e-4, ignore_attr = TRUE)
-      expect_equal(
-        found$factor_correlations[, , i],
-        by_hand$between,
-        tolerance = 1e-4,
-        ignore_attr = TRUE
-      )
+      expect_equal(found$factor_correlations[, , i], by_hand$between, tolerance = 1e-4,
+        ignore_attr = TRUE)
       expect_equal(unname(found$communalities[, i]), by_hand$common, tolerance = 1e-4)
     }
   }
@@ -67,25 +55,17 @@ test_that("ways that the core does not know go through the stages, on the same d
   one <- loading_stability(fast, replicates = 20, halves = 2, seed = 5)
   two <- loading_stability(slow, replicates = 20, halves = 2, seed = 5)
   # row weights turn the factors a little; communalities do not turn
-  expect_equal(
-    one$values$draws$communalities,
-    two$values$draws$communalities,
-    tolerance = 1e-4
-  )
+  expect_equal(one$values$draws$communalities, two$values$draws$communalities, tolerance = 1e-4)
   expect_false(isTRUE(all.equal(one$values$draws$loadings, two$values$draws$loadings)))
   expect_equal(one$values$numbers, two$values$numbers)
   # the two halves are other people
   expect_lt(max(two$values$halves$congruence), .9999)
   expect_equal(two$values$halves$congruence, one$values$halves$congruence, tolerance = .01)
-  for (way in list(
-    list(kind = "polychoric"),
-    list(kind = "spearman"),
-    list(missing = "em"),
+  for (way in list(list(kind = "polychoric"), list(kind = "spearman"), list(missing = "em"),
     list(method = "alpha"),
     list(method = "principal_axis_once", rotation = "promax"),
     list(kind = "covariance", missing = "complete"),
-    list(kind = "covariance", method = "gls")
-  )) {
+    list(kind = "covariance", method = "gls"))) {
     s <- do.call(factor_solution, c(list(q, 2, seed = 1, starts = 3), way))
     x <- loading_stability(s, replicates = 20, halves = 1, seed = 5)
     expect_identical(x$values$solved, 20L)
@@ -121,22 +101,12 @@ test_that("tables say what the draws say", {
   at <- v$items[v$items$item == "t2", ]
   expect_equal(at$stays, mean(abs(d["t2", "thrift", ]) >= abs(d["t2", "mending", ])))
   expect_equal(v$factor_correlations$correlation, s$values$factor_correlations[1, 2])
-  expect_equal(
-    v$factor_correlations$standard_error,
-    sd(v$draws$factor_correlations[1, 2, ])
-  )
+  expect_equal(v$factor_correlations$standard_error, sd(v$draws$factor_correlations[1, 2, ]))
   expect_equal(sum(v$numbers$share), 1)
   # of the two halves, by hand
-  drawn <- core("draw_solutions")(
-    s,
-    small(),
+  drawn <- core("draw_solutions")(s, small(),
     list(unit_of = 0:839, stratum_of = rep(0L, 840)),
-    60L,
-    10L,
-    10L,
-    2L,
-    1L
-  )
+    60L, 10L, 10L, 2L, 1L)
   phi <- vapply(1:10, function(i) {
     a <- drawn$loadings[, 1, 60 + 2 * i - 1]
     b <- drawn$loadings[, 1, 60 + 2 * i]
@@ -184,10 +154,8 @@ test_that("clusters widen what people alone would give; strata and weights are h
   expect_gt(spread(schools), 1.3 * spread(people))
   expect_identical(schools$values$units, 40L)
   parts <- loading_stability(s, strata = "part", replicates = 20, halves = 0, seed = 1)
-  expect_false(isTRUE(all.equal(
-    parts$values$loadings$lower,
-    loading_stability(s, replicates = 20, halves = 0, seed = 1)$values$loadings$lower
-  )))
+  expect_false(isTRUE(all.equal(parts$values$loadings$lower,
+    loading_stability(s, replicates = 20, halves = 0, seed = 1)$values$loadings$lower)))
   weighted <- questionnaire(data, group = c(school, part), weight = w)
   heavy <- loading_stability(factor_solution(weighted, 1, seed = 1), replicates = 100, seed = 1)
   # the draws are about the weighted loadings, not the plain ones
@@ -195,19 +163,14 @@ test_that("clusters widen what people alone would give; strata and weights are h
   expect_lt(max(abs(centre - coef(factor_solution(weighted, 1))[, 1])), .03)
   few <- loading_stability(
     factor_solution(small(), 2, seed = 1, starts = 3),
-    clusters = "cafe",
-    replicates = 20,
-    halves = 0
-  )
+    clusters = "cafe", replicates = 20, halves = 0)
   expect_true("few_units" %in% few$findings$code)
   for (wrong in list("caff", 3, c("school", "part"))) {
     expect_error(loading_stability(s, clusters = wrong), class = "softsieve_error_argument")
   }
   expect_error(
     loading_stability(s, clusters = "school", strata = "part"),
-    "A cluster must lie within one stratum",
-    class = "softsieve_error_argument"
-  )
+    "A cluster must lie within one stratum", class = "softsieve_error_argument")
 })
 
 test_that("many people are drawn in parts, and sums over parts are those of the people", {
@@ -223,10 +186,8 @@ test_that("many people are drawn in parts, and sums over parts are those of the 
   plan <- core("core_plan_of")(s, 5L, "components")
   answers <- q$values$answers
   answers[is.na(answers)] <- NaN
-  single <- core("cpp_resample_solution")(
-    answers, numeric(), 0:2999, rep(0L, 3000), plan, NULL, 300L, 0L, 0L, 300L, 5000L, 500L, 1, 2L,
-    NULL
-  )
+  single <- core("cpp_resample_solution")(answers, numeric(), 0:2999, rep(0L, 3000), plan, NULL,
+    300L, 0L, 0L, 300L, 5000L, 500L, 1, 2L, NULL)
   one <- apply(single[1:5, ], 1, sd)
   expect_lt(max(abs(many$values$loadings$standard_error / one - 1)), .2)
   # halves of all people, by hand: every part is in one half
@@ -269,23 +230,14 @@ two_groups <- function(n, differ, seed = 3) {
 test_that("groups that are equal are called so, and the items of those that are not are named", {
   same <- factor_solution(
     questionnaire(two_groups(300, FALSE), group = g),
-    2,
-    by = g,
-    rotation = "varimax",
-    seed = 1
-  )
+    2, by = g, rotation = "varimax", seed = 1)
   v <- same$values
   expect_gt(v$chance$p, .05)
   expect_match(v$verdict[1], "No difference between the groups' factors stands out from chance")
   # that nothing stands out in small groups is not called equality
   few <- factor_solution(
     questionnaire(two_groups(40, FALSE), group = g),
-    2,
-    by = g,
-    rotation = "varimax",
-    replicates = 100,
-    seed = 1
-  )
+    2, by = g, rotation = "varimax", replicates = 100, seed = 1)
   expect_lt(min(few$values$congruences$congruence), .95)
   expect_gt(few$values$chance$p, .05)
   expect_match(few$values$verdict[1], "a difference may go unseen")
@@ -293,11 +245,7 @@ test_that("groups that are equal are called so, and the items of those that are 
   expect_lt(v$apart, 12)
   differ <- factor_solution(
     questionnaire(two_groups(300, TRUE), group = g),
-    2,
-    by = "g",
-    rotation = "varimax",
-    seed = 1
-  )
+    2, by = "g", rotation = "varimax", seed = 1)
   expect_lt(differ$values$chance$p, .01)
   apart <- differ$values$differences
   expect_setequal(apart$item[1:8], c("X3", "X5"))
@@ -307,8 +255,7 @@ test_that("groups that are equal are called so, and the items of those that are 
   a <- differ$values$solutions$a$values
   parts <- svd(crossprod(a$unrotated, pooled))
   expect_equal(coef(differ$values$solutions$a), a$unrotated %*% parts$u %*% t(parts$v),
-    tolerance = 1e-5, ignore_attr = TRUE
-  )
+    tolerance = 1e-5, ignore_attr = TRUE)
   both <- differ$values$congruences
   expect_equal(
     both$congruence[both$group == "b" & both$with == "a" & both$factor == "F1"],
@@ -330,11 +277,7 @@ test_that("small groups are told, and names and bare columns are taken", {
   expect_match(x$findings$text[x$findings$code == "small_group_draws"], "in small")
   expect_null(x$values$chance)
   expect_true(all(is.na(x$values$differences$lower)))
-  expect_error(
-    factor_solution(q, 2, by = gg),
-    "Their columns: g",
-    class = "softsieve_error_groups"
-  )
+  expect_error(factor_solution(q, 2, by = gg), "Their columns: g", class = "softsieve_error_groups")
   expect_error(factor_solution(q, 2, by = "gg"), class = "softsieve_error_groups")
   expect_error(factor_solution(q, 2, by = g, replicates = 5), class = "softsieve_error_argument")
   alone <- questionnaire(d[d$g != "b", ][1:60, ], group = g)

@@ -17,17 +17,14 @@ test_that("conditions in words hold as R's do, in every form", {
   expect_identical(held(sprintf("cafe != '%s'", cafes[1])), twin(data$cafe != cafes[1]))
   expect_identical(
     held(sprintf("cafe in (%s, \"%s\")", cafes[1], cafes[2])),
-    twin(data$cafe %in% cafes[1:2])
-  )
+    twin(data$cafe %in% cafes[1:2]))
   expect_identical(held("m1 >= 3 and m2 < 5"), twin(data$m1 >= 3 & data$m2 < 5))
   expect_identical(held("m1 > 3 or m2 <= 2"), twin(data$m1 > 3 | data$m2 <= 2))
   expect_identical(held("m1 is missing"), twin(is.na(data$m1)))
   expect_identical(held("not (m1 is missing or m2 is missing)"), twin(!is.na(data$m1 + data$m2)))
   # and binds before or; not binds before both
-  expect_identical(
-    held("m1 = 1 or m1 = 2 and m2 = 2"),
-    twin(data$m1 == 1 | (data$m1 == 2 & data$m2 == 2))
-  )
+  expect_identical(held("m1 = 1 or m1 = 2 and m2 = 2"),
+    twin(data$m1 == 1 | (data$m1 == 2 & data$m2 == 2)))
   expect_identical(held("not m1 = 1 and m2 == 4"), twin(data$m1 != 1 & data$m2 == 4))
   expect_identical(held("m1 <> 3"), twin(data$m1 != 3))
   # several conditions must all hold, and stand in the finding
@@ -42,11 +39,9 @@ test_that("conditions in words hold as R's do, in every form", {
 test_that("what is no comparison is refused where it stands, and never run", {
   q <- motives()
   touched <- withr::local_tempfile()
-  tries <- c(
-    sprintf("file.create('%s')", touched), sprintf("m1 > file.create('%s')", touched),
+  tries <- c(sprintf("file.create('%s')", touched), sprintf("m1 > file.create('%s')", touched),
     "system(\"touch x\") = 1", "m1 >= 3; m2", "m1 >=", "m1 in 1, 2", "m1 in (1, 2", "(m1 = 1",
-    "m1 = 1 m2 = 2", "(m1) = 2", "m1 is odd", "and", "", "m1 ~ 2", "m1 = {1}", "`m1", "m1 = \"a"
-  )
+    "m1 = 1 m2 = 2", "(m1) = 2", "m1 is odd", "and", "", "m1 ~ 2", "m1 = {1}", "`m1", "m1 = \"a")
   for (where in tries) {
     expect_error(keep_people(q, where = where), class = "softsieve_error_condition")
   }
@@ -66,8 +61,7 @@ test_that("a study keeps people by columns of the file, items as they are analys
   write_table(answers, file.path(dir, "aged.csv"))
   file <- demo_study(withr::local_tempdir(), c(
     sprintf("answers: {file: '%s', id: person, filters: [age >= 18, m4 >= 4]}",
-      file.path(dir, "aged.csv"))
-  ), drop = "^answers|^  (file|id|group)")
+      file.path(dir, "aged.csv"))), drop = "^answers|^  (file|id|group)")
   study <- softsieve:::run_stages(read_study(file), "items", 1L, function(line) NULL)
   by_hand <- keep_people(motives(), rep(c(FALSE, TRUE), 420), m4 >= 4)
   expect_equal(study$values$questionnaire$values$answers, by_hand$values$answers)
@@ -105,13 +99,8 @@ test_that("decisions are in force, with their reasons, and are kept in the file"
   dir <- demo_folder()
   file <- file.path(dir, "repair_cafe_study.yml")
   study <- change_study(read_study(file), scales.replicates = 0, factors.replicates = 60)
-  study <- decide(
-    study,
-    drop = c("o1", "o2"),
-    why = "no motives",
-    who = "the board",
-    when = "today"
-  )
+  study <- decide(study, drop = c("o1", "o2"), why = "no motives", who = "the board",
+    when = "today")
   study <- decide(study, number = 3, why = "as planned")
   study <- decide(study, name = "F2", as = "thrift: and \"care\"", why = "its items")
   write_study(study)
@@ -144,13 +133,8 @@ test_that("decisions are in force, with their reasons, and are kept in the file"
 test_that("what is dropped, kept and put back goes through the sifting", {
   dir <- demo_folder()
   file <- file.path(dir, "repair_cafe_study.yml")
-  study <- change_study(
-    read_study(file),
-    sift.run = TRUE,
-    factors.number = 4,
-    scales.replicates = 0,
-    factors.replicates = 60
-  )
+  study <- change_study(read_study(file), sift.run = TRUE, factors.number = 4,
+    scales.replicates = 0, factors.replicates = 60)
   plain <- run_study(study)
   gone <- setdiff(colnames(motives()$values$answers), plain$values$sift$values$left)
   expect_gt(length(gone), 0)
@@ -169,8 +153,7 @@ test_that("what is dropped, kept and put back goes through the sifting", {
   turned <- softsieve:::run_stages(turned, "questionnaire", 1L, function(line) NULL)
   expect_equal(
     turned$values$questionnaire$values$answers[, "m1"],
-    6 - motives()$values$answers[, "m1"]
-  )
+    6 - motives()$values$answers[, "m1"])
   # dropped and restored again: as if nothing had been decided
   back <- decide(decide(read_study(file), drop = "m1"), restore = "m1")
   expect_length(softsieve:::settings_in_force(back$settings)$by_hand$drop, 0)
@@ -178,34 +161,30 @@ test_that("what is dropped, kept and put back goes through the sifting", {
 
 test_that("a file is edited where it stands, in blocks, braces and lists", {
   edit <- function(lines, name, value) softsieve:::edit_entry(lines, name, value)
-  lines <- c("# top", "a: 1 # one", "factors:   # the factors", "  number: 4 # four", "",
-    "  # how", "  rotation: oblimin", "", "# the end", "scales: {replicates: 60} # few", "seed: 1")
+  lines <- c("# top", "a: 1 # one", "factors:   # the factors", "  number: 4 # four", "", "  # how",
+    "  rotation: oblimin", "", "# the end", "scales: {replicates: 60} # few", "seed: 1")
   expect_identical(edit(lines, "factors.number", 5L)[4], "  number: 5 # four")
-  expect_identical(
-    edit(lines, "factors.method", "ml")[7:8],
-    c("  rotation: oblimin", "  method: ml")
-  )
+  expect_identical(edit(lines, "factors.method", "ml")[7:8],
+    c("  rotation: oblimin", "  method: ml"))
   expect_identical(edit(lines, "factors.rotation", NULL), lines[-7])
-  expect_identical(
-    edit(lines, "scales.level", 0.9)[10:12],
-    c("scales: # few", "  replicates: 60", "  level: 0.9")
-  )
+  expect_identical(edit(lines, "scales.level", 0.9)[10:12],
+    c("scales: # few", "  replicates: 60", "  level: 0.9"))
   expect_identical(edit(lines, "seed", 2L)[11], "seed: 2")
   listed <- c("answers:", "  items:", "  - m1 # first", "  - m2", "  id: person")
   expect_identical(
     edit(listed, "answers.items", list("t1", "t2"))[c(1, 5)],
-    c("answers:", "  id: person")
-  )
+    c("answers:", "  id: person"))
   # random changes, one after the other, always read back as what was meant
   dir <- demo_folder()
   file <- file.path(dir, "repair_cafe_study.yml")
   withr::local_seed(7)
   study <- read_study(file)
   choices <- list(
-    factors.rotation = c("varimax", "oblimin", "geomin"), factors.number = 1:5, seed = 1:9,
-    pattern.sort = c("size", "factor"), answers.items = list(c("m1", "m2", "t1", "t2"), "m1"),
-    factors.names = list(c(F1 = "a: b"), c(F2 = "# c", F1 = "yes")), title = c("no", "a 'b' \"c\"")
-  )
+    factors.rotation = c("varimax", "oblimin", "geomin"),
+    factors.number = 1:5, seed = 1:9, pattern.sort = c("size", "factor"),
+    answers.items = list(c("m1", "m2", "t1", "t2"), "m1"),
+    factors.names = list(c(F1 = "a: b"), c(F2 = "# c", F1 = "yes")),
+    title = c("no", "a 'b' \"c\""))
   for (i in 1:40) {
     name <- sample(names(choices), 1)
     value <- sample(choices[[name]], 1)[[1]]
@@ -234,18 +213,17 @@ test_that("what was done by hand becomes a study that repeats it", {
   scales <- form_scales(solution, salient = .35)
   reliability <- assess_reliability(scales, q, replicates = 30, seed = 5)
   scores <- score_respondents(solution, q, method = "bartlett")
-  study <- study_of(
-    solution, reliability, scores, scales,
-    answers = at("repair_cafe_answers.csv"), codebook = at("repair_cafe_codebook.csv")
-  )
+  study <- study_of(solution, reliability, scores, scales, answers = at("repair_cafe_answers.csv"),
+    codebook = at("repair_cafe_codebook.csv"))
   write_study(study, at("by_hand.yml"))
   ran <- run_study(change_study(read_study(at("by_hand.yml")), factors.replicates = 60))
   expect_equal(ran$values$solution$values$loadings, solution$values$loadings)
   expect_equal(as_tibble(ran$values$scores), as_tibble(scores))
   expect_equal(ran$values$reliability$values$intervals, reliability$values$intervals)
   # a sifting too, with what people did
-  sifted <- sift_items(q, sift_rules(communality = .3, crossing = FALSE), factors = 4,
-    keep = "p6", drop_first = c(m6 = "long"), seed = 4)
+  sifted <- sift_items(q,
+    sift_rules(communality = .3, crossing = FALSE),
+    factors = 4, keep = "p6", drop_first = c(m6 = "long"), seed = 4)
   study <- study_of(sifted, answers = at("repair_cafe_answers.csv"),
     codebook = at("repair_cafe_codebook.csv"))
   study <- change_study(study, factors.replicates = 60, scales.replicates = 0)
@@ -267,15 +245,12 @@ test_that("what was done by hand becomes a study that repeats it", {
   odd <- keep_people(q, nchar(cafe) > 4)
   expect_error(
     study_of(odd, answers = at("repair_cafe_answers.csv")),
-    "can only say comparisons",
-    class = "softsieve_error_study"
-  )
+    "can only say comparisons", class = "softsieve_error_study")
   expect_error(
-    study_of(solution, rotate_factors(extract_factors(r, 4), "varimax", seed = 3),
+    study_of(solution,
+      rotate_factors(extract_factors(r, 4), "varimax", seed = 3),
       answers = at("repair_cafe_answers.csv")),
-    "must agree",
-    class = "softsieve_error_study"
-  )
+    "must agree", class = "softsieve_error_study")
 })
 
 # What a study of these results says, by entry.
@@ -319,66 +294,65 @@ test_that("every argument of every stage is said by a study of it, or refused", 
     }
     # nothing is forgotten here
     silent <- c("x", "data", "scales", "solution", "...", "threads", "ask", "into", "keep", "rows",
-      "factors", "rules", "reliability", "units", "target", "optimum",
-      "drop_first")
+      "factors", "rules", "reliability", "units", "target", "optimum", "drop_first")
     silent <- c(silent, names(fixed), if (verb == "extract_factors") "seed")
     takes <- names(formals(get(verb, asNamespace("softsieve"))))
-    expect_identical(setdiff(takes, c(silent, names(checked), names(first))),
-      character())
+    expect_identical(setdiff(takes, c(silent, names(checked), names(first))), character())
   }
   tried("correlate_items.questionnaire", list(q), list(),
     kind = list("spearman", "correlations.kind"),
     missing = list("complete", "correlations.missing"),
     repair = list(FALSE, "correlations.repair"),
     continuous_from = list(7L, "correlations.continuous_from"))
-  tried("count_factors", list(q), list(replicates = 20L),
-    basis = list("factors", "factors.basis"), chance = list("resampled", "factors.chance"),
-    reference = list("mean", "factors.reference"), percentile = list(90, "factors.percentile"),
-    sequential = list(TRUE, "factors.sequential"), most = list(6L, "factors.most"),
-    share = list(.5, "factors.share"), plausible = list(.9, "factors.plausible"),
-    seed = list(7L, "seed"))
-  tried("extract_factors", list(few, 2), list(),
-    method = list("ml", "factors.method"), analyse = list("covariances", "factors.analyse"),
+  tried("count_factors", list(q), list(replicates = 20L), basis = list("factors", "factors.basis"),
+    chance = list("resampled", "factors.chance"),
+    reference = list("mean", "factors.reference"),
+    percentile = list(90, "factors.percentile"),
+    sequential = list(TRUE, "factors.sequential"),
+    most = list(6L, "factors.most"), share = list(.5, "factors.share"),
+    plausible = list(.9, "factors.plausible"), seed = list(7L, "seed"))
+  tried("extract_factors", list(few, 2), list(), method = list("ml", "factors.method"),
+    analyse = list("covariances", "factors.analyse"),
     lowest_uniqueness = list(.01, "factors.lowest_uniqueness"),
     starts = list(3L, "factors.extraction_starts"))
   tried("rotate_factors", list(extract_factors(few, 2)), list(),
-    rotation = list("geomin", "factors.rotation"), oblique = list(FALSE, "factors.oblique"),
-    row_weights = list("kaiser", "factors.row_weights"), starts = list(4L, "factors.starts"),
-    seed = list(8L, "seed"))
-  tried("sift_items", list(few), list(factors = 2),
-    keep = list("m1", "sift.keep"),
+    rotation = list("geomin", "factors.rotation"),
+    oblique = list(FALSE, "factors.oblique"),
+    row_weights = list("kaiser", "factors.row_weights"),
+    starts = list(4L, "factors.starts"), seed = list(8L, "seed"))
+  tried("sift_items", list(few), list(factors = 2), keep = list("m1", "sift.keep"),
     passes = list(1L, "sift.passes"), method = list("ml", "factors.method"),
-    rotation = list("geomin", "factors.rotation"), starts = list(3L, "sift.starts"),
+    rotation = list("geomin", "factors.rotation"),
+    starts = list(3L, "sift.starts"),
     cannot_carry = list("stop", "sift.cannot_carry"),
     replicates = list(30L, "sift.replicates"), seed = list(9L, "seed"))
-  tried("pattern_table", list(solution), list(),
-    hide_below = list(.2, "pattern.hide_below"), sort = list("questionnaire", "pattern.sort"),
-    structure = list(TRUE, "pattern.structure"), weak_below = list(.4, "pattern.weak_below"),
+  tried("pattern_table", list(solution), list(), hide_below = list(.2, "pattern.hide_below"),
+    sort = list("questionnaire", "pattern.sort"), structure = list(TRUE, "pattern.structure"),
+    weak_below = list(.4, "pattern.weak_below"),
     crossing_from = list(.2, "pattern.crossing_from"),
     crossing_within = list(.1, "pattern.crossing_within"),
     communality_below = list(.3, "pattern.communality_below"))
-  tried("form_scales", list(solution), list(),
-    salient = list(.4, "scales.salient"), crossing = list("highest", "scales.crossing"),
+  tried("form_scales", list(solution), list(), salient = list(.4, "scales.salient"),
+    crossing = list("highest", "scales.crossing"),
     weak = list("highest", "scales.weak"))
   tried("assess_reliability", list(scales, few), list(replicates = 0L),
-    wished = list(.9, "scales.wished"), level = list(.9, "scales.level"),
-    seed = list(6L, "seed"), by = list("cafe"), again = list(few))
+    wished = list(.9, "scales.wished"), level = list(.9, "scales.level"), seed = list(6L, "seed"),
+    by = list("cafe"), again = list(few))
   for (of in c("scores", "scale_scores")) {
     at <- function(key) paste0(of, ".", key)
     scored <- if (of == "scores") list(solution, few) else list(scales, few)
     own <- list(
       method = list(if (of == "scores") "bartlett" else "sum", at("method")),
-      gaps = list("none", at("gaps")), answered_share = list(.7, at("answered_share")),
-      answered_least = list(2L, at("answered_least")), errors = list(TRUE, at("errors")),
-      level = list(.9, at("level"))
-    )
-    beside <- list(
-      also = list("t_score", at("also")), by = list("cafe", at("by")),
-      norms = list(score_respondents(scored[[1]], few, also = "t_score"))
-    )
+      gaps = list("none", at("gaps")),
+      answered_share = list(.7, at("answered_share")),
+      answered_least = list(2L, at("answered_least")),
+      errors = list(TRUE, at("errors")), level = list(.9, at("level")))
+    beside <- list(also = list("t_score", at("also")), by = list("cafe", at("by")),
+      norms = list(score_respondents(scored[[1]], few, also = "t_score")))
     do.call(tried, c(list("score_respondents", scored, list()), own, beside))
   }
-  expect_setequal(unlist(said(count_factors(q, rules = "hull", replicates = 20))$factors.rules),
+  expect_setequal(
+    unlist(said(count_factors(q, rules = "hull", replicates = 20))$factors.rules),
     c("parallel", "hull"))
 })
 
@@ -406,8 +380,7 @@ test_that("what no study file can say is refused, and what it says of answers is
   made <- list(
     questionnaire(read, m1:t4, categories = cafe),
     questionnaire(read, m1:t4, weight = w, reversed = m4, ends = c(1, 5), missing_codes = 9),
-    keep_people(questionnaire(read, m1:t4, group = cafe), age >= 30, cafe != "Harbour")
-  )
+    keep_people(questionnaire(read, m1:t4, group = cafe), age >= 30, cafe != "Harbour"))
   for (one in made) {
     again <- softsieve:::questionnaire_of_study(study_of(one, answers = path)$settings)
     expect_identical(again$source$fingerprint, one$source$fingerprint)
@@ -418,9 +391,7 @@ test_that("what no study file can say is refused, and what it says of answers is
   some[[1L]] <- some[[1L]][some[[1L]]$cafe != "Harbour", ]
   expect_error(
     study_of(do.call(questionnaire, some), answers = file, codebook = book),
-    "of 727 people.*gives 840 people",
-    class = "softsieve_error_study"
-  )
+    "of 727 people.*gives 840 people", class = "softsieve_error_study")
 })
 
 test_that("a study stops at the stage that cannot go on, keeps what is done, and goes on", {
@@ -431,8 +402,7 @@ test_that("a study stops at the stage that cannot go on, keeps what is done, and
   expect_warning(
     study <- run_study(file, watch = function(line) stages <<- c(stages, line), folder = out),
     "stopped at extracting and rotating factors.*No factor is called F9",
-    class = "softsieve_warning_stopped"
-  )
+    class = "softsieve_warning_stopped")
   expect_true(all(c("items", "count") %in% names(study$values)))
   expect_null(study$values$solution)
   expect_identical(study$findings$severity[study$findings$code == "study_stopped"], "serious")
@@ -497,10 +467,8 @@ test_that("named factors take up what was computed, and are told by their names 
   trust <- file.path(out, "stages", "reliability.json")
   computed <- file.mtime(trust)
   # a name may be any word
-  named <- change_study(
-    read_study(file),
-    factors.names = list(F1 = "items", F2 = "Learning (skills)")
-  )
+  named <- change_study(read_study(file),
+    factors.names = list(F1 = "items", F2 = "Learning (skills)"))
   taken <- run_study(named, folder = out)
   expect_identical(file.mtime(trust), computed)
   fresh <- run_study(named)
@@ -508,7 +476,8 @@ test_that("named factors take up what was computed, and are told by their names 
   for (name in c("reliability", "scales", "scores", "scale_scores")) {
     expect_identical(taken$values[[name]][same], fresh$values[[name]][same], info = name)
   }
-  expect_match(taken$values$reliability$findings$text, "Learning (skills): parallel", fixed = TRUE, all = FALSE)
+  told <- taken$values$reliability$findings$text
+  expect_match(told, "Learning (skills): parallel", fixed = TRUE, all = FALSE)
   # an item that is called as a factor was: nothing is put in its place
   for (one in c("answers", "codebook")) {
     path <- file.path(dir, sprintf("repair_cafe_%s.csv", one))

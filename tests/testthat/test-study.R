@@ -5,10 +5,8 @@ test_that("a study gives the numbers of the stages called by hand", {
   by_hand <- factor_solution(motives(), seed = 2026)
   expect_equal(study$values$solution$values$loadings, by_hand$values$loadings)
   expect_equal(as_tibble(study$values$scores), as_tibble(score_respondents(by_hand, motives())))
-  expect_equal(
-    study$values$count$values$eigenvalues,
-    as_tibble(parallel_analysis(motives(), seed = 2026))
-  )
+  expect_equal(study$values$count$values$eigenvalues,
+    as_tibble(parallel_analysis(motives(), seed = 2026)))
   expect_true(all(c("o2", "p6") %in% as_tibble(study)$item))
 })
 
@@ -28,41 +26,22 @@ test_that("a written study repeats the run from another folder, seed and all", {
 test_that("entries that are unknown, of the wrong kind or out of range are named with their path", {
   study <- function(...) read_study(local_file(c("answers: {file: a.csv}", ...), ".yml"))
   expect_error(study("factros: {}"), "Did you mean \"factors\"", class = "softsieve_error_study")
-  expect_error(
-    study("factors: {number: 0}"),
-    "`factors.number` must be at least 1",
-    class = "softsieve_error_study"
-  )
-  expect_error(
-    study("factors: {number: many}"),
-    "must be one of: probable, parallel",
-    class = "softsieve_error_study"
-  )
-  expect_error(
-    study("factors: {sequential: often}"),
-    "one yes or no",
-    class = "softsieve_error_study"
-  )
+  expect_error(study("factors: {number: 0}"), "`factors.number` must be at least 1",
+    class = "softsieve_error_study")
+  expect_error(study("factors: {number: many}"), "must be one of: probable, parallel",
+    class = "softsieve_error_study")
+  expect_error(study("factors: {sequential: often}"), "one yes or no",
+    class = "softsieve_error_study")
   expect_error(
     study("factors: {rotation: [oblimin]}", "pattern: {hide_below: 2}"),
-    "`pattern.hide_below` must be at most 1",
-    class = "softsieve_error_study"
-  )
-  expect_error(
-    study("seed: soon"),
-    "`seed` must be one whole number",
-    class = "softsieve_error_study"
-  )
-  expect_error(
-    read_study(local_file("title: x", ".yml")),
-    "must hold answers",
-    class = "softsieve_error_study"
-  )
+    "`pattern.hide_below` must be at most 1", class = "softsieve_error_study")
+  expect_error(study("seed: soon"), "`seed` must be one whole number",
+    class = "softsieve_error_study")
+  expect_error(read_study(local_file("title: x", ".yml")), "must hold answers",
+    class = "softsieve_error_study")
   expect_error(
     read_study(local_file("answers: [a", ".yml")),
-    "valid YAML",
-    class = "softsieve_error_study"
-  )
+    "valid YAML", class = "softsieve_error_study")
 })
 
 test_that("nothing in a study file is executed", {
@@ -74,22 +53,16 @@ test_that("nothing in a study file is executed", {
 
 test_that("the JSON Schema is the one that the registry makes", {
   file <- system.file("schema", "study.schema.json", package = "softsieve")
-  made <- jsonlite::toJSON(
-    softsieve:::study_schema(),
-    auto_unbox = TRUE,
-    digits = NA,
-    null = "null"
-  )
+  made <- jsonlite::toJSON(softsieve:::study_schema(), auto_unbox = TRUE, digits = NA,
+    null = "null")
   expect_identical(jsonlite::read_json(file), jsonlite::parse_json(made))
 })
 
 test_that("a study names its factors, and says so in its report and its file", {
   dir <- withr::local_tempdir()
-  file <- demo_study(
-    dir,
+  file <- demo_study(dir,
     lines = "factors: {names: {F1: thrift, F3: <b>mending}}",
-    drop = "^factors|^  number|^  rotation"
-  )
+    drop = "^factors|^  number|^  rotation")
   study <- run_study(file)
   expect_identical(colnames(coef(study$values$solution)), c("thrift", "F2", "<b>mending", "F4"))
   expect_true("thrift" %in% names(as_tibble(study$values$scores)))
@@ -101,16 +74,9 @@ test_that("a study names its factors, and says so in its report and its file", {
   again <- file.path(dir, "again.yml")
   write_study(study, again)
   expect_identical(read_study(again)$settings$factors$names, c(F1 = "thrift", F3 = "<b>mending"))
-  wrong <- demo_study(
-    withr::local_tempdir(),
-    lines = "factors: {names: {F9: thrift}}",
-    drop = "^factors|^  number|^  rotation"
-  )
-  expect_warning(
-    run_study(wrong),
-    "No factor is called F9",
-    class = "softsieve_warning_stopped"
-  )
+  wrong <- demo_study(withr::local_tempdir(), lines = "factors: {names: {F9: thrift}}",
+    drop = "^factors|^  number|^  rotation")
+  expect_warning(run_study(wrong), "No factor is called F9", class = "softsieve_warning_stopped")
 })
 
 test_that("the command runs the demo and says where the report is", {
@@ -122,26 +88,19 @@ test_that("the command runs the demo and says where the report is", {
   first <- sub("^ *([a-z.]+) .*", "\\1", tail(done$out, 3))
   expect_identical(first, c("report.html", "pattern.csv", "scores.csv"))
   expect_true(all(file.exists(file.path(folder, first))))
-  files <- c(
-    "report.html", "items.csv", "people.csv", "adequacy.csv", "eigenvalues.csv", "pattern.csv",
-    "factor_correlations.csv", "scales.csv", "scale_items.csv", "scores.csv", "findings.csv",
-    "decisions.csv", "people_left.csv", "solution.json", "rules.csv", "marks.csv",
-    "number.json", "reliability.json",
-    "eigenvalues.png", "fit.png",
-    "loadings.png", "reliability.png", "scale_items.png", "study.yml",
-    "score_correlations.csv", "scale_scores.csv", "scale_score_correlations.csv", "scores.png",
-    "scale_scores.png", "files.md5", "stages"
-  )
+  files <- c("report.html", "items.csv", "people.csv", "adequacy.csv", "eigenvalues.csv",
+    "pattern.csv", "factor_correlations.csv", "scales.csv", "scale_items.csv", "scores.csv",
+    "findings.csv", "decisions.csv", "people_left.csv", "solution.json", "rules.csv", "marks.csv",
+    "number.json", "reliability.json", "eigenvalues.png", "fit.png", "loadings.png",
+    "reliability.png", "scale_items.png", "study.yml", "score_correlations.csv", "scale_scores.csv",
+    "scale_score_correlations.csv", "scores.png", "scale_scores.png", "files.md5", "stages")
   expect_setequal(
     list.files(file.path(dir, "here", "results"), all.files = TRUE, no.. = TRUE),
-    files
-  )
+    files)
   scores <- read_responses(file.path(dir, "here", "results", "scores.csv"))
   expect_equal(nrow(scores), 840)
-  expect_equal(
-    scores$F1,
-    as_tibble(score_respondents(factor_solution(motives(), seed = 2026), motives()))$F1
-  )
+  expect_equal(scores$F1,
+    as_tibble(score_respondents(factor_solution(motives(), seed = 2026), motives()))$F1)
   # the study that was written says everything; fewer draws of people do for its pattern
   written <- file.path(dir, "here", "results", "study.yml")
   said <- readLines(written)
@@ -153,8 +112,7 @@ test_that("the command runs the demo and says where the report is", {
   expect_identical(again$status, 0L)
   expect_identical(
     readLines(file.path(dir, "second", "pattern.csv")),
-    readLines(file.path(dir, "here", "results", "pattern.csv"))
-  )
+    readLines(file.path(dir, "here", "results", "pattern.csv")))
 })
 
 test_that("bad input ends with 1, a message on stderr and nothing written", {
@@ -173,22 +131,15 @@ test_that("bad input ends with 1, a message on stderr and nothing written", {
   good <- demo_study(withr::local_tempdir())
   blocked <- run_command(
     c("run", good, "--out", file.path(basename(file), "results")),
-    dir
-  ) # a file is no folder
+    dir) # a file is no folder
   expect_identical(blocked$status, 1L)
   expect_match(blocked$err, "folder", all = FALSE)
   expect_identical(list.files(dir, all.files = TRUE), before)
 })
 
 test_that("wrong usage ends with 2 and help and version with 0", {
-  for (args in list(
-    "rnu",
-    character(),
-    "run",
-    c("run", "a", "b"),
-    c("run", "a.yml", "--uot", "x"),
-    c("run", "a.yml", "--threads", "many")
-  )) {
+  for (args in list("rnu", character(), "run", c("run", "a", "b"), c("run", "a.yml", "--uot", "x"),
+    c("run", "a.yml", "--threads", "many"))) {
     done <- run_command(args)
     expect_identical(done$status, 2L)
     expect_match(done$err, "softsieve (run )?--help", all = FALSE)
@@ -199,10 +150,8 @@ test_that("wrong usage ends with 2 and help and version with 0", {
   # a process ends with what the command returns
   expect_identical(run_process("rnu")$status, 2L)
   version <- run_command("--version")
-  expect_identical(
-    c(version$status, version$out),
-    c("0", paste("softsieve", packageVersion("softsieve")))
-  )
+  expect_identical(c(version$status, version$out),
+    c("0", paste("softsieve", packageVersion("softsieve"))))
 })
 
 test_that("a study without a codebook, and one of some items, run as well", {
@@ -211,59 +160,39 @@ test_that("a study without a codebook, and one of some items, run as well", {
   write_table(answers, file.path(dir, "answers.csv"))
   writeLines(
     c("answers: {file: answers.csv, id: person, group: [cafe]}", "seed: 1"),
-    file.path(dir, "plain.yml")
-  )
+    file.path(dir, "plain.yml"))
   plain <- run_study(file.path(dir, "plain.yml"))
   expect_identical(dim(plain$values$solution$values$loadings), c(12L, 2L))
   expect_true("no_codebook" %in% plain$findings$code)
-  some <- run_study(demo_study(
-    dir,
-    drop = "^answers|^  (file|id|group)",
-    lines = "answers: {file: repair_cafe_answers.csv, items: [m1, m2, m3, t1, t2, t3]}"
-  ))
+  some <- run_study(demo_study(dir, drop = "^answers|^  (file|id|group)",
+    lines = "answers: {file: repair_cafe_answers.csv, items: [m1, m2, m3, t1, t2, t3]}"))
   expect_identical(
     rownames(some$values$solution$values$loadings),
-    c("m1", "m2", "m3", "t1", "t2", "t3")
-  )
+    c("m1", "m2", "m3", "t1", "t2", "t3"))
 })
 
 test_that("a study with weights and polychoric correlations runs through", {
   dir <- withr::local_tempdir()
-  file <- demo_study(
-    dir,
-    drop = "^answers|^  (file|id|group)",
-    lines = c(
-      "answers: {file: weighted.csv, id: person, weight: w}",
-      "correlations: {kind: polychoric}"
-    )
-  )
+  file <- demo_study(dir, drop = "^answers|^  (file|id|group)",
+    lines = c("answers: {file: weighted.csv, id: person, weight: w}",
+      "correlations: {kind: polychoric}"))
   write_table(data.frame(repair_cafe, w = rep(c(0.8, 1.2), 420)), file.path(dir, "weighted.csv"))
   study <- run_study(file)
   q <- questionnaire(
     data.frame(repair_cafe, w = rep(c(0.8, 1.2), 420)),
-    codebook = repair_cafe_codebook,
-    id = person,
-    weight = w
-  )
+    codebook = repair_cafe_codebook, id = person, weight = w)
   expect_equal(
     study$values$correlations$values$correlations,
-    correlate_items(q, kind = "polychoric")$values$correlations
-  )
+    correlate_items(q, kind = "polychoric")$values$correlations)
   expect_true(all(c("weighted", "how_read") %in% study$findings$code))
   expect_identical(ncol(study$values$solution$values$loadings), 4L)
 })
 
 test_that("a study sifts, keeps the decisions, and repeats them", {
   dir <- withr::local_tempdir()
-  file <- demo_study(dir, lines = c(
-    "scales: {replicates: 0}",
-    "sift:",
-    "  run: true",
-    "  keep: [p6]",
-    "  drop_first: {o2: about travel}",
-    "  communality: 0.25",
-    "  without: [reliability]"
-  ))
+  file <- demo_study(dir, lines = c("scales: {replicates: 0}", "sift:", "  run: true",
+    "  keep: [p6]", "  drop_first: {o2: about travel}", "  communality: 0.25",
+    "  without: [reliability]"))
   study <- run_study(file)
   rules <- sift_rules(communality = .25, reliability = FALSE)
   by_hand <- sift_items(motives(), rules, keep = "p6", drop_first = c(o2 = "about travel"),

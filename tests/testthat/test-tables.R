@@ -35,15 +35,12 @@ test_that(
     expect_equal(kind("pearson", halves)$correlations, kind("pearson")$correlations)
     slider <- transform(data, q1 = q1 * 37.3 + seq_len(700) / 900) # more than 16 different answers
     expect_equal(kind("pearson", slider)$correlations, cor(slider, use = "pairwise"))
-    expect_equal(
-      kind("spearman", slider)$correlations,
-      cor(slider, use = "pairwise", method = "spearman")
-    )
+    expect_equal(kind("spearman", slider)$correlations,
+      cor(slider, use = "pairwise", method = "spearman"))
     expect_equal(kind("pearson", slider)$items$sd, unname(sapply(slider, sd, na.rm = TRUE)))
     whole <- na.omit(slider)
     expect_equal(correlate_items(slider, missing = "complete")$values$correlations, cor(whole))
-  }
-)
+  })
 
 test_that("the tables' chi-square is that of the textbook", {
   data <- with_gaps(cut_answers(400, between4(), c(-1, 0, 1)), .1)
@@ -70,14 +67,12 @@ test_that("weights count people as often as they say", {
     expect_equal(
       correlate_items(w, kind = kind)$values$correlations,
       correlate_items(repeated, kind = kind)$values$correlations,
-      tolerance = 1e-9
-    )
+      tolerance = 1e-9)
   }
   expect_equal(
     correlate_items(w, missing = "em")$values$correlations,
     correlate_items(repeated, missing = "em")$values$correlations,
-    tolerance = 1e-6
-  )
+    tolerance = 1e-6)
   expect_equal(correlate_items(w)$values$items$mean, unname(colMeans(repeated, na.rm = TRUE)))
   slider <- questionnaire(transform(data, q1 = q1 + seq_len(300) / 999), weight = weight)
   long <- transform(data, q1 = q1 + seq_len(300) / 999)[rep(seq_len(300), times), 1:4]
@@ -92,12 +87,7 @@ test_that("the bivariate normal integral agrees with adaptive integration", {
   brute <- function(h, k, r) {
     integrate(
       function(x) dnorm(x) * pnorm((k - r * x) / sqrt(1 - r^2)),
-      -Inf,
-      h,
-      rel.tol = 1e-12,
-      abs.tol = 0,
-      subdivisions = 1000
-    )$value
+      -Inf, h, rel.tol = 1e-12, abs.tol = 0, subdivisions = 1000)$value
   }
   for (r in c(-.999, -.95, -.9, -.5, 0, .1, .74, .76, .92, .93, .99)) {
     for (h in c(-1.5, 0, .7)) {
@@ -118,20 +108,12 @@ test_that("polychoric correlations are at the maximum that brute force finds, to
     first <- c(-Inf, qnorm(cumsum(rowSums(table))[-nrow(table)] / n), Inf)
     second <- c(-Inf, qnorm(cumsum(colSums(table))[-ncol(table)] / n), Inf)
     cell <- function(a, b, r) {
-      integrate(
-        function(x) {
-          dnorm(x) *
-            (
-              pnorm((second[b + 1] - r * x) / sqrt(1 - r^2)) -
-                pnorm((second[b] - r * x) / sqrt(1 - r^2))
-            )
-        },
-        first[a],
-        first[a + 1],
-        rel.tol = 1e-12,
-        abs.tol = 0,
-        subdivisions = 1000
-      )$value
+      integrate(function(x) {
+        dnorm(x) *
+          (
+            pnorm((second[b + 1] - r * x) / sqrt(1 - r^2)) -
+              pnorm((second[b] - r * x) / sqrt(1 - r^2)))
+      }, first[a], first[a + 1], rel.tol = 1e-12, abs.tol = 0, subdivisions = 1000)$value
     }
     function(r) {
       sum(sapply(seq_len(nrow(table)), function(a) {
@@ -156,10 +138,8 @@ test_that("polychoric correlations are at the maximum that brute force finds, to
 })
 
 test_that(
-  paste(
-    "polychoric correlations recover the population, also of two categories, and do",
-    "not care for coding"
-  ),
+  paste("polychoric correlations recover the population, also of two categories, and do",
+    "not care for coding"),
   {
     data <- cut_answers(20000, between4(), c(-1, .5, 1.2))
     x <- correlate_items(data, kind = "polychoric")$values
@@ -168,39 +148,28 @@ test_that(
     expect_equal(
       correlate_items(
         as.data.frame(lapply(data, function(v) c(2, 3, 50, 51)[v])),
-        kind = "polychoric"
-      )$values$correlations,
-      x$correlations
-    )
-    turned <- correlate_items(
-      transform(data, q1 = 5L - q1),
-      kind = "polychoric"
-    )$values$correlations
+        kind = "polychoric")$values$correlations,
+      x$correlations)
+    turned <- correlate_items(transform(data, q1 = 5L - q1),
+      kind = "polychoric")$values$correlations
     expect_equal(turned[1, 2], -x$correlations[1, 2], tolerance = 1e-9)
     two <- cut_answers(20000, between4(), .3)
     expect_lt(
       max(abs(correlate_items(two, kind = "polychoric")$values$correlations - between4())),
-      .04
-    )
-  }
-)
+      .04)
+  })
 
 test_that("a tetrachoric correlation of a table cut at the medians is sin(pi / 2 (4 p - 1))", {
   counts <- c(40, 10, 10, 40) # p = .4: r = sin(.3 pi)
   data <- data.frame(q1 = rep(c(1, 1, 2, 2), counts), q2 = rep(c(1, 2, 1, 2), counts))
   expect_equal(
     correlate_items(data, kind = "polychoric")$values$correlations[1, 2],
-    sin(.3 * pi),
-    tolerance = 1e-9
-  )
+    sin(.3 * pi), tolerance = 1e-9)
 })
 
 test_that("empty cells, bounds and halves are reported", {
-  hollow <- data.frame(
-    q1 = rep(1:2, c(30, 30)),
-    q2 = c(rep(1, 20), rep(2, 10), rep(2, 30)),
-    q3 = rep(1:3, 20)
-  )
+  hollow <- data.frame(q1 = rep(1:2, c(30, 30)), q2 = c(rep(1, 20), rep(2, 10), rep(2, 30)),
+    q3 = rep(1:3, 20))
   x <- correlate_items(hollow, kind = "polychoric")
   expect_identical(x$findings$code[x$findings$code == "half_added"], "half_added")
   expect_match(x$findings$text[x$findings$code == "half_added"], "q1 with q2")
@@ -211,20 +180,14 @@ test_that("empty cells, bounds and halves are reported", {
   expect_match(y$findings$text[y$findings$code == "correlation_at_bound"], "q1 with q2")
   expect_error(
     correlate_items(data.frame(q1 = 1:40 / 3, q2 = rep(1:2, 20)), kind = "polychoric"),
-    "More than 16: q1",
-    class = "softsieve_error_many_categories"
-  )
+    "More than 16: q1", class = "softsieve_error_many_categories")
 })
 
 test_that("mixed correlations recover the population whatever the items' levels", {
   set.seed(3)
   z <- matrix(rnorm(20000 * 4), 20000) %*% chol(between4())
-  data <- data.frame(
-    q1 = z[, 1] * 10 + 50,
-    q2 = z[, 2],
-    q3 = findInterval(z[, 3], c(-1, 0, 1)),
-    q4 = findInterval(z[, 4], c(-.5, .8))
-  )
+  data <- data.frame(q1 = z[, 1] * 10 + 50, q2 = z[, 2], q3 = findInterval(z[, 3], c(-1, 0, 1)),
+    q4 = findInterval(z[, 4], c(-.5, .8)))
   x <- correlate_items(data, kind = "mixed")
   expect_lt(max(abs(x$values$correlations - between4())), .03)
   expect_identical(x$values$items$ordered, c(FALSE, FALSE, TRUE, TRUE))
@@ -236,28 +199,22 @@ test_that("mixed correlations recover the population whatever the items' levels"
   f <- function(r) {
     sum(log(
       pnorm((cuts[small$q3 + 2] - r * zs) / sqrt(1 - r^2)) -
-        pnorm((cuts[small$q3 + 1] - r * zs) / sqrt(1 - r^2))
-    ))
+        pnorm((cuts[small$q3 + 1] - r * zs) / sqrt(1 - r^2))))
   }
   expect_equal(
     correlate_items(small, kind = "mixed")$values$correlations[1, 3],
     optimize(f, c(-.95, .95), maximum = TRUE, tol = 1e-9)$maximum,
-    tolerance = 1e-6
-  )
+    tolerance = 1e-6)
 })
 
 test_that("EM finds the maximum of the likelihood, and the plain answer when nothing is missing", {
   data <- cut_answers(200, between4(), c(-1, -.3, .4, 1.1))
   expect_equal(
     correlate_items(data, missing = "em")$values$correlations,
-    cor(data),
-    tolerance = 1e-7
-  )
+    cor(data), tolerance = 1e-7)
   expect_equal(
     correlate_items(data, missing = "em")$values$covariances,
-    cov(data),
-    tolerance = 1e-7
-  )
+    cov(data), tolerance = 1e-7)
   gaps <- with_gaps(data, .2)
   expect_equal(correlate_items(gaps, missing = "em")$values$people, sum(rowSums(!is.na(gaps)) > 0))
   x <- as.matrix(gaps) + 0
@@ -270,8 +227,7 @@ test_that("EM finds the maximum of the likelihood, and the plain answer when not
       -.5 *
         (
           sum(o) * log(2 * pi) + log(det(s)) +
-            drop(t(row[o] - means[o]) %*% solve(s, row[o] - means[o]))
-        )
+            drop(t(row[o] - means[o]) %*% solve(s, row[o] - means[o])))
     }))
   }
   expect_equal(fit$log_likelihood, likelihood(fit$means, fit$covariances), tolerance = 1e-9)
@@ -279,19 +235,14 @@ test_that("EM finds the maximum of the likelihood, and the plain answer when not
   for (step in 1:20) {
     move <- matrix(rnorm(16, 0, .01), 4)
     expect_lt(
-      likelihood(
-        fit$means + rnorm(4, 0, .01),
-        fit$covariances + crossprod(move) - diag(diag(crossprod(move))) / 2
-      ),
-      fit$log_likelihood + 1e-8
-    )
+      likelihood(fit$means + rnorm(4, 0, .01),
+        fit$covariances + crossprod(move) - diag(diag(crossprod(move))) / 2),
+      fit$log_likelihood + 1e-8)
   }
   expect_true(fit$converged)
   expect_error(
     correlate_items(gaps, kind = "spearman", missing = "em"),
-    "goes with kind",
-    class = "softsieve_error_argument"
-  )
+    "goes with kind", class = "softsieve_error_argument")
 })
 
 test_that("a matrix that is not positive definite is repaired by how much is said, or refused", {
@@ -303,11 +254,8 @@ test_that("a matrix that is not positive definite is repaired by how much is sai
   expect_gt(x$values$smallest_eigenvalue, 0)
   expect_identical(x$findings$severity[x$findings$code == "repaired"], "serious")
   expect_equal(x$findings$value[x$findings$code == "repaired"], .4, tolerance = 1e-3)
-  expect_error(
-    correlate_items(r, n = 100, repair = FALSE),
-    "smallest eigenvalue is -0.8",
-    class = "softsieve_error_not_positive_definite"
-  )
+  expect_error(correlate_items(r, n = 100, repair = FALSE), "smallest eigenvalue is -0.8",
+    class = "softsieve_error_not_positive_definite")
 })
 
 test_that("few or skewed categories under Pearson are advised against", {
@@ -322,7 +270,6 @@ test_that("the number of threads changes nothing", {
   for (kind in c("pearson", "polychoric", "spearman")) {
     expect_identical(
       correlate_items(motives(), kind = kind, threads = 1)$values,
-      correlate_items(motives(), kind = kind, threads = 3)$values
-    )
+      correlate_items(motives(), kind = kind, threads = 3)$values)
   }
 })

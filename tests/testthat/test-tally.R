@@ -25,12 +25,9 @@ wide_answers <- function(people = 700) {
   data
 }
 
-wide_book <- data.frame(
-  item = c(paste0("q", 1:4), "age"),
-  lowest = c(1, 1, 1, 1, 0),
+wide_book <- data.frame(item = c(paste0("q", 1:4), "age"), lowest = c(1, 1, 1, 1, 0),
   highest = c(4, 4, 4, 4, 120),
-  reversed = c(FALSE, TRUE, FALSE, FALSE, FALSE)
-)
+  reversed = c(FALSE, TRUE, FALSE, FALSE, FALSE))
 
 test_that("of whole numbers all correlations are those of the answers, to the last bit", {
   answers <- motives()
@@ -41,30 +38,21 @@ test_that("of whole numbers all correlations are those of the answers, to the la
       numbers_in(correlate_items(answers, kind = kind)),
       # (of mixed kinds the moments of people's answers are summed one by one)
       tolerance = if (kind == "mixed") 1e-13 else 0,
-      label = kind
-    )
+      label = kind)
   }
   whole <- counted(rows = 97, missing = "complete")
-  expect_equal(
-    numbers_in(correlate_items(whole)),
+  expect_equal(numbers_in(correlate_items(whole)),
     numbers_in(correlate_items(answers, missing = "complete")),
-    tolerance = 0
-  )
+    tolerance = 0)
 })
 
 test_that("the size of blocks and merging make no difference", {
   one <- counted(rows = 1e5, deals = 20)
   expect_identical(counted(rows = 50, deals = 20)$values, one$values)
   merged <- merge_tables(counted(repair_cafe[1:300, ]), list(counted(repair_cafe[301:840, ])))
-  expect_identical(
-    rowSums(merged$values$cells),
-    rowSums(one$values$cells)
-  )
+  expect_identical(rowSums(merged$values$cells), rowSums(one$values$cells))
   expect_identical(merged$source$people, 840)
-  expect_error(
-    merge_tables(one, counted(deals = 21)),
-    class = "softsieve_error_other_items"
-  )
+  expect_error(merge_tables(one, counted(deals = 21)), class = "softsieve_error_other_items")
   expect_error(merge_tables(one, "x"), class = "softsieve_error_class")
 })
 
@@ -77,16 +65,13 @@ test_that("items of many values are summed exactly, weights within rounding, gro
   expect_equal(
     numbers_in(correlate_items(tables))[c("correlations", "covariances", "n_pair", "n")],
     numbers_in(correlate_items(plain))[c("correlations", "covariances", "n_pair", "n")],
-    tolerance = 0
-  )
+    tolerance = 0)
   # brute force, from the definition
   x <- plain$values$answers
   both <- complete.cases(x[, c("q2", "age")])
   expect_equal(
     correlate_items(tables)$values$correlations["q2", "age"],
-    cor(x[both, "q2"], x[both, "age"]),
-    tolerance = 1e-13
-  )
+    cor(x[both, "q2"], x[both, "age"]), tolerance = 1e-13)
   weighted <- tabulate_items(data, codebook = wide_book, weight = w, group = cafe, rows = 64)
   a <- correlate_items(weighted)$values
   b <- correlate_items(q)$values
@@ -97,15 +82,12 @@ test_that("items of many values are summed exactly, weights within rounding, gro
   expect_equal(
     correlate_items(weighted$values$groups$Mill)$values$correlations,
     correlate_items(keep_people(q, cafe == "Mill"))$values$correlations,
-    tolerance = 1e-12
-  )
+    tolerance = 1e-12)
   half <- function(rows) tabulate_items(data[rows, ], codebook = wide_book, weight = w)
   merged <- merge_tables(half(1:350), half(351:700))
   expect_equal(correlate_items(merged)$values$correlations, a$correlations, tolerance = 1e-12)
-  expect_error(
-    correlate_items(tables, kind = "polychoric"),
-    class = "softsieve_error_many_categories"
-  )
+  expect_error(correlate_items(tables, kind = "polychoric"),
+    class = "softsieve_error_many_categories")
 })
 
 test_that("weights may be 0 in a whole block, and people in no group are told", {
@@ -116,11 +98,9 @@ test_that("weights may be 0 in a whole block, and people in no group are told", 
     tabulate_items(data, codebook = wide_book, weight = w, group = cafe, rows = 50, ...)
   }
   tables <- count(data)
-  expect_equal(
-    correlate_items(tables)$values$correlations,
+  expect_equal(correlate_items(tables)$values$correlations,
     correlate_items(questionnaire(data, codebook = wide_book, weight = w))$values$correlations,
-    tolerance = 1e-12
-  )
+    tolerance = 1e-12)
   expect_identical(tables$findings$value[tables$findings$code == "no_group"], 2)
   data$w[120] <- -1
   expect_error(count(data), "person 101 and person 150", class = "softsieve_error_weights")
@@ -137,16 +117,13 @@ test_that("origins that differ are moved when sums are put together", {
   b$values$items <- a$values$items
   expect_false(a$values$origins[5] == b$values$origins[5])
   merged <- softsieve:::add_tables(a, b, environment())
-  expect_equal(
-    correlate_items(merged)$values$correlations,
+  expect_equal(correlate_items(merged)$values$correlations,
     correlate_items(questionnaire(data[1:5]))$values$correlations,
-    tolerance = 1e-13
-  )
+    tolerance = 1e-13)
   expect_equal(
     correlate_items(merged)$values$items$skewness,
     correlate_items(questionnaire(data[1:5]))$values$items$skewness,
-    tolerance = 1e-10
-  )
+    tolerance = 1e-10)
 })
 
 test_that("what does not fit is counted and told, not guessed", {
@@ -185,23 +162,17 @@ test_that("every stage takes counts", {
   expect_error(profile_items(tables, by = cafe), class = "softsieve_error_groups")
   expect_identical(
     count_factors(tables, rules = "parallel", replicates = 50, seed = 1)$values$eigenvalues,
-    count_factors(answers, rules = "parallel", replicates = 50, seed = 1)$values$eigenvalues
-  )
+    count_factors(answers, rules = "parallel", replicates = 50, seed = 1)$values$eigenvalues)
   expect_identical(
     parallel_analysis(tables, kind = "polychoric", replicates = 20, seed = 1)$values$eigenvalues,
-    parallel_analysis(answers, kind = "polychoric", replicates = 20, seed = 1)$values$eigenvalues
-  )
-  expect_error(
-    parallel_analysis(tables, chance = "resampled"),
-    class = "softsieve_error_chance"
-  )
+    parallel_analysis(answers, kind = "polychoric", replicates = 20, seed = 1)$values$eigenvalues)
+  expect_error(parallel_analysis(tables, chance = "resampled"), class = "softsieve_error_chance")
   a <- factor_solution(tables, 4, seed = 1, starts = 5)
   b <- solution4()
   expect_identical(a$values$loadings, b$values$loadings)
   expect_identical(
     score_respondents(a, repair_cafe)$values$scores$F1,
-    score_respondents(b, repair_cafe)$values$scores$F1
-  )
+    score_respondents(b, repair_cafe)$values$scores$F1)
   trust <- assess_reliability(form_scales(b), tables, replicates = 0)$values$coefficients
   other <- assess_reliability(form_scales(b), answers, replicates = 0)$values$coefficients
   expect_equal(trust$estimate, other$estimate, tolerance = 1e-12)
@@ -211,8 +182,7 @@ test_that("every stage takes counts", {
   expect_identical(left$values$loadings, other$values$loadings)
   expect_identical(
     left$values$item_correlations$values$tables$values$items$item,
-    rownames(left$values$loadings)
-  )
+    rownames(left$values$loadings))
 })
 
 test_that("counts of some items are those of these items, in any order", {
@@ -222,22 +192,17 @@ test_that("counts of some items are those of these items, in any order", {
     numbers_in(correlate_items(kept, kind = "polychoric")),
     numbers_in(correlate_items(
       keep_items(motives(), tidyselect::all_of(some)),
-      kind = "polychoric"
-    )),
-    tolerance = 0
-  )
+      kind = "polychoric")),
+    tolerance = 0)
   expect_identical(kept$values$groups$Harbour$values$items$item, some)
   wide <- softsieve:::keep_counted(
     tabulate_items(wide_answers(), codebook = wide_book),
-    c("age", "q2")
-  )
+    c("age", "q2"))
   expect_equal(
     correlate_items(wide)$values$correlations[1, 2],
     correlate_items(
-      questionnaire(wide_answers(), codebook = wide_book)
-    )$values$correlations["age", "q2"],
-    tolerance = 0
-  )
+      questionnaire(wide_answers(), codebook = wide_book))$values$correlations["age", "q2"],
+    tolerance = 0)
   # beyond the ends of an item of many values
   data <- wide_answers()
   data$age[1:3] <- c(130, -5, 120)
@@ -261,14 +226,10 @@ test_that("deals stand for people: drawn, and left out", {
   names(data) <- rownames(load)
   tables <- tabulate_items(data, ends = c(1, 5))
   answers <- questionnaire(data, ends = c(1, 5))
-  one <- loading_stability(
-    factor_solution(tables, 3, seed = 1),
-    replicates = 300, halves = 5, seed = 1
-  )
-  other <- loading_stability(
-    factor_solution(answers, 3, seed = 1),
-    replicates = 300, halves = 5, seed = 1
-  )
+  one <- loading_stability(factor_solution(tables, 3, seed = 1), replicates = 300, halves = 5,
+    seed = 1)
+  other <- loading_stability(factor_solution(answers, 3, seed = 1), replicates = 300, halves = 5,
+    seed = 1)
   ratio <- one$values$loadings$standard_error / other$values$loadings$standard_error
   expect_lt(abs(median(ratio) - 1), .1)
   expect_lt(diff(range(ratio)), .6)
@@ -291,13 +252,11 @@ test_that("deals stand for people: drawn, and left out", {
   expect_error(draw_tables(few, r), class = "softsieve_error_argument")
   expect_error(
     loading_stability(factor_solution(few, 3, seed = 1)),
-    class = "softsieve_error_argument"
-  )
+    class = "softsieve_error_argument")
   expect_true("no_bootstrap" %in% assess_reliability(scale, few)$findings$code)
   expect_error(
     loading_stability(factor_solution(tables, 3, seed = 1), clusters = "cafe"),
-    class = "softsieve_error_argument"
-  )
+    class = "softsieve_error_argument")
   expect_error(draw_tables(tables, function(r) "x"), class = "softsieve_error_statistic")
 })
 

@@ -29,34 +29,26 @@ test_that("both discrepancies recover a matrix built from known loadings", {
   }
 })
 
-test_that(
-  "the maximum likelihood minimum is one: a brute search over loadings finds nothing lower",
+test_that("the maximum likelihood minimum is one: a brute search over loadings finds nothing lower",
   {
     r <- rough_correlations()
     for (k in 1:2) {
       f <- fit(r, k, "ml")
       expect_equal(
         likelihood_discrepancy(f$loadings, f$uniquenesses, r),
-        f$discrepancy,
-        tolerance = 1e-9
-      )
+        f$discrepancy, tolerance = 1e-9)
       free <- function(x) {
         likelihood_discrepancy(matrix(x[seq_len(8 * k)], 8), exp(x[8 * k + 1:8]), r)
       }
-      brute <- optim(
-        c(f$loadings + 0.1, log(f$uniquenesses)),
-        free,
-        method = "BFGS",
-        control = list(maxit = 2000, reltol = 1e-15)
-      )
+      brute <- optim(c(f$loadings + 0.1, log(f$uniquenesses)), free, method = "BFGS",
+        control = list(maxit = 2000, reltol = 1e-15))
       expect_gte(brute$value, f$discrepancy - 1e-9)
       expect_equal(brute$value, f$discrepancy, tolerance = 1e-6)
       for (start in c(.1, .9)) {
         expect_equal(fit(r, k, "ml", rep(start, 8))$discrepancy, f$discrepancy, tolerance = 1e-9)
       }
     }
-  }
-)
+  })
 
 test_that("with maximum likelihood the residual eigenvalues and the scale invariance hold", {
   r <- rough_correlations()
@@ -67,9 +59,7 @@ test_that("with maximum likelihood the residual eigenvalues and the scale invari
   shuffled <- c(5, 2, 8, 1, 7, 3, 6, 4)
   expect_equal(
     fit(r[shuffled, shuffled], 2L, "ml")$uniquenesses,
-    f$uniquenesses[shuffled],
-    tolerance = 1e-7
-  )
+    f$uniquenesses[shuffled], tolerance = 1e-7)
 })
 
 test_that("a uniqueness that wants to be negative stops at its bound, and the rest is optimal", {
@@ -93,24 +83,16 @@ test_that(
       lowest <- min(eigen(r - diag(x^2), symmetric = TRUE, only.values = TRUE)$values)
       -sum(x^2) + 1e4 * max(0, -lowest)
     }
-    best <- min(vapply(
-      1:20,
-      function(i) {
-        set.seed(i)
-        start <- optim(
-          sqrt(psi * runif(4, 0.2, 1)),
-          objective,
-          control = list(maxit = 5000, reltol = 1e-12)
-        )
-        optim(start$par, objective, control = list(maxit = 5000, reltol = 1e-14))$value
-      },
-      0
-    ))
+    best <- min(vapply(1:20, function(i) {
+      set.seed(i)
+      start <- optim(sqrt(psi * runif(4, 0.2, 1)), objective,
+        control = list(maxit = 5000, reltol = 1e-12))
+      optim(start$par, objective, control = list(maxit = 5000, reltol = 1e-14))$value
+    }, 0))
     expect_equal(-best, sum(psi), tolerance = 1e-3)
     expect_gte(sum(psi), -best - 1e-3)
     loadings <- c(.7, .6, .65, .55, .6)
     exact <- loadings %o% loadings
     diag(exact) <- 1
     expect_equal(psi_of(exact), 1 - loadings^2, tolerance = 1e-6)
-  }
-)
+  })

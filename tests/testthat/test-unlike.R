@@ -28,9 +28,7 @@ test_that("a sifting that goes on takes what it uses, and refuses the rest", {
   expect_output(print(begun), "no more passes were asked for")
   expect_error(
     sift_items(begun, method = "ml", nonsense = 3),
-    "`nonsense` and `method`",
-    class = "softsieve_error_argument"
-  )
+    "`nonsense` and `method`", class = "softsieve_error_argument")
   expect_identical(sift_items(begun, keep = "q1")$settings$keep, "q1")
 })
 
@@ -111,7 +109,8 @@ test_that("items that go the other way are told within each factor, and what can
 test_that("options are used or refused, before anything is computed", {
   dir <- withr::local_tempdir()
   utils::write.csv(world("frame_alone")$answers, file.path(dir, "a.csv"), row.names = FALSE)
-  writeLines(c("answers: {file: a.csv}", "decisions: [{number: 3, why: planned}]"),
+  writeLines(
+    c("answers: {file: a.csv}", "decisions: [{number: 3, why: planned}]"),
     file.path(dir, "s.yml"))
   withr::local_dir(dir)
   refused <- function(...) run_command(c("solve", "a.csv", ...))
@@ -140,15 +139,15 @@ test_that("numbers that differ look different beside their limit", {
   expect_identical(against(0.75, 1.18), "0.75 against 1.18")
   expect_identical(against(1, 1), "1.00 against 1.00")
   reason <- softsieve:::sift_reasons(
-    data.frame(rule = "loading", value = .2999, limit = .3, why = "", who = "rule")
-  )
+    data.frame(rule = "loading", value = .2999, limit = .3, why = "", who = "rule"))
   expect_identical(reason, "loading .2999 < .30")
 })
 
 test_that("what an earlier run left is taken up by other verbs, and left as it is", {
   dir <- withr::local_tempdir()
   utils::write.csv(world("one_factor")$answers, file.path(dir, "a.csv"), row.names = FALSE)
-  writeLines(c("answers: {file: a.csv}", "scales: {replicates: 0}", "seed: 1"),
+  writeLines(
+    c("answers: {file: a.csv}", "scales: {replicates: 0}", "seed: 1"),
     file.path(dir, "s.yml"))
   withr::local_dir(dir)
   run_command(c("run", "s.yml", "--quiet"))
@@ -194,10 +193,9 @@ test_that("mixed kinds of items have the number of plain parallel analysis", {
 
 test_that("exports with three header rows are read, in numbers and in words", {
   file <- withr::local_tempfile(fileext = ".csv")
-  head <- c(
-    "Id,q1,q2,q3", "Response,\"I like it, always\",Mending is fun,It saves money",
-    paste(sprintf("\"{\"\"ImportId\"\":\"\"Q%d\"\"}\"", 0:3), collapse = ",")
-  )
+  head <- c("Id,q1,q2,q3",
+    "Response,\"I like it, always\",Mending is fun,It saves money",
+    paste(sprintf("\"{\"\"ImportId\"\":\"\"Q%d\"\"}\"", 0:3), collapse = ","))
   set.seed(2)
   at <- replicate(3, sample(4, 40, TRUE))
   words <- array(c("never", "sometimes", "often", "always")[at], dim(at))
@@ -221,10 +219,8 @@ test_that("JSON lines may hold many decimals, codebooks several documents", {
   read <- read_responses(file)
   expect_identical(read$id, c("12345678901234567890", NA))
   expect_equal(read$a, c(0.1234567890123456789, 3))
-  book <- local_file(c(
-    "---", "defaults: {lowest: 1, highest: 5}", "items:", "  - item: q1", "---",
-    "items: [{item: q2, highest: 3}]", "---", "item: q3"
-  ), ".yml")
+  book <- local_file(c("---", "defaults: {lowest: 1, highest: 5}", "items:", "  - item: q1", "---",
+    "items: [{item: q2, highest: 3}]", "---", "item: q3"), ".yml")
   read <- read_codebook(book)
   expect_identical(read$item, c("q1", "q2", "q3"))
   expect_identical(read$highest, c(5, 3, NA))
@@ -271,7 +267,8 @@ test_that("a new study proposes attention checks, drops stems, tells why, and wr
   expect_identical(unique(softsieve:::propose_columns(few)$role), "item")
   # columns kept apart are there for choosing people, under any name
   q <- questionnaire(read_responses(file), m2:p6, id = person)
-  expect_identical(nrow(keep_people(q, age < 30, attn == 4)$values$answers),
+  expect_identical(
+    nrow(keep_people(q, age < 30, attn == 4)$values$answers),
     sum(20 + seq_len(840) %% 40 < 30 & seq_len(840) %% 40 != 1))
   expect_identical(nrow(keep_people(q, where = "`odd[1]` = c")$values$answers), 420L)
   expect_error(keep_people(q, where = "odd[1] = c"), "stand in backticks")
@@ -315,9 +312,8 @@ test_that("ids of many digits stay apart when they come from a database", {
   connection <- DBI::dbConnect(RSQLite::SQLite(), file)
   DBI::dbExecute(connection, "create table a (id integer, q1 integer, q2 integer)")
   ids <- c("1234567890123456789", "1234567890123456788", "100000")
-  DBI::dbExecute(connection, sprintf(
-    "insert into a values %s", paste0("(", ids, ", ", c(1, 2, 3), ", 4)", collapse = ", ")
-  ))
+  DBI::dbExecute(connection, sprintf("insert into a values %s",
+    paste0("(", ids, ", ", c(1, 2, 3), ", 4)", collapse = ", ")))
   DBI::dbDisconnect(connection)
   read <- read_responses(database_table(file, "a"))
   expect_identical(read$id, ids)
@@ -353,8 +349,7 @@ test_that("the text says who was left out, what went and why, with statistics in
   writeLines(c(
     "answers: {file: a.csv, items: [q1, q2, q3, q4, q5, q6, q7, q8, q9], filters: [town != Pier]}",
     "correlations: {missing: complete}", "scales: {replicates: 0}", "sift: {run: true}",
-    "factors: {number: 2}", "seed: 1"
-  ), file.path(dir, "s.yml"))
+    "factors: {number: 2}", "seed: 1"), file.path(dir, "s.yml"))
   study <- suppressWarnings(run_study(file.path(dir, "s.yml")))
   left <- softsieve:::people_left(study)
   expect_identical(left$left[1:4], c(120L, 80L, 79L, 79L))
@@ -372,7 +367,8 @@ test_that("the text says who was left out, what went and why, with statistics in
   went <- setdiff(names(x)[1:9], study$values$sift$values$left)
   expect_identical(went, "q9")
   expect_match(prose$results, "removed 1 of 9 items (q9 by ", fixed = TRUE)
-  expect_match(prose$results, sprintf("was %s before and %s after", kmo(1:9), kmo(1:8)),
+  expect_match(prose$results,
+    sprintf("was %s before and %s after", kmo(1:9), kmo(1:8)),
     fixed = TRUE)
   file <- file.path(dir, c("r.html", "r.md"))
   for (one in file) write_report(study, one)

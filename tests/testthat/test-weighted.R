@@ -14,12 +14,9 @@ test_that("equal weights give minimum residuals, known loadings are recovered", 
   expect_equal(tcrossprod(even$loadings), tcrossprod(plain$loadings), tolerance = 1e-6)
   exact <- extract_factors(known_correlations(), 3, n = 300, method = "wls")
   expect_lt(exact$values$fit$largest_residual, 1e-7)
-  expect_equal(
-    exact$values$items$communality,
+  expect_equal(exact$values$items$communality,
     diag(known_pattern() %*% known_between() %*% t(known_pattern())),
-    ignore_attr = TRUE,
-    tolerance = 1e-6
-  )
+    ignore_attr = TRUE, tolerance = 1e-6)
 })
 
 test_that("no search does better, on or off the bound of the communalities", {
@@ -40,12 +37,8 @@ test_that("no search does better, on or off the bound of the communalities", {
       l / pmax(1, sqrt(rowSums(l^2) / (1 - lowest)))
     }
     search <- function(start) {
-      optim(
-        start,
-        function(x) value(inside(x)),
-        method = "BFGS",
-        control = list(maxit = 800, reltol = 1e-13)
-      )$value
+      optim(start, function(x) value(inside(x)), method = "BFGS",
+        control = list(maxit = 800, reltol = 1e-13))$value
     }
     ends <- c(search(found$loadings + rnorm(18, 0, .05)), replicate(4, search(rnorm(18, 0, .5))))
     expect_gte(min(ends), found$discrepancy - 1e-8)
@@ -62,19 +55,10 @@ test_that("the adjusted chi-square keeps its level, and reacts to misfit", {
     as.data.frame(apply(x, 2, function(v) findInterval(v, c(-.3, .9))))
   }
   fits <- function(second, seeds) {
-    vapply(
-      seeds,
-      function(s) {
-        extract_factors(
-          draw(s, second),
-          1,
-          kind = "polychoric",
-          method = "wls",
-          starts = 0
-        )$values$fit$chi_square
-      },
-      0
-    )
+    vapply(seeds, function(s) {
+      extract_factors(draw(s, second), 1, kind = "polychoric", method = "wls",
+        starts = 0)$values$fit$chi_square
+    }, 0)
   }
   level <- fits(0, 1:60)
   # 9 degrees of freedom: mean 9, variance 18; the mean of 60 has a standard error of .55
@@ -85,27 +69,19 @@ test_that("the adjusted chi-square keeps its level, and reacts to misfit", {
 
 test_that("what a test rests on is said, and nothing is shown where there is none", {
   s <- extract_factors(correlate_items(motives())$values$correlations, 2, n = 800, method = "wls")
-  expect_match(
-    s$findings$text[s$findings$code == "normal_theory"],
-    "only correlations were given"
-  )
+  expect_match(s$findings$text[s$findings$code == "normal_theory"], "only correlations were given")
   expect_identical(s$values$fit$rests, "normal")
   expect_match(
     extract_factors(motives(), 2, kind = "spearman", method = "wls")$findings$text,
-    "sampling errors of Spearman correlations",
-    all = FALSE
-  )
+    "sampling errors of Spearman correlations", all = FALSE)
   # correlations know the answers they came from
   expect_equal(
     extract_factors(correlate_items(motives()), 2, method = "wls")$values$fit,
-    extract_factors(motives(), 2, method = "wls")$values$fit
-  )
+    extract_factors(motives(), 2, method = "wls")$values$fit)
   tested <- extract_factors(motives(), 4, kind = "polychoric", method = "wls")
   expect_output(print(tested), "\\(adjusted\\)")
   expect_equal(tested$values$fit$p, pchisq(tested$values$fit$chi_square, 227, lower.tail = FALSE))
   expect_error(
     extract_factors(motives(), 2, kind = "covariance", method = "wls"),
-    "Covariances are analysed",
-    class = "softsieve_error_argument"
-  )
+    "Covariances are analysed", class = "softsieve_error_argument")
 })

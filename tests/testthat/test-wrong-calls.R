@@ -26,55 +26,41 @@ valid_calls <- function(dir) {
     connection <- DBI::dbConnect(RSQLite::SQLite(), file.path(dir, "answers.sqlite"))
     DBI::dbWriteTable(connection, "answers", as.data.frame(few_answers()))
   }
-  list(
-    as_tibble = list(x = solution),
-    assess_factorability = list(x = q),
+  list(as_tibble = list(x = solution), assess_factorability = list(x = q),
     assess_reliability = list(scales = scales, data = q, replicates = 0),
     augment = list(x = solution, data = q),
     begin_study = list(file = answers, folder = dir),
     carry_back = list(fit = stats::lm(met ~ F1 + F2, people), x = scores),
     change_study = list(study = study),
     compare_solutions = list(solution, solution),
-    component_layers = list(solution = layers),
-    correlate_items = list(x = q),
+    component_layers = list(solution = layers), correlate_items = list(x = q),
     count_factors = list(x = q, replicates = 20, seed = 1, rules = "parallel"),
     cutoff_table = list(),
     database_table = list(connection = connection, table = "answers"),
     decide = list(study = study, drop = "m1"),
-    draw_tables = list(
-      tables = tables,
+    draw_tables = list(tables = tables,
       statistic = function(r) r$values$correlations[1, 2],
-      how = "draw",
-      replicates = 20
-    ),
+      how = "draw", replicates = 20),
     extract_components = list(x = r, components = 2),
     extract_factors = c(list(x = r, factors = 2), quick),
     factor_solution = c(list(x = q, factors = 2, replicates = 0), quick),
-    finding_table = list(),
-    form_scales = list(x = solution),
+    finding_table = list(), form_scales = list(x = solution),
     formula_code = list(formula = score_formula(solution)),
     glance = list(x = solution),
     hierarchical_form = list(solution = solution),
     wording_factor = list(x = q, factors = 2, items = c("m4", "t3", "t4")),
     information_curves = list(solution = solution),
-    is_questionnaire = list(x = q),
-    keep_items = list(x = q),
-    keep_people = list(x = q),
+    is_questionnaire = list(x = q), keep_items = list(x = q), keep_people = list(x = q),
     loading_stability = list(solution = solution, replicates = 20, seed = 1, halves = 2),
-    merge_tables = list(tables, tables),
-    name_factors = list(solution = solution),
+    merge_tables = list(tables, tables), name_factors = list(solution = solution),
     parallel_analysis = list(x = q, replicates = 20, seed = 1),
-    pattern_table = list(solution = solution),
-    profile_items = list(x = q),
+    pattern_table = list(solution = solution), profile_items = list(x = q),
     profile_respondents = list(x = q),
     questionnaire = list(data = few_answers(), codebook = few_book()),
-    read_codebook = list(file = codebook),
-    read_responses = list(file = answers),
-    read_solution = list(file = saved),
-    read_study = list(file = file),
+    read_codebook = list(file = codebook), read_responses = list(file = answers),
+    read_solution = list(file = saved), read_study = list(file = file),
     reconstruct_responses = list(x = layers, data = q),
-    replay = list(trail = sifted, data = q),
-    retention_rule_table = list(),
+    replay = list(trail = sifted, data = q), retention_rule_table = list(),
     rotate_factors = c(list(solution = extract_factors(r, 2, seed = 1)), quick),
     run_study = list(study = study),
     sample_people = list(source = answers, n = 5),
@@ -95,13 +81,11 @@ valid_calls <- function(dir) {
     write_results = list(study = ran, folder = to("results")),
     write_solution = list(x = solution, file = to("s.json")),
     write_study = list(study = study, file = to("other.yml")),
-    write_table = list(x = solution, file = to("t.csv"))
-  )
+    write_table = list(x = solution, file = to("t.csv")))
 }
 
 wrong_values <- function() {
-  list(
-    null = NULL, na = NA, na_text = NA_character_, na_number = NA_real_, nan = NaN, inf = Inf,
+  list(null = NULL, na = NA, na_text = NA_character_, na_number = NA_real_, nan = NaN, inf = Inf,
     minus = -1, zero = 0, half = 1.5, huge = 1e300, big = 2^31, least = -.Machine$integer.max,
     none = character(), no_number = numeric(), empty = "", word = "zz", bytes = "a\xff",
     dots = "..1", two = c("a", "b"), numbers = c(1, NA, 3), yes = TRUE, nothing = list(),
@@ -111,8 +95,7 @@ wrong_values <- function() {
     date = as.Date("2026-01-01"), complex = 1i, raw = as.raw(1), space = new.env(),
     expression = expression(stop("boom")),
     object = structure(list(), class = "factor_solution"),
-    asked = structure(list(values = 1), class = c("questionnaire", "softsieve_result"))
-  )
+    asked = structure(list(values = 1), class = c("questionnaire", "softsieve_result")))
 }
 
 # "" for an answer or an error of ours, what it was otherwise.
@@ -125,14 +108,12 @@ how_it_ended <- function(f, arguments) {
         if (!inherits(w, "softsieve_warning")) told <<- paste("warning:", conditionMessage(w))
         invokeRestart("muffleWarning")
       },
-      message = function(m) invokeRestart("muffleMessage")
-    ),
+      message = function(m) invokeRestart("muffleMessage")),
     softsieve_error = function(e) NULL,
     error = function(e) {
       # (a function of the user's own may stop)
       if (conditionMessage(e) != "boom") told <<- paste("error:", conditionMessage(e))
-    }
-  )
+    })
   told
 }
 

@@ -3,30 +3,22 @@
 
 advice_works <- function(pool, world, log) {
   space <- list2env(
-    list(
-      answers = world$answers,
-      data = pool$questionnaire,
-      correlations = pool$item_correlations,
-      solution = pool$factor_solution,
-      scales = pool$softsieve_scale_set,
-      sifting = pool$item_sift
-    ),
-    parent = globalenv()
-  )
-  done <- character()
+    list(answers = world$answers, data = pool$questionnaire, correlations = pool$item_correlations,
+      solution = pool$factor_solution, scales = pool$softsieve_scale_set, sifting = pool$item_sift),
+    parent = globalenv())
   for (of in setdiff(names(pool), "data.frame")) {
     for (place in c("r", "study")) {
       lines <- softsieve:::grouped_findings(pool[[of]]$findings, pool[[of]], place)$line
-      for (line in setdiff(lines[nzchar(lines)], done)) {
-        done <- c(done, line)
-        what <- sprintf("<%s> advises %s", of, line)
-        follow <- if (place == "r") in_r(line, space) else in_study(line)
-        before <- length(log$wrong)
-        got <- attempt(follow, what, log)
-        if (is.null(got) && length(log$wrong) == before) wrong(log, what, "it is refused")
-      }
+      for (line in unique(lines[nzchar(lines)])) follow_line(line, of, place, space, log)
     }
   }
+}
+
+follow_line <- function(line, of, place, space, log) {
+  what <- sprintf("<%s> advises %s", of, line)
+  before <- length(log$wrong)
+  got <- attempt(if (place == "r") in_r(line, space) else in_study(line), what, log)
+  if (is.null(got) && length(log$wrong) == before) wrong(log, what, "it is refused")
 }
 
 in_r <- function(line, space) {

@@ -13,25 +13,20 @@ wrong <- function(log, what, how) {
 }
 
 # R's own words, in what a person reads.
-OWN_WORDS <- paste(
-  "object '", "subscript", "non-numeric", "argument is", "argument \"", "replacement has", "NULL",
-  "character\\(0\\)", "numeric\\(0\\)", "\\bNaN\\b", "\\bInf\\b", "\\bNA\\b", "if \\(", "list\\(",
-  "TRUE/FALSE", "could not find", "dimnames", "closure",
-  sep = "|"
-)
+OWN_WORDS <- paste("object '", "subscript", "non-numeric", "argument is", "argument \"",
+  "replacement has", "NULL", "character\\(0\\)", "numeric\\(0\\)", "\\bNaN\\b", "\\bInf\\b",
+  "\\bNA\\b", "if \\(", "list\\(", "TRUE/FALSE", "could not find", "dimnames", "closure", sep = "|")
 
 # What came back; NULL after a classed error, and a line in the log for anything else.
 attempt <- function(call, what, log) {
   log$calls <- log$calls + 1L
   tryCatch(
-    withCallingHandlers(
-      call(),
+    withCallingHandlers(call(),
       warning = function(w) {
         if (!inherits(w, "softsieve_warning")) wrong(log, what, c("warns:", conditionMessage(w)))
         invokeRestart("muffleWarning")
       },
-      message = function(m) invokeRestart("muffleMessage")
-    ),
+      message = function(m) invokeRestart("muffleMessage")),
     softsieve_error = function(e) {
       said <- conditionMessage(e)
       if (grepl(OWN_WORDS, gsub("\"[^\"]*\"|`[^`]*`", "", said))) wrong(log, what, c("says:", said))
@@ -40,15 +35,12 @@ attempt <- function(call, what, log) {
     error = function(e) {
       wrong(log, what, c("R's own error:", conditionMessage(e)))
       NULL
-    }
-  )
+    })
 }
 
 # Arguments that make a call light, by name; those that a call cannot do without, by name.
-LIGHT <- list(
-  replicates = 20L, starts = 2L, seed = 1L, threads = 1L, draws = 2L, halves = 2L, passes = 2L,
-  level = NULL, n = NULL
-)
+LIGHT <- list(replicates = 20L, starts = 2L, seed = 1L, threads = 1L, draws = 2L, halves = 2L,
+  passes = 2L, level = NULL, n = NULL)
 LIGHT[c("level", "n")] <- NULL
 needed_by <- function(world, pool, dir) {
   first <- function(class) pool[[class]]
@@ -57,19 +49,12 @@ needed_by <- function(world, pool, dir) {
     data = if (is.null(first("questionnaire"))) world$answers else first("questionnaire"),
     components = 1L,
     factors = if (is.null(items) || length(items) > 4L) 2L else 1L,
-    why = "tried",
-    items = utils::head(items, 1L),
+    why = "tried", items = utils::head(items, 1L),
     file = tempfile(tmpdir = dir, fileext = ".csv"),
-    folder = tempfile(tmpdir = dir),
-    name = "mine",
-    label = "mine",
-    measure = function(x) 0,
+    folder = tempfile(tmpdir = dir), name = "mine", label = "mine", measure = function(x) 0,
     limit = 1,
     statistic = function(r) r$values$correlations[1L, 2L],
-    answers = "answers.csv",
-    table = "answers",
-    to = 2L
-  )
+    answers = "answers.csv", table = "answers", to = 2L)
 }
 # (what reads files, asks a database, or is about no result is driven by verbs and by other tests)
 ELSEWHERE <- c("database_table", "draw_tables", "begin_study", "read_study", "read_codebook",
@@ -105,9 +90,7 @@ begin_with <- function(world, log) {
   if (!is.null(world$answers)) {
     q <- attempt(
       function() do.call(questionnaire, c(list(world$answers), world$how)),
-      "questionnaire()",
-      log
-    )
+      "questionnaire()", log)
     # (first: what is made of it knows its codebook)
     pool$questionnaire <- q
     pool$data.frame <- world$answers
@@ -141,10 +124,8 @@ call_on <- function(name, object, of, world, pool, dir, log) {
   bare <- vapply(formals(f), function(v) is.name(v) && !nzchar(as.character(v)), NA)
   others <- setdiff(takes[bare], c(takes[1L], "..."))
   unknown <- setdiff(others, c(names(needed), names(pool)))
-  arguments <- c(
-    needed[intersect(others, names(needed))],
-    LIGHT[intersect(takes[-1L], names(LIGHT))]
-  )
+  arguments <- c(needed[intersect(others, names(needed))],
+    LIGHT[intersect(takes[-1L], names(LIGHT))])
   # (a matrix alone has no answers that could be given)
   if (any(c("data", "responses") %in% takes[-1L]) && is.null(needed$data)) return(NULL)
   if (length(unknown)) wrong(log, name, c("no value known for", unknown))
@@ -152,7 +133,5 @@ call_on <- function(name, object, of, world, pool, dir, log) {
   object <- rep(list(object), if (takes[1L] == "...") 2L else 1L)
   attempt(
     function() do.call(f, c(object, arguments), quote = TRUE),
-    sprintf("%s(<%s>)", name, of),
-    log
-  )
+    sprintf("%s(<%s>)", name, of), log)
 }

@@ -95,8 +95,7 @@ CLAIMS <- list(
     raw <- as.matrix(world$answers[colnames(x)])
     alike <- apply(raw, 1L, function(v) length(unique(v[!is.na(v)])) == 1L & sum(!is.na(v)) > 5L)
     list(words = sprintf("%d %s", sum(alike), if (sum(alike) == 1L) "person" else "people"))
-  }
-)
+  })
 
 most_alike <- function(x) {
   apply(x, 2L, function(v) max(table(v)) / sum(!is.na(v)))
@@ -125,8 +124,7 @@ PRINTS <- list(
     r <- r[upper.tri(r)]
     c(
       sprintf("%.1f people for each item", sum(rowSums(!is.na(x)) > 0) / ncol(x)),
-      sprintf("%s of the correlations are above .30", per_cent(mean(abs(r) > 0.3)))
-    )
+      sprintf("%s of the correlations are above .30", per_cent(mean(abs(r) > 0.3))))
   },
   item_correlations = function(x, result) {
     r <- stats::cor(x, use = "pairwise.complete.obs")
@@ -136,26 +134,23 @@ PRINTS <- list(
       sprintf("of %d items over %d people", ncol(x), there),
       if (n[1L] < n[2L]) sprintf("rests on %d to %d people", n[1L], n[2L]),
       sprintf("is %s on average", unit_of(mean(abs(r[upper.tri(r)])))),
-      sprintf("%s at most", unit_of(max(abs(r[upper.tri(r)]))))
-    )
+      sprintf("%s at most", unit_of(max(abs(r[upper.tri(r)])))))
   },
   parallel_analysis = function(x, result) {
     l <- eigen(stats::cor(x, use = "pairwise.complete.obs"), TRUE, TRUE)$values[1L]
     sprintf("1 %.2f %s", l, per_cent(l / ncol(x), 1L))
   },
   item_profile = function(x, result) {
-    shown <- c(sprintf("%d items", ncol(x)), sprintf(
-      "%s %s %.2f %.2f", colnames(x), per_cent(colMeans(is.na(x)), 1L),
-      colMeans(x, na.rm = TRUE), apply(x, 2L, stats::sd, na.rm = TRUE)
-    ))
+    shown <- c(sprintf("%d items", ncol(x)), sprintf("%s %s %.2f %.2f", colnames(x),
+      per_cent(colMeans(is.na(x)), 1L), colMeans(x, na.rm = TRUE),
+      apply(x, 2L, stats::sd, na.rm = TRUE)))
     shown[c(TRUE, apply(x, 2L, stats::sd, na.rm = TRUE) > 0 & grepl("^[a-z0-9]+$", colnames(x)))]
   },
   respondent_profile = function(x, result) sprintf("%d people", nrow(x)),
   respondent_scores = function(x, result) {
     some <- sum(rowMeans(!is.na(x)) >= 0.5)
-    if (some == nrow(x)) sprintf("%d people scored", some) else {
-      sprintf("%d of %d people scored", some, nrow(x))
-    }
+    of <- if (some < nrow(x)) sprintf(" of %d", nrow(x)) else ""
+    sprintf("%d%s people scored", some, of)
   },
   item_sift = function(x, result) {
     left <- ncol(result$values$solution$values$correlations)
@@ -164,16 +159,14 @@ PRINTS <- list(
   item_tables = function(x, result) {
     sprintf("%d answered something, %d everything", sum(rowSums(!is.na(x)) > 0),
       sum(rowSums(is.na(x)) == 0))
-  }
-)
+  })
 
 unit_of <- function(x) sub("^0", "", sprintf("%.2f", x))
 
 # (weights, clusters, other correlations and matrices have their own numbers)
 prints_hold <- function(pool, x, world, log) {
-  plain <- is.null(world$how$weight) && is.null(world$missing) && is.null(world$solution) &&
-    is.null(world$start)
-  if (!plain) return(invisible())
+  own <- list(world$how$weight, world$missing, world$solution, world$start)
+  if (!all(vapply(own, is.null, NA))) return(invisible())
   for (of in intersect(names(pool), names(PRINTS))) {
     # (what was made of the bare data frame knows no codebook)
     if (pool[[of]]$source$fingerprint != pool$questionnaire$source$fingerprint) next
@@ -181,7 +174,8 @@ prints_hold <- function(pool, x, world, log) {
     for (word in PRINTS[[of]](x, pool[[of]])) {
       log$claims <- log$claims + 1L
       if (grepl(gsub(" ", " +", word), said)) next
-      wrong(log, sprintf("print(<%s>)", of), c("should say", word, "but says", substr(said, 1L, 200L)))
+      heard <- substr(said, 1L, 200L)
+      wrong(log, sprintf("print(<%s>)", of), c("should say", word, "but says", heard))
     }
   }
 }
@@ -233,8 +227,7 @@ one_holds <- function(claim, rows, what, log) {
 prose_holds <- function(world, x, log) {
   study <- tryCatch(
     suppressWarnings(studied(world$answers, "sift: {run: true}", "factors: {number: 1}")),
-    softsieve_error = function(e) NULL
-  )
+    softsieve_error = function(e) NULL)
   v <- study$values
   if (is.null(v$scores) || is.null(v$reliability)) return(invisible())
   said <- paste(unlist(softsieve:::prose_of(study)[c("methods", "results")]), collapse = " ")
@@ -242,10 +235,7 @@ prose_holds <- function(world, x, log) {
   one <- if (ncol(v$solution$values$loadings) == 1L) "The factor extracted" else "factors extracted"
   words <- c(
     sprintf("answers of %d people to %d items", nrow(x), ncol(x)),
-    gaps_by_hand(x),
-    went_by_hand(x, left),
-    one
-  )
+    gaps_by_hand(x), went_by_hand(x, left), one)
   must_hold(said, words, "prose", log)
 }
 
@@ -254,18 +244,15 @@ gaps_by_hand <- function(x) {
   pair <- pair_counts(x)
   c(
     sprintf("%.1f%% were missing", 100 * mean(is.na(x))),
-    sprintf("%d to %d people", pair[1L], pair[2L])
-  )
+    sprintf("%d to %d people", pair[1L], pair[2L]))
 }
 
 went_by_hand <- function(x, left) {
   gone <- setdiff(colnames(x), left)
   if (!length(gone)) return("removed no item")
-  c(
-    gone,
+  c(gone,
     sprintf("removed %d of %d items", length(gone), ncol(x)),
-    sprintf("was %s before and %s after", adequacy_of(x), adequacy_of(x[, left]))
-  )
+    sprintf("was %s before and %s after", adequacy_of(x), adequacy_of(x[, left])))
 }
 
 adequacy_of <- function(x) {

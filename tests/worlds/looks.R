@@ -7,9 +7,7 @@ look_at <- function(x, of, log) {
   if (!is.null(getS3method("summary", of, optional = TRUE))) {
     said <- attempt(
       function() utils::capture.output(print(summary(x))),
-      sprintf("summary(<%s>)", of),
-      log
-    )
+      sprintf("summary(<%s>)", of), log)
     fits(said, sprintf("summary(<%s>)", of), log)
   }
   drawn_of(x, of, log)

@@ -41,20 +41,17 @@ only_needed <- function() {
 }
 
 # A world is done in two parts that stand alone, so that two processors are done at the same time.
-PARTS <- list(
-  calls = function(world, told) {
-    pool <- everything_called(world, told)
-    for (of in names(pool)) look_at(pool[[of]], of, told)
-    formulas_agree(pool, told)
-    claims_hold(pool, world, told)
-    advice_works(pool, world, told)
-    length(pool)
-  },
-  verbs = function(world, told) {
-    verbs_run(world, told)
-    0L
-  }
-)
+PARTS <- list(calls = function(world, told) {
+  pool <- everything_called(world, told)
+  for (of in names(pool)) look_at(pool[[of]], of, told)
+  formulas_agree(pool, told)
+  claims_hold(pool, world, told)
+  advice_works(pool, world, told)
+  length(pool)
+}, verbs = function(world, told) {
+  verbs_run(world, told)
+  0L
+})
 
 in_world <- function(name, part) {
   started <- proc.time()[["elapsed"]]
@@ -66,22 +63,17 @@ in_world <- function(name, part) {
   }
   results <- PARTS[[part]](world, told)
   took <- proc.time()[["elapsed"]] - started
-  cat(sprintf(
-    "%s, %s: %d results, %d calls, %d claims, %.0f s\n",
-    name, part, results, told$calls, sum(told$claims), took
-  ))
+  cat(sprintf("%s, %s: %d results, %d calls, %d claims, %.0f s\n",
+    name, part, results, told$calls, sum(told$claims), took))
   told
 }
 
 todo <- expand.grid(name = chosen(commandArgs(TRUE)), part = names(PARTS), stringsAsFactors = FALSE)
 # (a tenth of the worlds writes a third of the Word files, which take longest)
 options(worlds.tenth = grepl("/", paste(commandArgs(TRUE), collapse = "")))
-logs <- parallel::mclapply(
-  seq_len(nrow(todo)),
+logs <- parallel::mclapply(seq_len(nrow(todo)),
   function(i) in_world(todo$name[i], todo$part[i]),
-  mc.cores = 2L,
-  mc.preschedule = FALSE
-)
+  mc.cores = 2L, mc.preschedule = FALSE)
 died <- !vapply(logs, is.environment, NA)
 for (one in logs[died]) cat("a world ended:", format(one), "\n")
 wrong <- unlist(lapply(logs[!died], function(log) log$wrong))

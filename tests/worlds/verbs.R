@@ -15,12 +15,9 @@ verbs_run <- function(world, log) {
   for (verb in softsieve:::specs("verb")) {
     if (verb$name == "demo") next # (of its own data)
     target <- targets[[strsplit(verb$target, "[^A-Z]")[[1L]][1L]]]
-    words <- c(
-      verb$name,
-      target,
+    words <- c(verb$name, target,
       if (!is.null(book) && "codebook" %in% verb$options) c("--codebook", "codebook.csv"),
-      if (isTRUE(verb[["entries"]])) roles
-    )
+      if (isTRUE(verb[["entries"]])) roles)
     command_ends(words, verb$name, log)
   }
 }
@@ -36,8 +33,7 @@ command_ends <- function(words, verb, log) {
     error = function(e) {
       wrong(log, what, c("R's own error:", conditionMessage(e)))
       NULL
-    }
-  )
+    })
   if (is.null(said)) return(invisible())
   fits(c(out, said), what, log)
   if (!isTRUE(status %in% 0:2)) wrong(log, what, c("status", status))

@@ -20,14 +20,9 @@ cut_into <- function(x, answers) {
   findInterval(x, at) + 1
 }
 book_of <- function(items, reversed = FALSE, labels = NA) {
-  data.frame(
-    item = items,
+  data.frame(item = items,
     wording = paste("The bench by the window suits me for task", seq_along(items)),
-    lowest = 1,
-    highest = 5,
-    reversed = reversed,
-    labels = labels
-  )
+    lowest = 1, highest = 5, reversed = reversed, labels = labels)
 }
 # What a study makes of answers, from its file.
 studied <- function(answers, ...) {
@@ -99,12 +94,8 @@ WORLDS <- list(
   },
   decided_study = function() {
     x <- answers_of(150L, 9L)
-    decided <- c(
-      "decisions:",
-      "- {drop: q9, why: asked twice}",
-      "- {number: 2, why: as planned}",
-      "- {name: F1, as: thrift (rows), why: by its items}"
-    )
+    decided <- c("decisions:", "- {drop: q9, why: asked twice}", "- {number: 2, why: as planned}",
+      "- {name: F1, as: thrift (rows), why: by its items}")
     list(answers = x, start = studied(x, decided))
   },
   three_waves = function() {
@@ -134,8 +125,7 @@ WORLDS <- list(
   german = function() c(WORLDS$odd_names(), locale = "de_DE.UTF-8"),
   turkish = function() c(WORLDS$words(), locale = "tr_TR.UTF-8"),
   plain_c = function() c(WORLDS$none_reversed(), locale = "C"),
-  only_what_is_needed = function() c(WORLDS$frame_alone(), list(without = TRUE))
-)
+  only_what_is_needed = function() c(WORLDS$frame_alone(), list(without = TRUE)))
 
 # The same world each time it is made.
 world_named <- function(name) {
