@@ -101,8 +101,8 @@ bind_findings <- function(...) {
 #'
 #' Every stage tells what it noticed in `findings`, a table with one row each: `stage`, `code`,
 #' `severity` (`"note"`: good to know; `"caution"`: look at it before going on; `"serious"`: results
-#' mean little until it is settled), `item`, `value`, `limit` (the cut-off that the value is held
-#' against) and `text`. Prints, the report and the command read them.
+#' mean little until it is settled), `item`, `value`, `limit` (the cut-off that the value is
+#' compared with) and `text`. Prints, the report and the command read them.
 #'
 #' @eval describe_findings()
 #' @return `finding_table()`: a tibble with a row for each kind of finding: `code`, `stage`,

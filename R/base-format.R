@@ -63,7 +63,7 @@ clip_text <- function(x, width) {
   x
 }
 
-# The wording as people need it beside a number: an item that was turned round says so.
+# The wording as people need it beside a number: an item that was reverse-scored says so.
 keyed_wording <- function(wording, reversed) {
   paste0(ifelse(reversed %in% TRUE, "(reversed) ", ""), ifelse(is.na(wording), "", wording))
 }

@@ -87,7 +87,7 @@ say_why <- function(...) {
   if (isTRUE(getOption("softsieve.verbose"))) rlang::inform(sprintf(...))
 }
 
-# What a worker does: the range, and what tells whether it reckons as others do.
+# What a worker does: the range, and what tells whether it computes as others do.
 range_on_worker <- function(worker, first, count, payload) {
   list(
     value = get(worker, mode = "function")(first, count, payload, 1L, function(done) NULL),
@@ -214,7 +214,7 @@ stop_range <- function(e, call) {
   }, call = call)
 }
 
-# Workers of another version are an error; those that reckon otherwise in the last bits are told.
+# Workers of another version are an error; those that compute the last bits differently are told.
 find_in_hands <- function(hands, call) {
   own <- hand_of_worker()
   versions <- unique(vapply(hands, `[[`, "", "version"))

@@ -8,7 +8,7 @@
 #' * `settings`: everything that was asked for, defaults included, and the seed that was used;
 #' * `findings`: a tibble of what was noticed, one row each: `stage`, `code` (short and stable),
 #'   `severity` (`"note"`, `"caution"` or `"serious"`), `item` (or `NA`), `value` and `limit` (the
-#'   number and what it was held against, or `NA`) and `text` (a sentence that says what to do);
+#'   number and what it was compared with, or `NA`) and `text` (a sentence that says what to do);
 #' * `source`: the fingerprint of the answers, and the names of the items, that it came from;
 #' * `call`: the call that made it.
 #'
@@ -77,7 +77,7 @@ fingerprint_of <- function(answers, weights = NULL) {
 
 #' Cut-offs
 #'
-#' Every number that results are held against, with its source. All of them are arguments or can be
+#' Every number that results are compared with, with its source. All of them are arguments or can be
 #' judged afresh from the tables: a cut-off starts a look, it does not end one.
 #'
 #' @return `cutoff_table()` returns a tibble: `name`, `value`, `label`, `source`.

@@ -212,9 +212,9 @@ core_difference <- function(s, rel, r) {
 
 # Which items run against the others of their scale: those whose reversal makes every item go with
 # the rest. They are the fewer of the two signs in the first principal component, and only named
-# when each of them correlates negatively with the others on average (below -.1), and when, turned
-# round, no item is left with a negative correlation with the rest. Indices; none where no such set
-# is smaller than the others.
+# when each of them correlates negatively with the others on average (below -.1), and when,
+# reverse-scored, no item is left with a negative correlation with the rest. Indices; none where no
+# such set is smaller than the others.
 core_running_against <- function(r) {
   k <- ncol(r)
   if (k < 3L || anyNA(r)) return(integer())

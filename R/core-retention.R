@@ -22,7 +22,7 @@ core_chance_levels <- function(chance, percentile) {
     })
 }
 
-# How many of the leading values stand above their levels before the first that does not.
+# How many of the leading values exceed their levels before the first that does not.
 core_leading_above <- function(values, levels) sum(cumprod(values > levels))
 
 # The population matrix of a factor model, with ones on its diagonal, as its lower Cholesky factor.

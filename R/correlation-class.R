@@ -8,7 +8,7 @@
 #'   item (so that every stage that needs covariances uses the same ones; with gaps they are not
 #'   those of the people of each pair);
 #' * `standard_errors`: p x p, of the correlations, from how much each person's (or cluster's)
-#'   answers move them, so that skewed answers, gaps, weights and clusters are reckoned with; where
+#'   answers move them, so that skewed answers, gaps, weights and clusters are allowed for; where
 #'   that is not known (Spearman, mixed, counts, a matrix), by the formulas of [correlate_items()];
 #'   `n_pair`: p x p, how many people answered both;
 #' * `n`: how many people with all answers, drawn one by one and counting alike, would tell as much

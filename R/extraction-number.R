@@ -23,7 +23,7 @@ settle_factors <- function(asked, x, most, name, seed, threads, call) {
   }
   if (chosen$k == 0L) {
     stop_input("factors",
-      sprintf("At least one %s must stand above chance to be extracted.", sub("s$", "", name)),
+      sprintf("At least one %s must exceed chance to be extracted.", sub("s$", "", name)),
       got = sprintf("0 %s by %s.", name, chosen$by),
       todo = c("Look at the items with assess_factorability().",
         sprintf("If theory asks for one, give %s = 1 and say so.", name)),

@@ -46,7 +46,7 @@ eigenvalue_figure <- function(values, settings, axis = NULL) {
     theme_sieve()
 }
 
-# Where the kept ranks end, and how far each kept eigenvalue stands above its limit.
+# Where the kept ranks end, and how far each kept eigenvalue exceeds its limit.
 decision_layers <- function(e, k) {
   if (!k) return(NULL)
   top <- max(e$eigenvalue)
@@ -63,7 +63,7 @@ decision_layers <- function(e, k) {
 
 eigenvalue_title <- function(k, above_one, basis = "components") {
   said <- if (k == 0L) {
-    "No factor stands above chance"
+    "No factor exceeds chance"
   } else {
     sprintf("%s above chance", if (k == 1L) "1 factor stands" else paste(k, "factors stand"))
   }

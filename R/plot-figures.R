@@ -98,7 +98,7 @@ figure_height <- function(spec, object) {
   if (is.null(spec[["height"]])) 800 else spec[["height"]](object)
 }
 
-# What it shows, for those who cannot see it: what stands above it.
+# What it shows, for those who cannot see it: what exceeds it.
 figure_alt <- function(spec, object) {
   drawn <- draw_spec(spec, object)
   # (of a figure of several panels, the first one's)

@@ -34,7 +34,7 @@ draw_limits <- function(object, asked) {
     ggplot2::scale_x_continuous(breaks = LOADING_BREAKS, labels = loading_axis) +
     ggplot2::labs(title = "How sure the loadings are", x = "Loading", y = NULL,
       subtitle = wrap_subtitle(
-        "Limits of %s from %s drawn again %s; dark: the item's largest; dashed: %s",
+        "Limits of %s from %s resampled %s; dark: the item's largest; dashed: %s",
         format_share(object$settings$level),
         count_of(object$values$people, "person", "people"),
         count_of(object$values$solved, "time"), format_unit(cutoff("salient_loading")))) +

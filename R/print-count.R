@@ -16,7 +16,7 @@ print.factor_count <- function(x, ...) {
     next_step = next_after_count(v))
 }
 
-# What the eigenvalues were held against.
+# What the eigenvalues were compared with.
 drawn_against <- function(x) {
   s <- x$settings
   sprintf("Eigenvalues of %s against %s draws of %s%s; n = %s, seed %d.",

@@ -42,7 +42,7 @@ print.parallel_analysis <- function(x, ...) {
     "the mean of chance"
   }
   verdict <- if (k == 0L) {
-    sprintf("Parallel analysis suggests 0 factors: no eigenvalue stands above %s.", against)
+    sprintf("Parallel analysis suggests 0 factors: no eigenvalue exceeds %s.", against)
   } else {
     sprintf("Parallel analysis suggests %s: %s above %s.",
       count_of(k, "factor"),

@@ -143,7 +143,7 @@ print.questionnaire <- function(x, ...) {
         ""
       }),
     if (any(items$reversed)) {
-      sprintf("Reversed items turned round: %s.", name_culprits(items$item[items$reversed]))
+      sprintf("Reversed items reverse-scored: %s.", name_culprits(items$item[items$reversed]))
     },
     if (length(x$settings$id) || length(x$settings$group) || length(x$settings$weight)) {
       sprintf("Kept apart: %s.",

@@ -52,7 +52,7 @@ print.score_formula <- function(x, ...) {
     sprintf("The formula of %s (%s).", count_of(number, "score"), spec_of("score", s$score)$label),
     c(
       paste("A score is the constant plus the sum of weight times answer, answers as they were",
-        "given: reversed items are not turned round."),
+        "given: reversed items are not reverse-scored."),
       gaps),
     table_text(x),
     next_step = "formula_code() writes it for R, for a spreadsheet or in SQL.")

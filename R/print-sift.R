@@ -62,7 +62,7 @@ print.sift_paths <- function(x, ...) {
       count_of(count("stays"), "item"), format_count(count("goes")),
       count_of(count("toss-up"), "toss-up")),
     paste("Shares of paths on which an item stays: of all, with other limits, another rule first,",
-      "other numbers of factors, people drawn again."),
+      "other numbers of factors, people resampled."),
     c(table_text(x, "items"), table_text(x, "pairs", titled = TRUE),
       table_text(x, "agreement", titled = TRUE), table_text(x, "outside", titled = TRUE)),
     next_step = "sift_restore() and sift_remove() decide toss-ups by their content.")

@@ -1,4 +1,4 @@
-# Prints of naming, comparing, ladders, groups and people drawn again.
+# Prints of naming, comparing, ladders, groups and people resampled.
 
 #' @export
 print.naming_help <- function(x, ...) {
@@ -6,7 +6,7 @@ print.naming_help <- function(x, ...) {
   show_result(x,
     sprintf("What %s could be called.", count_of(length(factors), one_of_model(x$settings))),
     paste("Whether they agree: those who have much of the factor, with the wording as it stands",
-      "(loadings are of items as keyed: reversed ones were turned round)."),
+      "(loadings are of items as keyed: reversed ones were reverse-scored)."),
     table = c(table_text(x, "strongest"), table_text(x, "words", titled = TRUE),
       table_text(x, "against", titled = TRUE)),
     next_step = sprintf("name_factors(solution, c(%s = \"...\")) gives names that stay.",
@@ -64,7 +64,7 @@ print.loading_stability <- function(x, ...) {
   v <- x$values
   show_result(x, stability_verdict(x),
     c(
-      sprintf("%s drawn again %s, %s; limits of %s.", count_of(v$people, "person", "people"),
+      sprintf("%s resampled %s, %s; limits of %s.", count_of(v$people, "person", "people"),
         count_of(v$solved, "time"), drawn_how(x), format_share(x$settings$level)),
       numbers_sentence(v$numbers)),
     c(table_text(x, "loadings"),

@@ -148,7 +148,7 @@ apply_range <- function(answers, items, out_of_range, call) {
     stop_input("out_of_range",
       "Answers must lie within the codebook's `lowest` and `highest`.",
       got = sprintf("Outside: %s.", name_culprits(named)),
-      todo = c("A code for \"no answer\" belongs into the codebook's `missing_codes`.",
+      todo = c("A code for \"no answer\" belongs in the codebook's `missing_codes`.",
         paste("Correct the answers, or take them for missing:",
           "questionnaire(out_of_range = \"missing\"), for people to score with `codebook` the",
           "solution; answers: {out_of_range: missing} in a study; --answers.out_of_range missing",

@@ -22,7 +22,7 @@
 #' @param out_of_range What to do with answers outside the codebook's range: `"stop"`, or
 #'   `"missing"` to treat them as missing and say so.
 #' @param reversed Items worded in reverse, in tidyselect's language, where no codebook says so (or
-#'   beside it). They are turned round between `ends`, or where these are not given between the
+#'   beside it). They are reverse-scored between `ends`, or where these are not given between the
 #'   lowest and the highest answer that was given.
 #' @param missing_codes Numbers and words that mean no answer in any item, for example `c(9, 99,
 #'   "don't know")`, beside those of the codebook.
@@ -232,7 +232,7 @@ describe_items <- function(data, codebook) {
 }
 
 # The lowest and the highest answer of each item whose ends are not known (`all`), or of those that
-# have to be turned round.
+# have to be reverse-scored.
 take_range <- function(described, answers, all) {
   open <- (all | described$reversed) & (is.na(described$lowest) | is.na(described$highest))
   if (!any(open)) return(described)

@@ -2,7 +2,7 @@
 
 codebook_of_key <- function(key, there) {
   codebook <- key[key$item %in% there, ]
-  # an item that has to be turned round keeps the ends it was turned between
+  # an item that has to be reverse-scored keeps the ends it was turned between
   if (codebook$ends_by[1L] == "answers") {
     codebook[!codebook$reversed, c("lowest", "highest")] <- NA_real_
   }

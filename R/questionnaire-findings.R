@@ -16,7 +16,7 @@ find_without_codebook <- function(codebook, described) {
   }
   if (!is.null(codebook)) return(by_answers)
   bind_findings(
-    new_finding("no_codebook", if (length(turned)) "" else ", and no item is turned round"),
+    new_finding("no_codebook", if (length(turned)) "" else ", and no item is reverse-scored"),
     by_answers)
 }
 
@@ -47,5 +47,6 @@ find_fractions <- function(answers, items) {
   if (!length(hit)) return(NULL)
   new_finding("fractions", items$item[hit],
     vapply(parts[hit], count_of, "", one = "answer"),
-    ifelse(parts[hit] == 1, "is", "are"), item = items$item[hit], value = parts[hit])
+    ifelse(parts[hit] == 1, "is not a whole number", "are not whole numbers"),
+    item = items$item[hit], value = parts[hit])
 }

@@ -62,7 +62,7 @@ columns_with_gaps <- function(answers, items, there) {
 
 # Only a key from a codebook says what is no answer: ends that come from answers are no limits for
 # other people.
-#' @srrstats {UL2.1} reversed items are turned round once, by the key
+#' @srrstats {UL2.1} reversed items are reverse-scored once, by the key
 #' @noRd
 key_raw_answers <- function(data, key, there, call = caller_env(), silent = TRUE) {
   none <- rlang::quo(NULL)
@@ -98,7 +98,7 @@ check_keyed_alike <- function(data, key, call) {
   stop_input("other_key",
     "The answers must be keyed as those that the solution came from.",
     got = c(if (any(turned)) {
-      sprintf("Turned round in one of the two only: %s.", name_culprits(shared[turned]))
+      sprintf("Reverse-scored in one of the two only: %s.", name_culprits(shared[turned]))
     }, if (any(apart)) {
       sprintf("With other ends of the answer scale: %s.", name_culprits(shared[apart]))
     }),
@@ -129,8 +129,8 @@ find_beyond <- function(answers, key) {
     item = key$item[hit], value = counts[hit])
 }
 
-# Items whose correlations with the others run against those known of them: turned round already, or
-# never.
+# Items whose correlations with the others run against those known of them: reverse-scored already,
+# or never.
 find_against_key <- function(answers, correlations, least = 30L, most = 20000L) {
   if (nrow(answers) < least) return(NULL)
   # a share of very many people tells as well

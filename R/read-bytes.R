@@ -11,18 +11,20 @@ FILE_MARKS <- list(zip = as.raw(c(0x50, 0x4b, 0x03, 0x04)),
   excel_old = as.raw(c(0xd0, 0xcf, 0x11, 0xe0)),
   parquet = charToRaw("PAR1"), gzip = as.raw(c(0x1f, 0x8b)), bzip2 = charToRaw("BZh"),
   xz = as.raw(c(0xfd, 0x37, 0x7a, 0x58, 0x5a)), pdf = charToRaw("%PDF-"),
-  png = as.raw(c(0x89, 0x50, 0x4e, 0x47)), stata = charToRaw("<stata_dta>"),
-  sav = charToRaw("$FL2"), rtf = charToRaw("{\\rtf"), rds = charToRaw("RDX"))
+  png = as.raw(c(0x89, 0x50, 0x4e, 0x47)), rtf = charToRaw("{\\rtf"), rds = charToRaw("RDX"),
+  # two kinds of files in which programs for statistics keep data
+  tagged_data = as.raw(c(0x3c, 0x73, 0x74, 0x61, 0x74, 0x61, 0x5f, 0x64, 0x74, 0x61, 0x3e)),
+  binary_data = as.raw(c(0x24, 0x46, 0x4c, 0x32)))
 PACKED <- c("gzip", "xz")
 STRANGE_KINDS <- c(
   # (R does not tell where such a file was cut off)
   bzip2 = "packed by bzip2, which is not unpacked here",
   pdf = "a PDF",
   png = "a picture",
-  stata = "a file of a statistics program",
-  sav = "a file of a statistics program",
   rtf = "a document",
-  rds = "a file of R objects")
+  rds = "a file of R objects",
+  tagged_data = "a file of a statistics program",
+  binary_data = "a file of a statistics program")
 
 # R takes some names for something else ("stdin", "clipboard", addresses); a path it takes for one.
 as_path <- function(file) if (grepl("^([/\\\\~]|[A-Za-z]:)", file)) file else file.path(".", file)

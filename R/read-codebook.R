@@ -149,7 +149,7 @@ check_codebook_rows <- function(tidy, call) {
   open <- tidy$item[tidy$reversed & (is.na(tidy$lowest) | is.na(tidy$highest))]
   if (length(open)) {
     stop_input("codebook",
-      "A reversed item must have `lowest` and `highest`: it is turned round between them.",
+      "A reversed item must have `lowest` and `highest`: it is reverse-scored between them.",
       got = sprintf("Missing for: %s.", name_culprits(open)),
       todo = "Fill in the ends of the answer scale.",
       call = call)
@@ -192,7 +192,7 @@ codebook_codes <- function(x, items, call) {
       "`missing_codes` must hold numbers, with spaces between them.",
       got = sprintf("Not so for: %s.",
         name_culprits(sprintf("%s (\"%s\")", items[bad], said[bad]))),
-      todo = "Words for no answer belong into questionnaire(missing_codes = ).",
+      todo = "Words for no answer belong in questionnaire(missing_codes = ).",
       call = call)
   }
   codes

@@ -20,7 +20,7 @@
 #'   (UTF-8, UTF-16, Windows' or DOS's Latin letters). What cannot be decoded is an error that names
 #'   the line.
 #' @param missing Texts that stand for no answer, besides an empty cell. Numeric codes such as 9
-#'   belong into the codebook's `missing_codes`.
+#'   belong in the codebook's `missing_codes`.
 #' @param sheet For sheets: the name or the number of the sheet.
 #' @param header_rows 1 when the file begins with the columns' names alone, 2 when their wording
 #'   stands in the line below, 3 when codes of the survey program stand below that; `NULL` finds

@@ -124,7 +124,7 @@ next_lines <- function(at, file, look, size, call) {
   taken
 }
 
-# R does not tell where a gzip file was cut off: what it unpacks to is held against its sum and
+# R does not tell where a gzip file was cut off: what it unpacks to is compared with its sum and
 # size.
 check_unpacked <- function(at, more, file, call) {
   if (!at$gzip) return(invisible())

@@ -79,8 +79,8 @@ find_in_scale <- function(scale, items, assumed, copies, ranges) {
 # How the sentence about items against their scale ends.
 AGAINST <- ": was it worded in reverse and not keyed?"
 AGAINST_CLEARLY <- paste(
-  "; turned round, all items would go together: was it worded in reverse and not keyed? Until that",
-  "is settled the scale's coefficients mean nothing.")
+  "; reverse-scored, all items would go together: was it worded in reverse and not keyed? Until",
+  "that is settled the scale's coefficients mean nothing.")
 
 # What one item, and what two, leave open.
 FEW_ITEMS <- c("its reliability cannot be known from one wave (give `again`)",

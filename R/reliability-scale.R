@@ -93,7 +93,7 @@ precision_of_scales <- function(scales, data, call) {
   do.call(rbind, rows)
 }
 
-# The coefficient that assess_reliability() reports of a scale that nothing is held against.
+# The coefficient that assess_reliability() reports of a scale that nothing is compared with.
 reported_alone <- function(given, at, s) {
   items <- given$items[at, ]
   measured <- c(

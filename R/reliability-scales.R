@@ -1,8 +1,8 @@
 #' Form scales
 #'
 #' Says which items make up which scale: from a factor solution (each item goes to the factor it
-#' loads on most), from the codebook's `scale` column, or from a named list. Nothing is turned round
-#' here: an item that works against its scale is named by [assess_reliability()].
+#' loads on most), from the codebook's `scale` column, or from a named list. Nothing is
+#' reverse-scored here: an item that works against its scale is named by [assess_reliability()].
 #'
 #' @param x A `factor_solution`, a [questionnaire()] whose codebook names scales, or a named list of
 #'   item names, for example `list(thrift = c("t1", "t2", "t3"))`.
@@ -12,7 +12,7 @@
 #'   first but not salient, which [pattern_table()] marks too, does not count here.)
 #' @param weak For a solution: what happens to items without a salient loading: the same choice.
 #' @return An object of class `scale_set` ([softsieve-result]); `values$scales` is a tibble with one
-#'   row for each item of a scale: `scale`, `item`, `wording`, `reversed` (was it turned round by
+#'   row for each item of a scale: `scale`, `item`, `wording`, `reversed` (was it reverse-scored by
 #'   its key?), `values$key` is how the answers behind them were keyed (as in
 #'   [softsieve-factor-solution]), or `NULL`, and `values$precision` what scores of new people rest
 #'   on, of the people of the questionnaire or solution (tibble: `scale`, `people`, `sd` and `sem`

@@ -1,7 +1,7 @@
 # What a report is made of. A section is a spec whose name starts with SECTION_ (base-registry.R):
 # name, label (its title), order and
 #
-#   title   function(study): its title, where that hangs on the study
+#   title   function(study): its title, where that depends on the study
 #   needs   names of the study's results without which it is left out
 #   make    function(study): a list of blocks
 #

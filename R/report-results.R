@@ -102,7 +102,7 @@ save_figures <- function(result, folder) {
   }
 }
 
-# A table's or figure's file; where results of one class stand beside each other it hangs on them.
+# A table's or figure's file; where results of one class stand beside each other it depends on them.
 file_name <- function(spec, result) {
   if (is.function(spec[["file"]])) spec[["file"]](result) else spec[["file"]]
 }

@@ -128,7 +128,7 @@ SECTION_ITEMS <- spec(name = "items", label = "The items", order = 5, needs = "i
     reversed <- items$item[items$reversed]
     c(if (length(reversed)) {
       say(sprintf(
-        paste("%s turned round before anything was computed: %s. They are marked",
+        paste("%s reverse-scored before anything was computed: %s. They are marked",
           "(reversed) below."),
         if (length(reversed) == 1L) "1 item was" else paste(length(reversed), "items were"),
         name_culprits(reversed, 30L)))
@@ -163,7 +163,7 @@ SECTION_NUMBER <- spec(name = "number", label = "How many factors?", order = 7, 
       say(c(x$values$sentences[-1L], probability_lines(x$values$probabilities))),
       say(sprintf(
         paste("Unrelated items, too, give some eigenvalues above 1. Parallel analysis keeps the",
-          "leading factors whose eigenvalues stand above %s of %s draws of %s, for as many",
+          "leading factors whose eigenvalues exceed %s of %s draws of %s, for as many",
           "people and items. The probabilities come from a network trained on simulated",
           "answers with a known number of factors."),
         against, format_count(x$settings$replicates), method_label("chance", x$settings$chance))),

@@ -89,7 +89,7 @@ tidy_prose <- function(x) {
 
 paragraph <- function(...) paste(tidy_prose(c(...)), collapse = " ")
 
-# The table of a sifting's rules, with limits that hang on the model.
+# The table of a sifting's rules, with limits that depend on the model.
 rules_in_force <- function(x) {
   rules <- x$values$rules$values
   components <- identical(x$settings$method, "components")

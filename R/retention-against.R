@@ -32,5 +32,5 @@ REFERENCE_UPPER <- spec(name = "upper",
 REFERENCE_MEAN <- spec(name = "mean", label = "the mean of the chance eigenvalues", order = 2,
   reference = "Horn (1965)", level = "mean", error = "mean_error", column = "chance_mean")
 
-# The chance levels that a table of eigenvalues was held against.
+# The chance levels that a table of eigenvalues was compared with.
 limit_column <- function(settings) spec_of("reference", settings$reference)$column

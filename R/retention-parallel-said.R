@@ -1,6 +1,6 @@
 # What parallel analysis says of groups, and what it notices.
 
-# Groups whose number hangs on the draw, or on fewer people than items.
+# Groups whose number depends on the draw, or on fewer people than items.
 add_unsure_groups <- function(judged, items) {
   g <- judged$groups[is.na(judged$groups$why), ]
   few <- g$n <= items

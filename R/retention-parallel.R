@@ -1,8 +1,8 @@
-#' How many factors stand above chance
+#' How many factors exceed chance
 #'
 #' Unrelated items, too, give some eigenvalues above 1, the more so the fewer people there are.
 #' Parallel analysis draws such chance eigenvalues many times, for as many people and items as there
-#' are, and keeps the factors whose eigenvalues stand above what chance gives at the same rank.
+#' are, and keeps the factors whose eigenvalues exceed what chance gives at the same rank.
 #'
 #' Replicate i depends on `seed` and i alone, so the result does not depend on the number of
 #' threads. A run that was interrupted goes on where it stopped when the same call, with the same
@@ -181,7 +181,7 @@ decisive_doubt <- function(observed, limit, error) {
 }
 
 # Rank k against a population with the k - 1 factors before it (Green et al. 2012), until one is not
-# above; ranks below that are held against the same population.
+# above; ranks below that are compared with the same population.
 step_by_step <- function(plan, observed, settings, replicates, doubtful, limit_of) {
   r <- plan$correlations$values$correlations
   most <- core_most_factors(plan$p)

@@ -1,7 +1,7 @@
 # Parallel analysis as Horn wrote it: against the mean of chance.
 RULE_MEAN <- spec(name = "parallel_mean", label = "parallel analysis (mean)", order = 2,
   reference = "Horn (1965)", pearson = FALSE,
-  misleads = "Too many factors: half of all chance eigenvalues stand above their mean.",
+  misleads = "Too many factors: half of all chance eigenvalues exceed their mean.",
   judge = function(e) {
     table <- e$parallel$values$eigenvalues[c("rank", "eigenvalue", "chance_mean")]
     k <- core_leading_above(table$eigenvalue, table$chance_mean)

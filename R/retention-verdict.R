@@ -28,7 +28,7 @@ reach_verdict <- function(e, rules, weighed, plausible, pearson, taken) {
   v
 }
 
-# Without probabilities: what the rules that reckon with sampling error suggest, where they may be
+# Without probabilities: what the rules that allow for sampling error suggest, where they may be
 # used.
 trusted_numbers <- function(k, rules) {
   trusted <- rules$rule %in% c("parallel", "sequential", "next_eigenvalue", "empirical_kaiser") &
@@ -125,7 +125,7 @@ compare_sentence <- function(v) {
   said <- if (!length(v$outside)) {
     sprintf("Plausible: %s.", range)
   } else if (v$plausible[1L] < v$plausible[2L]) {
-    sprintf("Rules that reckon with sampling error suggest %s.", range)
+    sprintf("Rules that allow for sampling error suggest %s.", range)
   } else {
     character()
   }

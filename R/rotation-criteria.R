@@ -10,7 +10,7 @@
 #   finish      function(turned, asked): what is done with the end of the search
 #   closed      function(unrotated, asked, oblique): the turn itself, where it has a closed form
 #   in_core     is the end of its search all there is to it? Then the compiled core makes it for
-#               people drawn again
+#               people resampled
 
 rotation_spec <- function(..., oblique, both = TRUE, axes = FALSE, starts_orthogonal = FALSE,
     parameters = list(), request = NULL,

@@ -1,5 +1,5 @@
 # Errors of what is carried back that know that the weights, too, come from a sample: people are
-# drawn again, and the solution, the scores and the fit made anew of each draw.
+# resampled, and the solution, the scores and the fit made anew of each draw.
 
 # People of more than this are not drawn here.
 CARRIED_PEOPLE <- 5000L
@@ -21,7 +21,7 @@ carried_draws <- function(fit, x, given, replicates, seed, threads) {
     return(list(why = why))
   }
   units <- rep(0L, n)
-  drawn <- with_progress("People drawn again", replicates, function(progress) {
+  drawn <- with_progress("People resampled", replicates, function(progress) {
     lapply(seq_len(replicates), function(i) {
       times <- cpp_draw_people(seq_len(n) - 1L, units, seed, i - 1, FALSE)
       progress(i)

@@ -14,7 +14,7 @@
 #'   itself).
 #' @param data Answers ([questionnaire()] or data frame) to check predictions on; left out, those
 #'   of the solution. People with gaps in items that count are passed over.
-#' @param replicates How many times the people are drawn again, from 20 on, for errors that know
+#' @param replicates How many times the people are resampled, from 20 on, for errors that know
 #'   that the weights of scores come from a sample too (solution, scores and fit are made anew of
 #'   each draw): with `x` a solution that has its answers, an `lm` or `glm` on the scores that
 #'   `score_respondents(x, answers)` gives by itself, and at most 5,000 people. 0, and in all other

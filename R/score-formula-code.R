@@ -19,7 +19,7 @@
 #' @return `formula_code()`: text; for `"spreadsheet"` one formula for each score, by its name.
 #' @section Codes and words: Codes for no answer of the codebook count as gaps in every language;
 #'   labels are turned into numbers where `data` shows words (in R always). Answers outside the
-#'   codebook's range, which [score_respondents()] refuses, are reckoned with.
+#'   codebook's range, which [score_respondents()] refuses, are allowed for.
 #' @export
 formula_code <- function(formula, language = c("r", "spreadsheet", "sql"), data = NULL, ...) {
   call <- environment()

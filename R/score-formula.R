@@ -1,7 +1,7 @@
 #' The formula of scores
 #'
 #' What each answer counts in each score, on the scale on which answers were given: reversed items
-#' need not be turned round, nor answers standardised. `formula_code()` writes it for R, for a
+#' need not be reverse-scored, nor answers standardised. `formula_code()` writes it for R, for a
 #' spreadsheet or for a database.
 #'
 #' @param x A `factor_solution`, a scale set ([form_scales()]), or what [score_respondents()]

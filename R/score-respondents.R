@@ -38,7 +38,7 @@
 #' @param into Where scores of very many people go, block by block: the path of a CSV or Parquet
 #'   file, or `database_table(connection, table, new = TRUE)`. `data` is then a source as
 #'   [tabulate_items()] takes it, and what is written is there whole or not at all. A CSV file whose
-#'   writing was broken off is gone on with by the same call.
+#'   writing was broken off is resumed by the same call.
 #' @param keep,rows With `into`: columns of the source to stand beside the scores, in tidyselect's
 #'   language, and people in a block, about.
 #' @return An object of class `respondent_scores` ([softsieve-respondent-scores]); with `into`, one
@@ -54,11 +54,11 @@
 #'   `softsieve_error_class`, `softsieve_error_argument`.
 #' @section Findings: those that travel with `x`, `items_absent`, `beyond_earlier_answers` (outside
 #'   the answers that its people gave, where no codebook told the ends), `against_key` (an item that
-#'   runs against the others here: was it turned round already?), `scored_with_gaps`, `not_scored`,
-#'   `low_determinacy`, `determinacy_by_model`, `improper_scores`, `scores_uncorrelated`,
-#'   `scores_of_given_answers`, `determinacy_for_groups`, `own_precision`, `earlier_precision`,
-#'   `no_errors` (on whom errors of scale scores rest), `own_norms`, `ranges_mixed`, `small_norms`,
-#'   `no_norms`.
+#'   runs against the others here: was it reverse-scored already?), `scored_with_gaps`,
+#'   `not_scored`, `low_determinacy`, `determinacy_by_model`, `improper_scores`,
+#'   `scores_uncorrelated`, `scores_of_given_answers`, `determinacy_for_groups`, `own_precision`,
+#'   `earlier_precision`, `no_errors` (on whom errors of scale scores rest), `own_norms`,
+#'   `ranges_mixed`, `small_norms`, `no_norms`.
 #' @eval describe_score_methods()
 #' @section Formulas: With R the items' correlations, L the pattern, S the structure, P the factor
 #'   correlations, U the uniquenesses and z a person's standardised answers, scores are W'z:

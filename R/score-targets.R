@@ -130,7 +130,7 @@ cut_file <- function(file, bytes) {
 stop_other_blocks <- function(beside, note, call) {
   unlink(c(beside, note), expand = FALSE)
   stop_input("source",
-    "A file that is gone on with must come from the same answers, in blocks of the same size.",
+    "A file that is resumed must come from the same answers, in blocks of the same size.",
     got = "These are others.",
     todo = "What was written of it was taken away: run it again, from the beginning.",
     call = call)

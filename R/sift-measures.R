@@ -2,8 +2,8 @@
 # label, order, reference and
 #
 #   stage      what it looks at: "correlations", "factors", "rotation" or "scales"
-#   limit      what it holds a measure against; a function(components) where that hangs on the model
-#   lowest, highest  what the limit may be
+#   limit      what it holds a measure against; a function(components) where that depends on the
+#   model lowest, highest  what the limit may be
 #   breaks     "below" or "above": on which side of the limit an item breaks the rule
 #   measure    function(state, asked): a number for each item, NA where the rule is not about it
 #              (sift-state.R says what a state holds; `asked` are the parameters)

@@ -1,7 +1,7 @@
 #' How firm a sifting is
 #'
 #' Runs the same sifting in other ways: with other limits, with another rule first, with one factor
-#' more and one fewer, and on people drawn again. An item that stays in nearly all of these is firm;
+#' more and one fewer, and on people resampled. An item that stays in nearly all of these is firm;
 #' one that stays in half is a toss-up.
 #'
 #' @param x What [sift_items()] returned, from answers.

@@ -23,7 +23,7 @@
 #'   not about it. The state is a list of `items` (names), `correlations` (p x p), `adequacy` (list:
 #'   `overall`, `items`), `communalities` (p), `loadings` (p x k), `home` (p, which factor), `gains`
 #'   (p, of omega without the item), `table` (tibble of the items: wording, mean, sd, ...).
-#' @param limit The limit that the measure is held against.
+#' @param limit The limit that the measure is compared with.
 #' @param breaks On which side of it an item breaks the rule: `"below"` or `"above"`.
 #' @return `sift_rules()`: an object of class `sift_rules` ([softsieve-result]); `values$table` is a
 #'   tibble, one row for each rule in the order they are looked at: `rule`, `label`, `breaks`,

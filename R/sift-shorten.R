@@ -33,7 +33,7 @@
 #'   more pinned than wanted, facets that do not fit in), `softsieve_error_class`, those of
 #'   [assess_reliability()].
 #' @section Findings: `end_flatters`, `against_scale` (an item against its factor: it should have
-#'   been turned round).
+#'   been reverse-scored).
 #' @references Levy, P. (1967). The correction for spurious correlation in the evaluation of
 #'   short-form tests. *Journal of Clinical Psychology*, 23, 84-86.
 #'

@@ -102,7 +102,7 @@ caller_env <- function() parent.frame(2L)
 #' @srrstats {G5.4c} results on the demo data are held to those written down (test-held.R)
 #' @srrstats {G5.6} populations are recovered (test-extraction.R, bench/coverage.R)
 #' @srrstats {G5.8} files and tables that are empty, of the wrong kind, or all missing
-#' @srrstats {G5.9} solutions do not hang on the order of items or people, nor on threads
+#' @srrstats {G5.9} solutions do not depend on the order of items or people, nor on threads
 #' @srrstats {UL7.0} the tests give every door what it does not take
 #' @srrstats {UL7.1} the tests give data that cannot be factored
 #' @srrstats {UL7.2} the tests hold the order of factors

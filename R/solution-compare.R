@@ -15,8 +15,8 @@
 #'     `rotation`, `share` (of the variance, explained), `rmsr`, `rmsea`, `cfi`, `bic` (`NA` where
 #'     the method has none), `smallest` (how many items the factor with the fewest has), `weak`
 #'     (items without a salient loading) and `crossing` (items with two or more);
-#'   * `factors`: tibble, one row for each factor of each solution but the one they are held
-#'     against: `solution`, `against`, `factor`, `with` (the factor there that it stands for, `NA`:
+#'   * `factors`: tibble, one row for each factor of each solution but the one they are compared
+#'     with: `solution`, `against`, `factor`, `with` (the factor there that it stands for, `NA`:
 #'     none is left), `sign` (-1: they run against each other), `congruence` (from 0 to 1),
 #'     `rms_difference` (root mean square of the differences of their loadings) and `likeness`
 #'     (`"very similar"` from .95, `"similar"` from .85, else `"different"`; `"none"`);
@@ -36,7 +36,7 @@
 #' @section Errors: `softsieve_error_solutions` (fewer than two; something else than a solution;
 #'   names that repeat), `softsieve_error_other_items` (fewer than three shared items),
 #'   `softsieve_error_argument`.
-#' @section Findings: `compared_on_shared` (the solutions have not the same items),
+#' @section Findings: `compared_on_shared` (the solutions do not have the same items),
 #'   `tiny_factor` (a factor with fewer than three items).
 #' @references Tucker, L. R. (1951). *A method for synthesis of factor analysis studies* (Personnel
 #'   Research Section Report 984). Department of the Army.
@@ -133,7 +133,7 @@ side_by_side <- function(name, solution, salient) {
     crossing = length(crossing_items(v$loadings, salient)))
 }
 
-# `two`: a solution and the one it is held against, named.
+# `two`: a solution and the one it is compared with, named.
 compare_two <- function(two, salient, call) {
   here <- two[[1L]]
   there <- two[[2L]]

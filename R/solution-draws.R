@@ -1,4 +1,4 @@
-# People drawn again, and the solution of each draw. Where the compiled core knows the way a
+# People resampled, and the solution of each draw. Where the compiled core knows the way a
 # solution was found, all draws are made there; everything else goes through the stages themselves,
 # draw by draw. Both draw the same people.
 
@@ -81,7 +81,7 @@ check_nested <- function(unit, stratum, cluster, call) {
 # communalities (p x draws), congruences (k x draws), eigenvalues (p x draws) and improper: of
 # `replicates` draws and then of the halves, two columns each.
 draw_solutions <- function(solution, answers, units, replicates, halves, starts, seed, threads,
-    basis = "components", label = "People drawn again") {
+    basis = "components", label = "People resampled") {
   correlations <- solution$values$item_correlations
   given <- list(answers = answers, units = units, replicates = replicates, halves = halves,
     seed = seed)

@@ -13,7 +13,7 @@
 #' @param rotation,starts Passed on to [rotate_factors()].
 #' @param by Group columns, bare or in quotes: then there is a solution for each
 #'   group, aligned to that of everybody ([softsieve-group-solutions]).
-#' @param replicates With `by`: how many times people are drawn again in each group for limits, from
+#' @param replicates With `by`: how many times people are resampled in each group for limits, from
 #'   20 on, or 0 for none.
 #' @param seed A whole number; the rule for the number of factors and the rotation both use it.
 #' @param threads Number of threads.

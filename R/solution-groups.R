@@ -13,14 +13,14 @@
 #'   (`"very similar"` from .95, `"similar"` from .85, else `"different"`);
 #' * `differences`: tibble, one row for each item, factor and group: `item`, `factor`, `group`,
 #'   `loading`, `pooled`, `mean` (of the groups' loadings), `difference` (loading less mean),
-#'   `lower`, `upper` (its limits, from people drawn again within the groups), `apart` (do the
+#'   `lower`, `upper` (its limits, from people resampled within the groups), `apart` (do the
 #'   limits leave 0 out?), `wording`, `reversed`; the largest first;
 #' * `chance`: were the groups equal in truth, how low the lowest congruence of two of them would be
 #'   (`expected`, the median), and how often as low as here (`p`); or `NULL` without draws;
 #' * `apart`, `by_chance`: how many differences are apart, and how many would be in groups that are
 #'   equal in truth; `verdict`: sentences.
 #'
-#' @section Limits: People are drawn again within each group `replicates` times, each draw is turned
+#' @section Limits: People are resampled within each group `replicates` times, each draw is turned
 #'   to the pooled loadings like the group was, and limits are the 95 % percentiles of the
 #'   differences. They are for one difference at a time: of many, one in twenty is apart by chance.
 #'   For `chance`, the pooled loadings plus what a group's draws differ from its loadings by stand
@@ -33,7 +33,7 @@
 #'   congruences above .95, and one item may differ widely. The verdict tells such a difference
 #'   first, with its items. Whether means may be compared also takes equal loadings and intercepts
 #'   of the items, which a test of measurement invariance looks at. Turning a group's factors
-#'   towards the pooled ones makes them as like as they can be: congruences near 1 are easier to
+#'   towards the pooled ones makes them as alike as possible: congruences near 1 are easier to
 #'   reach than between solutions that were rotated alone, above all with many factors and few
 #'   items.
 #' @section Findings: `group_left_out` (fewer people than items, or no solution),

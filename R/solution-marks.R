@@ -4,7 +4,7 @@
 #   limits  which limits it takes, by their names among the arguments of pattern_table()
 #   find    function(solution, limits): a named vector, for each item that has it the number that
 #           breaks the limit
-#   limit   function(solution, limits, items): the limit that each is held against
+#   limit   function(solution, limits, items): the limit that each is compared with
 #   rule    function(limits): when it is given, with these limits, for the line below the table
 #   told    the code of its finding, and `words` function(solution, item, value, limits): a list of
 #           what its sentence takes

@@ -17,8 +17,8 @@
 #'   stands for). Without, an object of class `naming_help` ([softsieve-result]); `values` holds
 #'   tibbles with a row for each factor and
 #'   * `strongest`: item: `factor`, `direction` (of its loading: `"high"` or `"low"`), `agree` (do
-#'     those who have much of the factor agree with its wording? of an item that its key turned
-#'     round the other way), `item`, `loading`, `wording`, `reversed`;
+#'     those who have much of the factor agree with its wording? of an item that its key
+#'     reverse-scored the other way), `item`, `loading`, `wording`, `reversed`;
 #'   * `words`: word: `factor`, `word` (its shortest form), `own` and `others` (in how many of the
 #'     factor's items, and of the others, it stands), `own_share` and `others_share`;
 #'   * `against`: item that speaks against a name that the strongest give: `factor`, `item`,

@@ -38,7 +38,7 @@ strongest_of <- function(j, loadings, items, salient, most) {
       loading,
       items,
       direction = rep(direction, length(at)),
-      # the wording of an item that was turned round says the opposite of its loading
+      # the wording of an item that was reverse-scored says the opposite of its loading
       agree = unname(loading[at] > 0) != (items$reversed[at] %in% TRUE))
   }
   rbind(towards(1, "high"), towards(-1, "low"))

@@ -6,7 +6,7 @@
 #'
 #' @param solution A `factor_solution`.
 #' @param hide_below Loadings smaller than this in size, from 0 to 1, are left blank in print (grey
-#'   in Word). Nothing else hangs on it: the table and files have them all.
+#'   in Word). Nothing else depends on it: the table and files have them all.
 #' @param sort `"factor"`: by the factor an item loads on most (those without a salient loading
 #'   last), and by the size of that loading; `"size"`: by the size alone; `"communality"`: the
 #'   highest first; `"questionnaire"`: in the questionnaire's order. Equal ones stay in the

@@ -1,4 +1,4 @@
-# What people drawn again say: tables of loadings, factor correlations, items, numbers of factors
+# What people resampled say: tables of loadings, factor correlations, items, numbers of factors
 # and halves.
 
 # Loadings, correlations of factors, and items, with what the draws say of each.

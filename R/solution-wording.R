@@ -24,7 +24,7 @@
 #'   * `share`: of the common variance that is wording, `rmsr` and `rmsr_without` (root mean square
 #'     residual with and without the wording factor), `n`.
 #' @section Formulas: The sum over pairs of items of \eqn{(r_{ij} - (LL')_{ij} - w_i w_j)^2}{(r_ij -
-#'   (LL')_ij - w_i w_j)^2}, with w 0 for all other items, is made as small as it can be: topics by
+#'   (LL')_ij - w_i w_j)^2}, with w 0 for all other items, is made as small as possible: topics by
 #'   minimum residuals given w, and w given them, in turn until no loading moves by 1e-7.
 #' @section Errors: `softsieve_error_items`, and those of [extract_factors()] and
 #'   [rotate_factors()].

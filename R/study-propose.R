@@ -191,7 +191,7 @@ shared_stem <- function(wording) {
 }
 
 # Items that load on their factor against most of its items: `against`, their loadings, by name. As
-# many factors are looked at as stand above chance; where as many load one way as the other, which
+# many factors are looked at as exceed chance; where as many load one way as the other, which
 # are reversed cannot be told (`open`, a sentence for each such factor).
 seem_reversed <- function(answers) {
   if (core_most_factors(ncol(answers)) < 1L) {

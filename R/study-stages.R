@@ -4,7 +4,7 @@
 #
 #   needs   names of the results that it works on
 #   asks    the stages of entries (study-entries.R) whose settings it takes
-#   also    function(s): further settings that its result hangs on
+#   also    function(s): further settings that its result depends on
 #   when    function(s): is it asked for? (always, when left out)
 #   stored  may its result be stored beside the results, to be taken up again? (study-resume.R)
 #   revive  function(result, s): what is no data (rules are functions), put back after reading

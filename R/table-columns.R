@@ -4,7 +4,7 @@
 #
 #   of       the class of the results that it is of
 #   columns  function(x, part): a named list of columns, made by the functions below
-#   title    function(x): its title, where that hangs on x
+#   title    function(x): its title, where that depends on x
 #   parts    function(x): names of the parts where there is one table for each (scales, say)
 #   there    function(x): is there anything to show? (always, when left out)
 #   most     how many rows the terminal shows, or a function(x) of it (all, when left out)

@@ -1,4 +1,4 @@
-# Tables of naming, comparing, ladders, groups and people drawn again.
+# Tables of naming, comparing, ladders, groups and people resampled.
 
 TABLE_NAMING_STRONGEST <- spec(name = "strongest", of = "naming_help",
   label = "The strongest items of each factor",
@@ -59,7 +59,7 @@ TABLE_FACTORS_MATCHED <- spec(name = "factors", of = "solution_comparison",
     list(solution = words(first_of_each(f$solution)), factor = words(f$factor),
       against = words(first_of_each(f$against)),
       "its factor" = words(ifelse(is.na(f$with), "(none left)",
-        paste0(f$with, ifelse(f$sign < 0, ", turned round", "")))),
+        paste0(f$with, ifelse(f$sign < 0, ", reverse-scored", "")))),
       congruence = units(f$congruence),
       "rms difference" = roomy(units(f$rms_difference)),
       likeness = words(ifelse(f$likeness == "none", "", f$likeness)))

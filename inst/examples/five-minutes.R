@@ -5,7 +5,7 @@ files <- system.file("extdata", package = "softsieve")
 answers <- read_responses(file.path(files, "repair_cafe_answers.csv"))
 codebook <- read_codebook(file.path(files, "repair_cafe_codebook.csv"))
 
-# answers and codebook together: reversed items are turned round, codes for no answer are missing
+# answers and codebook together: reversed items are reverse-scored, codes for no answer are missing
 motives <- questionnaire(answers, codebook = codebook, id = person, group = cafe)
 print(motives)
 

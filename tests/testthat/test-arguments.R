@@ -288,7 +288,7 @@ test_that("extraction and rotation: every argument has its effect", {
     list(against = "before", salient = .6))
 })
 
-test_that("people drawn again: every argument has its effect", {
+test_that("people resampled: every argument has its effect", {
   q <- items12()
   s <- factor_solution(q, 2, rotation = "simplimax", seed = 1, starts = 20)
   # whose people each stand in a stratum of several

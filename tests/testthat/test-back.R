@@ -87,7 +87,7 @@ test_that("gaps are filled for the way back, and do not count", {
   part <- reconstruct_responses(s, nobody)
   expect_true(is.na(part$values$people$share[2]))
   expect_true(all(is.na(items_of(part)[2, ])))
-  # nobody's answers hang on the others'
+  # nobody's answers depend on the others'
   expect_equal(items_of(part)[1, ], items_of(reconstruct_responses(s, nobody[1, ]))[1, ])
   bare <- extract_components(correlate_items(v$correlations, n = 800), 3)
   expect_error(reconstruct_responses(bare), "must be a questionnaire",

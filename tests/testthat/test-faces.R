@@ -85,7 +85,7 @@ test_that("the eigenvalue figure draws the eigenvalues, the chance levels and th
   expect_identical(length(unique(points$fill)), 2L)
   expect_identical(sum(points$fill == points$fill[1]), 4L)
   expect_equal(built$data[[layer("GeomRibbon")]]$ymax, as_tibble(pa)$chance_upper)
-  expect_match(built$plot$labels$title, "4 factors stand above chance; 6 eigenvalues are above 1")
+  expect_match(built$plot$labels$title, "4 factors exceed chance; 6 eigenvalues are above 1")
 })
 
 test_that("the loadings figure shows each salient loading once, negative ones as rings", {

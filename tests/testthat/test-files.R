@@ -185,7 +185,7 @@ test_that("keys can be given without a codebook", {
   narrow <- questionnaire(transform(d, q2 = pmin(q2, 4)), reversed = q2)
   expect_match(
     narrow$findings$text[narrow$findings$code == "turned_by_answers"],
-    "q2 was turned round between 1 and 4")
+    "q2 was reverse-scored between 1 and 4")
   expect_error(questionnaire(d, ends = c(1, 3)), "Outside", class = "softsieve_error_out_of_range")
   expect_error(questionnaire(d, ends = 5), class = "softsieve_error_argument")
   expect_error(

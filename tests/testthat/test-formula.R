@@ -1,4 +1,4 @@
-# The formula of scores: written out in each language, run there, and held against the scores.
+# The formula of scores: written out in each language, run there, and compared with the scores.
 
 # The scores that R code, a database and a spreadsheet program make of raw answers.
 by_r <- function(formula, data) {

@@ -15,7 +15,7 @@ test_that("raw answers are scored as the questionnaire of the same answers is", 
   expect_lt(max(abs(as_tibble(score_respondents(s, coded))$F1), na.rm = TRUE), 6)
 })
 
-test_that("answers that are turned round already, or keyed otherwise, are told or refused", {
+test_that("answers that are reverse-scored already, or keyed otherwise, are told or refused", {
   q <- motives()
   s <- factor_solution(q, 4, seed = 1)
   reversed <- q$values$items$item[q$values$items$reversed]
@@ -74,7 +74,7 @@ test_that("the one item with the wrong key is named, not those that it pulls dow
   r <- assess_reliability(list(garden = names(d)), d, replicates = 0)
   against <- r$findings[r$findings$code == "against_scale", ]
   expect_identical(against$item, "moth")
-  expect_match(against$text, "turned round, all items would go together")
+  expect_match(against$text, "reverse-scored, all items would go together")
   expect_false("negative_alpha" %in% r$findings$code)
   expect_identical(r$values$scales$wrong_key, "moth")
   shown <- capture.output(print(r))

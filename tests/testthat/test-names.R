@@ -112,7 +112,7 @@ test_that("help to name: strongest items, telling words, and what speaks against
   expect_identical(own$item, c("q1", "q2", "q4"))
   expect_identical(own$direction, c("high", "high", "low"))
   expect_identical(unname(own$agree), c(TRUE, TRUE, FALSE))
-  # m4 was turned round by its key: who likes mending does not say that it bores them
+  # m4 was reverse-scored by its key: who likes mending does not say that it bores them
   all <- name_factors(named4(), items = 9)$values$strongest
   expect_gt(all$loading[all$item == "m4"], .3)
   expect_false(all$agree[all$item == "m4"])
@@ -134,7 +134,7 @@ test_that("marks: each by its limit, with what breaks it", {
   l <- cbind(c(.8, .7, .6, .5, .1, -.6, .45), c(0, .1, .35, .35, .1, 0, .2))
   r <- known_correlations(l, diag(2))
   s <- factor_solution(correlate_items(r, n = 300), 2, rotation = "varimax", seed = 1)
-  # as if these were the loadings: what is marked hangs on them alone
+  # as if these were the loadings: what is marked depends on them alone
   s$values$loadings[] <- l
   s$values$items$communality <- rowSums(l^2)
   marked <- function(...) {
@@ -154,7 +154,7 @@ test_that("marks: each by its limit, with what breaks it", {
   expect_equal(cross$value, c(.35, .35))
   expect_identical(unique(cross$source), "Howard (2016)")
   expect_identical(p$values$table$marks[p$values$table$item == items[5]], "weak, low")
-  # an item that turned against its factor says so, until it is turned round
+  # an item that turned against its factor says so, until it is reverse-scored
   q <- questionnaire(transform(repair_cafe[-(1:2)], m2 = 6 - m2))
   told <- pattern_table(factor_solution(q, 4, seed = 1, starts = 5))
   expect_true("m2" %in% told$values$marks$item[told$values$marks$mark == "against"])

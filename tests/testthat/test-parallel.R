@@ -38,7 +38,7 @@ test_that("the same seed gives the same bits on any number of threads, another s
   expect_identical(one, chance(300, 20, 500, threads = 8L))
   expect_identical(
     one[, 1:100],
-    chance(300, 20, 100, threads = 3L)) # replicate i hangs on (seed, i) alone
+    chance(300, 20, 100, threads = 3L)) # replicate i depends on (seed, i) alone
   expect_false(any(one == chance(300, 20, 500, seed = 2)))
 })
 

@@ -6,7 +6,7 @@ book <- function(...) {
 }
 data3 <- data.frame(person = c("x", "y", "z"), a = c(1, 5, 9), b = c(1, 2, 5), c = c(3, NA, 4))
 
-test_that("codes become missing and are counted, and reversed items are turned round once", {
+test_that("codes become missing and are counted, and reversed items are reverse-scored once", {
   q <- questionnaire(data3, codebook = book(), id = person)
   expect_identical(unname(q$values$answers), cbind(c(1L, 5L, NA), c(5L, 4L, 1L), c(3L, NA, 4L)))
   expect_identical(q$values$missing_codes$item, "a")

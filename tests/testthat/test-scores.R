@@ -124,7 +124,7 @@ test_that("scores correlate as their formulas say, and with the factors", {
 })
 
 test_that("the two sets of scores that are least alike correlate as Guttman says", {
-  # any F = regression score + what is left, turned round in the other: both are factors
+  # any F = regression score + what is left, reverse-scored in the other: both are factors
   d <- drawn_answers(5000, 3)
   s <- factor_solution(d, 1, seed = 1)
   scored <- score_respondents(s, d)

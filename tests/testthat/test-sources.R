@@ -191,7 +191,7 @@ test_that("scores of everybody go into a file, a table, or nowhere", {
   expect_identical(written$person, whole$person)
   expect_equal(written[paste0("F", 1:4)], whole[paste0("F", 1:4)], tolerance = 1e-14)
   expect_identical(list.files(folder, all.files = TRUE, no.. = TRUE), "scores.csv")
-  # broken off, and gone on with
+  # broken off, and resumed
   at <- 0
   broken <- TRUE
   give <- function() {
@@ -274,7 +274,7 @@ test_that("scores that need everybody are refused where people come in blocks", 
     score_respondents(solution, repair_cafe, into = "scores.docx"),
     class = "softsieve_error_ending")
   expect_false(file.exists(file))
-  # what blocks notice is told once: an item that was turned round before, and one that is absent
+  # what blocks notice is told once: an item that was reverse-scored before, and one that is absent
   odd <- transform(repair_cafe[names(repair_cafe) != "t1"], m1 = ifelse(m1 > 5, NA, 6 - m1))
   odd <- score_respondents(solution, odd, into = file, rows = 300)
   expect_identical(odd$findings$item[odd$findings$code == "against_key"], "m1")

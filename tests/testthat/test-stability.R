@@ -1,4 +1,4 @@
-# People drawn again: against a plain loop, on any number of threads, in clusters and strata; groups
+# People resampled: against a plain loop, on any number of threads, in clusters and strata; groups
 # that are equal and groups that are not.
 
 core <- function(name) getFromNamespace(name, "softsieve")

@@ -49,7 +49,7 @@ test_that("what is no comparison is refused where it stands, and never run", {
   expect_error(keep_people(q, where = "m11 = 2"), "Did you mean \"m1\"")
   expect_error(keep_people(q, where = "cafee = 2"), "no column \"cafee\"")
   expect_error(keep_people(q, where = "cafe > 2"), "Only numbers are less or more")
-  expect_error(keep_people(q, where = "m1 > x"), "held against \"x\"")
+  expect_error(keep_people(q, where = "m1 > x"), "compared with \"x\"")
   expect_error(keep_people(q, where = "m1 = 77"), "Somebody must be left")
   expect_error(keep_people(q, where = "m1 = 1 (m2)"), "at \"(\"", fixed = TRUE)
 })
@@ -148,7 +148,7 @@ test_that("what is dropped, kept and put back goes through the sifting", {
   trail <- ran$values$trail
   expect_true(any(trail$by == "rule" & startsWith(trail$decision, "removed")))
   expect_match(trail$why[startsWith(trail$decision, "restored")], "we need it")
-  # an item that is decided to be reversed is turned round
+  # an item that is decided to be reversed is reverse-scored
   turned <- decide(read_study(file), reverse = "m1")
   turned <- softsieve:::run_stages(turned, "questionnaire", 1L, function(line) NULL)
   expect_equal(

@@ -1,7 +1,7 @@
-# What sentences say of counts, names, exclusions, before and after, held against the answers by a
+# What sentences say of counts, names, exclusions, before and after, compared with the answers by a
 # plain road of its own: nothing here calls what made the sentences.
 
-# The answers as numbers, reversed items turned round, as a world's user would do it by hand.
+# The answers as numbers, reversed items reverse-scored, as a world's user would do it by hand.
 by_hand <- function(world) {
   roles <- unlist(world$how[c("id", "group", "weight", "cluster")])
   book <- world$how$codebook
