@@ -20,9 +20,10 @@ INSTALLED = "$$($(RSCRIPT) -e 'cat(system.file("$(1)", package = "softsieve"))')
 command: .build/installed
 	mkdir -p $(PREFIX)/bin $(SHARE)/bash-completion/completions $(SHARE)/zsh/site-functions $(SHARE)/man/man1
 	ln -sf $(call INSTALLED,exec/softsieve) $(PREFIX)/bin/softsieve
-	cp $(call INSTALLED,command/softsieve.bash) $(SHARE)/bash-completion/completions/softsieve
-	cp $(call INSTALLED,command/_softsieve) $(SHARE)/zsh/site-functions/_softsieve
-	cp $(call INSTALLED,command/softsieve.1) $(SHARE)/man/man1/softsieve.1
+	$(RSCRIPT) tools/command.R .build/command
+	cp .build/command/softsieve.bash $(SHARE)/bash-completion/completions/softsieve
+	cp .build/command/_softsieve $(SHARE)/zsh/site-functions/_softsieve
+	cp .build/command/softsieve.1 $(SHARE)/man/man1/softsieve.1
 
 check: .build/test-setup
 	bash tools/check.sh

@@ -1,5 +1,5 @@
-# Every cut-off that the package compares a number with, and the paper it comes from:
-# inst/catalogue/cutoffs.yml.
+# Every cut-off that the package compares a number with stands in inst/catalogue/cutoffs.yml, with
+# the paper it comes from.
 
 cutoff <- function(name) as.numeric(cutoff_spec(name)$value)
 cutoff_source <- function(name) cutoff_spec(name)$source

@@ -1,5 +1,5 @@
-# The papers that methods and cut-offs rest on, in full, by the short form used elsewhere:
-# inst/catalogue/references.yml.
+# The papers that methods and cut-offs rest on stand in full in inst/catalogue/references.yml, by
+# the short form used elsewhere.
 
 #' @srrstats {G1.0} the papers behind each method, in full
 #' @noRd

@@ -1,5 +1,5 @@
 # Help, completion for bash and zsh, and the man page: all from the specs of verbs and options.
-# tools/command.R writes the last three into inst/command; a test holds that they are these.
+# `make command` writes the last three (tools/command.R).
 
 help_lines <- function() {
   one <- function(verb) paste(c(verb$name, verb[["target"]]), collapse = " ")

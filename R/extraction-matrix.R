@@ -28,11 +28,10 @@ analysed_matrix <- function(x, analysed) {
 # One over the squared standard errors of the correlations.
 weights_of_correlations <- function(x, analysed, call) {
   error <- x$values$standard_errors
+  known <- !is.null(error) && all(is.finite(error) & error > 0 | row(error) >= col(error))
   wrong <- if (analysed == "covariances") {
     "Covariances are analysed."
-  } else if (
-    is.null(error) || any(!is.finite(error[upper.tri(error)]) | error[upper.tri(error)] <= 0)
-  ) {
+  } else if (!known) {
     "Some standard errors are not known."
   }
   if (length(wrong)) {

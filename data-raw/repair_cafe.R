@@ -34,8 +34,7 @@ p5,0.65,no,0.0,planet,I try to talk others into keeping things longer
 p6,0.52,no,-0.2,planet,Using things up is good for my purse and for nature
 o1,0,no,-0.3,,I like the coffee at the cafe
 o2,0,no,0.3,,I usually come by bicycle
-"
-)
+")
 motives <- c("mending", "thrift", "neighbours", "planet")
 between <- matrix(c(1, .30, .35, .25, .30, 1, .10, .40, .35, .10, 1, .30, .25, .40, .30, 1), 4)
 pattern <- matrix(0, nrow(codebook), 4, dimnames = list(codebook$item, motives))
@@ -48,13 +47,9 @@ common <- motive %*% t(pattern)
 unique_sd <- sqrt(1 - rowSums((pattern %*% between) * pattern))
 latent <- common + matrix(rnorm(length(common)), people) %*% diag(unique_sd)
 steps <- c(-1.5, -0.6, 0.3, 1.3)
-answers <- vapply(
-  seq_len(ncol(latent)),
-  function(i) {
-    1 + rowSums(outer(latent[, i], steps + codebook$difficulty[i], ">"))
-  },
-  numeric(people)
-)
+answers <- vapply(seq_len(ncol(latent)), function(i) {
+  1 + rowSums(outer(latent[, i], steps + codebook$difficulty[i], ">"))
+}, numeric(people))
 dimnames(answers) <- list(NULL, codebook$item)
 reversed <- codebook$reversed == "yes"
 answers[, reversed] <- 6 - answers[, reversed]
@@ -67,30 +62,22 @@ answers[careless[13:26], ] <- sample(5, 14 * ncol(answers), replace = TRUE)
 # About 3 % missing: blanks scattered, more towards the end; the code 9 for "no answer" on some.
 blank <- matrix(
   runif(length(answers)) < rep(seq(0.012, 0.030, length.out = ncol(answers)), each = people),
-  people
-)
+  people)
 refused <- matrix(runif(length(answers)) < 0.007, people)
 answers[refused] <- 9
 answers[blank] <- NA
 answers[sample(people, 3), 14:26] <- NA # gave up half way
 
 cafes <- c("Canal Street", "Harbour", "Mill Lane", "Old Depot", "Park Hall", "Station")
-repair_cafe <- tibble::tibble(
-  person = sprintf("p%04d", seq_len(people)),
+repair_cafe <- tibble::tibble(person = sprintf("p%04d", seq_len(people)),
   cafe = sample(cafes, people, replace = TRUE, prob = c(.22, .13, .2, .15, .12, .18)),
-  tibble::as_tibble(as.data.frame(answers))
-)
+  tibble::as_tibble(as.data.frame(answers)))
 agreement <- c("not at all" = 1, "a little" = 2, "partly" = 3, "mostly" = 4, "fully" = 5)
-repair_cafe_codebook <- tibble::tibble(
-  item = codebook$item,
-  wording = codebook$wording,
-  lowest = 1,
-  highest = 5,
-  reversed = reversed,
+repair_cafe_codebook <- tibble::tibble(item = codebook$item, wording = codebook$wording, lowest = 1,
+  highest = 5, reversed = reversed,
   scale = ifelse(codebook$scale == "", NA, codebook$scale),
   missing_codes = rep(list(9), nrow(codebook)),
-  labels = rep(list(agreement), nrow(codebook))
-)
+  labels = rep(list(agreement), nrow(codebook)))
 
 save(repair_cafe, file = "data/repair_cafe.rda", version = 2, compress = "xz")
 save(repair_cafe_codebook, file = "data/repair_cafe_codebook.rda", version = 2, compress = "xz")

@@ -2,7 +2,7 @@
 # stand one a line, a block is opened where its call begins, and no bracket stands alone where it
 # can end a line. What a file means does not change: it is parsed before and after.
 #
-#     Rscript tools/format.R [FILE ...]     (all of R/, tests/, bench/, tools/ when none is named)
+#     Rscript tools/format.R [FILE ...]     (all of R/, tests/, ... when none is named)
 
 WIDTH <- 100L
 SHORT <- 44L # characters up to which an argument shares its line with others
@@ -53,7 +53,7 @@ arguments_of <- function(call, tokens, lines) {
     if (!length(there)) return("")
     said <- said[min(there):max(there)]
     said[1L] <- trimws(said[1L], "left")
-    said[length(said)] <- trimws(said[length(said)], "right")
+    said[length(said)] <- sub("=$", "= ", trimws(said[length(said)], "right")) # (in switch())
     said
   })
 }
@@ -252,7 +252,7 @@ format_file <- function(file) {
 
 if (!interactive() && sys.nframe() == 0L) {
   files <- commandArgs(TRUE)
-  folders <- c("R", "tests", "bench", "tools")
+  folders <- c("R", "tests", "bench", "tools", "data-raw")
   if (!length(files)) files <- list.files(folders, "[.]R$", recursive = TRUE, full.names = TRUE)
   files <- setdiff(files, "R/RcppExports.R")
   saved <- parallel::mclapply(files, format_file, mc.cores = 2L, mc.preschedule = FALSE)

@@ -328,7 +328,7 @@ entry_text <- function(name, form, indent) {
     switch(c(unlist(form$type), "x")[1L],
       string = if (chance(.1)) odd_word() else pick(c("m1", "'a: b'", "cafe = Harbour", "9")),
       boolean = pick(c("yes", "no", "true", "false")),
-      number =,
+      number = ,
       integer = if (chance(.95)) number_in(form) else pick(c("-1", "1e9", "12:30", "0x10", "1_0")),
       array = if (chance(.1)) pick(c("m1", "[]", "[1, [2]]")) else "[m1, t1]",
       object = pick(c("{a: 1}", "{}", "{F1: thrift}")),

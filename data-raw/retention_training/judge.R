@@ -18,13 +18,8 @@ read_sets <- function(make, folder, with_items = FALSE) {
   # may always be more than meets the eye
   unseen <- conditions$gain[all[, 1L] + 1] < GAIN_SEEN & all[, 1L] %% 3 != 0
   if (!startsWith(make, "test_")) fine <- fine & !unseen
-  list(
-    set = all[fine, 1L],
-    j = all[fine, 2L],
-    truth = all[fine, 3L],
-    x = x[fine, ],
-    conditions = conditions
-  )
+  list(set = all[fine, 1L], j = all[fine, 2L], truth = all[fine, 3L], x = x[fine, ],
+    conditions = conditions)
 }
 
 # Of each set: logits and distances of its rows, and the truth.
@@ -33,12 +28,9 @@ judge_sets <- function(s, nets, spread, model) {
   far <- core$core_feature_distance(z, spread)
   said <- core$core_network_logits(z, nets)
   rows <- split(seq_along(said), s$set)
-  list(
-    logits = lapply(rows, function(r) said[r]),
-    far = lapply(rows, function(r) far[r]),
+  list(logits = lapply(rows, function(r) said[r]), far = lapply(rows, function(r) far[r]),
     truth = vapply(rows, function(r) s$truth[r[1L]], 0),
-    at = as.integer(names(rows)) + 1L
-  )
+    at = as.integer(names(rows)) + 1L)
 }
 
 # mass that the plausible range must hold to reach the truth
@@ -73,26 +65,16 @@ fit_honesty <- function(judged) {
     temper <- list(level = par[1L], slope = par[2L], middle = middle)
     p <- mapply(
       function(l, u, t) core$core_temper(l, u, temper)[min(t + 1, length(l) + 1L)],
-      l, u, truth
-    )
+      l, u, truth)
     -mean(log(pmax(p, 1e-6)))
   }
   best <- stats::optim(c(-0.1, -0.1), loss, control = list(maxit = 80))
   temper <- c(level = best$par[1L], slope = best$par[2L], middle = middle)
   temper <- as.list(round(temper, 4L))
-  mass <- mapply(
-    function(l, u, t) mass_to_truth(core$core_temper(l, u, temper), t),
-    l, u, truth
-  )
+  mass <- mapply(function(l, u, t) mass_to_truth(core$core_temper(l, u, temper), t), l, u, truth)
   asked <- c(0.5, 0.6, 0.7, 0.8, 0.9, 0.95, 0.975, 0.99, 0.999)
-  list(
-    temper = temper,
-    unlike = round(unname(limit), 4L),
-    coverage = list(
-      asked = asked,
-      mass = round(unname(stats::quantile(mass, asked)), 5L)
-    )
-  )
+  list(temper = temper, unlike = round(unname(limit), 4L),
+    coverage = list(asked = asked, mass = round(unname(stats::quantile(mass, asked)), 5L)))
 }
 
 report_makes <- function(judged, fitted) {
@@ -106,18 +88,14 @@ report_makes <- function(judged, fitted) {
     range <- vapply(p, core$core_plausible_range, numeric(2L), mass)
     silent <- u > fitted$unlike
     ok <- !silent
-    data.frame(
-      make = make,
-      sets = length(p),
-      right = 100 * mean(found == g$truth),
+    data.frame(make = make, sets = length(p), right = 100 * mean(found == g$truth),
       right_spoken = 100 * mean((found == g$truth)[ok]),
       said = 100 * mean(top[ok]),
       within_one = 100 * mean(abs(found - g$truth) <= 1),
       error = mean(found - g$truth),
       holds = 100 * mean((range[1L, ] <= g$truth & g$truth <= range[2L, ])[ok]),
       width = mean((range[2L, ] - range[1L, ] + 1)[ok]),
-      silent = 100 * mean(silent)
-    )
+      silent = 100 * mean(silent))
   })
   all <- do.call(rbind, rows)
   all[-1L] <- lapply(all[-1L], round, 2L)

@@ -18,8 +18,7 @@ SETTINGS <- list(
   rate = 0.004,
   decay = 1e-6,
   most = 6,
-  seed = 1
-)
+  seed = 1)
 LIMITS <- list(people = c(60, 30000), items = c(6, 150), factors = 12)
 
 source("data-raw/retention_training/compile.R")
@@ -35,11 +34,8 @@ cat("sets:", vapply(sets, function(s) nrow(s$conditions), 0L), "\n")
 asked_of <- function(s) s$j <= s$truth
 all_x <- do.call(rbind, lapply(sets[trained], function(s) s$x[asked_of(s), ]))
 round_to <- function(x) signif(x, 5L)
-model <- list(
-  centre = round_to(colMeans(all_x)),
-  scale = round_to(apply(all_x, 2L, sd)),
-  most = SETTINGS$most
-)
+model <- list(centre = round_to(colMeans(all_x)), scale = round_to(apply(all_x, 2L, sd)),
+  most = SETTINGS$most)
 x_of <- lapply(sets[trained], function(s) core$core_held_features(s$x[asked_of(s), ], model))
 y_of <- lapply(sets[trained], function(s) as.numeric(s$truth > s$j)[asked_of(s)])
 
@@ -52,9 +48,8 @@ train_group <- function(left_out) {
   y <- unlist(y_of[seen])
   nets <- lapply(seq_len(SETTINGS$members), function(member) {
     seed <- SETTINGS$seed + 100 * match(left_out, trained) + member
-    net <- train_network(
-      x, y, SETTINGS$hidden, SETTINGS$epochs, SETTINGS$batch, SETTINGS$rate, SETTINGS$decay, seed
-    )
+    net <- train_network(x, y, SETTINGS$hidden, SETTINGS$epochs, SETTINGS$batch, SETTINGS$rate,
+      SETTINGS$decay, seed)
     list(hidden = round_to(net$hidden), output = round_to(drop(net$output)))
   })
   save(nets, file = file)
@@ -89,26 +84,13 @@ utils::write.csv(report, "inst/retention/left_out.csv", row.names = FALSE)
 
 out <- c(
   list(
-    about = paste(
-      "Weights behind the probabilities of count_factors(); see the article",
-      "how-many-factors on the site."
-    ),
+    about = paste("Weights behind the probabilities of count_factors(); see the article",
+      "how-many-factors on the site."),
     sets = sum(vapply(sets[trained], function(s) nrow(s$conditions), 0L)),
-    makes = trained,
-    settings = SETTINGS,
-    limits = LIMITS,
-    features = colnames(all_x)
-  ),
+    makes = trained, settings = SETTINGS, limits = LIMITS, features = colnames(all_x)),
   model,
-  list(
-    middle = round_to(spread$middle),
-    inverse = round_to(spread$inverse),
-    temper = fitted$temper,
-    unlike = fitted$unlike,
-    coverage = fitted$coverage,
-    members = unname(every)
-  )
-)
+  list(middle = round_to(spread$middle), inverse = round_to(spread$inverse), temper = fitted$temper,
+    unlike = fitted$unlike, coverage = fitted$coverage, members = unname(every)))
 dir.create("inst/retention", showWarnings = FALSE)
 packed <- gzfile("inst/retention/model.json.gz", compression = 9)
 writeLines(jsonlite::toJSON(out, digits = NA, auto_unbox = TRUE), packed)

@@ -256,14 +256,14 @@ test_that("help, completion and the man page are those of the specs, and work", 
     expect_match(done$out, "^Example:", all = FALSE)
     expect_match(done$out, paste0("^  softsieve ", if (verb == "score") "s" else verb), all = FALSE)
   }
-  at <- function(name) system.file("command", name, package = "softsieve")
-  expect_identical(readLines(at("softsieve.bash")), softsieve:::completion_bash())
-  expect_identical(readLines(at("_softsieve")), softsieve:::completion_zsh())
-  expect_identical(readLines(at("softsieve.1")), softsieve:::man_page())
+  verbs <- softsieve:::names_of("verb")
+  for (verb in verbs) expect_match(softsieve:::completion_zsh(), verb, fixed = TRUE, all = FALSE)
+  bash <- withr::local_tempfile(lines = softsieve:::completion_bash())
+  page <- withr::local_tempfile(lines = softsieve:::man_page(), fileext = ".1")
   skip_if(!nzchar(Sys.which("bash")))
   complete <- function(...) {
     words <- c("softsieve", ...)
-    script <- withr::local_tempfile(lines = c(sprintf("source '%s'", at("softsieve.bash")),
+    script <- withr::local_tempfile(lines = c(sprintf("source '%s'", bash),
       sprintf("COMP_WORDS=(%s); COMP_CWORD=%d", paste(shQuote(words), collapse = " "),
         length(words) - 1L),
       "_softsieve; printf '%s\\n' \"${COMPREPLY[@]}\""))
@@ -273,7 +273,7 @@ test_that("help, completion and the man page are those of the specs, and work", 
   expect_true("--factors.rotation" %in% complete("solve", "--factors.ro"))
   expect_identical(complete("items", "--format", "mark"), "markdown")
   skip_if(!nzchar(Sys.which("man")))
-  warned <- system2("man", c("--warnings", "-l", at("softsieve.1")), stdout = TRUE, stderr = TRUE)
+  warned <- system2("man", c("--warnings", "-l", page), stdout = TRUE, stderr = TRUE)
   expect_no_match(warned, "warning")
 })
 
