@@ -65,7 +65,7 @@ eigenvalue_title <- function(k, above_one, basis = "components") {
   said <- if (k == 0L) {
     "No factor exceeds chance"
   } else {
-    sprintf("%s above chance", if (k == 1L) "1 factor stands" else paste(k, "factors stand"))
+    paste(k, if (k == 1L) "factor exceeds chance" else "factors exceed chance")
   }
   if (above_one == k || basis != "components") return(said)
   sprintf("%s; %s above 1", said,

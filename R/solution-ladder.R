@@ -7,7 +7,8 @@
 #' @param x As for [factor_solution()]; or a solution: then its correlations are taken, and its way
 #'   of extraction and rotation.
 #' @param from,to Numbers of factors, from 1 on. `to` may name a rule as in [extract_factors()];
-#'   when left out, it is the number of the solution given, or parallel analysis's.
+#'   when left out, it is the number of the solution given, or parallel analysis's, and at least one
+#'   more than `from`.
 #' @param ... Passed on as in [factor_solution()], for answers or a matrix.
 #' @return An object of class `solution_ladder` ([softsieve-result]); `values` holds
 #'   * `rungs`: tibble, one row for each pair of factors of neighbouring levels: `level`, `factor`,
@@ -40,12 +41,17 @@ solution_ladder <- function(x, from = 1L, to = NULL, ..., method = "minres", rot
   call <- environment()
   from <- check_whole(from, "from", 1L)
   seed <- settle_seed(seed)
+  solve <- function(factors) {
+    factor_solution(x, factors, ..., method = method, rotation = rotation, starts = starts,
+      seed = seed, threads = threads)
+  }
   top <- in_name_of(call, if (is_result(x, "factor_solution")) {
     check_dots_empty(...)
     x
   } else {
-    factor_solution(x, if (is.null(to)) "parallel" else to, ..., method = method,
-      rotation = rotation, starts = starts, seed = seed, threads = threads)
+    found <- solve(if (is.null(to)) "parallel" else to)
+    # a ladder has two levels at least
+    if (is.null(to) && ncol(found$values$loadings) <= from) solve(from + 1L) else found
   })
   to <- settle_top(to, from, top, call)
   one <- function(k) {

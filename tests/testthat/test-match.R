@@ -164,6 +164,9 @@ test_that("a ladder takes what it is given, and says what it cannot", {
   expect_identical(x$settings$method, "ml")
   expect_identical(x$values$solutions[["2"]]$settings$rotation, "varimax")
   expect_identical(solution_ladder(q, seed = 1, starts = 3)$settings$to, 2L)
+  # one factor: there are two levels all the same
+  one <- solution_ladder(keep_items(q, m1:m6), seed = 1, starts = 3)
+  expect_identical(unlist(one$settings[c("from", "to")], use.names = FALSE), 1:2)
   named <- name_factors(factor_solution(q, 2, seed = 1, starts = 3), c("mending", "thrift"))
   two <- solution_ladder(named, to = 3, seed = 1)
   second <- two$values$factors[two$values$factors$level == 2, ]
