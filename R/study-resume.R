@@ -124,6 +124,8 @@ store_stage <- function(stage, key, result, values, store) {
     "{\"format\":\"%s\",\"version\":1,\"key\":\"%s\",\n\"scales\":%s,\n\"result\":%s}",
     STORED_FORMAT, key, json_array(json_words(scale_names(values))),
     exact_json(result, store$known))
+  # a result that holds answers (of the items that a sifting left) is not stored
+  if (grepl("\"answers\":\\{\"(numbers|whole)\"", text)) return(invisible())
   try(
     write_whole(stage_file(stage$name, store), function(path) write_text(text, path)),
     silent = TRUE)

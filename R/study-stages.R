@@ -7,7 +7,6 @@
 #   also    function(s): further settings that its result depends on
 #   when    function(s): is it asked for? (always, when left out)
 #   stored  may its result be stored beside the results, to be taken up again? (study-resume.R)
-#   revive  function(result, s): what is no data (rules are functions), put back after reading
 #   renames are the names of scales all that it takes from the factors' names? Then other names are
 #           put in the place of those stored, and nothing is computed again
 #   run     function(s, v, threads): its result from the settings in force and earlier results
@@ -54,12 +53,7 @@ STAGE_SIFT <- spec(name = "sift", label = "Sifting items", order = 7,
     list(s$sift, replace_names(s, NULL)$factors, s$by_hand, seed_of(s, "sift"))
   },
   when = function(s) s$sift$run,
-  revive = function(result, s) {
-    rules <- sift_rules_asked(s)
-    result$values$rules <- rules
-    result$values$going_on$rules <- rules
-    result
-  },
+  stored = FALSE, # it holds answers to the items left, and rules, which are functions
   run = function(s, v, threads) {
     sift_as_asked(v$correlations, number_of_study(s$factors$number, v$count), s, threads)
   })

@@ -431,11 +431,11 @@ test_that("stored stages hold no answers, and are not taken when anything before
   first <- run_study(file, folder = out)
   stored <- list.files(file.path(out, "stages"), full.names = TRUE)
   for (one in stored) {
-    expect_no_match(readLines(one), "\"answers\":\\{\"(numbers|whole)", all = FALSE)
+    expect_no_match(readLines(one), "\"answers\":\\{\"(numbers|whole)")
   }
   marks <- function() tools::md5sum(stored)
   before <- marks()
-  # a sifting is taken up, and goes on as it would have
+  # nothing changed: nothing is written, and a sifting goes on as it would have
   again <- run_study(file, folder = out)$values$sift
   expect_identical(marks(), before)
   goes_on <- function(sift) sift_remove(sift, "m2", "asked twice")$values[c("trail", "left")]
