@@ -8,6 +8,7 @@
 #   items, less      the finding's items, in R as words or each with a minus, in a study as a list
 #   factors, fewer   the number of factors of the result, and one less
 #   limit            the finding's limit
+#   codebook         ", codebook = codebook" where the items have one
 
 # The line for a finding about these items, or nothing: `place` is "r", "study" or "option" (of the
 # command, for answers without a study file); `x` the result that told it.
@@ -19,7 +20,7 @@ advice_line <- function(code, items, limit, place, x = NULL) {
   items <- items[!is.na(items)]
   if (isTRUE(known$one)) items <- utils::head(items, 1L)
   values <- c(factor_values(x),
-    list(limit = if (!is.na(limit)) format(limit)),
+    list(limit = if (!is.na(limit)) format(limit), codebook = codebook_argument(x)),
     if (length(items)) item_values(items, place))
   line <- fill_braces(template, values)
   if (is.null(line) || place == "r") line else entry_line(line, place)
@@ -48,8 +49,14 @@ item_values <- function(items, place) {
       collapse = ", "))
 }
 
+# Wording is what a codebook brings.
+codebook_argument <- function(x) {
+  wording <- c(x$values$items$wording, x$values$key$wording)
+  if (any(nzchar(wording) & !is.na(wording))) ", codebook = codebook" else ""
+}
+
 # Words that YAML takes for something else.
-YAML_WORDS <- c("y", "n", "yes", "no", "on", "off", "true", "false", "null", "nan", "inf")
+YAML_WORDS <- c("y", "n", "yes", "no", "on", "off", "true", "false", "null", "nan", "inf", "na")
 
 # A template with its values, or NULL where one is not known.
 fill_braces <- function(template, values) {

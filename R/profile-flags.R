@@ -27,9 +27,10 @@ ITEM_FLAGS <- list(
     },
     function(i) list(format_share(i$ceiling_share))),
   not_interval = item_flag(function(i, used, place) {
-    i$categories < cutoff("interval_categories") |
+    uneven <- i$categories < cutoff("interval_categories") |
       abs(i$skewness) > cutoff("interval_skewness") |
       i$excess_kurtosis > cutoff("interval_kurtosis")
+    uneven & i$largest_share < 1
   }, function(i) {
     list(
       vapply(i$categories, count_of, "", one = "different answer"),

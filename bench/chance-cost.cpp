@@ -43,7 +43,7 @@ int main() {
           sink += solver.eigenvalues()[0];
         }
       }));
-      many.push_back(seconds([&] { sample_eigenvalues({19000, p, RowMatrix()}, Basis::components, 0, replicates, 1, 1, out.data(), nobody); }));
+      many.push_back(seconds([&] { sample_eigenvalues({24000, p, RowMatrix()}, Basis::components, 0, replicates, 1, 1, out.data(), nobody); }));
       two.push_back(seconds([&] { sample_eigenvalues({1000, p, RowMatrix()}, Basis::components, 0, replicates, 1, 2, out.data(), nobody); }));
     }
     std::printf("%d,%.5f,%.5f,%.5f,%.5f,%g\n", p, median(whole), median(alone), median(many), median(two), sink);

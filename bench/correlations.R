@@ -43,12 +43,12 @@ cat(sprintf("  memory beyond the answers (%.0f MB; at most their own size): %.0f
 rm(big, x)
 invisible(gc())
 
-cat("Polychoric, 19,000 people by 50 five-category items\n")
+cat("Polychoric, 24,000 people by 48 five-category items\n")
 set.seed(2)
-z <- matrix(rnorm(19000 * 5), 19000) %*% t(matrix(rnorm(250, 0, 0.5), 50)) +
-  matrix(rnorm(19000 * 50), 19000)
+z <- matrix(rnorm(24000 * 6), 24000) %*% t(matrix(rnorm(288, 0, 0.5), 48)) +
+  matrix(rnorm(24000 * 48), 24000)
 ordered <- apply(z, 2, function(v) findInterval(scale(v), c(-1.2, -0.4, 0.5, 1.3)) + 1)
-colnames(ordered) <- paste0("q", 1:50)
+colnames(ordered) <- paste0("q", 1:48)
 q <- questionnaire(as.data.frame(ordered))
 ours <- plain <- numeric()
 for (round in 1:7) {

@@ -3,7 +3,7 @@
 
 suppressPackageStartupMessages(library(softsieve))
 options(cli.progress_show_after = Inf)
-SIZES <- list(c(840L, 26L, 4L), c(19000L, 50L, 6L), c(24000L, 48L, 6L), c(5000L, 150L, 8L))
+SIZES <- list(c(840L, 26L, 4L), c(24000L, 48L, 6L), c(5000L, 150L, 8L))
 
 # Five-category answers of k factors.
 answers_of <- function(n, p, k) {

@@ -29,7 +29,7 @@ cat("1,000 chance matrices, seconds are medians of 15 rounds in turn (n = 1,000 
 print(
   data.frame(p = cost$p, seconds = round(cost$whole, 4),
     "to Eigen's eigenvalues alone (at most 1.3)" = round(cost$whole / cost$alone, 2),
-    "n = 19,000 to n = 1,000 (at most 1.1)" = round(cost$many / cost$whole, 2),
+    "n = 24,000 to n = 1,000 (at most 1.1)" = round(cost$many / cost$whole, 2),
     "2 threads faster (at least 1.7)" = round(cost$whole / cost$two, 2),
     check.names = FALSE),
   row.names = FALSE)
@@ -58,22 +58,22 @@ for (i in seq_len(ncol(whole))) {
 filled <- as.data.frame(whole)
 some <- function(n, p) cor(draw_normal(max(2 * p, 100), p))
 cases <- list(
-  list("components, 1,000 x 50 (at least 55)",
-    function(s, t) parallel_analysis(some(1000, 50), n = 1000, seed = s, threads = t),
+  list("components, 1,000 x 48 (at least 55)",
+    function(s, t) parallel_analysis(some(1000, 48), n = 1000, seed = s, threads = t),
     1000,
-    function() values_of(cor(draw_normal(1000, 50))),
+    function() values_of(cor(draw_normal(1000, 48))),
     200),
-  list("components, 19,000 x 50 (at least 900)",
-    function(s, t) parallel_analysis(some(1000, 50), n = 19000, seed = s, threads = t),
+  list("components, 24,000 x 48 (at least 900)",
+    function(s, t) parallel_analysis(some(1000, 48), n = 24000, seed = s, threads = t),
     1000,
-    function() values_of(cor(draw_normal(19000, 50))),
+    function() values_of(cor(draw_normal(24000, 48))),
     20),
-  list("factors, 1,000 x 50 (at least 20)",
+  list("factors, 1,000 x 48 (at least 20)",
     function(s, t) {
-      parallel_analysis(some(1000, 50), n = 1000, basis = "factors", seed = s, threads = t)
+      parallel_analysis(some(1000, 48), n = 1000, basis = "factors", seed = s, threads = t)
     },
     1000,
-    function() reduced_of(cor(draw_normal(1000, 50))),
+    function() reduced_of(cor(draw_normal(1000, 48))),
     200),
   list("factors, 840 x 26",
     function(s, t) {

@@ -19,23 +19,23 @@ cat(sprintf(
   median(ours), median(ours / theirs), median(ours / gaps)))
 
 set.seed(1)
-people <- 19000
-common <- matrix(rnorm(people * 5), people) %*% chol(0.3 + 0.7 * diag(5))
-answers <- matrix(0, people, 50, dimnames = list(NULL, paste0("i", 1:50)))
-for (i in 1:50) {
+people <- 24000
+common <- matrix(rnorm(people * 6), people) %*% chol(0.3 + 0.7 * diag(6))
+answers <- matrix(0, people, 48, dimnames = list(NULL, paste0("i", 1:48)))
+for (i in 1:48) {
   answers[, i] <- findInterval(
-    0.7 * common[, (i - 1) %/% 10 + 1] + rnorm(people, sd = 0.7),
+    0.7 * common[, (i - 1) %/% 8 + 1] + rnorm(people, sd = 0.7),
     c(-1.2, -0.4, 0.4, 1.2)) +
     1
 }
-scales <- split(colnames(answers), rep(paste0("s", 1:5), each = 10))
+scales <- split(colnames(answers), rep(paste0("s", 1:6), each = 8))
 q <- questionnaire(as.data.frame(answers))
 for (round in 1:3) {
   ours[round] <- seconds(assess_reliability(scales, q, replicates = 0, seed = round, threads = 2))
   theirs[round] <- seconds(for (i in 1:10) stats::cov(answers)) / 10
 }
 cat(sprintf(
-  "The plain part for 19,000 x 50, two threads: %.2f s, %.1f times one stats::cov() (at most 10)\n",
+  "The plain part for 24,000 x 48, two threads: %.2f s, %.1f times one stats::cov() (at most 10)\n",
   median(ours), median(ours / theirs)))
 
 all <- gaps <- numeric()
@@ -49,7 +49,7 @@ for (round in 1:3) {
 }
 pairwise <- seconds(stats::cov(holey, use = "pairwise.complete.obs"))
 cat(sprintf(
-  paste("19,000 x 50, five scales, 1,000 draws, two threads: %.1f s (at most 10), %.0f",
+  paste("24,000 x 48, six scales, 1,000 draws, two threads: %.1f s (at most 10), %.0f",
     "times one stats::cov() without gaps (at most 60)\n"),
   median(all), median(all / theirs)))
 cat(sprintf("The same with 2 %% missing: %.1f s, %.0f times one stats::cov() with them\n",
@@ -62,5 +62,5 @@ writeLines(c("answers: {file: answers.csv}", "seed: 1"), file.path(folder, "stud
 run <- seconds(study <- run_study(file.path(folder, "study.yml"), threads = 2))
 written <- seconds(write_results(study, file.path(folder, "results")))
 cat(sprintf(
-  "The default study of 19,000 x 50: %.1f s, and %.1f s to write everything (at most 30)\n",
+  "The default study of 24,000 x 48: %.1f s, and %.1f s to write everything (at most 30)\n",
   run, written))

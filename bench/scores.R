@@ -13,11 +13,11 @@ memory <- function(code) {
 }
 
 # Answers from 1 to 5 to p items on 5 factors, a share of them missing.
-make_answers <- function(n, p = 50L, missing = 0.03) {
+make_answers <- function(n, p = 48L, missing = 0.03) {
   loading <- rep_len(c(0.5, 0.6, 0.7), p)
-  of <- rep_len(1:5, p)
+  of <- rep_len(1:6, p)
   x <- matrix(0L, n, p, dimnames = list(NULL, sprintf("q%02d", seq_len(p))))
-  factors <- matrix(stats::rnorm(n * 5L), n)
+  factors <- matrix(stats::rnorm(n * 6L), n)
   for (j in seq_len(p)) {
     z <- loading[j] * factors[, of[j]] + sqrt(1 - loading[j]^2) * stats::rnorm(n)
     x[, j] <- findInterval(z, c(-1.5, -0.5, 0.5, 1.5)) + 1L
@@ -41,9 +41,9 @@ plain_scores <- function(x, s) {
 }
 
 set.seed(1)
-d <- make_answers(19000)
+d <- make_answers(24000)
 q <- questionnaire(d, ends = c(1, 5))
-s <- factor_solution(q, 5, seed = 1, starts = 10)
+s <- factor_solution(q, 6, seed = 1, starts = 10)
 ours <- plain <- numeric()
 for (round in 1:3) {
   plain[round] <- seconds(by_hand <- plain_scores(d, s))
@@ -51,7 +51,7 @@ for (round in 1:3) {
 }
 away <- max(abs(as.matrix(as_tibble(scored)[colnames(coef(s))]) - by_hand), na.rm = TRUE)
 cat(sprintf(
-  "19,000 people, 50 items, 3 %% missing: %.2f times the plain version (%.2f s), %.0e apart\n",
+  "24,000 people, 48 items, 3 %% missing: %.2f times the plain version (%.2f s), %.0e apart\n",
   stats::median(ours / plain), stats::median(ours), away))
 for (method in c("bartlett", "correlation_preserving", "anderson_rubin")) {
   cat(sprintf("  %s: %.1f s\n", method, seconds(score_respondents(s, q, method = method))))

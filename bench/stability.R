@@ -29,16 +29,16 @@ cat(sprintf(
   stats::median(ours / plain), stats::median(full / plain), stats::median(gaps / plain)))
 
 set.seed(1)
-p <- 50L
-pattern <- matrix(0, p, 5L)
-pattern[cbind(seq_len(p), rep_len(1:5, p))] <- stats::runif(p, 0.4, 0.8)
-common <- matrix(stats::rnorm(19000 * 5), 19000) %*% t(pattern)
-x <- common + matrix(stats::rnorm(19000 * p), 19000) %*% diag(sqrt(1 - rowSums(pattern^2)))
+p <- 48L
+pattern <- matrix(0, p, 6L)
+pattern[cbind(seq_len(p), rep_len(1:6, p))] <- stats::runif(p, 0.4, 0.8)
+common <- matrix(stats::rnorm(24000 * 6), 24000) %*% t(pattern)
+x <- common + matrix(stats::rnorm(24000 * p), 24000) %*% diag(sqrt(1 - rowSums(pattern^2)))
 x <- apply(x, 2, function(v) findInterval(v, c(-1.5, -0.5, 0.5, 1.5)) + 1)
-x[cbind(sample(19000, 5000, TRUE), sample(p, 5000, TRUE))] <- NA
-large <- factor_solution(questionnaire(as.data.frame(x)), 5, seed = 1)
+x[cbind(sample(24000, 5000, TRUE), sample(p, 5000, TRUE))] <- NA
+large <- factor_solution(questionnaire(as.data.frame(x)), 6, seed = 1)
 spent <- seconds(loading_stability(large, replicates = 1000, seed = 1, threads = 2))
-cat(sprintf("19,000 people and 50 items with gaps, 5 factors, all of it: %.1f s\n", spent))
+cat(sprintf("24,000 people and 48 items with missing answers, 6 factors, all of it: %.1f s\n", spent))
 
 # How often a draw that goes on from the solution ends higher than a whole search would.
 answers <- motives$values$answers

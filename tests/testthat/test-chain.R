@@ -63,20 +63,20 @@ test_that("the unit of an item changes no correlation, and turning it round only
   expect_equal(adequacy(other), adequacy(answers))
 })
 
-test_that("nineteen thousand people by fifty items go through the chain", {
+test_that("twenty-four thousand people by forty-eight items go through the chain", {
   set.seed(5)
-  pattern <- kronecker(diag(5), matrix(seq(.8, .5, length.out = 10)))
-  z <- matrix(rnorm(19000 * 5), 19000) %*% t(pattern) +
-    matrix(rnorm(19000 * 50), 19000) %*% diag(sqrt(1 - rowSums(pattern^2)))
+  pattern <- kronecker(diag(6), matrix(seq(.8, .5, length.out = 8)))
+  z <- matrix(rnorm(24000 * 6), 24000) %*% t(pattern) +
+    matrix(rnorm(24000 * 48), 24000) %*% diag(sqrt(1 - rowSums(pattern^2)))
   data <- as.data.frame(apply(z, 2, findInterval, c(-1.2, -.4, .4, 1.2)))
   q <- questionnaire(data)
   expect_true(is.integer(q$values$answers))
   s <- factor_solution(q, kind = "polychoric", seed = 1)
-  expect_identical(dim(s$values$loadings), c(50L, 5L))
+  expect_identical(dim(s$values$loadings), c(48L, 6L))
   home <- max.col(abs(s$values$loadings))
-  expect_true(all(tapply(home, rep(1:5, each = 10), function(x) length(unique(x))) == 1L))
-  recovered <- s$values$loadings[cbind(1:50, home)]
-  expect_lt(max(abs(recovered - rep(seq(.8, .5, length.out = 10), 5))), .03)
+  expect_true(all(tapply(home, rep(1:6, each = 8), function(x) length(unique(x))) == 1L))
+  recovered <- s$values$loadings[cbind(1:48, home)]
+  expect_lt(max(abs(recovered - rep(seq(.8, .5, length.out = 8), 6))), .03)
   expect_false(anyNA(as_tibble(score_respondents(s, q))$F1))
 })
 

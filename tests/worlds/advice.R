@@ -3,8 +3,9 @@
 
 advice_works <- function(pool, world, log) {
   space <- list2env(
-    list(answers = world$answers, data = pool$questionnaire, correlations = pool$item_correlations,
-      solution = pool$factor_solution, scales = pool$softsieve_scale_set, sifting = pool$item_sift),
+    list(answers = world$answers, codebook = world$how$codebook, data = pool$questionnaire,
+      correlations = pool$item_correlations, solution = pool$factor_solution,
+      scales = pool$softsieve_scale_set, sifting = pool$item_sift),
     parent = globalenv())
   for (of in setdiff(names(pool), "data.frame")) {
     for (place in c("r", "study")) {
