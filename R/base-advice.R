@@ -13,7 +13,7 @@
 # The line for a finding about these items, or nothing: `place` is "r", "study" or "option" (of the
 # command, for answers without a study file); `x` the result that told it.
 advice_line <- function(code, items, limit, place, x = NULL) {
-  known <- specs("finding")[[code]]
+  known <- finding_kinds()[[code]]
   template <- known[[if (place == "r") "r" else "study"]]
   unknown <- isTRUE(known$answers) && isFALSE(has_answers(x))
   if (is.null(template) || unknown) return(NULL)

@@ -8,7 +8,7 @@ SEVERITIES <- c("note", "caution", "serious")
 # a number. Several are made at once from vectors.
 new_finding <- function(code, ..., item = NA_character_, value = NA_real_, limit = NA_real_,
     severity = NULL, stage = NULL) {
-  spec <- spec_of("finding", code)
+  spec <- finding_kinds()[[code]]
   if (is.null(severity)) severity <- spec$severity[1L]
   stopifnot(all(severity %in% spec$severity))
   columns <- list(
@@ -40,7 +40,7 @@ grouped_findings <- function(findings, x = NULL, place = "r") {
   kinds <- paste(findings$code, findings$severity)
   for (kind in unique(kinds)) {
     code <- sub(" .*", "", kind)
-    many <- if (code %in% names_of("finding")) spec_of("finding", code)[["many"]]
+    many <- if (code %in% names(finding_kinds())) finding_kinds()[[code]][["many"]]
     if (is.null(many)) next
     # of a group, the group's name stands first: these are left as they are
     named <- startsWith(findings$text, findings$item) | !startsWith(many, "%s")
@@ -115,7 +115,7 @@ bind_findings <- function(...) {
 #' @aliases finding_table
 #' @export
 finding_table <- function() {
-  all <- specs("finding")
+  all <- finding_kinds()
   field <- function(name) unname(vapply(all, `[[`, "", name))
   tibble::tibble(code = names(all), stage = field("stage"),
     severity = unname(vapply(all, function(one) paste(one$severity, collapse = ", "), "")),
@@ -124,7 +124,7 @@ finding_table <- function() {
 
 # For the help page: a section for each stage.
 describe_findings <- function() {
-  all <- specs("finding")
+  all <- finding_kinds()
   stages <- unique(vapply(all, `[[`, "", "stage"))
   vapply(stages, function(stage) {
     own <- Filter(function(one) one$stage == stage, all)

@@ -2,8 +2,7 @@
 # them can be made anywhere: here, on threads, or by the workers of a plan of the package future.
 #
 # A worker function has the form worker(first, count, payload, threads, progress) and gives a matrix
-# with a column for each replicate (or a list as long). It is sent by its name, with a payload of
-# plain data.
+# with a column for each replicate (or a list as long). It is sent with a payload of plain data.
 
 # How long a range should take at least, in seconds: ten times what sending it costs.
 RANGE_SECONDS <- c(local = 0.5, batch = 20)
@@ -13,7 +12,7 @@ RANGE_SECONDS <- c(local = 0.5, batch = 20)
 run_ranges <- function(worker, count, payload, threads, label, first = 0L, align = 1L,
     call = caller_env()) {
   here <- function(from, many, progress) {
-    get(worker, mode = "function")(first + from, many, payload, threads, progress)
+    worker(first + from, many, payload, threads, progress)
   }
   all_here <- function() {
     with_progress(label, count, function(progress) here(0L, count, progress))
@@ -29,7 +28,7 @@ run_ranges <- function(worker, count, payload, threads, label, first = 0L, align
     say_why("%s: not sent to workers, as it takes too little time.", label)
     return(list(value = all_here(), findings = NULL))
   }
-  key <- rlang::hash(list(worker, first, count, align, payload))
+  key <- rlang::hash(list(body(worker), first, count, align, payload))
   kept <- kept_ranges(key)
   kept[["0"]] <- pilot
   ranges <- missing_ranges(kept, count, size)
@@ -90,7 +89,7 @@ say_why <- function(...) {
 # What a worker does: the range, and what tells whether it computes as others do.
 range_on_worker <- function(worker, first, count, payload) {
   list(
-    value = get(worker, mode = "function")(first, count, payload, 1L, function(done) NULL),
+    value = worker(first, count, payload, 1L, function(done) NULL),
     hand = hand_of_worker())
 }
 

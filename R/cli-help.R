@@ -3,10 +3,10 @@
 
 help_lines <- function() {
   one <- function(verb) paste(c(verb$name, verb[["target"]]), collapse = " ")
-  lefts <- vapply(specs("verb"), one, "")
+  lefts <- vapply(VERBS, one, "")
   c("softsieve: from questionnaire answers to trustworthy scales",
     "", "Usage: softsieve VERB [TARGET] [OPTIONS]", "",
-    beside_lines(unname(lefts), unname(vapply(specs("verb"), `[[`, "", "label"))),
+    beside_lines(unname(lefts), unname(vapply(VERBS, `[[`, "", "label"))),
     "",
     "DATA is a file of answers (CSV, TSV, XLSX, ODS, Parquet, JSON lines), a table of a database",
     "(panel.sqlite#answers, postgresql://me@host/panel#answers) or a study file (YAML).",
@@ -51,7 +51,7 @@ entries_help <- function() {
 
 # What each verb may be followed by; `$entries` stands for all entries of a study file.
 command_words <- function() {
-  vapply(specs("verb"), function(verb) {
+  vapply(VERBS, function(verb) {
     entries <- if (isTRUE(verb[["entries"]])) "$entries"
     paste(c(paste0("--", c(verb$options, "help")), entries), collapse = " ")
   }, "")
@@ -81,7 +81,7 @@ completion_bash <- function() {
 
 completion_zsh <- function() {
   quoted <- function(x) gsub("'", "'\\''", gsub(":", "\\:", x, fixed = TRUE), fixed = TRUE)
-  verbs <- specs("verb")
+  verbs <- VERBS
   described <- sprintf("    '%s:%s'", names(verbs), quoted(vapply(verbs, `[[`, "", "label")))
   words <- command_words()
   c("#compdef softsieve",
@@ -121,7 +121,7 @@ man_page <- function() {
     "softsieve \\- from questionnaire answers to trustworthy scales",
     ".SH SYNOPSIS",
     "\\fBsoftsieve\\fR \\fIVERB\\fR [\\fITARGET\\fR] [\\fIOPTIONS\\fR]",
-    ".SH VERBS", unlist(lapply(specs("verb"), one_verb)), ".SH ENTRIES OF THE STUDY FILE",
+    ".SH VERBS", unlist(lapply(VERBS, one_verb)), ".SH ENTRIES OF THE STUDY FILE",
     plain(paste(trimws(entries_help()[1:5]), collapse = " ")),
     unlist(lapply(study_entries(), function(entry) {
       if (!entry$name %in% entry_options()) return(NULL)

@@ -1,17 +1,4 @@
-# The command `softsieve`. exec/softsieve calls cli_main() and quits with what it returns. A verb is
-# a spec whose name starts with VERB_ (base-registry.R), in cli-verbs-*.R: name, label (what it
-# does)
-# and order, and
-#
-#   target    what it is told to work on, as help shows it ("STUDY.yml", "[DIR]"), or NULL
-#   needed    must there be a target?
-#   options   names of OPTIONS (cli-options.R) that it takes; `own`: a list of further ones
-#   entries   does it take entries of the study file as options (--factors.number 4)?
-#   example   lines that can be run beside the demo's files
-#   about     further lines of its help
-#   then      what to do next, beneath what it shows (%s: its target)
-#   run       function(target, options): what it does; returns a study or findings, by which
-#             --strict judges, or NULL
+# The command `softsieve`. exec/softsieve calls cli_main() and quits with what it returns.
 
 # Runs the command with these arguments; returns its exit status.
 cli_main <- function(args = commandArgs(trailingOnly = TRUE)) {
@@ -25,9 +12,9 @@ cli_main <- function(args = commandArgs(trailingOnly = TRUE)) {
   }
   if (asked$options$help) {
     verb <- asked$verb
-    return(put_out(if (is.na(verb)) help_lines() else verb_help(spec_of("verb", verb))))
+    return(put_out(if (is.na(verb)) help_lines() else verb_help(VERBS[[verb]])))
   }
-  run_verb(spec_of("verb", asked$verb), asked$target, asked$options)
+  run_verb(VERBS[[asked$verb]], asked$target, asked$options)
 }
 
 # What to type next, about the same answers.
@@ -89,7 +76,7 @@ parse_command <- function(args) {
   options$entries <- taken$entries
   asked <- list(options = options, verb = parsed$args[1L], target = parsed$args[2L])
   if (options$version) return(asked)
-  if (options$help && !isTRUE(asked$verb %in% names_of("verb"))) {
+  if (options$help && !isTRUE(asked$verb %in% names(VERBS))) {
     asked$verb <- NA
     return(asked)
   }
@@ -100,18 +87,16 @@ parse_command <- function(args) {
 
 # Is there such a verb, and does it take what it was given?
 check_command <- function(asked, words) {
-  known <- asked$verb %in% names_of("verb")
+  known <- asked$verb %in% names(VERBS)
   refuse <- function(...) {
     stop(structure(class = c("usage", "error", "condition"),
       list(message = paste(c(...), collapse = " "), call = NULL, verb = if (known) asked$verb)))
   }
   if (!length(words)) refuse("a command is missing")
   if (!known) {
-    refuse(
-      sprintf("there is no command '%s'.", asked$verb),
-      hint_nearest(asked$verb, names_of("verb")))
+    refuse(sprintf("there is no command '%s'.", asked$verb), hint_nearest(asked$verb, names(VERBS)))
   }
-  verb <- spec_of("verb", asked$verb)
+  verb <- VERBS[[asked$verb]]
   if (isTRUE(verb[["needed"]]) && is.na(asked$target)) {
     refuse(sprintf("`%s` needs %s", verb$name, verb$target))
   }

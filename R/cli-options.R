@@ -17,12 +17,6 @@ OPTIONS <- list(
   with = cli_option("with", "character", "FILE", "the study or answers to compare with"),
   fresh = cli_option("fresh", "flag", "", "run everything anew, take up nothing"))
 
-# All options: those here, and those that a verb brings along (`own`).
-known_options <- function() {
-  own <- unlist(unname(lapply(specs("verb"), `[[`, "own")), recursive = FALSE)
-  c(OPTIONS, own)
-}
-
 WORK_OPTIONS <- c("codebook", "format", "out", "seed", "threads", "quiet", "strict")
 
 # "--factors.number=4" and "--factors.number 4", taken out of the arguments: entries of the study

@@ -1,36 +1,17 @@
 # The verbs that run a study up to a stage and show its result.
 
-stage_verb <- function(name, label, order, shows, example, ...) {
-  spec(name = name, label = label, order = order, target = "DATA", needed = TRUE,
-    options = WORK_OPTIONS, entries = TRUE, example = example, ...,
-    run = function(target, options) {
-      done <- run_for(target, options, shows)
-      put_results(done$values[shows], options, findings = done$findings)
-      done
-    })
+# Runs a study up to a stage and shows its result.
+verb_up_to <- function(stage) {
+  force(stage)
+  function(target, options) {
+    done <- run_for(target, options, stage)
+    put_results(done$values[stage], options, findings = done$findings)
+    done
+  }
 }
 
-VERB_ITEMS <- stage_verb("items", "how each item was answered", 4, "items",
-  "softsieve items repair_cafe_answers.csv --codebook repair_cafe_codebook.csv",
-  then = "`softsieve factorability %s` tells whether the items can be factored.")
-
-VERB_FACTORABILITY <- stage_verb("factorability", "can the items be factored?", 5, "factorability",
-  "softsieve factorability repair_cafe_study.yml --format markdown",
-  then = "`softsieve count %s` weighs the number of factors.")
-
-VERB_COUNT <- stage_verb("count", "how many factors?", 6, "count",
-  "softsieve count repair_cafe_study.yml --seed 1 --factors.percentile 99",
-  then = "`softsieve solve %s`; --factors.number N takes another number.")
-
-VERB_SOLVE <- stage_verb("solve",
-  "extract and rotate factors: which item belongs to which",
-  7, "pattern",
-  "softsieve solve repair_cafe_study.yml --factors.number 4 --format csv --out pattern.csv",
-  about = "With --out NAME.json the whole solution is written, to score new people with.",
-  then = "`softsieve sift %s` looks for weak items, `softsieve reliability` checks scales.")
-
 # The pattern is what people read; JSON holds the whole solution, in its own form.
-VERB_SOLVE$run <- function(target, options) {
+verb_solve <- function(target, options) {
   done <- run_for(target, options, c("solution", "pattern"))
   if (settle_format(options) != "json") {
     put_results(done$values["pattern"], options, findings = done$findings)
@@ -45,66 +26,36 @@ VERB_SOLVE$run <- function(target, options) {
   done
 }
 
-VERB_SIFT <- spec(name = "sift",
-  label = "take weak items out, one at a time, with a trail",
-  order = 9, target = "DATA", needed = TRUE, options = WORK_OPTIONS, entries = TRUE,
-  example = "softsieve sift repair_cafe_study.yml --sift.communality 0.25 --sift.keep p6",
-  then = "`softsieve reliability %s --sift.run yes` checks scales of the items left.",
-  run = function(target, options) {
-    if (is.null(options$entries[["sift.run"]])) options$entries[["sift.run"]] <- "yes"
-    done <- run_for(target, options, "sift")
-    put_results(done$values["sift"], options, findings = done$findings)
-    done
-  })
+verb_sift <- function(target, options) {
+  if (is.null(options$entries[["sift.run"]])) options$entries[["sift.run"]] <- "yes"
+  done <- run_for(target, options, "sift")
+  put_results(done$values["sift"], options, findings = done$findings)
+  done
+}
 
-VERB_RELIABILITY <- stage_verb("reliability", "how far can each scale be trusted?", 10,
-  "reliability",
-  "softsieve reliability repair_cafe_study.yml --scales.replicates 200 --format csv",
-  then = "`softsieve score %s` scores people.")
+verb_compare <- function(target, options) {
+  first <- run_for(target, options, "solution")
+  shown <- if (is.null(options$with)) {
+    k <- ncol(first$values$solution$values$loadings)
+    s <- settings_in_force(first$settings)
+    solution_ladder(first$values$correlations, to = k, method = s$factors$method,
+      rotation = s$factors$rotation, seed = seed_of(s, "rotation"), threads = options$threads)
+  } else {
+    second <- run_for(options$with, options, "solution")
+    names <- make.unique(basename(c(target, options$with)), " ")
+    solutions <- list(first$values$solution, second$values$solution)
+    call_with(compare_solutions, stats::setNames(solutions, names))
+  }
+  put_results(list(shown), options, findings = shown$findings)
+  first
+}
 
-VERB_COMPARE <- spec(name = "compare",
-  label = "the factors of two studies; without --with, how they split from number to number",
-  order = 8, target = "DATA", needed = TRUE, options = c(WORK_OPTIONS, "with"), entries = TRUE,
-  about = paste(
-    "Options count for both. A codebook given by --codebook is that of answers without a study.",
-    "DATA and --with may be folders of `run`, whose numbers are taken as they are."),
-  example = c("softsieve compare repair_cafe_study.yml --with repair_cafe_study.yml",
-    "softsieve compare repair_cafe_study.yml --factors.number 5"),
-  run = function(target, options) {
-    first <- run_for(target, options, "solution")
-    shown <- if (is.null(options$with)) {
-      k <- ncol(first$values$solution$values$loadings)
-      s <- settings_in_force(first$settings)
-      solution_ladder(first$values$correlations, to = k, method = s$factors$method,
-        rotation = s$factors$rotation, seed = seed_of(s, "rotation"), threads = options$threads)
-    } else {
-      second <- run_for(options$with, options, "solution")
-      names <- make.unique(basename(c(target, options$with)), " ")
-      solutions <- list(first$values$solution, second$values$solution)
-      call_with(compare_solutions, stats::setNames(solutions, names))
-    }
-    put_results(list(shown), options, findings = shown$findings)
-    first
-  })
-
-VERB_SCORE <- spec(name = "score",
-  label = "scores of each person; of new people with a saved solution",
-  order = 11, target = "DATA", needed = TRUE, options = c(WORK_OPTIONS, "solution"), entries = TRUE,
-  about = paste(
-    "With --solution FILE.json (of `run`, or `solve --out FILE.json`) DATA is a file of new",
-    "people, whose raw answers are keyed as the solution's were; scale scores stand beside those",
-    "on factors. --answers.id and --answers.group name columns that stand beside the scores,",
-    "--answers.out_of_range missing takes answers outside the scale for missing."),
-  example = c("softsieve solve repair_cafe_study.yml --out solution.json",
-    paste("softsieve score repair_cafe_answers.csv --solution solution.json --answers.id person",
-      "--format csv")),
-  then = "--format csv --out FILE.csv writes the scores of all people.",
-  run = function(target, options) {
-    if (!is.null(options$solution)) return(score_new(target, options))
-    done <- run_for(target, options, "scores")
-    put_results(done$values["scores"], options, findings = done$findings)
-    done
-  })
+verb_score <- function(target, options) {
+  if (!is.null(options$solution)) return(score_new(target, options))
+  done <- run_for(target, options, "scores")
+  put_results(done$values["scores"], options, findings = done$findings)
+  done
+}
 
 # Entries that say nothing about scores by a saved solution are refused: its key says what items
 # are.

@@ -1,54 +1,37 @@
 # The verbs about whole studies: new, check, run, report, demo.
 
-VERB_NEW <- spec(name = "new",
-  label = "look at a file of answers, and write a study file and a codebook to begin from",
-  order = 1, target = "ANSWERS", needed = TRUE,
-  options = c("format", "full", "out", "quiet"),
-  own = list(full = cli_option("full", "flag", "", "write every entry, with its default")),
-  entries = FALSE,
-  about = paste(
-    "Writes NAME_study.yml and NAME_codebook.csv into --out DIR (here, when left out): proposals,",
-    "with what speaks for each. Look at them before you run the study. Files that are there",
-    "already are left alone."),
-  example = "softsieve new repair_cafe_answers.csv --out begun",
-  run = function(target, options) {
-    answers <- answers_named(target, NULL)
-    folder <- if (is.null(options$out)) "." else options$out
-    make_folder(folder)
-    written <- begin_study(answers, folder, full = isTRUE(options$full))
-    if (settle_format(options["format"]) != "table") {
-      put_results(list(written$columns), options["format"])
-      return(NULL)
-    }
-    put_out(c(written$said, "", "Written:", paste0("  ", written$files), "",
-      sprintf("Next: look at both, then `softsieve check %s`.", written$files[1L])))
-    NULL
-  })
+verb_new <- function(target, options) {
+  answers <- answers_named(target, NULL)
+  folder <- if (is.null(options$out)) "." else options$out
+  make_folder(folder)
+  written <- begin_study(answers, folder, full = isTRUE(options$full))
+  if (settle_format(options["format"]) != "table") {
+    put_results(list(written$columns), options["format"])
+    return(NULL)
+  }
+  put_out(c(written$said, "", "Written:", paste0("  ", written$files), "",
+    sprintf("Next: look at both, then `softsieve check %s`.", written$files[1L])))
+  NULL
+}
 
-VERB_CHECK <- spec(name = "check",
-  label = "is a study whole and right? Reads everything, computes nothing",
-  order = 2, target = "DATA", needed = TRUE,
-  options = c("codebook", "format", "quiet", "strict"),
-  entries = TRUE,
-  example = "softsieve check repair_cafe_study.yml",
-  run = function(target, options) {
-    study <- study_for(target, options)
-    s <- settings_in_force(study$settings)
-    asked <- questionnaire_of_study(s)
-    check_named(s, asked)
-    if (settle_format(options) != "table") {
-      put_results(list(asked$findings), options)
-      return(asked)
-    }
-    put_out(c(sprintf("%s is whole.", basename(target)),
-      sprintf("  answers: %s", answers_words(study$settings)),
-      sprintf("  %s, %s",
-        count_of(nrow(asked$values$answers), "person", "people"),
-        count_of(ncol(asked$values$answers), "item")),
-      if (length(s$decisions)) paste0("  ", decided_lines(study$settings)),
-      findings_lines(asked$findings, "what --format csv shows", rep(TRUE, nrow(asked$findings)))))
-    asked
-  })
+verb_check <- function(target, options) {
+  study <- study_for(target, options)
+  s <- settings_in_force(study$settings)
+  asked <- questionnaire_of_study(s)
+  check_named(s, asked)
+  if (settle_format(options) != "table") {
+    put_results(list(asked$findings), options)
+    return(asked)
+  }
+  put_out(c(sprintf("%s is whole.", basename(target)),
+    sprintf("  answers: %s", answers_words(study$settings)),
+    sprintf("  %s, %s",
+      count_of(nrow(asked$values$answers), "person", "people"),
+      count_of(ncol(asked$values$answers), "item")),
+    if (length(s$decisions)) paste0("  ", decided_lines(study$settings)),
+    findings_lines(asked$findings, "what --format csv shows", rep(TRUE, nrow(asked$findings)))))
+  asked
+}
 
 # What a study names must be there: items of sifting and factors are looked at before anything runs.
 check_named <- function(s, asked) {
@@ -66,20 +49,10 @@ check_named <- function(s, asked) {
   }
 }
 
-VERB_RUN <- spec(name = "run",
-  label = "run a study; everything it found goes into a folder",
-  order = 3, target = "STUDY.yml", needed = TRUE,
-  options = c("codebook", "out", "format", "seed", "threads", "quiet", "strict", "fresh"),
-  entries = TRUE,
-  about = paste(
-    "The folder (--out, `results` when left out) gets the report, all tables and figures, the",
-    "solution and a study.yml with every default and the seed. Stages whose answers and settings",
-    "have not changed since the last run are taken from the folder, unless --fresh is given."),
-  example = "softsieve run repair_cafe_study.yml --out results",
-  run = function(target, options) {
-    out <- if (is.null(options$out)) "results" else options$out
-    run_and_write(target, out, options)
-  })
+verb_run <- function(target, options) {
+  out <- if (is.null(options$out)) "results" else options$out
+  run_and_write(target, out, options)
+}
 
 run_and_write <- function(file, out, options) {
   out <- sub("(.)/+$", "\\1", out)
@@ -87,7 +60,7 @@ run_and_write <- function(file, out, options) {
   study <- study_for(file, options)
   if (isTRUE(options$fresh)) unlink(file.path(out, "stages"), recursive = TRUE, expand = FALSE)
   watch <- watch_for(options)
-  done <- run_stages(study, names_of("stage"), options$threads, watch, out)
+  done <- run_stages(study, names(STAGES), options$threads, watch, out)
   watch("Writing ...")
   files <- write_results(done, out)
   if (settle_format(options["format"]) != "table") {
@@ -116,50 +89,39 @@ run_said <- function(done, files, out) {
     paste0("  ", format(names(first)), "  ", first))
 }
 
-VERB_REPORT <- spec(name = "report", label = "run a study and write its report", order = 12,
-  target = "DATA", needed = TRUE, options = c(WORK_OPTIONS, "with"), entries = TRUE,
-  about = paste(
-    "--out says where (report.html when left out) and in which form: .html, .docx or .md. --with a",
-    "second study puts the two side by side. DATA may be a folder of `run`, whose numbers are",
-    "taken as they are; so are those of `results` beside the study, as far as they still hold."),
-  example = "softsieve report repair_cafe_study.yml --out report.docx --language de",
-  run = function(target, options) {
-    out <- if (is.null(options$out)) "report.html" else options$out
-    check_ending(out, names_of("paper"), NULL)
-    check_writable(dirname(out), NULL)
-    everything <- names_of("stage")
-    watch <- watch_for(options)
-    studies <- lapply(c(target, options$with), function(file) {
-      study <- study_for(file, options)
-      run_stages(study, everything, options$threads, watch, store = stages_there(file))
-    })
-    if (length(studies) > 1L) {
-      names(studies) <- make.unique(basename(c(target, options$with)), " ")
-    }
-    write_report(studies, out)
-    if (settle_format(options["format"]) == "table") {
-      put_out(sprintf("The report: %s", normalizePath(out)))
-    } else {
-      put_results(lapply(studies, glance), options["format"])
-    }
-    studies[[1L]]
+verb_report <- function(target, options) {
+  out <- if (is.null(options$out)) "report.html" else options$out
+  check_ending(out, names(PAPERS), NULL)
+  check_writable(dirname(out), NULL)
+  everything <- names(STAGES)
+  watch <- watch_for(options)
+  studies <- lapply(c(target, options$with), function(file) {
+    study <- study_for(file, options)
+    run_stages(study, everything, options$threads, watch, store = stages_there(file))
   })
+  if (length(studies) > 1L) {
+    names(studies) <- make.unique(basename(c(target, options$with)), " ")
+  }
+  write_report(studies, out)
+  if (settle_format(options["format"]) == "table") {
+    put_out(sprintf("The report: %s", normalizePath(out)))
+  } else {
+    put_results(lapply(studies, glance), options["format"])
+  }
+  studies[[1L]]
+}
 
-VERB_DEMO <- spec(name = "demo",
-  label = "write the demo study into a folder (softsieve-demo) and run it",
-  order = 13, target = "[DIR]", needed = FALSE, options = c("threads", "quiet"), entries = FALSE,
-  example = "softsieve demo",
-  run = function(target, options) {
-    folder <- if (is.na(target)) "softsieve-demo" else target
-    make_folder(folder)
-    from <- system.file("extdata", DEMO_FILES, package = "softsieve", mustWork = TRUE)
-    for (file in from) {
-      write_whole(file.path(folder, basename(file)), function(path) file.copy(file, path))
-    }
-    put_out(sprintf("Demo files written to %s: %s", folder, paste(DEMO_FILES, collapse = ", ")))
-    study <- file.path(folder, DEMO_FILES[["study"]])
-    run_and_write(study, file.path(folder, "results"), options)
-  })
+verb_demo <- function(target, options) {
+  folder <- if (is.na(target)) "softsieve-demo" else target
+  make_folder(folder)
+  from <- system.file("extdata", DEMO_FILES, package = "softsieve", mustWork = TRUE)
+  for (file in from) {
+    write_whole(file.path(folder, basename(file)), function(path) file.copy(file, path))
+  }
+  put_out(sprintf("Demo files written to %s: %s", folder, paste(DEMO_FILES, collapse = ", ")))
+  study <- file.path(folder, DEMO_FILES[["study"]])
+  run_and_write(study, file.path(folder, "results"), options)
+}
 
 DEMO_FILES <- c(answers = "repair_cafe_answers.csv", codebook = "repair_cafe_codebook.csv",
   study = "repair_cafe_study.yml")

@@ -123,8 +123,7 @@ check_em_kind <- function(kind, missing, call) {
   stop_input("argument",
     sprintf(
       "missing = \"em\" goes with kind %s: it estimates means and covariances of normal answers.",
-      paste0("\"", Filter(function(k) kind_is(k, "em"), names_of("kind")), "\"", collapse = " or ")
-    ),
+      paste0("\"", Filter(function(k) kind_is(k, "em"), names(KINDS)), "\"", collapse = " or ")),
     got = sprintf("kind = \"%s\" came.", kind),
     todo = "Give missing = \"pairwise\", or another kind.",
     call = call)

@@ -71,7 +71,7 @@ not_from_answers <- function(x) {
   }
   if (!kind_is(x$settings$kind, "influence")) {
     return(sprintf("the sampling errors of %s are not worked out here",
-      method_label("kind", x$settings$kind)))
+      KINDS[[x$settings$kind]]$label))
   }
   if (ncol(v$correlations) > ITEMS_WITH_GAMMA) {
     return(sprintf("there are more than %d items", ITEMS_WITH_GAMMA))

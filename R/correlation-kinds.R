@@ -11,53 +11,36 @@
 #   analysed what extraction factors: "correlations" or "covariances"
 #   few      must every item have 16 different answers at most: function(weighted)
 
-KIND_PEARSON <- spec(name = "pearson", label = "Pearson correlations", order = 1,
-  reference = "Pearson (1896)", core = "pearson", em = TRUE, like_pearson = TRUE, weighed = TRUE,
-  influence = TRUE, ordinal = FALSE, analysed = "correlations", few = function(weighted) FALSE)
+KINDS <- family(
+  pearson = spec(label = "Pearson correlations", reference = "Pearson (1896)", core = "pearson",
+    em = TRUE, like_pearson = TRUE, weighed = TRUE, influence = TRUE, ordinal = FALSE,
+    analysed = "correlations", few = function(weighted) FALSE),
+  covariance = spec(label = "covariances", reference = "Pearson (1896)", core = "pearson",
+    em = TRUE, like_pearson = TRUE, weighed = TRUE, influence = TRUE, ordinal = FALSE,
+    analysed = "covariances", few = function(weighted) FALSE),
+  spearman = spec(label = "Spearman correlations", reference = "Spearman (1904)",
+    core = "spearman", em = FALSE, like_pearson = FALSE, weighed = FALSE, influence = FALSE,
+    ordinal = FALSE, analysed = "correlations",
+    few = function(weighted) weighted), # weighted ranks need a table
+  polychoric = spec(label = "polychoric correlations", reference = "Olsson (1979)",
+    core = "polychoric", em = FALSE, like_pearson = FALSE, weighed = TRUE, influence = TRUE,
+    ordinal = TRUE, analysed = "correlations", few = function(weighted) TRUE),
+  mixed = spec(
+    label = "Pearson, polyserial and polychoric correlations",
+    reference = "Olsson, Drasgow & Dorans (1982)",
+    core = "mixed", em = FALSE, like_pearson = FALSE, weighed = FALSE, influence = FALSE,
+    ordinal = TRUE, analysed = "correlations", few = function(weighted) FALSE))
 
-KIND_COVARIANCE <- spec(name = "covariance", label = "covariances", order = 2,
-  reference = "Pearson (1896)", core = "pearson", em = TRUE, like_pearson = TRUE, weighed = TRUE,
-  influence = TRUE, ordinal = FALSE, analysed = "covariances", few = function(weighted) FALSE)
-
-KIND_SPEARMAN <- spec(
-  name = "spearman",
-  label = "Spearman correlations",
-  order = 3,
-  reference = "Spearman (1904)",
-  core = "spearman",
-  em = FALSE,
-  like_pearson = FALSE,
-  weighed = FALSE,
-  influence = FALSE,
-  ordinal = FALSE,
-  analysed = "correlations",
-  few = function(weighted) weighted # weighted ranks need a table
-)
-
-KIND_POLYCHORIC <- spec(name = "polychoric", label = "polychoric correlations", order = 4,
-  reference = "Olsson (1979)", core = "polychoric", em = FALSE, like_pearson = FALSE,
-  weighed = TRUE, influence = TRUE, ordinal = TRUE, analysed = "correlations",
-  few = function(weighted) TRUE)
-
-KIND_MIXED <- spec(name = "mixed",
-  label = "Pearson, polyserial and polychoric correlations",
-  order = 5,
-  reference = "Olsson, Drasgow & Dorans (1982)",
-  core = "mixed", em = FALSE, like_pearson = FALSE, weighed = FALSE, influence = FALSE,
-  ordinal = TRUE, analysed = "correlations", few = function(weighted) FALSE)
-
-MISSING_PAIRWISE <- spec(name = "pairwise",
-  label = "all people who answered both items of a pair",
-  order = 1, reference = "Glasser (1964)")
-
-MISSING_COMPLETE <- spec(name = "complete", label = "people who answered all items", order = 2,
-  reference = "Little & Rubin (2020)")
-
-MISSING_EM <- spec(name = "em",
-  label = "maximum likelihood on all answers there are",
-  order = 3, reference = "Dempster, Laird & Rubin (1977)")
+MISSING_METHODS <- family(
+  pairwise = spec(
+    label = "all people who answered both items of a pair",
+    reference = "Glasser (1964)"),
+  complete = spec(label = "people who answered all items", reference = "Little & Rubin (2020)"),
+  em = spec(
+    label = "maximum likelihood on all answers there are",
+    reference = "Dempster, Laird & Rubin (1977)"))
 
 # A property of the kind that correlations are of; a matrix that was given counts as Pearson's.
 kind_is <- function(kind, property) {
-  spec_of("kind", if (kind == "given") "pearson" else kind)[[property]]
+  KINDS[[if (kind == "given") "pearson" else kind]][[property]]
 }

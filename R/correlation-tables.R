@@ -7,7 +7,7 @@ correlate_items.item_tables <- function(x, kind = "pearson", repair = TRUE, cont
   call <- environment()
   check_class(x, "x", "item_tables", "tabulate_items()")
   check_dots_empty(...)
-  kind <- check_choice(kind, "kind", names_of("kind"))
+  kind <- check_choice(kind, "kind", names(KINDS))
   check_flag(repair, "repair")
   continuous_from <- check_whole(continuous_from, "continuous_from", 3L, 17L)
   threads <- settle_threads(threads)

@@ -96,7 +96,7 @@ units_of <- function(items, settings) observed_units(items, settings) * items$lo
 # only where maximum likelihood or generalised least squares hold a uniqueness at its bound, and the
 # fitted variance differs.
 fitted_units <- function(found, observed, settings) {
-  if (!spec_of("extraction", settings$method)$fits_variance) return(rep(1, length(observed)))
+  if (!EXTRACTIONS[[settings$method]]$fits_variance) return(rep(1, length(observed)))
   fitted <- (rowSums(found$loadings^2) + found$uniquenesses) / observed^2
   share <- found$uniquenesses / observed^2
   own <- (share <= settings$lowest_uniqueness + 1e-8 | fitted > 1 + 1e-8)

@@ -165,7 +165,7 @@ extract_factors <- function(x, factors = "probable", ..., method = "minres", ana
 extract_number <- function(x, chosen, method, analysed, lowest_uniqueness, starts, threads, call,
     made_by = NULL) {
   answers <- x$values$questionnaire
-  weights <- if (spec_of("extraction", method)$weights) weights_of_correlations(x, analysed, call)
+  weights <- if (EXTRACTIONS[[method]]$weights) weights_of_correlations(x, analysed, call)
   found <- extract_by(method, analysed_matrix(x, analysed), chosen$k, lowest_uniqueness, starts,
     weights)
   check_extracted(found$loadings, method, call)
@@ -230,8 +230,7 @@ check_extracted <- function(loadings, method, call) {
   empty <- sum(colSums(loadings^2) < 1e-10)
   if (!empty) return(invisible())
   stop_input("factors", "Every factor must explain something.",
-    got = sprintf("%s finds %s of the %d empty.",
-      capitalise(method_label("extraction", method)),
+    got = sprintf("%s finds %s of the %d empty.", capitalise(EXTRACTIONS[[method]]$label),
       count_of(empty, "factor"), ncol(loadings)),
     todo = "Take fewer factors, or another method.",
     call = call)

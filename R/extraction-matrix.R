@@ -49,7 +49,7 @@ weights_of_correlations <- function(x, analysed, call) {
 # Items in units of their own weigh as their variances do when covariances are analysed. `answers`:
 # the questionnaire, whose codebook may tell the ends of each scale, or NULL.
 find_in_units <- function(items, analysed, answers, method) {
-  if (analysed == "correlations" || spec_of("extraction", method)$scale_free) return(NULL)
+  if (analysed == "correlations" || EXTRACTIONS[[method]]$scale_free) return(NULL)
   ratio <- max(items$sd) / min(items$sd)
   ends <- if (!is.null(answers) && answers$settings$ends_by == "codebook") {
     unique(stats::na.omit(answers$values$items[c("lowest", "highest")]))

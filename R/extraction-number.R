@@ -80,7 +80,7 @@ number_by_rule <- function(asked, x, most, name, seed, threads, call) {
 }
 
 check_rule_asked <- function(asked, x, most, name, call) {
-  rules <- names_of("rule")
+  rules <- names(RULES)
   if (checkmate::test_choice(asked, c("probable", rules))) return(invisible())
   typed <- checkmate::test_string(asked)
   stop_input("factors",

@@ -1,7 +1,10 @@
 # What figures can be asked: which factors, and the items' wording.
 
 WORDING <- parameter("flag", "write each item's wording beside it?", default = FALSE)
+WORDING_BESIDE <- parameter("flag", "write each item's wording beside it?", default = TRUE)
 FACTORS <- parameter("any", "which factors, by name or number; the first two when left out")
+SCORES_SHOWN <- parameter("any", "which factors or scales, by name or number")
+GROUP_SHOWN <- parameter("text", "the group column of the people")
 
 # Factors that were asked for, as column numbers.
 settle_shown <- function(asked, names, least, most) {
@@ -32,3 +35,10 @@ item_labels <- function(items, wording, width = 60L) {
 LOADING_BREAKS <- c(-1, -0.5, 0, 0.5, 1)
 
 loading_axis <- function(x) ifelse(is.na(x), "", ifelse(abs(x) < 1e-9, "0", format_unit(x, 1L)))
+
+# A figure for which there is nothing to draw says what would have to be asked for.
+check_drawable <- function(table, todo, call = caller_env()) {
+  if (NROW(table)) return(table)
+  stop_input("figure", "There must be something to draw.", got = "This result does not hold it.",
+    todo = todo, call = call)
+}

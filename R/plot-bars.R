@@ -1,14 +1,5 @@
 # Figure: the loadings as bars, factor by factor.
 
-FIGURE_BARS <- spec(name = "bars", of = "factor_solution",
-  label = "size and sign of the loadings on each factor, sorted",
-  order = 2, parameters = list(wording = WORDING),
-  draw = function(object, asked) draw_bars(object, asked),
-  height = function(object) {
-    k <- ncol(object$values$loadings)
-    rows_height(nrow(object$values$items) * ceiling(k / bar_columns(k)) * 0.85)
-  })
-
 bar_columns <- function(k) if (k <= 6L) k else ceiling(k / 2)
 
 # One panel for each factor, its own items on top. Bars of other factors' items are light; negative

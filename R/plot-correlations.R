@@ -1,10 +1,6 @@
 # Figures of correlations: the matrix in an order that puts related items together, and the items'
 # sampling adequacy.
 
-FIGURE_CORRELATIONS <- spec(name = "correlations", of = "item_correlations",
-  label = "the matrix, related items together", order = 1,
-  draw = function(object) draw_correlations(object))
-
 draw_correlations <- function(object) {
   r <- object$values$correlations
   order <- related_order(r)
@@ -48,7 +44,7 @@ draw_correlations <- function(object) {
         } else {
           # of covariances, too, the correlations are drawn
           kind <- object$settings$kind
-          capitalise(method_label("kind", if (kind == "covariance") "pearson" else kind))
+          capitalise(KINDS[[if (kind == "covariance") "pearson" else kind]]$label)
         })) +
     theme_sieve() +
     ggplot2::theme(
@@ -56,11 +52,6 @@ draw_correlations <- function(object) {
       axis.text.x = ggplot2::element_text(angle = 90, vjust = 0.5, hjust = 1),
       axis.text.y = ggplot2::element_text(size = 9))
 }
-
-FIGURE_ADEQUACY <- spec(name = "adequacy", of = "factorability",
-  label = "sampling adequacy of each item", order = 1,
-  draw = function(object) draw_adequacy(object),
-  height = function(object) rows_height(nrow(object$values$items)))
 
 draw_adequacy <- function(object) {
   i <- object$values$items

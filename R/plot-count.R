@@ -1,15 +1,5 @@
 # Figures of the evidence about the number of factors.
 
-FIGURE_EVIDENCE <- spec(name = "evidence", of = "factor_count",
-  label = "eigenvalues over chance, and what each rule suggests",
-  order = 1,
-  draw = function(object) draw_evidence(object),
-  file = "eigenvalues.png")
-
-FIGURE_FIT <- spec(name = "fit", of = "factor_count", label = "fit of each number of factors",
-  order = 2, draw = function(object) fit_figure(object), file = "fit.png",
-  there = function(object) !is.null(object$values$fits))
-
 draw_evidence <- function(object) {
   needs_package("patchwork", "Figures of two panels", caller_env())
   # the same horizontal axis above and below: ranks as far as anything is said of them

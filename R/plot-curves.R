@@ -1,10 +1,5 @@
 # How much each level of a factor is known: information and conditional error.
 
-FIGURE_INFORMATION_CURVES <- spec(name = "information",
-  label = "Information about each level of the factors, and the error of a person's score there",
-  order = 41.5, of = "information_curves",
-  draw = function(object) draw_information(object))
-
 draw_information <- function(object) {
   c <- object$values$curves
   panels <- c("Information", "Error of a person's score")

@@ -1,10 +1,5 @@
 # Figure: eigenvalues over the reach of chance.
 
-FIGURE_EIGENVALUES <- spec(name = "eigenvalues", of = "parallel_analysis",
-  label = "eigenvalues over the reach of chance",
-  order = 1,
-  draw = function(object) eigenvalue_figure(object$values, object$settings))
-
 # `values` and `settings` as in a parallel_analysis or a factor_count; `axis`: another horizontal
 # scale.
 eigenvalue_figure <- function(values, settings, axis = NULL) {
@@ -41,7 +36,7 @@ eigenvalue_figure <- function(values, settings, axis = NULL) {
       y = if (settings$basis == "components") "Eigenvalue" else "Eigenvalue of the reduced matrix",
       subtitle = wrap_subtitle(
         "Shaded: %s draws of %s (n = %s); thin line their mean, edge percentile %s",
-        format_count(settings$replicates), method_label("chance", settings$chance),
+        format_count(settings$replicates), CHANCE_DATA[[settings$chance]]$label,
         format_count(values$n), format(settings$percentile))) +
     theme_sieve()
 }

@@ -29,7 +29,7 @@ point_labels <- function(...) {
 
 # Figures of factors are of rotated ones, mostly: which they are stands below the title.
 rotation_said <- function(solution) {
-  sprintf("Rotation: %s", method_label("rotation", solution$settings$rotation))
+  sprintf("Rotation: %s", ROTATIONS[[solution$settings$rotation]]$label)
 }
 
 # Long names on several lines.

@@ -1,140 +1,184 @@
-# Which figures there are of what. A figure is a spec whose name starts with FIGURE_
-# (base-registry.R), in the file that draws it. It has name, label, order and
+# Which figures there are of what: by class, in the order in which they are offered. An entry has a
+# label and
 #
-#   of      the class of the results that it is of
 #   draw    function(object), giving a ggplot; function(object, asked) where it has
-#   parameters  what it can be asked in `...` (base-registry.R)
+#   parameters  what it can be asked in `...` (base-families.R)
 #   there   function(object): is there anything to draw? (always, when left out)
 #   file    under which name write_results() saves it, or a function(object) of it (it does not,
 #           when left out)
 #   height  function(object): pixels it needs to be legible (800 when left out)
 
-#' Draw a result
-#'
-#' `autoplot()` makes a ggplot of a result, which can be changed and saved like any other; its
-#' `data` is what it shows. `plot()` draws it.
-#'
-#' @param object,x A result that has a figure; see below.
-#' @param what Which figure, by its name below; the first when left out.
-#' @param ... What the figure takes, by name; see below.
-#' @return A ggplot; `plot()` returns its argument, invisibly.
-#' @eval describe_figures()
-#' @section Angles between arrows: In `"people"` (Gabriel 1971) an item's arrow is its loadings on
-#'   the two factors, times a number that is told. Where the factors do not correlate and there are
-#'   no others, the cosine of the angle between the arrows of items with loadings a and b,
-#'   \deqn{a'b / \sqrt{a'a\, b'b},}{a'b / sqrt(a'a b'b),}
-#'   is the correlation of what the factors explain of the two items, and a'b is their reproduced
-#'   correlation. It is the correlation of the items themselves only as far as the factors explain
-#'   all of both. Where the factors correlate, or others stand outside the plane, it is neither. The
-#'   figure says which of these holds.
-#' @section Errors: `softsieve_error_class` (a result without figures), `softsieve_error_argument`,
-#'   `softsieve_error_figure` (this result does not hold what the figure shows),
-#'   `softsieve_error_people` (ids that nobody has), and those of [score_respondents()].
-#' @references Gabriel, K. R. (1971). The biplot graphic display of matrices with application to
-#'   principal component analysis. *Biometrika*, 58, 453-467.
-#' @family results
-#' @examples
-#' motives <- questionnaire(repair_cafe, codebook = repair_cafe_codebook, id = person, group = cafe)
-#' plot(parallel_analysis(motives, seed = 1))
-#' solution <- factor_solution(motives, factors = 4, seed = 1)
-#' plot(solution, "bars", wording = TRUE)
-#' plot(solution, "people", group = "cafe", factors = c("F1", "F4"))
-#' @name softsieve-figures
-NULL
-
-#' @rdname softsieve-figures
-#' @srrstats {UL6.0} each result has figures
-#' @exportS3Method ggplot2::autoplot
-autoplot.softsieve_result <- function(object, what = NULL, ...) {
-  draw_figure(object, what, list(...))
-}
-
-#' @rdname softsieve-figures
-#' @export
-plot.softsieve_result <- function(x, what = NULL, ...) {
-  figure <- draw_figure(x, what, list(...))
-  # the whole page has the figure's ground, also beside one whose axes have equal units
-  grid::grid.newpage()
-  grid::grid.rect(gp = grid::gpar(fill = sieve_colour("paper"), col = NA))
-  print(figure, newpage = FALSE)
-  invisible(x)
-}
-
-draw_figure <- function(object, what = NULL, asked = list(), call = caller_env()) {
-  in_name_of(call, draw_spec(figure_spec(object, what, call), object, asked, call))
-}
-
-draw_spec <- function(spec, object, asked = list(), call = caller_env()) {
-  own <- spec[["parameters"]]
-  others <- function(wrong) hint_nearest(wrong, names(own))
-  asked <- settle_asked(own, sprintf("The figure \"%s\"", spec$name), asked, call, others)
-  object <- all_visible(object)
-  if (is.null(own)) spec$draw(object) else spec$draw(object, asked)
-}
-
-# The figures of a result, in their order.
-figures_of <- function(object) {
-  own <- unname(Filter(function(one) one$of == class(object)[1L], specs("figure")))
-  stats::setNames(own, vapply(own, `[[`, "", "name"))
-}
-
-# One of them, the first when none is named.
-figure_spec <- function(object, what = NULL, call = caller_env()) {
-  own <- figures_of(object)
-  if (!length(own)) {
-    classes <- unique(vapply(specs("figure"), `[[`, "", "of"))
-    stop_input("class",
-      sprintf("`x` must be a result that has a figure: %s.",
-        paste(class_words(classes), collapse = ", ")),
-      got = describe_value(object), call = call)
-  }
-  if (is.null(what)) return(own[[1L]])
-  own[[check_choice(what, "what", names(own), call = call)]]
-}
-
-has_figure <- function(spec, object) is.null(spec[["there"]]) || spec[["there"]](object)
-
-figure_height <- function(spec, object) {
-  if (is.null(spec[["height"]])) 800 else spec[["height"]](object)
-}
-
-# What it shows, for those who cannot see it: what exceeds it.
-figure_alt <- function(spec, object) {
-  drawn <- draw_spec(spec, object)
-  # (of a figure of several panels, the first one's)
-  if (inherits(drawn, "patchwork")) drawn <- drawn[[1L]]
-  said <- drawn$labels[c("title", "subtitle")]
-  said <- gsub("\\s+", " ", unlist(said))
-  paste(c(capitalise(spec$label), sub("[.]$", "", said)), collapse = ". ")
-}
-
-# A figure for which there is nothing to draw says what would have to be asked for.
-check_drawable <- function(table, todo, call = caller_env()) {
-  if (NROW(table)) return(table)
-  stop_input("figure", "There must be something to draw.", got = "This result does not hold it.",
-    todo = todo, call = call)
-}
-
-# "softsieve_reliability" is a reliability to people.
-class_words <- function(class) gsub("_", " ", sub("^softsieve_", "", class))
-
-# For the help page.
-describe_figures <- function() {
-  all <- specs("figure")
-  classes <- unique(vapply(all, `[[`, "", "of"))
-  lines <- vapply(classes, function(class) {
-    own <- Filter(function(one) one$of == class, all)
-    each <- vapply(own, describe_figure, "")
-    sprintf("* %s: %s.", class_words(class), paste(each, collapse = ", "))
-  }, "")
-  taken <- unlist(unname(lapply(all, `[[`, "parameters")), recursive = FALSE)
-  taken <- taken[!duplicated(names(taken))]
-  each <- sprintf("* `%s`: %s.", names(taken), vapply(taken, `[[`, "", "description"))
-  paste(c("@section Figures:", lines, "", "@section What figures take:", each), collapse = "\n")
-}
-
-describe_figure <- function(one) {
-  taken <- names(one[["parameters"]])
-  with <- if (length(taken)) paste0(", with ", paste0("`", taken, "`", collapse = ", ")) else ""
-  sprintf('`"%s"` (%s%s)', one$name, one$label, with)
-}
+FIGURES <- list(
+  item_correlations = family(
+    correlations = spec(label = "the matrix, related items together",
+      draw = function(object) draw_correlations(object))),
+  factorability = family(
+    adequacy = spec(label = "sampling adequacy of each item",
+      draw = function(object) draw_adequacy(object),
+      height = function(object) rows_height(nrow(object$values$items)))),
+  factor_count = family(
+    evidence = spec(
+      label = "eigenvalues over chance, and what each rule suggests",
+      draw = function(object) draw_evidence(object),
+      file = "eigenvalues.png"),
+    fit = spec(label = "fit of each number of factors", draw = function(object) fit_figure(object),
+      file = "fit.png",
+      there = function(object) !is.null(object$values$fits))),
+  parallel_analysis = family(
+    eigenvalues = spec(
+      label = "eigenvalues over the reach of chance",
+      draw = function(object) eigenvalue_figure(object$values, object$settings))),
+  solution_ladder = family(
+    ladder = spec(label = "factors of each number under each other, and how they correlate",
+      parameters = list(wording = parameter("flag",
+        "write the wording of each factor's strongest item?",
+        default = FALSE)),
+      draw = function(object, asked) draw_ladder(object, asked),
+      height = function(object) {
+        max(800, 170 * (object$settings$to - object$settings$from + 1L))
+      })),
+  factor_solution = family(
+    loadings = spec(label = "which items load on which factor",
+      parameters = list(wording = WORDING_BESIDE),
+      draw = function(object, asked) draw_loadings(pattern_table(object), asked),
+      height = function(object) rows_height(nrow(object$values$items))),
+    bars = spec(label = "size and sign of the loadings on each factor, sorted",
+      parameters = list(wording = WORDING),
+      draw = function(object, asked) draw_bars(object, asked),
+      height = function(object) {
+        k <- ncol(object$values$loadings)
+        rows_height(nrow(object$values$items) * ceiling(k / bar_columns(k)) * 0.85)
+      }),
+    plane = spec(label = "items in the plane of two factors, or in a grid of planes",
+      there = function(object) ncol(object$values$loadings) > 1L,
+      parameters = list(
+        factors = parameter("any", "which factors, by name or number: two or more"),
+        wording = WORDING),
+      draw = function(object, asked) draw_plane(object, asked),
+      height = function(object) if (ncol(object$values$loadings) > 4L) 1100 else 800),
+    people = spec(label = "people and items in the plane of two factors",
+      there = function(object) {
+        v <- object$values
+        ncol(v$loadings) > 1L && !is.null(v$item_correlations$values$questionnaire)
+      },
+      parameters = list(factors = FACTORS,
+        group = parameter("text", "the group column that colours the people"),
+        people = parameter("words", "ids of people to label"),
+        data = parameter("any", "other people than the solution's, as for score_respondents()"),
+        wording = WORDING),
+      draw = function(object, asked) draw_plane_of_people(object, asked)),
+    path = spec(label = "factors, their items, loadings and factor correlations as paths",
+      parameters = list(
+        hide_below = parameter("number",
+          "loadings smaller than this in size have no path",
+          lowest = 0, highest = 1, default = 0.3),
+        wording = WORDING),
+      draw = function(object, asked) draw_path(object, asked),
+      height = function(object) rows_height(nrow(object$values$items))),
+    variance = spec(
+      label = "variance explained by each factor, before and after rotation",
+      draw = function(object) draw_variance(object)),
+    running = spec(label = "the running share of variance",
+      draw = function(object) draw_running(object)),
+    residuals = spec(
+      label = "the correlations that the factors leave",
+      parameters = list(wording = WORDING),
+      draw = function(object, asked) draw_residuals(object, asked),
+      height = function(object) rows_height(nrow(object$values$items)))),
+  pattern_table = family(
+    pattern = spec(label = "which items load on which factor",
+      parameters = list(wording = WORDING_BESIDE),
+      draw = function(object, asked) draw_loadings(object, asked),
+      file = "loadings.png",
+      height = function(object) rows_height(nrow(object$values$table)))),
+  item_profile = family(
+    answers = spec(label = "shares of the answers to each item",
+      draw = function(object) draw_answers(object),
+      height = function(object) rows_height(nrow(object$values$items)),
+      there = function(object) nrow(object$values$counts) > 0L || NROW(object$values$bins) > 0L),
+    bins = spec(label = "items with more than 16 different answers, in bins",
+      draw = function(object) {
+        check_drawable(object$values$bins,
+          "Only items with more than 16 different answers are put into bins: leave `what` out.")
+        draw_bins(object)
+      },
+      there = function(object) NROW(object$values$bins) > 0L)),
+  respondent_profile = family(
+    people = spec(label = "distances and runs of each person",
+      draw = function(object) draw_respondents(object))),
+  questionnaire = family(
+    missing = spec(label = "which answers are missing together",
+      draw = function(object) draw_gaps(object)),
+    pairs = spec(label = "each pair of up to 12 items", draw = function(object) draw_pairs(object),
+      there = function(object) ncol(object$values$answers) <= MOST_PAIR_ITEMS)),
+  rebuilt_answers = family(
+    curve = spec(
+      label = "the share that the first components keep, beside the target",
+      file = "rebuilding.png", draw = function(object) draw_curve(object)),
+    rebuilt = spec(label = "answers beside rebuilt answers, item by item",
+      parameters = list(
+        items = parameter("words", "which items, up to 12; those kept least when left out"),
+        wording = WORDING),
+      draw = function(object, asked) draw_rebuilt(object, asked))),
+  softsieve_reliability = family(
+    coefficients = spec(
+      label = "coefficients of each scale with their limits",
+      draw = function(object) in_panels(draw_coefficients(object)),
+      file = "reliability.png",
+      there = function(object) any(object$values$scales$items > 1L)),
+    items = spec(label = "alpha without each item",
+      draw = function(object) in_panels(draw_items_left_out(object)),
+      file = "scale_items.png",
+      height = function(object) rows_height(sum(object$values$scales$items)),
+      there = function(object) any(object$values$scales$items > 2L)),
+    halves = spec(label = "all split halves",
+      draw = function(object) in_panels(draw_halves(object)),
+      there = function(object) NROW(object$values$halves) > 0L),
+    scores = spec(
+      label = "how scores are spread, and their margin",
+      draw = function(object) in_panels(draw_scale_scores(object)),
+      there = function(object) NROW(object$values$totals) > 0L),
+    groups = spec(label = "alpha in each group",
+      draw = function(object) in_panels(draw_group_alphas(object)),
+      there = function(object) NROW(object$values$groups) > 0L)),
+  respondent_scores = family(
+    spread = spec(label = "how scores are spread, by group",
+      file = function(object) paste0(file_of_scores(object, "scores"), ".png"),
+      parameters = list(factors = SCORES_SHOWN, group = GROUP_SHOWN),
+      draw = function(object, asked) draw_spread(object, asked)),
+    scores = spec(label = "people in the plane of two scores",
+      there = function(object) nrow(object$values$factors) > 1L,
+      parameters = list(factors = SCORES_SHOWN, group = GROUP_SHOWN,
+        people = parameter("words", "ids of people to label")),
+      draw = function(object, asked) draw_score_plane(object, asked)),
+    person = spec(label = "the profile of one person, or of up to four, over all scores",
+      parameters = list(people = parameter("words", "ids of up to four people; the first left out")),
+      draw = function(object, asked) draw_person(object, asked),
+      height = function(object) max(800, 60 * nrow(object$values$factors) + 250))),
+  item_sift = family(
+    tiles = spec(
+      label = "items by passes: in, at risk, out, and by which rule",
+      file = "sift.png", parameters = list(wording = WORDING),
+      draw = function(object, asked) draw_sift_tiles(object, asked),
+      height = function(object) max(800, 26 * nrow(object$values$items) + 220)),
+    passes = spec(
+      label = "adequacy, variance explained, fit and reliability over the passes",
+      draw = function(object) draw_sift_passes(object))),
+  sift_paths = family(
+    stays = spec(
+      label = "the share of paths on which each item stays",
+      parameters = list(wording = WORDING),
+      draw = function(object, asked) draw_paths(object, asked),
+      height = function(object) max(800, 24 * nrow(object$values$items) + 220))),
+  short_forms = family(
+    lengths = spec(
+      label = "omega and fidelity of the best set of every length",
+      draw = function(object) draw_lengths(object))),
+  loading_stability = family(
+    limits = spec(label = "every loading with its limits", parameters = list(wording = WORDING),
+      draw = function(object, asked) draw_limits(object, asked),
+      height = function(object) rows_height(nrow(object$values$items)))),
+  information_curves = family(
+    information = spec(
+      label = "Information about each level of the factors, and the error of a person's score there",
+      draw = function(object) draw_information(object))))

@@ -1,16 +1,5 @@
 # Figure: how factors split from level to level.
 
-FIGURE_LADDER <- spec(name = "ladder", of = "solution_ladder",
-  label = "factors of each number under each other, and how they correlate",
-  order = 1,
-  parameters = list(wording = parameter("flag",
-    "write the wording of each factor's strongest item?",
-    default = FALSE)),
-  draw = function(object, asked) draw_ladder(object, asked),
-  height = function(object) {
-    max(800, 170 * (object$settings$to - object$settings$from + 1L))
-  })
-
 # A factor stands below its parent as far as there is room. Dark: the parent; light: what else
 # correlates .30 or more.
 draw_ladder <- function(object, asked) {

@@ -1,20 +1,5 @@
 # Figure: the loadings, one row for each item and one column for each factor.
 
-WORDING_BESIDE <- parameter("flag", "write each item's wording beside it?", default = TRUE)
-
-FIGURE_LOADINGS <- spec(name = "loadings", of = "factor_solution",
-  label = "which items load on which factor", order = 1,
-  parameters = list(wording = WORDING_BESIDE),
-  draw = function(object, asked) draw_loadings(pattern_table(object), asked),
-  height = function(object) rows_height(nrow(object$values$items)))
-
-FIGURE_PATTERN <- spec(name = "pattern", of = "pattern_table",
-  label = "which items load on which factor", order = 1,
-  parameters = list(wording = WORDING_BESIDE),
-  draw = function(object, asked) draw_loadings(object, asked),
-  file = "loadings.png",
-  height = function(object) rows_height(nrow(object$values$table)))
-
 # A disc's area is the squared loading: the share of the item's variance, when factors are
 # uncorrelated. Negative loadings are rings. Small ones are dots without a number.
 draw_loadings <- function(object, asked) {
@@ -53,7 +38,7 @@ draw_loadings <- function(object, asked) {
       x = NULL, y = NULL,
       subtitle = wrap_subtitle(
         "Rotation: %s. Size shows the squared loading; %sloadings under %s are dots",
-        method_label("rotation", object$settings$rotation),
+        ROTATIONS[[object$settings$rotation]]$label,
         if (any(salient$loading < 0)) "rings are negative; " else "",
         format_unit(hide_below))) +
     theme_sieve() +

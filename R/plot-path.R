@@ -1,16 +1,5 @@
 # Figure: factors, items, and what runs between them.
 
-FIGURE_PATH <- spec(name = "path", of = "factor_solution",
-  label = "factors, their items, loadings and factor correlations as paths",
-  order = 5,
-  parameters = list(
-    hide_below = parameter("number",
-      "loadings smaller than this in size have no path",
-      lowest = 0, highest = 1, default = 0.3),
-    wording = WORDING),
-  draw = function(object, asked) draw_path(object, asked),
-  height = function(object) rows_height(nrow(object$values$items)))
-
 # With more paths than this only each item's own is drawn.
 MOST_PATHS <- 60L
 

@@ -1,19 +1,5 @@
 # Figure: people and items in one plane.
 
-FIGURE_PLANE_OF_PEOPLE <- spec(name = "people", of = "factor_solution",
-  label = "people and items in the plane of two factors",
-  order = 4,
-  there = function(object) {
-    v <- object$values
-    ncol(v$loadings) > 1L && !is.null(v$item_correlations$values$questionnaire)
-  },
-  parameters = list(factors = FACTORS,
-    group = parameter("text", "the group column that colours the people"),
-    people = parameter("words", "ids of people to label"),
-    data = parameter("any", "other people than the solution's, as for score_respondents()"),
-    wording = WORDING),
-  draw = function(object, asked) draw_plane_of_people(object, asked))
-
 # More people than these are shown as a density.
 MOST_POINTS <- 2000L
 MOST_GROUPS <- 8L

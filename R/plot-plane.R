@@ -1,15 +1,5 @@
 # Figures: items in the plane of two factors, and people beside them.
 
-FIGURE_PLANE <- spec(name = "plane", of = "factor_solution",
-  label = "items in the plane of two factors, or in a grid of planes",
-  order = 3,
-  there = function(object) ncol(object$values$loadings) > 1L,
-  parameters = list(
-    factors = parameter("any", "which factors, by name or number: two or more"),
-    wording = WORDING),
-  draw = function(object, asked) draw_plane(object, asked),
-  height = function(object) if (ncol(object$values$loadings) > 4L) 1100 else 800)
-
 # With more factors the grid would have too many planes to read.
 MOST_IN_GRID <- 5L
 

@@ -1,21 +1,5 @@
 # Figures of items and people: answer shares, distances and runs.
 
-FIGURE_ANSWERS <- spec(name = "answers", of = "item_profile",
-  label = "shares of the answers to each item", order = 1,
-  draw = function(object) draw_answers(object),
-  height = function(object) rows_height(nrow(object$values$items)),
-  there = function(object) nrow(object$values$counts) > 0L || NROW(object$values$bins) > 0L)
-
-FIGURE_BINS <- spec(name = "bins", of = "item_profile",
-  label = "items with more than 16 different answers, in bins",
-  order = 2,
-  draw = function(object) {
-    check_drawable(object$values$bins,
-      "Only items with more than 16 different answers are put into bins: leave `what` out.")
-    draw_bins(object)
-  },
-  there = function(object) NROW(object$values$bins) > 0L)
-
 draw_answers <- function(object) {
   counts <- object$values$counts
   items <- object$values$items
@@ -77,10 +61,6 @@ answer_labels <- function(answers, labels) {
   if (is.null(labels)) return(format(answers, trim = TRUE))
   trimws(paste(answers, ifelse(answers %in% labels, names(labels)[match(answers, labels)], "")))
 }
-
-FIGURE_PEOPLE <- spec(name = "people", of = "respondent_profile",
-  label = "distances and runs of each person", order = 1,
-  draw = function(object) draw_respondents(object))
 
 draw_respondents <- function(object) {
   all <- object$values$people

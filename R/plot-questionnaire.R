@@ -1,13 +1,5 @@
 # Figures of the answers: gaps, and pairs of items as answer scales are.
 
-FIGURE_GAPS <- spec(name = "missing", of = "questionnaire",
-  label = "which answers are missing together", order = 1,
-  draw = function(object) draw_gaps(object))
-
-FIGURE_PAIRS <- spec(name = "pairs", of = "questionnaire", label = "each pair of up to 12 items",
-  order = 2, draw = function(object) draw_pairs(object),
-  there = function(object) ncol(object$values$answers) <= MOST_PAIR_ITEMS)
-
 # The commonest patterns of gaps: a row each, an item a column, dark where the answer is missing.
 draw_gaps <- function(object, most = 14L) {
   gaps <- is.na(object$values$answers)

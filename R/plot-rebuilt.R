@@ -1,18 +1,6 @@
 # Figures of the way back: what each further component adds, and answers beside what is left of
 # them.
 
-FIGURE_CURVE <- spec(name = "curve", of = "rebuilt_answers",
-  label = "the share that the first components keep, beside the target",
-  order = 1, file = "rebuilding.png", draw = function(object) draw_curve(object))
-
-FIGURE_REBUILT <- spec(name = "rebuilt", of = "rebuilt_answers",
-  label = "answers beside rebuilt answers, item by item",
-  order = 2,
-  parameters = list(
-    items = parameter("words", "which items, up to 12; those kept least when left out"),
-    wording = WORDING),
-  draw = function(object, asked) draw_rebuilt(object, asked))
-
 draw_curve <- function(object) {
   v <- object$values
   s <- object$settings

@@ -1,35 +1,5 @@
 # Figures of reliability: coefficients, what each item does, split halves, scores, groups.
 
-FIGURE_RELIABILITY_COEFFICIENTS <- spec(name = "coefficients", of = "softsieve_reliability",
-  label = "coefficients of each scale with their limits",
-  order = 1,
-  draw = function(object) in_panels(draw_coefficients(object)),
-  file = "reliability.png",
-  there = function(object) any(object$values$scales$items > 1L))
-
-FIGURE_RELIABILITY_ITEMS <- spec(name = "items", of = "softsieve_reliability",
-  label = "alpha without each item", order = 2,
-  draw = function(object) in_panels(draw_items_left_out(object)),
-  file = "scale_items.png",
-  height = function(object) rows_height(sum(object$values$scales$items)),
-  there = function(object) any(object$values$scales$items > 2L))
-
-FIGURE_RELIABILITY_HALVES <- spec(name = "halves", of = "softsieve_reliability",
-  label = "all split halves", order = 3,
-  draw = function(object) in_panels(draw_halves(object)),
-  there = function(object) NROW(object$values$halves) > 0L)
-
-FIGURE_RELIABILITY_SCORES <- spec(name = "scores", of = "softsieve_reliability",
-  label = "how scores are spread, and their margin",
-  order = 4,
-  draw = function(object) in_panels(draw_scale_scores(object)),
-  there = function(object) NROW(object$values$totals) > 0L)
-
-FIGURE_RELIABILITY_GROUPS <- spec(name = "groups", of = "softsieve_reliability",
-  label = "alpha in each group", order = 5,
-  draw = function(object) in_panels(draw_group_alphas(object)),
-  there = function(object) NROW(object$values$groups) > 0L)
-
 in_panels <- function(drawn) {
   drawn +
     theme_sieve() +
@@ -41,12 +11,11 @@ in_panels <- function(drawn) {
 
 draw_coefficients <- function(object) {
   v <- object$values
-  drawn <- names_of("coefficient")[spec_field("coefficient", "drawn")]
+  drawn <- names(COEFFICIENTS)[spec_field(COEFFICIENTS, "drawn")]
   t <- v$coefficients[v$coefficients$coefficient %in% drawn, ]
   t <- check_drawable(t[!is.na(t$estimate), ], "Give scales of two items or more.")
   t$scale <- factor(t$scale, v$scales$scale)
-  t$label <- factor(coefficient_short(t$coefficient),
-    rev(coefficient_short(names_of("coefficient"))))
+  t$label <- factor(coefficient_short(t$coefficient), rev(coefficient_short(names(COEFFICIENTS))))
   t$report <- t$coefficient == v$scales$report[match(t$scale, v$scales$scale)]
   ggplot2::ggplot(t, ggplot2::aes(.data$estimate, .data$label, colour = .data$report)) +
     ggplot2::geom_linerange(

@@ -1,28 +1,5 @@
 # Figures of scores: how they are spread, in the plane, and one person's over all scales.
 
-SCORES_SHOWN <- parameter("any", "which factors or scales, by name or number")
-GROUP_SHOWN <- parameter("text", "the group column of the people")
-
-FIGURE_SPREAD <- spec(name = "spread", of = "respondent_scores",
-  label = "how scores are spread, by group", order = 1,
-  file = function(object) paste0(file_of_scores(object, "scores"), ".png"),
-  parameters = list(factors = SCORES_SHOWN, group = GROUP_SHOWN),
-  draw = function(object, asked) draw_spread(object, asked))
-
-FIGURE_SCORE_PLANE <- spec(name = "scores", of = "respondent_scores",
-  label = "people in the plane of two scores", order = 2,
-  there = function(object) nrow(object$values$factors) > 1L,
-  parameters = list(factors = SCORES_SHOWN, group = GROUP_SHOWN,
-    people = parameter("words", "ids of people to label")),
-  draw = function(object, asked) draw_score_plane(object, asked))
-
-FIGURE_PERSON <- spec(name = "person", of = "respondent_scores",
-  label = "the profile of one person, or of up to four, over all scores",
-  order = 3,
-  parameters = list(people = parameter("words", "ids of up to four people; the first left out")),
-  draw = function(object, asked) draw_person(object, asked),
-  height = function(object) max(800, 60 * nrow(object$values$factors) + 250))
-
 MOST_SPREADS <- 6L
 
 # For each group (or score): the shape of the distribution, the middle half and the median.
@@ -81,7 +58,7 @@ group_labels <- function(people, grouped) {
 
 score_axis <- function(object) {
   s <- object$settings
-  if (s$of == "scales") return(sprintf("Score (%s)", spec_of("score", s$score)$label))
+  if (s$of == "scales") return(sprintf("Score (%s)", SCORE_METHODS[[s$score]]$label))
   sprintf("Score, in standard deviations of the %s", scored_one(object))
 }
 

@@ -1,16 +1,5 @@
 # Figures of sifting.
 
-FIGURE_SIFT_TILES <- spec(name = "tiles", of = "item_sift",
-  label = "items by passes: in, at risk, out, and by which rule",
-  order = 1, file = "sift.png", parameters = list(wording = WORDING),
-  draw = function(object, asked) draw_sift_tiles(object, asked),
-  height = function(object) max(800, 26 * nrow(object$values$items) + 220))
-
-FIGURE_SIFT_PASSES <- spec(name = "passes", of = "item_sift",
-  label = "adequacy, variance explained, fit and reliability over the passes",
-  order = 2,
-  draw = function(object) draw_sift_passes(object))
-
 draw_sift_tiles <- function(object, asked) {
   v <- object$values
   order <- c(which(v$items$state == "in"), rev(order(v$items$pass)[seq_len(sum(
@@ -81,16 +70,6 @@ draw_sift_passes <- function(object) {
     theme_sieve() +
     ggplot2::theme(strip.text = ggplot2::element_text(face = "bold"))
 }
-
-FIGURE_PATHS <- spec(name = "stays", of = "sift_paths",
-  label = "the share of paths on which each item stays",
-  order = 1, parameters = list(wording = WORDING),
-  draw = function(object, asked) draw_paths(object, asked),
-  height = function(object) max(800, 24 * nrow(object$values$items) + 220))
-
-FIGURE_LENGTHS <- spec(name = "lengths", of = "short_forms",
-  label = "omega and fidelity of the best set of every length",
-  order = 1, draw = function(object) draw_lengths(object))
 
 draw_paths <- function(object, asked) {
   t <- object$values$items

@@ -1,10 +1,5 @@
 # Figure: every loading with its limits.
 
-FIGURE_STABILITY <- spec(name = "limits", of = "loading_stability",
-  label = "every loading with its limits", order = 1, parameters = list(wording = WORDING),
-  draw = function(object, asked) draw_limits(object, asked),
-  height = function(object) rows_height(nrow(object$values$items)))
-
 # Own loadings dark, the others light: these should hold 0, or at least keep away from the dark
 # ones.
 draw_limits <- function(object, asked) {

@@ -1,11 +1,6 @@
 # Figures: variance explained, before and after rotation and as it adds up; and what is left of the
 # correlations.
 
-FIGURE_VARIANCE <- spec(name = "variance", of = "factor_solution",
-  label = "variance explained by each factor, before and after rotation",
-  order = 6,
-  draw = function(object) draw_variance(object))
-
 explained <- function(object) {
   v <- object$values
   turned <- object$settings$rotation != "none"
@@ -58,9 +53,6 @@ named_after <- function(factor, when) {
   ifelse(when == "before rotation", as.character(place), wrap_names(factor, 12L))
 }
 
-FIGURE_RUNNING <- spec(name = "running", of = "factor_solution",
-  label = "the running share of variance", order = 7, draw = function(object) draw_running(object))
-
 draw_running <- function(object) {
   shares <- explained(object)
   shares$when <- factor(shares$when, unique(shares$when))
@@ -87,12 +79,6 @@ draw_running <- function(object) {
       legend.position = if (nlevels(shares$when) > 1L) "top" else "none",
       legend.title = ggplot2::element_blank())
 }
-
-FIGURE_RESIDUALS <- spec(name = "residuals", of = "factor_solution",
-  label = "the correlations that the factors leave",
-  order = 8, parameters = list(wording = WORDING),
-  draw = function(object, asked) draw_residuals(object, asked),
-  height = function(object) rows_height(nrow(object$values$items)))
 
 # Items in the pattern's order, so that what a factor leaves stands together.
 draw_residuals <- function(object, asked) {

@@ -20,8 +20,8 @@ print.factor_count <- function(x, ...) {
 drawn_against <- function(x) {
   s <- x$settings
   sprintf("Eigenvalues of %s against %s draws of %s%s; n = %s, seed %d.",
-    sub("^the matrix", "the correlation matrix", method_label("basis", s$basis)),
-    format_count(s$replicates), method_label("chance", s$chance),
+    sub("^the matrix", "the correlation matrix", BASES[[s$basis]]$label),
+    format_count(s$replicates), CHANCE_DATA[[s$chance]]$label,
     if (s$sequential) ", with the factors kept before each rank" else "",
     sub("^n = ", "", n_of_people(x$values)), s$seed)
 }

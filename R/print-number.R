@@ -51,7 +51,7 @@ print.parallel_analysis <- function(x, ...) {
   }
   about <- drawn_against(x)
   at <- v$eigenvalues[min(k + 1L, nrow(v$eigenvalues)), ]
-  error <- at[[spec_of("reference", s$reference)$error]]
+  error <- at[[REFERENCE_LEVELS[[s$reference]]$error]]
   if (!is.na(error)) {
     about <- c(about,
       sprintf("Chance level %d is known to within %s (its Monte Carlo standard error).",

@@ -7,7 +7,7 @@ print.softsieve_reliability <- function(x, ...) {
     "n: people behind the correlations given."
   } else {
     sprintf("n: the fewest people behind a pair of a scale's items (%s).",
-      method_label("missing", x$settings$missing))
+      MISSING_METHODS[[x$settings$missing]]$label)
   }
   show_result(x, reliability_verdict(x), report_reasons(v),
     c(table_text(x, "scales"),
@@ -87,7 +87,7 @@ print.summary_softsieve_reliability <- function(x, ...) {
   show <- function(name, part = NULL) table_text(r, name, part, titled = TRUE)
   cat(unlist(lapply(v$scales$scale, show, name = "coefficients")), sep = "\n")
   cat("\nWhat each takes for granted:",
-    unlist(lapply(specs("coefficient"), function(one) {
+    unlist(lapply(COEFFICIENTS, function(one) {
       wrap_lines(sprintf("%s: %s.", one$label, one$assumes), "  ", "    ")
     })),
     sep = "\n")

@@ -168,9 +168,8 @@ print.item_correlations <- function(x, ...) {
       count_of(v$people, "person", "people")),
     c(
       if (x$settings$missing != "given") {
-        sprintf("%s; %s.",
-          capitalise(method_label("kind", x$settings$kind)),
-          method_label("missing", x$settings$missing))
+        sprintf("%s; %s.", capitalise(KINDS[[x$settings$kind]]$label),
+          MISSING_METHODS[[x$settings$missing]]$label)
       },
       sprintf("Each rests on %s people; size of r is %s on average, %s at most.",
         if (range[1L] == range[2L]) {

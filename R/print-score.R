@@ -9,7 +9,7 @@ print.respondent_scores <- function(x, ...) {
   show_result(x,
     sprintf("%s of %s scored on %s (%s).", paste(people, collapse = " to "),
       count_of(nrow(v$scores), "person", "people"), count_of(nrow(v$factors), one),
-      spec_of("score", s$score)$label),
+      SCORE_METHODS[[s$score]]$label),
     scores_about(x, one),
     c(table_text(x, "factors"), table_text(x, "correlations", titled = TRUE),
       table_text(x, "norms", titled = TRUE), table_text(x, "people", titled = TRUE)),
@@ -49,7 +49,7 @@ print.score_formula <- function(x, ...) {
       paste(unique(x$values$least), collapse = " or "))
   }
   show_result(x,
-    sprintf("The formula of %s (%s).", count_of(number, "score"), spec_of("score", s$score)$label),
+    sprintf("The formula of %s (%s).", count_of(number, "score"), SCORE_METHODS[[s$score]]$label),
     c(
       paste("A score is the constant plus the sum of weight times answer, answers as they were",
         "given: reversed items are not reverse-scored."),

@@ -11,13 +11,13 @@ print.factor_solution <- function(x, ...) {
     count_of(nrow(v$items), "item"), n_of_people(v))
   worst <- v$residual_pairs[1L, ]
   about <- c(
-    sprintf("Extraction: %s%s; rotation: %s%s.", method_label("extraction", s$method),
+    sprintf("Extraction: %s%s; rotation: %s%s.", EXTRACTIONS[[s$method]]$label,
       if (s$analysed == "covariances") {
         ", of covariances (loadings shown for items of variance 1)"
       } else {
         ""
       },
-      method_label("rotation", s$rotation),
+      ROTATIONS[[s$rotation]]$label,
       if (is.null(v$search)) {
         ""
       } else {

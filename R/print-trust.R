@@ -32,8 +32,8 @@ print.solution_ladder <- function(x, ...) {
     sprintf("A ladder from %d to %s.", x$settings$from, count_of(x$settings$to,
       one_of_model(x$settings))),
     sprintf("%s; %s. Correlations are of the factors' scores.",
-      capitalise(method_label("extraction", x$settings$method)),
-      method_label("rotation", x$settings$rotation)),
+      capitalise(EXTRACTIONS[[x$settings$method]]$label),
+      ROTATIONS[[x$settings$rotation]]$label),
     table_text(x, "rungs"),
     next_step = "plot() draws it; name_factors() names the factors of the level you keep.")
 }

@@ -94,8 +94,7 @@ count_share <- function(payload) {
 run_workers <- function(payloads, progress, call) {
   processes <- lapply(payloads, function(payload) {
     callr::r_bg(
-      function(payload) get("count_share", envir = asNamespace("softsieve"))(payload),
-      list(payload), stdout = "|", env = callr::rcmd_safe_env())
+      count_share, list(payload), package = TRUE, stdout = "|", env = callr::rcmd_safe_env())
   })
   on.exit(for (process in processes) process$kill())
   done <- numeric(length(processes))

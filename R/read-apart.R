@@ -2,16 +2,15 @@
 # own, which a damaged file may end or keep without harm to this one.
 
 # What `read(file, sheet)` gives: columns. It is a function that knows nothing of this session, or
-# the name of one of ours.
+# one of ours.
 read_apart <- function(read, file, sheet, package, call) {
   for (needed in c("callr", package)) needs_reader(needed, file, call)
   refuse <- function(got) stop_damaged(file, got, call)
-  ours <- function(name, file, sheet) get(name, envir = asNamespace("softsieve"))(file, sheet)
   seconds <- ceiling(6 + file.size(file) / 2^20 * 5)
   tryCatch(
     callr::r(
-      if (is.character(read)) ours else read,
-      c(if (is.character(read)) list(read), list(normalizePath(file), sheet)),
+      read, list(normalizePath(file), sheet),
+      package = identical(environment(read), topenv()),
       # a file that asks for more is none that holds answers
       env = c(callr::rcmd_safe_env(), R_MAX_VSIZE = "4Gb"),
       timeout = seconds,

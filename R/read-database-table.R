@@ -104,20 +104,18 @@ database_words <- function(x) {
   visible_text(sprintf("the table %s of %s", paste(x$table, collapse = "."), place))
 }
 
-SOURCE_TABLE <- spec(name = "database_table", label = "a database_table()", order = 7,
-  takes = is_database_table, package = "DBI",
-  open = function(x, asked, call) {
-    door <- door_of(x$connection, call)
-    inner <- NULL
-    columns <- try_database(call, columns_of_table(door, x$table))
-    list(columns = columns, take = function() {
-      if (is.null(inner)) inner <<- try_database(call, open_table(door, x$table, asked))
-      inner$take()
-    }, close = function() {
-      if (!is.null(inner)) inner$close()
-      door$close()
-    })
+open_database_table <- function(x, asked, call) {
+  door <- door_of(x$connection, call)
+  inner <- NULL
+  columns <- try_database(call, columns_of_table(door, x$table))
+  list(columns = columns, take = function() {
+    if (is.null(inner)) inner <<- try_database(call, open_table(door, x$table, asked))
+    inner$take()
+  }, close = function() {
+    if (!is.null(inner)) inner$close()
+    door$close()
   })
+}
 
 # What it takes from a table: by ranges of its pages where that can be, otherwise as it comes.
 open_table <- function(door, table, asked) {
@@ -130,41 +128,4 @@ open_table <- function(door, table, asked) {
 select_from <- function(door, table, columns) {
   sprintf("SELECT %s FROM %s", paste(door$quote(columns), collapse = ", "),
     table_in_sql(door, table))
-}
-
-# A whole table in memory, as files are read: text and numbers.
-read_database_table <- function(x, call) {
-  blocks <- list()
-  state <- new.env()
-  name <- paste(x$table, collapse = ".")
-  people <- read_blocks(x, function(columns) {
-    state$columns <- columns
-    check_column_names(columns, name, call)
-    columns
-  }, function(block, first) {
-    check_size(block, name, call, first + nrow(block))
-    blocks[[length(blocks) + 1L]] <<- block
-  }, call)
-  if (!people) {
-    stop_input("no_answers", "The table must have people.", got = "It has none.", call = call)
-  }
-  joined <- lapply(stats::setNames(nm = state$columns), function(name) {
-    parts <- lapply(blocks, function(block) plain_values(block[[name]]))
-    # (a column of numbers in which one has too many digits is text, from its first block on)
-    if (any(vapply(parts, is.character, NA))) parts <- lapply(parts, numbers_as_text)
-    unlist(parts)
-  })
-  list(
-    data = tibble::as_tibble(joined, .name_repair = "minimal"),
-    how = "table of a database", findings = NULL)
-}
-
-numbers_as_text <- function(x) {
-  if (!is.numeric(x)) return(as.character(x))
-  ifelse(is.na(x), NA_character_, format(x, trim = TRUE, digits = 15L, scientific = FALSE))
-}
-
-# What is neither number nor text (days, times) is read as it is written.
-plain_values <- function(x) {
-  if (is.numeric(x) && !is.object(x)) x else if (is.logical(x)) x else as.character(x)
 }

@@ -67,7 +67,7 @@ dbi_door <- function(connection, own) {
     ask = function(sql) plain_columns(strictly(DBI::dbGetQuery(connection, sql))),
     send = function(sql, rows) {
       result <- strictly(DBI::dbSendQuery(connection, sql))
-      inner <- SOURCE_QUERY$open(result, list(rows = rows), NULL)
+      inner <- open_query(result, list(rows = rows), NULL)
       list(take = inner$take, close = function() try(DBI::dbClearResult(result), silent = TRUE))
     },
     run = function(sql) strictly(DBI::dbExecute(connection, sql)),
@@ -104,7 +104,7 @@ adbc_door <- function(connection, close = function() NULL) {
   list(
     ask = function(sql) plain_columns(as.data.frame(adbc("read_adbc")(connection, sql))),
     send = function(sql, rows) {
-      SOURCE_ARROW$open(adbc("read_adbc")(connection, sql), NULL, NULL)
+      open_arrow(adbc("read_adbc")(connection, sql), NULL, NULL)
     },
     run = run,
     quote = function(names) {
@@ -137,26 +137,6 @@ write_by_adbc <- function(connection, table, data, mode) {
   adbc("adbc_statement_execute_query")(statement)
 }
 
-# Addresses. An engine is a spec whose name starts with ENGINE_ (base-registry.R): name, label (its
-# address, for messages) and order, and
-#
-#   takes  function(address): is it one of this engine's?
-#   open   function(address, write, call): a door; nothing is written where `write` is FALSE
-
-ENGINE_POSTGRESQL <- spec(name = "postgresql", label = "postgresql://host:port/database", order = 1,
-  takes = function(address) grepl("^postgres(ql)?://", address),
-  open = function(address, write, call) {
-    there <- function(package) requireNamespace(package, quietly = TRUE)
-    if (there("adbcpostgresql") && there("adbcdrivermanager") && there("nanoarrow")) {
-      return(adbc_at(adbc("adbcpostgresql", "adbcpostgresql")(), list(uri = address)))
-    }
-    if (there("RPostgres")) {
-      parts <- c(list(RPostgres::Postgres(), bigint = "integer64"), parts_of_address(address))
-      return(dbi_door(do.call(DBI::dbConnect, parts), own = TRUE))
-    }
-    needs_package("adbcpostgresql", "Addresses of PostgreSQL", call)
-  })
-
 # scheme://user@host:port/database?name=value&...
 parts_of_address <- function(address) {
   form <- "^[a-z]+://(([^@/]*)@)?(\\[[^]]*\\]|[^:/?]*)(:([0-9]+))?(/([^?]*))?([?](.*))?$"
@@ -170,35 +150,53 @@ parts_of_address <- function(address) {
   lapply(parts, utils::URLdecode)
 }
 
-ENGINE_SQLITE <- spec(name = "sqlite", label = "a file called *.sqlite or *.db", order = 2,
-  takes = function(address) grepl("[.](sqlite3?|db)$", address, ignore.case = TRUE),
-  open = function(address, write, call) {
-    needs_package("RSQLite", "Addresses of SQLite", call)
-    if (!file.exists(address)) stop("There is no such file.", call. = FALSE)
-    flags <- if (write) RSQLite::SQLITE_RW else RSQLite::SQLITE_RO
-    connection <- DBI::dbConnect(RSQLite::SQLite(), address, flags = flags, synchronous = NULL)
-    dbi_door(connection, own = TRUE)
-  })
+# Addresses, and the engines behind them. An entry has a label (its address, for messages) and
+#
+#   takes  function(address): is it one of this engine's?
+#   open   function(address, write, call): a door; nothing is written where `write` is FALSE
 
-# The driver is the database's own shared library.
-ENGINE_DUCKDB <- spec(name = "duckdb", label = "a file called *.duckdb", order = 3,
-  takes = function(address) grepl("[.]duckdb$", address, ignore.case = TRUE),
-  open = function(address, write, call) {
-    for (package in c("adbcdrivermanager", "nanoarrow")) {
-      needs_package(package, "Addresses of DuckDB", call)
-    }
-    library <- Sys.getenv("SOFTSIEVE_DUCKDB")
-    if (!file.exists(library)) {
-      stop_input("source",
-        "The variable SOFTSIEVE_DUCKDB must name DuckDB's shared library.",
-        got = if (nzchar(library)) "It names none." else "It is not set.",
-        todo = "It comes with DuckDB: libduckdb.so, .dylib or .dll.",
-        call = call)
-    }
-    if (!file.exists(address)) stop("There is no such file.", call. = FALSE)
-    options <- list(path = address, access_mode = if (write) "READ_WRITE" else "READ_ONLY")
-    adbc_at(adbc("adbc_driver")(library, "duckdb_adbc_init"), options)
-  })
+ENGINES <- family(
+  postgresql = spec(label = "postgresql://host:port/database",
+    takes = function(address) grepl("^postgres(ql)?://", address),
+    open = function(address, write, call) {
+      there <- function(package) requireNamespace(package, quietly = TRUE)
+      if (there("adbcpostgresql") && there("adbcdrivermanager") && there("nanoarrow")) {
+        return(adbc_at(adbc("adbcpostgresql", "adbcpostgresql")(), list(uri = address)))
+      }
+      if (there("RPostgres")) {
+        parts <- c(list(RPostgres::Postgres(), bigint = "integer64"), parts_of_address(address))
+        return(dbi_door(do.call(DBI::dbConnect, parts), own = TRUE))
+      }
+      needs_package("adbcpostgresql", "Addresses of PostgreSQL", call)
+    }),
+  sqlite = spec(label = "a file called *.sqlite or *.db",
+    takes = function(address) grepl("[.](sqlite3?|db)$", address, ignore.case = TRUE),
+    open = function(address, write, call) {
+      needs_package("RSQLite", "Addresses of SQLite", call)
+      if (!file.exists(address)) stop("There is no such file.", call. = FALSE)
+      flags <- if (write) RSQLite::SQLITE_RW else RSQLite::SQLITE_RO
+      connection <- DBI::dbConnect(RSQLite::SQLite(), address, flags = flags, synchronous = NULL)
+      dbi_door(connection, own = TRUE)
+    }),
+  # The driver is the database's own shared library.
+  duckdb = spec(label = "a file called *.duckdb",
+    takes = function(address) grepl("[.]duckdb$", address, ignore.case = TRUE),
+    open = function(address, write, call) {
+      for (package in c("adbcdrivermanager", "nanoarrow")) {
+        needs_package(package, "Addresses of DuckDB", call)
+      }
+      library <- Sys.getenv("SOFTSIEVE_DUCKDB")
+      if (!file.exists(library)) {
+        stop_input("source",
+          "The variable SOFTSIEVE_DUCKDB must name DuckDB's shared library.",
+          got = if (nzchar(library)) "It names none." else "It is not set.",
+          todo = "It comes with DuckDB: libduckdb.so, .dylib or .dll.",
+          call = call)
+      }
+      if (!file.exists(address)) stop("There is no such file.", call. = FALSE)
+      options <- list(path = address, access_mode = if (write) "READ_WRITE" else "READ_ONLY")
+      adbc_at(adbc("adbc_driver")(library, "duckdb_adbc_init"), options)
+    }))
 
 adbc_at <- function(driver, options) {
   database <- do.call(adbc("adbc_database_init"), c(list(driver), options))
@@ -210,9 +208,9 @@ adbc_at <- function(driver, options) {
 }
 
 engine_of <- function(address, call) {
-  found <- Find(function(one) one$takes(address), specs("engine"))
+  found <- Find(function(one) one$takes(address), ENGINES)
   if (!is.null(found)) return(found)
-  labels <- vapply(specs("engine"), `[[`, "", "label")
+  labels <- vapply(ENGINES, `[[`, "", "label")
   stop_input("source",
     sprintf("An address must be one of: %s.", paste(labels, collapse = "; ")),
     got = describe_value(address),

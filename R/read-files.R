@@ -1,5 +1,4 @@
-# Which reader reads which file. A reader is a spec whose name starts with READER_
-# (base-registry.R): name, label and order, and
+# Which reader reads which file. An entry has a label and
 #
 #   kinds    what files it reads, by their first bytes (read-bytes.R), or NULL: text files that
 #   endings  have these endings of their names
@@ -9,47 +8,39 @@
 #
 # Any other text is read as delimited text, whatever the file is called.
 
-READER_EXCEL <- spec(
-  name = "excel",
-  label = "XLSX and XLS sheets",
-  order = 1,
-  kinds = c("xlsx", "excel_old"),
-  endings = c("xlsx", "xls"),
-  read = function(file, asked, call) {
-    # (its names are repaired by nobody: ours are looked at)
-    read <- function(file, sheet) {
-      suppressMessages(
-        as.list(readxl::read_excel(file, sheet, col_types = "text", .name_repair = "minimal")))
-    }
-    read_sheet(read_apart(read, file, asked$sheet, "readxl", call), asked$sheet)
-  })
-
-READER_ODS <- spec(name = "ods", label = "ODS sheets", order = 2, kinds = "ods", endings = "ods",
-  read = function(file, asked, call) {
-    read_sheet(read_apart("read_ods_sheet", file, asked$sheet, "xml2", call), asked$sheet)
-  })
-
-READER_PARQUET <- spec(name = "parquet", label = "Parquet", order = 3, kinds = "parquet",
-  endings = "parquet",
-  read = function(file, asked, call) {
-    read <- function(file, sheet) as.list(nanoparquet::read_parquet(file))
-    flat_columns(read_apart(read, file, NULL, "nanoparquet", call), file, "Parquet", call)
-  })
-
-READER_JSON_LINES <- spec(name = "json_lines", label = "JSON lines", order = 4, kinds = NULL,
-  endings = c("json", "jsonl", "ndjson"),
-  read = function(file, asked, call) {
-    needs_reader("jsonlite", file, call)
-    flat_columns(read_json_lines(file, asked$encoding, call), file, "JSON lines", call)
-  })
+READERS <- family(
+  excel = spec(label = "XLSX and XLS sheets", kinds = c("xlsx", "excel_old"),
+    endings = c("xlsx", "xls"),
+    read = function(file, asked, call) {
+      # (its names are repaired by nobody: ours are looked at)
+      read <- function(file, sheet) {
+        suppressMessages(
+          as.list(readxl::read_excel(file, sheet, col_types = "text", .name_repair = "minimal")))
+      }
+      read_sheet(read_apart(read, file, asked$sheet, "readxl", call), asked$sheet)
+    }),
+  ods = spec(label = "ODS sheets", kinds = "ods", endings = "ods",
+    read = function(file, asked, call) {
+      read_sheet(read_apart(read_ods_sheet, file, asked$sheet, "xml2", call), asked$sheet)
+    }),
+  parquet = spec(label = "Parquet", kinds = "parquet", endings = "parquet",
+    read = function(file, asked, call) {
+      read <- function(file, sheet) as.list(nanoparquet::read_parquet(file))
+      flat_columns(read_apart(read, file, NULL, "nanoparquet", call), file, "Parquet", call)
+    }),
+  json_lines = spec(label = "JSON lines", kinds = NULL, endings = c("json", "jsonl", "ndjson"),
+    read = function(file, asked, call) {
+      needs_reader("jsonlite", file, call)
+      flat_columns(read_json_lines(file, asked$encoding, call), file, "JSON lines", call)
+    }))
 
 reader_of <- function(file, call) {
   kind <- kind_of_file(file)
   if (kind == "zip") kind <- kind_of_zip(file, call)
-  by_kind <- Find(function(one) kind %in% one$kinds, specs("reader"))
+  by_kind <- Find(function(one) kind %in% one$kinds, READERS)
   if (!is.null(by_kind)) return(by_kind)
   ending <- plain_ending(file)
-  Find(function(one) is.null(one$kinds) && ending %in% one$endings, specs("reader"))
+  Find(function(one) is.null(one$kinds) && ending %in% one$endings, READERS)
 }
 
 # The ending of a file's name, without that of what it is packed by.

@@ -3,9 +3,11 @@
 
 # Each file is read whole, in a process of its own (read-apart.R): nothing that reads a part of one
 # is there but a database, which hands out an Arrow stream.
-SOURCE_PARQUET <- spec(name = "parquet", label = "Parquet files", order = 3, takes = function(x) {
+is_source_parquet <- function(x) {
   is.character(x) && length(x) > 0 && !anyNA(x) && all(is_parquet(x))
-}, package = "nanoparquet", open = function(x, asked, call) {
+}
+
+open_parquet <- function(x, asked, call) {
   files <- find_files(x, call)
   at <- 0L
   now <- NULL
@@ -22,10 +24,10 @@ SOURCE_PARQUET <- spec(name = "parquet", label = "Parquet files", order = 3, tak
       at <<- at + 1L
       columns <- read_apart(read, files[at], asked$columns, "nanoparquet", call)
       flat <- flat_columns(columns, files[at], "Parquet", call)$data
-      now <<- SOURCE_FRAME$open(flat, asked, call)
+      now <<- open_frame(flat, asked, call)
     }
   }, close = function() now <<- NULL)
-})
+}
 
 is_parquet <- function(paths) {
   vapply(paths, function(path) {
@@ -35,30 +37,24 @@ is_parquet <- function(paths) {
 }
 
 # What DBI::dbSendQuery() gave. It is fetched from here to its end, and left to its owner to clear.
-SOURCE_QUERY <- spec(name = "query", label = "what DBI::dbSendQuery() gave", order = 5,
-  takes = function(x) methods::is(x, "DBIResult"),
-  package = "DBI",
-  open = function(x, asked, call) {
-    list(columns = DBI::dbColumnInfo(x)$name, take = function() {
-      if (DBI::dbHasCompleted(x)) return(NULL)
-      block <- DBI::dbFetch(x, n = asked$rows)
-      if (nrow(block) || !DBI::dbHasCompleted(x)) plain_columns(block)
-    }, close = function() NULL)
-  })
+open_query <- function(x, asked, call) {
+  list(columns = DBI::dbColumnInfo(x)$name, take = function() {
+    if (DBI::dbHasCompleted(x)) return(NULL)
+    block <- DBI::dbFetch(x, n = asked$rows)
+    if (nrow(block) || !DBI::dbHasCompleted(x)) plain_columns(block)
+  }, close = function() NULL)
+}
 
 # An Arrow stream, as ADBC drivers hand out: adbcdrivermanager::read_adbc(connection, "SELECT ...").
-SOURCE_ARROW <- spec(name = "arrow", label = "an Arrow stream", order = 6,
-  takes = function(x) inherits(x, "nanoarrow_array_stream"),
-  package = "nanoarrow",
-  open = function(x, asked, call) {
-    list(columns = names(x$get_schema()$children),
-      take = function() {
-        piece <- x$get_next()
-        if (is.null(piece)) return(NULL)
-        plain_columns(as.data.frame(piece))
-      },
-      close = function() nanoarrow::nanoarrow_pointer_release(x))
-  })
+open_arrow <- function(x, asked, call) {
+  list(columns = names(x$get_schema()$children),
+    take = function() {
+      piece <- x$get_next()
+      if (is.null(piece)) return(NULL)
+      plain_columns(as.data.frame(piece))
+    },
+    close = function() nanoarrow::nanoarrow_pointer_release(x))
+}
 
 # Whole numbers of 64 bits (package bit64) as numbers; as text where they have more digits than a
 # number keeps, as ids may.

@@ -1,31 +1,28 @@
 # Delimited text, a piece of the file at a time: what the first piece tells of encoding, delimiter
 # and marks holds for all of it.
 
-SOURCE_FILES <- spec(name = "files", label = "delimited text files", order = 4,
-  takes = function(x) is.character(x) && length(x) && !anyNA(x),
-  package = "data.table",
-  open = function(x, asked, call) {
-    files <- find_files(x, call)
-    looks <- lapply(files, look_at_text, asked$text, call)
-    one_header(files, looks, call)
-    now <- NULL
-    at <- 0L
-    list(columns = looks[[1L]]$names,
-      take = function() {
-        repeat {
-          if (is.null(now)) {
-            if (at == length(files)) return(NULL)
-            at <<- at + 1L
-            now <<- open_text(files[at], looks[[at]], asked, call)
-          }
-          block <- now$take()
-          if (!is.null(block)) return(block)
-          now$close()
-          now <<- NULL
+open_files <- function(x, asked, call) {
+  files <- find_files(x, call)
+  looks <- lapply(files, look_at_text, asked$text, call)
+  one_header(files, looks, call)
+  now <- NULL
+  at <- 0L
+  list(columns = looks[[1L]]$names,
+    take = function() {
+      repeat {
+        if (is.null(now)) {
+          if (at == length(files)) return(NULL)
+          at <<- at + 1L
+          now <<- open_text(files[at], looks[[at]], asked, call)
         }
-      },
-      close = function() if (!is.null(now)) now$close())
-  })
+        block <- now$take()
+        if (!is.null(block)) return(block)
+        now$close()
+        now <<- NULL
+      }
+    },
+    close = function() if (!is.null(now)) now$close())
+}
 
 # Paths, some of them with * or ?, as the files that there are.
 find_files <- function(x, call) {

@@ -1,5 +1,5 @@
-# Where answers come from a block of people at a time. A source is a spec whose name starts with
-# SOURCE_ (base-registry.R): name, label and order, and
+# Where answers come from a block of people at a time. An entry has a label
+# and
 #
 #   takes    function(x): is it one?
 #   package  what it needs beside softsieve, or NULL
@@ -11,43 +11,28 @@
 # without arguments, called once). `asked` is an environment: its columns are known before the first
 # block is taken.
 
-SOURCE_FRAME <- spec(name = "frame", label = "a data frame", order = 1, takes = is.data.frame,
-  package = NULL,
-  open = function(x, asked, call) {
-    done <- 0
-    list(columns = names(x), take = function() {
-      if (done >= nrow(x)) return(NULL)
-      rows <- seq(done + 1, min(nrow(x), done + asked$rows))
-      done <<- max(rows)
-      as.data.frame(x)[rows, asked$columns, drop = FALSE]
-    }, close = function() NULL)
-  })
-
-SOURCE_FUNCTION <- spec(name = "function", label = "a function that hands out blocks", order = 2,
-  takes = is.function, package = NULL,
-  open = function(x, asked, call) {
-    ask <- function() {
-      block <- x()
-      if (is.null(block)) return(NULL)
-      if (!is.data.frame(block)) {
-        stop_input("source",
-          "A function that hands out blocks must give data frames, and NULL at the end.",
-          got = describe_value(block), call = call)
-      }
-      as.data.frame(block)
-    }
-    first <- ask()
-    list(columns = names(first), take = function() {
-      block <- first
-      first <<- NULL
-      if (is.null(block)) ask() else block
-    }, close = function() NULL)
-  })
+SOURCES <- family(
+  frame = spec(label = "a data frame", takes = is.data.frame, package = NULL, open = open_frame),
+  "function" = spec(label = "a function that hands out blocks", takes = is.function, package = NULL,
+    open = open_function),
+  parquet = spec(label = "Parquet files", takes = is_source_parquet, package = "nanoparquet",
+    open = open_parquet),
+  files = spec(label = "delimited text files",
+    takes = function(x) is.character(x) && length(x) && !anyNA(x),
+    package = "data.table", open = open_files),
+  query = spec(label = "what DBI::dbSendQuery() gave",
+    takes = function(x) methods::is(x, "DBIResult"),
+    package = "DBI", open = open_query),
+  arrow = spec(label = "an Arrow stream",
+    takes = function(x) inherits(x, "nanoarrow_array_stream"),
+    package = "nanoarrow", open = open_arrow),
+  database_table = spec(label = "a database_table()", takes = is_database_table, package = "DBI",
+    open = open_database_table))
 
 source_of <- function(x, call = caller_env()) {
-  found <- Find(function(one) one$takes(x), specs("source"))
+  found <- Find(function(one) one$takes(x), SOURCES)
   if (is.null(found)) {
-    labels <- vapply(specs("source"), `[[`, "", "label")
+    labels <- vapply(SOURCES, `[[`, "", "label")
     stop_input("source",
       sprintf("`source` must be one of: %s.", paste(labels, collapse = ", ")),
       got = describe_value(x), todo = "For example the path of a CSV file.", call = call)

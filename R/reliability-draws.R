@@ -63,7 +63,7 @@ draw_plan <- function(plan, replicates, groups, seed, threads) {
   payload <- list(plan = plan, replicates = replicates, groups = groups, seed = seed)
   columns <- as.integer(replicates + groups)
   label <- "Resampled people"
-  ran <- run_ranges("reliability_in_range", columns, payload, threads, label, align = 24L)
+  ran <- run_ranges(reliability_in_range, columns, payload, threads, label, align = 24L)
   drawn <- ran$value
   list(finding = ran$findings, replicates = replicates,
     draws = drawn[, seq_len(replicates), drop = FALSE],
@@ -79,7 +79,7 @@ reliability_in_range <- function(first, count, payload, threads, progress) {
 # it is too large again, by as much.
 limits_of <- function(drawn, name, j, estimate, level) {
   row <- paste0(name, ".", j)
-  best_of_many <- isTRUE(specs("coefficient")[[name]][["best_of_many"]])
+  best_of_many <- isTRUE(COEFFICIENTS[[name]][["best_of_many"]])
   if (is.null(drawn$draws) || !row %in% rownames(drawn$draws) || best_of_many) {
     return(list(error = NA_real_, percentile = c(NA_real_, NA_real_), bca = c(NA_real_, NA_real_)))
   }

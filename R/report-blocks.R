@@ -1,9 +1,4 @@
-# What a report is made of. A section is a spec whose name starts with SECTION_ (base-registry.R):
-# name, label (its title), order and
-#
-#   title   function(study): its title, where that depends on the study
-#   needs   names of the study's results without which it is left out
-#   make    function(study): a list of blocks
+# What the sections of a report are made of.
 #
 # A block says what is shown, not how: the papers (report-html.R, report-word.R,
 # report-markdown.R) lay each out. A table or figure that a result does not have is left out.
@@ -76,8 +71,7 @@ DRAWN <- new.env(parent = emptyenv())
 # result)
 path_of_drawn <- function(spec, x) {
   for (drawn in DRAWN$figures) {
-    same <- identical(c(drawn$spec$of, drawn$spec$name), c(spec$of, spec$name))
-    if (same && identical(drawn$x, x)) return(drawn$path)
+    if (identical(drawn$spec$name, spec$name) && identical(drawn$x, x)) return(drawn$path)
   }
   NULL
 }
@@ -89,18 +83,6 @@ figure_file <- function(block, file, times = 1) {
   if (!is.null(known) && file.copy(known, file, overwrite = TRUE)) return(height)
   save_figure(draw_spec(block$spec, block$x), file, height = height, times = times)
   height
-}
-
-# The sections of a study, each with its title and blocks; those without anything to say left out.
-sections_of <- function(study) {
-  made <- lapply(specs("section"), function(section) {
-    if (!all(section[["needs"]] %in% names(study$values))) return(NULL)
-    blocks <- section$make(study)
-    if (!length(blocks)) return(NULL)
-    title <- if (is.null(section[["title"]])) section$label else section[["title"]](study)
-    list(name = section$name, title = title, blocks = blocks)
-  })
-  made[!vapply(made, is.null, NA)]
 }
 
 title_of_study <- function(study) {
@@ -120,28 +102,6 @@ new_counts <- function() list2env(list(table = 0L, figure = 0L, tip = 0L))
 count_on <- function(context, what) {
   context$counts[[what]] <- context$counts[[what]] + 1L
   context$counts[[what]]
-}
-
-# The sections of one study or of several, for papers that are read from top to bottom: in each, the
-# studies one after the other, by name.
-paper_sections <- function(studies) {
-  sections <- lapply(studies, sections_of)
-  several <- length(studies) > 1L
-  known <- names(specs("section"))
-  made <- lapply(known[known %in% unlist(lapply(sections, names))], function(name) {
-    held <- lapply(sections, `[[`, name)
-    if (name == "glossary") held[-1L] <- list(NULL)
-    there <- which(!vapply(held, is.null, NA))
-    list(title = held[[there[1L]]]$title,
-      parts = lapply(there, function(i) {
-        named <- several && name != "glossary"
-        list(name = if (named) names(studies)[i], blocks = held[[i]]$blocks)
-      }))
-  })
-  agree <- if (several) comparison_blocks(studies)
-  if (is.null(agree)) return(made)
-  agree <- list(title = "How the two agree", parts = list(list(name = NULL, blocks = agree)))
-  c(made[1L], list(agree), made[-1L])
 }
 
 # How the factors of the first two studies match, where they have items in common.

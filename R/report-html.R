@@ -2,13 +2,6 @@
 # names and file names cannot become markup. The page works without its script, which lets tables
 # be sorted and loadings be hidden by size (inst/report/report.js).
 
-PAPER_HTML <- spec(name = "html",
-  label = "one HTML page that needs no other file and no network",
-  order = 1, package = "htmltools",
-  write = function(studies, path, file, call) write_text(html_report(studies), path))
-
-PAPER_HTM <- utils::modifyList(PAPER_HTML, list(name = "htm", order = 1.5))
-
 # What the blocks of a page share: the items' wording, and numbers of tables and figures so far.
 html_context <- function(study, prefix, counts) {
   items <- study$values$questionnaire$values$items
@@ -26,7 +19,7 @@ html_report <- function(studies) {
   contexts <- Map(html_context, studies, letters[seq_along(studies)], list(counts))
   several <- length(studies) > 1L
   sections <- lapply(studies, sections_of)
-  known <- names(specs("section"))
+  known <- names(SECTIONS)
   known <- known[known %in% unlist(lapply(sections, names))]
   made <- lapply(known, function(name) {
     held <- lapply(sections, `[[`, name)

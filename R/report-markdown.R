@@ -1,17 +1,14 @@
 # The report as Markdown, with its figures in a folder beside it.
 
-PAPER_MD <- spec(name = "md",
-  label = "Markdown, with figures in a folder beside it",
-  order = 3, package = NULL, beside = TRUE,
-  write = function(studies, path, file, call) {
-    folder <- figures_folder(file)
-    check_place(folder, call, "folder")
-    made <- place_beside(folder)
-    if (!dir.create(made, showWarnings = FALSE)) check_writable(made, call)
-    on.exit(unlink(made, recursive = TRUE, expand = FALSE), add = TRUE)
-    write_text(markdown_report(studies, made, basename(folder)), path)
-    if (length(list.files(made))) put_in_place(made, folder, call)
-  })
+write_markdown_report <- function(studies, path, file, call) {
+  folder <- figures_folder(file)
+  check_place(folder, call, "folder")
+  made <- place_beside(folder)
+  if (!dir.create(made, showWarnings = FALSE)) check_writable(made, call)
+  on.exit(unlink(made, recursive = TRUE, expand = FALSE), add = TRUE)
+  write_text(markdown_report(studies, made, basename(folder)), path)
+  if (length(list.files(made))) put_in_place(made, folder, call)
+}
 
 figures_folder <- function(file) paste0(tools::file_path_sans_ext(file), "_figures")
 

@@ -4,7 +4,7 @@
 
 # `marked`: with the signs between which statistics stand in italics (report-sentences.R)?
 prose_of <- function(study, marked = FALSE) {
-  tongue <- spec_of("language", study$settings$language)
+  tongue <- languages()[[study$settings$language]]
   done <- if (marked) identity else without_italics
   list(headings = tongue$headings, methods = done(methods_prose(study, tongue)),
     results = done(results_prose(study, tongue)))
@@ -126,7 +126,7 @@ prose_of_solving <- function(study, tongue, factors) {
     cite = cite("extraction", s$method))
   if (single) return(extraction)
   if (s$rotation == "none") return(paste0(extraction, one("unrotated")))
-  own <- names(spec_of("rotation", s$rotation)$parameters)
+  own <- names(ROTATIONS[[s$rotation]]$parameters)
   parameters <- s[intersect(own, names(s))]
   parameters <- parameters[vapply(parameters, function(p) is.numeric(p) && length(p) == 1L, NA)]
   values <- vapply(parameters, function(p) sub(".", tongue$decimal, format(p), fixed = TRUE), "")

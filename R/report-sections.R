@@ -1,181 +1,64 @@
-# The report's sections, in the order people work. Numbers and verdicts come from the results.
-# report-blocks.R tells what a section is.
+# The sections of a report, in their order. An entry has a label (its title) and
+#
+#   title   function(study): its title, where that depends on the study
+#   needs   names of the study's results without which it is left out
+#   make    function(study): a list of blocks
 
-SECTION_SHORT <- spec(name = "short", label = "In short", order = 1, make = function(study) {
-  v <- study$values
-  asked <- v$questionnaire$values$answers
-  counted <- table(factor(grouped_findings(study$findings)$severity, SEVERITIES))
-  stopped <- study$settings$stopped
-  points(c(
-    sprintf("%s answered %s; %s missing.", count_of(nrow(asked), "person", "people"),
-      count_of(ncol(asked), "item"),
-      if (anyNA(asked)) {
-        paste(format_share(mean(is.na(asked)), 1L), "of the answers are")
-      } else {
-        "no answer is"
-      }),
-    study$findings$text[study$findings$code == "people_kept"],
-    if (!is.null(v$factorability)) factorability_line(v$factorability),
-    if (!is.null(v$sift)) sifted_line(v$sift$values),
-    if (!is.null(v$solution)) extracted_line(v$count, v$solution),
-    if (!is.null(v$reliability)) reliability_verdict(v$reliability),
-    if (!is.null(stopped)) {
-      sprintf("The study stopped at %s: %s", stage_title(stopped$stage), stopped$why)
-    },
-    sprintf("To look at: %s, %s, %s.",
-      count_of(counted[["serious"]], "serious finding"),
-      count_of(counted[["caution"]], "caution"), count_of(counted[["note"]], "note"))))
-})
+SECTIONS <- family(
+  short = spec(label = "In short", make = section_short),
+  text = spec(label = "Text to paste",
+    needs = c("solution", "reliability", "scores"),
+    make = section_text),
+  findings = spec(label = "To look at", make = section_findings),
+  asked = spec(label = "What was asked", make = section_asked),
+  sample = spec(label = "The sample", make = section_sample),
+  items = spec(label = "The items", needs = "items", make = section_items),
+  factorability = spec(label = "Can the items be factored?", needs = "factorability",
+    make = section_factorability),
+  number = spec(label = "How many factors?", needs = "count", make = section_number),
+  sift = spec(label = "Items taken out", needs = "sift", make = section_sift),
+  factors = spec(label = "The factors",
+    title = function(study) sprintf("The %ss", one_of_model(study$values$solution$settings)),
+    needs = c("solution", "pattern"), make = section_factors),
+  scales = spec(label = "Scales and their reliability", needs = "reliability",
+    make = section_scales),
+  scores = spec(label = "Scores", needs = c("scores", "scale_scores"), make = section_scores),
+  decisions = spec(label = "What was decided", make = section_decisions),
+  "repeat" = spec(label = "Supplement: how to repeat it", make = section_repeat),
+  references = spec(label = "References", make = section_references),
+  glossary = spec(label = "Words and numbers",
+    make = function(study) on_screen(terms(glossary_plain()))))
 
-factorability_line <- function(x) {
-  sprintf("Sampling adequacy is %s (%s). %s.", format_unit(x$values$adequacy),
-    adequacy_word(x$values$adequacy), say_sphericity(x$values$sphericity))
-}
-
-sifted_line <- function(x) {
-  gone <- setdiff(x$items$item, x$left)
-  if (!length(gone)) return("Sifting took out no item.")
-  adequacy <- stats::na.omit(x$trail$adequacy)
-  sprintf(
-    paste(
-      "Sifting took out %s (%d of %s): adequacy is %s with and %s without. What follows is of the",
-      "%s."),
-    name_culprits(gone, 20L), length(gone), count_of(nrow(x$items), "item"),
-    format_unit(adequacy[1L]), format_unit(adequacy[length(adequacy)]),
-    paste(length(x$left), "items left"))
-}
-
-extracted_line <- function(count, solution) {
-  extracted <- ncol(solution$values$loadings)
-  v <- count$values
-  sprintf("Parallel analysis suggests %s%s; %s extracted, explaining %s of the variance.",
-    count_of(v$suggested, "factor"),
-    if (v$taken_by == "parallel analysis") "" else sprintf(", %s is %d", v$taken_by, v$taken),
-    if (extracted == 1L) "1 was" else paste(extracted, "were"),
-    format_share(sum(solution$values$variance$share)))
-}
-
-SECTION_FINDINGS <- spec(name = "findings", label = "To look at", order = 2, make = function(
-    study) {
-  findings_list(study)
-})
-
-SECTION_ASKED <- spec(name = "asked", label = "What was asked", order = 3, make = function(study) {
-  s <- study$settings
-  items <- study$values$questionnaire$values$items
-  ends <- unique(stats::na.omit(items[c("lowest", "highest")]))
-  written <- length(setdiff(study$settings$written, c("title", "author", "date")))
-  c(
-    say(sprintf("The answers are those of %s%s. %s%s", answers_words(s),
-      if (is.null(s$codebook)) "" else sprintf(", the codebook is %s", basename(s$codebook)),
-      count_of(nrow(items), "item"),
-      if (nrow(ends) == 1L) {
-        sprintf(", answered from %s to %s.", format(ends$lowest), format(ends$highest))
-      } else {
-        "."
-      })),
-    say(sprintf(
-      "%s of the study file say what was wanted; all else are defaults (at the end, in full).",
-      count_of(written, "entry", "entries"))),
-    if (length(s$answers$filters)) {
-      say(sprintf("Only people with %s.", paste(unlist(s$answers$filters), collapse = " and ")))
-    })
-})
-
-SECTION_SAMPLE <- spec(name = "sample", label = "The sample", order = 4, make = function(study) {
-  v <- study$values
-  q <- v$questionnaire$values
-  codes <- tapply(q$missing_codes$people, q$missing_codes$code, sum)
-  groups <- unlist(lapply(v$questionnaire$settings$group, group_line, people = q$people))
-  flagged <- v$people$values$people
-  c(
-    say(sprintf("%s. %s of %s answers are missing (%s).%s",
-      count_of(nrow(q$answers), "person", "people"),
-      format_count(sum(is.na(q$answers))), format_count(length(q$answers)),
-      format_share(mean(is.na(q$answers)), 1L),
-      if (length(codes)) {
-        sprintf(" Codes for \"no answer\": %s.",
-          paste(sprintf("%s (%d times)", names(codes), codes), collapse = ", "))
-      } else {
-        ""
-      })),
-    say(groups), show_table(study, "people_left"),
-    if (!is.null(flagged)) {
-      say(sprintf(
-        "%s signs of careless answers, or a great distance to all others; nobody was removed.",
-        flagged_said(sum(nzchar(flagged$flags)))))
-    })
-})
-
-flagged_said <- function(number) {
-  if (!number) return("Nobody shows")
-  if (number == 1L) return("One person shows")
-  sprintf("Of these, %s show", format_count(number))
-}
-
-# "cafe: Harbour 140, Mill 139": up to ten groups.
-group_line <- function(column, people) {
-  sizes <- sort(table(people[[column]]), decreasing = TRUE)
-  shown <- utils::head(sizes, 10L)
-  sprintf("%s: %s%s.", column, paste(names(shown), shown, collapse = ", "),
-    if (length(sizes) > 10L) sprintf(" and %d more", length(sizes) - 10L) else "")
-}
-
-SECTION_ITEMS <- spec(name = "items", label = "The items", order = 5, needs = "items",
-  make = function(study) {
-    v <- study$values
-    items <- v$questionnaire$values$items
-    reversed <- items$item[items$reversed]
-    c(if (length(reversed)) {
-      say(sprintf(
-        paste("%s reverse-scored before anything was computed: %s. They are marked",
-          "(reversed) below."),
-        if (length(reversed) == 1L) "1 item was" else paste(length(reversed), "items were"),
-        name_culprits(reversed, 30L)))
-    }, show_figure(v$items), show_table(v$items))
+# The sections of a study, each with its title and blocks; those without anything to say left out.
+sections_of <- function(study) {
+  made <- lapply(SECTIONS, function(section) {
+    if (!all(section[["needs"]] %in% names(study$values))) return(NULL)
+    blocks <- section$make(study)
+    if (!length(blocks)) return(NULL)
+    title <- if (is.null(section[["title"]])) section$label else section[["title"]](study)
+    list(name = section$name, title = title, blocks = blocks)
   })
+  made[!vapply(made, is.null, NA)]
+}
 
-SECTION_FACTORABILITY <- spec(name = "factorability", label = "Can the items be factored?",
-  order = 6, needs = "factorability",
-  make = function(study) {
-    f <- study$values$factorability
-    x <- f$values
-    s <- f$settings
-    c(
-      verdict(sprintf("Sampling adequacy is %s. %s.", format_unit(x$adequacy),
-        say_sphericity(x$sphericity))),
-      say(sprintf(
-        paste("Adequacy is near 1 when what two items share they share with the others too.",
-          "Items below %s should not be factored; %s:", "%s."),
-        format_unit(s$least), adequacy_ladder(), cutoff_source("adequacy_least"))),
-      show_figure(f), on_screen(show_table(f, "items")))
+# The sections of one study or of several, for papers that are read from top to bottom: in each, the
+# studies one after the other, by name.
+paper_sections <- function(studies) {
+  sections <- lapply(studies, sections_of)
+  several <- length(studies) > 1L
+  known <- names(SECTIONS)
+  made <- lapply(known[known %in% unlist(lapply(sections, names))], function(name) {
+    held <- lapply(sections, `[[`, name)
+    if (name == "glossary") held[-1L] <- list(NULL)
+    there <- which(!vapply(held, is.null, NA))
+    list(title = held[[there[1L]]]$title,
+      parts = lapply(there, function(i) {
+        named <- several && name != "glossary"
+        list(name = if (named) names(studies)[i], blocks = held[[i]]$blocks)
+      }))
   })
-
-SECTION_NUMBER <- spec(name = "number", label = "How many factors?", order = 7, needs = "count",
-  make = function(study) {
-    x <- study$values$count
-    against <- if (x$settings$reference == "upper") {
-      sprintf("percentile %s", format(x$settings$percentile))
-    } else {
-      "the mean"
-    }
-    c(verdict(x$values$sentences[1L]),
-      say(c(x$values$sentences[-1L], probability_lines(x$values$probabilities))),
-      say(sprintf(
-        paste("Unrelated items, too, give some eigenvalues above 1. Parallel analysis keeps the",
-          "leading factors whose eigenvalues exceed %s of %s draws of %s, for as many",
-          "people and items. The probabilities come from a network trained on simulated",
-          "answers with a known number of factors."),
-        against, format_count(x$settings$replicates), method_label("chance", x$settings$chance))),
-      show_figure(x, "evidence"), show_table(x, "eigenvalues"), on_screen(show_table(x, "rules")),
-      show_figure(x, "fit"))
-  })
-
-SECTION_SIFT <- spec(name = "sift", label = "Items taken out", order = 8, needs = "sift",
-  make = function(study) {
-    x <- study$values$sift
-    c(
-      verdict(sprintf("%d of %s out: %s.", nrow(x$values$items) - length(x$values$left),
-        count_of(nrow(x$values$items), "item"), ENDS[[x$values$ended]])),
-      show_table(x, "story"), show_table(x, "facets"), on_screen(show_figure(x, "tiles")))
-  })
+  agree <- if (several) comparison_blocks(studies)
+  if (is.null(agree)) return(made)
+  agree <- list(title = "How the two agree", parts = list(list(name = NULL, blocks = agree)))
+  c(made[1L], list(agree), made[-1L])
+}

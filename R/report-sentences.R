@@ -70,14 +70,25 @@ people_said <- function(tongue, n) {
   sentence(tongue, if (n == 1) "person" else "people", number = shown, from = tongue$words)
 }
 
+# What methods sentences speak of.
+method_families <- function() {
+  list(kind = KINDS, missing = MISSING_METHODS, basis = BASES, chance = CHANCE_DATA,
+    reference = REFERENCE_LEVELS, extraction = EXTRACTIONS, rotation = ROTATIONS,
+    rows = ROW_WEIGHTS, score = SCORE_METHODS, rule = RULES, sifting = SIFTING_RULES, mark = MARKS)
+}
+
 called <- function(tongue, kind, name) {
   key <- paste(kind, name, sep = ".")
-  if (key %in% names(tongue$methods)) tongue$methods[[key]] else method_label(kind, name)
+  if (key %in% names(tongue$methods)) {
+    tongue$methods[[key]]
+  } else {
+    method_families()[[kind]][[name]]$label
+  }
 }
 
 # "Harman & Jones (1966)" as "(Harman & Jones, 1966)"; nothing without a paper.
 cite <- function(kind, name) {
-  reference <- method_reference(kind, name)
+  reference <- method_families()[[kind]][[name]]$reference
   if (is.na(reference)) "" else sub("^(.*) \\((.*)\\)$", "(\\1, \\2)", reference)
 }
 

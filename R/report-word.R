@@ -2,11 +2,6 @@
 # with three lines, their number in bold and their title in italics above, notes below; figures of
 # 300 dots to the inch of print; double spacing; the running text in one serif letter.
 
-PAPER_DOCX <- spec(name = "docx",
-  label = "a Word document with real tables and figures of 300 dpi",
-  order = 2, package = c("officer", "flextable", "xml2"),
-  write = function(studies, path, file, call) word_report(studies, path))
-
 WORD_DPI <- 300
 WORD_SPACING <- 1.15
 # (a figure of a page of its own is for the page in the browser)

@@ -31,8 +31,8 @@ write_report <- function(study, file) {
   call <- environment()
   studies <- check_studies(study, call)
   check_text(file, "file")
-  ending <- check_ending(file, names_of("paper"), call)
-  paper <- spec_of("paper", ending)
+  ending <- check_ending(file, names(PAPERS), call)
+  paper <- PAPERS[[ending]]
   for (package in paper[["package"]]) needs_package(package, "Such reports", call)
   write_whole(file, function(path) paper$write(studies, path, file, call), call = call)
 }

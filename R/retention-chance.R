@@ -10,11 +10,11 @@
 plan_chance <- function(x, chance, basis, seed, threads, call, ...) {
   correlations <- as_correlations(x, ..., threads = threads, call = call)
   kind <- settle_chance(chance, correlations, x, call)
-  if (spec_of("basis", basis)$inverse) check_invertible(correlations, call)
+  if (BASES[[basis]]$inverse) check_invertible(correlations, call)
   n <- as.integer(correlations$values$n)
   p <- ncol(correlations$values$correlations)
   list(correlations = correlations, kind = kind, basis = basis, n = n, p = p,
-    draw = spec_of("chance", kind)$draw(correlations, basis, seed, threads),
+    draw = CHANCE_DATA[[kind]]$draw(correlations, basis, seed, threads),
     key = list(correlations$source, correlations$settings, kind, basis, n, p, seed))
 }
 
@@ -30,35 +30,13 @@ settle_chance <- function(kind, correlations, x, call) {
       correlations$values$n <= PEOPLE_WITH_CATEGORIES
     return(if (categories) "ordinal" else "normal")
   }
-  kind <- check_choice(kind, "chance", names_of("chance"), call = call)
-  refused <- spec_of("chance", kind)$refuses(correlations, x)
+  kind <- check_choice(kind, "chance", names(CHANCE_DATA), call = call)
+  refused <- CHANCE_DATA[[kind]]$refuses(correlations, x)
   if (length(refused)) {
     stop_input("chance", refused$must, got = refused$got, todo = refused$todo, call = call)
   }
   kind
 }
-
-CHANCE_NORMAL <- spec(
-  name = "normal",
-  label = "unrelated normal items",
-  order = 1,
-  reference = "Bartlett (1933)",
-  refuses = function(correlations, x) NULL,
-  draw = function(correlations, basis, seed, threads) {
-    v <- correlations$values
-    # cut variables tell less of their correlation than whole ones
-    told <- if (is.null(v$thresholds)) 1 else core_mean_information(v$thresholds)
-    n <- max(2L, as.integer(floor(v$n * told)))
-    p <- ncol(v$correlations)
-    unlike <- if (basis == "components") unlike_chance(correlations)
-    function(first, count, progress, root = matrix(0, 0L, 0L)) {
-      if (!is.null(unlike) && !length(root)) {
-        return(cpp_unlike_eigenvalues(unlike$n, p, unlike$error, unlike$further, unlike$parts,
-          unlike$scales, first, count, seed, threads, progress))
-      }
-      cpp_sample_eigenvalues(n, p, root, basis, first, count, seed, threads, progress)
-    }
-  })
 
 # How correlations of unrelated items vary unlike those of n whole normal variables that all
 # answered; NULL where they do not.
@@ -99,51 +77,66 @@ unlike_chance <- function(correlations) {
     parts = people, scales = scales)
 }
 
-CHANCE_RESAMPLED <- spec(name = "resampled", label = "the items' own answers, shuffled", order = 2,
-  reference = "Buja & Eyuboglu (1992)",
-  refuses = function(correlations, x) {
-    if (is.null(correlations$values$questionnaire)) {
-      return(list(
-        must = "chance = \"resampled\" needs the answers, to shuffle them.",
-        got = describe_value(x),
-        todo = "Give the questionnaire itself, or what correlate_items() made of it."))
-    }
-    if (correlations$settings$missing == "em") {
-      list(
-        must = "Shuffled answers are correlated on the people who answered, not by EM.",
-        got = "missing = \"em\" came.",
-        todo = "Give chance = \"normal\", or missing = \"pairwise\".")
-    }
-  },
-  draw = function(correlations, basis, seed, threads) {
-    held <- chance_answers(correlations$values$questionnaire, correlations)
-    draw_held(held, FALSE, basis, seed, threads)
-  })
-
-CHANCE_ORDINAL <- spec(name = "ordinal",
-  label = "answers with the same category shares",
-  order = 3,
-  reference = "Timmerman & Lorenzo-Seva (2011)",
-  refuses = function(correlations, x) {
-    if (!kind_is(correlations$settings$kind, "ordinal")) {
-      list(
-        must = paste(
-          "chance = \"ordinal\" goes with polychoric or mixed correlations: it draws from",
-          "their category shares."),
-        got = sprintf("These are of kind \"%s\".", correlations$settings$kind),
-        todo = "Give chance = \"resampled\" to shuffle the answers, or kind = \"polychoric\".")
-    }
-  },
-  draw = function(correlations, basis, seed, threads) {
-    draw_held(chance_from_shares(correlations), TRUE, basis, seed, threads)
-  })
+CHANCE_DATA <- family(
+  normal = spec(label = "unrelated normal items", reference = "Bartlett (1933)",
+    refuses = function(correlations, x) NULL,
+    draw = function(correlations, basis, seed, threads) {
+      v <- correlations$values
+      # cut variables tell less of their correlation than whole ones
+      told <- if (is.null(v$thresholds)) 1 else core_mean_information(v$thresholds)
+      n <- max(2L, as.integer(floor(v$n * told)))
+      p <- ncol(v$correlations)
+      unlike <- if (basis == "components") unlike_chance(correlations)
+      function(first, count, progress, root = matrix(0, 0L, 0L)) {
+        if (!is.null(unlike) && !length(root)) {
+          return(cpp_unlike_eigenvalues(unlike$n, p, unlike$error, unlike$further, unlike$parts,
+            unlike$scales, first, count, seed, threads, progress))
+        }
+        cpp_sample_eigenvalues(n, p, root, basis, first, count, seed, threads, progress)
+      }
+    }),
+  resampled = spec(label = "the items' own answers, shuffled",
+    reference = "Buja & Eyuboglu (1992)",
+    refuses = function(correlations, x) {
+      if (is.null(correlations$values$questionnaire)) {
+        return(list(
+          must = "chance = \"resampled\" needs the answers, to shuffle them.",
+          got = describe_value(x),
+          todo = "Give the questionnaire itself, or what correlate_items() made of it."))
+      }
+      if (correlations$settings$missing == "em") {
+        list(
+          must = "Shuffled answers are correlated on the people who answered, not by EM.",
+          got = "missing = \"em\" came.",
+          todo = "Give chance = \"normal\", or missing = \"pairwise\".")
+      }
+    },
+    draw = function(correlations, basis, seed, threads) {
+      held <- chance_answers(correlations$values$questionnaire, correlations)
+      draw_held(held, FALSE, basis, seed, threads)
+    }),
+  ordinal = spec(label = "answers with the same category shares",
+    reference = "Timmerman & Lorenzo-Seva (2011)",
+    refuses = function(correlations, x) {
+      if (!kind_is(correlations$settings$kind, "ordinal")) {
+        list(
+          must = paste(
+            "chance = \"ordinal\" goes with polychoric or mixed correlations: it draws from",
+            "their category shares."),
+          got = sprintf("These are of kind \"%s\".", correlations$settings$kind),
+          todo = "Give chance = \"resampled\" to shuffle the answers, or kind = \"polychoric\".")
+      }
+    },
+    draw = function(correlations, basis, seed, threads) {
+      draw_held(chance_from_shares(correlations), TRUE, basis, seed, threads)
+    }))
 
 # `redraw`: from the shares of categories instead of shuffling.
 draw_held <- function(held, redraw, basis, seed, threads) {
   payload <- list(held = held, redraw = redraw, basis = basis, seed = seed)
   function(first, count, progress, root = NULL) {
     if (workers_there() < 2L) return(held_in_range(first, count, payload, threads, progress))
-    run_ranges("held_in_range", count, payload, threads, "Chance eigenvalues", first)$value
+    run_ranges(held_in_range, count, payload, threads, "Chance eigenvalues", first)$value
   }
 }
 

@@ -161,7 +161,7 @@ count_of_pearson <- function(correlations, settings) {
 }
 
 choose_rules <- function(rules, call = caller_env()) {
-  all <- specs("rule")
+  all <- RULES
   if (is.null(rules)) return(all[!vapply(all, function(rule) isTRUE(rule[["slow"]]), NA)])
   if (identical(rules, "all")) return(all)
   unknown <- if (is.character(rules)) setdiff(rules, names(all)) else character()
@@ -179,7 +179,7 @@ choose_rules <- function(rules, call = caller_env()) {
 #' @rdname count_factors
 #' @export
 retention_rule_table <- function() {
-  rules <- specs("rule")
+  rules <- RULES
   field <- function(name) unname(vapply(rules, `[[`, "", name))
   tibble::tibble(rule = names(rules), label = field("label"), misleads = field("misleads"),
     reference = field("reference"))

@@ -95,8 +95,8 @@ parallel_analysis <- function(x, ...,
     replicates = 1000L, seed = NULL, threads = NULL) {
   call <- environment()
   by <- settle_by(rlang::enquo(by), x, call)
-  basis <- check_choice(basis, "basis", names_of("basis"))
-  reference <- check_choice(reference, "reference", names_of("reference"))
+  basis <- check_choice(basis, "basis", names(BASES))
+  reference <- check_choice(reference, "reference", names(REFERENCE_LEVELS))
   check_number(percentile, "percentile", 50, 100)
   check_flag(sequential, "sequential")
   replicates <- check_replicates(replicates)
@@ -141,14 +141,14 @@ check_replicates <- function(x, call = caller_env()) {
 hold_against_chance <- function(plan, settings, replicates, call) {
   r <- plan$correlations$values$correlations
   observed <- cpp_spectrum(r, plan$basis)
-  basis <- spec_of("basis", plan$basis)
+  basis <- BASES[[plan$basis]]
   variance <- basis$variance(r)
   if (basis$shares) { # told on the scale of the eigenvalues
     observed <- observed * variance
     draw <- plan$draw
     plan$draw <- function(...) draw(...) * variance
   }
-  reference <- spec_of("reference", settings$reference)
+  reference <- REFERENCE_LEVELS[[settings$reference]]
   limit_of <- function(levels) levels[[reference$level]]
   error_of <- function(levels) levels[[reference$error]]
   doubtful <- function(chance) {

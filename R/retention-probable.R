@@ -35,7 +35,7 @@ weigh_numbers <- function(e) {
 seen_as <- function(e) {
   kind <- e$correlations$settings$kind
   if (kind == "given") return(c(FALSE, TRUE))
-  spec_of("kind", kind)$ordinal
+  KINDS[[kind]]$ordinal
 }
 
 # What the networks say of features: probabilities of 0, 1, ..., and how unlike they are to those
@@ -76,7 +76,7 @@ outside_training <- function(e, limits) {
   }
   c(if (is.null(e$fits)) "a singular matrix",
     if (!kind_is(kind, "weighed")) {
-      sprintf("%s (trained on Pearson and polychoric ones)", method_label("kind", kind))
+      sprintf("%s (trained on Pearson and polychoric ones)", KINDS[[kind]]$label)
     },
     beyond(e$n, limits$people, count_of(e$n, "person", "people")),
     beyond(e$p, limits$items, count_of(e$p, "item")),

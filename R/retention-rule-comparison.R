@@ -1,31 +1,26 @@
 # Comparison data (Ruscio & Roche 2012): samples with k factors and the answers' own distributions;
 # k grows as long as their eigenvalues come significantly nearer to the observed ones.
 
-RULE_COMPARISON <- spec(name = "comparison", label = "comparison data", order = 5,
-  reference = "Ruscio & Roche (2012)", pearson = TRUE, slow = TRUE,
-  misleads = paste(
-    "Too few factors when factors have few items; too many when answers came about in",
-    "another way than normal variables cut into categories."),
-  judge = function(e) {
-    if (!is.null(refused <- needs_fits(e))) return(refused)
-    draw <- comparison_source(e)
-    misfit <- list(draw(0L))
-    p <- NULL
-    for (k in seq_len(e$most)) {
-      misfit[[k + 1L]] <- draw(k)
-      p[k] <- core_tends_smaller(misfit[[k + 1L]], misfit[[k]])
-      if (p[k] > cutoff("comparison_p")) break
-    }
-    k <- length(p)
-    if (k && p[k] > cutoff("comparison_p")) k <- k - 1L
-    table <- tibble::tibble(factors = seq_along(misfit) - 1L, misfit = vapply(misfit, mean, 0),
-      misfit_sd = vapply(misfit, stats::sd, 0), nearer_p = c(NA, p))
-    list(suggested = k, table = table, reason = if (k == length(p)) {
-      sprintf("still nearer with %d", k)
-    } else {
-      sprintf("%d is not nearer than %d (%s)", k + 1L, k, format_p(p[k + 1L]))
-    })
+judge_comparison <- function(e) {
+  if (!is.null(refused <- needs_fits(e))) return(refused)
+  draw <- comparison_source(e)
+  misfit <- list(draw(0L))
+  p <- NULL
+  for (k in seq_len(e$most)) {
+    misfit[[k + 1L]] <- draw(k)
+    p[k] <- core_tends_smaller(misfit[[k + 1L]], misfit[[k]])
+    if (p[k] > cutoff("comparison_p")) break
+  }
+  k <- length(p)
+  if (k && p[k] > cutoff("comparison_p")) k <- k - 1L
+  table <- tibble::tibble(factors = seq_along(misfit) - 1L, misfit = vapply(misfit, mean, 0),
+    misfit_sd = vapply(misfit, stats::sd, 0), nearer_p = c(NA, p))
+  list(suggested = k, table = table, reason = if (k == length(p)) {
+    sprintf("still nearer with %d", k)
+  } else {
+    sprintf("%d is not nearer than %d (%s)", k + 1L, k, format_p(p[k + 1L]))
   })
+}
 
 # A function of k that gives the misfits of samples with k factors. With answers at hand, Pearson
 # correlations and categories: normal variables are cut into the observed shares, and correlate so
@@ -57,7 +52,7 @@ comparison_source <- function(e) {
     if (workers_there() < 2L) {
       return(drop(misfits_in_range(0L, count, payload, s$threads, function(done) NULL)))
     }
-    drop(run_ranges("misfits_in_range", count, payload, s$threads, "Comparison data")$value)
+    drop(run_ranges(misfits_in_range, count, payload, s$threads, "Comparison data")$value)
   }
 }
 

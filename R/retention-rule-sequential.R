@@ -24,14 +24,3 @@ step_draws <- function(replicates, items) {
 STEP_DRAWS <- 100
 STEP_COST <- 1e9
 
-RULE_SEQUENTIAL <- spec(name = "sequential", label = "sequential parallel analysis", order = 3,
-  reference = "Green et al. (2012)", pearson = TRUE,
-  misleads = paste("Too many factors when the model only nears the population: with many people",
-    "every small departure counts."),
-  judge = function(e) judge_step_by_step(e, "factors"))
-
-RULE_NEXT <- spec(name = "next_eigenvalue", label = "next eigenvalue sufficiency", order = 4,
-  reference = "Achim (2017)", pearson = TRUE,
-  misleads = paste("Too few factors in small samples with highly correlated factors; too many with",
-    "minor factors and many people."),
-  judge = function(e) judge_step_by_step(e, "components"))

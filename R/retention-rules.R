@@ -1,90 +1,86 @@
-# Rules about the number of factors. A rule is one file, retention-rule-*.R, that defines one spec
-# whose name starts with RULE_ (base-registry.R). It has, beside what all specs have:
+# Rules about the number of factors, in the order in which they are shown. An entry has, beside what
+# all have (base-families.R):
 #
 #   misleads   a sentence: when not to trust it
 #   pearson    does it rest on normal theory, or on the sampling error of Pearson correlations?
 #              Then what it says of other kinds is marked
 #   slow       is it asked only by name?
-#   judge      function(e) of the evidence below, giving list(suggested (whole number, or NA when
+#   judge      function(e) of the evidence (retention-evidence.R), giving list(suggested (whole number, or NA when
 #              it has nothing to say), reason (a few words), table (tibble, the evidence))
-#
-# The evidence e: correlations (item_correlations), r (its p x p matrix), n, p, eigenvalues,
-# parallel (a parallel_analysis), partial_squares and partial_fourths (p each), fits (tibble, one
-# row for each number of factors; NULL when the matrix is singular), answers (a questionnaire, or
-# NULL), and settings (percentile, replicates, share, seed, threads, most).
 
-gather_retention_evidence <- function(correlations, parallel, settings) {
-  r <- correlations$values$correlations
-  p <- ncol(r)
-  n <- correlations$values$n
-  singular <- correlations$values$smallest_eigenvalue < 1e-10 || n < p + 1
-  most <- min(core_most_factors(p),
-    if (is.null(settings$most)) max(10, parallel$values$suggested + 2) else settings$most)
-  e <- list(correlations = correlations, r = r, n = n, p = p,
-    eigenvalues = eigen(r, symmetric = TRUE, only.values = TRUE)$values,
-    parallel = parallel, answers = correlations$values$questionnaire, settings = settings,
-    most = most)
-  if (singular) return(e)
-  found <- cpp_evidence(r, most, thorough = TRUE)
-  e$partial_squares <- found$partial_squares
-  e$partial_fourths <- found$partial_fourths
-  e$fits <- fits_of_ladder(as.data.frame(found$ladder), correlations, settings$threads)
-  e
-}
-
-# The fit of 0, 1, ... factors: the likelihood's discrepancy F, BIC (n - 1) F - df ln n (Raftery
-# 1995), and the measures of fit_of_factors(), NA where there is no test.
-fits_of_ladder <- function(ladder, correlations, threads) {
-  k <- seq_len(nrow(ladder)) - 1L
-  n <- correlations$values$n
-  df <- core_degrees_of_freedom(ncol(correlations$values$correlations), k)
-  measured <- lapply(k, function(factors) {
-    found <- fit_of_factors(correlations, factors, threads)$measures
-    tibble::new_tibble(
-      found[c("chi_square", "p", "rmsea", "rmsea_lower", "rmsea_upper", "cfi")],
-      nrow = 1L)
-  })
-  measured <- stack_rows(measured)
-  tibble::tibble(factors = k, df = df, discrepancy = ladder$discrepancy,
-    measured[setdiff(names(measured), "cfi")],
-    bic = (n - 1) * ladder$discrepancy - df * log(n),
-    cfi = measured$cfi, rmsr = ladder$rmsr, converged = ladder$converged == 1,
-    proper = ladder$proper == 1)
-}
-
-# Every rule asked, in a table and with its evidence. A rule that needs the inverse of a singular
-# matrix, or more than it finds, says so instead of a number.
-ask_rules <- function(rules, e) {
-  said <- lapply(rules, function(rule) rule$judge(e))
-  each <- function(parts, get, type) unname(vapply(parts, get, type))
-  known <- function(s) if (is.na(s$suggested)) NA_integer_ else as.integer(s$suggested)
-  table <- tibble::tibble(rule = names(rules),
-    label = each(rules, function(x) x$label, ""),
-    suggested = each(said, known, 1L),
-    holds = !each(rules, function(x) x$pearson, NA) |
-      kind_is(e$correlations$settings$kind, "like_pearson"),
-    reason = each(said, function(x) x$reason, ""),
-    misleads = each(rules, function(x) x$misleads, ""),
-    reference = each(rules, function(x) x$reference, ""))
-  list(table = table, evidence = lapply(said, `[[`, "table"))
-}
-
-# What a rule says when it cannot judge.
-silent_rule <- function(reason) list(suggested = NA_integer_, reason = reason, table = NULL)
-
-# Most rules fit factors, or take the inverse of the matrix.
-needs_fits <- function(e) {
-  if (is.null(e$fits)) {
-    return(silent_rule("needs more people than items, and no item that follows from others"))
-  }
-  if (e$most < 1L) silent_rule("needs three items")
-}
-
-# The first number of factors at which something holds, or NA and a reason.
-first_that <- function(fits, holds, reason, never) {
-  at <- which(holds)[1L]
-  list(
-    suggested = if (is.na(at)) NA_integer_ else fits$factors[at],
-    reason = if (is.na(at)) never else reason(at),
-    table = fits)
-}
+RULES <- family(
+  parallel = spec(label = "parallel analysis", reference = "Horn (1965)", pearson = FALSE,
+    misleads = paste(
+      "Too few factors when a strong first one leaves little for the others, or factors",
+      "correlate highly; too many with the mean of chance and many items."),
+    judge = judge_parallel),
+  parallel_mean = spec(label = "parallel analysis (mean)", reference = "Horn (1965)",
+    pearson = FALSE,
+    misleads = "Too many factors: half of all chance eigenvalues exceed their mean.",
+    judge = judge_parallel_mean),
+  sequential = spec(label = "sequential parallel analysis", reference = "Green et al. (2012)",
+    pearson = TRUE,
+    misleads = paste("Too many factors when the model only nears the population: with many people",
+      "every small departure counts."),
+    judge = function(e) judge_step_by_step(e, "factors")),
+  next_eigenvalue = spec(label = "next eigenvalue sufficiency", reference = "Achim (2017)",
+    pearson = TRUE,
+    misleads = paste(
+      "Too few factors in small samples with highly correlated factors; too many with",
+      "minor factors and many people."),
+    judge = function(e) judge_step_by_step(e, "components")),
+  comparison = spec(label = "comparison data", reference = "Ruscio & Roche (2012)",
+    pearson = TRUE, slow = TRUE,
+    misleads = paste(
+      "Too few factors when factors have few items; too many when answers came about in",
+      "another way than normal variables cut into categories."),
+    judge = judge_comparison),
+  empirical_kaiser = spec(label = "empirical Kaiser criterion",
+    reference = "Braeken & van Assen (2017)", pearson = TRUE,
+    misleads = paste("Too few factors when there are fewer than about 10 people for each item or",
+      "factors correlate highly; its reference never falls below 1."),
+    judge = judge_empirical_kaiser),
+  average_partial = spec(label = "minimum average partial", reference = "Velicer (1976)",
+    pearson = FALSE,
+    misleads = "Too few factors when loadings are low or a factor has few items.",
+    judge = function(e) judge_partials(e, e$partial_squares, "square")),
+  average_partial_fourth = spec(label = "minimum average partial (4th)",
+    reference = "Velicer, Eaton & Fava (2000)", pearson = FALSE,
+    misleads = "As its elder, but a little less inclined to too few.",
+    judge = function(e) judge_partials(e, e$partial_fourths, "4th")),
+  hull = spec(label = "hull",
+    reference = "Lorenzo-Seva, Timmerman & Kiers (2011)",
+    pearson = FALSE,
+    misleads = "Blind to factors that add little to fit; cannot suggest 0.",
+    judge = judge_hull),
+  likelihood_ratio = spec(label = "sequential test of fit", reference = "Lawley (1940)",
+    pearson = FALSE,
+    misleads = "Too many factors with many people: it asks for a model that holds exactly.",
+    judge = judge_likelihood_ratio),
+  rmsea_lower = spec(label = "RMSEA lower limit",
+    reference = "Preacher, Zhang, Kim & Mels (2013)", pearson = FALSE,
+    misleads = paste(
+      "Too few factors when the factors left out are small: close fit is not exact fit.",
+      "In small samples the limit is low whatever the number."),
+    judge = judge_rmsea_lower),
+  bic = spec(label = "BIC", reference = "Schwarz (1978)", pearson = TRUE,
+    misleads = paste("Too few factors in small samples, too many in very large ones when the model",
+      "only nears the population."),
+    judge = judge_bic),
+  eigenvalue_one = spec(label = "eigenvalue above 1", reference = "Kaiser (1960)",
+    pearson = FALSE,
+    misleads = paste(
+      "Too many factors nearly always: in samples, unrelated items too have eigenvalues",
+      "above 1, about half of them. Here for comparison only."),
+    judge = judge_eigenvalue_one),
+  elbow = spec(label = "scree elbow", reference = "Cattell (1966)", pearson = FALSE,
+    misleads = paste(
+      "Nearly always 1 when the first eigenvalue is far larger than the rest; chance",
+      "plays no part in it."),
+    judge = judge_elbow),
+  running_share = spec(label = "share of variance", reference = "Jolliffe (2002)",
+    pearson = FALSE,
+    misleads = paste(
+      "Meant for components that stand in for the items; it grows with the number of",
+      "items, says nothing of common factors and takes up noise."),
+    judge = judge_running_share))

@@ -1,6 +1,6 @@
-# The rotations. A spec has, beside what all have:
+# The rotations, in the order in which they are shown. An entry has, besides what all have:
 #
-#   parameters  what it can be asked, beside what all rotations are (base-registry.R), by name
+#   parameters  what it can be asked, beside what all rotations are (base-families.R), by name
 #   oblique     what it is known for; `both`: may the other be asked for?
 #   axes        is its criterion of the loadings on reference axes?
 #   starts_orthogonal  is an orthogonal position searched, which `finish` makes oblique?
@@ -22,120 +22,115 @@ rotation_spec <- function(..., oblique, both = TRUE, axes = FALSE, starts_orthog
     in_core = in_core)
 }
 
-ROTATION_OBLIMIN <- rotation_spec(name = "oblimin", label = "oblimin (oblique)", order = 1,
-  reference = "Jennrich & Sampson (1966)", oblique = TRUE,
-  parameters = list(gamma = parameter("number",
-    "how oblique factors may be; 0 is quartimin, below 0 less oblique",
-    lowest = -10, highest = 1, default = 0)),
-  request = function(p, k, asked) core_request("oblimin", asked$gamma))
-
-ROTATION_QUARTIMIN <- rotation_spec(name = "quartimin", label = "quartimin (oblique)", order = 2,
-  reference = "Carroll (1953)", oblique = TRUE, both = FALSE,
-  request = function(p, k, asked) core_request("oblimin", 0))
-
-ROTATION_COVARIMIN <- rotation_spec(name = "covarimin", label = "covarimin (oblique)", order = 3,
-  reference = "Harman (1976)", oblique = TRUE, both = FALSE, axes = TRUE,
-  request = function(p, k, asked) core_request("oblimin", 1))
-
 DELTA <- parameter("number",
   "added to squared loadings, so that one zero does not decide alone",
   lowest = 1e-6, highest = 1, default = 0.01)
 
-ROTATION_GEOMIN <- rotation_spec(name = "geomin", label = "geomin (oblique)", order = 4,
-  reference = "Yates (1987)", oblique = TRUE, parameters = list(delta = DELTA),
-  request = function(p, k, asked) core_request("geomin", asked$delta))
+TARGET <- parameter("matrix", "items x factors, rows in any order when they are named by items")
 
-ROTATION_PROMAX <- rotation_spec(
-  name = "promax",
-  label = "promax (oblique)",
-  order = 5,
-  reference = "Hendrickson & White (1964)",
-  oblique = TRUE,
-  both = FALSE,
-  parameters = list(power = parameter("number",
-    "to which the varimax loadings are raised to make the target",
-    lowest = 1, highest = 10, default = 4)),
-  starts_orthogonal = TRUE,
-  request = function(p, k, asked) core_request("crawford-ferguson", 1 / p), # varimax
-  finish = function(turned, asked) {
-    parts <- c("loadings", "transformation", "correlations")
-    turned[parts] <- core_promax(turned$loadings, turned$transformation, asked$power)[parts]
-    turned
-  })
-
-ROTATION_SIMPLIMAX <- rotation_spec(name = "simplimax", label = "simplimax (oblique)", order = 6,
-  reference = "Kiers (1994)", oblique = TRUE,
-  parameters = list(zeros = parameter("integer",
-    "how many loadings are meant to be zero; items times (factors - 1) when left out",
-    lowest = 1)),
-  settle = function(asked, unrotated, call) {
-    if (!is.null(asked$zeros)) {
-      check_whole(asked$zeros, "zeros", 1L, length(unrotated) - 1L, call = call)
-    }
-    asked
-  },
-  request = function(p, k, asked) {
-    core_request("simplimax", if (is.null(asked$zeros)) p * (k - 1L) else asked$zeros)
-  })
-
-ROTATION_PATTERN_SIMPLICITY <- rotation_spec(name = "pattern_simplicity",
-  label = "invariant pattern simplicity (oblique)",
-  order = 7, reference = "Bentler (1977)", oblique = TRUE,
-  request = function(p, k, asked) core_request("pattern-simplicity"))
-
-ROTATION_VARIMAX <- rotation_spec(name = "varimax", label = "varimax (orthogonal)", order = 8,
-  reference = "Kaiser (1958)", oblique = FALSE,
-  request = function(p, k, asked) core_request("crawford-ferguson", 1 / p))
-
-ROTATION_QUARTIMAX <- rotation_spec(name = "quartimax", label = "quartimax (orthogonal)", order = 9,
-  reference = "Neuhaus & Wrigley (1954)", oblique = FALSE, both = FALSE,
-  request = function(p, k, asked) core_request("crawford-ferguson", 0))
-
-ROTATION_EQUAMAX <- rotation_spec(name = "equamax", label = "equamax (orthogonal)", order = 10,
-  reference = "Saunders (1962)", oblique = FALSE,
-  request = function(p, k, asked) core_request("crawford-ferguson", k / (2 * p)))
-
-ROTATION_PARSIMAX <- rotation_spec(name = "parsimax", label = "parsimax (orthogonal)", order = 11,
-  reference = "Crawford & Ferguson (1970)", oblique = FALSE,
-  request = function(p, k, asked) core_request("crawford-ferguson", (k - 1) / (p + k - 2)))
-
-ROTATION_FACTOR_PARSIMONY <- rotation_spec(name = "factor_parsimony",
-  label = "factor parsimony (orthogonal)", order = 12, reference = "Crawford & Ferguson (1970)",
-  oblique = FALSE,
-  request = function(p, k, asked) core_request("crawford-ferguson", 1))
-
-ROTATION_CRAWFORD_FERGUSON <- rotation_spec(name = "crawford_ferguson",
-  label = "Crawford-Ferguson with kappa as given",
-  order = 13, reference = "Crawford & Ferguson (1970)", oblique = FALSE,
-  parameters = list(kappa = parameter("number",
-    "0 for simple rows (items), 1 for simple columns (factors); must be given",
-    lowest = 0, highest = 1)),
-  settle = function(asked, unrotated, call) {
-    check_number(asked$kappa, "kappa", 0, 1, call = call)
-    asked
-  },
-  request = function(p, k, asked) core_request("crawford-ferguson", asked$kappa))
-
-ROTATION_INFOMAX <- rotation_spec(name = "infomax", label = "infomax (orthogonal)", order = 14,
-  reference = "McKeon (1968)", oblique = FALSE,
-  request = function(p, k, asked) core_request("infomax"))
-
-ROTATION_ENTROPY <- rotation_spec(name = "entropy", label = "minimum entropy (orthogonal)",
-  order = 15, reference = "Jennrich (2004)", oblique = FALSE, both = FALSE,
-  request = function(p, k, asked) core_request("entropy"))
-
-ROTATION_OBLIMAX <- rotation_spec(name = "oblimax", label = "oblimax (orthogonal)", order = 16,
-  reference = "Saunders (1961)", oblique = FALSE, both = FALSE,
-  request = function(p, k, asked) core_request("oblimax"))
-
-ROTATION_BIFACTOR_QUARTIMIN <- rotation_spec(name = "bifactor_quartimin",
-  label = "bifactor quartimin", order = 17, reference = "Jennrich & Bentler (2011)",
-  oblique = FALSE,
-  request = function(p, k, asked) core_request("bifactor-quartimin", 0))
-
-ROTATION_BIFACTOR_GEOMIN <- rotation_spec(name = "bifactor_geomin", label = "bifactor geomin",
-  order = 18, reference = "Jennrich & Bentler (2011)", oblique = FALSE,
-  parameters = list(delta = DELTA),
-  request = function(p, k, asked) core_request("bifactor-geomin", asked$delta))
-
-ROTATION_NONE <- rotation_spec(name = "none", label = "no rotation", order = 21, oblique = FALSE)
+ROTATIONS <- family(
+  oblimin = rotation_spec(label = "oblimin (oblique)", reference = "Jennrich & Sampson (1966)",
+    oblique = TRUE,
+    parameters = list(gamma = parameter("number",
+      "how oblique factors may be; 0 is quartimin, below 0 less oblique",
+      lowest = -10, highest = 1, default = 0)),
+    request = function(p, k, asked) core_request("oblimin", asked$gamma)),
+  quartimin = rotation_spec(label = "quartimin (oblique)", reference = "Carroll (1953)",
+    oblique = TRUE, both = FALSE,
+    request = function(p, k, asked) core_request("oblimin", 0)),
+  covarimin = rotation_spec(label = "covarimin (oblique)", reference = "Harman (1976)",
+    oblique = TRUE, both = FALSE, axes = TRUE,
+    request = function(p, k, asked) core_request("oblimin", 1)),
+  geomin = rotation_spec(label = "geomin (oblique)", reference = "Yates (1987)", oblique = TRUE,
+    parameters = list(delta = DELTA),
+    request = function(p, k, asked) core_request("geomin", asked$delta)),
+  promax = rotation_spec(label = "promax (oblique)", reference = "Hendrickson & White (1964)",
+    oblique = TRUE, both = FALSE,
+    parameters = list(power = parameter("number",
+      "to which the varimax loadings are raised to make the target",
+      lowest = 1, highest = 10, default = 4)),
+    starts_orthogonal = TRUE,
+    request = function(p, k, asked) core_request("crawford-ferguson", 1 / p), # varimax
+    finish = function(turned, asked) {
+      parts <- c("loadings", "transformation", "correlations")
+      turned[parts] <- core_promax(turned$loadings, turned$transformation, asked$power)[parts]
+      turned
+    }),
+  simplimax = rotation_spec(label = "simplimax (oblique)", reference = "Kiers (1994)",
+    oblique = TRUE,
+    parameters = list(zeros = parameter("integer",
+      "how many loadings are meant to be zero; items times (factors - 1) when left out",
+      lowest = 1)),
+    settle = function(asked, unrotated, call) {
+      if (!is.null(asked$zeros)) {
+        check_whole(asked$zeros, "zeros", 1L, length(unrotated) - 1L, call = call)
+      }
+      asked
+    },
+    request = function(p, k, asked) {
+      core_request("simplimax", if (is.null(asked$zeros)) p * (k - 1L) else asked$zeros)
+    }),
+  pattern_simplicity = rotation_spec(
+    label = "invariant pattern simplicity (oblique)",
+    reference = "Bentler (1977)", oblique = TRUE,
+    request = function(p, k, asked) core_request("pattern-simplicity")),
+  varimax = rotation_spec(label = "varimax (orthogonal)", reference = "Kaiser (1958)",
+    oblique = FALSE,
+    request = function(p, k, asked) core_request("crawford-ferguson", 1 / p)),
+  quartimax = rotation_spec(label = "quartimax (orthogonal)",
+    reference = "Neuhaus & Wrigley (1954)", oblique = FALSE, both = FALSE,
+    request = function(p, k, asked) core_request("crawford-ferguson", 0)),
+  equamax = rotation_spec(label = "equamax (orthogonal)", reference = "Saunders (1962)",
+    oblique = FALSE,
+    request = function(p, k, asked) core_request("crawford-ferguson", k / (2 * p))),
+  parsimax = rotation_spec(label = "parsimax (orthogonal)",
+    reference = "Crawford & Ferguson (1970)", oblique = FALSE,
+    request = function(p, k, asked) core_request("crawford-ferguson", (k - 1) / (p + k - 2))),
+  factor_parsimony = rotation_spec(label = "factor parsimony (orthogonal)",
+    reference = "Crawford & Ferguson (1970)", oblique = FALSE,
+    request = function(p, k, asked) core_request("crawford-ferguson", 1)),
+  crawford_ferguson = rotation_spec(label = "Crawford-Ferguson with kappa as given",
+    reference = "Crawford & Ferguson (1970)", oblique = FALSE,
+    parameters = list(kappa = parameter("number",
+      "0 for simple rows (items), 1 for simple columns (factors); must be given",
+      lowest = 0, highest = 1)),
+    settle = function(asked, unrotated, call) {
+      check_number(asked$kappa, "kappa", 0, 1, call = call)
+      asked
+    },
+    request = function(p, k, asked) core_request("crawford-ferguson", asked$kappa)),
+  infomax = rotation_spec(label = "infomax (orthogonal)", reference = "McKeon (1968)",
+    oblique = FALSE,
+    request = function(p, k, asked) core_request("infomax")),
+  entropy = rotation_spec(label = "minimum entropy (orthogonal)", reference = "Jennrich (2004)",
+    oblique = FALSE, both = FALSE,
+    request = function(p, k, asked) core_request("entropy")),
+  oblimax = rotation_spec(label = "oblimax (orthogonal)", reference = "Saunders (1961)",
+    oblique = FALSE, both = FALSE,
+    request = function(p, k, asked) core_request("oblimax")),
+  bifactor_quartimin = rotation_spec(label = "bifactor quartimin",
+    reference = "Jennrich & Bentler (2011)", oblique = FALSE,
+    request = function(p, k, asked) core_request("bifactor-quartimin", 0)),
+  bifactor_geomin = rotation_spec(label = "bifactor geomin",
+    reference = "Jennrich & Bentler (2011)", oblique = FALSE, parameters = list(delta = DELTA),
+    request = function(p, k, asked) core_request("bifactor-geomin", asked$delta)),
+  target = rotation_spec(label = "rotation to a target", reference = "Browne (1972)",
+    oblique = FALSE, parameters = list(target = TARGET),
+    settle = function(asked, unrotated, call) {
+      list(target = check_target(asked$target, unrotated, "target", TRUE, call))
+    },
+    request = function(p, k, asked) {
+      # an element that is free does not count
+      free <- is.na(asked$target)
+      core_request("target", 0, replace(asked$target, free, 0), (!free) + 0)
+    }),
+  procrustes = rotation_spec(label = "Procrustes rotation to a matrix",
+    reference = "Hurley & Cattell (1962)", oblique = FALSE, parameters = list(target = TARGET),
+    settle = function(asked, unrotated, call) {
+      list(target = check_target(asked$target, unrotated, "procrustes", FALSE, call))
+    },
+    closed = function(unrotated, asked, oblique) {
+      turn <- if (oblique) core_oblique_procrustes else core_orthogonal_procrustes
+      turn(unrotated, asked$target)
+    }),
+  none = rotation_spec(label = "no rotation", oblique = FALSE))

@@ -17,7 +17,7 @@
 #'   With one general factor beside the others: `"bifactor_quartimin"`, `"bifactor_geomin"`. Towards
 #'   loadings you name: `"target"` (some or all of them), `"procrustes"` (a whole matrix, in closed
 #'   form). `"none"` gives the unrotated factors back.
-#' @eval describe_parameters("rotation")
+#' @eval describe_parameters(ROTATIONS, "rotation")
 #' @param oblique May the factors correlate? `NULL` is what the rotation is known for. Some criteria
 #'   have one form only.
 #' @param row_weights How much items count while turning: `"none"`: as they are; `"kaiser"`: all
@@ -103,10 +103,10 @@ rotate_factors <- function(solution, rotation = "oblimin", ..., oblique = NULL,
     starts = 100L, optimum = 1L, seed = NULL, threads = NULL) {
   call <- environment()
   check_class(solution, "solution", "factor_solution", "extract_factors()")
-  rotation <- check_choice(rotation, "rotation", names_of("rotation"))
-  asked <- settle_parameters("rotation", rotation, list(...), call)
+  rotation <- check_choice(rotation, "rotation", names(ROTATIONS))
+  asked <- settle_parameters(ROTATIONS, rotation, list(...), call)
   if (!is.null(oblique)) check_flag(oblique, "oblique")
-  row_weights <- check_choice(row_weights, "row_weights", names_of("rows"))
+  row_weights <- check_choice(row_weights, "row_weights", names(ROW_WEIGHTS))
   starts <- check_whole(starts, "starts", 1L, 1e5L)
   optimum <- check_whole(optimum, "optimum", 1L, 2L)
   seed <- settle_seed(seed)
@@ -117,7 +117,7 @@ rotate_factors <- function(solution, rotation = "oblimin", ..., oblique = NULL,
     turned <- unrotated_turn(unrotated)
     return(put_rotation(solution, turned, NULL, "none", list(), alone, match.call()))
   }
-  spec <- spec_of("rotation", rotation)
+  spec <- ROTATIONS[[rotation]]
   asked <- spec$settle(asked, unrotated, call)
   how <- list(asked = asked,
     oblique = settle_oblique(oblique, spec, call),
@@ -144,7 +144,7 @@ turn_loadings <- function(unrotated, spec, how, unit, call, progress = NULL) {
   found <- if (is.null(spec$closed)) {
     core_rotate_weighted(unrotated, turning_of(spec, how$oblique),
       spec$request(nrow(unrotated), ncol(unrotated), how$asked),
-      spec_of("rows", how$row_weights)$weights(unrotated),
+      ROW_WEIGHTS[[how$row_weights]]$weights(unrotated),
       how$starts, how$seed, how$threads, progress)
   }
   shown <- if (is.null(found)) {
@@ -205,7 +205,7 @@ OF_ROTATION <- c("rotation", "oblique", "row_weights", "starts", "optimum", "rot
 # The solution with other loadings: what extraction found stays, what an earlier rotation said goes.
 # Names stay with the factors that match.
 put_rotation <- function(solution, turned, search, rotation, settings, findings, call) {
-  earlier <- c(OF_ROTATION, names(parameters_of("rotation")))
+  earlier <- c(OF_ROTATION, names(parameters_of(ROTATIONS)))
   kept <- solution$settings[setdiff(names(solution$settings), earlier)]
   earlier <- solution$findings[solution$findings$stage != "rotation", ]
   rotated <- new_factor_solution(extracted_part(solution), turned, search,

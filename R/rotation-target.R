@@ -1,34 +1,5 @@
 # Rotations to a matrix that people give.
 
-TARGET <- parameter("matrix", "items x factors, rows in any order when they are named by items")
-
-ROTATION_TARGET <- rotation_spec(
-  name = "target",
-  label = "rotation to a target",
-  order = 19,
-  reference = "Browne (1972)",
-  oblique = FALSE,
-  parameters = list(target = TARGET),
-  settle = function(asked, unrotated, call) {
-    list(target = check_target(asked$target, unrotated, "target", TRUE, call))
-  },
-  request = function(p, k, asked) {
-    # an element that is free does not count
-    free <- is.na(asked$target)
-    core_request("target", 0, replace(asked$target, free, 0), (!free) + 0)
-  })
-
-ROTATION_PROCRUSTES <- rotation_spec(name = "procrustes", label = "Procrustes rotation to a matrix",
-  order = 20, reference = "Hurley & Cattell (1962)", oblique = FALSE,
-  parameters = list(target = TARGET),
-  settle = function(asked, unrotated, call) {
-    list(target = check_target(asked$target, unrotated, "procrustes", FALSE, call))
-  },
-  closed = function(unrotated, asked, oblique) {
-    turn <- if (oblique) core_oblique_procrustes else core_orthogonal_procrustes
-    turn(unrotated, asked$target)
-  })
-
 # A target is a p x k matrix; NA leaves an element free where `gaps` may be. Rows may be named by
 # item, in any order.
 check_target <- function(target, unrotated, rotation, gaps, call) {

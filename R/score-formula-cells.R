@@ -1,9 +1,5 @@
 # A formula for a spreadsheet, in the form that XLSX files keep.
 
-FORMULA_SPREADSHEET <- spec(name = "spreadsheet", label = "spreadsheet formulas", order = 2,
-  parameters = list(row = parameter("integer", "row of the first person", 1L, 1048576L, 2L)),
-  write = function(formula, data, asked) write_cell_formulas(formula, data, asked$row))
-
 # Spreadsheet programs take no longer formulas.
 MOST_CELL_CHARACTERS <- 8192L
 

@@ -1,8 +1,5 @@
 # A formula as R code: a function of a data frame, which needs no package.
 
-FORMULA_R <- spec(name = "r", label = "R code", order = 1, parameters = list(),
-  write = function(formula, data, asked) write_r_formula(formula))
-
 write_r_formula <- function(formula) {
   v <- formula$values
   items <- rownames(v$weights)

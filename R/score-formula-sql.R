@@ -1,9 +1,5 @@
 # A formula as a SELECT of standard SQL.
 
-FORMULA_SQL <- spec(name = "sql", label = "SQL", order = 3,
-  parameters = list(table = parameter("text", "name of the table of answers", default = "answers")),
-  write = function(formula, data, asked) write_sql_formula(formula, data, asked$table))
-
 write_sql_formula <- function(formula, data, table) {
   scores <- colnames(formula$values$weights)
   from <- quote_sql(table)

@@ -47,7 +47,7 @@ score_formula <- function(x, method = NULL, gaps = NULL, answered_share = cutoff
   if (scored) {
     check_asked_before(!missing(method) || !missing(gaps) || !missing(units), call)
     scoring <- c(x$settings[c("of", "gaps")],
-      list(spec = spec_of("score", x$settings$score)),
+      list(spec = SCORE_METHODS[[x$settings$score]]),
       x$values[c("items", "key", "weights")])
     least <- list(share = x$settings$answered_share, number = x$settings$answered_least)
   } else {

@@ -18,55 +18,48 @@ GAPS <- c(
   own_mean = "with the person's mean in the place of what is missing",
   none = "not at all")
 
-SCORE_REGRESSION <- spec(name = "regression", label = "regression scores", order = 1,
-  reference = "Thurstone (1935)", of = "factors", gaps = names(GAPS), needs = character(),
-  weights = function(model) core_regression_weights(model),
-  unbiased = FALSE, rebuilds = TRUE)
-
-SCORE_BARTLETT <- spec(name = "bartlett", label = "Bartlett scores", order = 2,
-  reference = "Bartlett (1937)", of = "factors", gaps = names(GAPS), needs = "uniquenesses",
-  weights = function(model) core_bartlett_weights(model),
-  unbiased = TRUE, rebuilds = FALSE)
-
-SCORE_PRESERVING <- spec(name = "correlation_preserving", label = "correlation-preserving scores",
-  order = 3, reference = "ten Berge et al. (1999)", of = "factors", gaps = names(GAPS),
-  needs = character(),
-  weights = function(model) core_preserving_weights(model),
-  unbiased = FALSE, rebuilds = FALSE)
-
-SCORE_UNCORRELATED <- spec(name = "anderson_rubin", label = "Anderson-Rubin scores", order = 4,
-  reference = "Anderson & Rubin (1956)", of = "factors", gaps = names(GAPS), needs = "uniquenesses",
-  weights = function(model) core_uncorrelated_weights(model),
-  unbiased = FALSE, rebuilds = FALSE)
-
-SCORE_COMPONENT <- spec(name = "component", label = "component scores", order = 5,
-  of = "components", gaps = names(GAPS), needs = character(),
-  weights = function(model) core_regression_weights(model),
-  unbiased = FALSE, rebuilds = TRUE)
-
-SCORE_MEAN <- spec(name = "mean", label = "means of the items", order = 6, of = "scales",
-  gaps = c("own_mean", "none"), combine = function(means, sizes) means)
-
-SCORE_SUM <- spec(name = "sum", label = "sums of the items", order = 7, of = "scales",
-  gaps = c("none", "own_mean"),
-  combine = function(means, sizes) sweep(means, 2L, sizes, "*"))
+SCORE_METHODS <- family(
+  regression = spec(label = "regression scores", reference = "Thurstone (1935)", of = "factors",
+    gaps = names(GAPS), needs = character(),
+    weights = function(model) core_regression_weights(model),
+    unbiased = FALSE, rebuilds = TRUE),
+  bartlett = spec(label = "Bartlett scores", reference = "Bartlett (1937)", of = "factors",
+    gaps = names(GAPS), needs = "uniquenesses",
+    weights = function(model) core_bartlett_weights(model),
+    unbiased = TRUE, rebuilds = FALSE),
+  correlation_preserving = spec(label = "correlation-preserving scores",
+    reference = "ten Berge et al. (1999)", of = "factors", gaps = names(GAPS), needs = character(),
+    weights = function(model) core_preserving_weights(model),
+    unbiased = FALSE, rebuilds = FALSE),
+  anderson_rubin = spec(label = "Anderson-Rubin scores", reference = "Anderson & Rubin (1956)",
+    of = "factors", gaps = names(GAPS), needs = "uniquenesses",
+    weights = function(model) core_uncorrelated_weights(model),
+    unbiased = FALSE, rebuilds = FALSE),
+  component = spec(label = "component scores", of = "components", gaps = names(GAPS),
+    needs = character(),
+    weights = function(model) core_regression_weights(model),
+    unbiased = FALSE, rebuilds = TRUE),
+  mean = spec(label = "means of the items", of = "scales", gaps = c("own_mean", "none"),
+    combine = function(means, sizes) means),
+  sum = spec(label = "sums of the items", of = "scales", gaps = c("none", "own_mean"),
+    combine = function(means, sizes) sweep(means, 2L, sizes, "*")))
 
 # The methods for what is to be scored, the default first.
 score_methods_of <- function(of) {
-  Filter(function(name) of %in% spec_of("score", name)$of, names_of("score"))
+  Filter(function(name) of %in% SCORE_METHODS[[name]]$of, names(SCORE_METHODS))
 }
 
 # The method asked for, or the usual one.
 settle_score_method <- function(method, of, call) {
   own <- score_methods_of(of)
-  if (is.null(method)) return(spec_of("score", own[1L]))
+  if (is.null(method)) return(SCORE_METHODS[[own[1L]]])
   check_text(method, "method", call = call)
-  if (method %in% own) return(spec_of("score", method))
-  known <- method %in% names_of("score")
+  if (method %in% own) return(SCORE_METHODS[[method]])
+  known <- method %in% names(SCORE_METHODS)
   stop_input("argument",
     sprintf("`method` for %s must be one of: %s.", of, paste0('"', own, '"', collapse = ", ")),
     got = if (known) {
-      sprintf("\"%s\" is for %s.", method, paste(spec_of("score", method)$of, collapse = " and "))
+      sprintf("\"%s\" is for %s.", method, paste(SCORE_METHODS[[method]]$of, collapse = " and "))
     } else {
       describe_value(method)
     },
@@ -92,7 +85,7 @@ settle_gaps <- function(gaps, spec, call) {
 
 # For the help page.
 describe_score_methods <- function() {
-  each <- vapply(specs("score"), function(one) {
+  each <- vapply(SCORE_METHODS, function(one) {
     by <- if (is.na(one$reference)) "" else sprintf("; %s", one$reference)
     sprintf('* `"%s"`: %s (of %s%s).', one$name, one$label, paste(one$of, collapse = ", "), by)
   }, "")

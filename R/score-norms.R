@@ -130,7 +130,7 @@ norms_of_earlier <- function(norms, scoring, call) {
       got = if (is.null(v$norms)) {
         "No norms are in it."
       } else {
-        sprintf("It has %s of %s.", spec_of("score", norms$settings$score)$label,
+        sprintf("It has %s of %s.", SCORE_METHODS[[norms$settings$score]]$label,
           name_culprits(v$factors$factor))
       },
       todo = "Make them by score_respondents(..., also = \"percentile\").",

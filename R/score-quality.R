@@ -121,7 +121,7 @@ find_in_factor_scores <- function(x, scoring) {
     if (length(bound)) new_finding("improper_scores", name_culprits(bound), value = length(bound)),
     if (scoring$spec$name == "anderson_rubin" && correlate) new_finding("scores_uncorrelated"),
     if (!is.null(kind) && !kind_is(kind, "like_pearson") && !answers_modelled(x)) {
-      new_finding("scores_of_given_answers", method_label("kind", kind))
+      new_finding("scores_of_given_answers", KINDS[[kind]]$label)
     },
     if (identical(scoring$units$by, "these people")) new_finding("own_norms"))
 }

@@ -45,7 +45,7 @@ measures_of_draw <- function(l, places, how, turning) {
   communality <- rowSums(l^2)
   k <- ncol(l)
   if (k > 1L && how$rotation != "none") {
-    spec <- spec_of("rotation", how$rotation)
+    spec <- ROTATIONS[[how$rotation]]
     turning$asked <- spec$settle(turning$asked, l, how$call)
     l <- turn_loadings(l, spec, turning, 1, how$call)$shown$loadings
     # factors in the order of the pass

@@ -71,7 +71,7 @@ sift_items <- function(x, rules = sift_rules(),
   all <- in_name_of(call,
     call_with(as_correlations, c(list(x, threads = threads, call = call), asked$correlate)))
   how <- list(factors = factors, components = identical(method, "components"), method = method,
-    rotation = check_choice(rotation, "rotation", names_of("rotation")),
+    rotation = check_choice(rotation, "rotation", names(ROTATIONS)),
     turning = settle_turning(rotation, asked$rotate, starts, seed, threads, call),
     cannot_carry = cannot_carry, replicates = replicates, seed = seed, threads = threads,
     call = NULL)
@@ -101,13 +101,13 @@ refuse_in_going_on <- function(asked, call) {
 
 # How loadings are turned in every pass.
 settle_turning <- function(rotation, asked, starts, seed, threads, call) {
-  spec <- spec_of("rotation", rotation)
+  spec <- ROTATIONS[[rotation]]
   own <- asked[setdiff(names(asked), c("oblique", "row_weights", "optimum"))]
   weights <- if (is.null(asked$row_weights)) "none" else asked$row_weights
   list(
-    asked = settle_parameters("rotation", rotation, own, call),
+    asked = settle_parameters(ROTATIONS, rotation, own, call),
     oblique = settle_oblique(asked$oblique, spec, call),
-    row_weights = check_choice(weights, "row_weights", names_of("rows"), call = call),
+    row_weights = check_choice(weights, "row_weights", names(ROW_WEIGHTS), call = call),
     starts = check_whole(starts, "starts", 1L, call = call),
     optimum = 1L, seed = seed, threads = threads)
 }

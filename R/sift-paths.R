@@ -127,7 +127,7 @@ walk_all <- function(asked, now, answers, threads) {
   start$left <- setdiff(start$all$values$items$item, removed_by_hand(start))
   one_pass(start, NULL, may_go = FALSE)
   payload <- list(asked = asked, now = now, answers = answers)
-  run_ranges("paths_in_range", length(asked), payload, threads, "Walking paths")$value
+  run_ranges(paths_in_range, length(asked), payload, threads, "Walking paths")$value
 }
 
 paths_in_range <- function(first, count, payload, threads, progress) {

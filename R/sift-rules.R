@@ -60,7 +60,7 @@ sift_rules <- function(..., order = NULL, least_items = 3L, least_per_factor = 3
   if (!is.null(least_per_facet)) {
     least_per_facet <- check_whole(least_per_facet, "least_per_facet", 1L)
   }
-  known <- c(specs("sifting"), own_rules(also, call))
+  known <- c(SIFTING_RULES, own_rules(also, call))
   asked <- list(...)
   if (!is.null(order)) order <- check_words(order, "order", call)
   check_rule_names(c(names(asked), order), asked, names(known), call)
@@ -96,10 +96,10 @@ sift_rule <- function(name, label, measure, limit, breaks = c("below", "above"))
       got = describe_value(measure),
       todo = "For example function(state) state$table$sd.")
   }
-  spec(name = name, label = label, order = Inf, stage = "scales", limit = limit, lowest = -1e6,
+  c(list(name = name), spec(label = label, stage = "scales", limit = limit, lowest = -1e6,
     highest = 1e6, breaks = breaks,
     measure = function(state, asked) measure(state),
-    parameters = list(), digits = 2L)
+    parameters = list(), digits = 2L))
 }
 
 own_rules <- function(also, call) {
@@ -112,7 +112,7 @@ own_rules <- function(also, call) {
       got = describe_value(also), call = call)
   }
   names(also) <- vapply(also, `[[`, "", "name")
-  twice <- intersect(names(also), c(names_of("sifting"), names(also)[duplicated(names(also))]))
+  twice <- intersect(names(also), c(names(SIFTING_RULES), names(also)[duplicated(names(also))]))
   if (!length(twice)) return(also)
   stop_input("rules", "Every rule must have a name of its own.",
     got = sprintf("Taken: %s.", name_culprits(twice)),
@@ -178,7 +178,7 @@ glance.sift_rules <- function(x, ...) {
 
 # For the help page.
 describe_sift_rules <- function() {
-  each <- vapply(specs("sifting"), function(one) {
+  each <- vapply(SIFTING_RULES, function(one) {
     limit <- if (is.function(one$limit)) {
       ".50 for components, .20 for factors"
     } else {

@@ -167,7 +167,7 @@ subsets_of <- function(plan, factor, size, best) {
 # Sets chosen in people drawn, and the measure inside and outside.
 shorten_draws <- function(parts, given, by, draws, seed, threads) {
   payload <- list(parts = parts, answers = given$answers$values$answers, by = by, seed = seed)
-  run_ranges("sets_in_range", draws, payload, threads, "Choosing in other people")$value
+  run_ranges(sets_in_range, draws, payload, threads, "Choosing in other people")$value
 }
 
 sets_in_range <- function(first, count, payload, threads, progress) {

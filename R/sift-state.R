@@ -37,7 +37,7 @@ fit_pass <- function(part, k, how) {
   found <- if (how$components) {
     core_components(r, k)
   } else {
-    weights <- if (spec_of("extraction", how$method)$weights) {
+    weights <- if (EXTRACTIONS[[how$method]]$weights) {
       weights_of_correlations(part, "correlations", how$call)
     }
     # the last solution is searched from more places
@@ -50,7 +50,7 @@ fit_pass <- function(part, k, how) {
   communalities <- rowSums(turned$loadings^2)
   unrotated <- turned$loadings
   if (k > 1L && how$rotation != "none") {
-    spec <- spec_of("rotation", how$rotation)
+    spec <- ROTATIONS[[how$rotation]]
     turning <- how$turning
     turning$asked <- spec$settle(turning$asked, turned$loadings, how$call)
     turned <- turn_loadings(turned$loadings, spec, turning, 1, how$call)$turned

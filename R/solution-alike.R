@@ -23,7 +23,7 @@ solve_alike <- function(correlations, solution, k = ncol(solution$values$loading
 # Rotated as the settings of another solution say.
 turn_alike <- function(extracted, settings, seed, threads, starts = settings$starts) {
   if (settings$rotation == "none") return(extracted)
-  own <- names(spec_of("rotation", settings$rotation)$parameters)
+  own <- names(ROTATIONS[[settings$rotation]]$parameters)
   asked <- c(
     settings[intersect(c("oblique", "row_weights", own), names(settings))],
     list(starts = if (is.null(starts)) 1L else starts, seed = seed, threads = threads))

@@ -54,7 +54,7 @@ information_curves <- function(solution, from = -4, to = 4, step = 0.1,
       got = if (solution$settings$kind == "given") {
         "Of correlations that were given as a matrix, no thresholds are known."
       } else {
-        sprintf("%s came.", capitalise(method_label("kind", solution$settings$kind)))
+        sprintf("%s came.", capitalise(KINDS[[solution$settings$kind]]$label))
       },
       todo = "For example factor_solution(answers, kind = \"polychoric\").",
       call = call)

@@ -89,10 +89,10 @@ draw_solutions <- function(solution, answers, units, replicates, halves, starts,
   columns <- replicates + 2L * halves
   drawn <- if (is.null(plan)) {
     payload <- list(given = given, solution = solution, starts = starts, basis = basis)
-    run_ranges("solutions_by_stages", columns, payload, threads, label)
+    run_ranges(solutions_by_stages, columns, payload, threads, label)
   } else {
     payload <- core_payload(given, plan, correlations$settings$missing)
-    run_ranges("solutions_in_core", columns, payload, threads, label, align = COLUMNS_TOGETHER)
+    run_ranges(solutions_in_core, columns, payload, threads, label, align = COLUMNS_TOGETHER)
   }
   c(name_drawn(drawn$value, solution$values$loadings), list(findings = drawn$findings))
 }
@@ -143,7 +143,7 @@ core_plan_of <- function(solution, starts, basis) {
   s <- solution$settings
   v <- solution$values
   behind <- v$item_correlations$settings
-  spec <- spec_of("rotation", s$rotation)
+  spec <- ROTATIONS[[s$rotation]]
   searched <- s$rotation != "none"
   if (!knows_correlations(behind) || !s$method %in% names(CORE_METHODS)) return(NULL)
   if (searched && !knows_rotation(spec, s)) return(NULL)

@@ -71,7 +71,7 @@ sort_by_stage <- function(dots, x, method, call) {
     extract = c(
       known(if (identical(method, "components")) extract_components else extract_factors),
       if (!identical(method, "components")) "extraction_starts"),
-    rotate = c(known(rotate_factors), names(parameters_of("rotation"))))
+    rotate = c(known(rotate_factors), names(parameters_of(ROTATIONS))))
   all <- unlist(stages, use.names = FALSE)
   wrong <- if (is.null(names(dots))) {
     rep("an argument without a name", length(dots))

@@ -127,7 +127,7 @@ turn_to <- function(extracted, pooled, seed, threads) {
   target <- pooled$values$loadings
   oblique <- is_oblique(pooled)
   asked <- list(target = unname(target))
-  spec <- spec_of("rotation", "target")
+  spec <- ROTATIONS[["target"]]
   turned <- if (ncol(target) == 1L) {
     sign <- sign(sum(extracted$values$unrotated * target))
     list(loadings = extracted$values$unrotated * sign, correlations = diag(1),

@@ -1,5 +1,4 @@
-# Marks: what is wrong with an item, in a word. A mark is a spec whose name starts with MARK_
-# (base-registry.R). It has name (the word), label (what it means), order, reference, and
+# Marks: what is wrong with an item, in a word. An entry has a label (what it means), its paper and
 #
 #   limits  which limits it takes, by their names among the arguments of pattern_table()
 #   find    function(solution, limits): a named vector, for each item that has it the number that
@@ -45,69 +44,64 @@ is_read <- function(solution) {
   solution$settings$rotation != "none" || ncol(solution$values$loadings) == 1L
 }
 
-MARK_WEAK <- spec(name = "weak", label = "no loading reaches the limit", order = 1,
-  reference = "Floyd & Widaman (1995)", limits = "weak_below",
-  find = function(solution, limits) {
-    first <- largest_loadings(solution)$first
-    first[first < limits$weak_below]
-  },
-  limit = function(solution, limits, items) limits$weak_below,
-  rule = function(limits) sprintf("no loading of %s or more", format_unit(limits$weak_below)),
-  told = "no_salient_loading",
-  words = function(solution, items, values, limits) list(items, format_unit(limits$weak_below)))
-
-MARK_CROSSING <- spec(name = "crossing",
-  label = "a second loading reaches the limit, or is near the first",
-  order = 2, reference = "Howard (2016)",
-  limits = c("weak_below", "crossing_from", "crossing_within"),
-  find = function(solution, limits) {
-    if (!is_read(solution) || ncol(solution$values$loadings) == 1L) return(numeric())
-    at <- largest_loadings(solution)
-    near <- at$first - at$second < limits$crossing_within
-    at$second[at$first >= limits$weak_below & (at$second >= limits$crossing_from | near)]
-  },
-  limit = function(solution, limits, items) {
-    first <- largest_loadings(solution)$first[items]
-    unname(pmin(limits$crossing_from, first - limits$crossing_within))
-  },
-  rule = function(limits) {
-    sprintf("a second loading of %s or more, or within %s of the first",
-      format_unit(limits$crossing_from), format_unit(limits$crossing_within))
-  },
-  told = "crossing_item",
-  words = function(solution, items, values, limits) list(items, format_unit(values)))
-
-MARK_LOW <- spec(name = "low",
-  label = "low communality: the factors explain little of the item",
-  order = 3, reference = "Child (2006)", limits = "communality_below",
-  find = function(solution, limits) {
-    items <- solution$values$items
-    common <- stats::setNames(items$communality, items$item)
-    common[common < limits$communality_below]
-  },
-  limit = function(solution, limits, items) limits$communality_below,
-  rule = function(limits) {
-    sprintf("communality below %s", format_unit(limits$communality_below))
-  },
-  told = "low_communality",
-  words = function(solution, items, values, limits) list(items, format_share(values)))
-
-MARK_AGAINST <- spec(name = "against",
-  label = "against its wording: as keyed, it runs against the other items of its factor",
-  order = 4, reference = NA_character_, limits = "weak_below",
-  find = function(solution, limits) {
-    if (!is_read(solution)) return(numeric())
-    signed <- largest_loadings(solution)$signed
-    signed[signed <= -limits$weak_below]
-  },
-  limit = function(solution, limits, items) -limits$weak_below,
-  rule = function(limits) "loads negatively on its own factor: look at its wording and key",
-  told = "against_wording",
-  words = function(solution, items, values, limits) list(items, format_unit(values)))
+MARKS <- family(
+  weak = spec(label = "no loading reaches the limit", reference = "Floyd & Widaman (1995)",
+    limits = "weak_below",
+    find = function(solution, limits) {
+      first <- largest_loadings(solution)$first
+      first[first < limits$weak_below]
+    },
+    limit = function(solution, limits, items) limits$weak_below,
+    rule = function(limits) sprintf("no loading of %s or more", format_unit(limits$weak_below)),
+    told = "no_salient_loading",
+    words = function(solution, items, values, limits) list(items, format_unit(limits$weak_below))),
+  crossing = spec(label = "a second loading reaches the limit, or is near the first",
+    reference = "Howard (2016)", limits = c("weak_below", "crossing_from", "crossing_within"),
+    find = function(solution, limits) {
+      if (!is_read(solution) || ncol(solution$values$loadings) == 1L) return(numeric())
+      at <- largest_loadings(solution)
+      near <- at$first - at$second < limits$crossing_within
+      at$second[at$first >= limits$weak_below & (at$second >= limits$crossing_from | near)]
+    },
+    limit = function(solution, limits, items) {
+      first <- largest_loadings(solution)$first[items]
+      unname(pmin(limits$crossing_from, first - limits$crossing_within))
+    },
+    rule = function(limits) {
+      sprintf("a second loading of %s or more, or within %s of the first",
+        format_unit(limits$crossing_from), format_unit(limits$crossing_within))
+    },
+    told = "crossing_item",
+    words = function(solution, items, values, limits) list(items, format_unit(values))),
+  low = spec(label = "low communality: the factors explain little of the item",
+    reference = "Child (2006)", limits = "communality_below",
+    find = function(solution, limits) {
+      items <- solution$values$items
+      common <- stats::setNames(items$communality, items$item)
+      common[common < limits$communality_below]
+    },
+    limit = function(solution, limits, items) limits$communality_below,
+    rule = function(limits) {
+      sprintf("communality below %s", format_unit(limits$communality_below))
+    },
+    told = "low_communality",
+    words = function(solution, items, values, limits) list(items, format_share(values))),
+  against = spec(
+    label = "against its wording: as keyed, it runs against the other items of its factor",
+    reference = NA_character_, limits = "weak_below",
+    find = function(solution, limits) {
+      if (!is_read(solution)) return(numeric())
+      signed <- largest_loadings(solution)$signed
+      signed[signed <= -limits$weak_below]
+    },
+    limit = function(solution, limits, items) -limits$weak_below,
+    rule = function(limits) "loads negatively on its own factor: look at its wording and key",
+    told = "against_wording",
+    words = function(solution, items, values, limits) list(items, format_unit(values))))
 
 # One row for each mark of each item: item, mark, value, limit, source.
 marks_of <- function(solution, limits) {
-  rows <- lapply(specs("mark"), function(mark) {
+  rows <- lapply(MARKS, function(mark) {
     found <- mark$find(solution, limits)
     source <- if (is.na(mark$reference)) "convention of this package" else mark$reference
     tibble::tibble(item = as.character(names(found)), mark = rep(mark$name, length(found)),
@@ -119,7 +113,7 @@ marks_of <- function(solution, limits) {
 }
 
 find_in_marks <- function(marks, solution, limits) {
-  found <- lapply(specs("mark"), function(mark) {
+  found <- lapply(MARKS, function(mark) {
     own <- marks[marks$mark == mark$name, ]
     if (!nrow(own)) return(NULL)
     # an item without a salient loading has a low communality anyway

@@ -106,7 +106,7 @@ columns_of <- function(x) {
 
 # For the help page.
 describe_marks <- function() {
-  lines <- vapply(specs("mark"), function(one) {
+  lines <- vapply(MARKS, function(one) {
     source <- if (is.na(one$reference)) "" else sprintf("; %s", one$reference)
     limits <- paste0("`", one$limits, "`", collapse = ", ")
     sprintf("* `%s`: %s (%s%s).", one$name, one$label, limits, source)

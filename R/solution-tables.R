@@ -36,7 +36,7 @@ draw_tables <- function(tables, statistic, how = c("leave_out", "draw"), kind = 
   check_class(tables, "tables", "item_tables", "tabulate_items()")
   check_function(statistic, "statistic")
   how <- check_choice(how, "how", c("leave_out", "draw"))
-  kind <- check_choice(kind, "kind", names_of("kind"))
+  kind <- check_choice(kind, "kind", names(KINDS))
   check_flag(repair, "repair")
   check_number(level, "level", 0.5, 0.999)
   replicates <- check_whole(replicates, "replicates", 20L, 1e6L)

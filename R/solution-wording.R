@@ -41,7 +41,7 @@ wording_factor <- function(x, factors = "probable", ..., items = NULL, rotation 
     starts = 30L, seed = NULL, threads = NULL) {
   call <- environment()
   if (!is.null(items)) items <- check_words(items, "items", call)
-  rotation <- check_choice(rotation, "rotation", names_of("rotation"))
+  rotation <- check_choice(rotation, "rotation", names(ROTATIONS))
   starts <- check_whole(starts, "starts", 1L, 1e5L)
   seed <- settle_seed(seed)
   threads <- settle_threads(threads)
@@ -88,9 +88,9 @@ turn_topics <- function(loadings, rotation, starts, seed, threads, call) {
   identity <- diag(k)
   turned <- core_order_and_reflect(loadings, identity, identity)
   if (k < 2L || rotation == "none") return(turned)
-  spec <- spec_of("rotation", rotation)
+  spec <- ROTATIONS[[rotation]]
   turning <- list(
-    asked = settle_parameters("rotation", rotation, list(), call),
+    asked = settle_parameters(ROTATIONS, rotation, list(), call),
     oblique = settle_oblique(NULL, spec, call), row_weights = "none", starts = starts, optimum = 1L,
     seed = seed, threads = threads)
   turning$asked <- spec$settle(turning$asked, turned$loadings, call)

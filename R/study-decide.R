@@ -36,7 +36,7 @@ decide <- function(study, ..., why = NULL, who = NULL, when = NULL, numbers = NU
   decision <- check_decision(fit_form(decision, form, "decision", call), "decision", call)
   decision <- decision[!vapply(decision, is.null, NA)]
   if (is.null(decision$numbers)) {
-    decision$numbers <- spec_of("decision", word_of(decision))$numbers(study$values, decision)
+    decision$numbers <- DECISIONS[[word_of(decision)]]$numbers(study$values, decision)
   }
   settings <- study$settings
   settings$decisions <- c(settings$decisions, list(decision))

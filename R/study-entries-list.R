@@ -3,20 +3,14 @@
 # form, the schema, options of the command and the stages' arguments of this.
 
 study_entries <- function() {
-  c(
-    entries_of_answers(),
-    entries_of_factors(),
-    entries_of_sifting(),
-    entries_of_results(),
+  c(entries_of_answers(), entries_of_factors(), entries_of_sifting(), entries_of_results(),
     seed_entries(),
     under("", "", decisions = list(
       label = "What people decided, in turn: each with what, why, who, when and the numbers",
-      type = "record", records = form_of_decision)),
-    unname(specs("entry")) # (what was added in this session)
-  )
+      type = "record", records = form_of_decision)))
 }
 
-labels_of <- function(kind) paste(vapply(specs(kind), `[[`, "", "label"), collapse = "; ")
+labels_of <- function(family) paste(vapply(family, `[[`, "", "label"), collapse = "; ")
 
 entries_of_answers <- function() {
   c(
@@ -25,12 +19,12 @@ entries_of_answers <- function() {
       author = a_text("Who made the study"),
       date = a_text("The date that the report shows; none when left out"),
       language = a_text("The language of the report's sentences on methods and results",
-        names_of("language"), default = "en")),
+        names(languages()), default = "en")),
     under("answers", "read",
       file = a_text(
-        paste0("Text (CSV, TSV and the like), ", labels_of("reader"), "; one row for each person")),
+        paste0("Text (CSV, TSV and the like), ", labels_of(READERS), "; one row for each person")),
       database = a_text(
-        paste0("Instead of a file: ", labels_of("engine"),
+        paste0("Instead of a file: ", labels_of(ENGINES),
           "; never with a password (?database_table)")),
       table = a_text("The table or view of the database; with its schema, a list of two",
         several = TRUE),
@@ -68,8 +62,8 @@ entries_of_answers <- function() {
         several = TRUE)),
     under("", "", codebook = a_text("CSV, XLSX, ODS or YAML, one row for each item")),
     under("correlations", "correlate",
-      kind = a_text("The kind of correlation", names_of("kind"), default = "pearson"),
-      missing = a_text("What is done about missing answers", names_of("missing"),
+      kind = a_text("The kind of correlation", names(KINDS), default = "pearson"),
+      missing = a_text("What is done about missing answers", names(MISSING_METHODS),
         default = "pairwise"),
       continuous_from = a_whole("For mixed: items with so many different answers are continuous",
         3, 17, default = 11),
@@ -85,22 +79,22 @@ entries_of_factors <- function() {
         paste("A whole number, \"probable\" (what count_factors() takes: the most probable number,",
           "less what is no topic) or \"parallel\" (parallel analysis)"),
         1,
-        words = c("probable", "parallel", setdiff(names_of("rule"), "parallel")),
+        words = c("probable", "parallel", setdiff(names(RULES), "parallel")),
         default = "probable")),
     under("factors", "count",
-      basis = a_text("Which eigenvalues are compared with chance", names_of("basis"),
+      basis = a_text("Which eigenvalues are compared with chance", names(BASES),
         default = "components"),
       chance = a_text(
         "Where chance eigenvalues come from; normal, or ordinal for ordinal correlations",
-        names_of("chance")),
+        names(CHANCE_DATA)),
       sequential = a_flag("Draw chance data with the factors kept so far", default = FALSE),
       reference = a_text("Which level of chance an eigenvalue must pass",
-        names_of("reference"), default = "upper"),
+        names(REFERENCE_LEVELS), default = "upper"),
       percentile = a_number("The percentile of chance", 50, 100, default = 95),
       replicates = a_whole("How many sets of chance data, or enough to be sure",
         20, 1e6, words = c("enough"), default = 1000),
       rules = a_text("Which rules are asked, in words or all; the quick ones when left out",
-        c("all", names_of("rule")), several = TRUE),
+        c("all", names(RULES)), several = TRUE),
       most = a_whole("The largest number of factors that the rules try; found when left out",
         1, 100),
       share = a_number("The share of variance that the rule \"running_share\" asks for",
@@ -108,7 +102,7 @@ entries_of_factors <- function() {
       plausible = a_number("How often the range of plausible numbers should hold the truth",
         0.5, 0.999, default = 0.95)),
     under("factors", "extract",
-      method = a_text("How factors are extracted", names_of("extraction"), default = "minres"),
+      method = a_text("How factors are extracted", names(EXTRACTIONS), default = "minres"),
       analyse = a_text("Correlations, or covariances of the items",
         c("correlations", "covariances"), setting = "analysed"),
       lowest_uniqueness = a_number("The least share of an item that is its own", 0, 0.5,
@@ -118,7 +112,7 @@ entries_of_factors <- function() {
     under("factors", "rotate",
       rotation = a_text("How factors are turned", rotations_of_studies(), default = "oblimin"),
       oblique = a_flag("For rotations that can be either"),
-      row_weights = a_text("How much each item counts in rotation", names_of("rows"),
+      row_weights = a_text("How much each item counts in rotation", names(ROW_WEIGHTS),
         default = "none"),
       optimum = a_whole("1 for the best rotation found, 2 for the second best", 1, 2, default = 1),
       starts = a_whole("Random starts of the rotation", 1, 1e5, default = 100)),
@@ -132,7 +126,7 @@ entries_of_sifting <- function() {
   c(
     under("sift", "",
       run = a_flag("Sift items before the solution is settled", default = FALSE),
-      without = a_text("Rules that are not used", names_of("sifting"), several = TRUE)),
+      without = a_text("Rules that are not used", names(SIFTING_RULES), several = TRUE)),
     under("sift", "sift",
       keep = a_text("Items that never go", several = TRUE),
       drop_first = a_text("Items that go before the first pass, each with the reason",
@@ -145,7 +139,7 @@ entries_of_sifting <- function() {
         20, 1e6, default = 1000)),
     under("sift", "rules",
       order = a_text("Rules that are looked at first, in this order",
-        names_of("sifting"), several = TRUE),
+        names(SIFTING_RULES), several = TRUE),
       least_items = a_whole("So many items must stay", 3, default = 3L),
       least_per_factor = a_whole("So many items must stay on each factor", 0, default = 3L),
       most_omega_loss = a_number(
@@ -187,7 +181,7 @@ entries_of_results <- function() {
         0, 1e5, default = 1000),
       wished = a_number("The reliability that scales should have", 0.5, 0.99, default = 0.8),
       level = a_number("Of the intervals of reliability", 0.5, 0.999, default = 0.95)),
-    scores_entries("scores", "score", setdiff(names_of("score"), score_methods_of("scales"))),
+    scores_entries("scores", "score", setdiff(names(SCORE_METHODS), score_methods_of("scales"))),
     scores_entries("scale_scores", "score_scales", score_methods_of("scales"), default = "mean"))
 }
 
@@ -208,17 +202,17 @@ scores_entries <- function(section, stage, methods, default = NULL) {
 # Rotations to a matrix have no place in a file of words and numbers.
 rotations_of_studies <- function() {
   takes_matrix <- function(one) any(vapply(one$parameters, `[[`, "", "type") == "matrix")
-  names(Filter(function(one) !takes_matrix(one), specs("rotation")))
+  names(Filter(function(one) !takes_matrix(one), ROTATIONS))
 }
 
 # Parameters of rotations, and the limits of sifting's rules, come from their specs.
 TYPES_OF_PARAMETERS <- c(number = "number", integer = "integer", flag = "boolean", text = "string")
 
 rotation_entries <- function() {
-  found <- parameters_of("rotation")
+  found <- parameters_of(ROTATIONS)
   found <- found[vapply(found, `[[`, "", "type") != "matrix"]
   entries <- Map(function(p, name) {
-    takers <- Filter(function(one) name %in% names(one$parameters), specs("rotation"))
+    takers <- Filter(function(one) name %in% names(one$parameters), ROTATIONS)
     list(
       label = sprintf("For %s: %s", join_words(names(takers)), p$description),
       type = TYPES_OF_PARAMETERS[[p$type]], lowest = p$lowest, highest = p$highest,
@@ -228,7 +222,7 @@ rotation_entries <- function() {
 }
 
 sifting_entries <- function() {
-  limits <- lapply(specs("sifting"), function(one) {
+  limits <- lapply(SIFTING_RULES, function(one) {
     label <- sprintf("Limit of the rule \"%s\" (%s)", one$name, one$label)
     a_number(label, one$lowest, one$highest)
   })

@@ -64,7 +64,7 @@ schema_of_form <- function(form) {
   }
   if (identical(form$type, "records")) {
     out[c("type", "items")] <- list("array", schema_of_form(form$items))
-    out$items$oneOf <- lapply(names_of("decision"), function(name) {
+    out$items$oneOf <- lapply(names(DECISIONS), function(name) {
       list(properties = stats::setNames(list(TRUE), name), required = list(name))
     })
     return(out)

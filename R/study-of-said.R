@@ -30,21 +30,21 @@ where_or_refuse <- function(code, call) {
 # By class of result: the verb that made it, the stages of the study whose entries its settings are
 # (study-entries-list.R), and the seed among them with its place among `own_seeds`. What a verb was
 # asked for that no entry says is refused; of `free` nothing depends.
-SAID_BY <- list(questionnaire = list(), item_profile = list(verb = "profile_items"),
-  respondent_profile = list(verb = "profile_respondents"),
-  item_correlations = list(verb = "correlate_items", stages = "correlate"),
-  factorability = list(verb = "assess_factorability"),
-  parallel_analysis = list(verb = "parallel_analysis", stages = "count", seed = c(count = "seed"),
+SAID_BY <- list(questionnaire = list(), item_profile = list(verb = profile_items),
+  respondent_profile = list(verb = profile_respondents),
+  item_correlations = list(verb = correlate_items, stages = "correlate"),
+  factorability = list(verb = assess_factorability),
+  parallel_analysis = list(verb = parallel_analysis, stages = "count", seed = c(count = "seed"),
     free = "replicates"),
-  factor_count = list(verb = "count_factors", stages = "count", seed = c(count = "seed")),
-  factor_solution = list(verb = "rotate_factors", stages = c("extract", "rotate"),
+  factor_count = list(verb = count_factors, stages = "count", seed = c(count = "seed")),
+  factor_solution = list(verb = rotate_factors, stages = c("extract", "rotate"),
     seed = c(rotation = "rotation_seed")),
-  pattern_table = list(verb = "pattern_table", stages = "pattern"),
-  softsieve_scale_set = list(verb = "form_scales", stages = c("by", "form")),
-  softsieve_reliability = list(verb = "assess_reliability", stages = "trust",
+  pattern_table = list(verb = pattern_table, stages = "pattern"),
+  softsieve_scale_set = list(verb = form_scales, stages = c("by", "form")),
+  softsieve_reliability = list(verb = assess_reliability, stages = "trust",
     seed = c(reliability = "seed")),
-  item_sift = list(verb = "sift_items", stages = "sift", seed = c(sift = "seed"), free = "method"),
-  respondent_scores = list(verb = "score_respondents", free = c("method", "units")))
+  item_sift = list(verb = sift_items, stages = "sift", seed = c(sift = "seed"), free = "method"),
+  respondent_scores = list(verb = score_respondents, free = c("method", "units")))
 
 settings_said <- function(result, call) {
   how <- SAID_BY[[class(result)[1L]]]
@@ -75,7 +75,7 @@ settings_said <- function(result, call) {
 # What the verb was asked for, and no entry of its stages says.
 refuse_unsaid <- function(result, how, entries, call) {
   if (is.null(how$verb)) return(invisible())
-  defaults <- formals(get(how$verb, envir = topenv()))
+  defaults <- formals(how$verb)
   said <- c(vapply(entries, `[[`, "", "setting"), how$seed, how$free, "factors", "rotation")
   for (name in setdiff(intersect(names(result$settings), names(defaults)), said)) {
     value <- result$settings[[name]]
@@ -111,7 +111,7 @@ scales_said <- function(held, call) {
 # Number, parameters of the rotation and names of factors.
 solution_said <- function(result, call) {
   s <- result$settings
-  own <- spec_of("rotation", s$rotation)$parameters
+  own <- ROTATIONS[[s$rotation]]$parameters
   if (any(vapply(own, `[[`, "", "type") == "matrix")) {
     stop_unsaid(sprintf("The rotation \"%s\" has a matrix.", s$rotation), call)
   }
@@ -138,7 +138,7 @@ sift_how_said <- function(held, result) {
 sift_said <- function(result, call) {
   rules <- result$values$rules
   table <- rules$values$table
-  own <- setdiff(table$rule, names_of("sifting"))
+  own <- setdiff(table$rule, names(SIFTING_RULES))
   if (length(own)) {
     stop_unsaid(sprintf("There are rules of one's own: %s.", name_culprits(own)), call)
   }

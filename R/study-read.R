@@ -215,13 +215,13 @@ stop_entry <- function(at, problem, x, call, todo = character()) {
 
 # A decision holds one of the words, and what that word needs.
 check_decision <- function(decision, at, call) {
-  held <- intersect(names(decision), names_of("decision"))
+  held <- intersect(names(decision), names(DECISIONS))
   if (length(held) != 1L) {
     stop_entry(at,
-      sprintf("must hold one of: %s", paste(names_of("decision"), collapse = ", ")),
+      sprintf("must hold one of: %s", paste(names(DECISIONS), collapse = ", ")),
       paste(names(decision), collapse = ", "), call)
   }
-  absent <- setdiff(spec_of("decision", held)[["needs"]], names(decision))
+  absent <- setdiff(DECISIONS[[held]][["needs"]], names(decision))
   if (length(absent)) {
     stop_entry(at, sprintf("must say `%s` beside `%s`", absent[1L], held), decision[[held]], call)
   }

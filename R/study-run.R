@@ -38,7 +38,7 @@ run_study <- function(study, threads = NULL, watch = NULL, folder = NULL) {
   threads <- settle_threads(threads)
   if (!is.null(watch)) check_function(watch, "watch")
   if (is.null(watch)) watch <- if (interactive()) message else function(line) NULL
-  done <- in_name_of(call, run_stages(study, names_of("stage"), threads, watch, folder))
+  done <- in_name_of(call, run_stages(study, names(STAGES), threads, watch, folder))
   done$call <- match.call()
   if (!is.null(done$settings$stopped)) {
     rlang::warn(
@@ -90,7 +90,7 @@ said_shortly <- function(e) {
 
 # What a stage is called: its own label, or that of the one before it.
 stage_title <- function(name) {
-  labels <- vapply(specs("stage"), `[[`, "", "label")
+  labels <- vapply(STAGES, `[[`, "", "label")
   upto <- labels[seq_len(match(name, names(labels)))]
   lower(utils::tail(upto[nzchar(upto)], 1L))
 }

@@ -1,6 +1,6 @@
-# The stages of a study, in order. A stage is a spec whose name starts with STAGE_
-# (base-registry.R): name (of its result among a study's values), label (what is said while it
-# runs; nothing where it stands with the one before) and order, and
+# The stages of a study, in order. An entry is called as its result among a study's
+# values is; it has a label (what is said while it runs; nothing where it stands with the one
+# before) and
 #
 #   needs   names of the results that it works on
 #   asks    the stages of entries (study-entries.R) whose settings it takes
@@ -16,93 +16,73 @@ run_asked <- function(s, verb, first, stage, ...) {
   call_with(verb, c(first, stage_arguments(s, stage), list(...)))
 }
 
-STAGE_QUESTIONNAIRE <- spec(name = "questionnaire", label = "Reading answers and codebook",
-  order = 1, needs = character(), asks = c("read", "ask"), stored = FALSE,
-  run = function(s, v, threads) questionnaire_of_study(s))
-
-STAGE_ITEMS <- spec(name = "items", label = "Looking at items and people", order = 2,
-  needs = "questionnaire",
-  run = function(s, v, threads) profile_items(v$questionnaire))
-
-STAGE_PEOPLE <- spec(name = "people", label = "", order = 3, needs = "questionnaire",
-  run = function(s, v, threads) profile_respondents(v$questionnaire))
-
-STAGE_CORRELATIONS <- spec(name = "correlations", label = "Correlating items", order = 4,
-  needs = "questionnaire", asks = "correlate",
-  run = function(s, v, threads) {
-    run_asked(s, correlate_items, list(v$questionnaire), "correlate", threads = threads)
-  })
-
-STAGE_FACTORABILITY <- spec(name = "factorability", label = "", order = 5, needs = "correlations",
-  run = function(s, v, threads) assess_factorability(v$correlations))
-
-STAGE_COUNT <- spec(name = "count", label = "Weighing the number of factors", order = 6,
-  needs = "correlations", asks = "count",
-  also = function(s) list(seed_of(s, "count"), rules_of_study(s)),
-  run = function(s, v, threads) {
-    asked <- stage_arguments(s, "count")
-    asked["rules"] <- list(rules_of_study(s))
-    how <- list(seed = seed_of(s, "count"), threads = threads)
-    call_with(count_factors, c(list(v$correlations), asked, how))
-  })
-
-STAGE_SIFT <- spec(name = "sift", label = "Sifting items", order = 7,
-  needs = c("correlations", "count"),
-  asks = c("number", "rules", "sift", "extract", "rotate"),
-  also = function(s) {
-    list(s$sift, replace_names(s, NULL)$factors, s$by_hand, seed_of(s, "sift"))
-  },
-  when = function(s) s$sift$run,
-  stored = FALSE, # it holds answers to the items left, and rules, which are functions
-  run = function(s, v, threads) {
-    sift_as_asked(v$correlations, number_of_study(s$factors$number, v$count), s, threads)
-  })
-
-STAGE_SOLUTION <- spec(name = "solution", label = "Extracting and rotating factors", order = 8,
-  needs = c("correlations", "count", "sift"),
-  asks = c("number", "extract", "rotate", "name"),
-  also = function(s) list(s$factors, seed_of(s, "rotation")),
-  run = function(s, v, threads) {
-    solution <- if (is.null(v$sift)) {
-      factor_as_asked(v$correlations, number_of_study(s$factors$number, v$count), s, threads)
-    } else {
-      v$sift$values$solution
-    }
-    if (is.null(s$factors$names)) solution else name_factors(solution, s$factors$names)
-  })
-
-STAGE_PATTERN <- spec(name = "pattern", label = "", order = 9, needs = "solution", asks = "pattern",
-  run = function(s, v, threads) run_asked(s, pattern_table, list(v$solution), "pattern"))
-
-STAGE_SCALES <- spec(name = "scales", label = "Checking scales", order = 10,
-  needs = c("questionnaire", "solution"), asks = c("by", "form"),
-  run = function(s, v, threads) {
-    if (s$scales$by == "codebook") return(form_scales(answers_left(v)))
-    run_asked(s, form_scales, list(v$solution), "form")
-  })
-
-STAGE_RELIABILITY <- spec(name = "reliability", label = "", order = 11,
-  needs = c("questionnaire", "scales", "solution"),
-  asks = "trust", renames = TRUE,
-  also = function(s) list(seed_of(s, "reliability"), s$correlations$missing),
-  run = function(s, v, threads) {
-    run_asked(s, assess_reliability, list(v$scales, answers_left(v)), "trust",
-      missing = s$correlations$missing, seed = seed_of(s, "reliability"), threads = threads)
-  })
-
-STAGE_SCORES <- spec(name = "scores", label = "Scoring people", order = 12,
-  needs = c("questionnaire", "solution"), asks = "score",
-  run = function(s, v, threads) {
-    run_asked(s, score_respondents, list(v$solution, answers_left(v)), "score", threads = threads)
-  })
-
-STAGE_SCALE_SCORES <- spec(name = "scale_scores", label = "", order = 13,
-  needs = c("questionnaire", "scales", "reliability", "solution"),
-  asks = "score_scales",
-  run = function(s, v, threads) {
-    run_asked(s, score_respondents, list(v$scales, answers_left(v)), "score_scales",
-      reliability = v$reliability)
-  })
+STAGES <- family(
+  questionnaire = spec(label = "Reading answers and codebook", needs = character(),
+    asks = c("read", "ask"), stored = FALSE,
+    run = function(s, v, threads) questionnaire_of_study(s)),
+  items = spec(label = "Looking at items and people", needs = "questionnaire",
+    run = function(s, v, threads) profile_items(v$questionnaire)),
+  people = spec(label = "", needs = "questionnaire",
+    run = function(s, v, threads) profile_respondents(v$questionnaire)),
+  correlations = spec(label = "Correlating items", needs = "questionnaire", asks = "correlate",
+    run = function(s, v, threads) {
+      run_asked(s, correlate_items, list(v$questionnaire), "correlate", threads = threads)
+    }),
+  factorability = spec(label = "", needs = "correlations",
+    run = function(s, v, threads) assess_factorability(v$correlations)),
+  count = spec(label = "Weighing the number of factors", needs = "correlations", asks = "count",
+    also = function(s) list(seed_of(s, "count"), rules_of_study(s)),
+    run = function(s, v, threads) {
+      asked <- stage_arguments(s, "count")
+      asked["rules"] <- list(rules_of_study(s))
+      how <- list(seed = seed_of(s, "count"), threads = threads)
+      call_with(count_factors, c(list(v$correlations), asked, how))
+    }),
+  sift = spec(label = "Sifting items", needs = c("correlations", "count"),
+    asks = c("number", "rules", "sift", "extract", "rotate"),
+    also = function(s) {
+      list(s$sift, replace_names(s, NULL)$factors, s$by_hand, seed_of(s, "sift"))
+    },
+    when = function(s) s$sift$run,
+    stored = FALSE, # it holds answers to the items left, and rules, which are functions
+    run = function(s, v, threads) {
+      sift_as_asked(v$correlations, number_of_study(s$factors$number, v$count), s, threads)
+    }),
+  solution = spec(label = "Extracting and rotating factors",
+    needs = c("correlations", "count", "sift"), asks = c("number", "extract", "rotate", "name"),
+    also = function(s) list(s$factors, seed_of(s, "rotation")),
+    run = function(s, v, threads) {
+      solution <- if (is.null(v$sift)) {
+        factor_as_asked(v$correlations, number_of_study(s$factors$number, v$count), s, threads)
+      } else {
+        v$sift$values$solution
+      }
+      if (is.null(s$factors$names)) solution else name_factors(solution, s$factors$names)
+    }),
+  pattern = spec(label = "", needs = "solution", asks = "pattern",
+    run = function(s, v, threads) run_asked(s, pattern_table, list(v$solution), "pattern")),
+  scales = spec(label = "Checking scales", needs = c("questionnaire", "solution"),
+    asks = c("by", "form"),
+    run = function(s, v, threads) {
+      if (s$scales$by == "codebook") return(form_scales(answers_left(v)))
+      run_asked(s, form_scales, list(v$solution), "form")
+    }),
+  reliability = spec(label = "", needs = c("questionnaire", "scales", "solution"), asks = "trust",
+    renames = TRUE, also = function(s) list(seed_of(s, "reliability"), s$correlations$missing),
+    run = function(s, v, threads) {
+      run_asked(s, assess_reliability, list(v$scales, answers_left(v)), "trust",
+        missing = s$correlations$missing, seed = seed_of(s, "reliability"), threads = threads)
+    }),
+  scores = spec(label = "Scoring people", needs = c("questionnaire", "solution"), asks = "score",
+    run = function(s, v, threads) {
+      run_asked(s, score_respondents, list(v$solution, answers_left(v)), "score", threads = threads)
+    }),
+  scale_scores = spec(label = "", needs = c("questionnaire", "scales", "reliability", "solution"),
+    asks = "score_scales",
+    run = function(s, v, threads) {
+      run_asked(s, score_respondents, list(v$scales, answers_left(v)), "score_scales",
+        reliability = v$reliability)
+    }))
 
 # The answers to the items that the solution is of: after sifting, not all.
 answers_left <- function(v) {
@@ -116,21 +96,21 @@ answers_left <- function(v) {
 stages_for <- function(wanted, s) {
   given <- is.numeric(s$factors$number) && !"count" %in% wanted
   repeat {
-    needed <- unique(c(wanted, unlist(lapply(specs("stage")[wanted], `[[`, "needs"))))
+    needed <- unique(c(wanted, unlist(lapply(STAGES[wanted], `[[`, "needs"))))
     if (given) needed <- setdiff(needed, "count")
     if (setequal(needed, wanted)) break
     wanted <- needed
   }
-  specs("stage")[names_of("stage") %in% wanted]
+  STAGES[names(STAGES) %in% wanted]
 }
 
 # The number that a rule finds is found anew in every pass; one that is given stays. What people put
 # back is put back after the rules had their say, and they are asked again about the others.
 sift_as_asked <- function(correlations, number, s, threads) {
-  components <- spec_of("extraction", s$factors$method)$model == "components"
+  components <- EXTRACTIONS[[s$factors$method]]$model == "components"
   factors <- number_of_passes(s$factors$number, number, components)
   drop_first <- c(unlist(s$sift$drop_first), s$by_hand$drop)
-  own <- names(spec_of("rotation", s$factors$rotation)$parameters)
+  own <- names(ROTATIONS[[s$factors$rotation]]$parameters)
   turning <- s$factors[intersect(c("oblique", "row_weights", own), names(s$factors))]
   asked <- list(correlations, rules = sift_rules_asked(s), factors = factors,
     drop_first = if (length(drop_first)) drop_first[!duplicated(names(drop_first))],
@@ -161,13 +141,13 @@ number_of_passes <- function(asked, number, components) {
 
 # As the study asks of extraction and rotation, each with what its method takes.
 factor_as_asked <- function(correlations, number, s, threads) {
-  components <- spec_of("extraction", s$factors$method)$model == "components"
+  components <- EXTRACTIONS[[s$factors$method]]$model == "components"
   extract <- if (components) extract_components else extract_factors
   asked <- c(stage_arguments(s, "extract"),
     list(seed = if (!components) seed_of(s, "rotation"), threads = if (!components) threads))
   asked <- asked[intersect(names(asked), names(formals(extract)))]
   extracted <- call_with(extract, c(list(correlations, number), asked))
-  own <- names(spec_of("rotation", s$factors$rotation)$parameters)
+  own <- names(ROTATIONS[[s$factors$rotation]]$parameters)
   call_with(rotate_factors,
     c(list(extracted), stage_arguments(s, "rotate"), s$factors[intersect(own, names(s$factors))],
       list(seed = seed_of(s, "rotation"), threads = threads)))
@@ -176,10 +156,10 @@ factor_as_asked <- function(correlations, number, s, threads) {
 # The rules that the study names; one is also asked, slow as it may be, where the number is its own.
 rules_of_study <- function(s) {
   named <- unlist(s$factors$rules)
-  own <- intersect(s$factors$number, names_of("rule"))
+  own <- intersect(s$factors$number, names(RULES))
   if ("all" %in% named) return("all")
   if (length(named)) return(union(named, own))
-  if (length(own) && isTRUE(specs("rule")[[own]][["slow"]])) c(names(choose_rules(NULL)), own)
+  if (length(own) && isTRUE(RULES[[own]][["slow"]])) c(names(choose_rules(NULL)), own)
 }
 
 # The number that the study gives, or that the rule it names has found.

@@ -17,8 +17,8 @@ decision_row <- function(stage, decision, choice, by, who = "", when = "", numbe
 
 # What the file says, and what it leaves to defaults; parameters of what is not used are left out.
 trail_of_entries <- function(settings, s) {
-  rotation <- names(spec_of("rotation", s$factors$rotation)$parameters)
-  others <- paste0("factors.", setdiff(names(parameters_of("rotation")), rotation))
+  rotation <- names(ROTATIONS[[s$factors$rotation]]$parameters)
+  others <- paste0("factors.", setdiff(names(parameters_of(ROTATIONS)), rotation))
   sifting <- if (!s$sift$run) paste0("sift.", setdiff(names(settings$sift), "run"))
   lapply(study_entries(), function(entry) {
     if (entry$name %in% c("decisions", others, sifting)) return(NULL)
@@ -57,7 +57,7 @@ trail_of_number <- function(s, count, solution) {
   } else if (asked == "probable") {
     paste0(capitalise(said_taken_by(count$values)), ".")
   } else {
-    sprintf("%s finds it.", capitalise(method_label("rule", asked)))
+    sprintf("%s finds it.", capitalise(RULES[[asked]]$label))
   }
   list(decision_row("factors", "number of factors", format(found), "rule", why = why))
 }
@@ -83,7 +83,7 @@ trail_of_decision <- function(decision) {
   word <- word_of(decision)
   said <- function(key) if (is.null(decision[[key]])) "" else decision[[key]]
   choice <- choice_text(decision[[word]])
-  decision_row(spec_of("decision", word)$stage, word,
+  decision_row(DECISIONS[[word]]$stage, word,
     if (word == "name") sprintf("%s is %s", choice, decision$as) else choice,
     "person", said("who"), said("when"), said("numbers"), said("why"))
 }

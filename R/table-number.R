@@ -12,51 +12,40 @@ eigenvalue_columns <- function(x) {
 deciding_ranks <- function(x) max(x$values$suggested + 3L, 6L)
 more_ranks <- function(count) sprintf("and %s below", count_of(count, "more rank"))
 
-TABLE_PARALLEL_EIGENVALUES <- spec(name = "eigenvalues", of = "parallel_analysis",
-  label = "Eigenvalues beside chance", order = 1, most = deciding_ranks, rest = more_ranks,
-  cut = TRUE, columns = eigenvalue_columns)
-
-TABLE_PARALLEL_GROUPS <- spec(name = "groups", of = "parallel_analysis", label = "Groups",
-  order = 2,
-  there = function(x) !is.null(x$values$groups),
-  columns = function(x) {
-    g <- x$values$groups
-    toss_up <- ifelse(g$toss_up, "a toss-up", "")
-    list(group = words(g$group), people = counts(g$people), n = counts(g$n),
-      factors = figures(ifelse(is.na(g$suggested), "-", format_count(g$suggested))),
-      note = words(ifelse(!is.na(g$why), "not judged", toss_up)))
-  })
-
-TABLE_COUNT_EIGENVALUES <- spec(name = "eigenvalues", of = "factor_count",
-  label = "Eigenvalues beside chance", order = 1, most = deciding_ranks, rest = more_ranks,
-  cut = TRUE, file = "eigenvalues", data = function(x) x$values$eigenvalues,
-  columns = eigenvalue_columns)
-
-TABLE_RULES <- spec(
-  name = "rules",
-  of = "factor_count",
-  label = "What each rule suggests",
-  order = 2,
-  file = "rules",
-  data = function(x) as_tibble(x),
-  columns = function(x) {
-    r <- x$values$rules
-    # a number that rests on what does not hold here has a question mark
-    asked <- paste0(r$suggested, ifelse(r$holds, "", " ?"))
-    list(rule = words(r$label),
-      factors = figures(ifelse(is.na(r$suggested), "-", asked)),
-      reason = words(r$reason),
-      "when it misleads" = roomy(words(r$misleads)),
-      paper = roomy(words(r$reference)))
-  })
-
-TABLE_FITS <- spec(name = "fits", of = "factor_count",
-  label = "Fit of each number of factors (maximum likelihood)",
-  order = 3, there = function(x) !is.null(x$values$fits),
-  columns = function(x) {
-    f <- x$values$fits
-    list(factors = counts(f$factors), "chi-square" = numbers(f$chi_square, 1L), df = counts(f$df),
-      p = p_values(f$p),
-      RMSEA = with_limits(f$rmsea, f$rmsea_lower, f$rmsea_upper),
-      CFI = units(f$cfi, 3L), BIC = numbers(f$bic, 0L), "rms residual" = units(f$rmsr, 3L))
-  })
+NUMBER_TABLES <- list(
+  parallel_analysis = family(
+    eigenvalues = spec(label = "Eigenvalues beside chance", most = deciding_ranks,
+      rest = more_ranks, cut = TRUE, columns = eigenvalue_columns),
+    groups = spec(label = "Groups", there = function(x) !is.null(x$values$groups),
+      columns = function(x) {
+        g <- x$values$groups
+        toss_up <- ifelse(g$toss_up, "a toss-up", "")
+        list(group = words(g$group), people = counts(g$people), n = counts(g$n),
+          factors = figures(ifelse(is.na(g$suggested), "-", format_count(g$suggested))),
+          note = words(ifelse(!is.na(g$why), "not judged", toss_up)))
+      })),
+  factor_count = family(
+    eigenvalues = spec(label = "Eigenvalues beside chance", most = deciding_ranks,
+      rest = more_ranks, cut = TRUE, file = "eigenvalues", data = function(x) x$values$eigenvalues,
+      columns = eigenvalue_columns),
+    rules = spec(label = "What each rule suggests", file = "rules",
+      data = function(x) as_tibble(x),
+      columns = function(x) {
+        r <- x$values$rules
+        # a number that rests on what does not hold here has a question mark
+        asked <- paste0(r$suggested, ifelse(r$holds, "", " ?"))
+        list(rule = words(r$label),
+          factors = figures(ifelse(is.na(r$suggested), "-", asked)),
+          reason = words(r$reason),
+          "when it misleads" = roomy(words(r$misleads)),
+          paper = roomy(words(r$reference)))
+      }),
+    fits = spec(label = "Fit of each number of factors (maximum likelihood)",
+      there = function(x) !is.null(x$values$fits),
+      columns = function(x) {
+        f <- x$values$fits
+        list(factors = counts(f$factors), "chi-square" = numbers(f$chi_square, 1L),
+          df = counts(f$df), p = p_values(f$p),
+          RMSEA = with_limits(f$rmsea, f$rmsea_lower, f$rmsea_upper),
+          CFI = units(f$cfi, 3L), BIC = numbers(f$bic, 0L), "rms residual" = units(f$rmsr, 3L))
+      })))

@@ -1,82 +1,73 @@
 # Tables of items, people and correlations.
 
-TABLE_ITEMS <- spec(
-  name = "items",
-  of = "item_profile",
-  label = "Items (kurtosis in excess of a normal distribution's)",
-  order = 1,
-  most = function(x) if ("group" %in% names(x$values$items)) 12L else Inf,
-  rest = function(count) sprintf("and %s more rows, in as_tibble()", format_count(count)),
-  file = "items",
-  data = function(x) as_tibble(x),
-  columns = function(x) {
-    i <- x$values$items
-    # of several groups those that are flagged most come first
-    grouped <- "group" %in% names(i)
-    if (grouped) i <- i[order(-lengths(strsplit(i$flags, ", "))), ]
-    list(
-      group = if (grouped) words(i$group),
-      item = words(i$item),
-      missing = shares(i$missing_share, 1L),
-      mean = numbers(i$mean),
-      sd = numbers(i$sd),
-      skewness = numbers(i$skewness, 1L),
-      # the groups' names take the place of one column
-      kurtosis = if (grouped) {
-        roomy(numbers(i$excess_kurtosis, 1L))
-      } else {
-        numbers(i$excess_kurtosis, 1L)
-      },
-      floor = shares(i$floor_share),
-      ceiling = shares(i$ceiling_share),
-      wording = wordings(i))
-  })
-
-TABLE_PEOPLE <- spec(name = "people", of = "respondent_profile",
-  label = "People with signs of careless answers",
-  order = 1, most = 8L,
-  rest = function(count) sprintf("and %s with fewer flags", count_of(count, "person", "people")),
-  there = function(x) any(nzchar(x$values$people$flags)),
-  file = "people", data = function(x) as_tibble(x),
-  columns = function(x) {
-    p <- x$values$people
-    p <- p[nzchar(p$flags), ]
-    p <- p[order(-lengths(strsplit(p$flags, ", ")), p$p), ]
-    list(
-      person = words(if (length(x$settings$id)) p[[x$settings$id]] else p$row),
-      missing = counts(p$missing), run = counts(p$longest_run), "even-odd" = units(p$even_odd),
-      distance = numbers(p$distance, 1L), p = p_values(p$p),
-      contradictions = counts(p$contradictions), flags = words(p$flags))
-  })
-
-TABLE_STRONGEST <- spec(name = "strongest", of = "item_correlations",
-  label = "The strongest correlations", order = 1, most = 5L,
-  rest = function(count) sprintf("and %s", count_of(count, "more pair")),
-  columns = function(x) {
-    pairs <- as_tibble(x)
-    pairs <- pairs[order(-abs(pairs$correlation)), ]
-    list(item = words(pairs$item), with = words(pairs$with), correlation = units(pairs$correlation),
-      people = counts(pairs$people))
-  })
-
-TABLE_ADEQUACY <- spec(name = "items", of = "factorability", label = "Items, lowest adequacy first",
-  order = 1, most = 8L,
-  rest = function(count) sprintf("and %s with higher adequacy", count_of(count, "item")),
-  file = "adequacy", data = function(x) as_tibble(x),
-  columns = function(x) {
-    i <- x$values$items
-    list(item = words(i$item), adequacy = units(i$adequacy),
-      "squared multiple r" = units(i$squared_multiple),
-      wording = wordings(i))
-  })
-
-TABLE_ADEQUACY_GROUPS <- spec(name = "groups", of = "factorability", label = "Groups", order = 2,
-  there = function(x) !is.null(x$values$groups),
-  columns = function(x) {
-    g <- x$values$groups
-    weakest <- paste(g$weakest_item, format_unit(g$weakest_adequacy))
-    list(group = words(g$group), people = counts(g$people), adequacy = units(g$adequacy),
-      p = p_values(g$p),
-      weakest = words(ifelse(is.na(g$weakest_item), "", weakest)),
-      verdict = words(ifelse(is.na(g$verdict), "not judged", g$verdict)))
-  })
+PROFILE_TABLES <- list(
+  item_profile = family(
+    items = spec(label = "Items (kurtosis in excess of a normal distribution's)",
+      most = function(x) if ("group" %in% names(x$values$items)) 12L else Inf,
+      rest = function(count) sprintf("and %s more rows, in as_tibble()", format_count(count)),
+      file = "items", data = function(x) as_tibble(x),
+      columns = function(x) {
+        i <- x$values$items
+        # of several groups those that are flagged most come first
+        grouped <- "group" %in% names(i)
+        if (grouped) i <- i[order(-lengths(strsplit(i$flags, ", "))), ]
+        list(
+          group = if (grouped) words(i$group),
+          item = words(i$item),
+          missing = shares(i$missing_share, 1L),
+          mean = numbers(i$mean),
+          sd = numbers(i$sd),
+          skewness = numbers(i$skewness, 1L),
+          # the groups' names take the place of one column
+          kurtosis = if (grouped) {
+            roomy(numbers(i$excess_kurtosis, 1L))
+          } else {
+            numbers(i$excess_kurtosis, 1L)
+          },
+          floor = shares(i$floor_share),
+          ceiling = shares(i$ceiling_share),
+          wording = wordings(i))
+      })),
+  respondent_profile = family(
+    people = spec(label = "People with signs of careless answers", most = 8L,
+      rest = function(count) sprintf("and %s with fewer flags", count_of(count, "person", "people")),
+      there = function(x) any(nzchar(x$values$people$flags)), file = "people",
+      data = function(x) as_tibble(x),
+      columns = function(x) {
+        p <- x$values$people
+        p <- p[nzchar(p$flags), ]
+        p <- p[order(-lengths(strsplit(p$flags, ", ")), p$p), ]
+        list(
+          person = words(if (length(x$settings$id)) p[[x$settings$id]] else p$row),
+          missing = counts(p$missing), run = counts(p$longest_run), "even-odd" = units(p$even_odd),
+          distance = numbers(p$distance, 1L), p = p_values(p$p),
+          contradictions = counts(p$contradictions), flags = words(p$flags))
+      })),
+  item_correlations = family(
+    strongest = spec(label = "The strongest correlations", most = 5L,
+      rest = function(count) sprintf("and %s", count_of(count, "more pair")),
+      columns = function(x) {
+        pairs <- as_tibble(x)
+        pairs <- pairs[order(-abs(pairs$correlation)), ]
+        list(item = words(pairs$item), with = words(pairs$with),
+          correlation = units(pairs$correlation), people = counts(pairs$people))
+      })),
+  factorability = family(
+    items = spec(label = "Items, lowest adequacy first", most = 8L,
+      rest = function(count) sprintf("and %s with higher adequacy", count_of(count, "item")),
+      file = "adequacy", data = function(x) as_tibble(x),
+      columns = function(x) {
+        i <- x$values$items
+        list(item = words(i$item), adequacy = units(i$adequacy),
+          "squared multiple r" = units(i$squared_multiple),
+          wording = wordings(i))
+      }),
+    groups = spec(label = "Groups", there = function(x) !is.null(x$values$groups),
+      columns = function(x) {
+        g <- x$values$groups
+        weakest <- paste(g$weakest_item, format_unit(g$weakest_adequacy))
+        list(group = words(g$group), people = counts(g$people), adequacy = units(g$adequacy),
+          p = p_values(g$p),
+          weakest = words(ifelse(is.na(g$weakest_item), "", weakest)),
+          verdict = words(ifelse(is.na(g$verdict), "not judged", g$verdict)))
+      })))

@@ -1,38 +1,8 @@
 # Tables of solutions and what is made of them.
 
-TABLE_PATTERN <- spec(name = "pattern", of = "pattern_table",
-  label = "Pattern: the items by what they load on most",
-  order = 1, file = "pattern", data = function(x) x$values$table,
-  note = function(x) c(marks_note(x), hidden_note(x)),
-  note_word = function(x) c(marks_note(x), grey_note(x$settings$hide_below)),
-  columns = function(x) {
-    t <- x$values$table
-    factors <- x$values$factors
-    structure <- if (x$settings$structure) {
-      stats::setNames(lapply(t[structure_columns(factors)], units), paste("r with", factors))
-    }
-    c(list(item = words(t$item)),
-      lapply(t[factors], function(l) faint(units(l), abs(l) < x$settings$hide_below)),
-      structure,
-      list(communality = units(t$communality), uniqueness = roomy(units(t$uniqueness)),
-        complexity = roomy(numbers(t$complexity, 1L)),
-        marks = if (any(nzchar(t$marks))) words(t$marks),
-        wording = wordings(t)))
-  })
-
-# Every mark with its limit and where that comes from.
-TABLE_MARKS <- spec(name = "marks", of = "pattern_table", label = "What is marked, and why",
-  order = 2, file = "marks", data = function(x) x$values$marks,
-  there = function(x) nrow(x$values$marks) > 0L,
-  columns = function(x) {
-    m <- x$values$marks
-    list(item = words(m$item), mark = words(m$mark), value = units(m$value), limit = units(m$limit),
-      source = words(m$source))
-  })
-
 # What each mark that occurs means, with its limits.
 marks_note <- function(pattern) {
-  there <- Filter(function(one) one$name %in% pattern$values$marks$mark, specs("mark"))
+  there <- Filter(function(one) one$name %in% pattern$values$marks$mark, MARKS)
   vapply(unname(there), function(one) {
     sprintf("%s: %s", one$name, one$rule(pattern$settings))
   }, "")
@@ -48,18 +18,6 @@ grey_note <- function(limit) {
   sprintf("Loadings smaller than %s in size are grey", format_unit(limit))
 }
 
-TABLE_LOADINGS <- spec(name = "loadings", of = "factor_solution",
-  label = "Loadings, in the questionnaire's order",
-  order = 0.5,
-  columns = function(x) {
-    l <- x$values$loadings
-    i <- x$values$items
-    c(list(item = words(i$item)),
-      lapply(columns_of(l), function(one) faint(units(one), abs(one) < cutoff("salient_loading"))),
-      list(communality = units(i$communality), wording = wordings(i)))
-  },
-  note_word = function(x) grey_note(cutoff("salient_loading")))
-
 variance_columns <- function(t) {
   list(factor = words(t$factor), "sum of squares" = numbers(t$sum_of_squares),
     share = shares(t$share, 1L),
@@ -67,138 +25,147 @@ variance_columns <- function(t) {
     "share of common" = shares(t$share_of_common, 1L))
 }
 
-TABLE_FACTOR_CORRELATIONS <- spec(
-  name = "factor_correlations",
-  of = "factor_solution",
-  label = "Correlations of the factors",
-  title = function(x) sprintf("Correlations of the %ss", one_of_model(x$settings)),
-  order = 1,
-  there = function(x) ncol(x$values$loadings) > 1L,
-  file = "factor_correlations",
-  data = function(x) {
-    between <- x$values$factor_correlations
-    cbind(data.frame(factor = colnames(between)), as.data.frame(between))
-  },
-  columns = function(x) {
-    # the lower triangle with ones
-    r <- x$values$factor_correlations
-    text <- format_unit(r)
-    text[upper.tri(r)] <- ""
-    diag(text) <- "1"
-    one <- function(j) column(r[, j], text[, j], TRUE)
-    between <- stats::setNames(lapply(seq_len(ncol(r)), one), colnames(r))
-    c(list(factor = words(colnames(r))), between)
-  })
-
-TABLE_VARIANCE <- spec(name = "variance", of = "factor_solution", label = "Variance explained",
-  order = 2,
-  columns = function(x) variance_columns(x$values$variance))
-
-TABLE_VARIANCE_UNROTATED <- spec(name = "variance_unrotated", of = "factor_solution",
-  label = "Variance explained before rotation", order = 3,
-  there = function(x) x$settings$rotation != "none",
-  columns = function(x) variance_columns(x$values$variance_unrotated))
-
-TABLE_RESIDUALS <- spec(name = "residuals", of = "factor_solution",
-  label = "The largest residual correlations", order = 4, most = 5L,
-  rest = function(count) sprintf("and %s smaller", count_of(count, "pair")),
-  columns = function(x) {
-    pairs <- x$values$residual_pairs
-    list(item = words(pairs$item), with = words(pairs$with), observed = units(pairs$observed),
-      reproduced = units(pairs$reproduced), residual = units(pairs$residual))
-  })
-
-TABLE_LAYERS <- spec(name = "layers", of = "component_layers", label = "Layers of components",
-  order = 1,
-  most = function(x) max(10L, x$settings$factors),
-  rest = function(count) sprintf("%d more, down to nothing left after the last", count),
-  columns = function(x) {
-    t <- x$values$table
-    list(component = words(t$component), eigenvalue = numbers(t$eigenvalue, 3L),
-      share = shares(t$share, 1L),
-      "running share" = shares(t$running_share, 1L),
-      "rms left" = units(t$rmsr, 3L),
-      "largest left" = units(t$largest_residual, 3L))
-  })
-
 # Loadings smaller than this are not shown: of general and group factors smaller ones are worth a
 # look than of factors alone.
 hierarchical_limit <- function() cutoff("salient_loading") / 1.5
 
-TABLE_HIERARCHICAL <- spec(name = "loadings", of = "hierarchical_form",
-  label = "Loadings on what is general and on what is left of each factor",
-  order = 1,
-  columns = function(x) {
-    t <- x$values$table
-    hide <- hierarchical_limit()
-    shown <- function(l) column(l, ifelse(abs(l) < hide, "", format_unit(l)), TRUE)
-    c(list(item = words(t$item)),
-      lapply(t[colnames(x$values$loadings)], shown),
-      list("general share" = shares(t$general_share), communality = units(t$communality),
-        wording = wordings(t)))
-  })
-
-TABLE_HIGHER <- spec(name = "higher", of = "hierarchical_form",
-  label = "How the factors load on what is general:",
-  order = 2,
-  columns = function(x) {
-    h <- x$values$higher_loadings
-    one <- function(j) units(unname(h[, j]))
-    c(list(factor = words(rownames(h))),
-      stats::setNames(lapply(seq_len(ncol(h)), one), colnames(h)),
-      list("of its own" = shares(unname(x$values$higher_uniqueness))))
-  })
-
-TABLE_SCALE_SET <- spec(name = "scales", of = "softsieve_scale_set", label = "Scales", order = 1,
-  columns = function(x) {
-    s <- x$values$scales
-    members <- split(s$item, factor(s$scale, unique(s$scale)))
-    list(scale = words(names(members)), items = counts(lengths(members)),
-      which = words(vapply(members, paste, "", collapse = ", ")))
-  })
-
-TABLE_WORDING_LOADINGS <- spec(name = "loadings", of = "wording_form",
-  label = "Loadings on the topics and on wording",
-  order = 1,
-  columns = function(x) {
-    t <- x$values$table
-    hide <- hierarchical_limit()
-    shown <- function(l) column(l, ifelse(abs(l) < hide, "", format_unit(l)), TRUE)
-    c(list(item = words(t$item)),
-      lapply(t[colnames(x$values$loadings)], shown),
-      list(communality = units(t$communality), "wording share" = shares(t$wording_share),
-        text = wordings(list(wording = t$text, reversed = t$reversed))))
-  })
-
-TABLE_WORDING_SCALES <- spec(name = "scales", of = "wording_form",
-  label = "A sum of each topic's items, standardised:",
-  order = 2,
-  there = function(x) !is.null(x$values$scales),
-  columns = function(x) {
-    s <- x$values$scales
-    list(factor = words(s$factor), items = counts(s$items), omega = units(s$omega),
-      "with wording" = units(s$with_wording), "wording alone" = units(s$wording))
-  })
-
-TABLE_SLOPES <- spec(name = "slopes", of = "information_curves", label = "Slopes", order = 1,
-  columns = function(x) {
-    s <- x$values$slopes
-    list(factor = words(s$factor), item = words(s$item), slope = numbers(s$slope, 2L),
-      information = numbers(s$highest, 2L), "most at" = numbers(s$at, 1L), wording = wordings(s))
-  })
-
-TABLE_CURVES <- spec(name = "curves", of = "information_curves",
-  label = "Error of a person's score at levels of the factor:",
-  order = 2,
-  columns = function(x) {
-    c <- x$values$curves
-    at <- c[abs(c$level - round(c$level)) < 1e-8 & abs(c$level) <= 3, ]
-    digits <- 0L
-    if (!nrow(at)) {
-      at <- c
-      digits <- 2L
-    }
-    factors <- unique(at$factor)
-    each <- lapply(factors, function(factor) numbers(at$error[at$factor == factor], 2L))
-    c(list(level = numbers(unique(at$level), digits)), stats::setNames(each, factors))
-  })
+SOLUTION_TABLES <- list(
+  factor_solution = family(
+    loadings = spec(label = "Loadings, in the questionnaire's order",
+      columns = function(x) {
+        l <- x$values$loadings
+        i <- x$values$items
+        c(list(item = words(i$item)),
+          lapply(columns_of(l), function(one) faint(units(one), abs(one) < cutoff("salient_loading"))),
+          list(communality = units(i$communality), wording = wordings(i)))
+      },
+      note_word = function(x) grey_note(cutoff("salient_loading"))),
+    factor_correlations = spec(label = "Correlations of the factors",
+      title = function(x) sprintf("Correlations of the %ss", one_of_model(x$settings)),
+      there = function(x) ncol(x$values$loadings) > 1L, file = "factor_correlations",
+      data = function(x) {
+        between <- x$values$factor_correlations
+        cbind(data.frame(factor = colnames(between)), as.data.frame(between))
+      },
+      columns = function(x) {
+        # the lower triangle with ones
+        r <- x$values$factor_correlations
+        text <- format_unit(r)
+        text[upper.tri(r)] <- ""
+        diag(text) <- "1"
+        one <- function(j) column(r[, j], text[, j], TRUE)
+        between <- stats::setNames(lapply(seq_len(ncol(r)), one), colnames(r))
+        c(list(factor = words(colnames(r))), between)
+      }),
+    variance = spec(label = "Variance explained",
+      columns = function(x) variance_columns(x$values$variance)),
+    variance_unrotated = spec(label = "Variance explained before rotation",
+      there = function(x) x$settings$rotation != "none",
+      columns = function(x) variance_columns(x$values$variance_unrotated)),
+    residuals = spec(label = "The largest residual correlations", most = 5L,
+      rest = function(count) sprintf("and %s smaller", count_of(count, "pair")),
+      columns = function(x) {
+        pairs <- x$values$residual_pairs
+        list(item = words(pairs$item), with = words(pairs$with), observed = units(pairs$observed),
+          reproduced = units(pairs$reproduced), residual = units(pairs$residual))
+      })),
+  pattern_table = family(
+    pattern = spec(label = "Pattern: the items by what they load on most", file = "pattern",
+      data = function(x) x$values$table, note = function(x) c(marks_note(x), hidden_note(x)),
+      note_word = function(x) c(marks_note(x), grey_note(x$settings$hide_below)),
+      columns = function(x) {
+        t <- x$values$table
+        factors <- x$values$factors
+        structure <- if (x$settings$structure) {
+          stats::setNames(lapply(t[structure_columns(factors)], units), paste("r with", factors))
+        }
+        c(list(item = words(t$item)),
+          lapply(t[factors], function(l) faint(units(l), abs(l) < x$settings$hide_below)),
+          structure,
+          list(communality = units(t$communality), uniqueness = roomy(units(t$uniqueness)),
+            complexity = roomy(numbers(t$complexity, 1L)),
+            marks = if (any(nzchar(t$marks))) words(t$marks),
+            wording = wordings(t)))
+      }),
+    # Every mark with its limit and where that comes from.
+    marks = spec(label = "What is marked, and why", file = "marks",
+      data = function(x) x$values$marks, there = function(x) nrow(x$values$marks) > 0L,
+      columns = function(x) {
+        m <- x$values$marks
+        list(item = words(m$item), mark = words(m$mark), value = units(m$value),
+          limit = units(m$limit), source = words(m$source))
+      })),
+  component_layers = family(
+    layers = spec(label = "Layers of components", most = function(x) max(10L, x$settings$factors),
+      rest = function(count) sprintf("%d more, down to nothing left after the last", count),
+      columns = function(x) {
+        t <- x$values$table
+        list(component = words(t$component), eigenvalue = numbers(t$eigenvalue, 3L),
+          share = shares(t$share, 1L),
+          "running share" = shares(t$running_share, 1L),
+          "rms left" = units(t$rmsr, 3L),
+          "largest left" = units(t$largest_residual, 3L))
+      })),
+  hierarchical_form = family(
+    loadings = spec(label = "Loadings on what is general and on what is left of each factor",
+      columns = function(x) {
+        t <- x$values$table
+        hide <- hierarchical_limit()
+        shown <- function(l) column(l, ifelse(abs(l) < hide, "", format_unit(l)), TRUE)
+        c(list(item = words(t$item)),
+          lapply(t[colnames(x$values$loadings)], shown),
+          list("general share" = shares(t$general_share), communality = units(t$communality),
+            wording = wordings(t)))
+      }),
+    higher = spec(label = "How the factors load on what is general:",
+      columns = function(x) {
+        h <- x$values$higher_loadings
+        one <- function(j) units(unname(h[, j]))
+        c(list(factor = words(rownames(h))),
+          stats::setNames(lapply(seq_len(ncol(h)), one), colnames(h)),
+          list("of its own" = shares(unname(x$values$higher_uniqueness))))
+      })),
+  softsieve_scale_set = family(
+    scales = spec(label = "Scales", columns = function(x) {
+      s <- x$values$scales
+      members <- split(s$item, factor(s$scale, unique(s$scale)))
+      list(scale = words(names(members)), items = counts(lengths(members)),
+        which = words(vapply(members, paste, "", collapse = ", ")))
+    })),
+  wording_form = family(
+    loadings = spec(label = "Loadings on the topics and on wording",
+      columns = function(x) {
+        t <- x$values$table
+        hide <- hierarchical_limit()
+        shown <- function(l) column(l, ifelse(abs(l) < hide, "", format_unit(l)), TRUE)
+        c(list(item = words(t$item)),
+          lapply(t[colnames(x$values$loadings)], shown),
+          list(communality = units(t$communality), "wording share" = shares(t$wording_share),
+            text = wordings(list(wording = t$text, reversed = t$reversed))))
+      }),
+    scales = spec(label = "A sum of each topic's items, standardised:",
+      there = function(x) !is.null(x$values$scales),
+      columns = function(x) {
+        s <- x$values$scales
+        list(factor = words(s$factor), items = counts(s$items), omega = units(s$omega),
+          "with wording" = units(s$with_wording), "wording alone" = units(s$wording))
+      })),
+  information_curves = family(
+    slopes = spec(label = "Slopes", columns = function(x) {
+      s <- x$values$slopes
+      list(factor = words(s$factor), item = words(s$item), slope = numbers(s$slope, 2L),
+        information = numbers(s$highest, 2L), "most at" = numbers(s$at, 1L), wording = wordings(s))
+    }),
+    curves = spec(label = "Error of a person's score at levels of the factor:",
+      columns = function(x) {
+        c <- x$values$curves
+        at <- c[abs(c$level - round(c$level)) < 1e-8 & abs(c$level) <= 3, ]
+        digits <- 0L
+        if (!nrow(at)) {
+          at <- c
+          digits <- 2L
+        }
+        factors <- unique(at$factor)
+        each <- lapply(factors, function(factor) numbers(at$error[at$factor == factor], 2L))
+        c(list(level = numbers(unique(at$level), digits)), stats::setNames(each, factors))
+      })))

@@ -4,30 +4,24 @@
 ABOUT_STUDY <- c("title", "author", "date", "language", "answers.file", "answers.database",
   "answers.table", "codebook")
 
-TABLE_TRAIL <- spec(
-  name = "decisions",
-  of = "softsieve_study",
-  label = "What was decided, and by whom",
-  order = 1,
-  file = "decisions",
-  data = function(x) x$values$trail,
-  there = function(x) length(x$values) > 0L,
-  columns = function(x) {
-    t <- x$values$trail
-    # what nobody decided stands in the study below, and in decisions.csv
-    t <- t[t$by != "default" & !t$decision %in% ABOUT_STUDY, ]
-    list(decision = words(t$decision), choice = words(t$choice),
-      by = words(ifelse(nzchar(t$who), t$who, t$by)),
-      when = if (any(nzchar(t$when))) words(t$when),
-      numbers = if (any(nzchar(t$numbers))) words(t$numbers),
-      why = words(t$why))
-  })
-
-TABLE_PEOPLE_LEFT <- spec(name = "people_left", of = "softsieve_study",
-  label = "From the file to the tests", order = 2, file = "people_left",
-  data = function(x) people_left(x)[c("step", "out", "left", "conditions")],
-  there = function(x) !is.null(x$values$questionnaire),
-  columns = function(x) {
-    p <- people_left(x)
-    list(step = words(p$step), `left out` = counts(p$out), people = counts(p$left))
-  })
+STUDY_TABLES <- list(
+  softsieve_study = family(
+    decisions = spec(label = "What was decided, and by whom", file = "decisions",
+      data = function(x) x$values$trail, there = function(x) length(x$values) > 0L,
+      columns = function(x) {
+        t <- x$values$trail
+        # what nobody decided stands in the study below, and in decisions.csv
+        t <- t[t$by != "default" & !t$decision %in% ABOUT_STUDY, ]
+        list(decision = words(t$decision), choice = words(t$choice),
+          by = words(ifelse(nzchar(t$who), t$who, t$by)),
+          when = if (any(nzchar(t$when))) words(t$when),
+          numbers = if (any(nzchar(t$numbers))) words(t$numbers),
+          why = words(t$why))
+      }),
+    people_left = spec(label = "From the file to the tests", file = "people_left",
+      data = function(x) people_left(x)[c("step", "out", "left", "conditions")],
+      there = function(x) !is.null(x$values$questionnaire),
+      columns = function(x) {
+        p <- people_left(x)
+        list(step = words(p$step), `left out` = counts(p$out), people = counts(p$left))
+      })))

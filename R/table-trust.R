@@ -1,190 +1,160 @@
 # Tables of naming, comparing, ladders, groups and people resampled.
 
-TABLE_NAMING_STRONGEST <- spec(name = "strongest", of = "naming_help",
-  label = "The strongest items of each factor",
-  order = 1,
-  columns = function(x) {
-    t <- x$values$strongest
-    list(factor = words(first_of_each(t$factor)),
-      they = words(ifelse(t$agree, "agree", "disagree")),
-      item = words(t$item), loading = units(t$loading), wording = wordings(t))
-  })
-
 # A word that repeats the one above it is left out.
 first_of_each <- function(x) ifelse(c(TRUE, x[-1L] != x[-length(x)]), x, "")
 
-TABLE_NAMING_WORDS <- spec(name = "words", of = "naming_help",
-  label = "Words that tell its items from the others",
-  order = 2,
-  there = function(x) nrow(x$values$words) > 0L,
-  columns = function(x) {
-    t <- x$values$words
-    list(factor = words(first_of_each(t$factor)), word = words(t$word),
-      "in its items" = shares(t$own_share), "in others" = shares(t$others_share))
-  })
-
-TABLE_NAMING_AGAINST <- spec(name = "against", of = "naming_help",
-  label = "Items that speak against", order = 3,
-  there = function(x) nrow(x$values$against) > 0L,
-  columns = function(x) {
-    t <- x$values$against
-    why <- c(elsewhere = "loads more on another", "words alone" = "has its words, no loading")
-    list(factor = words(first_of_each(t$factor)), item = words(t$item), loading = units(t$loading),
-      why = words(unname(why[t$why])), wording = wordings(t))
-  })
-
-TABLE_SIDE_BY_SIDE <- spec(name = "solutions", of = "solution_comparison", label = "Side by side",
-  order = 1,
-  columns = function(x) {
-    s <- x$values$solutions
-    if_any <- function(column, shown) if (!all(is.na(column))) shown(column)
-    list(solution = words(s$solution), factors = counts(s$factors), items = roomy(counts(s$items)),
-      n = roomy(counts(s$n)), method = roomy(words(s$method)), rotation = roomy(words(s$rotation)),
-      explained = shares(s$share), RMSR = units(s$rmsr, 3L),
-      RMSEA = if_any(s$rmsea, function(column) units(column, 3L)),
-      CFI = if_any(s$cfi, function(column) units(column, 3L)),
-      BIC = if_any(s$bic, function(column) numbers(column, 0L)),
-      "smallest factor" = figures(vapply(s$smallest, count_of, "", one = "item")),
-      weak = counts(s$weak), crossing = counts(s$crossing))
-  },
-  note = function(x) {
-    sprintf("weak: items without a loading of %s; crossing: items with two or more",
-      format_unit(x$settings$salient))
-  })
-
-TABLE_FACTORS_MATCHED <- spec(name = "factors", of = "solution_comparison",
-  label = "Which factor is which", order = 2,
-  columns = function(x) {
-    f <- x$values$factors
-    list(solution = words(first_of_each(f$solution)), factor = words(f$factor),
-      against = words(first_of_each(f$against)),
-      "its factor" = words(ifelse(is.na(f$with), "(none left)",
-        paste0(f$with, ifelse(f$sign < 0, ", reverse-scored", "")))),
-      congruence = units(f$congruence),
-      "rms difference" = roomy(units(f$rms_difference)),
-      likeness = words(ifelse(f$likeness == "none", "", f$likeness)))
-  },
-  note = function(x) {
-    sprintf("congruence: very similar from %s, similar from %s",
-      format_unit(cutoff("factor_equal")), format_unit(cutoff("factor_similar")))
-  })
-
-TABLE_ITEMS_MOVED <- spec(name = "items", of = "solution_comparison",
-  label = "Items that differ most", order = 3, file = "items", data = function(x) x$values$items,
-  most = 8L,
-  rest = function(count) sprintf("and %s that differ less", count_of(count, "item")),
-  cut = TRUE,
-  columns = function(x) {
-    i <- x$values$items
-    i <- i[order(-i$moved, -abs(i$difference)), ]
-    list(
-      solution = if (length(x$values$verdict) > 1L) words(i$solution),
-      item = words(i$item),
-      now = words(ifelse(is.na(i$factor), "none", i$factor)),
-      before = words(ifelse(is.na(i$before), "none", i$before)),
-      difference = units(i$difference), on = roomy(words(i$on)), wording = wordings(i))
-  })
-
-TABLE_RUNGS <- spec(name = "rungs", of = "solution_ladder",
-  label = "Each factor, and those of the level before that it correlates with (.30 or more)",
-  order = 1, file = "rungs", data = function(x) x$values$rungs,
-  columns = function(x) {
-    f <- x$values$factors
-    r <- x$values$rungs
-    r <- r[abs(r$correlation) >= cutoff("correlation_worth"), ]
-    r <- r[order(-abs(r$correlation)), ]
-    from <- vapply(seq_len(nrow(f)), function(i) {
-      own <- r[r$level == f$level[i] & r$factor == f$factor[i], ]
-      paste(sprintf("%s %s", own$factor_before, format_unit(own$correlation)), collapse = ", ")
-    }, "")
-    from[!nzchar(from) & f$level > min(f$level)] <- "none above"
-    list(
-      level = words(first_of_each(as.character(f$level))),
-      factor = words(f$factor), items = counts(f$items), "comes from" = words(from),
-      strongest = words(f$item), wording = wordings(f))
-  })
-
-TABLE_GROUPS_SOLVED <- spec(name = "congruences", of = "group_solutions",
-  label = "Congruence of each group's factors with those of everybody",
-  order = 1, file = "congruences", data = function(x) x$values$congruences,
-  columns = function(x) {
-    g <- x$values$groups
-    all <- x$values$congruences
-    each <- function(factor) {
-      own <- all[all$factor == factor & all$with == "everybody", ]
-      units(own$congruence[match(g$group, own$group)])
-    }
-    factors <- colnames(x$values$pooled$values$loadings)
-    c(
-      list(group = words(g$group), people = counts(g$people)),
-      stats::setNames(lapply(factors, each), factors))
-  })
-
-TABLE_GROUP_DIFFERENCES <- spec(name = "differences", of = "group_solutions",
-  label = "Loadings that differ most from the groups' mean (95 % limits)",
-  order = 2, file = "differences", data = function(x) x$values$differences, most = 8L,
-  rest = function(count) sprintf("and %s smaller", count_of(count, "difference")),
-  cut = TRUE,
-  columns = function(x) {
-    d <- x$values$differences
-    list(item = words(d$item), factor = words(d$factor), group = words(d$group),
-      loading = units(d$loading), mean = units(d$mean),
-      difference = with_limits(d$difference, d$lower, d$upper),
-      wording = wordings(d))
-  })
-
-TABLE_STABLE_LOADINGS <- spec(name = "loadings", of = "loading_stability",
-  label = "Each item's largest loading, and how often it stays there",
-  order = 1, file = "stability", data = function(x) x$values$loadings,
-  columns = function(x) {
-    home <- x$values$loadings[x$values$loadings$home, ]
-    items <- x$values$items
-    home <- home[match(items$item, home$item), ]
-    weak <- abs(home$loading) < cutoff("salient_loading")
-    place <- match(items$factor, unique(x$values$loadings$factor))
-    order <- order(weak, place, -abs(home$loading))
-    home <- home[order, ]
-    items <- items[order, ]
-    list(item = words(items$item), factor = words(items$factor),
-      loading = with_limits(home$loading, home$lower, home$upper),
-      "se" = units(home$standard_error, 3L), stays = shares(items$stays), wording = wordings(items))
-  })
-
-TABLE_STABLE_BETWEEN <- spec(name = "factor_correlations", of = "loading_stability",
-  label = "Correlations of the factors", order = 2,
-  there = function(x) nrow(x$values$factor_correlations) > 0L,
-  columns = function(x) {
-    f <- x$values$factor_correlations
-    list(factor = words(f$factor), with = words(f$with),
-      correlation = with_limits(f$correlation, f$lower, f$upper),
-      se = units(f$standard_error, 3L))
-  })
-
-TABLE_STABLE_COMMUNALITIES <- spec(name = "communalities", of = "loading_stability",
-  label = "Communalities", order = 3,
-  columns = function(x) {
-    i <- x$values$items
-    list(item = words(i$item),
-      communality = with_limits(i$communality, i$lower, i$upper),
-      se = units(i$standard_error, 3L))
-  })
-
-TABLE_NUMBERS_CHOSEN <- spec(name = "numbers", of = "loading_stability",
-  label = "How often each number of factors would be chosen",
-  order = 4,
-  there = function(x) nrow(x$values$numbers) > 0L,
-  columns = function(x) {
-    n <- x$values$numbers
-    list(factors = counts(n$factors), share = shares(n$share, 1L))
-  })
-
-TABLE_HALVES <- spec(name = "halves", of = "loading_stability",
-  label = "The same factors in two halves of the people",
-  order = 5,
-  there = function(x) !is.null(x$values$halves),
-  columns = function(x) {
-    h <- x$values$halves
-    list(factor = words(h$factor), congruence = units(h$congruence),
-      "5 % are below" = units(h$lowest), "equal in" = shares(h$equal),
-      "similar in" = shares(h$similar))
-  })
+TRUST_TABLES <- list(
+  naming_help = family(
+    strongest = spec(label = "The strongest items of each factor", columns = function(x) {
+      t <- x$values$strongest
+      list(factor = words(first_of_each(t$factor)),
+        they = words(ifelse(t$agree, "agree", "disagree")),
+        item = words(t$item), loading = units(t$loading), wording = wordings(t))
+    }),
+    words = spec(label = "Words that tell its items from the others",
+      there = function(x) nrow(x$values$words) > 0L,
+      columns = function(x) {
+        t <- x$values$words
+        list(factor = words(first_of_each(t$factor)), word = words(t$word),
+          "in its items" = shares(t$own_share), "in others" = shares(t$others_share))
+      }),
+    against = spec(label = "Items that speak against",
+      there = function(x) nrow(x$values$against) > 0L,
+      columns = function(x) {
+        t <- x$values$against
+        why <- c(elsewhere = "loads more on another", "words alone" = "has its words, no loading")
+        list(factor = words(first_of_each(t$factor)), item = words(t$item),
+          loading = units(t$loading), why = words(unname(why[t$why])), wording = wordings(t))
+      })),
+  solution_comparison = family(
+    solutions = spec(label = "Side by side", columns = function(x) {
+      s <- x$values$solutions
+      if_any <- function(column, shown) if (!all(is.na(column))) shown(column)
+      list(solution = words(s$solution), factors = counts(s$factors),
+        items = roomy(counts(s$items)), n = roomy(counts(s$n)), method = roomy(words(s$method)),
+        rotation = roomy(words(s$rotation)), explained = shares(s$share), RMSR = units(s$rmsr, 3L),
+        RMSEA = if_any(s$rmsea, function(column) units(column, 3L)),
+        CFI = if_any(s$cfi, function(column) units(column, 3L)),
+        BIC = if_any(s$bic, function(column) numbers(column, 0L)),
+        "smallest factor" = figures(vapply(s$smallest, count_of, "", one = "item")),
+        weak = counts(s$weak), crossing = counts(s$crossing))
+    }, note = function(x) {
+      sprintf("weak: items without a loading of %s; crossing: items with two or more",
+        format_unit(x$settings$salient))
+    }),
+    factors = spec(label = "Which factor is which", columns = function(x) {
+      f <- x$values$factors
+      list(solution = words(first_of_each(f$solution)), factor = words(f$factor),
+        against = words(first_of_each(f$against)),
+        "its factor" = words(ifelse(is.na(f$with), "(none left)",
+          paste0(f$with, ifelse(f$sign < 0, ", reverse-scored", "")))),
+        congruence = units(f$congruence),
+        "rms difference" = roomy(units(f$rms_difference)),
+        likeness = words(ifelse(f$likeness == "none", "", f$likeness)))
+    }, note = function(x) {
+      sprintf("congruence: very similar from %s, similar from %s",
+        format_unit(cutoff("factor_equal")), format_unit(cutoff("factor_similar")))
+    }),
+    items = spec(label = "Items that differ most", file = "items",
+      data = function(x) x$values$items, most = 8L,
+      rest = function(count) sprintf("and %s that differ less", count_of(count, "item")),
+      cut = TRUE,
+      columns = function(x) {
+        i <- x$values$items
+        i <- i[order(-i$moved, -abs(i$difference)), ]
+        list(
+          solution = if (length(x$values$verdict) > 1L) words(i$solution),
+          item = words(i$item),
+          now = words(ifelse(is.na(i$factor), "none", i$factor)),
+          before = words(ifelse(is.na(i$before), "none", i$before)),
+          difference = units(i$difference), on = roomy(words(i$on)), wording = wordings(i))
+      })),
+  solution_ladder = family(
+    rungs = spec(
+      label = "Each factor, and those of the level before that it correlates with (.30 or more)",
+      file = "rungs", data = function(x) x$values$rungs,
+      columns = function(x) {
+        f <- x$values$factors
+        r <- x$values$rungs
+        r <- r[abs(r$correlation) >= cutoff("correlation_worth"), ]
+        r <- r[order(-abs(r$correlation)), ]
+        from <- vapply(seq_len(nrow(f)), function(i) {
+          own <- r[r$level == f$level[i] & r$factor == f$factor[i], ]
+          paste(sprintf("%s %s", own$factor_before, format_unit(own$correlation)), collapse = ", ")
+        }, "")
+        from[!nzchar(from) & f$level > min(f$level)] <- "none above"
+        list(
+          level = words(first_of_each(as.character(f$level))),
+          factor = words(f$factor), items = counts(f$items), "comes from" = words(from),
+          strongest = words(f$item), wording = wordings(f))
+      })),
+  group_solutions = family(
+    congruences = spec(label = "Congruence of each group's factors with those of everybody",
+      file = "congruences", data = function(x) x$values$congruences,
+      columns = function(x) {
+        g <- x$values$groups
+        all <- x$values$congruences
+        each <- function(factor) {
+          own <- all[all$factor == factor & all$with == "everybody", ]
+          units(own$congruence[match(g$group, own$group)])
+        }
+        factors <- colnames(x$values$pooled$values$loadings)
+        c(
+          list(group = words(g$group), people = counts(g$people)),
+          stats::setNames(lapply(factors, each), factors))
+      }),
+    differences = spec(label = "Loadings that differ most from the groups' mean (95 % limits)",
+      file = "differences", data = function(x) x$values$differences, most = 8L,
+      rest = function(count) sprintf("and %s smaller", count_of(count, "difference")), cut = TRUE,
+      columns = function(x) {
+        d <- x$values$differences
+        list(item = words(d$item), factor = words(d$factor), group = words(d$group),
+          loading = units(d$loading), mean = units(d$mean),
+          difference = with_limits(d$difference, d$lower, d$upper),
+          wording = wordings(d))
+      })),
+  loading_stability = family(
+    loadings = spec(label = "Each item's largest loading, and how often it stays there",
+      file = "stability", data = function(x) x$values$loadings,
+      columns = function(x) {
+        home <- x$values$loadings[x$values$loadings$home, ]
+        items <- x$values$items
+        home <- home[match(items$item, home$item), ]
+        weak <- abs(home$loading) < cutoff("salient_loading")
+        place <- match(items$factor, unique(x$values$loadings$factor))
+        order <- order(weak, place, -abs(home$loading))
+        home <- home[order, ]
+        items <- items[order, ]
+        list(item = words(items$item), factor = words(items$factor),
+          loading = with_limits(home$loading, home$lower, home$upper),
+          "se" = units(home$standard_error, 3L), stays = shares(items$stays),
+          wording = wordings(items))
+      }),
+    factor_correlations = spec(label = "Correlations of the factors",
+      there = function(x) nrow(x$values$factor_correlations) > 0L,
+      columns = function(x) {
+        f <- x$values$factor_correlations
+        list(factor = words(f$factor), with = words(f$with),
+          correlation = with_limits(f$correlation, f$lower, f$upper),
+          se = units(f$standard_error, 3L))
+      }),
+    communalities = spec(label = "Communalities", columns = function(x) {
+      i <- x$values$items
+      list(item = words(i$item),
+        communality = with_limits(i$communality, i$lower, i$upper),
+        se = units(i$standard_error, 3L))
+    }),
+    numbers = spec(label = "How often each number of factors would be chosen",
+      there = function(x) nrow(x$values$numbers) > 0L,
+      columns = function(x) {
+        n <- x$values$numbers
+        list(factors = counts(n$factors), share = shares(n$share, 1L))
+      }),
+    halves = spec(label = "The same factors in two halves of the people",
+      there = function(x) !is.null(x$values$halves),
+      columns = function(x) {
+        h <- x$values$halves
+        list(factor = words(h$factor), congruence = units(h$congruence),
+          "5 % are below" = units(h$lowest), "equal in" = shares(h$equal),
+          "similar in" = shares(h$similar))
+      })))

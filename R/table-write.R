@@ -1,5 +1,5 @@
-# Files that results are written to. A writer is a spec whose name starts with WRITER_
-# (base-registry.R): name is the ending of the files' names, and
+# Files that results are written to. An entry is called by the ending
+# of the files' names and has
 #
 #   package  what must be installed for it, or NULL
 #   write    function(x, what, path, call): a result (its table `what`) or data frame into a file
@@ -30,9 +30,9 @@
 write_table <- function(x, file, what = NULL) {
   check_text(file, "file")
   call <- environment()
-  form <- check_ending(file, names_of("writer"), call)
+  form <- check_ending(file, names(WRITERS), call)
   if (!is.null(what)) check_table_name(x, what, call)
-  writer <- spec_of("writer", form)
+  writer <- WRITERS[[form]]
   if (!is.null(writer[["package"]])) needs_package(writer[["package"]], writer$label, call)
   write_whole(file, function(path) writer$write(x, what, path, call), call = call)
 }
@@ -45,34 +45,29 @@ check_table_name <- function(x, what, call) {
     got = describe_value(x), todo = "Leave it out.", call = call)
 }
 
-WRITER_CSV <- spec(name = "csv", label = "CSV files", order = 1, write = function(x, what, path,
-    call) {
-  write_text(readr::format_csv(tidy_for_sheet(table_data(x, what)), na = ""), path)
-})
-
-WRITER_TSV <- spec(name = "tsv", label = "TSV files", order = 2, write = function(x, what, path,
-    call) {
-  write_text(readr::format_tsv(tidy_for_sheet(table_data(x, what)), na = ""), path)
-})
-
-WRITER_XLSX <- spec(name = "xlsx", label = "XLSX files", order = 3, package = "writexl",
-  write = function(x, what, path, call) {
+WRITERS <- family(
+  csv = spec(label = "CSV files",
+    write = function(x, what, path,
+        call) {
+      write_text(readr::format_csv(tidy_for_sheet(table_data(x, what)), na = ""), path)
+    }),
+  tsv = spec(label = "TSV files",
+    write = function(x, what, path,
+        call) {
+      write_text(readr::format_tsv(tidy_for_sheet(table_data(x, what)), na = ""), path)
+    }),
+  xlsx = spec(label = "XLSX files", package = "writexl", write = function(x, what, path, call) {
     writexl::write_xlsx(as.data.frame(tidy_for_sheet(table_data(x, what))), path)
-  })
-
-WRITER_PARQUET <- spec(name = "parquet", label = "Parquet files", order = 4,
-  package = "nanoparquet",
-  write = function(x, what, path, call) {
-    nanoparquet::write_parquet(as.data.frame(tidy_for_sheet(table_data(x, what))), path)
-  })
-
-WRITER_JSON <- spec(name = "json", label = "JSON files", order = 5, write = function(x, what, path,
-    call) {
-  write_text(json_of(if (is.null(what)) x else table_data(x, what)), path)
-})
-
-WRITER_DOCX <- spec(name = "docx", label = "Word tables", order = 6, package = "flextable",
-  write = function(x, what, path, call) write_docx(tables_for_word(x, what), path, call))
+  }),
+  parquet = spec(label = "Parquet files", package = "nanoparquet",
+    write = function(x, what, path, call) {
+      nanoparquet::write_parquet(as.data.frame(tidy_for_sheet(table_data(x, what))), path)
+    }),
+  json = spec(label = "JSON files", write = function(x, what, path, call) {
+    write_text(json_of(if (is.null(what)) x else table_data(x, what)), path)
+  }),
+  docx = spec(label = "Word tables", package = "flextable",
+    write = function(x, what, path, call) write_docx(tables_for_word(x, what), path, call)))
 
 write_docx <- function(tables, path, call) {
   long <- vapply(tables, function(table) nrow(table$frame), 1L)

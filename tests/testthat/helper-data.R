@@ -100,12 +100,24 @@ demo_run <- function() {
   DEMO$study
 }
 
-# Adds a spec to the registry for the rest of a test.
-local_spec <- function(kind, ..., env = parent.frame()) {
-  toy <- softsieve:::spec(...)
-  softsieve:::add_spec(kind, toy)
-  withr::defer(softsieve:::drop_spec(kind, toy$name), envir = env)
-  toy
+# Adds an entry to a family ("ROTATIONS"; `class`, where the family has one list for each) for
+# the rest of a test.
+local_entry <- function(family, name, ..., reference = NA_character_, class = NULL, after = NULL,
+    env = parent.frame()) {
+  space <- asNamespace("softsieve")
+  before <- get(family, space)
+  put <- function(value) {
+    unlockBinding(family, space)
+    assign(family, value, space)
+    lockBinding(family, space)
+  }
+  withr::defer(put(before), envir = env)
+  entry <- list(c(list(name = name, reference = reference), list(...)))
+  names(entry) <- name
+  place <- if (is.null(after)) length(before) else match(after, names(before), nomatch = 0)
+  changed <- if (is.null(class)) append(before, entry, place) else before
+  if (!is.null(class)) changed[[class]] <- c(before[[class]], entry)
+  put(changed)
 }
 
 # A study of eight items and 150 people, for what would take long with more.

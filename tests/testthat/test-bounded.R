@@ -40,7 +40,7 @@ expect_bounded <- function(s, where) {
   expect_lte(max(abs(s$values$structure)), 1 + 1e-9, label = where)
   expect_lte(max(i$communality), 1 + 1e-9, label = where)
   expect_gte(min(i$uniqueness), 0, label = where)
-  if (!softsieve:::spec_of("extraction", s$settings$method)$fits_variance) {
+  if (!softsieve:::EXTRACTIONS[[s$settings$method]]$fits_variance) {
     expect_equal(i$communality + i$uniqueness, rep(1, nrow(i)), label = where)
   }
   expect_lte(max(softsieve:::gather_scoring(s, NULL, NULL, NULL)$determinacy), 1, label = where)

@@ -147,8 +147,8 @@ test_that("an interrupt ends the command with 130 and leaves nothing behind", {
 
 test_that("what is interrupted while it writes leaves no folder and no file", {
   study <- demo_run()
-  local_spec("figure", name = "endless", of = "softsieve_scale_set",
-    label = "a figure that is interrupted", order = 99, draw = function(object) rlang::interrupt(),
+  local_entry("FIGURES", "endless", class = "softsieve_scale_set",
+    label = "a figure that is interrupted", draw = function(object) rlang::interrupt(),
     file = "endless.png")
   dir <- withr::local_tempdir()
   write <- function() write_results(study, file.path(dir, "results"))

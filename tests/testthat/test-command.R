@@ -25,7 +25,7 @@ test_that("each verb works as a process: results on stdout, progress on stderr",
     report = c("report", solution, "--out", "r.md"),
     run = c("run", solution, "--out", "results"), demo = c("demo", "there", "--quiet"))
   # demo and run have tests of their own
-  expect_setequal(names(calls), softsieve:::names_of("verb"))
+  expect_setequal(names(calls), names(softsieve:::VERBS))
   done <- lapply(calls[setdiff(names(calls), c("demo", "run"))], run_process, dir = dir)
   for (verb in names(done)) expect_identical(done[[verb]]$status, 0L, info = verb)
   expect_match(done$new$out, "seem reversed: +m4 \\(-.50\\), t3 \\(-.55\\), n5 ", all = FALSE)
@@ -238,7 +238,7 @@ test_that("broken off at any stage, a study goes on to the same bytes", {
   run_study(file, folder = file.path(out, "whole"))
   stages <- file.path(out, "whole", "stages")
   whole <- tools::md5sum(list.files(stages, full.names = TRUE))
-  labels <- vapply(softsieve:::specs("stage"), `[[`, "", "label")
+  labels <- vapply(softsieve:::STAGES, `[[`, "", "label")
   for (label in labels[nzchar(labels)][-c(1, 5)]) {
     folder <- file.path(out, make.names(label))
     stop_there <- function(line) if (startsWith(line, label)) stop("killed")
@@ -250,13 +250,13 @@ test_that("broken off at any stage, a study goes on to the same bytes", {
 })
 
 test_that("help, completion and the man page are those of the specs, and work", {
-  for (verb in softsieve:::names_of("verb")) {
+  for (verb in names(softsieve:::VERBS)) {
     done <- run_command(c(verb, "--help"))
     expect_identical(done$status, 0L)
     expect_match(done$out, "^Example:", all = FALSE)
     expect_match(done$out, paste0("^  softsieve ", if (verb == "score") "s" else verb), all = FALSE)
   }
-  verbs <- softsieve:::names_of("verb")
+  verbs <- names(softsieve:::VERBS)
   for (verb in verbs) expect_match(softsieve:::completion_zsh(), verb, fixed = TRUE, all = FALSE)
   bash <- withr::local_tempfile(lines = softsieve:::completion_bash())
   page <- withr::local_tempfile(lines = softsieve:::man_page(), fileext = ".1")
@@ -279,7 +279,7 @@ test_that("help, completion and the man page are those of the specs, and work", 
 
 test_that("the examples of help run as they stand", {
   dir <- demo_files()
-  for (verb in softsieve:::specs("verb")) {
+  for (verb in softsieve:::VERBS) {
     # these run elsewhere, with as much
     if (verb$name %in% c("demo", "run", "report", "count", "items", "reliability")) next
     for (line in verb$example) {

@@ -213,7 +213,7 @@ test_that("PostgreSQL: what others write while it is read is not seen, by one pr
   table <- database_table(address, "moving")
   read_a_block <- function(opened) nrow(opened$take())
   asked <- list2env(list(rows = 1000, columns = c("id", "V1")))
-  opened <- getFromNamespace("SOURCE_TABLE", "softsieve")$open(table, asked, NULL)
+  opened <- softsieve:::open_database_table(table, asked, NULL)
   people <- read_a_block(opened)
   door$run("DELETE FROM moving WHERE id > 20000")
   door$run("INSERT INTO moving SELECT id + 100000, 1, 1, 1 FROM moving")

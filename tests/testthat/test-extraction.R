@@ -147,11 +147,11 @@ test_that("one test of k factors and one RMSEA, whatever the method and the stag
 test_that("the fit does not change with rotation, and all methods go through the chain", {
   s <- extract_factors(motives(), 4, method = "ml")
   expect_equal(rotate_factors(s, "varimax", seed = 1)$values$fit, s$values$fit)
-  for (method in setdiff(softsieve:::names_of("extraction"), "minres")) {
+  for (method in setdiff(names(softsieve:::EXTRACTIONS), "minres")) {
     x <- factor_solution(motives(), 4, method = method, starts = 3, seed = 1)
     expect_identical(x$settings$method, method)
     expect_match(capture.output(print(x))[2],
-      softsieve:::method_label("extraction", method),
+      softsieve:::EXTRACTIONS[[method]]$label,
       fixed = TRUE)
   }
   expect_error(

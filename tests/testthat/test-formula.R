@@ -95,7 +95,7 @@ test_that("each language gives the scores, of every method, on raw answers with 
     component = list(components, "component", "none"),
     mean = list(scales, "mean", "own_mean"), sum = list(scales, "sum", "none"),
     prorated = list(scales, "sum", "own_mean"))
-  expect_setequal(setdiff(names(asked), "prorated"), softsieve:::names_of("score"))
+  expect_setequal(setdiff(names(asked), "prorated"), names(softsieve:::SCORE_METHODS))
   keyed <- questionnaire(raw[c("person", book$item)], codebook = book, id = person)
   formulas <- wanted <- list()
   for (name in names(asked)) {

@@ -171,9 +171,9 @@ test_that("two studies stand side by side, and are compared", {
 })
 
 test_that("prose says the numbers in both languages, and every language has every sentence", {
-  en <- softsieve:::spec_of("language", "en")
+  en <- softsieve:::languages()[["en"]]
   braces <- function(x) lapply(regmatches(x, gregexpr("\\{[a-z]+\\}", x)), sort)
-  for (tongue in softsieve:::specs("language")) {
+  for (tongue in softsieve:::languages()) {
     expect_setequal(names(tongue$sentences), names(en$sentences))
     expect_setequal(names(tongue$words), names(en$words))
     same <- names(en$sentences)
@@ -183,7 +183,8 @@ test_that("prose says the numbers in both languages, and every language has ever
       "rows", "score", "sifting", "mark", "make", "rule")))
     for (key in names(tongue$methods)) {
       kind <- sub("[.].*", "", key)
-      known <- if (kind == "make") names(softsieve:::MAKES) else softsieve:::names_of(kind)
+      family <- if (kind == "make") softsieve:::MAKES else softsieve:::method_families()[[kind]]
+      known <- names(family)
       expect_true(sub("^[a-z]+[.]", "", key) %in% known, info = key)
     }
   }

@@ -56,9 +56,9 @@ test_that("every rotation leaves what is reproduced as it was and stands at a mi
   goal <- matrix(NA, 26, 4)
   goal[1, ] <- c(0, 0, 0, .7)
   known <- round(rotate_factors(s, "quartimax", starts = 1, seed = 1)$values$loadings, 1)
-  for (name in setdiff(softsieve:::names_of("rotation"), "none")) {
+  for (name in setdiff(names(softsieve:::ROTATIONS), "none")) {
     asked <- list(kappa = .2, target = if (name == "procrustes") known else goal)
-    own <- asked[intersect(names(asked), names(softsieve:::spec_of("rotation", name)$parameters))]
+    own <- asked[intersect(names(asked), names(softsieve:::ROTATIONS[[name]]$parameters))]
     x <- do.call(rotate_factors, c(list(s, name, starts = 5, seed = 1), own))
     v <- x$values
     expect_lt(max(abs(fitted(x) - fitted(s))), 1e-10, label = name)

@@ -152,7 +152,7 @@ test_that("SQLite: tables and queries, names that need quotes, what is not there
 
 test_that("a toy source serves whoever asks for blocks, by its spec alone", {
   closed <- 0
-  local_spec("source", name = "toy", label = "toys", order = 0,
+  local_entry("SOURCES", "toy", label = "toys", after = 0,
     takes = function(x) identical(x, "a toy"), package = NULL,
     open = function(x, asked, call) {
       left <- 3

@@ -207,7 +207,7 @@ test_that("a study sifts, keeps the decisions, and repeats them", {
   drawn <- softsieve:::DRAWN
   withr::defer(drawn$figures <- NULL)
   sifted <- study$values$sift
-  spec <- softsieve:::specs("figure")[[1]]
+  spec <- softsieve:::FIGURES$item_sift$tiles
   drawn$figures <- list(list(spec = spec, x = sifted, path = "here.png"))
   seen <- softsieve:::path_of_drawn(spec, softsieve:::all_visible(sifted))
   expect_identical(seen, "here.png")

@@ -36,7 +36,7 @@ draw_to_nothing <- function(x, name) {
 }
 
 written_as <- function(x, of, log) {
-  forms <- setdiff(softsieve:::names_of("writer"), "parquet")
+  forms <- setdiff(names(softsieve:::WRITERS), "parquet")
   third <- (nchar(of) + match(log$world, names(WORLDS))) %% 3L
   if (getOption("worlds.tenth") && third) forms <- setdiff(forms, "docx")
   for (form in forms) {

@@ -12,7 +12,7 @@ verbs_run <- function(world, log) {
   roles <- world$how[intersect(names(world$how), c("id", "group", "weight", "cluster"))]
   roles <- rbind(sprintf("--answers.%s", names(roles)), unlist(roles))
   targets <- list(ANSWERS = "answers.csv", DATA = "answers.csv", STUDY = "answers_study.yml")
-  for (verb in softsieve:::specs("verb")) {
+  for (verb in softsieve:::VERBS) {
     if (verb$name == "demo") next # (of its own data)
     target <- targets[[strsplit(verb$target, "[^A-Z]")[[1L]][1L]]]
     words <- c(verb$name, target,

@@ -1,38 +1,40 @@
-# The registry: one spec a method, and everything derives from it.
+# Families: one entry a method, and everything derives from it.
 
 core <- function(name) getFromNamespace(name, "softsieve")
 
-test_that(
-  "every spec has a name, a label and a place of its own, and a paper that is known in full",
-  {
-    kinds <- c("kind", "missing", "basis", "reference", "chance", "rule", "extraction", "rotation",
-      "rows", "score", "formula", "sifting", "coefficient", "figure", "table", "writer", "reader",
-      "section", "verb", "finding", "stage", "decision", "paper", "language", "source", "engine")
-    for (kind in kinds) {
-      all <- core("specs")(kind)
-      expect_gt(length(all), 0, label = kind)
-      of <- vapply(all, function(one) paste(one[["of"]], one$name), "")
-      expect_identical(anyDuplicated(of), 0L, label = kind)
-      for (one in all) {
-        where <- paste(kind, one$name)
-        label <- if (is.function(one$label)) one$label() else one$label
-        # a stage that stands with the one before it says nothing
-        expect_true(nzchar(label) || kind == "stage", label = where)
-        expect_true(is.numeric(one$order), label = where)
-        if (is.na(one$reference)) next
-        expect_true(one$reference %in% names(core("catalogue")("references")), label = where)
-      }
+FAMILIES <- c("KINDS", "MISSING_METHODS", "BASES", "REFERENCE_LEVELS", "CHANCE_DATA", "RULES",
+  "EXTRACTIONS", "ROTATIONS", "ROW_WEIGHTS", "SCORE_METHODS", "FORMULAS", "SIFTING_RULES",
+  "COEFFICIENTS", "WRITERS", "READERS", "SECTIONS", "VERBS", "STAGES", "DECISIONS", "PAPERS",
+  "SOURCES", "ENGINES")
+
+test_that("every entry of a family has its name, a label, and a paper that is known in full", {
+  by_class <- c(core("FIGURES"), core("all_tables")())
+  all <- c(stats::setNames(lapply(FAMILIES, core), FAMILIES), unname(by_class),
+    list(findings = core("finding_kinds")(), languages = core("languages")()))
+  for (i in seq_along(all)) {
+    family <- names(all)[i]
+    expect_gt(length(all[[i]]), 0, label = family)
+    expect_identical(names(all[[i]]), unname(vapply(all[[i]], `[[`, "", "name")), label = family)
+    expect_identical(anyDuplicated(names(all[[i]])), 0L, label = family)
+    for (one in all[[i]]) {
+      where <- paste(family, one$name)
+      label <- if (is.function(one$label)) one$label() else one$label
+      # a stage that stands with the one before it says nothing
+      expect_true(nzchar(label) || family == "STAGES", label = where)
+      if (is.null(one$reference) || is.na(one$reference)) next
+      expect_true(one$reference %in% names(core("catalogue")("references")), label = where)
     }
-  })
+  }
+})
 
 test_that("the core's measures are those that have a spec", {
   s <- crossprod(matrix(rnorm(300), 100))
   measured <- names(core("cpp_measure_covariances")(s, rep(1L, 3)))
-  expect_identical(measured, core("names_of")("coefficient"))
+  expect_identical(measured, names(core("COEFFICIENTS")))
 })
 
 test_that("a toy rotation is checked, run, offered to studies and cited, by its spec alone", {
-  local_spec("rotation", name = "toymax", label = "a toy", order = 99, reference = "Kaiser (1958)",
+  local_entry("ROTATIONS", "toymax", label = "a toy", reference = "Kaiser (1958)",
     oblique = FALSE, both = FALSE, axes = FALSE, starts_orthogonal = FALSE,
     parameters = list(tilt = core("parameter")("number", "how far", 0, 1, 0.5)),
     settle = function(asked, unrotated, call) asked,
@@ -58,7 +60,7 @@ test_that("a toy rotation is checked, run, offered to studies and cited, by its 
 })
 
 test_that("toy scores are offered, checked, with and without gaps, and written as formulas", {
-  local_spec("score", name = "salient_sum", label = "sums of salient items", order = 99,
+  local_entry("SCORE_METHODS", "salient_sum", label = "sums of salient items",
     of = "factors", gaps = "best_weights", needs = character(),
     weights = function(model) (abs(model$loadings) >= .4) + 0,
     rebuilds = FALSE)
@@ -78,7 +80,7 @@ test_that("toy scores are offered, checked, with and without gaps, and written a
 })
 
 test_that("a toy rule of sifting is looked at, offered to studies and told", {
-  local_spec("sifting", name = "first_letter", label = "place of its first letter", order = 99,
+  local_entry("SIFTING_RULES", "first_letter", label = "place of its first letter",
     stage = "correlations", limit = 5, lowest = 0, highest = 30, breaks = "below",
     measure = function(state, asked) match(substr(state$items, 1, 1), letters),
     parameters = list(), digits = 0L)
@@ -94,7 +96,7 @@ test_that("a toy rule of sifting is looked at, offered to studies and told", {
 })
 
 test_that("a toy way of writing formulas is offered and takes its parameters", {
-  local_spec("formula", name = "prose", label = "prose", order = 99,
+  local_entry("FORMULAS", "prose", label = "prose",
     parameters = list(mark = core("parameter")("text", "what stands between", default = ",")),
     write = function(formula, data, asked) {
       paste(rownames(formula$values$weights), collapse = asked$mark)
@@ -106,7 +108,7 @@ test_that("a toy way of writing formulas is offered and takes its parameters", {
 })
 
 test_that("a toy method of extraction is checked, run and offered to studies", {
-  local_spec("extraction", name = "toy_axes", label = "toy axes", order = 99, model = "factors",
+  local_entry("EXTRACTIONS", "toy_axes", label = "toy axes", model = "factors",
     solve = function(s, k, start, lowest, asked) {
       core("core_one_step")(s, core("core_axis_step")(s, k, start))
     },
@@ -118,7 +120,7 @@ test_that("a toy method of extraction is checked, run and offered to studies", {
 })
 
 test_that("a toy coefficient is measured, printed and drawn", {
-  local_spec("coefficient", name = "toy_ratio", label = "toy ratio", order = 99,
+  local_entry("COEFFICIENTS", "toy_ratio", label = "toy ratio",
     reference = NA_character_, assumes = "nothing at all", drawn = TRUE,
     measure = function(covariances) sum(diag(covariances)) / sum(covariances))
   x <- assess_reliability(list(thrift = paste0("t", 1:6)), motives(), replicates = 30, seed = 1)
@@ -133,7 +135,7 @@ test_that("a toy coefficient is measured, printed and drawn", {
 })
 
 test_that("toy chance data, a toy rule and a toy kind of finding are taken by their names", {
-  local_spec("chance", name = "toy", label = "toys", order = 99,
+  local_entry("CHANCE_DATA", "toy", label = "toys",
     refuses = function(correlations, x) NULL,
     draw = function(correlations, basis, seed, threads) {
       function(first, count, progress, root) matrix(c(2, 1.5, 1), 3, count)
@@ -141,35 +143,38 @@ test_that("toy chance data, a toy rule and a toy kind of finding are taken by th
   x <- parallel_analysis(known_correlations()[1:3, 1:3], n = 100, chance = "toy", replicates = 20)
   expect_identical(x$values$eigenvalues$chance_upper, c(2, 1.5, 1))
   expect_true("toy" %in% core("study_schema")()$properties$factors$properties$chance$enum)
-  local_spec("rule", name = "toy_rule", label = "always two", order = 99, pearson = FALSE,
+  local_entry("RULES", "toy_rule", label = "always two", pearson = FALSE,
     misleads = "Always.",
     judge = function(e) list(suggested = 2L, reason = "it is a toy", table = NULL))
   count <- count_factors(motives(), rules = "toy_rule", replicates = 20, seed = 1)
   expect_identical(as_tibble(count)$suggested[2], 2L)
   expect_identical(ncol(coef(extract_factors(motives(), "toy_rule", seed = 1))), 2L)
-  local_spec("finding", name = "toy_found", label = "", text = "A toy was found in %s.", order = 99,
+  found <- core("FOUND")
+  before <- core("finding_kinds")()
+  withr::defer(found$findings <- before)
+  found$findings$toy_found <- list(name = "toy_found", text = "A toy was found in %s.",
     stage = "toys", severity = "note", meaning = "Put it back.")
   expect_identical(core("new_finding")("toy_found", "F1")$text, "A toy was found in F1.")
   expect_true("toy_found" %in% finding_table()$code)
 })
 
 test_that("a toy kind of correlation, toy row weights, a toy basis and reference are taken", {
-  toy <- core("spec_of")("kind", "spearman")
-  toy[c("name", "label", "order")] <- list("toy_ranks", "toy ranks", 99)
-  do.call(local_spec, c(list("kind"), toy))
+  toy <- core("KINDS")$spearman
+  toy[c("name", "label")] <- list("toy_ranks", "toy ranks")
+  do.call(local_entry, c(list("KINDS"), toy))
   q <- keep_items(motives(), m1:t6)
   x <- correlate_items(q, kind = "toy_ranks")
   expect_equal(x$values$correlations, correlate_items(q, kind = "spearman")$values$correlations)
   expect_output(print(x), "Toy ranks")
   properties <- core("study_schema")()$properties
   expect_true("toy_ranks" %in% properties$correlations$properties$kind$enum)
-  local_spec("rows", name = "first", label = "the first item twice", order = 99,
+  local_entry("ROW_WEIGHTS", "first", label = "the first item twice",
     weights = function(loadings) c(2, rep(1, nrow(loadings) - 1)))
   s <- extract_factors(q, 2)
   turn <- function(rows) coef(rotate_factors(s, row_weights = rows, starts = 5, seed = 1))
   expect_gt(max(abs(turn("first") - turn("none"))), 1e-4)
   expect_true("first" %in% core("study_schema")()$properties$factors$properties$row_weights$enum)
-  local_spec("reference", name = "toy_level", label = "the mean, by another name", order = 99,
+  local_entry("REFERENCE_LEVELS", "toy_level", label = "the mean, by another name",
     level = "mean", error = "mean_error", column = "chance_mean")
   by <- function(level) {
     parallel_analysis(q, reference = level, replicates = 20, seed = 1)$values$eigenvalues
@@ -180,13 +185,13 @@ test_that("a toy kind of correlation, toy row weights, a toy basis and reference
 test_that("a toy figure, table, writer and reader serve whoever asks for them", {
   q <- motives()
   f <- assess_factorability(q)
-  local_spec("figure", name = "toy", of = "factorability", label = "a toy", order = 99,
+  local_entry("FIGURES", "toy", class = "factorability", label = "a toy",
     draw = function(object) ggplot2::ggplot() + ggplot2::labs(title = "toy"),
     file = "toy.png")
   expect_identical(ggplot2::autoplot(f, "toy")$labels$title, "toy")
   expect_error(plot(f, "toi"), "Did you mean \"toy\"")
   expect_match(core("describe_figures")(), "a toy")
-  local_spec("table", name = "toy", of = "factorability", label = "Toys", order = 99, file = "toys",
+  local_entry("PROFILE_TABLES", "toy", class = "factorability", label = "Toys", file = "toys",
     data = function(x) data.frame(toy = 1:2),
     columns = function(x) {
       list(toy = core("units")(c(0.5, 0.25)), more = core("roomy")(core("words")(c("a", "b"))))
@@ -204,14 +209,14 @@ test_that("a toy figure, table, writer and reader serve whoever asks for them", 
   file <- withr::local_tempfile(fileext = ".csv")
   write_table(f, file, what = "toy")
   expect_identical(readLines(file), c("toy", "1", "2"))
-  local_spec("writer", name = "toy", label = "toy files", order = 99, write = function(x, what,
+  local_entry("WRITERS", "toy", label = "toy files", write = function(x, what,
       path, call) {
     writeLines("toy", path)
   })
   file <- withr::local_tempfile(fileext = ".toy")
   write_table(f, file)
   expect_identical(readLines(file), "toy")
-  local_spec("reader", name = "toy", label = "toys", order = 99, endings = "toy", read = function(
+  local_entry("READERS", "toy", label = "toys", endings = "toy", read = function(
       file, asked, call) {
     list(data = tibble::tibble(a = c("1", "2"), b = c("2", "1")), how = "toys", findings = NULL)
   })
@@ -220,7 +225,7 @@ test_that("a toy figure, table, writer and reader serve whoever asks for them", 
 })
 
 test_that("a toy mark is found, limited, explained and told", {
-  local_spec("mark", name = "toy", label = "begins with m", order = 99, reference = "Horn (1965)",
+  local_entry("MARKS", "toy", label = "begins with m", reference = "Horn (1965)",
     limits = "weak_below",
     find = function(solution, limits) {
       first <- core("largest_loadings")(solution)$first
@@ -239,25 +244,16 @@ test_that("a toy mark is found, limited, explained and told", {
   expect_match(core("describe_marks")(), "`toy`: begins with m")
 })
 
-test_that("a toy entry, section and verb are checked, written and run", {
-  toy <- core("a_text")("Sort the items", c("factor", "questionnaire"), default = "factor",
-    argument = "sort")
-  do.call(local_spec, c("entry", core("under")("pattern", "pattern", toy = toy)[[1]], order = 99))
-  local_spec("section", name = "toy", label = "Toys", order = 99, make = function(study) {
+test_that("a toy section and verb are written and run", {
+  local_entry("SECTIONS", "toy", label = "Toys", make = function(study) {
     core("say")("a toy")
   })
-  local_spec("verb", name = "toy", label = "play", order = 99, target = "[TOY]", options = "size",
+  local_entry("VERBS", "toy", label = "play", target = "[TOY]", options = "size",
     own = list(size = core("cli_option")("size", "integer", "N", "how large")),
     example = "softsieve toy car --size 3",
     run = function(target, options) cat("played with", target, options$size, "\n"))
   dir <- withr::local_tempdir()
-  expect_error(
-    read_study(local_file(c("answers: {file: a.csv}", "pattern: {toy: 3}"), ".yml")),
-    "`pattern.toy` must be one text")
-  study <- run_study(
-    demo_study(dir, lines = "pattern: {toy: questionnaire}", drop = "^(pattern|  hide)"))
-  expect_identical(study$values$pattern$settings$sort, "questionnaire")
-  expect_identical(study$values$pattern$values$table$item[1:3], c("m1", "m2", "m3"))
+  study <- run_study(demo_study(dir, lines = "scales: {replicates: 0}"))
   report <- file.path(dir, "r.html")
   write_report(study, report)
   expect_match(paste(readLines(report), collapse = " "), "<h2>Toys</h2>")
@@ -267,27 +263,29 @@ test_that("a toy entry, section and verb are checked, written and run", {
 })
 
 test_that("a toy stage, decision, paper and language are run, written and said", {
-  local_spec("stage", name = "toy", label = "Playing", order = 5.5, needs = "correlations",
+  local_entry("STAGES", "toy", label = "Playing", after = "factorability", needs = "correlations",
     run = function(s, v, threads) {
       core("new_result")("toy",
         list(size = nrow(v$correlations$values$items)),
         list(), core("no_findings")(), v$correlations$source, NULL)
     })
-  local_spec("decision", name = "play", label = "what is played", order = 9, type = "string",
+  local_entry("DECISIONS", "play", label = "what is played", type = "string",
     stage = "toys",
     apply = function(s, decision) {
       s$factors$number <- 2L
       s
     },
     numbers = function(values, decision) NULL)
-  local_spec("paper", name = "toy", label = "a toy", order = 9,
+  local_entry("PAPERS", "toy", label = "a toy",
     write = function(studies, path, file, call) {
       core("write_text")(names(core("sections_of")(studies[[1]])), path)
     })
-  tongue <- core("spec_of")("language", "en")
+  tongue <- core("languages")()$en
   tongue$sentences[["answers"]] <- "{people} cats, {items} mice."
-  core("add_spec")("language", utils::modifyList(tongue, list(name = "cat", order = 9)))
-  withr::defer(core("drop_spec")("language", "cat"))
+  found <- core("FOUND")
+  before <- found$languages
+  withr::defer(found$languages <- before)
+  found$languages$cat <- utils::modifyList(tongue, list(name = "cat"))
   dir <- withr::local_tempdir()
   file <- demo_study(dir, c("scales: {replicates: 0}", "language: cat",
     "decisions: [{play: ball, why: fun}]"))

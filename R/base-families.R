@@ -1,0 +1,138 @@
+# Whatever there are several of (rotations, rules, file formats, figures, ...) is declared once, as an
+# entry of its family: a plain list in the order in which people see it, by the names that people
+# type. Checks, help, the study's schema, the command's help and the contract tests read the list;
+# nothing else has to be told of a new entry. CONTRIBUTING.md has the table of families.
+
+# Every entry has a label (what people read), and the short form of its paper where there is one
+# (inst/catalogue/references.yml holds it in full); the rest is told where the family stands.
+spec <- function(label, reference = NA_character_, ...) {
+  list(label = label, reference = reference, ...)
+}
+
+# Entries know their names.
+family <- function(...) {
+  entries <- list(...)
+  Map(function(entry, name) c(list(name = name), entry), entries, names(entries))
+}
+
+# A parameter of a method: `type` is "number", "integer", "text", "flag", "words" (one or several),
+# or "matrix" or "any" (checked where it is used).
+parameter <- function(type, description, lowest = NULL, highest = NULL, default = NULL) {
+  list(type = type, description = description, lowest = lowest, highest = highest,
+    default = default)
+}
+
+# What is text for people stands in files that can be edited without R (inst/catalogue), each read
+# once.
+FOUND <- new.env(parent = emptyenv())
+
+catalogue <- function(name) {
+  key <- paste0("catalogue ", name)
+  if (is.null(FOUND[[key]])) {
+    file <- system.file("catalogue", paste0(name, ".yml"), package = "softsieve", mustWork = TRUE)
+    text <- paste(readLines(file, encoding = "UTF-8"), collapse = "\n")
+    assign(key, yaml::yaml.load(text, eval.expr = FALSE), envir = FOUND)
+  }
+  FOUND[[key]]
+}
+
+# Families that are such files: findings in one, languages each in its own.
+finding_kinds <- function() {
+  if (is.null(FOUND$findings)) {
+    entries <- lapply(catalogue("findings"), function(one) c(spec(one$text), one))
+    assign("findings", do.call(family, entries), envir = FOUND)
+  }
+  FOUND$findings
+}
+
+languages <- function() {
+  if (is.null(FOUND$languages)) {
+    files <- list.files(system.file("catalogue", package = "softsieve"), "^language-.*[.]yml$")
+    entries <- lapply(sub("[.]yml$", "", files), function(file) {
+      lapply(catalogue(file), function(one) if (is.list(one)) unlist(one) else one)
+    })
+    names(entries) <- vapply(entries, `[[`, "", "name")
+    entries <- entries[order(vapply(entries, `[[`, 0, "order"))]
+    assign("languages", entries, envir = FOUND)
+  }
+  FOUND$languages
+}
+
+# A field of all entries of a family, or of those named.
+spec_field <- function(family, field, names = base::names(family)) {
+  vapply(family[names], function(one) one[[field]], family[[1L]][[field]])
+}
+
+# The parameters of all entries of a family, each once.
+parameters_of <- function(family) {
+  all <- unlist(unname(lapply(family, `[[`, "parameters")), recursive = FALSE)
+  all[!duplicated(names(all))]
+}
+
+# What a method gets of what was asked of its parameters: checked, with defaults. One that the
+# method does not have is an error.
+settle_parameters <- function(family, name, asked, call) {
+  own <- family[[name]]$parameters
+  todo <- function(wrong) who_takes(family, wrong)
+  settle_asked(own, sprintf("\"%s\"", name), asked, call, todo)
+}
+
+# The same of any parameters: `whose` is who has them, `todo` a function of the first that is wrong.
+settle_asked <- function(own, whose, asked, call, todo) {
+  asked <- asked[!vapply(asked, is.null, NA)]
+  unnamed <- length(asked) && (is.null(names(asked)) || any(!nzchar(names(asked))))
+  wrong <- if (unnamed) "an argument without a name" else setdiff(names(asked), names(own))
+  if (length(wrong)) {
+    stop_input("argument",
+      if (length(own)) {
+        sprintf("%s takes the parameters: %s.", whose, name_culprits(names(own)))
+      } else {
+        sprintf("%s takes no parameters.", whose)
+      },
+      got = sprintf("Not known here: %s.", name_culprits(wrong)),
+      todo = todo(wrong[1L]), call = call)
+  }
+  values <- lapply(own, `[[`, "default")
+  for (one in names(asked)) {
+    values[[one]] <- check_parameter(asked[[one]], one, own[[one]], call)
+  }
+  values
+}
+
+who_takes <- function(family, parameter) {
+  takers <- Filter(function(one) parameter %in% names(one$parameters), family)
+  if (length(takers)) {
+    return(sprintf("`%s` is for %s.", parameter, name_culprits(names(takers))))
+  }
+  c(
+    hint_nearest(parameter, names(parameters_of(family))),
+    "Look at the help page for the arguments' names.")
+}
+
+check_parameter <- function(x, name, asked, call) {
+  switch(asked$type,
+    number = check_number(x, name, asked$lowest, asked$highest, call = call),
+    integer = check_whole(x, name, asked$lowest,
+      if (is.null(asked$highest)) .Machine$integer.max else asked$highest,
+      call = call),
+    flag = check_flag(x, name, call = call), text = check_text(x, name, call = call),
+    words = check_words(x, name, call = call))
+  x
+}
+
+# For help pages: the parameters of all methods of a family, as the help of `...`.
+describe_parameters <- function(family, kind) {
+  found <- parameters_of(family)
+  one <- function(name) {
+    p <- found[[name]]
+    takers <- Filter(function(s) name %in% names(s$parameters), family)
+    whole <- !is.null(p$lowest) && !is.null(p$highest)
+    paste0(sprintf("  * `%s`", name),
+      if (!is.null(p$default)) sprintf(" (%s)", format(p$default)),
+      sprintf(", for %s", paste0('`"', names(takers), '"`', collapse = ", ")),
+      if (whole) sprintf(", from %s to %s", format(p$lowest), format(p$highest)),
+      ": ", p$description)
+  }
+  lines <- vapply(names(found), one, "")
+  paste(c(sprintf("@param ... What the %s takes:", kind), "", lines), collapse = "\n")
+}

@@ -1,0 +1,108 @@
+# The verbs of the command, in the order of its help. An entry has a label (what it does) and
+#
+#   target    what it is told to work on, as help shows it ("STUDY.yml", "[DIR]"), or NULL
+#   needed    must there be a target?
+#   options   names of OPTIONS (cli-options.R) that it takes; `own`: a list of further ones
+#   entries   does it take entries of the study file as options (--factors.number 4)?
+#   example   lines that can be run beside the demo's files
+#   about     further lines of its help
+#   then      what to do next, beneath what it shows (%s: its target)
+#   run       function(target, options): what it does; returns a study or findings, by which
+#             --strict judges, or NULL
+
+VERBS <- family(
+  new = spec(
+    label = "look at a file of answers, and write a study file and a codebook to begin from",
+    target = "ANSWERS", needed = TRUE, options = c("format", "full", "out", "quiet"),
+    own = list(full = cli_option("full", "flag", "", "write every entry, with its default")),
+    entries = FALSE,
+    about = paste(
+      "Writes NAME_study.yml and NAME_codebook.csv into --out DIR (here, when left out): proposals,",
+      "with what speaks for each. Look at them before you run the study. Files that are there",
+      "already are left alone."),
+    example = "softsieve new repair_cafe_answers.csv --out begun", run = verb_new),
+  check = spec(
+    label = "is a study whole and right? Reads everything, computes nothing",
+    target = "DATA", needed = TRUE,
+    options = c("codebook", "format", "quiet", "strict"),
+    entries = TRUE,
+    example = "softsieve check repair_cafe_study.yml",
+    run = verb_check),
+  run = spec(label = "run a study; everything it found goes into a folder", target = "STUDY.yml",
+    needed = TRUE,
+    options = c("codebook", "out", "format", "seed", "threads", "quiet", "strict", "fresh"),
+    entries = TRUE,
+    about = paste(
+      "The folder (--out, `results` when left out) gets the report, all tables and figures, the",
+      "solution and a study.yml with every default and the seed. Stages whose answers and settings",
+      "have not changed since the last run are taken from the folder, unless --fresh is given."),
+    example = "softsieve run repair_cafe_study.yml --out results", run = verb_run),
+  items = spec(label = "how each item was answered", target = "DATA", needed = TRUE,
+    options = WORK_OPTIONS, entries = TRUE,
+    example = "softsieve items repair_cafe_answers.csv --codebook repair_cafe_codebook.csv",
+    then = "`softsieve factorability %s` tells whether the items can be factored.",
+    run = verb_up_to("items")),
+  factorability = spec(label = "can the items be factored?", target = "DATA", needed = TRUE,
+    options = WORK_OPTIONS, entries = TRUE,
+    example = "softsieve factorability repair_cafe_study.yml --format markdown",
+    then = "`softsieve count %s` weighs the number of factors.",
+    run = verb_up_to("factorability")),
+  count = spec(label = "how many factors?", target = "DATA", needed = TRUE, options = WORK_OPTIONS,
+    entries = TRUE,
+    example = "softsieve count repair_cafe_study.yml --seed 1 --factors.percentile 99",
+    then = "`softsieve solve %s`; --factors.number N takes another number.",
+    run = verb_up_to("count")),
+  solve = spec(label = "extract and rotate factors: which item belongs to which", target = "DATA", needed = TRUE,
+    options = WORK_OPTIONS, entries = TRUE,
+    example = "softsieve solve repair_cafe_study.yml --factors.number 4 --format csv --out pattern.csv",
+    about = "With --out NAME.json the whole solution is written, to score new people with.",
+    then = "`softsieve sift %s` looks for weak items, `softsieve reliability` checks scales.",
+    run = verb_solve),
+  compare = spec(
+    label = "the factors of two studies; without --with, how they split from number to number",
+    target = "DATA", needed = TRUE, options = c(WORK_OPTIONS, "with"), entries = TRUE,
+    about = paste(
+      "Options count for both. A codebook given by --codebook is that of answers without a study.",
+      "DATA and --with may be folders of `run`, whose numbers are taken as they are."),
+    example = c("softsieve compare repair_cafe_study.yml --with repair_cafe_study.yml",
+      "softsieve compare repair_cafe_study.yml --factors.number 5"),
+    run = verb_compare),
+  sift = spec(
+    label = "take weak items out, one at a time, with a trail",
+    target = "DATA", needed = TRUE, options = WORK_OPTIONS, entries = TRUE,
+    example = "softsieve sift repair_cafe_study.yml --sift.communality 0.25 --sift.keep p6",
+    then = "`softsieve reliability %s --sift.run yes` checks scales of the items left.",
+    run = verb_sift),
+  reliability = spec(label = "how far can each scale be trusted?", target = "DATA", needed = TRUE,
+    options = WORK_OPTIONS, entries = TRUE,
+    example = "softsieve reliability repair_cafe_study.yml --scales.replicates 200 --format csv",
+    then = "`softsieve score %s` scores people.", run = verb_up_to("reliability")),
+  score = spec(label = "scores of each person; of new people with a saved solution",
+    target = "DATA", needed = TRUE, options = c(WORK_OPTIONS, "solution"), entries = TRUE,
+    about = paste(
+      "With --solution FILE.json (of `run`, or `solve --out FILE.json`) DATA is a file of new",
+      "people, whose raw answers are keyed as the solution's were; scale scores stand beside those",
+      "on factors. --answers.id and --answers.group name columns that stand beside the scores,",
+      "--answers.out_of_range missing takes answers outside the scale for missing."),
+    example = c("softsieve solve repair_cafe_study.yml --out solution.json",
+      paste("softsieve score repair_cafe_answers.csv --solution solution.json --answers.id person",
+        "--format csv")),
+    then = "--format csv --out FILE.csv writes the scores of all people.", run = verb_score),
+  report = spec(label = "run a study and write its report", target = "DATA", needed = TRUE,
+    options = c(WORK_OPTIONS, "with"), entries = TRUE,
+    about = paste(
+      "--out says where (report.html when left out) and in which form: .html, .docx or .md. --with a",
+      "second study puts the two side by side. DATA may be a folder of `run`, whose numbers are",
+      "taken as they are; so are those of `results` beside the study, as far as they still hold."),
+    example = "softsieve report repair_cafe_study.yml --out report.docx --language de",
+    run = verb_report),
+  demo = spec(
+    label = "write the demo study into a folder (softsieve-demo) and run it",
+    target = "[DIR]", needed = FALSE, options = c("threads", "quiet"), entries = FALSE,
+    example = "softsieve demo", run = verb_demo))
+
+# All options: OPTIONS, and those that a verb brings along (`own`).
+known_options <- function() {
+  own <- unlist(unname(lapply(VERBS, `[[`, "own")), recursive = FALSE)
+  c(OPTIONS, own)
+}

@@ -1,0 +1,30 @@
+# Data frames, and functions that hand out blocks, as sources.
+
+open_frame <- function(x, asked, call) {
+  done <- 0
+  list(columns = names(x), take = function() {
+    if (done >= nrow(x)) return(NULL)
+    rows <- seq(done + 1, min(nrow(x), done + asked$rows))
+    done <<- max(rows)
+    as.data.frame(x)[rows, asked$columns, drop = FALSE]
+  }, close = function() NULL)
+}
+
+open_function <- function(x, asked, call) {
+  ask <- function() {
+    block <- x()
+    if (is.null(block)) return(NULL)
+    if (!is.data.frame(block)) {
+      stop_input("source",
+        "A function that hands out blocks must give data frames, and NULL at the end.",
+        got = describe_value(block), call = call)
+    }
+    as.data.frame(block)
+  }
+  first <- ask()
+  list(columns = names(first), take = function() {
+    block <- first
+    first <<- NULL
+    if (is.null(block)) ask() else block
+  }, close = function() NULL)
+}
