@@ -3,7 +3,7 @@
 
 #' @srrstats {G2.0} one number is asked for by length and range
 #' @noRd
-check_whole <- function(x, name, lowest, highest = .Machine$integer.max, call = caller_env()) {
+check_whole <- function(x, name, lowest, highest = .Machine$integer.max) {
   good <- checkmate::test_int(x, lower = lowest, upper = highest, tol = 0)
   if (good) return(invisible(as.integer(x)))
   range <- if (highest == .Machine$integer.max) {
@@ -14,78 +14,71 @@ check_whole <- function(x, name, lowest, highest = .Machine$integer.max, call = 
   stop_input("argument",
     sprintf("`%s` must be a whole number %s.", name, range),
     got = describe_value(x),
-    todo = sprintf("Give one number, for example %s = %d.", name, lowest),
-    call = call)
+    todo = sprintf("Give one number, for example %s = %d.", name, lowest))
 }
 
 #' @srrstats {G2.2} a vector where one number is meant is an error
 #' @noRd
-check_number <- function(x, name, lowest, highest, call = caller_env()) {
+check_number <- function(x, name, lowest, highest) {
   good <- checkmate::test_number(x, lower = lowest, upper = highest, finite = TRUE)
   if (good) return(invisible(x))
   stop_input("argument",
     sprintf("`%s` must be one number from %s to %s.", name, format(lowest), format(highest)),
     got = describe_value(x),
-    todo = sprintf("Give one number, for example %s = %s.", name, format(highest)),
-    call = call)
+    todo = sprintf("Give one number, for example %s = %s.", name, format(highest)))
 }
 
 #' @srrstats {G2.3a} choices are matched in full; the nearest word is named
 #' @noRd
-check_choice <- function(x, name, choices, call = caller_env()) {
+check_choice <- function(x, name, choices) {
   if (checkmate::test_choice(x, choices)) return(invisible(x))
   # several choices are what an unused default looks like: the first is meant
   if (identical(x, choices)) return(invisible(choices[1L]))
   stop_input("argument",
     sprintf("`%s` must be one of: %s.", name, paste0('"', choices, '"', collapse = ", ")),
     got = describe_value(x),
-    todo = if (is.character(x) && length(x) == 1L) hint_nearest(x, choices) else character(),
-    call = call)
+    todo = if (is.character(x) && length(x) == 1L) hint_nearest(x, choices) else character())
 }
 
-check_flag <- function(x, name, call = caller_env()) {
+check_flag <- function(x, name) {
   if (checkmate::test_flag(x)) return(invisible(x))
-  stop_input("argument", sprintf("`%s` must be TRUE or FALSE.", name), got = describe_value(x),
-    call = call)
+  stop_input("argument", sprintf("`%s` must be TRUE or FALSE.", name), got = describe_value(x))
 }
 
 is_text <- function(x) checkmate::test_string(x, min.chars = 1L) && validEnc(x)
 
-check_function <- function(x, name, call = caller_env()) {
+check_function <- function(x, name) {
   if (is.function(x)) return(invisible(x))
-  stop_input("argument", sprintf("`%s` must be a function.", name), got = describe_value(x),
-    call = call)
+  stop_input("argument", sprintf("`%s` must be a function.", name), got = describe_value(x))
 }
 
-check_text <- function(x, name, call = caller_env()) {
+check_text <- function(x, name) {
   if (is_text(x)) return(invisible(x))
-  stop_input("argument",
-    sprintf("`%s` must be one piece of text.", name),
-    got = describe_value(x), call = call)
+  stop_input("argument", sprintf("`%s` must be one piece of text.", name), got = describe_value(x))
 }
 
-check_words <- function(x, name, call = caller_env()) {
+check_words <- function(x, name) {
   text <- checkmate::test_character(x, any.missing = FALSE, min.len = 1L)
   if (text && all(validEnc(x))) return(x)
   if (checkmate::test_numeric(x, any.missing = FALSE, min.len = 1L)) return(as.character(x))
   stop_input("argument",
     sprintf("`%s` must be one word or several.", name),
-    got = describe_value(x), call = call)
+    got = describe_value(x))
 }
 
 #' @srrstats {G2.1} types are asserted for every argument that takes a result
 #' @noRd
-check_class <- function(x, name, class, maker, call = caller_env()) {
+check_class <- function(x, name, class, maker) {
   if (is_result(x, class)) return(invisible(x))
   # classes that are no results of ours are taken at their word
   if (inherits(x, class) && !any(class %in% own_classes())) return(invisible(x))
   stop_input("class",
     sprintf("`%s` must be what %s returns.", name, maker),
-    got = describe_value(x), call = call)
+    got = describe_value(x))
 }
 
 # `...` of a method is there for the generic's sake: what lands in it was mis-typed.
-check_dots_empty <- function(..., call = caller_env()) {
+check_dots_empty <- function(...) {
   if (!...length()) return(invisible())
   names <- names(list(...))
   unnamed <- if (is.null(names)) rep(TRUE, ...length()) else !nzchar(names)
@@ -94,8 +87,7 @@ check_dots_empty <- function(..., call = caller_env()) {
   stop_input("argument",
     "Every argument must be one that the function knows.",
     got = sprintf("Not known here: %s.", name_culprits(came)),
-    todo = "Look at the help page for the arguments' names.",
-    call = call)
+    todo = "Look at the help page for the arguments' names.")
 }
 
 #' @srrstats {G5.2a} errors say what came, so that no two read alike
@@ -119,25 +111,23 @@ describe_value <- function(x) {
 }
 
 # The file is there, is a file and has bytes in it.
-check_file <- function(file, call = caller_env()) {
-  check_text(file, "file", call = call)
+check_file <- function(file) {
+  check_text(file, "file")
   if (!file.exists(file)) {
     near <- list.files(dirname(file))
     stop_input("file_missing", "The file must exist.",
       got = sprintf("There is no file \"%s\".", file),
       todo = c(hint_nearest(basename(file), near),
-        sprintf("Relative paths start from \"%s\".", getwd())),
-      call = call)
+        sprintf("Relative paths start from \"%s\".", getwd())))
   }
   if (dir.exists(file)) {
     stop_input("file_missing", "A file must be named, not a folder.",
-      got = sprintf("\"%s\" is a folder.", file), call = call)
+      got = sprintf("\"%s\" is a folder.", file))
   }
   if (file.size(file) == 0) {
     stop_input("file_empty", "The file must have something in it.",
       got = sprintf("\"%s\" is empty (0 bytes).", file),
-      todo = "Was the export finished? Open the file in a text editor.",
-      call = call)
+      todo = "Was the export finished? Open the file in a text editor.")
   }
   invisible(file)
 }

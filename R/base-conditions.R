@@ -6,22 +6,25 @@
 # `what` becomes the class softsieve_error_<what>; `...` are fields kept on the condition.
 #' @srrstats {G5.2} errors have classes and three parts: must, came, do
 #' @noRd
-stop_input <- function(what, must, got = character(), todo = character(), call = caller_env(),
-    ...) {
+stop_input <- function(what, must, got = character(), todo = character(), ...) {
   lines <- visible_text(c(must, got, as.character(todo)))
   names(lines) <- rep(c("", "x", "i"), c(length(must), length(got), length(todo)))
   rlang::abort(lines,
     class = c(paste0("softsieve_error_", what), "softsieve_error"),
-    call = call, ...)
+    call = called_frame(), ...)
 }
 
-# Evaluates `code`; an error of ours in it is raised in the name of the function whose frame is
-# `call`, so that people see the function they called, not one that it chains.
-in_name_of <- function(call, code) {
-  rlang::try_fetch(code, softsieve_error = function(cnd) {
-    cnd$call <- rlang::frame_call(call)
-    rlang::cnd_signal(cnd)
-  })
+# The frame of the function that people called: the outermost of ours, so that nothing has to hand
+# its name down. What a function of theirs calls, which we call, is theirs.
+called_frame <- function() {
+  found <- NULL
+  ours <- environment(called_frame)
+  for (i in rev(seq_len(sys.nframe()))) {
+    home <- environment(sys.function(i))
+    if (identical(home, ours)) found <- sys.frame(i)
+    if (!is.null(home) && identical(topenv(home), globalenv())) break
+  }
+  found
 }
 
 # Calls `f` with these values as they are: what is a call or a name stays one, and is not run.

@@ -71,14 +71,14 @@ parameters_of <- function(family) {
 
 # What a method gets of what was asked of its parameters: checked, with defaults. One that the
 # method does not have is an error.
-settle_parameters <- function(family, name, asked, call) {
+settle_parameters <- function(family, name, asked) {
   own <- family[[name]]$parameters
   todo <- function(wrong) who_takes(family, wrong)
-  settle_asked(own, sprintf("\"%s\"", name), asked, call, todo)
+  settle_asked(own, sprintf("\"%s\"", name), asked, todo)
 }
 
 # The same of any parameters: `whose` is who has them, `todo` a function of the first that is wrong.
-settle_asked <- function(own, whose, asked, call, todo) {
+settle_asked <- function(own, whose, asked, todo) {
   asked <- asked[!vapply(asked, is.null, NA)]
   unnamed <- length(asked) && (is.null(names(asked)) || any(!nzchar(names(asked))))
   wrong <- if (unnamed) "an argument without a name" else setdiff(names(asked), names(own))
@@ -90,11 +90,11 @@ settle_asked <- function(own, whose, asked, call, todo) {
         sprintf("%s takes no parameters.", whose)
       },
       got = sprintf("Not known here: %s.", name_culprits(wrong)),
-      todo = todo(wrong[1L]), call = call)
+      todo = todo(wrong[1L]))
   }
   values <- lapply(own, `[[`, "default")
   for (one in names(asked)) {
-    values[[one]] <- check_parameter(asked[[one]], one, own[[one]], call)
+    values[[one]] <- check_parameter(asked[[one]], one, own[[one]])
   }
   values
 }
@@ -109,14 +109,13 @@ who_takes <- function(family, parameter) {
     "Look at the help page for the arguments' names.")
 }
 
-check_parameter <- function(x, name, asked, call) {
+check_parameter <- function(x, name, asked) {
   switch(asked$type,
-    number = check_number(x, name, asked$lowest, asked$highest, call = call),
+    number = check_number(x, name, asked$lowest, asked$highest),
     integer = check_whole(x, name, asked$lowest,
-      if (is.null(asked$highest)) .Machine$integer.max else asked$highest,
-      call = call),
-    flag = check_flag(x, name, call = call), text = check_text(x, name, call = call),
-    words = check_words(x, name, call = call))
+      if (is.null(asked$highest)) .Machine$integer.max else asked$highest),
+    flag = check_flag(x, name), text = check_text(x, name),
+    words = check_words(x, name))
   x
 }
 

@@ -9,6 +9,7 @@ SEVERITIES <- c("note", "caution", "serious")
 new_finding <- function(code, ..., item = NA_character_, value = NA_real_, limit = NA_real_,
     severity = NULL, stage = NULL) {
   spec <- finding_kinds()[[code]]
+  if (is.null(spec)) stop("no finding is called ", code, call. = FALSE)
   if (is.null(severity)) severity <- spec$severity[1L]
   stopifnot(all(severity %in% spec$severity))
   columns <- list(

@@ -9,8 +9,7 @@ RANGE_SECONDS <- c(local = 0.5, batch = 20)
 
 # All of `count` replicates (from `first` on), and findings about workers. Ranges begin at multiples
 # of `align`, from which on replicates are made together.
-run_ranges <- function(worker, count, payload, threads, label, first = 0L, align = 1L,
-    call = caller_env()) {
+run_ranges <- function(worker, count, payload, threads, label, first = 0L, align = 1L) {
   here <- function(from, many, progress) {
     worker(first + from, many, payload, threads, progress)
   }
@@ -34,9 +33,9 @@ run_ranges <- function(worker, count, payload, threads, label, first = 0L, align
   ranges <- missing_ranges(kept, count, size)
   say_why("%s: %d ranges go to %d workers.", label, nrow(ranges), workers)
   sent <- with_progress(label, max(1L, nrow(ranges)), function(progress) {
-    send_ranges(worker, ranges, first, payload, key, kept, progress, call)
+    send_ranges(worker, ranges, first, payload, key, kept, progress)
   })
-  findings <- find_in_hands(sent$hands, call)
+  findings <- find_in_hands(sent$hands)
   forget_ranges(key)
   list(value = join_pieces(sent$kept), findings = findings)
 }
@@ -88,9 +87,7 @@ say_why <- function(...) {
 
 # What a worker does: the range, and what tells whether it computes as others do.
 range_on_worker <- function(worker, first, count, payload) {
-  list(
-    value = worker(first, count, payload, 1L, function(done) NULL),
-    hand = hand_of_worker())
+  list(value = worker(first, count, payload, 1L, function(done) NULL), hand = hand_of_worker())
 }
 
 # A version, and numbers that may differ in their last bits between processors.
@@ -105,7 +102,7 @@ hand_of_worker <- function() {
 MOST_TRIES <- 3L
 
 # Ranges go out, as many at once as there are workers; one whose worker died goes out again.
-send_ranges <- function(worker, ranges, first, payload, key, kept, progress, call) {
+send_ranges <- function(worker, ranges, first, payload, key, kept, progress) {
   trip <- list2env(list(left = seq_len(nrow(ranges)), tries = integer(nrow(ranges)), out = list(),
     hands = list(), kept = kept))
   tick <- range_ticker(nrow(ranges))
@@ -116,7 +113,7 @@ send_ranges <- function(worker, ranges, first, payload, key, kept, progress, cal
     if (!length(ended)) Sys.sleep(0.02)
     for (name in ended) {
       if (is.null(trip$out[[name]])) next # went with a worker that was renewed
-      if (!range_came(as.integer(name), trip, ranges, key, call)) next
+      if (!range_came(as.integer(name), trip, ranges, key)) next
       progress(nrow(ranges) - length(trip$left) - length(trip$out))
       tick()
     }
@@ -134,7 +131,7 @@ fill_workers <- function(trip, send) {
 }
 
 # What came of range i: kept, or to be sent again (FALSE).
-range_came <- function(i, trip, ranges, key, call) {
+range_came <- function(i, trip, ranges, key) {
   name <- as.character(i)
   got <- what_came(trip$out[[name]])
   trip$out[[name]] <- NULL
@@ -145,7 +142,7 @@ range_came <- function(i, trip, ranges, key, call) {
     keep_range(key, trip$kept, start)
     return(TRUE)
   }
-  if (!inherits(got, "FutureError") || trip$tries[i] == MOST_TRIES) stop_range(got, call)
+  if (!inherits(got, "FutureError") || trip$tries[i] == MOST_TRIES) stop_range(got)
   trip$left <- c(trip$left, i)
   if (renew_workers()) {
     # what the other workers had ends with them, which is not its fault
@@ -199,7 +196,7 @@ range_ticker <- function(steps) {
   function() step()
 }
 
-stop_range <- function(e, call) {
+stop_range <- function(e) {
   if (inherits(e, "softsieve_error")) rlang::cnd_signal(e)
   lacks <- grepl("no package called", conditionMessage(e), fixed = TRUE)
   stop_input("workers", if (lacks) {
@@ -210,19 +207,18 @@ stop_range <- function(e, call) {
     "Install it there, or give future::plan(\"sequential\")."
   } else {
     "What came back is kept: the same call goes on there. Or give future::plan(\"sequential\")."
-  }, call = call)
+  })
 }
 
 # Workers of another version are an error; those that compute the last bits differently are told.
-find_in_hands <- function(hands, call) {
+find_in_hands <- function(hands) {
   own <- hand_of_worker()
   versions <- unique(vapply(hands, `[[`, "", "version"))
   if (any(versions != own$version)) {
     stop_input("workers",
       "Every worker must have the version of softsieve that is here.",
       got = sprintf("Here %s; there %s.", own$version, join_words(setdiff(versions, own$version))),
-      todo = "Install the same version everywhere.",
-      call = call)
+      todo = "Install the same version everywhere.")
   }
   differ <- sum(vapply(hands, function(hand) hand$numbers != own$numbers, NA))
   if (!differ) return(NULL)

@@ -21,7 +21,7 @@ NULL
 
 new_result <- function(class, values, settings, findings, source, call) {
   structure(
-    list(values = values, settings = settings, findings = findings, source = source, call = call),
+    list(values = values, settings = settings, findings = findings, source = source),
     class = c(class, "softsieve_result"))
 }
 

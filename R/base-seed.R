@@ -4,14 +4,14 @@
 # a whole number from 0 to 2^31 - 1; it is always on the result.
 #' @srrstats {G5.5} every simulation has a seed, which is on its result
 #' @noRd
-settle_seed <- function(seed, call = caller_env()) {
+settle_seed <- function(seed) {
   if (is.null(seed)) return(sample.int(.Machine$integer.max, 1L))
-  check_whole(seed, "seed", 0L, call = call)
+  check_whole(seed, "seed", 0L)
 }
 
 # All processors but never more than eight, unless told; results do not depend on it.
-settle_threads <- function(threads, call = caller_env()) {
-  if (!is.null(threads)) return(check_whole(threads, "threads", 1L, 256L, call = call))
+settle_threads <- function(threads) {
+  if (!is.null(threads)) return(check_whole(threads, "threads", 1L, 256L))
   # what containers, clusters and R CMD check allow is known there; OpenMP's limit is not
   limit <- suppressWarnings(as.integer(Sys.getenv("OMP_THREAD_LIMIT", "8")))
   # (a batch system without its configuration is asked, and would warn)

@@ -80,27 +80,27 @@ is_study_file <- function(target) {
 }
 
 # The study that a verb works on: a study file, or a file of answers with what the options say.
-study_for <- function(target, options, call = caller_env()) {
+study_for <- function(target, options) {
   entries <- options$entries
   target <- study_in(target)
   is_study <- is_study_file(target)
   study <- if (is_study) {
-    check_file(target, call)
-    study_from(read_yaml_data(target, "study", call), target, NULL, call)
+    check_file(target)
+    study_from(read_yaml_data(target, "study"), target, NULL)
   } else {
-    answers <- answers_named(target, call)
+    answers <- answers_named(target)
     if (is.character(answers)) answers <- normalizePath(answers)
-    written <- list(answers = place_entries(answers, getwd(), call))
-    study_from(written, file.path(getwd(), "study.yml"), NULL, call, lines = character())
+    written <- list(answers = place_entries(answers, getwd()))
+    study_from(written, file.path(getwd(), "study.yml"), NULL, lines = character())
   }
   settings <- study$settings
   if (!is.null(options$codebook)) {
-    check_file(options$codebook, call)
-    settings <- set_entry(settings, "codebook", normalizePath(options$codebook), call)
+    check_file(options$codebook)
+    settings <- set_entry(settings, "codebook", normalizePath(options$codebook))
   }
-  if (!is.null(options$seed)) settings <- set_entry(settings, "seed", options$seed, call)
+  if (!is.null(options$seed)) settings <- set_entry(settings, "seed", options$seed)
   for (name in names(entries)) {
-    settings <- set_entry(settings, name, entry_value(name, entries[[name]]), call)
+    settings <- set_entry(settings, name, entry_value(name, entries[[name]]))
   }
   settings <- set_aside_decisions(settings, names(entries), options)
   new_study(list(), settings, no_findings(), NULL, NULL)

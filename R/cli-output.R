@@ -5,9 +5,7 @@ FORMATS <- c("table", "csv", "json", "markdown")
 
 # `--format`, or what the ending of `--out` says.
 settle_format <- function(options) {
-  if (!is.null(options$format)) {
-    return(check_choice(options$format, "--format", FORMATS, call = NULL))
-  }
+  if (!is.null(options$format)) return(check_choice(options$format, "--format", FORMATS))
   ending <- if (is.null(options$out)) "" else lower(tools::file_ext(options$out))
   switch(ending, csv = "csv", json = "json", md = "markdown", "table")
 }
@@ -25,10 +23,9 @@ check_out <- function(options) {
       got = sprintf("\"%s\" came.", options$out),
       todo = c(
         "Figures and Word tables: softsieve run draws all of them, softsieve report writes .docx.",
-        "One of them: plot() and write_table() in R."),
-      call = NULL)
+        "One of them: plot() and write_table() in R."))
   }
-  check_writable(dirname(options$out), NULL)
+  check_writable(dirname(options$out))
 }
 
 # Shows results; findings are told on stderr where the form has no place for them.
@@ -36,7 +33,7 @@ put_results <- function(results, options, what = NULL, findings = NULL) {
   form <- settle_format(options)
   if (!is.null(options$out)) {
     lines <- utils::capture.output(put_form(results, form, what))
-    write_whole(options$out, function(path) write_text(lines, path), call = NULL)
+    write_whole(options$out, function(path) write_text(lines, path))
     if (!isTRUE(options$quiet)) say_aside("Written: ", options$out)
   } else {
     put_form(results, form, what)

@@ -71,8 +71,7 @@ check_score_options <- function(given, factors) {
     "With --solution, options of a study must be about the new answers, or about scores.",
     got = sprintf("--%s came.", name_culprits(strange)),
     todo = sprintf("The file holds %s, and says what items are.",
-      if (factors) "factors" else "scales"),
-    call = NULL)
+      if (factors) "factors" else "scales"))
 }
 
 # New people by a saved solution.

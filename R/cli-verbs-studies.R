@@ -1,7 +1,7 @@
 # The verbs about whole studies: new, check, run, report, demo.
 
 verb_new <- function(target, options) {
-  answers <- answers_named(target, NULL)
+  answers <- answers_named(target)
   folder <- if (is.null(options$out)) "." else options$out
   make_folder(folder)
   written <- begin_study(answers, folder, full = isTRUE(options$full))
@@ -45,7 +45,7 @@ check_named <- function(s, asked) {
     stop_input("study",
       sprintf("`%s` must name items that are there.", entry),
       got = sprintf("Not there: %s.", name_culprits(strange)),
-      todo = hint_nearest(strange[1L], items), call = NULL)
+      todo = hint_nearest(strange[1L], items))
   }
 }
 
@@ -56,7 +56,7 @@ verb_run <- function(target, options) {
 
 run_and_write <- function(file, out, options) {
   out <- sub("(.)/+$", "\\1", out)
-  check_writable(if (dir.exists(out)) out else dirname(out), NULL)
+  check_writable(if (dir.exists(out)) out else dirname(out))
   study <- study_for(file, options)
   if (isTRUE(options$fresh)) unlink(file.path(out, "stages"), recursive = TRUE, expand = FALSE)
   watch <- watch_for(options)
@@ -91,8 +91,8 @@ run_said <- function(done, files, out) {
 
 verb_report <- function(target, options) {
   out <- if (is.null(options$out)) "report.html" else options$out
-  check_ending(out, names(PAPERS), NULL)
-  check_writable(dirname(out), NULL)
+  check_ending(out, names(PAPERS))
+  check_writable(dirname(out))
   everything <- names(STAGES)
   watch <- watch_for(options)
   studies <- lapply(c(target, options$with), function(file) {
@@ -128,5 +128,5 @@ DEMO_FILES <- c(answers = "repair_cafe_answers.csv", codebook = "repair_cafe_cod
 
 make_folder <- function(folder) {
   if (!dir.exists(folder)) dir.create(folder, showWarnings = FALSE)
-  check_writable(folder, call = NULL)
+  check_writable(folder)
 }

@@ -1,6 +1,6 @@
 # What must hold for items to be correlated, and for a correlation matrix to be inverted.
 
-check_enough_people <- function(used, people, missing, call) {
+check_enough_people <- function(used, people, missing) {
   if (used >= 3L) return(invisible())
   stop_input("too_few_people",
     "There must be at least three people to correlate items.",
@@ -10,21 +10,20 @@ check_enough_people <- function(used, people, missing, call) {
       "Give missing = \"pairwise\" to use what each person answered."
     } else {
       character()
-    },
-    call = call)
+    })
 }
 
-check_varying <- function(sds, call) {
+check_varying <- function(sds) {
   constant <- names(sds)[is.na(sds) | sds == 0]
   if (!length(constant)) return(invisible())
   stop_input("constant_item",
     "Every item must vary: an item to which all give the same answer correlates with nothing.",
     got = sprintf("Constant: %s.", name_culprits(constant)),
     todo = "Leave these items out: questionnaire(data, items = -c(...)).",
-    call = call, items = constant)
+    items = constant)
 }
 
-check_pairs_met <- function(correlations, call) {
+check_pairs_met <- function(correlations) {
   gap <- which(is.na(correlations) & upper.tri(correlations), arr.ind = TRUE)
   if (!nrow(gap)) return(invisible())
   pairs <- sprintf("%s with %s", rownames(correlations)[gap[, 1L]],
@@ -32,11 +31,10 @@ check_pairs_met <- function(correlations, call) {
   stop_input("no_pairs",
     "Every pair of items must have been answered by people who vary on both.",
     got = sprintf("Not so for: %s.", name_culprits(pairs)),
-    todo = "Were these items given to different people? Analyse them apart.",
-    call = call)
+    todo = "Were these items given to different people? Analyse them apart.")
 }
 
-check_correlation_matrix <- function(x, n, call) {
+check_correlation_matrix <- function(x, n) {
   wrong <- first_wrong("It holds text." = !is.numeric(x), "It is not square." = nrow(x) != ncol(x),
     "It has missing values." = anyNA(x),
     "It has infinite values." = any(is.infinite(x)),
@@ -53,15 +51,14 @@ check_correlation_matrix <- function(x, n, call) {
         "It looks like a covariance matrix: give kind = \"covariance\"."
       } else {
         "Give answers as a data frame, not as a matrix."
-      },
-      call = call)
+      })
   }
   if (is.null(n)) {
     stop_input("matrix",
       "A correlation matrix must come with the number of people behind it.",
-      got = "`n` is missing.", todo = "Give it as n = 840, for example.", call = call)
+      got = "`n` is missing.", todo = "Give it as n = 840, for example.")
   }
-  check_whole(n, "n", 3L, call = call)
+  check_whole(n, "n", 3L)
 }
 
 looks_like_covariances <- function(x) {
@@ -72,7 +69,7 @@ looks_like_covariances <- function(x) {
     max(abs(x - t(x))) < 1e-8 * max(abs(x))
 }
 
-check_covariance_matrix <- function(x, call) {
+check_covariance_matrix <- function(x) {
   wrong <- first_wrong("It holds text." = !is.numeric(x), "It is not square." = nrow(x) != ncol(x),
     "It has missing values." = anyNA(x),
     "It has infinite values." = any(is.infinite(x)),
@@ -82,12 +79,11 @@ check_covariance_matrix <- function(x, call) {
   stop_input("matrix",
     "A covariance matrix must be square and symmetric, with variances above 0 on its diagonal.",
     got = wrong,
-    todo = "Give answers as a data frame, not as a matrix.",
-    call = call)
+    todo = "Give answers as a data frame, not as a matrix.")
 }
 
 # For stages that need the inverse: says which items make the matrix singular, and what to do.
-check_invertible <- function(x, call = caller_env()) {
+check_invertible <- function(x) {
   if (x$values$smallest_eigenvalue >= 1e-10) return(invisible())
   r <- x$values$correlations
   same <- core_identical_pairs(r)
@@ -97,7 +93,7 @@ check_invertible <- function(x, call = caller_env()) {
     pairs <- sprintf("%s and %s", rownames(r)[same[, 1L]], colnames(r)[same[, 2L]])
     stop_input("identical_items", must,
       got = sprintf("They agree throughout: %s.", name_culprits(pairs)),
-      todo = "Leave one of each pair out.", call = call, items = rownames(r)[same[, 2L]])
+      todo = "Leave one of each pair out.", items = rownames(r)[same[, 2L]])
   }
   if (x$values$n <= ncol(r)) {
     stop_input("too_few_people", must,
@@ -105,8 +101,7 @@ check_invertible <- function(x, call = caller_env()) {
         count_of(ncol(r), "item")),
       todo = paste(
         "More people than items are needed, better five to ten times as many. Take fewer",
-        "items, or more people."),
-      call = call)
+        "items, or more people."))
   }
   tied <- rownames(r)[core_dependent_items(r)]
   stop_input("singular", must,
@@ -114,23 +109,21 @@ check_invertible <- function(x, call = caller_env()) {
       sprintf("Its smallest eigenvalue is %s.", format(x$values$smallest_eigenvalue, digits = 2L)),
       sprintf("Items that follow from each other: %s.", name_culprits(tied))),
     todo = c("Is one of them the sum of others? Leave it out.",
-      "With many missing answers, try missing = \"complete\"."),
-    call = call, items = tied)
+      "With many missing answers, try missing = \"complete\"."), items = tied)
 }
 
-check_em_kind <- function(kind, missing, call) {
+check_em_kind <- function(kind, missing) {
   if (missing != "em" || kind_is(kind, "em")) return(invisible())
   stop_input("argument",
     sprintf(
       "missing = \"em\" goes with kind %s: it estimates means and covariances of normal answers.",
       paste0("\"", Filter(function(k) kind_is(k, "em"), names(KINDS)), "\"", collapse = " or ")),
     got = sprintf("kind = \"%s\" came.", kind),
-    todo = "Give missing = \"pairwise\", or another kind.",
-    call = call)
+    todo = "Give missing = \"pairwise\", or another kind.")
 }
 
 # Polychoric correlations need categories, weighted ranks a table.
-check_categories <- function(answers, kind, weights, call) {
+check_categories <- function(answers, kind, weights) {
   if (!kind_is(kind, "few")(!is.null(weights))) return(invisible())
   many <- colnames(answers)[vapply(cpp_categories(answers, NULL, 1L)$values, is.null, NA)]
   if (!length(many)) return(invisible())
@@ -140,16 +133,14 @@ check_categories <- function(answers, kind, weights, call) {
       if (is.null(weights)) "" else " with weights"),
     got = sprintf("More than 16: %s.", name_culprits(many)),
     todo = paste("Give kind = \"mixed\" to take these items as continuous, or leave them out if",
-      "they are not items."),
-    call = call)
+      "they are not items."))
 }
 
-check_em <- function(found, call) {
+check_em <- function(found) {
   if (!is.null(found$correlations)) return(invisible())
   stop_input("singular",
     "EM must be able to predict missing answers from the others.",
     got = "The covariances of some answers became singular.",
     todo = paste("Are two items copies of each other, or are there fewer people than items? Try",
-      "missing = \"pairwise\"."),
-    call = call)
+      "missing = \"pairwise\"."))
 }

@@ -84,7 +84,6 @@ correlate_items <- function(x, ...) UseMethod("correlate_items")
 correlate_items.questionnaire <- function(x, kind = "pearson",
     missing = c("pairwise", "complete", "em"), repair = TRUE, continuous_from = 11L, threads = NULL,
     ...) {
-  call <- environment()
   check_class(x, "x", "questionnaire", "questionnaire()")
   check_dots_empty(...)
   kind <- check_choice(kind, "kind", names(KINDS))
@@ -92,7 +91,7 @@ correlate_items.questionnaire <- function(x, kind = "pearson",
   check_flag(repair, "repair")
   continuous_from <- check_whole(continuous_from, "continuous_from", 3L, 17L)
   threads <- settle_threads(threads)
-  correlate_answers(x, kind, missing, repair, continuous_from, threads, compare = TRUE, call,
+  correlate_answers(x, kind, missing, repair, continuous_from, threads, compare = TRUE,
     match.call())
 }
 
@@ -114,22 +113,22 @@ correlate_items.default <- function(x, ...) {
 }
 
 # `compare`: is it told what polychoric correlations would change? (Not in draws.)
-correlate_answers <- function(x, kind, missing, repair, continuous_from, threads, compare, call,
+correlate_answers <- function(x, kind, missing, repair, continuous_from, threads, compare,
     made_by = NULL) {
-  check_em_kind(kind, missing, call)
+  check_em_kind(kind, missing)
   answers <- x$values$answers
   weights <- scaled_weights(x)
   used <- if (missing == "complete") sum(stats::complete.cases(answers)) else nrow(answers)
-  check_enough_people(used, nrow(answers), missing, call)
+  check_enough_people(used, nrow(answers), missing)
   ordered <- if (kind_is(kind, "core") == "mixed") is_ordered(answers, continuous_from)
-  check_categories(answers, kind, weights, call)
+  check_categories(answers, kind, weights)
   found <- with_progress("Correlations", ncol(answers)^2 / 128, function(progress) {
     core_correlate(answers, kind_is(kind, "core"), missing, weights, ordered, threads, progress)
   })
-  check_varying(stats::setNames(found$sds, colnames(answers)), call)
-  check_em(found, call)
-  check_pairs_met(found$correlations, call)
-  fixed <- settle_definite(found$correlations, repair, call)
+  check_varying(stats::setNames(found$sds, colnames(answers)))
+  check_em(found)
+  check_pairs_met(found$correlations)
+  fixed <- settle_definite(found$correlations, repair)
   found$correlations <- fixed$correlations
   items <- x$values$items[c("item", "wording", "scale", "reversed")]
   items[c("mean", "sd", "skewness", "categories")] <- list(unname(found$means), unname(found$sds),
@@ -157,15 +156,14 @@ is_ordered <- function(answers, continuous_from) {
 }
 
 # The matrix as it is, or the nearest that has no negative eigenvalue and a finding that says so.
-settle_definite <- function(correlations, repair, call) {
+settle_definite <- function(correlations, repair) {
   smallest <- core_smallest_eigenvalue(correlations)
   if (smallest > -1e-10) return(list(correlations = correlations, finding = NULL))
   if (!repair) {
     stop_input("not_positive_definite",
       "The correlation matrix must have no negative eigenvalue.",
       got = sprintf("Its smallest eigenvalue is %s.", format(smallest, digits = 2L)),
-      todo = "Give repair = TRUE to use the nearest correlation matrix, or missing = \"complete\".",
-      call = call)
+      todo = "Give repair = TRUE to use the nearest correlation matrix, or missing = \"complete\".")
   }
   near <- core_nearest_correlation(correlations)
   at <- arrayInd(which.max(abs(near$correlations - correlations)), dim(correlations))
@@ -179,15 +177,14 @@ settle_definite <- function(correlations, repair, call) {
 
 # The one door to correlations: whatever a stage was given, with what correlate_items() needs in
 # `...`. `threads` is for answers alone.
-as_correlations <- function(x, ..., threads = NULL, call = caller_env()) {
+as_correlations <- function(x, ..., threads = NULL) {
   answers <- is_questionnaire(x) || is.data.frame(x) || is_item_tables(x)
-  in_name_of(call,
-    if (answers) correlate_items(x, ..., threads = threads) else correlate_items(x, ...))
+  if (answers) correlate_items(x, ..., threads = threads) else correlate_items(x, ...)
 }
 
 # Other people's answers correlated as those behind `correlations` were.
-correlate_alike <- function(questionnaire, correlations, threads = NULL, call = caller_env()) {
+correlate_alike <- function(questionnaire, correlations, threads = NULL) {
   s <- correlations$settings
   correlate_answers(questionnaire, s$kind, s$missing, s$repair, s$continuous_from,
-    settle_threads(threads), compare = FALSE, call)
+    settle_threads(threads), compare = FALSE)
 }

@@ -7,15 +7,14 @@
 #' @export
 correlate_items.matrix <- function(x, n = NULL, repair = TRUE, kind = "given", means = NULL,
     sds = NULL, ...) {
-  call <- environment()
   check_dots_empty(...)
   check_flag(repair, "repair")
   kind <- check_choice(kind, "kind", c("given", "covariance"))
   whole <- mirror_triangle(x)
   x <- whole$matrix
-  covariances <- if (kind == "covariance") check_covariance_matrix(x, call)
+  covariances <- if (kind == "covariance") check_covariance_matrix(x)
   if (kind == "covariance") x <- core_standardised(x)
-  check_correlation_matrix(x, n, call)
+  check_correlation_matrix(x, n)
   if (is.null(colnames(x))) {
     colnames(x) <- if (is.null(rownames(x))) paste0("item", seq_len(ncol(x))) else rownames(x)
   }
@@ -23,15 +22,15 @@ correlate_items.matrix <- function(x, n = NULL, repair = TRUE, kind = "given", m
   sds <- if (kind == "covariance") {
     unname(sqrt(diag(covariances)))
   } else {
-    check_moments(sds, "sds", ncol(x), call)
+    check_moments(sds, "sds", ncol(x))
   }
-  means <- check_moments(means, "means", ncol(x), call)
+  means <- check_moments(means, "means", ncol(x))
   if (kind == "given" && !anyNA(sds)) covariances <- x * (sds %o% sds)
   if (!is.null(covariances)) dimnames(covariances) <- dimnames(x)
   items <- tibble::tibble(item = colnames(x), wording = NA_character_, scale = NA_character_,
     reversed = FALSE, mean = means, sd = sds, skewness = NA_real_, categories = NA_integer_)
   n_pair <- matrix(as.numeric(n), nrow(x), ncol(x), dimnames = dimnames(x))
-  fixed <- settle_definite(x, repair, call)
+  fixed <- settle_definite(x, repair)
   found <- list(correlations = fixed$correlations, covariances = covariances, n_pair = n_pair,
     standard_errors = core_pearson_error(x, n_pair, "pearson"))
   settings <- list(kind = kind, missing = "given", repair = repair, weighted = FALSE)
@@ -43,14 +42,13 @@ correlate_items.matrix <- function(x, n = NULL, repair = TRUE, kind = "given", m
 #' @rdname correlate_items
 #' @export
 correlate_items.data.frame <- function(x, ...) {
-  call <- environment()
   matrix <- matrix_in_frame(x)
   if (!is.null(matrix)) {
     dots <- list(...)
     dots$threads <- NULL # a matrix is there already
-    return(in_name_of(call, call_with(correlate_items, c(list(matrix), dots))))
+    return(call_with(correlate_items, c(list(matrix), dots)))
   }
-  correlate_items(in_name_of(call, questionnaire(x)), ...)
+  correlate_items(questionnaire(x), ...)
 }
 
 # A data frame that holds a correlation matrix (as a file of one is read: perhaps with the items'
@@ -93,7 +91,7 @@ mirror_triangle <- function(x) {
     finding = new_finding("triangle_mirrored", if (blank(upper)) "lower" else "upper"))
 }
 
-check_moments <- function(x, name, p, call) {
+check_moments <- function(x, name, p) {
   if (is.null(x)) return(rep(NA_real_, p))
   lower <- if (name == "sds") .Machine$double.xmin else -Inf
   if (checkmate::test_numeric(x, lower, finite = TRUE, any.missing = FALSE, len = p)) {
@@ -103,6 +101,5 @@ check_moments <- function(x, name, p, call) {
     sprintf("`%s` must be one number for each item%s.", name,
       if (name == "sds") ", above 0" else ""),
     got = describe_value(x),
-    todo = sprintf("There are %s.", count_of(p, "item")),
-    call = call)
+    todo = sprintf("There are %s.", count_of(p, "item")))
 }

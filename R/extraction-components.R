@@ -31,10 +31,9 @@
 #' @export
 extract_components <- function(x, components = "parallel", ..., analyse = NULL, seed = NULL,
     threads = NULL) {
-  call <- environment()
-  x <- as_correlations(x, ..., call = call)
+  x <- as_correlations(x, ...)
   answers <- x$values$questionnaire
-  analysed <- settle_analysed(analyse, x, call)
+  analysed <- settle_analysed(analyse, x)
   s <- analysed_matrix(x, analysed)
   share <- is.numeric(components) &&
     length(components) == 1L &&
@@ -45,7 +44,7 @@ extract_components <- function(x, components = "parallel", ..., analyse = NULL, 
     list(k = core_components_for(s, components),
       by = sprintf("%s of the variance", format_share(components)))
   } else {
-    settle_factors(components, x, ncol(s), "components", seed, threads, call)
+    settle_factors(components, x, ncol(s), "components", seed, threads)
   }
   found <- extract_by("components", s, chosen$k, 0)
   settings <- c(x$settings,

@@ -147,28 +147,26 @@
 #' @export
 extract_factors <- function(x, factors = "probable", ..., method = "minres", analyse = NULL,
     lowest_uniqueness = 0.005, starts = 5L, seed = NULL, threads = NULL) {
-  call <- environment()
   method <- check_choice(method, "method", factor_methods())
   check_number(lowest_uniqueness, "lowest_uniqueness", 0, 0.5)
   starts <- check_whole(starts, "starts", 0L, 100L)
-  x <- as_correlations(x, ..., call = call)
-  check_invertible(x, call)
-  analysed <- settle_analysed(analyse, x, call)
+  x <- as_correlations(x, ...)
+  check_invertible(x)
+  analysed <- settle_analysed(analyse, x)
   chosen <- settle_factors(factors, x,
     core_most_factors(ncol(x$values$correlations)),
-    "factors", seed, threads, call)
-  extract_number(x, chosen, method, analysed, lowest_uniqueness, starts, settle_threads(threads),
-    call, match.call())
+    "factors", seed, threads)
+  extract_number(x, chosen, method, analysed, lowest_uniqueness, starts, settle_threads(threads), match.call())
 }
 
 # Extraction of a number that is settled; `threads` 0: without the test of fit, as draws want it.
-extract_number <- function(x, chosen, method, analysed, lowest_uniqueness, starts, threads, call,
+extract_number <- function(x, chosen, method, analysed, lowest_uniqueness, starts, threads,
     made_by = NULL) {
   answers <- x$values$questionnaire
-  weights <- if (EXTRACTIONS[[method]]$weights) weights_of_correlations(x, analysed, call)
+  weights <- if (EXTRACTIONS[[method]]$weights) weights_of_correlations(x, analysed)
   found <- extract_by(method, analysed_matrix(x, analysed), chosen$k, lowest_uniqueness, starts,
     weights)
-  check_extracted(found$loadings, method, call)
+  check_extracted(found$loadings, method)
   settings <- c(x$settings,
     list(method = method, factors = chosen$k, factors_by = chosen$by, analysed = analysed,
       lowest_uniqueness = lowest_uniqueness, extraction_starts = starts, rotation = "none"))
@@ -226,12 +224,11 @@ largest_residuals <- function(r, reproduced, most = 10L) {
 }
 
 # Methods that work through a reduced matrix give out when it has fewer than k positive eigenvalues.
-check_extracted <- function(loadings, method, call) {
+check_extracted <- function(loadings, method) {
   empty <- sum(colSums(loadings^2) < 1e-10)
   if (!empty) return(invisible())
   stop_input("factors", "Every factor must explain something.",
     got = sprintf("%s finds %s of the %d empty.", capitalise(EXTRACTIONS[[method]]$label),
       count_of(empty, "factor"), ncol(loadings)),
-    todo = "Take fewer factors, or another method.",
-    call = call)
+    todo = "Take fewer factors, or another method.")
 }

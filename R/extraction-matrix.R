@@ -1,9 +1,9 @@
 # What is analysed: correlations or covariances, and the weights that least squares may give them.
 
 # "correlations" or "covariances": as asked, or as the kind of correlations says.
-settle_analysed <- function(asked, x, call) {
+settle_analysed <- function(asked, x) {
   if (is.null(asked)) asked <- kind_is(x$settings$kind, "analysed")
-  check_choice(asked, "analyse", c("correlations", "covariances"), call)
+  check_choice(asked, "analyse", c("correlations", "covariances"))
   like_pearson <- kind_is(x$settings$kind, "like_pearson")
   if (asked == "covariances" && (!like_pearson || anyNA(x$values$items$sd))) {
     stop_input("argument",
@@ -12,8 +12,7 @@ settle_analysed <- function(asked, x, call) {
       got = sprintf("The correlations are of kind \"%s\"%s.", x$settings$kind,
         if (anyNA(x$values$items$sd)) ", without standard deviations" else ""),
       todo = paste("Give answers with kind = \"covariance\", a covariance matrix with n and kind =",
-        "\"covariance\", or a correlation matrix with `sds`."),
-      call = call)
+        "\"covariance\", or a correlation matrix with `sds`."))
   }
   asked
 }
@@ -26,7 +25,7 @@ analysed_matrix <- function(x, analysed) {
 }
 
 # One over the squared standard errors of the correlations.
-weights_of_correlations <- function(x, analysed, call) {
+weights_of_correlations <- function(x, analysed) {
   error <- x$values$standard_errors
   known <- !is.null(error) && all(is.finite(error) & error > 0 | row(error) >= col(error))
   wrong <- if (analysed == "covariances") {
@@ -38,8 +37,7 @@ weights_of_correlations <- function(x, analysed, call) {
     stop_input("argument",
       "Weighted least squares need correlations with standard errors.",
       got = wrong,
-      todo = "Give method = \"minres\", or correlations of kind \"polychoric\" or \"pearson\".",
-      call = call)
+      todo = "Give method = \"minres\", or correlations of kind \"polychoric\" or \"pearson\".")
   }
   weights <- 1 / error^2
   diag(weights) <- 0

@@ -71,6 +71,7 @@ EXTRACTIONS <- family(
 # many searches may be made, 0 for as many as the number of items allows.
 extract_by <- function(method, s, k, lowest, starts = 0L, weights = NULL, most = 0L) {
   spec <- EXTRACTIONS[[method]]
+  if (is.null(spec)) stop("no extraction is called ", method, call. = FALSE)
   size <- mean(diag(s)) # tolerances are meant for variances of about 1
   s <- s / size
   v <- diag(s)

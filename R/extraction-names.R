@@ -67,9 +67,9 @@ shared_items <- function(a, b) {
 # One row for each factor of `a`: factor, with (that of `b` which stands for it, NA where none is
 # left), sign (-1 where they run against each other), congruence (at least 0) and rms_difference of
 # the loadings after reflection, over the items they share.
-match_factors <- function(a, b, call = caller_env()) {
+match_factors <- function(a, b) {
   shared <- shared_items(a, b)
-  check_shared(shared, call)
+  check_shared(shared)
   first <- a$values$loadings[shared, , drop = FALSE]
   second <- b$values$loadings[shared, , drop = FALSE]
   aligned <- core_aligned(second, first)
@@ -80,7 +80,7 @@ match_factors <- function(a, b, call = caller_env()) {
     rms_difference = unname(apply(difference, 2L, core_root_mean_square)))
 }
 
-check_shared <- function(shared, call) {
+check_shared <- function(shared) {
   if (length(shared) >= LEAST_SHARED) return(invisible())
   stop_input("other_items",
     sprintf("Solutions must share at least %d items to be compared.", LEAST_SHARED),
@@ -89,8 +89,7 @@ check_shared <- function(shared, call) {
     } else {
       "They share none."
     },
-    todo = "Compare solutions of the same questionnaire.",
-    call = call)
+    todo = "Compare solutions of the same questionnaire.")
 }
 
 # How alike two factors are, in a word.

@@ -65,15 +65,14 @@
 #' @export
 assess_factorability <- function(x, ..., by = NULL, anti_image = FALSE,
     least = cutoff("adequacy_least")) {
-  call <- environment()
-  by <- settle_by(rlang::enquo(by), x, call)
+  by <- settle_by(rlang::enquo(by), x)
   check_number(least, "least", 0, 1)
   check_flag(anti_image, "anti_image")
-  whole <- as_correlations(x, ..., call = call)
-  check_invertible(whole, call)
+  whole <- as_correlations(x, ...)
+  check_invertible(whole)
   values <- measure_factorability(whole, least)
   if (anti_image) values$anti_image <- core_anti_image(whole$values$correlations)
-  grouped <- if (!is.null(by)) factorability_by_group(whole, by, least, call)
+  grouped <- if (!is.null(by)) factorability_by_group(whole, by, least)
   values$groups <- grouped$groups
   new_result("factorability", values,
     c(whole$settings, list(least = least, by = by, anti_image = anti_image)),
@@ -127,13 +126,13 @@ adequacy_ladder <- function() {
 }
 
 # One row for each group. A group that cannot be judged says why, and the others go on.
-factorability_by_group <- function(whole, by, least, call) {
+factorability_by_group <- function(whole, by, least) {
   blank <- tibble::tibble(n = NA_real_, adequacy = NA_real_, chi_square = NA_real_, df = NA_real_,
     p = NA_real_, weakest_item = NA_character_, weakest_adequacy = NA_real_,
     verdict = NA_character_)
-  judge_groups(whole$values$questionnaire, by, call, "factorability", function(part) {
+  judge_groups(whole$values$questionnaire, by, "factorability", function(part) {
     correlations <- correlate_alike(part, whole)
-    check_invertible(correlations, call)
+    check_invertible(correlations)
     v <- measure_factorability(correlations, least)
     tibble::tibble(n = v$n, adequacy = v$adequacy, chi_square = v$sphericity$statistic,
       df = v$sphericity$df, p = v$sphericity$p, weakest_item = v$items$item[1L],

@@ -20,8 +20,7 @@ settle_shown <- function(asked, names, least, most) {
     } else {
       describe_value(asked)
     },
-    todo = sprintf("They are called: %s.", paste(names, collapse = ", ")),
-    call = NULL)
+    todo = sprintf("They are called: %s.", paste(names, collapse = ", ")))
 }
 
 # An item's name, and its wording where that was asked for.
@@ -37,8 +36,8 @@ LOADING_BREAKS <- c(-1, -0.5, 0, 0.5, 1)
 loading_axis <- function(x) ifelse(is.na(x), "", ifelse(abs(x) < 1e-9, "0", format_unit(x, 1L)))
 
 # A figure for which there is nothing to draw says what would have to be asked for.
-check_drawable <- function(table, todo, call = caller_env()) {
+check_drawable <- function(table, todo) {
   if (NROW(table)) return(table)
   stop_input("figure", "There must be something to draw.", got = "This result does not hold it.",
-    todo = todo, call = call)
+    todo = todo)
 }

@@ -1,7 +1,7 @@
 # Figures of the evidence about the number of factors.
 
 draw_evidence <- function(object) {
-  needs_package("patchwork", "Figures of two panels", caller_env())
+  needs_package("patchwork", "Figures of two panels")
   # the same horizontal axis above and below: ranks as far as anything is said of them
   reach <- min(nrow(object$values$eigenvalues),
     max(object$values$rules$suggested, object$values$suggested + 8L, na.rm = TRUE) + 1L)

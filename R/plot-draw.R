@@ -51,14 +51,14 @@ plot.softsieve_result <- function(x, what = NULL, ...) {
   invisible(x)
 }
 
-draw_figure <- function(object, what = NULL, asked = list(), call = caller_env()) {
-  in_name_of(call, draw_spec(figure_spec(object, what, call), object, asked, call))
+draw_figure <- function(object, what = NULL, asked = list()) {
+  draw_spec(figure_spec(object, what), object, asked)
 }
 
-draw_spec <- function(spec, object, asked = list(), call = caller_env()) {
+draw_spec <- function(spec, object, asked = list()) {
   own <- spec[["parameters"]]
   others <- function(wrong) hint_nearest(wrong, names(own))
-  asked <- settle_asked(own, sprintf("The figure \"%s\"", spec$name), asked, call, others)
+  asked <- settle_asked(own, sprintf("The figure \"%s\"", spec$name), asked, others)
   object <- all_visible(object)
   if (is.null(own)) spec$draw(object) else spec$draw(object, asked)
 }
@@ -67,16 +67,16 @@ draw_spec <- function(spec, object, asked = list(), call = caller_env()) {
 figures_of <- function(object) FIGURES[[class(object)[1L]]]
 
 # One of them, the first when none is named.
-figure_spec <- function(object, what = NULL, call = caller_env()) {
+figure_spec <- function(object, what = NULL) {
   own <- figures_of(object)
   if (!length(own)) {
     stop_input("class",
       sprintf("`x` must be a result that has a figure: %s.",
         paste(class_words(names(FIGURES)), collapse = ", ")),
-      got = describe_value(object), call = call)
+      got = describe_value(object))
   }
   if (is.null(what)) return(own[[1L]])
-  own[[check_choice(what, "what", names(own), call = call)]]
+  own[[check_choice(what, "what", names(own))]]
 }
 
 has_figure <- function(spec, object) is.null(spec[["there"]]) || spec[["there"]](object)

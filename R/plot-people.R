@@ -81,8 +81,7 @@ who_was_scored <- function(scored, asked) {
     stop_input("argument",
       "`group` must name an id or group column of the people.",
       got = describe_value(asked$group),
-      todo = sprintf("Their columns: %s.", if (length(beside)) name_culprits(beside) else "none"),
-      call = NULL)
+      todo = sprintf("Their columns: %s.", if (length(beside)) name_culprits(beside) else "none"))
   }
   group <- if (is.null(asked$group)) rep("", nrow(scores)) else as.character(scores[[asked$group]])
   named_by <- intersect(scored$settings$id, beside)
@@ -93,8 +92,7 @@ who_was_scored <- function(scored, asked) {
     stop_input("people",
       "`people` must be ids of people who are there.",
       got = sprintf("Not among them: %s.", name_culprits(unknown)),
-      todo = sprintf("The first ids: %s.", paste(utils::head(id, 5L), collapse = ", ")),
-      call = NULL)
+      todo = sprintf("The first ids: %s.", paste(utils::head(id, 5L), collapse = ", ")))
   }
   tibble::tibble(id = id, group = few_groups(group), chosen = id %in% asked$people)
 }

@@ -86,8 +86,7 @@ rebuilt_items <- function(v, asked) {
     } else {
       sprintf("%d came.", length(asked))
     },
-    todo = if (length(unknown)) hint_nearest(unknown[1L], v$items$item) else character(),
-    call = NULL)
+    todo = if (length(unknown)) hint_nearest(unknown[1L], v$items$item) else character())
 }
 
 # Of few different answers their spread, of many the points.

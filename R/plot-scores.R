@@ -150,7 +150,7 @@ person_profile <- function(object, asked) {
   if (length(rows) > MOST_PERSONS) {
     stop_input("argument",
       sprintf("`people` must be at most %d ids.", MOST_PERSONS),
-      got = sprintf("%d came.", length(rows)), call = NULL)
+      got = sprintf("%d came.", length(rows)))
   }
   norms <- v$norms
   group <- rep("all", length(rows))

@@ -32,13 +32,13 @@ theme_sieve <- function() {
 
 # Saves a figure as PNG (width and height in pixels) or SVG, whole or not at all. `times` draws it
 # with so many times the pixels, for print.
-save_figure <- function(figure, file, width = 1280, height = 800, call = caller_env(), times = 1) {
+save_figure <- function(figure, file, width = 1280, height = 800, times = 1) {
   device <- lower(tools::file_ext(file))
   if (device == "png" && requireNamespace("ragg", quietly = TRUE)) device <- ragg::agg_png
   write_whole(file, function(path) {
     ggplot2::ggsave(path, figure, device = device, width = width / 110, height = height / 110,
       dpi = 110 * times, units = "in", bg = sieve_colour("paper"))
-  }, call = call)
+  })
 }
 
 # sprintf() whose outcome is broken where a figure of the usual width ends.

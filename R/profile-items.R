@@ -37,19 +37,18 @@
 #' profile_items(motives, by = cafe)
 #' @export
 profile_items <- function(x, by = NULL) {
-  call <- environment()
   by <- rlang::enquo(by)
   if (is_item_tables(x)) {
-    by <- counted_group(by, x, call)
+    by <- counted_group(by, x)
     shares <- if (is.null(by)) list(x) else x$values$groups
     parts <- Map(
       function(one, name) profile_part(x, answers_counted(one), if (is.null(by)) NULL else name),
       shares, if (is.null(by)) "" else names(shares))
     groups <- list(findings = NULL)
   } else {
-    x <- as_questionnaire(x, call)
-    by <- settle_by(by, x, call)
-    groups <- split_people(x, by, call)
+    x <- as_questionnaire(x)
+    by <- settle_by(by, x)
+    groups <- split_people(x, by)
     parts <- Map(function(rows, name) {
       profile_part(x, answers_by_item(x, rows), if (is.null(by)) NULL else name)
     }, groups$rows, names(groups$rows))
@@ -83,14 +82,13 @@ as_tibble.item_profile <- function(x, ...) x$values$items
 shared_labels <- function(labels) if (length(unique(labels)) == 1L) labels[[1L]]
 
 # Anything that answers can be taken from, as a questionnaire.
-as_questionnaire <- function(x, call) {
+as_questionnaire <- function(x) {
   if (is_questionnaire(x)) return(x)
-  if (is.data.frame(x)) return(in_name_of(call, questionnaire(x)))
+  if (is.data.frame(x)) return(questionnaire(x))
   stop_input("class",
     "`x` must be a questionnaire or a data frame of answers.",
     got = describe_value(x),
-    todo = "Start with questionnaire(data, codebook = ...).",
-    call = call)
+    todo = "Start with questionnaire(data, codebook = ...).")
 }
 
 # Each item's different answers and how many gave them (or what weight of them); how many answered
@@ -127,10 +125,10 @@ answers_counted <- function(x) {
     moments = if (any(plain)) cbind(moments$means, moments$sds, moments$skewness))
 }
 
-counted_group <- function(by, x, call) {
+counted_group <- function(by, x) {
   said <- if (!rlang::quo_is_null(by)) rlang::as_name(rlang::quo_get_expr(by))
   if (is.null(said) || (identical(said, x$settings$group) && length(x$values$groups))) return(said)
-  stop_by(sprintf("%s came.", said), x$settings$group, call)
+  stop_by(sprintf("%s came.", said), x$settings$group)
 }
 
 profile_part <- function(x, tables, name) {

@@ -30,12 +30,11 @@
 profile_respondents <- function(x, run_share = cutoff("run_share"),
     distance_p = cutoff("distance_p"), even_odd = cutoff("even_odd"),
     contradictions = cutoff("contradictions")) {
-  call <- environment()
   check_number(run_share, "run_share", 0, 1)
   check_number(distance_p, "distance_p", 0, 1)
   check_number(even_odd, "even_odd", -1, 1)
   check_whole(contradictions, "contradictions", 1L)
-  x <- as_questionnaire(x, call)
+  x <- as_questionnaire(x)
   answers <- x$values$answers
   about <- x$values$items
   raw <- key_items(answers, about) # turning round twice gives the answers as they were

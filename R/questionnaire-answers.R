@@ -5,7 +5,7 @@
 # by their levels; other text where a number belongs is an error that shows it.
 #' @srrstats {G2.5} ordered factors become numbers by their levels
 #' @noRd
-read_answers <- function(data, described, words, call) {
+read_answers <- function(data, described, words) {
   labels <- stats::setNames(described$labels, described$item)
   as_gaps <- 0L
   if (length(words)) {
@@ -14,7 +14,7 @@ read_answers <- function(data, described, words, call) {
   }
   read <- Map(function(x, name) read_item(x, labels[[name]]), data, names(data))
   bad <- names(data)[lengths(lapply(read, `[[`, "odd")) > 0]
-  if (length(bad)) stop_text_in_item(lapply(read[bad], `[[`, "odd"), bad, labels[bad], call)
+  if (length(bad)) stop_text_in_item(lapply(read[bad], `[[`, "odd"), bad, labels[bad])
   numbers <- lapply(read, `[[`, "numbers")
   answers <- matrix(unlist(numbers, use.names = FALSE), ncol = length(numbers),
     dimnames = list(NULL, names(data)))
@@ -23,10 +23,9 @@ read_answers <- function(data, described, words, call) {
     if (any(endless)) {
       stop_input("infinite", "Answers must be finite numbers.",
         got = sprintf("Infinite values in %s.", name_culprits(names(data)[endless])),
-        todo = "Mark missing answers by an empty cell or a missing code.",
-        call = call)
+        todo = "Mark missing answers by an empty cell or a missing code.")
     }
-    check_sizes(answers, call)
+    check_sizes(answers)
   }
   by_level <- names(data)[vapply(read, `[[`, NA, "by_level")]
   list(answers = answers,
@@ -76,7 +75,7 @@ as_whole <- function(x) {
   }
 }
 
-stop_text_in_item <- function(texts, items, labels, call) {
+stop_text_in_item <- function(texts, items, labels) {
   shown <- vapply(texts,
     function(text) paste0('"', utils::head(text, 3L), '"', collapse = ", "),
     "")
@@ -103,7 +102,7 @@ stop_text_in_item <- function(texts, items, labels, call) {
     got = sprintf("%s text: %s.",
       if (length(items) == 1L) "1 item holds" else paste(length(items), "items hold"),
       name_culprits(sprintf("%s (%s)", items, shown))),
-    todo = todo, call = call, items = items)
+    todo = todo, items = items)
 }
 
 # Codes for "no answer" become NA and are counted, item by item and code by code.
@@ -126,7 +125,7 @@ drop_missing_codes <- function(answers, described) {
   list(answers = answers, codes = do.call(rbind, c(list(empty), counted)))
 }
 
-apply_range <- function(answers, items, out_of_range, call) {
+apply_range <- function(answers, items, out_of_range) {
   beyond <- function(i) { # item by item: the answers may fill half the memory
     x <- answers[, i]
     which(
@@ -152,8 +151,7 @@ apply_range <- function(answers, items, out_of_range, call) {
         paste("Correct the answers, or take them for missing:",
           "questionnaire(out_of_range = \"missing\"), for people to score with `codebook` the",
           "solution; answers: {out_of_range: missing} in a study; --answers.out_of_range missing",
-          "on the command line.")),
-      call = call)
+          "on the command line.")))
   }
   counts <- table(colnames(answers)[outside[, 2L]])
   answers[outside] <- NA
@@ -163,14 +161,13 @@ apply_range <- function(answers, items, out_of_range, call) {
       value = as.numeric(counts)))
 }
 
-check_answered <- function(answers, call) {
+check_answered <- function(answers) {
   silent <- colnames(answers)[colSums(!is.na(answers)) == 0]
   if (!length(silent)) return(invisible())
   stop_input("no_answers",
     "Every item must have been answered by somebody.",
     got = sprintf("No answers at all: %s.", name_culprits(silent)),
-    todo = "Leave these items out with `items`, or look whether their missing codes are right.",
-    call = call)
+    todo = "Leave these items out with `items`, or look whether their missing codes are right.")
 }
 
 # lowest + highest - answer, of the answers' own storage mode.
@@ -187,13 +184,12 @@ key_items <- function(answers, items) {
 }
 
 # Squares of answers, and sums of these, must be numbers that there are.
-check_sizes <- function(answers, call) {
+check_sizes <- function(answers) {
   size <- abs(answers)
   odd <- colSums(size > 1e50 | (size < 1e-50 & size > 0), na.rm = TRUE) > 0
   if (!any(odd)) return(invisible())
   stop_input("infinite",
     "Answers must be 0 or between 1e-50 and 1e50 in size.",
     got = sprintf("Not so in %s.", name_culprits(colnames(answers)[odd])),
-    todo = "Was a column read in other units than were meant?",
-    call = call)
+    todo = "Was a column read in other units than were meant?")
 }

@@ -60,8 +60,7 @@ questionnaire <- function(data, items = NULL, codebook = NULL, id = NULL, group 
     weight = rlang::enquo(weight), cluster = rlang::enquo(cluster),
     reversed = rlang::enquo(reversed), categories = rlang::enquo(categories))
   out_of_range <- check_choice(out_of_range, "out_of_range", c("stop", "missing"))
-  build_questionnaire(data, selected, codebook, out_of_range, missing_codes, ends, match.call(),
-    environment())
+  build_questionnaire(data, selected, codebook, out_of_range, missing_codes, ends, match.call())
 }
 
 # `selected`: which columns are what, as quosures; `silent`: may there be items that nobody
@@ -69,50 +68,47 @@ questionnaire <- function(data, items = NULL, codebook = NULL, id = NULL, group 
 #' @srrstats {G2.8} all later stages receive one class
 #' @noRd
 build_questionnaire <- function(data, selected, codebook, out_of_range, missing_codes, ends,
-    made_by, call, silent = FALSE) {
-  if (!is.data.frame(data)) {
-    check_class(data, "data", "data.frame", "read_responses()", call = call)
-  }
-  check_column_names(names(data), "data", call)
-  check_flat(data, call)
+    made_by, silent = FALSE) {
+  if (!is.data.frame(data)) check_class(data, "data", "data.frame", "read_responses()")
+  check_column_names(names(data), "data")
+  check_flat(data)
   if (is_result(codebook, c("factor_solution", "softsieve_scale_set"))) {
-    codebook <- codebook_of_result(codebook, data, call)
+    codebook <- codebook_of_result(codebook, data)
     silent <- TRUE
   }
   if (!is.null(codebook)) {
-    check_class(codebook, "codebook", "data.frame", "read_codebook()", call = call)
-    codebook <- tidy_codebook(codebook, call)
+    check_class(codebook, "codebook", "data.frame", "read_codebook()")
+    codebook <- tidy_codebook(codebook)
   }
   chosen <- function(name) {
     if (is.null(selected[[name]])) return(character())
-    select_columns(selected[[name]], data, name, call)
+    select_columns(selected[[name]], data, name)
   }
-  split <- split_categories(data, chosen("categories"), call)
+  split <- split_categories(data, chosen("categories"))
   reading <- attr(data, "reading")
   data <- split$data
-  key <- list(reversed = chosen("reversed"),
-    codes = check_missing_codes(missing_codes, call),
-    ends = check_ends(ends, call))
+  key <- list(reversed = chosen("reversed"), codes = check_missing_codes(missing_codes),
+    ends = check_ends(ends))
   columns <- lapply(stats::setNames(nm = c("id", "group", "weight", "cluster", "items")), chosen)
-  item_names <- settle_items(columns, setdiff(names(data), split$items), codebook, call)
+  item_names <- settle_items(columns, setdiff(names(data), split$items), codebook)
   unknown <- is.null(codebook) && is.null(ends)
   described <- rbind(describe_items(data[item_names], codebook),
     describe_items(data[split$items], NULL))
-  described <- add_to_key(described, key, split$items, call)
+  described <- add_to_key(described, key, split$items)
   item_names <- described$item
 
-  read <- read_answers(data[item_names], described, key$codes$words, call)
+  read <- read_answers(data[item_names], described, key$codes$words)
   coded <- drop_missing_codes(read$answers, described)
-  ranged <- apply_range(coded$answers, described, out_of_range, call)
-  if (!silent) check_answered(ranged$answers, call)
+  ranged <- apply_range(coded$answers, described, out_of_range)
+  if (!silent) check_answered(ranged$answers)
   # without a codebook, the ends of the scale are those of the answers there are
   ends_by <- if (unknown) "answers" else "codebook"
   described <- take_range(described, ranged$answers, all = unknown)
   keyed <- key_items(ranged$answers, described)
   people <- tibble::as_tibble(data[unique(c(columns$id, columns$group, columns$cluster))])
-  check_clusters(people, columns$cluster, call)
+  check_clusters(people, columns$cluster)
 
-  weights <- read_weights(data, columns$weight, call)
+  weights <- read_weights(data, columns$weight)
 
   findings <- bind_findings(reading, split$findings,
     find_left_out(names(data), c(item_names, unlist(columns))),
@@ -130,19 +126,18 @@ build_questionnaire <- function(data, selected, codebook, out_of_range, missing_
 }
 
 # Every column is one value for each person.
-check_flat <- function(data, call) {
+check_flat <- function(data) {
   flat <- vapply(data, function(x) is.atomic(x) && is.null(dim(x)) && length(x) == nrow(data), NA)
   if (all(flat)) return(invisible())
   stop_input("items",
     "Every column of the data must hold one value for each person.",
     got = sprintf("Not so: %s.", name_culprits(names(data)[!flat])),
-    todo = "Take apart columns that hold lists or matrices.",
-    call = call)
+    todo = "Take apart columns that hold lists or matrices.")
 }
 
 #' @srrstats {G2.10} columns are taken by name, whatever the table
 #' @noRd
-select_columns <- function(selection, data, name, call) {
+select_columns <- function(selection, data, name) {
   if (rlang::quo_is_null(selection)) return(character())
   # names in a study file come as text; in R code as columns
   chosen <- tryCatch(names(data)[tidyselect::eval_select(selection, data)], error = function(e) {
@@ -156,18 +151,15 @@ select_columns <- function(selection, data, name, call) {
       },
       todo = c(
         if (length(absent)) hint_nearest(absent[1L], names(data)),
-        sprintf("The data's columns: %s.", name_culprits(names(data), 30L))),
-      call = call)
+        sprintf("The data's columns: %s.", name_culprits(names(data), 30L))))
   })
   if (name == "items" && !length(chosen)) {
     stop_input("items", "`items` must choose at least two columns.", got = "It chooses none.",
-      todo = sprintf("The data's columns: %s.", name_culprits(names(data), 30L)),
-      call = call)
+      todo = sprintf("The data's columns: %s.", name_culprits(names(data), 30L)))
   }
   if (name %in% c("id", "weight", "cluster") && length(chosen) > 1L) {
     stop_input("items", sprintf("`%s` must be one column.", name),
-      got = sprintf("%s came.", name_culprits(chosen)),
-      call = call)
+      got = sprintf("%s came.", name_culprits(chosen)))
   }
   chosen
 }
@@ -175,7 +167,7 @@ select_columns <- function(selection, data, name, call) {
 # Which columns are items; what the codebook and the data do not share is an error.
 #' @srrstats {UL1.1} items that codebook and data name differently are an error
 #' @noRd
-settle_items <- function(columns, available, codebook, call) {
+settle_items <- function(columns, available, codebook) {
   apart <- c(columns$id, columns$group, columns$weight, columns$cluster)
   chosen <- columns$items
   if (!length(chosen)) chosen <- if (is.null(codebook)) setdiff(available, apart) else codebook$item
@@ -186,8 +178,7 @@ settle_items <- function(columns, available, codebook, call) {
       got = sprintf("The data have no column %s.", name_culprits(absent)),
       todo = c(
         hint_nearest(absent[1L], setdiff(available, chosen)),
-        "Correct the name, or choose the items there are with `items`."),
-      call = call)
+        "Correct the name, or choose the items there are with `items`."))
   }
   unknown <- if (is.null(codebook)) character() else setdiff(chosen, codebook$item)
   if (length(unknown)) {
@@ -195,21 +186,18 @@ settle_items <- function(columns, available, codebook, call) {
       got = sprintf("The codebook has no item %s.", name_culprits(unknown)),
       todo = c(
         hint_nearest(unknown[1L], setdiff(codebook$item, chosen)),
-        "Add a row to the codebook, or leave the item out of `items`."),
-      call = call)
+        "Add a row to the codebook, or leave the item out of `items`."))
   }
   both <- intersect(chosen, apart)
   if (length(both)) {
     stop_input("items",
       "A column must be an item or kept apart (id, group, weight, cluster), not both.",
-      got = sprintf("Both: %s.", name_culprits(both)),
-      call = call)
+      got = sprintf("Both: %s.", name_culprits(both)))
   }
   if (length(chosen) < 2L) {
     stop_input("items",
       "A questionnaire must have at least two items.",
-      got = sprintf("%s came.", count_of(length(chosen), "item")),
-      call = call)
+      got = sprintf("%s came.", count_of(length(chosen), "item")))
   }
   chosen
 }

@@ -2,7 +2,7 @@
 
 # data with each of `columns` replaced by one column for each of its categories, named after both;
 # and what was made.
-split_categories <- function(data, columns, call, most = 30L) {
+split_categories <- function(data, columns, most = 30L) {
   made <- list()
   for (name in columns) {
     x <- trimws(as.character(data[[name]]))
@@ -11,8 +11,7 @@ split_categories <- function(data, columns, call, most = 30L) {
     if (length(values) < 2L || length(values) > most) {
       stop_input("items",
         sprintf("A column of `categories` must hold 2 to %d different categories.", most),
-        got = sprintf("%s holds %s.", name, count_of(length(values), "category", "categories")),
-        call = call)
+        got = sprintf("%s holds %s.", name, count_of(length(values), "category", "categories")))
     }
     parts <- stats::setNames(
       lapply(values, function(value) as.integer(x == value)),
@@ -21,8 +20,7 @@ split_categories <- function(data, columns, call, most = 30L) {
     if (length(clash)) {
       stop_input("duplicate_names",
         "Items made of categories must have names of their own.",
-        got = sprintf("There is a column %s already.", name_culprits(clash)),
-        call = call)
+        got = sprintf("There is a column %s already.", name_culprits(clash)))
     }
     labels <- attr(data[[name]], "label", exact = TRUE)
     for (i in seq_along(parts)) {

@@ -10,12 +10,12 @@ codebook_of_key <- function(key, there) {
 }
 
 # What a solution or scales say of their items, for new answers that have some of these.
-codebook_of_result <- function(result, data, call) {
+codebook_of_result <- function(result, data) {
   key <- result$values$key
   there <- intersect(key$item, names(data))
   if (length(there) > 1L) return(codebook_of_key(key, there))
   stop_input("codebook",
     "A result that stands for a codebook must know its items, and the data must have some.",
     got = if (is.null(key)) "It came from a matrix alone." else "The data have at most one.",
-    todo = "Give the codebook itself.", call = call)
+    todo = "Give the codebook itself.")
 }

@@ -2,7 +2,7 @@
 
 # What the quosure `by` says: columns of the people in `x`, bare (cafe, c(cafe, age)) or in quotes.
 # Whether they are group columns is looked at where people are split.
-settle_by <- function(by, x, call) {
+settle_by <- function(by, x) {
   given <- x
   if (is_result(x, "item_correlations")) x <- x$values$questionnaire
   known <- as.character(if (is_questionnaire(x)) names(x$values$people) else colnames(x))
@@ -10,16 +10,16 @@ settle_by <- function(by, x, call) {
     rlang::eval_tidy(by, as.list(rlang::set_names(known))),
     error = function(e) {
       if (!is_questionnaire(x) && !is.data.frame(x)) {
-        check_class(given, "x", "questionnaire", "questionnaire() when `by` is given", call = call)
+        check_class(given, "x", "questionnaire", "questionnaire() when `by` is given")
       }
       groups <- if (is_questionnaire(x)) x$settings$group
-      stop_by(sprintf("%s came.", rlang::as_label(by)), groups, call)
+      stop_by(sprintf("%s came.", rlang::as_label(by)), groups)
     })
-  if (!is.null(said) && !is.character(said)) stop_by(describe_value(said), known, call)
+  if (!is.null(said) && !is.character(said)) stop_by(describe_value(said), known)
   said
 }
 
-stop_by <- function(got, known, call) {
+stop_by <- function(got, known) {
   stop_input("groups",
     "`by` must name group columns of the people.",
     got = got,
@@ -27,20 +27,19 @@ stop_by <- function(got, known, call) {
       sprintf("Their columns: %s.", name_culprits(known))
     } else {
       "Name them in questionnaire(data, group = ...)."
-    },
-    call = call)
+    })
 }
 
 # The rows of each group, named by its value (values joined by " / " for several columns), and
 # findings about groups that are too small to say anything of. `least`: groups with fewer people are
 # left out.
-split_people <- function(x, by, call, least = 2L) {
+split_people <- function(x, by, least = 2L) {
   if (is.null(by)) return(list(rows = list(all = seq_len(nrow(x$values$answers))), findings = NULL))
   known <- x$settings$group
   absent <- setdiff(by, known)
   if (!is.character(by) || length(absent)) {
     got <- if (is.character(by)) sprintf("%s came.", name_culprits(by)) else describe_value(by)
-    stop_by(got, known, call)
+    stop_by(got, known)
   }
   label <- joined_groups(x$values$people[by])
   rows <- split(seq_along(label), label)
@@ -58,18 +57,18 @@ split_people <- function(x, by, call, least = 2L) {
   if (!length(rows)) {
     stop_input("groups",
       sprintf("There must be a group with at least %d people.", least),
-      got = "There is none.", call = call)
+      got = "There is none.")
   }
   list(rows = rows, findings = findings)
 }
 
 # What `judge` (of a questionnaire, giving a tibble of one row) says of each group of people, and
 # for a group that cannot be judged `blank` and why. `stage` names the finding about such groups.
-judge_groups <- function(x, by, call, stage, judge, blank) {
+judge_groups <- function(x, by, stage, judge, blank) {
   if (!is_questionnaire(x)) {
-    check_class(x, "x", "questionnaire", "questionnaire() when `by` is given", call = call)
+    check_class(x, "x", "questionnaire", "questionnaire() when `by` is given")
   }
-  split <- split_people(x, by, call)
+  split <- split_people(x, by)
   rows <- lapply(names(split$rows), function(name) {
     people <- split$rows[[name]]
     part <- subset_people(x, people)

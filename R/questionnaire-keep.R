@@ -23,40 +23,37 @@
 #' keep_items(motives, -c(o1, o2))
 #' @export
 keep_people <- function(x, ..., where = NULL) {
-  call <- environment()
   check_class(x, "x", "questionnaire", "questionnaire()")
   conditions <- rlang::enquos(...)
   if (!is.null(where)) check_words(where, "where")
   data <- all_columns(x)
-  held <- lapply(conditions, condition_holds, data = data, call = call)
+  held <- lapply(conditions, condition_holds, data = data)
   said <- vapply(conditions,
     function(condition) paste(deparse(rlang::quo_get_expr(condition), 500L), collapse = " "),
     "")
-  by_words <- lapply(where, function(one) where_holds(read_where(one, call), data, call))
-  keep_those(x, c(held, by_words), c(unname(said), where), match.call(), call)
+  by_words <- lapply(where, function(one) where_holds(read_where(one), data))
+  keep_those(x, c(held, by_words), c(unname(said), where), match.call())
 }
 
-condition_holds <- function(condition, data, call) {
+condition_holds <- function(condition, data) {
   held <- tryCatch(rlang::eval_tidy(condition, data), error = function(e) {
     stop_input("condition",
       "A condition must be about columns that are there.",
       got = conditionMessage(e),
-      todo = sprintf("Columns: %s.", name_culprits(names(data), 30L)),
-      call = call)
+      todo = sprintf("Columns: %s.", name_culprits(names(data), 30L)))
   })
   if (is.logical(held) && length(held) %in% c(1L, nrow(data))) return(held)
   stop_input("condition",
     "A condition must be TRUE or FALSE for each person.",
-    got = describe_value(held), todo = "For example cafe == \"Harbour\".", call = call)
+    got = describe_value(held), todo = "For example cafe == \"Harbour\".")
 }
 
 # Those for whom all of `held` hold; `said` is what the conditions were.
-keep_those <- function(x, held, said, made_by, call) {
+keep_those <- function(x, held, said, made_by) {
   keep <- rep(TRUE, nrow(x$values$answers))
   for (one in held) keep <- keep & !is.na(one) & one
   if (!any(keep)) {
-    stop_input("condition", "Somebody must be left.", got = "The conditions hold for nobody.",
-      call = call)
+    stop_input("condition", "Somebody must be left.", got = "The conditions hold for nobody.")
   }
   kept <- new_finding("people_kept", format_count(sum(keep)),
     count_of(length(keep), "person", "people"),
@@ -72,16 +69,14 @@ keep_those <- function(x, held, said, made_by, call) {
 #' @rdname keep_people
 #' @export
 keep_items <- function(x, ...) {
-  call <- environment()
   check_class(x, "x", "questionnaire", "questionnaire()")
   names <- colnames(x$values$answers)
   blank <- tibble::as_tibble(stats::setNames(rep(list(0), length(names)), names))
-  chosen <- select_columns(rlang::quo(c(...)), blank, "items", call)
+  chosen <- select_columns(rlang::quo(c(...)), blank, "items")
   if (length(chosen) < 2L) {
     stop_input("items",
       "A questionnaire must have at least two items.",
-      got = sprintf("%s would be left.", count_of(length(chosen), "item")),
-      call = call)
+      got = sprintf("%s would be left.", count_of(length(chosen), "item")))
   }
   v <- x$values
   left <- setdiff(names, chosen)

@@ -21,15 +21,15 @@ items_behind <- function(correlations) {
 # keyed by it, those of a questionnaire must have been keyed alike. Items that are absent are gaps,
 # and told. `key` may be NULL (nothing is known of it: then data are taken as they are); `items` are
 # the names wanted, `of` what was made of them ("solution": a questionnaire must have no others).
-answers_by_key <- function(data, key, items, call, of = "solution") {
+answers_by_key <- function(data, key, items, of = "solution") {
   if (!is_questionnaire(data) && !is.data.frame(data)) {
     stop_input("class",
       "`data` must be a questionnaire, or a data frame of answers.",
-      got = describe_value(data), call = call)
+      got = describe_value(data))
   }
   if (is_questionnaire(data)) {
-    if (of == "solution") check_no_extra_items(data, items, call)
-    check_keyed_alike(data, key, call)
+    if (of == "solution") check_no_extra_items(data, items)
+    check_keyed_alike(data, key)
   }
   has <- if (is_questionnaire(data)) data$values$items$item else names(data)
   there <- intersect(items, has)
@@ -39,10 +39,9 @@ answers_by_key <- function(data, key, items, call, of = "solution") {
       got = c(
         if (length(there)) sprintf("Of these the data have only %s.", there),
         sprintf("Not in the data: %s.", name_culprits(setdiff(items, there)))),
-      todo = sprintf("Score with a %s of these items.", of),
-      call = call)
+      todo = sprintf("Score with a %s of these items.", of))
   }
-  if (!is_questionnaire(data)) data <- in_name_of(call, key_raw_answers(data, key, there))
+  if (!is_questionnaire(data)) data <- key_raw_answers(data, key, there)
   answers <- columns_with_gaps(data$values$answers, items, there)
   absent <- setdiff(items, there)
   findings <- bind_findings(findings_that_travel(data$findings), find_absent(absent),
@@ -64,27 +63,25 @@ columns_with_gaps <- function(answers, items, there) {
 # other people.
 #' @srrstats {UL2.1} reversed items are reverse-scored once, by the key
 #' @noRd
-key_raw_answers <- function(data, key, there, call = caller_env(), silent = TRUE) {
+key_raw_answers <- function(data, key, there, silent = TRUE) {
   none <- rlang::quo(NULL)
   selected <- list(id = none, group = none, weight = none, reversed = none, categories = none)
   selected$items <- rlang::quo(tidyselect::all_of(!!there))
   build_questionnaire(data, selected,
     if (!is.null(key)) codebook_of_key(key, there),
-    out_of_range = "stop", missing_codes = NULL, ends = NULL, made_by = NULL, call = call,
-    silent = silent)
+    out_of_range = "stop", missing_codes = NULL, ends = NULL, made_by = NULL, silent = silent)
 }
 
-check_no_extra_items <- function(data, items, call) {
+check_no_extra_items <- function(data, items) {
   extra <- setdiff(data$values$items$item, items)
   if (!length(extra)) return(invisible())
   stop_input("other_items",
     "The data must have the items that the solution was made of.",
     got = sprintf("Not in the solution: %s.", name_culprits(extra)),
-    todo = "Score with a solution of these items, or choose the items with keep_items().",
-    call = call)
+    todo = "Score with a solution of these items, or choose the items with keep_items().")
 }
 
-check_keyed_alike <- function(data, key, call) {
+check_keyed_alike <- function(data, key) {
   if (is.null(key)) return(invisible())
   own <- data$values$items
   shared <- intersect(own$item, key$item)
@@ -103,8 +100,7 @@ check_keyed_alike <- function(data, key, call) {
       sprintf("With other ends of the answer scale: %s.", name_culprits(shared[apart]))
     }),
     todo = paste("Use the same codebook for both, or give the data frame itself: it is keyed as",
-      "the solution's answers were."),
-    call = call, items = shared[turned | apart])
+      "the solution's answers were."), items = shared[turned | apart])
 }
 
 same_or_na <- function(a, b) is.na(a) | is.na(b) | a == b

@@ -23,10 +23,9 @@
 #' @export
 sample_people <- function(source, n, columns = NULL, seed = NULL, rows = 1e5, delimiter = NULL,
     decimal = NULL, encoding = NULL) {
-  call <- environment()
   n <- check_whole(n, "n", 1L, 1e7L)
   rows <- check_whole(rows, "rows", 10L, 1e7)
-  check_reading(delimiter, encoding, "NA", 1, call)
+  check_reading(delimiter, encoding, "NA", 1)
   if (!is.null(decimal)) check_choice(decimal, "decimal", c(".", ","))
   asked <- rlang::enquo(columns)
   seed <- settle_seed(seed)
@@ -45,26 +44,23 @@ sample_people <- function(source, n, columns = NULL, seed = NULL, rows = 1e5, de
   }
   people <- with_counter("people passed", function(progress) {
     read_blocks(source,
-      function(names) choose_columns(names, asked, call),
+      function(names) choose_columns(names, asked),
       function(block, first) {
         keep(block, first)
         progress(first + nrow(block))
-      },
-      call, rows,
+      }, rows,
       list(delimiter = delimiter, decimal = decimal, encoding = encoding, missing = "NA"))
   })
-  if (!people) {
-    stop_input("no_answers", "The source must have people.", got = "It has none.", call = call)
-  }
+  if (!people) stop_input("no_answers", "The source must have people.", got = "It has none.")
   rownames(kept) <- NULL
   structure(tibble::as_tibble(kept), seed = seed, people = people)
 }
 
-choose_columns <- function(names, asked, call) {
-  check_column_names(names, "source", call)
+choose_columns <- function(names, asked) {
+  check_column_names(names, "source")
   if (rlang::quo_is_null(asked)) return(names)
   none <- as.data.frame(matrix(numeric(), 0L, length(names), dimnames = list(NULL, names)))
-  select_columns(asked, none, "columns", call)
+  select_columns(asked, none, "columns")
 }
 
 # Blocks under each other: a column that is text in one of them is text in all.

@@ -62,14 +62,13 @@ dealt_counts <- function(x) {
 # Drawing needs deals enough.
 LEAST_DEALS <- 20L
 
-check_deals <- function(x, call) {
+check_deals <- function(x) {
   deals <- ncol(x$values$cells)
   if (deals >= LEAST_DEALS) return(invisible())
   stop_input("argument",
     sprintf("Counts that are drawn from must be dealt into at least %d deals.", LEAST_DEALS),
     got = sprintf("There %s.", if (deals == 1L) "is 1" else paste("are", deals)),
-    todo = "Count again: tabulate_items(..., deals = 200).",
-    call = call)
+    todo = "Count again: tabulate_items(..., deals = 200).")
 }
 
 silent_items <- function(values) {
@@ -101,7 +100,6 @@ silent_items <- function(values) {
 #' merge_tables(one, other)
 #' @export
 merge_tables <- function(...) {
-  call <- environment()
   given <- list(...)
   all <- unlist(
     lapply(given, function(x) if (class(x)[1L] == "list") unname(x) else list(x)),
@@ -111,15 +109,15 @@ merge_tables <- function(...) {
       describe_value(Find(function(x) !is_item_tables(x), all))
     } else {
       "Nothing came."
-    }, call = call)
+    })
   }
-  merged <- Reduce(function(a, b) add_tables(a, b, call), all)
+  merged <- Reduce(function(a, b) add_tables(a, b), all)
   merged$call <- match.call()
   merged
 }
 
-add_tables <- function(a, b, call) {
-  check_tables_alike(a, b, call)
+add_tables <- function(a, b) {
+  check_tables_alike(a, b)
   u <- a$values
   v <- b$values
   v <- moved_origins(v, u$origins)
@@ -134,7 +132,7 @@ add_tables <- function(a, b, call) {
   values["groups"] <- list(if (length(names)) {
     sapply(names, simplify = FALSE, function(name) {
       both <- Filter(Negate(is.null), list(u$groups[[name]], v$groups[[name]]))
-      Reduce(function(one, other) add_tables(one, other, call), both)
+      Reduce(function(one, other) add_tables(one, other), both)
     })
   })
   findings <- rbind(a$findings, b$findings)
@@ -160,7 +158,7 @@ moved_origins <- function(v, origins) {
   v
 }
 
-check_tables_alike <- function(a, b, call) {
+check_tables_alike <- function(a, b) {
   u <- a$values
   v <- b$values
   about <- c("item", "lowest", "highest", "reversed")
@@ -176,8 +174,7 @@ check_tables_alike <- function(a, b, call) {
   stop_input("other_items",
     "Tables that are put together must be of the same items, counted alike.",
     got = wrong,
-    todo = "Count them with the same codebook and settings.",
-    call = call)
+    todo = "Count them with the same codebook and settings.")
 }
 
 #' @exportS3Method tibble::as_tibble

@@ -24,11 +24,11 @@ read_counts <- function(tally, threads) {
     people = read$people)
 }
 
-add_block <- function(block, first, state, threads, call) {
+add_block <- function(block, first, state, threads) {
   tryCatch(
     {
-      read <- read_answers(block[state$columns$items], state$described, state$words, call)
-      weights <- read_weights(block, state$columns$weight, call, part = TRUE)
+      read <- read_answers(block[state$columns$items], state$described, state$words)
+      weights <- read_weights(block, state$columns$weight, part = TRUE)
     },
     softsieve_error = function(e) stop_in_block(e, first, nrow(block)))
   coded <- drop_missing_codes(read$answers, state$described)
@@ -42,7 +42,7 @@ add_block <- function(block, first, state, threads, call) {
   if (length(state$columns$group)) {
     group <- as.character(block[[state$columns$group]])
     state$nameless <- state$nameless + sum(is.na(group))
-    add_groups(group, answers, weights, first, state, threads, call)
+    add_groups(group, answers, weights, first, state, threads)
   }
 }
 
@@ -60,15 +60,14 @@ drop_beyond <- function(answers, state) {
 
 MOST_COUNTED_GROUPS <- 100L
 
-add_groups <- function(group, answers, weights, first, state, threads, call) {
+add_groups <- function(group, answers, weights, first, state, threads) {
   rows <- split(seq_along(group), group)
   for (name in names(rows)) {
     if (is.null(state$groups[[name]])) {
       if (length(state$groups) == MOST_COUNTED_GROUPS) {
         stop_input("groups",
           sprintf("`group` may have up to %d groups.", MOST_COUNTED_GROUPS),
-          got = sprintf("Column %s has more.", state$columns$group),
-          call = call)
+          got = sprintf("Column %s has more.", state$columns$group))
       }
       state$groups[[name]] <- new_tally(state)
     }

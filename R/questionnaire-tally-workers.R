@@ -1,19 +1,19 @@
 # Several processes that count one table of PostgreSQL together. This one holds the snapshot and
 # says who reads which pages; each worker connects by itself, counts, and hands its counts over.
 
-count_together <- function(source, workers, rows, choose, begin, state, progress, call) {
-  check_shareable(source, call)
-  door <- door_of(source$connection, call)
+count_together <- function(source, workers, rows, choose, begin, state, progress) {
+  check_shareable(source)
+  door <- door_of(source$connection)
   on.exit(door$close())
-  trying <- function(code) try_database(call, code)
+  trying <- function(code) try_database(code)
   columns <- choose(trying(columns_of_table(door, source$table)))
   select <- select_from(door, source$table, columns)
   plan <- trying(plan_pages(door, source$table, rows))
-  if (is.null(plan)) stop_unshareable("It is none.", call)
+  if (is.null(plan)) stop_unshareable("It is none.")
   trying(begin_reading(door))
   snapshot <- trying(door$ask("SELECT pg_export_snapshot()")[[1L]])
   # pages that come while we look hold nothing that the snapshot sees
-  first <- first_people(door, select, plan, rows, call)
+  first <- first_people(door, select, plan, rows)
   if (is.null(first)) return(0)
   begin(first)
   shares <- share_pages(door, plan, workers, trying)
@@ -21,35 +21,34 @@ count_together <- function(source, workers, rows, choose, begin, state, progress
     list(source = source, select = select, plan = plan, rows = rows, snapshot = snapshot,
       share = shares[i, ], state = mget(PLAIN_STATE, envir = state))
   })
-  add_counts(state, run_workers(payloads, progress, call))
+  add_counts(state, run_workers(payloads, progress))
   sum(shares$people)
 }
 
 # What begin_tally() settles, as plain data.
 PLAIN_STATE <- c("columns", "words", "open", "described", "values", "origins", "asked")
 
-check_shareable <- function(source, call) {
-  needs_package("callr", "Workers", call)
-  if (!is_database_table(source)) stop_unshareable(describe_value(source), call)
+check_shareable <- function(source) {
+  needs_package("callr", "Workers")
+  if (!is_database_table(source)) stop_unshareable(describe_value(source))
   own <- is.character(source$connection) || is.function(source$connection)
-  if (!own) stop_unshareable("It came with a connection, which no other process can use.", call)
+  if (!own) stop_unshareable("It came with a connection, which no other process can use.")
 }
 
-stop_unshareable <- function(got, call) {
+stop_unshareable <- function(got) {
   stop_input("source",
     paste("What several workers read must be a plain table of PostgreSQL 14 or later, given by an",
       "address or a function that connects."),
     got = got,
-    todo = "database_table(\"postgresql://host/panel\", \"answers\"); or leave out `workers`.",
-    call = call)
+    todo = "database_table(\"postgresql://host/panel\", \"answers\"); or leave out `workers`.")
 }
 
 # The first block with people in it.
-first_people <- function(door, select, plan, rows, call) {
+first_people <- function(door, select, plan, rows) {
   opened <- open_pages(door, select, plan, rows)
   on.exit(opened$close())
   repeat {
-    block <- try_database(call, opened$take())
+    block <- try_database(opened$take())
     if (is.null(block) || nrow(block)) return(block)
   }
 }
@@ -70,18 +69,17 @@ share_pages <- function(door, plan, workers, trying) {
 
 # In a worker: counts its share. How many people it has counted goes to its standard output.
 count_share <- function(payload) {
-  call <- environment()
   state <- list2env(payload$state)
   start_counts(state)
-  door <- door_of(payload$source$connection, call)
+  door <- door_of(payload$source$connection)
   on.exit(door$close())
   share <- payload$share
-  opened <- try_database(call, open_pages(door, payload$select, payload$plan, payload$rows,
-    share$from, share$to, payload$snapshot))
+  opened <- try_database(open_pages(door, payload$select, payload$plan, payload$rows, share$from,
+    share$to, payload$snapshot))
   on.exit(opened$close(), add = TRUE, after = FALSE)
   done <- 0
-  while (!is.null(block <- try_database(call, opened$take()))) {
-    if (nrow(block)) add_block(block, share$first + done, state, 1L, call)
+  while (!is.null(block <- try_database(opened$take()))) {
+    if (nrow(block)) add_block(block, share$first + done, state, 1L)
     done <- done + nrow(block)
     cat(sprintf("%.0f\n", done))
   }
@@ -91,10 +89,10 @@ count_share <- function(payload) {
 }
 
 # Runs the workers to their end; when one fails the others are ended.
-run_workers <- function(payloads, progress, call) {
+run_workers <- function(payloads, progress) {
   processes <- lapply(payloads, function(payload) {
-    callr::r_bg(
-      count_share, list(payload), package = TRUE, stdout = "|", env = callr::rcmd_safe_env())
+    callr::r_bg(count_share, list(payload), package = TRUE, stdout = "|",
+      env = callr::rcmd_safe_env())
   })
   on.exit(for (process in processes) process$kill())
   done <- numeric(length(processes))
@@ -113,19 +111,19 @@ run_workers <- function(payloads, progress, call) {
   came <- list()
   for (i in unique(first)) {
     came[[i]] <- tryCatch(processes[[i]]$get_result(), error = function(e) {
-      stop_worker(e, sum(done), call)
+      stop_worker(e, sum(done))
     })
   }
   came
 }
 
-stop_worker <- function(e, people, call) {
+stop_worker <- function(e, people) {
   why <- if (!is.null(e$parent)) e$parent else e
   if (inherits(why, "softsieve_error")) {
     why$call <- NULL
     rlang::cnd_signal(why)
   }
-  stop_broken(why, people, call)
+  stop_broken(why, people)
 }
 
 add_counts <- function(state, came) {

@@ -49,7 +49,6 @@ tabulate_items <- function(source, items = NULL, codebook = NULL, weight = NULL,
     missing = c("pairwise", "complete"), reversed = NULL, missing_codes = NULL, ends = NULL,
     deals = 200L, rows = 1e5, threads = NULL, workers = 1L, delimiter = NULL, decimal = NULL,
     encoding = NULL) {
-  call <- environment()
   selected <- list(items = rlang::enquo(items), weight = rlang::enquo(weight),
     group = rlang::enquo(group), reversed = rlang::enquo(reversed))
   missing <- check_choice(missing, "missing", c("pairwise", "complete"))
@@ -57,65 +56,62 @@ tabulate_items <- function(source, items = NULL, codebook = NULL, weight = NULL,
   rows <- check_whole(rows, "rows", 10L, 1e7)
   threads <- settle_threads(threads)
   workers <- check_whole(workers, "workers", 1L, 64L)
-  check_reading(delimiter, encoding, "NA", 1, call)
+  check_reading(delimiter, encoding, "NA", 1)
   if (!is.null(decimal)) check_choice(decimal, "decimal", c(".", ","))
   if (!is.null(codebook)) {
     check_class(codebook, "codebook", "data.frame", "read_codebook()")
-    codebook <- tidy_codebook(codebook, call)
+    codebook <- tidy_codebook(codebook)
   }
   key <- list(codes = check_missing_codes(missing_codes), ends = check_ends(ends))
   state <- new.env()
   text <- list(delimiter = delimiter, decimal = decimal, encoding = encoding, missing = "NA")
-  choose <- function(columns) choose_counted(columns, selected, codebook, state, call)
-  begin <- function(block) begin_tally(block, state, codebook, key, missing, deals, call)
+  choose <- function(columns) choose_counted(columns, selected, codebook, state)
+  begin <- function(block) begin_tally(block, state, codebook, key, missing, deals)
   people <- with_counter("people counted", function(progress) {
     if (workers > 1L) {
-      return(count_together(source, workers, rows, choose, begin, state, progress, call))
+      return(count_together(source, workers, rows, choose, begin, state, progress))
     }
     each <- function(block, first) {
       if (!first) begin(block)
-      add_block(block, first, state, threads, call)
+      add_block(block, first, state, threads)
       progress(first + nrow(block))
     }
-    read_blocks(source, choose, each, call, rows, text)
+    read_blocks(source, choose, each, rows, text)
   })
-  if (!people) {
-    stop_input("no_answers", "The source must have people.", got = "It has none.", call = call)
-  }
+  if (!people) stop_input("no_answers", "The source must have people.", got = "It has none.")
   settings <- list(missing = missing, weight = state$columns$weight, group = state$columns$group,
     reversed = state$described$item[state$described$reversed],
     missing_codes = missing_codes, ends = ends,
     ends_by = if (is.null(codebook) && is.null(ends)) "answers" else "codebook",
     deals = deals)
-  finish_tally(state, people, settings, threads, match.call(), call)
+  finish_tally(state, people, settings, threads, match.call())
 }
 
 # Which columns of the source are what; returns all that are needed.
-choose_counted <- function(columns, selected, codebook, state, call) {
-  check_column_names(columns, "source", call)
+choose_counted <- function(columns, selected, codebook, state) {
+  check_column_names(columns, "source")
   none <- as.data.frame(matrix(numeric(), 0L, length(columns), dimnames = list(NULL, columns)))
   chosen <- lapply(stats::setNames(nm = names(selected)), function(name) {
-    select_columns(selected[[name]], none, name, call)
+    select_columns(selected[[name]], none, name)
   })
   if (length(chosen$group) > 1L) {
     stop_input("groups", "`group` must be one column.",
-      got = sprintf("%s came.", name_culprits(chosen$group)),
-      call = call)
+      got = sprintf("%s came.", name_culprits(chosen$group)))
   }
   chosen$id <- character()
-  chosen$items <- settle_items(chosen, columns, codebook, call)
+  chosen$items <- settle_items(chosen, columns, codebook)
   state$columns <- chosen
   unique(c(chosen$items, chosen$weight, chosen$group))
 }
 
 # What the first block settles: the key, and how each item is counted.
-begin_tally <- function(block, state, codebook, key, missing, deals, call) {
+begin_tally <- function(block, state, codebook, key, missing, deals) {
   items <- state$columns$items
   described <- describe_items(block[items], codebook)
   key$reversed <- state$columns$reversed
-  described <- add_to_key(described, key, character(), call)
+  described <- add_to_key(described, key, character())
   state$words <- key$codes$words
-  read <- read_answers(block[items], described, state$words, call)
+  read <- read_answers(block[items], described, state$words)
   state$open <- is.na(described$lowest) | is.na(described$highest)
   first <- drop_missing_codes(read$answers, described)$answers
   state$described <- take_range(described, first, all = TRUE)
@@ -140,7 +136,7 @@ countable <- function(item, answers) {
   seq(ends[1L], ends[2L])
 }
 
-finish_tally <- function(state, people, settings, threads, made_by, call) {
+finish_tally <- function(state, people, settings, threads, made_by) {
   # a list is what workers counted
   parts <- function(tally) {
     read <- if (is.list(tally)) tally else read_counts(tally, threads)
@@ -158,15 +154,14 @@ finish_tally <- function(state, people, settings, threads, made_by, call) {
   if (length(settings$weight) && sum(values$people["weight", ]) == 0) {
     stop_input("weights",
       "Weights must be finite numbers of at least 0, and not all 0.",
-      got = "All are 0.", call = call)
+      got = "All are 0.")
   }
   silent <- silent_items(values)
   if (length(silent)) {
     stop_input("no_answers",
       "Every item must have been answered by somebody.",
       got = sprintf("No answers at all: %s.", name_culprits(silent)),
-      todo = "Leave these items out with `items`, or look whether their missing codes are right.",
-      call = call)
+      todo = "Leave these items out with `items`, or look whether their missing codes are right.")
   }
   new_item_tables(values, settings, find_in_tally(values, settings, state, people), made_by)
 }

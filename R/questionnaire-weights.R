@@ -1,13 +1,13 @@
 # How people were sampled: weights and clusters.
 
 # The weight column as numbers, or NULL when there is none. Of a part of the people all may be 0.
-read_weights <- function(data, column, call, part = FALSE) {
+read_weights <- function(data, column, part = FALSE) {
   if (!length(column)) return(NULL)
   w <- data[[column]]
   fail <- function(got, todo = character()) {
     stop_input("weights",
       "Weights must be finite numbers of at least 0, and not all 0.",
-      got = got, todo = todo, call = call)
+      got = got, todo = todo)
   }
   if (!is.numeric(w)) {
     fail(sprintf("Column %s holds text: %s.", column,
@@ -31,7 +31,7 @@ scaled_weights <- function(x) {
 }
 
 # Everybody is in one of two clusters or more.
-check_clusters <- function(people, column, call) {
+check_clusters <- function(people, column) {
   if (!length(column)) return(invisible())
   values <- people[[column]]
   known <- unique(values[!is.na(values)])
@@ -44,8 +44,7 @@ check_clusters <- function(people, column, call) {
   stop_input("clusters",
     sprintf("`cluster` must say which of two or more clusters everybody is in: %s.", column),
     got = wrong,
-    todo = "Name another column, or leave these people out.",
-    call = call)
+    todo = "Name another column, or leave these people out.")
 }
 
 # The cluster of each person, or NULL.

@@ -13,12 +13,11 @@ WHERE_SIGNS <- c("=", "==", "!=", "<>", "<", "<=", ">", ">=")
 WHERE_WORDS <- c("and", "or", "not", "in", "is")
 
 # The condition as a tree: list(op = "and" | "or" | "not", parts) or list(op, column, values).
-read_where <- function(text, call = caller_env()) {
+read_where <- function(text) {
   s <- new.env(parent = emptyenv())
   s$text <- text
-  s$call <- call
   s$at <- 1L
-  s$tokens <- where_tokens(text, call)
+  s$tokens <- where_tokens(text)
   tree <- where_either(s)
   if (s$at <= nrow(s$tokens)) where_refuse(s, "Conditions are joined by `and` or `or`.")
   tree
@@ -33,7 +32,7 @@ where_take <- function(s) {
   s$at <- s$at + 1L
   s$tokens$text[s$at - 1L]
 }
-where_refuse <- function(s, must) stop_where(s$text, must, s$tokens, s$at, s$call)
+where_refuse <- function(s, must) stop_where(s$text, must, s$tokens, s$at)
 
 where_close <- function(s) {
   if (!where_sign(s, ")")) where_refuse(s, "A bracket that opens must close.")
@@ -118,7 +117,7 @@ where_goes_on <- function(s, ahead) {
 }
 
 # Words, numbers, quoted texts, names in backticks and signs, in turn.
-where_tokens <- function(text, call) {
+where_tokens <- function(text) {
   patterns <- c(
     number = "^[-+]?([0-9]+([.][0-9]*)?|[.][0-9]+)([eE][-+]?[0-9]+)?(?![[:alnum:]_.])",
     text = "^(\"[^\"]*\"|'[^']*')", column = "^`[^`]+`", sign = "^(<=|>=|==|!=|<>|[=<>(),])",
@@ -129,7 +128,7 @@ where_tokens <- function(text, call) {
     kind <- Find(function(kind) grepl(patterns[[kind]], rest, perl = TRUE), names(patterns))
     if (is.null(kind)) {
       here <- substr(rest, 1L, 12L)
-      stop_where(text, "A sign must be one that conditions know.", NULL, 0L, call, here)
+      stop_where(text, "A sign must be one that conditions know.", NULL, 0L, here)
     }
     token <- regmatches(rest, regexpr(patterns[[kind]], rest, perl = TRUE))
     rest <- trimws(substr(rest, nchar(token) + 1L, nchar(rest)))
@@ -140,7 +139,7 @@ where_tokens <- function(text, call) {
   as.data.frame(found)
 }
 
-stop_where <- function(text, must, tokens, at, call, here = NULL) {
+stop_where <- function(text, must, tokens, at, here = NULL) {
   here <- if (!is.null(here)) {
     sprintf("at \"%s\"", here)
   } else if (at > nrow(tokens)) {
@@ -152,24 +151,23 @@ stop_where <- function(text, must, tokens, at, call, here = NULL) {
     todo = c("For example: cafe = Harbour and m1 >= 3; cafe in (Harbour, Mill); m1 is given.",
       if (grepl("[^[:alnum:]_. =<>!(),`\"'+-]", text)) {
         "Names of columns with signs stand in backticks: `q1[a]` = 3; texts with signs in quotes."
-      }),
-    call = call)
+      }))
 }
 
 # For each row of `data`: does the condition hold (TRUE), not hold, or cannot be said (NA)?
-where_holds <- function(tree, data, call = caller_env()) {
+where_holds <- function(tree, data) {
   if (!is.null(tree$parts)) {
-    held <- lapply(tree$parts, where_holds, data = data, call = call)
+    held <- lapply(tree$parts, where_holds, data = data)
     return(switch(tree$op, not = !held[[1L]], and = Reduce(`&`, held), or = Reduce(`|`, held)))
   }
-  x <- where_column(tree, data, call)
+  x <- where_column(tree, data)
   switch(tree$op, "is missing" = is.na(x), "is given" = !is.na(x),
     "in" = ifelse(is.na(x), NA, Reduce(`|`, lapply(tree$values, where_equal, x = x))),
     "=" = where_equal(x, tree$values[[1L]]), "!=" = !where_equal(x, tree$values[[1L]]),
-    where_order(tree, x, call))
+    where_order(tree, x))
 }
 
-where_column <- function(tree, data, call) {
+where_column <- function(tree, data) {
   if (tree$column %in% names(data)) {
     x <- data[[tree$column]]
     return(if (is.factor(x)) as.character(x) else x)
@@ -181,8 +179,7 @@ where_column <- function(tree, data, call) {
       if (any(grepl("[^[:alnum:]_.]", names(data)))) {
         "Names with blanks or signs stand in backticks, as in `age in years` >= 18."
       },
-      sprintf("Columns: %s.", name_culprits(names(data), 30L))),
-    call = call)
+      sprintf("Columns: %s.", name_culprits(names(data), 30L))))
 }
 
 # Numbers as numbers, texts as texts.
@@ -194,7 +191,7 @@ where_equal <- function(x, value) {
   if (is.numeric(x)) x == value else as.character(x) == as.character(value)
 }
 
-where_order <- function(tree, x, call) {
+where_order <- function(tree, x) {
   value <- tree$values[[1L]]
   if (is.numeric(x) && is.numeric(value)) return(match.fun(tree$op)(x, value))
   stop_input("condition",
@@ -202,7 +199,7 @@ where_order <- function(tree, x, call) {
     got = sprintf("`%s` is a column of %s and was compared with %s.",
       tree$column, if (is.numeric(x)) "numbers" else "text",
       if (is.numeric(value)) "a number" else sprintf("\"%s\"", value)),
-    todo = "Compare text by =, != and in.", call = call)
+    todo = "Compare text by =, != and in.")
 }
 
 # A condition that R would evaluate (as keep_people() keeps it) in this language, or NA where it has

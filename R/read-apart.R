@@ -3,9 +3,9 @@
 
 # What `read(file, sheet)` gives: columns. It is a function that knows nothing of this session, or
 # one of ours.
-read_apart <- function(read, file, sheet, package, call) {
-  for (needed in c("callr", package)) needs_reader(needed, file, call)
-  refuse <- function(got) stop_damaged(file, got, call)
+read_apart <- function(read, file, sheet, package) {
+  for (needed in c("callr", package)) needs_reader(needed, file)
+  refuse <- function(got) stop_damaged(file, got)
   seconds <- ceiling(6 + file.size(file) / 2^20 * 5)
   tryCatch(
     callr::r(
@@ -27,44 +27,42 @@ why_not_read <- function(e, seconds) {
   c(said[nzchar(said)], "Its reader broke down.")[1L]
 }
 
-needs_reader <- function(package, file, call) {
+needs_reader <- function(package, file) {
   if (requireNamespace(package, quietly = TRUE)) return(invisible())
   stop_input("reader",
     sprintf("Files like \"%s\" are read by the package %s, which must be installed.",
       basename(file), package),
     got = "It is not.",
-    todo = sprintf("install.packages(\"%s\"), or save the file as CSV.", package),
-    call = call)
+    todo = sprintf("install.packages(\"%s\"), or save the file as CSV.", package))
 }
 
 # Zip files: "xlsx", "ods" or "zip", by what is in them. What they would unpack to has a limit.
-kind_of_zip <- function(file, call) {
-  damaged <- function(e) stop_damaged(file, "It is no whole zip file, which sheets are.", call)
+kind_of_zip <- function(file) {
+  damaged <- function(e) stop_damaged(file, "It is no whole zip file, which sheets are.")
   inside <- tryCatch(utils::unzip(file, list = TRUE), error = damaged, warning = damaged)
   # sheets pack some twenty times
   most <- min(MOST_BYTES, max(2^26, 200 * file.size(file)))
   if (nrow(inside) > 1e4 || anyNA(inside$Length) || sum(inside$Length) > most) {
-    stop_too_large(file, "bytes unpacked", call, most)
+    stop_too_large(file, "bytes unpacked", most)
   }
-  check_sheets(file, call)
+  check_sheets(file)
   if ("xl/workbook.xml" %in% inside$Name) return("xlsx")
   if ("content.xml" %in% inside$Name) return("ods")
   stop_input("reader", "A zip file must be a sheet (XLSX or ODS).",
     got = sprintf("In \"%s\": %s.", basename(file), name_culprits(inside$Name, 3L)),
-    todo = "Unpack it, and read the file that holds the answers.",
-    call = call)
+    todo = "Unpack it, and read the file that holds the answers.")
 }
 
 # Whole, and of no more columns and cells than can be meant: a sheet may hold one cell at its very
 # end, which makes all the others.
-check_sheets <- function(file, call) {
+check_sheets <- function(file) {
   wrong <- wrong_in_zip(file, function(name, bytes) {
     if (!grepl("^xl/worksheets/", name)) return(invisible())
     reach <- reach_of_sheet(bytes)
-    if (reach[["columns"]] > MOST_COLUMNS) stop_too_large(file, "columns", call)
-    if (prod(reach) > MOST_CELLS) stop_too_large(file, "cells", call)
+    if (reach[["columns"]] > MOST_COLUMNS) stop_too_large(file, "columns")
+    if (prod(reach) > MOST_CELLS) stop_too_large(file, "cells")
   })
-  if (length(wrong)) stop_damaged(file, sprintf("It is damaged: %s.", wrong), call)
+  if (length(wrong)) stop_damaged(file, sprintf("It is damaged: %s.", wrong))
 }
 
 # How far a sheet's XML says that it reaches: columns by cells of three letters, rows by their own

@@ -39,10 +39,10 @@ kind_of_file <- function(file) {
 }
 
 # The bytes of a text file, unpacked where they are packed.
-text_bytes <- function(file, call) {
+text_bytes <- function(file) {
   kind <- kind_of_file(file)
-  if (kind != "text" && !kind %in% PACKED) refuse_kind(file, kind, call)
-  if (file.size(file) > MOST_BYTES) stop_too_large(file, "bytes", call)
+  if (kind != "text" && !kind %in% PACKED) refuse_kind(file, kind)
+  if (file.size(file) > MOST_BYTES) stop_too_large(file, "bytes")
   if (kind == "text") return(readBin(as_path(file), "raw", file.size(file)))
   # text packs some twenty times
   most <- min(MOST_BYTES, max(2^26, 300 * file.size(file)))
@@ -51,16 +51,16 @@ text_bytes <- function(file, call) {
   pieces <- list()
   got <- 0
   repeat {
-    piece <- unpack_piece(from, file, call)
+    piece <- unpack_piece(from, file)
     if (!length(piece)) break
     got <- got + length(piece)
-    if (got > most) stop_too_large(file, "bytes unpacked", call, most)
+    if (got > most) stop_too_large(file, "bytes unpacked", most)
     pieces <- c(pieces, list(piece))
   }
-  if (!got) stop_damaged(file, "It unpacks to nothing.", call)
+  if (!got) stop_damaged(file, "It unpacks to nothing.")
   bytes <- unlist(pieces)
   whole <- kind != "gzip" || is_whole_gzip(file, bytes)
-  if (!whole) stop_damaged(file, "It unpacks to something else than was packed.", call)
+  if (!whole) stop_damaged(file, "It unpacks to something else than was packed.")
   bytes
 }
 
@@ -79,8 +79,8 @@ is_whole_gzip <- function(file, bytes) {
   end$size <= length(bytes) && cpp_zip_sum(utils::tail(bytes, end$size)) == end$sum
 }
 
-unpack_piece <- function(from, file, call, size = 2^24) {
-  damaged <- function(e) stop_damaged(file, "It cannot be unpacked to its end.", call)
+unpack_piece <- function(from, file, size = 2^24) {
+  damaged <- function(e) stop_damaged(file, "It cannot be unpacked to its end.")
   tryCatch(readBin(from, "raw", size), error = damaged, warning = damaged)
 }
 
@@ -89,28 +89,26 @@ little <- function(bytes, at, size) {
   sum(as.numeric(bytes[seq(at, length.out = size)]) * 256^(seq_len(size) - 1L))
 }
 
-refuse_kind <- function(file, kind, call) {
+refuse_kind <- function(file, kind) {
   what <- if (kind %in% names(STRANGE_KINDS)) STRANGE_KINDS[[kind]] else "no text"
   stop_input("reader",
     "The file must be text (CSV, JSON lines, YAML), a sheet or Parquet.",
     got = sprintf("\"%s\" is %s.", basename(file), what),
-    todo = "Save it as CSV in UTF-8.", call = call)
+    todo = "Save it as CSV in UTF-8.")
 }
 
-stop_damaged <- function(file, got, call) {
+stop_damaged <- function(file, got) {
   stop_input("reader",
     sprintf("\"%s\" must be whole.", basename(file)),
     got = got,
-    todo = "Does it open in the program that wrote it? Save it anew, or as CSV.",
-    call = call)
+    todo = "Does it open in the program that wrote it? Save it anew, or as CSV.")
 }
 
 # `what` is said to be too much of: bytes, columns, cells, ...
-stop_too_large <- function(file, what, call, most = NULL) {
+stop_too_large <- function(file, what, most = NULL) {
   if (is.null(most)) most <- c(columns = MOST_COLUMNS, cells = MOST_CELLS, bytes = MOST_BYTES)[what]
   stop_input("too_large",
     sprintf("A file may hold up to %s %s.", format_count(most), what),
     got = sprintf("\"%s\" holds more.", basename(file)),
-    todo = "Keep the columns and people that are needed, or split the file.",
-    call = call)
+    todo = "Keep the columns and people that are needed, or split the file.")
 }

@@ -29,24 +29,21 @@
 #' read_codebook(file)
 #' @export
 read_codebook <- function(file, delimiter = NULL, encoding = NULL, sheet = 1) {
-  call <- environment()
   check_file(file)
-  if (plain_ending(file) %in% c("yml", "yaml")) {
-    return(tidy_codebook(read_yaml_codebook(file, call), call))
-  }
-  tidy_codebook(read_table_file(file, delimiter, encoding, "NA", sheet, call)$data, call)
+  if (plain_ending(file) %in% c("yml", "yaml")) return(tidy_codebook(read_yaml_codebook(file)))
+  tidy_codebook(read_table_file(file, delimiter, encoding, "NA", sheet)$data)
 }
 
 # The entries of a YAML codebook as a table, those of all its documents one after the other.
-read_yaml_codebook <- function(file, call) {
-  parts <- read_yaml_parts(file, "codebook", call)
-  entries <- unlist(lapply(parts, codebook_entries, call), recursive = FALSE)
+read_yaml_codebook <- function(file) {
+  parts <- read_yaml_parts(file, "codebook")
+  entries <- unlist(lapply(parts, codebook_entries), recursive = FALSE)
   names <- unique(unlist(lapply(entries, names)))
-  tibble::as_tibble(lapply(stats::setNames(names, names), column_of_entries, entries, call))
+  tibble::as_tibble(lapply(stats::setNames(names, names), column_of_entries, entries))
 }
 
 # The entries of one document; what an entry leaves out comes from `defaults`.
-codebook_entries <- function(written, call) {
+codebook_entries <- function(written) {
   entries <- if (is_named_list(written) && length(written$items)) written$items else written
   if (is_named_list(entries) && is_text(entries$item)) entries <- list(entries)
   good <- is.list(entries) && length(entries) && all(vapply(entries, is_named_list, NA))
@@ -54,16 +51,14 @@ codebook_entries <- function(written, call) {
     stop_input("codebook",
       "A YAML codebook must hold a list `items` of named entries.",
       got = describe_value(entries),
-      todo = "For example: items: [{item: t1, wording: I mend}].",
-      call = call)
+      todo = "For example: items: [{item: t1, wording: I mend}].")
   }
   common <- if (is_named_list(written)) written$defaults
   if (!is.null(common) && !is_named_list(common)) {
     stop_input("codebook",
       "`defaults` of a YAML codebook must hold named entries.",
       got = describe_value(common),
-      todo = "For example: defaults: {lowest: 1, highest: 5}.",
-      call = call)
+      todo = "For example: defaults: {lowest: 1, highest: 5}.")
   }
   lapply(entries, function(entry) utils::modifyList(as.list(common), entry))
 }
@@ -71,7 +66,7 @@ codebook_entries <- function(written, call) {
 is_named_list <- function(x) is.list(x) && !is.null(names(x))
 
 # One column of the table: one value for each item, NA where an entry has none.
-column_of_entries <- function(name, entries, call) {
+column_of_entries <- function(name, entries) {
   parts <- lapply(entries, function(entry) entry[[name]])
   if (name %in% c("missing_codes", "labels")) return(parts)
   is_one <- function(part) is.null(part) || (is.atomic(part) && length(part) == 1L)
@@ -80,39 +75,37 @@ column_of_entries <- function(name, entries, call) {
     shown <- vapply(several, function(i) paste(c(entries[[i]]$item, i)[1L]), "")
     stop_input("codebook",
       sprintf("`%s` must be one value for each item.", name),
-      got = sprintf("None or several for: %s.", name_culprits(shown)),
-      call = call)
+      got = sprintf("None or several for: %s.", name_culprits(shown)))
   }
   unlist(lapply(parts, function(part) if (is.null(part)) NA else part))
 }
 
 # Any data frame that describes items, brought to the form that read_codebook() returns.
-tidy_codebook <- function(codebook, call = caller_env()) {
-  check_codebook_columns(names(codebook), call)
+tidy_codebook <- function(codebook) {
+  check_codebook_columns(names(codebook))
   n <- nrow(codebook)
   given <- function(name) if (name %in% names(codebook)) codebook[[name]] else rep(NA, n)
   text <- function(name) trimws(as.character(given(name)))
   tidy <- tibble::tibble(item = text("item"), wording = text("wording"),
-    lowest = codebook_numbers(given("lowest"), "lowest", text("item"), call),
-    highest = codebook_numbers(given("highest"), "highest", text("item"), call),
-    reversed = codebook_flags(given("reversed"), text("item"), call),
+    lowest = codebook_numbers(given("lowest"), "lowest", text("item")),
+    highest = codebook_numbers(given("highest"), "highest", text("item")),
+    reversed = codebook_flags(given("reversed"), text("item")),
     scale = text("scale"), facet = text("facet"),
-    missing_codes = codebook_codes(given("missing_codes"), text("item"), call),
-    labels = codebook_labels(given("labels"), text("item"), call))
-  check_codebook_rows(tidy, call)
+    missing_codes = codebook_codes(given("missing_codes"), text("item")),
+    labels = codebook_labels(given("labels"), text("item")))
+  check_codebook_rows(tidy)
   tidy
 }
 
 CODEBOOK_COLUMNS <- c("item", "wording", "lowest", "highest", "reversed", "scale", "facet",
   "missing_codes", "labels")
 
-check_codebook_columns <- function(names, call) {
+check_codebook_columns <- function(names) {
   if (!"item" %in% names) {
     stop_input("codebook",
       "The codebook must have a column `item` with the names of the items.",
       got = sprintf("Its columns are: %s.", name_culprits(names)),
-      todo = sprintf("The columns it may have: %s.", paste(CODEBOOK_COLUMNS, collapse = ", ")),
-      call = call)
+      todo = sprintf("The columns it may have: %s.", paste(CODEBOOK_COLUMNS, collapse = ", ")))
   }
   for (name in setdiff(names, CODEBOOK_COLUMNS)) {
     hint <- hint_nearest(name, setdiff(CODEBOOK_COLUMNS, names))
@@ -120,69 +113,63 @@ check_codebook_columns <- function(names, call) {
       stop_input("codebook",
         "The codebook's columns must have the names that are looked for.",
         got = sprintf("A column is called `%s`.", name),
-        todo = hint, call = call)
+        todo = hint)
     }
   }
 }
 
-check_codebook_rows <- function(tidy, call) {
+check_codebook_rows <- function(tidy) {
   twice <- unique(tidy$item[duplicated(tidy$item)])
   nameless <- which(is.na(tidy$item) | !nzchar(tidy$item))
   if (length(nameless)) {
     stop_input("codebook",
       "Every row of the codebook must name its item.",
-      got = sprintf("No name in row %s.", name_culprits(nameless)),
-      call = call)
+      got = sprintf("No name in row %s.", name_culprits(nameless)))
   }
   if (length(twice)) {
     stop_input("duplicate_names",
       "Every item must stand in the codebook once.",
-      got = sprintf("More than once: %s.", name_culprits(twice)),
-      call = call)
+      got = sprintf("More than once: %s.", name_culprits(twice)))
   }
   unclear <- tidy$item[!is.na(tidy$lowest) & !is.na(tidy$highest) & tidy$lowest >= tidy$highest]
   if (length(unclear)) {
     stop_input("codebook", "`lowest` must be below `highest`.",
-      got = sprintf("Not so for: %s.", name_culprits(unclear)),
-      call = call)
+      got = sprintf("Not so for: %s.", name_culprits(unclear)))
   }
   open <- tidy$item[tidy$reversed & (is.na(tidy$lowest) | is.na(tidy$highest))]
   if (length(open)) {
     stop_input("codebook",
       "A reversed item must have `lowest` and `highest`: it is reverse-scored between them.",
       got = sprintf("Missing for: %s.", name_culprits(open)),
-      todo = "Fill in the ends of the answer scale.",
-      call = call)
+      todo = "Fill in the ends of the answer scale.")
   }
 }
 
-codebook_numbers <- function(x, column, items, call) {
+codebook_numbers <- function(x, column, items) {
   number <- suppressWarnings(as.numeric(as.character(x)))
   bad <- !is.na(x) & is.na(number)
   if (any(bad)) {
     stop_input("codebook", sprintf("`%s` must hold numbers.", column),
       got = sprintf("Not a number for: %s.",
-        name_culprits(sprintf("%s (\"%s\")", items[bad], x[bad]))),
-      call = call)
+        name_culprits(sprintf("%s (\"%s\")", items[bad], x[bad]))))
   }
   number
 }
 
-codebook_flags <- function(x, items, call) {
+codebook_flags <- function(x, items) {
   word <- lower(trimws(as.character(x)))
   yes <- c("yes", "y", "true", "t", "1", "x", "r", "reversed")
   no <- c("no", "n", "false", "f", "0", "")
   bad <- !is.na(word) & !word %in% c(yes, no)
   if (any(bad)) {
     stop_input("codebook", "`reversed` must be yes or no.",
-      got = sprintf("Neither for: %s.", name_culprits(sprintf("%s (\"%s\")", items[bad], x[bad]))),
-      call = call)
+      got = sprintf("Neither for: %s.", name_culprits(sprintf("%s (\"%s\")", items[bad], x[bad]))))
   }
   word %in% yes
 }
 
 # "9", "8 9", "8;9" or a list of numbers -> a list of numeric vectors.
-codebook_codes <- function(x, items, call) {
+codebook_codes <- function(x, items) {
   said <- vapply(x, function(part) paste(stats::na.omit(unlist(part)), collapse = " "), "")
   parts <- lapply(strsplit(unname(said), "[^-+0-9.eE]+"), function(part) part[nzchar(part)])
   codes <- lapply(parts, function(part) suppressWarnings(as.numeric(part)))
@@ -192,14 +179,13 @@ codebook_codes <- function(x, items, call) {
       "`missing_codes` must hold numbers, with spaces between them.",
       got = sprintf("Not so for: %s.",
         name_culprits(sprintf("%s (\"%s\")", items[bad], said[bad]))),
-      todo = "Words for no answer belong in questionnaire(missing_codes = ).",
-      call = call)
+      todo = "Words for no answer belong in questionnaire(missing_codes = ).")
   }
   codes
 }
 
 # "1 = never | 2 = often", or a map, -> named numbers (the names are the texts), or NULL.
-codebook_labels <- function(x, items, call) {
+codebook_labels <- function(x, items) {
   lapply(seq_along(items), function(i) {
     one <- x[[i]]
     if (is.list(one) && length(one)) one <- paste(names(one), unlist(one), sep = "=")
@@ -207,17 +193,16 @@ codebook_labels <- function(x, items, call) {
     parts <- trimws(unlist(strsplit(as.character(one[!is.na(one)]), "[|;\n]")))
     parts <- parts[nzchar(parts)]
     if (!length(parts)) return(NULL)
-    label_numbers(parts, items[i], call)
+    label_numbers(parts, items[i])
   })
 }
 
-label_numbers <- function(parts, item, call) {
+label_numbers <- function(parts, item) {
   number <- suppressWarnings(as.numeric(sub("=.*", "", parts)))
   if (anyNA(number) || !all(grepl("=", parts))) {
     stop_input("codebook",
       "`labels` must be written as 1 = never | 2 = often.",
-      got = sprintf("Not so for %s: \"%s\".", item, name_culprits(parts)),
-      call = call)
+      got = sprintf("Not so for %s: \"%s\".", item, name_culprits(parts)))
   }
   stats::setNames(number, trimws(sub("^[^=]*=", "", parts)))
 }

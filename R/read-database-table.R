@@ -33,16 +33,15 @@
 #' DBI::dbDisconnect(connection)
 #' @export
 database_table <- function(connection, table, new = FALSE) {
-  call <- environment()
-  needs_package("DBI", "Answers in a database", call)
-  check_connection(connection, call)
+  needs_package("DBI", "Answers in a database")
+  check_connection(connection)
   if (methods::is(table, "Id")) table <- unname(table@name)
-  check_place_of_table(table, call)
+  check_place_of_table(table)
   check_flag(new, "new")
-  door <- door_of(connection, call)
+  door <- door_of(connection)
   on.exit(door$close())
   there <- tryCatch(is.character(columns_of_table(door, table)),
-    error = function(e) not_there(e, door, table, new, call))
+    error = function(e) not_there(e, door, table, new))
   if (new && there) {
     stop_input("source", "A new table must not be there yet.",
       got = sprintf("There is one called %s.", visible_text(paste(table, collapse = "."))),
@@ -59,14 +58,13 @@ database_table <- function(connection, table, new = FALSE) {
     class = "softsieve_database_table")
 }
 
-check_place_of_table <- function(table, call) {
+check_place_of_table <- function(table) {
   good <- is.character(table) && length(table) %in% 1:3 && !anyNA(table) && all(nzchar(table))
   if (good) return(invisible())
   stop_input("argument",
     "`table` must be the name of a table, alone or after its schema.",
     got = describe_value(table),
-    todo = "For example \"answers\" or c(\"survey\", \"answers\").",
-    call = call)
+    todo = "For example \"answers\" or c(\"survey\", \"answers\").")
 }
 
 is_database_table <- function(x) inherits(x, "softsieve_database_table")
@@ -78,10 +76,10 @@ columns_of_table <- function(door, table) {
 
 # A table that is there and will not be read is another matter than one that is not there. (Which
 # tables other schemas have, the list does not tell.)
-not_there <- function(e, door, table, new, call) {
-  tables <- tryCatch(door$tables(), error = function(...) stop_database(e, call))
+not_there <- function(e, door, table, new) {
+  tables <- tryCatch(door$tables(), error = function(...) stop_database(e))
   unlisted <- length(table) > 1L && !new
-  if (unlisted || (length(table) == 1L && table %in% tables)) stop_database(e, call)
+  if (unlisted || (length(table) == 1L && table %in% tables)) stop_database(e)
   FALSE
 }
 
@@ -104,12 +102,12 @@ database_words <- function(x) {
   visible_text(sprintf("the table %s of %s", paste(x$table, collapse = "."), place))
 }
 
-open_database_table <- function(x, asked, call) {
-  door <- door_of(x$connection, call)
+open_database_table <- function(x, asked) {
+  door <- door_of(x$connection)
   inner <- NULL
-  columns <- try_database(call, columns_of_table(door, x$table))
+  columns <- try_database(columns_of_table(door, x$table))
   list(columns = columns, take = function() {
-    if (is.null(inner)) inner <<- try_database(call, open_table(door, x$table, asked))
+    if (is.null(inner)) inner <<- try_database(open_table(door, x$table, asked))
     inner$take()
   }, close = function() {
     if (!is.null(inner)) inner$close()

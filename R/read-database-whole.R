@@ -1,19 +1,17 @@
 # A whole table in memory, as files are read: text and numbers.
-read_database_table <- function(x, call) {
+read_database_table <- function(x) {
   blocks <- list()
   state <- new.env()
   name <- paste(x$table, collapse = ".")
   people <- read_blocks(x, function(columns) {
     state$columns <- columns
-    check_column_names(columns, name, call)
+    check_column_names(columns, name)
     columns
   }, function(block, first) {
-    check_size(block, name, call, first + nrow(block))
+    check_size(block, name, first + nrow(block))
     blocks[[length(blocks) + 1L]] <<- block
-  }, call)
-  if (!people) {
-    stop_input("no_answers", "The table must have people.", got = "It has none.", call = call)
-  }
+  })
+  if (!people) stop_input("no_answers", "The table must have people.", got = "It has none.")
   joined <- lapply(stats::setNames(nm = state$columns), function(name) {
     parts <- lapply(blocks, function(block) plain_values(block[[name]]))
     # (a column of numbers in which one has too many digits is text, from its first block on)

@@ -11,51 +11,49 @@
 #
 # What is sent of a user's is quoted; all else is SELECT, and the transaction it stands in.
 
-door_of <- function(connection, call, write = FALSE) {
+door_of <- function(connection, write = FALSE) {
   if (methods::is(connection, "DBIConnection")) return(dbi_door(connection, own = FALSE))
   if (inherits(connection, "adbc_connection")) return(adbc_door(connection))
-  try_database(call, {
+  try_database({
     if (is.function(connection)) {
       made <- connection()
       if (methods::is(made, "DBIConnection")) return(dbi_door(made, own = TRUE))
       if (inherits(made, "adbc_connection")) {
         return(adbc_door(made, function() adbc("adbc_connection_release")(made)))
       }
-      stop_connection("A function that connects must give", made, call)
+      stop_connection("A function that connects must give", made)
     }
-    engine_of(connection, call)$open(connection, write, call)
+    engine_of(connection)$open(connection, write)
   })
 }
 
 # May these be a connection?
-check_connection <- function(connection, call) {
-  if (is.character(connection)) return(check_address(connection, call))
+check_connection <- function(connection) {
+  if (is.character(connection)) return(check_address(connection))
   known <- is.function(connection) || methods::is(connection, "DBIConnection") ||
     inherits(connection, "adbc_connection")
-  if (!known) stop_connection("`connection` must be", connection, call)
+  if (!known) stop_connection("`connection` must be", connection)
   invisible()
 }
 
-stop_connection <- function(must, got, call) {
+stop_connection <- function(must, got) {
   stop_input("class",
     paste(must, "an address, a DBI or ADBC connection, or a function that makes one."),
     got = describe_value(got),
-    todo = "For example \"postgresql://host/panel\" or \"answers.sqlite\".",
-    call = call)
+    todo = "For example \"postgresql://host/panel\" or \"answers.sqlite\".")
 }
 
 # The code's value; what a database says becomes an error of ours.
-try_database <- function(call, code) {
+try_database <- function(code) {
   tryCatch(code, error = function(e) {
     if (inherits(e, "softsieve_error")) rlang::cnd_signal(e)
-    stop_database(e, call)
+    stop_database(e)
   })
 }
 
-stop_database <- function(e, call) {
+stop_database <- function(e) {
   stop_input("source", "The database must answer.", got = first_line(conditionMessage(e)),
-    todo = "Is it there, and the connection open? May you read this table?",
-    call = call)
+    todo = "Is it there, and the connection open? May you read this table?")
 }
 
 table_in_sql <- function(door, table) paste(door$quote(table), collapse = ".")
@@ -67,7 +65,7 @@ dbi_door <- function(connection, own) {
     ask = function(sql) plain_columns(strictly(DBI::dbGetQuery(connection, sql))),
     send = function(sql, rows) {
       result <- strictly(DBI::dbSendQuery(connection, sql))
-      inner <- open_query(result, list(rows = rows), NULL)
+      inner <- open_query(result, list(rows = rows))
       list(take = inner$take, close = function() try(DBI::dbClearResult(result), silent = TRUE))
     },
     run = function(sql) strictly(DBI::dbExecute(connection, sql)),
@@ -104,7 +102,7 @@ adbc_door <- function(connection, close = function() NULL) {
   list(
     ask = function(sql) plain_columns(as.data.frame(adbc("read_adbc")(connection, sql))),
     send = function(sql, rows) {
-      open_arrow(adbc("read_adbc")(connection, sql), NULL, NULL)
+      open_arrow(adbc("read_adbc")(connection, sql), NULL)
     },
     run = run,
     quote = function(names) {
@@ -153,12 +151,12 @@ parts_of_address <- function(address) {
 # Addresses, and the engines behind them. An entry has a label (its address, for messages) and
 #
 #   takes  function(address): is it one of this engine's?
-#   open   function(address, write, call): a door; nothing is written where `write` is FALSE
+#   open   function(address, write): a door; nothing is written where `write` is FALSE
 
 ENGINES <- family(
   postgresql = spec(label = "postgresql://host:port/database",
     takes = function(address) grepl("^postgres(ql)?://", address),
-    open = function(address, write, call) {
+    open = function(address, write) {
       there <- function(package) requireNamespace(package, quietly = TRUE)
       if (there("adbcpostgresql") && there("adbcdrivermanager") && there("nanoarrow")) {
         return(adbc_at(adbc("adbcpostgresql", "adbcpostgresql")(), list(uri = address)))
@@ -167,12 +165,12 @@ ENGINES <- family(
         parts <- c(list(RPostgres::Postgres(), bigint = "integer64"), parts_of_address(address))
         return(dbi_door(do.call(DBI::dbConnect, parts), own = TRUE))
       }
-      needs_package("adbcpostgresql", "Addresses of PostgreSQL", call)
+      needs_package("adbcpostgresql", "Addresses of PostgreSQL")
     }),
   sqlite = spec(label = "a file called *.sqlite or *.db",
     takes = function(address) grepl("[.](sqlite3?|db)$", address, ignore.case = TRUE),
-    open = function(address, write, call) {
-      needs_package("RSQLite", "Addresses of SQLite", call)
+    open = function(address, write) {
+      needs_package("RSQLite", "Addresses of SQLite")
       if (!file.exists(address)) stop("There is no such file.", call. = FALSE)
       flags <- if (write) RSQLite::SQLITE_RW else RSQLite::SQLITE_RO
       connection <- DBI::dbConnect(RSQLite::SQLite(), address, flags = flags, synchronous = NULL)
@@ -181,17 +179,16 @@ ENGINES <- family(
   # The driver is the database's own shared library.
   duckdb = spec(label = "a file called *.duckdb",
     takes = function(address) grepl("[.]duckdb$", address, ignore.case = TRUE),
-    open = function(address, write, call) {
+    open = function(address, write) {
       for (package in c("adbcdrivermanager", "nanoarrow")) {
-        needs_package(package, "Addresses of DuckDB", call)
+        needs_package(package, "Addresses of DuckDB")
       }
       library <- Sys.getenv("SOFTSIEVE_DUCKDB")
       if (!file.exists(library)) {
         stop_input("source",
           "The variable SOFTSIEVE_DUCKDB must name DuckDB's shared library.",
           got = if (nzchar(library)) "It names none." else "It is not set.",
-          todo = "It comes with DuckDB: libduckdb.so, .dylib or .dll.",
-          call = call)
+          todo = "It comes with DuckDB: libduckdb.so, .dylib or .dll.")
       }
       if (!file.exists(address)) stop("There is no such file.", call. = FALSE)
       options <- list(path = address, access_mode = if (write) "READ_WRITE" else "READ_ONLY")
@@ -207,19 +204,18 @@ adbc_at <- function(driver, options) {
   })
 }
 
-engine_of <- function(address, call) {
+engine_of <- function(address) {
   found <- Find(function(one) one$takes(address), ENGINES)
   if (!is.null(found)) return(found)
   labels <- vapply(ENGINES, `[[`, "", "label")
   stop_input("source",
     sprintf("An address must be one of: %s.", paste(labels, collapse = "; ")),
     got = describe_value(address),
-    todo = "For other databases give a DBI connection.",
-    call = call)
+    todo = "For other databases give a DBI connection.")
 }
 
 # An address never holds a password, and is not shown where it seems to.
-check_address <- function(address, call) {
+check_address <- function(address) {
   check_text(address, "connection")
   secret <- grepl("://[^@]*:[^@]*@", address) ||
     grepl("[?&](ssl)?password=", address, ignore.case = TRUE)
@@ -228,9 +224,8 @@ check_address <- function(address, call) {
       got = "What may be one came, and is not shown.",
       todo = paste(
         "Name the user alone (postgresql://user@host/panel). The password comes from the variable",
-        "PGPASSWORD or the file ~/.pgpass."),
-      call = call)
+        "PGPASSWORD or the file ~/.pgpass."))
   }
-  engine_of(address, call)
+  engine_of(address)
   invisible()
 }

@@ -3,11 +3,11 @@
 
 # lines: character, in UTF-8, without line ends; encoding: what they were taken for; guessed: was
 # that found?
-decode_file <- function(file, encoding, call) {
-  bytes <- text_bytes(file, call)
+decode_file <- function(file, encoding) {
+  bytes <- text_bytes(file)
   guessed <- is.null(encoding)
   if (guessed) encoding <- guess_encoding(bytes)
-  text <- decode_bytes(bytes, encoding, basename(file), guessed, call)
+  text <- decode_bytes(bytes, encoding, basename(file), guessed)
   list(lines = text_lines(text), encoding = encoding, guessed = guessed)
 }
 
@@ -38,16 +38,16 @@ share_of_letters <- function(odd, encoding) {
   mean(grepl("[[:alpha:]]", strsplit(text, "")[[1L]]))
 }
 
-decode_bytes <- function(bytes, encoding, name, guessed, call) {
+decode_bytes <- function(bytes, encoding, name, guessed) {
   mark <- BYTE_MARKS[[match(upper(encoding), names(BYTE_MARKS), nomatch = 1L)]]
   if (length(bytes) >= length(mark) && all(bytes[seq_along(mark)] == mark)) {
     bytes <- bytes[-seq_along(mark)]
   }
   wide <- grepl("^(UTF-?16|UTF-?32|UCS)", encoding, ignore.case = TRUE)
-  if (!wide && any(bytes == as.raw(0L))) stop_zeros(name, call)
-  check_encoding(encoding, call)
+  if (!wide && any(bytes == as.raw(0L))) stop_zeros(name)
+  check_encoding(encoding)
   decoded <- iconv(list(bytes), encoding, "UTF-8", toRaw = TRUE)[[1L]]
-  if (length(decoded) && any(decoded == as.raw(0L))) stop_zeros(name, call)
+  if (length(decoded) && any(decoded == as.raw(0L))) stop_zeros(name)
   if (!is.null(decoded)) {
     text <- rawToChar(decoded)
     Encoding(text) <- "UTF-8"
@@ -61,18 +61,16 @@ decode_bytes <- function(bytes, encoding, name, guessed, call) {
     todo = c(
       sprintf("Give the encoding, for example %s.",
         paste0('encoding = "', setdiff(GUESSES, encoding), '"', collapse = " or ")),
-      "Or save the file as CSV in UTF-8."),
-    call = call)
+      "Or save the file as CSV in UTF-8."))
 }
 
-stop_zeros <- function(name, call) {
+stop_zeros <- function(name) {
   stop_input("encoding", "A text file must hold text.",
     got = sprintf("\"%s\" has bytes of 0 in it: it is no text, or text in UTF-16.", name),
-    todo = "Give encoding = \"UTF-16LE\", or save it as CSV in UTF-8.",
-    call = call)
+    todo = "Give encoding = \"UTF-16LE\", or save it as CSV in UTF-8.")
 }
 
-check_encoding <- function(encoding, call) {
+check_encoding <- function(encoding) {
   known <- tryCatch(!is.na(iconv("a", encoding, "UTF-8")), error = function(e) FALSE)
   # (of wide encodings one byte is no character)
   if (known || grepl("^(UTF-?16|UTF-?32|UCS)", encoding, ignore.case = TRUE)) return(invisible())
@@ -80,8 +78,7 @@ check_encoding <- function(encoding, call) {
     "`encoding` must be one that iconv() knows.",
     got = describe_value(encoding),
     todo = paste("For example \"UTF-8\", \"latin1\", \"windows-1252\" or \"CP850\"; iconvlist()",
-      "names them all."),
-    call = call)
+      "names them all."))
 }
 
 undecodable_lines <- function(bytes, encoding) {

@@ -2,7 +2,7 @@
 #
 #   kinds    what files it reads, by their first bytes (read-bytes.R), or NULL: text files that
 #   endings  have these endings of their names
-#   read     function(file, asked, call), asked a list of sheet, delimiter, encoding and missing;
+#   read     function(file, asked), asked a list of sheet, delimiter, encoding and missing;
 #            gives data (columns of text, or as the file has them typed), how (what was decided, in
 #            words) and findings
 #
@@ -11,32 +11,31 @@
 READERS <- family(
   excel = spec(label = "XLSX and XLS sheets", kinds = c("xlsx", "excel_old"),
     endings = c("xlsx", "xls"),
-    read = function(file, asked, call) {
+    read = function(file, asked) {
       # (its names are repaired by nobody: ours are looked at)
       read <- function(file, sheet) {
         suppressMessages(
           as.list(readxl::read_excel(file, sheet, col_types = "text", .name_repair = "minimal")))
       }
-      read_sheet(read_apart(read, file, asked$sheet, "readxl", call), asked$sheet)
+      read_sheet(read_apart(read, file, asked$sheet, "readxl"), asked$sheet)
     }),
-  ods = spec(label = "ODS sheets", kinds = "ods", endings = "ods",
-    read = function(file, asked, call) {
-      read_sheet(read_apart(read_ods_sheet, file, asked$sheet, "xml2", call), asked$sheet)
-    }),
+  ods = spec(label = "ODS sheets", kinds = "ods", endings = "ods", read = function(file, asked) {
+    read_sheet(read_apart(read_ods_sheet, file, asked$sheet, "xml2"), asked$sheet)
+  }),
   parquet = spec(label = "Parquet", kinds = "parquet", endings = "parquet",
-    read = function(file, asked, call) {
+    read = function(file, asked) {
       read <- function(file, sheet) as.list(nanoparquet::read_parquet(file))
-      flat_columns(read_apart(read, file, NULL, "nanoparquet", call), file, "Parquet", call)
+      flat_columns(read_apart(read, file, NULL, "nanoparquet"), file, "Parquet")
     }),
   json_lines = spec(label = "JSON lines", kinds = NULL, endings = c("json", "jsonl", "ndjson"),
-    read = function(file, asked, call) {
-      needs_reader("jsonlite", file, call)
-      flat_columns(read_json_lines(file, asked$encoding, call), file, "JSON lines", call)
+    read = function(file, asked) {
+      needs_reader("jsonlite", file)
+      flat_columns(read_json_lines(file, asked$encoding), file, "JSON lines")
     }))
 
-reader_of <- function(file, call) {
+reader_of <- function(file) {
   kind <- kind_of_file(file)
-  if (kind == "zip") kind <- kind_of_zip(file, call)
+  if (kind == "zip") kind <- kind_of_zip(file)
   by_kind <- Find(function(one) kind %in% one$kinds, READERS)
   if (!is.null(by_kind)) return(by_kind)
   ending <- plain_ending(file)
@@ -49,50 +48,47 @@ plain_ending <- function(file) {
 }
 
 # `typed`: may columns of text files come as numbers?
-read_table_file <- function(file, delimiter = NULL, encoding = NULL, missing = "NA", sheet = 1,
-    call = caller_env(), header_rows = 1L, typed = FALSE) {
-  check_reading(delimiter, encoding, missing, sheet, call)
-  reader <- reader_of(file, call)
+read_table_file <- function(file, delimiter = NULL, encoding = NULL, missing = "NA", sheet = 1, header_rows = 1L, typed = FALSE) {
+  check_reading(delimiter, encoding, missing, sheet)
+  reader <- reader_of(file)
   asked <- list(delimiter = delimiter, encoding = encoding, missing = missing, sheet = sheet)
   table <- if (!is.null(reader)) {
-    reader$read(file, asked, call)
+    reader$read(file, asked)
   } else {
     plain <- if (typed) read_plain_text(file, delimiter, encoding, missing)
-    if (is.null(plain)) read_text_table(file, delimiter, encoding, missing, call) else plain
+    if (is.null(plain)) read_text_table(file, delimiter, encoding, missing) else plain
   }
-  check_column_names(names(table$data), basename(file), call)
-  check_size(table$data, file, call)
+  check_column_names(names(table$data), basename(file))
+  check_size(table$data, file)
   table <- settle_header(table, header_rows)
   if (!nrow(table$data)) {
     stop_input("file_empty",
       "The file must have at least one line below its header.",
       got = sprintf("\"%s\" has a header of %s and no answers.", basename(file),
-        count_of(ncol(table$data), "column")),
-      call = call)
+        count_of(ncol(table$data), "column")))
   }
   table
 }
 
-check_size <- function(data, file, call, people = nrow(data)) {
-  if (ncol(data) > MOST_COLUMNS) stop_too_large(file, "columns", call)
-  if (as.numeric(people) * ncol(data) > MOST_CELLS) stop_too_large(file, "cells", call)
+check_size <- function(data, file, people = nrow(data)) {
+  if (ncol(data) > MOST_COLUMNS) stop_too_large(file, "columns")
+  if (as.numeric(people) * ncol(data) > MOST_CELLS) stop_too_large(file, "cells")
 }
 
 # What can be asked of all readers.
-check_reading <- function(delimiter, encoding, missing, sheet, call) {
+check_reading <- function(delimiter, encoding, missing, sheet) {
   marks <- is.null(delimiter) ||
     (is_text(delimiter) && nchar(delimiter) == 1L && !grepl("[[:alnum:]\"\r\n]", delimiter))
   if (!marks) {
     stop_input("argument",
       "`delimiter` must be one character that stands between cells.",
       got = describe_value(delimiter),
-      todo = "For example delimiter = \";\"; left out, it is found.",
-      call = call)
+      todo = "For example delimiter = \";\"; left out, it is found.")
   }
-  if (!is.null(encoding)) check_text(encoding, "encoding", call = call)
-  if (!identical(missing, character())) check_words(missing, "missing", call = call)
-  if (!is.character(sheet)) check_whole(sheet, "sheet", 1L, call = call)
-  check_text(as.character(sheet), "sheet", call = call)
+  if (!is.null(encoding)) check_text(encoding, "encoding")
+  if (!identical(missing, character())) check_words(missing, "missing")
+  if (!is.character(sheet)) check_whole(sheet, "sheet", 1L)
+  check_text(as.character(sheet), "sheet")
 }
 
 # Columns of a sheet as text.
@@ -130,15 +126,14 @@ format_plain <- function(x) {
   vapply(x, function(one) format(one, digits = 12L, scientific = FALSE, trim = TRUE), "")
 }
 
-flat_columns <- function(read, file, how, call) {
+flat_columns <- function(read, file, how) {
   flat <- lapply(read, function(x) if (is.factor(x)) as.character(x) else x)
   odd <- names(flat)[
     !vapply(flat, function(x) is.numeric(x) || is.character(x) || is.logical(x), NA)
   ]
   if (length(odd)) {
     stop_input("reader", "Every column must hold numbers or text.",
-      got = sprintf("Not so in \"%s\": %s.", basename(file), name_culprits(odd)),
-      call = call)
+      got = sprintf("Not so in \"%s\": %s.", basename(file), name_culprits(odd)))
   }
   list(data = tibble::as_tibble(flat, .name_repair = "minimal"), how = how, findings = NULL)
 }

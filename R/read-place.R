@@ -33,7 +33,7 @@ kind_of_path <- function(path) cpp_kind_of_path(enc2native(path.expand(path)))
 
 # The place itself where `file` is a link to a file. What is no file (a folder, a device, a link to
 # nothing) gives way to nobody.
-check_place <- function(file, call, what = "plain") {
+check_place <- function(file, what = "plain") {
   kind <- kind_of_path(file)
   if (kind == "none") return(file)
   if (kind == what) return(if (nzchar(Sys.readlink(file))) normalizePath(file) else file)
@@ -41,13 +41,12 @@ check_place <- function(file, call, what = "plain") {
     other = "a device, a pipe or a socket")
   stop_input("unwritable",
     sprintf("What is written must not stand in the way of %s.", is[[kind]]),
-    got = sprintf("\"%s\" is one.", file), todo = "Give another name, or take it away.",
-    call = call)
+    got = sprintf("\"%s\" is one.", file), todo = "Give another name, or take it away.")
 }
 
 # Moves files (or folders) that are whole to their places, and takes the files `away` that they
 # outdate: all of them, or what was there before stands there again.
-put_in_place <- function(from, to, call, away = character()) {
+put_in_place <- function(from, to, away = character()) {
   places <- c(to, away)
   suspendInterrupts({
     # a single file is replaced in one step: there is nothing to put back
@@ -59,7 +58,7 @@ put_in_place <- function(from, to, call, away = character()) {
       put_back(kept, places, moved)
       stop_input("unwritable", "The file must be writable.",
         got = sprintf("\"%s\" could not be replaced; all is as it was.", places[moved + 1L]),
-        todo = "Is it open in another program?", call = call)
+        todo = "Is it open in another program?")
     }
   })
 }

@@ -49,17 +49,16 @@
 #' @export
 read_responses <- function(file, delimiter = NULL, decimal = NULL, thousands = NULL,
     encoding = NULL, missing = "NA", sheet = 1, header_rows = NULL) {
-  call <- environment()
   from_table <- is_database_table(file)
   if (!from_table) check_file(file)
   if (!is.null(decimal)) check_choice(decimal, "decimal", c(".", ","))
   if (!is.null(thousands)) check_choice(thousands, "thousands", c(",", ".", "'", " "))
   if (!is.null(header_rows)) header_rows <- check_whole(header_rows, "header_rows", 1L, 3L)
   table <- if (from_table) {
-    check_reading(delimiter, encoding, missing, sheet, call)
-    read_database_table(file, call)
+    check_reading(delimiter, encoding, missing, sheet)
+    read_database_table(file)
   } else {
-    read_table_file(file, delimiter, encoding, missing, sheet, call, header_rows, typed = TRUE)
+    read_table_file(file, delimiter, encoding, missing, sheet, header_rows, typed = TRUE)
   }
   marks <- settle_marks(table$data, decimal, thousands, !is.null(table$whole))
   columns <- lapply(table$data, function(x) if (is.character(x)) tidy_column(x, marks) else x)

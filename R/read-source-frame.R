@@ -1,6 +1,6 @@
 # Data frames, and functions that hand out blocks, as sources.
 
-open_frame <- function(x, asked, call) {
+open_frame <- function(x, asked) {
   done <- 0
   list(columns = names(x), take = function() {
     if (done >= nrow(x)) return(NULL)
@@ -10,14 +10,14 @@ open_frame <- function(x, asked, call) {
   }, close = function() NULL)
 }
 
-open_function <- function(x, asked, call) {
+open_function <- function(x, asked) {
   ask <- function() {
     block <- x()
     if (is.null(block)) return(NULL)
     if (!is.data.frame(block)) {
       stop_input("source",
         "A function that hands out blocks must give data frames, and NULL at the end.",
-        got = describe_value(block), call = call)
+        got = describe_value(block))
     }
     as.data.frame(block)
   }

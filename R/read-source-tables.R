@@ -7,24 +7,24 @@ is_source_parquet <- function(x) {
   is.character(x) && length(x) > 0 && !anyNA(x) && all(is_parquet(x))
 }
 
-open_parquet <- function(x, asked, call) {
-  files <- find_files(x, call)
+open_parquet <- function(x, asked) {
+  files <- find_files(x)
   at <- 0L
   now <- NULL
   read <- function(file, columns) as.list(nanoparquet::read_parquet(file, col_select = columns))
   columns_of <- function(file, none) nanoparquet::read_parquet_schema(file)
-  schema <- read_apart(columns_of, files[1L], NULL, "nanoparquet", call)
+  schema <- read_apart(columns_of, files[1L], NULL, "nanoparquet")
   names <- schema$name[is.na(schema$num_children)]
-  check_column_names(names, basename(files[1L]), call)
+  check_column_names(names, basename(files[1L]))
   list(columns = names, take = function() {
     repeat {
       block <- if (!is.null(now)) now$take()
       if (!is.null(block)) return(block)
       if (at == length(files)) return(NULL)
       at <<- at + 1L
-      columns <- read_apart(read, files[at], asked$columns, "nanoparquet", call)
-      flat <- flat_columns(columns, files[at], "Parquet", call)$data
-      now <<- open_frame(flat, asked, call)
+      columns <- read_apart(read, files[at], asked$columns, "nanoparquet")
+      flat <- flat_columns(columns, files[at], "Parquet")$data
+      now <<- open_frame(flat, asked)
     }
   }, close = function() now <<- NULL)
 }
@@ -37,7 +37,7 @@ is_parquet <- function(paths) {
 }
 
 # What DBI::dbSendQuery() gave. It is fetched from here to its end, and left to its owner to clear.
-open_query <- function(x, asked, call) {
+open_query <- function(x, asked) {
   list(columns = DBI::dbColumnInfo(x)$name, take = function() {
     if (DBI::dbHasCompleted(x)) return(NULL)
     block <- DBI::dbFetch(x, n = asked$rows)
@@ -46,7 +46,7 @@ open_query <- function(x, asked, call) {
 }
 
 # An Arrow stream, as ADBC drivers hand out: adbcdrivermanager::read_adbc(connection, "SELECT ...").
-open_arrow <- function(x, asked, call) {
+open_arrow <- function(x, asked) {
   list(columns = names(x$get_schema()$children),
     take = function() {
       piece <- x$get_next()

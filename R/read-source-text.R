@@ -1,10 +1,10 @@
 # Delimited text, a piece of the file at a time: what the first piece tells of encoding, delimiter
 # and marks holds for all of it.
 
-open_files <- function(x, asked, call) {
-  files <- find_files(x, call)
-  looks <- lapply(files, look_at_text, asked$text, call)
-  one_header(files, looks, call)
+open_files <- function(x, asked) {
+  files <- find_files(x)
+  looks <- lapply(files, look_at_text, asked$text)
+  one_header(files, looks)
   now <- NULL
   at <- 0L
   list(columns = looks[[1L]]$names,
@@ -13,7 +13,7 @@ open_files <- function(x, asked, call) {
         if (is.null(now)) {
           if (at == length(files)) return(NULL)
           at <<- at + 1L
-          now <<- open_text(files[at], looks[[at]], asked, call)
+          now <<- open_text(files[at], looks[[at]], asked)
         }
         block <- now$take()
         if (!is.null(block)) return(block)
@@ -25,46 +25,45 @@ open_files <- function(x, asked, call) {
 }
 
 # Paths, some of them with * or ?, as the files that there are.
-find_files <- function(x, call) {
+find_files <- function(x) {
   globs <- grepl("[*?]", x) & !file.exists(x)
   found <- unlist(Map(function(path, glob) if (glob) sort(Sys.glob(path)) else path, x, globs))
   empty <- x[globs][lengths(lapply(x[globs], Sys.glob)) == 0]
   if (length(empty)) {
     stop_input("file_missing", "A pattern of file names must find a file.",
-      got = sprintf("None is like %s.", name_culprits(sprintf("\"%s\"", empty))),
-      call = call)
+      got = sprintf("None is like %s.", name_culprits(sprintf("\"%s\"", empty))))
   }
-  for (file in found) in_name_of(call, check_file(file))
+  for (file in found) check_file(file)
   unname(found)
 }
 
 # What the beginning of a file tells: encoding, delimiter, columns' names, marks of numbers, whether
 # lines end in a carriage return alone, and how many bytes a person takes.
-look_at_text <- function(file, asked, call) {
+look_at_text <- function(file, asked) {
   kind <- kind_of_file(file)
-  if (kind != "text" && !kind %in% PACKED) refuse_kind(file, kind, call)
+  if (kind != "text" && !kind %in% PACKED) refuse_kind(file, kind)
   from <- gzfile(file, "rb")
   on.exit(close(from))
-  bytes <- unpack_piece(from, file, call, 2^20)
+  bytes <- unpack_piece(from, file, 2^20)
   encoding <- asked$encoding
   if (is.null(encoding)) encoding <- guess_encoding(bytes)
   if (grepl("^(UTF-?16|UTF-?32|UCS)", encoding, ignore.case = TRUE)) {
     stop_input("encoding",
       "A file that is read in pieces must be in UTF-8, or in an encoding of one byte a letter.",
       got = sprintf("\"%s\" is in %s.", basename(file), encoding),
-      todo = "Save it in UTF-8.", call = call)
+      todo = "Save it in UTF-8.")
   }
   whole <- length(bytes) < 2^20
   returns <- !any(bytes == LINE_FEED)
   end <- if (returns) CARRIAGE else LINE_FEED
   cut <- if (whole) length(bytes) else cpp_look_at_bytes(bytes, end)$last
-  lines <- text_lines(decode_bytes(bytes[seq_len(cut)], encoding, basename(file), TRUE, call))
-  if (!any(nzchar(trimws(lines)))) stop_no_header(file, call)
+  lines <- text_lines(decode_bytes(bytes[seq_len(cut)], encoding, basename(file), TRUE))
+  if (!any(nzchar(trimws(lines)))) stop_no_header(file)
   delimiter <- asked$delimiter
   if (is.null(delimiter)) delimiter <- find_delimiter(utils::head(lines, 20L))
   few <- parse_lines(utils::head(lines, 2000L), delimiter, asked$missing)
-  if (!ncol(few)) stop_no_header(file, call)
-  check_column_names(names(few), basename(file), call)
+  if (!ncol(few)) stop_no_header(file)
+  check_column_names(names(few), basename(file))
   marks <- settle_marks(few, asked$decimal, asked$thousands)
   list(names = names(few), encoding = encoding, delimiter = delimiter, marks = marks, end = end,
     width = max(1, cut / max(1, length(lines))))
@@ -74,7 +73,7 @@ LINE_FEED <- as.raw(0x0a)
 CARRIAGE <- as.raw(0x0d)
 
 # Files that are read as one must have the same columns.
-one_header <- function(files, looks, call) {
+one_header <- function(files, looks) {
   other <- vapply(looks, function(look) !identical(look$names, looks[[1L]]$names), NA)
   if (!any(other)) return(invisible())
   at <- which(other)[1L]
@@ -84,20 +83,19 @@ one_header <- function(files, looks, call) {
       name_culprits(c(
         setdiff(looks[[at]]$names, looks[[1L]]$names),
         setdiff(looks[[1L]]$names, looks[[at]]$names),
-        "their order"))),
-    call = call)
+        "their order"))))
 }
 
 # A file as blocks of whole lines.
-open_text <- function(file, look, asked, call) {
+open_text <- function(file, look, asked) {
   at <- list2env(list(from = gzfile(file, "rb"), gzip = kind_of_file(file) == "gzip", sum = 0,
     bytes = 0, left = raw(), lines = 0, ended = FALSE))
   size <- max(2^10, min(2^28, ceiling(asked$rows * look$width)))
   list(take = function() {
     while (!at$ended) {
-      bytes <- next_lines(at, file, look, size, call)
+      bytes <- next_lines(at, file, look, size)
       if (!length(bytes)) next
-      block <- parse_piece(bytes, file, look, asked$columns, at$lines, call)
+      block <- parse_piece(bytes, file, look, asked$columns, at$lines)
       at$lines <- at$lines + block$lines
       if (length(block$data) && nrow(block$data)) return(block$data)
     }
@@ -106,15 +104,15 @@ open_text <- function(file, look, asked, call) {
 }
 
 # The bytes of the next lines that are whole, some `size` of them.
-next_lines <- function(at, file, look, size, call) {
+next_lines <- function(at, file, look, size) {
   repeat {
-    more <- unpack_piece(at$from, file, call, size)
+    more <- unpack_piece(at$from, file, size)
     at$ended <- !length(more)
-    check_unpacked(at, more, file, call)
+    check_unpacked(at, more, file)
     at$left <- c(at$left, more)
     cut <- if (at$ended) length(at$left) else cpp_look_at_bytes(at$left, look$end)$last
     if (cut || at$ended) break
-    if (length(at$left) > MOST_WAITING) stop_open_quote(file, at$lines, call)
+    if (length(at$left) > MOST_WAITING) stop_open_quote(file, at$lines)
   }
   taken <- at$left[seq_len(cut)]
   at$left <- if (cut < length(at$left)) at$left[(cut + 1):length(at$left)] else raw()
@@ -123,7 +121,7 @@ next_lines <- function(at, file, look, size, call) {
 
 # R does not tell where a gzip file was cut off: what it unpacks to is compared with its sum and
 # size.
-check_unpacked <- function(at, more, file, call) {
+check_unpacked <- function(at, more, file) {
   if (!at$gzip) return(invisible())
   at$sum <- cpp_zip_sum(more, at$sum)
   at$bytes <- at$bytes + length(more)
@@ -131,42 +129,40 @@ check_unpacked <- function(at, more, file, call) {
   end <- gzip_end(file)
   if (at$bytes %% 2^32 == end$size && at$sum == end$sum) return(invisible())
   stop_damaged(file,
-    "It unpacks to something else than was packed (or is put together of several packed files).",
-    call)
+    "It unpacks to something else than was packed (or is put together of several packed files).")
 }
 
 # What an open quote may swallow before it is said to be one.
 MOST_WAITING <- 2^26
 
-stop_open_quote <- function(file, lines, call) {
+stop_open_quote <- function(file, lines) {
   stop_input("ragged",
     "Every line of the file must be read as a line.",
     got = sprintf("\"%s\": from line %s on, 64 MB were taken for one cell.",
       basename(file), format_count(lines + 1)),
-    todo = "Is a quote (\") left open there? Close it, or take it away.",
-    call = call)
+    todo = "Is a quote (\") left open there? Close it, or take it away.")
 }
 
 # Whole lines as a data frame of the wanted columns; `lines` of the file came before, the first of
 # which is the header.
-parse_piece <- function(bytes, file, look, wanted, lines, call) {
+parse_piece <- function(bytes, file, look, wanted, lines) {
   header <- lines == 0
   is <- cpp_look_at_bytes(bytes, look$end)
   there <- is$ends + (bytes[length(bytes)] != look$end)
   plain <- !is$high && !is$zeros && identical(look$end, LINE_FEED)
-  if (!plain) bytes <- charToRaw(decode_lines(bytes, file, look, call))
+  if (!plain) bytes <- charToRaw(decode_lines(bytes, file, look))
   data <- if (!is$quoted) read_numbers(bytes, look, wanted, header)
   if (!is.data.frame(data) || nrow(data) != there - header) {
     # something is not plain: the careful reader says what
     text <- rawToChar(bytes)
     Encoding(text) <- "UTF-8"
-    data <- parse_carefully(text, file, look, wanted, header, lines, call)
+    data <- parse_carefully(text, file, look, wanted, header, lines)
   }
   list(data = data, lines = there)
 }
 
-decode_lines <- function(bytes, file, look, call) {
-  text <- decode_bytes(bytes, look$encoding, basename(file), FALSE, call)
+decode_lines <- function(bytes, file, look) {
+  text <- decode_bytes(bytes, look$encoding, basename(file), FALSE)
   if (identical(look$end, CARRIAGE)) gsub("\r", "\n", text, fixed = TRUE) else text
 }
 
@@ -198,16 +194,16 @@ read_numbers <- function(bytes, look, wanted, header) {
 }
 
 # The way of read_responses(): every line accounted for.
-parse_carefully <- function(text, file, look, wanted, header, before, call) {
+parse_carefully <- function(text, file, look, wanted, header, before) {
   lines <- text_lines(text)
   names <- paste0("\"", look$names, "\"", collapse = look$delimiter)
   named <- if (header) lines else c(names, lines)
   data <- parse_lines(named, look$delimiter, "NA")
   problems <- readr::problems(data)
   problems$row <- problems$row + before - !header
-  check_even(problems, file, look$delimiter, call)
+  check_even(problems, file, look$delimiter)
   columns <- stats::setNames(lapply(seq_along(data), function(i) data[[i]]), look$names)
-  check_lines(columns, named, basename(file), look$delimiter, call)
+  check_lines(columns, named, basename(file), look$delimiter)
   again <- header_again(columns)
   if (length(again)) columns <- lapply(columns, function(x) x[-again])
   as.data.frame(lapply(columns[wanted], tidy_column, marks = look$marks), check.names = FALSE)

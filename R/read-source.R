@@ -3,7 +3,7 @@
 #
 #   takes    function(x): is it one?
 #   package  what it needs beside softsieve, or NULL
-#   open     function(x, asked, call): opens it. asked: rows (people in a block, about), columns
+#   open     function(x, asked): opens it. asked: rows (people in a block, about), columns
 #            (their names) and text (how delimited text is read)
 #
 # What open() gives is a list: `columns` (names of all that the source has), `take` (a function
@@ -29,31 +29,31 @@ SOURCES <- family(
   database_table = spec(label = "a database_table()", takes = is_database_table, package = "DBI",
     open = open_database_table))
 
-source_of <- function(x, call = caller_env()) {
+source_of <- function(x) {
   found <- Find(function(one) one$takes(x), SOURCES)
   if (is.null(found)) {
     labels <- vapply(SOURCES, `[[`, "", "label")
     stop_input("source",
       sprintf("`source` must be one of: %s.", paste(labels, collapse = ", ")),
-      got = describe_value(x), todo = "For example the path of a CSV file.", call = call)
+      got = describe_value(x), todo = "For example the path of a CSV file.")
   }
-  if (!is.null(found$package)) needs_package(found$package, "Such sources", call)
+  if (!is.null(found$package)) needs_package(found$package, "Such sources")
   found
 }
 
 # Opens a source, asks `choose(columns)` which of its columns are wanted, calls `each(block, first)`
 # for every block (first: how many people came before), and closes it, whatever happens. Returns how
 # many people came. What breaks in between is an error that says how far it came.
-read_blocks <- function(x, choose, each, call, rows = 1e5, text = list()) {
+read_blocks <- function(x, choose, each, rows = 1e5, text = list()) {
   asked <- list2env(list(rows = rows, columns = NULL, text = text))
-  opened <- source_of(x, call)$open(x, asked, call)
+  opened <- source_of(x)$open(x, asked)
   on.exit(opened$close(), add = TRUE)
   asked$columns <- choose(opened$columns)
   people <- 0
   repeat {
     block <- tryCatch(opened$take(), error = function(e) {
       if (inherits(e, "softsieve_error")) rlang::cnd_signal(e)
-      stop_broken(e, people, call)
+      stop_broken(e, people)
     })
     if (is.null(block)) break
     if (!nrow(block)) next
@@ -67,13 +67,12 @@ read_blocks <- function(x, choose, each, call, rows = 1e5, text = list()) {
   people
 }
 
-stop_broken <- function(e, people, call) {
+stop_broken <- function(e, people) {
   stop_input("source",
     "The source must give its answers to the end.",
     got = sprintf("After %s it said: %s", count_of(people, "person", "people"),
       first_line(conditionMessage(e))),
     todo = paste(
       "Is the connection still there? Run it again; scores that go into a CSV file go on where",
-      "they stopped."),
-    call = call)
+      "they stopped."))
 }

@@ -2,22 +2,21 @@
 
 # All columns as text. A header that is no header, rows of another length, and lines that an open
 # quote swallows are errors: every line of the file is accounted for.
-read_text_table <- function(file, delimiter = NULL, encoding = NULL, missing = character(),
-    call = caller_env()) {
-  decoded <- decode_file(file, encoding, call)
+read_text_table <- function(file, delimiter = NULL, encoding = NULL, missing = character()) {
+  decoded <- decode_file(file, encoding)
   lines <- decoded$lines
-  if (!any(nzchar(trimws(lines)))) stop_no_header(file, call)
+  if (!any(nzchar(trimws(lines)))) stop_no_header(file)
   if (is.null(delimiter)) delimiter <- find_delimiter(utils::head(lines, 20L))
   wide <- length(lines) && count_in(lines[1L], delimiter) >= MOST_COLUMNS
-  if (wide) stop_too_large(file, "columns", call)
+  if (wide) stop_too_large(file, "columns")
   data <- parse_lines(lines, delimiter, missing)
-  if (!ncol(data)) stop_no_header(file, call)
-  check_column_names(names(data), basename(file), call)
-  check_even(readr::problems(data), file, delimiter, call)
+  if (!ncol(data)) stop_no_header(file)
+  check_column_names(names(data), basename(file))
+  check_even(readr::problems(data), file, delimiter)
   columns <- stats::setNames(
     lapply(seq_along(data), function(i) data[[i]]),
     names(data)) # without the reader's attributes
-  broken <- check_lines(columns, lines, basename(file), delimiter, call)
+  broken <- check_lines(columns, lines, basename(file), delimiter)
   again <- header_again(columns)
   if (length(again)) columns <- lapply(columns, function(x) x[-again])
   list(
@@ -27,12 +26,11 @@ read_text_table <- function(file, delimiter = NULL, encoding = NULL, missing = c
     findings = bind_findings(broken, find_header_again(again)))
 }
 
-stop_no_header <- function(file, call) {
+stop_no_header <- function(file) {
   stop_input("file_empty",
     "The file must have a header line with the columns' names.",
     got = sprintf("None was found in \"%s\".", basename(file)),
-    todo = "Open the file in a text editor: is it a table?",
-    call = call)
+    todo = "Open the file in a text editor: is it a table?")
 }
 
 parse_lines <- function(lines, delimiter, missing) {
@@ -60,7 +58,7 @@ find_header_again <- function(again) {
 # Lines of the file = the header + one for each person + those within quoted cells + empty ones. A
 # cell that holds line ends and as many delimiters as a line has swallowed lines: a quote was left
 # open.
-check_lines <- function(columns, lines, name, delimiter, call) {
+check_lines <- function(columns, lines, name, delimiter) {
   n <- length(columns[[1L]])
   within <- integer(n)
   swallowed <- logical(n)
@@ -83,8 +81,7 @@ check_lines <- function(columns, lines, name, delimiter, call) {
         name, count_of(there, "line"),
         if (n == 1L) "1 was read" else paste(format_count(n), "were read"),
         name_culprits(at)),
-      todo = "Is a quote (\") left open there? Close it, or take it away.",
-      call = call)
+      todo = "Is a quote (\") left open there? Close it, or take it away.")
   }
   long <- which(within > 0)
   if (!length(long)) return(NULL)
@@ -111,7 +108,7 @@ find_delimiter <- function(lines) {
   marks[even][which.max(counts[1L, even])]
 }
 
-check_even <- function(problems, file, delimiter, call) {
+check_even <- function(problems, file, delimiter) {
   if (!nrow(problems)) return(invisible())
   lines <- unique(problems$row)
   stop_input("ragged",
@@ -119,31 +116,28 @@ check_even <- function(problems, file, delimiter, call) {
     got = sprintf("\"%s\": %s with another number of cells (line %s).",
       basename(file), count_of(length(lines), "line"), name_culprits(lines)),
     todo = sprintf("Cells were split at \"%s\": is that the delimiter? Is a quote left open?",
-      delimiter),
-    call = call)
+      delimiter))
 }
 
-check_column_names <- function(names, file, call) {
+check_column_names <- function(names, file) {
   twice <- unique(names[duplicated(names)])
   nameless <- which(is.na(names) | !nzchar(names))
   if (length(nameless)) {
     stop_input("duplicate_names", "Every column must have a name.",
       got = sprintf("\"%s\": no name above column %s.", file, name_culprits(nameless)),
-      todo = "Write a header line with one name for each column.",
-      call = call)
+      todo = "Write a header line with one name for each column.")
   }
   reserved <- grep("^[.]{2}([.]|[0-9]+)$", names, value = TRUE)
   if (length(reserved)) {
     stop_input("duplicate_names",
       "No column may be called as R calls the arguments of a function.",
       got = sprintf("\"%s\": %s.", file, name_culprits(reserved)),
-      todo = "Rename it, for example to q1.", call = call)
+      todo = "Rename it, for example to q1.")
   }
   if (length(twice)) {
     stop_input("duplicate_names", "Every column must have a name of its own.",
       got = sprintf("\"%s\": %s more than once.", file, name_culprits(twice)),
-      todo = "Rename the columns in the file; guessing which is meant could mix up items.",
-      call = call)
+      todo = "Rename the columns in the file; guessing which is meant could mix up items.")
   }
 }
 

@@ -3,24 +3,22 @@
 # The ending of a file's name, one of those that can be written.
 #' @srrstats {G4.0} the ending of a file name says, and is held to, its form
 #' @noRd
-check_ending <- function(file, endings, call = caller_env()) {
+check_ending <- function(file, endings) {
   form <- lower(tools::file_ext(file))
   if (form %in% endings) return(form)
   stop_input("ending",
     sprintf("The file's name must end in %s.",
       sub("(.*) and ", "\\1 or ", join_words(paste0(".", endings)))),
     got = sprintf("\"%s\" came.", basename(file)),
-    todo = "The ending says what kind of file is written.",
-    call = call)
+    todo = "The ending says what kind of file is written.")
 }
 
-needs_package <- function(package, what, call) {
+needs_package <- function(package, what) {
   if (requireNamespace(package, quietly = TRUE)) return(invisible())
   stop_input("package",
     sprintf("%s need the package %s.", what, package),
     got = "It is not installed.",
-    todo = sprintf("install.packages(\"%s\").", package),
-    call = call)
+    todo = sprintf("install.packages(\"%s\").", package))
 }
 
 # Text as UTF-8; what does not arrive on the disk is an error.
@@ -36,18 +34,18 @@ write_text <- function(text, path) {
 
 # Calls write(path) with a path beside `file`, and renames when what was written is whole. A writer
 # that fails leaves nothing.
-write_whole <- function(file, write, call = caller_env()) {
-  check_writable(dirname(file), call)
-  file <- check_place(file, call)
+write_whole <- function(file, write) {
+  check_writable(dirname(file))
+  file <- check_place(file)
   beside <- place_beside(file)
   on.exit(unlink(beside, expand = FALSE), add = TRUE)
-  write_checked(beside, write, basename(file), call)
-  put_in_place(beside, file, call)
+  write_checked(beside, write, basename(file))
+  put_in_place(beside, file)
   invisible(file)
 }
 
 # What the writer warns of is judged by what it left: a file that is whole, or an error of ours.
-write_checked <- function(path, write, name, call) {
+write_checked <- function(path, write, name) {
   told <- character()
   failed <- function(e) {
     if (inherits(e, "softsieve_error")) rlang::cnd_signal(e)
@@ -57,8 +55,7 @@ write_checked <- function(path, write, name, call) {
         "Is the disk full? Nothing was left behind."
       } else {
         "Nothing was left behind."
-      },
-      call = call)
+      })
   }
   tryCatch(
     withCallingHandlers(write(path), warning = function(w) {
@@ -88,7 +85,7 @@ is_whole <- function(path) {
   length(grepRaw(tail, readBin(from, "raw", 64L), fixed = TRUE)) > 0L
 }
 
-check_writable <- function(folder, call = caller_env()) {
+check_writable <- function(folder) {
   if (dir.exists(folder) && file.access(folder, 2L) == 0) return(invisible(folder))
   stop_input("unwritable",
     "The folder to write into must exist and be writable.",
@@ -97,8 +94,7 @@ check_writable <- function(folder, call = caller_env()) {
     } else {
       sprintf("There is no folder \"%s\".", folder)
     },
-    todo = "Name another folder, or make it first.",
-    call = call)
+    todo = "Name another folder, or make it first.")
 }
 
 tidy_for_sheet <- function(table) {

@@ -2,31 +2,30 @@
 # be called "no", an item "n").
 
 # `what` is the class of the error and what the file is.
-read_yaml_data <- function(file, what, call) {
-  parts <- read_yaml_parts(file, what, call)
+read_yaml_data <- function(file, what) {
+  parts <- read_yaml_parts(file, what)
   if (length(parts) == 1L) return(parts[[1L]])
   stop_input(what,
     sprintf("A %s file must hold one document.", what),
     got = sprintf("\"%s\" holds %d, with --- between them.", basename(file), length(parts)),
-    todo = "Write them into one, or into files of their own.",
-    call = call)
+    todo = "Write them into one, or into files of their own.")
 }
 
 # The documents of a file: what stands between lines of three dashes.
-read_yaml_parts <- function(file, what, call) {
-  check_file(file, call)
-  lines <- decode_file(file, "UTF-8", call)$lines
+read_yaml_parts <- function(file, what) {
+  check_file(file)
+  lines <- decode_file(file, "UTF-8")$lines
   begins <- grepl("^---(\\s|$)", lines)
   parts <- unname(split(lines, cumsum(begins)))
   unsaid <- "^(---|[.]{3}|%.*)|#.*" # marks, directives and comments
   said <- vapply(parts, function(one) any(nzchar(trimws(sub(unsaid, "", one)))), NA)
-  if (!any(said)) return(list(yaml_data(lines, what, call)))
-  lapply(parts[said], yaml_data, what, call)
+  if (!any(said)) return(list(yaml_data(lines, what)))
+  lapply(parts[said], yaml_data, what)
 }
 
-yaml_data <- function(lines, what, call) {
+yaml_data <- function(lines, what) {
   refuse <- function(got, todo) {
-    stop_input(what, sprintf("A %s file must be valid YAML.", what), got, todo, call = call)
+    stop_input(what, sprintf("A %s file must be valid YAML.", what), got, todo)
   }
   big <- too_big_yaml(lines)
   if (length(big)) refuse(big, "Write it out, without * and deep brackets.")

@@ -109,7 +109,6 @@
 #' @export
 assess_reliability <- function(scales, data = NULL, ..., by = NULL, again = NULL, wished = 0.80,
     replicates = 1000L, level = 0.95, seed = NULL, threads = NULL) {
-  call <- environment()
   check_number(wished, "wished", 0.5, 0.99)
   check_number(level, "level", 0.5, 0.999)
   replicates <- check_whole(replicates, "replicates", 0L, 100000L)
@@ -120,22 +119,22 @@ assess_reliability <- function(scales, data = NULL, ..., by = NULL, again = NULL
       todo = "Scales come first: assess_reliability(scales, data).")
   }
   if (is.null(data)) data <- scales
-  by <- settle_by(rlang::enquo(by), data, call)
+  by <- settle_by(rlang::enquo(by), data)
   known <- if (is_result(scales, c("factor_solution", "softsieve_scale_set"))) scales$values$key
-  if (is.data.frame(data)) data <- in_name_of(call, raw_answers(data, known))
-  if (is_questionnaire(data)) check_keyed_alike(data, known, call)
-  scales <- in_name_of(call, form_scales(if (is.data.frame(scales)) data else scales))
-  given <- gather_reliability(scales, data, call, threads, ...)
+  if (is.data.frame(data)) data <- raw_answers(data, known)
+  if (is_questionnaire(data)) check_keyed_alike(data, known)
+  scales <- form_scales(if (is.data.frame(scales)) data else scales)
+  given <- gather_reliability(scales, data, threads, ...)
   parts <- lapply(names(given$members), function(name) {
     assess_scale(given, name, level, seed, threads)
   })
   whole <- assess_whole(given, seed, threads)
   drawn <- draw_people(given, parts, whole, replicates, seed, threads)
   values <- reliability_values(given, parts, whole, drawn, wished, level)
-  grouped <- if (!is.null(by)) reliability_by_group(scales, given$answers, by, level, call, ...)
+  grouped <- if (!is.null(by)) reliability_by_group(scales, given$answers, by, level, ...)
   values$groups <- grouped$groups
   values$equal_alphas <- grouped$tests
-  values$stability <- if (!is.null(again)) assess_stability(given, again, level, call)
+  values$stability <- if (!is.null(again)) assess_stability(given, again, level)
   findings <- bind_findings(
     findings_that_travel(given$correlations$findings),
     scales$findings, find_in_reliability(values, given), drawn$finding, grouped$findings)

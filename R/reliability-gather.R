@@ -2,7 +2,7 @@
 
 # The items of all scales: their answers (a questionnaire, or NULL), correlations, covariances and
 # keys.
-gather_reliability <- function(scales, data, call, threads, ...) {
+gather_reliability <- function(scales, data, threads, ...) {
   s <- scales$values$scales
   members <- split(s$item, factor(s$scale, unique(s$scale)))
   behind <- behind_scales(data)
@@ -10,19 +10,19 @@ gather_reliability <- function(scales, data, call, threads, ...) {
   dots <- list(...)
   # correlations that know their answers are made anew of the scales' items, in the same way
   if (!is.null(answers) && !is_questionnaire(data)) {
-    check_pearson(data, call)
+    check_pearson(data)
     dots <- data$settings[c("kind", "missing", "repair")]
   }
-  check_scale_items(s$item, behind$items, call)
+  check_scale_items(s$item, behind$items)
   if (!is.null(answers) && length(s$item) > 1L) answers <- keep_quietly(answers, s$item)
   tables <- behind$tables
   if (!is.null(tables) && length(s$item) > 1L) tables <- keep_counted(tables, s$item)
-  correlations <- in_name_of(call, if (is.null(answers)) {
+  correlations <- if (is.null(answers)) {
     correlate_items(data, ...)
   } else {
     call_with(correlate_items, c(list(answers, threads = threads), dots))
-  })
-  check_pearson(correlations, call)
+  }
+  check_pearson(correlations)
   items <- correlations$values$items
   at <- match(s$item, items$item)
   sd <- ifelse(is.na(items$sd[at]), 1, items$sd[at])
@@ -43,22 +43,21 @@ behind_scales <- function(data) {
   list(tables = v$tables, items = v$items$item)
 }
 
-check_pearson <- function(correlations, call) {
+check_pearson <- function(correlations) {
   if (kind_is(correlations$settings$kind, "like_pearson")) return(invisible())
   stop_input("argument",
     "Reliability of a sum of answers must rest on Pearson correlations.",
     got = sprintf("kind = \"%s\" came.", correlations$settings$kind),
-    todo = "Leave `kind` out: ordinal coefficients are given beside the others.",
-    call = call)
+    todo = "Leave `kind` out: ordinal coefficients are given beside the others.")
 }
 
-check_scale_items <- function(items, available, call) {
+check_scale_items <- function(items, available) {
   absent <- setdiff(items, available)
   if (!length(absent)) return(invisible())
   stop_input("scales",
     "Every item of a scale must be among the answers.",
     got = sprintf("Not there: %s.", name_culprits(absent)),
-    todo = hint_nearest(absent[1L], available), call = call)
+    todo = hint_nearest(absent[1L], available))
 }
 
 # Tests use the scarcest pair, times the weights' effective share.

@@ -1,18 +1,18 @@
 # Reliability in groups of people, and over time.
 
 # Alpha with Feldt's interval and omega of each scale in each group, and a test of equal alphas.
-reliability_by_group <- function(scales, answers, by, level, call, ...) {
+reliability_by_group <- function(scales, answers, by, level, ...) {
   if (is.null(answers)) {
-    check_class(answers, "data", "questionnaire", "questionnaire() when `by` is given", call = call)
+    check_class(answers, "data", "questionnaire", "questionnaire() when `by` is given")
   }
-  split <- split_people(answers, by, call, least = 10L)
+  split <- split_people(answers, by, least = 10L)
   rows <- list()
   failed <- list()
   for (name in names(split$rows)) {
     people <- split$rows[[name]]
     part <- subset_people(answers, people)
     said <- tryCatch(
-      group_rows(scales, part, name, length(people), level, call, ...),
+      group_rows(scales, part, name, length(people), level, ...),
       softsieve_error = function(e) e)
     if (is.data.frame(said)) {
       rows <- c(rows, list(said))
@@ -36,8 +36,8 @@ reliability_by_group <- function(scales, answers, by, level, call, ...) {
         }))))
 }
 
-group_rows <- function(scales, part, name, people, level, call, ...) {
-  given <- gather_reliability(scales, part, call, 1L, ...)
+group_rows <- function(scales, part, name, people, level, ...) {
+  given <- gather_reliability(scales, part, 1L, ...)
   rows <- lapply(seq_along(given$members), function(j) {
     at <- which(given$scale_of == j)
     s <- given$covariances[at, at, drop = FALSE]
@@ -71,18 +71,17 @@ test_equal_alphas <- function(groups, sizes) {
 }
 
 # Each scale's score at both waves.
-assess_stability <- function(given, again, level, call) {
+assess_stability <- function(given, again, level) {
   if (is.null(given$answers)) {
-    check_class(given$answers, "data", "questionnaire", "questionnaire() when `again` is given",
-      call = call)
+    check_class(given$answers, "data", "questionnaire", "questionnaire() when `again` is given")
   }
   first <- given$answers
   key <- key_of(first)
-  if (is.data.frame(again)) again <- in_name_of(call, raw_answers(again, key))
-  check_class(again, "again", "questionnaire", "questionnaire()", call = call)
-  check_keyed_alike(again, key, call)
-  check_scale_items(given$items$item, again$values$items$item, call)
-  rows <- match_waves(first, again, call)
+  if (is.data.frame(again)) again <- raw_answers(again, key)
+  check_class(again, "again", "questionnaire", "questionnaire()")
+  check_keyed_alike(again, key)
+  check_scale_items(given$items$item, again$values$items$item)
+  rows <- match_waves(first, again)
   columns <- given$items$item
   both <- lapply(seq_along(given$members), function(j) {
     own <- columns[given$scale_of == j]
@@ -93,8 +92,7 @@ assess_stability <- function(given, again, level, call) {
     if (nrow(y) < 4L) {
       stop_input("waves",
         "At least four people must have answered a scale at both waves.",
-        got = sprintf("%s: %s.", names(given$members)[j], count_of(nrow(y), "person", "people")),
-        call = call)
+        got = sprintf("%s: %s.", names(given$members)[j], count_of(nrow(y), "person", "people")))
     }
     found <- core_stability(y, level)
     tibble::tibble(scale = names(given$members)[j], people = nrow(y),
@@ -106,7 +104,7 @@ assess_stability <- function(given, again, level, call) {
 }
 
 # Rows of the same people: by the id column that both questionnaires have, or as they stand.
-match_waves <- function(first, again, call) {
+match_waves <- function(first, again) {
   id <- intersect(first$settings$id, again$settings$id)
   if (length(id)) {
     one <- as.character(first$values$people[[id[1L]]])
@@ -114,8 +112,7 @@ match_waves <- function(first, again, call) {
     known <- intersect(one[!is.na(one)], two)
     if (length(known)) return(list(first = match(known, one), again = match(known, two)))
     stop_input("waves", "The waves must have people in common.",
-      got = sprintf("No value of \"%s\" is in both.", id[1L]),
-      call = call)
+      got = sprintf("No value of \"%s\" is in both.", id[1L]))
   }
   people <- c(nrow(first$values$answers), nrow(again$values$answers))
   if (people[1L] == people[2L]) {
@@ -125,6 +122,5 @@ match_waves <- function(first, again, call) {
     "The second wave must have the same people, in the same order or with the same id column.",
     got = sprintf("%s and %s came.", count_of(people[1L], "person", "people"),
       count_of(people[2L], "person", "people")),
-    todo = "Name the column in questionnaire(data, id = ...) for both.",
-    call = call)
+    todo = "Name the column in questionnaire(data, id = ...) for both.")
 }

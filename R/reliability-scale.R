@@ -70,11 +70,11 @@ one_factor_loadings <- function(s) {
 
 # The spread of the scales' scores (means of their items), their reliability and standard error of
 # measurement: scale, people, sd, sem, reliability, coefficient; NA where people are too few.
-precision_of_scales <- function(scales, data, call) {
+precision_of_scales <- function(scales, data) {
   names <- unique(scales$values$scales$scale)
   unknown <- tibble::tibble(scale = names, people = NA_real_, sd = NA_real_, sem = NA_real_,
     reliability = NA_real_, coefficient = NA_character_)
-  given <- tryCatch(gather_reliability(scales, data, call, 1L), softsieve_error = function(e) NULL)
+  given <- tryCatch(gather_reliability(scales, data, 1L), softsieve_error = function(e) NULL)
   if (is.null(given)) return(unknown)
   rows <- lapply(seq_along(names), function(j) {
     at <- which(given$scale_of == j)

@@ -30,23 +30,22 @@
 #' @export
 form_scales <- function(x, salient = cutoff("salient_loading"),
     crossing = c("leave_out", "highest"), weak = c("leave_out", "highest")) {
-  call <- environment()
   check_number(salient, "salient", 0, 1)
   crossing <- check_choice(crossing, "crossing", c("leave_out", "highest"))
   weak <- check_choice(weak, "weak", c("leave_out", "highest"))
   if (is_result(x, "softsieve_scale_set")) return(x)
   if (is_result(x, "factor_solution")) {
-    formed <- scales_of_solution(x, salient, crossing, weak, call, match.call())
-    formed <- with_precision(formed, x$values$item_correlations, call)
+    formed <- scales_of_solution(x, salient, crossing, weak, match.call())
+    formed <- with_precision(formed, x$values$item_correlations)
     formed$settings <- c(formed$settings, list(salient = salient, crossing = crossing, weak = weak))
     return(formed)
   }
   if (is_questionnaire(x)) {
     scales <- scales_of_codebook(x$values$items)
-    formed <- new_scale_set(scales, "codebook", NULL, x$source, call, match.call(), key_of(x))
-    return(with_precision(formed, x, call))
+    formed <- new_scale_set(scales, "codebook", NULL, x$source, match.call(), key_of(x))
+    return(with_precision(formed, x))
   }
-  new_scale_set(scales_of_list(x, call), "list that was given", NULL, NULL, call, match.call())
+  new_scale_set(scales_of_list(x), "list that was given", NULL, NULL, match.call())
 }
 
 scales_of_codebook <- function(items) {
@@ -55,24 +54,23 @@ scales_of_codebook <- function(items) {
     reversed = named$reversed)
 }
 
-scales_of_list <- function(x, call) {
+scales_of_list <- function(x) {
   if (!is.list(x) || is.object(x)) {
     stop_input("class",
       "`x` must be a factor solution, a questionnaire or a named list of item names.",
-      got = describe_value(x), call = call)
+      got = describe_value(x))
   }
   if (!checkmate::test_list(x, types = "character", min.len = 1L, names = "unique")) {
     stop_input("scales",
       "A list of scales must have a name of its own for each scale, and item names in each.",
       got = describe_value(names(x)),
-      todo = "For example list(thrift = c(\"t1\", \"t2\", \"t3\")).",
-      call = call)
+      todo = "For example list(thrift = c(\"t1\", \"t2\", \"t3\")).")
   }
   tibble::tibble(scale = rep(names(x), lengths(x)), item = unlist(x, use.names = FALSE),
     wording = NA_character_, reversed = NA)
 }
 
-scales_of_solution <- function(x, salient, crossing, weak, call, made_by) {
+scales_of_solution <- function(x, salient, crossing, weak, made_by) {
   loadings <- x$values$loadings
   names <- rownames(loadings)
   home <- home_factor(loadings, 0)
@@ -93,22 +91,20 @@ scales_of_solution <- function(x, salient, crossing, weak, call, made_by) {
     if (length(against)) new_finding("loads_negatively", against, item = against),
     if (weak == "leave_out") left(low, "weak_items_left_out"),
     if (crossing == "leave_out") left(across, "crossing_items_left_out"))
-  new_scale_set(scales, "factor solution", findings, x$source, call, made_by, x$values$key)
+  new_scale_set(scales, "factor solution", findings, x$source, made_by, x$values$key)
 }
 
-new_scale_set <- function(scales, by, findings, source, call, made_by, key = NULL) {
+new_scale_set <- function(scales, by, findings, source, made_by, key = NULL) {
   if (!nrow(scales)) {
     stop_input("scales",
       "There must be at least one scale with items.",
       got = sprintf("None came of the %s.", by),
-      todo = "Name scales in the codebook's `scale` column, or give a list.",
-      call = call)
+      todo = "Name scales in the codebook's `scale` column, or give a list.")
   }
   twice <- unique(scales$item[duplicated(scales$item)])
   if (length(twice)) {
     stop_input("scales", "An item must belong to one scale.",
-      got = sprintf("In two or more: %s.", name_culprits(twice)),
-      call = call)
+      got = sprintf("In two or more: %s.", name_culprits(twice)))
   }
   new_result("softsieve_scale_set", list(scales = scales, key = key), list(by = by),
     if (is.null(findings)) no_findings() else findings,
@@ -126,9 +122,9 @@ glance.softsieve_scale_set <- function(x, ...) {
 }
 
 # With what is known of the scales' scores from the people behind them.
-with_precision <- function(formed, data, call) {
+with_precision <- function(formed, data) {
   parts <- unclass(formed)
   answers <- if (is_questionnaire(data)) data else data$values$questionnaire
-  if (!is.null(answers)) parts$values$precision <- precision_of_scales(formed, answers, call)
+  if (!is.null(answers)) parts$values$precision <- precision_of_scales(formed, answers)
   structure(parts, class = oldClass(formed))
 }

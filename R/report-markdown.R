@@ -1,13 +1,13 @@
 # The report as Markdown, with its figures in a folder beside it.
 
-write_markdown_report <- function(studies, path, file, call) {
+write_markdown_report <- function(studies, path, file) {
   folder <- figures_folder(file)
-  check_place(folder, call, "folder")
+  check_place(folder, "folder")
   made <- place_beside(folder)
-  if (!dir.create(made, showWarnings = FALSE)) check_writable(made, call)
+  if (!dir.create(made, showWarnings = FALSE)) check_writable(made)
   on.exit(unlink(made, recursive = TRUE, expand = FALSE), add = TRUE)
   write_text(markdown_report(studies, made, basename(folder)), path)
-  if (length(list.files(made))) put_in_place(made, folder, call)
+  if (length(list.files(made))) put_in_place(made, folder)
 }
 
 figures_folder <- function(file) paste0(tools::file_path_sans_ext(file), "_figures")

@@ -25,24 +25,23 @@
 #' write_results(study, file.path(tempdir(), "results"))
 #' @export
 write_results <- function(study, folder) {
-  call <- environment()
   check_run(study)
   check_text(folder, "folder")
   folder <- sub("/+$", "", folder)
-  check_writable(if (dir.exists(folder)) folder else dirname(folder), call)
-  check_place(folder, call, "folder")
+  check_writable(if (dir.exists(folder)) folder else dirname(folder))
+  check_place(folder, "folder")
   # (a folder of results often stands in one that people look into: what is on its way does not)
   beside <- place_beside(folder)
-  if (!dir.create(beside, showWarnings = FALSE)) check_writable(file.path(beside, "x"), call)
+  if (!dir.create(beside, showWarnings = FALSE)) check_writable(file.path(beside, "x"))
   on.exit(unlink(beside, recursive = TRUE, expand = FALSE), add = TRUE)
-  in_name_of(call, fill_folder(study, beside))
+  fill_folder(study, beside)
   files <- list.files(beside)
   places <- file.path(folder, files)
   if (dir.exists(folder)) {
-    places <- vapply(places, check_place, "", call = call, USE.NAMES = FALSE)
-    put_in_place(file.path(beside, files), places, call, away = outdated_files(folder, files))
+    places <- vapply(places, check_place, "", USE.NAMES = FALSE)
+    put_in_place(file.path(beside, files), places, away = outdated_files(folder, files))
   } else {
-    put_in_place(beside, folder, call)
+    put_in_place(beside, folder)
   }
   invisible(places)
 }

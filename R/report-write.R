@@ -28,31 +28,30 @@
 #' write_report(study, tempfile(fileext = ".html"))
 #' @export
 write_report <- function(study, file) {
-  call <- environment()
-  studies <- check_studies(study, call)
+  studies <- check_studies(study)
   check_text(file, "file")
-  ending <- check_ending(file, names(PAPERS), call)
+  ending <- check_ending(file, names(PAPERS))
   paper <- PAPERS[[ending]]
-  for (package in paper[["package"]]) needs_package(package, "Such reports", call)
-  write_whole(file, function(path) paper$write(studies, path, file, call), call = call)
+  for (package in paper[["package"]]) needs_package(package, "Such reports")
+  write_whole(file, function(path) paper$write(studies, path, file))
 }
 
 # One study or a list of them, each with a name.
-check_studies <- function(study, call) {
+check_studies <- function(study) {
   studies <- if (is_result(study, "softsieve_study")) list(study) else study
   if (!is.list(studies) || is.data.frame(studies) || !length(studies)) {
-    check_class(study, "study", "softsieve_study", "run_study()", call = call)
+    check_class(study, "study", "softsieve_study", "run_study()")
   }
-  for (one in studies) check_run(one, call)
+  for (one in studies) check_run(one)
   given <- if (is.null(names(studies))) rep("", length(studies)) else names(studies)
   titles <- make.unique(vapply(studies, title_of_study, ""), " ")
   names(studies) <- ifelse(nzchar(given), given, titles)
   all_visible(studies)
 }
 
-check_run <- function(study, call = caller_env()) {
-  check_class(study, "study", "softsieve_study", "run_study()", call = call)
+check_run <- function(study) {
+  check_class(study, "study", "softsieve_study", "run_study()")
   if (length(study$values)) return(invisible(study))
   stop_input("class", "`study` must have been run.", got = "It was only read.",
-    todo = "Give what run_study(study) returns.", call = call)
+    todo = "Give what run_study(study) returns.")
 }

@@ -7,10 +7,10 @@
 
 # What is needed to draw: correlations, and for shuffled answers the answers themselves.
 # `draw(first, count, progress, root)` gives a ranks x count matrix.
-plan_chance <- function(x, chance, basis, seed, threads, call, ...) {
-  correlations <- as_correlations(x, ..., threads = threads, call = call)
-  kind <- settle_chance(chance, correlations, x, call)
-  if (BASES[[basis]]$inverse) check_invertible(correlations, call)
+plan_chance <- function(x, chance, basis, seed, threads, ...) {
+  correlations <- as_correlations(x, ..., threads = threads)
+  kind <- settle_chance(chance, correlations, x)
+  if (BASES[[basis]]$inverse) check_invertible(correlations)
   n <- as.integer(correlations$values$n)
   p <- ncol(correlations$values$correlations)
   list(correlations = correlations, kind = kind, basis = basis, n = n, p = p,
@@ -24,16 +24,16 @@ PEOPLE_WITH_CATEGORIES <- 2000L
 
 # As asked, where it can be had; else ordered categories are compared with ordered categories, and
 # everything else with normal answers.
-settle_chance <- function(kind, correlations, x, call) {
+settle_chance <- function(kind, correlations, x) {
   if (is.null(kind)) {
     categories <- kind_is(correlations$settings$kind, "ordinal") &&
       correlations$values$n <= PEOPLE_WITH_CATEGORIES
     return(if (categories) "ordinal" else "normal")
   }
-  kind <- check_choice(kind, "chance", names(CHANCE_DATA), call = call)
+  kind <- check_choice(kind, "chance", names(CHANCE_DATA))
   refused <- CHANCE_DATA[[kind]]$refuses(correlations, x)
   if (length(refused)) {
-    stop_input("chance", refused$must, got = refused$got, todo = refused$todo, call = call)
+    stop_input("chance", refused$must, got = refused$got, todo = refused$todo)
   }
   kind
 }

@@ -111,15 +111,14 @@
 count_factors <- function(x, ..., basis = "components", chance = NULL, reference = "upper",
     percentile = 95, sequential = FALSE, rules = NULL, most = NULL, share = 0.80, plausible = 0.95,
     replicates = 1000L, seed = NULL, threads = NULL) {
-  call <- environment()
   asked <- choose_rules(rules)
   check_number(share, "share", 0.1, 1)
   check_number(plausible, "plausible", 0.5, 0.999)
   if (!is.null(most)) most <- check_whole(most, "most", 1L, 100L)
   seed <- settle_seed(seed)
   threads <- settle_threads(threads)
-  found <- in_name_of(call, {
-    correlations <- as_correlations(x, ..., threads = threads, call = call)
+  found <- {
+    correlations <- as_correlations(x, ..., threads = threads)
     parallel <- parallel_analysis(correlations, basis = basis, chance = chance,
       reference = reference, percentile = percentile, sequential = sequential,
       replicates = replicates, seed = seed, threads = threads)
@@ -131,7 +130,7 @@ count_factors <- function(x, ..., basis = "components", chance = NULL, reference
       taken = number_taken(correlations, parallel, weighed, settings),
       said = ask_rules(asked, e), weighed = weighed, parallel = parallel,
       pearson = if (length(weighed$why)) count_of_pearson(correlations, settings))
-  })
+  }
   parallel <- found$parallel
   verdict <- reach_verdict(found$e, found$said$table, found$weighed, plausible, found$pearson,
     found$taken)
@@ -160,7 +159,7 @@ count_of_pearson <- function(correlations, settings) {
   v[c("suggested", "probable", "probability", "plausible", "probabilities", "outside")]
 }
 
-choose_rules <- function(rules, call = caller_env()) {
+choose_rules <- function(rules) {
   all <- RULES
   if (is.null(rules)) return(all[!vapply(all, function(rule) isTRUE(rule[["slow"]]), NA)])
   if (identical(rules, "all")) return(all)
@@ -172,8 +171,7 @@ choose_rules <- function(rules, call = caller_env()) {
     sprintf("`rules` must be \"all\", or names of rules: %s.",
       paste0('"', names(all), '"', collapse = ", ")),
     got = describe_value(rules),
-    todo = if (length(unknown)) hint_nearest(unknown[1L], names(all)) else character(),
-    call = call)
+    todo = if (length(unknown)) hint_nearest(unknown[1L], names(all)) else character())
 }
 
 #' @rdname count_factors

@@ -93,8 +93,7 @@ parallel_analysis <- function(x, ...,
     basis = c("components", "factors", "minimum_rank"),
     chance = NULL, reference = c("upper", "mean"), percentile = 95, sequential = FALSE, by = NULL,
     replicates = 1000L, seed = NULL, threads = NULL) {
-  call <- environment()
-  by <- settle_by(rlang::enquo(by), x, call)
+  by <- settle_by(rlang::enquo(by), x)
   basis <- check_choice(basis, "basis", names(BASES))
   reference <- check_choice(reference, "reference", names(REFERENCE_LEVELS))
   check_number(percentile, "percentile", 50, 100)
@@ -102,7 +101,7 @@ parallel_analysis <- function(x, ...,
   replicates <- check_replicates(replicates)
   seed <- settle_seed(seed)
   threads <- settle_threads(threads)
-  plan <- plan_chance(x, chance, basis, seed, threads, call, ...)
+  plan <- plan_chance(x, chance, basis, seed, threads, ...)
   if (sequential && plan$kind != "normal") {
     stop_input("chance",
       "Sequential chance data are drawn from a normal population with the factors kept so far.",
@@ -112,11 +111,11 @@ parallel_analysis <- function(x, ...,
   settings <- c(plan$correlations$settings,
     list(basis = basis, chance = plan$kind, reference = reference, percentile = percentile,
       sequential = sequential, by = by, seed = seed))
-  found <- hold_against_chance(plan, settings, replicates, call)
+  found <- hold_against_chance(plan, settings, replicates)
   grouped <- if (!is.null(by)) {
-    parallel_by_group(plan$correlations, by, call, basis = basis, chance = chance,
-      reference = reference, percentile = percentile, sequential = sequential,
-      replicates = replicates, seed = seed, threads = threads)
+    parallel_by_group(plan$correlations, by, basis = basis, chance = chance, reference = reference,
+      percentile = percentile, sequential = sequential, replicates = replicates, seed = seed,
+      threads = threads)
   }
   found$groups <- grouped$groups
   settings$replicates <- found$replicates
@@ -125,7 +124,7 @@ parallel_analysis <- function(x, ...,
     plan$correlations$source, match.call())
 }
 
-check_replicates <- function(x, call = caller_env()) {
+check_replicates <- function(x) {
   if (identical(x, "enough")) return(x)
   if (checkmate::test_int(x, lower = 20, upper = 1e6, tol = 0)) return(as.integer(x))
   stop_input("argument",
@@ -133,12 +132,11 @@ check_replicates <- function(x, call = caller_env()) {
     got = describe_value(x),
     todo = c(
       "A chance level is a percentile over replicates: from fewer than 20 there is none to be had.",
-      "Give 1000, or \"enough\" to go on until the decision is clear."),
-    call = call)
+      "Give 1000, or \"enough\" to go on until the decision is clear."))
 }
 
 # The eigenvalues beside their chance levels, and what follows.
-hold_against_chance <- function(plan, settings, replicates, call) {
+hold_against_chance <- function(plan, settings, replicates) {
   r <- plan$correlations$values$correlations
   observed <- cpp_spectrum(r, plan$basis)
   basis <- BASES[[plan$basis]]
@@ -208,8 +206,8 @@ kept_loadings <- function(r, k) {
 }
 
 # One row for each group. A group that cannot be judged says why, and the others go on.
-parallel_by_group <- function(whole, by, call, ...) {
-  judged <- judge_groups(whole$values$questionnaire, by, call, "retention",
+parallel_by_group <- function(whole, by, ...) {
+  judged <- judge_groups(whole$values$questionnaire, by, "retention",
     function(part) {
       v <- parallel_analysis(correlate_alike(part, whole), ...)$values
       tibble::tibble(n = v$n, suggested = v$suggested, toss_up = v$toss_up)

@@ -6,15 +6,14 @@
 #   starts_orthogonal  is an orthogonal position searched, which `finish` makes oblique?
 #   request     function(p, k, asked): the criterion of the compiled core that is minimised, from
 #               the numbers of items and factors; NULL where nothing is searched
-#   settle      function(asked, unrotated, call): what was asked, checked against the solution
+#   settle      function(asked, unrotated): what was asked, checked against the solution
 #   finish      function(turned, asked): what is done with the end of the search
 #   closed      function(unrotated, asked, oblique): the turn itself, where it has a closed form
 #   in_core     is the end of its search all there is to it? Then the compiled core makes it for
 #               people resampled
 
 rotation_spec <- function(..., oblique, both = TRUE, axes = FALSE, starts_orthogonal = FALSE,
-    parameters = list(), request = NULL,
-    settle = function(asked, unrotated, call) asked,
+    parameters = list(), request = NULL, settle = function(asked, unrotated) asked,
     finish = function(turned, asked) turned, closed = NULL,
     in_core = !is.null(request) && is.null(closed) && !starts_orthogonal) {
   spec(..., oblique = oblique, both = both, axes = axes, starts_orthogonal = starts_orthogonal,
@@ -61,10 +60,8 @@ ROTATIONS <- family(
     parameters = list(zeros = parameter("integer",
       "how many loadings are meant to be zero; items times (factors - 1) when left out",
       lowest = 1)),
-    settle = function(asked, unrotated, call) {
-      if (!is.null(asked$zeros)) {
-        check_whole(asked$zeros, "zeros", 1L, length(unrotated) - 1L, call = call)
-      }
+    settle = function(asked, unrotated) {
+      if (!is.null(asked$zeros)) check_whole(asked$zeros, "zeros", 1L, length(unrotated) - 1L)
       asked
     },
     request = function(p, k, asked) {
@@ -94,8 +91,8 @@ ROTATIONS <- family(
     parameters = list(kappa = parameter("number",
       "0 for simple rows (items), 1 for simple columns (factors); must be given",
       lowest = 0, highest = 1)),
-    settle = function(asked, unrotated, call) {
-      check_number(asked$kappa, "kappa", 0, 1, call = call)
+    settle = function(asked, unrotated) {
+      check_number(asked$kappa, "kappa", 0, 1)
       asked
     },
     request = function(p, k, asked) core_request("crawford-ferguson", asked$kappa)),
@@ -116,8 +113,8 @@ ROTATIONS <- family(
     request = function(p, k, asked) core_request("bifactor-geomin", asked$delta)),
   target = rotation_spec(label = "rotation to a target", reference = "Browne (1972)",
     oblique = FALSE, parameters = list(target = TARGET),
-    settle = function(asked, unrotated, call) {
-      list(target = check_target(asked$target, unrotated, "target", TRUE, call))
+    settle = function(asked, unrotated) {
+      list(target = check_target(asked$target, unrotated, "target", TRUE))
     },
     request = function(p, k, asked) {
       # an element that is free does not count
@@ -126,8 +123,8 @@ ROTATIONS <- family(
     }),
   procrustes = rotation_spec(label = "Procrustes rotation to a matrix",
     reference = "Hurley & Cattell (1962)", oblique = FALSE, parameters = list(target = TARGET),
-    settle = function(asked, unrotated, call) {
-      list(target = check_target(asked$target, unrotated, "procrustes", FALSE, call))
+    settle = function(asked, unrotated) {
+      list(target = check_target(asked$target, unrotated, "procrustes", FALSE))
     },
     closed = function(unrotated, asked, oblique) {
       turn <- if (oblique) core_oblique_procrustes else core_orthogonal_procrustes

@@ -101,10 +101,9 @@
 rotate_factors <- function(solution, rotation = "oblimin", ..., oblique = NULL,
     row_weights = c("none", "kaiser", "cureton_mulaik"),
     starts = 100L, optimum = 1L, seed = NULL, threads = NULL) {
-  call <- environment()
   check_class(solution, "solution", "factor_solution", "extract_factors()")
   rotation <- check_choice(rotation, "rotation", names(ROTATIONS))
-  asked <- settle_parameters(ROTATIONS, rotation, list(...), call)
+  asked <- settle_parameters(ROTATIONS, rotation, list(...))
   if (!is.null(oblique)) check_flag(oblique, "oblique")
   row_weights <- check_choice(row_weights, "row_weights", names(ROW_WEIGHTS))
   starts <- check_whole(starts, "starts", 1L, 1e5L)
@@ -118,13 +117,12 @@ rotate_factors <- function(solution, rotation = "oblimin", ..., oblique = NULL,
     return(put_rotation(solution, turned, NULL, "none", list(), alone, match.call()))
   }
   spec <- ROTATIONS[[rotation]]
-  asked <- spec$settle(asked, unrotated, call)
-  how <- list(asked = asked,
-    oblique = settle_oblique(oblique, spec, call),
-    row_weights = row_weights, starts = starts, optimum = optimum, seed = seed, threads = threads)
+  asked <- spec$settle(asked, unrotated)
+  how <- list(asked = asked, oblique = settle_oblique(oblique, spec), row_weights = row_weights,
+    starts = starts, optimum = optimum, seed = seed, threads = threads)
   unit <- units_of(solution$values$items, solution$settings)
   found <- with_progress("Rotation", starts, function(progress) {
-    turn_loadings(unrotated, spec, how, unit, call, progress)
+    turn_loadings(unrotated, spec, how, unit, progress)
   })
   search <- if (!is.null(found$start_values)) core_distinct_optima(found$start_values)
   searched <- list(row_weights = row_weights, starts = starts, optimum = optimum,
@@ -140,7 +138,7 @@ rotate_factors <- function(solution, rotation = "oblimin", ..., oblique = NULL,
 # Loadings (p x k, k >= 2) turned as `how` says (asked, oblique, row_weights, starts, optimum, seed,
 # threads), in their order and with their signs: `turned`, what the search ended with (`shown`) and
 # the criterion of each start.
-turn_loadings <- function(unrotated, spec, how, unit, call, progress = NULL) {
+turn_loadings <- function(unrotated, spec, how, unit, progress = NULL) {
   found <- if (is.null(spec$closed)) {
     core_rotate_weighted(unrotated, turning_of(spec, how$oblique),
       spec$request(nrow(unrotated), ncol(unrotated), how$asked),
@@ -150,22 +148,21 @@ turn_loadings <- function(unrotated, spec, how, unit, call, progress = NULL) {
   shown <- if (is.null(found)) {
     c(spec$closed(unrotated, how$asked, how$oblique), list(converged = TRUE))
   } else {
-    spec$finish(choose_optimum(found, how$optimum, call), how$asked)
+    spec$finish(choose_optimum(found, how$optimum), how$asked)
   }
-  check_factors_apart(shown$transformation, spec$name, call)
+  check_factors_apart(shown$transformation, spec$name)
   turned <- core_order_and_reflect(shown$loadings, shown$correlations, shown$transformation, unit)
   list(turned = turned, shown = shown, start_values = found$start_values)
 }
 
 # May factors correlate: as asked, or as the rotation is known for.
-settle_oblique <- function(oblique, spec, call) {
+settle_oblique <- function(oblique, spec) {
   if (is.null(oblique)) return(spec$oblique)
   if (oblique == spec$oblique || spec$both) return(oblique)
   stop_input("rotation",
     sprintf("%s must be %s.", capitalise(spec$name), if (spec$oblique) "oblique" else "orthogonal"),
     got = sprintf("oblique = %s came.", oblique),
-    todo = "Leave `oblique` out, or take another rotation.",
-    call = call)
+    todo = "Leave `oblique` out, or take another rotation.")
 }
 
 # Promax searches an orthogonal position, whatever it makes of it.
@@ -174,23 +171,21 @@ turning_of <- function(spec, oblique) {
   if (oblique && !spec$starts_orthogonal) "oblique" else "orthogonal"
 }
 
-choose_optimum <- function(found, optimum, call) {
+choose_optimum <- function(found, optimum) {
   if (optimum == 1L) return(found$best)
   if (!is.null(found$second)) return(found$second)
   stop_input("rotation", "There must be a second optimum to show it.",
     got = "All starts ended in one place.",
-    todo = "Leave `optimum` out, or give more starts.",
-    call = call)
+    todo = "Leave `optimum` out, or give more starts.")
 }
 
 # Some criteria have no minimum among oblique rotations: factors then run into each other.
-check_factors_apart <- function(transformation, rotation, call) {
+check_factors_apart <- function(transformation, rotation) {
   if (all(is.finite(transformation)) && rcond(transformation) > 1e-6) return(invisible())
   stop_input("rotation",
     "Factors must stay apart while they are turned.",
     got = sprintf("%s has no minimum here: factors fall together.", capitalise(rotation)),
-    todo = "Give a gamma of 0 or below, or take quartimin or geomin.",
-    call = call)
+    todo = "Give a gamma of 0 or below, or take quartimin or geomin.")
 }
 
 unrotated_turn <- function(unrotated) {

@@ -2,7 +2,7 @@
 
 # A target is a p x k matrix; NA leaves an element free where `gaps` may be. Rows may be named by
 # item, in any order.
-check_target <- function(target, unrotated, rotation, gaps, call) {
+check_target <- function(target, unrotated, rotation, gaps) {
   wrong <- what_is_wrong_with_target(target, unrotated, gaps)
   if (length(wrong)) {
     stop_input("target",
@@ -10,8 +10,7 @@ check_target <- function(target, unrotated, rotation, gaps, call) {
         nrow(unrotated), ncol(unrotated),
         if (gaps) "; NA leaves an element free" else ", without gaps for Procrustes"),
       got = wrong,
-      todo = sprintf("Give rotation = \"%s\", target = matrix(...).", rotation),
-      call = call)
+      todo = sprintf("Give rotation = \"%s\", target = matrix(...).", rotation))
   }
   if (!is.null(rownames(target))) target <- target[rownames(unrotated), , drop = FALSE]
   unname(target) + 0

@@ -41,38 +41,37 @@ NULL
 #' @rdname softsieve-beside
 #' @export
 augment.factor_solution <- function(x, data = NULL, ..., replace = FALSE) {
-  put_beside(x, data, replace, environment(), ...)
+  put_beside(x, data, replace, ...)
 }
 
 #' @rdname softsieve-beside
 #' @export
 augment.softsieve_scale_set <- function(x, data = NULL, ..., replace = FALSE) {
-  put_beside(x, data, replace, environment(), ...)
+  put_beside(x, data, replace, ...)
 }
 
 #' @rdname softsieve-beside
 #' @export
 predict.factor_solution <- function(object, newdata = NULL, ...) {
-  score_columns_of(told_scores(object, newdata, environment(), ...))
+  score_columns_of(told_scores(object, newdata, ...))
 }
 
 #' @rdname softsieve-beside
 #' @export
 predict.softsieve_scale_set <- function(object, newdata = NULL, ...) {
-  score_columns_of(told_scores(object, newdata, environment(), ...))
+  score_columns_of(told_scores(object, newdata, ...))
 }
 
-put_beside <- function(x, data, replace, call, ...) {
-  check_flag(replace, "replace", call = call)
-  scores <- score_columns_of(told_scores(x, data, call, ...))
+put_beside <- function(x, data, replace, ...) {
+  check_flag(replace, "replace")
+  scores <- score_columns_of(told_scores(x, data, ...))
   beside <- if (is_questionnaire(data)) as_tibble(data) else tibble::as_tibble(data)
   there <- intersect(names(beside), names(scores))
   if (length(there) && !replace) {
     stop_input("columns",
       "The data must not have columns of the scores' names.",
       got = sprintf("They have: %s.", name_culprits(there)),
-      todo = "replace = TRUE puts the scores in their place; or name these columns otherwise.",
-      call = call)
+      todo = "replace = TRUE puts the scores in their place; or name these columns otherwise.")
   }
   beside[names(scores)] <- scores
   beside
@@ -82,8 +81,8 @@ put_beside <- function(x, data, replace, call, ...) {
 # as messages.
 TOLD_BESIDE <- c("items_absent", "not_scored", "against_key", "beyond_earlier_answers", "no_norms")
 
-told_scores <- function(x, data, call, ...) {
-  scored <- in_name_of(call, score_respondents(x, data, ...))
+told_scores <- function(x, data, ...) {
+  scored <- score_respondents(x, data, ...)
   told <- scored$findings[scored$findings$code %in% TOLD_BESIDE, ]
   for (text in unique(told$text)) message(text)
   scored

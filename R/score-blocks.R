@@ -1,26 +1,26 @@
 # Scores of people who are too many for memory: a block in, its scores out.
 
 # `asked`: what was asked of the scores; `one`: scores a block of people.
-score_into <- function(x, source, into, keep, by, rows, asked, one, call) {
+score_into <- function(x, source, into, keep, by, rows, asked, one) {
   rows <- check_whole(rows, "rows", 10L, 1e7L)
-  scoring <- gather_scoring(x, asked$method, asked$gaps, call)
-  check_alone(by, asked, scoring, call)
-  check_score_target(into, source, call)
+  scoring <- gather_scoring(x, asked$method, asked$gaps)
+  check_alone(by, asked, scoring)
+  check_score_target(into, source)
   items <- scoring$items$item
   kept <- character()
   choose <- function(columns) {
-    if (length(intersect(items, columns)) < 2L) stop_other_items(items, columns, call)
-    if (!rlang::quo_is_null(keep)) kept <<- choose_columns(columns, keep, call)
+    if (length(intersect(items, columns)) < 2L) stop_other_items(items, columns)
+    if (!rlang::quo_is_null(keep)) kept <<- choose_columns(columns, keep)
     unique(c(intersect(items, columns), kept))
   }
   key <- rlang::hash(list(x$source, x$settings, x$call, asked[setdiff(names(asked), "threads")]))
-  target <- open_target(into, key, scoring$names, call)
+  target <- open_target(into, key, scoring$names)
   finished <- FALSE
   on.exit(if (!finished) target$leave(), add = TRUE)
   findings <- NULL
   score <- function(block, first) {
     if (target$passes(block, first)) return(invisible())
-    found <- score_block(one, block[intersect(items, names(block))], first, call)
+    found <- score_block(one, block[intersect(items, names(block))], first)
     findings <<- same_findings(findings, found$findings)
     table <- as.data.frame(as_tibble(found))
     target$add(cbind(block[kept], table[setdiff(names(table), "row")]), block, first)
@@ -30,11 +30,9 @@ score_into <- function(x, source, into, keep, by, rows, asked, one, call) {
       score(block, first)
       progress(first + nrow(block))
     }
-    read_blocks(source, choose, each, call, rows, list(missing = "NA"))
+    read_blocks(source, choose, each, rows, list(missing = "NA"))
   })
-  if (!people) {
-    stop_input("no_answers", "The source must have people.", got = "It has none.", call = call)
-  }
+  if (!people) stop_input("no_answers", "The source must have people.", got = "It has none.")
   target$finish(people)
   finished <- TRUE
   told <- target$told()
@@ -56,35 +54,32 @@ same_findings <- function(earlier, now) {
 BLOCK_FINDINGS <- c("not_scored", "scored_with_gaps")
 
 # Scores of one person must need that person's answers only.
-check_alone <- function(by, asked, scoring, call) {
-  if (!rlang::quo_is_null(by)) refuse_into("`by`", "norms of groups", call)
+check_alone <- function(by, asked, scoring) {
+  if (!rlang::quo_is_null(by)) refuse_into("`by`", "norms of groups")
   if (length(asked$also) && is.null(asked$norms)) {
-    refuse_into("`also` without `norms`", "norms, which these people are not known for yet", call)
+    refuse_into("`also` without `norms`", "norms, which these people are not known for yet")
   }
-  if (identical(asked$units, "own")) refuse_into("units = \"own\"", "means of all people", call)
+  if (identical(asked$units, "own")) refuse_into("units = \"own\"", "means of all people")
   if (isTRUE(asked$errors) && scoring$of == "scales" && is.null(asked$reliability)) {
-    refuse_into("`errors` of scales without `reliability`", "the reliability", call)
+    refuse_into("`errors` of scales without `reliability`", "the reliability")
   }
 }
 
-refuse_into <- function(what, needs, call) {
+refuse_into <- function(what, needs) {
   stop_input("argument",
     "Scores that go block by block into a file must need one person's answers only.",
     got = sprintf("%s needs %s.", what, needs),
-    todo = "Leave it out, or score a sample of people first: sample_people().",
-    call = call)
+    todo = "Leave it out, or score a sample of people first: sample_people().")
 }
 
-stop_other_items <- function(items, columns, call) {
+stop_other_items <- function(items, columns) {
   stop_input("other_items",
     "The source must have the items that the scores are made of.",
-    got = sprintf("Not there: %s.", name_culprits(setdiff(items, columns))),
-    call = call)
+    got = sprintf("Not there: %s.", name_culprits(setdiff(items, columns))))
 }
 
-score_block <- function(one, block, first, call) {
-  tryCatch(in_name_of(call, one(block)),
-    softsieve_error = function(e) stop_in_block(e, first, nrow(block)))
+score_block <- function(one, block, first) {
+  tryCatch(one(block), softsieve_error = function(e) stop_in_block(e, first, nrow(block)))
 }
 
 #' @exportS3Method tibble::as_tibble

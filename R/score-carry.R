@@ -62,15 +62,14 @@
 #' carry_back(fewer, scored, motives)
 #' @export
 carry_back <- function(fit, x, data = NULL, replicates = 100L, seed = NULL, threads = NULL) {
-  call <- environment()
   if (!identical(replicates, 0) && !identical(replicates, 0L)) {
     replicates <- check_whole(replicates, "replicates", 20L, 1e5L)
   }
   seed <- settle_seed(seed)
-  formula <- if (is_result(x, "score_formula")) x else in_name_of(call, score_formula(x))
+  formula <- if (is_result(x, "score_formula")) x else score_formula(x)
   v <- formula$values
   scores <- colnames(v$weights)
-  given <- coefficients_of(fit, scores, call)
+  given <- coefficients_of(fit, scores)
   as_given <- carry_matrix(v$weights, v$constant, given$terms)
   center <- if (formula$settings$of == "scales") {
     colSums(v$standardised * v$items$mean / v$items$sd)
@@ -98,7 +97,7 @@ carry_back <- function(fit, x, data = NULL, replicates = 100L, seed = NULL, thre
     table$raw_error <- unname(sqrt(diag(covariances)))
     table$standardised_error <- unname(apply(drawn$standardised, 1L, stats::sd))
   }
-  check <- check_carried(fit, x, formula, data, estimates, table, call)
+  check <- check_carried(fit, x, formula, data, estimates, table)
   new_result("carried_back",
     list(table = table, covariances = covariances,
       scores = tibble::tibble(
@@ -121,14 +120,13 @@ find_weights_known <- function(given, drawn) {
 }
 
 # Terms of the fit, their estimates and covariances: the intercept first (0 where there is none).
-coefficients_of <- function(fit, scores, call) {
+coefficients_of <- function(fit, scores) {
   model <- inherits(fit, "lm") && !inherits(fit, "mlm")
   if (!model && !checkmate::test_numeric(fit, finite = TRUE, names = "unique", min.len = 1L)) {
     stop_input("class",
       "`fit` must be an lm or a glm of one response, or a named vector of coefficients.",
       got = describe_value(fit),
-      todo = "For example lm(outcome ~ F1 + F2, data), or c(\"(Intercept)\" = 1, F1 = 0.5).",
-      call = call)
+      todo = "For example lm(outcome ~ F1 + F2, data), or c(\"(Intercept)\" = 1, F1 = 0.5).")
   }
   estimates <- if (model) stats::coef(fit) else fit
   bare <- function(x) gsub("^`|`$", "", x)
@@ -150,7 +148,7 @@ coefficients_of <- function(fit, scores, call) {
       sprintf("Scores are called: %s.", name_culprits(scores)))
   }
   if (length(why)) {
-    stop_input("fit", "The scores must enter the model as they are.", why[1L], why[2L], call = call)
+    stop_input("fit", "The scores must enter the model as they are.", why[1L], why[2L])
   }
   covariances <- if (model) stats::vcov(fit)
   if (!"(Intercept)" %in% terms) {
@@ -171,17 +169,17 @@ PREDICTIONS_WITHIN <- 1e-8
 
 # Do items predict what scores do, for people who answered all that count? And are the scores in the
 # fit those of x?
-check_carried <- function(fit, x, formula, data, estimates, table, call) {
+check_carried <- function(fit, x, formula, data, estimates, table) {
   v <- formula$values
   names <- colnames(v$weights)
   if (is.null(data) && is_result(x, "factor_solution")) {
     data <- x$values$item_correlations$values$questionnaire
   }
-  scores <- in_name_of(call, scores_to_check(x, v, data))
+  scores <- scores_to_check(x, v, data)
   people <- 0L
   largest <- NA_real_
   if (!is.null(data)) {
-    raw <- answers_as_given(v, data, formula$settings$of, call)
+    raw <- answers_as_given(v, data, formula$settings$of)
     counts <- rowSums(v$weights != 0) > 0
     whole <- stats::complete.cases(raw[, counts, drop = FALSE], scores)
     here <- intersect(names, names(estimates))
@@ -221,14 +219,14 @@ scores_to_check <- function(x, v, data) {
   if (!is_result(x, "score_formula")) {
     return(as.matrix(as_tibble(score_respondents(x, data))[names]))
   }
-  raw <- answers_as_given(v, data, x$settings$of, environment())
+  raw <- answers_as_given(v, data, x$settings$of)
   sweep(raw %*% v$weights, 2L, v$constant, "+")
 }
 
 # Answers on the scale on which they were given: reversed items turned back.
-answers_as_given <- function(v, data, of, call) {
+answers_as_given <- function(v, data, of) {
   what <- if (of == "scales") "scale set" else "solution"
-  given <- answers_by_key(data, v$key, v$items$item, call, what)
+  given <- answers_by_key(data, v$key, v$items$item, what)
   unkey_answers(given$answers + 0, v$items, v$key)
 }
 

@@ -33,13 +33,12 @@ SOLUTION_VERSION <- 1L
 #' @srrstats {UL4.0} a solution is saved and read back to the last bit
 #' @export
 write_solution <- function(x, file) {
-  call <- environment()
   if (!is_result(x, c("factor_solution", "softsieve_scale_set"))) {
     check_class(x, "x", "factor_solution", "rotate_factors() or form_scales()")
   }
   check_text(file, "file")
   check_ending(file, "json")
-  write_whole(file, function(path) write_text(solution_text(x), path), call = call)
+  write_whole(file, function(path) write_text(solution_text(x), path))
 }
 
 solution_text <- function(x) {
@@ -67,15 +66,14 @@ without_people <- function(x) {
 #' @rdname write_solution
 #' @export
 read_solution <- function(file) {
-  call <- environment()
   check_file(file)
   refuse <- function(got, todo = "Was it written by write_solution()?") {
     stop_input("solution", "The file must be a whole solution file.",
       got = sprintf("\"%s\": %s.", basename(file), got),
-      todo = todo, call = call)
+      todo = todo)
   }
   held <- tryCatch(
-    parse_exact(paste(decode_file(file, "UTF-8", call)$lines, collapse = "\n")),
+    parse_exact(paste(decode_file(file, "UTF-8")$lines, collapse = "\n")),
     error = function(e) refuse("it is no JSON, or not whole"))
   if (!is.list(held) || !identical(held$format, SOLUTION_FORMAT)) {
     refuse(sprintf("its `format` is not \"%s\"", SOLUTION_FORMAT))

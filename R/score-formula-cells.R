@@ -6,8 +6,7 @@ MOST_CELL_CHARACTERS <- 8192L
 write_cell_formulas <- function(formula, data, row) {
   if (is.null(data)) {
     stop_input("argument", "`data` must be given for a spreadsheet.", got = "It was left out.",
-      todo = "Give the data frame or the file: its columns say which letter each item has.",
-      call = NULL)
+      todo = "Give the data frame or the file: its columns say which letter each item has.")
   }
   scores <- colnames(formula$values$weights)
   partial <- !is.null(formula$values$least)
@@ -24,8 +23,7 @@ write_cell_formulas <- function(formula, data, row) {
     stop_input("argument",
       sprintf("A formula must fit into a cell: %s characters.", format_count(MOST_CELL_CHARACTERS)),
       got = sprintf("Longer: %s.", name_culprits(scores[long])),
-      todo = "Give answers as numbers (words take room), or take formula_code(x, \"r\").",
-      call = NULL)
+      todo = "Give answers as numbers (words take room), or take formula_code(x, \"r\").")
   }
   stats::setNames(written, scores)
 }

@@ -32,11 +32,10 @@ FORMULAS <- family(
 #'   codebook's range, which [score_respondents()] refuses, are allowed for.
 #' @export
 formula_code <- function(formula, language = c("r", "spreadsheet", "sql"), data = NULL, ...) {
-  call <- environment()
   check_class(formula, "formula", "score_formula", "score_formula()")
   language <- check_choice(language, "language", names(FORMULAS))
-  asked <- settle_parameters(FORMULAS, language, list(...), call)
-  if (is.character(data)) data <- in_name_of(call, read_responses(data))
+  asked <- settle_parameters(FORMULAS, language, list(...))
+  if (is.character(data)) data <- read_responses(data)
   if (!is.null(data)) {
     if (!is.data.frame(data)) check_class(data, "data", "data.frame", "read_responses()")
     absent <- setdiff(rownames(formula$values$weights), names(data))
@@ -46,5 +45,5 @@ formula_code <- function(formula, language = c("r", "spreadsheet", "sql"), data 
         todo = hint_nearest(absent[1L], names(data)))
     }
   }
-  in_name_of(call, FORMULAS[[language]]$write(formula, data, asked))
+  FORMULAS[[language]]$write(formula, data, asked)
 }

@@ -38,24 +38,23 @@
 #' @export
 score_formula <- function(x, method = NULL, gaps = NULL, answered_share = cutoff("answered_share"),
     answered_least = 1L, units = NULL) {
-  call <- environment()
   if (is_result(x, "score_formula")) return(x)
   check_number(answered_share, "answered_share", 0, 1)
   answered_least <- check_whole(answered_least, "answered_least", 1L)
   least <- list(share = answered_share, number = answered_least)
   scored <- is_result(x, "respondent_scores")
   if (scored) {
-    check_asked_before(!missing(method) || !missing(gaps) || !missing(units), call)
+    check_asked_before(!missing(method) || !missing(gaps) || !missing(units))
     scoring <- c(x$settings[c("of", "gaps")],
       list(spec = SCORE_METHODS[[x$settings$score]]),
       x$values[c("items", "key", "weights")])
     least <- list(share = x$settings$answered_share, number = x$settings$answered_least)
   } else {
-    scoring <- gather_scoring(x, method, gaps, call)
+    scoring <- gather_scoring(x, method, gaps)
     if (scoring$of != "scales") {
       own <- identical(units, "own")
-      if (own) units <- stop_no_people(call)
-      scoring$items[c("mean", "sd")] <- settle_units(scoring, units, NULL, call)[c("mean", "sd")]
+      if (own) units <- stop_no_people()
+      scoring$items[c("mean", "sd")] <- settle_units(scoring, units, NULL)[c("mean", "sd")]
     }
   }
   raw <- raw_weights(scoring)
@@ -91,21 +90,19 @@ standardised_weights <- function(scoring) {
   if (scoring$of == "scales") scoring$weights * scoring$items$sd else scoring$weights
 }
 
-check_asked_before <- function(asked, call) {
+check_asked_before <- function(asked) {
   if (!asked) return(invisible())
   stop_input("argument",
     "`x` must be a solution or a scale set where a method is asked for.",
     got = "Scores came, which were made by one.",
-    todo = "Leave `method`, `gaps` and `units` out, or give the solution.",
-    call = call)
+    todo = "Leave `method`, `gaps` and `units` out, or give the solution.")
 }
 
-stop_no_people <- function(call) {
+stop_no_people <- function() {
   stop_input("units",
     "`units` must be a data frame of item, mean and sd: there are no people here.",
     got = "\"own\" came.",
-    todo = "Or give what score_respondents(..., units = \"own\") returned.",
-    call = call)
+    todo = "Or give what score_respondents(..., units = \"own\") returned.")
 }
 
 #' @exportS3Method tibble::as_tibble

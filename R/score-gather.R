@@ -6,19 +6,18 @@
 # `weights` (p x k: of standardised answers, of scales of the answers), and of a solution `model`
 # (core-score.R; `told_by` is what determinacy and errors rest on), `by_model` and `determinacy`, of
 # scales `members` (p x k, 0 or 1).
-gather_scoring <- function(x, method, gaps, call) {
+gather_scoring <- function(x, method, gaps) {
   scales <- is_result(x, "softsieve_scale_set")
   if (!scales && !is_result(x, "factor_solution")) {
     stop_input("class",
       "`x` must be a factor solution, or a scale set as form_scales() returns it.",
       got = describe_value(x),
-      todo = "For example score_respondents(factor_solution(answers), answers).",
-      call = call)
+      todo = "For example score_respondents(factor_solution(answers), answers).")
   }
   of <- if (scales) "scales" else paste0(one_of_model(x$settings), "s")
-  spec <- settle_score_method(method, of, call)
-  gaps <- settle_gaps(gaps, spec, call)
-  own <- if (scales) scoring_of_scales(x, spec) else scoring_of_solution(x, spec, call)
+  spec <- settle_score_method(method, of)
+  gaps <- settle_gaps(gaps, spec)
+  own <- if (scales) scoring_of_scales(x, spec) else scoring_of_solution(x, spec)
   c(list(of = of, one = sub("s$", "", of), spec = spec, gaps = gaps), own)
 }
 
@@ -35,17 +34,15 @@ scoring_of_scales <- function(x, spec) {
     key = key_for(x$values$key, s$item), weights = sweep(members, 2L, each, "*"), members = members)
 }
 
-scoring_of_solution <- function(x, spec, call) {
+scoring_of_solution <- function(x, spec) {
   v <- x$values
   model <- model_of_answers(x)
-  check_can_be_had(spec, model, v$items$item, call)
+  check_can_be_had(spec, model, v$items$item)
   determinacy <- core_determinacy(model$correlations, model$structure, model$between,
     model$reproduced)
   model$told_by <- if (determinacy$by_model) model$reproduced else model$correlations
   weights <- spec$weights(model)
-  if (anyNA(weights)) {
-    stop_not_to_be_had(spec, "The factors cannot be told apart by the items.", call)
-  }
+  if (anyNA(weights)) stop_not_to_be_had(spec, "The factors cannot be told apart by the items.")
   dimnames(weights) <- dimnames(v$loadings)
   list(
     names = colnames(v$loadings),
@@ -91,30 +88,29 @@ model_of_answers <- function(x) {
 # them, and components need none.)
 UNIQUENESS_NONE <- 1e-6
 
-check_can_be_had <- function(spec, model, items, call) {
+check_can_be_had <- function(spec, model, items) {
   none <- items[model$uniquenesses < UNIQUENESS_NONE]
   if (!"uniquenesses" %in% spec$needs || !length(none)) return(invisible())
   stop_not_to_be_had(spec,
     sprintf("Nothing is an item's own of: %s.", name_culprits(none)),
-    call, items = none)
+    items = none)
 }
 
-stop_not_to_be_had <- function(spec, why, call, items = NULL) {
+stop_not_to_be_had <- function(spec, why, items = NULL) {
   stop_input("method",
     sprintf("%s must be possible with this solution.", capitalise(spec$label)),
     got = why,
     todo = paste(
       "method = \"regression\" can be had; or leave such an item out, take fewer factors, or",
-      "give extract_factors() a lowest_uniqueness above 0."),
-    call = call, items = items)
+      "give extract_factors() a lowest_uniqueness above 0."), items = items)
 }
 
 # Means and deviations that answers are standardised by: the solution's people's; of a solution that
 # came from a matrix those that `units` gives, or these people's own.
-settle_units <- function(scoring, units, answers, call) {
+settle_units <- function(scoring, units, answers) {
   items <- scoring$items
   if (scoring$of == "scales") return(NULL)
-  if (!is.null(units)) return(units_given(units, items, answers, call))
+  if (!is.null(units)) return(units_given(units, items, answers))
   if (!anyNA(items$mean) && !anyNA(items$sd)) {
     return(list(mean = items$mean, sd = items$sd, by = "the solution's people"))
   }
@@ -123,11 +119,10 @@ settle_units <- function(scoring, units, answers, call) {
     got = "The solution came from a matrix, which does not hold them.",
     todo = paste(
       "Give units = a data frame of item, mean and sd (of keyed answers), or units = \"own\"",
-      "to standardise by these people's own."),
-    call = call)
+      "to standardise by these people's own."))
 }
 
-units_given <- function(units, items, answers, call) {
+units_given <- function(units, items, answers) {
   if (identical(units, "own")) {
     units <- list(mean = colMeans(answers, na.rm = TRUE), sd = column_sds(answers))
     units$by <- "these people"
@@ -144,8 +139,7 @@ units_given <- function(units, items, answers, call) {
         } else {
           describe_value(units)
         },
-        todo = "Means and standard deviations are those of keyed answers.",
-        call = call)
+        todo = "Means and standard deviations are those of keyed answers.")
     }
     at <- match(items$item, units$item)
     units <- list(mean = units$mean[at], sd = units$sd[at], by = "the units given")
@@ -153,7 +147,7 @@ units_given <- function(units, items, answers, call) {
   }
   bad <- items$item[!is.finite(units$mean) | !is.finite(units$sd) | units$sd <= 0]
   if (!length(bad)) return(units)
-  stop_input("units", what, got = sprintf("Not so: %s.", name_culprits(bad)), call = call)
+  stop_input("units", what, got = sprintf("Not so: %s.", name_culprits(bad)))
 }
 
 # Standard deviation of each column, without a copy of the whole.

@@ -50,10 +50,10 @@ score_methods_of <- function(of) {
 }
 
 # The method asked for, or the usual one.
-settle_score_method <- function(method, of, call) {
+settle_score_method <- function(method, of) {
   own <- score_methods_of(of)
   if (is.null(method)) return(SCORE_METHODS[[own[1L]]])
-  check_text(method, "method", call = call)
+  check_text(method, "method")
   if (method %in% own) return(SCORE_METHODS[[method]])
   known <- method %in% names(SCORE_METHODS)
   stop_input("argument",
@@ -67,20 +67,18 @@ settle_score_method <- function(method, of, call) {
       character()
     } else {
       c(hint_nearest(method, own), "Correlation-preserving: ten Berge et al. (1999).")
-    },
-    call = call)
+    })
 }
 
-settle_gaps <- function(gaps, spec, call) {
+settle_gaps <- function(gaps, spec) {
   if (is.null(gaps)) return(spec$gaps[1L])
-  check_choice(gaps, "gaps", names(GAPS), call = call)
+  check_choice(gaps, "gaps", names(GAPS))
   if (gaps %in% spec$gaps) return(gaps)
   words <- paste0('"', spec$gaps, '"', collapse = ", ")
   stop_input("argument",
     sprintf("`gaps` for %s must be one it has: %s.", spec$label, words),
     got = sprintf("\"%s\" came.", gaps),
-    todo = sprintf("%s: people with gaps are scored %s.", spec$gaps, GAPS[spec$gaps]),
-    call = call)
+    todo = sprintf("%s: people with gaps are scored %s.", spec$gaps, GAPS[spec$gaps]))
 }
 
 # For the help page.

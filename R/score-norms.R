@@ -6,62 +6,55 @@ FORMS <- c("standardised", "t_score", "percentile")
 # Percentile ranks of smaller groups jump from one person to the next.
 FEW_FOR_NORMS <- 100L
 
-check_forms <- function(also, call) {
+check_forms <- function(also) {
   if (is.null(also)) return(NULL)
   known <- is.character(also) && checkmate::test_subset(also, FORMS, empty.ok = FALSE)
   if (known) return(FORMS[FORMS %in% also])
   stop_input("argument",
     sprintf("`also` must be one or several of: %s.", paste0('"', FORMS, '"', collapse = ", ")),
     got = describe_value(also),
-    todo = if (is.character(also)) hint_nearest(setdiff(also, FORMS)[1L], FORMS) else character(),
-    call = call)
+    todo = if (is.character(also)) hint_nearest(setdiff(also, FORMS)[1L], FORMS) else character())
 }
 
 # The group of each person ("all" without groups), and by which columns.
-groups_of_people <- function(people, data, by, norms, call) {
-  if (!is.null(norms)) by <- norms_by_of(norms, by, call)
+groups_of_people <- function(people, data, by, norms) {
+  if (!is.null(norms)) by <- norms_by_of(norms, by)
   if (is.null(by)) return(list(by = NULL, of = rep("all", nrow(people))))
   known <- if (is.data.frame(data)) data else people
   absent <- if (is.character(by)) setdiff(by, names(known)) else by
   if (length(absent)) {
     got <- if (is.character(by)) sprintf("%s came.", name_culprits(absent)) else describe_value(by)
-    stop_by(got, names(known), call)
+    stop_by(got, names(known))
   }
   list(by = by, of = joined_groups(known[by]))
 }
 
-norms_by_of <- function(norms, by, call) {
-  check_class(norms, "norms", "respondent_scores", "score_respondents()", call = call)
+norms_by_of <- function(norms, by) {
+  check_class(norms, "norms", "respondent_scores", "score_respondents()")
   own <- norms$settings$norms_by
   if (is.null(by) || identical(by, own)) return(own)
   stop_input("norms",
     "`by` must be left out beside `norms`, or be the same.",
-    got = sprintf("The norms are by: %s.", if (is.null(own)) "nothing" else name_culprits(own)),
-    call = call)
+    got = sprintf("The norms are by: %s.", if (is.null(own)) "nothing" else name_culprits(own)))
 }
 
 # A list of `forms` (each n x k, named), `norms` (tibble: scale, group, people, mean, sd and
 # percentiles) and `table` (every score that the norms' people have, with its forms), findings.
-compare_with_norms <- function(scores, groups, also, norms, scoring, call) {
+compare_with_norms <- function(scores, groups, also, norms, scoring) {
   if (is.null(also) && is.null(groups$by) && is.null(norms)) return(list())
   own <- is.null(norms)
-  known <- if (own) {
-    norms_of_people(scores, groups$of, call)
-  } else {
-    norms_of_earlier(norms, scoring, call)
-  }
+  known <- if (own) norms_of_people(scores, groups$of) else norms_of_earlier(norms, scoring)
   list(
     forms = lapply(stats::setNames(also, also), all_forms, scores, groups$of, known),
     norms = known$norms, table = known$table,
     findings = find_in_norms(groups, known$norms, own))
 }
 
-norms_of_people <- function(scores, groups, call) {
+norms_of_people <- function(scores, groups) {
   if (all(is.na(groups))) {
     stop_input("norms", "There must be people to compare with.",
       got = "Nobody is there, or nobody has a group.",
-      todo = "Give the norms of an earlier result: norms = ....",
-      call = call)
+      todo = "Give the norms of an earlier result: norms = ....")
   }
   list(norms = summarise_norms(scores, groups), table = norm_table(scores, groups))
 }
@@ -120,7 +113,7 @@ norm_table <- function(scores, groups) {
   }))
 }
 
-norms_of_earlier <- function(norms, scoring, call) {
+norms_of_earlier <- function(norms, scoring) {
   v <- norms$values
   same <- setequal(v$factors$factor, scoring$names) &&
     identical(norms$settings$score, scoring$spec$name)
@@ -133,8 +126,7 @@ norms_of_earlier <- function(norms, scoring, call) {
         sprintf("It has %s of %s.", SCORE_METHODS[[norms$settings$score]]$label,
           name_culprits(v$factors$factor))
       },
-      todo = "Make them by score_respondents(..., also = \"percentile\").",
-      call = call)
+      todo = "Make them by score_respondents(..., also = \"percentile\").")
   }
   list(norms = v$norms, table = v$norm_table)
 }

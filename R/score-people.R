@@ -126,18 +126,17 @@ enough_answered <- function(answered, items, gaps, least) {
 
 # The scales' errors: `found$errors` holds what gaps make of them, sqrt(k / m). They rest on what
 # was given, else on the people that the scales were formed on, else on those who are scored.
-with_measurement_errors <- function(found, scoring, reliability, x, data, source, call) {
+with_measurement_errors <- function(found, scoring, reliability, x, data, source) {
   if (scoring$of != "scales") {
     if (is.null(reliability)) return(found)
     stop_input("argument",
       "`reliability` must be left out for factor scores.",
-      got = "Their errors follow from the solution.",
-      call = call)
+      got = "Their errors follow from the solution.")
   }
   held <- x$values$precision
   if (is.null(found$errors) && is.null(reliability) && is.null(held)) return(found)
-  known <- precision_known(reliability, held, scoring, found, x, data, call)
-  check_all_scales(scoring$names, known$scale, call)
+  known <- precision_known(reliability, held, scoring, found, x, data)
+  check_all_scales(scoring$names, known$scale)
   at <- match(scoring$names, known$scale)
   found$reliability <- known$reliability[at]
   if (is.null(found$errors)) return(found)
@@ -151,11 +150,11 @@ with_measurement_errors <- function(found, scoring, reliability, x, data, source
 }
 
 # As given, as the scales hold it, or of the people who are scored.
-precision_known <- function(reliability, held, scoring, found, x, data, call) {
+precision_known <- function(reliability, held, scoring, found, x, data) {
   if (is_result(reliability, "softsieve_reliability")) return(reliability$values$scales)
-  if (!is.null(reliability)) return(reliability_given(reliability, held, scoring, found, call))
+  if (!is.null(reliability)) return(reliability_given(reliability, held, scoring, found))
   if (!is.null(held)) return(held)
-  precision_of_scales(x, own_answers(scoring, data), call)
+  precision_of_scales(x, own_answers(scoring, data))
 }
 
 own_answers <- function(scoring, data) {
@@ -163,14 +162,14 @@ own_answers <- function(scoring, data) {
 }
 
 # Numbers named by scale, with the spread of the people that the scales were formed on, or of these.
-reliability_given <- function(reliability, held, scoring, found, call) {
+reliability_given <- function(reliability, held, scoring, found) {
   good <- checkmate::test_numeric(reliability, 0, 1, any.missing = FALSE, names = "unique")
   if (!good) {
     stop_input("argument",
       "`reliability` must be what assess_reliability() returned, or numbers named by scale.",
-      got = describe_value(reliability), call = call)
+      got = describe_value(reliability))
   }
-  check_all_scales(scoring$names, names(reliability), call)
+  check_all_scales(scoring$names, names(reliability))
   given <- unname(reliability[scoring$names])
   spread <- if (is.null(held)) {
     column_sds(found$scores) / colSums(scoring$weights)
@@ -194,11 +193,10 @@ find_precision <- function(held, known, whose, x, source, people) {
     value = max(held$people))
 }
 
-check_all_scales <- function(wanted, known, call) {
+check_all_scales <- function(wanted, known) {
   absent <- setdiff(wanted, known)
   if (!length(absent)) return(invisible())
   stop_input("scales", "`reliability` must have every scale.",
     got = sprintf("Not there: %s.", name_culprits(absent)),
-    todo = sprintf("It has: %s.", name_culprits(known)),
-    call = call)
+    todo = sprintf("It has: %s.", name_culprits(known)))
 }

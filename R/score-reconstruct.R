@@ -41,16 +41,15 @@
 #' @export
 reconstruct_responses <- function(x, data = NULL, factors = NULL, target = 0.90, units = NULL,
     threads = NULL) {
-  call <- environment()
   check_class(x, "x", "factor_solution", "factor_solution()")
   check_number(target, "target", 0, 1)
   threads <- settle_threads(threads)
   if (is.null(data)) data <- x$values$item_correlations$values$questionnaire
   v <- x$values
-  space <- space_of(x, factors, call)
-  given <- answers_by_key(data, v$key, v$items$item, call)
+  space <- space_of(x, factors)
+  given <- answers_by_key(data, v$key, v$items$item)
   items <- v$items[c("item", "wording", "reversed", "mean", "sd")]
-  units <- settle_units(list(of = "factors", items = items), units, given$answers, call)
+  units <- settle_units(list(of = "factors", items = items), units, given$answers)
   found <- rebuild_people(x, given$answers, space, units, threads)
   key <- key_for(v$key, items$item)
   as_given <- function(keyed) {
@@ -80,7 +79,7 @@ reconstruct_responses <- function(x, data = NULL, factors = NULL, target = 0.90,
 
 # What is kept: `steps` of the curve and those that are `kept` (core_rebuilding_steps()), in the
 # units analysed; `kept_names`; `points`, what one unit is in points of the answers, for each item.
-space_of <- function(x, factors, call) {
+space_of <- function(x, factors) {
   v <- x$values
   k <- ncol(v$loadings)
   components <- one_of_model(x$settings) == "component"
@@ -93,7 +92,7 @@ space_of <- function(x, factors, call) {
   } else {
     core_rebuilding_steps(in_units(v$unrotated), s)
   }
-  wanted <- settle_kept(factors, colnames(v$loadings), ncol(steps$take), k, call)
+  wanted <- settle_kept(factors, colnames(v$loadings), ncol(steps$take), k)
   kept <- if (is.character(wanted)) {
     core_rebuilding_steps(in_units(v$structure[, wanted, drop = FALSE]), s)
   } else {
@@ -102,15 +101,14 @@ space_of <- function(x, factors, call) {
   list(steps = steps, kept = kept, asked = wanted)
 }
 
-settle_kept <- function(factors, names, most, k, call) {
+settle_kept <- function(factors, names, most, k) {
   if (is.null(factors)) return(k)
   if (is.character(factors) && length(factors) && all(factors %in% names)) return(unique(factors))
   if (checkmate::test_int(factors, lower = 1, upper = most, tol = 0)) return(as.integer(factors))
   stop_input("factors",
     sprintf("`factors` must be a number from 1 to %d, or names of the solution's.", most),
     got = describe_value(factors),
-    todo = sprintf("They are called: %s.", name_culprits(names)),
-    call = call)
+    todo = sprintf("They are called: %s.", name_culprits(names)))
 }
 
 # People in blocks. rebuilt (n x p, keyed answers), people (share kept), and in the units analysed

@@ -129,7 +129,6 @@ score_respondents <- function(x, data, method = NULL, gaps = NULL,
     answered_share = cutoff("answered_share"), answered_least = 1L, errors = FALSE, level = 0.95,
     reliability = NULL, also = NULL, by = NULL, norms = NULL, units = NULL, threads = NULL,
     into = NULL, keep = NULL, rows = 1e5) {
-  call <- environment()
   if (!is.null(into)) {
     asked <- list(method = method, gaps = gaps, answered_share = answered_share,
       answered_least = answered_least, errors = errors, level = level, reliability = reliability,
@@ -137,36 +136,36 @@ score_respondents <- function(x, data, method = NULL, gaps = NULL,
     asked <- asked[!vapply(asked, is.null, NA)]
     by <- rlang::enquo(by)
     one <- function(block) call_with(score_respondents, c(list(x, block), asked))
-    return(score_into(x, data, into, rlang::enquo(keep), by, rows, asked, one, call))
+    return(score_into(x, data, into, rlang::enquo(keep), by, rows, asked, one))
   }
   if (missing(data)) {
     stop_input("argument", "`data` must be the people to score.", got = "Nothing came.",
       todo = "Give their answers, for example score_respondents(solution, motives).")
   }
-  by <- settle_by(rlang::enquo(by), data, call)
-  scoring <- gather_scoring(x, method, gaps, call)
+  by <- settle_by(rlang::enquo(by), data)
+  scoring <- gather_scoring(x, method, gaps)
   check_number(answered_share, "answered_share", 0, 1)
   answered_least <- check_whole(answered_least, "answered_least", 1L)
   check_flag(errors, "errors")
   check_number(level, "level", 0.5, 0.999)
-  also <- check_forms(also, call)
+  also <- check_forms(also)
   threads <- settle_threads(threads)
   what <- if (scoring$of == "scales") "scale set" else "solution"
-  given <- answers_by_key(data, scoring$key, scoring$items$item, call, what)
+  given <- answers_by_key(data, scoring$key, scoring$items$item, what)
   if (is.null(scoring$key)) scoring <- key_from_data(scoring, given$key)
   least <- list(share = answered_share, number = answered_least)
-  scoring$units <- settle_units(scoring, units, given$answers, call)
+  scoring$units <- settle_units(scoring, units, given$answers)
   if (scoring$of != "scales") scoring <- quality_of_answered(scoring, given$answers)
   if (scoring$of == "scales") {
     scoring$items$mean <- unname(colMeans(given$answers, na.rm = TRUE))
     scoring$items$sd <- column_sds(given$answers)
   }
   found <- score_people(scoring, given$answers, least, errors, threads)
-  found <- with_measurement_errors(found, scoring, reliability, x, data, given$source, call)
-  groups <- groups_of_people(given$people, data, by, norms, call)
-  compared <- compare_with_norms(found$scores, groups, also, norms, scoring, call)
+  found <- with_measurement_errors(found, scoring, reliability, x, data, given$source)
+  groups <- groups_of_people(given$people, data, by, norms)
+  compared <- compare_with_norms(found$scores, groups, also, norms, scoring)
   new_respondent_scores(
-    score_table(found, compared$forms, given$people, scoring, level, call),
+    score_table(found, compared$forms, given$people, scoring, level),
     scoring, found, compared,
     c(settings_behind(x),
       list(of = scoring$of, score = scoring$spec$name, gaps = scoring$gaps,
@@ -190,7 +189,7 @@ key_from_data <- function(scoring, key) {
 }
 
 # The table: who, how many answers, and each score with what stands beside it.
-score_table <- function(found, forms, people, scoring, level, call) {
+score_table <- function(found, forms, people, scoring, level) {
   columns <- list()
   reach <- stats::qnorm((1 + level) / 2)
   for (j in seq_along(scoring$names)) {
@@ -212,8 +211,7 @@ score_table <- function(found, forms, people, scoring, level, call) {
     stop_input("columns",
       "Every column of the scores must have a name of its own.",
       got = sprintf("Twice: %s.", name_culprits(twice)),
-      todo = "Name the factors or scales otherwise (name_factors()), or the id and group columns.",
-      call = call)
+      todo = "Name the factors or scales otherwise (name_factors()), or the id and group columns.")
   }
   tibble::new_tibble(
     c(as.list(people), list(answered = found$answered), columns),

@@ -1,15 +1,14 @@
 # Asking people in each pass of a sifting.
 
 # NULL, or a function of a question.
-settle_asker <- function(ask, call) {
+settle_asker <- function(ask) {
   if (isFALSE(ask)) return(NULL)
   if (is.function(ask)) return(ask)
   if (isTRUE(ask) && interactive()) return(ask_at_terminal)
   stop_input("argument",
     "`ask` must be FALSE, a function, or at a terminal TRUE.",
     got = if (isTRUE(ask)) "There is no terminal to ask at." else describe_value(ask),
-    todo = "A function gets the question, and answers \"yes\", \"no\", \"stop\" or an item.",
-    call = call)
+    todo = "A function gets the question, and answers \"yes\", \"no\", \"stop\" or an item.")
 }
 
 question_of <- function(now, state, first, others) {
@@ -33,8 +32,7 @@ check_said <- function(said, items, pinned) {
   stop_input("answer",
     "The answer must be \"yes\", \"no\", \"stop\" or an item that is left and not pinned.",
     got = describe_value(said),
-    todo = if (checkmate::test_string(said)) hint_nearest(said, c(words, items)) else character(),
-    call = NULL)
+    todo = if (checkmate::test_string(said)) hint_nearest(said, c(words, items)) else character())
 }
 
 ask_at_terminal <- function(question) {

@@ -17,34 +17,32 @@
 #' sift_items(sift_restore(two, "o2", "the cafe's owner asked for it"), factors = 4)
 #' @export
 sift_remove <- function(x, items, why) {
-  call <- environment()
   check_class(x, "x", "item_sift", "sift_items()")
   check_text(why, "why")
   now <- x$values$going_on
-  check_sift_items(items, "items", now$left, call)
-  check_enough_left(setdiff(now$left, items), call)
+  check_sift_items(items, "items", now$left)
+  check_enough_left(setdiff(now$left, items))
   now <- without_end(now)
   for (item in items) now$events <- c(now$events, list(hand_event("removed", item, why)))
   now$left <- setdiff(now$left, items)
-  run_sift(now, 0, NULL, match.call(), call)
+  run_sift(now, 0, NULL, match.call())
 }
 
 #' @rdname sift_remove
 #' @export
 sift_restore <- function(x, items, why, keep = TRUE) {
-  call <- environment()
   check_class(x, "x", "item_sift", "sift_items()")
   check_text(why, "why")
   check_flag(keep, "keep")
   now <- x$values$going_on
   all <- now$all$values$items$item
   out <- c("that were taken out", "Not taken out")
-  check_sift_items(items, "items", setdiff(all, now$left), call, known = out)
+  check_sift_items(items, "items", setdiff(all, now$left), known = out)
   now <- without_end(now)
   for (item in items) now$events <- c(now$events, list(hand_event("restored", item, why)))
   now$left <- all[all %in% c(now$left, items)]
   if (keep) now$pinned <- unique(c(now$pinned, items))
-  run_sift(now, 0, NULL, match.call(), call)
+  run_sift(now, 0, NULL, match.call())
 }
 
 #' Run a sifting again on other answers
@@ -68,25 +66,23 @@ sift_restore <- function(x, items, why, keep = TRUE) {
 #' replay(sifted, keep_people(motives, cafe != "Harbour"))
 #' @export
 replay <- function(trail, data, threads = NULL) {
-  call <- environment()
   check_class(trail, "trail", "item_sift", "sift_items()")
   then <- trail$values$going_on
   s <- then$all$settings
   asked <- if (s$kind == "given") list() else s[c("kind", "missing", "repair", "continuous_from")]
   if (is_result(data, "item_correlations") || is.matrix(data)) asked <- list()
-  all <- in_name_of(call,
-    call_with(as_correlations, c(list(data, threads = threads, call = call), asked)))
+  all <- call_with(as_correlations, c(list(data, threads = threads), asked))
   items <- then$all$values$items$item
-  check_sift_items(items, "data", all$values$items$item, call)
+  check_sift_items(items, "data", all$values$items$item)
   now <- list(all = correlations_of_some(all, items), left = items, rules = then$rules,
-    how = utils::modifyList(then$how, list(threads = settle_threads(threads, call))),
+    how = utils::modifyList(then$how, list(threads = settle_threads(threads))),
     pinned = then$pinned, facets = then$facets, passes = list(), events = list())
   now$all$values["questionnaire"] <- list(all$values$questionnaire)
-  steps <- in_name_of(call, replay_steps(trail$values$trail, now))
+  steps <- replay_steps(trail$values$trail, now)
   fresh <- now
   fresh$events <- Filter(function(one) one$what == "removed", first_events(then))
   fresh$left <- setdiff(items, vapply(fresh$events, `[[`, "", "item"))
-  again <- run_sift(fresh, Inf, NULL, match.call(), call)
+  again <- run_sift(fresh, Inf, NULL, match.call())
   off <- which(!steps$same)
   both <- tibble::tibble(item = items,
     then = ifelse(items %in% trail$values$left, "in", "out"),

@@ -46,8 +46,8 @@ measures_of_draw <- function(l, places, how, turning) {
   k <- ncol(l)
   if (k > 1L && how$rotation != "none") {
     spec <- ROTATIONS[[how$rotation]]
-    turning$asked <- spec$settle(turning$asked, l, how$call)
-    l <- turn_loadings(l, spec, turning, 1, how$call)$shown$loadings
+    turning$asked <- spec$settle(turning$asked, l)
+    l <- turn_loadings(l, spec, turning, 1)$shown$loadings
     # factors in the order of the pass
     l <- l[, max.col(abs(crossprod(places$loadings, l)), ties.method = "first"), drop = FALSE]
   }

@@ -52,41 +52,38 @@ sift_items <- function(x, rules = sift_rules(),
     ..., keep = NULL, drop_first = NULL, passes = Inf, method = "minres", rotation = "oblimin",
     starts = 10L, cannot_carry = c("step_down", "stop"), ask = FALSE, replicates = 1000L,
     seed = NULL, threads = NULL) {
-  call <- environment()
   check_class(rules, "rules", "sift_rules", "sift_rules()")
   if (!identical(passes, Inf)) passes <- check_whole(passes, "passes", 0L)
   if (is_result(x, "item_sift")) {
-    refuse_in_going_on(match.call(), call)
+    refuse_in_going_on(match.call())
     again <- list(rules = if (!missing(rules)) rules,
-      factors = if (!missing(factors)) settle_sift_number(factors, call),
-      keep = check_sift_items(keep, "keep", x$values$left, call))
-    return(go_on(x, again, passes, settle_asker(ask, call), threads, match.call(), call))
+      factors = if (!missing(factors)) settle_sift_number(factors),
+      keep = check_sift_items(keep, "keep", x$values$left))
+    return(go_on(x, again, passes, settle_asker(ask), threads, match.call()))
   }
   seed <- settle_seed(seed)
   threads <- settle_threads(threads)
   method <- check_choice(method, "method", c(factor_methods(), "components"))
   cannot_carry <- check_choice(cannot_carry, "cannot_carry", c("step_down", "stop"))
-  factors <- settle_sift_number(factors, call)
-  asked <- sort_by_stage(list(...), x, method, call)
-  all <- in_name_of(call,
-    call_with(as_correlations, c(list(x, threads = threads, call = call), asked$correlate)))
+  factors <- settle_sift_number(factors)
+  asked <- sort_by_stage(list(...), x, method)
+  all <- call_with(as_correlations, c(list(x, threads = threads), asked$correlate))
   how <- list(factors = factors, components = identical(method, "components"), method = method,
     rotation = check_choice(rotation, "rotation", names(ROTATIONS)),
-    turning = settle_turning(rotation, asked$rotate, starts, seed, threads, call),
-    cannot_carry = cannot_carry, replicates = replicates, seed = seed, threads = threads,
-    call = NULL)
+    turning = settle_turning(rotation, asked$rotate, starts, seed, threads),
+    cannot_carry = cannot_carry, replicates = replicates, seed = seed, threads = threads)
   items <- all$values$items$item
   start <- list(all = all, left = items, rules = rules, how = how,
-    pinned = check_sift_items(keep, "keep", items, call),
-    facets = facets_of(all, rules, call), passes = list(), events = list())
-  start <- drop_by_hand(start, drop_first, call)
-  run_sift(start, passes, settle_asker(ask, call), match.call(), call)
+    pinned = check_sift_items(keep, "keep", items),
+    facets = facets_of(all, rules), passes = list(), events = list())
+  start <- drop_by_hand(start, drop_first)
+  run_sift(start, passes, settle_asker(ask), match.call())
 }
 
 # What a sifting that goes on may be told anew; all else it has from its beginning.
 ANEW_IN_GOING_ON <- c("x", "rules", "factors", "keep", "passes", "ask", "threads")
 
-refuse_in_going_on <- function(asked, call) {
+refuse_in_going_on <- function(asked) {
   given <- names(asked)[-1L]
   strange <- setdiff(given, ANEW_IN_GOING_ON)
   if (!length(strange)) return(invisible())
@@ -95,48 +92,45 @@ refuse_in_going_on <- function(asked, call) {
     sprintf("A sifting goes on as it began: it may be given %s.",
       join_words(sprintf("`%s`", ANEW_IN_GOING_ON[-1L]))),
     got = sprintf("%s came, too.", capitalise(name_culprits(strange))),
-    todo = "To sift in another way, begin again with the questionnaire.",
-    call = call)
+    todo = "To sift in another way, begin again with the questionnaire.")
 }
 
 # How loadings are turned in every pass.
-settle_turning <- function(rotation, asked, starts, seed, threads, call) {
+settle_turning <- function(rotation, asked, starts, seed, threads) {
   spec <- ROTATIONS[[rotation]]
   own <- asked[setdiff(names(asked), c("oblique", "row_weights", "optimum"))]
   weights <- if (is.null(asked$row_weights)) "none" else asked$row_weights
   list(
-    asked = settle_parameters(ROTATIONS, rotation, own, call),
-    oblique = settle_oblique(asked$oblique, spec, call),
-    row_weights = check_choice(weights, "row_weights", names(ROW_WEIGHTS), call = call),
-    starts = check_whole(starts, "starts", 1L, call = call),
-    optimum = 1L, seed = seed, threads = threads)
+    asked = settle_parameters(ROTATIONS, rotation, own),
+    oblique = settle_oblique(asked$oblique, spec),
+    row_weights = check_choice(weights, "row_weights", names(ROW_WEIGHTS)),
+    starts = check_whole(starts, "starts", 1L), optimum = 1L, seed = seed, threads = threads)
 }
 
-settle_sift_number <- function(factors, call) {
+settle_sift_number <- function(factors) {
   if (is.character(factors) && length(factors) == 1L && factors %in% c("probable", "parallel")) {
     return(factors)
   }
   if (checkmate::test_int(factors, lower = 1)) return(as.integer(factors))
   stop_input("factors",
     "`factors` must be a whole number from 1 on, \"probable\" or \"parallel\".",
-    got = describe_value(factors), call = call)
+    got = describe_value(factors))
 }
 
-check_sift_items <- function(wanted, name, items, call, known = c("that are there", "Not there")) {
+check_sift_items <- function(wanted, name, items, known = c("that are there", "Not there")) {
   if (length(wanted) || !is.character(wanted) && !is.null(wanted)) {
-    wanted <- check_words(wanted, name, call)
+    wanted <- check_words(wanted, name)
   }
   strange <- setdiff(wanted, items)
   if (!length(strange)) return(as.character(wanted))
   stop_input("items",
     sprintf("`%s` must name items %s.", name, known[1L]),
     got = sprintf("%s: %s.", known[2L], name_culprits(strange)),
-    todo = hint_nearest(as.character(strange[1L]), items),
-    call = call)
+    todo = hint_nearest(as.character(strange[1L]), items))
 }
 
 # Facets of the items, where a rule holds their least number.
-facets_of <- function(all, rules, call) {
+facets_of <- function(all, rules) {
   least <- rules$settings$least_per_facet
   known <- all$values$questionnaire$values$items
   facets <- known[["facet"]][match(all$values$items$item, known$item)]
@@ -145,41 +139,37 @@ facets_of <- function(all, rules, call) {
   stop_input("facets",
     "Facets must be known where `least_per_facet` holds them.",
     got = "The codebook has no column `facet`.",
-    todo = "Add it to the codebook, or leave `least_per_facet` out.",
-    call = call)
+    todo = "Add it to the codebook, or leave `least_per_facet` out.")
 }
 
-drop_by_hand <- function(start, reasons, call) {
+drop_by_hand <- function(start, reasons) {
   if (is.null(reasons)) return(start)
   good <- checkmate::test_character(reasons, min.chars = 1L, names = "unique", any.missing = FALSE)
   if (!good) {
     stop_input("argument",
       "`drop_first` must be reasons, named by item.",
       got = describe_value(reasons),
-      todo = "For example c(o2 = \"about travel, not motives\").",
-      call = call)
+      todo = "For example c(o2 = \"about travel, not motives\").")
   }
-  check_sift_items(names(reasons), "drop_first", start$left, call)
+  check_sift_items(names(reasons), "drop_first", start$left)
   both <- intersect(names(reasons), start$pinned)
   if (length(both)) {
     stop_input("items",
       "An item must be kept or dropped first, not both.",
-      got = sprintf("Both: %s.", name_culprits(both)),
-      call = call)
+      got = sprintf("Both: %s.", name_culprits(both)))
   }
   for (item in names(reasons)) {
     start$events <- c(start$events, list(hand_event("removed", item, reasons[[item]])))
   }
   start$left <- setdiff(start$left, names(reasons))
-  check_enough_left(start$left, call)
+  check_enough_left(start$left)
   start
 }
 
 hand_event <- function(what, item, why) list(what = what, item = item, why = why)
 
-check_enough_left <- function(left, call) {
+check_enough_left <- function(left) {
   if (length(left) >= 3L) return(invisible())
   stop_input("items", "At least three items must be left.",
-    got = sprintf("%s would be.", count_of(length(left), "item")),
-    call = call)
+    got = sprintf("%s would be.", count_of(length(left), "item")))
 }

@@ -34,7 +34,6 @@
 #' @export
 sift_paths <- function(x, draws = NULL, steps = c(0.8, 0.9, 1.1, 1.2), toss_up = c(0.2, 0.8),
     seed = NULL, threads = NULL) {
-  call <- environment()
   check_class(x, "x", "item_sift", "sift_items()")
   usual <- is.null(draws)
   draws <- if (usual) usual_draws(x$values$going_on) else check_whole(draws, "draws", 0L, 1e5L)
@@ -57,9 +56,9 @@ sift_paths <- function(x, draws = NULL, steps = c(0.8, 0.9, 1.1, 1.2), toss_up =
       todo = "Give draws = 0 for the other paths.")
   }
   asked <- paths_asked(now, steps, draws, seed)
-  walked <- in_name_of(call, walk_all(asked, now, answers, threads))
+  walked <- walk_all(asked, now, answers, threads)
   failed <- vapply(walked, function(end) !is.null(end$failed), NA)
-  if (all(failed)) in_name_of(call, walk_path(asked[[1L]], now, answers)) # says why
+  if (all(failed)) walk_path(asked[[1L]], now, answers) # says why
   values <- values_of_paths(x, asked[!failed], walked[!failed], toss_up)
   new_result("sift_paths", values,
     c(x$settings[setdiff(names(x$settings), "seed")], list(draws = draws, steps = steps,

@@ -52,7 +52,6 @@
 sift_rules <- function(..., order = NULL, least_items = 3L, least_per_factor = 3L,
     most_omega_loss = cutoff("omega_loss"), by_limits = TRUE, least_per_facet = NULL,
     also = list()) {
-  call <- environment()
   least_items <- check_whole(least_items, "least_items", 3L)
   least_per_factor <- check_whole(least_per_factor, "least_per_factor", 0L)
   check_number(most_omega_loss, "most_omega_loss", 0, 1)
@@ -60,11 +59,11 @@ sift_rules <- function(..., order = NULL, least_items = 3L, least_per_factor = 3
   if (!is.null(least_per_facet)) {
     least_per_facet <- check_whole(least_per_facet, "least_per_facet", 1L)
   }
-  known <- c(SIFTING_RULES, own_rules(also, call))
+  known <- c(SIFTING_RULES, own_rules(also))
   asked <- list(...)
-  if (!is.null(order)) order <- check_words(order, "order", call)
-  check_rule_names(c(names(asked), order), asked, names(known), call)
-  used <- lapply(known, function(one) settle_rule(one, asked[[one$name]], call))
+  if (!is.null(order)) order <- check_words(order, "order")
+  check_rule_names(c(names(asked), order), asked, names(known))
+  used <- lapply(known, function(one) settle_rule(one, asked[[one$name]]))
   used <- used[c(order, setdiff(names(used), order))]
   rules <- new_result("sift_rules",
     list(
@@ -79,7 +78,7 @@ sift_rules <- function(..., order = NULL, least_items = 3L, least_per_factor = 3
     list(order = order, least_items = least_items, least_per_factor = least_per_factor,
       most_omega_loss = most_omega_loss, by_limits = by_limits, least_per_facet = least_per_facet),
     no_findings(), NULL, match.call())
-  check_rules_agree(rules, order, call)
+  check_rules_agree(rules, order)
   rules
 }
 
@@ -102,54 +101,52 @@ sift_rule <- function(name, label, measure, limit, breaks = c("below", "above"))
     parameters = list(), digits = 2L))
 }
 
-own_rules <- function(also, call) {
+own_rules <- function(also) {
   good <- is.list(also) && all(vapply(also,
     function(one) is.list(one) && is.function(one[["measure"]]),
     NA))
   if (!good) {
     stop_input("argument",
       "`also` must be a list of what sift_rule() returned.",
-      got = describe_value(also), call = call)
+      got = describe_value(also))
   }
   names(also) <- vapply(also, `[[`, "", "name")
   twice <- intersect(names(also), c(names(SIFTING_RULES), names(also)[duplicated(names(also))]))
   if (!length(twice)) return(also)
   stop_input("rules", "Every rule must have a name of its own.",
-    got = sprintf("Taken: %s.", name_culprits(twice)),
-    call = call)
+    got = sprintf("Taken: %s.", name_culprits(twice)))
 }
 
-check_rule_names <- function(wanted, asked, known, call) {
+check_rule_names <- function(wanted, asked, known) {
   unnamed <- length(asked) && (is.null(names(asked)) || !all(nzchar(names(asked))))
   strange <- if (unnamed) "a rule without a name" else setdiff(wanted, known)
   if (!length(strange)) return(invisible())
   stop_input("rules", "Rules must be called by their names.",
     got = sprintf("Not known: %s.", name_culprits(strange)),
     todo = c(hint_nearest(strange[1L], known),
-      sprintf("Rules: %s.", paste(known, collapse = ", "))),
-    call = call)
+      sprintf("Rules: %s.", paste(known, collapse = ", "))))
 }
 
 # A rule as it was asked for: whether it is `on`, its limit, its parameters.
-settle_rule <- function(one, asked, call) {
+settle_rule <- function(one, asked) {
   one$on <- !isFALSE(asked)
   given <- if (is.numeric(asked)) as.list(asked) else list()
   if (length(given) == 1L && is.null(names(given))) names(given) <- "limit"
   if (!is.null(asked) && !is.numeric(asked) && !checkmate::test_flag(asked)) {
     stop_input("argument",
       sprintf("`%s` must be a number, numbers with names, TRUE or FALSE.", one$name),
-      got = describe_value(asked), call = call)
+      got = describe_value(asked))
   }
   whose <- sprintf("The rule \"%s\"", one$name)
   own <- c(list(limit = parameter("number", "its limit", one$lowest, one$highest)), one$parameters)
-  settled <- settle_asked(own, whose, given, call, function(wrong) hint_nearest(wrong, names(own)))
+  settled <- settle_asked(own, whose, given, function(wrong) hint_nearest(wrong, names(own)))
   if (!is.null(settled$limit)) one$limit <- settled$limit
   one$asked <- settled[setdiff(names(own), "limit")]
   one
 }
 
 # Rules that cannot be held together.
-check_rules_agree <- function(rules, order, call) {
+check_rules_agree <- function(rules, order) {
   t <- rules$values$table
   s <- rules$settings
   off <- intersect(order, t$rule[!t$on])
@@ -163,7 +160,7 @@ check_rules_agree <- function(rules, order, call) {
     },
     if (!any(t$on)) "All rules are disabled.")
   if (!length(clash)) return(invisible())
-  stop_input("rules", "Rules must not contradict each other.", got = clash, call = call)
+  stop_input("rules", "Rules must not contradict each other.", got = clash)
 }
 
 #' @exportS3Method tibble::as_tibble

@@ -2,12 +2,12 @@
 
 # Runs passes from `start` (all, left, rules, how, pinned, facets, passes, events) until one of the
 # ends, and makes the result.
-run_sift <- function(start, passes, asker, made_by, call) {
+run_sift <- function(start, passes, asker, made_by) {
   now <- start
   now$most_passes <- passes + sum(vapply(now$passes, function(one) !is.na(one$removed), NA))
   removed <- 0
   total <- length(now$left)
-  ended <- in_name_of(call, with_progress("Sifting", total, function(progress) {
+  ended <- with_progress("Sifting", total, function(progress) {
     repeat {
       step <- one_pass(now, asker, may_go = removed < passes)
       now <<- step$now
@@ -15,7 +15,7 @@ run_sift <- function(start, passes, asker, made_by, call) {
       progress(min(total, total - length(now$left)))
       if (!is.null(step$ended)) return(step$ended)
     }
-  }))
+  })
   new_item_sift(now, ended, made_by)
 }
 
@@ -168,13 +168,13 @@ without_end <- function(now) {
 }
 
 # Goes on from where an earlier sifting is, with what is asked anew.
-go_on <- function(x, again, passes, asker, threads, made_by, call) {
+go_on <- function(x, again, passes, asker, threads, made_by) {
   now <- without_end(x$values$going_on)
   if (!is.null(again$rules)) now$rules <- again$rules
   if (!is.null(again$factors)) now$how$factors <- again$factors
   now$pinned <- unique(c(now$pinned, again$keep))
-  now$how$threads <- settle_threads(threads, call)
-  run_sift(now, passes, asker, made_by, call)
+  now$how$threads <- settle_threads(threads)
+  run_sift(now, passes, asker, made_by)
 }
 
 # Why nobody may go.

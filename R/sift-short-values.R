@@ -28,7 +28,7 @@ values_of_short <- function(parts, given, drawn, by) {
         item = unlist(chosen, use.names = FALSE),
         wording = key$wording[match(unlist(chosen), key$item)],
         reversed = key$reversed[match(unlist(chosen), key$item)]),
-      "short forms", NULL, given$correlations$source, NULL, NULL, key))
+      "short forms", NULL, given$correlations$source, NULL, key))
 }
 
 items_of_short <- function(part, given, drawn) {

@@ -48,7 +48,6 @@
 shorten_scales <- function(scales, data = NULL, items = 4L, keep = NULL,
     by = c("omega", "fidelity"), least_per_facet = 1L, best = 5L, draws = 100L, seed = NULL,
     threads = NULL) {
-  call <- environment()
   by <- check_choice(by, "by", c("omega", "fidelity"))
   best <- check_whole(best, "best", 1L, 100L)
   draws <- check_whole(draws, "draws", 0L, 1e5L)
@@ -57,16 +56,16 @@ shorten_scales <- function(scales, data = NULL, items = 4L, keep = NULL,
   threads <- settle_threads(threads)
   if (is.null(data)) data <- scales
   known <- if (is_result(scales, c("factor_solution", "softsieve_scale_set"))) scales$values$key
-  if (is.data.frame(data)) data <- in_name_of(call, raw_answers(data, known))
+  if (is.data.frame(data)) data <- raw_answers(data, known)
   check_class(data, "data", "questionnaire", "questionnaire()")
-  check_keyed_alike(data, known, call)
-  scales <- in_name_of(call, form_scales(scales))
-  given <- gather_reliability(scales, data, call, threads)
-  pinned <- check_sift_items(keep, "keep", given$items$item, call)
-  sizes <- sizes_wanted(items, given, call)
+  check_keyed_alike(data, known)
+  scales <- form_scales(scales)
+  given <- gather_reliability(scales, data, threads)
+  pinned <- check_sift_items(keep, "keep", given$items$item)
+  sizes <- sizes_wanted(items, given)
   names <- names(given$members)
   parts <- stats::setNames(lapply(names, function(name) {
-    shorten_one(given, name, sizes[[name]], pinned, least_per_facet, by, best, data, call)
+    shorten_one(given, name, sizes[[name]], pinned, least_per_facet, by, best, data)
   }), names)
   drawn <- if (draws) shorten_draws(parts, given, by, draws, seed, 1L)
   new_result("short_forms", values_of_short(parts, given, drawn, by),
@@ -79,7 +78,7 @@ shorten_scales <- function(scales, data = NULL, items = 4L, keep = NULL,
     given$correlations$source, match.call())
 }
 
-sizes_wanted <- function(items, given, call) {
+sizes_wanted <- function(items, given) {
   names <- names(given$members)
   have <- lengths(given$members)
   good <- checkmate::test_integerish(items, lower = 1, any.missing = FALSE) &&
@@ -88,8 +87,7 @@ sizes_wanted <- function(items, given, call) {
     stop_input("argument",
       "`items` must be one number, or one for each scale, by name.",
       got = describe_value(items),
-      todo = sprintf("Scales: %s.", name_culprits(names)),
-      call = call)
+      todo = sprintf("Scales: %s.", name_culprits(names)))
   }
   sizes <- if (is.null(names(items))) rep(items, length(names)) else items[names]
   sizes <- stats::setNames(as.integer(sizes), names)
@@ -97,21 +95,20 @@ sizes_wanted <- function(items, given, call) {
   if (length(short)) {
     stop_input("items",
       "A short form must not have more items than its scale.",
-      got = sprintf("%s: %d of %d.", short, sizes[short], have[short]),
-      call = call)
+      got = sprintf("%s: %d of %d.", short, sizes[short], have[short]))
   }
   long <- names[have > 30L]
   if (length(long)) {
     stop_input("items",
       "A scale to be shortened must have at most 30 items.",
       got = sprintf("%s has %d.", long, have[long]),
-      todo = "Sift it first: sift_items().", call = call)
+      todo = "Sift it first: sift_items().")
   }
   sizes
 }
 
 # What is known of a scale, its best sets of the size, and the best of every length.
-shorten_one <- function(given, name, size, pinned, least, by, best, data, call) {
+shorten_one <- function(given, name, size, pinned, least, by, best, data) {
   at <- which(given$scale_of == match(name, names(given$members)))
   items <- given$items$item[at]
   known <- data$values$items
@@ -131,7 +128,7 @@ shorten_one <- function(given, name, size, pinned, least, by, best, data, call) 
           sprintf("%s: %d are kept, %d wanted.", name, sum(plan$forced), size)
         },
         if (held > size) sprintf("%s: its facets hold %d, %d wanted.", name, held, size)),
-      todo = "Ask for more items, or hold fewer.", call = call)
+      todo = "Ask for more items, or hold fewer.")
   }
   factor <- one_factor_of(plan$covariances)
   sets <- subsets_of(plan, factor, size, best)

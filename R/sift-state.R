@@ -10,7 +10,7 @@ sift_state <- function(all, items, how) {
   part <- correlations_of_some(all, items)
   v <- part$values
   r <- v$correlations
-  check_invertible(part, how$call)
+  check_invertible(part)
   found <- number_of_pass(part, how)
   fit <- fit_pass(part, found$number, how)
   # a factor that explains nothing is more than the items carry
@@ -38,7 +38,7 @@ fit_pass <- function(part, k, how) {
     core_components(r, k)
   } else {
     weights <- if (EXTRACTIONS[[how$method]]$weights) {
-      weights_of_correlations(part, "correlations", how$call)
+      weights_of_correlations(part, "correlations")
     }
     # the last solution is searched from more places
     extract_by(how$method, r, k, 0.005, 2L, weights)
@@ -52,8 +52,8 @@ fit_pass <- function(part, k, how) {
   if (k > 1L && how$rotation != "none") {
     spec <- ROTATIONS[[how$rotation]]
     turning <- how$turning
-    turning$asked <- spec$settle(turning$asked, turned$loadings, how$call)
-    turned <- turn_loadings(turned$loadings, spec, turning, 1, how$call)$turned
+    turning$asked <- spec$settle(turning$asked, turned$loadings)
+    turned <- turn_loadings(turned$loadings, spec, turning, 1)$turned
   }
   loadings <- turned$loadings
   dimnames(loadings) <- list(colnames(r), plain_names(k, list(method = how$method)))
@@ -70,8 +70,7 @@ number_of_pass <- function(part, how) {
   if (most < 1L) {
     stop_input("items",
       "Sifting needs at least three items that are left.",
-      got = sprintf("%s came.", name_culprits(part$values$items$item)),
-      call = how$call)
+      got = sprintf("%s came.", name_culprits(part$values$items$item)))
   }
   if (is.numeric(how$factors)) {
     wanted <- as.integer(how$factors)

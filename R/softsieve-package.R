@@ -84,9 +84,6 @@ routine_when_called <- function(name, routine, space) {
 # ggplot2's word for the data of a layer.
 utils::globalVariables(".data")
 
-# The frame of the function that called the one in which this is evaluated.
-caller_env <- function() parent.frame(2L)
-
 # The rOpenSci standards for statistical software, general (G) and for dimension reduction (UL):
 # tags
 # `@srrstats` stand beside the code that meets them. Those here stand beside none: tests and pages

@@ -13,9 +13,9 @@ solve_alike <- function(correlations, solution, k = ncol(solution$values$loading
   } else {
     check_invertible(correlations)
     extract_number(correlations,
-      list(k = check_number_of(k, core_most_factors(p), p, "factors", caller_env()), by = "given"),
+      list(k = check_number_of(k, core_most_factors(p), p, "factors"), by = "given"),
       s$method, s$analysed, s$lowest_uniqueness, extraction_starts,
-      if (tested) settle_threads(threads) else 0L, caller_env())
+      if (tested) settle_threads(threads) else 0L)
   }
   turn_alike(extracted, s, seed, threads, starts)
 }
@@ -32,7 +32,7 @@ turn_alike <- function(extracted, settings, seed, threads, starts = settings$sta
 
 # The answers behind a solution (or counts of them, where these will do), or an error that says why
 # there are none.
-answers_behind <- function(solution, call, counts = FALSE) {
+answers_behind <- function(solution, counts = FALSE) {
   behind <- solution$values$item_correlations
   answers <- if (counts) items_behind(behind) else behind$values$questionnaire
   if (!is.null(answers)) return(answers)
@@ -44,6 +44,5 @@ answers_behind <- function(solution, call, counts = FALSE) {
       "Take a sample of people, sample_people(), and start from its questionnaire."
     } else {
       "Start with factor_solution(questionnaire(...))."
-    },
-    call = call)
+    })
 }

@@ -55,15 +55,14 @@
 #' compare_solutions(oblimin = four, geomin = rotate_factors(four, "geomin", seed = 1))
 #' @export
 compare_solutions <- function(..., against = NULL, salient = cutoff("salient_loading")) {
-  call <- environment()
-  solutions <- settle_solutions(list(...), call)
+  solutions <- settle_solutions(list(...))
   check_number(salient, "salient", 0, 1)
   number <- vapply(solutions, function(x) ncol(x$values$loadings), 0L)
   if (is.null(against)) against <- if (anyDuplicated(number)) "first" else "before"
   against <- check_choice(against, "against", c("first", "before"))
   others <- seq_along(solutions)[-1L]
   held <- if (against == "first") rep(1L, length(others)) else others - 1L
-  pairs <- Map(function(i, j) compare_two(solutions[c(i, j)], salient, call), others, held)
+  pairs <- Map(function(i, j) compare_two(solutions[c(i, j)], salient), others, held)
   values <- list(
     solutions = stack_rows(Map(side_by_side, names(solutions), solutions, salient)),
     factors = stack_rows(lapply(pairs, `[[`, "factors")),
@@ -81,7 +80,7 @@ compare_solutions <- function(..., against = NULL, salient = cutoff("salient_loa
 }
 
 # The solutions, each with a name of its own.
-settle_solutions <- function(given, call) {
+settle_solutions <- function(given) {
   if (length(given) == 1L && !is_result(given[[1L]], "factor_solution") && is.list(given[[1L]])) {
     given <- given[[1L]]
   }
@@ -94,8 +93,7 @@ settle_solutions <- function(given, call) {
       } else {
         describe_value(given[[which(!fine)[1L]]])
       },
-      todo = "For example compare_solutions(three = factor_solution(x, 3), four = ...).",
-      call = call)
+      todo = "For example compare_solutions(three = factor_solution(x, 3), four = ...).")
   }
   names <- if (is.null(names(given))) rep("", length(given)) else names(given)
   blank <- !nzchar(names)
@@ -103,8 +101,7 @@ settle_solutions <- function(given, call) {
   if (anyDuplicated(names)) {
     stop_input("solutions",
       "Every solution must have a name of its own.",
-      got = sprintf("Twice: %s.", name_culprits(unique(names[duplicated(names)]))),
-      call = call)
+      got = sprintf("Twice: %s.", name_culprits(unique(names[duplicated(names)]))))
   }
   stats::setNames(given, names)
 }
@@ -134,10 +131,10 @@ side_by_side <- function(name, solution, salient) {
 }
 
 # `two`: a solution and the one it is compared with, named.
-compare_two <- function(two, salient, call) {
+compare_two <- function(two, salient) {
   here <- two[[1L]]
   there <- two[[2L]]
-  matched <- match_factors(here, there, call)
+  matched <- match_factors(here, there)
   shared <- shared_items(here, there)
   first <- here$values$loadings[shared, , drop = FALSE]
   second <- there$values$loadings[shared, , drop = FALSE]

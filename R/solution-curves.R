@@ -40,7 +40,6 @@
 #' @export
 information_curves <- function(solution, from = -4, to = 4, step = 0.1,
     salient = cutoff("salient_loading")) {
-  call <- environment()
   check_class(solution, "solution", "factor_solution", "factor_solution()")
   check_number(from, "from", -10, 9.9)
   check_number(to, "to", from + 0.01, 10)
@@ -56,8 +55,7 @@ information_curves <- function(solution, from = -4, to = 4, step = 0.1,
       } else {
         sprintf("%s came.", capitalise(KINDS[[solution$settings$kind]]$label))
       },
-      todo = "For example factor_solution(answers, kind = \"polychoric\").",
-      call = call)
+      todo = "For example factor_solution(answers, kind = \"polychoric\").")
   }
   v <- solution$values
   home <- home_factor(v$loadings, salient)
@@ -67,7 +65,7 @@ information_curves <- function(solution, from = -4, to = 4, step = 0.1,
     stop_input("salient",
       "Some item with categories must load by `salient` or more.",
       got = sprintf("None loads by %s.", format_unit(salient)),
-      todo = "Lower `salient`.", call = call)
+      todo = "Lower `salient`.")
   }
   levels <- seq(from, to, by = step)
   each <- lapply(at, function(i) {

@@ -8,8 +8,8 @@ DRAWN_SINGLY <- 2500L
 DRAWN_PARTS <- 500L
 
 # Who is drawn together: `unit_of` of each person, `stratum_of` of each unit, from 0.
-units_of_people <- function(answers, clusters, strata, call) {
-  if (is_item_tables(answers)) return(units_of_deals(answers, clusters, strata, call))
+units_of_people <- function(answers, clusters, strata) {
+  if (is_item_tables(answers)) return(units_of_deals(answers, clusters, strata))
   values_of <- function(name, what) {
     if (is.null(name)) return(NULL)
     known <- colnames(answers$values$people)
@@ -21,16 +21,14 @@ units_of_people <- function(answers, clusters, strata, call) {
           sprintf("Its columns: %s.", name_culprits(known))
         } else {
           "Name them in questionnaire(data, id = ..., group = ...)."
-        },
-        call = call)
+        })
     }
     values <- as.character(answers$values$people[[name]])
     if (!anyNA(values)) return(values)
     stop_input("argument",
       sprintf("Everybody must have a value in the column that `%s` names.", what),
       got = sprintf("%s have none.", count_of(sum(is.na(values)), "person", "people")),
-      todo = "Leave these people out with keep_people().",
-      call = call)
+      todo = "Leave these people out with keep_people().")
   }
   n <- nrow(answers$values$answers)
   cluster <- values_of(clusters, "clusters")
@@ -38,7 +36,7 @@ units_of_people <- function(answers, clusters, strata, call) {
   unit <- if (is.null(cluster)) seq_len(n) else match(cluster, unique(cluster))
   if (is.null(stratum)) stratum <- rep("all", n)
   first <- match(seq_len(max(unit)), unit)
-  check_nested(unit, stratum, cluster, call)
+  check_nested(unit, stratum, cluster)
   list(unit_of = unit - 1L,
     stratum_of = match(stratum[first], unique(stratum)) - 1L,
     units = max(unit),
@@ -46,35 +44,32 @@ units_of_people <- function(answers, clusters, strata, call) {
 }
 
 # Of counts, deals are drawn: who was in which cluster is not known any more.
-units_of_deals <- function(tables, clusters, strata, call) {
-  check_deals(tables, call)
+units_of_deals <- function(tables, clusters, strata) {
+  check_deals(tables)
   if (!is.null(clusters) || !is.null(strata)) {
     stop_input("argument",
       "`clusters` and `strata` need answers of people.",
       got = "The solution comes from counts, in which people are dealt by chance.",
-      todo = "Leave them out, or take a sample of people: sample_people().",
-      call = call)
+      todo = "Leave them out, or take a sample of people: sample_people().")
   }
   deals <- ncol(tables$values$cells)
   list(unit_of = seq_len(deals) - 1L, stratum_of = integer(deals), units = deals,
     alone = character())
 }
 
-check_nested <- function(unit, stratum, cluster, call) {
+check_nested <- function(unit, stratum, cluster) {
   if (is.null(cluster)) return(invisible())
   pairs <- unique(data.frame(unit, stratum))
   split <- unique(cluster[unit %in% pairs$unit[duplicated(pairs$unit)]])
   if (max(unit) < 2L) {
     stop_input("argument",
       "There must be two clusters or more to draw from.",
-      got = sprintf("All people are in %s.", cluster[1L]),
-      call = call)
+      got = sprintf("All people are in %s.", cluster[1L]))
   }
   if (!length(split)) return(invisible())
   stop_input("argument", "A cluster must lie within one stratum.",
     got = sprintf("In several: %s.", name_culprits(split)),
-    todo = "Leave `strata` out, or name another column.",
-    call = call)
+    todo = "Leave `strata` out, or name another column.")
 }
 
 # loadings (p x k x draws, aligned to the solution), factor_correlations (k x k x draws),
@@ -218,7 +213,7 @@ correlate_times <- function(answers, times, behind, threads = 1L) {
   }
   s <- behind$settings
   counted <- counted_of(answers, times)
-  correlate_counts(answers, counted, s$kind, s$repair, s$continuous_from, threads, caller_env())
+  correlate_counts(answers, counted, s$kind, s$repair, s$continuous_from, threads)
 }
 
 name_drawn <- function(drawn, loadings) {

@@ -32,17 +32,15 @@ factor_solution <- function(x,
     factors = if (identical(method, "components")) "parallel" else "probable",
     ..., method = "minres", rotation = "oblimin", starts = 100L, by = NULL, replicates = 500L,
     seed = NULL, threads = NULL) {
-  call <- environment()
-  by <- settle_by(rlang::enquo(by), x, call)
+  by <- settle_by(rlang::enquo(by), x)
   if (!identical(replicates, 0L) && !identical(replicates, 0)) {
     replicates <- check_whole(replicates, "replicates", 20L, 1e6L)
   }
   seed <- settle_seed(seed)
-  asked <- sort_by_stage(list(...), x, method, call)
+  asked <- sort_by_stage(list(...), x, method)
   components <- identical(method, "components")
-  solution <- in_name_of(call, {
-    correlations <- call_with(as_correlations,
-      c(list(x, threads = threads, call = call), asked$correlate))
+  solution <- {
+    correlations <- call_with(as_correlations, c(list(x, threads = threads), asked$correlate))
     extracted <- if (components) {
       call_with(extract_components,
         c(list(correlations, factors, seed = seed, threads = threads), asked$extract))
@@ -54,14 +52,14 @@ factor_solution <- function(x,
     }
     call_with(rotate_factors,
       c(list(extracted, rotation, starts = starts, seed = seed, threads = threads), asked$rotate))
-  })
+  }
   solution$call <- match.call()
   if (is.null(by)) return(solution)
-  solve_groups(solution, by, replicates, seed, threads, match.call(), call)
+  solve_groups(solution, by, replicates, seed, threads, match.call())
 }
 
 # Which stage each further argument is for, by the stages' own arguments.
-sort_by_stage <- function(dots, x, method, call) {
+sort_by_stage <- function(dots, x, method) {
   own <- c("x", "...", "solution", "factors", "components", "method", "rotation", "starts", "seed",
     "threads", "by", "replicates")
   known <- function(f) setdiff(names(formals(f)), own)
@@ -82,8 +80,7 @@ sort_by_stage <- function(dots, x, method, call) {
     stop_input("argument",
       "Every argument must be one that a stage knows.",
       got = sprintf("Not known here: %s.", name_culprits(wrong)),
-      todo = c(hint_nearest(wrong[1L], all), sprintf("Known: %s.", paste(all, collapse = ", "))),
-      call = call)
+      todo = c(hint_nearest(wrong[1L], all), sprintf("Known: %s.", paste(all, collapse = ", "))))
   }
   sorted <- lapply(stages, function(names) dots[intersect(names, names(dots))])
   names(sorted$extract) <- sub("^extraction_starts$", "starts", names(sorted$extract))

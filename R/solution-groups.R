@@ -49,10 +49,10 @@
 #' @name softsieve-group-solutions
 NULL
 
-solve_groups <- function(pooled, by, replicates, seed, threads, made_by, call) {
-  answers <- answers_behind(pooled, call)
+solve_groups <- function(pooled, by, replicates, seed, threads, made_by) {
+  answers <- answers_behind(pooled)
   threads <- settle_threads(threads)
-  split <- split_people(answers, by, call)
+  split <- split_people(answers, by)
   each <- lapply(names(split$rows), function(name) {
     part <- subset_people(answers, split$rows[[name]])
     solve_group(name, part, pooled, replicates, seed, threads)
@@ -62,8 +62,7 @@ solve_groups <- function(pooled, by, replicates, seed, threads, made_by, call) {
   if (sum(fine) < 2L) {
     stop_input("groups", "At least two groups must have a solution.",
       got = sprintf("%s: %s", names(each)[!fine], vapply(each[!fine], `[[`, "", "why")),
-      todo = "Put small groups together, or take fewer items.",
-      call = call)
+      todo = "Put small groups together, or take fewer items.")
   }
   kept <- each[fine]
   solutions <- lapply(kept, `[[`, "solution")

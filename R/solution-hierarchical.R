@@ -39,10 +39,9 @@
 #' hierarchical_form(factor_solution(motives, factors = 4, seed = 1))
 #' @export
 hierarchical_form <- function(solution, factors = 1L) {
-  call <- environment()
   check_class(solution, "solution", "factor_solution", "rotate_factors() or factor_solution()")
   k <- ncol(solution$values$loadings)
-  factors <- check_higher_number(solution, factors, call)
+  factors <- check_higher_number(solution, factors)
   between <- solution$values$factor_correlations
   higher <- core_higher_factors(between, factors)
   form <- core_schmid_leiman(solution$values$loadings, higher$loadings)
@@ -72,15 +71,14 @@ hierarchical_form <- function(solution, factors = 1L) {
     solution$source, match.call())
 }
 
-check_higher_number <- function(solution, factors, call) {
+check_higher_number <- function(solution, factors) {
   between <- solution$values$factor_correlations
   k <- ncol(between)
   if (k < 2L || max(abs(between[upper.tri(between)])) < 1e-8) {
     stop_input("factors",
       "There must be two factors or more, and they must correlate.",
       got = if (k < 2L) "The solution has one factor." else "The factors do not correlate.",
-      todo = "Rotate obliquely first, for example rotate_factors(solution, \"oblimin\").",
-      call = call)
+      todo = "Rotate obliquely first, for example rotate_factors(solution, \"oblimin\").")
   }
   most <- max(1L, core_most_factors(k))
   if (checkmate::test_int(factors, lower = 1, upper = most, tol = 0)) return(as.integer(factors))
@@ -88,8 +86,7 @@ check_higher_number <- function(solution, factors, call) {
     "`factors` must be a whole number of general factors that the factor correlations can tell.",
     got = describe_value(factors),
     todo = sprintf("The correlations of %d factors allow 1%s.", k,
-      if (most > 1L) paste(" to", most) else ""),
-    call = call)
+      if (most > 1L) paste(" to", most) else ""))
 }
 
 hierarchical_table <- function(loadings, general, items) {

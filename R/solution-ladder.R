@@ -38,22 +38,21 @@
 #' @export
 solution_ladder <- function(x, from = 1L, to = NULL, ..., method = "minres", rotation = "oblimin",
     starts = 100L, seed = NULL, threads = NULL) {
-  call <- environment()
   from <- check_whole(from, "from", 1L)
   seed <- settle_seed(seed)
   solve <- function(factors) {
     factor_solution(x, factors, ..., method = method, rotation = rotation, starts = starts,
       seed = seed, threads = threads)
   }
-  top <- in_name_of(call, if (is_result(x, "factor_solution")) {
+  top <- if (is_result(x, "factor_solution")) {
     check_dots_empty(...)
     x
   } else {
     found <- solve(if (is.null(to)) "parallel" else to)
     # a ladder has two levels at least
     if (is.null(to) && ncol(found$values$loadings) <= from) solve(from + 1L) else found
-  })
-  to <- settle_top(to, from, top, call)
+  }
+  to <- settle_top(to, from, top)
   one <- function(k) {
     if (k == ncol(top$values$loadings)) return(top)
     solved <- solve_alike(top$values$item_correlations, top, k, seed, threads)
@@ -61,13 +60,13 @@ solution_ladder <- function(x, from = 1L, to = NULL, ..., method = "minres", rot
     rename_factors(solved, factor_names(keep_names(solved, top)))
   }
   levels <- from:to
-  solutions <- in_name_of(call, with_progress("Levels", length(levels), function(progress) {
+  solutions <- with_progress("Levels", length(levels), function(progress) {
     lapply(levels, function(k) {
       found <- one(k)
       progress(k - from + 1L)
       found
     })
-  }))
+  })
   names(solutions) <- levels
   found <- Map(rungs_between, solutions[-1L], solutions[-length(solutions)])
   values <- list(
@@ -81,25 +80,24 @@ solution_ladder <- function(x, from = 1L, to = NULL, ..., method = "minres", rot
     top$source, match.call())
 }
 
-settle_top <- function(to, from, top, call) {
+settle_top <- function(to, from, top) {
   k <- ncol(top$values$loadings)
   if (is.null(to) || !is.numeric(to)) to <- k
-  if (k == 1L && isTRUE(all(to > 1))) stop_without_rotation(call)
+  if (k == 1L && isTRUE(all(to > 1))) stop_without_rotation()
   p <- nrow(top$values$loadings)
   most <- if (one_of_model(top$settings) == "component") p else core_most_factors(p)
   if (checkmate::test_int(to, lower = from + 1L, upper = most, tol = 0)) return(as.integer(to))
   stop_input("levels",
     sprintf("`to` must be above `from` (%d), and no more than the items allow (%d).", from, most),
-    got = describe_value(to), todo = "A ladder needs two levels at least.", call = call)
+    got = describe_value(to), todo = "A ladder needs two levels at least.")
 }
 
 # A solution of one factor was never rotated: nobody knows how several should be.
-stop_without_rotation <- function(call) {
+stop_without_rotation <- function() {
   stop_input("levels",
     "A ladder up from one factor must know how to rotate.",
     got = "A solution of one factor came, which has no rotation.",
-    todo = "Give the answers instead, with `to` and `rotation`.",
-    call = call)
+    todo = "Give the answers instead, with `to` and `rotation`.")
 }
 
 # The factors of one level, with those of the level before.

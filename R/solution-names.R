@@ -47,28 +47,26 @@
 #' form_scales(named)
 #' @export
 name_factors <- function(solution, names = NULL, items = 4L) {
-  call <- environment()
   check_class(solution, "solution", "factor_solution", "factor_solution()")
   items <- check_whole(items, "items", 1L, 100L)
   if (is.null(names)) return(naming_help(solution, items, match.call()))
   if (is_result(names, "factor_solution")) {
-    if (is_named(names)) return(in_name_of(call, keep_names(solution, names)))
+    if (is_named(names)) return(keep_names(solution, names))
     stop_input("names",
       "A solution whose names are taken over must have names.",
       got = "Its factors have not been named.",
-      todo = "Name them first: name_factors(earlier, c(F1 = \"...\")).",
-      call = call)
+      todo = "Name them first: name_factors(earlier, c(F1 = \"...\")).")
   }
-  rename_factors(solution, settle_names(solution, names, call))
+  rename_factors(solution, settle_names(solution, names))
 }
 
 # What factors are called in the end, in their order.
-settle_names <- function(solution, names, call) {
+settle_names <- function(solution, names) {
   now <- factor_names(solution)
   k <- length(now)
   plain <- plain_names(k, solution$settings)
   wrong <- function(must, got, todo = NULL) {
-    stop_input("names", must, got = got, todo = todo, call = call)
+    stop_input("names", must, got = got, todo = todo)
   }
   if (!checkmate::test_character(names, any.missing = FALSE, min.len = 1L)) {
     wrong("`names` must be words, one for each factor that is named.", describe_value(names))

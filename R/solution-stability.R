@@ -74,7 +74,6 @@
 #' @export
 loading_stability <- function(solution, clusters = NULL, strata = NULL, level = 0.95, halves = 100L,
     starts = 10L, replicates = 1000L, seed = NULL, threads = NULL) {
-  call <- environment()
   check_class(solution, "solution", "factor_solution", "factor_solution()")
   check_number(level, "level", 0.5, 0.999)
   halves <- check_whole(halves, "halves", 0L, 1e5L)
@@ -82,12 +81,11 @@ loading_stability <- function(solution, clusters = NULL, strata = NULL, level = 
   replicates <- check_whole(replicates, "replicates", 20L, 1e6L)
   seed <- settle_seed(seed)
   threads <- settle_threads(threads)
-  answers <- answers_behind(solution, call, counts = TRUE)
-  units <- units_of_people(answers, clusters, strata, call)
-  drawn <- in_name_of(call,
-    draw_solutions(solution, answers, units, replicates, halves, starts, seed, threads))
+  answers <- answers_behind(solution, counts = TRUE)
+  units <- units_of_people(answers, clusters, strata)
+  drawn <- draw_solutions(solution, answers, units, replicates, halves, starts, seed, threads)
   solved <- is.finite(drawn$communalities[1L, ])
-  check_solved(solved, replicates, call)
+  check_solved(solved, replicates)
   kept <- which(solved[seq_len(replicates)])
   limit <- chance_of_half(solution, answers, units, seed, threads)
   values <- c(
@@ -116,13 +114,12 @@ loading_stability <- function(solution, clusters = NULL, strata = NULL, level = 
     solution$source, match.call())
 }
 
-check_solved <- function(solved, replicates, call) {
+check_solved <- function(solved, replicates) {
   there <- sum(solved[seq_len(replicates)])
   if (there >= 20L) return(invisible())
   stop_input("stability", "At least 20 draws must have a solution.",
     got = sprintf("%s of %s have one.", format_count(there), format_count(replicates)),
-    todo = "Look at items that few people answer otherwise; take fewer factors, or minres.",
-    call = call)
+    todo = "Look at items that few people answer otherwise; take fewer factors, or minres.")
 }
 
 find_in_stability <- function(values, settings, k) {

@@ -32,7 +32,6 @@
 #' @export
 draw_tables <- function(tables, statistic, how = c("leave_out", "draw"), kind = "pearson",
     repair = TRUE, level = 0.95, replicates = 500L, seed = NULL, threads = NULL) {
-  call <- environment()
   check_class(tables, "tables", "item_tables", "tabulate_items()")
   check_function(statistic, "statistic")
   how <- check_choice(how, "how", c("leave_out", "draw"))
@@ -42,11 +41,11 @@ draw_tables <- function(tables, statistic, how = c("leave_out", "draw"), kind = 
   replicates <- check_whole(replicates, "replicates", 20L, 1e6L)
   seed <- settle_seed(seed)
   threads <- settle_threads(threads)
-  check_deals(tables, call)
+  check_deals(tables)
   deals <- ncol(tables$values$cells)
   of <- function(often) {
-    r <- correlate_counts(tables, counted_of(tables, often), kind, repair, 11L, threads, call)
-    told_number(statistic(r), call)
+    r <- correlate_counts(tables, counted_of(tables, often), kind, repair, 11L, threads)
+    told_number(statistic(r))
   }
   estimate <- of(rep(1, deals))
   columns <- if (how == "draw") replicates else deals
@@ -74,11 +73,10 @@ draw_tables <- function(tables, statistic, how = c("leave_out", "draw"), kind = 
     upper = limits$upper, failed = as.integer(rowSums(is.na(drawn))))
 }
 
-told_number <- function(x, call) {
+told_number <- function(x) {
   if (is.numeric(x) && length(x) && is.null(dim(x))) return(x)
   stop_input("statistic", "`statistic` must give numbers.", got = describe_value(x),
-    todo = "For example function(r) eigen(r$values$correlations)$values.",
-    call = call)
+    todo = "For example function(r) eigen(r$values$correlations)$values.")
 }
 
 drawn_limits <- function(drawn, level) {

@@ -39,19 +39,18 @@
 #' @export
 wording_factor <- function(x, factors = "probable", ..., items = NULL, rotation = "oblimin",
     starts = 30L, seed = NULL, threads = NULL) {
-  call <- environment()
-  if (!is.null(items)) items <- check_words(items, "items", call)
+  if (!is.null(items)) items <- check_words(items, "items")
   rotation <- check_choice(rotation, "rotation", names(ROTATIONS))
   starts <- check_whole(starts, "starts", 1L, 1e5L)
   seed <- settle_seed(seed)
   threads <- settle_threads(threads)
-  x <- as_correlations(x, ..., call = call)
-  turned <- wording_items(items, x$values$items, call)
-  plain <- in_name_of(call, extract_factors(x, factors, seed = seed, threads = threads))
+  x <- as_correlations(x, ...)
+  turned <- wording_items(items, x$values$items)
+  plain <- extract_factors(x, factors, seed = seed, threads = threads)
   k <- ncol(plain$values$loadings)
   r <- x$values$correlations
   fit <- core_wording_fit(unname(r), k, turned)
-  topics <- turn_topics(fit$loadings, rotation, starts, seed, threads, call)
+  topics <- turn_topics(fit$loadings, rotation, starts, seed, threads)
   names <- colnames(plain$values$loadings)
   loadings <- cbind(topics$loadings, fit$wording)
   dimnames(loadings) <- list(rownames(r), c(names, "wording"))
@@ -67,7 +66,7 @@ wording_factor <- function(x, factors = "probable", ..., items = NULL, rotation 
 }
 
 # Which items share their wording.
-wording_items <- function(asked, items, call) {
+wording_items <- function(asked, items) {
   turned <- if (is.null(asked)) items$reversed %in% TRUE else items$item %in% asked
   strange <- setdiff(asked, items$item)
   wrong <- if (length(strange)) {
@@ -79,22 +78,21 @@ wording_items <- function(asked, items, call) {
   stop_input("items",
     "A wording factor needs three items or more that share their wording, and others that do not.",
     got = wrong,
-    todo = "Name them in `items`, or mark reversed items in the codebook.",
-    call = call)
+    todo = "Name them in `items`, or mark reversed items in the codebook.")
 }
 
-turn_topics <- function(loadings, rotation, starts, seed, threads, call) {
+turn_topics <- function(loadings, rotation, starts, seed, threads) {
   k <- ncol(loadings)
   identity <- diag(k)
   turned <- core_order_and_reflect(loadings, identity, identity)
   if (k < 2L || rotation == "none") return(turned)
   spec <- ROTATIONS[[rotation]]
   turning <- list(
-    asked = settle_parameters(ROTATIONS, rotation, list(), call),
-    oblique = settle_oblique(NULL, spec, call), row_weights = "none", starts = starts, optimum = 1L,
+    asked = settle_parameters(ROTATIONS, rotation, list()),
+    oblique = settle_oblique(NULL, spec), row_weights = "none", starts = starts, optimum = 1L,
     seed = seed, threads = threads)
-  turning$asked <- spec$settle(turning$asked, turned$loadings, call)
-  turn_loadings(turned$loadings, spec, turning, 1, call)$turned
+  turning$asked <- spec$settle(turning$asked, turned$loadings)
+  turn_loadings(turned$loadings, spec, turning, 1)$turned
 }
 
 wording_values <- function(x, loadings, between, plain) {

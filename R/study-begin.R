@@ -36,17 +36,16 @@
 #' writeLines(readLines(begun$files[1]))
 #' @export
 begin_study <- function(file, folder = ".", full = FALSE) {
-  call <- environment()
   check_text(folder, "folder")
   check_flag(full, "full")
-  data <- in_name_of(call, read_responses(file))
-  check_writable(folder, call)
+  data <- read_responses(file)
+  check_writable(folder)
   of_table <- is_database_table(file)
   name <- if (of_table) utils::tail(file$table, 1L) else tools::file_path_sans_ext(basename(file))
   # (a table may be called as no file can be)
   if (of_table) name <- gsub("[^[:alnum:] _.-]", "_", name)
   files <- file.path(folder, paste0(name, c("_study.yml", "_codebook.csv")))
-  check_not_there(files, call)
+  check_not_there(files)
   columns <- propose_columns(data)
   items <- columns$column[columns$role == "item"]
   if (length(items) < 3L) {
@@ -55,19 +54,18 @@ begin_study <- function(file, folder = ".", full = FALSE) {
       got = sprintf("%s did.", count_of(length(items), "column")),
       todo = paste(
         "Items are columns of few whole numbers with one range. Write a codebook by hand:",
-        "?read_codebook."),
-      call = call)
+        "?read_codebook."))
   }
   book <- propose_codebook(data[items])
   checks <- failed_checks(data, columns)
   said <- begin_said(columns, book, checks, if (of_table) name else basename(file))
-  there <- place_entries(file, normalizePath(folder), call)
+  there <- place_entries(file, normalizePath(folder))
   lines <- begin_lines(columns, book, checks, there, basename(files[2L]))
   if (full) lines <- with_every_entry(lines)
   # plain: names of columns must come back as they are
   table <- readr::format_csv(book$table, na = "")
-  write_whole(files[2L], function(path) write_text(table, path), call = call)
-  write_whole(files[1L], function(path) write_text(lines, path), call = call)
+  write_whole(files[2L], function(path) write_text(table, path))
+  write_whole(files[1L], function(path) write_text(lines, path))
   invisible(list(files = files, codebook = tidy_codebook(book$table), columns = columns,
     checks = checks, said = said))
 }
@@ -86,12 +84,12 @@ failed_checks <- function(data, columns) {
   do.call(rbind, c(list(none), parts))
 }
 
-check_not_there <- function(files, call) {
+check_not_there <- function(files) {
   there <- files[file.exists(files)]
   if (!length(there)) return(invisible())
   stop_input("unwritable", "Files that are there are never replaced.",
     got = sprintf("There: %s.", name_culprits(basename(there))),
-    todo = "Move them, or name another folder.", call = call)
+    todo = "Move them, or name another folder.")
 }
 
 begin_said <- function(columns, book, checks, name) {

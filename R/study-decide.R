@@ -27,13 +27,12 @@
 #' study
 #' @export
 decide <- function(study, ..., why = NULL, who = NULL, when = NULL, numbers = NULL) {
-  call <- environment()
   check_class(study, "study", "softsieve_study", "read_study()")
   beside <- list(why = why, who = who, when = when, numbers = numbers)
   beside <- beside[!vapply(beside, is.null, NA)]
   decision <- c(list(...), beside)
   form <- form_of_decision()
-  decision <- check_decision(fit_form(decision, form, "decision", call), "decision", call)
+  decision <- check_decision(fit_form(decision, form, "decision"), "decision")
   decision <- decision[!vapply(decision, is.null, NA)]
   if (is.null(decision$numbers)) {
     decision$numbers <- DECISIONS[[word_of(decision)]]$numbers(study$values, decision)
@@ -47,7 +46,6 @@ decide <- function(study, ..., why = NULL, who = NULL, when = NULL, numbers = NU
 #' @rdname decide
 #' @export
 change_study <- function(study, ...) {
-  call <- environment()
   check_class(study, "study", "softsieve_study", "read_study()")
   asked <- list(...)
   known <- vapply(study_entries(), `[[`, "", "name")
@@ -56,20 +54,19 @@ change_study <- function(study, ...) {
     stop_input("study",
       "Changes must be named as entries of a study file are: section.key = value.",
       got = if (length(strange)) sprintf("Not known: \"%s\".", strange[1L]) else "Nothing came.",
-      todo = if (length(strange)) hint_nearest(strange[1L], known) else character(),
-      call = call)
+      todo = if (length(strange)) hint_nearest(strange[1L], known) else character())
   }
   settings <- study$settings
-  for (name in names(asked)) settings <- set_entry(settings, name, asked[[name]], call)
+  for (name in names(asked)) settings <- set_entry(settings, name, asked[[name]])
   new_study(list(), settings, no_findings(), NULL, match.call())
 }
 
 # One entry of the settings, checked; NULL is its default.
-set_entry <- function(settings, name, value, call) {
+set_entry <- function(settings, name, value) {
   entry <- Find(function(one) one$name == name, study_entries())
   form <- form_of_entry(entry)
   if (is.list(value) && is.null(names(value)) && !length(value)) value <- NULL
-  fitted <- if (is.null(value)) form$default else fit_form(value, form, name, call)
+  fitted <- if (is.null(value)) form$default else fit_form(value, form, name)
   way <- strsplit(name, ".", fixed = TRUE)[[1L]]
   if (length(way) == 1L) {
     settings[way] <- list(fitted)

@@ -1,10 +1,10 @@
 # What results say of how they came about, as entries of a study file (study-of.R).
 
 # What was done to the answers.
-answers_said <- function(asked, codebook, call) {
+answers_said <- function(asked, codebook) {
   s <- asked$settings
   items <- asked$values$items
-  filters <- vapply(as.character(s$kept), where_or_refuse, "", call = call, USE.NAMES = FALSE)
+  filters <- vapply(as.character(s$kept), where_or_refuse, "", USE.NAMES = FALSE)
   made <- Reduce(`|`, lapply(paste0(s$categories, "_"), startsWith, x = items$item), FALSE)
   if (length(s$categories)) items <- items[!made, ]
   said <- list(id = s$id, weight = s$weight, cluster = s$cluster, group = as.list(s$group),
@@ -15,7 +15,7 @@ answers_said <- function(asked, codebook, call) {
   said[lengths(said) > 0L]
 }
 
-where_or_refuse <- function(code, call) {
+where_or_refuse <- function(code) {
   readable <- tryCatch({
     read_where(code)
     code
@@ -23,8 +23,7 @@ where_or_refuse <- function(code, call) {
   if (!is.na(readable)) return(readable)
   stop_input("study", "A study file can only say comparisons.",
     got = sprintf("People were kept by: %s.", code),
-    todo = "Keep people by comparisons, or write a file of those who were kept.",
-    call = call)
+    todo = "Keep people by comparisons, or write a file of those who were kept.")
 }
 
 # By class of result: the verb that made it, the stages of the study whose entries its settings are
@@ -46,26 +45,26 @@ SAID_BY <- list(questionnaire = list(), item_profile = list(verb = profile_items
   item_sift = list(verb = sift_items, stages = "sift", seed = c(sift = "seed"), free = "method"),
   respondent_scores = list(verb = score_respondents, free = c("method", "units")))
 
-settings_said <- function(result, call) {
+settings_said <- function(result) {
   how <- SAID_BY[[class(result)[1L]]]
-  if (is.null(how)) stop_unsaid(sprintf("There is a <%s>.", class(result)[1L]), call)
+  if (is.null(how)) stop_unsaid(sprintf("There is a <%s>.", class(result)[1L]))
   s <- result$settings
   if (is_result(result, "respondent_scores")) {
     how$stages <- if (identical(s$of, "scales")) "score_scales" else "score"
   }
   entries <- Filter(function(one) isTRUE(one$stage %in% how$stages), study_entries())
-  refuse_unsaid(result, how, entries, call)
+  refuse_unsaid(result, how, entries)
   held <- lapply(entries, function(one) {
     value <- s[[one$setting]]
     if (isTRUE(one[["several"]])) as.list(value) else value
   })
   names(held) <- vapply(entries, `[[`, "", "name")
   held <- held[lengths(held) > 0L]
-  if (is_result(result, "factor_solution")) held <- c(held, solution_said(result, call))
-  if (is_result(result, "softsieve_scale_set")) held <- scales_said(held, call)
+  if (is_result(result, "factor_solution")) held <- c(held, solution_said(result))
+  if (is_result(result, "softsieve_scale_set")) held <- scales_said(held)
   if (is_result(result, "factor_count")) held <- rules_said(held)
   if (is_result(result, "item_sift")) {
-    held <- c(sift_said(result, call), sift_how_said(held, result))
+    held <- c(sift_said(result), sift_how_said(held, result))
   }
   seed <- if (length(how$seed)) s[[how$seed]]
   if (!is.null(seed)) held[[paste0("own_seeds.", names(how$seed))]] <- seed
@@ -73,7 +72,7 @@ settings_said <- function(result, call) {
 }
 
 # What the verb was asked for, and no entry of its stages says.
-refuse_unsaid <- function(result, how, entries, call) {
+refuse_unsaid <- function(result, how, entries) {
   if (is.null(how$verb)) return(invisible())
   defaults <- formals(how$verb)
   said <- c(vapply(entries, `[[`, "", "setting"), how$seed, how$free, "factors", "rotation")
@@ -82,16 +81,15 @@ refuse_unsaid <- function(result, how, entries, call) {
     default <- tryCatch(eval(defaults[[name]], topenv()), error = function(e) value)
     plain <- isTRUE(all.equal(value, default)) || identical(value, default[1L])
     if (!length(value) || isFALSE(value) || plain) next
-    stop_unsaid(sprintf("%s() was given `%s = %s`.", how$verb, name, choice_text(value)), call)
+    stop_unsaid(sprintf("%s() was given `%s = %s`.", how$verb, name, choice_text(value)))
   }
 }
 
-stop_unsaid <- function(got, call) {
+stop_unsaid <- function(got) {
   stop_input("study",
     "A study file must be able to say what was done.",
     got = got,
-    todo = "Leave that result out, and keep the call beside the study file.",
-    call = call)
+    todo = "Leave that result out, and keep the call beside the study file.")
 }
 
 # The usual rules need no word, as the number that was asked for is among them.
@@ -101,19 +99,19 @@ rules_said <- function(held) {
   held
 }
 
-scales_said <- function(held, call) {
+scales_said <- function(held) {
   by <- c("factor solution" = "solution", codebook = "codebook")[held$scales.by]
-  if (is.na(by)) stop_unsaid(sprintf("Scales are those of a %s.", held$scales.by), call)
+  if (is.na(by)) stop_unsaid(sprintf("Scales are those of a %s.", held$scales.by))
   held$scales.by <- by[[1L]]
   held
 }
 
 # Number, parameters of the rotation and names of factors.
-solution_said <- function(result, call) {
+solution_said <- function(result) {
   s <- result$settings
   own <- ROTATIONS[[s$rotation]]$parameters
   if (any(vapply(own, `[[`, "", "type") == "matrix")) {
-    stop_unsaid(sprintf("The rotation \"%s\" has a matrix.", s$rotation), call)
+    stop_unsaid(sprintf("The rotation \"%s\" has a matrix.", s$rotation))
   }
   given <- s$factor_names[s$factor_names != names(s$factor_names)]
   said <- c(list(number = ncol(result$values$loadings)), s[intersect(names(own), names(s))],
@@ -135,13 +133,11 @@ sift_how_said <- function(held, result) {
 }
 
 # The rules of a sifting, and what people did by hand.
-sift_said <- function(result, call) {
+sift_said <- function(result) {
   rules <- result$values$rules
   table <- rules$values$table
   own <- setdiff(table$rule, names(SIFTING_RULES))
-  if (length(own)) {
-    stop_unsaid(sprintf("There are rules of one's own: %s.", name_culprits(own)), call)
-  }
+  if (length(own)) stop_unsaid(sprintf("There are rules of one's own: %s.", name_culprits(own)))
   s <- rules$settings
   limits <- stats::setNames(as.list(table$limit), table$rule)
   limits <- limits[table$on & !is.na(table$limit)]
@@ -161,7 +157,7 @@ sift_said <- function(result, call) {
 }
 
 # Two results that say different things of one entry cannot both be repeated by one file.
-add_said <- function(written, said, call) {
+add_said <- function(written, said) {
   for (name in names(said)) {
     way <- strsplit(name, ".", fixed = TRUE)[[1L]]
     held <- if (length(way) == 1L) written[[way]] else written[[way[1L]]][[way[2L]]]
@@ -169,8 +165,7 @@ add_said <- function(written, said, call) {
       stop_input("study",
         "Results must agree in what they were asked for.",
         got = sprintf("`%s` is %s and %s.", name, choice_text(held), choice_text(said[[name]])),
-        todo = "Give results of one chain of stages, with one seed.",
-        call = call)
+        todo = "Give results of one chain of stages, with one seed.")
     }
     if (length(way) == 1L) {
       written[way] <- said[name]

@@ -42,7 +42,6 @@
 #' @export
 study_of <- function(..., answers, codebook = NULL, title = NULL, author = NULL,
     file = file.path(if (is.character(answers)) dirname(answers) else ".", "study.yml")) {
-  call <- environment()
   results <- list(...)
   good <- length(results) && all(vapply(results, is_result, NA))
   if (!good) {
@@ -50,34 +49,34 @@ study_of <- function(..., answers, codebook = NULL, title = NULL, author = NULL,
       got = if (length(results)) "Something else was among them." else "Nothing came.",
       todo = "For example study_of(solution, answers = \"answers.csv\").")
   }
-  if (!is_database_table(answers)) in_name_of(call, check_file(answers))
+  if (!is_database_table(answers)) check_file(answers)
   check_text(file, "file")
-  if (!is.null(codebook)) in_name_of(call, check_file(codebook))
-  asked <- questionnaire_behind(results, call)
-  check_one_source(results, call)
+  if (!is.null(codebook)) check_file(codebook)
+  asked <- questionnaire_behind(results)
+  check_one_source(results)
   written <- list(title = title, author = author)
   written <- written[!vapply(written, is.null, NA)]
   home <- normalizePath(dirname(file))
-  written$answers <- c(place_entries(answers, home, call), answers_said(asked, codebook, call))
+  written$answers <- c(place_entries(answers, home), answers_said(asked, codebook))
   if (!is.null(codebook)) written$codebook <- relative_path(codebook, home)
   parts <- unlist(lapply(results, function(one) c(list(one), results_behind(one))), FALSE)
   # a sifting says what its solution only inherits
   sifted <- vapply(parts, inherits, NA, "item_sift")
   for (part in c(parts[sifted], parts[!sifted])) {
-    said <- settings_said(part, call)
+    said <- settings_said(part)
     if (any(sifted)) said <- said[!names(said) %in% c("factors.number", "factors.starts")]
-    if (is_result(part, "item_sift")) said <- settings_said(part, call)
-    written <- add_said(written, said, call)
+    if (is_result(part, "item_sift")) said <- settings_said(part)
+    written <- add_said(written, said)
   }
   written <- one_seed(written)
-  study <- study_from(written, file, match.call(), call, lines = character())
-  check_same_answers(study, asked, call)
+  study <- study_from(written, file, match.call(), lines = character())
+  check_same_answers(study, asked)
   study
 }
 
 # The file, read as the study says, must give what was analysed.
-check_same_answers <- function(study, asked, call) {
-  found <- in_name_of(call, questionnaire_of_study(settings_in_force(study$settings)))
+check_same_answers <- function(study, asked) {
+  found <- questionnaire_of_study(settings_in_force(study$settings))
   if (identical(found$source$fingerprint, asked$source$fingerprint)) return(invisible())
   size <- function(x) {
     sprintf("%s and %s",
@@ -90,8 +89,7 @@ check_same_answers <- function(study, asked, call) {
       size(asked), size(found),
       if (size(asked) == size(found)) " with other answers" else ""),
     todo = paste("Choose people with keep_people(), which a study can say,",
-      "or write those who were analysed into a file and give that."),
-    call = call)
+      "or write those who were analysed into a file and give that."))
 }
 
 # Where all stages had the same seed one says it.
@@ -112,7 +110,7 @@ results_behind <- function(result) {
 }
 
 # The one with the most items: of fewer are the results of later stages.
-questionnaire_behind <- function(results, call) {
+questionnaire_behind <- function(results) {
   parts <- unlist(lapply(results, function(one) c(list(one), results_behind(one))), FALSE)
   found <- lapply(parts, function(part) {
     if (is_result(part, "questionnaire")) part else part$values$questionnaire
@@ -124,13 +122,12 @@ questionnaire_behind <- function(results, call) {
   stop_input("class",
     "One of the results must hold the answers that it came from.",
     got = "None does.",
-    todo = "Give the questionnaire too, or what correlate_items() returned.",
-    call = call)
+    todo = "Give the questionnaire too, or what correlate_items() returned.")
 }
 
 # Later results may be of fewer items, never of other people; of the same items, of the same
 # answers.
-check_one_source <- function(results, call) {
+check_one_source <- function(results) {
   sources <- lapply(results, `[[`, "source")
   sources <- sources[lengths(sources) > 0L]
   items <- vapply(sources, function(one) paste(sort(one$items), collapse = "\r"), "")
@@ -140,6 +137,5 @@ check_one_source <- function(results, call) {
   if (!differ) return(invisible())
   stop_input("study", "All results must be of the same answers.",
     got = sprintf("They are of %d different ones.", length(unique(prints))),
-    todo = "Leave out those of other people or items.",
-    call = call)
+    todo = "Leave out those of other people or items.")
 }

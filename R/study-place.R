@@ -13,14 +13,13 @@ answers_words <- function(s) {
 }
 
 # What `answers` says of a path or a table, as seen from the folder `home`.
-place_entries <- function(answers, home, call) {
+place_entries <- function(answers, home) {
   if (!is_database_table(answers)) return(list(file = relative_path(answers, home)))
   if (!is.character(answers$connection)) {
     stop_input("source",
       "A study file names a database by its address.",
       got = "A connection came, which no file can hold.",
-      todo = "Give database_table() an address: \"postgresql://host/panel\" or \"panel.sqlite\".",
-      call = call)
+      todo = "Give database_table() an address: \"postgresql://host/panel\" or \"panel.sqlite\".")
   }
   address <- answers$connection
   if (!grepl("://", address, fixed = TRUE)) address <- relative_path(address, home)
@@ -38,13 +37,13 @@ moved_answers <- function(s, home) {
 
 # The command names a table by the database's address, a #, and the table: panel.sqlite#answers. A
 # file that is so called is a file.
-answers_named <- function(word, call) {
+answers_named <- function(word) {
   if (file.exists(word) || !grepl("#", word, fixed = TRUE)) {
-    check_file(word, call)
+    check_file(word)
     return(word)
   }
   parts <- regmatches(word, regexec("^(.+)#([^#]*)$", word))[[1L]]
-  in_name_of(call, database_table(parts[2L], strsplit(parts[3L], ".", fixed = TRUE)[[1L]]))
+  database_table(parts[2L], strsplit(parts[3L], ".", fixed = TRUE)[[1L]])
 }
 
 # Where a file (or a database) that the study names is.

@@ -24,17 +24,15 @@
 #' read_study(file)
 #' @export
 read_study <- function(file) {
-  call <- environment()
   check_file(file)
-  study_from(read_yaml_data(file, "study", call), file, match.call(), call)
+  study_from(read_yaml_data(file, "study"), file, match.call())
 }
 
 # A study of what was written: a tree of entries. `file` is where it stands, or a name beside which
 # it would.
-study_from <- function(written, file, made_by, call, lines = NULL) {
-  if (is.null(lines) && file.exists(file)) lines <- decode_file(file, "UTF-8", call)$lines
-  settings <- rlang::try_fetch(
-    fit_form(written, study_form(), "study", call),
+study_from <- function(written, file, made_by, lines = NULL) {
+  if (is.null(lines) && file.exists(file)) lines <- decode_file(file, "UTF-8")$lines
+  settings <- rlang::try_fetch(fit_form(written, study_form(), "study"),
     softsieve_error_study = function(cnd) rlang::cnd_signal(at_line(cnd, lines, file)))
   settings$decisions <- lapply(settings$decisions, function(one) {
     one[!vapply(one, is.null, NA)]
@@ -69,17 +67,15 @@ new_study <- function(values, settings, findings, source, call) {
 
 # Checks `x` against a form, and fills in defaults.
 # `at` is the path shown in errors, for example answers.file.
-fit_form <- function(x, form, at, call) {
+fit_form <- function(x, form, at) {
   fit_part <- list(object = fit_object, array = fit_array, map = fit_map,
     records = fit_records)[form$type]
-  if (length(fit_part) == 1L && !is.null(fit_part[[1L]])) {
-    return(fit_part[[1L]](x, form, at, call))
-  }
+  if (length(fit_part) == 1L && !is.null(fit_part[[1L]])) return(fit_part[[1L]](x, form, at))
   x <- settle_flag(x, form)
   problem <- misfit(x, form)
   if (length(problem)) {
     near <- if (is.character(x) && length(x) == 1L) hint_nearest(x, form$enum)
-    stop_entry(at, problem, x, call, near)
+    stop_entry(at, problem, x, near)
   }
   if (is_whole_form(form) && is.numeric(x)) as.integer(x) else unname(x)
 }
@@ -94,20 +90,20 @@ settle_flag <- function(x, form) {
   if (is.na(word)) x else word > 2L
 }
 
-fit_object <- function(x, form, at, call) {
+fit_object <- function(x, form, at) {
   if (is.null(x)) x <- list()
   if (!is.list(x) || (length(x) && is.null(names(x)))) {
-    stop_entry(at, "must hold named entries", x, call)
+    stop_entry(at, "must hold named entries", x)
   }
   known <- names(form$properties)
   inside <- function(name) if (at == "study") name else paste0(at, ".", name)
-  check_entries(x, form, at, inside, call)
+  check_entries(x, form, at, inside)
   for (name in known) {
     part <- form$properties[[name]]
     if (!is.null(x[[name]])) {
-      x[[name]] <- fit_form(x[[name]], part, inside(name), call)
+      x[[name]] <- fit_form(x[[name]], part, inside(name))
     } else if (identical(part$type, "object")) {
-      x[[name]] <- fit_object(NULL, part, inside(name), call)
+      x[[name]] <- fit_object(NULL, part, inside(name))
     } else {
       x[[name]] <- part$default
     }
@@ -116,27 +112,26 @@ fit_object <- function(x, form, at, call) {
 }
 
 # No entry is unknown, and none is missing that must be there.
-check_entries <- function(x, form, at, inside, call) {
+check_entries <- function(x, form, at, inside) {
   known <- names(form$properties)
   unknown <- setdiff(names(x), known)
   if (length(unknown)) {
     stop_input("study",
       sprintf("`%s` may hold: %s.", at, paste(known, collapse = ", ")),
       got = sprintf("It holds %s.", name_culprits(unknown)),
-      todo = hint_nearest(unknown[1L], known), call = call, at = inside(unknown[1L]))
+      todo = hint_nearest(unknown[1L], known), at = inside(unknown[1L]))
   }
-  if (!is.null(form[["ways"]])) check_answer_ways(x, at, call)
+  if (!is.null(form[["ways"]])) check_answer_ways(x, at)
   absent <- setdiff(form$required, names(x)[!vapply(x, is.null, NA)])
   if (length(absent)) {
     stop_input("study",
       sprintf("`%s` must hold %s.", at, name_culprits(absent)),
       got = "It is missing.",
-      todo = sprintf("%s: %s.", inside(absent[1L]), form$properties[[absent[1L]]]$description),
-      call = call)
+      todo = sprintf("%s: %s.", inside(absent[1L]), form$properties[[absent[1L]]]$description))
   }
 }
 
-check_answer_ways <- function(x, at, call) {
+check_answer_ways <- function(x, at) {
   given <- vapply(ANSWER_WAYS, function(way) any(!vapply(x[way], is.null, NA)), NA)
   whole <- vapply(ANSWER_WAYS, function(way) !any(vapply(x[way], is.null, NA)), NA)
   if (sum(given) == 1L && any(whole)) return(invisible())
@@ -144,37 +139,36 @@ check_answer_ways <- function(x, at, call) {
   stop_input("study",
     sprintf("`%s` must hold `file`, or `database` and `table`.", at),
     got = if (length(there)) sprintf("It holds %s.", join_words(there)) else "It holds neither.",
-    todo = "For example file: answers.csv; or database: panel.sqlite and table: answers.",
-    call = call)
+    todo = "For example file: answers.csv; or database: panel.sqlite and table: answers.")
 }
 
-fit_array <- function(x, form, at, call) {
+fit_array <- function(x, form, at) {
   x <- as.list(x)
   for (part in x) {
     problem <- misfit(part, form$items)
-    if (length(problem)) stop_entry(at, problem, part, call)
+    if (length(problem)) stop_entry(at, problem, part)
   }
   unlist(x)
 }
 
-fit_records <- function(x, form, at, call) {
+fit_records <- function(x, form, at) {
   if (!is.list(x) || !is.null(names(x))) {
-    stop_entry(at, "must be a list: each begins with a dash", x, call)
+    stop_entry(at, "must be a list: each begins with a dash", x)
   }
   lapply(seq_along(x), function(i) {
     here <- sprintf("%s[%d]", at, i)
-    check_decision(fit_object(x[[i]], form$items, here, call), here, call)
+    check_decision(fit_object(x[[i]], form$items, here), here)
   })
 }
 
-fit_map <- function(x, form, at, call) {
+fit_map <- function(x, form, at) {
   x <- as.list(x)
   if (!length(x) || is.null(names(x)) || !all(nzchar(names(x)))) {
-    stop_entry(at, "must hold words, and a value for each", x, call)
+    stop_entry(at, "must hold words, and a value for each", x)
   }
   for (name in names(x)) {
     problem <- misfit(x[[name]], form$items)
-    if (length(problem)) stop_entry(paste0(at, ".", name), problem, x[[name]], call)
+    if (length(problem)) stop_entry(paste0(at, ".", name), problem, x[[name]])
   }
   unlist(x)
 }
@@ -208,22 +202,21 @@ out_of_reach <- function(x, form) {
   }
 }
 
-stop_entry <- function(at, problem, x, call, todo = character()) {
-  stop_input("study", sprintf("`%s` %s.", at, problem), got = describe_value(x), todo = todo,
-    call = call, at = at)
+stop_entry <- function(at, problem, x, todo = character()) {
+  stop_input("study", sprintf("`%s` %s.", at, problem), got = describe_value(x), todo = todo, at = at)
 }
 
 # A decision holds one of the words, and what that word needs.
-check_decision <- function(decision, at, call) {
+check_decision <- function(decision, at) {
   held <- intersect(names(decision), names(DECISIONS))
   if (length(held) != 1L) {
     stop_entry(at,
       sprintf("must hold one of: %s", paste(names(DECISIONS), collapse = ", ")),
-      paste(names(decision), collapse = ", "), call)
+      paste(names(decision), collapse = ", "))
   }
   absent <- setdiff(DECISIONS[[held]][["needs"]], names(decision))
   if (length(absent)) {
-    stop_entry(at, sprintf("must say `%s` beside `%s`", absent[1L], held), decision[[held]], call)
+    stop_entry(at, sprintf("must say `%s` beside `%s`", absent[1L], held), decision[[held]])
   }
   decision
 }

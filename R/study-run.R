@@ -31,20 +31,18 @@
 #' @srrstats {G1.5} a study file repeats a run exactly
 #' @export
 run_study <- function(study, threads = NULL, watch = NULL, folder = NULL) {
-  call <- environment()
-  if (is.character(study)) study <- in_name_of(call, read_study(study))
+  if (is.character(study)) study <- read_study(study)
   check_class(study, "study", "softsieve_study", "read_study()")
   if (!is.null(folder)) check_text(folder, "folder")
   threads <- settle_threads(threads)
   if (!is.null(watch)) check_function(watch, "watch")
   if (is.null(watch)) watch <- if (interactive()) message else function(line) NULL
-  done <- in_name_of(call, run_stages(study, names(STAGES), threads, watch, folder))
+  done <- run_stages(study, names(STAGES), threads, watch, folder)
   done$call <- match.call()
   if (!is.null(done$settings$stopped)) {
     rlang::warn(
       done$findings$text[done$findings$code == "study_stopped"],
-      class = c("softsieve_warning_stopped", "softsieve_warning"),
-      call = call)
+      class = c("softsieve_warning_stopped", "softsieve_warning"))
   }
   done
 }

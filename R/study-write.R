@@ -28,7 +28,7 @@ write_study <- function(study, file = study$settings$file, defaults = NULL) {
   check_writable(dirname(file))
   check_ending(file, c("yml", "yaml"))
   lines <- study_lines(study, normalizePath(dirname(file)), defaults)
-  write_whole(file, function(path) write_text(lines, path), call = environment())
+  write_whole(file, function(path) write_text(lines, path))
 }
 
 # The study as lines of YAML, with paths relative to the folder `home`.
@@ -46,7 +46,7 @@ study_lines <- function(study, home = study$settings$folder, defaults = TRUE) {
 # The lines of the file that a study came from, where that is still there.
 lines_of_origin <- function(s) {
   there <- !is.null(s$file) && file.exists(s$file) && !dir.exists(s$file)
-  if (there) decode_file(s$file, "UTF-8", caller_env())$lines
+  if (there) decode_file(s$file, "UTF-8")$lines
 }
 
 # The entries with their values, by name: all of them, or those that were written.

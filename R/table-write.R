@@ -2,7 +2,7 @@
 # of the files' names and has
 #
 #   package  what must be installed for it, or NULL
-#   write    function(x, what, path, call): a result (its table `what`) or data frame into a file
+#   write    function(x, what, path): a result (its table `what`) or data frame into a file
 
 #' Write a result as CSV, XLSX, JSON or a Word table
 #'
@@ -29,53 +29,47 @@
 #' @export
 write_table <- function(x, file, what = NULL) {
   check_text(file, "file")
-  call <- environment()
-  form <- check_ending(file, names(WRITERS), call)
-  if (!is.null(what)) check_table_name(x, what, call)
+  form <- check_ending(file, names(WRITERS))
+  if (!is.null(what)) check_table_name(x, what)
   writer <- WRITERS[[form]]
-  if (!is.null(writer[["package"]])) needs_package(writer[["package"]], writer$label, call)
-  write_whole(file, function(path) writer$write(x, what, path, call), call = call)
+  if (!is.null(writer[["package"]])) needs_package(writer[["package"]], writer$label)
+  write_whole(file, function(path) writer$write(x, what, path))
 }
 
-check_table_name <- function(x, what, call) {
+check_table_name <- function(x, what) {
   known <- names(tables_of(x))
-  if (length(known)) return(check_choice(what, "what", known, call = call))
+  if (length(known)) return(check_choice(what, "what", known))
   stop_input("argument",
     "`what` is for results that have several tables.",
-    got = describe_value(x), todo = "Leave it out.", call = call)
+    got = describe_value(x), todo = "Leave it out.")
 }
 
 WRITERS <- family(
-  csv = spec(label = "CSV files",
-    write = function(x, what, path,
-        call) {
-      write_text(readr::format_csv(tidy_for_sheet(table_data(x, what)), na = ""), path)
-    }),
-  tsv = spec(label = "TSV files",
-    write = function(x, what, path,
-        call) {
-      write_text(readr::format_tsv(tidy_for_sheet(table_data(x, what)), na = ""), path)
-    }),
-  xlsx = spec(label = "XLSX files", package = "writexl", write = function(x, what, path, call) {
+  csv = spec(label = "CSV files", write = function(x, what, path) {
+    write_text(readr::format_csv(tidy_for_sheet(table_data(x, what)), na = ""), path)
+  }),
+  tsv = spec(label = "TSV files", write = function(x, what, path) {
+    write_text(readr::format_tsv(tidy_for_sheet(table_data(x, what)), na = ""), path)
+  }),
+  xlsx = spec(label = "XLSX files", package = "writexl", write = function(x, what, path) {
     writexl::write_xlsx(as.data.frame(tidy_for_sheet(table_data(x, what))), path)
   }),
-  parquet = spec(label = "Parquet files", package = "nanoparquet",
-    write = function(x, what, path, call) {
-      nanoparquet::write_parquet(as.data.frame(tidy_for_sheet(table_data(x, what))), path)
-    }),
-  json = spec(label = "JSON files", write = function(x, what, path, call) {
+  parquet = spec(label = "Parquet files", package = "nanoparquet", write = function(x, what, path) {
+    nanoparquet::write_parquet(as.data.frame(tidy_for_sheet(table_data(x, what))), path)
+  }),
+  json = spec(label = "JSON files", write = function(x, what, path) {
     write_text(json_of(if (is.null(what)) x else table_data(x, what)), path)
   }),
   docx = spec(label = "Word tables", package = "flextable",
-    write = function(x, what, path, call) write_docx(tables_for_word(x, what), path, call)))
+    write = function(x, what, path) write_docx(tables_for_word(x, what), path)))
 
-write_docx <- function(tables, path, call) {
+write_docx <- function(tables, path) {
   long <- vapply(tables, function(table) nrow(table$frame), 1L)
   if (any(long > MOST_WORD_ROWS)) {
     stop_input("too_large",
       sprintf("A Word table holds up to %d rows.", MOST_WORD_ROWS),
       got = sprintf("%s came.", count_of(max(long), "row")),
-      todo = "Write XLSX or CSV.", call = call)
+      todo = "Write XLSX or CSV.")
   }
   made <- lapply(tables, word_layout)
   flextable::save_as_docx(values = made, path = path)

@@ -67,7 +67,7 @@ make_sources <- function(n) {
     DBI::dbDisconnect(connection)
   }
   if (!is.null(address)) {
-    door <- softsieve:::door_of(address, NULL, write = TRUE)
+    door <- softsieve:::door_of(address, write = TRUE)
     fill_table(door, sprintf("answers-%g", n), n)
     door$run("CHECKPOINT")
     door$close()
@@ -113,7 +113,7 @@ SOURCES <- list(
 if (!is.null(address)) {
   table <- sprintf("database_table('%s', 'answers-%%g')", address)
   read <- c(
-    sprintf("d <- softsieve:::door_of('%s', NULL)", address),
+    sprintf("d <- softsieve:::door_of('%s')", address),
     "s <- d$send('SELECT * FROM \"answers-%g\"', 1e5)",
     "while (!is.null(s$take())) {}")
   SOURCES$postgresql <- list(read = paste(read, collapse = "; "),

@@ -69,7 +69,7 @@ told_server <- function() paste(readLines(SERVER$log, warn = FALSE), collapse = 
 
 # A connection of the tests' own, to make tables by.
 postgres_door <- function(env = parent.frame()) {
-  door <- getFromNamespace("door_of", "softsieve")(SERVER$address, NULL, write = TRUE)
+  door <- getFromNamespace("door_of", "softsieve")(SERVER$address, write = TRUE)
   withr::defer(door$close(), envir = env)
   door
 }

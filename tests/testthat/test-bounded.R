@@ -43,7 +43,7 @@ expect_bounded <- function(s, where) {
   if (!softsieve:::EXTRACTIONS[[s$settings$method]]$fits_variance) {
     expect_equal(i$communality + i$uniqueness, rep(1, nrow(i)), label = where)
   }
-  expect_lte(max(softsieve:::gather_scoring(s, NULL, NULL, NULL)$determinacy), 1, label = where)
+  expect_lte(max(softsieve:::gather_scoring(s, NULL, NULL)$determinacy), 1, label = where)
   turned <- rotate_factors(s, "oblimin", starts = 5, seed = 1)
   expect_lte(max(abs(turned$values$structure)), 1 + 1e-9, label = where)
 }

@@ -22,7 +22,7 @@ distance <- function(a, b) {
 }
 
 shuffled_draws <- function(x, ..., replicates = 400, basis = "components") {
-  plan <- softsieve:::plan_chance(x, "resampled", basis, 5, 2L, environment(), ...)
+  plan <- softsieve:::plan_chance(x, "resampled", basis, 5, 2L, ...)
   plan$draw(0L, replicates, NULL)
 }
 
@@ -125,7 +125,7 @@ test_that("polychoric chance data are ordinal and correlated the same way, shuff
   set.seed(17)
   plain <- brute_shuffle(as.matrix(answers), 100, polychoric)
   expect_lt(distance(shuffled_draws(answers, kind = "polychoric"), plain), 4)
-  redrawn <- softsieve:::plan_chance(answers, NULL, "components", 5, 1L, environment(),
+  redrawn <- softsieve:::plan_chance(answers, NULL, "components", 5, 1L,
     kind = "polychoric")
   expect_identical(redrawn$kind, "ordinal")
   levels <- redrawn$draw(0L, 400L, NULL)
@@ -154,7 +154,7 @@ test_that("normal chance levels of polychoric correlations are those of drawn an
   taken <- function(n) {
     y <- x
     y$values$n <- n
-    softsieve:::settle_chance(NULL, y, NULL, NULL)
+    softsieve:::settle_chance(NULL, y, NULL)
   }
   expect_identical(c(taken(2000), taken(2001)), c("ordinal", "normal"))
 })
@@ -174,7 +174,7 @@ test_that("chance levels of weighted people and of clusters are those of such pe
     replicate(400, values_of(of(answers(weighted) * 1)))
   }
   levels_of <- function(q) {
-    plan <- softsieve:::plan_chance(q, "normal", "components", 5, 2L, environment())
+    plan <- softsieve:::plan_chance(q, "normal", "components", 5, 2L)
     plan$draw(0L, 800L, NULL)
   }
   weighted <- questionnaire(cbind(answers(TRUE), w = weight), weight = w)

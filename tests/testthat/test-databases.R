@@ -40,7 +40,7 @@ test_that("SQLite: an address, a function and a connection give what the data fr
   expect_match(attr(read, "reading")$text, "table of a database")
   # an address is opened to be read only
   before <- tools::md5sum(file)
-  expect_error(getFromNamespace("door_of", "softsieve")(file, NULL)$run("DROP TABLE answers"))
+  expect_error(getFromNamespace("door_of", "softsieve")(file)$run("DROP TABLE answers"))
   expect_identical(tools::md5sum(file), before)
 })
 
@@ -213,7 +213,7 @@ test_that("PostgreSQL: what others write while it is read is not seen, by one pr
   table <- database_table(address, "moving")
   read_a_block <- function(opened) nrow(opened$take())
   asked <- list2env(list(rows = 1000, columns = c("id", "V1")))
-  opened <- softsieve:::open_database_table(table, asked, NULL)
+  opened <- softsieve:::open_database_table(table, asked)
   people <- read_a_block(opened)
   door$run("DELETE FROM moving WHERE id > 20000")
   door$run("INSERT INTO moving SELECT id + 100000, 1, 1, 1 FROM moving")
@@ -228,7 +228,7 @@ test_that("PostgreSQL: what others write while it is read is not seen, by one pr
   put_table(door, "moving", data.frame(id = seq_len(30000), V1 = rep(2:4, 10000), V2 = 1L, V3 = 2L))
   stop_file <- withr::local_tempfile()
   writer <- callr::r_bg(function(address, stop_file) {
-    door <- getFromNamespace("door_of", "softsieve")(address, NULL, write = TRUE)
+    door <- getFromNamespace("door_of", "softsieve")(address, write = TRUE)
     done <- 0
     while (!file.exists(stop_file)) {
       door$run("BEGIN")
@@ -266,7 +266,7 @@ test_that("PostgreSQL: a connection that breaks is told, scores go on, and table
   # somebody ends all other connections as soon as some scores are there
   ready <- withr::local_tempfile()
   breaker <- callr::r_bg(function(address, folder, ready) {
-    door <- getFromNamespace("door_of", "softsieve")(address, NULL)
+    door <- getFromNamespace("door_of", "softsieve")(address)
     door$ask("SELECT 1 AS one")
     file.create(ready)
     unfinished <- function() list.files(folder, "unfinished.*json$", all.files = TRUE)

@@ -162,11 +162,11 @@ test_that("nothing gives way that is no file, and results move in together or no
   writeLines("old", at("a"))
   writeLines("new", at("a-new"))
   expect_error(
-    softsieve:::put_in_place(c(at("a-new"), at("not-there")), c(at("a"), at("b")), NULL),
+    softsieve:::put_in_place(c(at("a-new"), at("not-there")), c(at("a"), at("b"))),
     "all is as it was", class = "softsieve_error_unwritable")
   writeLines("older", at("c"))
   expect_error(
-    softsieve:::put_in_place(at("a-new"), at("a"), NULL, away = c(at("c"), at("not-there"))),
+    softsieve:::put_in_place(at("a-new"), at("a"), away = c(at("c"), at("not-there"))),
     class = "softsieve_error_unwritable")
   expect_identical(readLines(at("a")), "old")
   expect_identical(readLines(at("c")), "older")

@@ -50,7 +50,7 @@ FIRES <- list(
   workers_differ = function() {
     hand <- core("hand_of_worker")()
     hand$numbers <- "else"
-    list(findings = core("find_in_hands")(list(hand), environment()))
+    list(findings = core("find_in_hands")(list(hand)))
   },
   counted_in_blocks = function() tabulate_items(loaded_answers(50, rep(.7, 3)), ends = c(1, 5)),
   unfit_answers = function() tabulate_items(loaded_answers(50, rep(.7, 3)), ends = c(2, 5)),

@@ -102,17 +102,17 @@ test_that("workers of another version, of another processor, and without the pac
   skip_on_cran()
   skip_if_not_installed("future")
   own <- core("hand_of_worker")()
-  expect_null(core("find_in_hands")(list(own, own), environment()))
+  expect_null(core("find_in_hands")(list(own, own)))
   other <- own
   other$numbers <- "else"
-  told <- core("find_in_hands")(list(own, other), environment())
+  told <- core("find_in_hands")(list(own, other))
   expect_identical(told$code, "workers_differ")
   other$version <- "0.0.1"
   expect_error(
-    core("find_in_hands")(list(own, other), environment()),
+    core("find_in_hands")(list(own, other)),
     "0.0.1", class = "softsieve_error_workers")
   lacks <- simpleError("there is no package called \u2018softsieve\u2019")
-  expect_error(core("stop_range")(lacks, environment()), "must have softsieve",
+  expect_error(core("stop_range")(lacks), "must have softsieve",
     class = "softsieve_error_workers")
 })
 

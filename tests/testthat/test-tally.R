@@ -116,7 +116,7 @@ test_that("origins that differ are moved when sums are put together", {
   b <- half(low[351:700])
   b$values$items <- a$values$items
   expect_false(a$values$origins[5] == b$values$origins[5])
-  merged <- softsieve:::add_tables(a, b, environment())
+  merged <- softsieve:::add_tables(a, b)
   expect_equal(correlate_items(merged)$values$correlations,
     correlate_items(questionnaire(data[1:5]))$values$correlations,
     tolerance = 1e-13)
