@@ -43,7 +43,7 @@ bench: .build/test-setup .build/installed
 	$(RSCRIPT) bench/startup.R
 	$(RSCRIPT) bench/reading.R
 	$(RSCRIPT) bench/workers.R
-	$(RSCRIPT) bench/deals.R
+	$(RSCRIPT) bench/random-groups.R
 	$(RSCRIPT) bench/robust.R
 
 # The core under the address, undefined-behaviour and thread sanitizers, without R.

@@ -70,24 +70,25 @@ check_words <- function(x, name) {
 #' @noRd
 check_class <- function(x, name, class, maker) {
   if (is_result(x, class)) return(invisible(x))
-  # classes that are no results of ours are taken at their word
+  # classes that are not results of ours are taken at their word
   if (inherits(x, class) && !any(class %in% own_classes())) return(invisible(x))
   stop_input("class",
     sprintf("`%s` must be what %s returns.", name, maker),
     got = describe_value(x))
 }
 
-# `...` of a method is there for the generic's sake: what lands in it was mis-typed.
+# `...` of a function with arguments of its own takes nothing: what lands in it was mis-typed.
 check_dots_empty <- function(...) {
   if (!...length()) return(invisible())
   names <- names(list(...))
-  unnamed <- if (is.null(names)) rep(TRUE, ...length()) else !nzchar(names)
-  came <- ifelse(unnamed, "an argument without a name",
-    sprintf("`%s`", if (is.null(names)) "" else names))
+  if (is.null(names)) names <- rep("", ...length())
+  known <- setdiff(names(formals(sys.function(sys.parent()))), "...")
+  first <- names[nzchar(names)][1L]
   stop_input("argument",
     "Every argument must be one that the function knows.",
-    got = sprintf("Not known here: %s.", name_culprits(came)),
-    todo = "Look at the help page for the arguments' names.")
+    got = sprintf("Not known here: %s.",
+      name_culprits(ifelse(nzchar(names), sprintf("`%s`", names), "an argument without a name"))),
+    todo = c(hint_nearest(first, known), "Look at the help page for the arguments' names."))
 }
 
 #' @srrstats {G5.2a} errors say what came, so that no two read alike

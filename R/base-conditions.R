@@ -45,6 +45,9 @@ join_words <- function(x) {
 # The nearest of `choices` to what was typed, as a hint, or nothing when none is near.
 hint_nearest <- function(typed, choices) {
   if (!length(choices) || is.na(typed) || !validEnc(typed)) return(character())
+  # (of an entry, "section.name")
+  now <- paste0(sub("[^.]*$", "", typed), now_called(sub(".*[.]", "", typed)))
+  if (length(now) && now %in% choices) return(sprintf("It is called \"%s\" now.", now))
   away <- utils::adist(lower(typed), lower(choices))[1L, ]
   # two edits are a swap of letters; a short word bears no more than one
   bearable <- if (nchar(typed) < 3L) 1 else max(2, nchar(typed) / 3)

@@ -1,5 +1,5 @@
-# Whatever there are several of (rotations, rules, file formats, figures, ...) is declared once, as an
-# entry of its family: a plain list in the order in which people see it, by the names that people
+# Whatever there are several of (rotations, rules, file formats, figures, ...) is declared once, as
+# an entry of its family: a plain list in the order in which people see it, by the names that people
 # type. Checks, help, the study's schema, the command's help and the contract tests read the list;
 # nothing else has to be told of a new entry. CONTRIBUTING.md has the table of families.
 
@@ -20,20 +20,6 @@ family <- function(...) {
 parameter <- function(type, description, lowest = NULL, highest = NULL, default = NULL) {
   list(type = type, description = description, lowest = lowest, highest = highest,
     default = default)
-}
-
-# What is text for people stands in files that can be edited without R (inst/catalogue), each read
-# once.
-FOUND <- new.env(parent = emptyenv())
-
-catalogue <- function(name) {
-  key <- paste0("catalogue ", name)
-  if (is.null(FOUND[[key]])) {
-    file <- system.file("catalogue", paste0(name, ".yml"), package = "softsieve", mustWork = TRUE)
-    text <- paste(readLines(file, encoding = "UTF-8"), collapse = "\n")
-    assign(key, yaml::yaml.load(text, eval.expr = FALSE), envir = FOUND)
-  }
-  FOUND[[key]]
 }
 
 # Families that are such files: findings in one, languages each in its own.

@@ -100,7 +100,7 @@ bind_findings <- function(...) {
 
 #' What each finding says, and what to do
 #'
-#' Every stage tells what it noticed in `findings`, a table with one row each: `stage`, `code`,
+#' Every stage shows what it noticed in `findings`, a table with one row each: `stage`, `code`,
 #' `severity` (`"note"`: good to know; `"caution"`: look at it before going on; `"serious"`: results
 #' mean little until it is settled), `item`, `value`, `limit` (the cut-off that the value is
 #' compared with) and `text`. Prints, the report and the command read them.

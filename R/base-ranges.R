@@ -18,7 +18,7 @@ run_ranges <- function(worker, count, payload, threads, label, first = 0L, align
   }
   workers <- workers_there()
   if (workers < 2L || count < 4L * align) return(list(value = all_here(), findings = NULL))
-  # the first few are made here, and tell how long the others take
+  # the first few are made here, and show how long the others take
   began <- proc.time()[["elapsed"]]
   pilot <- here(0L, align, function(done) NULL)
   seconds <- proc.time()[["elapsed"]] - began
@@ -85,7 +85,7 @@ say_why <- function(...) {
   if (isTRUE(getOption("softsieve.verbose"))) rlang::inform(sprintf(...))
 }
 
-# What a worker does: the range, and what tells whether it computes as others do.
+# What a worker does: the range, and what shows whether it computes as others do.
 range_on_worker <- function(worker, first, count, payload) {
   list(value = worker(first, count, payload, 1L, function(done) NULL), hand = hand_of_worker())
 }
@@ -179,7 +179,7 @@ as_future_error <- function(e) {
   e
 }
 
-# Workers that R holds connections to are started anew when one has gone; TRUE where they were.
+# Workers that R holds connections to are started again when one has gone; TRUE where they were.
 renew_workers <- function() {
   if (!inherits(future::plan(), "cluster")) return(FALSE)
   plans <- future::plan("list")

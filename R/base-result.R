@@ -13,15 +13,15 @@
 #' * `call`: the call that made it.
 #'
 #' `as_tibble()` and `as.data.frame()` give its main table, `print()` a verdict, the table and the
-#' next step, on 50 lines at most (`print(x, lines = 999)` shows all). Of findings it tells those of
-#' its own stage and what this session has not told yet, and counts what earlier stages told.
-#' Results may be read freely; to change one, run its stage again.
+#' next step, on 50 lines at most (`print(x, lines = 999)` shows all). Of findings it reports those
+#' of its own stage and what this session has not reported yet, and counts what earlier stages
+#' reported. Results may be read freely; to change one, run its stage again.
 #' @name softsieve-result
 NULL
 
 new_result <- function(class, values, settings, findings, source, call) {
   structure(
-    list(values = values, settings = settings, findings = findings, source = source),
+    list(values = values, settings = settings, findings = findings, source = source, call = call),
     class = c(class, "softsieve_result"))
 }
 
@@ -41,7 +41,7 @@ as.data.frame.softsieve_result <- function(x, ...) as.data.frame(as_tibble(x), .
 #' @export
 `[[<-.softsieve_result` <- function(x, i, value) replace_part(x, i, value)
 
-# What a stage itself adds to the values of a result is no edit.
+# What a stage itself adds to the values of a result is not an edit.
 add_value <- function(x, name, value) {
   parts <- unclass(x)
   parts$values[name] <- list(value)
@@ -102,7 +102,7 @@ tidy.softsieve_result <- function(x, ...) {
 #' @export
 glance.softsieve_result <- function(x, ...) {
   stop_input("class",
-    "`x` must be a result that can be told in one row.",
+    "`x` must be a result that can be given in one row.",
     got = sprintf("A %s came.", gsub("_", " ", class(x)[1L])),
     todo = "as_tibble(x) gives its main table.")
 }

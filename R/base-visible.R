@@ -2,8 +2,8 @@
 # break a file's format. In every face (prints, messages, figures, reports, tables) they stand as
 # visible marks, <U+001B>; in results and data they stay what they are.
 
-# Controls (but for line ends and tabs, which are blanks), bytes that are no text, embeddings and
-# overrides of the direction of writing, separators of lines, signs that are no characters.
+# Controls (but for line ends and tabs, which are blanks), bytes that are not text, embeddings and
+# overrides of the direction of writing, separators of lines, signs that are not characters.
 STEERING <- paste0(
   "(*UTF)[\\x{0001}-\\x{0008}\\x{000b}\\x{000c}\\x{000e}-\\x{001f}\\x{007f}-\\x{009f}\\x{061c}",
   "\\x{200e}\\x{200f}\\x{2028}-\\x{202e}\\x{2066}-\\x{2069}\\x{fdd0}-\\x{fdef}\\x{feff}",
@@ -14,7 +14,7 @@ visible_text <- function(x, blanks = FALSE) {
   if (!is.character(x)) return(x)
   there <- !is.na(x)
   broken <- there & !validEnc(x)
-  # bytes that are no characters come as <ff>
+  # bytes that are not characters come as <ff>
   if (any(broken)) x[broken] <- vapply(x[broken], mark_bytes, "", USE.NAMES = FALSE)
   x <- enc2utf8(x)
   if (blanks) {
@@ -26,7 +26,7 @@ visible_text <- function(x, blanks = FALSE) {
   x
 }
 
-# Bytes that are no characters as <ff>. (iconv() lets some through: halves of characters.)
+# Bytes that are not characters as <ff>. (iconv() lets some through: halves of characters.)
 mark_bytes <- function(text) {
   text <- iconv(text, "UTF-8", "UTF-8", sub = "byte")
   if (validUTF8(text)) return(text)

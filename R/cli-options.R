@@ -15,7 +15,7 @@ OPTIONS <- list(
   strict = cli_option("strict", "flag", "", "exit status 3 when a finding is serious"),
   solution = cli_option("solution", "character", "FILE", "score with this saved solution"),
   with = cli_option("with", "character", "FILE", "the study or answers to compare with"),
-  fresh = cli_option("fresh", "flag", "", "run everything anew, take up nothing"))
+  fresh = cli_option("fresh", "flag", "", "run everything again, take up nothing"))
 
 WORK_OPTIONS <- c("codebook", "format", "out", "seed", "threads", "quiet", "strict")
 

@@ -1,12 +1,13 @@
-# Core: correlations of answers with gaps. `x` is a numeric matrix, people in rows, NA where an
-# answer is missing; `weights` one number of at least 0 for each person, with mean 1, or NULL.
+# Core: correlations of answers with missing values. `x` is a numeric matrix, people in rows, NA
+# where an answer is missing; `weights` one number of at least 0 for each person, with mean 1, or
+# NULL.
 #
 # Every way returns: correlations, covariances (or NULL), n_pair (people who answered both, p x p),
 # means, sds, people (how many entered), standard_errors (p x p, or NULL), empty_cells and status
 # (p x p, or NULL) and thresholds (a list, or NULL).
 
 # `kind` is "pearson", "spearman", "polychoric" or "mixed"; `missing` is "pairwise",
-# "complete" or "em". `ordered` tells which columns count as ordered categories under "mixed".
+# "complete" or "em". `ordered` shows which columns count as ordered categories under "mixed".
 core_correlate <- function(x, kind, missing, weights, ordered, threads, progress = NULL) {
   if (missing == "complete") {
     whole <- stats::complete.cases(x)

@@ -14,8 +14,8 @@ core_sphericity <- function(correlations, n) {
 
 # Kaiser & Rice (1974, Educ. Psychol. Meas. 34, 111-117): the sum of squared correlations over the
 # sum of squared correlations and squared partial correlations (all other items held constant), for
-# each item over its row and overall over all pairs. From 0 to 1; NA where there is no correlation
-# to share out.
+# each item over its row and overall over all pairs. From 0 to 1; NA where there is not a
+# correlation to share out.
 core_sampling_adequacy <- function(correlations) {
   inverse <- chol2inv(chol(correlations))
   partial <- -inverse / sqrt(diag(inverse) %o% diag(inverse))

@@ -147,9 +147,9 @@ core_equal_by_moves <- function(loadings, moves, n) {
     p = stats::pf(f, df, units - df, lower.tail = FALSE))
 }
 
-# Two waves of one score (n x 2, without gaps): correlation, intraclass correlations of agreement
-# and of consistency, single and mean of both, with intervals, and what one person must change by
-# (McGraw & Wong 1996, Psychological Methods 1, 30-46; Bland & Altman 1996).
+# Two waves of one score (n x 2, without missing answers): correlation, intraclass correlations of
+# agreement and of consistency, single and mean of both, with intervals, and what one person must
+# change by (McGraw & Wong 1996, Psychological Methods 1, 30-46; Bland & Altman 1996).
 core_stability <- function(y, level) {
   n <- nrow(y)
   tail <- (1 - level) / 2
@@ -197,9 +197,9 @@ core_stability <- function(y, level) {
     shift = diff(columns))
 }
 
-# How many times as many items a wished reliability needs (Spearman 1910; Brown 1910).
-core_lengthening <- function(reliability, wished) {
-  wished * (1 - reliability) / (reliability * (1 - wished))
+# How many times as many items a target reliability needs (Spearman 1910; Brown 1910).
+core_lengthening <- function(reliability, target) {
+  target * (1 - reliability) / (reliability * (1 - target))
 }
 
 # Of two scales' scores with standard deviations s, reliabilities rel and correlation r: the

@@ -59,7 +59,7 @@ core_robust_parts <- function(gamma, weight, rows, units, threads) {
 }
 
 # Loadings turned so that k of the items have a triangle of zeros, and which loadings are free then:
-# what is left to turn is no parameter.
+# what is left to turn is not a parameter.
 core_free_loadings <- function(loadings) {
   k <- ncol(loadings)
   turned <- qr(t(loadings), LAPACK = TRUE)

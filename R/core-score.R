@@ -96,7 +96,7 @@ core_score_validity <- function(weights, r, structure) {
   crossprod(weights, structure) / sqrt(colSums(weights * (r %*% weights)))
 }
 
-# Scores of standardised answers z (people x p, NA for gaps) by weights that are made anew for each
+# Scores of standardised answers z (people x p, NA for gaps) by weights that are made again for each
 # pattern of gaps: weigh(has) of the items answered. With `model`, their errors too (its `told_by`
 # are the correlations that these rest on), and `centres`, what is expected of the factor. NA where
 # there are no such weights.
@@ -135,7 +135,7 @@ core_own_mean_weights <- function(weights, has, home, sign) {
 # Determinacy of each factor when nothing is missing: the correlation of its regression score with
 # the factor (Guttman 1955), the root of diag(S' inv(R) S). Observed correlations R that could not
 # come together with such factors (then S' inv(R) S exceeds the factor correlations somewhere, and a
-# "correlation" may pass 1) give way to those that the model reproduces. `by_model` tells which.
+# "correlation" may pass 1) give way to those that the model reproduces. `by_model` shows which.
 core_determinacy <- function(correlations, structure, between, reproduced) {
   predicted <- function(r) crossprod(structure, core_score_weights(r, structure))
   inside <- predicted(correlations)
@@ -148,8 +148,8 @@ core_determinacy <- function(correlations, structure, between, reproduced) {
 # d the determinacy (Guttman 1955).
 core_smallest_correlation <- function(determinacy) 2 * determinacy^2 - 1
 
-# Scores on scales: means of the answered items of each (n x p answers with gaps, p x k membership),
-# and how many were answered.
+# Scores on scales: means of the answered items of each (n x p answers with missing values, p x k
+# membership), and how many were answered.
 core_scale_means <- function(answers, members) {
   there <- !is.na(answers)
   answers[!there] <- 0

@@ -5,12 +5,12 @@
 #'
 #' * `correlations`: p x p; `covariances`: p x p, or `NULL` unless of kind Pearson or covariance:
 #'   the correlations times the items' standard deviations, each of these over all who answered the
-#'   item (so that every stage that needs covariances uses the same ones; with gaps they are not
-#'   those of the people of each pair);
+#'   item (so that every stage that needs covariances uses the same ones; with missing answers they
+#'   are not those of the people of each pair);
 #' * `standard_errors`: p x p, of the correlations, from how much each person's (or cluster's)
-#'   answers move them, so that skewed answers, gaps, weights and clusters are allowed for; where
-#'   that is not known (Spearman, mixed, counts, a matrix), by the formulas of [correlate_items()];
-#'   `n_pair`: p x p, how many people answered both;
+#'   answers move them, so that skewed answers, missing answers, weights and clusters are allowed
+#'   for; where that is not known (Spearman, mixed, counts, a matrix), by the formulas of
+#'   [correlate_items()]; `n_pair`: p x p, how many people answered both;
 #' * `n`: how many people with all answers, drawn one by one and counting alike, would tell as much
 #'   about unrelated items: the harmonic mean of `n_pair`, times `effective_share` (1 without
 #'   weights), over `design_effect` (1 without clusters); chance levels rest on it, and what else
@@ -120,7 +120,7 @@ say_range_of_people <- function(pair) {
   if (pair[1L] == pair[2L]) most else paste(format_count(pair[1L]), "to", most)
 }
 
-# Too few clusters to tell how much they vary.
+# Too few clusters to show how much they vary.
 find_clusters <- function(values, settings) {
   clusters <- length(unique(values$cluster))
   if (clusters >= CLUSTERS_FOR_TESTS) return(NULL)

@@ -6,7 +6,7 @@
 #   rmsea, rmsea_lower, rmsea_upper (90 %), close_p (of an RMSEA up to .05), cfi, tli
 #   aic, bic         NA unless there is a likelihood: Pearson correlations of complete answers
 # all NA without degrees of freedom, or where nothing is known to rest a test on; then `finding`
-# says why. `finding` also tells where normal theory stands in for answers that are not there.
+# says why. `finding` also shows where normal theory stands in for answers that are not there.
 fit_of_factors <- function(x, k, threads = 1L) {
   r <- x$values$correlations
   p <- ncol(r)

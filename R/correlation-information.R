@@ -5,7 +5,7 @@
 # An information has
 #
 #   basis  "answers": from how much each person (or cluster) moves each correlation; "normal": what
-#          normal answers without gaps would have; "none"
+#          complete normal answers would have; "none"
 #   why    why it does not rest on the answers, a part of a sentence; character() where it does
 #   gamma  the covariances of root n times the correlations above the diagonal (q x q), or NULL
 #   rows   what some of the units move correlations by, scaled so that the mean square is gamma's
@@ -77,7 +77,7 @@ not_from_answers <- function(x) {
     return(sprintf("there are more than %d items", ITEMS_WITH_GAMMA))
   }
   if (few_clusters(x)) {
-    return(sprintf("%s are too few to tell how much they vary (at least %d)",
+    return(sprintf("%s are too few to show how much they vary (at least %d)",
       count_of(length(unique(v$cluster)), "cluster"),
       CLUSTERS_FOR_TESTS))
   }

@@ -79,6 +79,13 @@
 #' @export
 correlate_items <- function(x, ...) UseMethod("correlate_items")
 
+CORRELATE_TAKES <- list(
+  kind = a_text("The kind of correlation", function() names(KINDS)),
+  missing = a_text("What is done about missing answers", function() names(MISSING_METHODS)),
+  continuous_from = a_whole("For mixed: items with so many different answers are continuous",
+    3, 17),
+  repair = a_flag("Replace a matrix with negative eigenvalues by the nearest correlation matrix"))
+
 #' @rdname correlate_items
 #' @export
 correlate_items.questionnaire <- function(x, kind = "pearson",
@@ -86,13 +93,8 @@ correlate_items.questionnaire <- function(x, kind = "pearson",
     ...) {
   check_class(x, "x", "questionnaire", "questionnaire()")
   check_dots_empty(...)
-  kind <- check_choice(kind, "kind", names(KINDS))
-  missing <- check_choice(missing, "missing", names(MISSING_METHODS))
-  check_flag(repair, "repair")
-  continuous_from <- check_whole(continuous_from, "continuous_from", 3L, 17L)
-  threads <- settle_threads(threads)
-  correlate_answers(x, kind, missing, repair, continuous_from, threads, compare = TRUE,
-    match.call())
+  asked <- settle_arguments(CORRELATE_TAKES)
+  correlate_answers(x, asked, settle_threads(threads), compare = TRUE, match.call())
 }
 
 #' @rdname correlate_items
@@ -113,14 +115,15 @@ correlate_items.default <- function(x, ...) {
 }
 
 # `compare`: is it told what polychoric correlations would change? (Not in draws.)
-correlate_answers <- function(x, kind, missing, repair, continuous_from, threads, compare,
-    made_by = NULL) {
+correlate_answers <- function(x, asked, threads, compare, made_by = NULL) {
+  kind <- asked$kind
+  missing <- asked$missing
   check_em_kind(kind, missing)
   answers <- x$values$answers
   weights <- scaled_weights(x)
   used <- if (missing == "complete") sum(stats::complete.cases(answers)) else nrow(answers)
   check_enough_people(used, nrow(answers), missing)
-  ordered <- if (kind_is(kind, "core") == "mixed") is_ordered(answers, continuous_from)
+  ordered <- if (kind_is(kind, "core") == "mixed") is_ordered(answers, asked$continuous_from)
   check_categories(answers, kind, weights)
   found <- with_progress("Correlations", ncol(answers)^2 / 128, function(progress) {
     core_correlate(answers, kind_is(kind, "core"), missing, weights, ordered, threads, progress)
@@ -128,7 +131,7 @@ correlate_answers <- function(x, kind, missing, repair, continuous_from, threads
   check_varying(stats::setNames(found$sds, colnames(answers)))
   check_em(found)
   check_pairs_met(found$correlations)
-  fixed <- settle_definite(found$correlations, repair)
+  fixed <- settle_definite(found$correlations, asked$repair)
   found$correlations <- fixed$correlations
   items <- x$values$items[c("item", "wording", "scale", "reversed")]
   items[c("mean", "sd", "skewness", "categories")] <- list(unname(found$means), unname(found$sds),
@@ -136,8 +139,7 @@ correlate_answers <- function(x, kind, missing, repair, continuous_from, threads
   if (!is.null(ordered)) items$ordered <- ordered
   if (!is.null(found$covariances)) found$covariances <- found$correlations * (items$sd %o% items$sd)
   share <- core_effective_share(weights)
-  settings <- list(kind = kind, missing = missing, repair = repair,
-    continuous_from = continuous_from, weighted = !is.null(weights))
+  settings <- c(asked, list(weighted = !is.null(weights)))
   settings$cluster <- x$settings$cluster
   findings <- bind_findings(findings_that_travel(x$findings), fixed$finding,
     find_in_method(found, items, settings, share))
@@ -184,7 +186,7 @@ as_correlations <- function(x, ..., threads = NULL) {
 
 # Other people's answers correlated as those behind `correlations` were.
 correlate_alike <- function(questionnaire, correlations, threads = NULL) {
-  s <- correlations$settings
-  correlate_answers(questionnaire, s$kind, s$missing, s$repair, s$continuous_from,
+  correlate_answers(questionnaire,
+    correlations$settings[names(CORRELATE_TAKES)],
     settle_threads(threads), compare = FALSE)
 }

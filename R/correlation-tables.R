@@ -13,7 +13,7 @@ correlate_items.item_tables <- function(x, kind = "pearson", repair = TRUE, cont
   correlate_counts(x, counted_of(x), kind, repair, continuous_from, threads)
 }
 
-# The counts of `x`, or of deals drawn from it, as correlations.
+# The counts of `x`, or of random groups drawn from it, as correlations.
 correlate_counts <- function(x, counted, kind, repair, continuous_from, threads) {
   people <- counted$people
   complete <- x$settings$missing == "complete"

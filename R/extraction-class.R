@@ -20,7 +20,7 @@
 #'   unrotated inv(T)' (oblique) or unrotated T (orthogonal);
 #' * `variance`: tibble, one row for each factor: `factor`, `sum_of_squares` (of pattern times
 #'   structure; adds up to the communalities, or to the variance explained in the items' units),
-#'   `share` of all variance, `running_share`, `share_of_common`; `variance_unrotated`: the same
+#'   `share` of all variance, `cumulative_share`, `share_of_common`; `variance_unrotated`: the same
 #'   before rotation;
 #' * `correlations`: the p x p matrix of correlations behind it; `item_correlations`: what
 #'   [correlate_items()] gave, with the answers, for stages that draw people again; `n`: number of
@@ -113,7 +113,7 @@ variance_table <- function(names, explained, unit) {
   # tibble() itself takes longer than the searches of a rotation
   tibble::new_tibble(
     list(factor = names, sum_of_squares = explained, share = explained / sum(unit^2),
-      running_share = cumsum(explained) / sum(unit^2),
+      cumulative_share = cumsum(explained) / sum(unit^2),
       share_of_common = explained / sum(explained)),
     nrow = length(names))
 }

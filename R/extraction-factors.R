@@ -87,11 +87,11 @@
 #'   with Bartlett's correction of F (squared for polychoric correlations; with weights and clusters
 #'   once more, for the n of the correlations), limits (90 %) from the
 #'   noncentrality of its adjusted chi-square, and `close_p` that of an RMSEA up to .05.
-#'   With gaps F is divided by 1 + 2.5g, under EM T by 1 + 4g and F by 1 + 5.5g, g being the mean
-#'   over people of the share of their answers that is missing times the number that is there, over
-#'   n: few people with gaps vary more than the influences know. These numbers were found in samples
-#'   of known populations.
-#'   Of a matrix alone, normal answers without gaps are taken for granted, and a finding says so:
+#'   With missing answers F is divided by 1 + 2.5g, under EM T by 1 + 4g and F by 1 + 5.5g, g being
+#'   the mean over people of the share of their answers that is missing times the number that is
+#'   there, over n: few people with missing answers vary more than the influences know. These
+#'   numbers were found in samples of known populations.
+#'   Of a matrix alone, complete normal answers are taken for granted, and a finding says so:
 #'   Bartlett's chi-square of maximum likelihood, RMSEA from it, CFI and TLI from (n - 1) F. Where
 #'   neither holds (Spearman and mixed correlations, few clusters, weighted counts) nothing is
 #'   shown, and a finding says why. AIC (chi-square - 2 df) and BIC (chi-square - df ln n), of (n -
@@ -147,17 +147,25 @@
 #' @export
 extract_factors <- function(x, factors = "probable", ..., method = "minres", analyse = NULL,
     lowest_uniqueness = 0.005, starts = 5L, seed = NULL, threads = NULL) {
-  method <- check_choice(method, "method", factor_methods())
-  check_number(lowest_uniqueness, "lowest_uniqueness", 0, 0.5)
-  starts <- check_whole(starts, "starts", 0L, 100L)
+  asked <- settle_arguments(EXTRACT_TAKES)
   x <- as_correlations(x, ...)
   check_invertible(x)
   analysed <- settle_analysed(analyse, x)
   chosen <- settle_factors(factors, x,
     core_most_factors(ncol(x$values$correlations)),
     "factors", seed, threads)
-  extract_number(x, chosen, method, analysed, lowest_uniqueness, starts, settle_threads(threads), match.call())
+  extract_number(x, chosen, method, analysed, lowest_uniqueness, asked$starts,
+    settle_threads(threads), match.call())
 }
+
+EXTRACT_TAKES <- list(
+  method = a_text("How factors are extracted", function() names(EXTRACTIONS),
+    check = function(x, name) check_choice(x, name, factor_methods())),
+  analyse = a_text("Correlations, or covariances of the items", c("correlations", "covariances"),
+    setting = "analysed", check = NULL),
+  lowest_uniqueness = a_number("The least share of an item that is its own", 0, 0.5),
+  starts = a_whole("Random starts of the extraction", 0, 100, entry = "extraction_starts",
+    setting = "extraction_starts"))
 
 # Extraction of a number that is settled; `threads` 0: without the test of fit, as draws want it.
 extract_number <- function(x, chosen, method, analysed, lowest_uniqueness, starts, threads,

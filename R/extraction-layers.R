@@ -12,11 +12,11 @@
 #'   matrix itself) to p (nothing).
 #' @param ... Not used.
 #' @return An object of class `component_layers` ([softsieve-result]); `values` holds `table` (a
-#'   tibble, one row for each component: `component`, `eigenvalue`, `share`, `running_share`, `rmsr`
-#'   and `largest_residual`, the size of what is left off the diagonal, in the units analysed),
-#'   `vectors` (the eigenvectors, p x p, each turned as its component's loadings are) and `matrix`
-#'   (what was taken apart, p x p); `settings$analysed` says whether these are correlations or
-#'   covariances.
+#'   tibble, one row for each component: `component`, `eigenvalue`, `share`, `cumulative_share`,
+#'   `rmsr` and `largest_residual`, the size of what is left off the diagonal, in the units
+#'   analysed), `vectors` (the eigenvectors, p x p, each turned as its component's loadings are) and
+#'   `matrix` (what was taken apart, p x p); `settings$analysed` says whether these are correlations
+#'   or covariances.
 #' @section Formulas:
 #' Layer j, with eigenvalue \eqn{\lambda_j}{lambda_j} and eigenvector \eqn{q_j}
 #' \deqn{\lambda_j q_j q_j'}{lambda_j q_j q_j'}
@@ -46,7 +46,7 @@ component_layers <- function(solution) {
   dimnames(found$vectors) <- list(colnames(s), paste0("C", seq_len(ncol(s))))
   table <- tibble::tibble(component = paste0("C", seq_len(ncol(s))), eigenvalue = found$values,
     share = found$values / sum(found$values),
-    running_share = cumsum(found$values) / sum(found$values),
+    cumulative_share = cumsum(found$values) / sum(found$values),
     rmsr = found$rmsr, largest_residual = found$largest)
   new_result("component_layers",
     list(table = table, vectors = found$vectors, matrix = s),
@@ -99,5 +99,5 @@ glance.component_layers <- function(x, ...) {
   check_dots_empty(...)
   t <- x$values$table
   tibble::tibble(items = nrow(t), largest_eigenvalue = t$eigenvalue[1L],
-    layers_for_half = which(t$running_share >= 0.5)[1L])
+    layers_for_half = which(t$cumulative_share >= 0.5)[1L])
 }

@@ -11,7 +11,7 @@
 #' @return A ggplot; `plot()` returns its argument, invisibly.
 #' @eval describe_figures()
 #' @section Angles between arrows: In `"people"` (Gabriel 1971) an item's arrow is its loadings on
-#'   the two factors, times a number that is told. Where the factors do not correlate and there are
+#'   the two factors, times a number that is shown. Where the factors do not correlate and there are
 #'   no others, the cosine of the angle between the arrows of items with loadings a and b,
 #'   \deqn{a'b / \sqrt{a'a\, b'b},}{a'b / sqrt(a'a b'b),}
 #'   is the correlation of what the factors explain of the two items, and a'b is their reproduced

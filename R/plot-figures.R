@@ -78,8 +78,8 @@ FIGURES <- list(
     variance = spec(
       label = "variance explained by each factor, before and after rotation",
       draw = function(object) draw_variance(object)),
-    running = spec(label = "the running share of variance",
-      draw = function(object) draw_running(object)),
+    cumulative = spec(label = "the cumulative share of variance",
+      draw = function(object) draw_cumulative(object)),
     residuals = spec(
       label = "the correlations that the factors leave",
       parameters = list(wording = WORDING),
@@ -113,9 +113,9 @@ FIGURES <- list(
       there = function(object) ncol(object$values$answers) <= MOST_PAIR_ITEMS)),
   rebuilt_answers = family(
     curve = spec(
-      label = "the share that the first components keep, beside the target",
+      label = "the share that the first components keep, and the target",
       file = "rebuilding.png", draw = function(object) draw_curve(object)),
-    rebuilt = spec(label = "answers beside rebuilt answers, item by item",
+    rebuilt = spec(label = "answers and rebuilt answers, item by item",
       parameters = list(
         items = parameter("words", "which items, up to 12; those kept least when left out"),
         wording = WORDING),
@@ -152,7 +152,8 @@ FIGURES <- list(
         people = parameter("words", "ids of people to label")),
       draw = function(object, asked) draw_score_plane(object, asked)),
     person = spec(label = "the profile of one person, or of up to four, over all scores",
-      parameters = list(people = parameter("words", "ids of up to four people; the first left out")),
+      parameters = list(people = parameter("words",
+        "ids of up to four people; the first left out")),
       draw = function(object, asked) draw_person(object, asked),
       height = function(object) max(800, 60 * nrow(object$values$factors) + 250))),
   item_sift = family(
@@ -180,5 +181,5 @@ FIGURES <- list(
       height = function(object) rows_height(nrow(object$values$items)))),
   information_curves = family(
     information = spec(
-      label = "Information about each level of the factors, and the error of a person's score there",
+      label = "information about each level of the factors, and a score's error there",
       draw = function(object) draw_information(object))))

@@ -46,7 +46,7 @@ draw_path <- function(object, asked) {
       subtitle = wrap_subtitle("%s. Width: size of the loading, from %s%s%s%s%s",
         rotation_said(object), format_unit(asked$hide_below),
         if (few) "" else "; only each item's own, as there are many",
-        if (all(shown$own)) "" else "; brown: beside the item's own",
+        if (all(shown$own)) "" else "; brown: other than the item's own",
         if (any(shown$loading < 0)) "; dashed: negative" else "",
         if (nrow(arcs)) {
           sprintf("; right: correlations of the %ss", one_of_model(object$settings))

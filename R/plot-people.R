@@ -49,11 +49,11 @@ draw_plane_of_people <- function(object, asked) {
 angle_said <- function(object, at) {
   between <- object$values$factor_correlations[at[1L], at[2L]]
   if (abs(between) >= 0.005 || (ncol(object$values$loadings) == 2L && abs(between) > 1e-8)) {
-    return(sprintf("The factors correlate (%s): angles between arrows are no correlations.",
+    return(sprintf("The factors correlate (%s): angles between arrows are not correlations.",
       format_unit(between)))
   }
   if (ncol(object$values$loadings) > 2L) {
-    return("Other factors stand outside this plane: angles between arrows are no correlations.")
+    return("Other factors stand outside this plane: angles between arrows are not correlations.")
   }
   paste(
     "The cosine of the angle between two arrows is the correlation of what these factors explain",

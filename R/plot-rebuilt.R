@@ -59,9 +59,8 @@ draw_rebuilt <- function(object, asked) {
     ggplot2::facet_wrap(~item) +
     ggplot2::coord_cartesian(xlim = range(cells$answer) + c(-0.3, 0.3),
       ylim = range(cells$answer) + c(-0.3, 0.3)) +
-    ggplot2::labs(
-      title = "Answers beside what is left of them",
-      x = "Answer as it was given", y = "Rebuilt answer",
+    ggplot2::labs(title = "Answers and what is left of them", x = "Answer as it was given",
+      y = "Rebuilt answer",
       subtitle = wrap_subtitle("Kept: %s. %sDashed: nothing lost.%s", kept_words(object$settings),
         if (few) "Points: medians; thick: the middle half; thin: the middle 80 %. " else "",
         if (is.null(asked$items) && nrow(v$items) > nrow(items)) {

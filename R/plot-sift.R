@@ -63,7 +63,7 @@ draw_sift_passes <- function(object) {
       subtitle = wrap_subtitle("From %s to %s. %s", count_of(max(t$items), "item"),
         format_count(min(t$items)),
         if (max(t$items) > min(t$items)) {
-          "Item choice on the same people flatters these numbers."
+          "Choosing items on the same people makes these numbers too good."
         } else {
           "No item went."
         })) +
@@ -76,14 +76,14 @@ draw_paths <- function(object, asked) {
   t <- t[order(t$stays), ]
   labels <- item_labels(t, asked$wording, 44L)
   t$label <- factor(labels, labels)
-  toss_up <- object$settings$toss_up
+  uncertain <- object$settings$uncertain
   kinds <- c("limits", "orders", "numbers", "draws")
   each <- stack_rows(lapply(kinds, function(name) {
     tibble::tibble(label = t$label, share = t[[name]], kind = name)
   }))
   each <- each[!is.na(each$share), ]
   ggplot2::ggplot(t, ggplot2::aes(.data$stays, .data$label)) +
-    ggplot2::annotate("rect", xmin = toss_up[1L], xmax = toss_up[2L], ymin = -Inf, ymax = Inf,
+    ggplot2::annotate("rect", xmin = uncertain[1L], xmax = uncertain[2L], ymin = -Inf, ymax = Inf,
       fill = sieve_colour("chance"), alpha = 0.6) +
     ggplot2::geom_segment(
       ggplot2::aes(x = 0, xend = .data$stays, yend = .data$label),
@@ -104,7 +104,7 @@ draw_paths <- function(object, asked) {
       title = sprintf("Which items stay on %s", count_of(nrow(object$values$paths), "path")),
       x = "Share of paths on which the item stays", y = NULL,
       subtitle = wrap_subtitle(
-        "Shaded: toss-ups. Large points: all paths; small marks: one kind of change alone.",
+        "Shaded: uncertain items. Large points: all paths; small marks: one kind of change alone.",
         width = SQUARE_SUBTITLE)) +
     theme_sieve() +
     ggplot2::theme(legend.position = "right")

@@ -6,7 +6,7 @@ explained <- function(object) {
   turned <- object$settings$rotation != "none"
   one <- function(table, when) {
     tibble::tibble(when = when, place = seq_len(nrow(table)), factor = table$factor,
-      share = table$share, running_share = table$running_share)
+      share = table$share, cumulative_share = table$cumulative_share)
   }
   if (!turned) return(one(v$variance, "as extracted"))
   rbind(one(v$variance_unrotated, "before rotation"), one(v$variance, "after rotation"))
@@ -26,7 +26,7 @@ draw_variance <- function(object) {
       ggplot2::aes(y = 0, label = named_after(.data$factor, .data$when)),
       vjust = 1.3, size = 4, lineheight = 0.9, colour = sieve_colour("ink")) +
     ggplot2::facet_wrap(~when) +
-    # (few bars are no slabs)
+    # (few bars are not slabs)
     ggplot2::expand_limits(x = mean(range(shares$place)) + c(-2.3, 2.3)) +
     ggplot2::scale_fill_manual(values = c("before rotation" = sieve_colour("chance"),
       "after rotation" = sieve_colour("kept"), "as extracted" = sieve_colour("kept"))) +
@@ -39,7 +39,7 @@ draw_variance <- function(object) {
       x = NULL, y = "Share of all variance",
       subtitle = if (nlevels(shares$when) > 1L) {
         wrap_subtitle(
-          "%s. Rotation divides it anew: the sum stays, and a %s before is not the same one after",
+          "%s. Rotation divides it again: the sum stays, and a %s before is not the same one after",
           rotation_said(object), name)
       }) +
     theme_sieve() +
@@ -53,16 +53,16 @@ named_after <- function(factor, when) {
   ifelse(when == "before rotation", as.character(place), wrap_names(factor, 12L))
 }
 
-draw_running <- function(object) {
+draw_cumulative <- function(object) {
   shares <- explained(object)
   shares$when <- factor(shares$when, unique(shares$when))
   last <- shares[shares$place == max(shares$place), ][1L, ]
-  ggplot2::ggplot(shares, ggplot2::aes(.data$place, .data$running_share)) +
+  ggplot2::ggplot(shares, ggplot2::aes(.data$place, .data$cumulative_share)) +
     ggplot2::geom_line(ggplot2::aes(linetype = .data$when), colour = sieve_colour("kept")) +
     ggplot2::geom_point(ggplot2::aes(shape = .data$when), size = 3.4, fill = sieve_colour("paper"),
       colour = sieve_colour("kept")) +
-    ggplot2::annotate("text", x = last$place, y = last$running_share,
-      label = format_share(last$running_share), vjust = -1, size = 4.6, fontface = "bold",
+    ggplot2::annotate("text", x = last$place, y = last$cumulative_share,
+      label = format_share(last$cumulative_share), vjust = -1, size = 4.6, fontface = "bold",
       colour = sieve_colour("ink")) +
     ggplot2::scale_shape_manual(values = c("before rotation" = 21L, "after rotation" = 16L,
       "as extracted" = 16L)) +
@@ -73,7 +73,7 @@ draw_running <- function(object) {
       expand = ggplot2::expansion(mult = c(0, 0.12))) +
     ggplot2::labs(title = "How the explained variance adds up",
       x = sprintf("Number of %ss", one_of_model(object$settings)),
-      y = "Running share of all variance", subtitle = rotation_said(object)) +
+      y = "Cumulative share of all variance", subtitle = rotation_said(object)) +
     theme_sieve() +
     ggplot2::theme(
       legend.position = if (nlevels(shares$when) > 1L) "top" else "none",

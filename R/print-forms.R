@@ -4,14 +4,14 @@
 #' @export
 print.component_layers <- function(x, ...) {
   t <- x$values$table
-  half <- which(t$running_share >= 0.5)[1L]
+  half <- which(t$cumulative_share >= 0.5)[1L]
   show_result(x,
     sprintf("%s of %s, layer by layer: the first %s of the variance.",
       capitalise(x$settings$analysed), count_of(nrow(t), "item"),
       if (half == 1L) {
-        sprintf("accounts for %s", format_share(t$running_share[1L]))
+        sprintf("accounts for %s", format_share(t$cumulative_share[1L]))
       } else {
-        sprintf("%d account for %s", half, format_share(t$running_share[half]))
+        sprintf("%d account for %s", half, format_share(t$cumulative_share[half]))
       }),
     paste("What each component reproduces, and how much is left off the diagonal after it",
       "(root mean square, and largest)."),
@@ -35,7 +35,7 @@ print.hierarchical_form <- function(x, ...) {
       "are uncorrelated (Schmid-Leiman)."),
     c(table_text(x, "loadings"), table_text(x, "higher", titled = TRUE)),
     below = sprintf("Loadings below %s in size not shown", format_unit(hide)),
-    next_step = paste("assess_reliability() tells how much of a total score is general (omega",
+    next_step = paste("assess_reliability() shows how much of a total score is general (omega",
       "hierarchical)."))
 }
 

@@ -27,7 +27,7 @@ print.factorability <- function(x, ...) {
     next_step = if (low) {
       sprintf("leave out %s and run again, or go on with parallel_analysis().", weakest$item)
     } else {
-      "parallel_analysis() tells how many factors to keep."
+      "parallel_analysis() shows how many factors to keep."
     })
 }
 
@@ -60,7 +60,7 @@ print.parallel_analysis <- function(x, ...) {
   show_result(x, verdict, about,
     c(table_text(x, "eigenvalues"), table_text(x, "groups", titled = TRUE)),
     next_step = if (k) {
-      sprintf("count_factors() sets other evidence beside it; extract_factors(x, factors = %d).", k)
+      sprintf("count_factors() adds other evidence; extract_factors(x, factors = %d).", k)
     } else {
       "look at the items again with assess_factorability()."
     })

@@ -26,7 +26,7 @@ print.respondent_profile <- function(x, ...) {
   show_result(x,
     sprintf("%s: %s flagged, none removed.", count_of(nrow(p), "person", "people"),
       if (nrow(flagged)) format_count(nrow(flagged)) else "none"),
-    "One flag is no proof of careless answers: look for several together.",
+    "One flag is not proof of careless answers: look for several together.",
     table_text(x, "people"),
     next_step = "plot() shows distances and runs; keep_people() keeps those you want, and says so.")
 }

@@ -99,7 +99,7 @@ print.summary_softsieve_reliability <- function(x, ...) {
   cat("",
     wrap_lines(sprintf(
       "Items of this kind that a reliability of %s needs, and the %s margin of one person's score:",
-      format_unit(r$settings$wished), format_share(r$settings$level))),
+      format_unit(r$settings$target), format_share(r$settings$level))),
     table_text(r, "needed"), sep = "\n")
   for (name in c("splits", "groups", "stability")) cat(show(name), noted(r, name), sep = "\n")
   invisible(x)

@@ -155,7 +155,7 @@ print.questionnaire <- function(x, ...) {
     about,
     next_step = paste(
       "profile_items() and profile_respondents() look at each; assess_factorability()",
-      "tells whether the items can be factored."))
+      "shows whether the items can be factored."))
 }
 
 #' @export
@@ -179,5 +179,5 @@ print.item_correlations <- function(x, ...) {
         },
         format_unit(mean(abs(pairs$correlation))), format_unit(max(abs(pairs$correlation))))),
     table = table_text(x, "strongest", titled = TRUE)[-1L],
-    next_step = "assess_factorability() tells whether these items can be factored.")
+    next_step = "assess_factorability() shows whether these items can be factored.")
 }

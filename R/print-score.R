@@ -23,10 +23,12 @@ scores_about <- function(x, one) {
   f <- x$values$factors
   c(
     if (one == "scale") {
-      sprintf("On the scale of the answers; people with gaps are scored %s.", GAPS[[s$gaps]])
+      sprintf("On the scale of the answers; people with missing answers are scored %s.",
+        MISSING_ANSWERS[[s$score_missing]])
     } else {
-      sprintf("In standard deviations of the %s, from the mean; people with gaps are scored %s.",
-        one, GAPS[[s$gaps]])
+      sprintf(
+        "In standard deviations of the %s from the mean; people with missing answers scored %s.",
+        one, MISSING_ANSWERS[[s$score_missing]])
     },
     if (isTRUE(any(f[["determinacy"]] < 1 - 1e-9))) {
       paste("Determinacy: correlation of the best score with the factor (1 is best); least alike:",
@@ -39,7 +41,7 @@ scores_about <- function(x, one) {
 print.score_formula <- function(x, ...) {
   s <- x$settings
   number <- ncol(x$values$weights)
-  gaps <- if (is.null(x$values$least)) {
+  missing <- if (is.null(x$values$least)) {
     "For people who answered every item that counts."
   } else {
     sprintf(
@@ -53,7 +55,7 @@ print.score_formula <- function(x, ...) {
     c(
       paste("A score is the constant plus the sum of weight times answer, answers as they were",
         "given: reversed items are not reverse-scored."),
-      gaps),
+      missing),
     table_text(x),
     next_step = "formula_code() writes it for R, for a spreadsheet or in SQL.")
 }
@@ -91,7 +93,7 @@ print.rebuilt_answers <- function(x, ...) {
     },
     c(table_text(x, "curve"), table_text(x, "items", titled = TRUE)),
     next_step = paste(
-      "plot() draws the curve, plot(x, \"rebuilt\") answers beside what is left of them;",
+      "plot() draws the curve, plot(x, \"rebuilt\") answers and what is left of them;",
       "as_tibble() gives the rebuilt answers."))
 }
 

@@ -58,14 +58,14 @@ print.sift_paths <- function(x, ...) {
   v <- x$values
   count <- function(verdict) sum(v$items$verdict == verdict)
   show_result(x,
-    sprintf("On %s: %s stay, %s go, %s.", count_of(nrow(v$paths), "path"),
+    sprintf("On %s: %s stay, %s go, %s uncertain.", count_of(nrow(v$paths), "path"),
       count_of(count("stays"), "item"), format_count(count("goes")),
-      count_of(count("toss-up"), "toss-up")),
+      format_count(count("uncertain"))),
     paste("Shares of paths on which an item stays: of all, with other limits, another rule first,",
       "other numbers of factors, people resampled."),
     c(table_text(x, "items"), table_text(x, "pairs", titled = TRUE),
       table_text(x, "agreement", titled = TRUE), table_text(x, "outside", titled = TRUE)),
-    next_step = "sift_restore() and sift_remove() decide toss-ups by their content.")
+    next_step = "sift_restore() and sift_remove() decide uncertain items by their content.")
 }
 
 #' @export

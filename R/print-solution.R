@@ -52,13 +52,13 @@ between_lines <- function(r, one) {
 after_solution <- function(x, unrotated, one) {
   if (unrotated && one == "component") {
     return(paste(
-      "component_layers() tells what each component keeps, score_respondents() each person's",
+      "component_layers() shows what each component keeps, score_respondents() each person's",
       "scores on them; rotate_factors() turns them where items are to be told apart."))
   }
   if (unrotated) return("rotate_factors() turns the factors to where they can be read.")
   paste(
     if (!is_named(x)) sprintf("name_factors() helps to name the %ss;", one),
-    "loading_stability() tells how sure they are; then form_scales() and assess_reliability().")
+    "loading_stability() shows how sure they are; then form_scales() and assess_reliability().")
 }
 
 # What is not known is left out.
@@ -109,7 +109,7 @@ print.pattern_table <- function(x, ...) {
       count_of(length(x$values$factors), one)),
     table = pattern_lines(x),
     next_step = paste(
-      "form_scales() makes scales of these; assess_reliability() tells how far each can",
+      "form_scales() makes scales of these; assess_reliability() shows how far each can",
       "be trusted."))
 }
 
@@ -120,5 +120,5 @@ print.softsieve_scale_set <- function(x, ...) {
   show_result(x,
     sprintf("%s, from the %s.", count_of(number, "scale"), x$settings$by),
     table = table_text(x),
-    next_step = "assess_reliability() tells how far each can be trusted.")
+    next_step = "assess_reliability() shows how far each can be trusted.")
 }

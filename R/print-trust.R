@@ -23,7 +23,7 @@ print.solution_comparison <- function(x, ...) {
       table_text(x, "items", titled = TRUE)),
     next_step = paste(
       if (any(x$values$items$moved)) "read the items that move;",
-      "loading_stability() tells how sure loadings are, solution_ladder() how factors split."))
+      "loading_stability() shows how sure loadings are, solution_ladder() how factors split."))
 }
 
 #' @export
@@ -51,7 +51,7 @@ print.group_solutions <- function(x, ...) {
 drawn_how <- function(x) {
   v <- x$values
   if (isTRUE(x$settings$from_counts)) {
-    return(sprintf("in the %s of the counts", count_of(v$units, "deal")))
+    return(sprintf("in the %s of the counts", count_of(v$units, "random group")))
   }
   if (!is.null(x$settings$clusters)) {
     return(sprintf("in %s of %s", count_of(v$units, "cluster"), x$settings$clusters))

@@ -71,7 +71,7 @@ measure_distance <- function(x) {
   list(distance = core_squared_distance(z, r), finding = NULL)
 }
 
-# One answer to fewer items than this is no sign of anything.
+# One answer to fewer items than this is not a sign of anything.
 ITEMS_IN_A_ROW <- 6L
 
 # Each person's flags, and a finding for each kind that names the first people.

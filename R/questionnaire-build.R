@@ -25,7 +25,7 @@
 #'   beside it). They are reverse-scored between `ends`, or where these are not given between the
 #'   lowest and the highest answer that was given.
 #' @param missing_codes Numbers and words that mean no answer in any item, for example `c(9, 99,
-#'   "don't know")`, beside those of the codebook.
+#'   "don't know")`, in addition to those of the codebook.
 #' @param ends The lowest and the highest answer of all items for which no codebook says it, for
 #' example `c(1, 5)`.
 #' @param categories Columns of categories without order: each is made into items of 0 and 1, one
@@ -44,9 +44,9 @@
 #' @section Findings: how the file was read, `columns_left_out`, `no_codebook`, `levels_numbered`,
 #'   `out_of_range`, `repeated_id`, `many_answers`, `fractions`, `categories_split`,
 #'   `words_as_missing`, `turned_by_answers` (reversed items whose ends are those of the answers);
-#'   and where no codebook tells the ends, `likely_missing_code` (9, 99,
+#'   and where no codebook gives the ends, `likely_missing_code` (9, 99,
 #'   -77 and their like, far from the other answers) and `unlike_the_others` (many different values
-#'   beside items with few).
+#'   while others have few).
 #' @family questionnaires
 #' @examples
 #' motives <- questionnaire(repair_cafe, codebook = repair_cafe_codebook, id = person, group = cafe)
@@ -59,9 +59,27 @@ questionnaire <- function(data, items = NULL, codebook = NULL, id = NULL, group 
   selected <- list(items = rlang::enquo(items), id = rlang::enquo(id), group = rlang::enquo(group),
     weight = rlang::enquo(weight), cluster = rlang::enquo(cluster),
     reversed = rlang::enquo(reversed), categories = rlang::enquo(categories))
-  out_of_range <- check_choice(out_of_range, "out_of_range", c("stop", "missing"))
-  build_questionnaire(data, selected, codebook, out_of_range, missing_codes, ends, match.call())
+  asked <- settle_arguments(QUESTIONNAIRE_TAKES["out_of_range"])
+  build_questionnaire(data, selected, codebook, asked$out_of_range, missing_codes, ends,
+    match.call())
 }
+
+# (which columns they name is settled where these are selected)
+QUESTIONNAIRE_TAKES <- list(id = a_text("Column that names a person"),
+  weight = a_text("Column of sampling weights"),
+  cluster = a_text("Column of the clusters in which people were sampled"),
+  group = a_text("Columns that group people", several = TRUE),
+  items = a_text("Items to analyse; the codebook's when left out", several = TRUE),
+  reversed = a_text("Items worded in reverse, in addition to those of the codebook",
+    several = TRUE),
+  missing_codes = a_number(
+    "Numbers and words that mean no answer, in addition to those of the codebook",
+    words = TRUE, several = TRUE),
+  ends = a_number("The lowest and the highest answer, where no codebook says them", several = TRUE),
+  categories = a_text("Columns of categories without order, to be made into items of 0 and 1",
+    several = TRUE),
+  out_of_range = a_text("What becomes of answers outside the ends: an error, or missing",
+    c("stop", "missing")))
 
 # `selected`: which columns are what, as quosures; `silent`: may there be items that nobody
 # answered? (Of new people, one of whom may be all there are.)

@@ -110,7 +110,7 @@ find_absent <- function(absent) {
   new_finding("items_absent", absent, item = absent)
 }
 
-# Answers beyond those that the solution's people gave, where no codebook told the ends.
+# Answers beyond those that the solution's people gave, where no codebook gives the ends.
 find_beyond <- function(answers, key) {
   if (is.null(key) || key$ends_by[1L] == "codebook") return(NULL)
   counts <- vapply(seq_len(nrow(key)), function(i) {

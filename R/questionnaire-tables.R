@@ -11,7 +11,8 @@ new_item_tables <- function(values, settings, findings, call) {
 
 is_item_tables <- function(x) is_result(x, "item_tables")
 
-# The counts of all deals together, or of deals drawn so often, as the core takes them.
+# The counts of all random groups together, or of random groups drawn so often, as the core takes
+# them.
 counted_of <- function(x, often = NULL) {
   v <- x$values
   add <- function(m) if (is.null(often)) rowSums(m) else drop(m %*% often)
@@ -49,7 +50,7 @@ keep_counted <- function(x, items) {
   new_item_tables(v, x$settings, x$findings, x$call)
 }
 
-# What the core draws from: deals, with weights of mean 1.
+# What the core draws from: random groups, with weights of mean 1.
 dealt_counts <- function(x) {
   v <- x$values
   by <- 1
@@ -59,16 +60,17 @@ dealt_counts <- function(x) {
   list(values = unname(v$categories), cells = v$cells * by + 0, sums = sums)
 }
 
-# Drawing needs deals enough.
-LEAST_DEALS <- 20L
+# Drawing needs random groups enough.
+LEAST_RANDOM_GROUPS <- 20L
 
-check_deals <- function(x) {
-  deals <- ncol(x$values$cells)
-  if (deals >= LEAST_DEALS) return(invisible())
+check_random_groups <- function(x) {
+  random_groups <- ncol(x$values$cells)
+  if (random_groups >= LEAST_RANDOM_GROUPS) return(invisible())
   stop_input("argument",
-    sprintf("Counts that are drawn from must be dealt into at least %d deals.", LEAST_DEALS),
-    got = sprintf("There %s.", if (deals == 1L) "is 1" else paste("are", deals)),
-    todo = "Count again: tabulate_items(..., deals = 200).")
+    sprintf("Counts that are drawn from must be kept in at least %d random groups.",
+      LEAST_RANDOM_GROUPS),
+    got = sprintf("There %s.", if (random_groups == 1L) "is 1" else paste("are", random_groups)),
+    todo = "Count again: tabulate_items(..., random_groups = 200).")
 }
 
 silent_items <- function(values) {
@@ -91,7 +93,7 @@ silent_items <- function(values) {
 #' @param ... Objects of class `item_tables`, or lists of them.
 #' @return An object of class `item_tables`.
 #' @section Errors: `softsieve_error_class`, `softsieve_error_other_items` (other items, categories,
-#'   keys, deals or weights).
+#'   keys, random groups or weights).
 #' @family large data
 #' @examples
 #' half <- repair_cafe$cafe %in% unique(repair_cafe$cafe)[1:5]
@@ -144,8 +146,8 @@ moved_origins <- function(v, origins) {
   by <- v$origins - origins
   if (is.null(v$sums) || !any(by != 0)) return(v)
   p <- length(by)
-  deals <- ncol(v$cells)
-  for (d in seq_len(deals)) {
+  random_groups <- ncol(v$cells)
+  for (d in seq_len(random_groups)) {
     s <- lapply(1:5, function(part) matrix(v$sums[, , part, d], p))
     n <- s[[2L]]
     v$cubes[, d] <- v$cubes[, d] + 3 * by * diag(s[[4L]]) + 3 * by^2 * diag(s[[3L]]) +
@@ -167,7 +169,7 @@ check_tables_alike <- function(a, b) {
     "Other categories are counted." = !identical(u$categories, v$categories),
     "Items are keyed differently." = !identical(as.list(u$items[about]), as.list(v$items[about])),
     "Some are weighted." = !identical(length(a$settings$weight), length(b$settings$weight)),
-    "People were dealt into other numbers of deals." = ncol(u$cells) != ncol(v$cells),
+    "People were split into other numbers of random groups." = ncol(u$cells) != ncol(v$cells),
     "Missing answers were treated differently." = !identical(a$settings$missing, b$settings$missing)
   )
   if (!length(wrong)) return(invisible())
@@ -192,5 +194,5 @@ glance.item_tables <- function(x, ...) {
   v <- x$values
   tibble::tibble(people = sum(v$people["people", ]), items = nrow(v$items),
     counted = sum(lengths(v$categories) > 0), weighted = length(x$settings$weight) > 0,
-    deals = ncol(v$cells), unfit = sum(v$unfit))
+    random_groups = ncol(v$cells), unfit = sum(v$unfit))
 }

@@ -13,7 +13,7 @@ start_counts <- function(state) {
 new_tally <- function(state) {
   sizes <- unname(lengths(state$values))
   weighted <- length(state$columns$weight) > 0
-  cpp_tally(sizes, state$asked$deals, weighted, state$asked$complete)
+  cpp_tally(sizes, state$asked$random_groups, weighted, state$asked$complete)
 }
 
 # What was counted, as plain data that add up (workers hand it over).
@@ -78,7 +78,7 @@ add_groups <- function(group, answers, weights, first, state, threads) {
       unname(state$values),
       state$origins,
       weights[at],
-      # in a group, too, people are in the deals that they are in among all
+      # in a group, too, people are in the random groups that they are in among all
       first + at - 1,
       threads)
   }

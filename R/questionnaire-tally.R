@@ -11,11 +11,11 @@
 #'   (package nanoarrow), as ADBC drivers hand out.
 #' @param items,codebook,weight,reversed,missing_codes,ends As in [questionnaire()]. Categories and
 #'   keys are settled before the first block: by the codebook's `lowest` and `highest`, or by
-#'   `ends`, or, where nothing says them, by the answers of the first block (told in a finding).
-#' @param group One column: everybody is counted, and each group beside, by its own.
+#'   `ends`, or, where nothing says them, by the answers of the first block (reported as a finding).
+#' @param group One column: everybody is counted, and each group by itself.
 #' @param missing `"pairwise"`, or `"complete"` to count only people who answered every item.
-#' @param deals Into how many groups people are dealt by chance, by their number: what
-#'   [draw_tables()] draws or leaves out to tell how sure a number is. 1: none.
+#' @param random_groups Into how many groups people are split at random, by their number: what
+#'   [draw_tables()] draws or leaves out to show how sure a number is. 1: none.
 #' @param rows People in a block, about.
 #' @param threads Number of threads; all processors, but never more than eight, when `NULL`.
 #' @param workers How many processes read one table together (package callr): a plain table of
@@ -25,12 +25,12 @@
 #' @param delimiter,decimal,encoding For text files: as in [read_responses()].
 #' @return An object of class `item_tables` ([softsieve-result]); `values` holds `items` (tibble, as
 #'   in a questionnaire), `categories` (list: each item's, keyed; `NULL` for items of more than 16),
-#'   `cells` (matrix, one column for each deal: the tables, then each item's own counts), `sums`,
-#'   `cubes` and `origins` (sums, for items of many values and for weights), `people` (matrix, one
-#'   column for each deal: people, with an answer, with all answers, weight, squared weight),
-#'   `missing_codes`, `unfit` (answers of each item that are none of its categories), and `groups`
-#'   (named list of `item_tables`, or `NULL`).
-#' @section How: An answer that is no category of its item (beyond the codebook's ends, or a
+#'   `cells` (matrix, one column for each random group: the tables, then each item's own counts),
+#'   `sums`, `cubes` and `origins` (sums, for items of many values and for weights), `people`
+#'   (matrix, one column for each random group: people, with an answer, with all answers, weight,
+#'   squared weight), `missing_codes`, `unfit` (answers of each item that are none of its
+#'   categories), and `groups` (named list of `item_tables`, or `NULL`).
+#' @section How: An answer that is not a category of its item (beyond the codebook's ends, or a
 #'   fraction) is missing, and counted. For whole numbers the correlations are, to the last bit,
 #'   those of the same answers in a [questionnaire()].
 #' @section Errors: `softsieve_error_source` (what it cannot read, or what broke), and those of
@@ -47,12 +47,12 @@
 #' @export
 tabulate_items <- function(source, items = NULL, codebook = NULL, weight = NULL, group = NULL,
     missing = c("pairwise", "complete"), reversed = NULL, missing_codes = NULL, ends = NULL,
-    deals = 200L, rows = 1e5, threads = NULL, workers = 1L, delimiter = NULL, decimal = NULL,
-    encoding = NULL) {
+    random_groups = 200L, rows = 1e5, threads = NULL, workers = 1L, delimiter = NULL,
+    decimal = NULL, encoding = NULL) {
   selected <- list(items = rlang::enquo(items), weight = rlang::enquo(weight),
     group = rlang::enquo(group), reversed = rlang::enquo(reversed))
   missing <- check_choice(missing, "missing", c("pairwise", "complete"))
-  deals <- check_whole(deals, "deals", 1L, 1000L)
+  random_groups <- check_whole(random_groups, "random_groups", 1L, 1000L)
   rows <- check_whole(rows, "rows", 10L, 1e7)
   threads <- settle_threads(threads)
   workers <- check_whole(workers, "workers", 1L, 64L)
@@ -66,7 +66,7 @@ tabulate_items <- function(source, items = NULL, codebook = NULL, weight = NULL,
   state <- new.env()
   text <- list(delimiter = delimiter, decimal = decimal, encoding = encoding, missing = "NA")
   choose <- function(columns) choose_counted(columns, selected, codebook, state)
-  begin <- function(block) begin_tally(block, state, codebook, key, missing, deals)
+  begin <- function(block) begin_tally(block, state, codebook, key, missing, random_groups)
   people <- with_counter("people counted", function(progress) {
     if (workers > 1L) {
       return(count_together(source, workers, rows, choose, begin, state, progress))
@@ -83,7 +83,7 @@ tabulate_items <- function(source, items = NULL, codebook = NULL, weight = NULL,
     reversed = state$described$item[state$described$reversed],
     missing_codes = missing_codes, ends = ends,
     ends_by = if (is.null(codebook) && is.null(ends)) "answers" else "codebook",
-    deals = deals)
+    random_groups = random_groups)
   finish_tally(state, people, settings, threads, match.call())
 }
 
@@ -105,7 +105,7 @@ choose_counted <- function(columns, selected, codebook, state) {
 }
 
 # What the first block settles: the key, and how each item is counted.
-begin_tally <- function(block, state, codebook, key, missing, deals) {
+begin_tally <- function(block, state, codebook, key, missing, random_groups) {
   items <- state$columns$items
   described <- describe_items(block[items], codebook)
   key$reversed <- state$columns$reversed
@@ -123,7 +123,7 @@ begin_tally <- function(block, state, codebook, key, missing, deals) {
   origins <- round((state$described$lowest + state$described$highest) / 2)
   origins[is.na(origins)] <- 0
   state$origins <- origins
-  state$asked <- list(deals = deals, complete = missing == "complete")
+  state$asked <- list(random_groups = random_groups, complete = missing == "complete")
   start_counts(state)
 }
 
@@ -171,7 +171,8 @@ find_in_tally <- function(values, settings, state, people) {
   by_first <- state$open & settings$ends_by == "answers"
   bind_findings(
     new_finding("counted_in_blocks", count_of(people, "person", "people"),
-      count_of(settings$deals, "deal"), value = people),
+      count_of(settings$random_groups, "random group"),
+      value = people),
     if (length(hit)) {
       new_finding("unfit_answers", names(values$unfit)[hit],
         vapply(values$unfit[hit], count_of, "", one = "answer"),

@@ -38,7 +38,7 @@ needs_reader <- function(package, file) {
 
 # Zip files: "xlsx", "ods" or "zip", by what is in them. What they would unpack to has a limit.
 kind_of_zip <- function(file) {
-  damaged <- function(e) stop_damaged(file, "It is no whole zip file, which sheets are.")
+  damaged <- function(e) stop_damaged(file, "It is not a whole zip file, which sheets are.")
   inside <- tryCatch(utils::unzip(file, list = TRUE), error = damaged, warning = damaged)
   # sheets pack some twenty times
   most <- min(MOST_BYTES, max(2^26, 200 * file.size(file)))

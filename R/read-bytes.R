@@ -101,7 +101,7 @@ stop_damaged <- function(file, got) {
   stop_input("reader",
     sprintf("\"%s\" must be whole.", basename(file)),
     got = got,
-    todo = "Does it open in the program that wrote it? Save it anew, or as CSV.")
+    todo = "Does it open in the program that wrote it? Save it again, or as CSV.")
 }
 
 # `what` is said to be too much of: bytes, columns, cells, ...

@@ -19,7 +19,7 @@
 #'
 #'   A plain table of PostgreSQL (14 and later) is read by ranges of its pages, in a read-only
 #'   transaction of its own: people come always in the same order, and what others write meanwhile
-#'   is not seen. Other databases promise no order; deals and draws depend on it.
+#'   is not seen. Other databases promise no order; random groups and draws depend on it.
 #' @section Passwords: An address that holds one is refused. They come from the environment
 #'   (`PGPASSWORD`) or from the database's own file (`~/.pgpass`), and are never shown or stored.
 #' @section Errors: `softsieve_error_source` (no such database or table, or what the database says),

@@ -66,13 +66,13 @@ decode_bytes <- function(bytes, encoding, name, guessed) {
 
 stop_zeros <- function(name) {
   stop_input("encoding", "A text file must hold text.",
-    got = sprintf("\"%s\" has bytes of 0 in it: it is no text, or text in UTF-16.", name),
+    got = sprintf("\"%s\" has bytes of 0 in it: it is not text, or text in UTF-16.", name),
     todo = "Give encoding = \"UTF-16LE\", or save it as CSV in UTF-8.")
 }
 
 check_encoding <- function(encoding) {
   known <- tryCatch(!is.na(iconv("a", encoding, "UTF-8")), error = function(e) FALSE)
-  # (of wide encodings one byte is no character)
+  # (of wide encodings one byte is not a character)
   if (known || grepl("^(UTF-?16|UTF-?32|UCS)", encoding, ignore.case = TRUE)) return(invisible())
   stop_input("argument",
     "`encoding` must be one that iconv() knows.",

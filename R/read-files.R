@@ -48,7 +48,8 @@ plain_ending <- function(file) {
 }
 
 # `typed`: may columns of text files come as numbers?
-read_table_file <- function(file, delimiter = NULL, encoding = NULL, missing = "NA", sheet = 1, header_rows = 1L, typed = FALSE) {
+read_table_file <- function(file, delimiter = NULL, encoding = NULL, missing = "NA", sheet = 1,
+    header_rows = 1L, typed = FALSE) {
   check_reading(delimiter, encoding, missing, sheet)
   reader <- reader_of(file)
   asked <- list(delimiter = delimiter, encoding = encoding, missing = missing, sheet = sheet)

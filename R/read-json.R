@@ -24,7 +24,7 @@ parse_json_line <- function(line, number, name) {
   row <- tryCatch(parse_json_text(line), error = function(e) {
     refuse(sub("[.]?\\s*$", "", strsplit(conditionMessage(e), "\n")[[1L]][1L]))
   })
-  if (!is.list(row) || (length(row) && is.null(names(row)))) refuse("it is no object")
+  if (!is.list(row) || (length(row) && is.null(names(row)))) refuse("it is not an object")
   nested <- names(row)[vapply(row, function(part) is.list(part) || length(part) > 1L, NA)]
   if (length(nested)) refuse(sprintf("%s holds more than one value", name_culprits(nested)))
   twice <- unique(names(row)[duplicated(names(row))])

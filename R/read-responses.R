@@ -76,7 +76,7 @@ read_responses <- function(file, delimiter = NULL, decimal = NULL, thousands = N
 }
 
 # Text columns in which at least half is numbers: the other cells stand in the way.
-#' @srrstats {G2.9} columns that stay text because of some cells are told
+#' @srrstats {G2.9} columns that stay text because of some cells are reported
 #' @noRd
 find_nearly_numeric <- function(data, marks) {
   found <- lapply(names(data), function(name) {

@@ -1,6 +1,6 @@
 # Delimited text: encoding, delimiter, marks of numbers, and the ways in which files are broken.
 
-# All columns as text. A header that is no header, rows of another length, and lines that an open
+# All columns as text. A header that is not a header, rows of another length, and lines that an open
 # quote swallows are errors: every line of the file is accounted for.
 read_text_table <- function(file, delimiter = NULL, encoding = NULL, missing = character()) {
   decoded <- decode_file(file, encoding)

@@ -1,7 +1,7 @@
 # Zip files (sheets, Word): what is in them, and whether it is what was packed.
 
 # The entries by the directory at the file's end (its layout: PKWARE's APPNOTE, 4.3.12): names, sums
-# (CRC-32) and sizes unpacked; NULL where there is no whole directory.
+# (CRC-32) and sizes unpacked; NULL where there is not a whole directory.
 zip_entries <- function(file) {
   bytes <- readBin(as_path(file), "raw", file.size(file))
   n <- length(bytes)

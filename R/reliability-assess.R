@@ -14,7 +14,7 @@
 #'   alphas.
 #' @param again The same people's answers at a second wave, for test-retest: a questionnaire with
 #'   the same id column, or with people in the same order.
-#' @param wished The reliability for which the number of items needed is worked out, from .50 to
+#' @param target The reliability for which the number of items needed is worked out, from .50 to
 #' .99.
 #' @param replicates How many times people are drawn with replacement for intervals: 0 for none,
 #' else from 50 to 100,000.
@@ -34,7 +34,7 @@
 #'   have four answers or fewer, or are skewed; where more than one factor is in a scale, omega with
 #'   a warning that points to omega hierarchical; standardised alpha of two items (it is the
 #'   Spearman-Brown coefficient; Eisinga, te Grotenhuis & Pelzer 2013). Where reverse-worded items
-#'   share their wording, [wording_factor()] tells omega of the topic alone and with the wording.
+#'   share their wording, [wording_factor()] shows omega of the topic alone and with the wording.
 #' @section Formulas:
 #' With covariances \eqn{s_{ij}}{s_ij} of k items and \eqn{V} their sum:
 #'
@@ -59,7 +59,7 @@
 #' (Green & Yang 2009)
 #' \deqn{\sum h(l_i l_j) / \sum h(r_{ij})}{sum h(l_i l_j) / sum h(r_ij)}
 #' Standard error of measurement of a score with standard deviation \eqn{s}; items needed for a
-#' wished reliability \eqn{w}
+#' target reliability \eqn{w}
 #' \deqn{s \sqrt{1 - rel}}{s sqrt(1 - rel)}
 #' \deqn{k \frac{w (1 - rel)}{rel (1 - w)}}{k w (1 - rel) / (rel (1 - w))}
 #' Stratified alpha (Cronbach, Schonemann & McKie 1965)
@@ -107,11 +107,9 @@
 #' thrift <- assess_reliability(list(thrift = c("t1", "t2", "t3")), motives, replicates = 0)
 #' thrift$values$coefficients
 #' @export
-assess_reliability <- function(scales, data = NULL, ..., by = NULL, again = NULL, wished = 0.80,
+assess_reliability <- function(scales, data = NULL, ..., by = NULL, again = NULL, target = 0.80,
     replicates = 1000L, level = 0.95, seed = NULL, threads = NULL) {
-  check_number(wished, "wished", 0.5, 0.99)
-  check_number(level, "level", 0.5, 0.999)
-  replicates <- check_whole(replicates, "replicates", 0L, 100000L)
+  asked <- settle_arguments(RELIABILITY_TAKES)
   seed <- settle_seed(seed)
   threads <- settle_threads(threads)
   if (is_result(data, c("factor_solution", "softsieve_scale_set"))) {
@@ -129,8 +127,8 @@ assess_reliability <- function(scales, data = NULL, ..., by = NULL, again = NULL
     assess_scale(given, name, level, seed, threads)
   })
   whole <- assess_whole(given, seed, threads)
-  drawn <- draw_people(given, parts, whole, replicates, seed, threads)
-  values <- reliability_values(given, parts, whole, drawn, wished, level)
+  drawn <- draw_people(given, parts, whole, asked$replicates, seed, threads)
+  values <- reliability_values(given, parts, whole, drawn, target, level)
   grouped <- if (!is.null(by)) reliability_by_group(scales, given$answers, by, level, ...)
   values$groups <- grouped$groups
   values$equal_alphas <- grouped$tests
@@ -139,7 +137,12 @@ assess_reliability <- function(scales, data = NULL, ..., by = NULL, again = NULL
     findings_that_travel(given$correlations$findings),
     scales$findings, find_in_reliability(values, given), drawn$finding, grouped$findings)
   settings <- c(given$correlations$settings,
-    list(scales_by = scales$settings$by, by = by, again = !is.null(again), wished = wished,
+    list(scales_by = scales$settings$by, by = by, again = !is.null(again), target = target,
       replicates = drawn$replicates, level = level, seed = seed))
   new_reliability(values, settings, findings, given$correlations$source, match.call())
 }
+
+RELIABILITY_TAKES <- list(
+  replicates = a_whole("Draws of the people for intervals of reliability", 0, 1e5),
+  target = a_number("The reliability that scales should have", 0.5, 0.99),
+  level = a_number("Of the intervals of reliability", 0.5, 0.999))

@@ -9,7 +9,7 @@
 #'   `alpha`, `omega`, `mean_correlation`, `lowest_correlation`, `highest_correlation`, `mean`, `sd`
 #'   (of the mean of the items), `sem` (standard error of measurement of that mean), `score_margin`
 #'   (half the interval of one person's score), `items_wished` (how many items of this kind the
-#'   wished reliability needs);
+#'   target reliability needs);
 #' * `coefficients`: tibble: `scale`, `coefficient`, `estimate`, `standard_error` (bootstrap),
 #'   `lower`, `upper`, `interval` (which kind these are: `"bca"`, `"feldt"`, or `NA`);
 #' * `intervals`: tibble of every interval there is: `scale`, `coefficient`, `interval` (`"feldt"`,

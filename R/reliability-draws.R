@@ -9,7 +9,7 @@ MOST_PARTS <- 200L
 MANY_PEOPLE <- 2500L
 FEW_PARTS <- 50L
 
-# Above so many items the general factor is not fitted anew for every draw: it has no limits then.
+# Above so many items the general factor is not fitted again for every draw: it has no limits then.
 MOST_ITEMS_DRAWN <- 100L
 
 # limits: a list, one for each measure of each scale and of the hierarchy, as
@@ -20,10 +20,10 @@ draw_people <- function(given, parts, whole, replicates, seed, threads) {
   }
   if (replicates == 0L) return(none(character()))
   if (!is.null(given$tables)) {
-    if (ncol(given$tables$values$cells) < LEAST_DEALS) {
-      return(none("counts were dealt into too few deals to draw from"))
+    if (ncol(given$tables$values$cells) < LEAST_RANDOM_GROUPS) {
+      return(none("counts are in too few random groups to draw from"))
     }
-    return(draw_deals(given, parts, whole, replicates, seed, threads))
+    return(draw_random_groups(given, parts, whole, replicates, seed, threads))
   }
   if (is.null(given$answers)) return(none("only correlations were given, not the answers"))
   if (given$correlations$settings$missing == "em") {
@@ -37,8 +37,8 @@ draw_people <- function(given, parts, whole, replicates, seed, threads) {
   draw_plan(plan, replicates, groups, seed, threads)
 }
 
-# The same of counts: deals are drawn, and left out one by one.
-draw_deals <- function(given, parts, whole, replicates, seed, threads) {
+# The same of counts: random groups are drawn, and left out one by one.
+draw_random_groups <- function(given, parts, whole, replicates, seed, threads) {
   dealt <- dealt_counts(given$tables)
   x <- matrix(0, 0L, nrow(given$tables$values$items))
   plan <- drawing_plan(given, parts, whole, x, NULL, dealt)

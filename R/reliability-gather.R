@@ -8,7 +8,7 @@ gather_reliability <- function(scales, data, threads, ...) {
   behind <- behind_scales(data)
   answers <- behind$answers
   dots <- list(...)
-  # correlations that know their answers are made anew of the scales' items, in the same way
+  # correlations that know their answers are made again of the scales' items, in the same way
   if (!is.null(answers) && !is_questionnaire(data)) {
     check_pearson(data)
     dots <- data$settings[c("kind", "missing", "repair")]
@@ -48,7 +48,7 @@ check_pearson <- function(correlations) {
   stop_input("argument",
     "Reliability of a sum of answers must rest on Pearson correlations.",
     got = sprintf("kind = \"%s\" came.", correlations$settings$kind),
-    todo = "Leave `kind` out: ordinal coefficients are given beside the others.")
+    todo = "Leave `kind` out: ordinal coefficients are given with the others.")
 }
 
 check_scale_items <- function(items, available) {
@@ -67,7 +67,7 @@ pairs_n <- function(n_pair, items, share) {
   if (share < 1) floor(n * share) else n
 }
 
-# The people who enter: all of them, or those without gaps.
+# The people who enter: all of them, or those without missing answers.
 answers_used <- function(given) {
   x <- given$answers$values$answers
   if (given$correlations$settings$missing != "complete") return(x)

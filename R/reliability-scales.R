@@ -7,9 +7,10 @@
 #' @param x A `factor_solution`, a [questionnaire()] whose codebook names scales, or a named list of
 #'   item names, for example `list(thrift = c("t1", "t2", "t3"))`.
 #' @param salient For a solution: items whose largest loading is smaller are weak.
-#' @param crossing For a solution: what happens to items with two salient loadings: `"leave_out"`,
-#'   or `"highest"` to give them to the factor they load on most. (A second loading that is near the
-#'   first but not salient, which [pattern_table()] marks too, does not count here.)
+#' @param cross_loading For a solution: what happens to items with two salient loadings:
+#'   `"leave_out"`, or `"highest"` to give them to the factor they load on most. (A second loading
+#'   that is near the first but not salient, which [pattern_table()] marks too, does not count
+#'   here.)
 #' @param weak For a solution: what happens to items without a salient loading: the same choice.
 #' @return An object of class `scale_set` ([softsieve-result]); `values$scales` is a tibble with one
 #'   row for each item of a scale: `scale`, `item`, `wording`, `reversed` (was it reverse-scored by
@@ -20,8 +21,8 @@
 #'   counts and of a matrix).
 #' @section Errors: `softsieve_error_scales` (no names, an item in two scales, no scale at all),
 #'   `softsieve_error_class`.
-#' @section Findings: `weak_items_left_out`, `crossing_items_left_out`, `loads_negatively` (an item
-#'   that its factor counts against: is it reversed and not keyed? It is not turned).
+#' @section Findings: `weak_items_left_out`, `cross_loading_items_left_out`, `loads_negatively` (an
+#'   item that its factor counts against: is it reversed and not keyed? It is not turned).
 #' @family scales
 #' @examples
 #' motives <- questionnaire(repair_cafe, codebook = repair_cafe_codebook, id = person, group = cafe)
@@ -29,15 +30,13 @@
 #' form_scales(factor_solution(motives, seed = 1))
 #' @export
 form_scales <- function(x, salient = cutoff("salient_loading"),
-    crossing = c("leave_out", "highest"), weak = c("leave_out", "highest")) {
-  check_number(salient, "salient", 0, 1)
-  crossing <- check_choice(crossing, "crossing", c("leave_out", "highest"))
-  weak <- check_choice(weak, "weak", c("leave_out", "highest"))
+    cross_loading = c("leave_out", "highest"), weak = c("leave_out", "highest")) {
+  asked <- settle_arguments(SCALES_TAKE)
   if (is_result(x, "softsieve_scale_set")) return(x)
   if (is_result(x, "factor_solution")) {
-    formed <- scales_of_solution(x, salient, crossing, weak, match.call())
+    formed <- scales_of_solution(x, asked, match.call())
     formed <- with_precision(formed, x$values$item_correlations)
-    formed$settings <- c(formed$settings, list(salient = salient, crossing = crossing, weak = weak))
+    formed$settings <- c(formed$settings, asked)
     return(formed)
   }
   if (is_questionnaire(x)) {
@@ -70,13 +69,20 @@ scales_of_list <- function(x) {
     wording = NA_character_, reversed = NA)
 }
 
-scales_of_solution <- function(x, salient, crossing, weak, made_by) {
+SCALES_TAKE <- list(
+  salient = a_number("Loadings of this size count", 0, 1),
+  cross_loading = a_text("What becomes of items with two loadings", c("leave_out", "highest")),
+  weak = a_text("What becomes of items without a loading", c("leave_out", "highest")))
+
+scales_of_solution <- function(x, asked, made_by) {
+  salient <- asked$salient
   loadings <- x$values$loadings
   names <- rownames(loadings)
   home <- home_factor(loadings, 0)
   low <- names[is.na(home_factor(loadings, salient))]
-  across <- crossing_items(loadings, salient)
-  keep <- (weak == "highest" | !names %in% low) & (crossing == "highest" | !names %in% across)
+  across <- cross_loading_items(loadings, salient)
+  keep <- (asked$weak == "highest" | !names %in% low) &
+    (asked$cross_loading == "highest" | !names %in% across)
   items <- x$values$items[keep, ]
   scales <- tibble::tibble(scale = colnames(loadings)[home[keep]], item = items$item,
     wording = items$wording, reversed = items$reversed)
@@ -89,8 +95,8 @@ scales_of_solution <- function(x, salient, crossing, weak, made_by) {
   }
   findings <- bind_findings(
     if (length(against)) new_finding("loads_negatively", against, item = against),
-    if (weak == "leave_out") left(low, "weak_items_left_out"),
-    if (crossing == "leave_out") left(across, "crossing_items_left_out"))
+    if (asked$weak == "leave_out") left(low, "weak_items_left_out"),
+    if (asked$cross_loading == "leave_out") left(across, "cross_loading_items_left_out"))
   new_scale_set(scales, "factor solution", findings, x$source, made_by, x$values$key)
 }
 

@@ -1,6 +1,6 @@
 # The tables of assess_reliability(), from what was found of each scale.
 
-reliability_values <- function(given, parts, whole, drawn, wished, level) {
+reliability_values <- function(given, parts, whole, drawn, target, level) {
   tables <- coefficient_tables(parts, drawn, level)
   chosen <- lapply(parts, choose_coefficient)
   together <- function(field) {
@@ -12,7 +12,7 @@ reliability_values <- function(given, parts, whole, drawn, wished, level) {
   items <- together("rows")
   items$flag <- flag_scale_items(items, parts)
   list(
-    scales = scale_table(given, parts, tables$coefficients, assumptions$report, wished, level),
+    scales = scale_table(given, parts, tables$coefficients, assumptions$report, target, level),
     coefficients = tables$coefficients, intervals = tables$intervals, items = items,
     assumptions = assumptions,
     hierarchy = hierarchy_table(given, whole, drawn, level),
@@ -20,7 +20,7 @@ reliability_values <- function(given, parts, whole, drawn, wished, level) {
     halves = halves_table(parts), splits = splits_table(parts), totals = scores)
 }
 
-scale_table <- function(given, parts, coefficients, report, wished, level) {
+scale_table <- function(given, parts, coefficients, report, target, level) {
   rows <- lapply(seq_along(parts), function(j) {
     part <- parts[[j]]
     k <- nrow(part$items)
@@ -42,7 +42,7 @@ scale_table <- function(given, parts, coefficients, report, wished, level) {
         mean = mean(part$items$mean), sd = sd, sem = sem,
         score_margin = stats::qnorm((1 + level) / 2) * sem,
         items_wished = if (isTRUE(reliability > 0 && reliability < 1)) {
-          ceiling(k * core_lengthening(reliability, wished) - 1e-9)
+          ceiling(k * core_lengthening(reliability, target) - 1e-9)
         } else {
           NA_real_
         }),

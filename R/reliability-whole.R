@@ -35,7 +35,7 @@ GROUP_LOADING <- 0.20
 GROUP_ITEMS <- 3L
 COLLAPSE_TRIES <- 20L
 
-# In the best rotation, in what share of searches from one start, and of samples drawn anew from
+# In the best rotation, in what share of searches from one start, and of samples drawn again from
 # normal answers with these correlations.
 how_often_collapsed <- function(given, best, wide, k, seed, threads) {
   collapsed <- function(loadings) {

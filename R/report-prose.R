@@ -130,13 +130,13 @@ prose_of_solving <- function(study, tongue, factors) {
   parameters <- s[intersect(own, names(s))]
   parameters <- parameters[vapply(parameters, function(p) is.numeric(p) && length(p) == 1L, NA)]
   values <- vapply(parameters, function(p) sub(".", tongue$decimal, format(p), fixed = TRUE), "")
-  weighted <- !is.null(s$row_weights) && s$row_weights != "none"
+  weighted <- !is.null(s$normalization) && s$normalization != "none"
   paste0(extraction, one("rotation",
     way = tongue$words[[if (isTRUE(s$oblique)) "oblique" else "orthogonal"]],
     rotation = sub(" \\([a-z]+\\)$", "", called(tongue, "rotation", s$rotation)),
     cite = cite("rotation", s$rotation),
     parameters = if (length(values)) paste0(", ", paste(names(values), "=", values)) else "",
-    rows = if (weighted) paste0(", ", called(tongue, "rows", s$row_weights)) else ""))
+    rows = if (weighted) paste0(", ", called(tongue, "rows", s$normalization)) else ""))
 }
 
 prose_of_scales <- function(study, tongue, factors) {
@@ -156,7 +156,7 @@ prose_of_scales <- function(study, tongue, factors) {
       one("codebook_scales")
     } else {
       one(if (single) "salient_one" else "salient", salient = in_unit(tongue, s$salient),
-        crossing = if (s$crossing == "leave_out") one("salient_crossing") else "",
+        cross_loading = if (s$cross_loading == "leave_out") one("salient_cross_loading") else "",
         marks = sub("^(.*) \\((.*)\\)$", "\\1, \\2", cutoff_source("salient_loading")))
     },
     one("reliability", intervals = intervals),

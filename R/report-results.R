@@ -8,7 +8,7 @@
 #' `scale_items.png`, `scores.png`, `scale_scores.png`, with sifting `sift.png`), `number.json`,
 #' `reliability.json`, `solution.json` (with which `softsieve score` and [read_solution()] score new
 #' people), `study.yml`, which repeats the run, and `files.md5`, the sums of all these (`md5sum -c
-#' files.md5` tells whether they still are what the run wrote). All are made beside the folder first
+#' files.md5` shows whether they still are what the run wrote). All are made beside the folder first
 #' and moved in together, so that a broken run leaves nothing half-written; what an earlier run
 #' wrote there and this one does not (a table of factor correlations, when one factor is left) is
 #' taken away, unless somebody changed it since. Of a study that stopped, what was done is written.

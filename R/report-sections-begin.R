@@ -1,5 +1,5 @@
 # The report's sections, in the order people work. Numbers and verdicts come from the results.
-# report-blocks.R tells what a section is.
+# report-blocks.R shows what a section is.
 
 section_short <- function(study) {
   v <- study$values

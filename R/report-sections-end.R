@@ -22,7 +22,7 @@ section_text <- function(study) {
 section_repeat <- function(study) {
   c(
     say(paste(
-      "The study below has every default and the seed filled in. Saved as study.yml beside the",
+      "The study below has every default and the seed filled in. Saved as study.yml next to the",
       "answers, it is run again with `softsieve run study.yml` and gives the same numbers.")),
     code_lines(study_lines(study)))
 }
@@ -33,7 +33,7 @@ section_references <- function(study) {
 
 # Under which settings of a result the choice of a registered method stands.
 SETTING_KINDS <- c(kind = "kind", missing = "missing", basis = "basis", chance = "chance",
-  reference = "reference", method = "extraction", rotation = "rotation", row_weights = "rows",
+  reference = "reference", method = "extraction", rotation = "rotation", normalization = "rows",
   score = "score")
 
 # The papers behind everything that a study used: methods by its results' settings, rules,

@@ -74,7 +74,8 @@ people_said <- function(tongue, n) {
 method_families <- function() {
   list(kind = KINDS, missing = MISSING_METHODS, basis = BASES, chance = CHANCE_DATA,
     reference = REFERENCE_LEVELS, extraction = EXTRACTIONS, rotation = ROTATIONS,
-    rows = ROW_WEIGHTS, score = SCORE_METHODS, rule = RULES, sifting = SIFTING_RULES, mark = MARKS)
+    rows = NORMALIZATIONS, score = SCORE_METHODS, rule = RULES, sifting = SIFTING_RULES,
+    mark = MARKS)
 }
 
 called <- function(tongue, kind, name) {

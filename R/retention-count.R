@@ -17,7 +17,7 @@
 #'   comparison data): see `retention_rule_table()`.
 #' @param most The largest number of factors that the rules try; `NULL` is 10, or two more than
 #'   parallel analysis suggests, where the items allow it.
-#' @param share The share of variance that the rule `"running_share"` asks for, from 0.1 to 1.
+#' @param share The share of variance that the rule `"cumulative_share"` asks for, from 0.1 to 1.
 #' @param plausible In what share of simulated sets, of makes that were kept from the training, the
 #'   range of plausible numbers held the truth; from 0.5 to 0.999.
 #' @return `count_factors()` returns an object of class `factor_count` ([softsieve-result]);
@@ -37,7 +37,7 @@
 #'   * `pearson` (of answers whose correlations are mixed or Spearman, to which the model does not
 #'     apply: `suggested`, `probable`, `probability`, `plausible`, `probabilities`
 #'     and `outside` for their Pearson correlations; else `NULL`);
-#'   * `eigenvalues` (as in [parallel_analysis()]), `toss_up`, `n`;
+#'   * `eigenvalues` (as in [parallel_analysis()]), `uncertain`, `n`;
 #'   * `rules` (tibble, one row for each: `rule`, `label`, `suggested`, `holds` (is what the rule
 #'     takes for granted true of these correlations? Rules that rest on normal theory or on the
 #'     sampling error of Pearson correlations are marked with "?" on others), `reason`, `misleads`,
@@ -54,7 +54,7 @@
 #' @section The probabilities: Networks look at the eigenvalues against chance (of the whole matrix,
 #'   of the reduced one, and with the larger ones taken as factors), the empirical Kaiser reference,
 #'   average partial correlations, and maximum likelihood fits with that many factors, one and two
-#'   more, and give the probability of one factor more after each number. None is told how many
+#'   more, and give the probability of one factor more after each number. None knows how many
 #'   items there are. They were trained on simulated Pearson and polychoric correlations of nine
 #'   makes, each group of networks without one make; what a group said of the make it had not seen
 #'   sets how sure the probabilities are, and how wide the range of plausible numbers. The vignette
@@ -66,14 +66,14 @@
 #' @section The number that is taken: The most probable one, also where it is unsure: on simulation
 #'   designs that nothing was tuned on, no single rule did better there. Where probabilities do not
 #'   apply, that of sequential parallel analysis, of Pearson or rank correlations that have an
-#'   inverse; of all others that of parallel analysis. Parallel analysis's own number stands beside
+#'   inverse; of all others that of parallel analysis. Parallel analysis's own number stands with
 #'   it, and `factors = "parallel"` takes it. A further factor
 #'   is not counted when what makes it (its items with loadings of at least .15 and .40 of its
 #'   largest) is a pair; reverse-worded items of several topics, while other items are not reversed
 #'   (wording); without a key, items that load on several topics the other way round than most of
 #'   their items (wording, too); or neighbours in the questionnaire from several topics, half of
 #'   which or more load higher on their topic. Topics are the other factors on which these items
-#'   load by .25 or more. A reverse-worded factor of one topic is counted, and told: wording and
+#'   load by .25 or more. A reverse-worded factor of one topic is counted and reported: wording and
 #'   topic cannot be told apart. `probability` of what was not counted goes to the number taken.
 #' @section Errors: `softsieve_error_argument`, those of [parallel_analysis()] and
 #' [correlate_items()].
@@ -111,41 +111,39 @@
 count_factors <- function(x, ..., basis = "components", chance = NULL, reference = "upper",
     percentile = 95, sequential = FALSE, rules = NULL, most = NULL, share = 0.80, plausible = 0.95,
     replicates = 1000L, seed = NULL, threads = NULL) {
-  asked <- choose_rules(rules)
-  check_number(share, "share", 0.1, 1)
-  check_number(plausible, "plausible", 0.5, 0.999)
-  if (!is.null(most)) most <- check_whole(most, "most", 1L, 100L)
-  seed <- settle_seed(seed)
-  threads <- settle_threads(threads)
-  found <- {
-    correlations <- as_correlations(x, ..., threads = threads)
-    parallel <- parallel_analysis(correlations, basis = basis, chance = chance,
-      reference = reference, percentile = percentile, sequential = sequential,
-      replicates = replicates, seed = seed, threads = threads)
-    settings <- list(percentile = percentile, replicates = replicates, share = share,
-      plausible = plausible, seed = seed, threads = threads, most = most)
-    e <- gather_retention_evidence(correlations, parallel, settings)
-    weighed <- weigh_numbers(e)
-    list(e = e,
-      taken = number_taken(correlations, parallel, weighed, settings),
-      said = ask_rules(asked, e), weighed = weighed, parallel = parallel,
-      pearson = if (length(weighed$why)) count_of_pearson(correlations, settings))
-  }
-  parallel <- found$parallel
-  verdict <- reach_verdict(found$e, found$said$table, found$weighed, plausible, found$pearson,
-    found$taken)
+  asked <- settle_arguments(COUNT_TAKES)
+  rules <- choose_rules(rules)
+  how <- list(seed = settle_seed(seed), threads = settle_threads(threads))
+  correlations <- as_correlations(x, ..., threads = how$threads)
+  parallel <- call_with(parallel_analysis, c(list(correlations), asked[names(CHANCE_TAKES)], how))
+  settings <- c(asked, how)
+  e <- gather_retention_evidence(correlations, parallel, settings)
+  weighed <- weigh_numbers(e)
+  said <- ask_rules(rules, e)
+  pearson <- if (length(weighed$why)) count_of_pearson(correlations, settings)
+  verdict <- reach_verdict(e, said$table, weighed, asked$plausible, pearson,
+    number_taken(correlations, parallel, weighed, settings))
   values <- c(verdict,
-    list(probabilities = found$weighed$probabilities, pearson = found$pearson,
-      eigenvalues = parallel$values$eigenvalues, toss_up = parallel$values$toss_up,
+    list(probabilities = weighed$probabilities, pearson = pearson,
+      eigenvalues = parallel$values$eigenvalues, uncertain = parallel$values$uncertain,
       n = parallel$values$n, people = parallel$values$people,
-      rules = say_what_sees_better(found$said$table, verdict$taken),
-      evidence = found$said$evidence, fits = found$e$fits))
+      rules = say_what_sees_better(said$table, verdict$taken),
+      evidence = said$evidence, fits = e$fits))
   settings <- c(parallel$settings,
-    list(share = share, plausible = plausible, rules = names(asked), most = found$e$most))
+    list(share = asked$share, plausible = asked$plausible, rules = names(rules), most = e$most))
   new_result("factor_count", values, settings,
-    bind_findings(parallel$findings, find_in_count(values, found$said$table)),
+    bind_findings(parallel$findings, find_in_count(values, said$table)),
     parallel$source, match.call())
 }
+
+COUNT_TAKES <- c(CHANCE_TAKES,
+  list(
+    rules = a_text("Which rules are asked, in words or all; the quick ones when left out",
+      function() c("all", names(RULES)), several = TRUE, check = NULL),
+    most = a_whole("The largest number of factors that the rules try; found when left out", 1, 100),
+    share = a_number("The share of variance that the rule \"cumulative_share\" asks for", 0.1, 1),
+    plausible = a_number("How often the range of plausible numbers should hold the truth",
+      0.5, 0.999)))
 
 # Some kinds are beyond the model: what it says of the Pearson correlations of the same answers.
 count_of_pearson <- function(correlations, settings) {

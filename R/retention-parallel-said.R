@@ -10,7 +10,7 @@ add_unsure_groups <- function(judged, items) {
     new_finding(code, rows$group, people, value = rows$n)
   }
   judged$findings <- bind_findings(judged$findings, finding("few_people_in_group", g[few, ]),
-    finding("group_toss_up", g[!few & g$toss_up, ]))
+    finding("group_uncertain", g[!few & g$uncertain, ]))
   judged
 }
 
@@ -29,13 +29,13 @@ find_in_parallel <- function(values, settings) {
         if (above_one == 1) "1 eigenvalue is" else paste(above_one, "eigenvalues are"),
         format_number(table$chance_mean[1L]), value = above_one, limit = k)
     },
-    if (values$toss_up) {
-      new_finding("toss_up", near, format_number(e[near], 3L), format_number(limit[near], 3L),
+    if (values$uncertain) {
+      new_finding("uncertain", near, format_number(e[near], 3L), format_number(limit[near], 3L),
         format_count(values$replicates),
         if (values$replicates < ENOUGH$most) {
           "give replicates = \"enough\""
         } else {
-          "the decision is a toss-up"
+          "the decision is uncertain"
         },
         value = e[near], limit = limit[near])
     },

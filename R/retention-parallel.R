@@ -15,7 +15,7 @@
 #'   * `"components"`: of the correlation matrix itself;
 #'   * `"factors"`: of the matrix with squared multiple correlations on its diagonal;
 #'   * `"minimum_rank"`: of the matrix with the communalities that leave the least common variance;
-#'     here shares of the common variance are compared, and chance levels are told as such a share
+#'     here shares of the common variance are compared, and chance levels are shown as such a share
 #'     of the observed common variance.
 #' @param chance What the chance data are:
 #'   * `"normal"`: unrelated normal items. No people are drawn (Bartlett's decomposition), so that
@@ -40,7 +40,7 @@
 #'   which asks too much of the factors after a strong first one.
 #' @param replicates Number of chance matrices, at least 20; or `"enough"`: 500, and then more until
 #'   every eigenvalue on which the decision hangs is further from its limit than three Monte Carlo
-#'   standard errors, or 20,000 are drawn and the decision is called a toss-up.
+#'   standard errors, or 20,000 are drawn and the decision is called uncertain.
 #' @param by Group columns, bare or in quotes: the same for each group as well. Needs a
 #'   questionnaire.
 #' @param seed A whole number; drawn from R's generator when `NULL`, so that [set.seed()] settles
@@ -48,18 +48,18 @@
 #' @param threads Number of threads; all processors, but never more than eight, when `NULL`.
 #' @return An object of class `parallel_analysis` ([softsieve-result]); `values` holds `eigenvalues`
 #'   (tibble, one row for each rank: `rank`, `eigenvalue`, `share` of the variance (of the common
-#'   variance unless the basis is components), `running_share`, `chance_mean`, `chance_upper`,
+#'   variance unless the basis is components), `cumulative_share`, `chance_mean`, `chance_upper`,
 #'   `above_chance`, `mean_error` and `upper_error`, the Monte Carlo standard errors of the two
 #'   levels), `suggested` (how many to keep: the leading ranks above the reference, up to the first
-#'   that is not), `toss_up` (is a decisive eigenvalue within three standard errors of its limit?),
-#'   `n`, `replicates` (drawn) and `groups` (tibble, one row for each group: `group`, `people`, `n`,
-#'   `suggested`, `toss_up`, `why` it was not judged).
+#'   that is not), `uncertain` (is a decisive eigenvalue within three standard errors of its
+#'   limit?), `n`, `replicates` (drawn) and `groups` (tibble, one row for each group: `group`,
+#'   `people`, `n`, `suggested`, `uncertain`, `why` it was not judged).
 #' @section Errors: `softsieve_error_argument`, `softsieve_error_chance` (chance data that do not go
 #'   with the correlations), those of [correlate_items()], and for the bases other than components
 #'   `softsieve_error_identical_items`, `softsieve_error_too_few_people`,
 #'   `softsieve_error_singular`.
 #' @section Findings: those of [correlate_items()], `no_factor`, `eigenvalue_one_differs`,
-#'   `close_call`, `toss_up`, `group_not_judged`, `few_people_in_group`, `group_toss_up`.
+#'   `close_call`, `uncertain`, `group_not_judged`, `few_people_in_group`, `group_uncertain`.
 #' @section Formulas:
 #' Standard error of a mean level, with \eqn{s} the standard deviation over \eqn{b} replicates
 #' \deqn{s / \sqrt{b}}{s / sqrt(b)}
@@ -82,7 +82,7 @@
 #'
 #'   Timmerman, M. E., & Lorenzo-Seva, U. (2011). Dimensionality assessment of ordered polytomous
 #'   items with parallel analysis. *Psychological Methods*, 16, 209-220.
-#' @seealso [count_factors()] sets it beside other evidence.
+#' @seealso [count_factors()] shows it with other evidence.
 #' @family the number of factors
 #' @examples
 #' motives <- questionnaire(repair_cafe, codebook = repair_cafe_codebook, id = person, group = cafe)
@@ -94,45 +94,28 @@ parallel_analysis <- function(x, ...,
     chance = NULL, reference = c("upper", "mean"), percentile = 95, sequential = FALSE, by = NULL,
     replicates = 1000L, seed = NULL, threads = NULL) {
   by <- settle_by(rlang::enquo(by), x)
-  basis <- check_choice(basis, "basis", names(BASES))
-  reference <- check_choice(reference, "reference", names(REFERENCE_LEVELS))
-  check_number(percentile, "percentile", 50, 100)
-  check_flag(sequential, "sequential")
-  replicates <- check_replicates(replicates)
+  asked <- settle_arguments(CHANCE_TAKES)
   seed <- settle_seed(seed)
   threads <- settle_threads(threads)
-  plan <- plan_chance(x, chance, basis, seed, threads, ...)
-  if (sequential && plan$kind != "normal") {
+  plan <- plan_chance(x, asked$chance, asked$basis, seed, threads, ...)
+  if (asked$sequential && plan$kind != "normal") {
     stop_input("chance",
       "Sequential chance data are drawn from a normal population with the factors kept so far.",
       got = sprintf("chance = \"%s\" came.", plan$kind),
       todo = "Give chance = \"normal\", or sequential = FALSE.")
   }
-  settings <- c(plan$correlations$settings,
-    list(basis = basis, chance = plan$kind, reference = reference, percentile = percentile,
-      sequential = sequential, by = by, seed = seed))
-  found <- hold_against_chance(plan, settings, replicates)
+  settings <- c(plan$correlations$settings, asked, list(by = by, seed = seed))
+  settings$chance <- plan$kind
+  found <- hold_against_chance(plan, settings, asked$replicates)
   grouped <- if (!is.null(by)) {
-    parallel_by_group(plan$correlations, by, basis = basis, chance = chance, reference = reference,
-      percentile = percentile, sequential = sequential, replicates = replicates, seed = seed,
-      threads = threads)
+    same <- c(asked, list(seed = seed, threads = threads))
+    call_with(parallel_by_group, c(list(plan$correlations, by), same))
   }
   found$groups <- grouped$groups
   settings$replicates <- found$replicates
   new_result("parallel_analysis", found, settings,
     bind_findings(plan$correlations$findings, find_in_parallel(found, settings), grouped$findings),
     plan$correlations$source, match.call())
-}
-
-check_replicates <- function(x) {
-  if (identical(x, "enough")) return(x)
-  if (checkmate::test_int(x, lower = 20, upper = 1e6, tol = 0)) return(as.integer(x))
-  stop_input("argument",
-    "`replicates` must be a whole number from 20 to 1,000,000, or \"enough\".",
-    got = describe_value(x),
-    todo = c(
-      "A chance level is a percentile over replicates: from fewer than 20 there is none to be had.",
-      "Give 1000, or \"enough\" to go on until the decision is clear."))
 }
 
 # The eigenvalues beside their chance levels, and what follows.
@@ -161,12 +144,13 @@ hold_against_chance <- function(plan, settings, replicates) {
   }
   limit <- limit_of(levels)
   eigenvalues <- tibble::tibble(rank = seq_len(plan$p), eigenvalue = observed,
-    share = observed / variance, running_share = cumsum(observed) / variance,
+    share = observed / variance,
+    cumulative_share = cumsum(observed) / variance,
     chance_mean = levels$mean, chance_upper = levels$upper, above_chance = observed > limit,
     mean_error = levels$mean_error, upper_error = levels$upper_error)
   list(eigenvalues = eigenvalues,
     suggested = core_leading_above(observed, limit),
-    toss_up = decisive_doubt(observed, limit, error_of(levels)),
+    uncertain = decisive_doubt(observed, limit, error_of(levels)),
     n = plan$correlations$values$n, people = plan$correlations$values$people,
     replicates = levels$replicates)
 }
@@ -210,9 +194,9 @@ parallel_by_group <- function(whole, by, ...) {
   judged <- judge_groups(whole$values$questionnaire, by, "retention",
     function(part) {
       v <- parallel_analysis(correlate_alike(part, whole), ...)$values
-      tibble::tibble(n = v$n, suggested = v$suggested, toss_up = v$toss_up)
+      tibble::tibble(n = v$n, suggested = v$suggested, uncertain = v$uncertain)
     },
-    tibble::tibble(n = NA_real_, suggested = NA_real_, toss_up = NA))
+    tibble::tibble(n = NA_real_, suggested = NA_real_, uncertain = NA))
   add_unsure_groups(judged, ncol(whole$values$correlations))
 }
 
@@ -228,7 +212,7 @@ tidy.parallel_analysis <- function(x, ...) {
 #' @export
 glance.parallel_analysis <- function(x, ...) {
   check_dots_empty(...)
-  tibble::tibble(suggested = x$values$suggested, toss_up = x$values$toss_up,
+  tibble::tibble(suggested = x$values$suggested, uncertain = x$values$uncertain,
     above_one = sum(x$values$eigenvalues$eigenvalue > 1),
     n = x$values$n, basis = x$settings$basis, chance = x$settings$chance,
     replicates = x$values$replicates, seed = x$settings$seed)

@@ -15,7 +15,7 @@ judge_step_by_step <- function(e, basis) {
       format_against(table$eigenvalue[at], table$chance_upper[at])))
 }
 
-# Every step draws anew, and a draw costs as the cube of the items: of more than 100 there are
+# Every step draws again, and a draw costs as the cube of the items: of more than 100 there are
 # fewer, 300 with 150 items.
 step_draws <- function(replicates, items) {
   if (!is.numeric(replicates)) return(replicates)

@@ -5,8 +5,9 @@
 #   pearson    does it rest on normal theory, or on the sampling error of Pearson correlations?
 #              Then what it says of other kinds is marked
 #   slow       is it asked only by name?
-#   judge      function(e) of the evidence (retention-evidence.R), giving list(suggested (whole number, or NA when
-#              it has nothing to say), reason (a few words), table (tibble, the evidence))
+#   judge      function(e) of the evidence (retention-evidence.R), giving list(suggested (whole
+#              number, or NA when it has nothing to say), reason (a few words), table (tibble, the
+#              evidence))
 
 RULES <- family(
   parallel = spec(label = "parallel analysis", reference = "Horn (1965)", pearson = FALSE,
@@ -78,9 +79,9 @@ RULES <- family(
       "Nearly always 1 when the first eigenvalue is far larger than the rest; chance",
       "plays no part in it."),
     judge = judge_elbow),
-  running_share = spec(label = "share of variance", reference = "Jolliffe (2002)",
+  cumulative_share = spec(label = "share of variance", reference = "Jolliffe (2002)",
     pearson = FALSE,
     misleads = paste(
       "Meant for components that stand in for the items; it grows with the number of",
       "items, says nothing of common factors and takes up noise."),
-    judge = judge_running_share))
+    judge = judge_cumulative_share))

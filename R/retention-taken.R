@@ -22,7 +22,7 @@ number_taken <- function(correlations, parallel, weighed, settings) {
   found <- discount_factors(correlations, as.integer(k), settings)
   taken <- found$k
   list(k = taken,
-    by = if (taken < k) paste(by, "less what is no topic") else by,
+    by = if (taken < k) paste(by, "less what is not a topic") else by,
     discounted = found$discounted,
     parallel = as.integer(parallel$values$suggested),
     probable = if (silent) NA_integer_ else as.integer(k),

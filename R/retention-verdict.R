@@ -72,7 +72,7 @@ verdict_sentence <- function(v, probabilities) {
   if (v$taken == v$probable) {
     return(sprintf("Taken: %s, the most probable number (%s); %s.", number, most, beside))
   }
-  sprintf("Taken: %s, the most probable number (%d, %s) less what is no topic; %s.",
+  sprintf("Taken: %s, the most probable number (%d, %s) less what is not a topic; %s.",
     number, v$probable, most, beside)
 }
 

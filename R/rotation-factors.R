@@ -5,7 +5,7 @@
 #' starts from the unrotated loadings.
 #'
 #' @param solution What [extract_factors()] or this function returned.
-#' @param rotation What to make as simple as can be.
+#' @param rotation What to make as simple as possible.
 #'
 #'   Oblique (factors may correlate): `"oblimin"` (with `gamma`), `"quartimin"` (gamma 0),
 #'   `"covarimin"` (oblimin of reference axes with gamma 1), `"geomin"` (with `delta`), `"promax"`
@@ -14,13 +14,13 @@
 #'   Orthogonal: `"varimax"`, `"quartimax"`, `"equamax"`, `"parsimax"`, `"factor_parsimony"`,
 #'   `"crawford_ferguson"` (with `kappa`), `"infomax"`, `"entropy"`, `"oblimax"`.
 #'
-#'   With one general factor beside the others: `"bifactor_quartimin"`, `"bifactor_geomin"`. Towards
-#'   loadings you name: `"target"` (some or all of them), `"procrustes"` (a whole matrix, in closed
-#'   form). `"none"` gives the unrotated factors back.
+#'   With one general factor in addition to the others: `"bifactor_quartimin"`, `"bifactor_geomin"`.
+#'   Towards loadings you name: `"target"` (some or all of them), `"procrustes"` (a whole matrix, in
+#'   closed form). `"none"` gives the unrotated factors back.
 #' @eval describe_parameters(ROTATIONS, "rotation")
 #' @param oblique May the factors correlate? `NULL` is what the rotation is known for. Some criteria
 #'   have one form only.
-#' @param row_weights How much items count while turning: `"none"`: as they are; `"kaiser"`: all
+#' @param normalization How much items count while turning: `"none"`: as they are; `"kaiser"`: all
 #'   alike (items that belong nowhere then pull as hard as the others); `"cureton_mulaik"`: more,
 #'   the more an item looks as if it loads once.
 #' @param starts Number of starts, the first from the unrotated position, the others random.
@@ -99,15 +99,11 @@
 #' @srrstats {UL3.1} factors are ordered by the variance they explain
 #' @export
 rotate_factors <- function(solution, rotation = "oblimin", ..., oblique = NULL,
-    row_weights = c("none", "kaiser", "cureton_mulaik"),
+    normalization = c("none", "kaiser", "cureton_mulaik"),
     starts = 100L, optimum = 1L, seed = NULL, threads = NULL) {
   check_class(solution, "solution", "factor_solution", "extract_factors()")
-  rotation <- check_choice(rotation, "rotation", names(ROTATIONS))
+  given <- settle_arguments(ROTATE_TAKES)
   asked <- settle_parameters(ROTATIONS, rotation, list(...))
-  if (!is.null(oblique)) check_flag(oblique, "oblique")
-  row_weights <- check_choice(row_weights, "row_weights", names(ROW_WEIGHTS))
-  starts <- check_whole(starts, "starts", 1L, 1e5L)
-  optimum <- check_whole(optimum, "optimum", 1L, 2L)
   seed <- settle_seed(seed)
   threads <- settle_threads(threads)
   unrotated <- solution$values$unrotated
@@ -118,15 +114,16 @@ rotate_factors <- function(solution, rotation = "oblimin", ..., oblique = NULL,
   }
   spec <- ROTATIONS[[rotation]]
   asked <- spec$settle(asked, unrotated)
-  how <- list(asked = asked, oblique = settle_oblique(oblique, spec), row_weights = row_weights,
-    starts = starts, optimum = optimum, seed = seed, threads = threads)
+  how <- c(
+    list(asked = asked, oblique = settle_oblique(oblique, spec)),
+    given[c("normalization", "starts", "optimum")],
+    list(seed = seed, threads = threads))
   unit <- units_of(solution$values$items, solution$settings)
   found <- with_progress("Rotation", starts, function(progress) {
     turn_loadings(unrotated, spec, how, unit, progress)
   })
   search <- if (!is.null(found$start_values)) core_distinct_optima(found$start_values)
-  searched <- list(row_weights = row_weights, starts = starts, optimum = optimum,
-    rotation_seed = seed)
+  searched <- c(how[c("normalization", "starts", "optimum")], list(rotation_seed = seed))
   put_rotation(solution, found$turned, search, rotation,
     c(asked, how["oblique"], if (!is.null(search)) searched),
     bind_findings(
@@ -135,14 +132,28 @@ rotate_factors <- function(solution, rotation = "oblimin", ..., oblique = NULL,
     match.call())
 }
 
-# Loadings (p x k, k >= 2) turned as `how` says (asked, oblique, row_weights, starts, optimum, seed,
-# threads), in their order and with their signs: `turned`, what the search ended with (`shown`) and
-# the criterion of each start.
+ROTATE_TAKES <- list(
+  rotation = a_text("How factors are turned", function() rotations_of_studies(),
+    check = function(x, name) check_choice(x, name, names(ROTATIONS))),
+  oblique = a_flag("For rotations that can be either"),
+  normalization = a_text("How much each item counts in rotation", function() names(NORMALIZATIONS)),
+  optimum = a_whole("1 for the best rotation found, 2 for the second best", 1, 2),
+  starts = a_whole("Random starts of the rotation", 1, 1e5))
+
+# Rotations to a matrix have no place in a file of words and numbers.
+rotations_of_studies <- function() {
+  takes_matrix <- function(one) any(vapply(one$parameters, `[[`, "", "type") == "matrix")
+  names(Filter(function(one) !takes_matrix(one), ROTATIONS))
+}
+
+# Loadings (p x k, k >= 2) turned as `how` says (asked, oblique, normalization, starts, optimum,
+# seed, threads), in their order and with their signs: `turned`, what the search ended with
+# (`shown`) and the criterion of each start.
 turn_loadings <- function(unrotated, spec, how, unit, progress = NULL) {
   found <- if (is.null(spec$closed)) {
     core_rotate_weighted(unrotated, turning_of(spec, how$oblique),
       spec$request(nrow(unrotated), ncol(unrotated), how$asked),
-      ROW_WEIGHTS[[how$row_weights]]$weights(unrotated),
+      NORMALIZATIONS[[how$normalization]]$weights(unrotated),
       how$starts, how$seed, how$threads, progress)
   }
   shown <- if (is.null(found)) {
@@ -194,7 +205,7 @@ unrotated_turn <- function(unrotated) {
 }
 
 # What an earlier rotation left in the settings, but for the criteria's own parameters.
-OF_ROTATION <- c("rotation", "oblique", "row_weights", "starts", "optimum", "rotation_seed",
+OF_ROTATION <- c("rotation", "oblique", "normalization", "starts", "optimum", "rotation_seed",
   "factor_names")
 
 # The solution with other loadings: what extraction found stays, what an earlier rotation said goes.

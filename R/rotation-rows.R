@@ -1,6 +1,6 @@
 # How much each row (item) counts in rotation: core_row_weights() has the formulas.
 
-ROW_WEIGHTS <- family(
+NORMALIZATIONS <- family(
   none = spec(label = "rows as they are", weights = function(loadings) {
     rep(1, nrow(loadings))
   }),

@@ -8,7 +8,7 @@ check_target <- function(target, unrotated, rotation, gaps) {
     stop_input("target",
       sprintf("A target must be a numeric matrix of %d rows (items) and %d columns (factors)%s.",
         nrow(unrotated), ncol(unrotated),
-        if (gaps) "; NA leaves an element free" else ", without gaps for Procrustes"),
+        if (gaps) "; NA leaves an element free" else ", without missing answers for Procrustes"),
       got = wrong,
       todo = sprintf("Give rotation = \"%s\", target = matrix(...).", rotation))
   }

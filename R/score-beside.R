@@ -1,14 +1,14 @@
-#' Scores beside the data, and scores of new people
+#' Scores with the data, and scores of new people
 #'
-#' `augment()` puts the scores of [score_respondents()] beside the data; `predict()` gives the
+#' `augment()` adds the scores of [score_respondents()] to the data; `predict()` gives the
 #' scores alone, one row for each person. Both key and standardise new answers as those of the
-#' people that the solution or scales came from; items that are absent are gaps, and told as
-#' messages.
+#' people that the solution or scales came from; items that are absent are missing answers, and
+#' reported as messages.
 #'
 #' @param x,object A factor solution ([factor_solution()]), or a scale set ([form_scales()]).
 #' @param data,newdata Answers of the same items: a [questionnaire()], or a data frame, which is
 #'   keyed as the answers behind `x` were.
-#' @param ... What [score_respondents()] takes: `method`, `gaps`, `errors`, `also`, ...
+#' @param ... What [score_respondents()] takes: `method`, `missing`, `errors`, `also`, ...
 #' @param replace Put scores in the place of columns of the same name? Otherwise these are an error.
 #' @return A tibble: the data (of a questionnaire: its people and answers) with the columns of
 #'   scores, or these columns alone.

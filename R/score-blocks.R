@@ -3,7 +3,7 @@
 # `asked`: what was asked of the scores; `one`: scores a block of people.
 score_into <- function(x, source, into, keep, by, rows, asked, one) {
   rows <- check_whole(rows, "rows", 10L, 1e7L)
-  scoring <- gather_scoring(x, asked$method, asked$gaps)
+  scoring <- gather_scoring(x, asked$method, asked$missing)
   check_alone(by, asked, scoring)
   check_score_target(into, source)
   items <- scoring$items$item
@@ -51,7 +51,7 @@ same_findings <- function(earlier, now) {
 }
 
 # What is told of each block but is no news of the whole: how many were scored is counted.
-BLOCK_FINDINGS <- c("not_scored", "scored_with_gaps")
+BLOCK_FINDINGS <- c("not_scored", "scored_with_missing")
 
 # Scores of one person must need that person's answers only.
 check_alone <- function(by, asked, scoring) {

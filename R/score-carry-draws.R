@@ -1,5 +1,5 @@
 # Errors of what is carried back that know that the weights, too, come from a sample: people are
-# resampled, and the solution, the scores and the fit made anew of each draw.
+# resampled, and the solution, the scores and the fit made again of each draw.
 
 # People of more than this are not drawn here.
 CARRIED_PEOPLE <- 5000L

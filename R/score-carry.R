@@ -7,15 +7,15 @@
 #'
 #' @param fit A model whose linear predictor is a sum of scores as they are: an `lm` or `glm` (one
 #'   response), or coefficients as a vector named by scores (and `"(Intercept)"`; then there are no
-#'   standard errors). Other predictors may stand beside the scores and keep their coefficients;
+#'   standard errors). Other predictors may be added to the scores and keep their coefficients;
 #'   products, powers and transformations of scores cannot be carried back.
 #' @param x Where the scores came from: what [score_respondents()] or [score_formula()] returned, a
 #'   `factor_solution` or a scale set (then scores are those that `score_respondents()` gives by
 #'   itself).
 #' @param data Answers ([questionnaire()] or data frame) to check predictions on; left out, those
-#'   of the solution. People with gaps in items that count are passed over.
+#'   of the solution. People with missing answers in items that count are passed over.
 #' @param replicates How many times the people are resampled, from 20 on, for errors that know
-#'   that the weights of scores come from a sample too (solution, scores and fit are made anew of
+#'   that the weights of scores come from a sample too (solution, scores and fit are made again of
 #'   each draw): with `x` a solution that has its answers, an `lm` or `glm` on the scores that
 #'   `score_respondents(x, answers)` gives by itself, and at most 5,000 people. 0, and in all other
 #'   cases: the fit's covariances carried back, with a finding that errors take the weights as

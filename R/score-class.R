@@ -68,6 +68,6 @@ glance.respondent_scores <- function(x, ...) {
   check_dots_empty(...)
   f <- x$values$factors
   tibble::tibble(people = nrow(x$values$scores), scored = max(f$people), factors = nrow(f),
-    method = x$settings$score, gaps = x$settings$gaps,
+    method = x$settings$score, missing = x$settings$score_missing,
     lowest_determinacy = if (is.null(f[["determinacy"]])) NA_real_ else min(f$determinacy))
 }

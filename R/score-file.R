@@ -2,7 +2,7 @@
 # versioned, without anybody's answers, read back to the last bit.
 
 SOLUTION_FORMAT <- "softsieve solution"
-SOLUTION_VERSION <- 1L
+SOLUTION_VERSION <- 2L
 
 #' Save a solution, and read it back
 #'
@@ -74,19 +74,35 @@ read_solution <- function(file) {
   }
   held <- tryCatch(
     parse_exact(paste(decode_file(file, "UTF-8")$lines, collapse = "\n")),
-    error = function(e) refuse("it is no JSON, or not whole"))
+    error = function(e) refuse("it is not JSON, or not whole"))
   if (!is.list(held) || !identical(held$format, SOLUTION_FORMAT)) {
     refuse(sprintf("its `format` is not \"%s\"", SOLUTION_FORMAT))
   }
-  if (!identical(as.integer(held$version), SOLUTION_VERSION)) {
+  if (!isTRUE(held$version %in% seq_len(SOLUTION_VERSION))) {
     refuse(
-      sprintf("it is of version %s, known is %d", format(held$version), SOLUTION_VERSION),
+      sprintf("it is of version %s, known are 1 to %d", format(held$version), SOLUTION_VERSION),
       "Read it with a later softsieve.")
   }
   x <- tryCatch(from_exact(held$solution), error = function(e) refuse(conditionMessage(e)))
   wrong <- wrong_in_solution(x)
   if (length(wrong)) refuse(wrong)
+  if (held$version == 1L) x <- with_new_names(x)
   x["call"] <- list(quote(read_solution()))
+  x
+}
+
+# Settings, columns and findings of version 1 by the names they have now.
+with_new_names <- function(x) {
+  renamed <- function(names) {
+    new <- lapply(names, now_called)
+    ifelse(lengths(new) > 0L, as.character(new), names)
+  }
+  names(x$settings) <- renamed(names(x$settings))
+  x$findings$code <- renamed(x$findings$code)
+  tables <- vapply(x$values, is.data.frame, NA)
+  x$values[tables] <- lapply(x$values[tables], function(table) {
+    stats::setNames(table, renamed(names(table)))
+  })
   x
 }
 
@@ -97,16 +113,16 @@ wrong_in_solution <- function(x) {
   absent <- setdiff(parts, names(unclass(x)))
   if (length(absent)) return(sprintf("it has no %s", absent[1L]))
   told <- is.data.frame(x$findings) && all(names(no_findings()) %in% names(x$findings))
-  if (!told) return("its findings are no table")
+  if (!told) return("its findings are not a table")
   if (is_result(x, "factor_solution")) return(wrong_in_loadings(x$values))
   scales <- x$values$scales
   named <- is.data.frame(scales) && all(c("scale", "item") %in% names(scales))
-  if (!named) "its scales are no table of scales and items"
+  if (!named) "its scales are not a table of scales and items"
 }
 
 wrong_in_loadings <- function(v) {
   is_numbers <- function(x) is.matrix(x) && is.numeric(x) && all(is.finite(x))
-  if (!is_numbers(v$loadings)) return("its loadings are no matrix of numbers")
+  if (!is_numbers(v$loadings)) return("its loadings are not a matrix of numbers")
   between <- v$factor_correlations
   square <- is_numbers(between) && all(dim(between) == ncol(v$loadings))
   if (!square) return("its factor correlations do not go with its loadings")

@@ -39,8 +39,8 @@ partial_cells <- function(formula, data, terms, cells) {
     paste(keyed, collapse = "+"), count)
 }
 
-# The number in a cell, or `otherwise`: of a number that is no code for a gap; of a word that is a
-# label (programs compare words without regard to case).
+# The number in a cell, or `otherwise`: of a number that is not a code for a gap; of a word that is
+# a label (programs compare words without regard to case).
 cell_value <- function(cell, item, formula, data, otherwise) {
   codes <- codes_of_item(formula, item)
   good <- paste0("ISNUMBER(", cell, ")",

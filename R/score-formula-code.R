@@ -13,7 +13,8 @@ FORMULAS <- family(
     parameters = list(row = parameter("integer", "row of the first person", 1L, 1048576L, 2L)),
     write = function(formula, data, asked) write_cell_formulas(formula, data, asked$row)),
   sql = spec(label = "SQL",
-    parameters = list(table = parameter("text", "name of the table of answers", default = "answers")),
+    parameters = list(table = parameter("text", "name of the table of answers",
+      default = "answers")),
     write = function(formula, data, asked) write_sql_formula(formula, data, asked$table)))
 
 #' @rdname score_formula
@@ -27,9 +28,9 @@ FORMULAS <- family(
 #' @param ... For `"spreadsheet"`: `row` (of the first person, 2 when left out); for `"sql"`:
 #'   `table` (`"answers"` when left out).
 #' @return `formula_code()`: text; for `"spreadsheet"` one formula for each score, by its name.
-#' @section Codes and words: Codes for no answer of the codebook count as gaps in every language;
-#'   labels are turned into numbers where `data` shows words (in R always). Answers outside the
-#'   codebook's range, which [score_respondents()] refuses, are allowed for.
+#' @section Codes and words: Codes for no answer of the codebook count as missing answers in every
+#'   language; labels are turned into numbers where `data` shows words (in R always). Answers
+#'   outside the codebook's range, which [score_respondents()] refuses, are allowed for.
 #' @export
 formula_code <- function(formula, language = c("r", "spreadsheet", "sql"), data = NULL, ...) {
   check_class(formula, "formula", "score_formula", "score_formula()")

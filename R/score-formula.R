@@ -6,16 +6,17 @@
 #'
 #' @param x A `factor_solution`, a scale set ([form_scales()]), or what [score_respondents()]
 #'   returned (then the other arguments are those it was asked with).
-#' @param method,gaps,answered_share,answered_least,units As in [score_respondents()]. The formula
-#'   of a scale's mean or sum passes over gaps as `gaps` says; all other scores are of people who
-#'   answered every item that counts, and others get none: weights for gaps are made for each
-#'   pattern of them.
+#' @param method,missing,answered_share,answered_least,units As in [score_respondents()]. The
+#'   formula of a scale's mean or sum passes over missing answers as `missing` says; all other
+#'   scores are of people who answered every item that counts, and others get none: weights for
+#'   missing answers are made for each pattern of them.
 #' @return An object of class `score_formula` ([softsieve-result]). `values` holds `table` (tibble:
 #'   `item`, the first row being `"(constant)"`, `wording`, `reversed`, and a column for each factor
 #'   or scale), `weights` (p x k, of answers as they were given), `constant` (k), `standardised`
 #'   (p x k, of keyed and standardised answers), `items` (tibble: `item`, `wording`, `reversed`,
 #'   `mean`, `sd`), `key` and `least` (how many items of each scale must be answered; `NULL` unless
-#'   gaps are passed over). `as_tibble()` gives `table`, `tidy()` one row for each item and score.
+#'   missing answers are passed over). `as_tibble()` gives `table`, `tidy()` one row for each item
+#'   and score.
 #' @section Formula: A score is c + sum b_i x_i with x the answers as given. With w the weight of
 #'   the standardised answer, m and s the mean and standard deviation of keyed answers: b = w / s,
 #'   and of a reversed item, whose keyed answer is lowest + highest - x, b = - w / s; c = - sum w m
@@ -36,21 +37,22 @@
 #' formulas <- formula_code(score_formula(form_scales(solution)), "spreadsheet", data = repair_cafe)
 #' substr(formulas["F1"], 1, 70)
 #' @export
-score_formula <- function(x, method = NULL, gaps = NULL, answered_share = cutoff("answered_share"),
-    answered_least = 1L, units = NULL) {
+score_formula <- function(x, method = NULL, missing = NULL,
+    answered_share = cutoff("answered_share"), answered_least = 1L, units = NULL) {
   if (is_result(x, "score_formula")) return(x)
   check_number(answered_share, "answered_share", 0, 1)
   answered_least <- check_whole(answered_least, "answered_least", 1L)
   least <- list(share = answered_share, number = answered_least)
   scored <- is_result(x, "respondent_scores")
   if (scored) {
-    check_asked_before(!missing(method) || !missing(gaps) || !missing(units))
-    scoring <- c(x$settings[c("of", "gaps")],
+    check_asked_before(!missing(method) || !missing(missing) || !missing(units))
+    scoring <- c(
+      list(of = x$settings$of, missing = x$settings$score_missing),
       list(spec = SCORE_METHODS[[x$settings$score]]),
       x$values[c("items", "key", "weights")])
     least <- list(share = x$settings$answered_share, number = x$settings$answered_least)
   } else {
-    scoring <- gather_scoring(x, method, gaps)
+    scoring <- gather_scoring(x, method, missing)
     if (scoring$of != "scales") {
       own <- identical(units, "own")
       if (own) units <- stop_no_people()
@@ -58,7 +60,7 @@ score_formula <- function(x, method = NULL, gaps = NULL, answered_share = cutoff
     }
   }
   raw <- raw_weights(scoring)
-  partial <- scoring$of == "scales" && scoring$gaps != "none"
+  partial <- scoring$of == "scales" && scoring$missing != "none"
   table <- tibble::tibble(item = c("(constant)", scoring$items$item),
     wording = c(NA, scoring$items$wording), reversed = c(NA, scoring$items$reversed),
     tibble::as_tibble(as.data.frame(rbind(raw$constant, raw$weights))))
@@ -67,8 +69,9 @@ score_formula <- function(x, method = NULL, gaps = NULL, answered_share = cutoff
     list(table = table, weights = raw$weights, constant = raw$constant,
       standardised = standardised_weights(scoring), items = scoring$items, key = scoring$key,
       least = if (partial) pmax(1L, least$number, ceiling(least$share * sizes - 1e-9))),
-    c(settings_behind(x)[setdiff(names(settings_behind(x)), c("of", "score", "gaps"))], list(
-      of = scoring$of, score = scoring$spec$name, gaps = if (partial) scoring$gaps else "none")),
+    c(settings_behind(x)[setdiff(names(settings_behind(x)), c("of", "score", "score_missing"))],
+      list(of = scoring$of, score = scoring$spec$name,
+        score_missing = if (partial) scoring$missing else "none")),
     bind_findings(findings_that_travel(x$findings),
       if (is.null(scoring$key)) new_finding("key_unknown")),
     x$source, match.call())
@@ -95,7 +98,7 @@ check_asked_before <- function(asked) {
   stop_input("argument",
     "`x` must be a solution or a scale set where a method is asked for.",
     got = "Scores came, which were made by one.",
-    todo = "Leave `method`, `gaps` and `units` out, or give the solution.")
+    todo = "Leave `method`, `missing` and `units` out, or give the solution.")
 }
 
 stop_no_people <- function() {
@@ -127,5 +130,5 @@ coef.score_formula <- function(object, ...) {
 glance.score_formula <- function(x, ...) {
   check_dots_empty(...)
   tibble::tibble(scores = ncol(x$values$weights), items = nrow(x$values$weights),
-    method = x$settings$score, gaps = x$settings$gaps)
+    method = x$settings$score, missing = x$settings$score_missing)
 }

@@ -2,11 +2,11 @@
 # or of scales.
 
 # A list of `of` ("factors", "components", "scales"), `one` (what one of them is called), `spec` (of
-# the method), `gaps`, `names`, `items` (tibble: item, wording, reversed, mean, sd), `key`,
+# the method), `missing`, `names`, `items` (tibble: item, wording, reversed, mean, sd), `key`,
 # `weights` (p x k: of standardised answers, of scales of the answers), and of a solution `model`
 # (core-score.R; `told_by` is what determinacy and errors rest on), `by_model` and `determinacy`, of
 # scales `members` (p x k, 0 or 1).
-gather_scoring <- function(x, method, gaps) {
+gather_scoring <- function(x, method, missing) {
   scales <- is_result(x, "softsieve_scale_set")
   if (!scales && !is_result(x, "factor_solution")) {
     stop_input("class",
@@ -16,9 +16,9 @@ gather_scoring <- function(x, method, gaps) {
   }
   of <- if (scales) "scales" else paste0(one_of_model(x$settings), "s")
   spec <- settle_score_method(method, of)
-  gaps <- settle_gaps(gaps, spec)
+  missing <- settle_missing(missing, spec)
   own <- if (scales) scoring_of_scales(x, spec) else scoring_of_solution(x, spec)
-  c(list(of = of, one = sub("s$", "", of), spec = spec, gaps = gaps), own)
+  c(list(of = of, one = sub("s$", "", of), spec = spec, missing = missing), own)
 }
 
 scoring_of_scales <- function(x, spec) {
@@ -155,7 +155,7 @@ column_sds <- function(x) {
   vapply(seq_len(ncol(x)), function(j) stats::sd(x[, j], na.rm = TRUE), 0)
 }
 
-# How scales came about is no setting of the scores.
+# How scales came about is not a setting of the scores.
 settings_behind <- function(x) {
   s <- x$settings
   names(s)[names(s) == "by"] <- "scales_by"

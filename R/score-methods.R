@@ -1,10 +1,10 @@
 # How scores are made. A spec has, beside what all have,
 #
 #   of        what it scores: "factors", "components", "scales" (one or several)
-#   gaps      what can be done with people's gaps, the default first (GAPS below)
+#   missing   what can be done with people's missing answers, the default first
 #   needs     what there must be: "uniquenesses" above 0 (or nothing)
 #   weights   function(model): weights of standardised answers, p x k (core-score.R says what a
-#             model holds); called anew for every pattern of gaps
+#             model holds); called again for every pattern of gaps
 #   unbiased  does the score of somebody vary about their factor? Then its limits do too
 #   rebuilds  are the weights R^-1 S, so that the core can make them for many patterns at once?
 #
@@ -13,35 +13,36 @@
 #   combine   function(means, sizes): scores from the means of the items answered (n x k) and the
 #             numbers of items
 
-GAPS <- c(
+MISSING_ANSWERS <- c(
   best_weights = "with the weights that are best for what they answered",
   own_mean = "with the person's mean in the place of what is missing",
   none = "not at all")
 
 SCORE_METHODS <- family(
   regression = spec(label = "regression scores", reference = "Thurstone (1935)", of = "factors",
-    gaps = names(GAPS), needs = character(),
+    missing = names(MISSING_ANSWERS), needs = character(),
     weights = function(model) core_regression_weights(model),
     unbiased = FALSE, rebuilds = TRUE),
   bartlett = spec(label = "Bartlett scores", reference = "Bartlett (1937)", of = "factors",
-    gaps = names(GAPS), needs = "uniquenesses",
+    missing = names(MISSING_ANSWERS), needs = "uniquenesses",
     weights = function(model) core_bartlett_weights(model),
     unbiased = TRUE, rebuilds = FALSE),
   correlation_preserving = spec(label = "correlation-preserving scores",
-    reference = "ten Berge et al. (1999)", of = "factors", gaps = names(GAPS), needs = character(),
+    reference = "ten Berge et al. (1999)", of = "factors", missing = names(MISSING_ANSWERS),
+    needs = character(),
     weights = function(model) core_preserving_weights(model),
     unbiased = FALSE, rebuilds = FALSE),
   anderson_rubin = spec(label = "Anderson-Rubin scores", reference = "Anderson & Rubin (1956)",
-    of = "factors", gaps = names(GAPS), needs = "uniquenesses",
+    of = "factors", missing = names(MISSING_ANSWERS), needs = "uniquenesses",
     weights = function(model) core_uncorrelated_weights(model),
     unbiased = FALSE, rebuilds = FALSE),
-  component = spec(label = "component scores", of = "components", gaps = names(GAPS),
+  component = spec(label = "component scores", of = "components", missing = names(MISSING_ANSWERS),
     needs = character(),
     weights = function(model) core_regression_weights(model),
     unbiased = FALSE, rebuilds = TRUE),
-  mean = spec(label = "means of the items", of = "scales", gaps = c("own_mean", "none"),
+  mean = spec(label = "means of the items", of = "scales", missing = c("own_mean", "none"),
     combine = function(means, sizes) means),
-  sum = spec(label = "sums of the items", of = "scales", gaps = c("none", "own_mean"),
+  sum = spec(label = "sums of the items", of = "scales", missing = c("none", "own_mean"),
     combine = function(means, sizes) sweep(means, 2L, sizes, "*")))
 
 # The methods for what is to be scored, the default first.
@@ -70,15 +71,16 @@ settle_score_method <- function(method, of) {
     })
 }
 
-settle_gaps <- function(gaps, spec) {
-  if (is.null(gaps)) return(spec$gaps[1L])
-  check_choice(gaps, "gaps", names(GAPS))
-  if (gaps %in% spec$gaps) return(gaps)
-  words <- paste0('"', spec$gaps, '"', collapse = ", ")
+settle_missing <- function(missing, spec) {
+  if (is.null(missing)) return(spec$missing[1L])
+  check_choice(missing, "missing", names(MISSING_ANSWERS))
+  if (missing %in% spec$missing) return(missing)
+  words <- paste0('"', spec$missing, '"', collapse = ", ")
   stop_input("argument",
-    sprintf("`gaps` for %s must be one it has: %s.", spec$label, words),
-    got = sprintf("\"%s\" came.", gaps),
-    todo = sprintf("%s: people with gaps are scored %s.", spec$gaps, GAPS[spec$gaps]))
+    sprintf("`missing` for %s must be one it has: %s.", spec$label, words),
+    got = sprintf("\"%s\" came.", missing),
+    todo = sprintf("%s: people with missing answers are scored %s.",
+      spec$missing, MISSING_ANSWERS[spec$missing]))
 }
 
 # For the help page.

@@ -34,7 +34,7 @@ norms_by_of <- function(norms, by) {
   own <- norms$settings$norms_by
   if (is.null(by) || identical(by, own)) return(own)
   stop_input("norms",
-    "`by` must be left out beside `norms`, or be the same.",
+    "`by` must be left out with `norms`, or be the same.",
     got = sprintf("The norms are by: %s.", if (is.null(own)) "nothing" else name_culprits(own)))
 }
 

@@ -21,7 +21,7 @@ score_people <- function(scoring, answers, least, errors, threads) {
       centres = if (errors) block$centres, answered = as.integer(block$answered),
       too_few = colSums(!block$enough), unanswered = colSums(block$unanswered),
       impossible = colSums(none & block$enough & !block$unanswered),
-      with_gaps = colSums(block$gaps & !none))
+      with_missing = colSums(block$missing & !none))
   })
   together <- function(part, how) do.call(how, unname(lapply(blocks, `[[`, part)))
   added <- function(part) colSums(together(part, rbind))
@@ -30,7 +30,7 @@ score_people <- function(scoring, answers, least, errors, threads) {
   list(scores = scores, errors = together("errors", rbind), centres = together("centres", rbind),
     answered = together("answered", c), too_few = added("too_few"),
     unanswered = added("unanswered"), impossible = added("impossible"),
-    with_gaps = added("with_gaps"))
+    with_missing = added("with_missing"))
 }
 
 # What work(rows) gives of each block of the n people, with a bar when it takes long.
@@ -51,7 +51,7 @@ score_factor_block <- function(scoring, answers, least, errors, threads) {
   k <- length(scoring$names)
   z <- sweep(sweep(answers, 2L, scoring$units$mean), 2L, scoring$units$sd, "/")
   answered <- rowSums(!is.na(z))
-  enough <- enough_answered(answered, p, scoring$gaps, least)
+  enough <- enough_answered(answered, p, scoring$missing, least)
   used <- which(enough)
   scores <- apart <- centres <- matrix(NA_real_, nrow(z), k)
   found <- score_standardised(scoring, z[used, , drop = FALSE], errors, threads)
@@ -67,7 +67,7 @@ score_factor_block <- function(scoring, answers, least, errors, threads) {
   }
   list(scores = scores, errors = apart, centres = centres, answered = answered,
     enough = matrix(enough, nrow(z), k), unanswered = enough & !own,
-    gaps = matrix(answered < p, nrow(z), k))
+    missing = matrix(answered < p, nrow(z), k))
 }
 
 # Did a person answer any item that loads on a factor? Else what is known of it is other factors'.
@@ -85,7 +85,7 @@ weights_by_answered <- function(scoring) {
   sign <- ifelse(model$loadings[cbind(seq_along(home), home)] < 0, -1, 1)
   function(has) {
     if (all(has)) return(scoring$weights)
-    if (scoring$gaps == "own_mean") {
+    if (scoring$missing == "own_mean") {
       return(core_own_mean_weights(scoring$weights, has, home, sign))
     }
     scoring$spec$weights(core_part_of_model(model, has))
@@ -95,7 +95,7 @@ weights_by_answered <- function(scoring) {
 # The core makes the weights it knows for each pattern of gaps; of others R does, one by one.
 score_standardised <- function(scoring, z, errors, threads) {
   model <- scoring$model
-  best <- scoring$gaps != "own_mean"
+  best <- scoring$missing != "own_mean"
   if (!errors && best && scoring$spec$rebuilds) {
     return(list(scores = cpp_predict_from_answers(z, model$correlations, model$structure, threads)))
   }
@@ -108,18 +108,18 @@ score_scale_block <- function(scoring, answers, least, errors, threads) {
   sizes <- colSums(scoring$members)
   found <- core_scale_means(answers + 0, scoring$members)
   enough <- vapply(seq_along(sizes),
-    function(j) enough_answered(found$count[, j], sizes[j], scoring$gaps, least),
+    function(j) enough_answered(found$count[, j], sizes[j], scoring$missing, least),
     logical(nrow(answers)))
   list(
     scores = scoring$spec$combine(found$means, sizes),
     errors = if (errors) sqrt(sweep(1 / found$count, 2L, sizes, "*")),
     answered = rowSums(found$count),
     enough = matrix(enough, nrow(answers), length(sizes)),
-    gaps = sweep(found$count, 2L, sizes, "<"))
+    missing = sweep(found$count, 2L, sizes, "<"))
 }
 
-enough_answered <- function(answered, items, gaps, least) {
-  if (gaps == "none") return(answered == items)
+enough_answered <- function(answered, items, missing, least) {
+  if (missing == "none") return(answered == items)
   # a share of a number may miss it by rounding
   answered >= max(1L, least$number, least$share * items - 1e-9)
 }

@@ -73,9 +73,9 @@ find_in_scores <- function(x, scoring, found, given, least) {
     if (scoring$of == "scales") find_ranges(scoring) else find_in_factor_scores(x, scoring))
 }
 
-# People without scores, and those who were scored with gaps.
+# People without scores, and those who were scored with missing answers.
 find_gaps_in_scores <- function(scoring, found, least) {
-  why <- if (scoring$gaps == "none") {
+  why <- if (scoring$missing == "none") {
     "an answer is missing"
   } else {
     sprintf("fewer than %s of the items answered%s", format_share(least$share),
@@ -88,7 +88,7 @@ find_gaps_in_scores <- function(scoring, found, least) {
   bind_findings(tell("not_scored", found$too_few, why),
     tell("not_scored", found$unanswered, "none of the items answered that load on it"),
     tell("not_scored", found$impossible, "the method needs more of the items"),
-    tell("scored_with_gaps", found$with_gaps, GAPS[[scoring$gaps]]))
+    tell("scored_with_missing", found$with_missing, MISSING_ANSWERS[[scoring$missing]]))
 }
 
 # "114 people", or "114 people on F1, 99 on F3".

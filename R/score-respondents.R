@@ -8,10 +8,10 @@
 #' @param data A [questionnaire()] of the same items, keyed in the same way, or a data frame with
 #'   raw answers: these are keyed as those that `x` came from (ends of the answer scale, reversed
 #'   items, labels and missing codes of its codebook). Items that are absent count as left out by
-#'   everybody, and are told.
+#'   everybody, and are reported.
 #' @param method How scores are made; see below. Left out: `"regression"` of factors, `"component"`
 #'   of components, `"mean"` of scales.
-#' @param gaps What happens to people who left answers out: `"best_weights"` scores them with the
+#' @param missing What happens to people who left answers out: `"best_weights"` scores them with the
 #'   weights that are best for the items they answered (not for scales), `"own_mean"` puts the
 #'   person's mean of the other items of that factor or scale in the place of what is missing (of
 #'   sums: prorated), `"none"` gives them no score. Left out: `"best_weights"` for factors and
@@ -19,7 +19,7 @@
 #' @param answered_share,answered_least Share (from 0 to 1) and number of the items, of a scale its
 #'   own, that a person must have answered to be scored; both must hold. Nobody is scored on a
 #'   factor who answered none of the items that load on it by .30 or more.
-#' @param errors Give each score's standard error and limits beside it?
+#' @param errors Give each score's standard error and limits too?
 #' @param level Of the limits, from .50 to .999.
 #' @param reliability Of scales: what [assess_reliability()] returned, or numbers named by scale.
 #'   Left out, reliability and spread are those of the people on whom the scales were formed
@@ -44,7 +44,7 @@
 #' @return An object of class `respondent_scores` ([softsieve-respondent-scores]); with `into`, one
 #'   of class `written_scores` ([softsieve-result]) whose `values` are `people`, `scored` (people
 #'   with a score), `into` (words) and `resumed` (how many people an earlier run had written);
-#'   findings are told once, with the numbers of the first block that has them.
+#'   findings are reported once, with the numbers of the first block that has them.
 #' @section Errors: `softsieve_error_other_items` when the data have other items than `x`;
 #'   `softsieve_error_other_key` (a questionnaire keyed otherwise), `softsieve_error_method` (a
 #'   method that cannot be had: an item without a uniqueness, factors that its items cannot tell
@@ -53,8 +53,8 @@
 #'   one name), `softsieve_error_out_of_range`, `softsieve_error_text_in_item`,
 #'   `softsieve_error_class`, `softsieve_error_argument`.
 #' @section Findings: those that travel with `x`, `items_absent`, `beyond_earlier_answers` (outside
-#'   the answers that its people gave, where no codebook told the ends), `against_key` (an item that
-#'   runs against the others here: was it reverse-scored already?), `scored_with_gaps`,
+#'   the answers that its people gave, where no codebook gives the ends), `against_key` (an item
+#'   that runs against the others here: was it reverse-scored already?), `scored_with_missing`,
 #'   `not_scored`, `low_determinacy`, `determinacy_by_model`, `improper_scores`,
 #'   `scores_uncorrelated`, `scores_of_given_answers`, `determinacy_for_groups`, `own_precision`,
 #'   `earlier_precision`, `no_errors` (on whom errors of scale scores rest), `own_norms`,
@@ -70,7 +70,7 @@
 #'     \item{anderson_rubin}{\eqn{W = U^{-1} L (L' U^{-1} R U^{-1} L)^{-1/2}}{
 #'       W = inv(U) L (L' inv(U) R inv(U) L)^-1/2}, so that W'RW = I}
 #'   }
-#'   With gaps, rows and columns of unanswered items are left out of R, L, S and U
+#'   With missing answers, rows and columns of unanswered items are left out of R, L, S and U
 #'   (`"best_weights"`). Standard error of a score: how far the factor may be from what the score
 #'   alone predicts of it, the root of diag(P) - diag(W'S)^2 / diag(W'RW), with limits about that
 #'   prediction (of regression scores the score itself, of correlation-preserving and Anderson-Rubin
@@ -125,12 +125,12 @@
 #' scored$values$norms
 #' @srrstats {UL3.3} new people are scored by predict()
 #' @export
-score_respondents <- function(x, data, method = NULL, gaps = NULL,
+score_respondents <- function(x, data, method = NULL, missing = NULL,
     answered_share = cutoff("answered_share"), answered_least = 1L, errors = FALSE, level = 0.95,
     reliability = NULL, also = NULL, by = NULL, norms = NULL, units = NULL, threads = NULL,
     into = NULL, keep = NULL, rows = 1e5) {
   if (!is.null(into)) {
-    asked <- list(method = method, gaps = gaps, answered_share = answered_share,
+    asked <- list(method = method, missing = missing, answered_share = answered_share,
       answered_least = answered_least, errors = errors, level = level, reliability = reliability,
       also = also, norms = norms, units = units, threads = settle_threads(threads))
     asked <- asked[!vapply(asked, is.null, NA)]
@@ -143,17 +143,13 @@ score_respondents <- function(x, data, method = NULL, gaps = NULL,
       todo = "Give their answers, for example score_respondents(solution, motives).")
   }
   by <- settle_by(rlang::enquo(by), data)
-  scoring <- gather_scoring(x, method, gaps)
-  check_number(answered_share, "answered_share", 0, 1)
-  answered_least <- check_whole(answered_least, "answered_least", 1L)
-  check_flag(errors, "errors")
-  check_number(level, "level", 0.5, 0.999)
-  also <- check_forms(also)
+  scoring <- gather_scoring(x, method, missing)
+  asked <- settle_arguments(SCORE_TAKES)
   threads <- settle_threads(threads)
   what <- if (scoring$of == "scales") "scale set" else "solution"
   given <- answers_by_key(data, scoring$key, scoring$items$item, what)
   if (is.null(scoring$key)) scoring <- key_from_data(scoring, given$key)
-  least <- list(share = answered_share, number = answered_least)
+  least <- list(share = asked$answered_share, number = asked$answered_least)
   scoring$units <- settle_units(scoring, units, given$answers)
   if (scoring$of != "scales") scoring <- quality_of_answered(scoring, given$answers)
   if (scoring$of == "scales") {
@@ -163,14 +159,14 @@ score_respondents <- function(x, data, method = NULL, gaps = NULL,
   found <- score_people(scoring, given$answers, least, errors, threads)
   found <- with_measurement_errors(found, scoring, reliability, x, data, given$source)
   groups <- groups_of_people(given$people, data, by, norms)
-  compared <- compare_with_norms(found$scores, groups, also, norms, scoring)
+  compared <- compare_with_norms(found$scores, groups, asked$also, norms, scoring)
   new_respondent_scores(
     score_table(found, compared$forms, given$people, scoring, level),
     scoring, found, compared,
     c(settings_behind(x),
-      list(of = scoring$of, score = scoring$spec$name, gaps = scoring$gaps,
-        answered_share = answered_share, answered_least = answered_least, errors = errors,
-        level = level, also = also, norms_by = groups$by,
+      list(of = scoring$of, score = scoring$spec$name, score_missing = scoring$missing,
+        answered_share = answered_share, answered_least = asked$answered_least, errors = errors,
+        level = level, also = asked$also, norms_by = groups$by,
         norms = if (!is.null(norms)) "other people",
         id = if (is_questionnaire(data)) data$settings$id,
         units = if (scoring$of != "scales") scoring$units$by)),
@@ -180,6 +176,20 @@ score_respondents <- function(x, data, method = NULL, gaps = NULL,
       found$findings, compared$findings),
     given$source, match.call())
 }
+
+SCORE_TAKES <- list(
+  method = a_text("How scores are made", function() names(SCORE_METHODS), setting = "score",
+    check = NULL),
+  missing = a_text("How people with missing answers are scored", function() names(MISSING_ANSWERS),
+    setting = "score_missing", check = NULL),
+  answered_share = a_number("The share of the items a person must have answered", 0, 1),
+  answered_least = a_whole("How many items a person must have answered", 1),
+  errors = a_flag("Give standard errors and limits with the scores"),
+  level = a_number("Of the limits of scores", 0.5, 0.999),
+  also = a_text("Further forms of scores", function() FORMS, several = TRUE,
+    check = function(x, name) check_forms(x)),
+  by = a_text("Group columns within which people are compared",
+    several = TRUE, setting = "norms_by", check = NULL))
 
 # Of scales that were listed by hand, and of a matrix, the key is the data's.
 key_from_data <- function(scoring, key) {

@@ -1,7 +1,7 @@
 #' Change a sifting by hand, and go on
 #'
 #' `sift_remove()` takes items out, `sift_restore()` puts items back, each with a reason that stands
-#' in the trail. The items that are left are looked at anew; [sift_items()] goes on from there.
+#' in the trail. The items that are left are looked at again; [sift_items()] goes on from there.
 #'
 #' @param x What [sift_items()] returned.
 #' @param items Names of items.

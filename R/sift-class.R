@@ -19,7 +19,7 @@
 #' * `ended`: `"clean"` (nothing breaks a rule), `"least"` (no more items may go), `"omega"`
 #'   (without any of them a scale would lose too much), `"only_item"` (of a factor whose number is
 #'   fixed), `"pinned"` (only pinned items offend), `"passes"` (so many were asked for), `"stopped"`
-#'   (by a person), `"cannot_carry"` (the items left cannot carry the factors);
+#'   (by a person), `"too_few_items"` (the items left cannot carry the factors);
 #' * `rules`: what [sift_rules()] returned; `going_on`: what is needed to go on.
 #'
 #' `as_tibble()` gives the trail, `tidy()` the items, `glance()` one row.
@@ -39,7 +39,7 @@ new_item_sift <- function(now, ended, made_by) {
   }
   trail <- trail_of(passes, all)
   solution <- add_value(solution, "trail", trail)
-  how <- now$how[c("factors", "method", "rotation", "cannot_carry", "replicates", "seed")]
+  how <- now$how[c("factors", "method", "rotation", "if_too_few_items", "replicates", "seed")]
   new_result("item_sift",
     list(trail = trail, items = items_of_sift(now, trail, all), tiles = tiles_of(passes, all$item),
       scales = scales_of_passes(passes), facets = facets, left = now$left, solution = solution,
@@ -182,7 +182,7 @@ ENDS <- c(clean = "nothing breaks a rule any more", least = "no more items may g
   omega = "without any more of them a scale would lose too much reliability",
   only_item = "a factor would lose its only item, and the number of factors is fixed",
   passes = "no more passes were asked for", stopped = "it was stopped by a person",
-  cannot_carry = "the items left cannot carry so many factors")
+  too_few_items = "the items left cannot carry so many factors")
 
 #' @exportS3Method tibble::as_tibble
 as_tibble.item_sift <- function(x, ...) x$values$trail

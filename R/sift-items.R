@@ -1,13 +1,13 @@
 #' Sift items, one at a time
 #'
-#' Runs passes. In each, everything is computed anew on the items that are left; the first rule that
-#' an item breaks names the worst by that rule; that one goes, and the next pass begins. It ends
-#' when nothing breaks a rule, when no more items may go, or when only pinned items offend. Every
-#' pass stands in the trail, with the numbers behind it.
+#' Runs passes. In each, everything is computed again on the items that are left; the first rule
+#' that an item breaks names the worst by that rule; that one goes, and the next pass begins. It
+#' ends when nothing breaks a rule, when no more items may go, or when only pinned items offend.
+#' Every pass stands in the trail, with the numbers behind it.
 #'
 #' @param x What [correlate_items()] takes, or an earlier sifting, which goes on from where it is.
 #' @param rules What [sift_rules()] returned.
-#' @param factors The number of factors in every pass; or, of the items left in each pass anew,
+#' @param factors The number of factors in every pass; or, of the items left in each pass again,
 #'   `"probable"` (what [count_factors()] takes) or `"parallel"` (parallel analysis).
 #' @param ... Passed on to [correlate_items()] (`kind`, `missing`, `n`, ...) and [rotate_factors()]
 #'   (parameters of the rotation).
@@ -17,7 +17,7 @@
 #' @param passes At most so many items go.
 #' @param method As in [extract_factors()], or `"components"`.
 #' @param rotation,starts As in [rotate_factors()]; the last solution is turned from 100 starts.
-#' @param cannot_carry What happens when the items left cannot carry the number of factors:
+#' @param if_too_few_items What happens when the items left cannot carry the number of factors:
 #'   `"step_down"` takes as many as they can, with a finding; `"stop"` ends the sifting.
 #' @param ask `FALSE`; `TRUE`, at a terminal, to be asked in each pass; or a function of the
 #'   question (a list: `item`, `wording`, `rule`, `value`, `limit`, `text`, `others` (tibble of the
@@ -35,8 +35,8 @@
 #' @section Ties: Between two items that break a rule equally (to nine decimals) the one with the
 #'   smaller communality goes, then the one that stands later in the questionnaire.
 #' @section Speed: Correlations of the items left are taken from those of all items: no pass reads
-#'   the answers. With gaps, pairwise correlations do not depend on the other items; complete cases
-#'   stay those of all items.
+#'   the answers. With missing answers, pairwise correlations do not depend on the other items;
+#'   complete cases stay those of all items.
 #' @family sifting
 #' @examples
 #' motives <- questionnaire(repair_cafe, codebook = repair_cafe_codebook, id = person, group = cafe)
@@ -50,37 +50,51 @@
 sift_items <- function(x, rules = sift_rules(),
     factors = if (identical(method, "components")) "parallel" else "probable",
     ..., keep = NULL, drop_first = NULL, passes = Inf, method = "minres", rotation = "oblimin",
-    starts = 10L, cannot_carry = c("step_down", "stop"), ask = FALSE, replicates = 1000L,
+    starts = 10L, if_too_few_items = c("step_down", "stop"), ask = FALSE, replicates = 1000L,
     seed = NULL, threads = NULL) {
   check_class(rules, "rules", "sift_rules", "sift_rules()")
-  if (!identical(passes, Inf)) passes <- check_whole(passes, "passes", 0L)
+  given <- settle_arguments(SIFT_TAKES)
   if (is_result(x, "item_sift")) {
     refuse_in_going_on(match.call())
     again <- list(rules = if (!missing(rules)) rules,
       factors = if (!missing(factors)) settle_sift_number(factors),
       keep = check_sift_items(keep, "keep", x$values$left))
-    return(go_on(x, again, passes, settle_asker(ask), threads, match.call()))
+    return(go_on(x, again, given$passes, settle_asker(ask), threads, match.call()))
   }
   seed <- settle_seed(seed)
   threads <- settle_threads(threads)
   method <- check_choice(method, "method", c(factor_methods(), "components"))
-  cannot_carry <- check_choice(cannot_carry, "cannot_carry", c("step_down", "stop"))
   factors <- settle_sift_number(factors)
   asked <- sort_by_stage(list(...), x, method)
   all <- call_with(as_correlations, c(list(x, threads = threads), asked$correlate))
   how <- list(factors = factors, components = identical(method, "components"), method = method,
     rotation = check_choice(rotation, "rotation", names(ROTATIONS)),
     turning = settle_turning(rotation, asked$rotate, starts, seed, threads),
-    cannot_carry = cannot_carry, replicates = replicates, seed = seed, threads = threads)
+    if_too_few_items = given$if_too_few_items, replicates = replicates, seed = seed,
+    threads = threads)
   items <- all$values$items$item
   start <- list(all = all, left = items, rules = rules, how = how,
     pinned = check_sift_items(keep, "keep", items),
     facets = facets_of(all, rules), passes = list(), events = list())
   start <- drop_by_hand(start, drop_first)
-  run_sift(start, passes, settle_asker(ask), match.call())
+  run_sift(start, given$passes, settle_asker(ask), match.call())
 }
 
-# What a sifting that goes on may be told anew; all else it has from its beginning.
+SIFT_TAKES <- list(
+  keep = a_text("Items that never go", several = TRUE, check = NULL),
+  drop_first = a_text("Items that go before the first pass, each with the reason",
+    mapped = TRUE, check = NULL),
+  passes = a_whole("At most so many items go; any number when left out",
+    0,
+    check = function(x, name) if (identical(x, Inf)) x else check_whole(x, name, 0L)),
+  if_too_few_items = a_text(
+    "When the items left are too few for so many factors: fewer, or the end",
+    c("step_down", "stop")),
+  starts = a_whole("Random starts of the rotation in each pass", 1, 1e5),
+  replicates = a_whole("How many sets of chance data in each pass, where it has its own number",
+    20, 1e6, check = NULL))
+
+# What a sifting that goes on may be told again; all else it has from its beginning.
 ANEW_IN_GOING_ON <- c("x", "rules", "factors", "keep", "passes", "ask", "threads")
 
 refuse_in_going_on <- function(asked) {
@@ -98,12 +112,12 @@ refuse_in_going_on <- function(asked) {
 # How loadings are turned in every pass.
 settle_turning <- function(rotation, asked, starts, seed, threads) {
   spec <- ROTATIONS[[rotation]]
-  own <- asked[setdiff(names(asked), c("oblique", "row_weights", "optimum"))]
-  weights <- if (is.null(asked$row_weights)) "none" else asked$row_weights
+  own <- asked[setdiff(names(asked), c("oblique", "normalization", "optimum"))]
+  weights <- if (is.null(asked$normalization)) "none" else asked$normalization
   list(
     asked = settle_parameters(ROTATIONS, rotation, own),
     oblique = settle_oblique(asked$oblique, spec),
-    row_weights = check_choice(weights, "row_weights", names(ROW_WEIGHTS)),
+    normalization = check_choice(weights, "normalization", names(NORMALIZATIONS)),
     starts = check_whole(starts, "starts", 1L), optimum = 1L, seed = seed, threads = threads)
 }
 

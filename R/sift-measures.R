@@ -28,7 +28,8 @@ SIFTING_RULES <- family(
     highest = 1, breaks = "below",
     measure = function(state, asked) apply(abs(state$loadings), 1L, max),
     parameters = list(), digits = 2L),
-  crossing = spec(label = "second loading of an item that crosses", reference = "Howard (2016)",
+  cross_loading = spec(label = "second loading of an item that crosses",
+    reference = "Howard (2016)",
     stage = "rotation", limit = cutoff("second_loading"),
     error = function(state) state$errors$second, lowest = 0, highest = 1, breaks = "above",
     measure = function(state, asked) {
@@ -41,7 +42,7 @@ SIFTING_RULES <- family(
       from = parameter("number", "second loadings from here on cross", 0, 1,
         cutoff("salient_loading")),
       within = parameter("number", "so do those within this of the first", 0, 1,
-        cutoff("crossing_distance"))),
+        cutoff("cross_loading_distance"))),
     digits = 2L),
   small_factor = spec(label = "items of its factor", reference = NA_character_, stage = "rotation",
     limit = 3, lowest = 1, highest = 100, breaks = "below",

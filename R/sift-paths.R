@@ -2,25 +2,25 @@
 #'
 #' Runs the same sifting in other ways: with other limits, with another rule first, with one factor
 #' more and one fewer, and on people resampled. An item that stays in nearly all of these is firm;
-#' one that stays in half is a toss-up.
+#' one that stays in half is uncertain.
 #'
 #' @param x What [sift_items()] returned, from answers.
 #' @param draws How many times people are drawn with replacement, from 0 on. `NULL` is 400, or as
 #'   many as take about as long where there are many items, polychoric correlations or a number of
-#'   factors that each pass finds anew (20 at least; a finding says so).
+#'   factors that each pass finds again (20 at least; a finding says so).
 #' @param steps By which factors each limit is multiplied, one limit at a time.
-#' @param toss_up Shares of paths between which an item is a toss-up.
+#' @param uncertain Shares of paths between which an item is uncertain.
 #' @inheritParams parallel_analysis
 #' @return An object of class `sift_paths` ([softsieve-result]); `values` holds `items` (tibble:
 #'   `item`, `wording`, `reversed`, `state` in `x`, `stays` (share of all paths), `limits`,
 #'   `orders`, `numbers`, `draws` (shares by kind of path), `verdict`: `"stays"`, `"goes"`,
-#'   `"toss-up"`), `paths` (tibble: `kind`, `what`, `left` (how many items), `factors`, `ended`),
+#'   `"uncertain"`), `paths` (tibble: `kind`, `what`, `left` (how many items), `factors`, `ended`),
 #'   `stays` (paths x items, logical), `pairs` (tibble of items that compete: `item`, `with`,
 #'   `together` (correlation of staying over paths, -.30 and below)), `agreement` (tibble: `scale`
 #'   of `x`, `mean` and `lowest` correlation of its score with that of the scale that stands for it
 #'   on other paths) and `outside` (`NULL` without draws, or tibble: `measure` (`"omega"`, mean over
 #'   scales; `"rmsr"`), `inside` (people drawn), `outside` (people left out of the draw),
-#'   `flatters`: means over draws).
+#'   `optimism`: means over draws).
 #' @section Paths: `"limits"`: each rule in use with its limit times each of `steps`; `"orders"`:
 #'   each rule first; `"numbers"`: one factor more and one fewer (where the number is fixed);
 #'   `"draws"`.
@@ -32,7 +32,7 @@
 #' sifted <- sift_items(motives, factors = 4, seed = 1)
 #' sift_paths(sifted, draws = 10, seed = 1)
 #' @export
-sift_paths <- function(x, draws = NULL, steps = c(0.8, 0.9, 1.1, 1.2), toss_up = c(0.2, 0.8),
+sift_paths <- function(x, draws = NULL, steps = c(0.8, 0.9, 1.1, 1.2), uncertain = c(0.2, 0.8),
     seed = NULL, threads = NULL) {
   check_class(x, "x", "item_sift", "sift_items()")
   usual <- is.null(draws)
@@ -41,10 +41,10 @@ sift_paths <- function(x, draws = NULL, steps = c(0.8, 0.9, 1.1, 1.2), toss_up =
   if (!good) {
     stop_input("argument", "`steps` must be numbers from 0.1 to 10.", got = describe_value(steps))
   }
-  if (!checkmate::test_numeric(toss_up, 0, 1, any.missing = FALSE, len = 2L, sorted = TRUE)) {
+  if (!checkmate::test_numeric(uncertain, 0, 1, any.missing = FALSE, len = 2L, sorted = TRUE)) {
     stop_input("argument",
-      "`toss_up` must be two shares, the smaller first.",
-      got = describe_value(toss_up))
+      "`uncertain` must be two shares, the smaller first.",
+      got = describe_value(uncertain))
   }
   seed <- settle_seed(seed)
   threads <- settle_threads(threads)
@@ -59,10 +59,10 @@ sift_paths <- function(x, draws = NULL, steps = c(0.8, 0.9, 1.1, 1.2), toss_up =
   walked <- walk_all(asked, now, answers, threads)
   failed <- vapply(walked, function(end) !is.null(end$failed), NA)
   if (all(failed)) walk_path(asked[[1L]], now, answers) # says why
-  values <- values_of_paths(x, asked[!failed], walked[!failed], toss_up)
+  values <- values_of_paths(x, asked[!failed], walked[!failed], uncertain)
   new_result("sift_paths", values,
     c(x$settings[setdiff(names(x$settings), "seed")], list(draws = draws, steps = steps,
-      toss_up = toss_up, seed = seed)),
+      uncertain = uncertain, seed = seed)),
     bind_findings(findings_that_travel(x$findings), find_in_paths(values), if (any(failed)) {
       new_finding("paths_unsolved", sum(failed), length(failed), walked[[which(failed)[1L]]]$failed,
         value = sum(failed), limit = 0)
@@ -211,7 +211,7 @@ inside_and_outside <- function(now, last, answers, rows) {
   list(inside = measured(own, sd), outside = measured(there, column_sds(x)))
 }
 
-values_of_paths <- function(x, asked, walked, toss_up) {
+values_of_paths <- function(x, asked, walked, uncertain) {
   items <- x$values$items
   kinds <- vapply(asked, `[[`, "", "kind")
   stays <- t(vapply(walked, function(end) items$item %in% end$left, logical(nrow(items))))
@@ -221,7 +221,8 @@ values_of_paths <- function(x, asked, walked, toss_up) {
     unname(colMeans(stays[kinds == kind, , drop = FALSE]))
   }
   share <- unname(colMeans(stays))
-  verdict <- ifelse(share < toss_up[1L], "goes", ifelse(share > toss_up[2L], "stays", "toss-up"))
+  verdict <- ifelse(share < uncertain[1L], "goes", ifelse(share > uncertain[2L], "stays",
+    "uncertain"))
   list(
     items = tibble::tibble(
       items[c("item", "wording", "reversed", "state")],
@@ -273,13 +274,13 @@ outside_of_paths <- function(walked) {
   inside <- mean_of("inside")
   outside <- mean_of("outside")
   tibble::tibble(measure = c("omega", "rmsr"), inside = unname(inside), outside = unname(outside),
-    flatters = unname(inside - outside))
+    optimism = unname(inside - outside))
 }
 
 find_in_paths <- function(values) {
-  open <- values$items$item[values$items$verdict == "toss-up"]
+  open <- values$items$item[values$items$verdict == "uncertain"]
   if (!length(open)) return(NULL)
-  new_finding("toss_ups", name_culprits(open), value = length(open))
+  new_finding("uncertain_items", name_culprits(open), value = length(open))
 }
 
 #' @exportS3Method tibble::as_tibble
@@ -291,5 +292,6 @@ glance.sift_paths <- function(x, ...) {
   v <- x$values
   tibble::tibble(paths = nrow(v$paths), items = nrow(v$items),
     stay = sum(v$items$verdict == "stays"), go = sum(v$items$verdict == "goes"),
-    toss_ups = sum(v$items$verdict == "toss-up"), lowest_agreement = min(v$agreement$lowest))
+    uncertain = sum(v$items$verdict == "uncertain"),
+    lowest_agreement = min(v$agreement$lowest))
 }

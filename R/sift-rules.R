@@ -6,8 +6,8 @@
 #' rule of one's own.
 #'
 #' @param ... Rules by name: a number is the rule's limit, `FALSE` disables it, `TRUE` leaves it as
-#'   it is; numbers with names (`limit`, and a parameter) give more: `crossing = c(limit = .25, from
-#'   = .35)`. The rules are listed below.
+#'   it is; numbers with names (`limit`, and a parameter) give more: `cross_loading = c(limit = .25,
+#'   from = .35)`. The rules are listed below.
 #' @param order Names of rules that come first, in this order; the others follow in theirs.
 #' @param least_items,least_per_factor How many items must stay in all, and on each factor (those
 #'   that load on it most, by .30 or more; 0: not held).
@@ -32,8 +32,8 @@
 #'   `softsieve_error_argument`.
 #' @section Limits of measures: Where the sampling errors of the correlations are known (the answers
 #'   are at hand, or a matrix of Pearson correlations), an item breaks the rules of communality,
-#'   loading and crossing only when its measure lies beyond the limit by 1.645 standard errors. The
-#'   limits are those of the marks of [pattern_table()]: whatever a rule takes out, the pattern
+#'   loading and cross-loading only when its measure lies beyond the limit by 1.645 standard errors.
+#'   The limits are those of the marks of [pattern_table()]: whatever a rule takes out, the pattern
 #'   marks.
 #' @eval describe_sift_rules()
 #' @eval describe_sift_accuracy()
@@ -52,16 +52,10 @@
 sift_rules <- function(..., order = NULL, least_items = 3L, least_per_factor = 3L,
     most_omega_loss = cutoff("omega_loss"), by_limits = TRUE, least_per_facet = NULL,
     also = list()) {
-  least_items <- check_whole(least_items, "least_items", 3L)
-  least_per_factor <- check_whole(least_per_factor, "least_per_factor", 0L)
-  check_number(most_omega_loss, "most_omega_loss", 0, 1)
-  check_flag(by_limits, "by_limits")
-  if (!is.null(least_per_facet)) {
-    least_per_facet <- check_whole(least_per_facet, "least_per_facet", 1L)
-  }
+  given <- settle_arguments(RULES_TAKE)
   known <- c(SIFTING_RULES, own_rules(also))
   asked <- list(...)
-  if (!is.null(order)) order <- check_words(order, "order")
+  order <- given$order
   check_rule_names(c(names(asked), order), asked, names(known))
   used <- lapply(known, function(one) settle_rule(one, asked[[one$name]]))
   used <- used[c(order, setdiff(names(used), order))]
@@ -75,12 +69,21 @@ sift_rules <- function(..., order = NULL, least_items = 3L, least_per_factor = 3
         }, 0)),
         on = unname(vapply(used, `[[`, NA, "on"))),
       rule_specs = used),
-    list(order = order, least_items = least_items, least_per_factor = least_per_factor,
-      most_omega_loss = most_omega_loss, by_limits = by_limits, least_per_facet = least_per_facet),
-    no_findings(), NULL, match.call())
+    given, no_findings(), NULL, match.call())
   check_rules_agree(rules, order)
   rules
 }
+
+RULES_TAKE <- list(
+  order = a_text("Rules that are looked at first, in this order",
+    function() names(SIFTING_RULES), several = TRUE),
+  least_items = a_whole("So many items must stay", 3),
+  least_per_factor = a_whole("So many items must stay on each factor", 0),
+  most_omega_loss = a_number(
+    "An item stays when a scale's omega would fall by more than this without it",
+    0, 1),
+  by_limits = a_flag("An item breaks a rule only when its limits, too, lie beyond the rule's"),
+  least_per_facet = a_whole("So many items of each facet must stay", 1))
 
 #' @rdname sift_rules
 #' @export
@@ -202,10 +205,10 @@ describe_sift_accuracy <- function() {
     gsub("_", " ", measured$make), measured$n, measured$questionnaires, measured$sound_out,
     measured$none_out, measured$crossing_out)
   c("@section How often it errs: Per cent of sound items (a loading of .50 or more on one factor,",
-    "below .20 elsewhere), of items without a loading, and of clear crossings (second loading at",
-    "least .75 of the first, both above .35) that the default takes out, on made-up",
-    "questionnaires. Crossings of small scales are missed most with 200 people.",
+    "below .20 elsewhere), of items without a loading, and of clear cross-loadings (second loading",
+    "at least .75 of the first, both above .35) that the default takes out, on made-up",
+    "questionnaires. Cross-loadings of small scales are missed most with 200 people.",
     "\\tabular{lrrrrr}{",
-    "make \\tab people \\tab questionnaires \\tab sound \\tab no loading \\tab crossing \\cr",
+    "make \\tab people \\tab questionnaires \\tab sound \\tab no loading \\tab cross-loading \\cr",
     rows, "}")
 }

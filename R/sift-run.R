@@ -26,7 +26,9 @@ one_pass <- function(now, asker, may_go) {
   state <- state_known(now)
   found <- offenders(state, now$rules$values$rule_specs, now$how$components, by_limits)
   row <- pass_of(now, state, found)
-  if (state$stepped && now$how$cannot_carry == "stop") return(end_with(now, row, "cannot_carry"))
+  if (state$stepped && now$how$if_too_few_items == "stop") {
+    return(end_with(now, row, "too_few_items"))
+  }
   if (is.null(found)) return(end_with(now, row, "clean"))
   held <- vapply(found$item, function(item) held_by(item, now, state, found), "")
   row$pinned <- unique(found$item[held == "pinned"])
@@ -158,7 +160,7 @@ pass_of <- function(now, state, found) {
     runners_up = character(), pinned = character())
 }
 
-# An end is no step: what comes after stands in its place.
+# An end is not a step: what comes after stands in its place.
 without_end <- function(now) {
   last <- now$passes[[length(now$passes)]]
   if (is.na(last$removed)) {
@@ -167,7 +169,7 @@ without_end <- function(now) {
   now
 }
 
-# Goes on from where an earlier sifting is, with what is asked anew.
+# Goes on from where an earlier sifting is, with what is asked again.
 go_on <- function(x, again, passes, asker, threads, made_by) {
   now <- without_end(x$values$going_on)
   if (!is.null(again$rules)) now$rules <- again$rules

@@ -51,7 +51,7 @@ outside_of_short <- function(name, drawn) {
   }
   inside <- mean_of("inside")
   outside <- mean_of("outside")
-  tibble::tibble(scale = name, inside = inside, outside = outside, flatters = inside - outside)
+  tibble::tibble(scale = name, inside = inside, outside = outside, optimism = inside - outside)
 }
 
 #' @exportS3Method tibble::as_tibble

@@ -21,7 +21,7 @@
 #'   `sets` (tibble: `scale`, `rank`, `set` (item names), `omega`, `fidelity`), `items` (tibble:
 #'   `scale`, `item`, `wording`, `reversed`, `facet`, `chosen`, `often` (share of draws in which it
 #'   was chosen)), `lengths` (tibble: `scale`, `kept`, `omega`, `fidelity` of the best set of every
-#'   length), `outside` (`NULL` without draws, or tibble: `scale`, `inside`, `outside`, `flatters`:
+#'   length), `outside` (`NULL` without draws, or tibble: `scale`, `inside`, `outside`, `optimism`:
 #'   means of the measure over draws, of the set chosen in the draw) and `short` (a scale set, for
 #'   [score_respondents()] and [assess_reliability()]).
 #' @section Formulas: Of one minres factor of the whole scale, with loadings l and uniquenesses u in

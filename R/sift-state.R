@@ -99,7 +99,7 @@ solve_pass <- function(part, number, how) {
   } else {
     call_with(extract_factors, c(common, list(method = how$method)))
   }
-  turning <- how$turning[c("oblique", "row_weights", "seed", "threads")]
+  turning <- how$turning[c("oblique", "normalization", "seed", "threads")]
   asked <- c(list(extracted, how$rotation, starts = 100L), turning, how$turning$asked)
   call_with(rotate_factors, asked)
 }
@@ -138,7 +138,8 @@ offenders <- function(state, rules, components, by_limits = TRUE) {
     limit <- if (is.function(one$limit)) one$limit(components) else one$limit
     value <- as.numeric(one$measure(state, one$asked))
     stopifnot(length(value) == length(state$items))
-    # as close as rounding comes is no breach, nor is what the limits of the measure do not settle
+    # as close as rounding comes is not a breach, nor is what the limits of the measure do not
+    # settle
     error <- if (by_limits && !is.null(one$error)) one$error(state)
     reach <- if (is.null(error)) 0 else SURE * replace(error, is.na(error), 0)
     away <- if (one$breaks == "below") limit - value - reach else value - reach - limit

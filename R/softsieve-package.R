@@ -14,11 +14,11 @@
 #'    [name_factors()]: what to call them; [hierarchical_form()]: what is general in them;
 #'    [component_layers()]: what each component accounts for.
 #' 7. [compare_solutions()], [solution_ladder()] and `factor_solution(by = )`: other numbers of
-#'    factors, rotations, samples and groups beside each other; [loading_stability()]: how sure the
+#'    factors, rotations, samples and groups compared; [loading_stability()]: how sure the
 #'    loadings are.
 #' 8. [form_scales()] and [assess_reliability()]: how far each scale can be trusted.
-#' 9. [score_respondents()]: each person's scores on factors, components or scales, beside norms;
-#'    [score_formula()]: their formula, in R, for a spreadsheet or in SQL.
+#' 9. [score_respondents()]: each person's scores on factors, components or scales, compared with
+#'    norms; [score_formula()]: their formula, in R, for a spreadsheet or in SQL.
 #' 10. [carry_back()]: from a regression on scores to the items; [reconstruct_responses()]: what the
 #'    first components keep of the answers.
 #' 11. [sift_items()]: weak items out, one at a time, with a trail; [sift_paths()]: how firm that
@@ -27,7 +27,7 @@
 #'    from one file, which holds what people decided, to a report; the command `softsieve` does the
 #'    same without R.
 #'
-#' [softsieve-result] tells what every result holds, [softsieve-findings] what each finding says;
+#' [softsieve-result] shows what every result holds, [softsieve-findings] what each finding says;
 #' [softsieve-glossary] what each number means and what to do when it is low.
 #'
 #' @useDynLib softsieve, .registration = TRUE

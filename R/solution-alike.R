@@ -25,7 +25,7 @@ turn_alike <- function(extracted, settings, seed, threads, starts = settings$sta
   if (settings$rotation == "none") return(extracted)
   own <- names(ROTATIONS[[settings$rotation]]$parameters)
   asked <- c(
-    settings[intersect(c("oblique", "row_weights", own), names(settings))],
+    settings[intersect(c("oblique", "normalization", own), names(settings))],
     list(starts = if (is.null(starts)) 1L else starts, seed = seed, threads = threads))
   call_with(rotate_factors, c(list(extracted, settings$rotation), asked))
 }

@@ -14,7 +14,7 @@
 #'   * `solutions`: tibble, one row for each: `solution`, `factors`, `items`, `n`, `kind`, `method`,
 #'     `rotation`, `share` (of the variance, explained), `rmsr`, `rmsea`, `cfi`, `bic` (`NA` where
 #'     the method has none), `smallest` (how many items the factor with the fewest has), `weak`
-#'     (items without a salient loading) and `crossing` (items with two or more);
+#'     (items without a salient loading) and `cross_loading` (items with two or more);
 #'   * `factors`: tibble, one row for each factor of each solution but the one they are compared
 #'     with: `solution`, `against`, `factor`, `with` (the factor there that it stands for, `NA`:
 #'     none is left), `sign` (-1: they run against each other), `congruence` (from 0 to 1),
@@ -127,7 +127,7 @@ side_by_side <- function(name, solution, salient) {
     rmsr = measure("rmsr"), rmsea = measure("rmsea"), cfi = measure("cfi"), bic = measure("bic"),
     smallest = min(tabulate(home, ncol(v$loadings))),
     weak = sum(is.na(home)),
-    crossing = length(crossing_items(v$loadings, salient)))
+    cross_loading = length(cross_loading_items(v$loadings, salient)))
 }
 
 # `two`: a solution and the one it is compared with, named.

@@ -9,7 +9,7 @@ DRAWN_PARTS <- 500L
 
 # Who is drawn together: `unit_of` of each person, `stratum_of` of each unit, from 0.
 units_of_people <- function(answers, clusters, strata) {
-  if (is_item_tables(answers)) return(units_of_deals(answers, clusters, strata))
+  if (is_item_tables(answers)) return(units_of_groups(answers, clusters, strata))
   values_of <- function(name, what) {
     if (is.null(name)) return(NULL)
     known <- colnames(answers$values$people)
@@ -43,18 +43,18 @@ units_of_people <- function(answers, clusters, strata) {
     alone = names(which(table(stratum[first]) < 2L)))
 }
 
-# Of counts, deals are drawn: who was in which cluster is not known any more.
-units_of_deals <- function(tables, clusters, strata) {
-  check_deals(tables)
+# Of counts, random groups are drawn: who was in which cluster is not known any more.
+units_of_groups <- function(tables, clusters, strata) {
+  check_random_groups(tables)
   if (!is.null(clusters) || !is.null(strata)) {
     stop_input("argument",
       "`clusters` and `strata` need answers of people.",
-      got = "The solution comes from counts, in which people are dealt by chance.",
+      got = "The solution comes from counts, in which people were assigned to random groups.",
       todo = "Leave them out, or take a sample of people: sample_people().")
   }
-  deals <- ncol(tables$values$cells)
-  list(unit_of = seq_len(deals) - 1L, stratum_of = integer(deals), units = deals,
-    alone = character())
+  random_groups <- ncol(tables$values$cells)
+  list(unit_of = seq_len(random_groups) - 1L, stratum_of = integer(random_groups),
+    units = random_groups, alone = character())
 }
 
 check_nested <- function(unit, stratum, cluster) {
@@ -157,7 +157,7 @@ knows_correlations <- function(settings) {
 
 knows_rotation <- function(spec, settings) {
   isTRUE(spec$in_core) &&
-    identical(settings$row_weights, "none") &&
+    identical(settings$normalization, "none") &&
     identical(settings$optimum, 1L)
 }
 
@@ -206,7 +206,7 @@ solve_drawn <- function(answers, times, solution, starts, basis, seed, threads) 
     as.numeric(!is.null(lowest) && any(v$items$uniqueness <= lowest + 1e-8)))
 }
 
-# The correlations of people (or deals) that count so often, as those behind a solution.
+# The correlations of people (or random groups) that count so often, as those behind a solution.
 correlate_times <- function(answers, times, behind, threads = 1L) {
   if (!is_item_tables(answers)) {
     return(correlate_alike(subset_people(answers, rep(seq_along(times), times)), behind))

@@ -9,7 +9,7 @@
 #' @param ... Passed on, by their names: to [correlate_items()] `kind`, `missing`, `repair`,
 #'   `continuous_from`, `n`; to the extraction `analyse`, `lowest_uniqueness` and
 #'   `extraction_starts` (its `starts`); to [rotate_factors()] `oblique`, `gamma`, `kappa`, `delta`,
-#'   `power`, `zeros`, `target`, `row_weights`, `optimum`.
+#'   `power`, `zeros`, `target`, `normalization`, `optimum`.
 #' @param rotation,starts Passed on to [rotate_factors()].
 #' @param by Group columns, bare or in quotes: then there is a solution for each
 #'   group, aligned to that of everybody ([softsieve-group-solutions]).

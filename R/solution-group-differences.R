@@ -130,7 +130,7 @@ find_in_groups <- function(each, values, p) {
   small <- values$groups[values$groups$people < 5 * p, ]
   other <- values$congruences[values$congruences$likeness == "different", ]
   other <- other[other$with != "everybody", ]
-  # what chance would give as well is no difference
+  # what chance would give as well is not a difference
   if (isTRUE(values$chance$p >= cutoff("groups_p"))) other <- other[0L, ]
   bind_findings(
     if (length(out)) new_finding("group_left_out", names(out), vapply(out, `[[`, "", "why")),

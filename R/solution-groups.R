@@ -30,7 +30,7 @@
 #'   people, 38 with two, all with 300 people each).
 #' @section What may be compared: A high congruence says that groups have similar patterns, not that
 #'   scores mean the same: with many people a significant difference (`p` below .05) can go with
-#'   congruences above .95, and one item may differ widely. The verdict tells such a difference
+#'   congruences above .95, and one item may differ widely. The verdict reports such a difference
 #'   first, with its items. Whether means may be compared also takes equal loadings and intercepts
 #'   of the items, which a test of measurement invariance looks at. Turning a group's factors
 #'   towards the pooled ones makes them as alike as possible: congruences near 1 are easier to
@@ -138,7 +138,7 @@ turn_to <- function(extracted, pooled, seed, threads) {
       threads)$best[c("loadings", "correlations", "transformation")]
   }
   settings <- extracted$settings
-  settings[c("rotation", "target", "oblique", "row_weights", "optimum", "starts")] <- list(
+  settings[c("rotation", "target", "oblique", "normalization", "optimum", "starts")] <- list(
     if (ncol(target) == 1L) "none" else "target", unname(target), oblique, "none", 1L, GROUP_STARTS)
   solution <- new_factor_solution(extracted_part(extracted), turned, NULL, settings,
     extracted$findings, NULL)

@@ -1,4 +1,4 @@
-#' Factors of the factors, and what is left beside them
+#' Factors of the factors, and what is left apart from them
 #'
 #' Where factors correlate, something more general may stand behind them. This factors the factor
 #' correlations, and gives the Schmid-Leiman form: how each item loads on the general factor(s)
@@ -29,7 +29,7 @@
 #' @section Errors: `softsieve_error_class`, `softsieve_error_factors` (one factor; uncorrelated
 #'   factors; more general factors than the factor correlations allow).
 #' @section Findings: `two_factors` (loadings on the general factor are taken as equal),
-#'   `wholly_general` (a factor that is wholly general), `weak_general` (less than half of the
+#'   `wholly_general` (a factor that is entirely general), `weak_general` (less than half of the
 #'   common variance is general).
 #' @references Schmid, J., & Leiman, J. M. (1957). The development of hierarchical factor solutions.
 #'   *Psychometrika*, 22, 53-61.

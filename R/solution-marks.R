@@ -20,7 +20,7 @@ home_factor <- function(loadings, salient) {
 }
 
 # Items with salient loadings on two or more factors.
-crossing_items <- function(loadings, salient) {
+cross_loading_items <- function(loadings, salient) {
   rownames(loadings)[rowSums(abs(loadings) >= salient) > 1L]
 }
 
@@ -55,23 +55,24 @@ MARKS <- family(
     rule = function(limits) sprintf("no loading of %s or more", format_unit(limits$weak_below)),
     told = "no_salient_loading",
     words = function(solution, items, values, limits) list(items, format_unit(limits$weak_below))),
-  crossing = spec(label = "a second loading reaches the limit, or is near the first",
-    reference = "Howard (2016)", limits = c("weak_below", "crossing_from", "crossing_within"),
+  cross_loading = spec(label = "a second loading reaches the limit, or is near the first",
+    reference = "Howard (2016)", limits = c("weak_below", "cross_loading_from",
+      "cross_loading_within"),
     find = function(solution, limits) {
       if (!is_read(solution) || ncol(solution$values$loadings) == 1L) return(numeric())
       at <- largest_loadings(solution)
-      near <- at$first - at$second < limits$crossing_within
-      at$second[at$first >= limits$weak_below & (at$second >= limits$crossing_from | near)]
+      near <- at$first - at$second < limits$cross_loading_within
+      at$second[at$first >= limits$weak_below & (at$second >= limits$cross_loading_from | near)]
     },
     limit = function(solution, limits, items) {
       first <- largest_loadings(solution)$first[items]
-      unname(pmin(limits$crossing_from, first - limits$crossing_within))
+      unname(pmin(limits$cross_loading_from, first - limits$cross_loading_within))
     },
     rule = function(limits) {
       sprintf("a second loading of %s or more, or within %s of the first",
-        format_unit(limits$crossing_from), format_unit(limits$crossing_within))
+        format_unit(limits$cross_loading_from), format_unit(limits$cross_loading_within))
     },
-    told = "crossing_item",
+    told = "cross_loading_item",
     words = function(solution, items, values, limits) list(items, format_unit(values))),
   low = spec(label = "low communality: the factors explain little of the item",
     reference = "Child (2006)", limits = "communality_below",

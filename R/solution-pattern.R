@@ -14,9 +14,9 @@
 #' @param structure Show the structure coefficients (correlations of items with factors) beside the
 #'   pattern? They differ from the loadings where factors correlate.
 #' @param weak_below An item whose loadings are all smaller in size is marked `weak`.
-#' @param crossing_from,crossing_within An item that is not weak is marked `crossing` when its
-#'   second largest loading reaches `crossing_from` in size, or is within `crossing_within` of the
-#'   largest.
+#' @param cross_loading_from,cross_loading_within An item that is not weak is marked `cross_loading`
+#'   when its second largest loading reaches `cross_loading_from` in size, or is within
+#'   `cross_loading_within` of the largest.
 #' @param communality_below An item whose communality is smaller is marked `low`.
 #' @return An object of class `pattern_table` ([softsieve-result]); `values` holds
 #'   * `table`: tibble, one row for each item: `item`, `factor` (the one it loads on most, `NA` when
@@ -28,7 +28,8 @@
 #'   * `loadings` and `structure`: all of them, p x k; `hidden`: how many loadings are blank in
 #'     print; `factors`: their names.
 #' @eval describe_marks()
-#' @section Findings: `no_salient_loading`, `crossing_item`, `low_communality`, `against_wording`.
+#' @section Findings: `no_salient_loading`, `cross_loading_item`, `low_communality`,
+#'   `against_wording`.
 #' @references Floyd, F. J., & Widaman, K. F. (1995). Factor analysis in the development and
 #'   refinement of clinical assessment instruments. *Psychological Assessment*, 7, 286-299.
 #'
@@ -44,27 +45,35 @@
 pattern_table <- function(solution, hide_below = cutoff("salient_loading"),
     sort = c("factor", "size", "communality", "questionnaire"),
     structure = FALSE, weak_below = cutoff("salient_loading"),
-    crossing_from = cutoff("salient_loading"),
-    crossing_within = cutoff("crossing_distance"),
+    cross_loading_from = cutoff("salient_loading"),
+    cross_loading_within = cutoff("cross_loading_distance"),
     communality_below = cutoff("low_communality")) {
   check_class(solution, "solution", "factor_solution", "extract_factors() or rotate_factors()")
-  limits <- list(weak_below = weak_below, crossing_from = crossing_from,
-    crossing_within = crossing_within, communality_below = communality_below)
-  check_number(hide_below, "hide_below", 0, 1)
-  for (name in names(limits)) check_number(limits[[name]], name, 0, 1)
-  sort <- check_choice(sort, "sort", names(PATTERN_ORDERS))
-  check_flag(structure, "structure")
+  asked <- settle_arguments(PATTERN_TAKES)
+  limits <- asked[c("weak_below", "cross_loading_from", "cross_loading_within",
+    "communality_below")]
   loadings <- solution$values$loadings
   marks <- marks_of(solution, limits)
   values <- list(
     table = lay_out_pattern(solution, marks, weak_below, structure),
     marks = marks, loadings = loadings, structure = solution$values$structure,
     hidden = sum(abs(loadings) < hide_below), factors = colnames(loadings))
-  values$table <- values$table[PATTERN_ORDERS[[sort]](solution, weak_below), ]
-  own <- c(list(hide_below = hide_below, sort = sort, structure = structure), limits)
-  new_result("pattern_table", values, c(solution$settings, own),
+  values$table <- values$table[PATTERN_ORDERS[[asked$sort]](solution, weak_below), ]
+  new_result("pattern_table", values, c(solution$settings, asked),
     find_in_marks(marks, solution, limits), solution$source, match.call())
 }
+
+PATTERN_TAKES <- list(
+  hide_below = a_number("Smaller loadings are not shown", 0, 1),
+  sort = a_text("In which order items stand", function() names(PATTERN_ORDERS)),
+  structure = a_flag("Show the correlations of items with factors beside the loadings"),
+  weak_below = a_number("An item whose loadings are all smaller is marked weak", 0, 1),
+  cross_loading_from = a_number("An item whose second loading is as large is marked cross_loading",
+    0, 1),
+  cross_loading_within = a_number(
+    "An item whose second loading is as near the first is marked cross_loading",
+    0, 1),
+  communality_below = a_number("An item whose communality is smaller is marked low", 0, 1))
 
 # In which order items stand.
 PATTERN_ORDERS <- list(
@@ -113,7 +122,7 @@ describe_marks <- function() {
   }, "")
   rest <- paste(
     "Before a rotation, items are expected to load on several factors and with any sign: neither",
-    "`crossing` nor `against` is marked.")
+    "`cross_loading` nor `against` is marked.")
   paste(c("@section Marks:", lines, "", rest), collapse = "\n")
 }
 

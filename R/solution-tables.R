@@ -1,22 +1,22 @@
 #' How sure a number is, from counts
 #'
-#' Draws or leaves out the deals of people that [tabulate_items()] counted apart, and works out a
-#' number anew each time: standard errors and limits of anything that follows from correlations, at
-#' any number of people, without them.
+#' Draws or leaves out the random groups of people that [tabulate_items()] counted apart, and works
+#' out a number again each time: standard errors and limits of anything that follows from
+#' correlations, at any number of people, without them.
 #'
-#' @param tables Counts, an object of class `item_tables` with at least 20 deals.
+#' @param tables Counts, an object of class `item_tables` with at least 20 random groups.
 #' @param statistic A function of item correlations ([correlate_items()]) that gives numbers, always
 #'   as many, named or not: for example `function(r) r$values$correlations["m1", "m2"]`.
-#' @param how `"leave_out"`: each deal is left out once (delete-a-group jackknife); `"draw"`: deals
-#'   are drawn with replacement, `replicates` times.
+#' @param how `"leave_out"`: each random group is left out once (delete-a-group jackknife);
+#'   `"draw"`: random groups are drawn with replacement, `replicates` times.
 #' @param kind,repair As in [correlate_items()].
 #' @param level Of the limits, from 0.5 to 0.999.
 #' @param replicates How many draws, from 20 on; for `"draw"`.
 #' @inheritParams parallel_analysis
 #' @return A tibble, one row for each number: `name`, `estimate`, `standard_error`, `lower`, `upper`
 #'   and `failed` (replicates for which it is missing).
-#' @section Formulas: With G deals and \eqn{t_{(g)}}{t(g)} the number without deal g, the
-#'   jackknife's standard error is
+#' @section Formulas: With G random groups and \eqn{t_{(g)}}{t(g)} the number without random group
+#'   g, the jackknife's standard error is
 #'   \deqn{\sqrt{\frac{G - 1}{G} \sum_g (t_{(g)} - \bar t)^2}}{sqrt((G - 1)/G sum (t(g) - mean)^2)}
 #'   and limits are the number plus and minus it times the quantile of t with G - 1 degrees of
 #'   freedom (Kott 2001). Of draws they are the standard deviation and the percentiles.
@@ -41,21 +41,22 @@ draw_tables <- function(tables, statistic, how = c("leave_out", "draw"), kind = 
   replicates <- check_whole(replicates, "replicates", 20L, 1e6L)
   seed <- settle_seed(seed)
   threads <- settle_threads(threads)
-  check_deals(tables)
-  deals <- ncol(tables$values$cells)
+  check_random_groups(tables)
+  random_groups <- ncol(tables$values$cells)
   of <- function(often) {
     r <- correlate_counts(tables, counted_of(tables, often), kind, repair, 11L, threads)
     told_number(statistic(r))
   }
-  estimate <- of(rep(1, deals))
-  columns <- if (how == "draw") replicates else deals
-  drawn <- with_progress("Deals drawn", columns, function(progress) {
+  estimate <- of(rep(1, random_groups))
+  columns <- if (how == "draw") replicates else random_groups
+  drawn <- with_progress("Random groups drawn", columns, function(progress) {
     vapply(seq_len(columns), function(column) {
       progress(column)
       often <- if (how == "leave_out") {
-        replace(rep(1, deals), column, 0)
+        replace(rep(1, random_groups), column, 0)
       } else {
-        cpp_draw_people(seq_len(deals) - 1L, integer(deals), seed, column - 1, FALSE)
+        cpp_draw_people(seq_len(random_groups) - 1L, integer(random_groups), seed, column - 1,
+          FALSE)
       }
       found <- tryCatch(of(often), softsieve_error = function(e) NULL)
       if (length(found) == length(estimate)) found + 0 else rep(NA_real_, length(estimate))
@@ -86,9 +87,9 @@ drawn_limits <- function(drawn, level) {
 }
 
 left_out_limits <- function(estimate, drawn, level) {
-  deals <- rowSums(!is.na(drawn))
+  random_groups <- rowSums(!is.na(drawn))
   away <- drawn - rowMeans(drawn, na.rm = TRUE)
-  error <- sqrt((deals - 1) / deals * rowSums(away^2, na.rm = TRUE))
-  far <- stats::qt((1 + level) / 2, deals - 1) * error
+  error <- sqrt((random_groups - 1) / random_groups * rowSums(away^2, na.rm = TRUE))
+  far <- stats::qt((1 + level) / 2, random_groups - 1) * error
   list(error = error, lower = unname(estimate - far), upper = unname(estimate + far))
 }

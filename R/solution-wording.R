@@ -1,8 +1,8 @@
-#' A wording factor beside the topics
+#' A wording factor in addition to the topics
 #'
 #' Reverse-worded items often share something that no topic explains: people who agree with
-#' everything, or who overlook a "not". `wording_factor()` fits the topics and, beside them, one
-#' factor of these items alone that correlates with no topic, and tells what it takes away from
+#' everything, or who overlook a "not". `wording_factor()` fits the topics and, in addition, one
+#' factor of these items alone that correlates with no topic, and shows what it takes away from
 #' scales.
 #'
 #' @param x What [correlate_items()] takes.
@@ -89,7 +89,7 @@ turn_topics <- function(loadings, rotation, starts, seed, threads) {
   spec <- ROTATIONS[[rotation]]
   turning <- list(
     asked = settle_parameters(ROTATIONS, rotation, list()),
-    oblique = settle_oblique(NULL, spec), row_weights = "none", starts = starts, optimum = 1L,
+    oblique = settle_oblique(NULL, spec), normalization = "none", starts = starts, optimum = 1L,
     seed = seed, threads = threads)
   turning$asked <- spec$settle(turning$asked, turned$loadings)
   turn_loadings(turned$loadings, spec, turning, 1)$turned

@@ -23,7 +23,7 @@
 #' @return A list, invisibly: `files` (the two paths), `codebook` (what [read_codebook()] returns),
 #'   `columns` (tibble: `column`, `role` (`"id"`, `"item"`, `"check"` (an attention check),
 #'   `"group"`, `"weight"`, `"left out"`), `why`), `checks` (tibble of those who fail a check:
-#'   `column`, `asked`, `failed`, `who`: up to 10 of them) and `said` (lines that tell it).
+#'   `column`, `asked`, `failed`, `who`: up to 10 of them) and `said` (lines that say it).
 #' @section Errors: Those of [read_responses()]; `softsieve_error_begin` (fewer than three columns
 #'   look like items), `softsieve_error_unwritable` (also when a file of that name is there).
 #' @family studies
@@ -213,7 +213,7 @@ section_rows <- function(lines, at) {
 commented_entry <- function(entry, key) {
   default <- entry[["default"]]
   shown <- if (is.null(default)) "x:" else entry_lines("x", default, 0L)
-  choices <- entry[["choices"]]
+  choices <- choices_of(entry)
   label <- entry$label
   if (length(choices)) label <- sprintf("%s: %s", label, paste(choices, collapse = ", "))
   c(wrap_lines(label, "  # ", "  # "), sub("^x:", sprintf("  # %s:", key), shown))

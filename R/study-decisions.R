@@ -30,7 +30,7 @@ DECISIONS <- family(
       s
     },
     numbers = function(values, decision) numbers_of_items(values, decision$restore)),
-  reverse = spec(label = "items that are worded in reverse, beside those of the codebook",
+  reverse = spec(label = "items that are worded in reverse, in addition to those of the codebook",
     type = "string", several = TRUE, stage = "items",
     apply = function(s, decision) {
       s$answers$reversed <- union(s$answers$reversed, decision$reverse)

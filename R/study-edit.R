@@ -1,5 +1,5 @@
 # Changing a study file where it stands: lines of YAML, of which only those of the entry that
-# changes are written anew, so that comments and order stay. What cannot be done so (odd YAML) is
+# changes are written again, so that comments and order stay. What cannot be done so (odd YAML) is
 # seen by who calls: the lines are read back and must say what was meant.
 
 # The lines of a block that begins with line `from` and is indented by `indent`: until the next line

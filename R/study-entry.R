@@ -16,24 +16,25 @@ under <- function(section, stage, ...) {
     own))
 }
 
-# What an entry may be. `several`: a list of such; `mapped`: such by words; `words`: or else one of
-# these words (TRUE: any).
-a_text <- function(label, choices = NULL, ...) {
-  list(label = label, type = "string", choices = choices, ...)
+# The arguments that a verb declares (base-arguments.R), with its defaults, as entries.
+declared_by <- function(section, stage, verb, declared) {
+  defaults <- defaults_of(verb, names(declared))
+  entries <- Map(function(entry, name) {
+    entry$argument <- name
+    if (is.null(entry[["default"]])) entry$default <- defaults[[name]]
+    entry
+  }, declared, names(declared))
+  keys <- vapply(names(declared), function(name) {
+    if (is.null(declared[[name]][["entry"]])) name else declared[[name]]$entry
+  }, "")
+  do.call(under, c(list(section, stage), stats::setNames(entries, keys)))
 }
-a_flag <- function(label, ...) list(label = label, type = "boolean", ...)
-a_number <- function(label, lowest = NULL, highest = NULL, words = NULL, ..., type = "number") {
-  if (!is.null(words)) type <- c(type, "string")
-  choices <- if (is.character(words)) words
-  list(label = label, type = type, choices = choices, lowest = lowest, highest = highest, ...)
-}
-a_whole <- function(...) a_number(..., type = "integer")
 
 form_of_entry <- function(entry) {
   if (!is.null(entry[["records"]])) {
     return(list(type = "records", items = entry[["records"]](), description = entry$label))
   }
-  value <- list(type = entry$type, enum = entry[["choices"]], minimum = entry[["lowest"]],
+  value <- list(type = entry$type, enum = choices_of(entry), minimum = entry[["lowest"]],
     maximum = entry[["highest"]])
   value <- value[!vapply(value, is.null, NA)]
   if (isTRUE(entry[["several"]])) value <- list(type = "array", items = value)

@@ -26,33 +26,25 @@ where_or_refuse <- function(code) {
     todo = "Keep people by comparisons, or write a file of those who were kept.")
 }
 
-# By class of result: the verb that made it, the stages of the study whose entries its settings are
-# (study-entries-list.R), and the seed among them with its place among `own_seeds`. What a verb was
-# asked for that no entry says is refused; of `free` nothing depends.
-SAID_BY <- list(questionnaire = list(), item_profile = list(verb = profile_items),
-  respondent_profile = list(verb = profile_respondents),
-  item_correlations = list(verb = correlate_items, stages = "correlate"),
-  factorability = list(verb = assess_factorability),
-  parallel_analysis = list(verb = parallel_analysis, stages = "count", seed = c(count = "seed"),
-    free = "replicates"),
-  factor_count = list(verb = count_factors, stages = "count", seed = c(count = "seed")),
-  factor_solution = list(verb = rotate_factors, stages = c("extract", "rotate"),
-    seed = c(rotation = "rotation_seed")),
-  pattern_table = list(verb = pattern_table, stages = "pattern"),
-  softsieve_scale_set = list(verb = form_scales, stages = c("by", "form")),
-  softsieve_reliability = list(verb = assess_reliability, stages = "trust",
-    seed = c(reliability = "seed")),
-  item_sift = list(verb = sift_items, stages = "sift", seed = c(sift = "seed"), free = "method"),
-  respondent_scores = list(verb = score_respondents, free = c("method", "units")))
+# The stage of a study that a result is of. Parallel analysis alone is what counting begins with.
+stage_of_result <- function(result) {
+  if (is_result(result, "parallel_analysis")) {
+    own <- list(verb = parallel_analysis, verb_name = "parallel_analysis", free = "replicates")
+    return(utils::modifyList(STAGES$count, own))
+  }
+  if (is_result(result, "respondent_scores") && identical(result$settings$of, "scales")) {
+    return(STAGES$scale_scores)
+  }
+  found <- Find(function(one) is_result(result, one$class), STAGES)
+  if (is.null(found)) stop_unsaid(sprintf("There is a <%s>.", class(result)[1L]))
+  found
+}
 
 settings_said <- function(result) {
-  how <- SAID_BY[[class(result)[1L]]]
-  if (is.null(how)) stop_unsaid(sprintf("There is a <%s>.", class(result)[1L]))
+  how <- stage_of_result(result)
   s <- result$settings
-  if (is_result(result, "respondent_scores")) {
-    how$stages <- if (identical(s$of, "scales")) "score_scales" else "score"
-  }
-  entries <- Filter(function(one) isTRUE(one$stage %in% how$stages), study_entries())
+  says <- if (is.null(how[["says"]])) how[["asks"]] else how[["says"]]
+  entries <- Filter(function(one) isTRUE(one$stage %in% says), study_entries())
   refuse_unsaid(result, how, entries)
   held <- lapply(entries, function(one) {
     value <- s[[one$setting]]
@@ -73,7 +65,7 @@ settings_said <- function(result) {
 
 # What the verb was asked for, and no entry of its stages says.
 refuse_unsaid <- function(result, how, entries) {
-  if (is.null(how$verb)) return(invisible())
+  if (is_result(result, "questionnaire")) return(invisible())
   defaults <- formals(how$verb)
   said <- c(vapply(entries, `[[`, "", "setting"), how$seed, how$free, "factors", "rotation")
   for (name in setdiff(intersect(names(result$settings), names(defaults)), said)) {
@@ -81,7 +73,7 @@ refuse_unsaid <- function(result, how, entries) {
     default <- tryCatch(eval(defaults[[name]], topenv()), error = function(e) value)
     plain <- isTRUE(all.equal(value, default)) || identical(value, default[1L])
     if (!length(value) || isFALSE(value) || plain) next
-    stop_unsaid(sprintf("%s() was given `%s = %s`.", how$verb, name, choice_text(value)))
+    stop_unsaid(sprintf("%s() was given `%s = %s`.", how$verb_name, name, choice_text(value)))
   }
 }
 
@@ -89,7 +81,7 @@ stop_unsaid <- function(got) {
   stop_input("study",
     "A study file must be able to say what was done.",
     got = got,
-    todo = "Leave that result out, and keep the call beside the study file.")
+    todo = "Leave that result out, and keep the call with the study file.")
 }
 
 # The usual rules need no word, as the number that was asked for is among them.

@@ -203,7 +203,8 @@ out_of_reach <- function(x, form) {
 }
 
 stop_entry <- function(at, problem, x, todo = character()) {
-  stop_input("study", sprintf("`%s` %s.", at, problem), got = describe_value(x), todo = todo, at = at)
+  stop_input("study", sprintf("`%s` %s.", at, problem), got = describe_value(x), todo = todo,
+    at = at)
 }
 
 # A decision holds one of the words, and what that word needs.
@@ -216,7 +217,7 @@ check_decision <- function(decision, at) {
   }
   absent <- setdiff(DECISIONS[[held]][["needs"]], names(decision))
   if (length(absent)) {
-    stop_entry(at, sprintf("must say `%s` beside `%s`", absent[1L], held), decision[[held]])
+    stop_entry(at, sprintf("must say `%s` together with `%s`", absent[1L], held), decision[[held]])
   }
   decision
 }

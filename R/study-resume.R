@@ -47,9 +47,10 @@ replace_names <- function(s, names) {
 stage_key <- function(stage, s, keys) {
   asked <- lapply(stage[["asks"]], function(part) stage_arguments(s, part))
   also <- if (!is.null(stage[["also"]])) stage$also(s)
+  seed <- if (length(stage[["seed"]])) seed_of(s, names(stage$seed))
   rlang::hash(list(stage$name,
     as.character(utils::packageVersion("softsieve")),
-    asked, also, keys[stage$needs]))
+    asked, also, seed, keys[stage$needs]))
 }
 
 stage_file <- function(name, store) file.path(store$folder, paste0(name, ".json"))

@@ -2,6 +2,8 @@
 # values is; it has a label (what is said while it runs; nothing where it stands with the one
 # before) and
 #
+#   verb    the verb whose result it is; `class` of that result
+#   seed    the name among `own_seeds` of the seed that it draws with, and that among its settings
 #   needs   names of the results that it works on
 #   asks    the stages of entries (study-entries.R) whose settings it takes
 #   also    function(s): further settings that its result depends on
@@ -10,6 +12,12 @@
 #   renames are the names of scales all that it takes from the factors' names? Then other names are
 #           put in the place of those stored, and nothing is computed again
 #   run     function(s, v, threads): its result from the settings in force and earlier results
+#   says    stages of entries that study_of() reads from its settings (those that it asks, when
+#           left out); `free`: arguments that change no result, or that others say
+
+stage <- function(label, verb, class, ...) {
+  spec(label, verb = verb, verb_name = deparse(substitute(verb)), class = class, ...)
+}
 
 # A verb with what came before and what the study asks of it.
 run_asked <- function(s, verb, first, stage, ...) {
@@ -17,40 +25,43 @@ run_asked <- function(s, verb, first, stage, ...) {
 }
 
 STAGES <- family(
-  questionnaire = spec(label = "Reading answers and codebook", needs = character(),
-    asks = c("read", "ask"), stored = FALSE,
+  questionnaire = stage("Reading answers and codebook", questionnaire, "questionnaire",
+    says = character(), needs = character(), asks = c("read", "ask"), stored = FALSE,
     run = function(s, v, threads) questionnaire_of_study(s)),
-  items = spec(label = "Looking at items and people", needs = "questionnaire",
+  items = stage("Looking at items and people", profile_items, "item_profile",
+    needs = "questionnaire",
     run = function(s, v, threads) profile_items(v$questionnaire)),
-  people = spec(label = "", needs = "questionnaire",
+  people = stage("", profile_respondents, "respondent_profile", needs = "questionnaire",
     run = function(s, v, threads) profile_respondents(v$questionnaire)),
-  correlations = spec(label = "Correlating items", needs = "questionnaire", asks = "correlate",
+  correlations = stage("Correlating items", correlate_items, "item_correlations",
+    needs = "questionnaire", asks = "correlate",
     run = function(s, v, threads) {
       run_asked(s, correlate_items, list(v$questionnaire), "correlate", threads = threads)
     }),
-  factorability = spec(label = "", needs = "correlations",
+  factorability = stage("", assess_factorability, "factorability", needs = "correlations",
     run = function(s, v, threads) assess_factorability(v$correlations)),
-  count = spec(label = "Weighing the number of factors", needs = "correlations", asks = "count",
-    also = function(s) list(seed_of(s, "count"), rules_of_study(s)),
+  count = stage("Weighing the number of factors", count_factors, "factor_count",
+    needs = "correlations", asks = "count", seed = c(count = "seed"),
+    also = function(s) list(rules_of_study(s)),
     run = function(s, v, threads) {
       asked <- stage_arguments(s, "count")
       asked["rules"] <- list(rules_of_study(s))
       how <- list(seed = seed_of(s, "count"), threads = threads)
       call_with(count_factors, c(list(v$correlations), asked, how))
     }),
-  sift = spec(label = "Sifting items", needs = c("correlations", "count"),
+  sift = stage("Sifting items", sift_items, "item_sift", needs = c("correlations", "count"),
+    seed = c(sift = "seed"), says = "sift", free = "method",
     asks = c("number", "rules", "sift", "extract", "rotate"),
-    also = function(s) {
-      list(s$sift, replace_names(s, NULL)$factors, s$by_hand, seed_of(s, "sift"))
-    },
+    also = function(s) list(s$sift, replace_names(s, NULL)$factors, s$by_hand),
     when = function(s) s$sift$run,
     stored = FALSE, # it holds answers to the items left, and rules, which are functions
     run = function(s, v, threads) {
       sift_as_asked(v$correlations, number_of_study(s$factors$number, v$count), s, threads)
     }),
-  solution = spec(label = "Extracting and rotating factors",
+  solution = stage("Extracting and rotating factors", rotate_factors, "factor_solution",
+    seed = c(rotation = "rotation_seed"),
     needs = c("correlations", "count", "sift"), asks = c("number", "extract", "rotate", "name"),
-    also = function(s) list(s$factors, seed_of(s, "rotation")),
+    also = function(s) list(s$factors),
     run = function(s, v, threads) {
       solution <- if (is.null(v$sift)) {
         factor_as_asked(v$correlations, number_of_study(s$factors$number, v$count), s, threads)
@@ -59,25 +70,30 @@ STAGES <- family(
       }
       if (is.null(s$factors$names)) solution else name_factors(solution, s$factors$names)
     }),
-  pattern = spec(label = "", needs = "solution", asks = "pattern",
+  pattern = stage("", pattern_table, "pattern_table", needs = "solution", asks = "pattern",
     run = function(s, v, threads) run_asked(s, pattern_table, list(v$solution), "pattern")),
-  scales = spec(label = "Checking scales", needs = c("questionnaire", "solution"),
+  scales = stage("Checking scales", form_scales, "softsieve_scale_set",
+    needs = c("questionnaire", "solution"),
     asks = c("by", "form"),
     run = function(s, v, threads) {
       if (s$scales$by == "codebook") return(form_scales(answers_left(v)))
       run_asked(s, form_scales, list(v$solution), "form")
     }),
-  reliability = spec(label = "", needs = c("questionnaire", "scales", "solution"), asks = "trust",
-    renames = TRUE, also = function(s) list(seed_of(s, "reliability"), s$correlations$missing),
+  reliability = stage("", assess_reliability, "softsieve_reliability",
+    seed = c(reliability = "seed"), needs = c("questionnaire", "scales", "solution"),
+    asks = "trust",
+    renames = TRUE, also = function(s) list(s$correlations$missing),
     run = function(s, v, threads) {
       run_asked(s, assess_reliability, list(v$scales, answers_left(v)), "trust",
         missing = s$correlations$missing, seed = seed_of(s, "reliability"), threads = threads)
     }),
-  scores = spec(label = "Scoring people", needs = c("questionnaire", "solution"), asks = "score",
+  scores = stage("Scoring people", score_respondents, "respondent_scores",
+    free = c("method", "units"), needs = c("questionnaire", "solution"), asks = "score",
     run = function(s, v, threads) {
       run_asked(s, score_respondents, list(v$solution, answers_left(v)), "score", threads = threads)
     }),
-  scale_scores = spec(label = "", needs = c("questionnaire", "scales", "reliability", "solution"),
+  scale_scores = stage("", score_respondents, "respondent_scores",
+    free = c("method", "units"), needs = c("questionnaire", "scales", "reliability", "solution"),
     asks = "score_scales",
     run = function(s, v, threads) {
       run_asked(s, score_respondents, list(v$scales, answers_left(v)), "score_scales",
@@ -104,14 +120,14 @@ stages_for <- function(wanted, s) {
   STAGES[names(STAGES) %in% wanted]
 }
 
-# The number that a rule finds is found anew in every pass; one that is given stays. What people put
-# back is put back after the rules had their say, and they are asked again about the others.
+# The number that a rule finds is found again in every pass; one that is given stays. What people
+# put back is put back after the rules had their say, and they are asked again about the others.
 sift_as_asked <- function(correlations, number, s, threads) {
   components <- EXTRACTIONS[[s$factors$method]]$model == "components"
   factors <- number_of_passes(s$factors$number, number, components)
   drop_first <- c(unlist(s$sift$drop_first), s$by_hand$drop)
   own <- names(ROTATIONS[[s$factors$rotation]]$parameters)
-  turning <- s$factors[intersect(c("oblique", "row_weights", own), names(s$factors))]
+  turning <- s$factors[intersect(c("oblique", "normalization", own), names(s$factors))]
   asked <- list(correlations, rules = sift_rules_asked(s), factors = factors,
     drop_first = if (length(drop_first)) drop_first[!duplicated(names(drop_first))],
     method = if (components) "components" else s$factors$method,

@@ -1,7 +1,7 @@
 #' Write a study file
 #'
 #' Writes the study, whole or not at all. A study that came from a file keeps that file's comments
-#' and order: only what changed is written anew. A study that has been run is written with every
+#' and order: only what changed is written again. A study that has been run is written with every
 #' default and the seed filled in, the versions it ran with and the fingerprint of its answers, so
 #' that running it again repeats it exactly.
 #'
@@ -64,7 +64,7 @@ entries_to_write <- function(s, defaults) {
   found
 }
 
-# `lines` with what differs from `wanted` written anew; NULL where they then do not say that.
+# `lines` with what differs from `wanted` written again; NULL where they then do not say that.
 edited_lines <- function(lines, wanted) {
   done <- tryCatch({
     held <- flat_entries(load_yaml(lines))

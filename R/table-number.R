@@ -3,7 +3,7 @@
 eigenvalue_columns <- function(x) {
   e <- x$values$eigenvalues
   list(rank = counts(e$rank), eigenvalue = numbers(e$eigenvalue), share = shares(e$share, 1L),
-    "running share" = shares(e$running_share, 1L),
+    "cumulative share" = shares(e$cumulative_share, 1L),
     "chance mean" = numbers(e$chance_mean), "chance upper" = numbers(e$chance_upper),
     above = words(ifelse(e$above_chance, "yes", "no")))
 }
@@ -14,19 +14,19 @@ more_ranks <- function(count) sprintf("and %s below", count_of(count, "more rank
 
 NUMBER_TABLES <- list(
   parallel_analysis = family(
-    eigenvalues = spec(label = "Eigenvalues beside chance", most = deciding_ranks,
-      rest = more_ranks, cut = TRUE, columns = eigenvalue_columns),
+    eigenvalues = spec(label = "Eigenvalues and chance", most = deciding_ranks, rest = more_ranks,
+      cut = TRUE, columns = eigenvalue_columns),
     groups = spec(label = "Groups", there = function(x) !is.null(x$values$groups),
       columns = function(x) {
         g <- x$values$groups
-        toss_up <- ifelse(g$toss_up, "a toss-up", "")
+        uncertain <- ifelse(g$uncertain, "uncertain", "")
         list(group = words(g$group), people = counts(g$people), n = counts(g$n),
           factors = figures(ifelse(is.na(g$suggested), "-", format_count(g$suggested))),
-          note = words(ifelse(!is.na(g$why), "not judged", toss_up)))
+          note = words(ifelse(!is.na(g$why), "not judged", uncertain)))
       })),
   factor_count = family(
-    eigenvalues = spec(label = "Eigenvalues beside chance", most = deciding_ranks,
-      rest = more_ranks, cut = TRUE, file = "eigenvalues", data = function(x) x$values$eigenvalues,
+    eigenvalues = spec(label = "Eigenvalues and chance", most = deciding_ranks, rest = more_ranks,
+      cut = TRUE, file = "eigenvalues", data = function(x) x$values$eigenvalues,
       columns = eigenvalue_columns),
     rules = spec(label = "What each rule suggests", file = "rules",
       data = function(x) as_tibble(x),

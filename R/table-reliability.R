@@ -63,7 +63,8 @@ RELIABILITY_TABLES <- list(
           groups = units(h$estimate[h$part == "groups"]),
           "both (omega total)" = part("total"))
       }),
-    pairs = spec(label = "Scales beside each other", there = function(x) !is.null(x$values$pairs),
+    pairs = spec(label = "Scales compared with each other",
+      there = function(x) !is.null(x$values$pairs),
       note = function(x) {
         sprintf(
           paste(

@@ -32,12 +32,12 @@ SCORE_TABLES <- list(
         names(columns)[1L] <- scored_one(x)
         columns
       }),
-    correlations = spec(label = "Correlations of the scores, beside those of the factors:",
+    correlations = spec(label = "Correlations of the scores, and of the factors:",
       file = function(x) file_of_scores(x, "score_correlations"),
       data = function(x) x$values$correlations,
       title = function(x) {
         if (x$settings$of == "scales") return("Correlations of the scores:")
-        sprintf("Correlations of the scores, beside those of the %s:", x$settings$of)
+        sprintf("Correlations of the scores, and of the %s:", x$settings$of)
       },
       there = function(x) !is.null(x$values$correlations), most = 10L,
       rest = function(count) sprintf("and %s more", count_of(count, "pair")),
@@ -110,7 +110,8 @@ SCORE_TABLES <- list(
       rest = function(count) sprintf("and %s more", format_count(count)),
       columns = function(x) {
         v <- x$values$curve
-        list(kept = counts(v$kept), "share kept" = shares(v$share, 1L), "it adds" = shares(v$added, 1L))
+        list(kept = counts(v$kept), "share kept" = shares(v$share, 1L), "it adds" = shares(v$added,
+          1L))
       }),
     items = spec(label = "Items, the least kept first:", most = 12L,
       rest = function(count) sprintf("and %s that are kept better", count_of(count, "item")),

@@ -21,7 +21,7 @@ grey_note <- function(limit) {
 variance_columns <- function(t) {
   list(factor = words(t$factor), "sum of squares" = numbers(t$sum_of_squares),
     share = shares(t$share, 1L),
-    "running share" = shares(t$running_share, 1L),
+    "cumulative share" = shares(t$cumulative_share, 1L),
     "share of common" = shares(t$share_of_common, 1L))
 }
 
@@ -36,7 +36,8 @@ SOLUTION_TABLES <- list(
         l <- x$values$loadings
         i <- x$values$items
         c(list(item = words(i$item)),
-          lapply(columns_of(l), function(one) faint(units(one), abs(one) < cutoff("salient_loading"))),
+          lapply(columns_of(l), function(one) faint(units(one),
+            abs(one) < cutoff("salient_loading"))),
           list(communality = units(i$communality), wording = wordings(i)))
       },
       note_word = function(x) grey_note(cutoff("salient_loading"))),
@@ -102,7 +103,7 @@ SOLUTION_TABLES <- list(
         t <- x$values$table
         list(component = words(t$component), eigenvalue = numbers(t$eigenvalue, 3L),
           share = shares(t$share, 1L),
-          "running share" = shares(t$running_share, 1L),
+          "cumulative share" = shares(t$cumulative_share, 1L),
           "rms left" = units(t$rmsr, 3L),
           "largest left" = units(t$largest_residual, 3L))
       })),

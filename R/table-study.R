@@ -1,6 +1,6 @@
 # The trail of a study as a table.
 
-# What a study says of itself is no decision about its numbers.
+# What a study says of itself is not a decision about its numbers.
 ABOUT_STUDY <- c("title", "author", "date", "language", "answers.file", "answers.database",
   "answers.table", "codebook")
 

@@ -37,9 +37,9 @@ TRUST_TABLES <- list(
         CFI = if_any(s$cfi, function(column) units(column, 3L)),
         BIC = if_any(s$bic, function(column) numbers(column, 0L)),
         "smallest factor" = figures(vapply(s$smallest, count_of, "", one = "item")),
-        weak = counts(s$weak), crossing = counts(s$crossing))
+        weak = counts(s$weak), "cross-loading" = counts(s$cross_loading))
     }, note = function(x) {
-      sprintf("weak: items without a loading of %s; crossing: items with two or more",
+      sprintf("weak: items without a loading of %s; cross-loading: items with two or more",
         format_unit(x$settings$salient))
     }),
     factors = spec(label = "Which factor is which", columns = function(x) {

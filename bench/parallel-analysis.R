@@ -87,7 +87,7 @@ cases <- list(
     1000,
     function() values_of(cor(shuffle_each(whole))),
     300),
-  list("resampled, 840 x 26 with gaps (at least 8)",
+  list("resampled, 840 x 26 with missing answers (at least 8)",
     function(s, t) parallel_analysis(motives, chance = "resampled", seed = s, threads = t),
     1000,
     function() values_of(cor(shuffle_each(gaps), use = "pairwise.complete.obs")),

@@ -15,7 +15,7 @@ for (round in 1:3) {
 }
 cat(sprintf(
   paste("Everything for the demo data, 1,000 draws, two threads: %.1f s, %.1f times 1,000",
-    "stats::cov() of 840 x 26 without gaps (at most 12), %.1f times with them\n"),
+    "stats::cov() of 840 x 26 without missing answers (at most 12), %.1f times with them\n"),
   median(ours), median(ours / theirs), median(ours / gaps)))
 
 set.seed(1)
@@ -41,16 +41,16 @@ cat(sprintf(
 all <- gaps <- numeric()
 holey <- answers
 holey[sample(length(holey), 0.02 * length(holey))] <- NA
-with_gaps <- questionnaire(as.data.frame(holey))
+with_missing <- questionnaire(as.data.frame(holey))
 for (round in 1:3) {
   all[round] <- seconds(assess_reliability(scales, q, seed = round, threads = 2))
-  gaps[round] <- seconds(assess_reliability(scales, with_gaps, seed = round, threads = 2))
+  gaps[round] <- seconds(assess_reliability(scales, with_missing, seed = round, threads = 2))
   theirs[round] <- median(vapply(1:7, function(i) seconds(stats::cov(answers)), 0))
 }
 pairwise <- seconds(stats::cov(holey, use = "pairwise.complete.obs"))
 cat(sprintf(
   paste("24,000 x 48, six scales, 1,000 draws, two threads: %.1f s (at most 10), %.0f",
-    "times one stats::cov() without gaps (at most 60)\n"),
+    "times one stats::cov() without missing answers (at most 60)\n"),
   median(all), median(all / theirs)))
 cat(sprintf("The same with 2 %% missing: %.1f s, %.0f times one stats::cov() with them\n",
   median(gaps), median(gaps) / pairwise))

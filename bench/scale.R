@@ -1,7 +1,7 @@
 # What counting block by block costs, in time and memory, as people grow many: against reading the
 # same source alone, in the same run, each in a process of its own. (Workers of a plan against one:
-# bench/workers.R; deals against people drawn again: bench/deals.R.) Run from the package root, with
-# the package installed:
+# bench/workers.R; random groups against people drawn again: bench/random-groups.R.) Run from the
+# package root, with the package installed:
 #   Rscript bench/scale.R [folder] [people, several with commas] [file for the table]
 # Files are made in `folder` where they are not there (1e7 people: some 4 GB). PostgreSQL is
 # measured where a server and a client are installed, DuckDB where SOFTSIEVE_DUCKDB names its

@@ -1,8 +1,8 @@
 # What the default sifting takes out: shares of sound items (a loading of .50 or more on one factor
-# and below .20 elsewhere), of items without any loading, and of clear crossings (second loading at
-# least .75 of the first, both above .35), on questionnaires of several makes. Run: Rscript
-# bench/sift-accuracy.R [questionnaires] [seed]. Writes inst/validation/sifting.csv; takes half an
-# hour on two processors. Limits were chosen on seeds below 1,000.
+# and below .20 elsewhere), of items without any loading, and of clear cross-loadings (second
+# loading at least .75 of the first, both above .35), on questionnaires of several makes. Run:
+# Rscript bench/sift-accuracy.R [questionnaires] [seed]. Writes inst/validation/sifting.csv; takes
+# half an hour on two processors. Limits were chosen on seeds below 1,000.
 suppressPackageStartupMessages(library(softsieve))
 arguments <- as.integer(commandArgs(trailingOnly = TRUE))
 sets <- c(arguments, 200L)[1L]
@@ -21,14 +21,14 @@ make_questionnaire <- function(make, n) {
   k <- pick(make$factors)
   sizes <- replicate(k, pick(make$items))
   sound <- sum(sizes)
-  crossing <- 2L
+  cross_loading <- 2L
   none <- 2L
-  p <- sound + crossing + none
+  p <- sound + cross_loading + none
   loadings <- matrix(0, p, k)
   loadings[seq_len(sound), ] <- runif(sound * k, -.1, .1)
   loadings[cbind(seq_len(sound), rep(seq_len(k), sizes))] <- runif(sound, make$loadings[1L],
     make$loadings[2L])
-  for (i in sound + seq_len(crossing)) {
+  for (i in sound + seq_len(cross_loading)) {
     two <- sample.int(k, 2L)
     first <- runif(1L, .5, .6)
     loadings[i, two] <- c(first, first * runif(1L, .75, .95))
@@ -44,7 +44,7 @@ make_questionnaire <- function(make, n) {
   diag(r) <- 1
   x <- matrix(rnorm(n * p), n) %*% chol(r)
   if (length(make$answers)) x <- matrix(findInterval(x, c(-1.3, -.4, .4, 1.3)) + 1, n)
-  kind <- rep(c("sound", "crossing", "none"), c(sound, crossing, none))
+  kind <- rep(c("sound", "cross_loading", "none"), c(sound, cross_loading, none))
   order <- sample.int(p)
   list(data = as.data.frame(x[, order]), kind = kind[order])
 }
@@ -56,8 +56,8 @@ one_set <- function(name, n, seed) {
   out <- !names(made$data) %in% sifted$values$left
   c(sound = sum(made$kind == "sound"), sound_out = sum(out & made$kind == "sound"),
     none = sum(made$kind == "none"), none_out = sum(out & made$kind == "none"),
-    crossing = sum(made$kind == "crossing"),
-    crossing_out = sum(out & made$kind == "crossing"))
+    cross_loading = sum(made$kind == "cross_loading"),
+    crossing_out = sum(out & made$kind == "cross_loading"))
 }
 
 cells <- expand.grid(make = names(makes), n = c(200, 300, 1000), stringsAsFactors = FALSE)
@@ -70,7 +70,7 @@ rows <- parallel::mclapply(seq_len(nrow(cells)), function(i) {
   data.frame(cell, questionnaires = each, sound_items = all[["sound"]],
     sound_out = round(100 * all[["sound_out"]] / all[["sound"]], 1),
     none_out = round(100 * all[["none_out"]] / all[["none"]], 1),
-    crossing_out = round(100 * all[["crossing_out"]] / all[["crossing"]], 1))
+    crossing_out = round(100 * all[["crossing_out"]] / all[["cross_loading"]], 1))
 }, mc.cores = 2L, mc.preschedule = FALSE)
 table <- do.call(rbind, rows)
 utils::write.csv(table, "inst/validation/sifting.csv", row.names = FALSE, quote = FALSE)

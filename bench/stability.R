@@ -15,7 +15,7 @@ for (j in seq_len(ncol(whole))) {
 filled <- factor_solution(as.data.frame(whole), 4, seed = 1)
 
 cat("1,000 draws of 840 people and 26 items, 4 factors, minres and oblimin, on two threads, over\n")
-cat("1,000 calls of stats::cor() on these answers without gaps (at most 4)\n")
+cat("1,000 calls of stats::cor() on these answers without missing answers (at most 4)\n")
 ours <- full <- gaps <- plain <- numeric()
 for (round in 1:5) {
   plain[round] <- seconds(for (i in 1:1000) stats::cor(whole))
@@ -25,7 +25,7 @@ for (round in 1:5) {
   gaps[round] <- seconds(loading_stability(solution, replicates = 1000, seed = 1, threads = 2))
 }
 cat(sprintf(
-  "  without gaps %.2f; with 100 split halves %.2f; answers with gaps and split halves %.2f\n",
+  "  without missing answers %.2f; with 100 split halves %.2f; with missing values and split halves %.2f\n",
   stats::median(ours / plain), stats::median(full / plain), stats::median(gaps / plain)))
 
 set.seed(1)
@@ -38,7 +38,8 @@ x <- apply(x, 2, function(v) findInterval(v, c(-1.5, -0.5, 0.5, 1.5)) + 1)
 x[cbind(sample(24000, 5000, TRUE), sample(p, 5000, TRUE))] <- NA
 large <- factor_solution(questionnaire(as.data.frame(x)), 6, seed = 1)
 spent <- seconds(loading_stability(large, replicates = 1000, seed = 1, threads = 2))
-cat(sprintf("24,000 people and 48 items with missing answers, 6 factors, all of it: %.1f s\n", spent))
+cat(sprintf("24,000 people and 48 items with missing answers, 6 factors, all of it: %.1f s\n",
+  spent))
 
 # How often a draw that goes on from the solution ends higher than a whole search would.
 answers <- motives$values$answers

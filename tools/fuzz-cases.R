@@ -83,7 +83,7 @@ same_cells <- function(got, hand) {
 }
 
 wrong_in_column <- function(is, put) {
-  if (any(is.na(is) != (put == "" | put == "NA"))) return("gaps")
+  if (any(is.na(is) != (put == "" | put == "NA"))) return("missing answers")
   there <- !is.na(is)
   if (is.character(is)) return(if (!identical(is[there], put[there])) "text")
   plain <- grepl("^[-+]?[0-9]+([.][0-9]*)?$", put[there])

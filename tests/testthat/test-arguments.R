@@ -75,11 +75,11 @@ test_that("counts of blocks: every argument has its effect", {
   file <- local_file(c("q1;q2", rep(c("1,5;2", "2,5;3", "1;4"), 5)))
   book <- data.frame(item = paste0("q", 1:4), lowest = 1, highest = 9)
   vary <- function(source, items = c("q1", "q2"), codebook = NULL, weight = NULL, group = NULL,
-      missing = "pairwise", reversed = NULL, missing_codes = NULL, ends = NULL, deals = 20L,
+      missing = "pairwise", reversed = NULL, missing_codes = NULL, ends = NULL, random_groups = 20L,
       rows = 1e5, threads = 1, workers = 1, delimiter = NULL, decimal = NULL, encoding = NULL) {
     rlang::inject(tabulate_items(source, items = !!items, weight = !!weight, group = !!group,
       reversed = !!reversed, codebook = codebook, missing = missing, missing_codes = missing_codes,
-      ends = ends, deals = deals, rows = rows, threads = threads, workers = workers,
+      ends = ends, random_groups = random_groups, rows = rows, threads = threads, workers = workers,
       delimiter = delimiter, decimal = decimal, encoding = encoding))
   }
   expect_identical(names(formals(vary)), names(formals(tabulate_items)))
@@ -87,8 +87,8 @@ test_that("counts of blocks: every argument has its effect", {
     vary,
     list(source = data),
     list(items = c("q1", "q3"), codebook = book, weight = "w", group = "cafe", missing = "complete",
-      reversed = "q1", missing_codes = 9, ends = c(0, 12), deals = 21L, rows = 10, delimiter = ",",
-      decimal = ".", encoding = "UTF-16LE"),
+      reversed = "q1", missing_codes = 9, ends = c(0, 12), random_groups = 21L, rows = 10,
+      delimiter = ",", decimal = ".", encoding = "UTF-16LE"),
     with = list(
       # what is first seen in a later block does not fit
       rows = list(source = data[c(2:40, 1), ]),
@@ -108,7 +108,7 @@ test_that("counts of blocks: every argument has its effect", {
     with = list(delimiter = list(source = file), decimal = list(source = file),
       encoding = list(source = file)),
     same = "rows", refusing = TRUE)
-  tables <- vary(data, deals = 20L)
+  tables <- vary(data, random_groups = 20L)
   expect_effects(draw_tables,
     list(tables = tables,
       statistic = function(r) r$values$correlations[1, 2],
@@ -207,7 +207,7 @@ test_that("the number of factors: every argument has its effect", {
     with = list(reference = list(x = unrelated_answers(100, 8), percentile = 99)),
     same = "threads")
   expect_effects(count_factors,
-    list(x = q, rules = c("running_share", "hull", "comparison"), replicates = 40, seed = 1),
+    list(x = q, rules = c("cumulative_share", "hull", "comparison"), replicates = 40, seed = 1),
     list(basis = "factors", chance = "resampled", reference = "mean", percentile = 60,
       sequential = TRUE, rules = "bic", most = 2, share = .95, plausible = .5, replicates = 60,
       seed = 2),
@@ -227,7 +227,7 @@ test_that("extraction and rotation: every argument has its effect", {
     same = c("seed", "threads"))
   s <- extract_factors(r, 3)
   expect_effects(rotate_factors, list(solution = s, starts = 3, seed = 1),
-    list(rotation = "varimax", oblique = FALSE, row_weights = "kaiser", starts = 4, optimum = 2,
+    list(rotation = "varimax", oblique = FALSE, normalization = "kaiser", starts = 4, optimum = 2,
       seed = 2),
     with = list(
       optimum = list(solution = extract_factors(motives(), 6), rotation = "simplimax", starts = 20),
@@ -251,9 +251,9 @@ test_that("extraction and rotation: every argument has its effect", {
     same = c("starts", "seed", "threads"))
   expect_effects(pattern_table,
     list(solution = factor_solution(motives(), 4, seed = 1, starts = 3)),
-    list(hide_below = .6, sort = "size", structure = TRUE, weak_below = .6, crossing_from = .45,
-      crossing_within = .5, communality_below = .5),
-    with = list(crossing_from = list(crossing_within = 0)))
+    list(hide_below = .6, sort = "size", structure = TRUE, weak_below = .6,
+      cross_loading_from = .45, cross_loading_within = .5, communality_below = .5),
+    with = list(cross_loading_from = list(cross_loading_within = 0)))
   expect_effects(name_factors, list(solution = s), list(names = c(F1 = "x"), items = 2))
   # what is hidden is what is smaller, and no more
   for (limit in c(.2, .5)) {
@@ -307,12 +307,12 @@ test_that("scales, reliability and scores: every argument has its effect", {
   s <- factor_solution(q, 2, seed = 1, starts = 3)
   crossed <- factor_solution(motives(), 4, seed = 1, starts = 3)
   expect_effects(form_scales, list(x = crossed),
-    list(salient = .6, crossing = "highest", weak = "highest"))
+    list(salient = .6, cross_loading = "highest", weak = "highest"))
   scales <- list(m = paste0("m", 1:6), t = paste0("t", 1:6))
   other <- keep_people(q, cafe != "Harbour")
   expect_effects(assess_reliability,
     list(scales = scales, data = q, replicates = 30, seed = 1),
-    list(data = other, by = "cafe", again = q, wished = .95, replicates = 40, level = .6, seed = 2),
+    list(data = other, by = "cafe", again = q, target = .95, replicates = 40, level = .6, seed = 2),
     same = "threads")
   # omega of a group is that of the group's people alone
   grouped <- assess_reliability(scales, q, by = "cafe", replicates = 0, seed = 1)$values$groups
@@ -325,7 +325,7 @@ test_that("scales, reliability and scores: every argument has its effect", {
   expect_effects(
     score_respondents,
     list(x = s, data = gaps),
-    list(data = repair_cafe, method = "bartlett", gaps = "own_mean", answered_share = .1,
+    list(data = repair_cafe, method = "bartlett", missing = "own_mean", answered_share = .1,
       answered_least = 12, errors = TRUE, level = .5, reliability = c(m = .5, t = .9),
       also = "t_score", by = "cafe",
       into = file.path(withr::local_tempdir(), "scores.csv"),
@@ -343,15 +343,15 @@ test_that("sifting: every argument has its effect", {
   expect_effects(sift_items, list(x = q, factors = 2, seed = 1),
     list(rules = sift_rules(communality = .4), factors = "parallel", keep = "o1",
       drop_first = c(m1 = "asked twice"), passes = 1, method = "ml", rotation = "varimax",
-      cannot_carry = "stop", ask = function(question) "stop", replicates = 50, seed = 2),
+      if_too_few_items = "stop", ask = function(question) "stop", replicates = 50, seed = 2),
     with = list(
-      cannot_carry = list(x = keep_items(motives(), m1:m5), factors = 4),
+      if_too_few_items = list(x = keep_items(motives(), m1:m5), factors = 4),
       replicates = list(factors = "parallel"),
       seed = list(factors = "parallel", replicates = 20)),
     same = c("threads", "starts"))
   x <- sift_items(q, factors = 2, seed = 1)
   expect_effects(sift_paths, list(x = x, draws = 2, seed = 1),
-    list(draws = 3, steps = c(.5, 2), toss_up = c(0, 1), seed = 2),
+    list(draws = 3, steps = c(.5, 2), uncertain = c(0, 1), seed = 2),
     same = "threads")
   expect_effects(shorten_scales,
     list(scales = q, items = 3, draws = 3, seed = 1),
@@ -377,8 +377,9 @@ test_that("formulas and the way back: every argument has its effect", {
   scales <- form_scales(list(m = paste0("m", 1:6), t = paste0("t", 1:6)))
   units <- data.frame(item = s$values$items$item, mean = 2, sd = 2)
   expect_effects(score_formula, list(x = s),
-    list(method = "bartlett", units = units, gaps = "none", answered_share = 1, answered_least = 5),
-    with = list(gaps = list(x = scales), answered_share = list(x = scales),
+    list(method = "bartlett", units = units, missing = "none", answered_share = 1,
+      answered_least = 5),
+    with = list(missing = list(x = scales), answered_share = list(x = scales),
       answered_least = list(x = scales)))
   f <- score_formula(s)
   words <- repair_cafe[1:20, ]

@@ -64,7 +64,7 @@ test_that("rotation changes nothing of all that is kept; names keep a part", {
   expect_equal(glance(reconstruct_responses(f, target = .1))$enough, 1L)
 })
 
-test_that("gaps are filled for the way back, and do not count", {
+test_that("missing answers are filled for the way back, and do not count", {
   q <- keep_items(motives(), m1:t6)
   s <- extract_components(q, 3)
   back <- reconstruct_responses(s, factors = 12)

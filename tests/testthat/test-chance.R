@@ -107,7 +107,9 @@ test_that("shuffled weighted answers are correlated with the weights", {
     mean(shuffled_draws(questionnaire(answers))[1, ])) # fewer effective people, larger levels
 })
 
-test_that("shuffled continuous answers have the normal chance levels, with gaps as without", {
+test_that(
+  "shuffled continuous answers have the normal chance levels, with missing answers as without",
+  {
   set.seed(16)
   x <- as.data.frame(matrix(rnorm(200 * 6), 200))
   drawn <- shuffled_draws(x, replicates = 1000)
@@ -125,8 +127,7 @@ test_that("polychoric chance data are ordinal and correlated the same way, shuff
   set.seed(17)
   plain <- brute_shuffle(as.matrix(answers), 100, polychoric)
   expect_lt(distance(shuffled_draws(answers, kind = "polychoric"), plain), 4)
-  redrawn <- softsieve:::plan_chance(answers, NULL, "components", 5, 1L,
-    kind = "polychoric")
+  redrawn <- softsieve:::plan_chance(answers, NULL, "components", 5, 1L, kind = "polychoric")
   expect_identical(redrawn$kind, "ordinal")
   levels <- redrawn$draw(0L, 400L, NULL)
   expect_lt(distance(levels, plain), 4)
@@ -263,17 +264,17 @@ test_that("the sequential analysis holds each rank against the factors before it
   expect_lt(as_tibble(x)$chance_upper[2], as_tibble(plain)$chance_upper[2])
 })
 
-test_that("drawing goes on until the decision is clear, or says that it is a toss-up", {
+test_that("drawing goes on until the decision is clear, or says that it is uncertain", {
   clear <- parallel_analysis(known_correlations(), n = 500, replicates = "enough", seed = 1)$values
   expect_identical(clear$replicates, 500L)
-  expect_false(clear$toss_up)
+  expect_false(clear$uncertain)
   level <- softsieve:::core_chance_levels(drawn_eigenvalues(100, 3, 20000, seed = 4), 95)$upper[1]
   even <- matrix((level - 1) / 2, 3, 3)
   diag(even) <- 1
   tossed <- parallel_analysis(even, n = 100, replicates = "enough", seed = 4)
   expect_identical(tossed$values$replicates, 20000L)
-  expect_true(tossed$values$toss_up)
-  expect_match(tossed$findings$text[tossed$findings$code == "toss_up"], "toss-up")
+  expect_true(tossed$values$uncertain)
+  expect_match(tossed$findings$text[tossed$findings$code == "uncertain"], "uncertain")
 })
 
 test_that("a run that was broken off goes on from what it had, and a finished one leaves nothing", {

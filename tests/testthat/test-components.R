@@ -32,7 +32,7 @@ test_that("layers add up to the matrix, and nothing is left after the last", {
     # three components reproduce three layers, the rest of each item's variance being its uniqueness
     expect_equal(fitted(s)[upper.tri(m)], (m - left)[upper.tri(m)])
     expect_equal(diag(fitted(s)), diag(m))
-    expect_equal(sum(s$values$variance$share), layers$values$table$running_share[3])
+    expect_equal(sum(s$values$variance$share), layers$values$table$cumulative_share[3])
   }
   expect_output(print(layers), "Covariances of 26 items, layer by layer")
   expect_error(

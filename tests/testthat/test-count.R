@@ -158,7 +158,7 @@ test_that("later stages take the number by parallel analysis, the probable one, 
   q <- motives()
   count <- count_factors(q, rules = "parallel", replicates = 200, seed = 3)
   by_count <- extract_factors(q, count)
-  expect_match(by_count$settings$factors_by, "^the most probable number less what is no topic")
+  expect_match(by_count$settings$factors_by, "^the most probable number less what is not a topic")
   expect_identical(ncol(by_count$values$loadings), 4L)
   probable <- extract_factors(q, "probable", seed = 3)
   expect_match(probable$settings$factors_by, "; parallel analysis suggests 4")
@@ -203,7 +203,7 @@ test_that(
     expect_match(paste(crowd$values$outside, collapse = " "), "8 people")
   })
 
-test_that("four related factors are taken by every call, and what is no topic is not counted", {
+test_that("four related factors are taken by every call, and what is not a topic is not counted", {
   loadings <- kronecker(diag(4), rep(.6, 4))
   between <- matrix(.5, 4, 4)
   diag(between) <- 1

@@ -12,7 +12,7 @@ sqlite_file <- function(env = parent.frame()) {
   file
 }
 
-# Made-up answers: twelve items, one of many values, a group with gaps, a weight.
+# Made-up answers: twelve items, one of many values, a group with missing answers, a weight.
 panel <- function(people = 20000L) {
   set.seed(5)
   x <- as.data.frame(matrix(sample(c(1:5, NA), people * 6, replace = TRUE), people))

@@ -101,7 +101,8 @@ test_that("the loadings figure shows each salient loading once, negative ones as
 })
 
 test_that(
-  paste("the figures of answers, people, gaps, pairs, correlations and adequacy draw what",
+  paste(
+    "the figures of answers, people, missing answers, pairs, correlations and adequacy draw what",
     "the results hold"),
   {
     q <- motives()

@@ -3,13 +3,15 @@
 core <- function(name) getFromNamespace(name, "softsieve")
 
 FAMILIES <- c("KINDS", "MISSING_METHODS", "BASES", "REFERENCE_LEVELS", "CHANCE_DATA", "RULES",
-  "EXTRACTIONS", "ROTATIONS", "ROW_WEIGHTS", "SCORE_METHODS", "FORMULAS", "SIFTING_RULES",
+  "EXTRACTIONS", "ROTATIONS", "NORMALIZATIONS", "SCORE_METHODS", "FORMULAS", "SIFTING_RULES",
   "COEFFICIENTS", "WRITERS", "READERS", "SECTIONS", "VERBS", "STAGES", "DECISIONS", "PAPERS",
   "SOURCES", "ENGINES")
 
 test_that("every entry of a family has its name, a label, and a paper that is known in full", {
   by_class <- c(core("FIGURES"), core("all_tables")())
-  all <- c(stats::setNames(lapply(FAMILIES, core), FAMILIES), unname(by_class),
+  all <- c(
+    stats::setNames(lapply(FAMILIES, core), FAMILIES),
+    unname(by_class),
     list(findings = core("finding_kinds")(), languages = core("languages")()))
   for (i in seq_along(all)) {
     family <- names(all)[i]
@@ -34,8 +36,8 @@ test_that("the core's measures are those that have a spec", {
 })
 
 test_that("a toy rotation is checked, run, offered to studies and cited, by its spec alone", {
-  local_entry("ROTATIONS", "toymax", label = "a toy", reference = "Kaiser (1958)",
-    oblique = FALSE, both = FALSE, axes = FALSE, starts_orthogonal = FALSE,
+  local_entry("ROTATIONS", "toymax", label = "a toy", reference = "Kaiser (1958)", oblique = FALSE,
+    both = FALSE, axes = FALSE, starts_orthogonal = FALSE,
     parameters = list(tilt = core("parameter")("number", "how far", 0, 1, 0.5)),
     settle = function(asked, unrotated, call) asked,
     request = function(p, k, asked) core("core_request")("crawford-ferguson", asked$tilt),
@@ -59,9 +61,10 @@ test_that("a toy rotation is checked, run, offered to studies and cited, by its 
   expect_identical(study$settings$factors$tilt, 0.2)
 })
 
-test_that("toy scores are offered, checked, with and without gaps, and written as formulas", {
-  local_entry("SCORE_METHODS", "salient_sum", label = "sums of salient items",
-    of = "factors", gaps = "best_weights", needs = character(),
+test_that(
+  "toy scores are offered, checked, with and without missing answers, and written as formulas", {
+  local_entry("SCORE_METHODS", "salient_sum", label = "sums of salient items", of = "factors",
+    missing = "best_weights", needs = character(),
     weights = function(model) (abs(model$loadings) >= .4) + 0,
     rebuilds = FALSE)
   q <- motives(items = m1:t6)
@@ -75,7 +78,7 @@ test_that("toy scores are offered, checked, with and without gaps, and written a
   expect_output(print(scored), "sums of salient items")
   expect_equal(score_formula(s, "salient_sum")$values$standardised, (abs(coef(s)) >= .4) + 0)
   expect_error(
-    score_respondents(s, q, "salient_sum", gaps = "none"),
+    score_respondents(s, q, "salient_sum", missing = "none"),
     class = "softsieve_error_argument")
 })
 
@@ -120,8 +123,8 @@ test_that("a toy method of extraction is checked, run and offered to studies", {
 })
 
 test_that("a toy coefficient is measured, printed and drawn", {
-  local_entry("COEFFICIENTS", "toy_ratio", label = "toy ratio",
-    reference = NA_character_, assumes = "nothing at all", drawn = TRUE,
+  local_entry("COEFFICIENTS", "toy_ratio", label = "toy ratio", reference = NA_character_,
+    assumes = "nothing at all", drawn = TRUE,
     measure = function(covariances) sum(diag(covariances)) / sum(covariances))
   x <- assess_reliability(list(thrift = paste0("t", 1:6)), motives(), replicates = 30, seed = 1)
   c <- x$values$coefficients
@@ -143,8 +146,7 @@ test_that("toy chance data, a toy rule and a toy kind of finding are taken by th
   x <- parallel_analysis(known_correlations()[1:3, 1:3], n = 100, chance = "toy", replicates = 20)
   expect_identical(x$values$eigenvalues$chance_upper, c(2, 1.5, 1))
   expect_true("toy" %in% core("study_schema")()$properties$factors$properties$chance$enum)
-  local_entry("RULES", "toy_rule", label = "always two", pearson = FALSE,
-    misleads = "Always.",
+  local_entry("RULES", "toy_rule", label = "always two", pearson = FALSE, misleads = "Always.",
     judge = function(e) list(suggested = 2L, reason = "it is a toy", table = NULL))
   count <- count_factors(motives(), rules = "toy_rule", replicates = 20, seed = 1)
   expect_identical(as_tibble(count)$suggested[2], 2L)
@@ -168,14 +170,14 @@ test_that("a toy kind of correlation, toy row weights, a toy basis and reference
   expect_output(print(x), "Toy ranks")
   properties <- core("study_schema")()$properties
   expect_true("toy_ranks" %in% properties$correlations$properties$kind$enum)
-  local_entry("ROW_WEIGHTS", "first", label = "the first item twice",
+  local_entry("NORMALIZATIONS", "first", label = "the first item twice",
     weights = function(loadings) c(2, rep(1, nrow(loadings) - 1)))
   s <- extract_factors(q, 2)
-  turn <- function(rows) coef(rotate_factors(s, row_weights = rows, starts = 5, seed = 1))
+  turn <- function(rows) coef(rotate_factors(s, normalization = rows, starts = 5, seed = 1))
   expect_gt(max(abs(turn("first") - turn("none"))), 1e-4)
-  expect_true("first" %in% core("study_schema")()$properties$factors$properties$row_weights$enum)
-  local_entry("REFERENCE_LEVELS", "toy_level", label = "the mean, by another name",
-    level = "mean", error = "mean_error", column = "chance_mean")
+  expect_true("first" %in% core("study_schema")()$properties$factors$properties$normalization$enum)
+  local_entry("REFERENCE_LEVELS", "toy_level", label = "the mean, by another name", level = "mean",
+    error = "mean_error", column = "chance_mean")
   by <- function(level) {
     parallel_analysis(q, reference = level, replicates = 20, seed = 1)$values$eigenvalues
   }
@@ -209,15 +211,14 @@ test_that("a toy figure, table, writer and reader serve whoever asks for them", 
   file <- withr::local_tempfile(fileext = ".csv")
   write_table(f, file, what = "toy")
   expect_identical(readLines(file), c("toy", "1", "2"))
-  local_entry("WRITERS", "toy", label = "toy files", write = function(x, what,
-      path, call) {
+  local_entry("WRITERS", "toy", label = "toy files", write = function(x, what, path, call) {
     writeLines("toy", path)
   })
   file <- withr::local_tempfile(fileext = ".toy")
   write_table(f, file)
   expect_identical(readLines(file), "toy")
-  local_entry("READERS", "toy", label = "toys", endings = "toy", read = function(
-      file, asked, call) {
+  local_entry("READERS", "toy", label = "toys", endings = "toy", read = function(file, asked,
+      call) {
     list(data = tibble::tibble(a = c("1", "2"), b = c("2", "1")), how = "toys", findings = NULL)
   })
   expect_equal(read_responses(file)$b, c(2, 1))
@@ -276,10 +277,9 @@ test_that("a toy stage, decision, paper and language are run, written and said",
       s
     },
     numbers = function(values, decision) NULL)
-  local_entry("PAPERS", "toy", label = "a toy",
-    write = function(studies, path, file, call) {
-      core("write_text")(names(core("sections_of")(studies[[1]])), path)
-    })
+  local_entry("PAPERS", "toy", label = "a toy", write = function(studies, path, file, call) {
+    core("write_text")(names(core("sections_of")(studies[[1]])), path)
+  })
   tongue <- core("languages")()$en
   tongue$sentences[["answers"]] <- "{people} cats, {items} mice."
   found <- core("FOUND")

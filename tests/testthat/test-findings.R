@@ -263,14 +263,14 @@ FIRES <- list(
   },
   no_factor = function() parallel_analysis(unrelated_answers(200, 6), seed = 1)$findings,
   eigenvalue_one_differs = function() parallel_analysis(motives(), seed = 1)$findings,
-  toss_up = function() toss_up_of(TRUE),
-  close_call = function() toss_up_of(FALSE),
+  uncertain = function() uncertain_of(TRUE),
+  close_call = function() uncertain_of(FALSE),
   few_people_in_group = function() {
     d <- cbind(g = rep(c("a", "b"), c(8, 92)), loaded_answers(100, rep(.5, 9), 4))
     parallel_analysis(questionnaire(d, group = g), by = "g", replicates = 20, seed = 1)$findings
   },
-  group_toss_up = function() {
-    groups <- tibble::tibble(group = "a", n = 50, suggested = 1L, toss_up = TRUE,
+  group_uncertain = function() {
+    groups <- tibble::tibble(group = "a", n = 50, suggested = 1L, uncertain = TRUE,
       why = NA_character_)
     core("add_unsure_groups")(list(groups = groups, findings = NULL), 5)$findings
   },
@@ -311,7 +311,7 @@ FIRES <- list(
     rotate_factors(extract_factors(two_factors(.85), 2), "quartimin", seed = 1)
   },
   no_salient_loading = function() pattern_table(solution4()),
-  crossing_item = function() pattern_table(solution4()),
+  cross_loading_item = function() pattern_table(solution4()),
   low_communality = function() pattern_table(solution4()),
   two_factors = function() {
     hierarchical_form(rotate_factors(extract_factors(two_factors(.5), 2), seed = 1))
@@ -520,7 +520,7 @@ FIRES <- list(
   end_flatters = function() sift_items(motives(), factors = 4, passes = 1, seed = 1),
   fewer_draws = function() {
     few <- repair_cafe[1:150, repair_cafe_codebook$item[1:6]]
-    rules <- sift_rules(communality = FALSE, loading = FALSE, crossing = FALSE,
+    rules <- sift_rules(communality = FALSE, loading = FALSE, cross_loading = FALSE,
       small_factor = FALSE, reliability = FALSE)
     x <- sift_items(few, rules, factors = "parallel", kind = "polychoric", replicates = 20,
       seed = 1)
@@ -531,9 +531,9 @@ FIRES <- list(
     few <- loaded_answers(11, rep(.7, 8), seed = 5)
     sift_paths(sift_items(few, factors = 1, seed = 1), draws = 6, seed = 1, threads = 1)
   },
-  toss_ups = function() {
+  uncertain = function() {
     x <- sift_items(motives(), factors = 4, seed = 1)
-    sift_paths(x, draws = 0, toss_up = c(0, 1), seed = 1)
+    sift_paths(x, draws = 0, uncertain = c(0, 1), seed = 1)
   },
   key_unknown = function() score_formula(form_scales(list(a = c("m1", "m4")))),
   own_norms = function() {
@@ -543,12 +543,12 @@ FIRES <- list(
     score_respondents(s, loaded_answers(50, rep(.7, 4), 2), units = "own")
   })
 
-# An eigenvalue .01 from its chance level: a close call, or a toss-up where the level is not known
+# An eigenvalue .01 from its chance level: a close call, or uncertain where the level is not known
 # so well.
-toss_up_of <- function(toss_up) {
+uncertain_of <- function(uncertain) {
   table <- tibble::tibble(eigenvalue = c(2, 1.205, 0.5), chance_mean = c(1.2, 1.1, 0.9),
     chance_upper = c(1.3, 1.2, 1))
-  values <- list(suggested = 2L, eigenvalues = table, toss_up = toss_up, replicates = 100)
+  values <- list(suggested = 2L, eigenvalues = table, uncertain = uncertain, replicates = 100)
   core("find_in_parallel")(values, list(reference = "upper", basis = "components"))
 }
 verdict_of <- function(agree, probability) {
@@ -584,7 +584,7 @@ grouped <- function(sizes) {
 trusted <- function(d) assess_reliability(list(a = names(d)), d, replicates = 0, seed = 1)
 
 test_that("every code of the catalogue is told, as severe and by the stage that it says", {
-  catalogue <- core("specs")("finding")
+  catalogue <- core("finding_kinds")()
   expect_setequal(names(FIRES), names(catalogue))
   for (code in intersect(names(FIRES), names(catalogue))) {
     told <- suppressMessages(FIRES[[code]]())
@@ -602,7 +602,7 @@ test_that("every code of the catalogue is told, as severe and by the stage that 
 
 # What is advised is run in the worlds; here every line that can be told is looked at.
 test_that("lines that findings advise are calls and entries that exist", {
-  advised <- Filter(function(one) !is.null(one[["r"]]), core("specs")("finding"))
+  advised <- Filter(function(one) !is.null(one[["r"]]), core("finding_kinds")())
   beyond <- function(x, known) expect_length(setdiff(x, known), 0)
   solved <- list(values = list(loadings = matrix(0, 6, 3)), source = list(people = 9))
   class(solved) <- "softsieve_result"

@@ -37,10 +37,10 @@ test_that(
       list(
         study = c("correlations: {kind: mixed, continuous_from: 5, missing: complete}",
           paste("factors: {number: hull, method: minres, lowest_uniqueness: 0.01, rotation:",
-            "promax, power: 3, row_weights: kaiser, starts: 20, replicates: 40}")),
+            "promax, power: 3, normalization: kaiser, starts: 20, replicates: 40}")),
         correlate = list(kind = "mixed", continuous_from = 5L, missing = "complete"),
         extract = list(lowest_uniqueness = 0.01),
-        rotate = list(rotation = "promax", power = 3, row_weights = "kaiser"),
+        rotate = list(rotation = "promax", power = 3, normalization = "kaiser"),
         number = "hull"),
       list(
         study = paste("factors: {number: 3, method: components, analyse: covariances, rotation:",

@@ -100,7 +100,7 @@ test_that("each language gives the scores, of every method, on raw answers with 
   formulas <- wanted <- list()
   for (name in names(asked)) {
     one <- asked[[name]]
-    scored <- score_respondents(one[[1]], keyed, one[[2]], gaps = one[[3]])
+    scored <- score_respondents(one[[1]], keyed, one[[2]], missing = one[[3]])
     wanted[[name]] <- as_tibble(scored)[scored$values$factors$factor]
     formulas[[name]] <- score_formula(scored)
     # the same from what the scores came from, where the key is known

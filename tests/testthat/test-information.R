@@ -108,12 +108,14 @@ test_that("traces agree with dense algebra, and with what samples do", {
   }
 })
 
-test_that("errors of correlations are those of samples: skewed, weighted, clustered, with gaps", {
+test_that(
+  "errors of correlations are those of samples: skewed, weighted, clustered, with missing answers",
+  {
   r <- matrix(c(1, .5, .5, 1), 2)
   made <- list(
     skewed = function() list(x = exp(normal_answers(400, r))),
     weighted = function() list(x = normal_answers(400, r), w = exp(rnorm(400))),
-    gaps = function() list(x = gaps_in(normal_answers(400, r), .3), missing = "em"),
+    missing = function() list(x = gaps_in(normal_answers(400, r), .3), missing = "em"),
     clusters = function() {
       of <- rep(1:40, each = 10)
       list(x = normal_answers(400, r) + 1.5 * normal_answers(40, r)[of, ], cluster = of)

@@ -142,15 +142,18 @@ test_that("marks: each by its limit, with what breaks it", {
     split(m$item, m$mark)
   }
   items <- rownames(coef(s))
-  m <- marked(weak_below = .3, crossing_from = .3, crossing_within = 0, communality_below = .2)
-  expect_identical(m, list(against = items[6], crossing = items[3:4], low = items[5],
+  m <- marked(weak_below = .3, cross_loading_from = .3, cross_loading_within = 0,
+    communality_below = .2)
+  expect_identical(m, list(against = items[6], cross_loading = items[3:4], low = items[5],
     weak = items[5]))
-  expect_identical(marked(crossing_within = .26)$crossing, items[c(3, 4, 7)])
-  expect_identical(marked(crossing_from = .36, crossing_within = .2)$crossing, items[4])
+  expect_identical(marked(cross_loading_within = .26)$cross_loading, items[c(3, 4, 7)])
+  expect_identical(
+    marked(cross_loading_from = .36, cross_loading_within = .2)$cross_loading,
+    items[4])
   expect_identical(marked(weak_below = .55)$weak, items[c(4, 5, 7)])
   expect_identical(marked(communality_below = .3)$low, items[c(5, 7)])
   p <- pattern_table(s)
-  cross <- p$values$marks[p$values$marks$mark == "crossing", ]
+  cross <- p$values$marks[p$values$marks$mark == "cross_loading", ]
   expect_equal(cross$value, c(.35, .35))
   expect_identical(unique(cross$source), "Howard (2016)")
   expect_identical(p$values$table$marks[p$values$table$item == items[5]], "weak, low")
@@ -159,9 +162,9 @@ test_that("marks: each by its limit, with what breaks it", {
   told <- pattern_table(factor_solution(q, 4, seed = 1, starts = 5))
   expect_true("m2" %in% told$values$marks$item[told$values$marks$mark == "against"])
   expect_false("m2" %in% pattern_table(named4())$values$marks$item)
-  # before rotation neither crossing nor against is told
+  # before rotation neither cross-loading nor against is told
   raw <- pattern_table(extract_factors(motives(), 4))$values$marks$mark
-  expect_false(any(c("crossing", "against") %in% raw))
+  expect_false(any(c("cross_loading", "against") %in% raw))
 })
 
 test_that("the pattern in every order, with structure, and within 80 columns", {

@@ -50,7 +50,7 @@ test_that("levels, leading ranks and shares follow from the chance eigenvalues",
   e <- eigen(r$correlations)$values
   expect_equal(x$values$eigenvalues$chance_mean, rowMeans(draws))
   expect_equal(x$values$eigenvalues$chance_upper, apply(draws, 1, quantile, .9, names = FALSE))
-  expect_equal(x$values$eigenvalues$running_share, cumsum(e) / 26)
+  expect_equal(x$values$eigenvalues$cumulative_share, cumsum(e) / 26)
   expect_identical(x$values$suggested, 4)
   expect_identical(x$settings$seed, 7L)
 })

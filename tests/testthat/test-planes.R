@@ -35,7 +35,7 @@ test_that("bars, planes, paths and residuals show every number, and only those",
   expect_identical(nrow(left), 325L)
   shares <- drawn(s, "variance")$data
   expect_equal(shares$share, c(s$values$variance_unrotated$share, s$values$variance$share))
-  expect_equal(drawn(s, "running")$data$running_share[8], sum(s$values$variance$share))
+  expect_equal(drawn(s, "cumulative")$data$cumulative_share[8], sum(s$values$variance$share))
 })
 
 test_that("wordings are written where they are asked for, and names wherever factors are", {
@@ -82,9 +82,9 @@ test_that("people and items in one plane: scores, groups, chosen people, and wha
   common <- l %*% t(l)
   cosine <- sum(l[1, ] * l[2, ]) / sqrt(sum(l[1, ]^2) * sum(l[2, ]^2))
   expect_equal(cov2cor(common)[1, 2], cosine)
-  expect_match(said(solution2(rotation = "oblimin")), "angles between arrows are no correlations")
+  expect_match(said(solution2(rotation = "oblimin")), "angles between arrows are not correlations")
   four <- factor_solution(motives(), 4, rotation = "varimax", seed = 1, starts = 3)
-  expect_match(said(four), "outside this plane: angles between arrows are no correlations")
+  expect_match(said(four), "outside this plane: angles between arrows are not correlations")
   expect_match(said(solution2(method = "components", rotation = "varimax")), "cosine")
   # other people than the solution's
   expect_identical(nrow(drawn(s, "people", data = repair_cafe[1:50, ])$data), 50L)
@@ -112,11 +112,12 @@ test_that("many people are a density, many groups are put together", {
 
 test_that("one factor, many factors, bare matrices, hostile words: figures or an error in words", {
   one <- factor_solution(keep_items(motives(), m1:m5), 1, seed = 1)
-  for (what in c("loadings", "bars", "path", "residuals", "variance", "running")) drawn(one, what)
+  for (what in c("loadings", "bars", "path", "residuals", "variance", "cumulative")) drawn(one,
+    what)
   expect_error(ggplot2::autoplot(one, "plane"), class = "softsieve_error_figure")
   expect_error(ggplot2::autoplot(one, "people"), class = "softsieve_error_figure")
   many <- factor_solution(motives(), 8, seed = 1, starts = 3)
-  for (what in c("bars", "plane", "path", "variance", "running")) drawn(many, what)
+  for (what in c("bars", "plane", "path", "variance", "cumulative")) drawn(many, what)
   expect_match(gsub("\n", " ", drawn(many, "plane")$labels$subtitle), "The first 5 of 8")
   bare <- factor_solution(correlate_items(known_correlations(), n = 200), 3, seed = 1, starts = 3)
   for (what in c("bars", "plane", "path", "residuals")) drawn(bare, what, wording = TRUE)

@@ -321,7 +321,7 @@ test_that("two scales: difference, without error, heterotrait ratio; a total; le
   expect_equal(p$difference, (sum(s * rel) - 2 * between) / (sum(s) - 2 * between))
   a <- x$values$scales$alpha
   expect_equal(x$values$total$stratified_alpha, 1 - 9 * sum(s * (1 - a)) / sum(r[1:6, 1:6]))
-  # Spearman-Brown: that many items reach the wished reliability
+  # Spearman-Brown: that many items reach the target reliability
   n <- core("core_lengthening")(rel[1], .8)
   expect_equal(n * rel[1] / (1 + (n - 1) * rel[1]), .8)
   expect_equal(x$values$scales$items_wished, ceiling(3 * core("core_lengthening")(rel, .8)))
@@ -443,7 +443,7 @@ test_that("without answers, and under EM, it is said why nothing is drawn", {
   plain <- quick(list(n = paste0("n", 1:6)),
     questionnaire(twice, codebook = repair_cafe_codebook, items = n1:n6))
   expect_equal(x$values$scales$omega, plain$values$scales$omega, tolerance = 1e-3)
-  # weights stay with their people when those with gaps are left out
+  # weights stay with their people when those with missing answers are left out
   ordinal <- function(x) x$values$coefficients$estimate[14:15]
   expect_equal(
     ordinal(quick(list(n = paste0("n", 1:6)), weighted, missing = "complete")),

@@ -20,9 +20,9 @@ test_that("eigenvalues, shares and their bend", {
   # second differences: 2 - 2.4 + .4 = 0 at rank 2, 1.2 - .8 + .4 = .8 at rank 3
   expect_equal(evidence(x, "elbow")$bend, c(NA, 0, .8, NA))
   expect_identical(said(x, "elbow"), 2L)
-  expect_equal(evidence(x, "running_share")$running_share, c(.5, .8, .9, 1))
-  expect_identical(said(x, "running_share"), 2L)
-  expect_identical(said(counted(pairs_matrix(), 100, share = 0.81), "running_share"), 3L)
+  expect_equal(evidence(x, "cumulative_share")$cumulative_share, c(.5, .8, .9, 1))
+  expect_identical(said(x, "cumulative_share"), 2L)
+  expect_identical(said(counted(pairs_matrix(), 100, share = 0.81), "cumulative_share"), 3L)
 })
 
 test_that("the empirical Kaiser reference", {

@@ -7,8 +7,8 @@ test_that("scales come from the codebook, the solution or a list, and say what i
     c("mending", "thrift", "neighbours", "planet"))
   found <- form_scales(s)
   expect_setequal(setdiff(q$values$items$item, as_tibble(found)$item), c("o1", "o2", "p6"))
-  expect_setequal(found$findings$code, c("weak_items_left_out", "crossing_items_left_out"))
-  expect_true("p6" %in% as_tibble(form_scales(s, crossing = "highest"))$item)
+  expect_setequal(found$findings$code, c("weak_items_left_out", "cross_loading_items_left_out"))
+  expect_true("p6" %in% as_tibble(form_scales(s, cross_loading = "highest"))$item)
   expect_error(
     form_scales(list(a = c("m1", "m2"), b = c("m2", "m3"))),
     "two or more: m2", class = "softsieve_error_scales")
@@ -21,7 +21,7 @@ test_that("scales come from the codebook, the solution or a list, and say what i
 })
 
 test_that(
-  "regression scores are what least squares gives on the factors, also for people with gaps",
+  "regression scores are what least squares gives on the factors, also with missing answers",
   {
     # With a population of exact correlations, the score is the projection of the factor on the
     # items.

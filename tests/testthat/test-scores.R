@@ -44,7 +44,7 @@ factors_of <- function(scored) {
   as.matrix(as_tibble(scored)[scored$values$factors$factor])
 }
 
-test_that("every method gives the weights of its paper, with and without gaps", {
+test_that("every method gives the weights of its paper, with and without missing answers", {
   d <- drawn_answers()
   s <- factor_solution(d, 3, seed = 1)
   v <- s$values
@@ -210,16 +210,18 @@ test_that("a gap takes the person's mean, best weights, or no score, and all are
     z[2, i] <- mean(z[2, others])
   }
   by_hand <- drop(z[2, ] %*% solve(v$correlations, v$structure))
-  expect_equal(factors_of(scored(gaps = "own_mean"))[2, ], by_hand, ignore_attr = TRUE)
-  expect_identical(which(is.na(as_tibble(scored(gaps = "none"))$F1)), 2:3)
+  expect_equal(factors_of(scored(missing = "own_mean"))[2, ], by_hand, ignore_attr = TRUE)
+  expect_identical(which(is.na(as_tibble(scored(missing = "none"))$F1)), 2:3)
   expect_identical(which(is.na(as_tibble(scored())$F1)), 3L)
   told <- function(...) {
     f <- scored(...)$findings
-    f$text[f$code %in% c("not_scored", "scored_with_gaps")]
+    f$text[f$code %in% c("not_scored", "scored_with_missing")]
   }
-  expect_match(told(gaps = "none"), "Not scored: 2 people \\(an answer is missing\\)", all = FALSE)
-  expect_match(told(gaps = "own_mean"),
-    "Scored with gaps: 1 person \\(with the person's mean",
+  expect_match(told(missing = "none"),
+    "Not scored: 2 people \\(an answer is missing\\)",
+    all = FALSE)
+  expect_match(told(missing = "own_mean"),
+    "Scored with missing answers: 1 person \\(with the person's mean",
     all = FALSE)
   # half of twelve items will do, and less will not
   half <- d[c(1, 1), ]
@@ -249,7 +251,7 @@ test_that("scales: means and sums of keyed answers, prorated only when asked", {
   expect_equal(scored$mending, ifelse(enough, rowMeans(m, na.rm = TRUE), NA))
   sums <- as_tibble(score_respondents(scales, q, "sum"))
   expect_equal(sums$thrift, unname(rowSums(t3)))
-  prorated <- as_tibble(score_respondents(scales, q, "sum", gaps = "own_mean"))
+  prorated <- as_tibble(score_respondents(scales, q, "sum", missing = "own_mean"))
   expect_equal(prorated$mending, 6 * scored$mending)
   expect_equal(
     as_tibble(score_respondents(scales, q, answered_share = 0, answered_least = 3))$thrift,
@@ -262,7 +264,7 @@ test_that("scales: means and sums of keyed answers, prorated only when asked", {
   expect_equal(predict(from_book, repair_cafe[5, ])$thrift,
     as_tibble(score_respondents(from_book, q))$thrift[5])
   expect_error(
-    score_respondents(scales, q, gaps = "best_weights"),
+    score_respondents(scales, q, missing = "best_weights"),
     "\"own_mean\", \"none\"", class = "softsieve_error_argument")
   expect_error(score_respondents(scales, q, "regression"), "is for factors",
     class = "softsieve_error_argument")
@@ -271,7 +273,7 @@ test_that("scales: means and sums of keyed answers, prorated only when asked", {
   expect_false(anyNA(none$thrift))
 })
 
-test_that("errors of scale scores follow reliability, and grow with gaps", {
+test_that("errors of scale scores follow reliability, and grow with missing answers", {
   q <- motives()
   scales <- form_scales(list(mending = paste0("m", 1:6), thrift = paste0("t", 1:3)))
   trust <- assess_reliability(scales, q, replicates = 0, seed = 1)

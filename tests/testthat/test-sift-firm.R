@@ -13,8 +13,8 @@ test_that("paths change what they say, draws are the people's, and threads do no
   lower <- sift_items(q, sift_rules(communality = .2 * 1.1), factors = 4, seed = 1)
   at <- which(paths$what == "communality 0.22")
   expect_identical(unname(p$values$stays[at, ]), q$values$items$item %in% lower$values$left)
-  first <- sift_items(q, sift_rules(order = "crossing"), factors = 4, seed = 1)
-  at <- which(paths$what == "crossing first")
+  first <- sift_items(q, sift_rules(order = "cross_loading"), factors = 4, seed = 1)
+  at <- which(paths$what == "cross-loading first")
   expect_identical(unname(p$values$stays[at, ]), q$values$items$item %in% first$values$left)
   three <- sift_items(q, factors = 3, seed = 1)
   expect_identical(paths$left[paths$what == "3 factors"], length(three$values$left))
@@ -39,7 +39,7 @@ test_that("paths change what they say, draws are the people's, and threads do no
   expect_s3_class(sift_paths(bare, draws = 0), "sift_paths")
   expect_error(sift_paths(q), class = "softsieve_error_class")
   expect_error(sift_paths(x, steps = -1), class = "softsieve_error_argument")
-  expect_error(sift_paths(x, toss_up = c(.8, .2)), class = "softsieve_error_argument")
+  expect_error(sift_paths(x, uncertain = c(.8, .2)), class = "softsieve_error_argument")
 })
 
 test_that("items that compete are those of which one stays when the other goes", {
@@ -101,7 +101,7 @@ test_that("short forms: what is lost, the next best, every length, people left o
   expect_equal(lengths$omega[lengths$kept == 6], s$omega)
   expect_equal(lengths$omega[lengths$kept == 4], s$omega_short)
   expect_true(all(tapply(lengths$fidelity, lengths$scale, function(x) all(diff(x) > 0))))
-  expect_equal(short$values$outside$flatters,
+  expect_equal(short$values$outside$optimism,
     short$values$outside$inside - short$values$outside$outside)
   often <- tapply(short$values$items$often, short$values$items$scale, sum)
   expect_equal(as.vector(often), rep(4, 4))

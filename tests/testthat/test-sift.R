@@ -36,7 +36,7 @@ test_that("each rule, and only it, fires, on two different culprits", {
   loose <- list(communality = .1, loading = .3)
   cases <- list(communality = list(c(.5, 0, 0), list()),
     loading = list(c(.35, 0, 0), list(communality = .1, reliability = FALSE)),
-    crossing = list(c(.6, .5, 0), list()), reliability = list(c(.42, 0, 0), loose))
+    cross_loading = list(c(.6, .5, 0), list()), reliability = list(c(.42, 0, 0), loose))
   for (rule in names(cases)) {
     for (first in c(TRUE, FALSE)) {
       name <- if (first) "aa" else "zz"
@@ -88,7 +88,7 @@ test_that("numbers of a pass are those of the stages", {
   expect_equal(row$share, sum(s$values$variance$share), tolerance = 1e-7)
   expect_equal(row$rmsr, s$values$fit$rmsr, tolerance = 1e-5)
   trust <- assess_reliability(
-    form_scales(s, weak = "highest", crossing = "highest"),
+    form_scales(s, weak = "highest", cross_loading = "highest"),
     part, replicates = 0, seed = 1)
   expect_equal(x$values$scales$omega, trust$values$scales$omega, tolerance = 1e-5)
   expect_equal(coef(x$values$solution), coef(factor_solution(part, 4, seed = 1)), tolerance = 1e-6)
@@ -137,17 +137,17 @@ test_that("a known case: adequacy one by one, then communalities, then crossings
   dimnames(r) <- list(names, names)
   x <- sift_of(r)
   gone <- out_of(x)
-  expect_identical(gone$rule, rep(c("adequacy", "communality", "crossing"), c(3, 3, 2)))
+  expect_identical(gone$rule, rep(c("adequacy", "communality", "cross_loading"), c(3, 3, 2)))
   expect_setequal(gone$item[1:3], c("a1", "a2", "a3"))
   expect_identical(gone$item[4:6], c("h1", "h2", "h3"))
   expect_identical(gone$item[7:8], c("x2", "x1"))
   expect_identical(x$values$left, sprintf("g%02d", 1:12))
   # every value is the worst of its pass, below its limit
-  expect_true(all((gone$value < gone$limit) == (gone$rule != "crossing")))
+  expect_true(all((gone$value < gone$limit) == (gone$rule != "cross_loading")))
   expect_identical(as_tibble(x)$items, 20:12)
   # another order takes the crossings first
-  y <- out_of(sift_of(r, by_measure(order = "crossing")))
-  expect_identical(y$rule[1:2], c("crossing", "crossing"))
+  y <- out_of(sift_of(r, by_measure(order = "cross_loading")))
+  expect_identical(y$rule[1:2], c("cross_loading", "cross_loading"))
 })
 
 test_that("ties: the smaller communality goes, then the later item", {
@@ -192,8 +192,8 @@ test_that("pins hold, are told in each pass, and every end has its reason", {
   few <- implied(good_pattern())[1:6, 1:6]
   steps <- sift_of(few, by_measure(communality = .6))
   expect_true("fewer_carried" %in% steps$findings$code)
-  stop <- sift_of(few, by_measure(communality = .6), cannot_carry = "stop")
-  expect_identical(stop$values$ended, "cannot_carry")
+  stop <- sift_of(few, by_measure(communality = .6), if_too_few_items = "stop")
+  expect_identical(stop$values$ended, "too_few_items")
 })
 
 test_that("people are asked, and say yes, no, another item, or stop", {
@@ -264,13 +264,13 @@ test_that("a trail is replayed on the same and on other answers", {
 })
 
 test_that("rules: changed, put first, off, of one's own, and what contradicts is named", {
-  r <- sift_rules(adequacy = .6, communality = FALSE, crossing = c(limit = .1, from = .25),
+  r <- sift_rules(adequacy = .6, communality = FALSE, cross_loading = c(limit = .1, from = .25),
     order = c("loading", "adequacy"))
   t <- as_tibble(r)
   expect_identical(t$rule[1:2], c("loading", "adequacy"))
   expect_identical(t$limit[t$rule == "adequacy"], .6)
   expect_false(t$on[t$rule == "communality"])
-  expect_identical(r$values$rule_specs$crossing$asked$from, .25)
+  expect_identical(r$values$rule_specs$cross_loading$asked$from, .25)
   own <- sift_rule("ends", "name", function(state) (state$items == "g05") + 0, .5, "above")
   x <- sift_of(implied(good_pattern()), by_measure(also = list(own)))
   expect_identical(out_of(x)[c("item", "rule")], tibble::tibble(item = "g05", rule = "ends"))
@@ -286,7 +286,7 @@ test_that("rules: changed, put first, off, of one's own, and what contradicts is
   expect_error(sift_rules(adequacy = 1.2), "from 0 to 1", class = "softsieve_error_argument")
   expect_error(sift_rules(adequacy = "high"), class = "softsieve_error_argument")
   expect_error(
-    sift_rules(crossing = c(limit = .1, form = .2)),
+    sift_rules(cross_loading = c(limit = .1, form = .2)),
     "Did you mean \"from\"", class = "softsieve_error_argument")
   expect_error(sift_rules(also = list(1)), class = "softsieve_error_argument")
   expect_error(

@@ -108,7 +108,7 @@ test_that("rotation leaves what is reproduced as it was, and starts from the unr
   again <- rotate_factors(rotate_factors(oblique, "varimax", seed = 9), "oblimin", seed = 3)
   expect_lt(max(abs(fitted(oblique) - fitted(s))), 1e-10)
   expect_lt(
-    max(abs(fitted(rotate_factors(s, seed = 3, row_weights = "kaiser")) - fitted(s))),
+    max(abs(fitted(rotate_factors(s, seed = 3, normalization = "kaiser")) - fitted(s))),
     1e-10)
   expect_identical(again$values$loadings, oblique$values$loadings)
   expect_identical(rotate_factors(oblique, "none")$values$loadings, s$values$loadings)
@@ -158,7 +158,7 @@ test_that("the one call and the stages by hand give the same numbers, from every
     one$values$loadings)
 })
 
-test_that("the pattern sorts, hides and names weak and crossing items", {
+test_that("the pattern sorts, hides and names weak and cross-loading items", {
   p <- pattern_table(factor_solution(motives(), seed = 1))
   t <- as_tibble(p)
   loadings <- as.matrix(t[p$values$factors])
@@ -167,7 +167,7 @@ test_that("the pattern sorts, hides and names weak and crossing items", {
   shown <- vapply(softsieve:::table_of(p)$columns[p$values$factors], `[[`, t$item, "text")
   expect_identical(unname(shown == ""), unname(small))
   expect_setequal(p$findings$item[p$findings$code == "no_salient_loading"], c("o1", "o2"))
-  expect_identical(p$findings$item[p$findings$code == "crossing_item"], "p6")
+  expect_identical(p$findings$item[p$findings$code == "cross_loading_item"], "p6")
   home <- match(t$factor, p$values$factors)
   expect_false(is.unsorted(home, na.rm = TRUE))
   largest <- apply(abs(loadings[!is.na(home), ]), 1, max, na.rm = TRUE)

@@ -51,7 +51,8 @@ test_that("draws are those of a plain loop over the same people", {
 test_that("ways that the core does not know go through the stages, on the same draws", {
   q <- small()
   fast <- factor_solution(q, 2, rotation = "varimax", seed = 1, starts = 5)
-  slow <- factor_solution(q, 2, rotation = "varimax", row_weights = "kaiser", seed = 1, starts = 5)
+  slow <- factor_solution(q, 2, rotation = "varimax", normalization = "kaiser", seed = 1,
+    starts = 5)
   one <- loading_stability(fast, replicates = 20, halves = 2, seed = 5)
   two <- loading_stability(slow, replicates = 20, halves = 2, seed = 5)
   # row weights turn the factors a little; communalities do not turn

@@ -222,7 +222,7 @@ test_that("what was done by hand becomes a study that repeats it", {
   expect_equal(ran$values$reliability$values$intervals, reliability$values$intervals)
   # a sifting too, with what people did
   sifted <- sift_items(q,
-    sift_rules(communality = .3, crossing = FALSE),
+    sift_rules(communality = .3, cross_loading = FALSE),
     factors = 4, keep = "p6", drop_first = c(m6 = "long"), seed = 4)
   study <- study_of(sifted, answers = at("repair_cafe_answers.csv"),
     codebook = at("repair_cafe_codebook.csv"))
@@ -318,32 +318,32 @@ test_that("every argument of every stage is said by a study of it, or refused", 
   tried("rotate_factors", list(extract_factors(few, 2)), list(),
     rotation = list("geomin", "factors.rotation"),
     oblique = list(FALSE, "factors.oblique"),
-    row_weights = list("kaiser", "factors.row_weights"),
+    normalization = list("kaiser", "factors.normalization"),
     starts = list(4L, "factors.starts"), seed = list(8L, "seed"))
   tried("sift_items", list(few), list(factors = 2), keep = list("m1", "sift.keep"),
     passes = list(1L, "sift.passes"), method = list("ml", "factors.method"),
     rotation = list("geomin", "factors.rotation"),
     starts = list(3L, "sift.starts"),
-    cannot_carry = list("stop", "sift.cannot_carry"),
+    if_too_few_items = list("stop", "sift.if_too_few_items"),
     replicates = list(30L, "sift.replicates"), seed = list(9L, "seed"))
   tried("pattern_table", list(solution), list(), hide_below = list(.2, "pattern.hide_below"),
     sort = list("questionnaire", "pattern.sort"), structure = list(TRUE, "pattern.structure"),
     weak_below = list(.4, "pattern.weak_below"),
-    crossing_from = list(.2, "pattern.crossing_from"),
-    crossing_within = list(.1, "pattern.crossing_within"),
+    cross_loading_from = list(.2, "pattern.cross_loading_from"),
+    cross_loading_within = list(.1, "pattern.cross_loading_within"),
     communality_below = list(.3, "pattern.communality_below"))
   tried("form_scales", list(solution), list(), salient = list(.4, "scales.salient"),
-    crossing = list("highest", "scales.crossing"),
+    cross_loading = list("highest", "scales.cross_loading"),
     weak = list("highest", "scales.weak"))
   tried("assess_reliability", list(scales, few), list(replicates = 0L),
-    wished = list(.9, "scales.wished"), level = list(.9, "scales.level"), seed = list(6L, "seed"),
+    target = list(.9, "scales.target"), level = list(.9, "scales.level"), seed = list(6L, "seed"),
     by = list("cafe"), again = list(few))
   for (of in c("scores", "scale_scores")) {
     at <- function(key) paste0(of, ".", key)
     scored <- if (of == "scores") list(solution, few) else list(scales, few)
     own <- list(
       method = list(if (of == "scores") "bartlett" else "sum", at("method")),
-      gaps = list("none", at("gaps")),
+      missing = list("none", at("gaps")),
       answered_share = list(.7, at("answered_share")),
       answered_least = list(2L, at("answered_least")),
       errors = list(TRUE, at("errors")), level = list(.9, at("level")))

@@ -14,7 +14,7 @@ between4 <- function() {
   diag(r) <- 1
   r
 }
-with_gaps <- function(data, share, seed = 2) {
+with_missing <- function(data, share, seed = 2) {
   set.seed(seed)
   as.data.frame(lapply(data, function(x) replace(x, runif(length(x)) < share, NA)))
 }
@@ -22,7 +22,7 @@ with_gaps <- function(data, share, seed = 2) {
 test_that(
   "tables give stats::cor()'s Pearson, covariance and Spearman, with gaps, in both storages",
   {
-    data <- with_gaps(cut_answers(700, between4(), c(-1, 0, .5, 1.5)), .1)
+    data <- with_missing(cut_answers(700, between4(), c(-1, 0, .5, 1.5)), .1)
     kind <- function(kind, x = data) correlate_items(x, kind = kind)$values
     expect_equal(kind("pearson")$correlations, cor(data, use = "pairwise"))
     # every stage takes the same covariances: correlations of the pair, deviations of all who
@@ -43,7 +43,7 @@ test_that(
   })
 
 test_that("the tables' chi-square is that of the textbook", {
-  data <- with_gaps(cut_answers(400, between4(), c(-1, 0, 1)), .1)
+  data <- with_missing(cut_answers(400, between4(), c(-1, 0, 1)), .1)
   x <- correlate_items(data)$values
   plain <- suppressWarnings(chisq.test(table(data$q1, data$q3), correct = FALSE))
   expect_equal(x$chi_square["q1", "q3"], unname(plain$statistic))
@@ -58,7 +58,7 @@ test_that("all ways of counting agree, for every number of people around the wor
 })
 
 test_that("weights count people as often as they say", {
-  data <- with_gaps(cut_answers(300, between4(), c(-1, 0, 1)), .05)
+  data <- with_missing(cut_answers(300, between4(), c(-1, 0, 1)), .05)
   times <- rep(c(1, 2, 3), 100)
   data$weight <- times
   repeated <- data[rep(seq_len(300), times), 1:4]
@@ -215,7 +215,7 @@ test_that("EM finds the maximum of the likelihood, and the plain answer when not
   expect_equal(
     correlate_items(data, missing = "em")$values$covariances,
     cov(data), tolerance = 1e-7)
-  gaps <- with_gaps(data, .2)
+  gaps <- with_missing(data, .2)
   expect_equal(correlate_items(gaps, missing = "em")$values$people, sum(rowSums(!is.na(gaps)) > 0))
   x <- as.matrix(gaps) + 0
   fit <- softsieve:::cpp_em(x, NULL, 1e-10, 5000L)

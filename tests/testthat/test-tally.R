@@ -47,12 +47,14 @@ test_that("of whole numbers all correlations are those of the answers, to the la
 })
 
 test_that("the size of blocks and merging make no difference", {
-  one <- counted(rows = 1e5, deals = 20)
-  expect_identical(counted(rows = 50, deals = 20)$values, one$values)
+  one <- counted(rows = 1e5, random_groups = 20)
+  expect_identical(counted(rows = 50, random_groups = 20)$values, one$values)
   merged <- merge_tables(counted(repair_cafe[1:300, ]), list(counted(repair_cafe[301:840, ])))
   expect_identical(rowSums(merged$values$cells), rowSums(one$values$cells))
   expect_identical(merged$source$people, 840)
-  expect_error(merge_tables(one, counted(deals = 21)), class = "softsieve_error_other_items")
+  expect_error(
+    merge_tables(one, counted(random_groups = 21)),
+    class = "softsieve_error_other_items")
   expect_error(merge_tables(one, "x"), class = "softsieve_error_class")
 })
 
@@ -216,7 +218,7 @@ test_that("counts of some items are those of these items, in any order", {
   expect_equal(statistic(tabulate_items(skewed)), statistic(skewed), tolerance = .02)
 })
 
-test_that("deals stand for people: drawn, and left out", {
+test_that("random groups stand for people: drawn, and left out", {
   set.seed(8)
   load <- known_pattern()
   z <- matrix(rnorm(6000 * 3), 6000) %*% chol(known_between()) %*% t(load)
@@ -234,9 +236,9 @@ test_that("deals stand for people: drawn, and left out", {
   expect_lt(abs(median(ratio) - 1), .1)
   expect_lt(diff(range(ratio)), .6)
   expect_identical(one$values$units, 200L)
-  expect_output(print(one), "in the 200 deals of the counts")
+  expect_output(print(one), "in the 200 random groups of the counts")
   expect_output(print(other), "in parts")
-  # a correlation's standard error is (1 - r^2) / sqrt(n), within the noise of 200 deals
+  # a correlation's standard error is (1 - r^2) / sqrt(n), within the noise of 200 random groups
   r <- function(r) c(first = r$values$correlations["i1", "i2"])
   left <- draw_tables(tables, r)
   expect_identical(left$name, "first")
@@ -248,7 +250,7 @@ test_that("deals stand for people: drawn, and left out", {
   b <- assess_reliability(scale, answers, replicates = 300, seed = 1)$values$coefficients
   at <- a$coefficient == "alpha"
   expect_lt(abs(a$standard_error[at] / b$standard_error[at] - 1), .2)
-  few <- tabulate_items(data, ends = c(1, 5), deals = 5)
+  few <- tabulate_items(data, ends = c(1, 5), random_groups = 5)
   expect_error(draw_tables(few, r), class = "softsieve_error_argument")
   expect_error(
     loading_stability(factor_solution(few, 3, seed = 1)),

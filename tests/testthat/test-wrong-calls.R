@@ -20,7 +20,7 @@ valid_calls <- function(dir) {
   ran <- run_study(file)
   to <- function(name) file.path(dir, name)
   quick <- list(starts = 2, seed = 1)
-  tables <- tabulate_items(few_answers(), codebook = few_book(), deals = 20)
+  tables <- tabulate_items(few_answers(), codebook = few_book(), random_groups = 20)
   connection <- NULL
   if (requireNamespace("RSQLite", quietly = TRUE)) {
     connection <- DBI::dbConnect(RSQLite::SQLite(), file.path(dir, "answers.sqlite"))
@@ -74,7 +74,7 @@ valid_calls <- function(dir) {
     sift_rule = list(name = "mine", label = "mine", measure = function(x) 0, limit = 1),
     sift_rules = list(),
     solution_ladder = c(list(x = q, from = 1, to = 2), quick),
-    tabulate_items = list(source = answers, codebook = few_book(), deals = 20),
+    tabulate_items = list(source = answers, codebook = few_book(), random_groups = 20),
     study_of = list(solution, answers = answers, codebook = codebook),
     tidy = list(x = solution),
     write_report = list(study = ran, file = to("r.md")),

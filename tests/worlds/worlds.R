@@ -80,8 +80,8 @@ WORLDS <- list(
     x$street <- rep(sprintf("s%02d", 1:40), 4L)
     list(answers = x, how = list(cluster = "street"))
   },
-  gaps_by_em = function() list(answers = answers_of(150L, gaps = 0.15), missing = "em"),
-  counts = function() list(start = tabulate_items(answers_of(300L), deals = 20L)),
+  gaps_by_em = function() list(answers = answers_of(150L, missing = 0.15), missing = "em"),
+  counts = function() list(start = tabulate_items(answers_of(300L), random_groups = 20L)),
   read_back = function() {
     file <- tempfile(fileext = ".json")
     write_solution(factor_solution(answers_of(150L), 2L, seed = 1), file)
@@ -106,13 +106,13 @@ WORLDS <- list(
   },
   odd_names = function() list(answers = answers_of(120L, names = ODD)),
   many_gaps = function() {
-    x <- answers_of(130L, gaps = 0.1)
+    x <- answers_of(130L, missing = 0.1)
     x[1:9, 1:4] <- NA
     x[10L, ] <- NA
     list(answers = x)
   },
   ill_answered = function() {
-    x <- answers_of(140L, 9L, gaps = 0.03)
+    x <- answers_of(140L, 9L, missing = 0.03)
     x$q8 <- pmin(x$q8, 4) # nobody agrees wholly
     x$q9 <- c(rep(1, 130L), 2:5, rep(2, 6L))
     x$q7[which(x$q7 == 5)[-1L]] <- 4 # one does

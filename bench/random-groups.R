@@ -1,6 +1,6 @@
-# Standard errors from counts, whose 200 deals are drawn or left out, against those from people
-# resampled: 24,000 people, 48 items in five categories on six factors.
-# Run from the package root, with the package installed: Rscript bench/deals.R
+# Standard errors from counts, whose 200 random groups are drawn or left out, against those from
+# people resampled: 24,000 people, 48 items in five categories on six factors.
+# Run from the package root, with the package installed: Rscript bench/random-groups.R
 
 suppressPackageStartupMessages(library(softsieve))
 options(cli.progress_show_after = 1e9)
@@ -51,4 +51,4 @@ drawn <- replicate(400, {
 })
 told("eigenvalues, jackknife", jackknife$standard_error, apply(drawn, 1, stats::sd))
 by_draws <- draw_tables(tables, roots, how = "draw", replicates = 400, seed = 1)
-told("eigenvalues, deals drawn", by_draws$standard_error, apply(drawn, 1, stats::sd))
+told("eigenvalues, random groups drawn", by_draws$standard_error, apply(drawn, 1, stats::sd))
