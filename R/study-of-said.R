@@ -67,7 +67,7 @@ settings_said <- function(result) {
 refuse_unsaid <- function(result, how, entries) {
   if (is_result(result, "questionnaire")) return(invisible())
   defaults <- formals(how$verb)
-  said <- c(vapply(entries, `[[`, "", "setting"), how$seed, how$free, "factors", "rotation")
+  said <- c(vapply(entries, `[[`, "", "setting"), vapply(entries, `[[`, "", "argument"), how$seed, how$free, "factors", "rotation")
   for (name in setdiff(intersect(names(result$settings), names(defaults)), said)) {
     value <- result$settings[[name]]
     default <- tryCatch(eval(defaults[[name]], topenv()), error = function(e) value)

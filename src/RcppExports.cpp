@@ -11,6 +11,293 @@ Rcpp::Rostream<true>&  Rcpp::Rcout = Rcpp::Rcpp_cout_get();
 Rcpp::Rostream<false>& Rcpp::Rcerr = Rcpp::Rcpp_cerr_get();
 #endif
 
+// cpp_kind_of_path
+std::string cpp_kind_of_path(const std::string& path);
+RcppExport SEXP _softsieve_cpp_kind_of_path(SEXP pathSEXP) {
+BEGIN_RCPP
+    Rcpp::RObject rcpp_result_gen;
+    Rcpp::traits::input_parameter< const std::string& >::type path(pathSEXP);
+    rcpp_result_gen = Rcpp::wrap(cpp_kind_of_path(path));
+    return rcpp_result_gen;
+END_RCPP
+}
+// cpp_move_all
+int cpp_move_all(const Rcpp::CharacterVector& from, const Rcpp::CharacterVector& to);
+RcppExport SEXP _softsieve_cpp_move_all(SEXP fromSEXP, SEXP toSEXP) {
+BEGIN_RCPP
+    Rcpp::RObject rcpp_result_gen;
+    Rcpp::traits::input_parameter< const Rcpp::CharacterVector& >::type from(fromSEXP);
+    Rcpp::traits::input_parameter< const Rcpp::CharacterVector& >::type to(toSEXP);
+    rcpp_result_gen = Rcpp::wrap(cpp_move_all(from, to));
+    return rcpp_result_gen;
+END_RCPP
+}
+// cpp_zip_sum
+double cpp_zip_sum(const Rcpp::RawVector& bytes, double before);
+RcppExport SEXP _softsieve_cpp_zip_sum(SEXP bytesSEXP, SEXP beforeSEXP) {
+BEGIN_RCPP
+    Rcpp::RObject rcpp_result_gen;
+    Rcpp::traits::input_parameter< const Rcpp::RawVector& >::type bytes(bytesSEXP);
+    Rcpp::traits::input_parameter< double >::type before(beforeSEXP);
+    rcpp_result_gen = Rcpp::wrap(cpp_zip_sum(bytes, before));
+    return rcpp_result_gen;
+END_RCPP
+}
+// cpp_look_at_bytes
+Rcpp::List cpp_look_at_bytes(Rcpp::RawVector bytes, Rcpp::RawVector end);
+RcppExport SEXP _softsieve_cpp_look_at_bytes(SEXP bytesSEXP, SEXP endSEXP) {
+BEGIN_RCPP
+    Rcpp::RObject rcpp_result_gen;
+    Rcpp::traits::input_parameter< Rcpp::RawVector >::type bytes(bytesSEXP);
+    Rcpp::traits::input_parameter< Rcpp::RawVector >::type end(endSEXP);
+    rcpp_result_gen = Rcpp::wrap(cpp_look_at_bytes(bytes, end));
+    return rcpp_result_gen;
+END_RCPP
+}
+// cpp_scan_cells
+SEXP cpp_scan_cells(const Rcpp::RawVector& text, const std::string& delimiter, const std::vector<std::string>& missing, int threads);
+RcppExport SEXP _softsieve_cpp_scan_cells(SEXP textSEXP, SEXP delimiterSEXP, SEXP missingSEXP, SEXP threadsSEXP) {
+BEGIN_RCPP
+    Rcpp::RObject rcpp_result_gen;
+    Rcpp::traits::input_parameter< const Rcpp::RawVector& >::type text(textSEXP);
+    Rcpp::traits::input_parameter< const std::string& >::type delimiter(delimiterSEXP);
+    Rcpp::traits::input_parameter< const std::vector<std::string>& >::type missing(missingSEXP);
+    Rcpp::traits::input_parameter< int >::type threads(threadsSEXP);
+    rcpp_result_gen = Rcpp::wrap(cpp_scan_cells(text, delimiter, missing, threads));
+    return rcpp_result_gen;
+END_RCPP
+}
+// cpp_tally
+SEXP cpp_tally(Rcpp::IntegerVector categories, int deals, bool weighted, bool complete);
+RcppExport SEXP _softsieve_cpp_tally(SEXP categoriesSEXP, SEXP dealsSEXP, SEXP weightedSEXP, SEXP completeSEXP) {
+BEGIN_RCPP
+    Rcpp::RObject rcpp_result_gen;
+    Rcpp::traits::input_parameter< Rcpp::IntegerVector >::type categories(categoriesSEXP);
+    Rcpp::traits::input_parameter< int >::type deals(dealsSEXP);
+    Rcpp::traits::input_parameter< bool >::type weighted(weightedSEXP);
+    Rcpp::traits::input_parameter< bool >::type complete(completeSEXP);
+    rcpp_result_gen = Rcpp::wrap(cpp_tally(categories, deals, weighted, complete));
+    return rcpp_result_gen;
+END_RCPP
+}
+// cpp_tally_add
+Rcpp::NumericVector cpp_tally_add(SEXP tally, SEXP answers, Rcpp::List values, Rcpp::NumericVector origins, Rcpp::Nullable<Rcpp::NumericVector> weights, Rcpp::NumericVector numbers, int threads);
+RcppExport SEXP _softsieve_cpp_tally_add(SEXP tallySEXP, SEXP answersSEXP, SEXP valuesSEXP, SEXP originsSEXP, SEXP weightsSEXP, SEXP numbersSEXP, SEXP threadsSEXP) {
+BEGIN_RCPP
+    Rcpp::RObject rcpp_result_gen;
+    Rcpp::traits::input_parameter< SEXP >::type tally(tallySEXP);
+    Rcpp::traits::input_parameter< SEXP >::type answers(answersSEXP);
+    Rcpp::traits::input_parameter< Rcpp::List >::type values(valuesSEXP);
+    Rcpp::traits::input_parameter< Rcpp::NumericVector >::type origins(originsSEXP);
+    Rcpp::traits::input_parameter< Rcpp::Nullable<Rcpp::NumericVector> >::type weights(weightsSEXP);
+    Rcpp::traits::input_parameter< Rcpp::NumericVector >::type numbers(numbersSEXP);
+    Rcpp::traits::input_parameter< int >::type threads(threadsSEXP);
+    rcpp_result_gen = Rcpp::wrap(cpp_tally_add(tally, answers, values, origins, weights, numbers, threads));
+    return rcpp_result_gen;
+END_RCPP
+}
+// cpp_tally_read
+Rcpp::List cpp_tally_read(SEXP tally, int threads);
+RcppExport SEXP _softsieve_cpp_tally_read(SEXP tallySEXP, SEXP threadsSEXP) {
+BEGIN_RCPP
+    Rcpp::RObject rcpp_result_gen;
+    Rcpp::traits::input_parameter< SEXP >::type tally(tallySEXP);
+    Rcpp::traits::input_parameter< int >::type threads(threadsSEXP);
+    rcpp_result_gen = Rcpp::wrap(cpp_tally_read(tally, threads));
+    return rcpp_result_gen;
+END_RCPP
+}
+// cpp_counted_correlations
+Rcpp::List cpp_counted_correlations(Rcpp::NumericVector cells, Rcpp::List values, std::string kind, Rcpp::Nullable<Rcpp::NumericMatrix> people, double answering, bool correct, int threads, Rcpp::Nullable<Rcpp::Function> progress);
+RcppExport SEXP _softsieve_cpp_counted_correlations(SEXP cellsSEXP, SEXP valuesSEXP, SEXP kindSEXP, SEXP peopleSEXP, SEXP answeringSEXP, SEXP correctSEXP, SEXP threadsSEXP, SEXP progressSEXP) {
+BEGIN_RCPP
+    Rcpp::RObject rcpp_result_gen;
+    Rcpp::traits::input_parameter< Rcpp::NumericVector >::type cells(cellsSEXP);
+    Rcpp::traits::input_parameter< Rcpp::List >::type values(valuesSEXP);
+    Rcpp::traits::input_parameter< std::string >::type kind(kindSEXP);
+    Rcpp::traits::input_parameter< Rcpp::Nullable<Rcpp::NumericMatrix> >::type people(peopleSEXP);
+    Rcpp::traits::input_parameter< double >::type answering(answeringSEXP);
+    Rcpp::traits::input_parameter< bool >::type correct(correctSEXP);
+    Rcpp::traits::input_parameter< int >::type threads(threadsSEXP);
+    Rcpp::traits::input_parameter< Rcpp::Nullable<Rcpp::Function> >::type progress(progressSEXP);
+    rcpp_result_gen = Rcpp::wrap(cpp_counted_correlations(cells, values, kind, people, answering, correct, threads, progress));
+    return rcpp_result_gen;
+END_RCPP
+}
+// cpp_person_keys
+Rcpp::NumericVector cpp_person_keys(double seed, double first, int count);
+RcppExport SEXP _softsieve_cpp_person_keys(SEXP seedSEXP, SEXP firstSEXP, SEXP countSEXP) {
+BEGIN_RCPP
+    Rcpp::RObject rcpp_result_gen;
+    Rcpp::traits::input_parameter< double >::type seed(seedSEXP);
+    Rcpp::traits::input_parameter< double >::type first(firstSEXP);
+    Rcpp::traits::input_parameter< int >::type count(countSEXP);
+    rcpp_result_gen = Rcpp::wrap(cpp_person_keys(seed, first, count));
+    return rcpp_result_gen;
+END_RCPP
+}
+// cpp_categories
+Rcpp::List cpp_categories(SEXP answers, Rcpp::Nullable<Rcpp::NumericVector> weights, int threads);
+RcppExport SEXP _softsieve_cpp_categories(SEXP answersSEXP, SEXP weightsSEXP, SEXP threadsSEXP) {
+BEGIN_RCPP
+    Rcpp::RObject rcpp_result_gen;
+    Rcpp::traits::input_parameter< SEXP >::type answers(answersSEXP);
+    Rcpp::traits::input_parameter< Rcpp::Nullable<Rcpp::NumericVector> >::type weights(weightsSEXP);
+    Rcpp::traits::input_parameter< int >::type threads(threadsSEXP);
+    rcpp_result_gen = Rcpp::wrap(cpp_categories(answers, weights, threads));
+    return rcpp_result_gen;
+END_RCPP
+}
+// cpp_table_correlations
+Rcpp::List cpp_table_correlations(SEXP answers, std::string kind, Rcpp::Nullable<Rcpp::NumericVector> weights, bool correct, int threads, Rcpp::Nullable<Rcpp::Function> progress);
+RcppExport SEXP _softsieve_cpp_table_correlations(SEXP answersSEXP, SEXP kindSEXP, SEXP weightsSEXP, SEXP correctSEXP, SEXP threadsSEXP, SEXP progressSEXP) {
+BEGIN_RCPP
+    Rcpp::RObject rcpp_result_gen;
+    Rcpp::traits::input_parameter< SEXP >::type answers(answersSEXP);
+    Rcpp::traits::input_parameter< std::string >::type kind(kindSEXP);
+    Rcpp::traits::input_parameter< Rcpp::Nullable<Rcpp::NumericVector> >::type weights(weightsSEXP);
+    Rcpp::traits::input_parameter< bool >::type correct(correctSEXP);
+    Rcpp::traits::input_parameter< int >::type threads(threadsSEXP);
+    Rcpp::traits::input_parameter< Rcpp::Nullable<Rcpp::Function> >::type progress(progressSEXP);
+    rcpp_result_gen = Rcpp::wrap(cpp_table_correlations(answers, kind, weights, correct, threads, progress));
+    return rcpp_result_gen;
+END_RCPP
+}
+// cpp_polyserial
+Rcpp::List cpp_polyserial(Rcpp::NumericMatrix z, SEXP ordered, Rcpp::Nullable<Rcpp::NumericVector> weights, int threads);
+RcppExport SEXP _softsieve_cpp_polyserial(SEXP zSEXP, SEXP orderedSEXP, SEXP weightsSEXP, SEXP threadsSEXP) {
+BEGIN_RCPP
+    Rcpp::RObject rcpp_result_gen;
+    Rcpp::traits::input_parameter< Rcpp::NumericMatrix >::type z(zSEXP);
+    Rcpp::traits::input_parameter< SEXP >::type ordered(orderedSEXP);
+    Rcpp::traits::input_parameter< Rcpp::Nullable<Rcpp::NumericVector> >::type weights(weightsSEXP);
+    Rcpp::traits::input_parameter< int >::type threads(threadsSEXP);
+    rcpp_result_gen = Rcpp::wrap(cpp_polyserial(z, ordered, weights, threads));
+    return rcpp_result_gen;
+END_RCPP
+}
+// cpp_em
+Rcpp::List cpp_em(Rcpp::NumericMatrix answers, Rcpp::Nullable<Rcpp::NumericVector> weights, double tolerance, int max_iterations);
+RcppExport SEXP _softsieve_cpp_em(SEXP answersSEXP, SEXP weightsSEXP, SEXP toleranceSEXP, SEXP max_iterationsSEXP) {
+BEGIN_RCPP
+    Rcpp::RObject rcpp_result_gen;
+    Rcpp::traits::input_parameter< Rcpp::NumericMatrix >::type answers(answersSEXP);
+    Rcpp::traits::input_parameter< Rcpp::Nullable<Rcpp::NumericVector> >::type weights(weightsSEXP);
+    Rcpp::traits::input_parameter< double >::type tolerance(toleranceSEXP);
+    Rcpp::traits::input_parameter< int >::type max_iterations(max_iterationsSEXP);
+    rcpp_result_gen = Rcpp::wrap(cpp_em(answers, weights, tolerance, max_iterations));
+    return rcpp_result_gen;
+END_RCPP
+}
+// cpp_cut_covariance
+double cpp_cut_covariance(std::vector<double> first, std::vector<double> rise_first, std::vector<double> second, std::vector<double> rise_second, double rho);
+RcppExport SEXP _softsieve_cpp_cut_covariance(SEXP firstSEXP, SEXP rise_firstSEXP, SEXP secondSEXP, SEXP rise_secondSEXP, SEXP rhoSEXP) {
+BEGIN_RCPP
+    Rcpp::RObject rcpp_result_gen;
+    Rcpp::traits::input_parameter< std::vector<double> >::type first(firstSEXP);
+    Rcpp::traits::input_parameter< std::vector<double> >::type rise_first(rise_firstSEXP);
+    Rcpp::traits::input_parameter< std::vector<double> >::type second(secondSEXP);
+    Rcpp::traits::input_parameter< std::vector<double> >::type rise_second(rise_secondSEXP);
+    Rcpp::traits::input_parameter< double >::type rho(rhoSEXP);
+    rcpp_result_gen = Rcpp::wrap(cpp_cut_covariance(first, rise_first, second, rise_second, rho));
+    return rcpp_result_gen;
+END_RCPP
+}
+// cpp_bivariate_below
+double cpp_bivariate_below(double h, double k, double rho);
+RcppExport SEXP _softsieve_cpp_bivariate_below(SEXP hSEXP, SEXP kSEXP, SEXP rhoSEXP) {
+BEGIN_RCPP
+    Rcpp::RObject rcpp_result_gen;
+    Rcpp::traits::input_parameter< double >::type h(hSEXP);
+    Rcpp::traits::input_parameter< double >::type k(kSEXP);
+    Rcpp::traits::input_parameter< double >::type rho(rhoSEXP);
+    rcpp_result_gen = Rcpp::wrap(cpp_bivariate_below(h, k, rho));
+    return rcpp_result_gen;
+END_RCPP
+}
+// cpp_popcount_in_use
+std::string cpp_popcount_in_use();
+RcppExport SEXP _softsieve_cpp_popcount_in_use() {
+BEGIN_RCPP
+    Rcpp::RObject rcpp_result_gen;
+    rcpp_result_gen = Rcpp::wrap(cpp_popcount_in_use());
+    return rcpp_result_gen;
+END_RCPP
+}
+// cpp_pearson_influences
+SEXP cpp_pearson_influences(Rcpp::NumericMatrix answers, Rcpp::NumericVector weights, Rcpp::IntegerVector unit_of, std::string wanted, Rcpp::IntegerVector chosen, int threads, Rcpp::Nullable<Rcpp::Function> progress);
+RcppExport SEXP _softsieve_cpp_pearson_influences(SEXP answersSEXP, SEXP weightsSEXP, SEXP unit_ofSEXP, SEXP wantedSEXP, SEXP chosenSEXP, SEXP threadsSEXP, SEXP progressSEXP) {
+BEGIN_RCPP
+    Rcpp::RObject rcpp_result_gen;
+    Rcpp::traits::input_parameter< Rcpp::NumericMatrix >::type answers(answersSEXP);
+    Rcpp::traits::input_parameter< Rcpp::NumericVector >::type weights(weightsSEXP);
+    Rcpp::traits::input_parameter< Rcpp::IntegerVector >::type unit_of(unit_ofSEXP);
+    Rcpp::traits::input_parameter< std::string >::type wanted(wantedSEXP);
+    Rcpp::traits::input_parameter< Rcpp::IntegerVector >::type chosen(chosenSEXP);
+    Rcpp::traits::input_parameter< int >::type threads(threadsSEXP);
+    Rcpp::traits::input_parameter< Rcpp::Nullable<Rcpp::Function> >::type progress(progressSEXP);
+    rcpp_result_gen = Rcpp::wrap(cpp_pearson_influences(answers, weights, unit_of, wanted, chosen, threads, progress));
+    return rcpp_result_gen;
+END_RCPP
+}
+// cpp_polychoric_influences
+SEXP cpp_polychoric_influences(Rcpp::NumericMatrix answers, Rcpp::NumericMatrix correlations, Rcpp::List thresholds, Rcpp::NumericVector weights, Rcpp::IntegerVector unit_of, std::string wanted, Rcpp::IntegerVector chosen, int threads, Rcpp::Nullable<Rcpp::Function> progress);
+RcppExport SEXP _softsieve_cpp_polychoric_influences(SEXP answersSEXP, SEXP correlationsSEXP, SEXP thresholdsSEXP, SEXP weightsSEXP, SEXP unit_ofSEXP, SEXP wantedSEXP, SEXP chosenSEXP, SEXP threadsSEXP, SEXP progressSEXP) {
+BEGIN_RCPP
+    Rcpp::RObject rcpp_result_gen;
+    Rcpp::traits::input_parameter< Rcpp::NumericMatrix >::type answers(answersSEXP);
+    Rcpp::traits::input_parameter< Rcpp::NumericMatrix >::type correlations(correlationsSEXP);
+    Rcpp::traits::input_parameter< Rcpp::List >::type thresholds(thresholdsSEXP);
+    Rcpp::traits::input_parameter< Rcpp::NumericVector >::type weights(weightsSEXP);
+    Rcpp::traits::input_parameter< Rcpp::IntegerVector >::type unit_of(unit_ofSEXP);
+    Rcpp::traits::input_parameter< std::string >::type wanted(wantedSEXP);
+    Rcpp::traits::input_parameter< Rcpp::IntegerVector >::type chosen(chosenSEXP);
+    Rcpp::traits::input_parameter< int >::type threads(threadsSEXP);
+    Rcpp::traits::input_parameter< Rcpp::Nullable<Rcpp::Function> >::type progress(progressSEXP);
+    rcpp_result_gen = Rcpp::wrap(cpp_polychoric_influences(answers, correlations, thresholds, weights, unit_of, wanted, chosen, threads, progress));
+    return rcpp_result_gen;
+END_RCPP
+}
+// cpp_likelihood_influences
+SEXP cpp_likelihood_influences(Rcpp::NumericMatrix answers, Rcpp::NumericVector means, Rcpp::NumericMatrix covariances, Rcpp::NumericVector weights, Rcpp::IntegerVector unit_of, Rcpp::IntegerVector chosen, int threads, Rcpp::Nullable<Rcpp::Function> progress);
+RcppExport SEXP _softsieve_cpp_likelihood_influences(SEXP answersSEXP, SEXP meansSEXP, SEXP covariancesSEXP, SEXP weightsSEXP, SEXP unit_ofSEXP, SEXP chosenSEXP, SEXP threadsSEXP, SEXP progressSEXP) {
+BEGIN_RCPP
+    Rcpp::RObject rcpp_result_gen;
+    Rcpp::traits::input_parameter< Rcpp::NumericMatrix >::type answers(answersSEXP);
+    Rcpp::traits::input_parameter< Rcpp::NumericVector >::type means(meansSEXP);
+    Rcpp::traits::input_parameter< Rcpp::NumericMatrix >::type covariances(covariancesSEXP);
+    Rcpp::traits::input_parameter< Rcpp::NumericVector >::type weights(weightsSEXP);
+    Rcpp::traits::input_parameter< Rcpp::IntegerVector >::type unit_of(unit_ofSEXP);
+    Rcpp::traits::input_parameter< Rcpp::IntegerVector >::type chosen(chosenSEXP);
+    Rcpp::traits::input_parameter< int >::type threads(threadsSEXP);
+    Rcpp::traits::input_parameter< Rcpp::Nullable<Rcpp::Function> >::type progress(progressSEXP);
+    rcpp_result_gen = Rcpp::wrap(cpp_likelihood_influences(answers, means, covariances, weights, unit_of, chosen, threads, progress));
+    return rcpp_result_gen;
+END_RCPP
+}
+// cpp_times_slopes
+Rcpp::NumericMatrix cpp_times_slopes(Rcpp::NumericMatrix m, Rcpp::NumericMatrix loadings);
+RcppExport SEXP _softsieve_cpp_times_slopes(SEXP mSEXP, SEXP loadingsSEXP) {
+BEGIN_RCPP
+    Rcpp::RObject rcpp_result_gen;
+    Rcpp::traits::input_parameter< Rcpp::NumericMatrix >::type m(mSEXP);
+    Rcpp::traits::input_parameter< Rcpp::NumericMatrix >::type loadings(loadingsSEXP);
+    rcpp_result_gen = Rcpp::wrap(cpp_times_slopes(m, loadings));
+    return rcpp_result_gen;
+END_RCPP
+}
+// cpp_multiply
+Rcpp::NumericMatrix cpp_multiply(Rcpp::NumericMatrix a, Rcpp::NumericMatrix b, int threads);
+RcppExport SEXP _softsieve_cpp_multiply(SEXP aSEXP, SEXP bSEXP, SEXP threadsSEXP) {
+BEGIN_RCPP
+    Rcpp::RObject rcpp_result_gen;
+    Rcpp::traits::input_parameter< Rcpp::NumericMatrix >::type a(aSEXP);
+    Rcpp::traits::input_parameter< Rcpp::NumericMatrix >::type b(bSEXP);
+    Rcpp::traits::input_parameter< int >::type threads(threadsSEXP);
+    rcpp_result_gen = Rcpp::wrap(cpp_multiply(a, b, threads));
+    return rcpp_result_gen;
+END_RCPP
+}
 // cpp_fit_uniquenesses
 Rcpp::List cpp_fit_uniquenesses(Rcpp::NumericMatrix correlations, int factors, std::string method, Rcpp::NumericVector start, Rcpp::NumericVector lowest, double tolerance, int max_iterations);
 RcppExport SEXP _softsieve_cpp_fit_uniquenesses(SEXP correlationsSEXP, SEXP factorsSEXP, SEXP methodSEXP, SEXP startSEXP, SEXP lowestSEXP, SEXP toleranceSEXP, SEXP max_iterationsSEXP) {
@@ -141,251 +428,6 @@ BEGIN_RCPP
     Rcpp::traits::input_parameter< Rcpp::NumericMatrix >::type loadings(loadingsSEXP);
     Rcpp::traits::input_parameter< Rcpp::List >::type request(requestSEXP);
     rcpp_result_gen = Rcpp::wrap(cpp_criterion(loadings, request));
-    return rcpp_result_gen;
-END_RCPP
-}
-// cpp_kind_of_path
-std::string cpp_kind_of_path(const std::string& path);
-RcppExport SEXP _softsieve_cpp_kind_of_path(SEXP pathSEXP) {
-BEGIN_RCPP
-    Rcpp::RObject rcpp_result_gen;
-    Rcpp::traits::input_parameter< const std::string& >::type path(pathSEXP);
-    rcpp_result_gen = Rcpp::wrap(cpp_kind_of_path(path));
-    return rcpp_result_gen;
-END_RCPP
-}
-// cpp_move_all
-int cpp_move_all(const Rcpp::CharacterVector& from, const Rcpp::CharacterVector& to);
-RcppExport SEXP _softsieve_cpp_move_all(SEXP fromSEXP, SEXP toSEXP) {
-BEGIN_RCPP
-    Rcpp::RObject rcpp_result_gen;
-    Rcpp::traits::input_parameter< const Rcpp::CharacterVector& >::type from(fromSEXP);
-    Rcpp::traits::input_parameter< const Rcpp::CharacterVector& >::type to(toSEXP);
-    rcpp_result_gen = Rcpp::wrap(cpp_move_all(from, to));
-    return rcpp_result_gen;
-END_RCPP
-}
-// cpp_zip_sum
-double cpp_zip_sum(const Rcpp::RawVector& bytes, double before);
-RcppExport SEXP _softsieve_cpp_zip_sum(SEXP bytesSEXP, SEXP beforeSEXP) {
-BEGIN_RCPP
-    Rcpp::RObject rcpp_result_gen;
-    Rcpp::traits::input_parameter< const Rcpp::RawVector& >::type bytes(bytesSEXP);
-    Rcpp::traits::input_parameter< double >::type before(beforeSEXP);
-    rcpp_result_gen = Rcpp::wrap(cpp_zip_sum(bytes, before));
-    return rcpp_result_gen;
-END_RCPP
-}
-// cpp_look_at_bytes
-Rcpp::List cpp_look_at_bytes(Rcpp::RawVector bytes, Rcpp::RawVector end);
-RcppExport SEXP _softsieve_cpp_look_at_bytes(SEXP bytesSEXP, SEXP endSEXP) {
-BEGIN_RCPP
-    Rcpp::RObject rcpp_result_gen;
-    Rcpp::traits::input_parameter< Rcpp::RawVector >::type bytes(bytesSEXP);
-    Rcpp::traits::input_parameter< Rcpp::RawVector >::type end(endSEXP);
-    rcpp_result_gen = Rcpp::wrap(cpp_look_at_bytes(bytes, end));
-    return rcpp_result_gen;
-END_RCPP
-}
-// cpp_scan_cells
-SEXP cpp_scan_cells(const Rcpp::RawVector& text, const std::string& delimiter, const std::vector<std::string>& missing, int threads);
-RcppExport SEXP _softsieve_cpp_scan_cells(SEXP textSEXP, SEXP delimiterSEXP, SEXP missingSEXP, SEXP threadsSEXP) {
-BEGIN_RCPP
-    Rcpp::RObject rcpp_result_gen;
-    Rcpp::traits::input_parameter< const Rcpp::RawVector& >::type text(textSEXP);
-    Rcpp::traits::input_parameter< const std::string& >::type delimiter(delimiterSEXP);
-    Rcpp::traits::input_parameter< const std::vector<std::string>& >::type missing(missingSEXP);
-    Rcpp::traits::input_parameter< int >::type threads(threadsSEXP);
-    rcpp_result_gen = Rcpp::wrap(cpp_scan_cells(text, delimiter, missing, threads));
-    return rcpp_result_gen;
-END_RCPP
-}
-// cpp_pearson_influences
-SEXP cpp_pearson_influences(Rcpp::NumericMatrix answers, Rcpp::NumericVector weights, Rcpp::IntegerVector unit_of, std::string wanted, Rcpp::IntegerVector chosen, int threads, Rcpp::Nullable<Rcpp::Function> progress);
-RcppExport SEXP _softsieve_cpp_pearson_influences(SEXP answersSEXP, SEXP weightsSEXP, SEXP unit_ofSEXP, SEXP wantedSEXP, SEXP chosenSEXP, SEXP threadsSEXP, SEXP progressSEXP) {
-BEGIN_RCPP
-    Rcpp::RObject rcpp_result_gen;
-    Rcpp::traits::input_parameter< Rcpp::NumericMatrix >::type answers(answersSEXP);
-    Rcpp::traits::input_parameter< Rcpp::NumericVector >::type weights(weightsSEXP);
-    Rcpp::traits::input_parameter< Rcpp::IntegerVector >::type unit_of(unit_ofSEXP);
-    Rcpp::traits::input_parameter< std::string >::type wanted(wantedSEXP);
-    Rcpp::traits::input_parameter< Rcpp::IntegerVector >::type chosen(chosenSEXP);
-    Rcpp::traits::input_parameter< int >::type threads(threadsSEXP);
-    Rcpp::traits::input_parameter< Rcpp::Nullable<Rcpp::Function> >::type progress(progressSEXP);
-    rcpp_result_gen = Rcpp::wrap(cpp_pearson_influences(answers, weights, unit_of, wanted, chosen, threads, progress));
-    return rcpp_result_gen;
-END_RCPP
-}
-// cpp_polychoric_influences
-SEXP cpp_polychoric_influences(Rcpp::NumericMatrix answers, Rcpp::NumericMatrix correlations, Rcpp::List thresholds, Rcpp::NumericVector weights, Rcpp::IntegerVector unit_of, std::string wanted, Rcpp::IntegerVector chosen, int threads, Rcpp::Nullable<Rcpp::Function> progress);
-RcppExport SEXP _softsieve_cpp_polychoric_influences(SEXP answersSEXP, SEXP correlationsSEXP, SEXP thresholdsSEXP, SEXP weightsSEXP, SEXP unit_ofSEXP, SEXP wantedSEXP, SEXP chosenSEXP, SEXP threadsSEXP, SEXP progressSEXP) {
-BEGIN_RCPP
-    Rcpp::RObject rcpp_result_gen;
-    Rcpp::traits::input_parameter< Rcpp::NumericMatrix >::type answers(answersSEXP);
-    Rcpp::traits::input_parameter< Rcpp::NumericMatrix >::type correlations(correlationsSEXP);
-    Rcpp::traits::input_parameter< Rcpp::List >::type thresholds(thresholdsSEXP);
-    Rcpp::traits::input_parameter< Rcpp::NumericVector >::type weights(weightsSEXP);
-    Rcpp::traits::input_parameter< Rcpp::IntegerVector >::type unit_of(unit_ofSEXP);
-    Rcpp::traits::input_parameter< std::string >::type wanted(wantedSEXP);
-    Rcpp::traits::input_parameter< Rcpp::IntegerVector >::type chosen(chosenSEXP);
-    Rcpp::traits::input_parameter< int >::type threads(threadsSEXP);
-    Rcpp::traits::input_parameter< Rcpp::Nullable<Rcpp::Function> >::type progress(progressSEXP);
-    rcpp_result_gen = Rcpp::wrap(cpp_polychoric_influences(answers, correlations, thresholds, weights, unit_of, wanted, chosen, threads, progress));
-    return rcpp_result_gen;
-END_RCPP
-}
-// cpp_likelihood_influences
-SEXP cpp_likelihood_influences(Rcpp::NumericMatrix answers, Rcpp::NumericVector means, Rcpp::NumericMatrix covariances, Rcpp::NumericVector weights, Rcpp::IntegerVector unit_of, Rcpp::IntegerVector chosen, int threads, Rcpp::Nullable<Rcpp::Function> progress);
-RcppExport SEXP _softsieve_cpp_likelihood_influences(SEXP answersSEXP, SEXP meansSEXP, SEXP covariancesSEXP, SEXP weightsSEXP, SEXP unit_ofSEXP, SEXP chosenSEXP, SEXP threadsSEXP, SEXP progressSEXP) {
-BEGIN_RCPP
-    Rcpp::RObject rcpp_result_gen;
-    Rcpp::traits::input_parameter< Rcpp::NumericMatrix >::type answers(answersSEXP);
-    Rcpp::traits::input_parameter< Rcpp::NumericVector >::type means(meansSEXP);
-    Rcpp::traits::input_parameter< Rcpp::NumericMatrix >::type covariances(covariancesSEXP);
-    Rcpp::traits::input_parameter< Rcpp::NumericVector >::type weights(weightsSEXP);
-    Rcpp::traits::input_parameter< Rcpp::IntegerVector >::type unit_of(unit_ofSEXP);
-    Rcpp::traits::input_parameter< Rcpp::IntegerVector >::type chosen(chosenSEXP);
-    Rcpp::traits::input_parameter< int >::type threads(threadsSEXP);
-    Rcpp::traits::input_parameter< Rcpp::Nullable<Rcpp::Function> >::type progress(progressSEXP);
-    rcpp_result_gen = Rcpp::wrap(cpp_likelihood_influences(answers, means, covariances, weights, unit_of, chosen, threads, progress));
-    return rcpp_result_gen;
-END_RCPP
-}
-// cpp_times_slopes
-Rcpp::NumericMatrix cpp_times_slopes(Rcpp::NumericMatrix m, Rcpp::NumericMatrix loadings);
-RcppExport SEXP _softsieve_cpp_times_slopes(SEXP mSEXP, SEXP loadingsSEXP) {
-BEGIN_RCPP
-    Rcpp::RObject rcpp_result_gen;
-    Rcpp::traits::input_parameter< Rcpp::NumericMatrix >::type m(mSEXP);
-    Rcpp::traits::input_parameter< Rcpp::NumericMatrix >::type loadings(loadingsSEXP);
-    rcpp_result_gen = Rcpp::wrap(cpp_times_slopes(m, loadings));
-    return rcpp_result_gen;
-END_RCPP
-}
-// cpp_multiply
-Rcpp::NumericMatrix cpp_multiply(Rcpp::NumericMatrix a, Rcpp::NumericMatrix b, int threads);
-RcppExport SEXP _softsieve_cpp_multiply(SEXP aSEXP, SEXP bSEXP, SEXP threadsSEXP) {
-BEGIN_RCPP
-    Rcpp::RObject rcpp_result_gen;
-    Rcpp::traits::input_parameter< Rcpp::NumericMatrix >::type a(aSEXP);
-    Rcpp::traits::input_parameter< Rcpp::NumericMatrix >::type b(bSEXP);
-    Rcpp::traits::input_parameter< int >::type threads(threadsSEXP);
-    rcpp_result_gen = Rcpp::wrap(cpp_multiply(a, b, threads));
-    return rcpp_result_gen;
-END_RCPP
-}
-// cpp_predict_from_answers
-Rcpp::NumericMatrix cpp_predict_from_answers(Rcpp::NumericMatrix answers, Rcpp::NumericMatrix correlations, Rcpp::NumericMatrix with_items, int threads);
-RcppExport SEXP _softsieve_cpp_predict_from_answers(SEXP answersSEXP, SEXP correlationsSEXP, SEXP with_itemsSEXP, SEXP threadsSEXP) {
-BEGIN_RCPP
-    Rcpp::RObject rcpp_result_gen;
-    Rcpp::traits::input_parameter< Rcpp::NumericMatrix >::type answers(answersSEXP);
-    Rcpp::traits::input_parameter< Rcpp::NumericMatrix >::type correlations(correlationsSEXP);
-    Rcpp::traits::input_parameter< Rcpp::NumericMatrix >::type with_items(with_itemsSEXP);
-    Rcpp::traits::input_parameter< int >::type threads(threadsSEXP);
-    rcpp_result_gen = Rcpp::wrap(cpp_predict_from_answers(answers, correlations, with_items, threads));
-    return rcpp_result_gen;
-END_RCPP
-}
-// cpp_measure_covariances
-Rcpp::NumericVector cpp_measure_covariances(Rcpp::NumericMatrix covariances, Rcpp::IntegerVector split);
-RcppExport SEXP _softsieve_cpp_measure_covariances(SEXP covariancesSEXP, SEXP splitSEXP) {
-BEGIN_RCPP
-    Rcpp::RObject rcpp_result_gen;
-    Rcpp::traits::input_parameter< Rcpp::NumericMatrix >::type covariances(covariancesSEXP);
-    Rcpp::traits::input_parameter< Rcpp::IntegerVector >::type split(splitSEXP);
-    rcpp_result_gen = Rcpp::wrap(cpp_measure_covariances(covariances, split));
-    return rcpp_result_gen;
-END_RCPP
-}
-// cpp_greatest_split
-Rcpp::List cpp_greatest_split(Rcpp::NumericMatrix covariances, double seed);
-RcppExport SEXP _softsieve_cpp_greatest_split(SEXP covariancesSEXP, SEXP seedSEXP) {
-BEGIN_RCPP
-    Rcpp::RObject rcpp_result_gen;
-    Rcpp::traits::input_parameter< Rcpp::NumericMatrix >::type covariances(covariancesSEXP);
-    Rcpp::traits::input_parameter< double >::type seed(seedSEXP);
-    rcpp_result_gen = Rcpp::wrap(cpp_greatest_split(covariances, seed));
-    return rcpp_result_gen;
-END_RCPP
-}
-// cpp_split_halves
-Rcpp::List cpp_split_halves(Rcpp::NumericMatrix covariances, int most, double seed);
-RcppExport SEXP _softsieve_cpp_split_halves(SEXP covariancesSEXP, SEXP mostSEXP, SEXP seedSEXP) {
-BEGIN_RCPP
-    Rcpp::RObject rcpp_result_gen;
-    Rcpp::traits::input_parameter< Rcpp::NumericMatrix >::type covariances(covariancesSEXP);
-    Rcpp::traits::input_parameter< int >::type most(mostSEXP);
-    Rcpp::traits::input_parameter< double >::type seed(seedSEXP);
-    rcpp_result_gen = Rcpp::wrap(cpp_split_halves(covariances, most, seed));
-    return rcpp_result_gen;
-END_RCPP
-}
-// cpp_discrimination
-Rcpp::NumericVector cpp_discrimination(Rcpp::NumericMatrix answers, double share);
-RcppExport SEXP _softsieve_cpp_discrimination(SEXP answersSEXP, SEXP shareSEXP) {
-BEGIN_RCPP
-    Rcpp::RObject rcpp_result_gen;
-    Rcpp::traits::input_parameter< Rcpp::NumericMatrix >::type answers(answersSEXP);
-    Rcpp::traits::input_parameter< double >::type share(shareSEXP);
-    rcpp_result_gen = Rcpp::wrap(cpp_discrimination(answers, share));
-    return rcpp_result_gen;
-END_RCPP
-}
-// cpp_measure_ordinal
-Rcpp::NumericVector cpp_measure_ordinal(Rcpp::NumericMatrix polychoric, Rcpp::List thresholds, Rcpp::List steps);
-RcppExport SEXP _softsieve_cpp_measure_ordinal(SEXP polychoricSEXP, SEXP thresholdsSEXP, SEXP stepsSEXP) {
-BEGIN_RCPP
-    Rcpp::RObject rcpp_result_gen;
-    Rcpp::traits::input_parameter< Rcpp::NumericMatrix >::type polychoric(polychoricSEXP);
-    Rcpp::traits::input_parameter< Rcpp::List >::type thresholds(thresholdsSEXP);
-    Rcpp::traits::input_parameter< Rcpp::List >::type steps(stepsSEXP);
-    rcpp_result_gen = Rcpp::wrap(cpp_measure_ordinal(polychoric, thresholds, steps));
-    return rcpp_result_gen;
-END_RCPP
-}
-// cpp_measure_hierarchy
-Rcpp::NumericMatrix cpp_measure_hierarchy(Rcpp::NumericMatrix correlations, Rcpp::NumericVector sds, Rcpp::IntegerVector scale_of, int scales, Rcpp::NumericMatrix pattern, Rcpp::NumericMatrix bifactor, Rcpp::NumericVector uniquenesses, Rcpp::NumericVector bifactor_uniquenesses);
-RcppExport SEXP _softsieve_cpp_measure_hierarchy(SEXP correlationsSEXP, SEXP sdsSEXP, SEXP scale_ofSEXP, SEXP scalesSEXP, SEXP patternSEXP, SEXP bifactorSEXP, SEXP uniquenessesSEXP, SEXP bifactor_uniquenessesSEXP) {
-BEGIN_RCPP
-    Rcpp::RObject rcpp_result_gen;
-    Rcpp::traits::input_parameter< Rcpp::NumericMatrix >::type correlations(correlationsSEXP);
-    Rcpp::traits::input_parameter< Rcpp::NumericVector >::type sds(sdsSEXP);
-    Rcpp::traits::input_parameter< Rcpp::IntegerVector >::type scale_of(scale_ofSEXP);
-    Rcpp::traits::input_parameter< int >::type scales(scalesSEXP);
-    Rcpp::traits::input_parameter< Rcpp::NumericMatrix >::type pattern(patternSEXP);
-    Rcpp::traits::input_parameter< Rcpp::NumericMatrix >::type bifactor(bifactorSEXP);
-    Rcpp::traits::input_parameter< Rcpp::NumericVector >::type uniquenesses(uniquenessesSEXP);
-    Rcpp::traits::input_parameter< Rcpp::NumericVector >::type bifactor_uniquenesses(bifactor_uniquenessesSEXP);
-    rcpp_result_gen = Rcpp::wrap(cpp_measure_hierarchy(correlations, sds, scale_of, scales, pattern, bifactor, uniquenesses, bifactor_uniquenesses));
-    return rcpp_result_gen;
-END_RCPP
-}
-// cpp_measure_people
-Rcpp::NumericVector cpp_measure_people(Rcpp::List plan);
-RcppExport SEXP _softsieve_cpp_measure_people(SEXP planSEXP) {
-BEGIN_RCPP
-    Rcpp::RObject rcpp_result_gen;
-    Rcpp::traits::input_parameter< Rcpp::List >::type plan(planSEXP);
-    rcpp_result_gen = Rcpp::wrap(cpp_measure_people(plan));
-    return rcpp_result_gen;
-END_RCPP
-}
-// cpp_resample_people
-Rcpp::NumericMatrix cpp_resample_people(Rcpp::List plan, int replicates, int groups, int first, int count, int most_single, double seed, int threads, Rcpp::Nullable<Rcpp::Function> progress);
-RcppExport SEXP _softsieve_cpp_resample_people(SEXP planSEXP, SEXP replicatesSEXP, SEXP groupsSEXP, SEXP firstSEXP, SEXP countSEXP, SEXP most_singleSEXP, SEXP seedSEXP, SEXP threadsSEXP, SEXP progressSEXP) {
-BEGIN_RCPP
-    Rcpp::RObject rcpp_result_gen;
-    Rcpp::traits::input_parameter< Rcpp::List >::type plan(planSEXP);
-    Rcpp::traits::input_parameter< int >::type replicates(replicatesSEXP);
-    Rcpp::traits::input_parameter< int >::type groups(groupsSEXP);
-    Rcpp::traits::input_parameter< int >::type first(firstSEXP);
-    Rcpp::traits::input_parameter< int >::type count(countSEXP);
-    Rcpp::traits::input_parameter< int >::type most_single(most_singleSEXP);
-    Rcpp::traits::input_parameter< double >::type seed(seedSEXP);
-    Rcpp::traits::input_parameter< int >::type threads(threadsSEXP);
-    Rcpp::traits::input_parameter< Rcpp::Nullable<Rcpp::Function> >::type progress(progressSEXP);
-    rcpp_result_gen = Rcpp::wrap(cpp_resample_people(plan, replicates, groups, first, count, most_single, seed, threads, progress));
     return rcpp_result_gen;
 END_RCPP
 }
@@ -615,6 +657,108 @@ BEGIN_RCPP
     return rcpp_result_gen;
 END_RCPP
 }
+// cpp_measure_covariances
+Rcpp::NumericVector cpp_measure_covariances(Rcpp::NumericMatrix covariances, Rcpp::IntegerVector split);
+RcppExport SEXP _softsieve_cpp_measure_covariances(SEXP covariancesSEXP, SEXP splitSEXP) {
+BEGIN_RCPP
+    Rcpp::RObject rcpp_result_gen;
+    Rcpp::traits::input_parameter< Rcpp::NumericMatrix >::type covariances(covariancesSEXP);
+    Rcpp::traits::input_parameter< Rcpp::IntegerVector >::type split(splitSEXP);
+    rcpp_result_gen = Rcpp::wrap(cpp_measure_covariances(covariances, split));
+    return rcpp_result_gen;
+END_RCPP
+}
+// cpp_greatest_split
+Rcpp::List cpp_greatest_split(Rcpp::NumericMatrix covariances, double seed);
+RcppExport SEXP _softsieve_cpp_greatest_split(SEXP covariancesSEXP, SEXP seedSEXP) {
+BEGIN_RCPP
+    Rcpp::RObject rcpp_result_gen;
+    Rcpp::traits::input_parameter< Rcpp::NumericMatrix >::type covariances(covariancesSEXP);
+    Rcpp::traits::input_parameter< double >::type seed(seedSEXP);
+    rcpp_result_gen = Rcpp::wrap(cpp_greatest_split(covariances, seed));
+    return rcpp_result_gen;
+END_RCPP
+}
+// cpp_split_halves
+Rcpp::List cpp_split_halves(Rcpp::NumericMatrix covariances, int most, double seed);
+RcppExport SEXP _softsieve_cpp_split_halves(SEXP covariancesSEXP, SEXP mostSEXP, SEXP seedSEXP) {
+BEGIN_RCPP
+    Rcpp::RObject rcpp_result_gen;
+    Rcpp::traits::input_parameter< Rcpp::NumericMatrix >::type covariances(covariancesSEXP);
+    Rcpp::traits::input_parameter< int >::type most(mostSEXP);
+    Rcpp::traits::input_parameter< double >::type seed(seedSEXP);
+    rcpp_result_gen = Rcpp::wrap(cpp_split_halves(covariances, most, seed));
+    return rcpp_result_gen;
+END_RCPP
+}
+// cpp_discrimination
+Rcpp::NumericVector cpp_discrimination(Rcpp::NumericMatrix answers, double share);
+RcppExport SEXP _softsieve_cpp_discrimination(SEXP answersSEXP, SEXP shareSEXP) {
+BEGIN_RCPP
+    Rcpp::RObject rcpp_result_gen;
+    Rcpp::traits::input_parameter< Rcpp::NumericMatrix >::type answers(answersSEXP);
+    Rcpp::traits::input_parameter< double >::type share(shareSEXP);
+    rcpp_result_gen = Rcpp::wrap(cpp_discrimination(answers, share));
+    return rcpp_result_gen;
+END_RCPP
+}
+// cpp_measure_ordinal
+Rcpp::NumericVector cpp_measure_ordinal(Rcpp::NumericMatrix polychoric, Rcpp::List thresholds, Rcpp::List steps);
+RcppExport SEXP _softsieve_cpp_measure_ordinal(SEXP polychoricSEXP, SEXP thresholdsSEXP, SEXP stepsSEXP) {
+BEGIN_RCPP
+    Rcpp::RObject rcpp_result_gen;
+    Rcpp::traits::input_parameter< Rcpp::NumericMatrix >::type polychoric(polychoricSEXP);
+    Rcpp::traits::input_parameter< Rcpp::List >::type thresholds(thresholdsSEXP);
+    Rcpp::traits::input_parameter< Rcpp::List >::type steps(stepsSEXP);
+    rcpp_result_gen = Rcpp::wrap(cpp_measure_ordinal(polychoric, thresholds, steps));
+    return rcpp_result_gen;
+END_RCPP
+}
+// cpp_measure_hierarchy
+Rcpp::NumericMatrix cpp_measure_hierarchy(Rcpp::NumericMatrix correlations, Rcpp::NumericVector sds, Rcpp::IntegerVector scale_of, int scales, Rcpp::NumericMatrix pattern, Rcpp::NumericMatrix bifactor, Rcpp::NumericVector uniquenesses, Rcpp::NumericVector bifactor_uniquenesses);
+RcppExport SEXP _softsieve_cpp_measure_hierarchy(SEXP correlationsSEXP, SEXP sdsSEXP, SEXP scale_ofSEXP, SEXP scalesSEXP, SEXP patternSEXP, SEXP bifactorSEXP, SEXP uniquenessesSEXP, SEXP bifactor_uniquenessesSEXP) {
+BEGIN_RCPP
+    Rcpp::RObject rcpp_result_gen;
+    Rcpp::traits::input_parameter< Rcpp::NumericMatrix >::type correlations(correlationsSEXP);
+    Rcpp::traits::input_parameter< Rcpp::NumericVector >::type sds(sdsSEXP);
+    Rcpp::traits::input_parameter< Rcpp::IntegerVector >::type scale_of(scale_ofSEXP);
+    Rcpp::traits::input_parameter< int >::type scales(scalesSEXP);
+    Rcpp::traits::input_parameter< Rcpp::NumericMatrix >::type pattern(patternSEXP);
+    Rcpp::traits::input_parameter< Rcpp::NumericMatrix >::type bifactor(bifactorSEXP);
+    Rcpp::traits::input_parameter< Rcpp::NumericVector >::type uniquenesses(uniquenessesSEXP);
+    Rcpp::traits::input_parameter< Rcpp::NumericVector >::type bifactor_uniquenesses(bifactor_uniquenessesSEXP);
+    rcpp_result_gen = Rcpp::wrap(cpp_measure_hierarchy(correlations, sds, scale_of, scales, pattern, bifactor, uniquenesses, bifactor_uniquenesses));
+    return rcpp_result_gen;
+END_RCPP
+}
+// cpp_measure_people
+Rcpp::NumericVector cpp_measure_people(Rcpp::List plan);
+RcppExport SEXP _softsieve_cpp_measure_people(SEXP planSEXP) {
+BEGIN_RCPP
+    Rcpp::RObject rcpp_result_gen;
+    Rcpp::traits::input_parameter< Rcpp::List >::type plan(planSEXP);
+    rcpp_result_gen = Rcpp::wrap(cpp_measure_people(plan));
+    return rcpp_result_gen;
+END_RCPP
+}
+// cpp_resample_people
+Rcpp::NumericMatrix cpp_resample_people(Rcpp::List plan, int replicates, int groups, int first, int count, int most_single, double seed, int threads, Rcpp::Nullable<Rcpp::Function> progress);
+RcppExport SEXP _softsieve_cpp_resample_people(SEXP planSEXP, SEXP replicatesSEXP, SEXP groupsSEXP, SEXP firstSEXP, SEXP countSEXP, SEXP most_singleSEXP, SEXP seedSEXP, SEXP threadsSEXP, SEXP progressSEXP) {
+BEGIN_RCPP
+    Rcpp::RObject rcpp_result_gen;
+    Rcpp::traits::input_parameter< Rcpp::List >::type plan(planSEXP);
+    Rcpp::traits::input_parameter< int >::type replicates(replicatesSEXP);
+    Rcpp::traits::input_parameter< int >::type groups(groupsSEXP);
+    Rcpp::traits::input_parameter< int >::type first(firstSEXP);
+    Rcpp::traits::input_parameter< int >::type count(countSEXP);
+    Rcpp::traits::input_parameter< int >::type most_single(most_singleSEXP);
+    Rcpp::traits::input_parameter< double >::type seed(seedSEXP);
+    Rcpp::traits::input_parameter< int >::type threads(threadsSEXP);
+    Rcpp::traits::input_parameter< Rcpp::Nullable<Rcpp::Function> >::type progress(progressSEXP);
+    rcpp_result_gen = Rcpp::wrap(cpp_resample_people(plan, replicates, groups, first, count, most_single, seed, threads, progress));
+    return rcpp_result_gen;
+END_RCPP
+}
 // cpp_best_subsets
 Rcpp::List cpp_best_subsets(Rcpp::NumericMatrix covariances, Rcpp::NumericVector loadings, Rcpp::NumericVector uniquenesses, int size, std::string measure, Rcpp::LogicalVector forced, Rcpp::IntegerVector facet, int least, int best);
 RcppExport SEXP _softsieve_cpp_best_subsets(SEXP covariancesSEXP, SEXP loadingsSEXP, SEXP uniquenessesSEXP, SEXP sizeSEXP, SEXP measureSEXP, SEXP forcedSEXP, SEXP facetSEXP, SEXP leastSEXP, SEXP bestSEXP) {
@@ -633,165 +777,43 @@ BEGIN_RCPP
     return rcpp_result_gen;
 END_RCPP
 }
-// cpp_categories
-Rcpp::List cpp_categories(SEXP answers, Rcpp::Nullable<Rcpp::NumericVector> weights, int threads);
-RcppExport SEXP _softsieve_cpp_categories(SEXP answersSEXP, SEXP weightsSEXP, SEXP threadsSEXP) {
-BEGIN_RCPP
-    Rcpp::RObject rcpp_result_gen;
-    Rcpp::traits::input_parameter< SEXP >::type answers(answersSEXP);
-    Rcpp::traits::input_parameter< Rcpp::Nullable<Rcpp::NumericVector> >::type weights(weightsSEXP);
-    Rcpp::traits::input_parameter< int >::type threads(threadsSEXP);
-    rcpp_result_gen = Rcpp::wrap(cpp_categories(answers, weights, threads));
-    return rcpp_result_gen;
-END_RCPP
-}
-// cpp_table_correlations
-Rcpp::List cpp_table_correlations(SEXP answers, std::string kind, Rcpp::Nullable<Rcpp::NumericVector> weights, bool correct, int threads, Rcpp::Nullable<Rcpp::Function> progress);
-RcppExport SEXP _softsieve_cpp_table_correlations(SEXP answersSEXP, SEXP kindSEXP, SEXP weightsSEXP, SEXP correctSEXP, SEXP threadsSEXP, SEXP progressSEXP) {
-BEGIN_RCPP
-    Rcpp::RObject rcpp_result_gen;
-    Rcpp::traits::input_parameter< SEXP >::type answers(answersSEXP);
-    Rcpp::traits::input_parameter< std::string >::type kind(kindSEXP);
-    Rcpp::traits::input_parameter< Rcpp::Nullable<Rcpp::NumericVector> >::type weights(weightsSEXP);
-    Rcpp::traits::input_parameter< bool >::type correct(correctSEXP);
-    Rcpp::traits::input_parameter< int >::type threads(threadsSEXP);
-    Rcpp::traits::input_parameter< Rcpp::Nullable<Rcpp::Function> >::type progress(progressSEXP);
-    rcpp_result_gen = Rcpp::wrap(cpp_table_correlations(answers, kind, weights, correct, threads, progress));
-    return rcpp_result_gen;
-END_RCPP
-}
-// cpp_polyserial
-Rcpp::List cpp_polyserial(Rcpp::NumericMatrix z, SEXP ordered, Rcpp::Nullable<Rcpp::NumericVector> weights, int threads);
-RcppExport SEXP _softsieve_cpp_polyserial(SEXP zSEXP, SEXP orderedSEXP, SEXP weightsSEXP, SEXP threadsSEXP) {
-BEGIN_RCPP
-    Rcpp::RObject rcpp_result_gen;
-    Rcpp::traits::input_parameter< Rcpp::NumericMatrix >::type z(zSEXP);
-    Rcpp::traits::input_parameter< SEXP >::type ordered(orderedSEXP);
-    Rcpp::traits::input_parameter< Rcpp::Nullable<Rcpp::NumericVector> >::type weights(weightsSEXP);
-    Rcpp::traits::input_parameter< int >::type threads(threadsSEXP);
-    rcpp_result_gen = Rcpp::wrap(cpp_polyserial(z, ordered, weights, threads));
-    return rcpp_result_gen;
-END_RCPP
-}
-// cpp_em
-Rcpp::List cpp_em(Rcpp::NumericMatrix answers, Rcpp::Nullable<Rcpp::NumericVector> weights, double tolerance, int max_iterations);
-RcppExport SEXP _softsieve_cpp_em(SEXP answersSEXP, SEXP weightsSEXP, SEXP toleranceSEXP, SEXP max_iterationsSEXP) {
+// cpp_predict_from_answers
+Rcpp::NumericMatrix cpp_predict_from_answers(Rcpp::NumericMatrix answers, Rcpp::NumericMatrix correlations, Rcpp::NumericMatrix with_items, int threads);
+RcppExport SEXP _softsieve_cpp_predict_from_answers(SEXP answersSEXP, SEXP correlationsSEXP, SEXP with_itemsSEXP, SEXP threadsSEXP) {
 BEGIN_RCPP
     Rcpp::RObject rcpp_result_gen;
     Rcpp::traits::input_parameter< Rcpp::NumericMatrix >::type answers(answersSEXP);
-    Rcpp::traits::input_parameter< Rcpp::Nullable<Rcpp::NumericVector> >::type weights(weightsSEXP);
-    Rcpp::traits::input_parameter< double >::type tolerance(toleranceSEXP);
-    Rcpp::traits::input_parameter< int >::type max_iterations(max_iterationsSEXP);
-    rcpp_result_gen = Rcpp::wrap(cpp_em(answers, weights, tolerance, max_iterations));
-    return rcpp_result_gen;
-END_RCPP
-}
-// cpp_cut_covariance
-double cpp_cut_covariance(std::vector<double> first, std::vector<double> rise_first, std::vector<double> second, std::vector<double> rise_second, double rho);
-RcppExport SEXP _softsieve_cpp_cut_covariance(SEXP firstSEXP, SEXP rise_firstSEXP, SEXP secondSEXP, SEXP rise_secondSEXP, SEXP rhoSEXP) {
-BEGIN_RCPP
-    Rcpp::RObject rcpp_result_gen;
-    Rcpp::traits::input_parameter< std::vector<double> >::type first(firstSEXP);
-    Rcpp::traits::input_parameter< std::vector<double> >::type rise_first(rise_firstSEXP);
-    Rcpp::traits::input_parameter< std::vector<double> >::type second(secondSEXP);
-    Rcpp::traits::input_parameter< std::vector<double> >::type rise_second(rise_secondSEXP);
-    Rcpp::traits::input_parameter< double >::type rho(rhoSEXP);
-    rcpp_result_gen = Rcpp::wrap(cpp_cut_covariance(first, rise_first, second, rise_second, rho));
-    return rcpp_result_gen;
-END_RCPP
-}
-// cpp_bivariate_below
-double cpp_bivariate_below(double h, double k, double rho);
-RcppExport SEXP _softsieve_cpp_bivariate_below(SEXP hSEXP, SEXP kSEXP, SEXP rhoSEXP) {
-BEGIN_RCPP
-    Rcpp::RObject rcpp_result_gen;
-    Rcpp::traits::input_parameter< double >::type h(hSEXP);
-    Rcpp::traits::input_parameter< double >::type k(kSEXP);
-    Rcpp::traits::input_parameter< double >::type rho(rhoSEXP);
-    rcpp_result_gen = Rcpp::wrap(cpp_bivariate_below(h, k, rho));
-    return rcpp_result_gen;
-END_RCPP
-}
-// cpp_popcount_in_use
-std::string cpp_popcount_in_use();
-RcppExport SEXP _softsieve_cpp_popcount_in_use() {
-BEGIN_RCPP
-    Rcpp::RObject rcpp_result_gen;
-    rcpp_result_gen = Rcpp::wrap(cpp_popcount_in_use());
-    return rcpp_result_gen;
-END_RCPP
-}
-// cpp_tally
-SEXP cpp_tally(Rcpp::IntegerVector categories, int deals, bool weighted, bool complete);
-RcppExport SEXP _softsieve_cpp_tally(SEXP categoriesSEXP, SEXP dealsSEXP, SEXP weightedSEXP, SEXP completeSEXP) {
-BEGIN_RCPP
-    Rcpp::RObject rcpp_result_gen;
-    Rcpp::traits::input_parameter< Rcpp::IntegerVector >::type categories(categoriesSEXP);
-    Rcpp::traits::input_parameter< int >::type deals(dealsSEXP);
-    Rcpp::traits::input_parameter< bool >::type weighted(weightedSEXP);
-    Rcpp::traits::input_parameter< bool >::type complete(completeSEXP);
-    rcpp_result_gen = Rcpp::wrap(cpp_tally(categories, deals, weighted, complete));
-    return rcpp_result_gen;
-END_RCPP
-}
-// cpp_tally_add
-Rcpp::NumericVector cpp_tally_add(SEXP tally, SEXP answers, Rcpp::List values, Rcpp::NumericVector origins, Rcpp::Nullable<Rcpp::NumericVector> weights, Rcpp::NumericVector numbers, int threads);
-RcppExport SEXP _softsieve_cpp_tally_add(SEXP tallySEXP, SEXP answersSEXP, SEXP valuesSEXP, SEXP originsSEXP, SEXP weightsSEXP, SEXP numbersSEXP, SEXP threadsSEXP) {
-BEGIN_RCPP
-    Rcpp::RObject rcpp_result_gen;
-    Rcpp::traits::input_parameter< SEXP >::type tally(tallySEXP);
-    Rcpp::traits::input_parameter< SEXP >::type answers(answersSEXP);
-    Rcpp::traits::input_parameter< Rcpp::List >::type values(valuesSEXP);
-    Rcpp::traits::input_parameter< Rcpp::NumericVector >::type origins(originsSEXP);
-    Rcpp::traits::input_parameter< Rcpp::Nullable<Rcpp::NumericVector> >::type weights(weightsSEXP);
-    Rcpp::traits::input_parameter< Rcpp::NumericVector >::type numbers(numbersSEXP);
+    Rcpp::traits::input_parameter< Rcpp::NumericMatrix >::type correlations(correlationsSEXP);
+    Rcpp::traits::input_parameter< Rcpp::NumericMatrix >::type with_items(with_itemsSEXP);
     Rcpp::traits::input_parameter< int >::type threads(threadsSEXP);
-    rcpp_result_gen = Rcpp::wrap(cpp_tally_add(tally, answers, values, origins, weights, numbers, threads));
-    return rcpp_result_gen;
-END_RCPP
-}
-// cpp_tally_read
-Rcpp::List cpp_tally_read(SEXP tally, int threads);
-RcppExport SEXP _softsieve_cpp_tally_read(SEXP tallySEXP, SEXP threadsSEXP) {
-BEGIN_RCPP
-    Rcpp::RObject rcpp_result_gen;
-    Rcpp::traits::input_parameter< SEXP >::type tally(tallySEXP);
-    Rcpp::traits::input_parameter< int >::type threads(threadsSEXP);
-    rcpp_result_gen = Rcpp::wrap(cpp_tally_read(tally, threads));
-    return rcpp_result_gen;
-END_RCPP
-}
-// cpp_counted_correlations
-Rcpp::List cpp_counted_correlations(Rcpp::NumericVector cells, Rcpp::List values, std::string kind, Rcpp::Nullable<Rcpp::NumericMatrix> people, double answering, bool correct, int threads, Rcpp::Nullable<Rcpp::Function> progress);
-RcppExport SEXP _softsieve_cpp_counted_correlations(SEXP cellsSEXP, SEXP valuesSEXP, SEXP kindSEXP, SEXP peopleSEXP, SEXP answeringSEXP, SEXP correctSEXP, SEXP threadsSEXP, SEXP progressSEXP) {
-BEGIN_RCPP
-    Rcpp::RObject rcpp_result_gen;
-    Rcpp::traits::input_parameter< Rcpp::NumericVector >::type cells(cellsSEXP);
-    Rcpp::traits::input_parameter< Rcpp::List >::type values(valuesSEXP);
-    Rcpp::traits::input_parameter< std::string >::type kind(kindSEXP);
-    Rcpp::traits::input_parameter< Rcpp::Nullable<Rcpp::NumericMatrix> >::type people(peopleSEXP);
-    Rcpp::traits::input_parameter< double >::type answering(answeringSEXP);
-    Rcpp::traits::input_parameter< bool >::type correct(correctSEXP);
-    Rcpp::traits::input_parameter< int >::type threads(threadsSEXP);
-    Rcpp::traits::input_parameter< Rcpp::Nullable<Rcpp::Function> >::type progress(progressSEXP);
-    rcpp_result_gen = Rcpp::wrap(cpp_counted_correlations(cells, values, kind, people, answering, correct, threads, progress));
-    return rcpp_result_gen;
-END_RCPP
-}
-// cpp_person_keys
-Rcpp::NumericVector cpp_person_keys(double seed, double first, int count);
-RcppExport SEXP _softsieve_cpp_person_keys(SEXP seedSEXP, SEXP firstSEXP, SEXP countSEXP) {
-BEGIN_RCPP
-    Rcpp::RObject rcpp_result_gen;
-    Rcpp::traits::input_parameter< double >::type seed(seedSEXP);
-    Rcpp::traits::input_parameter< double >::type first(firstSEXP);
-    Rcpp::traits::input_parameter< int >::type count(countSEXP);
-    rcpp_result_gen = Rcpp::wrap(cpp_person_keys(seed, first, count));
+    rcpp_result_gen = Rcpp::wrap(cpp_predict_from_answers(answers, correlations, with_items, threads));
     return rcpp_result_gen;
 END_RCPP
 }
 
 static const R_CallMethodDef CallEntries[] = {
+    {"_softsieve_cpp_kind_of_path", (DL_FUNC) &_softsieve_cpp_kind_of_path, 1},
+    {"_softsieve_cpp_move_all", (DL_FUNC) &_softsieve_cpp_move_all, 2},
+    {"_softsieve_cpp_zip_sum", (DL_FUNC) &_softsieve_cpp_zip_sum, 2},
+    {"_softsieve_cpp_look_at_bytes", (DL_FUNC) &_softsieve_cpp_look_at_bytes, 2},
+    {"_softsieve_cpp_scan_cells", (DL_FUNC) &_softsieve_cpp_scan_cells, 4},
+    {"_softsieve_cpp_tally", (DL_FUNC) &_softsieve_cpp_tally, 4},
+    {"_softsieve_cpp_tally_add", (DL_FUNC) &_softsieve_cpp_tally_add, 7},
+    {"_softsieve_cpp_tally_read", (DL_FUNC) &_softsieve_cpp_tally_read, 2},
+    {"_softsieve_cpp_counted_correlations", (DL_FUNC) &_softsieve_cpp_counted_correlations, 8},
+    {"_softsieve_cpp_person_keys", (DL_FUNC) &_softsieve_cpp_person_keys, 3},
+    {"_softsieve_cpp_categories", (DL_FUNC) &_softsieve_cpp_categories, 3},
+    {"_softsieve_cpp_table_correlations", (DL_FUNC) &_softsieve_cpp_table_correlations, 6},
+    {"_softsieve_cpp_polyserial", (DL_FUNC) &_softsieve_cpp_polyserial, 4},
+    {"_softsieve_cpp_em", (DL_FUNC) &_softsieve_cpp_em, 4},
+    {"_softsieve_cpp_cut_covariance", (DL_FUNC) &_softsieve_cpp_cut_covariance, 5},
+    {"_softsieve_cpp_bivariate_below", (DL_FUNC) &_softsieve_cpp_bivariate_below, 3},
+    {"_softsieve_cpp_popcount_in_use", (DL_FUNC) &_softsieve_cpp_popcount_in_use, 0},
+    {"_softsieve_cpp_pearson_influences", (DL_FUNC) &_softsieve_cpp_pearson_influences, 7},
+    {"_softsieve_cpp_polychoric_influences", (DL_FUNC) &_softsieve_cpp_polychoric_influences, 9},
+    {"_softsieve_cpp_likelihood_influences", (DL_FUNC) &_softsieve_cpp_likelihood_influences, 8},
+    {"_softsieve_cpp_times_slopes", (DL_FUNC) &_softsieve_cpp_times_slopes, 2},
+    {"_softsieve_cpp_multiply", (DL_FUNC) &_softsieve_cpp_multiply, 3},
     {"_softsieve_cpp_fit_uniquenesses", (DL_FUNC) &_softsieve_cpp_fit_uniquenesses, 7},
     {"_softsieve_cpp_search_uniquenesses", (DL_FUNC) &_softsieve_cpp_search_uniquenesses, 9},
     {"_softsieve_cpp_hold_communalities", (DL_FUNC) &_softsieve_cpp_hold_communalities, 4},
@@ -801,25 +823,6 @@ static const R_CallMethodDef CallEntries[] = {
     {"_softsieve_cpp_fit_weighted", (DL_FUNC) &_softsieve_cpp_fit_weighted, 6},
     {"_softsieve_cpp_rotate", (DL_FUNC) &_softsieve_cpp_rotate, 9},
     {"_softsieve_cpp_criterion", (DL_FUNC) &_softsieve_cpp_criterion, 2},
-    {"_softsieve_cpp_kind_of_path", (DL_FUNC) &_softsieve_cpp_kind_of_path, 1},
-    {"_softsieve_cpp_move_all", (DL_FUNC) &_softsieve_cpp_move_all, 2},
-    {"_softsieve_cpp_zip_sum", (DL_FUNC) &_softsieve_cpp_zip_sum, 2},
-    {"_softsieve_cpp_look_at_bytes", (DL_FUNC) &_softsieve_cpp_look_at_bytes, 2},
-    {"_softsieve_cpp_scan_cells", (DL_FUNC) &_softsieve_cpp_scan_cells, 4},
-    {"_softsieve_cpp_pearson_influences", (DL_FUNC) &_softsieve_cpp_pearson_influences, 7},
-    {"_softsieve_cpp_polychoric_influences", (DL_FUNC) &_softsieve_cpp_polychoric_influences, 9},
-    {"_softsieve_cpp_likelihood_influences", (DL_FUNC) &_softsieve_cpp_likelihood_influences, 8},
-    {"_softsieve_cpp_times_slopes", (DL_FUNC) &_softsieve_cpp_times_slopes, 2},
-    {"_softsieve_cpp_multiply", (DL_FUNC) &_softsieve_cpp_multiply, 3},
-    {"_softsieve_cpp_predict_from_answers", (DL_FUNC) &_softsieve_cpp_predict_from_answers, 4},
-    {"_softsieve_cpp_measure_covariances", (DL_FUNC) &_softsieve_cpp_measure_covariances, 2},
-    {"_softsieve_cpp_greatest_split", (DL_FUNC) &_softsieve_cpp_greatest_split, 2},
-    {"_softsieve_cpp_split_halves", (DL_FUNC) &_softsieve_cpp_split_halves, 3},
-    {"_softsieve_cpp_discrimination", (DL_FUNC) &_softsieve_cpp_discrimination, 2},
-    {"_softsieve_cpp_measure_ordinal", (DL_FUNC) &_softsieve_cpp_measure_ordinal, 3},
-    {"_softsieve_cpp_measure_hierarchy", (DL_FUNC) &_softsieve_cpp_measure_hierarchy, 8},
-    {"_softsieve_cpp_measure_people", (DL_FUNC) &_softsieve_cpp_measure_people, 1},
-    {"_softsieve_cpp_resample_people", (DL_FUNC) &_softsieve_cpp_resample_people, 9},
     {"_softsieve_cpp_sample_eigenvalues", (DL_FUNC) &_softsieve_cpp_sample_eigenvalues, 9},
     {"_softsieve_cpp_normal_deviates", (DL_FUNC) &_softsieve_cpp_normal_deviates, 3},
     {"_softsieve_cpp_sample_correlations", (DL_FUNC) &_softsieve_cpp_sample_correlations, 4},
@@ -835,19 +838,16 @@ static const R_CallMethodDef CallEntries[] = {
     {"_softsieve_cpp_align_factors", (DL_FUNC) &_softsieve_cpp_align_factors, 2},
     {"_softsieve_cpp_draw_people", (DL_FUNC) &_softsieve_cpp_draw_people, 5},
     {"_softsieve_cpp_resample_solution", (DL_FUNC) &_softsieve_cpp_resample_solution, 15},
+    {"_softsieve_cpp_measure_covariances", (DL_FUNC) &_softsieve_cpp_measure_covariances, 2},
+    {"_softsieve_cpp_greatest_split", (DL_FUNC) &_softsieve_cpp_greatest_split, 2},
+    {"_softsieve_cpp_split_halves", (DL_FUNC) &_softsieve_cpp_split_halves, 3},
+    {"_softsieve_cpp_discrimination", (DL_FUNC) &_softsieve_cpp_discrimination, 2},
+    {"_softsieve_cpp_measure_ordinal", (DL_FUNC) &_softsieve_cpp_measure_ordinal, 3},
+    {"_softsieve_cpp_measure_hierarchy", (DL_FUNC) &_softsieve_cpp_measure_hierarchy, 8},
+    {"_softsieve_cpp_measure_people", (DL_FUNC) &_softsieve_cpp_measure_people, 1},
+    {"_softsieve_cpp_resample_people", (DL_FUNC) &_softsieve_cpp_resample_people, 9},
     {"_softsieve_cpp_best_subsets", (DL_FUNC) &_softsieve_cpp_best_subsets, 9},
-    {"_softsieve_cpp_categories", (DL_FUNC) &_softsieve_cpp_categories, 3},
-    {"_softsieve_cpp_table_correlations", (DL_FUNC) &_softsieve_cpp_table_correlations, 6},
-    {"_softsieve_cpp_polyserial", (DL_FUNC) &_softsieve_cpp_polyserial, 4},
-    {"_softsieve_cpp_em", (DL_FUNC) &_softsieve_cpp_em, 4},
-    {"_softsieve_cpp_cut_covariance", (DL_FUNC) &_softsieve_cpp_cut_covariance, 5},
-    {"_softsieve_cpp_bivariate_below", (DL_FUNC) &_softsieve_cpp_bivariate_below, 3},
-    {"_softsieve_cpp_popcount_in_use", (DL_FUNC) &_softsieve_cpp_popcount_in_use, 0},
-    {"_softsieve_cpp_tally", (DL_FUNC) &_softsieve_cpp_tally, 4},
-    {"_softsieve_cpp_tally_add", (DL_FUNC) &_softsieve_cpp_tally_add, 7},
-    {"_softsieve_cpp_tally_read", (DL_FUNC) &_softsieve_cpp_tally_read, 2},
-    {"_softsieve_cpp_counted_correlations", (DL_FUNC) &_softsieve_cpp_counted_correlations, 8},
-    {"_softsieve_cpp_person_keys", (DL_FUNC) &_softsieve_cpp_person_keys, 3},
+    {"_softsieve_cpp_predict_from_answers", (DL_FUNC) &_softsieve_cpp_predict_from_answers, 4},
     {NULL, NULL, 0}
 };
 

@@ -1,8 +1,8 @@
 #include "core_bounded.h"
 
 #include "core_weighted.h"
+#include "core_linear.h"
 
-#include <Eigen/LU>
 #include <algorithm>
 #include <cmath>
 

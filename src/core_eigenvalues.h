@@ -2,8 +2,7 @@
 #ifndef SOFTSIEVE_CORE_EIGENVALUES_H
 #define SOFTSIEVE_CORE_EIGENVALUES_H
 
-#include <Eigen/Core>
-#include <Eigen/Eigenvalues>
+#include "core_linear.h"
 
 namespace softsieve {
 

@@ -1,6 +1,6 @@
 #include "core_em.h"
+#include "core_linear.h"
 
-#include <Eigen/Cholesky>
 #include <chrono>
 #include <cmath>
 #include <map>

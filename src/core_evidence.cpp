@@ -2,9 +2,8 @@
 
 #include "core_search.h"
 #include "core_uniqueness.h"
+#include "core_linear.h"
 
-#include <Eigen/Cholesky>
-#include <Eigen/Eigenvalues>
 #include <algorithm>
 #include <cmath>
 #include <utility>

@@ -4,10 +4,8 @@
 #include "core_rotation.h"
 #include "core_uniqueness.h"
 #include "core_weighted.h"
+#include "core_linear.h"
 
-#include <Eigen/Cholesky>
-#include <Eigen/LU>
-#include <Eigen/SVD>
 #include <algorithm>
 #include <cmath>
 #include <limits>

@@ -1,6 +1,6 @@
 #include "core_influence.h"
+#include "core_linear.h"
 
-#include <Eigen/Cholesky>
 
 #include <algorithm>
 #include <cmath>

@@ -1,7 +1,6 @@
 #include "core_prediction.h"
+#include "core_linear.h"
 
-#include <Eigen/Cholesky>
-#include <Eigen/Eigenvalues>
 #include <algorithm>
 #include <cmath>
 #include <cstddef>

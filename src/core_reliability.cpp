@@ -4,8 +4,8 @@
 #include "core_random.h"
 #include "core_search.h"
 #include "core_uniqueness.h"
+#include "core_linear.h"
 
-#include <Eigen/Cholesky>
 #include <algorithm>
 #include <cmath>
 #include <limits>

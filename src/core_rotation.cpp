@@ -1,10 +1,8 @@
 #include "core_rotation.h"
 
 #include "core_random.h"
+#include "core_linear.h"
 
-#include <Eigen/LU>
-#include <Eigen/QR>
-#include <Eigen/SVD>
 #include <algorithm>
 #include <cmath>
 

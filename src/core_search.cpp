@@ -2,9 +2,8 @@
 
 #include "core_random.h"
 #include "core_weighted.h"
+#include "core_linear.h"
 
-#include <Eigen/Cholesky>
-#include <Eigen/Eigenvalues>
 #include <algorithm>
 #include <cmath>
 #include <numeric>

@@ -1,8 +1,8 @@
 #include "core_spectrum.h"
 
 #include "core_minrank.h"
+#include "core_linear.h"
 
-#include <Eigen/Cholesky>
 #include <cmath>
 
 namespace softsieve {

@@ -4,10 +4,8 @@
 #include "core_people_sums.h"
 #include "core_random.h"
 #include "core_search.h"
+#include "core_linear.h"
 
-#include <Eigen/Eigenvalues>
-#include <Eigen/LU>
-#include <Eigen/SVD>
 #include <algorithm>
 #include <cmath>
 #include <limits>

@@ -1,9 +1,8 @@
 #include "core_uniqueness.h"
 
 #include "core_bounded.h"
+#include "core_linear.h"
 
-#include <Eigen/Cholesky>
-#include <Eigen/Eigenvalues>
 #include <algorithm>
 #include <cmath>
 #include <limits>

@@ -1,8 +1,6 @@
 #include "core_weighted.h"
+#include "core_linear.h"
 
-#include <Eigen/Cholesky>
-#include <Eigen/Eigenvalues>
-#include <Eigen/SVD>
 #include <algorithm>
 #include <cmath>
 #include <utility>

@@ -373,7 +373,7 @@ FIRES <- list(
   },
   parts_drawn = function() stable(loaded_answers(2600, rep(.7, 4)), 1),
   weak_items_left_out = function() form_scales(solution4()),
-  crossing_items_left_out = function() form_scales(solution4()),
+  cross_loading_items_left_out = function() form_scales(solution4()),
   loads_negatively = function() {
     d <- transform(loaded_answers(200, rep(.7, 5)), q1 = 6 - q1)
     form_scales(factor_solution(d, 1, seed = 1))
@@ -473,7 +473,7 @@ FIRES <- list(
     d <- stats::setNames(as.data.frame(matrix(rnorm(20 * 7), 20)), paste0("q", 1:7))
     score_respondents(extract_factors(questionnaire(d), 3), d)
   },
-  scored_with_gaps = function() score_respondents(solution4(), repair_cafe),
+  scored_with_missing = function() score_respondents(solution4(), repair_cafe),
   improper_scores = function() {
     r <- matrix(c(1, .8, .6, .8, 1, .3, .6, .3, 1), 3)
     people <- data.frame(item1 = 1:5, item2 = c(2, 1, 3, 5, 4), item3 = c(1, 3, 2, 5, 4))
@@ -531,7 +531,7 @@ FIRES <- list(
     few <- loaded_answers(11, rep(.7, 8), seed = 5)
     sift_paths(sift_items(few, factors = 1, seed = 1), draws = 6, seed = 1, threads = 1)
   },
-  uncertain = function() {
+  uncertain_items = function() {
     x <- sift_items(motives(), factors = 4, seed = 1)
     sift_paths(x, draws = 0, uncertain = c(0, 1), seed = 1)
   },

@@ -14,7 +14,7 @@ test_that("paths change what they say, draws are the people's, and threads do no
   at <- which(paths$what == "communality 0.22")
   expect_identical(unname(p$values$stays[at, ]), q$values$items$item %in% lower$values$left)
   first <- sift_items(q, sift_rules(order = "cross_loading"), factors = 4, seed = 1)
-  at <- which(paths$what == "cross-loading first")
+  at <- which(paths$what == "cross_loading first")
   expect_identical(unname(p$values$stays[at, ]), q$values$items$item %in% first$values$left)
   three <- sift_items(q, factors = 3, seed = 1)
   expect_identical(paths$left[paths$what == "3 factors"], length(three$values$left))

@@ -71,6 +71,20 @@ test_that("numbers of every kind survive", {
   expect_identical(back, random)
 })
 
+test_that("a file of version 1 is read, by the names of today", {
+  s <- solution4()
+  now <- readLines(saved(s))
+  old <- sub("\"version\":2", "\"version\":1", now, fixed = TRUE)
+  for (name in c(cumulative_share = "running_share", normalization = "row_weights")) {
+    new <- c(running_share = "cumulative_share", row_weights = "normalization")[[name]]
+    expect_true(any(grepl(sprintf("\"%s\"", new), old, fixed = TRUE)))
+    old <- gsub(sprintf("\"%s\"", new), sprintf("\"%s\"", name), old, fixed = TRUE)
+  }
+  back <- read_solution(local_file(old, ".json"))
+  expect_identical(back$settings$normalization, "none")
+  expect_identical(back$values$variance, s$values$variance)
+})
+
 test_that("files that are spoiled are refused, by name, and nothing in them runs", {
   file <- saved(solution4())
   text <- paste(readLines(file), collapse = "\n")
@@ -78,13 +92,13 @@ test_that("files that are spoiled are refused, by name, and nothing in them runs
     bad <- local_file(text, ".json")
     expect_error(read_solution(bad), what, class = "softsieve_error_solution")
   }
-  refused(substr(text, 1, nchar(text) / 2), "no JSON, or not whole")
+  refused(substr(text, 1, nchar(text) / 2), "not JSON, or not whole")
   refused("{}", "`format` is not")
   refused("[1, 2]", "`format` is not")
   refused("3", "`format` is not")
-  refused(sub("\"version\":1", "\"version\":2", text), "version 2")
+  refused(sub("\"version\":2", "\"version\":3", text), "version 3")
   refused(gsub("\"factor_solution\"", "\"function\"", text), "class function")
-  refused(sub("\"loadings\"", "\"laodings\"", text, fixed = TRUE), "loadings are no matrix")
+  refused(sub("\"loadings\"", "\"laodings\"", text, fixed = TRUE), "loadings are not a matrix")
   refused(gsub("\"settings\":", "\"setings\":", text, fixed = TRUE), "has no settings")
   refused(gsub("{\"nothing\":true}", "{\"run\":\"system('x')\"}", text, fixed = TRUE), "one kind")
   for (spoil in list(

@@ -343,7 +343,7 @@ test_that("every argument of every stage is said by a study of it, or refused", 
     scored <- if (of == "scores") list(solution, few) else list(scales, few)
     own <- list(
       method = list(if (of == "scores") "bartlett" else "sum", at("method")),
-      missing = list("none", at("gaps")),
+      missing = list("none", at("missing")),
       answered_share = list(.7, at("answered_share")),
       answered_least = list(2L, at("answered_least")),
       errors = list(TRUE, at("errors")), level = list(.9, at("level")))

@@ -1,12 +1,15 @@
-// The doors to reliability.
+// The doors to scales: reliability, the best subsets of a scale's items, and predictions from
+// answers with some missing.
 #include "bind_check.h"
 #include "bind_convert.h"
 #include "bind_dealt.h"
 #include "bind_watch.h"
 #include "core_hierarchy.h"
 #include "core_ordinal.h"
+#include "core_prediction.h"
 #include "core_reliability.h"
 #include "core_resample_people.h"
+#include "core_subsets.h"
 
 #include <Rcpp.h>
 #include <algorithm>
@@ -14,6 +17,8 @@
 #include <string>
 
 using namespace softsieve;
+
+// ---- Reliability.
 
 namespace {
 
@@ -221,4 +226,69 @@ Rcpp::NumericMatrix cpp_resample_people(Rcpp::List plan, int replicates, int gro
       most_single, static_cast<std::uint64_t>(seed), threads, out.begin(), watch_of(progress)));
   Rcpp::rownames(out) = names_of_people(people);
   return out;
+}
+
+// ---- The best subsets of a scale's items.
+
+// A list of `sets` (matrix, one row for each set, items from 1), `values` and `count`.
+// [[Rcpp::export(rng = false)]]
+Rcpp::List cpp_best_subsets(Rcpp::NumericMatrix covariances, Rcpp::NumericVector loadings,
+                            Rcpp::NumericVector uniquenesses, int size, std::string measure,
+                            Rcpp::LogicalVector forced, Rcpp::IntegerVector facet, int least,
+                            int best) {
+  check_matrix(covariances);
+  const int p = covariances.nrow();
+  check_finite(loadings, "loadings must be finite");
+  check_finite(uniquenesses, "uniquenesses must be finite");
+  for (const R_xlen_t length : {loadings.size(), uniquenesses.size(), forced.size(), facet.size()})
+    check_length(length, p, "there must be one number for each item");
+  must_hold(size >= 1 && size <= p && best >= 1 && least >= 0,
+            "a size must be from 1 to all items");
+  static const std::pair<const char*, SubsetMeasure> measures[] = {
+      {"omega", SubsetMeasure::omega}, {"fidelity", SubsetMeasure::fidelity}};
+  SubsetPlan plan;
+  plan.covariances = to_core(covariances);
+  plan.loadings = to_core(loadings);
+  plan.uniquenesses = to_core(uniquenesses);
+  for (int i = 0; i < p; ++i) {
+    plan.forced.push_back(forced[i] == TRUE);
+    must_hold(facet[i] == NA_INTEGER || (facet[i] >= 1 && facet[i] <= p), "facets count from 1");
+    plan.facet.push_back(facet[i] == NA_INTEGER ? -1 : facet[i] - 1);
+  }
+  plan.least = least;
+  plan.size = size;
+  plan.best = best;
+  plan.measure = named(measures, measure);
+  double count = 0;
+  const std::vector<Subset> found = best_subsets(plan, count);
+  Rcpp::IntegerMatrix sets(static_cast<int>(found.size()), size);
+  Rcpp::NumericVector values(static_cast<int>(found.size()));
+  for (int i = 0; i < sets.nrow(); ++i) {
+    const Subset& one = found[static_cast<std::size_t>(i)];
+    values[i] = one.value;
+    for (int j = 0; j < size; ++j)
+      sets(i, j) = one.items[static_cast<std::size_t>(j)] + 1;
+  }
+  return Rcpp::List::create(Rcpp::Named("sets") = sets, Rcpp::Named("values") = values,
+                            Rcpp::Named("count") = count);
+}
+
+// ---- Predictions from answers with some missing.
+
+// n x q: what the n people's standardised answers (n x p, NA for gaps) say of the q variables that
+// correlate with the items as `with_items` (p x q) says.
+// [[Rcpp::export(rng = false)]]
+Rcpp::NumericMatrix cpp_predict_from_answers(Rcpp::NumericMatrix answers,
+                                             Rcpp::NumericMatrix correlations,
+                                             Rcpp::NumericMatrix with_items, int threads) {
+  check_matrix(correlations);
+  check_finite(with_items, "correlations with items must be finite");
+  must_hold(answers.ncol() == correlations.nrow() && with_items.nrow() == correlations.nrow(),
+            "there must be one column of answers, and one row, for each item");
+  check_counts(0.0, threads, 0);
+  Eigen::MatrixXd out(answers.nrow(), with_items.ncol());
+  stop_if_interrupted(predict_from_answers(to_core(answers), to_core(correlations),
+                                           to_core(with_items), out, threads,
+                                           watch_of(R_NilValue)));
+  return to_r(out);
 }

@@ -1,0 +1,691 @@
+// The doors to answers: what stands at a path, counts of answers block by block, what is computed
+// from pairwise tables, and how much each person moves each correlation.
+#include "bind_check.h"
+#include "bind_convert.h"
+#include "bind_pairs.h"
+#include "bind_watch.h"
+#include "core_cells.h"
+#include "core_coding.h"
+#include "core_em.h"
+#include "core_influence.h"
+#include "core_polychoric.h"
+#include "core_random.h"
+#include "core_resample.h"
+#include "core_tally.h"
+
+#include <Rcpp.h>
+#include <algorithm>
+#include <array>
+#include <cmath>
+#include <csignal>
+#include <cstdint>
+#include <cstdio>
+#include <memory>
+#include <numeric>
+#include <string>
+#include <sys/stat.h>
+
+using namespace softsieve;
+
+// ---- What stands at a path, which R itself does not tell apart.
+
+// "none", "plain", "folder", "dangling" (a link to nothing) or "other" (a device, a pipe, a
+// socket).
+// [[Rcpp::export(rng = false)]]
+std::string cpp_kind_of_path(const std::string& path) {
+  struct stat target;
+  if (stat(path.c_str(), &target) == 0) {
+    if ((target.st_mode & S_IFMT) == S_IFREG) return "plain";
+    return (target.st_mode & S_IFMT) == S_IFDIR ? "folder" : "other";
+  }
+#ifndef _WIN32
+  struct stat own;
+  if (lstat(path.c_str(), &own) == 0) return "dangling";
+#endif
+  return "none";
+}
+
+// Renames files in turn until one cannot be (to "": takes it away); returns how many were. Nothing
+// but a kill comes between: whoever asks the process to end waits for the fraction of a millisecond
+// that it takes.
+// [[Rcpp::export(rng = false)]]
+int cpp_move_all(const Rcpp::CharacterVector& from, const Rcpp::CharacterVector& to) {
+#ifndef _WIN32
+  sigset_t ends, before;
+  sigemptyset(&ends);
+  for (const int signal : {SIGINT, SIGTERM, SIGHUP, SIGQUIT})
+    sigaddset(&ends, signal);
+  pthread_sigmask(SIG_BLOCK, &ends, &before);
+#endif
+  int moved = 0;
+  while (moved < from.size()) {
+    const char *now = from[moved], *then = to[moved];
+    if ((*then == '\0' ? std::remove(now) : std::rename(now, then)) != 0) break;
+    ++moved;
+  }
+#ifndef _WIN32
+  pthread_sigmask(SIG_SETMASK, &before, nullptr);
+#endif
+  return moved;
+}
+
+// The sum that zip files keep of what they pack (CRC-32 of ISO 3309, reflected, 0xEDB88320);
+// `before`: that of the bytes that came before these, 0 where there were none.
+// [[Rcpp::export(rng = false)]]
+double cpp_zip_sum(const Rcpp::RawVector& bytes, double before = 0) {
+  std::array<std::uint32_t, 256> table{};
+  for (std::uint32_t i = 0; i < 256; ++i) {
+    std::uint32_t c = i;
+    for (int k = 0; k < 8; ++k)
+      c = (c & 1U) ? 0xEDB88320U ^ (c >> 1) : c >> 1;
+    table[i] = c;
+  }
+  std::uint32_t sum = static_cast<std::uint32_t>(before) ^ 0xFFFFFFFFU;
+  for (const unsigned char byte : bytes)
+    sum = table[(sum ^ byte) & 0xFFU] ^ (sum >> 8);
+  return static_cast<double>(sum ^ 0xFFFFFFFFU);
+}
+
+// One look at a piece of text: where its last line end outside quotes is (0: nowhere), how many
+// line ends there are, and whether there are quotes, bytes of 0, and bytes beyond ASCII.
+// [[Rcpp::export(rng = false)]]
+Rcpp::List cpp_look_at_bytes(Rcpp::RawVector bytes, Rcpp::RawVector end) {
+  softsieve::must_hold(end.size() == 1, "a line ends in one byte");
+  const Rbyte mark = end[0];
+  double last = 0, ends = 0;
+  bool quoted = false, inside = false, zeros = false, high = false;
+  const Rbyte* at = bytes.begin();
+  for (R_xlen_t i = 0; i < bytes.size(); ++i) {
+    const Rbyte byte = at[i];
+    if (byte == mark) {
+      ++ends;
+      if (!inside) last = static_cast<double>(i + 1);
+    }
+    if (byte == '"') {
+      quoted = true;
+      inside = !inside;
+    }
+    zeros = zeros || byte == 0;
+    high = high || byte >= 0x80;
+  }
+  return Rcpp::List::create(Rcpp::Named("last") = last, Rcpp::Named("ends") = ends,
+                            Rcpp::Named("quoted") = quoted, Rcpp::Named("zeros") = zeros,
+                            Rcpp::Named("high") = high);
+}
+
+// Of text that is plain (core_cells.h): lines, and of each column 1 or 2 where it holds whole
+// numbers alone (of up to 9 or 15 digits), otherwise 0; NULL of other text.
+// [[Rcpp::export(rng = false)]]
+SEXP cpp_scan_cells(const Rcpp::RawVector& text, const std::string& delimiter,
+                    const std::vector<std::string>& missing, int threads) {
+  softsieve::must_hold(delimiter.size() == 1, "a delimiter is one character");
+  softsieve::must_hold(threads >= 1, "there must be at least one thread");
+  const auto found = softsieve::scan_cells(RAW(text), static_cast<std::size_t>(text.size()),
+                                           delimiter[0], missing, threads);
+  if (!found.lines) return R_NilValue;
+  Rcpp::IntegerVector whole;
+  for (const softsieve::CellKind kind : found.kinds) {
+    const bool small = kind == softsieve::CellKind::small;
+    whole.push_back(small ? 1 : kind == softsieve::CellKind::large ? 2 : 0);
+  }
+  return Rcpp::List::create(Rcpp::Named("lines") = static_cast<double>(found.lines),
+                            Rcpp::Named("whole") = whole);
+}
+
+// ---- Counts that add up: an external pointer to a Tally while blocks come, plain numbers
+// afterwards.
+
+namespace {
+
+using Held = Rcpp::XPtr<Tally>;
+
+// An answer's rank among an item's values (rising); -1 where missing, -2 where it is none of them.
+class Ranks {
+ public:
+  explicit Ranks(const Rcpp::NumericVector& values) : values_(values.begin(), values.end()) {}
+  std::int8_t of(double x) const {
+    if (std::isnan(x)) return -1;
+    const auto at = std::lower_bound(values_.begin(), values_.end(), x);
+    if (at == values_.end() || *at != x) return -2;
+    return static_cast<std::int8_t>(at - values_.begin());
+  }
+
+ private:
+  std::vector<double> values_;
+};
+
+// A cell of a matrix of whole numbers or of numbers, NaN where missing.
+struct Answers {
+  const int* whole = nullptr;
+  const double* number = nullptr;
+  std::size_t people = 0, items = 0;
+  explicit Answers(SEXP x) {
+    must_hold(Rf_isMatrix(x) && (TYPEOF(x) == INTSXP || TYPEOF(x) == REALSXP),
+              "answers must be a matrix of numbers");
+    if (TYPEOF(x) == INTSXP)
+      whole = INTEGER(x);
+    else
+      number = REAL(x);
+    const Rcpp::IntegerVector shape = Rf_getAttrib(x, R_DimSymbol);
+    people = static_cast<std::size_t>(shape[0]);
+    items = static_cast<std::size_t>(shape[1]);
+  }
+  double at(std::size_t cell) const {
+    if (!whole) return number[cell];
+    return whole[cell] == NA_INTEGER ? std::numeric_limits<double>::quiet_NaN() : whole[cell];
+  }
+};
+
+}  // namespace
+
+// categories: of each item, 0 where it has many values (core_tally.h).
+// [[Rcpp::export(rng = false)]]
+SEXP cpp_tally(Rcpp::IntegerVector categories, int deals, bool weighted, bool complete) {
+  must_hold(categories.size() >= 1 && deals >= 1, "there must be items and deals");
+  TallyShape shape{{}, deals, weighted, complete};
+  for (const int c : categories) {
+    must_hold(c >= 0 && c <= most_categories, "an item has too many categories to be counted");
+    shape.categories.push_back(c);
+  }
+  return Held(new Tally(shape));
+}
+
+// Adds answers (people x items, keyed). values: each item's categories, rising, NULL where it has
+// many; origins: what is taken from answers before they are summed; numbers: of the first person,
+// or of each. Returns how many answers of each item are none of its categories; they are not
+// counted.
+// [[Rcpp::export(rng = false)]]
+Rcpp::NumericVector cpp_tally_add(SEXP tally, SEXP answers, Rcpp::List values,
+                                  Rcpp::NumericVector origins,
+                                  Rcpp::Nullable<Rcpp::NumericVector> weights,
+                                  Rcpp::NumericVector numbers, int threads) {
+  Held held(tally);
+  const Answers given(answers);
+  const std::size_t items = held->shape().categories.size();
+  must_hold(given.items == items, "a block must have the items of the tally");
+  check_length(values.size(), static_cast<R_xlen_t>(items), "every item needs its values");
+  check_length(origins.size(), static_cast<R_xlen_t>(items), "every item needs an origin");
+  must_hold(held->shape().weighted == weights.isNotNull(), "weights must be given always or never");
+  const bool each = numbers.size() != 1;
+  if (each)
+    check_length(numbers.size(), static_cast<R_xlen_t>(given.people), "people have numbers");
+  must_hold(threads >= 1, "there must be at least one thread");
+  std::vector<std::uint64_t> who;
+  for (const double number : numbers) {
+    must_hold(number >= 0 && number < 9e15, "people are numbered from 0 on");
+    who.push_back(static_cast<std::uint64_t>(number));
+  }
+  std::vector<std::unique_ptr<Ranks>> ranks(items);
+  for (std::size_t i = 0; i < items; ++i) {
+    const int wanted = held->shape().categories[i];
+    if (!wanted) continue;
+    ranks[i] = std::make_unique<Ranks>(Rcpp::NumericVector(values[static_cast<R_xlen_t>(i)]));
+    check_length(Rf_xlength(values[static_cast<R_xlen_t>(i)]), wanted, "an item's values changed");
+  }
+  std::vector<std::int8_t> codes(given.people * items, -1);
+  std::vector<double> values_of(held->has_sums() ? given.people * items : 0), unfit(items, 0.0);
+  const double* origin = origins.begin();
+  const auto make_worker = [&] {
+    return [&](std::size_t i) {
+      for (std::size_t cell = i * given.people; cell < (i + 1) * given.people; ++cell) {
+        double x = given.at(cell);
+        if (ranks[i]) codes[cell] = ranks[i]->of(x);
+        if (codes[cell] == -2) {
+          ++unfit[i];
+          codes[cell] = -1;
+          x = std::numeric_limits<double>::quiet_NaN();
+        }
+        if (!values_of.empty()) values_of[cell] = x - origin[i];
+      }
+    };
+  };
+  run_replicates(items, threads, make_worker, watch_nothing);
+  Rcpp::NumericVector w;
+  if (weights.isNotNull()) {
+    w = Rcpp::NumericVector(weights.get());
+    check_length(w.size(), static_cast<R_xlen_t>(given.people), "every person needs a weight");
+    check_finite(w, "weights must be finite");
+  }
+  held->add({codes.data(), values_of.empty() ? nullptr : values_of.data(),
+             weights.isNotNull() ? w.begin() : nullptr, given.people, each ? who.data() : nullptr},
+            each ? 0 : who[0], threads);
+  return Rcpp::wrap(unfit);
+}
+
+// All that was counted: cells (one column for each deal), sums (items x items x 5 x deals: people,
+// weight, sum, square, product; or of length 0), cubes (items x deals), people (5 x deals).
+// [[Rcpp::export(rng = false)]]
+Rcpp::List cpp_tally_read(SEXP tally, int threads) {
+  Held held(tally);
+  must_hold(threads >= 1, "there must be at least one thread");
+  held->settle(threads);
+  const int deals = held->shape().deals, p = static_cast<int>(held->shape().categories.size());
+  Rcpp::NumericMatrix cells(static_cast<int>(held->cells(0).size()), deals), people(5, deals);
+  const R_xlen_t square = held->has_sums() ? static_cast<R_xlen_t>(p) * p : 0;
+  Rcpp::NumericVector sums(square * 5 * deals);
+  Rcpp::NumericMatrix cubes(held->has_sums() ? p : 0, deals);
+  double* next = sums.begin();
+  for (int d = 0; d < deals; ++d) {
+    std::copy(held->cells(d).begin(), held->cells(d).end(),
+              cells.begin() + cells.nrow() * R_xlen_t{d});
+    const DealtPeople& who = held->people(d);
+    const double told[] = {who.people, who.answering, who.whole, who.weight, who.weight_square};
+    std::copy(told, told + 5, people.begin() + 5 * R_xlen_t{d});
+    if (!square) continue;
+    const PairSums& s = held->sums(d);
+    for (const Eigen::MatrixXd* part : {&s.people, &s.weight, &s.sum, &s.square, &s.product})
+      next = std::copy(part->data(), part->data() + square, next);
+    std::copy(s.cube.data(), s.cube.data() + p, cubes.begin() + p * R_xlen_t{d});
+  }
+  if (square) sums.attr("dim") = Rcpp::IntegerVector::create(p, p, 5, deals);
+  Rcpp::rownames(people) =
+      Rcpp::CharacterVector::create("people", "answering", "whole", "weight", "weight_square");
+  return Rcpp::List::create(Rcpp::Named("cells") = cells, Rcpp::Named("sums") = sums,
+                            Rcpp::Named("cubes") = cubes, Rcpp::Named("people") = people);
+}
+
+// What cpp_table_correlations() returns, from tables that were counted before. values: each item's
+// categories, rising; cells as cpp_tally_read() has them, of all deals together. Categories that
+// nobody chose are left out. people: of each pair (p x p), where cells are sums of weights, or
+// NULL.
+// [[Rcpp::export(rng = false)]]
+Rcpp::List cpp_counted_correlations(Rcpp::NumericVector cells, Rcpp::List values, std::string kind,
+                                    Rcpp::Nullable<Rcpp::NumericMatrix> people, double answering,
+                                    bool correct, int threads,
+                                    Rcpp::Nullable<Rcpp::Function> progress) {
+  const int p = static_cast<int>(values.size());
+  TallyShape shape{{}, 1, false, false};
+  for (int i = 0; i < p; ++i)
+    shape.categories.push_back(static_cast<int>(Rf_xlength(values[i])));
+  for (const int c : shape.categories)
+    must_hold(c >= 1 && c <= most_categories, "every item must have categories");
+  must_hold(p >= 2 && threads >= 1, "there must be two items and a thread");
+  const Tally places(shape);
+  check_length(cells.size(), static_cast<R_xlen_t>(places.cells(0).size()),
+               "the tables must be those of the items");
+  check_finite(cells, "counts must be finite");
+  std::vector<std::vector<int>> kept(p);
+  std::vector<std::vector<double>> chosen(p), margins(p);
+  for (int i = 0; i < p; ++i) {
+    const Rcpp::NumericVector all = values[i];
+    for (int c = 0; c < shape.categories[i]; ++c) {
+      const double count = cells[static_cast<R_xlen_t>(places.own_place(i)) + c];
+      if (count <= 0) continue;
+      kept[i].push_back(c);
+      chosen[i].push_back(all[c]);
+      margins[i].push_back(count);
+    }
+    must_hold(!kept[i].empty(), "every item must have been answered");
+  }
+  Rcpp::NumericMatrix pairs;
+  if (people.isNotNull()) pairs = Rcpp::NumericMatrix(people.get());
+  must_hold(people.isNull() || (pairs.nrow() == p && pairs.ncol() == p),
+            "people must be told of each pair");
+  PairResults found(table_kind(kind), correct, chosen, margins);
+  if (people.isNotNull()) {
+    std::vector<double> own;
+    for (int i = 0; i < p; ++i)
+      own.push_back(pairs(i, i));
+    found.people_of_items(own);
+  }
+  const double *counted = cells.begin(), *met = people.isNotNull() ? pairs.begin() : nullptr;
+  const auto make_worker = [&] {
+    return [&](std::size_t row) {
+      const int i = static_cast<int>(row);
+      std::vector<double> table(most_categories * most_categories);
+      for (int j = i + 1; j < p; ++j) {
+        const double* from = counted + places.place(i, j);
+        std::size_t at = 0;
+        double all = 0;
+        for (const int a : kept[i])
+          for (const int b : kept[j])
+            all += table[at++] = from[a * shape.categories[j] + b];
+        found.take(i, j,
+                   {static_cast<int>(kept[i].size()), static_cast<int>(kept[j].size()),
+                    met ? met[i + j * p] : all, table.data()});
+      }
+    };
+  };
+  stop_if_interrupted(
+      run_replicates(static_cast<std::size_t>(p), threads, make_worker, watch_of(progress)));
+  return found.pack(answering);
+}
+
+// A uniform number for each of `count` people, the first of whom has the number `first`.
+// [[Rcpp::export(rng = false)]]
+Rcpp::NumericVector cpp_person_keys(double seed, double first, int count) {
+  check_counts(seed, 1, count);
+  must_hold(std::isfinite(first) && first >= 0, "people are numbered from 0 on");
+  Rcpp::NumericVector out(count);
+  for (int i = 0; i < count; ++i)
+    out[i] = Stream(static_cast<std::uint64_t>(seed),
+                    static_cast<std::uint64_t>(first) + static_cast<std::uint64_t>(i))
+                 .uniform();
+  return out;
+}
+
+// ---- What is computed from the pairwise tables of counts.
+
+namespace {
+
+// What R passes as weights: a vector, or NULL.
+struct Weights {
+  Rcpp::NumericVector held;
+  const double* at = nullptr;
+  Weights(Rcpp::Nullable<Rcpp::NumericVector> given, std::size_t people) {
+    if (given.isNull()) return;
+    held = Rcpp::NumericVector(given.get());
+    check_length(held.size(), static_cast<R_xlen_t>(people), "every person needs a weight");
+    check_finite(held, "weights must be finite");
+    at = held.begin();
+  }
+};
+
+Coding code_matrix(SEXP answers, int threads) {
+  must_hold(Rf_isMatrix(answers) && (TYPEOF(answers) == INTSXP || TYPEOF(answers) == REALSXP),
+            "answers must be a matrix of numbers");
+  must_hold(threads >= 1, "there must be at least one thread");
+  const Rcpp::IntegerVector shape = Rf_getAttrib(answers, R_DimSymbol);
+  must_hold(shape[0] > 0 && shape[1] > 0, "there must be answers");
+  const auto people = static_cast<std::size_t>(shape[0]),
+             items = static_cast<std::size_t>(shape[1]);
+  if (TYPEOF(answers) == INTSXP) return code_answers(INTEGER(answers), people, items, threads);
+  return code_answers(REAL(answers), people, items, threads);
+}
+
+// Each item's answers by category: a count, or a sum of weights.
+std::vector<std::vector<double>> margins_of(const Coding& coding, std::size_t people,
+                                            const double* weights) {
+  std::vector<std::vector<double>> margins;
+  for (std::size_t item = 0; item < coding.values.size(); ++item) {
+    std::vector<double> margin(coding.values[item].size(), 0.0);
+    const std::int8_t* codes = coding.codes.data() + item * people;
+    for (std::size_t i = 0; i < people; ++i)
+      if (codes[i] >= 0) margin[codes[i]] += weights ? weights[i] : 1.0;
+    margins.push_back(margin);
+  }
+  return margins;
+}
+
+double people_answering(const Coding& coding, std::size_t people) {
+  std::vector<std::uint8_t> any(people, 0);
+  for (std::size_t item = 0; item < coding.values.size(); ++item)
+    for (std::size_t i = 0; i < people; ++i)
+      any[i] |= static_cast<std::uint8_t>(coding.codes[item * people + i] >= 0);
+  return static_cast<double>(std::count(any.begin(), any.end(), 1));
+}
+
+}  // namespace
+
+// Distinct answers of each item, rising; more than 16 of them: NULL. And how many gave each.
+// [[Rcpp::export(rng = false)]]
+Rcpp::List cpp_categories(SEXP answers, Rcpp::Nullable<Rcpp::NumericVector> weights, int threads) {
+  const Coding coding = code_matrix(answers, threads);
+  const std::size_t people = coding.codes.size() / coding.values.size();
+  const Weights w(weights, people);
+  Rcpp::List values(coding.values.size()), counts(coding.values.size());
+  const auto margins = margins_of(coding, people, w.at);
+  for (std::size_t i = 0; i < coding.values.size(); ++i) {
+    values[i] = Rcpp::wrap(coding.values[i]);
+    counts[i] = Rcpp::wrap(margins[i]);
+  }
+  for (int item : coding.too_many)
+    values[item] = counts[item] = R_NilValue;
+  return Rcpp::List::create(Rcpp::Named("values") = values, Rcpp::Named("counts") = counts);
+}
+
+// Everything that follows from the pairwise tables. kind: "pearson", "spearman" or "polychoric".
+// When an item has more than 16 categories, `too_many` names such items and nothing is computed.
+// [[Rcpp::export(rng = false)]]
+Rcpp::List cpp_table_correlations(SEXP answers, std::string kind,
+                                  Rcpp::Nullable<Rcpp::NumericVector> weights, bool correct,
+                                  int threads, Rcpp::Nullable<Rcpp::Function> progress) {
+  Coding coding = code_matrix(answers, threads);
+  if (!coding.too_many.empty())
+    return Rcpp::List::create(Rcpp::Named("too_many") = Rcpp::wrap(coding.too_many));
+  const Weights w(weights, coding.codes.size() / coding.values.size());
+  CodedAnswers coded{coding.codes.data(), coding.codes.size() / coding.values.size(), {}};
+  for (const auto& v : coding.values)
+    coded.categories.push_back(static_cast<int>(v.size()));
+  const double answering = people_answering(coding, coded.people);
+  const auto margins = margins_of(coding, coded.people, w.at);
+  PairResults found(table_kind(kind), correct, coding.values, margins);
+  const PairVisitor visitor = [&](int i, int j, const PairTable& table) {
+    found.take(i, j, table);
+  };
+  if (w.at) {
+    std::vector<double> people;
+    for (const auto& counts : margins_of(coding, coded.people, nullptr))
+      people.push_back(std::accumulate(counts.begin(), counts.end(), 0.0));
+    found.people_of_items(people);
+    stop_if_interrupted(visit_weighted_pairs(coded, w.at, threads, visitor, watch_of(progress)));
+  } else {
+    const AnswerPlanes planes(coded, threads);
+    std::vector<std::int8_t>().swap(coding.codes);  // the planes hold it all now
+    stop_if_interrupted(planes.visit_pairs(threads, visitor, watch_of(progress)));
+  }
+  return found.pack(answering);
+}
+
+// Polyserial correlations of continuous items (columns of z, standardised) with ordered ones.
+// [[Rcpp::export(rng = false)]]
+Rcpp::List cpp_polyserial(Rcpp::NumericMatrix z, SEXP ordered,
+                          Rcpp::Nullable<Rcpp::NumericVector> weights, int threads) {
+  const Coding coding = code_matrix(ordered, threads);
+  if (!coding.too_many.empty()) Rcpp::stop("an ordered item has too many categories");
+  const auto people = static_cast<std::size_t>(z.nrow());
+  must_hold(z.ncol() > 0 && coding.codes.size() == people * coding.values.size(),
+            "both parts must have the same people");
+  const Weights w(weights, people);
+  const auto thresholds = thresholds_of(margins_of(coding, people, w.at));
+  const int rows = z.ncol(), columns = static_cast<int>(coding.values.size());
+  Rcpp::NumericMatrix r(rows, columns), error(rows, columns), status(rows, columns);
+  double *out_r = r.begin(), *out_e = error.begin(), *out_s = status.begin();
+  const double* from = z.begin();
+  auto make_worker = [&] {
+    return [&](std::size_t pair) {
+      const std::size_t i = pair % static_cast<std::size_t>(rows),
+                        j = pair / static_cast<std::size_t>(rows);
+      const LatentCorrelation found =
+          polyserial(from + i * people, coding.codes.data() + j * people, people, w.at,
+                     static_cast<int>(coding.values[j].size()), thresholds[j].data());
+      out_r[pair] = found.rho;
+      out_e[pair] = found.standard_error;
+      out_s[pair] = found.status == Fit::converged ? 0 : found.status == Fit::at_bound ? 2 : 3;
+    };
+  };
+  stop_if_interrupted(
+      run_replicates(static_cast<std::size_t>(rows) * static_cast<std::size_t>(columns), threads,
+                     make_worker, watch_of(R_NilValue)));
+  return Rcpp::List::create(Rcpp::Named("correlations") = r, Rcpp::Named("standard_errors") = error,
+                            Rcpp::Named("status") = status,
+                            Rcpp::Named("thresholds") = Rcpp::wrap(thresholds));
+}
+
+// [[Rcpp::export(rng = false)]]
+Rcpp::List cpp_em(Rcpp::NumericMatrix answers, Rcpp::Nullable<Rcpp::NumericVector> weights,
+                  double tolerance, int max_iterations) {
+  must_hold(answers.nrow() > 1 && answers.ncol() > 1, "EM needs people and items");
+  const Weights w(weights, static_cast<std::size_t>(answers.nrow()));
+  Status status;
+  const EmFit fit =
+      fit_em(to_core(answers), w.at, tolerance, max_iterations, watch_of(R_NilValue), status);
+  stop_if_interrupted(status);
+  return Rcpp::List::create(
+      Rcpp::Named("means") =
+          Rcpp::NumericVector(fit.means.data(), fit.means.data() + fit.means.size()),
+      Rcpp::Named("covariances") = to_r(fit.covariances),
+      Rcpp::Named("log_likelihood") = fit.log_likelihood,
+      Rcpp::Named("iterations") = fit.iterations, Rcpp::Named("converged") = fit.converged,
+      Rcpp::Named("singular") = fit.singular);
+}
+
+// The covariance of two cut normal variables with correlation rho: thresholds, and by how much the
+// values rise at each.
+// [[Rcpp::export(rng = false)]]
+double cpp_cut_covariance(std::vector<double> first, std::vector<double> rise_first,
+                          std::vector<double> second, std::vector<double> rise_second, double rho) {
+  must_hold(first.size() == rise_first.size() && second.size() == rise_second.size(),
+            "every threshold needs a rise");
+  must_hold(std::fabs(rho) <= 1, "a correlation must be from -1 to 1");
+  return cut_covariance(first, rise_first, second, rise_second, rho);
+}
+
+// P(X <= h, Y <= k): tests hold it against numeric integration.
+// [[Rcpp::export(rng = false)]]
+double cpp_bivariate_below(double h, double k, double rho) {
+  return bivariate_below(h, k, rho);
+}
+
+// Which counting code this processor runs.
+// [[Rcpp::export(rng = false)]]
+std::string cpp_popcount_in_use() {
+  return popcount_in_use();
+}
+
+// ---- How much each person moves each correlation.
+
+namespace {
+
+// Where each unit's people begin, from the unit of each person: 0, 0, 1, ..., rising by at most 1.
+std::vector<std::size_t> first_of_units(const Rcpp::IntegerVector& unit_of) {
+  must_hold(unit_of.size() > 0 && unit_of[0] == 0, "units must begin at 0");
+  std::vector<std::size_t> first{0};
+  for (R_xlen_t i = 1; i < unit_of.size(); ++i) {
+    const int step = unit_of[i] - unit_of[i - 1];
+    must_hold(step == 0 || step == 1, "people of a unit must stand together");
+    if (step == 1) first.push_back(static_cast<std::size_t>(i));
+  }
+  first.push_back(static_cast<std::size_t>(unit_of.size()));
+  return first;
+}
+
+// What is asked of the influences: "rows" of the units in `chosen` (from 0), "covariances" (sum of
+// x x' over units) or "squares" (its diagonal).
+SEXP told_of(const Influences& influences, const Rcpp::IntegerVector& unit_of,
+             const std::string& wanted, const Rcpp::IntegerVector& chosen, int threads,
+             const Watch& watch) {
+  const std::vector<std::size_t> first = first_of_units(unit_of);
+  check_length(unit_of.size(), static_cast<R_xlen_t>(influences.people),
+               "every person needs a unit");
+  if (wanted == "rows") {
+    std::vector<std::size_t> units;
+    for (int unit : chosen) {
+      must_hold(unit >= 0 && static_cast<std::size_t>(unit) + 1 < first.size(),
+                "there is no such unit");
+      units.push_back(static_cast<std::size_t>(unit));
+    }
+    return to_r(unit_rows(influences, first, units));
+  }
+  if (wanted == "squares") {
+    Eigen::VectorXd out;
+    stop_if_interrupted(sums_of_squares(influences, first, threads, watch, out));
+    return to_r(out);
+  }
+  must_hold(wanted == "covariances", "influences are asked for by an unknown word");
+  Eigen::MatrixXd out;
+  stop_if_interrupted(cross_products(influences, first, threads, watch, out));
+  return to_r(out);
+}
+
+const double* weights_at(const Rcpp::NumericVector& weights, int people) {
+  if (weights.size() == 0) return nullptr;
+  check_length(weights.size(), people, "every person needs a weight");
+  check_finite(weights, "weights must be finite");
+  return weights.begin();
+}
+
+}  // namespace
+
+// Of Pearson correlations. answers: people x items, NaN where missing, people of a unit together;
+// weights: empty, or one for each person with mean 1.
+// [[Rcpp::export(rng = false)]]
+SEXP cpp_pearson_influences(Rcpp::NumericMatrix answers, Rcpp::NumericVector weights,
+                            Rcpp::IntegerVector unit_of, std::string wanted,
+                            Rcpp::IntegerVector chosen, int threads,
+                            Rcpp::Nullable<Rcpp::Function> progress) {
+  must_hold(answers.nrow() > 1 && answers.ncol() > 1, "influences need people and items");
+  must_hold(threads >= 1, "there must be at least one thread");
+  const Eigen::MatrixXd held = to_core(answers);
+  const Influences found = pearson_influences(held, weights_at(weights, answers.nrow()));
+  return told_of(found, unit_of, wanted, chosen, threads, watch_of(progress));
+}
+
+// Of polychoric correlations; thresholds: a list of each item's.
+// [[Rcpp::export(rng = false)]]
+SEXP cpp_polychoric_influences(Rcpp::NumericMatrix answers, Rcpp::NumericMatrix correlations,
+                               Rcpp::List thresholds, Rcpp::NumericVector weights,
+                               Rcpp::IntegerVector unit_of, std::string wanted,
+                               Rcpp::IntegerVector chosen, int threads,
+                               Rcpp::Nullable<Rcpp::Function> progress) {
+  must_hold(answers.nrow() > 1 && answers.ncol() > 1, "influences need people and items");
+  must_hold(threads >= 1, "there must be at least one thread");
+  check_matrix(correlations);
+  check_length(correlations.nrow(), answers.ncol(), "there must be a correlation for each pair");
+  check_length(thresholds.size(), answers.ncol(), "every item needs thresholds");
+  const Coding coding = code_answers(answers.begin(), static_cast<std::size_t>(answers.nrow()),
+                                     static_cast<std::size_t>(answers.ncol()), threads);
+  must_hold(coding.too_many.empty(), "an item has too many categories");
+  std::vector<std::vector<double>> cuts;
+  for (R_xlen_t i = 0; i < thresholds.size(); ++i) {
+    cuts.push_back(Rcpp::as<std::vector<double>>(thresholds[i]));
+    must_hold(cuts.back().size() + 1 == coding.values[static_cast<std::size_t>(i)].size(),
+              "thresholds must fit an item's categories");
+  }
+  const Influences found = polychoric_influences(coding, to_core(correlations), cuts,
+                                                 weights_at(weights, answers.nrow()));
+  return told_of(found, unit_of, wanted, chosen, threads, watch_of(progress));
+}
+
+// Of correlations by EM, as scores (cov: sum of s s' of means and covariances) and what carries
+// them on to correlations; NULL where the information has no inverse.
+// [[Rcpp::export(rng = false)]]
+SEXP cpp_likelihood_influences(Rcpp::NumericMatrix answers, Rcpp::NumericVector means,
+                               Rcpp::NumericMatrix covariances, Rcpp::NumericVector weights,
+                               Rcpp::IntegerVector unit_of, Rcpp::IntegerVector chosen, int threads,
+                               Rcpp::Nullable<Rcpp::Function> progress) {
+  must_hold(answers.nrow() > 1 && answers.ncol() > 1, "influences need people and items");
+  must_hold(threads >= 1, "there must be at least one thread");
+  check_matrix(covariances);
+  check_length(covariances.nrow(), answers.ncol(), "there must be a covariance for each pair");
+  check_length(means.size(), answers.ncol(), "there must be a mean for each item");
+  const LikelihoodInfluences found = likelihood_influences(
+      to_core(answers), weights_at(weights, answers.nrow()), to_core(means), to_core(covariances));
+  if (found.singular) return R_NilValue;
+  const Watch watch = watch_of(progress);
+  const Rcpp::IntegerVector nobody;
+  return Rcpp::List::create(
+      Rcpp::Named("sums") = told_of(found.scores, unit_of, "covariances", nobody, threads, watch),
+      Rcpp::Named("rows") = told_of(found.scores, unit_of, "rows", chosen, threads, watch),
+      Rcpp::Named("carried") = to_r(found.carried));
+}
+
+// m D of the slopes of loadings (core_influence.h); m: a column for each pair of items.
+// [[Rcpp::export(rng = false)]]
+Rcpp::NumericMatrix cpp_times_slopes(Rcpp::NumericMatrix m, Rcpp::NumericMatrix loadings) {
+  must_hold(m.ncol() == loadings.nrow() * (loadings.nrow() - 1) / 2,
+            "there must be a column for each pair");
+  return to_r(times_slopes(to_core(m), to_core(loadings)));
+}
+
+// The product of two matrices, its columns shared out over threads.
+// [[Rcpp::export(rng = false)]]
+Rcpp::NumericMatrix cpp_multiply(Rcpp::NumericMatrix a, Rcpp::NumericMatrix b, int threads) {
+  must_hold(a.ncol() == b.nrow() && threads >= 1, "matrices must fit each other");
+  const Eigen::Map<const Eigen::MatrixXd> first(a.begin(), a.nrow(), a.ncol()),
+      second(b.begin(), b.nrow(), b.ncol());
+  Rcpp::NumericMatrix out(a.nrow(), b.ncol());
+  Eigen::Map<Eigen::MatrixXd> to(out.begin(), out.nrow(), out.ncol());
+  constexpr Eigen::Index width = 64;
+  const Eigen::Index stripes = (second.cols() + width - 1) / width;
+  auto make_worker = [&] {
+    return [&](std::size_t stripe) {
+      const Eigen::Index begin = static_cast<Eigen::Index>(stripe) * width,
+                         count = std::min(width, second.cols() - begin);
+      to.middleCols(begin, count).noalias() = first * second.middleCols(begin, count);
+    };
+  };
+  stop_if_interrupted(run_replicates(static_cast<std::size_t>(stripes), threads, make_worker,
+                                     watch_of(R_NilValue)));
+  return out;
+}

@@ -1,0 +1,4 @@
+#include "core_linear.h"
+
+// (an empty prefix: here they are made)
+SOFTSIEVE_LINEAR()
