@@ -9,6 +9,7 @@
 #   check    function(x, name), where the types below do not say it all; NULL where the verb checks
 #   entry    its name in a study file, where that is another
 #   setting  its name among a result's settings, where that is another
+#   lazy     may it be bare names, which the verb settles itself?
 
 a_text <- function(label, choices = NULL, ...) {
   list(label = label, type = "string", choices = choices, ...)
@@ -30,6 +31,7 @@ choices_of <- function(argument) {
 # checked, with defaults, by name. What is NULL by default may be NULL.
 settle_arguments <- function(declared, frame = parent.frame()) {
   defaults <- formals(sys.function(sys.parent()))
+  declared <- Filter(function(one) is.null(one[["lazy"]]), declared)
   values <- lapply(names(declared), function(name) {
     value <- get(name, envir = frame, inherits = FALSE)
     optional <- is.null(value) && is.null(defaults[[name]])
@@ -57,10 +59,10 @@ check_argument <- function(value, name, argument) {
 
 # The defaults of a verb for the arguments that it declares, as values; the first of choices.
 defaults_of <- function(verb, names) {
-  values <- lapply(formals(verb)[names], function(default) {
-    if (identical(default, quote(expr = ))) return(NULL)
+  held <- formals(verb)[names]
+  values <- lapply(held[nzchar(as.character(held))], function(default) {
     value <- eval(default, topenv())
     if (is.numeric(value) && !all(is.finite(value))) NULL else utils::head(value, 1L)
   })
-  stats::setNames(values, names)
+  stats::setNames(values[names], names)
 }

@@ -82,7 +82,7 @@ check_dots_empty <- function(...) {
   if (!...length()) return(invisible())
   names <- names(list(...))
   if (is.null(names)) names <- rep("", ...length())
-  known <- setdiff(names(formals(sys.function(sys.parent()))), "...")
+  known <- c(names(formals(sys.function(sys.parent()))), called_arguments())
   first <- names[nzchar(names)][1L]
   stop_input("argument",
     "Every argument must be one that the function knows.",

@@ -16,12 +16,17 @@ stop_input <- function(what, must, got = character(), todo = character(), ...) {
 
 # The frame of the function that people called: the outermost of ours, so that nothing has to hand
 # its name down. What a function of theirs calls, which we call, is theirs.
-called_frame <- function() {
-  found <- NULL
+called_frame <- function() sys.frame(called_at())
+
+# The arguments of that function, for hints.
+called_arguments <- function() names(formals(sys.function(called_at())))
+
+called_at <- function() {
+  found <- 0L
   ours <- environment(called_frame)
   for (i in rev(seq_len(sys.nframe()))) {
     home <- environment(sys.function(i))
-    if (identical(home, ours)) found <- sys.frame(i)
+    if (identical(home, ours)) found <- i
     if (!is.null(home) && identical(topenv(home), globalenv())) break
   }
   found
@@ -46,13 +51,15 @@ join_words <- function(x) {
 hint_nearest <- function(typed, choices) {
   if (!length(choices) || is.na(typed) || !validEnc(typed)) return(character())
   # (of an entry, "section.name")
-  now <- paste0(sub("[^.]*$", "", typed), now_called(sub(".*[.]", "", typed)))
-  if (length(now) && now %in% choices) return(sprintf("It is called \"%s\" now.", now))
+  now <- c(now_called(typed),
+    paste0(sub("[^.]*$", "", typed), now_called(sub(".*[.]", "", typed))))[1L]
+  if (now %in% choices) return(sprintf("It is called \"%s\" now.", now))
   away <- utils::adist(lower(typed), lower(choices))[1L, ]
   # two edits are a swap of letters; a short word bears no more than one
   bearable <- if (nchar(typed) < 3L) 1 else max(2, nchar(typed) / 3)
-  if (!length(away) || min(away) > bearable) return(character())
-  sprintf("Did you mean \"%s\"?", choices[which.min(away)])
+  near <- which.min(away)
+  if (!length(near) || away[near] > bearable) return(character())
+  sprintf("Did you mean \"%s\"?", choices[near])
 }
 
 first_line <- function(text) strsplit(paste0(text, "\n"), "\n", fixed = TRUE)[[1L]][1L]

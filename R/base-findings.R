@@ -106,22 +106,10 @@ bind_findings <- function(...) {
 #' compared with) and `text`. Prints, the report and the command read them.
 #'
 #' @eval describe_findings()
-#' @return `finding_table()`: a tibble with a row for each kind of finding: `code`, `stage`,
-#'   `severity` (all that it can be), `sentence` (with a `%s` for what the case puts in) and
-#'   `meaning`.
+#' @seealso `catalogue_table("findings")`, the same as a table.
 #' @family results
-#' @examples
-#' finding_table()
 #' @name softsieve-findings
-#' @aliases finding_table
-#' @export
-finding_table <- function() {
-  all <- finding_kinds()
-  field <- function(name) unname(vapply(all, `[[`, "", name))
-  tibble::tibble(code = names(all), stage = field("stage"),
-    severity = unname(vapply(all, function(one) paste(one$severity, collapse = ", "), "")),
-    sentence = field("text"), meaning = field("meaning"))
-}
+NULL
 
 # For the help page: a section for each stage.
 describe_findings <- function() {

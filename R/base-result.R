@@ -21,8 +21,18 @@ NULL
 
 new_result <- function(class, values, settings, findings, source, call) {
   structure(
-    list(values = values, settings = settings, findings = findings, source = source, call = call),
+    list(values = values, settings = settings, findings = findings, source = source,
+      call = by_generic(call)),
     class = c(class, "softsieve_result"))
+}
+
+# The call of a method by its generic, so that update() can make it again.
+by_generic <- function(call) {
+  if (is.call(call) && is.name(call[[1L]]) &&
+      startsWith(as.character(call[[1L]]), "correlate_items.")) {
+    call[[1L]] <- quote(correlate_items)
+  }
+  call
 }
 
 # Tables of the same columns under each other.
@@ -75,23 +85,11 @@ fingerprint_of <- function(answers, weights = NULL) {
   list(fingerprint = rlang::hash(parts), items = colnames(matrix), people = nrow(matrix))
 }
 
-#' Cut-offs
-#'
-#' Every number that results are compared with, with its source. All of them are arguments or can be
-#' judged afresh from the tables: a cut-off starts a look, it does not end one.
-#'
-#' @return `cutoff_table()` returns a tibble: `name`, `value`, `label`, `source`.
-#' @examples
-#' cutoff_table()
-#' @name softsieve-cutoffs
-#' @export
-cutoff_table <- function() {
-  all <- catalogue("cutoffs")
-  tibble::tibble(name = names(all), value = vapply(all, `[[`, 0, "value"),
-    label = vapply(all, `[[`, "", "label"), source = vapply(all, `[[`, "", "source"))
-}
+# Results whose class has no table of its own in these forms: the main table, or a word. A print is
+# the summary of most.
 
-# Results whose class has no table of its own in these forms: the main table, or a word.
+#' @export
+summary.softsieve_result <- function(object, ...) object
 
 #' @export
 tidy.softsieve_result <- function(x, ...) {

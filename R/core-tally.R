@@ -41,7 +41,6 @@ core_counted_tables <- function(counted, kind, threads, progress = NULL) {
 # Every item has a table here: polychoric between ordered items, Pearson between others, polyserial
 # across, where the cells of a table stand for its people.
 core_mixed_counted <- function(counted, ordered, threads, progress) {
-  p <- length(counted$values)
   latent <- core_counted_tables(counted, "polychoric", threads, progress)
   plain <- core_counted_tables(counted, "pearson", threads)
   moments <- core_table_moments(plain$values, plain$counts)

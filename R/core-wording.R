@@ -5,7 +5,6 @@
 core_wording_fit <- function(r, k, turned, tolerance = 1e-7, most = 2000L) {
   p <- ncol(r)
   w <- replace(numeric(p), turned, 0.3)
-  loadings <- NULL
   for (iteration in seq_len(most)) {
     left <- r - w %o% w
     found <- core_search_surely(left, k, "minres", 0.005 * diag(left), 0L)

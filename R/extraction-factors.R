@@ -6,7 +6,7 @@
 #' @inheritParams assess_factorability
 #' @param factors How many: a whole number, `"probable"` (the number that [count_factors()] takes:
 #'   the most probable one, less further factors that are wording, neighbours or a pair), the name
-#'   of one of its rules ([retention_rule_table()]; `"parallel"` is [parallel_analysis()]), or what
+#'   of one of its rules ([catalogue_table()]; `"parallel"` is [parallel_analysis()]), or what
 #'   one of these two functions returned.
 #' @param method What the loadings make small, or reproduce:
 #'   * `"minres"`: the residual correlations (minimum residuals, unweighted least squares); no

@@ -146,10 +146,10 @@ as_tibble.factorability <- function(x, ...) x$values$items
 #' @export
 glance.factorability <- function(x, ...) {
   check_dots_empty(...)
-  with(x$values,
-    tibble::tibble(adequacy = adequacy, chi_square = sphericity$statistic, df = sphericity$df,
-      p = sphericity$p, determinant = determinant, n = n, people_per_item = people_per_item,
-      verdict = verdict))
+  v <- x$values
+  tibble::tibble(adequacy = v$adequacy, chi_square = v$sphericity$statistic,
+    df = v$sphericity$df, p = v$sphericity$p, determinant = v$determinant, n = v$n,
+    people_per_item = v$people_per_item, verdict = v$verdict)
 }
 
 find_in_factorability <- function(values, least) {

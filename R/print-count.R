@@ -11,7 +11,7 @@ print.factor_count <- function(x, ...) {
         paste("?: rests on normal theory or on the sampling error of Pearson correlations,",
           "which these are not.")
       },
-      paste("When each rule misleads: retention_rule_table(); what it judged by: the result's",
+      paste("When each rule misleads: catalogue_table(\"rules\"); what it judged by: the result's",
         "values$evidence.")),
     next_step = next_after_count(v))
 }

@@ -23,6 +23,7 @@
 #'   reads ranges of its pages within one snapshot: the counts are those of one process, whatever
 #'   others write meanwhile.
 #' @param delimiter,decimal,encoding For text files: as in [read_responses()].
+#' @param ... Nothing: what is mis-typed is refused.
 #' @return An object of class `item_tables` ([softsieve-result]); `values` holds `items` (tibble, as
 #'   in a questionnaire), `categories` (list: each item's, keyed; `NULL` for items of more than 16),
 #'   `cells` (matrix, one column for each random group: the tables, then each item's own counts),
@@ -48,7 +49,8 @@
 tabulate_items <- function(source, items = NULL, codebook = NULL, weight = NULL, group = NULL,
     missing = c("pairwise", "complete"), reversed = NULL, missing_codes = NULL, ends = NULL,
     random_groups = 200L, rows = 1e5, threads = NULL, workers = 1L, delimiter = NULL,
-    decimal = NULL, encoding = NULL) {
+    decimal = NULL, encoding = NULL, ...) {
+  check_dots_empty(...)
   selected <- list(items = rlang::enquo(items), weight = rlang::enquo(weight),
     group = rlang::enquo(group), reversed = rlang::enquo(reversed))
   missing <- check_choice(missing, "missing", c("pairwise", "complete"))

@@ -11,7 +11,7 @@
 #'   variable `SOFTSIEVE_DUCKDB` names DuckDB's shared library).
 #' @param table The name of a table or view; with its schema, `c("schema", "table")` or a
 #'   [DBI::Id()].
-#' @param new Is it a table that is to be made, for `score_respondents(into = )`?
+#' @param new Is it a table that is to be made, for [score_into()]?
 #' @return An object of class `softsieve_database_table`.
 #' @section How: Names are quoted by DBI or the driver. One `SELECT` of the columns that are needed
 #'   is sent, and nothing is written but a new table that you ask for. A connection that you gave
@@ -88,7 +88,7 @@ print.softsieve_database_table <- function(x, ...) {
   check_dots_empty(...)
   if (x$new) {
     cat(sprintf("A table to be made: %s.\n", database_words(x)))
-    cat("Next: score_respondents(..., into = ).\n")
+    cat("Next: score_into(..., into = ).\n")
   } else {
     cat(sprintf("Answers in %s.\n", database_words(x)))
     cat("Next: read_responses(), or tabulate_items() with the codebook.\n")

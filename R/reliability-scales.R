@@ -12,6 +12,7 @@
 #'   that is near the first but not salient, which [pattern_table()] marks too, does not count
 #'   here.)
 #' @param weak For a solution: what happens to items without a salient loading: the same choice.
+#' @param ... Nothing: what is mis-typed is refused.
 #' @return An object of class `scale_set` ([softsieve-result]); `values$scales` is a tibble with one
 #'   row for each item of a scale: `scale`, `item`, `wording`, `reversed` (was it reverse-scored by
 #'   its key?), `values$key` is how the answers behind them were keyed (as in
@@ -30,7 +31,8 @@
 #' form_scales(factor_solution(motives, seed = 1))
 #' @export
 form_scales <- function(x, salient = cutoff("salient_loading"),
-    cross_loading = c("leave_out", "highest"), weak = c("leave_out", "highest")) {
+    cross_loading = c("leave_out", "highest"), weak = c("leave_out", "highest"), ...) {
+  check_dots_empty(...)
   asked <- settle_arguments(SCALES_TAKE)
   if (is_result(x, "softsieve_scale_set")) return(x)
   if (is_result(x, "factor_solution")) {

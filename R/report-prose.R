@@ -152,7 +152,7 @@ prose_of_scales <- function(study, tongue, factors) {
     ""
   }
   c(
-    if (s$by == "codebook") {
+    if (s$defined_by == "codebook") {
       one("codebook_scales")
     } else {
       one(if (single) "salient_one" else "salient", salient = in_unit(tongue, s$salient),

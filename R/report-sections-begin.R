@@ -173,4 +173,3 @@ section_sift <- function(study) {
       count_of(nrow(x$values$items), "item"), ENDS[[x$values$ended]])),
     show_table(x, "story"), show_table(x, "facets"), on_screen(show_figure(x, "tiles")))
 }
-

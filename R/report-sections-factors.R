@@ -43,4 +43,3 @@ section_scores <- function(study) {
     say(scores_about(scales, "scale")), show_table(scales, "factors"), show_table(scales, "norms"),
     on_screen(show_figure(scales, "spread")))
 }
-

@@ -14,7 +14,7 @@
 #'   samples at least), and rules that go step by step draw fewer with more than 100 items (300 with
 #'   150).
 #' @param rules Names of the rules to ask, `"all"`, or `NULL` for all that are quick (all but
-#'   comparison data): see `retention_rule_table()`.
+#'   comparison data): see `catalogue_table("rules")`.
 #' @param most The largest number of factors that the rules try; `NULL` is 10, or two more than
 #'   parallel analysis suggests, where the items allow it.
 #' @param share The share of variance that the rule `"cumulative_share"` asks for, from 0.1 to 1.
@@ -48,9 +48,6 @@
 #'
 #'   `as_tibble()` and `tidy()` give the rules, `glance()` the verdict in one row; [write_table()]
 #'   writes the rules as CSV, or everything as JSON.
-#'
-#'   `retention_rule_table()` returns a tibble of the rules there are: `rule`, `label`, `misleads`,
-#'   `reference`.
 #' @section The probabilities: Networks look at the eigenvalues against chance (of the whole matrix,
 #'   of the reduced one, and with the larger ones taken as factors), the empirical Kaiser reference,
 #'   average partial correlations, and maximum likelihood fits with that many factors, one and two
@@ -98,14 +95,13 @@
 #'   algorithms to determine the number of factors in exploratory factor analysis. *Psychological
 #'   Methods*, 25, 776-786.
 #'
-#'   `retention_rule_table()` names the paper of each rule; the vignette lists them in full.
+#'   `catalogue_table("rules")` names the paper of each rule; the vignette lists them in full.
 #' @family the number of factors
 #' @examples
 #' motives <- questionnaire(repair_cafe, codebook = repair_cafe_codebook, id = person, group = cafe)
 #' count <- count_factors(motives, replicates = 200, seed = 1)
 #' count
 #' count$values$evidence$hull
-#' retention_rule_table()
 #' @srrstats {G1.6} rules stand beside each other, with what is known of each
 #' @export
 count_factors <- function(x, ..., basis = "components", chance = NULL, reference = "upper",
@@ -170,15 +166,6 @@ choose_rules <- function(rules) {
       paste0('"', names(all), '"', collapse = ", ")),
     got = describe_value(rules),
     todo = if (length(unknown)) hint_nearest(unknown[1L], names(all)) else character())
-}
-
-#' @rdname count_factors
-#' @export
-retention_rule_table <- function() {
-  rules <- RULES
-  field <- function(name) unname(vapply(rules, `[[`, "", name))
-  tibble::tibble(rule = names(rules), label = field("label"), misleads = field("misleads"),
-    reference = field("reference"))
 }
 
 #' @exportS3Method tibble::as_tibble

@@ -18,4 +18,3 @@ judge_eigenvalue_one <- function(e) {
     reason = sprintf("eigenvalue %d: %s", min(k + 1L, e$p),
       format_number(e$eigenvalues[min(k + 1L, e$p)])))
 }
-

@@ -7,4 +7,3 @@ judge_parallel_mean <- function(e) {
     reason = sprintf("eigenvalue %d: %s", at,
       format_against(table$eigenvalue[at], table$chance_mean[at])))
 }
-

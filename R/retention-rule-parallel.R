@@ -8,4 +8,3 @@ judge_parallel <- function(e) {
     reason = sprintf("eigenvalue %d: %s", at,
       format_against(v$eigenvalues$eigenvalue[at], v$eigenvalues[[limit]][at])))
 }
-

@@ -7,4 +7,3 @@ judge_partials <- function(e, averages, power) {
     table = tibble::tibble(components = seq_len(e$p - 1L) - 1L, average = averages[-e$p]),
     reason = sprintf("partials to the %s smallest: %s", power, format_unit(averages[k + 1L], 4L)))
 }
-

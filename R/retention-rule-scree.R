@@ -18,4 +18,3 @@ judge_cumulative_share <- function(e) {
       if (k == 1L) "reaches" else sprintf("%d reach", k),
       format_share(share[k]), format_share(e$settings$share)))
 }
-

@@ -23,4 +23,3 @@ step_draws <- function(replicates, items) {
 }
 STEP_DRAWS <- 100
 STEP_COST <- 1e9
-

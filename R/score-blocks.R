@@ -1,10 +1,37 @@
-# Scores of people who are too many for memory: a block in, its scores out.
-
-# `asked`: what was asked of the scores; `one`: scores a block of people.
-score_into <- function(x, source, into, keep, by, rows, asked, one) {
+#' Score people who are too many for memory
+#'
+#' Scores a file, a table of a database or any other source block by block, into a CSV or Parquet
+#' file or a new table. What is written is there whole or not at all. A CSV file whose writing was
+#' broken off is resumed by the same call.
+#'
+#' @param x A `factor_solution`, or a scale set ([form_scales()]).
+#' @param source A source as [tabulate_items()] takes it.
+#' @param into The path of a CSV or Parquet file, or `database_table(connection, table, new = TRUE)`.
+#' @param ... What [score_respondents()] takes and needs one person's answers only: `method`,
+#'   `missing`, `answered_share`, `answered_least`, `errors`, `level`, `reliability` (with `errors`
+#'   of scales), `also` with `norms`, `units`, `threads`.
+#' @param columns Columns of the source to stand beside the scores, in tidyselect's language.
+#' @param rows People in a block, about.
+#' @return An object of class `written_scores` ([softsieve-result]); its `values` are `people`,
+#'   `scored` (people with a score), `into` (words) and `resumed` (how many people an earlier run had
+#'   written). Findings are reported once, with the numbers of the first block that has them.
+#' @section Errors: those of [score_respondents()] and [tabulate_items()],
+#'   `softsieve_error_unwritable`, `softsieve_error_ending`.
+#' @family scores
+#' @family large data
+#' @examples
+#' solution <- factor_solution(repair_cafe[3:14], factors = 2, seed = 1)
+#' file <- tempfile(fileext = ".csv")
+#' score_into(solution, repair_cafe, file, columns = person)
+#' @export
+score_into <- function(x, source, into, ..., columns = NULL, rows = 1e5) {
+  asked <- asked_of_blocks(rlang::enquos(...))
+  asked$threads <- settle_threads(asked[["threads"]])
+  one <- function(block) call_with(score_respondents, c(list(x, block), asked))
+  keep <- rlang::enquo(columns)
   rows <- check_whole(rows, "rows", 10L, 1e7L)
   scoring <- gather_scoring(x, asked$method, asked$missing)
-  check_alone(by, asked, scoring)
+  check_alone(asked, scoring)
   check_score_target(into, source)
   items <- scoring$items$item
   kept <- character()
@@ -42,6 +69,24 @@ score_into <- function(x, source, into, keep, by, rows, asked, one) {
     bind_findings(findings), x$source, match.call())
 }
 
+# What a block is asked: arguments of score_respondents() that are about single people.
+asked_of_blocks <- function(dots) {
+  known <- setdiff(names(formals(score_respondents)), c("x", "data", "by"))
+  if ("by" %in% names(dots)) refuse_into("`by`", "norms of groups")
+  strange <- setdiff(names(dots), known)
+  if (length(strange)) {
+    stop_input("argument",
+      sprintf("Beside `columns` and `rows`, scores may be asked: %s.", name_culprits(known, 20L)),
+      got = if (nzchar(strange[1L])) {
+        sprintf("Not known here: %s.", name_culprits(sprintf("`%s`", strange)))
+      } else {
+        "An argument without a name came."
+      },
+      todo = hint_nearest(strange[1L], known))
+  }
+  lapply(dots, rlang::eval_tidy)
+}
+
 # Findings of blocks, each once by its code and item: the numbers in them are of the block that told
 # them first.
 same_findings <- function(earlier, now) {
@@ -54,8 +99,7 @@ same_findings <- function(earlier, now) {
 BLOCK_FINDINGS <- c("not_scored", "scored_with_missing")
 
 # Scores of one person must need that person's answers only.
-check_alone <- function(by, asked, scoring) {
-  if (!rlang::quo_is_null(by)) refuse_into("`by`", "norms of groups")
+check_alone <- function(asked, scoring) {
   if (length(asked$also) && is.null(asked$norms)) {
     refuse_into("`also` without `norms`", "norms, which these people are not known for yet")
   }

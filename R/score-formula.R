@@ -10,6 +10,7 @@
 #'   formula of a scale's mean or sum passes over missing answers as `missing` says; all other
 #'   scores are of people who answered every item that counts, and others get none: weights for
 #'   missing answers are made for each pattern of them.
+#' @param ... Nothing: what is mis-typed is refused.
 #' @return An object of class `score_formula` ([softsieve-result]). `values` holds `table` (tibble:
 #'   `item`, the first row being `"(constant)"`, `wording`, `reversed`, and a column for each factor
 #'   or scale), `weights` (p x k, of answers as they were given), `constant` (k), `standardised`
@@ -38,7 +39,8 @@
 #' substr(formulas["F1"], 1, 70)
 #' @export
 score_formula <- function(x, method = NULL, missing = NULL,
-    answered_share = cutoff("answered_share"), answered_least = 1L, units = NULL) {
+    answered_share = cutoff("answered_share"), answered_least = 1L, units = NULL, ...) {
+  check_dots_empty(...)
   if (is_result(x, "score_formula")) return(x)
   check_number(answered_share, "answered_share", 0, 1)
   answered_least <- check_whole(answered_least, "answered_least", 1L)

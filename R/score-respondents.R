@@ -35,16 +35,11 @@
 #' @param units For a solution that came from a matrix: a data frame of `item`, `mean` and `sd` of
 #'   keyed answers, or `"own"` for these people's own.
 #' @inheritParams parallel_analysis
-#' @param into Where scores of very many people go, block by block: the path of a CSV or Parquet
-#'   file, or `database_table(connection, table, new = TRUE)`. `data` is then a source as
-#'   [tabulate_items()] takes it, and what is written is there whole or not at all. A CSV file whose
-#'   writing was broken off is resumed by the same call.
-#' @param keep,rows With `into`: columns of the source to stand beside the scores, in tidyselect's
-#'   language, and people in a block, about.
-#' @return An object of class `respondent_scores` ([softsieve-respondent-scores]); with `into`, one
-#'   of class `written_scores` ([softsieve-result]) whose `values` are `people`, `scored` (people
-#'   with a score), `into` (words) and `resumed` (how many people an earlier run had written);
-#'   findings are reported once, with the numbers of the first block that has them.
+#' @param ... Nothing: what is mis-typed is refused.
+#' @return An object of class `respondent_scores` ([softsieve-respondent-scores]).
+#' @details The arguments are as many as the choices that a reviewer may ask about: the method, what
+#'   is done about missing answers, errors, norms and units. [score_into()] scores people who are too
+#'   many for memory.
 #' @section Errors: `softsieve_error_other_items` when the data have other items than `x`;
 #'   `softsieve_error_other_key` (a questionnaire keyed otherwise), `softsieve_error_method` (a
 #'   method that cannot be had: an item without a uniqueness, factors that its items cannot tell
@@ -127,17 +122,8 @@
 #' @export
 score_respondents <- function(x, data, method = NULL, missing = NULL,
     answered_share = cutoff("answered_share"), answered_least = 1L, errors = FALSE, level = 0.95,
-    reliability = NULL, also = NULL, by = NULL, norms = NULL, units = NULL, threads = NULL,
-    into = NULL, keep = NULL, rows = 1e5) {
-  if (!is.null(into)) {
-    asked <- list(method = method, missing = missing, answered_share = answered_share,
-      answered_least = answered_least, errors = errors, level = level, reliability = reliability,
-      also = also, norms = norms, units = units, threads = settle_threads(threads))
-    asked <- asked[!vapply(asked, is.null, NA)]
-    by <- rlang::enquo(by)
-    one <- function(block) call_with(score_respondents, c(list(x, block), asked))
-    return(score_into(x, data, into, rlang::enquo(keep), by, rows, asked, one))
-  }
+    reliability = NULL, also = NULL, by = NULL, norms = NULL, units = NULL, threads = NULL, ...) {
+  check_dots_empty(...)
   if (missing(data)) {
     stop_input("argument", "`data` must be the people to score.", got = "Nothing came.",
       todo = "Give their answers, for example score_respondents(solution, motives).")

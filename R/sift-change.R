@@ -4,7 +4,7 @@
 #' in the trail. The items that are left are looked at again; [sift_items()] goes on from there.
 #'
 #' @param x What [sift_items()] returned.
-#' @param items Names of items.
+#' @param items Items, by bare names or words.
 #' @param why The reason, in words.
 #' @param keep Pin the items that are put back, so that no rule takes them out again?
 #' @return An object of class `item_sift` ([softsieve-item-sift]).
@@ -20,7 +20,7 @@ sift_remove <- function(x, items, why) {
   check_class(x, "x", "item_sift", "sift_items()")
   check_text(why, "why")
   now <- x$values$going_on
-  check_sift_items(items, "items", now$left)
+  items <- settle_named_items(rlang::enquo(items), "items", now$left)
   check_enough_left(setdiff(now$left, items))
   now <- without_end(now)
   for (item in items) now$events <- c(now$events, list(hand_event("removed", item, why)))
@@ -37,7 +37,7 @@ sift_restore <- function(x, items, why, keep = TRUE) {
   now <- x$values$going_on
   all <- now$all$values$items$item
   out <- c("that were taken out", "Not taken out")
-  check_sift_items(items, "items", setdiff(all, now$left), known = out)
+  items <- settle_named_items(rlang::enquo(items), "items", setdiff(all, now$left), known = out)
   now <- without_end(now)
   for (item in items) now$events <- c(now$events, list(hand_event("restored", item, why)))
   now$left <- all[all %in% c(now$left, items)]

@@ -58,7 +58,7 @@ sift_items <- function(x, rules = sift_rules(),
     refuse_in_going_on(match.call())
     again <- list(rules = if (!missing(rules)) rules,
       factors = if (!missing(factors)) settle_sift_number(factors),
-      keep = check_sift_items(keep, "keep", x$values$left))
+      keep = settle_named_items(rlang::enquo(keep), "keep", x$values$left))
     return(go_on(x, again, given$passes, settle_asker(ask), threads, match.call()))
   }
   seed <- settle_seed(seed)
@@ -74,14 +74,14 @@ sift_items <- function(x, rules = sift_rules(),
     threads = threads)
   items <- all$values$items$item
   start <- list(all = all, left = items, rules = rules, how = how,
-    pinned = check_sift_items(keep, "keep", items),
+    pinned = settle_named_items(rlang::enquo(keep), "keep", items),
     facets = facets_of(all, rules), passes = list(), events = list())
   start <- drop_by_hand(start, drop_first)
   run_sift(start, given$passes, settle_asker(ask), match.call())
 }
 
 SIFT_TAKES <- list(
-  keep = a_text("Items that never go", several = TRUE, check = NULL),
+  keep = a_text("Items that never go", several = TRUE, lazy = TRUE),
   drop_first = a_text("Items that go before the first pass, each with the reason",
     mapped = TRUE, check = NULL),
   passes = a_whole("At most so many items go; any number when left out",
@@ -129,18 +129,6 @@ settle_sift_number <- function(factors) {
   stop_input("factors",
     "`factors` must be a whole number from 1 on, \"probable\" or \"parallel\".",
     got = describe_value(factors))
-}
-
-check_sift_items <- function(wanted, name, items, known = c("that are there", "Not there")) {
-  if (length(wanted) || !is.character(wanted) && !is.null(wanted)) {
-    wanted <- check_words(wanted, name)
-  }
-  strange <- setdiff(wanted, items)
-  if (!length(strange)) return(as.character(wanted))
-  stop_input("items",
-    sprintf("`%s` must name items %s.", name, known[1L]),
-    got = sprintf("%s: %s.", known[2L], name_culprits(strange)),
-    todo = hint_nearest(as.character(strange[1L]), items))
 }
 
 # Facets of the items, where a rule holds their least number.

@@ -5,12 +5,13 @@
 #' one that stays in half is uncertain.
 #'
 #' @param x What [sift_items()] returned, from answers.
-#' @param draws How many times people are drawn with replacement, from 0 on. `NULL` is 400, or as
+#' @param replicates How many bootstrap samples of the people are walked, from 0 on. `NULL` is 400, or as
 #'   many as take about as long where there are many items, polychoric correlations or a number of
 #'   factors that each pass finds again (20 at least; a finding says so).
 #' @param steps By which factors each limit is multiplied, one limit at a time.
 #' @param uncertain Shares of paths between which an item is uncertain.
 #' @inheritParams parallel_analysis
+#' @param ... Nothing: what is mis-typed is refused.
 #' @return An object of class `sift_paths` ([softsieve-result]); `values` holds `items` (tibble:
 #'   `item`, `wording`, `reversed`, `state` in `x`, `stays` (share of all paths), `limits`,
 #'   `orders`, `numbers`, `draws` (shares by kind of path), `verdict`: `"stays"`, `"goes"`,
@@ -30,13 +31,18 @@
 #' @examples
 #' motives <- questionnaire(repair_cafe, codebook = repair_cafe_codebook, id = person, group = cafe)
 #' sifted <- sift_items(motives, factors = 4, seed = 1)
-#' sift_paths(sifted, draws = 10, seed = 1)
+#' sift_paths(sifted, replicates = 10, seed = 1)
 #' @export
-sift_paths <- function(x, draws = NULL, steps = c(0.8, 0.9, 1.1, 1.2), uncertain = c(0.2, 0.8),
-    seed = NULL, threads = NULL) {
+sift_paths <- function(x, replicates = NULL, steps = c(0.8, 0.9, 1.1, 1.2), uncertain = c(0.2, 0.8),
+    seed = NULL, threads = NULL, ...) {
+  check_dots_empty(...)
   check_class(x, "x", "item_sift", "sift_items()")
-  usual <- is.null(draws)
-  draws <- if (usual) usual_draws(x$values$going_on) else check_whole(draws, "draws", 0L, 1e5L)
+  usual <- is.null(replicates)
+  replicates <- if (usual) {
+    usual_draws(x$values$going_on)
+  } else {
+    check_whole(replicates, "replicates", 0L, 1e5L)
+  }
   good <- checkmate::test_numeric(steps, lower = 0.1, upper = 10, any.missing = FALSE, min.len = 1L)
   if (!good) {
     stop_input("argument", "`steps` must be numbers from 0.1 to 10.", got = describe_value(steps))
@@ -50,24 +56,24 @@ sift_paths <- function(x, draws = NULL, steps = c(0.8, 0.9, 1.1, 1.2), uncertain
   threads <- settle_threads(threads)
   now <- x$values$going_on
   answers <- now$all$values$questionnaire
-  if (draws && is.null(answers)) {
+  if (replicates && is.null(answers)) {
     stop_input("no_answers", "People can be drawn from answers only.",
       got = "The sifting came from a correlation matrix.",
-      todo = "Give draws = 0 for the other paths.")
+      todo = "Give replicates = 0 for the other paths.")
   }
-  asked <- paths_asked(now, steps, draws, seed)
+  asked <- paths_asked(now, steps, replicates, seed)
   walked <- walk_all(asked, now, answers, threads)
   failed <- vapply(walked, function(end) !is.null(end$failed), NA)
   if (all(failed)) walk_path(asked[[1L]], now, answers) # says why
   values <- values_of_paths(x, asked[!failed], walked[!failed], uncertain)
   new_result("sift_paths", values,
-    c(x$settings[setdiff(names(x$settings), "seed")], list(draws = draws, steps = steps,
+    c(x$settings[setdiff(names(x$settings), "seed")], list(replicates = replicates, steps = steps,
       uncertain = uncertain, seed = seed)),
     bind_findings(findings_that_travel(x$findings), find_in_paths(values), if (any(failed)) {
       new_finding("paths_unsolved", sum(failed), length(failed), walked[[which(failed)[1L]]]$failed,
         value = sum(failed), limit = 0)
-    }, if (usual && draws > 0L && draws < USUAL_DRAWS) {
-      new_finding("fewer_draws", draws, USUAL_DRAWS, value = draws, limit = USUAL_DRAWS)
+    }, if (usual && replicates > 0L && replicates < USUAL_DRAWS) {
+      new_finding("fewer_draws", replicates, USUAL_DRAWS, value = replicates, limit = USUAL_DRAWS)
     }),
     x$source, match.call())
 }
@@ -86,7 +92,7 @@ usual_draws <- function(now) {
 }
 
 # Every path: kind, what it changes (in words), and the change itself.
-paths_asked <- function(now, steps, draws, seed) {
+paths_asked <- function(now, steps, replicates, seed) {
   rules <- now$rules$values$rule_specs
   on <- names(Filter(function(one) one$on, rules))
   components <- now$how$components
@@ -109,7 +115,7 @@ paths_asked <- function(now, steps, draws, seed) {
       list(kind = "numbers", what = sprintf("%d factors", k), factors = k)
     })
   }
-  drawn <- lapply(seq_len(draws), function(i) {
+  drawn <- lapply(seq_len(replicates), function(i) {
     list(kind = "draws", what = sprintf("draw %d", i), draw = i, seed = seed)
   })
   c(unlist(limits, recursive = FALSE), orders, numbers, drawn)

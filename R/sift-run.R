@@ -5,9 +5,9 @@
 run_sift <- function(start, passes, asker, made_by) {
   now <- start
   now$most_passes <- passes + sum(vapply(now$passes, function(one) !is.na(one$removed), NA))
-  removed <- 0
   total <- length(now$left)
   ended <- with_progress("Sifting", total, function(progress) {
+    removed <- 0
     repeat {
       step <- one_pass(now, asker, may_go = removed < passes)
       now <<- step$now

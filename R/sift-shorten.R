@@ -6,16 +6,17 @@
 #'
 #' @param scales What [form_scales()] takes or returned.
 #' @param data The answers: a [questionnaire()], or a data frame, as in [assess_reliability()].
-#' @param items How many items each short form has; numbers named by scale for different ones.
+#' @param size How many items each short form has; numbers named by scale for different ones.
 #' @param keep Items that must be in.
-#' @param by `"omega"` (reliability of the short form's score), or `"fidelity"` (its correlation
+#' @param criterion `"omega"` (reliability of the short form's score), or `"fidelity"` (its correlation
 #'   with the long score of another occasion: corrected for the errors that shared items share).
 #' @param least_per_facet How many items of each facet of the scale (the codebook's column `facet`)
 #'   must be in, where facets are known.
 #' @param best How many sets are listed.
-#' @param draws How many times people are drawn with replacement, to choose in these and to judge in
-#'   those left out; 0 for none.
+#' @param replicates How many bootstrap samples of the people are drawn, to choose in these and to
+#'   judge in those left out; 0 for none.
 #' @inheritParams parallel_analysis
+#' @param ... Nothing: what is mis-typed is refused.
 #' @return An object of class `short_forms` ([softsieve-result]); `values` holds `scales` (tibble:
 #'   `scale`, `items` and `kept` (how many), `omega`, `omega_short`, `fidelity` of the short form),
 #'   `sets` (tibble: `scale`, `rank`, `set` (item names), `omega`, `fidelity`), `items` (tibble:
@@ -41,16 +42,17 @@
 #' @family sifting
 #' @examples
 #' motives <- questionnaire(repair_cafe, codebook = repair_cafe_codebook, id = person, group = cafe)
-#' short <- shorten_scales(motives, items = 4, draws = 20, seed = 1)
+#' short <- shorten_scales(motives, size = 4, replicates = 20, seed = 1)
 #' short
 #' score_respondents(short$values$short, motives)
 #' @export
-shorten_scales <- function(scales, data = NULL, items = 4L, keep = NULL,
-    by = c("omega", "fidelity"), least_per_facet = 1L, best = 5L, draws = 100L, seed = NULL,
-    threads = NULL) {
-  by <- check_choice(by, "by", c("omega", "fidelity"))
+shorten_scales <- function(scales, data = NULL, size = 4L, keep = NULL,
+    criterion = c("omega", "fidelity"), least_per_facet = 1L, best = 5L, replicates = 100L,
+    seed = NULL, threads = NULL, ...) {
+  check_dots_empty(...)
+  criterion <- check_choice(criterion, "criterion", c("omega", "fidelity"))
   best <- check_whole(best, "best", 1L, 100L)
-  draws <- check_whole(draws, "draws", 0L, 1e5L)
+  replicates <- check_whole(replicates, "replicates", 0L, 1e5L)
   least_per_facet <- check_whole(least_per_facet, "least_per_facet", 0L)
   seed <- settle_seed(seed)
   threads <- settle_threads(threads)
@@ -61,16 +63,16 @@ shorten_scales <- function(scales, data = NULL, items = 4L, keep = NULL,
   check_keyed_alike(data, known)
   scales <- form_scales(scales)
   given <- gather_reliability(scales, data, threads)
-  pinned <- check_sift_items(keep, "keep", given$items$item)
-  sizes <- sizes_wanted(items, given)
+  pinned <- settle_named_items(rlang::enquo(keep), "keep", given$items$item)
+  sizes <- sizes_wanted(size, given)
   names <- names(given$members)
   parts <- stats::setNames(lapply(names, function(name) {
-    shorten_one(given, name, sizes[[name]], pinned, least_per_facet, by, best, data)
+    shorten_one(given, name, sizes[[name]], pinned, least_per_facet, criterion, best, data)
   }), names)
-  drawn <- if (draws) shorten_draws(parts, given, by, draws, seed, 1L)
-  new_result("short_forms", values_of_short(parts, given, drawn, by),
-    c(given$correlations$settings, list(items = sizes, keep = pinned, by = by,
-      least_per_facet = least_per_facet, best = best, draws = draws, seed = seed)),
+  drawn <- if (replicates) shorten_draws(parts, given, criterion, replicates, seed, 1L)
+  new_result("short_forms", values_of_short(parts, given, drawn, criterion),
+    c(given$correlations$settings, list(size = sizes, keep = pinned, criterion = criterion,
+      least_per_facet = least_per_facet, best = best, replicates = replicates, seed = seed)),
     bind_findings(
       findings_that_travel(given$correlations$findings),
       scales$findings,
@@ -78,18 +80,18 @@ shorten_scales <- function(scales, data = NULL, items = 4L, keep = NULL,
     given$correlations$source, match.call())
 }
 
-sizes_wanted <- function(items, given) {
+sizes_wanted <- function(size, given) {
   names <- names(given$members)
   have <- lengths(given$members)
-  good <- checkmate::test_integerish(items, lower = 1, any.missing = FALSE) &&
-    (is.null(names(items)) && length(items) == 1L || setequal(names(items), names))
+  good <- checkmate::test_integerish(size, lower = 1, any.missing = FALSE) &&
+    (is.null(names(size)) && length(size) == 1L || setequal(names(size), names))
   if (!good) {
     stop_input("argument",
-      "`items` must be one number, or one for each scale, by name.",
-      got = describe_value(items),
+      "`size` must be one number, or one for each scale, by name.",
+      got = describe_value(size),
       todo = sprintf("Scales: %s.", name_culprits(names)))
   }
-  sizes <- if (is.null(names(items))) rep(items, length(names)) else items[names]
+  sizes <- if (is.null(names(size))) rep(size, length(names)) else size[names]
   sizes <- stats::setNames(as.integer(sizes), names)
   short <- names[sizes > have]
   if (length(short)) {

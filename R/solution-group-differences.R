@@ -21,7 +21,6 @@ chance_of_groups <- function(pooled, kept, congruences) {
   target <- pooled$values$loadings
   p <- nrow(target)
   noisy <- lapply(kept, function(one) {
-    k <- ncol(target)
     own <- as.numeric(one$solution$values$loadings)
     matrix(as.numeric(one$draws) - own + as.numeric(target), p)
   })

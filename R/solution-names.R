@@ -12,7 +12,8 @@
 #'   F1, F2, ...: `c(F1 = "thrift")`; or as many names as there are factors, in their order; or an
 #'   earlier solution that was named, of nearly the same items, whose names are taken over by
 #'   matching factors. `NULL` for help.
-#' @param items How many items to show for each factor and direction, without names.
+#' @param strongest How many items to show for each factor and direction, without names.
+#' @param ... Nothing: what is mis-typed is refused.
 #' @return With names, the solution with them (`settings$factor_names` says which factor each
 #'   stands for). Without, an object of class `naming_help` ([softsieve-result]); `values` holds
 #'   tibbles with a row for each factor and
@@ -46,10 +47,11 @@
 #' named <- name_factors(solution, c(F1 = "thrift", F2 = "planet"))
 #' form_scales(named)
 #' @export
-name_factors <- function(solution, names = NULL, items = 4L) {
+name_factors <- function(solution, names = NULL, strongest = 4L, ...) {
+  check_dots_empty(...)
   check_class(solution, "solution", "factor_solution", "factor_solution()")
-  items <- check_whole(items, "items", 1L, 100L)
-  if (is.null(names)) return(naming_help(solution, items, match.call()))
+  strongest <- check_whole(strongest, "strongest", 1L, 100L)
+  if (is.null(names)) return(naming_help(solution, strongest, match.call()))
   if (is_result(names, "factor_solution")) {
     if (is_named(names)) return(keep_names(solution, names))
     stop_input("names",

@@ -18,6 +18,7 @@
 #'   when its second largest loading reaches `cross_loading_from` in size, or is within
 #'   `cross_loading_within` of the largest.
 #' @param communality_below An item whose communality is smaller is marked `low`.
+#' @param ... Nothing: what is mis-typed is refused.
 #' @return An object of class `pattern_table` ([softsieve-result]); `values` holds
 #'   * `table`: tibble, one row for each item: `item`, `factor` (the one it loads on most, `NA` when
 #'     it is weak), a column for each factor, with `structure` one more for each (`structure_F1`,
@@ -47,7 +48,8 @@ pattern_table <- function(solution, hide_below = cutoff("salient_loading"),
     structure = FALSE, weak_below = cutoff("salient_loading"),
     cross_loading_from = cutoff("salient_loading"),
     cross_loading_within = cutoff("cross_loading_distance"),
-    communality_below = cutoff("low_communality")) {
+    communality_below = cutoff("low_communality"), ...) {
+  check_dots_empty(...)
   check_class(solution, "solution", "factor_solution", "extract_factors() or rotate_factors()")
   asked <- settle_arguments(PATTERN_TAKES)
   limits <- asked[c("weak_below", "cross_loading_from", "cross_loading_within",

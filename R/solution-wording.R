@@ -8,7 +8,7 @@
 #' @param x What [correlate_items()] takes.
 #' @param factors How many topics: a whole number, or a rule, as in [extract_factors()].
 #' @param ... Passed on to [correlate_items()] when `x` is not correlated yet.
-#' @param items Names of the items that share their wording: at least three, and not all. Left out:
+#' @param items The items (bare names or words) that share their wording: at least three, and not all. Left out:
 #'   those that the codebook calls reversed.
 #' @param rotation,starts Of the topics, as in [rotate_factors()].
 #' @inheritParams parallel_analysis
@@ -39,13 +39,13 @@
 #' @export
 wording_factor <- function(x, factors = "probable", ..., items = NULL, rotation = "oblimin",
     starts = 30L, seed = NULL, threads = NULL) {
-  if (!is.null(items)) items <- check_words(items, "items")
   rotation <- check_choice(rotation, "rotation", names(ROTATIONS))
   starts <- check_whole(starts, "starts", 1L, 1e5L)
   seed <- settle_seed(seed)
   threads <- settle_threads(threads)
   x <- as_correlations(x, ...)
-  turned <- wording_items(items, x$values$items)
+  turned <- wording_items(settle_named_items(rlang::enquo(items), "items", x$values$items$item),
+    x$values$items)
   plain <- extract_factors(x, factors, seed = seed, threads = threads)
   k <- ncol(plain$values$loadings)
   r <- x$values$correlations
@@ -67,11 +67,8 @@ wording_factor <- function(x, factors = "probable", ..., items = NULL, rotation 
 
 # Which items share their wording.
 wording_items <- function(asked, items) {
-  turned <- if (is.null(asked)) items$reversed %in% TRUE else items$item %in% asked
-  strange <- setdiff(asked, items$item)
-  wrong <- if (length(strange)) {
-    sprintf("Not there: %s.", name_culprits(strange))
-  } else if (sum(turned) < 3L || all(turned)) {
+  turned <- if (length(asked)) items$item %in% asked else items$reversed %in% TRUE
+  wrong <- if (sum(turned) < 3L || all(turned)) {
     sprintf("%s of %d.", count_of(sum(turned), "item"), length(turned))
   }
   if (is.null(wrong)) return(which(turned))

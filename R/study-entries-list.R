@@ -81,7 +81,7 @@ entries_of_results <- function() {
   c(
     declared_by("pattern", "pattern", pattern_table, PATTERN_TAKES),
     under("scales", "by",
-      by = a_text("Scales by what items load on, or as the codebook names them",
+      defined_by = a_text("Scales by what items load on, or as the codebook names them",
         c("solution", "codebook"), default = "solution")),
     declared_by("scales", "form", form_scales, SCALES_TAKE),
     declared_by("scales", "trust", assess_reliability, RELIABILITY_TAKES),

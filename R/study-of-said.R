@@ -67,7 +67,9 @@ settings_said <- function(result) {
 refuse_unsaid <- function(result, how, entries) {
   if (is_result(result, "questionnaire")) return(invisible())
   defaults <- formals(how$verb)
-  said <- c(vapply(entries, `[[`, "", "setting"), vapply(entries, `[[`, "", "argument"), how$seed, how$free, "factors", "rotation")
+  said <- c(
+    vapply(entries, `[[`, "", "setting"), vapply(entries, `[[`, "", "argument"),
+    how$seed, how$free, "factors", "rotation")
   for (name in setdiff(intersect(names(result$settings), names(defaults)), said)) {
     value <- result$settings[[name]]
     default <- tryCatch(eval(defaults[[name]], topenv()), error = function(e) value)
@@ -92,9 +94,9 @@ rules_said <- function(held) {
 }
 
 scales_said <- function(held) {
-  by <- c("factor solution" = "solution", codebook = "codebook")[held$scales.by]
-  if (is.na(by)) stop_unsaid(sprintf("Scales are those of a %s.", held$scales.by))
-  held$scales.by <- by[[1L]]
+  by <- c("factor solution" = "solution", codebook = "codebook")[held$scales.defined_by]
+  if (is.na(by)) stop_unsaid(sprintf("Scales are those of a %s.", held$scales.defined_by))
+  held$scales.defined_by <- by[[1L]]
   held
 }
 

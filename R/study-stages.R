@@ -76,7 +76,7 @@ STAGES <- family(
     needs = c("questionnaire", "solution"),
     asks = c("by", "form"),
     run = function(s, v, threads) {
-      if (s$scales$by == "codebook") return(form_scales(answers_left(v)))
+      if (s$scales$defined_by == "codebook") return(form_scales(answers_left(v)))
       run_asked(s, form_scales, list(v$solution), "form")
     }),
   reliability = stage("", assess_reliability, "softsieve_reliability",
@@ -137,7 +137,9 @@ sift_as_asked <- function(correlations, number, s, threads) {
   sifted <- call_with(sift_items, c(asked, how))
   out <- setdiff(s$by_hand$restore, sifted$values$left)
   if (!length(out)) return(sifted)
-  for (item in out) sifted <- sift_restore(sifted, item, s$by_hand$restore_why[[item]])
+  for (item in out) {
+    sifted <- call_with(sift_restore, list(sifted, item, s$by_hand$restore_why[[item]]))
+  }
   sift_items(sifted, threads = threads)
 }
 

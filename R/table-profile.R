@@ -30,8 +30,9 @@ PROFILE_TABLES <- list(
       })),
   respondent_profile = family(
     people = spec(label = "People with signs of careless answers", most = 8L,
-      rest = function(count) sprintf("and %s with fewer flags", count_of(count, "person",
-        "people")),
+      rest = function(count) {
+        sprintf("and %s with fewer flags", count_of(count, "person", "people"))
+      },
       there = function(x) any(nzchar(x$values$people$flags)), file = "people",
       data = function(x) as_tibble(x),
       columns = function(x) {

@@ -36,8 +36,9 @@ SOLUTION_TABLES <- list(
         l <- x$values$loadings
         i <- x$values$items
         c(list(item = words(i$item)),
-          lapply(columns_of(l), function(one) faint(units(one),
-            abs(one) < cutoff("salient_loading"))),
+          lapply(columns_of(l), function(one) {
+            faint(units(one), abs(one) < cutoff("salient_loading"))
+          }),
           list(communality = units(i$communality), wording = wordings(i)))
       },
       note_word = function(x) grey_note(cutoff("salient_loading"))),

@@ -33,13 +33,13 @@ passes <- max(as_tibble(x)$pass)
 cat(sprintf("100 items, 5,000 people, %d passes: %.1f s (under 5)\n", passes, spent))
 
 sifted <- sift_items(motives, factors = 4, seed = 1)
-spent <- seconds(paths <- sift_paths(sifted, draws = 469, seed = 1, threads = 2))
+spent <- seconds(paths <- sift_paths(sifted, replicates = 469, seed = 1, threads = 2))
 cat(sprintf("%d paths on the demo data: %.0f s (under 60)\n", nrow(paths$values$paths), spent))
 o <- paths$values$outside
 cat(sprintf("  %s: %.3f in the people who chose, %.3f in those left out\n",
   o$measure, o$inside, o$outside), sep = "")
 
-short <- shorten_scales(motives, items = 3, draws = 200, seed = 1)$values$outside
+short <- shorten_scales(motives, size = 3, replicates = 200, seed = 1)$values$outside
 cat(sprintf("short form of %s: omega %.3f inside, %.3f outside\n",
   short$scale, short$inside, short$outside), sep = "")
 
@@ -59,8 +59,8 @@ for (by in c("omega", "fidelity")) {
 cost <- function(kind, factors) {
   r <- correlate_items(motives, kind = kind)
   x <- sift_items(r, factors = factors, seed = 1)
-  alone <- seconds(sift_paths(x, draws = 0, seed = 1, threads = 1))
-  (seconds(sift_paths(x, draws = 6, seed = 1, threads = 1)) - alone) / 6
+  alone <- seconds(sift_paths(x, replicates = 0, seed = 1, threads = 1))
+  (seconds(sift_paths(x, replicates = 6, seed = 1, threads = 1)) - alone) / 6
 }
 one <- cost("pearson", 4)
 for (kind in c("pearson", "polychoric")) {

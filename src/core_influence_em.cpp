@@ -1,7 +1,6 @@
 #include "core_influence.h"
 #include "core_linear.h"
 
-
 #include <algorithm>
 #include <cmath>
 #include <map>

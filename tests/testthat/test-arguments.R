@@ -328,12 +328,11 @@ test_that("scales, reliability and scores: every argument has its effect", {
     list(data = repair_cafe, method = "bartlett", missing = "own_mean", answered_share = .1,
       answered_least = 12, errors = TRUE, level = .5, reliability = c(m = .5, t = .9),
       also = "t_score", by = "cafe",
-      into = file.path(withr::local_tempdir(), "scores.csv"),
       norms = score_respondents(few, keep_people(q, cafe == "Harbour"), also = "percentile"),
       units = data.frame(item = s$values$items$item, mean = 2, sd = 2)),
     with = list(level = list(errors = TRUE), reliability = list(x = few, errors = TRUE),
       by = list(also = "percentile"), norms = list(x = few, also = "percentile")),
-    same = c("threads", "keep", "rows") # (test-sources.R)
+    same = "threads"
   )
 })
 
@@ -350,12 +349,12 @@ test_that("sifting: every argument has its effect", {
       seed = list(factors = "parallel", replicates = 20)),
     same = c("threads", "starts"))
   x <- sift_items(q, factors = 2, seed = 1)
-  expect_effects(sift_paths, list(x = x, draws = 2, seed = 1),
-    list(draws = 3, steps = c(.5, 2), uncertain = c(0, 1), seed = 2),
+  expect_effects(sift_paths, list(x = x, replicates = 2, seed = 1),
+    list(replicates = 3, steps = c(.5, 2), uncertain = c(0, 1), seed = 2),
     same = "threads")
   expect_effects(shorten_scales,
-    list(scales = q, items = 3, draws = 3, seed = 1),
-    list(data = other, items = 4, keep = "t4", by = "fidelity", best = 2, draws = 4, seed = 2,
+    list(scales = q, size = 3, replicates = 3, seed = 1),
+    list(data = other, size = 4, keep = "t4", criterion = "fidelity", best = 2, replicates = 4, seed = 2,
       least_per_facet = 2),
     with = list(least_per_facet = {
       book <- repair_cafe_codebook
@@ -459,12 +458,12 @@ test_that("one example of every class: tables, one row, long form, and what they
     form_scales(s),
     assess_reliability(form_scales(s), q, replicates = 20, seed = 1),
     score_respondents(s, q),
-    score_respondents(s, repair_cafe, into = file.path(withr::local_tempdir(), "scores.csv")),
+    score_into(s, repair_cafe, into = file.path(withr::local_tempdir(), "scores.csv")),
     score_formula(s), carry_back(c(F1 = 1, F2 = 2), s), reconstruct_responses(s), sift_rules(),
     sift_items(q, factors = 2, passes = 1, seed = 1),
     replay(sift_items(q, factors = 2, passes = 1, seed = 1), q),
-    sift_paths(sift_items(q, factors = 2, seed = 1), draws = 2, seed = 1),
-    shorten_scales(form_scales(s), q, items = 2, draws = 2, seed = 1),
+    sift_paths(sift_items(q, factors = 2, seed = 1), replicates = 2, seed = 1),
+    shorten_scales(form_scales(s), q, size = 2, replicates = 2, seed = 1),
     read_study(system.file("extdata", "repair_cafe_study.yml", package = "softsieve")))
   classes <- vapply(examples, function(x) class(x)[1], "")
   methods <- ls(asNamespace("softsieve"), pattern = "^as_tibble[.]")

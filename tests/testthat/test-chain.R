@@ -115,7 +115,7 @@ test_that("one row summaries and long tables hold the numbers of the results", {
   pairs <- as_tibble(correlate_items(q))
   expect_identical(nrow(pairs), 325L)
   expect_identical(pairs$standard_error[1], correlate_items(q)$values$standard_errors[1, 2])
-  table <- cutoff_table()
+  table <- catalogue_table("cutoffs")
   expect_false(anyDuplicated(table$name) > 0)
   expect_true(all(nzchar(table$source)))
 })

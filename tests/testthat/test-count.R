@@ -7,7 +7,7 @@ test_that("the evidence stands in one result, the same on any number of threads"
   expect_equal(one$values, two$values)
   expect_identical(one$values$suggested, 4L)
   # all rules but the slow one, which is asked by name
-  expect_setequal(as_tibble(one)$rule, setdiff(retention_rule_table()$rule, "comparison"))
+  expect_setequal(as_tibble(one)$rule, setdiff(catalogue_table("rules")$rule, "comparison"))
   expect_equal(one$values$eigenvalues, as_tibble(parallel_analysis(q, replicates = 100, seed = 7)))
   expect_identical(glance(one)$probable, one$values$probable)
   expect_equal(sum(one$values$probabilities$probability), 1)

@@ -261,7 +261,7 @@ test_that("PostgreSQL: a connection that breaks is told, scores go on, and table
   into <- withr::local_tempfile(fileext = ".csv")
   whole <- withr::local_tempfile(fileext = ".csv")
   table <- database_table(address, "many")
-  score <- function(into) score_respondents(s, table, into = into, keep = person, rows = 400)
+  score <- function(into) score_into(s, table, into = into, columns = person, rows = 400)
   score(whole)
   # somebody ends all other connections as soon as some scores are there
   ready <- withr::local_tempfile()
@@ -285,14 +285,14 @@ test_that("PostgreSQL: a connection that breaks is told, scores go on, and table
   door <- postgres_door()
   # a new table: whole, or not at all
   scores <- function() database_table(address, "scores", new = TRUE)
-  score_respondents(s, table, into = scores(), keep = person, rows = 1000)
+  score_into(s, table, into = scores(), columns = person, rows = 1000)
   expect_identical(as.numeric(door$ask("SELECT count(*)::int AS n FROM scores")$n), 16800)
   door$run("DROP TABLE scores")
   bad <- people
   bad$m1 <- as.character(bad$m1)
   bad$m1[16000] <- "often"
   bad <- tibble::as_tibble(bad)
-  expect_error(score_respondents(s, bad, into = scores(), rows = 1000))
+  expect_error(score_into(s, bad, into = scores(), rows = 1000))
   expect_error(database_table(address, "scores"), class = "softsieve_error_source")
 })
 
@@ -343,7 +343,7 @@ test_that("DuckDB, by its own library: its tables, and Parquet files through its
   adbc("execute_adbc")(connection, sql)
   expect_identical(counted(database_table(connection, "answers")), counted(repair_cafe))
   scores <- database_table(connection, "scores", new = TRUE)
-  score_respondents(solution4(), repair_cafe, into = scores)
+  score_into(solution4(), repair_cafe, into = scores)
   adbc("adbc_connection_release")(connection)
   adbc("adbc_database_release")(database)
   expect_identical(counted(database_table(file, "answers")), counted(repair_cafe))

@@ -280,8 +280,8 @@ test_that("long work shows its bar from the first moment on, and ends well", {
     score_respondents(solution, q)
     solution_ladder(q, 1, 3, starts = 2, seed = 1)
     sifted <- sift_items(q, factors = 3, starts = 2, seed = 1)
-    sift_paths(sifted, draws = 4, steps = .9, seed = 1)
-    short <- shorten_scales(form_scales(solution), q, items = 3, draws = 4, seed = 1)
+    sift_paths(sifted, replicates = 4, steps = .9, seed = 1)
+    short <- shorten_scales(form_scales(solution), q, size = 3, replicates = 4, seed = 1)
   }), NA)
 })
 

@@ -24,8 +24,8 @@ results <- function() {
     score_formula(s), carry_back(c(F1 = 1, F2 = 2), s), reconstruct_responses(s), sift_rules(),
     sift_items(q, factors = 4, keep = "p6", seed = 1),
     replay(sift_items(q, factors = 4, seed = 1), keep_people(q, cafe != "Harbour")),
-    sift_paths(sift_items(q, factors = 4, seed = 1), draws = 2, seed = 1),
-    shorten_scales(q, items = 3, draws = 2, seed = 1),
+    sift_paths(sift_items(q, factors = 4, seed = 1), replicates = 2, seed = 1),
+    shorten_scales(q, size = 3, replicates = 2, seed = 1),
     demo_run())
 }
 

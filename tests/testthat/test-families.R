@@ -157,7 +157,7 @@ test_that("toy chance data, a toy rule and a toy kind of finding are taken by th
   found$findings$toy_found <- list(name = "toy_found", text = "A toy was found in %s.",
     stage = "toys", severity = "note", meaning = "Put it back.")
   expect_identical(core("new_finding")("toy_found", "F1")$text, "A toy was found in F1.")
-  expect_true("toy_found" %in% finding_table()$code)
+  expect_true("toy_found" %in% catalogue_table("findings")$code)
 })
 
 test_that("a toy kind of correlation, toy row weights, a toy basis and reference are taken", {

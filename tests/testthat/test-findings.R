@@ -529,11 +529,11 @@ FIRES <- list(
   paths_unsolved = function() {
     set.seed(5)
     few <- loaded_answers(11, rep(.7, 8), seed = 5)
-    sift_paths(sift_items(few, factors = 1, seed = 1), draws = 6, seed = 1, threads = 1)
+    sift_paths(sift_items(few, factors = 1, seed = 1), replicates = 6, seed = 1, threads = 1)
   },
   uncertain_items = function() {
     x <- sift_items(motives(), factors = 4, seed = 1)
-    sift_paths(x, draws = 0, uncertain = c(0, 1), seed = 1)
+    sift_paths(x, replicates = 0, uncertain = c(0, 1), seed = 1)
   },
   key_unknown = function() score_formula(form_scales(list(a = c("m1", "m4")))),
   own_norms = function() {

@@ -105,7 +105,7 @@ test_that("help to name: strongest items, telling words, and what speaks against
   x <- as.data.frame(with_correlations(known_correlations(l, diag(2)), 200))
   names(x) <- d$item
   s <- factor_solution(questionnaire(round(x, 3), codebook = d), 2, rotation = "varimax", seed = 1)
-  h <- name_factors(s, items = 2)
+  h <- name_factors(s, strongest = 2)
   v <- h$values
   garden <- v$factors[which.max(abs(coef(s)["q1", ]))]
   own <- v$strongest[v$strongest$factor == garden, ]
@@ -113,7 +113,7 @@ test_that("help to name: strongest items, telling words, and what speaks against
   expect_identical(own$direction, c("high", "high", "low"))
   expect_identical(unname(own$agree), c(TRUE, TRUE, FALSE))
   # m4 was reverse-scored by its key: who likes mending does not say that it bores them
-  all <- name_factors(named4(), items = 9)$values$strongest
+  all <- name_factors(named4(), strongest = 9)$values$strongest
   expect_gt(all$loading[all$item == "m4"], .3)
   expect_false(all$agree[all$item == "m4"])
   expect_true(all$agree[all$item == "m1"])
@@ -125,7 +125,7 @@ test_that("help to name: strongest items, telling words, and what speaks against
   against <- v$against[v$against$factor == garden, ]
   expect_identical(against$item, "q8")
   expect_identical(against$why, "elsewhere")
-  expect_identical(nrow(name_factors(s, items = 1)$values$strongest), 3L)
+  expect_identical(nrow(name_factors(s, strongest = 1)$values$strongest), 3L)
   expect_output(print(h), "disagree +q4")
   expect_identical(name_factors(solution_of_matrix())$findings$code, "no_wordings")
 })

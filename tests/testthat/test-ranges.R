@@ -43,10 +43,10 @@ test_that("sequential, multisession and a cluster of two give the same bits", {
     parallel_analysis(keep_items(motives(), m1:m6), chance = "resampled", replicates = 60, seed = 1)
   }
   sifted <- sift_items(keep_items(motives(), m1:t6), factors = 2, seed = 1)
-  paths <- function() sift_paths(sifted, draws = 4, seed = 1, threads = 1)
+  paths <- function() sift_paths(sifted, replicates = 4, seed = 1, threads = 1)
   short <- function() {
     scales <- list(m = paste0("m", 1:6))
-    shorten_scales(scales, motives(), items = 3, draws = 8, seed = 1)
+    shorten_scales(scales, motives(), size = 3, replicates = 8, seed = 1)
   }
   compared <- function() {
     count_factors(keep_items(motives(), m1:t6), rules = "comparison", replicates = 60, seed = 1)

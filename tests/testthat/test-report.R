@@ -206,7 +206,7 @@ test_that("prose says the numbers in both languages, and every language has ever
   others <- run_study(demo_study(withr::local_tempdir(), c(
     "correlations: {kind: spearman, missing: complete}",
     "factors: {method: components, rotation: varimax, number: 2, replicates: 40, starts: 5}",
-    "scales: {replicates: 0, by: codebook}"
+    "scales: {replicates: 0, defined_by: codebook}"
   ), drop = "^factors|^  number|^  rotation|^  replicates|^  starts"))
   said <- softsieve:::prose_of(others)
   expect_match(said$methods, "Spearman correlations (Spearman, 1904)", fixed = TRUE)

@@ -170,6 +170,6 @@ test_that("every rule has all it takes to be shown, and its paper in full", {
     expect_match(softsieve:::reference_text(rule$reference), "[(][0-9]{4}[)]", label = rule$name)
     expect_match(rule$misleads, "[.]$")
   }
-  table <- retention_rule_table()
+  table <- catalogue_table("rules")
   expect_identical(table$rule, names(rules))
 })

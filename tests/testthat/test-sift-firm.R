@@ -3,12 +3,12 @@
 test_that("paths change what they say, draws are the people's, and threads do not matter", {
   q <- motives()
   x <- sift_items(q, factors = 4, seed = 1)
-  p <- sift_paths(x, draws = 6, seed = 3, threads = 2)
+  p <- sift_paths(x, replicates = 6, seed = 3, threads = 2)
   paths <- p$values$paths
   expect_identical(
     as.vector(table(paths$kind)[c("limits", "orders", "numbers", "draws")]),
     c(24L, 5L, 2L, 6L))
-  expect_equal(p$values$items, sift_paths(x, draws = 6, seed = 3, threads = 1)$values$items)
+  expect_equal(p$values$items, sift_paths(x, replicates = 6, seed = 3, threads = 1)$values$items)
   # paths by hand
   lower <- sift_items(q, sift_rules(communality = .2 * 1.1), factors = 4, seed = 1)
   at <- which(paths$what == "communality 0.22")
@@ -28,7 +28,7 @@ test_that("paths change what they say, draws are the people's, and threads do no
   # omega outside: by hand from the people left out of that draw
   expect_identical(p$values$outside$measure, c("omega", "rmsr"))
   expect_gt(p$values$outside$outside[2], p$values$outside$inside[2])
-  none <- sift_paths(x, draws = 0, steps = 1, seed = 1)
+  none <- sift_paths(x, replicates = 0, steps = 1, seed = 1)
   expect_null(none$values$outside)
   same <- none$values$paths$kind == "limits"
   expect_true(all(none$values$paths$left[same] == length(x$values$left)))
@@ -36,7 +36,7 @@ test_that("paths change what they say, draws are the people's, and threads do no
     correlate_items(correlate_items(q)$values$correlations, n = 800),
     factors = 4, seed = 1)
   expect_error(sift_paths(bare), class = "softsieve_error_no_answers")
-  expect_s3_class(sift_paths(bare, draws = 0), "sift_paths")
+  expect_s3_class(sift_paths(bare, replicates = 0), "sift_paths")
   expect_error(sift_paths(q), class = "softsieve_error_class")
   expect_error(sift_paths(x, steps = -1), class = "softsieve_error_argument")
   expect_error(sift_paths(x, uncertain = c(.8, .2)), class = "softsieve_error_argument")
@@ -89,7 +89,7 @@ test_that("short forms are the best of all subsets, by either measure, with pins
 
 test_that("short forms: what is lost, the next best, every length, people left out", {
   q <- motives()
-  short <- shorten_scales(q, items = 4, draws = 12, seed = 1)
+  short <- shorten_scales(q, size = 4, replicates = 12, seed = 1)
   s <- short$values$scales
   expect_identical(s$kept, rep(4L, 4))
   trust <- assess_reliability(form_scales(q), q, replicates = 0, seed = 1)
@@ -112,8 +112,8 @@ test_that("short forms: what is lost, the next best, every length, people left o
   expect_equal(as_tibble(scored)$thrift[whole], unname(rowMeans(keyed[whole, ])))
   # other sizes, pins, measures
   mixed <- shorten_scales(q,
-    items = c(mending = 3, thrift = 2, neighbours = 6, planet = 5),
-    keep = "t4", by = "fidelity", draws = 0, seed = 1)
+    size = c(mending = 3, thrift = 2, neighbours = 6, planet = 5),
+    keep = "t4", criterion = "fidelity", replicates = 0, seed = 1)
   expect_identical(mixed$values$scales$kept, c(3L, 2L, 6L, 5L))
   expect_match(mixed$values$sets$set[mixed$values$sets$scale == "thrift"], "t4")
   expect_null(mixed$values$outside)
@@ -123,8 +123,8 @@ test_that("short forms: what is lost, the next best, every length, people left o
   book <- repair_cafe_codebook
   book$facet <- ifelse(grepl("[12]$", book$item), "first", "others")
   faceted <- questionnaire(repair_cafe, codebook = book, id = person, group = cafe)
-  held <- shorten_scales(faceted, items = 3, least_per_facet = 1, draws = 0, seed = 1)
-  free <- shorten_scales(faceted, items = 3, least_per_facet = 0, draws = 0, seed = 1)
+  held <- shorten_scales(faceted, size = 3, least_per_facet = 1, replicates = 0, seed = 1)
+  free <- shorten_scales(faceted, size = 3, least_per_facet = 0, replicates = 0, seed = 1)
   kinds <- tapply(
     held$values$items$facet[held$values$items$chosen],
     held$values$items$scale[held$values$items$chosen],
@@ -132,13 +132,13 @@ test_that("short forms: what is lost, the next best, every length, people left o
   expect_true(all(kinds == 2))
   expect_true(all(held$values$scales$omega_short <= free$values$scales$omega_short + 1e-12))
   expect_error(
-    shorten_scales(faceted, items = 1, draws = 0),
+    shorten_scales(faceted, size = 1, replicates = 0),
     "facets hold 2", class = "softsieve_error_items")
-  expect_error(shorten_scales(q, items = 7), "7 of 6", class = "softsieve_error_items")
+  expect_error(shorten_scales(q, size = 7), "7 of 6", class = "softsieve_error_items")
   expect_error(
-    shorten_scales(q, items = 1, keep = c("t1", "t2")),
+    shorten_scales(q, size = 1, keep = c("t1", "t2")),
     "2 are kept", class = "softsieve_error_items")
-  expect_error(shorten_scales(q, items = c(a = 2)), class = "softsieve_error_argument")
+  expect_error(shorten_scales(q, size = c(a = 2)), class = "softsieve_error_argument")
   expect_error(shorten_scales(q, keep = "zz"), class = "softsieve_error_items")
   expect_error(shorten_scales(list(a = c("m1", "m2"))), class = "softsieve_error_class")
 })
@@ -152,9 +152,9 @@ test_that("figures of sifting draw what the results hold", {
   passes <- ggplot2::autoplot(x, "passes")
   omega <- passes$data$value[passes$data$measure == "lowest omega"]
   expect_equal(omega, as_tibble(x)$lowest_omega)
-  p <- sift_paths(x, draws = 2, seed = 1)
+  p <- sift_paths(x, replicates = 2, seed = 1)
   expect_equal(sort(ggplot2::autoplot(p)$data$stays), sort(p$values$items$stays))
-  short <- shorten_scales(motives(), draws = 0, seed = 1)
+  short <- shorten_scales(motives(), replicates = 0, seed = 1)
   drawn <- ggplot2::autoplot(short)$data
   expect_equal(drawn$value[drawn$measure == "omega"], short$values$lengths$omega)
 })

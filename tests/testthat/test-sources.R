@@ -184,7 +184,7 @@ test_that("scores of everybody go into a file, a table, or nowhere", {
   whole <- as.data.frame(as_tibble(score_respondents(solution, motives())))
   folder <- withr::local_tempdir()
   file <- file.path(folder, "scores.csv")
-  told <- score_respondents(solution, repair_cafe, into = file, keep = person, rows = 100)
+  told <- score_into(solution, repair_cafe, into = file, columns = person, rows = 100)
   expect_identical(told$values$people, 840)
   expect_identical(told$values$scored, sum(!is.na(whole$F4)) + 0)
   written <- as.data.frame(readr::read_csv(file, show_col_types = FALSE))
@@ -201,12 +201,12 @@ test_that("scores of everybody go into a file, a table, or nowhere", {
   }
   again <- file.path(folder, "again.csv")
   expect_error(
-    score_respondents(solution, give, into = again, keep = person),
+    score_into(solution, give, into = again, columns = person),
     class = "softsieve_error_source")
   expect_false(file.exists(again))
   at <- 0
   broken <- FALSE
-  told <- score_respondents(solution, give, into = again, keep = person)
+  told <- score_into(solution, give, into = again, columns = person)
   expect_identical(told$values$resumed, 500)
   expect_identical(told$values$scored, sum(!is.na(whole$F4)) + 0)
   expect_identical(readLines(again), readLines(file))
@@ -214,69 +214,69 @@ test_that("scores of everybody go into a file, a table, or nowhere", {
   # not of fewer people than were written
   at <- 0
   broken <- TRUE
-  expect_error(score_respondents(solution, give, into = again), class = "softsieve_error_source")
+  expect_error(score_into(solution, give, into = again), class = "softsieve_error_source")
   expect_error(
-    score_respondents(solution, repair_cafe[1:200, ], into = again, rows = 100),
+    score_into(solution, repair_cafe[1:200, ], into = again, rows = 100),
     class = "softsieve_error_source")
   expect_identical(readLines(again), readLines(file))
   # not of other scores: these begin anew
   at <- 0
   broken <- TRUE
   second <- file.path(folder, "second.csv")
-  expect_error(score_respondents(solution, give, into = second), class = "softsieve_error_source")
+  expect_error(score_into(solution, give, into = second), class = "softsieve_error_source")
   at <- 0
   broken <- FALSE
-  told <- score_respondents(solution, give, into = second, method = "bartlett")
+  told <- score_into(solution, give, into = second, method = "bartlett")
   expect_identical(told$values$resumed, 0)
   expect_identical(nrow(readr::read_csv(second, show_col_types = FALSE)), 840L)
   # not of other answers
   at <- 0
   broken <- TRUE
   third <- file.path(folder, "third.csv")
-  expect_error(score_respondents(solution, give, into = third), class = "softsieve_error_source")
+  expect_error(score_into(solution, give, into = third), class = "softsieve_error_source")
   other <- transform(repair_cafe, m1 = rev(m1))
   expect_error(
-    score_respondents(solution, other, into = third, rows = 100),
+    score_into(solution, other, into = third, rows = 100),
     class = "softsieve_error_source")
   expect_identical(list.files(folder, "third", all.files = TRUE), character())
   skip_if_not_installed("RSQLite")
   connection <- DBI::dbConnect(RSQLite::SQLite(), ":memory:")
   withr::defer(DBI::dbDisconnect(connection))
-  score_respondents(solution, repair_cafe,
+  score_into(solution, repair_cafe,
     into = database_table(connection, "scores", new = TRUE),
     rows = 100)
   expect_equal(DBI::dbReadTable(connection, "scores")$F1, whole$F1, tolerance = 1e-14)
   at <- 0
   expect_error(
-    score_respondents(solution, give, into = database_table(connection, "half", new = TRUE)),
+    score_into(solution, give, into = database_table(connection, "half", new = TRUE)),
     class = "softsieve_error_source")
   expect_false(DBI::dbExistsTable(connection, "half"))
   expect_error(database_table(connection, "scores", new = TRUE), class = "softsieve_error_source")
   expect_error(
-    score_respondents(solution, repair_cafe, into = database_table(connection, "scores")),
+    score_into(solution, repair_cafe, into = database_table(connection, "scores")),
     class = "softsieve_error_source")
 })
 
 test_that("scores that need everybody are refused where people come in blocks", {
   solution <- solution4()
   file <- withr::local_tempfile(fileext = ".csv")
-  into <- function(...) score_respondents(solution, repair_cafe, into = file, ...)
+  into <- function(...) score_into(solution, repair_cafe, into = file, ...)
   expect_error(into(also = "percentile"), class = "softsieve_error_argument")
   expect_error(into(by = cafe), class = "softsieve_error_argument")
   expect_error(into(units = "own"), class = "softsieve_error_argument")
   expect_error(
-    score_respondents(form_scales(solution), repair_cafe, into = file, errors = TRUE),
+    score_into(form_scales(solution), repair_cafe, into = file, errors = TRUE),
     class = "softsieve_error_argument")
   expect_error(
-    score_respondents(solution, repair_cafe[1:3], into = file),
+    score_into(solution, repair_cafe[1:3], into = file),
     class = "softsieve_error_other_items")
   expect_error(
-    score_respondents(solution, repair_cafe, into = "scores.docx"),
+    score_into(solution, repair_cafe, into = "scores.docx"),
     class = "softsieve_error_ending")
   expect_false(file.exists(file))
   # what blocks notice is told once: an item that was reverse-scored before, and one that is absent
   odd <- transform(repair_cafe[names(repair_cafe) != "t1"], m1 = ifelse(m1 > 5, NA, 6 - m1))
-  odd <- score_respondents(solution, odd, into = file, rows = 300)
+  odd <- score_into(solution, odd, into = file, rows = 300)
   expect_identical(odd$findings$item[odd$findings$code == "against_key"], "m1")
   expect_identical(odd$findings$item[odd$findings$code == "items_absent"], "t1")
   norms <- score_respondents(solution, motives(), also = "percentile")
