@@ -1,5 +1,5 @@
 # The project's commands. `make demo` and `make test` do all the set-up they need.
-.PHONY: demo test check lint bench worlds docs site sanitize sanitize-package fuzz fuzz-core faults slurm install command clean
+.PHONY: demo test check lint bench worlds mutants docs site sanitize sanitize-package fuzz fuzz-core faults slurm install command clean
 
 R := R --no-echo --no-save
 RSCRIPT := Rscript --no-save
@@ -53,6 +53,10 @@ sanitize: .build/test-setup
 # Everything that is exported, drawn, written or a verb, in small worlds unlike the demo data.
 worlds: .build/test-setup .build/installed
 	$(RSCRIPT) tests/worlds/run.R
+
+# small faults put into the code, one at a time: how many do the tests see?
+mutants: .build/test-setup .build/installed
+	$(RSCRIPT) tools/mutants.R
 
 docs: .build/test-setup .build/installed
 	$(RSCRIPT) tools/setup.R docs

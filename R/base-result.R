@@ -30,7 +30,7 @@ new_result <- function(class, values, settings, findings, source, call) {
 by_generic <- function(call) {
   if (is.call(call) && is.name(call[[1L]]) &&
       startsWith(as.character(call[[1L]]), "correlate_items.")) {
-    call[[1L]] <- quote(correlate_items)
+    call[[1L]] <- as.name("correlate_items")
   }
   call
 }

@@ -28,6 +28,7 @@
 #' motives <- questionnaire(repair_cafe, codebook = repair_cafe_codebook, id = person, group = cafe)
 #' extract_components(motives, components = 4)
 #' extract_components(motives, components = 0.5)$values$variance
+#' @concept principal components cumulative variance
 #' @export
 extract_components <- function(x, components = "parallel", ..., analyse = NULL, seed = NULL,
     threads = NULL) {

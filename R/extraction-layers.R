@@ -30,6 +30,7 @@
 #' layers
 #' round(fitted(layers, component = 1)[1:4, 1:4], 2)
 #' round(residuals(layers, after = 4)[1:4, 1:4], 2)
+#' @concept cumulative variance
 #' @export
 component_layers <- function(solution) {
   check_class(solution, "solution", "factor_solution", "extract_components()")

@@ -62,6 +62,7 @@
 #' assess_factorability(motives)
 #' @srrstats {UL2.3} items that follow from others are found and named
 #' @srrstats {UL2.0} diagnoses whether the items can be factored
+#' @concept KMO Kaiser-Meyer-Olkin sampling adequacy
 #' @export
 assess_factorability <- function(x, ..., by = NULL, anti_image = FALSE,
     least = cutoff("adequacy_least")) {

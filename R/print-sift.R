@@ -72,14 +72,14 @@ print.sift_paths <- function(x, ...) {
 print.short_forms <- function(x, ...) {
   v <- x$values
   s <- x$settings
-  measure <- if (s$by == "omega") "omega" else "fidelity"
+  measure <- if (s$criterion == "omega") "omega" else "fidelity"
   show_result(x,
     sprintf("%s: the best %s of %s, by %s.", count_of(nrow(v$scales), "short form"),
       format_count(sum(v$scales$kept)), count_of(sum(v$scales$items), "item"), measure),
     c(
       paste("Fidelity: correlation of the short score with the long one of another occasion",
         "(errors that shared items share are taken off)."),
-      if (s$draws) {
+      if (s$replicates) {
         sprintf(
           "Inside, left out: mean %s of the set chosen in people drawn, in these and the others.",
           measure)

@@ -18,7 +18,7 @@
 #' @section Errors: `softsieve_error_class`, `softsieve_error_groups`.
 #' @section Findings: `out_of_range` (from the questionnaire), `no_variance`, `one_answer`,
 #'   `sparse_category`, `unused_category`, `floor`, `ceiling`, `not_interval`, `mean_far_off`,
-#'   `small_group`; cut-offs are in [softsieve-cutoffs].
+#'   `small_group`; cut-offs are in [catalogue_table()].
 #' @section Formulas:
 #' With \eqn{m_k} the mean k-th power of the deviations from the mean: skewness
 #' \deqn{m_3 / m_2^{1.5}}{m3 / m2^1.5}

@@ -4,7 +4,7 @@
 #' removed: look at the flags together, then use [keep_people()] if you must, and say so.
 #'
 #' @param x A [questionnaire()] or a data frame of answers.
-#' @param run_share,distance_p,even_odd,contradictions Cut-offs for flags ([softsieve-cutoffs]).
+#' @param run_share,distance_p,even_odd,contradictions Cut-offs for flags ([catalogue_table()]).
 #' @return An object of class `respondent_profile` ([softsieve-result]); `values$people` is a tibble
 #'   with one row for each person: the id and group columns, `row`, `answered`, `missing`,
 #'   `longest_run` (of the same answer, in the order and the words of the questionnaire), `spread`
@@ -26,6 +26,7 @@
 #' @examples
 #' motives <- questionnaire(repair_cafe, codebook = repair_cafe_codebook, id = person, group = cafe)
 #' profile_respondents(motives)
+#' @concept outlier careless responding
 #' @export
 profile_respondents <- function(x, run_share = cutoff("run_share"),
     distance_p = cutoff("distance_p"), even_odd = cutoff("even_odd"),

@@ -106,6 +106,8 @@
 #' tidy(trust)
 #' thrift <- assess_reliability(list(thrift = c("t1", "t2", "t3")), motives, replicates = 0)
 #' thrift$values$coefficients
+#' @concept Cronbach's alpha
+#' @concept McDonald's omega
 #' @export
 assess_reliability <- function(scales, data = NULL, ..., by = NULL, again = NULL, target = 0.80,
     replicates = 1000L, level = 0.95, seed = NULL, threads = NULL) {

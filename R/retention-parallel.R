@@ -88,6 +88,7 @@
 #' motives <- questionnaire(repair_cafe, codebook = repair_cafe_codebook, id = person, group = cafe)
 #' parallel_analysis(motives, seed = 1)
 #' parallel_analysis(motives, basis = "factors", chance = "resampled", replicates = 200, seed = 1)
+#' @concept scree plot eigenvalues
 #' @export
 parallel_analysis <- function(x, ...,
     basis = c("components", "factors", "minimum_rank"),

@@ -71,7 +71,7 @@ score_into <- function(x, source, into, ..., columns = NULL, rows = 1e5) {
 
 # What a block is asked: arguments of score_respondents() that are about single people.
 asked_of_blocks <- function(dots) {
-  known <- setdiff(names(formals(score_respondents)), c("x", "data", "by"))
+  known <- setdiff(names(formals(score_respondents)), c("x", "data", "by", "..."))
   if ("by" %in% names(dots)) refuse_into("`by`", "norms of groups")
   strange <- setdiff(names(dots), known)
   if (length(strange)) {

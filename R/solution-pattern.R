@@ -42,6 +42,7 @@
 #' @examples
 #' motives <- questionnaire(repair_cafe, codebook = repair_cafe_codebook, id = person, group = cafe)
 #' pattern_table(factor_solution(motives, seed = 1))
+#' @concept cross-loading
 #' @export
 pattern_table <- function(solution, hide_below = cutoff("salient_loading"),
     sort = c("factor", "size", "communality", "questionnaire"),

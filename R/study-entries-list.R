@@ -82,7 +82,7 @@ entries_of_results <- function() {
     declared_by("pattern", "pattern", pattern_table, PATTERN_TAKES),
     under("scales", "by",
       defined_by = a_text("Scales by what items load on, or as the codebook names them",
-        c("solution", "codebook"), default = "solution")),
+        c("solution", "codebook"), default = "solution", setting = "by")),
     declared_by("scales", "form", form_scales, SCALES_TAKE),
     declared_by("scales", "trust", assess_reliability, RELIABILITY_TAKES),
     scores_of("scores", "score", setdiff(names(SCORE_METHODS), score_methods_of("scales"))),

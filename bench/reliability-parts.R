@@ -25,7 +25,7 @@ plan_of <- function(x) {
     bifactor = matrix(0, 0, 0), unrotated = matrix(0, 0, 0), uniquenesses = numeric(),
     bifactor_uniquenesses = numeric())
 }
-names <- core("names_of")("coefficient")
+names <- names(core("COEFFICIENTS"))
 shown <- c("alpha", "lambda2", "omega", "coefficient_h", "categorical_omega", "ordinal_alpha")
 
 cover <- function(skewed) {

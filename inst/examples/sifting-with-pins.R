@@ -25,4 +25,4 @@ some <- keep_people(motives, where = "cafe in (Harbour, Station, Mill Lane)")
 print(replay(sifted, some))
 
 # other limits, other people: which removals are firm?
-print(sift_paths(sifted, draws = 40, seed = 2026))
+print(sift_paths(sifted, replicates = 40, seed = 2026))

@@ -280,7 +280,7 @@ test_that("scores that need everybody are refused where people come in blocks", 
   expect_identical(odd$findings$item[odd$findings$code == "against_key"], "m1")
   expect_identical(odd$findings$item[odd$findings$code == "items_absent"], "t1")
   norms <- score_respondents(solution, motives(), also = "percentile")
-  told <- into(also = "percentile", norms = norms, keep = cafe, rows = 200)
+  told <- into(also = "percentile", norms = norms, columns = cafe, rows = 200)
   expect_identical(told$values$people, 840)
   expect_true("F1_percentile" %in% names(readr::read_csv(file, show_col_types = FALSE)))
 })
