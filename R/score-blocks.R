@@ -6,15 +6,16 @@
 #'
 #' @param x A `factor_solution`, or a scale set ([form_scales()]).
 #' @param source A source as [tabulate_items()] takes it.
-#' @param into The path of a CSV or Parquet file, or `database_table(connection, table, new = TRUE)`.
+#' @param into The path of a CSV or Parquet file, or `database_table(connection, table, new =
+#'   TRUE)`.
 #' @param ... What [score_respondents()] takes and needs one person's answers only: `method`,
 #'   `missing`, `answered_share`, `answered_least`, `errors`, `level`, `reliability` (with `errors`
 #'   of scales), `also` with `norms`, `units`, `threads`.
 #' @param columns Columns of the source to stand beside the scores, in tidyselect's language.
 #' @param rows People in a block, about.
 #' @return An object of class `written_scores` ([softsieve-result]); its `values` are `people`,
-#'   `scored` (people with a score), `into` (words) and `resumed` (how many people an earlier run had
-#'   written). Findings are reported once, with the numbers of the first block that has them.
+#'   `scored` (people with a score), `into` (words) and `resumed` (how many people an earlier run
+#'   had written). Findings are reported once, with the numbers of the first block that has them.
 #' @section Errors: those of [score_respondents()] and [tabulate_items()],
 #'   `softsieve_error_unwritable`, `softsieve_error_ending`.
 #' @family scores

@@ -38,8 +38,8 @@
 #' @param ... Nothing: what is mis-typed is refused.
 #' @return An object of class `respondent_scores` ([softsieve-respondent-scores]).
 #' @details The arguments are as many as the choices that a reviewer may ask about: the method, what
-#'   is done about missing answers, errors, norms and units. [score_into()] scores people who are too
-#'   many for memory.
+#'   is done about missing answers, errors, norms and units. [score_into()] scores people who are
+#'   too many for memory.
 #' @section Errors: `softsieve_error_other_items` when the data have other items than `x`;
 #'   `softsieve_error_other_key` (a questionnaire keyed otherwise), `softsieve_error_method` (a
 #'   method that cannot be had: an item without a uniqueness, factors that its items cannot tell

@@ -5,9 +5,9 @@
 #' one that stays in half is uncertain.
 #'
 #' @param x What [sift_items()] returned, from answers.
-#' @param replicates How many bootstrap samples of the people are walked, from 0 on. `NULL` is 400, or as
-#'   many as take about as long where there are many items, polychoric correlations or a number of
-#'   factors that each pass finds again (20 at least; a finding says so).
+#' @param replicates How many bootstrap samples of the people are walked, from 0 on. `NULL` is 400,
+#'   or as many as take about as long where there are many items, polychoric correlations or a
+#'   number of factors that each pass finds again (20 at least; a finding says so).
 #' @param steps By which factors each limit is multiplied, one limit at a time.
 #' @param uncertain Shares of paths between which an item is uncertain.
 #' @inheritParams parallel_analysis

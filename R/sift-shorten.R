@@ -8,8 +8,9 @@
 #' @param data The answers: a [questionnaire()], or a data frame, as in [assess_reliability()].
 #' @param size How many items each short form has; numbers named by scale for different ones.
 #' @param keep Items that must be in.
-#' @param criterion `"omega"` (reliability of the short form's score), or `"fidelity"` (its correlation
-#'   with the long score of another occasion: corrected for the errors that shared items share).
+#' @param criterion `"omega"` (reliability of the short form's score), or `"fidelity"` (its
+#'   correlation with the long score of another occasion: corrected for the errors that shared items
+#'   share).
 #' @param least_per_facet How many items of each facet of the scale (the codebook's column `facet`)
 #'   must be in, where facets are known.
 #' @param best How many sets are listed.

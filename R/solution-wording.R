@@ -8,8 +8,8 @@
 #' @param x What [correlate_items()] takes.
 #' @param factors How many topics: a whole number, or a rule, as in [extract_factors()].
 #' @param ... Passed on to [correlate_items()] when `x` is not correlated yet.
-#' @param items The items (bare names or words) that share their wording: at least three, and not all. Left out:
-#'   those that the codebook calls reversed.
+#' @param items The items (bare names or words) that share their wording: at least three, and not
+#'   all. Left out: those that the codebook calls reversed.
 #' @param rotation,starts Of the topics, as in [rotate_factors()].
 #' @inheritParams parallel_analysis
 #' @return An object of class `wording_form` ([softsieve-result]); `values` holds

@@ -46,7 +46,8 @@ CATALOGUE_TABLES <- list(
   },
   references = function() {
     papers <- names(catalogue("references"))
-    tibble::tibble(reference = papers, paper = vapply(papers, reference_text, "", USE.NAMES = FALSE))
+    tibble::tibble(reference = papers, paper = vapply(papers, reference_text, "",
+      USE.NAMES = FALSE))
   })
 
 # Fields of a family's entries as columns, their names first.

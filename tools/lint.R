@@ -56,8 +56,9 @@ if (requireNamespace("softsieve", quietly = TRUE)) {
 text <- unlist(lapply(c(code, "NAMESPACE", "exec/softsieve"), readLines))
 words <- table(unlist(regmatches(text, gregexpr("[A-Za-z.][A-Za-z0-9._]*", text))))
 defined <- unlist(lapply(files, names_in))
-methods <- gsub("S3method[(](.*),(.*)[)]$", "\\1.\\2", gsub("^.*::|\"", "", readLines("NAMESPACE")))
-methods <- sub("^S3method[(]", "", methods)
+methods <- grep("^S3method", readLines("NAMESPACE"), value = TRUE)
+methods <- gsub("^S3method[(](.*::)?|[)]$|\"", "", methods)
+methods <- sub(",", ".", methods, fixed = TRUE)
 dead <- defined[words[defined] < 2L & !defined %in% methods & !grepl("^[.]on|^[$[]", defined)]
 dead <- sprintf("%s is called by nothing", dead[!is.na(dead)])
 usage <- c(usage, dead)

@@ -34,24 +34,34 @@ SWAPS <- list(`+` = "-", `-` = "+", `*` = "/", `/` = "*", `<` = "<=", `<=` = "<"
   `>=` = ">", `==` = "!=", `!=` = "==", `&&` = "||", `||` = "&&", `&` = "|", `|` = "&", max = "min",
   min = "max", any = "all", all = "any", which.max = "which.min", rowSums = "colSums")
 
+# Texts are no business of these tests.
+SPARED <- c("sprintf", "paste", "paste0", "stop_input", "new_finding", "function")
+
 # Places in an expression where one thing can be changed: paths of indices, with what stands there.
 places <- function(e, path = integer()) {
-  if (is.numeric(e) && length(e) == 1L && is.finite(e)) return(list(list(path = path, to = e + 1)))
-  if (is.logical(e) && length(e) == 1L && !is.na(e)) return(list(list(path = path, to = !e)))
+  to <- other_value(e)
+  if (!is.null(to)) return(list(list(path = path, to = to)))
   if (!is.call(e)) return(list())
   head <- if (is.name(e[[1L]])) as.character(e[[1L]]) else ""
-  if (head %in% c("sprintf", "paste", "paste0", "stop_input", "new_finding", "function")) {
-    return(list())
+  if (head %in% SPARED) return(list())
+  c(other_call(e, head, path), unlist(lapply(seq_along(e)[-1L], function(i) {
+    if (nzchar(as.character(e)[i])) places(e[[i]], c(path, i))
+  }), recursive = FALSE))
+}
+
+# What takes the place of a constant, or NULL for anything else.
+other_value <- function(e) {
+  one <- is.atomic(e) && length(e) == 1L && !is.na(e)
+  if (one && is.numeric(e) && is.finite(e)) return(e + 1)
+  if (one && is.logical(e)) !e
+}
+
+other_call <- function(e, head, path) {
+  unary <- head == "-" && length(e) == 2L
+  if (head %in% names(SWAPS) && !unary) {
+    return(list(list(path = c(path, 1L), to = as.name(SWAPS[[head]]))))
   }
-  own <- list()
-  if (head %in% names(SWAPS) && !(head == "-" && length(e) == 2L)) {
-    own <- list(list(path = c(path, 1L), to = as.name(SWAPS[[head]])))
-  }
-  if (head == "!") own <- list(list(path = path, to = e[[2L]]))
-  inside <- lapply(seq_along(e)[-1L], function(i) {
-    if (identical(e[[i]], quote(expr = ))) list() else places(e[[i]], c(path, i))
-  })
-  c(own, unlist(inside, recursive = FALSE))
+  if (head == "!") list(list(path = path, to = e[[2L]]))
 }
 
 put <- function(e, path, to) {

@@ -322,9 +322,7 @@ test_that("scales, reliability and scores: every argument has its effect", {
   gaps[1:50, paste0("m", 1:6)] <- NA
   gaps[1:50, paste0("t", 1:3)] <- NA
   few <- form_scales(scales)
-  expect_effects(
-    score_respondents,
-    list(x = s, data = gaps),
+  expect_effects(score_respondents, list(x = s, data = gaps),
     list(data = repair_cafe, method = "bartlett", missing = "own_mean", answered_share = .1,
       answered_least = 12, errors = TRUE, level = .5, reliability = c(m = .5, t = .9),
       also = "t_score", by = "cafe",
@@ -332,8 +330,7 @@ test_that("scales, reliability and scores: every argument has its effect", {
       units = data.frame(item = s$values$items$item, mean = 2, sd = 2)),
     with = list(level = list(errors = TRUE), reliability = list(x = few, errors = TRUE),
       by = list(also = "percentile"), norms = list(x = few, also = "percentile")),
-    same = "threads"
-  )
+    same = "threads")
 })
 
 test_that("sifting: every argument has its effect", {
@@ -354,8 +351,8 @@ test_that("sifting: every argument has its effect", {
     same = "threads")
   expect_effects(shorten_scales,
     list(scales = q, size = 3, replicates = 3, seed = 1),
-    list(data = other, size = 4, keep = "t4", criterion = "fidelity", best = 2, replicates = 4, seed = 2,
-      least_per_facet = 2),
+    list(data = other, size = 4, keep = "t4", criterion = "fidelity", best = 2, replicates = 4,
+      seed = 2, least_per_facet = 2),
     with = list(least_per_facet = {
       book <- repair_cafe_codebook
       book$facet <- ifelse(grepl("[456]$", book$item), "late", NA)
