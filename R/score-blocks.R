@@ -26,6 +26,11 @@
 #' score_into(solution, repair_cafe, file, columns = person)
 #' @export
 score_into <- function(x, source, into, ..., columns = NULL, rows = 1e5) {
+  if (missing(source) || missing(into)) {
+    stop_input("argument", "`source` and `into` must say where people come from and scores go.",
+      got = "One of them is missing.",
+      todo = "For example score_into(solution, \"answers.csv\", \"scores.csv\").")
+  }
   asked <- asked_of_blocks(rlang::enquos(...))
   asked$threads <- settle_threads(asked[["threads"]])
   one <- function(block) call_with(score_respondents, c(list(x, block), asked))

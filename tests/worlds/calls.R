@@ -39,7 +39,7 @@ attempt <- function(call, what, log) {
 }
 
 # Arguments that make a call light, by name; those that a call cannot do without, by name.
-LIGHT <- list(replicates = 20L, starts = 2L, seed = 1L, threads = 1L, draws = 2L, halves = 2L,
+LIGHT <- list(replicates = 20L, starts = 2L, seed = 1L, threads = 1L, halves = 2L,
   passes = 2L, level = NULL, n = NULL)
 LIGHT[c("level", "n")] <- NULL
 needed_by <- function(world, pool, dir) {
@@ -54,7 +54,8 @@ needed_by <- function(world, pool, dir) {
     folder = tempfile(tmpdir = dir), name = "mine", label = "mine", measure = function(x) 0,
     limit = 1,
     statistic = function(r) r$values$correlations[1L, 2L],
-    answers = "answers.csv", table = "answers", to = 2L)
+    answers = "answers.csv", table = "answers", to = 2L, source = world$answers,
+    into = tempfile(tmpdir = dir, fileext = ".csv"), size = 2L)
 }
 # (what reads files, asks a database, or is about no result is driven by verbs and by other tests)
 ELSEWHERE <- c("database_table", "draw_tables", "begin_study", "read_study", "read_codebook",

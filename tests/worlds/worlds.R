@@ -4,14 +4,14 @@
 # packages that are only suggested. Nothing here is anybody's data.
 
 # Answers of n people to p items of k factors, cut into so many answers (0: left as they are).
-answers_of <- function(n, p = 8L, k = 2L, answers = 5L, loading = 0.7, gaps = 0, names = NULL) {
+answers_of <- function(n, p = 8L, k = 2L, answers = 5L, loading = 0.7, missing = 0, names = NULL) {
   of <- rep_len(seq_len(k), p)
   between <- matrix(0.3, k, k)
   diag(between) <- 1
   factors <- matrix(rnorm(n * k), n) %*% chol(between)
   x <- loading * factors[, of, drop = FALSE] + sqrt(1 - loading^2) * matrix(rnorm(n * p), n)
   if (all(answers > 0)) for (j in seq_len(p)) x[, j] <- cut_into(x[, j], rep_len(answers, p)[j])
-  x[runif(n * p) < gaps] <- NA
+  x[runif(n * p) < missing] <- NA
   colnames(x) <- if (is.null(names)) sprintf("q%d", seq_len(p)) else names
   as.data.frame(x, check.names = FALSE)
 }
