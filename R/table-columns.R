@@ -19,6 +19,8 @@ shares <- function(x, digits = 0L) column(x, format_share(x, digits), TRUE)
 p_values <- function(x) {
   column(x, ifelse(is.na(x), "", sub("^p = |^p ", "", format_p(x))), TRUE)
 }
+# Names of marks and rules as people write them: "cross_loading" with a hyphen.
+hyphened <- function(x) gsub("_", " ", gsub("cross_loading", "cross-loading", x, fixed = TRUE))
 wordings <- function(items) words(keyed_wording(items$wording, items$reversed))
 with_limits <- function(x, lower, upper) {
   column(x, ifelse(is.na(x), "", paste0(format_unit(x), bracket(lower, upper))), TRUE)

@@ -8,7 +8,7 @@ sift_reasons <- function(t) {
   shown <- ifelse(whole, format_count(t$value), ifelse(is.na(t$value), "", beside))
   limit <- format_limit(t$limit)
   side <- ifelse(t$value > t$limit, ">", "<")
-  rule <- sprintf("%s %s %s %s", gsub("_", " ", t$rule), shown, side, limit)
+  rule <- sprintf("%s %s %s %s", hyphened(t$rule), shown, side, limit)
   person <- ifelse(nzchar(t$why), paste0("a person: ", t$why), "")
   ifelse(by_rule & t$who %in% "person", paste(rule, person, sep = "; "),
     ifelse(by_rule, rule, person))

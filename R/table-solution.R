@@ -4,7 +4,7 @@
 marks_note <- function(pattern) {
   there <- Filter(function(one) one$name %in% pattern$values$marks$mark, MARKS)
   vapply(unname(there), function(one) {
-    sprintf("%s: %s", one$name, one$rule(pattern$settings))
+    sprintf("%s: %s", hyphened(one$name), one$rule(pattern$settings))
   }, "")
 }
 
@@ -19,10 +19,10 @@ grey_note <- function(limit) {
 }
 
 variance_columns <- function(t) {
-  list(factor = words(t$factor), "sum of squares" = numbers(t$sum_of_squares),
-    share = shares(t$share, 1L),
+  list(factor = words(t$factor), share = shares(t$share, 1L),
     "cumulative share" = shares(t$cumulative_share, 1L),
-    "share of common" = shares(t$share_of_common, 1L))
+    "share of common" = shares(t$share_of_common, 1L),
+    "sum of squares" = numbers(t$sum_of_squares))
 }
 
 # Loadings smaller than this are not shown: of general and group factors smaller ones are worth a
@@ -84,9 +84,9 @@ SOLUTION_TABLES <- list(
         c(list(item = words(t$item)),
           lapply(t[factors], function(l) faint(units(l), abs(l) < x$settings$hide_below)),
           structure,
-          list(communality = units(t$communality), uniqueness = roomy(units(t$uniqueness)),
-            complexity = roomy(numbers(t$complexity, 1L)),
-            marks = if (any(nzchar(t$marks))) words(t$marks),
+          list(communality = units(t$communality),
+            marks = if (any(nzchar(t$marks))) words(hyphened(t$marks)),
+            uniqueness = roomy(units(t$uniqueness)), complexity = roomy(numbers(t$complexity, 1L)),
             wording = wordings(t)))
       }),
     # Every mark with its limit and where that comes from.
@@ -94,7 +94,7 @@ SOLUTION_TABLES <- list(
       data = function(x) x$values$marks, there = function(x) nrow(x$values$marks) > 0L,
       columns = function(x) {
         m <- x$values$marks
-        list(item = words(m$item), mark = words(m$mark), value = units(m$value),
+        list(item = words(m$item), mark = words(hyphened(m$mark)), value = units(m$value),
           limit = units(m$limit), source = words(m$source))
       })),
   component_layers = family(
