@@ -31,6 +31,7 @@
 #' @param categories Columns of categories without order: each is made into items of 0 and 1, one
 #'   for each category, named `column_category`.
 #' @param x Any object.
+#' @details Most arguments name columns; what is known of items stands in the codebook.
 #' @return An object of class `questionnaire` ([softsieve-result]); `values` holds `answers`
 #'   (numeric matrix, people x items, keyed, `NA` where missing), `people` (tibble with `id`,
 #'   `group` and `cluster` columns as they were named), `weights` (numbers, or `NULL`), `items`

@@ -24,6 +24,8 @@
 #'   others write meanwhile.
 #' @param delimiter,decimal,encoding For text files: as in [read_responses()].
 #' @param ... Nothing: what is mis-typed is refused.
+#' @details It takes what [questionnaire()] and [read_responses()] take, as it does the work of both
+#'   a block at a time.
 #' @return An object of class `item_tables` ([softsieve-result]); `values` holds `items` (tibble, as
 #'   in a questionnaire), `categories` (list: each item's, keyed; `NULL` for items of more than 16),
 #'   `cells` (matrix, one column for each random group: the tables, then each item's own counts),

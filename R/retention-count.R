@@ -20,6 +20,9 @@
 #' @param share The share of variance that the rule `"cumulative_share"` asks for, from 0.1 to 1.
 #' @param plausible In what share of simulated sets, of makes that were kept from the training, the
 #'   range of plausible numbers held the truth; from 0.5 to 0.999.
+#' @details Each argument beyond ten is a choice of parallel analysis or of a rule that a reviewer
+#'   may ask about, and is kept among the settings; defaults are those that the article "How many
+#'   factors" measures.
 #' @return `count_factors()` returns an object of class `factor_count` ([softsieve-result]);
 #'   `values` holds
 #'   * `taken` (the number that extraction and sifting take when nobody names a rule), `taken_by`

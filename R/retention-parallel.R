@@ -46,6 +46,8 @@
 #' @param seed A whole number; drawn from R's generator when `NULL`, so that [set.seed()] settles
 #' it.
 #' @param threads Number of threads; all processors, but never more than eight, when `NULL`.
+#' @details The arguments are the choices that papers on parallel analysis differ in: which
+#'   eigenvalues, which chance data, which level, how many sets.
 #' @return An object of class `parallel_analysis` ([softsieve-result]); `values` holds `eigenvalues`
 #'   (tibble, one row for each rank: `rank`, `eigenvalue`, `share` of the variance (of the common
 #'   variance unless the basis is components), `cumulative_share`, `chance_mean`, `chance_upper`,

@@ -25,6 +25,8 @@
 #'   `"stop"` or the name of another item that goes in its place.
 #' @param replicates Of parallel analysis.
 #' @inheritParams parallel_analysis
+#' @details Rules have an object of their own ([sift_rules()]); the other arguments say how each
+#'   pass fits factors, as in [factor_solution()], and what a person wants of the sifting.
 #' @return An object of class `item_sift` ([softsieve-item-sift]).
 #' @section Errors: `softsieve_error_items` (pins or drops that name no item, fewer than three items
 #'   left), `softsieve_error_argument` (a sifting that goes on is told what only a new one takes),
