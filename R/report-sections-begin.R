@@ -1,5 +1,5 @@
 # The report's sections, in the order people work. Numbers and verdicts come from the results.
-# report-blocks.R shows what a section is.
+# report-sections.R says what a section is.
 
 section_short <- function(study) {
   v <- study$values

@@ -1,4 +1,4 @@
-# The report's sections from the solution on (report-blocks.R shows what a section is).
+# The report's sections from the solution on (report-sections.R says what a section is).
 
 section_factors <- function(study) {
   v <- study$values

@@ -38,21 +38,16 @@ factor_solution <- function(x,
   }
   seed <- settle_seed(seed)
   asked <- sort_by_stage(list(...), x, method)
-  components <- identical(method, "components")
-  solution <- {
-    correlations <- call_with(as_correlations, c(list(x, threads = threads), asked$correlate))
-    extracted <- if (components) {
-      call_with(extract_components,
-        c(list(correlations, factors, seed = seed, threads = threads), asked$extract))
-    } else {
-      call_with(extract_factors,
-        c(
-          list(correlations, factors, method = method, seed = seed, threads = threads),
-          asked$extract))
-    }
-    call_with(rotate_factors,
-      c(list(extracted, rotation, starts = starts, seed = seed, threads = threads), asked$rotate))
+  drawn <- list(seed = seed, threads = threads)
+  correlations <- call_with(as_correlations, c(list(x, threads = threads), asked$correlate))
+  first <- c(list(correlations, factors), drawn)
+  extracted <- if (identical(method, "components")) {
+    call_with(extract_components, c(first, asked$extract))
+  } else {
+    call_with(extract_factors, c(first, list(method = method), asked$extract))
   }
+  solution <- call_with(rotate_factors,
+    c(list(extracted, rotation, starts = starts), drawn, asked$rotate))
   solution$call <- match.call()
   if (is.null(by)) return(solution)
   solve_groups(solution, by, replicates, seed, threads, match.call())

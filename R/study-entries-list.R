@@ -1,6 +1,7 @@
 # Every entry of a study file, in the order in which they are written: by section and the stage that
-# takes them, each with what it means, what it may be and its default. study-entries.R makes the
-# form, the schema, options of the command and the stages' arguments of this.
+# takes them. What a verb takes is declared beside the verb (declared_by()); here stands the rest.
+# study-entries.R makes the form, the schema, options of the command and the stages' arguments of
+# this.
 
 study_entries <- function() {
   c(entries_of_answers(), entries_of_factors(), entries_of_sifting(), entries_of_results(),

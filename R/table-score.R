@@ -1,4 +1,4 @@
-# Tables of scores, of their formula and of the way back. table-columns.R has the fields of a table.
+# Tables of scores, of their formula and of the way back. table-list.R has the fields of a table.
 
 number_bracket <- function(lower, upper) {
   ifelse(is.na(lower), "", sprintf(" [%s, %s]", format_number(lower), format_number(upper)))

@@ -1,4 +1,4 @@
-# Tables of sifting. table-columns.R has the fields of a table.
+# Tables of sifting. table-list.R has the fields of a table.
 
 # "communality .21 < .30", or a person's words.
 sift_reasons <- function(t) {
