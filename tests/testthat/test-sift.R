@@ -365,3 +365,17 @@ test_that("by default limits decide, scales keep their items and their reliabili
   only <- sift_of(alone, sift_rules(by_limits = FALSE), factors = 4)
   expect_true(only$values$ended %in% c("only_item", "clean", "least"))
 })
+
+test_that("what an item would cost is the larger of its scale's loss and the lowest omega's", {
+  loses <- softsieve:::loses_omega
+  state <- list(items = c("a", "b"), gains = c(-0.04, 0.02), home = c(1L, 2L),
+    scales = list(omega = c(0.7, 0.8)))
+  expect_true(loses("a", state, 0.03))
+  expect_false(loses("a", state, 0.04))
+  expect_false(loses("b", state, 0))
+  # an item whose loss is not known keeps nobody in
+  expect_false(loses("a", replace(state, "gains", list(c(NA, 0))), 0))
+  # of a scale that is not the lowest, the loss is the scale's own until it falls below it
+  state$home[1L] <- 2L
+  expect_true(loses("a", state, 0.03))
+})

@@ -273,6 +273,9 @@ test_that("small groups are told, and names and bare columns are taken", {
   d$g[9:50] <- "small"
   q <- questionnaire(d, group = g)
   x <- factor_solution(q, 2, by = g, replicates = 0, seed = 1)
+  v <- x$values$congruences
+  expect_true("everybody" %in% v$with)
+  expect_identical(glance(x)$lowest_congruence, min(v$congruence[v$with != "everybody"]))
   expect_match(x$findings$text[x$findings$code == "group_left_out"], "tiny.*8 people for 12 items")
   expect_identical(x$findings$severity[x$findings$code == "group_left_out"], "serious")
   expect_match(x$findings$text[x$findings$code == "small_group_draws"], "in small")
