@@ -22,7 +22,7 @@ draw_sift_tiles <- function(object, asked) {
     ggplot2::geom_text(ggplot2::aes(label = "\u00d7"), tiles[tiles$state == "goes", ], size = 5,
       fontface = "bold", colour = sieve_colour("paper")) +
     ggplot2::scale_fill_manual(values = shades, drop = FALSE,
-      labels = function(x) gsub("_", " ", x)) +
+      labels = hyphened) +
     ggplot2::scale_x_continuous(
       breaks = function(x) unique(round(pretty(x))),
       expand = ggplot2::expansion(add = 0.1)) +
