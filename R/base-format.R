@@ -152,3 +152,11 @@ wrap_lines <- function(text, indent = "", hang = indent) {
     lapply(text, strwrap, width = console_width(), initial = indent, prefix = hang),
     use.names = FALSE)
 }
+
+# A table as text of files, on one thread: readr's newer writer shares R's memory between threads,
+# and was once seen never to end.
+delimited_text <- function(table, delimiter = ",", col_names = TRUE) {
+  # (text of no characters is left empty, as what is missing is)
+  table[] <- lapply(table, function(x) if (is.character(x)) ifelse(nzchar(x), x, NA) else x)
+  readr::with_edition(1, readr::format_delim(table, delimiter, na = "", col_names = col_names))
+}

@@ -57,7 +57,7 @@ put_form <- function(results, form, what) {
 
 put_one <- function(x, form, what) {
   switch(form, table = print(x),
-    csv = cat(readr::format_csv(tidy_for_sheet(table_data(x, what)), na = "")),
+    csv = cat(delimited_text(tidy_for_sheet(table_data(x, what)))),
     json = cat(json_of(if (is_result(x, "softsieve_result")) x else as.list(x)), "\n", sep = ""),
     markdown = cat(markdown_tables(x), sep = "\n"))
   flush(stdout())

@@ -73,7 +73,7 @@ passes_csv <- function(at, block, first, beside, note) {
 add_to_csv <- function(at, table, first, beside, note) {
   if (!at$begun) unlink(c(beside, note), expand = FALSE)
   at$begun <- TRUE
-  text <- readr::format_csv(tidy_for_sheet(table), na = "", col_names = first == 0)
+  text <- delimited_text(tidy_for_sheet(table), col_names = first == 0)
   append_text(text, beside)
 }
 

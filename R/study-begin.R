@@ -63,7 +63,7 @@ begin_study <- function(file, folder = ".", full = FALSE) {
   lines <- begin_lines(columns, book, checks, there, basename(files[2L]))
   if (full) lines <- with_every_entry(lines)
   # plain: names of columns must come back as they are
-  table <- readr::format_csv(book$table, na = "")
+  table <- delimited_text(book$table)
   write_whole(files[2L], function(path) write_text(table, path))
   write_whole(files[1L], function(path) write_text(lines, path))
   invisible(list(files = files, codebook = tidy_codebook(book$table), columns = columns,

@@ -46,10 +46,10 @@ check_table_name <- function(x, what) {
 
 WRITERS <- family(
   csv = spec(label = "CSV files", write = function(x, what, path) {
-    write_text(readr::format_csv(tidy_for_sheet(table_data(x, what)), na = ""), path)
+    write_text(delimited_text(tidy_for_sheet(table_data(x, what))), path)
   }),
   tsv = spec(label = "TSV files", write = function(x, what, path) {
-    write_text(readr::format_tsv(tidy_for_sheet(table_data(x, what)), na = ""), path)
+    write_text(delimited_text(tidy_for_sheet(table_data(x, what)), "\t"), path)
   }),
   xlsx = spec(label = "XLSX files", package = "writexl", write = function(x, what, path) {
     writexl::write_xlsx(as.data.frame(tidy_for_sheet(table_data(x, what))), path)
