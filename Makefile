@@ -72,7 +72,7 @@ site: .build/test-setup .build/installed
 # Files that nobody means, and a machine that fails (SECURITY.md).
 fuzz: .build/test-setup .build/installed
 	$(RSCRIPT) tools/fuzz.R 20000 1
-	SOFTSIEVE_WRONG_SHARE=1 $(RSCRIPT) -e 'library(softsieve); testthat::test_file("tests/testthat/test-wrong-calls.R", package = "softsieve")'
+	SOFTSIEVE_WRONG_SHARE=1 $(RSCRIPT) -e 'library(softsieve); testthat::test_file("tests/testthat/test-all-wrong-calls.R", package = "softsieve")'
 
 # Each entry of the core under libFuzzer (clang), five minutes each.
 fuzz-core: .build/test-setup

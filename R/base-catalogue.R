@@ -14,3 +14,38 @@ catalogue <- function(name) {
 
 # The name by which an argument, an entry or a code of an earlier version goes now; NULL for others.
 now_called <- function(name) catalogue("renamed")[[name]]
+
+# Every cut-off that the package compares a number with stands in inst/catalogue/cutoffs.yml, with
+# the paper it comes from.
+cutoff <- function(name) as.numeric(cutoff_spec(name)$value)
+cutoff_source <- function(name) cutoff_spec(name)$source
+
+cutoff_spec <- function(name) {
+  found <- catalogue("cutoffs")[[name]]
+  if (is.null(found)) stop("no cut-off is called ", name, call. = FALSE)
+  found
+}
+
+# Families that are such files: findings in one, languages each in its own.
+finding_kinds <- function() {
+  if (is.null(FOUND$findings)) {
+    all <- catalogue("findings")
+    entries <- Map(function(one, name) c(list(name = name, label = one$text), one),
+      all, names(all))
+    assign("findings", entries, envir = FOUND)
+  }
+  FOUND$findings
+}
+
+languages <- function() {
+  if (is.null(FOUND$languages)) {
+    files <- list.files(system.file("catalogue", package = "softsieve"), "^language-.*[.]yml$")
+    entries <- lapply(sub("[.]yml$", "", files), function(file) {
+      lapply(catalogue(file), function(one) if (is.list(one)) unlist(one) else one)
+    })
+    names(entries) <- vapply(entries, `[[`, "", "name")
+    entries <- entries[order(vapply(entries, `[[`, 0, "order"))]
+    assign("languages", entries, envir = FOUND)
+  }
+  FOUND$languages
+}

@@ -22,28 +22,6 @@ parameter <- function(type, description, lowest = NULL, highest = NULL, default 
     default = default)
 }
 
-# Families that are such files: findings in one, languages each in its own.
-finding_kinds <- function() {
-  if (is.null(FOUND$findings)) {
-    entries <- lapply(catalogue("findings"), function(one) c(spec(one$text), one))
-    assign("findings", do.call(family, entries), envir = FOUND)
-  }
-  FOUND$findings
-}
-
-languages <- function() {
-  if (is.null(FOUND$languages)) {
-    files <- list.files(system.file("catalogue", package = "softsieve"), "^language-.*[.]yml$")
-    entries <- lapply(sub("[.]yml$", "", files), function(file) {
-      lapply(catalogue(file), function(one) if (is.list(one)) unlist(one) else one)
-    })
-    names(entries) <- vapply(entries, `[[`, "", "name")
-    entries <- entries[order(vapply(entries, `[[`, 0, "order"))]
-    assign("languages", entries, envir = FOUND)
-  }
-  FOUND$languages
-}
-
 # A field of all entries of a family, or of those named.
 spec_field <- function(family, field, names = base::names(family)) {
   vapply(family[names], function(one) one[[field]], family[[1L]][[field]])

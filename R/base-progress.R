@@ -1,4 +1,4 @@
-# Progress of long work.
+# Progress of long work, and what was interrupted of it.
 
 # Runs `work(progress)` with a bar that appears when it takes long; `progress` takes the count done.
 with_progress <- function(label, total, work) {
@@ -23,3 +23,17 @@ with_counter <- function(what, work) {
     cli::cli_progress_update(inc = 1, id = bar, force = FALSE)
   })
 }
+
+# Work that was interrupted and can go on in the same session: the pieces of the last such run,
+# under a key that says what it was. Nothing is kept of a run that ended.
+
+UNFINISHED <- new.env(parent = emptyenv())
+
+unfinished_pieces <- function(key) if (identical(UNFINISHED$key, key)) UNFINISHED$pieces else list()
+
+keep_unfinished <- function(key, pieces) {
+  UNFINISHED$key <- key
+  UNFINISHED$pieces <- pieces
+}
+
+forget_unfinished <- function() rm(list = ls(UNFINISHED), envir = UNFINISHED)

@@ -96,8 +96,8 @@ utils::globalVariables(".data")
 #' @srrstats {G5.1} the data of tests and examples are exported
 #' @srrstats {G5.2b} every class of error is raised in the tests, with two culprits
 #' @srrstats {G5.4b} published solutions are among the tests
-#' @srrstats {G5.4c} results on the demo data are held to those written down (test-held.R)
-#' @srrstats {G5.6} populations are recovered (test-extraction.R, bench/coverage.R)
+#' @srrstats {G5.4c} results on the demo data are held to those written down (test-all-held.R)
+#' @srrstats {G5.6} populations are recovered (test-extraction-factors.R, bench/coverage.R)
 #' @srrstats {G5.8} files and tables that are empty, of the wrong kind, or all missing
 #' @srrstats {G5.9} solutions do not depend on the order of items or people, nor on threads
 #' @srrstats {UL7.0} the tests give every door what it does not take

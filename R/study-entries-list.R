@@ -3,7 +3,13 @@
 # study-entries.R makes the form, the schema, options of the command and the stages' arguments of
 # this.
 
+# Made once (families that they name are settled when the package is built).
 study_entries <- function() {
+  if (is.null(FOUND$entries)) assign("entries", make_study_entries(), envir = FOUND)
+  FOUND$entries
+}
+
+make_study_entries <- function() {
   c(entries_of_answers(), entries_of_factors(), entries_of_sifting(), entries_of_results(),
     seed_entries(),
     under("", "", decisions = list(

@@ -14,10 +14,6 @@ each <- parallel::mclapply(code, lintr::lint, mc.cores = cores, mc.preschedule =
 died <- code[vapply(each, inherits, NA, "try-error")]
 if (length(died)) stop("lintr broke down on ", paste(died, collapse = ", "))
 found <- unlist(each, recursive = FALSE)
-# (a list of methods is not one function)
-found <- Filter(function(one) {
-  one$linter != "cyclocomp_linter" || !grepl("^[A-Z_]+ <- (family|list)\\(", one$line)
-}, found)
 for (one in found) {
   cat(sprintf("%s:%d: %s\n", one$filename, one$line_number, one$message))
 }
@@ -35,6 +31,29 @@ odd <- unlist(lapply(files, function(file) {
   sprintf("%s: %s is no name in snake_case or CAPITALS", file, named[!grepl(good, named)])
 }))
 writeLines(as.character(odd))
+# ways through a function: its branches, loops and conditions, those of functions within it too
+WAYS <- 15L
+ways_of <- function(e) {
+  if (!is.call(e)) return(0L)
+  own <- is.name(e[[1L]]) && as.character(e[[1L]]) %in% c("if", "for", "while", "repeat")
+  own + sum(vapply(as.list(e)[-1L], function(part) if (missing(part)) 0L else ways_of(part), 0L))
+}
+tangled <- unlist(lapply(code, function(file) {
+  parts <- as.list(parse(file, keep.source = FALSE))
+  is_function <- function(e) {
+    is.call(e) && length(e) == 3L && is.call(e[[3L]]) && identical(e[[3L]][[1L]], quote(`function`))
+  }
+  parts <- Filter(is_function, parts)
+  ways <- vapply(parts, function(e) ways_of(e[[3L]][[3L]]), 0L)
+  named <- vapply(parts, function(e) deparse(e[[2L]])[1L], "")
+  sprintf("%s: %s has %d branches and loops", file, named, ways)[ways > WAYS]
+}))
+writeLines(as.character(tangled))
+# a test stands for a file of R/ and is found by its name; those of the whole are called all-
+stands <- sub("^test-(.*)", "\\1", list.files("tests/testthat", "^test-"))
+stray <- setdiff(grep("^all-", stands, invert = TRUE, value = TRUE), basename(files))
+stray <- sprintf("tests/testthat/test-%s: there is no R/%s", stray, stray)
+writeLines(stray)
 # tools/format.R brings them to where they belong
 alone <- unlist(lapply(code, function(file) {
   lines <- readLines(file)
@@ -75,5 +94,5 @@ if (nzchar(Sys.which("clang-format"))) {
 } else {
   cat("lint: clang-format is not installed here; the C++ code was not looked at\n")
 }
-cat(sprintf("lint: %d things to mend\n", length(c(found, odd, alone, usage, wrong))))
-quit(status = if (length(c(found, odd, alone, usage, wrong))) 1L else 0L)
+cat(sprintf("lint: %d things to mend\n", length(c(found, odd, tangled, stray, alone, usage, wrong))))
+quit(status = if (length(c(found, odd, tangled, stray, alone, usage, wrong))) 1L else 0L)

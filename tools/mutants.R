@@ -1,34 +1,35 @@
-# How many small faults do the tests see? Changes one operator, comparison, constant or condition of
-# a random function of R/ at a time (in memory, in the installed package's namespace) and runs the
-# tests of its room. Prints each mutant that lived, and the share that died.
+# How many small faults do the tests see? Changes one operator, comparison, constant or condition at
+# a time, of a random function of R/ (in memory, in the installed package's namespace) or of a line
+# of src/ (installed into a library of its own), and runs the tests of its room. Prints each mutant
+# that lived, and the share that died.
 #
 #     Rscript tools/mutants.R [COUNT] [SEED] [FILE-PATTERN]      (make mutants)
+#
+# FILE-PATTERN "[.]R$" is R alone, "[.]cpp$" the core alone.
 
 args <- commandArgs(TRUE)
 count <- if (length(args) > 0L) as.integer(args[1L]) else 100L
 seed <- if (length(args) > 1L) as.integer(args[2L]) else 1L
-pattern <- if (length(args) > 2L) args[3L] else "[.]R$"
+pattern <- if (length(args) > 2L) args[3L] else "[.](R|cpp)$"
 
-# The tests of each room; the core's files are tested by the rooms that call them.
-ROOMS <- list(
-  base = c("families", "findings", "wrong-calls", "ranges", "files"),
-  read = c("read", "files", "sources", "match"),
-  questionnaire = c("questionnaire", "key", "tally", "tables"),
-  profile = "profile",
-  correlation = c("correlation", "information", "weighted"),
-  factorability = "correlation",
-  retention = c("parallel", "chance", "count", "rules"),
-  extraction = c("extraction", "bounded", "uniqueness", "components"),
-  rotation = "rotation",
-  solution = c("solution", "stability", "hierarchical", "names", "planes"),
-  reliability = c("reliability", "scales"), score = c("scores", "formula", "back"),
-  sift = c("sift", "sift-firm"), study = c("study", "study-file", "flow"),
-  table = c("faces", "report"), print = "faces", plot = c("faces", "planes", "score-figures"),
-  report = "report", cli = "command")
-CORE <- c(bounded = "extraction", chance = "retention", comparison = "retention",
-  correlation = "correlation", extraction = "extraction", factorability = "factorability",
-  profile = "profile", reliability = "reliability", retention = "retention", robust = "correlation",
-  rotation = "rotation", score = "score", tally = "questionnaire", wording = "solution")
+# Tests mirror files: those of R/x.R are test-x.R and those of its room (test-<room>-*.R). What only
+# shows and writes is tested by what it is done with; the core by the rooms that call it.
+ROOMS <- list(factorability = "correlation", table = c("all-faces", "report"),
+  print = "all-faces", plot = c("plot", "all-faces"), study = c("study", "all-flow"),
+  score = c("score", "reliability-scales"), base = c("base", "all-wrong-calls", "read-files"))
+CORE <- c(align = "solution", bounded = "extraction", cells = "correlation", chance = "retention",
+  coding = "read", coarse = "correlation", comparison = "retention", correlation = "correlation",
+  criteria = "rotation", drawing = "retention", eigenvalues = "retention", em = "correlation",
+  evidence = "retention", extraction = "extraction", factorability = "correlation",
+  features = "retention", hierarchy = "solution", influence = "correlation",
+  likeness = "solution", linear = "extraction", minrank = "extraction", nearest = "correlation",
+  ordinal = "reliability", people = "reliability", polychoric = "correlation",
+  popcount = "questionnaire", prediction = "score", profile = "profile", random = "retention",
+  reliability = "reliability", resample = "solution", retention = "retention",
+  robust = "correlation", rotation = "rotation", score = "score", search = "extraction",
+  solution = "solution", spectrum = "retention", stability = "solution", subsets = "sift",
+  sums = "reliability", tables = "correlation", tally = "questionnaire",
+  uniqueness = "extraction", weighted = "correlation", wording = "solution")
 
 SWAPS <- list(`+` = "-", `-` = "+", `*` = "/", `/` = "*", `<` = "<=", `<=` = "<", `>` = ">=",
   `>=` = ">", `==` = "!=", `!=` = "==", `&&` = "||", `||` = "&&", `&` = "|", `|` = "&", max = "min",
@@ -71,24 +72,29 @@ put <- function(e, path, to) {
 }
 
 tests_of <- function(file) {
-  stem <- sub("[.]R$", "", basename(file))
+  stem <- sub("[.][A-Za-z]+$", "", basename(file))
   room <- sub("-.*", "", stem)
-  if (room == "core") room <- CORE[sub("^core-", "", stem)]
-  ROOMS[[room]]
+  if (grepl("^core[-_]", stem)) room <- CORE[sub("^core[-_]([a-z]+).*", "\\1", stem)]
+  rooms <- if (is.null(ROOMS[[room]])) room else ROOMS[[room]]
+  all <- sub("^test-(.*)[.]R$", "\\1", list.files("tests/testthat", "^test-"))
+  found <- all[grepl(sprintf("^(%s)(-|$)", paste(rooms, collapse = "|")), all)]
+  unique(c(intersect(sub("_", "-", stem), all), found))
 }
 
 # In a process of its own: TRUE where a test failed. A mutant that never ends is dead, too.
-dies <- function(name, body, tests) {
-  run <- function(name, body, tests) {
+dies <- function(tests, library = NULL, name = NULL, body = NULL) {
+  run <- function(tests, name, body) {
     suppressMessages({
       library(testthat)
       library(softsieve)
     })
-    space <- asNamespace("softsieve")
-    f <- get(name, space)
-    body(f) <- body
-    unlockBinding(name, space)
-    assign(name, f, space)
+    if (!is.null(name)) {
+      space <- asNamespace("softsieve")
+      f <- get(name, space)
+      body(f) <- body
+      unlockBinding(name, space)
+      assign(name, f, space)
+    }
     for (test in tests) {
       found <- as.data.frame(test_file(sprintf("tests/testthat/test-%s.R", test),
         package = "softsieve", load_package = "installed", reporter = "silent",
@@ -97,14 +103,41 @@ dies <- function(name, body, tests) {
     }
     FALSE
   }
-  tryCatch(callr::r(run, list(name, body, tests), timeout = 240), error = function(e) TRUE)
+  tryCatch(
+    callr::r(run, list(tests, name, body), timeout = 300, libpath = c(library, .libPaths())),
+    error = function(e) TRUE)
 }
 
-set.seed(seed)
-files <- list.files("R", pattern, full.names = TRUE)
-files <- files[!grepl("RcppExports|package|catalogue", files)]
-files <- Filter(function(file) length(tests_of(file)) > 0L, files)
-sites <- unlist(lapply(files, function(file) {
+try_r <- function(one) {
+  dead <- dies(tests_of(one$file), NULL, one$name, put(one$body, one$path, one$to))
+  was <- if (length(one$path)) one$body[[one$path]] else one$body
+  within <- if (length(one$path) > 1L) one$body[[utils::head(one$path, -1L)]] else one$body
+  text <- function(e) substr(paste(deparse(e), collapse = " "), 1L, 90L)
+  list(dead = dead, what = sprintf("%s: %s -> %s in %s", one$name, text(was), text(one$to),
+    text(within)))
+}
+
+# What does not compile is no mutant.
+try_cpp <- function(one) {
+  tree <- tempfile("mutant")
+  dir.create(file.path(tree, "library"), recursive = TRUE)
+  on.exit(unlink(tree, recursive = TRUE))
+  file.copy(c("DESCRIPTION", "NAMESPACE", "R", "src", "data", "exec", "inst", "man", "tools"), tree,
+    recursive = TRUE)
+  place <- file.path(tree, one$file)
+  lines <- readLines(place)
+  lines[one$line] <- one$to
+  writeLines(lines, place)
+  built <- callr::rcmd("INSTALL",
+    c("--no-test-load", "--no-docs", "--no-byte-compile",
+      paste0("--library=", file.path(tree, "library")), tree),
+    env = c(callr::rcmd_safe_env(), MAKEFLAGS = "-j2", R_MAKEVARS_USER = makevars))
+  if (built$status != 0L) return(NULL)
+  list(dead = dies(tests_of(one$file), file.path(tree, "library")),
+    what = sprintf("line %d: %s -> %s", one$line, trimws(one$was), trimws(one$to)))
+}
+
+sites_in_r <- function(file) {
   unlist(lapply(parse(file, keep.source = FALSE), function(e) {
     good <- is.call(e) && identical(e[[1L]], as.name("<-")) && is.name(e[[2L]]) &&
       is.call(e[[3L]]) && identical(e[[3L]][[1L]], as.name("function"))
@@ -113,16 +146,43 @@ sites <- unlist(lapply(files, function(file) {
       c(one, list(file = file, name = as.character(e[[2L]]), body = e[[3L]][[3L]]))
     })
   }), recursive = FALSE)
-}), recursive = FALSE)
+}
+
+# Operators between spaces, and whole numbers; not of declarations, contracts and comments.
+IN_CPP <- c(` + ` = " - ", ` - ` = " + ", ` * ` = " / ", ` / ` = " * ", ` < ` = " <= ",
+  ` <= ` = " < ", ` > ` = " >= ", ` >= ` = " > ", ` == ` = " != ", ` != ` = " == ",
+  ` && ` = " || ", ` || ` = " && ", ` += ` = " -= ", ` -= ` = " += ", `std::min` = "std::max",
+  `std::max` = "std::min", ` 0.5 ` = " 1.5 ", ` 1.0 ` = " 2.0 ", ` 2.0 ` = " 3.0 ", ` 1;` = " 2;",
+  ` 0;` = " 1;")
+
+sites_in_cpp <- function(file) {
+  lines <- readLines(file)
+  code <- sub("//.*", "", lines)
+  code[grepl("^ *(#|\\*|/\\*|template)|throw|error|stop", code)] <- ""
+  unlist(lapply(which(nzchar(code)), function(at) {
+    lapply(Filter(function(one) grepl(one, code[at], fixed = TRUE), names(IN_CPP)), function(one) {
+      list(file = file, line = at, was = lines[at],
+        to = sub(one, IN_CPP[[one]], lines[at], fixed = TRUE))
+    })
+  }), recursive = FALSE)
+}
+
+set.seed(seed)
+makevars <- tempfile()
+system2("bash", c("tools/makevars.sh", makevars))
+files <- list.files(c("R", "src"), pattern, full.names = TRUE)
+files <- files[!grepl("RcppExports|package|catalogue|/bind_", files)]
+files <- Filter(function(file) length(tests_of(file)) > 0L, files)
+sites <- lapply(files, function(file) {
+  if (grepl("[.]R$", file)) sites_in_r(file) else sites_in_cpp(file)
+})
+sites <- unlist(sites, recursive = FALSE)
 chosen <- sites[sample(length(sites), min(count, length(sites)))]
 ended <- parallel::mclapply(chosen, function(one) {
-  dead <- dies(one$name, put(one$body, one$path, one$to), tests_of(one$file))
-  was <- if (length(one$path)) one$body[[one$path]] else one$body
-  within <- if (length(one$path) > 1L) one$body[[utils::head(one$path, -1L)]] else one$body
-  cat(sprintf("%s %s %s: %s -> %s in %s\n", if (dead) "dead " else "LIVES", basename(one$file),
-    one$name, paste(deparse(was), collapse = " "), paste(deparse(one$to), collapse = " "),
-    substr(paste(deparse(within), collapse = " "), 1L, 90L)))
-  dead
+  found <- if (is.null(one$line)) try_r(one) else try_cpp(one)
+  if (is.null(found)) return(NA)
+  cat(sprintf("%s %s %s\n", if (found$dead) "dead " else "LIVES", basename(one$file), found$what))
+  found$dead
 }, mc.cores = 2L, mc.preschedule = FALSE)
-dead <- vapply(ended, isTRUE, NA)
+dead <- vapply(ended, isTRUE, NA)[!vapply(ended, function(one) identical(one, NA), NA)]
 cat(sprintf("mutants: %d of %d died (%.0f %%)\n", sum(dead), length(dead), 100 * mean(dead)))

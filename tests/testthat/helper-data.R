@@ -107,6 +107,7 @@ local_entry <- function(family, name, ..., reference = NA_character_, class = NU
   space <- asNamespace("softsieve")
   before <- get(family, space)
   put <- function(value) {
+    assign("entries", NULL, envir = space$FOUND) # (made of families)
     unlockBinding(family, space)
     assign(family, value, space)
     lockBinding(family, space)

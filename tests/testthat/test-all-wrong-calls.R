@@ -129,7 +129,7 @@ test_that("no wrong value ends in R's own words, and none is run", {
   before <- list.files(all.files = TRUE)
   wrong <- wrong_values()
   # all of it in `make fuzz`; here a part of the values for each argument, in turn
-  share <- as.integer(Sys.getenv("SOFTSIEVE_WRONG_SHARE", "23"))
+  share <- as.integer(Sys.getenv("SOFTSIEVE_WRONG_SHARE", "53"))
   at <- 0L
   for (name in names(calls)) {
     f <- getExportedValue("softsieve", name)

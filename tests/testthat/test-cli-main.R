@@ -26,7 +26,10 @@ test_that("each verb works as a process: results on stdout, progress on stderr",
     run = c("run", solution, "--out", "results"), demo = c("demo", "there", "--quiet"))
   # demo and run have tests of their own
   expect_setequal(names(calls), names(softsieve:::VERBS))
-  done <- lapply(calls[setdiff(names(calls), c("demo", "run"))], run_process, dir = dir)
+  alone <- c("items", "score", "new")
+  here <- setdiff(names(calls), c("demo", "run", alone))
+  done <- c(lapply(calls[alone], run_process, dir = dir),
+    lapply(calls[here], run_command, dir = dir))
   for (verb in names(done)) expect_identical(done[[verb]]$status, 0L, info = verb)
   expect_match(done$new$out, "seem reversed: +m4 \\(-.50\\), t3 \\(-.55\\), n5 ", all = FALSE)
   expect_match(done$check$out, "840 people, 26 items", all = FALSE)

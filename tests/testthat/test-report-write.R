@@ -30,7 +30,7 @@ numbers_of <- function(study) {
 }
 
 test_that("every section, table and number is in the page and in the Markdown", {
-  study <- demo_run()
+  study <- run_study(few_study(withr::local_tempdir()))
   dir <- withr::local_tempdir()
   files <- file.path(dir, c("r.html", "r.md"))
   for (file in files) write_report(study, file)
@@ -38,7 +38,7 @@ test_that("every section, table and number is in the page and in the Markdown", 
   md <- gsub("\\", "", page_text(files[2]), fixed = TRUE)
   titles <- titles_of(study)
   expect_length(titles, 15)
-  said <- c(titles, numbers_of(study), "seed: 2026")
+  said <- c(titles, numbers_of(study), "seed: 5")
   for (text in said) {
     expect_match(html, as.character(htmltools::htmlEscape(text)), fixed = TRUE)
     expect_match(md, text, fixed = TRUE)
@@ -81,14 +81,16 @@ test_that("every section, table and number is in the Word file, with figures at 
 test_that("hostile wording, names and titles are shown as they are, and nothing else", {
   dir <- withr::local_tempdir()
   bad <- "</script><script>alert(1)</script><img src=x onerror=alert(2)>"
-  file <- demo_study(dir, drop = "^title", lines = c(sprintf("title: \"%s & *x* | [a](b)\"", bad),
-    "decisions: [{name: F1, as: '<b onclick=alert(3)>'}, {drop: o1, why: \"`rm` $x$ </td>\"}]"))
-  book <- readLines(file.path(dir, "repair_cafe_codebook.csv"))
+  file <- few_study(dir)
+  write(c(sprintf("title: \"%s & *x* | [a](b)\"", bad),
+    "decisions: [{name: F1, as: '<b onclick=alert(3)>'}, {drop: m2, why: \"`rm` $x$ </td>\"}]"),
+  file, append = TRUE)
+  book <- readLines(file.path(dir, "codebook.csv"))
   book[2] <- sub("I enjoy[^,]*", paste0(bad, "\" onfocus=\"alert(4)"), book[2])
   book[2] <- sub(paste0(bad, "\" onfocus=\"alert(4)"),
     "\"<i onmouseover=alert(4)>\"\" onfocus=\"\"alert(4)\"",
     book[2], fixed = TRUE)
-  writeLines(book, file.path(dir, "repair_cafe_codebook.csv"))
+  writeLines(book, file.path(dir, "codebook.csv"))
   study <- run_study(file)
   expect_match(study$values$questionnaire$values$items$wording[1], "onfocus=\"alert", fixed = TRUE)
   for (ending in c("html", "md")) write_report(study, file.path(dir, paste0("r.", ending)))

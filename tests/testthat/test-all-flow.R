@@ -10,7 +10,7 @@ study_file <- function(lines, env = parent.frame()) {
   file <- file.path(folder, "study.yml")
   writeLines(
     c("answers:", "  file: repair_cafe_answers.csv", "  id: person", "  group: [cafe]",
-      "codebook: repair_cafe_codebook.csv", "seed: 7", lines),
+      "  items: [m1, m2, m3, m4, m5, m6, t1, t2, t3, t4, t5, t6]", "codebook: repair_cafe_codebook.csv", "seed: 7", lines),
     file)
   file
 }
@@ -29,11 +29,11 @@ test_that(
     cases <- list(
       list(
         study = c("correlations: {kind: polychoric}",
-          paste("factors: {number: 4, method: wls, rotation: geomin, delta: 0.002, starts: 20,",
+          paste("factors: {number: 2, method: wls, rotation: geomin, delta: 0.002, starts: 20,",
             "replicates: 40}")),
         correlate = list(kind = "polychoric"), extract = list(method = "wls"),
         rotate = list(rotation = "geomin", delta = 0.002),
-        number = 4),
+        number = 2),
       list(
         study = c("correlations: {kind: mixed, continuous_from: 5, missing: complete}",
           paste("factors: {number: hull, method: minres, lowest_uniqueness: 0.01, rotation:",
@@ -43,13 +43,13 @@ test_that(
         rotate = list(rotation = "promax", power = 3, normalization = "kaiser"),
         number = "hull"),
       list(
-        study = paste("factors: {number: 3, method: components, analyse: covariances, rotation:",
+        study = paste("factors: {number: 2, method: components, analyse: covariances, rotation:",
           "varimax, starts: 20, optimum: 1, replicates: 40}"),
         correlate = list(),
         extract = list(method = "components", analyse = "covariances"),
-        rotate = list(rotation = "varimax"), number = 3))
+        rotate = list(rotation = "varimax"), number = 2))
     for (case in cases) {
-      q <- motives()
+      q <- motives(items = m1:t6)
       r <- do.call(correlate_items, c(list(q), case$correlate))
       components <- identical(case$extract$method, "components")
       extracted <- if (components) {

@@ -254,7 +254,7 @@ test_that("a toy section and verb are written and run", {
     example = "softsieve toy car --size 3",
     run = function(target, options) cat("played with", target, options$size, "\n"))
   dir <- withr::local_tempdir()
-  study <- run_study(demo_study(dir, lines = "scales: {replicates: 0}"))
+  study <- run_study(few_study(dir))
   report <- file.path(dir, "r.html")
   write_report(study, report)
   expect_match(paste(readLines(report), collapse = " "), "<h2>Toys</h2>")
@@ -273,7 +273,7 @@ test_that("a toy stage, decision, paper and language are run, written and said",
   local_entry("DECISIONS", "play", label = "what is played", type = "string",
     stage = "toys",
     apply = function(s, decision) {
-      s$factors$number <- 2L
+      s$factors$number <- 1L
       s
     },
     numbers = function(values, decision) NULL)
@@ -284,21 +284,24 @@ test_that("a toy stage, decision, paper and language are run, written and said",
   tongue$sentences[["answers"]] <- "{people} cats, {items} mice."
   found <- core("FOUND")
   before <- found$languages
-  withr::defer(found$languages <- before)
+  withr::defer({
+    found$languages <- before
+    found$entries <- NULL
+  })
   found$languages$cat <- utils::modifyList(tongue, list(name = "cat"))
   dir <- withr::local_tempdir()
-  file <- demo_study(dir, c("scales: {replicates: 0}", "language: cat",
-    "decisions: [{play: ball, why: fun}]"))
+  file <- few_study(dir)
+  write(c("language: cat", "decisions: [{play: ball, why: fun}]"), file, append = TRUE)
   told <- character()
   study <- run_study(file, watch = function(line) told <<- c(told, line))
-  expect_identical(study$values$toy$values$size, 26L)
+  expect_identical(study$values$toy$values$size, 8L)
   expect_match(told, "Playing", all = FALSE)
-  expect_identical(ncol(coef(study$values$solution)), 2L)
+  expect_identical(ncol(coef(study$values$solution)), 1L)
   trail <- study$values$trail
   expect_identical(trail$choice[trail$decision == "play"], "ball")
   write_report(study, file.path(dir, "r.toy"))
   expect_true("glossary" %in% readLines(file.path(dir, "r.toy")))
-  expect_match(core("prose_of")(study)$methods, "840 cats, 26 mice", fixed = TRUE)
+  expect_match(core("prose_of")(study)$methods, "150 cats, 8 mice", fixed = TRUE)
   expect_identical(decide(study, play = "chess")$settings$decisions[[2]]$play, "chess")
 })
 

@@ -304,7 +304,7 @@ test_that("every argument of every stage is said by a study of it, or refused", 
     missing = list("complete", "correlations.missing"),
     repair = list(FALSE, "correlations.repair"),
     continuous_from = list(7L, "correlations.continuous_from"))
-  tried("count_factors", list(q), list(replicates = 20L), basis = list("factors", "factors.basis"),
+  tried("count_factors", list(few), list(replicates = 20L), basis = list("factors", "factors.basis"),
     chance = list("resampled", "factors.chance"),
     reference = list("mean", "factors.reference"),
     percentile = list(90, "factors.percentile"),
@@ -352,7 +352,7 @@ test_that("every argument of every stage is said by a study of it, or refused", 
     do.call(tried, c(list("score_respondents", scored, list()), own, beside))
   }
   expect_setequal(
-    unlist(said(count_factors(q, rules = "hull", replicates = 20))$factors.rules),
+    unlist(said(count_factors(few, rules = "hull", replicates = 20))$factors.rules),
     c("parallel", "hull"))
 })
 
@@ -395,8 +395,9 @@ test_that("what no study file can say is refused, and what it says of answers is
 })
 
 test_that("a study stops at the stage that cannot go on, keeps what is done, and goes on", {
-  dir <- demo_folder()
-  file <- demo_study(dir, "decisions: [{name: F9, as: x}]")
+  dir <- withr::local_tempdir()
+  file <- few_study(dir)
+  write("decisions: [{name: F9, as: x}]", file, append = TRUE)
   stages <- character()
   out <- file.path(dir, "results")
   expect_warning(
@@ -425,8 +426,9 @@ test_that("a study stops at the stage that cannot go on, keeps what is done, and
 })
 
 test_that("stored stages hold no answers, and are not taken when anything before them changed", {
-  dir <- demo_folder()
-  file <- demo_study(dir, "sift: {run: true}")
+  dir <- withr::local_tempdir()
+  file <- few_study(dir)
+  write("sift: {run: true, communality: 0.4}", file, append = TRUE)
   out <- file.path(dir, "results")
   first <- run_study(file, folder = out)
   stored <- list.files(file.path(out, "stages"), full.names = TRUE)
@@ -441,14 +443,14 @@ test_that("stored stages hold no answers, and are not taken when anything before
   goes_on <- function(sift) sift_remove(sift, "m2", "asked twice")$values[c("trail", "left")]
   expect_identical(goes_on(again), goes_on(first$values$sift))
   # another number changes the solution and what follows, not what came before
-  run_study(change_study(read_study(file), factors.number = 3), folder = out)
+  run_study(change_study(read_study(file), factors.number = 1), folder = out)
   changed <- sub("[.]json$", "", basename(stored[marks() != before]))
   expect_true(all(c("scores", "scales") %in% changed))
   expect_false(any(c("items", "correlations", "count") %in% changed))
   # one answer changes everything
-  answers <- readLines(file.path(dir, "repair_cafe_answers.csv"))
+  answers <- readLines(file.path(dir, "answers.csv"))
   answers[2] <- answers[3]
-  writeLines(answers, file.path(dir, "repair_cafe_answers.csv"))
+  writeLines(answers, file.path(dir, "answers.csv"))
   now <- run_study(file, folder = out)
   expect_identical(now$values$count$values, run_study(file)$values$count$values)
   # what is stored and was spoiled is worked out anew, never run
@@ -459,9 +461,10 @@ test_that("stored stages hold no answers, and are not taken when anything before
 })
 
 test_that("named factors take up what was computed, and are told by their names alone", {
-  dir <- demo_folder()
-  file <- demo_study(dir)
-  writeLines(sub("number: probable", "number: 2", readLines(file)), file)
+  dir <- withr::local_tempdir()
+  file <- few_study(dir)
+  writeLines(sub("scales: {replicates: 0}", "scales: {replicates: 40}", readLines(file),
+    fixed = TRUE), file)
   out <- file.path(dir, "results")
   run_study(file, folder = out)
   trust <- file.path(out, "stages", "reliability.json")
@@ -476,11 +479,11 @@ test_that("named factors take up what was computed, and are told by their names 
   for (name in c("reliability", "scales", "scores", "scale_scores")) {
     expect_identical(taken$values[[name]][same], fresh$values[[name]][same], info = name)
   }
-  told <- taken$values$reliability$findings$text
-  expect_match(told, "Learning (skills): parallel", fixed = TRUE, all = FALSE)
+  told <- taken$values$scores$findings$text
+  expect_match(told, "Scores on Learning (skills)", fixed = TRUE, all = FALSE)
   # an item that is called as a factor was: nothing is put in its place
   for (one in c("answers", "codebook")) {
-    path <- file.path(dir, sprintf("repair_cafe_%s.csv", one))
+    path <- file.path(dir, sprintf("%s.csv", one))
     writeLines(gsub("\\bm1\\b", "F1", readLines(path)), path)
   }
   run_study(file, folder = out)

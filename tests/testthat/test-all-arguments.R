@@ -95,7 +95,7 @@ test_that("counts of blocks: every argument has its effect", {
       delimiter = list(source = file),
       decimal = list(source = file),
       encoding = list(source = file)),
-    # (that workers change nothing: test-databases.R)
+    # (that workers change nothing: test-read-database.R)
     same = c("threads", "workers"),
     refusing = TRUE)
   draw <- function(source, n = 5, columns = NULL, seed = 1, rows = 1e5, delimiter = NULL,
@@ -345,6 +345,8 @@ test_that("sifting: every argument has its effect", {
       replicates = list(factors = "parallel"),
       seed = list(factors = "parallel", replicates = 20)),
     same = c("threads", "starts"))
+  q <- keep_items(q, c(m1:m4, t1:t4, o1))
+  other <- keep_items(other, c(m1:m4, t1:t4, o1))
   x <- sift_items(q, factors = 2, seed = 1)
   expect_effects(sift_paths, list(x = x, replicates = 2, seed = 1),
     list(replicates = 3, steps = c(.5, 2), uncertain = c(0, 1), seed = 2),
@@ -401,7 +403,7 @@ test_that("formulas and the way back: every argument has its effect", {
 
 test_that("studies and files: every argument has its effect", {
   dir <- withr::local_tempdir()
-  file <- demo_study(dir, lines = "scales: {replicates: 0}")
+  file <- few_study(dir)
   told <- character()
   study <- run_study(file, threads = 1, watch = function(line) told <<- c(told, line))
   expect_match(told, "Correlating", all = FALSE)
@@ -410,9 +412,9 @@ test_that("studies and files: every argument has its effect", {
   run_study(file, folder = stored)
   expect_true("solution.json" %in% list.files(file.path(stored, "stages")))
   begun <- read_study(file)
-  decided <- decide(begun, drop = "o1", why = "w", who = "p", when = "d", numbers = "n")
+  decided <- decide(begun, drop = "t4", why = "w", who = "p", when = "d", numbers = "n")
   expect_identical(decided$settings$decisions,
-    list(list(drop = "o1", why = "w", who = "p", when = "d", numbers = "n")))
+    list(list(drop = "t4", why = "w", who = "p", when = "d", numbers = "n")))
   lines <- function(...) {
     at <- file.path(dir, "written.yml")
     write_study(begun, at, ...)
@@ -420,11 +422,12 @@ test_that("studies and files: every argument has its effect", {
   }
   expect_identical(lines(), readLines(file))
   expect_gt(length(lines(defaults = TRUE)), length(lines(defaults = FALSE)))
-  proposed <- begin_study(file.path(dir, "repair_cafe_answers.csv"), folder = dir)
-  expect_identical(dirname(proposed$files), rep(dir, 2))
+  dir.create(file.path(dir, "begun"))
+  proposed <- begin_study(file.path(dir, "answers.csv"), folder = file.path(dir, "begun"))
+  expect_identical(dirname(proposed$files), rep(file.path(dir, "begun"), 2))
   made <- study_of(study$values$solution,
-    answers = file.path(dir, "repair_cafe_answers.csv"),
-    codebook = file.path(dir, "repair_cafe_codebook.csv"),
+    answers = file.path(dir, "answers.csv"),
+    codebook = file.path(dir, "codebook.csv"),
     title = "t", author = "a", file = file.path(dirname(dir), "s.yml"))
   expect_identical(made$settings[c("title", "author")], list(title = "t", author = "a"))
   expect_match(made$settings$answers$file, "/", fixed = TRUE)
