@@ -1,8 +1,6 @@
 # Checks of arguments. check_*() returns its argument unseen or raises a classed error in the name
 # of the exported function that was called.
 
-#' @srrstats {G2.0} one number is asked for by length and range
-#' @noRd
 check_whole <- function(x, name, lowest, highest = .Machine$integer.max) {
   good <- checkmate::test_int(x, lower = lowest, upper = highest, tol = 0)
   if (good) return(invisible(as.integer(x)))
@@ -17,8 +15,6 @@ check_whole <- function(x, name, lowest, highest = .Machine$integer.max) {
     todo = sprintf("Give one number, for example %s = %d.", name, lowest))
 }
 
-#' @srrstats {G2.2} a vector where one number is meant is an error
-#' @noRd
 check_number <- function(x, name, lowest, highest) {
   good <- checkmate::test_number(x, lower = lowest, upper = highest, finite = TRUE)
   if (good) return(invisible(x))
@@ -28,8 +24,6 @@ check_number <- function(x, name, lowest, highest) {
     todo = sprintf("Give one number, for example %s = %s.", name, format(highest)))
 }
 
-#' @srrstats {G2.3a} choices are matched in full; the nearest word is named
-#' @noRd
 check_choice <- function(x, name, choices) {
   if (checkmate::test_choice(x, choices)) return(invisible(x))
   # several choices are what an unused default looks like: the first is meant
@@ -66,8 +60,6 @@ check_words <- function(x, name) {
     got = describe_value(x))
 }
 
-#' @srrstats {G2.1} types are asserted for every argument that takes a result
-#' @noRd
 check_class <- function(x, name, class, maker) {
   if (is_result(x, class)) return(invisible(x))
   # classes that are not results of ours are taken at their word
@@ -91,8 +83,6 @@ check_dots_empty <- function(...) {
     todo = c(hint_nearest(first, known), "Look at the help page for the arguments' names."))
 }
 
-#' @srrstats {G5.2a} errors say what came, so that no two read alike
-#' @noRd
 describe_value <- function(x) {
   if (is.null(x)) return("Nothing came.")
   if (is.data.frame(x) || is.matrix(x)) {

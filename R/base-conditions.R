@@ -4,8 +4,6 @@
 
 # `must`: one sentence. `got`: none, one or several lines. `todo`: one or several lines.
 # `what` becomes the class softsieve_error_<what>; `...` are fields kept on the condition.
-#' @srrstats {G5.2} errors have classes and three parts: must, came, do
-#' @noRd
 stop_input <- function(what, must, got = character(), todo = character(), ...) {
   lines <- visible_text(c(must, got, as.character(todo)))
   names(lines) <- rep(c("", "x", "i"), c(length(must), length(got), length(todo)))

@@ -8,8 +8,6 @@
 #' @name softsieve-glossary
 NULL
 
-#' @srrstats {G1.3} every number that is printed is defined there
-#' @noRd
 describe_glossary <- function() {
   words <- unlist(catalogue("glossary"))
   terms <- sprintf("\\item{%s}{%s}", names(words), words)

@@ -2,8 +2,6 @@
 
 # The seed that was given, or one drawn from R's generator, so that set.seed() settles it. A seed is
 # a whole number from 0 to 2^31 - 1; it is always on the result.
-#' @srrstats {G5.5} every simulation has a seed, which is on its result
-#' @noRd
 settle_seed <- function(seed) {
   if (is.null(seed)) return(sample.int(.Machine$integer.max, 1L))
   check_whole(seed, "seed", 0L)

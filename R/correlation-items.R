@@ -73,9 +73,6 @@
 #' motives <- questionnaire(repair_cafe, codebook = repair_cafe_codebook, id = person, group = cafe)
 #' correlate_items(motives)
 #' correlate_items(motives, kind = "polychoric")
-#' @srrstats {G2.14b} how missing answers are handled is an argument
-#' @srrstats {UL2.2} pairwise, complete or by maximum likelihood
-#' @srrstats {G3.1} kinds of correlation and covariance are choices
 #' @export
 correlate_items <- function(x, ...) UseMethod("correlate_items")
 

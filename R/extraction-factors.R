@@ -143,7 +143,6 @@
 #' extract_factors(motives, factors = 4)
 #' extract_factors(motives, factors = 4, method = "ml")$values$fit
 #' extract_factors(motives, factors = "probable", analyse = "covariances", seed = 1)
-#' @srrstats {UL4.0} a class of its own
 #' @concept Heywood case
 #' @export
 extract_factors <- function(x, factors = "probable", ..., method = "minres", analyse = NULL,

@@ -60,8 +60,6 @@
 #' @examples
 #' motives <- questionnaire(repair_cafe, codebook = repair_cafe_codebook, id = person, group = cafe)
 #' assess_factorability(motives)
-#' @srrstats {UL2.3} items that follow from others are found and named
-#' @srrstats {UL2.0} diagnoses whether the items can be factored
 #' @concept KMO Kaiser-Meyer-Olkin sampling adequacy
 #' @export
 assess_factorability <- function(x, ..., by = NULL, anti_image = FALSE,

@@ -34,7 +34,6 @@
 NULL
 
 #' @rdname softsieve-figures
-#' @srrstats {UL6.0} each result has figures
 #' @exportS3Method ggplot2::autoplot
 autoplot.softsieve_result <- function(object, what = NULL, ...) {
   draw_figure(object, what, list(...))

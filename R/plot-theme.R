@@ -42,8 +42,6 @@ save_figure <- function(figure, file, width = 1280, height = 800, times = 1) {
 }
 
 # sprintf() whose outcome is broken where a figure of the usual width ends.
-#' @srrstats {UL6.2} texts are broken where a figure ends
-#' @noRd
 wrap_subtitle <- function(format, ..., width = 104L) {
   paste(strwrap(if (...length()) sprintf(format, ...) else format, width), collapse = "\n")
 }

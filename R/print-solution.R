@@ -113,7 +113,6 @@ print.pattern_table <- function(x, ...) {
       "be trusted."))
 }
 
-#' @srrstats {UL4.3} prints show a verdict, a table and the next step
 #' @export
 print.softsieve_scale_set <- function(x, ...) {
   number <- length(unique(x$values$scales$scale))

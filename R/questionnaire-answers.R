@@ -3,8 +3,6 @@
 # The item columns as a matrix, of integers where all answers are whole (a million people by a
 # hundred items then take 400 MB, not 800). Text is mapped by the codebook's labels, ordered factors
 # by their levels; other text where a number belongs is an error that shows it.
-#' @srrstats {G2.5} ordered factors become numbers by their levels
-#' @noRd
 read_answers <- function(data, described, words) {
   labels <- stats::setNames(described$labels, described$item)
   as_gaps <- 0L
@@ -106,8 +104,6 @@ stop_text_in_item <- function(texts, items, labels) {
 }
 
 # Codes for "no answer" become NA and are counted, item by item and code by code.
-#' @srrstats {G2.13} codes for no answer become missing, and are counted
-#' @noRd
 drop_missing_codes <- function(answers, described) {
   codes <- described$missing_codes
   counted <- list()

@@ -52,7 +52,6 @@
 #' @examples
 #' motives <- questionnaire(repair_cafe, codebook = repair_cafe_codebook, id = person, group = cafe)
 #' motives
-#' @srrstats {UL1.0} which columns and types are taken, and which are not
 #' @export
 questionnaire <- function(data, items = NULL, codebook = NULL, id = NULL, group = NULL,
     weight = NULL, cluster = NULL, out_of_range = c("stop", "missing"), reversed = NULL,
@@ -84,8 +83,6 @@ QUESTIONNAIRE_TAKES <- list(id = a_text("Column that names a person"),
 
 # `selected`: which columns are what, as quosures; `silent`: may there be items that nobody
 # answered? (Of new people, one of whom may be all there are.)
-#' @srrstats {G2.8} all later stages receive one class
-#' @noRd
 build_questionnaire <- function(data, selected, codebook, out_of_range, missing_codes, ends,
     made_by, silent = FALSE) {
   if (!is.data.frame(data)) check_class(data, "data", "data.frame", "read_responses()")
@@ -154,8 +151,6 @@ check_flat <- function(data) {
     todo = "Take apart columns that hold lists or matrices.")
 }
 
-#' @srrstats {G2.10} columns are taken by name, whatever the table
-#' @noRd
 select_columns <- function(selection, data, name) {
   if (rlang::quo_is_null(selection)) return(character())
   # names in a study file come as text; in R code as columns
@@ -184,8 +179,6 @@ select_columns <- function(selection, data, name) {
 }
 
 # Which columns are items; what the codebook and the data do not share is an error.
-#' @srrstats {UL1.1} items that codebook and data name differently are an error
-#' @noRd
 settle_items <- function(columns, available, codebook) {
   apart <- c(columns$id, columns$group, columns$weight, columns$cluster)
   chosen <- columns$items

@@ -61,8 +61,6 @@ columns_with_gaps <- function(answers, items, there) {
 
 # Only a key from a codebook says what is no answer: ends that come from answers are no limits for
 # other people.
-#' @srrstats {UL2.1} reversed items are reverse-scored once, by the key
-#' @noRd
 key_raw_answers <- function(data, key, there, silent = TRUE) {
   none <- rlang::quo(NULL)
   selected <- list(id = none, group = none, weight = none, reversed = none, categories = none)

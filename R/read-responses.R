@@ -45,7 +45,6 @@
 #' answers <- read_responses(file)
 #' answers
 #' attr(answers, "reading")$text
-#' @srrstats {G2.7} text, sheets, Parquet, JSON lines and data frames
 #' @export
 read_responses <- function(file, delimiter = NULL, decimal = NULL, thousands = NULL,
     encoding = NULL, missing = "NA", sheet = 1, header_rows = NULL) {
@@ -76,8 +75,6 @@ read_responses <- function(file, delimiter = NULL, decimal = NULL, thousands = N
 }
 
 # Text columns in which at least half is numbers: the other cells stand in the way.
-#' @srrstats {G2.9} columns that stay text because of some cells are reported
-#' @noRd
 find_nearly_numeric <- function(data, marks) {
   found <- lapply(names(data), function(name) {
     x <- data[[name]]

@@ -192,8 +192,6 @@ without_thousands <- function(x, marks) {
 }
 
 # Numbers where all that is there is a number, text otherwise.
-#' @srrstats {G2.4b} text that is all numbers becomes numbers
-#' @noRd
 tidy_column <- function(x, marks) {
   there <- x[!is.na(x)]
   if (!length(there) || !all(is_number(there, marks)) || any(grepl("^0[0-9]", there))) return(x)

@@ -1,8 +1,6 @@
 # Writing: whole or not at all, and nothing that a spreadsheet would run.
 
 # The ending of a file's name, one of those that can be written.
-#' @srrstats {G4.0} the ending of a file name says, and is held to, its form
-#' @noRd
 check_ending <- function(file, endings) {
   form <- lower(tools::file_ext(file))
   if (form %in% endings) return(form)

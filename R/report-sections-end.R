@@ -56,5 +56,5 @@ references_of <- function(study) {
     cutoff_source("sphericity_p"), cutoff_source("adequacy_least"),
     if (!is.null(v$solution)) cutoff_source("salient_loading"))
   found <- unique(unname(found[!is.na(found)]))
-  found[found %in% names(catalogue("references"))]
+  intersect(found, names(paper_specs()))
 }

@@ -105,7 +105,6 @@
 #' count <- count_factors(motives, replicates = 200, seed = 1)
 #' count
 #' count$values$evidence$hull
-#' @srrstats {G1.6} rules stand beside each other, with what is known of each
 #' @export
 count_factors <- function(x, ..., basis = "components", chance = NULL, reference = "upper",
     percentile = 95, sequential = FALSE, rules = NULL, most = NULL, share = 0.80, plausible = 0.95,

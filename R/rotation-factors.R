@@ -96,7 +96,6 @@
 #' solution <- extract_factors(motives, factors = 4)
 #' rotate_factors(solution, "oblimin", seed = 1)
 #' rotate_factors(solution, "geomin", seed = 1)$values$search
-#' @srrstats {UL3.1} factors are ordered by the variance they explain
 #' @concept Kaiser normalization
 #' @export
 rotate_factors <- function(solution, rotation = "oblimin", ..., oblique = NULL,

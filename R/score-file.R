@@ -30,7 +30,6 @@ SOLUTION_VERSION <- 2L
 #' write_solution(solution, file)
 #' new_people <- utils::head(repair_cafe)
 #' identical(predict(read_solution(file), new_people), predict(solution, new_people))
-#' @srrstats {UL4.0} a solution is saved and read back to the last bit
 #' @export
 write_solution <- function(x, file) {
   if (!is_result(x, c("factor_solution", "softsieve_scale_set"))) {

@@ -118,7 +118,6 @@
 #' scored <- score_respondents(scales, motives, also = c("t_score", "percentile"), by = cafe)
 #' scored
 #' scored$values$norms
-#' @srrstats {UL3.3} new people are scored by predict()
 #' @export
 score_respondents <- function(x, data, method = NULL, missing = NULL,
     answered_share = cutoff("answered_share"), answered_least = 1L, errors = FALSE, level = 0.95,

@@ -83,38 +83,3 @@ routine_when_called <- function(name, routine, space) {
 
 # ggplot2's word for the data of a layer.
 utils::globalVariables(".data")
-
-# The rOpenSci standards for statistical software, general (G) and for dimension reduction (UL):
-# tags
-# `@srrstats` stand beside the code that meets them. Those here stand beside none: tests and pages
-# meet them, or nothing does (@srrstatsNA).
-
-#' Standards met elsewhere than in R code, and standards not met
-#'
-#' @srrstats {G1.2} how the package grows: CONTRIBUTING.md
-#' @srrstats {G1.4} all documentation is made by roxygen2
-#' @srrstats {G5.1} the data of tests and examples are exported
-#' @srrstats {G5.2b} every class of error is raised in the tests, with two culprits
-#' @srrstats {G5.4b} published solutions are among the tests
-#' @srrstats {G5.4c} results on the demo data are held to those written down (test-all-held.R)
-#' @srrstats {G5.6} populations are recovered (test-extraction-factors.R, bench/coverage.R)
-#' @srrstats {G5.8} files and tables that are empty, of the wrong kind, or all missing
-#' @srrstats {G5.9} solutions do not depend on the order of items or people, nor on threads
-#' @srrstats {UL7.0} the tests give every door what it does not take
-#' @srrstats {UL7.1} the tests give data that cannot be factored
-#' @srrstats {UL7.2} the tests hold the order of factors
-#' @srrstats {UL7.3} the tests hold that names of items stay
-#' @srrstats {UL7.4} the tests predict new people in several ways, with one result
-#' @srrstatsNA {G1.1} no method here is new but the calibrated probabilities, which have a model
-#' card
-#' @srrstatsNA {G1.4a} internal functions are told by comments above them, not by roxygen2
-#' @srrstatsNA {G2.11} columns of unusual classes are not tried one by one
-#' @srrstatsNA {G5.10} there are no extended tests behind a switch: long ones are scripts in bench
-#' @srrstatsNA {G5.11} bench makes its own large data
-#' @srrstatsNA {UL1.2} rows are people; a warning of default row names would be noise
-#' @srrstatsNA {UL3.0} nothing clusters
-#' @srrstatsNA {UL3.4} nothing clusters
-#' @srrstatsNA {UL4.1} no model object is made without data
-#' @srrstatsNA {UL6.1} there is no plot() without a result
-#' @noRd
-NULL

@@ -28,7 +28,6 @@
 #' study <- run_study(file)
 #' study$values$solution
 #' study$values$trail
-#' @srrstats {G1.5} a study file repeats a run exactly
 #' @export
 run_study <- function(study, threads = NULL, watch = NULL, folder = NULL) {
   if (is.character(study)) study <- read_study(study)

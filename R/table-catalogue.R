@@ -45,7 +45,7 @@ CATALOGUE_TABLES <- list(
     tibble::tibble(term = names(words), meaning = unname(words))
   },
   references = function() {
-    papers <- names(catalogue("references"))
+    papers <- names(paper_specs())
     tibble::tibble(reference = papers, paper = vapply(papers, reference_text, "",
       USE.NAMES = FALSE))
   })

@@ -26,8 +26,6 @@ tables_of <- function(x) {
 }
 
 # One of them: its title, columns and notes; of `part`, where it has parts.
-#' @srrstats {UL4.3a} long tables are cut, and the rest is counted
-#' @noRd
 table_of <- function(x, what = NULL, part = NULL) {
   own <- tables_of(x)
   spec <- if (is.null(what)) own[[1L]] else own[[what]]

@@ -24,7 +24,7 @@ test_that("every entry of a family has its name, a label, and a paper that is kn
       # a stage that stands with the one before it says nothing
       expect_true(nzchar(label) || family == "STAGES", label = where)
       if (is.null(one$reference) || is.na(one$reference)) next
-      expect_true(one$reference %in% names(core("catalogue")("references")), label = where)
+      expect_true(one$reference %in% names(core("paper_specs")()), label = where)
     }
   }
 })
