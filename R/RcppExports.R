@@ -85,6 +85,10 @@ cpp_times_slopes <- function(m, loadings) {
     .Call(`_softsieve_cpp_times_slopes`, m, loadings)
 }
 
+cpp_between_slopes <- function(each, loadings) {
+    .Call(`_softsieve_cpp_between_slopes`, each, loadings)
+}
+
 cpp_multiply <- function(a, b, threads) {
     .Call(`_softsieve_cpp_multiply`, a, b, threads)
 }
@@ -117,8 +121,8 @@ cpp_fit_weighted <- function(correlations, weights, start, lowest, tolerance, ma
     .Call(`_softsieve_cpp_fit_weighted`, correlations, weights, start, lowest, tolerance, max_iterations)
 }
 
-cpp_rotate <- function(loadings, turning, request, starts, seed, threads, tolerance, max_iterations, progress) {
-    .Call(`_softsieve_cpp_rotate`, loadings, turning, request, starts, seed, threads, tolerance, max_iterations, progress)
+cpp_rotate_each <- function(each, turning, requests, starts, seeds, threads, tolerance, max_iterations, progress) {
+    .Call(`_softsieve_cpp_rotate_each`, each, turning, requests, starts, seeds, threads, tolerance, max_iterations, progress)
 }
 
 cpp_criterion <- function(loadings, request) {
@@ -129,8 +133,8 @@ cpp_sample_eigenvalues <- function(people, items, root, basis, first, replicates
     .Call(`_softsieve_cpp_sample_eigenvalues`, people, items, root, basis, first, replicates, seed, threads, progress)
 }
 
-cpp_normal_deviates <- function(count, seed, replicate) {
-    .Call(`_softsieve_cpp_normal_deviates`, count, seed, replicate)
+cpp_normal_deviates <- function(count, seed, first, replicates) {
+    .Call(`_softsieve_cpp_normal_deviates`, count, seed, first, replicates)
 }
 
 cpp_sample_correlations <- function(people, root, seed, replicate) {
@@ -187,6 +191,10 @@ cpp_resample_solution <- function(answers, weights, unit_of, stratum_of, plan, d
 
 cpp_measure_covariances <- function(covariances, split) {
     .Call(`_softsieve_cpp_measure_covariances`, covariances, split)
+}
+
+cpp_one_factor_omegas <- function(covariances, each) {
+    .Call(`_softsieve_cpp_one_factor_omegas`, covariances, each)
 }
 
 cpp_greatest_split <- function(covariances, seed) {

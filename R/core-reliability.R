@@ -50,23 +50,30 @@ core_alpha_intervals <- function(alpha, covariances, n, level) {
   rbind(feldt = feldt, bonett = bonett, delta = alpha + c(-1, 1) * z * sqrt(variance))
 }
 
-# Percentile and bias-corrected accelerated limits (Efron 1987, J. Am. Stat. Assoc. 82, 171-185)
-# from draws and from estimates that leave out one part of the people each.
-core_bootstrap_limits <- function(estimate, draws, without, level) {
-  draws <- draws[is.finite(draws)]
+# Percentile and bias-corrected accelerated limits (Efron 1987, J. Am. Stat. Assoc. 82, 171-185) of
+# each estimate, from its row of draws and of estimates without parts of the people; NA where fewer
+# than 20 draws have a value.
+core_bootstrap_limits <- function(estimates, draws, without, level) {
   tail <- c((1 - level) / 2, (1 + level) / 2)
   none <- list(error = NA_real_, percentile = c(NA_real_, NA_real_), bca = c(NA_real_, NA_real_))
-  if (length(draws) < 20L || !is.finite(estimate)) return(none)
-  below <- (sum(draws < estimate) + sum(draws == estimate) / 2) / length(draws)
-  bias <- stats::qnorm(min(max(below, 1 / (length(draws) + 1)),
-    length(draws) / (length(draws) + 1)))
-  away <- mean(without, na.rm = TRUE) - without[is.finite(without)]
-  acceleration <- if (sum(away^2) > 0) sum(away^3) / (6 * sum(away^2)^1.5) else 0
-  z <- stats::qnorm(tail)
-  shifted <- stats::pnorm(bias + (bias + z) / (1 - acceleration * (bias + z)))
-  list(error = stats::sd(draws),
-    percentile = stats::quantile(draws, tail, names = FALSE),
-    bca = stats::quantile(draws, shifted, names = FALSE))
+  one <- function(estimate, draws, without) {
+    draws <- draws[is.finite(draws)]
+    b <- length(draws)
+    if (b < 20L || !is.finite(estimate)) return(none)
+    below <- (sum(draws < estimate) + sum(draws == estimate) / 2) / b
+    bias <- stats::qnorm(min(max(below, 1 / (b + 1)), b / (b + 1)))
+    away <- mean(without, na.rm = TRUE) - without[is.finite(without)]
+    acceleration <- if (sum(away^2) > 0) sum(away^3) / (6 * sum(away^2)^1.5) else 0
+    z <- stats::qnorm(tail)
+    shifted <- stats::pnorm(bias + (bias + z) / (1 - acceleration * (bias + z)))
+    list(error = stats::sd(draws),
+      percentile = stats::quantile(draws, tail, names = FALSE),
+      bca = stats::quantile(draws, shifted, names = FALSE))
+  }
+  lapply(stats::setNames(nm = names(estimates)), function(name) {
+    if (!name %in% rownames(draws)) return(none)
+    one(estimates[[name]], draws[name, ], without[name, ])
+  })
 }
 
 # Equal loadings: one factor by maximum likelihood with all of them free and with one loading for
@@ -224,17 +231,4 @@ core_running_against <- function(r) {
   sign <- replace(rep(1, k), fewer, -1)
   with_others <- rowMeans(r[fewer, -fewer, drop = FALSE])
   if (any(with_others > -0.1) || any(core_item_rest(r * (sign %o% sign)) <= 0)) integer() else fewer
-}
-
-# Omega of one factor by minres, (sum l)^2 / ((sum l)^2 + sum u) in the items' units (McDonald
-# 1999): the same as cpp_measure_covariances() gives, alone. Of two items alpha.
-core_one_factor_omega <- function(covariances) {
-  k <- ncol(covariances)
-  sd <- sqrt(diag(covariances))
-  if (k < 3L) return(2 * (1 - sum(sd^2) / sum(covariances)))
-  r <- covariances / (sd %o% sd)
-  start <- core_start_uniquenesses(r)
-  loadings <- cpp_fit_uniquenesses(r, 1L, "minres", start, 0.005, 1e-8, 200L)$loadings
-  common <- sum(loadings * sd)^2
-  common / (common + sum((1 - loadings^2) * sd^2))
 }

@@ -43,22 +43,6 @@ core_empirical_kaiser <- function(eigenvalues, n) {
 # The bend of a curve at each of its inner points: the second difference.
 core_bends <- function(x) c(NA, diff(x, differences = 2L), NA)
 
-# The limit of the noncentrality of a chi-square at which its distribution function is `share`
-# (0 when it is below that without any noncentrality). With share .95 it is the lower end of a 90 %
-# interval, with .05 the upper.
-core_noncentrality <- function(chi_square, df, share) {
-  if (df <= 0) return(NA_real_)
-  # stats::pchisq() loses its footing beyond 1e5: there the normal approximation is as good
-  if (chi_square > 1e5) {
-    return(max(0, chi_square - df - stats::qnorm(share) * sqrt(2 * (2 * chi_square - df))))
-  }
-  off <- function(ncp) suppressWarnings(stats::pchisq(chi_square, df, ncp)) - share
-  if (off(0) < 0) return(0)
-  top <- chi_square + 1
-  while (off(top) > 0) top <- top * 2
-  stats::uniroot(off, c(0, top), tol = 1e-8 * top)$root
-}
-
 # Hull (Lorenzo-Seva, Timmerman & Kiers 2011, Multivariate Behav. Res. 46, 340-364): of the
 # solutions (fit rising, df falling) those on the upper convex hull, and how sharply it bends at
 # each: st = (gain in fit per df spent to reach it) / (gain per df spent beyond it). A gain below

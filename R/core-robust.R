@@ -79,22 +79,18 @@ core_robust_traces <- function(parts, loadings = NULL, threads = 1L) {
   sizes <- parts$sizes
   if (!is.null(loadings)) {
     turned <- core_free_loadings(loadings)
-    slopes <- function(m) cpp_times_slopes(m, turned$loadings)[, turned$free, drop = FALSE]
-    around <- function(m) slopes(t(slopes(m))) # of symmetric ones
     v <- parts$weight
-    inner <- if (is.matrix(v)) {
-      around(v)
-    } else {
-      d <- slopes(diag(ncol(parts$vgv)))
-      slopes(t(d * (if (is.null(v)) 1 else v)))
-    }
+    if (!is.matrix(v)) v <- diag(if (is.null(v)) 1 else v, ncol(parts$vgv))
+    around <- cpp_between_slopes(list(v, parts$vgv, parts$vgvgv), turned$loadings)
+    around <- lapply(around, function(m) m[turned$free, turned$free, drop = FALSE])
+    inner <- around[[1L]]
     root <- tryCatch(chol((inner + t(inner)) / 2), error = function(e) NULL)
     if (is.null(root)) return(NULL)
     inverse <- chol2inv(root)
-    first <- cpp_multiply(inverse, around(parts$vgv), threads)
+    first <- cpp_multiply(inverse, around[[2L]], threads)
     trace <- trace - sum(diag(first))
-    square <- square - 2 * sum(inverse * around(parts$vgvgv)) + sum(first * t(first))
-    own <- slopes(parts$weighed)
+    square <- square - 2 * sum(inverse * around[[3L]]) + sum(first * t(first))
+    own <- cpp_times_slopes(parts$weighed, turned$loadings)[, turned$free, drop = FALSE]
     sizes <- sizes - rowSums((own %*% inverse) * own)
   }
   n <- parts$units
@@ -168,4 +164,20 @@ core_loading_slopes <- function(loadings) {
     slopes[cbind(rows, pairs[, 2L] + (m - 1L) * p)] <- loadings[pairs[, 1L], m]
   }
   slopes
+}
+
+# The limit of the noncentrality of a chi-square at which its distribution function is `share`
+# (0 when it is below that without any noncentrality). With share .95 it is the lower end of a 90 %
+# interval, with .05 the upper.
+core_noncentrality <- function(chi_square, df, share) {
+  if (df <= 0) return(NA_real_)
+  # stats::pchisq() loses its footing beyond 1e5: there the normal approximation is as good
+  if (chi_square > 1e5) {
+    return(max(0, chi_square - df - stats::qnorm(share) * sqrt(2 * (2 * chi_square - df))))
+  }
+  off <- function(ncp) suppressWarnings(stats::pchisq(chi_square, df, ncp)) - share
+  if (off(0) < 0) return(0)
+  top <- chi_square + 1
+  while (off(top) > 0) top <- top * 2
+  stats::uniroot(off, c(0, top), tol = 1e-8 * top)$root
 }

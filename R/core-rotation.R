@@ -12,21 +12,30 @@ core_request <- function(criterion, parameter = 0, target = matrix(0, 0L, 0L),
 # gradient, iterations and converged.
 core_rotate_weighted <- function(loadings, turning, request, weights, starts, seed, threads,
     progress = NULL) {
-  found <- cpp_rotate(loadings * weights, turning, request, starts, seed, threads, tolerance = 1e-8,
-    max_iterations = 1000L, progress)
-  finish <- function(end) {
-    if (is.null(end)) return(NULL)
-    if (turning == "reference") end$transformation <- core_primary_axes(end$transformation)
-    end$loadings <- if (turning == "reference") {
-      loadings %*% t(solve(end$transformation))
-    } else {
-      end$loadings / weights
+  core_rotate_each(list(loadings), turning, list(request), list(weights), starts, seed, threads,
+    progress)[[1L]]
+}
+
+# The same of several loadings, each with a request, weights and a seed of its own.
+core_rotate_each <- function(each, turning, requests, weights, starts, seeds, threads,
+    progress = NULL) {
+  found <- cpp_rotate_each(Map(`*`, each, weights), turning, requests, starts, seeds, threads,
+    tolerance = 1e-8, max_iterations = 1000L, progress)
+  Map(function(one, loadings, weights) {
+    finish <- function(end) {
+      if (is.null(end)) return(NULL)
+      if (turning == "reference") end$transformation <- core_primary_axes(end$transformation)
+      end$loadings <- if (turning == "reference") {
+        loadings %*% t(solve(end$transformation))
+      } else {
+        end$loadings / weights
+      }
+      end$correlations <- crossprod(end$transformation)
+      diag(end$correlations) <- 1
+      end
     }
-    end$correlations <- crossprod(end$transformation)
-    diag(end$correlations) <- 1
-    end
-  }
-  list(best = finish(found$best), second = finish(found$second), start_values = found$start_values)
+    list(best = finish(one$best), second = finish(one$second), start_values = one$start_values)
+  }, found, each, weights)
 }
 
 # Row weights: "none"; "kaiser", each row to length 1 (Kaiser 1958, Psychometrika 23, 187-200);

@@ -75,15 +75,20 @@ reliability_in_range <- function(first, count, payload, threads, progress) {
     as.integer(count), MANY_PEOPLE, payload$seed, threads, progress)
 }
 
-# Of the number called `name` of the j-th scale (or sum). The best of many bounds has none: in draws
-# it is too large again, by as much.
-limits_of <- function(drawn, name, j, estimate, level) {
-  row <- paste0(name, ".", j)
-  best_of_many <- isTRUE(COEFFICIENTS[[name]][["best_of_many"]])
-  if (is.null(drawn$draws) || !row %in% rownames(drawn$draws) || best_of_many) {
-    return(list(error = NA_real_, percentile = c(NA_real_, NA_real_), bca = c(NA_real_, NA_real_)))
+# Of all numbers of the j-th scale (or sum), by their names. The best of many bounds has none: in
+# draws it is too large again, by as much.
+limits_of <- function(drawn, j, estimates, level) {
+  own <- function(rows) {
+    if (is.null(rows)) return(NULL)
+    rows <- rows[rownames(rows) %in% paste0(names(estimates), ".", j), , drop = FALSE]
+    rownames(rows) <- sub("[.][0-9]+$", "", rownames(rows))
+    rows[!rownames(rows) %in% best_of_many(), , drop = FALSE]
   }
-  core_bootstrap_limits(estimate, drawn$draws[row, ], drawn$without[row, ], level)
+  core_bootstrap_limits(estimates, own(drawn$draws), own(drawn$without), level)
+}
+
+best_of_many <- function() {
+  names(Filter(function(one) isTRUE(one[["best_of_many"]]), COEFFICIENTS))
 }
 
 # Two tables of all coefficients: with one interval each, and with every interval there is.
@@ -92,12 +97,12 @@ coefficient_tables <- function(parts, drawn, level) {
     part <- parts[[j]]
     k <- nrow(part$items)
     m <- part$measured
-    limits <- lapply(names(m), function(name) limits_of(drawn, name, j, m[[name]], level))
-    bca <- t(vapply(limits, `[[`, numeric(2L), "bca"))
-    percentile <- t(vapply(limits, `[[`, numeric(2L), "percentile"))
+    limits <- limits_of(drawn, j, m, level)
+    bca <- unname(t(vapply(limits, `[[`, numeric(2L), "bca")))
+    percentile <- unname(t(vapply(limits, `[[`, numeric(2L), "percentile")))
     alpha <- if (k > 1L) core_alpha_intervals(m[["alpha"]], part$covariances, part$n, level)
     coefficients <- tibble::tibble(scale = part$name, coefficient = names(m), estimate = unname(m),
-      standard_error = vapply(limits, `[[`, 0, "error"),
+      standard_error = unname(vapply(limits, `[[`, 0, "error")),
       lower = bca[, 1L], upper = bca[, 2L],
       interval = ifelse(is.na(bca[, 1L]), NA_character_, "bca"))
     first <- match("alpha", names(m))

@@ -41,19 +41,20 @@ how_often_collapsed <- function(given, best, wide, k, seed, threads) {
   collapsed <- function(loadings) {
     any(colSums(abs(loadings[, -1L, drop = FALSE]) >= GROUP_LOADING) < GROUP_ITEMS)
   }
-  turned <- function(loadings, starts, seed) {
-    core_rotate_weighted(loadings, "orthogonal", core_request("bifactor-quartimin", 0),
-      rep(1, nrow(loadings)), starts, seed, threads)$best$loadings
-  }
   tries <- seq_len(COLLAPSE_TRIES)
-  from_start <- vapply(tries, function(i) collapsed(turned(wide$loadings, 1L, seed + i)), NA)
+  share <- function(each, starts) {
+    request <- list(core_request("bifactor-quartimin", 0))
+    found <- core_rotate_each(each, "orthogonal", rep(request, length(each)),
+      list(rep(1, nrow(best)))[rep(1L, length(each))], starts, seed + tries, threads)
+    mean(vapply(found, function(one) collapsed(one$best$loadings), NA))
+  }
   root <- t(chol(given$r))
-  in_sample <- vapply(tries, function(i) {
+  samples <- lapply(tries, function(i) {
     r <- cpp_sample_correlations(as.integer(given$correlations$values$n), root, seed, i)
-    again <- extract_by("minres", r, k + 1L, 0.005, starts = 0L)
-    collapsed(turned(again$loadings, 5L, seed + i))
-  }, NA)
-  list(best = collapsed(best), starts = mean(from_start), samples = mean(in_sample))
+    extract_by("minres", r, k + 1L, 0.005, starts = 0L)$loadings
+  })
+  list(best = collapsed(best), starts = share(rep(list(wide$loadings), COLLAPSE_TRIES), 1L),
+    samples = share(samples, 5L))
 }
 
 hierarchy_table <- function(given, whole, drawn, level) {
@@ -61,9 +62,7 @@ hierarchy_table <- function(given, whole, drawn, level) {
   sums <- c(names(given$members), "all items")
   rows <- lapply(seq_along(sums), function(j) {
     estimate <- whole$measured[, j]
-    limits <- vapply(names(estimate),
-      function(name) limits_of(drawn, name, j, estimate[[name]], level)$bca,
-      numeric(2L))
+    limits <- vapply(limits_of(drawn, j, estimate, level), `[[`, numeric(2L), "bca")
     tibble::tibble(scale = sums[j], form = sub(".*[.]", "", names(estimate)),
       part = sub("[.].*", "", names(estimate)), estimate = unname(estimate),
       lower = unname(limits[1L, ]), upper = unname(limits[2L, ]))

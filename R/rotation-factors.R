@@ -113,7 +113,6 @@ rotate_factors <- function(solution, rotation = "oblimin", ..., oblique = NULL,
     return(put_rotation(solution, turned, NULL, "none", list(), alone, match.call()))
   }
   spec <- ROTATIONS[[rotation]]
-  asked <- spec$settle(asked, unrotated)
   how <- c(
     list(asked = asked, oblique = settle_oblique(oblique, spec)),
     given[c("normalization", "starts", "optimum")],
@@ -125,7 +124,7 @@ rotate_factors <- function(solution, rotation = "oblimin", ..., oblique = NULL,
   search <- if (!is.null(found$start_values)) core_distinct_optima(found$start_values)
   searched <- c(how[c("normalization", "starts", "optimum")], list(rotation_seed = seed))
   put_rotation(solution, found$turned, search, rotation,
-    c(asked, how["oblique"], if (!is.null(search)) searched),
+    c(spec$settle(asked, unrotated), how["oblique"], if (!is.null(search)) searched),
     bind_findings(
       find_in_rotation(found$shown, search, found$turned$correlations, optimum),
       find_wording_left(solution, found$turned)),
@@ -146,24 +145,35 @@ rotations_of_studies <- function() {
   names(Filter(function(one) !takes_matrix(one), ROTATIONS))
 }
 
-# Loadings (p x k, k >= 2) turned as `how` says (asked, oblique, normalization, starts, optimum,
-# seed, threads), in their order and with their signs: `turned`, what the search ended with
-# (`shown`) and the criterion of each start.
-turn_loadings <- function(unrotated, spec, how, unit, progress = NULL) {
-  found <- if (is.null(spec$closed)) {
-    core_rotate_weighted(unrotated, turning_of(spec, how$oblique),
-      spec$request(nrow(unrotated), ncol(unrotated), how$asked),
-      NORMALIZATIONS[[how$normalization]]$weights(unrotated),
-      how$starts, how$seed, how$threads, progress)
-  }
-  shown <- if (is.null(found)) {
-    c(spec$closed(unrotated, how$asked, how$oblique), list(converged = TRUE))
+# Each of several loadings (p x k, k >= 2) turned as `how` says (asked, oblique, normalization,
+# starts, optimum, seed, threads), in their order and with their signs: `turned`, what the search
+# ended with (`shown`) and the criterion of each start.
+turn_each <- function(each, spec, how, unit, progress = NULL) {
+  asked <- lapply(each, function(loadings) spec$settle(how$asked, loadings))
+  searches <- if (is.null(spec$closed)) {
+    core_rotate_each(each, turning_of(spec, how$oblique),
+      Map(function(l, a) spec$request(nrow(l), ncol(l), a), each, asked),
+      lapply(each, NORMALIZATIONS[[how$normalization]]$weights),
+      how$starts, rep(how$seed, length(each)), how$threads, progress)
   } else {
-    spec$finish(choose_optimum(found, how$optimum), how$asked)
+    vector("list", length(each))
   }
-  check_factors_apart(shown$transformation, spec$name)
-  turned <- core_order_and_reflect(shown$loadings, shown$correlations, shown$transformation, unit)
-  list(turned = turned, shown = shown, start_values = found$start_values)
+  shown <- Map(function(loadings, a, found) {
+    end <- if (is.null(found)) {
+      c(spec$closed(loadings, a, how$oblique), list(converged = TRUE))
+    } else {
+      spec$finish(choose_optimum(found, how$optimum), a)
+    }
+    check_factors_apart(end$transformation, spec$name)
+    end
+  }, each, asked, searches)
+  Map(function(shown, turned, found) {
+    list(turned = turned, shown = shown, start_values = found$start_values)
+  }, shown, core_order_each(shown, unit), searches)
+}
+
+turn_loadings <- function(loadings, spec, how, unit = 1, progress = NULL) {
+  turn_each(list(loadings), spec, how, unit, progress)[[1L]]
 }
 
 # May factors correlate: as asked, or as the rotation is known for.

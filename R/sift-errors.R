@@ -24,15 +24,12 @@ errors_of_pass <- function(part, fit, how) {
   back <- solve(crossprod(free$loadings), back)
   places <- two_largest(fit$loadings)
   places$loadings <- fit$loadings
-  turning <- how$turning
-  turning$starts <- 1L
-  turning$threads <- 1L
   drawn <- lapply(seq_len(nrow(steps)), function(i) {
     away <- numeric(length(free$free))
     away[free$free] <- steps[i, ]
-    l <- (free$loadings + matrix(away, ncol = k, byrow = TRUE)) %*% back
-    measures_of_draw(l, places, how, turning)
+    (free$loadings + matrix(away, ncol = k, byrow = TRUE)) %*% back
   })
+  drawn <- measures_of_draws(drawn, places, how)
   spread <- function(name) {
     values <- vapply(drawn, `[[`, numeric(nrow(base)), name)
     sqrt(rowMeans((values - rowMeans(values))^2) * ncol(values) / (ncol(values) - 1))
@@ -41,19 +38,21 @@ errors_of_pass <- function(part, fit, how) {
     second = if (k > 1L) spread("second") else rep(NA_real_, nrow(base)))
 }
 
-measures_of_draw <- function(l, places, how, turning) {
-  communality <- rowSums(l^2)
-  k <- ncol(l)
-  if (k > 1L && how$rotation != "none") {
-    spec <- ROTATIONS[[how$rotation]]
-    turning$asked <- spec$settle(turning$asked, l)
-    l <- turn_loadings(l, spec, turning, 1)$shown$loadings
-    # factors in the order of the pass
-    l <- l[, max.col(abs(crossprod(places$loadings, l)), ties.method = "first"), drop = FALSE]
+measures_of_draws <- function(drawn, places, how) {
+  turned <- drawn
+  if (ncol(drawn[[1L]]) > 1L && how$rotation != "none") {
+    turning <- utils::modifyList(how$turning, list(starts = 1L, threads = 1L))
+    turned <- lapply(turn_each(drawn, ROTATIONS[[how$rotation]], turning, 1), function(one) {
+      l <- one$shown$loadings
+      # factors in the order of the pass
+      l[, max.col(abs(crossprod(places$loadings, l)), ties.method = "first"), drop = FALSE]
+    })
   }
-  rows <- seq_len(nrow(l))
-  list(communality = communality, first = abs(l[cbind(rows, places$first)]),
-    second = if (k > 1L) abs(l[cbind(rows, places$second)]) else rep(NA_real_, nrow(l)))
+  rows <- seq_len(nrow(drawn[[1L]]))
+  Map(function(l, turned) {
+    list(communality = rowSums(l^2), first = abs(turned[cbind(rows, places$first)]),
+      second = if (ncol(l) > 1L) abs(turned[cbind(rows, places$second)]) else rows * NA_real_)
+  }, drawn, turned)
 }
 
 # Where each item's largest loading in size is, and the second.
@@ -72,7 +71,7 @@ drawn_correlations <- function(part, how) {
   seed <- how$seed
   if (known$basis == "answers") {
     m <- nrow(known$rows)
-    z <- vapply(seq_len(ERROR_DRAWS), function(i) cpp_normal_deviates(m, seed, i), numeric(m))
+    z <- cpp_normal_deviates(m, seed, 1L, ERROR_DRAWS)
     return(crossprod(z, known$rows) / sqrt(m * known$n))
   }
   root <- t(chol(r))

@@ -209,7 +209,7 @@ inside_and_outside <- function(now, last, answers, rows) {
     s <- r * (sd %o% sd)
     omegas <- vapply(last$members, function(items) {
       if (length(items) < 2L) return(NA_real_)
-      core_one_factor_omega(s[items, items, drop = FALSE])
+      cpp_one_factor_omegas(s[items, items, drop = FALSE], FALSE)
     }, 0)
     left <- r - last$reproduced
     c(omega = mean(omegas, na.rm = TRUE), rmsr = core_residual_sizes(left)$rmsr)

@@ -50,10 +50,7 @@ fit_pass <- function(part, k, how) {
   communalities <- rowSums(turned$loadings^2)
   unrotated <- turned$loadings
   if (k > 1L && how$rotation != "none") {
-    spec <- ROTATIONS[[how$rotation]]
-    turning <- how$turning
-    turning$asked <- spec$settle(turning$asked, turned$loadings)
-    turned <- turn_loadings(turned$loadings, spec, turning, 1)$turned
+    turned <- turn_loadings(turned$loadings, ROTATIONS[[how$rotation]], how$turning)$turned
   }
   loadings <- turned$loadings
   dimnames(loadings) <- list(colnames(r), plain_names(k, list(method = how$method)))
@@ -113,13 +110,9 @@ scales_of_pass <- function(v, home, names) {
     at <- which(home == j)
     if (length(at) < 2L) return(NA_real_)
     own <- s[at, at, drop = FALSE]
-    whole <- core_one_factor_omega(own)
-    if (length(at) > 3L) {
-      gains[at] <<- vapply(seq_along(at), function(i) {
-        core_one_factor_omega(own[-i, -i, drop = FALSE]) - whole
-      }, 0)
-    }
-    whole
+    omegas <- cpp_one_factor_omegas(own, length(at) > 3L)
+    if (length(at) > 3L) gains[at] <<- omegas[-1L] - omegas[1L]
+    omegas[1L]
   }, 0)
   table <- tibble::new_tibble(
     list(scale = names, items = tabulate(home, length(names)), omega = omega),

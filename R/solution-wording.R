@@ -88,8 +88,7 @@ turn_topics <- function(loadings, rotation, starts, seed, threads) {
     asked = settle_parameters(ROTATIONS, rotation, list()),
     oblique = settle_oblique(NULL, spec), normalization = "none", starts = starts, optimum = 1L,
     seed = seed, threads = threads)
-  turning$asked <- spec$settle(turning$asked, turned$loadings)
-  turn_loadings(turned$loadings, spec, turning, 1)$turned
+  turn_loadings(turned$loadings, spec, turning)$turned
 }
 
 wording_values <- function(x, loadings, between, plain) {

@@ -286,6 +286,17 @@ BEGIN_RCPP
     return rcpp_result_gen;
 END_RCPP
 }
+// cpp_between_slopes
+Rcpp::List cpp_between_slopes(Rcpp::List each, Rcpp::NumericMatrix loadings);
+RcppExport SEXP _softsieve_cpp_between_slopes(SEXP eachSEXP, SEXP loadingsSEXP) {
+BEGIN_RCPP
+    Rcpp::RObject rcpp_result_gen;
+    Rcpp::traits::input_parameter< Rcpp::List >::type each(eachSEXP);
+    Rcpp::traits::input_parameter< Rcpp::NumericMatrix >::type loadings(loadingsSEXP);
+    rcpp_result_gen = Rcpp::wrap(cpp_between_slopes(each, loadings));
+    return rcpp_result_gen;
+END_RCPP
+}
 // cpp_multiply
 Rcpp::NumericMatrix cpp_multiply(Rcpp::NumericMatrix a, Rcpp::NumericMatrix b, int threads);
 RcppExport SEXP _softsieve_cpp_multiply(SEXP aSEXP, SEXP bSEXP, SEXP threadsSEXP) {
@@ -402,21 +413,21 @@ BEGIN_RCPP
     return rcpp_result_gen;
 END_RCPP
 }
-// cpp_rotate
-Rcpp::List cpp_rotate(Rcpp::NumericMatrix loadings, std::string turning, Rcpp::List request, int starts, double seed, int threads, double tolerance, int max_iterations, Rcpp::Nullable<Rcpp::Function> progress);
-RcppExport SEXP _softsieve_cpp_rotate(SEXP loadingsSEXP, SEXP turningSEXP, SEXP requestSEXP, SEXP startsSEXP, SEXP seedSEXP, SEXP threadsSEXP, SEXP toleranceSEXP, SEXP max_iterationsSEXP, SEXP progressSEXP) {
+// cpp_rotate_each
+Rcpp::List cpp_rotate_each(Rcpp::List each, std::string turning, Rcpp::List requests, int starts, Rcpp::NumericVector seeds, int threads, double tolerance, int max_iterations, Rcpp::Nullable<Rcpp::Function> progress);
+RcppExport SEXP _softsieve_cpp_rotate_each(SEXP eachSEXP, SEXP turningSEXP, SEXP requestsSEXP, SEXP startsSEXP, SEXP seedsSEXP, SEXP threadsSEXP, SEXP toleranceSEXP, SEXP max_iterationsSEXP, SEXP progressSEXP) {
 BEGIN_RCPP
     Rcpp::RObject rcpp_result_gen;
-    Rcpp::traits::input_parameter< Rcpp::NumericMatrix >::type loadings(loadingsSEXP);
+    Rcpp::traits::input_parameter< Rcpp::List >::type each(eachSEXP);
     Rcpp::traits::input_parameter< std::string >::type turning(turningSEXP);
-    Rcpp::traits::input_parameter< Rcpp::List >::type request(requestSEXP);
+    Rcpp::traits::input_parameter< Rcpp::List >::type requests(requestsSEXP);
     Rcpp::traits::input_parameter< int >::type starts(startsSEXP);
-    Rcpp::traits::input_parameter< double >::type seed(seedSEXP);
+    Rcpp::traits::input_parameter< Rcpp::NumericVector >::type seeds(seedsSEXP);
     Rcpp::traits::input_parameter< int >::type threads(threadsSEXP);
     Rcpp::traits::input_parameter< double >::type tolerance(toleranceSEXP);
     Rcpp::traits::input_parameter< int >::type max_iterations(max_iterationsSEXP);
     Rcpp::traits::input_parameter< Rcpp::Nullable<Rcpp::Function> >::type progress(progressSEXP);
-    rcpp_result_gen = Rcpp::wrap(cpp_rotate(loadings, turning, request, starts, seed, threads, tolerance, max_iterations, progress));
+    rcpp_result_gen = Rcpp::wrap(cpp_rotate_each(each, turning, requests, starts, seeds, threads, tolerance, max_iterations, progress));
     return rcpp_result_gen;
 END_RCPP
 }
@@ -450,14 +461,15 @@ BEGIN_RCPP
 END_RCPP
 }
 // cpp_normal_deviates
-Rcpp::NumericVector cpp_normal_deviates(int count, double seed, int replicate);
-RcppExport SEXP _softsieve_cpp_normal_deviates(SEXP countSEXP, SEXP seedSEXP, SEXP replicateSEXP) {
+Rcpp::NumericMatrix cpp_normal_deviates(int count, double seed, int first, int replicates);
+RcppExport SEXP _softsieve_cpp_normal_deviates(SEXP countSEXP, SEXP seedSEXP, SEXP firstSEXP, SEXP replicatesSEXP) {
 BEGIN_RCPP
     Rcpp::RObject rcpp_result_gen;
     Rcpp::traits::input_parameter< int >::type count(countSEXP);
     Rcpp::traits::input_parameter< double >::type seed(seedSEXP);
-    Rcpp::traits::input_parameter< int >::type replicate(replicateSEXP);
-    rcpp_result_gen = Rcpp::wrap(cpp_normal_deviates(count, seed, replicate));
+    Rcpp::traits::input_parameter< int >::type first(firstSEXP);
+    Rcpp::traits::input_parameter< int >::type replicates(replicatesSEXP);
+    rcpp_result_gen = Rcpp::wrap(cpp_normal_deviates(count, seed, first, replicates));
     return rcpp_result_gen;
 END_RCPP
 }
@@ -668,6 +680,17 @@ BEGIN_RCPP
     return rcpp_result_gen;
 END_RCPP
 }
+// cpp_one_factor_omegas
+Rcpp::NumericVector cpp_one_factor_omegas(Rcpp::NumericMatrix covariances, bool each);
+RcppExport SEXP _softsieve_cpp_one_factor_omegas(SEXP covariancesSEXP, SEXP eachSEXP) {
+BEGIN_RCPP
+    Rcpp::RObject rcpp_result_gen;
+    Rcpp::traits::input_parameter< Rcpp::NumericMatrix >::type covariances(covariancesSEXP);
+    Rcpp::traits::input_parameter< bool >::type each(eachSEXP);
+    rcpp_result_gen = Rcpp::wrap(cpp_one_factor_omegas(covariances, each));
+    return rcpp_result_gen;
+END_RCPP
+}
 // cpp_greatest_split
 Rcpp::List cpp_greatest_split(Rcpp::NumericMatrix covariances, double seed);
 RcppExport SEXP _softsieve_cpp_greatest_split(SEXP covariancesSEXP, SEXP seedSEXP) {
@@ -813,6 +836,7 @@ static const R_CallMethodDef CallEntries[] = {
     {"_softsieve_cpp_polychoric_influences", (DL_FUNC) &_softsieve_cpp_polychoric_influences, 9},
     {"_softsieve_cpp_likelihood_influences", (DL_FUNC) &_softsieve_cpp_likelihood_influences, 8},
     {"_softsieve_cpp_times_slopes", (DL_FUNC) &_softsieve_cpp_times_slopes, 2},
+    {"_softsieve_cpp_between_slopes", (DL_FUNC) &_softsieve_cpp_between_slopes, 2},
     {"_softsieve_cpp_multiply", (DL_FUNC) &_softsieve_cpp_multiply, 3},
     {"_softsieve_cpp_fit_uniquenesses", (DL_FUNC) &_softsieve_cpp_fit_uniquenesses, 7},
     {"_softsieve_cpp_search_uniquenesses", (DL_FUNC) &_softsieve_cpp_search_uniquenesses, 9},
@@ -821,10 +845,10 @@ static const R_CallMethodDef CallEntries[] = {
     {"_softsieve_cpp_discrepancy", (DL_FUNC) &_softsieve_cpp_discrepancy, 4},
     {"_softsieve_cpp_search_weighted", (DL_FUNC) &_softsieve_cpp_search_weighted, 8},
     {"_softsieve_cpp_fit_weighted", (DL_FUNC) &_softsieve_cpp_fit_weighted, 6},
-    {"_softsieve_cpp_rotate", (DL_FUNC) &_softsieve_cpp_rotate, 9},
+    {"_softsieve_cpp_rotate_each", (DL_FUNC) &_softsieve_cpp_rotate_each, 9},
     {"_softsieve_cpp_criterion", (DL_FUNC) &_softsieve_cpp_criterion, 2},
     {"_softsieve_cpp_sample_eigenvalues", (DL_FUNC) &_softsieve_cpp_sample_eigenvalues, 9},
-    {"_softsieve_cpp_normal_deviates", (DL_FUNC) &_softsieve_cpp_normal_deviates, 3},
+    {"_softsieve_cpp_normal_deviates", (DL_FUNC) &_softsieve_cpp_normal_deviates, 4},
     {"_softsieve_cpp_sample_correlations", (DL_FUNC) &_softsieve_cpp_sample_correlations, 4},
     {"_softsieve_cpp_unlike_eigenvalues", (DL_FUNC) &_softsieve_cpp_unlike_eigenvalues, 11},
     {"_softsieve_cpp_resampled_eigenvalues", (DL_FUNC) &_softsieve_cpp_resampled_eigenvalues, 13},
@@ -839,6 +863,7 @@ static const R_CallMethodDef CallEntries[] = {
     {"_softsieve_cpp_draw_people", (DL_FUNC) &_softsieve_cpp_draw_people, 5},
     {"_softsieve_cpp_resample_solution", (DL_FUNC) &_softsieve_cpp_resample_solution, 15},
     {"_softsieve_cpp_measure_covariances", (DL_FUNC) &_softsieve_cpp_measure_covariances, 2},
+    {"_softsieve_cpp_one_factor_omegas", (DL_FUNC) &_softsieve_cpp_one_factor_omegas, 2},
     {"_softsieve_cpp_greatest_split", (DL_FUNC) &_softsieve_cpp_greatest_split, 2},
     {"_softsieve_cpp_split_halves", (DL_FUNC) &_softsieve_cpp_split_halves, 3},
     {"_softsieve_cpp_discrimination", (DL_FUNC) &_softsieve_cpp_discrimination, 2},

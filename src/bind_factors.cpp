@@ -171,24 +171,32 @@ Rcpp::List rotation_to_r(const Rotation& rotation) {
 
 }  // namespace
 
-// turning: "orthogonal", "oblique" or "reference". The best rotation, the second best (NULL when
-// all starts ended in one place) and every start's value.
+// Each of these loadings (p x k) by its request and from its seed; turning: "orthogonal", "oblique"
+// or "reference". Of each the best rotation, the second best (NULL when all starts ended in one
+// place) and every start's value.
 // [[Rcpp::export(rng = false)]]
-Rcpp::List cpp_rotate(Rcpp::NumericMatrix loadings, std::string turning, Rcpp::List request,
-                      int starts, double seed, int threads, double tolerance, int max_iterations,
-                      Rcpp::Nullable<Rcpp::Function> progress) {
-  check_counts(seed, threads, starts);
+Rcpp::List cpp_rotate_each(Rcpp::List each, std::string turning, Rcpp::List requests, int starts,
+                           Rcpp::NumericVector seeds, int threads, double tolerance,
+                           int max_iterations, Rcpp::Nullable<Rcpp::Function> progress) {
+  check_length(requests.size(), each.size(), "there must be one request for each");
+  check_length(seeds.size(), each.size(), "there must be one seed for each");
   must_hold(starts >= 1, "a rotation needs a start");
-  Rotation best, second;
-  std::vector<double> values;
-  stop_if_interrupted(rotate_best(to_core(loadings), turning_of(turning),
-                                  criterion_of(loadings, request), starts,
-                                  static_cast<std::uint64_t>(seed), threads, tolerance,
-                                  max_iterations, watch_of(progress), best, second, values));
-  Rcpp::List out =
-      Rcpp::List::create(Rcpp::Named("best") = rotation_to_r(best),
-                         Rcpp::Named("second") = R_NilValue, Rcpp::Named("start_values") = values);
-  if (second.loadings.size()) out["second"] = rotation_to_r(second);
+  Rcpp::List out(each.size());
+  for (R_xlen_t i = 0; i < each.size(); ++i) {
+    check_counts(seeds[i], threads, starts);
+    const Rcpp::NumericMatrix loadings = each[i];
+    Rotation best, second;
+    std::vector<double> values;
+    stop_if_interrupted(rotate_best(to_core(loadings), turning_of(turning),
+                                    criterion_of(loadings, requests[i]), starts,
+                                    static_cast<std::uint64_t>(seeds[i]), threads, tolerance,
+                                    max_iterations, watch_of(progress), best, second, values));
+    Rcpp::List one = Rcpp::List::create(Rcpp::Named("best") = rotation_to_r(best),
+                                        Rcpp::Named("second") = R_NilValue,
+                                        Rcpp::Named("start_values") = values);
+    if (second.loadings.size()) one["second"] = rotation_to_r(second);
+    out[i] = one;
+  }
   return out;
 }
 
@@ -240,13 +248,15 @@ Rcpp::NumericMatrix cpp_sample_eigenvalues(int people, int items, Rcpp::NumericM
 
 // Standard normal deviates that depend on (seed, replicate) alone.
 // [[Rcpp::export(rng = false)]]
-Rcpp::NumericVector cpp_normal_deviates(int count, double seed, int replicate) {
+Rcpp::NumericMatrix cpp_normal_deviates(int count, double seed, int first, int replicates) {
   check_counts(seed, 1, count);
-  must_hold(replicate >= 0, "replicates begin at 0");
-  Stream stream(static_cast<std::uint64_t>(seed), static_cast<std::uint64_t>(replicate));
-  Rcpp::NumericVector out(count);
-  for (double& x : out)
-    x = stream.normal();
+  must_hold(first >= 0 && replicates >= 0, "replicates begin at 0");
+  Rcpp::NumericMatrix out(count, replicates);
+  for (int j = 0; j < replicates; ++j) {
+    Stream stream(static_cast<std::uint64_t>(seed), static_cast<std::uint64_t>(first + j));
+    for (double& x : out.column(j))
+      x = stream.normal();
+  }
   return out;
 }
 

@@ -119,6 +119,14 @@ Rcpp::NumericVector cpp_measure_covariances(Rcpp::NumericMatrix covariances,
   return out;
 }
 
+// Omega of one factor (core_reliability.h), and with `each` without each item in turn.
+// [[Rcpp::export(rng = false)]]
+Rcpp::NumericVector cpp_one_factor_omegas(Rcpp::NumericMatrix covariances, bool each) {
+  check_square(covariances);
+  must_hold(covariances.nrow() > (each ? 2 : 1), "there are too few items");
+  return to_r(one_factor_omegas(to_core(covariances), each));
+}
+
 // The greatest split half: value, signs (+1 and -1) and whether it is exact.
 // [[Rcpp::export(rng = false)]]
 Rcpp::List cpp_greatest_split(Rcpp::NumericMatrix covariances, double seed) {

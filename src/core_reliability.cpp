@@ -107,6 +107,32 @@ void one_factor_measures(const MatrixXd& r, const VectorXd& sds, OneFactor* memo
 
 }  // namespace
 
+Eigen::VectorXd one_factor_omegas(const MatrixXd& covariances, bool each) {
+  const Eigen::Index k = covariances.rows();
+  const auto omega = [](const MatrixXd& s) {
+    const VectorXd sds = s.diagonal().cwiseSqrt();
+    if (s.rows() < 3) return 2.0 * (1.0 - s.trace() / s.sum());
+    const MatrixXd r = s.cwiseQuotient(sds * sds.transpose());
+    const UniquenessFit fit = fit_uniquenesses(
+        r, 1, Discrepancy::least_squares, usual_uniquenesses(r),
+        VectorXd::Constant(r.rows(), one_factor_lowest), 1e-8, 200);
+    const VectorXd l = fit.loadings.col(0);
+    const double common = std::pow(l.dot(sds), 2);
+    return common / (common + (1.0 - l.array().square()).matrix().dot(sds.cwiseAbs2()));
+  };
+  VectorXd out(each ? k + 1 : 1);
+  out[0] = omega(covariances);
+  for (Eigen::Index i = 0; each && i < k; ++i) {
+    MatrixXd rest(k - 1, k - 1);
+    const auto from = [i](Eigen::Index at) { return at < i ? at : at + 1; };
+    for (Eigen::Index a = 0; a < k - 1; ++a)
+      for (Eigen::Index b = 0; b < k - 1; ++b)
+        rest(a, b) = covariances(from(a), from(b));
+    out[i + 1] = omega(rest);
+  }
+  return out;
+}
+
 Split greatest_split(const MatrixXd& covariances, std::uint64_t seed) {
   const Eigen::Index k = covariances.rows();
   const double total = covariances.sum();

@@ -264,8 +264,6 @@ SearchEnd search_discrepancy(const MatrixXd& r, int k, Discrepancy discrepancy,
 
 namespace {
 
-constexpr double one_factor_lowest = 0.005;
-
 // Each loading in turn at its own minimum, sum_j r_ij l_j / sum_j l_j^2 over j != i, within the
 // bound (Harman & Jones 1966): O(p^2) a round, and few rounds from a place that is near.
 UniquenessFit one_factor_by_rows(const MatrixXd& r, VectorXd l) {

@@ -49,6 +49,7 @@ SearchEnd search_uniquenesses(const FitFrom& fit, const Eigen::MatrixXd& correla
 // One factor by minimum residuals, uniquenesses at least .005. Without a memory the whole search is
 // made; with one that is not empty a single search goes on from the loadings it holds (of much the
 // same matrix); an empty one is filled.
+constexpr double one_factor_lowest = 0.005;
 struct OneFactor {
   Eigen::VectorXd loadings;
 };

@@ -159,8 +159,8 @@ test_that("the core refuses what has no meaning, and never takes another method 
     "not empty")
   refused(core$cpp_spectrum(r, "principal"), "knows no 'principal'")
   refused(
-    core$cpp_rotate(known_pattern(), "sideways", core$core_request("geomin", .01), 1L, 1, 1L, 1e-6,
-      10L, NULL),
+    core$cpp_rotate_each(list(known_pattern()), "sideways",
+      list(core$core_request("geomin", .01)), 1L, 1, 1L, 1e-6, 10L, NULL),
     "knows no 'sideways'")
   refused(
     core$cpp_criterion(known_pattern(), core$core_request("target", 0, matrix(0, 2, 2))),

@@ -221,7 +221,8 @@ test_that(
 test_that("limits by draws: percentile and accelerated by hand", {
   set.seed(1)
   draws <- rexp(2000)
-  found <- core("core_bootstrap_limits")(.7, draws, c(.69, .70, .72), .9)
+  found <- core("core_bootstrap_limits")(c(omega = .7), rbind(omega = draws),
+    rbind(omega = c(.69, .70, .72)), .9)$omega
   expect_equal(found$percentile, quantile(draws, c(.05, .95), names = FALSE))
   z0 <- qnorm(mean(draws < .7))
   d <- mean(c(.69, .70, .72)) - c(.69, .70, .72)
