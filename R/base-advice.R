@@ -42,8 +42,7 @@ item_values <- function(items, place) {
     listed <- ifelse(plain, items, vapply(items, function(one) as.character(json_words(one)), ""))
     return(list(items = sprintf("[%s]", paste(listed, collapse = ", "))))
   }
-  list(
-    items = paste(deparse(unname(items), 500L), collapse = ""),
+  list(items = paste(deparse(unname(items), 500L), collapse = ""),
     less = paste0("-",
       vapply(items, function(one) deparse(as.name(one), backtick = TRUE), ""),
       collapse = ", "))

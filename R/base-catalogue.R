@@ -30,8 +30,7 @@ cutoff_spec <- function(name) {
 finding_kinds <- function() {
   if (is.null(FOUND$findings)) {
     all <- catalogue("findings")
-    entries <- Map(function(one, name) c(list(name = name, label = one$text), one),
-      all, names(all))
+    entries <- Map(function(one, name) c(list(name = name, label = one$text), one), all, names(all))
     assign("findings", entries, envir = FOUND)
   }
   FOUND$findings

@@ -9,8 +9,7 @@ check_whole <- function(x, name, lowest, highest = .Machine$integer.max) {
   } else {
     sprintf("from %d to %d", lowest, highest)
   }
-  stop_input("argument",
-    sprintf("`%s` must be a whole number %s.", name, range),
+  stop_input("argument", sprintf("`%s` must be a whole number %s.", name, range),
     got = describe_value(x),
     todo = sprintf("Give one number, for example %s = %d.", name, lowest))
 }
@@ -55,8 +54,7 @@ check_words <- function(x, name) {
   text <- checkmate::test_character(x, any.missing = FALSE, min.len = 1L)
   if (text && all(validEnc(x))) return(x)
   if (checkmate::test_numeric(x, any.missing = FALSE, min.len = 1L)) return(as.character(x))
-  stop_input("argument",
-    sprintf("`%s` must be one word or several.", name),
+  stop_input("argument", sprintf("`%s` must be one word or several.", name),
     got = describe_value(x))
 }
 
@@ -64,8 +62,7 @@ check_class <- function(x, name, class, maker) {
   if (is_result(x, class)) return(invisible(x))
   # classes that are not results of ours are taken at their word
   if (inherits(x, class) && !any(class %in% own_classes())) return(invisible(x))
-  stop_input("class",
-    sprintf("`%s` must be what %s returns.", name, maker),
+  stop_input("class", sprintf("`%s` must be what %s returns.", name, maker),
     got = describe_value(x))
 }
 

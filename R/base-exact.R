@@ -100,9 +100,8 @@ from_exact <- function(x, known = list()) {
   value
 }
 
-EXACT_KINDS <- list(
-  numbers = function(x) suppressWarnings(as.double(x)),
-  whole = as.integer, words = as.character, flags = as.logical)
+EXACT_KINDS <- list(numbers = function(x) suppressWarnings(as.double(x)), whole = as.integer,
+  words = as.character, flags = as.logical)
 
 EXACT_CLASSES <- c("factor", "ordered", "tbl_df", "tbl", "data.frame", "Date", "softsieve_result")
 

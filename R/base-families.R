@@ -47,14 +47,11 @@ settle_asked <- function(own, whose, asked, todo) {
   unnamed <- length(asked) && (is.null(names(asked)) || any(!nzchar(names(asked))))
   wrong <- if (unnamed) "an argument without a name" else setdiff(names(asked), names(own))
   if (length(wrong)) {
-    stop_input("argument",
-      if (length(own)) {
-        sprintf("%s takes the parameters: %s.", whose, name_culprits(names(own)))
-      } else {
-        sprintf("%s takes no parameters.", whose)
-      },
-      got = sprintf("Not known here: %s.", name_culprits(wrong)),
-      todo = todo(wrong[1L]))
+    stop_input("argument", if (length(own)) {
+      sprintf("%s takes the parameters: %s.", whose, name_culprits(names(own)))
+    } else {
+      sprintf("%s takes no parameters.", whose)
+    }, got = sprintf("Not known here: %s.", name_culprits(wrong)), todo = todo(wrong[1L]))
   }
   values <- lapply(own, `[[`, "default")
   for (one in names(asked)) {
@@ -90,8 +87,7 @@ describe_parameters <- function(family, kind) {
     p <- found[[name]]
     takers <- Filter(function(s) name %in% names(s$parameters), family)
     whole <- !is.null(p$lowest) && !is.null(p$highest)
-    paste0(sprintf("  * `%s`", name),
-      if (!is.null(p$default)) sprintf(" (%s)", format(p$default)),
+    paste0(sprintf("  * `%s`", name), if (!is.null(p$default)) sprintf(" (%s)", format(p$default)),
       sprintf(", for %s", paste0('`"', names(takers), '"`', collapse = ", ")),
       if (whole) sprintf(", from %s to %s", format(p$lowest), format(p$highest)),
       ": ", p$description)

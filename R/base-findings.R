@@ -12,9 +12,8 @@ new_finding <- function(code, ..., item = NA_character_, value = NA_real_, limit
   if (is.null(spec)) stop("no finding is called ", code, call. = FALSE)
   if (is.null(severity)) severity <- spec$severity[1L]
   stopifnot(all(severity %in% spec$severity))
-  columns <- list(
-    stage = if (is.null(stage)) spec$stage else stage,
-    code = code, severity = severity, item = as.character(item), value = as.numeric(value),
+  columns <- list(stage = if (is.null(stage)) spec$stage else stage, code = code,
+    severity = severity, item = as.character(item), value = as.numeric(value),
     limit = as.numeric(limit),
     text = visible_text(if (...length()) sprintf(spec$text, ...) else spec$text, blanks = TRUE))
   # one finding is made for each, hundreds in a run: tibble() itself would take most of a stage's

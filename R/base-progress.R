@@ -14,9 +14,8 @@ with_progress <- function(label, total, work) {
 # The same of work whose end is not known: `what` ("people counted") is told with the number.
 with_counter <- function(what, work) {
   number <- 0
-  bar <- cli::cli_progress_bar(
-    format = "{cli::pb_spin} {format_count(number)} {what}",
-    total = NA, clear = TRUE, current = FALSE, auto_terminate = FALSE)
+  bar <- cli::cli_progress_bar(format = "{cli::pb_spin} {format_count(number)} {what}", total = NA,
+    clear = TRUE, current = FALSE, auto_terminate = FALSE)
   on.exit(try(cli::cli_progress_done(id = bar), silent = TRUE), add = TRUE)
   work(function(done) {
     number <<- done

@@ -93,8 +93,7 @@ range_on_worker <- function(worker, first, count, payload) {
 # A version, and numbers that may differ in their last bits between processors.
 hand_of_worker <- function() {
   grid <- seq(-20, 20, length.out = 1001L)
-  list(
-    version = as.character(utils::packageVersion("softsieve")),
+  list(version = as.character(utils::packageVersion("softsieve")),
     numbers = rlang::hash(list(exp(grid), log(grid[grid > 0]),
       cpp_sample_eigenvalues(50L, 8L, matrix(0, 0L, 0L), "components", 0L, 1L, 1, 1L, NULL))))
 }

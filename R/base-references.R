@@ -10,8 +10,7 @@ reference_text <- function(short) sort(unname(vapply(paper_specs()[short], full_
 
 full_reference <- function(one) {
   one <- c(one, if (is.null(one[["issue"]])) list(issue = ""))
-  title <- paste0(one$title,
-    if (!is.null(one$edition)) sprintf(" (%s ed.)", one$edition),
+  title <- paste0(one$title, if (!is.null(one$edition)) sprintf(" (%s ed.)", one$edition),
     if (!is.null(one$number)) sprintf(" (%s No. %s)", one$genre, one$number))
   place <- switch(one$type,
     "article-journal" = sprintf("%s, %s%s, %s", one[["container-title"]], one$volume,

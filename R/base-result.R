@@ -79,8 +79,7 @@ replace_part <- function(x, name, value) {
 # storage.
 fingerprint_of <- function(answers, weights = NULL) {
   matrix <- as.matrix(answers)
-  parts <- c(
-    list(colnames(matrix), as.numeric(matrix), dim(matrix)),
+  parts <- c(list(colnames(matrix), as.numeric(matrix), dim(matrix)),
     if (!is.null(weights)) list(as.numeric(weights)))
   list(fingerprint = rlang::hash(parts), items = colnames(matrix), people = nrow(matrix))
 }
@@ -99,16 +98,14 @@ tidy.softsieve_result <- function(x, ...) {
 
 #' @export
 glance.softsieve_result <- function(x, ...) {
-  stop_input("class",
-    "`x` must be a result that can be given in one row.",
+  stop_input("class", "`x` must be a result that can be given in one row.",
     got = sprintf("A %s came.", gsub("_", " ", class(x)[1L])),
     todo = "as_tibble(x) gives its main table.")
 }
 
 #' @export
 coef.softsieve_result <- function(object, ...) {
-  stop_input("class",
-    "`object` must be a result that has loadings.",
+  stop_input("class", "`object` must be a result that has loadings.",
     got = sprintf("A %s came.", gsub("_", " ", class(object)[1L])),
     todo = "coef() is of factor solutions, pattern tables and hierarchical forms.")
 }

@@ -27,16 +27,11 @@ beside_lines <- function(left, right) {
 verb_help <- function(verb) {
   own <- known_options()[verb$options]
   left <- vapply(own, function(one) trimws(sprintf("--%s %s", one$name, one$value)), "")
-  c(
-    sprintf("softsieve %s: %s", verb$name, verb$label),
-    "",
+  c(sprintf("softsieve %s: %s", verb$name, verb$label), "",
     sprintf("Usage: softsieve %s [OPTIONS]", paste(c(verb$name, verb[["target"]]), collapse = " ")),
-    "",
-    if (length(verb[["about"]])) c(strwrap(verb$about, 92L), ""),
-    "Options:",
+    "", if (length(verb[["about"]])) c(strwrap(verb$about, 92L), ""), "Options:",
     beside_lines(c(unname(left), "--help"), c(unname(vapply(own, `[[`, "", "help")), "this text")),
-    if (isTRUE(verb[["entries"]])) entries_help(),
-    "", "Example:", paste0("  ", verb$example))
+    if (isTRUE(verb[["entries"]])) entries_help(), "", "Example:", paste0("  ", verb$example))
 }
 
 entries_help <- function() {
@@ -88,14 +83,12 @@ completion_zsh <- function() {
     "# Completion of softsieve for zsh: put it as _softsieve into a folder of $fpath.",
     "# Made by tools/command.R.", "_softsieve() {", "  local -a verbs words", "  verbs=(",
     unname(described), "  )", "  if (( CURRENT == 2 )); then", "    _describe 'verb' verbs",
-    "    return", "  fi",
-    "  if [[ $words[CURRENT-1] == --format ]]; then",
-    sprintf("    compadd %s", paste(FORMATS, collapse = " ")),
-    "    return", "  fi", "  local -a options entries", sprintf("  entries=(%s)", entry_words()),
-    "  case $words[2] in",
-    sprintf("    %s) options=(%s) ;;", names(words), words),
-    "  esac", "  if [[ $words[CURRENT] == -* ]]; then", "    compadd -- $options", "  else",
-    "    _files", "  fi", "}", "_softsieve \"$@\"")
+    "    return", "  fi", "  if [[ $words[CURRENT-1] == --format ]]; then",
+    sprintf("    compadd %s", paste(FORMATS, collapse = " ")), "    return", "  fi",
+    "  local -a options entries", sprintf("  entries=(%s)", entry_words()), "  case $words[2] in",
+    sprintf("    %s) options=(%s) ;;", names(words), words), "  esac",
+    "  if [[ $words[CURRENT] == -* ]]; then", "    compadd -- $options", "  else", "    _files",
+    "  fi", "}", "_softsieve \"$@\"")
 }
 
 # The man page, in roff. A line that begins with a point or an apostrophe would be a command there.

@@ -115,8 +115,7 @@ set_aside_decisions <- function(settings, given, options) {
   if (!isTRUE(options$quiet)) {
     at <- which(aside)
     say_aside(sprintf("--%s goes before %s of the study file in this run.",
-      join_words(intersect(names(DECIDED_BY), given)),
-      join_words(sprintf("decisions[%d]", at))))
+      join_words(intersect(names(DECIDED_BY), given)), join_words(sprintf("decisions[%d]", at))))
   }
   settings$decisions <- settings$decisions[!aside]
   settings

@@ -73,8 +73,7 @@ markdown_tables <- function(x) {
     lapply(show_table(x, what), function(block) {
       laid <- laid_table(block)
       c(paste("###", markdown_text(laid$title)), "", markdown_table(laid$text, laid$right),
-        if (length(laid$notes)) c("", markdown_text(laid$notes)),
-        "")
+        if (length(laid$notes)) c("", markdown_text(laid$notes)), "")
     })
   }))
 }

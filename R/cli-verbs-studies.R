@@ -25,8 +25,7 @@ verb_check <- function(target, options) {
   }
   put_out(c(sprintf("%s is whole.", basename(target)),
     sprintf("  answers: %s", answers_words(study$settings)),
-    sprintf("  %s, %s",
-      count_of(nrow(asked$values$answers), "person", "people"),
+    sprintf("  %s, %s", count_of(nrow(asked$values$answers), "person", "people"),
       count_of(ncol(asked$values$answers), "item")),
     if (length(s$decisions)) paste0("  ", decided_lines(study$settings)),
     findings_lines(asked$findings, "what --format csv shows", rep(TRUE, nrow(asked$findings)))))
@@ -42,8 +41,7 @@ check_named <- function(s, asked) {
   for (entry in names(named)) {
     strange <- setdiff(named[[entry]], items)
     if (!length(strange)) next
-    stop_input("study",
-      sprintf("`%s` must name items that are there.", entry),
+    stop_input("study", sprintf("`%s` must name items that are there.", entry),
       got = sprintf("Not there: %s.", name_culprits(strange)),
       todo = hint_nearest(strange[1L], items))
   }
@@ -77,8 +75,7 @@ run_and_write <- function(file, out, options) {
 
 # What came of it, the folder, and what to open first.
 FIRST_FILES <- c(report.html = "everything, with figures",
-  pattern.csv = "which item belongs to which factor",
-  scores.csv = "each person's scores")
+  pattern.csv = "which item belongs to which factor", scores.csv = "each person's scores")
 
 run_said <- function(done, files, out) {
   first <- FIRST_FILES[names(FIRST_FILES) %in% basename(files)]

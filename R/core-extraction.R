@@ -141,8 +141,7 @@ core_settle_communalities <- function(r, k, communalities, lowest, step, hold, t
     if (!is.null(held$gradient)) change <- held$gradient
   }
   list(loadings = loadings, uniquenesses = v - rowSums(loadings^2), discrepancy = NA_real_,
-    gradient = change, iterations = iteration,
-    converged = change < max(tolerance, CONVERGED_BELOW))
+    gradient = change, iterations = iteration, converged = change < max(tolerance, CONVERGED_BELOW))
 }
 
 # Image factors: of the parts of items that the others predict, R + S R^-1 S - 2 S with S = 1/r^ii
@@ -193,10 +192,9 @@ core_likelihood_fit <- function(discrepancy, none, p, k, n) {
   limit <- function(share) sqrt(core_noncentrality(corrected, df, share) / (df * (n - 1)))
   close <- 0.05^2 * df * (n - 1)
   excess <- max(chi - df, 0)
-  list(chi_square = corrected,
-    p = stats::pchisq(corrected, df, lower.tail = FALSE),
-    rmsea = sqrt(max(corrected - df, 0) / (df * (n - 1))),
-    rmsea_lower = limit(0.95), rmsea_upper = limit(0.05),
+  list(chi_square = corrected, p = stats::pchisq(corrected, df, lower.tail = FALSE),
+    rmsea = sqrt(max(corrected - df, 0) / (df * (n - 1))), rmsea_lower = limit(0.95),
+    rmsea_upper = limit(0.05),
     close_p = suppressWarnings(stats::pchisq(corrected, df, close, lower.tail = FALSE)),
     cfi = if (chi0 > df0) 1 - excess / max(excess, chi0 - df0) else 1,
     tli = (chi0 / df0 - chi / df) / (chi0 / df0 - 1))

@@ -7,8 +7,7 @@ core_sphericity <- function(correlations, n) {
   log_determinant <- 2 * sum(log(diag(chol(correlations))))
   statistic <- -(n - 1 - (2 * p + 5) / 6) * log_determinant
   df <- p * (p - 1) / 2
-  list(statistic = statistic, df = df,
-    p = stats::pchisq(statistic, df, lower.tail = FALSE),
+  list(statistic = statistic, df = df, p = stats::pchisq(statistic, df, lower.tail = FALSE),
     determinant = exp(log_determinant))
 }
 

@@ -17,8 +17,7 @@ core_higher_factors <- function(between, h) {
   turned <- found$loadings
   if (h > 1L) {
     turned <- core_rotate_weighted(turned, "orthogonal",
-      core_request("crawford-ferguson", 1 / nrow(turned)),
-      1, 20L, 1, 1L)$best$loadings
+      core_request("crawford-ferguson", 1 / nrow(turned)), 1, 20L, 1, 1L)$best$loadings
   }
   signs <- ifelse(colSums(turned) < 0, -1, 1)
   order <- order(-colSums(turned^2))

@@ -40,9 +40,8 @@ core_score_correlations <- function(r, first, second) {
 core_drawn_limits <- function(draws, level) {
   away <- (1 - level) / 2
   limits <- apply(draws, 1L, stats::quantile, c(away, 1 - away), na.rm = TRUE, names = FALSE)
-  list(
-    error = apply(draws, 1L, stats::sd, na.rm = TRUE),
-    lower = limits[1L, ], upper = limits[2L, ])
+  list(error = apply(draws, 1L, stats::sd, na.rm = TRUE), lower = limits[1L, ],
+    upper = limits[2L, ])
 }
 
 # The same for numbers that draws are biased of, as samples are: about the corrected estimate, twice

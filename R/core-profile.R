@@ -8,8 +8,7 @@ core_item_moments <- function(values, counts) {
   mean <- sum(counts * values) / n
   away <- values - mean
   m2 <- sum(counts * away^2) / n
-  c(mean = mean,
-    sd = if (n > 1) sqrt(m2 * n / (n - 1)) else NA_real_,
+  c(mean = mean, sd = if (n > 1) sqrt(m2 * n / (n - 1)) else NA_real_,
     skewness = if (m2 > 0) sum(counts * away^3) / n / m2^1.5 else NA_real_,
     excess_kurtosis = if (m2 > 0) sum(counts * away^4) / n / m2^2 - 3 else NA_real_)
 }

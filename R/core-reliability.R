@@ -66,8 +66,7 @@ core_bootstrap_limits <- function(estimates, draws, without, level) {
     acceleration <- if (sum(away^2) > 0) sum(away^3) / (6 * sum(away^2)^1.5) else 0
     z <- stats::qnorm(tail)
     shifted <- stats::pnorm(bias + (bias + z) / (1 - acceleration * (bias + z)))
-    list(error = stats::sd(draws),
-      percentile = stats::quantile(draws, tail, names = FALSE),
+    list(error = stats::sd(draws), percentile = stats::quantile(draws, tail, names = FALSE),
       bca = stats::quantile(draws, shifted, names = FALSE))
   }
   lapply(stats::setNames(nm = names(estimates)), function(name) {
@@ -96,19 +95,15 @@ core_equal_loadings <- function(covariances, n) {
     c(sum(inner) * exp(x[1L]), diag(inner) * exp(x[-1L]))
   }
   common <- max(mean(s[upper.tri(s)]), 0.01)
-  end <- stats::optim(
-    c(log(common), log(pmax(diag(s) - common, 0.05))),
-    function(x) parts(x)$value, gradient, method = "BFGS",
-    control = list(maxit = 500L, reltol = 1e-13))
+  end <- stats::optim(c(log(common), log(pmax(diag(s) - common, 0.05))), function(x) parts(x)$value,
+    gradient, method = "BFGS", control = list(maxit = 500L, reltol = 1e-13))
   df <- k * (k + 1) / 2 - k - 1
   chi <- (n - 1) * end$value
   free_chi <- (n - 1) * free$discrepancy
   difference <- max(chi - free_chi, 0)
-  list(chi_square = chi, df = df,
-    rmsea = sqrt(max(chi - df, 0) / (df * (n - 1))),
+  list(chi_square = chi, df = df, rmsea = sqrt(max(chi - df, 0) / (df * (n - 1))),
     free_chi_square = free_chi, free_df = df - (k - 1), difference = difference,
-    difference_df = k - 1L,
-    p = stats::pchisq(difference, k - 1L, lower.tail = FALSE))
+    difference_df = k - 1L, p = stats::pchisq(difference, k - 1L, lower.tail = FALSE))
 }
 
 # Equal alphas in independent groups: two by Feldt (1969, Psychometrika 34, 363-373). Of one group
@@ -185,23 +180,20 @@ core_stability <- function(y, level) {
   agree_both <- function(v) {
     a <- stats::qf(1 - tail, n - 1, v)
     b <- stats::qf(1 - tail, v, n - 1)
-    c(
-      n * (msr - a * mse) / (a * (msc - mse) + n * msr),
+    c(n * (msr - a * mse) / (a * (msc - mse) + n * msr),
       n * (b * msr - mse) / (msc - mse + n * b * msr))
   }
   estimate <- c(r, single, both, (msr - mse) / (msr + mse), (msr - mse) / msr)
   limits <- rbind(
     tanh(atanh(r) + c(-1, 1) * stats::qnorm(1 - tail) / sqrt(n - 3)),
-    agree_single(v1), agree_both(v2),
-    c((low - 1) / (low + 1), (high - 1) / (high + 1)),
+    agree_single(v1), agree_both(v2), c((low - 1) / (low + 1), (high - 1) / (high + 1)),
     c(1 - 1 / low, 1 - 1 / high))
   sem <- sqrt(mse + max(msc - mse, 0) / n)
   list(
     coefficient = c("test_retest", "agreement_single", "agreement_mean", "consistency_single",
       "consistency_mean"),
     estimate = estimate, lower = limits[, 1L], upper = limits[, 2L], sem = sem,
-    smallest_change = stats::qnorm(1 - tail) * sqrt(2) * sem,
-    shift = diff(columns))
+    smallest_change = stats::qnorm(1 - tail) * sqrt(2) * sem, shift = diff(columns))
 }
 
 # How many times as many items a target reliability needs (Spearman 1910; Brown 1910).

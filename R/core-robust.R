@@ -103,9 +103,8 @@ core_robust_traces <- function(parts, loadings = NULL, threads = 1L) {
 core_adjusted <- function(statistic, df, traces) {
   a <- sqrt(df / traces$trace_square)
   chi <- max(a * statistic + df - a * traces$trace, 0)
-  list(chi_square = chi,
-    p = stats::pchisq(chi, df, lower.tail = FALSE),
-    by = a, excess = statistic - traces$trace)
+  list(chi_square = chi, p = stats::pchisq(chi, df, lower.tail = FALSE), by = a,
+    excess = statistic - traces$trace)
 }
 
 # What the discrepancy of maximum likelihood tells of the population's (Brosseau-Liard, Savalei & Li

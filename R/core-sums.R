@@ -20,8 +20,7 @@ core_sums_correlations <- function(sums) {
   s <- core_moved_sums(sums)
   squares <- s$square - s$sum^2 / s$weight
   products <- s$product - s$sum * t(s$sum) / s$weight
-  list(
-    correlations = products / sqrt(squares * t(squares)),
+  list(correlations = products / sqrt(squares * t(squares)),
     covariances = products / (s$weight - 1), n_pair = s$people)
 }
 
@@ -51,7 +50,6 @@ core_sums_moments <- function(counted) {
   cube <- counted$cubes / n - 3 * raw * raw_square + 2 * raw^3
   list(means = mean + moved + counted$origins, sds = sqrt(pmax(0, square) * n / (n - 1)),
     skewness = ifelse(square > 0, cube / square^1.5, NA_real_),
-    categories = vapply(counted$values,
-      function(v) if (is.null(v)) NA_integer_ else length(v),
-      0L, USE.NAMES = FALSE))
+    categories = vapply(counted$values, function(v) if (is.null(v)) NA_integer_ else length(v), 0L,
+      USE.NAMES = FALSE))
 }

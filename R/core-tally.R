@@ -86,9 +86,8 @@ core_rows_of_items <- function(sizes, at) {
   of_pair <- function(i, j) {
     low <- min(i, j)
     high <- max(i, j)
-    cells <- matrix(
-      places$pairs[low, high] + seq_len(sizes[low] * sizes[high]),
-      sizes[low], byrow = TRUE)
+    cells <- matrix(places$pairs[low, high] + seq_len(sizes[low] * sizes[high]), sizes[low],
+      byrow = TRUE)
     as.vector(if (i < j) t(cells) else cells)
   }
   c(
@@ -100,8 +99,7 @@ core_rows_of_items <- function(sizes, at) {
 core_pair_cells <- function(counted, i, j) {
   sizes <- lengths(counted$values)
   rows <- core_rows_of_items(sizes, c(i, j))[seq_len(sizes[i] * sizes[j])]
-  cell <- list(
-    first = rep(counted$values[[i]], each = sizes[j]),
+  cell <- list(first = rep(counted$values[[i]], each = sizes[j]),
     second = rep(counted$values[[j]], sizes[i]), count = counted$cells[rows])
   lapply(cell, `[`, cell$count > 0)
 }

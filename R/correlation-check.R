@@ -36,12 +36,10 @@ check_pairs_met <- function(correlations) {
 
 check_correlation_matrix <- function(x, n) {
   wrong <- first_wrong("It holds text." = !is.numeric(x), "It is not square." = nrow(x) != ncol(x),
-    "It has missing values." = anyNA(x),
-    "It has infinite values." = any(is.infinite(x)),
+    "It has missing values." = anyNA(x), "It has infinite values." = any(is.infinite(x)),
     "It has values outside [-1, 1]." = any(abs(x) > 1 + 1e-8),
     "Its diagonal is not 1 throughout." = any(abs(diag(x) - 1) > 1e-8),
-    "It is not symmetric." = max(abs(x - t(x))) > 1e-8,
-    "It has one item." = ncol(x) < 2L)
+    "It is not symmetric." = max(abs(x - t(x))) > 1e-8, "It has one item." = ncol(x) < 2L)
   if (length(wrong)) {
     stop_input("matrix",
       paste("A matrix must be a correlation matrix: square, symmetric, values from -1 to 1,",
@@ -71,15 +69,13 @@ looks_like_covariances <- function(x) {
 
 check_covariance_matrix <- function(x) {
   wrong <- first_wrong("It holds text." = !is.numeric(x), "It is not square." = nrow(x) != ncol(x),
-    "It has missing values." = anyNA(x),
-    "It has infinite values." = any(is.infinite(x)),
+    "It has missing values." = anyNA(x), "It has infinite values." = any(is.infinite(x)),
     "A variance on its diagonal is 0 or below." = any(diag(x) <= 0),
     "It is not symmetric." = max(abs(x - t(x))) > 1e-8 * max(abs(x)))
   if (!length(wrong)) return(x)
   stop_input("matrix",
     "A covariance matrix must be square and symmetric, with variances above 0 on its diagonal.",
-    got = wrong,
-    todo = "Give answers as a data frame, not as a matrix.")
+    got = wrong, todo = "Give answers as a data frame, not as a matrix.")
 }
 
 # For stages that need the inverse: says which items make the matrix singular, and what to do.
@@ -129,8 +125,7 @@ check_categories <- function(answers, kind, weights) {
   if (!length(many)) return(invisible())
   stop_input("many_categories",
     sprintf("Every item must have at most 16 different answers for %s correlations%s.",
-      kind,
-      if (is.null(weights)) "" else " with weights"),
+      kind, if (is.null(weights)) "" else " with weights"),
     got = sprintf("More than 16: %s.", name_culprits(many)),
     todo = paste("Give kind = \"mixed\" to take these items as continuous, or leave them out if",
       "they are not items."))

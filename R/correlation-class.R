@@ -154,8 +154,7 @@ find_in_method <- function(found, items, settings, share) {
     },
     if (length(hollow)) {
       new_finding("empty_cells", count_of(length(hollow), "table"),
-        pairs_where(empty == max(empty) & status == 0)[1L],
-        value = length(hollow))
+        pairs_where(empty == max(empty) & status == 0)[1L], value = length(hollow))
     },
     if (numbers) {
       new_finding("skewed_as_numbers",

@@ -19,8 +19,7 @@ find_coarse <- function(answers, x, threads) {
     if (length(few) == 1L) "1 item has" else paste(length(few), "items have"),
     name_culprits(v$items$item[few]), say_coarse(compared),
     if (advised) " Polychoric correlations are recommended: kind = \"polychoric\"." else "",
-    severity = if (advised) "caution" else "note",
-    value = length(few))
+    severity = if (advised) "caution" else "note", value = length(few))
 }
 
 is_advised <- function(compared, least, n) {

@@ -109,8 +109,7 @@ robust_measures <- function(x, k, ml, known, df, threads) {
   }
   misfit <- core_adjusted(corrected(ml$discrepancy, k), df, of_likelihood)
   none <- corrected(core_no_factor(r), 0L) - sum(diag(known$gamma))
-  c(
-    list(chi_square = tested$chi_square, p = tested$p),
+  c(list(chi_square = tested$chi_square, p = tested$p),
     core_robust_measures(misfit, df, none, ncol(r) * (ncol(r) - 1) / 2, n))
 }
 

@@ -78,8 +78,7 @@ not_from_answers <- function(x) {
   }
   if (few_clusters(x)) {
     return(sprintf("%s are too few to show how much they vary (at least %d)",
-      count_of(length(unique(v$cluster)), "cluster"),
-      CLUSTERS_FOR_TESTS))
+      count_of(length(unique(v$cluster)), "cluster"), CLUSTERS_FOR_TESTS))
   }
   character()
 }
@@ -89,10 +88,8 @@ against_normal_theory <- function(x) {
   v <- x$values
   if (!kind_is(x$settings$kind, "influence") || few_clusters(x)) return(NULL)
   gaps <- !x$settings$missing %in% c("given", "complete") && min(v$n_pair) < max(v$n_pair)
-  c(
-    if (isTRUE(x$settings$weighted)) "people are weighted",
-    if (!is.null(v$cluster)) "people come in clusters",
-    if (gaps) "answers are missing")
+  c(if (isTRUE(x$settings$weighted)) "people are weighted",
+    if (!is.null(v$cluster)) "people come in clusters", if (gaps) "answers are missing")
 }
 
 few_clusters <- function(x) {
@@ -109,8 +106,8 @@ information_without <- function(x, why) {
   list(basis = if (normal) "normal" else "none",
     why = if (normal) why else paste(c(why, against), collapse = ", and "),
     gamma = if (normal && ncol(r) <= ITEMS_WITH_GAMMA) core_normal_gamma(r),
-    rows = matrix(0, 0L, ncol(r) * (ncol(r) - 1L) / 2),
-    units = Inf, n = v$n, filled = 0, told = few_clusters(x))
+    rows = matrix(0, 0L, ncol(r) * (ncol(r) - 1L) / 2), units = Inf, n = v$n, filled = 0,
+    told = few_clusters(x))
 }
 
 # The answers that correlations came from, people of a cluster together: answers, weights (mean 1,
@@ -136,8 +133,7 @@ answers_of_information <- function(x, most = Inf) {
   weights <- weights[rows]
   list(answers = answers[rows, , drop = FALSE],
     weights = if (length(weights)) weights / mean(weights) else numeric(),
-    unit = match(unit[rows], unique(unit[rows])) - 1L,
-    people = x$values$people)
+    unit = match(unit[rows], unique(unit[rows])) - 1L, people = x$values$people)
 }
 
 # How many units' rows are kept: enough for a mean of their squared sizes.

@@ -159,8 +159,7 @@ settle_definite <- function(correlations, repair) {
   smallest <- core_smallest_eigenvalue(correlations)
   if (smallest > -1e-10) return(list(correlations = correlations, finding = NULL))
   if (!repair) {
-    stop_input("not_positive_definite",
-      "The correlation matrix must have no negative eigenvalue.",
+    stop_input("not_positive_definite", "The correlation matrix must have no negative eigenvalue.",
       got = sprintf("Its smallest eigenvalue is %s.", format(smallest, digits = 2L)),
       todo = "Give repair = TRUE to use the nearest correlation matrix, or missing = \"complete\".")
   }
@@ -183,7 +182,6 @@ as_correlations <- function(x, ..., threads = NULL) {
 
 # Other people's answers correlated as those behind `correlations` were.
 correlate_alike <- function(questionnaire, correlations, threads = NULL) {
-  correlate_answers(questionnaire,
-    correlations$settings[names(CORRELATE_TAKES)],
+  correlate_answers(questionnaire, correlations$settings[names(CORRELATE_TAKES)],
     settle_threads(threads), compare = FALSE)
 }

@@ -25,19 +25,16 @@ KINDS <- family(
   polychoric = spec(label = "polychoric correlations", reference = "Olsson (1979)",
     core = "polychoric", em = FALSE, like_pearson = FALSE, weighed = TRUE, influence = TRUE,
     ordinal = TRUE, analysed = "correlations", few = function(weighted) TRUE),
-  mixed = spec(
-    label = "Pearson, polyserial and polychoric correlations",
-    reference = "Olsson, Drasgow & Dorans (1982)",
-    core = "mixed", em = FALSE, like_pearson = FALSE, weighed = FALSE, influence = FALSE,
-    ordinal = TRUE, analysed = "correlations", few = function(weighted) FALSE))
+  mixed = spec(label = "Pearson, polyserial and polychoric correlations",
+    reference = "Olsson, Drasgow & Dorans (1982)", core = "mixed", em = FALSE, like_pearson = FALSE,
+    weighed = FALSE, influence = FALSE, ordinal = TRUE, analysed = "correlations",
+    few = function(weighted) FALSE))
 
 MISSING_METHODS <- family(
-  pairwise = spec(
-    label = "all people who answered both items of a pair",
+  pairwise = spec(label = "all people who answered both items of a pair",
     reference = "Glasser (1964)"),
   complete = spec(label = "people who answered all items", reference = "Little & Rubin (2020)"),
-  em = spec(
-    label = "maximum likelihood on all answers there are",
+  em = spec(label = "maximum likelihood on all answers there are",
     reference = "Dempster, Laird & Rubin (1977)"))
 
 # A property of the kind that correlations are of; a matrix that was given counts as Pearson's.

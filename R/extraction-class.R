@@ -78,13 +78,11 @@ new_factor_solution <- function(extracted, turned, search, settings, findings, c
     structure = core_structure(loadings, correlations),
     raw_loadings = if (settings$analysed == "covariances") loadings * unit,
     factor_correlations = correlations, unrotated = extracted$unrotated,
-    transformation = turned$transformation,
-    variance = variance_table(names, explained, unit),
-    variance_unrotated = variance_table(names, before, unit),
-    correlations = extracted$correlations,
-    item_correlations = extracted$item_correlations,
-    n = extracted$n, people = extracted$people, key = extracted$key, fit = extracted$fit,
-    residual_pairs = extracted$residual_pairs, search = search)
+    transformation = turned$transformation, variance = variance_table(names, explained, unit),
+    variance_unrotated = variance_table(names, before, unit), correlations = extracted$correlations,
+    item_correlations = extracted$item_correlations, n = extracted$n, people = extracted$people,
+    key = extracted$key, fit = extracted$fit, residual_pairs = extracted$residual_pairs,
+    search = search)
   validate_factor_solution(new_result("factor_solution", values, settings, findings,
     extracted$source, call))
 }
@@ -121,19 +119,15 @@ variance_table <- function(names, explained, unit) {
 validate_factor_solution <- function(x) {
   v <- x$values
   k <- ncol(v$loadings)
-  stopifnot(
-    identical(rownames(v$loadings), v$items$item),
-    identical(dim(v$factor_correlations), c(k, k)),
-    all(is.finite(v$loadings)))
+  stopifnot(identical(rownames(v$loadings), v$items$item),
+    identical(dim(v$factor_correlations), c(k, k)), all(is.finite(v$loadings)))
   x
 }
 
 #' @exportS3Method tibble::as_tibble
 as_tibble.factor_solution <- function(x, ...) {
-  tibble::as_tibble(cbind(
-    x$values$items[c("item", "wording", "reversed")],
-    as.data.frame(x$values$loadings),
-    x$values$items[c("communality", "uniqueness", "complexity")]))
+  tibble::as_tibble(cbind(x$values$items[c("item", "wording", "reversed")],
+    as.data.frame(x$values$loadings), x$values$items[c("communality", "uniqueness", "complexity")]))
 }
 
 #' @export

@@ -151,9 +151,8 @@ extract_factors <- function(x, factors = "probable", ..., method = "minres", ana
   x <- as_correlations(x, ...)
   check_invertible(x)
   analysed <- settle_analysed(analyse, x)
-  chosen <- settle_factors(factors, x,
-    core_most_factors(ncol(x$values$correlations)),
-    "factors", seed, threads)
+  chosen <- settle_factors(factors, x, core_most_factors(ncol(x$values$correlations)), "factors",
+    seed, threads)
   extract_number(x, chosen, method, analysed, lowest_uniqueness, asked$starts,
     settle_threads(threads), match.call())
 }
@@ -181,8 +180,7 @@ extract_number <- function(x, chosen, method, analysed, lowest_uniqueness, start
   tested <- if (threads > 0L) test_of_fit(x, chosen$k, method, threads)
   findings <- bind_findings(
     find_in_extraction(found, x$values$items, analysed, lowest_uniqueness, method),
-    tested$finding,
-    find_in_units(x$values$items, analysed, answers, method))
+    tested$finding, find_in_units(x$values$items, analysed, answers, method))
   wrap_extraction(x, found, tested$measures, settings, findings, made_by)
 }
 
@@ -214,8 +212,7 @@ wrap_extraction <- function(x, found, measures, settings, findings, call) {
     measures)
   extracted <- list(items = items, correlations = r, item_correlations = x, n = x$values$n,
     people = x$values$people, key = key_of(items_behind(x)), unrotated = turned$loadings,
-    fit = tibble::as_tibble(fit),
-    residual_pairs = largest_residuals(r, reproduced),
+    fit = tibble::as_tibble(fit), residual_pairs = largest_residuals(r, reproduced),
     source = x$source)
   turned[c("correlations", "transformation")] <- list(identity)
   findings <- bind_findings(findings_that_travel(x$findings), findings)

@@ -47,10 +47,9 @@ component_layers <- function(solution) {
   dimnames(found$vectors) <- list(colnames(s), paste0("C", seq_len(ncol(s))))
   table <- tibble::tibble(component = paste0("C", seq_len(ncol(s))), eigenvalue = found$values,
     share = found$values / sum(found$values),
-    cumulative_share = cumsum(found$values) / sum(found$values),
-    rmsr = found$rmsr, largest_residual = found$largest)
-  new_result("component_layers",
-    list(table = table, vectors = found$vectors, matrix = s),
+    cumulative_share = cumsum(found$values) / sum(found$values), rmsr = found$rmsr,
+    largest_residual = found$largest)
+  new_result("component_layers", list(table = table, vectors = found$vectors, matrix = s),
     solution$settings,
     solution$findings[solution$findings$code == "different_units", ],
     solution$source, match.call())

@@ -75,8 +75,7 @@ match_factors <- function(a, b) {
   aligned <- core_aligned(second, first)
   difference <- first - aligned$loadings
   tibble::tibble(factor = colnames(first), with = colnames(second)[aligned$column],
-    sign = ifelse(is.na(aligned$column), NA_real_, aligned$sign),
-    congruence = aligned$congruence,
+    sign = ifelse(is.na(aligned$column), NA_real_, aligned$sign), congruence = aligned$congruence,
     rms_difference = unname(apply(difference, 2L, core_root_mean_square)))
 }
 

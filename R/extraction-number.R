@@ -14,8 +14,7 @@ settle_factors <- function(asked, x, most, name, seed, threads) {
     number_by_rule(asked, x, most, name, seed, threads)
   }
   if (is.na(chosen$k)) {
-    stop_input("factors",
-      sprintf("The rule must find a number of %s.", name),
+    stop_input("factors", sprintf("The rule must find a number of %s.", name),
       got = sprintf("%s: %s.", capitalise(chosen$by), chosen$reason),
       todo = "Give another rule, or a number.")
   }
@@ -79,8 +78,8 @@ check_rule_asked <- function(asked, x, most, name) {
   if (checkmate::test_choice(asked, c("probable", rules))) return(invisible())
   typed <- checkmate::test_string(asked)
   stop_input("factors",
-    sprintf("`%s` must be a whole number, \"probable\", or a rule: %s.",
-      name, paste0('"', rules, '"', collapse = ", ")),
+    sprintf("`%s` must be a whole number, \"probable\", or a rule: %s.", name,
+      paste0('"', rules, '"', collapse = ", ")),
     got = describe_value(asked),
     todo = c(if (typed) hint_nearest(asked, rules),
       possible_numbers(most, ncol(x$values$correlations), name)))
@@ -105,13 +104,11 @@ check_number_of <- function(asked, most, p, name) {
     describe_value(asked)
   }
   stop_input("factors",
-    sprintf("`%s` must be a whole number%s, or the name of a rule.",
-      name,
-      if (name == "factors") {
-        " that leaves degrees of freedom"
-      } else {
-        ", a share of the variance between 0 and 1"
-      }),
+    sprintf("`%s` must be a whole number%s, or the name of a rule.", name, if (name == "factors") {
+      " that leaves degrees of freedom"
+    } else {
+      ", a share of the variance between 0 and 1"
+    }),
     got = got, todo = possible_numbers(most, p, name))
 }
 

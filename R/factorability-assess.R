@@ -96,14 +96,12 @@ measure_factorability <- function(x, least) {
   }
   pairs <- as_tibble(x)
   close <- abs(pairs$correlation) >= cutoff("collinear_r")
-  list(adequacy = adequacy$overall,
-    items = items[order(items$adequacy, na.last = FALSE), ],
+  list(adequacy = adequacy$overall, items = items[order(items$adequacy, na.last = FALSE), ],
     sphericity = sphericity, determinant = exp(-core_no_factor(r)),
     condition_number = core_condition_number(r), n = x$values$n, people = x$values$people,
     people_per_item = x$values$people / ncol(r),
     share_worth = mean(abs(pairs$correlation) > cutoff("correlation_worth")),
-    collinear = pairs[close, c("item", "with", "correlation")],
-    verdict = verdict)
+    collinear = pairs[close, c("item", "with", "correlation")], verdict = verdict)
 }
 
 # Kaiser's words.
@@ -146,9 +144,9 @@ as_tibble.factorability <- function(x, ...) x$values$items
 glance.factorability <- function(x, ...) {
   check_dots_empty(...)
   v <- x$values
-  tibble::tibble(adequacy = v$adequacy, chi_square = v$sphericity$statistic,
-    df = v$sphericity$df, p = v$sphericity$p, determinant = v$determinant, n = v$n,
-    people_per_item = v$people_per_item, verdict = v$verdict)
+  tibble::tibble(adequacy = v$adequacy, chi_square = v$sphericity$statistic, df = v$sphericity$df,
+    p = v$sphericity$p, determinant = v$determinant, n = v$n, people_per_item = v$people_per_item,
+    verdict = v$verdict)
 }
 
 find_in_factorability <- function(values, least) {

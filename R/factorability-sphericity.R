@@ -23,8 +23,7 @@ sphericity_of <- function(x, threads = 1L) {
   }
   s <- scores_correlated(x)
   statistic <- sum((s$n - 1) * s$squares)
-  list(statistic = statistic, df = df,
-    p = stats::pchisq(statistic, df, lower.tail = FALSE),
+  list(statistic = statistic, df = df, p = stats::pchisq(statistic, df, lower.tail = FALSE),
     form = "squares", why = character())
 }
 

@@ -11,8 +11,7 @@ draw_bars <- function(object, asked) {
   home <- pattern$values$table$factor[match(v$items$item, pattern$values$table$item)]
   limit <- pattern$settings$hide_below
   bars <- tibble::tibble(item = rep(v$items$item, length(factors)),
-    factor = factor(rep(factors, each = nrow(v$items)), factors),
-    loading = as.numeric(v$loadings),
+    factor = factor(rep(factors, each = nrow(v$items)), factors), loading = as.numeric(v$loadings),
     own = rep(home, length(factors)) == rep(factors, each = nrow(v$items)),
     label = rep(item_labels(v$items, asked$wording, 46L), length(factors)))
   bars$own <- bars$own & !is.na(bars$own)
@@ -24,9 +23,8 @@ draw_bars <- function(object, asked) {
   ggplot2::ggplot(bars, ggplot2::aes(.data$loading, .data$label)) +
     ggplot2::geom_vline(xintercept = c(-limit, limit), colour = sieve_colour("chance_line"),
       linetype = "22") +
-    ggplot2::geom_col(
-      ggplot2::aes(fill = .data$look, colour = .data$look),
-      width = 0.72, linewidth = 0.6) +
+    ggplot2::geom_col(ggplot2::aes(fill = .data$look, colour = .data$look), width = 0.72,
+      linewidth = 0.6) +
     ggplot2::geom_vline(xintercept = 0, colour = sieve_colour("ink")) +
     ggplot2::geom_text(
       ggplot2::aes(label = format_unit(.data$loading),
@@ -50,7 +48,6 @@ draw_bars <- function(object, asked) {
         if (any(bars$look == "against")) "hollow: negative there; " else "",
         format_unit(limit))) +
     theme_sieve() +
-    ggplot2::theme(
-      strip.text = ggplot2::element_text(face = "bold", size = 14),
+    ggplot2::theme(strip.text = ggplot2::element_text(face = "bold", size = 14),
       panel.spacing.x = ggplot2::unit(14, "pt"))
 }

@@ -5,10 +5,8 @@ draw_correlations <- function(object) {
   r <- object$values$correlations
   order <- related_order(r)
   items <- colnames(r)[order]
-  cells <- data.frame(
-    row = factor(rep(items, length(items)), rev(items)),
-    column = factor(rep(items, each = length(items)), items),
-    r = as.numeric(r[order, order]))
+  cells <- data.frame(row = factor(rep(items, length(items)), rev(items)),
+    column = factor(rep(items, each = length(items)), items), r = as.numeric(r[order, order]))
   cells <- cells[
     as.integer(cells$column) + as.integer(cells$row) <= length(items),
 
@@ -46,9 +44,8 @@ draw_correlations <- function(object) {
           kind <- object$settings$kind
           capitalise(KINDS[[if (kind == "covariance") "pearson" else kind]]$label)
         })) +
-    theme_sieve() +
+    theme_sieve("none") +
     ggplot2::theme(
-      panel.grid.major.y = ggplot2::element_blank(),
       axis.text.x = ggplot2::element_text(angle = 90, vjust = 0.5, hjust = 1),
       axis.text.y = ggplot2::element_text(size = 9))
 }
@@ -60,8 +57,7 @@ draw_adequacy <- function(object) {
   wording <- keyed_wording(i$wording, i$reversed)
   cuts <- data.frame(
     at = c(s$least, cutoff("adequacy_middling"), cutoff("adequacy_meritorious")),
-    label = c("least", "middling", "meritorious"),
-    up = c(0.9, 1.7, 0.9))
+    label = c("least", "middling", "meritorious"), up = c(0.9, 1.7, 0.9))
   ggplot2::ggplot(i, ggplot2::aes(.data$adequacy, .data$item)) +
     ggplot2::geom_vline(ggplot2::aes(xintercept = .data$at), cuts,
       colour = sieve_colour("chance_line"), linetype = "22") +
@@ -72,21 +68,17 @@ draw_adequacy <- function(object) {
     ggplot2::geom_segment(
       ggplot2::aes(x = 0, xend = .data$adequacy, yend = .data$item),
       colour = "#d3d6d3", linewidth = 1) +
-    ggplot2::geom_point(
-      ggplot2::aes(fill = .data$adequacy >= s$least),
-      shape = 21, size = 3.4, stroke = 1.1, colour = sieve_colour("kept")) +
-    ggplot2::geom_text(
-      ggplot2::aes(label = format_unit(.data$adequacy)),
-      hjust = -0.5, size = 3.7, colour = sieve_colour("ink")) +
+    ggplot2::geom_point(ggplot2::aes(fill = .data$adequacy >= s$least), shape = 21, size = 3.4,
+      stroke = 1.1, colour = sieve_colour("kept")) +
+    ggplot2::geom_text(ggplot2::aes(label = format_unit(.data$adequacy)), hjust = -0.5, size = 3.7,
+      colour = sieve_colour("ink")) +
     ggplot2::scale_fill_manual(values = c("TRUE" = sieve_colour("kept"),
       "FALSE" = sieve_colour("paper"))) +
-    ggplot2::scale_x_continuous(limits = c(0, 1.05),
-      expand = ggplot2::expansion(mult = c(0, 0.02)),
+    ggplot2::scale_x_continuous(limits = c(0, 1.05), expand = ggplot2::expansion(mult = c(0, 0.02)),
       labels = format_unit) +
     ggplot2::scale_y_discrete(
       labels = stats::setNames(
-        ifelse(nzchar(wording),
-          paste0(clip_text(wording, 74L), "   ", i$item),
+        ifelse(nzchar(wording), paste0(clip_text(wording, 74L), "   ", i$item),
           as.character(i$item)),
         as.character(i$item)),
       expand = ggplot2::expansion(add = c(0.6, 2.2))) +
@@ -97,8 +89,7 @@ draw_adequacy <- function(object) {
       subtitle = wrap_subtitle(
         "Near 1: what an item shares with any other it shares with the rest as well%s",
         if (any(i$adequacy < s$least, na.rm = TRUE)) "; rings are too low" else "")) +
-    theme_sieve() +
-    ggplot2::theme(panel.grid.major.y = ggplot2::element_blank())
+    theme_sieve("none")
 }
 
 adequacy_title <- function(items, settings) {

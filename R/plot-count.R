@@ -69,18 +69,15 @@ suggestion_figure <- function(values, reach) {
 fit_figure <- function(object) {
   v <- object$values
   if (is.null(v$fits)) {
-    stop_input("class",
-      "Fit can only be drawn where it could be judged.",
-      got = "The matrix is singular: there is no fit.",
-      todo = "Draw the evidence: autoplot(x).")
+    stop_input("class", "Fit can only be drawn where it could be judged.",
+      got = "The matrix is singular: there is no fit.", todo = "Draw the evidence: autoplot(x).")
   }
   f <- v$fits
   panel <- function(value, low, high, name) {
     tibble::tibble(factors = f$factors, value = value, low = low, high = high, measure = name)
   }
   names <- c("RMSEA with its 90 % interval", "Root mean square residual", "BIC")
-  long <- rbind(
-    panel(f$rmsea, f$rmsea_lower, f$rmsea_upper, names[1L]),
+  long <- rbind(panel(f$rmsea, f$rmsea_lower, f$rmsea_upper, names[1L]),
     panel(f$rmsr, NA_real_, NA_real_, names[2L]), panel(f$bic, NA_real_, NA_real_, names[3L]))
   long$measure <- factor(long$measure, names)
   long <- long[!is.na(long$value), ]
@@ -94,12 +91,10 @@ fit_figure <- function(object) {
     ggplot2::geom_hline(ggplot2::aes(yintercept = .data$at), close,
       colour = sieve_colour("chance_line"), linewidth = 0.7) +
     ggplot2::geom_line(colour = sieve_colour("other"), linewidth = 0.4) +
-    ggplot2::geom_linerange(
-      ggplot2::aes(ymin = .data$low, ymax = .data$high),
+    ggplot2::geom_linerange(ggplot2::aes(ymin = .data$low, ymax = .data$high),
       long[!is.na(long$low), ], colour = sieve_colour("kept"), linewidth = 1.3) +
-    ggplot2::geom_point(
-      ggplot2::aes(fill = .data$factors == v$taken),
-      shape = 21, size = 3.2, stroke = 0.9, colour = sieve_colour("kept")) +
+    ggplot2::geom_point(ggplot2::aes(fill = .data$factors == v$taken), shape = 21, size = 3.2,
+      stroke = 0.9, colour = sieve_colour("kept")) +
     ggplot2::scale_fill_manual(values = c("TRUE" = sieve_colour("kept"),
       "FALSE" = sieve_colour("paper"))) +
     ggplot2::scale_x_continuous(breaks = f$factors) +

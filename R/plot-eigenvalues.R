@@ -14,8 +14,7 @@ eigenvalue_figure <- function(values, settings, axis = NULL) {
   e$label <- ifelse(e$kept, format_number(e$eigenvalue), "")
   base <- min(0, e$eigenvalue, e$chance_mean)
   ggplot2::ggplot(e, ggplot2::aes(.data$rank, .data$eigenvalue)) +
-    ggplot2::geom_ribbon(
-      ggplot2::aes(ymin = base, ymax = .data$chance_upper),
+    ggplot2::geom_ribbon(ggplot2::aes(ymin = base, ymax = .data$chance_upper),
       fill = sieve_colour("chance")) +
     ggplot2::geom_line(ggplot2::aes(y = .data$chance_mean), colour = sieve_colour("chance_line"),
       linewidth = 0.5) +

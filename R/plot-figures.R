@@ -19,20 +19,16 @@ FIGURES <- list(
   factor_count = family(
     evidence = spec(
       label = "eigenvalues over chance, and what each rule suggests",
-      draw = function(object) draw_evidence(object),
-      file = "eigenvalues.png"),
+      draw = function(object) draw_evidence(object), file = "eigenvalues.png"),
     fit = spec(label = "fit of each number of factors", draw = function(object) fit_figure(object),
-      file = "fit.png",
-      there = function(object) !is.null(object$values$fits))),
+      file = "fit.png", there = function(object) !is.null(object$values$fits))),
   parallel_analysis = family(
-    eigenvalues = spec(
-      label = "eigenvalues over the reach of chance",
+    eigenvalues = spec(label = "eigenvalues over the reach of chance",
       draw = function(object) eigenvalue_figure(object$values, object$settings))),
   solution_ladder = family(
     ladder = spec(label = "factors of each number under each other, and how they correlate",
       parameters = list(wording = parameter("flag",
-        "write the wording of each factor's strongest item?",
-        default = FALSE)),
+        "write the wording of each factor's strongest item?", default = FALSE)),
       draw = function(object, asked) draw_ladder(object, asked),
       height = function(object) {
         max(800, 170 * (object$settings$to - object$settings$from + 1L))
@@ -69,8 +65,7 @@ FIGURES <- list(
       draw = function(object, asked) draw_plane_of_people(object, asked)),
     path = spec(label = "factors, their items, loadings and factor correlations as paths",
       parameters = list(
-        hide_below = parameter("number",
-          "loadings smaller than this in size have no path",
+        hide_below = parameter("number", "loadings smaller than this in size have no path",
           lowest = 0, highest = 1, default = 0.3),
         wording = WORDING),
       draw = function(object, asked) draw_path(object, asked),
@@ -80,16 +75,14 @@ FIGURES <- list(
       draw = function(object) draw_variance(object)),
     cumulative = spec(label = "the cumulative share of variance",
       draw = function(object) draw_cumulative(object)),
-    residuals = spec(
-      label = "the correlations that the factors leave",
+    residuals = spec(label = "the correlations that the factors leave",
       parameters = list(wording = WORDING),
       draw = function(object, asked) draw_residuals(object, asked),
       height = function(object) rows_height(nrow(object$values$items)))),
   pattern_table = family(
     pattern = spec(label = "which items load on which factor",
       parameters = list(wording = WORDING_BESIDE),
-      draw = function(object, asked) draw_loadings(object, asked),
-      file = "loadings.png",
+      draw = function(object, asked) draw_loadings(object, asked), file = "loadings.png",
       height = function(object) rows_height(nrow(object$values$table)))),
   item_profile = family(
     answers = spec(label = "shares of the answers to each item",
@@ -121,10 +114,8 @@ FIGURES <- list(
         wording = WORDING),
       draw = function(object, asked) draw_rebuilt(object, asked))),
   softsieve_reliability = family(
-    coefficients = spec(
-      label = "coefficients of each scale with their limits",
-      draw = function(object) in_panels(draw_coefficients(object)),
-      file = "reliability.png",
+    coefficients = spec(label = "coefficients of each scale with their limits",
+      draw = function(object) in_panels(draw_coefficients(object)), file = "reliability.png",
       there = function(object) any(object$values$scales$items > 1L)),
     items = spec(label = "alpha without each item",
       draw = function(object) in_panels(draw_items_left_out(object)),
@@ -134,8 +125,7 @@ FIGURES <- list(
     halves = spec(label = "all split halves",
       draw = function(object) in_panels(draw_halves(object)),
       there = function(object) NROW(object$values$halves) > 0L),
-    scores = spec(
-      label = "how scores are spread, and their margin",
+    scores = spec(label = "how scores are spread, and their margin",
       draw = function(object) in_panels(draw_scale_scores(object)),
       there = function(object) NROW(object$values$totals) > 0L),
     groups = spec(label = "alpha in each group",
@@ -166,14 +156,12 @@ FIGURES <- list(
       label = "adequacy, variance explained, fit and reliability over the passes",
       draw = function(object) draw_sift_passes(object))),
   sift_paths = family(
-    stays = spec(
-      label = "the share of paths on which each item stays",
+    stays = spec(label = "the share of paths on which each item stays",
       parameters = list(wording = WORDING),
       draw = function(object, asked) draw_paths(object, asked),
       height = function(object) max(800, 24 * nrow(object$values$items) + 220))),
   short_forms = family(
-    lengths = spec(
-      label = "omega and fidelity of the best set of every length",
+    lengths = spec(label = "omega and fidelity of the best set of every length",
       draw = function(object) draw_lengths(object))),
   loading_stability = family(
     limits = spec(label = "every loading with its limits", parameters = list(wording = WORDING),

@@ -25,19 +25,17 @@ draw_ladder <- function(object, asked) {
       ggplot2::aes(.data$at_x, .data$at_y, label = format_unit(.data$correlation)),
       size = 3.7, label.size = 0, label.padding = ggplot2::unit(1.5, "pt"),
       fill = sieve_colour("paper"), colour = sieve_colour("ink")) +
-    ggplot2::geom_label(
-      ggplot2::aes(.data$x, -.data$level, label = .data$label),
-      nodes, size = 3.9, lineheight = 0.95, colour = sieve_colour("ink"),
-      fill = sieve_colour("chance"), label.size = 0, label.padding = ggplot2::unit(6, "pt")) +
+    ggplot2::geom_label(ggplot2::aes(.data$x, -.data$level, label = .data$label), nodes, size = 3.9,
+      lineheight = 0.95, colour = sieve_colour("ink"), fill = sieve_colour("chance"),
+      label.size = 0, label.padding = ggplot2::unit(6, "pt")) +
     ggplot2::scale_linewidth(range = c(0.3, 3.2), limits = c(0, 1)) +
     ggplot2::scale_linetype_manual(values = c("FALSE" = "solid", "TRUE" = "42")) +
     ggplot2::scale_colour_manual(values = c("TRUE" = sieve_colour("kept"), "FALSE" = "#b9c4c3")) +
     ggplot2::scale_x_continuous(expand = ggplot2::expansion(add = 0.5)) +
     ggplot2::scale_y_continuous(breaks = -unique(nodes$level), labels = unique(nodes$level),
       expand = ggplot2::expansion(add = 0.4)) +
-    ggplot2::labs(
-      title = "How factors split as one more is taken",
-      x = NULL, y = "Number of factors",
+    ggplot2::labs(title = "How factors split as one more is taken", x = NULL,
+      y = "Number of factors",
       subtitle = wrap_subtitle(
         paste("Lines: correlations of the factors' scores; dark with the factor above that it",
           "correlates with most, light others; all from %s on%s"),

@@ -8,8 +8,7 @@ draw_loadings <- function(object, asked) {
   hide_below <- object$settings$hide_below
   factors <- colnames(loadings)
   order <- table$item
-  long <- data.frame(
-    item = rep(rownames(loadings), length(factors)),
+  long <- data.frame(item = rep(rownames(loadings), length(factors)),
     factor = rep(factors, each = nrow(loadings)), loading = as.numeric(loadings))
   long$item <- factor(long$item, rev(order))
   long$factor <- factor(long$factor, factors)
@@ -21,9 +20,8 @@ draw_loadings <- function(object, asked) {
     ggplot2::geom_point(
       ggplot2::aes(size = .data$loading^2, fill = .data$loading > 0, colour = .data$loading > 0),
       salient, shape = 21, stroke = 1.3) +
-    ggplot2::geom_text(
-      ggplot2::aes(label = format_unit(.data$loading)),
-      salient, hjust = 0, nudge_x = 0.17, size = 3.9, colour = sieve_colour("ink")) +
+    ggplot2::geom_text(ggplot2::aes(label = format_unit(.data$loading)), salient, hjust = 0,
+      nudge_x = 0.17, size = 3.9, colour = sieve_colour("ink")) +
     ggplot2::scale_size_area(max_size = 9, limits = c(0, 1), oob = scale_squish) +
     ggplot2::scale_fill_manual(values = c("TRUE" = sieve_colour("kept"),
       "FALSE" = sieve_colour("paper"))) +
@@ -39,8 +37,7 @@ draw_loadings <- function(object, asked) {
       subtitle = wrap_subtitle(
         "Rotation: %s. Size shows the squared loading; %sloadings under %s are dots",
         ROTATIONS[[object$settings$rotation]]$label,
-        if (any(salient$loading < 0)) "rings are negative; " else "",
-        format_unit(hide_below))) +
+        if (any(salient$loading < 0)) "rings are negative; " else "", format_unit(hide_below))) +
     theme_sieve() +
     ggplot2::theme(
       panel.grid.major.y = ggplot2::element_line(colour = "#f0ede6"),

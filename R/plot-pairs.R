@@ -22,8 +22,7 @@ draw_pairs <- function(object) {
     ggplot2::geom_text(
       ggplot2::aes(x = .data$x, y = 0.06, label = .data$label, hjust = .data$side),
       data$ends, size = 3, colour = sieve_colour("other")) +
-    ggplot2::geom_point(
-      ggplot2::aes(.data$x, .data$y, size = .data$share),
+    ggplot2::geom_point(ggplot2::aes(.data$x, .data$y, size = .data$share),
       data$bubbles[data$bubbles$share > 0, ], colour = sieve_colour("kept")) +
     ggplot2::geom_label(
       ggplot2::aes(x = .data$x, y = 0.98, label = format_unit(.data$r), hjust = .data$x),
@@ -41,11 +40,8 @@ draw_pairs <- function(object) {
         paste("Bubbles: how many gave which two answers, with the Pearson correlation; bars:",
           "how often each answer was given%s"),
         if (data$binned) " (items with many different answers in bins)" else "")) +
-    theme_sieve() +
-    ggplot2::theme(
-      panel.grid.major.y = ggplot2::element_blank(),
-      strip.placement = "outside",
+    theme_sieve("none") +
+    ggplot2::theme(strip.placement = "outside",
       strip.text.y.left = ggplot2::element_text(angle = 0, face = "bold"),
-      strip.text.x = ggplot2::element_text(face = "bold"),
-      panel.spacing = ggplot2::unit(4, "pt"))
+      strip.text.x = ggplot2::element_text(face = "bold"), panel.spacing = ggplot2::unit(4, "pt"))
 }

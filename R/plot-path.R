@@ -32,10 +32,9 @@ draw_path <- function(object, asked) {
       ggplot2::aes(x = -0.02, y = unname(place[.data$item]), label = .data$label),
       tibble::tibble(item = order, label = item_labels(items, asked$wording, 56L)),
       hjust = 1, size = 3.9, colour = sieve_colour("ink")) +
-    ggplot2::geom_label(
-      ggplot2::aes(1, .data$y, label = .data$label),
-      factors, hjust = 0, size = 4.6, fontface = "bold", colour = "white",
-      fill = sieve_colour("kept"), label.padding = ggplot2::unit(5, "pt")) +
+    ggplot2::geom_label(ggplot2::aes(1, .data$y, label = .data$label), factors, hjust = 0,
+      size = 4.6, fontface = "bold", colour = "white", fill = sieve_colour("kept"),
+      label.padding = ggplot2::unit(5, "pt")) +
     ggplot2::scale_linewidth(range = c(0.2, 3), limits = c(0, 1)) +
     ggplot2::scale_linetype_manual(values = c("FALSE" = "solid", "TRUE" = "42")) +
     ggplot2::scale_colour_manual(values = c("TRUE" = sieve_colour("kept"), "FALSE" = "#a5744f")) +
@@ -53,9 +52,8 @@ draw_path <- function(object, asked) {
         } else {
           ""
         })) +
-    theme_sieve() +
-    ggplot2::theme(axis.text = ggplot2::element_blank(), axis.title = ggplot2::element_blank(),
-      panel.grid.major.y = ggplot2::element_blank())
+    theme_sieve("none") +
+    ggplot2::theme(axis.text = ggplot2::element_blank(), axis.title = ggplot2::element_blank())
 }
 
 # Each factor in the middle of its items; one without items in the gaps.
@@ -108,8 +106,8 @@ correlation_arcs <- function(r, factors, least = 0.1, points = 40L) {
     t <- seq(0, 1, length.out = points)
     out <- 0.12 + 0.4 * abs(diff(y)) / span
     tibble::tibble(pair = i, correlation = between,
-      x = ends[1L] + t * diff(ends) + out * sin(pi * t),
-      y = y[1L] + t * diff(y), middle = seq_len(points) == points %/% 2L)
+      x = ends[1L] + t * diff(ends) + out * sin(pi * t), y = y[1L] + t * diff(y),
+      middle = seq_len(points) == points %/% 2L)
   })
   if (!length(arcs)) return(tibble::tibble())
   do.call(rbind, arcs)

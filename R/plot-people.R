@@ -20,11 +20,9 @@ draw_plane_of_people <- function(object, asked) {
   ggplot2::ggplot(people, ggplot2::aes(.data$x, .data$y)) +
     people_layers(people, many, asked$group) +
     ring_layers(scale) +
-    ggplot2::geom_segment(
-      ggplot2::aes(x = 0, y = 0, xend = .data$x, yend = .data$y),
-      arrows,
-      arrow = ggplot2::arrow(length = ggplot2::unit(6, "pt")),
-      colour = sieve_colour("ink"), linewidth = 0.5) +
+    ggplot2::geom_segment(ggplot2::aes(x = 0, y = 0, xend = .data$x, yend = .data$y), arrows,
+      arrow = ggplot2::arrow(length = ggplot2::unit(6, "pt")), colour = sieve_colour("ink"),
+      linewidth = 0.5) +
     point_labels(ggplot2::aes(label = .data$label), arrows, size = 3.5, fontface = "bold",
       colour = sieve_colour("ink")) +
     chosen_layers(people[people$chosen, ]) +
@@ -78,8 +76,7 @@ who_was_scored <- function(scored, asked) {
   scores <- scored$values$scores
   beside <- names(scores)[seq_len(match("answered", names(scores)) - 1L)]
   if (!is.null(asked$group) && !asked$group %in% beside) {
-    stop_input("argument",
-      "`group` must name an id or group column of the people.",
+    stop_input("argument", "`group` must name an id or group column of the people.",
       got = describe_value(asked$group),
       todo = sprintf("Their columns: %s.", if (length(beside)) name_culprits(beside) else "none"))
   }
@@ -89,8 +86,7 @@ who_was_scored <- function(scored, asked) {
   id <- as.character(id)
   unknown <- setdiff(asked$people, id)
   if (length(unknown)) {
-    stop_input("people",
-      "`people` must be ids of people who are there.",
+    stop_input("people", "`people` must be ids of people who are there.",
       got = sprintf("Not among them: %s.", name_culprits(unknown)),
       todo = sprintf("The first ids: %s.", paste(utils::head(id, 5L), collapse = ", ")))
   }
@@ -156,9 +152,8 @@ people_layers <- function(people, many, group, spread = FALSE) {
       position = place))
   }
   list(
-    ggplot2::geom_point(
-      ggplot2::aes(shape = .data$group, fill = .data$group),
-      size = 2, alpha = 0.75, colour = "#4d5a5e", stroke = 0.3, position = place),
+    ggplot2::geom_point(ggplot2::aes(shape = .data$group, fill = .data$group), size = 2,
+      alpha = 0.75, colour = "#4d5a5e", stroke = 0.3, position = place),
     ggplot2::scale_shape_manual(values = shapes), ggplot2::scale_fill_manual(values = shades),
     ggplot2::labs(shape = group, fill = group),
     ggplot2::guides(fill = ggplot2::guide_legend(override.aes = list(size = 4, alpha = 1))))

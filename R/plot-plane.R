@@ -26,8 +26,7 @@ draw_plane <- function(object, asked) {
   ggplot2::ggplot(points, ggplot2::aes(.data$x, .data$y)) +
     ggplot2::geom_hline(yintercept = 0, colour = sieve_colour("other"), linewidth = 0.4) +
     ggplot2::geom_vline(xintercept = 0, colour = sieve_colour("other"), linewidth = 0.4) +
-    ggplot2::geom_point(
-      ggplot2::aes(shape = .data$factor, fill = .data$factor),
+    ggplot2::geom_point(ggplot2::aes(shape = .data$factor, fill = .data$factor),
       size = if (single) 3.4 else 2.4, colour = sieve_colour("ink")) +
     point_labels(ggplot2::aes(label = .data$label), points, size = if (single) 3.7 else 2.9,
       colour = sieve_colour("ink")) +

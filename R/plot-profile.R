@@ -31,13 +31,11 @@ draw_answers <- function(object) {
       ymax = .data$y + 0.4, fill = .data$answer)) +
     ggplot2::geom_text(
       ggplot2::aes(x = (.data$from + .data$to) / 2, y = .data$y, label = round(100 * .data$share)),
-      wide, size = 3.5,
-      colour = ifelse(dark, "white", sieve_colour("ink"))) +
+      wide, size = 3.5, colour = ifelse(dark, "white", sieve_colour("ink"))) +
     ggplot2::geom_vline(xintercept = 0, colour = sieve_colour("ink"), linewidth = 0.4) +
     ggplot2::scale_fill_manual(
       values = stats::setNames(answer_colours(length(answers)), answers),
-      labels = answer_labels(answers, object$settings$labels),
-      name = NULL) +
+      labels = answer_labels(answers, object$settings$labels), name = NULL) +
     ggplot2::scale_y_continuous(breaks = seq_along(order),
       labels = ifelse(nzchar(wording), paste0(clip_text(wording, 74L), "   ", order), order),
       expand = ggplot2::expansion(add = 0.6)) +
@@ -51,9 +49,8 @@ draw_answers <- function(object) {
           "answers, right the higher ones%s"),
         if (length(many)) sprintf(". In bins, by what = \"bins\": %s", name_culprits(many)) else "")
     ) +
-    theme_sieve() +
-    ggplot2::theme(legend.position = "top", legend.justification = "right",
-      panel.grid.major.y = ggplot2::element_blank())
+    theme_sieve("none") +
+    ggplot2::theme(legend.position = "top", legend.justification = "right")
 }
 
 # "1 not at all" where all items call their answers alike, "1" otherwise.
@@ -84,8 +81,7 @@ draw_respondents <- function(object) {
     name_people(named) +
     ggplot2::scale_fill_manual(values = c("TRUE" = sieve_colour("turned"),
       "FALSE" = sieve_colour("paper"))) +
-    ggplot2::scale_x_continuous(
-      breaks = function(limits) unique(round(pretty(limits, 8L))),
+    ggplot2::scale_x_continuous(breaks = function(limits) unique(round(pretty(limits, 8L))),
       expand = ggplot2::expansion(add = c(0.6, 2))) +
     ggplot2::scale_y_continuous(breaks = 0:12, labels = function(x) {
       format(10^-x, scientific = FALSE, drop0trailing = TRUE, trim = TRUE)
@@ -127,8 +123,7 @@ draw_bins <- function(object) {
   items <- items[label(items) %in% label(bins), ]
   at <- match(label(bins), label(items))
   wording <- keyed_wording(items$wording, items$reversed)
-  rows <- ifelse(nzchar(wording),
-    paste0(clip_text(wording, 60L), "   ", label(items)),
+  rows <- ifelse(nzchar(wording), paste0(clip_text(wording, 60L), "   ", label(items)),
     label(items))
   place <- nrow(items) + 1L - at
   step <- stats::ave(bins$from, at, FUN = function(x) (seq_along(x) - 1) / length(x))
@@ -157,6 +152,5 @@ draw_bins <- function(object) {
           "tallest: %s of the people%s"),
         format_share(max(bins$share)),
         if (length(left)) sprintf(". Not drawn: %s", name_culprits(left)) else "")) +
-    theme_sieve() +
-    ggplot2::theme(panel.grid.major.y = ggplot2::element_blank())
+    theme_sieve("none")
 }

@@ -34,10 +34,8 @@ draw_gaps <- function(object, most = 14L) {
         paste("Dark: missing. The first line is the per cent missing of each item; below, the",
           "commonest patterns%s"),
         if (rest > 0) sprintf(" (%s more not shown)", format_count(rest)) else "")) +
-    theme_sieve() +
-    ggplot2::theme(
-      panel.grid.major.y = ggplot2::element_blank(),
-      axis.text.x.top = upright_names(items))
+    theme_sieve("none") +
+    ggplot2::theme(axis.text.x.top = upright_names(items))
 }
 
 # Names of many items, or long ones, stand upright where they would run into each other.

@@ -14,8 +14,8 @@ draw_curve <- function(object) {
     ggplot2::geom_hline(yintercept = s$target, colour = sieve_colour("turned"), linetype = "42",
       linewidth = 0.7) +
     ggplot2::annotate("text", x = 0.6, y = s$target,
-      label = sprintf("target %s", format_share(s$target)),
-      hjust = 0, vjust = -0.6, size = 4, colour = sieve_colour("turned")) +
+      label = sprintf("target %s", format_share(s$target)), hjust = 0, vjust = -0.6, size = 4,
+      colour = sieve_colour("turned")) +
     ggplot2::geom_line(colour = sieve_colour("kept"), linewidth = 0.8) +
     ggplot2::geom_point(ggplot2::aes(fill = .data$reached), shape = 21, size = 3,
       colour = sieve_colour("kept")) +
@@ -33,8 +33,7 @@ draw_curve <- function(object) {
       x = sprintf("%ss kept", capitalise(one)), y = NULL,
       subtitle = wrap_subtitle(
         "Line: share of the variance of %s that is kept; filled where the target is reached. %s",
-        count_of(nrow(v$items), "item"),
-        sprintf("Bars: what each further %s adds.", one))) +
+        count_of(nrow(v$items), "item"), sprintf("Bars: what each further %s adds.", one))) +
     theme_sieve()
 }
 
@@ -68,8 +67,7 @@ draw_rebuilt <- function(object, asked) {
         } else {
           ""
         })) +
-    theme_sieve() +
-    ggplot2::theme(strip.text = ggplot2::element_text(face = "bold"))
+    theme_sieve()
 }
 
 rebuilt_items <- function(v, asked) {

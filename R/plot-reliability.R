@@ -18,13 +18,11 @@ draw_coefficients <- function(object) {
   t$label <- factor(coefficient_short(t$coefficient), rev(coefficient_short(names(COEFFICIENTS))))
   t$report <- t$coefficient == v$scales$report[match(t$scale, v$scales$scale)]
   ggplot2::ggplot(t, ggplot2::aes(.data$estimate, .data$label, colour = .data$report)) +
-    ggplot2::geom_linerange(
-      ggplot2::aes(xmin = .data$lower, xmax = .data$upper),
-      na.rm = TRUE, linewidth = 1.1) +
+    ggplot2::geom_linerange(ggplot2::aes(xmin = .data$lower, xmax = .data$upper), na.rm = TRUE,
+      linewidth = 1.1) +
     ggplot2::geom_point(ggplot2::aes(shape = .data$report), size = 3) +
-    ggplot2::geom_text(
-      ggplot2::aes(label = format_unit(.data$estimate)),
-      nudge_y = 0.36, size = 3.4, colour = sieve_colour("ink")) +
+    ggplot2::geom_text(ggplot2::aes(label = format_unit(.data$estimate)), nudge_y = 0.36,
+      size = 3.4, colour = sieve_colour("ink")) +
     ggplot2::facet_wrap(ggplot2::vars(.data$scale), nrow = if (nrow(v$scales) > 4L) 2L else 1L,
       labeller = ggplot2::label_wrap_gen(18L)) +
     ggplot2::scale_colour_manual(values = c("TRUE" = sieve_colour("kept"),
@@ -78,9 +76,8 @@ draw_halves <- function(object) {
   v <- object$values
   t <- check_drawable(v$halves, "Give scales of three items or more.")
   t$scale <- factor(t$scale, v$scales$scale)
-  lines <- data.frame(
-    scale = factor(v$splits$scale, v$scales$scale),
-    mean = v$splits$mean, number = v$splits$number)
+  lines <- data.frame(scale = factor(v$splits$scale, v$scales$scale), mean = v$splits$mean,
+    number = v$splits$number)
   ggplot2::ggplot(t) +
     ggplot2::geom_rect(
       ggplot2::aes(xmin = .data$from, xmax = .data$to, ymin = 0, ymax = .data$share),
@@ -126,8 +123,7 @@ draw_scale_scores <- function(object) {
       vjust = -0.7, size = 3.6, colour = sieve_colour("kept")) +
     ggplot2::facet_wrap(ggplot2::vars(.data$scale), scales = "free_y") +
     ggplot2::scale_y_continuous(expand = ggplot2::expansion(mult = c(0, 0.14))) +
-    ggplot2::labs(
-      title = "How scores are spread, and how sure one is",
+    ggplot2::labs(title = "How scores are spread, and how sure one is",
       x = "score (mean of the items)", y = "people",
       subtitle = wrap_subtitle("Bars: the %s interval of one person's score",
         format_share(object$settings$level)))
@@ -142,8 +138,7 @@ draw_group_alphas <- function(object) {
   t$panel <- sprintf("%s (equal alphas: %s)", t$scale, format_p(p))
   t$panel <- factor(t$panel, unique(t$panel[order(t$scale)]))
   ggplot2::ggplot(t, ggplot2::aes(.data$alpha, .data$group)) +
-    ggplot2::geom_linerange(
-      ggplot2::aes(xmin = .data$lower, xmax = .data$upper),
+    ggplot2::geom_linerange(ggplot2::aes(xmin = .data$lower, xmax = .data$upper),
       colour = sieve_colour("kept"), linewidth = 1.1) +
     ggplot2::geom_point(colour = sieve_colour("kept"), size = 3) +
     ggplot2::geom_text(ggplot2::aes(label = format_unit(.data$alpha)), nudge_y = 0.32, size = 3.3) +

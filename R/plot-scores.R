@@ -42,11 +42,7 @@ draw_spread <- function(object, asked) {
         } else {
           ""
         })) +
-    theme_sieve() +
-    ggplot2::theme(
-      panel.grid.major.x = ggplot2::element_line(colour = "#e9e6df", linewidth = 0.4),
-      panel.grid.major.y = ggplot2::element_blank(),
-      strip.text = ggplot2::element_text(face = "bold"))
+    theme_sieve("x")
 }
 
 # Groups with how many people they have (of the score that most have).
@@ -98,17 +94,14 @@ draw_person <- function(object, asked) {
   profile <- person_profile(object, asked)
   limits <- object$settings$errors
   ggplot2::ggplot(profile, ggplot2::aes(.data$t_score, .data$scale)) +
-    ggplot2::geom_linerange(
-      ggplot2::aes(xmin = .data$p10, xmax = .data$p90),
-      colour = "#eeeae0", linewidth = 11) +
-    ggplot2::geom_linerange(
-      ggplot2::aes(xmin = .data$p25, xmax = .data$p75),
-      colour = "#d9d3c4", linewidth = 11) +
+    ggplot2::geom_linerange(ggplot2::aes(xmin = .data$p10, xmax = .data$p90), colour = "#eeeae0",
+      linewidth = 11) +
+    ggplot2::geom_linerange(ggplot2::aes(xmin = .data$p25, xmax = .data$p75), colour = "#d9d3c4",
+      linewidth = 11) +
     ggplot2::geom_vline(xintercept = 50, colour = sieve_colour("other"), linetype = "22") +
     (
       if (limits) {
-        ggplot2::geom_linerange(
-          ggplot2::aes(xmin = .data$lower, xmax = .data$upper),
+        ggplot2::geom_linerange(ggplot2::aes(xmin = .data$lower, xmax = .data$upper),
           profile[!is.na(profile$lower), ], colour = sieve_colour("kept"), linewidth = 1)
       }) +
     ggplot2::geom_point(data = profile[!is.na(profile$t_score), ], shape = 21, size = 3.6,
@@ -132,11 +125,7 @@ draw_person <- function(object, asked) {
         } else {
           "Without limits: score with errors = TRUE to have them."
         })) +
-    theme_sieve() +
-    ggplot2::theme(
-      panel.grid.major.x = ggplot2::element_line(colour = "#e9e6df", linewidth = 0.4),
-      panel.grid.major.y = ggplot2::element_blank(),
-      strip.text = ggplot2::element_text(face = "bold"))
+    theme_sieve("x")
 }
 
 # For each person and score: T score, its limits, the norms' percentiles as T scores, a label.
@@ -148,8 +137,7 @@ person_profile <- function(object, asked) {
   check_drawable(which(scored), "Nobody has a score.")
   rows <- if (is.null(asked$people)) which(scored)[1L] else match(asked$people, who$id)
   if (length(rows) > MOST_PERSONS) {
-    stop_input("argument",
-      sprintf("`people` must be at most %d ids.", MOST_PERSONS),
+    stop_input("argument", sprintf("`people` must be at most %d ids.", MOST_PERSONS),
       got = sprintf("%d came.", length(rows)))
   }
   norms <- v$norms

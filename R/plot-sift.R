@@ -21,10 +21,8 @@ draw_sift_tiles <- function(object, asked) {
       colour = sieve_colour("ink"), linewidth = 0.8) +
     ggplot2::geom_text(ggplot2::aes(label = "\u00d7"), tiles[tiles$state == "goes", ], size = 5,
       fontface = "bold", colour = sieve_colour("paper")) +
-    ggplot2::scale_fill_manual(values = shades, drop = FALSE,
-      labels = hyphened) +
-    ggplot2::scale_x_continuous(
-      breaks = function(x) unique(round(pretty(x))),
+    ggplot2::scale_fill_manual(values = shades, drop = FALSE, labels = hyphened) +
+    ggplot2::scale_x_continuous(breaks = function(x) unique(round(pretty(x))),
       expand = ggplot2::expansion(add = 0.1)) +
     ggplot2::labs(
       title = sprintf("%d of %d items out", sum(items$state == "out"), nrow(items)),
@@ -32,8 +30,8 @@ draw_sift_tiles <- function(object, asked) {
       subtitle = wrap_subtitle(
         "Light: in; pale shade: breaks a rule and stays for now; cross: goes in this pass. %s",
         capitalise(paste0(ENDS[[v$ended]], ".")))) +
-    theme_sieve() +
-    ggplot2::theme(legend.position = "right", panel.grid.major.y = ggplot2::element_blank())
+    theme_sieve("none") +
+    ggplot2::theme(legend.position = "right")
 }
 
 draw_sift_passes <- function(object) {
@@ -51,9 +49,8 @@ draw_sift_passes <- function(object) {
     ggplot2::geom_line(colour = sieve_colour("kept"), linewidth = 0.8) +
     ggplot2::geom_point(shape = 21, size = 2.6, fill = sieve_colour("paper"),
       colour = sieve_colour("kept")) +
-    ggplot2::geom_text(
-      ggplot2::aes(label = format_unit(.data$value, 3L)),
-      ends, vjust = -1, size = 4, colour = sieve_colour("ink")) +
+    ggplot2::geom_text(ggplot2::aes(label = format_unit(.data$value, 3L)), ends, vjust = -1,
+      size = 4, colour = sieve_colour("ink")) +
     ggplot2::facet_wrap(~measure, scales = "free_y") +
     ggplot2::scale_y_continuous(
       labels = function(x) ifelse(is.na(x) | x > 1 | x < 0, "", format_unit(x, 3L)),
@@ -67,8 +64,7 @@ draw_sift_passes <- function(object) {
         } else {
           "No item went."
         })) +
-    theme_sieve() +
-    ggplot2::theme(strip.text = ggplot2::element_text(face = "bold"))
+    theme_sieve()
 }
 
 draw_paths <- function(object, asked) {
@@ -85,19 +81,16 @@ draw_paths <- function(object, asked) {
   ggplot2::ggplot(t, ggplot2::aes(.data$stays, .data$label)) +
     ggplot2::annotate("rect", xmin = uncertain[1L], xmax = uncertain[2L], ymin = -Inf, ymax = Inf,
       fill = sieve_colour("chance"), alpha = 0.6) +
-    ggplot2::geom_segment(
-      ggplot2::aes(x = 0, xend = .data$stays, yend = .data$label),
+    ggplot2::geom_segment(ggplot2::aes(x = 0, xend = .data$stays, yend = .data$label),
       colour = "#9fb3b1", linewidth = 2.2) +
-    ggplot2::geom_point(
-      ggplot2::aes(.data$share, shape = .data$kind),
-      each, size = 1.9, colour = sieve_colour("turned")) +
+    ggplot2::geom_point(ggplot2::aes(.data$share, shape = .data$kind), each, size = 1.9,
+      colour = sieve_colour("turned")) +
     ggplot2::geom_point(ggplot2::aes(fill = .data$state), shape = 21, size = 3.6,
       colour = sieve_colour("ink")) +
     ggplot2::scale_fill_manual(
       values = c("in" = sieve_colour("kept"), out = sieve_colour("paper")),
       name = "in this sifting") +
-    ggplot2::scale_shape_manual(
-      values = c(limits = 4, orders = 3, numbers = 2, draws = 5),
+    ggplot2::scale_shape_manual(values = c(limits = 4, orders = 3, numbers = 2, draws = 5),
       name = "share by") +
     ggplot2::scale_x_continuous(limits = c(0, 1), labels = format_share) +
     ggplot2::labs(
@@ -130,8 +123,7 @@ draw_lengths <- function(object) {
     ggplot2::facet_wrap(~scale, labeller = ggplot2::label_wrap_gen(24L)) +
     ggplot2::scale_linetype_manual(values = c(omega = "solid", fidelity = "42"), name = NULL) +
     ggplot2::scale_x_continuous(breaks = function(x) unique(round(pretty(x)))) +
-    ggplot2::scale_y_continuous(
-      labels = function(x) ifelse(is.na(x), "", format_unit(x)),
+    ggplot2::scale_y_continuous(labels = function(x) ifelse(is.na(x), "", format_unit(x)),
       expand = ggplot2::expansion(mult = c(0.05, 0.15))) +
     ggplot2::labs(title = "What short forms lose", x = "Items kept", y = NULL,
       subtitle = wrap_subtitle(
@@ -139,5 +131,5 @@ draw_lengths <- function(object) {
           "The best set of every length; filled: the length that was asked for. Omega: reliability",
           "of the score; fidelity: its correlation with the long score of another occasion."))) +
     theme_sieve() +
-    ggplot2::theme(legend.position = "top", strip.text = ggplot2::element_text(face = "bold"))
+    ggplot2::theme(legend.position = "top")
 }

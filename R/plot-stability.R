@@ -14,8 +14,7 @@ draw_limits <- function(object, asked) {
   l$factor <- factor(l$factor, factors)
   ggplot2::ggplot(l, ggplot2::aes(.data$loading, .data$item, colour = .data$home)) +
     ggplot2::geom_vline(xintercept = 0, colour = sieve_colour("other"), linewidth = 0.5) +
-    ggplot2::geom_vline(
-      xintercept = c(-1, 1) * cutoff("salient_loading"),
+    ggplot2::geom_vline(xintercept = c(-1, 1) * cutoff("salient_loading"),
       colour = sieve_colour("chance_line"), linetype = "22") +
     ggplot2::geom_segment(
       ggplot2::aes(x = .data$lower, xend = .data$upper, yend = .data$item, linewidth = .data$home)
@@ -30,8 +29,7 @@ draw_limits <- function(object, asked) {
     ggplot2::labs(title = "How sure the loadings are", x = "Loading", y = NULL,
       subtitle = wrap_subtitle(
         "Limits of %s from %s resampled %s; dark: the item's largest; dashed: %s",
-        format_share(object$settings$level),
-        count_of(object$values$people, "person", "people"),
+        format_share(object$settings$level), count_of(object$values$people, "person", "people"),
         count_of(object$values$solved, "time"), format_unit(cutoff("salient_loading")))) +
     theme_sieve() +
     ggplot2::theme(strip.text = ggplot2::element_text(face = "bold", size = 14))

@@ -12,21 +12,22 @@ answer_colours <- function(k) {
   grDevices::colorRampPalette(c("#8a3d12", "#dca57c", "#eeeae0", "#7fb0ae", "#145c66"))(k)
 }
 
-theme_sieve <- function() {
+# `grid`: "x" or "y", the axis whose values have lines, or "none".
+theme_sieve <- function(grid = "y") {
+  line <- ggplot2::element_line(colour = "#e9e6df", linewidth = 0.4)
+  blank <- ggplot2::element_blank()
   ggplot2::theme_minimal(base_size = 14) +
-    ggplot2::theme(
-      text = ggplot2::element_text(colour = sieve_colour("ink")),
+    ggplot2::theme(text = ggplot2::element_text(colour = sieve_colour("ink")),
       axis.text = ggplot2::element_text(colour = sieve_colour("ink"), size = ggplot2::rel(0.85)),
-      panel.grid.minor = ggplot2::element_blank(),
-      panel.grid.major.x = ggplot2::element_blank(),
-      panel.grid.major.y = ggplot2::element_line(colour = "#e9e6df", linewidth = 0.4),
+      panel.grid.minor = blank, panel.grid.major.x = if (grid == "x") line else blank,
+      panel.grid.major.y = if (grid == "y") line else blank,
+      strip.text = ggplot2::element_text(face = "bold"),
       plot.background = ggplot2::element_rect(fill = sieve_colour("paper"), colour = NA),
       plot.title = ggplot2::element_text(face = "bold", size = ggplot2::rel(1.2)),
       plot.title.position = "plot",
       plot.subtitle = ggplot2::element_text(colour = "#4d5a5e", margin = ggplot2::margin(b = 12)),
       plot.caption = ggplot2::element_text(colour = "#4d5a5e", hjust = 0),
-      plot.caption.position = "plot",
-      plot.margin = ggplot2::margin(16, 20, 12, 16),
+      plot.caption.position = "plot", plot.margin = ggplot2::margin(16, 20, 12, 16),
       legend.position = "none")
 }
 

@@ -19,9 +19,8 @@ draw_variance <- function(object) {
   ggplot2::ggplot(shares, ggplot2::aes(.data$place, .data$share)) +
     ggplot2::geom_col(ggplot2::aes(fill = .data$when), width = 0.62, colour = sieve_colour("kept"),
       linewidth = 0.7) +
-    ggplot2::geom_text(
-      ggplot2::aes(label = format_share(.data$share)),
-      vjust = -0.5, size = 4.4, colour = sieve_colour("ink")) +
+    ggplot2::geom_text(ggplot2::aes(label = format_share(.data$share)), vjust = -0.5, size = 4.4,
+      colour = sieve_colour("ink")) +
     ggplot2::geom_text(
       ggplot2::aes(y = 0, label = named_after(.data$factor, .data$when)),
       vjust = 1.3, size = 4, lineheight = 0.9, colour = sieve_colour("ink")) +
@@ -113,8 +112,6 @@ draw_residuals <- function(object, asked) {
           "Observed less reproduced correlations, the ten largest in numbers; root mean square %s.",
           "Green: more in common than the %ss say; brown: less"),
         format_unit(v$fit$rmsr, 3L), one_of_model(object$settings))) +
-    theme_sieve() +
-    ggplot2::theme(
-      panel.grid.major.y = ggplot2::element_blank(),
-      axis.text.x = ggplot2::element_text(angle = 90, vjust = 0.5, hjust = 1))
+    theme_sieve("none") +
+    ggplot2::theme(axis.text.x = ggplot2::element_text(angle = 90, vjust = 0.5, hjust = 1))
 }

@@ -44,14 +44,13 @@ print.wording_form <- function(x, ...) {
   v <- x$values
   show_result(
     x,
-    sprintf("Wording accounts for %s of what %s share, beside %s (%s).",
-      format_share(v$share), count_of(nrow(v$table), "item"), count_of(x$settings$factors, "topic"),
-      n_of_people(v)),
+    sprintf("Wording accounts for %s of what %s share, beside %s (%s).", format_share(v$share),
+      count_of(nrow(v$table), "item"), count_of(x$settings$factors, "topic"), n_of_people(v)),
     c(
       sprintf("Items that share their wording: %s. Their factor correlates with no topic.",
         join_words(x$settings$items)),
-      sprintf("Root mean square residual: %s with it, %s without.",
-        format_unit(v$rmsr, 3L), format_unit(v$rmsr_without, 3L))),
+      sprintf("Root mean square residual: %s with it, %s without.", format_unit(v$rmsr, 3L),
+        format_unit(v$rmsr_without, 3L))),
     c(table_text(x, "loadings"), table_text(x, "scales", titled = TRUE)),
     below = sprintf("Loadings below %s in size not shown", format_unit(hierarchical_limit())),
     next_step = "omega is what to report of a scale with such items, not what includes the wording."

@@ -7,11 +7,10 @@ print.factorability <- function(x, ...) {
   said <- switch(v$verdict, unrelated = "These items may be unrelated",
     unacceptable = "These items should not be factored as they are",
     miserable = "These items can hardly be factored",
-    mediocre = "These items can be factored, with care",
-    "These items can be factored")
+    mediocre = "These items can be factored, with care", "These items can be factored")
   weakest <- v$items[1L, ]
-  verdict <- sprintf("%s: sampling adequacy is %s, %s (at least %s).",
-    said, format_beside(v$adequacy, s$least), adequacy_word(v$adequacy), format_unit(s$least))
+  verdict <- sprintf("%s: sampling adequacy is %s, %s (at least %s).", said,
+    format_beside(v$adequacy, s$least), adequacy_word(v$adequacy), format_unit(s$least))
   about <- c(sprintf("%s.", say_sphericity(v$sphericity)),
     sprintf(
       paste("%s people for each item; %s of the correlations are above %s in size;",
@@ -44,8 +43,7 @@ print.parallel_analysis <- function(x, ...) {
   verdict <- if (k == 0L) {
     sprintf("Parallel analysis suggests 0 factors: no eigenvalue exceeds %s.", against)
   } else {
-    sprintf("Parallel analysis suggests %s: %s above %s.",
-      count_of(k, "factor"),
+    sprintf("Parallel analysis suggests %s: %s above %s.", count_of(k, "factor"),
       if (k == 1L) "one eigenvalue stands" else sprintf("the first %d eigenvalues stand", k),
       against)
   }

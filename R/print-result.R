@@ -107,8 +107,7 @@ findings_lines <- function(findings, rest_in, here, most = 8L, x = NULL) {
   marks <- format(unname(SEVERITY_MARKS[shown$severity]), width = 2L)
   lines <- unlist(
     Map(function(mark, text, line) {
-      c(
-        wrap_lines(text, paste0("  ", mark, " "), "     "),
+      c(wrap_lines(text, paste0("  ", mark, " "), "     "),
         if (nzchar(line)) wrap_lines(visible_text(line), "     -> ", "        "))
     }, marks, shown$text, shown$line),
     use.names = FALSE)

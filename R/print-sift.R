@@ -21,9 +21,7 @@ print.item_sift <- function(x, ...) {
   last <- v$trail[nrow(v$trail), ]
   show_result(x,
     sprintf("%s of %s out, %d left on %s: %s.", format_count(out), count_of(nrow(v$items), "item"),
-      length(v$left),
-      count_of(last$factors, one_of_model(v$solution$settings)),
-      ENDS[[v$ended]]),
+      length(v$left), count_of(last$factors, one_of_model(v$solution$settings)), ENDS[[v$ended]]),
     paste("Explained: share of the variance of the items left; omega: the lowest of the factors'",
       "items as scales."),
     c(table_text(x, "story"), table_text(x, "facets", titled = TRUE)),

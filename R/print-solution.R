@@ -66,8 +66,8 @@ fit_line <- function(fit) {
   if (!isTRUE(is.finite(fit[["chi_square"]]))) return(character())
   parts <- c(
     sprintf("Fit of so many factors: chi-square%s = %s, df = %s, %s",
-      if (identical(fit$rests, "people")) " (adjusted)" else "",
-      format_number(fit$chi_square, 1L), format(fit$df), format_p(fit$p)),
+      if (identical(fit$rests, "people")) " (adjusted)" else "", format_number(fit$chi_square, 1L),
+      format(fit$df), format_p(fit$p)),
     sprintf("RMSEA %s [%s, %s]", format_unit(fit$rmsea, 3L), format_unit(fit$rmsea_lower, 3L),
       format_unit(fit$rmsea_upper, 3L)),
     sprintf("CFI %s", format_unit(fit$cfi, 3L)),

@@ -18,8 +18,7 @@ show_study <- function(x, next_step, rest_in = "the result's `findings`") {
   verdict <- if (solved) {
     sprintf("%s: %s of %s%s.", title,
       count_of(ncol(v$solution$values$loadings), one_of_model(v$solution$settings)),
-      count_of(nrow(v$solution$values$items), "item"),
-      sifted_said(v$sift))
+      count_of(nrow(v$solution$values$items), "item"), sifted_said(v$sift))
   } else {
     sprintf("%s: stopped at %s.", title, stage_title(s$stopped$stage))
   }
@@ -61,8 +60,7 @@ reliability_said <- function(v) if (!is.null(v$reliability)) reliability_verdict
 decided_lines <- function(s) {
   vapply(s$decisions, function(one) {
     row <- trail_of_decision(one)
-    beside <- paste0(
-      if (nzchar(row$who)) sprintf(" (%s)", row$who) else "",
+    beside <- paste0(if (nzchar(row$who)) sprintf(" (%s)", row$who) else "",
       if (nzchar(row$why)) sprintf(": %s", row$why) else "")
     sprintf("Decided: %s %s%s.", row$decision, row$choice, sub("[.]$", "", beside))
   }, "")

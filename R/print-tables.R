@@ -6,8 +6,7 @@ print.item_tables <- function(x, ...) {
   counted <- sum(lengths(v$categories) > 0)
   people <- rowSums(v$people)
   show_result(x,
-    sprintf("%s, %s counted pair by pair.",
-      count_of(people[["people"]], "person", "people"),
+    sprintf("%s, %s counted pair by pair.", count_of(people[["people"]], "person", "people"),
       count_of(nrow(v$items), "item")),
     c(
       sprintf("%s answered something, %s everything.", format_count(people[["answering"]]),

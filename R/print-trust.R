@@ -21,8 +21,7 @@ print.solution_comparison <- function(x, ...) {
     c(table_text(x, "solutions"), paste0("  ", table_of(x, "solutions")$note),
       table_text(x, "factors", titled = TRUE), paste0("  ", table_of(x, "factors")$note),
       table_text(x, "items", titled = TRUE)),
-    next_step = paste(
-      if (any(x$values$items$moved)) "read the items that move;",
+    next_step = paste(if (any(x$values$items$moved)) "read the items that move;",
       "loading_stability() shows how sure loadings are, solution_ladder() how factors split."))
 }
 
@@ -32,8 +31,7 @@ print.solution_ladder <- function(x, ...) {
     sprintf("A ladder from %d to %s.", x$settings$from, count_of(x$settings$to,
       one_of_model(x$settings))),
     sprintf("%s; %s. Correlations are of the factors' scores.",
-      capitalise(EXTRACTIONS[[x$settings$method]]$label),
-      ROTATIONS[[x$settings$rotation]]$label),
+      capitalise(EXTRACTIONS[[x$settings$method]]$label), ROTATIONS[[x$settings$rotation]]$label),
     table_text(x, "rungs"),
     next_step = "plot() draws it; name_factors() names the factors of the level you keep.")
 }
@@ -67,8 +65,7 @@ print.loading_stability <- function(x, ...) {
       sprintf("%s resampled %s, %s; limits of %s.", count_of(v$people, "person", "people"),
         count_of(v$solved, "time"), drawn_how(x), format_share(x$settings$level)),
       numbers_sentence(v$numbers)),
-    c(table_text(x, "loadings"),
-      table_text(x, "factor_correlations", titled = TRUE),
+    c(table_text(x, "loadings"), table_text(x, "factor_correlations", titled = TRUE),
       table_text(x, "halves", titled = TRUE)),
     next_step = "plot() shows every loading with its limits; form_scales() makes scales.")
 }

@@ -16,24 +16,19 @@ ITEM_FLAGS <- list(
   sparse_category = item_flag(
     function(i, used, place) used$given < cutoff("sparse_people"),
     function(i) list(cutoff("sparse_people"))),
-  floor = item_flag(
-    function(i, used, place) {
-      i$floor_share >= cutoff("end_share") & i$largest_share < cutoff("one_answer")
-    },
-    function(i) list(format_share(i$floor_share))),
-  ceiling = item_flag(
-    function(i, used, place) {
-      i$ceiling_share >= cutoff("end_share") & i$largest_share < cutoff("one_answer")
-    },
-    function(i) list(format_share(i$ceiling_share))),
+  floor = item_flag(function(i, used, place) {
+    i$floor_share >= cutoff("end_share") & i$largest_share < cutoff("one_answer")
+  }, function(i) list(format_share(i$floor_share))),
+  ceiling = item_flag(function(i, used, place) {
+    i$ceiling_share >= cutoff("end_share") & i$largest_share < cutoff("one_answer")
+  }, function(i) list(format_share(i$ceiling_share))),
   not_interval = item_flag(function(i, used, place) {
     uneven <- i$categories < cutoff("interval_categories") |
       abs(i$skewness) > cutoff("interval_skewness") |
       i$excess_kurtosis > cutoff("interval_kurtosis")
     uneven & i$largest_share < 1
   }, function(i) {
-    list(
-      vapply(i$categories, count_of, "", one = "different answer"),
+    list(vapply(i$categories, count_of, "", one = "different answer"),
       format_number(i$skewness, 1L))
   }),
   mean_far_off = item_flag(

@@ -64,13 +64,11 @@ profile_items <- function(x, by = NULL) {
   values <- list(items = flagged$items, counts = counts,
     bins = do.call(rbind, lapply(unname(parts), `[[`, "bins")))
   new_result("item_profile", values,
-    list(by = by,
-      weighted = if (is_item_tables(x)) {
-        length(x$settings$weight) > 0
-      } else {
-        !is.null(x$values$weights)
-      },
-      labels = shared_labels(x$values$items$labels)),
+    list(by = by, weighted = if (is_item_tables(x)) {
+      length(x$settings$weight) > 0
+    } else {
+      !is.null(x$values$weights)
+    }, labels = shared_labels(x$values$items$labels)),
     bind_findings(groups$findings, outside, flagged$findings),
     x$source, match.call())
 }
@@ -85,10 +83,8 @@ shared_labels <- function(labels) if (length(unique(labels)) == 1L) labels[[1L]]
 as_questionnaire <- function(x) {
   if (is_questionnaire(x)) return(x)
   if (is.data.frame(x)) return(questionnaire(x))
-  stop_input("class",
-    "`x` must be a questionnaire or a data frame of answers.",
-    got = describe_value(x),
-    todo = "Start with questionnaire(data, codebook = ...).")
+  stop_input("class", "`x` must be a questionnaire or a data frame of answers.",
+    got = describe_value(x), todo = "Start with questionnaire(data, codebook = ...).")
 }
 
 # Each item's different answers and how many gave them (or what weight of them); how many answered
@@ -118,8 +114,7 @@ answers_counted <- function(x) {
   moments <- if (any(plain)) core_sums_moments(counted)
   list(
     values = unname(Map(function(v, keep) as.numeric(v[keep]), counted$values, kept)),
-    counts = Map(function(n, keep) n[keep], own, kept),
-    plain = plain,
+    counts = Map(function(n, keep) n[keep], own, kept), plain = plain,
     answered = if (is.null(counted$sums)) vapply(own, sum, 0) else diag(counted$sums[, , 1L]),
     people = counted$people[["people"]],
     moments = if (any(plain)) cbind(moments$means, moments$sds, moments$skewness))
@@ -141,8 +136,7 @@ profile_part <- function(x, tables, name) {
     sum(tables$counts[[i]][tables$values[[i]] == end]) / sum(tables$counts[[i]])
   }
   p <- nrow(about)
-  lowest <- ifelse(is.na(about$lowest),
-    vapply(tables$values, function(v) c(v, NA)[1L], 0),
+  lowest <- ifelse(is.na(about$lowest), vapply(tables$values, function(v) c(v, NA)[1L], 0),
     about$lowest)
   highest <- ifelse(is.na(about$highest),
     vapply(tables$values, function(v) utils::tail(c(NA, v), 1L), 0),
@@ -156,12 +150,10 @@ profile_part <- function(x, tables, name) {
     categories = ifelse(lengths(tables$values), lengths(tables$values), NA_integer_),
     floor_share = vapply(seq_len(p), function(i) at_end(lowest[i], i), 0),
     ceiling_share = vapply(seq_len(p), function(i) at_end(highest[i], i), 0),
-    largest_share = vapply(tables$counts,
-      function(w) if (length(w)) max(w) / sum(w) else NA_real_,
+    largest_share = vapply(tables$counts, function(w) if (length(w)) max(w) / sum(w) else NA_real_,
       0))
   few <- which(!plain)
-  counts <- tibble::tibble(
-    item = rep(about$item[few], lengths(tables$values[few])),
+  counts <- tibble::tibble(item = rep(about$item[few], lengths(tables$values[few])),
     answer = c(numeric(), unlist(tables$values[few])),
     people = c(numeric(), unlist(tables$counts[few])))
   counts$share <- counts$people /
@@ -182,8 +174,7 @@ bins_of <- function(items, values, counts, number = 10L) {
     width <- max(diff(range(v)), 1e-9) / number
     bin <- pmin(floor((v - v[1L]) / width), number - 1L)
     share <- vapply(seq_len(number) - 1L, function(b) sum(w[bin == b]), 0) / sum(w)
-    tibble::tibble(item = item,
-      from = v[1L] + width * (seq_len(number) - 1L),
+    tibble::tibble(item = item, from = v[1L] + width * (seq_len(number) - 1L),
       to = v[1L] + width * seq_len(number), share = share)
   }, items, values, counts)
   none <- tibble::tibble(item = character(), from = numeric(), to = numeric(), share = numeric())
@@ -195,6 +186,5 @@ glance.item_profile <- function(x, ...) {
   check_dots_empty(...)
   i <- x$values$items
   tibble::tibble(items = length(unique(i$item)), flagged = sum(nzchar(i$flags)),
-    most_missing = max(i$missing_share),
-    largest_skewness = max(abs(i$skewness), na.rm = TRUE))
+    most_missing = max(i$missing_share), largest_skewness = max(abs(i$skewness), na.rm = TRUE))
 }

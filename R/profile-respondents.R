@@ -43,8 +43,7 @@ profile_respondents <- function(x, run_share = cutoff("run_share"),
     factor(about$scale, unique(about$scale[!is.na(about$scale)])))
   far <- measure_distance(x)
   people <- tibble::tibble(x$values$people, row = seq_len(nrow(answers)),
-    answered = as.integer(rowSums(!is.na(answers))),
-    missing = as.integer(rowSums(is.na(answers))),
+    answered = as.integer(rowSums(!is.na(answers))), missing = as.integer(rowSums(is.na(answers))),
     longest_run = core_longest_run(raw), spread = core_within_person_sd(answers),
     even_odd = core_even_odd(answers, members), distance = far$distance,
     p = stats::pchisq(far$distance, rowSums(!is.na(answers)), lower.tail = FALSE),
@@ -79,14 +78,12 @@ ITEMS_IN_A_ROW <- 6L
 flag_people <- function(people, same, s) {
   who <- if (length(s$id)) as.character(people[[s$id]]) else paste("row", people$row)
   # `said`: what a sentence has between the people's number and their names
-  rules <- list(
-    same_answer = list(hit = same & s$items >= ITEMS_IN_A_ROW),
+  rules <- list(same_answer = list(hit = same & s$items >= ITEMS_IN_A_ROW),
     long_runs = list(
       hit = people$longest_run >= s$run_share * s$items & !same & s$items >= ITEMS_IN_A_ROW,
       said = ceiling(s$run_share * s$items)),
     far_from_all = list(hit = people$p < s$distance_p, said = format(s$distance_p)),
-    inconsistent = list(
-      hit = s$scales >= 6L & people$even_odd < s$even_odd,
+    inconsistent = list(hit = s$scales >= 6L & people$even_odd < s$even_odd,
       said = format_unit(s$even_odd)),
     contradicting = list(hit = people$contradictions >= s$contradictions, said = s$contradictions),
     hardly_answered = list(hit = people$answered < s$items / 2))

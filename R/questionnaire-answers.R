@@ -30,8 +30,7 @@ read_answers <- function(data, described, words) {
     findings = bind_findings(if (length(by_level)) {
       new_finding("levels_numbered", name_culprits(by_level), value = length(by_level))
     }, if (sum(as_gaps)) {
-      new_finding("words_as_missing",
-        count_of(sum(as_gaps), "answer was", "answers were"),
+      new_finding("words_as_missing", count_of(sum(as_gaps), "answer was", "answers were"),
         name_culprits(sprintf("\"%s\"", words)), value = sum(as_gaps))
     }))
 }
@@ -58,8 +57,7 @@ read_item <- function(x, labels) {
     by_label <- unname(labels)[match(lower(text), lower(names(labels)))]
     numbers[!is.na(by_label)] <- by_label[!is.na(by_label)]
   }
-  list(numbers = as_whole(numbers),
-    odd = unique(text[is.na(numbers) & !is.na(text)]),
+  list(numbers = as_whole(numbers), odd = unique(text[is.na(numbers) & !is.na(text)]),
     by_level = FALSE)
 }
 
@@ -160,8 +158,7 @@ apply_range <- function(answers, items, out_of_range) {
 check_answered <- function(answers) {
   silent <- colnames(answers)[colSums(!is.na(answers)) == 0]
   if (!length(silent)) return(invisible())
-  stop_input("no_answers",
-    "Every item must have been answered by somebody.",
+  stop_input("no_answers", "Every item must have been answered by somebody.",
     got = sprintf("No answers at all: %s.", name_culprits(silent)),
     todo = "Leave these items out with `items`, or look whether their missing codes are right.")
 }
@@ -184,8 +181,7 @@ check_sizes <- function(answers) {
   size <- abs(answers)
   odd <- colSums(size > 1e50 | (size < 1e-50 & size > 0), na.rm = TRUE) > 0
   if (!any(odd)) return(invisible())
-  stop_input("infinite",
-    "Answers must be 0 or between 1e-50 and 1e50 in size.",
+  stop_input("infinite", "Answers must be 0 or between 1e-50 and 1e50 in size.",
     got = sprintf("Not so in %s.", name_culprits(colnames(answers)[odd])),
     todo = "Was a column read in other units than were meant?")
 }

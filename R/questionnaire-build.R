@@ -130,12 +130,12 @@ build_questionnaire <- function(data, selected, codebook, out_of_range, missing_
     find_left_out(names(data), c(item_names, unlist(columns))),
     find_without_codebook(codebook, described), read$findings, ranged$findings,
     find_repeated_ids(people, columns$id), find_likely_codes(ranged$answers, ends_by),
-    if (unknown) find_unlike_others(ranged$answers),
-    find_many_answers(keyed), find_fractions(keyed, described))
+    if (unknown) find_unlike_others(ranged$answers), find_many_answers(keyed),
+    find_fractions(keyed, described))
   settings <- list(id = columns$id, group = columns$group, weight = columns$weight,
     cluster = columns$cluster, out_of_range = out_of_range,
-    reversed = described$item[described$reversed],
-    missing_codes = missing_codes, ends = ends, categories = split$findings$item, ends_by = ends_by)
+    reversed = described$item[described$reversed], missing_codes = missing_codes, ends = ends,
+    categories = split$findings$item, ends_by = ends_by)
   validate_questionnaire(new_questionnaire(keyed, people, weights, described, coded$codes,
     tibble::as_tibble(data[setdiff(names(data), c(item_names, names(people)))]),
     settings, findings, made_by))
@@ -163,8 +163,7 @@ select_columns <- function(selection, data, name) {
       } else {
         conditionMessage(e)
       },
-      todo = c(
-        if (length(absent)) hint_nearest(absent[1L], names(data)),
+      todo = c(if (length(absent)) hint_nearest(absent[1L], names(data)),
         sprintf("The data's columns: %s.", name_culprits(names(data), 30L))))
   })
   if (name == "items" && !length(chosen)) {
@@ -188,16 +187,14 @@ settle_items <- function(columns, available, codebook) {
     stop_input("items",
       "Every item of the codebook must be a column of the data.",
       got = sprintf("The data have no column %s.", name_culprits(absent)),
-      todo = c(
-        hint_nearest(absent[1L], setdiff(available, chosen)),
+      todo = c(hint_nearest(absent[1L], setdiff(available, chosen)),
         "Correct the name, or choose the items there are with `items`."))
   }
   unknown <- if (is.null(codebook)) character() else setdiff(chosen, codebook$item)
   if (length(unknown)) {
     stop_input("items", "Every item must stand in the codebook.",
       got = sprintf("The codebook has no item %s.", name_culprits(unknown)),
-      todo = c(
-        hint_nearest(unknown[1L], setdiff(codebook$item, chosen)),
+      todo = c(hint_nearest(unknown[1L], setdiff(codebook$item, chosen)),
         "Add a row to the codebook, or leave the item out of `items`."))
   }
   both <- intersect(chosen, apart)
@@ -207,8 +204,7 @@ settle_items <- function(columns, available, codebook) {
       got = sprintf("Both: %s.", name_culprits(both)))
   }
   if (length(chosen) < 2L) {
-    stop_input("items",
-      "A questionnaire must have at least two items.",
+    stop_input("items", "A questionnaire must have at least two items.",
       got = sprintf("%s came.", count_of(length(chosen), "item")))
   }
   chosen
@@ -227,8 +223,7 @@ describe_items <- function(data, codebook) {
   label <- vapply(data, function(x) as.character(c(attr(x, "label", exact = TRUE), NA))[1L], "")
   tibble::tibble(item = names(data), wording = unname(label), lowest = NA_real_, highest = NA_real_,
     reversed = FALSE, scale = NA_character_, facet = NA_character_,
-    labels = rep(list(NULL), length(data)),
-    missing_codes = rep(list(numeric()), length(data)))
+    labels = rep(list(NULL), length(data)), missing_codes = rep(list(numeric()), length(data)))
 }
 
 # The lowest and the highest answer of each item whose ends are not known (`all`), or of those that

@@ -13,13 +13,11 @@ split_categories <- function(data, columns, most = 30L) {
         sprintf("A column of `categories` must hold 2 to %d different categories.", most),
         got = sprintf("%s holds %s.", name, count_of(length(values), "category", "categories")))
     }
-    parts <- stats::setNames(
-      lapply(values, function(value) as.integer(x == value)),
+    parts <- stats::setNames(lapply(values, function(value) as.integer(x == value)),
       paste(name, values, sep = "_"))
     clash <- intersect(names(parts), names(data))
     if (length(clash)) {
-      stop_input("duplicate_names",
-        "Items made of categories must have names of their own.",
+      stop_input("duplicate_names", "Items made of categories must have names of their own.",
         got = sprintf("There is a column %s already.", name_culprits(clash)))
     }
     labels <- attr(data[[name]], "label", exact = TRUE)

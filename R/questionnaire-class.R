@@ -15,8 +15,7 @@ new_questionnaire <- function(answers, people, weights, items, codes, apart, set
 validate_questionnaire <- function(x) {
   answers <- x$values$answers
   stopifnot(is.matrix(answers), is.numeric(answers), nrow(answers) == nrow(x$values$people),
-    identical(colnames(answers), x$values$items$item),
-    !anyDuplicated(colnames(answers)),
+    identical(colnames(answers), x$values$items$item), !anyDuplicated(colnames(answers)),
     is.null(x$values$weights) || length(x$values$weights) == nrow(answers))
   x
 }

@@ -11,8 +11,7 @@ find_without_codebook <- function(codebook, described) {
   by_answers <- if (length(turned) && is.null(codebook)) {
     new_finding("turned_by_answers", turned,
       format(described$lowest[described$reversed], trim = TRUE),
-      format(described$highest[described$reversed], trim = TRUE),
-      item = turned)
+      format(described$highest[described$reversed], trim = TRUE), item = turned)
   }
   if (!is.null(codebook)) return(by_answers)
   bind_findings(
@@ -34,8 +33,8 @@ find_many_answers <- function(answers, limit = 101L) {
   hit <- which(many > limit)
   if (!length(hit)) return(NULL)
   new_finding("many_answers", colnames(answers)[hit], format_count(many[hit]),
-    severity = ifelse(many[hit] > 1000, "serious", "caution"),
-    item = colnames(answers)[hit], value = many[hit], limit = limit)
+    severity = ifelse(many[hit] > 1000, "serious", "caution"), item = colnames(answers)[hit],
+    value = many[hit], limit = limit)
 }
 
 # Fractions among answers whose scale has whole ends: averages, or a decimal comma misread.
@@ -45,8 +44,7 @@ find_fractions <- function(answers, items) {
   parts <- colSums(answers != round(answers), na.rm = TRUE)
   hit <- which(whole_scale & parts > 0)
   if (!length(hit)) return(NULL)
-  new_finding("fractions", items$item[hit],
-    vapply(parts[hit], count_of, "", one = "answer"),
+  new_finding("fractions", items$item[hit], vapply(parts[hit], count_of, "", one = "answer"),
     ifelse(parts[hit] == 1, "is not a whole number", "are not whole numbers"),
     item = items$item[hit], value = parts[hit])
 }

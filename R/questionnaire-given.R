@@ -34,7 +34,6 @@ check_ends <- function(x) {
   if (is.null(x) || (is.numeric(x) && length(x) == 2L && all(is.finite(x)) && x[1L] < x[2L])) {
     return(x)
   }
-  stop_input("argument",
-    "`ends` must be the lowest and the highest answer.",
+  stop_input("argument", "`ends` must be the lowest and the highest answer.",
     got = describe_value(x), todo = "For example ends = c(1, 5).")
 }

@@ -6,15 +6,13 @@ settle_by <- function(by, x) {
   given <- x
   if (is_result(x, "item_correlations")) x <- x$values$questionnaire
   known <- as.character(if (is_questionnaire(x)) names(x$values$people) else colnames(x))
-  said <- tryCatch(
-    rlang::eval_tidy(by, as.list(rlang::set_names(known))),
-    error = function(e) {
-      if (!is_questionnaire(x) && !is.data.frame(x)) {
-        check_class(given, "x", "questionnaire", "questionnaire() when `by` is given")
-      }
-      groups <- if (is_questionnaire(x)) x$settings$group
-      stop_by(sprintf("%s came.", rlang::as_label(by)), groups)
-    })
+  said <- tryCatch(rlang::eval_tidy(by, as.list(rlang::set_names(known))), error = function(e) {
+    if (!is_questionnaire(x) && !is.data.frame(x)) {
+      check_class(given, "x", "questionnaire", "questionnaire() when `by` is given")
+    }
+    groups <- if (is_questionnaire(x)) x$settings$group
+    stop_by(sprintf("%s came.", rlang::as_label(by)), groups)
+  })
   if (!is.null(said) && !is.character(said)) stop_by(describe_value(said), known)
   said
 }
@@ -49,9 +47,8 @@ split_people <- function(x, by, least = 2L) {
     new_finding("small_group", count_of(least, "person", "people"), name_culprits(small),
       value = length(small), limit = least)
   }, if (nameless) {
-    new_finding("no_group",
-      count_of(nameless, "person is", "people are"),
-      join_words(by), value = nameless, limit = least)
+    new_finding("no_group", count_of(nameless, "person is", "people are"), join_words(by),
+      value = nameless, limit = least)
   })
   rows <- rows[lengths(rows) >= least]
   if (!length(rows)) {
@@ -72,8 +69,7 @@ judge_groups <- function(x, by, stage, judge, blank) {
   rows <- lapply(names(split$rows), function(name) {
     people <- split$rows[[name]]
     part <- subset_people(x, people)
-    said <- tryCatch(
-      tibble::add_column(judge(part), why = NA_character_),
+    said <- tryCatch(tibble::add_column(judge(part), why = NA_character_),
       softsieve_error = function(e) {
         tibble::add_column(blank, why = paste(c(rlang::cnd_header(e), e$body), collapse = " "))
       })

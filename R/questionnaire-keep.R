@@ -37,14 +37,12 @@ keep_people <- function(x, ..., where = NULL) {
 
 condition_holds <- function(condition, data) {
   held <- tryCatch(rlang::eval_tidy(condition, data), error = function(e) {
-    stop_input("condition",
-      "A condition must be about columns that are there.",
+    stop_input("condition", "A condition must be about columns that are there.",
       got = conditionMessage(e),
       todo = sprintf("Columns: %s.", name_culprits(names(data), 30L)))
   })
   if (is.logical(held) && length(held) %in% c(1L, nrow(data))) return(held)
-  stop_input("condition",
-    "A condition must be TRUE or FALSE for each person.",
+  stop_input("condition", "A condition must be TRUE or FALSE for each person.",
     got = describe_value(held), todo = "For example cafe == \"Harbour\".")
 }
 
@@ -74,8 +72,7 @@ keep_items <- function(x, ...) {
   blank <- tibble::as_tibble(stats::setNames(rep(list(0), length(names)), names))
   chosen <- select_columns(rlang::quo(c(...)), blank, "items")
   if (length(chosen) < 2L) {
-    stop_input("items",
-      "A questionnaire must have at least two items.",
+    stop_input("items", "A questionnaire must have at least two items.",
       got = sprintf("%s would be left.", count_of(length(chosen), "item")))
   }
   v <- x$values

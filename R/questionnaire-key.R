@@ -65,8 +65,7 @@ key_raw_answers <- function(data, key, there, silent = TRUE) {
   none <- rlang::quo(NULL)
   selected <- list(id = none, group = none, weight = none, reversed = none, categories = none)
   selected$items <- rlang::quo(tidyselect::all_of(!!there))
-  build_questionnaire(data, selected,
-    if (!is.null(key)) codebook_of_key(key, there),
+  build_questionnaire(data, selected, if (!is.null(key)) codebook_of_key(key, there),
     out_of_range = "stop", missing_codes = NULL, ends = NULL, made_by = NULL, silent = silent)
 }
 
@@ -118,9 +117,8 @@ find_beyond <- function(answers, key) {
   hit <- which(counts > 0)
   if (!length(hit)) return(NULL)
   new_finding("beyond_earlier_answers", key$item[hit],
-    vapply(counts[hit], count_of, "", one = "answer"),
-    format(key$lowest[hit], trim = TRUE), format(key$highest[hit], trim = TRUE),
-    item = key$item[hit], value = counts[hit])
+    vapply(counts[hit], count_of, "", one = "answer"), format(key$lowest[hit], trim = TRUE),
+    format(key$highest[hit], trim = TRUE), item = key$item[hit], value = counts[hit])
 }
 
 # Items whose correlations with the others run against those known of them: reverse-scored already,

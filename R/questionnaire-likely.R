@@ -43,8 +43,7 @@ likely_codes_in <- function(x) {
 # Ids and ages have many different values; answers beside them have few.
 find_unlike_others <- function(answers, many = 25L, few = 11L) {
   distinct <- vapply(seq_len(ncol(answers)),
-    function(i) length(unique(stats::na.omit(answers[, i]))),
-    1L)
+    function(i) length(unique(stats::na.omit(answers[, i]))), 1L)
   hit <- which(distinct > many & distinct <= 101L) # more of them have a finding of their own
   if (!length(hit) || stats::median(distinct[-hit]) > few || length(hit) >= ncol(answers) / 2) {
     return(NULL)

@@ -13,8 +13,7 @@ check_sift_items <- function(wanted, name, items, known = c("that are there", "N
   }
   strange <- setdiff(wanted, items)
   if (!length(strange)) return(as.character(wanted))
-  stop_input("items",
-    sprintf("`%s` must name items %s.", name, known[1L]),
+  stop_input("items", sprintf("`%s` must name items %s.", name, known[1L]),
     got = sprintf("%s: %s.", known[2L], name_culprits(strange)),
     todo = hint_nearest(as.character(strange[1L]), items))
 }

@@ -175,16 +175,14 @@ check_tables_alike <- function(a, b) {
   if (!length(wrong)) return(invisible())
   stop_input("other_items",
     "Tables that are put together must be of the same items, counted alike.",
-    got = wrong,
-    todo = "Count them with the same codebook and settings.")
+    got = wrong, todo = "Count them with the same codebook and settings.")
 }
 
 #' @exportS3Method tibble::as_tibble
 as_tibble.item_tables <- function(x, ...) {
   v <- x$values
   own <- core_own_counts(v$categories, rowSums(v$cells))
-  tibble::tibble(
-    item = rep(v$items$item, lengths(v$categories)),
+  tibble::tibble(item = rep(v$items$item, lengths(v$categories)),
     answer = as.numeric(unlist(v$categories)), people = unlist(own))
 }
 

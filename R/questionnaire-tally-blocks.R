@@ -86,7 +86,7 @@ add_groups <- function(group, answers, weights, first, state, threads) {
 
 # An error in a block says where in the source the block is.
 stop_in_block <- function(e, first, people) {
-  e$message <- sprintf("%s\nBetween person %s and person %s of the source.",
-    e$message, format_count(first + 1), format_count(first + people))
+  e$message <- sprintf("%s\nBetween person %s and person %s of the source.", e$message,
+    format_count(first + 1), format_count(first + people))
   rlang::cnd_signal(e)
 }

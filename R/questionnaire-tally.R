@@ -84,8 +84,8 @@ tabulate_items <- function(source, items = NULL, codebook = NULL, weight = NULL,
   })
   if (!people) stop_input("no_answers", "The source must have people.", got = "It has none.")
   settings <- list(missing = missing, weight = state$columns$weight, group = state$columns$group,
-    reversed = state$described$item[state$described$reversed],
-    missing_codes = missing_codes, ends = ends,
+    reversed = state$described$item[state$described$reversed], missing_codes = missing_codes,
+    ends = ends,
     ends_by = if (is.null(codebook) && is.null(ends)) "answers" else "codebook",
     random_groups = random_groups)
   finish_tally(state, people, settings, threads, match.call())
@@ -162,8 +162,7 @@ finish_tally <- function(state, people, settings, threads, made_by) {
   }
   silent <- silent_items(values)
   if (length(silent)) {
-    stop_input("no_answers",
-      "Every item must have been answered by somebody.",
+    stop_input("no_answers", "Every item must have been answered by somebody.",
       got = sprintf("No answers at all: %s.", name_culprits(silent)),
       todo = "Leave these items out with `items`, or look whether their missing codes are right.")
   }
@@ -175,17 +174,15 @@ find_in_tally <- function(values, settings, state, people) {
   by_first <- state$open & settings$ends_by == "answers"
   bind_findings(
     new_finding("counted_in_blocks", count_of(people, "person", "people"),
-      count_of(settings$random_groups, "random group"),
-      value = people),
+      count_of(settings$random_groups, "random group"), value = people),
     if (length(hit)) {
       new_finding("unfit_answers", names(values$unfit)[hit],
-        vapply(values$unfit[hit], count_of, "", one = "answer"),
-        item = names(values$unfit)[hit], value = values$unfit[hit])
+        vapply(values$unfit[hit], count_of, "", one = "answer"), item = names(values$unfit)[hit],
+        value = values$unfit[hit])
     },
     if (state$nameless) {
-      new_finding("no_group",
-        count_of(state$nameless, "person is", "people are"),
-        settings$group, value = state$nameless, limit = 1)
+      new_finding("no_group", count_of(state$nameless, "person is", "people are"), settings$group,
+        value = state$nameless, limit = 1)
     },
     if (any(by_first)) {
       new_finding("ends_of_first_block", name_culprits(values$items$item[by_first]),

@@ -43,8 +43,7 @@ check_clusters <- function(people, column) {
   if (is.null(wrong)) return(invisible())
   stop_input("clusters",
     sprintf("`cluster` must say which of two or more clusters everybody is in: %s.", column),
-    got = wrong,
-    todo = "Name another column, or leave these people out.")
+    got = wrong, todo = "Name another column, or leave these people out.")
 }
 
 # The cluster of each person, or NULL.

@@ -196,8 +196,8 @@ where_order <- function(tree, x) {
   if (is.numeric(x) && is.numeric(value)) return(match.fun(tree$op)(x, value))
   stop_input("condition",
     "Only numbers are less or more than others.",
-    got = sprintf("`%s` is a column of %s and was compared with %s.",
-      tree$column, if (is.numeric(x)) "numbers" else "text",
+    got = sprintf("`%s` is a column of %s and was compared with %s.", tree$column,
+      if (is.numeric(x)) "numbers" else "text",
       if (is.numeric(value)) "a number" else sprintf("\"%s\"", value)),
     todo = "Compare text by =, != and in.")
 }

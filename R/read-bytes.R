@@ -93,14 +93,11 @@ refuse_kind <- function(file, kind) {
   what <- if (kind %in% names(STRANGE_KINDS)) STRANGE_KINDS[[kind]] else "no text"
   stop_input("reader",
     "The file must be text (CSV, JSON lines, YAML), a sheet or Parquet.",
-    got = sprintf("\"%s\" is %s.", basename(file), what),
-    todo = "Save it as CSV in UTF-8.")
+    got = sprintf("\"%s\" is %s.", basename(file), what), todo = "Save it as CSV in UTF-8.")
 }
 
 stop_damaged <- function(file, got) {
-  stop_input("reader",
-    sprintf("\"%s\" must be whole.", basename(file)),
-    got = got,
+  stop_input("reader", sprintf("\"%s\" must be whole.", basename(file)), got = got,
     todo = "Does it open in the program that wrote it? Save it again, or as CSV.")
 }
 

@@ -48,17 +48,13 @@ codebook_entries <- function(written) {
   if (is_named_list(entries) && is_text(entries$item)) entries <- list(entries)
   good <- is.list(entries) && length(entries) && all(vapply(entries, is_named_list, NA))
   if (!good) {
-    stop_input("codebook",
-      "A YAML codebook must hold a list `items` of named entries.",
-      got = describe_value(entries),
-      todo = "For example: items: [{item: t1, wording: I mend}].")
+    stop_input("codebook", "A YAML codebook must hold a list `items` of named entries.",
+      got = describe_value(entries), todo = "For example: items: [{item: t1, wording: I mend}].")
   }
   common <- if (is_named_list(written)) written$defaults
   if (!is.null(common) && !is_named_list(common)) {
-    stop_input("codebook",
-      "`defaults` of a YAML codebook must hold named entries.",
-      got = describe_value(common),
-      todo = "For example: defaults: {lowest: 1, highest: 5}.")
+    stop_input("codebook", "`defaults` of a YAML codebook must hold named entries.",
+      got = describe_value(common), todo = "For example: defaults: {lowest: 1, highest: 5}.")
   }
   lapply(entries, function(entry) utils::modifyList(as.list(common), entry))
 }
@@ -73,8 +69,7 @@ column_of_entries <- function(name, entries) {
   several <- which(!vapply(parts, is_one, NA))
   if (length(several)) {
     shown <- vapply(several, function(i) paste(c(entries[[i]]$item, i)[1L]), "")
-    stop_input("codebook",
-      sprintf("`%s` must be one value for each item.", name),
+    stop_input("codebook", sprintf("`%s` must be one value for each item.", name),
       got = sprintf("None or several for: %s.", name_culprits(shown)))
   }
   unlist(lapply(parts, function(part) if (is.null(part)) NA else part))
@@ -89,8 +84,8 @@ tidy_codebook <- function(codebook) {
   tidy <- tibble::tibble(item = text("item"), wording = text("wording"),
     lowest = codebook_numbers(given("lowest"), "lowest", text("item")),
     highest = codebook_numbers(given("highest"), "highest", text("item")),
-    reversed = codebook_flags(given("reversed"), text("item")),
-    scale = text("scale"), facet = text("facet"),
+    reversed = codebook_flags(given("reversed"), text("item")), scale = text("scale"),
+    facet = text("facet"),
     missing_codes = codebook_codes(given("missing_codes"), text("item")),
     labels = codebook_labels(given("labels"), text("item")))
   check_codebook_rows(tidy)
@@ -112,8 +107,7 @@ check_codebook_columns <- function(names) {
     if (length(hint)) {
       stop_input("codebook",
         "The codebook's columns must have the names that are looked for.",
-        got = sprintf("A column is called `%s`.", name),
-        todo = hint)
+        got = sprintf("A column is called `%s`.", name), todo = hint)
     }
   }
 }
@@ -122,13 +116,11 @@ check_codebook_rows <- function(tidy) {
   twice <- unique(tidy$item[duplicated(tidy$item)])
   nameless <- which(is.na(tidy$item) | !nzchar(tidy$item))
   if (length(nameless)) {
-    stop_input("codebook",
-      "Every row of the codebook must name its item.",
+    stop_input("codebook", "Every row of the codebook must name its item.",
       got = sprintf("No name in row %s.", name_culprits(nameless)))
   }
   if (length(twice)) {
-    stop_input("duplicate_names",
-      "Every item must stand in the codebook once.",
+    stop_input("duplicate_names", "Every item must stand in the codebook once.",
       got = sprintf("More than once: %s.", name_culprits(twice)))
   }
   unclear <- tidy$item[!is.na(tidy$lowest) & !is.na(tidy$highest) & tidy$lowest >= tidy$highest]
@@ -200,8 +192,7 @@ codebook_labels <- function(x, items) {
 label_numbers <- function(parts, item) {
   number <- suppressWarnings(as.numeric(sub("=.*", "", parts)))
   if (anyNA(number) || !all(grepl("=", parts))) {
-    stop_input("codebook",
-      "`labels` must be written as 1 = never | 2 = often.",
+    stop_input("codebook", "`labels` must be written as 1 = never | 2 = often.",
       got = sprintf("Not so for %s: \"%s\".", item, name_culprits(parts)))
   }
   stats::setNames(number, trimws(sub("^[^=]*=", "", parts)))

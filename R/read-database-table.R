@@ -48,13 +48,11 @@ database_table <- function(connection, table, new = FALSE) {
       todo = "Give another name, or take it away.")
   }
   if (!there && !new) {
-    stop_input("source",
-      "`table` must be a table or view of the database.",
+    stop_input("source", "`table` must be a table or view of the database.",
       got = sprintf("There is none called %s.", visible_text(paste(table, collapse = "."))),
       todo = sprintf("It has: %s.", name_culprits(door$tables())))
   }
-  structure(
-    list(connection = connection, table = table, new = new),
+  structure(list(connection = connection, table = table, new = new),
     class = "softsieve_database_table")
 }
 

@@ -18,9 +18,8 @@ read_database_table <- function(x) {
     if (any(vapply(parts, is.character, NA))) parts <- lapply(parts, numbers_as_text)
     unlist(parts)
   })
-  list(
-    data = tibble::as_tibble(joined, .name_repair = "minimal"),
-    how = "table of a database", findings = NULL)
+  list(data = tibble::as_tibble(joined, .name_repair = "minimal"), how = "table of a database",
+    findings = NULL)
 }
 
 numbers_as_text <- function(x) {

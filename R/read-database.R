@@ -117,14 +117,12 @@ adbc_door <- function(connection, close = function() NULL) {
     },
     creates_empty = FALSE, begin = function() run("BEGIN"), create = write("create"),
     append = write("append"), commit = function() run("COMMIT"),
-    rollback = function() run("ROLLBACK"),
-    close = function() try(close(), silent = TRUE))
+    rollback = function() run("ROLLBACK"), close = function() try(close(), silent = TRUE))
 }
 
 # A new table of `data`, or more of one (`mode` is "create" or "append").
 write_by_adbc <- function(connection, table, data, mode) {
-  options <- list(
-    adbc.ingest.target_table = utils::tail(table, 1L),
+  options <- list(adbc.ingest.target_table = utils::tail(table, 1L),
     adbc.ingest.mode = paste0("adbc.ingest.mode.", mode),
     adbc.ingest.target_db_schema = if (length(table) > 1L) table[length(table) - 1L])
   options <- options[!vapply(options, is.null, NA)]
@@ -210,8 +208,7 @@ engine_of <- function(address) {
   labels <- vapply(ENGINES, `[[`, "", "label")
   stop_input("source",
     sprintf("An address must be one of: %s.", paste(labels, collapse = "; ")),
-    got = describe_value(address),
-    todo = "For other databases give a DBI connection.")
+    got = describe_value(address), todo = "For other databases give a DBI connection.")
 }
 
 # An address never holds a password, and is not shown where it seems to.

@@ -152,8 +152,7 @@ settle_header <- function(table, rows) {
   table$data <- table$data[-seq_len(nrow(below)), ]
   table$labels <- stats::setNames(below[at, ], names(table$data))
   table$findings <- bind_findings(table$findings,
-    new_finding(
-      if (nrow(below) == 1L) "wording_row" else "header_rows",
+    new_finding(if (nrow(below) == 1L) "wording_row" else "header_rows",
       value = sum(!is.na(table$labels))))
   table
 }

@@ -19,19 +19,17 @@ read_plain_text <- function(file, delimiter, encoding, missing) {
   small <- which(found$whole == 1L)
   for (i in small) columns[[i]] <- as.numeric(columns[[i]])
   # (where a column is numbers, no line repeats the header)
-  again <- if (!any(found$whole > 0)) header_again(columns)
-  if (length(again)) columns <- lapply(columns, function(x) x[-again])
-  list(
-    data = tibble::as_tibble(columns, .name_repair = "minimal"),
-    how = c(delimiter_text(found$delimiter), "UTF-8"),
-    whole = sum(found$whole > 0), findings = find_header_again(again))
+  read <- list(columns = columns)
+  if (!any(found$whole > 0)) read <- without_header_again(read)
+  list(data = tibble::as_tibble(read$columns, .name_repair = "minimal"),
+    how = c(delimiter_text(found$delimiter), "UTF-8"), whole = sum(found$whole > 0),
+    findings = find_header_again(read$again))
 }
 
 may_be_plain <- function(file, encoding, missing) {
   size <- file.size(file)
   all(size >= PLAIN_BYTES, size <= MOST_BYTES, upper(c(encoding, "UTF-8")[1L]) == "UTF-8",
-    !grepl("^\\s|\\s$|^$", missing),
-    requireNamespace("data.table", quietly = TRUE),
+    !grepl("^\\s|\\s$|^$", missing), requireNamespace("data.table", quietly = TRUE),
     kind_of_file(file) == "text")
 }
 

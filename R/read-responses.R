@@ -68,8 +68,8 @@ read_responses <- function(file, delimiter = NULL, decimal = NULL, thousands = N
   attr(data, "reading") <- bind_findings(
     new_finding("how_read",
       if (from_table) paste(file$table, collapse = ".") else basename(file),
-      paste(c(table$how, marks$how), collapse = ", "),
-      count_of(nrow(data), "person", "people"), count_of(ncol(data), "column")),
+      paste(c(table$how, marks$how), collapse = ", "), count_of(nrow(data), "person", "people"),
+      count_of(ncol(data), "column")),
     table$findings, find_nearly_numeric(data, marks))
   data
 }

@@ -47,13 +47,11 @@ open_query <- function(x, asked) {
 
 # An Arrow stream, as ADBC drivers hand out: adbcdrivermanager::read_adbc(connection, "SELECT ...").
 open_arrow <- function(x, asked) {
-  list(columns = names(x$get_schema()$children),
-    take = function() {
-      piece <- x$get_next()
-      if (is.null(piece)) return(NULL)
-      plain_columns(as.data.frame(piece))
-    },
-    close = function() nanoarrow::nanoarrow_pointer_release(x))
+  list(columns = names(x$get_schema()$children), take = function() {
+    piece <- x$get_next()
+    if (is.null(piece)) return(NULL)
+    plain_columns(as.data.frame(piece))
+  }, close = function() nanoarrow::nanoarrow_pointer_release(x))
 }
 
 # Whole numbers of 64 bits (package bit64) as numbers; as text where they have more digits than a

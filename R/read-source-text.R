@@ -7,21 +7,19 @@ open_files <- function(x, asked) {
   one_header(files, looks)
   now <- NULL
   at <- 0L
-  list(columns = looks[[1L]]$names,
-    take = function() {
-      repeat {
-        if (is.null(now)) {
-          if (at == length(files)) return(NULL)
-          at <<- at + 1L
-          now <<- open_text(files[at], looks[[at]], asked)
-        }
-        block <- now$take()
-        if (!is.null(block)) return(block)
-        now$close()
-        now <<- NULL
+  list(columns = looks[[1L]]$names, take = function() {
+    repeat {
+      if (is.null(now)) {
+        if (at == length(files)) return(NULL)
+        at <<- at + 1L
+        now <<- open_text(files[at], looks[[at]], asked)
       }
-    },
-    close = function() if (!is.null(now)) now$close())
+      block <- now$take()
+      if (!is.null(block)) return(block)
+      now$close()
+      now <<- NULL
+    }
+  }, close = function() if (!is.null(now)) now$close())
 }
 
 # Paths, some of them with * or ?, as the files that there are.
@@ -50,8 +48,7 @@ look_at_text <- function(file, asked) {
   if (grepl("^(UTF-?16|UTF-?32|UCS)", encoding, ignore.case = TRUE)) {
     stop_input("encoding",
       "A file that is read in pieces must be in UTF-8, or in an encoding of one byte a letter.",
-      got = sprintf("\"%s\" is in %s.", basename(file), encoding),
-      todo = "Save it in UTF-8.")
+      got = sprintf("\"%s\" is in %s.", basename(file), encoding), todo = "Save it in UTF-8.")
   }
   whole <- length(bytes) < 2^20
   returns <- !any(bytes == LINE_FEED)
@@ -80,10 +77,8 @@ one_header <- function(files, looks) {
   stop_input("items",
     "Files that are read together must have the same columns in the same order.",
     got = sprintf("\"%s\" has others than \"%s\": %s.", basename(files[at]), basename(files[1L]),
-      name_culprits(c(
-        setdiff(looks[[at]]$names, looks[[1L]]$names),
-        setdiff(looks[[1L]]$names, looks[[at]]$names),
-        "their order"))))
+      name_culprits(c(setdiff(looks[[at]]$names, looks[[1L]]$names),
+        setdiff(looks[[1L]]$names, looks[[at]]$names), "their order"))))
 }
 
 # A file as blocks of whole lines.
@@ -138,8 +133,8 @@ MOST_WAITING <- 2^26
 stop_open_quote <- function(file, lines) {
   stop_input("ragged",
     "Every line of the file must be read as a line.",
-    got = sprintf("\"%s\": from line %s on, 64 MB were taken for one cell.",
-      basename(file), format_count(lines + 1)),
+    got = sprintf("\"%s\": from line %s on, 64 MB were taken for one cell.", basename(file),
+      format_count(lines + 1)),
     todo = "Is a quote (\") left open there? Close it, or take it away.")
 }
 
@@ -197,14 +192,8 @@ read_numbers <- function(bytes, look, wanted, header) {
 parse_carefully <- function(text, file, look, wanted, header, before) {
   lines <- text_lines(text)
   names <- paste0("\"", look$names, "\"", collapse = look$delimiter)
-  named <- if (header) lines else c(names, lines)
-  data <- parse_lines(named, look$delimiter, "NA")
-  problems <- readr::problems(data)
-  problems$row <- problems$row + before - !header
-  check_even(problems, file, look$delimiter)
-  columns <- stats::setNames(lapply(seq_along(data), function(i) data[[i]]), look$names)
-  check_lines(columns, named, basename(file), look$delimiter)
-  again <- header_again(columns)
-  if (length(again)) columns <- lapply(columns, function(x) x[-again])
+  read <- columns_of_lines(if (header) lines else c(names, lines), file, look$delimiter, "NA",
+    before - !header)
+  columns <- stats::setNames(read$columns, look$names)
   as.data.frame(lapply(columns[wanted], tidy_column, marks = look$marks), check.names = FALSE)
 }

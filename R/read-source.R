@@ -21,10 +21,8 @@ SOURCES <- family(
     takes = function(x) is.character(x) && length(x) && !anyNA(x),
     package = "data.table", open = open_files),
   query = spec(label = "what DBI::dbSendQuery() gave",
-    takes = function(x) methods::is(x, "DBIResult"),
-    package = "DBI", open = open_query),
-  arrow = spec(label = "an Arrow stream",
-    takes = function(x) inherits(x, "nanoarrow_array_stream"),
+    takes = function(x) methods::is(x, "DBIResult"), package = "DBI", open = open_query),
+  arrow = spec(label = "an Arrow stream", takes = function(x) inherits(x, "nanoarrow_array_stream"),
     package = "nanoarrow", open = open_arrow),
   database_table = spec(label = "a database_table()", takes = is_database_table, package = "DBI",
     open = open_database_table))

@@ -9,26 +9,37 @@ read_text_table <- function(file, delimiter = NULL, encoding = NULL, missing = c
   if (is.null(delimiter)) delimiter <- find_delimiter(utils::head(lines, 20L))
   wide <- length(lines) && count_in(lines[1L], delimiter) >= MOST_COLUMNS
   if (wide) stop_too_large(file, "columns")
+  read <- columns_of_lines(lines, file, delimiter, missing)
+  guessed <- decoded$encoding %in% GUESSES && decoded$guessed
+  list(data = tibble::as_tibble(read$columns, .name_repair = "minimal"),
+    how = c(delimiter_text(delimiter), paste0(decoded$encoding, if (guessed) " (guessed)")),
+    findings = bind_findings(read$broken, find_header_again(read$again)))
+}
+
+# Lines, the first of which names the columns, as columns of text: each line accounted for.
+# `shift`: how many lines further in the file they are. `broken`: a finding, or NULL; `again`: the
+# rows that repeated the header, which are left out.
+columns_of_lines <- function(lines, file, delimiter, missing, shift = 0) {
   data <- parse_lines(lines, delimiter, missing)
   if (!ncol(data)) stop_no_header(file)
   check_column_names(names(data), basename(file))
-  check_even(readr::problems(data), file, delimiter)
-  columns <- stats::setNames(
-    lapply(seq_along(data), function(i) data[[i]]),
-    names(data)) # without the reader's attributes
+  problems <- readr::problems(data)
+  problems$row <- problems$row + shift
+  check_even(problems, file, delimiter)
+  # (without the reader's attributes)
+  columns <- stats::setNames(lapply(seq_along(data), function(i) data[[i]]), names(data))
   broken <- check_lines(columns, lines, basename(file), delimiter)
-  again <- header_again(columns)
-  if (length(again)) columns <- lapply(columns, function(x) x[-again])
-  list(
-    data = tibble::as_tibble(columns, .name_repair = "minimal"),
-    how = c(delimiter_text(delimiter),
-      paste0(decoded$encoding, if (decoded$encoding %in% GUESSES && decoded$guessed) " (guessed)")),
-    findings = bind_findings(broken, find_header_again(again)))
+  without_header_again(list(columns = columns, broken = broken))
+}
+
+without_header_again <- function(read) {
+  read$again <- header_again(read$columns)
+  if (length(read$again)) read$columns <- lapply(read$columns, function(x) x[-read$again])
+  read
 }
 
 stop_no_header <- function(file) {
-  stop_input("file_empty",
-    "The file must have a header line with the columns' names.",
+  stop_input("file_empty", "The file must have a header line with the columns' names.",
     got = sprintf("None was found in \"%s\".", basename(file)),
     todo = "Open the file in a text editor: is it a table?")
 }
@@ -113,8 +124,8 @@ check_even <- function(problems, file, delimiter) {
   lines <- unique(problems$row)
   stop_input("ragged",
     "Every line of the file must have as many cells as the header.",
-    got = sprintf("\"%s\": %s with another number of cells (line %s).",
-      basename(file), count_of(length(lines), "line"), name_culprits(lines)),
+    got = sprintf("\"%s\": %s with another number of cells (line %s).", basename(file),
+      count_of(length(lines), "line"), name_culprits(lines)),
     todo = sprintf("Cells were split at \"%s\": is that the delimiter? Is a quote left open?",
       delimiter))
 }
@@ -160,8 +171,7 @@ settle_marks <- function(data, decimal, thousands, of_text = FALSE) {
     decimal <- if (grouped_comma == 0 && (grouped_dot > 0 || comma)) "," else "."
   }
   if (is.null(thousands)) thousands <- thousands_mark(decimal, grouped_dot, grouped_comma)
-  how <- c(
-    if (decimal == ",") "decimal comma" else "decimal point",
+  how <- c(if (decimal == ",") "decimal comma" else "decimal point",
     if (nzchar(thousands)) sprintf("\"%s\" between thousands", thousands))
   list(decimal = decimal, thousands = thousands, how = how)
 }

@@ -13,10 +13,8 @@ check_ending <- function(file, endings) {
 
 needs_package <- function(package, what) {
   if (requireNamespace(package, quietly = TRUE)) return(invisible())
-  stop_input("package",
-    sprintf("%s need the package %s.", what, package),
-    got = "It is not installed.",
-    todo = sprintf("install.packages(\"%s\").", package))
+  stop_input("package", sprintf("%s need the package %s.", what, package),
+    got = "It is not installed.", todo = sprintf("install.packages(\"%s\").", package))
 }
 
 # Text as UTF-8; what does not arrive on the disk is an error.

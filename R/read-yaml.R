@@ -5,8 +5,7 @@
 read_yaml_data <- function(file, what) {
   parts <- read_yaml_parts(file, what)
   if (length(parts) == 1L) return(parts[[1L]])
-  stop_input(what,
-    sprintf("A %s file must hold one document.", what),
+  stop_input(what, sprintf("A %s file must hold one document.", what),
     got = sprintf("\"%s\" holds %d, with --- between them.", basename(file), length(parts)),
     todo = "Write them into one, or into files of their own.")
 }

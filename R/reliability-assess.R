@@ -135,9 +135,8 @@ assess_reliability <- function(scales, data = NULL, ..., by = NULL, again = NULL
   values$groups <- grouped$groups
   values$equal_alphas <- grouped$tests
   values$stability <- if (!is.null(again)) assess_stability(given, again, level)
-  findings <- bind_findings(
-    findings_that_travel(given$correlations$findings),
-    scales$findings, find_in_reliability(values, given), drawn$finding, grouped$findings)
+  findings <- bind_findings(findings_that_travel(given$correlations$findings), scales$findings,
+    find_in_reliability(values, given), drawn$finding, grouped$findings)
   settings <- c(given$correlations$settings,
     list(scales_by = scales$settings$by, by = by, again = !is.null(again), target = target,
       replicates = drawn$replicates, level = level, seed = seed))

@@ -47,11 +47,9 @@ draw_random_groups <- function(given, parts, whole, replicates, seed, threads) {
 
 drawing_plan <- function(given, parts, whole, x, weights, dealt = NULL) {
   if (ncol(x) > MOST_ITEMS_DRAWN) whole <- NULL
-  list(answers = x,
-    weights = if (is.null(weights)) numeric() else weights,
-    dealt = dealt, scale_of = given$scale_of - 1L, scales = length(parts),
-    splits = lapply(parts, function(part) part$split$signs),
-    ordinal = TRUE,
+  list(answers = x, weights = if (is.null(weights)) numeric() else weights, dealt = dealt,
+    scale_of = given$scale_of - 1L, scales = length(parts),
+    splits = lapply(parts, function(part) part$split$signs), ordinal = TRUE,
     pattern = if (is.null(whole)) matrix(0, 0L, 0L) else whole$pattern,
     bifactor = if (is.null(whole)) matrix(0, 0L, 0L) else whole$bifactor,
     unrotated = if (is.null(whole)) matrix(0, 0L, 0L) else whole$unrotated,
@@ -102,9 +100,8 @@ coefficient_tables <- function(parts, drawn, level) {
     percentile <- unname(t(vapply(limits, `[[`, numeric(2L), "percentile")))
     alpha <- if (k > 1L) core_alpha_intervals(m[["alpha"]], part$covariances, part$n, level)
     coefficients <- tibble::tibble(scale = part$name, coefficient = names(m), estimate = unname(m),
-      standard_error = unname(vapply(limits, `[[`, 0, "error")),
-      lower = bca[, 1L], upper = bca[, 2L],
-      interval = ifelse(is.na(bca[, 1L]), NA_character_, "bca"))
+      standard_error = unname(vapply(limits, `[[`, 0, "error")), lower = bca[, 1L],
+      upper = bca[, 2L], interval = ifelse(is.na(bca[, 1L]), NA_character_, "bca"))
     first <- match("alpha", names(m))
     if (is.na(coefficients$lower[first]) && !is.null(alpha)) {
       coefficients[first, c("lower", "upper", "interval")] <- list(alpha["feldt", 1L],

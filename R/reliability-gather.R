@@ -54,8 +54,7 @@ check_pearson <- function(correlations) {
 check_scale_items <- function(items, available) {
   absent <- setdiff(items, available)
   if (!length(absent)) return(invisible())
-  stop_input("scales",
-    "Every item of a scale must be among the answers.",
+  stop_input("scales", "Every item of a scale must be among the answers.",
     got = sprintf("Not there: %s.", name_culprits(absent)),
     todo = hint_nearest(absent[1L], available))
 }

@@ -11,8 +11,7 @@ reliability_by_group <- function(scales, answers, by, level, ...) {
   for (name in names(split$rows)) {
     people <- split$rows[[name]]
     part <- subset_people(answers, people)
-    said <- tryCatch(
-      group_rows(scales, part, name, length(people), level, ...),
+    said <- tryCatch(group_rows(scales, part, name, length(people), level, ...),
       softsieve_error = function(e) e)
     if (is.data.frame(said)) {
       rows <- c(rows, list(said))

@@ -71,8 +71,7 @@ scales_of_list <- function(x) {
     wording = NA_character_, reversed = NA)
 }
 
-SCALES_TAKE <- list(
-  salient = a_number("Loadings of this size count", 0, 1),
+SCALES_TAKE <- list(salient = a_number("Loadings of this size count", 0, 1),
   cross_loading = a_text("What becomes of items with two loadings", c("leave_out", "highest")),
   weak = a_text("What becomes of items without a loading", c("leave_out", "highest")))
 
@@ -104,8 +103,7 @@ scales_of_solution <- function(x, asked, made_by) {
 
 new_scale_set <- function(scales, by, findings, source, made_by, key = NULL) {
   if (!nrow(scales)) {
-    stop_input("scales",
-      "There must be at least one scale with items.",
+    stop_input("scales", "There must be at least one scale with items.",
       got = sprintf("None came of the %s.", by),
       todo = "Name scales in the codebook's `scale` column, or give a list.")
   }
@@ -115,8 +113,7 @@ new_scale_set <- function(scales, by, findings, source, made_by, key = NULL) {
       got = sprintf("In two or more: %s.", name_culprits(twice)))
   }
   new_result("softsieve_scale_set", list(scales = scales, key = key), list(by = by),
-    if (is.null(findings)) no_findings() else findings,
-    source, made_by)
+    if (is.null(findings)) no_findings() else findings, source, made_by)
 }
 
 #' @exportS3Method tibble::as_tibble

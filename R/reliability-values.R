@@ -14,8 +14,7 @@ reliability_values <- function(given, parts, whole, drawn, target, level) {
   list(
     scales = scale_table(given, parts, tables$coefficients, assumptions$report, target, level),
     coefficients = tables$coefficients, intervals = tables$intervals, items = items,
-    assumptions = assumptions,
-    hierarchy = hierarchy_table(given, whole, drawn, level),
+    assumptions = assumptions, hierarchy = hierarchy_table(given, whole, drawn, level),
     collapse = whole$collapse, pairs = pairs_table(given, parts), total = total_of(given, parts),
     halves = halves_table(parts), splits = splits_table(parts), totals = scores)
 }
@@ -95,8 +94,7 @@ splits_table <- function(parts) {
 
 # One word for an item that does its scale no good, by the worst first.
 flag_scale_items <- function(items, parts) {
-  alpha <- stats::setNames(
-    vapply(parts, function(part) part$measured[["alpha"]], 0),
+  alpha <- stats::setNames(vapply(parts, function(part) part$measured[["alpha"]], 0),
     vapply(parts, `[[`, "", "name"))
   gain <- items$alpha_without - alpha[items$scale]
   copies <- unlist(lapply(parts, function(part) near_copies(part)$item))

@@ -55,8 +55,7 @@ laid_table <- function(block) {
       if (length(lines)) paste0(sub("[.]$", "", lines), "."))
   }
   word$note <- notes(word$note)
-  list(title = sub(":$", "", table$title),
-    text = lapply(cells$text, utils::head, shown),
+  list(title = sub(":$", "", table$title), text = lapply(cells$text, utils::head, shown),
     right = unname(cells$right),
     raw = lapply(table$columns[names(cells$text)], function(one) utils::head(one$raw, shown)),
     word = if (shown < rows) head_of_cells(word, shown) else word,

@@ -44,11 +44,8 @@ html_cell <- function(i, j, laid, context) {
   shown <- if (names(laid$text)[j] %in% c("item", "with")) html_item(text, context) else text
   # the first cell names its row
   tag <- if (j == 1L) t$th else t$td
-  tag(
-    class = if (laid$right[j]) "number" else "words",
-    scope = if (j == 1L) "row",
-    `data-value` = if (number) format(raw, digits = 15L),
-    shown)
+  tag(class = if (laid$right[j]) "number" else "words", scope = if (j == 1L) "row",
+    `data-value` = if (number) format(raw, digits = 15L), shown)
 }
 
 # An item's name, with its wording on hover, tap and focus.
@@ -95,8 +92,8 @@ html_pattern <- function(block, context) {
       t$thead(t$tr(html_heads(laid))), t$tbody(rows)),
     controls,
     t$p(class = "note count",
-      sprintf("%d of %d loadings smaller than %s in size are not shown.",
-        sum(abs(loadings) < hide), length(loadings), format_unit(hide))))
+      sprintf("%d of %d loadings smaller than %s in size are not shown.", sum(abs(loadings) < hide),
+        length(loadings), format_unit(hide))))
 }
 
 tags <- function() htmltools::tags

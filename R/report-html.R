@@ -108,10 +108,8 @@ html_findings <- function(findings) {
   if (!nrow(findings)) return(t$p("Nothing."))
   t$ul(class = "findings",
     lapply(seq_len(nrow(findings)), function(i) {
-      t$li(class = findings$severity[i],
-        t$span(class = "severity", findings$severity[i]),
-        t$span(findings$text[i]),
-        if (nzchar(findings$line[i])) t$code(findings$line[i]))
+      t$li(class = findings$severity[i], t$span(class = "severity", findings$severity[i]),
+        t$span(findings$text[i]), if (nzchar(findings$line[i])) t$code(findings$line[i]))
     }))
 }
 
@@ -125,8 +123,7 @@ html_figure <- function(block, context) {
     t$img(
       src = paste0("data:image/png;base64,", gsub("\n", "", bytes, fixed = TRUE)),
       alt = figure_alt(block$spec, block$x), width = 1280, height = round(height)),
-    t$figcaption(
-      t$b(sprintf("Figure %d.", count_on(context, "figure"))),
+    t$figcaption(t$b(sprintf("Figure %d.", count_on(context, "figure"))),
       paste0(" ", capitalise(block$spec$label), ".")))
 }
 
@@ -139,8 +136,8 @@ html_page <- function(title, ...) {
   page <- t$html(lang = "en",
     t$head(t$meta(charset = "utf-8"),
       t$meta(name = "viewport", content = "width=device-width, initial-scale=1"),
-      t$meta(name = "color-scheme", content = "light dark"),
-      t$title(title), t$style(own("report.css"))),
+      t$meta(name = "color-scheme", content = "light dark"), t$title(title),
+      t$style(own("report.css"))),
     t$body(..., t$script(own("report.js"))))
   # as.character() would take the head out and leave it behind
   paste0("<!DOCTYPE html>\n", htmltools::doRenderTags(page))

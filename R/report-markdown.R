@@ -72,8 +72,7 @@ markdown_figure <- function(block, context) {
   name <- sprintf("figure-%d.png", number)
   figure_file(block, file.path(context$made, name))
   c(
-    sprintf("![%s](<%s/%s>)",
-      markdown_text(figure_alt(block$spec, block$x)),
+    sprintf("![%s](<%s/%s>)", markdown_text(figure_alt(block$spec, block$x)),
       gsub("[<>]", "", context$folder), name),
     "",
     sprintf("Figure %d. %s.", number, markdown_text(capitalise(block$spec$label))))
@@ -82,10 +81,8 @@ markdown_figure <- function(block, context) {
 markdown_block_table <- function(block, context) {
   laid <- laid_table(block)
   number <- count_on(context, "table")
-  c(
-    sprintf("Table %d. %s", number, markdown_text(laid$title)),
-    "", markdown_table(laid$text, laid$right),
-    if (length(laid$notes)) c("", markdown_text(laid$notes)))
+  c(sprintf("Table %d. %s", number, markdown_text(laid$title)), "",
+    markdown_table(laid$text, laid$right), if (length(laid$notes)) c("", markdown_text(laid$notes)))
 }
 
 # Columns of text as the lines of a table.

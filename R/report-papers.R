@@ -15,6 +15,5 @@ PAPERS <- family(
     label = "a Word document with real tables and figures of 300 dpi",
     package = c("officer", "flextable", "xml2"),
     write = function(studies, path, file) word_report(studies, path)),
-  md = spec(
-    label = "Markdown, with figures in a folder beside it",
-    package = NULL, beside = TRUE, write = write_markdown_report))
+  md = spec(label = "Markdown, with figures in a folder beside it", package = NULL, beside = TRUE,
+    write = write_markdown_report))

@@ -8,8 +8,7 @@ results_prose <- function(study, tongue) {
   paste(
     paragraph(results_of_number(v, asked, tongue, unit), results_of_sifting(v$sift, tongue)),
     paragraph(results_of_solution(v, tongue, unit)),
-    paragraph(results_of_scales(v$reliability, tongue, unit)),
-    sep = "\n\n")
+    paragraph(results_of_scales(v$reliability, tongue, unit)), sep = "\n\n")
 }
 
 results_of_number <- function(v, asked, tongue, unit) {
@@ -23,8 +22,7 @@ results_of_number <- function(v, asked, tongue, unit) {
     one(if (tested) "adequacy" else "adequacy_alone", adequacy = unit(f$adequacy),
       least = unit(min(f$items$adequacy, na.rm = TRUE)),
       most = unit(max(f$items$adequacy, na.rm = TRUE)),
-      chi = in_number(tongue, f$sphericity$statistic, 1L),
-      df = f$sphericity$df,
+      chi = in_number(tongue, f$sphericity$statistic, 1L), df = f$sphericity$df,
       size = in_count(tongue, v$correlations$values$n),
       p = if (tested) in_p(tongue, f$sphericity$p) else ""),
     one("suggested", number = number_said(tongue, count$suggested, "factor")),
@@ -95,8 +93,7 @@ results_of_solution <- function(v, tongue, unit) {
   k <- ncol(x$loadings)
   c(
     one(if (k == 1L) "variance_one" else "variance", extracted = number_said(tongue, k, model),
-      factor = tongue$words[[model]],
-      share = in_share(tongue, sum(x$variance$share))),
+      factor = tongue$words[[model]], share = in_share(tongue, sum(x$variance$share))),
     results_of_fit(v$solution, tongue, unit, number_said(tongue, k, model)),
     vapply(seq_len(k), function(j) strongest_said(x, j, tongue, unit), ""),
     one("loadings", low = unit(min(largest)), high = unit(max(largest)),
@@ -152,10 +149,8 @@ strongest_said <- function(x, j, tongue, unit) {
     quote <- sentence(tongue, "quoted", text = text, from = tongue$words)
     sprintf("%s (%s; %s)", name, quote, loading)
   }, "")
-  sentence(tongue, "strongest",
-    factor = from_outside(colnames(x$loadings)[j]),
-    share = in_share(tongue, x$variance$share[j]),
-    items = in_words(tongue, said))
+  sentence(tongue, "strongest", factor = from_outside(colnames(x$loadings)[j]),
+    share = in_share(tongue, x$variance$share[j]), items = in_words(tongue, said))
 }
 
 results_between <- function(x, tongue, unit, factors) {

@@ -16,8 +16,7 @@ methods_prose <- function(study, tongue) {
   one <- function(name, ...) sentence(tongue, name, ...)
   factors <- tongue$words[[paste0(one_of_model(v$solution$settings), "s")]]
   analysis <- paragraph(
-    one("correlations",
-      kind = called(tongue, "kind", v$correlations$settings$kind),
+    one("correlations", kind = called(tongue, "kind", v$correlations$settings$kind),
       cite = cite("kind", v$correlations$settings$kind)),
     one("factorability", cite = sphericity_cite(study$values$factorability)),
     prose_of_number(study, tongue, factors), prose_of_sifting(study, tongue),
@@ -93,8 +92,7 @@ prose_of_number <- function(study, tongue, factors) {
   c(
     one("number_parallel", basis = called(tongue, "basis", s$basis),
       reference = sub("{level}", format(s$percentile),
-        tongue$words[[if (upper) "percentile" else "mean"]],
-        fixed = TRUE),
+        tongue$words[[if (upper) "percentile" else "mean"]], fixed = TRUE),
       cite = cite("chance", s$chance)),
     if (isTRUE(s$sequential)) one("number_sequential"))
 }
@@ -119,11 +117,9 @@ prose_of_solving <- function(study, tongue, factors) {
   s <- study$values$solution$settings
   one <- function(name, ...) sentence(tongue, name, ...)
   single <- ncol(study$values$solution$values$loadings) == 1L
-  extraction <- one(
-    if (single) "extraction_one" else "extraction",
+  extraction <- one(if (single) "extraction_one" else "extraction",
     factor = tongue$words[[one_of_model(s)]], Factors = capitalise(factors),
-    method = called(tongue, "extraction", s$method),
-    cite = cite("extraction", s$method))
+    method = called(tongue, "extraction", s$method), cite = cite("extraction", s$method))
   if (single) return(extraction)
   if (s$rotation == "none") return(paste0(extraction, one("unrotated")))
   own <- names(ROTATIONS[[s$rotation]]$parameters)
@@ -160,8 +156,7 @@ prose_of_scales <- function(study, tongue, factors) {
         marks = sub("^(.*) \\((.*)\\)$", "\\1, \\2", cutoff_source("salient_loading")))
     },
     one("reliability", intervals = intervals),
-    one("scores",
-      method = called(tongue, "score", v$scores$settings$score),
+    one("scores", method = called(tongue, "score", v$scores$settings$score),
       cite = cite("score", v$scores$settings$score),
       scales = called(tongue, "score", v$scale_scores$settings$score)))
 }

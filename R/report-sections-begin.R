@@ -22,8 +22,7 @@ section_short <- function(study) {
     if (!is.null(stopped)) {
       sprintf("The study stopped at %s: %s", stage_title(stopped$stage), stopped$why)
     },
-    sprintf("To look at: %s, %s, %s.",
-      count_of(counted[["serious"]], "serious finding"),
+    sprintf("To look at: %s, %s, %s.", count_of(counted[["serious"]], "serious finding"),
       count_of(counted[["caution"]], "caution"), count_of(counted[["note"]], "note"))))
 }
 

@@ -20,8 +20,7 @@ section_factors <- function(study) {
 # Who called the factors what they are called.
 names_said <- function(settings) {
   given <- settings$factor_names[settings$factor_names != names(settings$factor_names)]
-  sprintf("The %ss were named by people, after their items: %s.",
-    one_of_model(settings),
+  sprintf("The %ss were named by people, after their items: %s.", one_of_model(settings),
     paste(names(given), "is", given, collapse = ", "))
 }
 

@@ -4,10 +4,8 @@
 #   needs   names of the study's results without which it is left out
 #   make    function(study): a list of blocks
 
-SECTIONS <- family(
-  short = spec(label = "In short", make = section_short),
-  text = spec(label = "Text to paste",
-    needs = c("solution", "reliability", "scores"),
+SECTIONS <- family(short = spec(label = "In short", make = section_short),
+  text = spec(label = "Text to paste", needs = c("solution", "reliability", "scores"),
     make = section_text),
   findings = spec(label = "To look at", make = section_findings),
   asked = spec(label = "What was asked", make = section_asked),

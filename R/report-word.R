@@ -10,8 +10,7 @@ TALLEST_IN_WORD <- 4.2
 word_report <- function(studies, path) {
   doc <- officer::read_docx()
   set_word_headings(doc)
-  page <- officer::prop_section(
-    page_size = officer::page_size(width = 8.5, height = 11),
+  page <- officer::prop_section(page_size = officer::page_size(width = 8.5, height = 11),
     page_margins = officer::page_mar(bottom = 1, top = 1, right = 1, left = 1, gutter = 0))
   doc <- officer::body_set_default_section(doc, page)
   context <- new.env(parent = emptyenv())

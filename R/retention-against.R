@@ -12,19 +12,16 @@ BASES <- family(
   factors = spec(
     label = "the matrix with squared multiple correlations on its diagonal",
     reference = "Humphreys & Ilgen (1969)", inverse = TRUE,
-    variance = function(r) sum(core_squared_multiple(r)),
-    shares = FALSE),
+    variance = function(r) sum(core_squared_multiple(r)), shares = FALSE),
   minimum_rank = spec(
     label = "the matrix with the communalities of least common variance",
-    reference = "Timmerman & Lorenzo-Seva (2011)",
-    inverse = TRUE,
+    reference = "Timmerman & Lorenzo-Seva (2011)", inverse = TRUE,
     variance = function(r) sum(1 - cpp_minimum_rank(r, rep(1, ncol(r)))),
     shares = TRUE))
 
 REFERENCE_LEVELS <- family(
   # A reference has: level, error (its names in core_chance_levels()), column (in the table).
-  upper = spec(
-    label = "the upper percentile of the chance eigenvalues",
+  upper = spec(label = "the upper percentile of the chance eigenvalues",
     reference = "Buja & Eyuboglu (1992)", level = "upper", error = "upper_error",
     column = "chance_upper"),
   mean = spec(label = "the mean of the chance eigenvalues", reference = "Horn (1965)",

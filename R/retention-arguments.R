@@ -8,9 +8,8 @@ CHANCE_TAKES <- list(
   reference = a_text("Which level of chance an eigenvalue must pass",
     function() names(REFERENCE_LEVELS)),
   percentile = a_number("The percentile of chance", 50, 100),
-  replicates = a_whole("How many sets of chance data, or enough to be sure",
-    20, 1e6, words = "enough",
-    check = function(x, name) check_replicates(x)))
+  replicates = a_whole("How many sets of chance data, or enough to be sure", 20, 1e6,
+    words = "enough", check = function(x, name) check_replicates(x)))
 
 check_replicates <- function(x) {
   if (identical(x, "enough")) return(x)

@@ -170,8 +170,7 @@ chance_answers <- function(x, correlations) {
   held <- answers[, coded, drop = FALSE]
   held[is.na(held)] <- NaN
   list(coded = held, at_coded = which(coded) - 1L, plain = plain, at_plain = which(!coded) - 1L,
-    kind = kind,
-    weights = if (is.null(weights)) numeric() else weights)
+    kind = kind, weights = if (is.null(weights)) numeric() else weights)
 }
 
 # Answers of n people who give each category as often as its share, for items with thresholds;

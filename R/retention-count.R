@@ -125,8 +125,8 @@ count_factors <- function(x, ..., basis = "components", chance = NULL, reference
     list(probabilities = weighed$probabilities, pearson = pearson,
       eigenvalues = parallel$values$eigenvalues, uncertain = parallel$values$uncertain,
       n = parallel$values$n, people = parallel$values$people,
-      rules = say_what_sees_better(said$table, verdict$taken),
-      evidence = said$evidence, fits = e$fits))
+      rules = say_what_sees_better(said$table, verdict$taken), evidence = said$evidence,
+      fits = e$fits))
   settings <- c(parallel$settings,
     list(share = asked$share, plausible = asked$plausible, rules = names(rules), most = e$most))
   new_result("factor_count", values, settings,
@@ -172,12 +172,6 @@ choose_rules <- function(rules) {
 
 #' @exportS3Method tibble::as_tibble
 as_tibble.factor_count <- function(x, ...) x$values$rules
-
-#' @export
-tidy.factor_count <- function(x, ...) {
-  check_dots_empty(...)
-  x$values$rules
-}
 
 #' @export
 glance.factor_count <- function(x, ...) {

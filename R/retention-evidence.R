@@ -38,8 +38,7 @@ fits_of_ladder <- function(ladder, correlations, threads) {
   })
   measured <- stack_rows(measured)
   tibble::tibble(factors = k, df = df, discrepancy = ladder$discrepancy,
-    measured[setdiff(names(measured), "cfi")],
-    bic = (n - 1) * ladder$discrepancy - df * log(n),
+    measured[setdiff(names(measured), "cfi")], bic = (n - 1) * ladder$discrepancy - df * log(n),
     cfi = measured$cfi, rmsr = ladder$rmsr, converged = ladder$converged == 1,
     proper = ladder$proper == 1)
 }
@@ -75,8 +74,6 @@ needs_fits <- function(e) {
 # The first number of factors at which something holds, or NA and a reason.
 first_that <- function(fits, holds, reason, never) {
   at <- which(holds)[1L]
-  list(
-    suggested = if (is.na(at)) NA_integer_ else fits$factors[at],
-    reason = if (is.na(at)) never else reason(at),
-    table = fits)
+  list(suggested = if (is.na(at)) NA_integer_ else fits$factors[at],
+    reason = if (is.na(at)) never else reason(at), table = fits)
 }

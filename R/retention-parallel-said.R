@@ -22,8 +22,7 @@ find_in_parallel <- function(values, settings) {
   above_one <- sum(e > 1)
   gap <- abs(e - limit)[seq_len(min(k + 1L, length(e)))]
   near <- which.min(gap)
-  bind_findings(
-    if (k == 0L) new_finding("no_factor", value = 0),
+  bind_findings(if (k == 0L) new_finding("no_factor", value = 0),
     if (above_one != k && settings$basis == "components") {
       new_finding("eigenvalue_one_differs",
         if (above_one == 1) "1 eigenvalue is" else paste(above_one, "eigenvalues are"),

@@ -92,8 +92,7 @@
 #' parallel_analysis(motives, basis = "factors", chance = "resampled", replicates = 200, seed = 1)
 #' @concept scree plot eigenvalues
 #' @export
-parallel_analysis <- function(x, ...,
-    basis = c("components", "factors", "minimum_rank"),
+parallel_analysis <- function(x, ..., basis = c("components", "factors", "minimum_rank"),
     chance = NULL, reference = c("upper", "mean"), percentile = 95, sequential = FALSE, by = NULL,
     replicates = 1000L, seed = NULL, threads = NULL) {
   by <- settle_by(rlang::enquo(by), x)
@@ -147,12 +146,10 @@ hold_against_chance <- function(plan, settings, replicates) {
   }
   limit <- limit_of(levels)
   eigenvalues <- tibble::tibble(rank = seq_len(plan$p), eigenvalue = observed,
-    share = observed / variance,
-    cumulative_share = cumsum(observed) / variance,
+    share = observed / variance, cumulative_share = cumsum(observed) / variance,
     chance_mean = levels$mean, chance_upper = levels$upper, above_chance = observed > limit,
     mean_error = levels$mean_error, upper_error = levels$upper_error)
-  list(eigenvalues = eigenvalues,
-    suggested = core_leading_above(observed, limit),
+  list(eigenvalues = eigenvalues, suggested = core_leading_above(observed, limit),
     uncertain = decisive_doubt(observed, limit, error_of(levels)),
     n = plan$correlations$values$n, people = plan$correlations$values$people,
     replicates = levels$replicates)
@@ -207,16 +204,9 @@ parallel_by_group <- function(whole, by, ...) {
 as_tibble.parallel_analysis <- function(x, ...) x$values$eigenvalues
 
 #' @export
-tidy.parallel_analysis <- function(x, ...) {
-  check_dots_empty(...)
-  x$values$eigenvalues
-}
-
-#' @export
 glance.parallel_analysis <- function(x, ...) {
   check_dots_empty(...)
   tibble::tibble(suggested = x$values$suggested, uncertain = x$values$uncertain,
-    above_one = sum(x$values$eigenvalues$eigenvalue > 1),
-    n = x$values$n, basis = x$settings$basis, chance = x$settings$chance,
-    replicates = x$values$replicates, seed = x$settings$seed)
+    above_one = sum(x$values$eigenvalues$eigenvalue > 1), n = x$values$n, basis = x$settings$basis,
+    chance = x$settings$chance, replicates = x$values$replicates, seed = x$settings$seed)
 }

@@ -84,7 +84,6 @@ cutting_of <- function(answers) {
     class <- ceiling(rank(answers, ties.method = "average") / length(answers) * 16)
   }
   shares <- table(class) / length(answers)
-  list(
-    thresholds = stats::qnorm(cumsum(shares)[-length(shares)]),
+  list(thresholds = stats::qnorm(cumsum(shares)[-length(shares)]),
     values = as.numeric(tapply(answers, class, mean)))
 }

@@ -10,8 +10,7 @@ judge_hull <- function(e) {
   table <- tibble::tibble(factors = tried$factors, df = tried$df, fit = fit, cfi = tried$cfi,
     on_hull = found$on_hull, bend = found$st)
   if (all(is.na(found$st))) {
-    return(list(suggested = NA_integer_,
-      reason = "fewer than three solutions on the hull",
+    return(list(suggested = NA_integer_, reason = "fewer than three solutions on the hull",
       table = table))
   }
   at <- which.max(found$st)
@@ -44,8 +43,7 @@ judge_rmsea_lower <- function(e) {
 judge_bic <- function(e) {
   if (!is.null(refused <- needs_fits(e))) return(refused)
   at <- which.min(e$fits$bic)
-  list(suggested = e$fits$factors[at],
-    table = e$fits[c("factors", "df", "discrepancy", "bic")],
+  list(suggested = e$fits$factors[at], table = e$fits[c("factors", "df", "discrepancy", "bic")],
     reason = sprintf("smallest: %s", format_number(e$fits$bic[at], 0L)))
 }
 

@@ -14,7 +14,6 @@ judge_cumulative_share <- function(e) {
   list(suggested = k,
     table = tibble::tibble(rank = seq_len(e$p), eigenvalue = e$eigenvalues,
       cumulative_share = share, reaches_80 = share >= 0.8, reaches_90 = share >= 0.9),
-    reason = sprintf("first %s %s (target %s)",
-      if (k == 1L) "reaches" else sprintf("%d reach", k),
+    reason = sprintf("first %s %s (target %s)", if (k == 1L) "reaches" else sprintf("%d reach", k),
       format_share(share[k]), format_share(e$settings$share)))
 }

@@ -23,8 +23,7 @@ number_taken <- function(correlations, parallel, weighed, settings) {
   taken <- found$k
   list(k = taken,
     by = if (taken < k) paste(by, "less what is not a topic") else by,
-    discounted = found$discounted,
-    parallel = as.integer(parallel$values$suggested),
+    discounted = found$discounted, parallel = as.integer(parallel$values$suggested),
     probable = if (silent) NA_integer_ else as.integer(k),
     probability = if (silent) NA_real_ else sum(p[(taken:k) + 1L]))
 }
@@ -38,8 +37,8 @@ sequential_number <- function(correlations, parallel, settings) {
   blunt <- v$smallest_eigenvalue < 1e-10 || v$n < p + 1 || core_most_factors(p) < 1L
   if (blunt || kind_is(correlations$settings$kind, "core") != "pearson") return(plain)
   found <- parallel_analysis(correlations, basis = "factors", chance = "normal", sequential = TRUE,
-    replicates = step_draws(settings$replicates, p),
-    seed = settings$seed, threads = settings$threads)
+    replicates = step_draws(settings$replicates, p), seed = settings$seed,
+    threads = settings$threads)
   structure(as.integer(found$values$suggested), by = "sequential parallel analysis")
 }
 

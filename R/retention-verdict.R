@@ -60,8 +60,8 @@ verdict_sentence <- function(v, probabilities) {
   beside <- sprintf("parallel analysis suggests %d", v$suggested)
   number <- count_of(v$taken, "factor")
   if (length(v$outside)) {
-    return(sprintf("Taken: %s, by %s. The probabilities do not apply here: %s.",
-      number, said_taken_by(v), join_words(v$outside)))
+    return(sprintf("Taken: %s, by %s. The probabilities do not apply here: %s.", number,
+      said_taken_by(v), join_words(v$outside)))
   }
   second <- probabilities[order(-probabilities$probability), ][2L, ]
   most <- sprintf("%s%s", format_probability(v$probability), if (second$probability >= 0.05) {
@@ -111,8 +111,7 @@ parallel_sentence <- function(v, e) {
   sprintf("Parallel analysis suggests %d: eigenvalue %d, %s, is %s its chance level of %s. %s.",
     v$suggested, v$disputed, format_number(at$eigenvalue),
     if (at$above_chance) "above" else "not above",
-    format_number(at[[limit_column(e$parallel$settings)]]),
-    why)
+    format_number(at[[limit_column(e$parallel$settings)]]), why)
 }
 
 compare_sentence <- function(v) {

@@ -99,8 +99,8 @@
 #' @concept Kaiser normalization
 #' @export
 rotate_factors <- function(solution, rotation = "oblimin", ..., oblique = NULL,
-    normalization = c("none", "kaiser", "cureton_mulaik"),
-    starts = 100L, optimum = 1L, seed = NULL, threads = NULL) {
+    normalization = c("none", "kaiser", "cureton_mulaik"), starts = 100L, optimum = 1L, seed = NULL,
+    threads = NULL) {
   check_class(solution, "solution", "factor_solution", "extract_factors()")
   given <- settle_arguments(ROTATE_TAKES)
   asked <- settle_parameters(ROTATIONS, rotation, list(...))
@@ -113,10 +113,8 @@ rotate_factors <- function(solution, rotation = "oblimin", ..., oblique = NULL,
     return(put_rotation(solution, turned, NULL, "none", list(), alone, match.call()))
   }
   spec <- ROTATIONS[[rotation]]
-  how <- c(
-    list(asked = asked, oblique = settle_oblique(oblique, spec)),
-    given[c("normalization", "starts", "optimum")],
-    list(seed = seed, threads = threads))
+  how <- c(list(asked = asked, oblique = settle_oblique(oblique, spec)),
+    given[c("normalization", "starts", "optimum")], list(seed = seed, threads = threads))
   unit <- units_of(solution$values$items, solution$settings)
   found <- with_progress("Rotation", starts, function(progress) {
     turn_loadings(unrotated, spec, how, unit, progress)
@@ -151,25 +149,30 @@ rotations_of_studies <- function() {
 turn_each <- function(each, spec, how, unit, progress = NULL) {
   asked <- lapply(each, function(loadings) spec$settle(how$asked, loadings))
   searches <- if (is.null(spec$closed)) {
-    core_rotate_each(each, turning_of(spec, how$oblique),
-      Map(function(l, a) spec$request(nrow(l), ncol(l), a), each, asked),
-      lapply(each, NORMALIZATIONS[[how$normalization]]$weights),
-      how$starts, rep(how$seed, length(each)), how$threads, progress)
+    core_rotate_each(each, turning_of(spec, how$oblique), requests_of(spec, asked, dim(each[[1L]])),
+      lapply(each, NORMALIZATIONS[[how$normalization]]$weights), how$starts,
+      rep(how$seed, length(each)), how$threads, progress)
   } else {
     vector("list", length(each))
   }
   shown <- Map(function(loadings, a, found) {
-    end <- if (is.null(found)) {
+    if (is.null(found)) {
       c(spec$closed(loadings, a, how$oblique), list(converged = TRUE))
     } else {
       spec$finish(choose_optimum(found, how$optimum), a)
     }
-    check_factors_apart(end$transformation, spec$name)
-    end
   }, each, asked, searches)
+  check_factors_apart(lapply(shown, `[[`, "transformation"), spec$name)
   Map(function(shown, turned, found) {
     list(turned = turned, shown = shown, start_values = found$start_values)
   }, shown, core_order_each(shown, unit), searches)
+}
+
+# (parameters that loadings settle differ, all others are the same)
+requests_of <- function(spec, asked, size) {
+  same <- vapply(asked, identical, NA, asked[[1L]])
+  if (!all(same)) return(lapply(asked, function(one) spec$request(size[1L], size[2L], one)))
+  rep(list(spec$request(size[1L], size[2L], asked[[1L]])), length(asked))
 }
 
 turn_loadings <- function(loadings, spec, how, unit = 1, progress = NULL) {
@@ -196,15 +199,14 @@ choose_optimum <- function(found, optimum) {
   if (optimum == 1L) return(found$best)
   if (!is.null(found$second)) return(found$second)
   stop_input("rotation", "There must be a second optimum to show it.",
-    got = "All starts ended in one place.",
-    todo = "Leave `optimum` out, or give more starts.")
+    got = "All starts ended in one place.", todo = "Leave `optimum` out, or give more starts.")
 }
 
 # Some criteria have no minimum among oblique rotations: factors then run into each other.
-check_factors_apart <- function(transformation, rotation) {
-  if (all(is.finite(transformation)) && rcond(transformation) > 1e-6) return(invisible())
-  stop_input("rotation",
-    "Factors must stay apart while they are turned.",
+check_factors_apart <- function(transformations, rotation) {
+  apart <- vapply(transformations, function(t) all(is.finite(t)) && rcond(t) > 1e-6, NA)
+  if (all(apart)) return(invisible())
+  stop_input("rotation", "Factors must stay apart while they are turned.",
     got = sprintf("%s has no minimum here: factors fall together.", capitalise(rotation)),
     todo = "Give a gamma of 0 or below, or take quartimin or geomin.")
 }
@@ -249,8 +251,7 @@ find_in_rotation <- function(found, search, correlations, optimum) {
     },
     if (several > 1L && optimum == 1L) {
       new_finding("several_optima", several, format_share(search$share[1L]),
-        severity = if (search$share[1L] < 0.5) "caution" else "note",
-        value = search$share[1L])
+        severity = if (search$share[1L] < 0.5) "caution" else "note", value = search$share[1L])
     },
     if (max(off) > cutoff("factor_overlap")) {
       new_finding("high_factor_correlation", format_unit(max(off)), value = max(off),

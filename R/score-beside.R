@@ -50,6 +50,12 @@ augment.softsieve_scale_set <- function(x, data = NULL, ..., replace = FALSE) {
   put_beside(x, data, replace, ...)
 }
 
+#' @export
+augment.softsieve_result <- function(x, ...) {
+  stop_input("class", "Only a solution or scales can be put beside answers, as scores.",
+    got = describe_value(x), todo = "as_tibble() gives what this result holds, as a table.")
+}
+
 #' @rdname softsieve-beside
 #' @export
 predict.factor_solution <- function(object, newdata = NULL, ...) {
@@ -68,8 +74,7 @@ put_beside <- function(x, data, replace, ...) {
   beside <- if (is_questionnaire(data)) as_tibble(data) else tibble::as_tibble(data)
   there <- intersect(names(beside), names(scores))
   if (length(there) && !replace) {
-    stop_input("columns",
-      "The data must not have columns of the scores' names.",
+    stop_input("columns", "The data must not have columns of the scores' names.",
       got = sprintf("They have: %s.", name_culprits(there)),
       todo = "replace = TRUE puts the scores in their place; or name these columns otherwise.")
   }

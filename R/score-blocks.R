@@ -27,7 +27,8 @@
 #' @export
 score_into <- function(x, source, into, ..., columns = NULL, rows = 1e5) {
   if (missing(source) || missing(into)) {
-    stop_input("argument", "`source` and `into` must say where people come from and scores go.",
+    stop_input("argument",
+      "`source` and `into` must say where people come from and scores go.",
       got = "One of them is missing.",
       todo = "For example score_into(solution, \"answers.csv\", \"scores.csv\").")
   }
@@ -71,8 +72,8 @@ score_into <- function(x, source, into, ..., columns = NULL, rows = 1e5) {
   told <- target$told()
   new_result("written_scores",
     list(people = people, scored = told$scored, into = told$name, resumed = told$resumed),
-    c(settings_behind(x), asked[setdiff(names(asked), "norms")]),
-    bind_findings(findings), x$source, match.call())
+    c(settings_behind(x), asked[setdiff(names(asked), "norms")]), bind_findings(findings), x$source,
+    match.call())
 }
 
 # What a block is asked: arguments of score_respondents() that are about single people.

@@ -84,8 +84,7 @@ carry_back <- function(fit, x, data = NULL, replicates = 100L, seed = NULL, thre
   estimates <- given$estimates
   at <- match(rownames(as_given), v$items$item)
   table <- tibble::tibble(term = rownames(as_given), wording = v$items$wording[at],
-    reversed = v$items$reversed[at],
-    standardised = as.numeric(in_units %*% estimates),
+    reversed = v$items$reversed[at], standardised = as.numeric(in_units %*% estimates),
     standardised_error = errors(in_units), raw = as.numeric(as_given %*% estimates),
     raw_error = errors(as_given))
   drawn <- if (replicates > 0 && !is.null(given$covariances)) {
@@ -200,9 +199,8 @@ find_in_carried <- function(largest, differ) {
     if (is.na(value) || value <= PREDICTIONS_WITHIN) return(NULL)
     new_finding(code, format(value, digits = 2L), value = value, limit = PREDICTIONS_WITHIN)
   }
-  bind_findings(
-    if (is.na(largest)) new_finding("not_checked"),
-    off("predictions_differ", largest), off("other_scores_in_fit", differ))
+  bind_findings(if (is.na(largest)) new_finding("not_checked"), off("predictions_differ", largest),
+    off("other_scores_in_fit", differ))
 }
 
 # The people's scores as they were made (people x scores): not by the formula that is to be checked.
@@ -256,12 +254,6 @@ scores_differ <- function(fit, scores, names) {
 
 #' @exportS3Method tibble::as_tibble
 as_tibble.carried_back <- function(x, ...) x$values$table
-
-#' @export
-tidy.carried_back <- function(x, ...) {
-  check_dots_empty(...)
-  x$values$table
-}
 
 #' @export
 coef.carried_back <- function(object, ...) {

@@ -38,9 +38,8 @@ new_respondent_scores <- function(table, scoring, found, compared, settings, fin
   if (!is.null(scoring$units)) items[c("mean", "sd")] <- scoring$units[c("mean", "sd")]
   new_result("respondent_scores",
     list(scores = table, factors = quality_of_scores(scoring, found),
-      correlations = correlations_of_scores(scoring, found$scores),
-      norms = compared$norms, norm_table = compared$table, weights = scoring$weights, items = items,
-      key = scoring$key),
+      correlations = correlations_of_scores(scoring, found$scores), norms = compared$norms,
+      norm_table = compared$table, weights = scoring$weights, items = items, key = scoring$key),
     settings, findings, source, call)
 }
 
@@ -58,8 +57,7 @@ tidy.respondent_scores <- function(x, ...) {
   columns <- lapply(there, function(part) unlist(s[paste0(factors, part)], use.names = FALSE))
   own <- unlist(lapply(there, function(part) paste0(factors, part)))
   people <- s[setdiff(names(s), own)]
-  tibble::tibble(
-    people[rep(seq_len(nrow(s)), length(factors)), ],
+  tibble::tibble(people[rep(seq_len(nrow(s)), length(factors)), ],
     factor = rep(factors, each = nrow(s)), !!!columns)
 }
 

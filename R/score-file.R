@@ -68,8 +68,7 @@ read_solution <- function(file) {
   check_file(file)
   refuse <- function(got, todo = "Was it written by write_solution()?") {
     stop_input("solution", "The file must be a whole solution file.",
-      got = sprintf("\"%s\": %s.", basename(file), got),
-      todo = todo)
+      got = sprintf("\"%s\": %s.", basename(file), got), todo = todo)
   }
   held <- tryCatch(
     parse_exact(paste(decode_file(file, "UTF-8")$lines, collapse = "\n")),
@@ -150,8 +149,7 @@ solution_schema <- function() {
     properties = list(format = list(const = SOLUTION_FORMAT),
       version = list(const = SOLUTION_VERSION), written_by = list(type = "string"),
       solution = value),
-    "$defs" = list(
-      with = list(type = "object", additionalProperties = value),
+    "$defs" = list(with = list(type = "object", additionalProperties = value),
       value = list(oneOf = list(one("numbers", array("number", "string")),
         one("whole", array("integer")), one("words", array("string")),
         one("flags", array("boolean")),

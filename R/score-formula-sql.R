@@ -30,9 +30,8 @@ partial_sql <- function(terms, values) {
   keyed <- sprintf("COALESCE(%s%s, 0)", turned, values)
   count <- paste(sprintf("CASE WHEN %s IS NULL THEN 0 ELSE 1 END", values), collapse = "\n      + ")
   # in E-notation, so that no database divides whole numbers
-  sprintf("CASE WHEN %s >= %s\n    THEN %s * (%s)\n    / (%s) END",
-    count, exactly(terms$least), sql_number(terms$whole), paste(keyed, collapse = "\n      + "),
-    count)
+  sprintf("CASE WHEN %s >= %s\n    THEN %s * (%s)\n    / (%s) END", count, exactly(terms$least),
+    sql_number(terms$whole), paste(keyed, collapse = "\n      + "), count)
 }
 
 # The number in a column, NULL where it is a code for a gap or no label.

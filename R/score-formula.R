@@ -48,10 +48,8 @@ score_formula <- function(x, method = NULL, missing = NULL,
   scored <- is_result(x, "respondent_scores")
   if (scored) {
     check_asked_before(!missing(method) || !missing(missing) || !missing(units))
-    scoring <- c(
-      list(of = x$settings$of, missing = x$settings$score_missing),
-      list(spec = SCORE_METHODS[[x$settings$score]]),
-      x$values[c("items", "key", "weights")])
+    scoring <- c(list(of = x$settings$of, missing = x$settings$score_missing),
+      list(spec = SCORE_METHODS[[x$settings$score]]), x$values[c("items", "key", "weights")])
     least <- list(share = x$settings$answered_share, number = x$settings$answered_least)
   } else {
     scoring <- gather_scoring(x, method, missing)
@@ -118,8 +116,7 @@ tidy.score_formula <- function(x, ...) {
   check_dots_empty(...)
   w <- x$values$weights
   tibble::tibble(item = rep(rownames(w), ncol(w)), score = rep(colnames(w), each = nrow(w)),
-    weight = as.numeric(w),
-    standardised = as.numeric(x$values$standardised))
+    weight = as.numeric(w), standardised = as.numeric(x$values$standardised))
 }
 
 #' @export

@@ -21,25 +21,20 @@ MISSING_ANSWERS <- c(
 SCORE_METHODS <- family(
   regression = spec(label = "regression scores", reference = "Thurstone (1935)", of = "factors",
     missing = names(MISSING_ANSWERS), needs = character(),
-    weights = function(model) core_regression_weights(model),
-    unbiased = FALSE, rebuilds = TRUE),
+    weights = function(model) core_regression_weights(model), unbiased = FALSE, rebuilds = TRUE),
   bartlett = spec(label = "Bartlett scores", reference = "Bartlett (1937)", of = "factors",
     missing = names(MISSING_ANSWERS), needs = "uniquenesses",
-    weights = function(model) core_bartlett_weights(model),
-    unbiased = TRUE, rebuilds = FALSE),
+    weights = function(model) core_bartlett_weights(model), unbiased = TRUE, rebuilds = FALSE),
   correlation_preserving = spec(label = "correlation-preserving scores",
     reference = "ten Berge et al. (1999)", of = "factors", missing = names(MISSING_ANSWERS),
-    needs = character(),
-    weights = function(model) core_preserving_weights(model),
-    unbiased = FALSE, rebuilds = FALSE),
+    needs = character(), weights = function(model) core_preserving_weights(model), unbiased = FALSE,
+    rebuilds = FALSE),
   anderson_rubin = spec(label = "Anderson-Rubin scores", reference = "Anderson & Rubin (1956)",
     of = "factors", missing = names(MISSING_ANSWERS), needs = "uniquenesses",
-    weights = function(model) core_uncorrelated_weights(model),
-    unbiased = FALSE, rebuilds = FALSE),
+    weights = function(model) core_uncorrelated_weights(model), unbiased = FALSE, rebuilds = FALSE),
   component = spec(label = "component scores", of = "components", missing = names(MISSING_ANSWERS),
-    needs = character(),
-    weights = function(model) core_regression_weights(model),
-    unbiased = FALSE, rebuilds = TRUE),
+    needs = character(), weights = function(model) core_regression_weights(model), unbiased = FALSE,
+    rebuilds = TRUE),
   mean = spec(label = "means of the items", of = "scales", missing = c("own_mean", "none"),
     combine = function(means, sizes) means),
   sum = spec(label = "sums of the items", of = "scales", missing = c("none", "own_mean"),
@@ -79,8 +74,8 @@ settle_missing <- function(missing, spec) {
   stop_input("argument",
     sprintf("`missing` for %s must be one it has: %s.", spec$label, words),
     got = sprintf("\"%s\" came.", missing),
-    todo = sprintf("%s: people with missing answers are scored %s.",
-      spec$missing, MISSING_ANSWERS[spec$missing]))
+    todo = sprintf("%s: people with missing answers are scored %s.", spec$missing,
+      MISSING_ANSWERS[spec$missing]))
 }
 
 # For the help page.

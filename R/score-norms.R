@@ -33,8 +33,7 @@ norms_by_of <- function(norms, by) {
   check_class(norms, "norms", "respondent_scores", "score_respondents()")
   own <- norms$settings$norms_by
   if (is.null(by) || identical(by, own)) return(own)
-  stop_input("norms",
-    "`by` must be left out with `norms`, or be the same.",
+  stop_input("norms", "`by` must be left out with `norms`, or be the same.",
     got = sprintf("The norms are by: %s.", if (is.null(own)) "nothing" else name_culprits(own)))
 }
 
@@ -46,8 +45,7 @@ compare_with_norms <- function(scores, groups, also, norms, scoring) {
   known <- if (own) norms_of_people(scores, groups$of) else norms_of_earlier(norms, scoring)
   list(
     forms = lapply(stats::setNames(also, also), all_forms, scores, groups$of, known),
-    norms = known$norms, table = known$table,
-    findings = find_in_norms(groups, known$norms, own))
+    norms = known$norms, table = known$table, findings = find_in_norms(groups, known$norms, own))
 }
 
 norms_of_people <- function(scores, groups) {
@@ -107,8 +105,8 @@ norm_table <- function(scores, groups) {
       counted <- rle(sort(x[!is.na(x)]))
       z <- (counted$values - mean(x, na.rm = TRUE)) / stats::sd(x, na.rm = TRUE)
       tibble::tibble(scale = scale, group = group, score = counted$values, people = counted$lengths,
-        percentile = core_percentile(counted$values, x[!is.na(x)]),
-        standardised = z, t_score = 50 + 10 * z)
+        percentile = core_percentile(counted$values, x[!is.na(x)]), standardised = z,
+        t_score = 50 + 10 * z)
     }))
   }))
 }
@@ -136,8 +134,7 @@ find_in_norms <- function(groups, summary, own) {
   small <- small[!duplicated(small$group), ]
   strange <- sum(!groups$of %in% summary$group)
   bind_findings(if (nrow(small)) {
-    new_finding("small_norms",
-      name_culprits(sprintf("%s (%d)", small$group, small$people)),
+    new_finding("small_norms", name_culprits(sprintf("%s (%d)", small$group, small$people)),
       FEW_FOR_NORMS, value = min(small$people), limit = FEW_FOR_NORMS)
   }, if (strange) {
     new_finding("no_norms", count_of(strange, "person is", "people are"),

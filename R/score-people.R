@@ -110,11 +110,9 @@ score_scale_block <- function(scoring, answers, least, errors, threads) {
   enough <- vapply(seq_along(sizes),
     function(j) enough_answered(found$count[, j], sizes[j], scoring$missing, least),
     logical(nrow(answers)))
-  list(
-    scores = scoring$spec$combine(found$means, sizes),
+  list(scores = scoring$spec$combine(found$means, sizes),
     errors = if (errors) sqrt(sweep(1 / found$count, 2L, sizes, "*")),
-    answered = rowSums(found$count),
-    enough = matrix(enough, nrow(answers), length(sizes)),
+    answered = rowSums(found$count), enough = matrix(enough, nrow(answers), length(sizes)),
     missing = sweep(found$count, 2L, sizes, "<"))
 }
 
@@ -129,8 +127,7 @@ enough_answered <- function(answered, items, missing, least) {
 with_measurement_errors <- function(found, scoring, reliability, x, data, source) {
   if (scoring$of != "scales") {
     if (is.null(reliability)) return(found)
-    stop_input("argument",
-      "`reliability` must be left out for factor scores.",
+    stop_input("argument", "`reliability` must be left out for factor scores.",
       got = "Their errors follow from the solution.")
   }
   held <- x$values$precision
@@ -188,8 +185,7 @@ find_precision <- function(held, known, whose, x, source, people) {
     return(new_finding("own_precision", whose, those, value = people))
   }
   if (identical(x$source$fingerprint, source$fingerprint)) return(NULL)
-  new_finding("earlier_precision", whose,
-    count_of(max(held$people), "person", "people"),
+  new_finding("earlier_precision", whose, count_of(max(held$people), "person", "people"),
     value = max(held$people))
 }
 

@@ -2,14 +2,11 @@
 
 quality_of_scores <- function(scoring, found) {
   scores <- found$scores
-  common <- list(factor = scoring$names,
-    people = unname(as.integer(colSums(!is.na(scores)))),
-    mean = unname(colMeans(scores, na.rm = TRUE)),
-    sd = column_sds(scores))
+  common <- list(factor = scoring$names, people = unname(as.integer(colSums(!is.na(scores)))),
+    mean = unname(colMeans(scores, na.rm = TRUE)), sd = column_sds(scores))
   own <- if (scoring$of == "scales") {
     known <- found[["reliability"]]
-    list(
-      items = unname(as.integer(colSums(scoring$members))),
+    list(items = unname(as.integer(colSums(scoring$members))),
       reliability = if (is.null(known)) rep(NA_real_, length(scoring$names)) else known)
   } else {
     list(determinacy = scoring$determinacy,

@@ -65,8 +65,7 @@ reconstruct_responses <- function(x, data = NULL, factors = NULL, target = 0.90,
       items = tibble::tibble(items[c("item", "wording", "reversed")],
         share = unname(1 - found$missed / found$whole),
         typical = unname(sqrt(found$missed / colSums(!is.na(given$answers)))) * points),
-      people = tibble::tibble(given$people,
-        answered = as.integer(rowSums(!is.na(given$answers))),
+      people = tibble::tibble(given$people, answered = as.integer(rowSums(!is.na(given$answers))),
         share = found$people),
       curve = curve,
       share = 1 - sum(found$missed) / sum(found$whole),
@@ -107,8 +106,7 @@ settle_kept <- function(factors, names, most, k) {
   if (checkmate::test_int(factors, lower = 1, upper = most, tol = 0)) return(as.integer(factors))
   stop_input("factors",
     sprintf("`factors` must be a number from 1 to %d, or names of the solution's.", most),
-    got = describe_value(factors),
-    todo = sprintf("They are called: %s.", name_culprits(names)))
+    got = describe_value(factors), todo = sprintf("They are called: %s.", name_culprits(names)))
 }
 
 # People in blocks. rebuilt (n x p, keyed answers), people (share kept), and in the units analysed

@@ -157,8 +157,7 @@ score_respondents <- function(x, data, method = NULL, missing = NULL,
         units = if (scoring$of != "scales") scoring$units$by)),
     bind_findings(findings_on(x, given$source), given$findings,
       find_against_key(given$answers, expected_signs(scoring)),
-      find_in_scores(x, scoring, found, given, least),
-      found$findings, compared$findings),
+      find_in_scores(x, scoring, found, given, least), found$findings, compared$findings),
     given$source, match.call())
 }
 
@@ -173,8 +172,8 @@ SCORE_TAKES <- list(
   level = a_number("Of the limits of scores", 0.5, 0.999),
   also = a_text("Further forms of scores", function() FORMS, several = TRUE,
     check = function(x, name) check_forms(x)),
-  by = a_text("Group columns within which people are compared",
-    several = TRUE, setting = "norms_by", check = NULL))
+  by = a_text("Group columns within which people are compared", several = TRUE,
+    setting = "norms_by", check = NULL))
 
 # Of scales that were listed by hand, and of a matrix, the key is the data's.
 key_from_data <- function(scoring, key) {
@@ -203,13 +202,11 @@ score_table <- function(found, forms, people, scoring, level) {
   wanted <- c(names(people), "answered", score_columns(scoring$names, found, forms))
   twice <- unique(wanted[duplicated(wanted)])
   if (length(twice)) {
-    stop_input("columns",
-      "Every column of the scores must have a name of its own.",
+    stop_input("columns", "Every column of the scores must have a name of its own.",
       got = sprintf("Twice: %s.", name_culprits(twice)),
       todo = "Name the factors or scales otherwise (name_factors()), or the id and group columns.")
   }
-  tibble::new_tibble(
-    c(as.list(people), list(answered = found$answered), columns),
+  tibble::new_tibble(c(as.list(people), list(answered = found$answered), columns),
     nrow = nrow(found$scores))
 }
 

@@ -5,8 +5,7 @@ settle_asker <- function(ask) {
   if (isFALSE(ask)) return(NULL)
   if (is.function(ask)) return(ask)
   if (isTRUE(ask) && interactive()) return(ask_at_terminal)
-  stop_input("argument",
-    "`ask` must be FALSE, a function, or at a terminal TRUE.",
+  stop_input("argument", "`ask` must be FALSE, a function, or at a terminal TRUE.",
     got = if (isTRUE(ask)) "There is no terminal to ask at." else describe_value(ask),
     todo = "A function gets the question, and answers \"yes\", \"no\", \"stop\" or an item.")
 }
@@ -18,8 +17,8 @@ question_of <- function(now, state, first, others) {
     limit = first$limit,
     text = sprintf("Pass %d, %s left. %s%s: its %s is %s, %s %s. Take it out?",
       length(now$passes) + 1L, count_of(length(state$items), "item"), first$item,
-      if (nzchar(wording)) sprintf(" (%s)", wording) else "",
-      first$label, show_measure(first$value, first$digits), first$breaks,
+      if (nzchar(wording)) sprintf(" (%s)", wording) else "", first$label,
+      show_measure(first$value, first$digits), first$breaks,
       show_measure(first$limit, first$digits)),
     others = others, items = state$items)
 }

@@ -84,8 +84,7 @@ replay <- function(trail, data, threads = NULL) {
   fresh$left <- setdiff(items, vapply(fresh$events, `[[`, "", "item"))
   again <- run_sift(fresh, Inf, NULL, match.call())
   off <- which(!steps$same)
-  both <- tibble::tibble(item = items,
-    then = ifelse(items %in% trail$values$left, "in", "out"),
+  both <- tibble::tibble(item = items, then = ifelse(items %in% trail$values$left, "in", "out"),
     here = ifelse(items %in% again$values$left, "in", "out"))
   new_result("sift_replay",
     list(steps = steps,
@@ -114,8 +113,7 @@ replay_steps <- function(trail, now) {
       if (length(at)) here <- found$value[at[1L]]
     }
     rows[[i]] <- tibble::tibble(step = i, item = row$item, rule = row$rule, then = row$value,
-      here = here, would_go = would,
-      same = !by_rule || identical(would, row$item))
+      here = here, would_go = would, same = !by_rule || identical(would, row$item))
     now$left <- if (row$step == "restored") {
       items <- now$all$values$items$item
       items[items %in% c(now$left, row$item)]

@@ -83,8 +83,8 @@ trail_of <- function(passes, all) {
     })
     here <- trail_row(i, pass, all, list(step = if (last) "end" else "removed", item = pass$removed,
       rule = pass$rule, value = pass$value, limit = pass$limit,
-      runners_up = paste(pass$runners_up, collapse = ", "),
-      who = pass$who, why = pass$why, pinned = paste(pass$pinned, collapse = ", ")))
+      runners_up = paste(pass$runners_up, collapse = ", "), who = pass$who, why = pass$why,
+      pinned = paste(pass$pinned, collapse = ", ")))
     stack_rows(c(by_hand, list(here)))
   }))
 }
@@ -100,8 +100,7 @@ trail_row <- function(i, pass, all, step) {
       sphericity_df = pass$sphericity$df, sphericity_p = pass$sphericity$p, share = pass$share,
       rmsr = pass$rmsr,
       lowest_omega = if (all(is.na(omega))) NA_real_ else min(omega, na.rm = TRUE)),
-    said[c("step", "item")],
-    list(wording = all$wording[match(said$item, all$item)]),
+    said[c("step", "item")], list(wording = all$wording[match(said$item, all$item)]),
     said[c("rule", "value", "limit", "runners_up", "who", "why", "pinned")])
   tibble::new_tibble(columns, nrow = 1L)
 }
@@ -120,8 +119,7 @@ items_of_sift <- function(now, trail, all) {
   at <- ifelse(out, match(all$item, last$item), NA_integer_)
   tibble::tibble(item = all$item, wording = all$wording, reversed = all$reversed,
     facet = if (is.null(now$facets)) NA_character_ else now$facets,
-    state = ifelse(out, "out", "in"),
-    last[at, c("pass", "rule", "value", "limit", "who", "why")])
+    state = ifelse(out, "out", "in"), last[at, c("pass", "rule", "value", "limit", "who", "why")])
 }
 
 tiles_of <- function(passes, items) {

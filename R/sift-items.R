@@ -84,10 +84,9 @@ sift_items <- function(x, rules = sift_rules(),
 
 SIFT_TAKES <- list(
   keep = a_text("Items that never go", several = TRUE, lazy = TRUE),
-  drop_first = a_text("Items that go before the first pass, each with the reason",
-    mapped = TRUE, check = NULL),
-  passes = a_whole("At most so many items go; any number when left out",
-    0,
+  drop_first = a_text("Items that go before the first pass, each with the reason", mapped = TRUE,
+    check = NULL),
+  passes = a_whole("At most so many items go; any number when left out", 0,
     check = function(x, name) if (identical(x, Inf)) x else check_whole(x, name, 0L)),
   if_too_few_items = a_text(
     "When the items left are too few for so many factors: fewer, or the end",
@@ -116,8 +115,7 @@ settle_turning <- function(rotation, asked, starts, seed, threads) {
   spec <- ROTATIONS[[rotation]]
   own <- asked[setdiff(names(asked), c("oblique", "normalization", "optimum"))]
   weights <- if (is.null(asked$normalization)) "none" else asked$normalization
-  list(
-    asked = settle_parameters(ROTATIONS, rotation, own),
+  list(asked = settle_parameters(ROTATIONS, rotation, own),
     oblique = settle_oblique(asked$oblique, spec),
     normalization = check_choice(weights, "normalization", names(NORMALIZATIONS)),
     starts = check_whole(starts, "starts", 1L), optimum = 1L, seed = seed, threads = threads)
@@ -140,8 +138,7 @@ facets_of <- function(all, rules) {
   facets <- known[["facet"]][match(all$values$items$item, known$item)]
   if (is.null(least)) return(facets)
   if (!is.null(facets) && !all(is.na(facets))) return(facets)
-  stop_input("facets",
-    "Facets must be known where `least_per_facet` holds them.",
+  stop_input("facets", "Facets must be known where `least_per_facet` holds them.",
     got = "The codebook has no column `facet`.",
     todo = "Add it to the codebook, or leave `least_per_facet` out.")
 }
@@ -150,16 +147,13 @@ drop_by_hand <- function(start, reasons) {
   if (is.null(reasons)) return(start)
   good <- checkmate::test_character(reasons, min.chars = 1L, names = "unique", any.missing = FALSE)
   if (!good) {
-    stop_input("argument",
-      "`drop_first` must be reasons, named by item.",
-      got = describe_value(reasons),
-      todo = "For example c(o2 = \"about travel, not motives\").")
+    stop_input("argument", "`drop_first` must be reasons, named by item.",
+      got = describe_value(reasons), todo = "For example c(o2 = \"about travel, not motives\").")
   }
   check_sift_items(names(reasons), "drop_first", start$left)
   both <- intersect(names(reasons), start$pinned)
   if (length(both)) {
-    stop_input("items",
-      "An item must be kept or dropped first, not both.",
+    stop_input("items", "An item must be kept or dropped first, not both.",
       got = sprintf("Both: %s.", name_culprits(both)))
   }
   for (item in names(reasons)) {

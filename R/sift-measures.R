@@ -14,15 +14,12 @@
 SIFTING_RULES <- family(
   adequacy = spec(label = "sampling adequacy", reference = "Kaiser & Rice (1974)",
     stage = "correlations", limit = cutoff("adequacy_least"), lowest = 0, highest = 1,
-    breaks = "below",
-    measure = function(state, asked) state$adequacy$items,
-    parameters = list(), digits = 2L),
+    breaks = "below", measure = function(state, asked) state$adequacy$items, parameters = list(),
+    digits = 2L),
   communality = spec(label = "communality", reference = "Child (2006)", stage = "factors",
     limit = function(components) if (components) 0.50 else cutoff("low_communality"),
-    error = function(state) state$errors$communality,
-    lowest = 0, highest = 1, breaks = "below",
-    measure = function(state, asked) state$communalities,
-    parameters = list(), digits = 2L),
+    error = function(state) state$errors$communality, lowest = 0, highest = 1, breaks = "below",
+    measure = function(state, asked) state$communalities, parameters = list(), digits = 2L),
   loading = spec(label = "largest loading", reference = NA_character_, stage = "rotation",
     limit = cutoff("salient_loading"), error = function(state) state$errors$first, lowest = 0,
     highest = 1, breaks = "below",
@@ -48,8 +45,6 @@ SIFTING_RULES <- family(
     limit = 3, lowest = 1, highest = 100, breaks = "below",
     measure = function(state, asked) as.numeric(table(state$home)[as.character(state$home)]),
     parameters = list(), digits = 0L),
-  reliability = spec(
-    label = "gain of its scale's omega without it",
-    reference = "McDonald (1999)", stage = "scales", limit = cutoff("high_alpha_gain"), lowest = 0,
-    highest = 1, breaks = "above", measure = function(state, asked) state$gains,
-    parameters = list(), digits = 3L))
+  reliability = spec(label = "gain of its scale's omega without it", reference = "McDonald (1999)",
+    stage = "scales", limit = cutoff("high_alpha_gain"), lowest = 0, highest = 1, breaks = "above",
+    measure = function(state, asked) state$gains, parameters = list(), digits = 3L))

@@ -48,8 +48,7 @@ sift_paths <- function(x, replicates = NULL, steps = c(0.8, 0.9, 1.1, 1.2), unce
     stop_input("argument", "`steps` must be numbers from 0.1 to 10.", got = describe_value(steps))
   }
   if (!checkmate::test_numeric(uncertain, 0, 1, any.missing = FALSE, len = 2L, sorted = TRUE)) {
-    stop_input("argument",
-      "`uncertain` must be two shares, the smaller first.",
+    stop_input("argument", "`uncertain` must be two shares, the smaller first.",
       got = describe_value(uncertain))
   }
   seed <- settle_seed(seed)
@@ -139,8 +138,7 @@ paths_in_range <- function(first, count, payload, threads, progress) {
   asked <- payload$asked[first + seq_len(count)]
   # a draw may have no solution
   run <- function(path) {
-    tryCatch(
-      walk_path(path, payload$now, payload$answers),
+    tryCatch(walk_path(path, payload$now, payload$answers),
       softsieve_error = function(e) list(failed = e$message))
   }
   several <- threads > 1L && .Platform$OS.type == "unix"
@@ -230,10 +228,9 @@ values_of_paths <- function(x, asked, walked, uncertain) {
   verdict <- ifelse(share < uncertain[1L], "goes", ifelse(share > uncertain[2L], "stays",
     "uncertain"))
   list(
-    items = tibble::tibble(
-      items[c("item", "wording", "reversed", "state")],
-      stays = share, limits = by("limits"), orders = by("orders"), numbers = by("numbers"),
-      draws = by("draws"), verdict = verdict),
+    items = tibble::tibble(items[c("item", "wording", "reversed", "state")], stays = share,
+      limits = by("limits"), orders = by("orders"), numbers = by("numbers"), draws = by("draws"),
+      verdict = verdict),
     paths = tibble::tibble(kind = kinds, what = vapply(asked, `[[`, "", "what"),
       left = lengths(lapply(walked, `[[`, "left")),
       factors = vapply(walked, function(end) as.integer(end$factors), 0L),
@@ -298,6 +295,5 @@ glance.sift_paths <- function(x, ...) {
   v <- x$values
   tibble::tibble(paths = nrow(v$paths), items = nrow(v$items),
     stay = sum(v$items$verdict == "stays"), go = sum(v$items$verdict == "goes"),
-    uncertain = sum(v$items$verdict == "uncertain"),
-    lowest_agreement = min(v$agreement$lowest))
+    uncertain = sum(v$items$verdict == "uncertain"), lowest_agreement = min(v$agreement$lowest))
 }

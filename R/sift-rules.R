@@ -75,8 +75,8 @@ sift_rules <- function(..., order = NULL, least_items = 3L, least_per_factor = 3
 }
 
 RULES_TAKE <- list(
-  order = a_text("Rules that are looked at first, in this order",
-    function() names(SIFTING_RULES), several = TRUE),
+  order = a_text("Rules that are looked at first, in this order", function() names(SIFTING_RULES),
+    several = TRUE),
   least_items = a_whole("So many items must stay", 3),
   least_per_factor = a_whole("So many items must stay on each factor", 0),
   most_omega_loss = a_number(
@@ -93,24 +93,19 @@ sift_rule <- function(name, label, measure, limit, breaks = c("below", "above"))
   check_number(limit, "limit", -1e6, 1e6)
   breaks <- check_choice(breaks, "breaks", c("below", "above"))
   if (!is.function(measure)) {
-    stop_input("argument",
-      "`measure` must be a function of the state of a pass.",
-      got = describe_value(measure),
-      todo = "For example function(state) state$table$sd.")
+    stop_input("argument", "`measure` must be a function of the state of a pass.",
+      got = describe_value(measure), todo = "For example function(state) state$table$sd.")
   }
   c(list(name = name), spec(label = label, stage = "scales", limit = limit, lowest = -1e6,
-    highest = 1e6, breaks = breaks,
-    measure = function(state, asked) measure(state),
+    highest = 1e6, breaks = breaks, measure = function(state, asked) measure(state),
     parameters = list(), digits = 2L))
 }
 
 own_rules <- function(also) {
   good <- is.list(also) && all(vapply(also,
-    function(one) is.list(one) && is.function(one[["measure"]]),
-    NA))
+    function(one) is.list(one) && is.function(one[["measure"]]), NA))
   if (!good) {
-    stop_input("argument",
-      "`also` must be a list of what sift_rule() returned.",
+    stop_input("argument", "`also` must be a list of what sift_rule() returned.",
       got = describe_value(also))
   }
   names(also) <- vapply(also, `[[`, "", "name")

@@ -41,8 +41,7 @@ items_of_short <- function(part, given, drawn) {
     tabulate(unlist(sets), length(p$items)) / length(sets)
   }
   tibble::tibble(scale = part$name, row[c("item", "wording", "reversed")], facet = p$facets,
-    chosen = seq_along(p$items) %in% part$sets$sets[1L, ],
-    often = often)
+    chosen = seq_along(p$items) %in% part$sets$sets[1L, ], often = often)
 }
 
 outside_of_short <- function(name, drawn) {
@@ -77,7 +76,6 @@ measures_of_set <- function(covariances, factor, set) {
   corrected <- covariances
   diag(corrected) <- factor$loadings^2
   spread <- sqrt(sum(covariances[set, set]) * sum(covariances))
-  tibble::tibble(
-    omega = common / (common + sum(factor$uniquenesses[set])),
+  tibble::tibble(omega = common / (common + sum(factor$uniquenesses[set])),
     fidelity = sum(corrected[set, ]) / spread)
 }

@@ -74,9 +74,7 @@ shorten_scales <- function(scales, data = NULL, size = 4L, keep = NULL,
   new_result("short_forms", values_of_short(parts, given, drawn, criterion),
     c(given$correlations$settings, list(size = sizes, keep = pinned, criterion = criterion,
       least_per_facet = least_per_facet, best = best, replicates = replicates, seed = seed)),
-    bind_findings(
-      findings_that_travel(given$correlations$findings),
-      scales$findings,
+    bind_findings(findings_that_travel(given$correlations$findings), scales$findings,
       new_finding("end_flatters", count_of(sum(lengths(given$members)) - sum(sizes), "item"))),
     given$correlations$source, match.call())
 }
@@ -87,25 +85,20 @@ sizes_wanted <- function(size, given) {
   good <- checkmate::test_integerish(size, lower = 1, any.missing = FALSE) &&
     (is.null(names(size)) && length(size) == 1L || setequal(names(size), names))
   if (!good) {
-    stop_input("argument",
-      "`size` must be one number, or one for each scale, by name.",
-      got = describe_value(size),
-      todo = sprintf("Scales: %s.", name_culprits(names)))
+    stop_input("argument", "`size` must be one number, or one for each scale, by name.",
+      got = describe_value(size), todo = sprintf("Scales: %s.", name_culprits(names)))
   }
   sizes <- if (is.null(names(size))) rep(size, length(names)) else size[names]
   sizes <- stats::setNames(as.integer(sizes), names)
   short <- names[sizes > have]
   if (length(short)) {
-    stop_input("items",
-      "A short form must not have more items than its scale.",
+    stop_input("items", "A short form must not have more items than its scale.",
       got = sprintf("%s: %d of %d.", short, sizes[short], have[short]))
   }
   long <- names[have > 30L]
   if (length(long)) {
-    stop_input("items",
-      "A scale to be shortened must have at most 30 items.",
-      got = sprintf("%s has %d.", long, have[long]),
-      todo = "Sift it first: sift_items().")
+    stop_input("items", "A scale to be shortened must have at most 30 items.",
+      got = sprintf("%s has %d.", long, have[long]), todo = "Sift it first: sift_items().")
   }
   sizes
 }
@@ -117,10 +110,8 @@ shorten_one <- function(given, name, size, pinned, least, by, best, data) {
   known <- data$values$items
   facets <- known[["facet"]][match(items, known$item)]
   if (is.null(facets)) facets <- rep(NA_character_, length(items))
-  plan <- list(items = items,
-    covariances = given$covariances[at, at, drop = FALSE],
-    forced = items %in% pinned,
-    facet = match(facets, unique(facets[!is.na(facets)])),
+  plan <- list(items = items, covariances = given$covariances[at, at, drop = FALSE],
+    forced = items %in% pinned, facet = match(facets, unique(facets[!is.na(facets)])),
     facets = facets, least = least, by = by)
   held <- length(unique(facets[!is.na(facets)])) * least
   if (sum(plan$forced) > size || held > size) {
@@ -185,8 +176,7 @@ sets_in_range <- function(first, count, payload, threads, progress) {
       plan$covariances <- inside
       factor <- one_factor_of(inside)
       set <- subsets_of(plan, factor, part$size, 1L)$sets[1L, ]
-      list(set = set,
-        inside = measures_of_set(inside, factor, set)[[by]],
+      list(set = set, inside = measures_of_set(inside, factor, set)[[by]],
         outside = measures_of_set(outside, one_factor_of(outside), set)[[by]])
     })
     progress(i)

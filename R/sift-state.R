@@ -65,8 +65,7 @@ number_of_pass <- function(part, how) {
   p <- ncol(part$values$correlations)
   most <- if (how$components) p - 1L else core_most_factors(p)
   if (most < 1L) {
-    stop_input("items",
-      "Sifting needs at least three items that are left.",
+    stop_input("items", "Sifting needs at least three items that are left.",
       got = sprintf("%s came.", name_culprits(part$values$items$item)))
   }
   if (is.numeric(how$factors)) {

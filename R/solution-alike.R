@@ -4,8 +4,7 @@
 # `starts`, `extraction_starts`: others than the solution's; `tested`: with the test of fit?
 solve_alike <- function(correlations, solution, k = ncol(solution$values$loadings), seed = NULL,
     threads = NULL, starts = solution$settings$starts,
-    extraction_starts = solution$settings$extraction_starts,
-    tested = TRUE) {
+    extraction_starts = solution$settings$extraction_starts, tested = TRUE) {
   s <- solution$settings
   p <- ncol(correlations$values$correlations)
   extracted <- if (one_of_model(s) == "component") {

@@ -99,8 +99,7 @@ settle_solutions <- function(given) {
   blank <- !nzchar(names)
   names[blank] <- telling_names(given)[blank]
   if (anyDuplicated(names)) {
-    stop_input("solutions",
-      "Every solution must have a name of its own.",
+    stop_input("solutions", "Every solution must have a name of its own.",
       got = sprintf("Twice: %s.", name_culprits(unique(names[duplicated(names)]))))
   }
   stats::setNames(given, names)
@@ -125,8 +124,7 @@ side_by_side <- function(name, solution, salient) {
   tibble::tibble(solution = name, factors = ncol(v$loadings), items = nrow(v$loadings), n = v$n,
     kind = s$kind, method = s$method, rotation = s$rotation, share = sum(v$variance$share),
     rmsr = measure("rmsr"), rmsea = measure("rmsea"), cfi = measure("cfi"), bic = measure("bic"),
-    smallest = min(tabulate(home, ncol(v$loadings))),
-    weak = sum(is.na(home)),
+    smallest = min(tabulate(home, ncol(v$loadings))), weak = sum(is.na(home)),
     cross_loading = length(cross_loading_items(v$loadings, salient)))
 }
 
@@ -147,8 +145,7 @@ compare_two <- function(two, salient) {
   }
   factors <- tibble::add_column(matched, likeness = likeness(matched$congruence))
   list(factors = label(factors), items = label(items),
-    congruences = core_congruences(first, second),
-    verdict = say_of_two(two, factors, items))
+    congruences = core_congruences(first, second), verdict = say_of_two(two, factors, items))
 }
 
 items_of_two <- function(first, second, at, matched, salient) {
@@ -166,8 +163,7 @@ items_of_two <- function(first, second, at, matched, salient) {
   then <- words[before]
   tibble::tibble(item = rownames(first), factor = now, before = then,
     moved = !is.na(now) & !is.na(then) & now != then,
-    difference = difference[cbind(seq_along(largest), largest)],
-    on = on)
+    difference = difference[cbind(seq_along(largest), largest)], on = on)
 }
 
 # What the comparison of two comes to.
@@ -192,8 +188,7 @@ say_of_two <- function(two, factors, items) {
   sprintf("%s against %s: %s%s; %s.", names(two)[1L], names(two)[2L], found,
     paste(sprintf("; %s", origin_of(other, items)), collapse = ""),
     if (nrow(moved)) {
-      sprintf("%s: %s",
-        count_of(nrow(moved), "item moves", "items move"),
+      sprintf("%s: %s", count_of(nrow(moved), "item moves", "items move"),
         name_culprits(moved$item, 6L))
     } else {
       "no item moves"
@@ -223,20 +218,13 @@ find_in_comparison <- function(solutions, values) {
   bind_findings(if (length(alone)) {
     new_finding("compared_on_shared", name_culprits(alone), value = length(alone))
   }, if (nrow(tiny)) {
-    new_finding("tiny_factor", tiny$solution,
-      vapply(tiny$smallest, count_of, "", one = "item"),
+    new_finding("tiny_factor", tiny$solution, vapply(tiny$smallest, count_of, "", one = "item"),
       value = tiny$smallest, limit = 3)
   })
 }
 
 #' @exportS3Method tibble::as_tibble
 as_tibble.solution_comparison <- function(x, ...) x$values$factors
-
-#' @export
-tidy.solution_comparison <- function(x, ...) {
-  check_dots_empty(...)
-  x$values$factors
-}
 
 #' @export
 glance.solution_comparison <- function(x, ...) {

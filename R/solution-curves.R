@@ -62,10 +62,8 @@ information_curves <- function(solution, from = -4, to = 4, step = 0.1,
   cut <- !vapply(thresholds[rownames(v$loadings)], is.null, NA)
   at <- which(!is.na(home) & cut)
   if (!length(at)) {
-    stop_input("salient",
-      "Some item with categories must load by `salient` or more.",
-      got = sprintf("None loads by %s.", format_unit(salient)),
-      todo = "Lower `salient`.")
+    stop_input("salient", "Some item with categories must load by `salient` or more.",
+      got = sprintf("None loads by %s.", format_unit(salient)), todo = "Lower `salient`.")
   }
   levels <- seq(from, to, by = step)
   each <- lapply(at, function(i) {
@@ -114,9 +112,6 @@ tidy.information_curves <- function(x, ...) {
 #' @export
 glance.information_curves <- function(x, ...) {
   check_dots_empty(...)
-  tibble::tibble(
-    factors = length(unique(x$values$curves$factor)),
-    items = nrow(x$values$slopes),
-    most_information = max(x$values$curves$information),
-    least_error = min(x$values$curves$error))
+  tibble::tibble(factors = length(unique(x$values$curves$factor)), items = nrow(x$values$slopes),
+    most_information = max(x$values$curves$information), least_error = min(x$values$curves$error))
 }

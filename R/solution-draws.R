@@ -37,18 +37,15 @@ units_of_people <- function(answers, clusters, strata) {
   if (is.null(stratum)) stratum <- rep("all", n)
   first <- match(seq_len(max(unit)), unit)
   check_nested(unit, stratum, cluster)
-  list(unit_of = unit - 1L,
-    stratum_of = match(stratum[first], unique(stratum)) - 1L,
-    units = max(unit),
-    alone = names(which(table(stratum[first]) < 2L)))
+  list(unit_of = unit - 1L, stratum_of = match(stratum[first], unique(stratum)) - 1L,
+    units = max(unit), alone = names(which(table(stratum[first]) < 2L)))
 }
 
 # Of counts, random groups are drawn: who was in which cluster is not known any more.
 units_of_groups <- function(tables, clusters, strata) {
   check_random_groups(tables)
   if (!is.null(clusters) || !is.null(strata)) {
-    stop_input("argument",
-      "`clusters` and `strata` need answers of people.",
+    stop_input("argument", "`clusters` and `strata` need answers of people.",
       got = "The solution comes from counts, in which people were assigned to random groups.",
       todo = "Leave them out, or take a sample of people: sample_people().")
   }
@@ -62,8 +59,7 @@ check_nested <- function(unit, stratum, cluster) {
   pairs <- unique(data.frame(unit, stratum))
   split <- unique(cluster[unit %in% pairs$unit[duplicated(pairs$unit)]])
   if (max(unit) < 2L) {
-    stop_input("argument",
-      "There must be two clusters or more to draw from.",
+    stop_input("argument", "There must be two clusters or more to draw from.",
       got = sprintf("All people are in %s.", cluster[1L]))
   }
   if (!length(split)) return(invisible())
@@ -112,11 +108,9 @@ core_payload <- function(given, plan, missing) {
     units$unit_of <- units$unit_of[whole]
   }
   x[is.na(x)] <- NaN
-  list(answers = x,
-    weights = if (is.null(weights)) numeric() else weights,
-    units = units, plan = plan,
-    dealt = if (counts) dealt_counts(given$answers),
-    replicates = given$replicates, halves = given$halves, seed = given$seed)
+  list(answers = x, weights = if (is.null(weights)) numeric() else weights, units = units,
+    plan = plan, dealt = if (counts) dealt_counts(given$answers), replicates = given$replicates,
+    halves = given$halves, seed = given$seed)
 }
 
 solutions_in_core <- function(first, count, payload, threads, progress) {

@@ -72,8 +72,7 @@ sort_by_stage <- function(dots, x, method) {
     setdiff(names(dots), all)
   }
   if (length(wrong)) {
-    stop_input("argument",
-      "Every argument must be one that a stage knows.",
+    stop_input("argument", "Every argument must be one that a stage knows.",
       got = sprintf("Not known here: %s.", name_culprits(wrong)),
       todo = c(hint_nearest(wrong[1L], all), sprintf("Known: %s.", paste(all, collapse = ", "))))
   }

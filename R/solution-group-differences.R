@@ -54,8 +54,7 @@ differences_of_groups <- function(pooled, kept) {
     }
     tibble::tibble(item = rep(items$item, k), factor = rep(colnames(mean), each = p), group = name,
       loading = as.numeric(loadings[[name]]), pooled = as.numeric(pooled$values$loadings),
-      mean = as.numeric(mean),
-      difference = as.numeric(loadings[[name]] - mean),
+      mean = as.numeric(mean), difference = as.numeric(loadings[[name]] - mean),
       lower = limits$lower, upper = limits$upper, apart = limits$lower > 0 | limits$upper < 0,
       wording = rep(items$wording, k), reversed = rep(items$reversed, k))
   })
@@ -138,8 +137,7 @@ find_in_groups <- function(each, values, p) {
         limit = 5 * p)
     },
     if (nrow(other)) {
-      new_finding("groups_differ",
-        vapply(split(other$factor, other$factor), `[`, "", 1L),
+      new_finding("groups_differ", vapply(split(other$factor, other$factor), `[`, "", 1L),
         vapply(split(other$congruence, other$factor), function(x) format_unit(min(x)), ""),
         value = vapply(split(other$congruence, other$factor), min, 0),
         limit = cutoff("factor_similar"))

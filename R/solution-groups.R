@@ -133,8 +133,7 @@ turn_to <- function(extracted, pooled, seed, threads) {
       transformation = diag(1) * sign)
   } else {
     core_rotate_weighted(extracted$values$unrotated, turning_of(spec, oblique),
-      spec$request(nrow(target), ncol(target), asked),
-      rep(1, nrow(target)), GROUP_STARTS, seed,
+      spec$request(nrow(target), ncol(target), asked), rep(1, nrow(target)), GROUP_STARTS, seed,
       threads)$best[c("loadings", "correlations", "transformation")]
   }
   settings <- extracted$settings

@@ -56,8 +56,7 @@ hierarchical_form <- function(solution, factors = 1L) {
     higher_loadings = higher$loadings,
     higher_uniqueness = stats::setNames(higher$uniquenesses, colnames(between)),
     variance = tibble::tibble(factor = names(squares), sum_of_squares = unname(squares),
-      share = unname(squares) / nrow(items),
-      share_of_common = unname(squares) / sum(squares)),
+      share = unname(squares) / nrow(items), share_of_common = unname(squares) / sum(squares)),
     general_share = sum(squares[general]) / sum(squares),
     residual = if (k > 2L) {
       core_residual_sizes(
@@ -65,10 +64,8 @@ hierarchical_form <- function(solution, factors = 1L) {
     } else {
       0
     })
-  new_result("hierarchical_form", values,
-    c(solution$settings, list(general = factors)),
-    find_in_hierarchy(values, higher, colnames(between)),
-    solution$source, match.call())
+  new_result("hierarchical_form", values, c(solution$settings, list(general = factors)),
+    find_in_hierarchy(values, higher, colnames(between)), solution$source, match.call())
 }
 
 check_higher_number <- function(solution, factors) {
@@ -96,22 +93,18 @@ hierarchical_table <- function(loadings, general, items) {
   common <- rowSums(loadings^2)
   table <- tibble::as_tibble(cbind(items["item"], as.data.frame(loadings),
     general_share = rowSums(loadings[, general, drop = FALSE]^2) / common,
-    communality = common,
-    items[c("uniqueness", "wording", "reversed")]))
+    communality = common, items[c("uniqueness", "wording", "reversed")]))
   table[order(home, -abs(loadings[cbind(seq_along(home), home + length(general))])), ]
 }
 
 find_in_hierarchy <- function(values, higher, names) {
   bound <- names[higher$uniquenesses <= HIGHER_LOWEST + 1e-8]
-  bind_findings(
-    if (length(names) == 2L) new_finding("two_factors"),
-    if (length(bound)) {
-      new_finding("wholly_general", bound, value = HIGHER_LOWEST, limit = HIGHER_LOWEST)
-    },
-    if (values$general_share < cutoff("general_share")) {
-      new_finding("weak_general", format_share(values$general_share), value = values$general_share,
-        limit = cutoff("general_share"))
-    })
+  bind_findings(if (length(names) == 2L) new_finding("two_factors"), if (length(bound)) {
+    new_finding("wholly_general", bound, value = HIGHER_LOWEST, limit = HIGHER_LOWEST)
+  }, if (values$general_share < cutoff("general_share")) {
+    new_finding("weak_general", format_share(values$general_share), value = values$general_share,
+      limit = cutoff("general_share"))
+  })
 }
 
 #' @exportS3Method tibble::as_tibble
@@ -130,9 +123,8 @@ tidy.hierarchical_form <- function(x, ...) {
 glance.hierarchical_form <- function(x, ...) {
   check_dots_empty(...)
   tibble::tibble(items = nrow(x$values$table),
-    factors = ncol(x$values$loadings) - x$settings$general,
-    general = x$settings$general, general_share = x$values$general_share,
-    residual = x$values$residual)
+    factors = ncol(x$values$loadings) - x$settings$general, general = x$settings$general,
+    general_share = x$values$general_share, residual = x$values$residual)
 }
 
 #' @export

@@ -69,11 +69,9 @@ solution_ladder <- function(x, from = 1L, to = NULL, ..., method = "minres", rot
   })
   names(solutions) <- levels
   found <- Map(rungs_between, solutions[-1L], solutions[-length(solutions)])
-  values <- list(
-    rungs = stack_rows(lapply(found, `[[`, "rungs")),
+  values <- list(rungs = stack_rows(lapply(found, `[[`, "rungs")),
     factors = stack_rows(lapply(solutions, factors_of_level)),
-    correlations = lapply(found, `[[`, "correlations"),
-    solutions = solutions)
+    correlations = lapply(found, `[[`, "correlations"), solutions = solutions)
   new_result("solution_ladder", values,
     c(top$settings, list(from = from, to = to, ladder_seed = seed)),
     findings_that_travel(do.call(bind_findings, unname(lapply(solutions, `[[`, "findings")))),
@@ -94,8 +92,7 @@ settle_top <- function(to, from, top) {
 
 # A solution of one factor was never rotated: nobody knows how several should be.
 stop_without_rotation <- function() {
-  stop_input("levels",
-    "A ladder up from one factor must know how to rotate.",
+  stop_input("levels", "A ladder up from one factor must know how to rotate.",
     got = "A solution of one factor came, which has no rotation.",
     todo = "Give the answers instead, with `to` and `rotation`.")
 }
@@ -108,10 +105,9 @@ rungs_between <- function(here, before) {
   dimnames(between) <- list(factor_names(here), factor_names(before))
   parent <- max.col(abs(between), ties.method = "first")
   rungs <- tibble::tibble(level = ncol(here$values$loadings),
-    factor = rep(rownames(between), ncol(between)),
-    level_before = ncol(before$values$loadings),
-    factor_before = rep(colnames(between), each = nrow(between)),
-    correlation = as.numeric(between), parent = as.logical(col(between) == parent))
+    factor = rep(rownames(between), ncol(between)), level_before = ncol(before$values$loadings),
+    factor_before = rep(colnames(between), each = nrow(between)), correlation = as.numeric(between),
+    parent = as.logical(col(between) == parent))
   list(rungs = rungs, correlations = between)
 }
 
@@ -128,12 +124,6 @@ factors_of_level <- function(solution) {
 
 #' @exportS3Method tibble::as_tibble
 as_tibble.solution_ladder <- function(x, ...) x$values$rungs
-
-#' @export
-tidy.solution_ladder <- function(x, ...) {
-  check_dots_empty(...)
-  x$values$rungs
-}
 
 #' @export
 glance.solution_ladder <- function(x, ...) {

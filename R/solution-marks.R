@@ -123,8 +123,7 @@ find_in_marks <- function(marks, solution, limits) {
       if (!nrow(own)) return(NULL)
     }
     do.call(new_finding,
-      c(list(mark$told),
-        mark$words(solution, own$item, own$value, limits),
+      c(list(mark$told), mark$words(solution, own$item, own$value, limits),
         list(item = own$item, value = own$value, limit = own$limit)))
   })
   do.call(bind_findings, unname(found))

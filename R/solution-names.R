@@ -54,8 +54,7 @@ name_factors <- function(solution, names = NULL, strongest = 4L, ...) {
   if (is.null(names)) return(naming_help(solution, strongest, match.call()))
   if (is_result(names, "factor_solution")) {
     if (is_named(names)) return(keep_names(solution, names))
-    stop_input("names",
-      "A solution whose names are taken over must have names.",
+    stop_input("names", "A solution whose names are taken over must have names.",
       got = "Its factors have not been named.",
       todo = "Name them first: name_factors(earlier, c(F1 = \"...\")).")
   }

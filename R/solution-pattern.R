@@ -45,9 +45,8 @@
 #' @concept cross-loading
 #' @export
 pattern_table <- function(solution, hide_below = cutoff("salient_loading"),
-    sort = c("factor", "size", "communality", "questionnaire"),
-    structure = FALSE, weak_below = cutoff("salient_loading"),
-    cross_loading_from = cutoff("salient_loading"),
+    sort = c("factor", "size", "communality", "questionnaire"), structure = FALSE,
+    weak_below = cutoff("salient_loading"), cross_loading_from = cutoff("salient_loading"),
     cross_loading_within = cutoff("cross_loading_distance"),
     communality_below = cutoff("low_communality"), ...) {
   check_dots_empty(...)
@@ -105,8 +104,8 @@ lay_out_pattern <- function(solution, marks, weak_below, structure) {
   tibble::as_tibble(c(
     list(item = items$item, factor = colnames(loadings)[home_factor(loadings, weak_below)]),
     columns_of(loadings), if (structure) columns_of(beside),
-    items[c("communality", "uniqueness", "complexity")],
-    list(marks = unname(words)), items[c("wording", "reversed")]))
+    items[c("communality", "uniqueness", "complexity")], list(marks = unname(words)),
+    items[c("wording", "reversed")]))
 }
 
 structure_columns <- function(factors) paste0("structure_", factors)
@@ -145,8 +144,7 @@ tidy.pattern_table <- function(x, ...) {
   check_dots_empty(...)
   l <- x$values$loadings[x$values$table$item, , drop = FALSE]
   tibble::tibble(item = rep(rownames(l), ncol(l)), factor = rep(colnames(l), each = nrow(l)),
-    loading = as.numeric(l),
-    hidden = as.logical(abs(l) < x$settings$hide_below))
+    loading = as.numeric(l), hidden = as.logical(abs(l) < x$settings$hide_below))
 }
 
 #' @export

@@ -88,13 +88,11 @@ loading_stability <- function(solution, clusters = NULL, strata = NULL, level = 
   check_solved(solved, replicates)
   kept <- which(solved[seq_len(replicates)])
   limit <- chance_of_half(solution, answers, units, seed, threads)
-  values <- c(
-    stability_tables(solution, drawn, kept, level),
+  values <- c(stability_tables(solution, drawn, kept, level),
     list(
       numbers = numbers_chosen(drawn$eigenvalues[, kept, drop = FALSE], limit),
       halves = if (halves) halves_alike(drawn$loadings, replicates, halves),
-      draws = list(
-        loadings = drawn$loadings[, , kept, drop = FALSE],
+      draws = list(loadings = drawn$loadings[, , kept, drop = FALSE],
         factor_correlations = drawn$factor_correlations[, , kept, drop = FALSE],
         communalities = drawn$communalities[, kept, drop = FALSE],
         congruences = drawn$congruences[, kept, drop = FALSE]),
@@ -142,8 +140,7 @@ find_in_stability <- function(values, settings, k) {
     },
     if (length(most) && most != k) {
       new_finding("number_differs", most, format_share(max(numbers$share)), k,
-        format_share(sum(numbers$share[numbers$factors == k])),
-        value = most, limit = k)
+        format_share(sum(numbers$share[numbers$factors == k])), value = most, limit = k)
     })
 }
 
@@ -171,12 +168,6 @@ find_in_units_drawn <- function(values, settings, units) {
 
 #' @exportS3Method tibble::as_tibble
 as_tibble.loading_stability <- function(x, ...) x$values$loadings
-
-#' @export
-tidy.loading_stability <- function(x, ...) {
-  check_dots_empty(...)
-  x$values$loadings
-}
 
 #' @export
 glance.loading_stability <- function(x, ...) {

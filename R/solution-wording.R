@@ -44,7 +44,8 @@ wording_factor <- function(x, factors = "probable", ..., items = NULL, rotation 
   seed <- settle_seed(seed)
   threads <- settle_threads(threads)
   x <- as_correlations(x, ...)
-  turned <- wording_items(settle_named_items(rlang::enquo(items), "items", x$values$items$item),
+  turned <- wording_items(
+    settle_named_items(rlang::enquo(items), "items", x$values$items$item),
     x$values$items)
   plain <- extract_factors(x, factors, seed = seed, threads = threads)
   k <- ncol(plain$values$loadings)
@@ -84,8 +85,7 @@ turn_topics <- function(loadings, rotation, starts, seed, threads) {
   turned <- core_order_and_reflect(loadings, identity, identity)
   if (k < 2L || rotation == "none") return(turned)
   spec <- ROTATIONS[[rotation]]
-  turning <- list(
-    asked = settle_parameters(ROTATIONS, rotation, list()),
+  turning <- list(asked = settle_parameters(ROTATIONS, rotation, list()),
     oblique = settle_oblique(NULL, spec), normalization = "none", starts = starts, optimum = 1L,
     seed = seed, threads = threads)
   turn_loadings(turned$loadings, spec, turning)$turned
@@ -100,16 +100,14 @@ wording_values <- function(x, loadings, between, plain) {
   common <- core_communalities(topics, between)
   left <- r - topics %*% between %*% t(topics) - wording %o% wording
   table <- tibble::as_tibble(cbind(items["item"], as.data.frame(loadings),
-    communality = common + wording^2,
-    wording_share = wording^2 / (common + wording^2),
+    communality = common + wording^2, wording_share = wording^2 / (common + wording^2),
     text = items$wording, reversed = items$reversed))
   home <- home_factor(topics, cutoff("salient_loading"))
   table <- table[order(home, -apply(abs(topics), 1L, max)), ]
   list(loadings = loadings, factor_correlations = between, table = table,
     scales = wording_scales(topics, between, wording, home),
-    share = sum(wording^2) / sum(common + wording^2),
-    rmsr = sqrt(mean(left[upper.tri(left)]^2)), rmsr_without = plain$values$fit$rmsr,
-    n = x$values$n, people = x$values$people)
+    share = sum(wording^2) / sum(common + wording^2), rmsr = sqrt(mean(left[upper.tri(left)]^2)),
+    rmsr_without = plain$values$fit$rmsr, n = x$values$n, people = x$values$people)
 }
 
 # What a sum of each topic's items is made of, of standardised items.

@@ -25,8 +25,7 @@ drop_as_decided <- function(asked, s) {
   if (s$sift$run) return(asked)
   strange <- setdiff(gone, colnames(asked$values$answers))
   if (length(strange)) {
-    stop_input("items",
-      "Items that are dropped must be among the items.",
+    stop_input("items", "Items that are dropped must be among the items.",
       got = sprintf("Not there: %s.", name_culprits(strange)),
       todo = hint_nearest(strange[1L], colnames(asked$values$answers)))
   }

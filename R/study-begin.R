@@ -102,10 +102,8 @@ begin_said <- function(columns, book, checks, name) {
   }
   left <- columns[columns$role == "left out", ]
   reasons <- grepl("mend", left$why)
-  c(
-    sprintf("%s: what its columns seem to be.", name),
-    one("names people:", of("id")), one("groups people:", of("group")),
-    one("weights people:", of("weight")),
+  c(sprintf("%s: what its columns seem to be.", name), one("names people:", of("id")),
+    one("groups people:", of("group")), one("weights people:", of("weight")),
     one(sprintf("items (%d):", nrow(book$table)), of("item")),
     if (nzchar(book$stem)) one("all begin with:", sprintf("\"%s\"", book$stem)),
     one("seem reversed:", against),

@@ -49,9 +49,8 @@ DECISIONS <- family(
       probable <- if (!is.null(v$probable) && !is.na(v$probable)) {
         sprintf(", most probable %d", v$probable)
       }
-      paste0(
-        sprintf("parallel analysis suggests %d", v$suggested),
-        probable, sprintf(", taken %d", v$taken))
+      paste0(sprintf("parallel analysis suggests %d", v$suggested), probable,
+        sprintf(", taken %d", v$taken))
     }),
   name = spec(label = "the factor that is named", type = "string", stage = "factors",
     needs = "as",
@@ -79,10 +78,9 @@ numbers_of_items <- function(values, items) {
   said <- vapply(known, function(item) {
     loadings <- v$loadings[item, ]
     top <- which.max(abs(loadings))
-    sprintf("%s: communality %s, largest loading %s (%s)",
-      item,
-      format_unit(v$items$communality[v$items$item == item]),
-      format_unit(loadings[top]), names(loadings)[top])
+    sprintf("%s: communality %s, largest loading %s (%s)", item,
+      format_unit(v$items$communality[v$items$item == item]), format_unit(loadings[top]),
+      names(loadings)[top])
   }, "")
   paste(said, collapse = "; ")
 }
@@ -90,10 +88,8 @@ numbers_of_items <- function(values, items) {
 form_of_decision <- function() {
   own <- lapply(DECISIONS, form_of_entry)
   text <- function(what) list(type = "string", description = what)
-  beside <- list(
-    as = text("For name: what the factor is called"),
-    why = text("The reason"), who = text("Who decided"), when = text("The day"),
-    numbers = text("On which numbers"))
+  beside <- list(as = text("For name: what the factor is called"), why = text("The reason"),
+    who = text("Who decided"), when = text("The day"), numbers = text("On which numbers"))
   list(type = "object",
     description = sprintf("One of %s; and why", join_words(names(own))),
     properties = c(own, beside))

@@ -75,9 +75,8 @@ unfold_section <- function(lines, section, last, name) {
   held <- load_yaml(lines[section:last])[[name]]
   comment <- regmatches(lines[last], regexpr("\\s#[^}\"']*$", lines[last]))
   block <- unlist(lapply(names(held), function(key) entry_lines(key, held[[key]], 2L)))
-  c(lines[seq_len(section - 1L)],
-    paste0(name, ":", if (length(comment)) comment),
-    block, lines[seq_len(length(lines) - last) + last])
+  c(lines[seq_len(section - 1L)], paste0(name, ":", if (length(comment)) comment), block,
+    lines[seq_len(length(lines) - last) + last])
 }
 
 edit_key <- function(lines, key, value, from, to, indent) {

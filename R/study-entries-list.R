@@ -80,8 +80,7 @@ entries_of_sifting <- function() {
       run = a_flag("Sift items before the solution is settled", default = FALSE),
       without = a_text("Rules that are not used", names(SIFTING_RULES), several = TRUE)),
     declared_by("sift", "sift", sift_items, SIFT_TAKES),
-    declared_by("sift", "rules", sift_rules, RULES_TAKE),
-    sifting_entries())
+    declared_by("sift", "rules", sift_rules, RULES_TAKE), sifting_entries())
 }
 
 entries_of_results <- function() {
@@ -137,8 +136,8 @@ seed_entries <- function() {
     a_whole(sprintf("The seed of %s, where it is not `seed`", of), 0, HIGHEST_SEED)
   })
   c(
-    under("", "", seed = a_whole("Drawn, and written into the results, when left out",
-      0, HIGHEST_SEED)),
+    under("", "", seed = a_whole("Drawn, and written into the results, when left out", 0,
+      HIGHEST_SEED)),
     do.call(under, c(list("own_seeds", ""), own)))
 }
 

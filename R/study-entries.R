@@ -2,13 +2,11 @@
 # its JSON Schema (inst/schema/study.schema.json, by tools/schema.R) and the stages' arguments, all
 # from the entries (study-entries-list.R).
 
-STUDY_SECTIONS <- c(
-  answers = "Where the answers are, and what they are",
+STUDY_SECTIONS <- c(answers = "Where the answers are, and what they are",
   correlations = "How items are correlated",
   factors = "How many factors, and how they are extracted and rotated",
-  sift = "Whether and how weak items are sifted out",
-  pattern = "How loadings are shown", scales = "How scales are formed and checked",
-  scores = "How people are scored on factors",
+  sift = "Whether and how weak items are sifted out", pattern = "How loadings are shown",
+  scales = "How scales are formed and checked", scores = "How people are scored on factors",
   scale_scores = "How people are scored on scales",
   own_seeds = "Seeds of single stages, where they differ")
 

@@ -67,9 +67,8 @@ settings_said <- function(result) {
 refuse_unsaid <- function(result, how, entries) {
   if (is_result(result, "questionnaire")) return(invisible())
   defaults <- formals(how$verb)
-  said <- c(
-    vapply(entries, `[[`, "", "setting"), vapply(entries, `[[`, "", "argument"),
-    how$seed, how$free, "factors", "rotation")
+  said <- c(vapply(entries, `[[`, "", "setting"), vapply(entries, `[[`, "", "argument"), how$seed,
+    how$free, "factors", "rotation")
   for (name in setdiff(intersect(names(result$settings), names(defaults)), said)) {
     value <- result$settings[[name]]
     default <- tryCatch(eval(defaults[[name]], topenv()), error = function(e) value)
@@ -80,9 +79,7 @@ refuse_unsaid <- function(result, how, entries) {
 }
 
 stop_unsaid <- function(got) {
-  stop_input("study",
-    "A study file must be able to say what was done.",
-    got = got,
+  stop_input("study", "A study file must be able to say what was done.", got = got,
     todo = "Leave that result out, and keep the call with the study file.")
 }
 
@@ -145,8 +142,7 @@ sift_said <- function(result) {
     word <- if (by_hand$step[i] == "restored") "restore" else "drop"
     stats::setNames(list(by_hand$item[i], by_hand$why[i]), c(word, "why"))
   })
-  c(
-    flat_entries(list(sift = said[lengths(said) > 0L])),
+  c(flat_entries(list(sift = said[lengths(said) > 0L])),
     if (length(decisions)) list(decisions = decisions))
 }
 
@@ -156,8 +152,7 @@ add_said <- function(written, said) {
     way <- strsplit(name, ".", fixed = TRUE)[[1L]]
     held <- if (length(way) == 1L) written[[way]] else written[[way[1L]]][[way[2L]]]
     if (!is.null(held) && !isTRUE(all.equal(held, said[[name]]))) {
-      stop_input("study",
-        "Results must agree in what they were asked for.",
+      stop_input("study", "Results must agree in what they were asked for.",
         got = sprintf("`%s` is %s and %s.", name, choice_text(held), choice_text(said[[name]])),
         todo = "Give results of one chain of stages, with one seed.")
     }

@@ -79,8 +79,7 @@ check_same_answers <- function(study, asked) {
   found <- questionnaire_of_study(settings_in_force(study$settings))
   if (identical(found$source$fingerprint, asked$source$fingerprint)) return(invisible())
   size <- function(x) {
-    sprintf("%s and %s",
-      count_of(nrow(x$values$answers), "person", "people"),
+    sprintf("%s and %s", count_of(nrow(x$values$answers), "person", "people"),
       count_of(ncol(x$values$answers), "item"))
   }
   stop_input("study",

@@ -24,8 +24,8 @@ people_left <- function(study) {
   rows <- rows[!vapply(rows, is.null, NA)]
   tibble::tibble(step = vapply(rows, `[[`, "", 1L),
     out = vapply(rows, function(row) as.integer(row[[2L]]), 0L),
-    left = vapply(rows, function(row) as.integer(row[[3L]]), 0L),
-    why = vapply(rows, `[[`, "", 4L), conditions = vapply(rows, `[[`, "", 5L))
+    left = vapply(rows, function(row) as.integer(row[[3L]]), 0L), why = vapply(rows, `[[`, "", 4L),
+    conditions = vapply(rows, `[[`, "", 5L))
 }
 
 steps_of_correlations <- function(v, there) {

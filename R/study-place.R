@@ -16,8 +16,7 @@ answers_words <- function(s) {
 place_entries <- function(answers, home) {
   if (!is_database_table(answers)) return(list(file = relative_path(answers, home)))
   if (!is.character(answers$connection)) {
-    stop_input("source",
-      "A study file names a database by its address.",
+    stop_input("source", "A study file names a database by its address.",
       got = "A connection came, which no file can hold.",
       todo = "Give database_table() an address: \"postgresql://host/panel\" or \"panel.sqlite\".")
   }

@@ -90,8 +90,7 @@ propose_columns <- function(data) {
 CHECK_NAMES <- "attention|attn|instructed|trap|aufmerksam"
 CHECK_WORDS <- paste(
   "(please|to show|bitte)\\b.*\\b(select|choose|tick|mark|click|answer|w.hlen|kreuzen|klicken)",
-  "\\b(this|diese)\\b.*\\b(attention|aufmerksamkeit)",
-  sep = "|")
+  "\\b(this|diese)\\b.*\\b(attention|aufmerksamkeit)", sep = "|")
 MOST_CHECKS <- 0.2
 
 seem_checks <- function(data) {

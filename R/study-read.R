@@ -124,8 +124,7 @@ check_entries <- function(x, form, at, inside) {
   if (!is.null(form[["ways"]])) check_answer_ways(x, at)
   absent <- setdiff(form$required, names(x)[!vapply(x, is.null, NA)])
   if (length(absent)) {
-    stop_input("study",
-      sprintf("`%s` must hold %s.", at, name_culprits(absent)),
+    stop_input("study", sprintf("`%s` must hold %s.", at, name_culprits(absent)),
       got = "It is missing.",
       todo = sprintf("%s: %s.", inside(absent[1L]), form$properties[[absent[1L]]]$description))
   }

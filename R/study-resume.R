@@ -48,9 +48,8 @@ stage_key <- function(stage, s, keys) {
   asked <- lapply(stage[["asks"]], function(part) stage_arguments(s, part))
   also <- if (!is.null(stage[["also"]])) stage$also(s)
   seed <- if (length(stage[["seed"]])) seed_of(s, names(stage$seed))
-  rlang::hash(list(stage$name,
-    as.character(utils::packageVersion("softsieve")),
-    asked, also, seed, keys[stage$needs]))
+  rlang::hash(list(stage$name, as.character(utils::packageVersion("softsieve")), asked, also, seed,
+    keys[stage$needs]))
 }
 
 stage_file <- function(name, store) file.path(store$folder, paste0(name, ".json"))

@@ -39,8 +39,7 @@ run_study <- function(study, threads = NULL, watch = NULL, folder = NULL) {
   done <- run_stages(study, names(STAGES), threads, watch, folder)
   done$call <- match.call()
   if (!is.null(done$settings$stopped)) {
-    rlang::warn(
-      done$findings$text[done$findings$code == "study_stopped"],
+    rlang::warn(done$findings$text[done$findings$code == "study_stopped"],
       class = c("softsieve_warning_stopped", "softsieve_warning"))
   }
   done
@@ -94,12 +93,6 @@ stage_title <- function(name) {
 
 #' @exportS3Method tibble::as_tibble
 as_tibble.softsieve_study <- function(x, ...) x$findings
-
-#' @export
-tidy.softsieve_study <- function(x, ...) {
-  check_dots_empty(...)
-  x$findings
-}
 
 #' @export
 glance.softsieve_study <- function(x, ...) {

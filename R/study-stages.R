@@ -29,8 +29,7 @@ STAGES <- family(
     says = character(), needs = character(), asks = c("read", "ask"), stored = FALSE,
     run = function(s, v, threads) questionnaire_of_study(s)),
   items = stage("Looking at items and people", profile_items, "item_profile",
-    needs = "questionnaire",
-    run = function(s, v, threads) profile_items(v$questionnaire)),
+    needs = "questionnaire", run = function(s, v, threads) profile_items(v$questionnaire)),
   people = stage("", profile_respondents, "respondent_profile", needs = "questionnaire",
     run = function(s, v, threads) profile_respondents(v$questionnaire)),
   correlations = stage("Correlating items", correlate_items, "item_correlations",
@@ -130,8 +129,8 @@ sift_as_asked <- function(correlations, number, s, threads) {
   turning <- s$factors[intersect(c("oblique", "normalization", own), names(s$factors))]
   asked <- list(correlations, rules = sift_rules_asked(s), factors = factors,
     drop_first = if (length(drop_first)) drop_first[!duplicated(names(drop_first))],
-    method = if (components) "components" else s$factors$method,
-    rotation = s$factors$rotation, seed = seed_of(s, "sift"), threads = threads)
+    method = if (components) "components" else s$factors$method, rotation = s$factors$rotation,
+    seed = seed_of(s, "sift"), threads = threads)
   how <- c(stage_arguments(s, "sift"), turning)
   how <- how[setdiff(names(how)[!vapply(how, is.null, NA)], "drop_first")]
   sifted <- call_with(sift_items, c(asked, how))

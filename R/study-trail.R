@@ -2,10 +2,8 @@
 
 # `settings` as in the file, `s` with people's decisions in force, `values` of the stages that ran.
 trail_of_study <- function(settings, s, values) {
-  stack_rows(c(trail_of_entries(settings, s),
-    trail_of_number(s, values$count, values$solution),
-    trail_of_sift(values$sift),
-    lapply(settings$decisions, trail_of_decision)))
+  stack_rows(c(trail_of_entries(settings, s), trail_of_number(s, values$count, values$solution),
+    trail_of_sift(values$sift), lapply(settings$decisions, trail_of_decision)))
 }
 
 decision_row <- function(stage, decision, choice, by, who = "", when = "", numbers = "", why = "") {

@@ -35,9 +35,7 @@ table_of <- function(x, what = NULL, part = NULL) {
   # (items may have no wording)
   if (!any(nzchar(columns[["wording"]]$text))) columns[["wording"]] <- NULL
   names(columns) <- visible_text(names(columns), blanks = TRUE)
-  list(
-    title = visible_text(title_of(spec, x, part), blanks = TRUE),
-    columns = columns,
+  list(title = visible_text(title_of(spec, x, part), blanks = TRUE), columns = columns,
     most = if (is.function(spec[["most"]])) spec[["most"]](x) else spec[["most"]],
     rest = spec[["rest"]], cut = isTRUE(spec[["cut"]]),
     note = if (!is.null(spec[["note"]])) spec[["note"]](x),
@@ -92,8 +90,7 @@ MOST_WORD_ROWS <- 300L
 # For Word: `frame` of text, which columns stand to the `right`, and which cells are `faint`.
 word_cells <- function(table) {
   inked <- lapply(table$columns, function(one) if (is.null(one$full)) one$text else one$full)
-  list(
-    frame = as.data.frame(inked, check.names = FALSE),
+  list(frame = as.data.frame(inked, check.names = FALSE),
     right = unname(vapply(table$columns, `[[`, NA, "right")),
     faint = lapply(unname(table$columns), function(one) which(one$faint %in% TRUE)),
     note = if (is.null(table$note_word)) table$note else table$note_word)

@@ -3,9 +3,8 @@
 eigenvalue_columns <- function(x) {
   e <- x$values$eigenvalues
   list(rank = counts(e$rank), eigenvalue = numbers(e$eigenvalue), share = shares(e$share, 1L),
-    "cumulative share" = shares(e$cumulative_share, 1L),
-    "chance mean" = numbers(e$chance_mean), "chance upper" = numbers(e$chance_upper),
-    above = words(ifelse(e$above_chance, "yes", "no")))
+    "cumulative share" = shares(e$cumulative_share, 1L), "chance mean" = numbers(e$chance_mean),
+    "chance upper" = numbers(e$chance_upper), above = words(ifelse(e$above_chance, "yes", "no")))
 }
 
 # The ranks that decide, and some below them.
@@ -34,10 +33,8 @@ NUMBER_TABLES <- list(
         r <- x$values$rules
         # a number that rests on what does not hold here has a question mark
         asked <- paste0(r$suggested, ifelse(r$holds, "", " ?"))
-        list(rule = words(r$label),
-          factors = figures(ifelse(is.na(r$suggested), "-", asked)),
-          reason = words(r$reason),
-          "when it misleads" = roomy(words(r$misleads)),
+        list(rule = words(r$label), factors = figures(ifelse(is.na(r$suggested), "-", asked)),
+          reason = words(r$reason), "when it misleads" = roomy(words(r$misleads)),
           paper = roomy(words(r$reference)))
       }),
     fits = spec(label = "Fit of each number of factors (maximum likelihood)",
@@ -46,6 +43,6 @@ NUMBER_TABLES <- list(
         f <- x$values$fits
         list(factors = counts(f$factors), "chi-square" = numbers(f$chi_square, 1L),
           df = counts(f$df), p = p_values(f$p),
-          RMSEA = with_limits(f$rmsea, f$rmsea_lower, f$rmsea_upper),
-          CFI = units(f$cfi, 3L), BIC = numbers(f$bic, 0L), "rms residual" = units(f$rmsr, 3L))
+          RMSEA = with_limits(f$rmsea, f$rmsea_lower, f$rmsea_upper), CFI = units(f$cfi, 3L),
+          BIC = numbers(f$bic, 0L), "rms residual" = units(f$rmsr, 3L))
       })))

@@ -61,15 +61,13 @@ PROFILE_TABLES <- list(
       columns = function(x) {
         i <- x$values$items
         list(item = words(i$item), adequacy = units(i$adequacy),
-          "squared multiple r" = units(i$squared_multiple),
-          wording = wordings(i))
+          "squared multiple r" = units(i$squared_multiple), wording = wordings(i))
       }),
     groups = spec(label = "Groups", there = function(x) !is.null(x$values$groups),
       columns = function(x) {
         g <- x$values$groups
         weakest <- paste(g$weakest_item, format_unit(g$weakest_adequacy))
         list(group = words(g$group), people = counts(g$people), adequacy = units(g$adequacy),
-          p = p_values(g$p),
-          weakest = words(ifelse(is.na(g$weakest_item), "", weakest)),
+          p = p_values(g$p), weakest = words(ifelse(is.na(g$weakest_item), "", weakest)),
           verdict = words(ifelse(is.na(g$verdict), "not judged", g$verdict)))
       })))

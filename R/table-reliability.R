@@ -35,8 +35,7 @@ RELIABILITY_TABLES <- list(
         flag <- ifelse(is.na(t$flag), "", paste0("[", t$flag, "] "))
         list(item = words(t$item), mean = numbers(t$mean), sd = numbers(t$sd),
           "r with rest" = units(t$item_rest), loading = roomy(units(t$loading)),
-          "alpha without" = units(t$alpha_without),
-          "omega without" = roomy(units(t$omega_without)),
+          "alpha without" = units(t$alpha_without), "omega without" = roomy(units(t$omega_without)),
           wording = words(paste0(flag, keyed_wording(t$wording, t$reversed))))
       }),
     coefficients = spec(label = "Every coefficient of %s",
@@ -58,10 +57,8 @@ RELIABILITY_TABLES <- list(
           own <- h[h$part == name, ]
           with_limits(own$estimate, own$lower, own$upper)
         }
-        list(scale = words(unique(h$scale)),
-          "general (omega hierarchical)" = part("general"),
-          groups = units(h$estimate[h$part == "groups"]),
-          "both (omega total)" = part("total"))
+        list(scale = words(unique(h$scale)), "general (omega hierarchical)" = part("general"),
+          groups = units(h$estimate[h$part == "groups"]), "both (omega total)" = part("total"))
       }),
     pairs = spec(label = "Scales compared with each other",
       there = function(x) !is.null(x$values$pairs),
@@ -98,8 +95,7 @@ RELIABILITY_TABLES <- list(
       columns = function(x) {
         g <- x$values$groups
         list(scale = words(g$scale), group = words(g$group), people = counts(g$people),
-          alpha = with_limits(g$alpha, g$lower, g$upper),
-          omega = units(g$omega))
+          alpha = with_limits(g$alpha, g$lower, g$upper), omega = units(g$omega))
       },
       note = function(x) {
         tests <- x$values$equal_alphas
@@ -110,14 +106,12 @@ RELIABILITY_TABLES <- list(
         s <- x$values$stability
         estimate <- with_limits(s$estimate, s$lower, s$upper)
         estimate$right <- FALSE
-        list(scale = words(s$scale),
-          coefficient = words(unname(STABILITY_LABELS[s$coefficient])),
+        list(scale = words(s$scale), coefficient = words(unname(STABILITY_LABELS[s$coefficient])),
           estimate = estimate)
       },
       note = function(x) {
         once <- x$values$stability[!duplicated(x$values$stability$scale), ]
         sprintf("%s (%s): a person must change by %s to have changed; the mean moved by %s",
-          once$scale,
-          count_of(once$people[1L], "person", "people"),
+          once$scale, count_of(once$people[1L], "person", "people"),
           format_number(once$smallest_change), format_number(once$shift))
       })))

@@ -46,8 +46,7 @@ SCORE_TABLES <- list(
         scales <- x$settings$of == "scales"
         columns <- list(one = words(v$factor), with = words(v$with),
           factors = if (!scales) units(v$factors),
-          "scores by formula" = if (!scales) units(v$scores),
-          "scores here" = units(v$observed))
+          "scores by formula" = if (!scales) units(v$scores), "scores here" = units(v$observed))
         names(columns)[1L] <- scored_one(x)
         if (!scales) names(columns)[3L] <- x$settings$of
         columns
@@ -92,8 +91,7 @@ SCORE_TABLES <- list(
       data = function(x) as_tibble(x),
       columns = function(x) {
         t <- x$values$table
-        c(list(item = words(t$item)),
-          lapply(t[colnames(x$values$weights)], numbers, digits = 4L),
+        c(list(item = words(t$item)), lapply(t[colnames(x$values$weights)], numbers, digits = 4L),
           list(wording = wordings(t)))
       })),
   carried_back = family(
@@ -102,8 +100,7 @@ SCORE_TABLES <- list(
       sure <- !all(is.na(t$raw_error))
       list(term = words(t$term), raw = numbers(t$raw, 3L),
         error = if (sure) numbers(t$raw_error, 3L), standardised = numbers(t$standardised, 3L),
-        "its error" = if (sure) numbers(t$standardised_error, 3L),
-        wording = wordings(t))
+        "its error" = if (sure) numbers(t$standardised_error, 3L), wording = wordings(t))
     })),
   rebuilt_answers = family(
     curve = spec(label = "What each further one adds", most = 12L,

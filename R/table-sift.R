@@ -26,8 +26,7 @@ SIFT_TABLES <- list(
       columns = function(x) {
         t <- x$values$table
         limit <- ifelse(is.na(t$limit), ".50 (components) or .30", format_limit(t$limit))
-        list(
-          rule = words(ifelse(t$on, t$rule, paste(t$rule, "(off)"))),
+        list(rule = words(ifelse(t$on, t$rule, paste(t$rule, "(off)"))),
           "goes when its" = words(t$label), is = words(paste(t$breaks, limit)))
       })),
   item_sift = family(
@@ -50,13 +49,12 @@ SIFT_TABLES <- list(
         list(facet = words(f$facet), before = counts(f$before), left = counts(f$after))
       })),
   sift_replay = family(
-    steps = spec(label = "The steps of the trail, on these answers",
-      columns = function(x) {
-        t <- x$values$steps
-        list(step = counts(t$step), went = words(t$item), rule = words(t$rule),
-          then = numbers(t$then), here = numbers(t$here), "would go here" = words(t$would_go),
-          same = words(ifelse(t$same, "yes", "no")))
-      })),
+    steps = spec(label = "The steps of the trail, on these answers", columns = function(x) {
+      t <- x$values$steps
+      list(step = counts(t$step), went = words(t$item), rule = words(t$rule),
+        then = numbers(t$then), here = numbers(t$here), "would go here" = words(t$would_go),
+        same = words(ifelse(t$same, "yes", "no")))
+    })),
   sift_paths = family(
     items = spec(label = "How often each item stays", columns = function(x) {
       t <- x$values$items
@@ -64,8 +62,8 @@ SIFT_TABLES <- list(
       list(item = words(t$item), now = words(t$state), stays = shares(t$stays),
         limits = shares(t$limits), orders = shares(t$orders),
         numbers = if (!all(is.na(t$numbers))) shares(t$numbers),
-        draws = if (!all(is.na(t$draws))) shares(t$draws),
-        verdict = words(t$verdict), wording = wordings(t))
+        draws = if (!all(is.na(t$draws))) shares(t$draws), verdict = words(t$verdict),
+        wording = wordings(t))
     }),
     pairs = spec(label = "Items that compete (one stays when the other goes):",
       there = function(x) nrow(x$values$pairs) > 0L,

@@ -21,27 +21,30 @@ grey_note <- function(limit) {
 variance_columns <- function(t) {
   list(factor = words(t$factor), share = shares(t$share, 1L),
     "cumulative share" = shares(t$cumulative_share, 1L),
-    "share of common" = shares(t$share_of_common, 1L),
-    "sum of squares" = numbers(t$sum_of_squares))
+    "share of common" = shares(t$share_of_common, 1L), "sum of squares" = numbers(t$sum_of_squares))
 }
 
 # Loadings smaller than this are not shown: of general and group factors smaller ones are worth a
 # look than of factors alone.
 hierarchical_limit <- function() cutoff("salient_loading") / 1.5
 
+shown_loadings <- function(x) {
+  lapply(x$values$table[colnames(x$values$loadings)], function(l) {
+    column(l, ifelse(abs(l) < hierarchical_limit(), "", format_unit(l)), TRUE)
+  })
+}
+
 SOLUTION_TABLES <- list(
   factor_solution = family(
-    loadings = spec(label = "Loadings, in the questionnaire's order",
-      columns = function(x) {
-        l <- x$values$loadings
-        i <- x$values$items
-        c(list(item = words(i$item)),
-          lapply(columns_of(l), function(one) {
-            faint(units(one), abs(one) < cutoff("salient_loading"))
-          }),
-          list(communality = units(i$communality), wording = wordings(i)))
-      },
-      note_word = function(x) grey_note(cutoff("salient_loading"))),
+    loadings = spec(label = "Loadings, in the questionnaire's order", columns = function(x) {
+      l <- x$values$loadings
+      i <- x$values$items
+      c(list(item = words(i$item)),
+        lapply(columns_of(l), function(one) {
+          faint(units(one), abs(one) < cutoff("salient_loading"))
+        }),
+        list(communality = units(i$communality), wording = wordings(i)))
+    }, note_word = function(x) grey_note(cutoff("salient_loading"))),
     factor_correlations = spec(label = "Correlations of the factors",
       title = function(x) sprintf("Correlations of the %ss", one_of_model(x$settings)),
       there = function(x) ncol(x$values$loadings) > 1L, file = "factor_correlations",
@@ -103,30 +106,25 @@ SOLUTION_TABLES <- list(
       columns = function(x) {
         t <- x$values$table
         list(component = words(t$component), eigenvalue = numbers(t$eigenvalue, 3L),
-          share = shares(t$share, 1L),
-          "cumulative share" = shares(t$cumulative_share, 1L),
-          "rms left" = units(t$rmsr, 3L),
-          "largest left" = units(t$largest_residual, 3L))
+          share = shares(t$share, 1L), "cumulative share" = shares(t$cumulative_share, 1L),
+          "rms left" = units(t$rmsr, 3L), "largest left" = units(t$largest_residual, 3L))
       })),
   hierarchical_form = family(
     loadings = spec(label = "Loadings on what is general and on what is left of each factor",
       columns = function(x) {
         t <- x$values$table
-        hide <- hierarchical_limit()
-        shown <- function(l) column(l, ifelse(abs(l) < hide, "", format_unit(l)), TRUE)
         c(list(item = words(t$item)),
-          lapply(t[colnames(x$values$loadings)], shown),
+          shown_loadings(x),
           list("general share" = shares(t$general_share), communality = units(t$communality),
             wording = wordings(t)))
       }),
-    higher = spec(label = "How the factors load on what is general:",
-      columns = function(x) {
-        h <- x$values$higher_loadings
-        one <- function(j) units(unname(h[, j]))
-        c(list(factor = words(rownames(h))),
-          stats::setNames(lapply(seq_len(ncol(h)), one), colnames(h)),
-          list("of its own" = shares(unname(x$values$higher_uniqueness))))
-      })),
+    higher = spec(label = "How the factors load on what is general:", columns = function(x) {
+      h <- x$values$higher_loadings
+      one <- function(j) units(unname(h[, j]))
+      c(list(factor = words(rownames(h))),
+        stats::setNames(lapply(seq_len(ncol(h)), one), colnames(h)),
+        list("of its own" = shares(unname(x$values$higher_uniqueness))))
+    })),
   softsieve_scale_set = family(
     scales = spec(label = "Scales", columns = function(x) {
       s <- x$values$scales
@@ -135,16 +133,13 @@ SOLUTION_TABLES <- list(
         which = words(vapply(members, paste, "", collapse = ", ")))
     })),
   wording_form = family(
-    loadings = spec(label = "Loadings on the topics and on wording",
-      columns = function(x) {
-        t <- x$values$table
-        hide <- hierarchical_limit()
-        shown <- function(l) column(l, ifelse(abs(l) < hide, "", format_unit(l)), TRUE)
-        c(list(item = words(t$item)),
-          lapply(t[colnames(x$values$loadings)], shown),
-          list(communality = units(t$communality), "wording share" = shares(t$wording_share),
-            text = wordings(list(wording = t$text, reversed = t$reversed))))
-      }),
+    loadings = spec(label = "Loadings on the topics and on wording", columns = function(x) {
+      t <- x$values$table
+      c(list(item = words(t$item)),
+        shown_loadings(x),
+        list(communality = units(t$communality), "wording share" = shares(t$wording_share),
+          text = wordings(list(wording = t$text, reversed = t$reversed))))
+    }),
     scales = spec(label = "A sum of each topic's items, standardised:",
       there = function(x) !is.null(x$values$scales),
       columns = function(x) {

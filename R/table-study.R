@@ -15,8 +15,7 @@ STUDY_TABLES <- list(
         list(decision = words(t$decision), choice = words(t$choice),
           by = words(ifelse(nzchar(t$who), t$who, t$by)),
           when = if (any(nzchar(t$when))) words(t$when),
-          numbers = if (any(nzchar(t$numbers))) words(t$numbers),
-          why = words(t$why))
+          numbers = if (any(nzchar(t$numbers))) words(t$numbers), why = words(t$why))
       }),
     people_left = spec(label = "From the file to the tests", file = "people_left",
       data = function(x) people_left(x)[c("step", "out", "left", "conditions")],

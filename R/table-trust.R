@@ -8,8 +8,8 @@ TRUST_TABLES <- list(
     strongest = spec(label = "The strongest items of each factor", columns = function(x) {
       t <- x$values$strongest
       list(factor = words(first_of_each(t$factor)),
-        they = words(ifelse(t$agree, "agree", "disagree")),
-        item = words(t$item), loading = units(t$loading), wording = wordings(t))
+        they = words(ifelse(t$agree, "agree", "disagree")), item = words(t$item),
+        loading = units(t$loading), wording = wordings(t))
     }),
     words = spec(label = "Words that tell its items from the others",
       there = function(x) nrow(x$values$words) > 0L,
@@ -64,8 +64,7 @@ TRUST_TABLES <- list(
         i <- i[order(-i$moved, -abs(i$difference)), ]
         list(
           solution = if (length(x$values$verdict) > 1L) words(i$solution),
-          item = words(i$item),
-          now = words(ifelse(is.na(i$factor), "none", i$factor)),
+          item = words(i$item), now = words(ifelse(is.na(i$factor), "none", i$factor)),
           before = words(ifelse(is.na(i$before), "none", i$before)),
           difference = units(i$difference), on = roomy(words(i$on)), wording = wordings(i))
       })),
@@ -83,10 +82,9 @@ TRUST_TABLES <- list(
           paste(sprintf("%s %s", own$factor_before, format_unit(own$correlation)), collapse = ", ")
         }, "")
         from[!nzchar(from) & f$level > min(f$level)] <- "none above"
-        list(
-          level = words(first_of_each(as.character(f$level))),
-          factor = words(f$factor), items = counts(f$items), "comes from" = words(from),
-          strongest = words(f$item), wording = wordings(f))
+        list(level = words(first_of_each(as.character(f$level))), factor = words(f$factor),
+          items = counts(f$items), "comes from" = words(from), strongest = words(f$item),
+          wording = wordings(f))
       })),
   group_solutions = family(
     congruences = spec(label = "Congruence of each group's factors with those of everybody",
@@ -99,8 +97,7 @@ TRUST_TABLES <- list(
           units(own$congruence[match(g$group, own$group)])
         }
         factors <- colnames(x$values$pooled$values$loadings)
-        c(
-          list(group = words(g$group), people = counts(g$people)),
+        c(list(group = words(g$group), people = counts(g$people)),
           stats::setNames(lapply(factors, each), factors))
       }),
     differences = spec(label = "Loadings that differ most from the groups' mean (95 % limits)",
@@ -110,8 +107,7 @@ TRUST_TABLES <- list(
         d <- x$values$differences
         list(item = words(d$item), factor = words(d$factor), group = words(d$group),
           loading = units(d$loading), mean = units(d$mean),
-          difference = with_limits(d$difference, d$lower, d$upper),
-          wording = wordings(d))
+          difference = with_limits(d$difference, d$lower, d$upper), wording = wordings(d))
       })),
   loading_stability = family(
     loadings = spec(label = "Each item's largest loading, and how often it stays there",
@@ -140,8 +136,7 @@ TRUST_TABLES <- list(
       }),
     communalities = spec(label = "Communalities", columns = function(x) {
       i <- x$values$items
-      list(item = words(i$item),
-        communality = with_limits(i$communality, i$lower, i$upper),
+      list(item = words(i$item), communality = with_limits(i$communality, i$lower, i$upper),
         se = units(i$standard_error, 3L))
     }),
     numbers = spec(label = "How often each number of factors would be chosen",

@@ -39,9 +39,8 @@ write_table <- function(x, file, what = NULL) {
 check_table_name <- function(x, what) {
   known <- names(tables_of(x))
   if (length(known)) return(check_choice(what, "what", known))
-  stop_input("argument",
-    "`what` is for results that have several tables.",
-    got = describe_value(x), todo = "Leave it out.")
+  stop_input("argument", "`what` is for results that have several tables.", got = describe_value(x),
+    todo = "Leave it out.")
 }
 
 WRITERS <- family(
@@ -66,10 +65,8 @@ WRITERS <- family(
 write_docx <- function(tables, path) {
   long <- vapply(tables, function(table) nrow(table$frame), 1L)
   if (any(long > MOST_WORD_ROWS)) {
-    stop_input("too_large",
-      sprintf("A Word table holds up to %d rows.", MOST_WORD_ROWS),
-      got = sprintf("%s came.", count_of(max(long), "row")),
-      todo = "Write XLSX or CSV.")
+    stop_input("too_large", sprintf("A Word table holds up to %d rows.", MOST_WORD_ROWS),
+      got = sprintf("%s came.", count_of(max(long), "row")), todo = "Write XLSX or CSV.")
   }
   made <- lapply(tables, word_layout)
   flextable::save_as_docx(values = made, path = path)

@@ -5,8 +5,8 @@
 #     Rscript tools/format.R [FILE ...]     (all of R/, tests/, ... when none is named)
 
 WIDTH <- 100L
-SHORT <- 44L # characters up to which an argument shares its line with others
-MOST_NAMED <- 5L # arguments with a name on one line
+SHORT <- 60L # characters up to which an argument shares its line with others
+MOST_NAMED <- 8L # arguments with a name on one line
 
 tokens_of <- function(lines) utils::getParseData(parse(text = lines, keep.source = TRUE))
 
