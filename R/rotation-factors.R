@@ -155,13 +155,13 @@ turn_each <- function(each, spec, how, unit, progress = NULL) {
   } else {
     vector("list", length(each))
   }
-  shown <- Map(function(loadings, a, found) {
-    if (is.null(found)) {
+  shown <- if (is.null(spec$closed)) {
+    Map(spec$finish, choose_optima(searches, how$optimum), asked)
+  } else {
+    Map(function(loadings, a) {
       c(spec$closed(loadings, a, how$oblique), list(converged = TRUE))
-    } else {
-      spec$finish(choose_optimum(found, how$optimum), a)
-    }
-  }, each, asked, searches)
+    }, each, asked)
+  }
   check_factors_apart(lapply(shown, `[[`, "transformation"), spec$name)
   Map(function(shown, turned, found) {
     list(turned = turned, shown = shown, start_values = found$start_values)
@@ -195,11 +195,13 @@ turning_of <- function(spec, oblique) {
   if (oblique && !spec$starts_orthogonal) "oblique" else "orthogonal"
 }
 
-choose_optimum <- function(found, optimum) {
-  if (optimum == 1L) return(found$best)
-  if (!is.null(found$second)) return(found$second)
+choose_optima <- function(searches, optimum) {
+  if (optimum == 1L) return(lapply(searches, `[[`, "best"))
+  second <- lapply(searches, `[[`, "second")
+  if (!any(vapply(second, is.null, NA))) return(second)
   stop_input("rotation", "There must be a second optimum to show it.",
-    got = "All starts ended in one place.", todo = "Leave `optimum` out, or give more starts.")
+    got = "All starts ended in one place.",
+    todo = "Leave `optimum` out, or give more starts.")
 }
 
 # Some criteria have no minimum among oblique rotations: factors then run into each other.

@@ -85,16 +85,6 @@ numbers_of_items <- function(values, items) {
   paste(said, collapse = "; ")
 }
 
-form_of_decision <- function() {
-  own <- lapply(DECISIONS, form_of_entry)
-  text <- function(what) list(type = "string", description = what)
-  beside <- list(as = text("For name: what the factor is called"), why = text("The reason"),
-    who = text("Who decided"), when = text("The day"), numbers = text("On which numbers"))
-  list(type = "object",
-    description = sprintf("One of %s; and why", join_words(names(own))),
-    properties = c(own, beside))
-}
-
 word_of <- function(decision) intersect(names(decision), names(DECISIONS))
 
 # The study's settings with what people decided in force; `by_hand` holds what is done about items.
