@@ -666,3 +666,27 @@ test_that("a finding is as severe as its case", {
   expect_identical(severity(near), "caution")
   expect_error(core("new_finding")("weighted", "x", severity = "serious"))
 })
+
+test_that("the most severe comes first within a stage, and what travelled twice stands once", {
+  of <- function(severity, stage = "items") {
+    told <- core("new_finding")("weighted", "x")
+    told[c("severity", "stage")] <- list(severity, stage)
+    told
+  }
+  all <- core("bind_findings")(of("note"), of("serious"), of("caution", "count"), of("note"),
+    of("serious", "count"))
+  expect_identical(all$severity, c("serious", "note", "serious", "caution"))
+  expect_identical(all$stage, c("items", "items", "count", "count"))
+  # of nothing nothing is said
+  expect_identical(nrow(core("new_finding")("no_variance", character(), item = character())), 0L)
+  # what is good to know stays behind, what is to be looked at goes on
+  expect_identical(core("findings_that_travel")(all)$severity[1], "serious")
+})
+
+test_that("a word is taken for another only where few letters differ", {
+  near <- function(typed) core("hint_nearest")(typed, c("oblimin", "varimax", "promax"))
+  expect_match(near("oblmin"), "oblimin")
+  expect_match(near("VARIMXA"), "varimax")
+  expect_length(near("quartic"), 0)
+  expect_length(near("pr"), 0)
+})

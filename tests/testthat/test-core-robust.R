@@ -85,3 +85,11 @@ test_that("what a test rests on is said, and nothing is shown where there is non
     extract_factors(motives(), 2, kind = "covariance", method = "wls"),
     "Covariances are analysed", class = "softsieve_error_argument")
 })
+
+test_that("Bartlett's correction takes two thirds of a person for each factor", {
+  factor <- function(...) softsieve:::core_bartlett_factor(...)
+  expect_equal(factor(200, 9, 2), (199 - 23 / 6 - 4 / 3) / 200)
+  expect_equal(factor(200, 9, 5) - factor(200, 9, 2), -2 / 200)
+  # as many items and factors as people: never below one person
+  expect_equal(factor(10, 40, 8), 1 / 10)
+})

@@ -104,3 +104,21 @@ test_that("the verdict follows the cut-offs, and the weakest item is named", {
   expect_identical(noise$values$verdict, "unrelated")
   expect_true("unrelated_items" %in% noise$findings$code)
 })
+
+test_that("standard errors of Pearson and Spearman correlations are those of their formulas", {
+  x <- as.data.frame(exp(with_correlations(matrix(c(1, .6, .6, 1), 2), 80)))
+  pearson <- correlate_items(x, kind = "pearson")$values$correlations[1, 2]
+  expect_equal(softsieve:::core_pearson_error(pearson, 80, "pearson"),
+    (1 - pearson^2) / sqrt(79))
+  ranks <- correlate_items(x, kind = "spearman")$values
+  r <- cor(rank(x[, 1]), rank(x[, 2]))
+  expect_equal(ranks$standard_errors[1, 2], (1 - r^2) / sqrt(79) * sqrt(1 + r^2 / 2))
+  # and of samples: larger than Pearson's of normal answers, by about that
+  set.seed(12)
+  drawn <- replicate(2000, {
+    z <- matrix(rnorm(100), 50) %*% chol(matrix(c(1, .7, .7, 1), 2))
+    cor(z, method = "spearman")[1, 2]
+  })
+  expect_equal(sd(drawn), softsieve:::core_pearson_error(mean(drawn), 50, "spearman"),
+    tolerance = .06)
+})

@@ -88,3 +88,8 @@ test_that("repeated ids and unused columns are findings", {
   expect_setequal(q$findings$code, c("repeated_id", "columns_left_out"))
   expect_match(q$findings$text[q$findings$code == "columns_left_out"], "age")
 })
+
+test_that("weights count people as those of a mean of 1", {
+  q <- questionnaire(cbind(data3, w = c(2, 4, 6)), items = c("a", "b", "c"), weight = w)
+  expect_equal(softsieve:::scaled_weights(q), c(.5, 1, 1.5))
+})

@@ -57,6 +57,7 @@ test_that("every section, table and number is in the page and in the Markdown", 
   expect_error(write_report(study, "r.pdf"), class = "softsieve_error_ending")
   expect_error(write_report(list(study, 1), "r.html"), class = "softsieve_error_class")
   expect_error(write_report(list(), "r.html"), class = "softsieve_error_class")
+  expect_error(write_report(data.frame(a = 1), "r.html"), class = "softsieve_error_class")
 })
 
 test_that("every section, table and number is in the Word file, with figures at 300 dots", {

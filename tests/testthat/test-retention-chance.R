@@ -247,6 +247,21 @@ test_that("a percentile's standard error is what repetition shows", {
   expect_identical(all$upper, c(3, 6))
   expect_true(all(is.na(all$upper_error)))
   expect_equal(softsieve:::core_chance_levels(matrix(1:21, 1), 95)$upper, 20)
+  # by hand: of 1, ..., 400 the 90 % place is 360.1, its binomial deviation 6
+  levels <- softsieve:::core_chance_levels(matrix(sample(400), 1), 90)
+  expect_equal(c(levels$upper, levels$upper_error), c(360.1, 6))
+  expect_equal(levels$mean_error, sd(1:400) / 20)
+})
+
+test_that("every order of the answers is as likely in a shuffle", {
+  # one of four people is unlike the others in both items: they meet in a quarter of all shuffles
+  x <- questionnaire(data.frame(a = c(1, 1, 1, 2), b = c(1, 1, 2, 1)))
+  met <- shuffled_draws(x, replicates = 8000)[1, ] > 1.9
+  expect_equal(mean(met), 1 / 4, tolerance = .05)
+  # without a table for its few categories the answers are shuffled, too
+  y <- questionnaire(data.frame(a = c(1, 1, 1, 2.5), b = c(1, 1, 2.5, 1)))
+  met <- shuffled_draws(y, replicates = 8000)[1, ] > 1.9
+  expect_equal(mean(met), 1 / 4, tolerance = .05)
 })
 
 test_that("the sequential analysis holds each rank against the factors before it", {
