@@ -15,7 +15,8 @@ plan_chance <- function(x, chance, basis, seed, threads, ...) {
   p <- ncol(correlations$values$correlations)
   list(correlations = correlations, kind = kind, basis = basis, n = n, p = p,
     draw = CHANCE_DATA[[kind]]$draw(correlations, basis, seed, threads),
-    key = list(correlations$source, correlations$settings, kind, basis, n, p, seed))
+    key = list(correlations$source, correlations$settings, correlations$values$correlations, kind,
+      basis, n, p, seed))
 }
 
 # Ordered categories of more people are compared with what the normal draws make of them, which then
@@ -190,12 +191,18 @@ chance_from_shares <- function(correlations) {
 
 ENOUGH <- list(first = 500L, more = 500L, most = 20000L, doubt = 3)
 
+# What was drawn last of unrelated items: rules that go step by step begin with the same.
+LAST_CHANCE <- new.env(parent = emptyenv())
+
 # Draws `replicates`, or under "enough" as many as it takes until `doubtful(chance)` is FALSE. In
 # pieces: what an interrupted run had is taken up by the next with the same key.
 draw_chance <- function(plan, replicates, doubtful, root = NULL, step = 0L) {
   key <- rlang::hash(list(plan$key, step))
-  pieces <- unfinished_pieces(key)
   enough <- identical(replicates, "enough")
+  if (!enough && identical(LAST_CHANCE$key, key) && ncol(LAST_CHANCE$chance) == replicates) {
+    return(LAST_CHANCE$chance)
+  }
+  pieces <- unfinished_pieces(key)
   goal <- if (enough) ENOUGH$first else replicates
   drawn <- function() sum(vapply(pieces, ncol, 1L))
   repeat {
@@ -217,5 +224,6 @@ draw_chance <- function(plan, replicates, doubtful, root = NULL, step = 0L) {
     goal <- min(goal + max(ENOUGH$more, goal %/% 2L), ENOUGH$most)
   }
   forget_unfinished()
+  if (step == 0L) list2env(list(key = key, chance = chance), envir = LAST_CHANCE)
   chance
 }

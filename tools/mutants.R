@@ -17,19 +17,21 @@ pattern <- if (length(args) > 2L) args[3L] else "[.](R|cpp)$"
 ROOMS <- list(factorability = "correlation", table = c("all-faces", "report"),
   print = "all-faces", plot = c("plot", "all-faces"), study = c("study", "all-flow"),
   score = c("score", "reliability-scales"), base = c("base", "all-wrong-calls", "read-files"))
-CORE <- c(align = "solution", bounded = "extraction", cells = "correlation", chance = "retention",
-  coding = "read", coarse = "correlation", comparison = "retention", correlation = "correlation",
-  criteria = "rotation", drawing = "retention", eigenvalues = "retention", em = "correlation",
-  evidence = "retention", extraction = "extraction", factorability = "correlation",
-  features = "retention", hierarchy = "solution", influence = "correlation",
-  likeness = "solution", linear = "extraction", minrank = "extraction", nearest = "correlation",
-  ordinal = "reliability", people = "reliability", polychoric = "correlation",
-  popcount = "questionnaire", prediction = "score", profile = "profile", random = "retention",
-  reliability = "reliability", resample = "solution", retention = "retention",
+CORE <- list(align = "solution", bounded = "extraction", cells = "correlation",
+  chance = "retention", coarse = "correlation", coding = "read", comparison = "retention",
+  correlation = "correlation", criteria = "rotation", drawing = c("reliability", "solution"),
+  eigenvalues = "retention", em = "correlation", evidence = "retention", extraction = "extraction",
+  factorability = "correlation", features = "retention", hierarchy = c("solution", "reliability"),
+  influence = "correlation", likeness = "solution", linear = "extraction", minrank = "extraction",
+  nearest = "correlation", ordinal = "reliability", people_sums = c("questionnaire", "base-ranges"),
+  polychoric = "correlation", popcount = "correlation", prediction = "score", profile = "profile",
+  random = "retention", reliability = "reliability", resample = "retention",
+  resample_people = c("reliability", "base-ranges"), retention = "retention",
   robust = "correlation", rotation = "rotation", score = "score", search = "extraction",
-  solution = "solution", spectrum = "retention", stability = "solution", subsets = "sift",
-  sums = "reliability", tables = "correlation", tally = "questionnaire",
-  uniqueness = "extraction", weighted = "correlation", wording = "solution")
+  solution = "solution", spectrum = "retention", stability = c("solution", "base-ranges"),
+  subsets = "sift", sums = c("questionnaire", "correlation"), tables = "correlation",
+  tally = "questionnaire", uniqueness = "extraction", weighted = c("core-robust", "correlation"),
+  wording = "solution")
 
 SWAPS <- list(`+` = "-", `-` = "+", `*` = "/", `/` = "*", `<` = "<=", `<=` = "<", `>` = ">=",
   `>=` = ">", `==` = "!=", `!=` = "==", `&&` = "||", `||` = "&&", `&` = "|", `|` = "&", max = "min",
@@ -76,13 +78,14 @@ put <- function(e, path, to) {
 }
 
 tests_of <- function(file) {
-  stem <- sub("[.][A-Za-z]+$", "", basename(file))
+  stem <- gsub("_", "-", sub("[.][A-Za-z]+$", "", basename(file)))
   room <- sub("-.*", "", stem)
-  if (grepl("^core[-_]", stem)) room <- CORE[sub("^core[-_]([a-z]+).*", "\\1", stem)]
-  rooms <- if (is.null(ROOMS[[room]])) room else ROOMS[[room]]
+  rooms <- if (room == "core") CORE[[gsub("-", "_", sub("^core-", "", stem))]] else ROOMS[[room]]
+  if (is.null(rooms) && room == "core") rooms <- CORE[[sub("^core-([a-z]+).*", "\\1", stem)]]
+  if (is.null(rooms)) rooms <- room
   all <- sub("^test-(.*)[.]R$", "\\1", list.files("tests/testthat", "^test-"))
   found <- all[grepl(sprintf("^(%s)(-|$)", paste(rooms, collapse = "|")), all)]
-  unique(c(intersect(sub("_", "-", stem), all), found))
+  unique(c(intersect(stem, all), found))
 }
 
 # In a process of its own: TRUE where a test failed. A mutant that never ends is dead, too.
