@@ -28,15 +28,16 @@ check_out <- function(options) {
   check_writable(dirname(options$out))
 }
 
-# Shows results; findings are told on stderr where the form has no place for them.
-put_results <- function(results, options, what = NULL, findings = NULL) {
+# Shows results; findings are told on stderr where the form has no place for them. `...`: what their
+# prints take.
+put_results <- function(results, options, what = NULL, findings = NULL, ...) {
   form <- settle_format(options)
   if (!is.null(options$out)) {
-    lines <- utils::capture.output(put_form(results, form, what))
+    lines <- utils::capture.output(put_form(results, form, what, ...))
     write_whole(options$out, function(path) write_text(lines, path))
     if (!isTRUE(options$quiet)) say_aside("Written: ", options$out)
   } else {
-    put_form(results, form, what)
+    put_form(results, form, what, ...)
   }
   if (form != "table" && !isTRUE(options$quiet) && !is.null(findings)) {
     told <- grouped_findings(findings[findings$severity != "note", ])
@@ -45,18 +46,18 @@ put_results <- function(results, options, what = NULL, findings = NULL) {
   invisible()
 }
 
-put_form <- function(results, form, what) {
+put_form <- function(results, form, what, ...) {
   tryCatch(for (i in seq_along(results)) {
     if (i > 1L) cat("\n")
-    put_one(results[[i]], form, what)
+    put_one(results[[i]], form, what, ...)
   }, error = function(e) {
     if (inherits(e, "softsieve_error")) rlang::cnd_signal(e)
     rlang::abort("closed", class = "closed_pipe")
   })
 }
 
-put_one <- function(x, form, what) {
-  switch(form, table = print(x),
+put_one <- function(x, form, what, ...) {
+  switch(form, table = print(x, ...),
     csv = cat(delimited_text(tidy_for_sheet(table_data(x, what)))),
     json = cat(json_of(if (is_result(x, "softsieve_result")) x else as.list(x)), "\n", sep = ""),
     markdown = cat(markdown_tables(x), sep = "\n"))

@@ -10,11 +10,14 @@ verb_up_to <- function(stage) {
   }
 }
 
-# The pattern is what people read; JSON holds the whole solution, in its own form.
+# People read the print of the solution, with the pattern as the study shows it; sheets hold the
+# pattern, JSON the whole solution, in its own form.
 verb_solve <- function(target, options) {
   done <- run_for(target, options, c("solution", "pattern"))
-  if (settle_format(options) != "json") {
-    put_results(done$values["pattern"], options, findings = done$findings)
+  form <- settle_format(options)
+  if (form != "json") {
+    shown <- done$values[if (form == "table") "solution" else "pattern"]
+    put_results(shown, options, findings = done$findings, pattern = done$values$pattern)
     return(done)
   }
   if (is.null(options$out)) {

@@ -51,7 +51,20 @@ extract_components <- function(x, components = "parallel", ..., analyse = NULL, 
   settings <- c(x$settings,
     list(method = "components", factors = chosen$k, factors_by = chosen$by, analysed = analysed,
       rotation = "none"))
-  wrap_extraction(x, found, list(), settings,
+  first <- list(first_by_chance = first_by_chance(x, analysed))
+  wrap_extraction(x, found, first, settings,
     bind_findings(find_in_units(x$values$items, analysed, answers, "components")),
     match.call())
+}
+
+# The share of the variance that the first component of as many unrelated normal columns has: the
+# mean of 200 draws, always the same; NA of covariances, and of correlations that vary by more than
+# those.
+first_by_chance <- function(x, analysed) {
+  p <- ncol(x$values$correlations)
+  plain <- analysed == "correlations" && kind_is(x$settings$kind, "like_pearson")
+  if (!plain || is.na(x$values$n) || x$values$n < 3 || p < 2L) return(NA_real_)
+  drawn <- cpp_sample_eigenvalues(as.integer(x$values$n), p, matrix(0, 0L, 0L), "components", 0L,
+    200L, 1, 1L, NULL)
+  mean(drawn[1L, ]) / p
 }

@@ -1,7 +1,7 @@
 # Prints of factor solutions and what follows from them.
 
 #' @export
-print.factor_solution <- function(x, ...) {
+print.factor_solution <- function(x, ..., pattern = pattern_table(x)) {
   v <- x$values
   s <- x$settings
   k <- ncol(v$loadings)
@@ -11,12 +11,8 @@ print.factor_solution <- function(x, ...) {
     count_of(nrow(v$items), "item"), n_of_people(v))
   worst <- v$residual_pairs[1L, ]
   about <- c(
-    sprintf("Extraction: %s%s; rotation: %s%s.", EXTRACTIONS[[s$method]]$label,
-      if (s$analysed == "covariances") {
-        ", of covariances (loadings shown for items of variance 1)"
-      } else {
-        ""
-      },
+    sprintf("Extraction: %s, of %s; rotation: %s%s.", EXTRACTIONS[[s$method]]$label,
+      what_was_analysed(x),
       ROTATIONS[[s$rotation]]$label,
       if (is.null(v$search)) {
         ""
@@ -30,13 +26,35 @@ print.factor_solution <- function(x, ...) {
     sprintf("Residual correlations: root mean square %s, largest %s (%s with %s).",
       format_unit(v$fit$rmsr, 3L), format_unit(worst$residual), worst$item, worst$with),
     fit_line(v$fit))
-  pattern <- pattern_table(x)
   oblique <- k > 1L && any(abs(v$factor_correlations[upper.tri(v$factor_correlations)]) > 1e-8)
   between <- if (oblique) between_lines(v$factor_correlations, one)
   show_result(x, verdict, about, table_text(pattern),
-    below = c(paste(table_of(pattern)$note, collapse = "; "), between),
+    below = c(shares_line(v), paste(table_of(pattern)$note, collapse = "; "), between),
     findings = bind_findings(x$findings, pattern$findings),
     next_step = after_solution(x, s$rotation == "none" && k > 1L, one))
+}
+
+what_was_analysed <- function(x) {
+  items <- x$values$items
+  if (x$settings$analysed == "correlations") return("correlations")
+  sprintf("covariances (loadings shown for items of variance 1; %s alone has %s of all variance)",
+    items$item[which.max(items$sd)], format_share(max(items$sd^2) / sum(items$sd^2)))
+}
+
+# "Shares of the variance: C1 64 %, C2 23 %; together 87 %. Chance would give the first 19 %."
+shares_line <- function(v) {
+  each <- paste(v$variance$factor, format_share(v$variance$share), collapse = ", ")
+  chance <- v$fit[["first_by_chance"]]
+  said <- sprintf("Shares of the variance: %s", each)
+  if (nrow(v$variance) > 1L) {
+    said <- sprintf("%s; together %s", said, format_share(sum(v$variance$share)))
+  }
+  if (!isTRUE(is.finite(chance))) return(paste0(said, "."))
+  if (is.null(v$search)) {
+    return(sprintf("%s. Chance would give the first %s.", said, format_share(chance)))
+  }
+  sprintf("%s. Unrotated the first has %s; chance would give it %s.", said,
+    format_share(v$variance_unrotated$share[1L]), format_share(chance))
 }
 
 # "Correlations of the factors: F1 with F2 .40, F3 .32; F2 with F3 .21."
@@ -50,10 +68,15 @@ between_lines <- function(r, one) {
 }
 
 after_solution <- function(x, unrotated, one) {
-  if (unrotated && one == "component") {
+  if (one == "component") {
     return(paste(
-      "component_layers() shows what each component keeps, score_respondents() each person's",
-      "scores on them; rotate_factors() turns them where items are to be told apart."))
+      "score_respondents() gives scores, score_formula() their formula; component_layers() shows",
+      "what each component keeps, reconstruct_responses() rebuilds the answers from them;",
+      if (unrotated) {
+        "rotate_factors() turns them where items are to be told apart."
+      } else {
+        "name_factors() helps to name them, form_scales() makes scales."
+      }))
   }
   if (unrotated) return("rotate_factors() turns the factors to where they can be read.")
   paste(

@@ -50,6 +50,10 @@ test_that("each verb works as a process: results on stdout, progress on stderr",
   expect_equal(coef(read_solution(file)),
     coef(factor_solution(motives(), 3, seed = 2026, starts = 3)))
   expect_true(file.exists(file.path(dir, "r.md")))
+  # the print of the solution, with the pattern as it was asked for
+  said <- run_command(c("solve", solution, "--pattern.hide_below", "0.5", "--quiet"), dir)$out
+  expect_match(said, "n = 795 of 840 people", all = FALSE)
+  expect_match(said, "smaller than .50", all = FALSE)
 })
 
 test_that("new people are scored by a saved solution in another process, as here", {

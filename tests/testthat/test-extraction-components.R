@@ -127,3 +127,35 @@ test_that("a covariance matrix may be given, and items in different units are to
     extract_factors(motives(), 2, kind = "spearman", analyse = "covariances"),
     "kind \"spearman\"", class = "softsieve_error_argument")
 })
+
+test_that("under the loadings stand the shares, and what chance would give the first", {
+  x <- matrix(rnorm(60 * 8), 60)
+  s <- extract_components(correlate_items(cor(x), n = 60), 2)
+  set.seed(2)
+  plain <- replicate(400, eigen(cor(matrix(rnorm(60 * 8), 60)), TRUE, TRUE)$values[1] / 8)
+  expect_equal(s$values$fit$first_by_chance, mean(plain), tolerance = .02)
+  expect_identical(s$values$fit$first_by_chance,
+    extract_components(correlate_items(cor(x), n = 60), 3)$values$fit$first_by_chance)
+  percent <- function(share) sprintf("%.0f %%", 100 * share)
+  shares <- eigen(cor(x))$values[1:2] / 8
+  said <- paste(capture.output(print(s)), collapse = " ")
+  said <- gsub("\\s+", " ", said)
+  expect_match(said, sprintf("C1 %s, C2 %s; together %s. Chance would give the first %s.",
+    percent(shares[1]), percent(shares[2]), percent(sum(shares)),
+    percent(s$values$fit$first_by_chance)), fixed = TRUE)
+  expect_match(said, "of correlations")
+  expect_match(said, "score_formula.*reconstruct_responses.*rotate_factors")
+  # rotated, the first is not the one that chance is told of
+  turned <- gsub("\\s+", " ", paste(capture.output(print(rotate_factors(s, "varimax", seed = 1))),
+    collapse = " "))
+  expect_match(turned, sprintf("Unrotated the first has %s; chance would give it %s",
+    percent(shares[1]), percent(s$values$fit$first_by_chance)))
+  # of covariances nothing is known of chance, but of the largest variance
+  y <- as.data.frame(x %*% diag(c(5, rep(1, 7))))
+  of <- extract_components(y, 2, analyse = "covariances")
+  expect_identical(of$values$fit$first_by_chance, NA_real_)
+  expect_output(print(of), sprintf("V1 alone\\s+has %s",
+    percent(var(y[[1]]) / sum(diag(cov(y))))))
+  # factors have shares, too
+  expect_output(print(solution4()), "Shares of the variance: F1")
+})
