@@ -73,7 +73,8 @@ score_formula <- function(x, method = NULL, missing = NULL,
       list(of = scoring$of, score = scoring$spec$name,
         score_missing = if (partial) scoring$missing else "none")),
     bind_findings(findings_that_travel(x$findings),
-      if (is.null(scoring$key)) new_finding("key_unknown")),
+      if (is.null(scoring$key)) new_finding("key_unknown"),
+      if (is_result(x, "factor_solution")) find_without_variance(x, scoring)),
     x$source, match.call())
 }
 

@@ -17,7 +17,7 @@ gather_scoring <- function(x, method, missing) {
   of <- if (scales) "scales" else paste0(one_of_model(x$settings), "s")
   spec <- settle_score_method(method, of)
   missing <- settle_missing(missing, spec)
-  own <- if (scales) scoring_of_scales(x, spec) else scoring_of_solution(x, spec)
+  own <- if (scales) scoring_of_scales(x, spec) else scoring_of_solution(with_variance(x), spec)
   c(list(of = of, one = sub("s$", "", of), spec = spec, missing = missing), own)
 }
 
@@ -32,6 +32,30 @@ scoring_of_scales <- function(x, spec) {
   list(names = names,
     items = tibble::tibble(s[c("item", "wording", "reversed")], mean = NA_real_, sd = NA_real_),
     key = key_for(x$values$key, s$item), weights = sweep(members, 2L, each, "*"), members = members)
+}
+
+# A component whose eigenvalue is zero as far as numbers of this length tell is rounding: it has no
+# scores.
+NO_VARIANCE <- 1e-10
+
+with_variance <- function(x) {
+  v <- x$values
+  there <- colMeans(v$loadings^2) > NO_VARIANCE
+  if (one_of_model(x$settings) != "component" || all(there) || !any(there)) return(x)
+  parts <- unclass(x)
+  for (part in c("loadings", "structure")) {
+    parts$values[[part]] <- v[[part]][, there, drop = FALSE]
+  }
+  parts$values$factor_correlations <- v$factor_correlations[there, there, drop = FALSE]
+  structure(parts, class = oldClass(x))
+}
+
+find_without_variance <- function(x, scoring) {
+  gone <- if (scoring$of == "components") setdiff(colnames(x$values$loadings), scoring$names)
+  if (length(gone)) {
+    new_finding("component_without_variance", name_culprits(gone),
+      if (length(gone) == 1L) "has" else "have", value = length(gone), limit = NO_VARIANCE)
+  }
 }
 
 scoring_of_solution <- function(x, spec) {

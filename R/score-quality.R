@@ -66,7 +66,7 @@ correlations_of_scores <- function(scoring, scores) {
 }
 
 find_in_scores <- function(x, scoring, found, given, least) {
-  bind_findings(find_gaps_in_scores(scoring, found, least),
+  bind_findings(find_gaps_in_scores(scoring, found, least), find_without_variance(x, scoring),
     if (scoring$of == "scales") find_ranges(scoring) else find_in_factor_scores(x, scoring))
 }
 

@@ -38,6 +38,11 @@ improper <- function() {
 # What tells each code. Those of searches that do not settle are asked of the function that tells
 # them: no data are known to be hard enough on every machine.
 FIRES <- list(
+  component_without_variance = function() {
+    d <- loaded_answers(60, rep(.7, 3))
+    d$sum <- d$q1 + d$q2
+    score_respondents(extract_components(d, 4), d)
+  },
   study_stopped = function() {
     file <- few_study(withr::local_tempdir())
     write("decisions: [{name: F9, as: x}]", file, append = TRUE)

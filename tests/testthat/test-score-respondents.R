@@ -438,3 +438,27 @@ test_that("what cannot be had says what can", {
     score_respondents(solution4(), q, method = "bartlet"),
     "Did you mean \"bartlett\"", class = "softsieve_error_argument")
 })
+
+test_that("components that are rounding have no scores, and all others are those without them", {
+  set.seed(5)
+  d <- as.data.frame(matrix(rnorm(240), 60))
+  d$sum <- d$V1 + d$V2
+  d$twice <- 2 * d$V3
+  all <- extract_components(d, 6)
+  s <- score_respondents(all, d)
+  expect_identical(s$values$factors$factor, paste0("C", 1:4))
+  told <- s$findings$text[s$findings$code == "component_without_variance"]
+  expect_match(told, "C5 and C6 have no variance", fixed = TRUE)
+  z <- scale(d)
+  by_hand <- z %*% eigen(cor(d))$vectors[, 1:4] %*% diag(1 / sqrt(eigen(cor(d))$values[1:4]))
+  expect_equal(abs(as.matrix(as.data.frame(predict(all, d)))), abs(by_hand), ignore_attr = TRUE)
+  expect_identical(colnames(score_formula(all)$values$weights), paste0("C", 1:4))
+  expect_true("component_without_variance" %in% score_formula(all)$findings$code)
+  # five of six: one is rounding
+  one <- score_respondents(extract_components(d, 5), d)$findings
+  expect_match(one$text, "C5 has no variance", all = FALSE)
+  # nothing is lost with them
+  expect_equal(reconstruct_responses(all, d)$values$share, 1)
+  expect_false("component_without_variance" %in%
+    score_respondents(extract_components(d[1:4], 4), d[1:4])$findings$code)
+})
