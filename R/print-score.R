@@ -27,8 +27,13 @@ scores_about <- function(x, one) {
         MISSING_ANSWERS[[s$score_missing]])
     } else {
       sprintf(
-        "In standard deviations of the %s from the mean; people with missing answers scored %s.",
-        one, MISSING_ANSWERS[[s$score_missing]])
+        "In %s; people with missing answers scored %s.",
+        if (s$score == "unit_length") {
+          "units whose variance is the eigenvalue, from the mean"
+        } else {
+          sprintf("standard deviations of the %s from the mean", one)
+        },
+        MISSING_ANSWERS[[s$score_missing]])
     },
     if (isTRUE(any(f[["determinacy"]] < 1 - 1e-9))) {
       paste("Determinacy: correlation of the best score with the factor (1 is best); least alike:",

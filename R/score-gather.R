@@ -61,6 +61,13 @@ find_without_variance <- function(x, scoring) {
 scoring_of_solution <- function(x, spec) {
   v <- x$values
   model <- model_of_answers(x)
+  if ("unrotated" %in% spec$needs && x$settings$rotation != "none") {
+    stop_input("method", sprintf("%s must be of components as they were extracted.",
+      capitalise(spec$label)),
+      got = sprintf("These were rotated (%s).", x$settings$rotation),
+      todo = "method = \"component\" can be had: of rotated ones only scores of variance one are.")
+  }
+  model$roots <- sqrt(colSums((v$loadings * units_of(v$items, x$settings))^2))
   check_can_be_had(spec, model, v$items$item)
   determinacy <- core_determinacy(model$correlations, model$structure, model$between,
     model$reproduced)

@@ -2,7 +2,7 @@
 #
 #   of        what it scores: "factors", "components", "scales" (one or several)
 #   missing   what can be done with people's missing answers, the default first
-#   needs     what there must be: "uniquenesses" above 0 (or nothing)
+#   needs     what there must be: "uniquenesses" above 0, or "unrotated" components (or nothing)
 #   weights   function(model): weights of standardised answers, p x k (core-score.R says what a
 #             model holds); called again for every pattern of gaps
 #   unbiased  does the score of somebody vary about their factor? Then its limits do too
@@ -35,6 +35,10 @@ SCORE_METHODS <- family(
   component = spec(label = "component scores", of = "components", missing = names(MISSING_ANSWERS),
     needs = character(), weights = function(model) core_regression_weights(model), unbiased = FALSE,
     rebuilds = TRUE),
+  unit_length = spec(label = "component scores by weights of length one",
+    reference = "Hotelling (1933)", of = "components", missing = names(MISSING_ANSWERS),
+    needs = "unrotated", weights = function(model) core_unit_weights(model), unbiased = FALSE,
+    rebuilds = FALSE),
   mean = spec(label = "means of the items", of = "scales", missing = c("own_mean", "none"),
     combine = function(means, sizes) means),
   sum = spec(label = "sums of the items", of = "scales", missing = c("none", "own_mean"),

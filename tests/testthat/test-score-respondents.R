@@ -462,3 +462,35 @@ test_that("components that are rounding have no scores, and all others are those
   expect_false("component_without_variance" %in%
     score_respondents(extract_components(d[1:4], 4), d[1:4])$findings$code)
 })
+
+test_that("weights of length one give scores whose variance is the eigenvalue", {
+  set.seed(6)
+  d <- as.data.frame(matrix(rnorm(400), 80) %*% chol(known_correlations()[1:5, 1:5]))
+  names(d) <- paste0("V", 1:5)
+  d$V5 <- d$V5 * 30 + 200
+  for (analysed in c("correlations", "covariances")) {
+    x <- extract_components(d, 3, analyse = analysed)
+    e <- eigen(if (analysed == "correlations") cor(d) else cov(d))
+    s <- score_respondents(x, d, method = "unit_length")
+    f <- score_formula(x, method = "unit_length")
+    z <- scale(d, scale = analysed == "correlations")
+    expect_equal(apply(as.matrix(as_tibble(s)[c("C1", "C2", "C3")]), 2, var),
+      e$values[1:3], ignore_attr = TRUE)
+    own <- f$values$weights * (if (analysed == "correlations") sapply(d, sd) else 1)
+    expect_equal(unname(colSums(own^2)), rep(1, 3))
+    scores <- function(...) as.matrix(predict(x, d, ...))
+    expect_equal(abs(scores(method = "unit_length")), abs(z %*% e$vectors[, 1:3]),
+      ignore_attr = TRUE)
+    # the other scale: the same over the roots
+    expect_equal(sweep(scores(), 2, sqrt(e$values[1:3]), "*"), scores(method = "unit_length"),
+      ignore_attr = TRUE)
+    # a model on them, in the columns: the same predictions
+    y <- d$V1 - d$V4 + rnorm(80)
+    fit <- lm(y ~ C1 + C2 + C3, data.frame(y, as_tibble(s)))
+    back <- carry_back(fit, s, data = d)
+    expect_lt(back$values$check$largest, 1e-10)
+    expect_output(print(s), "variance is the eigenvalue")
+  }
+  expect_error(score_respondents(rotate_factors(x, "varimax", seed = 1), d, method = "unit_length"),
+    "These were rotated (varimax)", fixed = TRUE, class = "softsieve_error_method")
+})
