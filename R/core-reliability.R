@@ -135,14 +135,19 @@ core_ratio_below <- function(w, df, df2) {
 
 # Equal loadings from what each unit's people do to them: `moves` (units x k, mean square n times
 # the variance) of the loadings, n people, by Hotelling's (1931, Ann. Math. Stat. 2, 360-378) T^2 of
-# the differences to the first. F with k - 1 and units - k + 1 degrees of freedom.
+# the differences to one of them. F with k - 1 and units - k + 1 degrees of freedom. (T^2 is the
+# same whichever one it is, and whatever the differences' units: so that no digits are lost it is
+# the one that moves least, and each difference counts by its spread.) NA where differences follow
+# from each other.
 core_equal_by_moves <- function(loadings, moves, n) {
   k <- length(loadings)
   units <- nrow(moves)
-  contrast <- cbind(-1, diag(k - 1L))
-  spread <- contrast %*% stats::cov(moves) %*% t(contrast)
-  apart <- drop(contrast %*% loadings)
-  square <- n * sum(apart * solve(spread, apart))
+  about <- which.min(apply(moves, 2L, stats::var))
+  moved <- moves[, -about, drop = FALSE] - moves[, about]
+  unit <- apply(moved, 2L, stats::sd)
+  apart <- (loadings[-about] - loadings[about]) / unit
+  square <- tryCatch(n * sum(apart * solve(stats::cor(moved), apart)),
+    error = function(e) NA_real_)
   df <- k - 1L
   f <- square * (units - df) / (df * (units - 1))
   list(difference = square, difference_df = df,

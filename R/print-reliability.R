@@ -40,7 +40,7 @@ reliability_verdict <- function(x) {
       rows <- x$values$items[x$values$items$scale == s$scale[i], ]
       best <- which.max(rows$alpha_without)
       # (a negative alpha is a wrong key, not an item too many)
-      gains <- length(best) && isTRUE(s$alpha[i] > 0) &&
+      gains <- length(best) && isTRUE(s$alpha[i] > 0) && !spreads_differ(rows$sd) &&
         isTRUE(rows$alpha_without[best] - s$alpha[i] > cutoff("high_alpha_gain"))
       if (gains) {
         paste0(said,

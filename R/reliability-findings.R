@@ -37,7 +37,9 @@ find_in_scale <- function(scale, items, assumed, copies, ranges) {
   name <- scale$scale
   against <- items[which(items$flag == "against its key"), ]
   clear <- !is.na(scale$wrong_key)
-  better <- items[which(items$alpha_without - scale$alpha > cutoff("high_alpha_gain")), ]
+  uneven <- spreads_differ(items$sd)
+  gains <- items$alpha_without - scale$alpha > cutoff("high_alpha_gain") & !uneven
+  better <- items[which(gains), ]
   improper <- items$item[which(items$loading^2 >= 0.995 - 1e-8)]
   bind_findings(
     if (nrow(against)) {
@@ -67,6 +69,12 @@ find_in_scale <- function(scale, items, assumed, copies, ranges) {
     },
     if (length(ranges)) {
       new_finding("different_ranges", name, join_words(ranges), value = length(ranges))
+    },
+    if (uneven && !length(ranges)) {
+      widest <- which.max(items$sd)
+      least <- which.min(items$sd)
+      ratio <- items$sd[widest] / items$sd[least]
+      new_finding("spreads_differ", name, items$item[widest], format_number(ratio, if (ratio < 10) 1L else 0L), items$item[least], value = ratio, limit = cutoff("spread_ratio"))
     },
     if (isTRUE(assumed$factors > 1L)) {
       new_finding("several_factors", name, assumed$factors, value = assumed$factors, limit = 1)

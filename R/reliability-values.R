@@ -92,11 +92,16 @@ splits_table <- function(parts) {
   do.call(rbind, rows)
 }
 
+# Do items vary so unlike that a sum is mostly one of them? Then alpha tells of units, not of items.
+spreads_differ <- function(sd) isTRUE(max(sd) / min(sd) >= cutoff("spread_ratio"))
+
 # One word for an item that does its scale no good, by the worst first.
 flag_scale_items <- function(items, parts) {
   alpha <- stats::setNames(vapply(parts, function(part) part$measured[["alpha"]], 0),
     vapply(parts, `[[`, "", "name"))
   gain <- items$alpha_without - alpha[items$scale]
+  uneven <- vapply(split(items$sd, items$scale), spreads_differ, NA)
+  gain[uneven[items$scale]] <- NA
   copies <- unlist(lapply(parts, function(part) near_copies(part)$item))
   flag <- rep(NA_character_, nrow(items))
   flag[items$item %in% copies] <- "nearly redundant"

@@ -123,9 +123,9 @@ test_that("options are used or refused, before anything is computed", {
   expect_false(any(grepl("Correlating", refused("--format", "x")$err)))
   # an option goes before the study's decision, and says so
   four <- run_command(c("solve", "s.yml", "--factors.number", "2"))
-  expect_match(four$out, "8 items on 2 factors", all = FALSE)
+  expect_match(four$out, "^2 factors explain", all = FALSE)
   expect_match(four$err, "goes before decisions[1]", fixed = TRUE, all = FALSE)
-  expect_match(run_command(c("solve", "s.yml"))$out, "8 items on 3 factors", all = FALSE)
+  expect_match(run_command(c("solve", "s.yml"))$out, "^3 factors explain", all = FALSE)
   expect_identical(refused("--out", "s.json", "--quiet")$status, 0L)
   by <- run_command(c("score", "a.csv", "--solution", "s.json", "--factors.number", "2"))
   expect_match(by$err, "must be about the new answers", all = FALSE)

@@ -399,6 +399,11 @@ FIRES <- list(
   },
   few_items = function() trusted(loaded_answers(100, rep(.7, 2))),
   few_people_for_scale = function() trusted(loaded_answers(5, rep(.8, 6), 2)),
+  spreads_differ = function() {
+    d <- loaded_answers(200, rep(.7, 5))
+    d$q2 <- d$q2 * 100
+    assess_reliability(list(a = names(d)), d, replicates = 0, seed = 1)
+  },
   different_ranges = function() {
     d <- transform(loaded_answers(100, rep(.7, 3)), q1 = 2 * q1)
     book <- data.frame(item = names(d), lowest = 1, highest = c(10, 5, 5), scale = "a")

@@ -121,8 +121,7 @@ test_that("a bifactor population gives back its omega hierarchical", {
   x <- quick(split(rownames(higher), rep(c("a", "b", "c"), each = 3)), higher, n = 500)
   h <- x$values$hierarchy
   expect_equal(at("all items", "general", "schmid_leiman"),
-    sum(known_pattern() %*% c(.9, .7, .6))^2 / sum(higher),
-    tolerance = 1e-3)
+    sum(known_pattern() %*% c(.9, .7, .6))^2 / sum(higher), tolerance = 1e-3)
 })
 
 test_that(
@@ -157,9 +156,8 @@ test_that("intervals of alpha follow their formulas, and the one by Feldt covers
   alpha <- measures(s)[["alpha"]]
   limits <- core("core_alpha_intervals")(alpha, s, 200, .9)
   # (1 - alpha) over 1 - its estimate is F
-  expect_equal(
-    pf((1 - limits["feldt", ]) / (1 - alpha), 199, 199 * 3),
-    c(.95, .05), ignore_attr = TRUE)
+  expect_equal(pf((1 - limits["feldt", ]) / (1 - alpha), 199, 199 * 3), c(.95, .05),
+    ignore_attr = TRUE)
   expect_equal(limits["bonett", ],
     1 - exp(log(1 - alpha) + c(1, -1) * qnorm(.95) * sqrt(8 / (3 * 198))))
   set.seed(7)
@@ -364,8 +362,7 @@ test_that("two waves by hand, and against the analysis of variance", {
   ms <- summary(aov(y ~ person + wave, long))[[1]][["Mean Sq"]]
   single <- (ms[1] - ms[3]) / (ms[1] + ms[3] + 2 / 40 * (ms[2] - ms[3]))
   expect_equal(found$estimate,
-    c(cor(y)[1, 2], single,
-      (ms[1] - ms[3]) / (ms[1] + (ms[2] - ms[3]) / 40),
+    c(cor(y)[1, 2], single, (ms[1] - ms[3]) / (ms[1] + (ms[2] - ms[3]) / 40),
       (ms[1] - ms[3]) / (ms[1] + ms[3]), (ms[1] - ms[3]) / ms[1]))
   expect_true(all(found$lower < found$estimate & found$estimate < found$upper))
   expect_equal(found$sem, sqrt(ms[3] + (ms[2] - ms[3]) / 40))
@@ -401,9 +398,8 @@ test_that("scales of one, two and odd items say what can be said", {
   expect_output(print(summary(x)), "What each takes for granted")
   expect_error(quick(list(a = c("m1", "m9")), motives()), "Not there: m9",
     class = "softsieve_error_scales")
-  expect_error(
-    quick(list(a = c("m1", "m2"), b = c("m2", "m3")), motives()),
-    "two or more: m2", class = "softsieve_error_scales")
+  expect_error(quick(list(a = c("m1", "m2"), b = c("m2", "m3")), motives()), "two or more: m2",
+    class = "softsieve_error_scales")
   constant <- data.frame(a = 1, b = 1:50, c = rnorm(50))
   expect_error(quick(list(s = c("a", "b", "c")), constant), "Constant: a",
     class = "softsieve_error_constant_item")
@@ -414,8 +410,7 @@ test_that("scales of one, two and odd items say what can be said", {
   book <- repair_cafe_codebook
   book$highest[book$item == "m1"] <- 7
   wide <- quick(questionnaire(repair_cafe, codebook = book, id = person, group = cafe))
-  expect_match(
-    wide$findings$text[wide$findings$code == "different_ranges"],
+  expect_match(wide$findings$text[wide$findings$code == "different_ranges"],
     "mending adds items with different ranges \\(1 to 7 and 1 to 5\\)")
   # without a codebook nobody knows the ranges: what was answered is none
   expect_false(
@@ -424,9 +419,8 @@ test_that("scales of one, two and odd items say what can be said", {
         as.data.frame(matrix(rnorm(150), 50) + rnorm(50)))$findings$code)
   against <- repair_cafe[c("m1", "m2")]
   against$m2 <- 6 - against$m2
-  expect_match(
-    quick(list(m = names(against)), against)$findings$text,
-    "negative alpha", all = FALSE)
+  expect_match(quick(list(m = names(against)), against)$findings$text, "negative alpha",
+    all = FALSE)
 })
 
 test_that("without answers, and under EM, it is said why nothing is drawn", {
@@ -436,8 +430,7 @@ test_that("without answers, and under EM, it is said why nothing is drawn", {
   expect_identical(bare$values$coefficients$interval[1:2], c("feldt", NA))
   em <- assess_reliability(list(n = paste0("n", 1:6)), motives(), missing = "em", seed = 1)
   expect_match(em$findings$text[em$findings$code == "no_bootstrap"], "EM")
-  weighted <- questionnaire(
-    data.frame(repair_cafe, w = rep(c(1, 2), 420)),
+  weighted <- questionnaire(data.frame(repair_cafe, w = rep(c(1, 2), 420)),
     codebook = repair_cafe_codebook, id = person, group = cafe, weight = w)
   x <- assess_reliability(list(n = paste0("n", 1:6)), weighted, replicates = 60, seed = 1)
   twice <- repair_cafe[rep(seq_len(840), rep(c(1, 2), 420)), ]
@@ -467,9 +460,8 @@ test_that("figures hold the numbers, JSON and Word the tables", {
   }
   drawn <- ggplot2::ggplot_build(ggplot2::autoplot(x, "scores"))$data[[1]]
   expect_equal(sum(drawn$y), sum(x$values$totals$people[!is.na(x$values$totals$score)]))
-  expect_error(
-    ggplot2::autoplot(quick(motives()), "groups"),
-    "by = ", class = "softsieve_error_figure")
+  expect_error(ggplot2::autoplot(quick(motives()), "groups"), "by = ",
+    class = "softsieve_error_figure")
   json <- withr::local_tempfile(fileext = ".json")
   write_table(x, json)
   expect_equal(jsonlite::fromJSON(json)$values$scales$omega, x$values$scales$omega)
@@ -491,9 +483,9 @@ test_that("parts of many people give what single people do, within what draws di
   x <- as.matrix(d) + 0
   x[is.na(x)] <- NaN
   plan <- list(answers = x, weights = numeric(), scale_of = rep(0:1, each = 3), scales = 2L,
-    splits = list(c(1L, -1L, 1L), c(1L, -1L, 1L)),
-    ordinal = TRUE, pattern = matrix(0, 0, 0), bifactor = matrix(0, 0, 0),
-    unrotated = matrix(0, 0, 0), uniquenesses = numeric(), bifactor_uniquenesses = numeric())
+    splits = list(c(1L, -1L, 1L), c(1L, -1L, 1L)), ordinal = TRUE, pattern = matrix(0, 0, 0),
+    bifactor = matrix(0, 0, 0), unrotated = matrix(0, 0, 0), uniquenesses = numeric(),
+    bifactor_uniquenesses = numeric())
   drawn <- function(most, threads = 1L) {
     core$cpp_resample_people(plan, 300L, 10L, 0L, 310L, most, 5, threads, NULL)
   }
@@ -516,4 +508,44 @@ test_that("parts of many people give what single people do, within what draws di
       core$cpp_resample_people(weighted, 20L, 0L, 0L, 20L, 2500L, 5, 1L, NULL)[1, ] - parts[1, 1:20]
     )),
     1e-4)
+})
+
+test_that("no unit changes a standardised number, and none is taken for a bad item", {
+  set.seed(1)
+  f <- rnorm(300)
+  d <- as.data.frame(sapply(1:6, function(i) .7 * f + rnorm(300, 0, .7)))
+  in_unit <- function(by, which) {
+    d[[which]] <- d[[which]] * by
+    assess_reliability(list(a = names(d)), d, replicates = 40, seed = 1)
+  }
+  free <- c("standardised_alpha", "composite", "coefficient_h", "variance_extracted",
+    "mean_correlation")
+  numbers <- function(x) {
+    c <- x$values$coefficients
+    as.matrix(c[c$coefficient %in% free, c("estimate", "lower", "upper")])
+  }
+  plain <- in_unit(1, "V2")
+  expect_false("spreads_differ" %in% plain$findings$code)
+  for (by in c(100, 1e4, 1e9, 1e-9)) {
+    for (which in c("V1", "V2")) {
+      x <- in_unit(by, which)
+      expect_equal(numbers(x), numbers(plain), tolerance = 1e-8)
+      expect_equal(x$values$items$loading, plain$values$items$loading, tolerance = 1e-7)
+      expect_true(is.finite(x$values$assumptions$equal_p))
+      expect_false("alpha_rises_without" %in% x$findings$code)
+      expect_false(any(x$values$items$flag %in% "drags alpha down"))
+      expect_match(x$findings$text[x$findings$code == "spreads_differ"], which)
+      expect_no_match(capture.output(print(x))[1], "without")
+    }
+  }
+  # the test of equal loadings does not depend on which of them the others are compared with
+  moves <- matrix(rnorm(600), 100)
+  loadings <- runif(6)
+  of <- core("core_equal_by_moves")(loadings, moves, 100)
+  turned <- core("core_equal_by_moves")(loadings[6:1], moves[, 6:1], 100)
+  contrast <- cbind(-1, diag(5))
+  apart <- drop(contrast %*% loadings)
+  expect_equal(of$difference,
+    100 * sum(apart * solve(contrast %*% cov(moves) %*% t(contrast), apart)))
+  expect_equal(of, turned)
 })
