@@ -45,13 +45,14 @@ join_words <- function(x) {
   paste(paste(x[-length(x)], collapse = ", "), "and", x[length(x)])
 }
 
-# The nearest of `choices` to what was typed, as a hint, or nothing when none is near.
-hint_nearest <- function(typed, choices) {
+# The nearest of `choices` to what was typed, as a hint, or nothing when none is near. An old name is
+# answered with the new one, where that is one of `renamed`.
+hint_nearest <- function(typed, choices, renamed = choices) {
   if (!length(choices) || is.na(typed) || !validEnc(typed)) return(character())
   # (of an entry, "section.name")
   now <- c(now_called(typed),
     paste0(sub("[^.]*$", "", typed), now_called(sub(".*[.]", "", typed))))[1L]
-  if (now %in% choices) return(sprintf("It is called \"%s\" now.", now))
+  if (now %in% renamed) return(sprintf("It is called \"%s\" now.", now))
   away <- utils::adist(lower(typed), lower(choices))[1L, ]
   # two edits are a swap of letters; a short word bears no more than one
   bearable <- if (nchar(typed) < 3L) 1 else max(2, nchar(typed) / 3)

@@ -66,7 +66,8 @@ who_takes <- function(family, parameter) {
     return(sprintf("`%s` is for %s.", parameter, name_culprits(names(takers))))
   }
   c(
-    hint_nearest(parameter, c(names(parameters_of(family)), called_arguments())),
+    hint_nearest(parameter, c(names(parameters_of(family)), called_arguments()),
+      renamed = called_arguments()),
     "Look at the help page for the arguments' names.")
 }
 

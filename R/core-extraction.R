@@ -199,3 +199,13 @@ core_likelihood_fit <- function(discrepancy, none, p, k, n) {
     cfi = if (chi0 > df0) 1 - excess / max(excess, chi0 - df0) else 1,
     tli = (chi0 / df0 - chi / df) / (chi0 / df0 - 1))
 }
+
+# Where a search for uniquenesses starts: 1 - squared multiple correlation, or for a singular matrix
+# 1 less each item's largest correlation in size.
+core_start_uniquenesses <- function(correlations) {
+  root <- tryCatch(chol(correlations), error = function(e) NULL)
+  if (!is.null(root) && min(diag(root)) > 1e-6) return(1 / diag(chol2inv(root)))
+  away <- abs(correlations)
+  diag(away) <- 0
+  unname(1 - apply(away, 1L, max))
+}

@@ -31,16 +31,6 @@ core_sampling_adequacy <- function(correlations) {
 # Squared multiple correlation of each item with all others: 1 - 1 / r^ii.
 core_squared_multiple <- function(correlations) 1 - 1 / diag(chol2inv(chol(correlations)))
 
-# Where a search for uniquenesses starts: 1 - squared multiple correlation, or for a singular matrix
-# 1 less each item's largest correlation in size.
-core_start_uniquenesses <- function(correlations) {
-  root <- tryCatch(chol(correlations), error = function(e) NULL)
-  if (!is.null(root) && min(diag(root)) > 1e-6) return(1 / diag(chol2inv(root)))
-  away <- abs(correlations)
-  diag(away) <- 0
-  unname(1 - apply(away, 1L, max))
-}
-
 # Partial correlations of each pair given all other items, sign turned: the anti-image correlations
 # (Guttman 1953, Psychometrika 18, 277-296), with the sampling adequacies on the diagonal.
 core_anti_image <- function(correlations) {

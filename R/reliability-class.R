@@ -8,7 +8,7 @@
 #'   `report` (the coefficient to report), `reliability`, `lower`, `upper` (that coefficient),
 #'   `alpha`, `omega`, `mean_correlation`, `lowest_correlation`, `highest_correlation`, `mean`, `sd`
 #'   (of the mean of the items), `sem` (standard error of measurement of that mean), `score_margin`
-#'   (half the interval of one person's score), `items_wished` (how many items of this kind the
+#'   (half the interval of one person's score), `items_needed` (how many items of this kind the
 #'   target reliability needs);
 #' * `coefficients`: tibble: `scale`, `coefficient`, `estimate`, `standard_error` (bootstrap),
 #'   `lower`, `upper`, `interval` (which kind these are: `"bca"`, `"feldt"`, or `NA`);

@@ -40,7 +40,7 @@ scale_table <- function(given, parts, coefficients, report, target, level) {
         mean_correlation = mean(off), lowest_correlation = min(off), highest_correlation = max(off),
         mean = mean(part$items$mean), sd = sd, sem = sem,
         score_margin = stats::qnorm((1 + level) / 2) * sem,
-        items_wished = if (isTRUE(reliability > 0 && reliability < 1)) {
+        items_needed = if (isTRUE(reliability > 0 && reliability < 1)) {
           ceiling(k * core_lengthening(reliability, target) - 1e-9)
         } else {
           NA_real_

@@ -80,7 +80,7 @@ RELIABILITY_TABLES <- list(
       columns = function(x) {
         s <- x$values$scales
         list(scale = words(s$scale), items = counts(s$items),
-          "items needed" = counts(s$items_wished),
+          "items needed" = counts(s$items_needed),
           margin = column(s$score_margin, paste("+/-", format_number(s$score_margin)), TRUE))
       }),
     splits = spec(label = "Split halves", there = function(x) !is.null(x$values$splits),

@@ -351,3 +351,14 @@ test_that("the schema is a JSON Schema that a validator understands, and says wh
       stdout = TRUE))
   expect_identical(jsonlite::fromJSON(said), ours)
 })
+
+test_that("an old name is answered with the new one, where that is what it was", {
+  s <- extract_factors(correlate_items(known_correlations(), n = 200), 2)
+  expect_error(rotate_factors(s, row_weights = "kaiser"), "It is called \"normalization\" now",
+    class = "softsieve_error_argument")
+  # the target of reliability is not that of a rotation
+  said <- tryCatch(rotate_factors(s, wished = .8), softsieve_error = conditionMessage)
+  expect_no_match(said, "target")
+  expect_error(assess_reliability(list(a = c("m1", "m2", "m3")), motives(), wished = .8),
+    "It is called \"target\" now")
+})

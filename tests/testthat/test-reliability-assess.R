@@ -323,7 +323,7 @@ test_that("two scales: difference, without error, heterotrait ratio; a total; le
   # Spearman-Brown: that many items reach the target reliability
   n <- core("core_lengthening")(rel[1], .8)
   expect_equal(n * rel[1] / (1 + (n - 1) * rel[1]), .8)
-  expect_equal(x$values$scales$items_wished, ceiling(3 * core("core_lengthening")(rel, .8)))
+  expect_equal(x$values$scales$items_needed, ceiling(3 * core("core_lengthening")(rel, .8)))
 })
 
 test_that("groups are compared: two by Feldt, more by cube roots; a difference is found", {

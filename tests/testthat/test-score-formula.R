@@ -93,6 +93,7 @@ test_that("each language gives the scores, of every method, on raw answers with 
     correlation_preserving = list(s, "correlation_preserving", "none"),
     anderson_rubin = list(s, "anderson_rubin", "none"),
     component = list(components, "component", "none"),
+    unit_length = list(extract_components(q, 2), "unit_length", "none"),
     mean = list(scales, "mean", "own_mean"), sum = list(scales, "sum", "none"),
     prorated = list(scales, "sum", "own_mean"))
   expect_setequal(setdiff(names(asked), "prorated"), names(softsieve:::SCORE_METHODS))
