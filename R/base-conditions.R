@@ -45,8 +45,8 @@ join_words <- function(x) {
   paste(paste(x[-length(x)], collapse = ", "), "and", x[length(x)])
 }
 
-# The nearest of `choices` to what was typed, as a hint, or nothing when none is near. An old name is
-# answered with the new one, where that is one of `renamed`.
+# The nearest of `choices` to what was typed, as a hint, or nothing when none is near. An old name
+# is answered with the new one, where that is one of `renamed`.
 hint_nearest <- function(typed, choices, renamed = choices) {
   if (!length(choices) || is.na(typed) || !validEnc(typed)) return(character())
   # (of an entry, "section.name")

@@ -41,7 +41,7 @@ what_was_analysed <- function(x) {
     items$item[which.max(items$sd)], format_share(max(items$sd^2) / sum(items$sd^2)))
 }
 
-# "Shares of the variance: C1 64 %, C2 23 %; together 87 %. Chance would give the first 19 %."
+# The shares of the factors, of all together, and of a first component by chance.
 shares_line <- function(v) {
   each <- paste(v$variance$factor, format_share(v$variance$share), collapse = ", ")
   chance <- v$fit[["first_by_chance"]]

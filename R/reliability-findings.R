@@ -74,7 +74,9 @@ find_in_scale <- function(scale, items, assumed, copies, ranges) {
       widest <- which.max(items$sd)
       least <- which.min(items$sd)
       ratio <- items$sd[widest] / items$sd[least]
-      new_finding("spreads_differ", name, items$item[widest], format_number(ratio, if (ratio < 10) 1L else 0L), items$item[least], value = ratio, limit = cutoff("spread_ratio"))
+      new_finding("spreads_differ", name, items$item[widest],
+        format_number(ratio, if (ratio < 10) 1L else 0L), items$item[least], value = ratio,
+        limit = cutoff("spread_ratio"))
     },
     if (isTRUE(assumed$factors > 1L)) {
       new_finding("several_factors", name, assumed$factors, value = assumed$factors, limit = 1)

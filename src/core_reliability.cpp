@@ -113,9 +113,9 @@ Eigen::VectorXd one_factor_omegas(const MatrixXd& covariances, bool each) {
     const VectorXd sds = s.diagonal().cwiseSqrt();
     if (s.rows() < 3) return 2.0 * (1.0 - s.trace() / s.sum());
     const MatrixXd r = s.cwiseQuotient(sds * sds.transpose());
-    const UniquenessFit fit = fit_uniquenesses(
-        r, 1, Discrepancy::least_squares, usual_uniquenesses(r),
-        VectorXd::Constant(r.rows(), one_factor_lowest), 1e-8, 200);
+    const UniquenessFit fit =
+        fit_uniquenesses(r, 1, Discrepancy::least_squares, usual_uniquenesses(r),
+                         VectorXd::Constant(r.rows(), one_factor_lowest), 1e-8, 200);
     const VectorXd l = fit.loadings.col(0);
     const double common = std::pow(l.dot(sds), 2);
     return common / (common + (1.0 - l.array().square()).matrix().dot(sds.cwiseAbs2()));

@@ -89,8 +89,8 @@ std::vector<double> split_halves(const Eigen::MatrixXd& covariances, std::size_t
 // than ten people, or one item.
 std::vector<double> discriminations(const Eigen::MatrixXd& x, double share);
 
-// Omega of one factor by minimum residuals (McDonald 1999), (sum s l)^2 / ((sum s l)^2 + sum s^2 (1 -
-// l^2)), from the usual start alone; of two items alpha. `each`: then without each item in turn
+// Omega of one factor by minimum residuals (McDonald 1999), (sum s l)^2 / ((sum s l)^2 + sum s^2 (1
+// - l^2)), from the usual start alone; of two items alpha. `each`: then without each item in turn
 // (k >= 3). covariances: k x k, k >= 2, positive variances. O(k^3), or O(k^4). Threads may call it.
 Eigen::VectorXd one_factor_omegas(const Eigen::MatrixXd& covariances, bool each);
 

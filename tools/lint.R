@@ -94,5 +94,6 @@ if (nzchar(Sys.which("clang-format"))) {
 } else {
   cat("lint: clang-format is not installed here; the C++ code was not looked at\n")
 }
-cat(sprintf("lint: %d things to mend\n", length(c(found, odd, tangled, stray, alone, usage, wrong))))
-quit(status = if (length(c(found, odd, tangled, stray, alone, usage, wrong))) 1L else 0L)
+all <- length(c(found, odd, tangled, stray, alone, usage, wrong))
+cat(sprintf("lint: %d things to mend\n", all))
+quit(status = if (all) 1L else 0L)

@@ -10,7 +10,8 @@ study_file <- function(lines, env = parent.frame()) {
   file <- file.path(folder, "study.yml")
   writeLines(
     c("answers:", "  file: repair_cafe_answers.csv", "  id: person", "  group: [cafe]",
-      "  items: [m1, m2, m3, m4, m5, m6, t1, t2, t3, t4, t5, t6]", "codebook: repair_cafe_codebook.csv", "seed: 7", lines),
+      "  items: [m1, m2, m3, m4, m5, m6, t1, t2, t3, t4, t5, t6]",
+      "codebook: repair_cafe_codebook.csv", "seed: 7", lines),
     file)
   file
 }

@@ -1,5 +1,5 @@
-# What people read, held as text (_snaps/all-said.md): a change of words is seen in review. To accept
-# one, read the difference and run testthat::snapshot_accept("all-said").
+# What people read, held as text (_snaps/all-said.md): a change of words is seen in review.
+# To accept one, read the difference and run testthat::snapshot_accept("all-said").
 
 local_edition(3)
 

@@ -246,7 +246,7 @@ test_that("broken off at any stage, a study goes on to the same bytes", {
   stages <- file.path(out, "whole", "stages")
   whole <- tools::md5sum(list.files(stages, full.names = TRUE))
   labels <- vapply(softsieve:::STAGES, `[[`, "", "label")
-  for (label in labels[nzchar(labels)][-c(1, 5)]) {
+  for (label in labels[nzchar(labels)][c(2, 4, 6)]) {
     folder <- file.path(out, make.names(label))
     stop_there <- function(line) if (startsWith(line, label)) stop("killed")
     expect_error(run_study(file, folder = folder, watch = stop_there), "killed")
