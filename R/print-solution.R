@@ -41,6 +41,34 @@ what_was_analysed <- function(x) {
     items$item[which.max(items$sd)], format_share(max(items$sd^2) / sum(items$sd^2)))
 }
 
+# What each component is made of, in per cent of its squared loadings: "C1: 31 % flow, 24 % depth
+# and 3 smaller; against them 12 % noise." Shares below 5 %, and all but the four largest of a side,
+# are counted only.
+SHARE_TOLD <- 0.05
+SHARES_TOLD <- 4L
+
+component_sentences <- function(loadings) {
+  vapply(colnames(loadings), function(name) {
+    l <- loadings[, name]
+    share <- l^2 / sum(l^2)
+    side <- function(at) {
+      at <- at[order(-share[at])]
+      told <- utils::head(at[share[at] >= SHARE_TOLD], SHARES_TOLD)
+      rest <- length(at) - length(told)
+      each <- sprintf("%s %s", format_share(share[told]), rownames(loadings)[told])
+      join_words(c(each, if (rest) sprintf("%d smaller", rest)))
+    }
+    for_it <- which(l >= 0)
+    against <- which(l < 0)
+    if (sum(share[against]) > sum(share[for_it])) {
+      return(sprintf("%s: against %s%s.", name, side(against),
+        if (length(for_it)) paste("; with", side(for_it)) else ""))
+    }
+    sprintf("%s: %s%s.", name, side(for_it),
+      if (length(against)) paste("; against", side(against)) else "")
+  }, "", USE.NAMES = FALSE)
+}
+
 # The shares of the factors, of all together, and of a first component by chance.
 shares_line <- function(v) {
   each <- paste(v$variance$factor, format_share(v$variance$share), collapse = ", ")
@@ -118,6 +146,11 @@ summary.factor_solution <- function(object, ...) {
 #' @export
 print.summary_factor_solution <- function(x, ...) {
   print(x$solution, lines = 999)
+  if (one_of_model(x$solution$settings) == "component") {
+    told <- component_sentences(x$solution$values$loadings)
+    cat("", "What each is made of, in per cent of its squared loadings:",
+      wrap_lines(visible_text(told), "  ", "    "), sep = "\n")
+  }
   for (name in c("variance", "variance_unrotated", "residuals")) {
     cat(table_text(x$solution, name, titled = TRUE), sep = "\n")
   }

@@ -11,10 +11,13 @@ section_factors <- function(study) {
       "factor is arbitrary.")),
     if (is_named(v$solution)) say(names_said(v$solution$settings)),
     show_table(v$solution, "variance"),
+    if (one_of_model(v$solution$settings) == "component") {
+      say(shares_line(x), component_sentences(x$loadings))
+    },
     show_table(v$solution, "factor_correlations"),
-    say(sprintf("Residual correlations: root mean square %s, largest %s (%s with %s); df = %s.",
+    say(sprintf("Residual correlations: root mean square %s, largest %s (%s with %s)%s.",
       format_unit(x$fit$rmsr, 3L), format_unit(worst$residual), worst$item, worst$with,
-      format(x$fit$df))))
+      if (is.na(x$fit$df)) "" else sprintf("; df = %s", format(x$fit$df)))))
 }
 
 # Who called the factors what they are called.

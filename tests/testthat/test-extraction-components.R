@@ -35,9 +35,8 @@ test_that("layers add up to the matrix, and nothing is left after the last", {
     expect_equal(sum(s$values$variance$share), layers$values$table$cumulative_share[3])
   }
   expect_output(print(layers), "Covariances of 26 items, layer by layer")
-  expect_error(
-    component_layers(extract_factors(motives(), 2)),
-    "one of components", class = "softsieve_error_class")
+  expect_error(component_layers(extract_factors(motives(), 2)), "one of components",
+    class = "softsieve_error_class")
   expect_error(residuals(layers, after = 27), "from 0 to 26", class = "softsieve_error_argument")
 })
 
@@ -90,8 +89,7 @@ test_that(
       }
       expect_equal(s$values$raw_loadings, s$values$loadings * d, ignore_attr = TRUE)
       expect_equal(fitted(s) + residuals(s),
-        cov(q$values$answers[complete.cases(q$values$answers), ]),
-        tolerance = 1e-6)
+        cov(q$values$answers[complete.cases(q$values$answers), ]), tolerance = 1e-6)
     }
     expect_null(r$values$raw_loadings)
     # minimum residuals of covariances: a brute force search over loadings finds nothing lower
@@ -109,8 +107,7 @@ test_that("a covariance matrix may be given, and items in different units are to
     correlate_items(ability.cov$cov, n = ability.cov$n.obs, kind = "covariance"),
     2)
   expect_equal(fitted(s) + residuals(s), ability.cov$cov)
-  expect_match(
-    s$findings$text[s$findings$code == "different_units"],
+  expect_match(s$findings$text[s$findings$code == "different_units"],
     "blocks is 4.7 times that of picture")
   expect_false(
     "different_units" %in%
@@ -119,9 +116,8 @@ test_that("a covariance matrix may be given, and items in different units are to
         2, method = "ml")$findings$code)
   expect_output(print(s), "of covariances")
   for (bad in list(-ability.cov$cov, ability.cov$cov[, 1:3], replace(ability.cov$cov, 2, 99))) {
-    expect_error(
-      correlate_items(bad, n = 112, kind = "covariance"),
-      "covariance matrix must be", class = "softsieve_error_matrix")
+    expect_error(correlate_items(bad, n = 112, kind = "covariance"), "covariance matrix must be",
+      class = "softsieve_error_matrix")
   }
   expect_error(
     extract_factors(motives(), 2, kind = "spearman", analyse = "covariances"),
@@ -146,16 +142,28 @@ test_that("under the loadings stand the shares, and what chance would give the f
   expect_match(said, "of correlations")
   expect_match(said, "score_formula.*reconstruct_responses.*rotate_factors")
   # rotated, the first is not the one that chance is told of
-  turned <- gsub("\\s+", " ", paste(capture.output(print(rotate_factors(s, "varimax", seed = 1))),
+  turned <- gsub("\\s+", " ", paste(
+    capture.output(print(rotate_factors(s, "varimax", seed = 1))),
     collapse = " "))
   expect_match(turned, sprintf("Unrotated the first has %s; chance would give it %s",
     percent(shares[1]), percent(s$values$fit$first_by_chance)))
+  # what each is made of, in per cent of its squared loadings
+  l <- coef(s)
+  told <- gsub("\\s+", " ", paste(capture.output(print(summary(s))), collapse = " "))
+  for (j in 1:2) {
+    first <- which.max(abs(l[, j]))
+    share <- sprintf("%.0f %% %s", 100 * l[first, j]^2 / sum(l[, j]^2), rownames(l)[first])
+    expect_match(told, sprintf("C%d: [^:]*%s", j, share))
+  }
+  made <- softsieve:::component_sentences(cbind(C1 = c(a = .8, b = .6, c = -.5, d = .01),
+    C2 = c(-.9, -.3, .1, 0)))
+  expect_identical(made, c("C1: 51 % a, 29 % b and 1 smaller; against 20 % c.",
+    "C2: against 89 % a and 10 % b; with 2 smaller."))
   # of covariances nothing is known of chance, but of the largest variance
   y <- as.data.frame(x %*% diag(c(5, rep(1, 7))))
   of <- extract_components(y, 2, analyse = "covariances")
   expect_identical(of$values$fit$first_by_chance, NA_real_)
-  expect_output(print(of), sprintf("V1 alone\\s+has %s",
-    percent(var(y[[1]]) / sum(diag(cov(y))))))
+  expect_output(print(of), sprintf("V1 alone\\s+has %s", percent(var(y[[1]]) / sum(diag(cov(y))))))
   # factors have shares, too
   expect_output(print(solution4()), "Shares of the variance: F1")
 })

@@ -89,8 +89,7 @@ test_that("hostile wording, names and titles are shown as they are, and nothing 
   book <- readLines(file.path(dir, "codebook.csv"))
   book[2] <- sub("I enjoy[^,]*", paste0(bad, "\" onfocus=\"alert(4)"), book[2])
   book[2] <- sub(paste0(bad, "\" onfocus=\"alert(4)"),
-    "\"<i onmouseover=alert(4)>\"\" onfocus=\"\"alert(4)\"",
-    book[2], fixed = TRUE)
+    "\"<i onmouseover=alert(4)>\"\" onfocus=\"\"alert(4)\"", book[2], fixed = TRUE)
   writeLines(book, file.path(dir, "codebook.csv"))
   study <- run_study(file)
   expect_match(study$values$questionnaire$values$items$wording[1], "onfocus=\"alert", fixed = TRUE)
@@ -217,4 +216,11 @@ test_that("prose says the numbers in both languages, and every language has ever
   expect_match(said$methods, "rotated orthogonally by varimax (Kaiser, 1958)", fixed = TRUE)
   expect_match(said$results, "The two components extracted explained", fixed = TRUE)
   expect_no_match(said$results, "Correlations between")
+  # components in the report: shares, and what each is made of
+  page <- file.path(dir, "components.md")
+  write_report(others, page)
+  text <- gsub("\\", "", page_text(page), fixed = TRUE)
+  expect_no_match(text, "df = NA", fixed = TRUE)
+  expect_match(text, "Shares of the variance: C1 [0-9]+ %, C2 [0-9]+ %; together")
+  expect_match(text, "C1: [0-9]+ % [a-z][0-9], ")
 })
