@@ -50,7 +50,8 @@ flag_items <- function(items, counts, about) {
 
     ]
     scale <- seq(low[i], high[i])
-    if (!all(mine$answer %in% scale)) return(none)
+    # (answers of measurements are not counted)
+    if (!nrow(mine) || !all(mine$answer %in% scale)) return(none)
     people <- ifelse(scale %in% mine$answer, mine$people[match(scale, mine$answer)], 0)
     c(all = min(people), given = min(people[people > 0], Inf))
   }, c(all = 0, given = 0))

@@ -149,3 +149,11 @@ test_that("near copies are named", {
   expect_identical(x$findings$item[x$findings$code == "collinear_pair"], "q1")
   expect_equal(x$values$condition_number, kappa(cor(data), exact = TRUE), tolerance = 1e-6)
 })
+
+test_that("of measurements nobody is told of answers that nobody gave", {
+  set.seed(4)
+  decimals <- function() round(rnorm(60), 2)
+  x <- data.frame(a = decimals(), b = decimals(), c = sample(c(1, 2, 4), 60, TRUE))
+  told <- suppressWarnings(profile_items(x))$findings
+  expect_identical(told$item[told$code == "unused_category"], "c")
+})
