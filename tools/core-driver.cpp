@@ -296,6 +296,12 @@ void drive_reliability() {
   must(plain[measure::alpha] > 0.5 && plain[measure::alpha] <= plain[measure::glb] + 1e-6,
        "alpha and the bound above it");
   must(std::isfinite(plain[measure::categorical]), "categorical omega");
+  Eigen::MatrixXd parallel = Eigen::MatrixXd::Constant(4, 4, 0.5);
+  parallel.diagonal().setOnes();
+  const Eigen::VectorXd omegas = one_factor_omegas(parallel, true);
+  must(
+      omegas.size() == 5 && std::fabs(omegas[0] - 0.8) < 1e-6 && std::fabs(omegas[4] - 0.75) < 1e-6,
+      "omega of parallel items, and without one of them");
   const std::size_t rows = measures_of(plan);
   std::vector<double> one(rows * 30), four(rows * 30);
   must(resample_people(plan, 20, 10, {0, 30}, 2500, 3, 1, one.data(), nobody) == Status::done,
