@@ -34,7 +34,8 @@
 #'   diagonal too), `largest_residual`, `iterations`, `gradient`, `converged`, `starts` (searches
 #'   made), `apart` (how many ended elsewhere); for methods with a test also `chi_square`,
 #'   `corrected`, `p`, `rmsea`, `rmsea_lower`, `rmsea_upper`, `close_p`, `cfi`, `tli`, `aic`, `bic`
-#'   (see [extract_factors()]);
+#'   (see [extract_factors()]); of components `first_by_chance` (the share of the variance that the
+#'   first component of as many unrelated normal columns has, or `NA`);
 #' * `residual_pairs`: tibble, the ten largest residual correlations: `item`, `with`, `observed`,
 #'   `reproduced`, `residual`;
 #' * `search`: `NULL`, or how the rotation was found: the distinct optima's criterion `value` and
@@ -166,3 +167,8 @@ coef.factor_solution <- function(object, ...) {
   check_dots_empty(...)
   object$values$loadings
 }
+
+# A component whose eigenvalue is zero as far as numbers of this length tell is rounding.
+NO_VARIANCE <- 1e-10
+
+has_variance <- function(loadings) mean(loadings^2) > NO_VARIANCE

@@ -58,11 +58,12 @@ extract_components <- function(x, components = "parallel", ..., analyse = NULL, 
 }
 
 # The share of the variance that the first component of as many unrelated normal columns has: the
-# mean of 200 draws, always the same; NA of covariances, and of correlations that vary by more than
-# those.
+# mean of 200 draws, always the same; NA of covariances, and where correlations vary by more than
+# those: of ordinal kinds, weighted people and clusters.
 first_by_chance <- function(x, analysed) {
   p <- ncol(x$values$correlations)
-  plain <- analysed == "correlations" && kind_is(x$settings$kind, "like_pearson")
+  plain <- analysed == "correlations" && kind_is(x$settings$kind, "like_pearson") &&
+    !isTRUE(x$settings$weighted) && !x_clustered(x)
   if (!plain || is.na(x$values$n) || x$values$n < 3 || p < 2L) return(NA_real_)
   drawn <- cpp_sample_eigenvalues(as.integer(x$values$n), p, matrix(0, 0L, 0L), "components", 0L,
     200L, 1, 1L, NULL)

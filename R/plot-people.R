@@ -5,6 +5,7 @@ MOST_POINTS <- 2000L
 MOST_GROUPS <- 8L
 
 draw_plane_of_people <- function(object, asked) {
+  object <- with_variance(object)
   v <- object$values
   factors <- colnames(v$loadings)
   check_drawable(factors[-1L], "A plane needs two factors.")

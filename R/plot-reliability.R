@@ -45,6 +45,8 @@ draw_items_left_out <- function(object) {
     "Give scales of three items or more.")
   t$scale <- factor(t$scale, v$scales$scale)
   t$better <- t$alpha_without > v$scales$alpha[match(t$scale, v$scales$scale)]
+  uneven <- vapply(split(t$sd, t$scale), spreads_differ, NA)
+  t$costs <- t$better & !uneven[as.character(t$scale)]
   wording <- keyed_wording(t$wording, t$reversed)
   row <- ifelse(nzchar(wording), paste0(clip_text(wording, 60L), "   ", t$item), t$item)
   t$row <- factor(row, rev(row))
@@ -54,9 +56,9 @@ draw_items_left_out <- function(object) {
       linetype = 2) +
     ggplot2::geom_segment(
       ggplot2::aes(x = .data$alpha, xend = .data$alpha_without, yend = .data$row,
-        colour = .data$better),
+        colour = .data$costs),
       linewidth = 1.1) +
-    ggplot2::geom_point(ggplot2::aes(colour = .data$better), size = 2.6) +
+    ggplot2::geom_point(ggplot2::aes(colour = .data$costs), size = 2.6) +
     ggplot2::geom_text(
       ggplot2::aes(label = format_unit(.data$alpha_without),
         hjust = ifelse(.data$better, -0.4, 1.4)),
@@ -68,8 +70,13 @@ draw_items_left_out <- function(object) {
     ggplot2::scale_x_continuous(labels = function(x) format_unit(x, 3L),
       expand = ggplot2::expansion(mult = 0.12)) +
     ggplot2::labs(title = "Alpha without each item", x = NULL, y = NULL,
-      subtitle = paste("Dashed: alpha with all items. An item to the right of it costs the scale",
-        "reliability"))
+      subtitle = wrap_subtitle(paste0("Dashed: alpha with all items. ", if (all(uneven)) {
+        "Items vary unlike: alpha tells of their units here, not of items"
+      } else {
+        "An item to the right of it costs the scale reliability"
+      }, if (any(uneven) && !all(uneven)) {
+        sprintf(" (not of %s: there alpha tells of units)", join_words(names(which(uneven))))
+      })))
 }
 
 draw_halves <- function(object) {

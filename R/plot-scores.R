@@ -55,7 +55,7 @@ group_labels <- function(people, grouped) {
 score_axis <- function(object) {
   s <- object$settings
   if (s$of == "scales") return(sprintf("Score (%s)", SCORE_METHODS[[s$score]]$label))
-  sprintf("Score, in standard deviations of the %s", scored_one(object))
+  sprintf("Score, in %s", unit_of_scores(s))
 }
 
 draw_score_plane <- function(object, asked) {

@@ -27,12 +27,7 @@ scores_about <- function(x, one) {
         MISSING_ANSWERS[[s$score_missing]])
     } else {
       sprintf(
-        "In %s; people with missing answers scored %s.",
-        if (s$score == "unit_length") {
-          "units whose variance is the eigenvalue, from the mean"
-        } else {
-          sprintf("standard deviations of the %s from the mean", one)
-        },
+        "In %s from the mean; people with missing answers scored %s.", unit_of_scores(s),
         MISSING_ANSWERS[[s$score_missing]])
     },
     if (isTRUE(any(f[["determinacy"]] < 1 - 1e-9))) {

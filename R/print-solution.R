@@ -2,6 +2,7 @@
 
 #' @export
 print.factor_solution <- function(x, ..., pattern = pattern_table(x)) {
+  check_class(pattern, "pattern", "pattern_table", "pattern_table()")
   v <- x$values
   s <- x$settings
   k <- ncol(v$loadings)
@@ -50,6 +51,7 @@ SHARES_TOLD <- 4L
 component_sentences <- function(loadings) {
   vapply(colnames(loadings), function(name) {
     l <- loadings[, name]
+    if (!has_variance(l)) return(sprintf("%s: no variance.", name))
     share <- l^2 / sum(l^2)
     side <- function(at) {
       at <- at[order(-share[at])]

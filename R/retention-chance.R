@@ -15,8 +15,8 @@ plan_chance <- function(x, chance, basis, seed, threads, ...) {
   p <- ncol(correlations$values$correlations)
   list(correlations = correlations, kind = kind, basis = basis, n = n, p = p,
     draw = CHANCE_DATA[[kind]]$draw(correlations, basis, seed, threads),
-    key = list(correlations$source, correlations$settings, correlations$values$correlations, kind,
-      basis, n, p, seed))
+    key = list(correlations$source, correlations$settings,
+      correlations$values[c("correlations", "n_pair", "cluster")], kind, basis, n, p, seed))
 }
 
 # Ordered categories of more people are compared with what the normal draws make of them, which then

@@ -55,9 +55,9 @@ carry_draw <- function(fit, x, answers, given, rows, times, seed, threads) {
   found <- solve_alike(correlations, x, seed = seed, threads = threads, starts = 1L,
     extraction_starts = 0L, tested = FALSE)
   found <- turned_as(found, x)
-  scores <- as.matrix(as_tibble(score_respondents(found, answers, threads = threads))[
-    colnames(x$values$loadings)
-  ])[rows, , drop = FALSE]
+  scored <- as_tibble(score_respondents(found, answers, threads = threads))
+  scores <- as.matrix(scored[intersect(colnames(x$values$loadings), names(scored))])
+  scores <- scores[rows, , drop = FALSE]
   again <- refit(fit, scores, times[rows])
   if (anyNA(again[given$terms[given$terms != "(Intercept)"]])) return(NULL)
   estimates <- stats::setNames(again[given$terms], given$terms)

@@ -34,13 +34,10 @@ scoring_of_scales <- function(x, spec) {
     key = key_for(x$values$key, s$item), weights = sweep(members, 2L, each, "*"), members = members)
 }
 
-# A component whose eigenvalue is zero as far as numbers of this length tell is rounding: it has no
-# scores.
-NO_VARIANCE <- 1e-10
-
+# Components that are rounding have no scores.
 with_variance <- function(x) {
   v <- x$values
-  there <- colMeans(v$loadings^2) > NO_VARIANCE
+  there <- apply(v$loadings, 2L, has_variance)
   if (one_of_model(x$settings) != "component" || all(there) || !any(there)) return(x)
   parts <- unclass(x)
   for (part in c("loadings", "structure")) {

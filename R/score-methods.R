@@ -7,6 +7,7 @@
 #             model holds); called again for every pattern of gaps
 #   unbiased  does the score of somebody vary about their factor? Then its limits do too
 #   rebuilds  are the weights R^-1 S, so that the core can make them for many patterns at once?
+#   roots     are scores in units whose variance is the eigenvalue, not in standard deviations?
 #
 # and of scales, in the place of the last three,
 #
@@ -38,11 +39,19 @@ SCORE_METHODS <- family(
   unit_length = spec(label = "component scores by weights of length one",
     reference = "Hotelling (1933)", of = "components", missing = names(MISSING_ANSWERS),
     needs = "unrotated", weights = function(model) core_unit_weights(model), unbiased = FALSE,
-    rebuilds = FALSE),
+    rebuilds = FALSE, roots = TRUE),
   mean = spec(label = "means of the items", of = "scales", missing = c("own_mean", "none"),
     combine = function(means, sizes) means),
   sum = spec(label = "sums of the items", of = "scales", missing = c("none", "own_mean"),
     combine = function(means, sizes) sweep(means, 2L, sizes, "*")))
+
+# What one is of scores on factors and components.
+unit_of_scores <- function(settings) {
+  if (isTRUE(SCORE_METHODS[[settings$score]][["roots"]])) {
+    return("units whose variance is the eigenvalue")
+  }
+  sprintf("standard deviations of the %s", sub("s$", "", settings$of))
+}
 
 # The methods for what is to be scored, the default first.
 score_methods_of <- function(of) {

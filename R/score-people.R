@@ -101,7 +101,12 @@ score_standardised <- function(scoring, z, errors, threads) {
   }
   weigh <- weights_by_answered(scoring)
   unbiased <- isTRUE(scoring$spec$unbiased)
-  core_scores_by_pattern(z, ncol(model$loadings), weigh, if (errors) model, unbiased)
+  found <- core_scores_by_pattern(z, ncol(model$loadings), weigh, if (errors) model, unbiased)
+  if (!errors || !isTRUE(scoring$spec[["roots"]])) return(found)
+  # errors and centres are of components of variance one
+  told <- c("errors", "centres")
+  found[told] <- lapply(found[told], sweep, 2L, model$roots, "*")
+  found
 }
 
 score_scale_block <- function(scoring, answers, least, errors, threads) {

@@ -140,6 +140,10 @@ test_that("under the loadings stand the shares, and what chance would give the f
     percent(shares[1]), percent(shares[2]), percent(sum(shares)),
     percent(s$values$fit$first_by_chance)), fixed = TRUE)
   expect_match(said, "of correlations")
+  expect_error(print(s, pattern = "mine"), class = "softsieve_error_class")
+  # where unrelated columns vary by more than those of equal people, nothing is said of chance
+  w <- questionnaire(data.frame(x, w = rep(c(.5, 1.5), 30)), items = paste0("X", 1:8), weight = "w")
+  expect_identical(extract_components(w, 2)$values$fit$first_by_chance, NA_real_)
   expect_match(said, "score_formula.*reconstruct_responses.*rotate_factors")
   # rotated, the first is not the one that chance is told of
   turned <- gsub("\\s+", " ", paste(

@@ -538,6 +538,9 @@ test_that("no unit changes a standardised number, and none is taken for a bad it
       expect_no_match(capture.output(print(x))[1], "without")
     }
   }
+  drawn <- ggplot2::autoplot(in_unit(100, "V2"), "items")
+  expect_false(any(drawn$data$costs))
+  expect_match(drawn$labels$subtitle, "alpha tells of their units")
   # the test of equal loadings does not depend on which of them the others are compared with
   moves <- matrix(rnorm(600), 100)
   loadings <- runif(6)

@@ -352,3 +352,32 @@ test_that("chance data that do not go with the correlations are refused with wha
     parallel_analysis(unrelated_answers(8, 12), basis = "factors"),
     class = "softsieve_error_too_few_people")
 })
+
+test_that("chance data are taken up by those of the same items alone", {
+  x <- unrelated_answers(90, 8, 4)
+  x[1:40, 1:2] <- NA
+  of <- function(items) {
+    r <- correlate_items(x[items])
+    softsieve:::parallel_analysis(r, replicates = 60, seed = 3)$values$eigenvalues
+  }
+  last <- softsieve:::LAST_CHANCE
+  fresh <- function(items) {
+    rm(list = ls(last), envir = last)
+    of(items)
+  }
+  alone <- list(fresh(1:4), fresh(5:8))
+  expect_identical(of(5:8), alone[[2]])
+  expect_identical(of(1:4), alone[[1]])
+  expect_false(identical(alone[[1]]$chance_mean, alone[[2]]$chance_mean))
+  # a part of some correlations is known by its items, too
+  all <- correlate_items(x)
+  plan <- function(items) {
+    part <- softsieve:::correlations_of_some(all, items)
+    softsieve:::plan_chance(part, "normal", "components", 3, 1L)$key
+  }
+  expect_false(identical(rlang::hash(plan(paste0("q", 3:5))), rlang::hash(plan(paste0("q", 6:8)))))
+  # and is taken up, not drawn again
+  before <- last$key
+  of(1:4)
+  expect_identical(last$key, before)
+})

@@ -113,9 +113,8 @@ test_that("scores correlate as their formulas say, and with the factors", {
   expect_equal(
     cov(factors_of(score_respondents(s, d, "correlation_preserving"))),
     v$factor_correlations, ignore_attr = TRUE)
-  expect_equal(
-    cov(factors_of(score_respondents(s, d, "anderson_rubin"))),
-    diag(3), ignore_attr = TRUE)
+  expect_equal(cov(factors_of(score_respondents(s, d, "anderson_rubin"))), diag(3),
+    ignore_attr = TRUE)
   f <- score_respondents(s, d)$values$factors
   expect_equal(f$determinacy, f$validity)
   expect_equal(f$smallest, 2 * f$determinacy^2 - 1)
@@ -145,9 +144,8 @@ test_that("component scores do not correlate, are the components, and have no er
     diag(1 / sqrt(e$values[1:3]))), ignore_attr = TRUE)
   expect_identical(max(as_tibble(scored)$C1_error), 0)
   turned <- rotate_factors(plain, "oblimin", seed = 1)
-  expect_equal(
-    cor(factors_of(score_respondents(turned, d))),
-    turned$values$factor_correlations, ignore_attr = TRUE)
+  expect_equal(cor(factors_of(score_respondents(turned, d))), turned$values$factor_correlations,
+    ignore_attr = TRUE)
   # an item that follows from others is no obstacle
   d$sum <- d[[1]] + d[[2]]
   singular <- suppressWarnings(extract_components(d, 3))
@@ -157,9 +155,8 @@ test_that("component scores do not correlate, are the components, and have no er
   e <- eigen(cov(drawn_answers()))
   by_hand <- scale(drawn_answers(), scale = FALSE) %*% e$vectors[, 1:2] %*%
     diag(1 / sqrt(e$values[1:2]))
-  expect_equal(
-    abs(factors_of(score_respondents(moving, drawn_answers()))),
-    abs(by_hand), ignore_attr = TRUE)
+  expect_equal(abs(factors_of(score_respondents(moving, drawn_answers()))), abs(by_hand),
+    ignore_attr = TRUE)
 })
 
 test_that("errors are the spread of score minus factor, as drawn factors show", {
@@ -217,8 +214,7 @@ test_that("a gap takes the person's mean, best weights, or no score, and all are
     f <- scored(...)$findings
     f$text[f$code %in% c("not_scored", "scored_with_missing")]
   }
-  expect_match(told(missing = "none"),
-    "Not scored: 2 people \\(an answer is missing\\)",
+  expect_match(told(missing = "none"), "Not scored: 2 people \\(an answer is missing\\)",
     all = FALSE)
   expect_match(told(missing = "own_mean"),
     "Scored with missing answers: 1 person \\(with the person's mean",
@@ -258,14 +254,12 @@ test_that("scales: means and sums of keyed answers, prorated only when asked", {
     unname(rowMeans(t3)))
   # raw answers, keyed by the scales' key; a codebook's scales; the way of one item
   from_book <- form_scales(motives())
-  expect_equal(
-    as_tibble(score_respondents(from_book, repair_cafe))$mending,
+  expect_equal(as_tibble(score_respondents(from_book, repair_cafe))$mending,
     as_tibble(score_respondents(from_book, q))$mending)
   expect_equal(predict(from_book, repair_cafe[5, ])$thrift,
     as_tibble(score_respondents(from_book, q))$thrift[5])
-  expect_error(
-    score_respondents(scales, q, missing = "best_weights"),
-    "\"own_mean\", \"none\"", class = "softsieve_error_argument")
+  expect_error(score_respondents(scales, q, missing = "best_weights"), "\"own_mean\", \"none\"",
+    class = "softsieve_error_argument")
   expect_error(score_respondents(scales, q, "regression"), "is for factors",
     class = "softsieve_error_argument")
   none <- suppressMessages(predict(from_book, repair_cafe[1:4, paste0("t", 1:6)]))
@@ -333,12 +327,10 @@ test_that("norms by hand: T scores, percentile ranks, groups, and other people's
   expect_identical(later$values$norms, grouped$values$norms)
   nobody <- score_respondents(scales, d[0, ], errors = TRUE, reliability = c(both = .8))
   expect_identical(dim(as_tibble(nobody)), c(0L, 5L))
-  expect_error(
-    score_respondents(scales, d[0, ], also = "t_score"),
-    "people to compare", class = "softsieve_error_norms")
-  expect_error(
-    score_respondents(scales, q, also = "percntile"),
-    "Did you mean \"percentile\"", class = "softsieve_error_argument")
+  expect_error(score_respondents(scales, d[0, ], also = "t_score"), "people to compare",
+    class = "softsieve_error_norms")
+  expect_error(score_respondents(scales, q, also = "percntile"), "Did you mean \"percentile\"",
+    class = "softsieve_error_argument")
   expect_error(score_respondents(scales, q, by = "sid"), "who and side",
     class = "softsieve_error_groups")
   plain <- score_respondents(scales, q)
@@ -347,8 +339,7 @@ test_that("norms by hand: T scores, percentile ranks, groups, and other people's
   sums <- score_respondents(scales, q, "sum", also = "t_score")
   expect_error(score_respondents(scales, q, norms = sums), "sums of the items of both",
     class = "softsieve_error_norms")
-  expect_error(
-    score_respondents(scales, q, by = "who", norms = grouped),
+  expect_error(score_respondents(scales, q, by = "who", norms = grouped),
     class = "softsieve_error_norms")
 })
 
@@ -368,8 +359,7 @@ test_that("the same scores by every interface, whatever the blocks and threads",
   for (cells in c(26, 26 * 100)) {
     local_cells(cells)
     expect_identical(as_tibble(score_respondents(s, q, threads = 2))$F1, scored$F1)
-    expect_equal(
-      as_tibble(score_respondents(s, q, "bartlett"))$F1,
+    expect_equal(as_tibble(score_respondents(s, q, "bartlett"))$F1,
       predict(s, q, method = "bartlett")$F1)
   }
 })
@@ -387,9 +377,8 @@ test_that("a column that is there is never overwritten or doubled in silence", {
     codebook = repair_cafe_codebook, group = "a")
   expect_error(score_respondents(named, other), "Twice: a", class = "softsieve_error_columns")
   twins <- name_factors(s, c(F1 = "a", F2 = "a_error"))
-  expect_error(
-    score_respondents(twins, motives(), errors = TRUE),
-    "Twice: a_error", class = "softsieve_error_columns")
+  expect_error(score_respondents(twins, motives(), errors = TRUE), "Twice: a_error",
+    class = "softsieve_error_columns")
   scales <- form_scales(list(F2 = c("m1", "m2")))
   expect_error(augment(scales, d), class = "softsieve_error_columns")
   expect_message(predict(s, repair_cafe[names(repair_cafe) != "t1"]), "no item t1")
@@ -400,9 +389,8 @@ test_that("what cannot be had says what can", {
   r <- correlate_items(q)$values$correlations
   bare <- factor_solution(r, 4, n = 800, seed = 1)
   expect_error(score_respondents(bare, q), "units = \"own\"", class = "softsieve_error_units")
-  expect_error(
-    predict(bare, repair_cafe[1, ], units = "own"),
-    "Not so: m1", class = "softsieve_error_units")
+  expect_error(predict(bare, repair_cafe[1, ], units = "own"), "Not so: m1",
+    class = "softsieve_error_units")
   spread <- factor_solution(correlate_items(r, n = 800, sds = rep(1, 26)), 4, seed = 1)
   expect_error(score_respondents(spread, q), class = "softsieve_error_units")
   own <- score_respondents(bare, q, units = "own")
@@ -410,9 +398,8 @@ test_that("what cannot be had says what can", {
   given <- score_respondents(bare, q, units = units[26:1, ])
   expect_equal(as_tibble(given)$F1, as_tibble(own)$F1)
   expect_false("own_norms" %in% given$findings$code)
-  expect_error(
-    score_respondents(bare, q, units = units[-1, ]),
-    "Not there: m1", class = "softsieve_error_units")
+  expect_error(score_respondents(bare, q, units = units[-1, ]), "Not there: m1",
+    class = "softsieve_error_units")
   units$sd[2] <- 0
   expect_error(score_respondents(bare, q, units = units), "Not so: m2",
     class = "softsieve_error_units")
@@ -422,9 +409,8 @@ test_that("what cannot be had says what can", {
   d$sum <- d[[1]] + d[[2]]
   expect_error(extract_factors(d, 3), "follow from each other: i1, i2 and sum",
     class = "softsieve_error_singular")
-  expect_error(
-    score_respondents(extract_components(d, 3), d, "bartlett"),
-    "is for factors", class = "softsieve_error_argument")
+  expect_error(score_respondents(extract_components(d, 3), d, "bartlett"), "is for factors",
+    class = "softsieve_error_argument")
   heywood <- matrix(c(1, .8, .6, .8, 1, .3, .6, .3, 1), 3)
   none <- extract_factors(heywood, 1, n = 100, lowest_uniqueness = 0)
   expect_error(
@@ -434,9 +420,8 @@ test_that("what cannot be had says what can", {
     "Nothing is an item's own of: item1", class = "softsieve_error_method")
   expect_error(score_respondents(1, q), class = "softsieve_error_class")
   expect_error(score_respondents(bare, 1), class = "softsieve_error_class")
-  expect_error(
-    score_respondents(solution4(), q, method = "bartlet"),
-    "Did you mean \"bartlett\"", class = "softsieve_error_argument")
+  expect_error(score_respondents(solution4(), q, method = "bartlet"), "Did you mean \"bartlett\"",
+    class = "softsieve_error_argument")
 })
 
 test_that("components that are rounding have no scores, and all others are those without them", {
@@ -457,6 +442,13 @@ test_that("components that are rounding have no scores, and all others are those
   # five of six: one is rounding
   one <- score_respondents(extract_components(d, 5), d)$findings
   expect_match(one$text, "C5 has no variance", all = FALSE)
+  expect_output(print(summary(all)), "C5: no variance")
+  fit <- lm(y ~ C1 + C2, data.frame(y = d$V1, as_tibble(s)))
+  expect_true(all(is.finite(carry_back(fit, all, data = d, replicates = 20,
+    seed = 1)$values$table$raw_error)))
+  expect_error(ggplot2::autoplot(all, "people", data = d, factors = c("C1", "C6")),
+    class = "softsieve_error")
+  expect_s3_class(ggplot2::autoplot(all, "people", data = d), "ggplot")
   # nothing is lost with them
   expect_equal(reconstruct_responses(all, d)$values$share, 1)
   expect_false("component_without_variance" %in%
@@ -474,8 +466,8 @@ test_that("weights of length one give scores whose variance is the eigenvalue", 
     s <- score_respondents(x, d, method = "unit_length")
     f <- score_formula(x, method = "unit_length")
     z <- scale(d, scale = analysed == "correlations")
-    expect_equal(apply(as.matrix(as_tibble(s)[c("C1", "C2", "C3")]), 2, var),
-      e$values[1:3], ignore_attr = TRUE)
+    expect_equal(apply(as.matrix(as_tibble(s)[c("C1", "C2", "C3")]), 2, var), e$values[1:3],
+      ignore_attr = TRUE)
     own <- f$values$weights * (if (analysed == "correlations") sapply(d, sd) else 1)
     expect_equal(unname(colSums(own^2)), rep(1, 3))
     scores <- function(...) as.matrix(predict(x, d, ...))
@@ -491,6 +483,19 @@ test_that("weights of length one give scores whose variance is the eigenvalue", 
     expect_lt(back$values$check$largest, 1e-10)
     expect_output(print(s), "variance is the eigenvalue")
   }
-  expect_error(score_respondents(rotate_factors(x, "varimax", seed = 1), d, method = "unit_length"),
+  # with missing answers limits are about the score, in its units
+  d[1:9, 2] <- NA
+  both <- lapply(c("component", "unit_length"), function(method) {
+    as_tibble(score_respondents(x, d, method = method, errors = TRUE))
+  })
+  for (part in c("C1", "C1_error", "C1_lower", "C1_upper")) {
+    expect_equal(both[[2]][[part]], both[[1]][[part]] * sqrt(e$values[1]), info = part)
+  }
+  told <- both[[2]]
+  expect_true(all(told$C1_lower <= told$C1 + 1e-9 & told$C1 <= told$C1_upper + 1e-9))
+  figure <- ggplot2::autoplot(score_respondents(x, d, method = "unit_length"), "spread")
+  expect_match(figure$labels$x, "variance is the eigenvalue")
+  expect_error(
+    score_respondents(rotate_factors(x, "varimax", seed = 1), d, method = "unit_length"),
     "These were rotated (varimax)", fixed = TRUE, class = "softsieve_error_method")
 })
