@@ -79,8 +79,10 @@ check_covariance_matrix <- function(x) {
 }
 
 # For stages that need the inverse: says which items make the matrix singular, and what to do.
+is_invertible <- function(x) x$values$smallest_eigenvalue >= 1e-10
+
 check_invertible <- function(x) {
-  if (x$values$smallest_eigenvalue >= 1e-10) return(invisible())
+  if (is_invertible(x)) return(invisible())
   r <- x$values$correlations
   same <- core_identical_pairs(r)
   must <- paste("The correlation matrix must be positive definite: no item may follow exactly",

@@ -14,17 +14,19 @@ results_prose <- function(study, tongue) {
 results_of_number <- function(v, asked, tongue, unit) {
   f <- v$factorability$values
   one <- function(name, ...) sentence(tongue, name, ...)
-  tested <- !is.na(f$sphericity$p)
+  tested <- isTRUE(!is.na(f$sphericity$p))
   count <- v$count$values
   off <- count$discounted
   off <- if (identical(asked, "probable")) off[off$counts, ]
   c(
-    one(if (tested) "adequacy" else "adequacy_alone", adequacy = unit(f$adequacy),
-      least = unit(min(f$items$adequacy, na.rm = TRUE)),
-      most = unit(max(f$items$adequacy, na.rm = TRUE)),
-      chi = in_number(tongue, f$sphericity$statistic, 1L), df = f$sphericity$df,
-      size = in_count(tongue, v$correlations$values$n),
-      p = if (tested) in_p(tongue, f$sphericity$p) else ""),
+    if (!is.null(f)) {
+      one(if (tested) "adequacy" else "adequacy_alone", adequacy = unit(f$adequacy),
+        least = unit(min(f$items$adequacy, na.rm = TRUE)),
+        most = unit(max(f$items$adequacy, na.rm = TRUE)),
+        chi = in_number(tongue, f$sphericity$statistic, 1L), df = f$sphericity$df,
+        size = in_count(tongue, v$correlations$values$n),
+        p = if (tested) in_p(tongue, f$sphericity$p) else "")
+    },
     one("suggested", number = number_said(tongue, count$suggested, "factor")),
     if (!is.null(count$probability) && !is.na(count$probability)) {
       number <- number_alone(tongue, count$probable)

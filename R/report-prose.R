@@ -18,7 +18,9 @@ methods_prose <- function(study, tongue) {
   analysis <- paragraph(
     one("correlations", kind = called(tongue, "kind", v$correlations$settings$kind),
       cite = cite("kind", v$correlations$settings$kind)),
-    one("factorability", cite = sphericity_cite(study$values$factorability)),
+    if (!is.null(v$factorability)) {
+      one("factorability", cite = sphericity_cite(v$factorability))
+    },
     prose_of_number(study, tongue, factors), prose_of_sifting(study, tongue),
     prose_of_solving(study, tongue, factors), prose_of_scales(study, tongue, factors),
     one("software", version = utils::packageVersion("softsieve"), r = getRversion()))

@@ -52,8 +52,9 @@ references_of <- function(study) {
     if (!is.null(v$count$values$probabilities)) "Goretzko & Buhner (2020)",
     if (!is.null(v$reliability)) shown,
     setdiff(v$pattern$values$marks$source, "convention of this package"),
-    if (!is.null(v$sift)) spec_field(SIFTING_RULES, "reference"), cutoff_source("sphericity_p"),
-    cutoff_source("adequacy_least"), if (!is.null(v$solution)) cutoff_source("salient_loading"))
+    if (!is.null(v$sift)) spec_field(SIFTING_RULES, "reference"), if (!is.null(v$factorability)) {
+      c(cutoff_source("sphericity_p"), cutoff_source("adequacy_least"))
+    }, if (!is.null(v$solution)) cutoff_source("salient_loading"))
   found <- unique(unname(found[!is.na(found)]))
   intersect(found, names(paper_specs()))
 }

@@ -53,7 +53,8 @@ run_stages <- function(study, wanted, threads, watch, folder = NULL, store = sta
   s <- settings_in_force(settings)
   values <- list()
   for (stage in stages_for(wanted, s)) {
-    if (!is.null(stage[["when"]]) && !stage$when(s)) next
+    asked <- is.null(stage[["when"]]) || identical(wanted, stage$name)
+    if (!asked && !stage$when(s, values)) next
     if (nzchar(stage$label)) watch(paste(stage$label, "..."))
     result <- tryCatch(run_stage(stage, s, values, threads, store), softsieve_error = function(e) e)
     if (inherits(result, "softsieve_error")) {
@@ -72,6 +73,9 @@ run_stages <- function(study, wanted, threads, watch, folder = NULL, store = sta
     why <- settings$stopped
     told <- new_finding("study_stopped", stage_title(why$stage), why$why)
     findings <- bind_findings(told, findings)
+  }
+  if (!is.null(values$solution) && is.null(values$factorability)) {
+    findings <- bind_findings(findings, new_finding("adequacy_left_out"))
   }
   values$trail <- trail_of_study(settings, s, values)
   # later stages repeat what they were told by earlier ones

@@ -7,7 +7,8 @@
 #   needs   names of the results that it works on
 #   asks    the stages of entries (study-entries.R) whose settings it takes
 #   also    function(s): further settings that its result depends on
-#   when    function(s): is it asked for? (always, when left out)
+#   when    function(s, v): is it asked for, and can it be had of earlier results? (always, when
+#           left out; what is wanted by itself is never left out)
 #   stored  may its result be stored beside the results, to be taken up again? (study-resume.R)
 #   renames are the names of scales all that it takes from the factors' names? Then other names are
 #           put in the place of those stored, and nothing is computed again
@@ -38,6 +39,8 @@ STAGES <- family(
       run_asked(s, correlate_items, list(v$questionnaire), "correlate", threads = threads)
     }),
   factorability = stage("", assess_factorability, "factorability", needs = "correlations",
+    # components need no inverse, adequacy does
+    when = function(s, v) s$factors$method != "components" || is_invertible(v$correlations),
     run = function(s, v, threads) assess_factorability(v$correlations)),
   count = stage("Weighing the number of factors", count_factors, "factor_count",
     needs = "correlations", asks = "count", seed = c(count = "seed"),
@@ -52,7 +55,7 @@ STAGES <- family(
     seed = c(sift = "seed"), says = "sift", free = "method",
     asks = c("number", "rules", "sift", "extract", "rotate"),
     also = function(s) list(s$sift, replace_names(s, NULL)$factors, s$by_hand),
-    when = function(s) s$sift$run,
+    when = function(s, v) s$sift$run,
     stored = FALSE, # it holds answers to the items left, and rules, which are functions
     run = function(s, v, threads) {
       sift_as_asked(v$correlations, number_of_study(s$factors$number, v$count), s, threads)

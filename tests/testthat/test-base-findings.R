@@ -38,6 +38,16 @@ improper <- function() {
 # What tells each code. Those of searches that do not settle are asked of the function that tells
 # them: no data are known to be hard enough on every machine.
 FIRES <- list(
+  adequacy_left_out = function() {
+    d <- loaded_answers(60, rep(.7, 4))
+    d$sum <- d$q1 + d$q2
+    dir <- withr::local_tempdir()
+    utils::write.csv(d, file.path(dir, "a.csv"), row.names = FALSE)
+    file <- file.path(dir, "s.yml")
+    writeLines(c("answers: {file: a.csv}", "factors: {method: components, number: 2}",
+      "scales: {replicates: 0}", "seed: 1"), file)
+    run_study(file)
+  },
   component_without_variance = function() {
     d <- loaded_answers(60, rep(.7, 3))
     d$sum <- d$q1 + d$q2

@@ -223,3 +223,38 @@ test_that("a study sifts, keeps the decisions, and repeats them", {
   expect_identical(again$settings$sift, study$settings$sift)
   expect_null(run_study(few_study(withr::local_tempdir()))$values$sift)
 })
+
+test_that("components of singular tables run to their report; factors stop, and say why", {
+  dir <- withr::local_tempdir()
+  withr::local_dir(dir)
+  set.seed(8)
+  d <- as.data.frame(round(matrix(rnorm(300), 60), 2))
+  d$sum <- d$V1 + d$V2
+  d$twice <- 2 * d$V3
+  utils::write.csv(d, "depends.csv", row.names = FALSE)
+  utils::write.csv(as.data.frame(round(matrix(rnorm(96), 8), 2)), "wide.csv", row.names = FALSE)
+  for (name in c("depends", "wide")) {
+    study <- function(method) {
+      writeLines(c(sprintf("answers: {file: %s.csv}", name),
+        sprintf("factors: {method: %s, number: 2, replicates: 40}", method),
+        "scales: {replicates: 0}", "seed: 1"), "s.yml")
+      "s.yml"
+    }
+    ran <- run_study(study("components"))
+    expect_true("adequacy_left_out" %in% ran$findings$code)
+    expect_null(ran$values$factorability)
+    expect_identical(ncol(coef(ran$values$solution)), 2L)
+    prose <- unlist(softsieve:::prose_of(ran))
+    expect_no_match(prose, "adequacy|sphericity|\\bNA\\b|NULL|%s")
+    expect_false("Kaiser & Rice (1974)" %in% softsieve:::references_of(ran))
+    written <- file.path(dir, paste0(name, "_results"))
+    write_results(ran, written)
+    expect_true(file.exists(file.path(written, "report.html")))
+    expect_false(file.exists(file.path(written, "adequacy.csv")))
+    # asked for by itself, it says why it cannot be had
+    asked <- run_command(c("factorability", "s.yml", "--quiet"))
+    expect_identical(asked$status, 1L)
+    expect_match(asked$err, "positive definite", all = FALSE)
+    expect_warning(run_study(study("minres")), "positive definite")
+  }
+})
