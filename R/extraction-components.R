@@ -58,7 +58,7 @@ extract_components <- function(x, components = "parallel", ..., analyse = NULL, 
 }
 
 # The share of the variance that the first component of as many unrelated normal columns has: the
-# mean of 200 draws, always the same; NA of covariances, and where correlations vary by more than
+# mean of 200 draws (of more than 300 columns fewer, 20 at least), always the same; NA of covariances, and where correlations vary by more than
 # those: of ordinal kinds, weighted people and clusters.
 first_by_chance <- function(x, analysed) {
   p <- ncol(x$values$correlations)
@@ -66,6 +66,6 @@ first_by_chance <- function(x, analysed) {
     !isTRUE(x$settings$weighted) && !x_clustered(x)
   if (!plain || is.na(x$values$n) || x$values$n < 3 || p < 2L) return(NA_real_)
   drawn <- cpp_sample_eigenvalues(as.integer(x$values$n), p, matrix(0, 0L, 0L), "components", 0L,
-    200L, 1, 1L, NULL)
+    as.integer(max(20, min(200, 5e9 / p^3))), 1, 1L, NULL)
   mean(drawn[1L, ]) / p
 }

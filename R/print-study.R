@@ -23,7 +23,7 @@ show_study <- function(x, next_step, rest_in = "the result's `findings`") {
     sprintf("%s: stopped at %s.", title, stage_title(s$stopped$stage))
   }
   show_result(x, verdict,
-    c(study_about(v, s), count_said(v$count$values), reliability_said(v), decided_lines(s)),
+    c(study_about(v, s), count_said(v), reliability_said(v), decided_lines(s)),
     next_step = if (solved) next_step else "mend what is named, and run the study again.",
     rest_in = rest_in)
 }
@@ -49,9 +49,12 @@ study_about <- function(v, s) {
 }
 
 # The headline, and parallel analysis's number where it is another.
-count_said <- function(count) {
-  if (is.null(count)) return(NULL)
-  count$sentences[1L]
+# A number that a person gave was not taken from the count.
+count_said <- function(v) {
+  if (is.null(v$count)) return(NULL)
+  said <- v$count$values$sentences[1L]
+  if (!identical(v$solution$settings$factors_by, "given")) return(said)
+  sub("^Taken: ", "The number was given; without it would be taken: ", said)
 }
 
 reliability_said <- function(v) if (!is.null(v$reliability)) reliability_verdict(v$reliability)

@@ -78,8 +78,9 @@ run_stages <- function(study, wanted, threads, watch, folder = NULL, store = sta
     findings <- bind_findings(findings, new_finding("adequacy_left_out"))
   }
   values$trail <- trail_of_study(settings, s, values)
-  # later stages repeat what they were told by earlier ones
-  new_study(values, settings, unique(findings), values$questionnaire$source, quote(run_study()))
+  # later stages repeat what they were told by earlier ones (numbers may differ by rounding)
+  findings <- findings[!duplicated(findings[c("stage", "code", "severity", "item", "text")]), ]
+  new_study(values, settings, findings, values$questionnaire$source, quote(run_study()))
 }
 
 # What an error says, in one line.

@@ -243,6 +243,9 @@ test_that("components of singular tables run to their report; factors stop, and 
     ran <- run_study(study("components"))
     expect_true("adequacy_left_out" %in% ran$findings$code)
     expect_null(ran$values$factorability)
+    singular <- ran$findings[ran$findings$code == "not_positive_definite", ]
+    expect_identical(anyDuplicated(singular$text), 0L)
+    expect_output(print(ran), "number was given; without it would be taken: ")
     expect_identical(ncol(coef(ran$values$solution)), 2L)
     prose <- unlist(softsieve:::prose_of(ran))
     expect_no_match(prose, "adequacy|sphericity|\\bNA\\b|NULL|%s")
