@@ -58,8 +58,9 @@ extract_components <- function(x, components = "parallel", ..., analyse = NULL, 
 }
 
 # The share of the variance that the first component of as many unrelated normal columns has: the
-# mean of 200 draws (of more than 300 columns fewer, 20 at least), always the same; NA of covariances, and where correlations vary by more than
-# those: of ordinal kinds, weighted people and clusters.
+# mean of 200 draws (of more than 300 columns fewer, 20 at least), always the same. NA of
+# covariances, and where correlations vary by more than those: of ordinal kinds, weighted people and
+# clusters.
 first_by_chance <- function(x, analysed) {
   p <- ncol(x$values$correlations)
   plain <- analysed == "correlations" && kind_is(x$settings$kind, "like_pearson") &&
