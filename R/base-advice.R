@@ -43,8 +43,7 @@ item_values <- function(items, place) {
     return(list(items = sprintf("[%s]", paste(listed, collapse = ", "))))
   }
   list(items = paste(deparse(unname(items), 500L), collapse = ""),
-    less = paste0("-",
-      vapply(items, function(one) deparse(as.name(one), backtick = TRUE), ""),
+    less = paste0("-", vapply(items, function(one) deparse(as.name(one), backtick = TRUE), ""),
       collapse = ", "))
 }
 

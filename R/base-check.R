@@ -10,8 +10,7 @@ check_whole <- function(x, name, lowest, highest = .Machine$integer.max) {
     sprintf("from %d to %d", lowest, highest)
   }
   stop_input("argument", sprintf("`%s` must be a whole number %s.", name, range),
-    got = describe_value(x),
-    todo = sprintf("Give one number, for example %s = %d.", name, lowest))
+    got = describe_value(x), todo = sprintf("Give one number, for example %s = %d.", name, lowest))
 }
 
 check_number <- function(x, name, lowest, highest) {

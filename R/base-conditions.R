@@ -7,8 +7,7 @@
 stop_input <- function(what, must, got = character(), todo = character(), ...) {
   lines <- visible_text(c(must, got, as.character(todo)))
   names(lines) <- rep(c("", "x", "i"), c(length(must), length(got), length(todo)))
-  rlang::abort(lines,
-    class = c(paste0("softsieve_error_", what), "softsieve_error"),
+  rlang::abort(lines, class = c(paste0("softsieve_error_", what), "softsieve_error"),
     call = called_frame(), ...)
 }
 

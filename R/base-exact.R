@@ -25,9 +25,7 @@ exact_json <- function(x, known = list()) {
   sprintf("{%s,\"with\":%s}", body, json_object(attached))
 }
 
-is_data <- function(x) {
-  !(is.null(x) || is.function(x) || is.language(x) || is.environment(x))
-}
+is_data <- function(x) !(is.null(x) || is.function(x) || is.language(x) || is.environment(x))
 
 # A list that is an object in JSON: every value has a name of its own.
 is_plain_list <- function(x) {

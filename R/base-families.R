@@ -90,8 +90,8 @@ describe_parameters <- function(family, kind) {
     whole <- !is.null(p$lowest) && !is.null(p$highest)
     paste0(sprintf("  * `%s`", name), if (!is.null(p$default)) sprintf(" (%s)", format(p$default)),
       sprintf(", for %s", paste0('`"', names(takers), '"`', collapse = ", ")),
-      if (whole) sprintf(", from %s to %s", format(p$lowest), format(p$highest)),
-      ": ", p$description)
+      if (whole) sprintf(", from %s to %s", format(p$lowest), format(p$highest)), ": ",
+      p$description)
   }
   lines <- vapply(names(found), one, "")
   paste(c(sprintf("@param ... What the %s takes:", kind), "", lines), collapse = "\n")

@@ -148,8 +148,7 @@ format_column <- function(x, right, width = 0L) {
 console_width <- function() min(max(cli::console_width(), 60L), 120L)
 
 wrap_lines <- function(text, indent = "", hang = indent) {
-  unlist(
-    lapply(text, strwrap, width = console_width(), initial = indent, prefix = hang),
+  unlist(lapply(text, strwrap, width = console_width(), initial = indent, prefix = hang),
     use.names = FALSE)
 }
 

@@ -10,12 +10,8 @@ RANGE_SECONDS <- c(local = 0.5, batch = 20)
 # All of `count` replicates (from `first` on), and findings about workers. Ranges begin at multiples
 # of `align`, from which on replicates are made together.
 run_ranges <- function(worker, count, payload, threads, label, first = 0L, align = 1L) {
-  here <- function(from, many, progress) {
-    worker(first + from, many, payload, threads, progress)
-  }
-  all_here <- function() {
-    with_progress(label, count, function(progress) here(0L, count, progress))
-  }
+  here <- function(from, many, progress) worker(first + from, many, payload, threads, progress)
+  all_here <- function() with_progress(label, count, function(progress) here(0L, count, progress))
   workers <- workers_there()
   if (workers < 2L || count < 4L * align) return(list(value = all_here(), findings = NULL))
   # the first few are made here, and show how long the others take
@@ -81,9 +77,7 @@ range_size <- function(seconds, align, rest, threads, workers) {
   as.integer(align * max(1, ceiling(size / align)))
 }
 
-say_why <- function(...) {
-  if (isTRUE(getOption("softsieve.verbose"))) rlang::inform(sprintf(...))
-}
+say_why <- function(...) if (isTRUE(getOption("softsieve.verbose"))) rlang::inform(sprintf(...))
 
 # What a worker does: the range, and what shows whether it computes as others do.
 range_on_worker <- function(worker, first, count, payload) {
@@ -214,8 +208,7 @@ find_in_hands <- function(hands) {
   own <- hand_of_worker()
   versions <- unique(vapply(hands, `[[`, "", "version"))
   if (any(versions != own$version)) {
-    stop_input("workers",
-      "Every worker must have the version of softsieve that is here.",
+    stop_input("workers", "Every worker must have the version of softsieve that is here.",
       got = sprintf("Here %s; there %s.", own$version, join_words(setdiff(versions, own$version))),
       todo = "Install the same version everywhere.")
   }

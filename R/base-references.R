@@ -8,6 +8,17 @@ paper_specs <- function() {
 
 reference_text <- function(short) sort(unname(vapply(paper_specs()[short], full_reference, "")))
 
+# For help pages: the papers named, in that order.
+describe_papers <- function(...) {
+  asked <- paper_specs()[c(...)]
+  if (anyNA(names(asked))) stop("papers that references.yml does not have: ", toString(c(...)))
+  said <- vapply(asked, function(one) {
+    title <- if (is.null(one[["container-title"]])) one$title else one[["container-title"]]
+    sub(title, paste0("*", title, "*"), full_reference(one), fixed = TRUE)
+  }, "")
+  paste("@references", paste(said, collapse = "\n\n"))
+}
+
 full_reference <- function(one) {
   one <- c(one, if (is.null(one[["issue"]])) list(issue = ""))
   title <- paste0(one$title, if (!is.null(one$edition)) sprintf(" (%s ed.)", one$edition),
@@ -16,8 +27,9 @@ full_reference <- function(one) {
     "article-journal" = sprintf("%s, %s%s, %s", one[["container-title"]], one$volume,
       sub("(.+)", "(\\1)", one[["issue"]]), one$page),
     chapter = paste(
-      c(sprintf("In %s (Eds.), %s (pp. %s)", join_people(one$editor, FALSE),
-        one[["container-title"]], one$page), one$publisher),
+      c(sprintf("In %s (%s), %s (pp. %s)", join_people(one$editor, FALSE),
+        if (length(one$editor) > 1L) "Eds." else "Ed.", one[["container-title"]],
+        one$page), one$publisher),
       collapse = ". "),
     manuscript = paste(one$genre, one$publisher, sep = ", "),
     one$publisher)

@@ -4,10 +4,9 @@
 help_lines <- function() {
   one <- function(verb) paste(c(verb$name, verb[["target"]]), collapse = " ")
   lefts <- vapply(VERBS, one, "")
-  c("softsieve: from questionnaire answers to trustworthy scales",
-    "", "Usage: softsieve VERB [TARGET] [OPTIONS]", "",
-    beside_lines(unname(lefts), unname(vapply(VERBS, `[[`, "", "label"))),
-    "",
+  c("softsieve: from questionnaire answers to trustworthy scales", "",
+    "Usage: softsieve VERB [TARGET] [OPTIONS]", "",
+    beside_lines(unname(lefts), unname(vapply(VERBS, `[[`, "", "label"))), "",
     "DATA is a file of answers (CSV, TSV, XLSX, ODS, Parquet, JSON lines), a table of a database",
     "(panel.sqlite#answers, postgresql://me@host/panel#answers) or a study file (YAML).",
     "`softsieve VERB --help` has options and an example; `softsieve new` begins a study.",
@@ -110,11 +109,9 @@ man_page <- function() {
   }
   unname(c(
     sprintf(".TH SOFTSIEVE 1 \"\" \"softsieve %s\"", utils::packageVersion("softsieve")),
-    ".SH NAME",
-    "softsieve \\- from questionnaire answers to trustworthy scales",
-    ".SH SYNOPSIS",
-    "\\fBsoftsieve\\fR \\fIVERB\\fR [\\fITARGET\\fR] [\\fIOPTIONS\\fR]",
-    ".SH VERBS", unlist(lapply(VERBS, one_verb)), ".SH ENTRIES OF THE STUDY FILE",
+    ".SH NAME", "softsieve \\- from questionnaire answers to trustworthy scales", ".SH SYNOPSIS",
+    "\\fBsoftsieve\\fR \\fIVERB\\fR [\\fITARGET\\fR] [\\fIOPTIONS\\fR]", ".SH VERBS",
+    unlist(lapply(VERBS, one_verb)), ".SH ENTRIES OF THE STUDY FILE",
     plain(paste(trimws(entries_help()[1:5]), collapse = " ")),
     unlist(lapply(study_entries(), function(entry) {
       if (!entry$name %in% entry_options()) return(NULL)

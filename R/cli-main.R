@@ -63,8 +63,7 @@ parse_command <- function(args) {
     }
     optparse::make_option(flag, type = one$type, default = NULL)
   })
-  flags <- list(
-    optparse::make_option(c("-h", "--help"), action = "store_true", default = FALSE),
+  flags <- list(optparse::make_option(c("-h", "--help"), action = "store_true", default = FALSE),
     optparse::make_option("--version", action = "store_true", default = FALSE))
   parser <- optparse::OptionParser(option_list = c(unname(made), flags), add_help_option = FALSE)
   parsed <- withCallingHandlers(

@@ -122,9 +122,7 @@ set_aside_decisions <- function(settings, given, options) {
 }
 
 # Lines of progress on stderr.
-watch_for <- function(options) {
-  if (isTRUE(options$quiet)) function(line) NULL else say_aside
-}
+watch_for <- function(options) if (isTRUE(options$quiet)) function(line) NULL else say_aside
 
 # A folder of results stands for the study in it.
 study_in <- function(target) {

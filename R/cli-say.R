@@ -5,12 +5,10 @@ EXIT <- c(done = 0L, bad_input = 1L, wrong_usage = 2L, strict = 3L, interrupted 
 # Lines to stdout. Who reads may stop reading (`| head`): that is their right, and no error.
 put_out <- function(lines) {
   text <- paste0(paste(visible_text(lines), collapse = "\n"), "\n")
-  tryCatch(
-    {
-      cat(text)
-      flush(stdout())
-    },
-    error = function(e) rlang::abort("closed", class = "closed_pipe"))
+  tryCatch({
+    cat(text)
+    flush(stdout())
+  }, error = function(e) rlang::abort("closed", class = "closed_pipe"))
   EXIT[["done"]]
 }
 

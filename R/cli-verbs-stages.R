@@ -96,8 +96,7 @@ score_new <- function(target, options) {
     return(scores)
   }
   scores <- scored(solution, "score")
-  formed <- tryCatch(
-    call_with(form_scales, c(list(solution), stage_arguments(s, "form"))),
+  formed <- tryCatch(call_with(form_scales, c(list(solution), stage_arguments(s, "form"))),
     softsieve_error = function(e) NULL)
   beside <- if (!is.null(formed)) scored(formed, "score_scales")
   if (settle_format(options) == "table") {

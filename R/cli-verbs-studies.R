@@ -79,9 +79,7 @@ FIRST_FILES <- c(report.html = "everything, with figures",
 
 run_said <- function(done, files, out) {
   first <- FIRST_FILES[names(FIRST_FILES) %in% basename(files)]
-  c("",
-    utils::capture.output(show_study(done, character(), rest_in = "findings.csv")),
-    "",
+  c("", utils::capture.output(show_study(done, character(), rest_in = "findings.csv")), "",
     sprintf("%s in %s. Open first:", count_of(length(files), "file"), normalizePath(out)),
     paste0("  ", format(names(first)), "  ", first))
 }

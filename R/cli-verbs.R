@@ -20,10 +20,8 @@ VERBS <- family(
       "Writes NAME_study.yml and NAME_codebook.csv into --out DIR (here, when left out):",
       "proposals, with what speaks for each. Look at them before you run the study. Files that",
       "are there already are left alone."),
-    example = "softsieve new repair_cafe_answers.csv --out begun",
-    run = verb_new),
-  check = spec(
-    label = "is a study whole and right? Reads everything, computes nothing",
+    example = "softsieve new repair_cafe_answers.csv --out begun", run = verb_new),
+  check = spec(label = "is a study whole and right? Reads everything, computes nothing",
     target = "DATA", needed = TRUE, options = c("codebook", "format", "quiet", "strict"),
     entries = TRUE, example = "softsieve check repair_cafe_study.yml", run = verb_check),
   run = spec(label = "run a study; everything it found goes into a folder", target = "STUDY.yml",
@@ -49,9 +47,8 @@ VERBS <- family(
     example = "softsieve count repair_cafe_study.yml --seed 1 --factors.percentile 99",
     then = "`softsieve solve %s`; --factors.number N takes another number.",
     run = verb_up_to("count")),
-  solve = spec(
-    label = "extract and rotate factors: which item belongs to which",
-    target = "DATA", needed = TRUE, options = WORK_OPTIONS, entries = TRUE,
+  solve = spec(label = "extract and rotate factors: which item belongs to which", target = "DATA",
+    needed = TRUE, options = WORK_OPTIONS, entries = TRUE,
     example = "softsieve solve repair_cafe_study.yml --factors.number 4 --out pattern.csv",
     about = "With --out NAME.json the whole solution is written, to score new people with.",
     then = "`softsieve sift %s` looks for weak items, `softsieve reliability` checks scales.",
@@ -94,8 +91,7 @@ VERBS <- family(
       "still hold."),
     example = "softsieve report repair_cafe_study.yml --out report.docx --language de",
     run = verb_report),
-  demo = spec(
-    label = "write the demo study into a folder (softsieve-demo) and run it",
+  demo = spec(label = "write the demo study into a folder (softsieve-demo) and run it",
     target = "[DIR]", needed = FALSE, options = c("threads", "quiet"), entries = FALSE,
     example = "softsieve demo", run = verb_demo))
 

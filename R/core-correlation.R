@@ -54,8 +54,7 @@ core_correlate_pairs <- function(x, kind, weights, threads, progress) {
   found <- cpp_table_correlations(x, kind, weights, TRUE, threads, progress)
   if (is.null(found$too_many)) return(c(found, core_table_moments(found$values, found$counts)))
   if (kind == "spearman") {
-    found <- list(
-      correlations = stats::cor(x, method = "spearman", use = "pairwise.complete.obs"),
+    found <- list(correlations = stats::cor(x, method = "spearman", use = "pairwise.complete.obs"),
       n_pair = crossprod(!is.na(x)))
     return(c(found, core_plain_moments(x, weights)))
   }

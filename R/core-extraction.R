@@ -107,8 +107,7 @@ core_end_in_minres <- function(s, loadings, lowest) {
 
 core_shorten <- function(s, loadings, lowest) {
   most <- diag(s) - lowest
-  list(
-    loadings = loadings * sqrt(pmin(1, most / pmax(rowSums(loadings^2), 1e-300))),
+  list(loadings = loadings * sqrt(pmin(1, most / pmax(rowSums(loadings^2), 1e-300))),
     gradient = NULL)
 }
 

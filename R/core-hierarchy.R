@@ -21,8 +21,7 @@ core_higher_factors <- function(between, h) {
   }
   signs <- ifelse(colSums(turned) < 0, -1, 1)
   order <- order(-colSums(turned^2))
-  list(
-    loadings = (turned %*% diag(signs, h))[, order, drop = FALSE],
+  list(loadings = (turned %*% diag(signs, h))[, order, drop = FALSE],
     uniquenesses = found$uniquenesses)
 }
 

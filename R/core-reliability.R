@@ -146,8 +146,7 @@ core_equal_by_moves <- function(loadings, moves, n) {
   moved <- moves[, -about, drop = FALSE] - moves[, about]
   unit <- apply(moved, 2L, stats::sd)
   apart <- (loadings[-about] - loadings[about]) / unit
-  square <- tryCatch(n * sum(apart * solve(stats::cor(moved), apart)),
-    error = function(e) NA_real_)
+  square <- tryCatch(n * sum(apart * solve(stats::cor(moved), apart)), error = function(e) NA_real_)
   df <- k - 1L
   f <- square * (units - df) / (df * (units - 1))
   list(difference = square, difference_df = df,
@@ -189,8 +188,7 @@ core_stability <- function(y, level) {
       n * (b * msr - mse) / (msc - mse + n * b * msr))
   }
   estimate <- c(r, single, both, (msr - mse) / (msr + mse), (msr - mse) / msr)
-  limits <- rbind(
-    tanh(atanh(r) + c(-1, 1) * stats::qnorm(1 - tail) / sqrt(n - 3)),
+  limits <- rbind(tanh(atanh(r) + c(-1, 1) * stats::qnorm(1 - tail) / sqrt(n - 3)),
     agree_single(v1), agree_both(v2), c((low - 1) / (low + 1), (high - 1) / (high + 1)),
     c(1 - 1 / low, 1 - 1 / high))
   sem <- sqrt(mse + max(msc - mse, 0) / n)

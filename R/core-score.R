@@ -4,15 +4,11 @@
 
 # R^-1 S: the best linear prediction of the factors (Thurstone 1935). Of components these are the
 # components themselves; R may then be singular, and the weights are those of least length.
-core_regression_weights <- function(model) {
-  core_score_weights(model$correlations, model$structure)
-}
+core_regression_weights <- function(model) core_score_weights(model$correlations, model$structure)
 
 # The same times the roots of the eigenvalues (`roots`): eigenvectors, whose scores have the
 # eigenvalues as variances (Hotelling 1933).
-core_unit_weights <- function(model) {
-  sweep(core_regression_weights(model), 2L, model$roots, "*")
-}
+core_unit_weights <- function(model) sweep(core_regression_weights(model), 2L, model$roots, "*")
 
 # U^-1 L (L' U^-1 L)^-1: unbiased, with the least error of what is an item's own (Bartlett 1937).
 core_bartlett_weights <- function(model) {

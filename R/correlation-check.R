@@ -19,8 +19,7 @@ check_varying <- function(sds) {
   stop_input("constant_item",
     "Every item must vary: an item to which all give the same answer correlates with nothing.",
     got = sprintf("Constant: %s.", name_culprits(constant)),
-    todo = "Leave these items out: questionnaire(data, items = -c(...)).",
-    items = constant)
+    todo = "Leave these items out: questionnaire(data, items = -c(...)).", items = constant)
 }
 
 check_pairs_met <- function(correlations) {
@@ -28,8 +27,7 @@ check_pairs_met <- function(correlations) {
   if (!nrow(gap)) return(invisible())
   pairs <- sprintf("%s with %s", rownames(correlations)[gap[, 1L]],
     colnames(correlations)[gap[, 2L]])
-  stop_input("no_pairs",
-    "Every pair of items must have been answered by people who vary on both.",
+  stop_input("no_pairs", "Every pair of items must have been answered by people who vary on both.",
     got = sprintf("Not so for: %s.", name_culprits(pairs)),
     todo = "Were these items given to different people? Analyse them apart.")
 }
@@ -52,8 +50,7 @@ check_correlation_matrix <- function(x, n) {
       })
   }
   if (is.null(n)) {
-    stop_input("matrix",
-      "A correlation matrix must come with the number of people behind it.",
+    stop_input("matrix", "A correlation matrix must come with the number of people behind it.",
       got = "`n` is missing.", todo = "Give it as n = 840, for example.")
   }
   check_whole(n, "n", 3L)
@@ -126,8 +123,8 @@ check_categories <- function(answers, kind, weights) {
   many <- colnames(answers)[vapply(cpp_categories(answers, NULL, 1L)$values, is.null, NA)]
   if (!length(many)) return(invisible())
   stop_input("many_categories",
-    sprintf("Every item must have at most 16 different answers for %s correlations%s.",
-      kind, if (is.null(weights)) "" else " with weights"),
+    sprintf("Every item must have at most 16 different answers for %s correlations%s.", kind,
+      if (is.null(weights)) "" else " with weights"),
     got = sprintf("More than 16: %s.", name_culprits(many)),
     todo = paste("Give kind = \"mixed\" to take these items as continuous, or leave them out if",
       "they are not items."))

@@ -51,8 +51,7 @@ new_item_correlations <- function(found, people, share, items, settings, finding
   values$em <- found[["em"]]
   values <- settle_errors(values, settings, source, threads)
   new_result("item_correlations", values, settings,
-    bind_findings(findings, find_in_correlations(values, settings)),
-    source, call)
+    bind_findings(findings, find_in_correlations(values, settings)), source, call)
 }
 
 #' @exportS3Method tibble::as_tibble

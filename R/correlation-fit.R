@@ -56,9 +56,7 @@ no_measures <- function() {
     tli = NA_real_, aic = NA_real_, bic = NA_real_)
 }
 
-degrees_of <- function(df) {
-  sprintf("%s of freedom", count_of(df, "degree"))
-}
+degrees_of <- function(df) sprintf("%s of freedom", count_of(df, "degree"))
 
 x_clustered <- function(x) !is.null(x$values$cluster)
 

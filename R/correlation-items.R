@@ -48,26 +48,9 @@
 #'   errors are (1 - r^2) / sqrt(n - 1) for Pearson and that times sqrt(1 + r^2 / 2) for Spearman.
 #'   With weights (mean 1 after scaling), tests use n times Kish's effective share, (sum w)^2 / (n
 #'   sum w^2).
-#' @references Bonett, D. G., & Wright, T. A. (2000). Sample size requirements for estimating
-#'   Pearson, Kendall and Spearman correlations. *Psychometrika*, 65, 23-28.
-#'
-#'   Dempster, A. P., Laird, N. M., & Rubin, D. B. (1977). Maximum likelihood from incomplete data
-#'   via the EM algorithm. *Journal of the Royal Statistical Society B*, 39, 1-38.
-#'
-#'   Genz, A. (2004). Numerical computation of rectangular bivariate and trivariate normal and t
-#'   probabilities. *Statistics and Computing*, 14, 251-260.
-#'
-#'   Glasser, M. (1964). Linear regression analysis with missing observations among the independent
-#'   variables. *Journal of the American Statistical Association*, 59, 834-844.
-#'
-#'   Higham, N. J. (2002). Computing the nearest correlation matrix: a problem from finance. *IMA
-#'   Journal of Numerical Analysis*, 22, 329-343.
-#'
-#'   Olsson, U. (1979). Maximum likelihood estimation of the polychoric correlation coefficient.
-#'   *Psychometrika*, 44, 443-460.
-#'
-#'   Olsson, U., Drasgow, F., & Dorans, N. J. (1982). The polyserial correlation coefficient.
-#'   *Psychometrika*, 47, 337-347.
+#' @eval describe_papers("Bonett & Wright (2000)", "Dempster, Laird & Rubin (1977)",
+#'   "Genz (2004)", "Glasser (1964)", "Higham (2002)", "Olsson (1979)",
+#'   "Olsson, Drasgow & Dorans (1982)")
 #' @family before factors
 #' @examples
 #' motives <- questionnaire(repair_cafe, codebook = repair_cafe_codebook, id = person, group = cafe)
@@ -76,11 +59,10 @@
 #' @export
 correlate_items <- function(x, ...) UseMethod("correlate_items")
 
-CORRELATE_TAKES <- list(
-  kind = a_text("The kind of correlation", function() names(KINDS)),
+CORRELATE_TAKES <- list(kind = a_text("The kind of correlation", function() names(KINDS)),
   missing = a_text("What is done about missing answers", function() names(MISSING_METHODS)),
-  continuous_from = a_whole("For mixed: items with so many different answers are continuous",
-    3, 17),
+  continuous_from = a_whole("For mixed: items with so many different answers are continuous", 3,
+    17),
   repair = a_flag("Replace a matrix with negative eigenvalues by the nearest correlation matrix"))
 
 #' @rdname correlate_items

@@ -38,6 +38,4 @@ MISSING_METHODS <- family(
     reference = "Dempster, Laird & Rubin (1977)"))
 
 # A property of the kind that correlations are of; a matrix that was given counts as Pearson's.
-kind_is <- function(kind, property) {
-  KINDS[[if (kind == "given") "pearson" else kind]][[property]]
-}
+kind_is <- function(kind, property) KINDS[[if (kind == "given") "pearson" else kind]][[property]]

@@ -22,11 +22,10 @@ describe_pairs <- function(object) {
   numbers <- place(data.frame(row = vapply(pairs, `[`, "", 2L), column = vapply(pairs, `[`, "", 1L),
     x = corner, size = abs(r[t(simplify2array(pairs))]), r = r[t(simplify2array(pairs))]))
   # where the axis ends: the answers at the ends, in every item's own units
-  ends <- place(do.call(rbind,
-    lapply(items, function(item) {
-      data.frame(row = item, column = item, x = c(0.02, 0.98), label = placed[[item]]$ends,
-        side = c(0, 1))
-    })))
+  ends <- place(do.call(rbind, lapply(items, function(item) {
+    data.frame(row = item, column = item, x = c(0.02, 0.98), label = placed[[item]]$ends,
+      side = c(0, 1))
+  })))
   list(bubbles = bubbles, bars = bars, numbers = numbers, ends = ends,
     binned = any(vapply(placed, `[[`, NA, "binned")))
 }

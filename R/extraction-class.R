@@ -44,8 +44,7 @@
 #' `residuals()` gives the p x p matrix of observed minus reproduced correlations (or covariances,
 #' where these were analysed), `fitted()` the reproduced one, `tidy()` one row for each item and
 #' factor, `glance()` one row of fit.
-#' @references Hofmann, R. J. (1978). Complexity and simplicity as objective indices descriptive of
-#'   factor solutions. *Multivariate Behavioral Research*, 13, 247-250.
+#' @eval describe_papers("Hofmann (1978)")
 #' @name softsieve-factor-solution
 NULL
 

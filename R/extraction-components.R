@@ -19,10 +19,7 @@
 #'   for a given number.
 #' @section Findings: `different_units` (covariances of items whose standard deviations differ
 #' much).
-#' @references Hotelling, H. (1933). Analysis of a complex of statistical variables into principal
-#'   components. *Journal of Educational Psychology*, 24, 417-441.
-#'
-#'   Jolliffe, I. T. (2002). *Principal component analysis* (2nd ed.). Springer.
+#' @eval describe_papers("Hotelling (1933)", "Jolliffe (2002)")
 #' @family factors
 #' @examples
 #' motives <- questionnaire(repair_cafe, codebook = repair_cafe_codebook, id = person, group = cafe)
@@ -53,8 +50,7 @@ extract_components <- function(x, components = "parallel", ..., analyse = NULL, 
       rotation = "none"))
   first <- list(first_by_chance = first_by_chance(x, analysed))
   wrap_extraction(x, found, first, settings,
-    bind_findings(find_in_units(x$values$items, analysed, answers, "components")),
-    match.call())
+    bind_findings(find_in_units(x$values$items, analysed, answers, "components")), match.call())
 }
 
 # The share of the variance that the first component of as many unrelated normal columns has: the

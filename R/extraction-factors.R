@@ -100,43 +100,11 @@
 #'   question). SRMR is the root mean square of the residual correlations with the diagonal, RMSR
 #'   without. How often true models are rejected: the article on validation
 #'   (`inst/validation/tests.csv`).
-#' @references Harman, H. H., & Jones, W. H. (1966). Factor analysis by minimizing residuals
-#'   (minres). *Psychometrika*, 31, 351-368.
-#'
-#'   Harman, H. H., & Fukuda, Y. (1966). Resolution of the Heywood case in the minres
-#'   solution. *Psychometrika*, 31, 563-571.
-#'
-#'   Joreskog, K. G. (1967). Some contributions to maximum likelihood factor analysis.
-#'   *Psychometrika*, 32, 443-482.
-#'
-#'   Joreskog, K. G., & Goldberger, A. S. (1972). Factor analysis by generalized least squares.
-#'   *Psychometrika*, 37, 243-260.
-#'
-#'   Muthen, B. (1984). A general structural equation model with dichotomous, ordered categorical,
-#'   and continuous latent variable indicators. *Psychometrika*, 49, 115-132.
-#'
-#'   Satorra, A., & Bentler, P. M. (1994). Corrections to test statistics and standard errors in
-#'   covariance structure analysis. In A. von Eye & C. C. Clogg (Eds.), *Latent variables analysis*
-#'   (pp. 399-419). Sage.
-#'
-#'   Asparouhov, T., & Muthen, B. (2010). *Simple second order chi-square correction*.
-#'
-#'   Brosseau-Liard, P. E., Savalei, V., & Li, L. (2012). An investigation of the sample performance
-#'   of two nonnormality corrections for RMSEA. *Multivariate Behavioral Research*, 47, 904-930.
-#'
-#'   Savalei, V. (2021). Improving fit indices in structural equation modeling with categorical
-#'   data. *Multivariate Behavioral Research*, 56, 390-407.
-#'
-#'   Savalei, V., & Bentler, P. M. (2009). A two-stage approach to missing data: theory and
-#'   application to auxiliary variables. *Structural Equation Modeling*, 16, 477-497.
-#'
-#'   Kaiser, H. F., & Caffrey, J. (1965). Alpha factor analysis. *Psychometrika*, 30, 1-14.
-#'
-#'   Guttman, L. (1953). Image theory for the structure of quantitative variates. *Psychometrika*,
-#'   18, 277-296.
-#'
-#'   ten Berge, J. M. F., & Kiers, H. A. L. (1991). A numerical approach to the approximate and the
-#'   exact minimum rank of a covariance matrix. *Psychometrika*, 56, 309-315.
+#' @eval describe_papers("Harman & Jones (1966)", "Harman & Fukuda (1966)", "Joreskog (1967)",
+#'   "Joreskog & Goldberger (1972)", "Muthen (1984)", "Satorra & Bentler (1994)",
+#'   "Asparouhov & Muthen (2010)", "Brosseau-Liard, Savalei & Li (2012)", "Savalei (2021)",
+#'   "Savalei & Bentler (2009)", "Kaiser & Caffrey (1965)", "Guttman (1953)",
+#'   "ten Berge & Kiers (1991)")
 #' @family factors
 #' @examples
 #' motives <- questionnaire(repair_cafe, codebook = repair_cafe_codebook, id = person, group = cafe)
@@ -179,8 +147,8 @@ extract_number <- function(x, chosen, method, analysed, lowest_uniqueness, start
       lowest_uniqueness = lowest_uniqueness, extraction_starts = starts, rotation = "none"))
   tested <- if (threads > 0L) test_of_fit(x, chosen$k, method, threads)
   findings <- bind_findings(
-    find_in_extraction(found, x$values$items, analysed, lowest_uniqueness, method),
-    tested$finding, find_in_units(x$values$items, analysed, answers, method))
+    find_in_extraction(found, x$values$items, analysed, lowest_uniqueness, method), tested$finding,
+    find_in_units(x$values$items, analysed, answers, method))
   wrap_extraction(x, found, tested$measures, settings, findings, made_by)
 }
 

@@ -22,7 +22,7 @@
 #' \deqn{\lambda_j q_j q_j'}{lambda_j q_j q_j'}
 #' What is left after it is the matrix less layers 1 to j.
 #' @section Errors: `softsieve_error_class`, `softsieve_error_argument`.
-#' @references Jolliffe, I. T. (2002). *Principal component analysis* (2nd ed.). Springer.
+#' @eval describe_papers("Jolliffe (2002)")
 #' @family factors
 #' @examples
 #' motives <- questionnaire(repair_cafe, codebook = repair_cafe_codebook, id = person, group = cafe)
@@ -50,8 +50,7 @@ component_layers <- function(solution) {
     cumulative_share = cumsum(found$values) / sum(found$values), rmsr = found$rmsr,
     largest_residual = found$largest)
   new_result("component_layers", list(table = table, vectors = found$vectors, matrix = s),
-    solution$settings,
-    solution$findings[solution$findings$code == "different_units", ],
+    solution$settings, solution$findings[solution$findings$code == "different_units", ],
     solution$source, match.call())
 }
 

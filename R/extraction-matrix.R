@@ -34,8 +34,7 @@ weights_of_correlations <- function(x, analysed) {
     "Some standard errors are not known."
   }
   if (length(wrong)) {
-    stop_input("argument",
-      "Weighted least squares need correlations with standard errors.",
+    stop_input("argument", "Weighted least squares need correlations with standard errors.",
       got = wrong,
       todo = "Give method = \"minres\", or correlations of kind \"polychoric\" or \"pearson\".")
   }

@@ -53,15 +53,13 @@ EXTRACTIONS <- family(
     },
     power = 0, scale_free = TRUE, fits_variance = FALSE, weights = FALSE, tested = FALSE),
   image = spec(label = "image factoring", reference = "Guttman (1953)", model = "factors",
-    solve = function(s, k, start, lowest, asked) core_one_step(s, core_image(s, k)),
-    power = 0, scale_free = TRUE, fits_variance = FALSE, weights = FALSE, tested = FALSE),
+    solve = function(s, k, start, lowest, asked) core_one_step(s, core_image(s, k)), power = 0,
+    scale_free = TRUE, fits_variance = FALSE, weights = FALSE, tested = FALSE),
   minimum_rank = spec(label = "minimum rank", reference = "ten Berge & Kiers (1991)",
-    model = "factors",
-    solve = function(s, k, start, lowest, asked) core_minimum_rank_factors(s, k),
+    model = "factors", solve = function(s, k, start, lowest, asked) core_minimum_rank_factors(s, k),
     power = 1, scale_free = FALSE, fits_variance = FALSE, weights = FALSE, tested = FALSE),
   components = spec(label = "principal components", reference = "Hotelling (1933)",
-    model = "components",
-    solve = function(s, k, start, lowest, asked) core_components(s, k),
+    model = "components", solve = function(s, k, start, lowest, asked) core_components(s, k),
     power = 0, scale_free = FALSE, fits_variance = FALSE, weights = FALSE, tested = FALSE))
 
 # k factors of the correlation or covariance matrix `s`, by the method of that name: what

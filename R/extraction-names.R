@@ -60,9 +60,7 @@ keep_names <- function(solution, earlier) {
 # The least number of shared items over which factors can be matched.
 LEAST_SHARED <- 3L
 
-shared_items <- function(a, b) {
-  intersect(a$values$items$item, b$values$items$item)
-}
+shared_items <- function(a, b) intersect(a$values$items$item, b$values$items$item)
 
 # One row for each factor of `a`: factor, with (that of `b` which stands for it, NA where none is
 # left), sign (-1 where they run against each other), congruence (at least 0) and rms_difference of

@@ -49,8 +49,7 @@ number_found <- function(asked, x, name) {
       got = sprintf("It was found on other %s.", other),
       todo = sprintf(
         "Run count_factors() or parallel_analysis() on these answers, or give the number: %s = %d.",
-        name,
-        if (is.null(asked$values$taken)) asked$values$suggested else asked$values$taken))
+        name, if (is.null(asked$values$taken)) asked$values$suggested else asked$values$taken))
   }
   v <- asked$values
   if (is_result(asked, "parallel_analysis")) {

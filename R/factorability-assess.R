@@ -43,19 +43,8 @@
 #' over all pairs
 #' \deqn{\frac{\sum_j r_{ij}^2}{\sum_j r_{ij}^2 + \sum_j q_{ij}^2}}{
 #'   sum_j r_ij^2 / (sum_j r_ij^2 + sum_j q_ij^2)}
-#' @references Bartlett, M. S. (1951). The effect of standardization on a chi-square approximation
-#'   in factor analysis. *Biometrika*, 38, 337-344.
-#'
-#'   Pitman, E. J. G. (1937). Significance tests which may be applied to samples from any
-#'   populations. II. *Supplement to the Journal of the Royal Statistical Society*, 4, 225-232.
-#'
-#'   MacCallum, R. C., Widaman, K. F., Zhang, S., & Hong, S. (1999). Sample size in factor analysis.
-#'   *Psychological Methods*, 4, 84-99.
-#'
-#'   Kaiser, H. F., & Rice, J. (1974). Little jiffy, mark IV. *Educational and Psychological
-#'   Measurement*, 34, 111-117.
-#'   Guttman, L. (1953). Image theory for the structure of quantitative variates. *Psychometrika*,
-#'   18, 277-296.
+#' @eval describe_papers("Bartlett (1951)", "Pitman (1937)", "MacCallum et al. (1999)",
+#'   "Kaiser & Rice (1974)", "Guttman (1953)")
 #' @family before factors
 #' @examples
 #' motives <- questionnaire(repair_cafe, codebook = repair_cafe_codebook, id = person, group = cafe)
@@ -117,8 +106,7 @@ adequacy_word <- function(adequacy) {
 adequacy_ladder <- function() {
   words <- c("mediocre", "middling", "meritorious", "marvelous")
   at <- vapply(words, function(word) cutoff(paste0("adequacy_", word)), 0)
-  join_words(c(
-    sprintf("below %s it is called miserable", format_unit(at[1L])),
+  join_words(c(sprintf("below %s it is called miserable", format_unit(at[1L])),
     sprintf("from %s on %s", format_unit(at), words)))
 }
 

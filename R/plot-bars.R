@@ -40,13 +40,11 @@ draw_bars <- function(object, asked) {
       limits = c(-1, 1) * (reach + 0.22),
       breaks = c(-0.5, 0, 0.5), # ends of one panel would touch those of the next
       labels = loading_axis) +
-    ggplot2::labs(
-      title = sprintf("Loadings on each %s", one_of_model(object$settings)),
-      x = NULL, y = NULL,
+    ggplot2::labs(title = sprintf("Loadings on each %s", one_of_model(object$settings)), x = NULL,
+      y = NULL,
       subtitle = wrap_subtitle("%s. Dark: the item's own %s; %sdashed: loadings of %s",
         rotation_said(object), one_of_model(object$settings),
-        if (any(bars$look == "against")) "hollow: negative there; " else "",
-        format_unit(limit))) +
+        if (any(bars$look == "against")) "hollow: negative there; " else "", format_unit(limit))) +
     theme_sieve() +
     ggplot2::theme(strip.text = ggplot2::element_text(face = "bold", size = 14),
       panel.spacing.x = ggplot2::unit(14, "pt"))

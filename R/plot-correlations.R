@@ -45,8 +45,7 @@ draw_correlations <- function(object) {
           capitalise(KINDS[[if (kind == "covariance") "pearson" else kind]]$label)
         })) +
     theme_sieve("none") +
-    ggplot2::theme(
-      axis.text.x = ggplot2::element_text(angle = 90, vjust = 0.5, hjust = 1),
+    ggplot2::theme(axis.text.x = ggplot2::element_text(angle = 90, vjust = 0.5, hjust = 1),
       axis.text.y = ggplot2::element_text(size = 9))
 }
 
@@ -55,8 +54,7 @@ draw_adequacy <- function(object) {
   s <- object$settings
   i$item <- factor(i$item, rev(i$item))
   wording <- keyed_wording(i$wording, i$reversed)
-  cuts <- data.frame(
-    at = c(s$least, cutoff("adequacy_middling"), cutoff("adequacy_meritorious")),
+  cuts <- data.frame(at = c(s$least, cutoff("adequacy_middling"), cutoff("adequacy_meritorious")),
     label = c("least", "middling", "meritorious"), up = c(0.9, 1.7, 0.9))
   ggplot2::ggplot(i, ggplot2::aes(.data$adequacy, .data$item)) +
     ggplot2::geom_vline(ggplot2::aes(xintercept = .data$at), cuts,
@@ -65,8 +63,7 @@ draw_adequacy <- function(object) {
       ggplot2::aes(x = .data$at, y = nrow(i) + .data$up,
         label = sprintf("%s %s", .data$label, format_unit(.data$at))),
       cuts, size = 3.7, colour = "#6d624b") +
-    ggplot2::geom_segment(
-      ggplot2::aes(x = 0, xend = .data$adequacy, yend = .data$item),
+    ggplot2::geom_segment(ggplot2::aes(x = 0, xend = .data$adequacy, yend = .data$item),
       colour = "#d3d6d3", linewidth = 1) +
     ggplot2::geom_point(ggplot2::aes(fill = .data$adequacy >= s$least), shape = 21, size = 3.4,
       stroke = 1.1, colour = sieve_colour("kept")) +

@@ -8,8 +8,7 @@ draw_evidence <- function(object) {
   shown <- object$values
   shown$eigenvalues <- shown$eigenvalues[seq_len(reach), ]
   above <- eigenvalue_figure(shown, object$settings, rank_axis(reach, NULL)) +
-    ggplot2::theme(
-      axis.title.y = ggplot2::element_text(margin = ggplot2::margin(r = -150)),
+    ggplot2::theme(axis.title.y = ggplot2::element_text(margin = ggplot2::margin(r = -150)),
       plot.margin = ggplot2::margin(16, 20, 2, 16),
       plot.subtitle = ggplot2::element_text(margin = ggplot2::margin(b = 4)))
   patchwork::wrap_plots(above, suggestion_figure(object$values, reach), ncol = 1L,
@@ -38,8 +37,7 @@ suggestion_figure <- function(values, reach) {
     ggplot2::scale_y_discrete(limits = rev(lines), labels = function(x) x) +
     ggplot2::geom_vline(xintercept = values$taken, colour = sieve_colour("kept"), linewidth = 0.6,
       linetype = "22") +
-    ggplot2::geom_point(
-      ggplot2::aes(shape = .data$kind, fill = .data$kind, alpha = .data$fade),
+    ggplot2::geom_point(ggplot2::aes(shape = .data$kind, fill = .data$kind, alpha = .data$fade),
       size = 3.2, colour = sieve_colour("kept"), stroke = 0.9) +
     ggplot2::scale_shape_manual(values = c(same = 21, other = 23)) +
     ggplot2::scale_alpha_identity() +
@@ -50,16 +48,14 @@ suggestion_figure <- function(values, reach) {
         if (any(!rules$holds)) "; faint: rests on Pearson correlations, which these are not")) +
     ggplot2::labs(y = NULL) +
     theme_sieve() +
-    ggplot2::theme(
-      axis.text.y = ggplot2::element_text(size = ggplot2::rel(0.78)),
+    ggplot2::theme(axis.text.y = ggplot2::element_text(size = ggplot2::rel(0.78)),
       plot.margin = ggplot2::margin(2, 20, 12, 16),
       panel.grid.major.y = ggplot2::element_line(colour = "#e9e6df", linewidth = 0.4))
   if (!with_odds) return(figure)
   odds$said <- ifelse(odds$probability > 0.99, "> 99 %", format_share(odds$probability))
   figure +
-    ggplot2::geom_label(
-      ggplot2::aes(.data$factors, "probability", label = .data$said),
-      odds, inherit.aes = FALSE, size = 3.5, label.size = 0, fill = sieve_colour("paper"),
+    ggplot2::geom_label(ggplot2::aes(.data$factors, "probability", label = .data$said), odds,
+      inherit.aes = FALSE, size = 3.5, label.size = 0, fill = sieve_colour("paper"),
       colour = sieve_colour("turned"),
       fontface = ifelse(odds$factors == values$probable, "bold", "plain"),
       label.padding = ggplot2::unit(0.12, "lines"))

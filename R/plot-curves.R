@@ -11,9 +11,8 @@ draw_information <- function(object) {
     ggplot2::geom_line(colour = sieve_colour("kept"), linewidth = 0.8) +
     ggplot2::scale_linetype_manual(values = stats::setNames(kinds, factors)) +
     ggplot2::facet_wrap(ggplot2::vars(.data$panel), ncol = 1L, scales = "free_y") +
-    ggplot2::labs(
-      x = "Level of the factor, in standard deviations from the mean",
-      y = NULL, linetype = NULL, title = "Where on each factor people are known best",
+    ggplot2::labs(x = "Level of the factor, in standard deviations from the mean", y = NULL,
+      linetype = NULL, title = "Where on each factor people are known best",
       subtitle = wrap_subtitle(paste(
         "Above: information of the items that load on the factor most. Below: the error of a",
         "person's score there, 1 over the root of the information (cut off at 2)."))) +

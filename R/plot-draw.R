@@ -21,8 +21,7 @@
 #' @section Errors: `softsieve_error_class` (a result without figures), `softsieve_error_argument`,
 #'   `softsieve_error_figure` (this result does not hold what the figure shows),
 #'   `softsieve_error_people` (ids that nobody has), and those of [score_respondents()].
-#' @references Gabriel, K. R. (1971). The biplot graphic display of matrices with application to
-#'   principal component analysis. *Biometrika*, 58, 453-467.
+#' @eval describe_papers("Gabriel (1971)")
 #' @family results
 #' @examples
 #' motives <- questionnaire(repair_cafe, codebook = repair_cafe_codebook, id = person, group = cafe)
@@ -35,9 +34,7 @@ NULL
 
 #' @rdname softsieve-figures
 #' @exportS3Method ggplot2::autoplot
-autoplot.softsieve_result <- function(object, what = NULL, ...) {
-  draw_figure(object, what, list(...))
-}
+autoplot.softsieve_result <- function(object, what = NULL, ...) draw_figure(object, what, list(...))
 
 #' @rdname softsieve-figures
 #' @export

@@ -30,8 +30,7 @@ eigenvalue_figure <- function(values, settings, axis = NULL) {
       "FALSE" = sieve_colour("paper"))) +
     axis +
     ggplot2::scale_y_continuous(expand = ggplot2::expansion(mult = c(0, 0.12))) +
-    ggplot2::labs(
-      title = eigenvalue_title(k, sum(e$eigenvalue > 1), settings$basis),
+    ggplot2::labs(title = eigenvalue_title(k, sum(e$eigenvalue > 1), settings$basis),
       y = if (settings$basis == "components") "Eigenvalue" else "Eigenvalue of the reduced matrix",
       subtitle = wrap_subtitle(
         "Shaded: %s draws of %s (n = %s); thin line their mean, edge percentile %s",
@@ -45,8 +44,7 @@ decision_layers <- function(e, k) {
   if (!k) return(NULL)
   top <- max(e$eigenvalue)
   list(
-    ggplot2::geom_segment(
-      ggplot2::aes(xend = .data$rank, y = .data$limit, yend = .data$eigenvalue),
+    ggplot2::geom_segment(ggplot2::aes(xend = .data$rank, y = .data$limit, yend = .data$eigenvalue),
       e[e$kept, ], colour = sieve_colour("kept"), linewidth = 1.6),
     ggplot2::annotate("segment", x = k + 0.5, xend = k + 0.5, y = min(0, e$eigenvalue), yend = top,
       linetype = "22", colour = sieve_colour("other")),

@@ -17,8 +17,7 @@ FIGURES <- list(
       draw = function(object) draw_adequacy(object),
       height = function(object) rows_height(nrow(object$values$items)))),
   factor_count = family(
-    evidence = spec(
-      label = "eigenvalues over chance, and what each rule suggests",
+    evidence = spec(label = "eigenvalues over chance, and what each rule suggests",
       draw = function(object) draw_evidence(object), file = "eigenvalues.png"),
     fit = spec(label = "fit of each number of factors", draw = function(object) fit_figure(object),
       file = "fit.png", there = function(object) !is.null(object$values$fits))),
@@ -30,9 +29,7 @@ FIGURES <- list(
       parameters = list(wording = parameter("flag",
         "write the wording of each factor's strongest item?", default = FALSE)),
       draw = function(object, asked) draw_ladder(object, asked),
-      height = function(object) {
-        max(800, 170 * (object$settings$to - object$settings$from + 1L))
-      })),
+      height = function(object) max(800, 170 * (object$settings$to - object$settings$from + 1L)))),
   factor_solution = family(
     loadings = spec(label = "which items load on which factor",
       parameters = list(wording = WORDING_BESIDE),
@@ -47,8 +44,7 @@ FIGURES <- list(
       }),
     plane = spec(label = "items in the plane of two factors, or in a grid of planes",
       there = function(object) ncol(object$values$loadings) > 1L,
-      parameters = list(
-        factors = parameter("any", "which factors, by name or number: two or more"),
+      parameters = list(factors = parameter("any", "which factors, by name or number: two or more"),
         wording = WORDING),
       draw = function(object, asked) draw_plane(object, asked),
       height = function(object) if (ncol(object$values$loadings) > 4L) 1100 else 800),
@@ -70,8 +66,7 @@ FIGURES <- list(
         wording = WORDING),
       draw = function(object, asked) draw_path(object, asked),
       height = function(object) rows_height(nrow(object$values$items))),
-    variance = spec(
-      label = "variance explained by each factor, before and after rotation",
+    variance = spec(label = "variance explained by each factor, before and after rotation",
       draw = function(object) draw_variance(object)),
     cumulative = spec(label = "the cumulative share of variance",
       draw = function(object) draw_cumulative(object)),
@@ -105,8 +100,7 @@ FIGURES <- list(
     pairs = spec(label = "each pair of up to 12 items", draw = function(object) draw_pairs(object),
       there = function(object) ncol(object$values$answers) <= MOST_PAIR_ITEMS)),
   rebuilt_answers = family(
-    curve = spec(
-      label = "the share that the first components keep, and the target",
+    curve = spec(label = "the share that the first components keep, and the target",
       file = "rebuilding.png", draw = function(object) draw_curve(object)),
     rebuilt = spec(label = "answers and rebuilt answers, item by item",
       parameters = list(
@@ -118,8 +112,7 @@ FIGURES <- list(
       draw = function(object) in_panels(draw_coefficients(object)), file = "reliability.png",
       there = function(object) any(object$values$scales$items > 1L)),
     items = spec(label = "alpha without each item",
-      draw = function(object) in_panels(draw_items_left_out(object)),
-      file = "scale_items.png",
+      draw = function(object) in_panels(draw_items_left_out(object)), file = "scale_items.png",
       height = function(object) rows_height(sum(object$values$scales$items)),
       there = function(object) any(object$values$scales$items > 2L)),
     halves = spec(label = "all split halves",
@@ -147,13 +140,11 @@ FIGURES <- list(
       draw = function(object, asked) draw_person(object, asked),
       height = function(object) max(800, 60 * nrow(object$values$factors) + 250))),
   item_sift = family(
-    tiles = spec(
-      label = "items by passes: in, at risk, out, and by which rule",
-      file = "sift.png", parameters = list(wording = WORDING),
+    tiles = spec(label = "items by passes: in, at risk, out, and by which rule", file = "sift.png",
+      parameters = list(wording = WORDING),
       draw = function(object, asked) draw_sift_tiles(object, asked),
       height = function(object) max(800, 26 * nrow(object$values$items) + 220)),
-    passes = spec(
-      label = "adequacy, variance explained, fit and reliability over the passes",
+    passes = spec(label = "adequacy, variance explained, fit and reliability over the passes",
       draw = function(object) draw_sift_passes(object))),
   sift_paths = family(
     stays = spec(label = "the share of paths on which each item stays",

@@ -22,9 +22,9 @@ draw_ladder <- function(object, asked) {
         linewidth = pmin(abs(.data$correlation), 1), linetype = .data$correlation < 0,
         colour = .data$parent)) +
     ggplot2::geom_label(
-      ggplot2::aes(.data$at_x, .data$at_y, label = format_unit(.data$correlation)),
-      size = 3.7, label.size = 0, label.padding = ggplot2::unit(1.5, "pt"),
-      fill = sieve_colour("paper"), colour = sieve_colour("ink")) +
+      ggplot2::aes(.data$at_x, .data$at_y, label = format_unit(.data$correlation)), size = 3.7,
+      label.size = 0, label.padding = ggplot2::unit(1.5, "pt"), fill = sieve_colour("paper"),
+      colour = sieve_colour("ink")) +
     ggplot2::geom_label(ggplot2::aes(.data$x, -.data$level, label = .data$label), nodes, size = 3.9,
       lineheight = 0.95, colour = sieve_colour("ink"), fill = sieve_colour("chance"),
       label.size = 0, label.padding = ggplot2::unit(6, "pt")) +

@@ -31,16 +31,14 @@ draw_loadings <- function(object, asked) {
       labels = function(x) wrap_names(x, max(8L, 60L %/% length(x)))) +
     ggplot2::scale_y_discrete(labels = stats::setNames(rows, rev(order)), drop = FALSE,
       expand = ggplot2::expansion(add = 0.9)) +
-    ggplot2::labs(
-      title = sprintf("Which items load on which %s", one_of_model(object$settings)),
+    ggplot2::labs(title = sprintf("Which items load on which %s", one_of_model(object$settings)),
       x = NULL, y = NULL,
       subtitle = wrap_subtitle(
         "Rotation: %s. Size shows the squared loading; %sloadings under %s are dots",
         ROTATIONS[[object$settings$rotation]]$label,
         if (any(salient$loading < 0)) "rings are negative; " else "", format_unit(hide_below))) +
     theme_sieve() +
-    ggplot2::theme(
-      panel.grid.major.y = ggplot2::element_line(colour = "#f0ede6"),
+    ggplot2::theme(panel.grid.major.y = ggplot2::element_line(colour = "#f0ede6"),
       axis.text.x.top = ggplot2::element_text(face = "bold", size = 14))
 }
 

@@ -8,8 +8,7 @@ draw_pairs <- function(object) {
   answers <- object$values$answers
   items <- colnames(answers)
   if (length(items) > MOST_PAIR_ITEMS) {
-    stop_input("items",
-      sprintf("The figure of pairs takes up to %d items.", MOST_PAIR_ITEMS),
+    stop_input("items", sprintf("The figure of pairs takes up to %d items.", MOST_PAIR_ITEMS),
       got = sprintf("%s came.", count_of(length(items), "item")),
       todo = "Choose some with keep_items().")
   }
@@ -19,8 +18,7 @@ draw_pairs <- function(object) {
       ggplot2::aes(xmin = .data$x - .data$half, xmax = .data$x + .data$half, ymin = 0.14,
         ymax = 0.14 + 0.84 * .data$height),
       data$bars, fill = sieve_colour("chance_line")) +
-    ggplot2::geom_text(
-      ggplot2::aes(x = .data$x, y = 0.06, label = .data$label, hjust = .data$side),
+    ggplot2::geom_text(ggplot2::aes(x = .data$x, y = 0.06, label = .data$label, hjust = .data$side),
       data$ends, size = 3, colour = sieve_colour("other")) +
     ggplot2::geom_point(ggplot2::aes(.data$x, .data$y, size = .data$share),
       data$bubbles[data$bubbles$share > 0, ], colour = sieve_colour("kept")) +

@@ -28,10 +28,9 @@ draw_path <- function(object, asked) {
       ggplot2::aes(.data$at_x, .data$at_y, label = format_unit(.data$loading), colour = .data$own),
       size = 3.2, label.size = 0, label.padding = ggplot2::unit(1.2, "pt"),
       fill = sieve_colour("paper")) +
-    ggplot2::geom_text(
-      ggplot2::aes(x = -0.02, y = unname(place[.data$item]), label = .data$label),
-      tibble::tibble(item = order, label = item_labels(items, asked$wording, 56L)),
-      hjust = 1, size = 3.9, colour = sieve_colour("ink")) +
+    ggplot2::geom_text(ggplot2::aes(x = -0.02, y = unname(place[.data$item]), label = .data$label),
+      tibble::tibble(item = order, label = item_labels(items, asked$wording, 56L)), hjust = 1,
+      size = 3.9, colour = sieve_colour("ink")) +
     ggplot2::geom_label(ggplot2::aes(1, .data$y, label = .data$label), factors, hjust = 0,
       size = 4.6, fontface = "bold", colour = "white", fill = sieve_colour("kept"),
       label.padding = ggplot2::unit(5, "pt")) +
@@ -40,8 +39,7 @@ draw_path <- function(object, asked) {
     ggplot2::scale_colour_manual(values = c("TRUE" = sieve_colour("kept"), "FALSE" = "#a5744f")) +
     ggplot2::scale_x_continuous(limits = room$limits) +
     ggplot2::scale_y_continuous(limits = c(0.2, spread + 0.8), expand = c(0, 0)) +
-    ggplot2::labs(
-      title = sprintf("Items and %ss", one_of_model(object$settings)),
+    ggplot2::labs(title = sprintf("Items and %ss", one_of_model(object$settings)),
       subtitle = wrap_subtitle("%s. Width: size of the loading, from %s%s%s%s%s",
         rotation_said(object), format_unit(asked$hide_below),
         if (few) "" else "; only each item's own, as there are many",
@@ -120,8 +118,7 @@ arc_layers <- function(arcs) {
       ggplot2::aes(.data$x, .data$y, group = .data$pair,
         linewidth = pmin(abs(.data$correlation), 1), linetype = .data$correlation < 0),
       arcs, colour = sieve_colour("other")),
-    ggplot2::geom_label(
-      ggplot2::aes(.data$x, .data$y, label = format_unit(.data$correlation)),
+    ggplot2::geom_label(ggplot2::aes(.data$x, .data$y, label = format_unit(.data$correlation)),
       arcs[arcs$middle, ], size = 3.6, label.size = 0, label.padding = ggplot2::unit(1.2, "pt"),
       fill = sieve_colour("paper"), colour = sieve_colour("ink")))
 }

@@ -38,8 +38,7 @@ draw_plane <- function(object, asked) {
     ggplot2::scale_x_continuous(breaks = LOADING_BREAKS, labels = loading_axis) +
     ggplot2::scale_y_continuous(breaks = LOADING_BREAKS, labels = loading_axis) +
     ggplot2::coord_fixed(xlim = reach, ylim = reach) +
-    ggplot2::labs(
-      title = sprintf("Items in the plane of two %ss", one_of_model(object$settings)),
+    ggplot2::labs(title = sprintf("Items in the plane of two %ss", one_of_model(object$settings)),
       x = if (single) factors[pair[1L, 1L]], y = if (single) factors[pair[2L, 1L]],
       caption = wording_below(v$items[v$items$item %in% points$item[points$own], ], asked$wording),
       subtitle = wrap_subtitle(

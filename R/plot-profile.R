@@ -12,13 +12,12 @@ draw_answers <- function(object) {
   answers <- sort(unique(counts$answer))
   middle <- (min(answers) + max(answers)) / 2
   counts <- counts[order(counts$label, counts$answer), ]
-  bars <- do.call(rbind,
-    lapply(split(counts, counts$label), function(one) {
-      below <- sum(one$share[one$answer < middle]) + sum(one$share[one$answer == middle]) / 2
-      one$to <- cumsum(one$share) - below
-      one$from <- one$to - one$share
-      one
-    }))
+  bars <- do.call(rbind, lapply(split(counts, counts$label), function(one) {
+    below <- sum(one$share[one$answer < middle]) + sum(one$share[one$answer == middle]) / 2
+    one$to <- cumsum(one$share) - below
+    one$from <- one$to - one$share
+    one
+  }))
   items <- items[items$label %in% bars$label, ]
   order <- items$label[order(items$mean)]
   wording <- keyed_wording(items$wording, items$reversed)[match(order, items$label)]
@@ -33,8 +32,7 @@ draw_answers <- function(object) {
       ggplot2::aes(x = (.data$from + .data$to) / 2, y = .data$y, label = round(100 * .data$share)),
       wide, size = 3.5, colour = ifelse(dark, "white", sieve_colour("ink"))) +
     ggplot2::geom_vline(xintercept = 0, colour = sieve_colour("ink"), linewidth = 0.4) +
-    ggplot2::scale_fill_manual(
-      values = stats::setNames(answer_colours(length(answers)), answers),
+    ggplot2::scale_fill_manual(values = stats::setNames(answer_colours(length(answers)), answers),
       labels = answer_labels(answers, object$settings$labels), name = NULL) +
     ggplot2::scale_y_continuous(breaks = seq_along(order),
       labels = ifelse(nzchar(wording), paste0(clip_text(wording, 74L), "   ", order), order),
@@ -66,8 +64,7 @@ draw_respondents <- function(object) {
   p$depth <- -log10(pmax(p$p, 1e-12))
   p$flagged <- nzchar(p$flags)
   p$who <- if (length(s$id)) as.character(p[[s$id]]) else paste("row", p$row)
-  named <- utils::head(
-    p[p$flagged, ][order(-p$depth[p$flagged] - p$longest_run[p$flagged] / 4), ],
+  named <- utils::head(p[p$flagged, ][order(-p$depth[p$flagged] - p$longest_run[p$flagged] / 4), ],
     12L)
   run <- s$run_share * s$items
   ggplot2::ggplot(p, ggplot2::aes(.data$longest_run, .data$depth)) +
@@ -129,19 +126,17 @@ draw_bins <- function(object) {
   step <- stats::ave(bins$from, at, FUN = function(x) (seq_along(x) - 1) / length(x))
   bars <- data.frame(from = step + 0.004, to = step + 1 / 10 - 0.004, y = place - 0.42,
     top = place - 0.42 + 0.78 * bins$share / max(bins$share))
-  ends <- do.call(rbind,
-    lapply(seq_len(nrow(items)), function(i) {
-      own <- bins[at == i, ]
-      data.frame(x = c(0, 1), side = c(0, 1), y = nrow(items) + 1L - i - 0.42,
-        label = format(c(own$from[1L], utils::tail(own$to, 1L)), digits = 4L, trim = TRUE))
-    }))
+  ends <- do.call(rbind, lapply(seq_len(nrow(items)), function(i) {
+    own <- bins[at == i, ]
+    data.frame(x = c(0, 1), side = c(0, 1), y = nrow(items) + 1L - i - 0.42,
+      label = format(c(own$from[1L], utils::tail(own$to, 1L)), digits = 4L, trim = TRUE))
+  }))
   left <- setdiff(unique(object$values$items$item), items$item)
   ggplot2::ggplot(bars) +
     ggplot2::geom_rect(
       ggplot2::aes(xmin = .data$from, xmax = .data$to, ymin = .data$y, ymax = .data$top),
       fill = sieve_colour("kept")) +
-    ggplot2::geom_text(
-      ggplot2::aes(.data$x, .data$y, label = .data$label, hjust = .data$side),
+    ggplot2::geom_text(ggplot2::aes(.data$x, .data$y, label = .data$label, hjust = .data$side),
       ends, vjust = 1.5, size = 3.4, colour = sieve_colour("other")) +
     ggplot2::scale_x_continuous(breaks = NULL) +
     ggplot2::scale_y_continuous(breaks = rev(seq_len(nrow(items))), labels = rows,

@@ -8,10 +8,9 @@ draw_gaps <- function(object, most = 14L) {
   shown <- utils::head(rows, most)
   share <- colMeans(gaps)
   items <- colnames(gaps)
-  tiles <- do.call(rbind,
-    lapply(seq_along(shown), function(i) {
-      data.frame(pattern = i, item = items, gap = gaps[shown[[i]][1L], ])
-    }))
+  tiles <- do.call(rbind, lapply(seq_along(shown), function(i) {
+    data.frame(pattern = i, item = items, gap = gaps[shown[[i]][1L], ])
+  }))
   tiles$item <- factor(tiles$item, items)
   rest <- length(rows) - length(shown)
   ggplot2::ggplot(tiles, ggplot2::aes(.data$item, .data$pattern)) +

@@ -28,8 +28,7 @@ draw_curve <- function(object) {
     ggplot2::scale_y_continuous(limits = c(min(0, curve$added), 1.02), breaks = seq(0, 1, 0.25),
       labels = format_share) +
     ggplot2::scale_x_continuous(breaks = function(x) setdiff(unique(round(pretty(x))), 0)) +
-    ggplot2::labs(
-      title = sprintf("How much of the answers the first %ss keep", one),
+    ggplot2::labs(title = sprintf("How much of the answers the first %ss keep", one),
       x = sprintf("%ss kept", capitalise(one)), y = NULL,
       subtitle = wrap_subtitle(
         "Line: share of the variance of %s that is kept; filled where the target is reached. %s",
@@ -94,8 +93,7 @@ rebuilt_layers <- function(cells, few) {
     tibble::tibble(one[1L, c("item", "answer")], percentiles_of(one$rebuilt))
   }))
   bar <- function(from, to, width) {
-    ggplot2::geom_linerange(
-      ggplot2::aes(y = .data$p50, ymin = .data[[from]], ymax = .data[[to]]),
+    ggplot2::geom_linerange(ggplot2::aes(y = .data$p50, ymin = .data[[from]], ymax = .data[[to]]),
       spread, colour = sieve_colour("kept"), linewidth = width)
   }
   list(bar("p10", "p90", 0.6), bar("p25", "p75", 2.4),

@@ -29,9 +29,8 @@ draw_coefficients <- function(object) {
       "FALSE" = sieve_colour("other"))) +
     ggplot2::scale_shape_manual(values = c("TRUE" = 16, "FALSE" = 1)) +
     ggplot2::scale_x_continuous(labels = format_unit) +
-    ggplot2::labs(
-      title = "How reliable each scale's score is, by which assumption",
-      x = NULL, y = NULL,
+    ggplot2::labs(title = "How reliable each scale's score is, by which assumption", x = NULL,
+      y = NULL,
       subtitle = wrap_subtitle("Filled: the coefficient to report. %s", if (all(is.na(t$lower))) {
         ""
       } else {

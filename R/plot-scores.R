@@ -21,12 +21,10 @@ draw_spread <- function(object, asked) {
   rest <- length(names) - length(at)
   ggplot2::ggplot(people, ggplot2::aes(.data$score, .data$group)) +
     ggplot2::geom_violin(fill = "#dfe6e3", colour = NA, scale = "width", width = 0.85) +
-    ggplot2::geom_linerange(
-      ggplot2::aes(xmin = .data$p10, xmax = .data$p90, x = .data$p50),
-      spread, colour = sieve_colour("kept"), linewidth = 0.6) +
-    ggplot2::geom_linerange(
-      ggplot2::aes(xmin = .data$p25, xmax = .data$p75, x = .data$p50),
-      spread, colour = sieve_colour("kept"), linewidth = 2.4) +
+    ggplot2::geom_linerange(ggplot2::aes(xmin = .data$p10, xmax = .data$p90, x = .data$p50), spread,
+      colour = sieve_colour("kept"), linewidth = 0.6) +
+    ggplot2::geom_linerange(ggplot2::aes(xmin = .data$p25, xmax = .data$p75, x = .data$p50), spread,
+      colour = sieve_colour("kept"), linewidth = 2.4) +
     ggplot2::geom_point(ggplot2::aes(.data$p50), spread, shape = 21, size = 3.2,
       fill = sieve_colour("paper"), colour = sieve_colour("ink")) +
     (if (grouped) ggplot2::facet_wrap(~of, labeller = ggplot2::label_wrap_gen(24L))) +
@@ -69,8 +67,7 @@ draw_score_plane <- function(object, asked) {
     people_layers(people, many, asked$group, spread = object$settings$of == "scales") +
     chosen_layers(people[people$chosen, ]) +
     (if (object$settings$of != "scales") ggplot2::coord_fixed()) +
-    ggplot2::labs(
-      title = sprintf("People in the plane of %s and %s", two[1L], two[2L]),
+    ggplot2::labs(title = sprintf("People in the plane of %s and %s", two[1L], two[2L]),
       x = sprintf("Score on %s", two[1L]), y = sprintf("Score on %s", two[2L]),
       subtitle = wrap_subtitle("%s%s. The two scores correlate %s.",
         count_of(nrow(people), "person", "people"),
@@ -115,8 +112,7 @@ draw_person <- function(object, asked) {
     ggplot2::scale_x_continuous(breaks = seq(-100, 200, 10)) +
     ggplot2::labs(
       title = if (nlevels(profile$person) == 1L) "One person's scores" else "Persons' scores",
-      x = "T score (50: mean of the norms, 10: their standard deviation)",
-      y = NULL,
+      x = "T score (50: mean of the norms, 10: their standard deviation)", y = NULL,
       subtitle = wrap_subtitle(
         "Bands: the middle half and the middle 80 %% of %s. Above the points: scores. %s",
         if (is.null(object$settings$norms_by)) "the norms" else "the person's own group",

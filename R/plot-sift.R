@@ -24,8 +24,7 @@ draw_sift_tiles <- function(object, asked) {
     ggplot2::scale_fill_manual(values = shades, drop = FALSE, labels = hyphened) +
     ggplot2::scale_x_continuous(breaks = function(x) unique(round(pretty(x))),
       expand = ggplot2::expansion(add = 0.1)) +
-    ggplot2::labs(
-      title = sprintf("%d of %d items out", sum(items$state == "out"), nrow(items)),
+    ggplot2::labs(title = sprintf("%d of %d items out", sum(items$state == "out"), nrow(items)),
       x = "Pass", y = NULL, fill = "breaks the rule",
       subtitle = wrap_subtitle(
         "Light: in; pale shade: breaks a rule and stays for now; cross: goes in this pass. %s",
@@ -87,8 +86,7 @@ draw_paths <- function(object, asked) {
       colour = sieve_colour("turned")) +
     ggplot2::geom_point(ggplot2::aes(fill = .data$state), shape = 21, size = 3.6,
       colour = sieve_colour("ink")) +
-    ggplot2::scale_fill_manual(
-      values = c("in" = sieve_colour("kept"), out = sieve_colour("paper")),
+    ggplot2::scale_fill_manual(values = c("in" = sieve_colour("kept"), out = sieve_colour("paper")),
       name = "in this sifting") +
     ggplot2::scale_shape_manual(values = c(limits = 4, orders = 3, numbers = 2, draws = 5),
       name = "share by") +

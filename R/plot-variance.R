@@ -21,8 +21,7 @@ draw_variance <- function(object) {
       linewidth = 0.7) +
     ggplot2::geom_text(ggplot2::aes(label = format_share(.data$share)), vjust = -0.5, size = 4.4,
       colour = sieve_colour("ink")) +
-    ggplot2::geom_text(
-      ggplot2::aes(y = 0, label = named_after(.data$factor, .data$when)),
+    ggplot2::geom_text(ggplot2::aes(y = 0, label = named_after(.data$factor, .data$when)),
       vjust = 1.3, size = 4, lineheight = 0.9, colour = sieve_colour("ink")) +
     ggplot2::facet_wrap(~when) +
     # (few bars are not slabs)
@@ -74,8 +73,7 @@ draw_cumulative <- function(object) {
       x = sprintf("Number of %ss", one_of_model(object$settings)),
       y = "Cumulative share of all variance", subtitle = rotation_said(object)) +
     theme_sieve() +
-    ggplot2::theme(
-      legend.position = if (nlevels(shares$when) > 1L) "top" else "none",
+    ggplot2::theme(legend.position = if (nlevels(shares$when) > 1L) "top" else "none",
       legend.title = ggplot2::element_blank())
 }
 
@@ -96,8 +94,7 @@ draw_residuals <- function(object, asked) {
   ggplot2::ggplot(cells, ggplot2::aes(.data$with, .data$item)) +
     ggplot2::geom_tile(ggplot2::aes(fill = .data$residual), colour = sieve_colour("paper"),
       linewidth = 0.5) +
-    ggplot2::geom_text(
-      ggplot2::aes(label = format_unit(.data$residual), colour = .data$dark),
+    ggplot2::geom_text(ggplot2::aes(label = format_unit(.data$residual), colour = .data$dark),
       largest, size = 3.1, fontface = "bold") +
     ggplot2::scale_colour_manual(values = c("TRUE" = "white", "FALSE" = sieve_colour("ink"))) +
     ggplot2::scale_fill_gradientn(colours = answer_colours(9L), limits = c(-reach, reach)) +

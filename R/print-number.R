@@ -52,8 +52,8 @@ print.parallel_analysis <- function(x, ...) {
   error <- at[[REFERENCE_LEVELS[[s$reference]]$error]]
   if (!is.na(error)) {
     about <- c(about,
-      sprintf("Chance level %d is known to within %s (its Monte Carlo standard error).",
-        at$rank, format_unit(error, 4L)))
+      sprintf("Chance level %d is known to within %s (its Monte Carlo standard error).", at$rank,
+        format_unit(error, 4L)))
   }
   show_result(x, verdict, about,
     c(table_text(x, "eigenvalues"), table_text(x, "groups", titled = TRUE)),

@@ -10,10 +10,9 @@ print.softsieve_reliability <- function(x, ...) {
       MISSING_METHODS[[x$settings$missing]]$label)
   }
   show_result(x, reliability_verdict(x), report_reasons(v),
-    c(table_text(x, "scales"),
-      unlist(lapply(v$scales$scale, function(scale) {
-        table_text(x, "items", scale, titled = TRUE, indent = "    ")
-      }))),
+    c(table_text(x, "scales"), unlist(lapply(v$scales$scale, function(scale) {
+      table_text(x, "items", scale, titled = TRUE, indent = "    ")
+    }))),
     below = c(bracket_note(x), entered,
       "Error of score: standard error of measurement of the mean of the items."),
     next_step = paste(
@@ -70,8 +69,8 @@ report_reasons <- function(v) {
   a <- v$assumptions[is.na(v$scales$wrong_key), ]
   why <- sub(" \\(p [=<].*?\\)", "", a$why)
   vapply(unique(why),
-    function(reason) sprintf("%s: %s.", join_words(a$scale[why == reason]), reason),
-    "", USE.NAMES = FALSE)
+    function(reason) sprintf("%s: %s.", join_words(a$scale[why == reason]), reason), "",
+    USE.NAMES = FALSE)
 }
 
 #' @export
@@ -86,11 +85,9 @@ print.summary_softsieve_reliability <- function(x, ...) {
   print(r)
   show <- function(name, part = NULL) table_text(r, name, part, titled = TRUE)
   cat(unlist(lapply(v$scales$scale, show, name = "coefficients")), sep = "\n")
-  cat("\nWhat each takes for granted:",
-    unlist(lapply(COEFFICIENTS, function(one) {
-      wrap_lines(sprintf("%s: %s.", one$label, one$assumes), "  ", "    ")
-    })),
-    sep = "\n")
+  cat("\nWhat each takes for granted:", unlist(lapply(COEFFICIENTS, function(one) {
+    wrap_lines(sprintf("%s: %s.", one$label, one$assumes), "  ", "    ")
+  })), sep = "\n")
   cat(show("hierarchy"), show("pairs"), noted(r, "pairs"), sep = "\n")
   if (!is.null(v$total)) {
     cat(sprintf("\nSum over all scales: stratified alpha %s (alpha of all items %s).\n",
@@ -106,6 +103,4 @@ print.summary_softsieve_reliability <- function(x, ...) {
 }
 
 # The lines that explain a table, where there is one.
-noted <- function(x, name) {
-  if (has_table(x, name)) wrap_lines(table_of(x, name)$note, "  ", "    ")
-}
+noted <- function(x, name) if (has_table(x, name)) wrap_lines(table_of(x, name)$note, "  ", "    ")

@@ -11,8 +11,7 @@ show_result <- function(x, verdict, about = character(), table = NULL, below = c
   if (!is.null(FACE$rest_in)) rest_in <- FACE$rest_in
   next_step <- visible_text(next_step)
   own <- OWN_STAGES[[class(x)[1L]]]
-  parts <- list(
-    top = c(cli::style_bold(wrap_lines(verdict)), wrap_lines(about, "  ", "  ")),
+  parts <- list(top = c(cli::style_bold(wrap_lines(verdict)), wrap_lines(about, "  ", "  ")),
     table = if (!is.null(table)) c("", table),
     below = if (length(below)) wrap_lines(below, "  ", "  "),
     findings = findings_lines(findings, rest_in, not_told(findings, own, x$source), x = x),

@@ -21,20 +21,16 @@ print.respondent_scores <- function(x, ...) {
 scores_about <- function(x, one) {
   s <- x$settings
   f <- x$values$factors
-  c(
-    if (one == "scale") {
-      sprintf("On the scale of the answers; people with missing answers are scored %s.",
-        MISSING_ANSWERS[[s$score_missing]])
-    } else {
-      sprintf(
-        "In %s from the mean; people with missing answers scored %s.", unit_of_scores(s),
-        MISSING_ANSWERS[[s$score_missing]])
-    },
-    if (isTRUE(any(f[["determinacy"]] < 1 - 1e-9))) {
-      paste("Determinacy: correlation of the best score with the factor (1 is best); least alike:",
-        "how low two equally good sets of scores might correlate (Guttman 1955).")
-    },
-    if (s$errors) sprintf("Limits: %s of each score.", format_share(s$level)))
+  c(if (one == "scale") {
+    sprintf("On the scale of the answers; people with missing answers are scored %s.",
+      MISSING_ANSWERS[[s$score_missing]])
+  } else {
+    sprintf("In %s from the mean; people with missing answers scored %s.", unit_of_scores(s),
+      MISSING_ANSWERS[[s$score_missing]])
+  }, if (isTRUE(any(f[["determinacy"]] < 1 - 1e-9))) {
+    paste("Determinacy: correlation of the best score with the factor (1 is best); least alike:",
+      "how low two equally good sets of scores might correlate (Guttman 1955).")
+  }, if (s$errors) sprintf("Limits: %s of each score.", format_share(s$level)))
 }
 
 #' @export

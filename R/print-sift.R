@@ -35,20 +35,16 @@ print.item_sift <- function(x, ...) {
 #' @export
 print.sift_replay <- function(x, ...) {
   v <- x$values
-  show_result(x,
-    if (v$same) {
-      "The same items are left."
-    } else {
-      apart <- v$both$item[v$both$then != v$both$here]
-      sprintf("Other items are left: %s.", name_culprits(apart))
-    },
-    if (is.na(v$departs)) {
-      "Every step would be taken again."
-    } else {
-      sprintf("It departs at step %d.", v$departs)
-    },
-    table_text(x),
-    next_step = "values$again is the sifting of these answers by the same rules.")
+  show_result(x, if (v$same) {
+    "The same items are left."
+  } else {
+    apart <- v$both$item[v$both$then != v$both$here]
+    sprintf("Other items are left: %s.", name_culprits(apart))
+  }, if (is.na(v$departs)) {
+    "Every step would be taken again."
+  } else {
+    sprintf("It departs at step %d.", v$departs)
+  }, table_text(x), next_step = "values$again is the sifting of these answers by the same rules.")
 }
 
 #' @export

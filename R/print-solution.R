@@ -109,8 +109,7 @@ after_solution <- function(x, unrotated, one) {
       }))
   }
   if (unrotated) return("rotate_factors() turns the factors to where they can be read.")
-  paste(
-    if (!is_named(x)) sprintf("name_factors() helps to name the %ss;", one),
+  paste(if (!is_named(x)) sprintf("name_factors() helps to name the %ss;", one),
     "loading_stability() shows how sure they are; then form_scales() and assess_reliability().")
 }
 
@@ -174,8 +173,6 @@ print.pattern_table <- function(x, ...) {
 #' @export
 print.softsieve_scale_set <- function(x, ...) {
   number <- length(unique(x$values$scales$scale))
-  show_result(x,
-    sprintf("%s, from the %s.", count_of(number, "scale"), x$settings$by),
-    table = table_text(x),
-    next_step = "assess_reliability() shows how far each can be trusted.")
+  show_result(x, sprintf("%s, from the %s.", count_of(number, "scale"), x$settings$by),
+    table = table_text(x), next_step = "assess_reliability() shows how far each can be trusted.")
 }

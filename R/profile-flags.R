@@ -7,14 +7,12 @@
 # 0 to 1.
 item_flag <- function(hit, said = function(i) list()) list(hit = hit, said = said)
 
-ITEM_FLAGS <- list(
-  no_variance = item_flag(function(i, used, place) i$largest_share == 1),
+ITEM_FLAGS <- list(no_variance = item_flag(function(i, used, place) i$largest_share == 1),
   one_answer = item_flag(
     function(i, used, place) i$largest_share >= cutoff("one_answer") & i$largest_share < 1,
     function(i) list(format_share(i$largest_share))),
   unused_category = item_flag(function(i, used, place) used$all == 0),
-  sparse_category = item_flag(
-    function(i, used, place) used$given < cutoff("sparse_people"),
+  sparse_category = item_flag(function(i, used, place) used$given < cutoff("sparse_people"),
     function(i) list(cutoff("sparse_people"))),
   floor = item_flag(function(i, used, place) {
     i$floor_share >= cutoff("end_share") & i$largest_share < cutoff("one_answer")
@@ -61,8 +59,7 @@ flag_items <- function(items, counts, about) {
     !is.na(hit) & hit
   })
   items$flags <- vapply(seq_len(nrow(items)),
-    function(i) paste(names(ITEM_FLAGS)[vapply(hits, `[`, NA, i)], collapse = ", "),
-    "")
+    function(i) paste(names(ITEM_FLAGS)[vapply(hits, `[`, NA, i)], collapse = ", "), "")
   found <- lapply(names(ITEM_FLAGS), function(code) {
     hit <- hits[[code]]
     if (!any(hit)) return(NULL)

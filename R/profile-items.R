@@ -25,11 +25,8 @@
 #' and excess kurtosis
 #' \deqn{m_4 / m_2^2 - 3}{m4 / m2^2 - 3}
 #' The standard deviation divides by n - 1.
-#' @references West, S. G., Finch, J. F., & Curran, P. J. (1995). Structural equation models with
-#'   nonnormal variables. In R. H. Hoyle (Ed.), *Structural equation modeling* (pp. 56-75). Sage.
-#'
-#'   Rhemtulla, M., Brosseau-Liard, P. E., & Savalei, V. (2012). When can categorical variables be
-#'   treated as continuous? *Psychological Methods*, 17, 354-373.
+#' @eval describe_papers("West, Finch & Curran (1995)",
+#'   "Rhemtulla, Brosseau-Liard & Savalei (2012)")
 #' @family profiles
 #' @examples
 #' motives <- questionnaire(repair_cafe, codebook = repair_cafe_codebook, id = person, group = cafe)
@@ -139,8 +136,7 @@ profile_part <- function(x, tables, name) {
   lowest <- ifelse(is.na(about$lowest), vapply(tables$values, function(v) c(v, NA)[1L], 0),
     about$lowest)
   highest <- ifelse(is.na(about$highest),
-    vapply(tables$values, function(v) utils::tail(c(NA, v), 1L), 0),
-    about$highest)
+    vapply(tables$values, function(v) utils::tail(c(NA, v), 1L), 0), about$highest)
   answered <- unname(tables$answered)
   items <- tibble::tibble(item = about$item, wording = about$wording, reversed = about$reversed,
     answered = as.integer(answered),

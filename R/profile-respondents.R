@@ -18,10 +18,7 @@
 #' [correlate_items()].
 #' @section Findings: `long_runs`, `same_answer`, `far_from_all`, `inconsistent`, `contradicting`,
 #'   `hardly_answered`, `no_distance` (the correlations cannot be inverted).
-#' @references Johnson, J. A. (2005). Ascertaining the validity of individual protocols from
-#'   Web-based personality inventories. *Journal of Research in Personality*, 39, 103-129.
-#'
-#'   Tabachnick, B. G., & Fidell, L. S. (2013). *Using multivariate statistics* (6th ed.). Pearson.
+#' @eval describe_papers("Johnson (2005)", "Tabachnick & Fidell (2013)")
 #' @family profiles
 #' @examples
 #' motives <- questionnaire(repair_cafe, codebook = repair_cafe_codebook, id = person, group = cafe)

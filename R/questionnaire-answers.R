@@ -26,13 +26,12 @@ read_answers <- function(data, described, words) {
     check_sizes(answers)
   }
   by_level <- names(data)[vapply(read, `[[`, NA, "by_level")]
-  list(answers = answers,
-    findings = bind_findings(if (length(by_level)) {
-      new_finding("levels_numbered", name_culprits(by_level), value = length(by_level))
-    }, if (sum(as_gaps)) {
-      new_finding("words_as_missing", count_of(sum(as_gaps), "answer was", "answers were"),
-        name_culprits(sprintf("\"%s\"", words)), value = sum(as_gaps))
-    }))
+  list(answers = answers, findings = bind_findings(if (length(by_level)) {
+    new_finding("levels_numbered", name_culprits(by_level), value = length(by_level))
+  }, if (sum(as_gaps)) {
+    new_finding("words_as_missing", count_of(sum(as_gaps), "answer was", "answers were"),
+      name_culprits(sprintf("\"%s\"", words)), value = sum(as_gaps))
+  }))
 }
 
 # Cells that hold one of the words, as gaps.
@@ -72,8 +71,7 @@ as_whole <- function(x) {
 }
 
 stop_text_in_item <- function(texts, items, labels) {
-  shown <- vapply(texts,
-    function(text) paste0('"', utils::head(text, 3L), '"', collapse = ", "),
+  shown <- vapply(texts, function(text) paste0('"', utils::head(text, 3L), '"', collapse = ", "),
     "")
   comma <- vapply(texts, function(text) all(grepl("^[-+]?[0-9]+,[0-9]+$", text)), NA)
   labelled <- labels[!vapply(labels, is.null, NA)]
@@ -128,11 +126,10 @@ apply_range <- function(answers, items, out_of_range) {
           (!is.na(items$lowest[i]) & x < items$lowest[i]) |
             (!is.na(items$highest[i]) & x > items$highest[i])))
   }
-  outside <- do.call(rbind,
-    lapply(seq_len(ncol(answers)), function(i) {
-      rows <- beyond(i)
-      cbind(rows, rep(i, length(rows)))
-    }))
+  outside <- do.call(rbind, lapply(seq_len(ncol(answers)), function(i) {
+    rows <- beyond(i)
+    cbind(rows, rep(i, length(rows)))
+  }))
   if (!nrow(outside)) return(list(answers = answers, findings = NULL))
   outside <- outside[order(outside[, 2L], outside[, 1L]), , drop = FALSE]
   named <- sprintf("%s = %s (row %d)", colnames(answers)[outside[, 2L]],

@@ -73,8 +73,8 @@ QUESTIONNAIRE_TAKES <- list(id = a_text("Column that names a person"),
   reversed = a_text("Items worded in reverse, in addition to those of the codebook",
     several = TRUE),
   missing_codes = a_number(
-    "Numbers and words that mean no answer, in addition to those of the codebook",
-    words = TRUE, several = TRUE),
+    "Numbers and words that mean no answer, in addition to those of the codebook", words = TRUE,
+    several = TRUE),
   ends = a_number("The lowest and the highest answer, where no codebook says them", several = TRUE),
   categories = a_text("Columns of categories without order, to be made into items of 0 and 1",
     several = TRUE),
@@ -137,16 +137,15 @@ build_questionnaire <- function(data, selected, codebook, out_of_range, missing_
     reversed = described$item[described$reversed], missing_codes = missing_codes, ends = ends,
     categories = split$findings$item, ends_by = ends_by)
   validate_questionnaire(new_questionnaire(keyed, people, weights, described, coded$codes,
-    tibble::as_tibble(data[setdiff(names(data), c(item_names, names(people)))]),
-    settings, findings, made_by))
+    tibble::as_tibble(data[setdiff(names(data), c(item_names, names(people)))]), settings, findings,
+    made_by))
 }
 
 # Every column is one value for each person.
 check_flat <- function(data) {
   flat <- vapply(data, function(x) is.atomic(x) && is.null(dim(x)) && length(x) == nrow(data), NA)
   if (all(flat)) return(invisible())
-  stop_input("items",
-    "Every column of the data must hold one value for each person.",
+  stop_input("items", "Every column of the data must hold one value for each person.",
     got = sprintf("Not so: %s.", name_culprits(names(data)[!flat])),
     todo = "Take apart columns that hold lists or matrices.")
 }

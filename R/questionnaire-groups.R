@@ -52,8 +52,7 @@ split_people <- function(x, by, least = 2L) {
   })
   rows <- rows[lengths(rows) >= least]
   if (!length(rows)) {
-    stop_input("groups",
-      sprintf("There must be a group with at least %d people.", least),
+    stop_input("groups", sprintf("There must be a group with at least %d people.", least),
       got = "There is none.")
   }
   list(rows = rows, findings = findings)
@@ -79,8 +78,8 @@ judge_groups <- function(x, by, stage, judge, blank) {
   failed <- groups[!is.na(groups$why), ]
   unjudged <- if (nrow(failed)) {
     new_finding("group_not_judged", failed$group,
-      vapply(failed$people, count_of, "", one = "person", many = "people"),
-      failed$why, stage = stage)
+      vapply(failed$people, count_of, "", one = "person", many = "people"), failed$why,
+      stage = stage)
   }
   list(groups = groups, findings = bind_findings(split$findings, unjudged))
 }

@@ -38,8 +38,7 @@ keep_people <- function(x, ..., where = NULL) {
 condition_holds <- function(condition, data) {
   held <- tryCatch(rlang::eval_tidy(condition, data), error = function(e) {
     stop_input("condition", "A condition must be about columns that are there.",
-      got = conditionMessage(e),
-      todo = sprintf("Columns: %s.", name_culprits(names(data), 30L)))
+      got = conditionMessage(e), todo = sprintf("Columns: %s.", name_culprits(names(data), 30L)))
   })
   if (is.logical(held) && length(held) %in% c(1L, nrow(data))) return(held)
   stop_input("condition", "A condition must be TRUE or FALSE for each person.",

@@ -23,8 +23,7 @@ items_behind <- function(correlations) {
 # the names wanted, `of` what was made of them ("solution": a questionnaire must have no others).
 answers_by_key <- function(data, key, items, of = "solution") {
   if (!is_questionnaire(data) && !is.data.frame(data)) {
-    stop_input("class",
-      "`data` must be a questionnaire, or a data frame of answers.",
+    stop_input("class", "`data` must be a questionnaire, or a data frame of answers.",
       got = describe_value(data))
   }
   if (is_questionnaire(data)) {
@@ -36,8 +35,7 @@ answers_by_key <- function(data, key, items, of = "solution") {
   if (length(there) < 2L) {
     stop_input("other_items",
       sprintf("The data must have the items that the %s was made of.", of),
-      got = c(
-        if (length(there)) sprintf("Of these the data have only %s.", there),
+      got = c(if (length(there)) sprintf("Of these the data have only %s.", there),
         sprintf("Not in the data: %s.", name_culprits(setdiff(items, there)))),
       todo = sprintf("Score with a %s of these items.", of))
   }
@@ -72,8 +70,7 @@ key_raw_answers <- function(data, key, there, silent = TRUE) {
 check_no_extra_items <- function(data, items) {
   extra <- setdiff(data$values$items$item, items)
   if (!length(extra)) return(invisible())
-  stop_input("other_items",
-    "The data must have the items that the solution was made of.",
+  stop_input("other_items", "The data must have the items that the solution was made of.",
     got = sprintf("Not in the solution: %s.", name_culprits(extra)),
     todo = "Score with a solution of these items, or choose the items with keep_items().")
 }

@@ -11,16 +11,15 @@ find_likely_codes <- function(answers, ends_by) {
   if (ends_by == "codebook") return(NULL)
   hits <- lapply(seq_len(ncol(answers)), function(i) likely_codes_in(answers[, i]))
   codes <- sort(unique(unlist(lapply(hits, `[[`, "code"))))
-  do.call(bind_findings,
-    lapply(codes, function(code) {
-      with_it <- which(vapply(hits, function(hit) code %in% hit$code, NA))
-      times <- vapply(hits[with_it], function(hit) hit$times[hit$code == code], 0L)
-      others <- range(unlist(lapply(hits[with_it], `[[`, "others")))
-      where <- sprintf("%s (%s)", colnames(answers)[with_it],
-        vapply(times, count_of, "", one = "time"))
-      new_finding("likely_missing_code", format(code), format(others[1L]), format(others[2L]),
-        name_culprits(where), value = sum(times), limit = code)
-    }))
+  do.call(bind_findings, lapply(codes, function(code) {
+    with_it <- which(vapply(hits, function(hit) code %in% hit$code, NA))
+    times <- vapply(hits[with_it], function(hit) hit$times[hit$code == code], 0L)
+    others <- range(unlist(lapply(hits[with_it], `[[`, "others")))
+    where <- sprintf("%s (%s)", colnames(answers)[with_it],
+      vapply(times, count_of, "", one = "time"))
+    new_finding("likely_missing_code", format(code), format(others[1L]), format(others[2L]),
+      name_culprits(where), value = sum(times), limit = code)
+  }))
 }
 
 # Codes that are there and lie further from the other answers than these spread, half of it at

@@ -13,8 +13,7 @@
 #' @return A tibble, one row for each person drawn, in the order of the source, its columns as the
 #'   source has them, for [questionnaire()]; attribute `people`: how many there were.
 #' @section Errors: `softsieve_error_source`, `softsieve_error_argument`, `softsieve_error_items`.
-#' @references Li, K.-H. (1994). Reservoir-sampling algorithms of time complexity O(n(1 +
-#'   log(N/n))). *ACM Transactions on Mathematical Software*, 20, 481-493.
+#' @eval describe_papers("Li (1994)")
 #' @family large data
 #' @examples
 #' file <- system.file("extdata", "repair_cafe_answers.csv", package = "softsieve")

@@ -103,8 +103,7 @@ silent_items <- function(values) {
 #' @export
 merge_tables <- function(...) {
   given <- list(...)
-  all <- unlist(
-    lapply(given, function(x) if (class(x)[1L] == "list") unname(x) else list(x)),
+  all <- unlist(lapply(given, function(x) if (class(x)[1L] == "list") unname(x) else list(x)),
     recursive = FALSE)
   if (!length(all) || !all(vapply(all, is_item_tables, NA))) {
     stop_input("class", "Tables of tabulate_items() must be given.", got = if (length(all)) {
@@ -174,8 +173,8 @@ check_tables_alike <- function(a, b) {
   )
   if (!length(wrong)) return(invisible())
   stop_input("other_items",
-    "Tables that are put together must be of the same items, counted alike.",
-    got = wrong, todo = "Count them with the same codebook and settings.")
+    "Tables that are put together must be of the same items, counted alike.", got = wrong,
+    todo = "Count them with the same codebook and settings.")
 }
 
 #' @exportS3Method tibble::as_tibble

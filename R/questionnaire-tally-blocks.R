@@ -25,12 +25,10 @@ read_counts <- function(tally, threads) {
 }
 
 add_block <- function(block, first, state, threads) {
-  tryCatch(
-    {
-      read <- read_answers(block[state$columns$items], state$described, state$words)
-      weights <- read_weights(block, state$columns$weight, part = TRUE)
-    },
-    softsieve_error = function(e) stop_in_block(e, first, nrow(block)))
+  tryCatch({
+    read <- read_answers(block[state$columns$items], state$described, state$words)
+    weights <- read_weights(block, state$columns$weight, part = TRUE)
+  }, softsieve_error = function(e) stop_in_block(e, first, nrow(block)))
   coded <- drop_missing_codes(read$answers, state$described)
   state$codes <- rbind(state$codes, coded$codes)
   if (nrow(state$codes) > 1000L) state$codes <- sum_codes(state$codes)
@@ -65,8 +63,7 @@ add_groups <- function(group, answers, weights, first, state, threads) {
   for (name in names(rows)) {
     if (is.null(state$groups[[name]])) {
       if (length(state$groups) == MOST_COUNTED_GROUPS) {
-        stop_input("groups",
-          sprintf("`group` may have up to %d groups.", MOST_COUNTED_GROUPS),
+        stop_input("groups", sprintf("`group` may have up to %d groups.", MOST_COUNTED_GROUPS),
           got = sprintf("Column %s has more.", state$columns$group))
       }
       state$groups[[name]] <- new_tally(state)

@@ -60,8 +60,7 @@ share_pages <- function(door, plan, workers, trying) {
   cuts <- unique(round(seq(0, ranges, length.out = min(workers, ranges) + 1))) * plan$size
   cuts[length(cuts)] <- plan$pages
   shares <- data.frame(from = utils::head(cuts, -1L), to = cuts[-1L])
-  shares$people <- mapply(
-    function(from, to) trying(people_between(door, plan$name, from, to)),
+  shares$people <- mapply(function(from, to) trying(people_between(door, plan$name, from, to)),
     shares$from, shares$to)
   shares$first <- cumsum(shares$people) - shares$people
   shares

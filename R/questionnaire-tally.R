@@ -40,7 +40,7 @@
 #'   [questionnaire()].
 #' @section Findings: `counted_in_blocks`, `unfit_answers`, `ends_of_first_block`, `out_of_range`
 #'   does not occur: such answers are unfit.
-#' @references Miller, R. G. (1974). The jackknife: a review. *Biometrika*, 61, 1-15.
+#' @eval describe_papers("Miller (1974)")
 #' @family large data
 #' @examples
 #' file <- system.file("extdata", "repair_cafe_answers.csv", package = "softsieve")
@@ -85,8 +85,7 @@ tabulate_items <- function(source, items = NULL, codebook = NULL, weight = NULL,
   if (!people) stop_input("no_answers", "The source must have people.", got = "It has none.")
   settings <- list(missing = missing, weight = state$columns$weight, group = state$columns$group,
     reversed = state$described$item[state$described$reversed], missing_codes = missing_codes,
-    ends = ends,
-    ends_by = if (is.null(codebook) && is.null(ends)) "answers" else "codebook",
+    ends = ends, ends_by = if (is.null(codebook) && is.null(ends)) "answers" else "codebook",
     random_groups = random_groups)
   finish_tally(state, people, settings, threads, match.call())
 }
@@ -156,8 +155,7 @@ finish_tally <- function(state, people, settings, threads, made_by) {
   })
   values <- c(about, parts(state$tally), list(groups = if (length(groups)) groups))
   if (length(settings$weight) && sum(values$people["weight", ]) == 0) {
-    stop_input("weights",
-      "Weights must be finite numbers of at least 0, and not all 0.",
+    stop_input("weights", "Weights must be finite numbers of at least 0, and not all 0.",
       got = "All are 0.")
   }
   silent <- silent_items(values)

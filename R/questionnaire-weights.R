@@ -5,9 +5,8 @@ read_weights <- function(data, column, part = FALSE) {
   if (!length(column)) return(NULL)
   w <- data[[column]]
   fail <- function(got, todo = character()) {
-    stop_input("weights",
-      "Weights must be finite numbers of at least 0, and not all 0.",
-      got = got, todo = todo)
+    stop_input("weights", "Weights must be finite numbers of at least 0, and not all 0.", got = got,
+      todo = todo)
   }
   if (!is.numeric(w)) {
     fail(sprintf("Column %s holds text: %s.", column,
@@ -15,8 +14,7 @@ read_weights <- function(data, column, part = FALSE) {
   }
   rows <- function(hit) sprintf("row %s", name_culprits(which(hit)))
   if (any(is.na(w) | is.infinite(w))) {
-    fail(
-      sprintf("Missing or infinite in %s.", rows(is.na(w) | is.infinite(w))),
+    fail(sprintf("Missing or infinite in %s.", rows(is.na(w) | is.infinite(w))),
       "Give these people a weight, or leave them out.")
   }
   if (any(w < 0)) fail(sprintf("Negative in %s.", rows(w < 0)))

@@ -91,8 +91,7 @@ little <- function(bytes, at, size) {
 
 refuse_kind <- function(file, kind) {
   what <- if (kind %in% names(STRANGE_KINDS)) STRANGE_KINDS[[kind]] else "no text"
-  stop_input("reader",
-    "The file must be text (CSV, JSON lines, YAML), a sheet or Parquet.",
+  stop_input("reader", "The file must be text (CSV, JSON lines, YAML), a sheet or Parquet.",
     got = sprintf("\"%s\" is %s.", basename(file), what), todo = "Save it as CSV in UTF-8.")
 }
 
@@ -104,8 +103,7 @@ stop_damaged <- function(file, got) {
 # `what` is said to be too much of: bytes, columns, cells, ...
 stop_too_large <- function(file, what, most = NULL) {
   if (is.null(most)) most <- c(columns = MOST_COLUMNS, cells = MOST_CELLS, bytes = MOST_BYTES)[what]
-  stop_input("too_large",
-    sprintf("A file may hold up to %s %s.", format_count(most), what),
+  stop_input("too_large", sprintf("A file may hold up to %s %s.", format_count(most), what),
     got = sprintf("\"%s\" holds more.", basename(file)),
     todo = "Keep the columns and people that are needed, or split the file.")
 }

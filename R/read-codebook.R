@@ -85,8 +85,7 @@ tidy_codebook <- function(codebook) {
     lowest = codebook_numbers(given("lowest"), "lowest", text("item")),
     highest = codebook_numbers(given("highest"), "highest", text("item")),
     reversed = codebook_flags(given("reversed"), text("item")), scale = text("scale"),
-    facet = text("facet"),
-    missing_codes = codebook_codes(given("missing_codes"), text("item")),
+    facet = text("facet"), missing_codes = codebook_codes(given("missing_codes"), text("item")),
     labels = codebook_labels(given("labels"), text("item")))
   check_codebook_rows(tidy)
   tidy
@@ -97,16 +96,14 @@ CODEBOOK_COLUMNS <- c("item", "wording", "lowest", "highest", "reversed", "scale
 
 check_codebook_columns <- function(names) {
   if (!"item" %in% names) {
-    stop_input("codebook",
-      "The codebook must have a column `item` with the names of the items.",
+    stop_input("codebook", "The codebook must have a column `item` with the names of the items.",
       got = sprintf("Its columns are: %s.", name_culprits(names)),
       todo = sprintf("The columns it may have: %s.", paste(CODEBOOK_COLUMNS, collapse = ", ")))
   }
   for (name in setdiff(names, CODEBOOK_COLUMNS)) {
     hint <- hint_nearest(name, setdiff(CODEBOOK_COLUMNS, names))
     if (length(hint)) {
-      stop_input("codebook",
-        "The codebook's columns must have the names that are looked for.",
+      stop_input("codebook", "The codebook's columns must have the names that are looked for.",
         got = sprintf("A column is called `%s`.", name), todo = hint)
     }
   }
@@ -177,17 +174,15 @@ codebook_codes <- function(x, items) {
 }
 
 # "1 = never | 2 = often", or a map, -> named numbers (the names are the texts), or NULL.
-codebook_labels <- function(x, items) {
-  lapply(seq_along(items), function(i) {
-    one <- x[[i]]
-    if (is.list(one) && length(one)) one <- paste(names(one), unlist(one), sep = "=")
-    if (is.numeric(one) && !is.null(names(one))) return(one)
-    parts <- trimws(unlist(strsplit(as.character(one[!is.na(one)]), "[|;\n]")))
-    parts <- parts[nzchar(parts)]
-    if (!length(parts)) return(NULL)
-    label_numbers(parts, items[i])
-  })
-}
+codebook_labels <- function(x, items) lapply(seq_along(items), function(i) {
+  one <- x[[i]]
+  if (is.list(one) && length(one)) one <- paste(names(one), unlist(one), sep = "=")
+  if (is.numeric(one) && !is.null(names(one))) return(one)
+  parts <- trimws(unlist(strsplit(as.character(one[!is.na(one)]), "[|;\n]")))
+  parts <- parts[nzchar(parts)]
+  if (!length(parts)) return(NULL)
+  label_numbers(parts, items[i])
+})
 
 label_numbers <- function(parts, item) {
   number <- suppressWarnings(as.numeric(sub("=.*", "", parts)))

@@ -59,10 +59,8 @@ database_table <- function(connection, table, new = FALSE) {
 check_place_of_table <- function(table) {
   good <- is.character(table) && length(table) %in% 1:3 && !anyNA(table) && all(nzchar(table))
   if (good) return(invisible())
-  stop_input("argument",
-    "`table` must be the name of a table, alone or after its schema.",
-    got = describe_value(table),
-    todo = "For example \"answers\" or c(\"survey\", \"answers\").")
+  stop_input("argument", "`table` must be the name of a table, alone or after its schema.",
+    got = describe_value(table), todo = "For example \"answers\" or c(\"survey\", \"answers\").")
 }
 
 is_database_table <- function(x) inherits(x, "softsieve_database_table")

@@ -44,12 +44,10 @@ stop_connection <- function(must, got) {
 }
 
 # The code's value; what a database says becomes an error of ours.
-try_database <- function(code) {
-  tryCatch(code, error = function(e) {
-    if (inherits(e, "softsieve_error")) rlang::cnd_signal(e)
-    stop_database(e)
-  })
-}
+try_database <- function(code) tryCatch(code, error = function(e) {
+  if (inherits(e, "softsieve_error")) rlang::cnd_signal(e)
+  stop_database(e)
+})
 
 stop_database <- function(e) {
   stop_input("source", "The database must answer.", got = first_line(conditionMessage(e)),
@@ -101,10 +99,7 @@ adbc_door <- function(connection, close = function() NULL) {
   write <- function(mode) function(table, data) write_by_adbc(connection, table, data, mode)
   list(
     ask = function(sql) plain_columns(as.data.frame(adbc("read_adbc")(connection, sql))),
-    send = function(sql, rows) {
-      open_arrow(adbc("read_adbc")(connection, sql), NULL)
-    },
-    run = run,
+    send = function(sql, rows) open_arrow(adbc("read_adbc")(connection, sql), NULL), run = run,
     quote = function(names) {
       vapply(names, adbc("adbc_connection_quote_identifier"), "", connection = connection,
         USE.NAMES = FALSE)
@@ -183,8 +178,7 @@ ENGINES <- family(
       }
       library <- Sys.getenv("SOFTSIEVE_DUCKDB")
       if (!file.exists(library)) {
-        stop_input("source",
-          "The variable SOFTSIEVE_DUCKDB must name DuckDB's shared library.",
+        stop_input("source", "The variable SOFTSIEVE_DUCKDB must name DuckDB's shared library.",
           got = if (nzchar(library)) "It names none." else "It is not set.",
           todo = "It comes with DuckDB: libduckdb.so, .dylib or .dll.")
       }
@@ -206,8 +200,7 @@ engine_of <- function(address) {
   found <- Find(function(one) one$takes(address), ENGINES)
   if (!is.null(found)) return(found)
   labels <- vapply(ENGINES, `[[`, "", "label")
-  stop_input("source",
-    sprintf("An address must be one of: %s.", paste(labels, collapse = "; ")),
+  stop_input("source", sprintf("An address must be one of: %s.", paste(labels, collapse = "; ")),
     got = describe_value(address), todo = "For other databases give a DBI connection.")
 }
 

@@ -43,9 +43,7 @@ reader_of <- function(file) {
 }
 
 # The ending of a file's name, without that of what it is packed by.
-plain_ending <- function(file) {
-  tools::file_ext(sub("[.](gz|xz)$", "", lower(basename(file))))
-}
+plain_ending <- function(file) tools::file_ext(sub("[.](gz|xz)$", "", lower(basename(file))))
 
 # `typed`: may columns of text files come as numbers?
 read_table_file <- function(file, delimiter = NULL, encoding = NULL, missing = "NA", sheet = 1,
@@ -81,8 +79,7 @@ check_reading <- function(delimiter, encoding, missing, sheet) {
   marks <- is.null(delimiter) ||
     (is_text(delimiter) && nchar(delimiter) == 1L && !grepl("[[:alnum:]\"\r\n]", delimiter))
   if (!marks) {
-    stop_input("argument",
-      "`delimiter` must be one character that stands between cells.",
+    stop_input("argument", "`delimiter` must be one character that stands between cells.",
       got = describe_value(delimiter),
       todo = "For example delimiter = \";\"; left out, it is found.")
   }

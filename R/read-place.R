@@ -39,8 +39,7 @@ check_place <- function(file, what = "plain") {
   if (kind == what) return(if (nzchar(Sys.readlink(file))) normalizePath(file) else file)
   is <- c(plain = "a file", folder = "a folder", dangling = "a link to nothing",
     other = "a device, a pipe or a socket")
-  stop_input("unwritable",
-    sprintf("What is written must not stand in the way of %s.", is[[kind]]),
+  stop_input("unwritable", sprintf("What is written must not stand in the way of %s.", is[[kind]]),
     got = sprintf("\"%s\" is one.", file), todo = "Give another name, or take it away.")
 }
 
@@ -82,14 +81,12 @@ keep_old <- function(to) {
   if (quietly(file.link(to, kept)) || quietly(file.copy(to, kept))) kept else ""
 }
 
-put_back <- function(kept, to, moved) {
-  for (i in rev(seq_along(to))) {
-    if (nzchar(kept[i])) {
-      if (dir.exists(kept[i])) unlink(to[i], recursive = TRUE, expand = FALSE)
-      quietly(file.rename(kept[i], to[i]))
-    } else if (i <= moved) {
-      unlink(to[i], recursive = TRUE, expand = FALSE)
-    }
+put_back <- function(kept, to, moved) for (i in rev(seq_along(to))) {
+  if (nzchar(kept[i])) {
+    if (dir.exists(kept[i])) unlink(to[i], recursive = TRUE, expand = FALSE)
+    quietly(file.rename(kept[i], to[i]))
+  } else if (i <= moved) {
+    unlink(to[i], recursive = TRUE, expand = FALSE)
   }
 }
 

@@ -55,7 +55,7 @@ plain_columns_of <- function(file, found, missing, threads) {
   tryCatch(
     data.table::fread(file = file, sep = found$delimiter, header = TRUE, quote = "",
       na.strings = c("", missing),
-      colClasses = c("character", "integer", "numeric")[found$whole + 1L],
-      check.names = FALSE, data.table = FALSE, showProgress = FALSE, nThread = threads),
+      colClasses = c("character", "integer", "numeric")[found$whole + 1L], check.names = FALSE,
+      data.table = FALSE, showProgress = FALSE, nThread = threads),
     warning = function(w) NULL, error = function(e) NULL)
 }

@@ -66,8 +66,7 @@ read_responses <- function(file, delimiter = NULL, decimal = NULL, thousands = N
   }
   data <- tibble::as_tibble(columns, .name_repair = "minimal")
   attr(data, "reading") <- bind_findings(
-    new_finding("how_read",
-      if (from_table) paste(file$table, collapse = ".") else basename(file),
+    new_finding("how_read", if (from_table) paste(file$table, collapse = ".") else basename(file),
       paste(c(table$how, marks$how), collapse = ", "), count_of(nrow(data), "person", "people"),
       count_of(ncol(data), "column")),
     table$findings, find_nearly_numeric(data, marks))

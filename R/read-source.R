@@ -18,8 +18,8 @@ SOURCES <- family(
   parquet = spec(label = "Parquet files", takes = is_source_parquet, package = "nanoparquet",
     open = open_parquet),
   files = spec(label = "delimited text files",
-    takes = function(x) is.character(x) && length(x) && !anyNA(x),
-    package = "data.table", open = open_files),
+    takes = function(x) is.character(x) && length(x) && !anyNA(x), package = "data.table",
+    open = open_files),
   query = spec(label = "what DBI::dbSendQuery() gave",
     takes = function(x) methods::is(x, "DBIResult"), package = "DBI", open = open_query),
   arrow = spec(label = "an Arrow stream", takes = function(x) inherits(x, "nanoarrow_array_stream"),
@@ -31,8 +31,7 @@ source_of <- function(x) {
   found <- Find(function(one) one$takes(x), SOURCES)
   if (is.null(found)) {
     labels <- vapply(SOURCES, `[[`, "", "label")
-    stop_input("source",
-      sprintf("`source` must be one of: %s.", paste(labels, collapse = ", ")),
+    stop_input("source", sprintf("`source` must be one of: %s.", paste(labels, collapse = ", ")),
       got = describe_value(x), todo = "For example the path of a CSV file.")
   }
   if (!is.null(found$package)) needs_package(found$package, "Such sources")

@@ -90,8 +90,7 @@ check_lines <- function(columns, lines, name, delimiter) {
       got = sprintf(
         "\"%s\" has %s, of which %s as people; from line %s on lines were taken for one cell.",
         name, count_of(there, "line"),
-        if (n == 1L) "1 was read" else paste(format_count(n), "were read"),
-        name_culprits(at)),
+        if (n == 1L) "1 was read" else paste(format_count(n), "were read"), name_culprits(at)),
       todo = "Is a quote (\") left open there? Close it, or take it away.")
   }
   long <- which(within > 0)
@@ -140,8 +139,7 @@ check_column_names <- function(names, file) {
   }
   reserved <- grep("^[.]{2}([.]|[0-9]+)$", names, value = TRUE)
   if (length(reserved)) {
-    stop_input("duplicate_names",
-      "No column may be called as R calls the arguments of a function.",
+    stop_input("duplicate_names", "No column may be called as R calls the arguments of a function.",
       got = sprintf("\"%s\": %s.", file, name_culprits(reserved)),
       todo = "Rename it, for example to q1.")
   }
@@ -183,9 +181,7 @@ thousands_mark <- function(decimal, grouped_dot, grouped_comma) {
 }
 
 # The share of the cells with something in them that look like the pattern.
-share_like <- function(x, pattern) {
-  if (all(is.na(x))) 0 else mean(grepl(pattern, x[!is.na(x)]))
-}
+share_like <- function(x, pattern) if (all(is.na(x))) 0 else mean(grepl(pattern, x[!is.na(x)]))
 
 is_number <- function(x, marks) {
   x <- without_thousands(x, marks)

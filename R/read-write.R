@@ -53,18 +53,15 @@ write_checked <- function(path, write, name) {
         "Nothing was left behind."
       })
   }
-  tryCatch(
-    withCallingHandlers(write(path), warning = function(w) {
-      told <<- c(told, conditionMessage(w))
-      invokeRestart("muffleWarning")
-    }),
-    error = failed)
+  tryCatch(withCallingHandlers(write(path), warning = function(w) {
+    told <<- c(told, conditionMessage(w))
+    invokeRestart("muffleWarning")
+  }), error = failed)
   if (!is_whole(path)) failed(simpleError("it broke off before its end"))
 }
 
 # How files end that are whole: those of kinds whose writers do not tell of a full disk.
-FILE_TAILS <- list(
-  png = as.raw(c(0x49, 0x45, 0x4e, 0x44, 0xae, 0x42, 0x60, 0x82)),
+FILE_TAILS <- list(png = as.raw(c(0x49, 0x45, 0x4e, 0x44, 0xae, 0x42, 0x60, 0x82)),
   parquet = charToRaw("PAR1"))
 
 is_whole <- function(path) {

@@ -79,25 +79,8 @@
 #'   interval. Nor have lambda 4 and the greatest lower bound: as the best of many bounds they come
 #'   out too large in samples, and in draws too large again, so that limits would lie too high
 #'   (`bench/intervals.R` has the bias).
-#' @references Feldt, L. S. (1965). The approximate sampling distribution of Kuder-Richardson
-#' reliability coefficient twenty.
-#'   *Psychometrika*, 30, 357-370.
-#'
-#'   Bonett, D. G. (2002). Sample size requirements for testing and estimating coefficient alpha.
-#'   *Journal of Educational and Behavioral Statistics*, 27, 335-340.
-#'
-#'   Efron, B. (1987). Better bootstrap confidence intervals. *Journal of the American Statistical
-#'   Association*, 82, 171-185.
-#'
-#'   Green, S. B., & Yang, Y. (2009). Reliability of summed item scores using structural equation
-#'   modeling: An alternative to coefficient alpha. *Psychometrika*, 74, 155-167.
-#'
-#'   Guttman, L. (1945). A basis for analyzing test-retest reliability. *Psychometrika*, 10,
-#'   255-282.
-#'
-#'   Zinbarg, R. E., Revelle, W., Yovel, I., & Li, W. (2005). Cronbach's alpha, Revelle's beta, and
-#'   McDonald's omega H.
-#'   *Psychometrika*, 70, 123-133.
+#' @eval describe_papers("Feldt (1965)", "Bonett (2002)", "Efron (1987)", "Green & Yang (2009)",
+#'   "Guttman (1945)", "Zinbarg, Revelle, Yovel & Li (2005)")
 #' @family scales
 #' @examples
 #' motives <- questionnaire(repair_cafe, codebook = repair_cafe_codebook, id = person, group = cafe)

@@ -10,8 +10,7 @@ check_assumptions <- function(given, at, n, seed, threads) {
   blank <- tibble::tibble(factors = NA_integer_, chi_square = NA_real_, df = NA_real_,
     rmsea = NA_real_, difference = NA_real_, difference_df = NA_real_, equal_p = NA_real_,
     coarse = NA, pair = NA_character_, pair_residual = NA_real_)
-  blank$coarse <- any(
-    items$categories <= 4L | abs(items$skewness) > cutoff("interval_skewness"),
+  blank$coarse <- any(items$categories <= 4L | abs(items$skewness) > cutoff("interval_skewness"),
     na.rm = TRUE)
   r <- core_standardised(s)
   if (k < 3L || n <= k || core_smallest_eigenvalue(r) < 1e-10) return(blank)
@@ -129,8 +128,7 @@ one_factor_in_doubt <- function(a) {
   sprintf(
     paste("but one factor is in doubt (parallel analysis: %d; RMSEA %s): split the scale,",
       "or report omega hierarchical"),
-    a$factors,
-    if (is.na(a$rmsea)) "not known" else format_unit(a$rmsea, 3L))
+    a$factors, if (is.na(a$rmsea)) "not known" else format_unit(a$rmsea, 3L))
 }
 
 # Omega beside alpha, by the test of equal loadings.

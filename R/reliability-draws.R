@@ -85,9 +85,7 @@ limits_of <- function(drawn, j, estimates, level) {
   core_bootstrap_limits(estimates, own(drawn$draws), own(drawn$without), level)
 }
 
-best_of_many <- function() {
-  names(Filter(function(one) isTRUE(one[["best_of_many"]]), COEFFICIENTS))
-}
+best_of_many <- function() names(Filter(function(one) isTRUE(one[["best_of_many"]]), COEFFICIENTS))
 
 # Two tables of all coefficients: with one interval each, and with every interval there is.
 coefficient_tables <- function(parts, drawn, level) {
@@ -118,7 +116,6 @@ coefficient_tables <- function(parts, drawn, level) {
     }
     list(coefficients = coefficients, intervals = intervals[!is.na(intervals$lower), ])
   })
-  list(
-    coefficients = do.call(rbind, lapply(each, `[[`, "coefficients")),
+  list(coefficients = do.call(rbind, lapply(each, `[[`, "coefficients")),
     intervals = do.call(rbind, lapply(each, `[[`, "intervals")))
 }

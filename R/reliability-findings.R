@@ -129,8 +129,7 @@ find_in_pairs <- function(pairs) {
 # Exploratory bifactor forms lose group factors easily.
 find_collapse <- function(collapse) {
   if (is.null(collapse) || (!collapse$best && collapse$samples < 0.10)) return(NULL)
-  often <- join_words(c(
-    sprintf("%s of samples like this one", format_share(collapse$samples, 0L)),
+  often <- join_words(c(sprintf("%s of samples like this one", format_share(collapse$samples, 0L)),
     if (collapse$starts >= 0.005) {
       sprintf("%s of searches from one start", format_share(collapse$starts, 0L))
     }))

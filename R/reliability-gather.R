@@ -45,8 +45,7 @@ behind_scales <- function(data) {
 
 check_pearson <- function(correlations) {
   if (kind_is(correlations$settings$kind, "like_pearson")) return(invisible())
-  stop_input("argument",
-    "Reliability of a sum of answers must rest on Pearson correlations.",
+  stop_input("argument", "Reliability of a sum of answers must rest on Pearson correlations.",
     got = sprintf("kind = \"%s\" came.", correlations$settings$kind),
     todo = "Leave `kind` out: ordinal coefficients are given with the others.")
 }

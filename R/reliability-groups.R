@@ -27,12 +27,10 @@ reliability_by_group <- function(scales, answers, by, level, ...) {
   }
   differ <- tests[!is.na(tests$p) & tests$p < cutoff("alphas_differ_p"), ]
   list(groups = groups, tests = tests,
-    findings = do.call(bind_findings,
-      c(list(split$findings), failed,
-        list(if (NROW(differ)) {
-          new_finding("alphas_differ", differ$scale, format_p(differ$p), value = differ$p,
-            limit = cutoff("alphas_differ_p"))
-        }))))
+    findings = do.call(bind_findings, c(list(split$findings), failed, list(if (NROW(differ)) {
+      new_finding("alphas_differ", differ$scale, format_p(differ$p), value = differ$p,
+        limit = cutoff("alphas_differ_p"))
+    }))))
 }
 
 group_rows <- function(scales, part, name, people, level, ...) {
@@ -84,13 +82,11 @@ assess_stability <- function(given, again, level) {
   columns <- given$items$item
   both <- lapply(seq_along(given$members), function(j) {
     own <- columns[given$scale_of == j]
-    y <- cbind(
-      mean_of_answered(first$values$answers[, own, drop = FALSE])[rows$first],
+    y <- cbind(mean_of_answered(first$values$answers[, own, drop = FALSE])[rows$first],
       mean_of_answered(again$values$answers[, own, drop = FALSE])[rows$again])
     y <- y[stats::complete.cases(y), , drop = FALSE]
     if (nrow(y) < 4L) {
-      stop_input("waves",
-        "At least four people must have answered a scale at both waves.",
+      stop_input("waves", "At least four people must have answered a scale at both waves.",
         got = sprintf("%s: %s.", names(given$members)[j], count_of(nrow(y), "person", "people")))
     }
     found <- core_stability(y, level)

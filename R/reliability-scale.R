@@ -99,8 +99,7 @@ reported_alone <- function(given, at, s) {
   measured <- c(
     cpp_measure_covariances(s, rep(1L, length(at)))[c("alpha", "standardised_alpha", "omega")],
     ordinal_measures(given, at, 1L))
-  coarse <- any(
-    items$categories <= 4L | abs(items$skewness) > cutoff("interval_skewness"),
+  coarse <- any(items$categories <= 4L | abs(items$skewness) > cutoff("interval_skewness"),
     na.rm = TRUE)
   part <- list(items = items, measured = measured,
     assumptions = list(factors = NA, rmsea = NA, equal_p = NA, coarse = coarse))

@@ -24,9 +24,7 @@ show_table <- function(x, what = NULL) {
   if (is.null(x)) return(NULL)
   if (is.null(what)) what <- names(tables_of(x))[1L]
   if (is.na(what) || !has_table(x, what)) return(NULL)
-  lapply(parts_of(x, what), function(part) {
-    list(kind = "table", x = x, what = what, part = part)
-  })
+  lapply(parts_of(x, what), function(part) list(kind = "table", x = x, what = what, part = part))
 }
 
 # What a printed manuscript does without: shown in the browser and in Markdown only.
@@ -50,16 +48,14 @@ laid_table <- function(block) {
   shown <- if (table$cut) min(rows, table$most) else rows
   word <- word_cells(table)
   notes <- function(lines) {
-    c(
-      if (shown < rows) paste0(capitalise(table$rest(rows - shown)), "."),
+    c(if (shown < rows) paste0(capitalise(table$rest(rows - shown)), "."),
       if (length(lines)) paste0(sub("[.]$", "", lines), "."))
   }
   word$note <- notes(word$note)
   list(title = sub(":$", "", table$title), text = lapply(cells$text, utils::head, shown),
     right = unname(cells$right),
     raw = lapply(table$columns[names(cells$text)], function(one) utils::head(one$raw, shown)),
-    word = if (shown < rows) head_of_cells(word, shown) else word,
-    notes = notes(table$note))
+    word = if (shown < rows) head_of_cells(word, shown) else word, notes = notes(table$note))
 }
 
 # Figures that have been saved and are needed again while results are written: lists of `spec`, `x`

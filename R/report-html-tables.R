@@ -71,8 +71,7 @@ html_pattern <- function(block, context) {
     name <- names(laid$text)[j]
     if (!name %in% factors) return(html_cell(i, j, laid, context))
     value <- loadings[i, name]
-    t$td(
-      class = paste("number loading", if (abs(value) < hide) "small"),
+    t$td(class = paste("number loading", if (abs(value) < hide) "small"),
       `data-value` = format(value, digits = 15L), `data-factor` = match(name, factors),
       t$span(format_unit(value)))
   }

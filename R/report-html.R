@@ -80,17 +80,14 @@ HTML_BLOCKS <- list(
   prose = function(block, context) {
     t <- tags()
     lapply(runs_of(block$text), function(runs) {
-      said <- Map(
-        function(text, italic) if (italic) t$em(text, .noWS = "outside") else text,
+      said <- Map(function(text, italic) if (italic) t$em(text, .noWS = "outside") else text,
         runs$text, runs$italic)
       t$p(class = "prose", lang = block$language, unname(said))
     })
   },
   heading = function(block, context) tags()$h3(block$text),
   points = function(block, context) tags()$ul(class = "points", lapply(block$lines, tags()$li)),
-  code = function(block, context) {
-    tags()$pre(tabindex = "0", paste(block$lines, collapse = "\n"))
-  },
+  code = function(block, context) tags()$pre(tabindex = "0", paste(block$lines, collapse = "\n")),
   terms = function(block, context) {
     t <- tags()
     t$dl(Map(function(term, meaning) list(t$dt(term), t$dd(meaning)), block$terms, block$meanings))
@@ -106,11 +103,10 @@ HTML_BLOCKS <- list(
 html_findings <- function(findings) {
   t <- tags()
   if (!nrow(findings)) return(t$p("Nothing."))
-  t$ul(class = "findings",
-    lapply(seq_len(nrow(findings)), function(i) {
-      t$li(class = findings$severity[i], t$span(class = "severity", findings$severity[i]),
-        t$span(findings$text[i]), if (nzchar(findings$line[i])) t$code(findings$line[i]))
-    }))
+  t$ul(class = "findings", lapply(seq_len(nrow(findings)), function(i) {
+    t$li(class = findings$severity[i], t$span(class = "severity", findings$severity[i]),
+      t$span(findings$text[i]), if (nzchar(findings$line[i])) t$code(findings$line[i]))
+  }))
 }
 
 html_figure <- function(block, context) {
@@ -120,8 +116,7 @@ html_figure <- function(block, context) {
   height <- figure_file(block, file)
   bytes <- jsonlite::base64_enc(readBin(file, "raw", file.size(file)))
   t$figure(
-    t$img(
-      src = paste0("data:image/png;base64,", gsub("\n", "", bytes, fixed = TRUE)),
+    t$img(src = paste0("data:image/png;base64,", gsub("\n", "", bytes, fixed = TRUE)),
       alt = figure_alt(block$spec, block$x), width = 1280, height = round(height)),
     t$figcaption(t$b(sprintf("Figure %d.", count_on(context, "figure"))),
       paste0(" ", capitalise(block$spec$label), ".")))

@@ -21,8 +21,7 @@ markdown_report <- function(studies, made, folder) {
   byline <- paste(unique(vapply(studies, byline_of, "")), collapse = " / ")
   body <- lapply(paper_sections(studies), function(section) {
     parts <- lapply(section$parts, function(part) {
-      c(
-        if (!is.null(part$name)) c(paste("###", markdown_text(part$name)), ""),
+      c(if (!is.null(part$name)) c(paste("###", markdown_text(part$name)), ""),
         unlist(lapply(part$blocks, function(block) {
           c(MARKDOWN_BLOCKS[[block$kind]](block, context), "")
         })))
@@ -74,8 +73,7 @@ markdown_figure <- function(block, context) {
   c(
     sprintf("![%s](<%s/%s>)", markdown_text(figure_alt(block$spec, block$x)),
       gsub("[<>]", "", context$folder), name),
-    "",
-    sprintf("Figure %d. %s.", number, markdown_text(capitalise(block$spec$label))))
+    "", sprintf("Figure %d. %s.", number, markdown_text(capitalise(block$spec$label))))
 }
 
 markdown_block_table <- function(block, context) {

@@ -174,8 +174,7 @@ results_of_scales <- function(reliability, tongue, unit) {
       sentence(tongue, "limits", level = level, lower = unit(s$lower), upper = unit(s$upper))
     }
     known <- !is.na(c(s$omega, s$alpha))
-    sentence(tongue,
-      if (known[1L]) "scale" else if (known[2L]) "scale_alpha" else "scale_none",
+    sentence(tongue, if (known[1L]) "scale" else if (known[2L]) "scale_alpha" else "scale_none",
       scale = from_outside(s$scale), items = s$items, alpha = unit(s$alpha), omega = unit(s$omega),
       limits = limits)
   }, "")

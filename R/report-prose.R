@@ -108,8 +108,7 @@ prose_of_sifting <- function(study, tongue) {
   rules <- rules[rules$on, ]
   s <- x$values$rules$settings
   kept <- intersect(x$settings$keep, x$values$items$item)
-  c(
-    one("sift", rules = paste(rule_said(tongue, rules), collapse = "; ")),
+  c(one("sift", rules = paste(rule_said(tongue, rules), collapse = "; ")),
     if (isTRUE(s$by_limits)) one("sift_errors"),
     one("sift_holds", loss = in_unit(tongue, s$most_omega_loss), least = s$least_per_factor),
     if (length(kept)) one("sift_kept", items = in_words(tongue, kept)))

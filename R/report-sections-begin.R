@@ -54,9 +54,7 @@ extracted_line <- function(count, solution) {
     format_share(sum(solution$values$variance$share)))
 }
 
-section_findings <- function(study) {
-  findings_list(study)
-}
+section_findings <- function(study) findings_list(study)
 
 section_asked <- function(study) {
   s <- study$settings

@@ -49,11 +49,10 @@ paper_sections <- function(studies) {
     held <- lapply(sections, `[[`, name)
     if (name == "glossary") held[-1L] <- list(NULL)
     there <- which(!vapply(held, is.null, NA))
-    list(title = held[[there[1L]]]$title,
-      parts = lapply(there, function(i) {
-        named <- several && name != "glossary"
-        list(name = if (named) names(studies)[i], blocks = held[[i]]$blocks)
-      }))
+    list(title = held[[there[1L]]]$title, parts = lapply(there, function(i) {
+      named <- several && name != "glossary"
+      list(name = if (named) names(studies)[i], blocks = held[[i]]$blocks)
+    }))
   })
   agree <- if (several) comparison_blocks(studies)
   if (is.null(agree)) return(made)

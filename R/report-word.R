@@ -77,9 +77,8 @@ word_runs <- function(doc, runs) {
   letters <- lapply(c(FALSE, TRUE), function(italic) {
     officer::fp_text(font.size = 12, font.family = WORD_FONT, italic = italic)
   })
-  made <- Map(
-    function(text, italic) officer::ftext(text, letters[[italic + 1L]]),
-    runs$text, runs$italic)
+  made <- Map(function(text, italic) officer::ftext(text, letters[[italic + 1L]]), runs$text,
+    runs$italic)
   form <- list(fp_p = officer::fp_par(line_spacing = 1.5, padding.bottom = 6))
   officer::body_add_fpar(doc, do.call(officer::fpar, c(unname(made), form)))
 }
@@ -108,9 +107,7 @@ WORD_BLOCKS <- list(
   heading = function(doc, block, context) {
     officer::body_add_par(doc, block$text, style = "heading 2")
   },
-  points = function(doc, block, context) {
-    word_lines(doc, paste0("\u2022 ", block$lines))
-  },
+  points = function(doc, block, context) word_lines(doc, paste0("\u2022 ", block$lines)),
   code = function(doc, block, context) {
     word_lines(doc, block$lines, size = 7, spacing = 1, font = "Courier New")
   },

@@ -9,15 +9,12 @@
 BASES <- family(
   components = spec(label = "the correlation matrix", reference = "Horn (1965)", inverse = FALSE,
     variance = function(r) ncol(r), shares = FALSE),
-  factors = spec(
-    label = "the matrix with squared multiple correlations on its diagonal",
+  factors = spec(label = "the matrix with squared multiple correlations on its diagonal",
     reference = "Humphreys & Ilgen (1969)", inverse = TRUE,
     variance = function(r) sum(core_squared_multiple(r)), shares = FALSE),
-  minimum_rank = spec(
-    label = "the matrix with the communalities of least common variance",
+  minimum_rank = spec(label = "the matrix with the communalities of least common variance",
     reference = "Timmerman & Lorenzo-Seva (2011)", inverse = TRUE,
-    variance = function(r) sum(1 - cpp_minimum_rank(r, rep(1, ncol(r)))),
-    shares = TRUE))
+    variance = function(r) sum(1 - cpp_minimum_rank(r, rep(1, ncol(r)))), shares = TRUE))
 
 REFERENCE_LEVELS <- family(
   # A reference has: level, error (its names in core_chance_levels()), column (in the table).

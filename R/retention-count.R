@@ -130,8 +130,8 @@ count_factors <- function(x, ..., basis = "components", chance = NULL, reference
   settings <- c(parallel$settings,
     list(share = asked$share, plausible = asked$plausible, rules = names(rules), most = e$most))
   new_result("factor_count", values, settings,
-    bind_findings(parallel$findings, find_in_count(values, said$table)),
-    parallel$source, match.call())
+    bind_findings(parallel$findings, find_in_count(values, said$table)), parallel$source,
+    match.call())
 }
 
 COUNT_TAKES <- c(CHANCE_TAKES,
@@ -140,8 +140,8 @@ COUNT_TAKES <- c(CHANCE_TAKES,
       function() c("all", names(RULES)), several = TRUE, check = NULL),
     most = a_whole("The largest number of factors that the rules try; found when left out", 1, 100),
     share = a_number("The share of variance that the rule \"cumulative_share\" asks for", 0.1, 1),
-    plausible = a_number("How often the range of plausible numbers should hold the truth",
-      0.5, 0.999)))
+    plausible = a_number("How often the range of plausible numbers should hold the truth", 0.5,
+      0.999)))
 
 # Some kinds are beyond the model: what it says of the Pearson correlations of the same answers.
 count_of_pearson <- function(correlations, settings) {

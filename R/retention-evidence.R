@@ -13,9 +13,8 @@ gather_retention_evidence <- function(correlations, parallel, settings) {
   most <- min(core_most_factors(p),
     if (is.null(settings$most)) max(10, parallel$values$suggested + 2) else settings$most)
   e <- list(correlations = correlations, r = r, n = n, p = p,
-    eigenvalues = eigen(r, symmetric = TRUE, only.values = TRUE)$values,
-    parallel = parallel, answers = correlations$values$questionnaire, settings = settings,
-    most = most)
+    eigenvalues = eigen(r, symmetric = TRUE, only.values = TRUE)$values, parallel = parallel,
+    answers = correlations$values$questionnaire, settings = settings, most = most)
   if (singular) return(e)
   found <- cpp_evidence(r, most, thorough = TRUE)
   e$partial_squares <- found$partial_squares
@@ -32,8 +31,7 @@ fits_of_ladder <- function(ladder, correlations, threads) {
   df <- core_degrees_of_freedom(ncol(correlations$values$correlations), k)
   measured <- lapply(k, function(factors) {
     found <- fit_of_factors(correlations, factors, threads)$measures
-    tibble::new_tibble(
-      found[c("chi_square", "p", "rmsea", "rmsea_lower", "rmsea_upper", "cfi")],
+    tibble::new_tibble(found[c("chi_square", "p", "rmsea", "rmsea_lower", "rmsea_upper", "cfi")],
       nrow = 1L)
   })
   measured <- stack_rows(measured)

@@ -67,23 +67,8 @@
 #' \deqn{s / \sqrt{b}}{s / sqrt(b)}
 #' Of a percentile: half the distance between the order statistics one binomial standard deviation
 #' below and above it; of the largest drawn there is none.
-#' @references Horn, J. L. (1965). A rationale and test for the number of factors in factor
-#' analysis.
-#'   *Psychometrika*, 30, 179-185.
-#'
-#'   Buja, A., & Eyuboglu, N. (1992). Remarks on parallel analysis. *Multivariate Behavioral
-#'   Research*, 27, 509-540.
-#'
-#'   Bartlett, M. S. (1933). On the theory of statistical regression. *Proceedings of the Royal
-#'   Society of Edinburgh*, 53, 260-283.
-#'
-#'   Green, S. B., Levy, R., Thompson, M. S., Lu, M., & Lo, W.-J. (2012). A proposed solution to the
-#'   problem with using completely random data to assess the number of factors with parallel
-#'   analysis.
-#'   *Educational and Psychological Measurement*, 72, 357-374.
-#'
-#'   Timmerman, M. E., & Lorenzo-Seva, U. (2011). Dimensionality assessment of ordered polytomous
-#'   items with parallel analysis. *Psychological Methods*, 16, 209-220.
+#' @eval describe_papers("Horn (1965)", "Buja & Eyuboglu (1992)", "Bartlett (1933)",
+#'   "Green et al. (2012)", "Timmerman & Lorenzo-Seva (2011)")
 #' @seealso [count_factors()] shows it with other evidence.
 #' @family the number of factors
 #' @examples
@@ -150,9 +135,8 @@ hold_against_chance <- function(plan, settings, replicates) {
     chance_mean = levels$mean, chance_upper = levels$upper, above_chance = observed > limit,
     mean_error = levels$mean_error, upper_error = levels$upper_error)
   list(eigenvalues = eigenvalues, suggested = core_leading_above(observed, limit),
-    uncertain = decisive_doubt(observed, limit, error_of(levels)),
-    n = plan$correlations$values$n, people = plan$correlations$values$people,
-    replicates = levels$replicates)
+    uncertain = decisive_doubt(observed, limit, error_of(levels)), n = plan$correlations$values$n,
+    people = plan$correlations$values$people, replicates = levels$replicates)
 }
 
 # Is an eigenvalue on which the decision hangs (the kept ones and the first that is not) too near
@@ -191,12 +175,10 @@ kept_loadings <- function(r, k) {
 
 # One row for each group. A group that cannot be judged says why, and the others go on.
 parallel_by_group <- function(whole, by, ...) {
-  judged <- judge_groups(whole$values$questionnaire, by, "retention",
-    function(part) {
-      v <- parallel_analysis(correlate_alike(part, whole), ...)$values
-      tibble::tibble(n = v$n, suggested = v$suggested, uncertain = v$uncertain)
-    },
-    tibble::tibble(n = NA_real_, suggested = NA_real_, uncertain = NA))
+  judged <- judge_groups(whole$values$questionnaire, by, "retention", function(part) {
+    v <- parallel_analysis(correlate_alike(part, whole), ...)$values
+    tibble::tibble(n = v$n, suggested = v$suggested, uncertain = v$uncertain)
+  }, tibble::tibble(n = NA_real_, suggested = NA_real_, uncertain = NA))
   add_unsure_groups(judged, ncol(whole$values$correlations))
 }
 

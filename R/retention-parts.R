@@ -34,7 +34,6 @@ parts_of_clusters <- function(answers, cluster, weights) {
   part <- cut(rank(size, ties.method = "first"), parts, labels = FALSE)
   mean_of <- function(x) as.vector(tapply(x, part, mean))
   between <- shared %o% mean_of(size) + (1 - shared) %o% mean_of(squares / size)
-  list(
-    people = c(length(weights) - length(size), as.integer(table(part))),
+  list(people = c(length(weights) - length(size), as.integer(table(part))),
     scales = cbind((1 - shared) * sqrt(mean(weights^2)), between, deparse.level = 0))
 }

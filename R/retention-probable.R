@@ -55,8 +55,7 @@ tell_numbers <- function(said, model) {
     return(list(probabilities = NULL, why = why))
   }
   p <- Reduce(`+`, lapply(said, `[[`, "probabilities")) / length(said)
-  list(
-    probabilities = tibble::tibble(factors = seq_along(p) - 1L, probability = p),
+  list(probabilities = tibble::tibble(factors = seq_along(p) - 1L, probability = p),
     why = character())
 }
 
@@ -69,10 +68,8 @@ mass_for <- function(share, coverage) {
 # In words, everything about n, p and the matrix that training did not cover.
 outside_training <- function(e, limits) {
   kind <- e$correlations$settings$kind
-  beyond <- function(x, range, what) {
-    if (x < range[1L] || x > range[2L]) {
-      sprintf("%s (trained on %s to %s)", what, format_count(range[1L]), format_count(range[2L]))
-    }
+  beyond <- function(x, range, what) if (x < range[1L] || x > range[2L]) {
+    sprintf("%s (trained on %s to %s)", what, format_count(range[1L]), format_count(range[2L]))
   }
   c(if (is.null(e$fits)) "a singular matrix",
     if (!kind_is(kind, "weighed")) {

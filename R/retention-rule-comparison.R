@@ -45,8 +45,7 @@ comparison_source <- function(e) {
     latent <- core_nearest_correlation(latent)$correlations * 0.999 + diag(0.001, e$p)
   }
   function(k) {
-    payload <- list(
-      loadings = if (k) kept_loadings(latent, k) else matrix(0, e$p, 0L),
+    payload <- list(loadings = if (k) kept_loadings(latent, k) else matrix(0, e$p, 0L),
       thresholds = thresholds, values = values, people = as.integer(e$n), observed = observed,
       seed = s$seed)
     if (workers_there() < 2L) {

@@ -21,8 +21,7 @@ number_taken <- function(correlations, parallel, weighed, settings) {
   by <- if (silent) attr(k, "by") else "the most probable number"
   found <- discount_factors(correlations, as.integer(k), settings)
   taken <- found$k
-  list(k = taken,
-    by = if (taken < k) paste(by, "less what is not a topic") else by,
+  list(k = taken, by = if (taken < k) paste(by, "less what is not a topic") else by,
     discounted = found$discounted, parallel = as.integer(parallel$values$suggested),
     probable = if (silent) NA_integer_ else as.integer(k),
     probability = if (silent) NA_real_ else sum(p[(taken:k) + 1L]))

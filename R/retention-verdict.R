@@ -44,8 +44,8 @@ pearson_sentence <- function(pearson) {
     return(sprintf("%s parallel analysis suggests %s.", from,
       count_of(pearson$suggested, "factor")))
   }
-  sprintf("%s parallel analysis suggests %s, and %d is most probable (%s).",
-    from, count_of(pearson$suggested, "factor"), pearson$probable,
+  sprintf("%s parallel analysis suggests %s, and %d is most probable (%s).", from,
+    count_of(pearson$suggested, "factor"), pearson$probable,
     format_probability(pearson$probability))
 }
 
@@ -72,8 +72,8 @@ verdict_sentence <- function(v, probabilities) {
   if (v$taken == v$probable) {
     return(sprintf("Taken: %s, the most probable number (%s); %s.", number, most, beside))
   }
-  sprintf("Taken: %s, the most probable number (%d, %s) less what is not a topic; %s.",
-    number, v$probable, most, beside)
+  sprintf("Taken: %s, the most probable number (%d, %s) less what is not a topic; %s.", number,
+    v$probable, most, beside)
 }
 
 # What further factors are made of.
@@ -93,8 +93,7 @@ say_what_sees_better <- function(rules, taken) {
   more <- forms[which(forms$suggested > rules$suggested[own]), ]
   if (!nrow(more)) return(rules)
   rules$reason[own] <- sprintf("%s; blind after strong or correlated factors: %s",
-    rules$reason[own],
-    join_words(sprintf("%s sees %d", more$label, more$suggested)))
+    rules$reason[own], join_words(sprintf("%s sees %d", more$label, more$suggested)))
   rules
 }
 

@@ -21,8 +21,7 @@ rotation_spec <- function(..., oblique, both = TRUE, axes = FALSE, starts_orthog
     in_core = in_core)
 }
 
-DELTA <- parameter("number",
-  "added to squared loadings, so that one zero does not decide alone",
+DELTA <- parameter("number", "added to squared loadings, so that one zero does not decide alone",
   lowest = 1e-6, highest = 1, default = 0.01)
 
 TARGET <- parameter("matrix", "items x factors, rows in any order when they are named by items")
@@ -31,8 +30,8 @@ ROTATIONS <- family(
   oblimin = rotation_spec(label = "oblimin (oblique)", reference = "Jennrich & Sampson (1966)",
     oblique = TRUE,
     parameters = list(gamma = parameter("number",
-      "how oblique factors may be; 0 is quartimin, below 0 less oblique",
-      lowest = -10, highest = 1, default = 0)),
+      "how oblique factors may be; 0 is quartimin, below 0 less oblique", lowest = -10, highest = 1,
+      default = 0)),
     request = function(p, k, asked) core_request("oblimin", asked$gamma)),
   quartimin = rotation_spec(label = "quartimin (oblique)", reference = "Carroll (1953)",
     oblique = TRUE, both = FALSE, request = function(p, k, asked) core_request("oblimin", 0)),
@@ -45,8 +44,8 @@ ROTATIONS <- family(
   promax = rotation_spec(label = "promax (oblique)", reference = "Hendrickson & White (1964)",
     oblique = TRUE, both = FALSE,
     parameters = list(power = parameter("number",
-      "to which the varimax loadings are raised to make the target",
-      lowest = 1, highest = 10, default = 4)),
+      "to which the varimax loadings are raised to make the target", lowest = 1, highest = 10,
+      default = 4)),
     starts_orthogonal = TRUE,
     request = function(p, k, asked) core_request("crawford-ferguson", 1 / p), # varimax
     finish = function(turned, asked) {
@@ -70,8 +69,7 @@ ROTATIONS <- family(
     reference = "Bentler (1977)", oblique = TRUE,
     request = function(p, k, asked) core_request("pattern-simplicity")),
   varimax = rotation_spec(label = "varimax (orthogonal)", reference = "Kaiser (1958)",
-    oblique = FALSE,
-    request = function(p, k, asked) core_request("crawford-ferguson", 1 / p)),
+    oblique = FALSE, request = function(p, k, asked) core_request("crawford-ferguson", 1 / p)),
   quartimax = rotation_spec(label = "quartimax (orthogonal)",
     reference = "Neuhaus & Wrigley (1954)", oblique = FALSE, both = FALSE,
     request = function(p, k, asked) core_request("crawford-ferguson", 0)),
@@ -87,8 +85,8 @@ ROTATIONS <- family(
   crawford_ferguson = rotation_spec(label = "Crawford-Ferguson with kappa as given",
     reference = "Crawford & Ferguson (1970)", oblique = FALSE,
     parameters = list(kappa = parameter("number",
-      "0 for simple rows (items), 1 for simple columns (factors); must be given",
-      lowest = 0, highest = 1)),
+      "0 for simple rows (items), 1 for simple columns (factors); must be given", lowest = 0,
+      highest = 1)),
     settle = function(asked, unrotated) {
       check_number(asked$kappa, "kappa", 0, 1)
       asked

@@ -71,25 +71,8 @@
 #' is the least squares turn of loadings A towards `target` B: orthogonal by the singular vectors of
 #' A'B (Schonemann 1966), oblique with factors scaled to variance 1 (Hurley & Cattell 1962)
 #' \deqn{T = UV', \quad T = (A'A)^{-1} A'B}{T = UV', T = (A'A)^-1 A'B}
-#' @references Jennrich, R. I. (2001). A simple general procedure for orthogonal rotation.
-#'   *Psychometrika*, 66, 289-306.
-#'
-#'   Jennrich, R. I. (2002). A simple general method for oblique rotation. *Psychometrika*, 67,
-#'   7-19.
-#'
-#'   Browne, M. W. (2001). An overview of analytic rotation in exploratory factor analysis.
-#'   *Multivariate Behavioral Research*, 36, 111-150.
-#'
-#'   Harman, H. H. (1976). *Modern factor analysis* (3rd ed.). University of Chicago Press.
-#'
-#'   Hurley, J. R., & Cattell, R. B. (1962). The Procrustes program: Producing direct rotation to
-#'   test a hypothesized factor structure. *Behavioral Science*, 7, 258-262.
-#'
-#'   Schonemann, P. H. (1966). A generalized solution of the orthogonal Procrustes problem.
-#'   *Psychometrika*, 31, 1-10.
-#'
-#'   Jennrich, R. I., & Bentler, P. M. (2011). Exploratory bi-factor analysis. *Psychometrika*, 76,
-#'   537-549.
+#' @eval describe_papers("Jennrich (2001)", "Jennrich (2002)", "Browne (2001)", "Harman (1976)",
+#'   "Hurley & Cattell (1962)", "Schonemann (1966)", "Jennrich & Bentler (2011)")
 #' @family factors
 #' @examples
 #' motives <- questionnaire(repair_cafe, codebook = repair_cafe_codebook, id = person, group = cafe)
@@ -123,8 +106,7 @@ rotate_factors <- function(solution, rotation = "oblimin", ..., oblique = NULL,
   searched <- c(how[c("normalization", "starts", "optimum")], list(rotation_seed = seed))
   put_rotation(solution, found$turned, search, rotation,
     c(spec$settle(asked, unrotated), how["oblique"], if (!is.null(search)) searched),
-    bind_findings(
-      find_in_rotation(found$shown, search, found$turned$correlations, optimum),
+    bind_findings(find_in_rotation(found$shown, search, found$turned$correlations, optimum),
       find_wording_left(solution, found$turned)),
     match.call())
 }
@@ -200,8 +182,7 @@ choose_optima <- function(searches, optimum) {
   second <- lapply(searches, `[[`, "second")
   if (!any(vapply(second, is.null, NA))) return(second)
   stop_input("rotation", "There must be a second optimum to show it.",
-    got = "All starts ended in one place.",
-    todo = "Leave `optimum` out, or give more starts.")
+    got = "All starts ended in one place.", todo = "Leave `optimum` out, or give more starts.")
 }
 
 # Some criteria have no minimum among oblique rotations: factors then run into each other.

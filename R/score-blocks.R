@@ -27,8 +27,7 @@
 #' @export
 score_into <- function(x, source, into, ..., columns = NULL, rows = 1e5) {
   if (missing(source) || missing(into)) {
-    stop_input("argument",
-      "`source` and `into` must say where people come from and scores go.",
+    stop_input("argument", "`source` and `into` must say where people come from and scores go.",
       got = "One of them is missing.",
       todo = "For example score_into(solution, \"answers.csv\", \"scores.csv\").")
   }
@@ -124,8 +123,7 @@ refuse_into <- function(what, needs) {
 }
 
 stop_other_items <- function(items, columns) {
-  stop_input("other_items",
-    "The source must have the items that the scores are made of.",
+  stop_input("other_items", "The source must have the items that the scores are made of.",
     got = sprintf("Not there: %s.", name_culprits(setdiff(items, columns))))
 }
 

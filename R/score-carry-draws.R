@@ -25,8 +25,7 @@ carried_draws <- function(fit, x, given, replicates, seed, threads) {
     lapply(seq_len(replicates), function(i) {
       times <- cpp_draw_people(seq_len(n) - 1L, units, seed, i - 1, FALSE)
       progress(i)
-      tryCatch(
-        carry_draw(fit, x, answers, given, rows, times, seed, threads),
+      tryCatch(carry_draw(fit, x, answers, given, rows, times, seed, threads),
         softsieve_error = function(e) NULL)
     })
   })
@@ -64,8 +63,7 @@ carry_draw <- function(fit, x, answers, given, rows, times, seed, threads) {
   estimates[is.na(estimates)] <- 0 # a fit without an intercept
   v <- score_formula(found)$values
   center <- rep(0, ncol(v$weights))
-  list(
-    raw = carry_matrix(v$weights, v$constant, given$terms) %*% estimates,
+  list(raw = carry_matrix(v$weights, v$constant, given$terms) %*% estimates,
     standardised = carry_matrix(v$standardised, center, given$terms) %*% estimates)
 }
 

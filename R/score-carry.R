@@ -38,8 +38,7 @@
 #' @inheritParams parallel_analysis
 #' @section Findings: `weights_as_known`, `not_checked`, `predictions_differ`,
 #'   `other_scores_in_fit`, and those that travel with `x`.
-#' @references Massy, W. F. (1965). Principal components regression in exploratory statistical
-#'   research. *Journal of the American Statistical Association*, 60, 234-256.
+#' @eval describe_papers("Massy (1965)")
 #' @family scores
 #' @examples
 #' motives <- questionnaire(repair_cafe, codebook = repair_cafe_codebook, id = person, group = cafe)
@@ -138,12 +137,10 @@ coefficients_of <- function(fit, scores) {
       sprintf("Coefficients that are not determined: %s.", name_culprits(undetermined)),
       "Leave these terms out of the model.")
   } else if (length(hidden)) {
-    c(
-      sprintf("Scores within other terms: %s.", name_culprits(hidden)),
+    c(sprintf("Scores within other terms: %s.", name_culprits(hidden)),
       "Only sums of scores can be written in items.")
   } else if (!any(scores %in% terms)) {
-    c(
-      sprintf("No score is among its terms: %s.", name_culprits(terms)),
+    c(sprintf("No score is among its terms: %s.", name_culprits(terms)),
       sprintf("Scores are called: %s.", name_culprits(scores)))
   }
   if (length(why)) {
@@ -159,9 +156,7 @@ coefficients_of <- function(fit, scores) {
 }
 
 # The names in a term; a name that is no syntax stands for itself.
-words_in <- function(term) {
-  tryCatch(all.vars(str2lang(term)), error = function(e) term)
-}
+words_in <- function(term) tryCatch(all.vars(str2lang(term)), error = function(e) term)
 
 # Predictions may differ by rounding alone.
 PREDICTIONS_WITHIN <- 1e-8

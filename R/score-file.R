@@ -70,8 +70,7 @@ read_solution <- function(file) {
     stop_input("solution", "The file must be a whole solution file.",
       got = sprintf("\"%s\": %s.", basename(file), got), todo = todo)
   }
-  held <- tryCatch(
-    parse_exact(paste(decode_file(file, "UTF-8")$lines, collapse = "\n")),
+  held <- tryCatch(parse_exact(paste(decode_file(file, "UTF-8")$lines, collapse = "\n")),
     error = function(e) refuse("it is not JSON, or not whole"))
   if (!is.list(held) || !identical(held$format, SOLUTION_FORMAT)) {
     refuse(sprintf("its `format` is not \"%s\"", SOLUTION_FORMAT))

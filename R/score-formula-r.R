@@ -31,12 +31,10 @@ r_call <- function(head, arguments) {
 
 r_item <- function(formula, item) {
   codes <- codes_of_item(formula, item)
-  arguments <- c(sprintf("answers[[%s]]", quote_r(item)),
-    if (length(codes$labels)) {
-      c(paste("labels =", r_vector(quote_r(names(codes$labels)))),
-        paste("codes =", r_vector(exactly(unname(codes$labels)))))
-    },
-    if (length(codes$missing)) paste("missing =", r_vector(exactly(codes$missing))))
+  arguments <- c(sprintf("answers[[%s]]", quote_r(item)), if (length(codes$labels)) {
+    c(paste("labels =", r_vector(quote_r(names(codes$labels)))),
+      paste("codes =", r_vector(exactly(unname(codes$labels)))))
+  }, if (length(codes$missing)) paste("missing =", r_vector(exactly(codes$missing))))
   sprintf("number(%s)", paste(arguments, collapse = ", "))
 }
 

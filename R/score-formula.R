@@ -96,8 +96,7 @@ standardised_weights <- function(scoring) {
 
 check_asked_before <- function(asked) {
   if (!asked) return(invisible())
-  stop_input("argument",
-    "`x` must be a solution or a scale set where a method is asked for.",
+  stop_input("argument", "`x` must be a solution or a scale set where a method is asked for.",
     got = "Scores came, which were made by one.",
     todo = "Leave `method`, `missing` and `units` out, or give the solution.")
 }
@@ -105,8 +104,7 @@ check_asked_before <- function(asked) {
 stop_no_people <- function() {
   stop_input("units",
     "`units` must be a data frame of item, mean and sd: there are no people here.",
-    got = "\"own\" came.",
-    todo = "Or give what score_respondents(..., units = \"own\") returned.")
+    got = "\"own\" came.", todo = "Or give what score_respondents(..., units = \"own\") returned.")
 }
 
 #' @exportS3Method tibble::as_tibble

@@ -86,9 +86,7 @@ scoring_of_solution <- function(x, spec) {
 
 key_for <- function(key, items) if (!is.null(key)) key[match(items, key$item), ]
 
-reproduced_by <- function(v) {
-  core_reproduced(v$loadings, v$factor_correlations, v$items$uniqueness)
-}
+reproduced_by <- function(v) core_reproduced(v$loadings, v$factor_correlations, v$items$uniqueness)
 
 # How the answers go together and with the factors: of polychoric and mixed correlations these are
 # those of what lies behind the answers, and the answers' own follow from their thresholds.
@@ -119,8 +117,7 @@ UNIQUENESS_NONE <- 1e-6
 check_can_be_had <- function(spec, model, items) {
   none <- items[model$uniquenesses < UNIQUENESS_NONE]
   if (!"uniquenesses" %in% spec$needs || !length(none)) return(invisible())
-  stop_not_to_be_had(spec,
-    sprintf("Nothing is an item's own of: %s.", name_culprits(none)),
+  stop_not_to_be_had(spec, sprintf("Nothing is an item's own of: %s.", name_culprits(none)),
     items = none)
 }
 
@@ -179,9 +176,7 @@ units_given <- function(units, items, answers) {
 }
 
 # Standard deviation of each column, without a copy of the whole.
-column_sds <- function(x) {
-  vapply(seq_len(ncol(x)), function(j) stats::sd(x[, j], na.rm = TRUE), 0)
-}
+column_sds <- function(x) vapply(seq_len(ncol(x)), function(j) stats::sd(x[, j], na.rm = TRUE), 0)
 
 # How scales came about is not a setting of the scores.
 settings_behind <- function(x) {

@@ -14,10 +14,8 @@
 #   combine   function(means, sizes): scores from the means of the items answered (n x k) and the
 #             numbers of items
 
-MISSING_ANSWERS <- c(
-  best_weights = "with the weights that are best for what they answered",
-  own_mean = "with the person's mean in the place of what is missing",
-  none = "not at all")
+MISSING_ANSWERS <- c(best_weights = "with the weights that are best for what they answered",
+  own_mean = "with the person's mean in the place of what is missing", none = "not at all")
 
 SCORE_METHODS <- family(
   regression = spec(label = "regression scores", reference = "Thurstone (1935)", of = "factors",

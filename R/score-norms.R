@@ -43,8 +43,7 @@ compare_with_norms <- function(scores, groups, also, norms, scoring) {
   if (is.null(also) && is.null(groups$by) && is.null(norms)) return(list())
   own <- is.null(norms)
   known <- if (own) norms_of_people(scores, groups$of) else norms_of_earlier(norms, scoring)
-  list(
-    forms = lapply(stats::setNames(also, also), all_forms, scores, groups$of, known),
+  list(forms = lapply(stats::setNames(also, also), all_forms, scores, groups$of, known),
     norms = known$norms, table = known$table, findings = find_in_norms(groups, known$norms, own))
 }
 
@@ -81,16 +80,14 @@ form_of <- function(scores, form, known, scale, group) {
   if (form == "t_score") 50 + 10 * z else z
 }
 
-summarise_norms <- function(scores, groups) {
-  stack_rows(lapply(colnames(scores), function(scale) {
-    stack_rows(lapply(sort(unique(groups)), function(group) {
-      x <- scores[which(groups == group), scale]
-      x <- x[!is.na(x)]
-      tibble::tibble(scale = scale, group = group, people = length(x), mean = mean(x),
-        sd = stats::sd(x), percentiles_of(x))
-    }))
+summarise_norms <- function(scores, groups) stack_rows(lapply(colnames(scores), function(scale) {
+  stack_rows(lapply(sort(unique(groups)), function(group) {
+    x <- scores[which(groups == group), scale]
+    x <- x[!is.na(x)]
+    tibble::tibble(scale = scale, group = group, people = length(x), mean = mean(x),
+      sd = stats::sd(x), percentiles_of(x))
   }))
-}
+}))
 
 percentiles_of <- function(x) {
   at <- stats::quantile(x, c(0.1, 0.25, 0.5, 0.75, 0.9), names = FALSE, na.rm = TRUE)
@@ -98,33 +95,28 @@ percentiles_of <- function(x) {
 }
 
 # Each score that somebody has, and how many have it: what percentile ranks are read from.
-norm_table <- function(scores, groups) {
-  stack_rows(lapply(colnames(scores), function(scale) {
-    stack_rows(lapply(sort(unique(groups)), function(group) {
-      x <- scores[which(groups == group), scale]
-      counted <- rle(sort(x[!is.na(x)]))
-      z <- (counted$values - mean(x, na.rm = TRUE)) / stats::sd(x, na.rm = TRUE)
-      tibble::tibble(scale = scale, group = group, score = counted$values, people = counted$lengths,
-        percentile = core_percentile(counted$values, x[!is.na(x)]), standardised = z,
-        t_score = 50 + 10 * z)
-    }))
+norm_table <- function(scores, groups) stack_rows(lapply(colnames(scores), function(scale) {
+  stack_rows(lapply(sort(unique(groups)), function(group) {
+    x <- scores[which(groups == group), scale]
+    counted <- rle(sort(x[!is.na(x)]))
+    z <- (counted$values - mean(x, na.rm = TRUE)) / stats::sd(x, na.rm = TRUE)
+    tibble::tibble(scale = scale, group = group, score = counted$values, people = counted$lengths,
+      percentile = core_percentile(counted$values, x[!is.na(x)]), standardised = z,
+      t_score = 50 + 10 * z)
   }))
-}
+}))
 
 norms_of_earlier <- function(norms, scoring) {
   v <- norms$values
   same <- setequal(v$factors$factor, scoring$names) &&
     identical(norms$settings$score, scoring$spec$name)
   if (is.null(v$norms) || !same) {
-    stop_input("norms",
-      "`norms` must hold norms of the same scores.",
-      got = if (is.null(v$norms)) {
-        "No norms are in it."
-      } else {
-        sprintf("It has %s of %s.", SCORE_METHODS[[norms$settings$score]]$label,
-          name_culprits(v$factors$factor))
-      },
-      todo = "Make them by score_respondents(..., also = \"percentile\").")
+    stop_input("norms", "`norms` must hold norms of the same scores.", got = if (is.null(v$norms)) {
+      "No norms are in it."
+    } else {
+      sprintf("It has %s of %s.", SCORE_METHODS[[norms$settings$score]]$label,
+        name_culprits(v$factors$factor))
+    }, todo = "Make them by score_respondents(..., also = \"percentile\").")
   }
   list(norms = v$norms, table = v$norm_table)
 }
@@ -138,7 +130,6 @@ find_in_norms <- function(groups, summary, own) {
       FEW_FOR_NORMS, value = min(small$people), limit = FEW_FOR_NORMS)
   }, if (strange) {
     new_finding("no_norms", count_of(strange, "person is", "people are"),
-      if (own) "no group" else "a group that the norms do not have",
-      value = strange)
+      if (own) "no group" else "a group that the norms do not have", value = strange)
   })
 }

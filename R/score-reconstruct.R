@@ -27,8 +27,7 @@
 #'   person who is not at all like what was kept.
 #' @section Errors: `softsieve_error_factors`, `softsieve_error_method`, `softsieve_error_class`,
 #'   and those of [score_respondents()].
-#' @references Eckart, C., & Young, G. (1936). The approximation of one matrix by another of lower
-#'   rank. *Psychometrika*, 1, 211-218.
+#' @eval describe_papers("Eckart & Young (1936)")
 #' @family scores
 #' @examples
 #' motives <- questionnaire(repair_cafe, codebook = repair_cafe_codebook, id = person, group = cafe)
@@ -124,8 +123,7 @@ rebuild_people <- function(x, answers, space, units, threads) {
     back <- core_rebuild(y, space$kept)
     square <- ifelse(there, y^2, 0)
     apart <- ifelse(there, (y - back)^2, 0)
-    list(
-      rebuilt = sweep(sweep(back, 2L, units$sd / scale, "*"), 2L, units$mean, "+"),
+    list(rebuilt = sweep(sweep(back, 2L, units$sd / scale, "*"), 2L, units$mean, "+"),
       people = ifelse(rowSums(there) > 0, 1 - rowSums(apart) / rowSums(square), NA),
       whole = colSums(square), missed = colSums(apart),
       left = core_left_after(y, there, space$steps))

@@ -87,26 +87,8 @@
 #'   predictors; to explain factors by something else, take Bartlett's as the outcome: each gives
 #'   regression coefficients without bias there, and the other does not (Skrondal & Laake 2001). To
 #'   tell single people, regression scores have the smallest error.
-#' @references Skrondal, A., & Laake, P. (2001). Regression among factor scores. *Psychometrika*,
-#'   66, 563-575.
-#'
-#'   Thurstone, L. L. (1935). *The vectors of mind*. University of Chicago Press.
-#'
-#'   Bartlett, M. S. (1937). The statistical conception of mental factors. *British Journal of
-#'   Psychology*, 28, 97-104.
-#'
-#'   Anderson, T. W., & Rubin, H. (1956). Statistical inference in factor analysis. *Proceedings of
-#'   the Third Berkeley Symposium on Mathematical Statistics and Probability*, 5, 111-150.
-#'
-#'   ten Berge, J. M. F., Krijnen, W. P., Wansbeek, T., & Shapiro, A. (1999). Some new results on
-#'   correlation-preserving factor scores prediction methods. *Linear Algebra and its Applications*,
-#'   289, 311-318.
-#'
-#'   Guttman, L. (1955). The determinacy of factor score matrices with implications for five other
-#'   basic problems of common-factor theory. *British Journal of Statistical Psychology*, 8, 65-81.
-#'
-#'   Grice, J. W. (2001). Computing and evaluating factor scores. *Psychological Methods*, 6,
-#'   430-450.
+#' @eval describe_papers("Skrondal & Laake (2001)", "Thurstone (1935)", "Bartlett (1937)",
+#'   "Anderson & Rubin (1956)", "ten Berge et al. (1999)", "Guttman (1955)", "Grice (2001)")
 #' @family scores
 #' @examples
 #' motives <- questionnaire(repair_cafe, codebook = repair_cafe_codebook, id = person, group = cafe)
@@ -145,9 +127,8 @@ score_respondents <- function(x, data, method = NULL, missing = NULL,
   found <- with_measurement_errors(found, scoring, reliability, x, data, given$source)
   groups <- groups_of_people(given$people, data, by, norms)
   compared <- compare_with_norms(found$scores, groups, asked$also, norms, scoring)
-  new_respondent_scores(
-    score_table(found, compared$forms, given$people, scoring, level),
-    scoring, found, compared,
+  new_respondent_scores(score_table(found, compared$forms, given$people, scoring, level), scoring,
+    found, compared,
     c(settings_behind(x),
       list(of = scoring$of, score = scoring$spec$name, score_missing = scoring$missing,
         answered_share = answered_share, answered_least = asked$answered_least, errors = errors,

@@ -31,8 +31,7 @@ check_new_table <- function(into, source) {
   own <- is.character(into$connection) || is.function(into$connection)
   if (own || !is_database_table(source)) return(invisible())
   if (!identical(source$connection, into$connection)) return(invisible())
-  stop_input("source",
-    "Answers must be read and scores written by connections of their own.",
+  stop_input("source", "Answers must be read and scores written by connections of their own.",
     got = "Both came with the same connection.", todo = "Connect a second time for `into`.")
 }
 

@@ -87,8 +87,7 @@ replay <- function(trail, data, threads = NULL) {
   both <- tibble::tibble(item = items, then = ifelse(items %in% trail$values$left, "in", "out"),
     here = ifelse(items %in% again$values$left, "in", "out"))
   new_result("sift_replay",
-    list(steps = steps,
-      departs = if (length(off)) steps$step[off[1L]] else NA_integer_,
+    list(steps = steps, departs = if (length(off)) steps$step[off[1L]] else NA_integer_,
       same = identical(both$then, both$here), again = again, both = both),
     trail$settings, findings_that_travel(all$findings), all$source, match.call())
 }

@@ -50,10 +50,10 @@
 #' sift_items(one, passes = 1)
 #' @export
 sift_items <- function(x, rules = sift_rules(),
-    factors = if (identical(method, "components")) "parallel" else "probable",
-    ..., keep = NULL, drop_first = NULL, passes = Inf, method = "minres", rotation = "oblimin",
-    starts = 10L, if_too_few_items = c("step_down", "stop"), ask = FALSE, replicates = 1000L,
-    seed = NULL, threads = NULL) {
+    factors = if (identical(method, "components")) "parallel" else "probable", ..., keep = NULL,
+    drop_first = NULL, passes = Inf, method = "minres", rotation = "oblimin", starts = 10L,
+    if_too_few_items = c("step_down", "stop"), ask = FALSE, replicates = 1000L, seed = NULL,
+    threads = NULL) {
   check_class(rules, "rules", "sift_rules", "sift_rules()")
   given <- settle_arguments(SIFT_TAKES)
   if (is_result(x, "item_sift")) {
@@ -76,14 +76,13 @@ sift_items <- function(x, rules = sift_rules(),
     threads = threads)
   items <- all$values$items$item
   start <- list(all = all, left = items, rules = rules, how = how,
-    pinned = settle_named_items(rlang::enquo(keep), "keep", items),
-    facets = facets_of(all, rules), passes = list(), events = list())
+    pinned = settle_named_items(rlang::enquo(keep), "keep", items), facets = facets_of(all, rules),
+    passes = list(), events = list())
   start <- drop_by_hand(start, drop_first)
   run_sift(start, given$passes, settle_asker(ask), match.call())
 }
 
-SIFT_TAKES <- list(
-  keep = a_text("Items that never go", several = TRUE, lazy = TRUE),
+SIFT_TAKES <- list(keep = a_text("Items that never go", several = TRUE, lazy = TRUE),
   drop_first = a_text("Items that go before the first pass, each with the reason", mapped = TRUE,
     check = NULL),
   passes = a_whole("At most so many items go; any number when left out", 0,
@@ -92,8 +91,8 @@ SIFT_TAKES <- list(
     "When the items left are too few for so many factors: fewer, or the end",
     c("step_down", "stop")),
   starts = a_whole("Random starts of the rotation in each pass", 1, 1e5),
-  replicates = a_whole("How many sets of chance data in each pass, where it has its own number",
-    20, 1e6, check = NULL))
+  replicates = a_whole("How many sets of chance data in each pass, where it has its own number", 20,
+    1e6, check = NULL))
 
 # What a sifting that goes on may be told again; all else it has from its beginning.
 ANEW_IN_GOING_ON <- c("x", "rules", "factors", "keep", "passes", "ask", "threads")
@@ -126,8 +125,7 @@ settle_sift_number <- function(factors) {
     return(factors)
   }
   if (checkmate::test_int(factors, lower = 1)) return(as.integer(factors))
-  stop_input("factors",
-    "`factors` must be a whole number from 1 on, \"probable\" or \"parallel\".",
+  stop_input("factors", "`factors` must be a whole number from 1 on, \"probable\" or \"parallel\".",
     got = describe_value(factors))
 }
 

@@ -110,9 +110,7 @@ paths_asked <- function(now, steps, replicates, seed) {
   })
   numbers <- if (is.numeric(now$how$factors)) {
     near <- setdiff(now$how$factors + c(-1L, 1L), 0L)
-    lapply(near, function(k) {
-      list(kind = "numbers", what = sprintf("%d factors", k), factors = k)
-    })
+    lapply(near, function(k) list(kind = "numbers", what = sprintf("%d factors", k), factors = k))
   }
   drawn <- lapply(seq_len(replicates), function(i) {
     list(kind = "draws", what = sprintf("draw %d", i), draw = i, seed = seed)

@@ -37,11 +37,7 @@
 #'   marks.
 #' @eval describe_sift_rules()
 #' @eval describe_sift_accuracy()
-#' @references Kaiser, H. F., & Rice, J. (1974). Little jiffy, mark IV. *Educational and
-#'   Psychological Measurement*, 34, 111-117.
-#'
-#'   Howard, M. C. (2016). A review of exploratory factor analysis decisions and overview of current
-#'   practices. *International Journal of Human-Computer Interaction*, 32, 51-62.
+#' @eval describe_papers("Kaiser & Rice (1974)", "Howard (2016)")
 #' @family sifting
 #' @examples
 #' sift_rules(communality = 0.2, reliability = FALSE, order = "loading")
@@ -80,8 +76,7 @@ RULES_TAKE <- list(
   least_items = a_whole("So many items must stay", 3),
   least_per_factor = a_whole("So many items must stay on each factor", 0),
   most_omega_loss = a_number(
-    "An item stays when a scale's omega would fall by more than this without it",
-    0, 1),
+    "An item stays when a scale's omega would fall by more than this without it", 0, 1),
   by_limits = a_flag("An item breaks a rule only when its limits, too, lie beyond the rule's"),
   least_per_facet = a_whole("So many items of each facet must stay", 1))
 
@@ -149,8 +144,7 @@ check_rules_agree <- function(rules, order) {
   s <- rules$settings
   off <- intersect(order, t$rule[!t$on])
   small <- t$limit[t$rule == "small_factor"]
-  clash <- c(
-    if (length(off)) sprintf("%s: disabled, and put first.", name_culprits(off)),
+  clash <- c(if (length(off)) sprintf("%s: disabled, and put first.", name_culprits(off)),
     if (anyDuplicated(order)) sprintf("%s: twice in `order`.", order[duplicated(order)][1L]),
     if (s$least_per_factor > 0L && t$on[t$rule == "small_factor"] && small > s$least_per_factor) {
       sprintf("small_factor (fewer than %s items go) and least_per_factor (%d stay).",

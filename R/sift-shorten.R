@@ -36,10 +36,7 @@
 #'   [assess_reliability()].
 #' @section Findings: `end_flatters`, `against_scale` (an item against its factor: it should have
 #'   been reverse-scored).
-#' @references Levy, P. (1967). The correction for spurious correlation in the evaluation of
-#'   short-form tests. *Journal of Clinical Psychology*, 23, 84-86.
-#'
-#'   McDonald, R. P. (1999). *Test theory*. Erlbaum.
+#' @eval describe_papers("Levy (1967)", "McDonald (1999)")
 #' @family sifting
 #' @examples
 #' motives <- questionnaire(repair_cafe, codebook = repair_cafe_codebook, id = person, group = cafe)
@@ -117,11 +114,9 @@ shorten_one <- function(given, name, size, pinned, least, by, best, data) {
   if (sum(plan$forced) > size || held > size) {
     stop_input("items",
       "The items that must be in must fit into the short form.",
-      got = c(
-        if (sum(plan$forced) > size) {
-          sprintf("%s: %d are kept, %d wanted.", name, sum(plan$forced), size)
-        },
-        if (held > size) sprintf("%s: its facets hold %d, %d wanted.", name, held, size)),
+      got = c(if (sum(plan$forced) > size) {
+        sprintf("%s: %d are kept, %d wanted.", name, sum(plan$forced), size)
+      }, if (held > size) sprintf("%s: its facets hold %d, %d wanted.", name, held, size)),
       todo = "Ask for more items, or hold fewer.")
   }
   factor <- one_factor_of(plan$covariances)

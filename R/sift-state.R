@@ -25,8 +25,8 @@ sift_state <- function(all, items, how) {
     list(items = items, table = v$items, correlations = r, n = v$n,
       adequacy = core_sampling_adequacy(r), sphericity = sphericity_of(part), number = found$number,
       number_by = found$by, stepped = found$stepped, home = home,
-      errors = if (!isFALSE(how$by_limits)) errors_of_pass(part, fit, how),
-      gains = scales$gains, scales = scales$table),
+      errors = if (!isFALSE(how$by_limits)) errors_of_pass(part, fit, how), gains = scales$gains,
+      scales = scales$table),
     fit)
 }
 
@@ -114,8 +114,7 @@ scales_of_pass <- function(v, home, names) {
     omegas[1L]
   }, 0)
   table <- tibble::new_tibble(
-    list(scale = names, items = tabulate(home, length(names)), omega = omega),
-    nrow = length(names))
+    list(scale = names, items = tabulate(home, length(names)), omega = omega), nrow = length(names))
   list(gains = gains, table = table)
 }
 

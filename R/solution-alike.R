@@ -12,8 +12,8 @@ solve_alike <- function(correlations, solution, k = ncol(solution$values$loading
   } else {
     check_invertible(correlations)
     extract_number(correlations,
-      list(k = check_number_of(k, core_most_factors(p), p, "factors"), by = "given"),
-      s$method, s$analysed, s$lowest_uniqueness, extraction_starts,
+      list(k = check_number_of(k, core_most_factors(p), p, "factors"), by = "given"), s$method,
+      s$analysed, s$lowest_uniqueness, extraction_starts,
       if (tested) settle_threads(threads) else 0L)
   }
   turn_alike(extracted, s, seed, threads, starts)
@@ -23,8 +23,7 @@ solve_alike <- function(correlations, solution, k = ncol(solution$values$loading
 turn_alike <- function(extracted, settings, seed, threads, starts = settings$starts) {
   if (settings$rotation == "none") return(extracted)
   own <- names(ROTATIONS[[settings$rotation]]$parameters)
-  asked <- c(
-    settings[intersect(c("oblique", "normalization", own), names(settings))],
+  asked <- c(settings[intersect(c("oblique", "normalization", own), names(settings))],
     list(starts = if (is.null(starts)) 1L else starts, seed = seed, threads = threads))
   call_with(rotate_factors, c(list(extracted, settings$rotation), asked))
 }

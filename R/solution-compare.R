@@ -38,14 +38,7 @@
 #'   `softsieve_error_argument`.
 #' @section Findings: `compared_on_shared` (the solutions do not have the same items),
 #'   `tiny_factor` (a factor with fewer than three items).
-#' @references Tucker, L. R. (1951). *A method for synthesis of factor analysis studies* (Personnel
-#'   Research Section Report 984). Department of the Army.
-#'
-#'   Lorenzo-Seva, U., & ten Berge, J. M. F. (2006). Tucker's congruence coefficient as a meaningful
-#'   index of factor similarity. *Methodology*, 2, 57-64.
-#'
-#'   Munkres, J. (1957). Algorithms for the assignment and transportation problems. *Journal of the
-#'   Society for Industrial and Applied Mathematics*, 5, 32-38.
+#' @eval describe_papers("Tucker (1951)", "Lorenzo-Seva & ten Berge (2006)", "Munkres (1957)")
 #' @family factors
 #' @examples
 #' motives <- questionnaire(repair_cafe, codebook = repair_cafe_codebook, id = person, group = cafe)
@@ -63,8 +56,7 @@ compare_solutions <- function(..., against = NULL, salient = cutoff("salient_loa
   others <- seq_along(solutions)[-1L]
   held <- if (against == "first") rep(1L, length(others)) else others - 1L
   pairs <- Map(function(i, j) compare_two(solutions[c(i, j)], salient), others, held)
-  values <- list(
-    solutions = stack_rows(Map(side_by_side, names(solutions), solutions, salient)),
+  values <- list(solutions = stack_rows(Map(side_by_side, names(solutions), solutions, salient)),
     factors = stack_rows(lapply(pairs, `[[`, "factors")),
     items = stack_rows(lapply(pairs, `[[`, "items")),
     congruences = stats::setNames(lapply(pairs, `[[`, "congruences"),
@@ -72,8 +64,7 @@ compare_solutions <- function(..., against = NULL, salient = cutoff("salient_loa
     verdict = vapply(pairs, `[[`, "", "verdict"))
   new_result("solution_comparison", values, list(against = against, salient = salient),
     find_in_comparison(solutions, values),
-    list(
-      fingerprint = rlang::hash(lapply(solutions, function(x) x$source$fingerprint)),
+    list(fingerprint = rlang::hash(lapply(solutions, function(x) x$source$fingerprint)),
       items = Reduce(union, lapply(solutions, function(x) x$source$items)),
       people = solutions[[1L]]$source$people),
     match.call())

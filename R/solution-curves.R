@@ -26,11 +26,7 @@
 #'   be independent given the factor they count for.
 #' @section Errors: `softsieve_error_class`, `softsieve_error_kind` (a solution without thresholds),
 #'   `softsieve_error_salient` (no item loads as much).
-#' @references Samejima, F. (1969). *Estimation of latent ability using a response pattern of graded
-#'   scores* (Psychometrika Monograph No. 17).
-#'
-#'   Takane, Y., & de Leeuw, J. (1987). On the relationship between item response theory and factor
-#'   analysis of discretized variables. *Psychometrika*, 52, 393-408.
+#' @eval describe_papers("Samejima (1969)", "Takane & de Leeuw (1987)")
 #' @family factors
 #' @examples
 #' motives <- questionnaire(repair_cafe, codebook = repair_cafe_codebook, id = person, group = cafe)

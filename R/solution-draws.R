@@ -138,10 +138,9 @@ core_plan_of <- function(solution, starts, basis) {
   if (searched && !knows_rotation(spec, s)) return(NULL)
   list(method = CORE_METHODS[[s$method]], covariances = s$analysed == "covariances",
     lowest = if (is.null(s$lowest_uniqueness)) 0 else s$lowest_uniqueness,
-    start = v$items$uniqueness,
-    turning = if (searched) turning_of(spec, s$oblique) else "none",
-    request = if (searched) spec$request(nrow(v$loadings), ncol(v$loadings), s),
-    starts = starts, target = unname(v$loadings), basis = basis)
+    start = v$items$uniqueness, turning = if (searched) turning_of(spec, s$oblique) else "none",
+    request = if (searched) spec$request(nrow(v$loadings), ncol(v$loadings), s), starts = starts,
+    target = unname(v$loadings), basis = basis)
 }
 
 knows_correlations <- function(settings) {

@@ -29,8 +29,8 @@
 #' factor_solution(motives, 4, by = cafe, replicates = 100, seed = 1)
 #' @export
 factor_solution <- function(x,
-    factors = if (identical(method, "components")) "parallel" else "probable",
-    ..., method = "minres", rotation = "oblimin", starts = 100L, by = NULL, replicates = 500L,
+    factors = if (identical(method, "components")) "parallel" else "probable", ...,
+    method = "minres", rotation = "oblimin", starts = 100L, by = NULL, replicates = 500L,
     seed = NULL, threads = NULL) {
   by <- settle_by(rlang::enquo(by), x)
   if (!identical(replicates, 0L) && !identical(replicates, 0)) {

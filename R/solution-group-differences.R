@@ -97,11 +97,11 @@ say_of_items <- function(values) {
   apart <- values$differences[which(values$differences$apart), ]
   if (!nrow(apart)) apart <- values$differences
   apart <- utils::head(apart[!duplicated(apart$item), ], 3L)
-  each <- sprintf("%s on %s in %s (%s, %s from the groups' mean, limits %s to %s)",
-    apart$item, apart$factor, apart$group, format_unit(apart$loading),
-    format_unit(apart$difference), format_unit(apart$lower), format_unit(apart$upper))
-  sprintf("The groups differ by more than chance (%s), most of all %s.",
-    format_p(values$chance$p), join_words(each))
+  each <- sprintf("%s on %s in %s (%s, %s from the groups' mean, limits %s to %s)", apart$item,
+    apart$factor, apart$group, format_unit(apart$loading), format_unit(apart$difference),
+    format_unit(apart$lower), format_unit(apart$upper))
+  sprintf("The groups differ by more than chance (%s), most of all %s.", format_p(values$chance$p),
+    join_words(each))
 }
 
 # What equal groups would have given.
@@ -119,9 +119,7 @@ say_of_differences <- function(values) {
     format_number(values$by_chance, 0L))
 }
 
-verb_of <- function(names) {
-  paste(join_words(names), if (length(names) == 1L) "is" else "are")
-}
+verb_of <- function(names) paste(join_words(names), if (length(names) == 1L) "is" else "are")
 
 find_in_groups <- function(each, values, p) {
   out <- Filter(function(one) !is.null(one$why), each)

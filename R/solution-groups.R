@@ -38,14 +38,7 @@
 #'   items.
 #' @section Findings: `group_left_out` (fewer people than items, or no solution),
 #'   `small_group_draws` (fewer than five people for each item), `groups_differ`.
-#' @references Tucker, L. R. (1951). *A method for synthesis of factor analysis studies*. Department
-#'   of the Army.
-#'
-#'   Schonemann, P. H. (1966). A generalized solution of the orthogonal Procrustes problem.
-#'   *Psychometrika*, 31, 1-10.
-#'
-#'   Meredith, W. (1993). Measurement invariance, factor analysis and factorial invariance.
-#'   *Psychometrika*, 58, 525-543.
+#' @eval describe_papers("Tucker (1951)", "Schonemann (1966)", "Meredith (1993)")
 #' @name softsieve-group-solutions
 NULL
 

@@ -31,8 +31,7 @@
 #' @section Findings: `two_factors` (loadings on the general factor are taken as equal),
 #'   `wholly_general` (a factor that is entirely general), `weak_general` (less than half of the
 #'   common variance is general).
-#' @references Schmid, J., & Leiman, J. M. (1957). The development of hierarchical factor solutions.
-#'   *Psychometrika*, 22, 53-61.
+#' @eval describe_papers("Schmid & Leiman (1957)")
 #' @family factors
 #' @examples
 #' motives <- questionnaire(repair_cafe, codebook = repair_cafe_codebook, id = person, group = cafe)
@@ -72,8 +71,7 @@ check_higher_number <- function(solution, factors) {
   between <- solution$values$factor_correlations
   k <- ncol(between)
   if (k < 2L || max(abs(between[upper.tri(between)])) < 1e-8) {
-    stop_input("factors",
-      "There must be two factors or more, and they must correlate.",
+    stop_input("factors", "There must be two factors or more, and they must correlate.",
       got = if (k < 2L) "The solution has one factor." else "The factors do not correlate.",
       todo = "Rotate obliquely first, for example rotate_factors(solution, \"oblimin\").")
   }
@@ -87,13 +85,12 @@ check_higher_number <- function(solution, factors) {
 }
 
 hierarchical_table <- function(loadings, general, items) {
-  home <- max.col(
-    abs(loadings[, setdiff(colnames(loadings), general), drop = FALSE]),
+  home <- max.col(abs(loadings[, setdiff(colnames(loadings), general), drop = FALSE]),
     ties.method = "first")
   common <- rowSums(loadings^2)
   table <- tibble::as_tibble(cbind(items["item"], as.data.frame(loadings),
-    general_share = rowSums(loadings[, general, drop = FALSE]^2) / common,
-    communality = common, items[c("uniqueness", "wording", "reversed")]))
+    general_share = rowSums(loadings[, general, drop = FALSE]^2) / common, communality = common,
+    items[c("uniqueness", "wording", "reversed")]))
   table[order(home, -abs(loadings[cbind(seq_along(home), home + length(general))])), ]
 }
 

@@ -29,8 +29,7 @@
 #'   so that nobody need be scored.
 #' @section Errors: `softsieve_error_levels` (`from` above `to`; more factors than the items
 #'   allow), and those of [factor_solution()].
-#' @references Goldberg, L. R. (2006). Doing it all bass-ackwards: The development of hierarchical
-#'   factor structures from the top down. *Journal of Research in Personality*, 40, 347-358.
+#' @eval describe_papers("Goldberg (2006)")
 #' @family factors
 #' @examples
 #' motives <- questionnaire(repair_cafe, codebook = repair_cafe_codebook, id = person, group = cafe)

@@ -82,9 +82,7 @@ MARKS <- family(
       common[common < limits$communality_below]
     },
     limit = function(solution, limits, items) limits$communality_below,
-    rule = function(limits) {
-      sprintf("communality below %s", format_unit(limits$communality_below))
-    },
+    rule = function(limits) sprintf("communality below %s", format_unit(limits$communality_below)),
     told = "low_communality",
     words = function(solution, items, values, limits) list(items, format_share(values))),
   against = spec(

@@ -37,8 +37,7 @@
 #'   empty, or are those of other columns of the tables), `softsieve_error_other_items`,
 #'   `softsieve_error_class`.
 #' @section Findings: `names_kept`, `names_lost`; for help `no_wordings`.
-#' @references Lorenzo-Seva, U., & ten Berge, J. M. F. (2006). Tucker's congruence coefficient as a
-#'   meaningful index of factor similarity. *Methodology*, 2, 57-64.
+#' @eval describe_papers("Lorenzo-Seva & ten Berge (2006)")
 #' @family factors
 #' @examples
 #' motives <- questionnaire(repair_cafe, codebook = repair_cafe_codebook, id = person, group = cafe)
@@ -66,9 +65,7 @@ settle_names <- function(solution, names) {
   now <- factor_names(solution)
   k <- length(now)
   plain <- plain_names(k, solution$settings)
-  wrong <- function(must, got, todo = NULL) {
-    stop_input("names", must, got = got, todo = todo)
-  }
+  wrong <- function(must, got, todo = NULL) stop_input("names", must, got = got, todo = todo)
   if (!checkmate::test_character(names, any.missing = FALSE, min.len = 1L)) {
     wrong("`names` must be words, one for each factor that is named.", describe_value(names))
   }
@@ -102,8 +99,7 @@ settle_names <- function(solution, names) {
 check_factor_names <- function(names, plain, solution, wrong) {
   blank <- !nzchar(names) | grepl("[[:cntrl:]]", names) | nchar(names) > MOST_LETTERS
   if (any(blank)) {
-    wrong(
-      sprintf("A name must have 1 to %d letters, on one line.", MOST_LETTERS),
+    wrong(sprintf("A name must have 1 to %d letters, on one line.", MOST_LETTERS),
       name_culprits(vapply(names[blank], describe_value, "")))
   }
   twice <- unique(names[duplicated(lower(names))])

@@ -17,8 +17,8 @@ naming_help <- function(solution, most, call) {
     strongest = stack_rows(lapply(each, strongest_of, loadings, items, salient, most)),
     words = stack_rows(words), against = stack_rows(against), factors = colnames(loadings))
   new_result("naming_help", values, c(solution$settings, list(items = most)),
-    if (all(is.na(items$wording))) new_finding("no_wordings") else no_findings(),
-    solution$source, call)
+    if (all(is.na(items$wording))) new_finding("no_wordings") else no_findings(), solution$source,
+    call)
 }
 
 rows_about <- function(factor, at, loading, items, ...) {

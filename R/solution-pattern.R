@@ -31,13 +31,7 @@
 #' @eval describe_marks()
 #' @section Findings: `no_salient_loading`, `cross_loading_item`, `low_communality`,
 #'   `against_wording`.
-#' @references Floyd, F. J., & Widaman, K. F. (1995). Factor analysis in the development and
-#'   refinement of clinical assessment instruments. *Psychological Assessment*, 7, 286-299.
-#'
-#'   Howard, M. C. (2016). A review of exploratory factor analysis decisions and overview of current
-#'   practices. *International Journal of Human-Computer Interaction*, 32, 51-62.
-#'
-#'   Child, D. (2006). *The essentials of factor analysis* (3rd ed.). Continuum.
+#' @eval describe_papers("Floyd & Widaman (1995)", "Howard (2016)", "Child (2006)")
 #' @family factors
 #' @examples
 #' motives <- questionnaire(repair_cafe, codebook = repair_cafe_codebook, id = person, group = cafe)
@@ -56,25 +50,22 @@ pattern_table <- function(solution, hide_below = cutoff("salient_loading"),
     "communality_below")]
   loadings <- solution$values$loadings
   marks <- marks_of(solution, limits)
-  values <- list(
-    table = lay_out_pattern(solution, marks, weak_below, structure),
-    marks = marks, loadings = loadings, structure = solution$values$structure,
+  values <- list(table = lay_out_pattern(solution, marks, weak_below, structure), marks = marks,
+    loadings = loadings, structure = solution$values$structure,
     hidden = sum(abs(loadings) < hide_below), factors = colnames(loadings))
   values$table <- values$table[PATTERN_ORDERS[[asked$sort]](solution, weak_below), ]
   new_result("pattern_table", values, c(solution$settings, asked),
     find_in_marks(marks, solution, limits), solution$source, match.call())
 }
 
-PATTERN_TAKES <- list(
-  hide_below = a_number("Smaller loadings are not shown", 0, 1),
+PATTERN_TAKES <- list(hide_below = a_number("Smaller loadings are not shown", 0, 1),
   sort = a_text("In which order items stand", function() names(PATTERN_ORDERS)),
   structure = a_flag("Show the correlations of items with factors beside the loadings"),
   weak_below = a_number("An item whose loadings are all smaller is marked weak", 0, 1),
   cross_loading_from = a_number("An item whose second loading is as large is marked cross_loading",
     0, 1),
   cross_loading_within = a_number(
-    "An item whose second loading is as near the first is marked cross_loading",
-    0, 1),
+    "An item whose second loading is as near the first is marked cross_loading", 0, 1),
   communality_below = a_number("An item whose communality is smaller is marked low", 0, 1))
 
 # In which order items stand.
@@ -98,8 +89,7 @@ lay_out_pattern <- function(solution, marks, weak_below, structure) {
   loadings <- solution$values$loadings
   beside <- solution$values$structure
   colnames(beside) <- structure_columns(colnames(loadings))
-  words <- vapply(items$item,
-    function(one) paste(marks$mark[marks$item == one], collapse = ", "),
+  words <- vapply(items$item, function(one) paste(marks$mark[marks$item == one], collapse = ", "),
     "")
   tibble::as_tibble(c(
     list(item = items$item, factor = colnames(loadings)[home_factor(loadings, weak_below)]),

@@ -61,11 +61,7 @@
 #'   `factor_not_replicated` (median congruence of halves below .85), `number_differs` (another
 #'   number of factors is chosen most often), `draws_unsolved`, `improper_draws`, `few_units`
 #'   (fewer than 30 clusters), `stratum_of_one`, `parts_drawn`.
-#' @references Efron, B., & Tibshirani, R. J. (1993). *An introduction to the bootstrap*. Chapman &
-#'   Hall.
-#'
-#'   Zhang, G. (2014). Estimating standard errors in exploratory factor analysis. *Multivariate
-#'   Behavioral Research*, 49, 339-353.
+#' @eval describe_papers("Efron & Tibshirani (1993)", "Zhang (2014)")
 #' @family factors
 #' @examples
 #' motives <- questionnaire(repair_cafe, codebook = repair_cafe_codebook, id = person, group = cafe)
@@ -89,8 +85,7 @@ loading_stability <- function(solution, clusters = NULL, strata = NULL, level = 
   kept <- which(solved[seq_len(replicates)])
   limit <- chance_of_half(solution, answers, units, seed, threads)
   values <- c(stability_tables(solution, drawn, kept, level),
-    list(
-      numbers = numbers_chosen(drawn$eigenvalues[, kept, drop = FALSE], limit),
+    list(numbers = numbers_chosen(drawn$eigenvalues[, kept, drop = FALSE], limit),
       halves = if (halves) halves_alike(drawn$loadings, replicates, halves),
       draws = list(loadings = drawn$loadings[, , kept, drop = FALSE],
         factor_correlations = drawn$factor_correlations[, , kept, drop = FALSE],
@@ -150,8 +145,7 @@ find_in_units_drawn <- function(values, settings, units) {
   bind_findings(
     if (lost) {
       new_finding("draws_unsolved", format_count(lost), format_count(settings$replicates),
-        severity = if (lost > 0.05 * settings$replicates) "serious" else "caution",
-        value = lost)
+        severity = if (lost > 0.05 * settings$replicates) "serious" else "caution", value = lost)
     },
     if (values$improper > cutoff("improper_draws")) {
       new_finding("improper_draws", format_share(values$improper), value = values$improper,

@@ -22,8 +22,7 @@
 #'   freedom (Kott 2001). Of draws they are the standard deviation and the percentiles.
 #' @section Errors: `softsieve_error_class`, `softsieve_error_argument`,
 #'   `softsieve_error_statistic`.
-#' @references Kott, P. S. (2001). The delete-a-group jackknife. *Journal of Official Statistics*,
-#'   17, 521-526.
+#' @eval describe_papers("Kott (2001)")
 #' @family large data
 #' @examples
 #' tables <- tabulate_items(repair_cafe, codebook = repair_cafe_codebook)

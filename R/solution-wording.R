@@ -29,9 +29,7 @@
 #' @section Errors: `softsieve_error_items`, and those of [extract_factors()] and
 #'   [rotate_factors()].
 #' @section Findings: `wording_not_settled`, `wording_slight`.
-#' @references Marsh, H. W. (1996). Positive and negative global self-esteem: a substantively
-#'   meaningful distinction or artifactors? *Journal of Personality and Social Psychology*, 70,
-#'   810-819.
+#' @eval describe_papers("Marsh (1996)")
 #' @family factors
 #' @examples
 #' motives <- questionnaire(repair_cafe, codebook = repair_cafe_codebook, id = person, group = cafe)
@@ -44,8 +42,7 @@ wording_factor <- function(x, factors = "probable", ..., items = NULL, rotation 
   seed <- settle_seed(seed)
   threads <- settle_threads(threads)
   x <- as_correlations(x, ...)
-  turned <- wording_items(
-    settle_named_items(rlang::enquo(items), "items", x$values$items$item),
+  turned <- wording_items(settle_named_items(rlang::enquo(items), "items", x$values$items$item),
     x$values$items)
   plain <- extract_factors(x, factors, seed = seed, threads = threads)
   k <- ncol(plain$values$loadings)
@@ -75,8 +72,7 @@ wording_items <- function(asked, items) {
   if (is.null(wrong)) return(which(turned))
   stop_input("items",
     "A wording factor needs three items or more that share their wording, and others that do not.",
-    got = wrong,
-    todo = "Name them in `items`, or mark reversed items in the codebook.")
+    got = wrong, todo = "Name them in `items`, or mark reversed items in the codebook.")
 }
 
 turn_topics <- function(loadings, rotation, starts, seed, threads) {
@@ -129,8 +125,7 @@ wording_scales <- function(topics, between, wording, home) {
 
 find_in_wording <- function(values, fit) {
   sizes <- abs(values$loadings[, ncol(values$loadings)])
-  bind_findings(
-    if (!fit$converged) new_finding("wording_not_settled", value = fit$change),
+  bind_findings(if (!fit$converged) new_finding("wording_not_settled", value = fit$change),
     if (sum(sizes >= 0.20) < 3L) {
       new_finding("wording_slight", format_unit(max(sizes)), value = max(sizes), limit = 0.20)
     })

@@ -110,6 +110,4 @@ verbatim_number <- function(x) {
 }
 
 # true and false, which no reader of YAML takes for a word.
-verbatim_yes <- function(x) {
-  structure(ifelse(x, "true", "false"), class = "verbatim")
-}
+verbatim_yes <- function(x) structure(ifelse(x, "true", "false"), class = "verbatim")

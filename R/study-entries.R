@@ -62,13 +62,11 @@ entries_of_factors <- function() {
       number = a_whole(
         paste("A whole number, \"probable\" (what count_factors() takes: the most probable number,",
           "less what is not a topic) or \"parallel\" (parallel analysis)"),
-        1,
-        words = c("probable", "parallel", setdiff(names(RULES), "parallel")),
+        1, words = c("probable", "parallel", setdiff(names(RULES), "parallel")),
         default = "probable")),
     declared_by("factors", "count", count_factors, COUNT_TAKES),
     declared_by("factors", "extract", extract_factors, EXTRACT_TAKES),
-    declared_by("factors", "rotate", rotate_factors, ROTATE_TAKES),
-    rotation_entries(),
+    declared_by("factors", "rotate", rotate_factors, ROTATE_TAKES), rotation_entries(),
     under("factors", "name",
       names = a_text("What factors are called, by F1, F2, ... (of components C1, C2, ...)",
         mapped = TRUE)))
@@ -76,16 +74,14 @@ entries_of_factors <- function() {
 
 entries_of_sifting <- function() {
   c(
-    under("sift", "",
-      run = a_flag("Sift items before the solution is settled", default = FALSE),
+    under("sift", "", run = a_flag("Sift items before the solution is settled", default = FALSE),
       without = a_text("Rules that are not used", names(SIFTING_RULES), several = TRUE)),
     declared_by("sift", "sift", sift_items, SIFT_TAKES),
     declared_by("sift", "rules", sift_rules, RULES_TAKE), sifting_entries())
 }
 
 entries_of_results <- function() {
-  c(
-    declared_by("pattern", "pattern", pattern_table, PATTERN_TAKES),
+  c(declared_by("pattern", "pattern", pattern_table, PATTERN_TAKES),
     under("scales", "by",
       defined_by = a_text("Scales by what items load on, or as the codebook names them",
         c("solution", "codebook"), default = "solution", setting = "by")),
@@ -110,8 +106,7 @@ rotation_entries <- function() {
   found <- found[vapply(found, `[[`, "", "type") != "matrix"]
   entries <- Map(function(p, name) {
     takers <- Filter(function(one) name %in% names(one$parameters), ROTATIONS)
-    list(
-      label = sprintf("For %s: %s", join_words(names(takers)), p$description),
+    list(label = sprintf("For %s: %s", join_words(names(takers)), p$description),
       type = TYPES_OF_PARAMETERS[[p$type]], lowest = p$lowest, highest = p$highest,
       default = p$default)
   }, found, names(found))
@@ -195,8 +190,7 @@ form_of_decision <- function() {
   text <- function(what) list(type = "string", description = what)
   beside <- list(as = text("For name: what the factor is called"), why = text("The reason"),
     who = text("Who decided"), when = text("The day"), numbers = text("On which numbers"))
-  list(type = "object",
-    description = sprintf("One of %s; and why", join_words(names(own))),
+  list(type = "object", description = sprintf("One of %s; and why", join_words(names(own))),
     properties = c(own, beside))
 }
 

@@ -133,8 +133,7 @@ sift_said <- function(result) {
   limits <- stats::setNames(as.list(table$limit), table$rule)
   limits <- limits[table$on & !is.na(table$limit)]
   by_hand <- result$values$trail[result$values$trail$who %in% "person", ]
-  said <- c(
-    list(run = TRUE, keep = as.list(setdiff(result$settings$keep, by_hand$item))),
+  said <- c(list(run = TRUE, keep = as.list(setdiff(result$settings$keep, by_hand$item))),
     list(order = as.list(s$order), without = as.list(table$rule[!table$on])),
     s[c("least_items", "least_per_factor", "most_omega_loss", "by_limits", "least_per_facet")],
     limits)

@@ -85,8 +85,7 @@ check_same_answers <- function(study, asked) {
   stop_input("study",
     "The file of answers must hold what was analysed.",
     got = sprintf("The results are of %s; the file, as the study reads it, gives %s%s.",
-      size(asked), size(found),
-      if (size(asked) == size(found)) " with other answers" else ""),
+      size(asked), size(found), if (size(asked) == size(found)) " with other answers" else ""),
     todo = paste("Choose people with keep_people(), which a study can say,",
       "or write those who were analysed into a file and give that."))
 }
@@ -118,10 +117,8 @@ questionnaire_behind <- function(results) {
   if (length(found)) {
     return(found[[which.max(vapply(found, function(one) ncol(one$values$answers), 0L))]])
   }
-  stop_input("class",
-    "One of the results must hold the answers that it came from.",
-    got = "None does.",
-    todo = "Give the questionnaire too, or what correlate_items() returned.")
+  stop_input("class", "One of the results must hold the answers that it came from.",
+    got = "None does.", todo = "Give the questionnaire too, or what correlate_items() returned.")
 }
 
 # Later results may be of fewer items, never of other people; of the same items, of the same

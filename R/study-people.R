@@ -9,8 +9,7 @@ people_left <- function(study) {
   answers <- v$questionnaire$values$answers
   empty <- sum(rowSums(!is.na(answers)) == 0L)
   n <- nrow(answers)
-  rows <- list(
-    list("In the file", NA, if (nrow(kept)) kept$limit[1L] else n, "", ""),
+  rows <- list(list("In the file", NA, if (nrow(kept)) kept$limit[1L] else n, "", ""),
     if (nrow(kept)) {
       said <- paste(v$questionnaire$settings$kept, collapse = "; ")
       list("Met the condition for inclusion", kept$limit[1L] - n, n, "filtered", said)
@@ -41,6 +40,4 @@ steps_of_correlations <- function(v, there) {
     list("Effective size of tests", NA, r$n, "tests", ""))
 }
 
-score_matrix <- function(scores) {
-  as.matrix(scores$values$scores[scores$values$factors[[1L]]])
-}
+score_matrix <- function(scores) as.matrix(scores$values$scores[scores$values$factors[[1L]]])

@@ -1,8 +1,7 @@
 # What the columns of a file of answers seem to be, and a codebook for those that are items.
 
 # Answers in words, from the least to the most, as questionnaires have them.
-LADDERS <- list(
-  c("never", "rarely", "sometimes", "often", "very often", "always"),
+LADDERS <- list(c("never", "rarely", "sometimes", "often", "very often", "always"),
   c("never", "seldom", "sometimes", "often", "always"),
   c("strongly disagree", "disagree", "neither agree nor disagree", "agree", "strongly agree"),
   c("strongly disagree", "disagree", "neutral", "agree", "strongly agree"),
@@ -216,8 +215,7 @@ seem_reversed <- function(answers) {
   even <- vapply(sides, function(two) length(two[[1L]]) == length(two[[2L]]), NA)
   against <- sort(unlist(lapply(sides[!even], `[[`, 1L)))
   named <- function(at) join_words(colnames(answers)[at])
-  list(
-    against = stats::setNames(-abs(own[against]), colnames(answers)[against]),
+  list(against = stats::setNames(-abs(own[against]), colnames(answers)[against]),
     open = vapply(sides[even], function(two) {
       sprintf("%s, or else %s", named(two[[1L]]), named(two[[2L]]))
     }, ""))

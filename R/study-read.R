@@ -34,9 +34,7 @@ study_from <- function(written, file, made_by, lines = NULL) {
   if (is.null(lines) && file.exists(file)) lines <- decode_file(file, "UTF-8")$lines
   settings <- rlang::try_fetch(fit_form(written, study_form(), "study"),
     softsieve_error_study = function(cnd) rlang::cnd_signal(at_line(cnd, lines, file)))
-  settings$decisions <- lapply(settings$decisions, function(one) {
-    one[!vapply(one, is.null, NA)]
-  })
+  settings$decisions <- lapply(settings$decisions, function(one) one[!vapply(one, is.null, NA)])
   settings$folder <- normalizePath(dirname(file))
   settings$file <- file
   settings$written <- written_entries(written)
@@ -116,8 +114,7 @@ check_entries <- function(x, form, at, inside) {
   known <- names(form$properties)
   unknown <- setdiff(names(x), known)
   if (length(unknown)) {
-    stop_input("study",
-      sprintf("`%s` may hold: %s.", at, paste(known, collapse = ", ")),
+    stop_input("study", sprintf("`%s` may hold: %s.", at, paste(known, collapse = ", ")),
       got = sprintf("It holds %s.", name_culprits(unknown)),
       todo = hint_nearest(unknown[1L], known), at = inside(unknown[1L]))
   }
@@ -135,8 +132,7 @@ check_answer_ways <- function(x, at) {
   whole <- vapply(ANSWER_WAYS, function(way) !any(vapply(x[way], is.null, NA)), NA)
   if (sum(given) == 1L && any(whole)) return(invisible())
   there <- intersect(unlist(ANSWER_WAYS), names(x)[!vapply(x, is.null, NA)])
-  stop_input("study",
-    sprintf("`%s` must hold `file`, or `database` and `table`.", at),
+  stop_input("study", sprintf("`%s` must hold `file`, or `database` and `table`.", at),
     got = if (length(there)) sprintf("It holds %s.", join_words(there)) else "It holds neither.",
     todo = "For example file: answers.csv; or database: panel.sqlite and table: answers.")
 }
@@ -175,9 +171,7 @@ fit_map <- function(x, form, at) {
 TYPE_WORDS <- c(string = "text", boolean = "yes or no", number = "number", integer = "whole number")
 
 IS_TYPE <- list(string = is.character, boolean = is.logical, number = is.numeric,
-  integer = function(x) {
-    is.numeric(x) && all(x == round(x)) && all(abs(x) <= .Machine$integer.max)
-  })
+  integer = function(x) is.numeric(x) && all(x == round(x)) && all(abs(x) <= .Machine$integer.max))
 
 # What is wrong with a scalar, in words, or nothing.
 misfit <- function(x, form) {
@@ -210,8 +204,7 @@ stop_entry <- function(at, problem, x, todo = character()) {
 check_decision <- function(decision, at) {
   held <- intersect(names(decision), names(DECISIONS))
   if (length(held) != 1L) {
-    stop_entry(at,
-      sprintf("must hold one of: %s", paste(names(DECISIONS), collapse = ", ")),
+    stop_entry(at, sprintf("must hold one of: %s", paste(names(DECISIONS), collapse = ", ")),
       paste(names(decision), collapse = ", "))
   }
   absent <- setdiff(DECISIONS[[held]][["needs"]], names(decision))

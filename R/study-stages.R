@@ -191,8 +191,7 @@ number_of_study <- function(asked, count) {
   }
   row <- count$values$rules[count$values$rules$rule == asked, ]
   if (!is.na(row$suggested)) return(row$suggested)
-  stop_input("factors",
-    "The rule that the study names must find a number of factors.",
+  stop_input("factors", "The rule that the study names must find a number of factors.",
     got = sprintf("%s: %s.", capitalise(row$label), row$reason),
     todo = "Give factors: number: parallel, or a number.")
 }

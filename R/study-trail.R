@@ -82,6 +82,6 @@ trail_of_decision <- function(decision) {
   said <- function(key) if (is.null(decision[[key]])) "" else decision[[key]]
   choice <- choice_text(decision[[word]])
   decision_row(DECISIONS[[word]]$stage, word,
-    if (word == "name") sprintf("%s is %s", choice, decision$as) else choice,
-    "person", said("who"), said("when"), said("numbers"), said("why"))
+    if (word == "name") sprintf("%s is %s", choice, decision$as) else choice, "person", said("who"),
+    said("when"), said("numbers"), said("why"))
 }

@@ -16,9 +16,7 @@ units <- function(x, digits = 2L) column(x, format_unit(x, digits), TRUE)
 numbers <- function(x, digits = 2L) column(x, format_number(x, digits), TRUE)
 counts <- function(x) column(x, format_count(x), TRUE)
 shares <- function(x, digits = 0L) column(x, format_share(x, digits), TRUE)
-p_values <- function(x) {
-  column(x, ifelse(is.na(x), "", sub("^p = |^p ", "", format_p(x))), TRUE)
-}
+p_values <- function(x) column(x, ifelse(is.na(x), "", sub("^p = |^p ", "", format_p(x))), TRUE)
 # Names of marks and rules as people write them: "cross_loading" with a hyphen.
 hyphened <- function(x) gsub("_", " ", gsub("cross_loading", "cross-loading", x, fixed = TRUE))
 wordings <- function(items) words(keyed_wording(items$wording, items$reversed))

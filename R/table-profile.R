@@ -39,8 +39,7 @@ PROFILE_TABLES <- list(
         p <- x$values$people
         p <- p[nzchar(p$flags), ]
         p <- p[order(-lengths(strsplit(p$flags, ", ")), p$p), ]
-        list(
-          person = words(if (length(x$settings$id)) p[[x$settings$id]] else p$row),
+        list(person = words(if (length(x$settings$id)) p[[x$settings$id]] else p$row),
           missing = counts(p$missing), run = counts(p$longest_run), "even-odd" = units(p$even_odd),
           distance = numbers(p$distance, 1L), p = p_values(p$p),
           contradictions = counts(p$contradictions), flags = words(p$flags))

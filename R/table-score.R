@@ -58,10 +58,9 @@ SCORE_TABLES <- list(
       columns = function(x) {
         v <- x$values$norms
         columns <- list(scale = words(v$scale),
-          group = if (!identical(unique(v$group), "all")) words(v$group),
-          people = counts(v$people), mean = numbers(v$mean), sd = numbers(v$sd),
-          p10 = numbers(v$p10), p25 = numbers(v$p25), p50 = numbers(v$p50), p75 = numbers(v$p75),
-          p90 = numbers(v$p90))
+          group = if (!identical(unique(v$group), "all")) words(v$group), people = counts(v$people),
+          mean = numbers(v$mean), sd = numbers(v$sd), p10 = numbers(v$p10), p25 = numbers(v$p25),
+          p50 = numbers(v$p50), p75 = numbers(v$p75), p90 = numbers(v$p90))
         names(columns)[1L] <- scored_one(x)
         columns
       }),
@@ -77,8 +76,7 @@ SCORE_TABLES <- list(
           limits <- if (x$settings$errors) number_bracket(beside("lower"), beside("upper")) else ""
           score <- first[[name]]
           columns[[name]] <- column(score,
-            ifelse(is.na(score), "", paste0(format_number(score), limits)),
-            TRUE)
+            ifelse(is.na(score), "", paste0(format_number(score), limits)), TRUE)
           for (form in x$settings$also) {
             heading <- paste(name, sub("_", " ", form))
             columns[[heading]] <- numbers(beside(form), if (form == "standardised") 2L else 0L)
@@ -94,14 +92,13 @@ SCORE_TABLES <- list(
         c(list(item = words(t$item)), lapply(t[colnames(x$values$weights)], numbers, digits = 4L),
           list(wording = wordings(t)))
       })),
-  carried_back = family(
-    coefficients = spec(label = "Coefficients of items", columns = function(x) {
-      t <- x$values$table
-      sure <- !all(is.na(t$raw_error))
-      list(term = words(t$term), raw = numbers(t$raw, 3L),
-        error = if (sure) numbers(t$raw_error, 3L), standardised = numbers(t$standardised, 3L),
-        "its error" = if (sure) numbers(t$standardised_error, 3L), wording = wordings(t))
-    })),
+  carried_back = family(coefficients = spec(label = "Coefficients of items", columns = function(x) {
+    t <- x$values$table
+    sure <- !all(is.na(t$raw_error))
+    list(term = words(t$term), raw = numbers(t$raw, 3L), error = if (sure) numbers(t$raw_error, 3L),
+      standardised = numbers(t$standardised, 3L),
+      "its error" = if (sure) numbers(t$standardised_error, 3L), wording = wordings(t))
+  })),
   rebuilt_answers = family(
     curve = spec(label = "What each further one adds", most = 12L,
       rest = function(count) sprintf("and %s more", format_count(count)),

@@ -35,8 +35,7 @@ SIFT_TABLES <- list(
         t <- x$values$trail
         end <- t$step == "end"
         said <- ifelse(t$step == "restored", "back:", ifelse(end, "", "out:"))
-        list(
-          pass = figures(ifelse(duplicated(t$pass) & !end, "", format_count(t$pass))),
+        list(pass = figures(ifelse(duplicated(t$pass) & !end, "", format_count(t$pass))),
           items = counts(t$items), factors = counts(t$factors), adequacy = units(t$adequacy),
           explained = shares(t$share), omega = units(t$lowest_omega),
           step = words(trimws(paste(said, ifelse(end, "the end", t$item)))),

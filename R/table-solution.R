@@ -28,22 +28,18 @@ variance_columns <- function(t) {
 # look than of factors alone.
 hierarchical_limit <- function() cutoff("salient_loading") / 1.5
 
-shown_loadings <- function(x) {
-  lapply(x$values$table[colnames(x$values$loadings)], function(l) {
-    column(l, ifelse(abs(l) < hierarchical_limit(), "", format_unit(l)), TRUE)
-  })
-}
+shown_loadings <- function(x) lapply(x$values$table[colnames(x$values$loadings)], function(l) {
+  column(l, ifelse(abs(l) < hierarchical_limit(), "", format_unit(l)), TRUE)
+})
 
 SOLUTION_TABLES <- list(
   factor_solution = family(
     loadings = spec(label = "Loadings, in the questionnaire's order", columns = function(x) {
       l <- x$values$loadings
       i <- x$values$items
-      c(list(item = words(i$item)),
-        lapply(columns_of(l), function(one) {
-          faint(units(one), abs(one) < cutoff("salient_loading"))
-        }),
-        list(communality = units(i$communality), wording = wordings(i)))
+      c(list(item = words(i$item)), lapply(columns_of(l), function(one) {
+        faint(units(one), abs(one) < cutoff("salient_loading"))
+      }), list(communality = units(i$communality), wording = wordings(i)))
     }, note_word = function(x) grey_note(cutoff("salient_loading"))),
     factor_correlations = spec(label = "Correlations of the factors",
       title = function(x) sprintf("Correlations of the %ss", one_of_model(x$settings)),
@@ -125,13 +121,12 @@ SOLUTION_TABLES <- list(
         stats::setNames(lapply(seq_len(ncol(h)), one), colnames(h)),
         list("of its own" = shares(unname(x$values$higher_uniqueness))))
     })),
-  softsieve_scale_set = family(
-    scales = spec(label = "Scales", columns = function(x) {
-      s <- x$values$scales
-      members <- split(s$item, factor(s$scale, unique(s$scale)))
-      list(scale = words(names(members)), items = counts(lengths(members)),
-        which = words(vapply(members, paste, "", collapse = ", ")))
-    })),
+  softsieve_scale_set = family(scales = spec(label = "Scales", columns = function(x) {
+    s <- x$values$scales
+    members <- split(s$item, factor(s$scale, unique(s$scale)))
+    list(scale = words(names(members)), items = counts(lengths(members)),
+      which = words(vapply(members, paste, "", collapse = ", ")))
+  })),
   wording_form = family(
     loadings = spec(label = "Loadings on the topics and on wording", columns = function(x) {
       t <- x$values$table

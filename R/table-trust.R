@@ -62,9 +62,8 @@ TRUST_TABLES <- list(
       columns = function(x) {
         i <- x$values$items
         i <- i[order(-i$moved, -abs(i$difference)), ]
-        list(
-          solution = if (length(x$values$verdict) > 1L) words(i$solution),
-          item = words(i$item), now = words(ifelse(is.na(i$factor), "none", i$factor)),
+        list(solution = if (length(x$values$verdict) > 1L) words(i$solution), item = words(i$item),
+          now = words(ifelse(is.na(i$factor), "none", i$factor)),
           before = words(ifelse(is.na(i$before), "none", i$before)),
           difference = units(i$difference), on = roomy(words(i$on)), wording = wordings(i))
       })),

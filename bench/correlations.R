@@ -55,8 +55,8 @@ for (round in 1:7) {
   ours[round] <- seconds(correlate_items(q, kind = "polychoric", threads = 2))
   plain[round] <- seconds(cor(ordered))
 }
-cat(sprintf("  stats::cor() %.3f s; ours %.3f s; ratio (at most 3): %.2f\n\n",
-  median(plain), median(ours), median(ours) / median(plain)))
+cat(sprintf("  stats::cor() %.3f s; ours %.3f s; ratio (at most 3): %.2f\n\n", median(plain),
+  median(ours), median(ours) / median(plain)))
 
 cat("EM, the demo data (840 by 26, 3 % missing)\n")
 demo <- questionnaire(repair_cafe, codebook = repair_cafe_codebook, id = person,
@@ -71,5 +71,4 @@ for (round in 1:7) {
 }
 cat(sprintf(
   "  %d iterations to a rise below 1e-8; one iteration costs %.1f stats::cov() (under 40)\n",
-  fit$iterations,
-  median(ours) / fit$iterations / median(plain)))
+  fit$iterations, median(ours) / fit$iterations / median(plain)))

@@ -86,10 +86,9 @@ for (oblique in c(FALSE, TRUE)) {
     for (n in c(200L, 500L)) {
       set.seed(1000 + n)
       found <- vapply(seq_len(sets), function(i) one_set(r, truth, rotation, five, n), numeric(5L))
-      rows <- c(rows, list(data.frame(
-        factors = if (oblique) "oblique" else "orthogonal",
-        answers = if (five) "five categories" else "normal",
-        people = n, sets = sets, t(round(rowMeans(found), 3L)))))
+      rows <- c(rows, list(data.frame(factors = if (oblique) "oblique" else "orthogonal",
+        answers = if (five) "five categories" else "normal", people = n, sets = sets,
+        t(round(rowMeans(found), 3L)))))
       print(rows[[length(rows)]])
     }
   }

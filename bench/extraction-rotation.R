@@ -26,10 +26,9 @@ for (method in c("minres", "ml", "gls")) {
     theirs[round] <- seconds(for (i in 1:40) eigen(r, symmetric = TRUE))
   }
   again <- vapply(1:5,
-    function(i) seconds(softsieve:::extract_by(method, r, 5L, 0.005, starts = 5L)),
-    0)
-  cat(sprintf("  %s: %.1f ms, %.2f; with five more starts %.2f\n",
-    method, 1e3 * median(ours), median(ours) / median(theirs), median(again) / median(theirs)))
+    function(i) seconds(softsieve:::extract_by(method, r, 5L, 0.005, starts = 5L)), 0)
+  cat(sprintf("  %s: %.1f ms, %.2f; with five more starts %.2f\n", method, 1e3 * median(ours),
+    median(ours) / median(theirs), median(again) / median(theirs)))
 }
 
 # Quartimin by gradient projection (Jennrich 2002), as plain R has it.

@@ -32,8 +32,7 @@ for (differ in c(FALSE, TRUE)) {
         c(p = v$chance$p, apart = v$apart / nrow(v$differences))
       }, c(p = 0, apart = 0))
       rows <- c(rows, list(data.frame(groups = groups, people_each = n,
-        truth = if (differ) "one item differs" else "equal",
-        below_05 = mean(found["p", ] < 0.05),
+        truth = if (differ) "one item differs" else "equal", below_05 = mean(found["p", ] < 0.05),
         loadings_apart = round(mean(found["apart", ]), 3L))))
       print(rows[[length(rows)]])
     }

@@ -33,8 +33,7 @@ reliability_set <- function(i, n, skewed, true) {
   set.seed(10000L * n + i)
   found <- suppressWarnings(scale_of(draw(n, one_factor, skewed), DRAWS))
   true <- true[match(found$coefficient, names(true))]
-  data.frame(what = found$coefficient,
-    holds = true >= found$lower & true <= found$upper,
+  data.frame(what = found$coefficient, holds = true >= found$lower & true <= found$upper,
     off = found$estimate - true)
 }
 
@@ -57,12 +56,10 @@ for (skewed in c(FALSE, TRUE)) {
     }, mc.cores = processors)
     all <- do.call(rbind, parts)
     each <- split(all, factor(all$what, unique(all$what)))
-    rows <- c(rows, list(data.frame(
-      answers = if (skewed) "skewed categories" else "normal",
+    rows <- c(rows, list(data.frame(answers = if (skewed) "skewed categories" else "normal",
       people = n, what = names(each), nominal = 0.95,
       holds = round(vapply(each, function(d) mean(d$holds), 0), 3L),
-      off = round(vapply(each, function(d) mean(d$off), 0), 4L),
-      sets = sets)))
+      off = round(vapply(each, function(d) mean(d$off), 0), 4L), sets = sets)))
     print(rows[[length(rows)]], row.names = FALSE)
   }
 }

@@ -30,8 +30,7 @@ print(
   data.frame(p = cost$p, seconds = round(cost$whole, 4),
     "to Eigen's eigenvalues alone (at most 1.3)" = round(cost$whole / cost$alone, 2),
     "n = 24,000 to n = 1,000 (at most 1.1)" = round(cost$many / cost$whole, 2),
-    "2 threads faster (at least 1.7)" = round(cost$whole / cost$two, 2),
-    check.names = FALSE),
+    "2 threads faster (at least 1.7)" = round(cost$whole / cost$two, 2), check.names = FALSE),
   row.names = FALSE)
 
 # Against plain base-R loops that do the same, per replicate; loops get fewer replicates where they
@@ -40,13 +39,11 @@ seconds <- function(code) system.time(code)[["elapsed"]]
 values_of <- function(r) eigen(r, symmetric = TRUE, only.values = TRUE)$values
 reduced_of <- function(r) values_of(r - diag(1 / diag(solve(r))))
 draw_normal <- function(n, p) matrix(rnorm(n * p), n)
-shuffle_each <- function(x) {
-  apply(x, 2, function(v) {
-    seen <- which(!is.na(v))
-    v[seen] <- sample(v[seen])
-    v
-  })
-}
+shuffle_each <- function(x) apply(x, 2, function(v) {
+  seen <- which(!is.na(v))
+  v[seen] <- sample(v[seen])
+  v
+})
 plain_shares <- function(n, p) matrix(sample(5, n * p, TRUE, c(1, 2, 4, 3, 2)), n)
 
 motives <- questionnaire(repair_cafe, codebook = repair_cafe_codebook, id = person, group = cafe)
@@ -60,38 +57,22 @@ some <- function(n, p) cor(draw_normal(max(2 * p, 100), p))
 cases <- list(
   list("components, 1,000 x 48 (at least 55)",
     function(s, t) parallel_analysis(some(1000, 48), n = 1000, seed = s, threads = t),
-    1000,
-    function() values_of(cor(draw_normal(1000, 48))),
-    200),
+    1000, function() values_of(cor(draw_normal(1000, 48))), 200),
   list("components, 24,000 x 48 (at least 900)",
     function(s, t) parallel_analysis(some(1000, 48), n = 24000, seed = s, threads = t),
-    1000,
-    function() values_of(cor(draw_normal(24000, 48))),
-    20),
-  list("factors, 1,000 x 48 (at least 20)",
-    function(s, t) {
-      parallel_analysis(some(1000, 48), n = 1000, basis = "factors", seed = s, threads = t)
-    },
-    1000,
-    function() reduced_of(cor(draw_normal(1000, 48))),
-    200),
-  list("factors, 840 x 26",
-    function(s, t) {
-      parallel_analysis(some(840, 26), n = 840, basis = "factors", seed = s, threads = t)
-    },
-    1000,
-    function() reduced_of(cor(draw_normal(840, 26))),
-    300),
+    1000, function() values_of(cor(draw_normal(24000, 48))), 20),
+  list("factors, 1,000 x 48 (at least 20)", function(s, t) {
+    parallel_analysis(some(1000, 48), n = 1000, basis = "factors", seed = s, threads = t)
+  }, 1000, function() reduced_of(cor(draw_normal(1000, 48))), 200),
+  list("factors, 840 x 26", function(s, t) {
+    parallel_analysis(some(840, 26), n = 840, basis = "factors", seed = s, threads = t)
+  }, 1000, function() reduced_of(cor(draw_normal(840, 26))), 300),
   list("resampled, 840 x 26 complete (at least 8)",
     function(s, t) parallel_analysis(filled, chance = "resampled", seed = s, threads = t),
-    1000,
-    function() values_of(cor(shuffle_each(whole))),
-    300),
+    1000, function() values_of(cor(shuffle_each(whole))), 300),
   list("resampled, 840 x 26 with missing answers (at least 8)",
     function(s, t) parallel_analysis(motives, chance = "resampled", seed = s, threads = t),
-    1000,
-    function() values_of(cor(shuffle_each(gaps), use = "pairwise.complete.obs")),
-    100))
+    1000, function() values_of(cor(shuffle_each(gaps), use = "pairwise.complete.obs")), 100))
 cat("\nparallel_analysis(), 1,000 replicates, against a plain base-R loop\n")
 set.seed(1)
 rows <- lapply(cases, function(case) {
@@ -104,8 +85,7 @@ rows <- lapply(cases, function(case) {
   data.frame(case = case[[1]], "loop, ms" = round(1e3 * median(plain), 2),
     "1 thread, ms" = round(1e3 * median(one), 3),
     "1 thread: times faster" = round(median(plain) / median(one), 1),
-    "2 threads: times faster" = round(median(plain) / median(two), 1),
-    check.names = FALSE)
+    "2 threads: times faster" = round(median(plain) / median(two), 1), check.names = FALSE)
 })
 print(do.call(rbind, rows), row.names = FALSE)
 
@@ -131,5 +111,4 @@ ratio(
   function() eigen(cor(whole)), 4000, "1")
 ratio("the same over pairs of stats::cor() (pairwise) and eigen()",
   function(s) count_factors(motives, replicates = 1000, seed = s, threads = 2),
-  function() eigen(cor(gaps, use = "pairwise.complete.obs")),
-  4000, "1")
+  function() eigen(cor(gaps, use = "pairwise.complete.obs")), 4000, "1")

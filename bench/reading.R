@@ -17,11 +17,9 @@ if (!file.exists(file)) {
 # that it added (MB).
 measured <- function(code) {
   script <- tempfile(fileext = ".R")
-  writeLines(c("suppressPackageStartupMessages(library(softsieve))",
-    "peak <- function() {",
+  writeLines(c("suppressPackageStartupMessages(library(softsieve))", "peak <- function() {",
     "  line <- grep('VmHWM', readLines('/proc/self/status'), value = TRUE)",
-    "  as.numeric(gsub('[^0-9]', '', line)) / 1024",
-    "}",
+    "  as.numeric(gsub('[^0-9]', '', line)) / 1024", "}",
     "x <- read_responses(system.file('extdata', 'repair_cafe_answers.csv', package = 'softsieve'))",
     "invisible(data.table::as.data.table(x))", "before <- peak()", sprintf("file <- '%s'", file),
     sprintf("time <- system.time(x <- %s)", code),

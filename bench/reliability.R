@@ -23,8 +23,7 @@ people <- 24000
 common <- matrix(rnorm(people * 6), people) %*% chol(0.3 + 0.7 * diag(6))
 answers <- matrix(0, people, 48, dimnames = list(NULL, paste0("i", 1:48)))
 for (i in 1:48) {
-  answers[, i] <- findInterval(
-    0.7 * common[, (i - 1) %/% 8 + 1] + rnorm(people, sd = 0.7),
+  answers[, i] <- findInterval(0.7 * common[, (i - 1) %/% 8 + 1] + rnorm(people, sd = 0.7),
     c(-1.2, -0.4, 0.4, 1.2)) +
     1
 }

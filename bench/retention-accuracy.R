@@ -28,8 +28,7 @@ features_of <- function(correlations, latent) {
   p <- ncol(v$correlations)
   most <- min(11L, core$core_most_factors(p) - 1L, p - 3L)
   reach <- min(most + 2L, core$core_most_factors(p))
-  tryCatch(
-    core$cpp_features(v$correlations, as.integer(v$n), latent, most, reach),
+  tryCatch(core$cpp_features(v$correlations, as.integer(v$n), latent, most, reach),
     error = function(e) NULL)
 }
 
@@ -45,11 +44,9 @@ judge <- function(make, set) {
   latent <- if (ordinal) {
     suppressWarnings(correlate_items(answers, kind = "polychoric", threads = 1))
   }
-  list(
-    truth = unlist(made[setdiff(names(made), "answers")]),
-    rules = stats::setNames(rules$suggested, rules$rule),
-    n = r$values$n, features = features_of(r, FALSE),
-    latent = if (ordinal) features_of(latent, TRUE))
+  list(truth = unlist(made[setdiff(names(made), "answers")]),
+    rules = stats::setNames(rules$suggested, rules$rule), n = r$values$n,
+    features = features_of(r, FALSE), latent = if (ordinal) features_of(latent, TRUE))
 }
 
 judged <- function(make, count) {

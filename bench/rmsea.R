@@ -28,8 +28,7 @@ draw <- function(n) {
   colnames(x) <- colnames(r)
   x
 }
-makes <- list(
-  normal = list(answers = draw, kind = "pearson"),
+makes <- list(normal = list(answers = draw, kind = "pearson"),
   skewed = list(answers = function(n) cut_up(draw(n), SKEWED), kind = "pearson"),
   polychoric = list(answers = function(n) cut_up(draw(n), FOUR), kind = "polychoric"))
 # what many people have, who are not tested by this
@@ -63,8 +62,7 @@ rows <- lapply(seq_len(nrow(cells)), function(at) {
     data.frame(answers = make, people = n, factors = at + 1L, true = round(true[at], 4L),
       holds = round(mean(holds, na.rm = TRUE), 3L),
       off = round(mean(of("rmsea"), na.rm = TRUE) - true[at], 4L),
-      above_05 = round(mean(of("rmsea") > 0.05, na.rm = TRUE), 3L),
-      sets = sum(!is.na(holds)))
+      above_05 = round(mean(of("rmsea") > 0.05, na.rm = TRUE), 3L), sets = sum(!is.na(holds)))
   })
   print(measured <- do.call(rbind, measured), row.names = FALSE)
   measured

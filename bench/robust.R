@@ -47,5 +47,4 @@ for (kind in c("pearson", "polychoric")) {
 x <- correlate_items(large)
 cat(sprintf("24,000 x 48: count_factors %.1f s\n", clock(function() count_factors(x, seed = 1))))
 cat(sprintf("24,000 x 48: factor_solution %.1f s, sift_items %.1f s\n",
-  clock(function() factor_solution(x, seed = 1)),
-  clock(function() sift_items(x, seed = 1))))
+  clock(function() factor_solution(x, seed = 1)), clock(function() sift_items(x, seed = 1))))

@@ -42,12 +42,10 @@ address <- tryCatch({
 has_duckdb <- file.exists(Sys.getenv("SOFTSIEVE_DUCKDB"))
 
 # Tables that others are not told of, as of any database.
-fill_table <- function(door, name, n) {
-  for (b in seq_len(ceiling(n / BLOCK))) {
-    block <- block_of(b, min(BLOCK, n))
-    if (b == 1 && door$creates_empty) door$create(name, block[0, ])
-    if (b == 1 && !door$creates_empty) door$create(name, block) else door$append(name, block)
-  }
+fill_table <- function(door, name, n) for (b in seq_len(ceiling(n / BLOCK))) {
+  block <- block_of(b, min(BLOCK, n))
+  if (b == 1 && door$creates_empty) door$create(name, block[0, ])
+  if (b == 1 && !door$creates_empty) door$create(name, block) else door$append(name, block)
 }
 
 make_sources <- function(n) {
@@ -94,8 +92,7 @@ measured <- function(code) {
 }
 
 SOURCES <- list(
-  csv = list(
-    read = "data.table::fread(file.path(folder, 'answers-%g.csv'), nThread = 2)",
+  csv = list(read = "data.table::fread(file.path(folder, 'answers-%g.csv'), nThread = 2)",
     count = "t <- tabulate_items(file.path(folder, 'answers-%g.csv'), ends = c(1, 5))"),
   parquet = list(
     read = paste("for (f in Sys.glob(file.path(folder, 'answers-%g-*.parquet')))",
@@ -112,24 +109,20 @@ SOURCES <- list(
 # Parquet through DuckDB.
 if (!is.null(address)) {
   table <- sprintf("database_table('%s', 'answers-%%g')", address)
-  read <- c(
-    sprintf("d <- softsieve:::door_of('%s')", address),
-    "s <- d$send('SELECT * FROM \"answers-%g\"', 1e5)",
-    "while (!is.null(s$take())) {}")
+  read <- c(sprintf("d <- softsieve:::door_of('%s')", address),
+    "s <- d$send('SELECT * FROM \"answers-%g\"', 1e5)", "while (!is.null(s$take())) {}")
   SOURCES$postgresql <- list(read = paste(read, collapse = "; "),
     count = sprintf("t <- tabulate_items(%s, ends = c(1, 5))", table))
   SOURCES[["postgresql, two workers"]] <- list(read = NULL,
     count = sprintf("t <- tabulate_items(%s, ends = c(1, 5), workers = 2)", table))
 }
 if (has_duckdb) {
-  connect <- paste("library(adbcdrivermanager);",
-    "c <- adbc_connection_init(adbc_database_init(",
+  connect <- paste("library(adbcdrivermanager);", "c <- adbc_connection_init(adbc_database_init(",
     "adbc_driver(Sys.getenv('SOFTSIEVE_DUCKDB'), 'duckdb_adbc_init')));",
     "f <- file.path(folder, 'answers-%g-*.parquet');",
     "execute_adbc(c, paste0('CREATE VIEW a AS SELECT * FROM read_parquet(\\'', f, '\\')'));")
   SOURCES[["parquet through duckdb"]] <- list(
-    read = paste(connect,
-      "s <- softsieve:::adbc_door(c)$send('SELECT * FROM a', 1e5);",
+    read = paste(connect, "s <- softsieve:::adbc_door(c)$send('SELECT * FROM a', 1e5);",
       "while (!is.null(s$take())) {}"),
     count = paste(connect, "t <- tabulate_items(database_table(c, 'a'), ends = c(1, 5))"))
 }
@@ -152,8 +145,8 @@ for (n in sizes) {
   # the counting alone, of answers that are at hand
   alone <- measured(c(
     sprintf("set.seed(1); x <- as.data.frame(matrix(sample(5L, %g, TRUE), ncol = 50))", 5e6),
-    "block <- function() { if (i < n) { i <<- i + 1; x } }; i <- 0",
-    sprintf("n <- %g", n / 1e5), "t <- tabulate_items(block, ends = c(1, 5))"))
+    "block <- function() { if (i < n) { i <<- i + 1; x } }; i <- 0", sprintf("n <- %g", n / 1e5),
+    "t <- tabulate_items(block, ends = c(1, 5))"))
   rows[[length(rows) + 1L]] <- row_of("a function (blocks in memory)", n, NA, alone)
 }
 table <- do.call(rbind, rows)

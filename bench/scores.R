@@ -65,11 +65,8 @@ for (n in c(125000, 250000, 500000, 1000000)) {
   big <- questionnaire(make_answers(n), ends = c(1, 5))
   spent <- NA
   used <- memory(spent <- seconds(scored <- score_respondents(s, big, threads = 2)))
-  cat(sprintf("  %9s people: %.0f (%.0f), %.1f s\n",
-    format(n, big.mark = ",", scientific = FALSE),
-    used,
-    as.numeric(utils::object.size(scored$values$scores)) / 2^20,
-    spent))
+  cat(sprintf("  %9s people: %.0f (%.0f), %.1f s\n", format(n, big.mark = ",", scientific = FALSE),
+    used, as.numeric(utils::object.size(scored$values$scores)) / 2^20, spent))
   rm(big, scored)
 }
 
@@ -94,8 +91,7 @@ held <- function(n, sets = 100L) {
     s <- factor_solution(questionnaire(x), 3, seed = 1, starts = 5)
     inside <- function(scored, name, truth) {
       t <- as_tibble(scored)
-      mean(
-        t[[paste0(name, "_lower")]] <= truth & truth <= t[[paste0(name, "_upper")]],
+      mean(t[[paste0(name, "_lower")]] <= truth & truth <= t[[paste0(name, "_upper")]],
         na.rm = TRUE)
     }
     regression <- score_respondents(s, x, errors = TRUE)
@@ -108,11 +104,9 @@ held <- function(n, sets = 100L) {
       c(inside(regression, name, truth), inside(bartlett, name, truth))
     })
     # the true score: what a person's mean is expected to be, given the factors
-    expected <- sapply(seq_along(of), function(j) {
-      1 + rowSums(sapply(cuts, function(cut) {
-        stats::pnorm((clean[, j] - cut) / sqrt(1 - loading[j]^2))
-      }))
-    })
+    expected <- sapply(seq_along(of), function(j) 1 + rowSums(sapply(cuts, function(cut) {
+      stats::pnorm((clean[, j] - cut) / sqrt(1 - loading[j]^2))
+    })))
     scales <- form_scales(split(names(x), paste0("scale", of)))
     scored <- score_respondents(scales, x, errors = TRUE)
     means <- sapply(1:3, function(k) {
@@ -124,6 +118,6 @@ held <- function(n, sets = 100L) {
 }
 for (n in c(200, 1000)) {
   h <- held(n)
-  cat(sprintf("95 %% limits, n = %d: regression %.3f, Bartlett %.3f, scale means %.3f\n",
-    n, h[1], h[2], h[3]))
+  cat(sprintf("95 %% limits, n = %d: regression %.3f, Bartlett %.3f, scale means %.3f\n", n, h[1],
+    h[2], h[3]))
 }

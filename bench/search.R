@@ -88,13 +88,12 @@ if (!interactive() && !nzchar(Sys.getenv("SEARCH_SOURCED"))) {
         starts = if (jobs$method[i] == "wls") max(starts %/% 4L, 10L) else starts))
   }, mc.cores = 2L, mc.preschedule = FALSE)
   all <- do.call(rbind, rows)
-  summary <- do.call(rbind,
-    by(all, all[c("method", "make")], function(x) {
-      data.frame(method = x$method[1L], make = x$make[1L], sets = nrow(x),
-        starts = if (x$method[1L] == "wls") max(starts %/% 4L, 10L) else starts,
-        met = mean(x$met), lower_than_all_starts = mean(x$lower), searches = mean(x$searches),
-        converged = mean(x$converged), milliseconds = 1000 * mean(x$seconds))
-    }))
+  summary <- do.call(rbind, by(all, all[c("method", "make")], function(x) {
+    data.frame(method = x$method[1L], make = x$make[1L], sets = nrow(x),
+      starts = if (x$method[1L] == "wls") max(starts %/% 4L, 10L) else starts, met = mean(x$met),
+      lower_than_all_starts = mean(x$lower), searches = mean(x$searches),
+      converged = mean(x$converged), milliseconds = 1000 * mean(x$seconds))
+  }))
   print(summary, row.names = FALSE, digits = 3)
   if (!length(asked)) {
     write.csv(summary, "bench/search.csv", row.names = FALSE)

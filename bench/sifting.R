@@ -36,12 +36,12 @@ sifted <- sift_items(motives, factors = 4, seed = 1)
 spent <- seconds(paths <- sift_paths(sifted, replicates = 469, seed = 1, threads = 2))
 cat(sprintf("%d paths on the demo data: %.0f s (under 60)\n", nrow(paths$values$paths), spent))
 o <- paths$values$outside
-cat(sprintf("  %s: %.3f in the people who chose, %.3f in those left out\n",
-  o$measure, o$inside, o$outside), sep = "")
+cat(sprintf("  %s: %.3f in the people who chose, %.3f in those left out\n", o$measure, o$inside,
+  o$outside), sep = "")
 
 short <- shorten_scales(motives, size = 3, replicates = 200, seed = 1)$values$outside
-cat(sprintf("short form of %s: omega %.3f inside, %.3f outside\n",
-  short$scale, short$inside, short$outside), sep = "")
+cat(sprintf("short form of %s: omega %.3f inside, %.3f outside\n", short$scale, short$inside,
+  short$outside), sep = "")
 
 # The worst case of short forms: 30 items.
 l <- stats::runif(30, 0.3, 0.8)

@@ -24,8 +24,7 @@ for (round in 1:5) {
   full[round] <- seconds(loading_stability(filled, replicates = 1000, seed = 1, threads = 2))
   gaps[round] <- seconds(loading_stability(solution, replicates = 1000, seed = 1, threads = 2))
 }
-cat(sprintf(
-  "  whole %.2f; with 100 split halves %.2f; with missing values and split halves %.2f\n",
+cat(sprintf("  whole %.2f; with 100 split halves %.2f; with missing values and split halves %.2f\n",
   stats::median(ours / plain), stats::median(full / plain), stats::median(gaps / plain)))
 
 set.seed(1)

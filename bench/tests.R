@@ -36,22 +36,19 @@ in_clusters <- function(n, r, clusters) {
   list(x = sqrt(.8) * own * size[of, ] + sqrt(.2) * shared[of, ], cluster = of)
 }
 
-makes <- list(
-  normal = function(n, r) list(x = matrix(rnorm(n * ncol(r)), n) %*% chol(r)),
+makes <- list(normal = function(n, r) list(x = matrix(rnorm(n * ncol(r)), n) %*% chol(r)),
   skewed = function(n, r) {
     list(x = cut_at(matrix(rnorm(n * ncol(r)), n) %*% chol(r), c(.5, 1, 1.5, 2)))
   },
   polychoric = function(n, r) {
-    list(
-      x = cut_at(matrix(rnorm(n * ncol(r)), n) %*% chol(r), c(-.8, 0, .8)),
+    list(x = cut_at(matrix(rnorm(n * ncol(r)), n) %*% chol(r), c(-.8, 0, .8)),
       how = list(kind = "polychoric"))
   },
   em = function(n, r) {
     list(x = gaps(matrix(rnorm(n * ncol(r)), n) %*% chol(r), .2), how = list(missing = "em"))
   },
   em_by_answers = function(n, r) {
-    list(
-      x = gaps_by_first(matrix(rnorm(n * ncol(r)), n) %*% chol(r), .2),
+    list(x = gaps_by_first(matrix(rnorm(n * ncol(r)), n) %*% chol(r), .2),
       how = list(missing = "em"))
   },
   pairwise = function(n, r) list(x = gaps(matrix(rnorm(n * ncol(r)), n) %*% chol(r), .2)),
@@ -70,8 +67,7 @@ correlated <- function(made) {
   d$weight <- made$weight
   d$cluster <- made$cluster
   q <- suppressMessages(questionnaire(d, items = tidyselect::all_of(items),
-    weight = if (!is.null(made$weight)) "weight",
-    cluster = if (!is.null(made$cluster)) "cluster"))
+    weight = if (!is.null(made$weight)) "weight", cluster = if (!is.null(made$cluster)) "cluster"))
   tryCatch(do.call(correlate_items, c(list(q, threads = 1L), made$how)), error = function(e) NULL)
 }
 
@@ -110,8 +106,7 @@ done <- if (file.exists(kept)) sub(",.*", "", readLines(kept))
 left <- which(!vapply(seq_len(nrow(cells)), function(i) named(cells[i, ]) %in% done, NA))
 invisible(parallel::mclapply(left, function(i) {
   cell <- cells[i, ]
-  all <- vapply(seq_len(sets),
-    function(s) one_set(cell$make, cell$n, cell$p, first_seed + s),
+  all <- vapply(seq_len(sets), function(s) one_set(cell$make, cell$n, cell$p, first_seed + s),
     numeric(5L))
   found <- round(100 * rowMeans(all, na.rm = TRUE), 1)
   cat(paste(c(named(cell), found), collapse = ","), "\n", sep = "", file = kept, append = TRUE)

@@ -74,10 +74,8 @@ repair_cafe <- tibble::tibble(person = sprintf("p%04d", seq_len(people)),
   tibble::as_tibble(as.data.frame(answers)))
 agreement <- c("not at all" = 1, "a little" = 2, "partly" = 3, "mostly" = 4, "fully" = 5)
 repair_cafe_codebook <- tibble::tibble(item = codebook$item, wording = codebook$wording, lowest = 1,
-  highest = 5, reversed = reversed,
-  scale = ifelse(codebook$scale == "", NA, codebook$scale),
-  missing_codes = rep(list(9), nrow(codebook)),
-  labels = rep(list(agreement), nrow(codebook)))
+  highest = 5, reversed = reversed, scale = ifelse(codebook$scale == "", NA, codebook$scale),
+  missing_codes = rep(list(9), nrow(codebook)), labels = rep(list(agreement), nrow(codebook)))
 
 save(repair_cafe, file = "data/repair_cafe.rda", version = 2, compress = "xz")
 save(repair_cafe_codebook, file = "data/repair_cafe_codebook.rda", version = 2, compress = "xz")

@@ -5,8 +5,8 @@
 #     Rscript tools/format.R [FILE ...]     (all of R/, tests/, ... when none is named)
 
 WIDTH <- 100L
-SHORT <- 60L # characters up to which an argument shares its line with others
-MOST_NAMED <- 8L # arguments with a name on one line
+SHORT <- 80L # characters up to which an argument shares its line with others
+MOST_NAMED <- 10L # arguments with a name on one line
 
 tokens_of <- function(lines) utils::getParseData(parse(text = lines, keep.source = TRUE))
 
@@ -32,8 +32,7 @@ broken_call <- function(here, tokens) {
   if (condition || any(inside & long_text) || (close$line1 - 1L) %in% comments) return(NULL)
   first <- within$line1 < here$line1 | within$line1 == here$line1 & within$col1 < here$col1
   data.frame(parent = here$parent, l1 = here$line1, c1 = here$col1, l2 = close$line1,
-    c2 = close$col1,
-    is_function = any(within$token == "FUNCTION"),
+    c2 = close$col1, is_function = any(within$token == "FUNCTION"),
     whole = any(first) && !length(comments))
 }
 
@@ -137,7 +136,7 @@ closed <- function(tail, lines, call) {
   if (nchar(out[length(out)]) > WIDTH) NULL else out
 }
 
-is_block <- function(a) grepl("\\{$", a[1L]) && trimws(a[length(a)]) == "}"
+is_block <- function(a) grepl("\\{$", a[1L]) && grepl("^ *\\}\\)*$", a[length(a)])
 
 # Blocks are opened in the line of the call, where everything else is short; or NULL.
 hugged <- function(head, arguments, tail, base, call) {
@@ -176,12 +175,41 @@ one_line_if <- function(whole, tokens, lines) {
   parts <- tokens[tokens$parent == whole$id & tokens$token == "expr", ]
   parts <- lapply(seq_len(nrow(parts)), function(i) text_of_branch(parts[i, ], tokens, lines))
   if (any(vapply(parts, is.null, NA))) return(NULL)
-  new <- sprintf("%sif (%s) %s%s%s",
-    substr(lines[whole$line1], 1L, whole$col1 - 1L),
-    parts[[1L]], parts[[2L]],
-    if (length(parts) > 2L) paste(" else", parts[[3L]]) else "",
+  new <- sprintf("%sif (%s) %s%s%s", substr(lines[whole$line1], 1L, whole$col1 - 1L), parts[[1L]],
+    parts[[2L]], if (length(parts) > 2L) paste(" else", parts[[3L]]) else "",
     substring(lines[whole$line2], whole$col2 + 1L))
   if (nchar(new) <= WIDTH - 4L) list(span = whole$line1:whole$line2, new = new)
+}
+
+# Functions of one expression need no braces, where it fits the line of their arguments or is a
+# call that ends with a block of its own.
+bare_functions <- function(lines) {
+  tokens <- tokens_of(lines)
+  functions <- tokens$parent[tokens$token == "FUNCTION"]
+  edits <- Filter(Negate(is.null), lapply(functions, bare_function, tokens, lines))
+  # (the innermost of those within each other first; the outer ones in the next round)
+  inner <- vapply(edits, function(e) {
+    !any(vapply(edits, function(o) all(o$span %in% e$span) && !identical(o$span, e$span), NA))
+  }, NA)
+  if (!length(edits)) lines else bare_functions(replaced(lines, edits[inner]))
+}
+
+bare_function <- function(id, tokens, lines) {
+  kids <- tokens[tokens$parent == id, ]
+  body <- kids[nrow(kids), ]
+  inside <- tokens[tokens$parent == body$id, ]
+  e <- inside[inside$token == "expr", ]
+  if (inside$token[1L] != "'{'" || nrow(inside) != 3L || nrow(e) != 1L) return(NULL)
+  if (body$line2 == body$line1 || e$line1 == body$line1 || e$line2 == body$line2) return(NULL)
+  span <- body$line1:body$line2
+  long_text <- tokens$token == "STR_CONST" & tokens$line2 > tokens$line1
+  if (any(tokens$line1 %in% span & (tokens$token == "COMMENT" | long_text))) return(NULL)
+  said <- moved(lines[e$line1:e$line2], -2L)
+  said[1L] <- paste0(substr(lines[body$line1], 1L, body$col1 - 1L), trimws(said[1L]))
+  if (length(said) > 1L && !is_block(said)) return(NULL)
+  said <- ended(said, substring(lines[body$line2], body$col2 + 1L))
+  own <- e$line1 - body$line1 == 1L && body$line2 - e$line2 == 1L
+  if (own && all(nchar(said) <= WIDTH)) list(span = span, new = said)
 }
 
 # An expression of one line, without the braces around it, or NULL.
@@ -202,7 +230,7 @@ replaced <- function(lines, edits) {
 }
 
 format_lines <- function(lines) {
-  lines <- one_line_ifs(lines)
+  lines <- bare_functions(one_line_ifs(lines))
   done <- character()
   repeat {
     tokens <- tokens_of(lines)
@@ -224,16 +252,19 @@ format_lines <- function(lines) {
   }
 }
 
-# A file's meaning: its code, with blocks of one expression after if taken for that expression.
+# A file's meaning: its code, with blocks of one expression after if, and of functions, taken for
+# that expression.
 meaning <- function(lines) lapply(as.list(parse(text = lines, keep.source = FALSE)), without_blocks)
 
 without_blocks <- function(e) {
   if (!is.call(e) && !is.pairlist(e)) return(e)
   parts <- as.list(e)
   is_if <- is.call(e) && identical(parts[[1L]], as.name("if"))
+  is_function <- is.call(e) && identical(parts[[1L]], as.name("function"))
   # (an argument that is left out is an empty name)
   there <- which(vapply(parts, function(part) !is.null(part) && !is.name(part), NA))
   if (is_if) parts[setdiff(there, 1:2)] <- lapply(parts[setdiff(there, 1:2)], alone_in_block)
+  if (is_function) parts[[3L]] <- alone_in_block(parts[[3L]])
   parts[there] <- lapply(parts[there], without_blocks)
   if (is.call(e)) as.call(parts) else as.pairlist(parts)
 }

@@ -145,15 +145,12 @@ case_blocks_mutated <- function(folder) {
 
 # a table of odd text, quoted as it should be: it must come back as it was
 case_csv_made <- function(folder) {
-  cell <- function() {
-    paste0("x", odd_word(), "y")
-  }
+  cell <- function() paste0("x", odd_word(), "y")
   n <- sample(2:12, 1L)
   p <- sample(2:6, 1L)
   body <- matrix(vapply(seq_len(n * p), function(i) cell(), ""), n)
   quoted <- function(x) paste0("\"", gsub("\"", "\"\"", x, fixed = TRUE), "\"")
-  lines <- c(
-    paste(quoted(paste0("c", seq_len(p))), collapse = ";"),
+  lines <- c(paste(quoted(paste0("c", seq_len(p))), collapse = ";"),
     apply(body, 1L, function(row) paste(quoted(row), collapse = ";")))
   file <- put_bytes(charToRaw(paste0(paste(lines, collapse = "\n"), "\n")), folder, "csv")
   list(file = file,
@@ -300,8 +297,7 @@ yaml_of <- function(x) yaml::as.yaml(x)
 
 # A study of entries that there are, with values of their forms and of none.
 study_text <- function() {
-  form <- jsonlite::fromJSON(
-    system.file("schema", "study.schema.json", package = "softsieve"),
+  form <- jsonlite::fromJSON(system.file("schema", "study.schema.json", package = "softsieve"),
     simplifyVector = FALSE)$properties
   sections <- form[sort(sample.int(length(form), sample.int(length(form), 1L)))]
   sections$answers <- NULL
@@ -327,12 +323,10 @@ entry_text <- function(name, form, indent) {
   } else {
     switch(c(unlist(form$type), "x")[1L],
       string = if (chance(.1)) odd_word() else pick(c("m1", "'a: b'", "cafe = Harbour", "9")),
-      boolean = pick(c("yes", "no", "true", "false")),
-      number = ,
+      boolean = pick(c("yes", "no", "true", "false")), number = ,
       integer = if (chance(.95)) number_in(form) else pick(c("-1", "1e9", "12:30", "0x10", "1_0")),
       array = if (chance(.1)) pick(c("m1", "[]", "[1, [2]]")) else "[m1, t1]",
-      object = pick(c("{a: 1}", "{}", "{F1: thrift}")),
-      "x")
+      object = pick(c("{a: 1}", "{}", "{F1: thrift}")), "x")
   }
   paste0(strrep(" ", indent), name, ": ", value)
 }

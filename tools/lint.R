@@ -23,8 +23,8 @@ names_in <- function(file) {
   is_assigned <- function(e) is.call(e) && identical(e[[1L]], as.name("<-")) && is.name(e[[2L]])
   vapply(Filter(is_assigned, as.list(code)), function(e) as.character(e[[2L]]), "")
 }
-good <- paste("^[.]?[a-z][a-z0-9_]*([.][a-z][a-z_]*(frame)?)*$",
-  "^[.]on[A-Z][a-z]+$", "^[A-Z][A-Z0-9_]*$", "^(\\$|\\[\\[)<-[.][a-z_]+$", sep = "|")
+good <- paste("^[.]?[a-z][a-z0-9_]*([.][a-z][a-z_]*(frame)?)*$", "^[.]on[A-Z][a-z]+$",
+  "^[A-Z][A-Z0-9_]*$", "^(\\$|\\[\\[)<-[.][a-z_]+$", sep = "|")
 files <- setdiff(list.files("R", "[.]R$", full.names = TRUE), "R/RcppExports.R")
 odd <- unlist(lapply(files, function(file) {
   named <- names_in(file)
@@ -82,8 +82,7 @@ dead <- defined[words[defined] < 2L & !defined %in% methods & !grepl("^[.]on|^[$
 dead <- sprintf("%s is called by nothing", dead[!is.na(dead)])
 usage <- c(usage, dead)
 writeLines(as.character(usage))
-sources <- setdiff(
-  list.files(c("src", "tools"), "[.](cpp|h)$", full.names = TRUE),
+sources <- setdiff(list.files(c("src", "tools"), "[.](cpp|h)$", full.names = TRUE),
   "src/RcppExports.cpp")
 wrong <- character()
 if (nzchar(Sys.which("clang-format"))) {

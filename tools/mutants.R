@@ -14,8 +14,8 @@ pattern <- if (length(args) > 2L) args[3L] else "[.](R|cpp)$"
 
 # Tests mirror files: those of R/x.R are test-x.R and those of its room (test-<room>-*.R). What only
 # shows and writes is tested by what it is done with; the core by the rooms that call it.
-ROOMS <- list(factorability = "correlation", table = c("all-faces", "report"),
-  print = "all-faces", plot = c("plot", "all-faces"), study = c("study", "all-flow"),
+ROOMS <- list(factorability = "correlation", table = c("all-faces", "report"), print = "all-faces",
+  plot = c("plot", "all-faces"), study = c("study", "all-flow"),
   score = c("score", "reliability-scales"), base = c("base", "all-wrong-calls", "read-files"))
 CORE <- list(align = "solution", bounded = "extraction", cells = "correlation",
   chance = "retention", coarse = "correlation", coding = "read", comparison = "retention",
@@ -130,8 +130,9 @@ try_cpp <- function(one) {
   tree <- tempfile("mutant")
   dir.create(file.path(tree, "library"), recursive = TRUE)
   on.exit(unlink(tree, recursive = TRUE))
-  file.copy(c("DESCRIPTION", "NAMESPACE", "R", "src", "data", "exec", "inst", "man", "tools"), tree,
-    recursive = TRUE)
+  file.copy(
+    c("DESCRIPTION", "NAMESPACE", "R", "src", "data", "exec", "inst", "man", "tools"),
+    tree, recursive = TRUE)
   place <- file.path(tree, one$file)
   lines <- readLines(place)
   lines[one$line] <- one$to
@@ -158,8 +159,8 @@ sites_in_r <- function(file) {
 
 # Operators between spaces, and whole numbers; not of declarations, contracts and comments.
 IN_CPP <- c(` + ` = " - ", ` - ` = " + ", ` * ` = " / ", ` / ` = " * ", ` < ` = " <= ",
-  ` <= ` = " < ", ` > ` = " >= ", ` >= ` = " > ", ` == ` = " != ", ` != ` = " == ",
-  ` && ` = " || ", ` || ` = " && ", ` += ` = " -= ", ` -= ` = " += ", `std::min` = "std::max",
+  ` <= ` = " < ", ` > ` = " >= ", ` >= ` = " > ", ` == ` = " != ", ` != ` = " == ", ` && ` = " || ",
+  ` || ` = " && ", ` += ` = " -= ", ` -= ` = " += ", `std::min` = "std::max",
   `std::max` = "std::min", ` 0.5 ` = " 1.5 ", ` 1.0 ` = " 2.0 ", ` 2.0 ` = " 3.0 ", ` 1;` = " 2;",
   ` 0;` = " 1;")
 

@@ -3,8 +3,7 @@
 options(pkgdown.internet = FALSE)
 Sys.setenv(R_CLI_NUM_COLORS = "1")
 # the README's pictures stay where they are and are copied over below
-withCallingHandlers(
-  pkgdown::build_site(preview = FALSE, install = FALSE, new_process = FALSE),
+withCallingHandlers(pkgdown::build_site(preview = FALSE, install = FALSE, new_process = FALSE),
   warning = function(w) {
     if (grepl("Missing images", conditionMessage(w))) invokeRestart("muffleWarning")
   })

@@ -10,9 +10,7 @@ compile_with_core <- function(file) {
   lines <- c(readLines(file.path(here, file)), sprintf('#include "core_%s.cpp"', core))
   source <- file.path(folder, file)
   writeLines(lines, source)
-  Sys.setenv(
-    PKG_CPPFLAGS = paste(paste0("-I", c(home, here, includes)), collapse = " "),
-    PKG_CXXFLAGS = "-O3 -march=native -w -pthread",
-    PKG_LIBS = "-pthread")
+  Sys.setenv(PKG_CPPFLAGS = paste(paste0("-I", c(home, here, includes)), collapse = " "),
+    PKG_CXXFLAGS = "-O3 -march=native -w -pthread", PKG_LIBS = "-pthread")
   Rcpp::sourceCpp(source, env = globalenv())
 }

@@ -29,8 +29,7 @@ judge_sets <- function(s, nets, spread, model) {
   said <- core$core_network_logits(z, nets)
   rows <- split(seq_along(said), s$set)
   list(logits = lapply(rows, function(r) said[r]), far = lapply(rows, function(r) far[r]),
-    truth = vapply(rows, function(r) s$truth[r[1L]], 0),
-    at = as.integer(names(rows)) + 1L)
+    truth = vapply(rows, function(r) s$truth[r[1L]], 0), at = as.integer(names(rows)) + 1L)
 }
 
 # mass that the plausible range must hold to reach the truth
@@ -63,9 +62,8 @@ fit_honesty <- function(judged) {
   limit <- stats::quantile(u, 0.98)
   loss <- function(par) {
     temper <- list(level = par[1L], slope = par[2L], middle = middle)
-    p <- mapply(
-      function(l, u, t) core$core_temper(l, u, temper)[min(t + 1, length(l) + 1L)],
-      l, u, truth)
+    p <- mapply(function(l, u, t) core$core_temper(l, u, temper)[min(t + 1, length(l) + 1L)], l, u,
+      truth)
     -mean(log(pmax(p, 1e-6)))
   }
   best <- stats::optim(c(-0.1, -0.1), loss, control = list(maxit = 80))
@@ -89,13 +87,10 @@ report_makes <- function(judged, fitted) {
     silent <- u > fitted$unlike
     ok <- !silent
     data.frame(make = make, sets = length(p), right = 100 * mean(found == g$truth),
-      right_spoken = 100 * mean((found == g$truth)[ok]),
-      said = 100 * mean(top[ok]),
-      within_one = 100 * mean(abs(found - g$truth) <= 1),
-      error = mean(found - g$truth),
+      right_spoken = 100 * mean((found == g$truth)[ok]), said = 100 * mean(top[ok]),
+      within_one = 100 * mean(abs(found - g$truth) <= 1), error = mean(found - g$truth),
       holds = 100 * mean((range[1L, ] <= g$truth & g$truth <= range[2L, ])[ok]),
-      width = mean((range[2L, ] - range[1L, ] + 1)[ok]),
-      silent = 100 * mean(silent))
+      width = mean((range[2L, ] - range[1L, ] + 1)[ok]), silent = 100 * mean(silent))
   })
   all <- do.call(rbind, rows)
   all[-1L] <- lapply(all[-1L], round, 2L)

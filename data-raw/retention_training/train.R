@@ -86,8 +86,8 @@ out <- c(
   list(
     about = paste("Weights behind the probabilities of count_factors(); see the article",
       "how-many-factors on the site."),
-    sets = sum(vapply(sets[trained], function(s) nrow(s$conditions), 0L)),
-    makes = trained, settings = SETTINGS, limits = LIMITS, features = colnames(all_x)),
+    sets = sum(vapply(sets[trained], function(s) nrow(s$conditions), 0L)), makes = trained,
+    settings = SETTINGS, limits = LIMITS, features = colnames(all_x)),
   model,
   list(middle = round_to(spread$middle), inverse = round_to(spread$inverse), temper = fitted$temper,
     unlike = fitted$unlike, coverage = fitted$coverage, members = unname(every)))

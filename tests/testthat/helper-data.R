@@ -50,8 +50,7 @@ run_process <- function(args, dir = getwd()) {
   withr::local_dir(dir)
   command <- system.file("exec", "softsieve", package = "softsieve")
   status <- suppressWarnings(system2(file.path(R.home("bin"), "Rscript"),
-    c("--no-save", shQuote(command), shQuote(args)),
-    stdout = out, stderr = err))
+    c("--no-save", shQuote(command), shQuote(args)), stdout = out, stderr = err))
   list(status = status, out = readLines(out, warn = FALSE), err = readLines(err, warn = FALSE))
 }
 
@@ -131,8 +130,7 @@ few_study <- function(dir) {
   write_table(few_book()[1:5], file.path(dir, "codebook.csv"))
   file <- file.path(dir, "study.yml")
   writeLines(c("answers: {file: answers.csv, id: person, group: [cafe], missing_codes: [9]}",
-    "codebook: codebook.csv",
-    "factors: {number: 2, replicates: 40, starts: 2}",
+    "codebook: codebook.csv", "factors: {number: 2, replicates: 40, starts: 2}",
     "scales: {replicates: 0}", "seed: 5"), file)
   file
 }

@@ -35,13 +35,11 @@ held_calls <- function() {
       answers <- suppressWarnings(read_responses(sheet, sheet = "answers"))
       factor_solution(questionnaire(answers, codebook = book), 1, seed = 1)
     })
-  add <- function(stem, words, call) {
-    for (word in words) {
-      local({
-        word <- word
-        calls[[paste(stem, word)]] <<- function() call(word)
-      })
-    }
+  add <- function(stem, words, call) for (word in words) {
+    local({
+      word <- word
+      calls[[paste(stem, word)]] <<- function() call(word)
+    })
   }
   kinds <- c("pearson", "covariance", "spearman", "polychoric", "mixed")
   add("correlate", kinds, function(kind) correlate_items(small, kind = kind))
@@ -60,8 +58,7 @@ held_calls <- function() {
     "target", "procrustes", "none")
   aim <- unrotated$values$loadings
   add("rotate", rotations, function(rotation) {
-    own <- list(
-      kappa = if (rotation == "crawford_ferguson") 0.1,
+    own <- list(kappa = if (rotation == "crawford_ferguson") 0.1,
       target = if (rotation %in% c("target", "procrustes")) sign(aim) * abs(aim)^2)
     do.call(rotate_factors, c(list(unrotated, rotation, starts = 5, seed = 1), own))
   })

@@ -37,8 +37,7 @@ start_postgres <- function() {
   port <- parallelly::freePort()
   made <- as_user(as, file.path(bin, "initdb"), c("-D", data, "-U", "panel", "--auth=scram-sha-256",
     paste0("--pwfile=", password), "-E", "UTF8", "--locale=C", "--no-sync"))
-  options <- paste("-p", port,
-    "-c listen_addresses=127.0.0.1 -c fsync=off -c log_statement=all -c",
+  options <- paste("-p", port, "-c listen_addresses=127.0.0.1 -c fsync=off -c log_statement=all -c",
     paste0("unix_socket_directories=", home))
   SERVER$log <- file.path(home, "log")
   started <- made == 0 && as_user(as, file.path(bin, "pg_ctl"), c("-D", data, "-w", "-l",

@@ -28,8 +28,7 @@ expect_effects <- function(f, base, varied, with = list(), same = character(), r
     rest[names(with[[argument]])] <- with[[argument]]
     other <- rest
     other[argument] <- varied[argument]
-    expect_false(
-      isTRUE(all.equal(run(rest), run(other), tolerance = 1e-12)),
+    expect_false(isTRUE(all.equal(run(rest), run(other), tolerance = 1e-12)),
       label = sprintf("%s: %s changes nothing", name, argument))
   }
 }
@@ -110,12 +109,10 @@ test_that("counts of blocks: every argument has its effect", {
     same = "rows", refusing = TRUE)
   tables <- vary(data, random_groups = 20L)
   expect_effects(draw_tables,
-    list(tables = tables,
-      statistic = function(r) r$values$correlations[1, 2],
-      how = "draw", replicates = 20, seed = 1),
-    list(
-      statistic = function(r) r$values$correlations[1, 2]^2,
-      how = "leave_out", kind = "spearman", level = .5, replicates = 30, seed = 2),
+    list(tables = tables, statistic = function(r) r$values$correlations[1, 2], how = "draw",
+      replicates = 20, seed = 1),
+    list(statistic = function(r) r$values$correlations[1, 2]^2, how = "leave_out",
+      kind = "spearman", level = .5, replicates = 30, seed = 2),
     same = c("repair", "threads"))
 })
 
@@ -187,14 +184,12 @@ test_that("profiles, correlations and factorability: every argument has its effe
   correlate <- softsieve:::correlate_items.questionnaire
   expect_effects(correlate, list(x = q),
     list(kind = "spearman", missing = "complete", continuous_from = 4),
-    with = list(continuous_from = list(kind = "mixed")),
-    same = c("repair", "threads"))
+    with = list(continuous_from = list(kind = "mixed")), same = c("repair", "threads"))
   bad <- matrix(c(1, .9, -.9, .9, 1, .9, -.9, .9, 1), 3)
   expect_error(correlate_items(bad, n = 50, repair = FALSE), "negative eigenvalue")
   given <- softsieve:::correlate_items.matrix
   expect_effects(given, list(x = known_correlations(), n = 100),
-    list(n = 200, kind = "covariance", means = 1:9, sds = 1:9),
-    same = "repair")
+    list(n = 200, kind = "covariance", means = 1:9, sds = 1:9), same = "repair")
   expect_effects(assess_factorability, list(x = q),
     list(by = "cafe", anti_image = TRUE, least = .9))
 })
@@ -211,8 +206,7 @@ test_that("the number of factors: every argument has its effect", {
     list(basis = "factors", chance = "resampled", reference = "mean", percentile = 60,
       sequential = TRUE, rules = "bic", most = 2, share = .95, plausible = .5, replicates = 60,
       seed = 2),
-    with = list(
-      reference = list(x = unrelated_answers(100, 8), percentile = 99),
+    with = list(reference = list(x = unrelated_answers(100, 8), percentile = 99),
       plausible = list(x = motives())),
     same = "threads")
 })
@@ -223,8 +217,7 @@ test_that("extraction and rotation: every argument has its effect", {
     list(factors = 3, method = "ml", analyse = "covariances", lowest_uniqueness = .5),
     same = c("starts", "threads", "seed"))
   expect_effects(extract_components, list(x = r, components = 2),
-    list(components = .9, analyse = "covariances"),
-    same = c("seed", "threads"))
+    list(components = .9, analyse = "covariances"), same = c("seed", "threads"))
   s <- extract_factors(r, 3)
   expect_effects(rotate_factors, list(solution = s, starts = 3, seed = 1),
     list(rotation = "varimax", oblique = FALSE, normalization = "kaiser", starts = 4, optimum = 2,
@@ -267,8 +260,7 @@ test_that("extraction and rotation: every argument has its effect", {
       ignore_attr = TRUE)
   }
   expect_effects(hierarchical_form,
-    list(solution = rotate_factors(extract_factors(motives(), 6), seed = 1)),
-    list(factors = 2))
+    list(solution = rotate_factors(extract_factors(motives(), 6), seed = 1)), list(factors = 2))
   expect_effects(wording_factor,
     list(x = motives(items = m1:t6), factors = 2, items = c("m4", "t3", "t4"), seed = 1),
     list(factors = 1, items = c("m4", "t3", "t5"), rotation = "varimax"),
@@ -297,8 +289,8 @@ test_that("people resampled: every argument has its effect", {
     list(clusters = "cafe", strata = "cafe", level = .5, halves = 3, starts = 1, replicates = 30,
       seed = 2),
     with = list(starts = list(
-      solution = factor_solution(q, 5, rotation = "simplimax", seed = 1, starts = 50),
-      starts = 30, replicates = 40)),
+      solution = factor_solution(q, 5, rotation = "simplimax", seed = 1, starts = 50), starts = 30,
+      replicates = 40)),
     same = "threads")
 })
 
@@ -310,8 +302,7 @@ test_that("scales, reliability and scores: every argument has its effect", {
     list(salient = .6, cross_loading = "highest", weak = "highest"))
   scales <- list(m = paste0("m", 1:6), t = paste0("t", 1:6))
   other <- keep_people(q, cafe != "Harbour")
-  expect_effects(assess_reliability,
-    list(scales = scales, data = q, replicates = 30, seed = 1),
+  expect_effects(assess_reliability, list(scales = scales, data = q, replicates = 30, seed = 1),
     list(data = other, by = "cafe", again = q, target = .95, replicates = 40, level = .6, seed = 2),
     same = "threads")
   # omega of a group is that of the group's people alone
@@ -340,17 +331,14 @@ test_that("sifting: every argument has its effect", {
     list(rules = sift_rules(communality = .4), factors = "parallel", keep = "o1",
       drop_first = c(m1 = "asked twice"), passes = 1, method = "ml", rotation = "varimax",
       if_too_few_items = "stop", ask = function(question) "stop", replicates = 50, seed = 2),
-    with = list(
-      if_too_few_items = list(x = keep_items(motives(), m1:m5), factors = 4),
-      replicates = list(factors = "parallel"),
-      seed = list(factors = "parallel", replicates = 20)),
+    with = list(if_too_few_items = list(x = keep_items(motives(), m1:m5), factors = 4),
+      replicates = list(factors = "parallel"), seed = list(factors = "parallel", replicates = 20)),
     same = c("threads", "starts"))
   q <- keep_items(q, c(m1:m4, t1:t4, o1))
   other <- keep_items(other, c(m1:m4, t1:t4, o1))
   x <- sift_items(q, factors = 2, seed = 1)
   expect_effects(sift_paths, list(x = x, replicates = 2, seed = 1),
-    list(replicates = 3, steps = c(.5, 2), uncertain = c(0, 1), seed = 2),
-    same = "threads")
+    list(replicates = 3, steps = c(.5, 2), uncertain = c(0, 1), seed = 2), same = "threads")
   expect_effects(shorten_scales,
     list(scales = q, size = 3, replicates = 3, seed = 1),
     list(data = other, size = 4, keep = "t4", criterion = "fidelity", best = 2, replicates = 4,
@@ -392,13 +380,11 @@ test_that("formulas and the way back: every argument has its effect", {
   drawn <- function(...) carry_back(fit, s, ...)$values$table$raw_error
   expect_false(identical(drawn(replicates = 20, seed = 1), drawn(replicates = 0)))
   expect_false(identical(drawn(replicates = 20, seed = 1), drawn(replicates = 20, seed = 2)))
-  expect_identical(
-    drawn(replicates = 20, seed = 1, threads = 1),
+  expect_identical(drawn(replicates = 20, seed = 1, threads = 1),
     drawn(replicates = 20, seed = 1, threads = 2))
   part <- extract_components(q, 3)
   expect_effects(reconstruct_responses, list(x = part),
-    list(data = repair_cafe[1:50, ], factors = 2, target = .5, units = units),
-    same = "threads")
+    list(data = repair_cafe[1:50, ], factors = 2, target = .5, units = units), same = "threads")
 })
 
 test_that("studies and files: every argument has its effect", {
@@ -425,10 +411,9 @@ test_that("studies and files: every argument has its effect", {
   dir.create(file.path(dir, "begun"))
   proposed <- begin_study(file.path(dir, "answers.csv"), folder = file.path(dir, "begun"))
   expect_identical(dirname(proposed$files), rep(file.path(dir, "begun"), 2))
-  made <- study_of(study$values$solution,
-    answers = file.path(dir, "answers.csv"),
-    codebook = file.path(dir, "codebook.csv"),
-    title = "t", author = "a", file = file.path(dirname(dir), "s.yml"))
+  made <- study_of(study$values$solution, answers = file.path(dir, "answers.csv"),
+    codebook = file.path(dir, "codebook.csv"), title = "t", author = "a",
+    file = file.path(dirname(dir), "s.yml"))
   expect_identical(made$settings[c("title", "author")], list(title = "t", author = "a"))
   expect_match(made$settings$answers$file, "/", fixed = TRUE)
   expect_false(is.null(made$settings$codebook))
@@ -443,21 +428,17 @@ test_that("one example of every class: tables, one row, long form, and what they
   q <- items12(items = m1:t6)
   s <- factor_solution(q, 2, seed = 1, starts = 3)
   examples <- list(q, profile_items(q), profile_respondents(q), correlate_items(q),
-    tabulate_items(q$values$answers |> as.data.frame(), ends = c(1, 5)),
-    assess_factorability(q),
+    tabulate_items(q$values$answers |> as.data.frame(), ends = c(1, 5)), assess_factorability(q),
     parallel_analysis(q, replicates = 20, seed = 1),
-    count_factors(q, rules = "bic", replicates = 20, seed = 1),
-    s, pattern_table(s), component_layers(extract_components(q, 2)), hierarchical_form(s),
+    count_factors(q, rules = "bic", replicates = 20, seed = 1), s, pattern_table(s),
+    component_layers(extract_components(q, 2)), hierarchical_form(s),
     wording_factor(motives(items = m1:t6), 2, items = c("m4", "t3", "t4"), seed = 1),
     information_curves(factor_solution(motives(items = m1:m6), 1, kind = "polychoric")),
-    name_factors(s),
-    compare_solutions(s, rotate_factors(s, "varimax", seed = 1)),
+    name_factors(s), compare_solutions(s, rotate_factors(s, "varimax", seed = 1)),
     solution_ladder(s, seed = 1),
     factor_solution(q, 2, by = "cafe", starts = 3, replicates = 20, seed = 1),
-    loading_stability(s, replicates = 20, halves = 2, seed = 1),
-    form_scales(s),
-    assess_reliability(form_scales(s), q, replicates = 20, seed = 1),
-    score_respondents(s, q),
+    loading_stability(s, replicates = 20, halves = 2, seed = 1), form_scales(s),
+    assess_reliability(form_scales(s), q, replicates = 20, seed = 1), score_respondents(s, q),
     score_into(s, repair_cafe, into = file.path(withr::local_tempdir(), "scores.csv")),
     score_formula(s), carry_back(c(F1 = 1, F2 = 2), s), reconstruct_responses(s), sift_rules(),
     sift_items(q, factors = 2, passes = 1, seed = 1),

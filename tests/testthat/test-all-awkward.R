@@ -42,14 +42,11 @@ test_that("2 and 3: sheets of Excel and OpenDocument with answers in words, mapp
     expect_identical(q$values$answers[1:3, "w1"], match(read[[1]]$w1[1:3], names(book$labels[[1]])))
     expect_identical(sum(is.na(q$values$answers)), 2L)
     expect_identical(assess_factorability(q)$values$verdict, "meritorious")
-    expect_error(
-      questionnaire(read[[1]], codebook = book[1:5], id = code),
-      "6 items hold text", class = "softsieve_error_text_in_item")
-    expect_error(
-      read_responses(fixture("mending.ods"), sheet = "nosuch"),
+    expect_error(questionnaire(read[[1]], codebook = book[1:5], id = code), "6 items hold text",
+      class = "softsieve_error_text_in_item")
+    expect_error(read_responses(fixture("mending.ods"), sheet = "nosuch"),
       "read me, answers and codebook", class = "softsieve_error_reader")
-    expect_error(
-      read_responses(fixture("mending.xlsx"), sheet = 9),
+    expect_error(read_responses(fixture("mending.xlsx"), sheet = 9),
       class = "softsieve_error_reader")
   })
 
@@ -84,8 +81,7 @@ test_that("5: Parquet with weights, and JSON lines that leave missing answers ou
     }, ""),
     lines)
   first <- questionnaire(read_responses(parquet), id = person, group = cafe, weight = weight)
-  second <- questionnaire(read_responses(lines),
-    items = tidyselect::all_of(names(data)[3:14]),
+  second <- questionnaire(read_responses(lines), items = tidyselect::all_of(names(data)[3:14]),
     id = person, group = cafe, weight = weight)
   expect_equal(first$values$answers, second$values$answers[, colnames(first$values$answers)])
   expect_identical(assess_factorability(first)$values$verdict, "meritorious")
@@ -95,8 +91,7 @@ test_that("5: Parquet with weights, and JSON lines that leave missing answers ou
 test_that("6: ordered factors from R, numbered by their levels, and it is said", {
   data <- demo()[3:14]
   data[] <- lapply(data, function(x) {
-    factor(
-      c("none", "little", "some", "much", "all")[x],
+    factor(c("none", "little", "some", "much", "all")[x],
       c("none", "little", "some", "much", "all"), ordered = TRUE)
   })
   q <- questionnaire(data)
@@ -107,27 +102,24 @@ test_that("6: ordered factors from R, numbered by their levels, and it is said",
 
 test_that("a YAML codebook says what a CSV one says", {
   yaml <- local_file(
-    c("defaults: {lowest: 1, highest: 5, missing_codes: 9, labels: {1: no, 5: 'yes'}}",
-      "items:", "  - {item: a, wording: First}",
+    c("defaults: {lowest: 1, highest: 5, missing_codes: 9, labels: {1: no, 5: 'yes'}}", "items:",
+      "  - {item: a, wording: First}",
       "  - {item: b, wording: Second, reversed: yes, missing_codes: [8, 9]}"),
     ".yml")
   csv <- local_file(c("item,wording,lowest,highest,reversed,missing_codes,labels",
     "a,First,1,5,,9,1 = no | 5 = yes", "b,Second,1,5,yes,8 9,1 = no | 5 = yes"))
   expect_equal(read_codebook(yaml), read_codebook(csv))
-  expect_error(
-    read_codebook(local_file("items: [a, b]", ".yml")),
+  expect_error(read_codebook(local_file("items: [a, b]", ".yml")),
     class = "softsieve_error_codebook")
-  expect_error(
-    read_codebook(local_file(c("item,labels", "a,never or always"))),
-    "1 = never", class = "softsieve_error_codebook")
+  expect_error(read_codebook(local_file(c("item,labels", "a,never or always"))), "1 = never",
+    class = "softsieve_error_codebook")
 })
 
 test_that("files that are not what they are called, and columns that are no items, are named", {
   no_sheet <- local_file("PK\003\004 no sheet", ".xlsx")
   expect_error(read_responses(no_sheet), class = "softsieve_error_reader")
   expect_error(read_responses(local_file("{\"a\": 1", ".jsonl")), class = "softsieve_error_reader")
-  expect_error(
-    read_responses(local_file("{\"a\": [1, 2]}", ".jsonl")),
+  expect_error(read_responses(local_file("{\"a\": [1, 2]}", ".jsonl")),
     class = "softsieve_error_reader")
   stray <- read_responses(local_file(c("a,b", "1,2", "\"4,5\",3", "2,1", "3,3", "5,4", "4,4")))
   expect_match(attr(stray, "reading")$text[1], "Column a stays text because of \"4,5\"")

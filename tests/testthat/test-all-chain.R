@@ -39,14 +39,12 @@ test_that("the order of people, and everybody counted twice, change no correlati
       expect_equal(
         correlate_items(answers[sample(nrow(answers)), ], missing = missing)$values$correlations,
         r, tolerance = 1e-8)
-      expect_equal(
-        correlate_items(rbind(answers, answers), missing = missing)$values$correlations,
+      expect_equal(correlate_items(rbind(answers, answers), missing = missing)$values$correlations,
         r, tolerance = 1e-6)
     }
     one <- factor_solution(answers, 4, seed = 1)$values$loadings
-    expect_equal(
-      factor_solution(rbind(answers, answers), 4, seed = 1)$values$loadings,
-      one, tolerance = 1e-6)
+    expect_equal(factor_solution(rbind(answers, answers), 4, seed = 1)$values$loadings, one,
+      tolerance = 1e-6)
   })
 
 test_that("the unit of an item changes no correlation, and turning it round only its signs", {
@@ -54,10 +52,8 @@ test_that("the unit of an item changes no correlation, and turning it round only
   other <- transform(answers, t1 = 10 * t1 + 3, t2 = 6 - t2)
   signs <- c(1, -1, 1, 1, 1, 1) %o% c(1, -1, 1, 1, 1, 1)
   for (kind in c("pearson", "spearman", "polychoric")) {
-    expect_equal(
-      correlate_items(other, kind = kind)$values$correlations,
-      correlate_items(answers, kind = kind)$values$correlations * signs,
-      tolerance = 1e-8)
+    expect_equal(correlate_items(other, kind = kind)$values$correlations,
+      correlate_items(answers, kind = kind)$values$correlations * signs, tolerance = 1e-8)
   }
   adequacy <- function(x) assess_factorability(x)$values$adequacy
   expect_equal(adequacy(other), adequacy(answers))
@@ -92,11 +88,9 @@ test_that("two items and one factor are served as far as they can be", {
   printed <- capture.output(print(summary(one)))
   expect_match(printed[1], "1 factor explains")
   expect_no_match(printed, "Correlations of the factors")
-  expect_match(
-    capture.output(print(parallel_analysis(motives(items = t1:t6), seed = 1)))[1],
+  expect_match(capture.output(print(parallel_analysis(motives(items = t1:t6), seed = 1)))[1],
     "one eigenvalue stands")
-  expect_match(
-    capture.output(print(parallel_analysis(unrelated_answers(300, 6), seed = 1)))[1],
+  expect_match(capture.output(print(parallel_analysis(unrelated_answers(300, 6), seed = 1)))[1],
     "suggests 0 factors")
 })
 
@@ -137,8 +131,7 @@ test_that("an interrupt ends the command with 130 and leaves nothing behind", {
     shQuote(system.file("exec", "softsieve", package = "softsieve")))
   status <- system2("bash", c("-ic", shQuote(command)), stdout = TRUE, stderr = FALSE)
   expect_identical(tail(status, 1), "130")
-  expect_match(
-    readLines(file.path(dir, "err.txt"), warn = FALSE),
+  expect_match(readLines(file.path(dir, "err.txt"), warn = FALSE),
     "interrupted; nothing is half-written", all = FALSE)
   # the stages that were done are there to be taken up, nothing else
   expect_setequal(list.files(dir, all.files = TRUE), c(before, "out.txt", "err.txt", "results"))
@@ -168,9 +161,8 @@ test_that("results go into a folder that is there, beside what is in it, and rep
   expect_identical(readLines(file.path(folder, "notes.txt")), "mine")
   expect_gt(length(readLines(file.path(folder, "scores.csv"))), 840)
   expect_identical(list.files(dir, all.files = TRUE, no.. = TRUE), "results")
-  expect_error(
-    write_results(study, file.path(dir, "no", "such")),
-    "no folder", class = "softsieve_error_unwritable")
+  expect_error(write_results(study, file.path(dir, "no", "such")), "no folder",
+    class = "softsieve_error_unwritable")
 })
 
 test_that("the nearest correlation matrix is nearer than others that are positive semidefinite", {
@@ -198,19 +190,15 @@ test_that("a matrix that is fine is not touched by repair", {
 })
 
 test_that("seeds and threads are settled as the help page says", {
-  expect_identical(
-    withr::with_seed(1, softsieve:::settle_seed(NULL)),
+  expect_identical(withr::with_seed(1, softsieve:::settle_seed(NULL)),
     withr::with_seed(1, softsieve:::settle_seed(NULL)))
   expect_identical(softsieve:::settle_seed(7), 7L)
-  expect_error(
-    parallel_analysis(known_correlations(), n = 100, seed = -1),
-    "`seed`", class = "softsieve_error_argument")
-  expect_error(
-    parallel_analysis(known_correlations(), n = 100, seed = 1.5),
+  expect_error(parallel_analysis(known_correlations(), n = 100, seed = -1), "`seed`",
     class = "softsieve_error_argument")
-  expect_error(
-    parallel_analysis(known_correlations(), n = 100, threads = 0),
-    "`threads`", class = "softsieve_error_argument")
+  expect_error(parallel_analysis(known_correlations(), n = 100, seed = 1.5),
+    class = "softsieve_error_argument")
+  expect_error(parallel_analysis(known_correlations(), n = 100, threads = 0), "`threads`",
+    class = "softsieve_error_argument")
   withr::with_envvar(c(OMP_THREAD_LIMIT = "1"),
     expect_identical(softsieve:::settle_threads(NULL), 1L))
   expect_lte(softsieve:::settle_threads(NULL), 8L)

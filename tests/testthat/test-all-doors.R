@@ -41,9 +41,8 @@ test_that("files are told by what they hold, not by what they are called", {
   file.copy(test_path("fixtures", "mending.ods"), sheet)
   plain <- function(file) lapply(read_responses(file, sheet = 2), identity)
   expect_identical(plain(sheet), plain(test_path("fixtures", "mending.ods")))
-  expect_error(
-    read_responses(bytes_in("%PDF-1.4 x", ".csv")),
-    "is a PDF", class = "softsieve_error_reader")
+  expect_error(read_responses(bytes_in("%PDF-1.4 x", ".csv")), "is a PDF",
+    class = "softsieve_error_reader")
   zip <- withr::local_tempfile(fileext = ".xlsx")
   withr::with_dir(dirname(sheet), utils::zip(zip, basename(sheet), flags = "-q"))
   expect_error(read_responses(zip), "must be a sheet", class = "softsieve_error_reader")
@@ -67,8 +66,7 @@ test_that("what is damaged is refused, whatever its reader would make of it", {
   }
   old <- c(as.raw(c(0xd0, 0xcf, 0x11, 0xe0)), as.raw(sample(0:255, 2000, TRUE)))
   expect_error(read_responses(bytes_in(old, ".xls")), class = "softsieve_error_reader")
-  expect_error(
-    read_responses(bytes_in(c(charToRaw("PAR1"), raw(50)), ".csv")),
+  expect_error(read_responses(bytes_in(c(charToRaw("PAR1"), raw(50)), ".csv")),
     class = "softsieve_error_reader")
 })
 
@@ -93,17 +91,15 @@ test_that("small files that would grow are refused before the work begins", {
   expect_error(read_responses(packed), "unpacked", class = "softsieve_error_too_large")
   names <- letters[2:9]
   again <- vapply(letters[1:8], function(x) paste(rep(paste0("*", x), 9), collapse = ","), "")
-  yaml <- list(
-    c("a: &a [x, x]", sprintf("%s: &%s [%s]", names, names, again)),
+  yaml <- list(c("a: &a [x, x]", sprintf("%s: &%s [%s]", names, names, again)),
     paste0("a: ", strrep("[", 5e4)), strrep("- ", 5e4), paste0(strrep(" ", 0:900), "a:"))
   for (lines in yaml) {
     for (read in list(read_study, read_codebook)) {
       expect_error(read(local_file(lines, ".yml")), "repeats|deeply", class = "softsieve_error")
     }
   }
-  expect_error(
-    read_responses(local_file(strrep("[", 1e5), ".json")),
-    "too deeply", class = "softsieve_error_reader")
+  expect_error(read_responses(local_file(strrep("[", 1e5), ".json")), "too deeply",
+    class = "softsieve_error_reader")
   wide <- paste(seq_len(2e4), collapse = ",")
   expect_error(read_responses(local_file(c(wide, wide))), class = "softsieve_error_too_large")
   expect_lt(proc.time()[["elapsed"]] - started, 60)
@@ -116,14 +112,12 @@ test_that("digits, codes and words come as they were written", {
   expect_identical(read_responses(local_file(lines, ".jsonl"))$id, ids)
   book <- c("- {item: a, wording: 007, missing_codes: [8, 9]}",
     paste0("- {item: b, wording: ", ids[1], ", missing_codes: 9}"),
-    "- {item: c, wording: 12:30, labels: {1: no, 2: yes}}",
-    "- {item: d, wording: ., scale: no}")
+    "- {item: c, wording: 12:30, labels: {1: no, 2: yes}}", "- {item: d, wording: ., scale: no}")
   read <- read_codebook(local_file(book, ".yml"))
   expect_identical(read$wording, c("007", ids[1], "12:30", "."))
   expect_identical(read$missing_codes, list(c(8, 9), 9, numeric(), numeric()))
   expect_identical(read$scale[4], "no")
-  expect_error(
-    read_codebook(local_file("- {item: a, missing_codes: [9, none]}", ".yml")),
+  expect_error(read_codebook(local_file("- {item: a, missing_codes: [9, none]}", ".yml")),
     "Not so for: a", class = "softsieve_error_codebook")
   for (text in c("", "3", "- x", "items: 3")) {
     file <- local_file(c("# book", text), ".yml")
@@ -135,9 +129,7 @@ test_that("digits, codes and words come as they were written", {
 test_that("nothing gives way that is no file, and results move in together or not at all", {
   dir <- withr::local_tempdir()
   at <- function(...) file.path(dir, ...)
-  refused <- function(code) {
-    expect_error(code, "in the way", class = "softsieve_error_unwritable")
-  }
+  refused <- function(code) expect_error(code, "in the way", class = "softsieve_error_unwritable")
   dir.create(at("t.csv"))
   refused(write_table(repair_cafe, at("t.csv")))
   if (.Platform$OS.type != "windows") {
@@ -161,8 +153,7 @@ test_that("nothing gives way that is no file, and results move in together or no
   # one that cannot be moved in puts all back
   writeLines("old", at("a"))
   writeLines("new", at("a-new"))
-  expect_error(
-    softsieve:::put_in_place(c(at("a-new"), at("not-there")), c(at("a"), at("b"))),
+  expect_error(softsieve:::put_in_place(c(at("a-new"), at("not-there")), c(at("a"), at("b"))),
     "all is as it was", class = "softsieve_error_unwritable")
   writeLines("older", at("c"))
   expect_error(
@@ -228,8 +219,7 @@ test_that("signs that steer are marks in every face, and data stay as they are",
   write_table(solution, at("t.csv"))
   expect_match(readLines(at("t.csv")), shown, fixed = TRUE, all = FALSE)
   expect_no_match(readLines(at("t.csv")), steering)
-  expect_identical(
-    jsonlite::fromJSON(write_solution(solution, at("s.json")))$format,
+  expect_identical(jsonlite::fromJSON(write_solution(solution, at("s.json")))$format,
     "softsieve solution")
   expect_identical(rownames(coef(read_solution(at("s.json")))), rownames(coef(solution)))
   drawn <- ggplot2::autoplot(solution)$data
@@ -248,10 +238,8 @@ test_that("no argument is run as code, and no reader opens another file", {
   run <- quote(file.create("made"))
   q <- motives()
   for (call in list(function() count_factors(q, basis = run), function() factor_solution(q, run),
-    function() factor_solution(q, 2, rotation = run),
-    function() sift_items(q, method = run),
-    function() assess_reliability(q, missing = run),
-    function() solution_ladder(q, kind = run),
+    function() factor_solution(q, 2, rotation = run), function() sift_items(q, method = run),
+    function() assess_reliability(q, missing = run), function() solution_ladder(q, kind = run),
     function() keep_people(q, where = "file.create('made')"),
     function() read_study(local_file("title: !expr file.create('made')", ".yml")))) {
     expect_error(call(), class = "softsieve_error")
@@ -291,8 +279,7 @@ test_that("files that broke a reader once are read or refused in our own words",
   for (file in files) {
     for (read in list(read_responses, read_codebook, read_study)) {
       expect_error(
-        withCallingHandlers(
-          tryCatch(read(file), softsieve_error = function(e) NULL),
+        withCallingHandlers(tryCatch(read(file), softsieve_error = function(e) NULL),
           warning = function(w) stop("a warning: ", conditionMessage(w))),
         NA, label = basename(file))
     }

@@ -7,8 +7,7 @@ test_that("every example runs", {
   told <- readLines(file.path(folder, "README.md"))
   for (script in scripts) {
     expect_match(told, basename(script), fixed = TRUE, all = FALSE)
-    expect_warning(
-      said <- capture.output(source(script, local = new.env(parent = globalenv()))),
+    expect_warning(said <- capture.output(source(script, local = new.env(parent = globalenv()))),
       NA)
     expect_gt(length(said), 5, label = basename(script))
   }

@@ -11,13 +11,10 @@ results <- function() {
     pattern_table(name_factors(s, c(F1 = "thrift, as people call it", F2 = "p")), structure = TRUE),
     name_factors(s),
     compare_solutions(s, factor_solution(q, 3, seed = 1), rotate_factors(s, "geomin", seed = 1)),
-    solution_ladder(s, seed = 1),
-    factor_solution(q, 4, by = "cafe", replicates = 20, seed = 1),
-    loading_stability(s, replicates = 40, halves = 5, seed = 1),
-    form_scales(s),
-    assess_reliability(s, q, replicates = 60, seed = 1),
-    component_layers(extract_components(q, 4)), hierarchical_form(s),
-    extract_factors(q, 4, kind = "polychoric", method = "wls"),
+    solution_ladder(s, seed = 1), factor_solution(q, 4, by = "cafe", replicates = 20, seed = 1),
+    loading_stability(s, replicates = 40, halves = 5, seed = 1), form_scales(s),
+    assess_reliability(s, q, replicates = 60, seed = 1), component_layers(extract_components(q, 4)),
+    hierarchical_form(s), extract_factors(q, 4, kind = "polychoric", method = "wls"),
     extract_factors(q, 2, method = "ml", analyse = "covariances"),
     score_respondents(s, q, errors = TRUE),
     score_respondents(form_scales(s), q, also = c("t_score", "percentile"), by = "cafe"),
@@ -25,8 +22,7 @@ results <- function() {
     sift_items(q, factors = 4, keep = "p6", seed = 1),
     replay(sift_items(q, factors = 4, seed = 1), keep_people(q, cafe != "Harbour")),
     sift_paths(sift_items(q, factors = 4, seed = 1), replicates = 2, seed = 1),
-    shorten_scales(q, size = 3, replicates = 2, seed = 1),
-    demo_run())
+    shorten_scales(q, size = 3, replicates = 2, seed = 1), demo_run())
 }
 
 # The largest share of any pair of two answers.
@@ -65,11 +61,9 @@ test_that("the prints hold the verdicts' numbers", {
 })
 
 test_that("numbers lose no sign and gain no zero", {
-  expect_identical(
-    softsieve:::format_unit(c(0.5, -0.456, 1, -0.001, NA, 0)),
+  expect_identical(softsieve:::format_unit(c(0.5, -0.456, 1, -0.001, NA, 0)),
     c(".50", "-.46", "1.00", ".00", "", ".00"))
-  expect_identical(
-    softsieve:::format_number(c(-0.004, -1.5, 1234.567, NA)),
+  expect_identical(softsieve:::format_number(c(-0.004, -1.5, 1234.567, NA)),
     c("0.00", "-1.50", "1,234.57", ""))
   expect_identical(softsieve:::format_p(c(0.0001, 0.0421)), c("p < .001", "p = .042"))
   expect_identical(softsieve:::name_culprits(letters[1:12]),
@@ -115,8 +109,7 @@ test_that(
     people <- as_tibble(profile_respondents(q))
     points <- layers(profile_respondents(q))[[3]]
     expect_equal(sort(points$y), sort(-log10(people$p)))
-    expect_identical(
-      sum(points$fill == softsieve:::sieve_colour("turned")),
+    expect_identical(sum(points$fill == softsieve:::sieve_colour("turned")),
       sum(nzchar(people$flags)))
     gaps <- layers(q)[[1]]
     expect_identical(
@@ -136,10 +129,8 @@ test_that(
     expect_setequal(cells$label,
       softsieve:::format_unit(correlate_items(few)$values$correlations[upper.tri(diag(4))]))
     expect_identical(sort(unique(as.character(cells$PANEL))), sort(levels(bubbles$PANEL)))
-    expect_equal(
-      sort(bubbles$size[bubbles$PANEL == bubbles$PANEL[1]]^2 / max(bubbles$size)^2),
-      sort(as.numeric(joint[joint > 0] / sum(joint))) / max(bubbles_share(few)),
-      tolerance = 1e-6)
+    expect_equal(sort(bubbles$size[bubbles$PANEL == bubbles$PANEL[1]]^2 / max(bubbles$size)^2),
+      sort(as.numeric(joint[joint > 0] / sum(joint))) / max(bubbles_share(few)), tolerance = 1e-6)
     expect_error(ggplot2::autoplot(q, "pairs"), "up to 12 items", class = "softsieve_error_items")
     set.seed(1)
     sliders <- questionnaire(data.frame(a = runif(90, 0, 100), b = rnorm(90),
@@ -148,8 +139,7 @@ test_that(
       nlevels(droplevels(layers(sliders, "pairs")[[3]]$PANEL)),
       3L) # many answers are put into bins
     profiled <- profile_items(sliders)
-    expect_equal(
-      tapply(profiled$values$bins$share, profiled$values$bins$item, sum),
+    expect_equal(tapply(profiled$values$bins$share, profiled$values$bins$item, sum),
       c(a = 1, b = 1), ignore_attr = TRUE)
     expect_equal(nrow(layers(profiled, what = "bins")[[1]]), 20)
     expect_error(ggplot2::autoplot(items, what = "bins"), "more than 16",

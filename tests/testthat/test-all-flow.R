@@ -3,8 +3,7 @@
 
 study_file <- function(lines, env = parent.frame()) {
   folder <- withr::local_tempdir(.local_envir = env)
-  from <- system.file("extdata",
-    c("repair_cafe_answers.csv", "repair_cafe_codebook.csv"),
+  from <- system.file("extdata", c("repair_cafe_answers.csv", "repair_cafe_codebook.csv"),
     package = "softsieve")
   file.copy(from, folder)
   file <- file.path(folder, "study.yml")
@@ -33,21 +32,18 @@ test_that(
           paste("factors: {number: 2, method: wls, rotation: geomin, delta: 0.002, starts: 20,",
             "replicates: 40}")),
         correlate = list(kind = "polychoric"), extract = list(method = "wls"),
-        rotate = list(rotation = "geomin", delta = 0.002),
-        number = 2),
+        rotate = list(rotation = "geomin", delta = 0.002), number = 2),
       list(
         study = c("correlations: {kind: mixed, continuous_from: 5, missing: complete}",
           paste("factors: {number: hull, method: minres, lowest_uniqueness: 0.01, rotation:",
             "promax, power: 3, normalization: kaiser, starts: 20, replicates: 40}")),
         correlate = list(kind = "mixed", continuous_from = 5L, missing = "complete"),
         extract = list(lowest_uniqueness = 0.01),
-        rotate = list(rotation = "promax", power = 3, normalization = "kaiser"),
-        number = "hull"),
+        rotate = list(rotation = "promax", power = 3, normalization = "kaiser"), number = "hull"),
       list(
         study = paste("factors: {number: 2, method: components, analyse: covariances, rotation:",
           "varimax, starts: 20, optimum: 1, replicates: 40}"),
-        correlate = list(),
-        extract = list(method = "components", analyse = "covariances"),
+        correlate = list(), extract = list(method = "components", analyse = "covariances"),
         rotate = list(rotation = "varimax"), number = 2))
     for (case in cases) {
       q <- motives(items = m1:t6)
@@ -77,8 +73,7 @@ test_that(
       expect_equal(
         as.matrix(written[match(rownames(by_hand$values$loadings), written$item), names]),
         by_hand$values$loadings, ignore_attr = TRUE)
-      expect_equal(
-        utils::read.csv(file.path(out, "scores.csv"))[[names[1]]],
+      expect_equal(utils::read.csv(file.path(out, "scores.csv"))[[names[1]]],
         as_tibble(score_respondents(by_hand, q))[[names[1]]])
     }
   })
@@ -88,21 +83,17 @@ test_that("every result holds all that was asked for in its settings", {
   r <- correlate_items(q)
   s <- extract_factors(r, 4)
   turned <- rotate_factors(s, seed = 1)
-  results <- list(correlate_items.questionnaire = r,
-    assess_factorability = assess_factorability(r),
+  results <- list(correlate_items.questionnaire = r, assess_factorability = assess_factorability(r),
     parallel_analysis = parallel_analysis(r, replicates = 20, seed = 1),
-    count_factors = count_factors(r, replicates = 20, seed = 1),
-    extract_factors = s, rotate_factors = turned,
-    extract_components = extract_components(r, 3),
+    count_factors = count_factors(r, replicates = 20, seed = 1), extract_factors = s,
+    rotate_factors = turned, extract_components = extract_components(r, 3),
     pattern_table = pattern_table(turned), form_scales = form_scales(turned),
     assess_reliability = assess_reliability(turned, q, replicates = 0, seed = 1),
-    score_respondents = score_respondents(turned, q),
-    questionnaire = q)
+    score_respondents = score_respondents(turned, q), questionnaire = q)
   # what is settled under another name, and what cannot change a number
   under <- c(starts = "extraction_starts", factors = "factors", components = "factors",
     analyse = "analysed", seed = "seed", answered_share = "answered_share")
-  renamed <- list(
-    extract_factors = c(starts = "extraction_starts", analyse = "analysed"),
+  renamed <- list(extract_factors = c(starts = "extraction_starts", analyse = "analysed"),
     extract_components = c(components = "factors", analyse = "analysed"),
     rotate_factors = c(seed = "rotation_seed"))
   apart <- c("x", "...", "data", "solution", "scales", "threads", "codebook", "items", "n",
@@ -126,9 +117,8 @@ test_that("every result holds all that was asked for in its settings", {
 
 test_that("a number found in other people, or with other weights, is not taken", {
   q <- motives()
-  harbour <- parallel_analysis(
-    keep_people(q, cafe == unique(repair_cafe$cafe)[1]),
-    replicates = 50, seed = 1)
+  harbour <- parallel_analysis(keep_people(q, cafe == unique(repair_cafe$cafe)[1]), replicates = 50,
+    seed = 1)
   expect_error(extract_factors(q, harbour), "other people", class = "softsieve_error_factors")
   expect_error(
     extract_factors(motives(items = m1:t6), parallel_analysis(q, replicates = 50, seed = 1)),
@@ -148,8 +138,7 @@ test_that("conditions, cautions and the n of tests travel to every later result,
   expect_identical(q$settings$kept, "m1 >= 2")
   r <- correlate_items(q)
   s <- rotate_factors(extract_factors(r, 4), seed = 1)
-  later <- list(r, assess_factorability(r),
-    parallel_analysis(r, replicates = 20, seed = 1),
+  later <- list(r, assess_factorability(r), parallel_analysis(r, replicates = 20, seed = 1),
     count_factors(q, replicates = 20, seed = 1), s, extract_components(q, 2),
     score_respondents(s, q), assess_reliability(s, q, replicates = 0))
   for (result in later) {
@@ -201,8 +190,7 @@ test_that(
     expect_null(count$values$pearson) # polychoric correlations are weighed themselves
     count <- count_factors(q, kind = "spearman", rules = "parallel", replicates = 50, seed = 1)
     expect_equal(count$values$pearson$probability, plain$probability)
-    expect_match(
-      paste(count$values$sentences, collapse = " "),
+    expect_match(paste(count$values$sentences, collapse = " "),
       sprintf("Pearson correlations of the same answers: parallel analysis suggests %d",
         plain$suggested))
     # what is said to compare lies within what is said to be suggested
@@ -225,15 +213,13 @@ test_that("adequacy that is not defined is said so, for all items or for one", {
   none <- assess_factorability(diag(4), n = 100)
   expect_true(is.na(none$values$adequacy))
   expect_identical(none$values$verdict, "unrelated")
-  expect_match(
-    none$findings$text[none$findings$code == "adequacy_undefined"],
+  expect_match(none$findings$text[none$findings$code == "adequacy_undefined"],
     "No item correlates with any other")
   r <- known_correlations()
   r[4, -4] <- r[-4, 4] <- 0
   one <- assess_factorability(`dimnames<-`(r, list(letters[1:9], letters[1:9])), n = 100)
   expect_identical(one$findings$item[one$findings$code == "adequacy_undefined"], "d")
-  expect_match(
-    paste(capture.output(print(none)), collapse = " "),
+  expect_match(paste(capture.output(print(none)), collapse = " "),
     "sampling adequacy is not defined")
   expect_identical(softsieve:::format_beside(.69999, c(.5, .6, .7)), ".69999")
   expect_identical(softsieve:::format_beside(.7, c(.5, .6, .7)), ".70")
@@ -260,8 +246,8 @@ test_that("long work shows its progress without coming to harm", {
 test_that("arguments that nothing knows are errors with a hint", {
   s <- factor_solution(motives(), 4, seed = 1)
   for (code in list(quote(plot(s, colour = "x")),
-    quote(ggplot2::autoplot(correlate_items(motives()), type = "y")),
-    quote(tidy(s, all = TRUE)), quote(glance(motives(), by = 1)), quote(residuals(s, layer = 1)))) {
+    quote(ggplot2::autoplot(correlate_items(motives()), type = "y")), quote(tidy(s, all = TRUE)),
+    quote(glance(motives(), by = 1)), quote(residuals(s, layer = 1)))) {
     expect_error(eval(code), "Not known here", class = "softsieve_error_argument")
   }
   expect_error(factor_solution(motives(), gama = 1), "gamma", class = "softsieve_error_argument")

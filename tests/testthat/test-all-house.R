@@ -9,50 +9,42 @@ interface <- c("print", "cat", "message", "warning", "writeLines", "readline", "
   "requireNamespace", "plot", "browser", "structure")
 
 # For each file of code: its room, what it defines, the names it uses, the packages it names.
-read_house <- function(files) {
-  lapply(stats::setNames(files, basename(files)), function(path) {
-    code <- parse(path, keep.source = TRUE)
-    tokens <- utils::getParseData(code)
-    tokens <- tokens[tokens$terminal, ]
-    assigns <- vapply(code,
-      function(e) is.call(e) && identical(e[[1]], as.name("<-")) && is.name(e[[2]]),
-      NA)
-    inner <- c(FALSE, head(tokens$token, -1) %in% c("'$'", "'@'", "NS_GET", "NS_GET_INT"))
-    local <- tokens$text[
-      tokens$token == "SYMBOL_FORMALS" |
-        (tokens$token == "SYMBOL" & c(tokens$token[-1] == "LEFT_ASSIGN", FALSE))
-    ]
-    calls <- tokens$text[tokens$token == "SYMBOL_FUNCTION_CALL" & !inner]
-    list(room = sub("-.*", "", basename(path)),
-      defines = vapply(code[assigns], function(e) as.character(e[[2]]), ""),
-      uses = union(calls, setdiff(tokens$text[tokens$token == "SYMBOL" & !inner], local)),
-      calls = calls,
-      packages = tokens$text[tokens$token == "SYMBOL_PACKAGE"])
-  })
-}
+read_house <- function(files) lapply(stats::setNames(files, basename(files)), function(path) {
+  code <- parse(path, keep.source = TRUE)
+  tokens <- utils::getParseData(code)
+  tokens <- tokens[tokens$terminal, ]
+  assigns <- vapply(code,
+    function(e) is.call(e) && identical(e[[1]], as.name("<-")) && is.name(e[[2]]), NA)
+  inner <- c(FALSE, head(tokens$token, -1) %in% c("'$'", "'@'", "NS_GET", "NS_GET_INT"))
+  local <- tokens$text[
+    tokens$token == "SYMBOL_FORMALS" |
+      (tokens$token == "SYMBOL" & c(tokens$token[-1] == "LEFT_ASSIGN", FALSE))
+  ]
+  calls <- tokens$text[tokens$token == "SYMBOL_FUNCTION_CALL" & !inner]
+  list(room = sub("-.*", "", basename(path)),
+    defines = vapply(code[assigns], function(e) as.character(e[[2]]), ""),
+    uses = union(calls, setdiff(tokens$text[tokens$token == "SYMBOL" & !inner], local)),
+    calls = calls, packages = tokens$text[tokens$token == "SYMBOL_PACKAGE"])
+})
 
 # What is broken, in words.
 broken_rules <- function(house) {
-  home <- unlist(
-    lapply(house, function(file) {
-      stats::setNames(rep(file$room, length(file$defines)), file$defines)
-    }),
-    use.names = TRUE)
+  home <- unlist(lapply(house, function(file) {
+    stats::setNames(rep(file$room, length(file$defines)), file$defines)
+  }), use.names = TRUE)
   names(home) <- sub("^[^.]*[.]R[.]", "", names(home))
   unlist(lapply(names(house), function(name) {
     file <- house[[name]]
     floor <- match(file$room, rooms)
     if (is.na(floor)) return(paste(name, "stands in no room"))
     later <- file$uses[!is.na(home[file$uses]) & match(home[file$uses], rooms) > floor]
-    c(
-      if (length(later)) paste(name, "calls up:", later),
-      if (floor == 1) {
-        c(if (length(found <- intersect(file$calls, interface))) {
-          paste(name, "is core and calls", found)
-        }, if (length(found <- setdiff(file$packages, c("base", "stats", "methods", "utils")))) {
-          paste(name, "is core and uses the package", found)
-        })
+    c(if (length(later)) paste(name, "calls up:", later), if (floor == 1) {
+      c(if (length(found <- intersect(file$calls, interface))) {
+        paste(name, "is core and calls", found)
+      }, if (length(found <- setdiff(file$packages, c("base", "stats", "methods", "utils")))) {
+        paste(name, "is core and uses the package", found)
       })
+    })
   }))
 }
 
@@ -85,8 +77,7 @@ test_that("the compiled core includes nothing of R and prints nothing", {
   for (file in core) {
     expect_identical(r_in_core(readLines(file)), character(), label = basename(file))
   }
-  others <- setdiff(
-    list.files(file.path(root, "src"), "[.](h|cpp)$"),
+  others <- setdiff(list.files(file.path(root, "src"), "[.](h|cpp)$"),
     c(basename(core), "RcppExports.cpp"))
   expect_match(others, "^bind_")
 })
@@ -98,8 +89,7 @@ test_that("the rules are able to fail", {
     file.path(dir, "core-a.R"))
   writeLines("show_b <- function(x) core_a(x)", file.path(dir, "print-b.R"))
   writeLines("lost <- 1", file.path(dir, "attic-c.R"))
-  expect_identical(
-    broken_rules(read_house(list.files(dir, full.names = TRUE))),
+  expect_identical(broken_rules(read_house(list.files(dir, full.names = TRUE))),
     c("attic-c.R stands in no room", "core-a.R calls up: show_b", "core-a.R is core and calls cat",
       "core-a.R is core and uses the package rlang"))
   expect_length(

@@ -26,9 +26,8 @@ test_that("a sifting that goes on takes what it uses, and refuses the rest", {
   x <- world("frame_alone")$answers
   begun <- sift_items(x, passes = 0, seed = 1, replicates = 50)
   expect_output(print(begun), "no more passes were asked for")
-  expect_error(
-    sift_items(begun, method = "ml", nonsense = 3),
-    "`nonsense` and `method`", class = "softsieve_error_argument")
+  expect_error(sift_items(begun, method = "ml", nonsense = 3), "`nonsense` and `method`",
+    class = "softsieve_error_argument")
   expect_identical(sift_items(begun, keep = "q1")$settings$keep, "q1")
 })
 
@@ -109,8 +108,7 @@ test_that("items that go the other way are told within each factor, and what can
 test_that("options are used or refused, before anything is computed", {
   dir <- withr::local_tempdir()
   utils::write.csv(world("frame_alone")$answers, file.path(dir, "a.csv"), row.names = FALSE)
-  writeLines(
-    c("answers: {file: a.csv}", "decisions: [{number: 3, why: planned}]"),
+  writeLines(c("answers: {file: a.csv}", "decisions: [{number: 3, why: planned}]"),
     file.path(dir, "s.yml"))
   withr::local_dir(dir)
   refused <- function(...) run_command(c("solve", "a.csv", ...))
@@ -146,8 +144,7 @@ test_that("numbers that differ look different beside their limit", {
 test_that("what an earlier run left is taken up by other verbs, and left as it is", {
   dir <- withr::local_tempdir()
   utils::write.csv(world("one_factor")$answers, file.path(dir, "a.csv"), row.names = FALSE)
-  writeLines(
-    c("answers: {file: a.csv}", "scales: {replicates: 0}", "seed: 1"),
+  writeLines(c("answers: {file: a.csv}", "scales: {replicates: 0}", "seed: 1"),
     file.path(dir, "s.yml"))
   withr::local_dir(dir)
   run_command(c("run", "s.yml", "--quiet"))
@@ -193,8 +190,7 @@ test_that("mixed kinds of items have the number of plain parallel analysis", {
 
 test_that("exports with three header rows are read, in numbers and in words", {
   file <- withr::local_tempfile(fileext = ".csv")
-  head <- c("Id,q1,q2,q3",
-    "Response,\"I like it, always\",Mending is fun,It saves money",
+  head <- c("Id,q1,q2,q3", "Response,\"I like it, always\",Mending is fun,It saves money",
     paste(sprintf("\"{\"\"ImportId\"\":\"\"Q%d\"\"}\"", 0:3), collapse = ","))
   set.seed(2)
   at <- replicate(3, sample(4, 40, TRUE))
@@ -267,8 +263,7 @@ test_that("a new study proposes attention checks, drops stems, tells why, and wr
   expect_identical(unique(softsieve:::propose_columns(few)$role), "item")
   # columns kept apart are there for choosing people, under any name
   q <- questionnaire(read_responses(file), m2:p6, id = person)
-  expect_identical(
-    nrow(keep_people(q, age < 30, attn == 4)$values$answers),
+  expect_identical(nrow(keep_people(q, age < 30, attn == 4)$values$answers),
     sum(20 + seq_len(840) %% 40 < 30 & seq_len(840) %% 40 != 1))
   expect_identical(nrow(keep_people(q, where = "`odd[1]` = c")$values$answers), 420L)
   expect_error(keep_people(q, where = "odd[1] = c"), "stand in backticks")
@@ -367,8 +362,7 @@ test_that("the text says who was left out, what went and why, with statistics in
   went <- setdiff(names(x)[1:9], study$values$sift$values$left)
   expect_identical(went, "q9")
   expect_match(prose$results, "removed 1 of 9 items (q9 by ", fixed = TRUE)
-  expect_match(prose$results,
-    sprintf("was %s before and %s after", kmo(1:9), kmo(1:8)),
+  expect_match(prose$results, sprintf("was %s before and %s after", kmo(1:9), kmo(1:8)),
     fixed = TRUE)
   file <- file.path(dir, c("r.html", "r.md"))
   for (one in file) write_report(study, one)

@@ -38,8 +38,7 @@ valid_calls <- function(dir) {
     catalogue_table = list(),
     database_table = list(connection = connection, table = "answers"),
     decide = list(study = study, drop = "m1"),
-    draw_tables = list(tables = tables,
-      statistic = function(r) r$values$correlations[1, 2],
+    draw_tables = list(tables = tables, statistic = function(r) r$values$correlations[1, 2],
       how = "draw", replicates = 20),
     extract_components = list(x = r, components = 2),
     extract_factors = c(list(x = r, factors = 2), quick),
@@ -94,8 +93,7 @@ wrong_values <- function() {
     name = quote(nowhere), formula = ~ m1, frame = data.frame(), table = data.frame(m1 = "x"),
     matrix = matrix(NA, 2, 2), square = diag(2), factor = factor("m1"),
     date = as.Date("2026-01-01"), complex = 1i, raw = as.raw(1), space = new.env(),
-    expression = expression(stop("boom")),
-    object = structure(list(), class = "factor_solution"),
+    expression = expression(stop("boom")), object = structure(list(), class = "factor_solution"),
     asked = structure(list(values = 1), class = c("questionnaire", "softsieve_result")))
 }
 
@@ -103,8 +101,7 @@ wrong_values <- function() {
 how_it_ended <- function(f, arguments) {
   told <- ""
   tryCatch(
-    withCallingHandlers(
-      utils::capture.output(do.call(f, arguments, quote = TRUE)),
+    withCallingHandlers(utils::capture.output(do.call(f, arguments, quote = TRUE)),
       warning = function(w) {
         if (!inherits(w, "softsieve_warning")) told <<- paste("warning:", conditionMessage(w))
         invokeRestart("muffleWarning")

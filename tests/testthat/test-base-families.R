@@ -9,9 +9,7 @@ FAMILIES <- c("KINDS", "MISSING_METHODS", "BASES", "REFERENCE_LEVELS", "CHANCE_D
 
 test_that("every entry of a family has its name, a label, and a paper that is known in full", {
   by_class <- c(core("FIGURES"), core("all_tables")())
-  all <- c(
-    stats::setNames(lapply(FAMILIES, core), FAMILIES),
-    unname(by_class),
+  all <- c(stats::setNames(lapply(FAMILIES, core), FAMILIES), unname(by_class),
     list(findings = core("finding_kinds")(), languages = core("languages")()))
   for (i in seq_along(all)) {
     family <- names(all)[i]
@@ -56,8 +54,7 @@ test_that("a toy rotation is checked, run, offered to studies and cited, by its 
   expect_true("toymax" %in% schema$rotation$enum)
   expect_identical(schema$tilt$maximum, 1)
   study <- read_study(local_file(
-    c("answers: {file: a.csv}", "factors: {rotation: toymax, tilt: 0.2}"),
-    ".yml"))
+    c("answers: {file: a.csv}", "factors: {rotation: toymax, tilt: 0.2}"), ".yml"))
   expect_identical(study$settings$factors$tilt, 0.2)
 })
 
@@ -65,33 +62,29 @@ test_that(
   "toy scores are offered, checked, with and without missing answers, and written as formulas", {
   local_entry("SCORE_METHODS", "salient_sum", label = "sums of salient items", of = "factors",
     missing = "best_weights", needs = character(),
-    weights = function(model) (abs(model$loadings) >= .4) + 0,
-    rebuilds = FALSE)
+    weights = function(model) (abs(model$loadings) >= .4) + 0, rebuilds = FALSE)
   q <- motives(items = m1:t6)
   s <- factor_solution(q, 2, seed = 1, starts = 3)
   scored <- score_respondents(s, q, "salient_sum", errors = TRUE)
   z <- scale(q$values$answers)
   z[is.na(z)] <- 0
-  expect_equal(as_tibble(scored)$F1,
-    unname(rowSums(z[, abs(coef(s)[, "F1"]) >= .4])),
+  expect_equal(as_tibble(scored)$F1, unname(rowSums(z[, abs(coef(s)[, "F1"]) >= .4])),
     tolerance = 1e-6)
   expect_output(print(scored), "sums of salient items")
   expect_equal(score_formula(s, "salient_sum")$values$standardised, (abs(coef(s)) >= .4) + 0)
-  expect_error(
-    score_respondents(s, q, "salient_sum", missing = "none"),
+  expect_error(score_respondents(s, q, "salient_sum", missing = "none"),
     class = "softsieve_error_argument")
 })
 
 test_that("a toy rule of sifting is looked at, offered to studies and told", {
   local_entry("SIFTING_RULES", "first_letter", label = "place of its first letter",
     stage = "correlations", limit = 5, lowest = 0, highest = 30, breaks = "below",
-    measure = function(state, asked) match(substr(state$items, 1, 1), letters),
-    parameters = list(), digits = 0L)
+    measure = function(state, asked) match(substr(state$items, 1, 1), letters), parameters = list(),
+    digits = 0L)
   q <- motives(items = m1:t6)
   expect_true("first_letter" %in% as_tibble(sift_rules())$rule)
-  x <- sift_items(q,
-    sift_rules(first_letter = 14, order = "first_letter"),
-    factors = 2, passes = 2, seed = 1)
+  x <- sift_items(q, sift_rules(first_letter = 14, order = "first_letter"), factors = 2, passes = 2,
+    seed = 1)
   t <- as_tibble(x)
   expect_identical(t$rule[1:2], c("first_letter", "first_letter"))
   expect_match(t$item[1], "^m")
@@ -188,8 +181,7 @@ test_that("a toy figure, table, writer and reader serve whoever asks for them", 
   q <- motives()
   f <- assess_factorability(q)
   local_entry("FIGURES", "toy", class = "factorability", label = "a toy",
-    draw = function(object) ggplot2::ggplot() + ggplot2::labs(title = "toy"),
-    file = "toy.png")
+    draw = function(object) ggplot2::ggplot() + ggplot2::labs(title = "toy"), file = "toy.png")
   expect_identical(ggplot2::autoplot(f, "toy")$labels$title, "toy")
   expect_error(plot(f, "toi"), "Did you mean \"toy\"")
   expect_match(core("describe_figures")(), "a toy")
@@ -201,9 +193,8 @@ test_that("a toy figure, table, writer and reader serve whoever asks for them", 
   expect_identical(core("table_text")(f, "toy", titled = TRUE),
     c("", "  Toys", "  toy  more", "  .50  a", "  .25  b"))
   block <- core("show_table")(f, "toy")[[1]]
-  context <- core("html_context")(
-    list(values = list(questionnaire = motives())),
-    "a", core("new_counts")())
+  context <- core("html_context")(list(values = list(questionnaire = motives())), "a",
+    core("new_counts")())
   expect_match(as.character(core("html_table")(block, context)[[1]]), "<b>Table 1.</b>\\s+Toys")
   # what is roomy has no place on a terminal
   made <- data.frame(toy = c(".50", ".25"), more = c("a", "b"))
@@ -246,9 +237,7 @@ test_that("a toy mark is found, limited, explained and told", {
 })
 
 test_that("a toy section and verb are written and run", {
-  local_entry("SECTIONS", "toy", label = "Toys", make = function(study) {
-    core("say")("a toy")
-  })
+  local_entry("SECTIONS", "toy", label = "Toys", make = function(study) core("say")("a toy"))
   local_entry("VERBS", "toy", label = "play", target = "[TOY]", options = "size",
     own = list(size = core("cli_option")("size", "integer", "N", "how large")),
     example = "softsieve toy car --size 3",
@@ -266,9 +255,8 @@ test_that("a toy section and verb are written and run", {
 test_that("a toy stage, decision, paper and language are run, written and said", {
   local_entry("STAGES", "toy", label = "Playing", after = "factorability", needs = "correlations",
     run = function(s, v, threads) {
-      core("new_result")("toy",
-        list(size = nrow(v$correlations$values$items)),
-        list(), core("no_findings")(), v$correlations$source, NULL)
+      core("new_result")("toy", list(size = nrow(v$correlations$values$items)), list(),
+        core("no_findings")(), v$correlations$source, NULL)
     })
   local_entry("DECISIONS", "play", label = "what is played", type = "string",
     stage = "toys",

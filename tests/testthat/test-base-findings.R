@@ -25,8 +25,7 @@ profiled <- function(data, ...) profile_items(questionnaire(data, ...))$findings
 careless <- function(change, ...) {
   d <- loaded_answers(200, rep(.7, 12))
   keys <- data.frame(item = paste0("q", 1:12), lowest = 1, highest = 5,
-    reversed = 1:12 %in% c(10, 11, 12),
-    scale = rep(c("a", "b", "c", "d", "e", "f"), each = 2))
+    reversed = 1:12 %in% c(10, 11, 12), scale = rep(c("a", "b", "c", "d", "e", "f"), each = 2))
   d[10:12] <- 6 - d[10:12]
   profile_respondents(questionnaire(change(d), codebook = keys), ...)$findings
 }
@@ -152,8 +151,7 @@ FIRES <- list(
     profiled(transform(loaded_answers(50, rep(.7, 3)), q1 = rep(c(1, 1, 1, 2, 3), 10)))
   },
   ceiling = function() {
-    profiled(
-      transform(loaded_answers(50, rep(.7, 3)), q1 = rep(c(5, 5, 5, 2, 3), 10)),
+    profiled(transform(loaded_answers(50, rep(.7, 3)), q1 = rep(c(5, 5, 5, 2, 3), 10)),
       ends = c(1, 5))
   },
   not_interval = function() profiled(transform(loaded_answers(50, rep(.7, 3)), q1 = rep(1:2, 25))),
@@ -165,30 +163,22 @@ FIRES <- list(
   no_distance = function() {
     profile_respondents(questionnaire(transform(loaded_answers(50, rep(.7, 3)), q1 = 3)))$findings
   },
-  same_answer = function() {
-    careless(function(d) {
-      d[1, ] <- 4
-      d
-    })
-  },
-  long_runs = function() {
-    careless(function(d) {
-      d[1, ] <- c(rep(4, 9), 1, 2, 5)
-      d
-    })
-  },
-  far_from_all = function() {
-    careless(function(d) {
-      d[1, ] <- rep(c(1, 5), 6)
-      d
-    })
-  },
-  inconsistent = function() {
-    careless(function(d) {
-      d[1, ] <- c(1, 5, 5, 1, 1, 5, 5, 1, 1, 1, 1, 5)
-      d
-    })
-  },
+  same_answer = function() careless(function(d) {
+    d[1, ] <- 4
+    d
+  }),
+  long_runs = function() careless(function(d) {
+    d[1, ] <- c(rep(4, 9), 1, 2, 5)
+    d
+  }),
+  far_from_all = function() careless(function(d) {
+    d[1, ] <- rep(c(1, 5), 6)
+    d
+  }),
+  inconsistent = function() careless(function(d) {
+    d[1, ] <- c(1, 5, 5, 1, 1, 5, 5, 1, 1, 1, 1, 5)
+    d
+  }),
   contradicting = function() {
     change <- function(d) {
       d[1, ] <- 5
@@ -196,12 +186,10 @@ FIRES <- list(
     }
     careless(change, contradictions = 1)
   },
-  hardly_answered = function() {
-    careless(function(d) {
-      d[1, 1:8] <- NA
-      d
-    })
-  },
+  hardly_answered = function() careless(function(d) {
+    d[1, 1:8] <- NA
+    d
+  }),
   identical_items = function() {
     d <- loaded_answers(50, rep(.7, 3))
     correlate_items(cbind(d, copy = d$q1))$findings
@@ -296,9 +284,7 @@ FIRES <- list(
   rule_silent = function() {
     count_factors(correlate_items(diag(2), n = 50), replicates = 20, seed = 1)
   },
-  no_test = function() {
-    extract_factors(motives(items = m1:m6), 1, kind = "spearman")
-  },
+  no_test = function() extract_factors(motives(items = m1:m6), 1, kind = "spearman"),
   normal_theory = function() {
     extract_factors(correlate_items(known_correlations(), n = 200), 3, method = "wls")
   },
@@ -306,9 +292,8 @@ FIRES <- list(
   starts_apart = function() extraction_found(apart = 2L),
   improper_solution = improper,
   fitted_variance = function() {
-    extract_factors(
-      correlate_items(matrix(c(1, .9, .9, .9, 1, .5, .9, .5, 1), 3), n = 100),
-      1, method = "ml", lowest_uniqueness = 0.3)
+    extract_factors(correlate_items(matrix(c(1, .9, .9, .9, 1, .5, .9, .5, 1), 3), n = 100), 1,
+      method = "ml", lowest_uniqueness = 0.3)
   },
   different_units = function() {
     d <- transform(loaded_answers(100, rep(.7, 4)), q1 = q1 * 10)
@@ -431,9 +416,8 @@ FIRES <- list(
     assess_reliability(list(a = paste0("q", 1:4), b = paste0("q", 5:8)), two_factors(.97), seed = 1)
   },
   no_total = function() {
-    assess_reliability(
-      list(a = paste0("q", 1:4), b = paste0("q", 5:8)),
-      two_factors(.1, 1000), seed = 1)
+    assess_reliability(list(a = paste0("q", 1:4), b = paste0("q", 5:8)), two_factors(.1, 1000),
+      seed = 1)
   },
   alphas_differ = function() {
     d <- rbind(loaded_answers(200, rep(.85, 4)), loaded_answers(200, rep(.3, 4), 2))
@@ -478,10 +462,8 @@ FIRES <- list(
     carry_back(lm(y ~ F1, people), s, replicates = 0)
   },
   pair_apart = function() {
-    pass <- list(
-      offenders = tibble::tibble(rule = "small_factor", item = c("a", "b")),
-      removed = "a",
-      members = list(F1 = c("c", "d", "e"), F2 = c("a", "b")))
+    pass <- list(offenders = tibble::tibble(rule = "small_factor", item = c("a", "b")),
+      removed = "a", members = list(F1 = c("c", "d", "e"), F2 = c("a", "b")))
     core("find_pairs_apart")(list(pass))
   },
   low_determinacy = function() {
@@ -558,9 +540,8 @@ FIRES <- list(
   },
   key_unknown = function() score_formula(form_scales(list(a = c("m1", "m4")))),
   own_norms = function() {
-    s <- factor_solution(
-      correlate_items(loaded_answers(99, rep(.7, 4)))$values$correlations,
-      1, n = 99)
+    s <- factor_solution(correlate_items(loaded_answers(99, rep(.7, 4)))$values$correlations, 1,
+      n = 99)
     score_respondents(s, loaded_answers(50, rep(.7, 4), 2), units = "own")
   })
 
@@ -575,8 +556,8 @@ uncertain_of <- function(uncertain) {
 verdict_of <- function(agree, probability) {
   rules <- tibble::tibble(suggested = 1L, label = "a", reason = "b")
   values <- list(outside = character(), agree = agree,
-    sentences = c("One.", "Parallel analysis suggests 1: eigenvalue 2."),
-    taken = 2L, probable = 2L, suggested = 1L, probability = probability)
+    sentences = c("One.", "Parallel analysis suggests 1: eigenvalue 2."), taken = 2L, probable = 2L,
+    suggested = 1L, probability = probability)
   core("find_in_count")(values, rules)
 }
 extraction_found <- function(...) {
@@ -641,11 +622,9 @@ test_that("lines that findings advise are calls and entries that exist", {
     expect_length(core("take_entries")(strsplit(option, " ")[[1]])$entries, 1)
   }
   # names that R and YAML would take for something else
-  expect_identical(
-    core("advice_line")("no_variance", c("a b", "no"), NA, "r"),
+  expect_identical(core("advice_line")("no_variance", c("a b", "no"), NA, "r"),
     "keep_items(data, -`a b`, -no)")
-  expect_match(
-    core("advice_line")("no_variance", c("a b", "no"), NA, "study"),
+  expect_match(core("advice_line")("no_variance", c("a b", "no"), NA, "study"),
     'drop: ["a b", "no"]', fixed = TRUE)
   # nobody is told to leave out what a matrix has not
   expect_null(core("advice_line")("low_item_adequacy", "q1", .5, "r",

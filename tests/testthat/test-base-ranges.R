@@ -108,12 +108,9 @@ test_that("workers of another version, of another processor, and without the pac
   told <- core("find_in_hands")(list(own, other))
   expect_identical(told$code, "workers_differ")
   other$version <- "0.0.1"
-  expect_error(
-    core("find_in_hands")(list(own, other)),
-    "0.0.1", class = "softsieve_error_workers")
+  expect_error(core("find_in_hands")(list(own, other)), "0.0.1", class = "softsieve_error_workers")
   lacks <- simpleError("there is no package called \u2018softsieve\u2019")
-  expect_error(core("stop_range")(lacks), "must have softsieve",
-    class = "softsieve_error_workers")
+  expect_error(core("stop_range")(lacks), "must have softsieve", class = "softsieve_error_workers")
 })
 
 test_that("work that is not worth it stays here, and says so", {

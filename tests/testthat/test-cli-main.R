@@ -12,8 +12,7 @@ test_that("each verb works as a process: results on stdout, progress on stderr",
   dir <- demo_files()
   answers <- c("repair_cafe_answers.csv", "--codebook", "repair_cafe_codebook.csv")
   solution <- c("repair_cafe_study.yml", "--factors.number", "3", QUICK)
-  calls <- list(
-    new = c("new", "repair_cafe_answers.csv", "--out", "begun"),
+  calls <- list(new = c("new", "repair_cafe_answers.csv", "--out", "begun"),
     check = c("check", "repair_cafe_study.yml"), items = c("items", answers),
     factorability = c("factorability", answers, "--format", "csv"),
     count = c("count", answers, QUICK, "--seed", "4"),
@@ -22,8 +21,8 @@ test_that("each verb works as a process: results on stdout, progress on stderr",
     sift = c("sift", solution, "--format", "markdown"),
     reliability = c("reliability", solution, "--threads", "1"),
     score = c("score", solution, "--format", "csv"),
-    report = c("report", solution, "--out", "r.md"),
-    run = c("run", solution, "--out", "results"), demo = c("demo", "there", "--quiet"))
+    report = c("report", solution, "--out", "r.md"), run = c("run", solution, "--out", "results"),
+    demo = c("demo", "there", "--quiet"))
   # demo and run have tests of their own
   expect_setequal(names(calls), names(softsieve:::VERBS))
   alone <- c("items", "score", "new")
@@ -95,8 +94,7 @@ test_that("every exit status has its reason", {
   expect_identical(stopped$status, 1L)
   expect_match(stopped$err, "No factor is called F9", all = FALSE)
   expect_true(file.exists(file.path(dir, "out", "report.html")))
-  expect_identical(
-    status("solve", "repair_cafe_study.yml", "--factors.names", "F9=thrift", QUICK),
+  expect_identical(status("solve", "repair_cafe_study.yml", "--factors.names", "F9=thrift", QUICK),
     1L)
 })
 
@@ -190,8 +188,7 @@ test_that("a reader that stops reading is no error; no terminal, hostile names a
   # a disk that is full: nothing half-written, an error that says so
   disk <- file.path(dir, "disk")
   dir.create(disk)
-  full <- suppressWarnings(system2("mount",
-    c("-t", "tmpfs", "-o", "size=16k", "none", disk),
+  full <- suppressWarnings(system2("mount", c("-t", "tmpfs", "-o", "size=16k", "none", disk),
     stdout = FALSE, stderr = FALSE)) == 0
   if (full) {
     withr::defer(system2("umount", disk))
@@ -217,8 +214,8 @@ test_that("a run that was killed leaves no half file, and the next one ends with
   # a process is killed as soon as it has stored its third stage
   command <- system.file("exec", "softsieve", package = "softsieve")
   system2(file.path(R.home("bin"), "Rscript"),
-    c("--no-save", shQuote(command), "run", "s.yml", "--out", "broken", "--quiet"),
-    wait = FALSE, stdout = FALSE, stderr = FALSE)
+    c("--no-save", shQuote(command), "run", "s.yml", "--out", "broken", "--quiet"), wait = FALSE,
+    stdout = FALSE, stderr = FALSE)
   for (i in 1:600) {
     if (length(list.files(file.path("broken", "stages"))) >= 3) break
     Sys.sleep(0.05)
@@ -234,8 +231,7 @@ test_that("a run that was killed leaves no half file, and the next one ends with
   expect_identical(again$status, 0L, info = paste(again$err, collapse = "\n"))
   files <- list.files("broken", recursive = TRUE)
   expect_setequal(files, list.files("whole", recursive = TRUE))
-  expect_identical(
-    unname(tools::md5sum(file.path("broken", files))),
+  expect_identical(unname(tools::md5sum(file.path("broken", files))),
     unname(tools::md5sum(file.path("whole", files))))
 })
 

@@ -34,9 +34,8 @@ test_that("the maximum likelihood minimum is one: a brute search over loadings f
     r <- rough_correlations()
     for (k in 1:2) {
       f <- fit(r, k, "ml")
-      expect_equal(
-        likelihood_discrepancy(f$loadings, f$uniquenesses, r),
-        f$discrepancy, tolerance = 1e-9)
+      expect_equal(likelihood_discrepancy(f$loadings, f$uniquenesses, r), f$discrepancy,
+        tolerance = 1e-9)
       free <- function(x) {
         likelihood_discrepancy(matrix(x[seq_len(8 * k)], 8), exp(x[8 * k + 1:8]), r)
       }
@@ -57,9 +56,8 @@ test_that("with maximum likelihood the residual eigenvalues and the scale invari
   expect_equal(f$residual, eigen(scaled)$values[3:8], tolerance = 1e-8)
   expect_equal(f$discrepancy, sum(f$residual - log(f$residual) - 1), tolerance = 1e-10)
   shuffled <- c(5, 2, 8, 1, 7, 3, 6, 4)
-  expect_equal(
-    fit(r[shuffled, shuffled], 2L, "ml")$uniquenesses,
-    f$uniquenesses[shuffled], tolerance = 1e-7)
+  expect_equal(fit(r[shuffled, shuffled], 2L, "ml")$uniquenesses, f$uniquenesses[shuffled],
+    tolerance = 1e-7)
 })
 
 test_that("a uniqueness that wants to be negative stops at its bound, and the rest is optimal", {

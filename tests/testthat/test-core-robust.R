@@ -15,8 +15,8 @@ test_that("equal weights give minimum residuals, known loadings are recovered", 
   exact <- extract_factors(known_correlations(), 3, n = 300, method = "wls")
   expect_lt(exact$values$fit$largest_residual, 1e-7)
   expect_equal(exact$values$items$communality,
-    diag(known_pattern() %*% known_between() %*% t(known_pattern())),
-    ignore_attr = TRUE, tolerance = 1e-6)
+    diag(known_pattern() %*% known_between() %*% t(known_pattern())), ignore_attr = TRUE,
+    tolerance = 1e-6)
 })
 
 test_that("no search does better, on or off the bound of the communalities", {
@@ -71,18 +71,15 @@ test_that("what a test rests on is said, and nothing is shown where there is non
   s <- extract_factors(correlate_items(motives())$values$correlations, 2, n = 800, method = "wls")
   expect_match(s$findings$text[s$findings$code == "normal_theory"], "only correlations were given")
   expect_identical(s$values$fit$rests, "normal")
-  expect_match(
-    extract_factors(motives(), 2, kind = "spearman", method = "wls")$findings$text,
+  expect_match(extract_factors(motives(), 2, kind = "spearman", method = "wls")$findings$text,
     "sampling errors of Spearman correlations", all = FALSE)
   # correlations know the answers they came from
-  expect_equal(
-    extract_factors(correlate_items(motives()), 2, method = "wls")$values$fit,
+  expect_equal(extract_factors(correlate_items(motives()), 2, method = "wls")$values$fit,
     extract_factors(motives(), 2, method = "wls")$values$fit)
   tested <- extract_factors(motives(), 4, kind = "polychoric", method = "wls")
   expect_output(print(tested), "\\(adjusted\\)")
   expect_equal(tested$values$fit$p, pchisq(tested$values$fit$chi_square, 227, lower.tail = FALSE))
-  expect_error(
-    extract_factors(motives(), 2, kind = "covariance", method = "wls"),
+  expect_error(extract_factors(motives(), 2, kind = "covariance", method = "wls"),
     "Covariances are analysed", class = "softsieve_error_argument")
 })
 

@@ -36,8 +36,7 @@ test_that("a person's influence is the derivative of the correlation by the pers
     tolerance = 1e-3)
   latent <- core("core_correlate")(coded, "polychoric", "pairwise", NULL, NULL, 1L)
   # the expected information stands in for the observed one
-  expect_equal(
-    moves_of(coded, "polychoric", latent)[people, ],
+  expect_equal(moves_of(coded, "polychoric", latent)[people, ],
     slopes(coded, "polychoric", "pairwise", .01), tolerance = .1)
   em <- core("cpp_em")(gapped, NULL, 1e-13, 5000L)
   all <- units_of_rows(gapped)
@@ -53,8 +52,7 @@ test_that("a person's influence is the derivative of the correlation by the pers
     tolerance = 1e-4)
   # weights: a person who counts twice moves as much as two people do together
   w <- replace(rep(1, n), 5, 2)
-  expect_equal(
-    moves_of(gapped, weights = w / mean(w))[5, ] / n,
+  expect_equal(moves_of(gapped, weights = w / mean(w))[5, ] / n,
     2 * moves_of(rbind(gapped, gapped[5, ]))[5, ] / (n + 1))
 })
 
@@ -112,8 +110,7 @@ test_that(
   "errors of correlations are those of samples: skewed, weighted, clustered, with missing answers",
   {
   r <- matrix(c(1, .5, .5, 1), 2)
-  made <- list(
-    skewed = function() list(x = exp(normal_answers(400, r))),
+  made <- list(skewed = function() list(x = exp(normal_answers(400, r))),
     weighted = function() list(x = normal_answers(400, r), w = exp(rnorm(400))),
     missing = function() list(x = gaps_in(normal_answers(400, r), .3), missing = "em"),
     clusters = function() {
@@ -196,14 +193,12 @@ test_that("one place decides: what tests rest on, and why there is none", {
   least <- core("solution_of_factors")(em$values$correlations, 1L, "minres")
   left <- (em$values$correlations - tcrossprod(least$loadings))[upper.tri(diag(10))]
   traces <- core("core_robust_traces")(
-    core("core_robust_parts")(known$gamma, NULL, known$rows, known$units, 1L),
-    least$loadings)
+    core("core_robust_parts")(known$gamma, NULL, known$rows, known$units, 1L), least$loadings)
   small <- (80 - 1 - 25 / 6 - 2 / 3) / 80
   squares <- 80 * sum(left^2) * (3 + small) / 4 / (1 + 4 * filled)
   a <- sqrt(35 / traces$trace_square)
   expect_equal(extract_factors(em, 1)$values$fit$p,
-    pchisq(a * squares + 35 - a * traces$trace, 35, lower.tail = FALSE),
-    tolerance = 1e-6)
+    pchisq(a * squares + 35 - a * traces$trace, 35, lower.tail = FALSE), tolerance = 1e-6)
   # RMSEA with weights: Bartlett's factor twice, for the people and for those that weights leave
   weighted <- as.data.frame(matrix(rnorm(1200), 120) + matrix(rnorm(240), 120)[, rep(1:2, 5)])
   weighted$w <- exp(rnorm(120))
@@ -212,8 +207,7 @@ test_that("one place decides: what tests rest on, and why there is none", {
   ml <- core("solution_of_factors")(x$values$correlations, 1L, "ml")
   misfit <- core("core_adjusted")(
     120 * ml$discrepancy * prod(vapply(c(120, x$values$n), core("core_bartlett_factor"), 0, 10, 1)),
-    35,
-    core("traces_of")(known, "likelihood", x, ml$loadings, 1L))
+    35, core("traces_of")(known, "likelihood", x, ml$loadings, 1L))
   rmsea <- extract_factors(x, 1)$values$fit$rmsea
   expect_gt(rmsea, .05)
   expect_equal(rmsea, core("core_robust_measures")(misfit, 35, 0, 45, 120)$rmsea)
@@ -248,8 +242,7 @@ test_that("sphericity takes the form that holds, each by hand", {
     means <- -diff(dnorm(cuts)) / diff(pnorm(cuts))
     means[x[, i]]
   }, numeric(nrow(x)))
-  expect_equal(
-    assess_factorability(latent)$values$sphericity$statistic,
+  expect_equal(assess_factorability(latent)$values$sphericity$statistic,
     (nrow(x) - 1) * sum(cor(scores)[up]^2))
 })
 

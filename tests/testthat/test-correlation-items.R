@@ -28,9 +28,8 @@ test_that("constant items, too few people and pairs that nobody answered are err
   data <- unrelated_answers(30, 4)
   expect_error(correlate_items(transform(data, q2 = 3)), "Constant: q2",
     class = "softsieve_error_constant_item")
-  expect_error(
-    correlate_items(transform(data, q3 = 1, q1 = 2)),
-    "Constant: q1 and q3", class = "softsieve_error_constant_item")
+  expect_error(correlate_items(transform(data, q3 = 1, q1 = 2)), "Constant: q1 and q3",
+    class = "softsieve_error_constant_item")
   expect_error(correlate_items(data[1:2, ]), class = "softsieve_error_too_few_people")
   apart <- data
   apart$q1[1:15] <- NA
@@ -47,11 +46,9 @@ test_that(
     found <- correlate_items(same)
     expect_identical(found$findings$item[found$findings$code == "identical_items"], "q2")
     expect_error(assess_factorability(same), "q2 and q5", class = "softsieve_error_identical_items")
-    expect_error(
-      extract_factors(transform(data, q6 = 6 - q3), 1),
-      "q3 and q6", class = "softsieve_error_identical_items")
-    expect_error(
-      assess_factorability(transform(data, q5 = q1 + q2 - q3)),
+    expect_error(extract_factors(transform(data, q6 = 6 - q3), 1), "q3 and q6",
+      class = "softsieve_error_identical_items")
+    expect_error(assess_factorability(transform(data, q5 = q1 + q2 - q3)),
       class = "softsieve_error_singular")
     few <- unrelated_answers(8, 12)
     expect_true("fewer_people_than_items" %in% correlate_items(few)$findings$code)
@@ -97,8 +94,7 @@ test_that("the verdict follows the cut-offs, and the weakest item is named", {
   expect_identical(x$values$items$item[1], "o2")
   expect_identical(x$findings$item[x$findings$code == "low_item_adequacy"], "o2")
   expect_identical(assess_factorability(motives(), least = .95)$values$verdict, "unacceptable")
-  expect_identical(
-    vapply(c(.5, .6, .7, .8, .9), softsieve:::adequacy_word, ""),
+  expect_identical(vapply(c(.5, .6, .7, .8, .9), softsieve:::adequacy_word, ""),
     c("miserable", "mediocre", "middling", "meritorious", "marvelous"))
   noise <- assess_factorability(unrelated_answers(300, 6, seed = 3))
   expect_identical(noise$values$verdict, "unrelated")
@@ -108,8 +104,7 @@ test_that("the verdict follows the cut-offs, and the weakest item is named", {
 test_that("standard errors of Pearson and Spearman correlations are those of their formulas", {
   x <- as.data.frame(exp(with_correlations(matrix(c(1, .6, .6, 1), 2), 80)))
   pearson <- correlate_items(x, kind = "pearson")$values$correlations[1, 2]
-  expect_equal(softsieve:::core_pearson_error(pearson, 80, "pearson"),
-    (1 - pearson^2) / sqrt(79))
+  expect_equal(softsieve:::core_pearson_error(pearson, 80, "pearson"), (1 - pearson^2) / sqrt(79))
   ranks <- correlate_items(x, kind = "spearman")$values
   r <- cor(rank(x[, 1]), rank(x[, 2]))
   expect_equal(ranks$standard_errors[1, 2], (1 - r^2) / sqrt(79) * sqrt(1 + r^2 / 2))

@@ -64,15 +64,11 @@ test_that("weights count people as often as they say", {
   repeated <- data[rep(seq_len(300), times), 1:4]
   w <- questionnaire(data, weight = weight)
   for (kind in c("pearson", "polychoric")) {
-    expect_equal(
-      correlate_items(w, kind = kind)$values$correlations,
-      correlate_items(repeated, kind = kind)$values$correlations,
-      tolerance = 1e-9)
+    expect_equal(correlate_items(w, kind = kind)$values$correlations,
+      correlate_items(repeated, kind = kind)$values$correlations, tolerance = 1e-9)
   }
-  expect_equal(
-    correlate_items(w, missing = "em")$values$correlations,
-    correlate_items(repeated, missing = "em")$values$correlations,
-    tolerance = 1e-6)
+  expect_equal(correlate_items(w, missing = "em")$values$correlations,
+    correlate_items(repeated, missing = "em")$values$correlations, tolerance = 1e-6)
   expect_equal(correlate_items(w)$values$items$mean, unname(colMeans(repeated, na.rm = TRUE)))
   slider <- questionnaire(transform(data, q1 = q1 + seq_len(300) / 999), weight = weight)
   long <- transform(data, q1 = q1 + seq_len(300) / 999)[rep(seq_len(300), times), 1:4]
@@ -85,9 +81,8 @@ test_that("weights count people as often as they say", {
 
 test_that("the bivariate normal integral agrees with adaptive integration", {
   brute <- function(h, k, r) {
-    integrate(
-      function(x) dnorm(x) * pnorm((k - r * x) / sqrt(1 - r^2)),
-      -Inf, h, rel.tol = 1e-12, abs.tol = 0, subdivisions = 1000)$value
+    integrate(function(x) dnorm(x) * pnorm((k - r * x) / sqrt(1 - r^2)), -Inf, h, rel.tol = 1e-12,
+      abs.tol = 0, subdivisions = 1000)$value
   }
   for (r in c(-.999, -.95, -.9, -.5, 0, .1, .74, .76, .92, .93, .99)) {
     for (h in c(-1.5, 0, .7)) {
@@ -116,11 +111,9 @@ test_that("polychoric correlations are at the maximum that brute force finds, to
       }, first[a], first[a + 1], rel.tol = 1e-12, abs.tol = 0, subdivisions = 1000)$value
     }
     function(r) {
-      sum(sapply(seq_len(nrow(table)), function(a) {
-        sapply(seq_len(ncol(table)), function(b) {
-          if (table[a, b]) table[a, b] * log(cell(a, b, r)) else 0
-        })
-      }))
+      sum(sapply(seq_len(nrow(table)), function(a) sapply(seq_len(ncol(table)), function(b) {
+        if (table[a, b]) table[a, b] * log(cell(a, b, r)) else 0
+      })))
     }
   }
   for (r in c(-.6, .1, .93)) {
@@ -146,8 +139,7 @@ test_that(
     expect_lt(max(abs(x$correlations - between4())), .03)
     expect_lt(max(abs(x$thresholds$q1 - c(-1, .5, 1.2))), .03)
     expect_equal(
-      correlate_items(
-        as.data.frame(lapply(data, function(v) c(2, 3, 50, 51)[v])),
+      correlate_items(as.data.frame(lapply(data, function(v) c(2, 3, 50, 51)[v])),
         kind = "polychoric")$values$correlations,
       x$correlations)
     turned <- correlate_items(transform(data, q1 = 5L - q1),
@@ -162,9 +154,8 @@ test_that(
 test_that("a tetrachoric correlation of a table cut at the medians is sin(pi / 2 (4 p - 1))", {
   counts <- c(40, 10, 10, 40) # p = .4: r = sin(.3 pi)
   data <- data.frame(q1 = rep(c(1, 1, 2, 2), counts), q2 = rep(c(1, 2, 1, 2), counts))
-  expect_equal(
-    correlate_items(data, kind = "polychoric")$values$correlations[1, 2],
-    sin(.3 * pi), tolerance = 1e-9)
+  expect_equal(correlate_items(data, kind = "polychoric")$values$correlations[1, 2], sin(.3 * pi),
+    tolerance = 1e-9)
 })
 
 test_that("empty cells, bounds and halves are reported", {
@@ -201,35 +192,29 @@ test_that("mixed correlations recover the population whatever the items' levels"
       pnorm((cuts[small$q3 + 2] - r * zs) / sqrt(1 - r^2)) -
         pnorm((cuts[small$q3 + 1] - r * zs) / sqrt(1 - r^2))))
   }
-  expect_equal(
-    correlate_items(small, kind = "mixed")$values$correlations[1, 3],
-    optimize(f, c(-.95, .95), maximum = TRUE, tol = 1e-9)$maximum,
-    tolerance = 1e-6)
+  expect_equal(correlate_items(small, kind = "mixed")$values$correlations[1, 3],
+    optimize(f, c(-.95, .95), maximum = TRUE, tol = 1e-9)$maximum, tolerance = 1e-6)
 })
 
 test_that("EM finds the maximum of the likelihood, and the plain answer when nothing is missing", {
   data <- cut_answers(200, between4(), c(-1, -.3, .4, 1.1))
-  expect_equal(
-    correlate_items(data, missing = "em")$values$correlations,
-    cor(data), tolerance = 1e-7)
-  expect_equal(
-    correlate_items(data, missing = "em")$values$covariances,
-    cov(data), tolerance = 1e-7)
+  expect_equal(correlate_items(data, missing = "em")$values$correlations, cor(data),
+    tolerance = 1e-7)
+  expect_equal(correlate_items(data, missing = "em")$values$covariances, cov(data),
+    tolerance = 1e-7)
   gaps <- with_missing(data, .2)
   expect_equal(correlate_items(gaps, missing = "em")$values$people, sum(rowSums(!is.na(gaps)) > 0))
   x <- as.matrix(gaps) + 0
   fit <- softsieve:::cpp_em(x, NULL, 1e-10, 5000L)
-  likelihood <- function(means, covariances) {
-    sum(apply(x, 1, function(row) {
-      o <- !is.na(row)
-      if (!any(o)) return(0)
-      s <- covariances[o, o, drop = FALSE]
-      -.5 *
-        (
-          sum(o) * log(2 * pi) + log(det(s)) +
-            drop(t(row[o] - means[o]) %*% solve(s, row[o] - means[o])))
-    }))
-  }
+  likelihood <- function(means, covariances) sum(apply(x, 1, function(row) {
+    o <- !is.na(row)
+    if (!any(o)) return(0)
+    s <- covariances[o, o, drop = FALSE]
+    -.5 *
+      (
+        sum(o) * log(2 * pi) + log(det(s)) +
+          drop(t(row[o] - means[o]) %*% solve(s, row[o] - means[o])))
+  }))
   expect_equal(fit$log_likelihood, likelihood(fit$means, fit$covariances), tolerance = 1e-9)
   set.seed(5)
   for (step in 1:20) {
@@ -240,9 +225,8 @@ test_that("EM finds the maximum of the likelihood, and the plain answer when not
       fit$log_likelihood + 1e-8)
   }
   expect_true(fit$converged)
-  expect_error(
-    correlate_items(gaps, kind = "spearman", missing = "em"),
-    "goes with kind", class = "softsieve_error_argument")
+  expect_error(correlate_items(gaps, kind = "spearman", missing = "em"), "goes with kind",
+    class = "softsieve_error_argument")
 })
 
 test_that("a matrix that is not positive definite is repaired by how much is said, or refused", {
@@ -268,8 +252,7 @@ test_that("few or skewed categories under Pearson are advised against", {
 
 test_that("the number of threads changes nothing", {
   for (kind in c("pearson", "polychoric", "spearman")) {
-    expect_identical(
-      correlate_items(motives(), kind = kind, threads = 1)$values,
+    expect_identical(correlate_items(motives(), kind = kind, threads = 1)$values,
       correlate_items(motives(), kind = kind, threads = 3)$values)
   }
 })

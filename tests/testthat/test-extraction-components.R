@@ -45,8 +45,7 @@ test_that("the number of components: a share, a rule, all of them, or an error",
   expect_gte(sum(share$values$variance$share), .5)
   expect_lt(sum(share$values$variance$share[-share$settings$factors]), .5)
   expect_match(share$settings$factors_by, "50 % of the variance")
-  expect_equal(
-    extract_components(motives(), "eigenvalue_one", seed = 1)$settings$factors,
+  expect_equal(extract_components(motives(), "eigenvalue_one", seed = 1)$settings$factors,
     sum(eigen(correlate_items(motives())$values$correlations)$values > 1))
   expect_equal(extract_components(motives(), 26)$values$fit$largest_residual, 0)
   for (wrong in list(0, 27, 2.5, -1, NA_real_, c(1, 2))) {
@@ -103,24 +102,21 @@ test_that(
   })
 
 test_that("a covariance matrix may be given, and items in different units are told of", {
-  s <- extract_factors(
-    correlate_items(ability.cov$cov, n = ability.cov$n.obs, kind = "covariance"),
+  s <- extract_factors(correlate_items(ability.cov$cov, n = ability.cov$n.obs, kind = "covariance"),
     2)
   expect_equal(fitted(s) + residuals(s), ability.cov$cov)
   expect_match(s$findings$text[s$findings$code == "different_units"],
     "blocks is 4.7 times that of picture")
   expect_false(
     "different_units" %in%
-      extract_factors(
-        correlate_items(ability.cov$cov, n = 112, kind = "covariance"),
-        2, method = "ml")$findings$code)
+      extract_factors(correlate_items(ability.cov$cov, n = 112, kind = "covariance"), 2,
+        method = "ml")$findings$code)
   expect_output(print(s), "of covariances")
   for (bad in list(-ability.cov$cov, ability.cov$cov[, 1:3], replace(ability.cov$cov, 2, 99))) {
     expect_error(correlate_items(bad, n = 112, kind = "covariance"), "covariance matrix must be",
       class = "softsieve_error_matrix")
   }
-  expect_error(
-    extract_factors(motives(), 2, kind = "spearman", analyse = "covariances"),
+  expect_error(extract_factors(motives(), 2, kind = "spearman", analyse = "covariances"),
     "kind \"spearman\"", class = "softsieve_error_argument")
 })
 
@@ -146,8 +142,7 @@ test_that("under the loadings stand the shares, and what chance would give the f
   expect_identical(extract_components(w, 2)$values$fit$first_by_chance, NA_real_)
   expect_match(said, "score_formula.*reconstruct_responses.*rotate_factors")
   # rotated, the first is not the one that chance is told of
-  turned <- gsub("\\s+", " ", paste(
-    capture.output(print(rotate_factors(s, "varimax", seed = 1))),
+  turned <- gsub("\\s+", " ", paste(capture.output(print(rotate_factors(s, "varimax", seed = 1))),
     collapse = " "))
   expect_match(turned, sprintf("Unrotated the first has %s; chance would give it %s",
     percent(shares[1]), percent(s$values$fit$first_by_chance)))

@@ -61,9 +61,8 @@ test_that("alpha communalities reproduce themselves, and the first factor has th
   diag(common) <- h
   scaled <- common / sqrt(h %o% h)
   e <- eigen(scaled)
-  expect_equal(
-    rowSums((sqrt(h) * e$vectors[, 1:4] %*% diag(sqrt(e$values[1:4])))^2),
-    h, tolerance = 1e-6, ignore_attr = TRUE)
+  expect_equal(rowSums((sqrt(h) * e$vectors[, 1:4] %*% diag(sqrt(e$values[1:4])))^2), h,
+    tolerance = 1e-6, ignore_attr = TRUE)
   # alpha of the factor's weights w on the common parts: p/(p - 1) (1 - sum w^2 h / w' C w) = p/(p -
   # 1) (1 - 1/lambda)
   w <- e$vectors[, 1] / sqrt(h)
@@ -81,14 +80,11 @@ test_that("image loadings are those of what the other items predict", {
   # rescaled by the unique parts its roots are (lambda - 1)^2 / lambda
   lambda <- eigen(solve(sqrt(s2)) %*% r %*% solve(sqrt(s2)), symmetric = TRUE)$values
   scaled <- diag(1 / sqrt(diag(s2)))
-  expect_equal(
-    eigen(scaled %*% image %*% scaled, symmetric = TRUE)$values,
-    sort((lambda - 1)^2 / lambda, decreasing = TRUE),
-    tolerance = 1e-8)
+  expect_equal(eigen(scaled %*% image %*% scaled, symmetric = TRUE)$values,
+    sort((lambda - 1)^2 / lambda, decreasing = TRUE), tolerance = 1e-8)
   above <- lambda > 1
-  expect_equal(
-    colSums((scaled %*% f$loadings)^2)[above[1:8]],
-    ((lambda - 1)^2 / lambda)[above], tolerance = 1e-8)
+  expect_equal(colSums((scaled %*% f$loadings)^2)[above[1:8]], ((lambda - 1)^2 / lambda)[above],
+    tolerance = 1e-8)
 })
 
 test_that(
@@ -150,12 +146,9 @@ test_that("the fit does not change with rotation, and all methods go through the
   for (method in setdiff(names(softsieve:::EXTRACTIONS), "minres")) {
     x <- factor_solution(motives(), 4, method = method, starts = 3, seed = 1)
     expect_identical(x$settings$method, method)
-    expect_match(capture.output(print(x))[2],
-      softsieve:::EXTRACTIONS[[method]]$label,
-      fixed = TRUE)
+    expect_match(capture.output(print(x))[2], softsieve:::EXTRACTIONS[[method]]$label, fixed = TRUE)
   }
-  expect_error(
-    extract_factors(diag(6), 2, n = 100, method = "image"),
+  expect_error(extract_factors(diag(6), 2, n = 100, method = "image"),
     "finds 2 factors of the 2 empty", class = "softsieve_error_factors")
 })
 
@@ -163,8 +156,7 @@ test_that("published solutions are found: physical measures of girls, school exa
   # Harman (1976), Modern factor analysis, 3rd ed., eight physical variables of 305 girls (its table
   # 2.3, here as R's datasets::Harman23.cor), minres solution of two factors
   s <- extract_factors(datasets::Harman23.cor$cov, 2, n = 305)
-  published <- cbind(
-    c(.856, .848, .808, .831, .750, .631, .569, .607),
+  published <- cbind(c(.856, .848, .808, .831, .750, .631, .569, .607),
     c(-.324, -.412, -.409, -.342, .571, .492, .510, .351))
   expect_equal(unname(s$values$loadings), published, tolerance = 2e-3)
   # Lawley & Maxwell (1971), Factor analysis as a statistical method, 2nd ed.: examination marks of
@@ -213,8 +205,7 @@ test_that("searches that end apart are told of, and the lowest end is shown", {
   set.seed(3)
   r <- cor(matrix(rnorm(140), 20)) # noise, and as many factors as there can be
   s <- extract_factors(r, 3, n = 20, method = "ml")
-  expect_match(
-    s$findings$text[s$findings$code == "starts_apart"],
+  expect_match(s$findings$text[s$findings$code == "starts_apart"],
     "\\d+ of \\d+ searches ended elsewhere")
   expect_lt(s$values$fit$gradient, 1e-8)
   more <- vapply(1:30, function(i) {
@@ -257,8 +248,7 @@ test_that("the number may come from any rule, and what cannot be is refused with
   expect_match(bic$settings$factors_by, "BIC", ignore.case = TRUE)
   expect_error(extract_factors(motives(), "hul"), "Did you mean \"hull\"",
     class = "softsieve_error_factors")
-  expect_error(
-    extract_factors(unrelated_answers(100, 8), "parallel", seed = 1),
+  expect_error(extract_factors(unrelated_answers(100, 8), "parallel", seed = 1),
     "0 factors by parallel analysis", class = "softsieve_error_factors")
   for (wrong in list(0, -2, 1.5, 20, 26, Inf)) {
     expect_error(extract_factors(motives(), wrong), "26 items allow 1 to 19 factors",

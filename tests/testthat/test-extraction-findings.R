@@ -17,8 +17,7 @@ test_that(
       control = list(reltol = 1e-14, maxit = 5000))
     expect_equal(brute$value, value(l), tolerance = 1e-6)
     expect_equal(unname(s$values$items$communality + s$values$items$uniqueness), rep(1, 3))
-    expect_match(
-      s$findings$text[s$findings$code == "improper_solution"],
+    expect_match(s$findings$text[s$findings$code == "improper_solution"],
       "^item1 has its uniqueness at the bound")
     other <- extract_factors(
       heywood()[3:1, 3:1],
@@ -111,9 +110,8 @@ test_that("the search meets the best of two hundred random starts where one sear
         softsieve:::cpp_fit_uniquenesses(r, 4L, method, runif(9, .02, .98), .005, 1e-7,
           200L)$discrepancy)
       factor <- if (method == "minres") 2 else 1
-      expect_lte(
-        search_for(r, 4L, method)$discrepancy / factor,
-        min(ends) + 1e-6, label = paste(method, seed))
+      expect_lte(search_for(r, 4L, method)$discrepancy / factor, min(ends) + 1e-6,
+        label = paste(method, seed))
       one <- softsieve:::extract_by(method, r, 4L, .005, 0L)
       expect_identical(one$starts, 1L)
       worse <- worse + (one$discrepancy / factor > min(ends) + 1e-6)
@@ -143,40 +141,33 @@ test_that("the core refuses what has no meaning, and never takes another method 
   r <- known_correlations()
   core <- asNamespace("softsieve")
   refused <- function(code, what) expect_error(code, what)
-  refused(
-    core$cpp_fit_uniquenesses(r, 9L, "minres", rep(.5, 9), .005, 1e-9, 10L),
+  refused(core$cpp_fit_uniquenesses(r, 9L, "minres", rep(.5, 9), .005, 1e-9, 10L),
     "below that of items")
-  refused(
-    core$cpp_fit_uniquenesses(r, -1L, "minres", rep(.5, 9), .005, 1e-9, 10L),
+  refused(core$cpp_fit_uniquenesses(r, -1L, "minres", rep(.5, 9), .005, 1e-9, 10L),
     "below that of items")
   refused(core$cpp_fit_uniquenesses(r, 2L, "mlx", rep(.5, 9), .005, 1e-9, 10L), "knows no 'mlx'")
   refused(core$cpp_fit_uniquenesses(r[, 1:4], 2L, "ml", rep(.5, 9), .005, 1e-9, 10L), "square")
-  refused(
-    core$cpp_fit_uniquenesses(r, 2L, "ml", rep(.5, 3), .005, 1e-9, 10L),
+  refused(core$cpp_fit_uniquenesses(r, 2L, "ml", rep(.5, 3), .005, 1e-9, 10L),
     "one start for each item")
-  refused(
-    core$cpp_fit_uniquenesses(matrix(0, 0, 0), 0L, "ml", numeric(), .005, 1e-9, 10L),
+  refused(core$cpp_fit_uniquenesses(matrix(0, 0, 0), 0L, "ml", numeric(), .005, 1e-9, 10L),
     "not empty")
   refused(core$cpp_spectrum(r, "principal"), "knows no 'principal'")
   refused(
-    core$cpp_rotate_each(list(known_pattern()), "sideways",
-      list(core$core_request("geomin", .01)), 1L, 1, 1L, 1e-6, 10L, NULL),
+    core$cpp_rotate_each(list(known_pattern()), "sideways", list(core$core_request("geomin", .01)),
+      1L, 1, 1L, 1e-6, 10L, NULL),
     "knows no 'sideways'")
   refused(
     core$cpp_criterion(known_pattern(), core$core_request("target", 0, matrix(0, 2, 2))),
     "same shape")
-  refused(
-    core$cpp_table_correlations(matrix("a"), "pearson", NULL, TRUE, 1L, NULL),
+  refused(core$cpp_table_correlations(matrix("a"), "pearson", NULL, TRUE, 1L, NULL),
     "matrix of numbers")
-  refused(
-    core$cpp_table_correlations(matrix(1:4, 2), "kendall", NULL, TRUE, 1L, NULL),
+  refused(core$cpp_table_correlations(matrix(1:4, 2), "kendall", NULL, TRUE, 1L, NULL),
     "knows no 'kendall'")
   refused(
     core$cpp_table_correlations(matrix(1:4, 2), "pearson", c(1, 2, 3), TRUE, 1L, NULL),
     "needs a weight")
   refused(core$cpp_evidence(r, 9L, FALSE), "below that of items")
-  refused(
-    core$cpp_sample_eigenvalues(50L, 5L, diag(3), "components", 0L, 5L, 1, 1L, NULL),
+  refused(core$cpp_sample_eigenvalues(50L, 5L, diag(3), "components", 0L, 5L, 1, 1L, NULL),
     "root must fit")
   refused(core$cpp_measure_covariances(r, c(1L, -1L)), "sign for each item")
   refused(core$cpp_greatest_split(matrix(1), 1), "cannot be split")
@@ -201,7 +192,6 @@ test_that("the discrepancy is what the help page says it is, in the units analys
     sum(diag((diag(8) - solve(r, fitted(gls))) %*% (diag(8) - solve(r, fitted(gls))))) / 2)
   layers <- extract_components(given, 2, analyse = "covariances")
   taken <- component_layers(layers)
-  expect_equal(
-    sign(colSums(taken$values$vectors[, 1:2] * layers$values$unrotated)),
-    c(1, 1), ignore_attr = TRUE)
+  expect_equal(sign(colSums(taken$values$vectors[, 1:2] * layers$values$unrotated)), c(1, 1),
+    ignore_attr = TRUE)
 })

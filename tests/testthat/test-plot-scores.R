@@ -64,9 +64,8 @@ test_that("a person's profile: T scores, limits and bands by the norms of the pe
   expect_identical(as.character(first$data$person[1]), "p0001")
   expect_equal(first$data$t_score[1], 50 + 10 * drop(scale(as_tibble(plain)[[4]]))[1])
   expect_match(first$labels$subtitle, "errors = TRUE")
-  expect_error(
-    drawn_of(plain, "person", people = own$person[1:5]),
-    "at most 4", class = "softsieve_error_argument")
+  expect_error(drawn_of(plain, "person", people = own$person[1:5]), "at most 4",
+    class = "softsieve_error_argument")
   expect_error(drawn_of(plain, "person", people = "x"), class = "softsieve_error_people")
 })
 

@@ -97,16 +97,14 @@ test_that("keeping people and items gives what building from them gives", {
   expect_true(all(north$values$answers[, "m1"] >= 3))
   expect_no_match(capture.output(print(north)), "code 9") # the count was of all people
   expect_match(north$findings$text[north$findings$code == "people_kept"], "of 840 people")
-  weighted <- questionnaire(
-    data.frame(a = 1:4, b = c(1, 3, 2, 5), w = 1:4),
-    items = c(a, b), weight = w)
+  weighted <- questionnaire(data.frame(a = 1:4, b = c(1, 3, 2, 5), w = 1:4), items = c(a, b),
+    weight = w)
   expect_identical(keep_people(weighted, a > 2)$values$weights, 3:4)
   expect_match(capture.output(print(weighted)), "Kept apart: w", all = FALSE)
   few <- keep_items(q, -c(o1, o2), -starts_with("m"))
   expect_equal(few$values$answers, motives(items = t1:p6)$values$answers)
   expect_identical(few$settings$reversed, c("t3", "n5", "p4"))
-  expect_equal(
-    factor_solution(few, 3, seed = 1)$values$loadings,
+  expect_equal(factor_solution(few, 3, seed = 1)$values$loadings,
     factor_solution(motives(items = t1:p6), 3, seed = 1)$values$loadings)
   expect_error(keep_people(q, cafe == "Nowhere"), "holds? for nobody",
     class = "softsieve_error_condition")

@@ -31,41 +31,34 @@ test_that("items that codebook and data do not share are named both ways, with a
     class = "softsieve_error_items")
   expect_error(questionnaire(data3[-3], codebook = book()), "no column b",
     class = "softsieve_error_items")
-  expect_error(
-    questionnaire(data3, items = c(a, b, c), codebook = book()[-3, ]),
-    "no item c", class = "softsieve_error_items")
+  expect_error(questionnaire(data3, items = c(a, b, c), codebook = book()[-3, ]), "no item c",
+    class = "softsieve_error_items")
   expect_error(
     questionnaire(data.frame(thrift1 = 1:3, b = 1:3, c = 1:3),
       codebook = transform(book(), item = c("thrift_1", "b", "c"))),
     "Did you mean \"thrift1\"", class = "softsieve_error_items")
   expect_error(questionnaire(data3, items = starts_with("zz")), class = "softsieve_error_items")
-  expect_error(
-    questionnaire(data3, items = c(a, b), id = a),
-    "Both: a", class = "softsieve_error_items")
+  expect_error(questionnaire(data3, items = c(a, b), id = a), "Both: a",
+    class = "softsieve_error_items")
 })
 
 test_that("answers out of range are named up to ten and counted, or made missing on request", {
   wild <- data.frame(a = c(0, 6, rep(7, 12)), b = rep(3, 14), c = rep(3, 14))
   expect_error(questionnaire(wild, codebook = book()),
-    "a = 0 \\(row 1\\), a = 6 \\(row 2\\).*and 4 more",
-    class = "softsieve_error_out_of_range")
-  q <- questionnaire(
-    transform(wild, a = c(0, 1, 2, 6, rep(3, 10))),
-    codebook = book(), out_of_range = "missing")
+    "a = 0 \\(row 1\\), a = 6 \\(row 2\\).*and 4 more", class = "softsieve_error_out_of_range")
+  q <- questionnaire(transform(wild, a = c(0, 1, 2, 6, rep(3, 10))), codebook = book(),
+    out_of_range = "missing")
   expect_identical(which(is.na(q$values$answers[, "a"])), c(1L, 4L))
   expect_identical(q$findings$value[q$findings$code == "out_of_range"], 2)
 })
 
 test_that("silent, infinite and doubled columns are refused", {
-  expect_error(
-    questionnaire(transform(data3, a = NA), codebook = book()),
-    "No answers at all: a", class = "softsieve_error_no_answers")
-  expect_error(
-    questionnaire(transform(data3, c = 9), codebook = book()),
-    "No answers at all: c", class = "softsieve_error_no_answers")
-  expect_error(
-    questionnaire(transform(data3[-1], a = c(1, Inf, 2))),
-    "Infinite values in a", class = "softsieve_error_infinite")
+  expect_error(questionnaire(transform(data3, a = NA), codebook = book()), "No answers at all: a",
+    class = "softsieve_error_no_answers")
+  expect_error(questionnaire(transform(data3, c = 9), codebook = book()), "No answers at all: c",
+    class = "softsieve_error_no_answers")
+  expect_error(questionnaire(transform(data3[-1], a = c(1, Inf, 2))), "Infinite values in a",
+    class = "softsieve_error_infinite")
   doubled <- data3
   names(doubled)[3] <- "a"
   expect_error(questionnaire(doubled), "a more than once",
@@ -82,9 +75,8 @@ test_that("without a codebook wording comes from labels, and that is said", {
 })
 
 test_that("repeated ids and unused columns are findings", {
-  q <- questionnaire(
-    transform(data3, person = c("x", "x", "z"), age = 30),
-    codebook = book(), id = person)
+  q <- questionnaire(transform(data3, person = c("x", "x", "z"), age = 30), codebook = book(),
+    id = person)
   expect_setequal(q$findings$code, c("repeated_id", "columns_left_out"))
   expect_match(q$findings$text[q$findings$code == "columns_left_out"], "age")
 })

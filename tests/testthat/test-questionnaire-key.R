@@ -27,8 +27,7 @@ test_that("answers that are reverse-scored already, or keyed otherwise, are told
   expect_setequal(told$item[told$code == "against_key"], reversed)
   unkeyed <- questionnaire(raw(), items = tidyselect::all_of(q$values$items$item))
   expect_error(score_respondents(s, unkeyed), reversed[1], class = "softsieve_error_other_key")
-  expect_error(
-    assess_reliability(form_scales(s), unkeyed, replicates = 0),
+  expect_error(assess_reliability(form_scales(s), unkeyed, replicates = 0),
     class = "softsieve_error_other_key")
 })
 

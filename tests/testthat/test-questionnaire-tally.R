@@ -26,8 +26,7 @@ wide_answers <- function(people = 700) {
 }
 
 wide_book <- data.frame(item = c(paste0("q", 1:4), "age"), lowest = c(1, 1, 1, 1, 0),
-  highest = c(4, 4, 4, 4, 120),
-  reversed = c(FALSE, TRUE, FALSE, FALSE, FALSE))
+  highest = c(4, 4, 4, 4, 120), reversed = c(FALSE, TRUE, FALSE, FALSE, FALSE))
 
 test_that("of whole numbers all correlations are those of the answers, to the last bit", {
   answers <- motives()
@@ -42,8 +41,7 @@ test_that("of whole numbers all correlations are those of the answers, to the la
   }
   whole <- counted(rows = 97, missing = "complete")
   expect_equal(numbers_in(correlate_items(whole)),
-    numbers_in(correlate_items(answers, missing = "complete")),
-    tolerance = 0)
+    numbers_in(correlate_items(answers, missing = "complete")), tolerance = 0)
 })
 
 test_that("the size of blocks and merging make no difference", {
@@ -52,8 +50,7 @@ test_that("the size of blocks and merging make no difference", {
   merged <- merge_tables(counted(repair_cafe[1:300, ]), list(counted(repair_cafe[301:840, ])))
   expect_identical(rowSums(merged$values$cells), rowSums(one$values$cells))
   expect_identical(merged$source$people, 840)
-  expect_error(
-    merge_tables(one, counted(random_groups = 21)),
+  expect_error(merge_tables(one, counted(random_groups = 21)),
     class = "softsieve_error_other_items")
   expect_error(merge_tables(one, "x"), class = "softsieve_error_class")
 })
@@ -71,8 +68,7 @@ test_that("items of many values are summed exactly, weights within rounding, gro
   # brute force, from the definition
   x <- plain$values$answers
   both <- complete.cases(x[, c("q2", "age")])
-  expect_equal(
-    correlate_items(tables)$values$correlations["q2", "age"],
+  expect_equal(correlate_items(tables)$values$correlations["q2", "age"],
     cor(x[both, "q2"], x[both, "age"]), tolerance = 1e-13)
   weighted <- tabulate_items(data, codebook = wide_book, weight = w, group = cafe, rows = 64)
   a <- correlate_items(weighted)$values
@@ -81,10 +77,8 @@ test_that("items of many values are summed exactly, weights within rounding, gro
   expect_equal(a$effective_share, b$effective_share, tolerance = 1e-12)
   expect_identical(a$n, b$n)
   expect_identical(sort(names(weighted$values$groups)), c("Harbour", "Mill"))
-  expect_equal(
-    correlate_items(weighted$values$groups$Mill)$values$correlations,
-    correlate_items(keep_people(q, cafe == "Mill"))$values$correlations,
-    tolerance = 1e-12)
+  expect_equal(correlate_items(weighted$values$groups$Mill)$values$correlations,
+    correlate_items(keep_people(q, cafe == "Mill"))$values$correlations, tolerance = 1e-12)
   half <- function(rows) tabulate_items(data[rows, ], codebook = wide_book, weight = w)
   merged <- merge_tables(half(1:350), half(351:700))
   expect_equal(correlate_items(merged)$values$correlations, a$correlations, tolerance = 1e-12)
@@ -120,12 +114,9 @@ test_that("origins that differ are moved when sums are put together", {
   expect_false(a$values$origins[5] == b$values$origins[5])
   merged <- softsieve:::add_tables(a, b)
   expect_equal(correlate_items(merged)$values$correlations,
-    correlate_items(questionnaire(data[1:5]))$values$correlations,
-    tolerance = 1e-13)
-  expect_equal(
-    correlate_items(merged)$values$items$skewness,
-    correlate_items(questionnaire(data[1:5]))$values$items$skewness,
-    tolerance = 1e-10)
+    correlate_items(questionnaire(data[1:5]))$values$correlations, tolerance = 1e-13)
+  expect_equal(correlate_items(merged)$values$items$skewness,
+    correlate_items(questionnaire(data[1:5]))$values$items$skewness, tolerance = 1e-10)
 })
 
 test_that("what does not fit is counted and told, not guessed", {
@@ -172,8 +163,7 @@ test_that("every stage takes counts", {
   a <- factor_solution(tables, 4, seed = 1, starts = 5)
   b <- solution4()
   expect_identical(a$values$loadings, b$values$loadings)
-  expect_identical(
-    score_respondents(a, repair_cafe)$values$scores$F1,
+  expect_identical(score_respondents(a, repair_cafe)$values$scores$F1,
     score_respondents(b, repair_cafe)$values$scores$F1)
   trust <- assess_reliability(form_scales(b), tables, replicates = 0)$values$coefficients
   other <- assess_reliability(form_scales(b), answers, replicates = 0)$values$coefficients
@@ -182,26 +172,21 @@ test_that("every stage takes counts", {
   left <- sift_items(tables, rules, factors = 4, seed = 1)$values$solution
   other <- sift_items(answers, rules, factors = 4, seed = 1)$values$solution
   expect_identical(left$values$loadings, other$values$loadings)
-  expect_identical(
-    left$values$item_correlations$values$tables$values$items$item,
+  expect_identical(left$values$item_correlations$values$tables$values$items$item,
     rownames(left$values$loadings))
 })
 
 test_that("counts of some items are those of these items, in any order", {
   some <- c("n2", "m3", "t1", "m4")
   kept <- softsieve:::keep_counted(counted(group = cafe), some)
-  expect_equal(
-    numbers_in(correlate_items(kept, kind = "polychoric")),
-    numbers_in(correlate_items(
-      keep_items(motives(), tidyselect::all_of(some)),
+  expect_equal(numbers_in(correlate_items(kept, kind = "polychoric")),
+    numbers_in(correlate_items(keep_items(motives(), tidyselect::all_of(some)),
       kind = "polychoric")),
     tolerance = 0)
   expect_identical(kept$values$groups$Harbour$values$items$item, some)
-  wide <- softsieve:::keep_counted(
-    tabulate_items(wide_answers(), codebook = wide_book),
+  wide <- softsieve:::keep_counted(tabulate_items(wide_answers(), codebook = wide_book),
     c("age", "q2"))
-  expect_equal(
-    correlate_items(wide)$values$correlations[1, 2],
+  expect_equal(correlate_items(wide)$values$correlations[1, 2],
     correlate_items(
       questionnaire(wide_answers(), codebook = wide_book))$values$correlations["age", "q2"],
     tolerance = 0)
@@ -212,9 +197,7 @@ test_that("counts of some items are those of these items, in any order", {
   # sphericity of counts: what thresholds leave of the normal scores' correlations
   skewed <- matrix(rnorm(3000), 300) + rnorm(300) * .1
   skewed <- as.data.frame(apply(skewed, 2, findInterval, c(-1.5, .3)))
-  statistic <- function(x) {
-    assess_factorability(x, kind = "polychoric")$values$sphericity$statistic
-  }
+  statistic <- function(x) assess_factorability(x, kind = "polychoric")$values$sphericity$statistic
   expect_equal(statistic(tabulate_items(skewed)), statistic(skewed), tolerance = .02)
 })
 
@@ -252,12 +235,10 @@ test_that("random groups stand for people: drawn, and left out", {
   expect_lt(abs(a$standard_error[at] / b$standard_error[at] - 1), .2)
   few <- tabulate_items(data, ends = c(1, 5), random_groups = 5)
   expect_error(draw_tables(few, r), class = "softsieve_error_argument")
-  expect_error(
-    loading_stability(factor_solution(few, 3, seed = 1)),
+  expect_error(loading_stability(factor_solution(few, 3, seed = 1)),
     class = "softsieve_error_argument")
   expect_true("no_bootstrap" %in% assess_reliability(scale, few)$findings$code)
-  expect_error(
-    loading_stability(factor_solution(tables, 3, seed = 1), clusters = "cafe"),
+  expect_error(loading_stability(factor_solution(tables, 3, seed = 1), clusters = "cafe"),
     class = "softsieve_error_argument")
   expect_error(draw_tables(tables, function(r) "x"), class = "softsieve_error_statistic")
 })

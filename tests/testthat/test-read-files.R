@@ -42,36 +42,31 @@ test_that(
     file <- bytes_file(charToRaw("a,b\n1,2\n3\x81,4\n"))
     expect_identical(read_responses(file)$a[2], "3\u00fc")
     expect_match(attr(read_responses(file), "reading")$text, "CP850 \\(guessed\\)", all = FALSE)
-    expect_error(
-      read_responses(file, encoding = "windows-1252"),
-      "line 3 cannot be decoded", class = "softsieve_error_encoding")
+    expect_error(read_responses(file, encoding = "windows-1252"), "line 3 cannot be decoded",
+      class = "softsieve_error_encoding")
     expect_error(read_responses(file, encoding = "klingon"), class = "softsieve_error_argument")
     expect_identical(read_responses(bytes_file(charToRaw("a,b\n1,caf\xe9\n")))$b, "caf\u00e9")
     marked <- c(as.raw(c(0xef, 0xbb, 0xbf)), charToRaw("a,b\n1,2\n"))
     expect_named(read_responses(bytes_file(marked)), c("a", "b"))
     wide <- iconv("a,b\n1,\u00e9\n", "UTF-8", "UTF-16LE", toRaw = TRUE)[[1]]
     expect_identical(read_responses(bytes_file(c(as.raw(c(0xff, 0xfe)), wide)))$b, "\u00e9")
-    expect_error(
-      read_responses(bytes_file(c(charToRaw("a,b\n1,"), as.raw(0), charToRaw("2\n")))),
+    expect_error(read_responses(bytes_file(c(charToRaw("a,b\n1,"), as.raw(0), charToRaw("2\n")))),
       "bytes of 0", class = "softsieve_error_encoding")
   })
 
 test_that("JSON lines are parsed as text: no address, no file, no list is taken for an answer", {
   secret <- local_file("{\"a\": 1}", ".json")
   for (line in c("http://127.0.0.1:9/x", secret, "[1, 2]", "7")) {
-    expect_error(
-      read_responses(local_file(c("{\"a\": 1, \"b\": 2}", line), ".jsonl")),
-      "line 2", class = "softsieve_error_reader")
+    expect_error(read_responses(local_file(c("{\"a\": 1, \"b\": 2}", line), ".jsonl")), "line 2",
+      class = "softsieve_error_reader")
   }
   expect_error(
     read_responses(local_file(c("{\"a\": 1, \"b\": [2, 3]}", "{\"a\": 4}"), ".jsonl")),
     "line 1: b holds more", class = "softsieve_error_reader")
-  expect_error(
-    read_responses(local_file(c("{\"a\": 1}", "{\"a\": {\"x\": 1}}"), ".jsonl")),
+  expect_error(read_responses(local_file(c("{\"a\": 1}", "{\"a\": {\"x\": 1}}"), ".jsonl")),
     "line 2: a holds more", class = "softsieve_error_reader")
-  expect_error(
-    read_responses(local_file("{\"a\": 1, \"a\": 2}", ".jsonl")),
-    "stands there twice", class = "softsieve_error_reader")
+  expect_error(read_responses(local_file("{\"a\": 1, \"a\": 2}", ".jsonl")), "stands there twice",
+    class = "softsieve_error_reader")
   expect_identical(
     read_responses(local_file(c("{\"a\": 1, \"b\": 2}", "{\"a\": null}"), ".jsonl"))$b,
     c(2L, NA))
@@ -79,15 +74,13 @@ test_that("JSON lines are parsed as text: no address, no file, no list is taken 
 
 test_that("a YAML codebook has one value for each item", {
   write <- function(...) local_file(c("items:", ...), ".yml", env = parent.frame(2))
-  expect_error(
-    read_codebook(write("- {item: a, wording: []}", "- {item: b}")),
+  expect_error(read_codebook(write("- {item: a, wording: []}", "- {item: b}")),
     "`wording` must be one value.*\n.*a", class = "softsieve_error_codebook")
   expect_error(
     read_codebook(write("- {item: a}", "- {item: b, reversed: [yes, no], lowest: 1, highest: 5}")),
     "b", class = "softsieve_error_codebook")
   good <- read_codebook(write("- {item: a, lowest: 1, highest: 5}",
-    "- {item: b, reversed: yes, lowest: 1, highest: 5}",
-    "- {item: c}"))
+    "- {item: b, reversed: yes, lowest: 1, highest: 5}", "- {item: c}"))
   expect_identical(good$reversed, c(FALSE, TRUE, FALSE))
 })
 
@@ -124,8 +117,8 @@ test_that("ODS rows that are written once with a count are that many people", {
   head <- "<table:table-cell office:value-type=\"string\"><text:p>%s</text:p></table:table-cell>"
   rows <- c(
     sprintf("<table:table-row>%s%s</table:table-row>", sprintf(head, "a"), sprintf(head, "b")),
-    sprintf("<table:table-row table:number-rows-repeated=\"3\">%s%s</table:table-row>",
-      cell(1), cell(2)),
+    sprintf("<table:table-row table:number-rows-repeated=\"3\">%s%s</table:table-row>", cell(1),
+      cell(2)),
     sprintf("<table:table-row>%s%s</table:table-row>", cell(4), cell(5)),
     "<table:table-row table:number-rows-repeated=\"1048000\"><table:table-cell/></table:table-row>")
   writeLines(
@@ -134,8 +127,7 @@ test_that("ODS rows that are written once with a count are that many people", {
         "xmlns:office=\"urn:oasis:names:tc:opendocument:xmlns:office:1.0\""),
       " xmlns:table=\"urn:oasis:names:tc:opendocument:xmlns:table:1.0\"",
       " xmlns:text=\"urn:oasis:names:tc:opendocument:xmlns:text:1.0\">",
-      paste("<office:body><office:spreadsheet><table:table", "table:name=\"S\">"),
-      rows,
+      paste("<office:body><office:spreadsheet><table:table", "table:name=\"S\">"), rows,
       "</table:table></office:spreadsheet></office:body></office:document-content>"),
     file.path(folder, "content.xml"))
   ods <- file.path(folder, "four.ods")
@@ -172,8 +164,7 @@ test_that(
     split <- questionnaire(kinds, categories = tool)
     expect_identical(colnames(split$values$answers), c("q1", "q2", "q3", "tool_file", "tool_saw"))
     expect_identical(split$values$answers[1:3, "tool_saw"], c(1L, 0L, NA))
-    expect_match(
-      split$findings$text[split$findings$code == "categories_split"],
+    expect_match(split$findings$text[split$findings$code == "categories_split"],
       "tool_file and tool_saw")
   })
 
@@ -183,14 +174,12 @@ test_that("keys can be given without a codebook", {
   expect_equal(q$values$answers[, "q2"], 6 - d$q2)
   expect_identical(q$settings$ends_by, "codebook")
   narrow <- questionnaire(transform(d, q2 = pmin(q2, 4)), reversed = q2)
-  expect_match(
-    narrow$findings$text[narrow$findings$code == "turned_by_answers"],
+  expect_match(narrow$findings$text[narrow$findings$code == "turned_by_answers"],
     "q2 was reverse-scored between 1 and 4")
   expect_error(questionnaire(d, ends = c(1, 3)), "Outside", class = "softsieve_error_out_of_range")
   expect_error(questionnaire(d, ends = 5), class = "softsieve_error_argument")
-  expect_error(
-    questionnaire(d, items = q1:q3, reversed = q4),
-    "No items: q4", class = "softsieve_error_items")
+  expect_error(questionnaire(d, items = q1:q3, reversed = q4), "No items: q4",
+    class = "softsieve_error_items")
 })
 
 test_that("words that match no label show the labels there are", {
@@ -224,8 +213,7 @@ test_that("matrices as people have them are understood, or answered with the rig
   whole <- correlate_items(r * (sds %o% sds), n = 200, kind = "covariance")
   expect_equal(given$values$covariances, whole$values$covariances)
   expect_equal(given$values$items$mean, 1:9)
-  expect_equal(
-    extract_factors(given, 2, analyse = "covariances")$values$raw_loadings,
+  expect_equal(extract_factors(given, 2, analyse = "covariances")$values$raw_loadings,
     extract_factors(whole, 2)$values$raw_loadings)
   expect_error(correlate_items(r, n = 200, sds = 1:3), "one number for each item",
     class = "softsieve_error_argument")
@@ -248,9 +236,8 @@ test_that("a writer writes what the ending says, or refuses", {
     if (ending == "tsv") expect_true(grepl("\t", readLines(file, 1)))
   }
   expect_error(write_table(q, "scores.ods"), "\\.xlsx", class = "softsieve_error_ending")
-  expect_error(
-    write_table(q, withr::local_tempfile(fileext = ".docx")),
-    "up to 300 rows", class = "softsieve_error_too_large")
+  expect_error(write_table(q, withr::local_tempfile(fileext = ".docx")), "up to 300 rows",
+    class = "softsieve_error_too_large")
   study <- read_study(system.file("extdata", "repair_cafe_study.yml", package = "softsieve"))
   expect_error(write_study(study, "study.json"), "\\.yml or \\.yaml",
     class = "softsieve_error_ending")
@@ -265,16 +252,12 @@ test_that("what does not reach the disk whole is an error and leaves nothing", {
   }
   broken(function(path) stop("No space left on device"))
   broken(function(path) file.create(path)) # nothing arrived
-  expect_error(
-    softsieve:::write_whole(file.path(folder, "a.png"), function(path) {
-      writeBin(as.raw(1:100), path)
-    }),
-    class = "softsieve_error_unwritable")
-  expect_error(
-    softsieve:::write_whole(file.path(folder, "a.xlsx"), function(path) {
-      writeBin(as.raw(1:100), path)
-    }),
-    class = "softsieve_error_unwritable")
+  expect_error(softsieve:::write_whole(file.path(folder, "a.png"), function(path) {
+    writeBin(as.raw(1:100), path)
+  }), class = "softsieve_error_unwritable")
+  expect_error(softsieve:::write_whole(file.path(folder, "a.xlsx"), function(path) {
+    writeBin(as.raw(1:100), path)
+  }), class = "softsieve_error_unwritable")
   expect_identical(list.files(folder, all.files = TRUE, no.. = TRUE), character())
   skip_if_not(file.exists("/dev/full"))
   expect_error(suppressWarnings(softsieve:::write_text(rep("x", 1e6), "/dev/full")))
@@ -284,8 +267,7 @@ test_that("two runs of one study write the same bytes, with a date only where on
   skip_on_cran()
   file <- file.path(withr::local_tempdir(), "study.yml")
   file.copy(
-    system.file("extdata",
-      c("repair_cafe_answers.csv", "repair_cafe_codebook.csv"),
+    system.file("extdata", c("repair_cafe_answers.csv", "repair_cafe_codebook.csv"),
       package = "softsieve"),
     dirname(file))
   writeLines(
@@ -301,8 +283,7 @@ test_that("two runs of one study write the same bytes, with a date only where on
   Sys.sleep(1.1)
   write_results(run_study(file), out[2])
   expect_identical(list.files(out[1]), list.files(out[2]))
-  expect_identical(
-    unname(tools::md5sum(list.files(out[1], full.names = TRUE))),
+  expect_identical(unname(tools::md5sum(list.files(out[1], full.names = TRUE))),
     unname(tools::md5sum(list.files(out[2], full.names = TRUE))))
   page <- readLines(file.path(out[1], "report.html"))
   expect_true(any(grepl("3 May", page)))
@@ -310,8 +291,7 @@ test_that("two runs of one study write the same bytes, with a date only where on
   pattern <- utils::read.csv(file.path(out[1], "pattern.csv"))
   expect_false(anyNA(pattern[c("F1", "F2", "F3", "F4")]))
   between <- utils::read.csv(file.path(out[1], "factor_correlations.csv"))
-  expect_equal(as.matrix(between[-1]),
-    study$values$solution$values$factor_correlations,
+  expect_equal(as.matrix(between[-1]), study$values$solution$values$factor_correlations,
     ignore_attr = TRUE)
 })
 

@@ -44,15 +44,12 @@ test_that("files that are not there, empty, or a header alone are told apart", {
 })
 
 test_that("ragged lines and doubled or absent names are named", {
-  expect_error(
-    read_responses(local_file(c("a,b", "1,2", "1", "1,2,3"))),
+  expect_error(read_responses(local_file(c("a,b", "1,2", "1", "1,2,3"))),
     class = "softsieve_error_ragged")
-  expect_error(
-    read_responses(local_file(c("a,b,a,c,b", "1,2,3,4,5"))),
-    "a and b more than once", class = "softsieve_error_duplicate_names")
-  expect_error(
-    read_responses(local_file(c("a,,c", "1,2,3"))),
-    "column 2", class = "softsieve_error_duplicate_names")
+  expect_error(read_responses(local_file(c("a,b,a,c,b", "1,2,3,4,5"))), "a and b more than once",
+    class = "softsieve_error_duplicate_names")
+  expect_error(read_responses(local_file(c("a,,c", "1,2,3"))), "column 2",
+    class = "softsieve_error_duplicate_names")
 })
 
 test_that("a codebook takes its words in the forms people write", {
@@ -64,45 +61,35 @@ test_that("a codebook takes its words in the forms people write", {
 })
 
 test_that("a codebook that cannot be right is refused with the culprit", {
-  expect_error(
-    read_codebook(local_file(c("name,wording", "a,First"))),
-    "column `item`", class = "softsieve_error_codebook")
-  expect_error(
-    read_codebook(local_file(c("item,wordings", "a,First"))),
-    "wording", class = "softsieve_error_codebook")
-  expect_error(
-    read_codebook(local_file(c("item,lowest,highest", "a,1,5", "b,5,1"))),
+  expect_error(read_codebook(local_file(c("name,wording", "a,First"))), "column `item`",
+    class = "softsieve_error_codebook")
+  expect_error(read_codebook(local_file(c("item,wordings", "a,First"))), "wording",
+    class = "softsieve_error_codebook")
+  expect_error(read_codebook(local_file(c("item,lowest,highest", "a,1,5", "b,5,1"))),
     "Not so for: b", class = "softsieve_error_codebook")
-  expect_error(
-    read_codebook(local_file(c("item,reversed", "a,yes"))),
-    "Missing for: a", class = "softsieve_error_codebook")
-  expect_error(
-    read_codebook(local_file(c("item,reversed", "a,maybe"))),
-    "maybe", class = "softsieve_error_codebook")
-  expect_error(
-    read_codebook(local_file(c("item,missing_codes", "a,none"))),
-    "none", class = "softsieve_error_codebook")
-  expect_error(
-    read_codebook(local_file(c("item", "a", "b", "a"))),
-    "More than once: a", class = "softsieve_error_duplicate_names")
+  expect_error(read_codebook(local_file(c("item,reversed", "a,yes"))), "Missing for: a",
+    class = "softsieve_error_codebook")
+  expect_error(read_codebook(local_file(c("item,reversed", "a,maybe"))), "maybe",
+    class = "softsieve_error_codebook")
+  expect_error(read_codebook(local_file(c("item,missing_codes", "a,none"))), "none",
+    class = "softsieve_error_codebook")
+  expect_error(read_codebook(local_file(c("item", "a", "b", "a"))), "More than once: a",
+    class = "softsieve_error_duplicate_names")
 })
 
 test_that("the demo files and the data sets are the same", {
   folder <- system.file("extdata", package = "softsieve")
-  expect_equal(
-    read_responses(file.path(folder, "repair_cafe_answers.csv")),
-    repair_cafe, ignore_attr = TRUE)
-  expect_equal(
-    read_codebook(file.path(folder, "repair_cafe_codebook.csv")),
-    repair_cafe_codebook, ignore_attr = TRUE)
+  expect_equal(read_responses(file.path(folder, "repair_cafe_answers.csv")), repair_cafe,
+    ignore_attr = TRUE)
+  expect_equal(read_codebook(file.path(folder, "repair_cafe_codebook.csv")), repair_cafe_codebook,
+    ignore_attr = TRUE)
 })
 
 test_that("tables are written whole, neutral for spreadsheets, or not at all", {
   file <- withr::local_tempfile(fileext = ".csv")
   write_table(data.frame(text = c("=1+1", "@x", "plain", NA), number = c(-1, 2, NA, 4)), file)
   expect_identical(readLines(file), c("text,number", "'=1+1,-1", "'@x,2", "plain,", ",4"))
-  expect_error(
-    write_table(data.frame(a = 1), file.path(tempdir(), "no-such-folder", "a.csv")),
+  expect_error(write_table(data.frame(a = 1), file.path(tempdir(), "no-such-folder", "a.csv")),
     "no-such-folder", class = "softsieve_error_unwritable")
   expect_length(list.files(dirname(file), "^[.]softsieve-", all.files = TRUE), 0)
 })
@@ -128,9 +115,8 @@ test_that("marks of numbers are found from the columns, and given ones win", {
   given <- read_responses(file, decimal = ",", thousands = ".")
   expect_identical(given$a, c(1.5, 2.5))
   expect_identical(given$b, c(1000, 2000))
-  spaced <- read_responses(
-    local_file(c("a;b", "1 234,5;1", "2 000,0;2")),
-    decimal = ",", thousands = " ")
+  spaced <- read_responses(local_file(c("a;b", "1 234,5;1", "2 000,0;2")), decimal = ",",
+    thousands = " ")
   expect_identical(spaced$a, c(1234.5, 2000))
 })
 
@@ -162,11 +148,10 @@ test_that("large plain text is read as all other text is, by a shorter way", {
   people <- 6000
   draw <- function(x) sample(x, people, replace = TRUE)
   data <- data.frame(id = sprintf("%05d", seq_len(people)),
-    large = sprintf("%.0f", 1e11 + seq_len(people)),
-    ids = sprintf("1%0150d", seq_len(people)), q1 = draw(c(1:5, NA)), q2 = draw(c(-2:2, NA)),
-    q3 = draw(c("1.5", "2", NA)), q4 = draw(c("a", "b c", "")), q5 = draw(c("1", "2", "+3")),
-    q6 = "NA", q7 = draw(c("1", "2", "-")), q8 = draw(c("0", "-0", "7")), q9 = 1:4,
-    stringsAsFactors = FALSE)
+    large = sprintf("%.0f", 1e11 + seq_len(people)), ids = sprintf("1%0150d", seq_len(people)),
+    q1 = draw(c(1:5, NA)), q2 = draw(c(-2:2, NA)), q3 = draw(c("1.5", "2", NA)),
+    q4 = draw(c("a", "b c", "")), q5 = draw(c("1", "2", "+3")), q6 = "NA",
+    q7 = draw(c("1", "2", "-")), q8 = draw(c("0", "-0", "7")), q9 = 1:4, stringsAsFactors = FALSE)
   lines <- do.call(paste, c(lapply(data, as.character), sep = ";"))
   header <- paste(names(data), collapse = ";")
   # a quote in the header, and it goes the longer way

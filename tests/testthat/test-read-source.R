@@ -200,8 +200,7 @@ test_that("scores of everybody go into a file, a table, or nowhere", {
     if (at > 9) NULL else repair_cafe[seq(100 * at - 99, min(840, 100 * at)), ]
   }
   again <- file.path(folder, "again.csv")
-  expect_error(
-    score_into(solution, give, into = again, columns = person),
+  expect_error(score_into(solution, give, into = again, columns = person),
     class = "softsieve_error_source")
   expect_false(file.exists(again))
   at <- 0
@@ -215,8 +214,7 @@ test_that("scores of everybody go into a file, a table, or nowhere", {
   at <- 0
   broken <- TRUE
   expect_error(score_into(solution, give, into = again), class = "softsieve_error_source")
-  expect_error(
-    score_into(solution, repair_cafe[1:200, ], into = again, rows = 100),
+  expect_error(score_into(solution, repair_cafe[1:200, ], into = again, rows = 100),
     class = "softsieve_error_source")
   expect_identical(readLines(again), readLines(file))
   # not of other scores: these begin anew
@@ -235,15 +233,13 @@ test_that("scores of everybody go into a file, a table, or nowhere", {
   third <- file.path(folder, "third.csv")
   expect_error(score_into(solution, give, into = third), class = "softsieve_error_source")
   other <- transform(repair_cafe, m1 = rev(m1))
-  expect_error(
-    score_into(solution, other, into = third, rows = 100),
+  expect_error(score_into(solution, other, into = third, rows = 100),
     class = "softsieve_error_source")
   expect_identical(list.files(folder, "third", all.files = TRUE), character())
   skip_if_not_installed("RSQLite")
   connection <- DBI::dbConnect(RSQLite::SQLite(), ":memory:")
   withr::defer(DBI::dbDisconnect(connection))
-  score_into(solution, repair_cafe,
-    into = database_table(connection, "scores", new = TRUE),
+  score_into(solution, repair_cafe, into = database_table(connection, "scores", new = TRUE),
     rows = 100)
   expect_equal(DBI::dbReadTable(connection, "scores")$F1, whole$F1, tolerance = 1e-14)
   at <- 0
@@ -252,8 +248,7 @@ test_that("scores of everybody go into a file, a table, or nowhere", {
     class = "softsieve_error_source")
   expect_false(DBI::dbExistsTable(connection, "half"))
   expect_error(database_table(connection, "scores", new = TRUE), class = "softsieve_error_source")
-  expect_error(
-    score_into(solution, repair_cafe, into = database_table(connection, "scores")),
+  expect_error(score_into(solution, repair_cafe, into = database_table(connection, "scores")),
     class = "softsieve_error_source")
 })
 
@@ -264,14 +259,11 @@ test_that("scores that need everybody are refused where people come in blocks", 
   expect_error(into(also = "percentile"), class = "softsieve_error_argument")
   expect_error(into(by = cafe), class = "softsieve_error_argument")
   expect_error(into(units = "own"), class = "softsieve_error_argument")
-  expect_error(
-    score_into(form_scales(solution), repair_cafe, into = file, errors = TRUE),
+  expect_error(score_into(form_scales(solution), repair_cafe, into = file, errors = TRUE),
     class = "softsieve_error_argument")
-  expect_error(
-    score_into(solution, repair_cafe[1:3], into = file),
+  expect_error(score_into(solution, repair_cafe[1:3], into = file),
     class = "softsieve_error_other_items")
-  expect_error(
-    score_into(solution, repair_cafe, into = "scores.docx"),
+  expect_error(score_into(solution, repair_cafe, into = "scores.docx"),
     class = "softsieve_error_ending")
   expect_false(file.exists(file))
   # what blocks notice is told once: an item that was reverse-scored before, and one that is absent

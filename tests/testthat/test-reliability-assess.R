@@ -1,9 +1,7 @@
 # Reliability of sums: hand-worked matrices, closed forms, brute force, and what is told.
 
 core <- function(name) get(name, asNamespace("softsieve"))
-measures <- function(s, split = integer()) {
-  core("cpp_measure_covariances")(s, split)
-}
+measures <- function(s, split = integer()) core("cpp_measure_covariances")(s, split)
 of_loadings <- function(l, u = 1 - l^2) tcrossprod(l) + diag(u)
 quick <- function(scales, data = NULL, ...) {
   assess_reliability(scales, data, ..., replicates = 0L, seed = 1)
@@ -166,10 +164,9 @@ test_that("intervals of alpha follow their formulas, and the one by Feldt covers
     x <- rnorm(60) %o% rep(.6, 5) + matrix(rnorm(300), 60) * .8
     v <- cov(x)
     a <- measures(v)[["alpha"]]
-    c(a,
-      apply(core("core_alpha_intervals")(a, v, 60, .95), 1, function(q) {
-        q[1] < truth && truth < q[2]
-      }))
+    c(a, apply(core("core_alpha_intervals")(a, v, 60, .95), 1, function(q) {
+      q[1] < truth && truth < q[2]
+    }))
   })
   expect_true(all(rowMeans(draws[2:4, ]) > .91))
   expect_true(all(rowMeans(draws[2:4, ]) < .985))
@@ -244,13 +241,11 @@ test_that("items: with the rest, without, discrimination, and what flags them", 
   others <- rowMeans(z[, -2])
   ends <- sort(others)[c(.27, .73) * (nrow(z) - 1) + 1.5]
   expect_equal(t$discrimination[2],
-    (mean(z[others >= ends[2], 2]) - mean(z[others <= ends[1], 2])) / 4,
-    tolerance = 1e-8)
+    (mean(z[others >= ends[2], 2]) - mean(z[others <= ends[1], 2])) / 4, tolerance = 1e-8)
   copy <- data.frame(z, n7 = z[, 1])
   copy$n7[1:6] <- 6 - copy$n7[1:6]
   flagged <- quick(list(n = names(copy)), copy)
-  expect_setequal(
-    tidy(flagged)$item[which(tidy(flagged)$flag == "nearly redundant")],
+  expect_setequal(tidy(flagged)$item[which(tidy(flagged)$flag == "nearly redundant")],
     c("n1", "n7"))
   expect_match(flagged$findings$text[flagged$findings$code == "nearly_redundant"], "n1 with n7")
 })
@@ -289,8 +284,7 @@ test_that("what may be assumed is tested, and says which coefficient to report",
   expect_true("several_factors" %in% y$findings$code)
   expect_match(y$values$assumptions$why, "split the scale")
   coarse <- as.data.frame(lapply(even, function(v) findInterval(v, c(-.2, 1))))
-  expect_identical(
-    quick(list(c = names(coarse)), coarse)$values$assumptions$report,
+  expect_identical(quick(list(c = names(coarse)), coarse)$values$assumptions$report,
     "categorical_omega")
   # the constrained fit is one: a search that knows nothing of it ends there
   s <- cov(even)
@@ -439,11 +433,9 @@ test_that("without answers, and under EM, it is said why nothing is drawn", {
   expect_equal(x$values$scales$omega, plain$values$scales$omega, tolerance = 1e-3)
   # weights stay with their people when those with missing answers are left out
   ordinal <- function(x) x$values$coefficients$estimate[14:15]
-  expect_equal(
-    ordinal(quick(list(n = paste0("n", 1:6)), weighted, missing = "complete")),
+  expect_equal(ordinal(quick(list(n = paste0("n", 1:6)), weighted, missing = "complete")),
     ordinal(quick(list(n = paste0("n", 1:6)),
-      questionnaire(twice, codebook = repair_cafe_codebook, items = n1:n6),
-      missing = "complete")),
+      questionnaire(twice, codebook = repair_cafe_codebook, items = n1:n6), missing = "complete")),
     tolerance = 1e-3)
 })
 

@@ -9,9 +9,8 @@ test_that("scales come from the codebook, the solution or a list, and say what i
   expect_setequal(setdiff(q$values$items$item, as_tibble(found)$item), c("o1", "o2", "p6"))
   expect_setequal(found$findings$code, c("weak_items_left_out", "cross_loading_items_left_out"))
   expect_true("p6" %in% as_tibble(form_scales(s, cross_loading = "highest"))$item)
-  expect_error(
-    form_scales(list(a = c("m1", "m2"), b = c("m2", "m3"))),
-    "two or more: m2", class = "softsieve_error_scales")
+  expect_error(form_scales(list(a = c("m1", "m2"), b = c("m2", "m3"))), "two or more: m2",
+    class = "softsieve_error_scales")
   expect_error(form_scales(list(c("m1", "m2"))), class = "softsieve_error_scales")
   expect_true(all(c("o1", "o2") %in% as_tibble(form_scales(s, weak = "highest"))$item))
   expect_identical(as_tibble(found)$reversed[as_tibble(found)$item == "n5"], TRUE)
@@ -35,8 +34,7 @@ test_that(
     s <- factor_solution(data, 3, seed = 1)
     full <- score_respondents(s, data)
     scores <- as.matrix(as_tibble(full)[paste0("F", 1:3)])
-    expect_equal(scores,
-      scale(as.matrix(data)) %*% solve(cor(data), s$values$structure),
+    expect_equal(scores, scale(as.matrix(data)) %*% solve(cor(data), s$values$structure),
       ignore_attr = TRUE)
     expect_equal(full$values$factors$sd, full$values$factors$determinacy, tolerance = 1e-6)
     gaps <- data[1:5, ]
@@ -57,9 +55,8 @@ test_that("scores stand beside ids and groups, and other items are refused by na
   s <- factor_solution(q, seed = 1)
   expect_named(as_tibble(score_respondents(s, q)),
     c("person", "cafe", "answered", "F1", "F2", "F3", "F4"))
-  expect_error(
-    score_respondents(s, unrelated_answers(50, 4)),
-    "Not in the data: m1, m2", class = "softsieve_error_other_items")
+  expect_error(score_respondents(s, unrelated_answers(50, 4)), "Not in the data: m1, m2",
+    class = "softsieve_error_other_items")
   small <- factor_solution(motives(items = m1:p5), 4, seed = 1)
   expect_error(score_respondents(small, q), "Not in the solution: p6, o1 and o2",
     class = "softsieve_error_other_items")

@@ -25,8 +25,8 @@ numbers_of <- function(study) {
   largest <- loadings[cbind(seq_len(nrow(loadings)), max.col(abs(loadings)))]
   c(unit(v$factorability$values$adequacy), study$source$fingerprint,
     unit(v$reliability$values$scales$omega), unit(largest[abs(largest) >= .3]),
-    softsieve:::format_number(v$count$values$eigenvalues$eigenvalue[1:4]),
-    "Harman, H. H.", "lowest_uniqueness: 0.005")
+    softsieve:::format_number(v$count$values$eigenvalues$eigenvalue[1:4]), "Harman, H. H.",
+    "lowest_uniqueness: 0.005")
 }
 
 test_that("every section, table and number is in the page and in the Markdown", {
@@ -73,9 +73,7 @@ test_that("every section, table and number is in the Word file, with figures at 
   for (text in c(titles, numbers_of(study))) expect_match(word, text, fixed = TRUE)
   pictures <- list.files("word/word/media", full.names = TRUE)
   expect_length(pictures, 6)
-  wide <- vapply(pictures, function(p) {
-    sum(as.integer(readBin(p, "raw", 20)[17:20]) * 256^(3:0))
-  }, 0)
+  wide <- vapply(pictures, function(p) sum(as.integer(readBin(p, "raw", 20)[17:20]) * 256^(3:0)), 0)
   expect_true(all(abs(wide / 6.5 - 300) < 1))
 })
 

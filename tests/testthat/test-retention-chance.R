@@ -4,16 +4,14 @@ spectrum <- function(r, basis) softsieve:::cpp_spectrum(r, basis)
 values_of <- function(r) eigen(r, symmetric = TRUE, only.values = TRUE)$values
 
 # Shuffled chance levels, the plain way: each item's answers among those who gave one.
-brute_shuffle <- function(answers, replicates, correlate) {
-  replicate(replicates, {
-    shuffled <- apply(answers, 2, function(x) {
-      seen <- which(!is.na(x))
-      x[seen] <- x[seen[sample.int(length(seen))]]
-      x
-    })
-    values_of(correlate(shuffled))
+brute_shuffle <- function(answers, replicates, correlate) replicate(replicates, {
+  shuffled <- apply(answers, 2, function(x) {
+    seen <- which(!is.na(x))
+    x[seen] <- x[seen[sample.int(length(seen))]]
+    x
   })
-}
+  values_of(correlate(shuffled))
+})
 
 # The largest distance of the mean levels of two sets of draws, in Monte Carlo standard errors.
 distance <- function(a, b) {
@@ -45,8 +43,7 @@ test_that("minimum-rank chance levels are told as a share of the observed common
     seed = 1)
   t <- as_tibble(x)
   expect_equal(sum(t$eigenvalue),
-    sum(1 - softsieve:::cpp_minimum_rank(known_correlations(), rep(1, 9))),
-    tolerance = 1e-4)
+    sum(1 - softsieve:::cpp_minimum_rank(known_correlations(), rep(1, 9))), tolerance = 1e-4)
   expect_equal(sum(t$chance_mean), sum(t$eigenvalue))
   expect_equal(sum(t$share), 1, tolerance = 1e-6)
 })
@@ -338,18 +335,15 @@ test_that("chance data that do not go with the correlations are refused with wha
     conditionMessage(refused(correlate_items(q)$values$correlations, n = 800,
       chance = "resampled")),
     "Give the questionnaire itself")
-  expect_match(
-    conditionMessage(refused(q, chance = "resampled", missing = "em")),
+  expect_match(conditionMessage(refused(q, chance = "resampled", missing = "em")),
     "missing = \"pairwise\"")
-  expect_match(
-    conditionMessage(refused(q, chance = "resampled", sequential = TRUE)),
+  expect_match(conditionMessage(refused(q, chance = "resampled", sequential = TRUE)),
     "chance = \"normal\"")
   expect_error(parallel_analysis(q, replicates = "plenty"), "\"enough\"",
     class = "softsieve_error_argument")
   expect_error(parallel_analysis(q, replicates = 1), "there is none to be had",
     class = "softsieve_error_argument")
-  expect_error(
-    parallel_analysis(unrelated_answers(8, 12), basis = "factors"),
+  expect_error(parallel_analysis(unrelated_answers(8, 12), basis = "factors"),
     class = "softsieve_error_too_few_people")
 })
 

@@ -15,9 +15,8 @@ test_that("the evidence stands in one result, the same on any number of threads"
 })
 
 test_that("a clear structure is certain and agreed on, noise has no factor", {
-  clear <- count_factors(
-    known_correlations(known_pattern() + (known_pattern() > 0) * .1),
-    n = 1000, rules = "bic", seed = 1)
+  clear <- count_factors(known_correlations(known_pattern() + (known_pattern() > 0) * .1), n = 1000,
+    rules = "bic", seed = 1)
   v <- clear$values
   expect_identical(v$probable, 3L)
   expect_gt(v$probability, .8)
@@ -42,8 +41,7 @@ test_that("probabilities follow from hazards, and the plausible range grows from
 
 test_that("the networks are evaluated as their weights say, and tempered by unlikeness", {
   model <- list(centre = c(1, 2), scale = c(2, 1), most = 3)
-  members <- list(
-    list(hidden = matrix(c(.5, -1, .25), 1), output = c(2, -.5)),
+  members <- list(list(hidden = matrix(c(.5, -1, .25), 1), output = c(2, -.5)),
     list(hidden = matrix(c(0, 1, 0), 1), output = c(1, 0)))
   core <- asNamespace("softsieve")
   # second row: (21 - 1)/2 = 10 is held at 3
@@ -108,8 +106,7 @@ test_that("beyond its training the model is silent, says why, and parallel analy
   expect_null(few$probabilities)
   expect_identical(few$probable, few$suggested)
   expect_true(is.na(few$probability))
-  expect_match(
-    outside(motives(items = t1:t6), kind = "spearman")$outside,
+  expect_match(outside(motives(items = t1:t6), kind = "spearman")$outside,
     "Spearman correlations .trained on Pearson and polychoric")
   expect_match(outside(known_correlations()[1:4, 1:4], n = 200)$outside, "4 items")
   expect_match(paste(outside(unrelated_answers(90, 95))$outside, collapse = " "), "singular matrix")
@@ -170,8 +167,7 @@ test_that("later stages take the number by parallel analysis, the probable one, 
   expect_error(
     extract_factors(q, count_factors(motives(items = t1:t6), rules = "parallel", seed = 1)),
     "other items", class = "softsieve_error_factors")
-  expect_error(
-    extract_factors(unrelated_answers(400, 8), "probable", seed = 1),
+  expect_error(extract_factors(unrelated_answers(400, 8), "probable", seed = 1),
     "0 factors by the most probable number", class = "softsieve_error_factors")
 })
 
@@ -260,8 +256,7 @@ test_that("a data frame is counted as the questionnaire of its answers is", {
   q <- motives(items = t1:t6)
   of <- function(x) count_factors(x, rules = "comparison", replicates = 50, seed = 1)$values
   answers <- as.data.frame(q$values$answers)
-  expect_equal(
-    of(answers)[c("suggested", "evidence", "probabilities")],
+  expect_equal(of(answers)[c("suggested", "evidence", "probabilities")],
     of(q)[c("suggested", "evidence", "probabilities")])
   # correlations know their answers; a bare matrix is compared with normal items
   expect_equal(of(correlate_items(q))$evidence, of(q)$evidence)
@@ -283,9 +278,8 @@ test_that("mistakes in the arguments are named", {
   r <- known_correlations()
   expect_error(count_factors(r, n = 100, rules = "paralel"), "Did you mean \"parallel\"",
     class = "softsieve_error_argument")
-  expect_error(
-    count_factors(r, n = 100, rules = character()),
-    "names of rules", class = "softsieve_error_argument")
+  expect_error(count_factors(r, n = 100, rules = character()), "names of rules",
+    class = "softsieve_error_argument")
   expect_error(count_factors(r, n = 100, share = 2), "`share`", class = "softsieve_error_argument")
   expect_error(count_factors(r), "`n` is missing", class = "softsieve_error_matrix")
   error <- expect_error(count_factors(r, n = 100, replicates = 1),

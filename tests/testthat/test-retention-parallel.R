@@ -64,9 +64,8 @@ test_that("noise suggests no factor and extraction says so", {
   x <- parallel_analysis(unrelated_answers(400, 8), seed = 3)
   expect_identical(x$values$suggested, 0)
   expect_true("no_factor" %in% x$findings$code)
-  expect_error(
-    extract_factors(unrelated_answers(400, 8), x),
-    "0 factors by parallel analysis", class = "softsieve_error_factors")
+  expect_error(extract_factors(unrelated_answers(400, 8), x), "0 factors by parallel analysis",
+    class = "softsieve_error_factors")
 })
 
 test_that("a known structure is found from a matrix and from fewer people than items", {
@@ -82,18 +81,14 @@ test_that("set.seed settles the seed, and a bad argument is named", {
   set.seed(5)
   b <- parallel_analysis(known_correlations(), n = 100, replicates = 20)
   expect_identical(as_tibble(a), as_tibble(b))
-  expect_error(
-    parallel_analysis(known_correlations(), n = 100, replicates = 1),
+  expect_error(parallel_analysis(known_correlations(), n = 100, replicates = 1),
     "at least 20|from 20", class = "softsieve_error_argument")
-  expect_error(
-    parallel_analysis(known_correlations(), n = 100, percentile = 101),
-    "from 50 to 100", class = "softsieve_error_argument")
-  expect_error(
-    parallel_analysis(motives(), refrence = "mean"),
-    "`refrence`", class = "softsieve_error_argument")
-  expect_error(
-    parallel_analysis(motives(), reference = "maen"),
-    "Did you mean \"mean\"", class = "softsieve_error_argument")
+  expect_error(parallel_analysis(known_correlations(), n = 100, percentile = 101), "from 50 to 100",
+    class = "softsieve_error_argument")
+  expect_error(parallel_analysis(motives(), refrence = "mean"), "`refrence`",
+    class = "softsieve_error_argument")
+  expect_error(parallel_analysis(motives(), reference = "maen"), "Did you mean \"mean\"",
+    class = "softsieve_error_argument")
 })
 
 test_that(

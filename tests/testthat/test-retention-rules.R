@@ -40,8 +40,7 @@ test_that("average partial correlations to the square and to the fourth", {
   x <- counted(pairs_matrix(), 100)
   expect_equal(evidence(x, "average_partial")$average[1:3],
     c((2 * .36 + 4 * .04) / 6, (2 * .04 + 4 * .36) / 6, 2 / 6))
-  expect_equal(
-    evidence(x, "average_partial_fourth")$average[1:3],
+  expect_equal(evidence(x, "average_partial_fourth")$average[1:3],
     c((2 * .6^4 + 4 * .2^4) / 6, (2 * .2^4 + 4 * .6^4) / 6, 2 / 6))
   expect_identical(said(x, "average_partial"), 0L)
 })

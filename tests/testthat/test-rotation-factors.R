@@ -119,8 +119,7 @@ test_that(
       # pattern simplicity is of the fourth power near a perfect pattern: flat, where the others are
       # curved
       expect_equal(found, known_pattern(), ignore_attr = TRUE,
-        tolerance = if (name == "pattern_simplicity") 5e-3 else 1e-4,
-        label = name)
+        tolerance = if (name == "pattern_simplicity") 5e-3 else 1e-4, label = name)
     }
     general <- cbind(rep(c(.7, .6, .5, .4), 3),
       rbind(cbind(rep(.5, 4), 0, 0), cbind(0, rep(.4, 4), 0), cbind(0, 0, rep(.6, 4))))
@@ -147,8 +146,7 @@ test_that("a target is reached as near as least squares can, and only where it i
   expect_equal(min(y$values$search$value), sum((procrustes - goal)^2), tolerance = 1e-8)
   named <- goal[26:1, ]
   rownames(named) <- rev(rownames(a))
-  expect_equal(
-    rotate_factors(s, "target", target = named, seed = 1)$values$loadings,
+  expect_equal(rotate_factors(s, "target", target = named, seed = 1)$values$loadings,
     y$values$loadings)
   one <- matrix(NA, 26, 4)
   one[3, ] <- c(sqrt(sum(a[3, ]^2)), 0, 0, 0)
@@ -165,8 +163,7 @@ test_that("promax is the least squares turn of varimax to its power", {
   expect_equal(sort(colSums((v %*% u)^2)), sort(colSums(x$values$loadings^2)), ignore_attr = TRUE,
     tolerance = 1e-7)
   expect_equal(sort(abs(solve(crossprod(u))[upper.tri(u)])),
-    sort(abs(x$values$factor_correlations[upper.tri(u)])),
-    tolerance = 1e-7)
+    sort(abs(x$values$factor_correlations[upper.tri(u)])), tolerance = 1e-7)
 })
 
 test_that("row weights follow their formulas", {
@@ -175,8 +172,7 @@ test_that("row weights follow their formulas", {
   expect_equal(weights(l, "kaiser") * sqrt(rowSums(l^2)), rep(1, 4))
   # k = 2: the middle is 45 degrees; row 1 lies there, row 2 at 0, row 3 at 90, row 4 at arccos .6 =
   # 53.13
-  expect_equal(
-    weights(l, "cureton_mulaik") * sqrt(rowSums(l^2)),
+  expect_equal(weights(l, "cureton_mulaik") * sqrt(rowSums(l^2)),
     c(1, 0, 0, cos((acos(.6) - pi / 4) / (pi / 4) * pi / 2)^2) + .001)
   expect_true(all(is.finite(weights(rbind(0, l), "cureton_mulaik"))))
 })
@@ -188,42 +184,36 @@ test_that("several optima are counted, and the second best can be looked at", {
   expect_equal(sum(x$values$search$share), 1)
   expect_false(is.unsorted(x$values$search$value))
   second <- rotate_factors(s, "simplimax", starts = 60, seed = 1, optimum = 2)
-  expect_equal(
-    criterion_at(second$values$loadings, "simplimax", 78)$value,
+  expect_equal(criterion_at(second$values$loadings, "simplimax", 78)$value,
     x$values$search$value[2], tolerance = 1e-4)
   expect_true("second_optimum" %in% second$findings$code)
   expect_error(
-    rotate_factors(
-      extract_factors(known_correlations(), 2, n = 100),
-      "varimax", starts = 2, optimum = 2, seed = 1),
+    rotate_factors(extract_factors(known_correlations(), 2, n = 100), "varimax", starts = 2,
+      optimum = 2, seed = 1),
     "All starts ended in one place", class = "softsieve_error_rotation")
 })
 
 test_that("what does not go together is named", {
   s <- extract_factors(known_correlations(), 3, n = 100)
-  expect_error(
-    rotate_factors(s, "quartimin", oblique = FALSE),
-    "must be oblique", class = "softsieve_error_rotation")
+  expect_error(rotate_factors(s, "quartimin", oblique = FALSE), "must be oblique",
+    class = "softsieve_error_rotation")
   expect_error(rotate_factors(s, "entropy", oblique = TRUE), "must be orthogonal",
     class = "softsieve_error_rotation")
   expect_error(rotate_factors(s, "crawford_ferguson"), "`kappa`",
     class = "softsieve_error_argument")
   expect_error(rotate_factors(s, "target"), "9 rows .items. and 3 columns",
     class = "softsieve_error_target")
-  expect_error(
-    rotate_factors(s, "target", target = matrix(0, 3, 3)),
-    "3 rows and 3 columns", class = "softsieve_error_target")
-  expect_error(
-    rotate_factors(s, "target", target = matrix(NA_real_, 9, 3)),
-    "Every element is NA", class = "softsieve_error_target")
+  expect_error(rotate_factors(s, "target", target = matrix(0, 3, 3)), "3 rows and 3 columns",
+    class = "softsieve_error_target")
+  expect_error(rotate_factors(s, "target", target = matrix(NA_real_, 9, 3)), "Every element is NA",
+    class = "softsieve_error_target")
   odd <- matrix(0, 9, 3, dimnames = list(c("zz", paste0("i", 2:9)), NULL))
   expect_error(rotate_factors(s, "target", target = odd), "no items: zz",
     class = "softsieve_error_target")
   expect_error(rotate_factors(s, "simplimax", zeros = 27), "`zeros`",
     class = "softsieve_error_argument")
-  expect_error(
-    rotate_factors(four(), "oblimin", gamma = 1, starts = 2, seed = 1),
-    "fall together", class = "softsieve_error_rotation")
+  expect_error(rotate_factors(four(), "oblimin", gamma = 1, starts = 2, seed = 1), "fall together",
+    class = "softsieve_error_rotation")
   expect_error(rotate_factors(s, "geomim"), "Did you mean \"geomin\"",
     class = "softsieve_error_argument")
   expect_error(rotate_factors(s, "varimax", gamma = 0), "`gamma` is for oblimin",
@@ -267,13 +257,11 @@ test_that(
     expect_equal(sort(colSums(with_svd^2)), sort(colSums(straight$values$loadings^2)),
       ignore_attr = TRUE)
     expect_null(straight$values$search)
-    expect_error(
-      rotate_factors(s, "procrustes", target = replace(goal$values$loadings, 3, NA)),
+    expect_error(rotate_factors(s, "procrustes", target = replace(goal$values$loadings, 3, NA)),
       "1 element is NA", class = "softsieve_error_target")
     flat <- goal$values$loadings[, c(1, 1, 2, 3)]
-    expect_error(
-      rotate_factors(s, "procrustes", target = flat),
-      "follow from others", class = "softsieve_error_target")
+    expect_error(rotate_factors(s, "procrustes", target = flat), "follow from others",
+      class = "softsieve_error_target")
   })
 
 test_that("never worse than the best of a thousand plain starts", {

@@ -4,9 +4,7 @@ whole_answers <- function() {
   x <- keep_items(motives(), m1:t6)
   keep_people(x, stats::complete.cases(x$values$answers))
 }
-items_of <- function(x, of = "rebuilt") {
-  as.matrix(x$values[[of]][x$values$items$item])
-}
+items_of <- function(x, of = "rebuilt") as.matrix(x$values[[of]][x$values$items$item])
 
 test_that("kept components rebuild answers as eigenvectors do, down to the answers themselves", {
   q <- whole_answers()
@@ -113,8 +111,8 @@ test_that("a regression on scores says the same in items: lm, glm, vectors, ever
   scales <- form_scales(s)
   asked <- list(regression = score_respondents(s, q),
     bartlett = score_respondents(s, q, "bartlett"),
-    component = score_respondents(extract_components(q, 4), q),
-    mean = score_respondents(scales, q), sum = score_respondents(scales, q, "sum"))
+    component = score_respondents(extract_components(q, 4), q), mean = score_respondents(scales, q),
+    sum = score_respondents(scales, q, "sum"))
   for (name in names(asked)) {
     scored <- asked[[name]]
     scores <- scored$values$factors$factor
@@ -152,8 +150,7 @@ test_that("a regression on scores says the same in items: lm, glm, vectors, ever
   means <- carry_back(lm(hours ~ F1, data.frame(hours, as_tibble(asked$mean))), asked$mean, q)
   z <- scale(q$values$answers)[full, ]
   m <- as_tibble(means)
-  expect_equal(
-    drop(m$standardised[1] + z[, m$term[-1]] %*% m$standardised[-1]),
+  expect_equal(drop(m$standardised[1] + z[, m$term[-1]] %*% m$standardised[-1]),
     drop(m$raw[1] + raw[, m$term[-1]] %*% m$raw[-1]))
   # coefficients alone, by a solution or a formula
   by_hand <- carry_back(coef(fit), s)
@@ -169,8 +166,7 @@ test_that("fits that cannot be carried back are refused, and other scores are no
   scored <- score_respondents(s, q)
   people <- data.frame(y = seq_len(840) %% 7, as_tibble(scored))
   refused <- list(lm(y ~ F1 * F2, people), lm(y ~ F1 + I(F2^2), people),
-    lm(y ~ poly(F1, 2), people),
-    lm(y ~ F1 + again, transform(people, again = F1)),
+    lm(y ~ poly(F1, 2), people), lm(y ~ F1 + again, transform(people, again = F1)),
     lm(y ~ answered, people), c(age = 2))
   says <- c("F1:F2", "I\\(F2\\^2\\)", "poly", "again", "No score", "No score")
   for (i in seq_along(refused)) {

@@ -17,16 +17,13 @@ test_that("solutions of every kind come back bit for bit, and score the same", {
   solutions <- list(oblimin = solution4(),
     components = rotate_factors(extract_components(q, 3), "varimax", seed = 1),
     named = name_factors(factor_solution(q, 2, seed = 1, starts = 3), c("\u00e4 \"b\"", "c\\n")),
-    polychoric = factor_solution(
-      correlate_items(keep_items(q, m1:t6), kind = "polychoric"),
-      2, method = "wls", seed = 1, starts = 3),
+    polychoric = factor_solution(correlate_items(keep_items(q, m1:t6), kind = "polychoric"), 2,
+      method = "wls", seed = 1, starts = 3),
     matrix = factor_solution(known_correlations(), 3, n = 300, seed = 1, starts = 3),
-    covariances = rotate_factors(
-      extract_components(q, 2, analyse = "covariances"),
-      "promax", seed = 1, starts = 3),
-    target = rotate_factors(
-      extract_factors(known_correlations(), 3, n = 300),
-      "target", target = ifelse(known_pattern() == 0, 0, NA), seed = 1, starts = 3))
+    covariances = rotate_factors(extract_components(q, 2, analyse = "covariances"), "promax",
+      seed = 1, starts = 3),
+    target = rotate_factors(extract_factors(known_correlations(), 3, n = 300), "target",
+      target = ifelse(known_pattern() == 0, 0, NA), seed = 1, starts = 3))
   for (name in names(solutions)) {
     x <- solutions[[name]]
     y <- read_solution(saved(x))
@@ -55,13 +52,11 @@ test_that("a solution file holds nobody's answers", {
 test_that("numbers of every kind survive", {
   x <- list(a = c(pi, 1e-300, -1e300, 0.1 + 0.2, NA), b = c(Inf, -Inf, NaN, NA, 1 / 3),
     c = c(1L, NA), d = c("a\n\"\\\u00e4\u2028", NA, ""), e = c(TRUE, NA), f = NULL, g = numeric(),
-    h = character(),
-    i = matrix(1:6 / 7, 2, dimnames = list(NULL, c("x", "y", "z"))),
-    j = tibble::tibble(u = 1:2, v = c("p", NA), w = list(1, NULL)),
-    k = factor(c("b", "a")), l = list(1, list(2, "x")), m = list(), n = c(one = 1, two = 2),
-    o = .Machine$double.xmin, p = 2^53 + 2,
-    q = structure(list(1, 2), names = c("", "b")),
-    r = -0.0, s = as.Date("2026-01-02"))
+    h = character(), i = matrix(1:6 / 7, 2, dimnames = list(NULL, c("x", "y", "z"))),
+    j = tibble::tibble(u = 1:2, v = c("p", NA), w = list(1, NULL)), k = factor(c("b", "a")),
+    l = list(1, list(2, "x")), m = list(), n = c(one = 1, two = 2), o = .Machine$double.xmin,
+    p = 2^53 + 2, q = structure(list(1, 2), names = c("", "b")), r = -0.0,
+    s = as.Date("2026-01-02"))
   back <- softsieve:::from_exact(softsieve:::parse_exact(softsieve:::exact_json(x)))
   for (name in names(x)) expect_identical(back[[name]], x[[name]], info = name)
   expect_identical(1 / back$r, -Inf)
@@ -101,8 +96,7 @@ test_that("files that are spoiled are refused, by name, and nothing in them runs
   refused(sub("\"loadings\"", "\"laodings\"", text, fixed = TRUE), "loadings are not a matrix")
   refused(gsub("\"settings\":", "\"setings\":", text, fixed = TRUE), "has no settings")
   refused(gsub("{\"nothing\":true}", "{\"run\":\"system('x')\"}", text, fixed = TRUE), "one kind")
-  for (spoil in list(
-    function(v) `[[<-`(v, "loadings", `[<-`(v$loadings, 1, 1, Inf)),
+  for (spoil in list(function(v) `[[<-`(v, "loadings", `[<-`(v$loadings, 1, 1, Inf)),
     function(v) `[[<-`(v, "loadings", `rownames<-`(v$loadings, rev(rownames(v$loadings)))))) {
     one <- solution4()
     one$values <- spoil(one$values)

@@ -44,10 +44,8 @@ by_spreadsheet <- function(formulas, data) {
     file.path(profile, "registrymodifications.xcu"))
   system2(
     "soffice",
-    c(
-      paste0("-env:UserInstallation=file://", file.path(folder, "profile")),
-      "--headless", "--convert-to",
-      shQuote("csv:Text - txt - csv (StarCalc):44,34,76,1,,0,false,false"),
+    c(paste0("-env:UserInstallation=file://", file.path(folder, "profile")), "--headless",
+      "--convert-to", shQuote("csv:Text - txt - csv (StarCalc):44,34,76,1,,0,false,false"),
       "--outdir", folder, file.path(folder, "answers.xlsx")),
     stdout = FALSE,
     stderr = FALSE,
@@ -137,8 +135,7 @@ test_that("the table holds weights and constant of answers as they were given", 
     table$F2[table$item == "m4"] * table$F2[table$item == "m1"] < 0)
   long <- tidy(f)
   expect_equal(long$weight[long$score == "F2"], table$F2[-1])
-  expect_equal(
-    long$standardised[long$score == "F1"] / s$values$items$sd,
+  expect_equal(long$standardised[long$score == "F1"] / s$values$items$sd,
     table$F1[-1] * ifelse(s$values$items$reversed, -1, 1))
   # a mean of four items, two of them reversed: quarters, and the ends of those turned
   scales <- form_scales(list(a = c("m1", "m2", "m4", "t3")))
@@ -186,9 +183,8 @@ test_that("cells, rows and tables are those asked for, and what is missing is to
     formula_code(f, "spreadsheet", data = repair_cafe))
   expect_match(formula_code(f, "sql", table = "wave 2"), "FROM \"wave 2\"", fixed = TRUE)
   expect_error(formula_code(f, "spreadsheet"), "must be given", class = "softsieve_error_argument")
-  expect_error(
-    formula_code(f, "spreadsheet", data = repair_cafe[1:5]),
-    "Not in the data: m4", class = "softsieve_error_other_items")
+  expect_error(formula_code(f, "spreadsheet", data = repair_cafe[1:5]), "Not in the data: m4",
+    class = "softsieve_error_other_items")
   expect_error(formula_code(f, "sql", row = 3), "`row` is for spreadsheet",
     class = "softsieve_error_argument")
   expect_error(formula_code(f, "basic"), class = "softsieve_error_argument")
@@ -200,9 +196,8 @@ test_that("cells, rows and tables are those asked for, and what is missing is to
   book <- tibble::tibble(item = names(d), lowest = 1, highest = 5, labels = rep(list(labels), 50))
   words <- as.data.frame(lapply(d, function(x) names(labels)[x]))
   long <- score_formula(extract_components(questionnaire(words, codebook = book), 2))
-  expect_error(
-    formula_code(long, "spreadsheet", data = words),
-    "8,192", class = "softsieve_error_argument")
+  expect_error(formula_code(long, "spreadsheet", data = words), "8,192",
+    class = "softsieve_error_argument")
   expect_match(formula_code(long, "spreadsheet", data = d)[["C1"]], "^=IFERROR")
   bare <- factor_solution(correlate_items(d)$values$correlations, 2, n = 60, seed = 1)
   expect_error(score_formula(bare), class = "softsieve_error_units")

@@ -40,9 +40,7 @@ local_cells <- function(cells, env = parent.frame()) {
   withr::defer(put(before), envir = env)
 }
 METHODS <- c("regression", "bartlett", "correlation_preserving", "anderson_rubin")
-factors_of <- function(scored) {
-  as.matrix(as_tibble(scored)[scored$values$factors$factor])
-}
+factors_of <- function(scored) as.matrix(as_tibble(scored)[scored$values$factors$factor])
 
 test_that("every method gives the weights of its paper, with and without missing answers", {
   d <- drawn_answers()
@@ -63,8 +61,7 @@ test_that("every method gives the weights of its paper, with and without missing
     expect_equal(factors_of(scored), z %*% by_paper(1:9), ignore_attr = TRUE, label = method)
     # two ways of the same: the compiled one, and one pattern of gaps after the other
     partial <- factors_of(score_respondents(s, gaps, method = method))
-    expect_equal(partial,
-      factors_of(score_respondents(s, gaps, method = method, errors = TRUE)),
+    expect_equal(partial, factors_of(score_respondents(s, gaps, method = method, errors = TRUE)),
       label = method)
     expect_equal(partial[1, ], drop(z_gaps[1, 3:9] %*% by_paper(3:9)), ignore_attr = TRUE)
     has <- setdiff(1:9, c(3, 7))
@@ -110,8 +107,7 @@ test_that("scores correlate as their formulas say, and with the factors", {
     expect_equal(told$leaks_back[1], valid[2, 1], label = method)
     expect_equal(told$factors, v$factor_correlations[lower.tri(diag(3))], label = method)
   }
-  expect_equal(
-    cov(factors_of(score_respondents(s, d, "correlation_preserving"))),
+  expect_equal(cov(factors_of(score_respondents(s, d, "correlation_preserving"))),
     v$factor_correlations, ignore_attr = TRUE)
   expect_equal(cov(factors_of(score_respondents(s, d, "anderson_rubin"))), diag(3),
     ignore_attr = TRUE)
@@ -217,8 +213,7 @@ test_that("a gap takes the person's mean, best weights, or no score, and all are
   expect_match(told(missing = "none"), "Not scored: 2 people \\(an answer is missing\\)",
     all = FALSE)
   expect_match(told(missing = "own_mean"),
-    "Scored with missing answers: 1 person \\(with the person's mean",
-    all = FALSE)
+    "Scored with missing answers: 1 person \\(with the person's mean", all = FALSE)
   # half of twelve items will do, and less will not
   half <- d[c(1, 1), ]
   half[1, 7:12] <- NA
@@ -286,11 +281,9 @@ test_that("errors of scale scores follow reliability, and grow with missing answ
   given <- score_respondents(scales, q, errors = TRUE, reliability = c(thrift = .5, mending = .75))
   g <- as_tibble(given)
   expect_equal(g$thrift_error[full], sd(g$thrift, na.rm = TRUE) * sqrt(.5))
-  expect_error(
-    score_respondents(scales, q, errors = TRUE, reliability = c(thrift = .5)),
+  expect_error(score_respondents(scales, q, errors = TRUE, reliability = c(thrift = .5)),
     "Not there: mending", class = "softsieve_error_scales")
-  expect_error(
-    score_respondents(scales, q, errors = TRUE, reliability = "high"),
+  expect_error(score_respondents(scales, q, errors = TRUE, reliability = "high"),
     class = "softsieve_error_argument")
   s <- solution4()
   expect_error(score_respondents(s, q, reliability = trust), "left out for factor scores",
@@ -372,8 +365,7 @@ test_that("a column that is there is never overwritten or doubled in silence", {
   expect_equal(augment(s, d, replace = TRUE)$F2, predict(s, d)$F2)
   expect_error(augment(s, d, replace = "yes"), class = "softsieve_error_argument")
   named <- name_factors(s, c(F1 = "a", F2 = "b"))
-  other <- questionnaire(
-    stats::setNames(repair_cafe, sub("cafe", "a", names(repair_cafe))),
+  other <- questionnaire(stats::setNames(repair_cafe, sub("cafe", "a", names(repair_cafe))),
     codebook = repair_cafe_codebook, group = "a")
   expect_error(score_respondents(named, other), "Twice: a", class = "softsieve_error_columns")
   twins <- name_factors(s, c(F1 = "a", F2 = "a_error"))
@@ -414,8 +406,7 @@ test_that("what cannot be had says what can", {
   heywood <- matrix(c(1, .8, .6, .8, 1, .3, .6, .3, 1), 3)
   none <- extract_factors(heywood, 1, n = 100, lowest_uniqueness = 0)
   expect_error(
-    score_respondents(none,
-      data.frame(item1 = 1:5, item2 = 5:1, item3 = c(1, 3, 2, 5, 4)),
+    score_respondents(none, data.frame(item1 = 1:5, item2 = 5:1, item3 = c(1, 3, 2, 5, 4)),
       "bartlett", units = "own"),
     "Nothing is an item's own of: item1", class = "softsieve_error_method")
   expect_error(score_respondents(1, q), class = "softsieve_error_class")

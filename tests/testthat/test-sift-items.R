@@ -58,8 +58,7 @@ test_that("each rule, and only it, fires, on two different culprits", {
   two <- rbind(cbind(good_pattern(), 0), c(0, 0, 0, .8), c(0, 0, 0, .7))
   rownames(two)[13:14] <- c("y1", "y2")
   x <- sift_of(implied(two), factors = 4, passes = 1)
-  expect_identical(
-    out_of(x)[c("item", "rule", "value", "limit")],
+  expect_identical(out_of(x)[c("item", "rule", "value", "limit")],
     tibble::tibble(item = "y2", rule = "small_factor", value = 2, limit = 3))
   # an item that goes with one other and with what that has of its own
   for (name in c("aa", "zz")) {
@@ -87,9 +86,8 @@ test_that("numbers of a pass are those of the stages", {
   expect_equal(row$sphericity, whole$values$sphericity$statistic)
   expect_equal(row$share, sum(s$values$variance$share), tolerance = 1e-7)
   expect_equal(row$rmsr, s$values$fit$rmsr, tolerance = 1e-5)
-  trust <- assess_reliability(
-    form_scales(s, weak = "highest", cross_loading = "highest"),
-    part, replicates = 0, seed = 1)
+  trust <- assess_reliability(form_scales(s, weak = "highest", cross_loading = "highest"), part,
+    replicates = 0, seed = 1)
   expect_equal(x$values$scales$omega, trust$values$scales$omega, tolerance = 1e-5)
   expect_equal(coef(x$values$solution), coef(factor_solution(part, 4, seed = 1)), tolerance = 1e-6)
   # the end is a solution like any other
@@ -169,8 +167,7 @@ test_that("pins hold, are told in each pass, and every end has its reason", {
   expect_identical(unique(as_tibble(x)$pinned), "b1")
   expect_identical(x$findings$item[x$findings$code == "pinned_offends"], "b1")
   ends <- list(clean = list(), passes = list(passes = 1),
-    least = list(by_measure(least_items = 14)),
-    stopped = list(ask = function(question) "stop"))
+    least = list(by_measure(least_items = 14)), stopped = list(ask = function(question) "stop"))
   for (end in names(ends)) {
     x <- do.call(sift_of, c(list(r), ends[[end]]))
     expect_identical(x$values$ended, end)
@@ -241,9 +238,8 @@ test_that("it goes on, takes out and puts back by hand, and keeps the reasons", 
   expect_error(sift_restore(one, "m1", "there"), "Not taken out: m1",
     class = "softsieve_error_items")
   expect_error(sift_remove(one, "m1"), class = "simpleError")
-  expect_error(
-    sift_remove(one, one$values$left[-(1:2)], "all"),
-    "three items", class = "softsieve_error_items")
+  expect_error(sift_remove(one, one$values$left[-(1:2)], "all"), "three items",
+    class = "softsieve_error_items")
 })
 
 test_that("a trail is replayed on the same and on other answers", {
@@ -275,8 +271,7 @@ test_that("rules: changed, put first, off, of one's own, and what contradicts is
   x <- sift_of(implied(good_pattern()), by_measure(also = list(own)))
   expect_identical(out_of(x)[c("item", "rule")], tibble::tibble(item = "g05", rule = "ends"))
   clash <- list("disabled, and put first" = list(loading = FALSE, order = "loading"),
-    "twice" = list(order = c("loading", "loading")),
-    "small_factor" = list(least_per_factor = 2L),
+    "twice" = list(order = c("loading", "loading")), "small_factor" = list(least_per_factor = 2L),
     "All rules are disabled" = as.list(stats::setNames(rep(FALSE, 6), t$rule)))
   for (why in names(clash)) {
     expect_error(do.call(sift_rules, clash[[why]]), why, class = "softsieve_error_rules")
@@ -285,25 +280,21 @@ test_that("rules: changed, put first, off, of one's own, and what contradicts is
     class = "softsieve_error_rules")
   expect_error(sift_rules(adequacy = 1.2), "from 0 to 1", class = "softsieve_error_argument")
   expect_error(sift_rules(adequacy = "high"), class = "softsieve_error_argument")
-  expect_error(
-    sift_rules(cross_loading = c(limit = .1, form = .2)),
-    "Did you mean \"from\"", class = "softsieve_error_argument")
+  expect_error(sift_rules(cross_loading = c(limit = .1, form = .2)), "Did you mean \"from\"",
+    class = "softsieve_error_argument")
   expect_error(sift_rules(also = list(1)), class = "softsieve_error_argument")
-  expect_error(
-    sift_rules(also = list(sift_rule("loading", "x", identity, 1))),
-    "Taken: loading", class = "softsieve_error_rules")
+  expect_error(sift_rules(also = list(sift_rule("loading", "x", identity, 1))), "Taken: loading",
+    class = "softsieve_error_rules")
   expect_error(sift_rule("a", "b", "c", 1), class = "softsieve_error_argument")
 })
 
 test_that("bad input is told before anything is sifted", {
   q <- motives()
-  wrong <- list(
-    items = quote(sift_items(q, keep = "zz", factors = 4)),
+  wrong <- list(items = quote(sift_items(q, keep = "zz", factors = 4)),
     items = quote(sift_items(q, drop_first = c(zz = "why"), factors = 4)),
     items = quote(sift_items(q, keep = "o1", drop_first = c(o1 = "why"), factors = 4)),
     argument = quote(sift_items(q, drop_first = "o1", factors = 4)),
-    factors = quote(sift_items(q, factors = 0)),
-    factors = quote(sift_items(q, factors = "many")),
+    factors = quote(sift_items(q, factors = 0)), factors = quote(sift_items(q, factors = "many")),
     facets = quote(sift_items(q, sift_rules(least_per_facet = 1), factors = 4)),
     class = quote(sift_items(q, rules = list(), factors = 4)),
     class = quote(sift_items(1, factors = 4)),

@@ -5,8 +5,7 @@ test_that("paths change what they say, draws are the people's, and threads do no
   x <- sift_items(q, factors = 4, seed = 1)
   p <- sift_paths(x, replicates = 6, seed = 3, threads = 2)
   paths <- p$values$paths
-  expect_identical(
-    as.vector(table(paths$kind)[c("limits", "orders", "numbers", "draws")]),
+  expect_identical(as.vector(table(paths$kind)[c("limits", "orders", "numbers", "draws")]),
     c(24L, 5L, 2L, 6L))
   expect_equal(p$values$items, sift_paths(x, replicates = 6, seed = 3, threads = 1)$values$items)
   # paths by hand
@@ -32,9 +31,8 @@ test_that("paths change what they say, draws are the people's, and threads do no
   expect_null(none$values$outside)
   same <- none$values$paths$kind == "limits"
   expect_true(all(none$values$paths$left[same] == length(x$values$left)))
-  bare <- sift_items(
-    correlate_items(correlate_items(q)$values$correlations, n = 800),
-    factors = 4, seed = 1)
+  bare <- sift_items(correlate_items(correlate_items(q)$values$correlations, n = 800), factors = 4,
+    seed = 1)
   expect_error(sift_paths(bare), class = "softsieve_error_no_answers")
   expect_s3_class(sift_paths(bare, replicates = 0), "sift_paths")
   expect_error(sift_paths(q), class = "softsieve_error_class")
@@ -69,9 +67,7 @@ test_that("short forms are the best of all subsets, by either measure, with pins
     found <- core("cpp_best_subsets")(s, factor$loadings, factor$uniquenesses, size, by, forced,
       facet, least, 4L)
     sets <- utils::combn(p, size)
-    fits <- apply(sets, 2, function(set) {
-      4 %in% set && all(tabulate(facet[set], 2) >= least)
-    })
+    fits <- apply(sets, 2, function(set) 4 %in% set && all(tabulate(facet[set], 2) >= least))
     sets <- sets[, fits, drop = FALSE]
     value <- apply(sets, 2, function(set) {
       common <- s
@@ -111,8 +107,7 @@ test_that("short forms: what is lost, the next best, every length, people left o
   whole <- stats::complete.cases(keyed)
   expect_equal(as_tibble(scored)$thrift[whole], unname(rowMeans(keyed[whole, ])))
   # other sizes, pins, measures
-  mixed <- shorten_scales(q,
-    size = c(mending = 3, thrift = 2, neighbours = 6, planet = 5),
+  mixed <- shorten_scales(q, size = c(mending = 3, thrift = 2, neighbours = 6, planet = 5),
     keep = "t4", criterion = "fidelity", replicates = 0, seed = 1)
   expect_identical(mixed$values$scales$kept, c(3L, 2L, 6L, 5L))
   expect_match(mixed$values$sets$set[mixed$values$sets$scale == "thrift"], "t4")
@@ -125,19 +120,15 @@ test_that("short forms: what is lost, the next best, every length, people left o
   faceted <- questionnaire(repair_cafe, codebook = book, id = person, group = cafe)
   held <- shorten_scales(faceted, size = 3, least_per_facet = 1, replicates = 0, seed = 1)
   free <- shorten_scales(faceted, size = 3, least_per_facet = 0, replicates = 0, seed = 1)
-  kinds <- tapply(
-    held$values$items$facet[held$values$items$chosen],
-    held$values$items$scale[held$values$items$chosen],
-    function(x) length(unique(x)))
+  kinds <- tapply(held$values$items$facet[held$values$items$chosen],
+    held$values$items$scale[held$values$items$chosen], function(x) length(unique(x)))
   expect_true(all(kinds == 2))
   expect_true(all(held$values$scales$omega_short <= free$values$scales$omega_short + 1e-12))
-  expect_error(
-    shorten_scales(faceted, size = 1, replicates = 0),
-    "facets hold 2", class = "softsieve_error_items")
+  expect_error(shorten_scales(faceted, size = 1, replicates = 0), "facets hold 2",
+    class = "softsieve_error_items")
   expect_error(shorten_scales(q, size = 7), "7 of 6", class = "softsieve_error_items")
-  expect_error(
-    shorten_scales(q, size = 1, keep = c("t1", "t2")),
-    "2 are kept", class = "softsieve_error_items")
+  expect_error(shorten_scales(q, size = 1, keep = c("t1", "t2")), "2 are kept",
+    class = "softsieve_error_items")
   expect_error(shorten_scales(q, size = c(a = 2)), class = "softsieve_error_argument")
   expect_error(shorten_scales(q, keep = "zz"), class = "softsieve_error_items")
   expect_error(shorten_scales(list(a = c("m1", "m2"))), class = "softsieve_error_class")

@@ -8,8 +8,7 @@ test_that(
     s <- factor_solution(r, 3, n = 500, seed = 1)
     expect_lt(max(abs(residuals(s))), 1e-7)
     expect_equal(s$values$items$uniqueness,
-      unname(1 - diag(pattern %*% known_between() %*% t(pattern))),
-      tolerance = 1e-6)
+      unname(1 - diag(pattern %*% known_between() %*% t(pattern))), tolerance = 1e-6)
     expect_equal(unname(s$values$loadings), unname(pattern), tolerance = 1e-5)
     expect_equal(unname(s$values$factor_correlations), known_between(), tolerance = 1e-5)
     turned <- c(1, 1, -1, 1, 1, 1, 1, 1, -1)
@@ -43,9 +42,8 @@ test_that("minres is at a minimum: no uniqueness nearby and no other optimiser d
 
 test_that("an improper solution names its item and stays at the bound", {
   # r12 r13 / r23 = .9 * .7 / .55 = 1.15: one factor would ask for a communality of item a above 1
-  r <- matrix(
-    c(1, .9, .7, .2, .9, 1, .55, .2, .7, .55, 1, .1, .2, .2, .1, 1),
-    4, dimnames = list(letters[1:4], letters[1:4]))
+  r <- matrix(c(1, .9, .7, .2, .9, 1, .55, .2, .7, .55, 1, .1, .2, .2, .1, 1), 4,
+    dimnames = list(letters[1:4], letters[1:4]))
   s <- extract_factors(r, 1, n = 200)
   expect_identical(s$findings$item[s$findings$code == "improper_solution"], "a")
   expect_equal(s$values$items$uniqueness[1], 0.005)
@@ -118,8 +116,7 @@ test_that("rotation leaves what is reproduced as it was, and starts from the unr
   expect_equal(v$structure, v$loadings %*% v$factor_correlations)
   expect_equal(sum(v$variance$sum_of_squares), sum(v$items$communality))
   expect_false(is.unsorted(rev(v$variance$sum_of_squares)))
-  expect_identical(
-    rotate_factors(s, seed = 3, threads = 1)$values,
+  expect_identical(rotate_factors(s, seed = 3, threads = 1)$values,
     rotate_factors(s, seed = 3, threads = 3)$values)
 })
 
@@ -137,9 +134,8 @@ test_that("impossible numbers of factors are refused with what is possible", {
   }
   expect_error(extract_factors(r[1:2, 1:2], 1, n = 100), "at least three items",
     class = "softsieve_error_factors")
-  expect_error(
-    extract_factors(r, parallel_analysis(motives(), seed = 1), n = 100),
-    "other items", class = "softsieve_error_factors")
+  expect_error(extract_factors(r, parallel_analysis(motives(), seed = 1), n = 100), "other items",
+    class = "softsieve_error_factors")
   expect_error(rotate_factors(r), class = "softsieve_error_class")
 })
 

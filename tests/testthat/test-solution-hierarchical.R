@@ -16,8 +16,7 @@ test_that("three factors by hand: the higher loadings and both kinds of loadings
   expect_equal(form$values$loadings[, "G"], general, tolerance = 1e-4)
   group <- known_pattern() %*% diag(sqrt(1 - higher^2))
   expect_equal(form$values$loadings[, -1][, order], group, ignore_attr = TRUE, tolerance = 1e-4)
-  expect_equal(form$values$general_share,
-    sum(general^2) / (sum(general^2) + sum(group^2)),
+  expect_equal(form$values$general_share, sum(general^2) / (sum(general^2) + sum(group^2)),
     tolerance = 1e-4)
   # three correlations and three loadings: exact, so that the communalities stay
   expect_equal(rowSums(form$values$loadings^2), rowSums(known_pattern()^2), tolerance = 1e-4)
@@ -51,14 +50,11 @@ test_that("several general factors are uncorrelated and leave less of the factor
 })
 
 test_that("what has no general factor is refused", {
-  expect_error(
-    hierarchical_form(factor_solution(motives(), 4, rotation = "varimax", seed = 1)),
+  expect_error(hierarchical_form(factor_solution(motives(), 4, rotation = "varimax", seed = 1)),
     "do not correlate", class = "softsieve_error_factors")
-  expect_error(
-    hierarchical_form(extract_factors(motives(), 1)),
-    "one factor", class = "softsieve_error_factors")
-  expect_error(
-    hierarchical_form(factor_solution(motives(), 4, seed = 1), factors = 2),
+  expect_error(hierarchical_form(extract_factors(motives(), 1)), "one factor",
+    class = "softsieve_error_factors")
+  expect_error(hierarchical_form(factor_solution(motives(), 4, seed = 1), factors = 2),
     "allow 1\\.", class = "softsieve_error_factors")
   weak <- hierarchical_form(factor_solution(motives(), 4, seed = 1))
   expect_true("weak_general" %in% weak$findings$code)

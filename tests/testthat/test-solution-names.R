@@ -88,9 +88,8 @@ test_that("names that cannot be are refused in words", {
   asked <- list(values = list(questionnaire = motives()))
   context <- softsieve:::html_context(asked, "a", softsieve:::new_counts())
   block <- softsieve:::show_table(odd, "variance")[[1]]
-  expect_match(
-    as.character(softsieve:::html_table(block, context)[[1]]),
-    "&lt;b&gt;`system", fixed = TRUE)
+  expect_match(as.character(softsieve:::html_table(block, context)[[1]]), "&lt;b&gt;`system",
+    fixed = TRUE)
 })
 
 test_that("help to name: strongest items, telling words, and what speaks against", {
@@ -147,8 +146,7 @@ test_that("marks: each by its limit, with what breaks it", {
   expect_identical(m, list(against = items[6], cross_loading = items[3:4], low = items[5],
     weak = items[5]))
   expect_identical(marked(cross_loading_within = .26)$cross_loading, items[c(3, 4, 7)])
-  expect_identical(
-    marked(cross_loading_from = .36, cross_loading_within = .2)$cross_loading,
+  expect_identical(marked(cross_loading_from = .36, cross_loading_within = .2)$cross_loading,
     items[4])
   expect_identical(marked(weak_below = .55)$weak, items[c(4, 5, 7)])
   expect_identical(marked(communality_below = .3)$low, items[c(5, 7)])

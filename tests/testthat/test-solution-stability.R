@@ -21,18 +21,15 @@ plain_draw <- function(solution, times) {
   orders <- orders[apply(orders, 1, function(x) !anyDuplicated(x)), , drop = FALSE]
   best <- orders[which.max(apply(orders, 1, function(o) sum(abs(phi[cbind(seq_len(k), o)])))), ]
   sign <- sign(phi[cbind(seq_len(k), best)])
-  list(
-    loadings = found[, best] * rep(sign, each = nrow(l)),
+  list(loadings = found[, best] * rep(sign, each = nrow(l)),
     between = again$values$factor_correlations[best, best] * (sign %o% sign),
     common = again$values$items$communality)
 }
 
 test_that("draws are those of a plain loop over the same people", {
   q <- small()
-  for (way in list(
-    list(method = "minres", rotation = "oblimin"),
-    list(method = "ml", rotation = "varimax"),
-    list(method = "components", rotation = "geomin"))) {
+  for (way in list(list(method = "minres", rotation = "oblimin"),
+    list(method = "ml", rotation = "varimax"), list(method = "components", rotation = "geomin"))) {
     s <- factor_solution(q, 2, method = way$method, rotation = way$rotation, seed = 1, starts = 5)
     found <- loading_stability(s, replicates = 20, halves = 0, seed = 3)$values$draws
     people <- seq_len(840) - 1L
@@ -63,10 +60,8 @@ test_that("ways that the core does not know go through the stages, on the same d
   expect_lt(max(two$values$halves$congruence), .9999)
   expect_equal(two$values$halves$congruence, one$values$halves$congruence, tolerance = .01)
   for (way in list(list(kind = "polychoric"), list(kind = "spearman"), list(missing = "em"),
-    list(method = "alpha"),
-    list(method = "principal_axis_once", rotation = "promax"),
-    list(kind = "covariance", missing = "complete"),
-    list(kind = "covariance", method = "gls"))) {
+    list(method = "alpha"), list(method = "principal_axis_once", rotation = "promax"),
+    list(kind = "covariance", missing = "complete"), list(kind = "covariance", method = "gls"))) {
     s <- do.call(factor_solution, c(list(q, 2, seed = 1, starts = 3), way))
     x <- loading_stability(s, replicates = 20, halves = 1, seed = 5)
     expect_identical(x$values$solved, 20L)
@@ -105,9 +100,8 @@ test_that("tables say what the draws say", {
   expect_equal(v$factor_correlations$standard_error, sd(v$draws$factor_correlations[1, 2, ]))
   expect_equal(sum(v$numbers$share), 1)
   # of the two halves, by hand
-  drawn <- core("draw_solutions")(s, small(),
-    list(unit_of = 0:839, stratum_of = rep(0L, 840)),
-    60L, 10L, 10L, 2L, 1L)
+  drawn <- core("draw_solutions")(s, small(), list(unit_of = 0:839, stratum_of = rep(0L, 840)), 60L,
+    10L, 10L, 2L, 1L)
   phi <- vapply(1:10, function(i) {
     a <- drawn$loadings[, 1, 60 + 2 * i - 1]
     b <- drawn$loadings[, 1, 60 + 2 * i]
@@ -162,15 +156,13 @@ test_that("clusters widen what people alone would give; strata and weights are h
   # the draws are about the weighted loadings, not the plain ones
   centre <- rowMeans(heavy$values$draws$loadings[, 1, ])
   expect_lt(max(abs(centre - coef(factor_solution(weighted, 1))[, 1])), .03)
-  few <- loading_stability(
-    factor_solution(small(), 2, seed = 1, starts = 3),
-    clusters = "cafe", replicates = 20, halves = 0)
+  few <- loading_stability(factor_solution(small(), 2, seed = 1, starts = 3), clusters = "cafe",
+    replicates = 20, halves = 0)
   expect_true("few_units" %in% few$findings$code)
   for (wrong in list("caff", 3, c("school", "part"))) {
     expect_error(loading_stability(s, clusters = wrong), class = "softsieve_error_argument")
   }
-  expect_error(
-    loading_stability(s, clusters = "school", strata = "part"),
+  expect_error(loading_stability(s, clusters = "school", strata = "part"),
     "A cluster must lie within one stratum", class = "softsieve_error_argument")
 })
 
@@ -229,24 +221,21 @@ two_groups <- function(n, differ, seed = 3) {
 }
 
 test_that("groups that are equal are called so, and the items of those that are not are named", {
-  same <- factor_solution(
-    questionnaire(two_groups(300, FALSE), group = g),
-    2, by = g, rotation = "varimax", seed = 1)
+  same <- factor_solution(questionnaire(two_groups(300, FALSE), group = g), 2, by = g,
+    rotation = "varimax", seed = 1)
   v <- same$values
   expect_gt(v$chance$p, .05)
   expect_match(v$verdict[1], "No difference between the groups' factors stands out from chance")
   # that nothing stands out in small groups is not called equality
-  few <- factor_solution(
-    questionnaire(two_groups(40, FALSE), group = g),
-    2, by = g, rotation = "varimax", replicates = 100, seed = 1)
+  few <- factor_solution(questionnaire(two_groups(40, FALSE), group = g), 2, by = g,
+    rotation = "varimax", replicates = 100, seed = 1)
   expect_lt(min(few$values$congruences$congruence), .95)
   expect_gt(few$values$chance$p, .05)
   expect_match(few$values$verdict[1], "a difference may go unseen")
   expect_false(any(grepl("mean the same", few$values$verdict)))
   expect_lt(v$apart, 12)
-  differ <- factor_solution(
-    questionnaire(two_groups(300, TRUE), group = g),
-    2, by = "g", rotation = "varimax", seed = 1)
+  differ <- factor_solution(questionnaire(two_groups(300, TRUE), group = g), 2, by = "g",
+    rotation = "varimax", seed = 1)
   expect_lt(differ$values$chance$p, .01)
   apart <- differ$values$differences
   expect_setequal(apart$item[1:8], c("X3", "X5"))

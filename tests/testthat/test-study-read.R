@@ -15,8 +15,7 @@ test_that("conditions in words hold as R's do, in every form", {
   cafes <- unique(data$cafe)
   expect_identical(held(sprintf("cafe = %s", cafes[1])), twin(data$cafe == cafes[1]))
   expect_identical(held(sprintf("cafe != '%s'", cafes[1])), twin(data$cafe != cafes[1]))
-  expect_identical(
-    held(sprintf("cafe in (%s, \"%s\")", cafes[1], cafes[2])),
+  expect_identical(held(sprintf("cafe in (%s, \"%s\")", cafes[1], cafes[2])),
     twin(data$cafe %in% cafes[1:2]))
   expect_identical(held("m1 >= 3 and m2 < 5"), twin(data$m1 >= 3 & data$m2 < 5))
   expect_identical(held("m1 > 3 or m2 <= 2"), twin(data$m1 > 3 | data$m2 <= 2))
@@ -151,8 +150,7 @@ test_that("what is dropped, kept and put back goes through the sifting", {
   # an item that is decided to be reversed is reverse-scored
   turned <- decide(read_study(file), reverse = "m1")
   turned <- softsieve:::run_stages(turned, "questionnaire", 1L, function(line) NULL)
-  expect_equal(
-    turned$values$questionnaire$values$answers[, "m1"],
+  expect_equal(turned$values$questionnaire$values$answers[, "m1"],
     6 - motives()$values$answers[, "m1"])
   # dropped and restored again: as if nothing had been decided
   back <- decide(decide(read_study(file), drop = "m1"), restore = "m1")
@@ -171,20 +169,17 @@ test_that("a file is edited where it stands, in blocks, braces and lists", {
     c("scales: # few", "  replicates: 60", "  level: 0.9"))
   expect_identical(edit(lines, "seed", 2L)[11], "seed: 2")
   listed <- c("answers:", "  items:", "  - m1 # first", "  - m2", "  id: person")
-  expect_identical(
-    edit(listed, "answers.items", list("t1", "t2"))[c(1, 5)],
+  expect_identical(edit(listed, "answers.items", list("t1", "t2"))[c(1, 5)],
     c("answers:", "  id: person"))
   # random changes, one after the other, always read back as what was meant
   dir <- demo_folder()
   file <- file.path(dir, "repair_cafe_study.yml")
   withr::local_seed(7)
   study <- read_study(file)
-  choices <- list(
-    factors.rotation = c("varimax", "oblimin", "geomin"),
-    factors.number = 1:5, seed = 1:9, pattern.sort = c("size", "factor"),
+  choices <- list(factors.rotation = c("varimax", "oblimin", "geomin"), factors.number = 1:5,
+    seed = 1:9, pattern.sort = c("size", "factor"),
     answers.items = list(c("m1", "m2", "t1", "t2"), "m1"),
-    factors.names = list(c(F1 = "a: b"), c(F2 = "# c", F1 = "yes")),
-    title = c("no", "a 'b' \"c\""))
+    factors.names = list(c(F1 = "a: b"), c(F2 = "# c", F1 = "yes")), title = c("no", "a 'b' \"c\""))
   for (i in 1:40) {
     name <- sample(names(choices), 1)
     value <- sample(choices[[name]], 1)[[1]]
@@ -221,9 +216,8 @@ test_that("what was done by hand becomes a study that repeats it", {
   expect_equal(as_tibble(ran$values$scores), as_tibble(scores))
   expect_equal(ran$values$reliability$values$intervals, reliability$values$intervals)
   # a sifting too, with what people did
-  sifted <- sift_items(q,
-    sift_rules(communality = .3, cross_loading = FALSE),
-    factors = 4, keep = "p6", drop_first = c(m6 = "long"), seed = 4)
+  sifted <- sift_items(q, sift_rules(communality = .3, cross_loading = FALSE), factors = 4,
+    keep = "p6", drop_first = c(m6 = "long"), seed = 4)
   study <- study_of(sifted, answers = at("repair_cafe_answers.csv"),
     codebook = at("repair_cafe_codebook.csv"))
   study <- change_study(study, factors.replicates = 60, scales.replicates = 0)
@@ -243,12 +237,10 @@ test_that("what was done by hand becomes a study that repeats it", {
   # what no file can say is refused
   expect_error(study_of(answers = at("repair_cafe_answers.csv")), class = "softsieve_error_class")
   odd <- keep_people(q, nchar(cafe) > 4)
+  expect_error(study_of(odd, answers = at("repair_cafe_answers.csv")), "can only say comparisons",
+    class = "softsieve_error_study")
   expect_error(
-    study_of(odd, answers = at("repair_cafe_answers.csv")),
-    "can only say comparisons", class = "softsieve_error_study")
-  expect_error(
-    study_of(solution,
-      rotate_factors(extract_factors(r, 4), "varimax", seed = 3),
+    study_of(solution, rotate_factors(extract_factors(r, 4), "varimax", seed = 3),
       answers = at("repair_cafe_answers.csv")),
     "must agree", class = "softsieve_error_study")
 })
@@ -301,30 +293,25 @@ test_that("every argument of every stage is said by a study of it, or refused", 
   }
   tried("correlate_items.questionnaire", list(q), list(),
     kind = list("spearman", "correlations.kind"),
-    missing = list("complete", "correlations.missing"),
-    repair = list(FALSE, "correlations.repair"),
+    missing = list("complete", "correlations.missing"), repair = list(FALSE, "correlations.repair"),
     continuous_from = list(7L, "correlations.continuous_from"))
   tried("count_factors", list(few), list(replicates = 20L),
-    basis = list("factors", "factors.basis"),
-    chance = list("resampled", "factors.chance"),
-    reference = list("mean", "factors.reference"),
-    percentile = list(90, "factors.percentile"),
-    sequential = list(TRUE, "factors.sequential"),
-    most = list(6L, "factors.most"), share = list(.5, "factors.share"),
-    plausible = list(.9, "factors.plausible"), seed = list(7L, "seed"))
+    basis = list("factors", "factors.basis"), chance = list("resampled", "factors.chance"),
+    reference = list("mean", "factors.reference"), percentile = list(90, "factors.percentile"),
+    sequential = list(TRUE, "factors.sequential"), most = list(6L, "factors.most"),
+    share = list(.5, "factors.share"), plausible = list(.9, "factors.plausible"),
+    seed = list(7L, "seed"))
   tried("extract_factors", list(few, 2), list(), method = list("ml", "factors.method"),
     analyse = list("covariances", "factors.analyse"),
     lowest_uniqueness = list(.01, "factors.lowest_uniqueness"),
     starts = list(3L, "factors.extraction_starts"))
   tried("rotate_factors", list(extract_factors(few, 2)), list(),
-    rotation = list("geomin", "factors.rotation"),
-    oblique = list(FALSE, "factors.oblique"),
-    normalization = list("kaiser", "factors.normalization"),
-    starts = list(4L, "factors.starts"), seed = list(8L, "seed"))
+    rotation = list("geomin", "factors.rotation"), oblique = list(FALSE, "factors.oblique"),
+    normalization = list("kaiser", "factors.normalization"), starts = list(4L, "factors.starts"),
+    seed = list(8L, "seed"))
   tried("sift_items", list(few), list(factors = 2), keep = list("m1", "sift.keep"),
     passes = list(1L, "sift.passes"), method = list("ml", "factors.method"),
-    rotation = list("geomin", "factors.rotation"),
-    starts = list(3L, "sift.starts"),
+    rotation = list("geomin", "factors.rotation"), starts = list(3L, "sift.starts"),
     if_too_few_items = list("stop", "sift.if_too_few_items"),
     replicates = list(30L, "sift.replicates"), seed = list(9L, "seed"))
   tried("pattern_table", list(solution), list(), hide_below = list(.2, "pattern.hide_below"),
@@ -334,26 +321,22 @@ test_that("every argument of every stage is said by a study of it, or refused", 
     cross_loading_within = list(.1, "pattern.cross_loading_within"),
     communality_below = list(.3, "pattern.communality_below"))
   tried("form_scales", list(solution), list(), salient = list(.4, "scales.salient"),
-    cross_loading = list("highest", "scales.cross_loading"),
-    weak = list("highest", "scales.weak"))
+    cross_loading = list("highest", "scales.cross_loading"), weak = list("highest", "scales.weak"))
   tried("assess_reliability", list(scales, few), list(replicates = 0L),
     target = list(.9, "scales.target"), level = list(.9, "scales.level"), seed = list(6L, "seed"),
     by = list("cafe"), again = list(few))
   for (of in c("scores", "scale_scores")) {
     at <- function(key) paste0(of, ".", key)
     scored <- if (of == "scores") list(solution, few) else list(scales, few)
-    own <- list(
-      method = list(if (of == "scores") "bartlett" else "sum", at("method")),
-      missing = list("none", at("missing")),
-      answered_share = list(.7, at("answered_share")),
-      answered_least = list(2L, at("answered_least")),
-      errors = list(TRUE, at("errors")), level = list(.9, at("level")))
+    own <- list(method = list(if (of == "scores") "bartlett" else "sum", at("method")),
+      missing = list("none", at("missing")), answered_share = list(.7, at("answered_share")),
+      answered_least = list(2L, at("answered_least")), errors = list(TRUE, at("errors")),
+      level = list(.9, at("level")))
     beside <- list(also = list("t_score", at("also")), by = list("cafe", at("by")),
       norms = list(score_respondents(scored[[1]], few, also = "t_score")))
     do.call(tried, c(list("score_respondents", scored, list()), own, beside))
   }
-  expect_setequal(
-    unlist(said(count_factors(few, rules = "hull", replicates = 20))$factors.rules),
+  expect_setequal(unlist(said(count_factors(few, rules = "hull", replicates = 20))$factors.rules),
     c("parallel", "hull"))
 })
 
@@ -378,8 +361,7 @@ test_that("what no study file can say is refused, and what it says of answers is
   path <- file.path(dir, "few.csv")
   utils::write.csv(data, path, row.names = FALSE, na = "")
   read <- read_responses(path)
-  made <- list(
-    questionnaire(read, m1:t4, categories = cafe),
+  made <- list(questionnaire(read, m1:t4, categories = cafe),
     questionnaire(read, m1:t4, weight = w, reversed = m4, ends = c(1, 5), missing_codes = 9),
     keep_people(questionnaire(read, m1:t4, group = cafe), age >= 30, cafe != "Harbour"))
   for (one in made) {
@@ -390,8 +372,7 @@ test_that("what no study file can say is refused, and what it says of answers is
   # people who were left out before the questionnaire are not in the file
   some <- base
   some[[1L]] <- some[[1L]][some[[1L]]$cafe != "Harbour", ]
-  expect_error(
-    study_of(do.call(questionnaire, some), answers = file, codebook = book),
+  expect_error(study_of(do.call(questionnaire, some), answers = file, codebook = book),
     "of 727 people.*gives 840 people", class = "softsieve_error_study")
 })
 

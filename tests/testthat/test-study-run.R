@@ -34,16 +34,14 @@ test_that("entries that are unknown, of the wrong kind or out of range are named
     class = "softsieve_error_study")
   expect_error(study("factors: {sequential: often}"), "one yes or no",
     class = "softsieve_error_study")
-  expect_error(
-    study("factors: {rotation: [oblimin]}", "pattern: {hide_below: 2}"),
+  expect_error(study("factors: {rotation: [oblimin]}", "pattern: {hide_below: 2}"),
     "`pattern.hide_below` must be at most 1", class = "softsieve_error_study")
   expect_error(study("seed: soon"), "`seed` must be one whole number",
     class = "softsieve_error_study")
   expect_error(read_study(local_file("title: x", ".yml")), "must hold answers",
     class = "softsieve_error_study")
-  expect_error(
-    read_study(local_file("answers: [a", ".yml")),
-    "valid YAML", class = "softsieve_error_study")
+  expect_error(read_study(local_file("answers: [a", ".yml")), "valid YAML",
+    class = "softsieve_error_study")
 })
 
 test_that("nothing in a study file is executed", {
@@ -99,8 +97,7 @@ test_that("the command runs the demo and says where the report is", {
     "number.json", "reliability.json", "eigenvalues.png", "fit.png", "loadings.png",
     "reliability.png", "scale_items.png", "study.yml", "score_correlations.csv", "scale_scores.csv",
     "scale_score_correlations.csv", "scores.png", "scale_scores.png", "files.md5", "stages")
-  expect_setequal(
-    list.files(file.path(dir, "here", "results"), all.files = TRUE, no.. = TRUE),
+  expect_setequal(list.files(file.path(dir, "here", "results"), all.files = TRUE, no.. = TRUE),
     files)
   scores <- read_responses(file.path(dir, "here", "results", "scores.csv"))
   expect_equal(nrow(scores), 840)
@@ -115,8 +112,7 @@ test_that("the command runs the demo and says where the report is", {
   writeLines(said, written)
   again <- run_command(c("run", written, "--out", "second", "--threads", "1"), dir)
   expect_identical(again$status, 0L)
-  expect_identical(
-    readLines(file.path(dir, "second", "pattern.csv")),
+  expect_identical(readLines(file.path(dir, "second", "pattern.csv")),
     readLines(file.path(dir, "here", "results", "pattern.csv")))
 })
 
@@ -163,16 +159,14 @@ test_that("a study without a codebook, and one of some items, run as well", {
   dir <- withr::local_tempdir()
   answers <- as_tibble(motives(items = c(m1:m6, t1:t6)))
   write_table(answers, file.path(dir, "answers.csv"))
-  writeLines(
-    c("answers: {file: answers.csv, id: person, group: [cafe]}", "seed: 1"),
+  writeLines(c("answers: {file: answers.csv, id: person, group: [cafe]}", "seed: 1"),
     file.path(dir, "plain.yml"))
   plain <- run_study(file.path(dir, "plain.yml"))
   expect_identical(dim(plain$values$solution$values$loadings), c(12L, 2L))
   expect_true("no_codebook" %in% plain$findings$code)
   some <- run_study(demo_study(dir, drop = "^answers|^  (file|id|group)",
     lines = "answers: {file: repair_cafe_answers.csv, items: [m1, m2, m3, t1, t2, t3]}"))
-  expect_identical(
-    rownames(some$values$solution$values$loadings),
+  expect_identical(rownames(some$values$solution$values$loadings),
     c("m1", "m2", "m3", "t1", "t2", "t3"))
 })
 
@@ -183,11 +177,9 @@ test_that("a study with weights and polychoric correlations runs through", {
       "correlations: {kind: polychoric}"))
   write_table(data.frame(repair_cafe, w = rep(c(0.8, 1.2), 420)), file.path(dir, "weighted.csv"))
   study <- run_study(file)
-  q <- questionnaire(
-    data.frame(repair_cafe, w = rep(c(0.8, 1.2), 420)),
+  q <- questionnaire(data.frame(repair_cafe, w = rep(c(0.8, 1.2), 420)),
     codebook = repair_cafe_codebook, id = person, weight = w)
-  expect_equal(
-    study$values$correlations$values$correlations,
+  expect_equal(study$values$correlations$values$correlations,
     correlate_items(q, kind = "polychoric")$values$correlations)
   expect_true(all(c("weighted", "how_read") %in% study$findings$code))
   expect_identical(ncol(study$values$solution$values$loadings), 4L)

@@ -21,12 +21,10 @@ OWN_WORDS <- paste("object '", "subscript", "non-numeric", "argument is", "argum
 attempt <- function(call, what, log) {
   log$calls <- log$calls + 1L
   tryCatch(
-    withCallingHandlers(call(),
-      warning = function(w) {
-        if (!inherits(w, "softsieve_warning")) wrong(log, what, c("warns:", conditionMessage(w)))
-        invokeRestart("muffleWarning")
-      },
-      message = function(m) invokeRestart("muffleMessage")),
+    withCallingHandlers(call(), warning = function(w) {
+      if (!inherits(w, "softsieve_warning")) wrong(log, what, c("warns:", conditionMessage(w)))
+      invokeRestart("muffleWarning")
+    }, message = function(m) invokeRestart("muffleMessage")),
     softsieve_error = function(e) {
       said <- conditionMessage(e)
       if (grepl(OWN_WORDS, gsub("\"[^\"]*\"|`[^`]*`", "", said))) wrong(log, what, c("says:", said))
@@ -39,22 +37,19 @@ attempt <- function(call, what, log) {
 }
 
 # Arguments that make a call light, by name; those that a call cannot do without, by name.
-LIGHT <- list(replicates = 20L, starts = 2L, seed = 1L, threads = 1L, halves = 2L,
-  passes = 2L, level = NULL, n = NULL)
+LIGHT <- list(replicates = 20L, starts = 2L, seed = 1L, threads = 1L, halves = 2L, passes = 2L,
+  level = NULL, n = NULL)
 LIGHT[c("level", "n")] <- NULL
 needed_by <- function(world, pool, dir) {
   first <- function(class) pool[[class]]
   items <- if (!is.null(first("questionnaire"))) first("questionnaire")$values$items$item
   list(
     data = if (is.null(first("questionnaire"))) world$answers else first("questionnaire"),
-    components = 1L,
-    factors = if (is.null(items) || length(items) > 4L) 2L else 1L,
-    why = "tried", items = utils::head(items, 1L),
-    file = tempfile(tmpdir = dir, fileext = ".csv"),
+    components = 1L, factors = if (is.null(items) || length(items) > 4L) 2L else 1L, why = "tried",
+    items = utils::head(items, 1L), file = tempfile(tmpdir = dir, fileext = ".csv"),
     folder = tempfile(tmpdir = dir), name = "mine", label = "mine", measure = function(x) 0,
-    limit = 1,
-    statistic = function(r) r$values$correlations[1L, 2L],
-    answers = "answers.csv", table = "answers", to = 2L, source = world$answers,
+    limit = 1, statistic = function(r) r$values$correlations[1L, 2L], answers = "answers.csv",
+    table = "answers", to = 2L, source = world$answers,
     into = tempfile(tmpdir = dir, fileext = ".csv"), size = 2L)
 }
 # (what reads files, asks a database, or is about no result is driven by verbs and by other tests)
@@ -89,8 +84,7 @@ everything_called <- function(world, log) {
 begin_with <- function(world, log) {
   pool <- list()
   if (!is.null(world$answers)) {
-    q <- attempt(
-      function() do.call(questionnaire, c(list(world$answers), world$how)),
+    q <- attempt(function() do.call(questionnaire, c(list(world$answers), world$how)),
       "questionnaire()", log)
     # (first: what is made of it knows its codebook)
     pool$questionnaire <- q
@@ -132,7 +126,6 @@ call_on <- function(name, object, of, world, pool, dir, log) {
   if (length(unknown)) wrong(log, name, c("no value known for", unknown))
   if (name == "augment") arguments$data <- needed$data
   object <- rep(list(object), if (takes[1L] == "...") 2L else 1L)
-  attempt(
-    function() do.call(f, c(object, arguments), quote = TRUE),
-    sprintf("%s(<%s>)", name, of), log)
+  attempt(function() do.call(f, c(object, arguments), quote = TRUE), sprintf("%s(<%s>)", name, of),
+    log)
 }

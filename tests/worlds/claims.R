@@ -97,9 +97,7 @@ CLAIMS <- list(
     list(words = sprintf("%d %s", sum(alike), if (sum(alike) == 1L) "person" else "people"))
   })
 
-most_alike <- function(x) {
-  apply(x, 2L, function(v) max(table(v)) / sum(!is.na(v)))
-}
+most_alike <- function(x) apply(x, 2L, function(v) max(table(v)) / sum(!is.na(v)))
 ends_by_hand <- function(x, world) {
   book <- world$how$codebook
   if (!is.null(book$lowest)) return(rbind(book$lowest, book$highest))
@@ -122,16 +120,14 @@ PRINTS <- list(
   factorability = function(x, result) {
     r <- stats::cor(x, use = "pairwise.complete.obs")
     r <- r[upper.tri(r)]
-    c(
-      sprintf("%.1f people for each item", sum(rowSums(!is.na(x)) > 0) / ncol(x)),
+    c(sprintf("%.1f people for each item", sum(rowSums(!is.na(x)) > 0) / ncol(x)),
       sprintf("%s of the correlations are above .30", per_cent(mean(abs(r) > 0.3))))
   },
   item_correlations = function(x, result) {
     r <- stats::cor(x, use = "pairwise.complete.obs")
     there <- sum(rowSums(!is.na(x)) > 0)
     n <- pair_counts(x)
-    c(
-      sprintf("of %d items over %d people", ncol(x), there),
+    c(sprintf("of %d items over %d people", ncol(x), there),
       if (n[1L] < n[2L]) sprintf("rests on %d to %d people", n[1L], n[2L]),
       sprintf("is %s on average", unit_of(mean(abs(r[upper.tri(r)])))),
       sprintf("%s at most", unit_of(max(abs(r[upper.tri(r)])))))
@@ -233,25 +229,22 @@ prose_holds <- function(world, x, log) {
   said <- paste(unlist(softsieve:::prose_of(study)[c("methods", "results")]), collapse = " ")
   left <- rownames(v$solution$values$loadings)
   one <- if (ncol(v$solution$values$loadings) == 1L) "The factor extracted" else "factors extracted"
-  words <- c(
-    sprintf("answers of %d people to %d items", nrow(x), ncol(x)),
-    gaps_by_hand(x), went_by_hand(x, left), one)
+  words <- c(sprintf("answers of %d people to %d items", nrow(x), ncol(x)), gaps_by_hand(x),
+    went_by_hand(x, left), one)
   must_hold(said, words, "prose", log)
 }
 
 gaps_by_hand <- function(x) {
   if (!anyNA(x)) return("No answers were missing")
   pair <- pair_counts(x)
-  c(
-    sprintf("%.1f%% were missing", 100 * mean(is.na(x))),
+  c(sprintf("%.1f%% were missing", 100 * mean(is.na(x))),
     sprintf("%d to %d people", pair[1L], pair[2L]))
 }
 
 went_by_hand <- function(x, left) {
   gone <- setdiff(colnames(x), left)
   if (!length(gone)) return("removed no item")
-  c(gone,
-    sprintf("removed %d of %d items", length(gone), ncol(x)),
+  c(gone, sprintf("removed %d of %d items", length(gone), ncol(x)),
     sprintf("was %s before and %s after", adequacy_of(x), adequacy_of(x[, left])))
 }
 

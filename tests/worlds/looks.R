@@ -5,8 +5,7 @@ look_at <- function(x, of, log) {
   printed <- attempt(function() utils::capture.output(print(x)), sprintf("print(<%s>)", of), log)
   fits(printed, sprintf("print(<%s>)", of), log)
   if (!is.null(getS3method("summary", of, optional = TRUE))) {
-    said <- attempt(
-      function() utils::capture.output(print(summary(x))),
+    said <- attempt(function() utils::capture.output(print(summary(x))),
       sprintf("summary(<%s>)", of), log)
     fits(said, sprintf("summary(<%s>)", of), log)
   }
@@ -21,11 +20,9 @@ fits <- function(lines, what, log) {
   if (length(own)) wrong(log, what, c("R's own words:", own[1L]))
 }
 
-drawn_of <- function(x, of, log) {
-  for (name in names(softsieve:::figures_of(x))) {
-    what <- sprintf("plot(<%s>, \"%s\")", of, name)
-    attempt(function() draw_to_nothing(x, name), what, log)
-  }
+drawn_of <- function(x, of, log) for (name in names(softsieve:::figures_of(x))) {
+  what <- sprintf("plot(<%s>, \"%s\")", of, name)
+  attempt(function() draw_to_nothing(x, name), what, log)
 }
 
 draw_to_nothing <- function(x, name) {

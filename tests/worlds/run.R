@@ -63,16 +63,15 @@ in_world <- function(name, part) {
   }
   results <- PARTS[[part]](world, told)
   took <- proc.time()[["elapsed"]] - started
-  cat(sprintf("%s, %s: %d results, %d calls, %d claims, %.0f s\n",
-    name, part, results, told$calls, sum(told$claims), took))
+  cat(sprintf("%s, %s: %d results, %d calls, %d claims, %.0f s\n", name, part, results, told$calls,
+    sum(told$claims), took))
   told
 }
 
 todo <- expand.grid(name = chosen(commandArgs(TRUE)), part = names(PARTS), stringsAsFactors = FALSE)
 # (a tenth of the worlds writes a third of the Word files, which take longest)
 options(worlds.tenth = grepl("/", paste(commandArgs(TRUE), collapse = "")))
-logs <- parallel::mclapply(seq_len(nrow(todo)),
-  function(i) in_world(todo$name[i], todo$part[i]),
+logs <- parallel::mclapply(seq_len(nrow(todo)), function(i) in_world(todo$name[i], todo$part[i]),
   mc.cores = 2L, mc.preschedule = FALSE)
 died <- !vapply(logs, is.environment, NA)
 for (one in logs[died]) cat("a world ended:", format(one), "\n")

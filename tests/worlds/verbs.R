@@ -26,14 +26,12 @@ command_ends <- function(words, verb, log) {
   what <- sprintf("softsieve %s", paste(words, collapse = " "))
   log$calls <- log$calls + 1L
   status <- NULL
-  said <- tryCatch(
-    utils::capture.output(type = "message", {
-      out <- utils::capture.output(status <- softsieve:::cli_main(words))
-    }),
-    error = function(e) {
-      wrong(log, what, c("R's own error:", conditionMessage(e)))
-      NULL
-    })
+  said <- tryCatch(utils::capture.output(type = "message", {
+    out <- utils::capture.output(status <- softsieve:::cli_main(words))
+  }), error = function(e) {
+    wrong(log, what, c("R's own error:", conditionMessage(e)))
+    NULL
+  })
   if (is.null(said)) return(invisible())
   fits(c(out, said), what, log)
   if (!isTRUE(status %in% 0:2)) wrong(log, what, c("status", status))

@@ -21,8 +21,8 @@ cut_into <- function(x, answers) {
 }
 book_of <- function(items, reversed = FALSE, labels = NA) {
   data.frame(item = items,
-    wording = paste("The bench by the window suits me for task", seq_along(items)),
-    lowest = 1, highest = 5, reversed = reversed, labels = labels)
+    wording = paste("The bench by the window suits me for task", seq_along(items)), lowest = 1,
+    highest = 5, reversed = reversed, labels = labels)
 }
 # What a study makes of answers, from its file.
 studied <- function(answers, ...) {
