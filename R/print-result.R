@@ -179,3 +179,71 @@ print.item_correlations <- function(x, ...) {
     table = table_text(x, "strongest", titled = TRUE)[-1L],
     next_step = "assess_factorability() shows whether these items can be factored.")
 }
+
+# Prints of counts, and of scores that were written.
+
+#' @export
+print.item_tables <- function(x, ...) {
+  v <- x$values
+  counted <- sum(lengths(v$categories) > 0)
+  people <- rowSums(v$people)
+  show_result(x,
+    sprintf("%s, %s counted pair by pair.", count_of(people[["people"]], "person", "people"),
+      count_of(nrow(v$items), "item")),
+    c(
+      sprintf("%s answered something, %s everything.", format_count(people[["answering"]]),
+        format_count(people[["whole"]])),
+      if (counted < nrow(v$items)) {
+        sprintf("Of %s only sums are kept: more than 16 categories.",
+          count_of(nrow(v$items) - counted, "item"))
+      },
+      if (length(v$groups)) sprintf("Counted apart too: %s.", name_culprits(names(v$groups)))),
+    next_step = paste(
+      "profile_items(), correlate_items() and all that take these; sample_people() where answers",
+      "of people are needed."))
+}
+
+#' @export
+print.written_scores <- function(x, ...) {
+  v <- x$values
+  show_result(x,
+    sprintf("%s, %s scored, written to %s.", count_of(v$people, "person", "people"),
+      format_count(v$scored), v$into),
+    if (v$resumed > 0) {
+      sprintf("The first %s an earlier run had written.", format_count(v$resumed))
+    },
+    next_step = "read_responses() reads them again.")
+}
+
+# Prints of the profiles of items and of people.
+
+#' @export
+print.item_profile <- function(x, ...) {
+  i <- x$values$items
+  grouped <- "group" %in% names(i)
+  flagged <- sum(nzchar(i$flags))
+  verdict <- sprintf("%s%s: %s flagged.", count_of(length(unique(i$item)), "item"),
+    if (grouped) sprintf(" in %s", count_of(length(unique(i$group)), "group")) else "",
+    if (flagged) format_count(flagged) else "none")
+  show_result(x, verdict,
+    c(
+      paste("Kurtosis is in excess of a normal distribution's. Floor and ceiling: share at",
+        "the lowest and the highest answer."),
+      if (x$settings$weighted) "Weighted."),
+    table_text(x),
+    next_step = paste(
+      "profile_respondents() looks at the people; assess_factorability() at the items",
+      "together."))
+}
+
+#' @export
+print.respondent_profile <- function(x, ...) {
+  p <- x$values$people
+  flagged <- p[nzchar(p$flags), ]
+  show_result(x,
+    sprintf("%s: %s flagged, none removed.", count_of(nrow(p), "person", "people"),
+      if (nrow(flagged)) format_count(nrow(flagged)) else "none"),
+    "One flag is not proof of careless answers: look for several together.",
+    table_text(x, "people"),
+    next_step = "plot() shows distances and runs; keep_people() keeps those you want, and says so.")
+}

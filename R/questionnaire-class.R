@@ -44,3 +44,85 @@ glance.questionnaire <- function(x, ...) {
     missing_share = mean(is.na(v$answers)), reversed = sum(v$items$reversed),
     weighted = !is.null(v$weights), ends_by = x$settings$ends_by)
 }
+
+# Items that people name.
+
+# Items by bare names or words.
+settle_named_items <- function(asked, name, items, known = c("that are there", "Not there")) {
+  named <- tryCatch(rlang::eval_tidy(asked, as.list(rlang::set_names(items))),
+    error = function(e) rlang::as_label(asked))
+  check_sift_items(named, name, items, known)
+}
+
+check_sift_items <- function(wanted, name, items, known = c("that are there", "Not there")) {
+  if (length(wanted) || !is.character(wanted) && !is.null(wanted)) {
+    wanted <- check_words(wanted, name)
+  }
+  strange <- setdiff(wanted, items)
+  if (!length(strange)) return(as.character(wanted))
+  stop_input("items", sprintf("`%s` must name items %s.", name, known[1L]),
+    got = sprintf("%s: %s.", known[2L], name_culprits(strange)),
+    todo = hint_nearest(as.character(strange[1L]), items))
+}
+
+# What stands for a codebook: the key of an earlier result.
+
+codebook_of_key <- function(key, there) {
+  codebook <- key[key$item %in% there, ]
+  # an item that has to be reverse-scored keeps the ends it was turned between
+  if (codebook$ends_by[1L] == "answers") {
+    codebook[!codebook$reversed, c("lowest", "highest")] <- NA_real_
+  }
+  codebook[names(codebook) != "ends_by"]
+}
+
+# What a solution or scales say of their items, for new answers that have some of these.
+codebook_of_result <- function(result, data) {
+  key <- result$values$key
+  there <- intersect(key$item, names(data))
+  if (length(there) > 1L) return(codebook_of_key(key, there))
+  stop_input("codebook",
+    "A result that stands for a codebook must know its items, and the data must have some.",
+    got = if (is.null(key)) "It came from a matrix alone." else "The data have at most one.",
+    todo = "Give the codebook itself.")
+}
+
+# What a codebook would say, given by hand: reversed items, codes for no answer, ends.
+
+# What was said beside (or without) a codebook: reversed items, codes and words for no answer, ends
+# of the scale.
+add_to_key <- function(described, key, made) {
+  strange <- setdiff(key$reversed, described$item)
+  if (length(strange)) {
+    stop_input("items", "`reversed` must name items.",
+      got = sprintf("No items: %s.", name_culprits(strange)))
+  }
+  described$reversed <- described$reversed | described$item %in% key$reversed
+  described$missing_codes <- lapply(described$missing_codes, function(codes) {
+    unique(c(codes, key$codes$numbers))
+  })
+  if (!is.null(key$ends)) {
+    described$lowest[is.na(described$lowest)] <- key$ends[1L]
+    described$highest[is.na(described$highest)] <- key$ends[2L]
+  }
+  described[described$item %in% made, c("lowest", "highest")] <- list(0, 1)
+  described
+}
+
+# Codes and words for no answer apart.
+check_missing_codes <- function(x) {
+  if (!is.null(x) && !is.numeric(x) && !is.character(x)) {
+    stop_input("argument", "`missing_codes` must be numbers or words.", got = describe_value(x),
+      todo = "For example c(9, 99).")
+  }
+  number <- suppressWarnings(as.numeric(x))
+  list(numbers = number[!is.na(number)], words = as.character(x)[is.na(number)])
+}
+
+check_ends <- function(x) {
+  if (is.null(x) || (is.numeric(x) && length(x) == 2L && all(is.finite(x)) && x[1L] < x[2L])) {
+    return(x)
+  }
+  stop_input("argument", "`ends` must be the lowest and the highest answer.",
+    got = describe_value(x), todo = "For example ends = c(1, 5).")
+}

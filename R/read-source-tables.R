@@ -1,7 +1,7 @@
 # Parquet files, database queries and Arrow streams as blocks. Tables of databases:
 # read-database-table.R.
 
-# Each file is read whole, in a process of its own (read-apart.R): nothing that reads a part of one
+# Each file is read whole, in a process of its own (read-source-text.R): nothing that reads a part of one
 # is there but a database, which hands out an Arrow stream.
 is_source_parquet <- function(x) is.character(x) && length(x) > 0 && !anyNA(x) && all(is_parquet(x))
 

@@ -46,7 +46,7 @@ prose_of_answers <- function(study, tongue) {
     prose_of_decisions(study, tongue))
 }
 
-# Who was left out, from the first file to the correlations (study-people.R).
+# Who was left out, from the first file to the correlations (study-resume.R).
 prose_of_exclusions <- function(study, tongue) {
   steps <- people_left(study)
   steps <- steps[!is.na(steps$out) & steps$out > 0L & steps$why %in% names(tongue$sentences), ]

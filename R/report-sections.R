@@ -1,3 +1,112 @@
+# The report's sections from the solution on (report-sections.R says what a section is).
+
+section_factors <- function(study) {
+  v <- study$values
+  x <- v$solution$values
+  worst <- x$residual_pairs[1L, ]
+  c(show_figure(v$pattern), show_pattern(v$pattern),
+    aside(paste(
+      "Communality: the share of an item's variance that the factors explain; uniqueness:",
+      "the rest. Complexity: on how many factors the item loads, in effect. The sign of a",
+      "factor is arbitrary.")),
+    if (is_named(v$solution)) say(names_said(v$solution$settings)),
+    show_table(v$solution, "variance"),
+    if (one_of_model(v$solution$settings) == "component") {
+      say(shares_line(x), component_sentences(x$loadings))
+    },
+    show_table(v$solution, "factor_correlations"),
+    say(sprintf("Residual correlations: root mean square %s, largest %s (%s with %s)%s.",
+      format_unit(x$fit$rmsr, 3L), format_unit(worst$residual), worst$item, worst$with,
+      if (is.na(x$fit$df)) "" else sprintf("; df = %s", format(x$fit$df)))))
+}
+
+# Who called the factors what they are called.
+names_said <- function(settings) {
+  given <- settings$factor_names[settings$factor_names != names(settings$factor_names)]
+  sprintf("The %ss were named by people, after their items: %s.", one_of_model(settings),
+    paste(names(given), "is", given, collapse = ", "))
+}
+
+section_scales <- function(study) {
+  x <- study$values$reliability
+  c(verdict(reliability_verdict(x)), say(report_reasons(x$values)), show_table(x, "scales"),
+    say(bracket_note(x)), show_figure(x, "coefficients"), show_table(x, "hierarchy"),
+    show_table(x, "pairs"), show_table(x, "items"))
+}
+
+section_scores <- function(study) {
+  x <- study$values$scores
+  scales <- study$values$scale_scores
+  c(
+    say(sprintf("On %s, by %s.", x$settings$of, SCORE_METHODS[[x$settings$score]]$label)),
+    say(scores_about(x, scored_one(x))), show_table(x, "factors"),
+    on_screen(show_table(x, "correlations")),
+    say(sprintf("On scales: %s.", SCORE_METHODS[[scales$settings$score]]$label)),
+    say(scores_about(scales, "scale")), show_table(scales, "factors"), show_table(scales, "norms"),
+    on_screen(show_figure(scales, "spread")))
+}
+
+# The end of the report: what was decided, text to paste, how to repeat it, references, glossary.
+
+section_decisions <- function(study) {
+  c(
+    say(paste(
+      "What people decided, what rules found, and what the study file asks for. All else are",
+      "defaults.")),
+    show_table(study, "decisions"))
+}
+
+section_text <- function(study) {
+  prose <- prose_of(study, marked = TRUE)
+  c(
+    aside(sprintf("Made from the numbers below, in %s. Read it before you use it.",
+      languages()[[study$settings$language]]$label)),
+    heading(prose$headings[["methods"]]),
+    list(list(kind = "prose", text = prose$methods, language = study$settings$language)),
+    heading(prose$headings[["results"]]),
+    list(list(kind = "prose", text = prose$results, language = study$settings$language)))
+}
+
+section_repeat <- function(study) {
+  c(
+    say(paste(
+      "The study below has every default and the seed filled in. Saved as study.yml next to the",
+      "answers, it is run again with `softsieve run study.yml` and gives the same numbers.")),
+    code_lines(study_lines(study)))
+}
+
+section_references <- function(study) {
+  list(list(kind = "references", lines = reference_text(references_of(study))))
+}
+
+# Under which settings of a result the choice of a registered method stands.
+SETTING_KINDS <- c(kind = "kind", missing = "missing", basis = "basis", chance = "chance",
+  reference = "reference", method = "extraction", rotation = "rotation", normalization = "rows",
+  score = "score")
+
+# The papers behind everything that a study used: methods by its results' settings, rules,
+# coefficients that the report shows, and the cut-offs that it names.
+references_of <- function(study) {
+  v <- study$values
+  stages <- c("correlations", "count", "solution", "scores", "scale_scores")
+  chosen <- lapply(v[stages], function(result) {
+    s <- result$settings
+    unlist(lapply(intersect(names(SETTING_KINDS), names(s)), function(setting) {
+      method_families()[[SETTING_KINDS[[setting]]]][[s[[setting]]]]$reference
+    }))
+  })
+  shown <- spec_field(COEFFICIENTS, "reference", c("alpha", "omega", "greatest_lower_bound"))
+  found <- c(unlist(chosen), v$count$values$rules$reference,
+    if (!is.null(v$count$values$probabilities)) "Goretzko & Buhner (2020)",
+    if (!is.null(v$reliability)) shown,
+    setdiff(v$pattern$values$marks$source, "convention of this package"),
+    if (!is.null(v$sift)) spec_field(SIFTING_RULES, "reference"), if (!is.null(v$factorability)) {
+      c(cutoff_source("sphericity_p"), cutoff_source("adequacy_least"))
+    }, if (!is.null(v$solution)) cutoff_source("salient_loading"))
+  found <- unique(unname(found[!is.na(found)]))
+  intersect(found, names(paper_specs()))
+}
+
 # The sections of a report, in their order. An entry has a label (its title) and
 #
 #   title   function(study): its title, where that depends on the study

@@ -1,3 +1,101 @@
+# Eigenvalues against 1, and against what sampling error and the larger eigenvalues leave.
+
+judge_empirical_kaiser <- function(e) {
+  table <- tibble::tibble(rank = seq_len(e$p), eigenvalue = e$eigenvalues,
+    reference = core_empirical_kaiser(e$eigenvalues, e$n))
+  k <- core_leading_above(table$eigenvalue, table$reference)
+  at <- min(k + 1L, e$p)
+  list(suggested = k, table = table,
+    reason = sprintf("eigenvalue %d: %s", at,
+      format_against(table$eigenvalue[at], table$reference[at])))
+}
+
+judge_eigenvalue_one <- function(e) {
+  k <- sum(e$eigenvalues > 1)
+  list(suggested = k,
+    table = tibble::tibble(rank = seq_len(e$p), eigenvalue = e$eigenvalues,
+      above_one = e$eigenvalues > 1),
+    reason = sprintf("eigenvalue %d: %s", min(k + 1L, e$p),
+      format_number(e$eigenvalues[min(k + 1L, e$p)])))
+}
+
+# Parallel analysis as Horn wrote it: against the mean of chance.
+judge_parallel_mean <- function(e) {
+  table <- e$parallel$values$eigenvalues[c("rank", "eigenvalue", "chance_mean")]
+  k <- core_leading_above(table$eigenvalue, table$chance_mean)
+  at <- min(k + 1L, nrow(table))
+  list(suggested = k, table = table,
+    reason = sprintf("eigenvalue %d: %s", at,
+      format_against(table$eigenvalue[at], table$chance_mean[at])))
+}
+
+# The headline: parallel analysis as it was asked for.
+judge_parallel <- function(e) {
+  v <- e$parallel$values
+  k <- v$suggested
+  limit <- limit_column(e$parallel$settings)
+  at <- min(k + 1L, nrow(v$eigenvalues))
+  list(suggested = k, table = v$eigenvalues,
+    reason = sprintf("eigenvalue %d: %s", at,
+      format_against(v$eigenvalues$eigenvalue[at], v$eigenvalues[[limit]][at])))
+}
+
+# Velicer's minimum average partial: how many components leave the smallest partial correlations.
+
+judge_partials <- function(e, averages, power) {
+  if (!is.null(refused <- needs_fits(e))) return(refused)
+  k <- which.min(averages[-e$p]) - 1L
+  list(suggested = k,
+    table = tibble::tibble(components = seq_len(e$p - 1L) - 1L, average = averages[-e$p]),
+    reason = sprintf("partials to the %s smallest: %s", power, format_unit(averages[k + 1L], 4L)))
+}
+
+# The shape of the scree plot, and the variance accounted for.
+
+judge_elbow <- function(e) {
+  table <- tibble::tibble(rank = seq_len(e$p), eigenvalue = e$eigenvalues,
+    bend = core_bends(e$eigenvalues))
+  if (e$p < 3L) return(list(suggested = NA_integer_, reason = "needs three items", table = table))
+  at <- which.max(table$bend)
+  list(suggested = at - 1L, table = table, reason = sprintf("sharpest bend at rank %d", at))
+}
+
+judge_cumulative_share <- function(e) {
+  share <- cumsum(e$eigenvalues) / e$p
+  k <- which(share >= e$settings$share - 1e-12)[1L]
+  list(suggested = k,
+    table = tibble::tibble(rank = seq_len(e$p), eigenvalue = e$eigenvalues,
+      cumulative_share = share, reaches_80 = share >= 0.8, reaches_90 = share >= 0.9),
+    reason = sprintf("first %s %s (target %s)", if (k == 1L) "reaches" else sprintf("%d reach", k),
+      format_share(share[k]), format_share(e$settings$share)))
+}
+
+# Parallel analysis in which the chance data hold the factors kept so far (Green et al. 2012), and
+# the same on the eigenvalues of the whole matrix, known as the next eigenvalue sufficiency test
+# (Achim 2017).
+
+judge_step_by_step <- function(e, basis) {
+  if (!is.null(refused <- needs_fits(e))) return(refused)
+  s <- e$settings
+  found <- parallel_analysis(e$correlations, basis = basis, chance = "normal", percentile = 95,
+    sequential = TRUE, replicates = step_draws(s$replicates, e$p), seed = s$seed,
+    threads = s$threads)$values
+  table <- found$eigenvalues[c("rank", "eigenvalue", "chance_mean", "chance_upper", "above_chance")]
+  at <- min(found$suggested + 1L, nrow(table))
+  list(suggested = found$suggested, table = table,
+    reason = sprintf("eigenvalue %d: %s", at,
+      format_against(table$eigenvalue[at], table$chance_upper[at])))
+}
+
+# Every step draws again, and a draw costs as the cube of the items: of more than 100 there are
+# fewer, 300 with 150 items.
+step_draws <- function(replicates, items) {
+  if (!is.numeric(replicates)) return(replicates)
+  as.integer(min(replicates, max(STEP_DRAWS, STEP_COST / items^3)))
+}
+STEP_DRAWS <- 100
+STEP_COST <- 1e9
+
 # Rules about the number of factors, in the order in which they are shown. An entry has, beside what
 # all have (base-families.R):
 #

@@ -124,3 +124,81 @@ ROTATIONS <- family(
       turn(unrotated, asked$target)
     }),
   none = rotation_spec(label = "no rotation", oblique = FALSE))
+
+# How much each row (item) counts in rotation: core_row_weights() has the formulas.
+
+NORMALIZATIONS <- family(
+  none = spec(label = "rows as they are", weights = function(loadings) rep(1, nrow(loadings))),
+  kaiser = spec(label = "rows of equal length", reference = "Kaiser (1958)",
+    weights = function(loadings) core_row_weights(loadings, "kaiser")),
+  cureton_mulaik = spec(label = "rows by how simple they look",
+    reference = "Cureton & Mulaik (1975)",
+    weights = function(loadings) core_row_weights(loadings, "cureton_mulaik")))
+
+# Rotations to a matrix that people give.
+
+# A target is a p x k matrix; NA leaves an element free where `gaps` may be. Rows may be named by
+# item, in any order.
+check_target <- function(target, unrotated, rotation, gaps) {
+  wrong <- what_is_wrong_with_target(target, unrotated, gaps)
+  if (length(wrong)) {
+    stop_input("target",
+      sprintf("A target must be a numeric matrix of %d rows (items) and %d columns (factors)%s.",
+        nrow(unrotated), ncol(unrotated),
+        if (gaps) "; NA leaves an element free" else ", without missing answers for Procrustes"),
+      got = wrong,
+      todo = sprintf("Give rotation = \"%s\", target = matrix(...).", rotation))
+  }
+  if (!is.null(rownames(target))) target <- target[rownames(unrotated), , drop = FALSE]
+  unname(target) + 0
+}
+
+what_is_wrong_with_target <- function(target, unrotated, gaps) {
+  if (!is.matrix(target) || !is.numeric(target)) return(describe_value(target))
+  if (!identical(dim(target), dim(unrotated))) {
+    return(sprintf("It has %d rows and %d columns.", nrow(target), ncol(target)))
+  }
+  if (all(is.na(target))) return("Every element is NA.")
+  strange <- setdiff(rownames(target), rownames(unrotated))
+  if (length(strange)) return(sprintf("Rows that are no items: %s.", name_culprits(strange)))
+  if (gaps) character() else what_is_wrong_with_whole(target)
+}
+
+# Procrustes needs all of a matrix that stands for as many factors as it has columns.
+what_is_wrong_with_whole <- function(target) {
+  if (anyNA(target)) {
+    return(sprintf("%s NA.", count_of(sum(is.na(target)), "element is", "elements are")))
+  }
+  if (qr(target)$rank < ncol(target)) {
+    return("Its columns do not stand for as many factors: some follow from others.")
+  }
+  character()
+}
+
+# What a rotated solution leaves between reverse-worded items.
+
+# Do reverse-worded items that load on different factors share more than these explain? Their mean
+# residual, where it is more than three standard errors above 0 and above .03.
+find_wording_left <- function(solution, turned) {
+  v <- solution$values
+  x <- v$item_correlations
+  loadings <- turned$loadings
+  reversed <- v$items$reversed %in% TRUE
+  if (is.null(x) || !can_show_wording(solution, reversed)) return(NULL)
+  residuals <- v$correlations - loadings %*% turned$correlations %*% t(loadings)
+  home <- max.col(abs(loadings), ties.method = "first")
+  apart <- upper.tri(residuals) & (reversed %o% reversed) & outer(home, home, "!=")
+  if (sum(apart) < 3L) return(NULL)
+  mean <- mean(residuals[apart])
+  error <- sqrt(mean(x$values$standard_errors[apart]^2) / sum(apart))
+  if (mean < max(0.03, 3 * error)) return(NULL)
+  new_finding("wording_in_residuals", format_unit(mean), value = mean, limit = 0.03)
+}
+
+# Some items are reversed, others not, and there are factors.
+can_show_wording <- function(solution, reversed) {
+  one_of_model(solution$settings) == "factor" &&
+    ncol(solution$values$loadings) > 1L &&
+    sum(reversed) >= 3L &&
+    !all(reversed)
+}

@@ -156,7 +156,7 @@ under <- function(section, stage, ...) {
     own))
 }
 
-# The arguments that a verb declares (base-arguments.R), with its defaults, as entries.
+# The arguments that a verb declares (base-check.R), with its defaults, as entries.
 declared_by <- function(section, stage, verb, declared) {
   defaults <- defaults_of(verb, names(declared))
   entries <- Map(function(entry, name) {

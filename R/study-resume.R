@@ -130,3 +130,153 @@ store_stage <- function(stage, key, result, values, store) {
     write_whole(stage_file(stage$name, store), function(path) write_text(text, path)),
     silent = TRUE)
 }
+
+# Where a study's answers are: a file, or a table of a database.
+
+# The answers of a study's settings as they are read: a path, or a table of a database.
+study_answers <- function(s) {
+  if (is.null(s$answers$database)) return(study_path(s, s$answers$file))
+  database_table(study_path(s, s$answers$database), unlist(s$answers$table))
+}
+
+# In words, without the folder.
+answers_words <- function(s) {
+  if (is.null(s$answers$database)) return(basename(s$answers$file))
+  sprintf("%s in %s", paste(s$answers$table, collapse = "."), basename(s$answers$database))
+}
+
+# What `answers` says of a path or a table, as seen from the folder `home`.
+place_entries <- function(answers, home) {
+  if (!is_database_table(answers)) return(list(file = relative_path(answers, home)))
+  if (!is.character(answers$connection)) {
+    stop_input("source", "A study file names a database by its address.",
+      got = "A connection came, which no file can hold.",
+      todo = "Give database_table() an address: \"postgresql://host/panel\" or \"panel.sqlite\".")
+  }
+  address <- answers$connection
+  if (!grepl("://", address, fixed = TRUE)) address <- relative_path(address, home)
+  list(database = address, table = answers$table)
+}
+
+# The same of settings that are to be written elsewhere.
+moved_answers <- function(s, home) {
+  if (!is.null(s$answers$file)) s$answers$file <- relative_path(study_path(s, s$answers$file), home)
+  if (!is.null(s$answers$database) && !grepl("://", s$answers$database, fixed = TRUE)) {
+    s$answers$database <- relative_path(study_path(s, s$answers$database), home)
+  }
+  s
+}
+
+# The command names a table by the database's address, a #, and the table: panel.sqlite#answers. A
+# file that is so called is a file.
+answers_named <- function(word) {
+  if (file.exists(word) || !grepl("#", word, fixed = TRUE)) {
+    check_file(word)
+    return(word)
+  }
+  parts <- regmatches(word, regexec("^(.+)#([^#]*)$", word))[[1L]]
+  database_table(parts[2L], strsplit(parts[3L], ".", fixed = TRUE)[[1L]])
+}
+
+# Where a file (or a database) that the study names is.
+study_path <- function(settings, name) {
+  if (grepl("^(/|~|[A-Za-z]:|[a-z]+://)", name)) name else file.path(settings$folder, name)
+}
+
+# The way to `file` from the folder `home`, so that a study can be moved together with its answers.
+relative_path <- function(file, home) {
+  there <- strsplit(normalizePath(file, winslash = "/", mustWork = FALSE), "/", fixed = TRUE)[[1L]]
+  here <- strsplit(normalizePath(home, winslash = "/"), "/", fixed = TRUE)[[1L]]
+  if (there[1L] != here[1L]) return(file) # another drive
+  shared <- sum(cumprod(
+    utils::head(there, min(lengths(list(there, here)))) ==
+      utils::head(here, min(lengths(list(there, here))))))
+  paste(c(rep("..", length(here) - shared), there[-seq_len(shared)]), collapse = "/")
+}
+
+# From what a study file says of its answers to the questionnaire.
+
+questionnaire_of_study <- function(s) {
+  data <- read_study_answers(s)
+  codebook <- if (!is.null(s$codebook)) read_codebook(study_path(s, s$codebook))
+  asking <- stage_arguments(s, "ask")
+  asking["missing_codes"] <- list(codes_of_study(asking$missing_codes))
+  # columns are named by words: they go in as they are
+  asked <- rlang::inject(questionnaire(data, codebook = codebook, !!!asking))
+  filters <- unlist(s$answers$filters)
+  if (length(filters)) asked <- keep_people(asked, where = filters)
+  drop_as_decided(asked, s)
+}
+
+# Codes as numbers where all are; words stay words.
+codes_of_study <- function(codes) {
+  if (is.null(codes)) return(NULL)
+  number <- suppressWarnings(as.numeric(codes))
+  if (anyNA(number)) as.character(codes) else number
+}
+
+# Where items are sifted, dropping is the first step of that, and stands in its trail.
+drop_as_decided <- function(asked, s) {
+  gone <- names(s$by_hand$drop)
+  if (s$sift$run) return(asked)
+  strange <- setdiff(gone, colnames(asked$values$answers))
+  if (length(strange)) {
+    stop_input("items", "Items that are dropped must be among the items.",
+      got = sprintf("Not there: %s.", name_culprits(strange)),
+      todo = hint_nearest(strange[1L], colnames(asked$values$answers)))
+  }
+  if (!length(gone)) return(asked)
+  keep_items(asked, -tidyselect::all_of(gone))
+}
+
+read_study_answers <- function(s) {
+  reading <- stage_arguments(s, "read")
+  reading <- reading[setdiff(names(reading), c("database", "table"))]
+  reading$file <- study_answers(s)
+  if (is.null(reading$missing)) reading <- reading[names(reading) != "missing"]
+  call_with(read_responses, reading)
+}
+
+# From everybody in the file to those that each test is of.
+
+# One row for each step at which people may be left out: `step` in words, `out`, `left`, `why` (a
+# name) and `conditions`.
+people_left <- function(study) {
+  v <- study$values
+  kept <- v$questionnaire$findings
+  kept <- kept[kept$code == "people_kept", ]
+  answers <- v$questionnaire$values$answers
+  empty <- sum(rowSums(!is.na(answers)) == 0L)
+  n <- nrow(answers)
+  rows <- list(list("In the file", NA, if (nrow(kept)) kept$limit[1L] else n, "", ""),
+    if (nrow(kept)) {
+      said <- paste(v$questionnaire$settings$kept, collapse = "; ")
+      list("Met the condition for inclusion", kept$limit[1L] - n, n, "filtered", said)
+    },
+    list("Answered an item", empty, n - empty, "unanswered", ""))
+  if (!is.null(v$correlations)) rows <- c(rows, steps_of_correlations(v, n - empty))
+  if (!is.null(v$scores)) {
+    scored <- sum(stats::complete.cases(score_matrix(v$scores)))
+    rows <- c(rows, list(list("Have scores on all factors", NA, scored, "scored", "")))
+  }
+  rows <- rows[!vapply(rows, is.null, NA)]
+  tibble::tibble(step = vapply(rows, `[[`, "", 1L),
+    out = vapply(rows, function(row) as.integer(row[[2L]]), 0L),
+    left = vapply(rows, function(row) as.integer(row[[3L]]), 0L), why = vapply(rows, `[[`, "", 4L),
+    conditions = vapply(rows, `[[`, "", 5L))
+}
+
+steps_of_correlations <- function(v, there) {
+  r <- v$correlations$values
+  complete <- v$correlations$settings$missing == "complete"
+  pair <- range(r$n_pair[upper.tri(r$n_pair)])
+  range <- if (pair[1L] < pair[2L]) {
+    sprintf("Answered both items of a pair (%s at most)", format_count(pair[2L]))
+  }
+  list(
+    if (complete) list("Answered all items", there - r$people, r$people, "incomplete", ""),
+    if (!is.null(range)) list(range, NA, pair[1L], "pairs", ""),
+    list("Effective size of tests", NA, r$n, "tests", ""))
+}
+
+score_matrix <- function(scores) as.matrix(scores$values$scores[scores$values$factors[[1L]]])
