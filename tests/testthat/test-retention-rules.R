@@ -87,6 +87,9 @@ test_that("rules on the ladder find an exact structure, and noise nothing", {
     expect_identical(said(none, rule), 0L)
   }
   expect_identical(none$values$probable, 0L)
+  tried <- evidence(none, "comparison")
+  expect_identical(as.integer(tried$factors), 0:1)
+  expect_identical(is.na(tried$nearer_p), c(TRUE, FALSE))
 })
 
 test_that("the confidence limits of the noncentrality hold for a misfit of any size", {

@@ -149,3 +149,14 @@ test_that("figures of sifting draw what the results hold", {
   drawn <- ggplot2::autoplot(short)$data
   expect_equal(drawn$value[drawn$measure == "omega"], short$values$lengths$omega)
 })
+
+test_that("what a person took out stays out on every path; what came back may stay", {
+  q <- motives()
+  x <- sift_items(q, factors = 4, drop_first = c(m4 = "asked twice", n6 = "unclear"), seed = 1)
+  back <- sift_restore(x, "n6", why = "clear enough")
+  expect_true("n6" %in% back$values$left)
+  stays <- sift_paths(back, replicates = 3, seed = 3)$values$stays
+  colnames(stays) <- q$values$items$item
+  expect_false(any(stays[, "m4"]))
+  expect_gt(mean(stays[, "n6"]), 0.5)
+})

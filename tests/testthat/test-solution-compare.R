@@ -176,3 +176,15 @@ test_that("a ladder takes what it is given, and says what it cannot", {
   expect_error(solution_ladder(named, to = 9, seed = 1), class = "softsieve_error_levels")
   expect_error(solution_ladder(named, from = 0), class = "softsieve_error_argument")
 })
+
+test_that("loadings count from a size between 0 and 1", {
+  q <- keep_items(motives(), m1:t6)
+  s <- factor_solution(q, 2, seed = 1, starts = 3)
+  t <- factor_solution(q, 3, seed = 1, starts = 3)
+  for (size in c(-0.01, 1.01)) {
+    expect_error(compare_solutions(s, t, salient = size), class = "softsieve_error_argument")
+  }
+  weak <- function(size) compare_solutions(s, t, salient = size)$values$solutions$weak
+  expect_identical(weak(0), c(0L, 0L))
+  expect_identical(weak(1), c(12L, 12L))
+})
