@@ -58,7 +58,7 @@ YAML_WORDS <- c("y", "n", "yes", "no", "on", "off", "true", "false", "null", "na
 
 # A template with its values, or NULL where one is not known.
 fill_braces <- function(template, values) {
-  wanted <- regmatches(template, gregexpr("(?<=[{])[a-z]+(?=[}])", template, perl = TRUE))
+  wanted <- regmatches(template, gregexpr("(?<=[{])[a-z_]+(?=[}])", template, perl = TRUE))
   for (name in unlist(wanted)) {
     if (is.null(values[[name]])) return(NULL)
     template <- sub(sprintf("{%s}", name), values[[name]], template, fixed = TRUE)

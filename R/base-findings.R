@@ -75,6 +75,7 @@ findings_on <- function(x, source) {
 # A stage's result with more findings.
 add_findings <- function(x, more) {
   parts <- unclass(x)
+  more$text <- in_called(more$text, x$source)
   parts$findings <- bind_findings(parts$findings, more)
   structure(parts, class = oldClass(x))
 }

@@ -20,6 +20,7 @@
 NULL
 
 new_result <- function(class, values, settings, findings, source, call) {
+  findings$text <- in_called(findings$text, source)
   structure(
     list(values = values, settings = settings, findings = findings, source = source,
       call = by_generic(call)),

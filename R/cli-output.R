@@ -46,13 +46,15 @@ put_results <- function(results, options, what = NULL, findings = NULL, ...) {
   invisible()
 }
 
-put_form <- function(results, form, what, ...) tryCatch(for (i in seq_along(results)) {
-  if (i > 1L) cat("\n")
-  put_one(results[[i]], form, what, ...)
-}, error = function(e) {
-  if (inherits(e, "softsieve_error")) rlang::cnd_signal(e)
-  rlang::abort("closed", class = "closed_pipe")
-})
+put_form <- function(results, form, what, ...) {
+  tryCatch(for (i in seq_along(results)) {
+    if (i > 1L) cat("\n")
+    put_one(results[[i]], form, what, ...)
+  }, error = function(e) {
+    if (inherits(e, "softsieve_error")) rlang::cnd_signal(e)
+    rlang::abort("closed", class = "closed_pipe")
+  })
+}
 
 put_one <- function(x, form, what, ...) {
   switch(form, table = print(x, ...),
@@ -68,9 +70,11 @@ markdown_tables <- function(x) {
     frame <- plain_text(x)
     return(markdown_table(as.list(frame), vapply(as_tibble(x), is.numeric, NA)))
   }
-  unlist(lapply(names(tables_of(x)), function(what) lapply(show_table(x, what), function(block) {
-    laid <- laid_table(block)
-    c(paste("###", markdown_text(laid$title)), "", markdown_table(laid$text, laid$right),
-      if (length(laid$notes)) c("", markdown_text(laid$notes)), "")
-  })))
+  unlist(lapply(names(tables_of(x)), function(what) {
+    lapply(show_table(x, what), function(block) {
+      laid <- laid_table(block)
+      c(paste("###", markdown_text(laid$title)), "", markdown_table(laid$text, laid$right),
+        if (length(laid$notes)) c("", markdown_text(laid$notes)), "")
+    })
+  }))
 }

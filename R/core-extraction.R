@@ -237,9 +237,11 @@ core_order_and_reflect <- function(loadings, correlations, transformation, unit 
 }
 
 # The same of several, each a list of loadings, correlations and transformation.
-core_order_each <- function(each, unit = 1) lapply(each, function(one) {
-  core_order_and_reflect(one$loadings, one$correlations, one$transformation, unit)
-})
+core_order_each <- function(each, unit = 1) {
+  lapply(each, function(one) {
+    core_order_and_reflect(one$loadings, one$correlations, one$transformation, unit)
+  })
+}
 
 # On how many factors an item loads, in effect (Hofmann 1978): (sum l^2)^2 / sum l^4, from 1 to k.
 core_complexity <- function(loadings) rowSums(loadings^2)^2 / rowSums(loadings^4)

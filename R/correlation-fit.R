@@ -130,7 +130,7 @@ COARSE_DRAWS <- 100L
 find_coarse <- function(answers, x, threads) {
   v <- x$values
   categories <- v$items$categories
-  few <- which(!is.na(categories) & categories <= 4L)
+  few <- which(!is.na(categories) & categories <= 4L & !v$items$item %in% x$source$measured)
   if (kind_is(x$settings$kind, "core") != "pearson" || !length(few)) return(NULL)
   compared <- compare_coarse(answers, x, threads)
   advised <- !is.null(compared) && is_advised(compared, min(categories[few]), v$n)

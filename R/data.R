@@ -17,3 +17,18 @@
 #' @format `repair_cafe_codebook`: a tibble with one row for each item, as [read_codebook()]
 #' returns.
 "repair_cafe_codebook"
+
+#' The workshop log of a repair cafe
+#'
+#' Made-up measurements of 208 Saturdays at one repair cafe: rows are days, columns are quantities
+#' in different units. Days follow each other, so that neighbouring days are alike, and two columns
+#' go with the season. Seven values are missing. The values behind it and the seed are in
+#' `data-raw/repair_log.R`; `system.file("extdata", "repair_log.csv", package = "softsieve")` is the
+#' same as a file.
+#'
+#' @format A tibble with 208 rows: `day` (date), `temperature` (degrees Celsius), `humidity` (per
+#'   cent), `visitors`, `cups` (of coffee and tea), `repairs`, `minutes` (at the workbenches),
+#'   `parts` (spare parts used, in euros), `kilograms` (weight of what was repaired) and
+#'   `tools_broken`.
+#' @source Simulated; nobody weighed anything.
+"repair_log"

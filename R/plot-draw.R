@@ -56,7 +56,23 @@ draw_spec <- function(spec, object, asked = list()) {
   others <- function(wrong) hint_nearest(wrong, names(own))
   asked <- settle_asked(own, sprintf("The figure \"%s\"", spec$name), asked, others)
   object <- all_visible(object)
-  if (is.null(own)) spec$draw(object) else spec$draw(object, asked)
+  figure <- if (is.null(own)) spec$draw(object) else spec$draw(object, asked)
+  in_called_words(figure, object$source)
+}
+
+# Titles of a figure and of its axes, in the words of what was measured.
+in_called_words <- function(figure, source) {
+  if (is.null(source$called)) return(figure)
+  if (inherits(figure, "patchwork")) {
+    for (i in seq_len(length(figure$patches$plots) + 1L)) {
+      figure[[i]] <- in_called_words(figure[[i]], source)
+    }
+    return(figure)
+  }
+  said <- function(x) if (is.character(x)) in_called(x, source) else x
+  figure$labels[] <- lapply(figure$labels, said)
+  for (scale in figure$scales$scales) if (is.character(scale$name)) scale$name <- said(scale$name)
+  figure
 }
 
 # The figures of a result, in their order.
@@ -88,7 +104,7 @@ figure_alt <- function(spec, object) {
   if (inherits(drawn, "patchwork")) drawn <- drawn[[1L]]
   said <- drawn$labels[c("title", "subtitle")]
   said <- gsub("\\s+", " ", unlist(said))
-  paste(c(capitalise(spec$label), sub("[.]$", "", said)), collapse = ". ")
+  paste(c(capitalise(in_called(spec$label, object$source)), sub("[.]$", "", said)), collapse = ". ")
 }
 
 # "softsieve_reliability" is a reliability to people.

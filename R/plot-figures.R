@@ -83,7 +83,10 @@ FIGURES <- list(
     answers = spec(label = "shares of the answers to each item",
       draw = function(object) draw_answers(object),
       height = function(object) rows_height(nrow(object$values$items)),
-      there = function(object) nrow(object$values$counts) > 0L || NROW(object$values$bins) > 0L),
+      there = function(object) {
+        of <- function(part) length(unique(object$values[[part]]$item))
+        of("counts") >= of("bins")
+      }),
     bins = spec(label = "items with more than 16 different answers, in bins",
       draw = function(object) {
         check_drawable(object$values$bins,

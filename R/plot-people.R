@@ -52,7 +52,9 @@ angle_said <- function(object, at) {
       format_unit(between)))
   }
   if (ncol(object$values$loadings) > 2L) {
-    return("Other factors stand outside this plane: angles between arrows are not correlations.")
+    return(sprintf(
+      "Other %ss stand outside this plane: angles between arrows are not correlations.",
+      one_of_model(object$settings)))
   }
   paste(
     "The cosine of the angle between two arrows is the correlation of what these factors explain",

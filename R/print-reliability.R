@@ -14,6 +14,7 @@ print.softsieve_reliability <- function(x, ...) {
       table_text(x, "items", scale, titled = TRUE, indent = "    ")
     }))),
     below = c(bracket_note(x), entered,
+      if (isTRUE(x$settings$standardise)) "Of standardised values: each item counts alike.",
       "Error of score: standard error of measurement of the mean of the items."),
     next_step = paste(
       "summary() shows every coefficient, split halves, pairs of scales and what is",

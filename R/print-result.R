@@ -4,12 +4,13 @@
 show_result <- function(x, verdict, about = character(), table = NULL, below = character(),
     next_step = character(), findings = x$findings, rest_in = "the result's `findings`") {
   asked <- tryCatch(eval(quote(list(...)), parent.frame()), error = function(e) list())
-  verdict <- visible_text(verdict)
-  about <- visible_text(about)
-  below <- visible_text(below)
   if (!is.null(FACE$next_step)) next_step <- FACE$next_step
   if (!is.null(FACE$rest_in)) rest_in <- FACE$rest_in
-  next_step <- visible_text(next_step)
+  said <- function(text) in_called(visible_text(text), x$source)
+  verdict <- said(verdict)
+  about <- said(about)
+  below <- said(below)
+  next_step <- said(next_step)
   own <- OWN_STAGES[[class(x)[1L]]]
   parts <- list(top = c(cli::style_bold(wrap_lines(verdict)), wrap_lines(about, "  ", "  ")),
     table = if (!is.null(table)) c("", table),

@@ -22,8 +22,11 @@ scores_about <- function(x, one) {
   s <- x$settings
   f <- x$values$factors
   c(if (one == "scale") {
-    sprintf("On the scale of the answers; people with missing answers are scored %s.",
-      MISSING_ANSWERS[[s$score_missing]])
+    sprintf("%s; people with missing answers are scored %s.", if (isTRUE(s$standardise)) {
+      "In standard deviations of the items from their means"
+    } else {
+      "On the scale of the answers"
+    }, MISSING_ANSWERS[[s$score_missing]])
   } else {
     sprintf("In %s from the mean; people with missing answers scored %s.", unit_of_scores(s),
       MISSING_ANSWERS[[s$score_missing]])

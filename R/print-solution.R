@@ -174,5 +174,8 @@ print.pattern_table <- function(x, ...) {
 print.softsieve_scale_set <- function(x, ...) {
   number <- length(unique(x$values$scales$scale))
   show_result(x, sprintf("%s, from the %s.", count_of(number, "scale"), x$settings$by),
+    if (isTRUE(x$settings$standardise)) {
+      "Each item counts by its standardised values: less its mean, over its standard deviation."
+    },
     table = table_text(x), next_step = "assess_reliability() shows how far each can be trusted.")
 }

@@ -52,7 +52,7 @@ profile_items <- function(x, by = NULL) {
   }
   items <- do.call(rbind, lapply(unname(parts), `[[`, "items"))
   counts <- do.call(rbind, lapply(unname(parts), `[[`, "counts"))
-  flagged <- flag_items(items, counts, x$values$items)
+  flagged <- flag_items(items, counts, x$values$items, x$source$measured)
   # treated as missing when the answers came in
   outside <- x$findings[x$findings$code %in% c("out_of_range", "unfit_answers"), ]
   hit <- flagged$items$item %in% outside$item
@@ -221,7 +221,7 @@ ITEM_FLAGS <- list(no_variance = item_flag(function(i, used, place) i$largest_sh
     function(i) list(format_number(i$mean))))
 
 # The items with a column `flags` (codes, or empty), and a finding for each flag.
-flag_items <- function(items, counts, about) {
+flag_items <- function(items, counts, about, measured = NULL) {
   at <- match(items$item, about$item)
   low <- about$lowest[at]
   high <- about$highest[at]
@@ -245,6 +245,9 @@ flag_items <- function(items, counts, about) {
     hit <- rule$hit(items, used, place)
     !is.na(hit) & hit
   })
+  # measurements have no ends, and no categories that somebody could have chosen
+  of_answers <- setdiff(names(hits), c("no_variance", "one_answer"))
+  hits[of_answers] <- lapply(hits[of_answers], `&`, !items$item %in% measured)
   items$flags <- vapply(seq_len(nrow(items)),
     function(i) paste(names(ITEM_FLAGS)[vapply(hits, `[`, NA, i)], collapse = ", "), "")
   found <- lapply(names(ITEM_FLAGS), function(code) {

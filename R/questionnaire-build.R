@@ -30,6 +30,12 @@
 #' example `c(1, 5)`.
 #' @param categories Columns of categories without order: each is made into items of 0 and 1, one
 #'   for each category, named `column_category`.
+#' @param measured Items that are measurements, not answers, in tidyselect's language, or `TRUE` for
+#'   all: temperatures, counts, prices. No codebook is asked for, nor are their values looked at as
+#'   answers are; what is odd among them is reported (a running number, a date, a sum of others).
+#' @param called What a row and a column is, for example `c(row = "day", column = "gauge")`
+#'   (`"ox/oxen"` where many are not called by an s more): the words of prints, figures, findings
+#'   and reports. Rows and columns where items are `measured`, else people and items.
 #' @param x Any object.
 #' @details Most arguments name columns; what is known of items stands in the codebook.
 #' @return An object of class `questionnaire` ([softsieve-result]); `values` holds `answers`
@@ -47,21 +53,24 @@
 #'   `words_as_missing`, `turned_by_answers` (reversed items whose ends are those of the answers);
 #'   and where no codebook gives the ends, `likely_missing_code` (9, 99,
 #'   -77 and their like, far from the other answers) and `unlike_the_others` (many different values
-#'   while others have few).
+#'   while others have few). Of measurements: `constant_column`, `running_number`, `id_like`,
+#'   `date_like`, `group_like`, `outcome_like`, `follows_from_others`.
 #' @family questionnaires
 #' @examples
 #' motives <- questionnaire(repair_cafe, codebook = repair_cafe_codebook, id = person, group = cafe)
 #' motives
+#' questionnaire(repair_log, id = day, measured = TRUE, called = c(row = "day", column = "gauge"))
 #' @export
 questionnaire <- function(data, items = NULL, codebook = NULL, id = NULL, group = NULL,
     weight = NULL, cluster = NULL, out_of_range = c("stop", "missing"), reversed = NULL,
-    missing_codes = NULL, ends = NULL, categories = NULL) {
+    missing_codes = NULL, ends = NULL, categories = NULL, measured = NULL, called = NULL) {
   selected <- list(items = rlang::enquo(items), id = rlang::enquo(id), group = rlang::enquo(group),
     weight = rlang::enquo(weight), cluster = rlang::enquo(cluster),
-    reversed = rlang::enquo(reversed), categories = rlang::enquo(categories))
+    reversed = rlang::enquo(reversed), categories = rlang::enquo(categories),
+    measured = rlang::enquo(measured))
   asked <- settle_arguments(QUESTIONNAIRE_TAKES["out_of_range"])
   build_questionnaire(data, selected, codebook, asked$out_of_range, missing_codes, ends,
-    match.call())
+    match.call(), called = called)
 }
 
 # (which columns they name is settled where these are selected)
@@ -78,13 +87,15 @@ QUESTIONNAIRE_TAKES <- list(id = a_text("Column that names a person"),
   ends = a_number("The lowest and the highest answer, where no codebook says them", several = TRUE),
   categories = a_text("Columns of categories without order, to be made into items of 0 and 1",
     several = TRUE),
+  measured = a_text("Items that are measurements, not answers; all, or their names",
+    several = TRUE),
   out_of_range = a_text("What becomes of answers outside the ends: an error, or missing",
     c("stop", "missing")))
 
 # `selected`: which columns are what, as quosures; `silent`: may there be items that nobody
 # answered? (Of new people, one of whom may be all there are.)
 build_questionnaire <- function(data, selected, codebook, out_of_range, missing_codes, ends,
-    made_by, silent = FALSE) {
+    made_by, silent = FALSE, called = NULL) {
   if (!is.data.frame(data)) check_class(data, "data", "data.frame", "read_responses()")
   check_column_names(names(data), "data")
   check_flat(data)
@@ -103,6 +114,7 @@ build_questionnaire <- function(data, selected, codebook, out_of_range, missing_
   split <- split_categories(data, chosen("categories"))
   reading <- attr(data, "reading")
   data <- split$data
+  data <- set_days_apart(data, selected)
   key <- list(reversed = chosen("reversed"), codes = check_missing_codes(missing_codes),
     ends = check_ends(ends))
   columns <- lapply(stats::setNames(nm = c("id", "group", "weight", "cluster", "items")), chosen)
@@ -112,6 +124,8 @@ build_questionnaire <- function(data, selected, codebook, out_of_range, missing_
     describe_items(data[split$items], NULL))
   described <- add_to_key(described, key, split$items)
   item_names <- described$item
+  measured <- settle_measured(selected$measured, data[item_names])
+  called <- settle_called(called, measured)
 
   read <- read_answers(data[item_names], described, key$codes$words)
   coded <- drop_missing_codes(read$answers, described)
@@ -128,85 +142,17 @@ build_questionnaire <- function(data, selected, codebook, out_of_range, missing_
 
   findings <- bind_findings(reading, split$findings,
     find_left_out(names(data), c(item_names, unlist(columns))),
-    find_without_codebook(codebook, described), read$findings, ranged$findings,
-    find_repeated_ids(people, columns$id), find_likely_codes(ranged$answers, ends_by),
-    if (unknown) find_unlike_others(ranged$answers), find_many_answers(keyed),
-    find_fractions(keyed, described))
+    if (length(measured) < length(item_names)) find_without_codebook(codebook, described),
+    read$findings, ranged$findings, find_repeated_ids(people, columns$id),
+    find_in_answers(keyed, ranged$answers, described, setdiff(item_names, measured), unknown),
+    find_in_measurements(ranged$answers[, measured, drop = FALSE], attr(data, "days")))
   settings <- list(id = columns$id, group = columns$group, weight = columns$weight,
     cluster = columns$cluster, out_of_range = out_of_range,
     reversed = described$item[described$reversed], missing_codes = missing_codes, ends = ends,
-    categories = split$findings$item, ends_by = ends_by)
+    categories = split$findings$item, ends_by = ends_by, measured = measured, called = called)
   validate_questionnaire(new_questionnaire(keyed, people, weights, described, coded$codes,
     tibble::as_tibble(data[setdiff(names(data), c(item_names, names(people)))]), settings, findings,
     made_by))
-}
-
-# Every column is one value for each person.
-check_flat <- function(data) {
-  flat <- vapply(data, function(x) is.atomic(x) && is.null(dim(x)) && length(x) == nrow(data), NA)
-  if (all(flat)) return(invisible())
-  stop_input("items", "Every column of the data must hold one value for each person.",
-    got = sprintf("Not so: %s.", name_culprits(names(data)[!flat])),
-    todo = "Take apart columns that hold lists or matrices.")
-}
-
-select_columns <- function(selection, data, name) {
-  if (rlang::quo_is_null(selection)) return(character())
-  # names in a study file come as text; in R code as columns
-  chosen <- tryCatch(names(data)[tidyselect::eval_select(selection, data)], error = function(e) {
-    absent <- if (inherits(e, "vctrs_error_subscript_oob") && is.character(e$i)) e$i
-    stop_input("items",
-      sprintf("`%s` must choose columns that the data have.", name),
-      got = if (length(absent)) {
-        sprintf("The data have no column %s.", name_culprits(absent))
-      } else {
-        conditionMessage(e)
-      },
-      todo = c(if (length(absent)) hint_nearest(absent[1L], names(data)),
-        sprintf("The data's columns: %s.", name_culprits(names(data), 30L))))
-  })
-  if (name == "items" && !length(chosen)) {
-    stop_input("items", "`items` must choose at least two columns.", got = "It chooses none.",
-      todo = sprintf("The data's columns: %s.", name_culprits(names(data), 30L)))
-  }
-  if (name %in% c("id", "weight", "cluster") && length(chosen) > 1L) {
-    stop_input("items", sprintf("`%s` must be one column.", name),
-      got = sprintf("%s came.", name_culprits(chosen)))
-  }
-  chosen
-}
-
-# Which columns are items; what the codebook and the data do not share is an error.
-settle_items <- function(columns, available, codebook) {
-  apart <- c(columns$id, columns$group, columns$weight, columns$cluster)
-  chosen <- columns$items
-  if (!length(chosen)) chosen <- if (is.null(codebook)) setdiff(available, apart) else codebook$item
-  absent <- setdiff(chosen, available)
-  if (length(absent)) {
-    stop_input("items",
-      "Every item of the codebook must be a column of the data.",
-      got = sprintf("The data have no column %s.", name_culprits(absent)),
-      todo = c(hint_nearest(absent[1L], setdiff(available, chosen)),
-        "Correct the name, or choose the items there are with `items`."))
-  }
-  unknown <- if (is.null(codebook)) character() else setdiff(chosen, codebook$item)
-  if (length(unknown)) {
-    stop_input("items", "Every item must stand in the codebook.",
-      got = sprintf("The codebook has no item %s.", name_culprits(unknown)),
-      todo = c(hint_nearest(unknown[1L], setdiff(codebook$item, chosen)),
-        "Add a row to the codebook, or leave the item out of `items`."))
-  }
-  both <- intersect(chosen, apart)
-  if (length(both)) {
-    stop_input("items",
-      "A column must be an item or kept apart (id, group, weight, cluster), not both.",
-      got = sprintf("Both: %s.", name_culprits(both)))
-  }
-  if (length(chosen) < 2L) {
-    stop_input("items", "A questionnaire must have at least two items.",
-      got = sprintf("%s came.", count_of(length(chosen), "item")))
-  }
-  chosen
 }
 
 # One row for each item, from the codebook or from what the data tell.

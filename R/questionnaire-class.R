@@ -7,8 +7,9 @@ new_questionnaire <- function(answers, people, weights, items, codes, apart, set
   new_result("questionnaire",
     values = list(answers = answers, people = people, weights = weights, items = items,
       missing_codes = codes, apart = apart),
-    settings = settings, findings = findings, source = fingerprint_of(answers, weights),
-    call = call)
+    settings = settings, findings = findings,
+    source = c(fingerprint_of(answers, weights),
+      list(called = settings$called, measured = as.character(settings$measured))), call = call)
 }
 
 # Every invariant that later stages rely on.

@@ -48,3 +48,12 @@ find_fractions <- function(answers, items) {
     ifelse(parts[hit] == 1, "is not a whole number", "are not whole numbers"),
     item = items$item[hit], value = parts[hit])
 }
+
+# What answers show: codes for no answer, columns that are no items. Not asked of measurements.
+find_in_answers <- function(keyed, answers, described, items, unknown) {
+  if (!length(items)) return(NULL)
+  answers <- answers[, items, drop = FALSE]
+  bind_findings(find_likely_codes(answers, if (unknown) "answers" else "codebook"),
+    if (unknown) find_unlike_others(answers), find_many_answers(keyed[, items, drop = FALSE]),
+    find_fractions(keyed[, items, drop = FALSE], described[described$item %in% items, ]))
+}

@@ -174,15 +174,17 @@ codebook_codes <- function(x, items) {
 }
 
 # "1 = never | 2 = often", or a map, -> named numbers (the names are the texts), or NULL.
-codebook_labels <- function(x, items) lapply(seq_along(items), function(i) {
-  one <- x[[i]]
-  if (is.list(one) && length(one)) one <- paste(names(one), unlist(one), sep = "=")
-  if (is.numeric(one) && !is.null(names(one))) return(one)
-  parts <- trimws(unlist(strsplit(as.character(one[!is.na(one)]), "[|;\n]")))
-  parts <- parts[nzchar(parts)]
-  if (!length(parts)) return(NULL)
-  label_numbers(parts, items[i])
-})
+codebook_labels <- function(x, items) {
+  lapply(seq_along(items), function(i) {
+    one <- x[[i]]
+    if (is.list(one) && length(one)) one <- paste(names(one), unlist(one), sep = "=")
+    if (is.numeric(one) && !is.null(names(one))) return(one)
+    parts <- trimws(unlist(strsplit(as.character(one[!is.na(one)]), "[|;\n]")))
+    parts <- parts[nzchar(parts)]
+    if (!length(parts)) return(NULL)
+    label_numbers(parts, items[i])
+  })
+}
 
 label_numbers <- function(parts, item) {
   number <- suppressWarnings(as.numeric(sub("=.*", "", parts)))

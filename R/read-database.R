@@ -44,10 +44,12 @@ stop_connection <- function(must, got) {
 }
 
 # The code's value; what a database says becomes an error of ours.
-try_database <- function(code) tryCatch(code, error = function(e) {
-  if (inherits(e, "softsieve_error")) rlang::cnd_signal(e)
-  stop_database(e)
-})
+try_database <- function(code) {
+  tryCatch(code, error = function(e) {
+    if (inherits(e, "softsieve_error")) rlang::cnd_signal(e)
+    stop_database(e)
+  })
+}
 
 stop_database <- function(e) {
   stop_input("source", "The database must answer.", got = first_line(conditionMessage(e)),

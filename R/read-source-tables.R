@@ -1,8 +1,8 @@
 # Parquet files, database queries and Arrow streams as blocks. Tables of databases:
 # read-database-table.R.
 
-# Each file is read whole, in a process of its own (read-source-text.R): nothing that reads a part of one
-# is there but a database, which hands out an Arrow stream.
+# Each file is read whole, in a process of its own (read-source-text.R): nothing that reads a part
+# of one is there but a database, which hands out an Arrow stream.
 is_source_parquet <- function(x) is.character(x) && length(x) > 0 && !anyNA(x) && all(is_parquet(x))
 
 open_parquet <- function(x, asked) {
@@ -14,14 +14,16 @@ open_parquet <- function(x, asked) {
   schema <- read_apart(columns_of, files[1L], NULL, "nanoparquet")
   names <- schema$name[is.na(schema$num_children)]
   check_column_names(names, basename(files[1L]))
-  list(columns = names, take = function() repeat {
-    block <- if (!is.null(now)) now$take()
-    if (!is.null(block)) return(block)
-    if (at == length(files)) return(NULL)
-    at <<- at + 1L
-    columns <- read_apart(read, files[at], asked$columns, "nanoparquet")
-    flat <- flat_columns(columns, files[at], "Parquet")$data
-    now <<- open_frame(flat, asked)
+  list(columns = names, take = function() {
+    repeat {
+      block <- if (!is.null(now)) now$take()
+      if (!is.null(block)) return(block)
+      if (at == length(files)) return(NULL)
+      at <<- at + 1L
+      columns <- read_apart(read, files[at], asked$columns, "nanoparquet")
+      flat <- flat_columns(columns, files[at], "Parquet")$data
+      now <<- open_frame(flat, asked)
+    }
   }, close = function() now <<- NULL)
 }
 

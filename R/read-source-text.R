@@ -7,16 +7,18 @@ open_files <- function(x, asked) {
   one_header(files, looks)
   now <- NULL
   at <- 0L
-  list(columns = looks[[1L]]$names, take = function() repeat {
-    if (is.null(now)) {
-      if (at == length(files)) return(NULL)
-      at <<- at + 1L
-      now <<- open_text(files[at], looks[[at]], asked)
+  list(columns = looks[[1L]]$names, take = function() {
+    repeat {
+      if (is.null(now)) {
+        if (at == length(files)) return(NULL)
+        at <<- at + 1L
+        now <<- open_text(files[at], looks[[at]], asked)
+      }
+      block <- now$take()
+      if (!is.null(block)) return(block)
+      now$close()
+      now <<- NULL
     }
-    block <- now$take()
-    if (!is.null(block)) return(block)
-    now$close()
-    now <<- NULL
   }, close = function() if (!is.null(now)) now$close())
 }
 

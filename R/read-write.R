@@ -186,12 +186,14 @@ keep_old <- function(to) {
   if (quietly(file.link(to, kept)) || quietly(file.copy(to, kept))) kept else ""
 }
 
-put_back <- function(kept, to, moved) for (i in rev(seq_along(to))) {
-  if (nzchar(kept[i])) {
-    if (dir.exists(kept[i])) unlink(to[i], recursive = TRUE, expand = FALSE)
-    quietly(file.rename(kept[i], to[i]))
-  } else if (i <= moved) {
-    unlink(to[i], recursive = TRUE, expand = FALSE)
+put_back <- function(kept, to, moved) {
+  for (i in rev(seq_along(to))) {
+    if (nzchar(kept[i])) {
+      if (dir.exists(kept[i])) unlink(to[i], recursive = TRUE, expand = FALSE)
+      quietly(file.rename(kept[i], to[i]))
+    } else if (i <= moved) {
+      unlink(to[i], recursive = TRUE, expand = FALSE)
+    }
   }
 }
 

@@ -106,7 +106,7 @@ assess_reliability <- function(scales, data = NULL, ..., by = NULL, again = NULL
   known <- if (is_result(scales, c("factor_solution", "softsieve_scale_set"))) scales$values$key
   if (is.data.frame(data)) data <- raw_answers(data, known)
   if (is_questionnaire(data)) check_keyed_alike(data, known)
-  scales <- form_scales(if (is.data.frame(scales)) data else scales)
+  scales <- with_units_of(form_scales(if (is.data.frame(scales)) data else scales), data)
   given <- gather_reliability(scales, data, threads, ...)
   parts <- lapply(names(given$members), function(name) {
     assess_scale(given, name, level, seed, threads)
@@ -114,15 +114,18 @@ assess_reliability <- function(scales, data = NULL, ..., by = NULL, again = NULL
   whole <- assess_whole(given, seed, threads)
   drawn <- draw_people(given, parts, whole, asked$replicates, seed, threads)
   values <- reliability_values(given, parts, whole, drawn, target, level)
-  grouped <- if (!is.null(by)) reliability_by_group(scales, given$answers, by, level, ...)
+  grouped <- if (!is.null(by)) {
+    reliability_by_group(scales, behind_scales(data)$answers, by, level, ...)
+  }
   values$groups <- grouped$groups
   values$equal_alphas <- grouped$tests
   values$stability <- if (!is.null(again)) assess_stability(given, again, level)
   findings <- bind_findings(findings_that_travel(given$correlations$findings), scales$findings,
     find_in_reliability(values, given), drawn$finding, grouped$findings)
   settings <- c(given$correlations$settings,
-    list(scales_by = scales$settings$by, by = by, again = !is.null(again), target = target,
-      replicates = drawn$replicates, level = level, seed = seed))
+    list(scales_by = scales$settings$by, standardise = scales$settings$standardise, by = by,
+      again = !is.null(again), target = target, replicates = drawn$replicates, level = level,
+      seed = seed))
   new_reliability(values, settings, findings, given$correlations$source, match.call())
 }
 

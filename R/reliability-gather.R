@@ -15,6 +15,7 @@ gather_reliability <- function(scales, data, threads, ...) {
   }
   check_scale_items(s$item, behind$items)
   if (!is.null(answers) && length(s$item) > 1L) answers <- keep_quietly(answers, s$item)
+  answers <- questionnaire_in_units(answers, scales$values$standardised)
   tables <- behind$tables
   if (!is.null(tables) && length(s$item) > 1L) tables <- keep_counted(tables, s$item)
   correlations <- if (is.null(answers)) {

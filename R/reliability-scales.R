@@ -12,6 +12,10 @@
 #'   that is near the first but not salient, which [pattern_table()] marks too, does not count
 #'   here.)
 #' @param weak For a solution: what happens to items without a salient loading: the same choice.
+#' @param standardise Does each item count by its standardised values (less its mean, over its
+#'   standard deviation among these people, both kept in `values$standardised`, and counted
+#'   negatively where it loads so)? `NULL`: where a scale's items are measurements
+#'   ([questionnaire()]), whose units nothing has in common; not of answers.
 #' @param ... Nothing: what is mis-typed is refused.
 #' @return An object of class `scale_set` ([softsieve-result]); `values$scales` is a tibble with one
 #'   row for each item of a scale: `scale`, `item`, `wording`, `reversed` (was it reverse-scored by
@@ -23,7 +27,8 @@
 #' @section Errors: `softsieve_error_scales` (no names, an item in two scales, no scale at all),
 #'   `softsieve_error_class`.
 #' @section Findings: `weak_items_left_out`, `cross_loading_items_left_out`, `loads_negatively` (an
-#'   item that its factor counts against: is it reversed and not keyed? It is not turned).
+#'   item that its factor counts against: is it reversed and not keyed? It is not turned),
+#'   `counts_negatively` (the same of standardised columns, which are).
 #' @family scales
 #' @examples
 #' motives <- questionnaire(repair_cafe, codebook = repair_cafe_codebook, id = person, group = cafe)
@@ -31,22 +36,24 @@
 #' form_scales(factor_solution(motives, seed = 1))
 #' @export
 form_scales <- function(x, salient = cutoff("salient_loading"),
-    cross_loading = c("leave_out", "highest"), weak = c("leave_out", "highest"), ...) {
+    cross_loading = c("leave_out", "highest"), weak = c("leave_out", "highest"), standardise = NULL,
+    ...) {
   check_dots_empty(...)
   asked <- settle_arguments(SCALES_TAKE)
   if (is_result(x, "softsieve_scale_set")) return(x)
   if (is_result(x, "factor_solution")) {
     formed <- scales_of_solution(x, asked, match.call())
-    formed <- with_precision(formed, x$values$item_correlations)
-    formed$settings <- c(formed$settings, asked)
-    return(formed)
+    formed$settings <- c(formed$settings, asked[names(asked) != "standardise"])
+    return(with_precision(formed, x$values$item_correlations))
   }
   if (is_questionnaire(x)) {
     scales <- scales_of_codebook(x$values$items)
     formed <- new_scale_set(scales, "codebook", NULL, x$source, match.call(), key_of(x))
-    return(with_precision(formed, x))
+    return(with_precision(with_units(formed, units_of_answers(x), standardise), x))
   }
-  new_scale_set(scales_of_list(x), "list that was given", NULL, NULL, match.call())
+  formed <- new_scale_set(scales_of_list(x), "list that was given", NULL, NULL, match.call())
+  formed$settings$standardise <- standardise
+  formed
 }
 
 scales_of_codebook <- function(items) {
@@ -73,7 +80,8 @@ scales_of_list <- function(x) {
 
 SCALES_TAKE <- list(salient = a_number("Loadings of this size count", 0, 1),
   cross_loading = a_text("What becomes of items with two loadings", c("leave_out", "highest")),
-  weak = a_text("What becomes of items without a loading", c("leave_out", "highest")))
+  weak = a_text("What becomes of items without a loading", c("leave_out", "highest")),
+  standardise = a_flag("Items count by standardised values; measurements do when left out"))
 
 scales_of_solution <- function(x, asked, made_by) {
   salient <- asked$salient
@@ -88,17 +96,21 @@ scales_of_solution <- function(x, asked, made_by) {
   scales <- tibble::tibble(scale = colnames(loadings)[home[keep]], item = items$item,
     wording = items$wording, reversed = items$reversed)
   scales <- scales[order(home[keep]), ]
-  against <- names[keep & loadings[cbind(seq_along(home), home)] < 0]
+  sign <- ifelse(loadings[cbind(seq_along(home), home)] < 0, -1, 1)
+  against <- names[keep & sign < 0]
+  units <- tibble::tibble(x$values$items[c("item", "mean", "sd")], sign = sign)
+  alike <- isTRUE(asked$standardise) || is.null(asked$standardise) && length(x$source$measured)
+  negative <- if (alike) "counts_negatively" else "loads_negatively"
   left <- function(items, code) {
     if (!length(items)) return(NULL)
     value <- length(items)
     new_finding(code, name_culprits(items), format_unit(salient), value = value, limit = salient)
   }
-  findings <- bind_findings(
-    if (length(against)) new_finding("loads_negatively", against, item = against),
+  findings <- bind_findings(if (length(against)) new_finding(negative, against, item = against),
     if (asked$weak == "leave_out") left(low, "weak_items_left_out"),
     if (asked$cross_loading == "leave_out") left(across, "cross_loading_items_left_out"))
-  new_scale_set(scales, "factor solution", findings, x$source, made_by, x$values$key)
+  formed <- new_scale_set(scales, "factor solution", findings, x$source, made_by, x$values$key)
+  with_units(formed, units, asked$standardise)
 }
 
 new_scale_set <- function(scales, by, findings, source, made_by, key = NULL) {

@@ -86,7 +86,7 @@ pairs_table <- function(given, parts) {
   rows <- lapply(seq_len(ncol(pair)), function(j) {
     i <- pair[, j]
     r <- between[i[1L], i[2L]] / (s[i[1L]] * s[i[2L]])
-    free <- r / sqrt(prod(rel[i]))
+    free <- if (all(rel[i] > 0, na.rm = TRUE)) r / sqrt(prod(rel[i])) else NA_real_
     list(r = r, free = free,
       difference = core_difference(s[i], rel[i], r),
       heterotrait = mean(abs(given$r[parts[[i[1L]]]$at, parts[[i[2L]]]$at])) /

@@ -119,7 +119,7 @@ html_figure <- function(block, context) {
     t$img(src = paste0("data:image/png;base64,", gsub("\n", "", bytes, fixed = TRUE)),
       alt = figure_alt(block$spec, block$x), width = 1280, height = round(height)),
     t$figcaption(t$b(sprintf("Figure %d.", count_on(context, "figure"))),
-      paste0(" ", capitalise(block$spec$label), ".")))
+      paste0(" ", capitalise(in_called(block$spec$label, block$x$source)), ".")))
 }
 
 html_page <- function(title, ...) {

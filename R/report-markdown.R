@@ -73,7 +73,8 @@ markdown_figure <- function(block, context) {
   c(
     sprintf("![%s](<%s/%s>)", markdown_text(figure_alt(block$spec, block$x)),
       gsub("[<>]", "", context$folder), name),
-    "", sprintf("Figure %d. %s.", number, markdown_text(capitalise(block$spec$label))))
+    "", sprintf("Figure %d. %s.", number,
+      markdown_text(capitalise(in_called(block$spec$label, block$x$source)))))
 }
 
 markdown_block_table <- function(block, context) {

@@ -5,7 +5,10 @@
 # `marked`: with the signs between which statistics stand in italics (report-sentences.R)?
 prose_of <- function(study, marked = FALSE) {
   tongue <- languages()[[study$settings$language]]
-  done <- if (marked) identity else without_italics
+  source <- study$values$questionnaire$source
+  done <- function(x) {
+    in_called(if (marked) x else without_italics(x), source, study$settings$language)
+  }
   list(headings = tongue$headings, methods = done(methods_prose(study, tongue)),
     results = done(results_prose(study, tongue)))
 }

@@ -51,7 +51,7 @@ section_scores <- function(study) {
 section_decisions <- function(study) {
   c(
     say(paste(
-      "What people decided, what rules found, and what the study file asks for. All else are",
+      "What was decided by hand, what rules found, and what the study file asks for. All else are",
       "defaults.")),
     show_table(study, "decisions"))
 }
@@ -143,9 +143,22 @@ sections_of <- function(study) {
     blocks <- section$make(study)
     if (!length(blocks)) return(NULL)
     title <- if (is.null(section[["title"]])) section$label else section[["title"]](study)
-    list(name = section$name, title = title, blocks = blocks)
+    source <- study$values$questionnaire$source
+    list(name = section$name, title = in_called(title, source),
+      blocks = lapply(blocks, block_in_called, source))
   })
   made[!vapply(made, is.null, NA)]
+}
+
+# A block in the words of what was measured; what is to be pasted is already, in its language, and
+# tables and figures have doors of their own.
+block_in_called <- function(block, source) {
+  for (part in intersect(c("text", "lines", "meanings"), names(block))) {
+    if (!block$kind %in% c("code", "references", "paste")) {
+      block[[part]] <- in_called(block[[part]], source)
+    }
+  }
+  block
 }
 
 # The sections of one study or of several, for papers that are read from top to bottom: in each, the

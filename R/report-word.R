@@ -141,7 +141,8 @@ word_figure <- function(doc, block, context) {
   file <- file.path(context$folder, sprintf("figure-%d.png", number))
   height <- figure_file(block, file, times = WORD_WIDTH * WORD_DPI / 1280)
   doc <- word_text(doc, sprintf("Figure %d", number), bold = TRUE, keep = TRUE)
-  doc <- word_text(doc, capitalise(block$spec$label), italic = TRUE, keep = TRUE)
+  label <- capitalise(in_called(block$spec$label, block$x$source))
+  doc <- word_text(doc, label, italic = TRUE, keep = TRUE)
   printed <- WORD_WIDTH * c(1, height / 1280)
   if (printed[2L] > TALLEST_IN_WORD) printed <- printed * TALLEST_IN_WORD / printed[2L]
   alt <- figure_alt(block$spec, block$x)

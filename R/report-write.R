@@ -142,17 +142,21 @@ outdated_files <- function(folder, files) {
   place[plain & tools::md5sum(place) == substr(lines, 1L, 32L)]
 }
 
-save_tables <- function(result, at) for (spec in tables_of(result)) {
-  if (is.null(spec[["file"]])) next
-  write_table(spec[["data"]](result), at(file_name(spec, result), ".csv"))
+save_tables <- function(result, at) {
+  for (spec in tables_of(result)) {
+    if (is.null(spec[["file"]])) next
+    write_table(spec[["data"]](result), at(file_name(spec, result), ".csv"))
+  }
 }
 
-save_figures <- function(result, folder) for (spec in figures_of(result)) {
-  if (is.null(spec[["file"]]) || !has_figure(spec, result)) next
-  height <- figure_height(spec, result)
-  path <- file.path(folder, file_name(spec, result))
-  save_figure(draw_spec(spec, result), path, height = height)
-  DRAWN$figures <- c(DRAWN$figures, list(list(spec = spec, x = result, path = path)))
+save_figures <- function(result, folder) {
+  for (spec in figures_of(result)) {
+    if (is.null(spec[["file"]]) || !has_figure(spec, result)) next
+    height <- figure_height(spec, result)
+    path <- file.path(folder, file_name(spec, result))
+    save_figure(draw_spec(spec, result), path, height = height)
+    DRAWN$figures <- c(DRAWN$figures, list(list(spec = spec, x = result, path = path)))
+  }
 }
 
 # A table's or figure's file; where results of one class stand beside each other it depends on them.

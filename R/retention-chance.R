@@ -140,13 +140,15 @@ CHANCE_DATA <- family(
     }),
   ordinal = spec(label = "answers with the same category shares",
     reference = "Timmerman & Lorenzo-Seva (2011)",
-    refuses = function(correlations, x) if (!kind_is(correlations$settings$kind, "ordinal")) {
-      list(
-        must = paste(
-          "chance = \"ordinal\" goes with polychoric or mixed correlations: it draws from",
-          "their category shares."),
-        got = sprintf("These are of kind \"%s\".", correlations$settings$kind),
-        todo = "Give chance = \"resampled\" to shuffle the answers, or kind = \"polychoric\".")
+    refuses = function(correlations, x) {
+      if (!kind_is(correlations$settings$kind, "ordinal")) {
+        list(
+          must = paste(
+            "chance = \"ordinal\" goes with polychoric or mixed correlations: it draws from",
+            "their category shares."),
+          got = sprintf("These are of kind \"%s\".", correlations$settings$kind),
+          todo = "Give chance = \"resampled\" to shuffle the answers, or kind = \"polychoric\".")
+      }
     },
     draw = function(correlations, basis, seed, threads) {
       draw_held(chance_from_shares(correlations), TRUE, basis, seed, threads)
@@ -226,16 +228,18 @@ draw_chance <- function(plan, replicates, doubtful, root = NULL, step = 0L) {
   goal <- if (enough) ENOUGH$first else replicates
   drawn <- function() sum(vapply(pieces, ncol, 1L))
   repeat {
-    with_progress("Chance eigenvalues", goal, function(progress) while ((done <- drawn()) < goal) {
-      count <- min(goal - done, max(100L, goal %/% 3L + 1L))
-      go_on <- function(now) progress(done + now)
-      piece <- if (is.null(root)) {
-        plan$draw(done, count, go_on)
-      } else {
-        plan$draw(done, count, go_on, root)
+    with_progress("Chance eigenvalues", goal, function(progress) {
+      while ((done <- drawn()) < goal) {
+        count <- min(goal - done, max(100L, goal %/% 3L + 1L))
+        go_on <- function(now) progress(done + now)
+        piece <- if (is.null(root)) {
+          plan$draw(done, count, go_on)
+        } else {
+          plan$draw(done, count, go_on, root)
+        }
+        pieces[[length(pieces) + 1L]] <<- piece
+        keep_unfinished(key, pieces)
       }
-      pieces[[length(pieces) + 1L]] <<- piece
-      keep_unfinished(key, pieces)
     })
     chance <- do.call(cbind, pieces)[, seq_len(goal), drop = FALSE]
     if (!enough || goal >= ENOUGH$most || !doubtful(chance)) break

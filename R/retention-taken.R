@@ -41,7 +41,9 @@ sequential_number <- function(correlations, parallel, settings) {
   structure(as.integer(found$values$suggested), by = "sequential parallel analysis")
 }
 
+# (what two measurements share is no less than what three share)
 discount_factors <- function(correlations, k, settings) {
+  if (length(correlations$source$measured)) return(list(k = k, discounted = NULL))
   told <- list()
   repeat {
     one <- if (k > 1L && k <= core_most_factors(ncol(correlations$values$correlations))) {

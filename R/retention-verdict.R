@@ -242,8 +242,10 @@ mass_for <- function(share, coverage) {
 # In words, everything about n, p and the matrix that training did not cover.
 outside_training <- function(e, limits) {
   kind <- e$correlations$settings$kind
-  beyond <- function(x, range, what) if (x < range[1L] || x > range[2L]) {
-    sprintf("%s (trained on %s to %s)", what, format_count(range[1L]), format_count(range[2L]))
+  beyond <- function(x, range, what) {
+    if (x < range[1L] || x > range[2L]) {
+      sprintf("%s (trained on %s to %s)", what, format_count(range[1L]), format_count(range[2L]))
+    }
   }
   c(if (is.null(e$fits)) "a singular matrix",
     if (!kind_is(kind, "weighed")) {

@@ -29,8 +29,11 @@ scoring_of_scales <- function(x, spec) {
   sizes <- colSums(members)
   # what one answer counts when all are there
   each <- spec$combine(t(1 / sizes), sizes)[1L, ]
+  units <- x$values$standardised
   list(names = names,
-    items = tibble::tibble(s[c("item", "wording", "reversed")], mean = NA_real_, sd = NA_real_),
+    items = tibble::tibble(s[c("item", "wording", "reversed")], mean = NA_real_, sd = NA_real_,
+      unit_mean = units$mean, unit_sd = units$sd, unit_sign = units$sign),
+    scale_units = units,
     key = key_for(x$values$key, s$item), weights = sweep(members, 2L, each, "*"), members = members)
 }
 

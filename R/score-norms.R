@@ -80,14 +80,16 @@ form_of <- function(scores, form, known, scale, group) {
   if (form == "t_score") 50 + 10 * z else z
 }
 
-summarise_norms <- function(scores, groups) stack_rows(lapply(colnames(scores), function(scale) {
-  stack_rows(lapply(sort(unique(groups)), function(group) {
-    x <- scores[which(groups == group), scale]
-    x <- x[!is.na(x)]
-    tibble::tibble(scale = scale, group = group, people = length(x), mean = mean(x),
-      sd = stats::sd(x), percentiles_of(x))
+summarise_norms <- function(scores, groups) {
+  stack_rows(lapply(colnames(scores), function(scale) {
+    stack_rows(lapply(sort(unique(groups)), function(group) {
+      x <- scores[which(groups == group), scale]
+      x <- x[!is.na(x)]
+      tibble::tibble(scale = scale, group = group, people = length(x), mean = mean(x),
+        sd = stats::sd(x), percentiles_of(x))
+    }))
   }))
-}))
+}
 
 percentiles_of <- function(x) {
   at <- stats::quantile(x, c(0.1, 0.25, 0.5, 0.75, 0.9), names = FALSE, na.rm = TRUE)
@@ -95,16 +97,18 @@ percentiles_of <- function(x) {
 }
 
 # Each score that somebody has, and how many have it: what percentile ranks are read from.
-norm_table <- function(scores, groups) stack_rows(lapply(colnames(scores), function(scale) {
-  stack_rows(lapply(sort(unique(groups)), function(group) {
-    x <- scores[which(groups == group), scale]
-    counted <- rle(sort(x[!is.na(x)]))
-    z <- (counted$values - mean(x, na.rm = TRUE)) / stats::sd(x, na.rm = TRUE)
-    tibble::tibble(scale = scale, group = group, score = counted$values, people = counted$lengths,
-      percentile = core_percentile(counted$values, x[!is.na(x)]), standardised = z,
-      t_score = 50 + 10 * z)
+norm_table <- function(scores, groups) {
+  stack_rows(lapply(colnames(scores), function(scale) {
+    stack_rows(lapply(sort(unique(groups)), function(group) {
+      x <- scores[which(groups == group), scale]
+      counted <- rle(sort(x[!is.na(x)]))
+      z <- (counted$values - mean(x, na.rm = TRUE)) / stats::sd(x, na.rm = TRUE)
+      tibble::tibble(scale = scale, group = group, score = counted$values, people = counted$lengths,
+        percentile = core_percentile(counted$values, x[!is.na(x)]), standardised = z,
+        t_score = 50 + 10 * z)
+    }))
   }))
-}))
+}
 
 norms_of_earlier <- function(norms, scoring) {
   v <- norms$values

@@ -111,7 +111,7 @@ score_standardised <- function(scoring, z, errors, threads) {
 
 score_scale_block <- function(scoring, answers, least, errors, threads) {
   sizes <- colSums(scoring$members)
-  found <- core_scale_means(answers + 0, scoring$members)
+  found <- core_scale_means(in_units(answers + 0, scoring$scale_units), scoring$members)
   enough <- vapply(seq_along(sizes),
     function(j) enough_answered(found$count[, j], sizes[j], scoring$missing, least),
     logical(nrow(answers)))

@@ -200,7 +200,9 @@ score_columns <- function(names, found, forms) {
 # What the correlations of items are expected to look like: known from a solution; within a scale
 # above 0.
 expected_signs <- function(scoring) {
-  if (scoring$of == "scales") tcrossprod(scoring$members) else scoring$model$correlations
+  if (scoring$of != "scales") return(scoring$model$correlations)
+  sign <- scoring$scale_units$sign
+  tcrossprod(if (is.null(sign)) scoring$members else scoring$members * sign)
 }
 
 #' What scores hold

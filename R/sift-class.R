@@ -73,19 +73,21 @@ unedited <- function(part, all) {
   structure(parts, class = class(all))
 }
 
-trail_of <- function(passes, all) stack_rows(lapply(seq_along(passes), function(i) {
-  pass <- passes[[i]]
-  last <- is.na(pass$removed)
-  by_hand <- lapply(pass$events, function(event) {
-    trail_row(i, pass, all, list(step = event$what, item = event$item, who = "person",
-      why = event$why))
-  })
-  here <- trail_row(i, pass, all, list(step = if (last) "end" else "removed", item = pass$removed,
-    rule = pass$rule, value = pass$value, limit = pass$limit,
-    runners_up = paste(pass$runners_up, collapse = ", "), who = pass$who, why = pass$why,
-    pinned = paste(pass$pinned, collapse = ", ")))
-  stack_rows(c(by_hand, list(here)))
-}))
+trail_of <- function(passes, all) {
+  stack_rows(lapply(seq_along(passes), function(i) {
+    pass <- passes[[i]]
+    last <- is.na(pass$removed)
+    by_hand <- lapply(pass$events, function(event) {
+      trail_row(i, pass, all, list(step = event$what, item = event$item, who = "person",
+        why = event$why))
+    })
+    here <- trail_row(i, pass, all, list(step = if (last) "end" else "removed", item = pass$removed,
+      rule = pass$rule, value = pass$value, limit = pass$limit,
+      runners_up = paste(pass$runners_up, collapse = ", "), who = pass$who, why = pass$why,
+      pinned = paste(pass$pinned, collapse = ", ")))
+    stack_rows(c(by_hand, list(here)))
+  }))
+}
 
 trail_row <- function(i, pass, all, step) {
   said <- list(step = NA_character_, item = NA_character_, rule = NA_character_, value = NA_real_,

@@ -200,11 +200,14 @@ values_of_short <- function(parts, given, drawn, by) {
         omega = measures_of_set(p$covariances, part$factor, seq_along(p$items))$omega,
         omega_short = short$omega, fidelity = short$fidelity)
     }),
-    sets = each(function(part) stack_rows(lapply(seq_len(nrow(part$sets$sets)), function(i) {
-      at <- part$sets$sets[i, ]
-      tibble::tibble(scale = part$name, rank = i, set = paste(part$plan$items[at], collapse = ", "),
-        measures_of_set(part$plan$covariances, part$factor, at))
-    }))),
+    sets = each(function(part) {
+      stack_rows(lapply(seq_len(nrow(part$sets$sets)), function(i) {
+        at <- part$sets$sets[i, ]
+        tibble::tibble(scale = part$name, rank = i,
+          set = paste(part$plan$items[at], collapse = ", "),
+          measures_of_set(part$plan$covariances, part$factor, at))
+      }))
+    }),
     items = each(function(part) items_of_short(part, given, drawn)),
     lengths = each(function(part) part$lengths),
     outside = if (!is.null(drawn)) each(function(part) outside_of_short(part$name, drawn)),

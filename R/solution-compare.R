@@ -66,7 +66,7 @@ compare_solutions <- function(..., against = NULL, salient = cutoff("salient_loa
     find_in_comparison(solutions, values),
     list(fingerprint = rlang::hash(lapply(solutions, function(x) x$source$fingerprint)),
       items = Reduce(union, lapply(solutions, function(x) x$source$items)),
-      people = solutions[[1L]]$source$people),
+      people = solutions[[1L]]$source$people, called = solutions[[1L]]$source$called),
     match.call())
 }
 

@@ -247,6 +247,8 @@ MARKS <- family(
 marks_of <- function(solution, limits) {
   rows <- lapply(MARKS, function(mark) {
     found <- mark$find(solution, limits)
+    # (measurements have no key)
+    if (mark$name == "against") found <- found[!names(found) %in% solution$source$measured]
     source <- if (is.na(mark$reference)) "convention of this package" else mark$reference
     tibble::tibble(item = as.character(names(found)), mark = rep(mark$name, length(found)),
       value = unname(found),

@@ -14,6 +14,8 @@
 #' negatively
 #'   with the others: signs are chosen so that the sum of \eqn{s_i s_j r_{ij} |r_{ij}|} is largest,
 #'   one item at a time, among items with a correlation of .15 and of three standard errors.
+#'   Of a table of measurements (numeric columns with many different values, without labels) the
+#'   study says `measured: all`, and there is no codebook.
 #' @param file The answers, as [read_responses()] takes them: a path, or a [database_table()] with
 #'   an address.
 #' @param folder Where `NAME_study.yml` and `NAME_codebook.csv` are written; files that are there
@@ -46,6 +48,7 @@ begin_study <- function(file, folder = ".", full = FALSE) {
   if (of_table) name <- gsub("[^[:alnum:] _.-]", "_", name)
   files <- file.path(folder, paste0(name, c("_study.yml", "_codebook.csv")))
   check_not_there(files)
+  if (seem_measured(data)) return(begin_measured(data, file, files[1L], full))
   columns <- propose_columns(data)
   items <- columns$column[columns$role == "item"]
   if (length(items) < 3L) {
@@ -68,6 +71,43 @@ begin_study <- function(file, folder = ".", full = FALSE) {
   write_whole(files[1L], function(path) write_text(lines, path))
   invisible(list(files = files, codebook = tidy_codebook(book$table), columns = columns,
     checks = checks, said = said))
+}
+
+# A study of measurements, which have no codebook.
+begin_measured <- function(data, file, path, full) {
+  columns <- propose_measured(data)
+  of <- function(role) columns$column[columns$role == role]
+  left <- columns[columns$role == "left out", ]
+  entry <- function(key, value) if (length(value)) entry_lines(key, value, 2L)
+  there <- place_entries(file, normalizePath(dirname(path)))
+  lines <- c(
+    "# A study of measurements to begin with, made by looking at them. Look at each line; what",
+    "# stands after a # is not read. Every entry: `softsieve run --help` and ?read_study.",
+    "title: Measurements", "", "answers:",
+    unlist(Map(entry, names(there), there), use.names = FALSE), entry("id", of("id")),
+    entry("group", as.list(of("group"))), entry("items", as.list(of("item"))),
+    "  measured: all              # numbers with units, not answers",
+    "  rows: row                  # what a row is, in a word: day, sample (or ox/oxen)",
+    "  columns: column            # what a column is: gauge, quantity", "", "correlations:",
+    "  kind: pearson", "factors:", "  number: parallel           # or a whole number",
+    "  method: components         # or minres, for factors",
+    "  rotation: none             # varimax or oblimin, where columns are to be told apart",
+    "", "# What people decide, each with a reason:", "# decisions:", "#   - drop: humidity",
+    "#     why: the gauge was broken", "#     who: the team", "", "seed: 1")
+  if (full) lines <- with_every_entry(lines)
+  write_whole(path, function(path) write_text(lines, path))
+  one <- function(label, x) {
+    wrap_lines(if (length(x)) name_culprits(x, 26L) else "none", sprintf("  %-20s", label),
+      strrep(" ", 22L))
+  }
+  said <- c(
+    sprintf("%s: numbers with many different values, taken for measurements.", basename(path)),
+    one("names rows:", of("id")), one("groups rows:", of("group")),
+    one(sprintf("measured (%d):", length(of("item"))), of("item")),
+    unlist(Map(function(name, why) one("left out:", sprintf("%s (%s)", name, why)), left$column,
+      left$why), use.names = FALSE))
+  invisible(list(files = path, codebook = NULL, columns = columns,
+    checks = failed_checks(data, columns), said = said))
 }
 
 # Who did not give what a check asks for.

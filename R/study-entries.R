@@ -46,6 +46,9 @@ entries_of_answers <- function() {
         "Texts in the file that mean no answer, in addition to an empty cell; NA when left out",
         several = TRUE, argument = "missing")),
     declared_by("answers", "ask", questionnaire, QUESTIONNAIRE_TAKES),
+    under("answers", "called",
+      rows = a_text("What a row is, in a word: day (or ox/oxen); people when left out"),
+      columns = a_text("What a column is, in a word: gauge; items when left out")),
     under("answers", "",
       filters = a_text(
         paste(

@@ -149,8 +149,14 @@ answers_said <- function(asked, codebook) {
     items = as.list(items$item),
     reversed = as.list(if (is.null(codebook)) items$item[items$reversed] else s$reversed),
     missing_codes = as.list(s$missing_codes), ends = as.list(s$ends),
-    categories = as.list(s$categories), out_of_range = s$out_of_range, filters = as.list(filters))
+    categories = as.list(s$categories), measured = as.list(s$measured),
+    rows = said_called("row", s), columns = said_called("column", s), out_of_range = s$out_of_range,
+    filters = as.list(filters))
   said[lengths(said) > 0L]
+}
+
+said_called <- function(one, s) {
+  if (!is.null(s$called)) paste(s$called[[one]], s$called[[paste0(one, "s")]], sep = "/")
 }
 
 where_or_refuse <- function(code) {

@@ -84,6 +84,41 @@ propose_columns <- function(data) {
   tibble::tibble(column = names(data), role = role, why = unname(why))
 }
 
+# Is this a table of measurements? More columns of numbers have many different values than look like
+# items, and none of them has labels.
+seem_measured <- function(data) {
+  numeric <- vapply(data, is.numeric, NA)
+  many <- vapply(data, function(x) length(unique(x[!is.na(x)])) > MANY_VALUES, NA)
+  plain <- !vapply(data, odd_kind_of, "") %in% c("id", "running")
+  labelled <- vapply(data, function(x) !is.null(attr(x, "labels", exact = TRUE)), NA)
+  items <- propose_columns(data)$role == "item"
+  wide <- numeric & many & plain & !labelled
+  sum(wide) >= 3L && sum(wide) > sum(items & !wide)
+}
+
+odd_kind_of <- function(x) if (is.numeric(x)) odd_kind(x) else "text"
+
+# What each column of a table of measurements seems to be, and why.
+propose_measured <- function(data) {
+  kinds <- vapply(data, odd_kind_of, "")
+  distinct <- vapply(data, function(x) length(unique(x[!is.na(x)])), 0L)
+  role <- rep("left out", length(data))
+  why <- sprintf("%d different values", distinct)
+  role[kinds == "plain"] <- "item"
+  said <- c(constant = "one value everywhere", running = "a running number", date = "dates",
+    id = "a whole number of its own for each row")
+  odd <- kinds %in% names(said)
+  why[odd] <- said[kinds[odd]]
+  text <- kinds == "text"
+  groups <- text & distinct >= 2L & distinct <= min(20, nrow(data) / 5)
+  role[groups] <- "group"
+  why[groups] <- sprintf("%d groups", distinct[groups])
+  id <- which((text | kinds %in% c("id", "running")) & distinct == nrow(data))
+  role[utils::head(id, 1L)] <- "id"
+  why[utils::head(id, 1L)] <- "another value for each row"
+  tibble::tibble(column = names(data), role = role, why = unname(why))
+}
+
 # Which columns seem to ask whether people read on ("please choose 4 here"), by their names and
 # wording; where many are worded so, it is how the questions are put.
 CHECK_NAMES <- "attention|attn|instructed|trap|aufmerksam"

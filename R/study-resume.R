@@ -201,8 +201,10 @@ questionnaire_of_study <- function(s) {
   codebook <- if (!is.null(s$codebook)) read_codebook(study_path(s, s$codebook))
   asking <- stage_arguments(s, "ask")
   asking["missing_codes"] <- list(codes_of_study(asking$missing_codes))
+  called <- unlist(stage_arguments(s, "called"))
+  if (length(called)) names(called) <- sub("s$", "", names(called))
   # columns are named by words: they go in as they are
-  asked <- rlang::inject(questionnaire(data, codebook = codebook, !!!asking))
+  asked <- rlang::inject(questionnaire(data, codebook = codebook, called = called, !!!asking))
   filters <- unlist(s$answers$filters)
   if (length(filters)) asked <- keep_people(asked, where = filters)
   drop_as_decided(asked, s)

@@ -34,12 +34,13 @@ table_of <- function(x, what = NULL, part = NULL) {
   columns <- columns[!vapply(columns, is.null, NA)]
   # (items may have no wording)
   if (!any(nzchar(columns[["wording"]]$text))) columns[["wording"]] <- NULL
-  names(columns) <- visible_text(names(columns), blanks = TRUE)
-  list(title = visible_text(title_of(spec, x, part), blanks = TRUE), columns = columns,
+  said <- function(text) in_called(visible_text(text, blanks = TRUE), x$source)
+  names(columns) <- said(names(columns))
+  list(title = said(title_of(spec, x, part)), columns = columns,
     most = if (is.function(spec[["most"]])) spec[["most"]](x) else spec[["most"]],
-    rest = spec[["rest"]], cut = isTRUE(spec[["cut"]]),
-    note = if (!is.null(spec[["note"]])) spec[["note"]](x),
-    note_word = if (!is.null(spec[["note_word"]])) spec[["note_word"]](x))
+    rest = if (!is.null(spec[["rest"]])) function(count) said(spec[["rest"]](count)),
+    cut = isTRUE(spec[["cut"]]), note = if (!is.null(spec[["note"]])) said(spec[["note"]](x)),
+    note_word = if (!is.null(spec[["note_word"]])) said(spec[["note_word"]](x)))
 }
 
 title_of <- function(spec, x, part) {

@@ -107,7 +107,8 @@ NUMBER_TABLES <- list(
         # a number that rests on what does not hold here has a question mark
         asked <- paste0(r$suggested, ifelse(r$holds, "", " ?"))
         list(rule = words(r$label), factors = figures(ifelse(is.na(r$suggested), "-", asked)),
-          reason = words(r$reason), "when it misleads" = roomy(words(r$misleads)),
+          reason = words(r$reason),
+          "when it misleads" = roomy(words(in_called(r$misleads, x$source))),
           paper = roomy(words(r$reference)))
       }),
     fits = spec(label = "Fit of each number of factors (maximum likelihood)",

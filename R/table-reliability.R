@@ -57,7 +57,8 @@ RELIABILITY_TABLES <- list(
           own <- h[h$part == name, ]
           with_limits(own$estimate, own$lower, own$upper)
         }
-        list(scale = words(unique(h$scale)), "general (omega hierarchical)" = part("general"),
+        list(scale = words(in_called(unique(h$scale), x$source)),
+          "general (omega hierarchical)" = part("general"),
           groups = units(h$estimate[h$part == "groups"]), "both (omega total)" = part("total"))
       }),
     pairs = spec(label = "Scales compared with each other",

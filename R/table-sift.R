@@ -125,5 +125,6 @@ STUDY_TABLES <- list(
       there = function(x) !is.null(x$values$questionnaire),
       columns = function(x) {
         p <- people_left(x)
-        list(step = words(p$step), `left out` = counts(p$out), people = counts(p$left))
+        step <- in_called(p$step, x$values$questionnaire$source)
+        list(step = words(step), `left out` = counts(p$out), people = counts(p$left))
       })))

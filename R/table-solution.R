@@ -28,9 +28,11 @@ variance_columns <- function(t) {
 # look than of factors alone.
 hierarchical_limit <- function() cutoff("salient_loading") / 1.5
 
-shown_loadings <- function(x) lapply(x$values$table[colnames(x$values$loadings)], function(l) {
-  column(l, ifelse(abs(l) < hierarchical_limit(), "", format_unit(l)), TRUE)
-})
+shown_loadings <- function(x) {
+  lapply(x$values$table[colnames(x$values$loadings)], function(l) {
+    column(l, ifelse(abs(l) < hierarchical_limit(), "", format_unit(l)), TRUE)
+  })
+}
 
 SOLUTION_TABLES <- list(
   factor_solution = family(

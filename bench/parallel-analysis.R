@@ -39,11 +39,13 @@ seconds <- function(code) system.time(code)[["elapsed"]]
 values_of <- function(r) eigen(r, symmetric = TRUE, only.values = TRUE)$values
 reduced_of <- function(r) values_of(r - diag(1 / diag(solve(r))))
 draw_normal <- function(n, p) matrix(rnorm(n * p), n)
-shuffle_each <- function(x) apply(x, 2, function(v) {
-  seen <- which(!is.na(v))
-  v[seen] <- sample(v[seen])
-  v
-})
+shuffle_each <- function(x) {
+  apply(x, 2, function(v) {
+    seen <- which(!is.na(v))
+    v[seen] <- sample(v[seen])
+    v
+  })
+}
 plain_shares <- function(n, p) matrix(sample(5, n * p, TRUE, c(1, 2, 4, 3, 2)), n)
 
 motives <- questionnaire(repair_cafe, codebook = repair_cafe_codebook, id = person, group = cafe)

@@ -42,10 +42,12 @@ address <- tryCatch({
 has_duckdb <- file.exists(Sys.getenv("SOFTSIEVE_DUCKDB"))
 
 # Tables that others are not told of, as of any database.
-fill_table <- function(door, name, n) for (b in seq_len(ceiling(n / BLOCK))) {
-  block <- block_of(b, min(BLOCK, n))
-  if (b == 1 && door$creates_empty) door$create(name, block[0, ])
-  if (b == 1 && !door$creates_empty) door$create(name, block) else door$append(name, block)
+fill_table <- function(door, name, n) {
+  for (b in seq_len(ceiling(n / BLOCK))) {
+    block <- block_of(b, min(BLOCK, n))
+    if (b == 1 && door$creates_empty) door$create(name, block[0, ])
+    if (b == 1 && !door$creates_empty) door$create(name, block) else door$append(name, block)
+  }
 }
 
 make_sources <- function(n) {

@@ -104,9 +104,11 @@ held <- function(n, sets = 100L) {
       c(inside(regression, name, truth), inside(bartlett, name, truth))
     })
     # the true score: what a person's mean is expected to be, given the factors
-    expected <- sapply(seq_along(of), function(j) 1 + rowSums(sapply(cuts, function(cut) {
-      stats::pnorm((clean[, j] - cut) / sqrt(1 - loading[j]^2))
-    })))
+    expected <- sapply(seq_along(of), function(j) {
+      1 + rowSums(sapply(cuts, function(cut) {
+        stats::pnorm((clean[, j] - cut) / sqrt(1 - loading[j]^2))
+      }))
+    })
     scales <- form_scales(split(names(x), paste0("scale", of)))
     scored <- score_respondents(scales, x, errors = TRUE)
     means <- sapply(1:3, function(k) {

@@ -136,7 +136,7 @@ closed <- function(tail, lines, call) {
   if (nchar(out[length(out)]) > WIDTH) NULL else out
 }
 
-is_block <- function(a) grepl("\\{$", a[1L]) && grepl("^ *\\}\\)*$", a[length(a)])
+is_block <- function(a) grepl("\\{$", a[1L]) && trimws(a[length(a)]) == "}"
 
 # Blocks are opened in the line of the call, where everything else is short; or NULL.
 hugged <- function(head, arguments, tail, base, call) {
@@ -181,8 +181,7 @@ one_line_if <- function(whole, tokens, lines) {
   if (nchar(new) <= WIDTH - 4L) list(span = whole$line1:whole$line2, new = new)
 }
 
-# Functions of one expression need no braces, where it fits the line of their arguments or is a
-# call that ends with a block of its own.
+# Functions of one expression need no braces where it fits the line of their arguments.
 bare_functions <- function(lines) {
   tokens <- tokens_of(lines)
   functions <- tokens$parent[tokens$token == "FUNCTION"]
@@ -202,14 +201,11 @@ bare_function <- function(id, tokens, lines) {
   if (inside$token[1L] != "'{'" || nrow(inside) != 3L || nrow(e) != 1L) return(NULL)
   if (body$line2 == body$line1 || e$line1 == body$line1 || e$line2 == body$line2) return(NULL)
   span <- body$line1:body$line2
-  long_text <- tokens$token == "STR_CONST" & tokens$line2 > tokens$line1
-  if (any(tokens$line1 %in% span & (tokens$token == "COMMENT" | long_text))) return(NULL)
-  said <- moved(lines[e$line1:e$line2], -2L)
-  said[1L] <- paste0(substr(lines[body$line1], 1L, body$col1 - 1L), trimws(said[1L]))
-  if (length(said) > 1L && !is_block(said)) return(NULL)
-  said <- ended(said, substring(lines[body$line2], body$col2 + 1L))
-  own <- e$line1 - body$line1 == 1L && body$line2 - e$line2 == 1L
-  if (own && all(nchar(said) <= WIDTH)) list(span = span, new = said)
+  if (any(tokens$line1 %in% span & tokens$token == "COMMENT")) return(NULL)
+  if (e$line1 < e$line2 || length(span) != 3L) return(NULL)
+  said <- paste0(substr(lines[body$line1], 1L, body$col1 - 1L), trimws(lines[e$line1]),
+    substring(lines[body$line2], body$col2 + 1L))
+  if (nchar(said) <= WIDTH) list(span = span, new = said)
 }
 
 # An expression of one line, without the braces around it, or NULL.

@@ -18,10 +18,12 @@ run_file <- function(file) {
     test_dir(folder, filter = sprintf("^%s$", name), reporter = "silent", package = "softsieve",
       load_package = "installed", stop_on_failure = FALSE, stop_on_warning = FALSE),
     error = function(e) list(list(file = file, test = "the file itself", results = list(e))))
-  tests <- unlist(lapply(results, function(test) lapply(test$results, function(result) {
-    list(file = file, test = test$test, passed = inherits(result, "expectation_success"),
-      skipped = inherits(result, "expectation_skip"), text = conditionMessage(result))
-  })), recursive = FALSE)
+  tests <- unlist(lapply(results, function(test) {
+    lapply(test$results, function(result) {
+      list(file = file, test = test$test, passed = inherits(result, "expectation_success"),
+        skipped = inherits(result, "expectation_skip"), text = conditionMessage(result))
+    })
+  }), recursive = FALSE)
   cat(sprintf("%s: %d in %.0f s\n", file, length(tests), proc.time()[["elapsed"]] - started))
   tests
 }

@@ -24,14 +24,16 @@ plain <- draw()
 cat(sprintf("through SLURM: %s\n", if (same(here, plain)) "the same bits" else "OTHER bits"))
 
 # somebody ends a job that runs
-killer <- callr::r_bg(function() repeat {
-  running <- system2("squeue", c("-h", "-t", "R", "-o", "%A"), stdout = TRUE)
-  if (length(running)) {
-    Sys.sleep(0.5)
-    system2("scancel", c("--signal=KILL", running[1L]))
-    return(running[1L])
+killer <- callr::r_bg(function() {
+  repeat {
+    running <- system2("squeue", c("-h", "-t", "R", "-o", "%A"), stdout = TRUE)
+    if (length(running)) {
+      Sys.sleep(0.5)
+      system2("scancel", c("--signal=KILL", running[1L]))
+      return(running[1L])
+    }
+    Sys.sleep(0.05)
   }
-  Sys.sleep(0.05)
 })
 killed <- draw()
 killer$wait(5000)

@@ -35,11 +35,13 @@ held_calls <- function() {
       answers <- suppressWarnings(read_responses(sheet, sheet = "answers"))
       factor_solution(questionnaire(answers, codebook = book), 1, seed = 1)
     })
-  add <- function(stem, words, call) for (word in words) {
-    local({
-      word <- word
-      calls[[paste(stem, word)]] <<- function() call(word)
-    })
+  add <- function(stem, words, call) {
+    for (word in words) {
+      local({
+        word <- word
+        calls[[paste(stem, word)]] <<- function() call(word)
+      })
+    }
   }
   kinds <- c("pearson", "covariance", "spearman", "polychoric", "mixed")
   add("correlate", kinds, function(kind) correlate_items(small, kind = kind))

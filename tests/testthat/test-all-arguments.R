@@ -121,50 +121,20 @@ test_that("questionnaires: every argument has its effect", {
   data$kind <- rep(c("x", "y"), 20)
   data$q1[1] <- 9
   book <- data.frame(item = paste0("q", 1:4), lowest = 1, highest = 9, wording = "words")
+  # (columns are named by words here)
   ask <- function(data, items = paste0("q", 1:4), codebook = NULL, id = NULL, group = NULL,
       weight = NULL, out_of_range = "stop", reversed = NULL, missing_codes = NULL, ends = NULL,
-      categories = NULL) {
-    questionnaire(data,
-      items = {
-        {
-          items
-        }
-      },
-      codebook = codebook,
-      id = {
-        {
-          id
-        }
-      },
-      group = {
-        {
-          group
-        }
-      },
-      weight = {
-        {
-          weight
-        }
-      },
-      out_of_range = out_of_range,
-      reversed = {
-        {
-          reversed
-        }
-      },
-      missing_codes = missing_codes, ends = ends,
-      categories = {
-        {
-          categories
-        }
-      })
+      categories = NULL, measured = NULL, called = NULL) {
+    given <- as.list(environment())
+    rlang::inject(questionnaire(!!!given))
   }
   narrow <- transform(book, highest = 5)
   expect_error(ask(data, codebook = narrow), class = "softsieve_error_out_of_range")
   expect_effects(ask, list(data = data),
     list(items = c("q1", "q2"), codebook = book, id = "who", group = "cafe", weight = "w",
       reversed = "q2", missing_codes = 9, ends = c(0, 9)),
-    same = c("out_of_range", "categories"))
+    # (measured and called change words: test-base-called.R)
+    same = c("out_of_range", "categories", "measured", "called"))
   split <- ask(data, items = c("q1", "q2"), categories = "kind")
   expect_identical(ncol(split$values$answers), 4L)
   told <- ask(data, codebook = narrow, out_of_range = "missing")
@@ -299,7 +269,7 @@ test_that("scales, reliability and scores: every argument has its effect", {
   s <- factor_solution(q, 2, seed = 1, starts = 3)
   crossed <- factor_solution(motives(), 4, seed = 1, starts = 3)
   expect_effects(form_scales, list(x = crossed),
-    list(salient = .6, cross_loading = "highest", weak = "highest"))
+    list(salient = .6, cross_loading = "highest", weak = "highest", standardise = TRUE))
   scales <- list(m = paste0("m", 1:6), t = paste0("t", 1:6))
   other <- keep_people(q, cafe != "Harbour")
   expect_effects(assess_reliability, list(scales = scales, data = q, replicates = 30, seed = 1),

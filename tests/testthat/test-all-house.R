@@ -9,23 +9,25 @@ interface <- c("print", "cat", "message", "warning", "writeLines", "readline", "
   "requireNamespace", "plot", "browser", "structure")
 
 # For each file of code: its room, what it defines, the names it uses, the packages it names.
-read_house <- function(files) lapply(stats::setNames(files, basename(files)), function(path) {
-  code <- parse(path, keep.source = TRUE)
-  tokens <- utils::getParseData(code)
-  tokens <- tokens[tokens$terminal, ]
-  assigns <- vapply(code,
-    function(e) is.call(e) && identical(e[[1]], as.name("<-")) && is.name(e[[2]]), NA)
-  inner <- c(FALSE, head(tokens$token, -1) %in% c("'$'", "'@'", "NS_GET", "NS_GET_INT"))
-  local <- tokens$text[
-    tokens$token == "SYMBOL_FORMALS" |
-      (tokens$token == "SYMBOL" & c(tokens$token[-1] == "LEFT_ASSIGN", FALSE))
-  ]
-  calls <- tokens$text[tokens$token == "SYMBOL_FUNCTION_CALL" & !inner]
-  list(room = sub("-.*", "", basename(path)),
-    defines = vapply(code[assigns], function(e) as.character(e[[2]]), ""),
-    uses = union(calls, setdiff(tokens$text[tokens$token == "SYMBOL" & !inner], local)),
-    calls = calls, packages = tokens$text[tokens$token == "SYMBOL_PACKAGE"])
-})
+read_house <- function(files) {
+  lapply(stats::setNames(files, basename(files)), function(path) {
+    code <- parse(path, keep.source = TRUE)
+    tokens <- utils::getParseData(code)
+    tokens <- tokens[tokens$terminal, ]
+    assigns <- vapply(code,
+      function(e) is.call(e) && identical(e[[1]], as.name("<-")) && is.name(e[[2]]), NA)
+    inner <- c(FALSE, head(tokens$token, -1) %in% c("'$'", "'@'", "NS_GET", "NS_GET_INT"))
+    local <- tokens$text[
+      tokens$token == "SYMBOL_FORMALS" |
+        (tokens$token == "SYMBOL" & c(tokens$token[-1] == "LEFT_ASSIGN", FALSE))
+    ]
+    calls <- tokens$text[tokens$token == "SYMBOL_FUNCTION_CALL" & !inner]
+    list(room = sub("-.*", "", basename(path)),
+      defines = vapply(code[assigns], function(e) as.character(e[[2]]), ""),
+      uses = union(calls, setdiff(tokens$text[tokens$token == "SYMBOL" & !inner], local)),
+      calls = calls, packages = tokens$text[tokens$token == "SYMBOL_PACKAGE"])
+  })
+}
 
 # What is broken, in words.
 broken_rules <- function(house) {

@@ -36,7 +36,30 @@ improper <- function() {
 
 # What tells each code. Those of searches that do not settle are asked of the function that tells
 # them: no data are known to be hard enough on every machine.
+odd_measurements <- function() {
+  d <- as.data.frame(repair_log[c("visitors", "cups", "minutes", "parts", "kilograms", "repairs")])
+  d$total <- d$visitors + d$repairs
+  d$same <- 2
+  d$number <- seq_len(nrow(d))
+  d$id <- (d$number * 5) %% 211
+  d$date <- as.integer(format(repair_log$day, "%Y%m%d"))
+  d$site <- rep(1:4, length.out = nrow(d))
+  d$outcome <- d$cups * d$parts
+  questionnaire(d, measured = TRUE)
+}
+
 FIRES <- list(
+  constant_column = function() odd_measurements(),
+  running_number = function() odd_measurements(),
+  id_like = function() odd_measurements(),
+  date_like = function() odd_measurements(),
+  group_like = function() odd_measurements(),
+  outcome_like = function() odd_measurements(),
+  follows_from_others = function() odd_measurements(),
+  counts_negatively = function() {
+    q <- questionnaire(repair_log, temperature:kilograms, measured = TRUE)
+    form_scales(factor_solution(q, 2, seed = 1, starts = 3))
+  },
   adequacy_left_out = function() {
     d <- loaded_answers(60, rep(.7, 4))
     d$sum <- d$q1 + d$q2
@@ -163,22 +186,30 @@ FIRES <- list(
   no_distance = function() {
     profile_respondents(questionnaire(transform(loaded_answers(50, rep(.7, 3)), q1 = 3)))$findings
   },
-  same_answer = function() careless(function(d) {
-    d[1, ] <- 4
-    d
-  }),
-  long_runs = function() careless(function(d) {
-    d[1, ] <- c(rep(4, 9), 1, 2, 5)
-    d
-  }),
-  far_from_all = function() careless(function(d) {
-    d[1, ] <- rep(c(1, 5), 6)
-    d
-  }),
-  inconsistent = function() careless(function(d) {
-    d[1, ] <- c(1, 5, 5, 1, 1, 5, 5, 1, 1, 1, 1, 5)
-    d
-  }),
+  same_answer = function() {
+    careless(function(d) {
+      d[1, ] <- 4
+      d
+    })
+  },
+  long_runs = function() {
+    careless(function(d) {
+      d[1, ] <- c(rep(4, 9), 1, 2, 5)
+      d
+    })
+  },
+  far_from_all = function() {
+    careless(function(d) {
+      d[1, ] <- rep(c(1, 5), 6)
+      d
+    })
+  },
+  inconsistent = function() {
+    careless(function(d) {
+      d[1, ] <- c(1, 5, 5, 1, 1, 5, 5, 1, 1, 1, 1, 5)
+      d
+    })
+  },
   contradicting = function() {
     change <- function(d) {
       d[1, ] <- 5
@@ -186,10 +217,12 @@ FIRES <- list(
     }
     careless(change, contradictions = 1)
   },
-  hardly_answered = function() careless(function(d) {
-    d[1, 1:8] <- NA
-    d
-  }),
+  hardly_answered = function() {
+    careless(function(d) {
+      d[1, 1:8] <- NA
+      d
+    })
+  },
   identical_items = function() {
     d <- loaded_answers(50, rep(.7, 3))
     correlate_items(cbind(d, copy = d$q1))$findings

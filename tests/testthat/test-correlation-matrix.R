@@ -111,9 +111,11 @@ test_that("polychoric correlations are at the maximum that brute force finds, to
       }, first[a], first[a + 1], rel.tol = 1e-12, abs.tol = 0, subdivisions = 1000)$value
     }
     function(r) {
-      sum(sapply(seq_len(nrow(table)), function(a) sapply(seq_len(ncol(table)), function(b) {
-        if (table[a, b]) table[a, b] * log(cell(a, b, r)) else 0
-      })))
+      sum(sapply(seq_len(nrow(table)), function(a) {
+        sapply(seq_len(ncol(table)), function(b) {
+          if (table[a, b]) table[a, b] * log(cell(a, b, r)) else 0
+        })
+      }))
     }
   }
   for (r in c(-.6, .1, .93)) {
@@ -206,15 +208,17 @@ test_that("EM finds the maximum of the likelihood, and the plain answer when not
   expect_equal(correlate_items(gaps, missing = "em")$values$people, sum(rowSums(!is.na(gaps)) > 0))
   x <- as.matrix(gaps) + 0
   fit <- softsieve:::cpp_em(x, NULL, 1e-10, 5000L)
-  likelihood <- function(means, covariances) sum(apply(x, 1, function(row) {
-    o <- !is.na(row)
-    if (!any(o)) return(0)
-    s <- covariances[o, o, drop = FALSE]
-    -.5 *
-      (
-        sum(o) * log(2 * pi) + log(det(s)) +
-          drop(t(row[o] - means[o]) %*% solve(s, row[o] - means[o])))
-  }))
+  likelihood <- function(means, covariances) {
+    sum(apply(x, 1, function(row) {
+      o <- !is.na(row)
+      if (!any(o)) return(0)
+      s <- covariances[o, o, drop = FALSE]
+      -.5 *
+        (
+          sum(o) * log(2 * pi) + log(det(s)) +
+            drop(t(row[o] - means[o]) %*% solve(s, row[o] - means[o])))
+    }))
+  }
   expect_equal(fit$log_likelihood, likelihood(fit$means, fit$covariances), tolerance = 1e-9)
   set.seed(5)
   for (step in 1:20) {

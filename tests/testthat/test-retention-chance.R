@@ -4,14 +4,16 @@ spectrum <- function(r, basis) softsieve:::cpp_spectrum(r, basis)
 values_of <- function(r) eigen(r, symmetric = TRUE, only.values = TRUE)$values
 
 # Shuffled chance levels, the plain way: each item's answers among those who gave one.
-brute_shuffle <- function(answers, replicates, correlate) replicate(replicates, {
-  shuffled <- apply(answers, 2, function(x) {
-    seen <- which(!is.na(x))
-    x[seen] <- x[seen[sample.int(length(seen))]]
-    x
+brute_shuffle <- function(answers, replicates, correlate) {
+  replicate(replicates, {
+    shuffled <- apply(answers, 2, function(x) {
+      seen <- which(!is.na(x))
+      x[seen] <- x[seen[sample.int(length(seen))]]
+      x
+    })
+    values_of(correlate(shuffled))
   })
-  values_of(correlate(shuffled))
-})
+}
 
 # The largest distance of the mean levels of two sets of draws, in Monte Carlo standard errors.
 distance <- function(a, b) {

@@ -20,9 +20,11 @@ fits <- function(lines, what, log) {
   if (length(own)) wrong(log, what, c("R's own words:", own[1L]))
 }
 
-drawn_of <- function(x, of, log) for (name in names(softsieve:::figures_of(x))) {
-  what <- sprintf("plot(<%s>, \"%s\")", of, name)
-  attempt(function() draw_to_nothing(x, name), what, log)
+drawn_of <- function(x, of, log) {
+  for (name in names(softsieve:::figures_of(x))) {
+    what <- sprintf("plot(<%s>, \"%s\")", of, name)
+    attempt(function() draw_to_nothing(x, name), what, log)
+  }
 }
 
 draw_to_nothing <- function(x, name) {
