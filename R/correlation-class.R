@@ -49,6 +49,7 @@ new_item_correlations <- function(found, people, share, items, settings, finding
   if (!is.null(tables)) values$tables <- tables
   if (!is.null(questionnaire)) values$cluster <- clusters_of(questionnaire)
   values$em <- found[["em"]]
+  settings$order <- questionnaire$settings$order
   values <- settle_errors(values, settings, source, threads)
   new_result("item_correlations", values, settings,
     bind_findings(findings, find_in_correlations(values, settings)), source, call)
@@ -108,7 +109,13 @@ find_n_of_tests <- function(values, settings) {
       sprintf("the weights' effective share is %s", format_share(values$effective_share))
     },
     if (values$design_effect > 1) {
-      sprintf("the clusters' design effect is %s", format_number(values$design_effect))
+      sprintf(
+        if (length(settings$order)) {
+          "neighbouring rows depend on each other (design effect %s)"
+        } else {
+          "the clusters' design effect is %s"
+        },
+        format_number(values$design_effect))
     })
   new_finding("n_of_tests", format_count(values$n), format_count(values$people), join_words(why),
     value = values$n, limit = values$people)
@@ -123,6 +130,10 @@ say_range_of_people <- function(pair) {
 find_clusters <- function(values, settings) {
   clusters <- length(unique(values$cluster))
   if (clusters >= CLUSTERS_FOR_TESTS) return(NULL)
+  if (length(settings$order)) {
+    return(new_finding("few_blocks", format_count(clusters), CLUSTERS_FOR_TESTS, value = clusters,
+      limit = CLUSTERS_FOR_TESTS))
+  }
   new_finding("few_clusters", count_of(clusters, "cluster"), settings$cluster, CLUSTERS_FOR_TESTS,
     value = clusters, limit = CLUSTERS_FOR_TESTS)
 }

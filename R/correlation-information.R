@@ -211,6 +211,7 @@ settle_errors <- function(values, settings, source, threads) {
       values$standard_errors <- error + t(error)
       values$design_effect <- max(1, sum(squares$own) / sum(squares$alone))
     }
+    if (length(settings$order)) values$design_effect <- series_effect(values$questionnaire)
   } else {
     values$standard_errors <- values$standard_errors / sqrt(values$effective_share)
   }

@@ -128,8 +128,8 @@ print.questionnaire <- function(x, ...) {
   from <- if (nrow(ends) == 1L) {
     sprintf("Answers from %s to %s", format(ends[1L]), format(ends[2L]))
   } else {
-    sprintf("Answers from %s to %s", format(min(answers, na.rm = TRUE)),
-      format(max(answers, na.rm = TRUE)))
+    sprintf("Answers from %s to %s", format(min(answers, na.rm = TRUE), digits = 4L),
+      format(max(answers, na.rm = TRUE), digits = 4L))
   }
   codes <- tapply(coded$people, coded$code, sum)
   about <- c(

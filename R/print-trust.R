@@ -54,7 +54,8 @@ drawn_how <- function(x) {
   if (!is.null(x$settings$clusters)) {
     return(sprintf("in %s of %s", count_of(v$units, "cluster"), x$settings$clusters))
   }
-  if ("parts_drawn" %in% x$findings$code) "in parts" else "one by one"
+  if ("parts_drawn" %in% x$findings$code) return("in parts")
+  if (v$units < v$people) sprintf("in %s of rows", count_of(v$units, "block")) else "one by one"
 }
 
 #' @export

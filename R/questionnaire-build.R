@@ -36,6 +36,14 @@
 #' @param called What a row and a column is, for example `c(row = "day", column = "gauge")`
 #'   (`"ox/oxen"` where many are not called by an s more): the words of prints, figures, findings
 #'   and reports. Rows and columns where items are `measured`, else people and items.
+#' @param order Column of days, times or numbers in whose order rows follow each other; columns
+#'   before it tell series apart that do not (`c(site, day)`). How far neighbouring rows depend on
+#'   each other is tested; where they do, errors, tests and limits are of blocks of rows, tests use
+#'   the number of independent rows that tell as much, and chance levels come from the columns
+#'   themselves, shifted ([parallel_analysis()]).
+#' @param remove `"trend"` (a straight line), `"season"` (two harmonics) or both: taken out of each
+#'   measured column, within each series, before anything else.
+#' @param period Length of the season in units of the order; a year where that is of days.
 #' @param x Any object.
 #' @details Most arguments name columns; what is known of items stands in the codebook.
 #' @return An object of class `questionnaire` ([softsieve-result]); `values` holds `answers`
@@ -55,22 +63,27 @@
 #'   -77 and their like, far from the other answers) and `unlike_the_others` (many different values
 #'   while others have few). Of measurements: `constant_column`, `running_number`, `id_like`,
 #'   `date_like`, `group_like`, `outcome_like`, `follows_from_others`.
+#'   Of rows in an order: `rows_depend`, `order_ties`, `order_gaps`, `series_trend`,
+#'   `series_season`; of measurements without one `rows_alike`.
+#' @eval describe_papers("Ljung & Box (1978)", "Bartlett (1935)", "Cochrane & Orcutt (1949)")
 #' @family questionnaires
 #' @examples
 #' motives <- questionnaire(repair_cafe, codebook = repair_cafe_codebook, id = person, group = cafe)
 #' motives
-#' questionnaire(repair_log, id = day, measured = TRUE, called = c(row = "day", column = "gauge"))
+#' questionnaire(repair_log, order = day, remove = "season", measured = TRUE,
+#'   called = c(row = "day", column = "gauge"))
 #' @export
 questionnaire <- function(data, items = NULL, codebook = NULL, id = NULL, group = NULL,
     weight = NULL, cluster = NULL, out_of_range = c("stop", "missing"), reversed = NULL,
-    missing_codes = NULL, ends = NULL, categories = NULL, measured = NULL, called = NULL) {
+    missing_codes = NULL, ends = NULL, categories = NULL, measured = NULL, called = NULL,
+    order = NULL, remove = NULL, period = NULL) {
   selected <- list(items = rlang::enquo(items), id = rlang::enquo(id), group = rlang::enquo(group),
     weight = rlang::enquo(weight), cluster = rlang::enquo(cluster),
     reversed = rlang::enquo(reversed), categories = rlang::enquo(categories),
-    measured = rlang::enquo(measured))
+    measured = rlang::enquo(measured), order = rlang::enquo(order))
   asked <- settle_arguments(QUESTIONNAIRE_TAKES["out_of_range"])
   build_questionnaire(data, selected, codebook, asked$out_of_range, missing_codes, ends,
-    match.call(), called = called)
+    match.call(), rows = list(called = called, remove = remove, period = period))
 }
 
 # (which columns they name is settled where these are selected)
@@ -89,13 +102,17 @@ QUESTIONNAIRE_TAKES <- list(id = a_text("Column that names a person"),
     several = TRUE),
   measured = a_text("Items that are measurements, not answers; all, or their names",
     several = TRUE),
+  order = a_text("Column in whose order rows follow each other; before it, what tells series apart",
+    several = TRUE),
+  remove = a_text("What is taken out of measured columns", function() REMOVABLE, several = TRUE),
+  period = a_number("Length of the season, in units of the order; a year of days", 2),
   out_of_range = a_text("What becomes of answers outside the ends: an error, or missing",
     c("stop", "missing")))
 
 # `selected`: which columns are what, as quosures; `silent`: may there be items that nobody
 # answered? (Of new people, one of whom may be all there are.)
 build_questionnaire <- function(data, selected, codebook, out_of_range, missing_codes, ends,
-    made_by, silent = FALSE, called = NULL) {
+    made_by, silent = FALSE, rows = list()) {
   if (!is.data.frame(data)) check_class(data, "data", "data.frame", "read_responses()")
   check_column_names(names(data), "data")
   check_flat(data)
@@ -117,7 +134,8 @@ build_questionnaire <- function(data, selected, codebook, out_of_range, missing_
   data <- set_days_apart(data, selected)
   key <- list(reversed = chosen("reversed"), codes = check_missing_codes(missing_codes),
     ends = check_ends(ends))
-  columns <- lapply(stats::setNames(nm = c("id", "group", "weight", "cluster", "items")), chosen)
+  kinds <- c("id", "group", "weight", "cluster", "order", "items")
+  columns <- lapply(stats::setNames(nm = kinds), chosen)
   item_names <- settle_items(columns, setdiff(names(data), split$items), codebook)
   unknown <- is.null(codebook) && is.null(ends)
   described <- rbind(describe_items(data[item_names], codebook),
@@ -125,7 +143,7 @@ build_questionnaire <- function(data, selected, codebook, out_of_range, missing_
   described <- add_to_key(described, key, split$items)
   item_names <- described$item
   measured <- settle_measured(selected$measured, data[item_names])
-  called <- settle_called(called, measured)
+  called <- settle_called(rows$called, measured)
 
   read <- read_answers(data[item_names], described, key$codes$words)
   coded <- drop_missing_codes(read$answers, described)
@@ -135,7 +153,10 @@ build_questionnaire <- function(data, selected, codebook, out_of_range, missing_
   ends_by <- if (unknown) "answers" else "codebook"
   described <- take_range(described, ranged$answers, all = unknown)
   keyed <- key_items(ranged$answers, described)
-  people <- tibble::as_tibble(data[unique(c(columns$id, columns$group, columns$cluster))])
+  people <- tibble::as_tibble(
+    data[unique(c(columns$id, columns$group, columns$cluster, columns$order))])
+  removed <- settle_removed(rows$remove, rows$period, people, columns$order, measured, item_names)
+  keyed <- without_removed(keyed, series_of(people, columns$order), removed)
   check_clusters(people, columns$cluster)
 
   weights <- read_weights(data, columns$weight)
@@ -145,11 +166,13 @@ build_questionnaire <- function(data, selected, codebook, out_of_range, missing_
     if (length(measured) < length(item_names)) find_without_codebook(codebook, described),
     read$findings, ranged$findings, find_repeated_ids(people, columns$id),
     find_in_answers(keyed, ranged$answers, described, setdiff(item_names, measured), unknown),
-    find_in_measurements(ranged$answers[, measured, drop = FALSE], attr(data, "days")))
+    find_in_measurements(ranged$answers[, measured, drop = FALSE], attr(data, "days")),
+    find_in_series(keyed, people, columns$order, measured, rows$period))
   settings <- list(id = columns$id, group = columns$group, weight = columns$weight,
     cluster = columns$cluster, out_of_range = out_of_range,
     reversed = described$item[described$reversed], missing_codes = missing_codes, ends = ends,
-    categories = split$findings$item, ends_by = ends_by, measured = measured, called = called)
+    categories = split$findings$item, ends_by = ends_by, measured = measured, called = called,
+    order = columns$order, remove = rows$remove, period = rows$period)
   validate_questionnaire(new_questionnaire(keyed, people, weights, described, coded$codes,
     tibble::as_tibble(data[setdiff(names(data), c(item_names, names(people)))]), settings, findings,
     made_by))

@@ -9,7 +9,7 @@ new_questionnaire <- function(answers, people, weights, items, codes, apart, set
       missing_codes = codes, apart = apart),
     settings = settings, findings = findings,
     source = c(fingerprint_of(answers, weights),
-      list(called = settings$called, measured = as.character(settings$measured))), call = call)
+      if (!is.null(settings$called)) settings[c("called", "measured")]), call = call)
 }
 
 # Every invariant that later stages rely on.

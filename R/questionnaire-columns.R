@@ -37,7 +37,7 @@ select_columns <- function(selection, data, name) {
 
 # Which columns are items; what the codebook and the data do not share is an error.
 settle_items <- function(columns, available, codebook) {
-  apart <- c(columns$id, columns$group, columns$weight, columns$cluster)
+  apart <- c(columns$id, columns$group, columns$weight, columns$cluster, columns$order)
   chosen <- columns$items
   if (!length(chosen)) chosen <- if (is.null(codebook)) setdiff(available, apart) else codebook$item
   absent <- setdiff(chosen, available)
@@ -58,7 +58,7 @@ settle_items <- function(columns, available, codebook) {
   both <- intersect(chosen, apart)
   if (length(both)) {
     stop_input("items",
-      "A column must be an item or kept apart (id, group, weight, cluster), not both.",
+      "A column must be an item or kept apart (id, group, weight, cluster, order), not both.",
       got = sprintf("Both: %s.", name_culprits(both)))
   }
   if (length(chosen) < 2L) {

@@ -15,7 +15,7 @@ set_days_apart <- function(data, selected) {
   if (is.null(selected$measured) || rlang::quo_is_null(selected$measured)) return(data)
   if (!rlang::quo_is_null(selected$items)) return(data)
   days <- names(data)[vapply(data, inherits, NA, what = c("Date", "POSIXt"))]
-  known <- unlist(lapply(selected[c("id", "group", "cluster", "weight")], function(one) {
+  known <- unlist(lapply(selected[c("id", "group", "cluster", "weight", "order")], function(one) {
     if (is.null(one)) character() else select_columns(one, data, "group")
   }))
   days <- setdiff(days, known)

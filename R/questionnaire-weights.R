@@ -44,8 +44,8 @@ check_clusters <- function(people, column) {
     got = wrong, todo = "Name another column, or leave these people out.")
 }
 
-# The cluster of each person, or NULL.
+# The cluster of each person, or NULL; of rows that follow each other, their blocks.
 clusters_of <- function(x) {
   column <- x$settings$cluster
-  if (length(column)) as.character(x$values$people[[column]])
+  if (length(column)) as.character(x$values$people[[column]]) else row_blocks_of(x)
 }

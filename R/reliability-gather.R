@@ -59,7 +59,13 @@ check_scale_items <- function(items, available) {
     todo = hint_nearest(absent[1L], available))
 }
 
-# Tests use the scarcest pair, times the weights' effective share.
+# What weights leave, and neighbouring rows that depend on each other.
+share_of_tests <- function(correlations) {
+  effect <- if (length(correlations$settings$order)) correlations$values$design_effect else 1
+  correlations$values$effective_share / effect
+}
+
+# Tests use the scarcest pair, times that.
 pairs_n <- function(n_pair, items, share) {
   n <- n_pair[items, items, drop = FALSE]
   n <- if (length(items) > 1L) min(n[upper.tri(n)]) else n[1L]

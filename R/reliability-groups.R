@@ -39,7 +39,7 @@ group_rows <- function(scales, part, name, people, level, ...) {
     at <- which(given$scale_of == j)
     s <- given$covariances[at, at, drop = FALSE]
     n <- pairs_n(given$correlations$values$n_pair, given$items$item[at],
-      given$correlations$values$effective_share)
+      share_of_tests(given$correlations))
     m <- cpp_measure_covariances(s, rep(1L, length(at)))
     limits <- if (length(at) > 1L) {
       core_alpha_intervals(m[["alpha"]], s, n, level)["feldt", ]

@@ -150,6 +150,9 @@ draw_people <- function(given, parts, whole, replicates, seed, threads) {
     return(draw_random_groups(given, parts, whole, replicates, seed, threads))
   }
   if (is.null(given$answers)) return(none("only correlations were given, not the answers"))
+  if (!is.null(row_blocks_of(given$answers))) {
+    return(none("neighbouring rows depend on each other, and are not drawn one by one"))
+  }
   if (given$correlations$settings$missing == "em") {
     return(none("missing answers were estimated (EM); give missing = \"pairwise\" for them"))
   }

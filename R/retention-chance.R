@@ -53,7 +53,11 @@ settle_chance <- function(kind, correlations, x) {
   if (is.null(kind)) {
     categories <- kind_is(correlations$settings$kind, "ordinal") &&
       correlations$values$n <= PEOPLE_WITH_CATEGORIES
-    return(if (categories) "ordinal" else "normal")
+    questionnaire <- correlations$values$questionnaire
+    shifted <- length(correlations$settings$order) &&
+      is.null(CHANCE_DATA$shifted$refuses(correlations, x)) &&
+      is.null(why_not_shifted(questionnaire))
+    return(if (shifted) "shifted" else if (categories) "ordinal" else "normal")
   }
   kind <- check_choice(kind, "chance", names(CHANCE_DATA))
   refused <- CHANCE_DATA[[kind]]$refuses(correlations, x)
@@ -138,6 +142,23 @@ CHANCE_DATA <- family(
       held <- chance_answers(correlations$values$questionnaire, correlations)
       draw_held(held, FALSE, basis, seed, threads)
     }),
+  shifted = spec(label = "the items' own answers, each shifted in a circle along the order",
+    reference = NA_character_,
+    refuses = function(correlations, x) {
+      s <- correlations$settings
+      q <- correlations$values$questionnaire
+      must <- "chance = \"shifted\" needs rows in an order, and Pearson correlations of them."
+      if (is.null(q) || !length(q$settings$order)) {
+        return(list(must = must, got = "The rows have no order.",
+          todo = "Name it: questionnaire(data, order = day)."))
+      }
+      plain <- kind_is(s$kind, "core") == "pearson" && s$missing == "pairwise" && !s$weighted
+      if (!plain) {
+        list(must = must, got = "These are weighted, of another kind or of whole rows only.",
+          todo = "Give chance = \"normal\".")
+      }
+    },
+    draw = function(correlations, basis, seed, threads) draw_shifted(correlations, basis, seed, threads)),
   ordinal = spec(label = "answers with the same category shares",
     reference = "Timmerman & Lorenzo-Seva (2011)",
     refuses = function(correlations, x) {
@@ -153,6 +174,37 @@ CHANCE_DATA <- family(
     draw = function(correlations, basis, seed, threads) {
       draw_held(chance_from_shares(correlations), TRUE, basis, seed, threads)
     }))
+
+# Each column turned in a circle by so many of these steps of rows, within its series.
+SHIFT_STEPS <- 1024L
+
+draw_shifted <- function(correlations, basis, seed, threads) {
+  v <- correlations$values
+  q <- v$questionnaire
+  series <- series_of(q$values$people, q$settings$order)
+  z <- scale(q$values$answers[series$rows, , drop = FALSE] + 0)
+  site <- series$site[series$rows]
+  rows <- split(seq_along(site), site)
+  held <- lapply(rows, function(at) {
+    core_shifted_products(z[at, , drop = FALSE], min(length(at), SHIFT_STEPS))
+  })
+  steps <- vapply(held, function(one) dim(one$products)[1L], 0L)
+  p <- ncol(z)
+  function(first, count, progress, root = matrix(0, 0L, 0L)) {
+    # with factors kept before, normal answers of as many independent rows
+    if (length(root)) {
+      n <- as.integer(v$n)
+      return(cpp_sample_eigenvalues(n, p, root, basis, first, count, seed, threads, progress))
+    }
+    drawn <- cpp_normal_deviates(length(held) * p, seed, first, count)
+    drawn <- matrix(stats::pnorm(as.vector(drawn)), length(held) * p)
+    vapply(seq_len(count), function(i) {
+      offsets <- matrix(floor(drawn[, i] * steps), length(held))
+      progress(i)
+      cpp_spectrum(core_shifted_correlations(held, offsets), basis)
+    }, numeric(p))
+  }
+}
 
 # `redraw`: from the shares of categories instead of shuffling.
 draw_held <- function(held, redraw, basis, seed, threads) {

@@ -24,6 +24,10 @@
 #'     and with clusters what is within and what is between them, are drawn apart and added up, as
 #'     a few who count for much raise the first eigenvalues (of the `"components"` basis, where
 #'     answers are at hand; else fewer people stand for it);
+#'   * `"shifted"` (the default where rows have an `order`, see [questionnaire()]): each column as it
+#'     is, shifted in a circle by a random number of rows within its series, so that every column
+#'     keeps its dependence and none goes with another; of columns without trend and season only
+#'     (`bench/series.R` has its rates of error);
 #'   * `"resampled"`: each item's own answers, shuffled among those who answered it: category
 #'     shares, missing places and weights stay as they are; correlated as the observed answers were;
 #'   * `"ordinal"`: for polychoric and mixed correlations, n people who answer each category as
@@ -60,7 +64,8 @@
 #'   with the correlations), those of [correlate_items()], and for the bases other than components
 #'   `softsieve_error_identical_items`, `softsieve_error_too_few_people`,
 #'   `softsieve_error_singular`.
-#' @section Findings: those of [correlate_items()], `no_factor`, `eigenvalue_one_differs`,
+#' @section Findings: those of [correlate_items()], `no_factor`, `shifted_not_used` (rows in an
+#'   order with a trend or a season), `eigenvalue_one_differs`,
 #'   `close_call`, `uncertain`, `group_not_judged`, `few_people_in_group`, `group_uncertain`.
 #' @section Formulas:
 #' Standard error of a mean level, with \eqn{s} the standard deviation over \eqn{b} replicates
@@ -84,7 +89,8 @@ parallel_analysis <- function(x, ..., basis = c("components", "factors", "minimu
   asked <- settle_arguments(CHANCE_TAKES)
   seed <- settle_seed(seed)
   threads <- settle_threads(threads)
-  plan <- plan_chance(x, asked$chance, asked$basis, seed, threads, ...)
+  chance <- if (is.null(asked$chance) && asked$sequential) "normal" else asked$chance
+  plan <- plan_chance(x, chance, asked$basis, seed, threads, ...)
   if (asked$sequential && plan$kind != "normal") {
     stop_input("chance",
       "Sequential chance data are drawn from a normal population with the factors kept so far.",
@@ -93,6 +99,9 @@ parallel_analysis <- function(x, ..., basis = c("components", "factors", "minimu
   }
   settings <- c(plan$correlations$settings, asked, list(by = by, seed = seed))
   settings$chance <- plan$kind
+  if (is.null(chance) && length(settings$order) && plan$kind != "shifted") {
+    settings$not_shifted <- why_not_shifted(plan$correlations$values$questionnaire)
+  }
   found <- hold_against_chance(plan, settings, asked$replicates)
   grouped <- if (!is.null(by)) {
     same <- c(asked, list(seed = seed, threads = threads))
@@ -218,6 +227,7 @@ find_in_parallel <- function(values, settings) {
   gap <- abs(e - limit)[seq_len(min(k + 1L, length(e)))]
   near <- which.min(gap)
   bind_findings(if (k == 0L) new_finding("no_factor", value = 0),
+    if (!is.null(settings$not_shifted)) new_finding("shifted_not_used", settings$not_shifted),
     if (above_one != k && settings$basis == "components") {
       new_finding("eigenvalue_one_differs",
         if (above_one == 1) "1 eigenvalue is" else paste(above_one, "eigenvalues are"),

@@ -60,7 +60,7 @@ score_formula <- function(x, method = NULL, missing = NULL,
     }
   }
   raw <- raw_weights(scoring)
-  alike <- !is.null(scoring$items$unit_sd)
+  alike <- !is.null(scoring$items[["unit_sd"]])
   partial <- scoring$of == "scales" && scoring$missing != "none" && !alike
   table <- tibble::tibble(item = c("(constant)", scoring$items$item),
     wording = c(NA, scoring$items$wording), reversed = c(NA, scoring$items$reversed),
@@ -84,7 +84,7 @@ raw_weights <- function(scoring) {
   w <- scoring$weights
   items <- scoring$items
   scales <- scoring$of == "scales"
-  alike <- !is.null(items$unit_sd)
+  alike <- !is.null(items[["unit_sd"]])
   mean <- if (alike) items$unit_mean else if (scales) 0 else items$mean
   weights <- if (alike) w * items$unit_sign / items$unit_sd else if (scales) w else w / items$sd
   turned <- if (is.null(scoring$key)) rep(FALSE, nrow(w)) else items$reversed %in% TRUE
@@ -95,7 +95,7 @@ raw_weights <- function(scoring) {
 standardised_weights <- function(scoring) {
   if (scoring$of != "scales") return(scoring$weights)
   raw <- scoring$weights * scoring$items$sd
-  if (is.null(scoring$items$unit_sd)) raw else raw * scoring$items$unit_sign / scoring$items$unit_sd
+  if (is.null(scoring$items[["unit_sd"]])) raw else raw * scoring$items$unit_sign / scoring$items$unit_sd
 }
 
 check_asked_before <- function(asked) {

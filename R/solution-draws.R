@@ -32,6 +32,7 @@ units_of_people <- function(answers, clusters, strata) {
   }
   n <- nrow(answers$values$answers)
   cluster <- values_of(clusters, "clusters")
+  if (is.null(cluster)) cluster <- row_blocks_of(answers)
   stratum <- values_of(strata, "strata")
   unit <- if (is.null(cluster)) seq_len(n) else match(cluster, unique(cluster))
   if (is.null(stratum)) stratum <- rep("all", n)

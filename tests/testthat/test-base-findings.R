@@ -49,6 +49,25 @@ odd_measurements <- function() {
 }
 
 FIRES <- list(
+  rows_alike = function() questionnaire(repair_log, visitors:cups, measured = TRUE),
+  rows_depend = function() questionnaire(repair_log, order = day, measured = TRUE),
+  series_season = function() questionnaire(repair_log, order = day, measured = TRUE),
+  shifted_not_used = function() {
+    parallel_analysis(questionnaire(repair_log, order = day, measured = TRUE), replicates = 20,
+      seed = 1)
+  },
+  few_blocks = function() {
+    correlate_items(questionnaire(repair_log[1:60, ], order = day, measured = TRUE))
+  },
+  series_trend = function() {
+    d <- repair_log
+    d$visitors <- d$visitors + seq_len(nrow(d))
+    questionnaire(d, order = day, measured = TRUE)
+  },
+  order_ties = function() {
+    questionnaire(repair_log[c(1, 1, 2:60), ], order = day, measured = TRUE)
+  },
+  order_gaps = function() questionnaire(repair_log[-(5:9), ], order = day, measured = TRUE),
   constant_column = function() odd_measurements(),
   running_number = function() odd_measurements(),
   id_like = function() odd_measurements(),
