@@ -102,6 +102,13 @@ FIGURES <- list(
       draw = function(object) draw_gaps(object)),
     pairs = spec(label = "each pair of up to 12 items", draw = function(object) draw_pairs(object),
       there = function(object) ncol(object$values$answers) <= MOST_PAIR_ITEMS)),
+  predictive_number = family(
+    curve = spec(label = "error in rows left out, by the number of predictors",
+      draw = function(object) draw_outcome(object))),
+  score_groups = family(
+    means = spec(label = "means of each group on each score",
+      draw = function(object) draw_score_groups(object),
+      height = function(object) rows_height(length(unique(object$values$groups$group))))),
   rebuilt_answers = family(
     curve = spec(label = "the share that the first components keep, and the target",
       file = "rebuilding.png", draw = function(object) draw_curve(object)),

@@ -32,14 +32,18 @@ answers_by_key <- function(data, key, items, of = "solution") {
   }
   has <- if (is_questionnaire(data)) data$values$items$item else names(data)
   there <- intersect(items, has)
-  if (length(there) < 2L) {
+  if (length(there) < min(2L, length(items))) {
     stop_input("other_items",
       sprintf("The data must have the items that the %s was made of.", of),
       got = c(if (length(there)) sprintf("Of these the data have only %s.", there),
         sprintf("Not in the data: %s.", name_culprits(setdiff(items, there)))),
       todo = sprintf("Score with a %s of these items.", of))
   }
-  if (!is_questionnaire(data)) data <- key_raw_answers(data, key, there)
+  if (!is_questionnaire(data)) {
+    # (a questionnaire is of two items at least)
+    with <- if (length(there) < 2L) utils::head(setdiff(intersect(key$item, has), there), 1L)
+    data <- key_raw_answers(data, key, c(there, with))
+  }
   answers <- columns_with_gaps(data$values$answers, items, there)
   absent <- setdiff(items, there)
   findings <- bind_findings(findings_that_travel(data$findings), find_absent(absent),
@@ -121,7 +125,7 @@ find_beyond <- function(answers, key) {
 # Items whose correlations with the others run against those known of them: reverse-scored already,
 # or never.
 find_against_key <- function(answers, correlations, least = 30L, most = 20000L) {
-  if (nrow(answers) < least) return(NULL)
+  if (nrow(answers) < least || ncol(answers) < 2L) return(NULL)
   # a share of very many people tells as well
   if (nrow(answers) > most) {
     answers <- answers[round(seq(1, nrow(answers), length.out = most)), ]
