@@ -112,6 +112,10 @@ FIGURES <- list(
   rebuilt_answers = family(
     curve = spec(label = "the share that the first components keep, and the target",
       file = "rebuilding.png", draw = function(object) draw_curve(object)),
+    grid = spec(label = "the table as it was, rebuilt from few components, and the difference",
+      parameters = list(kept = parameter("any", "from how many: numbers, up to four")),
+      draw = function(object, asked) draw_grid(object, asked$kept),
+      height = function(object) 900),
     rebuilt = spec(label = "answers and rebuilt answers, item by item",
       parameters = list(
         items = parameter("words", "which items, up to 12; those kept least when left out"),

@@ -215,3 +215,60 @@ rebuilt_layers <- function(cells, few) {
     ggplot2::geom_point(ggplot2::aes(y = .data$p50), spread, shape = 21, size = 2.6,
       fill = sieve_colour("paper"), colour = sieve_colour("ink")))
 }
+
+# The table as heat maps: as it was, rebuilt from so many components, and the difference, in standard
+# deviations of each column. Of many rows as many as can be told apart, evenly spaced.
+GRID_ROWS <- 120L
+
+draw_grid <- function(object, kept) {
+  v <- object$values
+  kept <- settle_grid(kept, object)
+  answers <- as.matrix(as.data.frame(v$answers)[v$items$item])
+  rows <- unique(round(seq(1, nrow(answers), length.out = min(nrow(answers), GRID_ROWS))))
+  z <- sweep(sweep(answers[rows, , drop = FALSE], 2L, v$steps$mean), 2L, v$steps$sd, "/")
+  z[is.na(z)] <- 0
+  cells <- lapply(kept, function(k) {
+    at <- seq_len(k)
+    back <- core_rebuild(sweep(z, 2L, v$steps$scale, "*"),
+      list(take = v$steps$take[, at, drop = FALSE], give = v$steps$give[, at, drop = FALSE]))
+    back <- sweep(back, 2L, v$steps$scale, "/")
+    shown <- list("as it was" = z, rebuilt = back, difference = z - back)
+    stack_rows(Map(function(one, what) grid_cells(one, what, k, v$items$item), shown,
+      names(shown)))
+  })
+  cells <- stack_rows(cells)
+  share <- v$curve$share[kept]
+  from <- sprintf("from %d (%s)", kept, format_share(share))
+  cells$kept <- factor(cells$kept, kept, from)
+  ggplot2::ggplot(cells, ggplot2::aes(.data$column, .data$row, fill = .data$value)) +
+    ggplot2::geom_raster() +
+    ggplot2::facet_grid(kept ~ what, switch = "y") +
+    ggplot2::scale_fill_gradientn(colours = answer_colours(11L), limits = c(-3, 3),
+      oob = scale_squish, name = "standard\ndeviations") +
+    ggplot2::scale_y_reverse() +
+    ggplot2::labs(title = "The table, and what few components keep of it", x = NULL,
+      y = sprintf("Rows, in their order (%d of %s)", length(rows), format_count(nrow(answers))),
+      subtitle = wrap_subtitle(
+        "What is left in the difference is what is lost; in brackets the share of variance kept.")) +
+    theme_sieve("none") +
+    ggplot2::theme(axis.text.x = ggplot2::element_text(angle = 60, hjust = 1),
+      axis.text.y = ggplot2::element_blank(), legend.position = "right")
+}
+
+grid_cells <- function(z, what, kept, columns) {
+  tibble::tibble(value = as.vector(z), row = rep(seq_len(nrow(z)), ncol(z)),
+    column = factor(rep(columns, each = nrow(z)), columns),
+    what = factor(what, c("as it was", "rebuilt", "difference")), kept = kept)
+}
+
+settle_grid <- function(kept, object) {
+  most <- ncol(object$values$steps$take)
+  own <- object$settings$kept
+  if (is.null(kept)) kept <- unique(c(1L, if (is.numeric(own)) own, object$values$enough))
+  kept <- kept[!is.na(kept)]
+  fine <- checkmate::test_integerish(kept, lower = 1, upper = most, min.len = 1L, max.len = 4L,
+    unique = TRUE)
+  if (fine) return(sort(as.integer(kept)))
+  stop_input("argument", sprintf("`kept` must be up to four numbers from 1 to %d.", most),
+    got = describe_value(kept))
+}

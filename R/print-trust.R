@@ -87,3 +87,36 @@ numbers_sentence <- function(numbers) {
   sprintf("Number of factors by parallel analysis of each draw: %s.",
     join_words(sprintf("%d in %s", most$factors, format_share(most$share))))
 }
+
+#' @export
+print.printed_loadings <- function(x, ...) {
+  l <- x$values$loadings
+  show_result(x,
+    sprintf("Printed loadings of %s on %s.", count_of(nrow(l), "item"),
+      count_of(ncol(l), "factor")),
+    sprintf("%s; %s.", count_of(x$values$decimals, "decimal"),
+      count_of(sum(is.na(l)), "blank cell")),
+    next_step = "compare_solutions(solution, these) shows how far they are reproduced.")
+}
+
+#' @export
+print.printed_comparison <- function(x, ...) {
+  v <- x$values
+  verdict <- if (!nrow(v$cells)) {
+    sprintf("Reproduced to %s: all %s that were printed.", format_unit(v$limit, 3L),
+      count_of(v$compared, "cell"))
+  } else {
+    sprintf("%d of %s %s by more than rounding, by %s at most.", nrow(v$cells),
+      count_of(v$compared, "printed cell"), if (nrow(v$cells) == 1L) "differs" else "differ",
+      format_unit(v$largest))
+  }
+  show_result(x, verdict,
+    c("Factors are matched in order and sign by the cells that were printed.",
+      if (length(v$unmatched)) sprintf("Printed, and not here: %s.", name_culprits(v$unmatched))),
+    c(table_text(x, "factors"), table_text(x, "cells", titled = TRUE)),
+    next_step = if (nrow(v$cells)) {
+      "other numbers of factors, rotations or kinds of correlation may be what was printed."
+    } else {
+      character()
+    })
+}

@@ -144,6 +144,12 @@ build_questionnaire <- function(data, selected, codebook, out_of_range, missing_
   item_names <- described$item
   measured <- settle_measured(selected$measured, data[item_names])
   called <- settle_called(rows$called, measured)
+  constant <- constant_columns(data[measured])
+  if (length(constant) && length(item_names) - length(constant) > 1L) {
+    item_names <- setdiff(item_names, constant)
+    measured <- setdiff(measured, constant)
+    described <- described[described$item %in% item_names, ]
+  }
 
   read <- read_answers(data[item_names], described, key$codes$words)
   coded <- drop_missing_codes(read$answers, described)
@@ -166,7 +172,7 @@ build_questionnaire <- function(data, selected, codebook, out_of_range, missing_
     if (length(measured) < length(item_names)) find_without_codebook(codebook, described),
     read$findings, ranged$findings, find_repeated_ids(people, columns$id),
     find_in_answers(keyed, ranged$answers, described, setdiff(item_names, measured), unknown),
-    find_in_measurements(ranged$answers[, measured, drop = FALSE], attr(data, "days")),
+    find_in_measurements(ranged$answers[, measured, drop = FALSE], attr(data, "days"), constant),
     find_in_series(keyed, people, columns$order, measured, rows$period))
   settings <- list(id = columns$id, group = columns$group, weight = columns$weight,
     cluster = columns$cluster, out_of_range = out_of_range,

@@ -28,8 +28,8 @@ MANY_VALUES <- 25L
 FEW_VALUES <- 5L
 OUTCOMES <- "^(y|target|outcome|response|label|class)$"
 
-# `days`: columns that were kept apart as dates.
-find_in_measurements <- function(x, days) {
+# `days`, `constant`: columns that were kept apart as dates, and as constants.
+find_in_measurements <- function(x, days, constant) {
   told <- function(code, items, ..., value = NA_real_) {
     if (length(items)) new_finding(code, items, ..., item = items, value = value)
   }
@@ -39,7 +39,7 @@ find_in_measurements <- function(x, days) {
   many <- apply(x, 2L, function(v) length(unique(v[!is.na(v)])))
   few <- if (stats::median(many) > MANY_VALUES) names(many)[many > 2L & many <= FEW_VALUES]
   sums <- made_of_others(x[, !kinds %in% c("constant", "running"), drop = FALSE])
-  bind_findings(told("constant_column", of("constant")), told("running_number", of("running")),
+  bind_findings(told("constant_column", constant), told("running_number", of("running")),
     told("id_like", of("id")), told("date_like", c(days, of("date"))),
     told("group_like", few, format_count(many[few]), value = many[few]),
     told("outcome_like", grep(OUTCOMES, lower(colnames(x)), value = TRUE)),
@@ -74,4 +74,10 @@ made_of_others <- function(x) {
     found[colnames(x)[j]] <- name_culprits(named)
   }
   found
+}
+
+# Measured columns with one value, which are left out.
+constant_columns <- function(data) {
+  one <- vapply(data, function(x) is.numeric(x) && length(unique(x[!is.na(x)])) < 2L, NA)
+  names(data)[one]
 }

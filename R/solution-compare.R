@@ -6,7 +6,9 @@
 #'
 #' @param ... Two or more of what [factor_solution()], [extract_factors()], [extract_components()]
 #'   or [rotate_factors()] returned, by names for the tables if you like (`three = ..., four =
-#'   ...`), or one list of them.
+#'   ...`), or one list of them; or a solution and what [read_loadings()] read: then an object of
+#'   class `printed_comparison` says which of the printed cells are not reproduced (`values`:
+#'   `factors`, `cells`, `compared`, `largest` difference, `limit`, half of the last decimal).
 #' @param against `"first"`: each against the first; `"before"`: each against the one before it.
 #'   When left out: `"before"` where all have different numbers of factors, otherwise `"first"`.
 #' @param salient A loading of this size or more is salient, from 0 to 1.
@@ -48,6 +50,8 @@
 #' compare_solutions(oblimin = four, geomin = rotate_factors(four, "geomin", seed = 1))
 #' @export
 compare_solutions <- function(..., against = NULL, salient = cutoff("salient_loading")) {
+  printed <- vapply(list(...), is_result, NA, class = "printed_loadings")
+  if (any(printed)) return(compare_printed(list(...), printed, match.call()))
   solutions <- settle_solutions(list(...))
   check_number(salient, "salient", 0, 1)
   number <- vapply(solutions, function(x) ncol(x$values$loadings), 0L)
@@ -68,6 +72,17 @@ compare_solutions <- function(..., against = NULL, salient = cutoff("salient_loa
       items = Reduce(union, lapply(solutions, function(x) x$source$items)),
       people = solutions[[1L]]$source$people, called = solutions[[1L]]$source$called),
     match.call())
+}
+
+# One solution and one printed table.
+compare_printed <- function(given, printed, made_by) {
+  solution <- given[!printed]
+  if (length(given) != 2L || length(solution) != 1L || !is_result(solution[[1L]], "factor_solution")) {
+    stop_input("solutions", "Printed loadings are compared with one solution.",
+      got = sprintf("%s came.", count_of(length(given), "thing")),
+      todo = "compare_solutions(solution, read_loadings(file)).")
+  }
+  compare_with_printed(solution[[1L]], given[[which(printed)]], made_by)
 }
 
 # The solutions, each with a name of its own.

@@ -4,6 +4,21 @@
 first_of_each <- function(x) ifelse(c(TRUE, x[-1L] != x[-length(x)]), x, "")
 
 TRUST_TABLES <- list(
+  printed_comparison = family(
+    factors = spec(label = "Which factor is which", columns = function(x) {
+      f <- x$values$factors
+      list(factor = words(f$factor), printed = words(ifelse(is.na(f$printed), "(none)",
+        paste0(f$printed, ifelse(f$sign %in% -1, ", reverse-scored", "")))),
+        cells = counts(f$cells), "largest difference" = units(f$largest, 3L))
+    }),
+    cells = spec(label = "Cells that differ", there = function(x) nrow(x$values$cells) > 0L,
+      data = function(x) x$values$cells, file = "printed", most = 10L,
+      rest = function(count) sprintf("and %s", count_of(count, "cell more", "cells more")),
+      columns = function(x) {
+        c <- x$values$cells
+        list(item = words(c$item), factor = words(c$factor), here = units(c$here, 3L),
+          printed = units(c$printed), difference = units(c$difference, 3L))
+      })),
   naming_help = family(
     strongest = spec(label = "The strongest items of each factor", columns = function(x) {
       t <- x$values$strongest
