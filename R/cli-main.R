@@ -18,10 +18,16 @@ cli_main <- function(args = commandArgs(trailingOnly = TRUE)) {
 }
 
 # What to type next, about the same answers.
-next_command <- function(then, target, codebook) {
+next_command <- function(then, target, options) {
   if (is.null(then)) return(character())
   quoted <- function(x) if (grepl("[^[:alnum:]_./-]", x)) shQuote(x) else x
-  same <- c(quoted(target), if (!is.null(codebook)) c("--codebook", quoted(codebook)))
+  same <- c(
+    if (is.null(options$matrix)) {
+      quoted(target)
+    } else {
+      c("--matrix", quoted(options$matrix), "--n", options$n)
+    },
+    if (!is.null(options$codebook)) c("--codebook", quoted(options$codebook)))
   gsub("%s", paste(same, collapse = " "), then, fixed = TRUE)
 }
 
@@ -34,7 +40,7 @@ run_verb <- function(verb, target, options) {
     {
       settle_format(options["format"])
       if (!is.null(options$threads)) settle_threads(options$threads)
-      then <- next_command(verb[["then"]], target, options$codebook)
+      then <- next_command(verb[["then"]], target, options)
       place <- if (is_study_file(target)) "study" else "option"
       done <- with_face(then, "--format json", place, verb$run(target, options))
       findings <- if (is.list(done)) done$findings
@@ -80,6 +86,7 @@ parse_command <- function(args) {
     return(asked)
   }
   if (options$help) return(asked)
+  if (!is.null(options$matrix) && is.na(asked$target)) asked$target <- options$matrix
   check_command(asked, parsed$args)
   asked
 }

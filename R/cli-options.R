@@ -7,6 +7,8 @@ cli_option <- function(name, type, value, help) {
 
 OPTIONS <- list(
   codebook = cli_option("codebook", "character", "FILE", "the codebook, for a file of answers"),
+  matrix = cli_option("matrix", "character", "FILE", "a correlation matrix in the place of DATA"),
+  n = cli_option("n", "numeric", "N", "how many people are behind the matrix"),
   format = cli_option("format", "character", "FORM", "table (default), csv, json or markdown"),
   out = cli_option("out", "character", "PLACE", "write there, not to the screen"),
   seed = cli_option("seed", "numeric", "N", "the seed of everything that is drawn"),
@@ -17,7 +19,7 @@ OPTIONS <- list(
   with = cli_option("with", "character", "FILE", "the study or answers to compare with"),
   fresh = cli_option("fresh", "flag", "", "run everything again, take up nothing"))
 
-WORK_OPTIONS <- c("codebook", "format", "out", "seed", "threads", "quiet", "strict")
+WORK_OPTIONS <- c("codebook", "matrix", "n", "format", "out", "seed", "threads", "quiet", "strict")
 
 # "--factors.number=4" and "--factors.number 4", taken out of the arguments: entries of the study
 # file, as text, by name.
@@ -84,7 +86,10 @@ study_for <- function(target, options) {
   entries <- options$entries
   target <- study_in(target)
   is_study <- is_study_file(target)
-  study <- if (is_study) {
+  study <- if (!is.null(options$matrix)) {
+    written <- list(answers = list(matrix = options$matrix, n = options$n))
+    study_from(written, file.path(getwd(), "study.yml"), NULL, lines = character())
+  } else if (is_study) {
     check_file(target)
     study_from(read_yaml_data(target, "study"), target, NULL)
   } else {
@@ -143,6 +148,11 @@ stages_there <- function(target) {
 # Runs the stages that `wanted` needs; a stage that cannot go on is an error here.
 run_for <- function(target, options, wanted, adjust = identity) {
   check_out(options)
+  of_people <- intersect(wanted, c("questionnaire", "items", "people", "scores", "scale_scores"))
+  if (!is.null(options$matrix) && length(of_people)) {
+    stop_input("argument", "This needs the answers of people.", got = "A matrix came.",
+      todo = "Give a file of answers.")
+  }
   study <- adjust(study_for(target, options))
   watch <- watch_for(options)
   done <- run_stages(study, wanted, options$threads, watch, store = stages_there(target))

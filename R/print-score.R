@@ -39,6 +39,14 @@ scores_about <- function(x, one) {
 #' @export
 print.score_formula <- function(x, ...) {
   s <- x$settings
+  if (s$of == "items") {
+    w <- x$values$weights
+    return(show_result(x,
+      sprintf("The way back from %s to %s.", count_of(nrow(w), "component"),
+        count_of(ncol(w), "item")),
+      "A value is the constant plus the sum of weight times score, as values were given.",
+      table_text(x), next_step = "formula_code() writes it for R, for a spreadsheet or in SQL."))
+  }
   number <- ncol(x$values$weights)
   missing <- if (is.null(x$values$least)) {
     "For people who answered every item that counts."

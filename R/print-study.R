@@ -43,7 +43,7 @@ study_about <- function(v, s) {
     }
     paste0("; sampling adequacy ", format_unit(v$factorability$values$adequacy), of)
   }
-  sprintf("%s%s; seed %d.", count_of(nrow(v$questionnaire$values$answers), "person", "people"),
+  sprintf("%s%s; seed %d.", count_of(source_of_study(v)$people, "person", "people"),
     if (is.null(adequacy)) "" else adequacy, s$seed)
 }
 

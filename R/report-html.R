@@ -4,7 +4,7 @@
 
 # What the blocks of a page share: the items' wording, and numbers of tables and figures so far.
 html_context <- function(study, prefix, counts) {
-  items <- study$values$questionnaire$values$items
+  items <- items_of_study(study)
   context <- new.env(parent = emptyenv())
   context$prefix <- prefix
   wording <- keyed_wording(items$wording, items$reversed)

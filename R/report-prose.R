@@ -5,7 +5,7 @@
 # `marked`: with the signs between which statistics stand in italics (report-sentences.R)?
 prose_of <- function(study, marked = FALSE) {
   tongue <- languages()[[study$settings$language]]
-  source <- study$values$questionnaire$source
+  source <- source_of_study(study$values)
   done <- function(x) {
     in_called(if (marked) x else without_italics(x), source, study$settings$language)
   }

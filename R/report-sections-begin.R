@@ -1,19 +1,35 @@
 # The report's sections, in the order people work. Numbers and verdicts come from the results.
 # report-sections.R says what a section is.
 
+# The items of a study: of its answers, or of its matrix.
+items_of_study <- function(study) {
+  v <- study$values
+  if (is.null(v$questionnaire)) v$correlations$values$items else v$questionnaire$values$items
+}
+
+# How many answered what.
+sample_line <- function(v) {
+  if (is.null(v$questionnaire)) {
+    return(sprintf("Correlations of %s, of %s, were given.",
+      count_of(nrow(v$correlations$values$items), "item"),
+      count_of(v$correlations$values$people, "person", "people")))
+  }
+  asked <- v$questionnaire$values$answers
+  sprintf("%s answered %s; %s missing.", count_of(nrow(asked), "person", "people"),
+    count_of(ncol(asked), "item"),
+    if (anyNA(asked)) {
+      paste(format_share(mean(is.na(asked)), 1L), "of the answers are")
+    } else {
+      "no answer is"
+    })
+}
+
 section_short <- function(study) {
   v <- study$values
-  asked <- v$questionnaire$values$answers
   counted <- table(factor(grouped_findings(study$findings)$severity, SEVERITIES))
   stopped <- study$settings$stopped
   points(c(
-    sprintf("%s answered %s; %s missing.", count_of(nrow(asked), "person", "people"),
-      count_of(ncol(asked), "item"),
-      if (anyNA(asked)) {
-        paste(format_share(mean(is.na(asked)), 1L), "of the answers are")
-      } else {
-        "no answer is"
-      }),
+    sample_line(v),
     study$findings$text[study$findings$code == "people_kept"],
     if (!is.null(v$factorability)) factorability_line(v$factorability),
     if (!is.null(v$sift)) sifted_line(v$sift$values),
@@ -58,7 +74,8 @@ section_findings <- function(study) findings_list(study)
 
 section_asked <- function(study) {
   s <- study$settings
-  items <- study$values$questionnaire$values$items
+  items <- items_of_study(study)
+  if (is.null(study$values$questionnaire)) items[c("lowest", "highest")] <- NA_real_
   ends <- unique(stats::na.omit(items[c("lowest", "highest")]))
   written <- length(setdiff(study$settings$written, c("title", "author", "date")))
   c(
@@ -80,6 +97,7 @@ section_asked <- function(study) {
 
 section_sample <- function(study) {
   v <- study$values
+  if (is.null(v$questionnaire)) return(say(sample_line(v)))
   q <- v$questionnaire$values
   codes <- tapply(q$missing_codes$people, q$missing_codes$code, sum)
   groups <- unlist(lapply(v$questionnaire$settings$group, group_line, people = q$people))

@@ -143,7 +143,7 @@ sections_of <- function(study) {
     blocks <- section$make(study)
     if (!length(blocks)) return(NULL)
     title <- if (is.null(section[["title"]])) section$label else section[["title"]](study)
-    source <- study$values$questionnaire$source
+    source <- source_of_study(study$values)
     list(name = section$name, title = in_called(title, source),
       blocks = lapply(blocks, block_in_called, source))
   })

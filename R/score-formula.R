@@ -10,6 +10,9 @@
 #'   formula of a scale's mean or sum passes over missing answers as `missing` says; all other
 #'   scores are of people who answered every item that counts, and others get none: weights for
 #'   missing answers are made for each pattern of them.
+#' @param inverse `TRUE`: the way back, of components: what each score counts in each item, on the
+#'   scale on which answers were given. With all components kept it gives back what was scored, to
+#'   rounding.
 #' @param ... Nothing: what is mis-typed is refused.
 #' @return An object of class `score_formula` ([softsieve-result]). `values` holds `table` (tibble:
 #'   `item`, the first row being `"(constant)"`, `wording`, `reversed`, and a column for each factor
@@ -21,7 +24,8 @@
 #' @section Formula: A score is c + sum b_i x_i with x the answers as given. With w the weight of
 #'   the standardised answer, m and s the mean and standard deviation of keyed answers: b = w / s,
 #'   and of a reversed item, whose keyed answer is lowest + highest - x, b = - w / s; c = - sum w m
-#'   / s, plus w (lowest + highest) / s of each reversed item.
+#'   / s, plus w (lowest + highest) / s of each reversed item. Back: m + s sum l f, with the loadings
+#'   l of an item and scores f of variance 1 (of weights of length one l over the eigenvalue's root).
 #' @section Findings: `key_unknown` (of scales that were listed by hand, or a matrix: which items
 #'   are reversed is not known), and those that travel with `x`.
 #' @section Errors: `softsieve_error_method`, `softsieve_error_units`, `softsieve_error_class`,
@@ -39,8 +43,11 @@
 #' substr(formulas["F1"], 1, 70)
 #' @export
 score_formula <- function(x, method = NULL, missing = NULL,
-    answered_share = cutoff("answered_share"), answered_least = 1L, units = NULL, ...) {
+    answered_share = cutoff("answered_share"), answered_least = 1L, units = NULL, inverse = FALSE,
+    ...) {
   check_dots_empty(...)
+  check_flag(inverse, "inverse")
+  if (inverse) return(inverse_formula(x, method, units, match.call()))
   if (is_result(x, "score_formula")) return(x)
   check_number(answered_share, "answered_share", 0, 1)
   answered_least <- check_whole(answered_least, "answered_least", 1L)
@@ -77,6 +84,34 @@ score_formula <- function(x, method = NULL, missing = NULL,
       if (is.null(scoring$key)) new_finding("key_unknown"),
       if (is_result(x, "factor_solution")) find_without_variance(x, scoring)),
     x$source, match.call())
+}
+
+# Scores to items: of components, whose scores are weighted sums that can be gone back from.
+inverse_formula <- function(x, method, units, made_by) {
+  if (!is_result(x, "factor_solution") || one_of_model(x$settings) != "component") {
+    stop_input("class", "The way back must be from components.",
+      got = describe_value(x),
+      todo = "reconstruct_responses() rebuilds answers from factors.")
+  }
+  scoring <- gather_scoring(x, method, NULL)
+  own <- settle_units(scoring, units, NULL)
+  items <- scoring$items
+  turned <- !is.null(scoring$key) & items$reversed %in% TRUE
+  sign <- ifelse(turned, -1, 1)
+  back <- x$values$loadings[, scoring$names, drop = FALSE]
+  if (isTRUE(scoring$spec[["roots"]])) back <- sweep(back, 2L, scoring$model$roots, "/")
+  weights <- t(back * own$sd * sign)
+  ends <- ifelse(turned, scoring$key$lowest + scoring$key$highest, 0)
+  constant <- stats::setNames(ends + sign * own$mean, items$item)
+  from <- tibble::tibble(item = scoring$names, wording = NA_character_, reversed = FALSE, mean = 0,
+    sd = 1)
+  table <- tibble::tibble(item = c("(constant)", from$item), wording = NA_character_,
+    reversed = FALSE, tibble::as_tibble(as.data.frame(rbind(constant, weights))))
+  new_result("score_formula",
+    list(table = table, weights = weights, constant = constant, standardised = t(back),
+      items = from, key = NULL, least = NULL),
+    c(settings_behind(x), list(of = "items", score = scoring$spec$name, score_missing = "none")),
+    findings_that_travel(x$findings), x$source, made_by)
 }
 
 # Weights and constant of answers as they were given.

@@ -45,6 +45,9 @@ entries_of_answers <- function() {
       missing_words = a_text(
         "Texts in the file that mean no answer, in addition to an empty cell; NA when left out",
         several = TRUE, argument = "missing")),
+    under("answers", "matrix",
+      matrix = a_text("Instead of answers: a file that holds their correlation matrix"),
+      n = a_whole("How many people are behind the matrix", 3)),
     declared_by("answers", "ask", questionnaire, QUESTIONNAIRE_TAKES),
     under("answers", "called",
       rows = a_text("What a row is, in a word: day (or ox/oxen); people when left out"),
@@ -208,7 +211,7 @@ STUDY_SECTIONS <- c(answers = "Where the answers are, and what they are",
   own_seeds = "Seeds of single stages, where they differ")
 
 # The ways in which `answers` may say it: exactly one of them, whole.
-ANSWER_WAYS <- list("file", c("database", "table"))
+ANSWER_WAYS <- list("file", c("database", "table"), c("matrix", "n"))
 
 # The form that a study must fit: a tree of objects with properties, lists and values.
 study_form <- function() {

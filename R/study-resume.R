@@ -141,6 +141,7 @@ study_answers <- function(s) {
 
 # In words, without the folder.
 answers_words <- function(s) {
+  if (!is.null(s$answers$matrix)) return(basename(s$answers$matrix))
   if (is.null(s$answers$database)) return(basename(s$answers$file))
   sprintf("%s in %s", paste(s$answers$table, collapse = "."), basename(s$answers$database))
 }
@@ -245,6 +246,7 @@ read_study_answers <- function(s) {
 # name) and `conditions`.
 people_left <- function(study) {
   v <- study$values
+  if (is.null(v$questionnaire)) return(NULL)
   kept <- v$questionnaire$findings
   kept <- kept[kept$code == "people_kept", ]
   answers <- v$questionnaire$values$answers

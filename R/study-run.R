@@ -80,7 +80,11 @@ run_stages <- function(study, wanted, threads, watch, folder = NULL, store = sta
   values$trail <- trail_of_study(settings, s, values)
   # later stages repeat what they were told by earlier ones (numbers may differ by rounding)
   findings <- findings[!duplicated(findings[c("stage", "code", "severity", "item", "text")]), ]
-  new_study(values, settings, findings, values$questionnaire$source, quote(run_study()))
+  new_study(values, settings, findings, source_of_study(values), quote(run_study()))
+}
+
+source_of_study <- function(values) {
+  if (is.null(values$questionnaire)) values$correlations$source else values$questionnaire$source
 }
 
 # What an error says, in one line.
@@ -106,7 +110,7 @@ glance.softsieve_study <- function(x, ...) {
   solution <- x$values$solution$values
   solved <- !is.null(solution)
   tibble::tibble(run = run,
-    people = if (run) nrow(x$values$questionnaire$values$answers) else NA_integer_,
+    people = if (run) as.integer(source_of_study(x$values)$people) else NA_integer_,
     items = if (solved) nrow(solution$items) else NA_integer_,
     factors = if (solved) ncol(solution$loadings) else NA_integer_,
     serious = sum(x$findings$severity == "serious"),

@@ -20,6 +20,18 @@ stage <- function(label, verb, class, ...) {
   spec(label, verb = verb, verb_name = deparse(substitute(verb)), class = class, ...)
 }
 
+# A study of a correlation matrix has no people.
+has_people <- function(s, v) is.null(s$answers$matrix)
+
+# Correlations of the answers, or the matrix as it is.
+correlate_for <- function(s, v, threads) {
+  if (has_people(s)) {
+    return(run_asked(s, correlate_items, list(v$questionnaire), "correlate", threads = threads))
+  }
+  call_with(correlate_items, list(read_matrix(study_path(s, s$answers$matrix)), n = s$answers$n,
+    repair = s$correlations$repair))
+}
+
 # A verb with what came before and what the study asks of it.
 run_asked <- function(s, verb, first, stage, ...) {
   call_with(verb, c(first, stage_arguments(s, stage), list(...)))
@@ -28,16 +40,17 @@ run_asked <- function(s, verb, first, stage, ...) {
 STAGES <- family(
   questionnaire = stage("Reading answers and codebook", questionnaire, "questionnaire",
     says = character(), needs = character(), asks = c("read", "ask"), stored = FALSE,
+    when = has_people,
     run = function(s, v, threads) questionnaire_of_study(s)),
-  items = stage("Looking at items and people", profile_items, "item_profile",
+  items = stage("Looking at items and people", profile_items, "item_profile", when = has_people,
     needs = "questionnaire", run = function(s, v, threads) profile_items(v$questionnaire)),
   people = stage("", profile_respondents, "respondent_profile", needs = "questionnaire",
+    when = has_people,
     run = function(s, v, threads) profile_respondents(v$questionnaire)),
   correlations = stage("Correlating items", correlate_items, "item_correlations",
     needs = "questionnaire", asks = "correlate",
-    run = function(s, v, threads) {
-      run_asked(s, correlate_items, list(v$questionnaire), "correlate", threads = threads)
-    }),
+    also = function(s) if (!has_people(s)) unname(tools::md5sum(study_path(s, s$answers$matrix))),
+    run = correlate_for),
   factorability = stage("", assess_factorability, "factorability", needs = "correlations",
     # components need no inverse, adequacy does
     when = function(s, v) s$factors$method != "components" || is_invertible(v$correlations),
@@ -86,17 +99,20 @@ STAGES <- family(
     asks = "trust",
     renames = TRUE, also = function(s) list(s$correlations$missing),
     run = function(s, v, threads) {
-      run_asked(s, assess_reliability, list(v$scales, answers_left(v)), "trust",
-        missing = s$correlations$missing, seed = seed_of(s, "reliability"), threads = threads)
+      how <- list(seed = seed_of(s, "reliability"), threads = threads)
+      if (has_people(s)) how$missing <- s$correlations$missing
+      call_with(assess_reliability,
+        c(list(v$scales, answers_left(v)), stage_arguments(s, "trust"), how))
     }),
   scores = stage("Scoring people", score_respondents, "respondent_scores",
     free = c("method", "units"), needs = c("questionnaire", "solution"), asks = "score",
+    when = has_people,
     run = function(s, v, threads) {
       run_asked(s, score_respondents, list(v$solution, answers_left(v)), "score", threads = threads)
     }),
   scale_scores = stage("", score_respondents, "respondent_scores",
     free = c("method", "units"), needs = c("questionnaire", "scales", "reliability", "solution"),
-    asks = "score_scales",
+    asks = "score_scales", when = has_people,
     run = function(s, v, threads) {
       run_asked(s, score_respondents, list(v$scales, answers_left(v)), "score_scales",
         reliability = v$reliability)
@@ -104,6 +120,7 @@ STAGES <- family(
 
 # The answers to the items that the solution is of: after sifting, not all.
 answers_left <- function(v) {
+  if (is.null(v$questionnaire)) return(v$correlations)
   left <- rownames(v$solution$values$loadings)
   if (setequal(left, colnames(v$questionnaire$values$answers))) return(v$questionnaire)
   keep_quietly(v$questionnaire, left)
