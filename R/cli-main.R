@@ -21,13 +21,11 @@ cli_main <- function(args = commandArgs(trailingOnly = TRUE)) {
 next_command <- function(then, target, options) {
   if (is.null(then)) return(character())
   quoted <- function(x) if (grepl("[^[:alnum:]_./-]", x)) shQuote(x) else x
-  same <- c(
-    if (is.null(options$matrix)) {
-      quoted(target)
-    } else {
-      c("--matrix", quoted(options$matrix), "--n", options$n)
-    },
-    if (!is.null(options$codebook)) c("--codebook", quoted(options$codebook)))
+  same <- c(if (is.null(options$matrix)) {
+    quoted(target)
+  } else {
+    c("--matrix", quoted(options$matrix), "--n", options$n)
+  }, if (!is.null(options$codebook)) c("--codebook", quoted(options$codebook)))
   gsub("%s", paste(same, collapse = " "), then, fixed = TRUE)
 }
 

@@ -43,11 +43,12 @@ core_within_deviations <- function(y, group) {
 }
 
 # The share of rows that are given back to their own group: the most probable one of normal scores
-# with one covariance within groups (Fisher 1936), larger groups being more probable. In ten parts of
-# the rows, of which each is left out once.
+# with one covariance within groups (Fisher 1936), larger groups being more probable. In ten parts
+# of the rows, of which each is left out once.
 core_group_hits <- function(y, group, seed) {
   n <- nrow(y)
-  part <- rank(as.vector(cpp_normal_deviates(n, seed, 1L, 1L)), ties.method = "first") %% min(10L, n)
+  drawn <- as.vector(cpp_normal_deviates(n, seed, 1L, 1L))
+  part <- rank(drawn, ties.method = "first") %% min(10L, n)
   hit <- logical(n)
   for (out in unique(part)) {
     at <- which(part == out)

@@ -66,8 +66,8 @@ core_outcome_loss <- function(y, predicted, class) {
   if (class) -2 * (y * log(predicted) + (1 - y) * log(1 - predicted)) else (y - predicted)^2
 }
 
-# Losses of the rows left out in one fold (rows x models): nothing but the mean ("none"), 1 to `most`
-# components (or what `of` says), all columns, and the one that is best in training.
+# Losses of the rows left out in one fold (rows x models): nothing but the mean ("none"), 1 to
+# `most` components (or what `of` says), all columns, and the one that is best in training.
 core_outcome_fold <- function(x, y, out, most, of, class) {
   learned <- core_learn_columns(x[-out, , drop = FALSE])
   here <- core_in_learned_units(x[-out, , drop = FALSE], learned)

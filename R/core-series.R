@@ -1,8 +1,8 @@
-# Core: rows that follow each other. `x` is n x p, in order, NA where missing; `site` (whole numbers)
-# tells series apart that do not follow each other.
+# Core: rows that follow each other. `x` is n x p, in order, NA where missing; `site` (whole
+# numbers) tells series apart that do not follow each other.
 
-# Autocorrelations of each column at lags 1 to `most` (most x p): sums of products of deviations from
-# the column's mean, of neighbours within a site, over the sum of squares.
+# Autocorrelations of each column at lags 1 to `most` (most x p): sums of products of deviations
+# from the column's mean, of neighbours within a site, over the sum of squares.
 core_autocorrelations <- function(x, site, most) {
   z <- sweep(x, 2L, colMeans(x, na.rm = TRUE))
   size <- colSums(z^2, na.rm = TRUE)

@@ -109,13 +109,11 @@ find_n_of_tests <- function(values, settings) {
       sprintf("the weights' effective share is %s", format_share(values$effective_share))
     },
     if (values$design_effect > 1) {
-      sprintf(
-        if (length(settings$order)) {
-          "neighbouring rows depend on each other (design effect %s)"
-        } else {
-          "the clusters' design effect is %s"
-        },
-        format_number(values$design_effect))
+      sprintf(if (length(settings$order)) {
+        "neighbouring rows depend on each other (design effect %s)"
+      } else {
+        "the clusters' design effect is %s"
+      }, format_number(values$design_effect))
     })
   new_finding("n_of_tests", format_count(values$n), format_count(values$people), join_words(why),
     value = values$n, limit = values$people)

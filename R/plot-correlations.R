@@ -143,3 +143,24 @@ draw_pairs <- function(object) {
       strip.text.y.left = ggplot2::element_text(angle = 0, face = "bold"),
       strip.text.x = ggplot2::element_text(face = "bold"), panel.spacing = ggplot2::unit(4, "pt"))
 }
+
+# Small multiples: the correlations of each group.
+draw_grouped <- function(object) {
+  c <- object$values$correlations
+  items <- unique(c(c$item, c$with))
+  both <- tibble::tibble(item = factor(c(c$item, c$with), items),
+    with = factor(c(c$with, c$item), rev(items)), group = factor(rep(c$group, 2L), unique(c$group)),
+    r = rep(c$correlation, 2L))
+  few <- length(items) <= 12L
+  ggplot2::ggplot(both, ggplot2::aes(.data$item, .data$with, fill = .data$r)) +
+    ggplot2::geom_tile() +
+    (if (few) ggplot2::geom_text(ggplot2::aes(label = format_unit(.data$r)), size = 2.8)) +
+    ggplot2::facet_wrap(~group) +
+    ggplot2::scale_fill_gradientn(colours = answer_colours(11L), limits = c(-1, 1), name = "r") +
+    ggplot2::labs(title = "Correlations in each group", x = NULL, y = NULL,
+      subtitle = wrap_subtitle("%d of %d differences between groups are beyond chance.",
+        sum(object$values$differences$differs), nrow(object$values$differences))) +
+    theme_sieve("none") +
+    ggplot2::theme(axis.text.x = ggplot2::element_text(angle = 60, hjust = 1),
+      legend.position = "right")
+}

@@ -12,6 +12,9 @@ FIGURES <- list(
   item_correlations = family(
     correlations = spec(label = "the matrix, related items together",
       draw = function(object) draw_correlations(object))),
+  grouped_correlations = family(
+    groups = spec(label = "the correlations of each group",
+      draw = function(object) draw_grouped(object))),
   factorability = family(
     adequacy = spec(label = "sampling adequacy of each item",
       draw = function(object) draw_adequacy(object),
@@ -114,8 +117,7 @@ FIGURES <- list(
       file = "rebuilding.png", draw = function(object) draw_curve(object)),
     grid = spec(label = "the table as it was, rebuilt from few components, and the difference",
       parameters = list(kept = parameter("any", "from how many: numbers, up to four")),
-      draw = function(object, asked) draw_grid(object, asked$kept),
-      height = function(object) 900),
+      draw = function(object, asked) draw_grid(object, asked$kept), height = function(object) 900),
     rebuilt = spec(label = "answers and rebuilt answers, item by item",
       parameters = list(
         items = parameter("words", "which items, up to 12; those kept least when left out"),

@@ -216,8 +216,8 @@ rebuilt_layers <- function(cells, few) {
       fill = sieve_colour("paper"), colour = sieve_colour("ink")))
 }
 
-# The table as heat maps: as it was, rebuilt from so many components, and the difference, in standard
-# deviations of each column. Of many rows as many as can be told apart, evenly spaced.
+# The table as heat maps: as it was, rebuilt from so many components, and the difference, in
+# standard deviations of each column. Of many rows as many as can be told apart, evenly spaced.
 GRID_ROWS <- 120L
 
 draw_grid <- function(object, kept) {
@@ -233,8 +233,7 @@ draw_grid <- function(object, kept) {
       list(take = v$steps$take[, at, drop = FALSE], give = v$steps$give[, at, drop = FALSE]))
     back <- sweep(back, 2L, v$steps$scale, "/")
     shown <- list("as it was" = z, rebuilt = back, difference = z - back)
-    stack_rows(Map(function(one, what) grid_cells(one, what, k, v$items$item), shown,
-      names(shown)))
+    stack_rows(Map(function(one, what) grid_cells(one, what, k, v$items$item), shown, names(shown)))
   })
   cells <- stack_rows(cells)
   share <- v$curve$share[kept]
@@ -249,7 +248,7 @@ draw_grid <- function(object, kept) {
     ggplot2::labs(title = "The table, and what few components keep of it", x = NULL,
       y = sprintf("Rows, in their order (%d of %s)", length(rows), format_count(nrow(answers))),
       subtitle = wrap_subtitle(
-        "What is left in the difference is what is lost; in brackets the share of variance kept.")) +
+        "The difference is what is lost; in brackets the share of variance kept.")) +
     theme_sieve("none") +
     ggplot2::theme(axis.text.x = ggplot2::element_text(angle = 60, hjust = 1),
       axis.text.y = ggplot2::element_blank(), legend.position = "right")

@@ -39,8 +39,8 @@ print.score_groups <- function(x, ...) {
   t <- x$values$together
   best <- s[which.max(s$eta_squared), ]
   verdict <- if (t$p < cutoff("groups_apart_p")) {
-    sprintf("Groups of %s lie apart most in %s: %s of its variance is between them.",
-      x$settings$by, best$score, format_share(best$eta_squared))
+    sprintf("Groups of %s lie apart most in %s: %s of its variance is between them.", x$settings$by,
+      best$score, format_share(best$eta_squared))
   } else {
     sprintf("Groups of %s lie no further apart than groups dealt at random (%s).", x$settings$by,
       format_p(t$p))
@@ -48,8 +48,8 @@ print.score_groups <- function(x, ...) {
   show_result(x, verdict,
     c(
       sprintf(
-        paste("Of all scores together %s is between groups (%s); %s of rows left out are given back",
-          "to their group (the largest group: %s)."),
+        paste("Of all scores together %s is between groups (%s); %s of rows left out are given",
+          "back to their group (the largest group: %s)."),
         format_share(t$eta_squared), format_p(t$p), format_share(t$hits),
         format_share(t$by_chance)),
       sprintf(
@@ -67,9 +67,7 @@ print.score_parts <- function(x, ...) {
     sprintf("Row %s: %s.", v$row,
       join_words(sprintf("%s %s", v$scores$score, format_number(v$scores$value)))),
     "Parts: weight times how far the value lies from the mean; they add up to the score.",
-    unlist(lapply(v$scores$score, function(name) {
-      table_text(x, "parts", name, titled = TRUE)
-    }))[-1L],
+    unlist(lapply(v$scores$score, function(name) table_text(x, "parts", name, titled = TRUE)))[-1L],
     below = if (nrow(v$nearest)) {
       sprintf("Nearest: %s.",
         join_words(sprintf("%s (%s)", v$nearest$id, format_number(v$nearest$distance))))

@@ -178,8 +178,16 @@ print.item_correlations <- function(x, ...) {
           paste(format_count(range[1L]), "to", format_count(range[2L]))
         },
         format_unit(mean(abs(pairs$correlation))), format_unit(max(abs(pairs$correlation))))),
-    table = table_text(x, "strongest", titled = TRUE)[-1L],
+    table = correlations_shown(x),
     next_step = "assess_factorability() shows whether these items can be factored.")
+}
+
+# Small matrices whole, where the screen has room.
+correlations_shown <- function(x) {
+  whole <- table_text(x, "whole")
+  fits <- length(whole) && max(nchar(whole)) <= console_width() &&
+    length(whole) == ncol(x$values$correlations) + 1L
+  if (fits) whole else table_text(x, "strongest", titled = TRUE)[-1L]
 }
 
 # Prints of counts, and of scores that were written.
@@ -248,4 +256,22 @@ print.respondent_profile <- function(x, ...) {
     "One flag is not proof of careless answers: look for several together.",
     table_text(x, "people"),
     next_step = "plot() shows distances and runs; keep_people() keeps those you want, and says so.")
+}
+
+#' @export
+print.grouped_correlations <- function(x, ...) {
+  v <- x$values
+  d <- v$differences
+  show_result(x,
+    sprintf("Correlations of %s in %s: %s of %s differ beyond chance.",
+      count_of(length(unique(c(d$item, d$with))), "item"), count_of(nrow(v$groups), "group"),
+      if (any(d$differs)) format_count(sum(d$differs)) else "none",
+      count_of(nrow(d), "difference")),
+    c(
+      sprintf("Groups: %s.", join_words(sprintf("%s (%s)", v$groups$group,
+        format_count(v$groups$rows)))),
+      sprintf("Limits of differences are for all of them together (%s, Bonferroni).",
+        format_share(x$settings$level))),
+    table_text(x, "differences"),
+    next_step = "plot() shows each group's correlations; tidy() gives them with limits.")
 }

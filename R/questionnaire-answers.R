@@ -91,7 +91,10 @@ stop_text_in_item <- function(texts, items, labels) {
           "\",\" (decimal)."),
         name_culprits(items[comma]))
     },
-    if (!all(comma)) "Correct the cells, or leave the column out of `items` if it is not an item.")
+    if (!all(comma)) {
+      paste("Correct the cells. A column of words that is no item is a `group`, one of the",
+        "`categories`, or left out of `items`.")
+    })
   stop_input("text_in_item", "Every item's answers must be numbers.",
     got = sprintf("%s text: %s.",
       if (length(items) == 1L) "1 item holds" else paste(length(items), "items hold"),

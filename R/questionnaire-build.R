@@ -29,7 +29,8 @@
 #' @param ends The lowest and the highest answer of all items for which no codebook says it, for
 #' example `c(1, 5)`.
 #' @param categories Columns of categories without order: each is made into items of 0 and 1, one
-#'   for each category, named `column_category`.
+#'   for each category, named `column_category`; of two categories one for the second.
+#' @param indicators `"all"` makes an item of every category, `"less_one"` of all but the first.
 #' @param measured Items that are measurements, not answers, in tidyselect's language, or `TRUE` for
 #'   all: temperatures, counts, prices. No codebook is asked for, nor are their values looked at as
 #'   answers are; what is odd among them is reported (a running number, a date, a sum of others).
@@ -75,15 +76,16 @@
 #' @export
 questionnaire <- function(data, items = NULL, codebook = NULL, id = NULL, group = NULL,
     weight = NULL, cluster = NULL, out_of_range = c("stop", "missing"), reversed = NULL,
-    missing_codes = NULL, ends = NULL, categories = NULL, measured = NULL, called = NULL,
-    order = NULL, remove = NULL, period = NULL) {
+    missing_codes = NULL, ends = NULL, categories = NULL, indicators = c("all", "less_one"),
+    measured = NULL, called = NULL, order = NULL, remove = NULL, period = NULL) {
   selected <- list(items = rlang::enquo(items), id = rlang::enquo(id), group = rlang::enquo(group),
     weight = rlang::enquo(weight), cluster = rlang::enquo(cluster),
     reversed = rlang::enquo(reversed), categories = rlang::enquo(categories),
     measured = rlang::enquo(measured), order = rlang::enquo(order))
-  asked <- settle_arguments(QUESTIONNAIRE_TAKES["out_of_range"])
+  asked <- settle_arguments(QUESTIONNAIRE_TAKES[c("out_of_range", "indicators")])
   build_questionnaire(data, selected, codebook, asked$out_of_range, missing_codes, ends,
-    match.call(), rows = list(called = called, remove = remove, period = period))
+    match.call(),
+    rows = list(called = called, remove = remove, period = period, indicators = asked$indicators))
 }
 
 # (which columns they name is settled where these are selected)
@@ -100,6 +102,8 @@ QUESTIONNAIRE_TAKES <- list(id = a_text("Column that names a person"),
   ends = a_number("The lowest and the highest answer, where no codebook says them", several = TRUE),
   categories = a_text("Columns of categories without order, to be made into items of 0 and 1",
     several = TRUE),
+  indicators = a_text("Which categories become items: all, or all but the first",
+    c("all", "less_one")),
   measured = a_text("Items that are measurements, not answers; all, or their names",
     several = TRUE),
   order = a_text("Column in whose order rows follow each other; before it, what tells series apart",
@@ -128,7 +132,7 @@ build_questionnaire <- function(data, selected, codebook, out_of_range, missing_
     if (is.null(selected[[name]])) return(character())
     select_columns(selected[[name]], data, name)
   }
-  split <- split_categories(data, chosen("categories"))
+  split <- split_categories(data, chosen("categories"), rows$indicators)
   reading <- attr(data, "reading")
   data <- split$data
   data <- set_days_apart(data, selected)
@@ -172,13 +176,15 @@ build_questionnaire <- function(data, selected, codebook, out_of_range, missing_
     if (length(measured) < length(item_names)) find_without_codebook(codebook, described),
     read$findings, ranged$findings, find_repeated_ids(people, columns$id),
     find_in_answers(keyed, ranged$answers, described, setdiff(item_names, measured), unknown),
-    find_in_measurements(ranged$answers[, measured, drop = FALSE], attr(data, "days"), constant),
+    find_in_measurements(ranged$answers[, setdiff(measured, split$items), drop = FALSE],
+      attr(data, "days"), constant),
     find_in_series(keyed, people, columns$order, measured, rows$period))
   settings <- list(id = columns$id, group = columns$group, weight = columns$weight,
     cluster = columns$cluster, out_of_range = out_of_range,
     reversed = described$item[described$reversed], missing_codes = missing_codes, ends = ends,
-    categories = split$findings$item, ends_by = ends_by, measured = measured, called = called,
-    order = columns$order, remove = rows$remove, period = rows$period)
+    categories = stats::na.omit(as.character(split$findings$item)), indicators = rows$indicators,
+    ends_by = ends_by, measured = measured, called = called, order = columns$order,
+    remove = rows$remove, period = rows$period)
   validate_questionnaire(new_questionnaire(keyed, people, weights, described, coded$codes,
     tibble::as_tibble(data[setdiff(names(data), c(item_names, names(people)))]), settings, findings,
     made_by))
@@ -216,7 +222,7 @@ take_range <- function(described, answers, all) {
 
 # data with each of `columns` replaced by one column for each of its categories, named after both;
 # and what was made.
-split_categories <- function(data, columns, most = 30L) {
+split_categories <- function(data, columns, indicators = "all", most = 30L) {
   made <- list()
   for (name in columns) {
     x <- trimws(as.character(data[[name]]))
@@ -227,6 +233,7 @@ split_categories <- function(data, columns, most = 30L) {
         sprintf("A column of `categories` must hold 2 to %d different categories.", most),
         got = sprintf("%s holds %s.", name, count_of(length(values), "category", "categories")))
     }
+    if (length(values) == 2L || identical(indicators, "less_one")) values <- values[-1L]
     parts <- stats::setNames(lapply(values, function(value) as.integer(x == value)),
       paste(name, values, sep = "_"))
     clash <- intersect(names(parts), names(data))
@@ -242,9 +249,12 @@ split_categories <- function(data, columns, most = 30L) {
     data[names(parts)] <- parts
     made[[name]] <- names(parts)
   }
+  several <- names(made)[lengths(made) > 1L]
   findings <- if (length(made)) {
-    new_finding("categories_split", names(made), vapply(made, name_culprits, ""),
-      item = names(made), value = lengths(made))
+    bind_findings(
+      new_finding("categories_split", names(made), vapply(made, name_culprits, ""),
+        item = names(made), value = lengths(made)),
+      if (length(several)) new_finding("indicators_dependent", name_culprits(several)))
   }
   list(data = data, items = unlist(made, use.names = FALSE), findings = findings)
 }

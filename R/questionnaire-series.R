@@ -147,7 +147,8 @@ told_of <- function(items, code) {
 
 find_places <- function(series, order) {
   last <- order[length(order)]
-  steps <- unlist(tapply(series$time[series$rows], series$site[series$rows], diff, simplify = FALSE))
+  rows <- series$rows
+  steps <- unlist(tapply(series$time[rows], series$site[rows], diff, simplify = FALSE))
   ties <- sum(steps == 0)
   usual <- stats::median(steps[steps > 0])
   gaps <- sum(steps > 1.5 * usual)

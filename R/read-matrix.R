@@ -6,8 +6,8 @@
 #' @param file Path of a text file, or of a sheet ([read_responses()] reads those).
 #' @param which Of a file that holds several, parted by empty lines: which.
 #' @return A square matrix with the items' names, for [correlate_items()].
-#' @section Errors: `softsieve_error_matrix` (no matrix, several and `which` does not say which), those
-#'   of [read_responses()].
+#' @section Errors: `softsieve_error_matrix` (no matrix, several and `which` does not say which),
+#'   those of [read_responses()].
 #' @family reading
 #' @examples
 #' file <- tempfile(fileext = ".csv")
@@ -64,7 +64,7 @@ matrix_of_cells <- function(cells, name) {
   cells[is.na(cells)] <- ""
   cells <- trimws(cells)
   is_text <- function(x) any(nzchar(x) & is.na(suppressWarnings(as.numeric(x))))
-  head <- is_text(cells[1L, ])
+  head <- is_text(cells[1L, -1L])
   side <- is_text(if (head) cells[-1L, 1L] else cells[, 1L])
   above <- if (head) cells[1L, ]
   beside <- if (side) cells[if (head) -1L else TRUE, 1L]

@@ -158,8 +158,7 @@ assess_scale <- function(given, name, level, seed, threads) {
   } else {
     list(value = NA_real_, signs = integer(), exact = TRUE)
   }
-  n <- pairs_n(given$correlations$values$n_pair, items$item,
-    share_of_tests(given$correlations))
+  n <- pairs_n(given$correlations$values$n_pair, items$item, share_of_tests(given$correlations))
   list(name = name, items = items, at = at, covariances = s, n = n, split = split,
     measured = measure_scale(s, split$signs, ordinal_measures(given, at, threads)),
     rows = item_rows(given, name, at, s),

@@ -4,8 +4,8 @@
 # the answers that come with it.
 units_of_answers <- function(x) {
   a <- x$values$answers
-  tibble::tibble(item = colnames(a), mean = unname(colMeans(a, na.rm = TRUE)), sd = unname(apply(a, 2L, stats::sd, na.rm = TRUE)),
-    sign = 1)
+  tibble::tibble(item = colnames(a), mean = unname(colMeans(a, na.rm = TRUE)),
+    sd = unname(apply(a, 2L, stats::sd, na.rm = TRUE)), sign = 1)
 }
 
 # The scales with the units of their items, where they are to be standardised: as asked, or where

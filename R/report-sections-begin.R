@@ -28,9 +28,7 @@ section_short <- function(study) {
   v <- study$values
   counted <- table(factor(grouped_findings(study$findings)$severity, SEVERITIES))
   stopped <- study$settings$stopped
-  points(c(
-    sample_line(v),
-    study$findings$text[study$findings$code == "people_kept"],
+  points(c(sample_line(v), study$findings$text[study$findings$code == "people_kept"],
     if (!is.null(v$factorability)) factorability_line(v$factorability),
     if (!is.null(v$sift)) sifted_line(v$sift$values),
     if (!is.null(v$solution)) extracted_line(v$count, v$solution),

@@ -158,7 +158,7 @@ CHANCE_DATA <- family(
           todo = "Give chance = \"normal\".")
       }
     },
-    draw = function(correlations, basis, seed, threads) draw_shifted(correlations, basis, seed, threads)),
+    draw = function(...) draw_shifted(...)),
   ordinal = spec(label = "answers with the same category shares",
     reference = "Timmerman & Lorenzo-Seva (2011)",
     refuses = function(correlations, x) {

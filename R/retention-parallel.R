@@ -24,8 +24,8 @@
 #'     and with clusters what is within and what is between them, are drawn apart and added up, as
 #'     a few who count for much raise the first eigenvalues (of the `"components"` basis, where
 #'     answers are at hand; else fewer people stand for it);
-#'   * `"shifted"` (the default where rows have an `order`, see [questionnaire()]): each column as it
-#'     is, shifted in a circle by a random number of rows within its series, so that every column
+#'   * `"shifted"` (the default where rows have an `order`, see [questionnaire()]): each column as
+#'     it is, shifted in a circle by a random number of rows within its series, so that every column
 #'     keeps its dependence and none goes with another; of columns without trend and season only
 #'     (`bench/series.R` has its rates of error);
 #'   * `"resampled"`: each item's own answers, shuffled among those who answered it: category

@@ -1,16 +1,16 @@
 #' What a score is made of, item by item
 #'
-#' A score is a sum: of each item's weight times how far its value lies from the mean. This shows the
-#' parts of one row's scores, largest first, and the rows whose scores are nearest.
+#' A score is a sum: of each item's weight times how far its value lies from the mean. This shows
+#' the parts of one row's scores, largest first, and the rows whose scores are nearest.
 #'
 #' @param scores What [score_respondents()] returned, of factors, components or scales.
 #' @param data The answers that it scored.
 #' @param row Which row: its number, or its id where there is one.
 #' @param nearest How many of the nearest rows are named.
-#' @return An object of class `score_parts` ([softsieve-result]); `values` holds `parts` (tibble, one
-#'   row for each score and item that counts, largest first: `score`, `item`, `wording`, `value` (as
-#'   it is analysed), `mean`, `weight`, `part`; the parts of a score add up to it), `scores` (tibble:
-#'   `score`, `value`), and `nearest` (tibble: `row`, `id`,
+#' @return An object of class `score_parts` ([softsieve-result]); `values` holds `parts` (tibble,
+#'   one row for each score and item that counts, largest first: `score`, `item`, `wording`, `value`
+#'   (as it is analysed), `mean`, `weight`, `part`; the parts of a score add up to it), `scores`
+#'   (tibble: `score`, `value`), and `nearest` (tibble: `row`, `id`,
 #'   `distance` in standard deviations of the scores, and the scores).
 #' @section Errors: `softsieve_error_row` (no such row, or it has no score; values are missing, so
 #'   that scores were made by other weights), `softsieve_error_class`.
@@ -93,5 +93,7 @@ as_tibble.score_parts <- function(x, ...) x$values$parts
 #' @export
 glance.score_parts <- function(x, ...) {
   check_dots_empty(...)
-  tibble::tibble(row = x$values$row, x$values$scores)
+  p <- x$values$parts
+  tibble::tibble(row = x$values$row, scores = nrow(x$values$scores),
+    largest = p$item[which.max(abs(p$part))], part = p$part[which.max(abs(p$part))])
 }

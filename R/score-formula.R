@@ -24,8 +24,9 @@
 #' @section Formula: A score is c + sum b_i x_i with x the answers as given. With w the weight of
 #'   the standardised answer, m and s the mean and standard deviation of keyed answers: b = w / s,
 #'   and of a reversed item, whose keyed answer is lowest + highest - x, b = - w / s; c = - sum w m
-#'   / s, plus w (lowest + highest) / s of each reversed item. Back: m + s sum l f, with the loadings
-#'   l of an item and scores f of variance 1 (of weights of length one l over the eigenvalue's root).
+#'   / s, plus w (lowest + highest) / s of each reversed item. Back: m + s sum l f, with the
+#'   loadings l of an item and scores f of variance 1 (of weights of length one l over the
+#'   eigenvalue's root).
 #' @section Findings: `key_unknown` (of scales that were listed by hand, or a matrix: which items
 #'   are reversed is not known), and those that travel with `x`.
 #' @section Errors: `softsieve_error_method`, `softsieve_error_units`, `softsieve_error_class`,
@@ -89,8 +90,7 @@ score_formula <- function(x, method = NULL, missing = NULL,
 # Scores to items: of components, whose scores are weighted sums that can be gone back from.
 inverse_formula <- function(x, method, units, made_by) {
   if (!is_result(x, "factor_solution") || one_of_model(x$settings) != "component") {
-    stop_input("class", "The way back must be from components.",
-      got = describe_value(x),
+    stop_input("class", "The way back must be from components.", got = describe_value(x),
       todo = "reconstruct_responses() rebuilds answers from factors.")
   }
   scoring <- gather_scoring(x, method, NULL)
@@ -130,7 +130,8 @@ raw_weights <- function(scoring) {
 standardised_weights <- function(scoring) {
   if (scoring$of != "scales") return(scoring$weights)
   raw <- scoring$weights * scoring$items$sd
-  if (is.null(scoring$items[["unit_sd"]])) raw else raw * scoring$items$unit_sign / scoring$items$unit_sd
+  items <- scoring$items
+  if (is.null(items[["unit_sd"]])) raw else raw * items$unit_sign / items$unit_sd
 }
 
 check_asked_before <- function(asked) {

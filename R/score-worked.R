@@ -4,14 +4,15 @@
 #' components back to values. Whoever opens it can change a cell and see what follows.
 #'
 #' @param x A `factor_solution` of up to 100 items.
-#' @param data The answers: a [questionnaire()] or a data frame, of up to 5,000 rows. Values are keyed:
-#'   reversed items are reverse-scored already.
+#' @param data The answers: a [questionnaire()] or a data frame, of up to 5,000 rows. Values are
+#'   keyed: reversed items are reverse-scored already.
 #' @param file Path of the file to write; its name ends in `.xlsx`.
 #' @param method As in [score_respondents()].
-#' @return `file`, invisibly. Its sheets are `about`, `values`, `columns` (mean and standard deviation
-#'   that values are standardised by, those of the solution, and those of the values here),
-#'   `weights`, `standardised`, `scores`, and of components `loadings` and `back`. Rows with missing
-#'   values have no scores there. Scores are those of [predict()][softsieve-beside] to rounding.
+#' @return `file`, invisibly. Its sheets are `about`, `values`, `columns` (mean and standard
+#'   deviation that values are standardised by, those of the solution, and those of the values
+#'   here), `weights`, `standardised`, `scores`, and of components `loadings` and `back`. Rows with
+#'   missing values have no scores there. Scores are those of [predict()][softsieve-beside] to
+#'   rounding.
 #' @section Errors: `softsieve_error_package` (writexl is not installed), `softsieve_error_ending`,
 #'   `softsieve_error_unwritable`, `softsieve_error_argument` (too many rows or items),
 #'   `softsieve_error_class`, those of [score_respondents()].
@@ -56,8 +57,8 @@ worked_sheets <- function(x, scoring, answers, units, ids) {
   live <- function(text) writexl::xl_formula(text)
   values <- lapply(seq_len(p), function(j) as.numeric(answers[, j]))
   z <- lapply(seq_len(p), function(j) {
-    live(sprintf("=IF(values!%s%d=\"\",\"\",(values!%s%d-columns!$B$%d)/columns!$C$%d)", item[j], at,
-      item[j], at, j + 1L, j + 1L))
+    live(sprintf("=IF(values!%s%d=\"\",\"\",(values!%s%d-columns!$B$%d)/columns!$C$%d)", item[j],
+      at, item[j], at, j + 1L, j + 1L))
   })
   sums <- lapply(seq_len(k), function(f) {
     row <- sprintf("standardised!$%s%d:$%s%d", item[1L], at, item[p], at)
@@ -65,9 +66,7 @@ worked_sheets <- function(x, scoring, answers, units, ids) {
       item[1L], f + 1L, item[p], f + 1L))
   })
   last <- nrow(answers) + 1L
-  here <- function(name) {
-    live(sprintf("=%s(values!%s2:%s%d)", name, item, item, last))
-  }
+  here <- function(name) live(sprintf("=%s(values!%s2:%s%d)", name, item, item, last))
   columns <- data.frame(item = scoring$items$item, mean = units$mean, sd = units$sd,
     mean_here = here("AVERAGE"), sd_here = here("STDEV"),
     wording = ifelse(is.na(scoring$items$wording), "", scoring$items$wording))
@@ -85,13 +84,14 @@ worked_sheets <- function(x, scoring, answers, units, ids) {
       row, k, j + 1L, j + 1L, row, score[1L], j + 1L, score[k], j + 1L))
   })
   c(sheets, list(
-    loadings = data.frame(item = scoring$items$item, loadings, check.names = FALSE, row.names = NULL),
+    loadings = data.frame(item = scoring$items$item, loadings, check.names = FALSE,
+      row.names = NULL),
     back = table(back, scoring$items$item)))
 }
 
 about_worked <- function(x, scoring) {
-  said <- c(sprintf("Scores on %s, worked out: %s.",
-    count_of(length(scoring$names), scoring$one), scoring$spec$label),
+  said <- c(sprintf("Scores on %s, worked out: %s.", count_of(length(scoring$names), scoring$one),
+    scoring$spec$label),
     "values: the answers, reverse-scored where items are reversed; change a cell, and see.",
     "columns: mean and sd that values are standardised by; beside them those of the values here.",
     "weights: what a standardised value counts in each score.",

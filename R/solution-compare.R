@@ -77,7 +77,8 @@ compare_solutions <- function(..., against = NULL, salient = cutoff("salient_loa
 # One solution and one printed table.
 compare_printed <- function(given, printed, made_by) {
   solution <- given[!printed]
-  if (length(given) != 2L || length(solution) != 1L || !is_result(solution[[1L]], "factor_solution")) {
+  fine <- length(given) == 2L && length(solution) == 1L
+  if (!fine || !is_result(solution[[1L]], "factor_solution")) {
     stop_input("solutions", "Printed loadings are compared with one solution.",
       got = sprintf("%s came.", count_of(length(given), "thing")),
       todo = "compare_solutions(solution, read_loadings(file)).")

@@ -1,13 +1,13 @@
 #' Loadings as they were printed
 #'
-#' Reads a table of loadings out of a paper or a book, blanks where small ones were left out, so that
-#' [compare_solutions()] can say how far it is reproduced.
+#' Reads a table of loadings out of a paper or a book, blanks where small ones were left out, so
+#' that [compare_solutions()] can say how far it is reproduced.
 #'
 #' @param file Path of a file ([read_responses()] reads it), or a data frame: items in the first
 #'   column, or in that named "item", and a column of loadings for each factor or component.
-#' @return An object of class `printed_loadings` ([softsieve-result]); `values$loadings` is a matrix,
-#'   items x factors, `NA` where nothing was printed, and `values$decimals` how many decimals the
-#'   table has.
+#' @return An object of class `printed_loadings` ([softsieve-result]); `values$loadings` is a
+#'   matrix, items x factors, `NA` where nothing was printed, and `values$decimals` how many
+#'   decimals the table has.
 #' @section Errors: `softsieve_error_loadings` (no names, text among the loadings, values beyond
 #'   2 in size), those of [read_responses()].
 #' @family factors
@@ -57,6 +57,8 @@ decimals_of <- function(x) {
   5L
 }
 
+largest_there <- function(x) if (all(is.na(x))) NA_real_ else max(x, na.rm = TRUE)
+
 # A solution beside printed loadings: columns matched in order and sign, by the cells that were
 # printed, and which of these differ by more than rounding.
 compare_with_printed <- function(solution, printed, made_by) {
@@ -80,9 +82,9 @@ compare_with_printed <- function(solution, printed, made_by) {
   compared <- sum(!is.na(apart))
   largest <- if (compared) max(abs(apart), na.rm = TRUE) else NA_real_
   values <- list(
-    factors = tibble::tibble(factor = colnames(a),
-      printed = colnames(b)[matched$column], sign = matched$sign, cells = colSums(!is.na(apart)),
-      largest = unname(apply(abs(apart), 2L, function(x) if (all(is.na(x))) NA else max(x, na.rm = TRUE)))),
+    factors = tibble::tibble(factor = colnames(a), printed = colnames(b)[matched$column],
+      sign = matched$sign, cells = colSums(!is.na(apart)),
+      largest = unname(apply(abs(apart), 2L, largest_there))),
     cells = tibble::tibble(item = shared[cells[, 1L]], factor = colnames(a)[cells[, 2L]],
       here = a[cells], printed = turned[cells], difference = apart[cells]),
     compared = compared, largest = largest, limit = limit,

@@ -132,7 +132,8 @@ check_answer_ways <- function(x, at) {
   whole <- vapply(ANSWER_WAYS, function(way) !any(vapply(x[way], is.null, NA)), NA)
   if (sum(given) == 1L && any(whole)) return(invisible())
   there <- intersect(unlist(ANSWER_WAYS), names(x)[!vapply(x, is.null, NA)])
-  stop_input("study", sprintf("`%s` must hold `file`, `database` and `table`, or `matrix` and `n`.", at),
+  stop_input("study",
+    sprintf("`%s` must hold `file`, `database` and `table`, or `matrix` and `n`.", at),
     got = if (length(there)) sprintf("It holds %s.", join_words(there)) else "It holds none.",
     todo = "For example file: answers.csv; or database: panel.sqlite and table: answers.")
 }

@@ -15,8 +15,8 @@
 #   data     function(x): all there is, for files; the main table of x when left out
 
 all_tables <- function() {
-  c(NUMBER_TABLES, OUTCOME_TABLES, PROFILE_TABLES, RELIABILITY_TABLES, SCORE_TABLES, SIFT_TABLES, SOLUTION_TABLES,
-    STUDY_TABLES, TRUST_TABLES)
+  c(NUMBER_TABLES, OUTCOME_TABLES, PROFILE_TABLES, RELIABILITY_TABLES, SCORE_TABLES, SIFT_TABLES,
+    SOLUTION_TABLES, STUDY_TABLES, TRUST_TABLES)
 }
 
 # The tables of a result, in their order.

@@ -52,7 +52,17 @@ PROFILE_TABLES <- list(
         pairs <- pairs[order(-abs(pairs$correlation)), ]
         list(item = words(pairs$item), with = words(pairs$with),
           correlation = units(pairs$correlation), people = counts(pairs$people))
-      })),
+      }),
+    whole = spec(label = "The correlations", there = function(x) {
+      ncol(x$values$correlations) <= WHOLE_MATRIX
+    }, columns = function(x) {
+      r <- x$values$correlations
+      p <- ncol(r)
+      below <- lapply(seq_len(p - 1L), function(j) {
+        figures(ifelse(seq_len(p) > j, format_unit(r[, j]), ""))
+      })
+      c(list(item = words(rownames(r))), stats::setNames(below, colnames(r)[-p]))
+    })),
   factorability = family(
     items = spec(label = "Items, lowest adequacy first", most = 8L,
       rest = function(count) sprintf("and %s with higher adequacy", count_of(count, "item")),
@@ -84,7 +94,27 @@ eigenvalue_columns <- function(x) {
 deciding_ranks <- function(x) max(x$values$suggested + 3L, 6L)
 more_ranks <- function(count) sprintf("and %s below", count_of(count, "more rank"))
 
+# Correlations of so few items are printed whole.
+WHOLE_MATRIX <- 10L
+
 NUMBER_TABLES <- list(
+  grouped_correlations = family(
+    differences = spec(label = "The largest differences", most = 8L, file = "group_correlations",
+      data = function(x) x$values$differences,
+      rest = function(count) sprintf("and %s", count_of(count, "smaller one")),
+      columns = function(x) {
+        d <- x$values$differences
+        narrow <- !all(is.na(d$by_narrowing))
+        list(item = words(d$item), with = words(d$with), group = words(d$group),
+          r = units(d$correlation), against = words(d$against), " r" = units(d$correlation_against),
+          difference = with_limits(d$difference, d$lower, d$upper),
+          "narrowed" = if (narrow) units(d$by_narrowing),
+          " " = words(ifelse(d$differs, "differs", "")))
+      },
+      note = function(x) {
+        if (all(is.na(x$values$differences$by_narrowing))) return(NULL)
+        "narrowed: what the correlation of all rows becomes by the group's narrower spread alone"
+      })),
   parallel_analysis = family(
     eigenvalues = spec(label = "Eigenvalues and chance", most = deciding_ranks, rest = more_ranks,
       cut = TRUE, columns = eigenvalue_columns),

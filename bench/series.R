@@ -29,8 +29,7 @@ made <- function(n, factors, memory, pattern) {
   data.frame(x, t = t)
 }
 found <- function(data, way, pattern, seed) {
-  q <- switch(way,
-    rows = questionnaire(data[names(data) != "t"], measured = TRUE),
+  q <- switch(way, rows = questionnaire(data[names(data) != "t"], measured = TRUE),
     questionnaire(data, order = t, measured = TRUE, period = 12))
   if (way == "removed") {
     q <- questionnaire(data, order = t, measured = TRUE, period = 12, remove = pattern)

@@ -1,6 +1,12 @@
 # Every argument of every exported function with every wrong kind of value: an answer or one of our
 # own errors; nothing of it is run, and nothing is said in R's own words.
 
+local_matrix <- function(dir) {
+  file <- file.path(dir, "matrix.csv")
+  writeLines(c("m1,m2,m3", "1,.5,.4", ".5,1,.3", ".4,.3,1"), file)
+  file
+}
+
 # Functions by name: a call that works, as a list of arguments.
 valid_calls <- function(dir) {
   q <- questionnaire(few_answers(), codebook = few_book(), id = person, group = cafe)
@@ -33,6 +39,13 @@ valid_calls <- function(dir) {
     carry_back = list(fit = stats::lm(met ~ F1 + F2, people), x = scores),
     change_study = list(study = study),
     compare_solutions = list(solution, solution),
+    components_for = list(x = q, outcome = seq_len(nrow(few_answers())), most = 2, repeats = 1),
+    correlations_by = list(x = q, by = rep(1:2, length.out = nrow(few_answers()))),
+    explain_score = list(scores = scores, data = q, row = 1),
+    score_groups = list(scores = scores, by = "cafe", replicates = 99, seed = 1),
+    read_loadings = list(file = data.frame(item = c("m1", "m2"), F1 = c(.5, .6))),
+    read_matrix = list(file = local_matrix(dir)),
+    write_worked = list(x = solution, data = q, file = to("worked.xlsx")),
     component_layers = list(solution = layers), correlate_items = list(x = q),
     count_factors = list(x = q, replicates = 20, seed = 1, rules = "parallel"),
     catalogue_table = list(),

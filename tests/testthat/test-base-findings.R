@@ -49,6 +49,14 @@ odd_measurements <- function() {
 }
 
 FIRES <- list(
+  indicators_dependent = function() {
+    d <- data.frame(repair_log[c("visitors", "cups")], site = rep(c("a", "b", "c", "d"), 52))
+    questionnaire(d, categories = site, measured = TRUE)
+  },
+  narrower_spread = function() {
+    q <- questionnaire(repair_log, visitors:minutes, measured = TRUE)
+    correlations_by(q, by = abs(repair_log$visitors - 40) < 8)
+  },
   rows_alike = function() questionnaire(repair_log, visitors:cups, measured = TRUE),
   rows_depend = function() questionnaire(repair_log, order = day, measured = TRUE),
   series_season = function() questionnaire(repair_log, order = day, measured = TRUE),
@@ -64,9 +72,7 @@ FIRES <- list(
     d$visitors <- d$visitors + seq_len(nrow(d))
     questionnaire(d, order = day, measured = TRUE)
   },
-  order_ties = function() {
-    questionnaire(repair_log[c(1, 1, 2:60), ], order = day, measured = TRUE)
-  },
+  order_ties = function() questionnaire(repair_log[c(1, 1, 2:60), ], order = day, measured = TRUE),
   order_gaps = function() questionnaire(repair_log[-(5:9), ], order = day, measured = TRUE),
   constant_column = function() odd_measurements(),
   running_number = function() odd_measurements(),

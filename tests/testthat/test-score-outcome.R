@@ -1,4 +1,5 @@
-# What components predict in rows left out, against a plain loop; groups of scores; parts of a score.
+# What components predict in rows left out, against a plain loop; groups of scores; parts of a
+# score.
 
 log_of <- function(...) questionnaire(repair_log, visitors:parts, id = day, measured = TRUE, ...)
 
@@ -96,7 +97,8 @@ test_that("groups lie apart as an analysis of variance says, and as rarely by ch
   for (end in c("lower", "upper")) {
     ncp <- s[[end]][1] / (1 - s[[end]][1]) * 208
     if (ncp > 0) {
-      expect_equal(stats::pf(f, 2, 205, ncp), c(lower = .975, upper = .025)[[end]], tolerance = 1e-5)
+      tail <- c(lower = .975, upper = .025)[[end]]
+      expect_equal(stats::pf(f, 2, 205, ncp), tail, tolerance = 1e-5)
     }
   }
   d <- tapply(y, third, mean)

@@ -80,7 +80,8 @@ test_that("the way back gives the values again, in code too, by both scales of s
   q <- keep_items(motives(), m1:m6)
   pieces <- extract_components(q, 6)
   back <- score_formula(pieces, inverse = TRUE)
-  found <- sweep(as.matrix(predict(pieces, q)) %*% back$values$weights, 2, back$values$constant, "+")
+  found <- as.matrix(predict(pieces, q)) %*% back$values$weights
+  found <- sweep(found, 2, back$values$constant, "+")
   raw <- repair_cafe$m4
   there <- stats::complete.cases(q$values$answers)
   expect_equal(found[there, "m4"], as.numeric(raw[there]), ignore_attr = TRUE)
