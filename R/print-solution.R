@@ -130,7 +130,7 @@ fit_line <- function(fit) {
 # The table, and how many loadings it hides.
 pattern_lines <- function(pattern) {
   note <- table_of(pattern)$note
-  c(table_text(pattern), if (length(note)) paste0("  ", note))
+  c(table_text(pattern), if (length(note)) wrap_lines(note, "  ", "  "))
 }
 
 # "n = 612 of 840 people": why they differ is a finding.

@@ -18,8 +18,8 @@ print.solution_comparison <- function(x, ...) {
   show_result(x,
     sprintf("%s compared.", count_of(nrow(x$values$solutions), "solution")),
     x$values$verdict,
-    c(table_text(x, "solutions"), paste0("  ", table_of(x, "solutions")$note),
-      table_text(x, "factors", titled = TRUE), paste0("  ", table_of(x, "factors")$note),
+    c(table_text(x, "solutions"), wrap_lines(table_of(x, "solutions")$note, "  ", "  "),
+      table_text(x, "factors", titled = TRUE), wrap_lines(table_of(x, "factors")$note, "  ", "  "),
       table_text(x, "items", titled = TRUE)),
     next_step = paste(if (any(x$values$items$moved)) "read the items that move;",
       "loading_stability() shows how sure loadings are, solution_ladder() how factors split."))

@@ -43,7 +43,8 @@
 #'   the number of independent rows that tell as much, and chance levels come from the columns
 #'   themselves, shifted ([parallel_analysis()]).
 #' @param remove `"trend"` (a straight line), `"season"` (two harmonics) or both: taken out of each
-#'   measured column, within each series, before anything else.
+#'   measured column, within each series, before anything else. New data that are scored later are
+#'   taken as they are.
 #' @param period Length of the season in units of the order; a year where that is of days.
 #' @param x Any object.
 #' @details Most arguments name columns; what is known of items stands in the codebook.

@@ -22,6 +22,10 @@
 #' @export
 explain_score <- function(scores, data, row, nearest = 3L) {
   check_class(scores, "scores", "respondent_scores", "score_respondents()")
+  if (missing(data) || missing(row)) {
+    stop_input("argument", "`data` and `row` must say whose scores are explained.",
+      got = "Nothing came.", todo = "For example explain_score(scores, answers, 1).")
+  }
   nearest <- check_whole(nearest, "nearest", 0L, 100L)
   v <- scores$values
   names <- v$factors$factor

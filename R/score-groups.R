@@ -34,6 +34,10 @@
 #' @export
 score_groups <- function(scores, by, replicates = 999L, level = 0.95, seed = NULL) {
   check_class(scores, "scores", "respondent_scores", "score_respondents()")
+  if (missing(by)) {
+    stop_input("argument", "`by` must say what the groups are.", got = "Nothing came.",
+      todo = "Name a group column, or give a value for each row.")
+  }
   replicates <- check_whole(replicates, "replicates", 99L, 1e5L)
   check_number(level, "level", 0.5, 0.999)
   seed <- settle_seed(seed)

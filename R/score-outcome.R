@@ -34,6 +34,10 @@
 components_for <- function(x, outcome, of = c("components", "factors", "items"), most = NULL,
     folds = 10L, repeats = 5L, seed = NULL) {
   check_class(x, "x", "questionnaire", "questionnaire()")
+  if (missing(outcome)) {
+    stop_input("argument", "`outcome` must say what is to be predicted.", got = "Nothing came.",
+      todo = "Name a column that is not among the items.")
+  }
   of <- check_choice(of, "of", c("components", "factors", "items"))
   folds <- check_whole(folds, "folds", 3L, 50L)
   repeats <- check_whole(repeats, "repeats", 1L, 100L)

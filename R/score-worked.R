@@ -24,6 +24,10 @@
 #' @export
 write_worked <- function(x, data, file, method = NULL) {
   check_class(x, "x", "factor_solution", "factor_solution()")
+  if (missing(data) || missing(file)) {
+    stop_input("argument", "`data` and `file` must say what is worked out, and where.",
+      got = "Nothing came.", todo = "For example write_worked(x, answers, \"by-hand.xlsx\").")
+  }
   check_text(file, "file")
   check_ending(file, "xlsx")
   needs_package("writexl", "Workbooks")

@@ -337,9 +337,8 @@ test_that("formulas and the way back: every argument has its effect", {
   expect_effects(score_formula, list(x = s),
     list(method = "bartlett", units = units, missing = "none", answered_share = 1,
       answered_least = 5, inverse = TRUE),
-    with = list(inverse = list(x = extract_components(q, 2)),
-      missing = list(x = scales), answered_share = list(x = scales),
-      answered_least = list(x = scales)))
+    with = list(inverse = list(x = extract_components(q, 2)), missing = list(x = scales),
+      answered_share = list(x = scales), answered_least = list(x = scales)))
   f <- score_formula(s)
   words <- repair_cafe[1:20, ]
   words$m1 <- names(repair_cafe_codebook$labels[[1]])[words$m1]

@@ -114,7 +114,7 @@ test_that("a study reads a table, and so does the command; both tell where answe
   expect_identical(loadings(run_study(read_study(moved), threads = 1)), loadings(from_file))
   for (bad in list("id: person", c("file: answers.csv", "database: panel.sqlite", "table: answers"),
     "database: panel.sqlite")) {
-    expect_error(read_study(write(bad)), "`file`, or `database` and `table`",
+    expect_error(read_study(write(bad)), "`file`, `database` and `table`, or `matrix`",
       class = "softsieve_error_study")
   }
   begun <- run_command(c("new", file.path(folder, "panel.sqlite#answers"), "--out", folder))

@@ -40,6 +40,10 @@ attempt <- function(call, what, log) {
 LIGHT <- list(replicates = 20L, starts = 2L, seed = 1L, threads = 1L, halves = 2L, passes = 2L,
   level = NULL, n = NULL)
 LIGHT[c("level", "n")] <- NULL
+nrow_of <- function(pool) {
+  q <- pool[["questionnaire"]]
+  if (is.null(q)) 1L else nrow(q$values$answers)
+}
 needed_by <- function(world, pool, dir) {
   first <- function(class) pool[[class]]
   items <- if (!is.null(first("questionnaire"))) first("questionnaire")$values$items$item
@@ -49,13 +53,14 @@ needed_by <- function(world, pool, dir) {
     items = utils::head(items, 1L), file = tempfile(tmpdir = dir, fileext = ".csv"),
     folder = tempfile(tmpdir = dir), name = "mine", label = "mine", measure = function(x) 0,
     limit = 1, statistic = function(r) r$values$correlations[1L, 2L], answers = "answers.csv",
-    table = "answers", to = 2L, source = world$answers,
+    table = "answers", to = 2L, source = world$answers, outcome = seq_len(nrow_of(pool)), row = 1L,
+    by = rep(c("a", "b"), length.out = nrow_of(pool)),
     into = tempfile(tmpdir = dir, fileext = ".csv"), size = 2L)
 }
 # (what reads files, asks a database, or is about no result is driven by verbs and by other tests)
 ELSEWHERE <- c("database_table", "draw_tables", "begin_study", "read_study", "read_codebook",
-  "read_responses", "read_solution", "sample_people", "write_study", "change_study", "decide",
-  "run_study", "write_results", "carry_back")
+  "read_responses", "read_matrix", "read_loadings", "read_solution", "sample_people", "write_study",
+  "change_study", "decide", "run_study", "write_results", "carry_back")
 
 OTHERS <- c("as_tibble", "augment", "glance", "tidy")
 

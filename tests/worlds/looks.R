@@ -52,7 +52,9 @@ written_as <- function(x, of, log) {
 
 # Formulas of scores as R code, run, give what predict() gives to whoever answered everything.
 formulas_agree <- function(pool, log) {
-  if (is.null(pool$data.frame)) return(invisible())
+  # (raw data have no columns made of categories)
+  split <- length(pool$questionnaire$settings$categories)
+  if (is.null(pool$data.frame) || split) return(invisible())
   for (of in intersect(c("factor_solution", "softsieve_scale_set"), names(pool))) {
     what <- sprintf("formula_code(<%s>)", of)
     x <- pool[[of]]

@@ -42,6 +42,24 @@ WORLDS <- list(
     x <- answers_of(90L, 6L, answers = 0L)
     list(answers = as.data.frame(lapply(x, function(v) round(20 + 4 * v, 3L))))
   },
+  gauges = function() {
+    t <- seq_len(120L)
+    busy <- stats::filter(rnorm(120L), 0.6, "recursive")
+    x <- data.frame(when = as.Date("2025-03-01") + 7 * t, depth = round(3 + busy + rnorm(120L), 2),
+      flow = round(40 + 9 * busy + rnorm(120L, sd = 4), 1), silt = round(900 + 200 * rnorm(120L)),
+      heat = round(12 + 6 * sin(2 * pi * t / 52) + rnorm(120L), 1),
+      lights = round(20 - 5 * busy + rnorm(120L, sd = 3)), people = rpois(120L, 30))
+    x$silt[c(5, 60)] <- NA
+    list(answers = x, how = list(order = "when", measured = TRUE, remove = "season",
+      called = c(row = "week", column = "gauge")))
+  },
+  kinds_of_soil = function() {
+    x <- data.frame(soil = sample(c("clay", "loam", "sand"), 90L, TRUE),
+      wet = sample(c("no", "yes"), 90L, TRUE), ph = round(rnorm(90L, 6.5, 0.6), 1),
+      lime = round(rexp(90L, 1 / 40)), same = 4)
+    list(answers = x, how = list(categories = c("soil", "wet"), measured = TRUE,
+      called = c(row = "plot", column = "property")))
+  },
   matrix_alone = function() list(start = stats::cor(answers_of(150L)), n = 150),
   frame_alone = function() list(answers = answers_of(120L)),
   words = function() {
