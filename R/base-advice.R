@@ -16,7 +16,9 @@ advice_line <- function(code, items, limit, place, x = NULL) {
   known <- finding_kinds()[[code]]
   template <- known[[if (place == "r") "r" else "study"]]
   unknown <- isTRUE(known$answers) && isFALSE(has_answers(x))
-  if (is.null(template) || unknown) return(NULL)
+  # (factors of a matrix without an inverse cannot be had)
+  singular <- isTRUE(known$factors) && "not_positive_definite" %in% x$findings$code
+  if (is.null(template) || unknown || singular) return(NULL)
   items <- items[!is.na(items)]
   if (isTRUE(known$one)) items <- utils::head(items, 1L)
   values <- c(factor_values(x),

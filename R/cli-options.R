@@ -16,6 +16,7 @@ OPTIONS <- list(
   quiet = cli_option("quiet", "flag", "", "no progress and no notes on stderr"),
   strict = cli_option("strict", "flag", "", "exit status 3 when a finding is serious"),
   solution = cli_option("solution", "character", "FILE", "score with this saved solution"),
+  explain = cli_option("explain", "character", "ROW", "what this row's scores are made of"),
   with = cli_option("with", "character", "FILE", "the study or answers to compare with"),
   fresh = cli_option("fresh", "flag", "", "run everything again, take up nothing"))
 

@@ -55,9 +55,15 @@ verb_compare <- function(target, options) {
 
 verb_score <- function(target, options) {
   if (!is.null(options$solution)) return(score_new(target, options))
-  done <- run_for(target, options, "scores")
-  put_results(done$values["scores"], options, findings = done$findings)
+  done <- run_for(target, options, c("scores", "questionnaire"))
+  put_scores(done$values$scores, answers_left(done$values), options, done$findings)
   done
+}
+
+# Scores, or of one row the parts of them.
+put_scores <- function(scores, answers, options, findings) {
+  shown <- if (is.null(options$explain)) scores else explain_score(scores, answers, options$explain)
+  put_results(list(shown), options, findings = findings)
 }
 
 # Entries that say nothing about scores by a saved solution are refused: its key says what items
@@ -96,6 +102,10 @@ score_new <- function(target, options) {
     return(scores)
   }
   scores <- scored(solution, "score")
+  if (!is.null(options$explain)) {
+    put_scores(scores, people, options, scores$findings)
+    return(scores)
+  }
   formed <- tryCatch(call_with(form_scales, c(list(solution), stage_arguments(s, "form"))),
     softsieve_error = function(e) NULL)
   beside <- if (!is.null(formed)) scored(formed, "score_scales")

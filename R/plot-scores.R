@@ -34,7 +34,8 @@ draw_spread <- function(object, asked) {
       x = score_axis(object), y = NULL,
       subtitle = wrap_subtitle(
         paste("Points: medians; thick: the middle half of the people; thin: the middle 80 %%; the",
-          "shape shows where more of them are.%s"),
+          "shape shows where more of them are.%s%s"),
+        if (grouped) say_apart(object, asked$group) else "",
         if (is.null(asked$factors) && rest > 0L) {
           sprintf(" The first %d of %d.", length(at), length(names))
         } else {
@@ -167,4 +168,13 @@ one_profile <- function(row, names, norms) {
   tibble::tibble(scale = names, score = scores, t_score = t_of(scores),
     lower = t_of(value("_lower")), upper = t_of(value("_upper")), p10 = t_of(at$p10),
     p25 = t_of(at$p25), p75 = t_of(at$p75), p90 = t_of(at$p90), label = format_number(scores))
+}
+
+# How far the groups of a figure lie apart, or nothing where that cannot be said.
+say_apart <- function(object, group) {
+  found <- tryCatch(score_groups(object, !!group, replicates = 999L, seed = 1L),
+    softsieve_error = function(e) NULL)
+  if (is.null(found)) return("")
+  t <- found$values$together
+  sprintf(" Between groups: %s of the variance (%s).", format_share(t$eta_squared), format_p(t$p))
 }

@@ -70,10 +70,14 @@ as_whole <- function(x) {
   }
 }
 
+# "12 mm", "5%"
+UNIT_IN_CELL <- "^[-+]?[0-9]+([.,][0-9]+)? ?[^0-9 .,;:+-][^0-9]{0,11}$"
+
 stop_text_in_item <- function(texts, items, labels) {
   shown <- vapply(texts, function(text) paste0('"', utils::head(text, 3L), '"', collapse = ", "),
     "")
   comma <- vapply(texts, function(text) all(grepl("^[-+]?[0-9]+,[0-9]+$", text)), NA)
+  unit <- vapply(texts, function(text) all(grepl(UNIT_IN_CELL, text)), NA)
   labelled <- labels[!vapply(labels, is.null, NA)]
   words <- any(vapply(texts[!comma], function(text) any(grepl("[[:alpha:]]", text)), NA))
   todo <- c(
@@ -90,6 +94,10 @@ stop_text_in_item <- function(texts, items, labels) {
         paste("A decimal comma is the likely cause in %s: read the file with the decimal mark",
           "\",\" (decimal)."),
         name_culprits(items[comma]))
+    },
+    if (any(unit)) {
+      sprintf("%s: units belong in the column's name or label, not in its cells.",
+        name_culprits(items[unit]))
     },
     if (!all(comma)) {
       paste("Correct the cells. A column of words that is no item is a `group`, one of the",

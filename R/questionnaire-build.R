@@ -150,7 +150,8 @@ build_questionnaire <- function(data, selected, codebook, out_of_range, missing_
   measured <- settle_measured(selected$measured, data[item_names])
   called <- settle_called(rows$called, measured)
   constant <- constant_columns(data[measured])
-  if (length(constant) && length(item_names) - length(constant) > 1L) {
+  if (length(constant)) {
+    if (length(item_names) - length(constant) < 2L) stop_constant(constant)
     item_names <- setdiff(item_names, constant)
     measured <- setdiff(measured, constant)
     described <- described[described$item %in% item_names, ]

@@ -76,6 +76,12 @@ made_of_others <- function(x) {
   found
 }
 
+stop_constant <- function(constant) {
+  stop_input("constant_item", "Two columns or more must vary.",
+    got = sprintf("Constant: %s.", name_culprits(constant)),
+    todo = "What never changes goes with nothing: name other columns.")
+}
+
 # Measured columns with one value, which are left out.
 constant_columns <- function(data) {
   one <- vapply(data, function(x) is.numeric(x) && length(unique(x[!is.na(x)])) < 2L, NA)

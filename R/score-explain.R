@@ -63,6 +63,8 @@ explain_score <- function(scores, data, row, nearest = 3L) {
 
 settle_row <- function(row, ids, by_id) {
   at <- if (length(row) == 1L && !is.na(row)) match(as.character(row), ids) else NA
+  # (a number comes from the command as text)
+  if (checkmate::test_string(row, pattern = "^[0-9]{1,9}$")) row <- as.integer(row)
   whole <- checkmate::test_int(row, lower = 1, upper = length(ids))
   if (is.na(at) && whole) at <- as.integer(row)
   if (!is.na(at)) return(at)

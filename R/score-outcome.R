@@ -12,8 +12,9 @@
 #'   no prediction), or `"items"`: the items that load most on each of so many components turned by
 #'   varimax.
 #' @param most The largest number tried; `NULL` is 12, or fewer where there are fewer items or rows.
-#' @param folds,repeats Number of folds, and how many times rows are dealt anew. Rows of a cluster
-#'   stay together, and of rows in an `order` each fold is a stretch of them.
+#' @param folds,repeats Number of folds, and how many times rows are dealt anew: five times, of more
+#'   than 2,000 rows once, where that is `NULL`. Rows of a cluster stay together, and of rows in an
+#'   `order` each fold is a stretch of them.
 #' @param seed A whole number; drawn from R's generator when `NULL`.
 #' @return An object of class `predictive_number` ([softsieve-result]); `values` holds `table`
 #'   (tibble: `model` (`"none"`, the numbers, `"all"`, `"best single"`), `number`, `error` (mean
@@ -32,7 +33,7 @@
 #' components_for(log, repair_log$tools_broken > 1, seed = 1)
 #' @export
 components_for <- function(x, outcome, of = c("components", "factors", "items"), most = NULL,
-    folds = 10L, repeats = 5L, seed = NULL) {
+    folds = 10L, repeats = NULL, seed = NULL) {
   check_class(x, "x", "questionnaire", "questionnaire()")
   if (missing(outcome)) {
     stop_input("argument", "`outcome` must say what is to be predicted.", got = "Nothing came.",
@@ -40,6 +41,7 @@ components_for <- function(x, outcome, of = c("components", "factors", "items"),
   }
   of <- check_choice(of, "of", c("components", "factors", "items"))
   folds <- check_whole(folds, "folds", 3L, 50L)
+  if (is.null(repeats)) repeats <- if (nrow(x$values$answers) > 2000L) 1L else 5L
   repeats <- check_whole(repeats, "repeats", 1L, 100L)
   seed <- settle_seed(seed)
   given <- settle_outcome(rlang::enquo(outcome), x)

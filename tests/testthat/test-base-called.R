@@ -91,6 +91,10 @@ test_that("what is odd among measurements is reported once, with a line that tak
     q$findings$code))
   expect_match(said_by(q), "keep_items(data, -number)", fixed = TRUE)
   expect_identical(gauges()$findings$code, "rows_alike")
+  # what never changes is left out, where anything is left
+  expect_false("same" %in% q$values$items$item)
+  still <- data.frame(a = rep(1, 9), b = rep(2, 9))
+  expect_error(questionnaire(still, measured = TRUE), class = "softsieve_error_constant_item")
   # dates are kept apart where nobody asked for them
   apart <- questionnaire(repair_log, measured = TRUE)$findings
   expect_identical(apart$item[apart$code == "date_like"], "day")

@@ -151,3 +151,13 @@ test_that("parts add up to the score, whatever was scored", {
   expect_error(explain_score(scored, keep_people(q, visitors > 30), 1),
     class = "softsieve_error_row")
 })
+
+test_that("the command explains one row, by id or number", {
+  dir <- withr::local_tempdir()
+  utils::write.csv(repair_log[2:9], file.path(dir, "log.csv"), row.names = FALSE)
+  words <- c("score", file.path(dir, "log.csv"), "--explain", "2", "--quiet", "--factors.number",
+    "2", "--answers.measured", "all", "--seed", "1")
+  shown <- run_command(words, dir)
+  expect_identical(shown$status, 0L)
+  expect_match(paste(shown$out, collapse = " "), "Row 2: F1")
+})
