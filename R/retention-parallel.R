@@ -27,7 +27,7 @@
 #'   * `"shifted"` (the default where rows have an `order`, see [questionnaire()]): each column as
 #'     it is, shifted in a circle by a random number of rows within its series, so that every column
 #'     keeps its dependence and none goes with another; of columns without trend and season only
-#'     (of 8 unrelated series of 96 rows a factor is found in 5, 7 and 10 per cent at neighbours'
+#'     (of 8 unrelated series of 96 rows a factor is found in 5, 7 and 11 per cent at neighbours'
 #'     correlations of .5, .8 and .9; of 60 rows at .9 in 28; the price is power: of three factors
 #'     in 96 such rows of .8 all are found in 26 per cent, `bench/series.csv`);
 #'   * `"resampled"`: each item's own answers, shuffled among those who answered it: category
