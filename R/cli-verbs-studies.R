@@ -10,14 +10,15 @@ verb_new <- function(target, options) {
     return(NULL)
   }
   put_out(c(written$said, "", "Written:", paste0("  ", written$files), "",
-    sprintf("Next: look at both, then `softsieve check %s`.", written$files[1L])))
+    sprintf("Next: look at %s, then `softsieve check %s`.",
+      if (length(written$files) > 1L) "both" else "it", written$files[1L])))
   NULL
 }
 
 verb_check <- function(target, options) {
   study <- study_for(target, options)
   s <- settings_in_force(study$settings)
-  asked <- questionnaire_of_study(s)
+  asked <- if (has_people(s)) questionnaire_of_study(s) else correlate_for(s)
   check_named(s, asked)
   if (settle_format(options) != "table") {
     put_results(list(asked$findings), options)
@@ -25,8 +26,8 @@ verb_check <- function(target, options) {
   }
   put_out(c(sprintf("%s is whole.", basename(target)),
     sprintf("  answers: %s", answers_words(study$settings)),
-    sprintf("  %s, %s", count_of(nrow(asked$values$answers), "person", "people"),
-      count_of(ncol(asked$values$answers), "item")),
+    in_called(sprintf("  %s, %s", count_of(asked$source$people, "person", "people"),
+      count_of(nrow(asked$values$items), "item")), asked$source),
     if (length(s$decisions)) paste0("  ", decided_lines(study$settings)),
     findings_lines(asked$findings, "what --format csv shows", rep(TRUE, nrow(asked$findings)))))
   asked
@@ -34,7 +35,7 @@ verb_check <- function(target, options) {
 
 # What a study names must be there: items of sifting and factors are looked at before anything runs.
 check_named <- function(s, asked) {
-  items <- colnames(asked$values$answers)
+  items <- asked$values$items$item
   named <- list("sift.keep" = unlist(s$sift$keep), "sift.drop_first" = names(s$sift$drop_first),
     "decisions" = c(names(s$by_hand$drop), s$by_hand$restore))
   if (!s$sift$run) named$decisions <- NULL

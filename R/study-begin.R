@@ -73,6 +73,12 @@ begin_study <- function(file, folder = ".", full = FALSE) {
     checks = checks, said = said))
 }
 
+holds_days <- function(data, name) {
+  if (!length(name) || is.numeric(data[[name]])) return(FALSE)
+  time <- tryCatch(times_of(data[[name]], name), softsieve_error = function(e) NA)
+  !anyNA(time)
+}
+
 # A study of measurements, which have no codebook.
 begin_measured <- function(data, file, path, full) {
   columns <- propose_measured(data)
@@ -85,6 +91,10 @@ begin_measured <- function(data, file, path, full) {
     "# stands after a # is not read. Every entry: `softsieve run --help` and ?read_study.",
     "title: Measurements", "", "answers:",
     unlist(Map(entry, names(there), there), use.names = FALSE), entry("id", of("id")),
+    if (holds_days(data, of("id"))) {
+      c("  # rows follow each other by these days: errors and chance levels allow for that",
+        entry("order", as.list(of("id"))))
+    },
     entry("group", as.list(of("group"))), entry("items", as.list(of("item"))),
     "  measured: all              # numbers with units, not answers",
     "  rows: row                  # what a row is, in a word: day, sample (or ox/oxen)",

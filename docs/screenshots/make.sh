@@ -52,4 +52,10 @@ save(loading_stability(named, seed = 2026), "stability.png", wording = TRUE)
 R
 Rscript figures.R "$here"
 cp softsieve-demo/results/{eigenvalues,loadings}.png "$here"
-cp softsieve-demo/results/reliability.png "$here/coefficients.png"
+cat > gauges.R <<'R'
+suppressPackageStartupMessages(library(softsieve))
+log <- questionnaire(repair_log, visitors:kilograms, order = day, measured = TRUE,
+  called = c(row = "day", column = "gauge"))
+factor_solution(log, 2, method = "components", rotation = "varimax")
+R
+"$tools/shot-terminal.sh" "$here/gauges.png" --rows 34 --title 'Rscript gauges.R' -- Rscript gauges.R >/dev/null

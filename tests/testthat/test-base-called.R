@@ -149,6 +149,7 @@ test_that("a study of measurements begins by itself, runs, and is said again", {
   file.copy(system.file("extdata", "repair_log.csv", package = "softsieve"), dir)
   begun <- begin_study(file.path(dir, "repair_log.csv"), dir)
   expect_null(begun$codebook)
+  expect_match(readLines(begun$files), "order:", all = FALSE)
   lines <- sub("rows: row ", "rows: day ", readLines(begun$files))
   lines <- c(sub("columns: column ", "columns: gauge ", lines), "scales: {replicates: 0}")
   writeLines(lines, begun$files)

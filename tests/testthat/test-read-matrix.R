@@ -62,6 +62,8 @@ test_that("a study and the command run on a matrix, to the numbers of the calls 
   shown <- run_command(c("factorability", "--matrix", "r.csv", "--n", "840", "--quiet"), dir)
   expect_identical(shown$status, 0L)
   expect_match(paste(shown$out, collapse = " "), "sampling adequacy is")
+  expect_match(paste(run_command(c("check", study), dir)$out, collapse = " "),
+    "840 people, 12 items")
   refused <- run_command(c("score", "--matrix", "r.csv", "--n", "840"), dir)
   expect_identical(refused$status, 1L)
   expect_match(paste(refused$err, collapse = " "), "needs the answers of people")
