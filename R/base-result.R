@@ -20,11 +20,20 @@
 NULL
 
 new_result <- function(class, values, settings, findings, source, call) {
-  findings$text <- in_called(findings$text, source)
+  findings$text <- in_called(of_model(findings, settings), source)
   structure(
     list(values = values, settings = settings, findings = findings, source = source,
       call = by_generic(call)),
     class = c(class, "softsieve_result"))
+}
+
+# What is found of loadings and rotation, in the words of components where these are components.
+of_model <- function(findings, settings) {
+  text <- findings$text
+  at <- identical(settings$method, "components") &
+    findings$stage %in% c("extraction", "rotation", "pattern", "scales")
+  text[at] <- gsub("\\bfactor(s?)\\b", "component\\1", text[at])
+  text
 }
 
 # The call of a method by its generic, so that update() can make it again.

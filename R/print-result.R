@@ -7,6 +7,8 @@ show_result <- function(x, verdict, about = character(), table = NULL, below = c
   if (!is.null(FACE$next_step)) next_step <- FACE$next_step
   if (!is.null(FACE$rest_in)) rest_in <- FACE$rest_in
   said <- function(text) in_called(visible_text(text), x$source)
+  # (some prints look once more themselves)
+  if (nrow(findings)) findings$text <- in_called(of_model(findings, x$settings), x$source)
   verdict <- said(verdict)
   about <- said(about)
   below <- said(below)

@@ -29,7 +29,8 @@
 #' @param ends The lowest and the highest answer of all items for which no codebook says it, for
 #' example `c(1, 5)`.
 #' @param categories Columns of categories without order: each is made into items of 0 and 1, one
-#'   for each category, named `column_category`; of two categories one for the second.
+#'   for each category, named `column_category`; of two categories one for the second. `"all"`: all
+#'   columns of which nothing else is said.
 #' @param indicators `"all"` makes an item of every category, `"less_one"` of all but the first.
 #' @param measured Items that are measurements, not answers, in tidyselect's language, or `TRUE` for
 #'   all: temperatures, counts, prices. No codebook is asked for, nor are their values looked at as
@@ -133,7 +134,7 @@ build_questionnaire <- function(data, selected, codebook, out_of_range, missing_
     if (is.null(selected[[name]])) return(character())
     select_columns(selected[[name]], data, name)
   }
-  split <- split_categories(data, chosen("categories"), rows$indicators)
+  split <- split_categories(data, all_or(chosen, "categories", selected, data), rows$indicators)
   reading <- attr(data, "reading")
   data <- split$data
   data <- set_days_apart(data, selected)
@@ -141,7 +142,7 @@ build_questionnaire <- function(data, selected, codebook, out_of_range, missing_
     ends = check_ends(ends))
   kinds <- c("id", "group", "weight", "cluster", "order", "items")
   columns <- lapply(stats::setNames(nm = kinds), chosen)
-  item_names <- settle_items(columns, setdiff(names(data), split$items), codebook)
+  item_names <- settle_items(columns, setdiff(names(data), split$items), codebook, split$items)
   unknown <- is.null(codebook) && is.null(ends)
   described <- rbind(describe_items(data[item_names], codebook),
     describe_items(data[split$items], NULL))
@@ -186,7 +187,7 @@ build_questionnaire <- function(data, selected, codebook, out_of_range, missing_
     reversed = described$item[described$reversed], missing_codes = missing_codes, ends = ends,
     categories = stats::na.omit(as.character(split$findings$item)), indicators = rows$indicators,
     ends_by = ends_by, measured = measured, called = called, order = columns$order,
-    remove = rows$remove, period = rows$period)
+    remove = rows$remove, period = rows$period, made = split$items)
   validate_questionnaire(new_questionnaire(keyed, people, weights, described, coded$codes,
     tibble::as_tibble(data[setdiff(names(data), c(item_names, names(people)))]), settings, findings,
     made_by))
@@ -221,6 +222,16 @@ take_range <- function(described, answers, all) {
 }
 
 # Columns of categories without order, as items of 0 and 1: one for each category.
+
+# The columns named, or with the word "all" those that nothing else is said of.
+all_or <- function(chosen, name, selected, data) {
+  value <- if (!is.null(selected[[name]])) {
+    tryCatch(rlang::eval_tidy(selected[[name]]), error = function(e) NULL)
+  }
+  if (!identical(unlist(value), "all") || "all" %in% names(data)) return(chosen(name))
+  known <- setdiff(names(selected), c(name, "reversed", "measured", "items"))
+  setdiff(names(data), unlist(lapply(known, chosen)))
+}
 
 # data with each of `columns` replaced by one column for each of its categories, named after both;
 # and what was made.

@@ -9,7 +9,9 @@ new_questionnaire <- function(answers, people, weights, items, codes, apart, set
       missing_codes = codes, apart = apart),
     settings = settings, findings = findings,
     source = c(fingerprint_of(answers, weights),
-      if (!is.null(settings$called)) settings[c("called", "measured")]), call = call)
+      if (!is.null(settings$called)) settings[c("called", "measured")],
+      if (length(settings$made)) settings["made"]),
+    call = call)
 }
 
 # Every invariant that later stages rely on.

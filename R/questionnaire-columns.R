@@ -36,7 +36,7 @@ select_columns <- function(selection, data, name) {
 }
 
 # Which columns are items; what the codebook and the data do not share is an error.
-settle_items <- function(columns, available, codebook) {
+settle_items <- function(columns, available, codebook, made = character()) {
   apart <- c(columns$id, columns$group, columns$weight, columns$cluster, columns$order)
   chosen <- columns$items
   if (!length(chosen)) chosen <- if (is.null(codebook)) setdiff(available, apart) else codebook$item
@@ -61,7 +61,7 @@ settle_items <- function(columns, available, codebook) {
       "A column must be an item or kept apart (id, group, weight, cluster, order), not both.",
       got = sprintf("Both: %s.", name_culprits(both)))
   }
-  if (length(chosen) < 2L) {
+  if (length(chosen) + length(made) < 2L) {
     stop_input("items", "A questionnaire must have at least two items.",
       got = sprintf("%s came.", count_of(length(chosen), "item")))
   }

@@ -43,7 +43,8 @@ sequential_number <- function(correlations, parallel, settings) {
 
 # (what two measurements share is no less than what three share)
 discount_factors <- function(correlations, k, settings) {
-  if (length(correlations$source$measured)) return(list(k = k, discounted = NULL))
+  measured <- correlations$values$items$item %in% correlations$source$measured
+  if (all(measured)) return(list(k = k, discounted = NULL))
   told <- list()
   repeat {
     one <- if (k > 1L && k <= core_most_factors(ncol(correlations$values$correlations))) {

@@ -247,8 +247,9 @@ MARKS <- family(
 marks_of <- function(solution, limits) {
   rows <- lapply(MARKS, function(mark) {
     found <- mark$find(solution, limits)
-    # (measurements have no key)
-    if (mark$name == "against") found <- found[!names(found) %in% solution$source$measured]
+    # (measurements have no key, nor has who is in which category)
+    keyless <- unlist(solution$source[c("measured", "made")])
+    if (mark$name == "against") found <- found[!names(found) %in% keyless]
     source <- if (is.na(mark$reference)) "convention of this package" else mark$reference
     tibble::tibble(item = as.character(names(found)), mark = rep(mark$name, length(found)),
       value = unname(found),

@@ -3,21 +3,21 @@ library(softsieve)
 
 log <- questionnaire(repair_log, visitors:kilograms, order = day, measured = TRUE,
   called = c(row = "day", column = "gauge"))
-log
+print(log)
 
 # how the gauges go together, in the first and in the second half of the days
-correlate_items(log)
-correlations_by(log, window = 104)
+print(correlate_items(log))
+print(correlations_by(log, window = 104))
 
 # how many components, against columns that were only shifted
-parallel_analysis(log, seed = 1)
+print(parallel_analysis(log, seed = 1))
 busy <- factor_solution(log, 2, method = "components", rotation = "varimax")
-busy
+print(busy)
 
 # what they are worth for something else: were tools broken?
-components_for(log, repair_log$tools_broken > 1, seed = 1)
+print(components_for(log, repair_log$tools_broken > 1, seed = 1))
 
 # the scores of one day, part by part, and the way back to what was measured
 scored <- score_respondents(busy, log)
-explain_score(scored, log, 2)
-score_formula(extract_components(log, 6), inverse = TRUE)
+print(explain_score(scored, log, 2))
+print(score_formula(extract_components(log, 6), inverse = TRUE))

@@ -124,7 +124,7 @@ test_that("questionnaires: every argument has its effect", {
   # (columns are named by words here)
   ask <- function(data, items = paste0("q", 1:4), codebook = NULL, id = NULL, group = NULL,
       weight = NULL, out_of_range = "stop", reversed = NULL, missing_codes = NULL, ends = NULL,
-      categories = NULL, measured = NULL, called = NULL) {
+      categories = NULL, indicators = "all", measured = NULL, called = NULL) {
     given <- as.list(environment())
     rlang::inject(questionnaire(!!!given))
   }
@@ -139,6 +139,13 @@ test_that("questionnaires: every argument has its effect", {
   split <- ask(data, items = c("q1", "q2"), categories = "kind")
   # (of two categories one column is enough)
   expect_identical(split$values$items$item, c("q1", "q2", "kind_y"))
+  only <- data.frame(soil = rep(c("clay", "loam", "sand"), 9), wet = rep(c("n", "y", "y"), 9)[1:27],
+    crop = rep(c("oat", "rye", "pea"), each = 9), place = 1:27)
+  every <- ask(only, items = NULL, id = "place", categories = "all")
+  expect_identical(every$values$items$item, c("soil_clay", "soil_loam", "soil_sand", "wet_y",
+    "crop_oat", "crop_pea", "crop_rye"))
+  less <- ask(only, items = NULL, id = "place", categories = "all", indicators = "less_one")
+  expect_identical(less$values$items$item, every$values$items$item[-c(1, 5)])
   told <- ask(data, codebook = narrow, out_of_range = "missing")
   expect_true(is.na(told$values$answers[1, "q1"]))
 })

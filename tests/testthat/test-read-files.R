@@ -162,10 +162,10 @@ test_that(
     expect_match(said$findings$text[said$findings$code == "words_as_missing"], "\"do not know\"")
     kinds <- transform(unrelated_answers(60, 3), tool = rep(c("saw", "file", NA), 20))
     split <- questionnaire(kinds, categories = tool)
-    expect_identical(colnames(split$values$answers), c("q1", "q2", "q3", "tool_file", "tool_saw"))
+    expect_identical(colnames(split$values$answers), c("q1", "q2", "q3", "tool_saw"))
     expect_identical(split$values$answers[1:3, "tool_saw"], c(1L, 0L, NA))
     expect_match(split$findings$text[split$findings$code == "categories_split"],
-      "tool_file and tool_saw")
+      "of 0 and 1: tool_saw")
   })
 
 test_that("keys can be given without a codebook", {
