@@ -34,6 +34,10 @@ plural_of <- function(word) {
 in_called <- function(text, source, language = "en") {
   called <- source$called
   if (is.null(called) || !length(text)) return(text)
+  # what stands in backticks is to be typed
+  code <- unique(unlist(regmatches(text[!is.na(text)], gregexpr("`[^`]+`", text[!is.na(text)]))))
+  kept <- sprintf("\u0002%d\u0002", seq_along(code))
+  for (i in seq_along(code)) text <- gsub(code[i], kept[i], text, fixed = TRUE)
   own <- grep("\\b(items?|people|persons?|answers?)\\b", source$items, value = TRUE)
   mark <- sprintf("\u0001%d\u0001", seq_along(own))
   for (i in seq_along(own)) {
@@ -43,6 +47,7 @@ in_called <- function(text, source, language = "en") {
   rules <- rules_for(called, language)
   for (i in seq_along(rules$from)) text <- gsub(rules$from[i], rules$to[i], text, perl = TRUE)
   for (i in seq_along(own)) text <- gsub(mark[i], own[i], text, fixed = TRUE)
+  for (i in seq_along(code)) text <- gsub(kept[i], code[i], text, fixed = TRUE)
   text
 }
 

@@ -182,7 +182,7 @@ MODEL <- new.env(parent = emptyenv())
 # standardised features), temper, unlike and coverage (core_temper(), below), and limits.
 retention_model <- function() {
   if (is.null(MODEL$model)) {
-    file <- system.file("retention", "model.json.gz", package = "softsieve", mustWork = TRUE)
+    file <- system.file("retention", "model.json.xz", package = "softsieve", mustWork = TRUE)
     packed <- gzfile(file)
     on.exit(close(packed))
     MODEL$model <- jsonlite::fromJSON(readLines(packed, warn = FALSE), simplifyDataFrame = FALSE)

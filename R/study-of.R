@@ -173,8 +173,10 @@ where_or_refuse <- function(code) {
 # The stage of a study that a result is of. Parallel analysis alone is what counting begins with.
 stage_of_result <- function(result) {
   if (is_result(result, "parallel_analysis")) {
-    own <- list(verb = parallel_analysis, verb_name = "parallel_analysis", free = "replicates")
-    return(utils::modifyList(STAGES$count, own))
+    stage <- STAGES$count
+    stage$takes <- formals(parallel_analysis)
+    stage[c("verb_name", "free")] <- list("parallel_analysis", "replicates")
+    return(stage)
   }
   if (is_result(result, "respondent_scores") && identical(result$settings$of, "scales")) {
     return(STAGES$scale_scores)
@@ -210,7 +212,7 @@ settings_said <- function(result) {
 # What the verb was asked for, and no entry of its stages says.
 refuse_unsaid <- function(result, how, entries) {
   if (is_result(result, "questionnaire")) return(invisible())
-  defaults <- formals(how$verb)
+  defaults <- how$takes
   said <- c(vapply(entries, `[[`, "", "setting"), vapply(entries, `[[`, "", "argument"), how$seed,
     how$free, "factors", "rotation")
   for (name in setdiff(intersect(names(result$settings), names(defaults)), said)) {

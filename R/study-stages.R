@@ -2,7 +2,7 @@
 # values is; it has a label (what is said while it runs; nothing where it stands with the one
 # before) and
 #
-#   verb    the verb whose result it is; `class` of that result
+#   verb    the verb whose result it is (`takes`: its arguments); `class` of that result
 #   seed    the name among `own_seeds` of the seed that it draws with, and that among its settings
 #   needs   names of the results that it works on
 #   asks    the stages of entries (study-entries.R) whose settings it takes
@@ -17,7 +17,7 @@
 #           left out); `free`: arguments that change no result, or that others say
 
 stage <- function(label, verb, class, ...) {
-  spec(label, verb = verb, verb_name = deparse(substitute(verb)), class = class, ...)
+  spec(label, takes = formals(verb), verb_name = deparse(substitute(verb)), class = class, ...)
 }
 
 # A study of a correlation matrix has no people.

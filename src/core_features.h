@@ -26,7 +26,7 @@ double beyond_noise(double eigenvalue, int people, int items);
 // in. None tells how many items there are. latent: do the correlations come from ordered categories
 // (polychoric)? p >= most + 3; n > p.
 struct Features {
-  std::vector<std::string> names;  // those of the columns, as in inst/retention/model.json.gz
+  std::vector<std::string> names;  // those of the columns, as in inst/retention/model.json.xz
   Eigen::MatrixXd values;
 };
 Features features_of(const Evidence& evidence, int n, bool latent, int most);

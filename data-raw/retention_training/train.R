@@ -1,5 +1,5 @@
 # Trains the model of count_factors() on the sets of generate.R and writes
-# inst/retention/model.json.gz. Networks are trained in groups, each without one make; what a group
+# inst/retention/model.json.xz. Networks are trained in groups, each without one make; what a group
 # says of the make it has not seen is what probabilities, ranges and the measure of unlikeness are
 # set by, and what left_out.csv tells, with what all networks say of the makes that are kept.
 #   Networks that are there are kept. Run by Rscript from the package root: Rscript
@@ -92,7 +92,7 @@ out <- c(
   list(middle = round_to(spread$middle), inverse = round_to(spread$inverse), temper = fitted$temper,
     unlike = fitted$unlike, coverage = fitted$coverage, members = unname(every)))
 dir.create("inst/retention", showWarnings = FALSE)
-packed <- gzfile("inst/retention/model.json.gz", compression = 9)
+packed <- xzfile("inst/retention/model.json.xz", compression = -9)
 writeLines(jsonlite::toJSON(out, digits = NA, auto_unbox = TRUE), packed)
 close(packed)
-cat("inst/retention/model.json.gz:", file.size("inst/retention/model.json.gz"), "bytes\n")
+cat("inst/retention/model.json.xz:", file.size("inst/retention/model.json.xz"), "bytes\n")

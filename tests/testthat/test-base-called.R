@@ -42,6 +42,9 @@ test_that("words of a table's own columns stay, and people stay people", {
   said <- said_by(correlate_items(q))
   expect_match(said, "3 columns over 208 rows")
   expect_match(said, "people +cups")
+  # and what is to be typed
+  typed <- softsieve:::in_called("`softsieve items x.csv` looks at items", q$source)
+  expect_identical(typed, "`softsieve items x.csv` looks at columns")
   only <- questionnaire(repair_cafe, codebook = repair_cafe_codebook,
     called = c(column = "question"))
   expect_match(said_by(only), "Questionnaire of 26 questions, answered by 840 people")
