@@ -31,7 +31,7 @@ full_reference <- function(one) {
         if (length(one$editor) > 1L) "Eds." else "Ed.", one[["container-title"]],
         one$page), one$publisher),
       collapse = ". "),
-    manuscript = paste(one$genre, one$publisher, sep = ", "),
+    manuscript = paste(c(one$genre, one$publisher), collapse = ", "),
     one$publisher)
   paste0(join_people(one$author, TRUE), " (", one[["issued"]], "). ", title,
     if (!grepl("[.?!]$", title)) ".", if (length(place)) paste0(" ", place, "."))

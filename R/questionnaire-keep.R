@@ -100,6 +100,7 @@ rebuild_questionnaire <- function(x, answers, people, weights, items, finding, c
   earlier <- x$findings[is.na(x$findings$item) | x$findings$item %in% items$item, ]
   settings <- x$settings
   settings$reversed <- intersect(settings$reversed, items$item)
+  settings$measured <- intersect(settings$measured, items$item)
   if (!length(weights)) weights <- NULL
   validate_questionnaire(new_questionnaire(answers, people, weights, items,
     codes[codes$item %in% items$item, ], apart, settings, bind_findings(earlier, finding), call))

@@ -29,6 +29,10 @@ series_of <- function(people, order) {
       got = sprintf("Missing: row %s.", name_culprits(which(is.na(time)))),
       todo = "Leave these rows out, or name another column.")
   }
+  if (length(unique(time)) < 2L) {
+    stop_input("order", "The order must tell rows apart.",
+      got = sprintf("%s is the same for all.", last), todo = "Name another column.")
+  }
   sites <- order[-length(order)]
   site <- if (length(sites)) {
     as.integer(factor(do.call(paste, c(lapply(people[sites], as.character), sep = "\r"))))

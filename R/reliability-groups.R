@@ -78,6 +78,8 @@ assess_stability <- function(given, again, level) {
   check_class(again, "again", "questionnaire", "questionnaire()")
   check_keyed_alike(again, key)
   check_scale_items(given$items$item, again$values$items$item)
+  again <- questionnaire_in_units(keep_quietly(again, colnames(first$values$answers)),
+    given$scales$values$standardised)
   rows <- match_waves(first, again)
   columns <- given$items$item
   both <- lapply(seq_along(given$members), function(j) {

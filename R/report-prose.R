@@ -45,6 +45,12 @@ prose_of_answers <- function(study, tongue) {
     },
     if (length(s$weight)) one("weighted", column = from_outside(s$weight)),
     if (length(s$cluster)) one("clustered", column = from_outside(s$cluster)),
+    vapply(sort(as.character(s$remove), decreasing = TRUE), function(what) {
+      one(paste0("removed_", what))
+    }, ""),
+    if (length(s$order) && v$correlations$values$design_effect > 1) {
+      one("in_order", column = from_outside(paste(s$order, collapse = ", ")))
+    },
     if (length(reversed)) one("reversed", items = in_words(tongue, reversed)),
     prose_of_decisions(study, tongue))
 }
@@ -160,6 +166,7 @@ prose_of_scales <- function(study, tongue, factors) {
         marks = sub("^(.*) \\((.*)\\)$", "\\1, \\2", cutoff_source("salient_loading")))
     },
     one("reliability", intervals = intervals),
+    if (isTRUE(v$scales$settings$standardise)) one("standardised_scales"),
     one("scores", method = called(tongue, "score", v$scores$settings$score),
       cite = cite("score", v$scores$settings$score),
       scales = called(tongue, "score", v$scale_scores$settings$score)))

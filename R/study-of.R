@@ -150,7 +150,9 @@ answers_said <- function(asked, codebook) {
     reversed = as.list(if (is.null(codebook)) items$item[items$reversed] else s$reversed),
     missing_codes = as.list(s$missing_codes), ends = as.list(s$ends),
     categories = as.list(s$categories), measured = as.list(s$measured),
-    rows = said_called("row", s), columns = said_called("column", s), out_of_range = s$out_of_range,
+    rows = said_called("row", s), columns = said_called("column", s), order = as.list(s$order),
+    remove = as.list(s$remove), period = s$period,
+    indicators = if (length(s$categories)) s$indicators, out_of_range = s$out_of_range,
     filters = as.list(filters))
   said[lengths(said) > 0L]
 }

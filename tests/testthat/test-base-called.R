@@ -139,6 +139,9 @@ test_that("measured scales are of standardised columns, each in its direction", 
     formula$values$weights[, 1] + formula$values$constant[1])
   full <- !is.na(by_hand)
   expect_equal(by_hand[full], scored$values$scores[[unique(s$scale)[1]]][full], tolerance = 1e-10)
+  # a second wave is in the units of the first
+  again <- assess_reliability(scales, q, again = q, replicates = 0, seed = 1)$values$stability
+  expect_equal(again$estimate, rep(1, nrow(again)), tolerance = 1e-8)
   # a list takes the units of the answers that come with it; scales of answers stay as they are
   busy <- list(busy = c("visitors", "cups", "repairs"))
   alpha <- assess_reliability(busy, q, replicates = 0)$values$scales$alpha
@@ -171,4 +174,10 @@ test_that("a study of measurements begins by itself, runs, and is said again", {
     answers = file.path(dir, "repair_log.csv"))
   expect_identical(said$settings$answers$rows, "day/days")
   expect_identical(length(said$settings$answers$measured), 9L)
+  # (the study is checked against the file, so that order and season must be said, too)
+  still <- questionnaire(read_responses(file.path(dir, "repair_log.csv")), order = day,
+    remove = "season", measured = TRUE)
+  said <- study_of(still, answers = file.path(dir, "repair_log.csv"))
+  expect_identical(unlist(said$settings$answers[c("order", "remove")], use.names = FALSE),
+    c("day", "season"))
 })

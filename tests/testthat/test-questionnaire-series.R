@@ -143,6 +143,7 @@ test_that("an order that is none is refused or told", {
   expect_error(questionnaire(x, g1:g5, measured = TRUE, remove = "trend"),
     class = "softsieve_error_order")
   expect_error(series(transform(x, day = 1:40), remove = "season"), class = "softsieve_error_order")
+  expect_error(series(transform(x, day = 1)), class = "softsieve_error_order")
   expect_error(series(x, remove = "noise"), class = "softsieve_error_argument")
   expect_error(parallel_analysis(questionnaire(x, g1:g5, measured = TRUE), chance = "shifted"),
     class = "softsieve_error_chance")
