@@ -45,6 +45,27 @@ by_generic <- function(call) {
   call
 }
 
+# A tibble of named columns that do not speak of each other, each of as many rows or of one value
+# for all. (Small tables are most of what a stage makes; tibble() works out much that is not asked
+# here, and took a fifth of the time.)
+tibble_of <- function(...) {
+  columns <- list(...)
+  columns <- columns[!vapply(columns, is.null, NA)]
+  rows <- unique(lengths(columns))
+  plain <- length(rows) <= 2L && !any(vapply(columns, function(x) length(dim(x)) > 0L, NA))
+  if (length(rows) == 2L) {
+    if (!plain || !1L %in% rows) return(tibble::tibble(...))
+    rows <- setdiff(rows, 1L)
+    short <- lengths(columns) != rows
+    columns[short] <- lapply(columns[short], rep_len_kept, rows)
+  }
+  if (!plain) return(tibble::tibble(...))
+  tibble::new_tibble(columns, nrow = if (length(rows)) rows else 0L)
+}
+
+# (factors and dates stay such)
+rep_len_kept <- function(x, n) if (is.object(x)) rep(x, n) else rep_len(x, n)
+
 # Tables of the same columns under each other.
 stack_rows <- function(tables) do.call(rbind, unname(tables))
 

@@ -59,7 +59,7 @@ new_item_correlations <- function(found, people, share, items, settings, finding
 as_tibble.item_correlations <- function(x, ...) {
   v <- x$values
   pair <- which(upper.tri(v$correlations), arr.ind = TRUE)
-  tibble::tibble(item = rownames(v$correlations)[pair[, 1L]],
+  tibble_of(item = rownames(v$correlations)[pair[, 1L]],
     with = colnames(v$correlations)[pair[, 2L]], correlation = v$correlations[pair],
     standard_error = v$standard_errors[pair], people = v$n_pair[pair])
 }
@@ -182,7 +182,7 @@ find_in_method <- function(found, items, settings, share) {
 glance.item_correlations <- function(x, ...) {
   check_dots_empty(...)
   r <- x$values$correlations
-  tibble::tibble(items = ncol(r), people = x$values$people, n = x$values$n, kind = x$settings$kind,
+  tibble_of(items = ncol(r), people = x$values$people, n = x$values$n, kind = x$settings$kind,
     missing = x$settings$missing, mean_size = mean(abs(r[upper.tri(r)])),
     smallest_eigenvalue = x$values$smallest_eigenvalue)
 }

@@ -37,7 +37,7 @@ correlations_by <- function(x, by = NULL, window = NULL, level = 0.95, ...) {
   long <- stack_rows(Map(correlations_of_part, parts, names(rows), level))
   narrower <- narrower_in(parts, all)
   values <- list(
-    groups = tibble::tibble(group = names(rows), rows = lengths(rows),
+    groups = tibble_of(group = names(rows), rows = lengths(rows),
       mean_size = vapply(parts, function(one) {
         r <- one$values$correlations
         mean(abs(r[upper.tri(r)]))
@@ -98,7 +98,7 @@ correlations_of_part <- function(part, name, level) {
   r <- part$values$correlations
   at <- pairs_of_items(r)
   limits <- core_fisher_limits(r[at], rows_of_pairs(part, at), level)
-  tibble::tibble(item = rownames(r)[at[, 1L]], with = rownames(r)[at[, 2L]], group = name,
+  tibble_of(item = rownames(r)[at[, 1L]], with = rownames(r)[at[, 2L]], group = name,
     n = part$values$n_pair[at], correlation = r[at], lower = limits$lower, upper = limits$upper)
 }
 
@@ -107,7 +107,7 @@ narrower_in <- function(parts, all) {
   stack_rows(Map(function(part, name) {
     share <- part$values$items$sd / whole$sd
     hit <- which(share < NARROW)
-    tibble::tibble(group = rep(name, length(hit)), item = whole$item[hit], share = share[hit])
+    tibble_of(group = rep(name, length(hit)), item = whole$item[hit], share = share[hit])
   }, parts, names(parts)))
 }
 
@@ -150,6 +150,6 @@ tidy.grouped_correlations <- function(x, ...) {
 glance.grouped_correlations <- function(x, ...) {
   check_dots_empty(...)
   d <- x$values$differences
-  tibble::tibble(groups = nrow(x$values$groups), differences = nrow(d), differ = sum(d$differs),
+  tibble_of(groups = nrow(x$values$groups), differences = nrow(d), differ = sum(d$differs),
     largest = max(abs(d$difference)))
 }

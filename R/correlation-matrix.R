@@ -27,7 +27,7 @@ correlate_items.matrix <- function(x, n = NULL, repair = TRUE, kind = "given", m
   means <- check_moments(means, "means", ncol(x))
   if (kind == "given" && !anyNA(sds)) covariances <- x * (sds %o% sds)
   if (!is.null(covariances)) dimnames(covariances) <- dimnames(x)
-  items <- tibble::tibble(item = colnames(x), wording = NA_character_, scale = NA_character_,
+  items <- tibble_of(item = colnames(x), wording = NA_character_, scale = NA_character_,
     reversed = FALSE, mean = means, sd = sds, skewness = NA_real_, categories = NA_integer_)
   n_pair <- matrix(as.numeric(n), nrow(x), ncol(x), dimnames = dimnames(x))
   fixed <- settle_definite(x, repair)

@@ -134,7 +134,7 @@ as_tibble.factor_solution <- function(x, ...) {
 tidy.factor_solution <- function(x, ...) {
   check_dots_empty(...)
   l <- x$values$loadings
-  tibble::tibble(item = rep(rownames(l), ncol(l)), factor = rep(colnames(l), each = nrow(l)),
+  tibble_of(item = rep(rownames(l), ncol(l)), factor = rep(colnames(l), each = nrow(l)),
     loading = as.numeric(l), structure = as.numeric(x$values$structure))
 }
 
@@ -272,7 +272,7 @@ match_factors <- function(a, b) {
   second <- b$values$loadings[shared, , drop = FALSE]
   aligned <- core_aligned(second, first)
   difference <- first - aligned$loadings
-  tibble::tibble(factor = colnames(first), with = colnames(second)[aligned$column],
+  tibble_of(factor = colnames(first), with = colnames(second)[aligned$column],
     sign = ifelse(is.na(aligned$column), NA_real_, aligned$sign), congruence = aligned$congruence,
     rms_difference = unname(apply(difference, 2L, core_root_mean_square)))
 }

@@ -192,7 +192,7 @@ largest_residuals <- function(r, reproduced, most = 10L) {
   pair <- which(upper.tri(r), arr.ind = TRUE)
   residual <- (r - reproduced)[pair]
   top <- utils::head(order(-abs(residual)), most)
-  tibble::tibble(item = rownames(r)[pair[top, 1L]], with = colnames(r)[pair[top, 2L]],
+  tibble_of(item = rownames(r)[pair[top, 1L]], with = colnames(r)[pair[top, 2L]],
     observed = r[pair][top], reproduced = reproduced[pair][top], residual = residual[top])
 }
 

@@ -45,7 +45,7 @@ component_layers <- function(solution) {
   # as the loadings are turned, which are of items of variance 1
   found$vectors <- found$vectors %*% diag(ifelse(colSums(found$vectors / unit) < 0, -1, 1), ncol(s))
   dimnames(found$vectors) <- list(colnames(s), paste0("C", seq_len(ncol(s))))
-  table <- tibble::tibble(component = paste0("C", seq_len(ncol(s))), eigenvalue = found$values,
+  table <- tibble_of(component = paste0("C", seq_len(ncol(s))), eigenvalue = found$values,
     share = found$values / sum(found$values),
     cumulative_share = cumsum(found$values) / sum(found$values), rmsr = found$rmsr,
     largest_residual = found$largest)
@@ -97,6 +97,6 @@ layers_between <- function(object, first, last) {
 glance.component_layers <- function(x, ...) {
   check_dots_empty(...)
   t <- x$values$table
-  tibble::tibble(items = nrow(t), largest_eigenvalue = t$eigenvalue[1L],
+  tibble_of(items = nrow(t), largest_eigenvalue = t$eigenvalue[1L],
     layers_for_half = which(t$cumulative_share >= 0.5)[1L])
 }

@@ -112,7 +112,7 @@ adequacy_ladder <- function() {
 
 # One row for each group. A group that cannot be judged says why, and the others go on.
 factorability_by_group <- function(whole, by, least) {
-  blank <- tibble::tibble(n = NA_real_, adequacy = NA_real_, chi_square = NA_real_, df = NA_real_,
+  blank <- tibble_of(n = NA_real_, adequacy = NA_real_, chi_square = NA_real_, df = NA_real_,
     p = NA_real_, weakest_item = NA_character_, weakest_adequacy = NA_real_,
     verdict = NA_character_)
   judge_groups(whole$values$questionnaire, by, "factorability", function(part) {
@@ -132,7 +132,7 @@ as_tibble.factorability <- function(x, ...) x$values$items
 glance.factorability <- function(x, ...) {
   check_dots_empty(...)
   v <- x$values
-  tibble::tibble(adequacy = v$adequacy, chi_square = v$sphericity$statistic, df = v$sphericity$df,
+  tibble_of(adequacy = v$adequacy, chi_square = v$sphericity$statistic, df = v$sphericity$df,
     p = v$sphericity$p, determinant = v$determinant, n = v$n, people_per_item = v$people_per_item,
     verdict = v$verdict)
 }

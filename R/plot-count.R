@@ -70,14 +70,14 @@ fit_figure <- function(object) {
   }
   f <- v$fits
   panel <- function(value, low, high, name) {
-    tibble::tibble(factors = f$factors, value = value, low = low, high = high, measure = name)
+    tibble_of(factors = f$factors, value = value, low = low, high = high, measure = name)
   }
   names <- c("RMSEA with its 90 % interval", "Root mean square residual", "BIC")
   long <- rbind(panel(f$rmsea, f$rmsea_lower, f$rmsea_upper, names[1L]),
     panel(f$rmsr, NA_real_, NA_real_, names[2L]), panel(f$bic, NA_real_, NA_real_, names[3L]))
   long$measure <- factor(long$measure, names)
   long <- long[!is.na(long$value), ]
-  close <- tibble::tibble(measure = factor(names[1L], names), at = cutoff("rmsea_close"))
+  close <- tibble_of(measure = factor(names[1L], names), at = cutoff("rmsea_close"))
   ggplot2::ggplot(long, ggplot2::aes(.data$factors, .data$value)) +
     ggplot2::scale_y_continuous(labels = function(x) {
       format(x, big.mark = ",", trim = TRUE, drop0trailing = TRUE)
@@ -182,7 +182,7 @@ draw_information <- function(object) {
   c <- object$values$curves
   panels <- c("Information", "Error of a person's score")
   factors <- unique(c$factor)
-  long <- tibble::tibble(factor = factor(rep(c$factor, 2L), factors), level = rep(c$level, 2L),
+  long <- tibble_of(factor = factor(rep(c$factor, 2L), factors), level = rep(c$level, 2L),
     value = c(c$information, pmin(c$error, 2)), panel = factor(rep(panels, each = nrow(c)), panels))
   kinds <- rep_len(c("solid", "22", "42", "12", "4212", "62"), length(factors))
   ggplot2::ggplot(long, ggplot2::aes(.data$level, .data$value, linetype = .data$factor)) +

@@ -59,7 +59,7 @@ draw_bars <- function(object, asked) {
   pattern <- pattern_table(object)
   home <- pattern$values$table$factor[match(v$items$item, pattern$values$table$item)]
   limit <- pattern$settings$hide_below
-  bars <- tibble::tibble(item = rep(v$items$item, length(factors)),
+  bars <- tibble_of(item = rep(v$items$item, length(factors)),
     factor = factor(rep(factors, each = nrow(v$items)), factors), loading = as.numeric(v$loadings),
     own = rep(home, length(factors)) == rep(factors, each = nrow(v$items)),
     label = rep(item_labels(v$items, asked$wording, 46L), length(factors)))

@@ -29,7 +29,7 @@ draw_path <- function(object, asked) {
       size = 3.2, label.size = 0, label.padding = ggplot2::unit(1.2, "pt"),
       fill = sieve_colour("paper")) +
     ggplot2::geom_text(ggplot2::aes(x = -0.02, y = unname(place[.data$item]), label = .data$label),
-      tibble::tibble(item = order, label = item_labels(items, asked$wording, 56L)), hjust = 1,
+      tibble_of(item = order, label = item_labels(items, asked$wording, 56L)), hjust = 1,
       size = 3.9, colour = sieve_colour("ink")) +
     ggplot2::geom_label(ggplot2::aes(1, .data$y, label = .data$label), factors, hjust = 0,
       size = 4.6, fontface = "bold", colour = "white", fill = sieve_colour("kept"),
@@ -63,7 +63,7 @@ factor_places <- function(loadings, place) {
   }, 0)
   empty <- is.na(y)
   y[empty] <- seq(0.8, by = 1, length.out = sum(empty))
-  tibble::tibble(factor = colnames(loadings), y = y, label = wrap_names(colnames(loadings)))
+  tibble_of(factor = colnames(loadings), y = y, label = wrap_names(colnames(loadings)))
 }
 
 loading_paths <- function(loadings, place, factors, hide_below) {
@@ -103,11 +103,11 @@ correlation_arcs <- function(r, factors, least = 0.1, points = 40L) {
     between <- r[pair[i, 1L], pair[i, 2L]]
     t <- seq(0, 1, length.out = points)
     out <- 0.12 + 0.4 * abs(diff(y)) / span
-    tibble::tibble(pair = i, correlation = between,
+    tibble_of(pair = i, correlation = between,
       x = ends[1L] + t * diff(ends) + out * sin(pi * t), y = y[1L] + t * diff(y),
       middle = seq_len(points) == points %/% 2L)
   })
-  if (!length(arcs)) return(tibble::tibble())
+  if (!length(arcs)) return(tibble_of())
   do.call(rbind, arcs)
 }
 

@@ -9,7 +9,7 @@ draw_spread <- function(object, asked) {
   who <- who_was_scored(object, asked)
   grouped <- !is.null(asked$group)
   people <- stack_rows(lapply(names[at], function(name) {
-    tibble::tibble(score = object$values$scores[[name]], of = name,
+    tibble_of(score = object$values$scores[[name]], of = name,
       group = if (grouped) who$group else factor(name, names))
   }))
   people <- people[!is.na(people$score), ]
@@ -165,7 +165,7 @@ one_profile <- function(row, names, norms) {
     unlist(row[columns], use.names = FALSE)
   }
   scores <- value("")
-  tibble::tibble(scale = names, score = scores, t_score = t_of(scores),
+  tibble_of(scale = names, score = scores, t_score = t_of(scores),
     lower = t_of(value("_lower")), upper = t_of(value("_upper")), p10 = t_of(at$p10),
     p25 = t_of(at$p25), p75 = t_of(at$p75), p90 = t_of(at$p90), label = format_number(scores))
 }

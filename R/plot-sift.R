@@ -39,7 +39,7 @@ draw_sift_passes <- function(object) {
   measures <- c(adequacy = "sampling adequacy", share = "variance explained",
     rmsr = "root mean square residual", lowest_omega = "lowest omega")
   drawn <- stack_rows(lapply(names(measures), function(name) {
-    tibble::tibble(pass = t$pass, measure = measures[[name]], value = t[[name]], items = t$items)
+    tibble_of(pass = t$pass, measure = measures[[name]], value = t[[name]], items = t$items)
   }))
   drawn$measure <- factor(drawn$measure, measures)
   drawn <- drawn[!is.na(drawn$value), ]
@@ -74,7 +74,7 @@ draw_paths <- function(object, asked) {
   uncertain <- object$settings$uncertain
   kinds <- c("limits", "orders", "numbers", "draws")
   each <- stack_rows(lapply(kinds, function(name) {
-    tibble::tibble(label = t$label, share = t[[name]], kind = name)
+    tibble_of(label = t$label, share = t[[name]], kind = name)
   }))
   each <- each[!is.na(each$share), ]
   ggplot2::ggplot(t, ggplot2::aes(.data$stays, .data$label)) +

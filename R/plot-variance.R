@@ -5,7 +5,7 @@ explained <- function(object) {
   v <- object$values
   turned <- object$settings$rotation != "none"
   one <- function(table, when) {
-    tibble::tibble(when = when, place = seq_len(nrow(table)), factor = table$factor,
+    tibble_of(when = when, place = seq_len(nrow(table)), factor = table$factor,
       share = table$share, cumulative_share = table$cumulative_share)
   }
   if (!turned) return(one(v$variance, "as extracted"))
@@ -86,7 +86,7 @@ draw_residuals <- function(object, asked) {
   left <- left[order, order]
   items <- v$items[match(order, v$items$item), ]
   pair <- which(lower.tri(left), arr.ind = TRUE)
-  cells <- tibble::tibble(item = factor(order[pair[, 1L]], rev(order)),
+  cells <- tibble_of(item = factor(order[pair[, 1L]], rev(order)),
     with = factor(order[pair[, 2L]], order), residual = left[pair])
   cells$dark <- abs(cells$residual) > 0.7 * max(abs(cells$residual), 0.1)
   largest <- cells[utils::head(order(-abs(cells$residual)), 10L), ]
@@ -159,7 +159,7 @@ draw_rebuilt <- function(object, asked) {
   items <- rebuilt_items(v, asked$items)
   cells <- stack_rows(lapply(items$item, function(one) {
     there <- !is.na(v$answers[[one]])
-    tibble::tibble(item = one, answer = v$answers[[one]][there], rebuilt = v$rebuilt[[one]][there])
+    tibble_of(item = one, answer = v$answers[[one]][there], rebuilt = v$rebuilt[[one]][there])
   }))
   few <- max(tapply(cells$answer, cells$item, function(x) length(unique(x)))) <= 12L
   label <- sprintf("%s: %s kept", items$item, format_share(items$share))
@@ -255,7 +255,7 @@ draw_grid <- function(object, kept) {
 }
 
 grid_cells <- function(z, what, kept, columns) {
-  tibble::tibble(value = as.vector(z), row = rep(seq_len(nrow(z)), ncol(z)),
+  tibble_of(value = as.vector(z), row = rep(seq_len(nrow(z)), ncol(z)),
     column = factor(rep(columns, each = nrow(z)), columns),
     what = factor(what, c("as it was", "rebuilt", "difference")), kept = kept)
 }

@@ -149,7 +149,7 @@ profile_part <- function(x, tables, name) {
     largest_share = vapply(tables$counts, function(w) if (length(w)) max(w) / sum(w) else NA_real_,
       0))
   few <- which(!plain)
-  counts <- tibble::tibble(item = rep(about$item[few], lengths(tables$values[few])),
+  counts <- tibble_of(item = rep(about$item[few], lengths(tables$values[few])),
     answer = c(numeric(), unlist(tables$values[few])),
     people = c(numeric(), unlist(tables$counts[few])))
   counts$share <- counts$people /
@@ -170,10 +170,10 @@ bins_of <- function(items, values, counts, number = 10L) {
     width <- max(diff(range(v)), 1e-9) / number
     bin <- pmin(floor((v - v[1L]) / width), number - 1L)
     share <- vapply(seq_len(number) - 1L, function(b) sum(w[bin == b]), 0) / sum(w)
-    tibble::tibble(item = item, from = v[1L] + width * (seq_len(number) - 1L),
+    tibble_of(item = item, from = v[1L] + width * (seq_len(number) - 1L),
       to = v[1L] + width * seq_len(number), share = share)
   }, items, values, counts)
-  none <- tibble::tibble(item = character(), from = numeric(), to = numeric(), share = numeric())
+  none <- tibble_of(item = character(), from = numeric(), to = numeric(), share = numeric())
   do.call(rbind, c(list(none), unname(rows)))
 }
 
@@ -181,7 +181,7 @@ bins_of <- function(items, values, counts, number = 10L) {
 glance.item_profile <- function(x, ...) {
   check_dots_empty(...)
   i <- x$values$items
-  tibble::tibble(items = length(unique(i$item)), flagged = sum(nzchar(i$flags)),
+  tibble_of(items = length(unique(i$item)), flagged = sum(nzchar(i$flags)),
     most_missing = max(i$missing_share), largest_skewness = max(abs(i$skewness), na.rm = TRUE))
 }
 

@@ -102,5 +102,5 @@ flag_people <- function(people, same, s) {
 glance.respondent_profile <- function(x, ...) {
   check_dots_empty(...)
   p <- x$values$people
-  tibble::tibble(people = nrow(p), flagged = sum(nzchar(p$flags)), items = x$settings$items)
+  tibble_of(people = nrow(p), flagged = sum(nzchar(p$flags)), items = x$settings$items)
 }

@@ -119,13 +119,14 @@ drop_missing_codes <- function(answers, described) {
       hit <- which(answers[, i] == code)
       answers[hit, i] <- NA
       if (length(hit)) {
-        counted[[length(counted) + 1L]] <- tibble::tibble(item = colnames(answers)[i], code = code,
-          people = length(hit))
+        counted[[length(counted) + 1L]] <- list(colnames(answers)[i], code, length(hit))
       }
     }
   }
-  empty <- tibble::tibble(item = character(), code = numeric(), people = integer())
-  list(answers = answers, codes = do.call(rbind, c(list(empty), counted)))
+  codes <- tibble_of(item = vapply(counted, `[[`, "", 1L),
+    code = vapply(counted, function(one) as.numeric(one[[2L]]), 0),
+    people = vapply(counted, `[[`, 0L, 3L))
+  list(answers = answers, codes = codes)
 }
 
 apply_range <- function(answers, items, out_of_range) {

@@ -204,7 +204,7 @@ describe_items <- function(data, codebook) {
       ])
   }
   label <- vapply(data, function(x) as.character(c(attr(x, "label", exact = TRUE), NA))[1L], "")
-  tibble::tibble(item = names(data), wording = unname(label), lowest = NA_real_, highest = NA_real_,
+  tibble_of(item = names(data), wording = unname(label), lowest = NA_real_, highest = NA_real_,
     reversed = FALSE, scale = NA_character_, facet = NA_character_,
     labels = rep(list(NULL), length(data)), missing_codes = rep(list(numeric()), length(data)))
 }

@@ -181,7 +181,7 @@ check_tables_alike <- function(a, b) {
 as_tibble.item_tables <- function(x, ...) {
   v <- x$values
   own <- core_own_counts(v$categories, rowSums(v$cells))
-  tibble::tibble(item = rep(v$items$item, lengths(v$categories)),
+  tibble_of(item = rep(v$items$item, lengths(v$categories)),
     answer = as.numeric(unlist(v$categories)), people = unlist(own))
 }
 
@@ -189,7 +189,7 @@ as_tibble.item_tables <- function(x, ...) {
 glance.item_tables <- function(x, ...) {
   check_dots_empty(...)
   v <- x$values
-  tibble::tibble(people = sum(v$people["people", ]), items = nrow(v$items),
+  tibble_of(people = sum(v$people["people", ]), items = nrow(v$items),
     counted = sum(lengths(v$categories) > 0), weighted = length(x$settings$weight) > 0,
     random_groups = ncol(v$cells), unfit = sum(v$unfit))
 }

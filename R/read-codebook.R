@@ -81,7 +81,7 @@ tidy_codebook <- function(codebook) {
   n <- nrow(codebook)
   given <- function(name) if (name %in% names(codebook)) codebook[[name]] else rep(NA, n)
   text <- function(name) trimws(as.character(given(name)))
-  tidy <- tibble::tibble(item = text("item"), wording = text("wording"),
+  tidy <- tibble_of(item = text("item"), wording = text("wording"),
     lowest = codebook_numbers(given("lowest"), "lowest", text("item")),
     highest = codebook_numbers(given("highest"), "highest", text("item")),
     reversed = codebook_flags(given("reversed"), text("item")), scale = text("scale"),

@@ -198,7 +198,7 @@ glance.softsieve_reliability <- function(x, ...) {
   check_dots_empty(...)
   s <- x$values$scales
   general <- x$values$hierarchy
-  tibble::tibble(scales = nrow(s), items = sum(s$items), lowest = min(s$reliability, na.rm = TRUE),
+  tibble_of(scales = nrow(s), items = sum(s$items), lowest = min(s$reliability, na.rm = TRUE),
     highest = max(s$reliability, na.rm = TRUE),
     omega_hierarchical = if (is.null(general)) {
       NA_real_

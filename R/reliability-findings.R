@@ -215,7 +215,7 @@ scale_scores <- function(given) {
     score <- round(mean_of_answered(x[, given$scale_of == j, drop = FALSE]), 6L)
     levels <- sort(unique(score))
     people <- tabulate(match(score, levels), length(levels))
-    tibble::tibble(scale = names(given$members)[j], score = levels, people = people)
+    tibble_of(scale = names(given$members)[j], score = levels, people = people)
   })
   do.call(rbind, rows)
 }
@@ -241,7 +241,7 @@ splits_table <- function(parts) {
   rows <- lapply(parts, function(part) {
     if (is.null(part$halves)) return(NULL)
     v <- part$halves$values
-    tibble::tibble(scale = part$name, number = length(v), all = part$halves$all, mean = mean(v),
+    tibble_of(scale = part$name, number = length(v), all = part$halves$all, mean = mean(v),
       lowest = min(v), highest = max(v), greatest = part$split$value, exact = part$split$exact)
   })
   do.call(rbind, rows)

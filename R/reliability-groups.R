@@ -46,7 +46,7 @@ group_rows <- function(scales, part, name, people, level, ...) {
     } else {
       c(NA_real_, NA_real_)
     }
-    tibble::tibble(group = name, people = people, scale = names(given$members)[j], n = n,
+    tibble_of(group = name, people = people, scale = names(given$members)[j], n = n,
       alpha = na_if_nan(m[["alpha"]]), lower = limits[1L], upper = limits[2L],
       omega = na_if_nan(m[["omega"]]))
   })
@@ -61,7 +61,7 @@ test_equal_alphas <- function(groups, sizes) {
     } else {
       list(statistic = NA_real_, df = NA_real_, df2 = NA_real_, p = NA_real_)
     }
-    tibble::tibble(scale = name, statistic = found$statistic, df = found$df, df2 = found$df2,
+    tibble_of(scale = name, statistic = found$statistic, df = found$df, df2 = found$df2,
       p = found$p)
   })
   do.call(rbind, rows)
@@ -92,7 +92,7 @@ assess_stability <- function(given, again, level) {
         got = sprintf("%s: %s.", names(given$members)[j], count_of(nrow(y), "person", "people")))
     }
     found <- core_stability(y, level)
-    tibble::tibble(scale = names(given$members)[j], people = nrow(y),
+    tibble_of(scale = names(given$members)[j], people = nrow(y),
       coefficient = found$coefficient, estimate = found$estimate, lower = found$lower,
       upper = found$upper, sem = found$sem, smallest_change = found$smallest_change,
       shift = found$shift)

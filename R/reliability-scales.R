@@ -16,6 +16,9 @@
 #'   standard deviation among these people, both kept in `values$standardised`, and counted
 #'   negatively where it loads so)? `NULL`: where a scale's items are measurements
 #'   ([questionnaire()]), whose units nothing has in common; not of answers.
+#' @param moved Items that belong to another scale than the one they load on most, whatever they
+#'   load: names of scales by item, for example `c(o2 = "thrift")` (of a solution: what its factor
+#'   is called, or F1, F2, ...).
 #' @param ... Nothing: what is mis-typed is refused.
 #' @return An object of class `scale_set` ([softsieve-result]); `values$scales` is a tibble with one
 #'   row for each item of a scale: `scale`, `item`, `wording`, `reversed` (was it reverse-scored by
@@ -37,7 +40,7 @@
 #' @export
 form_scales <- function(x, salient = cutoff("salient_loading"),
     cross_loading = c("leave_out", "highest"), weak = c("leave_out", "highest"), standardise = NULL,
-    ...) {
+    moved = NULL, ...) {
   check_dots_empty(...)
   asked <- settle_arguments(SCALES_TAKE)
   if (is_result(x, "softsieve_scale_set")) return(x)
@@ -47,9 +50,13 @@ form_scales <- function(x, salient = cutoff("salient_loading"),
     return(with_precision(formed, x$values$item_correlations))
   }
   if (is_questionnaire(x)) {
-    scales <- scales_of_codebook(x$values$items)
+    scales <- move_items(scales_of_codebook(x$values$items), x$values$items, asked$moved)
     formed <- new_scale_set(scales, "codebook", NULL, x$source, match.call(), key_of(x))
     return(with_precision(with_units(formed, units_of_answers(x), standardise), x))
+  }
+  if (length(moved)) {
+    stop_input("argument", "`moved` is of a solution or a codebook.", got = "`x` is a list.",
+      todo = "Put the item into its scale there.")
   }
   formed <- new_scale_set(scales_of_list(x), "list that was given", NULL, NULL, match.call())
   formed$settings$standardise <- standardise
@@ -58,7 +65,7 @@ form_scales <- function(x, salient = cutoff("salient_loading"),
 
 scales_of_codebook <- function(items) {
   named <- items[!is.na(items$scale) & nzchar(items$scale), ]
-  tibble::tibble(scale = named$scale, item = named$item, wording = named$wording,
+  tibble_of(scale = named$scale, item = named$item, wording = named$wording,
     reversed = named$reversed)
 }
 
@@ -74,26 +81,59 @@ scales_of_list <- function(x) {
       got = describe_value(names(x)),
       todo = "For example list(thrift = c(\"t1\", \"t2\", \"t3\")).")
   }
-  tibble::tibble(scale = rep(names(x), lengths(x)), item = unlist(x, use.names = FALSE),
+  tibble_of(scale = rep(names(x), lengths(x)), item = unlist(x, use.names = FALSE),
     wording = NA_character_, reversed = NA)
+}
+
+# Scales of a codebook with items put into others of them.
+move_items <- function(scales, items, moved) {
+  check_moved(moved, items$item, unique(scales$scale))
+  rows <- items[match(names(moved), items$item), ]
+  added <- tibble_of(scale = unname(moved), item = rows$item, wording = rows$wording,
+    reversed = rows$reversed)
+  all <- rbind(scales[!scales$item %in% names(moved), ], added)
+  all[order(match(all$scale, scales$scale)), ]
+}
+
+check_moved <- function(moved, items, scales) {
+  strange <- setdiff(names(moved), items)
+  unknown <- setdiff(moved, scales)
+  if (!length(strange) && !length(unknown)) return(invisible())
+  stop_input("scales", "`moved` must name items that are there, and scales that there are.",
+    got = sprintf("Not there: %s.", name_culprits(c(strange, unknown))),
+    todo = sprintf("Scales are: %s.", name_culprits(scales)))
+}
+
+check_moves <- function(value, name) {
+  words <- unlist(value)
+  good <- checkmate::test_character(words, any.missing = FALSE, min.chars = 1L, names = "unique")
+  if (good) return(words)
+  stop_input("argument", sprintf("`%s` must be names of scales, by item.", name),
+    got = describe_value(value), todo = "For example moved = c(o2 = \"thrift\").")
 }
 
 SCALES_TAKE <- list(salient = a_number("Loadings of this size count", 0, 1),
   cross_loading = a_text("What becomes of items with two loadings", c("leave_out", "highest")),
   weak = a_text("What becomes of items without a loading", c("leave_out", "highest")),
-  standardise = a_flag("Items count by standardised values; measurements do when left out"))
+  standardise = a_flag("Items count by standardised values; measurements do when left out"),
+  moved = a_text("Items that belong to another scale than the one they load on most, each with it",
+    mapped = TRUE, check = check_moves))
 
 scales_of_solution <- function(x, asked, made_by) {
   salient <- asked$salient
   loadings <- x$values$loadings
   names <- rownames(loadings)
   home <- home_factor(loadings, 0)
+  moved <- moves_on(asked$moved, x)
+  at <- names %in% names(moved)
+  home[at] <- match(moved[names[at]], colnames(loadings))
   low <- names[is.na(home_factor(loadings, salient))]
-  across <- cross_loading_items(loadings, salient)
+  across <- setdiff(cross_loading_items(loadings, salient), names(moved))
+  low <- setdiff(low, names(moved))
   keep <- (asked$weak == "highest" | !names %in% low) &
     (asked$cross_loading == "highest" | !names %in% across)
   items <- x$values$items[keep, ]
-  scales <- tibble::tibble(scale = colnames(loadings)[home[keep]], item = items$item,
+  scales <- tibble_of(scale = colnames(loadings)[home[keep]], item = items$item,
     wording = items$wording, reversed = items$reversed)
   scales <- scales[order(home[keep]), ]
   sign <- ifelse(loadings[cbind(seq_along(home), home)] < 0, -1, 1)
@@ -111,6 +151,15 @@ scales_of_solution <- function(x, asked, made_by) {
     if (asked$cross_loading == "leave_out") left(across, "cross_loading_items_left_out"))
   formed <- new_scale_set(scales, "factor solution", findings, x$source, made_by, x$values$key)
   with_units(formed, units, asked$standardise)
+}
+
+# Moved items, each with what the factor is called now.
+moves_on <- function(moved, x) {
+  own <- x$settings$factor_names
+  by_plain <- moved %in% names(own) & !moved %in% factor_names(x)
+  moved[by_plain] <- own[moved[by_plain]]
+  check_moved(moved, rownames(x$values$loadings), factor_names(x))
+  moved
 }
 
 new_scale_set <- function(scales, by, findings, source, made_by, key = NULL) {
@@ -135,7 +184,7 @@ as_tibble.softsieve_scale_set <- function(x, ...) x$values$scales
 glance.softsieve_scale_set <- function(x, ...) {
   check_dots_empty(...)
   s <- x$values$scales
-  tibble::tibble(scales = length(unique(s$scale)), items = nrow(s), by = x$settings$by)
+  tibble_of(scales = length(unique(s$scale)), items = nrow(s), by = x$settings$by)
 }
 
 # With what is known of the scales' scores from the people behind them.
@@ -194,7 +243,7 @@ item_rows <- function(given, name, at, s) {
   k <- length(at)
   without <- core_without_each(s)
   single <- k < 2L
-  tibble::tibble(scale = name, item = items$item, wording = items$wording,
+  tibble_of(scale = name, item = items$item, wording = items$wording,
     reversed = items$reversed, mean = items$mean, sd = items$sd,
     item_rest = if (single) NA_real_ else unname(core_item_rest(s)),
     squared_multiple = if (single) NA_real_ else unname(core_item_smc(s)),
@@ -219,7 +268,7 @@ one_factor_loadings <- function(s) {
 # measurement: scale, people, sd, sem, reliability, coefficient; NA where people are too few.
 precision_of_scales <- function(scales, data) {
   names <- unique(scales$values$scales$scale)
-  unknown <- tibble::tibble(scale = names, people = NA_real_, sd = NA_real_, sem = NA_real_,
+  unknown <- tibble_of(scale = names, people = NA_real_, sd = NA_real_, sem = NA_real_,
     reliability = NA_real_, coefficient = NA_character_)
   given <- tryCatch(gather_reliability(scales, data, 1L), softsieve_error = function(e) NULL)
   if (is.null(given)) return(unknown)

@@ -4,7 +4,7 @@
 # the answers that come with it.
 units_of_answers <- function(x) {
   a <- x$values$answers
-  tibble::tibble(item = colnames(a), mean = unname(colMeans(a, na.rm = TRUE)),
+  tibble_of(item = colnames(a), mean = unname(colMeans(a, na.rm = TRUE)),
     sd = unname(apply(a, 2L, stats::sd, na.rm = TRUE)), sign = 1)
 }
 

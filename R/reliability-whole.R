@@ -63,7 +63,7 @@ hierarchy_table <- function(given, whole, drawn, level) {
   rows <- lapply(seq_along(sums), function(j) {
     estimate <- whole$measured[, j]
     limits <- vapply(limits_of(drawn, j, estimate, level), `[[`, numeric(2L), "bca")
-    tibble::tibble(scale = sums[j], form = sub(".*[.]", "", names(estimate)),
+    tibble_of(scale = sums[j], form = sub(".*[.]", "", names(estimate)),
       part = sub("[.].*", "", names(estimate)), estimate = unname(estimate),
       lower = unname(limits[1L, ]), upper = unname(limits[2L, ]))
   })
@@ -95,7 +95,7 @@ pairs_table <- function(given, parts) {
   })
   each <- function(name) vapply(rows, `[[`, 0, name)
   names <- names(given$members)
-  tibble::tibble(scale = names[pair[1L, ]], with = names[pair[2L, ]], correlation = each("r"),
+  tibble_of(scale = names[pair[1L, ]], with = names[pair[2L, ]], correlation = each("r"),
     without_error = each("free"), difference = each("difference"),
     heterotrait = each("heterotrait"), variance_extracted = each("extracted"),
     squared = each("free")^2)
@@ -224,7 +224,7 @@ coefficient_tables <- function(parts, drawn, level) {
     bca <- unname(t(vapply(limits, `[[`, numeric(2L), "bca")))
     percentile <- unname(t(vapply(limits, `[[`, numeric(2L), "percentile")))
     alpha <- if (k > 1L) core_alpha_intervals(m[["alpha"]], part$covariances, part$n, level)
-    coefficients <- tibble::tibble(scale = part$name, coefficient = names(m), estimate = unname(m),
+    coefficients <- tibble_of(scale = part$name, coefficient = names(m), estimate = unname(m),
       standard_error = unname(vapply(limits, `[[`, 0, "error")), lower = bca[, 1L],
       upper = bca[, 2L], interval = ifelse(is.na(bca[, 1L]), NA_character_, "bca"))
     first <- match("alpha", names(m))
@@ -232,12 +232,12 @@ coefficient_tables <- function(parts, drawn, level) {
       coefficients[first, c("lower", "upper", "interval")] <- list(alpha["feldt", 1L],
         alpha["feldt", 2L], "feldt")
     }
-    intervals <- tibble::tibble(scale = part$name, coefficient = rep(names(m), 2L),
+    intervals <- tibble_of(scale = part$name, coefficient = rep(names(m), 2L),
       interval = rep(c("percentile", "bca"), each = length(m)),
       lower = c(percentile[, 1L], bca[, 1L]), upper = c(percentile[, 2L], bca[, 2L]))
     if (!is.null(alpha)) {
       intervals <- rbind(
-        tibble::tibble(scale = part$name, coefficient = "alpha", interval = rownames(alpha),
+        tibble_of(scale = part$name, coefficient = "alpha", interval = rownames(alpha),
           lower = unname(alpha[, 1L]), upper = unname(alpha[, 2L])),
         intervals)
     }

@@ -177,7 +177,7 @@ as_tibble.factor_count <- function(x, ...) x$values$rules
 glance.factor_count <- function(x, ...) {
   check_dots_empty(...)
   v <- x$values
-  tibble::tibble(taken = v$taken, suggested = v$suggested, probable = v$probable,
+  tibble_of(taken = v$taken, suggested = v$suggested, probable = v$probable,
     probability = v$probability, agree = v$agree, plausible_lowest = v$plausible[1L],
     plausible_highest = v$plausible[2L], n = v$n, items = nrow(v$eigenvalues),
     replicates = x$settings$replicates, seed = x$settings$seed)

@@ -47,7 +47,7 @@ ask_rules <- function(rules, e) {
   said <- lapply(rules, function(rule) rule$judge(e))
   each <- function(parts, get, type) unname(vapply(parts, get, type))
   known <- function(s) if (is.na(s$suggested)) NA_integer_ else as.integer(s$suggested)
-  table <- tibble::tibble(rule = names(rules),
+  table <- tibble_of(rule = names(rules),
     label = each(rules, function(x) x$label, ""),
     suggested = each(said, known, 1L),
     holds = !each(rules, function(x) x$pearson, NA) |

@@ -141,7 +141,7 @@ hold_against_chance <- function(plan, settings, replicates) {
     c(core_chance_levels(chance, settings$percentile), list(replicates = ncol(chance)))
   }
   limit <- limit_of(levels)
-  eigenvalues <- tibble::tibble(rank = seq_len(plan$p), eigenvalue = observed,
+  eigenvalues <- tibble_of(rank = seq_len(plan$p), eigenvalue = observed,
     share = observed / variance, cumulative_share = cumsum(observed) / variance,
     chance_mean = levels$mean, chance_upper = levels$upper, above_chance = observed > limit,
     mean_error = levels$mean_error, upper_error = levels$upper_error)
@@ -188,8 +188,8 @@ kept_loadings <- function(r, k) {
 parallel_by_group <- function(whole, by, ...) {
   judged <- judge_groups(whole$values$questionnaire, by, "retention", function(part) {
     v <- parallel_analysis(correlate_alike(part, whole), ...)$values
-    tibble::tibble(n = v$n, suggested = v$suggested, uncertain = v$uncertain)
-  }, tibble::tibble(n = NA_real_, suggested = NA_real_, uncertain = NA))
+    tibble_of(n = v$n, suggested = v$suggested, uncertain = v$uncertain)
+  }, tibble_of(n = NA_real_, suggested = NA_real_, uncertain = NA))
   add_unsure_groups(judged, ncol(whole$values$correlations))
 }
 
@@ -199,7 +199,7 @@ as_tibble.parallel_analysis <- function(x, ...) x$values$eigenvalues
 #' @export
 glance.parallel_analysis <- function(x, ...) {
   check_dots_empty(...)
-  tibble::tibble(suggested = x$values$suggested, uncertain = x$values$uncertain,
+  tibble_of(suggested = x$values$suggested, uncertain = x$values$uncertain,
     above_one = sum(x$values$eigenvalues$eigenvalue > 1), n = x$values$n, basis = x$settings$basis,
     chance = x$settings$chance, replicates = x$values$replicates, seed = x$settings$seed)
 }

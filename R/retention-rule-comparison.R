@@ -96,7 +96,7 @@ judge_hull <- function(e) {
   # has
   fit <- 1 - tried$discrepancy / tried$discrepancy[1L]
   found <- core_hull(fit, tried$df)
-  table <- tibble::tibble(factors = tried$factors, df = tried$df, fit = fit, cfi = tried$cfi,
+  table <- tibble_of(factors = tried$factors, df = tried$df, fit = fit, cfi = tried$cfi,
     on_hull = found$on_hull, bend = found$st)
   if (all(is.na(found$st))) {
     return(list(suggested = NA_integer_, reason = "fewer than three solutions on the hull",

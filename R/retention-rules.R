@@ -1,7 +1,7 @@
 # Eigenvalues against 1, and against what sampling error and the larger eigenvalues leave.
 
 judge_empirical_kaiser <- function(e) {
-  table <- tibble::tibble(rank = seq_len(e$p), eigenvalue = e$eigenvalues,
+  table <- tibble_of(rank = seq_len(e$p), eigenvalue = e$eigenvalues,
     reference = core_empirical_kaiser(e$eigenvalues, e$n))
   k <- core_leading_above(table$eigenvalue, table$reference)
   at <- min(k + 1L, e$p)
@@ -13,7 +13,7 @@ judge_empirical_kaiser <- function(e) {
 judge_eigenvalue_one <- function(e) {
   k <- sum(e$eigenvalues > 1)
   list(suggested = k,
-    table = tibble::tibble(rank = seq_len(e$p), eigenvalue = e$eigenvalues,
+    table = tibble_of(rank = seq_len(e$p), eigenvalue = e$eigenvalues,
       above_one = e$eigenvalues > 1),
     reason = sprintf("eigenvalue %d: %s", min(k + 1L, e$p),
       format_number(e$eigenvalues[min(k + 1L, e$p)])))
@@ -46,14 +46,14 @@ judge_partials <- function(e, averages, power) {
   if (!is.null(refused <- needs_fits(e))) return(refused)
   k <- which.min(averages[-e$p]) - 1L
   list(suggested = k,
-    table = tibble::tibble(components = seq_len(e$p - 1L) - 1L, average = averages[-e$p]),
+    table = tibble_of(components = seq_len(e$p - 1L) - 1L, average = averages[-e$p]),
     reason = sprintf("partials to the %s smallest: %s", power, format_unit(averages[k + 1L], 4L)))
 }
 
 # The shape of the scree plot, and the variance accounted for.
 
 judge_elbow <- function(e) {
-  table <- tibble::tibble(rank = seq_len(e$p), eigenvalue = e$eigenvalues,
+  table <- tibble_of(rank = seq_len(e$p), eigenvalue = e$eigenvalues,
     bend = core_bends(e$eigenvalues))
   if (e$p < 3L) return(list(suggested = NA_integer_, reason = "needs three items", table = table))
   at <- which.max(table$bend)
@@ -64,7 +64,7 @@ judge_cumulative_share <- function(e) {
   share <- cumsum(e$eigenvalues) / e$p
   k <- which(share >= e$settings$share - 1e-12)[1L]
   list(suggested = k,
-    table = tibble::tibble(rank = seq_len(e$p), eigenvalue = e$eigenvalues,
+    table = tibble_of(rank = seq_len(e$p), eigenvalue = e$eigenvalues,
       cumulative_share = share, reaches_80 = share >= 0.8, reaches_90 = share >= 0.9),
     reason = sprintf("first %s %s (target %s)", if (k == 1L) "reaches" else sprintf("%d reach", k),
       format_share(share[k]), format_share(e$settings$share)))

@@ -229,7 +229,7 @@ tell_numbers <- function(said, model) {
     return(list(probabilities = NULL, why = why))
   }
   p <- Reduce(`+`, lapply(said, `[[`, "probabilities")) / length(said)
-  list(probabilities = tibble::tibble(factors = seq_along(p) - 1L, probability = p),
+  list(probabilities = tibble_of(factors = seq_along(p) - 1L, probability = p),
     why = character())
 }
 

@@ -82,7 +82,7 @@ carry_back <- function(fit, x, data = NULL, replicates = 100L, seed = NULL, thre
   }
   estimates <- given$estimates
   at <- match(rownames(as_given), v$items$item)
-  table <- tibble::tibble(term = rownames(as_given), wording = v$items$wording[at],
+  table <- tibble_of(term = rownames(as_given), wording = v$items$wording[at],
     reversed = v$items$reversed[at], standardised = as.numeric(in_units %*% estimates),
     standardised_error = errors(in_units), raw = as.numeric(as_given %*% estimates),
     raw_error = errors(as_given))
@@ -98,7 +98,7 @@ carry_back <- function(fit, x, data = NULL, replicates = 100L, seed = NULL, thre
   check <- check_carried(fit, x, formula, data, estimates, table)
   new_result("carried_back",
     list(table = table, covariances = covariances,
-      scores = tibble::tibble(
+      scores = tibble_of(
         score = given$terms,
         estimate = unname(estimates),
         error = if (is.null(given$covariances)) NA_real_ else unname(sqrt(diag(given$covariances)))
@@ -185,7 +185,7 @@ check_carried <- function(fit, x, formula, data, estimates, table) {
   }
   differ <- scores_differ(fit, scores, names)
   list(
-    table = tibble::tibble(people = people, largest = largest, scores_differ = differ),
+    table = tibble_of(people = people, largest = largest, scores_differ = differ),
     findings = find_in_carried(largest, differ))
 }
 

@@ -47,7 +47,7 @@ explain_score <- function(scores, data, row, nearest = 3L) {
   }
   parts <- stack_rows(lapply(names, function(name) {
     w <- v$weights[, name]
-    made <- tibble::tibble(score = name, item = v$items$item, wording = v$items$wording,
+    made <- tibble_of(score = name, item = v$items$item, wording = v$items$wording,
       value = unname(value), mean = units$mean, weight = unname(w * units$sign / units$sd),
       part = unname(w * units$z))
     made <- made[w != 0, ]
@@ -55,7 +55,7 @@ explain_score <- function(scores, data, row, nearest = 3L) {
   }))
   own <- v$scores[names]
   values <- list(parts = parts,
-    scores = tibble::tibble(score = names, value = unlist(own[at, ], use.names = FALSE)),
+    scores = tibble_of(score = names, value = unlist(own[at, ], use.names = FALSE)),
     nearest = nearest_rows(as.matrix(own), at, ids, nearest), row = ids[at])
   new_result("score_parts", values, scores$settings, findings_that_travel(scores$findings),
     scores$source, match.call())
@@ -100,6 +100,6 @@ as_tibble.score_parts <- function(x, ...) x$values$parts
 glance.score_parts <- function(x, ...) {
   check_dots_empty(...)
   p <- x$values$parts
-  tibble::tibble(row = x$values$row, scores = nrow(x$values$scores),
+  tibble_of(row = x$values$row, scores = nrow(x$values$scores),
     largest = p$item[which.max(abs(p$part))], part = p$part[which.max(abs(p$part))])
 }

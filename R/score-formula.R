@@ -103,7 +103,7 @@ inverse_formula <- function(x, method, units, made_by) {
   weights <- t(back * own$sd * sign)
   ends <- ifelse(turned, scoring$key$lowest + scoring$key$highest, 0)
   constant <- stats::setNames(ends + sign * own$mean, items$item)
-  from <- tibble::tibble(item = scoring$names, wording = NA_character_, reversed = FALSE, mean = 0,
+  from <- tibble_of(item = scoring$names, wording = NA_character_, reversed = FALSE, mean = 0,
     sd = 1)
   table <- tibble::tibble(item = c("(constant)", from$item), wording = NA_character_,
     reversed = FALSE, tibble::as_tibble(as.data.frame(rbind(constant, weights))))
@@ -154,7 +154,7 @@ as_tibble.score_formula <- function(x, ...) x$values$table
 tidy.score_formula <- function(x, ...) {
   check_dots_empty(...)
   w <- x$values$weights
-  tibble::tibble(item = rep(rownames(w), ncol(w)), score = rep(colnames(w), each = nrow(w)),
+  tibble_of(item = rep(rownames(w), ncol(w)), score = rep(colnames(w), each = nrow(w)),
     weight = as.numeric(w), standardised = as.numeric(x$values$standardised))
 }
 
@@ -167,7 +167,7 @@ coef.score_formula <- function(object, ...) {
 #' @export
 glance.score_formula <- function(x, ...) {
   check_dots_empty(...)
-  tibble::tibble(scores = ncol(x$values$weights), items = nrow(x$values$weights),
+  tibble_of(scores = ncol(x$values$weights), items = nrow(x$values$weights),
     method = x$settings$score, missing = x$settings$score_missing)
 }
 

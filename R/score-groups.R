@@ -55,11 +55,11 @@ score_groups <- function(scores, by, replicates = 999L, level = 0.95, seed = NUL
   pairs <- pairs_of_groups(y, group)
   least <- vapply(names, function(name) min(pairs$overlap[pairs$score == name]), 0)
   values <- list(
-    scores = tibble::tibble(score = names, eta_squared = unname(found), lower = limits[1L, ],
+    scores = tibble_of(score = names, eta_squared = unname(found), lower = limits[1L, ],
       upper = limits[2L, ], p = (1 + rowSums(chance >= found - 1e-12)) / (1 + replicates),
       least_overlap = unname(least)),
     groups = means_of_groups(y, group), pairs = pairs,
-    together = tibble::tibble(rows = length(group), eta_squared = mean(found),
+    together = tibble_of(rows = length(group), eta_squared = mean(found),
       p = (1 + sum(colMeans(chance) >= mean(found) - 1e-12)) / (1 + replicates),
       hits = core_group_hits(y, as.integer(group), seed),
       by_chance = max(table(group)) / length(group)))
@@ -99,7 +99,7 @@ check_score_groups <- function(group, name) {
 
 means_of_groups <- function(y, of) {
   stack_rows(lapply(colnames(y), function(name) {
-    tibble::tibble(score = name, group = levels(of), rows = as.vector(table(of)),
+    tibble_of(score = name, group = levels(of), rows = as.vector(table(of)),
       mean = as.vector(tapply(y[, name], of, mean)),
       sd = as.vector(tapply(y[, name], of, stats::sd)))
   }))
@@ -111,7 +111,7 @@ pairs_of_groups <- function(y, group) {
   stack_rows(lapply(colnames(y), function(name) {
     mean <- tapply(y[, name], group, mean)
     d <- unname(mean[two[1L, ]] - mean[two[2L, ]]) / within[[name]]
-    tibble::tibble(score = name, group = two[1L, ], with = two[2L, ], difference = d,
+    tibble_of(score = name, group = two[1L, ], with = two[2L, ], difference = d,
       overlap = 2 * stats::pnorm(-abs(d) / 2))
   }))
 }

@@ -103,7 +103,7 @@ norm_table <- function(scores, groups) {
       x <- scores[which(groups == group), scale]
       counted <- rle(sort(x[!is.na(x)]))
       z <- (counted$values - mean(x, na.rm = TRUE)) / stats::sd(x, na.rm = TRUE)
-      tibble::tibble(scale = scale, group = group, score = counted$values, people = counted$lengths,
+      tibble_of(scale = scale, group = group, score = counted$values, people = counted$lengths,
         percentile = core_percentile(counted$values, x[!is.na(x)]), standardised = z,
         t_score = 50 + 10 * z)
     }))

@@ -171,6 +171,6 @@ glance.predictive_number <- function(x, ...) {
   check_dots_empty(...)
   v <- x$values
   at <- v$table[v$chosen + 1L, ]
-  tibble::tibble(rows = v$rows, best = v$best, chosen = v$chosen, error = at$error, se = at$se,
+  tibble_of(rows = v$rows, best = v$best, chosen = v$chosen, error = at$error, se = at$se,
     explained = at$explained, hits = at$hits)
 }

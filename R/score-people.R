@@ -178,7 +178,7 @@ reliability_given <- function(reliability, held, scoring, found) {
   } else {
     held$sd[match(scoring$names, held$scale)]
   }
-  tibble::tibble(scale = scoring$names, sem = spread * sqrt(1 - given), reliability = given,
+  tibble_of(scale = scoring$names, sem = spread * sqrt(1 - given), reliability = given,
     people = NA_real_)
 }
 

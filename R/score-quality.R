@@ -59,7 +59,7 @@ correlations_of_scores <- function(scoring, scores) {
   }
   validity <- if (scales) none else validity_of(scoring)
   pick <- function(x, i, j) unname(x[cbind(i, j)])
-  tibble::tibble(factor = scoring$names[first], with = scoring$names[other],
+  tibble_of(factor = scoring$names[first], with = scoring$names[other],
     factors = pick(between, first, other), scores = pick(by_formula, first, other),
     observed = pick(observed, first, other), leaks = pick(validity, first, other),
     leaks_back = pick(validity, other, first))

@@ -84,7 +84,7 @@ replay <- function(trail, data, threads = NULL) {
   fresh$left <- setdiff(items, vapply(fresh$events, `[[`, "", "item"))
   again <- run_sift(fresh, Inf, NULL, match.call())
   off <- which(!steps$same)
-  both <- tibble::tibble(item = items, then = ifelse(items %in% trail$values$left, "in", "out"),
+  both <- tibble_of(item = items, then = ifelse(items %in% trail$values$left, "in", "out"),
     here = ifelse(items %in% again$values$left, "in", "out"))
   new_result("sift_replay",
     list(steps = steps, departs = if (length(off)) steps$step[off[1L]] else NA_integer_,
@@ -121,7 +121,7 @@ replay_steps <- function(trail, now) {
     }
   }
   if (length(rows)) return(stack_rows(rows))
-  tibble::tibble(step = integer(), item = character(), rule = character(), then = numeric(),
+  tibble_of(step = integer(), item = character(), rule = character(), then = numeric(),
     here = numeric(), would_go = character(), same = logical())
 }
 
@@ -131,6 +131,6 @@ as_tibble.sift_replay <- function(x, ...) x$values$steps
 #' @export
 glance.sift_replay <- function(x, ...) {
   check_dots_empty(...)
-  tibble::tibble(steps = nrow(x$values$steps), departs = x$values$departs, same = x$values$same,
+  tibble_of(steps = nrow(x$values$steps), departs = x$values$departs, same = x$values$same,
     left_then = sum(x$values$both$then == "in"), left_here = sum(x$values$both$here == "in"))
 }

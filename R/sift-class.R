@@ -35,7 +35,7 @@ new_item_sift <- function(now, ended, made_by) {
     count <- function(items) {
       tabulate(match(now$facets[match(items, all$item)], known), length(known))
     }
-    tibble::tibble(facet = known, before = count(all$item), after = count(now$left))
+    tibble_of(facet = known, before = count(all$item), after = count(now$left))
   }
   trail <- trail_of(passes, all)
   solution <- add_value(solution, "trail", trail)
@@ -54,7 +54,8 @@ new_item_sift <- function(now, ended, made_by) {
 last_solution <- function(now) {
   part <- correlations_of_some(now$all, now$left)
   values <- part$values
-  values$part_of <- NULL # its own answers are all that belongs to it
+  # its own answers are all that belongs to it, but under EM, where the others filled them in
+  if (!identical(now$all$settings$missing, "em")) values$part_of <- NULL
   part <- unclass(part)
   part$values <- values
   part <- structure(part, class = class(now$all))
@@ -196,7 +197,7 @@ glance.item_sift <- function(x, ...) {
   check_dots_empty(...)
   t <- x$values$trail
   last <- t[nrow(t), ]
-  tibble::tibble(items_before = nrow(x$values$items), items_left = length(x$values$left),
+  tibble_of(items_before = nrow(x$values$items), items_left = length(x$values$left),
     passes = max(t$pass), factors = last$factors, adequacy = last$adequacy, share = last$share,
     lowest_omega = last$lowest_omega, ended = x$values$ended)
 }

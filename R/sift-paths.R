@@ -229,7 +229,7 @@ values_of_paths <- function(x, asked, walked, uncertain) {
     items = tibble::tibble(items[c("item", "wording", "reversed", "state")], stays = share,
       limits = by("limits"), orders = by("orders"), numbers = by("numbers"), draws = by("draws"),
       verdict = verdict),
-    paths = tibble::tibble(kind = kinds, what = vapply(asked, `[[`, "", "what"),
+    paths = tibble_of(kind = kinds, what = vapply(asked, `[[`, "", "what"),
       left = lengths(lapply(walked, `[[`, "left")),
       factors = vapply(walked, function(end) as.integer(end$factors), 0L),
       ended = vapply(walked, `[[`, "", "ended")),
@@ -240,12 +240,12 @@ values_of_paths <- function(x, asked, walked, uncertain) {
 # Pairs of which one stays when the other goes.
 competing_pairs <- function(stays, most = 20L) {
   moving <- which(apply(stays, 2L, stats::sd) > 0)
-  none <- tibble::tibble(item = character(), with = character(), together = numeric())
+  none <- tibble_of(item = character(), with = character(), together = numeric())
   if (length(moving) < 2L) return(none)
   r <- stats::cor(stays[, moving] + 0)
   at <- which(r <= -0.3 & upper.tri(r), arr.ind = TRUE)
   if (!nrow(at)) return(none)
-  found <- tibble::tibble(item = colnames(r)[at[, 1L]], with = colnames(r)[at[, 2L]],
+  found <- tibble_of(item = colnames(r)[at[, 1L]], with = colnames(r)[at[, 2L]],
     together = r[at])
   utils::head(found[order(found$together), ], most)
 }
@@ -263,7 +263,7 @@ agreement_of_scores <- function(x, walked) {
     apply(abs(core_score_correlations(r, mine, sums(end$scales))), 1L, max, na.rm = TRUE)
   }, numeric(length(own)))
   found <- matrix(found, length(own))
-  tibble::tibble(scale = names(own), mean = rowMeans(found), lowest = apply(found, 1L, min))
+  tibble_of(scale = names(own), mean = rowMeans(found), lowest = apply(found, 1L, min))
 }
 
 outside_of_paths <- function(walked) {

@@ -57,7 +57,7 @@ sift_rules <- function(..., order = NULL, least_items = 3L, least_per_factor = 3
   used <- used[c(order, setdiff(names(used), order))]
   rules <- new_result("sift_rules",
     list(
-      table = tibble::tibble(rule = names(used),
+      table = tibble_of(rule = names(used),
         label = unname(vapply(used, `[[`, "", "label")),
         breaks = unname(vapply(used, `[[`, "", "breaks")),
         limit = unname(vapply(used, function(one) {
@@ -161,7 +161,7 @@ as_tibble.sift_rules <- function(x, ...) x$values$table
 #' @export
 glance.sift_rules <- function(x, ...) {
   check_dots_empty(...)
-  tibble::tibble(rules = nrow(x$values$table), on = sum(x$values$table$on),
+  tibble_of(rules = nrow(x$values$table), on = sum(x$values$table$on),
     least_items = x$settings$least_items)
 }
 

@@ -254,7 +254,7 @@ tidy.short_forms <- function(x, ...) {
 glance.short_forms <- function(x, ...) {
   check_dots_empty(...)
   s <- x$values$scales
-  tibble::tibble(scales = nrow(s), items = sum(s$items), kept = sum(s$kept),
+  tibble_of(scales = nrow(s), items = sum(s$items), kept = sum(s$kept),
     lowest_omega = min(s$omega_short), lowest_fidelity = min(s$fidelity))
 }
 
@@ -264,6 +264,6 @@ measures_of_set <- function(covariances, factor, set) {
   corrected <- covariances
   diag(corrected) <- factor$loadings^2
   spread <- sqrt(sum(covariances[set, set]) * sum(covariances))
-  tibble::tibble(omega = common / (common + sum(factor$uniquenesses[set])),
+  tibble_of(omega = common / (common + sum(factor$uniquenesses[set])),
     fidelity = sum(corrected[set, ]) / spread)
 }

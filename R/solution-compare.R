@@ -128,7 +128,7 @@ side_by_side <- function(name, solution, salient) {
   s <- solution$settings
   home <- home_factor(v$loadings, salient)
   measure <- function(what) if (is.null(v$fit[[what]])) NA_real_ else v$fit[[what]]
-  tibble::tibble(solution = name, factors = ncol(v$loadings), items = nrow(v$loadings), n = v$n,
+  tibble_of(solution = name, factors = ncol(v$loadings), items = nrow(v$loadings), n = v$n,
     kind = s$kind, method = s$method, rotation = s$rotation, share = sum(v$variance$share),
     rmsr = measure("rmsr"), rmsea = measure("rmsea"), cfi = measure("cfi"), bic = measure("bic"),
     smallest = min(tabulate(home, ncol(v$loadings))), weak = sum(is.na(home)),
@@ -168,7 +168,7 @@ items_of_two <- function(first, second, at, matched, salient) {
   on <- colnames(difference)[largest]
   now <- colnames(first)[home]
   then <- words[before]
-  tibble::tibble(item = rownames(first), factor = now, before = then,
+  tibble_of(item = rownames(first), factor = now, before = then,
     moved = !is.na(now) & !is.na(then) & now != then,
     difference = difference[cbind(seq_along(largest), largest)], on = on)
 }
@@ -238,7 +238,7 @@ glance.solution_comparison <- function(x, ...) {
   check_dots_empty(...)
   v <- x$values
   found <- v$factors$congruence
-  tibble::tibble(solutions = nrow(v$solutions), pairs = length(v$verdict),
+  tibble_of(solutions = nrow(v$solutions), pairs = length(v$verdict),
     lowest_congruence = if (all(is.na(found))) NA_real_ else min(found, na.rm = TRUE),
     moved = sum(v$items$moved))
 }

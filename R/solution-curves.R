@@ -80,7 +80,7 @@ item_curve <- function(i, j, v, thresholds, categories, levels) {
   information <- core_graded_information(s, t, levels)
   best <- which.max(information)
   list(information = information,
-    slopes = tibble::tibble(factor = colnames(v$loadings)[j], item = item,
+    slopes = tibble_of(factor = colnames(v$loadings)[j], item = item,
       slope = s / sqrt(1 - s^2), highest = information[best], at = levels[best],
       wording = v$items$wording[i], reversed = v$items$reversed[i]),
     thresholds = tibble::tibble(factor = colnames(v$loadings)[j], item = item,
@@ -108,6 +108,6 @@ tidy.information_curves <- function(x, ...) {
 #' @export
 glance.information_curves <- function(x, ...) {
   check_dots_empty(...)
-  tibble::tibble(factors = length(unique(x$values$curves$factor)), items = nrow(x$values$slopes),
+  tibble_of(factors = length(unique(x$values$curves$factor)), items = nrow(x$values$slopes),
     most_information = max(x$values$curves$information), least_error = min(x$values$curves$error))
 }

@@ -150,7 +150,7 @@ draw_tables <- function(tables, statistic, how = c("leave_out", "draw"), kind = 
   } else {
     left_out_limits(estimate, drawn, level)
   }
-  tibble::tibble(
+  tibble_of(
     name = if (is.null(names(estimate))) as.character(seq_along(estimate)) else names(estimate),
     estimate = unname(estimate), standard_error = limits$error, lower = limits$lower,
     upper = limits$upper, failed = as.integer(rowSums(is.na(drawn))))

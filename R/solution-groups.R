@@ -139,7 +139,7 @@ turn_to <- function(extracted, pooled, seed, threads) {
 
 group_row <- function(name, one) {
   v <- one$solution$values
-  tibble::tibble(group = name, people = one$people, n = v$n, rmsr = v$fit$rmsr)
+  tibble_of(group = name, people = one$people, n = v$n, rmsr = v$fit$rmsr)
 }
 
 #' @exportS3Method tibble::as_tibble
@@ -156,7 +156,7 @@ glance.group_solutions <- function(x, ...) {
   check_dots_empty(...)
   v <- x$values
   between <- v$congruences[v$congruences$with != "everybody", ]
-  tibble::tibble(groups = nrow(v$groups), factors = ncol(v$pooled$values$loadings),
+  tibble_of(groups = nrow(v$groups), factors = ncol(v$pooled$values$loadings),
     lowest_congruence = min(between$congruence), apart = v$apart, by_chance = v$by_chance)
 }
 
@@ -169,7 +169,7 @@ congruences_of_groups <- function(pooled, solutions) {
   pair <- utils::combn(length(loadings), 2L)
   rows <- lapply(seq_len(ncol(pair)), function(i) {
     two <- loadings[pair[, i]]
-    tibble::tibble(factor = colnames(two[[1L]]), group = names(two)[2L], with = names(two)[1L],
+    tibble_of(factor = colnames(two[[1L]]), group = names(two)[2L], with = names(two)[1L],
       congruence = unname(diag(core_congruences(two[[1L]], two[[2L]]))))
   })
   all <- stack_rows(rows)

@@ -54,7 +54,7 @@ hierarchical_form <- function(solution, factors = 1L) {
     table = hierarchical_table(loadings, general, items),
     higher_loadings = higher$loadings,
     higher_uniqueness = stats::setNames(higher$uniquenesses, colnames(between)),
-    variance = tibble::tibble(factor = names(squares), sum_of_squares = unname(squares),
+    variance = tibble_of(factor = names(squares), sum_of_squares = unname(squares),
       share = unname(squares) / nrow(items), share_of_common = unname(squares) / sum(squares)),
     general_share = sum(squares[general]) / sum(squares),
     residual = if (k > 2L) {
@@ -112,14 +112,14 @@ as_tibble.hierarchical_form <- function(x, ...) x$values$table
 tidy.hierarchical_form <- function(x, ...) {
   check_dots_empty(...)
   l <- x$values$loadings
-  tibble::tibble(item = rep(rownames(l), ncol(l)), factor = rep(colnames(l), each = nrow(l)),
+  tibble_of(item = rep(rownames(l), ncol(l)), factor = rep(colnames(l), each = nrow(l)),
     loading = as.numeric(l))
 }
 
 #' @export
 glance.hierarchical_form <- function(x, ...) {
   check_dots_empty(...)
-  tibble::tibble(items = nrow(x$values$table),
+  tibble_of(items = nrow(x$values$table),
     factors = ncol(x$values$loadings) - x$settings$general, general = x$settings$general,
     general_share = x$values$general_share, residual = x$values$residual)
 }

@@ -103,7 +103,7 @@ rungs_between <- function(here, before) {
   between <- core_score_correlations(r, weights(here), weights(before))
   dimnames(between) <- list(factor_names(here), factor_names(before))
   parent <- max.col(abs(between), ties.method = "first")
-  rungs <- tibble::tibble(level = ncol(here$values$loadings),
+  rungs <- tibble_of(level = ncol(here$values$loadings),
     factor = rep(rownames(between), ncol(between)), level_before = ncol(before$values$loadings),
     factor_before = rep(colnames(between), each = nrow(between)), correlation = as.numeric(between),
     parent = as.logical(col(between) == parent))
@@ -127,6 +127,6 @@ as_tibble.solution_ladder <- function(x, ...) x$values$rungs
 #' @export
 glance.solution_ladder <- function(x, ...) {
   check_dots_empty(...)
-  tibble::tibble(from = x$settings$from, to = x$settings$to, method = x$settings$method,
+  tibble_of(from = x$settings$from, to = x$settings$to, method = x$settings$method,
     rotation = x$settings$rotation)
 }

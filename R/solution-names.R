@@ -196,7 +196,7 @@ words_of <- function(j, names, said, home) {
   share_outside <- outside / max(length(others), 1L)
   telling <- which(inside >= 2 & share >= 3 * share_outside)
   telling <- utils::head(telling[order(-(share - share_outside)[telling])], MOST_WORDS)
-  tibble::tibble(factor = rep(names[j], length(telling)),
+  tibble_of(factor = rep(names[j], length(telling)),
     word = as.character(rownames(said)[telling]), own = as.integer(inside[telling]),
     others = as.integer(outside[telling]), own_share = unname(share[telling]),
     others_share = unname(share_outside[telling]))
@@ -237,6 +237,6 @@ as_tibble.naming_help <- function(x, ...) x$values$strongest
 glance.naming_help <- function(x, ...) {
   check_dots_empty(...)
   v <- x$values
-  tibble::tibble(factors = length(v$factors), items = length(unique(v$strongest$item)),
+  tibble_of(factors = length(v$factors), items = length(unique(v$strongest$item)),
     words = nrow(v$words), against = nrow(v$against))
 }

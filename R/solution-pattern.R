@@ -125,7 +125,7 @@ as_tibble.pattern_table <- function(x, ...) x$values$table
 glance.pattern_table <- function(x, ...) {
   check_dots_empty(...)
   t <- x$values$table
-  tibble::tibble(items = nrow(t), factors = length(x$values$factors),
+  tibble_of(items = nrow(t), factors = length(x$values$factors),
     without_factor = sum(is.na(t$factor)), hidden = x$values$hidden)
 }
 
@@ -133,7 +133,7 @@ glance.pattern_table <- function(x, ...) {
 tidy.pattern_table <- function(x, ...) {
   check_dots_empty(...)
   l <- x$values$loadings[x$values$table$item, , drop = FALSE]
-  tibble::tibble(item = rep(rownames(l), ncol(l)), factor = rep(colnames(l), each = nrow(l)),
+  tibble_of(item = rep(rownames(l), ncol(l)), factor = rep(colnames(l), each = nrow(l)),
     loading = as.numeric(l), hidden = as.logical(abs(l) < x$settings$hide_below))
 }
 

@@ -82,10 +82,10 @@ compare_with_printed <- function(solution, printed, made_by) {
   compared <- sum(!is.na(apart))
   largest <- if (compared) max(abs(apart), na.rm = TRUE) else NA_real_
   values <- list(
-    factors = tibble::tibble(factor = colnames(a), printed = colnames(b)[matched$column],
+    factors = tibble_of(factor = colnames(a), printed = colnames(b)[matched$column],
       sign = matched$sign, cells = colSums(!is.na(apart)),
       largest = unname(apply(abs(apart), 2L, largest_there))),
-    cells = tibble::tibble(item = shared[cells[, 1L]], factor = colnames(a)[cells[, 2L]],
+    cells = tibble_of(item = shared[cells[, 1L]], factor = colnames(a)[cells[, 2L]],
       here = a[cells], printed = turned[cells], difference = apart[cells]),
     compared = compared, largest = largest, limit = limit,
     unmatched = setdiff(colnames(b), colnames(b)[matched$column]))
@@ -105,13 +105,13 @@ as_tibble.printed_comparison <- function(x, ...) x$values$cells
 #' @export
 glance.printed_loadings <- function(x, ...) {
   check_dots_empty(...)
-  tibble::tibble(items = nrow(x$values$loadings), factors = ncol(x$values$loadings),
+  tibble_of(items = nrow(x$values$loadings), factors = ncol(x$values$loadings),
     blank = sum(is.na(x$values$loadings)), decimals = x$values$decimals)
 }
 
 #' @export
 glance.printed_comparison <- function(x, ...) {
   check_dots_empty(...)
-  tibble::tibble(compared = x$values$compared, differ = nrow(x$values$cells),
+  tibble_of(compared = x$values$compared, differ = nrow(x$values$cells),
     largest = x$values$largest)
 }

@@ -167,7 +167,7 @@ as_tibble.loading_stability <- function(x, ...) x$values$loadings
 glance.loading_stability <- function(x, ...) {
   check_dots_empty(...)
   v <- x$values
-  tibble::tibble(replicates = x$settings$replicates, solved = v$solved, improper = v$improper,
+  tibble_of(replicates = x$settings$replicates, solved = v$solved, improper = v$improper,
     people = v$people, units = v$units, least_stays = min(v$items$stays),
     least_congruence = if (is.null(v$halves)) NA_real_ else min(v$halves$congruence),
     seed = x$settings$seed)
@@ -185,7 +185,7 @@ stability_tables <- function(solution, drawn, kept, level) {
   flat <- matrix(drawn$loadings[, , kept], p * k)
   found <- core_drawn_limits(flat, level)
   home <- max.col(abs(v$loadings), ties.method = "first")
-  loadings <- tibble::tibble(item = rep(items$item, k),
+  loadings <- tibble_of(item = rep(items$item, k),
     factor = rep(colnames(v$loadings), each = p), loading = as.numeric(v$loadings),
     standard_error = found$error, lower = found$lower, upper = found$upper,
     home = as.logical(col(v$loadings) == home), wording = rep(items$wording, k),
@@ -201,7 +201,7 @@ between_factors <- function(r, drawn, kept, level) {
   flat <- matrix(drawn$factor_correlations[, , kept], k * k)
   rows <- flat[(pair[, 2L] - 1L) * k + pair[, 1L], , drop = FALSE]
   found <- core_corrected_limits(rows, r[pair], level)
-  tibble::tibble(factor = rownames(r)[pair[, 1L]], with = colnames(r)[pair[, 2L]],
+  tibble_of(factor = rownames(r)[pair[, 1L]], with = colnames(r)[pair[, 2L]],
     correlation = r[pair], standard_error = found$error, bias = found$bias, lower = found$lower,
     upper = found$upper)
 }
@@ -218,7 +218,7 @@ items_of_draws <- function(items, loadings, home, drawn, kept, level) {
     if (length(other)) colnames(loadings)[which.max(tabulate(other))] else NA_character_
   }, "")
   found <- core_drawn_limits(drawn$communalities[, kept, drop = FALSE], level)
-  tibble::tibble(item = items$item, factor = colnames(loadings)[home], stays = stays,
+  tibble_of(item = items$item, factor = colnames(loadings)[home], stays = stays,
     elsewhere = elsewhere, communality = items$communality, standard_error = unname(found$error),
     lower = unname(found$lower), upper = unname(found$upper), wording = items$wording,
     reversed = items$reversed)
@@ -236,10 +236,10 @@ chance_of_half <- function(solution, answers, units, seed, threads) {
 }
 
 numbers_chosen <- function(eigenvalues, limit) {
-  if (is.null(limit)) return(tibble::tibble(factors = integer(), share = numeric()))
+  if (is.null(limit)) return(tibble_of(factors = integer(), share = numeric()))
   number <- apply(eigenvalues, 2L, core_leading_above, levels = limit)
   count <- table(number)
-  tibble::tibble(factors = as.integer(names(count)), share = as.numeric(count) / length(number))
+  tibble_of(factors = as.integer(names(count)), share = as.numeric(count) / length(number))
 }
 
 # Two halves' factors, each matched with those of everybody.
@@ -252,7 +252,7 @@ halves_alike <- function(loadings, replicates, halves) {
   }, numeric(dim(loadings)[2L]))
   between <- matrix(between, dim(loadings)[2L])
   share <- function(from) rowMeans(between >= from, na.rm = TRUE)
-  tibble::tibble(factor = dimnames(loadings)[[2L]],
+  tibble_of(factor = dimnames(loadings)[[2L]],
     congruence = apply(between, 1L, stats::median, na.rm = TRUE),
     lowest = apply(between, 1L, stats::quantile, 0.05, na.rm = TRUE, names = FALSE),
     equal = share(cutoff("factor_equal")), similar = share(cutoff("factor_similar")))

@@ -117,7 +117,7 @@ wording_scales <- function(topics, between, wording, home) {
     unique <- sum(1 - core_communalities(topics[at, , drop = FALSE], between) - wording[at]^2)
     total <- common + method + unique
     topic <- drop((between %*% own)[j])^2
-    tibble::tibble(factor = colnames(topics)[j], items = length(at), omega = topic / total,
+    tibble_of(factor = colnames(topics)[j], items = length(at), omega = topic / total,
       with_wording = (topic + method) / total, wording = method / total)
   })
   stack_rows(Filter(Negate(is.null), rows))

@@ -22,6 +22,9 @@
 #'   are never replaced.
 #' @param full `TRUE` writes every entry that a study file may hold, with its default, as a comment
 #'   where nothing speaks for another value.
+#' @param roles What people say of columns instead of what is proposed, by column: a role as
+#'   `columns` below has it, or `"reversed"` (an item that is worded in reverse; `"item"` is one
+#'   that is not): `c(o2 = "left out", t3 = "reversed")`.
 #' @return A list, invisibly: `files` (the two paths), `codebook` (what [read_codebook()] returns),
 #'   `columns` (tibble: `column`, `role` (`"id"`, `"item"`, `"check"` (an attention check),
 #'   `"group"`, `"weight"`, `"left out"`), `why`), `checks` (tibble of those who fail a check:
@@ -37,7 +40,7 @@
 #' begun$columns
 #' writeLines(readLines(begun$files[1]))
 #' @export
-begin_study <- function(file, folder = ".", full = FALSE) {
+begin_study <- function(file, folder = ".", full = FALSE, roles = NULL) {
   check_text(folder, "folder")
   check_flag(full, "full")
   data <- read_responses(file)
@@ -48,8 +51,9 @@ begin_study <- function(file, folder = ".", full = FALSE) {
   if (of_table) name <- gsub("[^[:alnum:] _.-]", "_", name)
   files <- file.path(folder, paste0(name, c("_study.yml", "_codebook.csv")))
   check_not_there(files)
-  if (seem_measured(data)) return(begin_measured(data, file, files[1L], full))
-  columns <- propose_columns(data)
+  check_roles(roles, names(data))
+  if (seem_measured(data)) return(begin_measured(data, file, files[1L], full, roles))
+  columns <- with_roles(propose_columns(data), roles)
   items <- columns$column[columns$role == "item"]
   if (length(items) < 3L) {
     stop_input("begin",
@@ -59,7 +63,7 @@ begin_study <- function(file, folder = ".", full = FALSE) {
         "Items are columns of few whole numbers with one range. Write a codebook by hand:",
         "?read_codebook."))
   }
-  book <- propose_codebook(data[items])
+  book <- with_reversed(propose_codebook(data[items]), roles)
   checks <- failed_checks(data, columns)
   said <- begin_said(columns, book, checks, if (of_table) name else basename(file))
   there <- place_entries(file, normalizePath(folder))
@@ -73,6 +77,54 @@ begin_study <- function(file, folder = ".", full = FALSE) {
     checks = checks, said = said))
 }
 
+COLUMN_ROLES <- c("id", "item", "reversed", "check", "group", "weight", "left out")
+
+check_roles <- function(roles, columns) {
+  if (is.null(roles)) return(invisible())
+  good <- checkmate::test_character(roles, any.missing = FALSE, names = "unique") &&
+    all(roles %in% COLUMN_ROLES) && all(names(roles) %in% columns)
+  if (good) return(invisible())
+  strange <- c(setdiff(names(roles), columns), setdiff(roles, COLUMN_ROLES))
+  stop_input("argument", "`roles` must be words for columns that there are.",
+    got = if (length(strange)) {
+      sprintf("Not known: %s.", name_culprits(strange))
+    } else {
+      describe_value(roles)
+    },
+    todo = sprintf("Words are %s.", name_culprits(COLUMN_ROLES)))
+}
+
+# What people said of columns, in the place of what was proposed.
+with_roles <- function(columns, roles) {
+  at <- match(names(roles), columns$column)
+  columns$role[at] <- sub("reversed", "item", roles, fixed = TRUE)
+  columns$why[at] <- "as you said"
+  columns
+}
+
+with_reversed <- function(book, roles) {
+  said <- roles[roles %in% c("item", "reversed") & names(roles) %in% book$table$item]
+  at <- match(names(said), book$table$item)
+  book$table$reversed[at] <- ifelse(said == "reversed", "yes", "")
+  against <- book$turned$against
+  book$turned$against <- against[!names(against) %in% names(said)]
+  book
+}
+
+# What each column is taken for, before anybody has said anything.
+propose_roles <- function(data) {
+  if (seem_measured(data)) return(propose_measured(data))
+  columns <- propose_columns(data)
+  items <- columns$column[columns$role == "item"]
+  if (length(items) < 3L) return(columns)
+  against <- propose_codebook(data[items])$turned$against
+  at <- match(names(against), columns$column)
+  columns$role[at] <- "reversed"
+  columns$why[at] <- sprintf("%s; loads %s against most of its factor", columns$why[at],
+    format_unit(against))
+  columns
+}
+
 holds_days <- function(data, name) {
   if (!length(name) || is.numeric(data[[name]])) return(FALSE)
   time <- tryCatch(times_of(data[[name]], name), softsieve_error = function(e) NA)
@@ -80,8 +132,8 @@ holds_days <- function(data, name) {
 }
 
 # A study of measurements, which have no codebook.
-begin_measured <- function(data, file, path, full) {
-  columns <- propose_measured(data)
+begin_measured <- function(data, file, path, full, roles) {
+  columns <- with_roles(propose_measured(data), roles)
   of <- function(role) columns$column[columns$role == role]
   left <- columns[columns$role == "left out", ]
   entry <- function(key, value) if (length(value)) entry_lines(key, value, 2L)
@@ -127,9 +179,9 @@ failed_checks <- function(data, columns) {
   parts <- lapply(columns$column[columns$role == "check"], function(name) {
     asked <- answer_of_most(data[[name]])
     at <- which(!data[[name]] %in% asked)
-    tibble::tibble(column = name, asked = asked, failed = length(at), who = name_culprits(who[at]))
+    tibble_of(column = name, asked = asked, failed = length(at), who = name_culprits(who[at]))
   })
-  none <- tibble::tibble(column = character(), asked = character(), failed = integer(),
+  none <- tibble_of(column = character(), asked = character(), failed = integer(),
     who = character())
   do.call(rbind, c(list(none), parts))
 }

@@ -11,6 +11,7 @@ DECISIONS <- family(
     apply = function(s, decision) {
       s$by_hand$restore <- setdiff(s$by_hand$restore, decision$drop)
       s$by_hand$drop[decision$drop] <- why_of(decision)
+      s$scales$moved <- s$scales$moved[setdiff(names(s$scales$moved), decision$drop)]
       s
     },
     numbers = function(values, decision) numbers_of_items(values, decision$drop)),
@@ -37,10 +38,20 @@ DECISIONS <- family(
       s
     },
     numbers = function(values, decision) numbers_of_items(values, decision$reverse)),
+  move = spec(label = "items that belong to another scale", type = "string", several = TRUE,
+    stage = "scales", needs = "to",
+    apply = function(s, decision) {
+      s$scales$moved[decision$move] <- decision$to
+      s
+    },
+    numbers = function(values, decision) numbers_of_items(values, decision$move)),
   number = spec(label = "the number of factors", type = "integer", lowest = 1,
     stage = "number of factors",
     apply = function(s, decision) {
       s$factors$number <- decision$number
+      # names of factors that there are no more
+      at <- suppressWarnings(as.integer(sub("^[A-Z]", "", names(s$factors$names))))
+      s$factors$names <- s$factors$names[is.na(at) | at <= decision$number]
       s
     },
     numbers = function(values, decision) {

@@ -194,7 +194,8 @@ form_of_entry <- function(entry) {
 form_of_decision <- function() {
   own <- lapply(DECISIONS, form_of_entry)
   text <- function(what) list(type = "string", description = what)
-  beside <- list(as = text("For name: what the factor is called"), why = text("The reason"),
+  beside <- list(as = text("For name: what the factor is called"),
+    to = text("For move: the scale that the items belong to"), why = text("The reason"),
     who = text("Who decided"), when = text("The day"), numbers = text("On which numbers"))
   list(type = "object", description = sprintf("One of %s; and why", join_words(names(own))),
     properties = c(own, beside))

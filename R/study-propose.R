@@ -81,7 +81,7 @@ propose_columns <- function(data) {
   id <- which(field("unique") & role == "left out")
   role[utils::head(id, 1L)] <- "id"
   why[utils::head(id, 1L)] <- "another value for each person"
-  tibble::tibble(column = names(data), role = role, why = unname(why))
+  tibble_of(column = names(data), role = role, why = unname(why))
 }
 
 # Is this a table of measurements? More columns of numbers have many different values than look like
@@ -116,7 +116,7 @@ propose_measured <- function(data) {
   id <- which((text | kinds %in% c("id", "running")) & distinct == nrow(data))
   role[utils::head(id, 1L)] <- "id"
   why[utils::head(id, 1L)] <- "another value for each row"
-  tibble::tibble(column = names(data), role = role, why = unname(why))
+  tibble_of(column = names(data), role = role, why = unname(why))
 }
 
 # Which columns seem to ask whether people read on ("please choose 4 here"), by their names and
@@ -188,7 +188,7 @@ propose_codebook <- function(data) {
   }, "")
   stem <- shared_stem(wording)
   list(stem = stem$stem,
-    table = tibble::tibble(item = names(data), wording = unname(stem$rest),
+    table = tibble_of(item = names(data), wording = unname(stem$rest),
       lowest = ifelse(worded, 1, ends[1L]),
       highest = unname(ifelse(worded, lengths(ladders), ends[2L])),
       reversed = ifelse(names(data) %in% names(turned$against), "yes", ""),

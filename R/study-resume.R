@@ -197,7 +197,10 @@ relative_path <- function(file, home) {
 
 # From what a study file says of its answers to the questionnaire.
 
-questionnaire_of_study <- function(s) {
+questionnaire_of_study <- function(s) drop_as_decided(questionnaire_as_read(s), s)
+
+# With every item that the file and the codebook hold.
+questionnaire_as_read <- function(s) {
   data <- read_study_answers(s)
   codebook <- if (!is.null(s$codebook)) read_codebook(study_path(s, s$codebook))
   asking <- stage_arguments(s, "ask")
@@ -207,8 +210,7 @@ questionnaire_of_study <- function(s) {
   # columns are named by words: they go in as they are
   asked <- rlang::inject(questionnaire(data, codebook = codebook, called = called, !!!asking))
   filters <- unlist(s$answers$filters)
-  if (length(filters)) asked <- keep_people(asked, where = filters)
-  drop_as_decided(asked, s)
+  if (length(filters)) keep_people(asked, where = filters) else asked
 }
 
 # Codes as numbers where all are; words stay words.
@@ -264,7 +266,7 @@ people_left <- function(study) {
     rows <- c(rows, list(list("Have scores on all factors", NA, scored, "scored", "")))
   }
   rows <- rows[!vapply(rows, is.null, NA)]
-  tibble::tibble(step = vapply(rows, `[[`, "", 1L),
+  tibble_of(step = vapply(rows, `[[`, "", 1L),
     out = vapply(rows, function(row) as.integer(row[[2L]]), 0L),
     left = vapply(rows, function(row) as.integer(row[[3L]]), 0L), why = vapply(rows, `[[`, "", 4L),
     conditions = vapply(rows, `[[`, "", 5L))

@@ -45,14 +45,17 @@ run_study <- function(study, threads = NULL, watch = NULL, folder = NULL) {
   done
 }
 
-# Runs the stages that the results `wanted` need, each with what the study says to it.
-run_stages <- function(study, wanted, threads, watch, folder = NULL, store = stage_store(folder)) {
+# Runs the stages that the results `wanted` need, each with what the study says to it, but for those
+# of which the result is there already (`had`).
+run_stages <- function(study, wanted, threads, watch, folder = NULL, store = stage_store(folder),
+    had = list()) {
   settings <- study$settings
   settings$seed <- settle_seed(settings$seed)
   settings$stopped <- NULL
   s <- settings_in_force(settings)
-  values <- list()
+  values <- had
   for (stage in stages_for(wanted, s)) {
+    if (stage$name %in% names(had)) next
     asked <- is.null(stage[["when"]]) || identical(wanted, stage$name)
     if (!asked && !stage$when(s, values)) next
     if (nzchar(stage$label)) watch(paste(stage$label, "..."))
@@ -202,6 +205,7 @@ trail_of_decision <- function(decision) {
   said <- function(key) if (is.null(decision[[key]])) "" else decision[[key]]
   choice <- choice_text(decision[[word]])
   decision_row(DECISIONS[[word]]$stage, word,
-    if (word == "name") sprintf("%s is %s", choice, decision$as) else choice, "person", said("who"),
+    switch(word, name = sprintf("%s is %s", choice, decision$as),
+      move = sprintf("%s to %s", choice, decision$to), choice), "person", said("who"),
     said("when"), said("numbers"), said("why"))
 }

@@ -89,8 +89,13 @@ STAGES <- family(
     needs = c("questionnaire", "solution"),
     asks = c("by", "form"),
     run = function(s, v, threads) {
-      if (s$scales$defined_by == "codebook") return(form_scales(answers_left(v)))
-      run_asked(s, form_scales, list(v$solution), "form")
+      # (rules may have taken out what was moved)
+      left <- rownames(v$solution$values$loadings)
+      s$scales$moved <- s$scales$moved[names(s$scales$moved) %in% left]
+      if (s$scales$defined_by == "solution") {
+        return(run_asked(s, form_scales, list(v$solution), "form"))
+      }
+      call_with(form_scales, list(answers_left(v), moved = s$scales$moved))
     }),
   reliability = stage("", assess_reliability, "softsieve_reliability",
     seed = c(reliability = "seed"), needs = c("questionnaire", "scales", "solution"),

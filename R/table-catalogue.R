@@ -42,11 +42,11 @@ CATALOGUE_TABLES <- list(
   },
   glossary = function() {
     words <- glossary_plain()
-    tibble::tibble(term = names(words), meaning = unname(words))
+    tibble_of(term = names(words), meaning = unname(words))
   },
   references = function() {
     papers <- names(paper_specs())
-    tibble::tibble(reference = papers, paper = vapply(papers, reference_text, "",
+    tibble_of(reference = papers, paper = vapply(papers, reference_text, "",
       USE.NAMES = FALSE))
   })
 

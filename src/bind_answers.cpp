@@ -1,5 +1,7 @@
 // The doors to answers: what stands at a path, counts of answers block by block, what is computed
 // from pairwise tables, and how much each person moves each correlation.
+#include "softsieve_types.h"
+
 #include "bind_check.h"
 #include "bind_convert.h"
 #include "bind_pairs.h"

@@ -1,5 +1,7 @@
 // The doors to factors: extraction and rotation, what their number is judged by, matching, and
 // solutions of resampled people.
+#include "softsieve_types.h"
+
 #include "bind_check.h"
 #include "bind_convert.h"
 #include "bind_dealt.h"

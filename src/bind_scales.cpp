@@ -1,5 +1,7 @@
 // The doors to scales: reliability, the best subsets of a scale's items, and predictions from
 // answers with some missing.
+#include "softsieve_types.h"
+
 #include "bind_check.h"
 #include "bind_convert.h"
 #include "bind_dealt.h"

@@ -6,8 +6,11 @@ what <- c(commandArgs(trailingOnly = TRUE), "run")[1L]
 fields <- read.dcf("DESCRIPTION", fields = c("Imports", "LinkingTo", "Suggests"))[1L, ]
 names_of <- function(field) sub("[[:space:](].*", "", trimws(strsplit(field, ",")[[1L]]))
 wanted <- unique(c(names_of(fields[["Imports"]]), names_of(fields[["LinkingTo"]])))
-# the command, its report and its figures
-if (what == "run") wanted <- c(wanted, "ragg", "optparse", "htmltools", "patchwork")
+# the command, its report, its figures and its page
+if (what == "run") {
+  wanted <- c(wanted, "ragg", "optparse", "htmltools", "patchwork", "shiny", "bslib", "callr",
+    "later")
+}
 # what takes minutes to build, or only one script needs, is asked for by name
 apart <- list(adbc = c("adbcdrivermanager", "adbcpostgresql"), slurm = "future.batchtools")
 if (what != "run") wanted <- unique(c(wanted, names_of(fields[["Suggests"]]), apart[[what]]))

@@ -33,10 +33,6 @@ convert word-1.png word-2.png +append "$here/word.png"
 sed -i '2s/,[1-5],/,"4,5",/' softsieve-demo/repair_cafe_answers.csv
 "$tools/shot-terminal.sh" "$here/error.png" --rows 10 --title 'softsieve run repair_cafe_study.yml' -- Rscript "$softsieve" run softsieve-demo/repair_cafe_study.yml >/dev/null
 "$tools/shot-page.sh" softsieve-demo/results/report.html "$here/report.png" 1280 800
-# the part of the page about the factors, alone
-sed 's|<body>|<body><style>main > header, section:not(#s-factors), figure { display: none }</style>|' \
-  softsieve-demo/results/report.html > factors.html
-"$tools/shot-page.sh" factors.html "$here/page.png" 1400 900
 cat motives.R - > figures.R <<'R'
 here <- commandArgs(TRUE)[1]
 save <- function(x, name, ...) softsieve:::save_figure(ggplot2::autoplot(x, ...), file.path(here, name), height = if (name == "answers.png") 830 else 800)
@@ -46,8 +42,6 @@ named <- name_factors(solution, c("thrift", "planet", "mending", "neighbours"))
 save(named, "plane.png", "people", factors = c("thrift", "neighbours"), group = "cafe", people = c("p0007", "p0040"))
 scored <- score_respondents(form_scales(named), motives, errors = TRUE, also = "t_score", by = "cafe")
 save(scored, "person.png", "person", people = c("p0007", "p0040"))
-sifted <- sift_items(motives, seed = 2026)
-save(sifted, "tiles.png", wording = TRUE)
 save(loading_stability(named, seed = 2026), "stability.png", wording = TRUE)
 R
 Rscript figures.R "$here"
@@ -59,3 +53,9 @@ log <- questionnaire(repair_log, visitors:kilograms, order = day, measured = TRU
 factor_solution(log, 2, method = "components", rotation = "varimax")
 R
 "$tools/shot-terminal.sh" "$here/gauges.png" --rows 34 --title 'Rscript gauges.R' -- Rscript gauges.R >/dev/null
+# the page: needs playwright-core (.build/node of `make test`)
+Rscript "$softsieve" page softsieve-demo/repair_cafe_study.yml --no-browser 2> page.log &
+served=$!
+trap 'kill $served 2>/dev/null; rm -rf "$work"' EXIT
+for i in $(seq 100); do grep -q http page.log && break; sleep .3; done
+node "$here/page.js" "$(grep -o 'http[^ ]*' page.log)" "$here" "$here/../../.build/node/node_modules"

@@ -278,7 +278,8 @@ test_that("scales, reliability and scores: every argument has its effect", {
   s <- factor_solution(q, 2, seed = 1, starts = 3)
   crossed <- factor_solution(motives(), 4, seed = 1, starts = 3)
   expect_effects(form_scales, list(x = crossed),
-    list(salient = .6, cross_loading = "highest", weak = "highest", standardise = TRUE))
+    list(salient = .6, cross_loading = "highest", weak = "highest", standardise = TRUE,
+      moved = c(t1 = "F2")))
   scales <- list(m = paste0("m", 1:6), t = paste0("t", 1:6))
   other <- keep_people(q, cafe != "Harbour")
   expect_effects(assess_reliability, list(scales = scales, data = q, replicates = 30, seed = 1),
@@ -390,6 +391,11 @@ test_that("studies and files: every argument has its effect", {
   dir.create(file.path(dir, "begun"))
   proposed <- begin_study(file.path(dir, "answers.csv"), folder = file.path(dir, "begun"))
   expect_identical(dirname(proposed$files), rep(file.path(dir, "begun"), 2))
+  dir.create(file.path(dir, "said"))
+  said <- begin_study(file.path(dir, "answers.csv"), folder = file.path(dir, "said"),
+    roles = c(m1 = "left out", t1 = "reversed"))
+  expect_identical(setdiff(proposed$codebook$item, said$codebook$item), "m1")
+  expect_true(said$codebook$reversed[said$codebook$item == "t1"])
   made <- study_of(study$values$solution, answers = file.path(dir, "answers.csv"),
     codebook = file.path(dir, "codebook.csv"), title = "t", author = "a",
     file = file.path(dirname(dir), "s.yml"))

@@ -3,7 +3,7 @@
 
 rooms <- c("core", "base", "read", "questionnaire", "profile", "correlation", "factorability",
   "retention", "extraction", "rotation", "solution", "reliability", "score", "sift", "study",
-  "table", "print", "plot", "report", "cli")
+  "table", "print", "plot", "report", "cli", "page")
 outside <- c("softsieve-package.R", "data.R")
 interface <- c("print", "cat", "message", "warning", "writeLines", "readline", "library", "require",
   "requireNamespace", "plot", "browser", "structure")
@@ -81,7 +81,8 @@ test_that("the compiled core includes nothing of R and prints nothing", {
   }
   others <- setdiff(list.files(file.path(root, "src"), "[.](h|cpp)$"),
     c(basename(core), "RcppExports.cpp"))
-  expect_match(others, "^bind_")
+  # (RcppExports.cpp includes a header of this name by itself)
+  expect_match(setdiff(others, "softsieve_types.h"), "^bind_")
 })
 
 test_that("the rules are able to fail", {

@@ -65,6 +65,8 @@ valid_calls <- function(dir) {
     is_questionnaire = list(x = q), keep_items = list(x = q), keep_people = list(x = q),
     loading_stability = list(solution = solution, replicates = 20, seed = 1, halves = 2),
     merge_tables = list(tables, tables), name_factors = list(solution = solution),
+    # (one that is right would open a page, and wait)
+    open_page = list(study = to("no_study.yml"), browser = FALSE),
     parallel_analysis = list(x = q, replicates = 20, seed = 1),
     pattern_table = list(solution = solution), profile_items = list(x = q),
     profile_respondents = list(x = q),

@@ -63,3 +63,34 @@ test_that("scores stand beside ids and groups, and other items are refused by na
   bare <- factor_solution(correlate_items(q)$values$correlations, 4, n = 800, seed = 1)
   expect_true("own_norms" %in% score_respondents(bare, q, units = "own")$findings$code)
 })
+
+test_that("moved items stand in the scale that is named; strange ones are refused", {
+  s <- name_factors(solution4(), c(F1 = "one"))
+  plain <- form_scales(s)$values$scales
+  crossing <- setdiff(rownames(coef(s)), plain$item)
+  home <- plain$scale[plain$item == "t1"]
+  other <- setdiff(colnames(coef(s)), home)[1]
+  to <- stats::setNames(c(other, "F1"), c("t1", crossing[1]))
+  moved <- form_scales(s, moved = to)$values$scales
+  expect_identical(moved$scale[moved$item == "t1"], other)
+  expect_identical(moved$scale[moved$item == crossing[1]], "one")
+  rest <- setdiff(plain$item, "t1")
+  expect_identical(moved$scale[match(rest, moved$item)], plain$scale[match(rest, plain$item)])
+  # the reliability is that of the items named
+  trust <- assess_reliability(form_scales(s, moved = c(t1 = other)), motives(), replicates = 0)
+  own <- c(plain$item[plain$scale == other], "t1")
+  by_list <- assess_reliability(list(x = own), motives(), replicates = 0)
+  expect_equal(trust$values$scales$alpha[trust$values$scales$scale == other],
+    by_list$values$scales$alpha)
+  book <- questionnaire(repair_cafe, codebook = repair_cafe_codebook, id = person, group = cafe)
+  named <- form_scales(book)$values$scales
+  to <- setdiff(named$scale, named$scale[1])[1]
+  again <- form_scales(book, moved = stats::setNames(to, named$item[1]))$values$scales
+  expect_identical(again$scale[again$item == named$item[1]], to)
+  for (wrong in list(c(zz = "F1"), c(t1 = "zz"))) {
+    expect_error(form_scales(s, moved = wrong), class = "softsieve_error_scales")
+  }
+  expect_error(form_scales(list(a = c("t1", "t2")), moved = c(t1 = "a")),
+    class = "softsieve_error_argument")
+  expect_error(form_scales(s, moved = "F1"), class = "softsieve_error_argument")
+})

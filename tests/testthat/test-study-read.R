@@ -322,7 +322,8 @@ test_that("every argument of every stage is said by a study of it, or refused", 
     communality_below = list(.3, "pattern.communality_below"))
   tried("form_scales", list(solution), list(), salient = list(.4, "scales.salient"),
     standardise = list(TRUE, "scales.standardise"),
-    cross_loading = list("highest", "scales.cross_loading"), weak = list("highest", "scales.weak"))
+    cross_loading = list("highest", "scales.cross_loading"), weak = list("highest", "scales.weak"),
+    moved = list(c(t1 = "F1"), "scales.moved"))
   tried("assess_reliability", list(scales, few), list(replicates = 0L),
     target = list(.9, "scales.target"), level = list(.9, "scales.level"), seed = list(6L, "seed"),
     by = list("cafe"), again = list(few))

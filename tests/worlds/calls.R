@@ -60,7 +60,7 @@ needed_by <- function(world, pool, dir) {
 # (what reads files, asks a database, or is about no result is driven by verbs and by other tests)
 ELSEWHERE <- c("database_table", "draw_tables", "begin_study", "read_study", "read_codebook",
   "read_responses", "read_matrix", "read_loadings", "read_solution", "sample_people", "write_study",
-  "change_study", "decide", "run_study", "write_results", "carry_back")
+  "change_study", "decide", "run_study", "write_results", "carry_back", "open_page")
 
 OTHERS <- c("as_tibble", "augment", "glance", "tidy")
 

@@ -13,7 +13,7 @@ verbs_run <- function(world, log) {
   roles <- rbind(sprintf("--answers.%s", names(roles)), unlist(roles))
   targets <- list(ANSWERS = "answers.csv", DATA = "answers.csv", STUDY = "answers_study.yml")
   for (verb in softsieve:::VERBS) {
-    if (verb$name == "demo") next # (of its own data)
+    if (verb$name %in% c("demo", "page")) next # (of its own data; stays until it is ended)
     target <- targets[[strsplit(verb$target, "[^A-Z]")[[1L]][1L]]]
     words <- c(verb$name, target,
       if (!is.null(book) && "codebook" %in% verb$options) c("--codebook", "codebook.csv"),
