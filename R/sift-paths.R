@@ -193,15 +193,17 @@ removed_by_hand <- function(now) {
 }
 
 # Mean omega of the scales and the root mean square residual of the loadings, in the people drawn
-# and in those left out.
+# and in those left out; NA where nobody was left out, or no item stays.
 inside_and_outside <- function(now, last, answers, rows) {
   out <- setdiff(seq_len(nrow(answers$values$answers)), rows)
   own <- now$all$values$correlations[now$left, now$left]
   sd <- now$all$values$items$sd[match(now$left, now$all$values$items$item)]
+  nothing <- c(omega = NA_real_, rmsr = NA_real_)
+  if (!length(out) || !length(now$left)) return(list(inside = nothing, outside = nothing))
   x <- answers$values$answers[out, now$left, drop = FALSE]
   there <- suppressWarnings(stats::cor(x, use = "pairwise.complete.obs"))
   measured <- function(r, sd) {
-    if (anyNA(r)) return(c(omega = NA_real_, rmsr = NA_real_))
+    if (anyNA(r)) return(nothing)
     s <- r * (sd %o% sd)
     omegas <- vapply(last$members, function(items) {
       if (length(items) < 2L) return(NA_real_)
@@ -269,11 +271,11 @@ agreement_of_scores <- function(x, walked) {
 outside_of_paths <- function(walked) {
   drawn <- Filter(function(end) !is.null(end$inside), walked)
   if (!length(drawn)) return(NULL)
-  mean_of <- function(side) {
-    rowMeans(vapply(drawn, `[[`, c(omega = 0, rmsr = 0), side), na.rm = TRUE)
-  }
-  inside <- mean_of("inside")
-  outside <- mean_of("outside")
+  of_side <- function(side) vapply(drawn, `[[`, c(omega = 0, rmsr = 0), side)
+  # (only draws that tell both are compared)
+  both <- of_side("inside") + 0 * of_side("outside")
+  inside <- rowMeans(both, na.rm = TRUE)
+  outside <- rowMeans(of_side("outside") + 0 * both, na.rm = TRUE)
   tibble::tibble(measure = c("omega", "rmsr"), inside = unname(inside), outside = unname(outside),
     optimism = unname(inside - outside))
 }

@@ -22,6 +22,15 @@ test_that("measurements are counted and profiled; two items end in words; few an
   expect_error(information_curves(r), "given as a matrix", class = "softsieve_error_kind")
 })
 
+test_that("a draw of people that leaves nobody out tells nothing of those left out", {
+  few <- sift_items(world("three_more_people")$answers, factors = 1, passes = 1, seed = 1)
+  expect_setequal(softsieve:::drawn_rows(11, 78607522, 10), 1:11)
+  paths <- function(replicates) {
+    suppressWarnings(sift_paths(few, replicates = replicates, steps = 1, seed = 78607522))
+  }
+  expect_identical(paths(10)$values$outside, paths(9)$values$outside)
+})
+
 test_that("a sifting that goes on takes what it uses, and refuses the rest", {
   x <- world("frame_alone")$answers
   begun <- sift_items(x, passes = 0, seed = 1, replicates = 50)
