@@ -93,6 +93,10 @@ cpp_multiply <- function(a, b, threads) {
     .Call(`_softsieve_cpp_multiply`, a, b, threads)
 }
 
+cpp_array_values <- function(array, as) {
+    .Call(`_softsieve_cpp_array_values`, array, as)
+}
+
 cpp_fit_uniquenesses <- function(correlations, factors, method, start, lowest, tolerance, max_iterations) {
     .Call(`_softsieve_cpp_fit_uniquenesses`, correlations, factors, method, start, lowest, tolerance, max_iterations)
 }

@@ -6,19 +6,20 @@ count_together <- function(source, workers, rows, choose, begin, state, progress
   door <- door_of(source$connection)
   on.exit(door$close())
   trying <- function(code) try_database(code)
+  reading <- trying(begin_reading(door))
+  on.exit(try(reading(), silent = TRUE), add = TRUE, after = FALSE)
   columns <- choose(trying(columns_of_table(door, source$table)))
-  select <- select_from(door, source$table, columns)
+  cells <- trying(cells_of_table(door, source$table, columns))
   plan <- trying(plan_pages(door, source$table, rows))
   if (is.null(plan)) stop_unshareable("It is none.")
-  trying(begin_reading(door))
   snapshot <- trying(door$ask("SELECT pg_export_snapshot()")[[1L]])
   # pages that come while we look hold nothing that the snapshot sees
-  first <- first_people(door, select, plan, rows)
+  first <- first_people(door, cells, plan)
   if (is.null(first)) return(0)
   begin(first)
   shares <- share_pages(door, plan, workers, trying)
   payloads <- lapply(seq_len(nrow(shares)), function(i) {
-    list(source = source, select = select, plan = plan, rows = rows, snapshot = snapshot,
+    list(source = source, cells = cells, plan = plan, snapshot = snapshot,
       share = shares[i, ], state = mget(PLAIN_STATE, envir = state))
   })
   add_counts(state, run_workers(payloads, progress))
@@ -44,8 +45,8 @@ stop_unshareable <- function(got) {
 }
 
 # The first block with people in it.
-first_people <- function(door, select, plan, rows) {
-  opened <- open_pages(door, select, plan, rows)
+first_people <- function(door, cells, plan) {
+  opened <- open_pages(door, cells, plan)
   on.exit(opened$close())
   repeat {
     block <- try_database(opened$take())
@@ -68,14 +69,15 @@ share_pages <- function(door, plan, workers, trying) {
 
 # In a worker: counts its share. How many people it has counted goes to its standard output.
 count_share <- function(payload) {
+  options(softsieve.works = TRUE)
   state <- list2env(payload$state)
   start_counts(state)
   door <- door_of(payload$source$connection)
   on.exit(door$close())
   share <- payload$share
-  opened <- try_database(open_pages(door, payload$select, payload$plan, payload$rows, share$from,
-    share$to, payload$snapshot))
-  on.exit(opened$close(), add = TRUE, after = FALSE)
+  reading <- try_database(begin_reading(door, payload$snapshot))
+  on.exit(try(reading(), silent = TRUE), add = TRUE, after = FALSE)
+  opened <- open_pages(door, payload$cells, payload$plan, share$from, share$to)
   done <- 0
   while (!is.null(block <- try_database(opened$take()))) {
     if (nrow(block)) add_block(block, share$first + done, state, 1L)

@@ -17,9 +17,19 @@
 #'   is sent, and nothing is written but a new table that you ask for. A connection that you gave
 #'   stays open; what an address or a function opened is closed after each reading.
 #'
-#'   A plain table of PostgreSQL (14 and later) is read by ranges of its pages, in a read-only
-#'   transaction of its own: people come always in the same order, and what others write meanwhile
-#'   is not seen. Other databases promise no order; random groups and draws depend on it.
+#'   A plain table of PostgreSQL (14 and later) is read by ranges of its pages: people come always in
+#'   the same order, and what others write meanwhile is not seen. Other databases promise no order;
+#'   random groups and draws depend on it.
+#'
+#'   PostgreSQL and SQLite are read so that nothing can be written, whatever a view calls: in a
+#'   read-only transaction, or a read-only part of the one you are in. A statement of PostgreSQL may
+#'   take 15 minutes (`options(softsieve.database_seconds = )`), a table be locked by others for 20
+#'   seconds, and a server take 10 seconds to answer (`?connect_timeout=`).
+#'
+#'   Days, times and numbers of more than 15 digits come as text, as the database writes them
+#'   ("infinity", years before Christ), and so does a column of SQLite that holds text among
+#'   numbers. The connection of a PostgreSQL address lives in a process of its own (package callr),
+#'   which a hostile server may end without harm to this one.
 #' @section Passwords: An address that holds one is refused. They come from the environment
 #'   (`PGPASSWORD`) or from the database's own file (`~/.pgpass`), and are never shown or stored.
 #' @section Errors: `softsieve_error_source` (no such database or table, or what the database says),
@@ -40,8 +50,12 @@ database_table <- function(connection, table, new = FALSE) {
   check_flag(new, "new")
   door <- door_of(connection)
   on.exit(door$close())
-  there <- tryCatch(is.character(columns_of_table(door, table)),
-    error = function(e) not_there(e, door, table, new))
+  there <- tryCatch({
+    reading <- begin_reading(door)
+    columns_of_table(door, table)
+    reading()
+    TRUE
+  }, error = function(e) not_there(e, door, table, new))
   if (new && there) {
     stop_input("source", "A new table must not be there yet.",
       got = sprintf("There is one called %s.", visible_text(paste(table, collapse = "."))),
@@ -65,8 +79,14 @@ check_place_of_table <- function(table) {
 
 is_database_table <- function(x) inherits(x, "softsieve_database_table")
 
-# Every database understands this, and gives the columns of an empty result.
+# Every database understands this, and gives the columns of an empty result. (PostgreSQL is asked
+# for its list: what is not there does not come back as a name in an error.)
 columns_of_table <- function(door, table) {
+  if (engine_spoken(door) == "postgresql") {
+    found <- types_in_postgresql(door, table)$name
+    if (!length(found)) stop("The table does not exist.", call. = FALSE)
+    return(found)
+  }
   names(door$ask(sprintf("SELECT * FROM %s WHERE 1 = 0", table_in_sql(door, table))))
 }
 
@@ -101,114 +121,70 @@ database_words <- function(x) {
 open_database_table <- function(x, asked) {
   door <- door_of(x$connection)
   inner <- NULL
+  reading <- try_database(begin_reading(door))
   columns <- try_database(columns_of_table(door, x$table))
   list(columns = columns, take = function() {
     if (is.null(inner)) inner <<- try_database(open_table(door, x$table, asked))
     inner$take()
   }, close = function() {
     if (!is.null(inner)) inner$close()
+    try(reading(), silent = TRUE)
     door$close()
   })
 }
 
 # What it takes from a table: by ranges of its pages where that can be, otherwise as it comes.
 open_table <- function(door, table, asked) {
-  select <- select_from(door, table, asked$columns)
+  columns <- cells_of_table(door, table, asked$columns)
   plan <- plan_pages(door, table, asked$rows)
-  if (is.null(plan)) return(door$send(select, asked$rows))
-  open_pages(door, select, plan, asked$rows)
-}
-
-select_from <- function(door, table, columns) {
-  sprintf("SELECT %s FROM %s", paste(door$quote(columns), collapse = ", "),
-    table_in_sql(door, table))
-}
-
-# Tables of PostgreSQL by ranges of their pages, within one snapshot: in the same order whenever
-# they are read, whatever others write meanwhile, and by several processes at once.
-
-# How many pages there are, and how many make up a block of about `rows` people (`size`); NULL where
-# a table cannot be read so: views, tables that others inherit from, other databases and old ones.
-plan_pages <- function(door, table, rows) {
-  name <- table_in_sql(door, table)
-  # (names in capitals and with spaces need their quotes within the text, too)
-  literal <- sprintf("'%s'", gsub("'", "''", name, fixed = TRUE))
-  about <- tryCatch({
-    if (!grepl("^PostgreSQL", door$ask("SELECT version()")[[1L]])) return(NULL)
-    door$ask(paste("SELECT relkind::text AS kind, relhassubclass AS parent,",
-      "(pg_relation_size(oid) / current_setting('block_size')::int)::float8 AS pages,",
-      "current_setting('server_version_num')::int AS version",
-      "FROM pg_class WHERE oid = to_regclass(", literal, ")"))
-  }, error = function(e) NULL)
-  if (is.null(about) || !nrow(about)) return(NULL)
-  plain <- about$kind %in% c("r", "m") && !isTRUE(as.logical(about$parent))
-  if (!plain || about$version < 140000) return(NULL)
-  first <- min(about$pages, 100)
-  each <- max(1, people_between(door, name, 0, first) / max(1, first))
-  list(name = name, pages = about$pages, size = max(1, round(rows / each)))
-}
-
-people_between <- function(door, name, from, to) {
-  where <- pages_from(from, to)
-  door$ask(sprintf("SELECT count(*)::float8 FROM %s WHERE %s", name, where))[[1L]]
-}
-
-pages_from <- function(from, to) {
-  sprintf("ctid >= '(%.0f,0)'::tid AND ctid < '(%.0f,0)'::tid", from, to)
-}
-
-# Reads a plan's pages [from, to), a range at a time. `snapshot`: one that another process holds.
-open_pages <- function(door, select, plan, rows, from = 0, to = plan$pages, snapshot = NULL) {
-  own <- begin_reading(door, snapshot)
-  at <- from
-  now <- NULL
-  leave <- function() {
-    if (!is.null(now)) now$close()
-    now <<- NULL
-  }
-  list(
-    take = function() {
-      repeat {
-        block <- if (!is.null(now)) now$take()
-        if (!is.null(block)) return(block)
-        leave()
-        if (at >= to) return(NULL)
-        end <- min(at + plan$size, to)
-        # a range is a block, whole
-        now <<- whole_pieces(door$send(paste(select, "WHERE", pages_from(at, end)), rows))
-        at <<- end
-      }
-    },
-    close = function() {
-      leave()
-      if (own) try(door$run("ROLLBACK"), silent = TRUE)
-    })
-}
-
-# Drivers hand a range out in pieces of their own size.
-whole_pieces <- function(inner) {
-  done <- FALSE
+  if (!is.null(plan)) return(open_pages(door, columns, plan))
+  # (a client takes the lowest whole number for a missing one)
+  whole <- columns$as %in% "whole"
+  columns$sql[whole] <- paste0(columns$sql[whole], "::float8")
+  inner <- door$send(select_from(door, table, columns), asked$rows)
   list(take = function() {
-    if (done) return(NULL)
-    done <<- TRUE
-    pieces <- list()
-    while (!is.null(piece <- inner$take())) pieces[[length(pieces) + 1L]] <- piece
-    if (length(pieces) < 2L) return(if (length(pieces)) pieces[[1L]])
-    columns <- lapply(stats::setNames(nm = names(pieces[[1L]])), function(name) {
-      do.call(c, lapply(pieces, `[[`, name))
-    })
-    structure(columns, class = "data.frame", row.names = c(NA_integer_, -length(columns[[1L]])))
+    block <- inner$take()
+    if (!is.null(block)) settle_cells(block, columns)
   }, close = inner$close)
 }
 
-# A transaction that only reads, unless the connection is in one already: then that is its owner's.
+# How each column is asked for, so that no cell comes as another: a data frame of names, `sql` and
+# `long` (numbers of any length come as text, and are made numbers where these keep all digits).
+cells_of_table <- function(door, table, columns) {
+  as_they_are <- data.frame(name = columns, sql = door$quote(columns), long = FALSE)
+  switch(engine_spoken(door), postgresql = cells_in_postgresql(door, table, as_they_are),
+    sqlite = cells_in_sqlite(door, table, as_they_are), as_they_are)
+}
+
+select_from <- function(door, table, columns) {
+  sprintf("SELECT %s FROM %s", paste(columns$sql, "AS", door$quote(columns$name), collapse = ", "),
+    table_in_sql(door, table))
+}
+
+settle_cells <- function(block, columns) {
+  for (name in columns$name[columns$long]) block[[name]] <- long_numbers(block[[name]])
+  block
+}
+
+# Text of numbers, of any length: numbers where these keep all digits, otherwise as it is.
+KEPT_DIGITS <- 15L
+long_numbers <- function(x) {
+  if (is.numeric(x)) return(x)
+  plain <- is.na(x) | grepl("^-?[0-9]+([.][0-9]+)?$", x)
+  digits <- nchar(gsub("^0+", "", gsub("[-.]", "", x)))
+  if (all(plain) && !any(digits > KEPT_DIGITS, na.rm = TRUE)) as.numeric(x) else x
+}
+
+# Which engine a door leads to: "postgresql", "sqlite" or "other".
+engine_spoken <- function(door) {
+  if (!is.null(door$engine)) return(door$engine)
+  said <- tryCatch(door$ask("SELECT version()")[[1L]], error = function(e) "")
+  if (grepl("^PostgreSQL", said[1L])) "postgresql" else "other"
+}
+
+# While a table is read nothing can be written, whatever its views call, and nothing is waited for
+# without end. Gives a function that ends this. What an owner had begun goes on as it was.
 begin_reading <- function(door, snapshot = NULL) {
-  # within a transaction the time stands still
-  time <- function() door$ask("SELECT now()::text")[[1L]]
-  if (time() == time()) return(FALSE)
-  door$run("BEGIN TRANSACTION ISOLATION LEVEL REPEATABLE READ READ ONLY")
-  if (!is.null(snapshot)) {
-    door$run(sprintf("SET TRANSACTION SNAPSHOT '%s'", gsub("[^0-9A-Fa-f-]", "", snapshot)))
-  }
-  TRUE
+  switch(engine_spoken(door), postgresql = begin_in_postgresql(door, snapshot),
+    sqlite = begin_in_sqlite(door), function() NULL)
 }

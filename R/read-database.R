@@ -8,6 +8,7 @@
 #   begin, create, append, commit, rollback   for scores that go into a new table; create makes it
 #            as the data are, and adds these, too, unless it `creates_empty`
 #   close    function(): ends what was opened here; the user's own connection stays
+#   engine   "postgresql" or "sqlite", where that is known
 #
 # What is sent of a user's is quoted; all else is SELECT, and the transaction it stands in.
 
@@ -66,11 +67,13 @@ dbi_door <- function(connection, own) {
     send = function(sql, rows) {
       result <- strictly(DBI::dbSendQuery(connection, sql))
       inner <- open_query(result, list(rows = rows))
-      list(take = inner$take, close = function() try(DBI::dbClearResult(result), silent = TRUE))
+      list(take = function() strictly(inner$take()), close = function() try(DBI::dbClearResult(result), silent = TRUE))
     },
     run = function(sql) strictly(DBI::dbExecute(connection, sql)),
     quote = function(names) as.character(DBI::dbQuoteIdentifier(connection, names)),
     tables = function() DBI::dbListTables(connection),
+    engine = switch(class(connection)[1L], SQLiteConnection = "sqlite",
+      PqConnection = "postgresql"),
     creates_empty = TRUE,
     begin = function() DBI::dbBegin(connection),
     create = function(table, data) DBI::dbCreateTable(connection, dbi_name(table), data),
@@ -130,19 +133,6 @@ write_by_adbc <- function(connection, table, data, mode) {
   adbc("adbc_statement_execute_query")(statement)
 }
 
-# scheme://user@host:port/database?name=value&...
-parts_of_address <- function(address) {
-  form <- "^[a-z]+://(([^@/]*)@)?(\\[[^]]*\\]|[^:/?]*)(:([0-9]+))?(/([^?]*))?([?](.*))?$"
-  part <- regmatches(address, regexec(form, address))[[1L]][c(3L, 4L, 6L, 8L)]
-  parts <- stats::setNames(as.list(part), c("user", "host", "port", "dbname"))
-  parts$host <- gsub("^\\[|\\]$", "", parts$host)
-  more <- sub("^[^?]*[?]?", "", address)
-  pairs <- strsplit(strsplit(more, "&", fixed = TRUE)[[1L]], "=", fixed = TRUE)
-  for (pair in pairs[lengths(pairs) == 2L]) parts[[pair[1L]]] <- pair[2L]
-  parts <- parts[!is.na(parts) & nzchar(parts)]
-  lapply(parts, utils::URLdecode)
-}
-
 # Addresses, and the engines behind them. An entry has a label (its address, for messages) and
 #
 #   takes  function(address): is it one of this engine's?
@@ -152,21 +142,23 @@ ENGINES <- family(
   postgresql = spec(label = "postgresql://host:port/database",
     takes = function(address) grepl("^postgres(ql)?://", address),
     open = function(address, write) {
+      parts <- parts_of_address(address)
       there <- function(package) requireNamespace(package, quietly = TRUE)
       if (there("adbcpostgresql") && there("adbcdrivermanager") && there("nanoarrow")) {
         return(adbc_at(adbc("adbcpostgresql", "adbcpostgresql")(), list(uri = address)))
       }
-      if (there("RPostgres")) {
-        parts <- c(list(RPostgres::Postgres(), bigint = "integer64"), parts_of_address(address))
-        return(dbi_door(do.call(DBI::dbConnect, parts), own = TRUE))
-      }
-      needs_package("adbcpostgresql", "Addresses of PostgreSQL")
+      needs_package("RPostgres", "Addresses of PostgreSQL")
+      connect <- function(parts) do.call(DBI::dbConnect, c(list(RPostgres::Postgres()), parts))
+      parts <- utils::modifyList(list(connect_timeout = "10", bigint = "integer64"), parts)
+      # (a worker is a process of its own)
+      if (isTRUE(getOption("softsieve.works"))) return(dbi_door(connect(parts), own = TRUE))
+      apart_door(connect, parts)
     }),
   sqlite = spec(label = "a file called *.sqlite or *.db",
     takes = function(address) grepl("[.](sqlite3?|db)$", address, ignore.case = TRUE),
     open = function(address, write) {
       needs_package("RSQLite", "Addresses of SQLite")
-      if (!file.exists(address)) stop("There is no such file.", call. = FALSE)
+      check_database_file(address)
       flags <- if (write) RSQLite::SQLITE_RW else RSQLite::SQLITE_RO
       connection <- DBI::dbConnect(RSQLite::SQLite(), address, flags = flags, synchronous = NULL)
       dbi_door(connection, own = TRUE)
@@ -184,10 +176,15 @@ ENGINES <- family(
           got = if (nzchar(library)) "It names none." else "It is not set.",
           todo = "It comes with DuckDB: libduckdb.so, .dylib or .dll.")
       }
-      if (!file.exists(address)) stop("There is no such file.", call. = FALSE)
+      check_database_file(address)
       options <- list(path = address, access_mode = if (write) "READ_WRITE" else "READ_ONLY")
       adbc_at(adbc("adbc_driver")(library, "duckdb_adbc_init"), options)
     }))
+
+# (what is no file, a pipe say, would be waited for)
+check_database_file <- function(address) {
+  if (kind_of_path(address) != "plain") stop("There is no such file.", call. = FALSE)
+}
 
 adbc_at <- function(driver, options) {
   database <- do.call(adbc("adbc_database_init"), c(list(driver), options))
@@ -210,7 +207,7 @@ engine_of <- function(address) {
 check_address <- function(address) {
   check_text(address, "connection")
   secret <- grepl("://[^@]*:[^@]*@", address) ||
-    grepl("[?&](ssl)?password=", address, ignore.case = TRUE)
+    grepl("[?&](ssl)?pass(word|file)=", address, ignore.case = TRUE)
   if (secret) {
     stop_input("source", "An address must hold no password.",
       got = "What may be one came, and is not shown.",

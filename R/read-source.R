@@ -41,12 +41,13 @@ source_of <- function(x) {
 # Opens a source, asks `choose(columns)` which of its columns are wanted, calls `each(block, first)`
 # for every block (first: how many people came before), and closes it, whatever happens. Returns how
 # many people came. What breaks in between is an error that says how far it came.
+CELLS_TO_CLEAR <- 2e7
 read_blocks <- function(x, choose, each, rows = 1e5, text = list()) {
   asked <- list2env(list(rows = rows, columns = NULL, text = text))
   opened <- source_of(x)$open(x, asked)
   on.exit(opened$close(), add = TRUE)
   asked$columns <- choose(opened$columns)
-  people <- 0
+  people <- cells <- 0
   repeat {
     block <- tryCatch(opened$take(), error = function(e) {
       if (inherits(e, "softsieve_error")) rlang::cnd_signal(e)
@@ -56,10 +57,12 @@ read_blocks <- function(x, choose, each, rows = 1e5, text = list()) {
     if (!nrow(block)) next
     each(block[asked$columns], people)
     people <- people + nrow(block)
-    # large blocks go before the next comes, and not when it has come
-    large <- as.numeric(nrow(block)) * ncol(block) > 1e6
+    # what was read goes now and then, and not when more has come
+    cells <- cells + as.numeric(nrow(block)) * ncol(block)
     rm(block)
-    if (large) gc(verbose = FALSE)
+    if (cells < CELLS_TO_CLEAR) next
+    gc(verbose = FALSE)
+    cells <- 0
   }
   people
 }

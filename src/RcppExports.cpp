@@ -310,6 +310,17 @@ BEGIN_RCPP
     return rcpp_result_gen;
 END_RCPP
 }
+// cpp_array_values
+SEXP cpp_array_values(SEXP array, const std::string& as);
+RcppExport SEXP _softsieve_cpp_array_values(SEXP arraySEXP, SEXP asSEXP) {
+BEGIN_RCPP
+    Rcpp::RObject rcpp_result_gen;
+    Rcpp::traits::input_parameter< SEXP >::type array(arraySEXP);
+    Rcpp::traits::input_parameter< const std::string& >::type as(asSEXP);
+    rcpp_result_gen = Rcpp::wrap(cpp_array_values(array, as));
+    return rcpp_result_gen;
+END_RCPP
+}
 // cpp_fit_uniquenesses
 Rcpp::List cpp_fit_uniquenesses(Rcpp::NumericMatrix correlations, int factors, std::string method, Rcpp::NumericVector start, Rcpp::NumericVector lowest, double tolerance, int max_iterations);
 RcppExport SEXP _softsieve_cpp_fit_uniquenesses(SEXP correlationsSEXP, SEXP factorsSEXP, SEXP methodSEXP, SEXP startSEXP, SEXP lowestSEXP, SEXP toleranceSEXP, SEXP max_iterationsSEXP) {
@@ -839,6 +850,7 @@ static const R_CallMethodDef CallEntries[] = {
     {"_softsieve_cpp_times_slopes", (DL_FUNC) &_softsieve_cpp_times_slopes, 2},
     {"_softsieve_cpp_between_slopes", (DL_FUNC) &_softsieve_cpp_between_slopes, 2},
     {"_softsieve_cpp_multiply", (DL_FUNC) &_softsieve_cpp_multiply, 3},
+    {"_softsieve_cpp_array_values", (DL_FUNC) &_softsieve_cpp_array_values, 2},
     {"_softsieve_cpp_fit_uniquenesses", (DL_FUNC) &_softsieve_cpp_fit_uniquenesses, 7},
     {"_softsieve_cpp_search_uniquenesses", (DL_FUNC) &_softsieve_cpp_search_uniquenesses, 9},
     {"_softsieve_cpp_hold_communalities", (DL_FUNC) &_softsieve_cpp_hold_communalities, 4},

@@ -170,6 +170,97 @@ test_that("PostgreSQL: every way to the table, and names that would be code", {
   expect_no_match(told, "COPY [^(]")
 })
 
+test_that("PostgreSQL: cells come as they stand, and what a server says breaks nothing here", {
+  address <- local_postgres()
+  door <- postgres_door()
+  door$run(paste("CREATE TABLE cells (a int, long bigint, exact numeric, part float8, word text,",
+    "day date, flag boolean, \"p%s%n\" smallint)"))
+  door$run(paste("INSERT INTO cells VALUES (1, 9007199254740993, 1.50, .1, 'x,\"y\\z}', 'infinity',",
+    "true, 5), (NULL, NULL, NULL, NULL, NULL, NULL, NULL, NULL),",
+    "(-2147483648, 9007199254740992, 12, 'NaN', 'NULL', '0044-03-15 BC', false, 6)"))
+  door$run("CREATE VIEW seen_cells AS SELECT * FROM cells")
+  for (name in c("cells", "seen_cells")) {
+    read <- as.list(read_responses(database_table(address, name)))
+    expect_identical(read$a, c(1, NA, -2147483648))
+    expect_identical(read$long, c("9007199254740993", NA, "9007199254740992"))
+    expect_identical(read$exact, c(1.5, NA, 12))
+    expect_identical(read$part[1:2], c(.1, NA))
+    expect_identical(read$word, c("x,\"y\\z}", NA, "NULL"))
+    expect_identical(read$day, c("infinity", NA, "0044-03-15 BC"))
+    expect_identical(read$flag, c(TRUE, NA, FALSE))
+    expect_identical(as.numeric(read[["p%s%n"]]), c(5, NA, 6))
+  }
+  said <- function(name, at = address) {
+    conditionMessage(expect_error(read_responses(database_table(at, name)),
+      class = "softsieve_error_source"))
+  }
+  expect_match(said("x%s%s%n%d"), "none called x%s%s%n%d")
+  makes <- function(name, body) {
+    door$run(sprintf("CREATE FUNCTION %s() RETURNS int LANGUAGE plpgsql AS $$ BEGIN %s END $$", name,
+      body))
+    door$run(sprintf("CREATE VIEW %s_view AS SELECT %s() AS x, 2 AS y", name, name))
+  }
+  makes("echoes", "RAISE EXCEPTION 'boom%%s%%s%%n%%n%%n%%s%%s';")
+  expect_match(said("echoes_view"), "process that speaks|boom")
+  makes("writes", "CREATE TABLE made (a int); RETURN 1;")
+  expect_match(said("writes_view"), "read-only transaction")
+  # within an owner's own transaction, too, which goes on; and a connection of theirs
+  owned <- do.call(DBI::dbConnect, c(list(RPostgres::Postgres()), softsieve:::parts_of_address(
+    address)))
+  withr::defer(DBI::dbDisconnect(owned))
+  DBI::dbBegin(owned)
+  DBI::dbExecute(owned, "CREATE TABLE theirs (a int)")
+  expect_match(said("writes_view", owned), "read-only transaction")
+  expect_identical(nrow(read_responses(database_table(owned, "cells"))), 3L)
+  DBI::dbCommit(owned)
+  expect_true(DBI::dbExistsTable(owned, "theirs"))
+  expect_false(DBI::dbExistsTable(owned, "made"))
+  # nothing is waited for without end
+  withr::local_options(softsieve.database_seconds = 1)
+  makes("sleeps", "PERFORM pg_sleep(9); RETURN 1;")
+  expect_match(said("sleeps_view"), "timeout")
+  door$run("BEGIN")
+  door$run("LOCK TABLE cells IN ACCESS EXCLUSIVE MODE")
+  expect_match(said("cells"), "timeout")
+  door$run("ROLLBACK")
+})
+
+test_that("an address holds what is known, and no percent sign", {
+  refused <- function(address) {
+    conditionMessage(expect_error(database_table(address, "t"), class = "softsieve_error_source"))
+  }
+  expect_match(refused("postgresql://127.0.0.1:1/x?%s%s%n=1"), "Not known: %s%s%n")
+  expect_match(refused("postgresql://h/x?options=-c%20role=a"), "Not known: options")
+  for (part in c("h%25n/x", "h/x%25s", "u%25s@h/x", "h/x?sslmode=%25s", "h/x%0a", "h/x?host=%ff")) {
+    expect_match(refused(paste0("postgresql://", part)), "no percent sign")
+  }
+  expect_match(refused("postgresql://h/x?passfile=/tmp/x"), "no password")
+})
+
+test_that("SQLite: text among numbers and long numbers stay what they are, and nothing is written", {
+  skip_if_not_installed("RSQLite")
+  file <- withr::local_tempfile(fileext = ".sqlite")
+  connection <- DBI::dbConnect(RSQLite::SQLite(), file, bigint = "numeric")
+  withr::defer(DBI::dbDisconnect(connection))
+  run <- function(sql) DBI::dbExecute(connection, sql)
+  run("CREATE TABLE cells (a integer, id integer, part, b blob)")
+  run(paste("INSERT INTO cells VALUES (2, 9007199254740993, 1, NULL),",
+    "('agree', 9007199254740992, 1.5, NULL), (3.0, 1, NULL, NULL), (NULL, NULL, 2, NULL)"))
+  for (from in list(file, connection)) {
+    read <- read_responses(database_table(from, "cells"))
+    expect_identical(read$a, c("2", "agree", "3", NA))
+    expect_identical(read$id, c("9007199254740993", "9007199254740992", "1", NA))
+    expect_identical(read$part, c(1, 1.5, NA, 2))
+  }
+  run("CREATE TABLE after (a)")
+  run("UPDATE cells SET b = x'00ff'")
+  expect_error(read_responses(database_table(file, "cells")), "Bytes.*b",
+    class = "softsieve_error_source")
+  pipe <- withr::local_tempfile(fileext = ".sqlite")
+  system2("mkfifo", pipe)
+  expect_error(database_table(pipe, "cells"), "no such file", class = "softsieve_error_source")
+})
+
 test_that("PostgreSQL: several workers count what one does, to the last bit", {
   skip_if_not_installed("callr")
   address <- local_postgres()
