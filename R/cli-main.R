@@ -38,6 +38,7 @@ run_verb <- function(verb, target, options) {
     {
       settle_format(options["format"])
       if (!is.null(options$threads)) settle_threads(options$threads)
+      check_out_apart(target, options)
       then <- next_command(verb[["then"]], target, options)
       place <- if (is_study_file(target)) "study" else "option"
       done <- with_face(then, "--format json", place, verb$run(target, options))
@@ -58,6 +59,16 @@ run_verb <- function(verb, target, options) {
     })
 }
 
+# What is written by `--out` is none of the files that the command names, or its study.
+check_out_apart <- function(target, options) {
+  if (is.null(options$out)) return(invisible())
+  named <- unlist(Filter(is.character, c(target, options[names(options) != "out"])))
+  named <- c(named, sub("#[^#]*$", "", named))
+  check_not_input(options$out, named)
+  if (!is_study_file(target)) return(invisible())
+  check_not_input(options$out, files_of_study(read_study(target)))
+}
+
 parse_command <- function(args) {
   taken <- take_entries(args)
   made <- lapply(known_options(), function(one) {
@@ -74,6 +85,12 @@ parse_command <- function(args) {
     optparse::parse_args2(parser, taken$rest, print_help_and_exit = FALSE),
     warning = function(w) {
       stop(sub("^double expected", "a number is expected", conditionMessage(w)), call. = FALSE)
+    },
+    error = function(e) {
+      # (whatever the call of the parser's is called)
+      flag <- regmatches(conditionMessage(e), regexec("flag \"([^\"]*)\" requires",
+        conditionMessage(e)))[[1L]]
+      if (length(flag)) stop(sprintf("--%s needs a value", flag[2L]), call. = FALSE)
     })
   options <- parsed$options
   options$entries <- taken$entries

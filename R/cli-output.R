@@ -47,13 +47,17 @@ put_results <- function(results, options, what = NULL, findings = NULL, ...) {
 }
 
 put_form <- function(results, form, what, ...) {
-  tryCatch(for (i in seq_along(results)) {
-    if (i > 1L) cat("\n")
-    put_one(results[[i]], form, what, ...)
-  }, error = function(e) {
-    if (inherits(e, "softsieve_error")) rlang::cnd_signal(e)
-    rlang::abort("closed", class = "closed_pipe")
-  })
+  for (i in seq_along(results)) {
+    # (on a terminal as it prints itself, with what is bold)
+    shown <- !tells_stdout()
+    if (i > 1L) to_stdout("\n")
+    if (shown) {
+      put_one(results[[i]], form, what, ...)
+    } else {
+      lines <- utils::capture.output(put_one(results[[i]], form, what, ...))
+      to_stdout(paste0(lines, "\n"))
+    }
+  }
 }
 
 put_one <- function(x, form, what, ...) {
@@ -61,7 +65,6 @@ put_one <- function(x, form, what, ...) {
     csv = cat(delimited_text(tidy_for_sheet(table_data(x, what)))),
     json = cat(json_of(if (is_result(x, "softsieve_result")) x else as.list(x)), "\n", sep = ""),
     markdown = cat(markdown_tables(x), sep = "\n"))
-  flush(stdout())
 }
 
 # All tables of a result, each with its title.

@@ -57,6 +57,7 @@ run_and_write <- function(file, out, options) {
   out <- sub("(.)/+$", "\\1", out)
   check_writable(if (dir.exists(out)) out else dirname(out))
   study <- study_for(file, options)
+  check_results_apart(out, study)
   if (isTRUE(options$fresh)) unlink(file.path(out, "stages"), recursive = TRUE, expand = FALSE)
   watch <- watch_for(options)
   done <- run_stages(study, names(STAGES), options$threads, watch, out)
@@ -111,6 +112,13 @@ verb_demo <- function(target, options) {
   folder <- if (is.na(target)) "softsieve-demo" else target
   make_folder(folder)
   from <- system.file("extdata", DEMO_FILES, package = "softsieve", mustWork = TRUE)
+  there <- file.path(folder, basename(from))
+  edited <- file.exists(there) & tools::md5sum(there) != tools::md5sum(from)
+  if (any(edited)) {
+    stop_input("unwritable", "The demo must not take the place of files that somebody changed.",
+      got = sprintf("Changed: %s.", name_culprits(basename(from)[edited])),
+      todo = "Name another folder, or go on with `softsieve run` there.")
+  }
   for (file in from) {
     write_whole(file.path(folder, basename(file)), function(path) file.copy(file, path))
   }

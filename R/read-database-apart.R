@@ -67,14 +67,21 @@ spare_session <- function() {
   spare <- SPARE$session
   SPARE$session <- NULL
   if (!is.null(spare) && spare$is_alive()) return(spare)
-  callr::r_session$new(
+  session <- callr::r_session$new(
     callr::r_session_options(system_profile = FALSE, user_profile = FALSE), wait = TRUE)
+  does <- do_apart
+  environment(does) <- baseenv()
+  session$run(function(does) options(softsieve.does = does), list(does))
+  session
 }
 
 ask_apart <- function(session, what, arguments) {
   if (!session$is_alive()) stop_apart()
-  session$call(do_apart, list(what, arguments))
+  session$call(SHORT_CALL, list(what, arguments))
 }
+
+# (what does the work is sent once, as it takes longer than most of what is asked)
+SHORT_CALL <- function(what, arguments) getOption("softsieve.does")(what, arguments)
 
 stop_apart <- function(text = "The process that speaks to the database has ended.") {
   stop(text, call. = FALSE)

@@ -28,6 +28,11 @@ yaml_data <- function(lines, what) {
   }
   big <- too_big_yaml(lines)
   if (length(big)) refuse(big, "Write it out, without * and deep brackets.")
+  # (its parser ends a text there)
+  nul <- grep("^[^#]*\".*(^|[^\\\\])(\\\\\\\\)*\\\\(0|x00|u0000|U00000000)", lines)
+  if (length(nul)) {
+    refuse(sprintf("Line %d holds a character of no text (NUL, \\0).", nul[1L]), "Take it away.")
+  }
   # what its parser warns of is wrong, too
   wrong <- function(e) {
     said <- conditionMessage(e)

@@ -33,6 +33,7 @@ write_report <- function(study, file) {
   ending <- check_ending(file, names(PAPERS))
   paper <- PAPERS[[ending]]
   for (package in paper[["package"]]) needs_package(package, "Such reports")
+  for (one in studies) check_not_input(file, files_of_study(one))
   write_whole(file, function(path) paper$write(studies, path, file))
 }
 
@@ -88,6 +89,7 @@ write_results <- function(study, folder) {
   folder <- sub("/+$", "", folder)
   check_writable(if (dir.exists(folder)) folder else dirname(folder))
   check_place(folder, "folder")
+  check_results_apart(folder, study)
   # (a folder of results often stands in one that people look into: what is on its way does not)
   beside <- place_beside(folder)
   if (!dir.create(beside, showWarnings = FALSE)) check_writable(file.path(beside, "x"))
@@ -95,6 +97,7 @@ write_results <- function(study, folder) {
   fill_folder(study, beside)
   files <- list.files(beside)
   places <- file.path(folder, files)
+  check_not_input(places, files_of_study(study))
   if (dir.exists(folder)) {
     places <- vapply(places, check_place, "", USE.NAMES = FALSE)
     put_in_place(file.path(beside, files), places, away = outdated_files(folder, files))
@@ -122,6 +125,16 @@ fill_folder <- function(study, folder) {
   files <- list.files(folder)
   sums <- sprintf("%s  %s", tools::md5sum(file.path(folder, files)), files)
   write_whole(file.path(folder, SUMS), function(path) write_text(sums, path))
+}
+
+# What a run may write is known before it runs.
+RESULT_FILES <- c("report.html", "study.yml", "solution.json", "number.json", "reliability.json",
+  paste0(c("items", "people", "adequacy", "eigenvalues", "pattern", "factor_correlations", "scales",
+    "scale_items", "scores", "score_correlations", "scale_scores", "scale_score_correlations",
+    "decisions", "findings", "scale_norms", "trail"), ".csv"))
+
+check_results_apart <- function(folder, study) {
+  check_not_input(file.path(folder, c(RESULT_FILES, SUMS)), files_of_study(study))
 }
 
 # The sums of a run's files, one "sum  name" a line.

@@ -215,7 +215,9 @@ score_into <- function(x, source, into, ..., columns = NULL, rows = 1e5) {
     found <- score_block(one, block[intersect(items, names(block))], first)
     findings <<- same_findings(findings, found$findings)
     table <- as.data.frame(as_tibble(found))
-    target$add(cbind(block[kept], table[setdiff(names(table), "row")]), block, first)
+    table <- table[setdiff(names(table), "row")]
+    check_score_names(c(kept, names(table)))
+    target$add(cbind(block[kept], table), block, first)
   }
   people <- with_counter("people scored", function(progress) {
     each <- function(block, first) {

@@ -180,15 +180,17 @@ score_table <- function(found, forms, people, scoring, level) {
     }
     for (form in names(forms)) columns[[paste0(name, "_", form)]] <- unname(forms[[form]][, j])
   }
-  wanted <- c(names(people), "answered", score_columns(scoring$names, found, forms))
-  twice <- unique(wanted[duplicated(wanted)])
-  if (length(twice)) {
-    stop_input("columns", "Every column of the scores must have a name of its own.",
-      got = sprintf("Twice: %s.", name_culprits(twice)),
-      todo = "Name the factors or scales otherwise (name_factors()), or the id and group columns.")
-  }
+  check_score_names(c(names(people), "answered", score_columns(scoring$names, found, forms)))
   tibble::new_tibble(c(as.list(people), list(answered = found$answered), columns),
     nrow = nrow(found$scores))
+}
+
+check_score_names <- function(wanted) {
+  twice <- unique(wanted[duplicated(wanted)])
+  if (!length(twice)) return(invisible())
+  stop_input("columns", "Every column of the scores must have a name of its own.",
+    got = sprintf("Twice: %s.", name_culprits(twice)),
+    todo = "Name the factors or scales otherwise (name_factors()), or the id and group columns.")
 }
 
 # The names of all columns that scores give, beside those of people.

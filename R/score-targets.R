@@ -21,6 +21,7 @@ check_score_target <- function(into, source) {
   if (form == "parquet") needs_package("nanoparquet", "Parquet files")
   check_writable(dirname(into))
   check_place(into)
+  check_not_input(into, files_of_source(source))
 }
 
 check_new_table <- function(into, source) {
@@ -41,6 +42,7 @@ csv_target <- function(into, key, count) {
   place <- check_place(into)
   beside <- file.path(dirname(place), paste0(ON_THE_WAY, "unfinished-", basename(place)))
   note <- paste0(beside, ".json")
+  unlock <- lock_file(place)
   at <- list2env(list(old = unfinished_note(beside, note, key), chain = key, resumed = 0,
     scored = 0, begun = FALSE))
   list(
@@ -55,8 +57,9 @@ csv_target <- function(into, key, count) {
       if (!at$begun) stop_other_blocks(beside, note)
       put_in_place(beside, place)
       unlink(note, expand = FALSE)
+      unlock()
     },
-    leave = function() NULL,
+    leave = unlock,
     told = function() list(scored = at$scored, name = into, resumed = at$resumed))
 }
 

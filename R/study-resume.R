@@ -60,9 +60,10 @@ stored_stage <- function(stage, key, s, values, store) {
   if (!file.exists(file)) return(NULL)
   tryCatch({
     text <- paste(readLines(file, warn = FALSE, encoding = "UTF-8"), collapse = "\n")
-    if (!grepl(sprintf("\"key\":\"%s\"", key), substr(text, 1L, 300L), fixed = TRUE)) {
-      return(NULL)
-    }
+    head <- sub("\n.*", "", substr(text, 1L, 300L))
+    if (!grepl(sprintf("\"key\":\"%s\"", key), head, fixed = TRUE)) return(NULL)
+    # what somebody changed is worked out again
+    if (!grepl(rlang::hash(substring(text, nchar(head) + 2L)), head, fixed = TRUE)) return(NULL)
     stored <- parse_exact(text)
     result <- from_exact(stored$result, values)
     if (!is_result(result, "softsieve_result")) return(NULL)
@@ -120,10 +121,10 @@ replace_words <- function(text, from, to) {
 # What cannot be stored (a full disk, a folder that may not be written) is worked out again.
 store_stage <- function(stage, key, result, values, store) {
   dir.create(store$folder, recursive = TRUE, showWarnings = FALSE)
-  text <- sprintf(
-    "{\"format\":\"%s\",\"version\":1,\"key\":\"%s\",\n\"scales\":%s,\n\"result\":%s}",
-    STORED_FORMAT, key, json_array(json_words(scale_names(values))),
+  body <- sprintf("\"scales\":%s,\n\"result\":%s}", json_array(json_words(scale_names(values))),
     exact_json(result, store$known))
+  head <- "{\"format\":\"%s\",\"version\":1,\"key\":\"%s\",\"sum\":\"%s\","
+  text <- paste0(sprintf(head, STORED_FORMAT, key, rlang::hash(body)), "\n", body)
   # a result that holds answers (of the items that a sifting left) is not stored
   if (grepl("\"answers\":\\{\"(numbers|whole)\"", text)) return(invisible())
   try(
