@@ -6,7 +6,7 @@ catalogue <- function(name) {
   key <- paste0("catalogue ", name)
   if (is.null(FOUND[[key]])) {
     file <- system.file("catalogue", paste0(name, ".yml"), package = "softsieve", mustWork = TRUE)
-    text <- paste(readLines(file, encoding = "UTF-8"), collapse = "\n")
+    text <- paste(lines_of(file), collapse = "\n")
     assign(key, yaml::yaml.load(text, eval.expr = FALSE), envir = FOUND)
   }
   FOUND[[key]]

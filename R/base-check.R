@@ -100,6 +100,7 @@ describe_value <- function(x) {
 # The file is there, is a file and has bytes in it.
 check_file <- function(file) {
   check_text(file, "file")
+  check_path(file)
   if (!file.exists(file)) {
     near <- list.files(dirname(file))
     stop_input("file_missing", "The file must exist.",
@@ -116,7 +117,37 @@ check_file <- function(file) {
       got = sprintf("\"%s\" is empty (0 bytes).", file),
       todo = "Was the export finished? Open the file in a text editor.")
   }
+  if (file.access(file, 4L) != 0) {
+    stop_input("file_missing", "The file must be readable.",
+      got = sprintf("\"%s\" may not be read by you.", basename(file)),
+      todo = "Ask its owner, or copy it from where it can be read.")
+  }
+  there_is_room()
   invisible(file)
+}
+
+# Longer paths no system opens, and R warns of them in words of its own.
+LONGEST_PATH <- 4000L
+check_path <- function(path) {
+  if (nchar(path, "bytes") <= LONGEST_PATH) return(invisible())
+  stop_input("file_missing", sprintf("A path must have at most %d bytes.", LONGEST_PATH),
+    got = sprintf("%d came.", nchar(path, "bytes")), todo = "Is it a path at all?")
+}
+
+# R's own folder for the session, which cleaners of /tmp take away, is made again.
+there_is_room <- function() {
+  room <- suppressWarnings(tempdir(check = TRUE))
+  if (dir.exists(room)) return(invisible())
+  stop_input("unwritable", "R must have a folder for files of its own.",
+    got = sprintf("\"%s\" is gone and cannot be made again.", room),
+    todo = "Is the disk full? The variable TMPDIR names another one; begin R anew.")
+}
+
+# The lines of a text file of ours, whatever the session's options say of encodings.
+lines_of <- function(file, most = -1L) {
+  from <- base::file(file, "r", encoding = "native.enc")
+  on.exit(close(from))
+  readLines(from, most, warn = FALSE, encoding = "UTF-8")
 }
 
 # The first of some statements that holds, each named by what it says is wrong; nothing when none

@@ -23,7 +23,8 @@ format_number <- function(x, digits = 2L) {
   text <- sub(
     "^-(0[.]?0*)$",
     "\\1",
-    formatC(x, digits = digits, format = "f", big.mark = ",")) # no minus before a rounded zero
+    # (no minus before a rounded zero)
+    formatC(x, digits = digits, format = "f", big.mark = ",", decimal.mark = "."))
   ifelse(is.na(x), "", text)
 }
 # "0.75 against 1.18"
@@ -38,11 +39,16 @@ bracket <- function(lower, upper) {
 }
 
 format_count <- function(x) {
-  ifelse(is.na(x), "", formatC(x, digits = 0L, format = "f", big.mark = ","))
+  ifelse(is.na(x), "", formatC(x, digits = 0L, format = "f", big.mark = ",", decimal.mark = "."))
 }
 format_share <- function(x, digits = 0L) ifelse(is.na(x), "", sprintf("%.*f %%", digits, 100 * x))
 
 format_p <- function(p) ifelse(p < 0.001, "p < .001", paste("p =", format_unit(p, 3L)))
+
+# Numbers as text, whatever the session's options make of them: 9, not 9e+00.
+plain_numbers <- function(x) {
+  vapply(unname(x), format, "", digits = 15L, scientific = FALSE, decimal.mark = ".")
+}
 
 # Small and capital letters in any locale: in Turkish, tolower("I") is not "i".
 lower <- function(x) tolower(chartr("I", "i", x))
@@ -157,6 +163,9 @@ wrap_lines <- function(text, indent = "", hang = indent) {
 delimited_text <- function(table, delimiter = ",", col_names = TRUE) {
   # (text of no characters is left empty, as what is missing is)
   table[] <- lapply(table, function(x) if (is.character(x)) ifelse(nzchar(x), x, NA) else x)
+  # (whatever the session's options say of encodings)
+  hidden <- options(encoding = "native.enc")
+  on.exit(options(hidden))
   readr::with_edition(1, readr::format_delim(table, delimiter, na = "", col_names = col_names))
 }
 

@@ -2,6 +2,9 @@
 
 # Runs the command with these arguments; returns its exit status.
 cli_main <- function(args = commandArgs(trailingOnly = TRUE)) {
+  # where no language is set, names and text are UTF-8 all the same
+  bare <- !l10n_info()[["UTF-8"]] && Sys.getlocale("LC_CTYPE") %in% c("C", "POSIX")
+  if (bare) suppressWarnings(Sys.setlocale("LC_CTYPE", "C.UTF-8"))
   if (!requireNamespace("optparse", quietly = TRUE)) {
     return(say_usage("the command needs the package optparse: install.packages(\"optparse\")"))
   }

@@ -12,7 +12,7 @@ take_lock <- function(file) {
   holder <- file.path(lock, "process")
   if (!dir.create(lock, showWarnings = FALSE)) {
     process <- if (kind_of_path(holder) == "plain") {
-      suppressWarnings(as.integer(readLines(holder, n = 1L, warn = FALSE)))
+      suppressWarnings(as.integer(lines_of(holder, 1L)))
     }
     alive <- length(process) && !is.na(process) && isTRUE(tools::pskill(process, 0L))
     if (alive && process != Sys.getpid()) return(process)

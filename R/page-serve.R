@@ -76,7 +76,7 @@ send_report <- function(page) {
   file <- if (!is.null(page$written)) file.path(page$written, "report.html") else ""
   if (!file.exists(file)) return(shiny::httpResponse(404L, "text/plain", page$words$no_report))
   shiny::httpResponse(200L, "text/html; charset=UTF-8",
-    paste(readLines(file, encoding = "UTF-8", warn = FALSE), collapse = "\n"),
+    paste(lines_of(file), collapse = "\n"),
     headers = page_headers(page))
 }
 

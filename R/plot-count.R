@@ -80,7 +80,7 @@ fit_figure <- function(object) {
   close <- tibble_of(measure = factor(names[1L], names), at = cutoff("rmsea_close"))
   ggplot2::ggplot(long, ggplot2::aes(.data$factors, .data$value)) +
     ggplot2::scale_y_continuous(labels = function(x) {
-      format(x, big.mark = ",", trim = TRUE, drop0trailing = TRUE)
+      format(x, big.mark = ",", decimal.mark = ".", trim = TRUE, drop0trailing = TRUE)
     }) +
     ggplot2::geom_vline(xintercept = v$taken, colour = sieve_colour("kept"), linewidth = 0.6,
       linetype = "22") +

@@ -19,6 +19,11 @@ read_weights <- function(data, column, part = FALSE) {
   }
   if (any(w < 0)) fail(sprintf("Negative in %s.", rows(w < 0)))
   if (!part && all(w == 0)) fail("All are 0.")
+  # (sums of their squares must not leave what a number holds)
+  far <- w > 0 & (w < 1e-100 | w > 1e100)
+  if (any(far)) {
+    fail(sprintf("Beyond 1e-100 or 1e100 in %s.", rows(far)), "Divide all by their mean.")
+  }
   w
 }
 

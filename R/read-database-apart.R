@@ -107,7 +107,8 @@ answer_of <- function(session) {
   stop_apart(conditionMessage(if (is.null(e$parent)) e else e$parent))
 }
 
-# In that process, which loads nothing of this package: what goes wrong in some drivers is a warning.
+# In that process, which loads nothing of this package. What goes wrong in some drivers is a
+# warning.
 do_apart <- function(what, arguments) {
   one <- function(name) getOption(paste0("softsieve.", name))
   name_of <- function(table) {

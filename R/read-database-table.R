@@ -17,9 +17,9 @@
 #'   is sent, and nothing is written but a new table that you ask for. A connection that you gave
 #'   stays open; what an address or a function opened is closed after each reading.
 #'
-#'   A plain table of PostgreSQL (14 and later) is read by ranges of its pages: people come always in
-#'   the same order, and what others write meanwhile is not seen. Other databases promise no order;
-#'   random groups and draws depend on it.
+#'   A plain table of PostgreSQL (14 and later) is read by ranges of its pages: people come always
+#'   in the same order, and what others write meanwhile is not seen. Other databases promise no
+#'   order; random groups and draws depend on it.
 #'
 #'   PostgreSQL and SQLite are read so that nothing can be written, whatever a view calls: in a
 #'   read-only transaction, or a read-only part of the one you are in. A statement of PostgreSQL may

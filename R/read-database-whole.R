@@ -24,7 +24,8 @@ read_database_table <- function(x) {
 
 numbers_as_text <- function(x) {
   if (!is.numeric(x)) return(as.character(x))
-  ifelse(is.na(x), NA_character_, format(x, trim = TRUE, digits = 15L, scientific = FALSE))
+  text <- format(x, trim = TRUE, digits = 15L, scientific = FALSE, decimal.mark = ".")
+  ifelse(is.na(x), NA_character_, text)
 }
 
 # What is neither number nor text (days, times) is read as it is written.

@@ -67,7 +67,8 @@ dbi_door <- function(connection, own) {
     send = function(sql, rows) {
       result <- strictly(DBI::dbSendQuery(connection, sql))
       inner <- open_query(result, list(rows = rows))
-      list(take = function() strictly(inner$take()), close = function() try(DBI::dbClearResult(result), silent = TRUE))
+      list(take = function() strictly(inner$take()),
+        close = function() try(DBI::dbClearResult(result), silent = TRUE))
     },
     run = function(sql) strictly(DBI::dbExecute(connection, sql)),
     quote = function(names) as.character(DBI::dbQuoteIdentifier(connection, names)),

@@ -121,7 +121,7 @@ without_empty_edges <- function(columns) {
 }
 
 format_plain <- function(x) {
-  vapply(x, function(one) format(one, digits = 12L, scientific = FALSE, trim = TRUE), "")
+  vapply(x, format, "", digits = 12L, scientific = FALSE, trim = TRUE, decimal.mark = ".")
 }
 
 flat_columns <- function(read, file, how) {

@@ -59,6 +59,6 @@ lock_file <- function(file) {
 }
 
 quietly_read <- function(file) {
-  lines <- suppressWarnings(tryCatch(readLines(file, 1L), error = function(e) ""))
+  lines <- suppressWarnings(tryCatch(lines_of(file, 1L), error = function(e) ""))
   if (length(lines)) lines else ""
 }

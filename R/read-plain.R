@@ -35,7 +35,7 @@ may_be_plain <- function(file, encoding, missing) {
 
 # What cpp_scan_cells() tells, with the delimiter and the columns' names.
 scan_plain <- function(file, delimiter, missing, threads) {
-  top <- readLines(as_path(file), 20L, warn = FALSE)
+  top <- lines_of(as_path(file), 20L)
   if (!all(validUTF8(top))) return(NULL)
   if (is.null(delimiter)) delimiter <- find_delimiter(top)
   if (nchar(delimiter, "bytes") != 1L) return(NULL)

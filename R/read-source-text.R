@@ -24,6 +24,7 @@ open_files <- function(x, asked) {
 
 # Paths, some of them with * or ?, as the files that there are.
 find_files <- function(x) {
+  for (path in x) check_path(path)
   globs <- grepl("[*?]", x) & !file.exists(x)
   found <- unlist(Map(function(path, glob) if (glob) sort(Sys.glob(path)) else path, x, globs))
   empty <- x[globs][lengths(lapply(x[globs], Sys.glob)) == 0]
@@ -169,6 +170,8 @@ read_numbers <- function(bytes, look, wanted, header) {
   on.exit(unlink(copy, expand = FALSE), add = TRUE)
   to <- file(copy, "wb")
   tryCatch(writeBin(bytes, to), finally = close(to))
+  hidden <- options(encoding = "native.enc")
+  on.exit(options(hidden), add = TRUE)
   read <- function(...) {
     data.table::fread(file = copy, sep = look$delimiter, header = FALSE, skip = as.integer(header),
       ..., dec = look$marks$decimal, na.strings = c("", "NA"), blank.lines.skip = FALSE,

@@ -47,7 +47,11 @@ stop_no_header <- function(file) {
 parse_lines <- function(lines, delimiter, missing) {
   copy <- tempfile("softsieve-", fileext = ".txt")
   on.exit(unlink(copy, expand = FALSE), add = TRUE)
-  writeLines(enc2utf8(lines), copy, useBytes = TRUE)
+  # (the reader takes a session's option for an encoding of its own)
+  hidden <- options(encoding = "native.enc")
+  on.exit(options(hidden), add = TRUE)
+  to <- file(copy, "wb")
+  tryCatch(writeLines(enc2utf8(lines), to, useBytes = TRUE), finally = close(to))
   suppressWarnings(readr::read_delim(copy, delim = delimiter,
     col_types = readr::cols(.default = "c"), locale = readr::locale(encoding = "UTF-8"),
     na = c("", missing), name_repair = "minimal", trim_ws = TRUE, progress = FALSE,

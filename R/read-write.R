@@ -31,6 +31,7 @@ write_text <- function(text, path) {
 # Calls write(path) with a path beside `file`, and renames when what was written is whole. A writer
 # that fails leaves nothing.
 write_whole <- function(file, write) {
+  check_path(file)
   check_writable(dirname(file))
   file <- check_place(file)
   beside <- place_beside(file)
@@ -79,10 +80,14 @@ is_whole <- function(path) {
 }
 
 check_writable <- function(folder) {
-  if (dir.exists(folder) && file.access(folder, 2L) == 0) return(invisible(folder))
+  check_path(folder)
+  # (a folder that was deleted while one stood in it still seems to be there)
+  known <- !is.na(suppressWarnings(tryCatch(normalizePath(folder, mustWork = TRUE),
+    error = function(e) NA)))
+  if (known && dir.exists(folder) && file.access(folder, 2L) == 0) return(invisible(folder))
   stop_input("unwritable",
     "The folder to write into must exist and be writable.",
-    got = if (dir.exists(folder)) {
+    got = if (known && dir.exists(folder)) {
       sprintf("\"%s\" may not be written to.", folder)
     } else {
       sprintf("There is no folder \"%s\".", folder)
@@ -116,6 +121,7 @@ writer_mark <- function() {
 }
 
 place_beside <- function(file) {
+  there_is_room()
   folder <- dirname(file)
   clear_leftovers(folder)
   # (the ending tells writers what to write)
@@ -134,7 +140,10 @@ clear_leftovers <- function(folder) {
   unlink(file.path(folder, found[gone]), recursive = TRUE, expand = FALSE)
 }
 
-kind_of_path <- function(path) cpp_kind_of_path(enc2native(path.expand(path)))
+kind_of_path <- function(path) {
+  check_path(path)
+  cpp_kind_of_path(enc2native(path.expand(path)))
+}
 
 # The place itself where `file` is a link to a file. What is no file (a folder, a device, a link to
 # nothing) gives way to nobody.

@@ -126,7 +126,7 @@ html_page <- function(title, ...) {
   t <- tags()
   own <- function(file) {
     path <- system.file("report", file, package = "softsieve", mustWork = TRUE)
-    htmltools::HTML(paste(readLines(path, encoding = "UTF-8"), collapse = "\n"))
+    htmltools::HTML(paste(lines_of(path), collapse = "\n"))
   }
   page <- t$html(lang = "en",
     t$head(t$meta(charset = "utf-8"),
@@ -185,7 +185,7 @@ html_cell <- function(i, j, laid, context) {
   # the first cell names its row
   tag <- if (j == 1L) t$th else t$td
   tag(class = if (laid$right[j]) "number" else "words", scope = if (j == 1L) "row",
-    `data-value` = if (number) format(raw, digits = 15L), shown)
+    `data-value` = if (number) format(raw, digits = 15L, decimal.mark = "."), shown)
 }
 
 # An item's name, with its wording on hover, tap and focus.
@@ -212,8 +212,8 @@ html_pattern <- function(block, context) {
     if (!name %in% factors) return(html_cell(i, j, laid, context))
     value <- loadings[i, name]
     t$td(class = paste("number loading", if (abs(value) < hide) "small"),
-      `data-value` = format(value, digits = 15L), `data-factor` = match(name, factors),
-      t$span(format_unit(value)))
+      `data-value` = format(value, digits = 15L, decimal.mark = "."),
+      `data-factor` = match(name, factors), t$span(format_unit(value)))
   }
   laid$notes <- laid$notes[!grepl("not shown", laid$notes)]
   number <- context$counts[["table"]] + 1L

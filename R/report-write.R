@@ -145,7 +145,7 @@ SUMS <- "files.md5"
 outdated_files <- function(folder, files) {
   sums <- file.path(folder, SUMS)
   if (!isTRUE(file.size(sums) < 1e6)) return(character())
-  lines <- suppressWarnings(readLines(sums, encoding = "UTF-8"))
+  lines <- suppressWarnings(lines_of(sums))
   # (names in this folder only, whatever the file says)
   lines <- grep("^[0-9a-f]{32}  [^./\\\\][^/\\\\]*$", lines, value = TRUE, useBytes = TRUE)
   lines <- lines[validUTF8(lines)]

@@ -250,7 +250,7 @@ begin_lines <- function(columns, book, checks, there, codebook) {
     entry("group", as.list(groups)), filter_lines(checks),
     sprintf("# %d items, %d of them seem reversed, codes for \"no answer\": %s; check them there:",
       nrow(book$table), reversed,
-      if (length(book$codes)) paste(book$codes, collapse = ", ") else "none seen"),
+      if (length(book$codes)) paste(plain_numbers(book$codes), collapse = ", ") else "none seen"),
     if (nzchar(book$stem)) sprintf("# The wording of all of them began with: %s", book$stem),
     entry("codebook", codebook, 0L), "", "correlations:",
     "  kind: pearson              # or polychoric, for few ordered categories",

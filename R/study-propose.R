@@ -193,7 +193,7 @@ propose_codebook <- function(data) {
       highest = unname(ifelse(worded, lengths(ladders), ends[2L])),
       reversed = ifelse(names(data) %in% names(turned$against), "yes", ""),
       scale = "", facet = "",
-      missing_codes = unname(vapply(codes, paste, "", collapse = " ")),
+      missing_codes = unname(vapply(lapply(codes, plain_numbers), paste, "", collapse = " ")),
       labels = unname(vapply(ladders, function(ladder) {
         if (is.null(ladder)) return("")
         paste(seq_along(ladder), "=", ladder, collapse = " | ")

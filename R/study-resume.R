@@ -59,7 +59,7 @@ stored_stage <- function(stage, key, s, values, store) {
   file <- stage_file(stage$name, store)
   if (!file.exists(file)) return(NULL)
   tryCatch({
-    text <- paste(readLines(file, warn = FALSE, encoding = "UTF-8"), collapse = "\n")
+    text <- paste(lines_of(file), collapse = "\n")
     head <- sub("\n.*", "", substr(text, 1L, 300L))
     if (!grepl(sprintf("\"key\":\"%s\"", key), head, fixed = TRUE)) return(NULL)
     # what somebody changed is worked out again
@@ -182,6 +182,8 @@ answers_named <- function(word) {
 
 # Where a file (or a database) that the study names is.
 study_path <- function(settings, name) {
+  # (where the locale knows ASCII alone, names of files are bytes)
+  if (!l10n_info()[["UTF-8"]]) Encoding(name) <- "unknown"
   if (grepl("^(/|~|[A-Za-z]:|[a-z]+://)", name)) name else file.path(settings$folder, name)
 }
 

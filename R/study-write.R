@@ -18,7 +18,7 @@
 #' study <- read_study(system.file("extdata", "repair_cafe_study.yml", package = "softsieve"))
 #' file <- tempfile(fileext = ".yml")
 #' write_study(decide(study, drop = "o2", why = "about travel"), file)
-#' writeLines(readLines(file))
+#' writeLines(lines_of(file))
 #' @export
 write_study <- function(study, file = study$settings$file, defaults = NULL) {
   check_class(study, "study", "softsieve_study", "read_study()")
@@ -240,7 +240,8 @@ yaml_lines <- function(x) {
 
 # Whole numbers without a decimal point.
 verbatim_number <- function(x) {
-  structure(format(x, trim = TRUE, digits = 15L, scientific = FALSE), class = "verbatim")
+  text <- format(x, trim = TRUE, digits = 15L, scientific = FALSE, decimal.mark = ".")
+  structure(text, class = "verbatim")
 }
 
 # true and false, which no reader of YAML takes for a word.

@@ -25,7 +25,8 @@ class Elements {
       if (*at_ == '"') ++at_;
     } else {
       from_ = at_;
-      while (*at_ != '\0' && *at_ != ',' && *at_ != '}') ++at_;
+      while (*at_ != '\0' && *at_ != ',' && *at_ != '}')
+        ++at_;
       size_ = static_cast<int>(at_ - from_);
     }
     if (*at_ == ',') ++at_;
@@ -55,14 +56,16 @@ bool whole_of(const Elements& one, int* value) {
   const char* const end = p + one.size();
   const bool minus = p != end && *p == '-';
   long long x = 0;
-  for (p += minus; p != end && *p >= '0' && *p <= '9' && x <= INT_MAX; ++p) x = 10 * x + (*p - '0');
+  for (p += minus; p != end && *p >= '0' && *p <= '9' && x <= INT_MAX; ++p)
+    x = 10 * x + (*p - '0');
   *value = static_cast<int>(minus ? -x : x);
   return p == end && x <= INT_MAX;
 }
 
 R_xlen_t count_elements(const char* text) {
   R_xlen_t n = 0;
-  for (Elements one(text); one.next();) ++n;
+  for (Elements one(text); one.next();)
+    ++n;
   return n;
 }
 
@@ -85,8 +88,7 @@ SEXP cpp_array_values(SEXP array, const std::string& as) {
   for (Elements one(text); one.next(); ++i) {
     const bool none = one.missing();
     if (type == STRSXP) {
-      SET_STRING_ELT(values, i,
-                     none ? NA_STRING : Rf_mkCharLenCE(one.text(), one.size(), CE_UTF8));
+      SET_STRING_ELT(values, i, none ? NA_STRING : Rf_mkCharLenCE(one.text(), one.size(), CE_UTF8));
     } else if (type == LGLSXP) {
       LOGICAL(values)[i] = none ? NA_LOGICAL : one.text()[0] == 't';
     } else if (type == REALSXP) {

@@ -13,7 +13,7 @@ small_world <- function(dir, ...) {
   file
 }
 
-test_that("one factor, components, gaps by EM, a sifted study and a matrix have what a page shows", {
+test_that("one factor, components, gaps, a sifted study and a matrix have what a page shows", {
   dir <- withr::local_tempdir()
   r <- cor(repair_cafe[FEW_ITEMS], use = "pairwise")
   utils::write.csv(r, file.path(dir, "r.csv"))

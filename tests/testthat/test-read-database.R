@@ -175,8 +175,8 @@ test_that("PostgreSQL: cells come as they stand, and what a server says breaks n
   door <- postgres_door()
   door$run(paste("CREATE TABLE cells (a int, long bigint, exact numeric, part float8, word text,",
     "day date, flag boolean, \"p%s%n\" smallint)"))
-  door$run(paste("INSERT INTO cells VALUES (1, 9007199254740993, 1.50, .1, 'x,\"y\\z}', 'infinity',",
-    "true, 5), (NULL, NULL, NULL, NULL, NULL, NULL, NULL, NULL),",
+  door$run(paste("INSERT INTO cells VALUES (1, 9007199254740993, 1.50, .1, 'x,\"y\\z}',",
+    "'infinity', true, 5), (NULL, NULL, NULL, NULL, NULL, NULL, NULL, NULL),",
     "(-2147483648, 9007199254740992, 12, 'NaN', 'NULL', '0044-03-15 BC', false, 6)"))
   door$run("CREATE VIEW seen_cells AS SELECT * FROM cells")
   for (name in c("cells", "seen_cells")) {
@@ -196,8 +196,8 @@ test_that("PostgreSQL: cells come as they stand, and what a server says breaks n
   }
   expect_match(said("x%s%s%n%d"), "none called x%s%s%n%d")
   makes <- function(name, body) {
-    door$run(sprintf("CREATE FUNCTION %s() RETURNS int LANGUAGE plpgsql AS $$ BEGIN %s END $$", name,
-      body))
+    door$run(sprintf("CREATE FUNCTION %s() RETURNS int LANGUAGE plpgsql AS $$ BEGIN %s END $$",
+      name, body))
     door$run(sprintf("CREATE VIEW %s_view AS SELECT %s() AS x, 2 AS y", name, name))
   }
   makes("echoes", "RAISE EXCEPTION 'boom%%s%%s%%n%%n%%n%%s%%s';")
@@ -237,7 +237,7 @@ test_that("an address holds what is known, and no percent sign", {
   expect_match(refused("postgresql://h/x?passfile=/tmp/x"), "no password")
 })
 
-test_that("SQLite: text among numbers and long numbers stay what they are, and nothing is written", {
+test_that("SQLite: text among numbers and long numbers stay what they are; a pipe is no file", {
   skip_if_not_installed("RSQLite")
   file <- withr::local_tempfile(fileext = ".sqlite")
   connection <- DBI::dbConnect(RSQLite::SQLite(), file, bigint = "numeric")

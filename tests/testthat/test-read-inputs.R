@@ -1,0 +1,134 @@
+# No output is an input, one process writes a file at a time, and a session's options, locale and
+# folder change nothing.
+
+refused <- function(code, what = "unwritable") {
+  conditionMessage(expect_error(code, class = paste0("softsieve_error_", what)))
+}
+
+test_that("what is read is not written over, by any name", {
+  folder <- withr::local_tempdir()
+  withr::local_dir(folder)
+  answers <- as.data.frame(repair_cafe)
+  write_table(answers, "people.csv")
+  write_table(repair_cafe_codebook, "book.csv")
+  before <- tools::md5sum("people.csv")
+  s <- solution4()
+  file.symlink("people.csv", "link.csv")
+  for (into in c("people.csv", "./people.csv", file.path(folder, "people.csv"), "link.csv")) {
+    expect_match(refused(score_into(s, "people.csv", into)), "what is read.*people|link")
+    expect_match(refused(score_into(s, "peop*.csv", into)), "what is read")
+  }
+  file <- begin_study("people.csv", full = FALSE)$files[1]
+  study <- change_study(read_study(file), scales.replicates = 0)
+  done <- run_study(study)
+  # a folder of results that holds the answers by a name of its own
+  expect_match(refused(write_results(done, ".")), "people.csv")
+  file.copy("people.csv", "report.html")
+  write_study(change_study(study, answers.file = "report.html"), "other.yml")
+  expect_match(refused(write_report(run_study(read_study("other.yml")), "report.html")),
+    "report.html")
+  expect_identical(tools::md5sum("people.csv"), before)
+  # an id called as a score is
+  twice <- score_into(s, answers, "scores.csv", columns = person)
+  expect_identical(twice$values$people, 840)
+  names(answers)[1] <- "F1"
+  expect_match(refused(score_into(s, answers, "more.csv", columns = F1), "columns"), "Twice: F1")
+  expect_false(file.exists("more.csv"))
+})
+
+test_that("two processes do not write one file, and a mark of one that is no more is none", {
+  folder <- withr::local_tempdir()
+  file <- file.path(folder, "scores.csv")
+  unlock <- softsieve:::lock_file(file)
+  mark <- file.path(folder, ".softsieve-lock-scores.csv", "holder")
+  # (one's own is taken over: it is of a call that broke off)
+  unlock <- softsieve:::lock_file(file)
+  asleep <- callr::r_bg(function() Sys.sleep(100))
+  withr::defer(asleep$kill())
+  other <- sub("-[0-9]+$", paste0("-", asleep$get_pid()), readLines(mark))
+  writeLines(other, mark)
+  expect_match(refused(score_into(solution4(), repair_cafe, file)), "written by process")
+  writeLines(sub("-[0-9]+$", "-999999", other), mark)
+  score_into(solution4(), repair_cafe, file)
+  expect_identical(length(readLines(file)), 841L)
+  expect_identical(list.files(folder, all.files = TRUE, no.. = TRUE), "scores.csv")
+})
+
+test_that("a session's options, a folder that is gone and paths that are too long change nothing", {
+  folder <- withr::local_tempdir()
+  file <- file.path(folder, "answers.csv")
+  write_table(repair_cafe, file)
+  s <- solution4()
+  everything <- function() {
+    made <- file.path(folder, "made")
+    dir.create(made, showWarnings = FALSE)
+    unlink(list.files(made, full.names = TRUE))
+    into <- file.path(made, "scores.csv")
+    score_into(s, file, into, columns = person)
+    study <- read_study(begin_study(file, made)$files[1])
+    write_study(change_study(study, pattern.hide_below = .25), file.path(made, "s.yml"))
+    bytes <- function(file) rawToChar(readBin(file, "raw", file.size(file)))
+    list(bytes(into), bytes(file.path(made, "s.yml")), score_formula(s)$values,
+      read_responses(into))
+  }
+  before <- everything()
+  for (set in list(list(OutDec = ","), list(encoding = "UTF-16"), list(encoding = "latin1"),
+    list(scipen = -10), list(digits = 3))) {
+    withr::with_options(set, expect_identical(everything(), before, label = names(set)))
+  }
+  gone <- callr::r(function(file) {
+    unlink(tempdir(), recursive = TRUE)
+    read <- nrow(softsieve::read_responses(file))
+    away <- file.path(dirname(file), "away")
+    dir.create(away)
+    setwd(away)
+    unlink(away, recursive = TRUE)
+    said <- tryCatch(softsieve::write_table(softsieve::repair_cafe, "x.csv"), error = class)
+    list(read, nrow(softsieve::read_responses(file)), said[1])
+  }, list(file))
+  expect_identical(gone, list(840L, 840L, "softsieve_error_unwritable"))
+  long <- strrep("a/", 3000)
+  expect_match(refused(read_responses(long), "file_missing"), "6000 came")
+  expect_match(refused(write_table(s, paste0(long, "x.csv")), "file_missing"), "6005 came")
+})
+
+test_that("a locale changes neither names nor numbers", {
+  skip_on_os("windows")
+  folder <- withr::local_tempdir()
+  answers <- as.data.frame(repair_cafe[3:14])
+  names(answers) <- paste0("\u0130i_\u0131I_", 1:12)
+  file <- file.path(folder, "\u0131\u015f.csv")
+  write_table(answers, file)
+  run <- function(locale) {
+    done <- callr::r(function(file) {
+      b <- softsieve::begin_study(file, dirname(file))
+      study <- softsieve::read_study(b$files[1])
+      unlink(b$files)
+      s <- softsieve::factor_solution(softsieve::read_responses(file), factors = 2, seed = 1)
+      list(enc2utf8(names(study$settings)), enc2utf8(rownames(s$values$loadings)),
+        unname(s$values$loadings), softsieve::score_formula(s)$values)
+    }, list(file), env = c(callr::rcmd_safe_env(), LC_ALL = locale, LANGUAGE = "en"))
+    done
+  }
+  there <- suppressWarnings(system2("locale", "-a", stdout = TRUE))
+  plain <- run("C.UTF-8")
+  for (locale in intersect(c("tr_TR.utf8", "de_DE.utf8"), there)) {
+    expect_equal(run(locale), plain, label = locale)
+  }
+  # the command knows names in UTF-8 also where no language is set
+  withr::local_dir(folder)
+  begin_study(file)
+  out <- callr::rscript(system.file("exec", "softsieve", package = "softsieve"),
+    c("check", "\u0131\u015f_study.yml"), env = c(callr::rcmd_safe_env(), LC_ALL = "C"),
+    fail_on_status = FALSE, show = FALSE)
+  expect_identical(out$status, 0L)
+})
+
+test_that("a text that a NUL would cut, and a stored stage that somebody changed, are not taken", {
+  folder <- withr::local_tempdir()
+  file <- file.path(folder, "s.yml")
+  writeLines(c("answers: {file: a.csv}", "title: \"one\\0two\""), file)
+  expect_match(refused(read_study(file), "study"), "Line 2 holds")
+  writeLines(c("answers: {file: a.csv}", "title: \"one\\\\0two\""), file)
+  expect_identical(read_study(file)$settings$title, "one\\0two")
+})
