@@ -143,13 +143,6 @@ there_is_room <- function() {
     todo = "Is the disk full? The variable TMPDIR names another one; begin R anew.")
 }
 
-# The lines of a text file of ours, whatever the session's options say of encodings.
-lines_of <- function(file, most = -1L) {
-  from <- base::file(file, "r", encoding = "native.enc")
-  on.exit(close(from))
-  readLines(from, most, warn = FALSE, encoding = "UTF-8")
-}
-
 # The first of some statements that holds, each named by what it says is wrong; nothing when none
 # does. They are asked one after the other: later ones may take earlier ones for granted.
 first_wrong <- function(...) {

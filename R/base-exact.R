@@ -94,11 +94,33 @@ from_exact <- function(x, known = list()) {
   strange <- strange[!strange %in% own_classes()]
   if (length(strange)) stop("no value may be of the class ", strange[1L], call. = FALSE)
   if (is.list(value) && !is.null(names(value))) with$names <- names(value)
+  check_rows(value, with)
   attributes(value) <- with
   value
 }
 
-EXACT_KINDS <- list(numbers = function(x) suppressWarnings(as.double(x)), whole = as.integer,
+# A table's columns are as long as it says that it is; R would believe any number.
+check_rows <- function(value, with) {
+  if (!"data.frame" %in% with$class) return(invisible())
+  rows <- with$row.names
+  short <- is.numeric(rows) && length(rows) == 2L && is.na(rows[1L])
+  said <- if (short) abs(rows[2L]) else length(rows)
+  if (!is.list(value) || any(lengths(value) != said)) {
+    stop("a table has columns of other lengths than rows", call. = FALSE)
+  }
+}
+
+no_number <- function(w = NULL) stop("a number is none", call. = FALSE)
+numbers_from_exact <- function(x) {
+  # (the smallest ones in hexadecimal are read with a warning)
+  text <- is.character(x) & !is.na(x) & !grepl("^-?(0x[0-9a-f.p+-]+|Inf|NaN)$", x)
+  numbers <- suppressWarnings(as.double(x))
+  if (any(is.na(numbers[text]))) no_number()
+  numbers
+}
+
+EXACT_KINDS <- list(numbers = numbers_from_exact,
+  whole = function(x) tryCatch(as.integer(x), warning = no_number),
   words = as.character, flags = as.logical)
 
 EXACT_CLASSES <- c("factor", "ordered", "tbl_df", "tbl", "data.frame", "Date", "softsieve_result")

@@ -53,6 +53,20 @@ open_pages <- function(door, columns, plan, from = 0, to = plan$pages) {
   }, close = function() NULL)
 }
 
+settle_cells <- function(block, columns) {
+  for (name in columns$name[columns$long]) block[[name]] <- long_numbers(block[[name]])
+  block
+}
+
+# Text of numbers, of any length: numbers where these keep all digits, otherwise as it is.
+KEPT_DIGITS <- 15L
+long_numbers <- function(x) {
+  if (is.numeric(x)) return(x)
+  plain <- is.na(x) | grepl("^-?[0-9]+([.][0-9]+)?$", x)
+  digits <- nchar(gsub("^0+", "", gsub("[-.]", "", x)))
+  if (all(plain) && !any(digits > KEPT_DIGITS, na.rm = TRUE)) as.numeric(x) else x
+}
+
 # Whole and plain numbers, flags and text come as they are; numbers of any length, days, times and
 # whatever else there is come as the server writes them: a client makes other values of those that
 # it cannot hold.
@@ -77,15 +91,6 @@ types_in_postgresql <- function(door, table) {
     "ORDER BY a.attnum"))
 }
 
-# How long one statement may take, and how long a table may be locked by somebody else.
-DATABASE_SECONDS <- 900
-LOCK_SECONDS <- 20
-database_seconds <- function() {
-  asked <- getOption("softsieve.database_seconds", DATABASE_SECONDS)
-  check_number(asked, "softsieve.database_seconds", 0.1, 1e6)
-  asked
-}
-
 # A transaction that only reads; within one of its owner's, a part of it that is taken back.
 begin_in_postgresql <- function(door, snapshot) {
   # within a transaction the time stands still
@@ -108,44 +113,5 @@ begin_in_postgresql <- function(door, snapshot) {
     if (own) return(door$run("ROLLBACK"))
     door$run("ROLLBACK TO SAVEPOINT softsieve_reads")
     door$run("RELEASE SAVEPOINT softsieve_reads")
-  }
-}
-
-# ---- Addresses: postgresql://user@host:port/database?name=value&...
-
-# What may follow the question mark. (Options of the server's, files of passwords and services are
-# none of an address's.)
-ADDRESS_MAY_SAY <- c("sslmode", "sslrootcert", "sslcert", "sslkey", "sslcrl", "channel_binding",
-  "connect_timeout", "application_name", "target_session_attrs", "hostaddr", "host", "port", "user",
-  "dbname", "gssencmode", "krbsrvname")
-
-parts_of_address <- function(address) {
-  form <- "^[a-z]+://(([^@/]*)@)?(\\[[^]]*\\]|[^:/?]*)(:([0-9]+))?(/([^?]*))?([?](.*))?$"
-  part <- regmatches(address, regexec(form, address))[[1L]][c(3L, 4L, 6L, 8L)]
-  parts <- stats::setNames(as.list(part), c("user", "host", "port", "dbname"))
-  parts$host <- gsub("^\\[|\\]$", "", parts$host)
-  more <- sub("^[^?]*[?]?", "", address)
-  pairs <- strsplit(strsplit(more, "&", fixed = TRUE)[[1L]], "=", fixed = TRUE)
-  for (pair in pairs) parts[[pair[1L]]] <- paste(pair[-1L], collapse = "=")
-  parts <- parts[!is.na(parts) & nzchar(parts)]
-  parts <- lapply(parts, function(x) suppressWarnings(utils::URLdecode(x)))
-  check_parts(parts)
-  parts
-}
-
-# The client takes what it says as a pattern of text, in which % stands for something else.
-check_parts <- function(parts) {
-  odd <- setdiff(names(parts), ADDRESS_MAY_SAY)
-  if (length(odd)) {
-    stop_input("source", "An address may hold after its ? only what is known.",
-      got = sprintf("Not known: %s.", name_culprits(odd)),
-      todo = sprintf("These are: %s.", join_words(ADDRESS_MAY_SAY)))
-  }
-  text <- unlist(parts)
-  bad <- !validUTF8(text) | grepl("[%[:cntrl:]]", text)
-  if (any(bad, na.rm = TRUE)) {
-    stop_input("source", "An address must hold no percent sign and no control character.",
-      got = sprintf("Not so, once decoded: %s.", name_culprits(names(parts)[bad])),
-      todo = "Such names go by a connection of your own, passwords by the variable PGPASSWORD.")
   }
 }

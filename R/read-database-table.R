@@ -161,27 +161,6 @@ select_from <- function(door, table, columns) {
     table_in_sql(door, table))
 }
 
-settle_cells <- function(block, columns) {
-  for (name in columns$name[columns$long]) block[[name]] <- long_numbers(block[[name]])
-  block
-}
-
-# Text of numbers, of any length: numbers where these keep all digits, otherwise as it is.
-KEPT_DIGITS <- 15L
-long_numbers <- function(x) {
-  if (is.numeric(x)) return(x)
-  plain <- is.na(x) | grepl("^-?[0-9]+([.][0-9]+)?$", x)
-  digits <- nchar(gsub("^0+", "", gsub("[-.]", "", x)))
-  if (all(plain) && !any(digits > KEPT_DIGITS, na.rm = TRUE)) as.numeric(x) else x
-}
-
-# Which engine a door leads to: "postgresql", "sqlite" or "other".
-engine_spoken <- function(door) {
-  if (!is.null(door$engine)) return(door$engine)
-  said <- tryCatch(door$ask("SELECT version()")[[1L]], error = function(e) "")
-  if (grepl("^PostgreSQL", said[1L])) "postgresql" else "other"
-}
-
 # While a table is read nothing can be written, whatever its views call, and nothing is waited for
 # without end. Gives a function that ends this. What an owner had begun goes on as it was.
 begin_reading <- function(door, snapshot = NULL) {

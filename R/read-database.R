@@ -59,6 +59,13 @@ stop_database <- function(e) {
 
 table_in_sql <- function(door, table) paste(door$quote(table), collapse = ".")
 
+# Which engine a door leads to: "postgresql", "sqlite" or "other".
+engine_spoken <- function(door) {
+  if (!is.null(door$engine)) return(door$engine)
+  said <- tryCatch(door$ask("SELECT version()")[[1L]], error = function(e) "")
+  if (grepl("^PostgreSQL", said[1L])) "postgresql" else "other"
+}
+
 dbi_door <- function(connection, own) {
   force(connection)
   list(

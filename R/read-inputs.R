@@ -21,15 +21,6 @@ files_of_source <- function(x) {
   c(x, unlist(lapply(x[grepl("[*?]", x)], Sys.glob)))
 }
 
-# The files that a study reads, wherever it names them, and its own.
-files_of_study <- function(study) {
-  s <- study$settings
-  words <- unlist(rapply(s[setdiff(names(s), "folder")], as.character, "character", how = "list"))
-  words <- words[nchar(words) < 1000L & !grepl("\n", words, fixed = TRUE)]
-  named <- vapply(unique(words), study_path, "", settings = list(folder = s$folder))
-  c(named, s$file)
-}
-
 # A folder that only one process can make marks a file as being written: a function that takes the
 # mark away. One that a process of this machine left is no mark any more.
 lock_file <- function(file) {

@@ -82,7 +82,11 @@ read_solution <- function(file) {
   }
   x <- tryCatch(from_exact(held$solution), error = function(e) refuse(conditionMessage(e)))
   wrong <- wrong_in_solution(x)
+  if (!length(wrong)) wrong <- wrong_in_numbers(x$values)
   if (length(wrong)) refuse(wrong)
+  # whatever else does not go together would be told later, in R's words
+  odd <- function(e) refuse(paste("its parts do not go together:", first_line(conditionMessage(e))))
+  tryCatch(utils::capture.output(print(x)), error = odd, warning = odd)
   if (held$version == 1L) x <- with_new_names(x)
   x["call"] <- list(quote(read_solution()))
   x
@@ -126,6 +130,45 @@ wrong_in_loadings <- function(v) {
   named <- is.data.frame(v$items) &&
     identical(as.character(v$items$item), rownames(v$loadings))
   if (!named) "its items do not go with its loadings"
+}
+
+# Numbers that no solution has, by their place in the file.
+wrong_in_numbers <- function(v) {
+  at <- function(place, says) sprintf("`values.%s` %s", place, says)
+  for (name in names(v)) {
+    x <- v[[name]]
+    if (!is.matrix(x) || !is.numeric(x)) next
+    if (any(!is.finite(x))) return(at(name, "has gaps or infinite numbers"))
+    if (any(abs(x) > 1e3)) return(at(name, "has numbers beyond what a solution has"))
+    names <- rownames(x)
+    if (anyDuplicated(names) || anyDuplicated(colnames(x))) return(at(name, "has names twice"))
+  }
+  for (name in intersect(c("correlations", "factor_correlations"), names(v))) {
+    r <- v[[name]]
+    if (is.null(r)) next
+    square <- is.matrix(r) && nrow(r) == ncol(r)
+    if (!square || !isSymmetric(unname(r), tol = 1e-6)) return(at(name, "is not symmetric"))
+    if (any(abs(r) > 1 + 1e-6) || any(abs(diag(r) - 1) > 1e-6)) {
+      return(at(name, "holds no correlations"))
+    }
+    least <- min(eigen(r, symmetric = TRUE, only.values = TRUE)$values)
+    if (name == "factor_correlations" && least <= 0) return(at(name, "is not positive definite"))
+  }
+  items <- v$items
+  tables <- intersect(c("items", "key"), names(v))
+  tables <- Filter(function(name) !is.null(v[[name]]), tables)
+  for (name in tables) {
+    whole <- is.data.frame(v[[name]]) && "item" %in% names(v[[name]])
+    if (!whole) return(at(name, "is no table of items"))
+  }
+  for (name in intersect(c("mean", "sd"), names(items))) {
+    if (!is.numeric(items[[name]])) return(at(paste0("items.", name), "holds no numbers"))
+  }
+  sd <- items[["sd"]]
+  # (solutions of a correlation matrix alone know none)
+  if (any(is.finite(sd) & sd <= 0) || any(is.infinite(sd))) {
+    return(at("items.sd", "must be above 0"))
+  }
 }
 
 # The form of such files as a JSON Schema (draft 2020-12).

@@ -187,6 +187,15 @@ study_path <- function(settings, name) {
   if (grepl("^(/|~|[A-Za-z]:|[a-z]+://)", name)) name else file.path(settings$folder, name)
 }
 
+# The files that a study reads, wherever it names them, and its own.
+files_of_study <- function(study) {
+  s <- study$settings
+  words <- unlist(rapply(s[setdiff(names(s), "folder")], as.character, "character", how = "list"))
+  words <- words[nchar(words) < 1000L & !grepl("\n", words, fixed = TRUE)]
+  named <- vapply(unique(words), study_path, "", settings = list(folder = s$folder))
+  c(named, s$file)
+}
+
 # The way to `file` from the folder `home`, so that a study can be moved together with its answers.
 relative_path <- function(file, home) {
   there <- strsplit(normalizePath(file, winslash = "/", mustWork = FALSE), "/", fixed = TRUE)[[1L]]

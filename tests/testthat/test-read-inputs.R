@@ -124,11 +124,43 @@ test_that("a locale changes neither names nor numbers", {
   expect_identical(out$status, 0L)
 })
 
-test_that("a text that a NUL would cut, and a stored stage that somebody changed, are not taken", {
+test_that("a text that a NUL would cut is not taken, nor a solution whose numbers none has", {
   folder <- withr::local_tempdir()
   file <- file.path(folder, "s.yml")
   writeLines(c("answers: {file: a.csv}", "title: \"one\\0two\""), file)
   expect_match(refused(read_study(file), "study"), "Line 2 holds")
   writeLines(c("answers: {file: a.csv}", "title: \"one\\\\0two\""), file)
   expect_identical(read_study(file)$settings$title, "one\\0two")
+  solution <- file.path(folder, "solution.json")
+  write_solution(solution4(), solution)
+  held <- jsonlite::fromJSON(solution, simplifyVector = FALSE)
+  changed <- function(change) {
+    held$solution$list$values$list <- change(held$solution$list$values$list)
+    writeLines(jsonlite::toJSON(held, auto_unbox = TRUE, digits = NA, null = "null"), solution)
+    refused(read_solution(solution), "solution")
+  }
+  sds <- function(v, x) {
+    v$items$list$sd$numbers[[1]] <- x
+    v
+  }
+  expect_match(changed(function(v) sds(v, 0)), "`values.items.sd` must be above 0")
+  expect_match(changed(function(v) sds(v, "often")), "items.sd|go together|read|whole")
+  cell <- function(name, x) {
+    function(v) {
+      v[[name]]$numbers[[2]] <- x
+      v
+    }
+  }
+  expect_match(changed(cell("correlations", .9)), "`values.correlations` is not symmetric")
+  expect_match(changed(cell("loadings", 1e300)), "`values.loadings` has numbers beyond")
+  expect_match(changed(cell("factor_correlations", 2)), "`values.factor_correlations`")
+  expect_match(changed(cell("structure", "NaN")), "`values.structure` has gaps")
+  expect_match(changed(function(v) {
+    v$items$with$row.names <- list(whole = list(NA, -2147483647))
+    v
+  }), "columns of other lengths")
+  expect_match(changed(function(v) {
+    v$key <- list(words = list("a"))
+    v
+  }), "`values.key` is no table")
 })
