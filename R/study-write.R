@@ -18,7 +18,7 @@
 #' study <- read_study(system.file("extdata", "repair_cafe_study.yml", package = "softsieve"))
 #' file <- tempfile(fileext = ".yml")
 #' write_study(decide(study, drop = "o2", why = "about travel"), file)
-#' writeLines(lines_of(file))
+#' writeLines(readLines(file))
 #' @export
 write_study <- function(study, file = study$settings$file, defaults = NULL) {
   check_class(study, "study", "softsieve_study", "read_study()")
