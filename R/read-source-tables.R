@@ -30,7 +30,8 @@ open_parquet <- function(x, asked) {
 is_parquet <- function(paths) {
   vapply(paths, function(path) {
     found <- if (file.exists(path)) path else utils::head(Sys.glob(path), 1L)
-    length(found) == 1L && !dir.exists(found) && kind_of_file(found) == "parquet"
+    length(found) == 1L && !dir.exists(found) && file.access(found, 4L) == 0 &&
+      kind_of_file(found) == "parquet"
   }, NA)
 }
 

@@ -171,7 +171,7 @@ test_that("PostgreSQL: every way to the table, and names that would be code", {
 })
 
 test_that("PostgreSQL: cells come as they stand, and what a server says breaks nothing here", {
-  address <- local_postgres()
+  address <- local_postgres(apart = TRUE)
   door <- postgres_door()
   door$run(paste("CREATE TABLE cells (a int, long bigint, exact numeric, part float8, word text,",
     "day date, flag boolean, \"p%s%n\" smallint)"))
@@ -310,6 +310,7 @@ test_that("PostgreSQL: what others write while it is read is not seen, by one pr
   put_table(door, "moving", data.frame(id = seq_len(30000), V1 = rep(2:4, 10000), V2 = 1L, V3 = 2L))
   stop_file <- withr::local_tempfile()
   writer <- callr::r_bg(function(address, stop_file) {
+    options(softsieve.works = TRUE)
     door <- getFromNamespace("door_of", "softsieve")(address, write = TRUE)
     done <- 0
     while (!file.exists(stop_file)) {
@@ -348,6 +349,7 @@ test_that("PostgreSQL: a connection that breaks is told, scores go on, and table
   # somebody ends all other connections as soon as some scores are there
   ready <- withr::local_tempfile()
   breaker <- callr::r_bg(function(address, folder, ready) {
+    options(softsieve.works = TRUE)
     door <- getFromNamespace("door_of", "softsieve")(address)
     door$ask("SELECT 1 AS one")
     file.create(ready)
