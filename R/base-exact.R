@@ -113,7 +113,7 @@ check_rows <- function(value, with) {
 no_number <- function(w = NULL) stop("a number is none", call. = FALSE)
 numbers_from_exact <- function(x) {
   # (the smallest ones in hexadecimal are read with a warning)
-  text <- is.character(x) & !is.na(x) & !grepl("^-?(0x[0-9a-f.p+-]+|Inf|NaN)$", x)
+  text <- is.character(x) & !is.na(x) & !grepl("^-?(0x[0-9a-f.p+-]+|Inf|NaN|NA)$", x)
   numbers <- suppressWarnings(as.double(x))
   if (any(is.na(numbers[text]))) no_number()
   numbers

@@ -52,8 +52,8 @@ database_table <- function(connection, table, new = FALSE) {
   on.exit(door$close())
   there <- tryCatch({
     reading <- begin_reading(door)
-    columns_of_table(door, table)
-    reading()
+    # (whatever comes of it, the owner's connection is as it was)
+    tryCatch(columns_of_table(door, table), finally = try(reading(), silent = TRUE))
     TRUE
   }, error = function(e) not_there(e, door, table, new))
   if (new && there) {
