@@ -1,5 +1,7 @@
 #include "core_align.h"
 
+#include "core_linear.h"
+
 #include <algorithm>
 #include <cmath>
 #include <limits>

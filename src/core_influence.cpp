@@ -1,5 +1,6 @@
 #include "core_influence.h"
 
+#include "core_linear.h"
 #include "core_polychoric.h"
 
 #include <algorithm>

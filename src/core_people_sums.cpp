@@ -1,5 +1,6 @@
 #include "core_people_sums.h"
 
+#include "core_linear.h"
 #include "core_tables.h"
 
 #include <algorithm>

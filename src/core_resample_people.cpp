@@ -1,5 +1,6 @@
 #include "core_resample_people.h"
 
+#include "core_linear.h"
 #include "core_ordinal.h"
 #include "core_people_sums.h"
 #include "core_polychoric.h"

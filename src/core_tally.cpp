@@ -1,5 +1,6 @@
 #include "core_tally.h"
 
+#include "core_linear.h"
 #include "core_random.h"
 #include "core_threads.h"
 
