@@ -34,7 +34,7 @@ call_with <- function(f, values) do.call(f, values, quote = TRUE)
 
 # "t4, n2 and 3 more": up to `most` culprits and the count of the rest.
 name_culprits <- function(x, most = 10L) {
-  if (is.numeric(x)) x <- plain_numbers(x)
+  if (is.numeric(x) && !is.object(x)) x <- plain_numbers(x)
   x <- visible_text(as.character(x), blanks = TRUE)
   if (length(x) <= most) return(join_words(x))
   paste0(paste(x[seq_len(most)], collapse = ", "), " and ", length(x) - most, " more")

@@ -46,9 +46,7 @@ format_share <- function(x, digits = 0L) ifelse(is.na(x), "", sprintf("%.*f %%",
 format_p <- function(p) ifelse(p < 0.001, "p < .001", paste("p =", format_unit(p, 3L)))
 
 # Numbers as text, whatever the session's options make of them: 9, not 9e+00.
-plain_numbers <- function(x) {
-  vapply(unname(x), format, "", digits = 15L, scientific = FALSE, decimal.mark = ".")
-}
+plain_numbers <- function(x) sprintf("%.15g", x)
 
 # Small and capital letters in any locale: in Turkish, tolower("I") is not "i".
 lower <- function(x) tolower(chartr("I", "i", x))

@@ -52,7 +52,10 @@ put_form <- function(results, form, what, ...) {
     shown <- !tells_stdout()
     if (i > 1L) to_stdout("\n")
     if (shown) {
-      put_one(results[[i]], form, what, ...)
+      tryCatch(put_one(results[[i]], form, what, ...), error = function(e) {
+        if (inherits(e, "softsieve_error")) rlang::cnd_signal(e)
+        rlang::abort("closed", class = "closed_pipe")
+      })
     } else {
       lines <- utils::capture.output(put_one(results[[i]], form, what, ...))
       to_stdout(paste0(lines, "\n"))

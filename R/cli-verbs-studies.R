@@ -113,10 +113,10 @@ verb_demo <- function(target, options) {
   make_folder(folder)
   from <- system.file("extdata", DEMO_FILES, package = "softsieve", mustWork = TRUE)
   there <- file.path(folder, basename(from))
-  edited <- file.exists(there) & tools::md5sum(there) != tools::md5sum(from)
-  if (any(edited)) {
-    stop_input("unwritable", "The demo must not take the place of files that somebody changed.",
-      got = sprintf("Changed: %s.", name_culprits(basename(from)[edited])),
+  other <- (tools::md5sum(there) != tools::md5sum(from)) %in% TRUE
+  if (any(other)) {
+    stop_input("unwritable", "The demo must not take the place of files that are not its own.",
+      got = sprintf("Changed, or of another version: %s.", name_culprits(basename(from)[other])),
       todo = "Name another folder, or go on with `softsieve run` there.")
   }
   for (file in from) {

@@ -77,6 +77,8 @@ TOLD <- new.env(parent = emptyenv())
 keys_told <- function(findings, source) paste(source$people, findings$stage, findings$text)
 
 remember_told <- function(findings, source) {
+  # (a file that is read is only tried)
+  if (isTRUE(getOption("softsieve.tries"))) return(invisible())
   for (key in keys_told(findings, source)) assign(key, TRUE, envir = TOLD)
 }
 

@@ -9,11 +9,15 @@ ADDRESS_MAY_SAY <- c("sslmode", "sslrootcert", "sslcert", "sslkey", "sslcrl", "c
 parts_of_address <- function(address) {
   form <- "^[a-z]+://(([^@/]*)@)?(\\[[^]]*\\]|[^:/?]*)(:([0-9]+))?(/([^?]*))?([?](.*))?$"
   part <- regmatches(address, regexec(form, address))[[1L]][c(3L, 4L, 6L, 8L)]
+  if (all(is.na(part))) {
+    stop_input("source", "An address must be postgresql://user@host:port/database.",
+      got = describe_value(address), todo = "A port is a number; a / in a name is %2F.")
+  }
   parts <- stats::setNames(as.list(part), c("user", "host", "port", "dbname"))
   parts$host <- gsub("^\\[|\\]$", "", parts$host)
   more <- sub("^[^?]*[?]?", "", address)
   pairs <- strsplit(strsplit(more, "&", fixed = TRUE)[[1L]], "=", fixed = TRUE)
-  for (pair in pairs) parts[[pair[1L]]] <- paste(pair[-1L], collapse = "=")
+  for (pair in pairs[lengths(pairs) > 0L]) parts[[pair[1L]]] <- paste(pair[-1L], collapse = "=")
   parts <- parts[!is.na(parts) & nzchar(parts)]
   parts <- lapply(parts, function(x) suppressWarnings(utils::URLdecode(x)))
   check_parts(parts)

@@ -96,6 +96,13 @@ begin_in_postgresql <- function(door, snapshot) {
   # within a transaction the time stands still
   time <- function() door$ask("SELECT now()::text")[[1L]]
   own <- time() != time()
+  end <- function() {
+    if (own) return(door$run("ROLLBACK"))
+    door$run("ROLLBACK TO SAVEPOINT softsieve_reads")
+    door$run("RELEASE SAVEPOINT softsieve_reads")
+  }
+  begun <- FALSE
+  on.exit(if (!begun) try(end(), silent = TRUE))
   if (own) {
     door$run("BEGIN TRANSACTION ISOLATION LEVEL REPEATABLE READ READ ONLY")
   } else {
@@ -109,9 +116,6 @@ begin_in_postgresql <- function(door, snapshot) {
   limits <- c(statement_timeout = seconds, lock_timeout = min(seconds, LOCK_SECONDS)) * 1000
   door$run(paste0("SELECT ", paste(sprintf("set_config('%s', '%.0f', true)",
     c(names(limits), "max_parallel_workers_per_gather"), c(limits, 0)), collapse = ", ")))
-  function() {
-    if (own) return(door$run("ROLLBACK"))
-    door$run("ROLLBACK TO SAVEPOINT softsieve_reads")
-    door$run("RELEASE SAVEPOINT softsieve_reads")
-  }
+  begun <- TRUE
+  end
 }

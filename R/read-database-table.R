@@ -120,17 +120,21 @@ database_words <- function(x) {
 
 open_database_table <- function(x, asked) {
   door <- door_of(x$connection)
-  inner <- NULL
+  inner <- reading <- NULL
+  close <- function() {
+    if (!is.null(inner)) inner$close()
+    if (!is.null(reading)) try(reading(), silent = TRUE)
+    door$close()
+  }
+  opened <- FALSE
+  on.exit(if (!opened) close())
   reading <- try_database(begin_reading(door))
   columns <- try_database(columns_of_table(door, x$table))
+  opened <- TRUE
   list(columns = columns, take = function() {
     if (is.null(inner)) inner <<- try_database(open_table(door, x$table, asked))
     inner$take()
-  }, close = function() {
-    if (!is.null(inner)) inner$close()
-    try(reading(), silent = TRUE)
-    door$close()
-  })
+  }, close = close)
 }
 
 # What it takes from a table: by ranges of its pages where that can be, otherwise as it comes.

@@ -27,26 +27,37 @@ lock_file <- function(file) {
   lock <- file.path(dirname(file), paste0(ON_THE_WAY, "lock-", basename(file)))
   holder <- file.path(lock, "holder")
   own <- paste0(writer_mark(), Sys.getpid())
-  # (a process that has just made it may not have said its name yet)
+  unlock <- function() unlink(lock, recursive = TRUE, expand = FALSE)
+  says <- NULL
+  # (a process that has just made it may not have said its name yet, or be about to take it away)
   for (i in 1:20) {
     if (dir.create(lock, showWarnings = FALSE)) {
-      write_text(own, holder)
-      return(function() unlink(lock, recursive = TRUE, expand = FALSE))
-    }
-    if (!dir.exists(lock)) check_writable(file.path(dirname(file), "x"))
-    says <- quietly_read(holder)
-    if (startsWith(says, writer_mark())) {
-      process <- suppressWarnings(as.integer(substring(says, nchar(writer_mark()) + 1L)))
-      mine <- process == Sys.getpid()
-      if (!mine && tools::pskill(process, 0L)) break
-      unlink(lock, recursive = TRUE, expand = FALSE)
+      if (quietly(is.null(write_text(own, holder)))) return(unlock)
+      unlock()
+    } else if (dir.exists(lock)) {
+      says <- quietly_read(holder)
+      if (is_of_another(says)) break
+      if (nzchar(says)) unlock()
     }
     Sys.sleep(0.05)
+  }
+  if (is.null(says)) {
+    stop_input("unwritable", "The folder to write into must take another file.",
+      got = sprintf("\"%s\" cannot be made in it.", basename(lock)),
+      todo = "Is the disk full, or the name too long?")
   }
   stop_input("unwritable", "Only one process may write a file at a time.",
     got = sprintf("\"%s\" is being written by %s.", basename(file),
       if (nzchar(says)) sprintf("process %s", sub(".*-", "", says)) else "another process"),
     todo = sprintf("Wait for it; if it is no more, take away the folder \"%s\".", basename(lock)))
+}
+
+# Is a mark that of a process that lives, or of another machine, whose processes are not known here?
+is_of_another <- function(says) {
+  if (!nzchar(says)) return(FALSE)
+  if (!startsWith(says, writer_mark())) return(TRUE)
+  process <- suppressWarnings(as.integer(substring(says, nchar(writer_mark()) + 1L)))
+  !is.na(process) && process != Sys.getpid() && tools::pskill(process, 0L)
 }
 
 quietly_read <- function(file) {

@@ -127,14 +127,19 @@ fill_folder <- function(study, folder) {
   write_whole(file.path(folder, SUMS), function(path) write_text(sums, path))
 }
 
-# What a run may write is known before it runs.
-RESULT_FILES <- c("report.html", "study.yml", "solution.json", "number.json", "reliability.json",
-  paste0(c("items", "people", "adequacy", "eigenvalues", "pattern", "factor_correlations", "scales",
-    "scale_items", "scores", "score_correlations", "scale_scores", "scale_score_correlations",
-    "decisions", "findings", "scale_norms", "trail"), ".csv"))
+# What a run may write is known before it runs: the files of all tables (scores', which depend on
+# what is scored, by both their names), and its own.
+files_of_runs <- function() {
+  of_tables <- unlist(lapply(all_tables(), function(own) {
+    lapply(own, function(spec) Filter(is.character, spec["file"]))
+  }))
+  of_scores <- c("scores", "score_correlations", "norms")
+  c(paste0(unique(c(of_tables, "findings", of_scores, paste0("scale_", of_scores))), ".csv"),
+    "report.html", "study.yml", "solution.json", "number.json", "reliability.json", SUMS)
+}
 
 check_results_apart <- function(folder, study) {
-  check_not_input(file.path(folder, c(RESULT_FILES, SUMS)), files_of_study(study))
+  check_not_input(file.path(folder, files_of_runs()), files_of_study(study))
 }
 
 # The sums of a run's files, one "sum  name" a line.

@@ -84,7 +84,9 @@ read_solution <- function(file) {
   wrong <- wrong_in_solution(x)
   if (!length(wrong)) wrong <- wrong_in_numbers(x$values)
   if (length(wrong)) refuse(wrong)
-  # whatever else does not go together would be told later, in R's words
+  # whatever else does not go together would be told later, in R's words (nothing is told here)
+  hidden <- options(softsieve.tries = TRUE)
+  on.exit(options(hidden))
   odd <- function(e) refuse(paste("its parts do not go together:", first_line(conditionMessage(e))))
   tryCatch(utils::capture.output(print(x)), error = odd, warning = odd)
   if (held$version == 1L) x <- with_new_names(x)
@@ -139,9 +141,12 @@ wrong_in_numbers <- function(v) {
     x <- v[[name]]
     if (!is.matrix(x) || !is.numeric(x)) next
     if (any(!is.finite(x))) return(at(name, "has gaps or infinite numbers"))
-    if (any(abs(x) > 1e3)) return(at(name, "has numbers beyond what a solution has"))
-    names <- rownames(x)
-    if (anyDuplicated(names) || anyDuplicated(colnames(x))) return(at(name, "has names twice"))
+    # (raw loadings are in the items' units)
+    if (name != "raw_loadings" && any(abs(x) > 1e3)) {
+      return(at(name, "has numbers beyond what a solution has"))
+    }
+    twice <- anyDuplicated(rownames(x)) || anyDuplicated(colnames(x))
+    if (twice) return(at(name, "has names twice"))
   }
   for (name in intersect(c("correlations", "factor_correlations"), names(v))) {
     r <- v[[name]]

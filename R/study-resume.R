@@ -191,7 +191,7 @@ study_path <- function(settings, name) {
 files_of_study <- function(study) {
   s <- study$settings
   words <- unlist(rapply(s[setdiff(names(s), "folder")], as.character, "character", how = "list"))
-  words <- words[nchar(words) < 1000L & !grepl("\n", words, fixed = TRUE)]
+  words <- words[nchar(words, "bytes") < 1000L & !grepl("\n", words, fixed = TRUE)]
   named <- vapply(unique(words), study_path, "", settings = list(folder = s$folder))
   c(named, s$file)
 }

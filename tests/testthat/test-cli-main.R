@@ -168,6 +168,21 @@ test_that("a reader that stops reading is no error; no terminal, hostile names a
   said <- shell(paste(paste(command, collapse = " "),
     "items repair_cafe_study.yml --format json --quiet | true; echo ${PIPESTATUS[0]}"))
   expect_identical(said, "0")
+  # a disk that is full where the result goes; another reader's is no error (above)
+  if (file.exists("/dev/full")) {
+    said <- shell(paste(paste(command, collapse = " "),
+      "items repair_cafe_study.yml --quiet > /dev/full; echo $?"))
+    expect_match(said, "No space left", all = FALSE)
+    expect_identical(utils::tail(said, 1L), "1")
+  }
+  expect_match(run_command(c("run", "repair_cafe_study.yml", "--out"), dir)$err,
+    "--out needs a value", all = FALSE)
+  for (out in c("repair_cafe_answers.csv", "repair_cafe_codebook.csv")) {
+    done <- run_command(c("items", "repair_cafe_study.yml", "--out", out), dir)
+    expect_match(done$err, "must not take the place of what is read", all = FALSE)
+  }
+  cat("# mine\n", file = file.path(dir, "repair_cafe_study.yml"), append = TRUE)
+  expect_match(run_command(c("demo", "."), dir)$err, "Changed, or of another version", all = FALSE)
   # without a terminal nothing is coloured, and nothing waits for an answer
   said <- shell(paste("setsid", paste(command, collapse = " "),
     "items repair_cafe_study.yml <&- 2>&1"))

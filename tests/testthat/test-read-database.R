@@ -234,6 +234,8 @@ test_that("an address holds what is known, and no percent sign", {
   for (part in c("h%25n/x", "h/x%25s", "u%25s@h/x", "h/x?sslmode=%25s", "h/x%0a", "h/x?host=%ff")) {
     expect_match(refused(paste0("postgresql://", part)), "no percent sign")
   }
+  expect_match(refused("postgresql://h:5x/panel"), "A port is a number")
+  expect_match(refused("postgresql://h/x?=1&&"), "Not known")
   expect_match(refused("postgresql://h/x?passfile=/tmp/x"), "no password")
 })
 

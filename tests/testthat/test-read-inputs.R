@@ -21,6 +21,10 @@ test_that("what is read is not written over, by any name", {
   file <- begin_study("people.csv", full = FALSE)$files[1]
   study <- change_study(read_study(file), scales.replicates = 0)
   done <- run_study(study)
+  # what a run may write is known before it runs
+  write_results(done, "results")
+  made <- list.files("results", "[.](csv|json|html|yml)$")
+  expect_identical(setdiff(made, softsieve:::files_of_runs()), character())
   # a folder of results that holds the answers by a name of its own
   expect_match(refused(write_results(done, ".")), "people.csv")
   file.copy("people.csv", "report.html")
@@ -52,6 +56,12 @@ test_that("two processes do not write one file, and a mark of one that is no mor
   score_into(solution4(), repair_cafe, file)
   expect_identical(length(readLines(file)), 841L)
   expect_identical(list.files(folder, all.files = TRUE, no.. = TRUE), "scores.csv")
+  # one of another machine is believed; a name that leaves no room for a mark is told
+  dir.create(dirname(mark))
+  writeLines(".softsieve-000000-7", mark)
+  expect_match(refused(score_into(solution4(), repair_cafe, file)), "process 7")
+  long <- file.path(folder, paste0(strrep("a", 240), ".csv"))
+  expect_match(refused(score_into(solution4(), repair_cafe, long)), "cannot be made in it")
 })
 
 test_that("a session's options, a folder that is gone and paths that are too long change nothing", {
@@ -132,6 +142,15 @@ test_that("a text that a NUL would cut is not taken, nor a solution whose number
   writeLines(c("answers: {file: a.csv}", "title: \"one\\\\0two\""), file)
   expect_identical(read_study(file)$settings$title, "one\\0two")
   solution <- file.path(folder, "solution.json")
+  # units of any size, and reading a file tells nothing of what it says
+  units <- sweep(as.matrix(repair_cafe[3:8]), 2L, 10^c(-6, 9, 0, 4, 6, 2), "*")
+  far <- factor_solution(correlate_items(as.data.frame(units), missing = "complete"), 1,
+    analyse = "covariances", seed = 1)
+  write_solution(far, solution)
+  told <- ls(softsieve:::TOLD)
+  back <- read_solution(solution)
+  expect_identical(back$values$raw_loadings, far$values$raw_loadings)
+  expect_identical(ls(softsieve:::TOLD), told)
   write_solution(solution4(), solution)
   held <- jsonlite::fromJSON(solution, simplifyVector = FALSE)
   changed <- function(change) {
