@@ -44,6 +44,21 @@ check_function <- function(x, name) {
   stop_input("argument", sprintf("`%s` must be a function.", name), got = describe_value(x))
 }
 
+# A function of the user's own: what it stops with is told as its own.
+theirs <- function(f, name) {
+  if (!length(formals(args(f)))) {
+    stop_input("argument", sprintf("`%s` must be a function of one argument.", name),
+      got = "One that takes none came.")
+  }
+  function(...) {
+    tryCatch(f(...), error = function(e) {
+      if (inherits(e, "softsieve_error")) rlang::cnd_signal(e)
+      stop_input("argument", sprintf("`%s` must answer what it is given.", name),
+        got = sprintf("It ended with: %s", first_line(conditionMessage(e))))
+    })
+  }
+}
+
 check_text <- function(x, name) {
   if (is_text(x)) return(invisible(x))
   stop_input("argument", sprintf("`%s` must be one piece of text.", name), got = describe_value(x))

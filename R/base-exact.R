@@ -120,8 +120,8 @@ numbers_from_exact <- function(x) {
 }
 
 EXACT_KINDS <- list(numbers = numbers_from_exact,
-  whole = function(x) tryCatch(as.integer(x), warning = no_number),
-  words = as.character, flags = as.logical)
+  whole = function(x) tryCatch(as.integer(x), warning = no_number), words = as.character,
+  flags = as.logical)
 
 EXACT_CLASSES <- c("factor", "ordered", "tbl_df", "tbl", "data.frame", "Date", "softsieve_result")
 

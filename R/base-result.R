@@ -21,10 +21,21 @@ NULL
 
 new_result <- function(class, values, settings, findings, source, call) {
   findings$text <- in_called(of_model(findings, settings), source)
-  structure(
-    list(values = values, settings = settings, findings = findings, source = source,
-      call = by_generic(call)),
-    class = c(class, "softsieve_result"))
+  parts <- list(values = values, settings = settings, findings = findings, source = source,
+    call = by_generic(call))
+  structure(parts, class = c(class, "softsieve_result"), holds = kinds_in(parts))
+}
+
+# The kind of each part of a result, and of what these hold, by its place: what wrong_in_parts()
+# holds an edited one against.
+kinds_in <- function(parts, deep = 3L) {
+  do.call(c, lapply(setdiff(names(parts), "call"), function(name) {
+    part <- parts[[name]]
+    if (is.null(part)) return()
+    inner <- if (is.list(part) && deep > 1L) kinds_in(unclass(part), deep - 1L)
+    if (length(inner)) names(inner) <- paste0(name, "$", names(inner))
+    c(stats::setNames(class(part)[1L], name), inner)
+  }))
 }
 
 # What is found of loadings and rotation, in the words of components where these are components.
@@ -93,8 +104,9 @@ replace_part <- function(x, name, value) {
   class <- oldClass(x)
   parts <- unclass(x)
   parts[name] <- list(value)
-  if (identical(name, "values")) {
-    answers <- value$answers
+  whole <- is.list(parts$source) && is.data.frame(parts$findings)
+  if (identical(name, "values") && whole) {
+    answers <- if (is.list(value)) value$answers
     parts$source$fingerprint <- if (is.matrix(answers)) {
       fingerprint_of(answers, value$weights)$fingerprint
     } else {

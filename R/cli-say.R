@@ -12,6 +12,8 @@ put_out <- function(lines) {
 # not tell.
 to_stdout <- function(text) {
   checked <- tells_stdout()
+  # (a limit on the size of files would end the process)
+  if (checked) cpp_outlive_size_limit(TRUE)
   tryCatch({
     flush(stdout())
     if (checked) write_checked_out(enc2utf8(paste(text, collapse = ""))) else cat(text, sep = "")

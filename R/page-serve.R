@@ -75,8 +75,7 @@ may_enter <- function(request, page) {
 send_report <- function(page) {
   file <- if (!is.null(page$written)) file.path(page$written, "report.html") else ""
   if (!file.exists(file)) return(shiny::httpResponse(404L, "text/plain", page$words$no_report))
-  shiny::httpResponse(200L, "text/html; charset=UTF-8",
-    paste(lines_of(file), collapse = "\n"),
+  shiny::httpResponse(200L, "text/html; charset=UTF-8", paste(lines_of(file), collapse = "\n"),
     headers = page_headers(page))
 }
 

@@ -103,9 +103,8 @@ correlation_arcs <- function(r, factors, least = 0.1, points = 40L) {
     between <- r[pair[i, 1L], pair[i, 2L]]
     t <- seq(0, 1, length.out = points)
     out <- 0.12 + 0.4 * abs(diff(y)) / span
-    tibble_of(pair = i, correlation = between,
-      x = ends[1L] + t * diff(ends) + out * sin(pi * t), y = y[1L] + t * diff(y),
-      middle = seq_len(points) == points %/% 2L)
+    tibble_of(pair = i, correlation = between, x = ends[1L] + t * diff(ends) + out * sin(pi * t),
+      y = y[1L] + t * diff(y), middle = seq_len(points) == points %/% 2L)
   })
   if (!length(arcs)) return(tibble_of())
   do.call(rbind, arcs)

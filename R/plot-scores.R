@@ -165,9 +165,9 @@ one_profile <- function(row, names, norms) {
     unlist(row[columns], use.names = FALSE)
   }
   scores <- value("")
-  tibble_of(scale = names, score = scores, t_score = t_of(scores),
-    lower = t_of(value("_lower")), upper = t_of(value("_upper")), p10 = t_of(at$p10),
-    p25 = t_of(at$p25), p75 = t_of(at$p75), p90 = t_of(at$p90), label = format_number(scores))
+  tibble_of(scale = names, score = scores, t_score = t_of(scores), lower = t_of(value("_lower")),
+    upper = t_of(value("_upper")), p10 = t_of(at$p10), p25 = t_of(at$p25), p75 = t_of(at$p75),
+    p90 = t_of(at$p90), label = format_number(scores))
 }
 
 # How far the groups of a figure lie apart, or nothing where that cannot be said.

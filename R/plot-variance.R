@@ -5,8 +5,8 @@ explained <- function(object) {
   v <- object$values
   turned <- object$settings$rotation != "none"
   one <- function(table, when) {
-    tibble_of(when = when, place = seq_len(nrow(table)), factor = table$factor,
-      share = table$share, cumulative_share = table$cumulative_share)
+    tibble_of(when = when, place = seq_len(nrow(table)), factor = table$factor, share = table$share,
+      cumulative_share = table$cumulative_share)
   }
   if (!turned) return(one(v$variance, "as extracted"))
   rbind(one(v$variance_unrotated, "before rotation"), one(v$variance, "after rotation"))

@@ -19,8 +19,8 @@ count_together <- function(source, workers, rows, choose, begin, state, progress
   begin(first)
   shares <- share_pages(door, plan, workers, trying)
   payloads <- lapply(seq_len(nrow(shares)), function(i) {
-    list(source = source, cells = cells, plan = plan, snapshot = snapshot,
-      share = shares[i, ], state = mget(PLAIN_STATE, envir = state))
+    list(source = source, cells = cells, plan = plan, snapshot = snapshot, share = shares[i, ],
+      state = mget(PLAIN_STATE, envir = state))
   })
   add_counts(state, run_workers(payloads, progress))
   sum(shares$people)

@@ -48,8 +48,8 @@ apart_door <- function(connect, arguments) {
     if (!is.null(coming)) ask_apart(session, "ask", list(coming))
     now
   }
-  calls <- lapply(stats::setNames(nm = c("run", "quote", "tables", "begin", "create",
-    "append", "commit", "rollback")), function(name) function(...) there(name, ...))
+  calls <- lapply(stats::setNames(nm = c("run", "quote", "tables", "begin", "create", "append",
+    "commit", "rollback")), function(name) function(...) there(name, ...))
   ask <- function(sql) plain_columns(there("ask", sql))
   c(calls, list(ask = ask, send = send, ask_next = ask_next, engine = "postgresql",
     creates_empty = TRUE,

@@ -9,8 +9,8 @@ plan_pages <- function(door, table, rows) {
   name <- table_in_sql(door, table)
   about <- door$ask(paste("SELECT relkind::text AS kind, relhassubclass AS parent,",
     "(pg_relation_size(oid) / current_setting('block_size')::int)::float8 AS pages,",
-    "current_setting('server_version_num')::int AS version",
-    "FROM pg_class WHERE oid =", oid_of_table(door, table)))
+    "current_setting('server_version_num')::int AS version", "FROM pg_class WHERE oid =",
+    oid_of_table(door, table)))
   if (!nrow(about)) return(NULL)
   plain <- about$kind %in% c("r", "m") && !isTRUE(as.logical(about$parent))
   if (!plain || about$version < 140000) return(NULL)
@@ -37,9 +37,7 @@ pages_from <- function(from, to) {
 open_pages <- function(door, columns, plan, from = 0, to = plan$pages) {
   arrays <- sprintf("array_agg(%s)::text AS %s", columns$sql, door$quote(columns$name))
   select <- sprintf("SELECT %s FROM %s WHERE", paste(arrays, collapse = ", "), plan$name)
-  range_from <- function(at) {
-    if (at < to) paste(select, pages_from(at, min(at + plan$size, to)))
-  }
+  range_from <- function(at) if (at < to) paste(select, pages_from(at, min(at + plan$size, to)))
   at <- from
   list(take = function() {
     if (at >= to) return(NULL)

@@ -78,7 +78,7 @@ find_nearly_numeric <- function(data, marks) {
   found <- lapply(names(data), function(name) {
     x <- data[[name]]
     if (!is.character(x)) return(NULL)
-    there <- x[!is.na(x)]
+    there <- x[!is.na(x) & nzchar(x)]
     odd <- unique(there[!is_number(there, marks)])
     if (!length(odd) || mean(is_number(there, marks)) < 0.5) return(NULL)
     new_finding("nearly_numeric", name, name_culprits(sprintf("\"%s\"", odd), 5L), item = name,

@@ -168,8 +168,7 @@ read_numbers <- function(bytes, look, wanted, header) {
   refused <- function(e) conditionMessage(e)
   copy <- tempfile("softsieve-", fileext = ".txt")
   on.exit(unlink(copy, expand = FALSE), add = TRUE)
-  to <- file(copy, "wb")
-  tryCatch(writeBin(bytes, to), finally = close(to))
+  write_own(copy, length(bytes), function(to) writeBin(bytes, to))
   hidden <- options(encoding = "native.enc")
   on.exit(options(hidden), add = TRUE)
   read <- function(...) {

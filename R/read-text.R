@@ -50,8 +50,9 @@ parse_lines <- function(lines, delimiter, missing) {
   # (the reader takes a session's option for an encoding of its own)
   hidden <- options(encoding = "native.enc")
   on.exit(options(hidden), add = TRUE)
-  to <- file(copy, "wb")
-  tryCatch(writeLines(enc2utf8(lines), to, useBytes = TRUE), finally = close(to))
+  lines <- enc2utf8(lines)
+  write_own(copy, sum(nchar(lines, "bytes") + 1),
+    function(to) writeLines(lines, to, useBytes = TRUE))
   suppressWarnings(readr::read_delim(copy, delim = delimiter,
     col_types = readr::cols(.default = "c"), locale = readr::locale(encoding = "UTF-8"),
     na = c("", missing), name_repair = "minimal", trim_ws = TRUE, progress = FALSE,
@@ -135,7 +136,10 @@ check_even <- function(problems, file, delimiter) {
 
 check_column_names <- function(names, file) {
   twice <- unique(names[duplicated(names)])
-  nameless <- which(is.na(names) | !nzchar(names))
+  # (nor can one be told from another by signs that are not seen)
+  valid <- !is.na(names) & validEnc(names)
+  unseen <- valid & !grepl("[^\\p{Z}\\p{C}]", enc2utf8(names), perl = TRUE)
+  nameless <- which(is.na(names) | !nzchar(names) | unseen)
   if (length(nameless)) {
     stop_input("duplicate_names", "Every column must have a name.",
       got = sprintf("\"%s\": no name above column %s.", file, name_culprits(nameless)),
@@ -201,9 +205,9 @@ without_thousands <- function(x, marks) {
   x
 }
 
-# Numbers where all that is there is a number, text otherwise.
+# Numbers where all that is there is a number, text otherwise. (Of a database, empty texts come.)
 tidy_column <- function(x, marks) {
-  there <- x[!is.na(x)]
+  there <- x[!is.na(x) & nzchar(x)]
   if (!length(there) || !all(is_number(there, marks)) || any(grepl("^0[0-9]", there))) return(x)
   # ids of more digits than a number holds
   if (any(grepl("^[-+]?[0-9]{16,}$", there))) return(x)

@@ -28,6 +28,19 @@ write_text <- function(text, path) {
   }
 }
 
+# A file of our own, for this session: whole, or what would be read of it were cut.
+write_own <- function(path, size, write) {
+  # (a limit on the size of files would end the process)
+  before <- cpp_outlive_size_limit(TRUE)
+  on.exit(cpp_outlive_size_limit(before))
+  to <- file(path, "wb")
+  suppressWarnings(tryCatch(write(to), error = function(e) NULL, finally = close(to)))
+  if (isTRUE(file.size(path) == size)) return(invisible())
+  stop_input("unwritable", "R must have room for files of its own.",
+    got = sprintf("\"%s\" took %.0f of %.0f bytes.", dirname(path), file.size(path), size),
+    todo = "Is the disk full? The variable TMPDIR names another folder; begin R anew.")
+}
+
 # Calls write(path) with a path beside `file`, and renames when what was written is whole. A writer
 # that fails leaves nothing.
 write_whole <- function(file, write) {
@@ -46,14 +59,18 @@ write_checked <- function(path, write, name) {
   told <- character()
   failed <- function(e) {
     if (inherits(e, "softsieve_error")) rlang::cnd_signal(e)
+    said <- paste(unique(c(conditionMessage(e), told)), collapse = "; ")
     stop_input("unwritable", "The file must be written whole.",
-      got = sprintf("\"%s\": %s", name, paste(c(conditionMessage(e), told), collapse = "; ")),
+      got = sprintf("\"%s\": %s", name, said),
       todo = if (grepl("shorter|space|No such|open", conditionMessage(e))) {
         "Is the disk full? Nothing was left behind."
       } else {
         "Nothing was left behind."
       })
   }
+  # (a limit on the size of files would end the process)
+  before <- cpp_outlive_size_limit(TRUE)
+  on.exit(cpp_outlive_size_limit(before))
   tryCatch(withCallingHandlers(write(path), warning = function(w) {
     told <<- c(told, conditionMessage(w))
     invokeRestart("muffleWarning")

@@ -7,9 +7,9 @@ check_assumptions <- function(given, at, n, seed, threads) {
   items <- given$items[at, ]
   s <- given$covariances[at, at, drop = FALSE]
   k <- length(at)
-  blank <- tibble_of(factors = NA_integer_, chi_square = NA_real_, df = NA_real_,
-    rmsea = NA_real_, difference = NA_real_, difference_df = NA_real_, equal_p = NA_real_,
-    coarse = NA, pair = NA_character_, pair_residual = NA_real_)
+  blank <- tibble_of(factors = NA_integer_, chi_square = NA_real_, df = NA_real_, rmsea = NA_real_,
+    difference = NA_real_, difference_df = NA_real_, equal_p = NA_real_, coarse = NA,
+    pair = NA_character_, pair_residual = NA_real_)
   blank$coarse <- any(items$categories <= 4L | abs(items$skewness) > cutoff("interval_skewness"),
     na.rm = TRUE)
   r <- core_standardised(s)

@@ -92,10 +92,9 @@ assess_stability <- function(given, again, level) {
         got = sprintf("%s: %s.", names(given$members)[j], count_of(nrow(y), "person", "people")))
     }
     found <- core_stability(y, level)
-    tibble_of(scale = names(given$members)[j], people = nrow(y),
-      coefficient = found$coefficient, estimate = found$estimate, lower = found$lower,
-      upper = found$upper, sem = found$sem, smallest_change = found$smallest_change,
-      shift = found$shift)
+    tibble_of(scale = names(given$members)[j], people = nrow(y), coefficient = found$coefficient,
+      estimate = found$estimate, lower = found$lower, upper = found$upper, sem = found$sem,
+      smallest_change = found$smallest_change, shift = found$shift)
   })
   do.call(rbind, both)
 }

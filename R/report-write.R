@@ -134,7 +134,8 @@ files_of_runs <- function() {
     lapply(own, function(spec) Filter(is.character, spec["file"]))
   }))
   of_scores <- c("scores", "score_correlations", "norms")
-  c(paste0(unique(c(of_tables, "findings", of_scores, paste0("scale_", of_scores))), ".csv"),
+  c(
+    paste0(unique(c(of_tables, "findings", of_scores, paste0("scale_", of_scores))), ".csv"),
     "report.html", "study.yml", "solution.json", "number.json", "reliability.json", SUMS)
 }
 

@@ -64,8 +64,8 @@ judge_cumulative_share <- function(e) {
   share <- cumsum(e$eigenvalues) / e$p
   k <- which(share >= e$settings$share - 1e-12)[1L]
   list(suggested = k,
-    table = tibble_of(rank = seq_len(e$p), eigenvalue = e$eigenvalues,
-      cumulative_share = share, reaches_80 = share >= 0.8, reaches_90 = share >= 0.9),
+    table = tibble_of(rank = seq_len(e$p), eigenvalue = e$eigenvalues, cumulative_share = share,
+      reaches_80 = share >= 0.8, reaches_90 = share >= 0.9),
     reason = sprintf("first %s %s (target %s)", if (k == 1L) "reaches" else sprintf("%d reach", k),
       format_share(share[k]), format_share(e$settings$share)))
 }

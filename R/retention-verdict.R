@@ -229,8 +229,7 @@ tell_numbers <- function(said, model) {
     return(list(probabilities = NULL, why = why))
   }
   p <- Reduce(`+`, lapply(said, `[[`, "probabilities")) / length(said)
-  list(probabilities = tibble_of(factors = seq_along(p) - 1L, probability = p),
-    why = character())
+  list(probabilities = tibble_of(factors = seq_along(p) - 1L, probability = p), why = character())
 }
 
 # The mass of probabilities that a range must hold so that it holds the truth in `share` of

@@ -184,8 +184,7 @@ check_carried <- function(fit, x, formula, data, estimates, table) {
     if (people) largest <- max(abs(by_scores - by_items))
   }
   differ <- scores_differ(fit, scores, names)
-  list(
-    table = tibble_of(people = people, largest = largest, scores_differ = differ),
+  list(table = tibble_of(people = people, largest = largest, scores_differ = differ),
     findings = find_in_carried(largest, differ))
 }
 

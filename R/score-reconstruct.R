@@ -153,6 +153,6 @@ tidy.rebuilt_answers <- function(x, ...) {
 #' @export
 glance.rebuilt_answers <- function(x, ...) {
   check_dots_empty(...)
-  tibble_of(people = nrow(x$values$rebuilt), items = nrow(x$values$items),
-    share = x$values$share, target = x$settings$target, enough = x$values$enough)
+  tibble_of(people = nrow(x$values$rebuilt), items = nrow(x$values$items), share = x$values$share,
+    target = x$settings$target, enough = x$values$enough)
 }

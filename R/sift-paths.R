@@ -247,8 +247,7 @@ competing_pairs <- function(stays, most = 20L) {
   r <- stats::cor(stays[, moving] + 0)
   at <- which(r <= -0.3 & upper.tri(r), arr.ind = TRUE)
   if (!nrow(at)) return(none)
-  found <- tibble_of(item = colnames(r)[at[, 1L]], with = colnames(r)[at[, 2L]],
-    together = r[at])
+  found <- tibble_of(item = colnames(r)[at[, 1L]], with = colnames(r)[at[, 2L]], together = r[at])
   utils::head(found[order(found$together), ], most)
 }
 

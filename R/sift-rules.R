@@ -92,8 +92,17 @@ sift_rule <- function(name, label, measure, limit, breaks = c("below", "above"))
       got = describe_value(measure), todo = "For example function(state) state$table$sd.")
   }
   c(list(name = name), spec(label = label, stage = "scales", limit = limit, lowest = -1e6,
-    highest = 1e6, breaks = breaks, measure = function(state, asked) measure(state),
+    highest = 1e6, breaks = breaks, measure = function(state, asked) measured_by(measure, state),
     parameters = list(), digits = 2L))
+}
+
+measured_by <- function(measure, state) {
+  value <- theirs(measure, "measure")(state)
+  numbers <- is.numeric(value) || is.logical(value)
+  if (numbers && length(value) == length(state$items)) return(value)
+  stop_input("argument", "`measure` must give one number for each item of the state.",
+    got = c(describe_value(value), paste("The state has", count_of(length(state$items), "item."))),
+    todo = "For example function(state) state$table$sd.")
 }
 
 own_rules <- function(also) {

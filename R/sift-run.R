@@ -191,7 +191,7 @@ end_of_held <- function(why) {
 # NULL, or a function of a question.
 settle_asker <- function(ask) {
   if (isFALSE(ask)) return(NULL)
-  if (is.function(ask)) return(ask)
+  if (is.function(ask)) return(theirs(ask, "ask"))
   if (isTRUE(ask) && interactive()) return(ask_at_terminal)
   stop_input("argument", "`ask` must be FALSE, a function, or at a terminal TRUE.",
     got = if (isTRUE(ask)) "There is no terminal to ask at." else describe_value(ask),

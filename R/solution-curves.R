@@ -80,9 +80,9 @@ item_curve <- function(i, j, v, thresholds, categories, levels) {
   information <- core_graded_information(s, t, levels)
   best <- which.max(information)
   list(information = information,
-    slopes = tibble_of(factor = colnames(v$loadings)[j], item = item,
-      slope = s / sqrt(1 - s^2), highest = information[best], at = levels[best],
-      wording = v$items$wording[i], reversed = v$items$reversed[i]),
+    slopes = tibble_of(factor = colnames(v$loadings)[j], item = item, slope = s / sqrt(1 - s^2),
+      highest = information[best], at = levels[best], wording = v$items$wording[i],
+      reversed = v$items$reversed[i]),
     thresholds = tibble::tibble(factor = colnames(v$loadings)[j], item = item,
       answer = categories[[item]][-1L], level = t / s))
 }

@@ -116,6 +116,7 @@ draw_tables <- function(tables, statistic, how = c("leave_out", "draw"), kind = 
     repair = TRUE, level = 0.95, replicates = 500L, seed = NULL, threads = NULL) {
   check_class(tables, "tables", "item_tables", "tabulate_items()")
   check_function(statistic, "statistic")
+  statistic <- theirs(statistic, "statistic")
   how <- check_choice(how, "how", c("leave_out", "draw"))
   kind <- check_choice(kind, "kind", names(KINDS))
   check_flag(repair, "repair")

@@ -119,9 +119,9 @@ tidy.hierarchical_form <- function(x, ...) {
 #' @export
 glance.hierarchical_form <- function(x, ...) {
   check_dots_empty(...)
-  tibble_of(items = nrow(x$values$table),
-    factors = ncol(x$values$loadings) - x$settings$general, general = x$settings$general,
-    general_share = x$values$general_share, residual = x$values$residual)
+  tibble_of(items = nrow(x$values$table), factors = ncol(x$values$loadings) - x$settings$general,
+    general = x$settings$general, general_share = x$values$general_share,
+    residual = x$values$residual)
 }
 
 #' @export

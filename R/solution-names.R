@@ -196,10 +196,9 @@ words_of <- function(j, names, said, home) {
   share_outside <- outside / max(length(others), 1L)
   telling <- which(inside >= 2 & share >= 3 * share_outside)
   telling <- utils::head(telling[order(-(share - share_outside)[telling])], MOST_WORDS)
-  tibble_of(factor = rep(names[j], length(telling)),
-    word = as.character(rownames(said)[telling]), own = as.integer(inside[telling]),
-    others = as.integer(outside[telling]), own_share = unname(share[telling]),
-    others_share = unname(share_outside[telling]))
+  tibble_of(factor = rep(names[j], length(telling)), word = as.character(rownames(said)[telling]),
+    own = as.integer(inside[telling]), others = as.integer(outside[telling]),
+    own_share = unname(share[telling]), others_share = unname(share_outside[telling]))
 }
 
 # Shorter words join others, mostly, and say nothing of their own.

@@ -112,6 +112,5 @@ glance.printed_loadings <- function(x, ...) {
 #' @export
 glance.printed_comparison <- function(x, ...) {
   check_dots_empty(...)
-  tibble_of(compared = x$values$compared, differ = nrow(x$values$cells),
-    largest = x$values$largest)
+  tibble_of(compared = x$values$compared, differ = nrow(x$values$cells), largest = x$values$largest)
 }

@@ -185,11 +185,10 @@ stability_tables <- function(solution, drawn, kept, level) {
   flat <- matrix(drawn$loadings[, , kept], p * k)
   found <- core_drawn_limits(flat, level)
   home <- max.col(abs(v$loadings), ties.method = "first")
-  loadings <- tibble_of(item = rep(items$item, k),
-    factor = rep(colnames(v$loadings), each = p), loading = as.numeric(v$loadings),
-    standard_error = found$error, lower = found$lower, upper = found$upper,
-    home = as.logical(col(v$loadings) == home), wording = rep(items$wording, k),
-    reversed = rep(items$reversed, k))
+  loadings <- tibble_of(item = rep(items$item, k), factor = rep(colnames(v$loadings), each = p),
+    loading = as.numeric(v$loadings), standard_error = found$error, lower = found$lower,
+    upper = found$upper, home = as.logical(col(v$loadings) == home),
+    wording = rep(items$wording, k), reversed = rep(items$reversed, k))
   list(loadings = loadings,
     factor_correlations = between_factors(v$factor_correlations, drawn, kept, level),
     items = items_of_draws(items, v$loadings, home, drawn, kept, level))
@@ -201,9 +200,8 @@ between_factors <- function(r, drawn, kept, level) {
   flat <- matrix(drawn$factor_correlations[, , kept], k * k)
   rows <- flat[(pair[, 2L] - 1L) * k + pair[, 1L], , drop = FALSE]
   found <- core_corrected_limits(rows, r[pair], level)
-  tibble_of(factor = rownames(r)[pair[, 1L]], with = colnames(r)[pair[, 2L]],
-    correlation = r[pair], standard_error = found$error, bias = found$bias, lower = found$lower,
-    upper = found$upper)
+  tibble_of(factor = rownames(r)[pair[, 1L]], with = colnames(r)[pair[, 2L]], correlation = r[pair],
+    standard_error = found$error, bias = found$bias, lower = found$lower, upper = found$upper)
 }
 
 items_of_draws <- function(items, loadings, home, drawn, kept, level) {

@@ -34,7 +34,7 @@ run_study <- function(study, threads = NULL, watch = NULL, folder = NULL) {
   check_class(study, "study", "softsieve_study", "read_study()")
   if (!is.null(folder)) check_text(folder, "folder")
   threads <- settle_threads(threads)
-  if (!is.null(watch)) check_function(watch, "watch")
+  if (!is.null(watch)) watch <- theirs(check_function(watch, "watch"), "watch")
   if (is.null(watch)) watch <- if (interactive()) message else function(line) NULL
   done <- run_stages(study, names(STAGES), threads, watch, folder)
   done$call <- match.call()

@@ -46,8 +46,7 @@ CATALOGUE_TABLES <- list(
   },
   references = function() {
     papers <- names(paper_specs())
-    tibble_of(reference = papers, paper = vapply(papers, reference_text, "",
-      USE.NAMES = FALSE))
+    tibble_of(reference = papers, paper = vapply(papers, reference_text, "", USE.NAMES = FALSE))
   })
 
 # Fields of a family's entries as columns, their names first.

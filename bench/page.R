@@ -43,8 +43,8 @@ measure <- function(name, make, decisions) {
   study <- make(folder)
   log <- tempfile()
   page <- processx::process$new("Rscript",
-    c("-e", "softsieve::open_page(commandArgs(TRUE)[1], browser = FALSE)", study),
-    stdout = log, stderr = "2>&1")
+    c("-e", "softsieve::open_page(commandArgs(TRUE)[1], browser = FALSE)", study), stdout = log,
+    stderr = "2>&1")
   on.exit(page$kill())
   while (!any(grepl("http", readLines(log, warn = FALSE)))) Sys.sleep(.2)
   url <- sub(".*(http[^ ]*).*", "\\1", grep("http", readLines(log, warn = FALSE), value = TRUE))
@@ -60,8 +60,8 @@ measure <- function(name, make, decisions) {
   data.frame(data = name, what = c("take out, weighed before", "take out at once", "undo"),
     clicks = lengths(first[c("thought", "once", "undo")]),
     median_ms = vapply(first[c("thought", "once", "undo")], median, 0),
-    worst_ms = vapply(first[c("thought", "once", "undo")], max, 0),
-    decisions = decisions, grew_mb = round(megabytes(page$get_pid()) - before))
+    worst_ms = vapply(first[c("thought", "once", "undo")], max, 0), decisions = decisions,
+    grew_mb = round(megabytes(page$get_pid()) - before))
 }
 
 all <- rbind(measure("840 x 26", demo_study, 200L), measure("24,000 x 48", large_study, 0L))

@@ -12,62 +12,6 @@ Rcpp::Rostream<true>&  Rcpp::Rcout = Rcpp::Rcpp_cout_get();
 Rcpp::Rostream<false>& Rcpp::Rcerr = Rcpp::Rcpp_cerr_get();
 #endif
 
-// cpp_kind_of_path
-std::string cpp_kind_of_path(const std::string& path);
-RcppExport SEXP _softsieve_cpp_kind_of_path(SEXP pathSEXP) {
-BEGIN_RCPP
-    Rcpp::RObject rcpp_result_gen;
-    Rcpp::traits::input_parameter< const std::string& >::type path(pathSEXP);
-    rcpp_result_gen = Rcpp::wrap(cpp_kind_of_path(path));
-    return rcpp_result_gen;
-END_RCPP
-}
-// cpp_move_all
-int cpp_move_all(const Rcpp::CharacterVector& from, const Rcpp::CharacterVector& to);
-RcppExport SEXP _softsieve_cpp_move_all(SEXP fromSEXP, SEXP toSEXP) {
-BEGIN_RCPP
-    Rcpp::RObject rcpp_result_gen;
-    Rcpp::traits::input_parameter< const Rcpp::CharacterVector& >::type from(fromSEXP);
-    Rcpp::traits::input_parameter< const Rcpp::CharacterVector& >::type to(toSEXP);
-    rcpp_result_gen = Rcpp::wrap(cpp_move_all(from, to));
-    return rcpp_result_gen;
-END_RCPP
-}
-// cpp_zip_sum
-double cpp_zip_sum(const Rcpp::RawVector& bytes, double before);
-RcppExport SEXP _softsieve_cpp_zip_sum(SEXP bytesSEXP, SEXP beforeSEXP) {
-BEGIN_RCPP
-    Rcpp::RObject rcpp_result_gen;
-    Rcpp::traits::input_parameter< const Rcpp::RawVector& >::type bytes(bytesSEXP);
-    Rcpp::traits::input_parameter< double >::type before(beforeSEXP);
-    rcpp_result_gen = Rcpp::wrap(cpp_zip_sum(bytes, before));
-    return rcpp_result_gen;
-END_RCPP
-}
-// cpp_look_at_bytes
-Rcpp::List cpp_look_at_bytes(Rcpp::RawVector bytes, Rcpp::RawVector end);
-RcppExport SEXP _softsieve_cpp_look_at_bytes(SEXP bytesSEXP, SEXP endSEXP) {
-BEGIN_RCPP
-    Rcpp::RObject rcpp_result_gen;
-    Rcpp::traits::input_parameter< Rcpp::RawVector >::type bytes(bytesSEXP);
-    Rcpp::traits::input_parameter< Rcpp::RawVector >::type end(endSEXP);
-    rcpp_result_gen = Rcpp::wrap(cpp_look_at_bytes(bytes, end));
-    return rcpp_result_gen;
-END_RCPP
-}
-// cpp_scan_cells
-SEXP cpp_scan_cells(const Rcpp::RawVector& text, const std::string& delimiter, const std::vector<std::string>& missing, int threads);
-RcppExport SEXP _softsieve_cpp_scan_cells(SEXP textSEXP, SEXP delimiterSEXP, SEXP missingSEXP, SEXP threadsSEXP) {
-BEGIN_RCPP
-    Rcpp::RObject rcpp_result_gen;
-    Rcpp::traits::input_parameter< const Rcpp::RawVector& >::type text(textSEXP);
-    Rcpp::traits::input_parameter< const std::string& >::type delimiter(delimiterSEXP);
-    Rcpp::traits::input_parameter< const std::vector<std::string>& >::type missing(missingSEXP);
-    Rcpp::traits::input_parameter< int >::type threads(threadsSEXP);
-    rcpp_result_gen = Rcpp::wrap(cpp_scan_cells(text, delimiter, missing, threads));
-    return rcpp_result_gen;
-END_RCPP
-}
 // cpp_tally
 SEXP cpp_tally(Rcpp::IntegerVector categories, int deals, bool weighted, bool complete);
 RcppExport SEXP _softsieve_cpp_tally(SEXP categoriesSEXP, SEXP dealsSEXP, SEXP weightedSEXP, SEXP completeSEXP) {
@@ -225,91 +169,6 @@ BEGIN_RCPP
     return rcpp_result_gen;
 END_RCPP
 }
-// cpp_pearson_influences
-SEXP cpp_pearson_influences(Rcpp::NumericMatrix answers, Rcpp::NumericVector weights, Rcpp::IntegerVector unit_of, std::string wanted, Rcpp::IntegerVector chosen, int threads, Rcpp::Nullable<Rcpp::Function> progress);
-RcppExport SEXP _softsieve_cpp_pearson_influences(SEXP answersSEXP, SEXP weightsSEXP, SEXP unit_ofSEXP, SEXP wantedSEXP, SEXP chosenSEXP, SEXP threadsSEXP, SEXP progressSEXP) {
-BEGIN_RCPP
-    Rcpp::RObject rcpp_result_gen;
-    Rcpp::traits::input_parameter< Rcpp::NumericMatrix >::type answers(answersSEXP);
-    Rcpp::traits::input_parameter< Rcpp::NumericVector >::type weights(weightsSEXP);
-    Rcpp::traits::input_parameter< Rcpp::IntegerVector >::type unit_of(unit_ofSEXP);
-    Rcpp::traits::input_parameter< std::string >::type wanted(wantedSEXP);
-    Rcpp::traits::input_parameter< Rcpp::IntegerVector >::type chosen(chosenSEXP);
-    Rcpp::traits::input_parameter< int >::type threads(threadsSEXP);
-    Rcpp::traits::input_parameter< Rcpp::Nullable<Rcpp::Function> >::type progress(progressSEXP);
-    rcpp_result_gen = Rcpp::wrap(cpp_pearson_influences(answers, weights, unit_of, wanted, chosen, threads, progress));
-    return rcpp_result_gen;
-END_RCPP
-}
-// cpp_polychoric_influences
-SEXP cpp_polychoric_influences(Rcpp::NumericMatrix answers, Rcpp::NumericMatrix correlations, Rcpp::List thresholds, Rcpp::NumericVector weights, Rcpp::IntegerVector unit_of, std::string wanted, Rcpp::IntegerVector chosen, int threads, Rcpp::Nullable<Rcpp::Function> progress);
-RcppExport SEXP _softsieve_cpp_polychoric_influences(SEXP answersSEXP, SEXP correlationsSEXP, SEXP thresholdsSEXP, SEXP weightsSEXP, SEXP unit_ofSEXP, SEXP wantedSEXP, SEXP chosenSEXP, SEXP threadsSEXP, SEXP progressSEXP) {
-BEGIN_RCPP
-    Rcpp::RObject rcpp_result_gen;
-    Rcpp::traits::input_parameter< Rcpp::NumericMatrix >::type answers(answersSEXP);
-    Rcpp::traits::input_parameter< Rcpp::NumericMatrix >::type correlations(correlationsSEXP);
-    Rcpp::traits::input_parameter< Rcpp::List >::type thresholds(thresholdsSEXP);
-    Rcpp::traits::input_parameter< Rcpp::NumericVector >::type weights(weightsSEXP);
-    Rcpp::traits::input_parameter< Rcpp::IntegerVector >::type unit_of(unit_ofSEXP);
-    Rcpp::traits::input_parameter< std::string >::type wanted(wantedSEXP);
-    Rcpp::traits::input_parameter< Rcpp::IntegerVector >::type chosen(chosenSEXP);
-    Rcpp::traits::input_parameter< int >::type threads(threadsSEXP);
-    Rcpp::traits::input_parameter< Rcpp::Nullable<Rcpp::Function> >::type progress(progressSEXP);
-    rcpp_result_gen = Rcpp::wrap(cpp_polychoric_influences(answers, correlations, thresholds, weights, unit_of, wanted, chosen, threads, progress));
-    return rcpp_result_gen;
-END_RCPP
-}
-// cpp_likelihood_influences
-SEXP cpp_likelihood_influences(Rcpp::NumericMatrix answers, Rcpp::NumericVector means, Rcpp::NumericMatrix covariances, Rcpp::NumericVector weights, Rcpp::IntegerVector unit_of, Rcpp::IntegerVector chosen, int threads, Rcpp::Nullable<Rcpp::Function> progress);
-RcppExport SEXP _softsieve_cpp_likelihood_influences(SEXP answersSEXP, SEXP meansSEXP, SEXP covariancesSEXP, SEXP weightsSEXP, SEXP unit_ofSEXP, SEXP chosenSEXP, SEXP threadsSEXP, SEXP progressSEXP) {
-BEGIN_RCPP
-    Rcpp::RObject rcpp_result_gen;
-    Rcpp::traits::input_parameter< Rcpp::NumericMatrix >::type answers(answersSEXP);
-    Rcpp::traits::input_parameter< Rcpp::NumericVector >::type means(meansSEXP);
-    Rcpp::traits::input_parameter< Rcpp::NumericMatrix >::type covariances(covariancesSEXP);
-    Rcpp::traits::input_parameter< Rcpp::NumericVector >::type weights(weightsSEXP);
-    Rcpp::traits::input_parameter< Rcpp::IntegerVector >::type unit_of(unit_ofSEXP);
-    Rcpp::traits::input_parameter< Rcpp::IntegerVector >::type chosen(chosenSEXP);
-    Rcpp::traits::input_parameter< int >::type threads(threadsSEXP);
-    Rcpp::traits::input_parameter< Rcpp::Nullable<Rcpp::Function> >::type progress(progressSEXP);
-    rcpp_result_gen = Rcpp::wrap(cpp_likelihood_influences(answers, means, covariances, weights, unit_of, chosen, threads, progress));
-    return rcpp_result_gen;
-END_RCPP
-}
-// cpp_times_slopes
-Rcpp::NumericMatrix cpp_times_slopes(Rcpp::NumericMatrix m, Rcpp::NumericMatrix loadings);
-RcppExport SEXP _softsieve_cpp_times_slopes(SEXP mSEXP, SEXP loadingsSEXP) {
-BEGIN_RCPP
-    Rcpp::RObject rcpp_result_gen;
-    Rcpp::traits::input_parameter< Rcpp::NumericMatrix >::type m(mSEXP);
-    Rcpp::traits::input_parameter< Rcpp::NumericMatrix >::type loadings(loadingsSEXP);
-    rcpp_result_gen = Rcpp::wrap(cpp_times_slopes(m, loadings));
-    return rcpp_result_gen;
-END_RCPP
-}
-// cpp_between_slopes
-Rcpp::List cpp_between_slopes(Rcpp::List each, Rcpp::NumericMatrix loadings);
-RcppExport SEXP _softsieve_cpp_between_slopes(SEXP eachSEXP, SEXP loadingsSEXP) {
-BEGIN_RCPP
-    Rcpp::RObject rcpp_result_gen;
-    Rcpp::traits::input_parameter< Rcpp::List >::type each(eachSEXP);
-    Rcpp::traits::input_parameter< Rcpp::NumericMatrix >::type loadings(loadingsSEXP);
-    rcpp_result_gen = Rcpp::wrap(cpp_between_slopes(each, loadings));
-    return rcpp_result_gen;
-END_RCPP
-}
-// cpp_multiply
-Rcpp::NumericMatrix cpp_multiply(Rcpp::NumericMatrix a, Rcpp::NumericMatrix b, int threads);
-RcppExport SEXP _softsieve_cpp_multiply(SEXP aSEXP, SEXP bSEXP, SEXP threadsSEXP) {
-BEGIN_RCPP
-    Rcpp::RObject rcpp_result_gen;
-    Rcpp::traits::input_parameter< Rcpp::NumericMatrix >::type a(aSEXP);
-    Rcpp::traits::input_parameter< Rcpp::NumericMatrix >::type b(bSEXP);
-    Rcpp::traits::input_parameter< int >::type threads(threadsSEXP);
-    rcpp_result_gen = Rcpp::wrap(cpp_multiply(a, b, threads));
-    return rcpp_result_gen;
-END_RCPP
-}
 // cpp_array_values
 SEXP cpp_array_values(SEXP array, const std::string& as);
 RcppExport SEXP _softsieve_cpp_array_values(SEXP arraySEXP, SEXP asSEXP) {
@@ -451,6 +310,157 @@ BEGIN_RCPP
     Rcpp::traits::input_parameter< Rcpp::NumericMatrix >::type loadings(loadingsSEXP);
     Rcpp::traits::input_parameter< Rcpp::List >::type request(requestSEXP);
     rcpp_result_gen = Rcpp::wrap(cpp_criterion(loadings, request));
+    return rcpp_result_gen;
+END_RCPP
+}
+// cpp_kind_of_path
+std::string cpp_kind_of_path(const std::string& path);
+RcppExport SEXP _softsieve_cpp_kind_of_path(SEXP pathSEXP) {
+BEGIN_RCPP
+    Rcpp::RObject rcpp_result_gen;
+    Rcpp::traits::input_parameter< const std::string& >::type path(pathSEXP);
+    rcpp_result_gen = Rcpp::wrap(cpp_kind_of_path(path));
+    return rcpp_result_gen;
+END_RCPP
+}
+// cpp_move_all
+int cpp_move_all(const Rcpp::CharacterVector& from, const Rcpp::CharacterVector& to);
+RcppExport SEXP _softsieve_cpp_move_all(SEXP fromSEXP, SEXP toSEXP) {
+BEGIN_RCPP
+    Rcpp::RObject rcpp_result_gen;
+    Rcpp::traits::input_parameter< const Rcpp::CharacterVector& >::type from(fromSEXP);
+    Rcpp::traits::input_parameter< const Rcpp::CharacterVector& >::type to(toSEXP);
+    rcpp_result_gen = Rcpp::wrap(cpp_move_all(from, to));
+    return rcpp_result_gen;
+END_RCPP
+}
+// cpp_outlive_size_limit
+bool cpp_outlive_size_limit(bool ignore);
+RcppExport SEXP _softsieve_cpp_outlive_size_limit(SEXP ignoreSEXP) {
+BEGIN_RCPP
+    Rcpp::RObject rcpp_result_gen;
+    Rcpp::traits::input_parameter< bool >::type ignore(ignoreSEXP);
+    rcpp_result_gen = Rcpp::wrap(cpp_outlive_size_limit(ignore));
+    return rcpp_result_gen;
+END_RCPP
+}
+// cpp_zip_sum
+double cpp_zip_sum(const Rcpp::RawVector& bytes, double before);
+RcppExport SEXP _softsieve_cpp_zip_sum(SEXP bytesSEXP, SEXP beforeSEXP) {
+BEGIN_RCPP
+    Rcpp::RObject rcpp_result_gen;
+    Rcpp::traits::input_parameter< const Rcpp::RawVector& >::type bytes(bytesSEXP);
+    Rcpp::traits::input_parameter< double >::type before(beforeSEXP);
+    rcpp_result_gen = Rcpp::wrap(cpp_zip_sum(bytes, before));
+    return rcpp_result_gen;
+END_RCPP
+}
+// cpp_look_at_bytes
+Rcpp::List cpp_look_at_bytes(Rcpp::RawVector bytes, Rcpp::RawVector end);
+RcppExport SEXP _softsieve_cpp_look_at_bytes(SEXP bytesSEXP, SEXP endSEXP) {
+BEGIN_RCPP
+    Rcpp::RObject rcpp_result_gen;
+    Rcpp::traits::input_parameter< Rcpp::RawVector >::type bytes(bytesSEXP);
+    Rcpp::traits::input_parameter< Rcpp::RawVector >::type end(endSEXP);
+    rcpp_result_gen = Rcpp::wrap(cpp_look_at_bytes(bytes, end));
+    return rcpp_result_gen;
+END_RCPP
+}
+// cpp_scan_cells
+SEXP cpp_scan_cells(const Rcpp::RawVector& text, const std::string& delimiter, const std::vector<std::string>& missing, int threads);
+RcppExport SEXP _softsieve_cpp_scan_cells(SEXP textSEXP, SEXP delimiterSEXP, SEXP missingSEXP, SEXP threadsSEXP) {
+BEGIN_RCPP
+    Rcpp::RObject rcpp_result_gen;
+    Rcpp::traits::input_parameter< const Rcpp::RawVector& >::type text(textSEXP);
+    Rcpp::traits::input_parameter< const std::string& >::type delimiter(delimiterSEXP);
+    Rcpp::traits::input_parameter< const std::vector<std::string>& >::type missing(missingSEXP);
+    Rcpp::traits::input_parameter< int >::type threads(threadsSEXP);
+    rcpp_result_gen = Rcpp::wrap(cpp_scan_cells(text, delimiter, missing, threads));
+    return rcpp_result_gen;
+END_RCPP
+}
+// cpp_pearson_influences
+SEXP cpp_pearson_influences(Rcpp::NumericMatrix answers, Rcpp::NumericVector weights, Rcpp::IntegerVector unit_of, std::string wanted, Rcpp::IntegerVector chosen, int threads, Rcpp::Nullable<Rcpp::Function> progress);
+RcppExport SEXP _softsieve_cpp_pearson_influences(SEXP answersSEXP, SEXP weightsSEXP, SEXP unit_ofSEXP, SEXP wantedSEXP, SEXP chosenSEXP, SEXP threadsSEXP, SEXP progressSEXP) {
+BEGIN_RCPP
+    Rcpp::RObject rcpp_result_gen;
+    Rcpp::traits::input_parameter< Rcpp::NumericMatrix >::type answers(answersSEXP);
+    Rcpp::traits::input_parameter< Rcpp::NumericVector >::type weights(weightsSEXP);
+    Rcpp::traits::input_parameter< Rcpp::IntegerVector >::type unit_of(unit_ofSEXP);
+    Rcpp::traits::input_parameter< std::string >::type wanted(wantedSEXP);
+    Rcpp::traits::input_parameter< Rcpp::IntegerVector >::type chosen(chosenSEXP);
+    Rcpp::traits::input_parameter< int >::type threads(threadsSEXP);
+    Rcpp::traits::input_parameter< Rcpp::Nullable<Rcpp::Function> >::type progress(progressSEXP);
+    rcpp_result_gen = Rcpp::wrap(cpp_pearson_influences(answers, weights, unit_of, wanted, chosen, threads, progress));
+    return rcpp_result_gen;
+END_RCPP
+}
+// cpp_polychoric_influences
+SEXP cpp_polychoric_influences(Rcpp::NumericMatrix answers, Rcpp::NumericMatrix correlations, Rcpp::List thresholds, Rcpp::NumericVector weights, Rcpp::IntegerVector unit_of, std::string wanted, Rcpp::IntegerVector chosen, int threads, Rcpp::Nullable<Rcpp::Function> progress);
+RcppExport SEXP _softsieve_cpp_polychoric_influences(SEXP answersSEXP, SEXP correlationsSEXP, SEXP thresholdsSEXP, SEXP weightsSEXP, SEXP unit_ofSEXP, SEXP wantedSEXP, SEXP chosenSEXP, SEXP threadsSEXP, SEXP progressSEXP) {
+BEGIN_RCPP
+    Rcpp::RObject rcpp_result_gen;
+    Rcpp::traits::input_parameter< Rcpp::NumericMatrix >::type answers(answersSEXP);
+    Rcpp::traits::input_parameter< Rcpp::NumericMatrix >::type correlations(correlationsSEXP);
+    Rcpp::traits::input_parameter< Rcpp::List >::type thresholds(thresholdsSEXP);
+    Rcpp::traits::input_parameter< Rcpp::NumericVector >::type weights(weightsSEXP);
+    Rcpp::traits::input_parameter< Rcpp::IntegerVector >::type unit_of(unit_ofSEXP);
+    Rcpp::traits::input_parameter< std::string >::type wanted(wantedSEXP);
+    Rcpp::traits::input_parameter< Rcpp::IntegerVector >::type chosen(chosenSEXP);
+    Rcpp::traits::input_parameter< int >::type threads(threadsSEXP);
+    Rcpp::traits::input_parameter< Rcpp::Nullable<Rcpp::Function> >::type progress(progressSEXP);
+    rcpp_result_gen = Rcpp::wrap(cpp_polychoric_influences(answers, correlations, thresholds, weights, unit_of, wanted, chosen, threads, progress));
+    return rcpp_result_gen;
+END_RCPP
+}
+// cpp_likelihood_influences
+SEXP cpp_likelihood_influences(Rcpp::NumericMatrix answers, Rcpp::NumericVector means, Rcpp::NumericMatrix covariances, Rcpp::NumericVector weights, Rcpp::IntegerVector unit_of, Rcpp::IntegerVector chosen, int threads, Rcpp::Nullable<Rcpp::Function> progress);
+RcppExport SEXP _softsieve_cpp_likelihood_influences(SEXP answersSEXP, SEXP meansSEXP, SEXP covariancesSEXP, SEXP weightsSEXP, SEXP unit_ofSEXP, SEXP chosenSEXP, SEXP threadsSEXP, SEXP progressSEXP) {
+BEGIN_RCPP
+    Rcpp::RObject rcpp_result_gen;
+    Rcpp::traits::input_parameter< Rcpp::NumericMatrix >::type answers(answersSEXP);
+    Rcpp::traits::input_parameter< Rcpp::NumericVector >::type means(meansSEXP);
+    Rcpp::traits::input_parameter< Rcpp::NumericMatrix >::type covariances(covariancesSEXP);
+    Rcpp::traits::input_parameter< Rcpp::NumericVector >::type weights(weightsSEXP);
+    Rcpp::traits::input_parameter< Rcpp::IntegerVector >::type unit_of(unit_ofSEXP);
+    Rcpp::traits::input_parameter< Rcpp::IntegerVector >::type chosen(chosenSEXP);
+    Rcpp::traits::input_parameter< int >::type threads(threadsSEXP);
+    Rcpp::traits::input_parameter< Rcpp::Nullable<Rcpp::Function> >::type progress(progressSEXP);
+    rcpp_result_gen = Rcpp::wrap(cpp_likelihood_influences(answers, means, covariances, weights, unit_of, chosen, threads, progress));
+    return rcpp_result_gen;
+END_RCPP
+}
+// cpp_times_slopes
+Rcpp::NumericMatrix cpp_times_slopes(Rcpp::NumericMatrix m, Rcpp::NumericMatrix loadings);
+RcppExport SEXP _softsieve_cpp_times_slopes(SEXP mSEXP, SEXP loadingsSEXP) {
+BEGIN_RCPP
+    Rcpp::RObject rcpp_result_gen;
+    Rcpp::traits::input_parameter< Rcpp::NumericMatrix >::type m(mSEXP);
+    Rcpp::traits::input_parameter< Rcpp::NumericMatrix >::type loadings(loadingsSEXP);
+    rcpp_result_gen = Rcpp::wrap(cpp_times_slopes(m, loadings));
+    return rcpp_result_gen;
+END_RCPP
+}
+// cpp_between_slopes
+Rcpp::List cpp_between_slopes(Rcpp::List each, Rcpp::NumericMatrix loadings);
+RcppExport SEXP _softsieve_cpp_between_slopes(SEXP eachSEXP, SEXP loadingsSEXP) {
+BEGIN_RCPP
+    Rcpp::RObject rcpp_result_gen;
+    Rcpp::traits::input_parameter< Rcpp::List >::type each(eachSEXP);
+    Rcpp::traits::input_parameter< Rcpp::NumericMatrix >::type loadings(loadingsSEXP);
+    rcpp_result_gen = Rcpp::wrap(cpp_between_slopes(each, loadings));
+    return rcpp_result_gen;
+END_RCPP
+}
+// cpp_multiply
+Rcpp::NumericMatrix cpp_multiply(Rcpp::NumericMatrix a, Rcpp::NumericMatrix b, int threads);
+RcppExport SEXP _softsieve_cpp_multiply(SEXP aSEXP, SEXP bSEXP, SEXP threadsSEXP) {
+BEGIN_RCPP
+    Rcpp::RObject rcpp_result_gen;
+    Rcpp::traits::input_parameter< Rcpp::NumericMatrix >::type a(aSEXP);
+    Rcpp::traits::input_parameter< Rcpp::NumericMatrix >::type b(bSEXP);
+    Rcpp::traits::input_parameter< int >::type threads(threadsSEXP);
+    rcpp_result_gen = Rcpp::wrap(cpp_multiply(a, b, threads));
     return rcpp_result_gen;
 END_RCPP
 }
@@ -827,11 +837,6 @@ END_RCPP
 }
 
 static const R_CallMethodDef CallEntries[] = {
-    {"_softsieve_cpp_kind_of_path", (DL_FUNC) &_softsieve_cpp_kind_of_path, 1},
-    {"_softsieve_cpp_move_all", (DL_FUNC) &_softsieve_cpp_move_all, 2},
-    {"_softsieve_cpp_zip_sum", (DL_FUNC) &_softsieve_cpp_zip_sum, 2},
-    {"_softsieve_cpp_look_at_bytes", (DL_FUNC) &_softsieve_cpp_look_at_bytes, 2},
-    {"_softsieve_cpp_scan_cells", (DL_FUNC) &_softsieve_cpp_scan_cells, 4},
     {"_softsieve_cpp_tally", (DL_FUNC) &_softsieve_cpp_tally, 4},
     {"_softsieve_cpp_tally_add", (DL_FUNC) &_softsieve_cpp_tally_add, 7},
     {"_softsieve_cpp_tally_read", (DL_FUNC) &_softsieve_cpp_tally_read, 2},
@@ -844,12 +849,6 @@ static const R_CallMethodDef CallEntries[] = {
     {"_softsieve_cpp_cut_covariance", (DL_FUNC) &_softsieve_cpp_cut_covariance, 5},
     {"_softsieve_cpp_bivariate_below", (DL_FUNC) &_softsieve_cpp_bivariate_below, 3},
     {"_softsieve_cpp_popcount_in_use", (DL_FUNC) &_softsieve_cpp_popcount_in_use, 0},
-    {"_softsieve_cpp_pearson_influences", (DL_FUNC) &_softsieve_cpp_pearson_influences, 7},
-    {"_softsieve_cpp_polychoric_influences", (DL_FUNC) &_softsieve_cpp_polychoric_influences, 9},
-    {"_softsieve_cpp_likelihood_influences", (DL_FUNC) &_softsieve_cpp_likelihood_influences, 8},
-    {"_softsieve_cpp_times_slopes", (DL_FUNC) &_softsieve_cpp_times_slopes, 2},
-    {"_softsieve_cpp_between_slopes", (DL_FUNC) &_softsieve_cpp_between_slopes, 2},
-    {"_softsieve_cpp_multiply", (DL_FUNC) &_softsieve_cpp_multiply, 3},
     {"_softsieve_cpp_array_values", (DL_FUNC) &_softsieve_cpp_array_values, 2},
     {"_softsieve_cpp_fit_uniquenesses", (DL_FUNC) &_softsieve_cpp_fit_uniquenesses, 7},
     {"_softsieve_cpp_search_uniquenesses", (DL_FUNC) &_softsieve_cpp_search_uniquenesses, 9},
@@ -860,6 +859,18 @@ static const R_CallMethodDef CallEntries[] = {
     {"_softsieve_cpp_fit_weighted", (DL_FUNC) &_softsieve_cpp_fit_weighted, 6},
     {"_softsieve_cpp_rotate_each", (DL_FUNC) &_softsieve_cpp_rotate_each, 9},
     {"_softsieve_cpp_criterion", (DL_FUNC) &_softsieve_cpp_criterion, 2},
+    {"_softsieve_cpp_kind_of_path", (DL_FUNC) &_softsieve_cpp_kind_of_path, 1},
+    {"_softsieve_cpp_move_all", (DL_FUNC) &_softsieve_cpp_move_all, 2},
+    {"_softsieve_cpp_outlive_size_limit", (DL_FUNC) &_softsieve_cpp_outlive_size_limit, 1},
+    {"_softsieve_cpp_zip_sum", (DL_FUNC) &_softsieve_cpp_zip_sum, 2},
+    {"_softsieve_cpp_look_at_bytes", (DL_FUNC) &_softsieve_cpp_look_at_bytes, 2},
+    {"_softsieve_cpp_scan_cells", (DL_FUNC) &_softsieve_cpp_scan_cells, 4},
+    {"_softsieve_cpp_pearson_influences", (DL_FUNC) &_softsieve_cpp_pearson_influences, 7},
+    {"_softsieve_cpp_polychoric_influences", (DL_FUNC) &_softsieve_cpp_polychoric_influences, 9},
+    {"_softsieve_cpp_likelihood_influences", (DL_FUNC) &_softsieve_cpp_likelihood_influences, 8},
+    {"_softsieve_cpp_times_slopes", (DL_FUNC) &_softsieve_cpp_times_slopes, 2},
+    {"_softsieve_cpp_between_slopes", (DL_FUNC) &_softsieve_cpp_between_slopes, 2},
+    {"_softsieve_cpp_multiply", (DL_FUNC) &_softsieve_cpp_multiply, 3},
     {"_softsieve_cpp_sample_eigenvalues", (DL_FUNC) &_softsieve_cpp_sample_eigenvalues, 9},
     {"_softsieve_cpp_normal_deviates", (DL_FUNC) &_softsieve_cpp_normal_deviates, 4},
     {"_softsieve_cpp_sample_correlations", (DL_FUNC) &_softsieve_cpp_sample_correlations, 4},

@@ -257,10 +257,14 @@ SHARES <- c(csv_mutated = 6, blocks_mutated = 3, csv_made = 3, json_mutated = 3,
   ods_mutated = .3, parquet_mutated = .3, packed_mutated = 1, book_mutated = 2, book_made = 3,
   study_mutated = 3, study_made = 4, solution_mutated = 1)
 
-make_case <- function(i, folder) {
-  kind <- sample(names(SHARES), 1L, prob = SHARES)
-  c(list(kind = kind), match.fun(paste0("case_", kind))(folder))
+draw_kind <- function() {
+  shares <- c(SHARES, SHARES_OF_ACTS)
+  asked <- strsplit(Sys.getenv("FUZZ_KINDS"), ",", fixed = TRUE)[[1L]]
+  if (length(asked)) shares <- shares[asked]
+  names(shares)[sample.int(length(shares), 1L, prob = shares)]
 }
+
+make_case <- function(kind, folder) c(list(kind = kind), match.fun(paste0("case_", kind))(folder))
 
 SOLUTION_BYTES <- local({
   held <- NULL

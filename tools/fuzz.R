@@ -1,18 +1,21 @@
 # Files that nobody means: Rscript tools/fuzz.R [CASES] [SEED] [FOLDER]
-# Makes mutated and generated files for every reader and for study files, reads each in a forked
-# process with limits of time and memory, and prints
+# Makes mutated and generated files for every reader and for study files, and acts that nobody means
+# (fuzz-acts.R); tries each in a forked process with limits of time and memory, and prints
 #   N cases, N classed, N read, N bare, N crashes, N hangs, N changed
-# What is read is held against what was put in. Failures are kept in FOLDER (default:
-# tests/testthat/fixtures/fuzz). Exit status 1 when there are any.
+# What comes back is held against what was put in. Files that fail are kept in FOLDER (default:
+# tests/testthat/fixtures/fuzz). Exit status 1 when there are any. FUZZ_KINDS=a,b tries these only.
 
 suppressPackageStartupMessages(library(softsieve))
 source("tools/fuzz-cases.R")
+source("tools/fuzz-acts.R")
 given <- commandArgs(trailingOnly = TRUE)
 cases <- as.integer(c(given[1L], "300")[is.na(given[1L]) + 1L])
 seed <- as.integer(c(given[2L], "1")[is.na(given[2L]) + 1L])
 folder <- if (is.na(given[3L])) "tests/testthat/fixtures/fuzz" else given[3L]
 
-SECONDS <- 15 # a case may take 10; the machine may be busy
+# a case may take 10; the machine may be busy (a study that is run takes longer)
+SECONDS <- 15
+LONGER <- c(stage_edited = 90, output_onto_input = 90)
 work <- tempfile("fuzz-")
 dir.create(work)
 
@@ -33,10 +36,11 @@ end_of_case <- function(case) {
   if (is.null(told)) ended else told
 }
 
-make <- function(i) {
+kind_of <- function(i) {
   set.seed(seed * 100003L + i)
-  make_case(i, work)
+  draw_kind()
 }
+make <- function(i) make_case(kind_of(i), work)
 
 start <- function(i) {
   job <- parallel::mcparallel({
@@ -45,33 +49,38 @@ start <- function(i) {
     }
     case <- make(i)
     end <- end_of_case(case)
-    if (end %in% c("read", "classed")) unlink(case$file)
-    c(case$kind, end)
+    if (end %in% c("read", "classed") && length(case$file)) unlink(case$file, recursive = TRUE)
+    c(paste(c(case$kind, case$said), collapse = " "), end)
   }, silent = TRUE)
   list(job = job, at = i)
 }
 
 finish <- function(one) {
-  got <- suppressWarnings(parallel::mccollect(one$job, wait = FALSE, timeout = SECONDS))
+  kind <- kind_of(one$at)
+  most <- if (kind %in% names(LONGER)) LONGER[[kind]] else SECONDS
+  got <- suppressWarnings(parallel::mccollect(one$job, wait = FALSE, timeout = most))
   if (is.null(got)) {
     tools::pskill(one$job$pid, tools::SIGKILL)
-    parallel::mccollect(one$job)
-    return(c(make(one$at)$kind, "hang"))
+    suppressWarnings(parallel::mccollect(one$job))
+    return(c(kind, "hang"))
   }
   got <- got[[1L]]
-  if (is.character(got) && length(got) == 2L) got else c(make(one$at)$kind, "crash")
+  if (is.character(got) && length(got) == 2L) got else c(kind, "crash")
 }
 
 keep <- function(i, kind, end) {
   dir.create(folder, recursive = TRUE, showWarnings = FALSE)
-  case <- make(i)
-  file.copy(case$file, file.path(folder, sprintf("%d-%d.%s", seed, i, tools::file_ext(case$file))))
+  file <- make(i)$file
+  if (length(file) && !dir.exists(file)) {
+    file.copy(file, file.path(folder, sprintf("%d-%d.%s", seed, i, tools::file_ext(file))))
+  }
   cat(sprintf("%d %s: %s\n", i, kind, substr(gsub("\n", " ", end), 1L, 200L)))
 }
 
 kinds <- character()
 ends <- character()
-invisible(SOLUTION_BYTES()) # once, not in each process
+# once, not in each process
+for (made in list(SOLUTION_BYTES, few_solution, RESULTS, RUN, POSTGRES, JOB)) made()
 for (first in seq(1L, cases, by = 2L)) {
   running <- lapply(first:min(first + 1L, cases), start)
   for (one in running) {
@@ -83,7 +92,7 @@ for (first in seq(1L, cases, by = 2L)) {
 }
 type <- sub(":.*$", "", ends)
 count <- function(what) sum(type == what)
-if (nzchar(Sys.getenv("FUZZ_TABLE"))) print(table(kinds, type))
+if (nzchar(Sys.getenv("FUZZ_TABLE"))) print(table(sub(" .*$", "", kinds), type))
 cat(sprintf("%d cases, %d classed, %d read, %d bare, %d crashes, %d hangs, %d changed\n",
   length(ends), count("classed"), count("read"), count("bare"), count("crash"), count("hang"),
   count("changed")))

@@ -134,3 +134,33 @@ few_study <- function(dir) {
     "scales: {replicates: 0}", "seed: 5"), file)
   file
 }
+
+# One result of every class, from a questionnaire and a solution of it.
+one_of_each <- function(q, s, dir) {
+  list(q, profile_items(q), profile_respondents(q), correlate_items(q),
+    tabulate_items(q$values$answers |> as.data.frame(), ends = c(1, 5)), assess_factorability(q),
+    parallel_analysis(q, replicates = 20, seed = 1),
+    count_factors(q, rules = "bic", replicates = 20, seed = 1), s, pattern_table(s),
+    component_layers(extract_components(q, 2)), hierarchical_form(s),
+    wording_factor(motives(items = m1:t6), 2, items = c("m4", "t3", "t4"), seed = 1),
+    information_curves(factor_solution(motives(items = m1:m6), 1, kind = "polychoric")),
+    name_factors(s), compare_solutions(s, rotate_factors(s, "varimax", seed = 1)),
+    solution_ladder(s, seed = 1),
+    factor_solution(q, 2, by = "cafe", starts = 3, replicates = 20, seed = 1),
+    loading_stability(s, replicates = 20, halves = 2, seed = 1), form_scales(s),
+    assess_reliability(form_scales(s), q, replicates = 20, seed = 1), score_respondents(s, q),
+    score_into(s, repair_cafe, into = file.path(dir, "scores.csv")), score_formula(s),
+    carry_back(c(F1 = 1, F2 = 2), s), reconstruct_responses(s), sift_rules(),
+    sift_items(q, factors = 2, passes = 1, seed = 1),
+    replay(sift_items(q, factors = 2, passes = 1, seed = 1), q),
+    sift_paths(sift_items(q, factors = 2, seed = 1), replicates = 2, seed = 1),
+    shorten_scales(form_scales(s), q, size = 2, replicates = 2, seed = 1),
+    read_study(system.file("extdata", "repair_cafe_study.yml", package = "softsieve")),
+    correlations_by(q, by = cafe), read_loadings(loadings_table(s)),
+    compare_solutions(s, read_loadings(loadings_table(s))),
+    components_for(q, repair_cafe$o1, most = 2, repeats = 1, seed = 1),
+    score_groups(score_respondents(s, q), repair_cafe$cafe, replicates = 99, seed = 1),
+    explain_score(score_respondents(s, q), q, 2))
+}
+
+loadings_table <- function(s) data.frame(item = rownames(coef(s)), round(coef(s), 2))

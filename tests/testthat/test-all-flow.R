@@ -277,3 +277,32 @@ test_that("what was edited by hand no longer claims to be what it was", {
   r$call <- NULL
   expect_named(unclass(r), c("values", "settings", "findings", "source", "call"))
 })
+
+test_that("what shows a result that was edited says what is missing", {
+  q <- keep_items(motives(items = m1:t6), m1:t6)
+  said <- function(code) {
+    grDevices::pdf(NULL)
+    on.exit(grDevices::dev.off())
+    conditionMessage(expect_error(capture.output(code), class = "softsieve_error_edited"))
+  }
+  s <- factor_solution(q, 2, seed = 1, starts = 3)
+  gone <- s
+  gone$values$loadings <- NULL
+  for (show in list(print, plot, tidy, as_tibble, summary)) {
+    expect_match(said(show(gone)), "`values\\$loadings` is gone")
+  }
+  other <- s
+  other$findings <- 3
+  expect_match(said(print(other)), "`findings` is of class numeric, not tbl_df")
+  # by whatever way it was edited, and of a column of a table; R only warns of some
+  profile <- unclass(profile_items(q))
+  profile$values$items$mean <- NULL
+  profile <- structure(profile, class = class(profile_items(q)))
+  expect_match(said(print(profile)), "`values\\$items\\$mean` is gone")
+  # every class has the guard, of every such method
+  methods <- ls(asNamespace("softsieve"), pattern = "^(print|tidy|glance|plot|as_tibble)[.]")
+  guarded <- vapply(methods, function(name) {
+    any(grepl("told_if_not_whole", deparse(body(getFromNamespace(name, "softsieve")))))
+  }, NA)
+  expect_identical(methods[!guarded], character())
+})

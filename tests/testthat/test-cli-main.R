@@ -175,6 +175,12 @@ test_that("a reader that stops reading is no error; no terminal, hostile names a
     expect_match(said, "No space left", all = FALSE)
     expect_identical(utils::tail(said, 1L), "1")
   }
+  # a limit on the size of files is an error of ours, and leaves nothing
+  said <- shell(paste("ulimit -f 2;", paste(command, collapse = " "),
+    "items repair_cafe_study.yml --out limited.json --quiet 2>&1; echo $?"))
+  expect_match(said, "room for files of its own|must be written whole", all = FALSE)
+  expect_identical(utils::tail(said, 1L), "1")
+  expect_false(file.exists(file.path(dir, "limited.json")))
   expect_match(run_command(c("run", "repair_cafe_study.yml", "--out"), dir)$err,
     "--out needs a value", all = FALSE)
   for (out in c("repair_cafe_answers.csv", "repair_cafe_codebook.csv")) {

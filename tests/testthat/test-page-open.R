@@ -131,8 +131,8 @@ test_that("what is clicked stands in the study file, and a run of it finds what 
   expect_identical(read_study(study)$settings$decisions[[7]]$drop, mine[[7]]$drop)
   reopened <- opened_page(study)
   expect_true(reopened$process$is_alive())
-  expect_false(identical(readLines(file.path(dirname(study),
-    ".repair_cafe_study.yml.page", "process")), as.character(page$process$get_pid())))
+  expect_false(identical(readLines(file.path(dirname(study), ".repair_cafe_study.yml.page",
+    "process")), as.character(page$process$get_pid())))
 })
 
 test_that("a study begins from a file of answers, its columns as people say, wording as text", {

@@ -63,6 +63,11 @@ test_that("silent, infinite and doubled columns are refused", {
   names(doubled)[3] <- "a"
   expect_error(questionnaire(doubled), "a more than once",
     class = "softsieve_error_duplicate_names")
+  # signs that nobody sees are no name
+  for (name in c("\u200b", "\u00a0", " ", "\u200d\u00ad")) {
+    expect_error(questionnaire(stats::setNames(repair_cafe[3:5], c("m1", name, "m3"))),
+      "no name above column 2", class = "softsieve_error_duplicate_names")
+  }
 })
 
 test_that("without a codebook wording comes from labels, and that is said", {

@@ -47,12 +47,17 @@ test_that("a table of days and times is read, these as text", {
   file <- withr::local_tempfile(fileext = ".db")
   connection <- DBI::dbConnect(RSQLite::SQLite(), file, extended_types = TRUE)
   when <- as.POSIXct("2026-11-27 10:00:00", tz = "UTC") + 0:2
-  DBI::dbWriteTable(connection, "a", data.frame(day = as.Date(when), when = when, x = 1:3))
+  DBI::dbWriteTable(connection, "a", data.frame(day = as.Date(when), when = when, x = 1:3,
+    gap = c("1", "", "5"), text = c("a", "", NA)))
   connect <- function() DBI::dbConnect(RSQLite::SQLite(), file, extended_types = TRUE)
   DBI::dbDisconnect(connection)
   read <- read_responses(database_table(connect, "a"))
   expect_identical(read$day, rep("2026-11-27", 3))
   expect_identical(read$x, 1:3)
+  # an empty text is a gap among numbers, and itself among texts
+  expect_identical(read$gap, c(1, NA, 5))
+  expect_identical(read$text, c("a", "", NA))
+  expect_false("nearly_numeric" %in% attr(read, "reading")$code)
 })
 
 test_that("what is no database, no table or no address is told, and a password is never shown", {

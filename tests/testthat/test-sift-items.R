@@ -211,6 +211,16 @@ test_that("people are asked, and say yes, no, another item, or stop", {
   expect_identical(x$settings$keep, "b1")
   expect_error(sift_of(r, ask = function(question) "maybe"), class = "softsieve_error_answer")
   expect_error(sift_of(r, ask = function(question) "b9"), class = "softsieve_error_answer")
+  # functions of people's own that take nothing, fail, or give something else
+  own <- function(measure) sift_rules(also = list(sift_rule("mine", "mine", measure, limit = 1)))
+  expect_error(sift_of(r, ask = function() "yes"), "`ask` must be a function of one argument",
+    class = "softsieve_error_argument")
+  expect_error(sift_of(r, ask = function(question) stop("tired")), "ended with: tired",
+    class = "softsieve_error_argument")
+  expect_error(sift_of(r, rules = own(function(state) stop("tired"))), "`measure` .* tired",
+    class = "softsieve_error_argument")
+  expect_error(sift_of(r, rules = own(function(state) 1)), "one number for each item",
+    class = "softsieve_error_argument")
   expect_error(sift_of(r, ask = TRUE), "no terminal", class = "softsieve_error_argument")
 })
 

@@ -1,0 +1,49 @@
+# Results can be edited by hand. What then shows one says what is missing in it, not what R
+# stumbles over. (The name of this file is the last: all methods are there when it is read.)
+
+SHOW_RESULTS <- c("print", "summary", "tidy", "glance", "augment", "coef", "fitted", "residuals",
+  "predict", "plot", "autoplot", "as_tibble", "as.data.frame", "vcov")
+
+# A method whose own errors are those of a result that is not whole.
+of_whole_results <- function(method) {
+  result <- as.name(names(formals(method))[1L])
+  body(method) <- bquote(told_if_not_whole(.(result), .(body(method))))
+  method
+}
+
+told_if_not_whole <- function(x, code) {
+  withCallingHandlers(code, error = function(e) {
+    # (errors of ours say it already; what is no result is looked at by the method)
+    if (inherits(e, "softsieve_error") || !is.list(x)) return()
+    wrong <- wrong_in_parts(x)
+    if (!length(wrong)) wrong <- paste("R says:", first_line(conditionMessage(e)))
+    stop_not_whole(wrong)
+  }, warning = function(w) {
+    if (inherits(w, "softsieve_warning") || !is.list(x)) return()
+    wrong <- wrong_in_parts(x)
+    if (length(wrong)) stop_not_whole(wrong)
+  })
+}
+
+stop_not_whole <- function(wrong) {
+  stop_input("edited", "A result must be whole to be shown.",
+    got = paste0(name_culprits(wrong), "."),
+    todo = c("Run its stage again.", "If nobody edited it, this is ours to mend: please tell us."))
+}
+
+# What is gone or of another kind than the stage left it, by its place.
+wrong_in_parts <- function(x) {
+  was <- attr(x, "holds")
+  is <- kinds_in(unclass(x))[names(was)]
+  wrong <- names(was)[is.na(is) | is != was]
+  # (of a part that is gone, what it held is not named)
+  within <- vapply(wrong, function(place) any(startsWith(place, paste0(wrong, "$"))), NA)
+  wrong <- wrong[!within]
+  ifelse(is.na(is[wrong]), sprintf("`%s` is gone", wrong),
+    sprintf("`%s` is of class %s, not %s", wrong, is[wrong], was[wrong]))
+}
+
+for (method in grep(sprintf("^(%s)[.]", paste(SHOW_RESULTS, collapse = "|")), ls(), value = TRUE)) {
+  assign(method, of_whole_results(get(method)))
+}
+rm(method)

@@ -1,0 +1,267 @@
+// The doors to what the number of factors is judged by.
+#include "softsieve_types.h"
+
+#include "bind_check.h"
+#include "bind_convert.h"
+#include "bind_dealt.h"
+#include "bind_methods.h"
+#include "bind_watch.h"
+#include "core_chance.h"
+#include "core_coding.h"
+#include "core_comparison.h"
+#include "core_evidence.h"
+#include "core_features.h"
+#include "core_minrank.h"
+#include "core_random.h"
+#include "core_resample.h"
+
+#include <Rcpp.h>
+#include <string>
+
+using namespace softsieve;
+
+namespace {
+
+std::vector<Cutting> cuttings_of(const Rcpp::List& thresholds, const Rcpp::List& values) {
+  check_length(values.size(), thresholds.size(), "every item needs thresholds and values");
+  std::vector<Cutting> items;
+  for (R_xlen_t i = 0; i < thresholds.size(); ++i) {
+    items.push_back(
+        {Rcpp::as<std::vector<double>>(thresholds[i]), Rcpp::as<std::vector<double>>(values[i])});
+    must_hold(items.back().values.size() == items.back().thresholds.size() + 1,
+              "there is one value more than thresholds");
+  }
+  return items;
+}
+
+}  // namespace
+
+// Eigenvalues (ranks x replicates) of samples first, first + 1, ... of `people` normal people;
+// root: 0 x 0 for unrelated items, else the p x p lower Cholesky factor of the population.
+// [[Rcpp::export(rng = false)]]
+Rcpp::NumericMatrix cpp_sample_eigenvalues(int people, int items, Rcpp::NumericMatrix root,
+                                           std::string basis, int first, int replicates,
+                                           double seed, int threads,
+                                           Rcpp::Nullable<Rcpp::Function> progress) {
+  check_counts(seed, threads, replicates);
+  must_hold(people >= 2 && items >= 1 && first >= 0, "a sample needs two people and an item");
+  must_hold(root.nrow() == root.ncol() && (root.nrow() == 0 || root.nrow() == items),
+            "the root must fit the items");
+  Rcpp::NumericMatrix out(items, replicates);
+  const Population population{people, items, RowMatrix(to_core(root))};
+  stop_if_interrupted(
+      sample_eigenvalues(population, basis_named(basis), static_cast<std::size_t>(first),
+                         static_cast<std::size_t>(replicates), static_cast<std::uint64_t>(seed),
+                         threads, out.begin(), watch_of(progress)));
+  return out;
+}
+
+// Standard normal deviates that depend on (seed, replicate) alone.
+// [[Rcpp::export(rng = false)]]
+Rcpp::NumericMatrix cpp_normal_deviates(int count, double seed, int first, int replicates) {
+  check_counts(seed, 1, count);
+  must_hold(first >= 0 && replicates >= 0, "replicates begin at 0");
+  Rcpp::NumericMatrix out(count, replicates);
+  for (int j = 0; j < replicates; ++j) {
+    Stream stream(static_cast<std::uint64_t>(seed), static_cast<std::uint64_t>(first + j));
+    for (double& x : out.column(j))
+      x = stream.normal();
+  }
+  return out;
+}
+
+// The correlation matrix of a sample of `people` from a normal population with that root (p x p,
+// the lower Cholesky factor of its correlations).
+// [[Rcpp::export(rng = false)]]
+Rcpp::NumericMatrix cpp_sample_correlations(int people, Rcpp::NumericMatrix root, double seed,
+                                            int replicate) {
+  check_counts(seed, 1, 1);
+  const int items = root.nrow();
+  must_hold(people >= 2 && items >= 1 && root.ncol() == items && replicate >= 0,
+            "a sample needs two people and an item");
+  check_finite(root, "the root must be finite");
+  const Population population{people, items, RowMatrix(to_core(root))};
+  Stream stream(static_cast<std::uint64_t>(seed), static_cast<std::uint64_t>(replicate));
+  RowMatrix scratch(items, items);
+  Eigen::MatrixXd out(items, items);
+  draw_sample_correlations(population, stream, scratch, out);
+  for (int j = 0; j < items; ++j)
+    for (int i = 0; i < j; ++i)
+      out(i, j) = out(j, i);
+  return to_r(out);
+}
+
+// Of unrelated items whose correlations vary unlike those of n whole normal variables: own_error
+// (p x p), further (p) and parts (as many people, a column of scales for each) of core_chance.h,
+// any of which may be empty.
+// [[Rcpp::export(rng = false)]]
+Rcpp::NumericMatrix cpp_unlike_eigenvalues(int people, int items, Rcpp::NumericMatrix own_error,
+                                           Rcpp::NumericVector further, Rcpp::IntegerVector parts,
+                                           Rcpp::NumericMatrix scales, int first, int replicates,
+                                           double seed, int threads,
+                                           Rcpp::Nullable<Rcpp::Function> progress) {
+  check_counts(seed, threads, replicates);
+  must_hold(people >= 2 && items >= 1 && first >= 0, "a sample needs two people and an item");
+  must_hold(!own_error.size() || (own_error.nrow() == items && own_error.ncol() == items),
+            "errors must be of pairs of items");
+  must_hold(!further.size() || further.size() == items, "each item needs its factor");
+  must_hold(!parts.size() || (scales.nrow() == items && scales.ncol() == parts.size()),
+            "each part needs its scales");
+  check_finite(own_error, "errors must be finite");
+  Rcpp::NumericMatrix out(items, replicates);
+  Population population{people, items, RowMatrix()};
+  if (own_error.size()) population.own_error = RowMatrix(to_core(own_error));
+  if (further.size()) population.further = Eigen::Map<Eigen::VectorXd>(further.begin(), items);
+  for (R_xlen_t g = 0; g < parts.size(); ++g) {
+    must_hold(parts[g] >= 1, "each part needs people");
+    population.parts.push_back(
+        {parts[g], Eigen::Map<Eigen::VectorXd>(scales.begin() + g * items, items)});
+  }
+  stop_if_interrupted(
+      sample_eigenvalues(population, Basis::components, static_cast<std::size_t>(first),
+                         static_cast<std::size_t>(replicates), static_cast<std::uint64_t>(seed),
+                         threads, out.begin(), watch_of(progress)));
+  return out;
+}
+
+// The same of shuffled answers. coded: people x items, those with a table; plain: those without
+// (NaN where missing); at_coded, at_plain: their places (from 0). kind as in
+// cpp_table_correlations.
+// [[Rcpp::export(rng = false)]]
+Rcpp::NumericMatrix cpp_resampled_eigenvalues(
+    Rcpp::NumericMatrix coded, Rcpp::IntegerVector at_coded, Rcpp::NumericMatrix plain,
+    Rcpp::IntegerVector at_plain, std::string kind, Rcpp::NumericVector weights, bool redraw,
+    std::string basis, int first, int replicates, double seed, int threads,
+    Rcpp::Nullable<Rcpp::Function> progress) {
+  static const std::pair<const char*, TableCorrelation> kinds[] = {
+      {"pearson", TableCorrelation::pearson},
+      {"spearman", TableCorrelation::spearman},
+      {"polychoric", TableCorrelation::polychoric}};
+  check_counts(seed, threads, replicates);
+  check_length(at_coded.size(), coded.ncol(), "every coded item needs its place");
+  check_length(at_plain.size(), plain.ncol(), "every plain item needs its place");
+  must_hold(coded.ncol() + plain.ncol() > 0 && first >= 0, "there must be items to shuffle");
+  must_hold(coded.ncol() == 0 || plain.ncol() == 0 || coded.nrow() == plain.nrow(),
+            "both parts must have the same people");
+  const auto people = static_cast<std::size_t>(std::max(coded.nrow(), plain.nrow()));
+  must_hold(people > 1, "there must be people to shuffle");
+  must_hold(weights.size() == 0 || weights.size() == static_cast<R_xlen_t>(people),
+            "every person needs a weight");
+  for (int place : at_coded)
+    must_hold(place >= 0 && place < coded.ncol() + plain.ncol(), "a place is outside the items");
+  for (int place : at_plain)
+    must_hold(place >= 0 && place < coded.ncol() + plain.ncol(), "a place is outside the items");
+  Coding coding =
+      code_answers(coded.begin(), people, static_cast<std::size_t>(coded.ncol()), threads);
+  if (!coding.too_many.empty()) Rcpp::stop("a coded item has too many categories");
+  const ChanceAnswers answers{people,
+                              Rcpp::as<std::vector<int>>(at_coded),
+                              Rcpp::as<std::vector<int>>(at_plain),
+                              std::move(coding.codes),
+                              std::move(coding.values),
+                              to_core(plain),
+                              Rcpp::as<std::vector<double>>(weights),
+                              named(kinds, kind),
+                              redraw};
+  Rcpp::NumericMatrix out(coded.ncol() + plain.ncol(), replicates);
+  stop_if_interrupted(
+      resampled_eigenvalues(answers, basis_named(basis), static_cast<std::size_t>(first),
+                            static_cast<std::size_t>(replicates), static_cast<std::uint64_t>(seed),
+                            threads, out.begin(), watch_of(progress)));
+  return out;
+}
+
+// Eigenvalues of one matrix on a basis.
+// [[Rcpp::export(rng = false)]]
+Rcpp::NumericVector cpp_spectrum(Rcpp::NumericMatrix correlations, std::string basis) {
+  check_matrix(correlations);
+  Rcpp::NumericVector out(correlations.nrow());
+  SpectrumSolver(correlations.nrow(), basis_named(basis))
+      .compute(to_core(correlations), out.begin());
+  return out;
+}
+
+// The uniquenesses, weighted by costs, that leave the least common variance.
+// [[Rcpp::export(rng = false)]]
+Rcpp::NumericVector cpp_minimum_rank(Rcpp::NumericMatrix correlations, Rcpp::NumericVector costs) {
+  check_matrix(correlations);
+  check_length(costs.size(), correlations.nrow(), "there must be one cost for each item");
+  return to_r(minimum_rank(to_core(correlations), to_core(costs), 1e-9).uniquenesses);
+}
+
+// The correlations of normal variables that, cut into these values, correlate as given.
+// [[Rcpp::export(rng = false)]]
+Rcpp::NumericMatrix cpp_latent_correlations(Rcpp::List thresholds, Rcpp::List values,
+                                            Rcpp::NumericMatrix correlations, int threads) {
+  check_matrix(correlations);
+  check_counts(0, threads, 0);
+  check_length(thresholds.size(), correlations.nrow(), "every item needs thresholds");
+  return to_r(latent_correlations(cuttings_of(thresholds, values), to_core(correlations), threads));
+}
+
+// [[Rcpp::export(rng = false)]]
+Rcpp::NumericVector cpp_comparison_misfits(Rcpp::NumericMatrix loadings,
+                                           Rcpp::NumericVector uniquenesses, Rcpp::List thresholds,
+                                           Rcpp::List values, int people,
+                                           Rcpp::NumericVector observed, int first, int replicates,
+                                           double seed, int threads,
+                                           Rcpp::Nullable<Rcpp::Function> progress) {
+  check_counts(seed, threads, replicates);
+  must_hold(first >= 0, "replicates are numbered from 0 on");
+  must_hold(people >= 2 && loadings.nrow() > 0, "a sample needs two people and an item");
+  check_length(uniquenesses.size(), loadings.nrow(), "there must be one uniqueness for each item");
+  check_length(thresholds.size(), loadings.nrow(), "every item needs thresholds");
+  check_length(observed.size(), loadings.nrow(), "there must be one eigenvalue for each item");
+  Rcpp::NumericVector out(replicates);
+  stop_if_interrupted(comparison_misfits(
+      to_core(loadings), to_core(uniquenesses), cuttings_of(thresholds, values), people,
+      to_core(observed), static_cast<std::size_t>(first), static_cast<std::size_t>(replicates),
+      static_cast<std::uint64_t>(seed), threads, out.begin(), watch_of(progress)));
+  return out;
+}
+
+// Average partial correlations, and the ladder of maximum likelihood fits with 0..most factors;
+// thorough: each the best of many searches (the features below were learned from one each).
+// [[Rcpp::export(rng = false)]]
+Rcpp::List cpp_evidence(Rcpp::NumericMatrix correlations, int most, bool thorough) {
+  check_matrix(correlations);
+  check_factors(most, correlations.nrow());
+  const Evidence e = gather_evidence(to_core(correlations), most, thorough);
+  Rcpp::NumericMatrix ladder(most + 1, 4);
+  for (int k = 0; k <= most; ++k) {
+    const double row[] = {e.ladder[k].discrepancy, e.ladder[k].residual,
+                          double(e.ladder[k].converged), double(e.ladder[k].proper)};
+    for (int c = 0; c < 4; ++c)
+      ladder(k, c) = row[c];
+  }
+  Rcpp::colnames(ladder) =
+      Rcpp::CharacterVector::create("discrepancy", "rmsr", "converged", "proper");
+  return Rcpp::List::create(Rcpp::Named("partial_squares") = to_r(e.partial_squares),
+                            Rcpp::Named("partial_fourths") = to_r(e.partial_fourths),
+                            Rcpp::Named("reduced") = to_r(e.reduced),
+                            Rcpp::Named("ladder") = ladder);
+}
+
+// The features of "a factor more than j?", j = 0..most, that the model of count_factors() was
+// trained on; latent: are the correlations polychoric? reach: the last rung of the ladder, at least
+// most + 1.
+// [[Rcpp::export(rng = false)]]
+Rcpp::NumericMatrix cpp_features(Rcpp::NumericMatrix correlations, int n, bool latent, int most,
+                                 int reach) {
+  check_matrix(correlations);
+  check_factors(reach, correlations.nrow());
+  must_hold(n > correlations.nrow() && most >= 0 && reach > most && correlations.nrow() >= most + 3,
+            "there must be more people than items, and the ladder must reach beyond the last row");
+  const Features found =
+      features_of(gather_evidence(to_core(correlations), reach), n, latent, most);
+  Rcpp::NumericMatrix out = to_r(found.values);
+  Rcpp::colnames(out) = Rcpp::wrap(found.names);
+  return out;
+}
+
+// The mean eigenvalues, falling, of answers to unrelated items.
+// [[Rcpp::export(rng = false)]]
+Rcpp::NumericVector cpp_chance_spectrum(int n, int p) {
+  must_hold(p >= 1 && n > p, "there must be more people than items");
+  return to_r(chance_spectrum(n, p));
+}
