@@ -137,6 +137,10 @@ cpp_multiply <- function(a, b, threads) {
     .Call(`_softsieve_cpp_multiply`, a, b, threads)
 }
 
+cpp_weigh_pairs <- function(inverse, spreads, m, threads) {
+    .Call(`_softsieve_cpp_weigh_pairs`, inverse, spreads, m, threads)
+}
+
 cpp_sample_eigenvalues <- function(people, items, root, basis, first, replicates, seed, threads, progress) {
     .Call(`_softsieve_cpp_sample_eigenvalues`, people, items, root, basis, first, replicates, seed, threads, progress)
 }

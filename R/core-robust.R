@@ -22,8 +22,10 @@ core_normal_weight <- function(sigma) {
   spread <- matrix(0, ncol(a), q)
   spread[cbind(i, seq_len(q))] <- a[pair]
   spread[cbind(j, seq_len(q))] <- a[pair]
-  own <- diag(ncol(a)) + sigma * a
-  a[i, i] * a[j, j] + a[i, j] * a[j, i] - crossprod(spread, solve(own, spread))
+  spreads <- solve(diag(ncol(a)) + sigma * a)
+  weight <- a[i, i] * a[j, j] + a[i, j] * a[j, i] - crossprod(spread, spreads %*% spread)
+  # (what is made of it by way of its form: cpp_weigh_pairs())
+  structure(weight, inverse = a, spreads = spreads)
 }
 
 # The covariances of root n times correlations of normal answers (Pearson & Filon 1898, Phil. Trans.
@@ -48,7 +50,8 @@ core_normal_gamma <- function(r) {
 core_robust_parts <- function(gamma, weight, rows, units, threads) {
   by <- function(m) {
     if (is.null(weight)) return(m)
-    if (is.matrix(weight)) cpp_multiply(weight, m, threads) else weight * m
+    if (!is.matrix(weight)) return(weight * m)
+    cpp_weigh_pairs(attr(weight, "inverse"), attr(weight, "spreads"), m, threads)
   }
   vg <- by(gamma)
   vgv <- t(by(t(vg)))

@@ -70,7 +70,8 @@ check_random_groups <- function(x) {
     sprintf("Counts that are drawn from must be kept in at least %d random groups.",
       LEAST_RANDOM_GROUPS),
     got = sprintf("There %s.", if (random_groups == 1L) "is 1" else paste("are", random_groups)),
-    todo = "Count again: tabulate_items(..., random_groups = 200).")
+    todo = c("Count again: tabulate_items(..., random_groups = 200).",
+      if ("fewer_random_groups" %in% x$findings$code) "Of fewer items: more groups fit then."))
 }
 
 silent_items <- function(values) {

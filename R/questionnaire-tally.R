@@ -36,9 +36,13 @@
 #' @section How: An answer that is not a category of its item (beyond the codebook's ends, or a
 #'   fraction) is missing, and counted. For whole numbers the correlations are, to the last bit,
 #'   those of the same answers in a [questionnaire()].
-#' @section Errors: `softsieve_error_source` (what it cannot read, or what broke), and those of
+#'   The tables of all random groups hold up to 100 million counts: of 280 items of five categories
+#'   in 200 groups, of 1,500 in 3, of 2,800 in one. Of more items fewer groups are kept, which is
+#'   told; errors by [draw_tables()] need 20.
+#' @section Errors: `softsieve_error_source` (what it cannot read, or what broke),
+#'   `softsieve_error_too_large` (items whose tables are larger than that in one group), and those of
 #'   [questionnaire()].
-#' @section Findings: `counted_in_blocks`, `unfit_answers`, `ends_of_first_block`, `out_of_range`
+#' @section Findings: `counted_in_blocks`, `fewer_random_groups`, `unfit_answers`, `ends_of_first_block`, `out_of_range`
 #'   does not occur: such answers are unfit.
 #' @eval describe_papers("Miller (1974)")
 #' @family large data
@@ -83,11 +87,13 @@ tabulate_items <- function(source, items = NULL, codebook = NULL, weight = NULL,
     read_blocks(source, choose, each, rows, text)
   })
   if (!people) stop_input("no_answers", "The source must have people.", got = "It has none.")
+  asked <- random_groups
+  random_groups <- state$asked$random_groups
   settings <- list(missing = missing, weight = state$columns$weight, group = state$columns$group,
     reversed = state$described$item[state$described$reversed], missing_codes = missing_codes,
     ends = ends, ends_by = if (is.null(codebook) && is.null(ends)) "answers" else "codebook",
     random_groups = random_groups)
-  finish_tally(state, people, settings, threads, match.call())
+  finish_tally(state, people, settings, asked, threads, match.call())
 }
 
 # Which columns of the source are what; returns all that are needed.
@@ -126,8 +132,22 @@ begin_tally <- function(block, state, codebook, key, missing, random_groups) {
   origins <- round((state$described$lowest + state$described$highest) / 2)
   origins[is.na(origins)] <- 0
   state$origins <- origins
-  state$asked <- list(random_groups = random_groups, complete = missing == "complete")
+  state$asked <- list(random_groups = groups_that_fit(state$values, random_groups),
+    complete = missing == "complete")
   start_counts(state)
+}
+
+# Tables are kept of every pair of items, in every random group: of many items in fewer groups.
+MOST_COUNTS <- 1e8
+
+groups_that_fit <- function(values, asked) {
+  sizes <- lengths(values)
+  counts <- (sum(sizes)^2 - sum(sizes^2)) / 2 + sum(sizes) + 4 * sum(sizes == 0) * length(sizes)
+  if (counts <= MOST_COUNTS) return(as.integer(min(asked, max(1, MOST_COUNTS %/% counts))))
+  stop_input("too_large",
+    sprintf("Tables may hold up to %s counts.", format_count(MOST_COUNTS)),
+    got = sprintf("The pairs of %s make %s.", count_of(length(sizes), "item"), format_count(counts)),
+    todo = "Name fewer columns in `items`: those that are meant to go together.")
 }
 
 # The categories that an item can have, or NULL when they are too many or not whole numbers.
@@ -139,7 +159,7 @@ countable <- function(item, answers) {
   seq(ends[1L], ends[2L])
 }
 
-finish_tally <- function(state, people, settings, threads, made_by) {
+finish_tally <- function(state, people, settings, asked, threads, made_by) {
   # a list is what workers counted
   parts <- function(tally) {
     read <- if (is.list(tally)) tally else read_counts(tally, threads)
@@ -164,15 +184,19 @@ finish_tally <- function(state, people, settings, threads, made_by) {
       got = sprintf("No answers at all: %s.", name_culprits(silent)),
       todo = "Leave these items out with `items`, or look whether their missing codes are right.")
   }
-  new_item_tables(values, settings, find_in_tally(values, settings, state, people), made_by)
+  new_item_tables(values, settings, find_in_tally(values, settings, state, people, asked), made_by)
 }
 
-find_in_tally <- function(values, settings, state, people) {
+find_in_tally <- function(values, settings, state, people, asked) {
   hit <- which(values$unfit > 0)
   by_first <- state$open & settings$ends_by == "answers"
   bind_findings(
     new_finding("counted_in_blocks", count_of(people, "person", "people"),
       count_of(settings$random_groups, "random group"), value = people),
+    if (settings$random_groups < asked) {
+      new_finding("fewer_random_groups", settings$random_groups, asked,
+        count_of(nrow(values$items), "item"), value = settings$random_groups, limit = asked)
+    },
     if (length(hit)) {
       new_finding("unfit_answers", names(values$unfit)[hit],
         vapply(values$unfit[hit], count_of, "", one = "answer"), item = names(values$unfit)[hit],

@@ -464,6 +464,19 @@ BEGIN_RCPP
     return rcpp_result_gen;
 END_RCPP
 }
+// cpp_weigh_pairs
+Rcpp::NumericMatrix cpp_weigh_pairs(Rcpp::NumericMatrix inverse, Rcpp::NumericMatrix spreads, Rcpp::NumericMatrix m, int threads);
+RcppExport SEXP _softsieve_cpp_weigh_pairs(SEXP inverseSEXP, SEXP spreadsSEXP, SEXP mSEXP, SEXP threadsSEXP) {
+BEGIN_RCPP
+    Rcpp::RObject rcpp_result_gen;
+    Rcpp::traits::input_parameter< Rcpp::NumericMatrix >::type inverse(inverseSEXP);
+    Rcpp::traits::input_parameter< Rcpp::NumericMatrix >::type spreads(spreadsSEXP);
+    Rcpp::traits::input_parameter< Rcpp::NumericMatrix >::type m(mSEXP);
+    Rcpp::traits::input_parameter< int >::type threads(threadsSEXP);
+    rcpp_result_gen = Rcpp::wrap(cpp_weigh_pairs(inverse, spreads, m, threads));
+    return rcpp_result_gen;
+END_RCPP
+}
 // cpp_sample_eigenvalues
 Rcpp::NumericMatrix cpp_sample_eigenvalues(int people, int items, Rcpp::NumericMatrix root, std::string basis, int first, int replicates, double seed, int threads, Rcpp::Nullable<Rcpp::Function> progress);
 RcppExport SEXP _softsieve_cpp_sample_eigenvalues(SEXP peopleSEXP, SEXP itemsSEXP, SEXP rootSEXP, SEXP basisSEXP, SEXP firstSEXP, SEXP replicatesSEXP, SEXP seedSEXP, SEXP threadsSEXP, SEXP progressSEXP) {
@@ -871,6 +884,7 @@ static const R_CallMethodDef CallEntries[] = {
     {"_softsieve_cpp_times_slopes", (DL_FUNC) &_softsieve_cpp_times_slopes, 2},
     {"_softsieve_cpp_between_slopes", (DL_FUNC) &_softsieve_cpp_between_slopes, 2},
     {"_softsieve_cpp_multiply", (DL_FUNC) &_softsieve_cpp_multiply, 3},
+    {"_softsieve_cpp_weigh_pairs", (DL_FUNC) &_softsieve_cpp_weigh_pairs, 4},
     {"_softsieve_cpp_sample_eigenvalues", (DL_FUNC) &_softsieve_cpp_sample_eigenvalues, 9},
     {"_softsieve_cpp_normal_deviates", (DL_FUNC) &_softsieve_cpp_normal_deviates, 4},
     {"_softsieve_cpp_sample_correlations", (DL_FUNC) &_softsieve_cpp_sample_correlations, 4},

@@ -152,6 +152,24 @@ Rcpp::List cpp_between_slopes(Rcpp::List each, Rcpp::NumericMatrix loadings) {
   return out;
 }
 
+namespace {
+
+// What `work` makes of stripes of columns, shared out over threads.
+template <typename Work>
+void in_stripes(Eigen::Index columns, int threads, const Work& work) {
+  constexpr Eigen::Index width = 64;
+  auto make_worker = [&] {
+    return [&](std::size_t stripe) {
+      const Eigen::Index begin = static_cast<Eigen::Index>(stripe) * width;
+      work(begin, std::min(width, columns - begin));
+    };
+  };
+  stop_if_interrupted(run_replicates(static_cast<std::size_t>((columns + width - 1) / width),
+                                     threads, make_worker, watch_of(R_NilValue)));
+}
+
+}  // namespace
+
 // The product of two matrices, its columns shared out over threads.
 // [[Rcpp::export(rng = false)]]
 Rcpp::NumericMatrix cpp_multiply(Rcpp::NumericMatrix a, Rcpp::NumericMatrix b, int threads) {
@@ -160,16 +178,25 @@ Rcpp::NumericMatrix cpp_multiply(Rcpp::NumericMatrix a, Rcpp::NumericMatrix b, i
       second(b.begin(), b.nrow(), b.ncol());
   Rcpp::NumericMatrix out(a.nrow(), b.ncol());
   Eigen::Map<Eigen::MatrixXd> to(out.begin(), out.nrow(), out.ncol());
-  constexpr Eigen::Index width = 64;
-  const Eigen::Index stripes = (second.cols() + width - 1) / width;
-  auto make_worker = [&] {
-    return [&](std::size_t stripe) {
-      const Eigen::Index begin = static_cast<Eigen::Index>(stripe) * width,
-                         count = std::min(width, second.cols() - begin);
-      to.middleCols(begin, count).noalias() = first * second.middleCols(begin, count);
-    };
-  };
-  stop_if_interrupted(run_replicates(static_cast<std::size_t>(stripes), threads, make_worker,
-                                     watch_of(R_NilValue)));
+  in_stripes(second.cols(), threads, [&](Eigen::Index begin, Eigen::Index count) {
+    to.middleCols(begin, count).noalias() = first * second.middleCols(begin, count);
+  });
+  return out;
+}
+
+// V m for the weight V of maximum likelihood (core_influence.h); a row of m for each pair.
+// [[Rcpp::export(rng = false)]]
+Rcpp::NumericMatrix cpp_weigh_pairs(Rcpp::NumericMatrix inverse, Rcpp::NumericMatrix spreads,
+                                    Rcpp::NumericMatrix m, int threads) {
+  const Eigen::MatrixXd a = to_core(inverse), s = to_core(spreads);
+  must_hold(a.rows() == a.cols() && s.rows() == a.rows() && s.cols() == a.rows() && threads >= 1,
+            "matrices must fit each other");
+  must_hold(m.nrow() == a.rows() * (a.rows() - 1) / 2, "there must be a row for each pair");
+  const Eigen::Map<const Eigen::MatrixXd> from(m.begin(), m.nrow(), m.ncol());
+  Rcpp::NumericMatrix out(m.nrow(), m.ncol());
+  Eigen::Map<Eigen::MatrixXd> to(out.begin(), out.nrow(), out.ncol());
+  in_stripes(from.cols(), threads, [&](Eigen::Index begin, Eigen::Index count) {
+    weigh_pairs(a, s, from.middleCols(begin, count), to.middleCols(begin, count));
+  });
   return out;
 }

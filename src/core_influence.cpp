@@ -292,4 +292,21 @@ MatrixXd times_slopes(const MatrixXd& m, const MatrixXd& loadings) {
   return out;
 }
 
+void weigh_pairs(const MatrixXd& inverse, const MatrixXd& spreads,
+                 const Eigen::Ref<const MatrixXd>& m, Eigen::Ref<MatrixXd> out) {
+  const Index p = inverse.rows();
+  MatrixXd x = MatrixXd::Zero(p, p), half(p, p), whole(p, p);
+  for (Index column = 0; column < m.cols(); ++column) {
+    for (Index j = 1, pair = 0; j < p; ++j)
+      for (Index i = 0; i < j; ++i, ++pair)
+        x(i, j) = x(j, i) = m(pair, column);
+    half.noalias() = inverse * x;
+    whole.noalias() = half * inverse;
+    const VectorXd taken = spreads * inverse.cwiseProduct(x).rowwise().sum();
+    for (Index j = 1, pair = 0; j < p; ++j)
+      for (Index i = 0; i < j; ++i, ++pair)
+        out(pair, column) = whole(i, j) - inverse(i, j) * (taken(i) + taken(j));
+  }
+}
+
 }  // namespace softsieve

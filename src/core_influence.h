@@ -68,6 +68,13 @@ Eigen::MatrixXd unit_rows(const Influences& influences, const std::vector<std::s
 // m has a column for each pair. O(rows q k).
 Eigen::MatrixXd times_slopes(const Eigen::MatrixXd& m, const Eigen::MatrixXd& loadings);
 
+// V m for the weight V of maximum likelihood, which nobody needs to hold: with X the symmetric
+// matrix of a column of m (0 in its diagonal), A the inverse of the correlations and S that of I +
+// R o A, the pair i, j gets (A X A)_ij - a_ij (y_i + y_j), y = S (A o X) 1. A column costs O(p^3),
+// not O(p^4).
+void weigh_pairs(const Eigen::MatrixXd& inverse, const Eigen::MatrixXd& spreads,
+                 const Eigen::Ref<const Eigen::MatrixXd>& m, Eigen::Ref<Eigen::MatrixXd> out);
+
 }  // namespace softsieve
 
 #endif

@@ -115,6 +115,9 @@ FIRES <- list(
     hand$numbers <- "else"
     list(findings = core("find_in_hands")(list(hand)))
   },
+  fewer_random_groups = function() {
+    tabulate_items(unrelated_answers(10, 300), ends = c(1, 5))
+  },
   counted_in_blocks = function() tabulate_items(loaded_answers(50, rep(.7, 3)), ends = c(1, 5)),
   unfit_answers = function() tabulate_items(loaded_answers(50, rep(.7, 3)), ends = c(2, 5)),
   ends_of_first_block = function() tabulate_items(loaded_answers(50, rep(.7, 3))),
