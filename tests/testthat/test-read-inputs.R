@@ -5,21 +5,24 @@ refused <- function(code, what = "unwritable") {
   conditionMessage(expect_error(code, class = paste0("softsieve_error_", what)))
 }
 
+few_solution <- function() {
+  q <- questionnaire(few_answers(), codebook = few_book(), id = person, group = cafe)
+  factor_solution(q, 2, seed = 1, starts = 2)
+}
+
 test_that("what is read is not written over, by any name", {
   folder <- withr::local_tempdir()
   withr::local_dir(folder)
-  answers <- as.data.frame(repair_cafe)
+  answers <- as.data.frame(few_answers())
   write_table(answers, "people.csv")
-  write_table(repair_cafe_codebook, "book.csv")
   before <- tools::md5sum("people.csv")
-  s <- solution4()
+  s <- few_solution()
   file.symlink("people.csv", "link.csv")
   for (into in c("people.csv", "./people.csv", file.path(folder, "people.csv"), "link.csv")) {
     expect_match(refused(score_into(s, "people.csv", into)), "what is read.*people|link")
     expect_match(refused(score_into(s, "peop*.csv", into)), "what is read")
   }
-  file <- begin_study("people.csv", full = FALSE)$files[1]
-  study <- change_study(read_study(file), scales.replicates = 0)
+  study <- change_study(read_study(few_study(folder)), answers.file = "people.csv")
   done <- run_study(study)
   # what a run may write is known before it runs
   write_results(done, "results")
@@ -34,7 +37,7 @@ test_that("what is read is not written over, by any name", {
   expect_identical(tools::md5sum("people.csv"), before)
   # an id called as a score is
   twice <- score_into(s, answers, "scores.csv", columns = person)
-  expect_identical(twice$values$people, 840)
+  expect_identical(twice$values$people, 150)
   names(answers)[1] <- "F1"
   expect_match(refused(score_into(s, answers, "more.csv", columns = F1), "columns"), "Twice: F1")
   expect_false(file.exists("more.csv"))
@@ -151,7 +154,7 @@ test_that("a text that a NUL would cut is not taken, nor a solution whose number
   back <- read_solution(solution)
   expect_identical(back$values$raw_loadings, far$values$raw_loadings)
   expect_identical(ls(softsieve:::TOLD), told)
-  write_solution(solution4(), solution)
+  write_solution(few_solution(), solution)
   held <- jsonlite::fromJSON(solution, simplifyVector = FALSE)
   changed <- function(change) {
     held$solution$list$values$list <- change(held$solution$list$values$list)
