@@ -23,19 +23,21 @@ new_result <- function(class, values, settings, findings, source, call) {
   findings$text <- in_called(of_model(findings, settings), source)
   parts <- list(values = values, settings = settings, findings = findings, source = source,
     call = by_generic(call))
-  structure(parts, class = c(class, "softsieve_result"), holds = kinds_in(parts))
+  structure(parts, class = c(class, "softsieve_result"), holds = kinds_in(parts[1:4]))
 }
 
 # The kind of each part of a result, and of what these hold, by its place: what wrong_in_parts()
 # holds an edited one against.
 kinds_in <- function(parts, deep = 3L) {
-  do.call(c, lapply(setdiff(names(parts), "call"), function(name) {
-    part <- parts[[name]]
-    if (is.null(part)) return()
-    inner <- if (is.list(part) && deep > 1L) kinds_in(unclass(part), deep - 1L)
-    if (length(inner)) names(inner) <- paste0(name, "$", names(inner))
-    c(stats::setNames(class(part)[1L], name), inner)
-  }))
+  if (is.null(names(parts))) return()
+  kinds <- vapply(parts, function(part) class(part)[1L], "")
+  kinds <- kinds[kinds != "NULL"]
+  if (deep == 1L) return(kinds)
+  held <- names(kinds)[vapply(parts[names(kinds)], is.list, NA)]
+  c(kinds, unlist(lapply(held, function(name) {
+    inner <- kinds_in(unclass(parts[[name]]), deep - 1L)
+    if (length(inner)) stats::setNames(inner, paste0(name, "$", names(inner)))
+  })))
 }
 
 # What is found of loadings and rotation, in the words of components where these are components.

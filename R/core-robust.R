@@ -25,7 +25,9 @@ core_normal_weight <- function(sigma) {
   spreads <- solve(diag(ncol(a)) + sigma * a)
   weight <- a[i, i] * a[j, j] + a[i, j] * a[j, i] - crossprod(spread, spreads %*% spread)
   # (what is made of it by way of its form: cpp_weigh_pairs())
-  structure(weight, inverse = a, spreads = spreads)
+  attr(weight, "inverse") <- a
+  attr(weight, "spreads") <- spreads
+  weight
 }
 
 # The covariances of root n times correlations of normal answers (Pearson & Filon 1898, Phil. Trans.

@@ -34,7 +34,7 @@ stop_not_whole <- function(wrong) {
 # What is gone or of another kind than the stage left it, by its place.
 wrong_in_parts <- function(x) {
   was <- attr(x, "holds")
-  is <- kinds_in(unclass(x))[names(was)]
+  is <- kinds_in(unclass(x)[c("values", "settings", "findings", "source")])[names(was)]
   wrong <- names(was)[is.na(is) | is != was]
   # (of a part that is gone, what it held is not named)
   within <- vapply(wrong, function(place) any(startsWith(place, paste0(wrong, "$"))), NA)
