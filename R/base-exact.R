@@ -152,5 +152,7 @@ bracket_depth <- function(text) {
 
 parse_json_text <- function(text, ...) {
   if (json_depth(text) > MOST_DEPTH) stop("values stand in each other too deeply", call. = FALSE)
-  jsonlite::parse_json(text, ...)
+  # (what the reader only warns of is no JSON either: a mark of byte order within)
+  tryCatch(jsonlite::parse_json(text, ...),
+    warning = function(w) stop(first_line(conditionMessage(w)), call. = FALSE))
 }

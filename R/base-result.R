@@ -15,7 +15,8 @@
 #' `as_tibble()` and `as.data.frame()` give its main table, `print()` a verdict, the table and the
 #' next step, on 50 lines at most (`print(x, lines = 999)` shows all). Of findings it reports those
 #' of its own stage and what this session has not reported yet, and counts what earlier stages
-#' reported. Results may be read freely; to change one, run its stage again.
+#' reported. Results may be read freely; to change one, run its stage again: of one that was edited,
+#' whatever shows it says what is missing (`softsieve_error_edited`).
 #' @name softsieve-result
 NULL
 
