@@ -42,8 +42,8 @@
 #' @section Errors: `softsieve_error_source` (what it cannot read, or what broke),
 #'   `softsieve_error_too_large` (items whose tables are larger than that in one group), and those of
 #'   [questionnaire()].
-#' @section Findings: `counted_in_blocks`, `fewer_random_groups`, `unfit_answers`, `ends_of_first_block`, `out_of_range`
-#'   does not occur: such answers are unfit.
+#' @section Findings: `counted_in_blocks`, `fewer_random_groups`, `unfit_answers`,
+#'   `ends_of_first_block`; `out_of_range` does not occur: such answers are unfit.
 #' @eval describe_papers("Miller (1974)")
 #' @family large data
 #' @examples
