@@ -40,8 +40,8 @@
 #'   in 200 groups, of 1,500 in 3, of 2,800 in one. Of more items fewer groups are kept, which is
 #'   told; errors by [draw_tables()] need 20.
 #' @section Errors: `softsieve_error_source` (what it cannot read, or what broke),
-#'   `softsieve_error_too_large` (items whose tables are larger than that in one group), and those of
-#'   [questionnaire()].
+#'   `softsieve_error_too_large` (items whose tables are larger than that in one group), and those
+#'   of [questionnaire()].
 #' @section Findings: `counted_in_blocks`, `fewer_random_groups`, `unfit_answers`,
 #'   `ends_of_first_block`; `out_of_range` does not occur: such answers are unfit.
 #' @eval describe_papers("Miller (1974)")
@@ -146,7 +146,7 @@ groups_that_fit <- function(values, asked) {
   if (counts <= MOST_COUNTS) return(as.integer(min(asked, max(1, MOST_COUNTS %/% counts))))
   stop_input("too_large",
     sprintf("Tables may hold up to %s counts.", format_count(MOST_COUNTS)),
-    got = sprintf("The pairs of %s make %s.", count_of(length(sizes), "item"), format_count(counts)),
+    got = sprintf("The pairs of %d items make %s.", length(sizes), format_count(counts)),
     todo = "Name fewer columns in `items`: those that are meant to go together.")
 }
 
