@@ -137,9 +137,10 @@ check_even <- function(problems, file, delimiter) {
 check_column_names <- function(names, file) {
   twice <- unique(names[duplicated(names)])
   # (nor can one be told from another by signs that are not seen)
-  valid <- !is.na(names) & validEnc(names)
-  unseen <- valid & !grepl("[^\\p{Z}\\p{C}]", enc2utf8(names), perl = TRUE)
-  nameless <- which(is.na(names) | !nzchar(names) | unseen)
+  text <- enc2utf8(names)
+  valid <- which(!is.na(text) & validUTF8(text))
+  unseen <- valid[!grepl("[^\\p{Z}\\p{C}]", text[valid], perl = TRUE)]
+  nameless <- sort(union(which(is.na(names)), unseen))
   if (length(nameless)) {
     stop_input("duplicate_names", "Every column must have a name.",
       got = sprintf("\"%s\": no name above column %s.", file, name_culprits(nameless)),
