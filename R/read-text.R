@@ -137,7 +137,7 @@ check_even <- function(problems, file, delimiter) {
 check_column_names <- function(names, file) {
   twice <- unique(names[duplicated(names)])
   # (nor can one be told from another by signs that are not seen)
-  text <- enc2utf8(names)
+  text <- enc2utf8(as.character(names))
   valid <- which(!is.na(text) & validUTF8(text))
   unseen <- valid[!grepl("[^\\p{Z}\\p{C}]", text[valid], perl = TRUE)]
   nameless <- sort(union(which(is.na(names)), unseen))

@@ -20,6 +20,11 @@
   PREFIX template struct general_matrix_matrix_product<Index, double, LEFT, false, double, \
                                                        RIGHT, false, ColMajor, 1>
 
+#define SOFTSIEVE_PRODUCT_OF_VECTOR(PREFIX, LEFT, RIGHT)                                       \
+  PREFIX template struct general_matrix_vector_product<                                       \
+      Index, double, const_blas_data_mapper<double, Index, LEFT>, LEFT, false, double,        \
+      const_blas_data_mapper<double, Index, RIGHT>, false>
+
 #define SOFTSIEVE_TRIANGULAR(PREFIX, SHAPE, ORDER)                                            \
   PREFIX template struct triangular_solve_matrix<double, Index, OnTheLeft, SHAPE, false, ORDER, \
                                                  ColMajor, 1>
@@ -42,9 +47,9 @@
                                      blas_data_mapper<double, Index, ColMajor>,               \
                                      gebp_traits<double, double>::mr,                         \
                                      gebp_traits<double, double>::nr, false, false>;          \
-  PREFIX template struct general_matrix_vector_product<                                       \
-      Index, double, const_blas_data_mapper<double, Index, ColMajor>, ColMajor, false, double, \
-      const_blas_data_mapper<double, Index, RowMajor>, false>;                                \
+  SOFTSIEVE_PRODUCT_OF_VECTOR(PREFIX, ColMajor, RowMajor);                                    \
+  SOFTSIEVE_PRODUCT_OF_VECTOR(PREFIX, ColMajor, ColMajor);                                    \
+  SOFTSIEVE_PRODUCT_OF_VECTOR(PREFIX, RowMajor, ColMajor);                                    \
   SOFTSIEVE_PRODUCT(PREFIX, ColMajor, ColMajor);                                              \
   SOFTSIEVE_PRODUCT(PREFIX, RowMajor, ColMajor);                                              \
   SOFTSIEVE_PRODUCT(PREFIX, ColMajor, RowMajor);                                              \
