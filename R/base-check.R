@@ -46,14 +46,14 @@ check_function <- function(x, name) {
 
 # A function of the user's own: what it stops with is told as its own.
 theirs <- function(f, name) {
-  if (!length(formals(args(f)))) {
+  if (!is.primitive(f) && !length(formals(f))) {
     stop_input("argument", sprintf("`%s` must be a function of one argument.", name),
       got = "One that takes none came.")
   }
   function(...) {
     tryCatch(f(...), error = function(e) {
       if (inherits(e, "softsieve_error")) rlang::cnd_signal(e)
-      stop_input("argument", sprintf("`%s` must answer what it is given.", name),
+      stop_input("argument", sprintf("`%s` must work on what it is given.", name),
         got = sprintf("It ended with: %s", first_line(conditionMessage(e))))
     })
   }

@@ -17,6 +17,8 @@ exact_json <- function(x, known = list()) {
     if (!is.na(at)) return(sprintf("{\"taken\":%s}", json_words(names(known)[at])))
   }
   with <- attributes(x)
+  # (worked out anew when it is read)
+  with$holds <- NULL
   plain <- is_plain_list(x)
   if (plain) with$names <- NULL
   body <- exact_body(unclass(x), plain, known)
@@ -96,6 +98,7 @@ from_exact <- function(x, known = list()) {
   if (is.list(value) && !is.null(names(value))) with$names <- names(value)
   check_rows(value, with)
   attributes(value) <- with
+  if ("softsieve_result" %in% with$class) attr(value, "holds") <- kinds_in(unclass(value))
   value
 }
 

@@ -24,7 +24,7 @@ new_result <- function(class, values, settings, findings, source, call) {
   findings$text <- in_called(of_model(findings, settings), source)
   parts <- list(values = values, settings = settings, findings = findings, source = source,
     call = by_generic(call))
-  structure(parts, class = c(class, "softsieve_result"), holds = kinds_in(parts[1:4]))
+  structure(parts, class = c(class, "softsieve_result"), holds = kinds_in(parts))
 }
 
 # The kind of each part of a result, and of what these hold, by its place: what wrong_in_parts()
@@ -32,7 +32,8 @@ new_result <- function(class, values, settings, findings, source, call) {
 kinds_in <- function(parts, deep = 3L) {
   if (is.null(names(parts))) return()
   kinds <- vapply(parts, function(part) class(part)[1L], "")
-  kinds <- kinds[kinds != "NULL"]
+  # (calls do not travel into files)
+  kinds <- kinds[kinds != "NULL" & names(kinds) != "call"]
   if (deep == 1L) return(kinds)
   held <- names(kinds)[vapply(parts[names(kinds)], is.list, NA)]
   c(kinds, unlist(lapply(held, function(name) {

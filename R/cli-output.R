@@ -53,8 +53,11 @@ put_form <- function(results, form, what, ...) {
     if (i > 1L) to_stdout("\n")
     if (shown) {
       tryCatch(put_one(results[[i]], form, what, ...), error = function(e) {
-        if (inherits(e, "softsieve_error")) rlang::cnd_signal(e)
-        rlang::abort("closed", class = "closed_pipe")
+        # (who stops reading may)
+        if (grepl("SIGPIPE", conditionMessage(e), fixed = TRUE)) {
+          rlang::abort("closed", class = "closed_pipe")
+        }
+        rlang::cnd_signal(e)
       })
     } else {
       lines <- utils::capture.output(put_one(results[[i]], form, what, ...))

@@ -4,7 +4,7 @@
 rooms <- c("core", "base", "read", "questionnaire", "profile", "correlation", "factorability",
   "retention", "extraction", "rotation", "solution", "reliability", "score", "sift", "study",
   "table", "print", "plot", "report", "cli", "page")
-outside <- c("softsieve-package.R", "data.R", "whole-results.R")
+outside <- c("softsieve-package.R", "data.R")
 interface <- c("print", "cat", "message", "warning", "writeLines", "readline", "library", "require",
   "requireNamespace", "plot", "browser", "structure")
 

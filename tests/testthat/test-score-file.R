@@ -9,6 +9,9 @@ saved <- function(x, env = parent.frame()) {
 parts_of_result <- function(x) {
   x <- unclass(softsieve:::without_people(x))
   x$call <- NULL
+  # (what a result held when it was made: a file holds less)
+  attr(x, "holds") <- NULL
+  if (!is.null(x$values$item_correlations)) attr(x$values$item_correlations, "holds") <- NULL
   x
 }
 
