@@ -45,6 +45,7 @@ bench: .build/test-setup .build/installed
 	$(RSCRIPT) bench/workers.R
 	$(RSCRIPT) bench/random-groups.R
 	$(RSCRIPT) bench/robust.R
+	$(RSCRIPT) bench/wide.R
 
 # The core under the address, undefined-behaviour and thread sanitizers, without R.
 sanitize: .build/test-setup

@@ -28,8 +28,8 @@
 #'
 #'   Days, times and numbers of more than 15 digits come as text, as the database writes them
 #'   ("infinity", years before Christ), and so does a column of SQLite that holds text among
-#'   numbers; an empty text among numbers is a gap. The connection of a PostgreSQL address lives in a
-#'   process of its own (package callr), which a hostile server may end without harm to this one.
+#'   numbers; an empty text among numbers is a gap. The connection of a PostgreSQL address lives in
+#'   a process of its own (package callr), which a hostile server may end without harm to this one.
 #' @section Passwords: An address that holds one is refused. They come from the environment
 #'   (`PGPASSWORD`) or from the database's own file (`~/.pgpass`), and are never shown or stored.
 #' @section Errors: `softsieve_error_source` (no such database or table, or what the database says),

@@ -17,8 +17,8 @@ for (items in c(200L, 400L, 800L, 1500L, 2800L)) {
   own <- seconds(tables <- tabulate_items(x, ends = c(1, 5)))
   groups <- glance(tables)$random_groups
   stopifnot(sum(tables$values$people["people", ]) == 20)
-  cat(sprintf("%d items: %.1f s in %d random groups, %.1f s by base R in one: %.2f a group\n", items,
-    own, groups, base, own / groups / base))
+  said <- "%d items: %.1f s in %d random groups, %.1f s by base R in one: %.2f a group\n"
+  cat(sprintf(said, items, own, groups, base, own / groups / base))
 }
 refused <- tryCatch(tabulate_items(as.data.frame(matrix(1:5, 20L, 10000L))),
   softsieve_error_too_large = conditionMessage)
