@@ -129,10 +129,6 @@ cpp_times_slopes <- function(m, loadings) {
     .Call(`_softsieve_cpp_times_slopes`, m, loadings)
 }
 
-cpp_between_slopes <- function(each, loadings) {
-    .Call(`_softsieve_cpp_between_slopes`, each, loadings)
-}
-
 cpp_multiply <- function(a, b, threads) {
     .Call(`_softsieve_cpp_multiply`, a, b, threads)
 }

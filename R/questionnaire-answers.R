@@ -14,8 +14,11 @@ read_answers <- function(data, described, words) {
   bad <- names(data)[lengths(lapply(read, `[[`, "odd")) > 0]
   if (length(bad)) stop_text_in_item(lapply(read[bad], `[[`, "odd"), bad, labels[bad])
   numbers <- lapply(read, `[[`, "numbers")
-  answers <- matrix(unlist(numbers, use.names = FALSE), ncol = length(numbers),
-    dimnames = list(NULL, names(data)))
+  answers <- unlist(numbers, use.names = FALSE)
+  if (is.null(answers)) answers <- integer()
+  # (matrix() would copy it)
+  dim(answers) <- c(nrow(data), length(numbers))
+  dimnames(answers) <- list(NULL, names(data))
   if (is.double(answers)) {
     endless <- colSums(is.infinite(answers)) > 0
     if (any(endless)) {

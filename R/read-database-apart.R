@@ -87,11 +87,11 @@ stop_apart <- function(text = "The process that speaks to the database has ended
   stop(text, call. = FALSE)
 }
 
-answer_of <- function(session) {
+answer_of <- function(session, seconds = database_seconds() + PATIENCE) {
   # (whoever interrupts this one ends that one)
   done <- FALSE
   on.exit(if (!done) session$kill())
-  limit <- Sys.time() + database_seconds() + PATIENCE
+  limit <- Sys.time() + seconds
   repeat {
     left <- as.numeric(limit - Sys.time(), units = "secs")
     if (left <= 0) stop_apart("It has not answered in time.")

@@ -6,7 +6,9 @@ open_frame <- function(x, asked) {
     if (done >= nrow(x)) return(NULL)
     rows <- seq(done + 1, min(nrow(x), done + asked$rows))
     done <<- max(rows)
-    as.data.frame(x)[rows, asked$columns, drop = FALSE]
+    block <- unclass(x)[asked$columns]
+    # (`[` of a data frame looks at the names of all rows)
+    list2DF(if (length(rows) == nrow(x)) block else lapply(block, `[`, rows), length(rows))
   }, close = function() NULL)
 }
 

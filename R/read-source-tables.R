@@ -14,17 +14,17 @@ open_parquet <- function(x, asked) {
   schema <- read_apart(columns_of, files[1L], NULL, "nanoparquet")
   names <- schema$name[is.na(schema$num_children)]
   check_column_names(names, basename(files[1L]))
+  apart <- reader_apart(read)
   list(columns = names, take = function() {
     repeat {
       block <- if (!is.null(now)) now$take()
       if (!is.null(block)) return(block)
       if (at == length(files)) return(NULL)
       at <<- at + 1L
-      columns <- read_apart(read, files[at], asked$columns, "nanoparquet")
-      flat <- flat_columns(columns, files[at], "Parquet")$data
-      now <<- open_frame(flat, asked)
+      columns <- apart$take(files[at], files[at + 1L], asked$columns)
+      now <<- open_frame(flat_columns(columns, files[at], "Parquet")$data, asked)
     }
-  }, close = function() now <<- NULL)
+  }, close = apart$close)
 }
 
 is_parquet <- function(paths) {

@@ -208,16 +208,48 @@ parse_carefully <- function(text, file, look, wanted, header, before) {
 read_apart <- function(read, file, sheet, package) {
   for (needed in c("callr", package)) needs_reader(needed, file)
   refuse <- function(got) stop_damaged(file, got)
-  seconds <- ceiling(6 + file.size(file) / 2^20 * 5)
+  seconds <- seconds_to_read(file)
   tryCatch(
     callr::r(
       read, list(normalizePath(file), sheet),
       package = identical(environment(read), topenv()),
-      # a file that asks for more is none that holds answers
-      env = c(callr::rcmd_safe_env(), R_MAX_VSIZE = "4Gb"),
+      env = limits_apart(),
       timeout = seconds,
       error = "error"),
     error = function(e) refuse(why_not_read(e, seconds)))
+}
+
+seconds_to_read <- function(file) ceiling(6 + file.size(file) / 2^20 * 5)
+
+# A file that asks for more is none that holds answers.
+limits_apart <- function() c(callr::rcmd_safe_env(), R_MAX_VSIZE = "4Gb")
+
+# Several files after each other in one such process: take(file, coming, asked) gives what
+# `read(file, asked)` does, and has the one that comes next read meanwhile.
+reader_apart <- function(read) {
+  session <- NULL
+  begun <- NULL
+  ask <- function(file, asked) {
+    begun <<- file
+    session$call(read, list(normalizePath(file, mustWork = FALSE), asked))
+  }
+  take <- function(file, coming, asked) {
+    if (is.null(session)) {
+      options <- callr::r_session_options(system_profile = FALSE, user_profile = FALSE,
+        env = limits_apart())
+      session <<- callr::r_session$new(options, wait = TRUE)
+    }
+    tryCatch({
+      if (!identical(begun, file)) ask(file, asked)
+      got <- answer_of(session, seconds_to_read(file))
+      if (!is.na(coming)) ask(coming, asked)
+      got
+    }, error = function(e) {
+      said <- if (session$is_alive()) conditionMessage(e) else "Its reader broke down."
+      stop_damaged(file, strsplit(said, "\n", fixed = TRUE)[[1L]][1L])
+    })
+  }
+  list(take = take, close = function() if (!is.null(session)) session$kill())
 }
 
 why_not_read <- function(e, seconds) {

@@ -441,17 +441,6 @@ BEGIN_RCPP
     return rcpp_result_gen;
 END_RCPP
 }
-// cpp_between_slopes
-Rcpp::List cpp_between_slopes(Rcpp::List each, Rcpp::NumericMatrix loadings);
-RcppExport SEXP _softsieve_cpp_between_slopes(SEXP eachSEXP, SEXP loadingsSEXP) {
-BEGIN_RCPP
-    Rcpp::RObject rcpp_result_gen;
-    Rcpp::traits::input_parameter< Rcpp::List >::type each(eachSEXP);
-    Rcpp::traits::input_parameter< Rcpp::NumericMatrix >::type loadings(loadingsSEXP);
-    rcpp_result_gen = Rcpp::wrap(cpp_between_slopes(each, loadings));
-    return rcpp_result_gen;
-END_RCPP
-}
 // cpp_multiply
 Rcpp::NumericMatrix cpp_multiply(Rcpp::NumericMatrix a, Rcpp::NumericMatrix b, int threads);
 RcppExport SEXP _softsieve_cpp_multiply(SEXP aSEXP, SEXP bSEXP, SEXP threadsSEXP) {
@@ -882,7 +871,6 @@ static const R_CallMethodDef CallEntries[] = {
     {"_softsieve_cpp_polychoric_influences", (DL_FUNC) &_softsieve_cpp_polychoric_influences, 9},
     {"_softsieve_cpp_likelihood_influences", (DL_FUNC) &_softsieve_cpp_likelihood_influences, 8},
     {"_softsieve_cpp_times_slopes", (DL_FUNC) &_softsieve_cpp_times_slopes, 2},
-    {"_softsieve_cpp_between_slopes", (DL_FUNC) &_softsieve_cpp_between_slopes, 2},
     {"_softsieve_cpp_multiply", (DL_FUNC) &_softsieve_cpp_multiply, 3},
     {"_softsieve_cpp_weigh_pairs", (DL_FUNC) &_softsieve_cpp_weigh_pairs, 4},
     {"_softsieve_cpp_sample_eigenvalues", (DL_FUNC) &_softsieve_cpp_sample_eigenvalues, 9},

@@ -27,19 +27,24 @@ namespace {
 
 using Held = Rcpp::XPtr<Tally>;
 
-// An answer's rank among an item's values (rising); -1 where missing, -2 where it is none of them.
+// An answer's rank among an item's values, whole numbers that follow each other; -1 where missing,
+// -2 where it is none of them.
 class Ranks {
  public:
-  explicit Ranks(const Rcpp::NumericVector& values) : values_(values.begin(), values.end()) {}
+  explicit Ranks(const Rcpp::NumericVector& values)
+      : lowest_(values[0]), count_(static_cast<double>(values.size())) {
+    for (R_xlen_t i = 0; i < values.size(); ++i)
+      must_hold(values[i] == lowest_ + static_cast<double>(i), "an item's values must be whole");
+  }
   std::int8_t of(double x) const {
-    if (std::isnan(x)) return -1;
-    const auto at = std::lower_bound(values_.begin(), values_.end(), x);
-    if (at == values_.end() || *at != x) return -2;
-    return static_cast<std::int8_t>(at - values_.begin());
+    const double above = x - lowest_;
+    if (!(above >= 0.0 && above < count_)) return std::isnan(x) ? -1 : -2;
+    const auto rank = static_cast<std::int8_t>(above);
+    return static_cast<double>(rank) == above ? rank : std::int8_t{-2};
   }
 
  private:
-  std::vector<double> values_;
+  double lowest_, count_;
 };
 
 // A cell of a matrix of whole numbers or of numbers, NaN where missing.
@@ -110,24 +115,34 @@ Rcpp::NumericVector cpp_tally_add(SEXP tally, SEXP answers, Rcpp::List values,
     ranks[i] = std::make_unique<Ranks>(Rcpp::NumericVector(values[static_cast<R_xlen_t>(i)]));
     check_length(Rf_xlength(values[static_cast<R_xlen_t>(i)]), wanted, "an item's values changed");
   }
+  // a few people at a time, so that what is read by items is written by people from near memory
+  constexpr std::size_t together = 256;
+  const std::size_t pieces = (given.people + together - 1) / together;
   std::vector<std::int8_t> codes(given.people * items, -1);
-  std::vector<double> values_of(held->has_sums() ? given.people * items : 0), unfit(items, 0.0);
+  std::vector<double> values_of(held->has_sums() ? given.people * items : 0);
+  std::vector<double> unfit_of(pieces * items, 0.0);
   const double* origin = origins.begin();
   const auto make_worker = [&] {
-    return [&](std::size_t i) {
-      for (std::size_t cell = i * given.people; cell < (i + 1) * given.people; ++cell) {
-        double x = given.at(cell);
-        if (ranks[i]) codes[cell] = ranks[i]->of(x);
-        if (codes[cell] == -2) {
-          ++unfit[i];
-          codes[cell] = -1;
-          x = std::numeric_limits<double>::quiet_NaN();
+    return [&](std::size_t piece) {
+      const std::size_t end = std::min(given.people, (piece + 1) * together);
+      for (std::size_t i = 0; i < items; ++i)
+        for (std::size_t person = piece * together; person < end; ++person) {
+          double x = given.at(i * given.people + person);
+          std::int8_t& code = codes[person * items + i];
+          if (ranks[i]) code = ranks[i]->of(x);
+          if (code == -2) {
+            ++unfit_of[piece * items + i];
+            code = -1;
+            x = std::numeric_limits<double>::quiet_NaN();
+          }
+          if (!values_of.empty()) values_of[person * items + i] = x - origin[i];
         }
-        if (!values_of.empty()) values_of[cell] = x - origin[i];
-      }
     };
   };
-  run_replicates(items, threads, make_worker, watch_nothing);
+  run_replicates(pieces, threads, make_worker, watch_nothing);
+  Rcpp::NumericVector unfit(static_cast<R_xlen_t>(items));
+  for (std::size_t k = 0; k < unfit_of.size(); ++k)
+    unfit[static_cast<R_xlen_t>(k % items)] += unfit_of[k];
   Rcpp::NumericVector w;
   if (weights.isNotNull()) {
     w = Rcpp::NumericVector(weights.get());
@@ -137,7 +152,7 @@ Rcpp::NumericVector cpp_tally_add(SEXP tally, SEXP answers, Rcpp::List values,
   held->add({codes.data(), values_of.empty() ? nullptr : values_of.data(),
              weights.isNotNull() ? w.begin() : nullptr, given.people, each ? who.data() : nullptr},
             each ? 0 : who[0], threads);
-  return Rcpp::wrap(unfit);
+  return unfit;
 }
 
 // All that was counted: cells (one column for each deal), sums (items x items x 5 x deals: people,

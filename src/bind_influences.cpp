@@ -138,20 +138,6 @@ Rcpp::NumericMatrix cpp_times_slopes(Rcpp::NumericMatrix m, Rcpp::NumericMatrix 
   return to_r(times_slopes(to_core(m), to_core(loadings)));
 }
 
-// D'm D of several symmetric matrices.
-// [[Rcpp::export(rng = false)]]
-Rcpp::List cpp_between_slopes(Rcpp::List each, Rcpp::NumericMatrix loadings) {
-  const Eigen::MatrixXd l = to_core(loadings);
-  Rcpp::List out(each.size());
-  for (R_xlen_t i = 0; i < each.size(); ++i) {
-    const Rcpp::NumericMatrix m = each[i];
-    must_hold(m.ncol() == l.rows() * (l.rows() - 1) / 2 && m.nrow() == m.ncol(),
-              "there must be a row and a column for each pair");
-    out[i] = to_r(times_slopes(times_slopes(to_core(m), l).transpose(), l));
-  }
-  return out;
-}
-
 namespace {
 
 // What `work` makes of stripes of columns, shared out over threads.

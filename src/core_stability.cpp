@@ -47,11 +47,13 @@ Extracted search_near(const MatrixXd& s, int k, const SolutionPlan& plan) {
                             extracted_enough, most_steps);
   };
   UniquenessFit best = from(plan.start.cwiseProduct(variance));
-  const UniquenessFit usual = from(usual_uniquenesses(s));
   const auto ended = [](const UniquenessFit& fit) {
     return fit.converged && std::isfinite(fit.discrepancy);
   };
-  if (!ended(best) || (ended(usual) && usual.discrepancy < best.discrepancy)) best = usual;
+  if (!plan.many || !ended(best)) {
+    const UniquenessFit usual = from(usual_uniquenesses(s));
+    if (!ended(best) || (ended(usual) && usual.discrepancy < best.discrepancy)) best = usual;
+  }
   if (!ended(best) || at_bound(best.uniquenesses, lowest))
     best =
         search_discrepancy(s, k, plan.discrepancy, lowest, extracted_enough, most_steps, {2, false})
@@ -192,10 +194,12 @@ Status resample_solution(const DrawnPeople& drawn, const SolutionPlan& plan, std
   const auto turning_seed = [seed](std::size_t column) {
     return Stream(seed, (std::uint64_t{1} << 42) + column).bits();
   };
+  SolutionPlan near = plan;
+  near.many = drawn.dealt || n > most_single;
   const auto solve = [&](const MatrixXd& r, const VectorXd& sds, std::size_t column) {
-    solve_alike(r, sds, plan, turning_seed(column), out + (column - range.first) * rows_out);
+    solve_alike(r, sds, near, turning_seed(column), out + (column - range.first) * rows_out);
   };
-  if (!drawn.dealt && n <= most_single) {
+  if (!near.many) {
     auto make_worker = [&] {
       return [&](std::size_t i) {
         const std::size_t column = range.first + i;

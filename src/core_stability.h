@@ -31,6 +31,7 @@ struct SolutionPlan {
   int starts;              // of rotation: from where the target is nearest, the rest random
   Eigen::MatrixXd target;  // p x k, the loadings of the solution of all people
   Basis basis;             // of the eigenvalues that are told
+  bool many = false;       // people are many: draws lie near the solution of all people
 };
 
 // What one draw gives, column-major: aligned loadings (p x k), factor correlations (k x k),
@@ -39,8 +40,9 @@ struct SolutionPlan {
 // matrix that the method cannot take, a search that did not end).
 std::size_t numbers_of_solution(Eigen::Index items, Eigen::Index factors);
 
-// The solution of one matrix. Uniquenesses are sought from those of all people and from the usual
-// start; where one of these ends at a bound or does not end, from several more (core_search.h).
+// The solution of one matrix. Uniquenesses are sought from those of all people and (unless people
+// are many) from the usual start; where that ends at a bound or does not end, from several more
+// (core_search.h).
 void solve_alike(const Eigen::MatrixXd& r, const Eigen::VectorXd& sds, const SolutionPlan& plan,
                  std::uint64_t seed, double* out);
 

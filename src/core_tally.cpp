@@ -86,10 +86,10 @@ void Tally::add(const TallyBlock& block, std::uint64_t first, int threads) {
 
 void Tally::take(Deal& deal, const TallyBlock& block, std::size_t person) const {
   std::size_t answered = 0;
-  for (std::size_t i = 0; i < items_; ++i) {
-    const std::size_t at = i * block.people + person;
-    answered += block.codes[at] >= 0 || (block.values && !std::isnan(block.values[at]));
-  }
+  const std::int8_t* codes = block.codes + person * items_;
+  const double* values = block.values ? block.values + person * items_ : nullptr;
+  for (std::size_t i = 0; i < items_; ++i)
+    answered += codes[i] >= 0 || (values && !std::isnan(values[i]));
   const double w = block.weights ? block.weights[person] : 1.0;
   deal.people.people += 1;
   deal.people.weight += w;
@@ -102,11 +102,9 @@ void Tally::take(Deal& deal, const TallyBlock& block, std::size_t person) const 
     if (sums_) deal.values.resize(most_waiting_ * items_);
     deal.weights.resize(most_waiting_);
   }
-  for (std::size_t i = 0; i < items_; ++i) {
-    deal.codes[i * most_waiting_ + deal.waiting] = block.codes[i * block.people + person];
-    if (sums_)
-      deal.values[i * most_waiting_ + deal.waiting] = block.values[i * block.people + person];
-  }
+  const auto at = static_cast<std::ptrdiff_t>(deal.waiting * items_);
+  std::copy(codes, codes + items_, deal.codes.begin() + at);
+  if (sums_) std::copy(values, values + items_, deal.values.begin() + at);
   deal.weights[deal.waiting] = w;
   if (++deal.waiting == most_waiting_) count(deal);
 }
@@ -126,12 +124,13 @@ void Tally::count(Deal& deal) const {
 void Tally::count_tables(Deal& deal) const {
   if (counted_.empty()) return;
   const std::size_t n = deal.waiting;
-  std::vector<std::int8_t> codes;
+  std::vector<std::int8_t> codes(n * counted_.size());
   CodedAnswers coded{nullptr, n, {}};
-  for (const int item : counted_) {
-    const auto from = deal.codes.begin() + item * static_cast<std::ptrdiff_t>(most_waiting_);
-    codes.insert(codes.end(), from, from + static_cast<std::ptrdiff_t>(n));
-    coded.categories.push_back(shape_.categories[static_cast<std::size_t>(item)]);
+  for (std::size_t i = 0; i < counted_.size(); ++i) {
+    const auto item = static_cast<std::size_t>(counted_[i]);
+    for (std::size_t person = 0; person < n; ++person)
+      codes[i * n + person] = deal.codes[person * items_ + item];
+    coded.categories.push_back(shape_.categories[item]);
   }
   coded.codes = codes.data();
   for (std::size_t i = 0; i < counted_.size(); ++i) {
@@ -153,10 +152,10 @@ void Tally::count_tables(Deal& deal) const {
 
 void Tally::count_sums(Deal& deal) const {
   const auto n = static_cast<Eigen::Index>(deal.waiting), p = static_cast<Eigen::Index>(items_);
-  const Eigen::Map<const MatrixXd> all(deal.values.data(), static_cast<Eigen::Index>(most_waiting_),
-                                       p);
-  const MatrixXd seen = all.topRows(n).array().isNaN().select(0.0, MatrixXd::Ones(n, p));
-  const MatrixXd z = all.topRows(n).array().isNaN().select(0.0, all.topRows(n));
+  using ByPeople = Eigen::Matrix<double, Eigen::Dynamic, Eigen::Dynamic, Eigen::RowMajor>;
+  const MatrixXd all = Eigen::Map<const ByPeople>(deal.values.data(), n, p);
+  const MatrixXd seen = all.array().isNaN().select(0.0, MatrixXd::Ones(n, p));
+  const MatrixXd z = all.array().isNaN().select(0.0, all);
   const Eigen::Map<const VectorXd> w(deal.weights.data(), n);
   const MatrixXd weighed = w.asDiagonal() * z;
   PairSums& s = deal.sums;

@@ -20,9 +20,10 @@ struct TallyShape {
   bool complete;  // are people left out who did not answer every item?
 };
 
-// Answers of a block, people x items, column-major. codes: ranks of categories, negative where
-// missing (always negative for items that are not counted). values: the answers less each item's
-// origin, NaN where missing; null unless the shape asks for sums. weights: null unless weighted.
+// Answers of a block, people x items, one person after the other. codes: ranks of categories,
+// negative where missing (always negative for items that are not counted). values: the answers less
+// each item's origin, NaN where missing; null unless the shape asks for sums. weights: null unless
+// weighted.
 struct TallyBlock {
   const std::int8_t* codes;
   const double* values;
@@ -76,7 +77,7 @@ class Tally {
     std::vector<double> cells;
     PairSums sums;
     DealtPeople people;
-    std::vector<std::int8_t> codes;  // those who wait, people x items
+    std::vector<std::int8_t> codes;  // those who wait, one after the other
     std::vector<double> values, weights;
     std::size_t waiting = 0;
   };

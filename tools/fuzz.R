@@ -52,20 +52,29 @@ start <- function(i) {
     if (end %in% c("read", "classed") && length(case$file)) unlink(case$file, recursive = TRUE)
     c(paste(c(case$kind, case$said), collapse = " "), end)
   }, silent = TRUE)
-  list(job = job, at = i)
+  kind <- kind_of(i)
+  most <- if (kind %in% names(LONGER)) LONGER[[kind]] else SECONDS
+  list(job = job, at = i, kind = kind, until = proc.time()[["elapsed"]] + most)
 }
 
-finish <- function(one) {
-  kind <- kind_of(one$at)
-  most <- if (kind %in% names(LONGER)) LONGER[[kind]] else SECONDS
-  got <- suppressWarnings(parallel::mccollect(one$job, wait = FALSE, timeout = most))
-  if (is.null(got)) {
+# What came of those that run: a list named by their numbers, each c(kind, end). Waits up to a
+# second.
+ended_of <- function(running) {
+  jobs <- lapply(running, `[[`, "job")
+  came <- suppressWarnings(parallel::mccollect(jobs, wait = FALSE, timeout = 1))
+  ends <- lapply(running, function(one) {
+    pid <- as.character(one$job$pid)
+    if (pid %in% names(came)) {
+      got <- came[[pid]]
+      return(if (is.character(got) && length(got) == 2L) got else c(one$kind, "crash"))
+    }
+    if (proc.time()[["elapsed"]] < one$until) return(NULL)
     tools::pskill(one$job$pid, tools::SIGKILL)
     suppressWarnings(parallel::mccollect(one$job))
-    return(c(kind, "hang"))
-  }
-  got <- got[[1L]]
-  if (is.character(got) && length(got) == 2L) got else c(kind, "crash")
+    c(one$kind, "hang")
+  })
+  names(ends) <- vapply(running, function(one) as.character(one$at), "")
+  Filter(Negate(is.null), ends)
 }
 
 keep <- function(i, kind, end) {
@@ -77,17 +86,23 @@ keep <- function(i, kind, end) {
   cat(sprintf("%d %s: %s\n", i, kind, substr(gsub("\n", " ", end), 1L, 200L)))
 }
 
-kinds <- character()
-ends <- character()
+kinds <- ends <- character(cases)
 # once, not in each process
 for (made in list(SOLUTION_BYTES, few_solution, RESULTS, RUN, POSTGRES, JOB)) made()
-for (first in seq(1L, cases, by = 2L)) {
-  running <- lapply(first:min(first + 1L, cases), start)
-  for (one in running) {
-    got <- finish(one)
-    kinds <- c(kinds, got[1L])
-    ends <- c(ends, got[2L])
-    if (!got[2L] %in% c("read", "classed")) keep(one$at, got[1L], got[2L])
+running <- list()
+begun <- 0L
+while (begun < cases || length(running)) {
+  while (length(running) < 2L && begun < cases) {
+    begun <- begun + 1L
+    running <- c(running, list(start(begun)))
+  }
+  ended <- ended_of(running)
+  running <- Filter(function(one) !as.character(one$at) %in% names(ended), running)
+  for (name in names(ended)) {
+    at <- as.integer(name)
+    kinds[at] <- ended[[name]][1L]
+    ends[at] <- ended[[name]][2L]
+    if (!ends[at] %in% c("read", "classed")) keep(at, kinds[at], ends[at])
   }
 }
 type <- sub(":.*$", "", ends)
