@@ -1,5 +1,5 @@
 # The project's commands. `make demo` and `make test` do all the set-up they need.
-.PHONY: demo test check lint bench worlds mutants docs site sanitize sanitize-package fuzz fuzz-core faults slurm install command clean
+.PHONY: demo test check lint bench worlds mutants docs site sanitize sanitize-package fuzz fuzz-core faults locales slurm install command clean
 
 R := R --no-echo --no-save
 RSCRIPT := Rscript --no-save
@@ -81,6 +81,15 @@ fuzz-core: .build/test-setup
 
 faults: .build/test-setup .build/installed
 	bash tools/faults.sh
+
+# What comes in and goes out, where letters are few, where i has two capitals, and where a comma is
+# the mark of decimals.
+DOORS := all-doors all-wrong-calls cli-main read-files read-inputs read-responses read-source \
+	questionnaire-key study-read score-file report-write
+
+locales: .build/test-setup .build/installed
+	for locale in C tr_TR.UTF-8 de_DE.UTF-8; do \
+	  LC_ALL=$$locale $(RSCRIPT) tools/run-tests.R $(DOORS) || exit 1; done
 
 # Draws through a real batch system on this machine.
 slurm: .build/test-setup .build/installed

@@ -144,9 +144,21 @@ check_file <- function(file) {
 # Longer paths no system opens, and R warns of them in words of its own.
 LONGEST_PATH <- 4000L
 check_path <- function(path) {
-  if (nchar(path, "bytes") <= LONGEST_PATH) return(invisible())
-  stop_input("file_missing", sprintf("A path must have at most %d bytes.", LONGEST_PATH),
-    got = sprintf("%d came.", nchar(path, "bytes")), todo = "Is it a path at all?")
+  if (nchar(path, "bytes") > LONGEST_PATH) {
+    stop_input("file_missing", sprintf("A path must have at most %d bytes.", LONGEST_PATH),
+      got = sprintf("%d came.", nchar(path, "bytes")), todo = "Is it a path at all?")
+  }
+  # (what came as bytes of the session's own is a name as it stands)
+  if (Encoding(path) == "unknown" || !is.na(iconv(path, Encoding(path), ""))) return(invisible())
+  stop_input("file_missing", "The language of the session must have the letters of a path.",
+    got = sprintf("\"%s\" has others (LC_CTYPE is %s).", path, Sys.getlocale("LC_CTYPE")),
+    todo = "Begin R with LC_ALL=C.UTF-8, or call Sys.setlocale(\"LC_ALL\", \"C.UTF-8\") first.")
+}
+
+# Where a file stands, or is to stand.
+folder_of <- function(path) {
+  check_path(path)
+  dirname(path)
 }
 
 # R's own folder for the session, which cleaners of /tmp take away, is made again.

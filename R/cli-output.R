@@ -25,7 +25,7 @@ check_out <- function(options) {
         "Figures and Word tables: softsieve run draws all of them, softsieve report writes .docx.",
         "One of them: plot() and write_table() in R."))
   }
-  check_writable(dirname(options$out))
+  check_writable(folder_of(options$out))
 }
 
 # Shows results; findings are told on stderr where the form has no place for them. `...`: what their

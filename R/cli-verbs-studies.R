@@ -55,7 +55,7 @@ verb_run <- function(target, options) {
 
 run_and_write <- function(file, out, options) {
   out <- sub("(.)/+$", "\\1", out)
-  check_writable(if (dir.exists(out)) out else dirname(out))
+  check_writable(if (dir.exists(out)) out else folder_of(out))
   study <- study_for(file, options)
   check_results_apart(out, study)
   if (isTRUE(options$fresh)) unlink(file.path(out, "stages"), recursive = TRUE, expand = FALSE)
@@ -89,7 +89,7 @@ run_said <- function(done, files, out) {
 verb_report <- function(target, options) {
   out <- if (is.null(options$out)) "report.html" else options$out
   check_ending(out, names(PAPERS))
-  check_writable(dirname(out))
+  check_writable(folder_of(out))
   everything <- names(STAGES)
   watch <- watch_for(options)
   studies <- lapply(c(target, options$with), function(file) {

@@ -44,8 +44,7 @@ write_own <- function(path, size, write) {
 # Calls write(path) with a path beside `file`, and renames when what was written is whole. A writer
 # that fails leaves nothing.
 write_whole <- function(file, write) {
-  check_path(file)
-  check_writable(dirname(file))
+  check_writable(folder_of(file))
   file <- check_place(file)
   beside <- place_beside(file)
   on.exit(unlink(beside, expand = FALSE), add = TRUE)

@@ -70,9 +70,7 @@ score_formula <- function(x, method = NULL, missing = NULL,
   raw <- raw_weights(scoring)
   alike <- !is.null(scoring$items[["unit_sd"]])
   partial <- scoring$of == "scales" && scoring$missing != "none" && !alike
-  table <- tibble::tibble(item = c("(constant)", scoring$items$item),
-    wording = c(NA, scoring$items$wording), reversed = c(NA, scoring$items$reversed),
-    tibble::as_tibble(as.data.frame(rbind(raw$constant, raw$weights))))
+  table <- formula_table(scoring$items, rbind(raw$constant, raw$weights))
   sizes <- colSums(scoring$weights != 0)
   new_result("score_formula",
     list(table = table, weights = raw$weights, constant = raw$constant,
@@ -105,8 +103,8 @@ inverse_formula <- function(x, method, units, made_by) {
   constant <- stats::setNames(ends + sign * own$mean, items$item)
   from <- tibble_of(item = scoring$names, wording = NA_character_, reversed = FALSE, mean = 0,
     sd = 1)
-  table <- tibble::tibble(item = c("(constant)", from$item), wording = NA_character_,
-    reversed = FALSE, tibble::as_tibble(as.data.frame(rbind(constant, weights))))
+  table <- formula_table(from, rbind(constant, weights))
+  table$reversed[1L] <- FALSE
   new_result("score_formula",
     list(table = table, weights = weights, constant = constant, standardised = t(back),
       items = from, key = NULL, least = NULL),
@@ -216,4 +214,12 @@ holds_words <- function(data, item) {
   x <- data[[item]]
   (is.character(x) || is.factor(x)) &&
     any(is.na(suppressWarnings(as.numeric(as.character(x[!is.na(x)])))))
+}
+
+# The constant, then the items; a column of weights for each score. (tibble() would put names into
+# an environment, which takes none that the session's language has not.)
+formula_table <- function(items, weights) {
+  described <- list(item = c("(constant)", items$item), wording = c(NA, items$wording),
+    reversed = c(NA, items$reversed))
+  tibble::new_tibble(c(described, as.list(as.data.frame(weights))), nrow = nrow(weights))
 }

@@ -19,7 +19,7 @@ check_score_target <- function(into, source) {
   }
   form <- check_ending(into, c("csv", "parquet"))
   if (form == "parquet") needs_package("nanoparquet", "Parquet files")
-  check_writable(dirname(into))
+  check_writable(folder_of(into))
   check_place(into)
   check_not_input(into, files_of_source(source))
 }

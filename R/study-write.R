@@ -25,7 +25,7 @@ write_study <- function(study, file = study$settings$file, defaults = NULL) {
   check_text(file, "file")
   if (is.null(defaults)) defaults <- length(study$values) > 0L
   check_flag(defaults, "defaults")
-  check_writable(dirname(file))
+  check_writable(folder_of(file))
   check_ending(file, c("yml", "yaml"))
   lines <- study_lines(study, normalizePath(dirname(file)), defaults)
   write_whole(file, function(path) write_text(lines, path))

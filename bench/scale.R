@@ -2,7 +2,7 @@
 # same source alone, in the same run, each in a process of its own. (Workers of a plan against one:
 # bench/workers.R; random groups against people drawn again: bench/random-groups.R.) Run from the
 # package root, with the package installed:
-#   Rscript bench/scale.R [folder] [people, several with commas] [file for the table]
+#   Rscript bench/scale.R [folder] [people, several with commas] [file for the table] [sources]
 # Files are made in `folder` where they are not there (1e7 people: some 4 GB). PostgreSQL is
 # measured where a server and a client are installed, DuckDB where SOFTSIEVE_DUCKDB names its
 # library.
@@ -12,6 +12,7 @@ given <- function(at, otherwise) if (is.na(arguments[at])) otherwise else argume
 folder <- given(1L, "scale-data")
 sizes <- as.numeric(strsplit(given(2L, "1e5,1e6"), ",")[[1L]])
 file <- given(3L, NA)
+only <- strsplit(given(4L, ""), ",")[[1L]] # "parquet,postgresql": these alone
 ITEMS <- 50L
 dir.create(folder, showWarnings = FALSE)
 
@@ -53,20 +54,21 @@ fill_table <- function(door, name, n) {
 make_sources <- function(n) {
   path <- function(ending) file.path(folder, sprintf("answers-%g.%s", n, ending))
   blocks <- seq_len(ceiling(n / BLOCK))
-  if (!file.exists(path("csv"))) {
+  wanted <- function(name) !length(only) || name %in% only
+  if (wanted("csv") && !file.exists(path("csv"))) {
     for (b in blocks) {
       data.table::fwrite(block_of(b, min(BLOCK, n)), paste0(path("csv"), "-part"), append = b > 1)
     }
     file.rename(paste0(path("csv"), "-part"), path("csv"))
   }
-  if (!file.exists(path("sqlite"))) {
+  if (wanted("sqlite") && !file.exists(path("sqlite"))) {
     connection <- DBI::dbConnect(RSQLite::SQLite(), path("sqlite"))
     for (b in blocks) {
       DBI::dbWriteTable(connection, "answers", block_of(b, min(BLOCK, n)), append = b > 1)
     }
     DBI::dbDisconnect(connection)
   }
-  if (!is.null(address)) {
+  if (!is.null(address) && wanted("postgresql")) {
     door <- softsieve:::door_of(address, write = TRUE)
     fill_table(door, sprintf("answers-%g", n), n)
     door$run("CHECKPOINT")
@@ -78,7 +80,8 @@ make_sources <- function(n) {
   }
 }
 
-# Runs code in a process of its own: seconds of processor time, seconds, and most memory (MB).
+# Runs code in a process of its own: seconds of processor time (with those of processes it began
+# that have ended), seconds, and most memory (MB).
 measured <- function(code) {
   script <- tempfile(fileext = ".R")
   writeLines(c(
@@ -87,7 +90,7 @@ measured <- function(code) {
     sprintf("folder <- '%s'", folder),
     "time <- system.time({", code, "})",
     "peak <- grep('VmHWM', readLines('/proc/self/status'), value = TRUE)",
-    "cat(sum(time[1:2]), time[['elapsed']], as.numeric(gsub('[^0-9]', '', peak)) / 1024, '\\n')"
+    "cat(sum(time[c(1:2, 4:5)]), time[['elapsed']], as.numeric(gsub('[^0-9]', '', peak)) / 1024, '\\n')"
   ), script)
   out <- system2(file.path(R.home("bin"), "Rscript"), script, stdout = TRUE)
   as.numeric(strsplit(utils::tail(out, 1L), " ")[[1L]])
@@ -128,6 +131,8 @@ if (has_duckdb) {
       "while (!is.null(s$take())) {}"),
     count = paste(connect, "t <- tabulate_items(database_table(c, 'a'), ends = c(1, 5))"))
 }
+
+if (length(only)) SOURCES <- SOURCES[intersect(only, names(SOURCES))]
 
 row_of <- function(name, n, read, count) {
   row <- data.frame(source = name, people = n, read_seconds = read[1L], count_seconds = count[1L],

@@ -1,6 +1,6 @@
 # Runs the tests against the installed package, the files shared out over the processors, and prints
 # what failed and a closing line. Exit status 1 when anything failed, raised an error or warned.
-# Writes the line to .build/counts.
+# Writes the line to .build/counts. Rscript tools/run-tests.R [NAME ...] runs these files alone.
 Sys.setenv(NOT_CRAN = "true", TESTTHAT_PARALLEL = "false")
 Sys.setenv(SOFTSIEVE_NODE_MODULES = file.path(getwd(), ".build", "node", "node_modules"))
 suppressPackageStartupMessages({
@@ -10,6 +10,8 @@ suppressPackageStartupMessages({
 options(cli.progress_show_after = 1e6) # bars would only blur the log
 folder <- "tests/testthat"
 files <- list.files(folder, pattern = "^test-.*[.]R$")
+asked <- commandArgs(trailingOnly = TRUE)
+if (length(asked)) files <- intersect(sprintf("test-%s.R", asked), files)
 
 run_file <- function(file) {
   name <- sub("^test-(.*)[.]R$", "\\1", file)
@@ -45,6 +47,6 @@ for (one in bad) cat("\nNot passed: ", one$file, ", ", one$test, "\n", one$text,
 for (file in files[died]) cat("\nNot passed: ", file, " ended before its tests did\n", sep = "")
 line <- sprintf("%d passed, %d failed, %d skipped", sum(passed), length(bad) + sum(died),
   sum(skipped))
-if (dir.exists(".build")) writeLines(line, ".build/counts")
+if (dir.exists(".build") && !length(asked)) writeLines(line, ".build/counts")
 cat("\n", line, "\n", sep = "")
 quit(status = if (length(bad) + sum(died) > 0 || !any(passed)) 1L else 0L)

@@ -58,6 +58,8 @@ start_postgres <- function() {
 }
 
 as_user <- function(user, program, args) {
+  # (a sanitizer that is loaded into R is not the server's)
+  withr::local_envvar(LD_PRELOAD = NA)
   if (!is.null(user)) {
     args <- c("-u", user, "--", program, args)
     program <- "runuser"

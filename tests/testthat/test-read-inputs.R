@@ -107,6 +107,7 @@ test_that("a session's options, a folder that is gone and paths that are too lon
 
 test_that("a locale changes neither names nor numbers", {
   skip_on_os("windows")
+  skip_if_not(l10n_info()[["UTF-8"]], "this session names no such files itself")
   folder <- withr::local_tempdir()
   answers <- as.data.frame(repair_cafe[3:14])
   names(answers) <- paste0("\u0130i_\u0131I_", 1:12)
@@ -128,6 +129,18 @@ test_that("a locale changes neither names nor numbers", {
   for (locale in intersect(c("tr_TR.utf8", "de_DE.utf8"), there)) {
     expect_equal(run(locale), plain, label = locale)
   }
+  # a session without these letters says so, wherever a path comes in
+  said <- callr::r(function(file) {
+    why <- function(code) tryCatch(code, error = function(e) class(e)[1L])
+    plain <- file.path(tempdir(), "plain.csv")
+    softsieve::write_table(softsieve::repair_cafe, plain)
+    study <- softsieve::begin_study(plain, tempdir())$files[1]
+    c(why(softsieve::read_responses(file)), why(softsieve::write_table(data.frame(a = 1), file)),
+      why(softsieve::write_study(softsieve::read_study(study), sub("csv", "yml", file))),
+      why(softsieve::write_results(softsieve::read_study(study), file)))
+  }, list(file), env = c(callr::rcmd_safe_env(), LC_ALL = "C"))
+  expect_identical(said[1:3], rep("softsieve_error_file_missing", 3))
+  expect_match(said[4], "^softsieve_error_")
   # the command knows names in UTF-8 also where no language is set
   withr::local_dir(folder)
   begin_study(file)
