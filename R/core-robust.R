@@ -47,8 +47,9 @@ core_normal_gamma <- function(r) {
 }
 
 # What tests of several models share: `weight` V (a matrix, a vector of its diagonal, or NULL for
-# the identity), VG, its trace and that of its square, VGV; and of a sample of units their rows x V
-# and x'Vx, for what a small sample adds to the trace of the square.
+# the identity), VG, its trace and that of its square, VGV (and VGVGV, where the caller adds it as
+# `vgvgv`); and of a sample of units their rows x V and x'Vx, for what a small sample adds to the
+# trace of the square.
 core_robust_parts <- function(gamma, weight, rows, units, threads) {
   by <- function(m) {
     if (is.null(weight)) return(m)
@@ -92,7 +93,12 @@ core_robust_traces <- function(parts, loadings = NULL, threads = 1L) {
     if (is.null(root)) return(NULL)
     inverse <- chol2inv(root)
     first <- cpp_multiply(inverse, slopes(t(vgvd)), threads)
-    second <- slopes(t(cpp_multiply(parts$vg, vgvd, threads))) # D'VGVGV D
+    # D'VGVGV D; of one model VGVGV itself would take longer
+    second <- if (is.null(parts$vgvgv)) {
+      slopes(t(cpp_multiply(parts$vg, vgvd, threads)))
+    } else {
+      slopes(t(slopes(parts$vgvgv)))
+    }
     trace <- trace - sum(diag(first))
     square <- square - 2 * sum(inverse * second) + sum(first * t(first))
     own <- slopes(parts$weighed)

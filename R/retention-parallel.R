@@ -158,15 +158,18 @@ decisive_doubt <- function(observed, limit, error) {
 }
 
 # Rank k against a population with the k - 1 factors before it (Green et al. 2012), until one is not
-# above; ranks below that are compared with the same population.
+# above; ranks below that are compared with the same population. `plan$most`: no more factors than
+# that; `plan$usual`: steps beyond this many factors, which are hopeless as a rule, take few draws.
 step_by_step <- function(plan, observed, settings, replicates, doubtful, limit_of) {
   r <- plan$correlations$values$correlations
-  most <- core_most_factors(plan$p)
+  most <- min(core_most_factors(plan$p), plan$most)
   kept <- NULL
   drawn <- 0L
   for (k in 0:most) {
     root <- if (k) core_population_root(kept_loadings(r, k))
-    chance <- draw_chance(plan, replicates, doubtful, root, step = k)
+    few <- is.numeric(replicates) && !is.null(plan$usual) && k > plan$usual
+    chance <- draw_chance(plan, if (few) min(replicates, STEP_DRAWS) else replicates, doubtful, root,
+      step = k)
     drawn <- max(drawn, ncol(chance))
     levels <- core_chance_levels(chance, settings$percentile)
     if (is.null(kept)) kept <- levels

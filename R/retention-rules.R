@@ -77,24 +77,31 @@ judge_cumulative_share <- function(e) {
 judge_step_by_step <- function(e, basis) {
   if (!is.null(refused <- needs_fits(e))) return(refused)
   s <- e$settings
-  found <- parallel_analysis(e$correlations, basis = basis, chance = "normal", percentile = 95,
-    sequential = TRUE, replicates = step_draws(s$replicates, e$p), seed = s$seed,
-    threads = s$threads)$values
+  plan <- plan_chance(e$correlations, "normal", basis, s$seed, s$threads)
+  plan$most <- e$most
+  plan$usual <- e$parallel$values$suggested + 2L
+  found <- hold_against_chance(plan,
+    list(percentile = 95, sequential = TRUE, reference = "upper"), step_draws(s$replicates, e$p))
   table <- found$eigenvalues[c("rank", "eigenvalue", "chance_mean", "chance_upper", "above_chance")]
+  # (where no step was the last one, ranks beyond are held against levels of too few factors)
+  if (found$suggested > e$most) {
+    return(list(suggested = NA_integer_, table = table,
+      reason = sprintf("above chance up to %d factors", e$most)))
+  }
   at <- min(found$suggested + 1L, nrow(table))
   list(suggested = found$suggested, table = table,
     reason = sprintf("eigenvalue %d: %s", at,
       format_against(table$eigenvalue[at], table$chance_upper[at])))
 }
 
-# Every step draws again, and a draw costs as the cube of the items: of more than 100 there are
-# fewer, 300 with 150 items.
+# Every step draws again, and a draw costs as the cube of the items: of more than 36 items there are
+# fewer, 240 with 59 and 100 from 80 on.
 step_draws <- function(replicates, items) {
   if (!is.numeric(replicates)) return(replicates)
   as.integer(min(replicates, max(STEP_DRAWS, STEP_COST / items^3)))
 }
 STEP_DRAWS <- 100
-STEP_COST <- 1e9
+STEP_COST <- 5e7
 
 # Rules about the number of factors, in the order in which they are shown. An entry has, beside what
 # all have (base-families.R):

@@ -125,10 +125,29 @@ const Form& form_of(Discrepancy discrepancy) {
   return discrepancy == Discrepancy::generalised ? generalised : likelihood;
 }
 
-Point at(const Form& form, const MatrixXd& correlations, int rest, const VectorXd& x) {
-  Eigen::SelfAdjointEigenSolver<MatrixXd> solver(form.reduce(correlations, form.to_psi(x)));
+// ln |R|; NaN where it has none.
+double log_determinant(const MatrixXd& r) {
+  const Eigen::LLT<MatrixXd> root(r);
+  if (root.info() != Eigen::Success) return std::numeric_limits<double>::quiet_NaN();
+  return 2.0 * root.matrixLLT().diagonal().array().log().sum();
+}
+
+// log_det: ln |R|, by which the likelihood is known without its small eigenvalues. Of a matrix that
+// is nearly singular these are known to few digits only, and a search by them would not find its
+// end.
+Point at(const Form& form, const MatrixXd& correlations, double log_det, int rest,
+         const VectorXd& x) {
+  const VectorXd psi = form.to_psi(x);
+  Eigen::SelfAdjointEigenSolver<MatrixXd> solver(form.reduce(correlations, psi));
   Point point{x, solver.eigenvalues(), solver.eigenvectors(), 0.0};
-  point.value = form.value(point.theta.head(rest));
+  const auto kept = point.theta.tail(point.theta.size() - rest).array();
+  if (&form == &likelihood && std::isfinite(log_det) && (kept > 0.0).all()) {
+    const double trace = correlations.diagonal().cwiseQuotient(psi).sum() - kept.sum();
+    const double logs = log_det - psi.array().log().sum() - kept.log().sum();
+    point.value = trace - logs - rest;
+  } else {
+    point.value = form.value(point.theta.head(rest));
+  }
   return point;
 }
 
@@ -203,7 +222,8 @@ UniquenessFit fit_uniquenesses(const MatrixXd& correlations, int k, Discrepancy 
   const Form& form = form_of(discrepancy);
   const int p = static_cast<int>(correlations.rows()), rest = p - k;
   const VectorXd bound = form.to_x(lowest);
-  Point now = at(form, correlations, rest, form.to_x(start.cwiseMax(lowest)));
+  const double log_det = log_determinant(correlations);
+  Point now = at(form, correlations, log_det, rest, form.to_x(start.cwiseMax(lowest)));
   UniquenessFit fit;
   for (fit.iterations = 0;; ++fit.iterations) {
     const VectorXd gradient = gradient_of(form, now, rest);
@@ -221,7 +241,7 @@ UniquenessFit fit_uniquenesses(const MatrixXd& correlations, int k, Discrepancy 
       const double shortest = damping < most_damping ? 1e-3 : 1e-10;
       for (double length = 1.0; length > shortest && !fell; length *= 0.5) {
         const VectorXd x = (now.x + length * step).cwiseMax(bound);
-        Point next = at(form, correlations, rest, x);
+        Point next = at(form, correlations, log_det, rest, x);
         fell = next.value <= now.value + 1e-4 * std::min(0.0, gradient.dot(x - now.x)) + 1e-15;
         // near the optimum rounding hides whether f falls: a falling gradient stands in for it
         if (!fell && std::fabs(next.value - now.value) <= 1e-13 * (1.0 + std::fabs(now.value)))
@@ -249,7 +269,7 @@ UniquenessFit fit_uniquenesses(const MatrixXd& correlations, int k, Discrepancy 
 MatrixXd least_squares_hessian(const MatrixXd& correlations, int k, const VectorXd& psi,
                                VectorXd& gradient, MatrixXd& loadings) {
   const int p = static_cast<int>(correlations.rows()), rest = p - k;
-  const Point here = at(least_squares, correlations, rest, psi);
+  const Point here = at(least_squares, correlations, 0.0, rest, psi);
   gradient = gradient_of(least_squares, here, rest);
   loadings.resize(p, k);
   for (int j = 0; j < k; ++j)
@@ -261,7 +281,7 @@ double discrepancy_at(const MatrixXd& correlations, int k, Discrepancy discrepan
                       const VectorXd& psi, VectorXd& gradient) {
   const Form& form = form_of(discrepancy);
   const int rest = static_cast<int>(correlations.rows()) - k;
-  const Point here = at(form, correlations, rest, form.to_x(psi));
+  const Point here = at(form, correlations, log_determinant(correlations), rest, form.to_x(psi));
   gradient = gradient_of(form, here, rest);
   return here.value;
 }
