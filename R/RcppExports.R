@@ -181,6 +181,10 @@ cpp_features <- function(correlations, n, latent, most, reach) {
     .Call(`_softsieve_cpp_features`, correlations, n, latent, most, reach)
 }
 
+cpp_features_of_samples <- function(people, root, n, latent, most, reach, replicates, seed, threads) {
+    .Call(`_softsieve_cpp_features_of_samples`, people, root, n, latent, most, reach, replicates, seed, threads)
+}
+
 cpp_chance_spectrum <- function(n, p) {
     .Call(`_softsieve_cpp_chance_spectrum`, n, p)
 }

@@ -78,5 +78,5 @@ factor_values <- function(x) {
 # Were there answers, or only a matrix? (NA: nobody knows)
 has_answers <- function(x) {
   if (is.null(x)) return(NA)
-  !is.null(x$source$people) && !identical(x$settings$kind, "given")
+  !is.null(x$source$people) && !identical(x$settings$missing, "given")
 }

@@ -109,12 +109,33 @@ core_unlikeness <- function(logits, distance) {
   log(mean(distance[seq_len(min(k, length(distance)))]))
 }
 
+# What speaks for one factor more than the most probable number: its features, and what the networks
+# make of it and of the one before.
+core_sight_of_next <- function(z, logits) {
+  k <- which.max(core_hazards_to_probabilities(stats::plogis(logits)))
+  at <- min(k, nrow(z))
+  c(z[at, ], asked = logits[at] / 4, before = if (at > 1L) logits[at - 1L] / 4 else 2)
+}
+
 # Probabilities from logits that are made smaller (Guo et al. 2017, Proc. 34th ICML, 1321-1330), the
 # more so the less the matrix is like those trained on: times exp(level + slope (unlikeness beyond
 # its middle)), fitted on makes of sets that the networks had not seen.
 core_temper <- function(logits, unlikeness, temper) {
   by <- exp(temper$level + temper$slope * max(unlikeness - temper$middle, 0))
   core_hazards_to_probabilities(stats::plogis(logits * by))
+}
+
+# The mass of probabilities that a range must hold so that it holds the truth in `share` of sets of
+# its kind, of makes that were not trained on (split conformal: Vovk, Gammerman & Shafer 2005), and
+# `share` of the probability at least.
+core_mass_for <- function(share, coverage, people, items, first_share) {
+  group <- core_coverage_group(people, items, first_share, coverage$cuts)
+  max(share, stats::approx(coverage$asked, coverage$mass[group, ], share, rule = 2)$y)
+}
+
+# 1 to 8: few or many people, few or many items, a small or large first eigenvalue.
+core_coverage_group <- function(people, items, first_share, cuts) {
+  1L + (people > cuts$people) + 2L * (items > cuts$items) + 4L * (first_share > cuts$first)
 }
 
 # Hazards h_0, h_1, ...: P(0) = 1 - h_0, P(k) = h_0 ... h_(k-1) (1 - h_k), and what is left for the

@@ -17,6 +17,9 @@
 #'     the correlation of these (tetrachoric where items have two categories);
 #'   * `"mixed"`: polychoric between ordered items, Pearson between continuous ones, polyserial
 #'     across.
+#'
+#'   Of a matrix: what it is. `"given"` (nobody says) counts as Pearson's, but for the probabilities
+#'   of [count_factors()], which see it as Pearson's and as polychoric.
 #' @param missing `"pairwise"`: each correlation on the people who answered both items;
 #'   `"complete"`: all on the people who answered every item; `"em"`: maximum likelihood under
 #'   missing at random (Pearson and covariance only), everybody with an answer enters.

@@ -9,7 +9,7 @@ correlate_items.matrix <- function(x, n = NULL, repair = TRUE, kind = "given", m
     sds = NULL, ...) {
   check_dots_empty(...)
   check_flag(repair, "repair")
-  kind <- check_choice(kind, "kind", c("given", "covariance"))
+  kind <- check_choice(kind, "kind", c("given", names(KINDS)))
   whole <- mirror_triangle(x)
   x <- whole$matrix
   covariances <- if (kind == "covariance") check_covariance_matrix(x)
@@ -25,14 +25,18 @@ correlate_items.matrix <- function(x, n = NULL, repair = TRUE, kind = "given", m
     check_moments(sds, "sds", ncol(x))
   }
   means <- check_moments(means, "means", ncol(x))
-  if (kind == "given" && !anyNA(sds)) covariances <- x * (sds %o% sds)
+  if (kind != "covariance" && !anyNA(sds)) covariances <- x * (sds %o% sds)
   if (!is.null(covariances)) dimnames(covariances) <- dimnames(x)
   items <- tibble_of(item = colnames(x), wording = NA_character_, scale = NA_character_,
     reversed = FALSE, mean = means, sd = sds, skewness = NA_real_, categories = NA_integer_)
   n_pair <- matrix(as.numeric(n), nrow(x), ncol(x), dimnames = dimnames(x))
   fixed <- settle_definite(x, repair)
   found <- list(correlations = fixed$correlations, covariances = covariances, n_pair = n_pair,
-    standard_errors = core_pearson_error(x, n_pair, "pearson"))
+    standard_errors = if (kind_is(kind, "core") == "pearson") {
+      core_pearson_error(x, n_pair, "pearson")
+    } else {
+      n_pair + NA
+    })
   settings <- list(kind = kind, missing = "given", repair = repair, weighted = FALSE)
   new_item_correlations(found, n, 1, items, settings, bind_findings(whole$finding, fixed$finding),
     source = list(fingerprint = rlang::hash(list(unname(x), n)), items = colnames(x), people = n),

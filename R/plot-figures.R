@@ -33,6 +33,10 @@ FIGURES <- list(
         "write the wording of each factor's strongest item?", default = FALSE)),
       draw = function(object, asked) draw_ladder(object, asked),
       height = function(object) max(800, 170 * (object$settings$to - object$settings$from + 1L)))),
+  hidden_factors = family(
+    hidden = spec(label = "in how many samples two factors show, by how closely they go together",
+      there = function(object) nrow(object$values$tried) > 0L,
+      draw = function(object) draw_hidden(object))),
   factor_solution = family(
     loadings = spec(label = "which items load on which factor",
       parameters = list(wording = WORDING_BESIDE),

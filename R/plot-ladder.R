@@ -72,3 +72,29 @@ ladder_labels <- function(nodes, wording) {
   ifelse(wording & nzchar(said), paste0(nodes$factor, "\n", text),
     ifelse(plain, paste0(nodes$factor, ": ", nodes$item), wrap_names(nodes$factor, 16L)))
 }
+
+# In how many samples two factors show, by how closely they go together.
+draw_hidden <- function(object) {
+  tried <- object$values$tried
+  tried$factor <- factor(tried$factor, unique(tried$factor))
+  share <- object$settings$share
+  ggplot2::ggplot(tried, ggplot2::aes(.data$correlation, .data$shown)) +
+    ggplot2::geom_hline(yintercept = share, linetype = "22", colour = sieve_colour("ink")) +
+    ggplot2::geom_linerange(
+      ggplot2::aes(ymin = pmax(.data$shown - 2 * .data$error, 0),
+        ymax = pmin(.data$shown + 2 * .data$error, 1)),
+      colour = sieve_colour("kept")) +
+    ggplot2::geom_line(colour = sieve_colour("kept"), linewidth = 0.8) +
+    ggplot2::geom_point(colour = sieve_colour("kept"), size = 2.4) +
+    ggplot2::facet_wrap(~factor) +
+    ggplot2::scale_x_continuous(limits = c(0, 1), breaks = c(0.25, 0.5, 0.75),
+      labels = format_unit(c(0.25, 0.5, 0.75))) +
+    ggplot2::scale_y_continuous(limits = c(0, 1), breaks = seq(0, 1, 0.25),
+      labels = format_share(seq(0, 1, 0.25))) +
+    ggplot2::labs(title = "From where on two factors look like one",
+      x = "How closely the two would correlate", y = "Samples that show both",
+      subtitle = wrap_subtitle(
+        "%s people; each factor split in two; dashed: %s of samples; bars: Monte Carlo error",
+        format_count(object$values$people), format_share(share))) +
+    theme_sieve()
+}

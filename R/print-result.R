@@ -93,6 +93,7 @@ not_told <- function(findings, own, source) {
 OWN_STAGES <- list(item_correlations = "correlation", factorability = "factorability",
   parallel_analysis = "retention", factor_count = "retention", item_sift = "sift",
   sift_paths = "sift", sift_replay = "sift", solution_ladder = "solution",
+  hidden_factors = "solution",
   solution_comparison = "solution", component_layers = "extraction", loading_stability = "solution",
   rebuilt_answers = "score", predictive_number = "score", score_groups = "score",
   score_parts = "score", score_formula = "score",
@@ -174,6 +175,8 @@ print.item_correlations <- function(x, ...) {
       if (x$settings$missing != "given") {
         sprintf("%s; %s.", capitalise(KINDS[[x$settings$kind]]$label),
           MISSING_METHODS[[x$settings$missing]]$label)
+      } else if (x$settings$kind != "given") {
+        sprintf("Given as %s.", KINDS[[x$settings$kind]]$label)
       },
       sprintf("Each rests on %s people; size of r is %s on average, %s at most.",
         if (range[1L] == range[2L]) {

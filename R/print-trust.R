@@ -37,6 +37,18 @@ print.solution_ladder <- function(x, ...) {
 }
 
 #' @export
+print.hidden_factors <- function(x, ...) {
+  v <- x$values
+  show_result(x,
+    sprintf("What %s could not show with these items.", count_of(v$people, "person", "people")),
+    c(v$sentences,
+      sprintf("Seen: in %s of samples or more; %s samples for each question.",
+        format_share(x$settings$share), format_count(x$settings$samples))),
+    c(table_text(x, "splits"), table_text(x, "further", titled = TRUE)),
+    next_step = "say it beside the number of factors; more people or items show more (`people`).")
+}
+
+#' @export
 print.group_solutions <- function(x, ...) {
   show_result(x, x$values$verdict[1L], x$values$verdict[-1L],
     c(table_text(x, "congruences"), table_text(x, "differences", titled = TRUE)),

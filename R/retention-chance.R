@@ -51,7 +51,7 @@ PEOPLE_WITH_CATEGORIES <- 2000L
 # everything else with normal answers.
 settle_chance <- function(kind, correlations, x) {
   if (is.null(kind)) {
-    categories <- kind_is(correlations$settings$kind, "ordinal") &&
+    categories <- is.null(CHANCE_DATA$ordinal$refuses(correlations, x)) &&
       correlations$values$n <= PEOPLE_WITH_CATEGORIES
     questionnaire <- correlations$values$questionnaire
     shifted <- length(correlations$settings$order) &&
@@ -169,6 +169,9 @@ CHANCE_DATA <- family(
             "their category shares."),
           got = sprintf("These are of kind \"%s\".", correlations$settings$kind),
           todo = "Give chance = \"resampled\" to shuffle the answers, or kind = \"polychoric\".")
+      } else if (correlations$settings$missing == "given") {
+        list(must = "chance = \"ordinal\" needs answers: it draws from their category shares.",
+          got = "The correlations came as a matrix.", todo = "Give chance = \"normal\".")
       }
     },
     draw = function(correlations, basis, seed, threads) {

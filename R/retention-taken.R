@@ -170,7 +170,7 @@ number_by_default <- function(correlations, seed, threads, replicates = 1000L) {
   v <- correlations$values
   singular <- v$smallest_eigenvalue < 1e-10 || v$n < ncol(v$correlations) + 1
   e <- list(correlations = correlations, r = v$correlations, n = v$n, p = ncol(v$correlations),
-    parallel = parallel, fits = if (!singular) list())
+    parallel = parallel, fits = if (!singular) list(), settings = list(plausible = 0.95))
   settings <- list(seed = parallel$settings$seed, threads = threads, replicates = replicates)
   number_taken(correlations, parallel, weigh_numbers(e), settings)
 }

@@ -1,10 +1,11 @@
 # The verdict: how probable each number is, where parallel analysis stands, and what to do when the
 # two disagree. Words for the result; faces only lay them out.
 
-reach_verdict <- function(e, rules, weighed, plausible, pearson, taken) {
+reach_verdict <- function(e, rules, weighed, pearson, taken) {
   k <- as.integer(e$parallel$values$suggested)
   v <- list(taken = taken$k, taken_by = taken$by, discounted = taken$discounted, suggested = k,
-    probable = k, probability = NA_real_, agree = TRUE, plausible = c(NA_integer_, NA_integer_),
+    probable = k, probability = NA_real_, agree = TRUE, hidden = NA_real_, hides = FALSE,
+    plausible = c(NA_integer_, NA_integer_),
     compare = integer(), disputed = NA_integer_, outside = weighed$why)
   if (length(v$outside)) {
     trusted <- trusted_numbers(k, rules)
@@ -17,14 +18,19 @@ reach_verdict <- function(e, rules, weighed, plausible, pearson, taken) {
     v$probable <- which.max(p) - 1L
     v$probability <- max(p)
     v$agree <- taken$k == k
-    v$plausible <- core_plausible_range(p, mass_for(plausible, retention_model()$coverage))
+    v$plausible <- core_plausible_range(p, weighed$mass)
+    v$hidden <- weighed$hidden
+    v$hides <- v$hidden >= retention_model()$hidden$limit
+    # a factor that hides is one more than shows
+    if (v$hides) v$plausible[2L] <- max(v$plausible[2L], v$probable + 1L)
     v$compare <- sort(unique(c(k, taken$k, v$probable, which(p >= cutoff("number_compare")) - 1L)))
     if (!v$agree) v$disputed <- min(k + 1L, max(k, taken$k))
   }
   # a solution can be looked at where there is a factor, and degrees of freedom are left
   v$compare <- v$compare[v$compare > 0L & v$compare <= core_most_factors(e$p)]
   v$sentences <- c(verdict_sentence(v, weighed$probabilities), discounted_sentences(v, taken),
-    parallel_sentence(v, e), pearson_sentence(pearson), compare_sentence(v))
+    parallel_sentence(v, e), pearson_sentence(pearson), compare_sentence(v),
+    hidden_sentence(v, e))
   v
 }
 
@@ -53,6 +59,14 @@ pearson_sentence <- function(pearson) {
 said_taken_by <- function(v) {
   if (v$taken_by == "parallel analysis") return(v$taken_by)
   sprintf("%s; parallel analysis suggests %d", v$taken_by, v$suggested)
+}
+
+# What so few people could not show.
+hidden_sentence <- function(v, e) {
+  if (!v$hides) return(character())
+  sprintf(paste("%d, or more that %s cannot show: in %s of simulated sets that looked like this one",
+    "the last factor was too small, or too like another, to be seen."),
+  v$probable, count_of(e$n, "person", "people"), format_share(v$hidden))
 }
 
 # What is taken leads, with parallel analysis's number beside it.
@@ -201,7 +215,7 @@ weigh_numbers <- function(e) {
     cpp_features(e$r, as.integer(e$n), latent, most, min(most + 2L, core_most_factors(e$p)))
   })
   stopifnot(identical(colnames(seen[[1L]]), model$features))
-  said <- lapply(seen, numbers_by_network, model)
+  said <- lapply(seen, numbers_by_network, model, e$n, e$p, e$settings$plausible)
   tell_numbers(said, model)
 }
 
@@ -212,13 +226,17 @@ seen_as <- function(e) {
   KINDS[[kind]]$ordinal
 }
 
-# What the networks say of features: probabilities of 0, 1, ..., and how unlike they are to those
-# that the networks were trained on.
-numbers_by_network <- function(features, model) {
+# What the networks say of features: probabilities of 0, 1, ..., how unlike they are to those that
+# the networks were trained on, how much mass a range must hold, and how probable it is that a
+# factor hides.
+numbers_by_network <- function(features, model, people, items, share) {
   z <- core_held_features(features, model)
   logits <- core_network_logits(z, model$members)
   unlike <- core_unlikeness(logits, core_feature_distance(z, model))
-  list(probabilities = core_temper(logits, unlike, model$temper), unlike = unlike)
+  sight <- matrix(core_sight_of_next(z, logits), 1L)
+  list(probabilities = core_temper(logits, unlike, model$temper), unlike = unlike,
+    hidden = stats::plogis(core_network_logits(sight, model$hidden$members)),
+    mass = core_mass_for(share, model$coverage, people, items, z[[1L, "first_share"]]))
 }
 
 # One matrix seen in one or two ways: each way counts the same.
@@ -229,13 +247,9 @@ tell_numbers <- function(said, model) {
     return(list(probabilities = NULL, why = why))
   }
   p <- Reduce(`+`, lapply(said, `[[`, "probabilities")) / length(said)
-  list(probabilities = tibble_of(factors = seq_along(p) - 1L, probability = p), why = character())
-}
-
-# The mass of probabilities that a range must hold so that it holds the truth in `share` of
-# simulated sets of makes that were not trained on (split conformal: Vovk, Gammerman & Shafer 2005).
-mass_for <- function(share, coverage) {
-  stats::approx(coverage$asked, coverage$mass, share, rule = 2)$y
+  each <- function(part) vapply(said, `[[`, 0, part)
+  list(probabilities = tibble_of(factors = seq_along(p) - 1L, probability = p), why = character(),
+    hidden = mean(each("hidden")), mass = max(each("mass")))
 }
 
 # In words, everything about n, p and the matrix that training did not cover.

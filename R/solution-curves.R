@@ -46,7 +46,7 @@ information_curves <- function(solution, from = -4, to = 4, step = 0.1,
   if (is.null(thresholds) || one_of_model(solution$settings) == "component") {
     stop_input("kind",
       "There must be factors of polychoric or mixed correlations, which have thresholds.",
-      got = if (solution$settings$kind == "given") {
+      got = if (solution$settings$missing == "given") {
         "Of correlations that were given as a matrix, no thresholds are known."
       } else {
         sprintf("%s came.", capitalise(KINDS[[solution$settings$kind]]$label))

@@ -100,6 +100,21 @@ TRUST_TABLES <- list(
           items = counts(f$items), "comes from" = words(from), strongest = words(f$item),
           wording = wordings(f))
       })),
+  hidden_factors = family(
+    splits = spec(label = "From which correlation on two factors look like one",
+      file = "hidden", data = function(x) x$values$splits,
+      columns = function(x) {
+        s <- x$values$splits
+        list(factor = words(s$factor), items = counts(s$items), "hides from" = units(s$hides_from),
+          "one half" = roomy(words(s$first)), "the other" = roomy(words(s$second)))
+      }),
+    further = spec(label = "In how many samples a further factor shows",
+      data = function(x) x$values$further,
+      columns = function(x) {
+        f <- x$values$further
+        list(loadings = units(f$loading), items = counts(f$items), shown = shares(f$shown),
+          se = shares(f$error))
+      })),
   group_solutions = family(
     congruences = spec(label = "Congruence of each group's factors with those of everybody",
       file = "congruences", data = function(x) x$values$congruences,

@@ -9,8 +9,7 @@ weigh <- function(features, n, items) {
     !within(items, model$limits$items)) {
     return(NULL)
   }
-  said <- core$tell_numbers(list(core$numbers_by_network(features, model)), model)
-  said$probabilities$probability
+  core$tell_numbers(list(core$numbers_by_network(features, model, n, items, 0.95)), model)
 }
 
 # One row for each set: the truth, and what the verdict says.
@@ -19,19 +18,18 @@ verdicts <- function(make, which) {
     t <- one$truth
     if (which == "latent" && is.null(one$latent)) return(NULL)
     features <- if (which == "latent") one$latent else one$features
-    p <- weigh(features, one$n, t[["items"]])
+    said <- weigh(features, one$n, t[["items"]])
+    p <- said$probabilities$probability
     # where it is silent, parallel analysis stands alone
     number <- if (is.null(p)) one$rules[["parallel"]] else which.max(p) - 1L
-    range <- if (is.null(p)) {
-      c(NA, NA)
-    } else {
-      core$core_plausible_range(p, core$mass_for(0.95, model$coverage))
-    }
+    hides <- !is.null(p) && said$hidden >= model$hidden$limit
+    range <- if (is.null(p)) c(NA, NA) else core$core_plausible_range(p, said$mass)
+    if (hides) range[2L] <- max(range[2L], number + 1L)
     truth <- t[["factors"]]
     at <- seq_along(p) - 1L
     data.frame(make = make, t(t), number = number, said = if (is.null(p)) NA else max(p),
       brier = if (is.null(p)) NA else sum((p - (at == truth))^2) + !(truth %in% at),
-      low = range[1L], high = range[2L])
+      low = range[1L], high = range[2L], hides = hides)
   })
   do.call(rbind, rows)
 }

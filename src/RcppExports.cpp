@@ -633,6 +633,24 @@ BEGIN_RCPP
     return rcpp_result_gen;
 END_RCPP
 }
+// cpp_features_of_samples
+Rcpp::NumericMatrix cpp_features_of_samples(int people, Rcpp::NumericMatrix root, int n, bool latent, int most, int reach, int replicates, double seed, int threads);
+RcppExport SEXP _softsieve_cpp_features_of_samples(SEXP peopleSEXP, SEXP rootSEXP, SEXP nSEXP, SEXP latentSEXP, SEXP mostSEXP, SEXP reachSEXP, SEXP replicatesSEXP, SEXP seedSEXP, SEXP threadsSEXP) {
+BEGIN_RCPP
+    Rcpp::RObject rcpp_result_gen;
+    Rcpp::traits::input_parameter< int >::type people(peopleSEXP);
+    Rcpp::traits::input_parameter< Rcpp::NumericMatrix >::type root(rootSEXP);
+    Rcpp::traits::input_parameter< int >::type n(nSEXP);
+    Rcpp::traits::input_parameter< bool >::type latent(latentSEXP);
+    Rcpp::traits::input_parameter< int >::type most(mostSEXP);
+    Rcpp::traits::input_parameter< int >::type reach(reachSEXP);
+    Rcpp::traits::input_parameter< int >::type replicates(replicatesSEXP);
+    Rcpp::traits::input_parameter< double >::type seed(seedSEXP);
+    Rcpp::traits::input_parameter< int >::type threads(threadsSEXP);
+    rcpp_result_gen = Rcpp::wrap(cpp_features_of_samples(people, root, n, latent, most, reach, replicates, seed, threads));
+    return rcpp_result_gen;
+END_RCPP
+}
 // cpp_chance_spectrum
 Rcpp::NumericVector cpp_chance_spectrum(int n, int p);
 RcppExport SEXP _softsieve_cpp_chance_spectrum(SEXP nSEXP, SEXP pSEXP) {
@@ -884,6 +902,7 @@ static const R_CallMethodDef CallEntries[] = {
     {"_softsieve_cpp_comparison_misfits", (DL_FUNC) &_softsieve_cpp_comparison_misfits, 11},
     {"_softsieve_cpp_evidence", (DL_FUNC) &_softsieve_cpp_evidence, 3},
     {"_softsieve_cpp_features", (DL_FUNC) &_softsieve_cpp_features, 5},
+    {"_softsieve_cpp_features_of_samples", (DL_FUNC) &_softsieve_cpp_features_of_samples, 9},
     {"_softsieve_cpp_chance_spectrum", (DL_FUNC) &_softsieve_cpp_chance_spectrum, 2},
     {"_softsieve_cpp_align_factors", (DL_FUNC) &_softsieve_cpp_align_factors, 2},
     {"_softsieve_cpp_draw_people", (DL_FUNC) &_softsieve_cpp_draw_people, 5},

@@ -259,6 +259,41 @@ Rcpp::NumericMatrix cpp_features(Rcpp::NumericMatrix correlations, int n, bool l
   return out;
 }
 
+// The same of samples 0..replicates - 1 of `people` normal people from a population with that root
+// (as in cpp_sample_correlations()), seen as of n people: most + 1 rows each, one below the other;
+// NaN where a sample has no such features.
+// [[Rcpp::export(rng = false)]]
+Rcpp::NumericMatrix cpp_features_of_samples(int people, Rcpp::NumericMatrix root, int n,
+                                            bool latent, int most, int reach, int replicates,
+                                            double seed, int threads) {
+  check_counts(seed, threads, replicates);
+  const int items = root.nrow();
+  check_factors(reach, items);
+  must_hold(root.ncol() == items && people > items && n > items && most >= 0 && reach > most &&
+                items >= most + 3,
+            "there must be more people than items, and the ladder must reach beyond the last row");
+  check_finite(root, "the root must be finite");
+  const Population population{people, items, RowMatrix(to_core(root))};
+  std::vector<Features> found(static_cast<std::size_t>(replicates));
+  const auto make_worker = [&] {
+    return [&, scratch = RowMatrix(items, items),
+            r = Eigen::MatrixXd(items, items)](std::size_t i) mutable {
+      Stream stream(static_cast<std::uint64_t>(seed), i);
+      draw_sample_correlations(population, stream, scratch, r);
+      const Eigen::MatrixXd whole = r.selfadjointView<Eigen::Lower>();
+      found[i] = features_of(gather_evidence(whole, reach), n, latent, most);
+    };
+  };
+  stop_if_interrupted(run_replicates(found.size(), threads, make_worker, watch_of(R_NilValue)));
+  const Eigen::Index rows = most + 1, columns = found[0].values.cols();
+  Eigen::MatrixXd all(rows * replicates, columns);
+  for (int i = 0; i < replicates; ++i)
+    all.middleRows(i * rows, rows) = found[static_cast<std::size_t>(i)].values;
+  Rcpp::NumericMatrix out = to_r(all);
+  Rcpp::colnames(out) = Rcpp::wrap(found[0].names);
+  return out;
+}
+
 // The mean eigenvalues, falling, of answers to unrelated items.
 // [[Rcpp::export(rng = false)]]
 Rcpp::NumericVector cpp_chance_spectrum(int n, int p) {

@@ -3,7 +3,7 @@ compile_with_core <- function(file) {
   home <- normalizePath("src")
   here <- normalizePath("data-raw/retention_training")
   includes <- vapply(c("RcppEigen", "sitmo"), function(p) system.file("include", package = p), "")
-  core <- c("random", "eigenvalues", "spectrum", "uniqueness", "evidence", "features", "search",
+  core <- c("linear", "random", "eigenvalues", "spectrum", "uniqueness", "evidence", "features", "search",
     "bounded", "weighted", "coding", "tables", "popcount", "polychoric", "minrank")
   folder <- tempfile("retention-training-")
   dir.create(folder)

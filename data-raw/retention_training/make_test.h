@@ -180,6 +180,86 @@ inline Simulated make_test_loose(bool, Dice& dice) {
   return {x, MatrixXd(), {k, n, p, categories, loading.mean(), between.mean_size, between.largest, 0.0, smallest, 0, last_gain(pattern, phi, n)}};
 }
 
+// Content in two layers (factors of a general one, items that load on a second factor of their own
+// kind), a factor of reverse-worded items that is no topic, neighbours with errors in common, people
+// who answer one side of the scale or at random, and formats that are mixed: items of two, five and
+// seven categories and continuous ones side by side.
+inline Simulated make_test_layered(bool, Dice& dice) {
+  const int k = dice.chance(0.05) ? 0 : dice.whole(1, 7);
+  std::vector<int> home;
+  int smallest = 99;
+  const int usual = dice.whole(3, 8);
+  for (int f = 0; f < k; ++f) {
+    const int size = std::max(3, usual + dice.whole(-2, 2));
+    smallest = std::min(smallest, size);
+    home.insert(home.end(), size, f);
+  }
+  home.resize(std::max<std::size_t>(home.size(), 8), k == 1 ? 0 : -1);
+  const int p = static_cast<int>(home.size());
+  const int n = std::max(static_cast<int>(dice.evenly_by_size(110, 3000)), p + 30);
+  VectorXd general(std::max(k, 1));
+  const double level = dice.chance(0.2) ? 0.0 : dice.between(0.2, 0.85);
+  for (int f = 0; f < k; ++f) general[f] = std::min(0.93, level * dice.between(0.75, 1.15));
+  MatrixXd phi = general * general.transpose();
+  phi.diagonal().setOnes();
+  MatrixXd loadings = MatrixXd::Zero(p, std::max(k, 1));
+  const double typical = dice.between(0.45, 0.75), second = dice.between(0.0, 0.3);
+  double sum = 0.0;
+  int belong = 0;
+  for (int i = 0; i < p; ++i) {
+    if (home[i] < 0) continue;
+    loadings(i, home[i]) = std::max(0.25, std::min(0.9, typical + 0.12 * dice.normal()));
+    sum += loadings(i, home[i]);
+    ++belong;
+    if (k > 1 && dice.chance(second)) loadings(i, (home[i] + dice.whole(1, k - 1)) % k) = dice.sign() * dice.between(0.1, 0.35);
+    const double common = loadings.row(i).dot(loadings.row(i) * phi);
+    if (common > 0.88) loadings.row(i) *= std::sqrt(0.88 / common);
+  }
+  const bool worded = dice.chance(0.4);
+  const double wording = dice.between(0.05, 0.3), share = dice.between(0.2, 0.5);
+  const double beside = dice.chance(0.4) ? dice.between(0.05, 0.25) : 0.0;
+  const double one_sided = dice.chance(0.3) ? dice.between(0.0, 0.6) : 0.0;
+  const double careless = dice.chance(0.3) ? dice.between(0.0, 0.06) : 0.0;
+  std::vector<char> reversed(p);
+  std::vector<int> format(p);
+  static const int formats[] = {0, 2, 3, 5, 5, 7};
+  const bool mixed = dice.chance(0.4);
+  const int same = dice.of(formats);
+  std::vector<double> shift(p), unique(p);
+  for (int i = 0; i < p; ++i) {
+    reversed[i] = worded && dice.chance(share);
+    format[i] = mixed ? dice.of(formats) : same;
+    shift[i] = dice.between(-0.8, 0.8);
+    unique[i] = std::sqrt(1.0 - loadings.row(i).dot(loadings.row(i) * phi));
+  }
+  MatrixXd x(n, p);
+  VectorXd z(std::max(k, 1));
+  for (int person = 0; person < n; ++person) {
+    const double top = dice.normal(), style = dice.normal(), side = one_sided * dice.normal();
+    const bool random = dice.chance(careless);
+    for (int f = 0; f < k; ++f) z[f] = general[f] * top + std::sqrt(1.0 - general[f] * general[f]) * dice.normal();
+    double before = dice.normal();
+    for (int i = 0; i < p; ++i) {
+      const double fresh = dice.normal();
+      double error = std::sqrt(beside) * before + std::sqrt(1.0 - beside) * fresh;
+      before = fresh;
+      if (reversed[i]) error = std::sqrt(wording) * style + std::sqrt(1.0 - wording) * error;
+      double value = loadings.row(i).dot(z) + unique[i] * error;
+      if (format[i]) {
+        // (whoever answers on one side shifts all items that have sides)
+        const double place = value + 0.4 * side + shift[i];
+        const double width = 3.2 / format[i];
+        value = std::max(1.0, std::min(double(format[i]), std::floor(place / width + 0.5 * format[i]) + 1.0));
+      }
+      x(person, i) = random ? (format[i] ? dice.whole(1, format[i]) : dice.between(-2.5, 2.5)) : value;
+    }
+  }
+  const OffDiagonal between = off_diagonal(phi);
+  return {x, MatrixXd(), {k, n, p, mixed ? 0 : same, belong ? sum / belong : 0.0, between.mean_size, between.largest,
+              worded * wording * share + beside, k ? smallest : 0, careless > 0.0 || one_sided > 0.0,
+              k ? last_gain(loadings, phi, n) : 99.0}};
+}
+
 }  // namespace softsieve
 
 #endif

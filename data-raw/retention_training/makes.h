@@ -140,7 +140,8 @@ struct Make {
 const Make MAKES[] = {{"plain", make_plain},   {"free", make_free},     {"minor", make_minor},
                       {"higher", make_higher}, {"survey", make_survey}, {"scarce", make_scarce},
                       {"crowd", make_crowd},   {"skewed", make_skewed}, {"mixed", make_mixed},
-                      {"test_distant", make_test_distant}, {"test_loose", make_test_loose}};
+                      {"test_distant", make_test_distant}, {"test_loose", make_test_loose},
+                      {"test_layered", make_test_layered}};
 constexpr int trained_makes = 9;  // the first of them; the others are for judging only
 
 }  // namespace softsieve

@@ -2,13 +2,20 @@
 # inst/retention/model.json.xz. Networks are trained in groups, each without one make; what a group
 # says of the make it has not seen is what probabilities, ranges and the measure of unlikeness are
 # set by, and what left_out.csv tells, with what all networks say of the makes that are kept.
-#   Networks that are there are kept. Run by Rscript from the package root: Rscript
-#     data-raw/retention_training/train.R [folder of the sets] [with_items: yes to let the networks
-#     know how many items there are, for comparison only; nothing is written]
+#   Networks that are there are kept. Run from the package root:
+#   Rscript data-raw/retention_training/train.R [folder of the sets] [mode]
+#     mode: "items" lets the networks know how many items there are, for comparison only (nothing is
+#     written); "ranges" keeps the networks and the tempering that are shipped, and fits the ranges and
+#     the network of factors that hide to what they say of these sets
 
 arguments <- commandArgs(trailingOnly = TRUE)
 folder <- c(arguments, "retention-sets")[1L]
-with_items <- identical(arguments[2L], "yes")
+with_items <- identical(arguments[2L], "items")
+shipped <- if (identical(arguments[2L], "ranges")) local({
+  packed <- xzfile("inst/retention/model.json.xz")
+  on.exit(close(packed))
+  jsonlite::fromJSON(readLines(packed), simplifyDataFrame = FALSE)
+})
 SETTINGS <- list(
   groups = "each without one make",
   members = 2L, # networks of each group
@@ -31,15 +38,23 @@ sets <- stats::setNames(lapply(makes, read_sets, folder, with_items), makes)
 cat("sets:", vapply(sets, function(s) nrow(s$conditions), 0L), "\n")
 
 # one more after j: known only where there are at least j
-asked_of <- function(s) s$j <= s$truth
+asked_of <- function(s) s$j <= s$truth & s$conditions$taught[s$set + 1]
 all_x <- do.call(rbind, lapply(sets[trained], function(s) s$x[asked_of(s), ]))
 round_to <- function(x) signif(x, 5L)
-model <- list(centre = round_to(colMeans(all_x)), scale = round_to(apply(all_x, 2L, sd)),
-  most = SETTINGS$most)
+model <- if (!is.null(shipped)) {
+  shipped[c("centre", "scale", "most")]
+} else {
+  list(centre = round_to(colMeans(all_x)), scale = round_to(apply(all_x, 2L, sd)),
+    most = SETTINGS$most)
+}
 x_of <- lapply(sets[trained], function(s) core$core_held_features(s$x[asked_of(s), ], model))
 y_of <- lapply(sets[trained], function(s) as.numeric(s$truth > s$j)[asked_of(s)])
 
 train_group <- function(left_out) {
+  if (!is.null(shipped)) {
+    at <- match(left_out, shipped$makes)
+    return(shipped$members[SETTINGS$members * (at - 1L) + seq_len(SETTINGS$members)])
+  }
   name <- sprintf("network-%s%s.RData", left_out, if (with_items) "-items" else "")
   file <- file.path(folder, name)
   if (file.exists(file)) return(get(load(file)))
@@ -69,15 +84,16 @@ judged <- lapply(trained, function(make) {
   judge_sets(sets[[make]], groups[[make]], spread_of(setdiff(trained, make)), model)
 })
 names(judged) <- trained
-spread <- spread_of(trained)
+spread <- if (is.null(shipped)) spread_of(trained) else shipped[c("middle", "inverse")]
 every <- unlist(groups, recursive = FALSE)
 for (make in setdiff(makes, trained)) {
   judged[[make]] <- judge_sets(sets[[make]], every, spread, model)
 }
 
-fitted <- fit_honesty(judged[trained])
+fitted <- fit_honesty(judged[trained], shipped)
 print(unlist(fitted$temper))
-report <- report_makes(judged, fitted)
+hidden <- fit_hidden(judged[trained], SETTINGS)
+report <- report_makes(judged, fitted, hidden)
 print(report)
 if (with_items) quit()
 utils::write.csv(report, "inst/retention/left_out.csv", row.names = FALSE)
@@ -86,11 +102,15 @@ out <- c(
   list(
     about = paste("Weights behind the probabilities of count_factors(); see the article",
       "how-many-factors on the site."),
-    sets = sum(vapply(sets[trained], function(s) nrow(s$conditions), 0L)), makes = trained,
-    settings = SETTINGS, limits = LIMITS, features = colnames(all_x)),
+    sets = if (is.null(shipped)) {
+      sum(vapply(sets[trained], function(s) nrow(s$conditions), 0L))
+    } else {
+      shipped$sets
+    },
+    makes = trained, settings = SETTINGS, limits = LIMITS, features = colnames(all_x)),
   model,
   list(middle = round_to(spread$middle), inverse = round_to(spread$inverse), temper = fitted$temper,
-    unlike = fitted$unlike, coverage = fitted$coverage, members = unname(every)))
+    unlike = fitted$unlike, coverage = fitted$coverage, hidden = hidden, members = unname(every)))
 dir.create("inst/retention", showWarnings = FALSE)
 packed <- xzfile("inst/retention/model.json.xz", compression = -9)
 writeLines(jsonlite::toJSON(out, digits = NA, auto_unbox = TRUE), packed)

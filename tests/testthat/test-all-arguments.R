@@ -254,6 +254,10 @@ test_that("extraction and rotation: every argument has its effect", {
       starts = list(x = items12(), to = 5, rotation = "simplimax", starts = 30),
       seed = list(x = items12(), to = 5, rotation = "simplimax", starts = 2)),
     same = "threads")
+  expect_effects(hidden_factors,
+    list(solution = factor_solution(items12(), 2, seed = 1), samples = 20, seed = 1),
+    list(people = 150, share = .6, items = 3, loadings = .5, samples = 30, seed = 2),
+    same = "threads")
   expect_effects(compare_solutions,
     list(list(s, rotate_factors(s, "varimax", seed = 1), extract_factors(r, 2))),
     list(against = "before", salient = .6))

@@ -11,7 +11,7 @@ results <- function() {
     pattern_table(name_factors(s, c(F1 = "thrift, as people call it", F2 = "p")), structure = TRUE),
     name_factors(s),
     compare_solutions(s, factor_solution(q, 3, seed = 1), rotate_factors(s, "geomin", seed = 1)),
-    solution_ladder(s, seed = 1), factor_solution(q, 4, by = "cafe", replicates = 20, seed = 1),
+    solution_ladder(s, seed = 1), hidden_factors(s, samples = 20, seed = 1), factor_solution(q, 4, by = "cafe", replicates = 20, seed = 1),
     loading_stability(s, replicates = 40, halves = 5, seed = 1), form_scales(s),
     assess_reliability(s, q, replicates = 60, seed = 1), component_layers(extract_components(q, 4)),
     hierarchical_form(s), extract_factors(q, 4, kind = "polychoric", method = "wls"),

@@ -63,6 +63,7 @@ valid_calls <- function(dir) {
     wording_factor = list(x = q, factors = 2, items = c("m4", "t3", "t4")),
     information_curves = list(solution = solution),
     is_questionnaire = list(x = q), keep_items = list(x = q), keep_people = list(x = q),
+    hidden_factors = list(solution = solution, samples = 20, seed = 1),
     loading_stability = list(solution = solution, replicates = 20, seed = 1, halves = 2),
     merge_tables = list(tables, tables), name_factors = list(solution = solution),
     # (one that is right would open a page, and wait)

@@ -91,9 +91,39 @@ test_that("polychoric correlations are weighed, and a bare matrix is seen as bot
   as_either <- weigh(r, n = latent$values$n)
   as_pearson <- softsieve:::numbers_by_network(
     softsieve:::cpp_features(r, as.integer(latent$values$n), FALSE, 11L, 13L),
-    softsieve:::retention_model())$probabilities
+    softsieve:::retention_model(), latent$values$n, 26L, .95)$probabilities
   expect_equal(as_either$probabilities$probability,
     (as_pearson + as_latent$probabilities$probability) / 2)
+  # or it says of which kind it is
+  said <- function(kind) weigh(r, n = latent$values$n, kind = kind)
+  expect_identical(said("polychoric")$probabilities, as_latent$probabilities)
+  expect_equal(said("pearson")$probabilities$probability, as_pearson)
+  expect_match(said("spearman")$outside, "Spearman correlations .trained on")
+})
+
+test_that("a factor that nobody could see is said to be possible, and lies in the range", {
+  # four factors of three items each, weak or strong, of 120 people
+  drawn <- function(loading, seed) {
+    l <- kronecker(diag(4), rep(loading, 3))
+    sigma <- l %*% (diag(.7, 4) + .3) %*% t(l)
+    diag(sigma) <- 1
+    found <- softsieve:::cpp_sample_correlations(120L, t(chol(sigma)), seed, 0L)
+    count_factors(found, n = 120, kind = "pearson", rules = "bic", replicates = 20, seed = 1)$values
+  }
+  weak <- lapply(1:10, function(seed) drawn(.45, seed))
+  strong <- lapply(1:10, function(seed) drawn(.8, seed))
+  hides <- function(found) vapply(found, `[[`, NA, "hides")
+  expect_gt(mean(hides(weak)), .7)
+  expect_lt(mean(hides(strong)), .3)
+  for (v in weak[hides(weak)]) {
+    expect_gt(v$plausible[2L], v$probable)
+    expect_match(tail(v$sentences, 1L), "^[0-9], or more that 120 people cannot show: in [0-9]+ %")
+  }
+  # what is named holds 95 % of the probability
+  for (v in c(weak, strong)) {
+    inside <- v$probabilities$factors >= v$plausible[1L] & v$probabilities$factors <= v$plausible[2L]
+    expect_gte(sum(v$probabilities$probability[inside]), .95)
+  }
 })
 
 test_that("beyond its training the model is silent, says why, and parallel analysis stands alone", {
@@ -125,13 +155,13 @@ test_that("when the two disagree the verdict names the eigenvalue and the soluti
     p = 12)
   weighed <- list(
     probabilities = tibble::tibble(factors = 0:4, probability = c(0, .01, .3, .68, .01)),
-    why = character())
-  v <- softsieve:::reach_verdict(e, tibble::tibble(), weighed, .95, NULL,
+    why = character(), mass = .95, hidden = 0)
+  v <- softsieve:::reach_verdict(e, tibble::tibble(), weighed, NULL,
     list(k = 3L, by = "the most probable number", discounted = NULL, probability = .68))
   expect_false(v$agree)
   expect_identical(v$disputed, 3L)
   # two more are taken: parallel analysis stopped at the first of them
-  further <- softsieve:::reach_verdict(e, tibble::tibble(), weighed, .95, NULL,
+  further <- softsieve:::reach_verdict(e, tibble::tibble(), weighed, NULL,
     list(k = 4L, by = "the most probable number", discounted = NULL, probability = .68))
   expect_identical(further$disputed, 3L)
   expect_identical(v$compare, 2:3)
