@@ -254,7 +254,7 @@ n_of_tests <- function(values, settings) {
 
 # What tests of several models share (core_robust_parts()), made once: "squares" weighs all
 # residuals alike; "likelihood" as maximum likelihood does, at correlations that as many factors as
-# may be there reproduce, no uniqueness being below a fifth. `model`: is it for a model with factors?
+# may be there reproduce, no uniqueness being below a fifth. `model`: is it for one with factors?
 parts_of_information <- function(known, which, x, threads, model = FALSE) {
   key <- rlang::hash(list(known$gamma, which))
   held <- KNOWN_INFORMATION$parts

@@ -33,11 +33,11 @@
 #'   * `suggested` (by parallel analysis), `probable` (the most probable number; parallel analysis's
 #'     where the model does not apply), `probability` (of it, or `NA`), `agree` (is `taken` parallel
 #'     analysis's number?), `hidden` (in what share of simulated sets that look like this one the
-#'     last factor could not be seen; `NA` where the model does not apply), `hides` (is that so often
-#'     that a factor may hide?), `plausible` (lowest and highest of the plausible numbers; where the
-#'     model does not apply, of what parallel analysis, its sequential form, next eigenvalue
-#'     sufficiency and the empirical Kaiser criterion suggest), `compare` (numbers whose solutions
-#'     to look at), `disputed` (the rank of the eigenvalue at issue, or `NA`), `outside` (why the
+#'     last factor could not be seen; `NA` where the model does not apply), `hides` (is that often
+#'     enough to say that a factor may hide?), `plausible` (lowest and highest of the plausible
+#'     numbers; where the model does not apply, of what parallel analysis, its sequential form, next
+#'     eigenvalue sufficiency and the empirical Kaiser criterion suggest), `compare` (numbers whose
+#'     solutions to look at), `disputed` (the rank of the eigenvalue at issue, or `NA`), `outside` (why the
 #'     model does not apply; empty when it does), `sentences` (the verdict in words);
 #'   * `probabilities` (tibble: `factors`, `probability`; `NULL` where the model does not apply);
 #'   * `pearson` (of answers whose correlations are mixed or Spearman, to which the model does not
@@ -72,9 +72,10 @@
 #'   finds in half of all samples. Where `hidden` is above its limit the verdict says "or more", and
 #'   the range reaches one number further. On makes that were kept from the training it is said of
 #'   77 to 100 per cent of such sets, and of 31 to 42 per cent of all others: it is a warning, not a
-#'   finding. Two factors that look like one strong factor it takes for one. How often factors hide cannot be learned from one sample: `hidden` takes it that they
-#'   do as often as in training (one set in six); where they are twice as rare, so are they here,
-#'   about. [hidden_factors()] says what would go unseen.
+#'   finding. Two factors that look like one strong factor it takes for one. How often factors hide
+#'   cannot be learned from one sample: `hidden` takes it that they do as often as in training (one
+#'   set in six); where they are twice as rare, so are they here, about. [hidden_factors()] says
+#'   what would go unseen.
 #' @section The number that is taken: The most probable one, also where it is unsure: on simulation
 #'   designs that nothing was tuned on, no single rule did better there. Where probabilities do not
 #'   apply, that of sequential parallel analysis, of Pearson or rank correlations that have an

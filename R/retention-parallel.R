@@ -168,8 +168,8 @@ step_by_step <- function(plan, observed, settings, replicates, doubtful, limit_o
   for (k in 0:most) {
     root <- if (k) core_population_root(kept_loadings(r, k))
     few <- is.numeric(replicates) && !is.null(plan$usual) && k > plan$usual
-    chance <- draw_chance(plan, if (few) min(replicates, STEP_DRAWS) else replicates, doubtful, root,
-      step = k)
+    chance <- draw_chance(plan, if (few) min(replicates, STEP_DRAWS) else replicates, doubtful,
+      root, step = k)
     drawn <- max(drawn, ncol(chance))
     levels <- core_chance_levels(chance, settings$percentile)
     if (is.null(kept)) kept <- levels

@@ -5,8 +5,8 @@ reach_verdict <- function(e, rules, weighed, pearson, taken) {
   k <- as.integer(e$parallel$values$suggested)
   v <- list(taken = taken$k, taken_by = taken$by, discounted = taken$discounted, suggested = k,
     probable = k, probability = NA_real_, agree = TRUE, hidden = NA_real_, hides = FALSE,
-    plausible = c(NA_integer_, NA_integer_),
-    compare = integer(), disputed = NA_integer_, outside = weighed$why)
+    plausible = c(NA_integer_, NA_integer_), compare = integer(), disputed = NA_integer_,
+    outside = weighed$why)
   if (length(v$outside)) {
     trusted <- trusted_numbers(k, rules)
     v$plausible <- range(trusted)
@@ -29,8 +29,7 @@ reach_verdict <- function(e, rules, weighed, pearson, taken) {
   # a solution can be looked at where there is a factor, and degrees of freedom are left
   v$compare <- v$compare[v$compare > 0L & v$compare <= core_most_factors(e$p)]
   v$sentences <- c(verdict_sentence(v, weighed$probabilities), discounted_sentences(v, taken),
-    parallel_sentence(v, e), pearson_sentence(pearson), compare_sentence(v),
-    hidden_sentence(v, e))
+    parallel_sentence(v, e), pearson_sentence(pearson), compare_sentence(v), hidden_sentence(v, e))
   v
 }
 
@@ -64,7 +63,8 @@ said_taken_by <- function(v) {
 # What so few people could not show.
 hidden_sentence <- function(v, e) {
   if (!v$hides) return(character())
-  sprintf(paste("%d, or more that %s cannot show: in %s of simulated sets that looked like this one",
+  sprintf(paste(
+    "%d, or more that %s cannot show: in %s of simulated sets that looked like this one",
     "the last factor was too small, or too like another, to be seen."),
   v$probable, count_of(e$n, "person", "people"), format_share(v$hidden))
 }

@@ -69,7 +69,8 @@ replay <- function(trail, data, threads = NULL) {
   check_class(trail, "trail", "item_sift", "sift_items()")
   then <- trail$values$going_on
   s <- then$all$settings
-  asked <- if (s$missing == "given") list() else s[c("kind", "missing", "repair", "continuous_from")]
+  given <- s$missing == "given"
+  asked <- if (given) list() else s[c("kind", "missing", "repair", "continuous_from")]
   if (is_result(data, "item_correlations") || is.matrix(data)) asked <- list()
   all <- call_with(as_correlations, c(list(data, threads = threads), asked))
   items <- then$all$values$items$item

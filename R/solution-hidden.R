@@ -102,7 +102,8 @@ settle_hidden <- function(solution, people, share, items, loadings, samples) {
     return(how)
   }
   stop_input("hidden",
-    sprintf("There must be %s to %s people (and more than items), %d to %d items, at most %d factors.",
+    sprintf(
+      "There must be %s to %s people (and more than items), %d to %d items, at most %d factors.",
       format_count(limits$people[1L]), format_count(limits$people[2L]), limits$items[1L],
       limits$items[2L], limits$factors - 1L),
     got = sprintf("%s, %s, %s.", count_of(people, "person", "people"), count_of(p, "item"),
@@ -200,8 +201,8 @@ hidden_tables <- function(solution, found, home, how) {
     paste(item[sort(as.integer(names(one$halves)[one$halves == sign]))], collapse = ", ")
   }
   splits <- tibble_of(factor = names, items = tabulate(home, length(names)),
-    hides_from = vapply(found$splits, `[[`, 0, "from"),
-    first = vapply(found$splits, half, "", 1), second = vapply(found$splits, half, "", -1))
+    hides_from = vapply(found$splits, `[[`, 0, "from"), first = vapply(found$splits, half, "", 1),
+    second = vapply(found$splits, half, "", -1))
   error <- function(share) sqrt(share * (1 - share) / how$samples)
   further <- tibble_of(loading = how$loadings, items = how$items, shown = found$further,
     error = error(found$further))

@@ -30,8 +30,10 @@ run_file <- function(file) {
   tests
 }
 
-# the largest files first, one after the other to whoever is free
-files <- files[order(-file.size(file.path(folder, files)))]
+# those that wait for other programs first, then the largest, one after the other to whoever is free
+slow <- c("report-write", "page-open", "cli-main", "study-run", "all-examples")
+slow <- sprintf("test-%s.R", slow)
+files <- files[order(!files %in% slow, -file.size(file.path(folder, files)))]
 cores <- if (.Platform$OS.type == "windows") {
   1L
 } else {

@@ -3,8 +3,8 @@ compile_with_core <- function(file) {
   home <- normalizePath("src")
   here <- normalizePath("data-raw/retention_training")
   includes <- vapply(c("RcppEigen", "sitmo"), function(p) system.file("include", package = p), "")
-  core <- c("linear", "random", "eigenvalues", "spectrum", "uniqueness", "evidence", "features", "search",
-    "bounded", "weighted", "coding", "tables", "popcount", "polychoric", "minrank")
+  core <- c("linear", "random", "eigenvalues", "spectrum", "uniqueness", "evidence", "features",
+    "search", "bounded", "weighted", "coding", "tables", "popcount", "polychoric", "minrank")
   folder <- tempfile("retention-training-")
   dir.create(folder)
   lines <- c(readLines(file.path(here, file)), sprintf('#include "core_%s.cpp"', core))

@@ -14,18 +14,18 @@ read_sets <- function(make, folder, with_items = FALSE) {
   colnames(x) <- parts[[1L]]$names
   if (with_items) x <- cbind(x, log_items = log(conditions$items[all[, 1L] + 1] / 20))
   fine <- is.finite(rowSums(x))
-  # of sets whose last factor nobody could see one of three is taught, and counts: too many teach only
-  # that there may always be more than meets the eye. That a factor may hide is said by a network of
-  # its own (fit_hidden()), which all teach.
+  # of sets whose last factor nobody could see one of three is taught, and counts: too many teach
+  # only that there may always be more than meets the eye. That a factor may hide is said by a
+  # network of its own (fit_hidden()), which all teach.
   unseen <- conditions$gain < GAIN_SEEN
   conditions$taught <- !unseen | (seq_len(nrow(conditions)) - 1L) %% 3L == 0L
   list(set = all[fine, 1L], j = all[fine, 2L], truth = all[fine, 3L], x = x[fine, ],
     conditions = conditions)
 }
 
-# Of each set: logits of its rows, how unlike it is, the share of its first eigenvalue, what the network
-# of factors that hide sees of it, the truth, whether its last factor could be seen, and whether it
-# was taught.
+# Of each set: logits of its rows, how unlike it is, the share of its first eigenvalue, what the
+# network of factors that hide sees of it, the truth, whether its last factor could be seen, and
+# whether it was taught.
 judge_sets <- function(s, nets, spread, model) {
   z <- core$core_held_features(s$x, model)
   far <- core$core_feature_distance(z, spread)
@@ -37,9 +37,9 @@ judge_sets <- function(s, nets, spread, model) {
   list(logits = logits,
     unlike = mapply(core$core_unlikeness, logits, lapply(rows, function(r) far[r])),
     first = vapply(rows, function(r) z[[r[1L], "first_share"]], 0), sight = do.call(rbind, sight),
-    truth = vapply(rows, function(r) s$truth[r[1L]], 0),
-    unseen = s$conditions$gain[at] < GAIN_SEEN, taught = s$conditions$taught[at],
-    people = s$conditions$people[at], items = s$conditions$items[at])
+    truth = vapply(rows, function(r) s$truth[r[1L]], 0), unseen = s$conditions$gain[at] < GAIN_SEEN,
+    taught = s$conditions$taught[at], people = s$conditions$people[at],
+    items = s$conditions$items[at])
 }
 
 # mass that the plausible range must hold to reach the truth
@@ -67,9 +67,9 @@ stack_judged <- function(judged) {
   lapply(stats::setNames(nm = parts), part)
 }
 
-# By what the logits are multiplied, exp(a + b * unlikeness beyond its middle), so that what was said
-# of makes left out was most likely; which unlikeness is too much; and what mass ranges must hold, by
-# kind of set.
+# By what the logits are multiplied, exp(a + b * unlikeness beyond its middle), so that what was
+# said of makes left out was most likely; which unlikeness is too much; and what mass ranges must
+# hold, by kind of set.
 fit_honesty <- function(judged, shipped = NULL) {
   all <- stack_judged(judged)
   middle <- stats::median(all$unlike)

@@ -5,8 +5,8 @@
 #   Networks that are there are kept. Run from the package root:
 #   Rscript data-raw/retention_training/train.R [folder of the sets] [mode]
 #     mode: "items" lets the networks know how many items there are, for comparison only (nothing is
-#     written); "ranges" keeps the networks and the tempering that are shipped, and fits the ranges and
-#     the network of factors that hide to what they say of these sets
+#     written); "ranges" keeps the networks and the tempering that are shipped, and fits the ranges
+#     and the network of factors that hide to what they say of these sets
 
 arguments <- commandArgs(trailingOnly = TRUE)
 folder <- c(arguments, "retention-sets")[1L]

@@ -121,7 +121,7 @@ test_that("a factor that nobody could see is said to be possible, and lies in th
   }
   # what is named holds 95 % of the probability
   for (v in c(weak, strong)) {
-    inside <- v$probabilities$factors >= v$plausible[1L] & v$probabilities$factors <= v$plausible[2L]
+    inside <- v$probabilities$factors %in% v$plausible[1L]:v$plausible[2L]
     expect_gte(sum(v$probabilities$probability[inside]), .95)
   }
 })

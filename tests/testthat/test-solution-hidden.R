@@ -52,13 +52,14 @@ test_that("what hides from few people shows to many, and brute force agrees", {
   set.seed(2)
   shown <- vapply(1:40, function(i) {
     r <- cor(matrix(rnorm(12 * 300), 300) %*% t(root))
-    v <- count_factors(r, n = 300, kind = "pearson", rules = "bic", replicates = 20, seed = 1)$values
-    v$probable >= 3L
+    count <- count_factors(r, n = 300, kind = "pearson", rules = "bic", replicates = 20, seed = 1)
+    count$values$probable >= 3L
   }, NA)
   how <- list(noise = 300L, people = 300L, latent = FALSE, samples = 200L, seed = 5, threads = 2L)
   ours <- softsieve:::share_shown(root, 3L, how)
   expect_lt(abs(mean(shown) - ours), 3 * sqrt(.25 / 40 + .25 / 200))
-  expect_identical(softsieve:::share_shown(root, 3L, utils::modifyList(how, list(threads = 1L))), ours)
+  alone <- utils::modifyList(how, list(threads = 1L))
+  expect_identical(softsieve:::share_shown(root, 3L, alone), ours)
 })
 
 test_that("what it cannot be asked of is said", {

@@ -37,8 +37,8 @@ attempt <- function(call, what, log) {
 }
 
 # Arguments that make a call light, by name; those that a call cannot do without, by name.
-LIGHT <- list(replicates = 20L, starts = 2L, seed = 1L, threads = 1L, halves = 2L, passes = 2L,
-  level = NULL, n = NULL)
+LIGHT <- list(replicates = 20L, samples = 20L, starts = 2L, seed = 1L, threads = 1L, halves = 2L,
+  passes = 2L, level = NULL, n = NULL)
 LIGHT[c("level", "n")] <- NULL
 nrow_of <- function(pool) {
   q <- pool[["questionnaire"]]
