@@ -37,8 +37,8 @@
 #'     enough to say that a factor may hide?), `plausible` (lowest and highest of the plausible
 #'     numbers; where the model does not apply, of what parallel analysis, its sequential form, next
 #'     eigenvalue sufficiency and the empirical Kaiser criterion suggest), `compare` (numbers whose
-#'     solutions to look at), `disputed` (the rank of the eigenvalue at issue, or `NA`), `outside` (why the
-#'     model does not apply; empty when it does), `sentences` (the verdict in words);
+#'     solutions to look at), `disputed` (the rank of the eigenvalue at issue, or `NA`), `outside`
+#'     (why the model does not apply; empty when it does), `sentences` (the verdict in words);
 #'   * `probabilities` (tibble: `factors`, `probability`; `NULL` where the model does not apply);
 #'   * `pearson` (of answers whose correlations are mixed or Spearman, to which the model does not
 #'     apply: `suggested`, `probable`, `probability`, `plausible`, `probabilities`
