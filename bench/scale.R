@@ -91,8 +91,7 @@ measured <- function(code) {
     "time <- system.time({", code, "})",
     "peak <- grep('VmHWM', readLines('/proc/self/status'), value = TRUE)",
     "peak <- as.numeric(gsub('[^0-9]', '', peak)) / 1024",
-    "cat(sum(time[c(1:2, 4:5)]), time[['elapsed']], peak, '\\n')"
-  ), script)
+    "cat(sum(time[c(1:2, 4:5)]), time[['elapsed']], peak, '\\n')"), script)
   out <- system2(file.path(R.home("bin"), "Rscript"), script, stdout = TRUE)
   as.numeric(strsplit(utils::tail(out, 1L), " ")[[1L]])
 }
