@@ -71,7 +71,7 @@
 #'   learned which sets look as those did in which the last factor gains less than one test at 5 %
 #'   finds in half of all samples. Where `hidden` is above its limit the verdict says "or more", and
 #'   the range reaches one number further. On makes that were kept from the training it is said of
-#'   77 to 100 per cent of such sets, and of 31 to 42 per cent of all others: it is a warning, not a
+#'   63 to 97 per cent of such sets, and of 22 to 32 per cent of all others: it is a warning, not a
 #'   finding. Two factors that look like one strong factor it takes for one. How often factors hide
 #'   cannot be learned from one sample: `hidden` takes it that they do as often as in training (one
 #'   set in six); where they are twice as rare, so are they here, about. [hidden_factors()] says

@@ -199,7 +199,12 @@ retention_model <- function() {
     file <- system.file("retention", "model.json.xz", package = "softsieve", mustWork = TRUE)
     packed <- gzfile(file)
     on.exit(close(packed))
-    MODEL$model <- jsonlite::fromJSON(readLines(packed, warn = FALSE), simplifyDataFrame = FALSE)
+    model <- jsonlite::fromJSON(readLines(packed, warn = FALSE), simplifyDataFrame = FALSE)
+    # (it holds one half of what is symmetric)
+    inverse <- diag(length(model$features))
+    inverse[upper.tri(inverse, diag = TRUE)] <- model$inverse
+    model$inverse <- inverse + t(inverse) - diag(diag(inverse))
+    MODEL$model <- model
   }
   MODEL$model
 }

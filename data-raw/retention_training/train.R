@@ -11,11 +11,7 @@
 arguments <- commandArgs(trailingOnly = TRUE)
 folder <- c(arguments, "retention-sets")[1L]
 with_items <- identical(arguments[2L], "items")
-shipped <- if (identical(arguments[2L], "ranges")) local({
-  packed <- xzfile("inst/retention/model.json.xz")
-  on.exit(close(packed))
-  jsonlite::fromJSON(readLines(packed), simplifyDataFrame = FALSE)
-})
+shipped <- if (identical(arguments[2L], "ranges")) softsieve:::retention_model()
 SETTINGS <- list(
   groups = "each without one make",
   members = 2L, # networks of each group
@@ -41,6 +37,7 @@ cat("sets:", vapply(sets, function(s) nrow(s$conditions), 0L), "\n")
 asked_of <- function(s) s$j <= s$truth & s$conditions$taught[s$set + 1]
 all_x <- do.call(rbind, lapply(sets[trained], function(s) s$x[asked_of(s), ]))
 round_to <- function(x) signif(x, 5L)
+half_of <- function(symmetric) symmetric[upper.tri(symmetric, diag = TRUE)]
 model <- if (!is.null(shipped)) {
   shipped[c("centre", "scale", "most")]
 } else {
@@ -109,7 +106,8 @@ out <- c(
     },
     makes = trained, settings = SETTINGS, limits = LIMITS, features = colnames(all_x)),
   model,
-  list(middle = round_to(spread$middle), inverse = round_to(spread$inverse), temper = fitted$temper,
+  list(middle = round_to(spread$middle), inverse = half_of(round_to(spread$inverse)),
+    temper = fitted$temper,
     unlike = fitted$unlike, coverage = fitted$coverage, hidden = hidden, members = unname(every)))
 dir.create("inst/retention", showWarnings = FALSE)
 packed <- xzfile("inst/retention/model.json.xz", compression = -9)
