@@ -47,9 +47,8 @@ core_normal_gamma <- function(r) {
 }
 
 # What tests of several models share: `weight` V (a matrix, a vector of its diagonal, or NULL for
-# the identity), VG, its trace and that of its square, VGV (and VGVGV, where the caller adds it as
-# `vgvgv`); and of a sample of units their rows x V and x'Vx, for what a small sample adds to the
-# trace of the square.
+# the identity), VG, its trace and that of its square, VGV, VGVGV; and of a sample of units their
+# rows x V and x'Vx, for what a small sample adds to the trace of the square.
 core_robust_parts <- function(gamma, weight, rows, units, threads) {
   by <- function(m) {
     if (is.null(weight)) return(m)
@@ -59,8 +58,9 @@ core_robust_parts <- function(gamma, weight, rows, units, threads) {
   vg <- by(gamma)
   vgv <- t(by(t(vg)))
   weighed <- t(by(t(rows)))
-  list(weight = weight, vg = vg, vgv = vgv, trace = sum(diag(vg)), trace_square = sum(vg * t(vg)),
-    weighed = weighed, sizes = rowSums(weighed * rows), units = units)
+  list(weight = weight, vgv = vgv, vgvgv = cpp_multiply(vg, vgv, threads), trace = sum(diag(vg)),
+    trace_square = sum(vg * t(vg)), weighed = weighed, sizes = rowSums(weighed * rows),
+    units = units)
 }
 
 # Loadings turned so that k of the items have a triangle of zeros, and which loadings are free then:
@@ -87,18 +87,12 @@ core_robust_traces <- function(parts, loadings = NULL, threads = 1L) {
     v <- parts$weight
     if (!is.matrix(v)) v <- diag(if (is.null(v)) 1 else v, ncol(parts$vgv))
     slopes <- function(m) cpp_times_slopes(m, turned$loadings)[, turned$free, drop = FALSE]
-    vgvd <- slopes(parts$vgv)
     inner <- slopes(t(slopes(v)))
     root <- tryCatch(chol((inner + t(inner)) / 2), error = function(e) NULL)
     if (is.null(root)) return(NULL)
     inverse <- chol2inv(root)
-    first <- cpp_multiply(inverse, slopes(t(vgvd)), threads)
-    # D'VGVGV D; of one model VGVGV itself would take longer
-    second <- if (is.null(parts$vgvgv)) {
-      slopes(t(cpp_multiply(parts$vg, vgvd, threads)))
-    } else {
-      slopes(t(slopes(parts$vgvgv)))
-    }
+    first <- cpp_multiply(inverse, slopes(t(slopes(parts$vgv))), threads)
+    second <- slopes(t(slopes(parts$vgvgv)))
     trace <- trace - sum(diag(first))
     square <- square - 2 * sum(inverse * second) + sum(first * t(first))
     own <- slopes(parts$weighed)

@@ -113,7 +113,7 @@ robust_measures <- function(x, k, ml, known, df, threads) {
 
 # Traces under the model, from parts that are made once for these correlations.
 traces_of <- function(known, which, x, loadings, threads) {
-  parts <- parts_of_information(known, which, x, threads, ncol(loadings) > 0L)
+  parts <- parts_of_information(known, which, x, threads)
   core_robust_traces(parts, if (ncol(loadings)) loadings, threads)
 }
 

@@ -254,19 +254,11 @@ n_of_tests <- function(values, settings) {
 
 # What tests of several models share (core_robust_parts()), made once: "squares" weighs all
 # residuals alike; "likelihood" as maximum likelihood does, at correlations that as many factors as
-# may be there reproduce, no uniqueness being below a fifth. `model`: is it for one with factors?
-parts_of_information <- function(known, which, x, threads, model = FALSE) {
+# may be there reproduce, no uniqueness being below a fifth.
+parts_of_information <- function(known, which, x, threads) {
   key <- rlang::hash(list(known$gamma, which))
   held <- KNOWN_INFORMATION$parts
-  if (!is.null(held[[key]])) {
-    # a product of all pairs pays where there are several models
-    if (model && held[[key]]$models && is.null(held[[key]]$vgvgv)) {
-      held[[key]]$vgvgv <- cpp_multiply(held[[key]]$vg, held[[key]]$vgv, threads)
-    }
-    held[[key]]$models <- held[[key]]$models || model
-    KNOWN_INFORMATION$parts <- held
-    return(held[[key]])
-  }
+  if (!is.null(held[[key]])) return(held[[key]])
   weight <- if (which == "likelihood") {
     r <- x$values$correlations
     k <- min(10L, max(1L, ncol(r) %/% 3L), core_most_factors(ncol(r)))
@@ -279,7 +271,6 @@ parts_of_information <- function(known, which, x, threads, model = FALSE) {
     core_normal_weight(near)
   }
   made <- core_robust_parts(known$gamma, weight, known$rows, known$units, threads)
-  made$models <- model
   # two of the same correlations at a time
   KNOWN_INFORMATION$parts <- utils::tail(c(held, stats::setNames(list(made), key)), 2L)
   made
