@@ -149,7 +149,12 @@ check_path <- function(path) {
       got = sprintf("%d came.", nchar(path, "bytes")), todo = "Is it a path at all?")
   }
   # (what came as bytes of the session's own is a name as it stands)
-  if (Encoding(path) == "unknown" || !is.na(iconv(path, Encoding(path), ""))) return(invisible())
+  if (Encoding(path) == "unknown") return(invisible())
+  if (Encoding(path) == "bytes") {
+    stop_input("file_missing", "A path must be text.", got = "It is marked as bytes.",
+      todo = "Encoding(path) <- \"unknown\" takes them for the session's own.")
+  }
+  if (!is.na(iconv(path, Encoding(path), ""))) return(invisible())
   stop_input("file_missing", "The language of the session must have the letters of a path.",
     got = sprintf("\"%s\" has others (LC_CTYPE is %s).", path, Sys.getlocale("LC_CTYPE")),
     todo = "Begin R with LC_ALL=C.UTF-8, or call Sys.setlocale(\"LC_ALL\", \"C.UTF-8\") first.")

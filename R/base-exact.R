@@ -159,3 +159,18 @@ parse_json_text <- function(text, ...) {
   tryCatch(jsonlite::parse_json(text, ...),
     warning = function(w) stop(first_line(conditionMessage(w)), call. = FALSE))
 }
+
+# The kind of each part of a result, and of what these hold, by its place: what wrong_in_parts()
+# holds an edited one against.
+kinds_in <- function(parts, deep = 3L) {
+  if (is.null(names(parts))) return()
+  kinds <- vapply(parts, function(part) class(part)[1L], "")
+  # (calls do not travel into files)
+  kinds <- kinds[kinds != "NULL" & names(kinds) != "call"]
+  if (deep == 1L) return(kinds)
+  held <- names(kinds)[vapply(parts[names(kinds)], is.list, NA)]
+  c(kinds, unlist(lapply(held, function(name) {
+    inner <- kinds_in(unclass(parts[[name]]), deep - 1L)
+    if (length(inner)) stats::setNames(inner, paste0(name, "$", names(inner)))
+  })))
+}

@@ -27,21 +27,6 @@ new_result <- function(class, values, settings, findings, source, call) {
   structure(parts, class = c(class, "softsieve_result"), holds = kinds_in(parts))
 }
 
-# The kind of each part of a result, and of what these hold, by its place: what wrong_in_parts()
-# holds an edited one against.
-kinds_in <- function(parts, deep = 3L) {
-  if (is.null(names(parts))) return()
-  kinds <- vapply(parts, function(part) class(part)[1L], "")
-  # (calls do not travel into files)
-  kinds <- kinds[kinds != "NULL" & names(kinds) != "call"]
-  if (deep == 1L) return(kinds)
-  held <- names(kinds)[vapply(parts[names(kinds)], is.list, NA)]
-  c(kinds, unlist(lapply(held, function(name) {
-    inner <- kinds_in(unclass(parts[[name]]), deep - 1L)
-    if (length(inner)) stats::setNames(inner, paste0(name, "$", names(inner)))
-  })))
-}
-
 # What is found of loadings and rotation, in the words of components where these are components.
 of_model <- function(findings, settings) {
   text <- findings$text

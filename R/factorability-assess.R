@@ -205,6 +205,9 @@ sphericity_of <- function(x, threads = 1L) {
     found <- core_sphericity(r, x$values$n)
     return(c(found[c("statistic", "df", "p")], list(form = "bartlett", why = character())))
   }
+  if (is.null(x$values$questionnaire) && is.null(x$values$tables)) {
+    return(no_sphericity(df, "only correlations were given, not the answers"))
+  }
   s <- scores_correlated(x)
   statistic <- sum((s$n - 1) * s$squares)
   list(statistic = statistic, df = df, p = stats::pchisq(statistic, df, lower.tail = FALSE),
@@ -215,14 +218,16 @@ all_answered <- function(x) {
   x$settings$missing %in% c("given", "complete") || min(x$values$n_pair) == max(x$values$n_pair)
 }
 
+no_sphericity <- function(df, why, told = FALSE) {
+  list(statistic = NA_real_, df = df, p = NA_real_, form = "none", why = why, told = told)
+}
+
 adjusted_sphericity <- function(x, df, threads) {
   known <- information_of(x, threads)
-  none <- function(why, told = FALSE) {
-    list(statistic = NA_real_, df = df, p = NA_real_, form = "none", why = why, told = told)
-  }
-  if (known$basis != "answers") return(none(known$why, isTRUE(known$told)))
+  if (known$basis != "answers") return(no_sphericity(df, known$why, isTRUE(known$told)))
   if (!is.null(x$values$cluster) && known$units <= df) {
-    return(none(sprintf("%s for %s", count_of(known$units, "cluster"), degrees_of(df))))
+    why <- sprintf("%s for %s", count_of(known$units, "cluster"), degrees_of(df))
+    return(no_sphericity(df, why))
   }
   r <- x$values$correlations
   traces <- core_robust_traces(parts_of_information(known, "squares", x, threads))

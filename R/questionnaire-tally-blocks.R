@@ -26,6 +26,7 @@ read_counts <- function(tally, threads) {
 
 add_block <- function(block, first, state, threads) {
   tryCatch({
+    check_flat(block)
     read <- read_answers(block[state$columns$items], state$described, state$words)
     weights <- read_weights(block, state$columns$weight, part = TRUE)
   }, softsieve_error = function(e) stop_in_block(e, first, nrow(block)))

@@ -115,6 +115,7 @@ choose_counted <- function(columns, selected, codebook, state) {
 
 # What the first block settles: the key, and how each item is counted.
 begin_tally <- function(block, state, codebook, key, missing, random_groups) {
+  check_flat(block)
   items <- state$columns$items
   described <- describe_items(block[items], codebook)
   key$reversed <- state$columns$reversed

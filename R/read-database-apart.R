@@ -15,7 +15,7 @@ apart_door <- function(connect, arguments) {
   # What is not an ERROR of the server's ended the connection; to ask it again could wait for ever.
   broken <- FALSE
   answer <- function() {
-    tryCatch(answer_of(session), error = function(e) {
+    tryCatch(answer_of(session, database_seconds() + PATIENCE), error = function(e) {
       broken <<- broken || !grepl("ERROR:", conditionMessage(e), fixed = TRUE)
       stop(e)
     })
@@ -82,30 +82,6 @@ ask_apart <- function(session, what, arguments) {
 
 # (what does the work is sent once, as it takes longer than most of what is asked)
 SHORT_CALL <- function(what, arguments) getOption("softsieve.does")(what, arguments)
-
-stop_apart <- function(text = "The process that speaks to the database has ended.") {
-  stop(text, call. = FALSE)
-}
-
-answer_of <- function(session, seconds = database_seconds() + PATIENCE) {
-  # (whoever interrupts this one ends that one)
-  done <- FALSE
-  on.exit(if (!done) session$kill())
-  limit <- Sys.time() + seconds
-  repeat {
-    left <- as.numeric(limit - Sys.time(), units = "secs")
-    if (left <= 0) stop_apart("It has not answered in time.")
-    ready <- session$poll_process(1000 * min(left, 1))
-    if (!session$is_alive() && ready != "ready") stop_apart()
-    answer <- if (ready == "ready") session$read()
-    if (!is.null(answer) && answer$code %in% c(200L, 500:502)) break
-  }
-  done <- TRUE
-  if (answer$code != 200L) stop_apart()
-  if (is.null(answer$error)) return(answer$result)
-  e <- answer$error
-  stop_apart(conditionMessage(if (is.null(e$parent)) e else e$parent))
-}
 
 # In that process, which loads nothing of this package. What goes wrong in some drivers is a
 # warning.

@@ -8,7 +8,9 @@ open_frame <- function(x, asked) {
     done <<- max(rows)
     block <- unclass(x)[asked$columns]
     # (`[` of a data frame looks at the names of all rows)
-    list2DF(if (length(rows) == nrow(x)) block else lapply(block, `[`, rows), length(rows))
+    some <- function(column) if (length(dim(column))) column[rows, , drop = FALSE] else column[rows]
+    structure(if (length(rows) == nrow(x)) block else lapply(block, some), class = "data.frame",
+      row.names = .set_row_names(length(rows)))
   }, close = function() NULL)
 }
 

@@ -219,7 +219,7 @@ read_apart <- function(read, file, sheet, package) {
     error = function(e) refuse(why_not_read(e, seconds)))
 }
 
-seconds_to_read <- function(file) ceiling(6 + file.size(file) / 2^20 * 5)
+seconds_to_read <- function(file) ceiling(6 + max(file.size(file), 0, na.rm = TRUE) / 2^20 * 5)
 
 # A file that asks for more is none that holds answers.
 limits_apart <- function() c(callr::rcmd_safe_env(), R_MAX_VSIZE = "4Gb")

@@ -180,6 +180,15 @@ step_by_step <- function(plan, observed, settings, replicates, doubtful, limit_o
   c(kept, list(replicates = drawn))
 }
 
+# Every step draws again, and a draw costs as the cube of the items: of more than 36 items there are
+# fewer, 240 with 59 and 100 from 80 on.
+step_draws <- function(replicates, items) {
+  if (!is.numeric(replicates)) return(replicates)
+  as.integer(min(replicates, max(STEP_DRAWS, STEP_COST / items^3)))
+}
+STEP_DRAWS <- 100
+STEP_COST <- 5e7
+
 # Loadings of k factors by minimum residuals: no communality is above .995, so that there is a
 # population that has them.
 kept_loadings <- function(r, k) {

@@ -94,15 +94,6 @@ judge_step_by_step <- function(e, basis) {
       format_against(table$eigenvalue[at], table$chance_upper[at])))
 }
 
-# Every step draws again, and a draw costs as the cube of the items: of more than 36 items there are
-# fewer, 240 with 59 and 100 from 80 on.
-step_draws <- function(replicates, items) {
-  if (!is.numeric(replicates)) return(replicates)
-  as.integer(min(replicates, max(STEP_DRAWS, STEP_COST / items^3)))
-}
-STEP_DRAWS <- 100
-STEP_COST <- 5e7
-
 # Rules about the number of factors, in the order in which they are shown. An entry has, beside what
 # all have (base-families.R):
 #

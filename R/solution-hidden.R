@@ -17,21 +17,22 @@
 #' @return An object of class `hidden_factors` ([softsieve-result]); `values` holds
 #'   * `splits`: tibble, one row for each factor: `factor`, `items` (that load on it most),
 #'     `hides_from` (two factors, half of these items on each, that correlate so or more are taken
-#'     for one in more than `1 - share` of samples; 1: even factors of one and the same correlation
-#'     show; 0: not even unrelated ones do; `NA`: it has fewer than six items, too few for two),
+#'     for one in more than `1 - share` of samples; 1: both show even at .98; 0: not even unrelated
+#'     ones show; `NA`: it has fewer than six items, too few for two),
 #'     `first` and `second` (the halves);
 #'   * `further`: tibble, one row for each of `loadings`: `loading`, `items`, `shown` (share of
 #'     samples that show it), `error` (Monte Carlo standard error);
 #'   * `tried`: tibble of all questions asked: `factor`, `correlation`, `shown`, `error`;
 #'   * `people`, `noise` (of how many people with normal answers the samples have the sampling
-#'     error: fewer for polychoric correlations) and `sentences`.
+#'     error: fewer for polychoric correlations; of a matrix without answers that is not known, and
+#'     `people` stands in) and `sentences`.
 #' @section How: A factor f is split into (f1, f2) = f sqrt((1 + r) / 2) +- h sqrt((1 - r) / 2), h
 #'   being unrelated to everything: f1 and f2 correlate r, and together they are f. Its items go to
 #'   the halves in turn, by the size of their loadings. Samples are of normal answers (Bartlett
 #'   1933). Five steps of bisection, and a logistic curve through all that was tried, find the
 #'   correlation at which `share` of samples show one factor more.
-#' @section Errors: `softsieve_error_class` (components), `softsieve_error_hidden` (people, items or
-#'   factors that the probabilities were not trained on).
+#' @section Errors: `softsieve_error_class` (components), `softsieve_error_hidden` (people, items,
+#'   factors or a kind of correlation that the probabilities were not trained on).
 #' @family the number of factors
 #' @examples
 #' motives <- questionnaire(repair_cafe, codebook = repair_cafe_codebook, id = person, group = cafe)
@@ -97,18 +98,22 @@ settle_hidden <- function(solution, people, share, items, loadings, samples) {
     noise = noise_of(v$item_correlations, people))
   within <- function(x, range) x >= range[1L] && x <= range[2L]
   k <- ncol(v$loadings)
-  if (within(people, limits$people) && within(p, limits$items) && how$noise > p &&
-    k + 1L <= min(limits$factors, core_most_factors(p) - 1L, p - 3L)) {
-    return(how)
-  }
-  stop_input("hidden",
-    sprintf(
-      "There must be %s to %s people (and more than items), %d to %d items, at most %d factors.",
+  kind <- v$item_correlations$settings$kind
+  wrong <- first_wrong("Pearson or polychoric correlations" = !kind_is(kind, "weighed"),
+    "so many people as the probabilities were trained on, and more than items" =
+      !within(people, limits$people) || how$noise <= p,
+    "so many items as the probabilities were trained on" = !within(p, limits$items),
+    "items enough for one factor more, and no more factors than were trained" =
+      k + 1L > min(limits$factors, core_most_factors(p) - 1L, p - 3L))
+  if (!length(wrong)) return(how)
+  stop_input("hidden", sprintf("There must be %s.", wrong),
+    got = sprintf("%s of %s (%s) from %s.", count_of(k, "factor"), count_of(p, "item"),
+      if (kind == "given") "a matrix" else KINDS[[kind]]$label,
+      count_of(people, "person", "people")),
+    todo = sprintf(
+      "The probabilities, which say what shows, know %s to %s people, %d to %d items, %d factors.",
       format_count(limits$people[1L]), format_count(limits$people[2L]), limits$items[1L],
-      limits$items[2L], limits$factors - 1L),
-    got = sprintf("%s, %s, %s.", count_of(people, "person", "people"), count_of(p, "item"),
-      count_of(k, "factor")),
-    todo = "The probabilities of count_factors() were trained on these; give other `people`.")
+      limits$items[2L], limits$factors))
 }
 
 # Of how many people's normal answers correlations have the sampling error that these have.

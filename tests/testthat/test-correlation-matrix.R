@@ -260,3 +260,18 @@ test_that("the number of threads changes nothing", {
       correlate_items(motives(), kind = kind, threads = 3)$values)
   }
 })
+
+test_that("a matrix that says what it is has no test that asks for answers", {
+  r <- known_correlations()
+  for (kind in c("spearman", "polychoric", "mixed")) {
+    x <- correlate_items(r, n = 300, kind = kind)
+    expect_identical(x$values$correlations, correlate_items(r, n = 300)$values$correlations)
+    expect_true(is.na(assess_factorability(x)$values$sphericity$p), label = kind)
+    fit <- extract_factors(x, 3)$values$fit
+    expect_true(is.na(fit$p), label = kind)
+    label <- if (kind == "spearman") "Spearman" else "polychoric"
+    expect_output(print(x), paste0("Given as .*", label))
+  }
+  plain <- assess_factorability(correlate_items(r, n = 300, kind = "pearson"))$values$sphericity
+  expect_identical(plain$p, assess_factorability(r, n = 300)$values$sphericity$p)
+})

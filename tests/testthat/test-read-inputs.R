@@ -141,6 +141,9 @@ test_that("a locale changes neither names nor numbers", {
   }, list(file), env = c(callr::rcmd_safe_env(), LC_ALL = "C"))
   expect_identical(said[1:3], rep("softsieve_error_file_missing", 3))
   expect_match(said[4], "^softsieve_error_")
+  bytes <- "a\xff.csv"
+  Encoding(bytes) <- "bytes"
+  expect_error(read_responses(bytes), class = "softsieve_error_file_missing")
   # the command knows names in UTF-8 also where no language is set
   withr::local_dir(folder)
   begin_study(file)

@@ -15,6 +15,17 @@ demo_file <- function(ext = ".csv", write = readr::write_csv, env = parent.frame
 
 expected <- function() cells_of(repair_cafe)
 
+test_that("a column that holds a matrix or a list is refused, in the first block and in others", {
+  data <- as.data.frame(repair_cafe[3:10])
+  for (z in list(as.matrix(repair_cafe[11:12]), as.list(repair_cafe$m1))) {
+    data$z <- z
+    for (rows in c(100, 1e5)) {
+      expect_error(tabulate_items(data, ends = c(1, 5), rows = rows), "Not so: z",
+        class = "softsieve_error_items")
+    }
+  }
+})
+
 test_that("text files: delimiters, marks, encodings, line ends, packing, several at once", {
   expect_identical(cells_of(demo_file(), rows = 50), expected())
   expect_identical(cells_of(demo_file(write = readr::write_csv2)), expected())

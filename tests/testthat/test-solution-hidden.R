@@ -66,6 +66,10 @@ test_that("what it cannot be asked of is said", {
   s <- two_factors(300)
   expect_error(hidden_factors(s, people = 40), class = "softsieve_error_hidden")
   expect_error(hidden_factors(extract_components(motives(), 2)), class = "softsieve_error_class")
+  ranks <- factor_solution(keep_items(motives(), m1:t6), 2, kind = "spearman", seed = 1)
+  expect_error(hidden_factors(ranks), "Pearson or polychoric", class = "softsieve_error_hidden")
+  crowded <- factor_solution(keep_items(motives(), m1:t2), 3, seed = 1)
+  expect_error(hidden_factors(crowded), "one factor more", class = "softsieve_error_hidden")
   q <- keep_items(motives(), m1:t6)
   latent <- factor_solution(q, 2, kind = "polychoric", seed = 1)
   found <- hidden_factors(latent, samples = 20, seed = 1)$values
