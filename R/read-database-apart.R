@@ -4,6 +4,7 @@
 
 # Seconds that a server has beyond what its statements have.
 PATIENCE <- 30
+ENDED <- "The process that speaks to the database has ended."
 
 # `connect(arguments)` makes a DBI connection there; it knows nothing of this session.
 apart_door <- function(connect, arguments) {
@@ -15,7 +16,7 @@ apart_door <- function(connect, arguments) {
   # What is not an ERROR of the server's ended the connection; to ask it again could wait for ever.
   broken <- FALSE
   answer <- function() {
-    tryCatch(answer_of(session, database_seconds() + PATIENCE), error = function(e) {
+    tryCatch(answer_of(session, database_seconds() + PATIENCE, ENDED), error = function(e) {
       broken <<- broken || !grepl("ERROR:", conditionMessage(e), fixed = TRUE)
       stop(e)
     })
@@ -76,7 +77,7 @@ spare_session <- function() {
 }
 
 ask_apart <- function(session, what, arguments) {
-  if (!session$is_alive()) stop_apart()
+  if (!session$is_alive()) stop_apart(ENDED)
   session$call(SHORT_CALL, list(what, arguments))
 }
 

@@ -210,11 +210,8 @@ read_apart <- function(read, file, sheet, package) {
   refuse <- function(got) stop_damaged(file, got)
   seconds <- seconds_to_read(file)
   tryCatch(
-    callr::r(
-      read, list(normalizePath(file), sheet),
-      package = identical(environment(read), topenv()),
-      env = limits_apart(),
-      timeout = seconds,
+    callr::r(read, list(normalizePath(file), sheet),
+      package = identical(environment(read), topenv()), env = limits_apart(), timeout = seconds,
       error = "error"),
     error = function(e) refuse(why_not_read(e, seconds)))
 }
@@ -241,13 +238,10 @@ reader_apart <- function(read) {
     }
     tryCatch({
       if (!identical(begun, file)) ask(file, asked)
-      got <- answer_of(session, seconds_to_read(file))
+      got <- answer_of(session, seconds_to_read(file), "Its reader broke down.")
       if (!is.na(coming)) ask(coming, asked)
       got
-    }, error = function(e) {
-      said <- if (session$is_alive()) conditionMessage(e) else "Its reader broke down."
-      stop_damaged(file, strsplit(said, "\n", fixed = TRUE)[[1L]][1L])
-    })
+    }, error = function(e) stop_damaged(file, first_line(conditionMessage(e))))
   }
   list(take = take, close = function() if (!is.null(session)) session$kill())
 }
