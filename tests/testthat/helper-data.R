@@ -164,3 +164,12 @@ one_of_each <- function(q, s, dir) {
 }
 
 loadings_table <- function(s) data.frame(item = rownames(coef(s)), round(coef(s), 2))
+
+# 24 items on three factors, ten of whose eigenvalues are from 1e-4 down to 1e-7.
+nearly_singular <- function() {
+  withr::local_seed(3)
+  x <- matrix(rnorm(120), 40)[, rep(1:3, 8)] * .75 + matrix(rnorm(40 * 24), 40) * .65
+  e <- eigen(cor(x))
+  e$values[15:24] <- 10^-seq(4, 7, length.out = 10)
+  cov2cor(e$vectors %*% diag(e$values) %*% t(e$vectors))
+}

@@ -94,3 +94,14 @@ test_that(
     diag(exact) <- 1
     expect_equal(psi_of(exact), 1 - loadings^2, tolerance = 1e-6)
   })
+
+test_that("maximum likelihood of a matrix that is nearly singular ends, at the least of plain R", {
+  r <- nearly_singular()
+  for (k in c(1, 2, 5)) {
+    found <- softsieve:::core_search_surely(r, k, "ml", rep(.005, 24), 2L, 4L)
+    expect_true(found$converged)
+    sigma <- tcrossprod(found$loadings) + diag(found$uniquenesses)
+    ln <- function(m) as.numeric(determinant(m)$modulus)
+    expect_equal(found$discrepancy, ln(sigma) - ln(r) + sum(diag(solve(sigma, r))) - 24)
+  }
+})

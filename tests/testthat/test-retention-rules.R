@@ -175,3 +175,11 @@ test_that("every rule has all it takes to be shown, and its paper in full", {
   table <- catalogue_table("rules")
   expect_identical(table$rule, names(rules))
 })
+
+test_that("rules that stop nowhere say so, and name no number", {
+  rules <- count_factors(nearly_singular(), n = 60, replicates = 50, seed = 1,
+    rules = c("sequential", "next_eigenvalue"))$values$rules
+  step <- rules[rules$rule %in% c("sequential", "next_eigenvalue"), ]
+  expect_identical(step$suggested, c(NA_integer_, NA_integer_))
+  expect_identical(step$reason, rep("above chance up to 10 factors", 2))
+})
