@@ -205,7 +205,8 @@ sphericity_of <- function(x, threads = 1L) {
     found <- core_sphericity(r, x$values$n)
     return(c(found[c("statistic", "df", "p")], list(form = "bartlett", why = character())))
   }
-  if (is.null(x$values$questionnaire) && is.null(x$values$tables)) {
+  known <- whole_of(x)$values
+  if (is.null(known$questionnaire) && is.null(known$tables)) {
     return(no_sphericity(df, "only correlations were given, not the answers"))
   }
   s <- scores_correlated(x)
@@ -238,12 +239,15 @@ adjusted_sphericity <- function(x, df, threads) {
 # For each pair: how many answered both, and the squared correlation of what stands for the answers.
 scores_correlated <- function(x) {
   v <- x$values
-  whole <- if (is.null(v$part_of)) x else v$part_of
+  whole <- whole_of(x)
   items <- match(v$items$item, whole$values$items$item)
   known <- scores_of_all(whole)
   pick <- function(m) m[items, items][upper.tri(diag(length(items)))]
   list(n = pick(known$n), squares = pick(known$squares))
 }
+
+# A part of correlations keeps the whole beside it, with the answers.
+whole_of <- function(x) if (is.null(x$values$part_of)) x else x$values$part_of
 
 scores_of_all <- function(x) {
   v <- x$values
