@@ -54,7 +54,8 @@ start <- function(i) {
   }, silent = TRUE)
   kind <- kind_of(i)
   most <- if (kind %in% names(LONGER)) LONGER[[kind]] else SECONDS
-  list(job = job, at = i, kind = kind, until = proc.time()[["elapsed"]] + most)
+  now <- proc.time()[["elapsed"]]
+  list(job = job, at = i, kind = kind, begun = now, until = now + most)
 }
 
 # What came of those that run: a list named by their numbers, each c(kind, end). Waits up to a
@@ -87,27 +88,39 @@ keep <- function(i, kind, end) {
 }
 
 kinds <- ends <- character(cases)
+seconds <- numeric(cases)
 # once, not in each process
 for (made in list(SOLUTION_BYTES, few_solution, RESULTS, RUN, POSTGRES, JOB)) made()
-running <- list()
-begun <- 0L
-while (begun < cases || length(running)) {
-  while (length(running) < 2L && begun < cases) {
-    begun <- begun + 1L
-    running <- c(running, list(start(begun)))
-  }
-  ended <- ended_of(running)
-  running <- Filter(function(one) !as.character(one$at) %in% names(ended), running)
-  for (name in names(ended)) {
-    at <- as.integer(name)
-    kinds[at] <- ended[[name]][1L]
-    ends[at] <- ended[[name]][2L]
-    if (!ends[at] %in% c("read", "classed")) keep(at, kinds[at], ends[at])
+# Tries these cases, so many at any time; those that end so are tried again later.
+try_cases <- function(asked, at_once, again = character()) {
+  running <- list()
+  while (length(asked) || length(running)) {
+    while (length(running) < at_once && length(asked)) {
+      running <- c(running, list(start(asked[1L])))
+      asked <- asked[-1L]
+    }
+    ended <- ended_of(running)
+    for (one in running) {
+      end <- ended[[as.character(one$at)]]
+      if (is.null(end)) next
+      kinds[one$at] <<- end[1L]
+      ends[one$at] <<- end[2L]
+      seconds[one$at] <<- proc.time()[["elapsed"]] - one$begun
+      if (!end[2L] %in% c("read", "classed", again)) keep(one$at, end[1L], end[2L])
+    }
+    running <- Filter(function(one) !as.character(one$at) %in% names(ended), running)
   }
 }
+try_cases(seq_len(cases), 2L, again = "hang")
+# what starved beside others is no hang: once more, alone
+try_cases(which(ends == "hang"), 1L)
 type <- sub(":.*$", "", ends)
 count <- function(what) sum(type == what)
-if (nzchar(Sys.getenv("FUZZ_TABLE"))) print(table(sub(" .*$", "", kinds), type))
+if (nzchar(Sys.getenv("FUZZ_TABLE"))) {
+  plain <- sub(" .*$", "", kinds)
+  print(table(plain, type))
+  print(sort(round(tapply(seconds, plain, sum)), decreasing = TRUE))
+}
 cat(sprintf("%d cases, %d classed, %d read, %d bare, %d crashes, %d hangs, %d changed\n",
   length(ends), count("classed"), count("read"), count("bare"), count("crash"), count("hang"),
   count("changed")))
