@@ -37,7 +37,7 @@ draw_to_nothing <- function(x, name) {
 written_as <- function(x, of, log) {
   forms <- setdiff(names(softsieve:::WRITERS), "parquet")
   third <- (nchar(of) + match(log$world, names(WORLDS))) %% 3L
-  if (getOption("worlds.tenth") && third) forms <- setdiff(forms, "docx")
+  if (getOption("worlds.part") && third) forms <- setdiff(forms, "docx")
   for (form in forms) {
     file <- tempfile(fileext = paste0(".", form))
     what <- sprintf("write_table(<%s>, \"x.%s\")", of, form)

@@ -69,8 +69,8 @@ in_world <- function(name, part) {
 }
 
 todo <- expand.grid(name = chosen(commandArgs(TRUE)), part = names(PARTS), stringsAsFactors = FALSE)
-# (a tenth of the worlds writes a third of the Word files, which take longest)
-options(worlds.tenth = grepl("/", paste(commandArgs(TRUE), collapse = "")))
+# (a part of the worlds writes a third of the Word files, which take longest)
+options(worlds.part = grepl("/", paste(commandArgs(TRUE), collapse = "")))
 logs <- parallel::mclapply(seq_len(nrow(todo)), function(i) in_world(todo$name[i], todo$part[i]),
   mc.cores = 2L, mc.preschedule = FALSE)
 died <- !vapply(logs, is.environment, NA)
