@@ -125,8 +125,8 @@ cpp_likelihood_influences <- function(answers, means, covariances, weights, unit
     .Call(`_softsieve_cpp_likelihood_influences`, answers, means, covariances, weights, unit_of, chosen, threads, progress)
 }
 
-cpp_times_slopes <- function(m, loadings) {
-    .Call(`_softsieve_cpp_times_slopes`, m, loadings)
+cpp_times_slopes <- function(m, loadings, threads) {
+    .Call(`_softsieve_cpp_times_slopes`, m, loadings, threads)
 }
 
 cpp_multiply <- function(a, b, threads) {

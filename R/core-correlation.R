@@ -243,6 +243,8 @@ core_sum_answers <- function(x, weights, threads) {
 core_sums_correlations <- function(sums) {
   s <- core_moved_sums(sums)
   squares <- s$square - s$sum^2 / s$weight
+  # a value far from all others that is outside a pair leaves no digit of it
+  squares[squares < 1e-9 * c(sums[, , 4L])] <- NaN
   products <- s$product - s$sum * t(s$sum) / s$weight
   list(correlations = products / sqrt(squares * t(squares)),
     covariances = products / (s$weight - 1), n_pair = s$people)

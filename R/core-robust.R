@@ -12,22 +12,18 @@ core_pairs <- function(p) which(upper.tri(diag(p)), arr.ind = TRUE)
 
 # V of maximum likelihood: the inverse of the covariances that correlations of normal answers have
 # (Jennrich 1970, J. Am. Stat. Assoc. 65, 904-912), at the correlations `sigma`. With A = sigma^-1
-# it is a_ik a_jl + a_il a_jk less what a change of the items' spreads takes up.
+# it is a_ik a_jl + a_il a_jk less what a change of the items' spreads takes up, and is not made
+# whole: core_weigh().
 core_normal_weight <- function(sigma) {
-  a <- chol2inv(chol(sigma))
-  pair <- core_pairs(ncol(a))
-  i <- pair[, 1L]
-  j <- pair[, 2L]
-  q <- nrow(pair)
-  spread <- matrix(0, ncol(a), q)
-  spread[cbind(i, seq_len(q))] <- a[pair]
-  spread[cbind(j, seq_len(q))] <- a[pair]
-  spreads <- solve(diag(ncol(a)) + sigma * a)
-  weight <- a[i, i] * a[j, j] + a[i, j] * a[j, i] - crossprod(spread, spreads %*% spread)
-  # (what is made of it by way of its form: cpp_weigh_pairs())
-  attr(weight, "inverse") <- a
-  attr(weight, "spreads") <- spreads
-  weight
+  inverse <- chol2inv(chol(sigma))
+  list(inverse = inverse, spreads = solve(diag(ncol(sigma)) + sigma * inverse))
+}
+
+# V m for such a weight, for one of a diagonal (a vector), or for none (NULL: the identity).
+core_weigh <- function(weight, m, threads = 1L) {
+  if (is.null(weight)) return(m)
+  if (!is.list(weight)) return(weight * m)
+  cpp_weigh_pairs(weight$inverse, weight$spreads, m, threads)
 }
 
 # The covariances of root n times correlations of normal answers (Pearson & Filon 1898, Phil. Trans.
@@ -46,21 +42,15 @@ core_normal_gamma <- function(r) {
     rep(own, each = nrow(pair)) * (ik * jk + il * jl)
 }
 
-# What tests of several models share: `weight` V (a matrix, a vector of its diagonal, or NULL for
-# the identity), VG, its trace and that of its square, VGV, VGVGV; and of a sample of units their
-# rows x V and x'Vx, for what a small sample adds to the trace of the square.
+# What tests of several models share: `weight` V (core_weigh()), GV, VGV, the trace of GV and of its
+# square; and of a sample of units their rows x V and x'Vx, for what a small sample adds to the trace
+# of the square.
 core_robust_parts <- function(gamma, weight, rows, units, threads) {
-  by <- function(m) {
-    if (is.null(weight)) return(m)
-    if (!is.matrix(weight)) return(weight * m)
-    cpp_weigh_pairs(attr(weight, "inverse"), attr(weight, "spreads"), m, threads)
-  }
-  vg <- by(gamma)
-  vgv <- t(by(t(vg)))
-  weighed <- t(by(t(rows)))
-  list(weight = weight, vgv = vgv, vgvgv = cpp_multiply(vg, vgv, threads), trace = sum(diag(vg)),
-    trace_square = sum(vg * t(vg)), weighed = weighed, sizes = rowSums(weighed * rows),
-    units = units)
+  vg <- core_weigh(weight, gamma, threads)
+  gv <- if (is.null(weight)) vg else t(vg)
+  weighed <- t(core_weigh(weight, t(rows), threads))
+  list(weight = weight, gv = gv, vgv = core_weigh(weight, gv, threads), trace = sum(diag(gv)),
+    trace_square = sum(vg * gv), weighed = weighed, sizes = rowSums(weighed * rows), units = units)
 }
 
 # Loadings turned so that k of the items have a triangle of zeros, and which loadings are free then:
@@ -84,17 +74,19 @@ core_robust_traces <- function(parts, loadings = NULL, threads = 1L) {
   sizes <- parts$sizes
   if (!is.null(loadings)) {
     turned <- core_free_loadings(loadings)
-    v <- parts$weight
-    if (!is.matrix(v)) v <- diag(if (is.null(v)) 1 else v, ncol(parts$vgv))
-    slopes <- function(m) cpp_times_slopes(m, turned$loadings)[, turned$free, drop = FALSE]
-    inner <- slopes(t(slopes(v)))
+    slopes <- function(m) {
+      cpp_times_slopes(m, turned$loadings, threads)[, turned$free, drop = FALSE]
+    }
+    inner <- slopes(t(core_weigh(parts$weight, slopes(diag(ncol(parts$vgv))), threads)))
     root <- tryCatch(chol((inner + t(inner)) / 2), error = function(e) NULL)
     if (is.null(root)) return(NULL)
     inverse <- chol2inv(root)
-    first <- cpp_multiply(inverse, slopes(t(slopes(parts$vgv))), threads)
-    second <- slopes(t(slopes(parts$vgvgv)))
+    through <- slopes(parts$vgv)
+    first <- cpp_multiply(inverse, slopes(t(through)), threads)
+    # tr((D'VD)^-1 D'VGVGVD), GVD and VGVD being thinner than VGVGV
+    second <- sum(cpp_multiply(slopes(parts$gv), inverse, threads) * through)
     trace <- trace - sum(diag(first))
-    square <- square - 2 * sum(inverse * second) + sum(first * t(first))
+    square <- square - 2 * second + sum(first * t(first))
     own <- slopes(parts$weighed)
     sizes <- sizes - rowSums((own %*% inverse) * own)
   }

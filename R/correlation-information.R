@@ -219,7 +219,8 @@ settle_errors <- function(values, settings, source, threads) {
       error <- 0 * values$correlations
       error[upper.tri(error)] <- sqrt(squares$own)
       values$standard_errors <- error + t(error)
-      values$design_effect <- max(1, sum(squares$own) / sum(squares$alone))
+      # (of items that are one another nobody moves a correlation)
+      values$design_effect <- max(1, sum(squares$own) / sum(squares$alone), na.rm = TRUE)
     }
     if (length(settings$order)) values$design_effect <- series_effect(values$questionnaire)
   } else {

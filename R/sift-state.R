@@ -171,7 +171,7 @@ errors_of_pass <- function(part, fit, how) {
   base <- fit$unrotated
   if (k > 1L && how$rotation != "none") base <- base %*% nearest_turn(fit$transformation)
   free <- core_free_loadings(base)
-  slopes <- cpp_times_slopes(diag(ncol(moved)), free$loadings)[, free$free, drop = FALSE]
+  slopes <- cpp_times_slopes(diag(ncol(moved)), free$loadings, 1L)[, free$free, drop = FALSE]
   root <- tryCatch(chol(crossprod(slopes)), error = function(e) NULL)
   if (is.null(root)) return(NULL)
   steps <- (moved %*% slopes) %*% chol2inv(root)

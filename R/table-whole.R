@@ -14,6 +14,8 @@ of_whole_results <- function(method) {
 
 # What R says of where a result goes, or of its own room, is nothing that a result lacks.
 NOT_OF_RESULTS <- "SIGPIPE|connection|device|allocate|C stack|too deeply"
+# A part of the kind it was, with more or fewer values.
+OF_LENGTHS <- "first element used|object length|items to replace|data length"
 
 told_if_not_whole <- function(x, code) {
   withCallingHandlers(code, error = function(e) {
@@ -26,7 +28,9 @@ told_if_not_whole <- function(x, code) {
   }, warning = function(w) {
     if (inherits(w, "softsieve_warning") || !is.list(x)) return()
     wrong <- wrong_in_parts(x)
-    if (length(wrong)) stop_not_whole(wrong)
+    said <- first_line(conditionMessage(w))
+    if (!length(wrong) && !grepl(OF_LENGTHS, said)) return()
+    stop_not_whole(if (length(wrong)) wrong else paste("R says:", said))
   })
 }
 

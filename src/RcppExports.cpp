@@ -431,13 +431,14 @@ BEGIN_RCPP
 END_RCPP
 }
 // cpp_times_slopes
-Rcpp::NumericMatrix cpp_times_slopes(Rcpp::NumericMatrix m, Rcpp::NumericMatrix loadings);
-RcppExport SEXP _softsieve_cpp_times_slopes(SEXP mSEXP, SEXP loadingsSEXP) {
+Rcpp::NumericMatrix cpp_times_slopes(Rcpp::NumericMatrix m, Rcpp::NumericMatrix loadings, int threads);
+RcppExport SEXP _softsieve_cpp_times_slopes(SEXP mSEXP, SEXP loadingsSEXP, SEXP threadsSEXP) {
 BEGIN_RCPP
     Rcpp::RObject rcpp_result_gen;
     Rcpp::traits::input_parameter< Rcpp::NumericMatrix >::type m(mSEXP);
     Rcpp::traits::input_parameter< Rcpp::NumericMatrix >::type loadings(loadingsSEXP);
-    rcpp_result_gen = Rcpp::wrap(cpp_times_slopes(m, loadings));
+    Rcpp::traits::input_parameter< int >::type threads(threadsSEXP);
+    rcpp_result_gen = Rcpp::wrap(cpp_times_slopes(m, loadings, threads));
     return rcpp_result_gen;
 END_RCPP
 }
@@ -888,7 +889,7 @@ static const R_CallMethodDef CallEntries[] = {
     {"_softsieve_cpp_pearson_influences", (DL_FUNC) &_softsieve_cpp_pearson_influences, 7},
     {"_softsieve_cpp_polychoric_influences", (DL_FUNC) &_softsieve_cpp_polychoric_influences, 9},
     {"_softsieve_cpp_likelihood_influences", (DL_FUNC) &_softsieve_cpp_likelihood_influences, 8},
-    {"_softsieve_cpp_times_slopes", (DL_FUNC) &_softsieve_cpp_times_slopes, 2},
+    {"_softsieve_cpp_times_slopes", (DL_FUNC) &_softsieve_cpp_times_slopes, 3},
     {"_softsieve_cpp_multiply", (DL_FUNC) &_softsieve_cpp_multiply, 3},
     {"_softsieve_cpp_weigh_pairs", (DL_FUNC) &_softsieve_cpp_weigh_pairs, 4},
     {"_softsieve_cpp_sample_eigenvalues", (DL_FUNC) &_softsieve_cpp_sample_eigenvalues, 9},

@@ -7,6 +7,7 @@
 #include "bind_watch.h"
 #include "core_coding.h"
 #include "core_influence.h"
+#include "core_product.h"
 #include "core_tally.h"
 
 #include <Rcpp.h>
@@ -130,14 +131,6 @@ SEXP cpp_likelihood_influences(Rcpp::NumericMatrix answers, Rcpp::NumericVector 
       Rcpp::Named("carried") = to_r(found.carried));
 }
 
-// m D of the slopes of loadings (core_influence.h); m: a column for each pair of items.
-// [[Rcpp::export(rng = false)]]
-Rcpp::NumericMatrix cpp_times_slopes(Rcpp::NumericMatrix m, Rcpp::NumericMatrix loadings) {
-  must_hold(m.ncol() == loadings.nrow() * (loadings.nrow() - 1) / 2,
-            "there must be a column for each pair");
-  return to_r(times_slopes(to_core(m), to_core(loadings)));
-}
-
 namespace {
 
 // What `work` makes of stripes of columns, shared out over threads.
@@ -156,16 +149,33 @@ void in_stripes(Eigen::Index columns, int threads, const Work& work) {
 
 }  // namespace
 
+// m D of the slopes of loadings (core_influence.h); m: a column for each pair of items.
+// [[Rcpp::export(rng = false)]]
+Rcpp::NumericMatrix cpp_times_slopes(Rcpp::NumericMatrix m, Rcpp::NumericMatrix loadings,
+                                     int threads) {
+  must_hold(m.ncol() == loadings.nrow() * (loadings.nrow() - 1) / 2 && threads >= 1,
+            "there must be a column for each pair");
+  const Eigen::MatrixXd l = to_core(loadings);
+  const Eigen::Map<const Eigen::MatrixXd> from(m.begin(), m.nrow(), m.ncol());
+  Rcpp::NumericMatrix out(m.nrow(), static_cast<int>(l.size()));
+  Eigen::Map<Eigen::MatrixXd> to(out.begin(), out.nrow(), out.ncol());
+  in_stripes(from.rows(), threads, [&](Eigen::Index begin, Eigen::Index count) {
+    times_slopes(from.middleRows(begin, count), l, to.middleRows(begin, count));
+  });
+  return out;
+}
+
 // The product of two matrices, its columns shared out over threads.
 // [[Rcpp::export(rng = false)]]
 Rcpp::NumericMatrix cpp_multiply(Rcpp::NumericMatrix a, Rcpp::NumericMatrix b, int threads) {
   must_hold(a.ncol() == b.nrow() && threads >= 1, "matrices must fit each other");
-  const Eigen::Map<const Eigen::MatrixXd> first(a.begin(), a.nrow(), a.ncol()),
-      second(b.begin(), b.nrow(), b.ncol());
   Rcpp::NumericMatrix out(a.nrow(), b.ncol());
-  Eigen::Map<Eigen::MatrixXd> to(out.begin(), out.nrow(), out.ncol());
-  in_stripes(second.cols(), threads, [&](Eigen::Index begin, Eigen::Index count) {
-    to.middleCols(begin, count).noalias() = first * second.middleCols(begin, count);
+  const Eigen::Index rows = a.nrow(), inner = a.ncol();
+  const double *first = a.begin(), *second = b.begin();
+  double* to = out.begin();
+  in_stripes(b.ncol(), threads, [&](Eigen::Index begin, Eigen::Index count) {
+    add_product({rows, count, inner, first, rows, second + begin * inner, 1, inner,
+                 to + begin * rows, rows});
   });
   return out;
 }

@@ -2,6 +2,7 @@
 
 #include "core_linear.h"
 #include "core_polychoric.h"
+#include "core_product.h"
 
 #include <algorithm>
 #include <cmath>
@@ -17,7 +18,7 @@ using Eigen::MatrixXd;
 using Eigen::VectorXd;
 
 // Columns of a sum of products that one worker makes, and units that are held at once.
-constexpr std::size_t stripe = 96;
+constexpr std::size_t stripe = 192;
 constexpr std::size_t held = 256;
 
 // A pair of Pearson: means, one over the deviations, the correlation and n / n_pair.
@@ -238,9 +239,9 @@ Status cross_products(const Influences& influences, const std::vector<std::size_
       for (std::size_t from = 0; from < units; from += held) {
         const std::size_t to = std::min(units, from + held);
         fill_units(influences, first_of, from, to, static_cast<std::size_t>(end), block);
-        const auto used = block.leftCols(static_cast<Index>(to - from));
-        out.block(0, begin, end, end - begin).noalias() +=
-            used.topRows(end) * used.middleRows(begin, end - begin).transpose();
+        const Index length = static_cast<Index>(q);
+        add_product({end, end - begin, static_cast<Index>(to - from), block.data(), length,
+                     block.data() + begin, length, 1, out.data() + begin * length, length});
       }
     };
   };
@@ -280,16 +281,15 @@ Status sums_of_squares(const Influences& influences, const std::vector<std::size
   return status;
 }
 
-MatrixXd times_slopes(const MatrixXd& m, const MatrixXd& loadings) {
+void times_slopes(const Eigen::Ref<const MatrixXd>& m, const MatrixXd& loadings,
+                  Eigen::Ref<MatrixXd> out) {
   const Index p = loadings.rows(), k = loadings.cols();
-  MatrixXd out = MatrixXd::Zero(m.rows(), p * k);
   for (Index j = 1, pair = 0; j < p; ++j)
     for (Index i = 0; i < j; ++i, ++pair)
       for (Index f = 0; f < k; ++f) {
         out.col(i * k + f) += loadings(j, f) * m.col(pair);
         out.col(j * k + f) += loadings(i, f) * m.col(pair);
       }
-  return out;
 }
 
 void weigh_pairs(const MatrixXd& inverse, const MatrixXd& spreads,

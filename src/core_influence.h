@@ -65,8 +65,9 @@ Eigen::MatrixXd unit_rows(const Influences& influences, const std::vector<std::s
                           const std::vector<std::size_t>& chosen);
 
 // m D for the slopes D of loadings (p x k): d rho_ij / d l_im = l_jm, columns by item, then factor.
-// m has a column for each pair. O(rows q k).
-Eigen::MatrixXd times_slopes(const Eigen::MatrixXd& m, const Eigen::MatrixXd& loadings);
+// m has a column for each pair; `out`, rows x pk, begins as zeros. O(rows q k).
+void times_slopes(const Eigen::Ref<const Eigen::MatrixXd>& m, const Eigen::MatrixXd& loadings,
+                  Eigen::Ref<Eigen::MatrixXd> out);
 
 // V m for the weight V of maximum likelihood, which nobody needs to hold: with X the symmetric
 // matrix of a column of m (0 in its diagonal), A the inverse of the correlations and S that of I +

@@ -4,6 +4,7 @@
 #include "core_ordinal.h"
 #include "core_people_sums.h"
 #include "core_polychoric.h"
+#include "core_product.h"
 #include "core_random.h"
 #include "core_tables.h"
 
@@ -271,7 +272,7 @@ Status resample_sums(const People& people, const SumRows& rows, const MatrixXd& 
       for (std::size_t column = from; column < to; ++column)
         w.col(static_cast<Eigen::Index>(column - from)) =
             unit_weights(sums.cols(), column, replicates, groups, seed);
-      const MatrixXd all = sums * w;
+      const MatrixXd all = product_of(sums, w);
       MatrixXd r;
       VectorXd sds;
       for (std::size_t column = from; column < to; ++column) {

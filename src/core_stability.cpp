@@ -2,6 +2,7 @@
 
 #include "core_align.h"
 #include "core_people_sums.h"
+#include "core_product.h"
 #include "core_random.h"
 #include "core_search.h"
 #include "core_linear.h"
@@ -227,7 +228,7 @@ Status resample_solution(const DrawnPeople& drawn, const SolutionPlan& plan, std
       MatrixXd w(units.count(), static_cast<Index>(to - from));
       for (std::size_t column = from; column < to; ++column)
         w.col(static_cast<Index>(column - from)) = counts_of(units, column, replicates, seed);
-      const MatrixXd sums_drawn = sums * w;
+      const MatrixXd sums_drawn = product_of(sums, w);
       MatrixXd r;
       VectorXd sds;
       for (std::size_t column = from; column < to; ++column) {

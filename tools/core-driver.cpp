@@ -21,6 +21,7 @@
 #include "core_rotation.h"
 #include "core_stability.h"
 #include "core_prediction.h"
+#include "core_product.h"
 #include "core_search.h"
 #include "core_subsets.h"
 #include "core_uniqueness.h"
@@ -195,6 +196,24 @@ static void drive_influences() {
     const Eigen::MatrixXd all = unit_rows(pearson_influences(x, weights.data()), {0, 400}, {0});
     must(all.norm() < 1e-8, "influences of everybody vanish");
   }
+}
+
+// Products at every edge of a tile, with steps between columns, b as it stands and turned over.
+static void drive_products() {
+  for (const Eigen::Index m : {1, 8, 9, 96, 103})
+    for (const Eigen::Index n : {1, 6, 7})
+      for (const Eigen::Index k : {1, 256, 259}) {
+        const Eigen::MatrixXd a = Eigen::MatrixXd::Random(m + 2, k),
+                              b = Eigen::MatrixXd::Random(k, n), turned = b.transpose(),
+                              start = Eigen::MatrixXd::Random(m, n);
+        Eigen::MatrixXd wide = start, plain = start, other = start;
+        add_product({m, n, k, a.data(), m + 2, b.data(), 1, k, wide.data(), m});
+        add_product_plainly({m, n, k, a.data(), m + 2, b.data(), 1, k, plain.data(), m});
+        add_product({m, n, k, a.data(), m + 2, turned.data(), n, 1, other.data(), m});
+        must((wide - start - a.topRows(m) * b).norm() < 1e-10, "a product");
+        must((plain - wide).norm() < 1e-10, "wide and narrow registers");
+        must(other == wide, "a factor turned over");
+      }
 }
 
 // What the number of factors is judged by: every basis and kind of chance data, evidence at awkward
@@ -569,6 +588,7 @@ int main() {
   const Watch nobody = [](std::size_t) { return true; };
 
   drive_influences();
+  drive_products();
 
   // Moments of the normal and chi deviates, within five standard errors of a million draws.
   Stream stream(3, 5);

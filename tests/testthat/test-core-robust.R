@@ -90,3 +90,17 @@ test_that("Bartlett's correction takes two thirds of a person for each factor", 
   # as many items and factors as people: never below one person
   expect_equal(factor(10, 40, 8), 1 / 10)
 })
+
+test_that("products of large matrices are those of R at every edge of a tile, on any threads", {
+  set.seed(5)
+  for (rows in c(1, 7, 8, 9, 97)) for (columns in c(1, 5, 6, 13, 70)) for (inner in c(1, 256, 300)) {
+    a <- matrix(rnorm(rows * inner), rows)
+    b <- matrix(rnorm(inner * columns), inner)
+    found <- softsieve:::cpp_multiply(a, b, 1L)
+    expect_lt(max(abs(found - a %*% b)), 1e-12)
+    expect_identical(softsieve:::cpp_multiply(a, b, 3L), found)
+  }
+  # rows that hold no number stay among themselves
+  a[2, 1] <- NaN
+  expect_identical(which(is.nan(rowSums(softsieve:::cpp_multiply(a, b, 1L)))), 2L)
+})

@@ -75,8 +75,8 @@ test_that("clusters are added first, and bits do not depend on threads", {
 test_that("normal theory: the weight is the inverse of the covariances of correlations", {
   r <- known_correlations()
   gamma <- core("core_normal_gamma")(r)
-  expect_equal(core("core_normal_weight")(r) %*% gamma, diag(36), tolerance = 1e-10,
-    ignore_attr = TRUE)
+  weight <- core("core_normal_weight")(r)
+  expect_equal(core("core_weigh")(weight, gamma), diag(36), tolerance = 1e-10, ignore_attr = TRUE)
   # of unrelated items every correlation varies alike and alone
   expect_equal(core("core_normal_gamma")(diag(4)), diag(6))
   # the textbook's variance of one correlation
@@ -92,7 +92,7 @@ test_that("traces agree with dense algebra, and with what samples do", {
   loadings <- core("core_search_surely")(cor(x), 2L, "minres", rep(.005, 9), 2L)$loadings
   slopes <- core("core_loading_slopes")(loadings)
   for (v in list(NULL, runif(36), core("core_normal_weight")(known_correlations()))) {
-    dense <- if (is.null(v)) diag(36) else if (is.matrix(v)) v else diag(v)
+    dense <- core("core_weigh")(v, diag(36))
     inner <- svd(t(slopes) %*% dense %*% slopes)
     keep <- inner$d > 1e-9 * inner$d[1]
     inverse <- inner$v[, keep] %*% (t(inner$u[, keep]) / inner$d[keep])
