@@ -103,6 +103,7 @@ try_cases <- function(asked, at_once, again = character()) {
     for (one in running) {
       end <- ended[[as.character(one$at)]]
       if (is.null(end)) next
+      if (one$at %% 1000L == 0L) message("case ", one$at)
       kinds[one$at] <<- end[1L]
       ends[one$at] <<- end[2L]
       seconds[one$at] <<- proc.time()[["elapsed"]] - one$begun
