@@ -61,7 +61,27 @@ core_correlate_pairs <- function(x, kind, weights, threads, progress) {
   counted <- core_sum_answers(x, weights, threads)
   moments <- core_sums_moments(counted)
   moments$categories <- apply(x, 2L, function(v) length(unique(v[!is.na(v)])))
-  c(core_sums_correlations(counted$sums), moments)
+  c(core_correlate_numbers(x, weights, counted$sums), moments)
+}
+
+# By sums; a value far from all others leaves no digit in the sums of pairs that it is outside of:
+# these come from the answers.
+core_correlate_numbers <- function(x, weights, sums) {
+  found <- core_sums_correlations(sums)
+  lost <- is.nan(found$correlations) & upper.tri(found$correlations) & found$n_pair > 1
+  lost <- utils::head(which(lost, arr.ind = TRUE), 1e4L)
+  for (i in seq_len(nrow(lost))) {
+    two <- x[, lost[i, ]]
+    w <- stats::complete.cases(two) * if (is.null(weights)) 1 else weights
+    by <- colSums(w * two, na.rm = TRUE) / sum(w)
+    two <- sweep(two, 2L, by)
+    two[is.na(two)] <- 0
+    s <- crossprod(two, w * two)
+    at <- rbind(lost[i, ], rev(lost[i, ]))
+    found$correlations[at] <- s[1L, 2L] / sqrt(s[1L, 1L] * s[2L, 2L])
+    found$covariances[at] <- s[1L, 2L] / (sum(w) - 1)
+  }
+  found
 }
 
 # Mean, standard deviation (n - 1), skewness and number of categories of each item, from its
@@ -130,7 +150,9 @@ core_correlate_mixed <- function(x, weights, ordered, threads, progress) {
   k <- which(!ordered)
   found$category_values <- lapply(seq_len(p), function(i) if (ordered[i]) sort(unique(x[, i])))
   if (length(k) > 1L) {
-    plain <- core_sums_correlations(core_sum_answers(x[, k, drop = FALSE], weights, threads)$sums)
+    numbers <- x[, k, drop = FALSE]
+    plain <- core_correlate_numbers(numbers, weights,
+      core_sum_answers(numbers, weights, threads)$sums)
     put(k, k,
       c(plain["correlations"],
         list(standard_errors = core_pearson_error(plain$correlations, plain$n_pair, "pearson"))))
@@ -243,7 +265,7 @@ core_sum_answers <- function(x, weights, threads) {
 core_sums_correlations <- function(sums) {
   s <- core_moved_sums(sums)
   squares <- s$square - s$sum^2 / s$weight
-  # a value far from all others that is outside a pair leaves no digit of it
+  # (of a spread of less than this nothing is left of the digits)
   squares[squares < 1e-9 * c(sums[, , 4L])] <- NaN
   products <- s$product - s$sum * t(s$sum) / s$weight
   list(correlations = products / sqrt(squares * t(squares)),

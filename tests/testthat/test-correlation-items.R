@@ -117,3 +117,20 @@ test_that("standard errors of Pearson and Spearman correlations are those of the
   expect_equal(sd(drawn), softsieve:::core_pearson_error(mean(drawn), 50, "spearman"),
     tolerance = .06)
 })
+
+test_that("one value far from all others spoils no pair that it is outside of", {
+  set.seed(1)
+  x <- as.data.frame(matrix(rnorm(300), 50))
+  x[1, 1] <- 1e15
+  x[1, 2] <- NA
+  v <- correlate_items(x)$values
+  expect_equal(v$correlations, cor(x, use = "pairwise"), tolerance = 1e-7)
+  expect_equal(v$covariances, cov(x, use = "pairwise"), tolerance = 1e-7)
+  weight <- rep(c(.5, 1.5), 25)
+  weighted <- correlate_items(questionnaire(cbind(x, weight), items = V1:V6, weight = weight))
+  by_hand <- cov.wt(x[-1, 1:2], weight[-1] / sum(weight[-1]), cor = TRUE)$cor[1, 2]
+  expect_equal(weighted$values$correlations[1, 2], by_hand, tolerance = 1e-7)
+  # two items that are one another: nobody moves their correlation, and no n is made of that
+  same <- correlate_items(data.frame(a = x$V3, b = x$V3))$values
+  expect_identical(same$n, 50)
+})
