@@ -1,11 +1,11 @@
-# What is text for people stands in files that can be edited without R (inst/catalogue), each read
-# once.
+# What is text for people stands in files that can be edited without R (inst/catalogue; what is
+# installed of them is packed: tools/catalogue.R), each read once.
 FOUND <- new.env(parent = emptyenv())
 
 catalogue <- function(name) {
   key <- paste0("catalogue ", name)
   if (is.null(FOUND[[key]])) {
-    file <- system.file("catalogue", paste0(name, ".yml"), package = "softsieve", mustWork = TRUE)
+    file <- system.file("catalogue", paste0(name, ".yml.xz"), package = "softsieve", mustWork = TRUE)
     text <- paste(lines_of(file), collapse = "\n")
     assign(key, yaml::yaml.load(text, eval.expr = FALSE), envir = FOUND)
   }
@@ -38,8 +38,8 @@ finding_kinds <- function() {
 
 languages <- function() {
   if (is.null(FOUND$languages)) {
-    files <- list.files(system.file("catalogue", package = "softsieve"), "^language-.*[.]yml$")
-    entries <- lapply(sub("[.]yml$", "", files), function(file) {
+    files <- list.files(system.file("catalogue", package = "softsieve"), "^language-.*[.]yml[.]xz$")
+    entries <- lapply(sub("[.]yml[.]xz$", "", files), function(file) {
       lapply(catalogue(file), function(one) if (is.list(one)) unlist(one) else one)
     })
     names(entries) <- vapply(entries, `[[`, "", "name")

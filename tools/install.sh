@@ -4,9 +4,10 @@
 set -euo pipefail
 # what make passes down names a job server that R's own make cannot reach: it would compile one file at a time
 export MAKEFLAGS=-j2
+Rscript tools/catalogue.R
 copy=$(mktemp -d)
 trap 'rm -rf "$copy"' EXIT
-cp -r DESCRIPTION NAMESPACE R src data exec inst man "$copy"
+cp -r .Rinstignore DESCRIPTION NAMESPACE R src data exec inst man "$copy"
 [ -d vignettes ] && cp -r vignettes "$copy"
 rm -f "$copy"/src/*.o "$copy"/src/*.so
 library=$(Rscript -e 'l <- .libPaths()[1]; if (file.access(l, 2) != 0) { l <- Sys.getenv("R_LIBS_USER"); dir.create(l, recursive = TRUE, showWarnings = FALSE) }; cat(l)')

@@ -100,3 +100,12 @@ test_that("the rules are able to fail", {
       "int x;")),
     3)
 })
+
+test_that("the catalogues that are installed are those that people edit", {
+  files <- list.files(test_path("..", "..", "inst", "catalogue"), "[.]yml$", full.names = TRUE)
+  skip_if(!length(files), "no source tree")
+  for (file in files) {
+    expect_identical(softsieve:::catalogue(sub("[.]yml$", "", basename(file))),
+      yaml::read_yaml(file), label = file)
+  }
+})

@@ -187,7 +187,7 @@ test_that("names go with their factors where a decision changes their order", {
 })
 
 test_that("every sentence of the page is in both languages, and each that it asks for is there", {
-  words <- yaml::read_yaml(system.file("catalogue", "page.yml", package = "softsieve"))
+  words <- softsieve:::catalogue("page")
   for (key in names(words)) expect_named(words[[key]], c("en", "de"), label = key)
   script <- readLines(system.file("page", "page.js", package = "softsieve"))
   script <- paste(script, collapse = "\n")
