@@ -185,6 +185,10 @@ cpp_features_of_samples <- function(people, root, n, latent, most, reach, replic
     .Call(`_softsieve_cpp_features_of_samples`, people, root, n, latent, most, reach, replicates, seed, threads)
 }
 
+cpp_features_of_each <- function(correlations, items, n, most, reach, threads) {
+    .Call(`_softsieve_cpp_features_of_each`, correlations, items, n, most, reach, threads)
+}
+
 cpp_chance_spectrum <- function(n, p) {
     .Call(`_softsieve_cpp_chance_spectrum`, n, p)
 }

@@ -53,6 +53,12 @@ verb_compare <- function(target, options) {
   first
 }
 
+verb_plan <- function(target, options) {
+  shown <- plan_of_file(target, options$seed, options$threads)
+  put_results(list(shown), options, findings = shown$findings)
+  NULL
+}
+
 verb_score <- function(target, options) {
   if (!is.null(options$solution)) return(score_new(target, options))
   done <- run_for(target, options, c("scores", "questionnaire"))

@@ -37,6 +37,9 @@ FIGURES <- list(
     hidden = spec(label = "in how many samples two factors show, by how closely they go together",
       there = function(object) nrow(object$values$tried) > 0L,
       draw = function(object) draw_hidden(object))),
+  study_plan = family(
+    sizes = spec(label = "what samples give, by the number of people",
+      draw = function(object) draw_sizes(object))),
   factor_solution = family(
     loadings = spec(label = "which items load on which factor",
       parameters = list(wording = WORDING_BESIDE),

@@ -93,7 +93,7 @@ not_told <- function(findings, own, source) {
 OWN_STAGES <- list(item_correlations = "correlation", factorability = "factorability",
   parallel_analysis = "retention", factor_count = "retention", item_sift = "sift",
   sift_paths = "sift", sift_replay = "sift", solution_ladder = "solution",
-  hidden_factors = "solution",
+  hidden_factors = "solution", study_plan = "plan",
   solution_comparison = "solution", component_layers = "extraction", loading_stability = "solution",
   rebuilt_answers = "score", predictive_number = "score", score_groups = "score",
   score_parts = "score", score_formula = "score",

@@ -49,6 +49,19 @@ print.hidden_factors <- function(x, ...) {
 }
 
 #' @export
+print.study_plan <- function(x, ...) {
+  v <- x$values
+  needed <- !is.null(v$needed)
+  show_result(x, if (needed) v$sentences[1L] else "What so many people would give.",
+    c(if (needed) v$sentences[-1L] else utils::tail(v$sentences, 2L),
+      sprintf("%s simulated samples of each size; seed %s.", format_count(x$settings$replicates),
+        format(x$settings$seed, scientific = FALSE))),
+    table_text(x, "measures"),
+    next_step = paste("plot() draws it; as_tibble() has every measure with its Monte Carlo error;",
+      "write down the seed with the plan."))
+}
+
+#' @export
 print.group_solutions <- function(x, ...) {
   show_result(x, x$values$verdict[1L], x$values$verdict[-1L],
     c(table_text(x, "congruences"), table_text(x, "differences", titled = TRUE)),

@@ -115,6 +115,20 @@ TRUST_TABLES <- list(
         list(loadings = units(f$loading), items = counts(f$items), shown = shares(f$shown),
           se = shares(f$error))
       })),
+  study_plan = family(
+    measures = spec(label = "What so many people give",
+      file = "plan", data = function(x) x$values$measures,
+      columns = function(x) {
+        m <- x$values$measures
+        people <- unique(m$people)
+        of <- function(name) m$value[m$measure == name]
+        list(people = counts(people), "right number" = shares(of("right_number")),
+          "parallel right" = shares(of("right_parallel")),
+          "factors found" = shares(of("factors_found")), improper = shares(of("improper")),
+          "loadings off by" = units(of("loading_error")),
+          "omega off by" = units(of("omega_error")),
+          astray = shares(of("astray")))
+      })),
   group_solutions = family(
     congruences = spec(label = "Congruence of each group's factors with those of everybody",
       file = "congruences", data = function(x) x$values$congruences,

@@ -652,6 +652,21 @@ BEGIN_RCPP
     return rcpp_result_gen;
 END_RCPP
 }
+// cpp_features_of_each
+Rcpp::NumericMatrix cpp_features_of_each(Rcpp::NumericVector correlations, int items, int n, int most, int reach, int threads);
+RcppExport SEXP _softsieve_cpp_features_of_each(SEXP correlationsSEXP, SEXP itemsSEXP, SEXP nSEXP, SEXP mostSEXP, SEXP reachSEXP, SEXP threadsSEXP) {
+BEGIN_RCPP
+    Rcpp::RObject rcpp_result_gen;
+    Rcpp::traits::input_parameter< Rcpp::NumericVector >::type correlations(correlationsSEXP);
+    Rcpp::traits::input_parameter< int >::type items(itemsSEXP);
+    Rcpp::traits::input_parameter< int >::type n(nSEXP);
+    Rcpp::traits::input_parameter< int >::type most(mostSEXP);
+    Rcpp::traits::input_parameter< int >::type reach(reachSEXP);
+    Rcpp::traits::input_parameter< int >::type threads(threadsSEXP);
+    rcpp_result_gen = Rcpp::wrap(cpp_features_of_each(correlations, items, n, most, reach, threads));
+    return rcpp_result_gen;
+END_RCPP
+}
 // cpp_chance_spectrum
 Rcpp::NumericVector cpp_chance_spectrum(int n, int p);
 RcppExport SEXP _softsieve_cpp_chance_spectrum(SEXP nSEXP, SEXP pSEXP) {
@@ -904,6 +919,7 @@ static const R_CallMethodDef CallEntries[] = {
     {"_softsieve_cpp_evidence", (DL_FUNC) &_softsieve_cpp_evidence, 3},
     {"_softsieve_cpp_features", (DL_FUNC) &_softsieve_cpp_features, 5},
     {"_softsieve_cpp_features_of_samples", (DL_FUNC) &_softsieve_cpp_features_of_samples, 9},
+    {"_softsieve_cpp_features_of_each", (DL_FUNC) &_softsieve_cpp_features_of_each, 6},
     {"_softsieve_cpp_chance_spectrum", (DL_FUNC) &_softsieve_cpp_chance_spectrum, 2},
     {"_softsieve_cpp_align_factors", (DL_FUNC) &_softsieve_cpp_align_factors, 2},
     {"_softsieve_cpp_draw_people", (DL_FUNC) &_softsieve_cpp_draw_people, 5},

@@ -259,6 +259,20 @@ Rcpp::NumericMatrix cpp_features(Rcpp::NumericMatrix correlations, int n, bool l
   return out;
 }
 
+namespace {
+
+Rcpp::NumericMatrix one_below_the_other(const std::vector<Features>& found) {
+  const Eigen::Index rows = found[0].values.rows();
+  Eigen::MatrixXd all(rows * static_cast<Eigen::Index>(found.size()), found[0].values.cols());
+  for (std::size_t i = 0; i < found.size(); ++i)
+    all.middleRows(static_cast<Eigen::Index>(i) * rows, rows) = found[i].values;
+  Rcpp::NumericMatrix out = to_r(all);
+  Rcpp::colnames(out) = Rcpp::wrap(found[0].names);
+  return out;
+}
+
+}  // namespace
+
 // The same of samples 0..replicates - 1 of `people` normal people from a population with that root
 // (as in cpp_sample_correlations()), seen as of n people: most + 1 rows each, one below the other;
 // NaN where a sample has no such features.
@@ -285,13 +299,29 @@ Rcpp::NumericMatrix cpp_features_of_samples(int people, Rcpp::NumericMatrix root
     };
   };
   stop_if_interrupted(run_replicates(found.size(), threads, make_worker, watch_of(R_NilValue)));
-  const Eigen::Index rows = most + 1, columns = found[0].values.cols();
-  Eigen::MatrixXd all(rows * replicates, columns);
-  for (int i = 0; i < replicates; ++i)
-    all.middleRows(i * rows, rows) = found[static_cast<std::size_t>(i)].values;
-  Rcpp::NumericMatrix out = to_r(all);
-  Rcpp::colnames(out) = Rcpp::wrap(found[0].names);
-  return out;
+  return one_below_the_other(found);
+}
+
+// The same of several matrices of correlations, p x p x matrices.
+// [[Rcpp::export(rng = false)]]
+Rcpp::NumericMatrix cpp_features_of_each(Rcpp::NumericVector correlations, int items, int n,
+                                         int most, int reach, int threads) {
+  must_hold(items >= most + 3 && n > items && most >= 0 && reach > most && threads >= 1 &&
+                correlations.size() > 0 && correlations.size() % (items * items) == 0,
+            "there must be more people than items, and the ladder must reach beyond the last row");
+  check_factors(reach, items);
+  const Eigen::Index p = items;
+  std::vector<Features> found(static_cast<std::size_t>(correlations.size() / (p * p)));
+  const double* from = correlations.begin();
+  const auto make_worker = [&] {
+    return [&](std::size_t i) {
+      const Eigen::MatrixXd r =
+          Eigen::Map<const Eigen::MatrixXd>(from + static_cast<Eigen::Index>(i) * p * p, p, p);
+      found[i] = features_of(gather_evidence(r, reach), n, false, most);
+    };
+  };
+  stop_if_interrupted(run_replicates(found.size(), threads, make_worker, watch_of(R_NilValue)));
+  return one_below_the_other(found);
 }
 
 // The mean eigenvalues, falling, of answers to unrelated items.

@@ -146,6 +146,7 @@ one_of_each <- function(q, s, dir) {
     information_curves(factor_solution(motives(items = m1:m6), 1, kind = "polychoric")),
     name_factors(s), compare_solutions(s, rotate_factors(s, "varimax", seed = 1)),
     solution_ladder(s, seed = 1), hidden_factors(s, samples = 20, seed = 1),
+    plan_study(planned_factors(2, items = 4), 100, replicates = 20, seed = 1),
     factor_solution(q, 2, by = "cafe", starts = 3, replicates = 20, seed = 1),
     loading_stability(s, replicates = 20, halves = 2, seed = 1), form_scales(s),
     assess_reliability(form_scales(s), q, replicates = 20, seed = 1), score_respondents(s, q),

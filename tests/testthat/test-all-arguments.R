@@ -258,6 +258,19 @@ test_that("extraction and rotation: every argument has its effect", {
     list(solution = factor_solution(items12(), 2, seed = 1), samples = 20, seed = 1),
     list(people = 150, share = .6, items = 3, loadings = .5, samples = 30, seed = 2),
     same = "threads")
+  plan <- planned_factors(2, items = 4)
+  expect_effects(plan_study, list(design = plan, people = 100, replicates = 20, seed = 1),
+    list(design = planned_factors(2, items = 5), people = 150, replicates = 25, seed = 2),
+    same = "threads")
+  expect_effects(people_needed,
+    list(design = plan, loading_error = .12, replicates = 20, seed = 1),
+    list(right_number = .9, factors_found = .9, correlation_error = .05, omega_error = .02,
+      loading_error = .05, replicates = 30, seed = 2),
+    same = c("threads", "most"))
+  expect_effects(planned_factors, list(factors = 2),
+    list(factors = 3, items = 4, loadings = .8, correlations = .5, answers = 3, lean = 1,
+      missing = .1, careless = .1),
+    same = "pattern")
   expect_effects(compare_solutions,
     list(list(s, rotate_factors(s, "varimax", seed = 1), extract_factors(r, 2))),
     list(against = "before", salient = .6))

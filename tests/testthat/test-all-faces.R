@@ -12,6 +12,8 @@ results <- function() {
     name_factors(s),
     compare_solutions(s, factor_solution(q, 3, seed = 1), rotate_factors(s, "geomin", seed = 1)),
     solution_ladder(s, seed = 1), hidden_factors(s, samples = 20, seed = 1),
+    plan_study(planned_factors(3), c(100, 200), replicates = 20, seed = 1),
+    people_needed(planned_factors(3), loading_error = .1, replicates = 20, seed = 1),
     factor_solution(q, 4, by = "cafe", replicates = 20, seed = 1),
     loading_stability(s, replicates = 40, halves = 5, seed = 1), form_scales(s),
     assess_reliability(s, q, replicates = 60, seed = 1), component_layers(extract_components(q, 4)),

@@ -1,0 +1,50 @@
+# Plans as results: what they hold, and what is said of them.
+
+new_plan <- function(how, measures, needed, call) {
+  values <- list(measures = measures, needed = needed, design = unclass(how$design),
+    target = how$target[c("loadings", "between", "omega")])
+  values$sentences <- c(say_plan(measures, needed), say_design(how$design))
+  source <- list(file = NULL, fingerprint = rlang::hash(how$design), people = NA_integer_)
+  new_result("study_plan", values, how[c("people", "replicates", "seed")],
+    bind_findings(), source, call)
+}
+
+# A sentence for each number of people.
+say_plan <- function(measures, needed) {
+  if (!is.null(needed)) return(say_needed(needed))
+  vapply(unique(measures$people), function(n) {
+    own <- measures[measures$people == n, ]
+    at <- function(name) own$value[own$measure == name]
+    number <- if (is.na(at("right_number"))) "right_parallel" else "right_number"
+    sprintf(paste("%s: the number of factors is right in %s of samples, every factor is found in",
+      "%s; loadings are off by %s, omega by %s."),
+    count_of(n, "person", "people"), format_share(at(number)), format_share(at("factors_found")),
+    format_unit(at("loading_error")), format_unit(at("omega_error")))
+  }, "")
+}
+
+#' @exportS3Method tibble::as_tibble
+as_tibble.study_plan <- function(x, ...) x$values$measures
+
+#' @export
+glance.study_plan <- function(x, ...) {
+  check_dots_empty(...)
+  v <- x$values
+  tibble_of(items = nrow(v$design$loadings), factors = ncol(v$design$loadings),
+    people = if (is.null(v$needed)) max(v$measures$people) else v$needed$people[1L],
+    replicates = x$settings$replicates, seed = x$settings$seed)
+}
+
+say_needed <- function(needed) {
+  n <- needed$people[1L]
+  between <- if (!is.na(needed$lower[1L]) && !is.na(needed$upper[1L])) {
+    sprintf(" (by two Monte Carlo errors: more than %s, at most %s)",
+      format_count(needed$lower[1L]), format_count(needed$upper[1L]))
+  } else {
+    ""
+  }
+  c(sprintf("%s are needed%s.", capitalise(count_of(n, "person", "people")), between),
+    sprintf("%s: %s asked for, %s reached%s.", capitalise(needed$label),
+      format_number(needed$wish, 3L), format_number(needed$value, 3L),
+      ifelse(needed$binds, "; with fewer people this fails first", "")))
+}

@@ -1,0 +1,107 @@
+#' @rdname plan_study
+#' @param right_number,factors_found Wishes: in what share of samples the number of factors must be
+#'   right (by the most probable number), and every factor found; from 0.5 to 0.99.
+#' @param loading_error,correlation_error,omega_error Wishes: how large root mean square errors may
+#'   be; from 0.01 to 0.5.
+#' @param most The largest number of people that is tried, up to 30,000.
+#' @export
+people_needed <- function(design, right_number = NULL, factors_found = NULL, loading_error = NULL,
+    correlation_error = NULL, omega_error = NULL, most = 20000L, replicates = 200L, seed = NULL,
+    threads = NULL) {
+  shares <- list(right_number = right_number, factors_found = factors_found)
+  errors <- list(loading_error = loading_error, correlation_error = correlation_error,
+    omega_error = omega_error)
+  wishes <- c(settle_wishes(shares, 0.5, 0.99), settle_wishes(errors, 0.01, 0.5))
+  if (!length(wishes)) {
+    stop_input("argument", "There must be a wish.", got = "None came.",
+      todo = "For instance right_number = 0.9, loading_error = 0.08.")
+  }
+  most <- check_whole(most, "most", 100L, 30000L)
+  least <- max(50L, round_people(1.2 * NROW(design$loadings) + 1))
+  how <- settle_plan(design, most, replicates, seed, threads)
+  tried <- NULL
+  with_progress("Sizes", 18, function(progress) {
+    sizes <- 0
+    tried <<- search_people(how, wishes, least, most, function(n) {
+      sizes <<- sizes + 1
+      progress(min(sizes, 18))
+      measure_size(how, n, function(done) NULL)
+    })
+  })
+  how$people <- sort(unique(tried$people))
+  new_plan(how, tried[order(tried$people), ], needed_table(tried, wishes, how), match.call())
+}
+
+settle_wishes <- function(wishes, lowest, highest) {
+  wishes <- Filter(Negate(is.null), wishes)
+  unlist(Map(function(x, name) check_number(x, name, lowest, highest), wishes, names(wishes)))
+}
+
+round_people <- function(n) as.integer(ceiling(n / 10) * 10)
+
+# By how many Monte Carlo standard errors each wish is met (above 0) or missed at one size.
+met_by <- function(measures, wishes) {
+  at <- match(names(wishes), measures$measure)
+  better <- ifelse(grepl("_error$", names(wishes)), -1, 1)
+  margin <- better * (measures$value[at] - wishes)
+  stats::setNames(ifelse(is.na(margin), -Inf, margin), names(wishes))
+}
+
+# Doubled until all wishes are met, then halved between, down to a twentieth.
+search_people <- function(how, wishes, least, most, measure) {
+  tried <- list()
+  met <- function(n) {
+    one <- measure(n)
+    tried <<- c(tried, list(one))
+    all(met_by(one, wishes) >= 0)
+  }
+  low <- NULL
+  n <- least
+  while (!met(n)) {
+    if (n >= most) stop_unmet(tried[[length(tried)]], wishes, most)
+    low <- n
+    n <- min(most, 2L * n)
+  }
+  high <- n
+  while (!is.null(low) && high > 1.05 * low && high - low > 10L) {
+    n <- round_people(sqrt(low * high))
+    if (n >= high || n <= low) break
+    if (met(n)) high <- n else low <- n
+  }
+  stack_rows(tried)
+}
+
+stop_unmet <- function(measures, wishes, most) {
+  margin <- met_by(measures, wishes)
+  missed <- names(wishes)[margin < 0]
+  reached <- measures$value[match(missed, measures$measure)]
+  stop_input("plan",
+    sprintf("There must be a number of people up to %s that meets all wishes.", format_count(most)),
+    got = sprintf("%s: %s is asked for, %s people give %s", missed,
+      format_number(wishes[missed], 3L), format_count(most), format_number(reached, 3L)),
+    todo = "Plan more or better items, or wish for less.")
+}
+
+needed_table <- function(tried, wishes, how) {
+  sizes <- sort(unique(tried$people))
+  each <- lapply(sizes, function(n) tried[tried$people == n, ])
+  met <- vapply(each, function(one) all(met_by(one, wishes) >= 0), NA)
+  # (more people never make it worse: what is met by luck below a size that misses is none)
+  at <- max(which(!met), 0L) + 1L
+  own <- each[[at]]
+  here <- own[match(names(wishes), own$measure), ]
+  fewer <- met_by(each[[max(1L, at - 1L)]], wishes)
+  surely <- function(sign) {
+    vapply(each, function(one) {
+      error <- one$error[match(names(wishes), one$measure)]
+      margin <- met_by(one, wishes) - sign * 2 * error
+      if (sign > 0) all(margin > 0) else any(margin < 0)
+    }, NA)
+  }
+  below <- sizes[which(surely(-1) & sizes < sizes[at])]
+  above <- sizes[which(surely(1) & sizes >= sizes[at])]
+  tibble_of(measure = names(wishes), wish = unname(wishes), value = here$value,
+    error = here$error, binds = unname(fewer == min(fewer)) & at > 1L, people = sizes[at],
+    lower = if (length(below)) max(below) else NA_integer_,
+    upper = if (length(above)) min(above) else NA_integer_, label = here$label)
+}

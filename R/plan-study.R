@@ -1,0 +1,260 @@
+#' How many people are needed: before anybody has answered
+#'
+#' Simulates answers of so many people from a design, and sends each set through the stages that
+#' real answers go through: Pearson correlations, the number of factors, minimum residuals, oblimin.
+#' `plan_study()` says what so many people give; `people_needed()` searches the fewest who give what
+#' is asked for.
+#'
+#' @param design From [planned_factors()].
+#' @param people How many people, one or several numbers from 50 on.
+#' @param replicates How many samples of each size, from 20 on.
+#' @param seed,threads As in [parallel_analysis()].
+#' @return An object of class `study_plan` ([softsieve-result]); `values` holds
+#'   * `measures`: tibble, one row for each number of people and measure: `people`, `measure`,
+#'     `value`, `error` (Monte Carlo standard error), `label`. Shares of samples: `right_number` (the
+#'     most probable number of [count_factors()] is the designed one; `NA` where its probabilities
+#'     do not apply), `right_parallel` (the same of parallel analysis against the 95th percentile of
+#'     500 sets of unrelated normal items), `factors_found` (every factor has a congruence of .95 or
+#'     more with its own), `improper` (an item without anything of its own, or no end of the
+#'     search). Root mean squares over items or factors: `loading_error`, `communality_error`,
+#'     `correlation_error` (factor correlations), `omega_error` (of the scales that items form by
+#'     their largest loading). `astray`: the share of items that load most on another factor;
+#'   * `needed` (`people_needed()`): tibble, one row for each wish: `measure`, `wish`, `value` and
+#'     `error` at that many people, `binds` (is it the wish that fails first with fewer?), and
+#'     `people`; `lower` and `upper` are the largest number tried that misses, and the smallest that
+#'     meets, all wishes by more than two Monte Carlo standard errors (`NA`: none was tried);
+#'   * `design`, `target` (loadings, factor correlations and omega that 50,000 people of the design
+#'     give: what errors are measured against) and `sentences`.
+#' @section What is compared: Answers with few categories correlate less than what is behind them,
+#'   and careless people make all correlations smaller, so the design's loadings are not what many
+#'   people would show. Errors are from what 50,000 people of the same design show, to within about
+#'   .005.
+#' @section Errors: `softsieve_error_plan` (the design, or wishes that no number of people meets).
+#' @family planning
+#' @examples
+#' design <- planned_factors(factors = 2, items = 5, loadings = c(0.5, 0.7))
+#' plan_study(design, people = c(100, 300), replicates = 20, seed = 1)
+#' @export
+plan_study <- function(design, people = c(100, 200, 400, 800), replicates = 500L, seed = NULL,
+    threads = NULL) {
+  how <- settle_plan(design, people, replicates, seed, threads)
+  measures <- with_progress("Samples", length(how$people) * how$replicates, function(progress) {
+    stack_rows(lapply(seq_along(how$people), function(i) {
+      before <- (i - 1) * how$replicates
+      measure_size(how, how$people[i], function(done) progress(before + done))
+    }))
+  })
+  new_plan(how, measures, NULL, match.call())
+}
+
+settle_plan <- function(design, people, replicates, seed, threads) {
+  if (!inherits(design, "planned_factors")) {
+    stop_input("class", "`design` must come from planned_factors().", got = describe_value(design))
+  }
+  if (!checkmate::test_integerish(people, lower = 50, upper = 1e5, any.missing = FALSE,
+    min.len = 1L, max.len = 50L)) {
+    stop_input("argument", "`people` must be whole numbers from 50 to 100,000.",
+      got = describe_value(people))
+  }
+  how <- list(design = design, people = sort(unique(as.integer(people))),
+    replicates = check_whole(replicates, "replicates", 20L, 1e5), seed = settle_seed(seed),
+    threads = settle_threads(threads))
+  too_few <- how$people <= nrow(design$loadings)
+  if (any(too_few)) {
+    stop_input("plan", "There must be more people than items.",
+      got = sprintf("%s for %s.", count_of(how$people[1L], "person", "people"),
+        count_of(nrow(design$loadings), "item")))
+  }
+  how$target <- target_of(how)
+  how
+}
+
+# What 50,000 people of the design show.
+target_of <- function(how) {
+  design <- how$design
+  known <- list(loadings = design$loadings)
+  x <- simulate_answers(design, PEOPLE_OF_TARGET, how$seed, 0L)
+  r <- stats::cor(x, use = "pairwise.complete.obs")
+  known <- solve_samples(list(r), known, how)[[1L]]
+  if (is.null(known)) {
+    stop_input("plan", "The design must have a solution with its own number of factors.",
+      got = "Fifty thousand simulated people had none.")
+  }
+  home <- home_factor(known$loadings, 0)
+  known$home <- home
+  known$omega <- omegas_of(r, home, ncol(known$loadings))
+  known
+}
+
+PEOPLE_OF_TARGET <- 50000L
+
+# Answers of n people; the stream is that of (seed, n, replicate), and R's own goes on as if nothing
+# had been drawn.
+simulate_answers <- function(design, n, seed, replicate) {
+  kept <- globalenv()$.Random.seed
+  kind <- RNGkind()
+  on.exit({
+    RNGkind(kind[1L], kind[2L], kind[3L])
+    if (is.null(kept)) {
+      rm(".Random.seed", envir = globalenv())
+    } else {
+      assign(".Random.seed", kept, envir = globalenv())
+    }
+  })
+  set.seed((seed * 1000003 + n * 7919 + replicate * 104729) %% .Machine$integer.max,
+    "Mersenne-Twister", "Inversion", "Rejection")
+  l <- design$loadings
+  p <- nrow(l)
+  common <- matrix(stats::rnorm(n * ncol(l)), n) %*% chol(design$factor_correlations)
+  own <- sqrt(1 - core_communalities(l, design$factor_correlations))
+  x <- tcrossprod(common, l) + matrix(stats::rnorm(n * p), n) * rep(own, each = n)
+  at_random <- which(stats::runif(n) < design$careless)
+  if (design$answers > 0L) {
+    cuts <- seq(-1.5, 1.5, length.out = design$answers - 1L)
+    if (design$answers == 2L) cuts <- 0
+    x[] <- findInterval(x + design$lean, cuts) + 1
+    x[at_random, ] <- sample.int(design$answers, length(at_random) * p, replace = TRUE)
+  } else {
+    x[at_random, ] <- stats::rnorm(length(at_random) * p)
+  }
+  if (design$missing > 0) x[stats::runif(n * p) < design$missing] <- NA
+  x
+}
+
+# All measures of one number of people.
+measure_size <- function(how, n, progress) {
+  chance <- chance_limits(n, nrow(how$design$loadings), how)
+  done <- 0L
+  each <- list()
+  while (done < how$replicates) {
+    some <- seq(done + 1L, min(how$replicates, done + SAMPLES_AT_ONCE))
+    each <- c(each, measure_samples(how, n, some, chance))
+    done <- max(some)
+    progress(done)
+  }
+  all <- do.call(rbind, each)
+  squared <- grepl("_error$", colnames(all))
+  rows <- lapply(colnames(all), function(name) {
+    x <- all[, name]
+    x <- x[!is.na(x)]
+    value <- mean(x)
+    error <- if (length(x) > 1L) stats::sd(x) / sqrt(length(x)) else NA_real_
+    if (name %in% colnames(all)[squared]) {
+      # (squares were kept: the error of a root is that of the square over twice the root)
+      value <- sqrt(value)
+      error <- if (isTRUE(value > 0)) error / (2 * value) else 0
+    }
+    tibble_of(people = n, measure = name, value = if (length(x)) value else NA_real_,
+      error = error, label = PLAN_MEASURES[[name]])
+  })
+  stack_rows(rows)
+}
+
+SAMPLES_AT_ONCE <- 24L
+
+PLAN_MEASURES <- c(right_number = "the most probable number of factors is right",
+  right_parallel = "parallel analysis finds the number of factors",
+  factors_found = "every factor is found (congruence .95)",
+  improper = "a solution is improper", loading_error = "error of loadings",
+  communality_error = "error of communalities", correlation_error = "error of factor correlations",
+  omega_error = "error of omega", astray = "items that load most on another factor")
+
+# What parallel analysis compares with.
+chance_limits <- function(n, p, how) {
+  drawn <- cpp_sample_eigenvalues(n, p, matrix(0, 0L, 0L), "components", 0L, 500L, how$seed,
+    how$threads, NULL)
+  apply(drawn, 1L, stats::quantile, 0.95, names = FALSE)
+}
+
+measure_samples <- function(how, n, replicates, chance) {
+  target <- how$target
+  k <- ncol(target$loadings)
+  answers <- lapply(replicates, function(i) simulate_answers(how$design, n, how$seed, i))
+  each <- lapply(answers, function(x) suppressWarnings(stats::cor(x, use = "pairwise")))
+  fine <- vapply(each, function(r) {
+    all(is.finite(r)) && min(eigen(r, symmetric = TRUE, only.values = TRUE)$values) > 1e-10
+  }, NA)
+  numbers <- probable_numbers(each[fine], n, how)
+  solved <- solve_samples(each[fine], target, how)
+  found <- Map(function(r, number, one) {
+    above <- eigen(r, symmetric = TRUE, only.values = TRUE)$values > chance
+    c(right_number = as.numeric(number == k),
+      right_parallel = as.numeric(match(FALSE, above, nomatch = length(above) + 1L) - 1L == k),
+      measures_of_solution(one, r, target))
+  }, each[fine], numbers, solved)
+  none <- replace(rep(NA_real_, length(PLAN_MEASURES)), names(PLAN_MEASURES) == "improper", 1)
+  c(found, rep(list(stats::setNames(none, names(PLAN_MEASURES))), sum(!fine)))
+}
+
+# What the networks of count_factors() find most probable, of each; NA where they do not apply.
+probable_numbers <- function(each, n, how) {
+  model <- retention_model()
+  p <- nrow(how$design$loadings)
+  within <- function(x, range) x >= range[1L] && x <= range[2L]
+  if (!length(each) || !within(n, model$limits$people) || !within(p, model$limits$items)) {
+    return(rep(NA_integer_, length(each)))
+  }
+  most <- min(model$limits$factors - 1L, core_most_factors(p) - 1L, p - 3L)
+  features <- cpp_features_of_each(unlist(each), p, n, most, min(most + 2L, core_most_factors(p)),
+    how$threads)
+  z <- core_held_features(features, model)
+  logits <- matrix(core_network_logits(z, model$members), most + 1L)
+  far <- matrix(core_feature_distance(z, model), most + 1L)
+  vapply(seq_along(each), function(i) {
+    unlike <- core_unlikeness(logits[, i], far[, i])
+    if (!is.finite(unlike) || unlike > model$unlike) return(NA_integer_)
+    which.max(core_temper(logits[, i], unlike, model$temper)) - 1L
+  }, 0L)
+}
+
+# Minimum residuals and oblimin, as factor_solution() has them by default from fewer starts, the
+# factors in the target's order; NULL where there is no solution.
+solve_samples <- function(each, target, how) {
+  k <- ncol(target$loadings)
+  extracted <- lapply(each, function(r) {
+    tryCatch(extract_by("minres", r, k, 0.005), error = function(e) NULL)
+  })
+  fine <- vapply(extracted, function(one) {
+    !is.null(one) && all(is.finite(one$loadings)) && all(colSums(one$loadings^2) > 1e-10)
+  }, NA)
+  out <- vector("list", length(each))
+  if (!any(fine)) return(out)
+  loadings <- lapply(extracted[fine], `[[`, "loadings")
+  turned <- if (k == 1L) {
+    lapply(loadings, function(l) list(loadings = l, correlations = diag(1)))
+  } else {
+    turning <- settle_turning("oblimin", list(), 4L, how$seed, how$threads)
+    lapply(turn_each(loadings, ROTATIONS$oblimin, turning, 1), `[[`, "turned")
+  }
+  out[fine] <- Map(function(one, e) {
+    found <- core_aligned(one$loadings, target$loadings)
+    between <- one$correlations[found$column, found$column, drop = FALSE] *
+      (found$sign %o% found$sign)
+    list(loadings = found$loadings, between = between, congruence = found$congruence,
+      improper = !e$converged || min(e$uniquenesses) <= 0.005 + 1e-6)
+  }, turned, extracted[fine])
+  out
+}
+
+measures_of_solution <- function(one, r, target) {
+  if (is.null(one)) return(c(factors_found = 0, improper = 1, rep(NA_real_, 5L)))
+  above <- upper.tri(target$between)
+  common <- function(x) core_communalities(x$loadings, x$between)
+  home <- home_factor(one$loadings, 0)
+  omega <- omegas_of(r, target$home, ncol(target$loadings))
+  square <- function(x, y) if (length(x)) mean((x - y)^2, na.rm = TRUE) else NA_real_
+  c(factors_found = as.numeric(min(one$congruence) >= 0.95), improper = as.numeric(one$improper),
+    loading_error = square(one$loadings, target$loadings),
+    communality_error = square(common(one), common(target)),
+    correlation_error = square(one$between[above], target$between[above]),
+    omega_error = square(omega, target$omega), astray = mean(home != target$home))
+}
+
+# Of the scale of each factor's items; NA for fewer than three.
+omegas_of <- function(r, home, k) {
+  vapply(seq_len(k), function(f) {
+    at <- which(home == f)
+    if (length(at) < 3L) return(NA_real_)
+    cpp_measure_covariances(r[at, at], rep(1L, length(at)))[["omega"]]
+  }, 0)
+}

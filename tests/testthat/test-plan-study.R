@@ -1,0 +1,139 @@
+# Plans: what they measure is what the exported stages give of the same answers; forecasts come true
+# in fresh samples; wishes, files and impossible designs.
+
+core <- function(name) get(name, asNamespace("softsieve"))
+small <- function(...) planned_factors(factors = 2, items = 4, loadings = c(.5, .7), ...)
+
+test_that("each measure is that of the exported stages on the same answers", {
+  design <- small(missing = .05)
+  how <- core("settle_plan")(design, 150, 20, 3, 1L)
+  chance <- core("chance_limits")(150, 8, how)
+  found <- core("measure_samples")(how, 150L, 1:3, chance)
+  for (i in 1:3) {
+    x <- core("simulate_answers")(design, 150L, 3, i)
+    q <- questionnaire(as.data.frame(`colnames<-`(x, paste0("i", 1:8))))
+    count <- count_factors(q, rules = "parallel", seed = 1, replicates = 20)
+    expect_identical(unname(found[[i]]["right_number"]),
+      as.numeric(count$values$probable == 2))
+    s <- factor_solution(q, 2, seed = 1)
+    aligned <- core("core_aligned")(unname(coef(s)), unname(how$target$loadings))
+    error <- aligned$loadings - how$target$loadings
+    expect_equal(unname(found[[i]]["loading_error"]), mean(error^2), tolerance = 1e-5)
+    # omega of scales as they stand in the target, from correlations
+    items <- paste0("i", which(how$target$home == 1))
+    r <- correlate_items(q)$values$correlations[items, items]
+    omega <- assess_reliability(list(one = items), correlate_items(r, n = 150),
+      replicates = 0)$values$scales$omega
+    expect_equal(core("omegas_of")(correlate_items(q)$values$correlations, how$target$home, 2)[1],
+      omega, tolerance = 1e-6)
+    above <- eigen(correlate_items(q)$values$correlations)$values > chance
+    expect_identical(unname(found[[i]]["right_parallel"]), as.numeric(which(!above)[1] - 1 == 2))
+  }
+})
+
+test_that("forecasts come true in fresh samples, and more people err less", {
+  x <- plan_study(small(), c(100, 400), replicates = 150, seed = 1)
+  other <- plan_study(small(), c(100, 400), replicates = 150, seed = 2)
+  a <- as_tibble(x)
+  b <- as_tibble(other)
+  apart <- (a$value - b$value) / sqrt(a$error^2 + b$error^2)
+  # (targets differ as well, by what 50,000 people err)
+  expect_lt(max(abs(apart[is.finite(apart)])), 4)
+  at <- function(name, n) a$value[a$measure == name & a$people == n]
+  expect_equal(at("loading_error", 100) / at("loading_error", 400), 2, tolerance = .25)
+  expect_gt(at("factors_found", 400), at("factors_found", 100))
+  expect_lt(max(abs(x$values$target$loadings[1:4, 1] - seq(.7, .5, length.out = 4))), .08)
+  # the same seed gives the same bits on any threads, and leaves R's own stream alone
+  set.seed(1)
+  before <- .Random.seed
+  again <- plan_study(small(), c(100, 400), replicates = 150, seed = 1, threads = 2)
+  expect_identical(again$values, x$values)
+  expect_identical(.Random.seed, before)
+})
+
+test_that("what is planned has its effect on what is found", {
+  error <- function(...) {
+    a <- as_tibble(plan_study(planned_factors(...), 200, replicates = 30, seed = 1))
+    a$value[a$measure == "loading_error"]
+  }
+  plain <- error(factors = 2, items = 4)
+  expect_gt(error(factors = 2, items = 4, careless = .3), plain)
+  expect_gt(error(factors = 2, items = 4, missing = .3), plain)
+  expect_gt(error(factors = 2, items = 4, answers = 2), plain)
+  expect_lt(error(factors = 2, items = 4, answers = 0), plain)
+  expect_gt(error(factors = 2, items = 4, answers = 2, lean = 1.2),
+    error(factors = 2, items = 4, answers = 2))
+  expect_gt(error(factors = 2, items = 4, correlations = .7), plain)
+  expect_lt(error(factors = 2, items = 8), plain)
+  expect_lt(error(factors = 2, items = 4, loadings = .8), plain)
+  # a pattern, a solution and a study say the same
+  s <- factor_solution(motives(), 4, seed = 1, starts = 3)
+  known <- planned_factors(pattern = s)
+  expect_equal(known$loadings, coef(s))
+  by_hand <- planned_factors(pattern = coef(s),
+    correlations = unname(s$values$factor_correlations))
+  expect_equal(by_hand$factor_correlations, known$factor_correlations)
+  expect_identical(planned_factors(pattern = demo_run())$loadings,
+    demo_run()$values$solution$values$loadings)
+})
+
+test_that("the fewest people that meet all wishes are found, and which wish binds", {
+  found <- people_needed(small(), loading_error = .07, right_number = .6, replicates = 60, seed = 1)
+  needed <- found$values$needed
+  expect_identical(needed$measure[needed$binds], "loading_error")
+  tried <- as_tibble(found)
+  error <- tried[tried$measure == "loading_error", ]
+  expect_lte(error$value[error$people == needed$people[1]], .07)
+  below <- error$people < needed$people[1]
+  expect_gt(error$value[below][which.max(error$people[below])], .07)
+  expect_lt(needed$lower[1], needed$people[1])
+  expect_match(capture.output(print(found))[1], "people are needed")
+  # known from theory: errors fall with the root of the people
+  half <- people_needed(small(), loading_error = .035, replicates = 60, seed = 1)
+  expect_equal(half$values$needed$people[1] / needed$people[1], 4, tolerance = .3)
+  expect_error(people_needed(small(), omega_error = .01, most = 200, replicates = 20, seed = 1),
+    "is asked for, 200 people give", class = "softsieve_error_plan")
+  expect_error(people_needed(small()), "a wish", class = "softsieve_error_argument")
+})
+
+test_that("designs that cannot be are refused, with what came", {
+  expect_error(planned_factors(2, loadings = 1.2), class = "softsieve_error_argument")
+  expect_error(planned_factors(2, items = 1), class = "softsieve_error_argument")
+  expect_error(planned_factors(3, correlations = -.6), "smallest eigenvalue",
+    class = "softsieve_error_plan")
+  expect_error(planned_factors(pattern = matrix(.8, 4, 2)), "communality",
+    class = "softsieve_error_plan")
+  expect_error(planned_factors(2, items = 2), "4 items for 2 factors",
+    class = "softsieve_error_plan")
+  expect_error(planned_factors(2, answers = 1), class = "softsieve_error_argument")
+  expect_error(planned_factors(2, pattern = diag(3)), "Both came",
+    class = "softsieve_error_argument")
+  expect_error(planned_factors(pattern = "x"), class = "softsieve_error_argument")
+  expect_error(plan_study(list(), 100), class = "softsieve_error_class")
+  expect_error(plan_study(small(), 10), class = "softsieve_error_argument")
+  expect_error(plan_study(planned_factors(10, items = 6), 60), "more people than items",
+    class = "softsieve_error_plan")
+})
+
+test_that("the command plans from a file, and says what is wrong in one", {
+  dir <- withr::local_tempdir()
+  plan <- function(...) {
+    writeLines(c(...), file.path(dir, "design.yml"))
+    run_command(c("plan", "design.yml", "--seed", "1", "--quiet"), dir)
+  }
+  done <- plan("factors: 2", "items: 4", "people: [100, 200]", "replicates: 20")
+  expect_identical(done$status, 0L)
+  expect_match(done$out, "^ +200 ", all = FALSE)
+  needed <- plan("factors: 2", "items: 4", "replicates: 20", "wishes: {loading_error: 0.1}")
+  expect_match(needed$out, "people are needed", all = FALSE)
+  writeLines(c("item,A,B", "a,.7,0", "b,.6,.1", "c,.5,0", "d,0,.7", "e,.1,.6", "f,0,.5"),
+    file.path(dir, "loadings.csv"))
+  typed <- plan("pattern: loadings.csv", "people: 100", "replicates: 20")
+  expect_match(typed$out, "6 items on 2 factors", all = FALSE)
+  for (bad in list("factorz: 2", "people: 100", c("factors: 2", "wishes: {luck: 1}"), "- 1",
+    c("factors: 2", "people: many"), "pattern: nowhere.csv")) {
+    failed <- plan(bad)
+    expect_identical(failed$status, 1L, label = bad[1])
+    expect_false(any(grepl("Error in [a-z]+[(][^)]", failed$err)))
+  }
+})
