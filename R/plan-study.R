@@ -48,9 +48,7 @@ plan_study <- function(design, people = c(100, 200, 400, 800), replicates = 500L
 }
 
 settle_plan <- function(design, people, replicates, seed, threads) {
-  if (!inherits(design, "planned_factors")) {
-    stop_input("class", "`design` must come from planned_factors().", got = describe_value(design))
-  }
+  check_planned(design)
   if (!checkmate::test_integerish(people, lower = 50, upper = 1e5, any.missing = FALSE,
     min.len = 1L, max.len = 50L)) {
     stop_input("argument", "`people` must be whole numbers from 50 to 100,000.",
@@ -67,6 +65,11 @@ settle_plan <- function(design, people, replicates, seed, threads) {
   }
   how$target <- target_of(how)
   how
+}
+
+check_planned <- function(design) {
+  if (inherits(design, "planned_factors")) return(invisible())
+  stop_input("class", "`design` must come from planned_factors().", got = describe_value(design))
 }
 
 # What 50,000 people of the design show.

@@ -80,7 +80,7 @@ ended_of <- function(running) {
 
 keep <- function(i, kind, end) {
   dir.create(folder, recursive = TRUE, showWarnings = FALSE)
-  file <- make(i)$file
+  file <- tryCatch(make(i)$file, error = function(e) NULL)
   if (length(file) && !dir.exists(file)) {
     file.copy(file, file.path(folder, sprintf("%d-%d.%s", seed, i, tools::file_ext(file))))
   }
