@@ -5,7 +5,8 @@ FOUND <- new.env(parent = emptyenv())
 catalogue <- function(name) {
   key <- paste0("catalogue ", name)
   if (is.null(FOUND[[key]])) {
-    file <- system.file("catalogue", paste0(name, ".yml.xz"), package = "softsieve", mustWork = TRUE)
+    packed <- paste0(name, ".yml.xz")
+    file <- system.file("catalogue", packed, package = "softsieve", mustWork = TRUE)
     text <- paste(lines_of(file), collapse = "\n")
     assign(key, yaml::yaml.load(text, eval.expr = FALSE), envir = FOUND)
   }

@@ -128,7 +128,7 @@ verb_demo <- function(target, options) {
 }
 
 DEMO_FILES <- c(answers = "repair_cafe_answers.csv", codebook = "repair_cafe_codebook.csv",
-  study = "repair_cafe_study.yml")
+  study = "repair_cafe_study.yml", design = "repair_cafe_design.yml")
 
 make_folder <- function(folder) {
   if (!dir.exists(folder)) dir.create(folder, showWarnings = FALSE)

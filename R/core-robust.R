@@ -43,8 +43,8 @@ core_normal_gamma <- function(r) {
 }
 
 # What tests of several models share: `weight` V (core_weigh()), GV, VGV, the trace of GV and of its
-# square; and of a sample of units their rows x V and x'Vx, for what a small sample adds to the trace
-# of the square.
+# square; and of a sample of units their rows x V and x'Vx, for what a small sample adds to the
+# trace of the square.
 core_robust_parts <- function(gamma, weight, rows, units, threads) {
   vg <- core_weigh(weight, gamma, threads)
   gv <- if (is.null(weight)) vg else t(vg)

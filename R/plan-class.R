@@ -5,8 +5,8 @@ new_plan <- function(how, measures, needed, call) {
     target = how$target[c("loadings", "between", "omega")])
   values$sentences <- c(say_plan(measures, needed), say_design(how$design))
   source <- list(file = NULL, fingerprint = rlang::hash(how$design), people = NA_integer_)
-  new_result("study_plan", values, how[c("people", "replicates", "seed")],
-    bind_findings(), source, call)
+  new_result("study_plan", values, how[c("people", "replicates", "seed")], bind_findings(), source,
+    call)
 }
 
 # A sentence for each number of people.

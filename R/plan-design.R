@@ -56,8 +56,7 @@ even_pattern <- function(k, items, loadings) {
   fine <- checkmate::test_integerish(items, lower = 2, upper = 200, any.missing = FALSE) &&
     length(items) %in% c(1L, k)
   if (!fine) {
-    stop_input("argument",
-      "`items` must be one whole number from 2 on, or one for each factor.",
+    stop_input("argument", "`items` must be one whole number from 2 on, or one for each factor.",
       got = describe_value(items))
   }
   if (!checkmate::test_numeric(loadings, 0.1, 0.95, any.missing = FALSE, min.len = 1L,
@@ -144,7 +143,7 @@ print.planned_factors <- function(x, ...) {
 # Everything that is assumed, in sentences.
 say_design <- function(design) {
   l <- design$loadings
-  own <- abs(l[cbind(seq_len(nrow(l)), max.col(abs(l), ties.method = "first"))])
+  own <- size_of_own(l)
   between <- design$factor_correlations
   range_of <- function(x) {
     if (diff(range(x)) < 0.005) return(format_unit(x[1L]))
@@ -168,3 +167,5 @@ say_design <- function(design) {
     },
     format_share(design$missing), format_share(design$careless)))
 }
+
+size_of_own <- function(l) abs(l[cbind(seq_len(nrow(l)), max.col(abs(l), ties.method = "first"))])

@@ -101,8 +101,8 @@ needed_table <- function(tried, wishes, how) {
   }
   below <- sizes[which(surely(-1) & sizes < sizes[at])]
   above <- sizes[which(surely(1) & sizes >= sizes[at])]
-  tibble_of(measure = names(wishes), wish = unname(wishes), value = here$value,
-    error = here$error, binds = unname(fewer == min(fewer)) & at > 1L, people = sizes[at],
+  tibble_of(measure = names(wishes), wish = unname(wishes), value = here$value, error = here$error,
+    binds = unname(fewer == min(fewer)) & at > 1L, people = sizes[at],
     lower = if (length(below)) max(below) else NA_integer_,
     upper = if (length(above)) min(above) else NA_integer_, label = here$label)
 }

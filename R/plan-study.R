@@ -11,8 +11,8 @@
 #' @param seed,threads As in [parallel_analysis()].
 #' @return An object of class `study_plan` ([softsieve-result]); `values` holds
 #'   * `measures`: tibble, one row for each number of people and measure: `people`, `measure`,
-#'     `value`, `error` (Monte Carlo standard error), `label`. Shares of samples: `right_number` (the
-#'     most probable number of [count_factors()] is the designed one; `NA` where its probabilities
+#'     `value`, `error` (Monte Carlo standard error), `label`. Shares of samples: `right_number`
+#'     (the most probable number of [count_factors()] is the designed one; `NA` where its probabilities
 #'     do not apply), `right_parallel` (the same of parallel analysis against the 95th percentile of
 #'     500 sets of unrelated normal items), `factors_found` (every factor has a congruence of .95 or
 #'     more with its own), `improper` (an item without anything of its own, or no end of the
@@ -147,8 +147,8 @@ measure_size <- function(how, n, progress) {
       value <- sqrt(value)
       error <- if (isTRUE(value > 0)) error / (2 * value) else 0
     }
-    tibble_of(people = n, measure = name, value = if (length(x)) value else NA_real_,
-      error = error, label = PLAN_MEASURES[[name]])
+    tibble_of(people = n, measure = name, value = if (length(x)) value else NA_real_, error = error,
+      label = PLAN_MEASURES[[name]])
   })
   stack_rows(rows)
 }
@@ -157,10 +157,10 @@ SAMPLES_AT_ONCE <- 24L
 
 PLAN_MEASURES <- c(right_number = "the most probable number of factors is right",
   right_parallel = "parallel analysis finds the number of factors",
-  factors_found = "every factor is found (congruence .95)",
-  improper = "a solution is improper", loading_error = "error of loadings",
-  communality_error = "error of communalities", correlation_error = "error of factor correlations",
-  omega_error = "error of omega", astray = "items that load most on another factor")
+  factors_found = "every factor is found (congruence .95)", improper = "a solution is improper",
+  loading_error = "error of loadings", communality_error = "error of communalities",
+  correlation_error = "error of factor correlations", omega_error = "error of omega",
+  astray = "items that load most on another factor")
 
 # What parallel analysis compares with.
 chance_limits <- function(n, p, how) {

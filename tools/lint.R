@@ -1,7 +1,7 @@
 # Lints the R code by .lintr, and the C++ code by .clang-format where clang-format is there. Prints
 # what is wrong, file and line first; exit status 1 when anything is. Rscript tools/lint.R recent
-# gives lintr the files that the last fifteen commits touched, and a fifth of the others, another one
-# for each commit.
+# gives lintr the files that the last fifteen commits touched, and a fifth of the others, another
+# one for each commit.
 if (!requireNamespace("lintr", quietly = TRUE)) {
   cat("lint: lintr is not installed here; nothing was looked at\n")
   quit(status = 0L)

@@ -267,6 +267,8 @@ test_that("extraction and rotation: every argument has its effect", {
     list(right_number = .9, factors_found = .9, correlation_error = .05, omega_error = .02,
       loading_error = .05, replicates = 30, seed = 2),
     same = c("threads", "most"))
+  expect_effects(plan_text, list(plan = plan_study(plan, 100, replicates = 20, seed = 1)),
+    list(language = "de"))
   expect_effects(planned_factors, list(factors = 2),
     list(factors = 3, items = 4, loadings = .8, correlations = .5, answers = 3, lean = 1,
       missing = .1, careless = .1),

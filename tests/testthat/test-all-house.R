@@ -2,8 +2,8 @@
 # computes and does nothing else; the compiled core knows nothing of R.
 
 rooms <- c("core", "base", "read", "questionnaire", "profile", "correlation", "factorability",
-  "retention", "extraction", "rotation", "solution", "reliability", "score", "sift", "plan", "study",
-  "table", "print", "plot", "report", "cli", "page")
+  "retention", "extraction", "rotation", "solution", "reliability", "score", "sift", "plan",
+  "study", "table", "print", "plot", "report", "cli", "page")
 outside <- c("softsieve-package.R", "data.R")
 interface <- c("print", "cat", "message", "warning", "writeLines", "readline", "library", "require",
   "requireNamespace", "plot", "browser", "structure")

@@ -65,7 +65,10 @@ valid_calls <- function(dir) {
     is_questionnaire = list(x = q), keep_items = list(x = q), keep_people = list(x = q),
     planned_factors = list(factors = 2),
     plan_study = list(design = planned_factors(2), people = 100, replicates = 20, seed = 1),
-    people_needed = list(design = planned_factors(2), loading_error = .1, replicates = 20, seed = 1),
+    people_needed = list(
+      design = planned_factors(2), loading_error = .1, replicates = 20, seed = 1),
+    plan_text = list(
+      plan = plan_study(planned_factors(2, items = 4), 100, replicates = 20, seed = 1)),
     hidden_factors = list(solution = solution, samples = 20, seed = 1),
     loading_stability = list(solution = solution, replicates = 20, seed = 1, halves = 2),
     merge_tables = list(tables, tables), name_factors = list(solution = solution),

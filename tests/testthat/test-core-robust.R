@@ -93,9 +93,10 @@ test_that("Bartlett's correction takes two thirds of a person for each factor", 
 
 test_that("products of large matrices are those of R at every edge of a tile, on any threads", {
   set.seed(5)
-  for (rows in c(1, 7, 8, 9, 97)) for (columns in c(1, 5, 6, 13, 70)) for (inner in c(1, 256, 300)) {
-    a <- matrix(rnorm(rows * inner), rows)
-    b <- matrix(rnorm(inner * columns), inner)
+  sizes <- expand.grid(rows = c(1, 7, 8, 9, 97), inner = c(1, 256, 300), columns = c(1, 5, 6, 70))
+  for (i in seq_len(nrow(sizes))) {
+    a <- matrix(rnorm(sizes$rows[i] * sizes$inner[i]), sizes$rows[i])
+    b <- matrix(rnorm(sizes$inner[i] * sizes$columns[i]), sizes$inner[i])
     found <- softsieve:::cpp_multiply(a, b, 1L)
     expect_lt(max(abs(found - a %*% b)), 1e-12)
     expect_identical(softsieve:::cpp_multiply(a, b, 3L), found)

@@ -13,8 +13,7 @@ test_that("each measure is that of the exported stages on the same answers", {
     x <- core("simulate_answers")(design, 150L, 3, i)
     q <- questionnaire(as.data.frame(`colnames<-`(x, paste0("i", 1:8))))
     count <- count_factors(q, rules = "parallel", seed = 1, replicates = 20)
-    expect_identical(unname(found[[i]]["right_number"]),
-      as.numeric(count$values$probable == 2))
+    expect_identical(unname(found[[i]]["right_number"]), as.numeric(count$values$probable == 2))
     s <- factor_solution(q, 2, seed = 1)
     aligned <- core("core_aligned")(unname(coef(s)), unname(how$target$loadings))
     error <- aligned$loadings - how$target$loadings
@@ -70,8 +69,7 @@ test_that("what is planned has its effect on what is found", {
   s <- factor_solution(motives(), 4, seed = 1, starts = 3)
   known <- planned_factors(pattern = s)
   expect_equal(known$loadings, coef(s))
-  by_hand <- planned_factors(pattern = coef(s),
-    correlations = unname(s$values$factor_correlations))
+  by_hand <- planned_factors(pattern = coef(s), correlations = unname(s$values$factor_correlations))
   expect_equal(by_hand$factor_correlations, known$factor_correlations)
   expect_identical(planned_factors(pattern = demo_run())$loadings,
     demo_run()$values$solution$values$loadings)
@@ -136,4 +134,22 @@ test_that("the command plans from a file, and says what is wrong in one", {
     expect_identical(failed$status, 1L, label = bad[1])
     expect_false(any(grepl("Error in [a-z]+[(][^)]", failed$err)))
   }
+})
+
+test_that("a plan in words has its numbers and every assumption, in each language", {
+  design <- small(lean = .5, missing = .03, careless = .02, correlations = .4)
+  x <- plan_study(design, 200, replicates = 20, seed = 7)
+  a <- as_tibble(x)
+  error <- sprintf("%.2f", a$value[a$measure == "loading_error"])
+  for (language in names(core("languages")())) {
+    text <- plan_text(x, language)
+    expect_no_match(text, "[{}]")
+    for (said in c("50", "70", "40", "5", "3", "2", "20", "200", "7", sub("0.", "", error))) {
+      expect_match(text, said, fixed = TRUE)
+    }
+  }
+  expect_match(plan_text(x, "de"), "Faktorkorrelationen von 0,40", fixed = TRUE)
+  needed <- people_needed(design, loading_error = .1, replicates = 20, seed = 1)
+  expect_match(plan_text(needed), "Error of loadings: 0.100 asked for")
+  expect_setequal(names(core("languages")()$de$plan), names(core("languages")()$en$plan))
 })

@@ -11,7 +11,9 @@ verbs_run <- function(world, log) {
   if (!is.null(book)) utils::write.csv(book, "codebook.csv", row.names = FALSE, na = "")
   roles <- world$how[intersect(names(world$how), c("id", "group", "weight", "cluster"))]
   roles <- rbind(sprintf("--answers.%s", names(roles)), unlist(roles))
-  targets <- list(ANSWERS = "answers.csv", DATA = "answers.csv", STUDY = "answers_study.yml")
+  targets <- list(ANSWERS = "answers.csv", DATA = "answers.csv", STUDY = "answers_study.yml",
+    DESIGN = "design.yml")
+  writeLines(c("factors: 2", "people: 100", "replicates: 20"), "design.yml")
   for (verb in softsieve:::VERBS) {
     if (verb$name %in% c("demo", "page")) next # (of its own data; stays until it is ended)
     target <- targets[[strsplit(verb$target, "[^A-Z]")[[1L]][1L]]]

@@ -1,0 +1,32 @@
+# Do plans come true? What plan_study() forecasts from 500 samples is compared with 10,000 fresh
+# samples of the same design, at three sizes: the difference over its Monte Carlo standard error
+# (both parts). That each measure is what the exported stages give of the same answers is held by
+# tests/testthat/test-plan-study.R. Writes bench/plan.csv. Rscript bench/plan.R [fresh samples]
+
+suppressPackageStartupMessages(library(softsieve))
+core <- asNamespace("softsieve")
+fresh <- as.integer(c(commandArgs(trailingOnly = TRUE), "10000")[1L])
+designs <- list(ordinary = planned_factors(4, items = 5, loadings = c(0.5, 0.7)),
+  hard = planned_factors(3, items = c(3, 6, 4), loadings = c(0.4, 0.6), correlations = 0.5,
+    answers = 4, lean = 0.7, missing = 0.05, careless = 0.05))
+rows <- list()
+for (name in names(designs)) {
+  for (n in c(100L, 250L, 600L)) {
+    plan <- as_tibble(plan_study(designs[[name]], n, replicates = 500, seed = 1))
+    how <- core$settle_plan(designs[[name]], n, 500L, 1, NULL)
+    # the same target, other samples
+    other <- how
+    other$seed <- 2
+    other$replicates <- fresh
+    truth <- core$measure_size(other, n, function(done) NULL)
+    z <- (plan$value - truth$value) / sqrt(plan$error^2 + truth$error^2)
+    rows <- c(rows, list(data.frame(design = name, people = n, measure = plan$measure,
+      forecast = signif(plan$value, 4), fresh = signif(truth$value, 4), z = round(z, 2))))
+    print(rows[[length(rows)]])
+  }
+}
+all <- do.call(rbind, rows)
+utils::write.csv(all, "bench/plan.csv", row.names = FALSE)
+z <- all$z[is.finite(all$z)]
+cat(sprintf("%d forecasts, %.1f %% within two errors, the furthest %.2f\n", length(z),
+  100 * mean(abs(z) <= 2), max(abs(z))))
