@@ -26,6 +26,9 @@
 #' @export
 planned_factors <- function(factors, items = 5L, loadings = c(0.5, 0.7), correlations = 0.3,
     pattern = NULL, answers = 5L, lean = 0, missing = 0, careless = 0) {
+  if (is.null(pattern) && missing(factors)) {
+    stop_input("argument", "Say how many `factors`, or give a `pattern`.", got = "Neither came.")
+  }
   if (is.null(pattern)) {
     k <- check_whole(factors, "factors", 1L, 50L)
     l <- even_pattern(k, items, loadings)
@@ -150,6 +153,17 @@ say_design <- function(design) {
     sprintf("%s to %s", format_unit(min(x)), format_unit(max(x)))
   }
   k <- ncol(l)
+  offered <- if (design$answers == 0L) {
+    "Answers on a continuous scale"
+  } else {
+    sprintf("%d answers to each item", design$answers)
+  }
+  leaning <- if (design$lean == 0) {
+    ""
+  } else {
+    sprintf(", people %s standard deviations %s the middle", format_number(abs(design$lean), 1L),
+      if (design$lean > 0) "above" else "below")
+  }
   c(sprintf("%s on %s; each item's largest loading %s%s.", count_of(nrow(l), "item"),
     count_of(k, "factor"), range_of(own),
     if (k > 1L) {
@@ -157,14 +171,7 @@ say_design <- function(design) {
     } else {
       ""
     }),
-  sprintf("%s%s; %s of answers missing at random, %s of people careless.",
-    if (design$answers == 0L) "Answers on a continuous scale" else {
-      sprintf("%d answers to each item", design$answers)
-    },
-    if (design$lean == 0) "" else {
-      sprintf(", people %s standard deviations %s the middle", format_number(abs(design$lean), 1L),
-        if (design$lean > 0) "above" else "below")
-    },
+  sprintf("%s%s; %s of answers missing at random, %s of people careless.", offered, leaning,
     format_share(design$missing), format_share(design$careless)))
 }
 

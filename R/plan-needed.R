@@ -8,7 +8,7 @@
 people_needed <- function(design, right_number = NULL, factors_found = NULL, loading_error = NULL,
     correlation_error = NULL, omega_error = NULL, most = 20000L, replicates = 200L, seed = NULL,
     threads = NULL) {
-  check_planned(design)
+  design <- check_planned(design)
   shares <- list(right_number = right_number, factors_found = factors_found)
   errors <- list(loading_error = loading_error, correlation_error = correlation_error,
     omega_error = omega_error)
@@ -17,8 +17,15 @@ people_needed <- function(design, right_number = NULL, factors_found = NULL, loa
     stop_input("argument", "There must be a wish.", got = "None came.",
       todo = "For instance right_number = 0.9, loading_error = 0.08.")
   }
+  limits <- retention_model()$limits$items
+  p <- nrow(design$loadings)
+  if ("right_number" %in% names(wishes) && (p < limits[1L] || p > limits[2L])) {
+    stop_input("plan", "`right_number` goes by probabilities that must apply to so many items.",
+      got = sprintf("%s; they know %d to %d.", count_of(p, "item"), limits[1L], limits[2L]),
+      todo = "Wish for `factors_found`, or for small errors.")
+  }
   most <- check_whole(most, "most", 100L, 30000L)
-  least <- max(50L, round_people(1.2 * nrow(design$loadings) + 1))
+  least <- max(50L, round_people(1.2 * p + 1))
   how <- settle_plan(design, most, replicates, seed, threads)
   tried <- NULL
   with_progress("Sizes", 18, function(progress) {

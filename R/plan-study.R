@@ -12,11 +12,11 @@
 #' @return An object of class `study_plan` ([softsieve-result]); `values` holds
 #'   * `measures`: tibble, one row for each number of people and measure: `people`, `measure`,
 #'     `value`, `error` (Monte Carlo standard error), `label`. Shares of samples: `right_number`
-#'     (the most probable number of [count_factors()] is the designed one; `NA` where its probabilities
-#'     do not apply), `right_parallel` (the same of parallel analysis against the 95th percentile of
-#'     500 sets of unrelated normal items), `factors_found` (every factor has a congruence of .95 or
-#'     more with its own), `improper` (an item without anything of its own, or no end of the
-#'     search). Root mean squares over items or factors: `loading_error`, `communality_error`,
+#'     (the most probable number of [count_factors()] is the designed one; `NA` where its
+#'     probabilities do not apply), `right_parallel` (the same of parallel analysis against the 95th
+#'     percentile of 500 sets of unrelated normal items), `factors_found` (every factor has a
+#'     congruence of .95 or more with its own), `improper` (an item without anything of its own, or
+#'     no end of the search). Root mean squares over items or factors: `loading_error`, `communality_error`,
 #'     `correlation_error` (factor correlations), `omega_error` (of the scales that items form by
 #'     their largest loading). `astray`: the share of items that load most on another factor;
 #'   * `needed` (`people_needed()`): tibble, one row for each wish: `measure`, `wish`, `value` and
@@ -48,7 +48,7 @@ plan_study <- function(design, people = c(100, 200, 400, 800), replicates = 500L
 }
 
 settle_plan <- function(design, people, replicates, seed, threads) {
-  check_planned(design)
+  design <- check_planned(design)
   if (!checkmate::test_integerish(people, lower = 50, upper = 1e5, any.missing = FALSE,
     min.len = 1L, max.len = 50L)) {
     stop_input("argument", "`people` must be whole numbers from 50 to 100,000.",
@@ -67,9 +67,14 @@ settle_plan <- function(design, people, replicates, seed, threads) {
   how
 }
 
+# The design, looked at again: it may have been edited.
 check_planned <- function(design) {
-  if (inherits(design, "planned_factors")) return(invisible())
-  stop_input("class", "`design` must come from planned_factors().", got = describe_value(design))
+  if (!inherits(design, "planned_factors")) {
+    stop_input("class", "`design` must come from planned_factors().", got = describe_value(design))
+  }
+  d <- unclass(design)
+  call_with(planned_factors, c(list(pattern = d$loadings, correlations = d$factor_correlations),
+    d[c("answers", "lean", "missing", "careless")]))
 }
 
 # What 50,000 people of the design show.
@@ -185,18 +190,23 @@ measure_samples <- function(how, n, replicates, chance) {
       right_parallel = as.numeric(match(FALSE, above, nomatch = length(above) + 1L) - 1L == k),
       measures_of_solution(one, r, target))
   }, each[fine], numbers, solved)
-  none <- replace(rep(NA_real_, length(PLAN_MEASURES)), names(PLAN_MEASURES) == "improper", 1)
-  c(found, rep(list(stats::setNames(none, names(PLAN_MEASURES))), sum(!fine)))
+  # (where nothing can be analysed, nothing is found)
+  none <- stats::setNames(rep(NA_real_, length(PLAN_MEASURES)), names(PLAN_MEASURES))
+  none[c("right_parallel", "factors_found", "improper")] <- c(0, 0, 1)
+  if (probabilities_apply(n, nrow(target$loadings))) none["right_number"] <- 0
+  c(found, rep(list(none), sum(!fine)))
+}
+
+probabilities_apply <- function(n, p) {
+  limits <- retention_model()$limits
+  n >= limits$people[1L] && n <= limits$people[2L] && p >= limits$items[1L] && p <= limits$items[2L]
 }
 
 # What the networks of count_factors() find most probable, of each; NA where they do not apply.
 probable_numbers <- function(each, n, how) {
-  model <- retention_model()
   p <- nrow(how$design$loadings)
-  within <- function(x, range) x >= range[1L] && x <= range[2L]
-  if (!length(each) || !within(n, model$limits$people) || !within(p, model$limits$items)) {
-    return(rep(NA_integer_, length(each)))
-  }
+  if (!length(each) || !probabilities_apply(n, p)) return(rep(NA_integer_, length(each)))
+  model <- retention_model()
   most <- min(model$limits$factors - 1L, core_most_factors(p) - 1L, p - 3L)
   features <- cpp_features_of_each(unlist(each), p, n, most, min(most + 2L, core_most_factors(p)),
     how$threads)

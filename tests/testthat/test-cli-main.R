@@ -22,7 +22,8 @@ test_that("each verb works as a process: results on stdout, progress on stderr",
     reliability = c("reliability", solution, "--threads", "1"),
     score = c("score", solution, "--format", "csv"),
     report = c("report", solution, "--out", "r.md"),
-    plan = c("plan", "repair_cafe_design.yml", "--seed", "1", "--format", "csv"), run = c("run", solution, "--out", "results"),
+    plan = c("plan", "repair_cafe_design.yml", "--seed", "1", "--format", "csv"),
+    run = c("run", solution, "--out", "results"),
     demo = c("demo", "there", "--quiet"))
   # demo, run and page have tests of their own
   expect_setequal(c(names(calls), "page"), names(softsieve:::VERBS))

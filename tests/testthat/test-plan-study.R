@@ -91,6 +91,8 @@ test_that("the fewest people that meet all wishes are found, and which wish bind
   expect_equal(half$values$needed$people[1] / needed$people[1], 4, tolerance = .3)
   expect_error(people_needed(small(), omega_error = .01, most = 200, replicates = 20, seed = 1),
     "is asked for, 200 people give", class = "softsieve_error_plan")
+  expect_error(people_needed(planned_factors(1, items = 4), right_number = .9), "4 items",
+    class = "softsieve_error_plan")
   expect_error(people_needed(small()), "a wish", class = "softsieve_error_argument")
 })
 
