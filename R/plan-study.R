@@ -16,9 +16,10 @@
 #'     probabilities do not apply), `right_parallel` (the same of parallel analysis against the 95th
 #'     percentile of 500 sets of unrelated normal items), `factors_found` (every factor has a
 #'     congruence of .95 or more with its own), `improper` (an item without anything of its own, or
-#'     no end of the search). Root mean squares over items or factors: `loading_error`, `communality_error`,
-#'     `correlation_error` (factor correlations), `omega_error` (of the scales that items form by
-#'     their largest loading). `astray`: the share of items that load most on another factor;
+#'     no end of the search). Root mean squares over items or factors: `loading_error`,
+#'     `communality_error`, `correlation_error` (factor correlations), `omega_error` (of the scales
+#'     that items form by their largest loading). `astray`: the share of items that load most on
+#'     another factor;
 #'   * `needed` (`people_needed()`): tibble, one row for each wish: `measure`, `wish`, `value` and
 #'     `error` at that many people, `binds` (is it the wish that fails first with fewer?), and
 #'     `people`; `lower` and `upper` are the largest number tried that misses, and the smallest that
@@ -147,6 +148,12 @@ measure_size <- function(how, n, progress) {
     x <- x[!is.na(x)]
     value <- mean(x)
     error <- if (length(x) > 1L) stats::sd(x) / sqrt(length(x)) else NA_real_
+    if (!name %in% colnames(all)[squared] && isTRUE(error == 0)) {
+      # (what all samples agree on is not known for sure: two more of each kind, Agresti & Coull
+      # 1998, Am. Stat. 52, 119-126)
+      near <- (sum(x) + 2) / (length(x) + 4)
+      error <- sqrt(near * (1 - near) / (length(x) + 4))
+    }
     if (name %in% colnames(all)[squared]) {
       # (squares were kept: the error of a root is that of the square over twice the root)
       value <- sqrt(value)

@@ -38,6 +38,8 @@ test_that("forecasts come true in fresh samples, and more people err less", {
   apart <- (a$value - b$value) / sqrt(a$error^2 + b$error^2)
   # (targets differ as well, by what 50,000 people err)
   expect_lt(max(abs(apart[is.finite(apart)])), 4)
+  # what all samples agree on has an error, too
+  expect_true(all(a$error[a$value %in% c(0, 1)] > 0))
   at <- function(name, n) a$value[a$measure == name & a$people == n]
   expect_equal(at("loading_error", 100) / at("loading_error", 400), 2, tolerance = .25)
   expect_gt(at("factors_found", 400), at("factors_found", 100))
