@@ -2,8 +2,6 @@
 # samples of the same design, at three sizes: the difference over its Monte Carlo standard error
 # (both parts). That each measure is what the exported stages give of the same answers is held by
 # tests/testthat/test-plan-study.R. Writes bench/plan.csv. Rscript bench/plan.R [fresh samples]
-# (The table that is there was made when a share that all samples agree on had an error of 0: its z
-# of 3.47 and -4.00 are such, and led to the error that such shares have now.)
 
 suppressPackageStartupMessages(library(softsieve))
 core <- asNamespace("softsieve")
