@@ -177,16 +177,12 @@ cpp_evidence <- function(correlations, most, thorough) {
     .Call(`_softsieve_cpp_evidence`, correlations, most, thorough)
 }
 
-cpp_features <- function(correlations, n, latent, most, reach) {
-    .Call(`_softsieve_cpp_features`, correlations, n, latent, most, reach)
+cpp_features <- function(correlations, items, n, latent, most, reach, threads) {
+    .Call(`_softsieve_cpp_features`, correlations, items, n, latent, most, reach, threads)
 }
 
 cpp_features_of_samples <- function(people, root, n, latent, most, reach, replicates, seed, threads) {
     .Call(`_softsieve_cpp_features_of_samples`, people, root, n, latent, most, reach, replicates, seed, threads)
-}
-
-cpp_features_of_each <- function(correlations, items, n, most, reach, threads) {
-    .Call(`_softsieve_cpp_features_of_each`, correlations, items, n, most, reach, threads)
 }
 
 cpp_chance_spectrum <- function(n, p) {

@@ -41,9 +41,10 @@ run_verb <- function(verb, target, options) {
     {
       settle_format(options["format"])
       if (!is.null(options$threads)) settle_threads(options$threads)
-      check_out_apart(target, options)
+      check_out_apart(verb, target, options)
       then <- next_command(verb[["then"]], target, options)
-      place <- if (is_study_file(target)) "study" else "option"
+      of_study <- is.null(verb[["reads"]]) && is_study_file(target)
+      place <- if (of_study) "study" else "option"
       done <- with_face(then, "--format json", place, verb$run(target, options))
       findings <- if (is.list(done)) done$findings
       serious <- is.data.frame(findings) && any(findings$severity == "serious")
@@ -62,12 +63,14 @@ run_verb <- function(verb, target, options) {
     })
 }
 
-# What is written by `--out` is none of the files that the command names, or its study.
-check_out_apart <- function(target, options) {
+# What is written by `--out` is none of the files that the command names, or that its study or
+# design does.
+check_out_apart <- function(verb, target, options) {
   if (is.null(options$out)) return(invisible())
   named <- unlist(Filter(is.character, c(target, options[names(options) != "out"])))
   named <- c(named, sub("#[^#]*$", "", named))
   check_not_input(options$out, named)
+  if (!is.null(verb[["reads"]])) return(check_not_input(options$out, verb$reads(target)))
   if (!is_study_file(target)) return(invisible())
   check_not_input(options$out, files_of_study(read_study(target)))
 }

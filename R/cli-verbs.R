@@ -7,6 +7,7 @@
 #   example   lines that can be run beside the demo's files
 #   about     further lines of its help
 #   then      what to do next, beneath what it shows (%s: its target)
+#   reads     function(target): the files that are read, where the target is no study
 #   run       function(target, options): what it does; returns a study or findings, by which
 #             --strict judges, or NULL
 
@@ -27,10 +28,10 @@ VERBS <- family(
     about = paste(
       "DESIGN.yml holds arguments of planned_factors() (factors, items, loadings, correlations,",
       "answers, lean, missing, careless; pattern: a CSV file of loadings), of plan_study()",
-      "(people, replicates, seed), or wishes of people_needed() beneath `wishes:`, such as",
-      "right_number: 0.9 and loading_error: 0.08."),
+      "(people, replicates, seed), or instead of people `wishes:` of people_needed(), such as",
+      "right_number: 0.9 and loading_error: 0.08, and `most`."),
     example = "softsieve plan repair_cafe_design.yml --seed 1",
-    then = "write the seed and what is assumed down with the plan.", run = verb_plan),
+    reads = function(target) files_of_design(target), run = verb_plan),
   check = spec(label = "is a study whole and right? Reads everything, computes nothing",
     target = "DATA", needed = TRUE, options = c("codebook", "format", "quiet", "strict"),
     entries = TRUE, example = "softsieve check repair_cafe_study.yml", run = verb_check),

@@ -11,16 +11,27 @@ new_plan <- function(how, measures, needed, call) {
 
 # A sentence for each number of people.
 say_plan <- function(measures, needed) {
-  if (!is.null(needed)) return(say_needed(needed))
+  if (!is.null(needed)) return(say_needed(needed, measures$people))
   vapply(unique(measures$people), function(n) {
-    own <- measures[measures$people == n, ]
-    at <- function(name) own$value[own$measure == name]
-    number <- if (is.na(at("right_number"))) "right_parallel" else "right_number"
-    sprintf(paste("%s: the number of factors is right in %s of samples, every factor is found in",
-      "%s; loadings are off by %s, omega by %s."),
-    count_of(n, "person", "people"), format_share(at(number)), format_share(at("factors_found")),
-    format_unit(at("loading_error")), format_unit(at("omega_error")))
+    at <- plan_at(measures, n)
+    omega <- sprintf(", omega by %s", format_unit(at$omega_error))
+    if (is.na(at$omega_error)) omega <- ""
+    sprintf(paste("%s: the number of factors is right in %s of samples%s, every factor is found in",
+      "%s; loadings are off by %s%s."),
+    count_of(n, "person", "people"), format_share(at$number),
+    if (at$by_parallel) " (by parallel analysis)" else "", format_share(at$factors_found),
+    format_unit(at$loading_error), omega)
   }, "")
+}
+
+# The measures of one size, by name; `number`: how often the number of factors is right, by parallel
+# analysis where the probabilities do not apply.
+plan_at <- function(measures, n) {
+  own <- measures[measures$people == n, ]
+  at <- as.list(stats::setNames(own$value, own$measure))
+  at$by_parallel <- is.na(at$right_number)
+  at$number <- if (at$by_parallel) at$right_parallel else at$right_number
+  at
 }
 
 #' @exportS3Method tibble::as_tibble
@@ -35,16 +46,18 @@ glance.study_plan <- function(x, ...) {
     replicates = x$settings$replicates, seed = x$settings$seed)
 }
 
-say_needed <- function(needed) {
+say_needed <- function(needed, tried) {
   n <- needed$people[1L]
   between <- if (!is.na(needed$lower[1L]) && !is.na(needed$upper[1L])) {
     sprintf(" (by two Monte Carlo errors: more than %s, at most %s)",
       format_count(needed$lower[1L]), format_count(needed$upper[1L]))
+  } else if (n == min(tried)) {
+    " at most; fewer were not tried"
   } else {
     ""
   }
   c(sprintf("%s are needed%s.", capitalise(count_of(n, "person", "people")), between),
     sprintf("%s: %s asked for, %s reached%s.", capitalise(needed$label),
       format_number(needed$wish, 3L), format_number(needed$value, 3L),
-      ifelse(needed$binds, "; with fewer people this fails first", "")))
+      ifelse(needed$binds, "; with fewer people this fails", "")))
 }

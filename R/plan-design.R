@@ -9,7 +9,9 @@
 #'   of two numbers, or all alike; from 0.1 to 0.95.
 #' @param correlations Of the factors: one number for all pairs, or a matrix.
 #' @param pattern Instead of the four above: loadings, items in rows and factors in columns (a
-#'   matrix, with `correlations`), a [factor_solution()], or a study that was run.
+#'   matrix, with `correlations`), a [factor_solution()], or a study that was run. Loadings are of
+#'   what is behind the answers: few categories make those of Pearson correlations smaller. Those of
+#'   a solution of Pearson correlations are smaller already: `answers = 0` leaves them as they are.
 #' @param answers How many answers an item offers, from 2 to 9; 0: any number.
 #' @param lean By how many standard deviations people lean to the upper answers: from -2 to 2. The
 #'   middle answers reach 1.5 standard deviations to both sides.
@@ -33,12 +35,15 @@ planned_factors <- function(factors, items = 5L, loadings = c(0.5, 0.7), correla
     k <- check_whole(factors, "factors", 1L, 50L)
     l <- even_pattern(k, items, loadings)
   } else {
-    if (!missing(factors)) {
-      stop_input("argument", "Give `factors`, `items` and `loadings`, or a `pattern`.",
-        got = "Both came.")
-    }
     known <- pattern_known(pattern)
     l <- known$loadings
+    said <- c("factors", "items", "loadings")[c(!missing(factors), !missing(items),
+      !missing(loadings))]
+    if (!is.null(known$between) && !missing(correlations)) said <- c(said, "correlations")
+    if (length(said)) {
+      stop_input("argument", "What a `pattern` says already must be left out.",
+        got = sprintf("Both came: `pattern` and %s.", join_words(sprintf("`%s`", said))))
+    }
     if (!is.null(known$between)) correlations <- known$between
   }
   answers <- check_whole(answers, "answers", 0L, 9L)
@@ -125,9 +130,8 @@ check_design <- function(design) {
   }
   common <- core_communalities(l, between)
   if (any(common >= 0.999)) {
-    at <- which(common >= 0.999)
     stop_input("plan", "Each item must keep something of its own: a communality below 1.",
-      got = sprintf("%s: %s", rownames(l)[at], format_number(common[at])),
+      got = sprintf("Not so for %s.", name_culprits(rownames(l)[common >= 0.999])),
       todo = "Make the loadings or the factor correlations smaller.")
   }
   if (ncol(l) > core_most_factors(nrow(l))) {

@@ -17,16 +17,10 @@ people_needed <- function(design, right_number = NULL, factors_found = NULL, loa
     stop_input("argument", "There must be a wish.", got = "None came.",
       todo = "For instance right_number = 0.9, loading_error = 0.08.")
   }
-  limits <- retention_model()$limits$items
-  p <- nrow(design$loadings)
-  if ("right_number" %in% names(wishes) && (p < limits[1L] || p > limits[2L])) {
-    stop_input("plan", "`right_number` goes by probabilities that must apply to so many items.",
-      got = sprintf("%s; they know %d to %d.", count_of(p, "item"), limits[1L], limits[2L]),
-      todo = "Wish for `factors_found`, or for small errors.")
-  }
   most <- check_whole(most, "most", 100L, 30000L)
-  least <- max(50L, round_people(1.2 * p + 1))
+  least <- min(most, max(FEWEST_PEOPLE, round_people(1.2 * nrow(design$loadings) + 1)))
   how <- settle_plan(design, most, replicates, seed, threads)
+  check_wishes(names(wishes), how)
   tried <- NULL
   with_progress("Sizes", 18, function(progress) {
     sizes <- 0
@@ -37,7 +31,10 @@ people_needed <- function(design, right_number = NULL, factors_found = NULL, loa
     })
   })
   how$people <- sort(unique(tried$people))
-  new_plan(how, tried[order(tried$people), ], needed_table(tried, wishes, how), match.call())
+  needed <- needed_table(tried, wishes, how)
+  tried$wish <- unname(wishes[tried$measure])
+  tried$enough <- tried$people == needed$people[1L]
+  new_plan(how, tried[order(tried$people), ], needed, match.call())
 }
 
 settle_wishes <- function(wishes, lowest, highest) {
@@ -45,9 +42,26 @@ settle_wishes <- function(wishes, lowest, highest) {
   unlist(Map(function(x, name) check_number(x, name, lowest, highest), wishes, names(wishes)))
 }
 
+# Each must be about something that this design has.
+check_wishes <- function(names, how) {
+  p <- nrow(how$design$loadings)
+  limits <- retention_model()$limits$items
+  none <- c(right_number = if (p < limits[1L] || p > limits[2L]) {
+    sprintf("its probabilities know %d to %d items, not %d", limits[1L], limits[2L], p)
+  }, correlation_error = if (ncol(how$design$loadings) == 1L) {
+    "one factor correlates with no other"
+  }, omega_error = if (all(is.na(how$target$omega))) "no factor has three items")
+  none <- none[intersect(names, names(none))]
+  if (!length(none)) return(invisible())
+  stop_input("plan", "A wish must be about something that the design has.",
+    got = sprintf("`%s`: %s", names(none), none), todo = "Leave it out.")
+}
+
+FEWEST_PEOPLE <- 50L
+
 round_people <- function(n) as.integer(ceiling(n / 10) * 10)
 
-# By how many Monte Carlo standard errors each wish is met (above 0) or missed at one size.
+# By how much each wish is met (from 0 on) or missed at one size; -Inf where that is not known.
 met_by <- function(measures, wishes) {
   at <- match(names(wishes), measures$measure)
   better <- ifelse(grepl("_error$", names(wishes)), -1, 1)
@@ -109,7 +123,7 @@ needed_table <- function(tried, wishes, how) {
   below <- sizes[which(surely(-1) & sizes < sizes[at])]
   above <- sizes[which(surely(1) & sizes >= sizes[at])]
   tibble_of(measure = names(wishes), wish = unname(wishes), value = here$value, error = here$error,
-    binds = unname(fewer == min(fewer)) & at > 1L, people = sizes[at],
+    binds = unname(fewer < 0), people = sizes[at],
     lower = if (length(below)) max(below) else NA_integer_,
     upper = if (length(above)) min(above) else NA_integer_, label = here$label)
 }

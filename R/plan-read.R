@@ -2,36 +2,68 @@
 
 # The plan that the file asks for. `seed` and `threads` may come from outside.
 plan_of_file <- function(file, seed = NULL, threads = NULL) {
+  said <- read_design(file)
+  about <- lapply(said[intersect(names(said), DESIGN_ENTRIES)], plain_entry)
+  if (is.character(about$pattern)) about$pattern <- pattern_of_file(pattern_path(about, file))
+  design <- call_with(planned_factors, about)
+  searched <- !is.null(said$wishes)
+  how <- lapply(said[intersect(names(said), c("people", "most", "replicates", "seed"))],
+    plain_entry)
+  how <- utils::modifyList(how, Filter(length, list(seed = seed, threads = threads)))
+  call_with(if (searched) people_needed else plan_study, c(list(design), how, said$wishes))
+}
+
+# A list of entries, each known, and none that goes with another kind of plan.
+read_design <- function(file) {
   said <- read_yaml_data(file, "design")
   named <- is.list(said) && length(said) && !is.null(names(said))
+  refuse <- function(must, got, todo = NULL) stop_input("design", must, got = got, todo = todo)
   known <- c(DESIGN_ENTRIES, "people", "replicates", "seed", "most", "wishes")
-  strange <- if (named) setdiff(names(said), known)
-  if (!named || length(strange)) {
-    stop_input("design", sprintf("A design file may hold: %s.", join_words(known)),
-      got = if (named) paste0(name_culprits(strange), ".") else "Something else came.",
-      todo = if (length(strange)) hint_nearest(strange[1L], known))
+  if (!named) {
+    refuse(sprintf("A design file may hold: %s.", join_words(known)), "Something else came.")
   }
+  strange <- setdiff(names(said), known)
+  if (length(strange)) {
+    refuse(sprintf("A design file may hold: %s.", join_words(known)),
+      paste0(name_culprits(strange), "."), hint_nearest(strange[1L], known))
+  }
+  if (is.null(said$pattern) && is.null(said$factors)) {
+    refuse("A design must say how many `factors`, or give a `pattern`.",
+      sprintf("It holds %s.", join_words(names(said))))
+  }
+  searched <- "wishes" %in% names(said)
   wishes <- said$wishes
-  if (!is.null(wishes) && (!is.list(wishes) || !length(wishes) ||
-      !all(names(wishes) %in% WISHES))) {
-    stop_input("design", sprintf("`wishes:` may hold: %s.", join_words(WISHES)),
-      got = describe_value(wishes))
+  if (searched && !(is.list(wishes) && length(wishes) && all(names(wishes) %in% WISHES))) {
+    refuse(sprintf("`wishes:` may hold: %s.", join_words(WISHES)), describe_value(wishes))
   }
-  plain <- function(x) if (is.list(x)) unlist(x) else x
-  about <- lapply(said[intersect(names(said), DESIGN_ENTRIES)], plain)
-  if (is.character(about$pattern)) about$pattern <- pattern_of_file(about$pattern, dirname(file))
-  if (is.null(about$pattern) && is.null(about$factors)) {
-    stop_input("design", "A design must say how many `factors`, or give a `pattern`.",
-      got = sprintf("It holds %s.", join_words(names(said))))
+  other <- if (searched) "people" else "most"
+  if (other %in% names(said)) {
+    refuse(if (searched) {
+      "A design file says how many `people`, or has `wishes:` by which they are searched."
+    } else {
+      "`most` limits the search for people, which `wishes:` ask for."
+    }, sprintf("`%s` came %s `wishes:`.", other, if (searched) "with" else "without"))
   }
-  design <- call_with(planned_factors, about)
-  how <- lapply(said[intersect(names(said), c("people", "replicates", "seed", "most"))], plain)
-  how <- utils::modifyList(how, Filter(length, list(seed = seed, threads = threads)))
-  if (is.null(wishes)) {
-    call_with(plan_study, c(list(design), how[names(how) != "most"]))
-  } else {
-    call_with(people_needed, c(list(design), how[names(how) != "people"], wishes))
-  }
+  said
+}
+
+# Lists of numbers as vectors, lists of those as matrices.
+plain_entry <- function(x) {
+  if (!is.list(x)) return(x)
+  rows <- any(lengths(x) > 1L) && length(unique(lengths(x))) == 1L
+  if (rows) return(do.call(rbind, lapply(x, unlist)))
+  unlist(x)
+}
+
+pattern_path <- function(said, file) {
+  path <- said$pattern
+  if (grepl("^(/|~|[A-Za-z]:)", path)) path else file.path(dirname(file), path)
+}
+
+# The files that a design is read from.
+files_of_design <- function(file) {
+  said <- read_design(file)
+  c(file, if (is.character(said$pattern)) pattern_path(said, file))
 }
 
 DESIGN_ENTRIES <- c("factors", "items", "loadings", "correlations", "pattern", "answers", "lean",
@@ -39,10 +71,10 @@ DESIGN_ENTRIES <- c("factors", "items", "loadings", "correlations", "pattern", "
 WISHES <- c("right_number", "factors_found", "loading_error", "correlation_error", "omega_error")
 
 # Loadings in columns beneath the factors' names, the first column naming the items.
-pattern_of_file <- function(pattern, folder) {
-  x <- as.data.frame(read_responses(file.path(folder, pattern)))
+pattern_of_file <- function(file) {
+  x <- as.data.frame(read_responses(file))
   m <- as.matrix(x[-1L])
   if (is.numeric(m)) return(`rownames<-`(m, as.character(x[[1L]])))
   stop_input("design", "A file of loadings must hold numbers beside the names of items.",
-    got = sprintf("\"%s\" holds words.", pattern))
+    got = sprintf("\"%s\" holds words.", basename(file)))
 }

@@ -19,9 +19,9 @@
 #'     no end of the search). Root mean squares over items or factors: `loading_error`,
 #'     `communality_error`, `correlation_error` (factor correlations), `omega_error` (of the scales
 #'     that items form by their largest loading). `astray`: the share of items that load most on
-#'     another factor;
+#'     another factor. `people_needed()` adds `wish`, and `enough`: is it the number needed?;
 #'   * `needed` (`people_needed()`): tibble, one row for each wish: `measure`, `wish`, `value` and
-#'     `error` at that many people, `binds` (is it the wish that fails first with fewer?), and
+#'     `error` at that many people, `binds` (does it fail at the next smaller number tried?), and
 #'     `people`; `lower` and `upper` are the largest number tried that misses, and the smallest that
 #'     meets, all wishes by more than two Monte Carlo standard errors (`NA`: none was tried);
 #'   * `design`, `target` (loadings, factor correlations and omega that 50,000 people of the design
@@ -189,7 +189,8 @@ measure_samples <- function(how, n, replicates, chance) {
   fine <- vapply(each, function(r) {
     all(is.finite(r)) && min(eigen(r, symmetric = TRUE, only.values = TRUE)$values) > 1e-10
   }, NA)
-  numbers <- probable_numbers(each[fine], n, how)
+  people <- vapply(answers[fine], people_for_tests, 0)
+  numbers <- probable_numbers(each[fine], people, how)
   solved <- solve_samples(each[fine], target, how)
   found <- Map(function(r, number, one) {
     above <- eigen(r, symmetric = TRUE, only.values = TRUE)$values > chance
@@ -204,27 +205,40 @@ measure_samples <- function(how, n, replicates, chance) {
   c(found, rep(list(none), sum(!fine)))
 }
 
-probabilities_apply <- function(n, p) {
-  limits <- retention_model()$limits
-  n >= limits$people[1L] && n <= limits$people[2L] && p >= limits$items[1L] && p <= limits$items[2L]
+# How many people's complete answers would say as much: n_of_tests() of item correlations.
+people_for_tests <- function(x) {
+  if (!anyNA(x)) return(nrow(x))
+  pair <- crossprod(!is.na(x))
+  pair <- pair[upper.tri(pair)]
+  floor(length(pair) / sum(1 / pair) + 1e-9)
 }
 
-# What the networks of count_factors() find most probable, of each; NA where they do not apply.
+probabilities_apply <- function(n, p) {
+  limits <- retention_model()$limits
+  n >= limits$people[1L] & n <= limits$people[2L] & n > p & p >= limits$items[1L] &
+    p <= limits$items[2L]
+}
+
+# What the networks of count_factors() find most probable, of each with so many people; NA where
+# they do not apply.
 probable_numbers <- function(each, n, how) {
   p <- nrow(how$design$loadings)
-  if (!length(each) || !probabilities_apply(n, p)) return(rep(NA_integer_, length(each)))
+  out <- rep(NA_integer_, length(each))
+  apply <- which(probabilities_apply(n, p))
+  if (!length(apply)) return(out)
   model <- retention_model()
   most <- min(model$limits$factors - 1L, core_most_factors(p) - 1L, p - 3L)
-  features <- cpp_features_of_each(unlist(each), p, n, most, min(most + 2L, core_most_factors(p)),
-    how$threads)
+  features <- cpp_features(unlist(each[apply]), p, as.integer(n[apply]), FALSE, most,
+    min(most + 2L, core_most_factors(p)), how$threads)
   z <- core_held_features(features, model)
   logits <- matrix(core_network_logits(z, model$members), most + 1L)
   far <- matrix(core_feature_distance(z, model), most + 1L)
-  vapply(seq_along(each), function(i) {
+  out[apply] <- vapply(seq_along(apply), function(i) {
     unlike <- core_unlikeness(logits[, i], far[, i])
     if (!is.finite(unlike) || unlike > model$unlike) return(NA_integer_)
     which.max(core_temper(logits[, i], unlike, model$temper)) - 1L
   }, 0L)
+  out
 }
 
 # Minimum residuals and oblimin, as factor_solution() has them by default from fewer starts, the
@@ -262,8 +276,9 @@ measures_of_solution <- function(one, r, target) {
   common <- function(x) core_communalities(x$loadings, x$between)
   home <- home_factor(one$loadings, 0)
   omega <- omegas_of(r, target$home, ncol(target$loadings))
-  square <- function(x, y) if (length(x)) mean((x - y)^2, na.rm = TRUE) else NA_real_
-  c(factors_found = as.numeric(min(one$congruence) >= 0.95), improper = as.numeric(one$improper),
+  square <- function(x, y) if (all(is.na(x - y))) NA_real_ else mean((x - y)^2, na.rm = TRUE)
+  found <- min(one$congruence) >= cutoff("factor_equal")
+  c(factors_found = as.numeric(found), improper = as.numeric(one$improper),
     loading_error = square(one$loadings, target$loadings),
     communality_error = square(common(one), common(target)),
     correlation_error = square(one$between[above], target$between[above]),

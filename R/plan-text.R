@@ -68,10 +68,13 @@ design_in <- function(design, said, number, share) {
 
 sizes_in <- function(measures, said, number, share, count) {
   vapply(unique(measures$people), function(n) {
-    own <- measures[measures$people == n, ]
-    at <- function(name) own$value[own$measure == name]
-    right <- if (is.na(at("right_number"))) at("right_parallel") else at("right_number")
-    said("size", people = count(n), number = share(right), found = share(at("factors_found")),
-      loading = number(at("loading_error")), omega = number(at("omega_error")))
+    at <- plan_at(measures, n)
+    said("size", people = count(n), number = share(at$number),
+      rule = if (at$by_parallel) said("by_parallel") else "", found = share(at$factors_found),
+      loading = number(at$loading_error), omega = if (is.na(at$omega_error)) {
+        ""
+      } else {
+        said("omega", error = number(at$omega_error))
+      })
   }, "")
 }

@@ -116,7 +116,9 @@ draw_sizes <- function(object) {
     }) +
     ggplot2::geom_linerange(ggplot2::aes(ymin = pmax(.data$value - 2 * .data$error, 0),
       ymax = .data$value + 2 * .data$error), colour = sieve_colour("kept")) +
-    ggplot2::geom_line(colour = sieve_colour("kept"), linewidth = 0.8) +
+    (if (length(unique(m$people)) > 1L) {
+      ggplot2::geom_line(colour = sieve_colour("kept"), linewidth = 0.8)
+    }) +
     ggplot2::geom_point(colour = sieve_colour("kept"), size = 2.4) +
     ggplot2::facet_wrap(~what, scales = "free_y") +
     ggplot2::scale_x_log10(breaks = unique(m$people), labels = format_count,

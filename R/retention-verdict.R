@@ -217,7 +217,8 @@ weigh_numbers <- function(e) {
   # a factor more than j is asked for j = 0..most; the features look at ranks up to j + 3
   most <- min(model$limits$factors - 1L, core_most_factors(e$p) - 1L, e$p - 3L)
   seen <- lapply(seen_as(e), function(latent) {
-    cpp_features(e$r, as.integer(e$n), latent, most, min(most + 2L, core_most_factors(e$p)))
+    cpp_features(e$r, e$p, as.integer(e$n), latent, most, min(most + 2L, core_most_factors(e$p)),
+      1L)
   })
   stopifnot(identical(colnames(seen[[1L]]), model$features))
   said <- lapply(seen, numbers_by_network, model, e$n, e$p, e$settings$plausible)

@@ -116,6 +116,15 @@ TRUST_TABLES <- list(
           se = shares(f$error))
       })),
   study_plan = family(
+    needed = spec(label = "The wishes, and what so many people give",
+      there = function(x) !is.null(x$values$needed), file = "needed",
+      data = function(x) x$values$needed,
+      columns = function(x) {
+        n <- x$values$needed
+        list(wish = words(n$label), "asked for" = words(format_number(n$wish, 3L)),
+          reached = words(format_number(n$value, 3L)), people = counts(n$people),
+          fails = words(ifelse(n$binds, "with fewer", "")))
+      }),
     measures = spec(label = "What so many people give",
       file = "plan", data = function(x) x$values$measures,
       columns = function(x) {

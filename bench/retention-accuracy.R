@@ -28,7 +28,8 @@ features_of <- function(correlations, latent) {
   p <- ncol(v$correlations)
   most <- min(11L, core$core_most_factors(p) - 1L, p - 3L)
   reach <- min(most + 2L, core$core_most_factors(p))
-  tryCatch(core$cpp_features(v$correlations, as.integer(v$n), latent, most, reach),
+  tryCatch(core$cpp_features(v$correlations, ncol(v$correlations), as.integer(v$n), latent, most,
+    reach, 1L),
     error = function(e) NULL)
 }
 

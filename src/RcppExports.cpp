@@ -621,16 +621,18 @@ BEGIN_RCPP
 END_RCPP
 }
 // cpp_features
-Rcpp::NumericMatrix cpp_features(Rcpp::NumericMatrix correlations, int n, bool latent, int most, int reach);
-RcppExport SEXP _softsieve_cpp_features(SEXP correlationsSEXP, SEXP nSEXP, SEXP latentSEXP, SEXP mostSEXP, SEXP reachSEXP) {
+Rcpp::NumericMatrix cpp_features(Rcpp::NumericVector correlations, int items, Rcpp::IntegerVector n, bool latent, int most, int reach, int threads);
+RcppExport SEXP _softsieve_cpp_features(SEXP correlationsSEXP, SEXP itemsSEXP, SEXP nSEXP, SEXP latentSEXP, SEXP mostSEXP, SEXP reachSEXP, SEXP threadsSEXP) {
 BEGIN_RCPP
     Rcpp::RObject rcpp_result_gen;
-    Rcpp::traits::input_parameter< Rcpp::NumericMatrix >::type correlations(correlationsSEXP);
-    Rcpp::traits::input_parameter< int >::type n(nSEXP);
+    Rcpp::traits::input_parameter< Rcpp::NumericVector >::type correlations(correlationsSEXP);
+    Rcpp::traits::input_parameter< int >::type items(itemsSEXP);
+    Rcpp::traits::input_parameter< Rcpp::IntegerVector >::type n(nSEXP);
     Rcpp::traits::input_parameter< bool >::type latent(latentSEXP);
     Rcpp::traits::input_parameter< int >::type most(mostSEXP);
     Rcpp::traits::input_parameter< int >::type reach(reachSEXP);
-    rcpp_result_gen = Rcpp::wrap(cpp_features(correlations, n, latent, most, reach));
+    Rcpp::traits::input_parameter< int >::type threads(threadsSEXP);
+    rcpp_result_gen = Rcpp::wrap(cpp_features(correlations, items, n, latent, most, reach, threads));
     return rcpp_result_gen;
 END_RCPP
 }
@@ -649,21 +651,6 @@ BEGIN_RCPP
     Rcpp::traits::input_parameter< double >::type seed(seedSEXP);
     Rcpp::traits::input_parameter< int >::type threads(threadsSEXP);
     rcpp_result_gen = Rcpp::wrap(cpp_features_of_samples(people, root, n, latent, most, reach, replicates, seed, threads));
-    return rcpp_result_gen;
-END_RCPP
-}
-// cpp_features_of_each
-Rcpp::NumericMatrix cpp_features_of_each(Rcpp::NumericVector correlations, int items, int n, int most, int reach, int threads);
-RcppExport SEXP _softsieve_cpp_features_of_each(SEXP correlationsSEXP, SEXP itemsSEXP, SEXP nSEXP, SEXP mostSEXP, SEXP reachSEXP, SEXP threadsSEXP) {
-BEGIN_RCPP
-    Rcpp::RObject rcpp_result_gen;
-    Rcpp::traits::input_parameter< Rcpp::NumericVector >::type correlations(correlationsSEXP);
-    Rcpp::traits::input_parameter< int >::type items(itemsSEXP);
-    Rcpp::traits::input_parameter< int >::type n(nSEXP);
-    Rcpp::traits::input_parameter< int >::type most(mostSEXP);
-    Rcpp::traits::input_parameter< int >::type reach(reachSEXP);
-    Rcpp::traits::input_parameter< int >::type threads(threadsSEXP);
-    rcpp_result_gen = Rcpp::wrap(cpp_features_of_each(correlations, items, n, most, reach, threads));
     return rcpp_result_gen;
 END_RCPP
 }
@@ -917,9 +904,8 @@ static const R_CallMethodDef CallEntries[] = {
     {"_softsieve_cpp_latent_correlations", (DL_FUNC) &_softsieve_cpp_latent_correlations, 4},
     {"_softsieve_cpp_comparison_misfits", (DL_FUNC) &_softsieve_cpp_comparison_misfits, 11},
     {"_softsieve_cpp_evidence", (DL_FUNC) &_softsieve_cpp_evidence, 3},
-    {"_softsieve_cpp_features", (DL_FUNC) &_softsieve_cpp_features, 5},
+    {"_softsieve_cpp_features", (DL_FUNC) &_softsieve_cpp_features, 7},
     {"_softsieve_cpp_features_of_samples", (DL_FUNC) &_softsieve_cpp_features_of_samples, 9},
-    {"_softsieve_cpp_features_of_each", (DL_FUNC) &_softsieve_cpp_features_of_each, 6},
     {"_softsieve_cpp_chance_spectrum", (DL_FUNC) &_softsieve_cpp_chance_spectrum, 2},
     {"_softsieve_cpp_align_factors", (DL_FUNC) &_softsieve_cpp_align_factors, 2},
     {"_softsieve_cpp_draw_people", (DL_FUNC) &_softsieve_cpp_draw_people, 5},

@@ -16,6 +16,7 @@
 #include "core_resample.h"
 
 #include <Rcpp.h>
+#include <algorithm>
 #include <string>
 
 using namespace softsieve;
@@ -242,23 +243,6 @@ Rcpp::List cpp_evidence(Rcpp::NumericMatrix correlations, int most, bool thoroug
                             Rcpp::Named("ladder") = ladder);
 }
 
-// The features of "a factor more than j?", j = 0..most, that the model of count_factors() was
-// trained on; latent: are the correlations polychoric? reach: the last rung of the ladder, at least
-// most + 1.
-// [[Rcpp::export(rng = false)]]
-Rcpp::NumericMatrix cpp_features(Rcpp::NumericMatrix correlations, int n, bool latent, int most,
-                                 int reach) {
-  check_matrix(correlations);
-  check_factors(reach, correlations.nrow());
-  must_hold(n > correlations.nrow() && most >= 0 && reach > most && correlations.nrow() >= most + 3,
-            "there must be more people than items, and the ladder must reach beyond the last row");
-  const Features found =
-      features_of(gather_evidence(to_core(correlations), reach), n, latent, most);
-  Rcpp::NumericMatrix out = to_r(found.values);
-  Rcpp::colnames(out) = Rcpp::wrap(found.names);
-  return out;
-}
-
 namespace {
 
 Rcpp::NumericMatrix one_below_the_other(const std::vector<Features>& found) {
@@ -272,6 +256,33 @@ Rcpp::NumericMatrix one_below_the_other(const std::vector<Features>& found) {
 }
 
 }  // namespace
+
+// The features of "a factor more than j?", j = 0..most, that the model of count_factors() was
+// trained on, of matrices of correlations (items x items x matrices), each of n people: most + 1
+// rows each, one below the other. latent: are the correlations polychoric? reach: the last rung of
+// the ladder, at least most + 1.
+// [[Rcpp::export(rng = false)]]
+Rcpp::NumericMatrix cpp_features(Rcpp::NumericVector correlations, int items, Rcpp::IntegerVector n,
+                                 bool latent, int most, int reach, int threads) {
+  check_factors(reach, items);
+  must_hold(items >= most + 3 && most >= 0 && reach > most && threads >= 1 && n.size() > 0 &&
+                correlations.size() == n.size() * items * items &&
+                *std::min_element(n.begin(), n.end()) > items,
+            "there must be more people than items, and the ladder must reach beyond the last row");
+  const Eigen::Index p = items;
+  std::vector<Features> found(static_cast<std::size_t>(n.size()));
+  const double* from = correlations.begin();
+  const int* people = n.begin();
+  const auto make_worker = [&] {
+    return [&](std::size_t i) {
+      const Eigen::MatrixXd r =
+          Eigen::Map<const Eigen::MatrixXd>(from + static_cast<Eigen::Index>(i) * p * p, p, p);
+      found[i] = features_of(gather_evidence(r, reach), people[i], latent, most);
+    };
+  };
+  stop_if_interrupted(run_replicates(found.size(), threads, make_worker, watch_of(R_NilValue)));
+  return one_below_the_other(found);
+}
 
 // The same of samples 0..replicates - 1 of `people` normal people from a population with that root
 // (as in cpp_sample_correlations()), seen as of n people: most + 1 rows each, one below the other;
@@ -296,28 +307,6 @@ Rcpp::NumericMatrix cpp_features_of_samples(int people, Rcpp::NumericMatrix root
       draw_sample_correlations(population, stream, scratch, r);
       const Eigen::MatrixXd whole = r.selfadjointView<Eigen::Lower>();
       found[i] = features_of(gather_evidence(whole, reach), n, latent, most);
-    };
-  };
-  stop_if_interrupted(run_replicates(found.size(), threads, make_worker, watch_of(R_NilValue)));
-  return one_below_the_other(found);
-}
-
-// The same of several matrices of correlations, p x p x matrices.
-// [[Rcpp::export(rng = false)]]
-Rcpp::NumericMatrix cpp_features_of_each(Rcpp::NumericVector correlations, int items, int n,
-                                         int most, int reach, int threads) {
-  must_hold(items >= most + 3 && n > items && most >= 0 && reach > most && threads >= 1 &&
-                correlations.size() > 0 && correlations.size() % (items * items) == 0,
-            "there must be more people than items, and the ladder must reach beyond the last row");
-  check_factors(reach, items);
-  const Eigen::Index p = items;
-  std::vector<Features> found(static_cast<std::size_t>(correlations.size() / (p * p)));
-  const double* from = correlations.begin();
-  const auto make_worker = [&] {
-    return [&](std::size_t i) {
-      const Eigen::MatrixXd r =
-          Eigen::Map<const Eigen::MatrixXd>(from + static_cast<Eigen::Index>(i) * p * p, p, p);
-      found[i] = features_of(gather_evidence(r, reach), n, false, most);
     };
   };
   stop_if_interrupted(run_replicates(found.size(), threads, make_worker, watch_of(R_NilValue)));

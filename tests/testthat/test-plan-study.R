@@ -13,6 +13,7 @@ test_that("each measure is that of the exported stages on the same answers", {
     x <- core("simulate_answers")(design, 150L, 3, i)
     q <- questionnaire(as.data.frame(`colnames<-`(x, paste0("i", 1:8))))
     count <- count_factors(q, rules = "parallel", seed = 1, replicates = 20)
+    expect_identical(core("people_for_tests")(x), count$values$n)
     expect_identical(unname(found[[i]]["right_number"]), as.numeric(count$values$probable == 2))
     s <- factor_solution(q, 2, seed = 1)
     aligned <- core("core_aligned")(unname(coef(s)), unname(how$target$loadings))
@@ -93,8 +94,15 @@ test_that("the fewest people that meet all wishes are found, and which wish bind
   expect_equal(half$values$needed$people[1] / needed$people[1], 4, tolerance = .3)
   expect_error(people_needed(small(), omega_error = .01, most = 200, replicates = 20, seed = 1),
     "is asked for, 200 people give", class = "softsieve_error_plan")
-  expect_error(people_needed(planned_factors(1, items = 4), right_number = .9), "4 items",
+  one <- planned_factors(1, items = 4)
+  expect_error(people_needed(one, right_number = .9, seed = 1), "not 4",
     class = "softsieve_error_plan")
+  expect_error(people_needed(one, correlation_error = .1, seed = 1), "one factor",
+    class = "softsieve_error_plan")
+  expect_error(people_needed(planned_factors(3, items = 2), omega_error = .1, seed = 1),
+    "three items", class = "softsieve_error_plan")
+  enough <- people_needed(one, loading_error = .4, replicates = 20, seed = 1)
+  expect_match(enough$values$sentences[1], "at most; fewer were not tried")
   expect_error(people_needed(small()), "a wish", class = "softsieve_error_argument")
 })
 
@@ -108,7 +116,12 @@ test_that("designs that cannot be are refused, with what came", {
   expect_error(planned_factors(2, items = 2), "4 items for 2 factors",
     class = "softsieve_error_plan")
   expect_error(planned_factors(2, answers = 1), class = "softsieve_error_argument")
-  expect_error(planned_factors(2, pattern = diag(3)), "Both came",
+  one <- matrix(.6, 6, 1)
+  expect_error(planned_factors(2, pattern = one), "Both came", class = "softsieve_error_argument")
+  expect_error(planned_factors(pattern = one, items = 4), "`items`",
+    class = "softsieve_error_argument")
+  s <- factor_solution(motives(items = m1:t6), 2, seed = 1, starts = 2)
+  expect_error(planned_factors(pattern = s, correlations = .1), "`correlations`",
     class = "softsieve_error_argument")
   expect_error(planned_factors(pattern = "x"), class = "softsieve_error_argument")
   expect_error(plan_study(list(), 100), class = "softsieve_error_class")
@@ -132,8 +145,22 @@ test_that("the command plans from a file, and says what is wrong in one", {
     file.path(dir, "loadings.csv"))
   typed <- plan("pattern: loadings.csv", "people: 100", "replicates: 20")
   expect_match(typed$out, "6 items on 2 factors", all = FALSE)
-  for (bad in list("factorz: 2", "people: 100", c("factors: 2", "wishes: {luck: 1}"), "- 1",
-    c("factors: 2", "people: many"), "pattern: nowhere.csv")) {
+  # what is written is read by none, and tells what was asked for
+  out <- run_command(c("plan", "design.yml", "--out", "loadings.csv"), dir)
+  expect_match(out$err, "loadings.csv", all = FALSE)
+  expect_identical(out$status, 1L)
+  plan("factors: 2", "correlations: [[1, 0.2], [0.2, 1]]", "replicates: 20",
+    "wishes: {loading_error: 0.15}")
+  out <- run_command(c("plan", "design.yml", "--out", "plan.csv", "--format", "csv", "--quiet"),
+    dir)
+  expect_identical(out$status, 0L)
+  told <- readr::read_csv(file.path(dir, "plan.csv"), show_col_types = FALSE)
+  expect_identical(unique(told$wish[told$measure == "loading_error"]), .15)
+  expect_identical(length(unique(told$people[told$enough])), 1L)
+  for (bad in list(c("factors: 2", "people: 100", "wishes: {loading_error: 0.1}"),
+    c("factors: 2", "most: 100"), c("pattern: loadings.csv", "items: 3"), "factorz: 2",
+    "people: 100", c("factors: 2", "wishes: {luck: 1}"), "- 1", c("factors: 2", "people: many"),
+    "pattern: nowhere.csv")) {
     failed <- plan(bad)
     expect_identical(failed$status, 1L, label = bad[1])
     expect_false(any(grepl("Error in [a-z]+[(][^)]", failed$err)))

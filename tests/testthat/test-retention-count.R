@@ -63,19 +63,21 @@ test_that("the networks are evaluated as their weights say, and tempered by unli
 test_that("the shipped weights fit the features; order, signs and number of items do not show", {
   model <- softsieve:::retention_model()
   r <- correlate_items(motives())$values$correlations
-  features <- softsieve:::cpp_features(r, 769L, FALSE, 8L, 10L)
+  features <- softsieve:::cpp_features(r, ncol(r), 769L, FALSE, 8L, 10L, 1L)
   expect_identical(colnames(features), model$features)
   expect_identical(nrow(features), 9L)
   expect_true(all(is.finite(features)))
   order <- c(26:14, 1:13)
   turned <- r[order, order] * (rep(c(1, -1), 13) %o% rep(c(1, -1), 13))
-  expect_equal(softsieve:::cpp_features(turned, 769L, FALSE, 8L, 10L), features, tolerance = 1e-4)
+  expect_equal(softsieve:::cpp_features(turned, ncol(r), 769L, FALSE, 8L, 10L, 1L), features,
+    tolerance = 1e-4)
   # the first: eigenvalue 1 against its mean by chance, which draws agree with
   chance <- softsieve:::cpp_chance_spectrum(769L, 26L)
   expect_equal(features[[1, "above"]], log(eigen(r)$values[1] / chance[1]))
   expect_equal(chance, rowMeans(drawn_eigenvalues(769L, 26, 400)), tolerance = .01)
   expect_identical(unique(features[, "latent"]), 0)
-  expect_identical(unique(softsieve:::cpp_features(r, 769L, TRUE, 8L, 10L)[, "latent"]), 1)
+  latent <- softsieve:::cpp_features(r, ncol(r), 769L, TRUE, 8L, 10L, 1L)[, "latent"]
+  expect_identical(unique(latent), 1)
   expect_false(any(grepl("items$|_item", setdiff(colnames(features), c("weakest_items",
     "weakest_next_items", "weakest_two_items")))))
   for (m in model$members) expect_identical(ncol(m$hidden), ncol(features) + 1L)
@@ -90,7 +92,7 @@ test_that("polychoric correlations are weighed, and a bare matrix is seen as bot
   r <- latent$values$correlations
   as_either <- weigh(r, n = latent$values$n)
   as_pearson <- softsieve:::numbers_by_network(
-    softsieve:::cpp_features(r, as.integer(latent$values$n), FALSE, 11L, 13L),
+    softsieve:::cpp_features(r, ncol(r), as.integer(latent$values$n), FALSE, 11L, 13L, 1L),
     softsieve:::retention_model(), latent$values$n, 26L, .95)$probabilities
   expect_equal(as_either$probabilities$probability,
     (as_pearson + as_latent$probabilities$probability) / 2)
