@@ -122,7 +122,8 @@ verb_demo <- function(target, options) {
   for (file in from) {
     write_whole(file.path(folder, basename(file)), function(path) file.copy(file, path))
   }
-  put_out(sprintf("Demo files written to %s: %s", folder, paste(DEMO_FILES, collapse = ", ")))
+  put_out(sprintf("Demo files written to %s:", folder))
+  put_out(paste0("  ", DEMO_FILES))
   study <- file.path(folder, DEMO_FILES[["study"]])
   run_and_write(study, file.path(folder, "results"), options)
 }
