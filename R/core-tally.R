@@ -110,3 +110,16 @@ core_own_counts <- function(values, cells) {
   own <- utils::tail(cells, sum(sizes))
   unname(split(own, factor(rep(seq_along(sizes), sizes), levels = seq_along(sizes))))
 }
+
+# Answers as a matrix, people x items, from a list of columns.
+core_join_columns <- function(columns) {
+  whole <- all(vapply(columns, typeof, "") == "integer")
+  answers <- if (whole) cpp_join_columns(columns) else unlist(columns, use.names = FALSE)
+  # (matrix() would copy it)
+  dim(answers) <- c(if (length(columns)) length(columns[[1L]]) else 0L, length(columns))
+  dimnames(answers) <- list(NULL, names(columns))
+  answers
+}
+
+# Whole numbers from bytes: 0 is missing, 1 is `lowest`.
+core_widen_bytes <- function(bytes, lowest) cpp_widen_bytes(bytes, as.integer(lowest))

@@ -14,22 +14,9 @@ read_answers <- function(data, described, words) {
   bad <- names(data)[lengths(lapply(read, `[[`, "odd")) > 0]
   if (length(bad)) stop_text_in_item(lapply(read[bad], `[[`, "odd"), bad, labels[bad])
   numbers <- lapply(read, `[[`, "numbers")
-  answers <- unlist(numbers, use.names = FALSE)
-  if (is.null(answers)) answers <- integer()
-  # (matrix() would copy it)
-  dim(answers) <- c(nrow(data), length(numbers))
-  dimnames(answers) <- list(NULL, names(data))
-  if (is.double(answers)) {
-    endless <- colSums(is.infinite(answers)) > 0
-    if (any(endless)) {
-      stop_input("infinite", "Answers must be finite numbers.",
-        got = sprintf("Infinite values in %s.", name_culprits(names(data)[endless])),
-        todo = "Mark missing answers by an empty cell or a missing code.")
-    }
-    check_sizes(answers)
-  }
+  check_sizes(numbers)
   by_level <- names(data)[vapply(read, `[[`, NA, "by_level")]
-  list(answers = answers, findings = bind_findings(if (length(by_level)) {
+  list(answers = numbers, findings = bind_findings(if (length(by_level)) {
     new_finding("levels_numbered", name_culprits(by_level), value = length(by_level))
   }, if (sum(as_gaps)) {
     new_finding("words_as_missing", count_of(sum(as_gaps), "answer was", "answers were"),
@@ -119,10 +106,10 @@ drop_missing_codes <- function(answers, described) {
   counted <- list()
   for (i in seq_along(codes)) {
     for (code in unique(codes[[i]])) {
-      hit <- which(answers[, i] == code)
-      answers[hit, i] <- NA
+      hit <- which(answers[[i]] == code)
+      answers[[i]][hit] <- NA
       if (length(hit)) {
-        counted[[length(counted) + 1L]] <- list(colnames(answers)[i], code, length(hit))
+        counted[[length(counted) + 1L]] <- list(names(answers)[i], code, length(hit))
       }
     }
   }
@@ -188,12 +175,21 @@ key_items <- function(answers, items) {
   answers
 }
 
-# Squares of answers, and sums of these, must be numbers that there are.
+# Answers are finite; squares of them, and sums of these, must be numbers that there are.
 check_sizes <- function(answers) {
-  size <- abs(answers)
-  odd <- colSums(size > 1e50 | (size < 1e-50 & size > 0), na.rm = TRUE) > 0
+  numbers <- answers[vapply(answers, is.double, NA)]
+  endless <- vapply(numbers, function(x) any(is.infinite(x)), NA)
+  if (any(endless)) {
+    stop_input("infinite", "Answers must be finite numbers.",
+      got = sprintf("Infinite values in %s.", name_culprits(names(numbers)[endless])),
+      todo = "Mark missing answers by an empty cell or a missing code.")
+  }
+  odd <- vapply(numbers, function(x) {
+    size <- abs(x)
+    any(size > 1e50 | (size < 1e-50 & size > 0), na.rm = TRUE)
+  }, NA)
   if (!any(odd)) return(invisible())
   stop_input("infinite", "Answers must be 0 or between 1e-50 and 1e50 in size.",
-    got = sprintf("Not so in %s.", name_culprits(colnames(answers)[odd])),
+    got = sprintf("Not so in %s.", name_culprits(names(numbers)[odd])),
     todo = "Was a column read in other units than were meant?")
 }

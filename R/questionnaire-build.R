@@ -160,7 +160,7 @@ build_questionnaire <- function(data, selected, codebook, out_of_range, missing_
 
   read <- read_answers(data[item_names], described, key$codes$words)
   coded <- drop_missing_codes(read$answers, described)
-  ranged <- apply_range(coded$answers, described, out_of_range)
+  ranged <- apply_range(core_join_columns(coded$answers), described, out_of_range)
   if (!silent) check_answered(ranged$answers)
   # without a codebook, the ends of the scale are those of the answers there are
   ends_by <- if (unknown) "answers" else "codebook"

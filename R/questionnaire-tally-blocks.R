@@ -34,7 +34,10 @@ add_block <- function(block, first, state, threads) {
   state$codes <- rbind(state$codes, coded$codes)
   if (nrow(state$codes) > 1000L) state$codes <- sum_codes(state$codes)
   ranged <- drop_beyond(coded$answers, state)
-  answers <- key_items(ranged$answers, state$described)
+  answers <- ranged$answers
+  for (i in which(state$described$reversed)) {
+    answers[[i]] <- turn_round(answers[[i]], state$described$lowest[i], state$described$highest[i])
+  }
   unfit <- cpp_tally_add(state$tally, answers, unname(state$values), state$origins, weights, first,
     threads)
   state$unfit <- state$unfit + unfit + ranged$beyond
@@ -47,12 +50,12 @@ add_block <- function(block, first, state, threads) {
 
 # Answers of items of many values that lie beyond the ends a codebook gave.
 drop_beyond <- function(answers, state) {
-  beyond <- numeric(ncol(answers))
+  beyond <- numeric(length(answers))
   for (i in which(!state$open & vapply(state$values, is.null, NA))) {
-    x <- answers[, i]
+    x <- answers[[i]]
     hit <- which(x < state$described$lowest[i] | x > state$described$highest[i])
     beyond[i] <- length(hit)
-    if (length(hit)) answers[hit, i] <- NA
+    if (length(hit)) answers[[i]][hit] <- NA
   }
   list(answers = answers, beyond = beyond)
 }
@@ -72,7 +75,7 @@ add_groups <- function(group, answers, weights, first, state, threads) {
     at <- rows[[name]]
     cpp_tally_add(
       state$groups[[name]],
-      answers[at, , drop = FALSE],
+      lapply(answers, `[`, at),
       unname(state$values),
       state$origins,
       weights[at],

@@ -123,7 +123,7 @@ begin_tally <- function(block, state, codebook, key, missing, random_groups) {
   state$words <- key$codes$words
   read <- read_answers(block[items], described, state$words)
   state$open <- is.na(described$lowest) | is.na(described$highest)
-  first <- drop_missing_codes(read$answers, described)$answers
+  first <- core_join_columns(drop_missing_codes(read$answers, described)$answers)
   state$described <- take_range(described, first, all = TRUE)
   state$values <- lapply(seq_along(items), function(i) {
     # what a codebook says holds, whatever comes

@@ -72,17 +72,20 @@ spare_session <- function() {
     callr::r_session_options(system_profile = FALSE, user_profile = FALSE), wait = TRUE)
   does <- do_apart
   environment(does) <- baseenv()
-  session$run(function(does) options(softsieve.does = does), list(does))
+  session$run(function(does, hands) options(softsieve.does = does, softsieve.hands = hands),
+    list(does, hand_over))
   session
 }
 
 ask_apart <- function(session, what, arguments) {
   if (!session$is_alive()) stop_apart(ENDED)
-  session$call(SHORT_CALL, list(what, arguments))
+  session$call(SHORT_CALL, list(what, arguments, tempfile("softsieve-")))
 }
 
 # (what does the work is sent once, as it takes longer than most of what is asked)
-SHORT_CALL <- function(what, arguments) getOption("softsieve.does")(what, arguments)
+SHORT_CALL <- function(what, arguments, to) {
+  getOption("softsieve.hands")(getOption("softsieve.does")(what, arguments), to)
+}
 
 # In that process, which loads nothing of this package. What goes wrong in some drivers is a
 # warning.

@@ -9,7 +9,13 @@ open_parquet <- function(x, asked) {
   files <- find_files(x)
   at <- 0L
   now <- NULL
-  read <- function(file, columns) as.list(nanoparquet::read_parquet(file, col_select = columns))
+  # (to choose columns takes longer than to read all of them)
+  read <- function(file, asked) {
+    if (!asked$all) return(as.list(nanoparquet::read_parquet(file, col_select = asked$columns)))
+    x <- as.list(nanoparquet::read_parquet(file))
+    if (all(asked$columns %in% names(x))) return(x[asked$columns])
+    stop("It has not the columns of the first file.", call. = FALSE)
+  }
   columns_of <- function(file, none) nanoparquet::read_parquet_schema(file)
   schema <- read_apart(columns_of, files[1L], NULL, "nanoparquet")
   names <- schema$name[is.na(schema$num_children)]
@@ -21,7 +27,8 @@ open_parquet <- function(x, asked) {
       if (!is.null(block)) return(block)
       if (at == length(files)) return(NULL)
       at <<- at + 1L
-      columns <- apart$take(files[at], files[at + 1L], asked$columns)
+      wanted <- list(columns = asked$columns, all = setequal(asked$columns, names))
+      columns <- apart$take(files[at], files[at + 1L], wanted)
       now <<- open_frame(flat_columns(columns, files[at], "Parquet")$data, asked)
     }
   }, close = apart$close)

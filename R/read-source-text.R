@@ -224,11 +224,13 @@ limits_apart <- function() c(callr::rcmd_safe_env(), R_MAX_VSIZE = "4Gb")
 # Several files after each other in one such process: take(file, coming, asked) gives what
 # `read(file, asked)` does, and has the one that comes next read meanwhile.
 reader_apart <- function(read) {
+  environment(read) <- baseenv() # (nothing of what is here goes there)
   session <- NULL
   begun <- NULL
   ask <- function(file, asked) {
     begun <<- file
-    session$call(read, list(normalizePath(file, mustWork = FALSE), asked))
+    session$call(function(read, file, asked, hand_over, to) hand_over(read(file, asked), to),
+      list(read, normalizePath(file, mustWork = FALSE), asked, hand_over, tempfile("softsieve-")))
   }
   take <- function(file, coming, asked) {
     if (is.null(session)) {

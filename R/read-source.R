@@ -61,7 +61,7 @@ read_blocks <- function(x, choose, each, rows = 1e5, text = list()) {
     cells <- cells + as.numeric(nrow(block)) * ncol(block)
     rm(block)
     if (cells < CELLS_TO_CLEAR) next
-    gc(verbose = FALSE)
+    gc(verbose = FALSE, full = FALSE)
     cells <- 0
   }
   people

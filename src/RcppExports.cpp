@@ -12,6 +12,27 @@ Rcpp::Rostream<true>&  Rcpp::Rcout = Rcpp::Rcpp_cout_get();
 Rcpp::Rostream<false>& Rcpp::Rcerr = Rcpp::Rcpp_cerr_get();
 #endif
 
+// cpp_join_columns
+Rcpp::IntegerVector cpp_join_columns(Rcpp::List columns);
+RcppExport SEXP _softsieve_cpp_join_columns(SEXP columnsSEXP) {
+BEGIN_RCPP
+    Rcpp::RObject rcpp_result_gen;
+    Rcpp::traits::input_parameter< Rcpp::List >::type columns(columnsSEXP);
+    rcpp_result_gen = Rcpp::wrap(cpp_join_columns(columns));
+    return rcpp_result_gen;
+END_RCPP
+}
+// cpp_widen_bytes
+Rcpp::IntegerVector cpp_widen_bytes(Rcpp::RawVector bytes, int lowest);
+RcppExport SEXP _softsieve_cpp_widen_bytes(SEXP bytesSEXP, SEXP lowestSEXP) {
+BEGIN_RCPP
+    Rcpp::RObject rcpp_result_gen;
+    Rcpp::traits::input_parameter< Rcpp::RawVector >::type bytes(bytesSEXP);
+    Rcpp::traits::input_parameter< int >::type lowest(lowestSEXP);
+    rcpp_result_gen = Rcpp::wrap(cpp_widen_bytes(bytes, lowest));
+    return rcpp_result_gen;
+END_RCPP
+}
 // cpp_tally
 SEXP cpp_tally(Rcpp::IntegerVector categories, int deals, bool weighted, bool complete);
 RcppExport SEXP _softsieve_cpp_tally(SEXP categoriesSEXP, SEXP dealsSEXP, SEXP weightedSEXP, SEXP completeSEXP) {
@@ -860,6 +881,8 @@ END_RCPP
 }
 
 static const R_CallMethodDef CallEntries[] = {
+    {"_softsieve_cpp_join_columns", (DL_FUNC) &_softsieve_cpp_join_columns, 1},
+    {"_softsieve_cpp_widen_bytes", (DL_FUNC) &_softsieve_cpp_widen_bytes, 2},
     {"_softsieve_cpp_tally", (DL_FUNC) &_softsieve_cpp_tally, 4},
     {"_softsieve_cpp_tally_add", (DL_FUNC) &_softsieve_cpp_tally_add, 7},
     {"_softsieve_cpp_tally_read", (DL_FUNC) &_softsieve_cpp_tally_read, 2},

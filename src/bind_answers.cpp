@@ -27,8 +27,38 @@ namespace {
 
 using Held = Rcpp::XPtr<Tally>;
 
-// An answer's rank among an item's values, whole numbers that follow each other; -1 where missing,
-// -2 where it is none of them.
+// Answers by columns, of whole numbers or of numbers: of a matrix, or a list of columns.
+struct Answers {
+  struct Column {
+    const int* whole;
+    const double* number;
+    double at(std::size_t person) const {
+      if (!whole) return number[person];
+      return whole[person] == NA_INTEGER ? std::numeric_limits<double>::quiet_NaN() : whole[person];
+    }
+  };
+  std::vector<Column> columns;
+  std::size_t people = 0;
+  explicit Answers(SEXP x) {
+    const bool list = TYPEOF(x) == VECSXP;
+    must_hold(list || Rf_isMatrix(x), "answers must be a matrix or a list of columns");
+    const R_xlen_t items = list ? Rf_xlength(x) : Rf_ncols(x);
+    const R_xlen_t n = !list ? Rf_nrows(x) : items ? Rf_xlength(VECTOR_ELT(x, 0)) : 0;
+    people = static_cast<std::size_t>(n);
+    for (R_xlen_t i = 0; i < items; ++i) {
+      SEXP from = list ? VECTOR_ELT(x, i) : x;
+      must_hold(TYPEOF(from) == INTSXP || TYPEOF(from) == REALSXP, "answers must be numbers");
+      must_hold(!list || Rf_xlength(from) == n, "columns must be equally long");
+      const R_xlen_t start = list ? 0 : i * n;
+      if (TYPEOF(from) == INTSXP)
+        columns.push_back({INTEGER(from) + start, nullptr});
+      else
+        columns.push_back({nullptr, REAL(from) + start});
+    }
+  }
+};
+
+// Ranks of answers among an item's values, whole numbers that follow each other.
 class Ranks {
  public:
   explicit Ranks(const Rcpp::NumericVector& values)
@@ -36,40 +66,65 @@ class Ranks {
     for (R_xlen_t i = 0; i < values.size(); ++i)
       must_hold(values[i] == lowest_ + static_cast<double>(i), "an item's values must be whole");
   }
-  std::int8_t of(double x) const {
-    const double above = x - lowest_;
-    if (!(above >= 0.0 && above < count_)) return std::isnan(x) ? -1 : -2;
-    const auto rank = static_cast<std::int8_t>(above);
-    return static_cast<double>(rank) == above ? rank : std::int8_t{-2};
+  // Those of a column, -1 where it is missing or none of the values; how many are none of them.
+  double code(const Answers::Column& column, std::size_t n, std::int8_t* to) const {
+    // (lowest values far from what a whole number holds are told apart as numbers)
+    if (column.whole && std::fabs(lowest_) < 1e9)
+      return code_all(column.whole, n, to, static_cast<int>(lowest_));
+    double unfit = 0;
+    for (std::size_t person = 0; person < n; ++person) {
+      const double x = column.at(person), above = x - lowest_;
+      const bool within = above >= 0.0 && above < count_ && std::floor(above) == above;
+      to[person] = within ? static_cast<std::int8_t>(above) : std::int8_t{-1};
+      unfit += !within && !std::isnan(x);
+    }
+    return unfit;
   }
 
  private:
+  double code_all(const int* x, std::size_t n, std::int8_t* to, int lowest) const {
+    const auto count = static_cast<unsigned>(count_);
+    std::size_t unfit = 0;
+    for (std::size_t person = 0; person < n; ++person) {
+      const unsigned above = static_cast<unsigned>(x[person]) - static_cast<unsigned>(lowest);
+      to[person] = above < count ? static_cast<std::int8_t>(above) : std::int8_t{-1};
+      unfit += above >= count && x[person] != NA_INTEGER;
+    }
+    return static_cast<double>(unfit);
+  }
   double lowest_, count_;
 };
 
-// A cell of a matrix of whole numbers or of numbers, NaN where missing.
-struct Answers {
-  const int* whole = nullptr;
-  const double* number = nullptr;
-  std::size_t people = 0, items = 0;
-  explicit Answers(SEXP x) {
-    must_hold(Rf_isMatrix(x) && (TYPEOF(x) == INTSXP || TYPEOF(x) == REALSXP),
-              "answers must be a matrix of numbers");
-    if (TYPEOF(x) == INTSXP)
-      whole = INTEGER(x);
-    else
-      number = REAL(x);
-    const Rcpp::IntegerVector shape = Rf_getAttrib(x, R_DimSymbol);
-    people = static_cast<std::size_t>(shape[0]);
-    items = static_cast<std::size_t>(shape[1]);
-  }
-  double at(std::size_t cell) const {
-    if (!whole) return number[cell];
-    return whole[cell] == NA_INTEGER ? std::numeric_limits<double>::quiet_NaN() : whole[cell];
-  }
-};
-
 }  // namespace
+
+// Columns of whole numbers, one after the other.
+// [[Rcpp::export(rng = false)]]
+Rcpp::IntegerVector cpp_join_columns(Rcpp::List columns) {
+  R_xlen_t length = 0;
+  for (R_xlen_t i = 0; i < columns.size(); ++i) {
+    must_hold(TYPEOF(columns[i]) == INTSXP, "columns must hold whole numbers");
+    length += Rf_xlength(columns[i]);
+  }
+  Rcpp::IntegerVector joined(Rcpp::no_init(length));
+  int* to = joined.begin();
+  for (R_xlen_t i = 0; i < columns.size(); ++i) {
+    const Rcpp::IntegerVector column = columns[i];
+    to = std::copy(column.begin(), column.end(), to);
+  }
+  return joined;
+}
+
+// Whole numbers from bytes: 0 is missing, 1 is `lowest`.
+// [[Rcpp::export(rng = false)]]
+Rcpp::IntegerVector cpp_widen_bytes(Rcpp::RawVector bytes, int lowest) {
+  must_hold(lowest != NA_INTEGER, "bytes must stand for whole numbers");
+  Rcpp::IntegerVector wide(Rcpp::no_init(bytes.size()));
+  const Rbyte* from = bytes.begin();
+  std::transform(from, from + bytes.size(), wide.begin(), [lowest](Rbyte byte) {
+    return byte ? static_cast<int>(std::int64_t{lowest} - 1 + byte) : NA_INTEGER;
+  });
+  return wide;
+}
 
 // categories: of each item, 0 where it has many values (core_tally.h).
 // [[Rcpp::export(rng = false)]]
@@ -83,10 +138,10 @@ SEXP cpp_tally(Rcpp::IntegerVector categories, int deals, bool weighted, bool co
   return Held(new Tally(shape));
 }
 
-// Adds answers (people x items, keyed). values: each item's categories, rising, NULL where it has
-// many; origins: what is taken from answers before they are summed; numbers: of the first person,
-// or of each. Returns how many answers of each item are none of its categories; they are not
-// counted.
+// Adds answers (people x items, keyed; a matrix, or a list of columns). values: each item's
+// categories, rising, NULL where it has many; origins: what is taken from answers before they are
+// summed; numbers: of the first person, or of each. Returns how many answers of each item are none
+// of its categories; they are not counted.
 // [[Rcpp::export(rng = false)]]
 Rcpp::NumericVector cpp_tally_add(SEXP tally, SEXP answers, Rcpp::List values,
                                   Rcpp::NumericVector origins,
@@ -95,7 +150,7 @@ Rcpp::NumericVector cpp_tally_add(SEXP tally, SEXP answers, Rcpp::List values,
   Held held(tally);
   const Answers given(answers);
   const std::size_t items = held->shape().categories.size();
-  must_hold(given.items == items, "a block must have the items of the tally");
+  must_hold(given.columns.size() == items, "a block must have the items of the tally");
   check_length(values.size(), static_cast<R_xlen_t>(items), "every item needs its values");
   check_length(origins.size(), static_cast<R_xlen_t>(items), "every item needs an origin");
   must_hold(held->shape().weighted == weights.isNotNull(), "weights must be given always or never");
@@ -115,34 +170,23 @@ Rcpp::NumericVector cpp_tally_add(SEXP tally, SEXP answers, Rcpp::List values,
     ranks[i] = std::make_unique<Ranks>(Rcpp::NumericVector(values[static_cast<R_xlen_t>(i)]));
     check_length(Rf_xlength(values[static_cast<R_xlen_t>(i)]), wanted, "an item's values changed");
   }
-  // a few people at a time, so that what is read by items is written by people from near memory
-  constexpr std::size_t together = 256;
-  const std::size_t pieces = (given.people + together - 1) / together;
   std::vector<std::int8_t> codes(given.people * items, -1);
   std::vector<double> values_of(held->has_sums() ? given.people * items : 0);
-  std::vector<double> unfit_of(pieces * items, 0.0);
+  Rcpp::NumericVector unfit(static_cast<R_xlen_t>(items));
+  double* unfit_of = unfit.begin();
   const double* origin = origins.begin();
   const auto make_worker = [&] {
-    return [&](std::size_t piece) {
-      const std::size_t end = std::min(given.people, (piece + 1) * together);
-      for (std::size_t i = 0; i < items; ++i)
-        for (std::size_t person = piece * together; person < end; ++person) {
-          double x = given.at(i * given.people + person);
-          std::int8_t& code = codes[person * items + i];
-          if (ranks[i]) code = ranks[i]->of(x);
-          if (code == -2) {
-            ++unfit_of[piece * items + i];
-            code = -1;
-            x = std::numeric_limits<double>::quiet_NaN();
-          }
-          if (!values_of.empty()) values_of[person * items + i] = x - origin[i];
-        }
+    return [&](std::size_t i) {
+      std::int8_t* mine = codes.data() + i * given.people;
+      if (ranks[i]) unfit_of[i] = ranks[i]->code(given.columns[i], given.people, mine);
+      if (values_of.empty()) return;
+      double* values = values_of.data() + i * given.people;
+      for (std::size_t person = 0; person < given.people; ++person)
+        values[person] = ranks[i] && mine[person] < 0 ? std::numeric_limits<double>::quiet_NaN()
+                                                      : given.columns[i].at(person) - origin[i];
     };
   };
-  run_replicates(pieces, threads, make_worker, watch_nothing);
-  Rcpp::NumericVector unfit(static_cast<R_xlen_t>(items));
-  for (std::size_t k = 0; k < unfit_of.size(); ++k)
-    unfit[static_cast<R_xlen_t>(k % items)] += unfit_of[k];
+  run_replicates(items, threads, make_worker, watch_nothing);
   Rcpp::NumericVector w;
   if (weights.isNotNull()) {
     w = Rcpp::NumericVector(weights.get());

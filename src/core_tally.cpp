@@ -6,6 +6,7 @@
 
 #include <algorithm>
 #include <cmath>
+#include <functional>
 #include <numeric>
 
 namespace softsieve {
@@ -15,9 +16,31 @@ using Eigen::VectorXd;
 
 namespace {
 
-// People are counted this many at a time: enough for bit planes to pay, and little to hold for each
-// deal.
-constexpr std::size_t waiting_codes = 1024, waiting_values = 256;
+// People are counted this many at a time: enough for bit planes to pay (fewer where all deals
+// together would hold more than 64 MB), and little to hold for each deal.
+constexpr std::size_t waiting_codes = 4096, waiting_least = 1024, waiting_values = 256;
+constexpr std::size_t waiting_bytes = 64'000'000;
+
+// How many of a block's items each person answered.
+std::vector<int> answered_by(const TallyBlock& block, std::size_t items) {
+  std::vector<int> answered(block.people, 0);
+  for (std::size_t item = 0; item < items; ++item) {
+    const std::int8_t* codes = block.codes + item * block.people;
+    const double* values = block.values ? block.values + item * block.people : nullptr;
+    for (std::size_t person = 0; person < block.people; ++person)
+      answered[person] += codes[person] >= 0 || (values && !std::isnan(values[person]));
+  }
+  return answered;
+}
+
+// Columns of `stride` rows, of which the first `rows` are used, moved together.
+template <typename T>
+void close_up(std::vector<T>& x, std::size_t stride, std::size_t rows) {
+  for (std::size_t from = stride, to = rows; from < x.size() && rows < stride;
+       from += stride, to += rows)
+    std::copy_n(x.begin() + static_cast<std::ptrdiff_t>(from), rows,
+                x.begin() + static_cast<std::ptrdiff_t>(to));
+}
 
 // The key under which people's numbers are drawn into deals.
 constexpr std::uint64_t dealing_seed = 0x5eed0fdea15ULL;
@@ -38,7 +61,10 @@ Tally::Tally(const TallyShape& shape)
     else
       sums_ = true;
   }
-  most_waiting_ = sums_ ? waiting_values : waiting_codes;
+  const std::size_t row = counted_.size() * static_cast<std::size_t>(shape_.deals);
+  most_waiting_ = sums_                                  ? waiting_values
+                  : waiting_codes * row <= waiting_bytes ? waiting_codes
+                                                         : waiting_least;
   place_.assign(items_ * items_, 0);
   for (std::size_t i = 0; i < items_; ++i)
     for (std::size_t j = i + 1; j < items_; ++j) {
@@ -63,50 +89,73 @@ std::size_t Tally::place(int first, int second) const {
 }
 
 void Tally::add(const TallyBlock& block, std::uint64_t first, int threads) {
-  // who is in which deal, in the order in which they came
+  // who is in which deal, in the order in which they came: those of whom anything is counted
   const auto deals = static_cast<std::size_t>(shape_.deals);
+  const int all = static_cast<int>(items_), least = shape_.complete ? all : 1;
+  const std::vector<int> answered = answered_by(block, items_);
   std::vector<int> deal(block.people);
-  std::vector<std::size_t> from(deals + 1, 0), order(block.people);
+  std::vector<std::size_t> from(deals + 1, 0);
   for (std::size_t i = 0; i < block.people; ++i) {
     deal[i] = deal_of(block.numbers ? block.numbers[i] : first + i, shape_.deals);
-    ++from[static_cast<std::size_t>(deal[i]) + 1];
+    const double w = block.weights ? block.weights[i] : 1.0;
+    DealtPeople& people = deals_[static_cast<std::size_t>(deal[i])].people;
+    people.people += 1;
+    people.weight += w;
+    people.weight_square += w * w;
+    people.whole += answered[i] == all;
+    people.answering += answered[i] >= least;
+    if (answered[i] >= least) ++from[static_cast<std::size_t>(deal[i]) + 1];
   }
   std::partial_sum(from.begin(), from.end(), from.begin());
-  std::vector<std::size_t> next(from.begin(), from.end() - 1);
+  std::vector<std::size_t> next(from.begin(), from.end() - 1), order(from[deals]);
   for (std::size_t i = 0; i < block.people; ++i)
-    order[next[static_cast<std::size_t>(deal[i])]++] = i;
-  auto make_worker = [&] {
-    return [&](std::size_t d) {
-      for (std::size_t i = from[d]; i < from[d + 1]; ++i)
-        take(deals_[d], block, order[i]);
+    if (answered[i] >= least) order[next[static_cast<std::size_t>(deal[i])]++] = i;
+
+  // one item after the other, which the cache holds
+  const std::size_t kept = order.size();
+  std::vector<std::int8_t> codes(kept * counted_.size());
+  std::vector<double> values(sums_ ? kept * items_ : 0), weights(kept, 1.0);
+  const auto sort = [&](auto* to, const auto* column) {
+    for (std::size_t i = 0; i < kept; ++i)
+      to[i] = column[order[i]];
+  };
+  if (block.weights) sort(weights.data(), block.weights);
+  auto make_sorter = [&] {
+    return [&](std::size_t i) {
+      if (i < counted_.size())
+        sort(codes.data() + i * kept,
+             block.codes + static_cast<std::size_t>(counted_[i]) * block.people);
+      if (sums_) sort(values.data() + i * kept, block.values + i * block.people);
     };
+  };
+  run_replicates(items_, threads, make_sorter, watch_nothing);
+  const TallyBlock sorted{codes.data(), values.data(), weights.data(), kept};
+  auto make_worker = [&] {
+    return [&](std::size_t d) { take(deals_[d], sorted, from[d], from[d + 1] - from[d]); };
   };
   run_replicates(deals, threads, make_worker, watch_nothing);
 }
 
-void Tally::take(Deal& deal, const TallyBlock& block, std::size_t person) const {
-  std::size_t answered = 0;
-  const std::int8_t* codes = block.codes + person * items_;
-  const double* values = block.values ? block.values + person * items_ : nullptr;
-  for (std::size_t i = 0; i < items_; ++i)
-    answered += codes[i] >= 0 || (values && !std::isnan(values[i]));
-  const double w = block.weights ? block.weights[person] : 1.0;
-  deal.people.people += 1;
-  deal.people.weight += w;
-  deal.people.weight_square += w * w;
-  deal.people.whole += answered == items_;
-  deal.people.answering += shape_.complete ? answered == items_ : answered > 0;
-  if (!answered || (shape_.complete && answered < items_)) return;
-  if (deal.codes.empty()) {
-    deal.codes.resize(most_waiting_ * items_);
+void Tally::take(Deal& deal, const TallyBlock& sorted, std::size_t from, std::size_t people) const {
+  if (deal.weights.empty() && people) {
+    deal.codes.resize(most_waiting_ * counted_.size());
     if (sums_) deal.values.resize(most_waiting_ * items_);
     deal.weights.resize(most_waiting_);
   }
-  const auto at = static_cast<std::ptrdiff_t>(deal.waiting * items_);
-  std::copy(codes, codes + items_, deal.codes.begin() + at);
-  if (sums_) std::copy(values, values + items_, deal.values.begin() + at);
-  deal.weights[deal.waiting] = w;
-  if (++deal.waiting == most_waiting_) count(deal);
+  for (const std::size_t end = from + people; from < end;) {
+    const std::size_t some = std::min(end - from, most_waiting_ - deal.waiting);
+    const auto append = [&](auto& to, const auto* columns, std::size_t how_many) {
+      for (std::size_t i = 0; i < how_many; ++i)
+        std::copy_n(columns + i * sorted.people + from, some,
+                    to.data() + i * most_waiting_ + deal.waiting);
+    };
+    append(deal.codes, sorted.codes, counted_.size());
+    if (sums_) append(deal.values, sorted.values, items_);
+    append(deal.weights, sorted.weights, 1);
+    from += some;
+    deal.waiting += some;
+    if (deal.waiting == most_waiting_) count(deal);
+  }
 }
 
 void Tally::settle(int threads) {
@@ -116,6 +165,8 @@ void Tally::settle(int threads) {
 
 void Tally::count(Deal& deal) const {
   if (!deal.waiting) return;
+  close_up(deal.codes, most_waiting_, deal.waiting);
+  close_up(deal.values, most_waiting_, deal.waiting);
   count_tables(deal);
   if (sums_) count_sums(deal);
   deal.waiting = 0;
@@ -124,36 +175,38 @@ void Tally::count(Deal& deal) const {
 void Tally::count_tables(Deal& deal) const {
   if (counted_.empty()) return;
   const std::size_t n = deal.waiting;
-  std::vector<std::int8_t> codes(n * counted_.size());
-  CodedAnswers coded{nullptr, n, {}};
-  for (std::size_t i = 0; i < counted_.size(); ++i) {
-    const auto item = static_cast<std::size_t>(counted_[i]);
-    for (std::size_t person = 0; person < n; ++person)
-      codes[i * n + person] = deal.codes[person * items_ + item];
-    coded.categories.push_back(shape_.categories[item]);
-  }
-  coded.codes = codes.data();
-  for (std::size_t i = 0; i < counted_.size(); ++i) {
-    double* own = deal.cells.data() + own_[static_cast<std::size_t>(counted_[i])];
-    for (std::size_t person = 0; person < n; ++person)
-      if (codes[i * n + person] >= 0) own[codes[i * n + person]] += deal.weights[person];
-  }
+  CodedAnswers coded{deal.codes.data(), n, {}};
+  for (const int item : counted_)
+    coded.categories.push_back(shape_.categories[static_cast<std::size_t>(item)]);
   const PairVisitor add_up = [&](int i, int j, const PairTable& table) {
     double* cells = deal.cells.data() + place(counted_[static_cast<std::size_t>(i)],
                                               counted_[static_cast<std::size_t>(j)]);
     for (int cell = 0; cell < table.rows * table.columns; ++cell)
       cells[cell] += table.cells[cell];
   };
-  if (shape_.weighted)
+  const auto own = [&](std::size_t i) {
+    return deal.cells.data() + own_[static_cast<std::size_t>(counted_[i])];
+  };
+  if (shape_.weighted) {
     visit_weighted_pairs(coded, deal.weights.data(), 1, add_up, watch_nothing);
-  else
-    AnswerPlanes(coded, 1).visit_pairs(1, add_up, watch_nothing);
+    for (std::size_t i = 0; i < counted_.size(); ++i)
+      for (std::size_t person = 0; person < n; ++person) {
+        const std::int8_t code = coded.codes[i * n + person];
+        if (code >= 0) own(i)[code] += deal.weights[person];
+      }
+    return;
+  }
+  const AnswerPlanes planes(coded, 1);
+  planes.visit_pairs(1, add_up, watch_nothing);
+  for (std::size_t i = 0; i < counted_.size(); ++i) {
+    const std::vector<double> margin = planes.margin(static_cast<int>(i));
+    std::transform(margin.begin(), margin.end(), own(i), own(i), std::plus<double>());
+  }
 }
 
 void Tally::count_sums(Deal& deal) const {
   const auto n = static_cast<Eigen::Index>(deal.waiting), p = static_cast<Eigen::Index>(items_);
-  using ByPeople = Eigen::Matrix<double, Eigen::Dynamic, Eigen::Dynamic, Eigen::RowMajor>;
-  const MatrixXd all = Eigen::Map<const ByPeople>(deal.values.data(), n, p);
+  const Eigen::Map<const MatrixXd> all(deal.values.data(), n, p);
   const MatrixXd seen = all.array().isNaN().select(0.0, MatrixXd::Ones(n, p));
   const MatrixXd z = all.array().isNaN().select(0.0, all);
   const Eigen::Map<const VectorXd> w(deal.weights.data(), n);

@@ -20,10 +20,9 @@ struct TallyShape {
   bool complete;  // are people left out who did not answer every item?
 };
 
-// Answers of a block, people x items, one person after the other. codes: ranks of categories,
-// negative where missing (always negative for items that are not counted). values: the answers less
-// each item's origin, NaN where missing; null unless the shape asks for sums. weights: null unless
-// weighted.
+// Answers of a block, people x items, column-major. codes: ranks of categories, negative where
+// missing (always negative for items that are not counted). values: the answers less each item's
+// origin, NaN where missing; null unless the shape asks for sums. weights: null unless weighted.
 struct TallyBlock {
   const std::int8_t* codes;
   const double* values;
@@ -77,11 +76,12 @@ class Tally {
     std::vector<double> cells;
     PairSums sums;
     DealtPeople people;
-    std::vector<std::int8_t> codes;  // those who wait, one after the other
+    // those who wait: column-major, of counted items; values of all items
+    std::vector<std::int8_t> codes;
     std::vector<double> values, weights;
     std::size_t waiting = 0;
   };
-  void take(Deal& deal, const TallyBlock& block, std::size_t person) const;
+  void take(Deal& deal, const TallyBlock& sorted, std::size_t from, std::size_t people) const;
   void count(Deal& deal) const;
   void count_tables(Deal& deal) const;
   void count_sums(Deal& deal) const;

@@ -391,7 +391,7 @@ void drive_tally() {
     weights[static_cast<std::size_t>(person)] = stream.uniform();
     for (int item = 0; item < p; ++item) {
       const double x = factor + stream.normal();
-      const std::size_t cell = static_cast<std::size_t>(person * p + item);
+      const std::size_t cell = static_cast<std::size_t>(item * n + person);
       const bool gap = stream.uniform() < 0.05;
       codes[cell] = static_cast<std::int8_t>(gap || item == 3 ? -1 : x < -1 ? 0 : x < 1 ? 1 : 2);
       values[cell] = gap ? NAN : item == 3 ? std::floor(10 * x) : codes[cell] + 1.0;

@@ -284,7 +284,7 @@ void fuzz_tally(Bytes& in) {
     std::vector<std::int8_t> codes(people * static_cast<std::size_t>(p));
     std::vector<double> values(sums ? codes.size() : 0), weights(people);
     for (std::size_t cell = 0; cell < codes.size(); ++cell) {
-      const int categories = counts->shape.categories[cell % static_cast<std::size_t>(p)];
+      const int categories = counts->shape.categories[cell / people];
       codes[cell] = static_cast<std::int8_t>(categories ? in.whole(-1, categories - 1) : -1);
       if (sums)
         values[cell] = in.whole(0, 5) ? in.number() : std::numeric_limits<double>::quiet_NaN();

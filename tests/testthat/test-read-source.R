@@ -146,6 +146,37 @@ test_that("functions, queries, tables, Parquet and Arrow streams give the same",
   expect_identical(cells_of(stream), expected())
 })
 
+test_that("Parquet hands over whole numbers of any size, missing ones and other columns as they are", {
+  skip_if_not_installed("nanoparquet")
+  set.seed(3)
+  n <- 9000
+  f <- rnorm(n)
+  answers <- function(lowest) {
+    x <- lowest + findInterval(f + rnorm(n), c(-1, 0, 1))
+    replace(x, sample(n, 500), NA)
+  }
+  data <- tibble::tibble(a = as.integer(answers(1)), b = as.integer(answers(-2)),
+    c = as.integer(answers(2147483644)), d = answers(0), e = as.integer(round(1e5 * answers(0) + f)),
+    group = sample(c("x", "y", NA), n, TRUE), extra = sample(n))
+  files <- file.path(withr::local_tempdir(), sprintf("part%d.parquet", 1:2))
+  half <- seq_len(n / 2)
+  nanoparquet::write_parquet(data[half, ], files[1])
+  nanoparquet::write_parquet(data[-half, ], files[2])
+  count <- function(source, ...) {
+    suppressWarnings(tabulate_items(source, rows = n / 2, ...))$values
+  }
+  expect_identical(count(files, items = a:e, group = "group"),
+    count(data, items = a:e, group = "group"))
+  expect_identical(count(files, items = c("c", "e")), count(data, items = c("c", "e")))
+  # (all columns are read another way than some)
+  expect_identical(count(files, items = a:e, group = "group", weight = "extra"),
+    count(data, items = a:e, group = "group", weight = "extra"))
+  # one group holds more people than are counted at a time, and the tables are those of table()
+  whole <- count(data, items = c("a", "b"), random_groups = 1)
+  expect_equal(whole$cells[1:16], as.vector(t(table(data$a, data$b))))
+  expect_equal(whole$cells[17:20], as.vector(table(data$a)))
+})
+
 test_that("SQLite: tables and queries, names that need quotes, what is not there, what breaks", {
   skip_if_not_installed("RSQLite")
   connection <- DBI::dbConnect(RSQLite::SQLite(), ":memory:")
