@@ -295,13 +295,12 @@ void times_slopes(const Eigen::Ref<const MatrixXd>& m, const MatrixXd& loadings,
 void weigh_pairs(const MatrixXd& inverse, const MatrixXd& spreads,
                  const Eigen::Ref<const MatrixXd>& m, Eigen::Ref<MatrixXd> out) {
   const Index p = inverse.rows();
-  MatrixXd x = MatrixXd::Zero(p, p), half(p, p), whole(p, p);
+  MatrixXd x = MatrixXd::Zero(p, p);
   for (Index column = 0; column < m.cols(); ++column) {
     for (Index j = 1, pair = 0; j < p; ++j)
       for (Index i = 0; i < j; ++i, ++pair)
         x(i, j) = x(j, i) = m(pair, column);
-    half.noalias() = inverse * x;
-    whole.noalias() = half * inverse;
+    const MatrixXd whole = product_of(product_of(inverse, x), inverse);
     const VectorXd taken = spreads * inverse.cwiseProduct(x).rowwise().sum();
     for (Index j = 1, pair = 0; j < p; ++j)
       for (Index i = 0; i < j; ++i, ++pair)

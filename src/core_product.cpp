@@ -52,7 +52,8 @@ __attribute__((target("avx2,fma"))) void add_tile(Index k, const double* a, cons
 void pack(const double* from, Index lines, Index k, Index next, Index along, Index size,
           std::vector<double>& to) {
   const Index panels = (lines + size - 1) / size;
-  to.assign(static_cast<std::size_t>(panels * size * k), 0.0);
+  to.resize(static_cast<std::size_t>(panels * size * k));
+  if (lines % size) std::fill(to.end() - size * k, to.end(), 0.0);
   for (Index i = 0; i < lines; ++i) {
     double* at = to.data() + i / size * size * k + i % size;
     for (Index l = 0; l < k; ++l)

@@ -6,6 +6,7 @@
 #include <algorithm>
 #include <cmath>
 #include <limits>
+#include <utility>
 #include <vector>
 
 namespace softsieve {
@@ -18,7 +19,9 @@ using Eigen::VectorXd;
 // f and what its derivatives need at one x. Eigenvalues rise here (Eigen's order): the first `rest`
 // = p - k are the residual ones.
 struct Point {
-  VectorXd x, theta;
+  VectorXd x;
+  MatrixXd reduced;  // what the eigenvalues are of
+  VectorXd theta;
   MatrixXd omega;
   double value;
 };
@@ -28,12 +31,10 @@ struct Form {
   VectorXd (*to_x)(const VectorXd& psi);
   VectorXd (*to_psi)(const VectorXd& x);
   MatrixXd (*reduce)(const MatrixXd& correlations, const VectorXd& psi);
-  double (*value)(const VectorXd& theta);    // of the residual eigenvalues
-  VectorXd (*slope)(const VectorXd& theta);  // gradient_i = sum_M slope_m omega_im^2
-  MatrixXd (*first)(const MatrixXd& residual,
-                    const VectorXd& theta);  // the Hessian's first part, semidefinite
-  MatrixXd (*rest)(const MatrixXd& residual,
-                   const VectorXd& theta);          // what else M alone adds, or null
+  double (*value)(const VectorXd& theta);           // of the residual eigenvalues
+  VectorXd (*slope)(const VectorXd& theta);         // gradient_i = sum_M slope_m omega_im^2
+  MatrixXd (*first)(const Point& at, int rest);     // the Hessian's first part, semidefinite
+  MatrixXd (*rest)(const Point& at, int rest);      // what else M alone adds, or null
   double (*cross)(double theta_m, double theta_n);  // the part of M and N
   VectorXd (*scale)(const VectorXd& theta, const VectorXd& psi,
                     int j);  // column j of the loadings over omega
@@ -49,10 +50,19 @@ VectorXd logarithm(const VectorXd& v) {
   return v.array().log();
 }
 
-// (Omega diag(weights) Omega') element by element with (Omega Omega').
-MatrixXd hadamard(const MatrixXd& residual, const VectorXd& weights) {
-  return (residual * weights.asDiagonal() * residual.transpose())
-      .cwiseProduct(residual * residual.transpose());
+// Omega Omega' of the residual vectors: what the others leave of the identity.
+MatrixXd projector(const Point& at, int rest) {
+  const auto kept = at.omega.rightCols(at.theta.size() - rest);
+  return MatrixXd::Identity(at.theta.size(), at.theta.size()) - kept * kept.transpose();
+}
+
+// Omega diag(weights) Omega' of the residual vectors, its lower half.
+MatrixXd lower_half(const Point& at, int rest, const VectorXd& weights) {
+  const auto residual = at.omega.leftCols(rest);
+  const MatrixXd weighted = residual * weights.asDiagonal();
+  MatrixXd half = MatrixXd::Zero(residual.rows(), residual.rows());
+  half.triangularView<Eigen::Lower>() = weighted * residual.transpose();
+  return half;
 }
 
 MatrixXd rescaled(const MatrixXd& r, const VectorXd& psi) {
@@ -64,24 +74,22 @@ VectorXd rescaled_length(const VectorXd& theta, const VectorXd& psi, int j) {
   return psi.cwiseSqrt() * std::sqrt(std::max(0.0, theta[j] - 1.0));
 }
 
-const Form least_squares = {same,
-                            same,
-                            [](const MatrixXd& r, const VectorXd& psi) -> MatrixXd {
-                              MatrixXd reduced = r;
-                              reduced.diagonal() -= psi;
-                              return reduced;
-                            },
-                            [](const VectorXd& theta) { return 0.5 * theta.squaredNorm(); },
-                            [](const VectorXd& theta) -> VectorXd { return -theta; },
-                            [](const MatrixXd& residual, const VectorXd& theta) {
-                              return hadamard(residual, VectorXd::Ones(theta.size()));
-                            },
-                            nullptr,
-                            [](double m, double n) { return 2.0 * m / (m - n); },
-                            [](const VectorXd& theta, const VectorXd& psi, int j) -> VectorXd {
-                              return VectorXd::Constant(psi.size(),
-                                                        std::sqrt(std::max(0.0, theta[j])));
-                            }};
+const Form least_squares = {
+    same,
+    same,
+    [](const MatrixXd& r, const VectorXd& psi) -> MatrixXd {
+      MatrixXd reduced = r;
+      reduced.diagonal() -= psi;
+      return reduced;
+    },
+    [](const VectorXd& theta) { return 0.5 * theta.squaredNorm(); },
+    [](const VectorXd& theta) -> VectorXd { return -theta; },
+    [](const Point& at, int rest) -> MatrixXd { return projector(at, rest).cwiseAbs2(); },
+    nullptr,
+    [](double m, double n) { return 2.0 * m / (m - n); },
+    [](const VectorXd& theta, const VectorXd& psi, int j) -> VectorXd {
+      return VectorXd::Constant(psi.size(), std::sqrt(std::max(0.0, theta[j])));
+    }};
 
 const Form likelihood = {
     logarithm,
@@ -92,7 +100,12 @@ const Form likelihood = {
       return (theta.array() - theta.array().log() - 1.0).sum();
     },
     [](const VectorXd& theta) -> VectorXd { return 1.0 - theta.array(); },
-    [](const MatrixXd& residual, const VectorXd& theta) { return hadamard(residual, theta); },
+    [](const Point& at, int rest) -> MatrixXd {
+      const int k = static_cast<int>(at.theta.size()) - rest;
+      const auto kept = at.omega.rightCols(k);
+      return (at.reduced - kept * at.theta.tail(k).asDiagonal() * kept.transpose())
+          .cwiseProduct(projector(at, rest));
+    },
     nullptr,
     [](double m, double n) { return (m - 1.0) * (m + n) / (m - n); },
     rescaled_length};
@@ -110,12 +123,12 @@ const Form generalised = {
       return 0.5 * (theta.array().inverse() - 1.0).square().sum();
     },
     generalised_slope,
-    [](const MatrixXd& residual, const VectorXd& theta) -> MatrixXd {
-      const MatrixXd inner = residual * theta.cwiseInverse().asDiagonal() * residual.transpose();
-      return inner.cwiseProduct(inner);
+    [](const Point& at, int rest) -> MatrixXd {
+      return lower_half(at, rest, at.theta.head(rest).cwiseInverse()).cwiseAbs2();
     },
-    [](const MatrixXd& residual, const VectorXd& theta) {
-      return hadamard(residual, generalised_slope(theta));
+    [](const Point& at, int rest) -> MatrixXd {
+      return lower_half(at, rest, generalised_slope(at.theta.head(rest)))
+          .cwiseProduct(projector(at, rest));
     },
     [](double m, double n) { return -(1.0 / m - 1.0) / m * (m + n) / (m - n); },
     rescaled_length};
@@ -138,8 +151,9 @@ double log_determinant(const MatrixXd& r) {
 Point at(const Form& form, const MatrixXd& correlations, double log_det, int rest,
          const VectorXd& x) {
   const VectorXd psi = form.to_psi(x);
-  Eigen::SelfAdjointEigenSolver<MatrixXd> solver(form.reduce(correlations, psi));
-  Point point{x, solver.eigenvalues(), solver.eigenvectors(), 0.0};
+  MatrixXd reduced = form.reduce(correlations, psi);
+  Eigen::SelfAdjointEigenSolver<MatrixXd> solver(reduced);
+  Point point{x, std::move(reduced), solver.eigenvalues(), solver.eigenvectors(), 0.0};
   const auto kept = point.theta.tail(point.theta.size() - rest).array();
   if (&form == &likelihood && std::isfinite(log_det) && (kept > 0.0).all()) {
     const double trace = correlations.diagonal().cwiseQuotient(psi).sum() - kept.sum();
@@ -153,19 +167,18 @@ Point at(const Form& form, const MatrixXd& correlations, double log_det, int res
 
 // The exact Hessian, or its first part alone.
 MatrixXd hessian_of(const Form& form, const Point& at, int rest, bool exact) {
-  const auto residual = at.omega.leftCols(rest);
-  const VectorXd theta = at.theta.head(rest);
-  MatrixXd hessian = form.first(residual, theta);
-  if (!exact) return hessian;
-  if (form.rest) hessian += form.rest(residual, theta);
-  VectorXd ratio(rest);
-  for (int n = rest; n < at.theta.size(); ++n) {
-    for (int m = 0; m < rest; ++m)
-      ratio[m] = form.cross(theta[m], at.theta[n]);
-    const MatrixXd inner = residual * ratio.asDiagonal() * residual.transpose();
-    hessian.array() += inner.array() * (at.omega.col(n) * at.omega.col(n).transpose()).array();
+  MatrixXd hessian = form.first(at, rest);
+  if (exact) {
+    if (form.rest) hessian += form.rest(at, rest);
+    VectorXd ratio(rest);
+    for (int n = rest; n < at.theta.size(); ++n) {
+      for (int m = 0; m < rest; ++m)
+        ratio[m] = form.cross(at.theta[m], at.theta[n]);
+      hessian.array() += lower_half(at, rest, ratio).array() *
+                         (at.omega.col(n) * at.omega.col(n).transpose()).array();
+    }
   }
-  return hessian;
+  return hessian.selfadjointView<Eigen::Lower>();
 }
 
 VectorXd gradient_of(const Form& form, const Point& at, int rest) {
