@@ -155,6 +155,10 @@ bracket_depth <- function(text) {
 
 parse_json_text <- function(text, ...) {
   if (json_depth(text) > MOST_DEPTH) stop("values stand in each other too deeply", call. = FALSE)
+  # (looked at first: the reader's own errors take what stands there as a pattern of text, in which
+  # a percent sign can break the process)
+  fine <- jsonlite::validate(text)
+  if (!fine) stop(first_line(attr(fine, "err")), call. = FALSE)
   # (what the reader only warns of is no JSON either: a mark of byte order within)
   tryCatch(jsonlite::parse_json(text, ...),
     warning = function(w) stop(first_line(conditionMessage(w)), call. = FALSE))

@@ -37,6 +37,7 @@ read_item <- function(x, labels) {
   if (by_level) return(list(numbers = as.integer(x), odd = character(), by_level = TRUE))
   if (is.integer(x) && !is.factor(x)) return(list(numbers = x, odd = character(), by_level = FALSE))
   if (is.numeric(x) || is.logical(x)) {
+    if (is.double(x) && anyNA(x)) x[is.na(x)] <- NA # (what is no number is missing, too)
     return(list(numbers = as_whole(as.numeric(x)), odd = character(), by_level = FALSE))
   }
   text <- trimws(as.character(x))

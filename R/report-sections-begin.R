@@ -176,7 +176,14 @@ section_number <- function(study) {
         "answers with a known number of factors."),
       against, format_count(x$settings$replicates), CHANCE_DATA[[x$settings$chance]]$label)),
     show_figure(x, "evidence"), show_table(x, "eigenvalues"), on_screen(show_table(x, "rules")),
-    show_figure(x, "fit"))
+    show_figure(x, "fit"), hidden_blocks(study$values$hidden))
+}
+
+# What so many people could not show, where a study asks for it.
+hidden_blocks <- function(x) {
+  if (is.null(x)) return(NULL)
+  c(heading("What could hide"), say(x$values$sentences), show_table(x, "splits"),
+    show_table(x, "further"), show_figure(x, "hidden"))
 }
 
 section_sift <- function(study) {

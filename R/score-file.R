@@ -117,10 +117,27 @@ wrong_in_solution <- function(x) {
   if (length(absent)) return(sprintf("it has no %s", absent[1L]))
   told <- is.data.frame(x$findings) && all(names(no_findings()) %in% names(x$findings))
   if (!told) return("its findings are not a table")
+  behind <- if (is.list(x$values)) x$values[["item_correlations"]]
+  wrong <- c(wrong_in_settings(x$settings), if (is.list(behind)) wrong_in_settings(behind$settings))
+  if (length(wrong)) return(wrong[1L])
   if (is_result(x, "factor_solution")) return(wrong_in_loadings(x$values))
   scales <- x$values$scales
   named <- is.data.frame(scales) && all(c("scale", "item") %in% names(scales))
   if (!named) "its scales are not a table of scales and items"
+}
+
+# Words that choose methods; kinds of correlations are looked up by them.
+wrong_in_settings <- function(s) {
+  if (!is.list(s)) return("its settings are not a list")
+  for (name in intersect(names(SETTING_KINDS), names(s))) {
+    word <- s[[name]]
+    if (!is.null(word) && !checkmate::test_string(word)) {
+      return(sprintf("`settings.%s` is not one word", name))
+    }
+  }
+  if (!is.null(s$kind) && !s$kind %in% c("given", names(KINDS))) {
+    return("`settings.kind` is no kind of correlation")
+  }
 }
 
 wrong_in_loadings <- function(v) {

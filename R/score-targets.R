@@ -98,7 +98,8 @@ write_note <- function(at, key, people, beside, note) {
 # What an earlier run noted, where it is of the same scores and its file is as it was left.
 unfinished_note <- function(beside, note, key) {
   if (!file.exists(beside) || !file.exists(note)) return(NULL)
-  old <- tryCatch(jsonlite::fromJSON(lines_of(note)), error = function(e) NULL)
+  old <- tryCatch(parse_json_text(paste(lines_of(note), collapse = "\n"), simplifyVector = TRUE),
+    error = function(e) NULL)
   if (!is_note(old, key) || file.size(beside) < old$bytes) return(NULL)
   if (file.size(beside) > old$bytes) cut_file(beside, old$bytes)
   old

@@ -3,7 +3,8 @@
 #' Factors may hide: two that go together closely look like one, and a small or weak one looks like
 #' chance. How closely, how small and how weak depends on the people and the items. Samples are
 #' drawn from the solution's own factors, one of them split in two or a further one added, and
-#' [count_factors()]'s probabilities say of each how many factors it shows.
+#' [count_factors()]'s probabilities say of each how many factors it shows. In a study file,
+#' `hidden: {run: true}` asks for it.
 #'
 #' @param solution A factor model, as [factor_solution()] gives it (not components).
 #' @param people How many people a sample has; those behind the solution when `NULL`.
@@ -42,7 +43,8 @@
 hidden_factors <- function(solution, people = NULL, share = 0.8, items = 4L,
     loadings = c(0.4, 0.5, 0.6), samples = 60L, seed = NULL, threads = NULL) {
   check_class(solution, "solution", "factor_solution", "factor_solution()")
-  how <- settle_hidden(solution, people, share, items, loadings, samples)
+  asked <- settle_arguments(HIDDEN_TAKES)
+  how <- settle_hidden(solution, people, asked)
   how$seed <- settle_seed(seed)
   how$threads <- settle_threads(threads)
   v <- solution$values
@@ -75,10 +77,18 @@ hidden_factors <- function(solution, people = NULL, share = 0.8, items = 4L,
     findings_that_travel(solution$findings), solution$source, match.call())
 }
 
+HIDDEN_TAKES <- list(
+  share = a_number("In what share of samples a factor must show to count as seen", 0.5, 0.95),
+  items = a_whole("On how many items a further factor is laid", 3, setting = "further_items",
+    check = NULL),
+  loadings = a_number("Loadings of the further factor", several = TRUE,
+    default = list(0.4, 0.5, 0.6), setting = "further_loadings", check = NULL),
+  samples = a_whole("Samples for each question", 20, 1e5))
+
 HIDDEN_STEPS <- 5L
 FEWEST_TO_SPLIT <- 6L
 
-settle_hidden <- function(solution, people, share, items, loadings, samples) {
+settle_hidden <- function(solution, people, asked) {
   if (one_of_model(solution$settings) == "component") {
     stop_input("class", "`solution` must be of a factor model.", got = "Components came.",
       todo = "factor_solution(answers, method = \"minres\")")
@@ -87,14 +97,14 @@ settle_hidden <- function(solution, people, share, items, loadings, samples) {
   p <- nrow(v$loadings)
   limits <- retention_model()$limits
   people <- if (is.null(people)) as.integer(v$n) else check_whole(people, "people", 10L, 1e6)
-  check_number(share, "share", 0.5, 0.95)
+  loadings <- unlist(asked$loadings)
   if (!checkmate::test_numeric(loadings, 0.2, 0.9, any.missing = FALSE, min.len = 1L)) {
     stop_input("argument", "`loadings` must be numbers from 0.2 to 0.9.",
       got = describe_value(loadings))
   }
-  how <- list(people = people, share = share, items = check_whole(items, "items", 3L, p),
-    loadings = sort(unique(loadings)), samples = check_whole(samples, "samples", 20L, 1e5),
-    latent = seen_as(list(correlations = v$item_correlations))[1L],
+  how <- list(people = people, share = asked$share,
+    items = check_whole(asked$items, "items", 3L, p), loadings = sort(unique(loadings)),
+    samples = asked$samples, latent = seen_as(list(correlations = v$item_correlations))[1L],
     noise = noise_of(v$item_correlations, people))
   within <- function(x, range) x >= range[1L] && x <= range[2L]
   k <- ncol(v$loadings)

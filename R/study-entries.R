@@ -87,7 +87,12 @@ entries_of_sifting <- function() {
 }
 
 entries_of_results <- function() {
-  c(declared_by("pattern", "pattern", pattern_table, PATTERN_TAKES),
+  c(
+    under("hidden", "",
+      run = a_flag("Look for what so many people could not show (takes its time)",
+        default = FALSE)),
+    declared_by("hidden", "hidden", hidden_factors, HIDDEN_TAKES),
+    declared_by("pattern", "pattern", pattern_table, PATTERN_TAKES),
     under("scales", "by",
       defined_by = a_text("Scales by what items load on, or as the codebook names them",
         c("solution", "codebook"), default = "solution", setting = "by")),
@@ -129,7 +134,8 @@ sifting_entries <- function() {
 
 # A seed for each stage that draws, where they are not all the same.
 SEEDED <- c(count = "chance data", rotation = "the starts of the rotation",
-  sift = "the passes of sifting", reliability = "drawing people for intervals")
+  sift = "the passes of sifting", hidden = "samples in which factors hide",
+  reliability = "drawing people for intervals")
 HIGHEST_SEED <- 2147483647
 
 seed_entries <- function() {
@@ -206,9 +212,10 @@ form_of_decision <- function() {
 STUDY_SECTIONS <- c(answers = "Where the answers are, and what they are",
   correlations = "How items are correlated",
   factors = "How many factors, and how they are extracted and rotated",
-  sift = "Whether and how weak items are sifted out", pattern = "How loadings are shown",
-  scales = "How scales are formed and checked", scores = "How people are scored on factors",
-  scale_scores = "How people are scored on scales",
+  sift = "Whether and how weak items are sifted out",
+  hidden = "Whether and how it is looked for factors that so many people could not show",
+  pattern = "How loadings are shown", scales = "How scales are formed and checked",
+  scores = "How people are scored on factors", scale_scores = "How people are scored on scales",
   own_seeds = "Seeds of single stages, where they differ")
 
 # The ways in which `answers` may say it: exactly one of them, whole.

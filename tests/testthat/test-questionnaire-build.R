@@ -90,3 +90,10 @@ test_that("weights count people as those of a mean of 1", {
   q <- questionnaire(cbind(data3, w = c(2, 4, 6)), items = c("a", "b", "c"), weight = w)
   expect_equal(softsieve:::scaled_weights(q), c(.5, 1, 1.5))
 })
+
+test_that("what is no number is missing", {
+  x <- data.frame(a = c(1.5, NaN, 3, 2), b = c(2, 3, NA, 1), c = c(NaN, 1, 2, 4))
+  answers <- questionnaire(x)$values$answers
+  expect_false(any(is.nan(answers)))
+  expect_identical(sum(is.na(answers)), 3L)
+})
