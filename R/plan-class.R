@@ -1,12 +1,27 @@
 # Plans as results: what they hold, and what is said of them.
 
-new_plan <- function(how, measures, needed, call) {
-  values <- list(measures = measures, needed = needed, design = unclass(how$design),
-    target = how$target[c("loadings", "between", "omega")])
-  values$sentences <- c(say_plan(measures, needed), say_design(how$design))
+new_plan <- function(how, measures, needed, call, alternatives = NULL) {
+  values <- list(measures = measures, needed = needed, alternatives = alternatives,
+    design = unclass(how$design),
+    target = how$target[c("loadings", "between", "omega", "determinacy")])
+  values$sentences <- c(say_plan(measures, needed), say_alternatives(alternatives),
+    say_design(how$design))
   source <- list(file = NULL, fingerprint = rlang::hash(how$design), people = NA_integer_)
-  new_result("study_plan", values, how[c("people", "replicates", "seed")], bind_findings(), source,
-    call)
+  settings <- how[c("people", "replicates", "seed")]
+  if (how$enough) settings$replicates <- "enough"
+  new_result("study_plan", values, settings, bind_findings(), source, call)
+}
+
+# How many samples each size has, in words.
+say_samples <- function(measures, to = "to", count = format_count) {
+  paste(unique(count(range(measures$samples))), collapse = paste0(" ", to, " "))
+}
+
+say_alternatives <- function(alternatives) {
+  if (is.null(alternatives)) return(NULL)
+  others <- alternatives[-1L, ]
+  ifelse(is.na(others$people), sprintf("With %s: no number that was tried.", others$design),
+    sprintf("With %s: %s people.", others$design, format_count(others$people)))
 }
 
 # A sentence for each number of people.
@@ -43,7 +58,7 @@ glance.study_plan <- function(x, ...) {
   v <- x$values
   tibble_of(items = nrow(v$design$loadings), factors = ncol(v$design$loadings),
     people = if (is.null(v$needed)) max(v$measures$people) else v$needed$people[1L],
-    replicates = x$settings$replicates, seed = x$settings$seed)
+    replicates = max(v$measures$samples), seed = x$settings$seed)
 }
 
 say_needed <- function(needed, tried) {

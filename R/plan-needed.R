@@ -1,40 +1,87 @@
 #' @rdname plan_study
 #' @param right_number,factors_found Wishes: in what share of samples the number of factors must be
 #'   right (by the most probable number), and every factor found; from 0.5 to 0.99.
-#' @param loading_error,correlation_error,omega_error Wishes: how large root mean square errors may
-#'   be; from 0.01 to 0.5.
+#' @param loading_error,correlation_error,omega_error,omega_width Wishes: how large root mean square
+#'   errors may be, and how wide limits of omega; from 0.01 to 0.5.
 #' @param most The largest number of people that is tried, up to 30,000.
+#' @param alternatives Search also what other designs would need: one more item on each factor (like
+#'   the one in the middle), loadings that are .05 larger, and more answers (five, or seven from
+#'   five on)? It takes as long again for each.
 #' @export
 people_needed <- function(design, right_number = NULL, factors_found = NULL, loading_error = NULL,
-    correlation_error = NULL, omega_error = NULL, most = 20000L, replicates = 200L, seed = NULL,
-    threads = NULL) {
+    correlation_error = NULL, omega_error = NULL, omega_width = NULL, most = 20000L,
+    replicates = 200L, seed = NULL, threads = NULL, alternatives = FALSE) {
   design <- check_planned(design)
   shares <- list(right_number = right_number, factors_found = factors_found)
   errors <- list(loading_error = loading_error, correlation_error = correlation_error,
-    omega_error = omega_error)
+    omega_error = omega_error, omega_width = omega_width)
   wishes <- c(settle_wishes(shares, 0.5, 0.99), settle_wishes(errors, 0.01, 0.5))
   if (!length(wishes)) {
     stop_input("argument", "There must be a wish.", got = "None came.",
       todo = "For instance right_number = 0.9, loading_error = 0.08.")
   }
   most <- check_whole(most, "most", 100L, 30000L)
-  least <- min(most, max(FEWEST_PEOPLE, round_people(1.2 * nrow(design$loadings) + 1)))
+  check_flag(alternatives, "alternatives")
   how <- settle_plan(design, most, replicates, seed, threads)
   check_wishes(names(wishes), how)
-  tried <- NULL
-  with_progress("Sizes", 18, function(progress) {
-    sizes <- 0
-    tried <<- search_people(how, wishes, least, most, function(n) {
-      sizes <<- sizes + 1
-      progress(min(sizes, 18))
-      measure_size(how, n, function(done) NULL)
-    })
-  })
+  tried <- search_sizes(how, wishes, most)
   how$people <- sort(unique(tried$people))
   needed <- needed_table(tried, wishes, how)
   tried$wish <- unname(wishes[tried$measure])
   tried$enough <- tried$people == needed$people[1L]
-  new_plan(how, tried[order(tried$people), ], needed, match.call())
+  new_plan(how, tried[order(tried$people), ], needed, match.call(),
+    if (alternatives) try_alternatives(how, wishes, most, needed$people[1L]))
+}
+
+# Everything measured on the way to the fewest people who meet all wishes.
+search_sizes <- function(how, wishes, most) {
+  least <- min(most, max(FEWEST_PEOPLE, round_people(1.2 * nrow(how$design$loadings) + 1)))
+  with_progress("Sizes", 18, function(progress) {
+    sizes <- 0
+    search_people(how, wishes, least, most, function(n) {
+      sizes <<- sizes + 1
+      progress(min(sizes, 18))
+      measure_size(how, n, function(done) NULL, wishes)
+    })
+  })
+}
+
+# What other designs would need for the same wishes.
+try_alternatives <- function(how, wishes, most, as_it_is) {
+  others <- other_designs(how$design)
+  people <- vapply(others, function(design) {
+    tryCatch({
+      how$design <- check_planned(design)
+      how$target <- target_of(how)
+      tried <- search_sizes(how, wishes, most)
+      needed_table(tried, wishes, how)$people[1L]
+    }, softsieve_error_plan = function(e) NA_integer_)
+  }, 0L)
+  items <- vapply(others, function(design) nrow(design$loadings), 0L)
+  tibble_of(design = c("as it is", names(others)),
+    items = unname(c(nrow(how$design$loadings), items)), people = unname(c(as_it_is, people)),
+    saved = unname(c(0L, as_it_is - people)))
+}
+
+other_designs <- function(design) {
+  l <- design$loadings
+  home <- home_factor(l, 0)
+  middle <- vapply(seq_len(ncol(l)), function(f) {
+    own <- which(home == f)
+    own[order(abs(l[own, f]))][ceiling(length(own) / 2)]
+  }, 0L)
+  changed <- function(...) structure(utils::modifyList(unclass(design), list(...)),
+    class = class(design))
+  more <- rbind(l, l[middle, , drop = FALSE])
+  rownames(more) <- c(rownames(l), paste0(rownames(l)[middle], "_like"))
+  own <- cbind(seq_along(home), home)
+  better <- l
+  better[own] <- sign(l[own]) * (abs(l[own]) + 0.05)
+  found <- list("one more item on each factor" = changed(loadings = more),
+    "loadings .05 larger" = changed(loadings = better))
+  if (design$answers %in% 2:4) found[["five answers"]] <- changed(answers = 5L)
+  if (design$answers %in% 5:6) found[["seven answers"]] <- changed(answers = 7L)
+  found
 }
 
 settle_wishes <- function(wishes, lowest, highest) {
@@ -50,7 +97,10 @@ check_wishes <- function(names, how) {
     sprintf("its probabilities know %d to %d items, not %d", limits[1L], limits[2L], p)
   }, correlation_error = if (ncol(how$design$loadings) == 1L) {
     "one factor correlates with no other"
-  }, omega_error = if (all(is.na(how$target$omega))) "no factor has three items")
+  }, omega_error = NULL, omega_width = NULL)
+  if (all(is.na(how$target$omega))) {
+    none[c("omega_error", "omega_width")] <- "no factor has three items"
+  }
   none <- none[intersect(names, names(none))]
   if (!length(none)) return(invisible())
   stop_input("plan", "A wish must be about something that the design has.",
@@ -64,7 +114,7 @@ round_people <- function(n) as.integer(ceiling(n / 10) * 10)
 # By how much each wish is met (from 0 on) or missed at one size; -Inf where that is not known.
 met_by <- function(measures, wishes) {
   at <- match(names(wishes), measures$measure)
-  better <- ifelse(grepl("_error$", names(wishes)), -1, 1)
+  better <- ifelse(grepl("_error$|_width$", names(wishes)), -1, 1)
   margin <- better * (measures$value[at] - wishes)
   stats::setNames(ifelse(is.na(margin), -Inf, margin), names(wishes))
 }

@@ -7,8 +7,10 @@ plan_of_file <- function(file, seed = NULL, threads = NULL) {
   if (is.character(about$pattern)) about$pattern <- pattern_of_file(pattern_path(about, file))
   design <- call_with(planned_factors, about)
   searched <- !is.null(said$wishes)
-  how <- lapply(said[intersect(names(said), c("people", "most", "replicates", "seed"))],
+  how <- lapply(
+    said[intersect(names(said), c("people", "most", "replicates", "seed", "alternatives"))],
     plain_entry)
+  how$alternatives <- flag_of_word(how$alternatives)
   how <- utils::modifyList(how, Filter(length, list(seed = seed, threads = threads)))
   call_with(if (searched) people_needed else plan_study, c(list(design), how, said$wishes))
 }
@@ -18,7 +20,7 @@ read_design <- function(file) {
   said <- read_yaml_data(file, "design")
   named <- is.list(said) && length(said) && !is.null(names(said))
   refuse <- function(must, got, todo = NULL) stop_input("design", must, got = got, todo = todo)
-  known <- c(DESIGN_ENTRIES, "people", "replicates", "seed", "most", "wishes")
+  known <- c(DESIGN_ENTRIES, "people", "replicates", "seed", "most", "wishes", "alternatives")
   if (!named) {
     refuse(sprintf("A design file may hold: %s.", join_words(known)), "Something else came.")
   }
@@ -36,13 +38,13 @@ read_design <- function(file) {
   if (searched && !(is.list(wishes) && length(wishes) && all(names(wishes) %in% WISHES))) {
     refuse(sprintf("`wishes:` may hold: %s.", join_words(WISHES)), describe_value(wishes))
   }
-  other <- if (searched) "people" else "most"
-  if (other %in% names(said)) {
+  other <- intersect(if (searched) "people" else c("most", "alternatives"), names(said))
+  if (length(other)) {
     refuse(if (searched) {
       "A design file says how many `people`, or has `wishes:` by which they are searched."
     } else {
-      "`most` limits the search for people, which `wishes:` ask for."
-    }, sprintf("`%s` came %s `wishes:`.", other, if (searched) "with" else "without"))
+      sprintf("`%s` goes with the search for people, which `wishes:` ask for.", other[1L])
+    }, sprintf("`%s` came %s `wishes:`.", other[1L], if (searched) "with" else "without"))
   }
   said
 }
@@ -68,7 +70,8 @@ files_of_design <- function(file) {
 
 DESIGN_ENTRIES <- c("factors", "items", "loadings", "correlations", "pattern", "answers", "lean",
   "missing", "careless")
-WISHES <- c("right_number", "factors_found", "loading_error", "correlation_error", "omega_error")
+WISHES <- c("right_number", "factors_found", "loading_error", "correlation_error", "omega_error",
+  "omega_width")
 
 # Loadings in columns beneath the factors' names, the first column naming the items.
 pattern_of_file <- function(file) {

@@ -7,7 +7,10 @@
 #'
 #' @param design From [planned_factors()].
 #' @param people How many people, one or several numbers from 50 on.
-#' @param replicates How many samples of each size, from 20 on.
+#' @param replicates How many samples of each size, from 20 on; or `"enough"`: until shares are
+#'   known to a Monte Carlo standard error of .01 and errors to one of 2.5 % (for
+#'   `people_needed()`: until every wish is met or missed by two of its standard errors, or known
+#'   as well as that), 5,000 at most.
 #' @param seed,threads As in [parallel_analysis()].
 #' @return An object of class `study_plan` ([softsieve-result]); `values` holds
 #'   * `measures`: tibble, one row for each number of people and measure: `people`, `measure`,
@@ -18,14 +21,20 @@
 #'     congruence of .95 or more with its own), `improper` (an item without anything of its own, or
 #'     no end of the search). Root mean squares over items or factors: `loading_error`,
 #'     `communality_error`, `correlation_error` (factor correlations), `omega_error` (of the scales
-#'     that items form by their largest loading). `astray`: the share of items that load most on
-#'     another factor. `people_needed()` adds `wish`, and `enough`: is it the number needed?;
+#'     that items form by their largest loading), `determinacy_error` (the correlation of each
+#'     factor with its regression scores). `astray`: the share of items that load most on another
+#'     factor. `omega_width`: how wide 95 % limits of omega are, 3.92 times its standard deviation
+#'     over samples (mean over scales). `samples`: how many were drawn.
+#'     `people_needed()` adds `wish`, and `enough`: is it the number needed?;
 #'   * `needed` (`people_needed()`): tibble, one row for each wish: `measure`, `wish`, `value` and
 #'     `error` at that many people, `binds` (does it fail at the next smaller number tried?), and
 #'     `people`; `lower` and `upper` are the largest number tried that misses, and the smallest that
 #'     meets, all wishes by more than two Monte Carlo standard errors (`NA`: none was tried);
-#'   * `design`, `target` (loadings, factor correlations and omega that 50,000 people of the design
-#'     give: what errors are measured against) and `sentences`.
+#'   * `alternatives` (`people_needed(alternatives = TRUE)`): tibble, one row for each design:
+#'     `design` (in words), `items`, `people` (needed for the same wishes; `NA`: `most` are too few)
+#'     and `saved` (people fewer than by the design as it is);
+#'   * `design`, `target` (loadings, factor correlations, determinacies and omega that 50,000 people
+#'     of the design give: what errors are measured against) and `sentences`.
 #' @section What is compared: Answers with few categories correlate less than what is behind them,
 #'   and careless people make all correlations smaller, so the design's loadings are not what many
 #'   people would show. Errors are from what 50,000 people of the same design show, to within about
@@ -55,9 +64,12 @@ settle_plan <- function(design, people, replicates, seed, threads) {
     stop_input("argument", "`people` must be whole numbers from 50 to 100,000.",
       got = describe_value(people))
   }
-  how <- list(design = design, people = sort(unique(as.integer(people))),
-    replicates = check_whole(replicates, "replicates", 20L, 1e5), seed = settle_seed(seed),
-    threads = settle_threads(threads))
+  enough <- identical(replicates, "enough")
+  how <- list(design = design, people = sort(unique(as.integer(people))), replicates = if (enough) {
+    MOST_SAMPLES
+  } else {
+    check_whole(replicates, "replicates", 20L, 1e5)
+  }, enough = enough, seed = settle_seed(seed), threads = settle_threads(threads))
   too_few <- how$people <= nrow(design$loadings)
   if (any(too_few)) {
     stop_input("plan", "There must be more people than items.",
@@ -67,6 +79,10 @@ settle_plan <- function(design, people, replicates, seed, threads) {
   how$target <- target_of(how)
   how
 }
+
+# Samples where they are to be enough: at most, and after how many it is looked.
+MOST_SAMPLES <- 5000L
+LOOK_AGAIN <- 96L
 
 # The design, looked at again: it may have been edited.
 check_planned <- function(design) {
@@ -92,6 +108,7 @@ target_of <- function(how) {
   home <- home_factor(known$loadings, 0)
   known$home <- home
   known$omega <- omegas_of(r, home, ncol(known$loadings))
+  known$determinacy <- determinacies_of(known, r)
   known
 }
 
@@ -130,39 +147,69 @@ simulate_answers <- function(design, n, seed, replicate) {
   x
 }
 
-# All measures of one number of people.
-measure_size <- function(how, n, progress) {
+# All measures of one number of people. Where samples are to be enough they end when `wishes` are
+# decided, or everything is known.
+measure_size <- function(how, n, progress, wishes = NULL) {
   chance <- chance_limits(n, nrow(how$design$loadings), how)
   done <- 0L
   each <- list()
-  while (done < how$replicates) {
+  repeat {
     some <- seq(done + 1L, min(how$replicates, done + SAMPLES_AT_ONCE))
     each <- c(each, measure_samples(how, n, some, chance))
     done <- max(some)
     progress(done)
+    looks <- how$enough && done %% LOOK_AGAIN == 0L
+    measures <- if (looks || done == how$replicates) sum_up(each, n)
+    if (done == how$replicates || (looks && is_enough(measures, wishes))) return(measures)
   }
+}
+
+is_enough <- function(measures, wishes) {
+  of_share <- !grepl("_error$|_width$", measures$measure)
+  known <- measures$error <= ifelse(of_share, 0.01, 0.025 * measures$value)
+  decided <- rep(FALSE, length(known))
+  if (length(wishes)) {
+    at <- match(names(wishes), measures$measure)
+    known <- known[at]
+    decided <- abs(measures$value[at] - wishes) > 2 * measures$error[at]
+  }
+  all(known | decided | is.na(known))
+}
+
+# The samples' measures as rows of a table.
+sum_up <- function(each, n) {
   all <- do.call(rbind, each)
-  squared <- grepl("_error$", colnames(all))
-  rows <- lapply(colnames(all), function(name) {
-    x <- all[, name]
-    x <- x[!is.na(x)]
-    value <- mean(x)
-    error <- if (length(x) > 1L) stats::sd(x) / sqrt(length(x)) else NA_real_
-    if (!name %in% colnames(all)[squared] && isTRUE(error == 0)) {
-      # (what all samples agree on is not known for sure: two more of each kind, Agresti & Coull
-      # 1998, Am. Stat. 52, 119-126)
-      near <- (sum(x) + 2) / (length(x) + 4)
-      error <- sqrt(near * (1 - near) / (length(x) + 4))
-    }
-    if (name %in% colnames(all)[squared]) {
-      # (squares were kept: the error of a root is that of the square over twice the root)
-      value <- sqrt(value)
-      error <- if (isTRUE(value > 0)) error / (2 * value) else 0
-    }
-    tibble_of(people = n, measure = name, value = if (length(x)) value else NA_real_, error = error,
-      label = PLAN_MEASURES[[name]])
+  omegas <- all[, startsWith(colnames(all), "omega."), drop = FALSE]
+  rows <- lapply(setdiff(names(PLAN_MEASURES), "omega_width"), function(name) {
+    known <- mean_and_error(all[!is.na(all[, name]), name], squared = grepl("_error$", name))
+    tibble_of(people = n, measure = name, value = known[1L], error = known[2L],
+      label = PLAN_MEASURES[[name]], samples = nrow(all))
   })
-  stack_rows(rows)
+  width <- 2 * stats::qnorm(0.975) * mean(apply(omegas, 2L, stats::sd, na.rm = TRUE), na.rm = TRUE)
+  if (is.nan(width)) width <- NA_real_
+  # (the standard error of a standard deviation, over each scale as if alone)
+  stack_rows(c(rows, list(tibble_of(people = n, measure = "omega_width", value = width,
+    error = width / sqrt(2 * (nrow(all) - 1)), label = PLAN_MEASURES[["omega_width"]],
+    samples = nrow(all)))))
+}
+
+# A share or a root mean square over samples, and its Monte Carlo standard error.
+mean_and_error <- function(x, squared) {
+  if (!length(x)) return(c(NA_real_, NA_real_))
+  value <- mean(x)
+  error <- if (length(x) > 1L) stats::sd(x) / sqrt(length(x)) else NA_real_
+  if (squared) {
+    # (squares were kept: the error of a root is that of the square over twice the root)
+    value <- sqrt(value)
+    return(c(value, if (value > 0) error / (2 * value) else 0))
+  }
+  if (isTRUE(error == 0)) {
+    # (what all samples agree on is not known for sure: two more of each kind, Agresti & Coull
+    # 1998, Am. Stat. 52, 119-126)
+    near <- (sum(x) + 2) / (length(x) + 4)
+    error <- sqrt(near * (1 - near) / (length(x) + 4))
+  }
+  c(value, error)
 }
 
 SAMPLES_AT_ONCE <- 24L
@@ -172,7 +219,8 @@ PLAN_MEASURES <- c(right_number = "the most probable number of factors is right"
   factors_found = "every factor is found (congruence .95)", improper = "a solution is improper",
   loading_error = "error of loadings", communality_error = "error of communalities",
   correlation_error = "error of factor correlations", omega_error = "error of omega",
-  astray = "items that load most on another factor")
+  determinacy_error = "error of determinacies", astray = "items that load most on another factor",
+  omega_width = "width of 95 % limits of omega")
 
 # What parallel analysis compares with.
 chance_limits <- function(n, p, how) {
@@ -192,14 +240,16 @@ measure_samples <- function(how, n, replicates, chance) {
   people <- vapply(answers[fine], people_for_tests, 0)
   numbers <- probable_numbers(each[fine], people, how)
   solved <- solve_samples(each[fine], target, how)
+  names <- c(setdiff(names(PLAN_MEASURES), "omega_width"), paste0("omega.", seq_len(k)))
   found <- Map(function(r, number, one) {
     above <- eigen(r, symmetric = TRUE, only.values = TRUE)$values > chance
-    c(right_number = as.numeric(number == k),
-      right_parallel = as.numeric(match(FALSE, above, nomatch = length(above) + 1L) - 1L == k),
+    by_parallel <- match(FALSE, above, nomatch = length(above) + 1L) - 1L
+    got <- c(right_number = as.numeric(number == k), right_parallel = as.numeric(by_parallel == k),
       measures_of_solution(one, r, target))
+    stats::setNames(got[names], names)
   }, each[fine], numbers, solved)
   # (where nothing can be analysed, nothing is found)
-  none <- stats::setNames(rep(NA_real_, length(PLAN_MEASURES)), names(PLAN_MEASURES))
+  none <- stats::setNames(rep(NA_real_, length(names)), names)
   none[c("right_parallel", "factors_found", "improper")] <- c(0, 0, 1)
   if (probabilities_apply(n, nrow(target$loadings))) none["right_number"] <- 0
   c(found, rep(list(none), sum(!fine)))
@@ -271,7 +321,7 @@ solve_samples <- function(each, target, how) {
 }
 
 measures_of_solution <- function(one, r, target) {
-  if (is.null(one)) return(c(factors_found = 0, improper = 1, rep(NA_real_, 5L)))
+  if (is.null(one)) return(c(factors_found = 0, improper = 1))
   above <- upper.tri(target$between)
   common <- function(x) core_communalities(x$loadings, x$between)
   home <- home_factor(one$loadings, 0)
@@ -282,7 +332,15 @@ measures_of_solution <- function(one, r, target) {
     loading_error = square(one$loadings, target$loadings),
     communality_error = square(common(one), common(target)),
     correlation_error = square(one$between[above], target$between[above]),
-    omega_error = square(omega, target$omega), astray = mean(home != target$home))
+    omega_error = square(omega, target$omega),
+    determinacy_error = square(determinacies_of(one, r), target$determinacy),
+    astray = mean(home != target$home), stats::setNames(omega, paste0("omega.", seq_along(omega))))
+}
+
+# The correlation of each factor with its regression scores: sqrt(diag(P L' R^-1 L P)); 1 at most.
+determinacies_of <- function(one, r) {
+  structure <- one$loadings %*% one$between
+  pmin(1, sqrt(colSums(structure * solve(r, structure))))
 }
 
 # Of the scale of each factor's items; NA for fewer than three.

@@ -23,7 +23,8 @@ plan_text <- function(plan, language = "en") {
     formatC(x, format = "d", big.mark = tongue$thousands, decimal.mark = tongue$decimal)
   }
   about <- list(design_in(v$design, said, number, share), said("way",
-    replicates = count(s$replicates), seed = format(s$seed, scientific = FALSE)))
+    replicates = say_samples(v$measures, said("to"), count),
+    seed = format(s$seed, scientific = FALSE)))
   found <- if (is.null(v$needed)) {
     sizes_in(v$measures, said, number, share, count)
   } else {

@@ -34,7 +34,14 @@ NULL
 
 #' @rdname softsieve-figures
 #' @exportS3Method ggplot2::autoplot
-autoplot.softsieve_result <- function(object, what = NULL, ...) draw_figure(object, what, list(...))
+autoplot.softsieve_result <- function(object, what = NULL, ...) {
+  figure <- draw_figure(object, what, list(...))
+  # (what an edited result lacks is reported now, not by ggplot2 when the figure is printed)
+  if (length(wrong_in_parts(object))) {
+    lapply(c(list(figure), figure$patches$plots), ggplot2::ggplot_build)
+  }
+  figure
+}
 
 #' @rdname softsieve-figures
 #' @export

@@ -75,7 +75,8 @@ ladder_labels <- function(nodes, wording) {
 
 # In how many samples two factors show, by how closely they go together.
 draw_hidden <- function(object) {
-  tried <- object$values$tried
+  tried <- check_drawable(object$values$tried,
+    sprintf("Only factors of %d items or more are split.", FEWEST_TO_SPLIT))
   tried$factor <- factor(tried$factor, unique(tried$factor))
   share <- object$settings$share
   ggplot2::ggplot(tried, ggplot2::aes(.data$correlation, .data$shown)) +
@@ -91,7 +92,7 @@ draw_hidden <- function(object) {
       labels = format_unit(c(0.25, 0.5, 0.75))) +
     ggplot2::scale_y_continuous(limits = c(0, 1), breaks = seq(0, 1, 0.25),
       labels = format_share(seq(0, 1, 0.25))) +
-    ggplot2::labs(title = "From where on two factors look like one",
+    ggplot2::labs(title = "When two factors look like one",
       x = "How closely the two would correlate", y = "Samples that show both",
       subtitle = wrap_subtitle(
         "%s people; each factor split in two; dashed: %s of samples; bars: Monte Carlo error",
@@ -126,6 +127,6 @@ draw_sizes <- function(object) {
     ggplot2::scale_y_continuous(limits = c(0, NA), labels = format_unit) +
     ggplot2::labs(title = "What so many people would give", x = "People", y = NULL,
       subtitle = wrap_subtitle("%s simulated samples of each size; bars: two Monte Carlo errors%s",
-        format_count(object$settings$replicates), if (length(wishes)) "; dashed: wishes" else "")) +
+        say_samples(object$values$measures), if (length(wishes)) "; dashed: wishes" else "")) +
     theme_sieve()
 }

@@ -54,7 +54,7 @@ print.study_plan <- function(x, ...) {
   needed <- !is.null(v$needed)
   show_result(x, if (needed) v$sentences[1L] else "What so many people would give.",
     c(if (needed) v$sentences[-1L] else utils::tail(v$sentences, 2L),
-      sprintf("%s simulated samples of each size; seed %s.", format_count(x$settings$replicates),
+      sprintf("%s simulated samples of each size; seed %s.", say_samples(v$measures),
         format(x$settings$seed, scientific = FALSE))),
     table_text(x, "measures"),
     next_step = paste("plot() draws it; as_tibble() has every measure with its Monte Carlo error;",

@@ -27,8 +27,8 @@ answer_of <- function(session, seconds, ended) {
 }
 
 # There: many cells go by a file `to`, and columns of whole numbers within 255 of each other by a
-# byte each, 0 where missing (what is serialized is four times as much, turned about twice). It knows
-# nothing of this session.
+# byte each, 0 where missing (serialized they are four times as much, turned about twice). It
+# knows nothing of this session.
 hand_over <- function(columns, to) {
   if (!is.list(columns) || sum(as.numeric(lengths(columns))) < 1e4) return(columns)
   lowest <- vapply(columns, function(x) {

@@ -129,3 +129,11 @@ parse_json_line <- function(line, number, name) {
   if (length(twice)) refuse(sprintf("%s stands there twice", name_culprits(twice)))
   row
 }
+
+# YAML's yes, no and false are words here, so that an answer may be called "no": an entry that is
+# one or the other takes them for what they are.
+flag_of_word <- function(x) {
+  if (!is.character(x) || length(x) != 1L) return(x)
+  word <- match(lower(x), c("no", "false", "yes", "true"))
+  if (is.na(word)) x else word > 2L
+}

@@ -152,6 +152,7 @@ html_table <- function(block, context) {
 # What scrolls sideways can be reached by the keyboard.
 html_framed <- function(laid, context, table, ...) {
   t <- tags()
+  force(table) # (its caption counts it)
   label <- sprintf("Table %d", context$counts[["table"]])
   list(...,
     t$div(class = "scroll", tabindex = "0", role = "region", `aria-label` = label, table),

@@ -182,8 +182,11 @@ section_number <- function(study) {
 # What so many people could not show, where a study asks for it.
 hidden_blocks <- function(x) {
   if (is.null(x)) return(NULL)
-  c(heading("What could hide"), say(x$values$sentences), show_table(x, "splits"),
-    show_table(x, "further"), show_figure(x, "hidden"))
+  people <- count_of(x$values$people, "person", "people")
+  c(heading(sprintf("What %s could not show with these items", people)), say(x$values$sentences),
+    aside(sprintf("Shown: in %s of %s simulated samples or more.", format_share(x$settings$share),
+      format_count(x$settings$samples))),
+    show_table(x, "splits"), show_table(x, "further"), show_figure(x, "hidden"))
 }
 
 section_sift <- function(study) {

@@ -129,7 +129,7 @@ wrong_in_solution <- function(x) {
 # Words that choose methods; kinds of correlations are looked up by them.
 wrong_in_settings <- function(s) {
   if (!is.list(s)) return("its settings are not a list")
-  for (name in intersect(names(SETTING_KINDS), names(s))) {
+  for (name in intersect(c("kind", "missing", "method", "rotation", "normalization"), names(s))) {
     word <- s[[name]]
     if (!is.null(word) && !checkmate::test_string(word)) {
       return(sprintf("`settings.%s` is not one word", name))

@@ -228,6 +228,10 @@ hidden_tables <- function(solution, found, home, how) {
     tibble_of(factor = names[f], correlation = one$correlation, shown = one$shown,
       error = error(one$shown))
   }))
+  if (is.null(tried)) {
+    tried <- tibble_of(factor = character(), correlation = numeric(), shown = numeric(),
+      error = numeric())
+  }
   values <- list(splits = splits, further = further, tried = tried, people = how$people,
     noise = how$noise)
   values$sentences <- say_hidden(values, how)

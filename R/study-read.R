@@ -80,13 +80,7 @@ fit_form <- function(x, form, at) {
 
 is_whole_form <- function(form) "integer" %in% form$type && !"number" %in% form$type
 
-# YAML's yes, no and false are words here, so that an answer may be called "no": an entry that is
-# one or the other takes them for what they are.
-settle_flag <- function(x, form) {
-  if (!identical(form$type, "boolean") || !is.character(x) || length(x) != 1L) return(x)
-  word <- match(lower(x), c("no", "false", "yes", "true"))
-  if (is.na(word)) x else word > 2L
-}
+settle_flag <- function(x, form) if (identical(form$type, "boolean")) flag_of_word(x) else x
 
 fit_object <- function(x, form, at) {
   if (is.null(x)) x <- list()

@@ -101,7 +101,7 @@ TRUST_TABLES <- list(
           wording = wordings(f))
       })),
   hidden_factors = family(
-    splits = spec(label = "From which correlation on two factors look like one",
+    splits = spec(label = "Two factors that correlate so closely look like one",
       file = "hidden", data = function(x) x$values$splits,
       columns = function(x) {
         s <- x$values$splits
@@ -125,6 +125,13 @@ TRUST_TABLES <- list(
           reached = words(format_number(n$value, 3L)), people = counts(n$people),
           fails = words(ifelse(n$binds, "with fewer", "")))
       }),
+    alternatives = spec(label = "What other designs would need",
+      there = function(x) !is.null(x$values$alternatives), file = "alternatives",
+      data = function(x) x$values$alternatives, columns = function(x) {
+        a <- x$values$alternatives
+        list(design = words(a$design), items = counts(a$items), people = counts(a$people),
+          saved = counts(a$saved))
+      }),
     measures = spec(label = "What so many people give",
       file = "plan", data = function(x) x$values$measures,
       columns = function(x) {
@@ -134,8 +141,7 @@ TRUST_TABLES <- list(
         list(people = counts(people), "right number" = shares(of("right_number")),
           "parallel right" = shares(of("right_parallel")),
           "factors found" = shares(of("factors_found")), improper = shares(of("improper")),
-          "loadings off by" = units(of("loading_error")),
-          "omega off by" = units(of("omega_error")),
+          "loadings off by" = units(of("loading_error")), "omega off by" = units(of("omega_error")),
           astray = shares(of("astray")))
       })),
   group_solutions = family(

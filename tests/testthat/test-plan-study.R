@@ -26,6 +26,10 @@ test_that("each measure is that of the exported stages on the same answers", {
       replicates = 0)$values$scales$omega
     expect_equal(core("omegas_of")(correlate_items(q)$values$correlations, how$target$home, 2)[1],
       omega, tolerance = 1e-6)
+    expect_equal(unname(found[[i]]["omega.1"]), omega, tolerance = 1e-6)
+    determined <- score_respondents(s, q)$values$factors$determinacy
+    off <- determined - how$target$determinacy[aligned$column]
+    expect_equal(unname(found[[i]]["determinacy_error"]), mean(off^2), tolerance = 1e-3)
     above <- eigen(correlate_items(q)$values$correlations)$values > chance
     expect_identical(unname(found[[i]]["right_parallel"]), as.numeric(which(!above)[1] - 1 == 2))
   }
@@ -106,6 +110,46 @@ test_that("the fewest people that meet all wishes are found, and which wish bind
   expect_error(people_needed(small()), "a wish", class = "softsieve_error_argument")
 })
 
+test_that("samples are enough where the answer is known, and limits of omega as wide as it varies", {
+  x <- as_tibble(plan_study(small(), c(60, 600), replicates = "enough", seed = 1))
+  expect_true(all(x$samples < 5000))
+  expect_gt(x$samples[x$people == 60][1], x$samples[x$people == 600][1])
+  of_share <- x$measure %in% c("right_number", "factors_found", "improper", "astray")
+  expect_true(all(x$error[of_share & !is.na(x$value)] <= .01))
+  # by hand: omegas of fresh samples
+  omega <- vapply(1:200, function(i) {
+    set.seed(i)
+    f <- matrix(rnorm(1200), 600) %*% chol(matrix(c(1, .3, .3, 1), 2))
+    y <- f[, rep(1:2, each = 4)] %*% diag(rep(seq(.7, .5, length.out = 4), 2)) +
+      matrix(rnorm(4800), 600) %*% diag(sqrt(1 - rep(seq(.7, .5, length.out = 4), 2)^2))
+    y <- apply(y, 2, findInterval, seq(-1.5, 1.5, length.out = 4))
+    core("omegas_of")(cor(y), rep(1:2, each = 4), 2)[1]
+  }, 0)
+  width <- x[x$measure == "omega_width" & x$people == 600, ]
+  expect_lt(abs(width$value - 3.92 * sd(omega)),
+    3 * sqrt(width$error^2 + (3.92 * sd(omega) / sqrt(400))^2))
+  expect_identical(plan_study(small(), 60, replicates = "enough", seed = 1)$settings$replicates,
+    "enough")
+})
+
+test_that("other designs are searched for the same wishes, each as if by itself", {
+  found <- people_needed(small(answers = 3), omega_width = .2, loading_error = .1, replicates = 40,
+    seed = 1, alternatives = TRUE)
+  others <- found$values$alternatives
+  expect_identical(others$items, c(8L, 10L, 8L, 8L))
+  expect_identical(others$saved, others$people[1] - others$people)
+  expect_gt(others$saved[others$design == "five answers"], 0)
+  expect_gt(sum(others$saved), 0)
+  alone <- people_needed(small(), omega_width = .2, loading_error = .1, replicates = 40, seed = 1)
+  expect_identical(others$people[others$design == "five answers"],
+    alone$values$needed$people[1])
+  expect_match(found$values$sentences, "With one more item on each factor: ", all = FALSE)
+  # a communality of 1 or more is no design
+  near <- people_needed(planned_factors(2, items = 3, loadings = .95, answers = 0),
+    loading_error = .2, replicates = 20, seed = 1, alternatives = TRUE)$values$alternatives
+  expect_true(is.na(near$people[near$design == "loadings .05 larger"]))
+})
+
 test_that("designs that cannot be are refused, with what came", {
   expect_error(planned_factors(2, loadings = 1.2), class = "softsieve_error_argument")
   expect_error(planned_factors(2, items = 1), class = "softsieve_error_argument")
@@ -139,7 +183,9 @@ test_that("the command plans from a file, and says what is wrong in one", {
   done <- plan("factors: 2", "items: 4", "people: [100, 200]", "replicates: 20")
   expect_identical(done$status, 0L)
   expect_match(done$out, "^ +200 ", all = FALSE)
-  needed <- plan("factors: 2", "items: 4", "replicates: 20", "wishes: {loading_error: 0.1}")
+  needed <- plan("factors: 2", "items: 4", "replicates: enough", "alternatives: true",
+    "wishes: {loading_error: 0.1, omega_width: 0.3}")
+  expect_match(needed$out, "seven answers", all = FALSE)
   expect_match(needed$out, "people are needed", all = FALSE)
   writeLines(c("item,A,B", "a,.7,0", "b,.6,.1", "c,.5,0", "d,0,.7", "e,.1,.6", "f,0,.5"),
     file.path(dir, "loadings.csv"))
@@ -158,7 +204,8 @@ test_that("the command plans from a file, and says what is wrong in one", {
   expect_identical(unique(told$wish[told$measure == "loading_error"]), .15)
   expect_identical(length(unique(told$people[told$enough])), 1L)
   for (bad in list(c("factors: 2", "people: 100", "wishes: {loading_error: 0.1}"),
-    c("factors: 2", "most: 100"), c("pattern: loadings.csv", "items: 3"), "factorz: 2",
+    c("factors: 2", "most: 100"), c("factors: 2", "alternatives: true"),
+    c("factors: 2", "replicates: plenty"), c("pattern: loadings.csv", "items: 3"), "factorz: 2",
     "people: 100", c("factors: 2", "wishes: {luck: 1}"), "- 1", c("factors: 2", "people: many"),
     "pattern: nowhere.csv")) {
     failed <- plan(bad)

@@ -79,3 +79,27 @@ test_that("what it cannot be asked of is said", {
   said <- capture.output(print(hidden_factors(latent, samples = 20, seed = 1)))
   expect_match(said[1], "What [0-9]+ people could not show")
 })
+
+test_that("a study that asks for it says it, as the call does, in results and report", {
+  dir <- withr::local_tempdir()
+  file <- few_study(dir)
+  cat("hidden:\n  run: true\n  samples: 20\n  loadings: [.5]\n  items: 3\n", file = file,
+    append = TRUE)
+  study <- run_study(file)
+  found <- study$values$hidden
+  by_hand <- hidden_factors(study$values$solution, samples = 20, loadings = .5, items = 3, seed = 5)
+  expect_equal(found$values[c("splits", "further")], by_hand$values[c("splits", "further")])
+  expect_error(plot(found), class = "softsieve_error_figure") # (factors of four items are not split)
+  expect_null(run_study(few_study(withr::local_tempdir()))$values$hidden)
+  report <- file.path(dir, "r.html")
+  write_report(study, report)
+  html <- paste(readLines(report), collapse = "\n")
+  expect_match(html, htmltools::htmlEscape(found$values$sentences[1]), fixed = TRUE)
+  # what readers of the screen are told is what stands above the table
+  told <- regmatches(html, gregexpr("(?<=aria-label=\")Table \\d+", html, perl = TRUE))[[1]]
+  captions <- regmatches(html, gregexpr("(?<=<b>)Table \\d+", html, perl = TRUE))[[1]]
+  expect_identical(told, captions)
+  # and study_of() writes it down
+  said <- study_of(found, study$values$solution, answers = file.path(dir, "answers.csv"))
+  expect_identical(said$settings$hidden[c("samples", "items")], list(samples = 20L, items = 3L))
+})
