@@ -20,15 +20,17 @@ cli_main <- function(args = commandArgs(trailingOnly = TRUE)) {
   run_verb(VERBS[[asked$verb]], asked$target, asked$options)
 }
 
+# A name as a shell takes it.
+shell_word <- function(x) if (grepl("[^[:alnum:]_./-]", x)) shQuote(x) else x
+
 # What to type next, about the same answers.
 next_command <- function(then, target, options) {
   if (is.null(then)) return(character())
-  quoted <- function(x) if (grepl("[^[:alnum:]_./-]", x)) shQuote(x) else x
   same <- c(if (is.null(options$matrix)) {
-    quoted(target)
+    shell_word(target)
   } else {
-    c("--matrix", quoted(options$matrix), "--n", options$n)
-  }, if (!is.null(options$codebook)) c("--codebook", quoted(options$codebook)))
+    c("--matrix", shell_word(options$matrix), "--n", options$n)
+  }, if (!is.null(options$codebook)) c("--codebook", shell_word(options$codebook)))
   gsub("%s", paste(same, collapse = " "), then, fixed = TRUE)
 }
 
@@ -124,8 +126,12 @@ check_command <- function(asked, words) {
     refuse(sprintf("there is no command '%s'.", asked$verb), hint_nearest(asked$verb, names(VERBS)))
   }
   verb <- VERBS[[asked$verb]]
-  if (isTRUE(verb[["needed"]]) && is.na(asked$target)) {
+  spared <- !is.null(verb[["unless"]]) && isTRUE(asked$options[[verb$unless]])
+  if (isTRUE(verb[["needed"]]) && is.na(asked$target) && !spared) {
     refuse(sprintf("`%s` needs %s", verb$name, verb$target))
+  }
+  if (spared && !is.na(asked$target)) {
+    refuse(sprintf("`%s --%s` takes no %s", verb$name, verb$unless, verb$target))
   }
   most <- if (is.null(verb[["target"]])) 1L else 2L
   if (length(words) > most) refuse("too many arguments:", words[-seq_len(most)])

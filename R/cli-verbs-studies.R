@@ -1,6 +1,7 @@
 # The verbs about whole studies: new, check, run, report, demo.
 
 verb_new <- function(target, options) {
+  if (isTRUE(options$plan)) return(begin_plan(options$out))
   answers <- answers_named(target)
   folder <- if (is.null(options$out)) "." else options$out
   make_folder(folder)
@@ -12,6 +13,22 @@ verb_new <- function(target, options) {
   put_out(c(written$said, "", "Written:", paste0("  ", written$files), "",
     sprintf("Next: look at %s, then `softsieve check %s`.",
       if (length(written$files) > 1L) "both" else "it", written$files[1L])))
+  NULL
+}
+
+# A design with every entry explained, to be changed.
+begin_plan <- function(folder) {
+  if (!is.null(folder)) make_folder(folder)
+  file <- file.path(if (is.null(folder)) "." else folder, "design.yml")
+  if (file.exists(file)) {
+    stop_input("unwritable", "A plan begins in a new file.",
+      got = sprintf("\"%s\" is there already.", file),
+      todo = "Name another folder with --out, or change what is there.")
+  }
+  made <- lines_of(system.file("plan", "design.yml", package = "softsieve", mustWork = TRUE))
+  write_text(sub("plan design.yml", paste("plan", shell_word(file)), made, fixed = TRUE), file)
+  put_out(c("Written:", paste0("  ", file), "",
+    sprintf("Next: say there what you expect, then `softsieve plan %s`.", shell_word(file))))
   NULL
 }
 

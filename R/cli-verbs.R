@@ -1,7 +1,7 @@
 # The verbs of the command, in the order of its help. An entry has a label (what it does) and
 #
 #   target    what it is told to work on, as help shows it ("STUDY.yml", "[DIR]"), or NULL
-#   needed    must there be a target?
+#   needed    must there be a target? `unless`: an option with which there is none
 #   options   names of OPTIONS (cli-options.R) that it takes; `own`: a list of further ones
 #   entries   does it take entries of the study file as options (--factors.number 4)?
 #   example   lines that can be run beside the demo's files
@@ -14,13 +14,16 @@
 VERBS <- family(
   new = spec(
     label = "look at a file of answers, and write a study file and a codebook to begin from",
-    target = "ANSWERS", needed = TRUE, options = c("format", "full", "out", "quiet"),
-    own = list(full = cli_option("full", "flag", "", "write every entry, with its default")),
+    target = "ANSWERS", needed = TRUE, options = c("format", "full", "out", "plan", "quiet"),
+    unless = "plan",
+    own = list(full = cli_option("full", "flag", "", "write every entry, with its default"),
+      plan = cli_option("plan", "flag", "", "write a design to plan by: nobody has answered yet")),
     entries = FALSE,
     about = paste(
       "Writes NAME_study.yml and NAME_codebook.csv into --out DIR (here, when left out):",
       "proposals, with what speaks for each. Look at them before you run the study. Files that",
-      "are there already are left alone."),
+      "are there already are left alone. With --plan, and no answers, it writes design.yml for",
+      "`softsieve plan`."),
     example = "softsieve new repair_cafe_answers.csv --out begun", run = verb_new),
   plan = spec(label = "how many people are needed, before anybody has answered",
     target = "DESIGN.yml", needed = TRUE,

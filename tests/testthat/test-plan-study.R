@@ -110,7 +110,7 @@ test_that("the fewest people that meet all wishes are found, and which wish bind
   expect_error(people_needed(small()), "a wish", class = "softsieve_error_argument")
 })
 
-test_that("samples are enough where the answer is known, and limits of omega as wide as it varies", {
+test_that("samples are enough where the answer is known, and limits of omega as wide as said", {
   x <- as_tibble(plan_study(small(), c(60, 600), replicates = "enough", seed = 1))
   expect_true(all(x$samples < 5000))
   expect_gt(x$samples[x$people == 60][1], x$samples[x$people == 600][1])
@@ -212,6 +212,31 @@ test_that("the command plans from a file, and says what is wrong in one", {
     expect_identical(failed$status, 1L, label = bad[1])
     expect_false(any(grepl("Error in [a-z]+[(][^)]", failed$err)))
   }
+})
+
+test_that("a design begun by the command is a plan, and nothing is written over", {
+  dir <- withr::local_tempdir()
+  begun <- run_command(c("new", "--plan", "--out", "my plan"), dir)
+  expect_identical(begun$status, 0L)
+  expect_match(begun$out, "softsieve plan 'my plan/design.yml'", fixed = TRUE, all = FALSE)
+  file <- file.path(dir, "my plan", "design.yml")
+  text <- readLines(file)
+  text <- sub("^replicates: 500", "replicates: 20", sub("^people: .*", "people: 100", text))
+  writeLines(text, file)
+  expect_identical(run_command(c("plan", "my plan/design.yml", "--quiet"), dir)$status, 0L)
+  # its comments are entries, too
+  other <- sub("^# (wishes|alternatives|  )", "\\1", sub("^people: .*", "", readLines(file)))
+  other <- sub("width: 0.1 ", "width: 0.3 ", sub("_error: 0.08", "_error: 0.3", other))
+  writeLines(sub("^alternatives.*", "", other), file)
+  done <- run_command(c("plan", "my plan/design.yml", "--quiet"), dir)
+  expect_match(done$out, "people are needed", all = FALSE)
+  before <- readLines(file)
+  expect_match(run_command(c("new", "--plan", "--out", "my plan"), dir)$err, "there already",
+    all = FALSE)
+  expect_identical(readLines(file), before)
+  expect_match(run_command(c("new", "answers.csv", "--plan"), dir)$err, "takes no ANSWERS",
+    all = FALSE)
+  expect_match(run_command("new", dir)$err, "needs ANSWERS", all = FALSE)
 })
 
 test_that("a plan in words has its numbers and every assumption, in each language", {

@@ -146,7 +146,7 @@ test_that("functions, queries, tables, Parquet and Arrow streams give the same",
   expect_identical(cells_of(stream), expected())
 })
 
-test_that("Parquet hands over whole numbers of any size, missing ones and other columns as they are", {
+test_that("Parquet hands over whole numbers of any size and other columns as they are", {
   skip_if_not_installed("nanoparquet")
   set.seed(3)
   n <- 9000
@@ -156,7 +156,8 @@ test_that("Parquet hands over whole numbers of any size, missing ones and other 
     replace(x, sample(n, 500), NA)
   }
   data <- tibble::tibble(a = as.integer(answers(1)), b = as.integer(answers(-2)),
-    c = as.integer(answers(2147483644)), d = answers(0), e = as.integer(round(1e5 * answers(0) + f)),
+    c = as.integer(answers(2147483644)), d = answers(0),
+    e = as.integer(round(1e5 * answers(0) + f)),
     group = sample(c("x", "y", NA), n, TRUE), extra = sample(n))
   files <- file.path(withr::local_tempdir(), sprintf("part%d.parquet", 1:2))
   half <- seq_len(n / 2)

@@ -99,7 +99,8 @@ test_that("files that are spoiled are refused, by name, and nothing in them runs
   spoiled <- gsub("(\"kind\":\\{\"words\":\\[)\"[a-z]+\"", "\\11000", text)
   expect_false(spoiled == text)
   refused(spoiled, "no kind of correlation")
-  refused(gsub("\"kind\":\\{\"words\":\\[\"[a-z]+\"", "\"kind\":{\"flags\":[true,false", text), "is not one word")
+  two <- "\"kind\":{\"flags\":[true,false"
+  refused(gsub("\"kind\":\\{\"words\":\\[\"[a-z]+\"", two, text), "is not one word")
   refused(sub("\"version\":2", "\"version\":3", text), "version 3")
   refused(gsub("\"factor_solution\"", "\"function\"", text), "class function")
   refused(sub("\"loadings\"", "\"laodings\"", text, fixed = TRUE), "loadings are not a matrix")

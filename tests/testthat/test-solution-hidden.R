@@ -89,7 +89,8 @@ test_that("a study that asks for it says it, as the call does, in results and re
   found <- study$values$hidden
   by_hand <- hidden_factors(study$values$solution, samples = 20, loadings = .5, items = 3, seed = 5)
   expect_equal(found$values[c("splits", "further")], by_hand$values[c("splits", "further")])
-  expect_error(plot(found), class = "softsieve_error_figure") # (factors of four items are not split)
+  # (factors of four items are not split)
+  expect_error(plot(found), class = "softsieve_error_figure")
   expect_null(run_study(few_study(withr::local_tempdir()))$values$hidden)
   report <- file.path(dir, "r.html")
   write_report(study, report)
