@@ -20,9 +20,6 @@ cli_main <- function(args = commandArgs(trailingOnly = TRUE)) {
   run_verb(VERBS[[asked$verb]], asked$target, asked$options)
 }
 
-# A name as a shell takes it.
-shell_word <- function(x) if (grepl("[^[:alnum:]_./-]", x)) shQuote(x) else x
-
 # What to type next, about the same answers.
 next_command <- function(then, target, options) {
   if (is.null(then)) return(character())

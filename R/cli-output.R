@@ -87,3 +87,6 @@ markdown_tables <- function(x) {
     })
   }))
 }
+
+# A name as a shell takes it.
+shell_word <- function(x) if (grepl("[^[:alnum:]_./-]", x)) shQuote(x) else x
