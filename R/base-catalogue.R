@@ -5,12 +5,22 @@ FOUND <- new.env(parent = emptyenv())
 catalogue <- function(name) {
   key <- paste0("catalogue ", name)
   if (is.null(FOUND[[key]])) {
-    packed <- paste0(name, ".yml.xz")
-    file <- system.file("catalogue", packed, package = "softsieve", mustWork = TRUE)
-    text <- paste(lines_of(file), collapse = "\n")
+    text <- paste(catalogue_files()[[name]], collapse = "\n")
     assign(key, yaml::yaml.load(text, eval.expr = FALSE), envir = FOUND)
   }
   FOUND[[key]]
+}
+
+# The lines of each file, by its name.
+catalogue_files <- function() {
+  if (is.null(FOUND$files)) {
+    lines <- lines_of(system.file("catalogue", "all.xz", package = "softsieve", mustWork = TRUE))
+    begins <- startsWith(lines, "%% ")
+    held <- split(lines[!begins], cumsum(begins)[!begins])
+    assign("files", stats::setNames(held, sub("%% ", "", lines[begins], fixed = TRUE)),
+      envir = FOUND)
+  }
+  FOUND$files
 }
 
 # The name by which an argument, an entry or a code of an earlier version goes now; NULL for others.
@@ -39,8 +49,8 @@ finding_kinds <- function() {
 
 languages <- function() {
   if (is.null(FOUND$languages)) {
-    files <- list.files(system.file("catalogue", package = "softsieve"), "^language-.*[.]yml[.]xz$")
-    entries <- lapply(sub("[.]yml[.]xz$", "", files), function(file) {
+    files <- grep("^language-", names(catalogue_files()), value = TRUE)
+    entries <- lapply(files, function(file) {
       lapply(catalogue(file), function(one) if (is.list(one)) unlist(one) else one)
     })
     names(entries) <- vapply(entries, `[[`, "", "name")

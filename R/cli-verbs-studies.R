@@ -25,8 +25,9 @@ begin_plan <- function(folder) {
       got = sprintf("\"%s\" is there already.", file),
       todo = "Name another folder with --out, or change what is there.")
   }
-  made <- lines_of(system.file("plan", "design.yml", package = "softsieve", mustWork = TRUE))
-  write_text(sub("plan design.yml", paste("plan", shell_word(file)), made, fixed = TRUE), file)
+  made <- lines_of(system.file("extdata", "repair_cafe_design.yml", package = "softsieve",
+    mustWork = TRUE))
+  write_text(sub("plan repair_cafe_design.yml", "plan design.yml", made, fixed = TRUE), file)
   put_out(c("Written:", paste0("  ", file), "",
     sprintf("Next: say there what you expect, then `softsieve plan %s`.", shell_word(file))))
   NULL

@@ -99,7 +99,7 @@
 #'   factors: adding factors until it is reached finds too many (the number is [count_factors()]'s
 #'   question). SRMR is the root mean square of the residual correlations with the diagonal, RMSR
 #'   without. How often true models are rejected: the article on validation
-#'   (`inst/validation/tests.csv`).
+#'   (`bench/tests.csv`).
 #' @eval describe_papers("Harman & Jones (1966)", "Harman & Fukuda (1966)", "Joreskog (1967)",
 #'   "Joreskog & Goldberger (1972)", "Muthen (1984)", "Satorra & Bentler (1994)",
 #'   "Asparouhov & Muthen (2010)", "Brosseau-Liard, Savalei & Li (2012)", "Savalei (2021)",

@@ -70,8 +70,9 @@ other_designs <- function(design) {
     own <- which(home == f)
     own[order(abs(l[own, f]))][ceiling(length(own) / 2)]
   }, 0L)
-  changed <- function(...) structure(utils::modifyList(unclass(design), list(...)),
-    class = class(design))
+  changed <- function(...) {
+    structure(utils::modifyList(unclass(design), list(...)), class = class(design))
+  }
   more <- rbind(l, l[middle, , drop = FALSE])
   rownames(more) <- c(rownames(l), paste0(rownames(l)[middle], "_like"))
   own <- cbind(seq_along(home), home)

@@ -1,7 +1,7 @@
 # How often the 90 % limits of RMSEA hold the population's, how far it is off on average, and how
 # often a true model is said to be off: three factors of six items each (two correlate .6) taken as
 # three and as two, in normal answers, skewed answers of five categories taken as Pearson, and four
-# answers as polychoric. Writes inst/validation/rmsea.csv. Nothing was tuned on these seeds.
+# answers as polychoric. Writes bench/rmsea.csv. Nothing was tuned on these seeds.
 #
 #     Rscript bench/rmsea.R [sets] [processors]
 
@@ -67,5 +67,5 @@ rows <- lapply(seq_len(nrow(cells)), function(at) {
   print(measured <- do.call(rbind, measured), row.names = FALSE)
   measured
 })
-utils::write.csv(do.call(rbind, rows), "inst/validation/rmsea.csv", row.names = FALSE,
+utils::write.csv(do.call(rbind, rows), "bench/rmsea.csv", row.names = FALSE,
   quote = FALSE)

@@ -1,6 +1,6 @@
 # How often true models and unrelated items are rejected, and how often limits of correlations hold
 # the truth: at n people and p items, three factors that correlate .3 with loadings of .5 to .7,
-# over makes of answers. Run: Rscript bench/tests.R [sets] [seed]. Writes inst/validation/tests.csv;
+# over makes of answers. Run: Rscript bench/tests.R [sets] [seed]. Writes bench/tests.csv;
 # takes two hours on two processors. Nothing was tuned on the seeds from 500 on.
 suppressPackageStartupMessages(library(softsieve))
 arguments <- as.integer(commandArgs(trailingOnly = TRUE))
@@ -117,5 +117,5 @@ at <- match(vapply(seq_len(nrow(cells)), function(i) named(cells[i, ]), ""), mea
 names(measured) <- c("cell", "true_model_rejected", "rmsea_above_0", "correlation_limits_hold",
   "sphericity_rejected", "a_factor_by_parallel")
 table <- cbind(cells[c("make", "n", "p")], sets = sets, measured[at, -1L])
-utils::write.csv(table, "inst/validation/tests.csv", row.names = FALSE, quote = FALSE)
+utils::write.csv(table, "bench/tests.csv", row.names = FALSE, quote = FALSE)
 print(table, row.names = FALSE)
