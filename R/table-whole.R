@@ -18,6 +18,9 @@ NOT_OF_RESULTS <- "SIGPIPE|connection|device|allocate|C stack|too deeply"
 OF_LENGTHS <- "first element used|object length|items to replace|data length"
 
 told_if_not_whole <- function(x, code) {
+  # (a summary holds the result that it is of)
+  held <- if (is.list(x) && !is_result(x)) Find(is_result, unclass(x))
+  if (!is.null(held)) x <- held
   withCallingHandlers(code, error = function(e) {
     # (errors of ours say it already; what is no result is looked at by the method)
     if (inherits(e, "softsieve_error") || !is.list(x)) return()

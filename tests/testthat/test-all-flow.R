@@ -306,3 +306,15 @@ test_that("what shows a result that was edited says what is missing", {
   }, NA)
   expect_identical(methods[!guarded], character())
 })
+
+test_that("a figure and a summary of an edited result say what is gone when they are asked for", {
+  s <- factor_solution(motives(items = m1:t6), 2, seed = 1, starts = 2)
+  gone <- s
+  gone$values$variance_unrotated$share <- NULL
+  expect_error(capture.output(print(summary(gone))), "variance_unrotated.share. is gone",
+    class = "softsieve_error_edited")
+  limits <- loading_stability(s, replicates = 20, seed = 1)
+  limits$values$loadings$upper <- NULL
+  expect_error(ggplot2::autoplot(limits), "loadings.upper. is gone",
+    class = "softsieve_error_edited")
+})
