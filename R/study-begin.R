@@ -316,5 +316,5 @@ commented_entry <- function(entry, key) {
   choices <- choices_of(entry)
   label <- entry$label
   if (length(choices)) label <- sprintf("%s: %s", label, paste(choices, collapse = ", "))
-  c(wrap_lines(label, "  # ", "  # "), sub("^x:", sprintf("  # %s:", key), shown))
+  c(wrap_lines(label, "  # ", "  # "), paste0("  # ", sub("^x:", paste0(key, ":"), shown)))
 }
