@@ -59,3 +59,6 @@ for (method in grep(sprintf("^(%s)[.]", paste(SHOW_RESULTS, collapse = "|")), ls
   assign(method, of_whole_results(get(method)))
 }
 rm(method)
+
+# What was found while the package was built is found again: it would be installed with it.
+rm(list = ls(FOUND), envir = FOUND)
