@@ -123,19 +123,22 @@ check_command <- function(asked, words) {
     refuse(sprintf("there is no command '%s'.", asked$verb), hint_nearest(asked$verb, names(VERBS)))
   }
   verb <- VERBS[[asked$verb]]
-  spared <- !is.null(verb[["unless"]]) && isTRUE(asked$options[[verb$unless]])
+  spared <- !is.null(verb[["unless"]]) && isTRUE(asked$options[[verb$unless$option]])
   if (isTRUE(verb[["needed"]]) && is.na(asked$target) && !spared) {
     refuse(sprintf("`%s` needs %s", verb$name, verb$target))
   }
   if (spared && !is.na(asked$target)) {
-    refuse(sprintf("`%s --%s` takes no %s", verb$name, verb$unless, verb$target))
+    refuse(sprintf("`%s --%s` takes no %s", verb$name, verb$unless$option, verb$target))
   }
   most <- if (is.null(verb[["target"]])) 1L else 2L
   if (length(words) > most) refuse("too many arguments:", words[-seq_len(most)])
   given <- asked$options[setdiff(names(asked$options), c("help", "version", "entries"))]
   given <- names(Filter(function(x) !isFALSE(x), given))
-  strange <- setdiff(given, verb$options)
-  if (length(strange)) refuse(sprintf("`%s` takes no --%s", verb$name, strange[1L]))
+  strange <- setdiff(given, if (spared) unlist(verb$unless) else verb$options)
+  if (length(strange)) {
+    name <- paste(c(verb$name, if (spared) paste0("--", verb$unless$option)), collapse = " ")
+    refuse(sprintf("`%s` takes no --%s", name, strange[1L]))
+  }
   if (length(asked$options$entries) && !isTRUE(verb[["entries"]])) {
     refuse(sprintf("`%s` takes no --%s", verb$name, names(asked$options$entries)[1L]))
   }

@@ -19,7 +19,7 @@ verb_new <- function(target, options) {
 # A design with every entry explained, to be changed.
 begin_plan <- function(folder) {
   if (!is.null(folder)) make_folder(folder)
-  file <- file.path(if (is.null(folder)) "." else folder, "design.yml")
+  file <- paste(c(folder, "design.yml"), collapse = "/")
   if (file.exists(file)) {
     stop_input("unwritable", "A plan begins in a new file.",
       got = sprintf("\"%s\" is there already.", file),

@@ -1,7 +1,8 @@
 # The verbs of the command, in the order of its help. An entry has a label (what it does) and
 #
 #   target    what it is told to work on, as help shows it ("STUDY.yml", "[DIR]"), or NULL
-#   needed    must there be a target? `unless`: an option with which there is none
+#   needed    must there be a target? `unless`: an option with which there is none, and
+#             what may stand beside it
 #   options   names of OPTIONS (cli-options.R) that it takes; `own`: a list of further ones
 #   entries   does it take entries of the study file as options (--factors.number 4)?
 #   example   lines that can be run beside the demo's files
@@ -15,7 +16,7 @@ VERBS <- family(
   new = spec(
     label = "look at a file of answers, and write a study file and a codebook to begin from",
     target = "ANSWERS", needed = TRUE, options = c("format", "full", "out", "plan", "quiet"),
-    unless = "plan",
+    unless = list(option = "plan", beside = c("out", "quiet")),
     own = list(full = cli_option("full", "flag", "", "write every entry, with its default"),
       plan = cli_option("plan", "flag", "", "write a design to plan by: nobody has answered yet")),
     entries = FALSE,

@@ -20,7 +20,7 @@ say_samples <- function(measures, to = "to", count = format_count) {
 say_alternatives <- function(alternatives) {
   if (is.null(alternatives)) return(NULL)
   others <- alternatives[-1L, ]
-  ifelse(is.na(others$people), sprintf("With %s: no number that was tried.", others$design),
+  ifelse(is.na(others$people), sprintf("With %s: none of the numbers tried.", others$design),
     sprintf("With %s: %s people.", others$design, format_count(others$people)))
 }
 

@@ -4,9 +4,9 @@
 #' @param loading_error,correlation_error,omega_error,omega_width Wishes: how large root mean square
 #'   errors may be, and how wide limits of omega; from 0.01 to 0.5.
 #' @param most The largest number of people that is tried, up to 30,000.
-#' @param alternatives Search also what other designs would need: one more item on each factor (like
-#'   the one in the middle), loadings that are .05 larger, and more answers (five, or seven from
-#'   five on)? It takes as long again for each.
+#' @param alternatives Also search how many people other designs would need: one more item on each
+#'   factor (like its median item), loadings that are .05 larger, and more answers (five, or seven
+#'   from five on)? Each takes as long again.
 #' @export
 people_needed <- function(design, right_number = NULL, factors_found = NULL, loading_error = NULL,
     correlation_error = NULL, omega_error = NULL, omega_width = NULL, most = 20000L,
@@ -66,15 +66,16 @@ try_alternatives <- function(how, wishes, most, as_it_is) {
 other_designs <- function(design) {
   l <- design$loadings
   home <- home_factor(l, 0)
-  middle <- vapply(seq_len(ncol(l)), function(f) {
+  # (of a factor on which no item loads most none is like its own)
+  middle <- unlist(lapply(sort(unique(home)), function(f) {
     own <- which(home == f)
     own[order(abs(l[own, f]))][ceiling(length(own) / 2)]
-  }, 0L)
+  }))
   changed <- function(...) {
     structure(utils::modifyList(unclass(design), list(...)), class = class(design))
   }
   more <- rbind(l, l[middle, , drop = FALSE])
-  rownames(more) <- c(rownames(l), paste0(rownames(l)[middle], "_like"))
+  rownames(more) <- make.unique(c(rownames(l), paste0(rownames(l)[middle], "_like")))
   own <- cbind(seq_along(home), home)
   better <- l
   better[own] <- sign(l[own]) * (abs(l[own]) + 0.05)

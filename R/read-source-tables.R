@@ -14,7 +14,7 @@ open_parquet <- function(x, asked) {
     if (!asked$all) return(as.list(nanoparquet::read_parquet(file, col_select = asked$columns)))
     x <- as.list(nanoparquet::read_parquet(file))
     if (all(asked$columns %in% names(x))) return(x[asked$columns])
-    stop("It has not the columns of the first file.", call. = FALSE)
+    stop("It does not have the columns of the first file.", call. = FALSE)
   }
   columns_of <- function(file, none) nanoparquet::read_parquet_schema(file)
   schema <- read_apart(columns_of, files[1L], NULL, "nanoparquet")

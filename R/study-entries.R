@@ -213,7 +213,7 @@ STUDY_SECTIONS <- c(answers = "Where the answers are, and what they are",
   correlations = "How items are correlated",
   factors = "How many factors, and how they are extracted and rotated",
   sift = "Whether and how weak items are sifted out",
-  hidden = "Whether and how it is looked for factors that so many people could not show",
+  hidden = "Whether and how to look for factors that so many people could not show",
   pattern = "How loadings are shown", scales = "How scales are formed and checked",
   scores = "How people are scored on factors", scale_scores = "How people are scored on scales",
   own_seeds = "Seeds of single stages, where they differ")

@@ -83,13 +83,6 @@ STAGES <- family(
       }
       if (is.null(s$factors$names)) solution else name_factors(solution, s$factors$names)
     }),
-  hidden = stage("Looking for what could hide", hidden_factors, "hidden_factors",
-    seed = c(hidden = "seed"), needs = "solution", asks = "hidden",
-    when = function(s, v) s$hidden$run,
-    run = function(s, v, threads) {
-      run_asked(s, hidden_factors, list(v$solution), "hidden", seed = seed_of(s, "hidden"),
-        threads = threads)
-    }),
   pattern = stage("", pattern_table, "pattern_table", needs = "solution", asks = "pattern",
     run = function(s, v, threads) run_asked(s, pattern_table, list(v$solution), "pattern")),
   scales = stage("Checking scales", form_scales, "softsieve_scale_set",
@@ -126,6 +119,14 @@ STAGES <- family(
     run = function(s, v, threads) {
       run_asked(s, score_respondents, list(v$scales, answers_left(v)), "score_scales",
         reliability = v$reliability)
+    }),
+  # (last: where the probabilities do not know such correlations, all else is there)
+  hidden = stage("Looking for what could hide", hidden_factors, "hidden_factors",
+    seed = c(hidden = "seed"), needs = "solution", asks = "hidden",
+    when = function(s, v) s$hidden$run,
+    run = function(s, v, threads) {
+      run_asked(s, hidden_factors, list(v$solution), "hidden", seed = seed_of(s, "hidden"),
+        threads = threads)
     }))
 
 # The answers to the items that the solution is of: after sifting, not all.

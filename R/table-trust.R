@@ -101,7 +101,7 @@ TRUST_TABLES <- list(
           wording = wordings(f))
       })),
   hidden_factors = family(
-    splits = spec(label = "Two factors that correlate so closely look like one",
+    splits = spec(label = "Two factors that correlate this closely look like one",
       file = "hidden", data = function(x) x$values$splits,
       columns = function(x) {
         s <- x$values$splits

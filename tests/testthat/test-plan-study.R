@@ -144,6 +144,11 @@ test_that("other designs are searched for the same wishes, each as if by itself"
   expect_identical(others$people[others$design == "five answers"],
     alone$values$needed$people[1])
   expect_match(found$values$sentences, "With one more item on each factor: ", all = FALSE)
+  # of a factor on which no item loads most, none is added
+  m <- cbind(a = rep(.7, 6), b = rep(c(.3, -.3), 3))
+  weak <- people_needed(planned_factors(pattern = m, correlations = 0), loading_error = .3,
+    replicates = 20, seed = 1, alternatives = TRUE)
+  expect_identical(weak$values$alternatives$items[2], 7L)
   # a communality of 1 or more is no design
   near <- people_needed(planned_factors(2, items = 3, loadings = .95, answers = 0),
     loading_error = .2, replicates = 20, seed = 1, alternatives = TRUE)$values$alternatives
@@ -237,6 +242,8 @@ test_that("a design begun by the command is a plan, and nothing is written over"
   expect_match(run_command(c("new", "answers.csv", "--plan"), dir)$err, "takes no ANSWERS",
     all = FALSE)
   expect_match(run_command("new", dir)$err, "needs ANSWERS", all = FALSE)
+  expect_match(run_command(c("new", "--plan", "--full"), dir)$err, "new --plan` takes no --full",
+    all = FALSE)
 })
 
 test_that("a plan in words has its numbers and every assumption, in each language", {

@@ -100,6 +100,12 @@ test_that("a study that asks for it says it, as the call does, in results and re
   told <- regmatches(html, gregexpr("(?<=aria-label=\")Table \\d+", html, perl = TRUE))[[1]]
   captions <- regmatches(html, gregexpr("(?<=<b>)Table \\d+", html, perl = TRUE))[[1]]
   expect_identical(told, captions)
+  # what the probabilities do not know stops nothing else
+  file <- few_study(withr::local_tempdir())
+  cat("hidden: {run: true}\ncorrelations: {kind: spearman}\n", file = file, append = TRUE)
+  expect_warning(other <- run_study(file), "what could hide")
+  expect_null(other$values$hidden)
+  expect_false(is.null(other$values$scale_scores))
   # and study_of() writes it down
   said <- study_of(found, study$values$solution, answers = file.path(dir, "answers.csv"))
   expect_identical(said$settings$hidden[c("samples", "items")], list(samples = 20L, items = 3L))
