@@ -11,6 +11,12 @@ stop_input <- function(what, must, got = character(), todo = character(), ...) {
     call = called_frame(), ...)
 }
 
+# An error of ours that another process came to, in the name of the function called here.
+signal_again <- function(e) {
+  e$call <- sys.call(called_at())
+  rlang::cnd_signal(e)
+}
+
 # The frame of the function that people called: the outermost of ours, so that nothing has to hand
 # its name down. What a function of theirs calls, which we call, is theirs.
 called_frame <- function() sys.frame(called_at())

@@ -24,6 +24,12 @@ read_counts <- function(tally, threads) {
     people = read$people)
 }
 
+# All that was counted of a share of the people.
+counts_of <- function(state, threads) {
+  list(tally = read_counts(state$tally, threads), groups = lapply(state$groups, read_counts, threads),
+    nameless = state$nameless, unfit = state$unfit, codes = state$codes)
+}
+
 add_block <- function(block, first, state, threads) {
   tryCatch({
     check_flat(block)
@@ -62,14 +68,17 @@ drop_beyond <- function(answers, state) {
 
 MOST_COUNTED_GROUPS <- 100L
 
+check_counted_groups <- function(groups, state) {
+  if (groups <= MOST_COUNTED_GROUPS) return(invisible())
+  stop_input("groups", sprintf("`group` may have up to %d groups.", MOST_COUNTED_GROUPS),
+    got = sprintf("Column %s has more.", state$columns$group))
+}
+
 add_groups <- function(group, answers, weights, first, state, threads) {
   rows <- split(seq_along(group), group)
   for (name in names(rows)) {
     if (is.null(state$groups[[name]])) {
-      if (length(state$groups) == MOST_COUNTED_GROUPS) {
-        stop_input("groups", sprintf("`group` may have up to %d groups.", MOST_COUNTED_GROUPS),
-          got = sprintf("Column %s has more.", state$columns$group))
-      }
+      check_counted_groups(length(state$groups) + 1L, state)
       state$groups[[name]] <- new_tally(state)
     }
     at <- rows[[name]]

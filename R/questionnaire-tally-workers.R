@@ -84,8 +84,7 @@ count_share <- function(payload) {
     done <- done + nrow(block)
     cat(sprintf("%.0f\n", done))
   }
-  list(tally = read_counts(state$tally, 1L), groups = lapply(state$groups, read_counts, 1L),
-    nameless = state$nameless, unfit = state$unfit, codes = state$codes)
+  counts_of(state, 1L)
 }
 
 # Runs the workers to their end; when one fails the others are ended.
@@ -119,10 +118,7 @@ run_workers <- function(payloads, progress) {
 
 stop_worker <- function(e, people) {
   why <- if (!is.null(e$parent)) e$parent else e
-  if (inherits(why, "softsieve_error")) {
-    why$call <- NULL
-    rlang::cnd_signal(why)
-  }
+  if (inherits(why, "softsieve_error")) signal_again(why)
   stop_broken(why, people)
 }
 
@@ -135,6 +131,7 @@ add_counts <- function(state, came) {
   }
   state$tally <- add(lapply(came, `[[`, "tally"))
   named <- unique(unlist(lapply(came, function(one) names(one$groups))))
+  check_counted_groups(length(named), state)
   state$groups <- lapply(stats::setNames(nm = named), function(name) {
     there <- Filter(Negate(is.null), lapply(came, function(one) one$groups[[name]]))
     add(there)

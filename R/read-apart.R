@@ -23,7 +23,9 @@ answer_of <- function(session, seconds, ended) {
   if (inherits(answer$result, "handed_over")) return(take_over(answer$result))
   if (is.null(answer$error)) return(answer$result)
   e <- answer$error
-  stop_apart(conditionMessage(if (is.null(e$parent)) e else e$parent))
+  if (is.null(e$parent)) stop_apart(conditionMessage(e))
+  if (inherits(e$parent, "softsieve_error")) signal_again(e$parent)
+  stop_apart(conditionMessage(e$parent))
 }
 
 # There: many cells go by a file `to`, and columns of whole numbers within 255 of each other by a

@@ -9,18 +9,9 @@ open_parquet <- function(x, asked) {
   files <- find_files(x)
   at <- 0L
   now <- NULL
-  # (to choose columns takes longer than to read all of them)
-  read <- function(file, asked) {
-    if (!asked$all) return(as.list(nanoparquet::read_parquet(file, col_select = asked$columns)))
-    x <- as.list(nanoparquet::read_parquet(file))
-    if (all(asked$columns %in% names(x))) return(x[asked$columns])
-    stop("It does not have the columns of the first file.", call. = FALSE)
-  }
-  columns_of <- function(file, none) nanoparquet::read_parquet_schema(file)
-  schema <- read_apart(columns_of, files[1L], NULL, "nanoparquet")
-  names <- schema$name[is.na(schema$num_children)]
+  names <- read_apart(parquet_names, files[1L], NULL, "nanoparquet")
   check_column_names(names, basename(files[1L]))
-  apart <- reader_apart(read)
+  apart <- reader_apart(parquet_columns)
   list(columns = names, take = function() {
     repeat {
       block <- if (!is.null(now)) now$take()
@@ -32,6 +23,22 @@ open_parquet <- function(x, asked) {
       now <<- open_frame(flat_columns(columns, files[at], "Parquet")$data, asked)
     }
   }, close = apart$close)
+}
+
+# (These two know nothing of the session that calls them: reader_apart().)
+parquet_names <- function(file, none) {
+  schema <- nanoparquet::read_parquet_schema(file)
+  schema$name[is.na(schema$num_children)]
+}
+
+# (to choose columns takes longer than to read all of them)
+parquet_columns <- function(file, asked) {
+  lacks <- setdiff(asked$columns, nanoparquet::read_parquet_schema(file)$name)
+  if (length(lacks)) {
+    stop("It does not have all columns of the first file: ", lacks[1L], " is missing.", call. = FALSE)
+  }
+  if (!asked$all) return(as.list(nanoparquet::read_parquet(file, col_select = asked$columns)))
+  as.list(nanoparquet::read_parquet(file))[asked$columns]
 }
 
 is_parquet <- function(paths) {

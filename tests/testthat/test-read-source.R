@@ -136,6 +136,21 @@ test_that("functions, queries, tables, Parquet and Arrow streams give the same",
   parts <- file.path(withr::local_tempdir(), sprintf("part%d.parquet", 1:3))
   for (i in 1:3) nanoparquet::write_parquet(repair_cafe[280 * (i - 1) + 1:280, ], parts[i])
   expect_identical(cells_of(parts, rows = 111), expected())
+  # a file may come twice, and one may hold nobody
+  expect_identical(cells_of(parts[c(1, 1, 3)]), cells_of(repair_cafe[c(1:280, 1:280, 561:840), ]))
+  empty <- file.path(dirname(parts[1]), "part0.parquet")
+  nanoparquet::write_parquet(repair_cafe[0, ], empty)
+  expect_identical(cells_of(c(empty, parts[1:2], empty, parts[3]), rows = 70), expected())
+  expect_error(cells_of(empty), class = "softsieve_error_no_answers")
+  # what breaks a block says where it is; other columns, or a damaged file, are named
+  odd <- file.path(dirname(parts[1]), "odd.parquet")
+  nanoparquet::write_parquet(transform(repair_cafe[1:280, ], m1 = "a lot"), odd)
+  said <- expect_error(cells_of(c(parts[1], odd)), "m1", class = "softsieve_error_text_in_item")
+  expect_match(conditionMessage(said), "Between person 281 and person 560 of the source.",
+    fixed = TRUE)
+  expect_identical(said$call[[1]], quote(tabulate_items))
+  nanoparquet::write_parquet(repair_cafe[1:280, c("person", "cafe")], odd)
+  expect_error(cells_of(c(parts[1], odd)), "m1 is missing", class = "softsieve_error_reader")
   whole <- readBin(parts[2], "raw", 1e6)
   writeBin(utils::head(whole, -20), parts[2])
   expect_error(cells_of(parts), "part2.parquet", class = "softsieve_error_reader")
