@@ -67,4 +67,8 @@ hint_nearest <- function(typed, choices, renamed = choices) {
   sprintf("Did you mean \"%s\"?", choices[near])
 }
 
-first_line <- function(text) strsplit(paste0(text, "\n"), "\n", fixed = TRUE)[[1L]][1L]
+# (a text that a library cut may end within a letter)
+first_line <- function(text) {
+  if (!validUTF8(text)) text <- iconv(text, "UTF-8", "UTF-8", sub = "?")
+  strsplit(paste0(text, "\n"), "\n", fixed = TRUE)[[1L]][1L]
+}

@@ -128,9 +128,11 @@ profile_part <- function(x, tables, name) {
   plain <- tables$plain
   moments <- t(mapply(core_item_moments, tables$values, tables$counts))
   if (!is.null(tables$moments)) moments[plain, 1:3] <- tables$moments[plain, ]
+  # (people of weight 0 may be all that answered)
+  share_of <- function(part, counts) if (sum(counts) > 0) part / sum(counts) else NA_real_
   at_end <- function(end, i) {
     if (is.na(end)) end <- NaN
-    sum(tables$counts[[i]][tables$values[[i]] == end]) / sum(tables$counts[[i]])
+    share_of(sum(tables$counts[[i]][tables$values[[i]] == end]), tables$counts[[i]])
   }
   p <- nrow(about)
   lowest <- ifelse(is.na(about$lowest), vapply(tables$values, function(v) c(v, NA)[1L], 0),
@@ -146,8 +148,7 @@ profile_part <- function(x, tables, name) {
     categories = ifelse(lengths(tables$values), lengths(tables$values), NA_integer_),
     floor_share = vapply(seq_len(p), function(i) at_end(lowest[i], i), 0),
     ceiling_share = vapply(seq_len(p), function(i) at_end(highest[i], i), 0),
-    largest_share = vapply(tables$counts, function(w) if (length(w)) max(w) / sum(w) else NA_real_,
-      0))
+    largest_share = vapply(tables$counts, function(w) share_of(max(w, 0), w), 0))
   few <- which(!plain)
   counts <- tibble_of(item = rep(about$item[few], lengths(tables$values[few])),
     answer = c(numeric(), unlist(tables$values[few])),

@@ -26,8 +26,9 @@ read_counts <- function(tally, threads) {
 
 # All that was counted of a share of the people.
 counts_of <- function(state, threads) {
-  list(tally = read_counts(state$tally, threads), groups = lapply(state$groups, read_counts, threads),
-    nameless = state$nameless, unfit = state$unfit, codes = state$codes)
+  groups <- lapply(state$groups, read_counts, threads)
+  list(tally = read_counts(state$tally, threads), groups = groups, nameless = state$nameless,
+    unfit = state$unfit, codes = state$codes)
 }
 
 add_block <- function(block, first, state, threads) {

@@ -35,7 +35,7 @@ parquet_names <- function(file, none) {
 parquet_columns <- function(file, asked) {
   lacks <- setdiff(asked$columns, nanoparquet::read_parquet_schema(file)$name)
   if (length(lacks)) {
-    stop("It does not have all columns of the first file: ", lacks[1L], " is missing.", call. = FALSE)
+    stop("The columns must be those of the first file: ", lacks[1L], " is missing.", call. = FALSE)
   }
   if (!asked$all) return(as.list(nanoparquet::read_parquet(file, col_select = asked$columns)))
   as.list(nanoparquet::read_parquet(file))[asked$columns]

@@ -120,7 +120,7 @@ parse_json_line <- function(line, number, name) {
   long <- "\"(?:[^\"\\\\]|\\\\.)*+\"(*SKIP)(*FAIL)|(?<![0-9.eE+-])(-?[0-9]{16,})(?![0-9.eE])"
   line <- gsub(long, "\"\\1\"", line, perl = TRUE)
   row <- tryCatch(parse_json_text(line), error = function(e) {
-    refuse(sub("[.]?\\s*$", "", strsplit(conditionMessage(e), "\n")[[1L]][1L]))
+    refuse(sub("[.]?\\s*$", "", first_line(conditionMessage(e))))
   })
   if (!is.list(row) || (length(row) && is.null(names(row)))) refuse("it is not an object")
   nested <- names(row)[vapply(row, function(part) is.list(part) || length(part) > 1L, NA)]

@@ -101,6 +101,11 @@ test_that("keeping people and items gives what building from them gives", {
     weight = w)
   expect_identical(keep_people(weighted, a > 2)$values$weights, 3:4)
   expect_match(capture.output(print(weighted)), "Kept apart: w", all = FALSE)
+  # answered by people of weight 0 alone: shares of nothing are not known
+  faint <- suppressWarnings(profile_items(questionnaire(data.frame(a = c(1, NA, NA),
+    b = c(NA, 3, 4), w = c(0, 1, 1)), items = c(a, b), weight = w)))$values$items
+  expect_identical(faint$floor_share[1], NA_real_)
+  expect_identical(faint$floor_share[2], 0.5)
   few <- keep_items(q, -c(o1, o2), -starts_with("m"))
   expect_equal(few$values$answers, motives(items = t1:p6)$values$answers)
   expect_identical(few$settings$reversed, c("t3", "n5", "p4"))

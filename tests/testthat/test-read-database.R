@@ -217,6 +217,8 @@ test_that("PostgreSQL: cells come as they stand, and what a server says breaks n
   DBI::dbExecute(owned, "CREATE TABLE theirs (a int)")
   expect_match(said("writes_view", owned), "read-only transaction")
   expect_identical(nrow(read_responses(database_table(owned, "cells"))), 3L)
+  # (a server that repeated such a name would break this session)
+  expect_match(said("x%s%s%n%d", owned), "none called x%s%s%n%d")
   DBI::dbCommit(owned)
   expect_true(DBI::dbExistsTable(owned, "theirs"))
   expect_false(DBI::dbExistsTable(owned, "made"))
