@@ -189,14 +189,19 @@ core_likelihood_fit <- function(discrepancy, none, p, k, n) {
   chi0 <- (n - 1) * none
   corrected <- n * core_bartlett_factor(n, p, k) * discrepancy
   limit <- function(share) sqrt(core_noncentrality(corrected, df, share) / (df * (n - 1)))
-  close <- 0.05^2 * df * (n - 1)
   excess <- max(chi - df, 0)
   list(chi_square = corrected, p = stats::pchisq(corrected, df, lower.tail = FALSE),
     rmsea = sqrt(max(corrected - df, 0) / (df * (n - 1))), rmsea_lower = limit(0.95),
     rmsea_upper = limit(0.05),
-    close_p = suppressWarnings(stats::pchisq(corrected, df, close, lower.tail = FALSE)),
+    close_p = core_close_p(discrepancy, p, k, n),
     cfi = if (chi0 > df0) 1 - excess / max(excess, chi0 - df0) else 1,
     tli = (chi0 / df0 - chi / df) / (chi0 / df0 - 1))
+}
+
+core_close_p <- function(discrepancy, p, k, n) {
+  df <- core_degrees_of_freedom(p, k)
+  corrected <- n * core_bartlett_factor(n, p, k) * discrepancy
+  suppressWarnings(stats::pchisq(corrected, df, 0.05^2 * df * (n - 1), lower.tail = FALSE))
 }
 
 # Where a search for uniquenesses starts: 1 - squared multiple correlation, or for a singular matrix
@@ -244,7 +249,10 @@ core_order_each <- function(each, unit = 1) {
 }
 
 # On how many factors an item loads, in effect (Hofmann 1978): (sum l^2)^2 / sum l^4, from 1 to k.
-core_complexity <- function(loadings) rowSums(loadings^2)^2 / rowSums(loadings^4)
+core_complexity <- function(loadings) {
+  fourth <- rowSums(loadings^4)
+  ifelse(fourth > 0, rowSums(loadings^2)^2 / fourth, NA_real_)
+}
 
 core_reproduced <- function(loadings, correlations, uniquenesses) {
   core_structure(loadings, correlations) %*% t(loadings) + diag(uniquenesses, length(uniquenesses))

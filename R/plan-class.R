@@ -1,8 +1,8 @@
 # Plans as results: what they hold, and what is said of them.
 
-new_plan <- function(how, measures, needed, call, alternatives = NULL) {
-  values <- list(measures = measures, needed = needed, alternatives = alternatives,
-    design = unclass(how$design),
+new_plan <- function(how, measures, needed, call, alternatives = NULL, items = NULL) {
+  values <- list(measures = measures, needed = needed, alternatives = alternatives, items = items,
+    layout = layout_of(how$design), design = unclass(how$design),
     target = how$target[c("loadings", "between", "omega", "determinacy")])
   values$sentences <- c(say_plan(measures, needed), say_alternatives(alternatives),
     say_design(how$design))
@@ -21,7 +21,8 @@ say_alternatives <- function(alternatives) {
   if (is.null(alternatives)) return(NULL)
   others <- alternatives[-1L, ]
   ifelse(is.na(others$people), sprintf("With %s: none of the numbers tried.", others$design),
-    sprintf("With %s: %s people.", others$design, format_count(others$people)))
+    sprintf("With %s: %s people, %d items each.", others$design, format_count(others$people),
+      others$asked))
 }
 
 # A sentence for each number of people.

@@ -17,8 +17,15 @@
 #'   middle answers reach 1.5 standard deviations to both sides.
 #' @param missing Share of answers that will be missing, at random: from 0 to 0.5.
 #' @param careless Share of people who will answer at random: from 0 to 0.5.
+#' @param clusters People who answer in clusters, such as cafes: `c(size = 20, intraclass = .05)`,
+#'   how many people a cluster has and the share of each item's variance that they have in common
+#'   (to 0.5). The stages take people as independent: what clusters cost is seen.
+#' @param blocks Planned gaps: `c(of = 4, asked = 3)` deals the items into so many blocks, each
+#'   factor's items over all of them, and asks each person so many of the blocks (two at least), all
+#'   choices of blocks equally often, so that each pair of items is answered together.
 #' @return An object of class `planned_factors`, a list: `loadings` (items x factors, of normal
-#'   variables behind the answers), `factor_correlations`, and the other arguments.
+#'   variables behind the answers), `factor_correlations`, and the other arguments (each of them is
+#'   one assumption, so there are more than ten).
 #' @section Errors: `softsieve_error_argument`, `softsieve_error_plan` (loadings and correlations
 #'   that cannot be: a communality of 1 or more, factor correlations that are not positive definite,
 #'   or more factors than so many items can carry).
@@ -27,7 +34,8 @@
 #' planned_factors(factors = 3, items = 5, loadings = c(0.5, 0.7), correlations = 0.3)
 #' @export
 planned_factors <- function(factors, items = 5L, loadings = c(0.5, 0.7), correlations = 0.3,
-    pattern = NULL, answers = 5L, lean = 0, missing = 0, careless = 0) {
+    pattern = NULL, answers = 5L, lean = 0, missing = 0, careless = 0, clusters = NULL,
+    blocks = NULL) {
   if (is.null(pattern) && missing(factors)) {
     stop_input("argument", "Say how many `factors`, or give a `pattern`.", got = "Neither came.")
   }
@@ -54,7 +62,8 @@ planned_factors <- function(factors, items = 5L, loadings = c(0.5, 0.7), correla
   design <- list(loadings = l, factor_correlations = settle_between(correlations, ncol(l)),
     answers = answers, lean = check_number(lean, "lean", -2, 2),
     missing = check_number(missing, "missing", 0, 0.5),
-    careless = check_number(careless, "careless", 0, 0.5))
+    careless = check_number(careless, "careless", 0, 0.5), clusters = settle_clusters(clusters),
+    blocks = settle_blocks(blocks, nrow(l)))
   check_design(design)
   structure(design, class = "planned_factors")
 }
@@ -143,7 +152,10 @@ check_design <- function(design) {
 
 #' @export
 print.planned_factors <- function(x, ...) {
-  cat(say_design(x), "-> plan_study() and people_needed() take it.", sep = "\n")
+  blocks <- layout_of(x)
+  own <- split(blocks$item, blocks$block)
+  cat(say_design(x), sprintf("Block %s: %s.", names(own), vapply(own, name_culprits, "")),
+    "-> plan_study() and people_needed() take it.", sep = "\n")
   invisible(x)
 }
 
@@ -176,7 +188,8 @@ say_design <- function(design) {
       ""
     }),
   sprintf("%s%s; %s of answers missing at random, %s of people careless.", offered, leaning,
-    format_share(design$missing), format_share(design$careless)))
+    format_share(design$missing), format_share(design$careless)), say_clusters(design),
+  say_blocks(design))
 }
 
 size_of_own <- function(l) abs(l[cbind(seq_len(nrow(l)), max.col(abs(l), ties.method = "first"))])

@@ -2,7 +2,8 @@
 
 # What 50,000 people of the design show.
 target_of <- function(how) {
-  design <- how$design
+  # (what clusters and blocks cost is an error, and none of the target's)
+  design <- utils::modifyList(how$design, list(clusters = NULL, blocks = NULL))
   known <- list(loadings = design$loadings)
   x <- simulate_answers(design, PEOPLE_OF_TARGET, how$seed, 0L)
   r <- stats::cor(x, use = "pairwise.complete.obs")
@@ -15,51 +16,62 @@ target_of <- function(how) {
   known$home <- home
   known$omega <- omegas_of(r, home, ncol(known$loadings))
   known$determinacy <- determinacies_of(known, r)
+  known$crossings <- crossings_of(known, how)
+  known$breaks <- broken_rules(looked_at(known$loadings, known$between))[, 1L]
   known
 }
 
 PEOPLE_OF_TARGET <- 50000L
 
-# Answers of n people; the stream is that of (seed, n, replicate), and R's own goes on as if nothing
-# had been drawn.
-simulate_answers <- function(design, n, seed, replicate) {
-  kept <- globalenv()$.Random.seed
-  kind <- RNGkind()
-  on.exit({
-    RNGkind(kind[1L], kind[2L], kind[3L])
-    if (is.null(kept)) {
-      rm(".Random.seed", envir = globalenv())
-    } else {
-      assign(".Random.seed", kept, envir = globalenv())
-    }
+# A cross-loading of each factor's median item on each other factor: `slope` is how much of it the
+# rotation leaves there (it turns towards what crosses, the more the fewer items a factor has).
+CROSSING <- 0.2
+crossings_of <- function(known, how) {
+  l <- known$loadings
+  asked <- expand.grid(item = median_items(l, known$home), factor = seq_len(ncol(l)))
+  asked <- asked[asked$factor != known$home[asked$item], ]
+  at <- as.matrix(asked)
+  each <- lapply(seq_len(nrow(at)), function(i) {
+    l[at[i, , drop = FALSE]] <- l[at[i, , drop = FALSE]] + CROSSING
+    r <- l %*% known$between %*% t(l)
+    if (max(diag(r)) < 0.98) `diag<-`(r, 1) else NULL
   })
-  set.seed((seed * 1000003 + n * 7919 + replicate * 104729) %% .Machine$integer.max,
-    "Mersenne-Twister", "Inversion", "Rejection")
-  l <- design$loadings
-  p <- nrow(l)
-  common <- matrix(stats::rnorm(n * ncol(l)), n) %*% chol(design$factor_correlations)
-  own <- sqrt(1 - core_communalities(l, design$factor_correlations))
-  x <- tcrossprod(common, l) + matrix(stats::rnorm(n * p), n) * rep(own, each = n)
-  at_random <- which(stats::runif(n) < design$careless)
-  if (design$answers > 0L) {
-    cuts <- seq(-1.5, 1.5, length.out = design$answers - 1L)
-    if (design$answers == 2L) cuts <- 0
-    x[] <- findInterval(x + design$lean, cuts) + 1
-    x[at_random, ] <- sample.int(design$answers, length(at_random) * p, replace = TRUE)
-  } else {
-    x[at_random, ] <- stats::rnorm(length(at_random) * p)
-  }
-  if (design$missing > 0) x[stats::runif(n * p) < design$missing] <- NA
-  x
+  fine <- which(lengths(each) > 0L)
+  slope <- rep(NA_real_, nrow(at))
+  slope[fine] <- unlist(Map(function(one, i) {
+    if (is.null(one)) return(NA_real_)
+    (one$loadings[at[i, , drop = FALSE]] - l[at[i, , drop = FALSE]]) / CROSSING
+  }, solve_samples(each[fine], known, how), fine))
+  list(at = at, slope = ifelse(slope > 0.1, slope, NA_real_))
 }
 
-PLAN_MEASURES <- c(right_number = "the most probable number of factors is right",
+# Of each factor the item in the middle of those that load most on it.
+median_items <- function(l, home) {
+  unlist(lapply(sort(unique(home)), function(f) {
+    own <- which(home == f)
+    own[order(abs(l[own, f]))][ceiling(length(own) / 2)]
+  }))
+}
+
+# Shares of samples (or of items, mean over samples), and errors.
+PLAN_SHARES <- c(right_number = "the most probable number of factors is right",
   right_parallel = "parallel analysis finds the number of factors",
   factors_found = "every factor is found (congruence .95)", improper = "a solution is improper",
-  loading_error = "error of loadings", communality_error = "error of communalities",
+  astray = "items that load most on another factor",
+  sifted_wrongly = "good items that break a rule of sifting",
+  weak_kept = "weak items that break no rule of sifting",
+  sphericity = "the items are seen to be related (sphericity)",
+  close_fit = "close fit of the designed factors is not rejected",
+  fewer_rejected = "close fit of one factor fewer is rejected")
+PLAN_ERRORS <- c(loading_error = "error of loadings", communality_error = "error of communalities",
   correlation_error = "error of factor correlations", omega_error = "error of omega",
-  determinacy_error = "error of determinacies", astray = "items that load most on another factor",
+  determinacy_error = "error of determinacies",
+  cross_loading = "cross-loading that 8 of 10 samples tell from 0",
   omega_width = "width of 95 % limits of omega")
+PLAN_MEASURES <- c(PLAN_SHARES, PLAN_ERRORS)
+
+# Power .8 of a two-sided test at .05, in standard errors.
+SEEN_IN_MOST <- stats::qnorm(0.975) + stats::qnorm(0.8)
 
 # What parallel analysis compares with.
 chance_limits <- function(n, p, how) {
@@ -68,6 +80,8 @@ chance_limits <- function(n, p, how) {
   apply(drawn, 1L, stats::quantile, 0.95, names = FALSE)
 }
 
+# The measures of each sample, a named vector, and of each solution its loadings and what rules of
+# sifting look at.
 measure_samples <- function(how, n, replicates, chance) {
   target <- how$target
   k <- ncol(target$loadings)
@@ -79,19 +93,80 @@ measure_samples <- function(how, n, replicates, chance) {
   people <- vapply(answers[fine], people_for_tests, 0)
   numbers <- probable_numbers(each[fine], people, how)
   solved <- solve_samples(each[fine], target, how)
-  names <- c(setdiff(names(PLAN_MEASURES), "omega_width"), paste0("omega.", seq_len(k)))
-  found <- Map(function(r, number, one) {
+  names <- c(setdiff(names(PLAN_MEASURES), OF_ALL_SAMPLES), paste0("omega.", seq_len(k)))
+  found <- Map(function(r, n, number, one) {
     above <- eigen(r, symmetric = TRUE, only.values = TRUE)$values > chance
     by_parallel <- match(FALSE, above, nomatch = length(above) + 1L) - 1L
     got <- c(right_number = as.numeric(number == k), right_parallel = as.numeric(by_parallel == k),
-      measures_of_solution(one, r, target))
+      tests_of(r, k, n), measures_of_solution(one, r, target))
     stats::setNames(got[names], names)
-  }, each[fine], numbers, solved)
+  }, each[fine], people, numbers, solved)
   # (where nothing can be analysed, nothing is found)
   none <- stats::setNames(rep(NA_real_, length(names)), names)
-  none[c("right_parallel", "factors_found", "improper")] <- c(0, 0, 1)
+  none[c("right_parallel", "factors_found", "improper", "sphericity", "close_fit",
+    "fewer_rejected")] <- c(0, 0, 1, 0, 0, 0)
   if (probabilities_apply(n, nrow(target$loadings))) none["right_number"] <- 0
-  c(found, rep(list(none), sum(!fine)))
+  each <- c(found, rep(list(none), sum(!fine)))
+  list(each = each, solved = lapply(Filter(Negate(is.null), solved), function(one) {
+    list(loadings = one$loadings, looks = looked_at(one$loadings, one$between))
+  }))
+}
+
+# Measures that take all samples.
+OF_ALL_SAMPLES <- c("omega_width", "cross_loading", "sifted_wrongly", "weak_kept")
+
+# Sphericity, and close fit of k factors and of one fewer by maximum likelihood and normal theory,
+# as of a matrix from so many people.
+tests_of <- function(r, k, n) {
+  close_p <- function(k) {
+    if (core_degrees_of_freedom(ncol(r), k) <= 0) return(NA_real_)
+    f <- if (k == 0L) core_no_factor(r) else tryCatch(extract_by("ml", r, k, 0.005)$discrepancy,
+      error = function(e) NA_real_)
+    core_close_p(f, ncol(r), k, n)
+  }
+  c(sphericity = as.numeric(core_sphericity(r, n)$p < 0.05),
+    close_fit = as.numeric(close_p(k) >= 0.05), fewer_rejected = as.numeric(close_p(k - 1L) < 0.05))
+}
+
+# What rules of sifting look at in loadings: items x rules.
+RULES_OF_LOADINGS <- c("communality", "loading", "cross_loading")
+looked_at <- function(loadings, between) {
+  state <- list(loadings = loadings, communalities = core_communalities(loadings, between))
+  vapply(SIFTING_RULES[RULES_OF_LOADINGS], function(rule) {
+    as.numeric(rule$measure(state, lapply(rule$parameters, `[[`, "default")))
+  }, numeric(nrow(loadings)))
+}
+
+# Which items (rows) of which samples (columns) break a rule, by more than 1.645 standard errors of
+# their measures (items x rules).
+broken_rules <- function(looks, errors = NULL) {
+  all <- array(looks, c(dim(looks), 1L)[1:3])
+  if (is.null(errors)) errors <- array(0, dim(all)[1:2])
+  broken <- lapply(seq_along(RULES_OF_LOADINGS), function(i) {
+    rule <- SIFTING_RULES[[RULES_OF_LOADINGS[i]]]
+    limit <- if (is.function(rule$limit)) rule$limit(FALSE) else rule$limit
+    by <- (all[, i, ] - limit) * if (rule$breaks == "above") 1 else -1
+    # (what crossed once only has no error that is known)
+    (by > stats::qnorm(0.95) * ifelse(is.na(errors[, i]), 0, errors[, i])) %in% TRUE
+  })
+  matrix(Reduce(`|`, broken), dim(all)[1L])
+}
+
+# `out`: which items (rows) of which samples the rules take out at the first look of sifting;
+# `errors` of what they look at, which are those that the samples have.
+sift_samples <- function(solved, target) {
+  if (length(solved) < 2L) return(NULL)
+  all <- simplify2array(lapply(solved, `[[`, "looks"))
+  errors <- apply(all, 1:2, stats::sd, na.rm = TRUE)
+  list(out = broken_rules(all, errors), errors = errors)
+}
+
+# The cross-loading of a median item that is told from 0 with a power of .8.
+crossing_seen <- function(solved, crossings) {
+  if (!nrow(crossings$at) || length(solved) < 2L) return(NA_real_)
+  found <- vapply(solved, function(one) one$loadings[crossings$at], numeric(nrow(crossings$at)))
+  errors <- apply(matrix(found, nrow(crossings$at)), 1L, stats::sd)
+  stats::median(SEEN_IN_MOST * errors / crossings$slope, na.rm = TRUE)
 }
 
 # How many people's complete answers would say as much: n_of_tests() of item correlations.

@@ -3,19 +3,22 @@
 #'   right (by the most probable number), and every factor found; from 0.5 to 0.99.
 #' @param loading_error,correlation_error,omega_error,omega_width Wishes: how large root mean square
 #'   errors may be, and how wide limits of omega; from 0.01 to 0.5.
+#' @param cross_loading A wish: how large a cross-loading must be for 8 of 10 samples to tell it
+#'   from 0; from 0.05 to 0.5.
 #' @param most The largest number of people that is tried, up to 30,000.
 #' @param alternatives Also search how many people other designs would need: one more item on each
-#'   factor (like its median item), loadings that are .05 larger, and more answers (five, or seven
-#'   from five on)? Each takes as long again.
+#'   factor (like its median item), loadings that are .05 larger, three of four blocks asked of each
+#'   person, and more answers (five, or seven from five on)? Each takes as long again.
 #' @export
 people_needed <- function(design, right_number = NULL, factors_found = NULL, loading_error = NULL,
-    correlation_error = NULL, omega_error = NULL, omega_width = NULL, most = 20000L,
-    replicates = 200L, seed = NULL, threads = NULL, alternatives = FALSE) {
+    correlation_error = NULL, omega_error = NULL, omega_width = NULL, cross_loading = NULL,
+    most = 20000L, replicates = 200L, seed = NULL, threads = NULL, alternatives = FALSE) {
   design <- check_planned(design)
   shares <- list(right_number = right_number, factors_found = factors_found)
   errors <- list(loading_error = loading_error, correlation_error = correlation_error,
     omega_error = omega_error, omega_width = omega_width)
-  wishes <- c(settle_wishes(shares, 0.5, 0.99), settle_wishes(errors, 0.01, 0.5))
+  wishes <- c(settle_wishes(shares, 0.5, 0.99), settle_wishes(errors, 0.01, 0.5),
+    settle_wishes(list(cross_loading = cross_loading), 0.05, 0.5))
   if (!length(wishes)) {
     stop_input("argument", "There must be a wish.", got = "None came.",
       todo = "For instance right_number = 0.9, loading_error = 0.08.")
@@ -41,7 +44,7 @@ search_sizes <- function(how, wishes, most) {
     search_people(how, wishes, least, most, function(n) {
       sizes <<- sizes + 1
       progress(min(sizes, 18))
-      measure_size(how, n, function(done) NULL, wishes)
+      measure_size(how, n, function(done) NULL, wishes)$measures
     })
   })
 }
@@ -57,20 +60,17 @@ try_alternatives <- function(how, wishes, most, as_it_is) {
       needed_table(tried, wishes, how)$people[1L]
     }, softsieve_error_plan = function(e) NA_integer_)
   }, 0L)
-  items <- vapply(others, function(design) nrow(design$loadings), 0L)
-  tibble_of(design = c("as it is", names(others)),
-    items = unname(c(nrow(how$design$loadings), items)), people = unname(c(as_it_is, people)),
+  all <- c(list("as it is" = how$design), others)
+  tibble_of(design = names(all),
+    items = unname(vapply(all, function(design) nrow(design$loadings), 0L)),
+    asked = unname(vapply(all, items_asked, 0L)), people = unname(c(as_it_is, people)),
     saved = unname(c(0L, as_it_is - people)))
 }
 
 other_designs <- function(design) {
   l <- design$loadings
   home <- home_factor(l, 0)
-  # (of a factor on which no item loads most none is like its own)
-  middle <- unlist(lapply(sort(unique(home)), function(f) {
-    own <- which(home == f)
-    own[order(abs(l[own, f]))][ceiling(length(own) / 2)]
-  }))
+  middle <- median_items(l, home)
   changed <- function(...) {
     structure(utils::modifyList(unclass(design), list(...)), class = class(design))
   }
@@ -82,6 +82,9 @@ other_designs <- function(design) {
   found <- list("one more item on each factor" = changed(loadings = more),
     "loadings .05 larger" = changed(loadings = better))
   if (design$answers %in% 2:4) found[["five answers"]] <- changed(answers = 5L)
+  if (is.null(design$blocks) && nrow(l) >= 8L) {
+    found[["3 of 4 blocks asked of each person"]] <- changed(blocks = c(of = 4L, asked = 3L))
+  }
   if (design$answers %in% 5:6) found[["seven answers"]] <- changed(answers = 7L)
   found
 }
@@ -99,6 +102,8 @@ check_wishes <- function(names, how) {
     sprintf("its probabilities know %d to %d items, not %d", limits[1L], limits[2L], p)
   }, correlation_error = if (ncol(how$design$loadings) == 1L) {
     "one factor correlates with no other"
+  }, cross_loading = if (ncol(how$design$loadings) == 1L) {
+    "with one factor there are none"
   }, omega_error = NULL, omega_width = NULL)
   if (all(is.na(how$target$omega))) {
     none[c("omega_error", "omega_width")] <- "no factor has three items"
@@ -116,7 +121,7 @@ round_people <- function(n) as.integer(ceiling(n / 10) * 10)
 # By how much each wish is met (from 0 on) or missed at one size; -Inf where that is not known.
 met_by <- function(measures, wishes) {
   at <- match(names(wishes), measures$measure)
-  better <- ifelse(grepl("_error$|_width$", names(wishes)), -1, 1)
+  better <- ifelse(names(wishes) %in% names(PLAN_ERRORS), -1, 1)
   margin <- better * (measures$value[at] - wishes)
   stats::setNames(ifelse(is.na(margin), -Inf, margin), names(wishes))
 }

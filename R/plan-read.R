@@ -15,12 +15,17 @@ plan_of_file <- function(file, seed = NULL, threads = NULL) {
   call_with(if (searched) people_needed else plan_study, c(list(design), how, said$wishes))
 }
 
-# A list of entries, each known, and none that goes with another kind of plan.
+# The entries of a design file, or of a study's `design:`.
 read_design <- function(file) {
   said <- read_yaml_data(file, "design")
+  check_design_entries(if (is.list(said) && "design" %in% names(said)) said$design else said)
+}
+
+# A list of entries, each known, and none that goes with another kind of plan.
+check_design_entries <- function(said) {
   named <- is.list(said) && length(said) && !is.null(names(said))
   refuse <- function(must, got, todo = NULL) stop_input("design", must, got = got, todo = todo)
-  known <- c(DESIGN_ENTRIES, "people", "replicates", "seed", "most", "wishes", "alternatives")
+  known <- DESIGN_FILE_ENTRIES
   if (!named) {
     refuse(sprintf("A design file may hold: %s.", join_words(known)), "Something else came.")
   }
@@ -69,9 +74,11 @@ files_of_design <- function(file) {
 }
 
 DESIGN_ENTRIES <- c("factors", "items", "loadings", "correlations", "pattern", "answers", "lean",
-  "missing", "careless")
+  "missing", "careless", "clusters", "blocks")
+DESIGN_FILE_ENTRIES <- c(DESIGN_ENTRIES, "people", "replicates", "seed", "most", "wishes",
+  "alternatives")
 WISHES <- c("right_number", "factors_found", "loading_error", "correlation_error", "omega_error",
-  "omega_width")
+  "omega_width", "cross_loading")
 
 # Loadings in columns beneath the factors' names, the first column naming the items.
 pattern_of_file <- function(file) {

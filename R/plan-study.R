@@ -19,12 +19,20 @@
 #'     probabilities do not apply), `right_parallel` (the same of parallel analysis against the 95th
 #'     percentile of 500 sets of unrelated normal items), `factors_found` (every factor has a
 #'     congruence of .95 or more with its own), `improper` (an item without anything of its own, or
-#'     no end of the search). Root mean squares over items or factors: `loading_error`,
+#'     no end of the search), `sphericity` (Bartlett's test rejects unrelated items at .05),
+#'     `close_fit` (an RMSEA up to .05 is not rejected at .05, by maximum likelihood and normal
+#'     theory), `fewer_rejected` (the same of one factor fewer is rejected). Shares of items, mean
+#'     over samples: `astray` (load most on another factor), `sifted_wrongly` (of the items that
+#'     break no rule in the target, those that [sift_items()]'s rules of communality, loading and
+#'     cross-loading take out at their first look), `weak_kept` (of those that break one, those
+#'     that they leave). Root mean squares over items or factors: `loading_error`,
 #'     `communality_error`, `correlation_error` (factor correlations), `omega_error` (of the scales
 #'     that items form by their largest loading), `determinacy_error` (the correlation of each
-#'     factor with its regression scores). `astray`: the share of items that load most on another
-#'     factor. `omega_width`: how wide 95 % limits of omega are, 3.92 times its standard deviation
-#'     over samples (mean of the scales). `samples`: how many were drawn.
+#'     factor with its regression scores). `cross_loading`: how large a second loading of a factor's
+#'     median item must be to be told from 0 with a power of .8 (2.80 standard deviations over
+#'     samples, over the share of it that the rotation leaves; median over factors).
+#'     `omega_width`: how wide 95 % limits of omega are, 3.92 times its standard deviation over
+#'     samples (mean of the scales). `samples`: how many were drawn.
 #'     `people_needed()` adds `wish`, and `enough`: is it the number needed?;
 #'   * `needed` (`people_needed()`): tibble, one row for each wish: `measure`, `wish`, `value` and
 #'     `error` at that many people, `binds` (does it fail at the next smaller number tried?), and
@@ -32,7 +40,13 @@
 #'     meets, all wishes by more than two Monte Carlo standard errors (`NA`: none was tried);
 #'   * `alternatives` (`people_needed(alternatives = TRUE)`): tibble, one row for each design:
 #'     `design` (in words), `items`, `people` (needed for the same wishes; `NA`: `most` are too few)
-#'     and `saved` (people fewer than by the design as it is);
+#'     `asked` (items that each person answers) and `saved` (people fewer than by the design as it
+#'     is);
+#'   * `items` (`plan_study()`): tibble, one row for each number of people and item: `people`,
+#'     `item`, `weak` (does it break a rule in the target?), `out` (share of samples in which the
+#'     rules take it out at the first look) and `loading_error` (standard deviation of its largest
+#'     loading);
+#'   * `layout`: tibble of a design with blocks: `item`, `block`;
 #'   * `design`, `target` (loadings, factor correlations, determinacies and omega that 50,000 people
 #'     of the design give: what errors are measured against) and `sentences`.
 #' @section What is compared: Answers with few categories correlate less than what is behind them,
@@ -48,13 +62,14 @@
 plan_study <- function(design, people = c(100, 200, 400, 800), replicates = 500L, seed = NULL,
     threads = NULL) {
   how <- settle_plan(design, people, replicates, seed, threads)
-  measures <- with_progress("Samples", length(how$people) * how$replicates, function(progress) {
-    stack_rows(lapply(seq_along(how$people), function(i) {
+  found <- with_progress("Samples", length(how$people) * how$replicates, function(progress) {
+    lapply(seq_along(how$people), function(i) {
       before <- (i - 1) * how$replicates
       measure_size(how, how$people[i], function(done) progress(before + done))
-    }))
+    })
   })
-  new_plan(how, measures, NULL, match.call())
+  new_plan(how, stack_rows(lapply(found, `[[`, "measures")), NULL, match.call(),
+    items = stack_rows(lapply(found, `[[`, "items")))
 }
 
 settle_plan <- function(design, people, replicates, seed, threads) {
@@ -91,7 +106,7 @@ check_planned <- function(design) {
   }
   d <- unclass(design)
   call_with(planned_factors, c(list(pattern = d$loadings, correlations = d$factor_correlations),
-    d[c("answers", "lean", "missing", "careless")]))
+    d[c("answers", "lean", "missing", "careless", "clusters", "blocks")]))
 }
 
 # All measures of one number of people. Where samples are to be enough they end when `wishes` are
@@ -99,20 +114,23 @@ check_planned <- function(design) {
 measure_size <- function(how, n, progress, wishes = NULL) {
   chance <- chance_limits(n, nrow(how$design$loadings), how)
   done <- 0L
-  each <- list()
+  each <- solved <- list()
   repeat {
     some <- seq(done + 1L, min(how$replicates, done + SAMPLES_AT_ONCE))
-    each <- c(each, measure_samples(how, n, some, chance))
+    found <- measure_samples(how, n, some, chance)
+    each <- c(each, found$each)
+    solved <- c(solved, found$solved)
     done <- max(some)
     progress(done)
-    looks <- how$enough && done %% LOOK_AGAIN == 0L
-    measures <- if (looks || done == how$replicates) sum_up(each, n)
-    if (done == how$replicates || (looks && is_enough(measures, wishes))) return(measures)
+    again <- how$enough && done %% LOOK_AGAIN == 0L
+    if (!again && done < how$replicates) next
+    sums <- sum_up(each, solved, n, how$target)
+    if (done == how$replicates || is_enough(sums$measures, wishes)) return(sums)
   }
 }
 
 is_enough <- function(measures, wishes) {
-  of_share <- !grepl("_error$|_width$", measures$measure)
+  of_share <- measures$measure %in% names(PLAN_SHARES)
   known <- measures$error <= ifelse(of_share, 0.01, 0.025 * measures$value)
   decided <- rep(FALSE, length(known))
   if (length(wishes)) {
@@ -124,20 +142,27 @@ is_enough <- function(measures, wishes) {
 }
 
 # The samples' measures as rows of a table.
-sum_up <- function(each, n) {
+sum_up <- function(each, solved, n, target) {
   all <- do.call(rbind, each)
+  known <- vapply(setdiff(names(PLAN_MEASURES), OF_ALL_SAMPLES), function(name) {
+    mean_and_error(all[!is.na(all[, name]), name], squared = name %in% names(PLAN_ERRORS))
+  }, c(0, 0))
   omegas <- all[, startsWith(colnames(all), "omega."), drop = FALSE]
-  rows <- lapply(setdiff(names(PLAN_MEASURES), "omega_width"), function(name) {
-    known <- mean_and_error(all[!is.na(all[, name]), name], squared = grepl("_error$", name))
-    tibble_of(people = n, measure = name, value = known[1L], error = known[2L],
-      label = PLAN_MEASURES[[name]], samples = nrow(all))
-  })
   width <- 2 * stats::qnorm(0.975) * mean(apply(omegas, 2L, stats::sd, na.rm = TRUE), na.rm = TRUE)
   if (is.nan(width)) width <- NA_real_
+  sifted <- sift_samples(solved, target)
+  share <- function(out) mean_and_error(if (NROW(out)) colMeans(out), squared = FALSE)
   # (the standard error of a standard deviation, over each scale as if alone)
-  stack_rows(c(rows, list(tibble_of(people = n, measure = "omega_width", value = width,
-    error = width / sqrt(2 * (nrow(all) - 1)), label = PLAN_MEASURES[["omega_width"]],
-    samples = nrow(all)))))
+  of_spread <- function(value) c(value, value / sqrt(2 * (nrow(all) - 1)))
+  known <- cbind(known, omega_width = of_spread(width),
+    cross_loading = of_spread(crossing_seen(solved, target$crossings)),
+    sifted_wrongly = share(sifted$out[!target$breaks, , drop = FALSE]),
+    weak_kept = share(!sifted$out[target$breaks, , drop = FALSE]))
+  names <- names(PLAN_MEASURES)
+  list(measures = tibble_of(people = n, measure = names, value = unname(known[1L, names]),
+    error = unname(known[2L, names]), label = unname(PLAN_MEASURES), samples = nrow(all)),
+  items = if (!is.null(sifted)) tibble_of(people = n, item = rownames(target$loadings),
+    weak = target$breaks, out = rowMeans(sifted$out), loading_error = sifted$errors[, 2L]))
 }
 
 # A share or a root mean square over samples, and its Monte Carlo standard error.

@@ -52,7 +52,7 @@ design_in <- function(design, said, number, share) {
     paste(number(min(x)), said("to"), number(max(x)))
   }
   k <- ncol(l)
-  said("design", items = nrow(l), factors = k, loadings = range_in(size_of_own(l)),
+  whole <- said("design", items = nrow(l), factors = k, loadings = range_in(size_of_own(l)),
     between = if (k > 1L) {
       said("between", correlations = range_in(between[upper.tri(between)]))
     } else {
@@ -65,6 +65,12 @@ design_in <- function(design, said, number, share) {
     },
     lean = if (design$lean == 0) "" else said("lean", by = number(design$lean, 1L)),
     missing = share(design$missing), careless = share(design$careless))
+  paste0(whole, if (!is.null(design$clusters)) {
+    said("clusters", size = design$clusters[["size"]],
+      intraclass = number(design$clusters[["intraclass"]]))
+  }, if (!is.null(design$blocks)) {
+    said("blocks", asked = design$blocks[["asked"]], of = design$blocks[["of"]])
+  })
 }
 
 sizes_in <- function(measures, said, number, share, count) {

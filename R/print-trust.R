@@ -53,12 +53,14 @@ print.study_plan <- function(x, ...) {
   v <- x$values
   needed <- !is.null(v$needed)
   show_result(x, if (needed) v$sentences[1L] else "What so many people would give.",
-    c(if (needed) v$sentences[-1L] else utils::tail(v$sentences, 2L),
+    c(if (needed) v$sentences[-1L] else say_design(v$design),
       sprintf("%s simulated samples of each size; seed %s.", say_samples(v$measures),
         format(x$settings$seed, scientific = FALSE))),
-    table_text(x, "measures"),
+    unlist(lapply(c("measures", "errors", "tests"), function(name) {
+      table_text(x, name, titled = TRUE)
+    })),
     next_step = paste("plot() draws it; as_tibble() has every measure with its Monte Carlo error;",
-      "write down the seed with the plan."))
+      "x$values$items says it of each item; write down the seed with the plan."))
 }
 
 #' @export

@@ -12,6 +12,9 @@ study_entries <- function() {
 make_study_entries <- function() {
   c(entries_of_answers(), entries_of_factors(), entries_of_sifting(), entries_of_results(),
     seed_entries(),
+    under("", "", design = list(
+      label = paste("What was expected before anybody answered, as a design file says it:",
+        "`softsieve plan` reads it here, too"), type = "design")),
     under("", "", decisions = list(
       label = "What people decided, in turn: each with what, why, who, when and the numbers",
       type = "record", records = form_of_decision)))
@@ -274,6 +277,11 @@ schema_of_form <- function(form) {
       list(properties = stats::setNames(list(TRUE), name), required = list(name))
     })
     return(out)
+  }
+  if (identical(form$type, "design")) {
+    out[c("type", "properties")] <- list("object", lapply(
+      stats::setNames(nm = DESIGN_FILE_ENTRIES), function(name) list(description = name)))
+    return(c(out, list(additionalProperties = FALSE)))
   }
   if (identical(form$type, "map")) {
     out[c("type", "additionalProperties")] <- list("object", schema_of_form(form$items))

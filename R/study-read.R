@@ -66,8 +66,8 @@ new_study <- function(values, settings, findings, source, call) {
 # Checks `x` against a form, and fills in defaults.
 # `at` is the path shown in errors, for example answers.file.
 fit_form <- function(x, form, at) {
-  fit_part <- list(object = fit_object, array = fit_array, map = fit_map,
-    records = fit_records)[form$type]
+  fit_part <- list(object = fit_object, array = fit_array, map = fit_map, records = fit_records,
+    design = fit_design)[form$type]
   if (length(fit_part) == 1L && !is.null(fit_part[[1L]])) return(fit_part[[1L]](x, form, at))
   x <- settle_flag(x, form)
   problem <- misfit(x, form)
@@ -161,6 +161,14 @@ fit_map <- function(x, form, at) {
     if (length(problem)) stop_entry(paste0(at, ".", name), problem, x[[name]])
   }
   unlist(x)
+}
+
+fit_design <- function(x, form, at) {
+  tryCatch(check_design_entries(x), softsieve_error_design = function(e) {
+    e$at <- at
+    class(e) <- union("softsieve_error_study", class(e))
+    rlang::cnd_signal(e)
+  })
 }
 
 TYPE_WORDS <- c(string = "text", boolean = "yes or no", number = "number", integer = "whole number")

@@ -129,20 +129,39 @@ TRUST_TABLES <- list(
       there = function(x) !is.null(x$values$alternatives), file = "alternatives",
       data = function(x) x$values$alternatives, columns = function(x) {
         a <- x$values$alternatives
-        list(design = words(a$design), items = counts(a$items), people = counts(a$people),
+        list(design = words(a$design), items = counts(a$items), "asked of each" = counts(a$asked),
+          people = counts(a$people),
           saved = counts(a$saved))
       }),
-    measures = spec(label = "What so many people give",
+    measures = spec(label = "What so many people show",
       file = "plan", data = function(x) x$values$measures,
       columns = function(x) {
-        m <- x$values$measures
-        people <- unique(m$people)
-        of <- function(name) m$value[m$measure == name]
-        list(people = counts(people), "right number" = shares(of("right_number")),
-          "parallel right" = shares(of("right_parallel")),
-          "factors found" = shares(of("factors_found")), improper = shares(of("improper")),
-          "loadings off by" = units(of("loading_error")), "omega off by" = units(of("omega_error")),
-          astray = shares(of("astray")))
+        of_measures(x, shares, c("right number" = "right_number",
+          "parallel right" = "right_parallel", "factors found" = "factors_found", "improper",
+          "astray", "sifted wrongly" = "sifted_wrongly", "weak kept" = "weak_kept"))
+      }),
+    tests = spec(label = "Tests", data = function(x) x$values$measures,
+      columns = function(x) {
+        of_measures(x, shares, c("items related" = "sphericity", "close fit kept" = "close_fit",
+          "close fit of one factor fewer rejected" = "fewer_rejected"))
+      }),
+    errors = spec(label = "How exactly", data = function(x) x$values$measures,
+      columns = function(x) {
+        of_measures(x, units, c("loadings off by" = "loading_error",
+          "communalities" = "communality_error", "factor correlations" = "correlation_error",
+          "omega" = "omega_error", "width of its limits" = "omega_width",
+          "cross-loading seen" = "cross_loading"))
+      }),
+    items = spec(label = "Items that break a rule of sifting", file = "plan_items",
+      there = function(x) !is.null(x$values$items), data = function(x) x$values$items,
+      columns = function(x) {
+        i <- x$values$items
+        people <- unique(i$people)
+        out <- lapply(stats::setNames(people, sprintf("out of %s", format_count(people))),
+          function(n) shares(i$out[i$people == n]))
+        first <- i[i$people == people[1L], ]
+        c(list(item = words(first$item), "with many people" = words(ifelse(first$weak, "out", ""))),
+          out)
       })),
   group_solutions = family(
     congruences = spec(label = "Congruence of each group's factors with those of everybody",
@@ -211,3 +230,14 @@ TRUST_TABLES <- list(
           "5 % are below" = units(h$lowest), "equal in" = shares(h$equal),
           "similar in" = shares(h$similar))
       })))
+
+# The measures of a plan, named by their columns, a row for each number of people; those that nobody
+# knows are left out.
+of_measures <- function(x, kind, columns) {
+  m <- x$values$measures
+  m <- m[order(m$people), ]
+  names(columns)[!nzchar(names(columns))] <- columns[!nzchar(names(columns))]
+  each <- lapply(columns, function(name) m$value[m$measure == name])
+  each <- Filter(function(value) !all(is.na(value)), each)
+  c(list(people = counts(unique(m$people))), lapply(each, kind))
+}

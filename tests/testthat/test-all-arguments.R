@@ -265,13 +265,14 @@ test_that("extraction and rotation: every argument has its effect", {
   expect_effects(people_needed,
     list(design = plan, loading_error = .12, replicates = 20, seed = 1),
     list(right_number = .9, factors_found = .9, correlation_error = .05, omega_error = .02,
-      omega_width = .1, loading_error = .05, replicates = 30, seed = 2, alternatives = TRUE),
+      omega_width = .1, cross_loading = .2, loading_error = .05, replicates = 30, seed = 2, alternatives = TRUE),
     same = c("threads", "most"))
   expect_effects(plan_text, list(plan = plan_study(plan, 100, replicates = 20, seed = 1)),
     list(language = "de"))
   expect_effects(planned_factors, list(factors = 2),
     list(factors = 3, items = 4, loadings = .8, correlations = .5, answers = 3, lean = 1,
-      missing = .1, careless = .1),
+      missing = .1, careless = .1, clusters = c(size = 5, intraclass = .1),
+      blocks = c(of = 3, asked = 2)),
     same = "pattern")
   expect_effects(compare_solutions,
     list(list(s, rotate_factors(s, "varimax", seed = 1), extract_factors(r, 2))),

@@ -8,7 +8,8 @@ test_that("each measure is that of the exported stages on the same answers", {
   design <- small(missing = .05)
   how <- core("settle_plan")(design, 150, 20, 3, 1L)
   chance <- core("chance_limits")(150, 8, how)
-  found <- core("measure_samples")(how, 150L, 1:3, chance)
+  samples <- core("measure_samples")(how, 150L, 1:3, chance)
+  found <- samples$each
   for (i in 1:3) {
     x <- core("simulate_answers")(design, 150L, 3, i)
     q <- questionnaire(as.data.frame(`colnames<-`(x, paste0("i", 1:8))))
@@ -30,6 +31,14 @@ test_that("each measure is that of the exported stages on the same answers", {
     determined <- score_respondents(s, q)$values$factors$determinacy
     off <- determined - how$target$determinacy[aligned$column]
     expect_equal(unname(found[[i]]["determinacy_error"]), mean(off^2), tolerance = 1e-3)
+    bare <- correlate_items(correlate_items(q)$values$correlations, n = count$values$n)
+    close_p <- vapply(1:2, function(k) factor_solution(bare, k, seed = 1)$values$fit$close_p, 0)
+    expect_identical(unname(found[[i]][c("sphericity", "close_fit", "fewer_rejected")]),
+      as.numeric(c(assess_factorability(bare)$values$sphericity$p < .05, close_p[2] >= .05,
+        close_p[1] < .05)))
+    looks <- samples$solved[[i]]$looks
+    expect_equal(looks[, "communality"], unname(s$values$items$communality), tolerance = 1e-4)
+    expect_equal(looks[, "loading"], unname(apply(abs(coef(s)), 1, max)), tolerance = 1e-4)
     above <- eigen(correlate_items(q)$values$correlations)$values > chance
     expect_identical(unname(found[[i]]["right_parallel"]), as.numeric(which(!above)[1] - 1 == 2))
   }
@@ -136,10 +145,12 @@ test_that("other designs are searched for the same wishes, each as if by itself"
   found <- people_needed(small(answers = 3), omega_width = .2, loading_error = .1, replicates = 40,
     seed = 1, alternatives = TRUE)
   others <- found$values$alternatives
-  expect_identical(others$items, c(8L, 10L, 8L, 8L))
+  expect_identical(others$items, c(8L, 10L, 8L, 8L, 8L))
+  expect_identical(others$asked, c(8L, 10L, 8L, 8L, 6L))
+  expect_lt(others$saved[grepl("blocks", others$design)], 0)
   expect_identical(others$saved, others$people[1] - others$people)
   expect_gt(others$saved[others$design == "five answers"], 0)
-  expect_gt(sum(others$saved), 0)
+  expect_gt(sum(others$saved[!grepl("blocks", others$design)]), 0)
   alone <- people_needed(small(), omega_width = .2, loading_error = .1, replicates = 40, seed = 1)
   expect_identical(others$people[others$design == "five answers"],
     alone$values$needed$people[1])
@@ -153,6 +164,80 @@ test_that("other designs are searched for the same wishes, each as if by itself"
   near <- people_needed(planned_factors(2, items = 3, loadings = .95, answers = 0),
     loading_error = .2, replicates = 20, seed = 1, alternatives = TRUE)$values$alternatives
   expect_true(is.na(near$people[near$design == "loadings .05 larger"]))
+})
+
+test_that("people in clusters and in blocks answer as designed", {
+  design <- small(answers = 0, clusters = c(size = 10, intraclass = .2))
+  x <- core("simulate_answers")(design, 20000L, 1, 1L)
+  # (a variance component by the means of clusters)
+  means <- rowsum(x, rep(1:2000, each = 10)) / 10
+  expect_equal(mean(apply(means, 2, var)), .2 + .8 / 10, tolerance = .05)
+  expect_equal(cor(x)[1, 2], cor(core("simulate_answers")(small(answers = 0), 20000L, 1, 1L))[1, 2],
+    tolerance = .1)
+  wide <- small(blocks = c(of = 4, asked = 3))
+  y <- core("simulate_answers")(wide, 400L, 1, 1L)
+  expect_equal(rowSums(!is.na(y)), rep(6, 400))
+  together <- crossprod(!is.na(y)) / 400
+  layout <- plan_study(wide, 300, replicates = 20, seed = 1)$values$layout
+  expect_identical(as.vector(table(layout$block)), rep(2L, 4))
+  expect_equal(unname(together[1, layout$block == layout$block[1]]), c(.75, .75))
+  expect_equal(unique(together[1, layout$block != layout$block[1]]), .5)
+  # each factor stands in every block
+  expect_identical(length(unique(layout$block[1:4])), 4L)
+  error <- function(...) {
+    a <- as_tibble(plan_study(small(...), 200, replicates = 40, seed = 1))
+    a$value[a$measure == "loading_error"]
+  }
+  plain <- error()
+  expect_gt(error(blocks = c(of = 4, asked = 2)), 1.2 * plain)
+  expect_gt(error(clusters = c(size = 50, intraclass = .3)), 1.2 * plain)
+  expect_match(capture.output(print(wide)), "Block 4: item4 and item8", all = FALSE)
+  for (language in c("en", "de")) {
+    expect_match(plan_text(plan_study(small(clusters = c(size = 25, intraclass = .1),
+      blocks = c(of = 5, asked = 3)), 100, replicates = 20, seed = 1), language), "25.*3 \\w+ 5")
+  }
+  for (bad in list(c(size = 1, intraclass = .1), c(size = 5), c(size = 5, intraclass = .9), "a")) {
+    expect_error(small(clusters = bad), "clusters", class = "softsieve_error_argument")
+  }
+  for (bad in list(c(of = 4, asked = 4), c(of = 20, asked = 3), c(of = 3, asked = 1), 3, "a")) {
+    expect_error(small(blocks = bad), "blocks", class = "softsieve_error_argument")
+  }
+})
+
+test_that("cross-loadings are told from 0, and items sifted, as often as is said", {
+  x <- plan_study(small(answers = 0), 300, replicates = 300, seed = 1)
+  size <- x$values$measures$value[x$values$measures$measure == "cross_loading"]
+  # by hand: the factors' median items with such a cross-loading, among fresh samples
+  shares <- vapply(c(3, 7), function(item) {
+    crossed <- small(answers = 0)
+    factor <- 3 - (item + 1) / 4
+    crossed$loadings[item, factor] <- size
+    drawn <- core("solve_samples")(lapply(1:200, function(i) {
+      cor(core("simulate_answers")(crossed, 300L, 99, i))
+    }), list(loadings = crossed$loadings), list(seed = 1, threads = 1L))
+    found <- vapply(drawn, function(one) one$loadings[item, factor], 0)
+    mean(found / sd(found) > qnorm(.975))
+  }, 0)
+  expect_lt(max(abs(shares - .8)), .1)
+  # good items and weak ones; what is said of all is the mean of what is said of each
+  some <- matrix(c(.7, .7, .7, .15, 0, 0, 0, .5, 0, 0, 0, 0, .7, .7, .7, .45), 8)
+  y <- plan_study(planned_factors(pattern = some, answers = 0), c(100, 2000), replicates = 40,
+    seed = 1)$values
+  at <- function(n) y$items[y$items$people == n, ]
+  expect_identical(at(2000)$weak, c(FALSE, FALSE, FALSE, TRUE, FALSE, FALSE, FALSE, TRUE))
+  expect_gt(min(at(2000)$out[c(4, 8)]), .9)
+  expect_lt(at(100)$out[4], at(2000)$out[4])
+  value <- function(name, n) y$measures$value[y$measures$measure == name & y$measures$people == n]
+  expect_equal(value("weak_kept", 100), mean(1 - at(100)$out[c(4, 8)]))
+  expect_equal(value("sifted_wrongly", 100), mean(at(100)$out[-c(4, 8)]))
+  # two factors are plain to see, and one alone does not fit
+  expect_gt(value("fewer_rejected", 2000), .9)
+  expect_gt(value("close_fit", 2000), .9)
+  expect_equal(value("sphericity", 100), 1)
+  found <- people_needed(small(), cross_loading = .25, replicates = 60, seed = 1)$values$needed
+  expect_equal(found$value, .25, tolerance = .1)
+  expect_error(people_needed(planned_factors(1, items = 5), cross_loading = .2, seed = 1),
+    "there are none", class = "softsieve_error_plan")
 })
 
 test_that("designs that cannot be are refused, with what came", {
@@ -262,4 +347,23 @@ test_that("a plan in words has its numbers and every assumption, in each languag
   needed <- people_needed(design, loading_error = .1, replicates = 20, seed = 1)
   expect_match(plan_text(needed), "Error of loadings: 0.100 asked for")
   expect_setequal(names(core("languages")()$de$plan), names(core("languages")()$en$plan))
+})
+
+test_that("a study file holds its design: one place for the plan and the data", {
+  dir <- withr::local_tempdir()
+  file.copy(list.files(system.file("extdata", package = "softsieve"), full.names = TRUE), dir)
+  file <- file.path(dir, "repair_cafe_study.yml")
+  cat("design:\n  factors: 2\n  items: 4\n  people: [100]   # for a start\n  replicates: 20\n",
+    "  clusters: {size: 20, intraclass: 0.05}\n", sep = "", file = file, append = TRUE)
+  study <- read_study(file)
+  expect_identical(study$settings$design$clusters$size, 20L)
+  write_study(study, file.path(dir, "other.yml"), defaults = TRUE)
+  expect_identical(read_study(file.path(dir, "other.yml"))$settings$design, study$settings$design)
+  expect_match(readLines(file.path(dir, "other.yml")), "# for a start", all = FALSE)
+  planned <- run_command(c("plan", "other.yml", "--seed", "1", "--quiet"), dir)
+  expect_match(planned$out, "clusters of 20", all = FALSE)
+  expect_match(run_command(c("check", "other.yml"), dir)$out, "is whole", all = FALSE)
+  cat("  luck: 1\n", file = file, append = TRUE)
+  said <- expect_error(read_study(file), "luck", class = "softsieve_error_study")
+  expect_match(conditionMessage(said), "repair_cafe_study.yml, line", fixed = TRUE)
 })
