@@ -24,13 +24,6 @@ read_counts <- function(tally, threads) {
     people = read$people)
 }
 
-# All that was counted of a share of the people.
-counts_of <- function(state, threads) {
-  groups <- lapply(state$groups, read_counts, threads)
-  list(tally = read_counts(state$tally, threads), groups = groups, nameless = state$nameless,
-    unfit = state$unfit, codes = state$codes)
-}
-
 add_block <- function(block, first, state, threads) {
   tryCatch({
     check_flat(block)

@@ -84,7 +84,8 @@ count_share <- function(payload) {
     done <- done + nrow(block)
     cat(sprintf("%.0f\n", done))
   }
-  counts_of(state, 1L)
+  list(tally = read_counts(state$tally, 1L), groups = lapply(state$groups, read_counts, 1L),
+    nameless = state$nameless, unfit = state$unfit, codes = state$codes)
 }
 
 # Runs the workers to their end; when one fails the others are ended.

@@ -79,9 +79,6 @@ tabulate_items <- function(source, items = NULL, codebook = NULL, weight = NULL,
     if (workers > 1L) {
       return(count_together(source, workers, rows, choose, begin, state, progress))
     }
-    if (is_source_parquet(source)) {
-      return(count_parquet(source, rows, choose, begin, state, threads, progress))
-    }
     each <- function(block, first) {
       if (!first) begin(block)
       add_block(block, first, state, threads)

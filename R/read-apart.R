@@ -24,7 +24,6 @@ answer_of <- function(session, seconds, ended) {
   if (is.null(answer$error)) return(answer$result)
   e <- answer$error
   if (is.null(e$parent)) stop_apart(conditionMessage(e))
-  if (inherits(e$parent, "softsieve_error")) signal_again(e$parent)
   stop_apart(conditionMessage(e$parent))
 }
 

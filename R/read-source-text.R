@@ -219,7 +219,7 @@ read_apart <- function(read, file, sheet, package) {
 seconds_to_read <- function(file) ceiling(6 + max(file.size(file), 0, na.rm = TRUE) / 2^20 * 5)
 
 # A file that asks for more is none that holds answers.
-limits_apart <- function(most = "4Gb") c(callr::rcmd_safe_env(), R_MAX_VSIZE = most)
+limits_apart <- function() c(callr::rcmd_safe_env(), R_MAX_VSIZE = "4Gb")
 
 # Several files after each other in one such process: take(file, coming, asked) gives what
 # `read(file, asked)` does, and has the one that comes next read meanwhile.

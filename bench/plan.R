@@ -8,7 +8,9 @@ core <- asNamespace("softsieve")
 fresh <- as.integer(c(commandArgs(trailingOnly = TRUE), "10000")[1L])
 designs <- list(ordinary = planned_factors(4, items = 5, loadings = c(0.5, 0.7)),
   hard = planned_factors(3, items = c(3, 6, 4), loadings = c(0.4, 0.6), correlations = 0.5,
-    answers = 4, lean = 0.7, missing = 0.05, careless = 0.05))
+    answers = 4, lean = 0.7, missing = 0.05, careless = 0.05),
+  cafes = planned_factors(2, items = 6, loadings = c(0.3, 0.7),
+    clusters = c(size = 20, intraclass = 0.05), blocks = c(of = 4, asked = 3)))
 rows <- list()
 for (name in names(designs)) {
   for (n in c(100L, 250L, 600L)) {
@@ -18,7 +20,7 @@ for (name in names(designs)) {
     other <- how
     other$seed <- 2
     other$replicates <- fresh
-    truth <- core$measure_size(other, n, function(done) NULL)
+    truth <- core$measure_size(other, n, function(done) NULL)$measures
     z <- (plan$value - truth$value) / sqrt(plan$error^2 + truth$error^2)
     rows <- c(rows, list(data.frame(design = name, people = n, measure = plan$measure,
       forecast = signif(plan$value, 4), fresh = signif(truth$value, 4), z = round(z, 2))))
