@@ -83,7 +83,7 @@ send_report <- function(page) {
 # made by the script, of text only: wording is never taken for HTML.
 page_body <- function() {
   own <- htmltools::htmlDependency("softsieve-page", utils::packageVersion("softsieve"),
-    src = c(file = system.file("page", package = "softsieve")), script = "page.js",
+    src = c(file = system.file("web", package = "softsieve")), script = "page.js",
     stylesheet = "page.css", all_files = FALSE)
   bslib::page(own, shiny::tags$head(shiny::tags$link(rel = "icon", href = "data:,")),
     shiny::tags$div(id = "sheet"), title = "Soft Sieve", lang = "en",

@@ -1,6 +1,6 @@
 # The report as one HTML page. htmltools escapes every text that is put into a tag, so that wording,
 # names and file names cannot become markup. The page works without its script, which lets tables
-# be sorted and loadings be hidden by size (inst/report/report.js).
+# be sorted and loadings be hidden by size (inst/web/report.js).
 
 # What the blocks of a page share: the items' wording, and numbers of tables and figures so far.
 html_context <- function(study, prefix, counts) {
@@ -125,7 +125,7 @@ html_figure <- function(block, context) {
 html_page <- function(title, ...) {
   t <- tags()
   own <- function(file) {
-    path <- system.file("report", file, package = "softsieve", mustWork = TRUE)
+    path <- system.file("web", file, package = "softsieve", mustWork = TRUE)
     htmltools::HTML(paste(lines_of(path), collapse = "\n"))
   }
   page <- t$html(lang = "en",

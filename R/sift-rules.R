@@ -196,7 +196,7 @@ describe_sift_rules <- function() {
 
 # How often the default takes out what, as measured (bench/sift-accuracy.R).
 describe_sift_accuracy <- function() {
-  file <- system.file("validation", "sifting.csv", package = "softsieve")
+  file <- system.file("retention", "accuracy-sifting.csv", package = "softsieve")
   measured <- if (nzchar(file)) utils::read.csv(file) else NULL
   if (is.null(measured)) return("")
   rows <- sprintf("%s \\tab %d \\tab %d \\tab %s \\tab %s \\tab %s \\cr",

@@ -1,8 +1,8 @@
 # What the default sifting takes out: shares of sound items (a loading of .50 or more on one factor
 # and below .20 elsewhere), of items without any loading, and of clear cross-loadings (second
 # loading at least .75 of the first, both above .35), on questionnaires of several makes. Run:
-# Rscript bench/sift-accuracy.R [questionnaires] [seed]. Writes inst/validation/sifting.csv; takes
-# half an hour on two processors. Limits were chosen on seeds below 1,000.
+# Rscript bench/sift-accuracy.R [questionnaires] [seed]. Writes inst/retention/accuracy-sifting.csv;
+# takes half an hour on two processors. Limits were chosen on seeds below 1,000.
 suppressPackageStartupMessages(library(softsieve))
 arguments <- as.integer(commandArgs(trailingOnly = TRUE))
 sets <- c(arguments, 200L)[1L]
@@ -73,5 +73,5 @@ rows <- parallel::mclapply(seq_len(nrow(cells)), function(i) {
     crossing_out = round(100 * all[["crossing_out"]] / all[["cross_loading"]], 1))
 }, mc.cores = 2L, mc.preschedule = FALSE)
 table <- do.call(rbind, rows)
-utils::write.csv(table, "inst/validation/sifting.csv", row.names = FALSE, quote = FALSE)
+utils::write.csv(table, "inst/retention/accuracy-sifting.csv", row.names = FALSE, quote = FALSE)
 print(table, row.names = FALSE)
