@@ -5,22 +5,22 @@ FOUND <- new.env(parent = emptyenv())
 catalogue <- function(name) {
   key <- paste0("catalogue ", name)
   if (is.null(FOUND[[key]])) {
-    text <- paste(catalogue_files()[[name]], collapse = "\n")
+    text <- paste(packed_files("catalogue")[[name]], collapse = "\n")
     assign(key, yaml::yaml.load(text, eval.expr = FALSE), envir = FOUND)
   }
   FOUND[[key]]
 }
 
-# The lines of each file, by its name.
-catalogue_files <- function() {
-  if (is.null(FOUND$files)) {
-    lines <- lines_of(system.file("catalogue", "all.xz", package = "softsieve", mustWork = TRUE))
+# The lines of each file of a folder, by its name.
+packed_files <- function(folder) {
+  key <- paste0("files of ", folder)
+  if (is.null(FOUND[[key]])) {
+    lines <- lines_of(system.file(folder, "all.xz", package = "softsieve", mustWork = TRUE))
     begins <- startsWith(lines, "%% ")
     held <- split(lines[!begins], cumsum(begins)[!begins])
-    assign("files", stats::setNames(held, sub("%% ", "", lines[begins], fixed = TRUE)),
-      envir = FOUND)
+    assign(key, stats::setNames(held, sub("%% ", "", lines[begins], fixed = TRUE)), envir = FOUND)
   }
-  FOUND$files
+  FOUND[[key]]
 }
 
 # The name by which an argument, an entry or a code of an earlier version goes now; NULL for others.
@@ -49,7 +49,7 @@ finding_kinds <- function() {
 
 languages <- function() {
   if (is.null(FOUND$languages)) {
-    files <- grep("^language-", names(catalogue_files()), value = TRUE)
+    files <- grep("^language-", names(packed_files("catalogue")), value = TRUE)
     entries <- lapply(files, function(file) {
       lapply(catalogue(file), function(one) if (is.list(one)) unlist(one) else one)
     })

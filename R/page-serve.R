@@ -82,9 +82,13 @@ send_report <- function(page) {
 # What the browser loads: bootstrap from bslib, and our own script and style. All that is seen is
 # made by the script, of text only: wording is never taken for HTML.
 page_body <- function() {
+  folder <- tempfile("softsieve-web-")
+  dir.create(folder)
+  for (file in c("page.js", "page.css")) {
+    write_text(packed_files("web")[[file]], file.path(folder, file))
+  }
   own <- htmltools::htmlDependency("softsieve-page", utils::packageVersion("softsieve"),
-    src = c(file = system.file("web", package = "softsieve")), script = "page.js",
-    stylesheet = "page.css", all_files = FALSE)
+    src = c(file = folder), script = "page.js", stylesheet = "page.css", all_files = FALSE)
   bslib::page(own, shiny::tags$head(shiny::tags$link(rel = "icon", href = "data:,")),
     shiny::tags$div(id = "sheet"), title = "Soft Sieve", lang = "en",
     theme = bslib::bs_theme(version = 5L))

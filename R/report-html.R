@@ -124,10 +124,7 @@ html_figure <- function(block, context) {
 
 html_page <- function(title, ...) {
   t <- tags()
-  own <- function(file) {
-    path <- system.file("web", file, package = "softsieve", mustWork = TRUE)
-    htmltools::HTML(paste(lines_of(path), collapse = "\n"))
-  }
+  own <- function(file) htmltools::HTML(paste(packed_files("web")[[file]], collapse = "\n"))
   page <- t$html(lang = "en",
     t$head(t$meta(charset = "utf-8"),
       t$meta(name = "viewport", content = "width=device-width, initial-scale=1"),

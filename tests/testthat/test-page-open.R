@@ -189,7 +189,7 @@ test_that("names go with their factors where a decision changes their order", {
 test_that("every sentence of the page is in both languages, and each that it asks for is there", {
   words <- softsieve:::catalogue("page")
   for (key in names(words)) expect_named(words[[key]], c("en", "de"), label = key)
-  script <- readLines(system.file("web", "page.js", package = "softsieve"))
+  script <- softsieve:::packed_files("web")[["page.js"]]
   script <- paste(script, collapse = "\n")
   asked <- unlist(regmatches(script,
     gregexpr('(?<=say\\(")[a-z_0-9]+(?="[,)])', script, perl = TRUE)))
