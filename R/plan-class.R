@@ -1,11 +1,12 @@
 # Plans as results: what they hold, and what is said of them.
 
-new_plan <- function(how, measures, needed, call, alternatives = NULL, items = NULL) {
+new_plan <- function(how, measures, needed, call, alternatives = NULL, items = NULL,
+    hidden = NULL) {
   values <- list(measures = measures, needed = needed, alternatives = alternatives, items = items,
-    layout = layout_of(how$design), design = unclass(how$design),
+    hidden = hidden, layout = layout_of(how$design), design = unclass(how$design),
     target = how$target[c("loadings", "between", "omega", "determinacy")])
   values$sentences <- c(say_plan(measures, needed), say_alternatives(alternatives),
-    say_design(how$design))
+    say_hidden_plan(hidden), say_design(how$design))
   source <- list(file = NULL, fingerprint = rlang::hash(how$design), people = NA_integer_)
   settings <- how[c("people", "replicates", "seed")]
   if (how$enough) settings$replicates <- "enough"
@@ -23,6 +24,29 @@ say_alternatives <- function(alternatives) {
   ifelse(is.na(others$people), sprintf("With %s: none of the numbers tried.", others$design),
     sprintf("With %s: %s people, %d items each.", others$design, format_count(others$people),
       others$asked))
+}
+
+# What so many people could not show.
+say_hidden_plan <- function(hidden) {
+  unlist(lapply(unique(hidden$people), function(n) {
+    own <- hidden[hidden$people == n, ]
+    who <- count_of(n, "person", "people")
+    if (!own$known[1L]) return(sprintf("What %s could not show is not known.", who))
+    from <- own$hides_from[!is.na(own$hides_from)]
+    c(if (length(from)) {
+      sprintf("From %s, two factors on the items of one %s.", who, if (min(from) <= 0) {
+        "may look like one, however unrelated"
+      } else if (min(from) >= 1) {
+        "would show, even at .98"
+      } else {
+        sprintf("may look like one where they correlate %s or more", format_unit(min(from)))
+      })
+    }, sprintf("From %s, a further factor on four items %s.", who, if (is.na(own$further[1L])) {
+      "would go unseen, also with loadings of .60"
+    } else {
+      sprintf("shows with loadings of %s", format_unit(own$further[1L]))
+    }))
+  }))
 }
 
 # A sentence for each number of people.

@@ -265,3 +265,25 @@ omegas_of <- function(r, home, k) {
     cpp_measure_covariances(r[at, at], rep(1L, length(at)))[["omega"]]
   }, 0)
 }
+
+# What so many people could not show of the design, for each number of people.
+plan_hidden <- function(how) {
+  target <- how$target
+  l <- target$loadings
+  named <- list(factor = colnames(how$design$loadings), item = rownames(how$design$loadings))
+  stack_rows(lapply(how$people, function(n) {
+    # (clusters make it more than is said here)
+    noise <- as.integer(people_for_tests(simulate_answers(how$design, n, how$seed, 0L)))
+    none <- tibble_of(people = n, factor = named$factor, items = tabulate(target$home, ncol(l)),
+      hides_from = NA_real_, further = NA_real_, known = FALSE)
+    if (length(beyond_the_probabilities(n, noise, nrow(l), ncol(l)))) return(none)
+    asked <- list(people = n, noise = noise, latent = FALSE, share = 0.8, items = 4L,
+      loadings = c(0.4, 0.5, 0.6), samples = 60L, seed = how$seed, threads = how$threads)
+    found <- look_for_hidden(l, target$between, core_communalities(l, target$between),
+      target$home, asked, named)
+    none$hides_from <- found$splits$hides_from
+    none$further <- c(found$further$loading[found$further$shown >= asked$share], NA_real_)[1L]
+    none$known <- TRUE
+    none
+  }))
+}

@@ -8,9 +8,9 @@ plan_of_file <- function(file, seed = NULL, threads = NULL) {
   design <- call_with(planned_factors, about)
   searched <- !is.null(said$wishes)
   how <- lapply(
-    said[intersect(names(said), c("people", "most", "replicates", "seed", "alternatives"))],
+    said[intersect(names(said), setdiff(DESIGN_FILE_ENTRIES, c(DESIGN_ENTRIES, "wishes")))],
     plain_entry)
-  how$alternatives <- flag_of_word(how$alternatives)
+  for (flag in c("alternatives", "hidden")) how[[flag]] <- flag_of_word(how[[flag]])
   how <- utils::modifyList(how, Filter(length, list(seed = seed, threads = threads)))
   call_with(if (searched) people_needed else plan_study, c(list(design), how, said$wishes))
 }
@@ -43,7 +43,8 @@ check_design_entries <- function(said) {
   if (searched && !(is.list(wishes) && length(wishes) && all(names(wishes) %in% WISHES))) {
     refuse(sprintf("`wishes:` may hold: %s.", join_words(WISHES)), describe_value(wishes))
   }
-  other <- intersect(if (searched) "people" else c("most", "alternatives"), names(said))
+  not_with <- if (searched) c("people", "hidden") else c("most", "alternatives")
+  other <- intersect(not_with, names(said))
   if (length(other)) {
     refuse(if (searched) {
       "A design file says how many `people`, or has `wishes:` by which they are searched."
@@ -76,7 +77,7 @@ files_of_design <- function(file) {
 DESIGN_ENTRIES <- c("factors", "items", "loadings", "correlations", "pattern", "answers", "lean",
   "missing", "careless", "clusters", "blocks")
 DESIGN_FILE_ENTRIES <- c(DESIGN_ENTRIES, "people", "replicates", "seed", "most", "wishes",
-  "alternatives")
+  "alternatives", "hidden")
 WISHES <- c("right_number", "factors_found", "loading_error", "correlation_error", "omega_error",
   "omega_width", "cross_loading")
 

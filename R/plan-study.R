@@ -11,6 +11,8 @@
 #'   known to a Monte Carlo standard error of .01 and errors to one of 2.5 % (for
 #'   `people_needed()`: until every wish is met or missed by two of its standard errors, or known
 #'   as well as that), 5,000 at most.
+#' @param hidden Also look for what so many people could not show ([hidden_factors()], with its
+#'   defaults, of what the design gives)? Takes about as long as 2,000 samples for each number.
 #' @param seed,threads As in [parallel_analysis()].
 #' @return An object of class `study_plan` ([softsieve-result]); `values` holds
 #'   * `measures`: tibble, one row for each number of people and measure: `people`, `measure`,
@@ -46,6 +48,10 @@
 #'     `item`, `weak` (does it break a rule in the target?), `out` (share of samples in which the
 #'     rules take it out at the first look) and `loading_error` (standard deviation of its largest
 #'     loading);
+#'   * `hidden` (`plan_study(hidden = TRUE)`): tibble, one row for each number of people and factor:
+#'     `people`, `factor`, `items`, `hides_from` (two factors on these items that correlate so are
+#'     taken for one), `further` (the smallest loadings of .4, .5 or .6 with which a further factor
+#'     on four items shows; `NA`: none), `known` (`FALSE`: beyond what the probabilities know);
 #'   * `layout`: tibble of a design with blocks: `item`, `block`;
 #'   * `design`, `target` (loadings, factor correlations, determinacies and omega that 50,000 people
 #'     of the design give: what errors are measured against) and `sentences`.
@@ -60,7 +66,8 @@
 #' plan_study(design, people = c(100, 300), replicates = 20, seed = 1)
 #' @export
 plan_study <- function(design, people = c(100, 200, 400, 800), replicates = 500L, seed = NULL,
-    threads = NULL) {
+    threads = NULL, hidden = FALSE) {
+  check_flag(hidden, "hidden")
   how <- settle_plan(design, people, replicates, seed, threads)
   found <- with_progress("Samples", length(how$people) * how$replicates, function(progress) {
     lapply(seq_along(how$people), function(i) {
@@ -69,7 +76,7 @@ plan_study <- function(design, people = c(100, 200, 400, 800), replicates = 500L
     })
   })
   new_plan(how, stack_rows(lapply(found, `[[`, "measures")), NULL, match.call(),
-    items = stack_rows(lapply(found, `[[`, "items")))
+    items = stack_rows(lapply(found, `[[`, "items")), hidden = if (hidden) plan_hidden(how))
 }
 
 settle_plan <- function(design, people, replicates, seed, threads) {

@@ -53,7 +53,7 @@ print.study_plan <- function(x, ...) {
   v <- x$values
   needed <- !is.null(v$needed)
   show_result(x, if (needed) v$sentences[1L] else "What so many people would give.",
-    c(if (needed) v$sentences[-1L] else say_design(v$design),
+    c(if (needed) v$sentences[-1L] else c(say_hidden_plan(v$hidden), say_design(v$design)),
       sprintf("%s simulated samples of each size; seed %s.", say_samples(v$measures),
         format(x$settings$seed, scientific = FALSE))),
     unlist(lapply(c("measures", "errors", "tests"), function(name) {

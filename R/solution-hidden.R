@@ -4,7 +4,7 @@
 #' chance. How closely, how small and how weak depends on the people and the items. Samples are
 #' drawn from the solution's own factors, one of them split in two or a further one added, and
 #' [count_factors()]'s probabilities say of each how many factors it shows. In a study file,
-#' `hidden: {run: true}` asks for it.
+#' `hidden: {run: true}` asks for it; before anybody has answered, `plan_study(hidden = TRUE)`.
 #'
 #' @param solution A factor model, as [factor_solution()] gives it (not components).
 #' @param people How many people a sample has; those behind the solution when `NULL`.
@@ -48,10 +48,19 @@ hidden_factors <- function(solution, people = NULL, share = 0.8, items = 4L,
   how$seed <- settle_seed(seed)
   how$threads <- settle_threads(threads)
   v <- solution$values
-  l <- v$loadings
-  home <- home_factor(l, cutoff("salient_loading"))
-  least <- utils::head(order(v$items$communality), how$items)
-  asked <- ncol(l) * (HIDDEN_STEPS + 2L) + length(loadings)
+  values <- look_for_hidden(v$loadings, v$factor_correlations, v$items$communality,
+    home_factor(v$loadings, cutoff("salient_loading")), how,
+    list(factor = factor_names(solution), item = v$items$item))
+  new_result("hidden_factors", values,
+    c(solution$settings, how[c("share", "samples", "seed")],
+      list(further_items = how$items, further_loadings = how$loadings)),
+    findings_that_travel(solution$findings), solution$source, match.call())
+}
+
+# `home`: on which factor each item loads; `named`: factors and items.
+look_for_hidden <- function(l, between, communality, home, how, named) {
+  least <- utils::head(order(communality), how$items)
+  asked <- ncol(l) * (HIDDEN_STEPS + 2L) + length(how$loadings)
   found <- with_progress("Hidden factors", asked, function(progress) {
     done <- 0
     shown <- function(root) {
@@ -62,19 +71,15 @@ hidden_factors <- function(solution, people = NULL, share = 0.8, items = 4L,
     list(
       splits = lapply(seq_len(ncol(l)), function(f) {
         find_split(which(home == f), function(r, halves) {
-          shown(population_root(l, v$factor_correlations, split_off(l, f, halves, r)))
+          shown(population_root(l, between, split_off(l, f, halves, r)))
         }, l[, f], how)
       }),
       further = vapply(how$loadings, function(size) {
         added <- list(loadings = l, beside = replace(numeric(nrow(l)), least, size))
-        shown(population_root(l, v$factor_correlations, added))
+        shown(population_root(l, between, added))
       }, 0))
   })
-  values <- hidden_tables(solution, found, home, how)
-  new_result("hidden_factors", values,
-    c(solution$settings, how[c("share", "samples", "seed")],
-      list(further_items = how$items, further_loadings = how$loadings)),
-    findings_that_travel(solution$findings), solution$source, match.call())
+  hidden_tables(named, found, home, how)
 }
 
 HIDDEN_TAKES <- list(
@@ -95,7 +100,6 @@ settle_hidden <- function(solution, people, asked) {
   }
   v <- solution$values
   p <- nrow(v$loadings)
-  limits <- retention_model()$limits
   people <- if (is.null(people)) as.integer(v$n) else check_whole(people, "people", 10L, 1e6)
   loadings <- unlist(asked$loadings)
   if (!checkmate::test_numeric(loadings, 0.2, 0.9, any.missing = FALSE, min.len = 1L)) {
@@ -106,16 +110,15 @@ settle_hidden <- function(solution, people, asked) {
     items = check_whole(asked$items, "items", 3L, p), loadings = sort(unique(loadings)),
     samples = asked$samples, latent = seen_as(list(correlations = v$item_correlations))[1L],
     noise = noise_of(v$item_correlations, people))
-  within <- function(x, range) x >= range[1L] && x <= range[2L]
   k <- ncol(v$loadings)
   kind <- v$item_correlations$settings$kind
-  wrong <- first_wrong("Pearson or polychoric correlations" = !kind_is(kind, "weighed"),
-    "so many people as the probabilities were trained on, and more than items" =
-      !within(people, limits$people) || how$noise <= p,
-    "so many items as the probabilities were trained on" = !within(p, limits$items),
-    "items enough for one factor more, and no more factors than were trained" =
-      k + 1L > min(limits$factors, core_most_factors(p) - 1L, p - 3L))
+  wrong <- if (!kind_is(kind, "weighed")) {
+    "Pearson or polychoric correlations"
+  } else {
+    beyond_the_probabilities(people, how$noise, p, k)
+  }
   if (!length(wrong)) return(how)
+  limits <- retention_model()$limits
   stop_input("hidden", sprintf("There must be %s.", wrong),
     got = sprintf("%s of %s (%s) from %s.", count_of(k, "factor"), count_of(p, "item"),
       if (kind == "given") "a matrix" else KINDS[[kind]]$label,
@@ -124,6 +127,18 @@ settle_hidden <- function(solution, people, asked) {
       "The probabilities, which say what shows, know %s to %s people, %d to %d items, %d factors.",
       format_count(limits$people[1L]), format_count(limits$people[2L]), limits$items[1L],
       limits$items[2L], limits$factors))
+}
+
+# What keeps the probabilities from saying what shows of k factors of p items, or nothing.
+beyond_the_probabilities <- function(people, noise, p, k) {
+  limits <- retention_model()$limits
+  within <- function(x, range) x >= range[1L] && x <= range[2L]
+  first_wrong(
+    "so many people as the probabilities were trained on, and more than items" =
+      !within(people, limits$people) || noise <= p,
+    "so many items as the probabilities were trained on" = !within(p, limits$items),
+    "items enough for one factor more, and no more factors than were trained" =
+      k + 1L > min(limits$factors, core_most_factors(p) - 1L, p - 3L))
 }
 
 # Of how many people's normal answers correlations have the sampling error that these have.
@@ -208,9 +223,9 @@ crossing_of <- function(tried, bracket, how) {
   min(max(at, bracket[1L] - wide, 0), bracket[2L] + wide, 1)
 }
 
-hidden_tables <- function(solution, found, home, how) {
-  names <- factor_names(solution)
-  item <- solution$values$items$item
+hidden_tables <- function(named, found, home, how) {
+  names <- named$factor
+  item <- named$item
   half <- function(one, sign) {
     if (is.null(one$halves)) return(NA_character_)
     paste(item[sort(as.integer(names(one$halves)[one$halves == sign]))], collapse = ", ")

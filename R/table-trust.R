@@ -152,6 +152,13 @@ TRUST_TABLES <- list(
           "omega" = "omega_error", "width of its limits" = "omega_width",
           "cross-loading seen" = "cross_loading"))
       }),
+    hidden = spec(label = "What so many people could not show", file = "plan_hidden",
+      there = function(x) !is.null(x$values$hidden), data = function(x) x$values$hidden,
+      columns = function(x) {
+        h <- x$values$hidden
+        list(people = counts(h$people), factor = words(h$factor), items = counts(h$items),
+          "hides two from" = units(h$hides_from), "further factor from" = units(h$further))
+      }),
     items = spec(label = "Items that break a rule of sifting", file = "plan_items",
       there = function(x) !is.null(x$values$items), data = function(x) x$values$items,
       columns = function(x) {

@@ -260,7 +260,8 @@ test_that("extraction and rotation: every argument has its effect", {
     same = "threads")
   plan <- planned_factors(2, items = 4)
   expect_effects(plan_study, list(design = plan, people = 100, replicates = 20, seed = 1),
-    list(design = planned_factors(2, items = 5), people = 150, replicates = 25, seed = 2),
+    list(design = planned_factors(2, items = 5), people = 150, replicates = 25, seed = 2,
+      hidden = TRUE),
     same = "threads")
   expect_effects(people_needed,
     list(design = plan, loading_error = .12, replicates = 20, seed = 1),

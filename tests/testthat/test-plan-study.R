@@ -240,6 +240,26 @@ test_that("cross-loadings are told from 0, and items sifted, as often as is said
     "there are none", class = "softsieve_error_plan")
 })
 
+test_that("what so many people could not show is what hidden_factors() says of the same", {
+  design <- planned_factors(2, items = 6, loadings = c(.5, .7))
+  x <- plan_study(design, c(60, 300), replicates = 20, seed = 1, hidden = TRUE)
+  own <- x$values$hidden
+  people <- core("simulate_answers")(design, 50000L, 1, 0L)
+  colnames(people) <- rownames(design$loadings)
+  solution <- factor_solution(correlate_items(cor(people), n = 300), 2, seed = 1)
+  other <- hidden_factors(solution, people = 300, seed = 1)$values
+  expect_equal(sort(own$hides_from[own$people == 300]), sort(other$splits$hides_from),
+    tolerance = .05)
+  expect_identical(own$further[own$people == 300][1],
+    min(other$further$loading[other$further$shown >= .8]))
+  expect_lt(max(own$hides_from[own$people == 60]), min(own$hides_from[own$people == 300]))
+  expect_match(capture.output(print(x)), "From 300 people, two factors", all = FALSE)
+  # beyond what the probabilities know
+  few <- plan_study(planned_factors(1, items = 4), 100, replicates = 20, seed = 1, hidden = TRUE)
+  expect_identical(few$values$hidden$known, FALSE)
+  expect_match(few$values$sentences, "is not known", all = FALSE)
+})
+
 test_that("designs that cannot be are refused, with what came", {
   expect_error(planned_factors(2, loadings = 1.2), class = "softsieve_error_argument")
   expect_error(planned_factors(2, items = 1), class = "softsieve_error_argument")
@@ -294,7 +314,8 @@ test_that("the command plans from a file, and says what is wrong in one", {
   expect_identical(unique(told$wish[told$measure == "loading_error"]), .15)
   expect_identical(length(unique(told$people[told$enough])), 1L)
   for (bad in list(c("factors: 2", "people: 100", "wishes: {loading_error: 0.1}"),
-    c("factors: 2", "most: 100"), c("factors: 2", "alternatives: true"),
+    c("factors: 2", "most: 100"),
+    c("factors: 2", "hidden: true", "wishes: {loading_error: 0.1}"), c("factors: 2", "alternatives: true"),
     c("factors: 2", "replicates: plenty"), c("pattern: loadings.csv", "items: 3"), "factorz: 2",
     "people: 100", c("factors: 2", "wishes: {luck: 1}"), "- 1", c("factors: 2", "people: many"),
     "pattern: nowhere.csv")) {
