@@ -10,7 +10,8 @@ new_plan <- function(how, measures, needed, call, alternatives = NULL, items = N
   source <- list(file = NULL, fingerprint = rlang::hash(how$design), people = NA_integer_)
   settings <- how[c("people", "replicates", "seed")]
   if (how$enough) settings$replicates <- "enough"
-  new_result("study_plan", values, settings, bind_findings(), source, call)
+  new_result("study_plan", values, settings,
+    do.call(bind_findings, as.list(how$findings)), source, call)
 }
 
 # How many samples each size has, in words.

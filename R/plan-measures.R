@@ -80,8 +80,23 @@ chance_limits <- function(n, p, how) {
   apply(drawn, 1L, stats::quantile, 0.95, names = FALSE)
 }
 
-# The measures of each sample, a named vector, and of each solution its loadings and what rules of
-# sifting look at.
+# Samples first + 1, ... of a plan's payload: of each its `measures` (a named vector), and of its
+# solution, where it has one, the loadings and what rules of sifting look at.
+measured_in_range <- function(first, count, payload, threads, progress) {
+  how <- c(payload$how, list(threads = threads))
+  done <- 0L
+  each <- list()
+  while (done < count) {
+    some <- seq(first + done + 1L, first + min(count, done + SAMPLES_AT_ONCE))
+    each <- c(each, measure_samples(how, payload$n, some, payload$chance))
+    done <- length(each)
+    progress(done)
+  }
+  each
+}
+
+SAMPLES_AT_ONCE <- 24L
+
 measure_samples <- function(how, n, replicates, chance) {
   target <- how$target
   k <- ncol(target$loadings)
@@ -94,22 +109,21 @@ measure_samples <- function(how, n, replicates, chance) {
   numbers <- probable_numbers(each[fine], people, how)
   solved <- solve_samples(each[fine], target, how)
   names <- c(setdiff(names(PLAN_MEASURES), OF_ALL_SAMPLES), paste0("omega.", seq_len(k)))
-  found <- Map(function(r, n, number, one) {
-    above <- eigen(r, symmetric = TRUE, only.values = TRUE)$values > chance
-    by_parallel <- match(FALSE, above, nomatch = length(above) + 1L) - 1L
-    got <- c(right_number = as.numeric(number == k), right_parallel = as.numeric(by_parallel == k),
-      tests_of(r, k, n), measures_of_solution(one, r, target))
-    stats::setNames(got[names], names)
-  }, each[fine], people, numbers, solved)
   # (where nothing can be analysed, nothing is found)
   none <- stats::setNames(rep(NA_real_, length(names)), names)
   none[c("right_parallel", "factors_found", "improper", "sphericity", "close_fit",
     "fewer_rejected")] <- c(0, 0, 1, 0, 0, 0)
   if (probabilities_apply(n, nrow(target$loadings))) none["right_number"] <- 0
-  each <- c(found, rep(list(none), sum(!fine)))
-  list(each = each, solved = lapply(Filter(Negate(is.null), solved), function(one) {
-    list(loadings = one$loadings, looks = looked_at(one$loadings, one$between))
-  }))
+  out <- rep(list(list(measures = none)), length(each))
+  out[fine] <- Map(function(r, n, number, one) {
+    above <- eigen(r, symmetric = TRUE, only.values = TRUE)$values > chance
+    by_parallel <- match(FALSE, above, nomatch = length(above) + 1L) - 1L
+    got <- c(right_number = as.numeric(number == k), right_parallel = as.numeric(by_parallel == k),
+      tests_of(r, k, n), measures_of_solution(one, r, target))
+    list(measures = stats::setNames(got[names], names), loadings = one$loadings,
+      looks = if (!is.null(one)) looked_at(one$loadings, one$between))
+  }, each[fine], people, numbers, solved)
+  out
 }
 
 # Measures that take all samples.

@@ -27,26 +27,33 @@ people_needed <- function(design, right_number = NULL, factors_found = NULL, loa
   check_flag(alternatives, "alternatives")
   how <- settle_plan(design, most, replicates, seed, threads)
   check_wishes(names(wishes), how)
-  tried <- search_sizes(how, wishes, most)
+  searched <- search_sizes(how, wishes, most)
+  tried <- searched$tried
+  how$findings <- searched$findings
   how$people <- sort(unique(tried$people))
   needed <- needed_table(tried, wishes, how)
   tried$wish <- unname(wishes[tried$measure])
   tried$enough <- tried$people == needed$people[1L]
-  new_plan(how, tried[order(tried$people), ], needed, match.call(),
-    if (alternatives) try_alternatives(how, wishes, most, needed$people[1L]))
+  others <- if (alternatives) try_alternatives(how, wishes, most, needed$people[1L])
+  forget_samples()
+  new_plan(how, tried[order(tried$people), ], needed, match.call(), others)
 }
 
 # Everything measured on the way to the fewest people who meet all wishes.
 search_sizes <- function(how, wishes, most) {
   least <- min(most, max(FEWEST_PEOPLE, round_people(1.2 * nrow(how$design$loadings) + 1)))
-  with_progress("Sizes", 18, function(progress) {
+  findings <- list()
+  tried <- with_progress("Sizes", 18, function(progress) {
     sizes <- 0
     search_people(how, wishes, least, most, function(n) {
       sizes <<- sizes + 1
       progress(min(sizes, 18))
-      measure_size(how, n, function(done) NULL, wishes)$measures
+      one <- measure_size(how, n, function(done) NULL, wishes)
+      findings <<- c(findings, list(one$findings))
+      one$measures
     })
   })
+  list(tried = tried, findings = findings)
 }
 
 # What other designs would need for the same wishes.
@@ -56,7 +63,7 @@ try_alternatives <- function(how, wishes, most, as_it_is) {
     tryCatch({
       how$design <- check_planned(design)
       how$target <- target_of(how)
-      tried <- search_sizes(how, wishes, most)
+      tried <- search_sizes(how, wishes, most)$tried
       needed_table(tried, wishes, how)$people[1L]
     }, softsieve_error_plan = function(e) NA_integer_)
   }, 0L)

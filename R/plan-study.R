@@ -14,6 +14,9 @@
 #' @param hidden Also look for what so many people could not show ([hidden_factors()], with its
 #'   defaults, of what the design gives)? Takes about as long as 2,000 samples for each number.
 #' @param seed,threads As in [parallel_analysis()].
+#' @section Progress: Samples go to the workers of a plan of the package future, where there is one
+#'   (not with `"enough"`); they give the same bits. When a call is interrupted, what was sampled is
+#'   kept for the session: the same call goes on there.
 #' @return An object of class `study_plan` ([softsieve-result]); `values` holds
 #'   * `measures`: tibble, one row for each number of people and measure: `people`, `measure`,
 #'     `value`, `error` (Monte Carlo standard error), `label`. Shares of samples: `right_number`
@@ -75,6 +78,8 @@ plan_study <- function(design, people = c(100, 200, 400, 800), replicates = 500L
       measure_size(how, how$people[i], function(done) progress(before + done))
     })
   })
+  forget_samples()
+  how$findings <- lapply(found, `[[`, "findings")
   new_plan(how, stack_rows(lapply(found, `[[`, "measures")), NULL, match.call(),
     items = stack_rows(lapply(found, `[[`, "items")), hidden = if (hidden) plan_hidden(how))
 }
@@ -117,24 +122,36 @@ check_planned <- function(design) {
 }
 
 # All measures of one number of people. Where samples are to be enough they end when `wishes` are
-# decided, or everything is known.
+# decided, or everything is known. What was sampled is kept until the plan is done: a call that was
+# interrupted goes on there when it is repeated.
 measure_size <- function(how, n, progress, wishes = NULL) {
-  chance <- chance_limits(n, nrow(how$design$loadings), how)
-  done <- 0L
-  each <- solved <- list()
+  payload <- list(how = how[c("design", "target", "seed")], n = n,
+    chance = chance_limits(n, nrow(how$design$loadings), how))
+  key <- rlang::hash(payload)
+  each <- utils::head(SAMPLED[[key]], how$replicates)
+  findings <- NULL
   repeat {
-    some <- seq(done + 1L, min(how$replicates, done + SAMPLES_AT_ONCE))
-    found <- measure_samples(how, n, some, chance)
-    each <- c(each, found$each)
-    solved <- c(solved, found$solved)
-    done <- max(some)
-    progress(done)
-    again <- how$enough && done %% LOOK_AGAIN == 0L
-    if (!again && done < how$replicates) next
-    sums <- sum_up(each, solved, n, how$target)
-    if (done == how$replicates || is_enough(sums$measures, wishes)) return(sums)
+    done <- length(each)
+    left <- how$replicates - done
+    if (left && !how$enough && workers_there() > 1L) {
+      ran <- run_ranges(measured_in_range, left, payload, how$threads,
+        sprintf("Samples of %s people", format_count(n)), done, SAMPLES_AT_ONCE)
+      each <- c(each, ran$value)
+      findings <- ran$findings
+    } else if (left) {
+      each <- c(each, measured_in_range(done, min(left, LOOK_AGAIN), payload, how$threads,
+        function(more) progress(done + more)))
+    }
+    assign(key, each, envir = SAMPLED)
+    if (!how$enough && length(each) < how$replicates) next
+    sums <- sum_up(each, n, how$target)
+    sums$findings <- findings
+    if (length(each) == how$replicates || is_enough(sums$measures, wishes)) return(sums)
   }
 }
+
+SAMPLED <- new.env()
+forget_samples <- function() rm(list = ls(SAMPLED), envir = SAMPLED)
 
 is_enough <- function(measures, wishes) {
   of_share <- measures$measure %in% names(PLAN_SHARES)
@@ -149,8 +166,9 @@ is_enough <- function(measures, wishes) {
 }
 
 # The samples' measures as rows of a table.
-sum_up <- function(each, solved, n, target) {
-  all <- do.call(rbind, each)
+sum_up <- function(each, n, target) {
+  all <- do.call(rbind, lapply(each, `[[`, "measures"))
+  solved <- Filter(function(one) !is.null(one$loadings), each)
   known <- vapply(setdiff(names(PLAN_MEASURES), OF_ALL_SAMPLES), function(name) {
     mean_and_error(all[!is.na(all[, name]), name], squared = name %in% names(PLAN_ERRORS))
   }, c(0, 0))
@@ -191,5 +209,3 @@ mean_and_error <- function(x, squared) {
   }
   c(value, error)
 }
-
-SAMPLES_AT_ONCE <- 24L

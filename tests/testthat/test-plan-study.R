@@ -9,7 +9,7 @@ test_that("each measure is that of the exported stages on the same answers", {
   how <- core("settle_plan")(design, 150, 20, 3, 1L)
   chance <- core("chance_limits")(150, 8, how)
   samples <- core("measure_samples")(how, 150L, 1:3, chance)
-  found <- samples$each
+  found <- lapply(samples, `[[`, "measures")
   for (i in 1:3) {
     x <- core("simulate_answers")(design, 150L, 3, i)
     q <- questionnaire(as.data.frame(`colnames<-`(x, paste0("i", 1:8))))
@@ -36,7 +36,7 @@ test_that("each measure is that of the exported stages on the same answers", {
     expect_identical(unname(found[[i]][c("sphericity", "close_fit", "fewer_rejected")]),
       as.numeric(c(assess_factorability(bare)$values$sphericity$p < .05, close_p[2] >= .05,
         close_p[1] < .05)))
-    looks <- samples$solved[[i]]$looks
+    looks <- samples[[i]]$looks
     expect_equal(looks[, "communality"], unname(s$values$items$communality), tolerance = 1e-4)
     expect_equal(looks[, "loading"], unname(apply(abs(coef(s)), 1, max)), tolerance = 1e-4)
     above <- eigen(correlate_items(q)$values$correlations)$values > chance
@@ -240,6 +240,31 @@ test_that("cross-loadings are told from 0, and items sifted, as often as is said
     "there are none", class = "softsieve_error_plan")
 })
 
+test_that("a plan that was interrupted goes on, and workers give the same bits", {
+  x <- plan_study(small(), c(100, 150), replicates = 220, seed = 4)
+  expect_length(ls(core("SAMPLED")), 0)
+  how <- core("settle_plan")(small(), 100, 220, 4, 1L)
+  stopped <- function(done) if (done > 100) stop("that is enough for now")
+  expect_error(core("measure_size")(how, 100L, stopped), "for now")
+  kept <- ls(core("SAMPLED"))
+  expect_length(get(kept, core("SAMPLED")), 96)
+  # it is used: what was kept is marked
+  env <- core("SAMPLED")
+  marked <- get(kept, env)
+  marked[[1]]$measures["improper"] <- 1
+  assign(kept, marked, envir = env)
+  again <- plan_study(small(), c(100, 150), replicates = 220, seed = 4)
+  improper <- function(x) x$values$measures$value[x$values$measures$measure == "improper"]
+  expect_equal(improper(again) - improper(x), c(1, 0) / 220)
+  skip_if_not_installed("future")
+  old <- future::plan("multisession", workers = 2)
+  withr::defer(future::plan(old))
+  withr::local_options(softsieve.range_seconds = .01, softsieve.verbose = TRUE)
+  expect_message(sent <- plan_study(small(), c(100, 150), replicates = 220, seed = 4),
+    "Samples of 100 people: .* workers")
+  expect_identical(sent$values, x$values)
+})
+
 test_that("what so many people could not show is what hidden_factors() says of the same", {
   design <- planned_factors(2, items = 6, loadings = c(.5, .7))
   x <- plan_study(design, c(60, 300), replicates = 20, seed = 1, hidden = TRUE)
@@ -315,7 +340,8 @@ test_that("the command plans from a file, and says what is wrong in one", {
   expect_identical(length(unique(told$people[told$enough])), 1L)
   for (bad in list(c("factors: 2", "people: 100", "wishes: {loading_error: 0.1}"),
     c("factors: 2", "most: 100"),
-    c("factors: 2", "hidden: true", "wishes: {loading_error: 0.1}"), c("factors: 2", "alternatives: true"),
+    c("factors: 2", "hidden: true", "wishes: {loading_error: 0.1}"),
+    c("factors: 2", "alternatives: true"),
     c("factors: 2", "replicates: plenty"), c("pattern: loadings.csv", "items: 3"), "factorz: 2",
     "people: 100", c("factors: 2", "wishes: {luck: 1}"), "- 1", c("factors: 2", "people: many"),
     "pattern: nowhere.csv")) {
