@@ -87,7 +87,8 @@ parse_command <- function(args) {
     optparse::make_option("--version", action = "store_true", default = FALSE))
   parser <- optparse::OptionParser(option_list = c(unname(made), flags), add_help_option = FALSE)
   parsed <- withCallingHandlers(
-    optparse::parse_args2(parser, taken$rest, print_help_and_exit = FALSE),
+    optparse::parse_args(parser, taken$rest, print_help_and_exit = FALSE,
+      positional_arguments = TRUE, convert_hyphens_to_underscores = FALSE),
     warning = function(w) {
       stop(sub("^double expected", "a number is expected", conditionMessage(w)), call. = FALSE)
     },

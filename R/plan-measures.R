@@ -142,13 +142,17 @@ tests_of <- function(r, k, n) {
     close_fit = as.numeric(close_p(k) >= 0.05), fewer_rejected = as.numeric(close_p(k - 1L) < 0.05))
 }
 
-# What rules of sifting look at in loadings: items x rules.
+# What rules of sifting look at in loadings: items x rules, and beside them the second loading,
+# whether the item crosses or not (whose errors those of a crossing are).
 RULES_OF_LOADINGS <- c("communality", "loading", "cross_loading")
 looked_at <- function(loadings, between) {
   state <- list(loadings = loadings, communalities = core_communalities(loadings, between))
-  vapply(SIFTING_RULES[RULES_OF_LOADINGS], function(rule) {
+  looks <- vapply(SIFTING_RULES[RULES_OF_LOADINGS], function(rule) {
     as.numeric(rule$measure(state, lapply(rule$parameters, `[[`, "default")))
   }, numeric(nrow(loadings)))
+  size <- abs(loadings)
+  size[cbind(seq_len(nrow(size)), max.col(size, ties.method = "first"))] <- -Inf
+  cbind(looks, second = if (ncol(size) > 1L) apply(size, 1L, max) else NA_real_)
 }
 
 # Which items (rows) of which samples (columns) break a rule, by more than 1.645 standard errors of
@@ -160,8 +164,7 @@ broken_rules <- function(looks, errors = NULL) {
     rule <- SIFTING_RULES[[RULES_OF_LOADINGS[i]]]
     limit <- if (is.function(rule$limit)) rule$limit(FALSE) else rule$limit
     by <- (all[, i, ] - limit) * if (rule$breaks == "above") 1 else -1
-    # (what crossed once only has no error that is known)
-    (by > stats::qnorm(0.95) * ifelse(is.na(errors[, i]), 0, errors[, i])) %in% TRUE
+    (by > stats::qnorm(0.95) * errors[, i]) %in% TRUE
   })
   matrix(Reduce(`|`, broken), dim(all)[1L])
 }
@@ -172,7 +175,21 @@ sift_samples <- function(solved, target) {
   if (length(solved) < 2L) return(NULL)
   all <- simplify2array(lapply(solved, `[[`, "looks"))
   errors <- apply(all, 1:2, stats::sd, na.rm = TRUE)
+  errors[, "cross_loading"] <- errors[, "second"]
   list(out = broken_rules(all, errors), errors = errors)
+}
+
+# The share of these items that are out, and its Monte Carlo error: over samples, or over parts of
+# them with errors of their own, where that is more (the errors of the measures are samples', too).
+share_out <- function(solved, target, items) {
+  if (length(solved) < 2L || !any(items)) return(c(NA_real_, NA_real_))
+  out <- function(some) colMeans(sift_samples(some, target)$out[items, , drop = FALSE])
+  known <- mean_and_error(out(solved), squared = FALSE)
+  parts <- min(10L, max(2L, length(solved) %/% 10L))
+  each <- split(solved, rep_len(seq_len(parts), length(solved)))
+  if (any(lengths(each) < 2L)) return(known)
+  own <- stats::sd(vapply(each, function(some) mean(out(some)), 0)) / sqrt(parts)
+  c(known[1L], max(known[2L], own))
 }
 
 # The cross-loading of a median item that is told from 0 with a power of .8.

@@ -176,19 +176,17 @@ sum_up <- function(each, n, target) {
   width <- 2 * stats::qnorm(0.975) * mean(apply(omegas, 2L, stats::sd, na.rm = TRUE), na.rm = TRUE)
   if (is.nan(width)) width <- NA_real_
   sifted <- sift_samples(solved, target)
-  out <- if (is.null(sifted)) matrix(NA, nrow(target$loadings), 0L) else sifted$out
-  share <- function(out) mean_and_error(if (NROW(out)) colMeans(out), squared = FALSE)
   # (the standard error of a standard deviation, over each scale as if alone)
   of_spread <- function(value) c(value, value / sqrt(2 * (nrow(all) - 1)))
   known <- cbind(known, omega_width = of_spread(width),
     cross_loading = of_spread(crossing_seen(solved, target$crossings)),
-    sifted_wrongly = share(out[!target$breaks, , drop = FALSE]),
-    weak_kept = share(!out[target$breaks, , drop = FALSE]))
+    sifted_wrongly = share_out(solved, target, !target$breaks),
+    weak_kept = abs(c(1, 0) - share_out(solved, target, target$breaks)))
   names <- names(PLAN_MEASURES)
   list(measures = tibble_of(people = n, measure = names, value = unname(known[1L, names]),
     error = unname(known[2L, names]), label = unname(PLAN_MEASURES), samples = nrow(all)),
   items = if (!is.null(sifted)) tibble_of(people = n, item = rownames(target$loadings),
-    weak = target$breaks, out = rowMeans(out), loading_error = sifted$errors[, 2L]))
+    weak = target$breaks, out = rowMeans(sifted$out), loading_error = sifted$errors[, 2L]))
 }
 
 # A share or a root mean square over samples, and its Monte Carlo standard error.

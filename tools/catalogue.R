@@ -1,6 +1,6 @@
-# Packs what people edit, inst/catalogue/*.yml and inst/web, into the one file each that is installed
-# of them (.Rinstignore): Rscript tools/catalogue.R. tools/install.sh calls it; a test holds the two
-# together. Each file stands there beneath a line "%% name".
+# Packs what people edit, inst/catalogue/*.yml and inst/web, into the one file each that is
+# installed of them (.Rinstignore): Rscript tools/catalogue.R. tools/install.sh calls it; a test
+# holds the two together. Each file stands there beneath a line "%% name".
 bytes_of <- function(file) readBin(file, "raw", file.size(file))
 for (folder in c("inst/catalogue", "inst/web")) {
   packed <- file.path(folder, "all.xz")

@@ -109,3 +109,17 @@ test_that("the catalogues that are installed are those that people edit", {
       yaml::read_yaml(file), label = file)
   }
 })
+
+test_that("what is installed packed is what people edit", {
+  for (folder in c("catalogue", "web")) {
+    home <- test_path("..", "..", "inst", folder)
+    skip_if_not(dir.exists(home), "not in the source tree")
+    files <- setdiff(list.files(home), "all.xz")
+    packed <- softsieve:::packed_files(folder)
+    expect_setequal(names(packed), sub("[.]yml$", "", files))
+    for (file in files) {
+      lines <- readLines(file.path(home, file), encoding = "UTF-8")
+      expect_identical(enc2utf8(packed[[sub("[.]yml$", "", file)]]), enc2utf8(lines), label = file)
+    }
+  }
+})

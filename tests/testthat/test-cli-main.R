@@ -315,3 +315,18 @@ test_that("the examples of help run as they stand", {
     }
   }
 })
+
+test_that("every verb takes each of its options by the name that its help shows", {
+  known <- softsieve:::known_options()
+  for (verb in softsieve:::VERBS) {
+    for (option in verb$options) {
+      words <- c(verb$name, "some.file", paste0("--", option),
+        if (known[[option]]$type != "flag") "1")
+      if (identical(verb[["unless"]]$option, option)) words <- words[-2]
+      if (is.null(verb[["target"]])) words <- words[-2]
+      asked <- softsieve:::parse_command(words)
+      expect_true(option %in% names(asked$options), label = paste(words, collapse = " "))
+      expect_true(as.character(asked$options[[option]]) %in% c("1", "TRUE"))
+    }
+  }
+})
