@@ -188,22 +188,3 @@ sum_up <- function(each, n, target) {
   items = if (!is.null(sifted)) tibble_of(people = n, item = rownames(target$loadings),
     weak = target$breaks, out = rowMeans(sifted$out), loading_error = sifted$errors[, 2L]))
 }
-
-# A share or a root mean square over samples, and its Monte Carlo standard error.
-mean_and_error <- function(x, squared) {
-  if (!length(x)) return(c(NA_real_, NA_real_))
-  value <- mean(x)
-  error <- if (length(x) > 1L) stats::sd(x) / sqrt(length(x)) else NA_real_
-  if (squared) {
-    # (squares were kept: the error of a root is that of the square over twice the root)
-    value <- sqrt(value)
-    return(c(value, if (value > 0) error / (2 * value) else 0))
-  }
-  if (isTRUE(error == 0)) {
-    # (what all samples agree on is not known for sure: two more of each kind, Agresti & Coull
-    # 1998, Am. Stat. 52, 119-126)
-    near <- (sum(x) + 2) / (length(x) + 4)
-    error <- sqrt(near * (1 - near) / (length(x) + 4))
-  }
-  c(value, error)
-}

@@ -116,7 +116,8 @@ draw_sizes <- function(object) {
         colour = sieve_colour("ink"))
     }) +
     ggplot2::geom_linerange(ggplot2::aes(ymin = pmax(.data$value - 2 * .data$error, 0),
-      ymax = .data$value + 2 * .data$error), colour = sieve_colour("kept")) +
+      ymax = pmin(.data$value + 2 * .data$error,
+        ifelse(.data$measure %in% names(PLAN_SHARES), 1, Inf))), colour = sieve_colour("kept")) +
     (if (length(unique(m$people)) > 1L) {
       ggplot2::geom_line(colour = sieve_colour("kept"), linewidth = 0.8)
     }) +

@@ -133,19 +133,20 @@ TRUST_TABLES <- list(
           people = counts(a$people),
           saved = counts(a$saved))
       }),
-    measures = spec(label = "What so many people show",
+    measures = spec(label = "How often (shares of samples; astray, sifted, kept: of items)",
       file = "plan", data = function(x) x$values$measures,
       columns = function(x) {
         of_measures(x, shares, c("right number" = "right_number",
           "parallel right" = "right_parallel", "factors found" = "factors_found", "improper",
           "astray", "sifted wrongly" = "sifted_wrongly", "weak kept" = "weak_kept"))
       }),
-    tests = spec(label = "Tests", data = function(x) x$values$measures,
+    tests = spec(label = "Tests (shares of samples)", data = function(x) x$values$measures,
       columns = function(x) {
         of_measures(x, shares, c("items related" = "sphericity", "close fit kept" = "close_fit",
           "close fit of one factor fewer rejected" = "fewer_rejected"))
       }),
-    errors = spec(label = "How exactly", data = function(x) x$values$measures,
+    errors = spec(label = "How exactly (root mean square errors)",
+      data = function(x) x$values$measures,
       columns = function(x) {
         of_measures(x, units, c("loadings off by" = "loading_error",
           "communalities" = "communality_error", "factor correlations" = "correlation_error",

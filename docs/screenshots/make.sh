@@ -30,8 +30,6 @@ Rscript "$softsieve" report softsieve-demo/repair_cafe_study.yml --out manuscrip
 soffice --headless --convert-to pdf manuscript.docx >/dev/null 2>&1
 for page in 1 2; do pdftoppm -r 70 -f $page -l $page -singlefile -png manuscript.pdf "word-$page"; done
 convert word-1.png word-2.png +append "$here/word.png"
-sed -i '2s/,[1-5],/,"4,5",/' softsieve-demo/repair_cafe_answers.csv
-"$tools/shot-terminal.sh" "$here/error.png" --rows 10 --title 'softsieve run repair_cafe_study.yml' -- Rscript "$softsieve" run softsieve-demo/repair_cafe_study.yml >/dev/null
 "$tools/shot-page.sh" softsieve-demo/results/report.html "$here/report.png" 1280 800
 cat motives.R - > figures.R <<'R'
 here <- commandArgs(TRUE)[1]
@@ -59,3 +57,6 @@ served=$!
 trap 'kill $served 2>/dev/null; rm -rf "$work"' EXIT
 for i in $(seq 100); do grep -q http page.log && break; sleep .3; done
 node "$here/page.js" "$(grep -o 'http[^ ]*' page.log)" "$here" "$here/../../.build/node/node_modules"
+# last, as it spoils the answers
+sed -i '2s/,[1-5],/,"4,5",/' softsieve-demo/repair_cafe_answers.csv
+"$tools/shot-terminal.sh" "$here/error.png" --rows 10 --title 'softsieve run repair_cafe_study.yml' -- Rscript "$softsieve" run softsieve-demo/repair_cafe_study.yml >/dev/null
