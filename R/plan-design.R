@@ -153,9 +153,10 @@ check_design <- function(design) {
 #' @export
 print.planned_factors <- function(x, ...) {
   blocks <- layout_of(x)
-  own <- split(blocks$item, blocks$block)
-  cat(say_design(x), sprintf("Block %s: %s.", names(own), vapply(own, name_culprits, "")),
-    "-> plan_study() and people_needed() take it.", sep = "\n")
+  cat(say_design(x), if (!is.null(blocks)) {
+    own <- split(blocks$item, blocks$block)
+    sprintf("Block %s: %s.", names(own), vapply(own, name_culprits, ""))
+  }, "-> plan_study() and people_needed() take it.", sep = "\n")
   invisible(x)
 }
 

@@ -45,14 +45,6 @@ crossings_of <- function(known, how) {
   list(at = at, slope = ifelse(slope > 0.1, slope, NA_real_))
 }
 
-# Of each factor the item in the middle of those that load most on it.
-median_items <- function(l, home) {
-  unlist(lapply(sort(unique(home)), function(f) {
-    own <- which(home == f)
-    own[order(abs(l[own, f]))][ceiling(length(own) / 2)]
-  }))
-}
-
 # Shares of samples (or of items, mean over samples), and errors.
 PLAN_SHARES <- c(right_number = "the most probable number of factors is right",
   right_parallel = "parallel analysis finds the number of factors",
@@ -69,9 +61,6 @@ PLAN_ERRORS <- c(loading_error = "error of loadings", communality_error = "error
   cross_loading = "cross-loading that 8 of 10 samples tell from 0",
   omega_width = "width of 95 % limits of omega")
 PLAN_MEASURES <- c(PLAN_SHARES, PLAN_ERRORS)
-
-# Power .8 of a two-sided test at .05, in standard errors.
-SEEN_IN_MOST <- stats::qnorm(0.975) + stats::qnorm(0.8)
 
 # What parallel analysis compares with.
 chance_limits <- function(n, p, how) {
@@ -140,64 +129,6 @@ tests_of <- function(r, k, n) {
   }
   c(sphericity = as.numeric(core_sphericity(r, n)$p < 0.05),
     close_fit = as.numeric(close_p(k) >= 0.05), fewer_rejected = as.numeric(close_p(k - 1L) < 0.05))
-}
-
-# What rules of sifting look at in loadings: items x rules, and beside them the second loading,
-# whether the item crosses or not (whose errors those of a crossing are).
-RULES_OF_LOADINGS <- c("communality", "loading", "cross_loading")
-looked_at <- function(loadings, between) {
-  state <- list(loadings = loadings, communalities = core_communalities(loadings, between))
-  looks <- vapply(SIFTING_RULES[RULES_OF_LOADINGS], function(rule) {
-    as.numeric(rule$measure(state, lapply(rule$parameters, `[[`, "default")))
-  }, numeric(nrow(loadings)))
-  size <- abs(loadings)
-  size[cbind(seq_len(nrow(size)), max.col(size, ties.method = "first"))] <- -Inf
-  cbind(looks, second = if (ncol(size) > 1L) apply(size, 1L, max) else NA_real_)
-}
-
-# Which items (rows) of which samples (columns) break a rule, by more than 1.645 standard errors of
-# their measures (items x rules).
-broken_rules <- function(looks, errors = NULL) {
-  all <- array(looks, c(dim(looks), 1L)[1:3])
-  if (is.null(errors)) errors <- array(0, dim(all)[1:2])
-  broken <- lapply(seq_along(RULES_OF_LOADINGS), function(i) {
-    rule <- SIFTING_RULES[[RULES_OF_LOADINGS[i]]]
-    limit <- if (is.function(rule$limit)) rule$limit(FALSE) else rule$limit
-    by <- (all[, i, ] - limit) * if (rule$breaks == "above") 1 else -1
-    (by > stats::qnorm(0.95) * errors[, i]) %in% TRUE
-  })
-  matrix(Reduce(`|`, broken), dim(all)[1L])
-}
-
-# `out`: which items (rows) of which samples the rules take out at the first look of sifting;
-# `errors` of what they look at, which are those that the samples have.
-sift_samples <- function(solved, target) {
-  if (length(solved) < 2L) return(NULL)
-  all <- simplify2array(lapply(solved, `[[`, "looks"))
-  errors <- apply(all, 1:2, stats::sd, na.rm = TRUE)
-  errors[, "cross_loading"] <- errors[, "second"]
-  list(out = broken_rules(all, errors), errors = errors)
-}
-
-# The share of these items that are out, and its Monte Carlo error: over samples, or over parts of
-# them with errors of their own, where that is more (the errors of the measures are samples', too).
-share_out <- function(solved, target, items) {
-  if (length(solved) < 2L || !any(items)) return(c(NA_real_, NA_real_))
-  out <- function(some) colMeans(sift_samples(some, target)$out[items, , drop = FALSE])
-  known <- mean_and_error(out(solved), squared = FALSE)
-  parts <- min(10L, max(2L, length(solved) %/% 10L))
-  each <- split(solved, rep_len(seq_len(parts), length(solved)))
-  if (any(lengths(each) < 2L)) return(known)
-  own <- stats::sd(vapply(each, function(some) mean(out(some)), 0)) / sqrt(parts)
-  c(known[1L], max(known[2L], own))
-}
-
-# The cross-loading of a median item that is told from 0 with a power of .8.
-crossing_seen <- function(solved, crossings) {
-  if (!nrow(crossings$at) || length(solved) < 2L) return(NA_real_)
-  found <- vapply(solved, function(one) one$loadings[crossings$at], numeric(nrow(crossings$at)))
-  errors <- apply(matrix(found, nrow(crossings$at)), 1L, stats::sd)
-  stats::median(SEEN_IN_MOST * errors / crossings$slope, na.rm = TRUE)
 }
 
 # How many people's complete answers would say as much: n_of_tests() of item correlations.
@@ -295,25 +226,6 @@ omegas_of <- function(r, home, k) {
     if (length(at) < 3L) return(NA_real_)
     cpp_measure_covariances(r[at, at], rep(1L, length(at)))[["omega"]]
   }, 0)
-}
-
-# A share or a root mean square over samples, and its Monte Carlo standard error.
-mean_and_error <- function(x, squared) {
-  if (!length(x)) return(c(NA_real_, NA_real_))
-  value <- mean(x)
-  error <- if (length(x) > 1L) stats::sd(x) / sqrt(length(x)) else NA_real_
-  if (squared) {
-    # (squares were kept: the error of a root is that of the square over twice the root)
-    value <- sqrt(value)
-    return(c(value, if (value > 0) error / (2 * value) else 0))
-  }
-  if (isTRUE(error == 0)) {
-    # (what all samples agree on is not known for sure: two more of each kind, Agresti & Coull
-    # 1998, Am. Stat. 52, 119-126)
-    near <- (sum(x) + 2) / (length(x) + 4)
-    error <- sqrt(near * (1 - near) / (length(x) + 4))
-  }
-  c(value, error)
 }
 
 # What so many people could not show of the design, for each number of people.

@@ -188,3 +188,35 @@ sum_up <- function(each, n, target) {
   items = if (!is.null(sifted)) tibble_of(people = n, item = rownames(target$loadings),
     weak = target$breaks, out = rowMeans(sifted$out), loading_error = sifted$errors[, 2L]))
 }
+
+# The share of these items that are out, and its Monte Carlo error: over samples, or over parts of
+# them with errors of their own, where that is more (the errors of the measures are samples', too).
+share_out <- function(solved, target, items) {
+  if (length(solved) < 2L || !any(items)) return(c(NA_real_, NA_real_))
+  out <- function(some) colMeans(sift_samples(some, target)$out[items, , drop = FALSE])
+  known <- mean_and_error(out(solved), squared = FALSE)
+  parts <- min(10L, max(2L, length(solved) %/% 10L))
+  each <- split(solved, rep_len(seq_len(parts), length(solved)))
+  if (any(lengths(each) < 2L)) return(known)
+  own <- stats::sd(vapply(each, function(some) mean(out(some)), 0)) / sqrt(parts)
+  c(known[1L], max(known[2L], own))
+}
+
+# A share or a root mean square over samples, and its Monte Carlo standard error.
+mean_and_error <- function(x, squared) {
+  if (!length(x)) return(c(NA_real_, NA_real_))
+  value <- mean(x)
+  error <- if (length(x) > 1L) stats::sd(x) / sqrt(length(x)) else NA_real_
+  if (squared) {
+    # (squares were kept: the error of a root is that of the square over twice the root)
+    value <- sqrt(value)
+    return(c(value, if (value > 0) error / (2 * value) else 0))
+  }
+  if (isTRUE(error == 0)) {
+    # (what all samples agree on is not known for sure: two more of each kind, Agresti & Coull
+    # 1998, Am. Stat. 52, 119-126)
+    near <- (sum(x) + 2) / (length(x) + 4)
+    error <- sqrt(near * (1 - near) / (length(x) + 4))
+  }
+  c(value, error)
+}

@@ -301,7 +301,8 @@ with_every_entry <- function(lines) {
       lines <- append(lines, comments, max(here))
     }
   }
-  lines
+  c(lines, "", "# What was expected before anybody answered, as `softsieve new --plan` explains it",
+    "# design:", "#   factors: 4", "#   people: [100, 200]")
 }
 
 # The lines of a section that begins at line `at`.

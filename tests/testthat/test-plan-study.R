@@ -192,6 +192,7 @@ test_that("people in clusters and in blocks answer as designed", {
   expect_gt(error(blocks = c(of = 4, asked = 2)), 1.2 * plain)
   expect_gt(error(clusters = c(size = 50, intraclass = .3)), 1.2 * plain)
   expect_match(capture.output(print(wide)), "Block 4: item4 and item8", all = FALSE)
+  expect_no_match(capture.output(print(small())), "Block")
   for (language in c("en", "de")) {
     expect_match(plan_text(plan_study(small(clusters = c(size = 25, intraclass = .1),
       blocks = c(of = 5, asked = 3)), 100, replicates = 20, seed = 1), language), "25.*3 \\w+ 5")
