@@ -556,8 +556,9 @@ function eigenvaluesView(count, k) {
     class: "chance_label" },
     say("chance")),
   el("polyline", { points: path(count.eigenvalues), class: "line" }),
-  count.eigenvalues.map((v, i) => el("g", { role: "button", tabindex: 0, class: i + 1 === k
-    ? "held" : null,
+  // (by its id the focus comes back when the sheet is drawn anew)
+  count.eigenvalues.map((v, i) => el("g", { id: `eigenvalue_${i + 1}`, role: "button",
+    tabindex: 0, class: i + 1 === k ? "held" : null,
     "aria-label": say("rank", { n: i + 1, x: v.toFixed(2) }), "aria-pressed": String(i + 1 === k),
     onclick: () => tryNumber(i + 1),
     onkeydown: (e) => { if (["Enter",
