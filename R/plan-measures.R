@@ -234,8 +234,11 @@ plan_hidden <- function(how) {
   l <- target$loadings
   named <- list(factor = colnames(how$design$loadings), item = rownames(how$design$loadings))
   stack_rows(lapply(how$people, function(n) {
-    # (clusters make it more than is said here)
-    noise <- as.integer(people_for_tests(simulate_answers(how$design, n, how$seed, 0L)))
+    # (products of two items go together within clusters by the square of what an item does)
+    alike <- how$design$clusters
+    of_clusters <- if (is.null(alike)) 1 else 1 + (alike[["size"]] - 1) * alike[["intraclass"]]^2
+    answers <- simulate_answers(how$design, n, how$seed, 0L)
+    noise <- as.integer(people_for_tests(answers) / of_clusters)
     none <- tibble_of(people = n, factor = named$factor, items = tabulate(target$home, ncol(l)),
       hides_from = NA_real_, further = NA_real_, known = FALSE)
     if (length(beyond_the_probabilities(n, noise, nrow(l), ncol(l)))) return(none)

@@ -158,6 +158,7 @@ search_people <- function(how, wishes, least, most, measure) {
 }
 
 stop_unmet <- function(measures, wishes, most) {
+  forget_samples()
   margin <- met_by(measures, wishes)
   missed <- names(wishes)[margin < 0]
   reached <- measures$value[match(missed, measures$measure)]

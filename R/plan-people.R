@@ -22,7 +22,7 @@ settle_blocks <- function(blocks, items) {
   got = describe_value(blocks), todo = "For example c(of = 4, asked = 3).")
 }
 
-# The block of each item: those of a factor in turn, so that each block has some of every factor.
+# The block of each item: those of a factor in turn, so that they stand in as many as can be.
 block_of_items <- function(design) {
   home <- home_factor(design$loadings, 0)
   block <- integer(length(home))

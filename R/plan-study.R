@@ -127,27 +127,36 @@ check_planned <- function(design) {
 measure_size <- function(how, n, progress, wishes = NULL) {
   payload <- list(how = how[c("design", "target", "seed")], n = n,
     chance = chance_limits(n, nrow(how$design$loadings), how))
-  key <- rlang::hash(payload)
-  each <- utils::head(SAMPLED[[key]], how$replicates)
   findings <- NULL
+  upto <- 0L
   repeat {
-    done <- length(each)
-    left <- how$replicates - done
-    if (left && !how$enough && workers_there() > 1L) {
-      ran <- run_ranges(measured_in_range, left, payload, how$threads,
-        sprintf("Samples of %s people", format_count(n)), done, SAMPLES_AT_ONCE)
-      each <- c(each, ran$value)
-      findings <- ran$findings
-    } else if (left) {
-      each <- c(each, measured_in_range(done, min(left, LOOK_AGAIN), payload, how$threads,
-        function(more) progress(done + more)))
+    upto <- if (how$enough) min(upto + LOOK_AGAIN, how$replicates) else how$replicates
+    drawn <- samples_up_to(upto, payload, how, progress)
+    if (!is.null(drawn$findings)) findings <- drawn$findings
+    sums <- sum_up(drawn$each, n, how$target)
+    if (upto == how$replicates || is_enough(sums$measures, wishes)) {
+      return(c(sums, list(findings = findings)))
     }
-    assign(key, each, envir = SAMPLED)
-    if (!how$enough && length(each) < how$replicates) next
-    sums <- sum_up(each, n, how$target)
-    sums$findings <- findings
-    if (length(each) == how$replicates || is_enough(sums$measures, wishes)) return(sums)
   }
+}
+
+# The first so many samples: those that are kept, and more.
+samples_up_to <- function(upto, payload, how, progress) {
+  key <- rlang::hash(payload)
+  findings <- NULL
+  while ((done <- length(SAMPLED[[key]])) < upto) {
+    if (!how$enough && workers_there() > 1L) {
+      ran <- run_ranges(measured_in_range, upto - done, payload, how$threads,
+        sprintf("Samples of %s people", format_count(payload$n)), done, SAMPLES_AT_ONCE)
+      more <- ran$value
+      findings <- ran$findings
+    } else {
+      more <- measured_in_range(done, min(upto - done, LOOK_AGAIN), payload, how$threads,
+        function(few) progress(done + few))
+    }
+    assign(key, c(SAMPLED[[key]], more), envir = SAMPLED)
+  }
+  list(each = utils::head(SAMPLED[[key]], upto), findings = findings)
 }
 
 SAMPLED <- new.env()

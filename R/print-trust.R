@@ -59,8 +59,10 @@ print.study_plan <- function(x, ...) {
     unlist(lapply(c("measures", "errors", "tests"), function(name) {
       table_text(x, name, titled = TRUE)
     })),
-    next_step = paste("plot() draws it; as_tibble() has every measure with its Monte Carlo error;",
-      "x$values$items says it of each item; write down the seed with the plan."))
+    next_step = paste0("plot() draws it; as_tibble() has every measure with its Monte Carlo ",
+      "error; ",
+      if (!is.null(v$items)) "x$values$items tells how often each item is sifted out; ",
+      "write down the seed with the plan."))
 }
 
 #' @export

@@ -257,6 +257,14 @@ test_that("a plan that was interrupted goes on, and workers give the same bits",
   again <- plan_study(small(), c(100, 150), replicates = 220, seed = 4)
   improper <- function(x) x$values$measures$value[x$values$measures$measure == "improper"]
   expect_equal(improper(again) - improper(x), c(1, 0) / 220)
+  # what was kept of another call does not change how many samples are enough
+  core("measure_size")(how, 100L, function(done) NULL)
+  how$enough <- TRUE
+  kept <- core("measure_size")(how, 100L, function(done) NULL, c(loading_error = .4))
+  expect_identical(kept$measures$samples[1], 96L)
+  core("forget_samples")()
+  expect_identical(core("measure_size")(how, 100L, function(done) NULL, c(loading_error = .4)),
+    kept)
   skip_if_not_installed("future")
   old <- future::plan("multisession", workers = 2)
   withr::defer(future::plan(old))
@@ -280,6 +288,15 @@ test_that("what so many people could not show is what hidden_factors() says of t
     min(other$further$loading[other$further$shown >= .8]))
   expect_lt(max(own$hides_from[own$people == 60]), min(own$hides_from[own$people == 300]))
   expect_match(capture.output(print(x)), "From 300 people, two factors", all = FALSE)
+  # clusters hide more: correlations vary as from so many fewer people
+  alike <- planned_factors(2, items = 6, loadings = c(.5, .7),
+    clusters = c(size = 20, intraclass = .3))
+  spread <- function(design) {
+    var(vapply(1:300, function(i) cor(core("simulate_answers")(design, 300L, 2, i))[1, 7], 0))
+  }
+  expect_equal(spread(alike) / spread(design), 1 + 19 * .3^2, tolerance = .3)
+  less <- plan_study(alike, 300, replicates = 20, seed = 1, hidden = TRUE)$values$hidden
+  expect_lt(max(less$hides_from), min(own$hides_from[own$people == 300]))
   # beyond what the probabilities know
   few <- plan_study(planned_factors(1, items = 4), 100, replicates = 20, seed = 1, hidden = TRUE)
   expect_identical(few$values$hidden$known, FALSE)
