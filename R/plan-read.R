@@ -3,9 +3,7 @@
 # The plan that the file asks for. `seed` and `threads` may come from outside.
 plan_of_file <- function(file, seed = NULL, threads = NULL) {
   said <- read_design(file)
-  about <- lapply(said[intersect(names(said), DESIGN_ENTRIES)], plain_entry)
-  if (is.character(about$pattern)) about$pattern <- pattern_of_file(pattern_path(about, file))
-  design <- call_with(planned_factors, about)
+  design <- planned_of_entries(said, file)
   searched <- !is.null(said$wishes)
   how <- lapply(
     said[intersect(names(said), setdiff(DESIGN_FILE_ENTRIES, c(DESIGN_ENTRIES, "wishes")))],
@@ -13,6 +11,12 @@ plan_of_file <- function(file, seed = NULL, threads = NULL) {
   for (flag in c("alternatives", "hidden")) how[[flag]] <- flag_of_word(how[[flag]])
   how <- utils::modifyList(how, Filter(length, list(seed = seed, threads = threads)))
   call_with(if (searched) people_needed else plan_study, c(list(design), how, said$wishes))
+}
+
+planned_of_entries <- function(said, file) {
+  about <- lapply(said[intersect(names(said), DESIGN_ENTRIES)], plain_entry)
+  if (is.character(about$pattern)) about$pattern <- pattern_of_file(pattern_path(about, file))
+  call_with(planned_factors, about)
 }
 
 # The entries of a design file, or of a study's `design:`.

@@ -163,8 +163,13 @@ fit_map <- function(x, form, at) {
   unlist(x)
 }
 
+# A design must be one that can be planned (its loadings in a file are looked at when it is).
 fit_design <- function(x, form, at) {
-  tryCatch(check_design_entries(x), softsieve_error_design = function(e) {
+  tryCatch({
+    said <- check_design_entries(x)
+    if (!is.character(said$pattern)) planned_of_entries(said)
+    said
+  }, softsieve_error = function(e) {
     e$at <- at
     class(e) <- union("softsieve_error_study", class(e))
     rlang::cnd_signal(e)

@@ -184,6 +184,11 @@ test_that("people in clusters and in blocks answer as designed", {
   expect_equal(unique(together[1, layout$block != layout$block[1]]), .5)
   # each factor stands in every block
   expect_identical(length(unique(layout$block[1:4])), 4L)
+  # ... also where the items of two factors stand in turn
+  turns <- cbind(a = rep(c(.6, 0), 4), b = rep(c(0, .6), 4))
+  mixed <- planned_factors(pattern = turns, blocks = c(of = 4, asked = 2))
+  dealt <- plan_study(mixed, 300, replicates = 20, seed = 1)$values$layout$block
+  expect_setequal(dealt[c(1, 3, 5, 7)], 1:4)
   error <- function(...) {
     a <- as_tibble(plan_study(small(...), 200, replicates = 40, seed = 1))
     a$value[a$measure == "loading_error"]
@@ -428,6 +433,10 @@ test_that("a study file holds its design: one place for the plan and the data", 
   planned <- run_command(c("plan", "other.yml", "--seed", "1", "--quiet"), dir)
   expect_match(planned$out, "clusters of 20", all = FALSE)
   expect_match(run_command(c("check", "other.yml"), dir)$out, "is whole", all = FALSE)
+  impossible <- sub("items: 4", "items: many", readLines(file))
+  writeLines(impossible, file.path(dir, "impossible.yml"))
+  expect_error(read_study(file.path(dir, "impossible.yml")), "`items`",
+    class = "softsieve_error_study")
   cat("  luck: 1\n", file = file, append = TRUE)
   said <- expect_error(read_study(file), "luck", class = "softsieve_error_study")
   expect_match(conditionMessage(said), "repair_cafe_study.yml, line", fixed = TRUE)
