@@ -94,16 +94,18 @@ measure_samples <- function(how, n, replicates, chance) {
   fine <- vapply(each, function(r) {
     all(is.finite(r)) && min(eigen(r, symmetric = TRUE, only.values = TRUE)$values) > 1e-10
   }, NA)
-  people <- vapply(answers[fine], people_for_tests, 0)
-  numbers <- probable_numbers(each[fine], people, how)
+  people <- vapply(answers, people_for_tests, 0)
+  numbers <- probable_numbers(each[fine], people[fine], how)
   solved <- solve_samples(each[fine], target, how)
   names <- c(setdiff(names(PLAN_MEASURES), OF_ALL_SAMPLES), paste0("omega.", seq_len(k)))
   # (where nothing can be analysed, nothing is found)
   none <- stats::setNames(rep(NA_real_, length(names)), names)
   none[c("right_parallel", "factors_found", "improper", "sphericity", "close_fit",
     "fewer_rejected")] <- c(0, 0, 1, 0, 0, 0)
-  if (probabilities_apply(n, nrow(target$loadings))) none["right_number"] <- 0
-  out <- rep(list(list(measures = none)), length(each))
+  apply <- probabilities_apply(people, nrow(target$loadings))
+  out <- lapply(apply, function(known) {
+    list(measures = replace(none, "right_number", if (known) 0 else NA_real_))
+  })
   out[fine] <- Map(function(r, n, number, one) {
     above <- eigen(r, symmetric = TRUE, only.values = TRUE)$values > chance
     by_parallel <- match(FALSE, above, nomatch = length(above) + 1L) - 1L
@@ -111,7 +113,7 @@ measure_samples <- function(how, n, replicates, chance) {
       tests_of(r, k, n), measures_of_solution(one, r, target))
     list(measures = stats::setNames(got[names], names), loadings = one$loadings,
       looks = if (!is.null(one)) looked_at(one$loadings, one$between))
-  }, each[fine], people, numbers, solved)
+  }, each[fine], people[fine], numbers, solved)
   out
 }
 

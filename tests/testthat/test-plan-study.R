@@ -189,6 +189,9 @@ test_that("people in clusters and in blocks answer as designed", {
   mixed <- planned_factors(pattern = turns, blocks = c(of = 4, asked = 2))
   dealt <- plan_study(mixed, 300, replicates = 20, seed = 1)$values$layout$block
   expect_setequal(dealt[c(1, 3, 5, 7)], 1:4)
+  # so few together are fewer than the probabilities know: nothing is said of them
+  few <- as_tibble(plan_study(small(blocks = c(of = 4, asked = 2)), 80, replicates = 40, seed = 1))
+  expect_true(is.na(few$value[few$measure == "right_number"]))
   error <- function(...) {
     a <- as_tibble(plan_study(small(...), 200, replicates = 40, seed = 1))
     a$value[a$measure == "loading_error"]
