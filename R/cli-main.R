@@ -62,16 +62,20 @@ run_verb <- function(verb, target, options) {
     })
 }
 
-# What is written by `--out` is none of the files that the command names, or that its study or
-# design does.
+# What is written by `--out` or `--report` is none of the files that the command names, or that its
+# study or design does.
 check_out_apart <- function(verb, target, options) {
-  if (is.null(options$out)) return(invisible())
-  named <- unlist(Filter(is.character, c(target, options[names(options) != "out"])))
-  named <- c(named, sub("#[^#]*$", "", named))
-  check_not_input(options$out, named)
-  if (!is.null(verb[["reads"]])) return(check_not_input(options$out, verb$reads(target)))
-  if (!is_study_file(target)) return(invisible())
-  check_not_input(options$out, files_of_study(read_study(target)))
+  for (one in intersect(c("out", "report"), names(options))) {
+    place <- options[[one]]
+    named <- unlist(Filter(is.character, c(target, options[names(options) != one])))
+    named <- c(named, sub("#[^#]*$", "", named))
+    check_not_input(place, named)
+    if (!is.null(verb[["reads"]])) {
+      check_not_input(place, verb$reads(target))
+    } else if (is_study_file(target)) {
+      check_not_input(place, files_of_study(read_study(target)))
+    }
+  }
 }
 
 parse_command <- function(args) {

@@ -54,8 +54,17 @@ verb_compare <- function(target, options) {
 }
 
 verb_plan <- function(target, options) {
+  report <- options$report
+  if (!is.null(report)) {
+    check_ending(report, names(PAPERS))
+    check_writable(folder_of(report))
+  }
   shown <- plan_of_file(target, options$seed, options$threads)
   put_results(list(shown), options, findings = shown$findings)
+  if (!is.null(report)) {
+    write_report(shown, report)
+    if (!isTRUE(options$quiet)) say_aside("The report: ", report)
+  }
   NULL
 }
 

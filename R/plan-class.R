@@ -8,11 +8,13 @@ new_plan <- function(how, measures, needed, call, alternatives = NULL, items = N
   values$sentences <- c(say_plan(measures, needed), say_alternatives(alternatives),
     say_hidden_plan(hidden), say_design(how$design))
   source <- list(file = NULL, fingerprint = rlang::hash(how$design), people = NA_integer_)
-  settings <- how[c("people", "replicates", "seed")]
+  settings <- how[intersect(PLAN_SETTINGS, names(how))]
   if (how$enough) settings$replicates <- "enough"
   new_result("study_plan", values, settings,
     do.call(bind_findings, as.list(how$findings)), source, call)
 }
+
+PLAN_SETTINGS <- c("people", "most", "replicates", "kind", "rules", "resamples", "seed")
 
 # How many samples each size has, in words.
 say_samples <- function(measures, to = "to", count = format_count) {

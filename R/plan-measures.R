@@ -5,8 +5,7 @@ target_of <- function(how) {
   # (what clusters and blocks cost is an error, and none of the target's)
   design <- utils::modifyList(how$design, list(clusters = NULL, blocks = NULL))
   known <- list(loadings = design$loadings)
-  x <- simulate_answers(design, PEOPLE_OF_TARGET, how$seed, 0L)
-  r <- stats::cor(x, use = "pairwise.complete.obs")
+  r <- correlate_sample(simulate_answers(design, PEOPLE_OF_TARGET, how$seed, 0L), how)
   known <- solve_samples(list(r), known, how)[[1L]]
   if (is.null(known)) {
     stop_input("plan", "The design must have a solution with its own number of factors.",
@@ -14,6 +13,7 @@ target_of <- function(how) {
   }
   home <- home_factor(known$loadings, 0)
   known$home <- home
+  dimnames(known$loadings) <- dimnames(design$loadings)
   known$omega <- omegas_of(r, home, ncol(known$loadings))
   known$determinacy <- determinacies_of(known, r)
   known$crossings <- crossings_of(known, how)
@@ -60,13 +60,18 @@ PLAN_ERRORS <- c(loading_error = "error of loadings", communality_error = "error
   determinacy_error = "error of determinacies",
   cross_loading = "cross-loading that 8 of 10 samples tell from 0",
   omega_width = "width of 95 % limits of omega")
-PLAN_MEASURES <- c(PLAN_SHARES, PLAN_ERRORS)
+# Means over samples.
+PLAN_MEANS <- c(congruence = "congruence of factors with their own",
+  loading_bias = "bias of each item's largest loading", communality_bias = "bias of communalities",
+  correlation_bias = "bias of factor correlations", omega_bias = "bias of omega")
+PLAN_MEASURES <- c(PLAN_SHARES, PLAN_ERRORS, PLAN_MEANS)
 
-# What parallel analysis compares with.
-chance_limits <- function(n, p, how) {
-  drawn <- cpp_sample_eigenvalues(n, p, matrix(0, 0L, 0L), "components", 0L, 500L, how$seed,
-    how$threads, NULL)
-  apply(drawn, 1L, stats::quantile, 0.95, names = FALSE)
+# What parallel analysis compares each sample with: drawn once, for answers like those of the first.
+chance_limits <- function(n, how) {
+  correlations <- correlations_of_sample(simulate_answers(how$design, n, how$seed, 0L), how)
+  if (is.null(correlations)) return(rep(Inf, nrow(how$design$loadings)))
+  parallel_analysis(correlations, replicates = 500L, seed = how$seed,
+    threads = how$threads)$values$eigenvalues$chance_upper
 }
 
 # Samples first + 1, ... of a plan's payload: of each its `measures` (a named vector), and of its
@@ -90,30 +95,35 @@ measure_samples <- function(how, n, replicates, chance) {
   target <- how$target
   k <- ncol(target$loadings)
   answers <- lapply(replicates, function(i) simulate_answers(how$design, n, how$seed, i))
-  each <- lapply(answers, function(x) suppressWarnings(stats::cor(x, use = "pairwise")))
+  each <- lapply(answers, correlate_sample, how)
   fine <- vapply(each, function(r) {
     all(is.finite(r)) && min(eigen(r, symmetric = TRUE, only.values = TRUE)$values) > 1e-10
   }, NA)
   people <- vapply(answers, people_for_tests, 0)
   numbers <- probable_numbers(each[fine], people[fine], how)
   solved <- solve_samples(each[fine], target, how)
-  names <- c(setdiff(names(PLAN_MEASURES), OF_ALL_SAMPLES), paste0("omega.", seq_len(k)))
+  asked <- asked_measures(how)
+  names <- c(setdiff(names(PLAN_MEASURES), OF_ALL_SAMPLES), names(asked),
+    paste0("omega.", seq_len(k)))
   # (where nothing can be analysed, nothing is found)
   none <- stats::setNames(rep(NA_real_, length(names)), names)
-  none[c("right_parallel", "factors_found", "improper", "sphericity", "close_fit",
-    "fewer_rejected")] <- c(0, 0, 1, 0, 0, 0)
+  never <- c("right_parallel", "factors_found", if (how$kind == "pearson") TESTS_OF_PLANS,
+    setdiff(names(asked), names(COVERED)))
+  none[never] <- 0
+  none["improper"] <- 1
   apply <- probabilities_apply(people, nrow(target$loadings))
   out <- lapply(apply, function(known) {
     list(measures = replace(none, "right_number", if (known) 0 else NA_real_))
   })
-  out[fine] <- Map(function(r, n, number, one) {
+  out[fine] <- Map(function(x, r, n, number, one) {
     above <- eigen(r, symmetric = TRUE, only.values = TRUE)$values > chance
     by_parallel <- match(FALSE, above, nomatch = length(above) + 1L) - 1L
     got <- c(right_number = as.numeric(number == k), right_parallel = as.numeric(by_parallel == k),
-      tests_of(r, k, n), measures_of_solution(one, r, target))
+      if (how$kind == "pearson") tests_of(r, k, n), measures_of_solution(one, r, target),
+      if (length(asked)) measures_asked(x, k, how))
     list(measures = stats::setNames(got[names], names), loadings = one$loadings,
       looks = if (!is.null(one)) looked_at(one$loadings, one$between))
-  }, each[fine], people[fine], numbers, solved)
+  }, answers[fine], each[fine], people[fine], numbers, solved)
   out
 }
 
@@ -121,7 +131,8 @@ measure_samples <- function(how, n, replicates, chance) {
 OF_ALL_SAMPLES <- c("omega_width", "cross_loading", "sifted_wrongly", "weak_kept")
 
 # Sphericity, and close fit of k factors and of one fewer by maximum likelihood and normal theory,
-# as of a matrix from so many people.
+# as of a Pearson matrix from so many people.
+TESTS_OF_PLANS <- c("sphericity", "close_fit", "fewer_rejected")
 tests_of <- function(r, k, n) {
   close_p <- function(k) {
     if (core_degrees_of_freedom(ncol(r), k) <= 0) return(NA_real_)
@@ -156,8 +167,8 @@ probable_numbers <- function(each, n, how) {
   if (!length(apply)) return(out)
   model <- retention_model()
   most <- min(model$limits$factors - 1L, core_most_factors(p) - 1L, p - 3L)
-  features <- cpp_features(unlist(each[apply]), p, as.integer(n[apply]), FALSE, most,
-    min(most + 2L, core_most_factors(p)), how$threads)
+  features <- cpp_features(unlist(each[apply]), p, as.integer(n[apply]),
+    kind_is(how$kind, "ordinal"), most, min(most + 2L, core_most_factors(p)), how$threads)
   z <- core_held_features(features, model)
   logits <- matrix(core_network_logits(z, model$members), most + 1L)
   far <- matrix(core_feature_distance(z, model), most + 1L)
@@ -204,7 +215,11 @@ measures_of_solution <- function(one, r, target) {
   common <- function(x) core_communalities(x$loadings, x$between)
   home <- home_factor(one$loadings, 0)
   omega <- omegas_of(r, target$home, ncol(target$loadings))
-  square <- function(x, y) if (all(is.na(x - y))) NA_real_ else mean((x - y)^2, na.rm = TRUE)
+  average <- function(x) if (all(is.na(x))) NA_real_ else mean(x, na.rm = TRUE)
+  square <- function(x, y) average((x - y)^2)
+  # (above 0: further from 0 than it is)
+  beyond <- function(x, y) average(sign(y) * (x - y))
+  largest <- cbind(seq_along(home), target$home)
   found <- min(one$congruence) >= cutoff("factor_equal")
   c(factors_found = as.numeric(found), improper = as.numeric(one$improper),
     loading_error = square(one$loadings, target$loadings),
@@ -212,7 +227,12 @@ measures_of_solution <- function(one, r, target) {
     correlation_error = square(one$between[above], target$between[above]),
     omega_error = square(omega, target$omega),
     determinacy_error = square(determinacies_of(one, r), target$determinacy),
-    astray = mean(home != target$home), stats::setNames(omega, paste0("omega.", seq_along(omega))))
+    congruence = mean(one$congruence),
+    loading_bias = beyond(one$loadings[largest], target$loadings[largest]),
+    communality_bias = mean(common(one) - common(target)),
+    correlation_bias = beyond(one$between[above], target$between[above]),
+    omega_bias = average(omega - target$omega), astray = mean(home != target$home),
+    stats::setNames(omega, paste0("omega.", seq_along(omega))))
 }
 
 # The correlation of each factor with its regression scores: sqrt(diag(P L' R^-1 L P)); 1 at most.
@@ -240,14 +260,20 @@ plan_hidden <- function(how) {
     alike <- how$design$clusters
     of_clusters <- if (is.null(alike)) 1 else 1 + (alike[["size"]] - 1) * alike[["intraclass"]]^2
     answers <- simulate_answers(how$design, n, how$seed, 0L)
-    noise <- as.integer(people_for_tests(answers) / of_clusters)
+    noise <- people_for_tests(answers)
+    if (how$kind != "pearson") {
+      correlations <- correlations_of_sample(answers, how)
+      noise <- if (is.null(correlations)) 0 else noise_of(correlations, noise)
+    }
+    noise <- as.integer(noise / of_clusters)
     none <- tibble_of(people = n, factor = named$factor, items = tabulate(target$home, ncol(l)),
       hides_from = NA_real_, further = NA_real_, known = FALSE)
     if (length(beyond_the_probabilities(n, noise, nrow(l), ncol(l)))) return(none)
-    asked <- list(people = n, noise = noise, latent = FALSE, share = 0.8, items = 4L,
-      loadings = c(0.4, 0.5, 0.6), samples = 60L, seed = how$seed, threads = how$threads)
-    found <- look_for_hidden(l, target$between, core_communalities(l, target$between),
-      target$home, asked, named)
+    asked <- list(people = n, noise = noise, latent = kind_is(how$kind, "ordinal"), share = 0.8,
+      items = 4L, loadings = c(0.4, 0.5, 0.6), samples = 60L, seed = how$seed,
+      threads = how$threads)
+    found <- look_for_hidden(l, target$between, core_communalities(l, target$between), target$home,
+      asked, named)
     none$hides_from <- found$splits$hides_from
     none$further <- c(found$further$loading[found$further$shown >= asked$share], NA_real_)[1L]
     none$known <- TRUE

@@ -12,7 +12,8 @@
 #' @export
 people_needed <- function(design, right_number = NULL, factors_found = NULL, loading_error = NULL,
     correlation_error = NULL, omega_error = NULL, omega_width = NULL, cross_loading = NULL,
-    most = 20000L, replicates = 200L, seed = NULL, threads = NULL, alternatives = FALSE) {
+    most = 20000L, replicates = 200L, seed = NULL, threads = NULL, alternatives = FALSE,
+    kind = "pearson") {
   design <- check_planned(design)
   shares <- list(right_number = right_number, factors_found = factors_found)
   errors <- list(loading_error = loading_error, correlation_error = correlation_error,
@@ -25,7 +26,8 @@ people_needed <- function(design, right_number = NULL, factors_found = NULL, loa
   }
   most <- check_whole(most, "most", 100L, 30000L)
   check_flag(alternatives, "alternatives")
-  how <- settle_plan(design, most, replicates, seed, threads)
+  how <- settle_plan(design, most, replicates, seed, threads, kind)
+  how$most <- most
   check_wishes(names(wishes), how)
   searched <- search_sizes(how, wishes, most)
   tried <- searched$tried

@@ -1,4 +1,5 @@
-# Who answers what in a plan: people in clusters, items in blocks, and their simulated answers.
+# Who answers what in a plan: people in clusters, items in blocks, their simulated answers, and how
+# these correlate.
 
 settle_clusters <- function(clusters) {
   if (is.null(clusters)) return(NULL)
@@ -107,4 +108,17 @@ normal_answers <- function(design, n) {
   common <- matrix(stats::rnorm(n * ncol(l)), n) %*% chol(design$factor_correlations)
   own <- sqrt(1 - core_communalities(l, design$factor_correlations))
   tcrossprod(common, l) + matrix(stats::rnorm(n * nrow(l)), n) * rep(own, each = n)
+}
+
+# The correlations of simulated answers as correlate_items() gives them, or NULL.
+correlations_of_sample <- function(x, how) {
+  tryCatch(correlate_items(as.data.frame(x), kind = how$kind, threads = how$threads),
+    softsieve_error = function(e) NULL)
+}
+
+# The same as a matrix, NA where there are none. (Those of Pearson are quicker without the rest.)
+correlate_sample <- function(x, how) {
+  if (how$kind == "pearson") return(suppressWarnings(stats::cor(x, use = "pairwise")))
+  found <- correlations_of_sample(x, how)
+  if (is.null(found)) matrix(NA_real_, ncol(x), ncol(x)) else found$values$correlations
 }

@@ -16,6 +16,7 @@ plan_of_file <- function(file, seed = NULL, threads = NULL) {
 planned_of_entries <- function(said, file) {
   about <- lapply(said[intersect(names(said), DESIGN_ENTRIES)], plain_entry)
   if (is.character(about$pattern)) about$pattern <- pattern_of_file(pattern_path(about, file))
+  if (is.numeric(about$pattern)) about$pattern <- as.matrix(about$pattern) # (of one factor)
   call_with(planned_factors, about)
 }
 
@@ -47,11 +48,11 @@ check_design_entries <- function(said) {
   if (searched && !(is.list(wishes) && length(wishes) && all(names(wishes) %in% WISHES))) {
     refuse(sprintf("`wishes:` may hold: %s.", join_words(WISHES)), describe_value(wishes))
   }
-  not_with <- if (searched) c("people", "hidden") else c("most", "alternatives")
+  not_with <- if (searched) ONLY_WITH_PEOPLE else c("most", "alternatives")
   other <- intersect(not_with, names(said))
   if (length(other)) {
     refuse(if (searched) {
-      "A design file says how many `people`, or has `wishes:` by which they are searched."
+      "A design file says how many `people` (or `hidden`, `rules`, `resamples`), or has `wishes:`."
     } else {
       sprintf("`%s` goes with the search for people, which `wishes:` ask for.", other[1L])
     }, sprintf("`%s` came %s `wishes:`.", other[1L], if (searched) "with" else "without"))
@@ -80,8 +81,9 @@ files_of_design <- function(file) {
 
 DESIGN_ENTRIES <- c("factors", "items", "loadings", "correlations", "pattern", "answers", "lean",
   "missing", "careless", "clusters", "blocks")
-DESIGN_FILE_ENTRIES <- c(DESIGN_ENTRIES, "people", "replicates", "seed", "most", "wishes",
-  "alternatives", "hidden")
+ONLY_WITH_PEOPLE <- c("people", "hidden", "rules", "resamples")
+DESIGN_FILE_ENTRIES <- c(DESIGN_ENTRIES, ONLY_WITH_PEOPLE, "replicates", "seed", "kind", "most",
+  "wishes", "alternatives")
 WISHES <- c("right_number", "factors_found", "loading_error", "correlation_error", "omega_error",
   "omega_width", "cross_loading")
 

@@ -1,7 +1,7 @@
 #' How many people are needed: before anybody has answered
 #'
 #' Simulates answers of so many people from a design, and sends each set through the stages that
-#' real answers go through: Pearson correlations, the number of factors, minimum residuals, oblimin.
+#' real answers go through: correlations, the number of factors, minimum residuals, oblimin.
 #' `plan_study()` says what so many people give; `people_needed()` searches the fewest who give what
 #' is asked for.
 #'
@@ -13,20 +13,26 @@
 #'   as well as that), 5,000 at most.
 #' @param hidden Also look for what so many people could not show ([hidden_factors()], with its
 #'   defaults, of what the design gives)? Takes about as long as 2,000 samples for each number.
+#' @param kind Correlations that the answers will be analysed by: `"pearson"` or `"polychoric"`.
+#' @param rules Rules about the number of factors to count as well: their names, or `"all"` (see
+#'   [count_factors()], which is called for each sample: a second or two for 20 items).
+#' @param resamples How many resamples of each sample's people [loading_stability()] draws to say
+#'   how often its limits hold what many people would show; 0 (none), or from 50 on.
 #' @param seed,threads As in [parallel_analysis()].
-#' @section Progress: Samples go to the workers of a plan of the package future, where there is one
-#'   (not with `"enough"`); they give the same bits. When a call is interrupted, what was sampled is
-#'   kept for the session: the same call goes on there.
+#' @section Progress: Samples go to the workers of a plan of the package future, where there is one;
+#'   they give the same bits. When a call is interrupted, what was sampled is kept for the session:
+#'   the same call goes on there.
 #' @return An object of class `study_plan` ([softsieve-result]); `values` holds
 #'   * `measures`: tibble, one row for each number of people and measure: `people`, `measure`,
 #'     `value`, `error` (Monte Carlo standard error), `label`. Shares of samples: `right_number`
 #'     (the most probable number of [count_factors()] is the designed one; `NA` where its
-#'     probabilities do not apply), `right_parallel` (the same of parallel analysis against the 95th
-#'     percentile of 500 sets of unrelated normal items), `factors_found` (every factor has a
-#'     congruence of .95 or more with its own), `improper` (an item without anything of its own, or
-#'     no end of the search), `sphericity` (Bartlett's test rejects unrelated items at .05),
-#'     `close_fit` (an RMSEA up to .05 is not rejected at .05, by maximum likelihood and normal
-#'     theory), `fewer_rejected` (the same of one factor fewer is rejected). Shares of items, mean
+#'     probabilities do not apply), `right_parallel` (the same of [parallel_analysis()], its chance
+#'     levels drawn once for each number of people, 500 sets, for answers like those of a first
+#'     sample), `factors_found` (every factor has a congruence of .95 or more with its own),
+#'     `improper` (an item without anything of its own, or no end of the search), `sphericity`
+#'     (Bartlett's test rejects unrelated items at .05), `close_fit` (an RMSEA up to .05 is not
+#'     rejected at .05, by maximum likelihood and normal theory), `fewer_rejected` (the same of one
+#'     factor fewer is rejected; these three of Pearson correlations only). Shares of items, mean
 #'     over samples: `astray` (load most on another factor), `sifted_wrongly` (of the items that
 #'     break no rule in the target, those that [sift_items()]'s rules of communality, loading and
 #'     cross-loading take out at their first look), `weak_kept` (of those that break one, those
@@ -37,7 +43,14 @@
 #'     median item must be to be told from 0 with a power of .8 (2.80 standard deviations over
 #'     samples, over the share of it that the rotation leaves; median over factors).
 #'     `omega_width`: how wide 95 % limits of omega are, 3.92 times its standard deviation over
-#'     samples (mean of the scales). `samples`: how many were drawn.
+#'     samples (mean of the scales). Means over samples: `congruence` of the factors with their own,
+#'     `loading_bias` (of each item's largest loading) and `correlation_bias` (of factor
+#'     correlations; both above 0 where they come out further from 0 than they are),
+#'     `communality_bias`, `omega_bias`. With `rules`: `right_taken` (of the number that
+#'     [count_factors()] takes) and `right.` with the name of each rule (one that says nothing is
+#'     not right). With `resamples`, shares of 95 % limits that hold what they should:
+#'     `loadings_covered`, `communalities_covered`, `correlations_covered` (over samples that have
+#'     a solution). `samples`: how many were drawn.
 #'     `people_needed()` adds `wish`, and `enough`: is it the number needed?;
 #'   * `needed` (`people_needed()`): tibble, one row for each wish: `measure`, `wish`, `value` and
 #'     `error` at that many people, `binds` (does it fail at the next smaller number tried?), and
@@ -69,9 +82,14 @@
 #' plan_study(design, people = c(100, 300), replicates = 20, seed = 1)
 #' @export
 plan_study <- function(design, people = c(100, 200, 400, 800), replicates = 500L, seed = NULL,
-    threads = NULL, hidden = FALSE) {
+    threads = NULL, hidden = FALSE, kind = "pearson", rules = NULL, resamples = 0L) {
   check_flag(hidden, "hidden")
-  how <- settle_plan(design, people, replicates, seed, threads)
+  resamples <- check_whole(resamples, "resamples", 0L, 1e5)
+  if (resamples %in% 1:49) {
+    stop_input("argument", "`resamples` must be 0, or 50 or more.", got = describe_value(resamples))
+  }
+  how <- settle_plan(design, people, replicates, seed, threads, kind, settle_plan_rules(rules),
+    resamples)
   found <- with_progress("Samples", length(how$people) * how$replicates, function(progress) {
     lapply(seq_along(how$people), function(i) {
       before <- (i - 1) * how$replicates
@@ -84,8 +102,15 @@ plan_study <- function(design, people = c(100, 200, 400, 800), replicates = 500L
     items = stack_rows(lapply(found, `[[`, "items")), hidden = if (hidden) plan_hidden(how))
 }
 
-settle_plan <- function(design, people, replicates, seed, threads) {
+settle_plan <- function(design, people, replicates, seed, threads, kind = "pearson",
+    rules = character(), resamples = 0L) {
   design <- check_planned(design)
+  check_choice(kind, "kind", c("pearson", "polychoric"))
+  if (kind == "polychoric" && design$answers == 0L) {
+    stop_input("plan", "Polychoric correlations need answers in categories.",
+      got = "The design has answers on a continuous scale (answers = 0).",
+      todo = "Give kind = \"pearson\", or say how many answers an item offers.")
+  }
   if (!checkmate::test_integerish(people, lower = 50, upper = 1e5, any.missing = FALSE,
     min.len = 1L, max.len = 50L)) {
     stop_input("argument", "`people` must be whole numbers from 50 to 100,000.",
@@ -96,7 +121,8 @@ settle_plan <- function(design, people, replicates, seed, threads) {
     MOST_SAMPLES
   } else {
     check_whole(replicates, "replicates", 20L, 1e5)
-  }, enough = enough, seed = settle_seed(seed), threads = settle_threads(threads))
+  }, enough = enough, seed = settle_seed(seed), threads = settle_threads(threads), kind = kind,
+  rules = rules, resamples = resamples)
   too_few <- how$people <= nrow(design$loadings)
   if (any(too_few)) {
     stop_input("plan", "There must be more people than items.",
@@ -125,15 +151,15 @@ check_planned <- function(design) {
 # decided, or everything is known. What was sampled is kept until the plan is done: a call that was
 # interrupted goes on there when it is repeated.
 measure_size <- function(how, n, progress, wishes = NULL) {
-  payload <- list(how = how[c("design", "target", "seed")], n = n,
-    chance = chance_limits(n, nrow(how$design$loadings), how))
+  payload <- list(how = how[c("design", "target", "seed", "kind", "rules", "resamples")], n = n,
+    chance = chance_limits(n, how))
   findings <- NULL
   upto <- 0L
   repeat {
     upto <- if (how$enough) min(upto + LOOK_AGAIN, how$replicates) else how$replicates
     drawn <- samples_up_to(upto, payload, how, progress)
     if (!is.null(drawn$findings)) findings <- drawn$findings
-    sums <- sum_up(drawn$each, n, how$target)
+    sums <- sum_up(drawn$each, n, how)
     if (upto == how$replicates || is_enough(sums$measures, wishes)) {
       return(c(sums, list(findings = findings)))
     }
@@ -145,7 +171,7 @@ samples_up_to <- function(upto, payload, how, progress) {
   key <- rlang::hash(payload)
   findings <- NULL
   while ((done <- length(SAMPLED[[key]])) < upto) {
-    if (!how$enough && workers_there() > 1L) {
+    if (workers_there() > 1L) {
       ran <- run_ranges(measured_in_range, upto - done, payload, how$threads,
         sprintf("Samples of %s people", format_count(payload$n)), done, SAMPLES_AT_ONCE)
       more <- ran$value
@@ -163,7 +189,7 @@ SAMPLED <- new.env()
 forget_samples <- function() rm(list = ls(SAMPLED), envir = SAMPLED)
 
 is_enough <- function(measures, wishes) {
-  of_share <- measures$measure %in% names(PLAN_SHARES)
+  of_share <- !measures$measure %in% names(PLAN_ERRORS)
   known <- measures$error <= ifelse(of_share, 0.01, 0.025 * measures$value)
   decided <- rep(FALSE, length(known))
   if (length(wishes)) {
@@ -175,10 +201,13 @@ is_enough <- function(measures, wishes) {
 }
 
 # The samples' measures as rows of a table.
-sum_up <- function(each, n, target) {
+sum_up <- function(each, n, how) {
+  target <- how$target
+  asked <- asked_measures(how)
   all <- do.call(rbind, lapply(each, `[[`, "measures"))
   solved <- Filter(function(one) !is.null(one$loadings), each)
-  known <- vapply(setdiff(names(PLAN_MEASURES), OF_ALL_SAMPLES), function(name) {
+  each_sample <- c(setdiff(names(PLAN_MEASURES), OF_ALL_SAMPLES), names(asked))
+  known <- vapply(each_sample, function(name) {
     mean_and_error(all[!is.na(all[, name]), name], squared = name %in% names(PLAN_ERRORS))
   }, c(0, 0))
   omegas <- all[, startsWith(colnames(all), "omega."), drop = FALSE]
@@ -191,9 +220,10 @@ sum_up <- function(each, n, target) {
     cross_loading = of_spread(crossing_seen(solved, target$crossings)),
     sifted_wrongly = share_out(solved, target, !target$breaks),
     weak_kept = abs(c(1, 0) - share_out(solved, target, target$breaks)))
-  names <- names(PLAN_MEASURES)
+  labels <- c(PLAN_MEASURES, asked)
+  names <- names(labels)
   list(measures = tibble_of(people = n, measure = names, value = unname(known[1L, names]),
-    error = unname(known[2L, names]), label = unname(PLAN_MEASURES), samples = nrow(all)),
+    error = unname(known[2L, names]), label = unname(labels), samples = nrow(all)),
   items = if (!is.null(sifted)) tibble_of(people = n, item = rownames(target$loadings),
     weak = target$breaks, out = rowMeans(sifted$out), loading_error = sifted$errors[, 2L]))
 }

@@ -22,7 +22,9 @@ plan_text <- function(plan, language = "en") {
   count <- function(x) {
     formatC(x, format = "d", big.mark = tongue$thousands, decimal.mark = tongue$decimal)
   }
+  kind <- paste0("kind.", s$kind)
   about <- list(design_in(v$design, said, number, share), said("way",
+    kind = if (kind %in% names(tongue$methods)) tongue$methods[[kind]] else KINDS[[s$kind]]$label,
     replicates = say_samples(v$measures, said("to"), count),
     seed = format(s$seed, scientific = FALSE)))
   found <- if (is.null(v$needed)) {

@@ -39,7 +39,13 @@ FIGURES <- list(
       draw = function(object) draw_hidden(object))),
   study_plan = family(
     sizes = spec(label = "what samples give, by the number of people",
-      draw = function(object) draw_sizes(object))),
+      draw = function(object) draw_sizes(object)),
+    rules = spec(label = "how often each rule finds the number of factors, by the number of people",
+      there = function(object) any(rules_of_plan(object$values$measures)),
+      draw = function(object) draw_plan_rules(object),
+      height = function(object) {
+        rows_height(6 * ceiling(length(object$settings$rules) / 4 + 0.25))
+      })),
   factor_solution = family(
     loadings = spec(label = "which items load on which factor",
       parameters = list(wording = WORDING_BESIDE),

@@ -99,35 +99,3 @@ draw_hidden <- function(object) {
         format_count(object$values$people), format_share(share))) +
     theme_sieve()
 }
-
-# What samples give, by the number of people: shares above, errors below.
-draw_sizes <- function(object) {
-  shown <- c(right_number = "Number of factors right", factors_found = "Every factor found",
-    loading_error = "Error of loadings", omega_error = "Error of omega")
-  m <- object$values$measures
-  m <- m[m$measure %in% names(shown) & !is.na(m$value), ]
-  m$what <- factor(unname(shown[m$measure]), shown)
-  wishes <- object$values$needed
-  wishes <- wishes[wishes$measure %in% m$measure, ]
-  ggplot2::ggplot(m, ggplot2::aes(.data$people, .data$value)) +
-    (if (length(wishes)) {
-      wishes$what <- factor(unname(shown[wishes$measure]), shown)
-      ggplot2::geom_hline(ggplot2::aes(yintercept = .data$wish), wishes, linetype = "22",
-        colour = sieve_colour("ink"))
-    }) +
-    ggplot2::geom_linerange(ggplot2::aes(ymin = pmax(.data$value - 2 * .data$error, 0),
-      ymax = pmin(.data$value + 2 * .data$error,
-        ifelse(.data$measure %in% names(PLAN_SHARES), 1, Inf))), colour = sieve_colour("kept")) +
-    (if (length(unique(m$people)) > 1L) {
-      ggplot2::geom_line(colour = sieve_colour("kept"), linewidth = 0.8)
-    }) +
-    ggplot2::geom_point(colour = sieve_colour("kept"), size = 2.4) +
-    ggplot2::facet_wrap(~what, scales = "free_y") +
-    ggplot2::scale_x_log10(breaks = unique(m$people), labels = format_count,
-      guide = ggplot2::guide_axis(check.overlap = TRUE)) +
-    ggplot2::scale_y_continuous(limits = c(0, NA), labels = format_unit) +
-    ggplot2::labs(title = "What so many people would give", x = "People", y = NULL,
-      subtitle = wrap_subtitle("%s simulated samples of each size; bars: two Monte Carlo errors%s",
-        say_samples(object$values$measures), if (length(wishes)) "; dashed: wishes" else "")) +
-    theme_sieve()
-}

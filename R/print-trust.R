@@ -56,7 +56,7 @@ print.study_plan <- function(x, ...) {
     c(if (needed) v$sentences[-1L] else c(say_hidden_plan(v$hidden), say_design(v$design)),
       sprintf("%s simulated samples of each size; seed %s.", say_samples(v$measures),
         format(x$settings$seed, scientific = FALSE))),
-    unlist(lapply(c("measures", "errors", "tests"), function(name) {
+    unlist(lapply(c("measures", "errors", "tests", "rules", "covered"), function(name) {
       table_text(x, name, titled = TRUE)
     })),
     next_step = paste0("plot() draws it; as_tibble() has every measure with its Monte Carlo ",

@@ -81,6 +81,7 @@ figure_file <- function(block, file, times = 1) {
 }
 
 title_of_study <- function(study) {
+  if (is_result(study, "study_plan")) return("How many people are needed")
   if (is.null(study$settings$title)) "Factor analysis of a questionnaire" else study$settings$title
 }
 

@@ -19,7 +19,7 @@ html_report <- function(studies) {
   contexts <- Map(html_context, studies, letters[seq_along(studies)], list(counts))
   several <- length(studies) > 1L
   sections <- lapply(studies, sections_of)
-  known <- names(SECTIONS)
+  known <- section_names(studies)
   known <- known[known %in% unlist(lapply(sections, names))]
   made <- lapply(known, function(name) {
     held <- lapply(sections, `[[`, name)

@@ -140,10 +140,17 @@ SECTIONS <- family(short = spec(label = "In short", make = function(study) secti
   glossary = spec(label = "Words and numbers",
     make = function(study) on_screen(terms(glossary_plain()))))
 
-# The sections of a study, each with its title and blocks; those without anything to say left out.
+# Those of a study or of a plan, in their order.
+sections_for <- function(x) if (is_result(x, "study_plan")) PLAN_SECTIONS else SECTIONS
+section_names <- function(studies) {
+  unique(unlist(lapply(studies, function(x) names(sections_for(x)))))
+}
+
+# The sections of a study or a plan, each with its title and blocks; those without anything to say
+# left out.
 sections_of <- function(study) {
-  made <- lapply(SECTIONS, function(section) {
-    if (!all(section[["needs"]] %in% names(study$values))) return(NULL)
+  made <- lapply(sections_for(study), function(section) {
+    if (any(vapply(study$values[section[["needs"]]], is.null, NA))) return(NULL)
     blocks <- section$make(study)
     if (!length(blocks)) return(NULL)
     title <- if (is.null(section[["title"]])) section$label else section[["title"]](study)
@@ -170,7 +177,7 @@ block_in_called <- function(block, source) {
 paper_sections <- function(studies) {
   sections <- lapply(studies, sections_of)
   several <- length(studies) > 1L
-  known <- names(SECTIONS)
+  known <- section_names(studies)
   made <- lapply(known[known %in% unlist(lapply(sections, names))], function(name) {
     held <- lapply(sections, `[[`, name)
     if (name == "glossary") held[-1L] <- list(NULL)

@@ -1,4 +1,4 @@
-#' Write the report of a study, or of two side by side
+#' Write the report of a study or a plan, or of two side by side
 #'
 #' The ending says what is written: one HTML file with tables that sort, a slider that hides small
 #' loadings, wording on hover and everything inside, which needs no other file and no network and
@@ -9,8 +9,9 @@
 #' decisions, a methods and a results paragraph to paste (in the study's `language`: English or
 #' German), how to repeat it, references and glossary.
 #'
-#' @param study What [run_study()] returns, or a list of two or more of these: then they stand side
-#'   by side (in Word and Markdown one below the other in each section), named as the list is, and
+#' @param study What [run_study()] returns, or [plan_study()] or [people_needed()] (then the
+#'   sections are those of a plan), or a list of two or more of a kind: then they stand side by side
+#'   (in Word and Markdown one below the other in each section), named as the list is, and
 #'   [compare_solutions()] says how the first two agree.
 #' @param file Path of the file to write; its name ends in `.html`, `.docx` (needs the packages
 #'   officer and flextable) or `.md`.
@@ -33,17 +34,20 @@ write_report <- function(study, file) {
   ending <- check_ending(file, names(PAPERS))
   paper <- PAPERS[[ending]]
   for (package in paper[["package"]]) needs_package(package, "Such reports")
-  for (one in studies) check_not_input(file, files_of_study(one))
+  for (one in studies) {
+    if (is_result(one, "softsieve_study")) check_not_input(file, files_of_study(one))
+  }
   write_whole(file, function(path) paper$write(studies, path, file))
 }
 
-# One study or a list of them, each with a name.
+# One study or plan, or a list of a kind, each with a name.
 check_studies <- function(study) {
-  studies <- if (is_result(study, "softsieve_study")) list(study) else study
+  is_plan <- function(x) is_result(x, "study_plan")
+  studies <- if (is_result(study, "softsieve_study") || is_plan(study)) list(study) else study
   if (!is.list(studies) || is.data.frame(studies) || !length(studies)) {
     check_class(study, "study", "softsieve_study", "run_study()")
   }
-  for (one in studies) check_run(one)
+  if (!all(vapply(studies, is_plan, NA))) for (one in studies) check_run(one)
   given <- if (is.null(names(studies))) rep("", length(studies)) else names(studies)
   titles <- make.unique(vapply(studies, title_of_study, ""), " ")
   names(studies) <- ifelse(nzchar(given), given, titles)

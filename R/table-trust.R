@@ -140,7 +140,8 @@ TRUST_TABLES <- list(
           "parallel right" = "right_parallel", "factors found" = "factors_found", "improper",
           "astray", "sifted wrongly" = "sifted_wrongly", "weak kept" = "weak_kept"))
       }),
-    tests = spec(label = "Tests (shares of samples)", data = function(x) x$values$measures,
+    tests = spec(label = "Tests (shares of samples)",
+      there = function(x) x$settings$kind == "pearson", data = function(x) x$values$measures,
       columns = function(x) {
         of_measures(x, shares, c("items related" = "sphericity", "close fit kept" = "close_fit",
           "close fit of one factor fewer rejected" = "fewer_rejected"))
@@ -153,6 +154,30 @@ TRUST_TABLES <- list(
           "omega" = "omega_error", "width of its limits" = "omega_width",
           "cross-loading seen" = "cross_loading"))
       }),
+    biases = spec(label = "How far off on average (largest loadings, factor correlations: from 0)",
+      data = function(x) x$values$measures,
+      columns = function(x) {
+        of_measures(x, units, c("congruence" = "congruence", "loadings" = "loading_bias",
+          "communalities" = "communality_bias", "factor correlations" = "correlation_bias",
+          "omega" = "omega_bias"))
+      }),
+    rules = spec(label = "How often each rule finds the number of factors (shares of samples)",
+      there = function(x) any(rules_of_plan(x$values$measures)),
+      data = function(x) x$values$measures,
+      columns = function(x) {
+        m <- x$values$measures[rules_of_plan(x$values$measures), ]
+        by_size <- lapply(split(m$value, m$people), shares)
+        names(by_size) <- sprintf("%s people", format_count(as.integer(names(by_size))))
+        c(list(rule = words(named_rule(unique(m$label)))), by_size)
+      }),
+    covered = spec(label = "How often 95 % limits hold what many people would show (shares)",
+      there = function(x) any(x$values$measures$measure %in% names(COVERED)),
+      data = function(x) x$values$measures,
+      columns = function(x) {
+        of_measures(x, shares, c("of loadings" = "loadings_covered",
+          "of communalities" = "communalities_covered",
+          "of factor correlations" = "correlations_covered"))
+      }),
     hidden = spec(label = "What so many people could not show", file = "plan_hidden",
       there = function(x) !is.null(x$values$hidden), data = function(x) x$values$hidden,
       columns = function(x) {
@@ -160,15 +185,16 @@ TRUST_TABLES <- list(
         list(people = counts(h$people), factor = words(h$factor), items = counts(h$items),
           "hides two from" = units(h$hides_from), "further factor from" = units(h$further))
       }),
-    items = spec(label = "Items that break a rule of sifting", file = "plan_items",
+    items = spec(label = "How often rules of sifting take each item out (shares of samples)",
+      file = "plan_items",
       there = function(x) !is.null(x$values$items), data = function(x) x$values$items,
       columns = function(x) {
         i <- x$values$items
         people <- unique(i$people)
-        out <- lapply(stats::setNames(people, sprintf("out of %s", format_count(people))),
+        out <- lapply(stats::setNames(people, sprintf("%s people", format_count(people))),
           function(n) shares(i$out[i$people == n]))
         first <- i[i$people == people[1L], ]
-        c(list(item = words(first$item), "with many people" = words(ifelse(first$weak, "out", ""))),
+        c(list(item = words(first$item), "50,000 people" = words(ifelse(first$weak, "out", ""))),
           out)
       })),
   group_solutions = family(

@@ -261,13 +261,13 @@ test_that("extraction and rotation: every argument has its effect", {
   plan <- planned_factors(2, items = 4)
   expect_effects(plan_study, list(design = plan, people = 100, replicates = 20, seed = 1),
     list(design = planned_factors(2, items = 5), people = 150, replicates = 25, seed = 2,
-      hidden = TRUE),
+      hidden = TRUE, kind = "polychoric", rules = "hull", resamples = 50),
     same = "threads")
   expect_effects(people_needed,
     list(design = plan, loading_error = .12, replicates = 20, seed = 1),
     list(right_number = .9, factors_found = .9, correlation_error = .05, omega_error = .02,
       omega_width = .1, cross_loading = .2, loading_error = .05, replicates = 30, seed = 2,
-      alternatives = TRUE),
+      alternatives = TRUE, kind = "polychoric"),
     same = c("threads", "most"))
   expect_effects(plan_text, list(plan = plan_study(plan, 100, replicates = 20, seed = 1)),
     list(language = "de"))

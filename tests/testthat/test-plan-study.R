@@ -7,7 +7,7 @@ small <- function(...) planned_factors(factors = 2, items = 4, loadings = c(.5, 
 test_that("each measure is that of the exported stages on the same answers", {
   design <- small(missing = .05)
   how <- core("settle_plan")(design, 150, 20, 3, 1L)
-  chance <- core("chance_limits")(150, 8, how)
+  chance <- core("chance_limits")(150, how)
   samples <- core("measure_samples")(how, 150L, 1:3, chance)
   found <- lapply(samples, `[[`, "measures")
   for (i in 1:3) {
@@ -41,7 +41,147 @@ test_that("each measure is that of the exported stages on the same answers", {
     expect_equal(looks[, "loading"], unname(apply(abs(coef(s)), 1, max)), tolerance = 1e-4)
     above <- eigen(correlate_items(q)$values$correlations)$values > chance
     expect_identical(unname(found[[i]]["right_parallel"]), as.numeric(which(!above)[1] - 1 == 2))
+    # biases: means of the same differences, of loadings and factor correlations from 0
+    own <- cbind(1:8, how$target$home)
+    expect_equal(unname(found[[i]]["loading_bias"]), mean(error[own] * sign(aligned$loadings[own])),
+      tolerance = 1e-5)
+    known <- core("core_communalities")(how$target$loadings, how$target$between)
+    expect_equal(unname(found[[i]]["communality_bias"]), mean(s$values$items$communality - known),
+      tolerance = 1e-4)
+    between <- abs(s$values$factor_correlations[1, 2]) - abs(how$target$between[1, 2])
+    expect_equal(unname(found[[i]]["correlation_bias"]), between, tolerance = 1e-4)
+    expect_equal(unname(found[[i]]["congruence"]), mean(aligned$congruence), tolerance = 1e-5)
   }
+  # chance levels are those of answers like these
+  one <- as.data.frame(core("simulate_answers")(design, 150L, 3, 0L))
+  expect_identical(chance, parallel_analysis(one, replicates = 500, seed = 3)$
+    values$eigenvalues$chance_upper)
+  gaps <- core("chance_limits")(150, core("settle_plan")(small(missing = .4), 150, 20, 3, 1L))
+  expect_gt(gaps[1], chance[1])
+})
+
+test_that("rules and limits are counted when asked, as the stages have them of each sample", {
+  design <- small(missing = .05, correlations = -.3)
+  x <- plan_study(design, 120, replicates = 20, seed = 5, rules = c("hull", "bic"),
+    resamples = 50)
+  a <- as_tibble(x)
+  value <- function(name) a$value[a$measure == name]
+  truth <- x$values$target
+  each <- vapply(1:20, function(i) {
+    q <- questionnaire(as.data.frame(core("simulate_answers")(design, 120L, 5, i)))
+    count <- count_factors(q, rules = c("hull", "bic"), replicates = 200, seed = 5)$values
+    said <- count$rules$suggested[match(c("hull", "bic"), count$rules$rule)]
+    s <- factor_solution(q, 2, seed = 5)
+    v <- loading_stability(s, halves = 0, replicates = 50, seed = 5)$values
+    # by hand: the order of factors with the larger sum of congruences, each in its direction
+    l <- unname(coef(s))
+    congruence <- crossprod(l, truth$loadings) /
+      sqrt(colSums(l^2) %o% colSums(truth$loadings^2))
+    order <- if (sum(abs(diag(congruence))) >= sum(abs(congruence[cbind(1:2, 2:1)]))) 1:2 else 2:1
+    sign <- sign(congruence[cbind(1:2, order)])
+    own <- t(t(truth$loadings[, order]) * sign)
+    inside <- function(table, y) mean(y >= table$lower & y <= table$upper)
+    common <- diag(truth$loadings %*% truth$between %*% t(truth$loadings))
+    c(count$taken == 2, (said == 2) %in% TRUE, inside(v$loadings, as.vector(own)),
+      inside(v$items, common),
+      inside(v$factor_correlations, truth$between[1, 2] * prod(sign)))
+  }, numeric(6))
+  expect_equal(c(value("right_taken"), value("right.hull"), value("right.bic"),
+    value("loadings_covered"), value("communalities_covered"), value("correlations_covered")),
+  rowMeans(each))
+  expect_equal(a$error[a$measure == "loadings_covered"], sd(each[4, ]) / sqrt(20))
+  printed <- capture.output(print(x))
+  expect_match(printed, "^ +hull +[0-9]+ %", all = FALSE)
+  expect_match(printed, "of factor correlations", all = FALSE)
+  all <- as_tibble(plan_study(planned_factors(1, items = 5), 60, replicates = 20, seed = 1,
+    rules = "all"))
+  expect_setequal(sub("right.", "", grep("^right[.]", all$measure, value = TRUE), fixed = TRUE),
+    setdiff(names(core("RULES")), "parallel"))
+  expect_false(any(grepl("^right[.]|covered", as_tibble(plan_study(small(), 100, replicates = 20,
+    seed = 1))$measure)))
+  expect_error(plan_study(small(), 100, rules = "luck"), "`rules`",
+    class = "softsieve_error_argument")
+  expect_error(plan_study(small(), 100, resamples = 10), "50 or more",
+    class = "softsieve_error_argument")
+  expect_error(plot(plan_study(small(), 100, replicates = 20, seed = 1), "rules"),
+    class = "softsieve_error_figure")
+  expect_s3_class(core("draw_plan_rules")(x), "ggplot")
+})
+
+test_that("polychoric correlations show what is behind the answers, as far as they can", {
+  design <- small(answers = 3)
+  target <- function(kind) {
+    plan_study(design, 150, replicates = 20, seed = 1, kind = kind)$values$target$loadings
+  }
+  off <- mean(target("pearson") - design$loadings)
+  expect_lt(off, -.03)
+  expect_lt(abs(mean(target("polychoric") - design$loadings)), -off / 5)
+  x <- plan_study(design, 150, replicates = 20, seed = 1, kind = "polychoric", hidden = TRUE)
+  a <- as_tibble(x)
+  expect_true(all(is.na(a$value[a$measure %in% c("sphericity", "close_fit", "fewer_rejected")])))
+  q <- questionnaire(as.data.frame(core("simulate_answers")(design, 150L, 1, 1L)))
+  count <- count_factors(q, kind = "polychoric", rules = "parallel", seed = 1, replicates = 20)
+  how <- core("settle_plan")(design, 150, 20, 1, 1L, "polychoric")
+  found <- core("measure_samples")(how, 150L, 1L, core("chance_limits")(150, how))[[1]]$measures
+  expect_identical(unname(found["right_number"]), as.numeric(count$values$probable == 2))
+  s <- factor_solution(q, 2, kind = "polychoric", seed = 1)
+  off <- core("core_aligned")(unname(coef(s)), unname(how$target$loadings))$loadings -
+    unname(how$target$loadings)
+  expect_equal(unname(found["loading_error"]), mean(off^2), tolerance = 1e-4)
+  expect_match(plan_text(x), "polychoric correlations")
+  needed <- function(kind) {
+    people_needed(design, loading_error = .12, replicates = 20, seed = 1,
+      kind = kind)$values$needed$people
+  }
+  expect_false(needed("polychoric") == needed("pearson"))
+  expect_error(plan_study(small(answers = 0), 100, kind = "polychoric"), "in categories",
+    class = "softsieve_error_plan")
+  expect_error(plan_study(small(), 100, kind = "mixed"), class = "softsieve_error_argument")
+})
+
+test_that("a plan has its report, which repeats it", {
+  dir <- withr::local_tempdir()
+  at <- function(name) file.path(dir, name)
+  x <- plan_study(planned_factors(1, items = 5, loadings = c(.2, .7), answers = 4,
+    clusters = c(size = 5, intraclass = .1)), c(100, 200), replicates = 20, seed = 3,
+    resamples = 50, rules = "bic")
+  expect_identical(unique(x$values$items$item), paste0("item", 1:5))
+  for (file in c("plan.html", "plan.md", "plan.docx")) write_report(x, at(file))
+  text <- readLines(at("plan.md"))
+  for (said in c("5 items on 1 factor", "## Limits", "50 resamples", "BIC", "clusters of 5")) {
+    expect_match(text, said, fixed = TRUE, all = FALSE)
+  }
+  html <- paste(readLines(at("plan.html")), collapse = "\n")
+  expect_match(html, plan_text(x, "de"), fixed = TRUE)
+  error <- as_tibble(x)$value[as_tibble(x)$measure == "loading_error"]
+  expect_match(html, sub("^0", "", sprintf("%.2f", error[1])), fixed = TRUE)
+  # the supplement, run
+  lines <- sub("^    ", "", text[grep("^    [a-z -]", text)])
+  writeLines(lines, at("design.yml"))
+  done <- run_command(c("plan", "design.yml", "--format", "json", "--quiet", "--report",
+    "again.md"), dir)
+  expect_identical(done$status, 0L)
+  again <- jsonlite::fromJSON(paste(done$out, collapse = "\n"))$values$measures
+  expect_equal(again$value, as_tibble(x)$value, tolerance = 1e-6)
+  expect_identical(grep("^    ", readLines(at("again.md")), value = TRUE),
+    grep("^    ", text, value = TRUE))
+  # of wishes, too, and side by side
+  y <- people_needed(small(), loading_error = .15, replicates = 20, most = 500, seed = 2)
+  write_report(list(One = x, Two = y), at("both.html"))
+  both <- paste(readLines(at("both.html")), collapse = "\n")
+  expect_match(both, "people are needed", fixed = TRUE)
+  write_report(y, at("wishes.md"))
+  expect_match(readLines(at("wishes.md")), "wishes: {\"loading_error\":0.15}", fixed = TRUE,
+    all = FALSE)
+  expect_error(write_report(list(x, demo_run()), at("mixed.html")),
+    class = "softsieve_error_class")
+  # a report is none of the files that are read, and its place is looked at before the work
+  before <- readLines(at("design.yml"))
+  expect_identical(run_command(c("plan", "design.yml", "--report", "design.yml"), dir)$status, 1L)
+  expect_identical(readLines(at("design.yml")), before)
+  late <- run_command(c("plan", "design.yml", "--report", "nowhere/plan.html"), dir)
+  expect_identical(late$status, 1L)
+  expect_length(late$out, 0)
 })
 
 test_that("forecasts come true in fresh samples, and more people err less", {
@@ -280,6 +420,11 @@ test_that("a plan that was interrupted goes on, and workers give the same bits",
   expect_message(sent <- plan_study(small(), c(100, 150), replicates = 220, seed = 4),
     "Samples of 100 people: .* workers")
   expect_identical(sent$values, x$values)
+  future::plan("sequential")
+  few <- plan_study(small(), 300, replicates = "enough", seed = 4)
+  future::plan("multisession", workers = 2)
+  expect_message(sent <- plan_study(small(), 300, replicates = "enough", seed = 4), "workers")
+  expect_identical(sent$values, few$values)
 })
 
 test_that("what so many people could not show is what hidden_factors() says of the same", {
