@@ -67,13 +67,18 @@ core_free_loadings <- function(loadings) {
 # Mean and variance of the discrepancy under a model (NULL: of unrelated items, without parameters):
 # trace tr(UG), and trace_square, half the variance. Over n units with influences x the variance is
 # 2 (1 - 1/n) tr(UGUG) + var(x'Ux) / n, and tr(UGUG) from a sample is too large by the mean of
-# (x'Ux)^2 / n: with many items neither is small. NULL where the model's slopes are not independent.
+# (x'Ux)^2 / n: with many items neither is small. NULL where the model's slopes are not independent,
+# and where so few people answer otherwise than all others that the sample does not know: what is
+# left of tr(UGUG) is far from possible (tr(UG)^2 / df at least), or tr(UG) is far below df, which
+# it is about when pairs are weighed as normal answers' are.
 core_robust_traces <- function(parts, loadings = NULL, threads = 1L) {
   trace <- parts$trace
   square <- parts$trace_square
   sizes <- parts$sizes
+  df <- ncol(parts$vgv)
   if (!is.null(loadings)) {
     turned <- core_free_loadings(loadings)
+    df <- df - sum(turned$free)
     slopes <- function(m) {
       cpp_times_slopes(m, turned$loadings, threads)[, turned$free, drop = FALSE]
     }
@@ -92,6 +97,7 @@ core_robust_traces <- function(parts, loadings = NULL, threads = 1L) {
   }
   n <- parts$units
   if (is.finite(n)) square <- square - (mean(sizes^2) - stats::var(sizes) / 2) / n
+  if (!(4 * df * square > trace^2) || is.list(parts$weight) && 4 * trace < df) return(NULL)
   list(trace = trace, trace_square = square)
 }
 

@@ -26,6 +26,9 @@ fit_of_factors <- function(x, k, threads = 1L) {
   } else {
     robust_measures(x, k, ml, known, df, threads)
   }
+  if (is.na(measures$chi_square)) {
+    return(list(measures = blank, finding = new_finding("no_test", NOT_KNOWN_HOW_IT_VARIES)))
+  }
   measures$rests <- if (normal) "normal" else "people"
   measures[c("aic", "bic")] <- likelihood_criteria(x, ml$discrepancy, df)
   list(measures = measures[names(blank)], finding = finding)
@@ -49,6 +52,9 @@ likelihood_criteria <- function(x, discrepancy, df) {
   chi <- (x$values$people - 1) * discrepancy
   list(chi - 2 * df, chi - df * log(x$values$people))
 }
+
+NOT_KNOWN_HOW_IT_VARIES <-
+  "how it varies from sample to sample is not known, as too few people answer otherwise than most"
 
 no_measures <- function() {
   list(chi_square = NA_real_, p = NA_real_, rests = NA_character_, rmsea = NA_real_,

@@ -232,6 +232,7 @@ adjusted_sphericity <- function(x, df, threads) {
   }
   r <- x$values$correlations
   traces <- core_robust_traces(parts_of_information(known, "squares", x, threads))
+  if (is.null(traces)) return(no_sphericity(df, NOT_KNOWN_HOW_IT_VARIES))
   found <- core_adjusted((known$n - 1) * sum(r[upper.tri(r)]^2), df, traces)
   list(statistic = found$chi_square, df = df, p = found$p, form = "adjusted", why = character())
 }

@@ -136,4 +136,7 @@ judge_bic <- function(e) {
     reason = sprintf("smallest: %s", format_number(e$fits$bic[at], 0L)))
 }
 
-no_test_here <- function(e) sprintf("no test: %s", information_of(e$correlations)$why)
+no_test_here <- function(e) {
+  why <- information_of(e$correlations)$why
+  sprintf("no test: %s", if (length(why)) why else NOT_KNOWN_HOW_IT_VARIES)
+}

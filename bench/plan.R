@@ -1,7 +1,9 @@
 # Do plans come true? What plan_study() forecasts from 500 samples is compared with 10,000 fresh
 # samples of the same design, at three sizes: the difference over its Monte Carlo standard error
 # (both parts). That each measure is what the exported stages give of the same answers is held by
-# tests/testthat/test-plan-study.R. Writes bench/plan.csv. Rscript bench/plan.R [fresh samples]
+# tests/testthat/test-plan-study.R. And the errors of each item's largest loading that the plan has
+# are compared with those that loading_stability() gives in single fresh samples. Writes
+# bench/plan.csv and bench/plan-stability.csv. Rscript bench/plan.R [fresh samples]
 
 suppressPackageStartupMessages(library(softsieve))
 core <- asNamespace("softsieve")
@@ -12,9 +14,23 @@ designs <- list(ordinary = planned_factors(4, items = 5, loadings = c(0.5, 0.7))
   cafes = planned_factors(2, items = 6, loadings = c(0.3, 0.7),
     clusters = c(size = 20, intraclass = 0.05), blocks = c(of = 4, asked = 3)))
 rows <- list()
+stable <- list()
+
+# What 40 single samples say of the errors of loadings, beside the plan.
+singles <- function(design, n) {
+  each <- vapply(1:40, function(i) {
+    q <- questionnaire(as.data.frame(core$simulate_answers(design, n, 3, i)))
+    s <- factor_solution(q, ncol(design$loadings), seed = 1)
+    v <- loading_stability(s, halves = 0, replicates = 300, seed = 1)$values$loadings
+    v$standard_error[v$home][order(v$item[v$home])]
+  }, numeric(nrow(design$loadings)))
+  rowMeans(each)
+}
+
 for (name in names(designs)) {
   for (n in c(100L, 250L, 600L)) {
-    plan <- as_tibble(plan_study(designs[[name]], n, replicates = 500, seed = 1))
+    x <- plan_study(designs[[name]], n, replicates = 500, seed = 1)
+    plan <- as_tibble(x)
     how <- core$settle_plan(designs[[name]], n, 500L, 1, NULL)
     # the same target, other samples
     other <- how
@@ -25,10 +41,19 @@ for (name in names(designs)) {
     rows <- c(rows, list(data.frame(design = name, people = n, measure = plan$measure,
       forecast = signif(plan$value, 4), fresh = signif(truth$value, 4), z = round(z, 2))))
     print(rows[[length(rows)]])
+    if (name == "cafes") next # (its people are no independent draws)
+    planned <- x$values$items$loading_error[order(paste0("V", seq_len(nrow(x$values$items))))]
+    said <- singles(designs[[name]], n)
+    stable <- c(stable, list(data.frame(design = name, people = n, items = length(said),
+      planned = signif(mean(planned), 3), singly = signif(mean(said), 3),
+      ratio = round(mean(said) / mean(planned), 3),
+      ratio_lowest = round(min(said / planned), 2), ratio_highest = round(max(said / planned), 2))))
+    print(stable[[length(stable)]])
   }
 }
 all <- do.call(rbind, rows)
 utils::write.csv(all, "bench/plan.csv", row.names = FALSE)
+utils::write.csv(do.call(rbind, stable), "bench/plan-stability.csv", row.names = FALSE)
 z <- all$z[is.finite(all$z)]
 cat(sprintf("%d forecasts, %.1f %% within two errors, the furthest %.2f\n", length(z),
   100 * mean(abs(z) <= 2), max(abs(z))))

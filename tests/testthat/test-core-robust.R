@@ -105,3 +105,31 @@ test_that("products of large matrices are those of R at every edge of a tile, on
   a[2, 1] <- NaN
   expect_identical(which(is.nan(rowSums(softsieve:::cpp_multiply(a, b, 1L)))), 2L)
 })
+
+test_that("where few people answer otherwise than most there is no test, and a reason", {
+  # 130 people of eight items, of whom two to five answer some items otherwise
+  rare <- function(i) {
+    set.seed(i)
+    f <- matrix(rnorm(260), 130) %*% chol(matrix(c(1, .3, .3, 1), 2))
+    y <- f[, rep(1:2, each = 4)] * .6 + matrix(rnorm(1040), 130) * .8
+    as.data.frame((y > -2) + 1)
+  }
+  seen <- c(tests = 0, none = 0)
+  for (i in 1:25) {
+    x <- tryCatch(correlate_items(rare(i)), softsieve_error = function(e) NULL)
+    if (is.null(x)) next
+    expect_no_warning(count <- count_factors(x, rules = c("rmsea_lower", "likelihood_ratio", "hull"),
+      replicates = 20, seed = 1))
+    fits <- count$values$fits
+    known <- !is.na(fits$chi_square)
+    seen <- seen + c(any(known), any(!known & fits$df > 0))
+    # limits hold their estimate, and are not as narrow as if thousands had answered
+    width <- (fits$rmsea_upper - fits$rmsea_lower)[known & fits$rmsea > .05 & fits$df > 10]
+    expect_true(all(width > .02))
+    e <- extract_factors(x, 2, starts = 1)
+    if (is.na(e$values$fit$chi_square)) {
+      expect_match(e$findings$text, "too few people answer otherwise", all = FALSE)
+    }
+  }
+  expect_true(all(seen > 0))
+})
