@@ -98,7 +98,8 @@ describe_value <- function(x) {
   if (is.null(x)) return("Nothing came.")
   if (is.data.frame(x) || is.matrix(x)) {
     kind <- if (is.matrix(x)) "matrix" else "data frame"
-    return(sprintf("A %s of %d rows and %d columns came.", kind, nrow(x), ncol(x)))
+    return(sprintf("A %s of %s and %s came.", kind, count_of(nrow(x), "row"),
+      count_of(ncol(x), "column")))
   }
   if (!is.atomic(x)) return(sprintf("An object of class \"%s\" came.", class(x)[1L]))
   if (!length(x)) return(sprintf("An empty %s vector came.", class(x)[1L]))

@@ -3,7 +3,7 @@
 # "correlations" or "covariances": as asked, or as the kind of correlations says.
 settle_analysed <- function(asked, x) {
   if (is.null(asked)) asked <- kind_is(x$settings$kind, "analysed")
-  check_choice(asked, "analyse", c("correlations", "covariances"))
+  asked <- check_choice(asked, "analyse", c("correlations", "covariances"))
   like_pearson <- kind_is(x$settings$kind, "like_pearson")
   if (asked == "covariances" && (!like_pearson || anyNA(x$values$items$sd))) {
     stop_input("argument",

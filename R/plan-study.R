@@ -74,7 +74,10 @@
 #' @section What is compared: Answers with few categories correlate less than what is behind them,
 #'   and careless people make all correlations smaller, so the design's loadings are not what many
 #'   people would show. Errors are from what 50,000 people of the same design show, to within about
-#'   .005.
+#'   .005. Of 194 forecasts from 500 samples 98.5 % were within two Monte Carlo errors of 10,000 fresh
+#'   samples, the furthest 2.07 (bench/plan.csv). In a single sample [loading_stability()] gives 1.0
+#'   to 1.3 times the plan's errors of loadings, the more the fewer people, or the weaker the factors
+#'   (bench/plan-stability.csv).
 #' @section Errors: `softsieve_error_plan` (the design, or wishes that no number of people meets).
 #' @family planning
 #' @examples
@@ -105,7 +108,7 @@ plan_study <- function(design, people = c(100, 200, 400, 800), replicates = 500L
 settle_plan <- function(design, people, replicates, seed, threads, kind = "pearson",
     rules = character(), resamples = 0L) {
   design <- check_planned(design)
-  check_choice(kind, "kind", c("pearson", "polychoric"))
+  kind <- check_choice(kind, "kind", c("pearson", "polychoric"))
   if (kind == "polychoric" && design$answers == 0L) {
     stop_input("plan", "Polychoric correlations need answers in categories.",
       got = "The design has answers on a continuous scale (answers = 0).",

@@ -269,7 +269,7 @@ settle_score_method <- function(method, of) {
 
 settle_missing <- function(missing, spec) {
   if (is.null(missing)) return(spec$missing[1L])
-  check_choice(missing, "missing", names(MISSING_ANSWERS))
+  missing <- check_choice(missing, "missing", names(MISSING_ANSWERS))
   if (missing %in% spec$missing) return(missing)
   words <- paste0('"', spec$missing, '"', collapse = ", ")
   stop_input("argument",

@@ -510,6 +510,8 @@ test_that("the command plans from a file, and says what is wrong in one", {
   expect_identical(unique(told$wish[told$measure == "loading_error"]), .15)
   expect_identical(length(unique(told$people[told$enough])), 1L)
   for (bad in list(c("factors: 2", "people: 100", "wishes: {loading_error: 0.1}"),
+    c("factors: 2", "kind: [polychoric, pearson]"), c("factors: 2", "rules: [hull, luck]"),
+    c("factors: 2", "resamples: 100", "wishes: {loading_error: 0.1}"),
     c("factors: 2", "most: 100"),
     c("factors: 2", "hidden: true", "wishes: {loading_error: 0.1}"),
     c("factors: 2", "alternatives: true"),
