@@ -59,13 +59,30 @@ verb_plan <- function(target, options) {
     check_ending(report, names(PAPERS))
     check_writable(folder_of(report))
   }
-  shown <- plan_of_file(target, options$seed, options$threads)
+  shown <- plan_that_goes_on(target, options)
   put_results(list(shown), options, findings = shown$findings)
   if (!is.null(report)) {
     write_report(shown, report)
     if (!isTRUE(options$quiet)) say_aside("The report: ", report)
   }
   NULL
+}
+
+# What an interrupted call sampled is kept beside the design, for the same call.
+plan_that_goes_on <- function(target, options) {
+  place <- kept_plan(target)
+  take_up_samples(place)
+  on.exit(forget_samples(), add = TRUE)
+  shown <- tryCatch(plan_of_file(target, options$seed, options$threads), interrupt = function(e) {
+    kept <- keep_samples(place)
+    if (kept) {
+      say_aside(sprintf("%s kept: with the same seed the same call goes on there.",
+        count_of(kept, "sample is", "samples are")))
+    }
+    rlang::cnd_signal(e)
+  })
+  unlink(place, expand = FALSE)
+  shown
 }
 
 verb_score <- function(target, options) {

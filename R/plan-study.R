@@ -21,7 +21,8 @@
 #' @param seed,threads As in [parallel_analysis()].
 #' @section Progress: Samples go to the workers of a plan of the package future, where there is one;
 #'   they give the same bits. When a call is interrupted, what was sampled is kept for the session:
-#'   the same call goes on there.
+#'   the same call goes on there. `softsieve plan DESIGN.yml` keeps it in a file beside the design
+#'   (`.DESIGN.yml.plan`), which is gone when the plan is done.
 #' @return An object of class `study_plan` ([softsieve-result]); `values` holds
 #'   * `measures`: tibble, one row for each number of people and measure: `people`, `measure`,
 #'     `value`, `error` (Monte Carlo standard error), `label`. Shares of samples: `right_number`
@@ -74,10 +75,10 @@
 #' @section What is compared: Answers with few categories correlate less than what is behind them,
 #'   and careless people make all correlations smaller, so the design's loadings are not what many
 #'   people would show. Errors are from what 50,000 people of the same design show, to within about
-#'   .005. Of 194 forecasts from 500 samples 98.5 % were within two Monte Carlo errors of 10,000 fresh
-#'   samples, the furthest 2.07 (bench/plan.csv). In a single sample [loading_stability()] gives 1.0
-#'   to 1.3 times the plan's errors of loadings, the more the fewer people, or the weaker the factors
-#'   (bench/plan-stability.csv).
+#'   .005. Of 194 forecasts from 500 samples 98.5 % were within two Monte Carlo errors of 10,000
+#'   fresh samples, the furthest 2.07 (bench/plan.csv). In a single sample [loading_stability()]
+#'   gives 1.0 to 1.3 times the plan's errors of loadings, the more the fewer people and the weaker
+#'   the factors (bench/plan-stability.csv).
 #' @section Errors: `softsieve_error_plan` (the design, or wishes that no number of people meets).
 #' @family planning
 #' @examples

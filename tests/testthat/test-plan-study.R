@@ -427,6 +427,54 @@ test_that("a plan that was interrupted goes on, and workers give the same bits",
   expect_identical(sent$values, few$values)
 })
 
+test_that("an interrupted command goes on, and believes no note that is not its own", {
+  dir <- withr::local_tempdir()
+  design <- file.path(dir, "my design.yml")
+  writeLines(c("factors: 2", "items: 4", "people: [100, 150]", "replicates: 120", "seed: 4"),
+    design)
+  place <- core("kept_plan")(design)
+  plain <- run_command(c("plan", "my design.yml", "--format", "json", "--quiet"), dir)
+  expect_false(file.exists(place))
+  # as far as an interrupted call came
+  env <- core("SAMPLED")
+  how <- core("settle_plan")(core("planned_of_entries")(core("read_design")(design), design), 100,
+    120, 4, NULL)
+  stopped <- function(done) if (done > 96) stop("that is enough for now")
+  expect_error(core("measure_size")(how, 100L, stopped), "for now")
+  kept <- as.list(env)
+  expect_identical(core("keep_samples")(place), 96L)
+  core("forget_samples")()
+  core("take_up_samples")(place)
+  expect_equal(as.list(env), kept, tolerance = 0)
+  # an edited note is passed over; one as it was is used, and is gone when the plan is done
+  text <- readLines(place)
+  core("forget_samples")()
+  writeLines(sub("0.5", "0.6", text, fixed = TRUE), place)
+  core("take_up_samples")(place)
+  writeLines(substr(text, 1, 500), place)
+  core("take_up_samples")(place)
+  expect_length(ls(env), 0)
+  writeLines(text, place)
+  again <- run_command(c("plan", "my design.yml", "--format", "json", "--quiet"), dir)
+  expect_identical(again$out, plain$out)
+  expect_false(file.exists(place))
+  expect_length(ls(env), 0)
+  skip_on_os("windows")
+  # by a signal, as a user does it
+  writeLines(sub("120", "3000", readLines(design)), design)
+  log <- file.path(dir, "log")
+  script <- system.file("exec", "softsieve", package = "softsieve")
+  started <- sprintf("cd %s && exec %s --no-save %s plan %s --quiet > out 2> log", shQuote(dir),
+    shQuote(file.path(R.home("bin"), "Rscript")), shQuote(script), shQuote("my design.yml"))
+  pid <- system(sprintf("(%s) & echo $!", started), intern = TRUE)
+  Sys.sleep(12)
+  tools::pskill(as.integer(pid), tools::SIGINT)
+  for (i in 1:40) if (!file.exists(place)) Sys.sleep(.5)
+  expect_true(file.exists(place))
+  Sys.sleep(1)
+  expect_match(readLines(log), "samples are kept", all = FALSE)
+})
+
 test_that("what so many people could not show is what hidden_factors() says of the same", {
   design <- planned_factors(2, items = 6, loadings = c(.5, .7))
   x <- plan_study(design, c(60, 300), replicates = 20, seed = 1, hidden = TRUE)
