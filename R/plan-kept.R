@@ -1,6 +1,6 @@
-# Samples of a plan from a file that was interrupted, kept beside it (hidden) until the plan is done:
-# the same question goes on there. They are data, and summed: a note that somebody changed, or that
-# is of another version, is passed over.
+# Samples of a plan from a file that was interrupted, kept beside it (hidden) until the plan is
+# done: the same question goes on there. They are data, and summed: a note that somebody changed, or
+# that is of another version, is passed over.
 
 kept_plan <- function(file) file.path(dirname(file), paste0(".", basename(file), ".plan"))
 

@@ -96,9 +96,7 @@ measure_samples <- function(how, n, replicates, chance) {
   k <- ncol(target$loadings)
   answers <- lapply(replicates, function(i) simulate_answers(how$design, n, how$seed, i))
   each <- lapply(answers, correlate_sample, how)
-  fine <- vapply(each, function(r) {
-    all(is.finite(r)) && min(eigen(r, symmetric = TRUE, only.values = TRUE)$values) > 1e-10
-  }, NA)
+  fine <- vapply(each, function(r) all(is.finite(r)), NA)
   people <- vapply(answers, people_for_tests, 0)
   numbers <- probable_numbers(each[fine], people[fine], how)
   solved <- solve_samples(each[fine], target, how)
@@ -131,9 +129,10 @@ measure_samples <- function(how, n, replicates, chance) {
 OF_ALL_SAMPLES <- c("omega_width", "cross_loading", "sifted_wrongly", "weak_kept")
 
 # Sphericity, and close fit of k factors and of one fewer by maximum likelihood and normal theory,
-# as of a Pearson matrix from so many people.
+# as of a Pearson matrix from so many people; none of one that had to be repaired.
 TESTS_OF_PLANS <- c("sphericity", "close_fit", "fewer_rejected")
 tests_of <- function(r, k, n) {
+  if (core_smallest_eigenvalue(r) < 1e-5) return(NULL)
   close_p <- function(k) {
     if (core_degrees_of_freedom(ncol(r), k) <= 0) return(NA_real_)
     f <- if (k == 0L) core_no_factor(r) else tryCatch(extract_by("ml", r, k, 0.005)$discrepancy,
@@ -163,7 +162,7 @@ probabilities_apply <- function(n, p) {
 probable_numbers <- function(each, n, how) {
   p <- nrow(how$design$loadings)
   out <- rep(NA_integer_, length(each))
-  apply <- which(probabilities_apply(n, p))
+  apply <- which(probabilities_apply(n, p) & vapply(each, core_smallest_eigenvalue, 0) > 1e-10)
   if (!length(apply)) return(out)
   model <- retention_model()
   most <- min(model$limits$factors - 1L, core_most_factors(p) - 1L, p - 3L)
@@ -238,7 +237,7 @@ measures_of_solution <- function(one, r, target) {
 # The correlation of each factor with its regression scores: sqrt(diag(P L' R^-1 L P)); 1 at most.
 determinacies_of <- function(one, r) {
   structure <- one$loadings %*% one$between
-  pmin(1, sqrt(colSums(structure * solve(r, structure))))
+  pmin(1, sqrt(colSums(structure * core_score_weights(r, structure))))
 }
 
 # Of the scale of each factor's items; NA for fewer than three.

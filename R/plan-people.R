@@ -116,9 +116,13 @@ correlations_of_sample <- function(x, how) {
     softsieve_error = function(e) NULL)
 }
 
-# The same as a matrix, NA where there are none. (Those of Pearson are quicker without the rest.)
+# The same as a matrix, NA where there are none. (Those of Pearson are quicker without the rest,
+# unless they are to be repaired.)
 correlate_sample <- function(x, how) {
-  if (how$kind == "pearson") return(suppressWarnings(stats::cor(x, use = "pairwise")))
+  if (how$kind == "pearson") {
+    r <- suppressWarnings(stats::cor(x, use = "pairwise"))
+    if (!all(is.finite(r)) || core_smallest_eigenvalue(r) > -1e-10) return(r)
+  }
   found <- correlations_of_sample(x, how)
   if (is.null(found)) matrix(NA_real_, ncol(x), ncol(x)) else found$values$correlations
 }

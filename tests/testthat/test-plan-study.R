@@ -329,6 +329,20 @@ test_that("people in clusters and in blocks answer as designed", {
   mixed <- planned_factors(pattern = turns, blocks = c(of = 4, asked = 2))
   dealt <- plan_study(mixed, 300, replicates = 20, seed = 1)$values$layout$block
   expect_setequal(dealt[c(1, 3, 5, 7)], 1:4)
+  # a matrix that cannot be is repaired, as correlate_items() does it, and analysed
+  gaps <- small(blocks = c(of = 4, asked = 2))
+  how <- core("settle_plan")(gaps, 60, 20, 1, 1L)
+  x <- core("simulate_answers")(gaps, 60L, 1, 2L)
+  r <- correlate_items(as.data.frame(x))
+  expect_true("repaired" %in% r$findings$code)
+  found <- core("measure_samples")(how, 60L, 2L, core("chance_limits")(60, how))[[1]]
+  aligned <- core("core_aligned")(unname(coef(factor_solution(r, 2, seed = 1))),
+    unname(how$target$loadings))
+  expect_equal(unname(found$measures["loading_error"]),
+    mean((aligned$loadings - how$target$loadings)^2), tolerance = 1e-4)
+  expect_equal(unname(found$measures["right_parallel"]),
+    as.numeric(parallel_analysis(r, replicates = 500, seed = 1)$values$suggested == 2))
+  expect_true(all(is.na(found$measures[c("right_number", "sphericity")])))
   # so few together are fewer than the probabilities know: nothing is said of them
   few <- as_tibble(plan_study(small(blocks = c(of = 4, asked = 2)), 80, replicates = 40, seed = 1))
   expect_true(is.na(few$value[few$measure == "right_number"]))
