@@ -26,7 +26,9 @@ draw_sizes <- function(object) {
   picture +
     lines_of_sizes(m) +
     ggplot2::facet_wrap(~what, scales = "free_y") +
-    ggplot2::scale_y_continuous(limits = c(0, NA), labels = format_unit) +
+    ggplot2::scale_y_continuous(limits = c(0, NA), labels = function(x) {
+      format_unit(x, if (all(abs(x * 100 - round(x * 100)) < 1e-6, na.rm = TRUE)) 2L else 3L)
+    }) +
     ggplot2::labs(title = "What so many people would give", x = "People", y = NULL,
       subtitle = wrap_subtitle("%s simulated samples of each size; bars: two Monte Carlo errors%s",
         say_samples(object$values$measures), if (length(wishes)) {

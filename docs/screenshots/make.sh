@@ -15,8 +15,6 @@ motives <- questionnaire(repair_cafe, codebook = repair_cafe_codebook, id = pers
 R
 (cat motives.R; echo 'count_factors(motives, seed = 2026)') > number.R
 (cat motives.R; echo 'factor_solution(motives, seed = 2026)') > solution.R
-(cat motives.R; echo 'sift_items(motives, seed = 2026)') > sifting.R
-"$tools/shot-terminal.sh" "$here/sifting.png" --rows 30 --title 'Rscript sifting.R' -- Rscript sifting.R >/dev/null
 (cat motives.R; echo 'score_respondents(factor_solution(motives, seed = 2026), motives)') > scores.R
 "$tools/shot-terminal.sh" "$here/scores.png" --rows 40 --title 'Rscript scores.R' -- Rscript scores.R >/dev/null
 (cat motives.R; echo 'assess_reliability(motives, seed = 2026)') > reliability.R
@@ -31,6 +29,8 @@ soffice --headless --convert-to pdf manuscript.docx >/dev/null 2>&1
 for page in 1 2; do pdftoppm -r 70 -f $page -l $page -singlefile -png manuscript.pdf "word-$page"; done
 convert word-1.png word-2.png +append "$here/word.png"
 "$tools/shot-page.sh" softsieve-demo/results/report.html "$here/report.png" 1280 800
+"$tools/shot-terminal.sh" "$here/plan.png" --rows 36 --title 'softsieve plan repair_cafe_design.yml --seed 1' -- \
+  Rscript "$softsieve" plan softsieve-demo/repair_cafe_design.yml --seed 1 --report plan.html >/dev/null
 cat motives.R - > figures.R <<'R'
 here <- commandArgs(TRUE)[1]
 save <- function(x, name, ...) softsieve:::save_figure(ggplot2::autoplot(x, ...), file.path(here, name), height = if (name == "answers.png") 830 else 800)
