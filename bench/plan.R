@@ -3,7 +3,8 @@
 # (both parts). That each measure is what the exported stages give of the same answers is held by
 # tests/testthat/test-plan-study.R. And the errors of each item's largest loading that the plan has
 # are compared with those that loading_stability() gives in single fresh samples. Writes
-# bench/plan.csv and bench/plan-stability.csv. Rscript bench/plan.R [fresh samples]
+# bench/plan.csv and bench/plan-stability.csv. Rscript bench/plan.R [fresh samples] [design]
+# (with a design its rows alone are made anew)
 
 suppressPackageStartupMessages(library(softsieve))
 core <- asNamespace("softsieve")
@@ -13,6 +14,14 @@ designs <- list(ordinary = planned_factors(4, items = 5, loadings = c(0.5, 0.7))
     answers = 4, lean = 0.7, missing = 0.05, careless = 0.05),
   cafes = planned_factors(2, items = 6, loadings = c(0.3, 0.7),
     clusters = c(size = 20, intraclass = 0.05), blocks = c(of = 4, asked = 3)))
+wanted <- intersect(c(commandArgs(trailingOnly = TRUE)[-1L], names(designs)), names(designs))
+if (length(commandArgs(trailingOnly = TRUE)) > 1L) wanted <- wanted[1L]
+others <- function(file) {
+  if (length(wanted) == length(designs)) return(NULL)
+  kept <- utils::read.csv(file)
+  kept[kept$design != wanted, ]
+}
+
 rows <- list()
 stable <- list()
 
@@ -27,7 +36,7 @@ singles <- function(design, n) {
   rowMeans(each)
 }
 
-for (name in names(designs)) {
+for (name in wanted) {
   for (n in c(100L, 250L, 600L)) {
     x <- plan_study(designs[[name]], n, replicates = 500, seed = 1)
     plan <- as_tibble(x)
@@ -51,9 +60,10 @@ for (name in names(designs)) {
     print(stable[[length(stable)]])
   }
 }
-all <- do.call(rbind, rows)
+all <- rbind(others("bench/plan.csv"), do.call(rbind, rows))
 utils::write.csv(all, "bench/plan.csv", row.names = FALSE)
-utils::write.csv(do.call(rbind, stable), "bench/plan-stability.csv", row.names = FALSE)
+stable <- rbind(others("bench/plan-stability.csv"), do.call(rbind, stable))
+utils::write.csv(stable, "bench/plan-stability.csv", row.names = FALSE)
 z <- all$z[is.finite(all$z)]
 cat(sprintf("%d forecasts, %.1f %% within two errors, the furthest %.2f\n", length(z),
   100 * mean(abs(z) <= 2), max(abs(z))))

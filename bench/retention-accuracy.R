@@ -1,12 +1,11 @@
 # How often each rule of count_factors(), and its probabilities, find the true number of factors, on
 # sets of the makes that were kept from the training, drawn anew. (How honest the networks are about
-# the makes of the training is told by train.R, in inst/retention/left_out.csv: each make judged by
+# the makes of the training is told by train.R, in bench/left_out.csv: each make judged by
 # the networks that had not seen it.) What the rules say and the features are kept in `folder`, make
 # by make, so that it goes on where it was stopped; some three seconds a set and processor. Run from
 # the package root:
 #   Rscript bench/retention-accuracy.R [folder] [sets of each make] [file]
-# The tables go to the screen, and into `file` (CSV): the vignette shows those that the package
-# carries (inst, then retention).
+# The tables go to the screen, and into `file` (CSV): the article shows those that stand in bench.
 
 suppressPackageStartupMessages(library(softsieve))
 options(width = 160)

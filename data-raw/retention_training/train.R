@@ -93,7 +93,7 @@ hidden <- fit_hidden(judged[trained], SETTINGS)
 report <- report_makes(judged, fitted, hidden)
 print(report)
 if (with_items) quit()
-utils::write.csv(report, "inst/retention/left_out.csv", row.names = FALSE)
+utils::write.csv(report, "bench/left_out.csv", row.names = FALSE)
 
 out <- c(
   list(
