@@ -75,8 +75,8 @@
 #' @section What is compared: Answers with few categories correlate less than what is behind them,
 #'   and careless people make all correlations smaller, so the design's loadings are not what many
 #'   people would show. Errors are from what 50,000 people of the same design show, to within about
-#'   .005. Of 194 forecasts from 500 samples 98.5 % were within two Monte Carlo errors of 10,000
-#'   fresh samples, the furthest 2.07 (bench/plan.csv). In a single sample [loading_stability()]
+#'   .005. Of 194 forecasts from 500 samples 97.9 % were within two Monte Carlo errors of 10,000
+#'   fresh samples, the furthest 2.49 (bench/plan.csv). In a single sample [loading_stability()]
 #'   gives 1.0 to 1.3 times the plan's errors of loadings, the more the fewer people and the weaker
 #'   the factors (bench/plan-stability.csv).
 #' @section Errors: `softsieve_error_plan` (the design, or wishes that no number of people meets).

@@ -1,5 +1,7 @@
 # Least squares weighted by standard errors, and the adjusted test.
 
+core <- function(name) get(name, asNamespace("softsieve"))
+
 noisy <- function() {
   set.seed(4)
   r <- cor(matrix(rnorm(900), 100) %*% chol(known_correlations()))
@@ -133,4 +135,8 @@ test_that("where few people answer otherwise than most there is no test, and a r
     }
   }
   expect_true(all(seen > 0))
+  # a few units whose influences are too large for the variance that is left to be known
+  parts <- function(size) core("core_robust_parts")(diag(6), NULL, matrix(size, 5, 6), 5, 1L)
+  expect_null(core("core_robust_traces")(parts(10)))
+  expect_equal(core("core_robust_traces")(parts(.1))$trace, 6)
 })

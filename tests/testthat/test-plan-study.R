@@ -61,34 +61,40 @@ test_that("each measure is that of the exported stages on the same answers", {
 })
 
 test_that("rules and limits are counted when asked, as the stages have them of each sample", {
-  design <- small(missing = .05, correlations = -.3)
-  x <- plan_study(design, 120, replicates = 20, seed = 5, rules = c("hull", "bic"),
+  # (factors whose order and direction a sample turns: the strongest is the second, from below 0)
+  pattern <- cbind(a = c(.5, .5, .45, rep(0, 8)), b = c(0, 0, 0, -.8, -.8, -.75, -.7, rep(0, 4)),
+    c = c(rep(0, 7), .65, .65, .6, .6))
+  design <- planned_factors(pattern = pattern, correlations = .2, missing = .05)
+  x <- plan_study(design, 160, replicates = 20, seed = 5, rules = c("hull", "bic"),
     resamples = 50)
   a <- as_tibble(x)
   value <- function(name) a$value[a$measure == name]
   truth <- x$values$target
   each <- vapply(1:20, function(i) {
-    q <- questionnaire(as.data.frame(core("simulate_answers")(design, 120L, 5, i)))
+    q <- questionnaire(as.data.frame(core("simulate_answers")(design, 160L, 5, i)))
     count <- count_factors(q, rules = c("hull", "bic"), replicates = 200, seed = 5)$values
     said <- count$rules$suggested[match(c("hull", "bic"), count$rules$rule)]
-    s <- factor_solution(q, 2, seed = 5)
+    s <- factor_solution(q, 3, seed = 5)
     v <- loading_stability(s, halves = 0, replicates = 50, seed = 5)$values
-    # by hand: the order of factors with the larger sum of congruences, each in its direction
+    # by hand: the order of factors with the largest sum of congruences, each in its direction
     l <- unname(coef(s))
     congruence <- crossprod(l, truth$loadings) /
       sqrt(colSums(l^2) %o% colSums(truth$loadings^2))
-    order <- if (sum(abs(diag(congruence))) >= sum(abs(congruence[cbind(1:2, 2:1)]))) 1:2 else 2:1
-    sign <- sign(congruence[cbind(1:2, order)])
+    orders <- rbind(1:3, c(1, 3, 2), c(2, 1, 3), c(2, 3, 1), c(3, 1, 2), 3:1)
+    order <- orders[which.max(apply(orders, 1, function(o) sum(abs(congruence[cbind(1:3, o)])))), ]
+    sign <- sign(congruence[cbind(1:3, order)])
     own <- t(t(truth$loadings[, order]) * sign)
     inside <- function(table, y) mean(y >= table$lower & y <= table$upper)
     common <- diag(truth$loadings %*% truth$between %*% t(truth$loadings))
-    c(count$taken == 2, (said == 2) %in% TRUE, inside(v$loadings, as.vector(own)),
-      inside(v$items, common),
-      inside(v$factor_correlations, truth$between[1, 2] * prod(sign)))
-  }, numeric(6))
+    between <- truth$between[order, order] * (sign %o% sign)
+    c(count$taken == 3, (said == 3) %in% TRUE, inside(v$loadings, as.vector(own)),
+      inside(v$items, common), inside(v$factor_correlations, between[upper.tri(between)]),
+      order[1] == 2 && sign[1] < 0)
+  }, numeric(7))
+  expect_gt(sum(each[7, ]), 15)
   expect_equal(c(value("right_taken"), value("right.hull"), value("right.bic"),
     value("loadings_covered"), value("communalities_covered"), value("correlations_covered")),
-  rowMeans(each))
+  rowMeans(each)[1:6])
   expect_equal(a$error[a$measure == "loadings_covered"], sd(each[4, ]) / sqrt(20))
   printed <- capture.output(print(x))
   expect_match(printed, "^ +hull +[0-9]+ %", all = FALSE)
