@@ -52,7 +52,6 @@ covered_by_limits <- function(correlations, k, how) {
       threads = how$threads)$values
   }, softsieve_error = function(e) NULL)
   if (is.null(limits)) return(NULL)
-  p <- nrow(target$loadings)
   own <- solution$values$loadings
   found <- core_aligned(unname(own), target$loadings)
   # the target in the order and the direction of the sample's factors
