@@ -55,10 +55,7 @@ verb_compare <- function(target, options) {
 
 verb_plan <- function(target, options) {
   report <- options$report
-  if (!is.null(report)) {
-    check_ending(report, names(PAPERS))
-    check_writable(folder_of(report))
-  }
+  if (!is.null(report)) check_report_place(report, options$out)
   shown <- plan_that_goes_on(target, options)
   put_results(list(shown), options, findings = shown$findings)
   if (!is.null(report)) {
@@ -68,16 +65,30 @@ verb_plan <- function(target, options) {
   NULL
 }
 
+# The place of a report is looked at before the work.
+check_report_place <- function(report, out) {
+  check_ending(report, names(PAPERS))
+  check_writable(folder_of(report))
+  check_place(report)
+  whole <- function(path) file.path(normalizePath(folder_of(path)), basename(path))
+  if (is.null(out) || whole(out) != whole(report)) return(invisible())
+  stop_input("argument", "`--out` and `--report` must be two files.",
+    got = sprintf("Both are \"%s\".", report))
+}
+
 # What an interrupted call sampled is kept beside the design, for the same call.
 plan_that_goes_on <- function(target, options) {
   place <- kept_plan(target)
+  seed <- options$seed
+  if (is.null(seed) && is.null(read_design(target)$seed)) seed <- settle_seed(NULL)
   take_up_samples(place)
   on.exit(forget_samples(), add = TRUE)
-  shown <- tryCatch(plan_of_file(target, options$seed, options$threads), interrupt = function(e) {
+  shown <- tryCatch(plan_of_file(target, seed, options$threads), interrupt = function(e) {
     kept <- keep_samples(place)
     if (kept) {
-      say_aside(sprintf("%s kept: with the same seed the same call goes on there.",
-        count_of(kept, "sample is", "samples are")))
+      say_aside(sprintf("%s kept: the same call%s goes on there.",
+        count_of(kept, "sample is", "samples are"),
+        if (is.null(seed)) "" else paste(" with --seed", format(seed, scientific = FALSE))))
     }
     rlang::cnd_signal(e)
   })

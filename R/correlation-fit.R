@@ -27,9 +27,10 @@ fit_of_factors <- function(x, k, threads = 1L) {
     robust_measures(x, k, ml, known, df, threads)
   }
   if (is.na(measures$chi_square)) {
-    return(list(measures = blank, finding = new_finding("no_test", NOT_KNOWN_HOW_IT_VARIES)))
+    finding <- new_finding("no_test", NOT_KNOWN_HOW_IT_VARIES)
+  } else {
+    measures$rests <- if (normal) "normal" else "people"
   }
-  measures$rests <- if (normal) "normal" else "people"
   measures[c("aic", "bic")] <- likelihood_criteria(x, ml$discrepancy, df)
   list(measures = measures[names(blank)], finding = finding)
 }
@@ -53,8 +54,7 @@ likelihood_criteria <- function(x, discrepancy, df) {
   list(chi - 2 * df, chi - df * log(x$values$people))
 }
 
-NOT_KNOWN_HOW_IT_VARIES <-
-  "how it varies from sample to sample is not known, as too few people answer otherwise than most"
+NOT_KNOWN_HOW_IT_VARIES <- "how it varies from sample to sample cannot be told from these answers"
 
 no_measures <- function() {
   list(chi_square = NA_real_, p = NA_real_, rests = NA_character_, rmsea = NA_real_,

@@ -33,10 +33,12 @@ measures_asked <- function(x, k, how) {
 
 # Which rules name the right number. (One that says nothing does not.)
 judged_by_rules <- function(correlations, k, how) {
-  found <- count_factors(correlations, rules = how$rules, replicates = CHANCE_SETS_OF_PLANS,
-    seed = how$seed, threads = how$threads)$values
+  found <- tryCatch(
+    count_factors(correlations, rules = how$rules, replicates = CHANCE_SETS_OF_PLANS,
+      seed = how$seed, threads = how$threads)$values,
+    softsieve_error = function(e) list(taken = NA_integer_))
   said <- found$rules$suggested[match(how$rules, found$rules$rule)]
-  c(right_taken = as.numeric(found$taken == k),
+  c(right_taken = as.numeric(found$taken %in% k),
     stats::setNames(as.numeric((said == k) %in% TRUE), paste0("right.", how$rules)))
 }
 

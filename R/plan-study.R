@@ -13,9 +13,11 @@
 #'   as well as that), 5,000 at most.
 #' @param hidden Also look for what so many people could not show ([hidden_factors()], with its
 #'   defaults, of what the design gives)? Takes about as long as 2,000 samples for each number.
-#' @param kind Correlations that the answers will be analysed by: `"pearson"` or `"polychoric"`.
-#' @param rules Rules about the number of factors to count as well: their names, or `"all"` (see
-#'   [count_factors()], which is called for each sample: a second or two for 20 items).
+#' @param kind Correlations that the answers will be analysed by: `"pearson"` or `"polychoric"`
+#'   (loadings, omega and determinacies are then of what is behind the answers).
+#' @param rules Rules about the number of factors to count as well, besides parallel analysis: their
+#'   names, or `"all"` (see [count_factors()], which is called for each sample: a second or two for
+#'   20 items).
 #' @param resamples How many resamples of each sample's people [loading_stability()] draws to say
 #'   how often its limits hold what many people would show; 0 (none), or from 50 on.
 #' @param seed,threads As in [parallel_analysis()].

@@ -54,7 +54,8 @@ print.study_plan <- function(x, ...) {
   needed <- !is.null(v$needed)
   show_result(x, if (needed) v$sentences[1L] else "What so many people would give.",
     c(if (needed) v$sentences[-1L] else c(say_hidden_plan(v$hidden), say_design(v$design)),
-      sprintf("%s simulated samples of each size; seed %s.", say_samples(v$measures),
+      sprintf("%s simulated samples of each size, by %s; seed %s.", say_samples(v$measures),
+        KINDS[[x$settings$kind]]$label,
         format(x$settings$seed, scientific = FALSE))),
     unlist(lapply(c("measures", "errors", "tests", "rules", "covered"), function(name) {
       table_text(x, name, titled = TRUE)

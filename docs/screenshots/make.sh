@@ -29,7 +29,7 @@ soffice --headless --convert-to pdf manuscript.docx >/dev/null 2>&1
 for page in 1 2; do pdftoppm -r 70 -f $page -l $page -singlefile -png manuscript.pdf "word-$page"; done
 convert word-1.png word-2.png +append "$here/word.png"
 "$tools/shot-page.sh" softsieve-demo/results/report.html "$here/report.png" 1280 800
-"$tools/shot-terminal.sh" "$here/plan.png" --rows 36 --title 'softsieve plan repair_cafe_design.yml --seed 1' -- \
+"$tools/shot-terminal.sh" "$here/plan.png" --rows 26 --title 'softsieve plan repair_cafe_design.yml --seed 1 --report plan.html' -- \
   Rscript "$softsieve" plan softsieve-demo/repair_cafe_design.yml --seed 1 --report plan.html >/dev/null
 cat motives.R - > figures.R <<'R'
 here <- commandArgs(TRUE)[1]
