@@ -16,6 +16,8 @@ double normal_density(double x) {
   return std::exp(-0.5 * x * x) / root_two_pi;
 }
 
+constexpr int most_nodes = 20;
+
 // Gauss-Legendre nodes and weights on [-1, 1], the positive half, by Newton's method on the
 // Legendre polynomial of even degree.
 struct Nodes {
@@ -41,8 +43,39 @@ struct Nodes {
   }
 };
 
+// The normal distribution function and its density by a Taylor series about the nearest of a
+// table's points, for |x| < 8: absolute error below 1e-12, a fifth of the time of the exact ones.
+class NormalTable {
+ public:
+  NormalTable() {
+    for (int i = 0; i <= 2 * reach * steps; ++i) {
+      const double x = static_cast<double>(i) / steps - reach;
+      below_.push_back(normal_below(x));
+      density_.push_back(normal_density(x));
+    }
+  }
+  double at(double x, double& density) const {
+    if (!(std::fabs(x) < reach)) {
+      density = normal_density(x);
+      return normal_below(x);
+    }
+    const int i = static_cast<int>((x + reach) * steps + 0.5);
+    const double c = static_cast<double>(i) / steps - reach, d = x - c, c2 = c * c;
+    const double third = c * (c2 - 3.0) / 6.0;
+    density =
+        density_[i] * (1.0 + d * (-c + d * (0.5 * (c2 - 1.0) +
+                                            d * (-third + d * (c2 * (c2 - 6.0) + 3.0) / 24.0))));
+    return below_[i] +
+           density_[i] * d * (1.0 + d * (-0.5 * c + d * ((c2 - 1.0) / 6.0 - 0.25 * d * third)));
+  }
+
+ private:
+  static constexpr int reach = 8, steps = 64;
+  std::vector<double> below_, density_;
+};
+
 const Nodes& nodes_for(double rho) {
-  static const Nodes few(6), some(12), many(20);
+  static const Nodes few(6), some(12), many(most_nodes);
   const double size = std::fabs(rho);
   return size < 0.3 ? few : size < 0.75 ? some : many;
 }
@@ -60,21 +93,22 @@ class ArcSine {
     for (std::size_t i = 0; i < nodes.at.size(); ++i)
       for (const double side : {-1.0, 1.0}) {
         const double sine = std::sin(half * (1.0 + side * nodes.at[i]));
-        sine_.push_back(sine);
-        per_cosine2_.push_back(1.0 / (1.0 - sine * sine));
-        weight_.push_back(nodes.weight[i] * half / (2.0 * pi));
+        sine_[size_] = sine;
+        per_cosine2_[size_] = 1.0 / (1.0 - sine * sine);
+        weight_[size_++] = nodes.weight[i] * half / (2.0 * pi);
       }
   }
   double below(double h, double k, double below_h, double below_k) const {
     const double product = h * k, squares = 0.5 * (h * h + k * k);
     double sum = 0;
-    for (std::size_t i = 0; i < sine_.size(); ++i)
+    for (int i = 0; i < size_; ++i)
       sum += weight_[i] * std::exp((sine_[i] * product - squares) * per_cosine2_[i]);
     return below_h * below_k + sum;
   }
 
  private:
-  std::vector<double> sine_, per_cosine2_, weight_;
+  int size_ = 0;
+  double sine_[most_nodes], per_cosine2_[most_nodes], weight_[most_nodes];
 };
 
 // P(X > h, Y > k) for near_one <= |rho| <= 1, finite h and k.
@@ -199,6 +233,13 @@ class Corners {
 
 constexpr double least_probability = 1e-15;  // rounding can take a tiny cell below 0
 
+double density_at(const double* thresholds, int count) {
+  double sum = 0.0;
+  for (int c = 0; c < count; ++c)
+    sum += normal_density(thresholds[c]);
+  return sum;
+}
+
 }  // namespace
 
 double normal_below(double x) {
@@ -281,9 +322,11 @@ LatentCorrelation polychoric(const PairTable& table, const double* first, const 
     return {nothing, nothing, 0, empty, false, Fit::no_table};
   }
   Corners corners(first, used.rows, second, used.columns);
-  const double plain = moments.product / std::sqrt(moments.square_first * moments.square_second);
+  // to the first order cut variables covary by rho times the densities at their thresholds
+  const double rises = density_at(first, used.rows - 1) * density_at(second, used.columns - 1);
+  const double begin = moments.product / moments.n / std::max(rises, least_probability);
   LatentCorrelation found = climb(
-      std::isfinite(start.rho) ? start.rho : plain,
+      std::isfinite(start.rho) ? start.rho : begin,
       [&](double rho, double& score, double& slope) {
         corners.at(rho);
         score = slope = 0;
@@ -303,7 +346,14 @@ LatentCorrelation polychoric(const PairTable& table, const double* first, const 
 }
 
 LatentCorrelation polyserial(const double* z, const std::int8_t* codes, std::size_t people,
-                             const double* weights, int categories, const double* thresholds) {
+                             const double* weights, int categories, const double* thresholds,
+                             bool rough) {
+  static const NormalTable table;
+  const auto below = [rough](double u, double& density) {
+    if (rough) return table.at(u, density);
+    density = normal_density(u);
+    return normal_below(u);
+  };
   double n = 0, sum_z = 0, sum_c = 0, zz = 0, cc = 0, zc = 0;
   for (std::size_t i = 0; i < people; ++i) {
     if (codes[i] < 0 || std::isnan(z[i])) continue;
@@ -320,9 +370,10 @@ LatentCorrelation polyserial(const double* z, const std::int8_t* codes, std::siz
     const double nothing = std::numeric_limits<double>::quiet_NaN();
     return {nothing, nothing, 0, 0, false, Fit::no_table};
   }
-  return climb((zc - sum_z * sum_c / n) / std::sqrt(var_z * var_c), [&](double rho, double& score,
-                                                                        double& slope) {
-    const double rest = 1 - rho * rho, s = std::sqrt(rest), s3 = rest * s, s5 = s3 * rest;
+  const double begin = (zc - sum_z * sum_c / n) / std::sqrt(var_z * n) /
+                       std::max(density_at(thresholds, categories - 1), least_probability);
+  const auto score_at = [&](double rho, double& score, double& slope) {
+    const double rest = 1 - rho * rho, s = 1.0 / std::sqrt(rest), s3 = s / rest, s5 = s3 / rest;
     score = slope = 0;
     for (std::size_t i = 0; i < people; ++i) {
       const int c = codes[i];
@@ -335,9 +386,10 @@ LatentCorrelation polyserial(const double* z, const std::int8_t* codes, std::siz
           continue;
         }
         const double t = thresholds[side == 0 ? c : c - 1], sign = side == 0 ? 1.0 : -1.0;
-        const double u = (t - rho * z[i]) / s, u1 = (t * rho - z[i]) / s3;
-        const double u2 = t / s3 + 3 * rho * (t * rho - z[i]) / s5, density = normal_density(u);
-        p += sign * normal_below(u);
+        const double u = (t - rho * z[i]) * s, u1 = (t * rho - z[i]) * s3;
+        const double u2 = t * s3 + 3 * rho * (t * rho - z[i]) * s5;
+        double density;
+        p += sign * below(u, density);
         p1 += sign * density * u1;
         p2 += sign * density * (u2 - u * u1 * u1);
       }
@@ -346,7 +398,8 @@ LatentCorrelation polyserial(const double* z, const std::int8_t* codes, std::siz
       score += w * ratio;
       slope += w * (p2 / p - ratio * ratio);
     }
-  });
+  };
+  return climb(begin, score_at, rough ? 1e-3 : 1e-11);
 }
 
 }  // namespace softsieve

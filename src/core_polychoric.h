@@ -61,9 +61,12 @@ double cut_covariance(const std::vector<double>& first, const std::vector<double
 
 // The polyserial correlation of a continuous item (z: standardised, NaN where missing) with an
 // ordered one (codes as in CodedAnswers), thresholds given (Olsson, Drasgow & Dorans 1982,
-// Psychometrika 47, 337-347). weights: one for each person, or null.
+// Psychometrika 47, 337-347). weights: one for each person, or null. rough: of chance data; the
+// last step may be as long as 1e-3 (Newton's: what is left is its square), and densities are from a
+// table.
 LatentCorrelation polyserial(const double* z, const std::int8_t* codes, std::size_t people,
-                             const double* weights, int categories, const double* thresholds);
+                             const double* weights, int categories, const double* thresholds,
+                             bool rough = false);
 
 }  // namespace softsieve
 

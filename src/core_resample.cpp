@@ -148,10 +148,12 @@ void ChanceSampler::correlate_coded(MatrixXd& correlations) {
       thresholds_[item] = thresholds_from(margin);
     }
   }
+  PolychoricStart rough;
+  rough.tolerance = 1e-3;  // Newton's steps: what is left is of the size of its square
   const PairVisitor visitor = [&](int i, int j, const PairTable& table) {
     double r;
     if (given_.kind == TableCorrelation::polychoric) {
-      r = polychoric(table, thresholds_[i].data(), thresholds_[j].data(), true).rho;
+      r = polychoric(table, thresholds_[i].data(), thresholds_[j].data(), true, rough).rho;
     } else {
       const bool ranks = given_.kind == TableCorrelation::spearman;
       std::vector<double> first, second;
@@ -208,7 +210,7 @@ void ChanceSampler::correlate_across(MatrixXd& correlations) {
     for (std::size_t j = 0; j < given_.coded.size(); ++j) {
       const double r = polyserial(z.data(), codes_.data() + j * given_.people, given_.people,
                                   given_.weights.empty() ? nullptr : given_.weights.data(),
-                                  categories_[j], thresholds_[j].data())
+                                  categories_[j], thresholds_[j].data(), true)
                            .rho;
       correlations(given_.plain[i], given_.coded[j]) =
           correlations(given_.coded[j], given_.plain[i]) = r;
