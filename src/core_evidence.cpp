@@ -6,8 +6,9 @@
 
 #include <algorithm>
 #include <cmath>
+#include <numeric>
 #include <utility>
-#include <functional>
+#include <vector>
 
 namespace softsieve {
 
@@ -19,26 +20,37 @@ using Eigen::VectorXd;
 constexpr double lowest_uniqueness = 0.005;
 constexpr int rung_searches = 30, rung_searches_of_many = 12;  // at most; of more than 30 items
 
+// The largest size of an item's loadings on factors other than `weakest`; 0 where there is none.
+double load_elsewhere(const MatrixXd& loadings, int item, Eigen::Index weakest) {
+  double most = 0.0;
+  for (Eigen::Index f = 0; f < loadings.cols(); ++f)
+    if (f != weakest) most = std::max(most, std::fabs(loadings(item, f)));
+  return most;
+}
+
 // Describes the factor of a varimax solution that explains least.
 void describe_weakest(const MatrixXd& loadings, Rung& rung) {
   const int p = static_cast<int>(loadings.rows());
   Eigen::Index weakest;
   rung.weakest = loadings.colwise().squaredNorm().minCoeff(&weakest);
-  std::vector<double> sizes(p);
-  rung.weakest_items = 0;
-  double sum = 0.0;
+  const VectorXd sizes = loadings.col(weakest).cwiseAbs();
+  std::vector<int> order(p);
+  std::iota(order.begin(), order.end(), 0);
+  std::stable_sort(order.begin(), order.end(), [&](int a, int b) { return sizes[a] > sizes[b]; });
+  double sum = 0.0, squares = 0.0;
   for (int i = 0; i < p; ++i) {
-    Eigen::Index home;
-    loadings.row(i).cwiseAbs().maxCoeff(&home);
-    sizes[i] = std::fabs(loadings(i, weakest));
-    if (home != weakest) continue;
+    if (load_elsewhere(loadings, i, weakest) > sizes[i]) continue;
     ++rung.weakest_items;
     sum += sizes[i];
+    squares += sizes[i] * sizes[i];
   }
   rung.weakest_mean = rung.weakest_items ? sum / rung.weakest_items : 0.0;
-  std::sort(sizes.begin(), sizes.end(), std::greater<double>());
-  for (int top = 0; top < 3; ++top)
-    rung.weakest_top[top] = sizes[std::min(top, p - 1)];
+  rung.weakest_own = squares / std::max(rung.weakest, 1e-12);
+  for (int top = 0; top < 3; ++top) {
+    const int item = order[std::min(top, p - 1)];
+    rung.weakest_top[top] = sizes[item];
+    rung.weakest_elsewhere += load_elsewhere(loadings, item, weakest) / 3.0;
+  }
 }
 
 Rung describe(const UniquenessFit& fit, const MatrixXd& correlations) {

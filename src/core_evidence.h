@@ -19,8 +19,10 @@ struct Rung {
   double weakest_mean;    // mean size of the loadings of the items that belong to it
   int weakest_items;      // how many items load on it most of all factors
   double weakest_top[3];  // the three largest loadings on it, in size
-  double residual;        // root mean square residual correlation
-  double peak;            // the largest residual correlation, in size
+  double weakest_own;     // what the items that belong to it have of its sum of squares
+  double weakest_elsewhere;  // mean size of the next loading of its three largest items
+  double residual;           // root mean square residual correlation
+  double peak;               // the largest residual correlation, in size
 };
 
 struct Evidence {

@@ -139,6 +139,12 @@ void add_fit(const Sight& s, int j, Row& row) {
   row.insert(row.end(), found.begin(), found.end());
 }
 
+// What the two largest loadings have of a factor's sum of squares.
+double share_of_pair(const Rung& rung) {
+  const double first = rung.weakest_top[0], second = rung.weakest_top[1];
+  return (first * first + second * second) / std::max(rung.weakest, 1e-12);
+}
+
 void add_weakest(const Sight& s, int j, Row& row) {
   const Rung &now = s.rung(j), &more = s.rung(j + 1), &two = s.rung(j + 2);
   const auto items = [](const Rung& rung) { return std::min(8, rung.weakest_items) / 4.0; };
@@ -146,12 +152,17 @@ void add_weakest(const Sight& s, int j, Row& row) {
                      {"weakest_mean", j ? now.weakest_mean : 1.0},
                      {"weakest_items", j ? items(now) : 1.0},
                      {"weakest_third", j ? now.weakest_top[2] : 1.0},
+                     {"weakest_own", j ? now.weakest_own : 1.0},
+                     {"weakest_elsewhere", j ? now.weakest_elsewhere : 0.0},
                      {"weakest_next_size", std::log(more.weakest + 0.02)},
                      {"weakest_next_mean", more.weakest_mean},
                      {"weakest_next_items", items(more)},
                      {"weakest_next_first", more.weakest_top[0]},
                      {"weakest_next_second", more.weakest_top[1]},
                      {"weakest_next_third", more.weakest_top[2]},
+                     {"weakest_next_own", more.weakest_own},
+                     {"weakest_next_pair", share_of_pair(more)},
+                     {"weakest_next_elsewhere", more.weakest_elsewhere},
                      {"weakest_two_size", std::log(two.weakest + 0.02)},
                      {"weakest_two_mean", two.weakest_mean},
                      {"weakest_two_items", items(two)},

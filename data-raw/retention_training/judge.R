@@ -70,7 +70,7 @@ stack_judged <- function(judged) {
 # By what the logits are multiplied, exp(a + b * unlikeness beyond its middle), so that what was
 # said of makes left out was most likely; which unlikeness is too much; and what mass ranges must
 # hold, by kind of set.
-fit_honesty <- function(judged, shipped = NULL) {
+fit_honesty <- function(judged) {
   all <- stack_judged(judged)
   middle <- stats::median(all$unlike)
   limit <- stats::quantile(all$unlike, 0.98)
@@ -81,11 +81,8 @@ fit_honesty <- function(judged, shipped = NULL) {
       all$logits, all$unlike, all$truth)
     -mean(log(pmax(p, 1e-6)))
   }
-  temper <- if (is.null(shipped)) {
-    lapply(temper_of(stats::optim(c(-0.1, -0.1), loss, control = list(maxit = 80))$par), round, 4L)
-  } else {
-    shipped$temper
-  }
+  best <- stats::optim(c(-0.1, -0.1), loss, control = list(maxit = 80))
+  temper <- lapply(temper_of(best$par), round, 4L)
   mass <- mapply(function(l, u, t) mass_to_truth(core$core_temper(l, u, temper), t), all$logits,
     all$unlike, all$truth)
   asked <- c(0.5, 0.6, 0.7, 0.8, 0.9, 0.95, 0.975, 0.99, 0.999)
@@ -94,8 +91,7 @@ fit_honesty <- function(judged, shipped = NULL) {
   held <- t(vapply(1:8, function(g) {
     stats::quantile(if (any(group == g)) mass[group == g] else mass, asked)
   }, asked))
-  limit <- if (is.null(shipped)) round(unname(limit), 4L) else shipped$unlike
-  list(temper = temper, unlike = limit,
+  list(temper = temper, unlike = round(unname(limit), 4L),
     coverage = list(asked = asked, cuts = cuts, mass = round(unname(held), 5L)))
 }
 

@@ -4,6 +4,7 @@
 #define SOFTSIEVE_MAKES_H
 
 #include "make_test.h"
+#include "makes_more.h"
 #include "population.h"
 
 namespace softsieve {
@@ -137,12 +138,12 @@ struct Make {
   Simulated (*draw)(bool with_answers, Dice& dice);
 };
 
-const Make MAKES[] = {{"plain", make_plain},   {"free", make_free},     {"minor", make_minor},
-                      {"higher", make_higher}, {"survey", make_survey}, {"scarce", make_scarce},
-                      {"crowd", make_crowd},   {"skewed", make_skewed}, {"mixed", make_mixed},
-                      {"test_distant", make_test_distant}, {"test_loose", make_test_loose},
-                      {"test_layered", make_test_layered}};
-constexpr int trained_makes = 9;  // the first of them; the others are for judging only
+const Make MAKES[] = {{"plain", make_plain},   {"free", make_free},         {"minor", make_minor},
+                      {"higher", make_higher}, {"survey", make_survey},     {"scarce", make_scarce},
+                      {"crowd", make_crowd},   {"skewed", make_skewed},     {"mixed", make_mixed},
+                      {"loose", make_loose},   {"distant", make_distant},   {"layered", make_layered},
+                      {"test_graded", make_test_graded}, {"test_nested", make_test_nested}};
+constexpr int trained_makes = 12;  // the first of them; the others are for judging only
 
 }  // namespace softsieve
 

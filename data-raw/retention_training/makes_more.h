@@ -1,6 +1,7 @@
-// Makes on which nothing is trained or chosen, built from other parts than those of population.h.
-#ifndef SOFTSIEVE_MAKE_TEST_H
-#define SOFTSIEVE_MAKE_TEST_H
+// Makes built from other parts than those of population.h. They were kept for judging until 0.25.0,
+// and are trained on since.
+#ifndef SOFTSIEVE_MAKES_MORE_H
+#define SOFTSIEVE_MAKES_MORE_H
 
 #include "make.h"
 
@@ -33,7 +34,7 @@ inline void cut_by_shares(MatrixXd& x, int categories, double evenness, Dice& di
 // Communalities drawn item by item, loadings spread over all factors in random directions, factors
 // that share a second-order factor, doublets of correlated errors, a population that departs from the
 // model at random, skewed scores and errors, careless people, category shares drawn at random.
-inline Simulated make_test_distant(bool, Dice& dice) {
+inline Simulated make_distant(bool, Dice& dice) {
   const int k = dice.chance(0.06) ? 0 : dice.whole(1, 8);
   const int p = dice.whole(std::max(6, 3 * k), std::min(48, std::max(12, 9 * k)));
   static const int sizes[] = {80, 120, 150, 200, 250, 300, 400, 600, 900, 1500, 2500};
@@ -130,7 +131,7 @@ inline Simulated make_test_distant(bool, Dice& dice) {
 
 // One to seven factors of three to seven items, correlations of the factors from a random rotation of
 // random eigenvalues, pairs with a residual in common, half of the sets in three to six skewed categories.
-inline Simulated make_test_loose(bool, Dice& dice) {
+inline Simulated make_loose(bool, Dice& dice) {
   const int k = dice.whole(1, 7);
   std::vector<int> home;
   int smallest = 7;
@@ -184,7 +185,7 @@ inline Simulated make_test_loose(bool, Dice& dice) {
 // kind), a factor of reverse-worded items that is no topic, neighbours with errors in common, people
 // who answer one side of the scale or at random, and formats that are mixed: items of two, five and
 // seven categories and continuous ones side by side.
-inline Simulated make_test_layered(bool, Dice& dice) {
+inline Simulated make_layered(bool, Dice& dice) {
   const int k = dice.chance(0.05) ? 0 : dice.whole(1, 7);
   std::vector<int> home;
   int smallest = 99;

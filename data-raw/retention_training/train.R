@@ -2,16 +2,15 @@
 # inst/retention/model.json.xz. Networks are trained in groups, each without one make; what a group
 # says of the make it has not seen is what probabilities, ranges and the measure of unlikeness are
 # set by, and what left_out.csv tells, with what all networks say of the makes that are kept.
-#   Networks that are there are kept. Run from the package root:
+#   Networks that are there are kept. Some three minutes on two processors. Run from the package
+#   root:
 #   Rscript data-raw/retention_training/train.R [folder of the sets] [mode]
 #     mode: "items" lets the networks know how many items there are, for comparison only (nothing is
-#     written); "ranges" keeps the networks and the tempering that are shipped, and fits the ranges
-#     and the network of factors that hide to what they say of these sets
+#     written)
 
 arguments <- commandArgs(trailingOnly = TRUE)
 folder <- c(arguments, "retention-sets")[1L]
 with_items <- identical(arguments[2L], "items")
-shipped <- if (identical(arguments[2L], "ranges")) softsieve:::retention_model()
 SETTINGS <- list(
   groups = "each without one make",
   members = 2L, # networks of each group
@@ -22,6 +21,8 @@ SETTINGS <- list(
   decay = 1e-6,
   most = 6,
   seed = 1)
+# more say the same of sets that were kept (right, and log loss to .0001), and take up room
+WEIGHT_DIGITS <- 3L
 LIMITS <- list(people = c(60, 30000), items = c(6, 150), factors = 12)
 
 source("data-raw/retention_training/compile.R")
@@ -38,20 +39,12 @@ asked_of <- function(s) s$j <= s$truth & s$conditions$taught[s$set + 1]
 all_x <- do.call(rbind, lapply(sets[trained], function(s) s$x[asked_of(s), ]))
 round_to <- function(x) signif(x, 5L)
 half_of <- function(symmetric) symmetric[upper.tri(symmetric, diag = TRUE)]
-model <- if (!is.null(shipped)) {
-  shipped[c("centre", "scale", "most")]
-} else {
-  list(centre = round_to(colMeans(all_x)), scale = round_to(apply(all_x, 2L, sd)),
-    most = SETTINGS$most)
-}
+model <- list(centre = round_to(colMeans(all_x)), scale = round_to(apply(all_x, 2L, sd)),
+  most = SETTINGS$most)
 x_of <- lapply(sets[trained], function(s) core$core_held_features(s$x[asked_of(s), ], model))
 y_of <- lapply(sets[trained], function(s) as.numeric(s$truth > s$j)[asked_of(s)])
 
 train_group <- function(left_out) {
-  if (!is.null(shipped)) {
-    at <- match(left_out, shipped$makes)
-    return(shipped$members[SETTINGS$members * (at - 1L) + seq_len(SETTINGS$members)])
-  }
   name <- sprintf("network-%s%s.RData", left_out, if (with_items) "-items" else "")
   file <- file.path(folder, name)
   if (file.exists(file)) return(get(load(file)))
@@ -62,7 +55,7 @@ train_group <- function(left_out) {
     seed <- SETTINGS$seed + 100 * match(left_out, trained) + member
     net <- train_network(x, y, SETTINGS$hidden, SETTINGS$epochs, SETTINGS$batch, SETTINGS$rate,
       SETTINGS$decay, seed)
-    list(hidden = round_to(net$hidden), output = round_to(drop(net$output)))
+    list(hidden = signif(net$hidden, WEIGHT_DIGITS), output = signif(drop(net$output), WEIGHT_DIGITS))
   })
   save(nets, file = file)
   nets
@@ -81,13 +74,13 @@ judged <- lapply(trained, function(make) {
   judge_sets(sets[[make]], groups[[make]], spread_of(setdiff(trained, make)), model)
 })
 names(judged) <- trained
-spread <- if (is.null(shipped)) spread_of(trained) else shipped[c("middle", "inverse")]
+spread <- spread_of(trained)
 every <- unlist(groups, recursive = FALSE)
 for (make in setdiff(makes, trained)) {
   judged[[make]] <- judge_sets(sets[[make]], every, spread, model)
 }
 
-fitted <- fit_honesty(judged[trained], shipped)
+fitted <- fit_honesty(judged[trained])
 print(unlist(fitted$temper))
 hidden <- fit_hidden(judged[trained], SETTINGS)
 report <- report_makes(judged, fitted, hidden)
@@ -99,11 +92,7 @@ out <- c(
   list(
     about = paste("Weights behind the probabilities of count_factors(); see the article",
       "how-many-factors on the site."),
-    sets = if (is.null(shipped)) {
-      sum(vapply(sets[trained], function(s) nrow(s$conditions), 0L))
-    } else {
-      shipped$sets
-    },
+    sets = sum(vapply(sets[trained], function(s) nrow(s$conditions), 0L)),
     makes = trained, settings = SETTINGS, limits = LIMITS, features = colnames(all_x)),
   model,
   list(middle = round_to(spread$middle), inverse = half_of(round_to(spread$inverse)),

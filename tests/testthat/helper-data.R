@@ -6,6 +6,19 @@ motives <- function(...) {
 
 solution4 <- function() factor_solution(motives(), 4, seed = 1, starts = 5)
 
+# 600 people's answers to three topics of five items, the last of each of which is worded in reverse
+# and shares that with the other two.
+worded_answers <- function() {
+  reversed <- c(5, 10, 15)
+  loadings <- cbind(kronecker(diag(3), rep(.6, 5)), replace(numeric(15), reversed, .65))
+  r <- tcrossprod(loadings)
+  diag(r) <- 1
+  set.seed(1)
+  x <- matrix(rnorm(600 * 15), 600) %*% chol(r)
+  x[, reversed] <- -x[, reversed]
+  as.data.frame(x)
+}
+
 # A pattern of 9 items on 3 correlated factors, and the correlations it implies exactly.
 known_pattern <- function() {
   pattern <- matrix(0, 9, 3, dimnames = list(paste0("i", 1:9), NULL))

@@ -493,7 +493,7 @@ FIRES <- list(
     score_respondents(s, d)
   },
   factor_without_topic = function() {
-    count_factors(motives(), rules = "parallel", replicates = 50, seed = 1)
+    count_factors(worded_answers(), rules = "parallel", replicates = 50, seed = 1)
   },
   wording_not_settled = function() {
     core("find_in_wording")(list(loadings = matrix(.5, 4, 2)), list(converged = FALSE, change = .1))
