@@ -58,7 +58,7 @@
 #'   of the reduced one, and with the larger ones taken as factors), the empirical Kaiser reference,
 #'   average partial correlations, and maximum likelihood fits with that many factors, one and two
 #'   more, and give the probability of one factor more after each number. None knows how many
-#'   items there are. They were trained on simulated Pearson and polychoric correlations of nine
+#'   items there are. They were trained on simulated Pearson and polychoric correlations of twelve
 #'   makes, each group of networks without one make; what a group said of the make it had not seen
 #'   sets how sure the probabilities are, and how wide the range of plausible numbers. The vignette
 #'   "How many factors" tells on which answers, how often they are right and where not to trust
@@ -71,10 +71,10 @@
 #'   learned which sets look as those did in which the last factor gains less than one test at 5 %
 #'   finds in half of all samples. Where `hidden` is above its limit the verdict says "or more", and
 #'   the range reaches one number further. On makes that were kept from the training it is said of
-#'   63 to 97 per cent of such sets, and of 22 to 32 per cent of all others: it is a warning, not a
+#'   68 to 91 per cent of such sets, and of 17 to 32 per cent of all others: it is a warning, not a
 #'   finding. Two factors that look like one strong factor it takes for one. How often factors hide
 #'   cannot be learned from one sample: `hidden` takes it that they do as often as in training (one
-#'   set in six); where they are twice as rare, so are they here, about. [hidden_factors()] says
+#'   set in seven); where they are twice as rare, so are they here, about. [hidden_factors()] says
 #'   what would go unseen.
 #' @section The number that is taken: The most probable one, also where it is unsure: on simulation
 #'   designs that nothing was tuned on, no single rule did better there. Where probabilities do not

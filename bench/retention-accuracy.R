@@ -1,10 +1,10 @@
 # How often each rule of count_factors(), and its probabilities, find the true number of factors, on
 # sets of the makes that were kept from the training, drawn anew. (How honest the networks are about
 # the makes of the training is told by train.R, in bench/left_out.csv: each make judged by
-# the networks that had not seen it.) What the rules say and the features are kept in `folder`, make
-# by make, so that it goes on where it was stopped; some three seconds a set and processor. Further
-# sets are asked of the rules that take no time only, so that there are enough in each cell of number
-# of factors, people, items and correlations. Run from the package root:
+# the networks that had not seen it.) What the rules say and the features are kept in `folder`,
+# make by make, so that it goes on where it was stopped; some three seconds a set and processor.
+# Further sets are asked of the rules that take no time only, so that there are enough in each cell
+# of number of factors, people, items and correlations. Run from the package root:
 #   Rscript bench/retention-accuracy.R [folder] [sets of each make] [further sets] [file]
 # The tables go to the screen, and into `file` (CSV): the article shows those that stand in bench.
 
@@ -13,8 +13,8 @@ options(width = 160)
 arguments <- commandArgs(trailingOnly = TRUE)
 given <- function(at, otherwise) if (is.na(arguments[at])) otherwise else arguments[at]
 folder <- given(1L, "retention-judged")
-sets <- as.integer(given(2L, 200))
-further <- as.integer(given(3L, 800))
+sets <- as.integer(given(2L, 150))
+further <- as.integer(given(3L, 500))
 file <- given(4L, NA)
 FAST <- c("parallel", "parallel_mean", "empirical_kaiser", "average_partial", "hull", "bic")
 REPLICATES <- 100L
@@ -50,8 +50,7 @@ judge <- function(make, set) {
     suppressWarnings(correlate_items(answers, kind = "polychoric", threads = 1))
   }
   list(truth = unlist(made[setdiff(names(made), "answers")]),
-    rules = stats::setNames(rules$suggested, rules$rule), taken = count$values$verdict$taken,
-    n = r$values$n,
+    rules = stats::setNames(rules$suggested, rules$rule), n = r$values$n,
     features = features_of(r, FALSE), latent = if (ordinal) features_of(latent, TRUE))
 }
 

@@ -27,7 +27,7 @@ verdicts <- function(make, which, of = found) {
     if (hides) range[2L] <- max(range[2L], number + 1L)
     truth <- t[["factors"]]
     at <- seq_along(p) - 1L
-    data.frame(make = make, t(t), number = number, taken = one$taken, said = if (is.null(p)) NA else max(p),
+    data.frame(make = make, t(t), number = number, said = if (is.null(p)) NA else max(p),
       brier = if (is.null(p)) NA else sum((p - (at == truth))^2) + !(truth %in% at),
       low = range[1L], high = range[2L], hides = hides)
   })
@@ -54,7 +54,7 @@ conditions <- function(d) {
 rows_of <- function(make) {
   d <- verdicts(make, "pearson")
   rules <- do.call(rbind, lapply(found[[make]], function(one) one$rules))
-  columns <- c(list(verdict = d$number, taken = d$taken), as.list(as.data.frame(rules)))
+  columns <- c(list(verdict = d$number), as.list(as.data.frame(rules)))
   levels <- conditions(d)
   out <- lapply(names(levels), function(condition) {
     split <- split(seq_len(nrow(d)), levels[[condition]], drop = TRUE)
@@ -88,14 +88,14 @@ calibration_of <- function(make) {
     right = round(as.vector(tapply(d$number == d$factors, bin, mean)), 3L))
 }
 
-# Cells of one or two conditions with enough sets: how far what is taken lies before the best of the
+# Cells of one or two conditions with enough sets: how far the verdict lies before the best of the
 # fast rules, with the standard error of the paired difference; `behind` where that is more than a
 # point and two of them.
 LEAST_SETS <- 400L
 cells_of <- function() {
   d <- do.call(rbind, lapply(names(all_found), verdicts, "pearson", all_found))
   rules <- do.call(rbind, lapply(unlist(all_found, FALSE), function(one) one$rules[FAST]))
-  right <- cbind(taken = d$taken, rules) == d$factors
+  right <- cbind(verdict = d$number, rules) == d$factors
   right[is.na(right)] <- FALSE
   levels <- c(list(make = d$make, items = cut(d$items, c(5, 12, 20, 35, 150))),
     conditions(d)[c("people", "factors", "closest factors")])
@@ -106,10 +106,10 @@ cells_of <- function() {
     lapply(names(cells), function(cell) {
       one <- right[cells[[cell]], , drop = FALSE]
       best <- names(which.max(colMeans(one)[FAST]))
-      more <- one[, "taken"] - one[, best]
+      more <- one[, "verdict"] - one[, best]
       error <- stats::sd(more) / sqrt(length(more))
       data.frame(condition = paste(names(levels)[at], collapse = " and "), cell = cell,
-        sets = nrow(one), taken = mean(one[, "taken"]), best = best, right = mean(one[, best]),
+        sets = nrow(one), verdict = mean(one[, "verdict"]), best = best, right = mean(one[, best]),
         more = mean(more), error = error, behind = mean(more) < -0.01 - 2 * error)
     })
   })

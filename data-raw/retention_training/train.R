@@ -55,7 +55,7 @@ train_group <- function(left_out) {
     seed <- SETTINGS$seed + 100 * match(left_out, trained) + member
     net <- train_network(x, y, SETTINGS$hidden, SETTINGS$epochs, SETTINGS$batch, SETTINGS$rate,
       SETTINGS$decay, seed)
-    list(hidden = signif(net$hidden, WEIGHT_DIGITS), output = signif(drop(net$output), WEIGHT_DIGITS))
+    lapply(list(hidden = net$hidden, output = drop(net$output)), signif, WEIGHT_DIGITS)
   })
   save(nets, file = file)
   nets
