@@ -69,6 +69,10 @@ cpp_search_uniquenesses <- function(correlations, factors, method, lowest, rando
     .Call(`_softsieve_cpp_search_uniquenesses`, correlations, factors, method, lowest, random, thorough, most, tolerance, max_iterations)
 }
 
+cpp_search_ladder <- function(correlations, factors, methods, searches, lowest, random, tolerance, max_iterations, threads) {
+    .Call(`_softsieve_cpp_search_ladder`, correlations, factors, methods, searches, lowest, random, tolerance, max_iterations, threads)
+}
+
 cpp_hold_communalities <- function(correlations, loadings, lowest, tolerance) {
     .Call(`_softsieve_cpp_hold_communalities`, correlations, loadings, lowest, tolerance)
 }
@@ -181,8 +185,8 @@ cpp_comparison_misfits <- function(loadings, uniquenesses, thresholds, values, p
     .Call(`_softsieve_cpp_comparison_misfits`, loadings, uniquenesses, thresholds, values, people, observed, first, replicates, seed, threads, progress)
 }
 
-cpp_evidence <- function(correlations, most, thorough) {
-    .Call(`_softsieve_cpp_evidence`, correlations, most, thorough)
+cpp_average_partials <- function(correlations) {
+    .Call(`_softsieve_cpp_average_partials`, correlations)
 }
 
 cpp_features <- function(correlations, items, n, latent, most, reach, threads) {

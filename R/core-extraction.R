@@ -41,6 +41,10 @@ CONVERGED_BELOW <- 1e-8
 core_search_surely <- function(s, k, method, lowest, starts, most = 0L) {
   found <- cpp_search_uniquenesses(s, k, method, lowest, if (starts) starts else -1L, TRUE, most,
     1e-9, 200L)
+  core_end_surely(found, s, k, method, lowest)
+}
+
+core_end_surely <- function(found, s, k, method, lowest) {
   if (found$gradient > CONVERGED_BELOW) {
     again <- core_fit_surely(s, k, method, found$uniquenesses, lowest)
     if (again$gradient < found$gradient) found[names(again)] <- again
@@ -48,6 +52,26 @@ core_search_surely <- function(s, k, method, lowest, starts, most = 0L) {
   found$converged <- found$gradient <= CONVERGED_BELOW
   if (method == "minres") found$discrepancy <- 2 * found$discrepancy
   found
+}
+
+# What tests of so many factors need, for each number: `ml` and `minres`, as core_search_surely()
+# gives them. (Least squares hardly ask which of several ends is the lowest: the first searches are
+# enough.)
+core_fits_for_tests <- function(r, factors, threads = 1L) {
+  p <- ncol(r)
+  methods <- c("minres", "ml")
+  searches <- c(4L, if (p > 30L) 12L else 30L)
+  found <- cpp_search_ladder(r, factors[factors > 0L], methods, searches, 0.005, 2L, 1e-9, 200L,
+    threads)
+  none <- list(loadings = matrix(0, p, 0L), uniquenesses = rep(1, p), converged = TRUE,
+    discrepancy = core_no_factor(r))
+  lapply(factors, function(k) {
+    if (k == 0L) return(list(ml = none, minres = none))
+    sapply(methods, simplify = FALSE, function(method) {
+      core_end_surely(found[[method]][[match(k, factors[factors > 0L])]], r, k, method,
+        rep(0.005, p))
+    })
+  })
 }
 
 # Weighted least squares: sum w (r - s)^2 over pairs.

@@ -93,7 +93,7 @@ core_robust_traces <- function(parts, loadings = NULL, threads = 1L) {
     trace <- trace - sum(diag(first))
     square <- square - 2 * second + sum(first * t(first))
     own <- slopes(parts$weighed)
-    sizes <- sizes - rowSums((own %*% inverse) * own)
+    sizes <- sizes - rowSums(cpp_multiply(own, inverse, threads) * own)
   }
   n <- parts$units
   if (is.finite(n)) square <- square - (mean(sizes^2) - stats::var(sizes) / 2) / n

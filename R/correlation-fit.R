@@ -7,7 +7,8 @@
 #   aic, bic         NA unless there is a likelihood: Pearson correlations of complete answers
 # all NA without degrees of freedom, or where nothing is known to rest a test on; then `finding`
 # says why. `finding` also shows where normal theory stands in for answers that are not there.
-fit_of_factors <- function(x, k, threads = 1L) {
+# `fits`: of core_fits_for_tests(), where they are there.
+fit_of_factors <- function(x, k, threads = 1L, fits = NULL) {
   r <- x$values$correlations
   p <- ncol(r)
   df <- core_degrees_of_freedom(p, k)
@@ -20,18 +21,19 @@ fit_of_factors <- function(x, k, threads = 1L) {
   normal <- known$basis == "normal"
   finding <- if (normal) new_finding("normal_theory", known$why)
   if (df <= 0) return(list(measures = blank, finding = finding))
-  ml <- likelihood_of_factors(r, k)
+  if (is.null(fits)) fits <- core_fits_for_tests(r, k, threads)[[1L]]
+  discrepancy <- fits$ml$discrepancy
   measures <- if (normal) {
-    core_likelihood_fit(ml$discrepancy, core_no_factor(r), p, k, known$n)
+    core_likelihood_fit(discrepancy, core_no_factor(r), p, k, known$n)
   } else {
-    robust_measures(x, k, ml, known, df, threads)
+    robust_measures(x, k, fits, known, df, threads)
   }
   if (is.na(measures$chi_square)) {
     finding <- new_finding("no_test", NOT_KNOWN_HOW_IT_VARIES)
   } else {
     measures$rests <- if (normal) "normal" else "people"
   }
-  measures[c("aic", "bic")] <- likelihood_criteria(x, ml$discrepancy, df)
+  measures[c("aic", "bic")] <- likelihood_criteria(x, discrepancy, df)
   list(measures = measures[names(blank)], finding = finding)
 }
 
@@ -73,26 +75,14 @@ has_likelihood <- function(x) {
     min(x$values$n_pair) == max(x$values$n_pair)
 }
 
-SEARCHES_FOR_FIT <- 4L
-
-# Maximum likelihood and least squares with k factors (0: none): loadings, discrepancy.
-likelihood_of_factors <- function(r, k) solution_of_factors(r, k, "ml")
-
-solution_of_factors <- function(r, k, method) {
-  p <- ncol(r)
-  if (k == 0L) return(list(loadings = matrix(0, p, 0L), discrepancy = core_no_factor(r)))
-  found <- core_search_surely(r, k, method, rep(0.005, p), 2L, SEARCHES_FOR_FIT)
-  found[c("loadings", "discrepancy")]
-}
-
 # The test: least squares, n times the sum of squared residual correlations, adjusted in mean and
 # variance. What estimates the population's misfit: the likelihood's discrepancy less its mean.
-robust_measures <- function(x, k, ml, known, df, threads) {
+robust_measures <- function(x, k, fits, known, df, threads) {
   r <- x$values$correlations
   n <- known$n
-  least <- solution_of_factors(r, k, "minres")
-  residuals <- (r - tcrossprod(least$loadings))[upper.tri(r)]
-  of_squares <- traces_of(known, "squares", x, least$loadings, threads)
+  ml <- fits$ml
+  residuals <- (r - tcrossprod(fits$minres$loadings))[upper.tri(r)]
+  of_squares <- traces_of(known, "squares", x, fits$minres$loadings, threads)
   # (of unrelated items both weigh all pairs alike)
   weighs <- if (k) "likelihood" else "squares"
   of_likelihood <- traces_of(known, weighs, x, ml$loadings, threads)

@@ -16,9 +16,7 @@ looked_at <- function(loadings, between) {
   looks <- vapply(SIFTING_RULES[RULES_OF_LOADINGS], function(rule) {
     as.numeric(rule$measure(state, lapply(rule$parameters, `[[`, "default")))
   }, numeric(nrow(loadings)))
-  size <- abs(loadings)
-  size[cbind(seq_len(nrow(size)), max.col(size, ties.method = "first"))] <- -Inf
-  cbind(looks, second = if (ncol(size) > 1L) apply(size, 1L, max) else NA_real_)
+  cbind(looks, second = two_largest_sizes(loadings)$second)
 }
 
 # Which items (rows) of which samples (columns) break a rule, by more than 1.645 standard errors of

@@ -16,29 +16,34 @@ gather_retention_evidence <- function(correlations, parallel, settings) {
     eigenvalues = eigen(r, symmetric = TRUE, only.values = TRUE)$values, parallel = parallel,
     answers = correlations$values$questionnaire, settings = settings, most = most)
   if (singular) return(e)
-  found <- cpp_evidence(r, most, thorough = TRUE)
-  e$partial_squares <- found$partial_squares
-  e$partial_fourths <- found$partial_fourths
-  e$fits <- fits_of_ladder(as.data.frame(found$ladder), correlations, settings$threads)
+  e <- c(e, cpp_average_partials(r))
+  e$fits <- fits_of_ladder(most, correlations, settings$threads)
   e
 }
 
 # The fit of 0, 1, ... factors: the likelihood's discrepancy F, BIC (n - 1) F - df ln n (Raftery
 # 1995), and the measures of fit_of_factors(), NA where there is no test.
-fits_of_ladder <- function(ladder, correlations, threads) {
-  k <- seq_len(nrow(ladder)) - 1L
-  n <- correlations$values$n
-  df <- core_degrees_of_freedom(ncol(correlations$values$correlations), k)
+fits_of_ladder <- function(most, correlations, threads) {
+  r <- correlations$values$correlations
+  k <- 0:most
+  fits <- core_fits_for_tests(r, k, threads)
   measured <- lapply(k, function(factors) {
-    found <- fit_of_factors(correlations, factors, threads)$measures
+    found <- fit_of_factors(correlations, factors, threads, fits[[factors + 1L]])$measures
     tibble::new_tibble(found[c("chi_square", "p", "rmsea", "rmsea_lower", "rmsea_upper", "cfi")],
       nrow = 1L)
   })
   measured <- stack_rows(measured)
-  tibble::tibble(factors = k, df = df, discrepancy = ladder$discrepancy,
-    measured[setdiff(names(measured), "cfi")], bic = (n - 1) * ladder$discrepancy - df * log(n),
-    cfi = measured$cfi, rmsr = ladder$rmsr, converged = ladder$converged == 1,
-    proper = ladder$proper == 1)
+  df <- core_degrees_of_freedom(ncol(r), k)
+  of_each <- function(what) vapply(fits, function(fit) what(fit$ml), 0)
+  discrepancy <- of_each(function(ml) ml$discrepancy)
+  above <- upper.tri(r)
+  tibble::tibble(factors = k, df = df, discrepancy = discrepancy,
+    measured[setdiff(names(measured), "cfi")],
+    bic = (correlations$values$n - 1) * discrepancy - df * log(correlations$values$n),
+    cfi = measured$cfi,
+    rmsr = of_each(function(ml) sqrt(mean((r - tcrossprod(ml$loadings))[above]^2))),
+    converged = of_each(function(ml) ml$converged) == 1,
+    proper = of_each(function(ml) min(ml$uniquenesses)) > 0.005 * 1.001)
 }
 
 # Every rule asked, in a table and with its evidence. A rule that needs the inverse of a singular

@@ -236,17 +236,17 @@ SIFTING_RULES <- family(
   loading = spec(label = "largest loading", reference = NA_character_, stage = "rotation",
     limit = cutoff("salient_loading"), error = function(state) state$errors$first, lowest = 0,
     highest = 1, breaks = "below",
-    measure = function(state, asked) apply(abs(state$loadings), 1L, max), parameters = list(),
-    digits = 2L),
+    measure = function(state, asked) two_largest_sizes(state$loadings)$first,
+    parameters = list(), digits = 2L),
   cross_loading = spec(label = "second loading of an item that crosses",
     reference = "Howard (2016)",
     stage = "rotation", limit = cutoff("second_loading"),
     error = function(state) state$errors$second, lowest = 0, highest = 1, breaks = "above",
     measure = function(state, asked) {
       if (ncol(state$loadings) < 2L) return(rep(NA_real_, nrow(state$loadings)))
-      size <- t(apply(abs(state$loadings), 1L, sort, decreasing = TRUE))
-      crosses <- size[, 2L] >= asked$from | size[, 1L] - size[, 2L] < asked$within
-      ifelse(crosses, size[, 2L], NA_real_)
+      size <- two_largest_sizes(state$loadings)
+      crosses <- size$second >= asked$from | size$first - size$second < asked$within
+      ifelse(crosses, size$second, NA_real_)
     },
     parameters = list(
       from = parameter("number", "second loadings from here on cross", 0, 1,

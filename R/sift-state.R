@@ -219,6 +219,15 @@ two_largest <- function(loadings) {
   list(first = first, second = max.col(size, ties.method = "first"))
 }
 
+# Their sizes; of one factor there is no second.
+two_largest_sizes <- function(loadings) {
+  size <- abs(loadings)
+  rows <- seq_len(nrow(size))
+  at <- two_largest(loadings)
+  list(first = size[cbind(rows, at$first)],
+    second = if (ncol(size) > 1L) size[cbind(rows, at$second)] else rows * NA_real_)
+}
+
 # Draws x q: how far correlations would be from those of the pass in other samples.
 drawn_correlations <- function(part, how) {
   known <- information_of(part, how$threads)

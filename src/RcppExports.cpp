@@ -235,6 +235,24 @@ BEGIN_RCPP
     return rcpp_result_gen;
 END_RCPP
 }
+// cpp_search_ladder
+Rcpp::List cpp_search_ladder(Rcpp::NumericMatrix correlations, Rcpp::IntegerVector factors, Rcpp::CharacterVector methods, Rcpp::IntegerVector searches, double lowest, int random, double tolerance, int max_iterations, int threads);
+RcppExport SEXP _softsieve_cpp_search_ladder(SEXP correlationsSEXP, SEXP factorsSEXP, SEXP methodsSEXP, SEXP searchesSEXP, SEXP lowestSEXP, SEXP randomSEXP, SEXP toleranceSEXP, SEXP max_iterationsSEXP, SEXP threadsSEXP) {
+BEGIN_RCPP
+    Rcpp::RObject rcpp_result_gen;
+    Rcpp::traits::input_parameter< Rcpp::NumericMatrix >::type correlations(correlationsSEXP);
+    Rcpp::traits::input_parameter< Rcpp::IntegerVector >::type factors(factorsSEXP);
+    Rcpp::traits::input_parameter< Rcpp::CharacterVector >::type methods(methodsSEXP);
+    Rcpp::traits::input_parameter< Rcpp::IntegerVector >::type searches(searchesSEXP);
+    Rcpp::traits::input_parameter< double >::type lowest(lowestSEXP);
+    Rcpp::traits::input_parameter< int >::type random(randomSEXP);
+    Rcpp::traits::input_parameter< double >::type tolerance(toleranceSEXP);
+    Rcpp::traits::input_parameter< int >::type max_iterations(max_iterationsSEXP);
+    Rcpp::traits::input_parameter< int >::type threads(threadsSEXP);
+    rcpp_result_gen = Rcpp::wrap(cpp_search_ladder(correlations, factors, methods, searches, lowest, random, tolerance, max_iterations, threads));
+    return rcpp_result_gen;
+END_RCPP
+}
 // cpp_hold_communalities
 Rcpp::List cpp_hold_communalities(Rcpp::NumericMatrix correlations, Rcpp::NumericMatrix loadings, Rcpp::NumericVector lowest, double tolerance);
 RcppExport SEXP _softsieve_cpp_hold_communalities(SEXP correlationsSEXP, SEXP loadingsSEXP, SEXP lowestSEXP, SEXP toleranceSEXP) {
@@ -629,15 +647,13 @@ BEGIN_RCPP
     return rcpp_result_gen;
 END_RCPP
 }
-// cpp_evidence
-Rcpp::List cpp_evidence(Rcpp::NumericMatrix correlations, int most, bool thorough);
-RcppExport SEXP _softsieve_cpp_evidence(SEXP correlationsSEXP, SEXP mostSEXP, SEXP thoroughSEXP) {
+// cpp_average_partials
+Rcpp::List cpp_average_partials(Rcpp::NumericMatrix correlations);
+RcppExport SEXP _softsieve_cpp_average_partials(SEXP correlationsSEXP) {
 BEGIN_RCPP
     Rcpp::RObject rcpp_result_gen;
     Rcpp::traits::input_parameter< Rcpp::NumericMatrix >::type correlations(correlationsSEXP);
-    Rcpp::traits::input_parameter< int >::type most(mostSEXP);
-    Rcpp::traits::input_parameter< bool >::type thorough(thoroughSEXP);
-    rcpp_result_gen = Rcpp::wrap(cpp_evidence(correlations, most, thorough));
+    rcpp_result_gen = Rcpp::wrap(cpp_average_partials(correlations));
     return rcpp_result_gen;
 END_RCPP
 }
@@ -898,6 +914,7 @@ static const R_CallMethodDef CallEntries[] = {
     {"_softsieve_cpp_array_values", (DL_FUNC) &_softsieve_cpp_array_values, 2},
     {"_softsieve_cpp_fit_uniquenesses", (DL_FUNC) &_softsieve_cpp_fit_uniquenesses, 7},
     {"_softsieve_cpp_search_uniquenesses", (DL_FUNC) &_softsieve_cpp_search_uniquenesses, 9},
+    {"_softsieve_cpp_search_ladder", (DL_FUNC) &_softsieve_cpp_search_ladder, 9},
     {"_softsieve_cpp_hold_communalities", (DL_FUNC) &_softsieve_cpp_hold_communalities, 4},
     {"_softsieve_cpp_uniform_draws", (DL_FUNC) &_softsieve_cpp_uniform_draws, 3},
     {"_softsieve_cpp_discrepancy", (DL_FUNC) &_softsieve_cpp_discrepancy, 4},
@@ -926,7 +943,7 @@ static const R_CallMethodDef CallEntries[] = {
     {"_softsieve_cpp_minimum_rank", (DL_FUNC) &_softsieve_cpp_minimum_rank, 2},
     {"_softsieve_cpp_latent_correlations", (DL_FUNC) &_softsieve_cpp_latent_correlations, 4},
     {"_softsieve_cpp_comparison_misfits", (DL_FUNC) &_softsieve_cpp_comparison_misfits, 11},
-    {"_softsieve_cpp_evidence", (DL_FUNC) &_softsieve_cpp_evidence, 3},
+    {"_softsieve_cpp_average_partials", (DL_FUNC) &_softsieve_cpp_average_partials, 1},
     {"_softsieve_cpp_features", (DL_FUNC) &_softsieve_cpp_features, 7},
     {"_softsieve_cpp_features_of_samples", (DL_FUNC) &_softsieve_cpp_features_of_samples, 9},
     {"_softsieve_cpp_chance_spectrum", (DL_FUNC) &_softsieve_cpp_chance_spectrum, 2},

@@ -11,11 +11,15 @@
 #include "core_random.h"
 #include "core_rotation.h"
 #include "core_search.h"
+#include "core_threads.h"
 #include "core_uniqueness.h"
 #include "core_weighted.h"
 
 #include <Rcpp.h>
+#include <cstddef>
 #include <string>
+#include <utility>
+#include <vector>
 
 using namespace softsieve;
 
@@ -75,6 +79,47 @@ Rcpp::List cpp_search_uniquenesses(Rcpp::NumericMatrix correlations, int factors
   return search_to_r(search_discrepancy(to_core(correlations), factors, discrepancy_of(method),
                                         bounds_of(lowest, correlations.nrow()), tolerance,
                                         max_iterations, {random, thorough, most}));
+}
+
+// The same with each number of `factors` by each of `methods`, each method with so many searches at
+// most (`searches`): a list for each method, with an end for each number of factors.
+// [[Rcpp::export(rng = false)]]
+Rcpp::List cpp_search_ladder(Rcpp::NumericMatrix correlations, Rcpp::IntegerVector factors,
+                             Rcpp::CharacterVector methods, Rcpp::IntegerVector searches,
+                             double lowest, int random, double tolerance, int max_iterations,
+                             int threads) {
+  check_matrix(correlations);
+  for (int k : factors)
+    check_factors(k, correlations.nrow(), 1);
+  check_length(searches.size(), methods.size(), "each method needs a number of searches");
+  must_hold(threads >= 1, "there must be a thread");
+  const Eigen::MatrixXd r = to_core(correlations);
+  const Eigen::VectorXd bounds = Eigen::VectorXd::Constant(r.rows(), lowest);
+  const std::vector<int> numbers(factors.begin(), factors.end());
+  const std::size_t rungs = numbers.size();
+  std::vector<std::pair<Discrepancy, SearchPlan>> by;
+  for (R_xlen_t m = 0; m < methods.size(); ++m)
+    by.push_back({discrepancy_of(Rcpp::as<std::string>(methods[m])), {random, true, searches[m]}});
+  std::vector<SearchEnd> ends(rungs * by.size());
+  // those with many factors take longest: the last come first
+  const auto make_worker = [&] {
+    return [&](std::size_t i) {
+      const std::size_t one = ends.size() - 1 - i;
+      const auto& method = by[one / rungs];
+      ends[one] = search_discrepancy(r, numbers[one % rungs], method.first, bounds, tolerance,
+                                     max_iterations, method.second);
+    };
+  };
+  stop_if_interrupted(run_replicates(ends.size(), threads, make_worker, watch_of(R_NilValue)));
+  Rcpp::List out(methods.size());
+  for (std::size_t m = 0; m < by.size(); ++m) {
+    Rcpp::List each(factors.size());
+    for (std::size_t k = 0; k < rungs; ++k)
+      each[static_cast<R_xlen_t>(k)] = search_to_r(ends[m * rungs + k]);
+    out[static_cast<R_xlen_t>(m)] = each;
+  }
+  out.names() = methods;
+  return out;
 }
 
 // From these loadings (p x k), no communality above its bound.

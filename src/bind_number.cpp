@@ -221,26 +221,14 @@ Rcpp::NumericVector cpp_comparison_misfits(Rcpp::NumericMatrix loadings,
   return out;
 }
 
-// Average partial correlations, and the ladder of maximum likelihood fits with 0..most factors;
-// thorough: each the best of many searches (the features below were learned from one each).
+// Average squared partial correlations after 0..p-1 components, and with fourth powers.
 // [[Rcpp::export(rng = false)]]
-Rcpp::List cpp_evidence(Rcpp::NumericMatrix correlations, int most, bool thorough) {
+Rcpp::List cpp_average_partials(Rcpp::NumericMatrix correlations) {
   check_matrix(correlations);
-  check_factors(most, correlations.nrow());
-  const Evidence e = gather_evidence(to_core(correlations), most, thorough);
-  Rcpp::NumericMatrix ladder(most + 1, 4);
-  for (int k = 0; k <= most; ++k) {
-    const double row[] = {e.ladder[k].discrepancy, e.ladder[k].residual,
-                          double(e.ladder[k].converged), double(e.ladder[k].proper)};
-    for (int c = 0; c < 4; ++c)
-      ladder(k, c) = row[c];
-  }
-  Rcpp::colnames(ladder) =
-      Rcpp::CharacterVector::create("discrepancy", "rmsr", "converged", "proper");
-  return Rcpp::List::create(Rcpp::Named("partial_squares") = to_r(e.partial_squares),
-                            Rcpp::Named("partial_fourths") = to_r(e.partial_fourths),
-                            Rcpp::Named("reduced") = to_r(e.reduced),
-                            Rcpp::Named("ladder") = ladder);
+  Eigen::VectorXd squares, fourths;
+  average_partials(to_core(correlations), squares, fourths);
+  return Rcpp::List::create(Rcpp::Named("partial_squares") = to_r(squares),
+                            Rcpp::Named("partial_fourths") = to_r(fourths));
 }
 
 namespace {

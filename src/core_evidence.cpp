@@ -1,6 +1,5 @@
 #include "core_evidence.h"
 
-#include "core_search.h"
 #include "core_uniqueness.h"
 #include "core_linear.h"
 
@@ -18,7 +17,6 @@ using Eigen::MatrixXd;
 using Eigen::VectorXd;
 
 constexpr double lowest_uniqueness = 0.005;
-constexpr int rung_searches = 30, rung_searches_of_many = 12;  // at most; of more than 30 items
 
 // The largest size of an item's loadings on factors other than `weakest`; 0 where there is none.
 double load_elsewhere(const MatrixXd& loadings, int item, Eigen::Index weakest) {
@@ -120,22 +118,18 @@ MatrixXd varimax_planes(MatrixXd loadings) {
 
 namespace {
 
-UniquenessFit rung_fit(const MatrixXd& correlations, int k, const VectorXd& unique, bool thorough) {
+UniquenessFit rung_fit(const MatrixXd& correlations, int k, const VectorXd& unique) {
   const int p = static_cast<int>(correlations.rows());
   const VectorXd lowest = VectorXd::Constant(p, lowest_uniqueness);
-  const Discrepancy method = Discrepancy::maximum_likelihood;
   // without factors every uniqueness is 1: the fit is there before the first step
-  if (!k) return fit_uniquenesses(correlations, 0, method, VectorXd::Ones(p), lowest, 1e-5, 0);
-  if (thorough)
-    return search_discrepancy(correlations, k, method, lowest, 1e-6, 100,
-                              {2, true, p > 30 ? rung_searches_of_many : rung_searches})
-        .best;
-  return fit_uniquenesses(correlations, k, method, (1.0 - 0.5 * k / p) * unique, lowest, 1e-5, 60);
+  const VectorXd start = k ? VectorXd((1.0 - 0.5 * k / p) * unique) : VectorXd::Ones(p);
+  return fit_uniquenesses(correlations, k, Discrepancy::maximum_likelihood, start, lowest, 1e-5,
+                          k ? 60 : 0);
 }
 
 }  // namespace
 
-Evidence gather_evidence(const MatrixXd& correlations, int most, bool thorough) {
+Evidence gather_evidence(const MatrixXd& correlations, int most) {
   const int p = static_cast<int>(correlations.rows());
   Evidence evidence;
   evidence.eigenvalues =
@@ -151,9 +145,8 @@ Evidence gather_evidence(const MatrixXd& correlations, int most, bool thorough) 
                          .reverse();
   evidence.squared_multiple = 1.0 - unique.mean();
   average_partials(correlations, evidence.partial_squares, evidence.partial_fourths);
-  for (int k = 0; k <= most; ++k) {
-    evidence.ladder.push_back(describe(rung_fit(correlations, k, unique, thorough), correlations));
-  }
+  for (int k = 0; k <= most; ++k)
+    evidence.ladder.push_back(describe(rung_fit(correlations, k, unique), correlations));
   return evidence;
 }
 

@@ -35,9 +35,9 @@ struct Evidence {
 };
 
 // correlations: p x p, positive definite. 0 <= most, and most must leave degrees of freedom.
-// Uniquenesses are bounded by .005. Each rung is one search, as when the features were learned, or
-// `thorough`, the best of many (core_search.h). O(most p^3). Threads may call it.
-Evidence gather_evidence(const Eigen::MatrixXd& correlations, int most, bool thorough = false);
+// Uniquenesses are bounded by .005. Each rung is one search, as when the features were learned.
+// O(most p^3). Threads may call it.
+Evidence gather_evidence(const Eigen::MatrixXd& correlations, int most);
 
 // Velicer's (1976, Psychometrika 41, 321-327) average squared partial correlation after 0..p-1
 // components, and with fourth powers (Velicer, Eaton & Fava 2000).

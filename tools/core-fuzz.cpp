@@ -223,7 +223,7 @@ void fuzz_evidence(Bytes& in) {
     ++most;
   const int reach = in.whole(0, most);
   if (r.llt().info() == Eigen::Success) {
-    const Evidence evidence = gather_evidence(r, reach, in.whole(0, 1) == 1);
+    const Evidence evidence = gather_evidence(r, reach);
     if (reach > 0 && p >= reach + 2)
       features_of(evidence, p + in.whole(1, 255), in.whole(0, 1) == 1, reach - 1);
   }

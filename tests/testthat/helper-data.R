@@ -47,6 +47,12 @@ local_file <- function(lines, ext = ".csv", env = parent.frame()) {
   file
 }
 
+# A page or text that was written, its pictures left out (to search their letters takes long).
+page_text <- function(file) {
+  lines <- readLines(file, warn = FALSE, encoding = "UTF-8")
+  paste(gsub("base64,[^\"]*", "base64,", lines, perl = TRUE), collapse = "\n")
+}
+
 # Runs the command in this process. Returns its exit status, and what it wrote to stdout and stderr.
 run_command <- function(args, dir = getwd()) {
   withr::local_dir(dir)
@@ -102,14 +108,14 @@ demo_study <- function(dir, lines = character(), drop = character()) {
   file
 }
 
-# The demo study as it is shipped, run once for all tests of a file.
-DEMO <- new.env()
+# The demo study as it is shipped, run once for all tests of a file, or for all files
+# (tools/run-tests.R runs it before it shares them out).
 demo_run <- function() {
-  if (is.null(DEMO$study)) {
+  if (is.null(getOption("softsieve.tests.demo"))) {
     file <- system.file("extdata", "repair_cafe_study.yml", package = "softsieve")
-    DEMO$study <- run_study(file)
+    options(softsieve.tests.demo = run_study(file))
   }
-  DEMO$study
+  getOption("softsieve.tests.demo")
 }
 
 # Adds an entry to a family ("ROTATIONS"; `class`, where the family has one list for each) for

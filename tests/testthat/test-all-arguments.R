@@ -255,8 +255,10 @@ test_that("extraction and rotation: every argument has its effect", {
       seed = list(x = items12(), to = 5, rotation = "simplimax", starts = 2)),
     same = "threads")
   expect_effects(hidden_factors,
-    list(solution = factor_solution(items12(), 2, seed = 1), samples = 20, seed = 1),
+    list(solution = factor_solution(motives(items = c(m1:m4, t1:t4)), 2, seed = 1), samples = 20,
+      seed = 1),
     list(people = 150, share = .6, items = 3, loadings = .5, samples = 30, seed = 2),
+    with = list(share = list(solution = factor_solution(items12(), 2, seed = 1))),
     same = "threads")
   plan <- planned_factors(2, items = 4)
   expect_effects(plan_study, list(design = plan, people = 100, replicates = 20, seed = 1),
@@ -265,7 +267,7 @@ test_that("extraction and rotation: every argument has its effect", {
     same = "threads")
   expect_effects(people_needed,
     list(design = plan, loading_error = .12, replicates = 20, seed = 1),
-    list(right_number = .9, factors_found = .9, correlation_error = .05, omega_error = .02,
+    list(right_number = .9, factors_found = .9, correlation_error = .08, omega_error = .02,
       omega_width = .1, cross_loading = .2, loading_error = .05, replicates = 30, seed = 2,
       alternatives = TRUE, kind = "polychoric"),
     same = c("threads", "most"))

@@ -382,7 +382,7 @@ test_that("the text says who was left out, what went and why, with statistics in
     fixed = TRUE)
   file <- file.path(dir, c("r.html", "r.md"))
   for (one in file) write_report(study, one)
-  html <- paste(readLines(file[1]), collapse = " ")
+  html <- page_text(file[1])
   expect_match(html, "<em>p</em> &lt; .001", fixed = TRUE)
   expect_match(html, "<em>N</em> = 79", fixed = TRUE)
   expect_match(paste(readLines(file[2]), collapse = " "), "*p* \\< .001", fixed = TRUE)

@@ -246,7 +246,7 @@ test_that("a toy section and verb are written and run", {
   study <- run_study(few_study(dir))
   report <- file.path(dir, "r.html")
   write_report(study, report)
-  expect_match(paste(readLines(report), collapse = " "), "<h2>Toys</h2>")
+  expect_match(page_text(report), "<h2>Toys</h2>")
   expect_output(core("cli_main")("--help"), "toy \\[TOY\\] +play")
   expect_output(core("cli_main")(c("toy", "--help")), "--size N +how large")
   expect_output(core("cli_main")(c("toy", "car", "--size", "3")), "played with car 3")

@@ -166,7 +166,7 @@ test_that("the core refuses what has no meaning, and never takes another method 
   refused(
     core$cpp_table_correlations(matrix(1:4, 2), "pearson", c(1, 2, 3), TRUE, 1L, NULL),
     "needs a weight")
-  refused(core$cpp_evidence(r, 9L, FALSE), "below that of items")
+  refused(core$cpp_search_ladder(r, 9L, "ml", 4L, .005, 2L, 1e-9, 9L, 1L), "below that of items")
   refused(core$cpp_sample_eigenvalues(50L, 5L, diag(3), "components", 0L, 5L, 1, 1L, NULL),
     "root must fit")
   refused(core$cpp_measure_covariances(r, c(1L, -1L)), "sign for each item")

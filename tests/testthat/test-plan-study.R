@@ -149,7 +149,7 @@ test_that("a plan has its report, which repeats it", {
   dir <- withr::local_tempdir()
   at <- function(name) file.path(dir, name)
   x <- plan_study(planned_factors(1, items = 5, loadings = c(.2, .7), answers = 4,
-    clusters = c(size = 5, intraclass = .1)), c(100, 200), replicates = 20, seed = 3,
+    clusters = c(size = 5, intraclass = .1)), 100, replicates = 20, seed = 3,
     resamples = 50, rules = "bic")
   expect_identical(unique(x$values$items$item), paste0("item", 1:5))
   for (file in c("plan.html", "plan.md", "plan.docx")) write_report(x, at(file))
@@ -157,7 +157,7 @@ test_that("a plan has its report, which repeats it", {
   for (said in c("5 items on 1 factor", "## Limits", "50 resamples", "BIC", "clusters of 5")) {
     expect_match(text, said, fixed = TRUE, all = FALSE)
   }
-  html <- paste(readLines(at("plan.html")), collapse = "\n")
+  html <- page_text(at("plan.html"))
   expect_match(html, plan_text(x, "de"), fixed = TRUE)
   error <- as_tibble(x)$value[as_tibble(x)$measure == "loading_error"]
   expect_match(html, sub("^0", "", sprintf("%.2f", error[1])), fixed = TRUE)
@@ -174,7 +174,7 @@ test_that("a plan has its report, which repeats it", {
   # of wishes, too, and side by side
   y <- people_needed(small(), loading_error = .15, replicates = 20, most = 500, seed = 2)
   write_report(list(One = x, Two = y), at("both.html"))
-  both <- paste(readLines(at("both.html")), collapse = "\n")
+  both <- page_text(at("both.html"))
   expect_match(both, "people are needed", fixed = TRUE)
   write_report(y, at("wishes.md"))
   expect_match(readLines(at("wishes.md")), "wishes: {\"loading_error\":0.15}", fixed = TRUE,
@@ -270,7 +270,9 @@ test_that("the fewest people that meet all wishes are found, and which wish bind
 })
 
 test_that("samples are enough where the answer is known, and limits of omega as wide as said", {
-  x <- as_tibble(plan_study(small(), c(60, 600), replicates = "enough", seed = 1))
+  plan <- plan_study(small(), c(60, 600), replicates = "enough", seed = 1)
+  expect_identical(plan$settings$replicates, "enough")
+  x <- as_tibble(plan)
   expect_true(all(x$samples < 5000))
   expect_gt(x$samples[x$people == 60][1], x$samples[x$people == 600][1])
   of_share <- x$measure %in% c("right_number", "factors_found", "improper", "astray")
@@ -287,8 +289,6 @@ test_that("samples are enough where the answer is known, and limits of omega as 
   width <- x[x$measure == "omega_width" & x$people == 600, ]
   expect_lt(abs(width$value - 3.92 * sd(omega)),
     3 * sqrt(width$error^2 + (3.92 * sd(omega) / sqrt(400))^2))
-  expect_identical(plan_study(small(), 60, replicates = "enough", seed = 1)$settings$replicates,
-    "enough")
 })
 
 test_that("other designs are searched for the same wishes, each as if by itself", {
@@ -445,9 +445,9 @@ test_that("a plan that was interrupted goes on, and workers give the same bits",
     "Samples of 100 people: .* workers")
   expect_identical(sent$values, x$values)
   future::plan("sequential")
-  few <- plan_study(small(), 300, replicates = "enough", seed = 4)
+  few <- plan_study(small(), 2000, replicates = "enough", seed = 4)
   future::plan("multisession", workers = 2)
-  expect_message(sent <- plan_study(small(), 300, replicates = "enough", seed = 4), "workers")
+  expect_message(sent <- plan_study(small(), 2000, replicates = "enough", seed = 4), "workers")
   expect_identical(sent$values, few$values)
 })
 
@@ -561,13 +561,13 @@ test_that("the command plans from a file, and says what is wrong in one", {
   done <- plan("factors: 2", "items: 4", "people: [100, 200]", "replicates: 20")
   expect_identical(done$status, 0L)
   expect_match(done$out, "^ +200 ", all = FALSE)
-  needed <- plan("factors: 2", "items: 4", "replicates: enough", "alternatives: true",
+  needed <- plan("factors: 2", "items: 4", "replicates: 20", "alternatives: true",
     "wishes: {loading_error: 0.1, omega_width: 0.3}")
   expect_match(needed$out, "seven answers", all = FALSE)
   expect_match(needed$out, "people are needed", all = FALSE)
   writeLines(c("item,A,B", "a,.7,0", "b,.6,.1", "c,.5,0", "d,0,.7", "e,.1,.6", "f,0,.5"),
     file.path(dir, "loadings.csv"))
-  typed <- plan("pattern: loadings.csv", "people: 100", "replicates: 20")
+  typed <- plan("pattern: loadings.csv", "people: 3000", "replicates: enough")
   expect_match(typed$out, "6 items on 2 factors", all = FALSE)
   # what is written is read by none, and tells what was asked for
   out <- run_command(c("plan", "design.yml", "--out", "loadings.csv"), dir)

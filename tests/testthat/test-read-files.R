@@ -285,7 +285,7 @@ test_that("two runs of one study write the same bytes, with a date only where on
   expect_identical(list.files(out[1]), list.files(out[2]))
   expect_identical(unname(tools::md5sum(list.files(out[1], full.names = TRUE))),
     unname(tools::md5sum(list.files(out[2], full.names = TRUE))))
-  page <- readLines(file.path(out[1], "report.html"))
+  page <- page_text(file.path(out[1], "report.html"))
   expect_true(any(grepl("3 May", page)))
   expect_false(any(grepl(format(Sys.Date()), page, fixed = TRUE)))
   pattern <- utils::read.csv(file.path(out[1], "pattern.csv"))

@@ -47,7 +47,7 @@ test_that("a study and the command run on a matrix, to the numbers of the calls 
     report <- file.path(dir, paste0("r.", ending))
     write_report(done, report)
     said <- "Correlations of 12 items, of 840 people, were given"
-    expect_true(any(grepl(said, readLines(report))))
+    expect_true(any(grepl(said, page_text(report))))
   }
   expect_identical(glance(done)$people, 840L)
   # another matrix under the same name is not taken for the one before

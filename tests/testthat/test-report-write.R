@@ -1,9 +1,5 @@
 # The report: content against the objects, in all papers; escaping; prose; in a real browser.
 
-page_text <- function(file) {
-  paste(readLines(file, warn = FALSE, encoding = "UTF-8"), collapse = "\n")
-}
-
 # Runs fixtures/page.js, which opens the page in Chromium.
 look_at_page <- function(file, part = "all") {
   chromium <- Sys.which("chromium")

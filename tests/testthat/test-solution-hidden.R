@@ -94,7 +94,7 @@ test_that("a study that asks for it says it, as the call does, in results and re
   expect_null(run_study(few_study(withr::local_tempdir()))$values$hidden)
   report <- file.path(dir, "r.html")
   write_report(study, report)
-  html <- paste(readLines(report), collapse = "\n")
+  html <- page_text(report)
   expect_match(html, htmltools::htmlEscape(found$values$sentences[1]), fixed = TRUE)
   # what readers of the screen are told is what stands above the table
   told <- regmatches(html, gregexpr("(?<=aria-label=\")Table \\d+", html, perl = TRUE))[[1]]
