@@ -445,9 +445,9 @@ test_that("a plan that was interrupted goes on, and workers give the same bits",
     "Samples of 100 people: .* workers")
   expect_identical(sent$values, x$values)
   future::plan("sequential")
-  few <- plan_study(small(), 2000, replicates = "enough", seed = 4)
+  few <- plan_study(small(), 300, replicates = "enough", seed = 4)
   future::plan("multisession", workers = 2)
-  expect_message(sent <- plan_study(small(), 2000, replicates = "enough", seed = 4), "workers")
+  expect_message(sent <- plan_study(small(), 300, replicates = "enough", seed = 4), "workers")
   expect_identical(sent$values, few$values)
 })
 
@@ -564,10 +564,12 @@ test_that("the command plans from a file, and says what is wrong in one", {
   needed <- plan("factors: 2", "items: 4", "replicates: 20", "alternatives: true",
     "wishes: {loading_error: 0.1, omega_width: 0.3}")
   expect_match(needed$out, "seven answers", all = FALSE)
+  enough <- plan("factors: 1", "items: 4", "people: 400", "replicates: enough")
+  expect_match(enough$out, "[0-9]{3} simulated samples", all = FALSE)
   expect_match(needed$out, "people are needed", all = FALSE)
   writeLines(c("item,A,B", "a,.7,0", "b,.6,.1", "c,.5,0", "d,0,.7", "e,.1,.6", "f,0,.5"),
     file.path(dir, "loadings.csv"))
-  typed <- plan("pattern: loadings.csv", "people: 3000", "replicates: enough")
+  typed <- plan("pattern: loadings.csv", "people: 100", "replicates: 20")
   expect_match(typed$out, "6 items on 2 factors", all = FALSE)
   # what is written is read by none, and tells what was asked for
   out <- run_command(c("plan", "design.yml", "--out", "loadings.csv"), dir)
