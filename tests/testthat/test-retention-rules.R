@@ -92,6 +92,21 @@ test_that("rules on the ladder find an exact structure, and noise nothing", {
   expect_identical(is.na(tried$nearer_p), c(TRUE, FALSE))
 })
 
+test_that("the ladder and a solution of each number say the same, on any threads", {
+  # (the third factor of these has hardly anything: searches end in several places)
+  q <- motives(items = c(m1:m4, t1:t4, o1, o2))
+  f <- count_factors(q, rules = "bic", replicates = 20, seed = 1, threads = 2)$values$fits
+  alone <- count_factors(q, rules = "bic", replicates = 20, seed = 1, threads = 1)$values$fits
+  expect_identical(f, alone)
+  for (k in 1:4) {
+    ml <- factor_solution(q, k, method = "ml", seed = 1)$values
+    expect_equal(f$discrepancy[k + 1], ml$fit$discrepancy, tolerance = 1e-6)
+    measures <- c("chi_square", "p", "rmsea", "rmsea_lower")
+    expect_equal(unlist(f[k + 1, measures]), unlist(ml$fit[measures]), tolerance = 1e-6)
+    expect_identical(f$proper[k + 1], min(1 - ml$items$communality) > .00501)
+  }
+})
+
 test_that("the confidence limits of the noncentrality hold for a misfit of any size", {
   limit <- softsieve:::core_noncentrality
   for (case in list(c(5, 10), c(60, 20), c(3000, 300), c(90000, 50))) {
