@@ -54,22 +54,20 @@ core_end_surely <- function(found, s, k, method, lowest) {
   found
 }
 
-# What tests of so many factors need, for each number: `ml` and `minres`, as core_search_surely()
-# gives them. (Least squares hardly ask which of several ends is the lowest: the first searches are
-# enough.)
-core_fits_for_tests <- function(r, factors, threads = 1L) {
+# What tests of so many factors need, for each number and each of `methods`: loadings and more, as
+# core_search_surely() gives them. (Least squares hardly ask which of several ends is the lowest:
+# the first searches are enough.)
+core_fits_for_tests <- function(r, factors, methods, threads = 1L) {
   p <- ncol(r)
-  methods <- c("minres", "ml")
-  searches <- c(4L, if (p > 30L) 12L else 30L)
-  found <- cpp_search_ladder(r, factors[factors > 0L], methods, searches, 0.005, 2L, 1e-9, 200L,
-    threads)
+  searches <- c(minres = 4L, ml = if (p > 30L) 12L else 30L)[methods]
+  some <- factors[factors > 0L]
+  found <- cpp_search_ladder(r, some, methods, searches, 0.005, 2L, 1e-9, 200L, threads)
   none <- list(loadings = matrix(0, p, 0L), uniquenesses = rep(1, p), converged = TRUE,
     discrepancy = core_no_factor(r))
   lapply(factors, function(k) {
-    if (k == 0L) return(list(ml = none, minres = none))
     sapply(methods, simplify = FALSE, function(method) {
-      core_end_surely(found[[method]][[match(k, factors[factors > 0L])]], r, k, method,
-        rep(0.005, p))
+      if (k == 0L) return(none)
+      core_end_surely(found[[method]][[match(k, some)]], r, k, method, 0.005)
     })
   })
 }

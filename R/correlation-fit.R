@@ -7,7 +7,7 @@
 #   aic, bic         NA unless there is a likelihood: Pearson correlations of complete answers
 # all NA without degrees of freedom, or where nothing is known to rest a test on; then `finding`
 # says why. `finding` also shows where normal theory stands in for answers that are not there.
-# `fits`: of core_fits_for_tests(), where they are there.
+# `fits`: what fits_for_tests() gives for k, where that is there.
 fit_of_factors <- function(x, k, threads = 1L, fits = NULL) {
   r <- x$values$correlations
   p <- ncol(r)
@@ -21,7 +21,7 @@ fit_of_factors <- function(x, k, threads = 1L, fits = NULL) {
   normal <- known$basis == "normal"
   finding <- if (normal) new_finding("normal_theory", known$why)
   if (df <= 0) return(list(measures = blank, finding = finding))
-  if (is.null(fits)) fits <- core_fits_for_tests(r, k, threads)[[1L]]
+  if (is.null(fits)) fits <- fits_for_tests(x, k, known$basis, threads)[[1L]]
   discrepancy <- fits$ml$discrepancy
   measures <- if (normal) {
     core_likelihood_fit(discrepancy, core_no_factor(r), p, k, known$n)
@@ -73,6 +73,12 @@ has_likelihood <- function(x) {
     !isTRUE(x$settings$weighted) &&
     !x_clustered(x) &&
     min(x$values$n_pair) == max(x$values$n_pair)
+}
+
+# Maximum likelihood with each number of factors, and least squares where the test is by these.
+fits_for_tests <- function(x, factors, basis, threads) {
+  methods <- c(if (basis == "answers") "minres", "ml")
+  core_fits_for_tests(x$values$correlations, factors, methods, threads)
 }
 
 # The test: least squares, n times the sum of squared residual correlations, adjusted in mean and

@@ -45,7 +45,7 @@ test_equal_loadings <- function(part, s, threads) {
   used <- answers_of_information(whole)
   used$answers <- used$answers[, at, drop = FALSE]
   r <- part$values$correlations
-  loadings <- core_fits_for_tests(r, 1L)[[1L]]$minres$loadings
+  loadings <- core_search_surely(r, 1L, "minres", 0.005, 2L, 4L)$loadings
   loadings <- loadings * sign(sum(loadings))
   sd <- sqrt(diag(s))
   units <- seq_len(max(used$unit) + 1L) - 1L
@@ -80,7 +80,7 @@ pair_to_blame <- function(part, seed, threads) {
   items <- part$values$items$item
   if (length(items) < 5L) return(none)
   r <- part$values$correlations
-  left <- r - tcrossprod(core_fits_for_tests(r, 1L)[[1L]]$minres$loadings)
+  left <- r - tcrossprod(core_search_surely(r, 1L, "minres", 0.005, 2L, 4L)$loadings)
   diag(left) <- 0
   two <- arrayInd(which.max(abs(left)), dim(left))
   better <- vapply(two, function(out) {

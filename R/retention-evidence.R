@@ -26,7 +26,7 @@ gather_retention_evidence <- function(correlations, parallel, settings) {
 fits_of_ladder <- function(most, correlations, threads) {
   r <- correlations$values$correlations
   k <- 0:most
-  fits <- core_fits_for_tests(r, k, threads)
+  fits <- fits_for_tests(correlations, k, information_of(correlations, threads)$basis, threads)
   measured <- lapply(k, function(factors) {
     found <- fit_of_factors(correlations, factors, threads, fits[[factors + 1L]])$measures
     tibble::new_tibble(found[c("chi_square", "p", "rmsea", "rmsea_lower", "rmsea_upper", "cfi")],

@@ -190,7 +190,7 @@ test_that("one place decides: what tests rest on, and why there is none", {
   # the test under EM, put together by hand
   em <- correlate_items(as.data.frame(gaps), missing = "em")
   known <- core("information_of")(em)
-  least <- core("core_fits_for_tests")(em$values$correlations, 1L)[[1L]]$minres
+  least <- core("core_fits_for_tests")(em$values$correlations, 1L, "minres")[[1L]]$minres
   left <- (em$values$correlations - tcrossprod(least$loadings))[upper.tri(diag(10))]
   traces <- core("core_robust_traces")(
     core("core_robust_parts")(known$gamma, NULL, known$rows, known$units, 1L), least$loadings)
@@ -204,7 +204,7 @@ test_that("one place decides: what tests rest on, and why there is none", {
   weighted$w <- exp(rnorm(120))
   x <- correlate_items(questionnaire(weighted, weight = w))
   known <- core("information_of")(x)
-  ml <- core("core_fits_for_tests")(x$values$correlations, 1L)[[1L]]$ml
+  ml <- core("core_fits_for_tests")(x$values$correlations, 1L, "ml")[[1L]]$ml
   misfit <- core("core_adjusted")(
     120 * ml$discrepancy * prod(vapply(c(120, x$values$n), core("core_bartlett_factor"), 0, 10, 1)),
     35, core("traces_of")(known, "likelihood", x, ml$loadings, 1L))

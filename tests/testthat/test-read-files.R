@@ -286,8 +286,8 @@ test_that("two runs of one study write the same bytes, with a date only where on
   expect_identical(unname(tools::md5sum(list.files(out[1], full.names = TRUE))),
     unname(tools::md5sum(list.files(out[2], full.names = TRUE))))
   page <- page_text(file.path(out[1], "report.html"))
-  expect_true(any(grepl("3 May", page)))
-  expect_false(any(grepl(format(Sys.Date()), page, fixed = TRUE)))
+  expect_true(grepl("3 May", page))
+  expect_false(grepl(format(Sys.Date()), page, fixed = TRUE))
   pattern <- utils::read.csv(file.path(out[1], "pattern.csv"))
   expect_false(anyNA(pattern[c("F1", "F2", "F3", "F4")]))
   between <- utils::read.csv(file.path(out[1], "factor_correlations.csv"))
